@@ -1,0 +1,112 @@
+// Package day is the calendar of business: days without time or zone.
+//
+// A [Day] is a date of the Gregorian calendar, the zero Day none at all. Months
+// are added with the day of the month clamped: one month after 31 January is
+// the last day of February. Weeks are those of ISO 8601: they begin on Monday,
+// and week 1 holds the year's first Thursday.
+package day
+
+import (
+	"fmt"
+	"time"
+)
+
+// Day counts days from 1 January of year 1, which is 1. The zero value is no day.
+type Day int32
+
+const unixEpoch = 719163 // 1 January 1970
+
+// Of is the given date; a day beyond the month's end runs on into the next
+// month, as in [time.Date].
+func Of(year int, month time.Month, dayOfMonth int) Day {
+	return fromUnix(time.Date(year, month, dayOfMonth, 0, 0, 0, 0, time.UTC).Unix())
+}
+
+// In is the day that it is at an instant in a time zone.
+func In(instant time.Time, zone *time.Location) Day {
+	local := instant.In(zone)
+	return Of(local.Year(), local.Month(), local.Day())
+}
+
+func fromUnix(seconds int64) Day { return Day(seconds/86400 + unixEpoch) }
+
+// Time is midnight UTC of the day.
+func (d Day) Time() time.Time { return time.Unix((int64(d)-unixEpoch)*86400, 0).UTC() }
+
+// IsZero reports whether d is no day.
+func (d Day) IsZero() bool { return d == 0 }
+
+// Weekday is the day of the week.
+func (d Day) Weekday() time.Weekday { return d.Time().Weekday() }
+
+// AddDays is n days later, or earlier for a negative n.
+func (d Day) AddDays(n int) Day { return d + Day(n) }
+
+// AddMonths is the same day of the month n months later, or that month's last
+// day if it is shorter.
+func (d Day) AddMonths(n int) Day {
+	t := d.Time()
+	first := time.Date(t.Year(), t.Month()+time.Month(n), 1, 0, 0, 0, 0, time.UTC)
+	return Of(first.Year(), first.Month(), min(t.Day(), lastOf(first.Year(), first.Month())))
+}
+
+// EndOfMonth is the last day of the month of d.
+func (d Day) EndOfMonth() Day {
+	t := d.Time()
+	return Of(t.Year(), t.Month(), lastOf(t.Year(), t.Month()))
+}
+
+// OnDayOfMonth is the given day (1 to 31) of the month of d, clamped.
+func (d Day) OnDayOfMonth(n int) Day {
+	t := d.Time()
+	return Of(t.Year(), t.Month(), min(n, lastOf(t.Year(), t.Month())))
+}
+
+func lastOf(year int, month time.Month) int {
+	return time.Date(year, month+1, 0, 0, 0, 0, 0, time.UTC).Day()
+}
+
+// Monday is the first day of the ISO week of d.
+func (d Day) Monday() Day {
+	return d - Day((int(d.Weekday())+6)%7)
+}
+
+// Week is the ISO 8601 year and week of d.
+func (d Day) Week() (year, week int) {
+	thursday := d.Monday().AddDays(3).Time()
+	return thursday.Year(), (thursday.YearDay()-1)/7 + 1
+}
+
+// String is the ISO 8601 date, 2026-11-30, or nothing for no day.
+func (d Day) String() string {
+	if d.IsZero() {
+		return ""
+	}
+	return d.Time().Format(time.DateOnly)
+}
+
+// Long is the date as it is read: 30 Nov 2026.
+func (d Day) Long() string { return d.Time().Format("2 Jan 2006") }
+
+// Parse reads an ISO 8601 date.
+func Parse(iso string) (Day, error) {
+	t, err := time.Parse(time.DateOnly, iso)
+	if err != nil {
+		return 0, fmt.Errorf("%q is not a date: type it as year, month and day, like 2026-11-30", iso)
+	}
+	return fromUnix(t.Unix()), nil
+}
+
+// MarshalText writes the ISO date, nothing for no day.
+func (d Day) MarshalText() ([]byte, error) { return []byte(d.String()), nil }
+
+// UnmarshalText reads what MarshalText writes.
+func (d *Day) UnmarshalText(text []byte) error {
+	if len(text) == 0 {
+		*d = 0
+		return nil
+	}
+	parsed, err := Parse(string(text))
+	*d = parsed
+	return err
+}

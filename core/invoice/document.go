@@ -1,0 +1,64 @@
+package invoice
+
+import (
+	"dorvet/core/day"
+	"dorvet/core/money"
+)
+
+// Document is a finished invoice as the client sees it: everything printed, and
+// nothing else. Issue freezes it as a revision; every file is made from it.
+type Document struct {
+	Number    string         `json:"number"` // nothing for a draft
+	Issuer    Party          `json:"issuer"`
+	Client    Party          `json:"client"`
+	Bank      Bank           `json:"bank"`
+	Dated     day.Day        `json:"dated"`
+	Due       day.Day        `json:"due"`
+	Terms     string         `json:"terms"`
+	UpTo      day.Day        `json:"upTo"` // the cut-off of the work on it
+	Reference string         `json:"reference"`
+	Sections  []Section      `json:"sections"`
+	Totals    Totals         `json:"totals"`
+	Payable   []Instalment   `json:"payable"`
+	Currency  money.Currency `json:"currency"`
+}
+
+// Party is a name and address with its tax number.
+type Party struct {
+	Name      string   `json:"name"`
+	Address   []string `json:"address"`
+	TaxNumber string   `json:"taxNumber"`
+	Mail      string   `json:"mail,omitempty"`
+}
+
+// Bank is where to pay.
+type Bank struct {
+	Name string `json:"name"`
+	IBAN string `json:"iban"`
+	BIC  string `json:"bic"`
+}
+
+// Section is one engagement's part of the document.
+type Section struct {
+	Title     string         `json:"title"`
+	Reference string         `json:"reference"`
+	Lines     []DocumentLine `json:"lines"`
+	Sum       money.Amount   `json:"sum"`
+}
+
+// DocumentLine is a printed line. Hours and Rate are empty where none is shown.
+type DocumentLine struct {
+	Day    day.Day      `json:"day"`
+	Who    string       `json:"who"`
+	Text   string       `json:"text"`
+	Hours  string       `json:"hours"`
+	Rate   string       `json:"rate"`
+	Amount money.Amount `json:"amount"`
+	Note   string       `json:"note,omitempty"` // "no charge"
+}
+
+// Instalment is a part of the amount due, with its day.
+type Instalment struct {
+	Due    day.Day      `json:"due"`
+	Amount money.Amount `json:"amount"`
+}

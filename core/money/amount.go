@@ -1,0 +1,130 @@
+package money
+
+import "fmt"
+
+// Amount is a whole number of minor units of a currency: {1250, "EUR"} is 12.50.
+type Amount struct {
+	Minor    int64    `json:"minor"`
+	Currency Currency `json:"currency"`
+}
+
+// Zero is nothing, in a currency.
+func Zero(c Currency) Amount { return Amount{0, c} }
+
+// Add is a + b. Two currencies are an error, never a conversion.
+func (a Amount) Add(b Amount) (Amount, error) {
+	if a.Currency != b.Currency {
+		return Amount{}, fmt.Errorf("%s and %s do not add: amounts of two currencies stay apart", a.Currency, b.Currency)
+	}
+	sum, err := add(a.Minor, b.Minor)
+	return Amount{sum, a.Currency}, err
+}
+
+// Sub is a − b, as [Amount.Add].
+func (a Amount) Sub(b Amount) (Amount, error) { return a.Add(b.Neg()) }
+
+// Neg is −a.
+func (a Amount) Neg() Amount { return Amount{-a.Minor, a.Currency} }
+
+// IsZero reports whether nothing is left of the amount.
+func (a Amount) IsZero() bool { return a.Minor == 0 }
+
+// Sum adds amounts of currency c; none give zero.
+func Sum(c Currency, amounts ...Amount) (Amount, error) {
+	total, err := Zero(c), error(nil)
+	for _, a := range amounts {
+		if total, err = total.Add(a); err != nil {
+			return Amount{}, err
+		}
+	}
+	return total, nil
+}
+
+// Split divides an amount over weights by largest remainder: each exact share is
+// cut towards zero, and the units left over go one each to the largest
+// remainders, ties to the earlier. The parts add up to the amount. All weights
+// zero count as equal; no weights, or a negative one, are an error.
+func (a Amount) Split(weights []int64) ([]Amount, error) {
+	shares, err := Split(a.Minor, weights)
+	if err != nil {
+		return nil, err
+	}
+	parts := make([]Amount, len(shares))
+	for i, share := range shares {
+		parts[i] = Amount{share, a.Currency}
+	}
+	return parts, nil
+}
+
+// Percent is a percentage with four decimals: 12.5 % is 125000.
+type Percent int64
+
+// Hundred is 100 %.
+const Hundred Percent = 1_000_000
+
+// Of is p of a, rounded once.
+func (p Percent) Of(a Amount) (Amount, error) {
+	minor, err := MulDiv(a.Minor, int64(p), int64(Hundred))
+	return Amount{minor, a.Currency}, err
+}
+
+// Rate is a price per hour, or per unit, in ten-thousandths: 142.50 is 1425000.
+type Rate int64
+
+// ForMinutes is minutes ÷ 60 × rate × (1 + markup), rounded once.
+func (r Rate) ForMinutes(minutes int64, markup Percent, c Currency) (Amount, error) {
+	return r.times(minutes, 60, markup, c)
+}
+
+// ForQuantity is quantity × rate × (1 + markup), rounded once. The quantity has
+// four decimals: 2.5 is 25000.
+func (r Rate) ForQuantity(quantity int64, markup Percent, c Currency) (Amount, error) {
+	return r.times(quantity, 10_000, markup, c)
+}
+
+func (r Rate) times(quantity, per int64, markup Percent, c Currency) (Amount, error) {
+	scale, err := c.scale()
+	if err != nil {
+		return Amount{}, err
+	}
+	factor := int64(1)
+	if markup != 0 {
+		factor, per = int64(Hundred+markup), per*int64(Hundred)
+	}
+	const most = 1 << 62
+	if factor != 0 && magnitude(quantity) > uint64(most)/(magnitude(factor)*uint64(scale)) {
+		return Amount{}, ErrOverflow
+	}
+	minor, err := MulDiv(quantity*factor*scale, int64(r), per*10_000)
+	return Amount{minor, c}, err
+}
+
+// ExchangeRate is how many units of the firm's currency one unit of another
+// costs, in hundred-millionths: 0.92 is 92000000.
+type ExchangeRate int64
+
+// Par is the exchange rate of a currency with itself.
+const Par ExchangeRate = 100_000_000
+
+// Convert is a in the currency to, at the rate x, rounded once.
+func (a Amount) Convert(x ExchangeRate, to Currency) (Amount, error) {
+	from, err := a.Currency.Decimals()
+	if err != nil {
+		return Amount{}, err
+	}
+	dec, err := to.Decimals()
+	if err != nil {
+		return Amount{}, err
+	}
+	multiplier, divisor := int64(1), int64(Par)
+	if dec > from {
+		multiplier = pow10(dec - from)
+	} else {
+		divisor *= pow10(from - dec)
+	}
+	if magnitude(a.Minor) > uint64(1<<62)/uint64(multiplier) {
+		return Amount{}, ErrOverflow
+	}
+	minor, err := MulDiv(a.Minor*multiplier, int64(x), divisor)
+	return Amount{minor, to}, err
+}

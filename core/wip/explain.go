@@ -1,0 +1,57 @@
+package wip
+
+import (
+	"fmt"
+
+	"dorvet/core/explain"
+	"dorvet/core/worktime"
+)
+
+// Explain says how the value was made: minutes, rate, what it beat, treatment.
+func (v Valued) Explain() explain.Step {
+	step := explain.Step{Label: "Value", Figure: v.Agreed.String(), Steps: []explain.Step{v.minutes()}}
+	switch v.Treatment {
+	case NotBillable:
+		step.Steps = append(step.Steps, explain.Step{Label: "Not billable", Detail: "never on an invoice"})
+	case NoCharge:
+		step.Steps = append(step.Steps, explain.Step{Label: "No charge", Detail: "printed on the invoice at zero", Figure: v.Agreed.String()})
+	default:
+		step.Steps = append(step.Steps, v.Rate.Explain())
+		if v.Markup != 0 {
+			step.Steps = append(step.Steps, explain.Step{Label: "Mark-up", Figure: v.Markup.String() + " %"})
+		}
+		if perHour, ok := v.Rate.PerHour(); ok {
+			step.Detail = fmt.Sprintf("%s h × %s, rounded once", worktime.Hours(v.Billed.Minutes), perHour)
+		}
+	}
+	if v.Standard != v.Agreed {
+		standard := v.StandardRate.Explain()
+		standard.Label = "At standard: " + lowerFirst(standard.Label)
+		step.Steps = append(step.Steps, explain.Step{Label: "Standard value", Figure: v.Standard.String(),
+			Detail: "what anybody would pay; realisation is measured against it", Steps: []explain.Step{standard}})
+	}
+	return step
+}
+
+func (v Valued) minutes() explain.Step {
+	b := v.Billed
+	step := explain.Step{Label: worktime.Clock(b.Worked) + " worked", Figure: worktime.Hours(b.Minutes) + " h"}
+	if b.NotBillable > 0 {
+		step.Label += ", " + worktime.Clock(b.NotBillable) + " of it not billable"
+	}
+	if b.Rule.Increment > 0 && b.Rule.Rounding != worktime.None {
+		way := "up to the next"
+		if b.Rule.Rounding == worktime.Nearest {
+			way = "to the nearest"
+		}
+		step.Detail = fmt.Sprintf("%s %d min", way, b.Rule.Increment)
+	}
+	if b.Minutes > 0 && b.Minutes == b.Rule.Minimum {
+		step.Detail = fmt.Sprintf("at least %d min an entry", b.Rule.Minimum)
+	}
+	return step
+}
+
+func lowerFirst(s string) string {
+	return string(s[0]|0x20) + s[1:]
+}
