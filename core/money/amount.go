@@ -128,3 +128,16 @@ func (a Amount) Convert(x ExchangeRate, to Currency) (Amount, error) {
 	minor, err := MulDiv(a.Minor*multiplier, int64(x), divisor)
 	return Amount{minor, to}, err
 }
+
+// AddByCurrency adds an amount to the sum of its currency among sums, or begins
+// one: what can't be one figure is a figure for each currency.
+func AddByCurrency(sums []Amount, a Amount) ([]Amount, error) {
+	for i, sum := range sums {
+		if sum.Currency == a.Currency {
+			var err error
+			sums[i], err = sum.Add(a)
+			return sums, err
+		}
+	}
+	return append(sums, a), nil
+}

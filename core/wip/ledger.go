@@ -1,0 +1,28 @@
+package wip
+
+// Bucket is a place in the work ledger. Work comes from Recorded, the outside,
+// and lies in one bucket at a time.
+type Bucket string
+
+// The buckets. What is reserved on a draft is still unbilled work: reserving is
+// no movement.
+const (
+	InRecorded    Bucket = "recorded"
+	InUnbilled    Bucket = "unbilled"
+	InBilled      Bucket = "billed"
+	InWrittenDown Bucket = "written_down"
+	InWrittenOff  Bucket = "written_off"
+	InNotBillable Bucket = "not_billable"
+)
+
+// Bucket is where a portion in a state lies. Work at no charge is written down
+// in full when it is billed.
+func (b Billing) Bucket(t Treatment) Bucket {
+	switch {
+	case b == Reserved:
+		return InUnbilled
+	case b == Billed && t == NoCharge:
+		return InWrittenDown
+	}
+	return Bucket(b)
+}

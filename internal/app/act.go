@@ -1,0 +1,124 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"dorvet/core/day"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// Request is who asks for an act, under which key, and why. The same key with
+// the same input gives the first answer again; with other input it is refused.
+type Request struct {
+	Actor  Actor
+	Key    string
+	Reason string
+}
+
+// Tx is the transaction of one act.
+type Tx struct {
+	*gorm.DB
+	ActID int64
+	Now   time.Time
+	Today day.Day
+	Actor Actor
+
+	act      store.Act
+	subjects []store.ActSubject
+	work     []store.WorkMovement
+	money    []store.MoneyMovement
+}
+
+// Tell writes the act's sentence in the history, with what was before and after.
+func (tx *Tx) Tell(before, after any, sentence string, values ...any) {
+	tx.act.Summary = fmt.Sprintf(sentence, values...)
+	tx.act.Before, tx.act.After = asJSON(before), asJSON(after)
+}
+
+// Concerns links the act to the things in whose history it appears.
+func (tx *Tx) Concerns(subject string, ids ...int64) {
+	for _, id := range ids {
+		tx.subjects = append(tx.subjects, store.ActSubject{ActID: tx.ActID, Subject: subject, SubjectID: id})
+	}
+}
+
+// Do runs an act: one transaction, with its history. Nothing is left of an act
+// that returns an error.
+func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, act func(*Tx) (T, error)) (T, error) {
+	var result T
+	digest := sha256.Sum256([]byte(asJSON(input)))
+	asked := store.Idempotency{PersonID: r.Actor.PersonID, Key: r.Key, Act: kind, BodyDigest: hex.EncodeToString(digest[:])}
+	err := a.Store.Write(ctx, func(db *gorm.DB) error {
+		if done, err := answered(db, asked, &result); done || err != nil {
+			return err
+		}
+		tx, err := begin(db, a, r, kind)
+		if err != nil {
+			return err
+		}
+		if result, err = act(tx); err != nil {
+			return err
+		}
+		return tx.finish(asked, result)
+	})
+	if errors.Is(err, store.ErrStale) {
+		err = AsConflict(err)
+	}
+	return result, err
+}
+
+func answered[T any](db *gorm.DB, asked store.Idempotency, result *T) (bool, error) {
+	if asked.Key == "" {
+		return false, nil
+	}
+	before, err := store.Answer(db, asked.PersonID, asked.Key)
+	if err != nil || before == nil {
+		return false, err
+	}
+	if before.Act != asked.Act || before.BodyDigest != asked.BodyDigest {
+		return false, Refuse(Conflict, "This was asked for before with other content. Load the page again, then repeat what you were doing.")
+	}
+	return true, json.Unmarshal([]byte(before.Result), result)
+}
+
+func begin(db *gorm.DB, a *App, r Request, kind string) (*Tx, error) {
+	id, err := store.NextActID(db)
+	tx := &Tx{DB: db, ActID: id, Now: a.Clock.Now(), Today: a.Clock.Today(), Actor: r.Actor}
+	tx.act = store.Act{ID: id, Kind: kind, At: tx.Now, BusinessDay: tx.Today, Reason: r.Reason}
+	if r.Actor.PersonID != 0 {
+		tx.act.PersonID = &r.Actor.PersonID
+	}
+	return tx, err
+}
+
+func (tx *Tx) finish(asked store.Idempotency, result any) error {
+	for _, rows := range []any{&tx.act, tx.subjects, tx.work, tx.money} {
+		if err := store.Insert(tx.DB, rows); err != nil {
+			return err
+		}
+	}
+	if asked.Key == "" {
+		return nil
+	}
+	asked.Result, asked.At = asJSON(result), tx.Now
+	return store.Insert(tx.DB, &asked)
+}
+
+func asJSON(value any) string {
+	if value == nil {
+		return ""
+	}
+	text, err := json.Marshal(value)
+	if err != nil {
+		panic(err) // acts take and give plain values
+	}
+	return string(text)
+}

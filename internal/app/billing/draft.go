@@ -1,0 +1,215 @@
+// Package billing makes drafts of unbilled work, edits them, issues them, and
+// keeps the register.
+package billing
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"dorvet/core/day"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/core/schedule"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/app/wip"
+	"dorvet/internal/store"
+)
+
+// Selection says what to make drafts of.
+type Selection struct {
+	UpTo          day.Day `json:"upTo" format:"date" doc:"cut-off: the last day of work"`
+	Dated         day.Day `json:"dated" format:"date" doc:"invoice date"`
+	EngagementIDs []int64 `json:"engagementIds" minItems:"1" maxItems:"10000"`
+}
+
+// Made is a draft that was made.
+type Made struct {
+	ID     int64        `json:"id"`
+	Client string       `json:"client"`
+	Net    money.Amount `json:"net"`
+}
+
+// MakeDrafts puts the unbilled work of a selection on drafts, one for a client
+// or for an engagement, as the client has it. Its entries are reserved.
+func MakeDrafts(ctx context.Context, a *app.App, r app.Request, s Selection) ([]Made, error) {
+	if s.UpTo.IsZero() || s.Dated.IsZero() {
+		return nil, app.RefuseField("upTo", "Give the last day of work and the invoice date, like 2026-11-30.")
+	}
+	return app.Do(ctx, a, r, "make drafts", s, func(tx *app.Tx) ([]Made, error) {
+		slices.Sort(s.EngagementIDs)
+		rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: s.UpTo, EngagementIDs: slices.Compact(s.EngagementIDs)})
+		if err != nil {
+			return nil, err
+		}
+		rows = slices.DeleteFunc(rows, func(p store.PortionRow) bool { return p.WithoutRate || p.Hold != "none" })
+		if len(rows) == 0 {
+			return nil, app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s. It may be on a draft already: look under Billing.", s.UpTo.Long())
+		}
+		maker, err := newMaker(tx, s)
+		if err != nil {
+			return nil, err
+		}
+		return maker.all(rows)
+	})
+}
+
+// maker makes the drafts of one act.
+type maker struct {
+	tx          *app.Tx
+	asked       Selection
+	firm        *store.Firm
+	engagements []store.EngagementRow
+	made        []Made
+}
+
+func newMaker(tx *app.Tx, s Selection) (*maker, error) {
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return nil, err
+	}
+	engagements, err := store.EngagementRows(tx.DB, s.EngagementIDs)
+	return &maker{tx: tx, asked: s, firm: firm, engagements: engagements}, err
+}
+
+func (m *maker) all(rows []store.PortionRow) ([]Made, error) {
+	work := map[int64][]store.PortionRow{}
+	for _, p := range rows {
+		work[p.EngagementID] = append(work[p.EngagementID], p)
+	}
+	order, groups := []wip.DraftOf{}, map[wip.DraftOf][]store.EngagementRow{}
+	for _, e := range m.engagements {
+		if len(work[e.ID]) == 0 {
+			continue
+		}
+		key := wip.Group(e.ClientID, e.EntityID, e.ID, e.Combined, e.Currency)
+		if groups[key] == nil {
+			order = append(order, key)
+		}
+		groups[key] = append(groups[key], e)
+	}
+	for _, key := range order {
+		if err := m.one(key, groups[key], work); err != nil {
+			return nil, err
+		}
+	}
+	m.tx.Tell(nil, m.made, "Made %s of work up to %s", counted(len(m.made), "draft", "drafts"), m.asked.UpTo.Long())
+	return m.made, nil
+}
+
+func (m *maker) one(key wip.DraftOf, engagements []store.EngagementRow, work map[int64][]store.PortionRow) error {
+	inv, err := m.blank(key, engagements[0])
+	if err != nil {
+		return err
+	}
+	if err := store.Insert(m.tx.DB, inv); err != nil {
+		return err
+	}
+	m.tx.Concerns(app.OfInvoice, inv.ID)
+	for _, e := range engagements {
+		if err := store.Insert(m.tx.DB, &store.InvoiceEngagement{InvoiceID: inv.ID, EngagementID: e.ID}); err != nil {
+			return err
+		}
+		if err := putOn(m.tx, m.firm, inv, work[e.ID]); err != nil {
+			return err
+		}
+	}
+	if err := recompute(m.tx, m.firm, inv); err != nil {
+		return err
+	}
+	m.made = append(m.made, Made{inv.ID, engagements[0].Client, money.Amount{Minor: inv.Net, Currency: inv.Currency}})
+	return nil
+}
+
+// blank is a draft without lines.
+func (m *maker) blank(key wip.DraftOf, e store.EngagementRow) (*store.Invoice, error) {
+	series, err := store.SeriesOf(m.tx.DB, key.EntityID)
+	if err != nil {
+		return nil, app.Missing(err, "series of invoice numbers")
+	}
+	client, err := store.Get[store.Client](m.tx.DB, key.ClientID)
+	if err != nil {
+		return nil, err
+	}
+	spelled := setup.Terms(m.firm, client, &e.Engagement)
+	terms, err := schedule.ParseTerms(spelled)
+	if err != nil {
+		return nil, app.InField("terms", err)
+	}
+	return &store.Invoice{
+		EntityID: key.EntityID, SeriesID: series.ID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
+		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, DueDay: terms.Due(m.asked.Dated), TaxDay: m.asked.Dated, Terms: spelled,
+	}, nil
+}
+
+// putOn reserves portions of an engagement, each on a line of its own.
+func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.PortionRow) error {
+	e, err := store.Get[store.Engagement](tx.DB, portions[0].EngagementID)
+	if err != nil {
+		return err
+	}
+	client, err := store.Get[store.Client](tx.DB, inv.ClientID)
+	if err != nil {
+		return err
+	}
+	lines := make([]store.InvoiceLine, len(portions))
+	for i, p := range portions {
+		lines[i] = store.InvoiceLine{InvoiceID: inv.ID, EngagementID: e.ID, Kind: invoice.Time, TaxCodeID: setup.TaxCode(firm, client, e),
+			Day: p.WorkedDay, PersonID: &p.PersonID, Text: lineText(p), Minutes: p.Minutes, Amount: p.Agreed, Treatment: p.Treatment}
+		if perHour, ok := p.Valued.Rate.PerHour(); ok {
+			lines[i].PerHour = &perHour
+		}
+	}
+	if err := store.Insert(tx.DB, lines); err != nil {
+		return err
+	}
+	for i, p := range portions {
+		reserved, err := store.Reserve(tx.DB, p.ID, lines[i].ID)
+		if err != nil {
+			return err
+		}
+		if !reserved {
+			return app.Refuse(app.Conflict, "The entry of %s is not unbilled any more: load the page again.", p.WorkedDay.Long())
+		}
+		tx.Concerns(app.OfEntry, p.EntryID)
+	}
+	return nil
+}
+
+func lineText(p store.PortionRow) string {
+	if p.Text != "" {
+		return p.Text
+	}
+	return p.Service
+}
+
+// recompute brings a changed draft's amounts up to date and saves it.
+func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
+	totals, err := compute(tx.DB, inv)
+	if err != nil {
+		return app.InField("", err)
+	}
+	inv.Lines, inv.Net, inv.Tax, inv.Total, inv.Due = totals.Lines.Minor, totals.Net.Minor, totals.Tax.Minor, totals.Total.Minor, totals.Due.Minor
+	inv.ExchangeRate, inv.ExchangeSource, err = setup.Exchange(tx.DB, firm, inv.Currency, inv.Dated)
+	if err != nil {
+		return err
+	}
+	net, err := totals.Net.Convert(inv.ExchangeRate, firm.Currency)
+	if err != nil {
+		return err
+	}
+	total, err := totals.Total.Convert(inv.ExchangeRate, firm.Currency)
+	if err != nil {
+		return err
+	}
+	inv.NetFirm, inv.TotalFirm = net.Minor, total.Minor
+	return store.Save(tx.DB, inv)
+}
+
+func counted(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}

@@ -1,0 +1,149 @@
+package billing
+
+import (
+	"context"
+
+	"dorvet/core/invoice"
+	"dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Edit names the draft that is changed, as it was last seen.
+type Edit struct {
+	ID      int64 `json:"id"`
+	Version int64 `json:"version"`
+}
+
+// TakeOut takes a portion off a draft: it is unbilled again.
+func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Invoice, error) {
+	return change(ctx, a, r, "take out of draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
+		portion, err := store.Get[store.Portion](tx.DB, portionID)
+		if err != nil {
+			return app.Missing(err, "entry")
+		}
+		if _, err := portion.Billing.After(wip.Release); err != nil {
+			return app.AsConflict(err)
+		}
+		line, err := store.Get[store.InvoiceLine](tx.DB, *portion.LineID)
+		if err != nil {
+			return err
+		}
+		if line.InvoiceID != inv.ID {
+			return app.Refuse(app.Conflict, "This entry is on another draft: load the page again.")
+		}
+		tx.Tell(line.Text, nil, "Took out %s of %s", line.Text, line.Day.Long())
+		tx.Concerns(app.OfEntry, portion.SourceID)
+		return store.Release(tx.DB, line.ID)
+	})
+}
+
+// PutOn puts an unbilled portion of the draft's engagements on it.
+func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Invoice, error) {
+	return change(ctx, a, r, "put on draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
+		ids, err := store.EngagementsOf(tx.DB, inv.ID)
+		if err != nil {
+			return err
+		}
+		firm, err := store.TheFirm(tx.DB)
+		if err != nil {
+			return err
+		}
+		open, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: ids})
+		if err != nil {
+			return err
+		}
+		for _, p := range open {
+			if p.ID != portionID {
+				continue
+			}
+			if p.WithoutRate {
+				return app.Refuse(app.Conflict, "No rate holds for this entry: set one, then put it on.")
+			}
+			tx.Tell(nil, lineText(p), "Put on %s of %s", lineText(p), p.WorkedDay.Long())
+			return putOn(tx, firm, inv, []store.PortionRow{p})
+		}
+		return app.Refuse(app.Conflict, "This entry is not unbilled any more: load the page again.")
+	})
+}
+
+// SetText changes what the client reads on a line; the entry keeps its own text.
+func SetText(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64, text string) (*Invoice, error) {
+	input := struct {
+		LineID int64
+		Text   string
+	}{lineID, text}
+	return change(ctx, a, r, "change text of line", e, input, func(tx *app.Tx, inv *store.Invoice) error {
+		line, err := store.Get[store.InvoiceLine](tx.DB, lineID)
+		if err != nil || line.InvoiceID != inv.ID {
+			return app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again.")
+		}
+		if text == "" {
+			return app.RefuseField("text", "The client would read nothing: give the line a text.")
+		}
+		tx.Tell(line.Text, text, "Changed a text to “%s”", text)
+		line.Text = text
+		return store.Save(tx.DB, line)
+	})
+}
+
+// change runs an act on a draft and shows what it became.
+func change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit, input any, act func(*app.Tx, *store.Invoice) error) (*Invoice, error) {
+	return app.Do(ctx, a, r, kind, []any{e, input}, func(tx *app.Tx) (*Invoice, error) {
+		inv, err := step(tx, e, invoice.Change)
+		if err != nil {
+			return nil, err
+		}
+		if err := act(tx, inv); err != nil {
+			return nil, err
+		}
+		firm, err := store.TheFirm(tx.DB)
+		if err != nil {
+			return nil, err
+		}
+		if err := recompute(tx, firm, inv); err != nil {
+			return nil, err
+		}
+		return view(tx.DB, tx.Actor, inv.ID, tx.Today)
+	})
+}
+
+// step reads an invoice as it was last seen and takes it to its next state.
+func step(tx *app.Tx, e Edit, act invoice.Act) (*store.Invoice, error) {
+	inv, err := store.Get[store.Invoice](tx.DB, e.ID)
+	if err != nil {
+		return nil, app.Missing(err, "invoice")
+	}
+	if inv.State, err = inv.State.After(act); err != nil {
+		return nil, app.AsConflict(err)
+	}
+	if inv.Version != e.Version {
+		return nil, store.ErrStale
+	}
+	tx.Concerns(app.OfInvoice, inv.ID)
+	return inv, nil
+}
+
+// Delete throws a draft away: everything on it is unbilled again.
+func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
+	_, err := app.Do(ctx, a, r, "delete draft", e, func(tx *app.Tx) (struct{}, error) {
+		inv, err := step(tx, e, invoice.Delete)
+		if err != nil {
+			return struct{}{}, err
+		}
+		portions, err := store.PortionsOn(tx.DB, inv.ID)
+		if err != nil {
+			return struct{}{}, err
+		}
+		for _, p := range portions {
+			tx.Concerns(app.OfEntry, p.EntryID)
+		}
+		tx.Tell(map[string]any{"net": inv.Net, "entries": len(portions)}, nil, "Deleted the draft; %s unbilled again",
+			counted(len(portions), "entry is", "entries are"))
+		if err := store.ReleaseAll(tx.DB, inv.ID); err != nil {
+			return struct{}{}, err
+		}
+		return struct{}{}, store.Save(tx.DB, inv)
+	})
+	return err
+}

@@ -1,0 +1,180 @@
+package billing
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// The buckets of the money ledger that issuing moves between.
+const (
+	revenue    = "revenue"
+	taxPayable = "tax_payable"
+	receivable = "receivable"
+)
+
+// Issue gives a draft its number, freezes it with its document, and makes it
+// owed; its entries are billed from then on. All of it, or nothing.
+func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, error) {
+	return app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (*Invoice, error) {
+		inv, err := step(tx, e, invoice.Issue)
+		if err != nil {
+			return nil, err
+		}
+		if err := issuable(tx, inv); err != nil {
+			return nil, err
+		}
+		if err := number(tx, inv); err != nil {
+			return nil, fmt.Errorf("number an invoice: %w", err)
+		}
+		totals, err := freeze(tx, a, inv)
+		if err != nil {
+			return nil, fmt.Errorf("freeze invoice %s: %w", inv.NumberText, err)
+		}
+		if err := bill(tx, inv); err != nil {
+			return nil, err
+		}
+		if err := owe(tx, inv, totals); err != nil {
+			return nil, err
+		}
+		tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
+			"Issued %s over %s %s", inv.NumberText, totals.Total, inv.Currency)
+		if err := store.Save(tx.DB, inv); err != nil {
+			return nil, err
+		}
+		return view(tx.DB, tx.Actor, inv.ID, tx.Today)
+	})
+}
+
+// issuable refuses what would break a rule of the register.
+func issuable(tx *app.Tx, inv *store.Invoice) error {
+	portions, err := store.PortionsOn(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	if len(portions) == 0 {
+		return app.Refuse(app.Conflict, "This draft has no entries: put some on, or delete it.")
+	}
+	if inv.Total < 0 {
+		return app.Refuse(app.Conflict, "An invoice can't be negative: make a credit note instead.")
+	}
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return err
+	}
+	if inv.Dated <= firm.ClosingDay {
+		return app.Refuse(app.Conflict, "The period up to %s is closed: date the invoice later.", firm.ClosingDay.Long())
+	}
+	last, err := store.LastDated(tx.DB, inv.SeriesID)
+	if err == nil && inv.Dated < last {
+		err = app.Refuse(app.Conflict, "The invoice before it is dated %s, and dates follow numbers: date this one %s or later.", last.Long(), last.Long())
+	}
+	return err
+}
+
+// number gives the next number of the series; a number once given stays.
+func number(tx *app.Tx, inv *store.Invoice) error {
+	if inv.Number != nil {
+		return nil
+	}
+	series, err := store.Get[store.Series](tx.DB, inv.SeriesID)
+	if err != nil {
+		return err
+	}
+	next := series.NextNumber
+	inv.Number, inv.NumberText = &next, fmt.Sprintf("%s%d", series.Prefix, next)
+	series.NextNumber++
+	return store.Save(tx.DB, series)
+}
+
+// freeze keeps the revision: what is printed, how it came about, and the file.
+func freeze(tx *app.Tx, a *app.App, inv *store.Invoice) (invoice.Totals, error) {
+	totals, err := compute(tx.DB, inv)
+	if err != nil {
+		return totals, err
+	}
+	doc, err := compose(tx.DB, inv, totals)
+	if err != nil {
+		return totals, err
+	}
+	explanation, err := explainDown(tx.DB, inv, totals)
+	if err != nil {
+		return totals, err
+	}
+	content, err := json.Marshal(doc)
+	if err != nil {
+		return totals, err
+	}
+	why, err := json.Marshal(explanation)
+	if err != nil {
+		return totals, err
+	}
+	file, err := a.Render(*doc)
+	if err != nil {
+		return totals, fmt.Errorf("draw the document: %w", err)
+	}
+	digest, err := a.Store.Keep(tx.DB, file, "application/pdf", tx.Now)
+	if err != nil {
+		return totals, err
+	}
+	inv.Revision++
+	return totals, store.Insert(tx.DB, &store.InvoiceRevision{InvoiceID: inv.ID, Revision: inv.Revision, ActID: tx.ActID,
+		Content: string(content), Explanation: string(why), Digest: digest})
+}
+
+// bill moves the work on an invoice out of work in progress.
+func bill(tx *app.Tx, inv *store.Invoice) error {
+	portions, err := store.PortionsOn(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	for _, p := range portions {
+		next, err := p.Billing.After(wip.Bill)
+		if err != nil {
+			return app.AsConflict(err)
+		}
+		tx.Move("billed", inv.Dated, p.Portion, p.Billing.Bucket(p.Treatment), next.Bucket(p.Treatment), &inv.ID)
+		tx.Concerns(app.OfEntry, p.EntryID)
+	}
+	return store.Bill(tx.DB, inv.ID)
+}
+
+// owe makes the instalments and posts net and tax on them.
+func owe(tx *app.Tx, inv *store.Invoice, totals invoice.Totals) error {
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return err
+	}
+	whole := store.Instalment{InvoiceID: inv.ID, Revision: inv.Revision, Position: 1, DueDay: inv.DueDay, Amount: totals.Due.Minor, Currency: inv.Currency}
+	if err := store.Insert(tx.DB, &whole); err != nil {
+		return err
+	}
+	net := money.Amount{Minor: inv.NetFirm, Currency: firm.Currency}
+	tax := money.Amount{Minor: inv.TotalFirm - inv.NetFirm, Currency: firm.Currency}
+	tx.Post("issued_net", inv.Dated, inv, &whole, revenue, receivable, totals.Net, net)
+	tx.Post("issued_tax", inv.Dated, inv, &whole, taxPayable, receivable, totals.Tax, tax)
+	return nil
+}
+
+// File is the document of an issued invoice, as it was frozen.
+func File(ctx context.Context, a *app.App, actor app.Actor, id int64) (name string, content []byte, err error) {
+	inv, err := visible(a.Store.Read(ctx), actor, id)
+	if err != nil {
+		return "", nil, err
+	}
+	if !inv.State.IsIssued() {
+		return "", nil, app.Refuse(app.Conflict, "A draft has no document yet: issue it first.")
+	}
+	revision, err := store.RevisionOf(a.Store.Read(ctx), id)
+	if err != nil {
+		return "", nil, err
+	}
+	content, err = a.Store.Content(revision.Digest)
+	return fmt.Sprintf("%s %s %s.pdf", inv.NumberText, inv.Client, inv.Dated), content, err
+}

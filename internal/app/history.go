@@ -1,0 +1,35 @@
+package app
+
+import (
+	"context"
+	"time"
+
+	"dorvet/internal/store"
+)
+
+// HistoryRow is one act in the history of a thing: who, when, what, why.
+type HistoryRow struct {
+	At      time.Time `json:"at"`
+	Who     string    `json:"who"`
+	Summary string    `json:"summary"`
+	Reason  string    `json:"reason,omitempty"`
+	Before  string    `json:"before,omitempty" doc:"what it was, as JSON"`
+	After   string    `json:"after,omitempty" doc:"what it became, as JSON"`
+}
+
+// The things that have a history.
+const (
+	OfEntry   = "time_entry"
+	OfInvoice = "invoice"
+	OfSetup   = "setup"
+)
+
+// History is everything that was done to a thing, latest first.
+func (a *App) History(ctx context.Context, subject string, id int64) ([]HistoryRow, error) {
+	acts, err := store.ActsOn(a.Store.Read(ctx), subject, id)
+	rows := make([]HistoryRow, 0, len(acts))
+	for _, act := range acts {
+		rows = append(rows, HistoryRow{act.At, act.Who, act.Summary, act.Reason, act.Before, act.After})
+	}
+	return rows, err
+}

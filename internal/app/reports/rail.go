@@ -1,0 +1,159 @@
+// Package reports is what is known across the rooms: the figures of the stage
+// rail, and finding things.
+package reports
+
+import (
+	"context"
+
+	"dorvet/core/day"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// Rail is one live figure for each stage, in the firm's currency: net up to
+// billing, gross in receivables. What a role does not see is left out.
+type Rail struct {
+	Time        TimeFigure   `json:"time"`
+	Pricing     *MoneyFigure `json:"pricing,omitempty"`
+	WIP         *MoneyFigure `json:"wip,omitempty"`
+	Billing     *MoneyFigure `json:"billing,omitempty"`
+	Receivables *MoneyFigure `json:"receivables,omitempty"`
+}
+
+// TimeFigure is the time worked in this week: one's own, or everybody's.
+type TimeFigure struct {
+	Minutes int `json:"minutes"`
+	Missing int `json:"missing" doc:"people with less time than their capacity, up to yesterday"`
+}
+
+// MoneyFigure is an amount and the fact that matters about it.
+type MoneyFigure struct {
+	Amount money.Amount `json:"amount"`
+	Count  int          `json:"count" doc:"proposals out, drafts, invoices late"`
+	Days   int          `json:"days" doc:"age of the oldest work"`
+	Late   money.Amount `json:"late"`
+}
+
+// Figures reads the rail for an actor.
+func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
+	tx, today := a.Store.Read(ctx), a.Clock.Today()
+	rail := new(Rail)
+	var err error
+	if rail.Time, err = timeFigure(tx, actor, today); err != nil || actor.Role == app.Staff {
+		return rail, err
+	}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return nil, err
+	}
+	f := figures{tx: tx, firm: firm, today: today, lead: actor.OnlyLeadOf()}
+	if rail.WIP, err = f.wip(); err != nil {
+		return nil, err
+	}
+	if rail.Billing, err = f.billing(); err != nil {
+		return nil, err
+	}
+	rail.Pricing = f.none()
+	if actor.Role != app.Lead {
+		rail.Receivables, err = f.receivables()
+	}
+	return rail, err
+}
+
+func timeFigure(tx *gorm.DB, actor app.Actor, today day.Day) (TimeFigure, error) {
+	worked, err := store.WorkedMinutes(tx, today.Monday(), today.Monday().AddDays(6))
+	if err != nil {
+		return TimeFigure{}, err
+	}
+	before, err := store.WorkedMinutes(tx, today.Monday(), today.AddDays(-1))
+	if err != nil {
+		return TimeFigure{}, err
+	}
+	people, err := store.All[store.Person](tx, "id")
+	figure := TimeFigure{}
+	daysGone := min(int(today-today.Monday()), 5)
+	for _, p := range people {
+		if !p.Active || (!actor.SeesPerson(p.ID)) {
+			continue
+		}
+		figure.Minutes += worked[p.ID]
+		if before[p.ID] < p.WeeklyMinutes/5*daysGone {
+			figure.Missing++
+		}
+	}
+	return figure, err
+}
+
+// figures reads amounts of several currencies as one of the firm's.
+type figures struct {
+	tx    *gorm.DB
+	firm  *store.Firm
+	today day.Day
+	lead  int64
+}
+
+func (f figures) none() *MoneyFigure {
+	return &MoneyFigure{Amount: money.Zero(f.firm.Currency), Late: money.Zero(f.firm.Currency)}
+}
+
+func (f figures) inFirm(minor int64, currency money.Currency) (money.Amount, error) {
+	rate, _, err := setup.Exchange(f.tx, f.firm, currency, f.today)
+	if err != nil {
+		return money.Amount{}, err
+	}
+	return money.Amount{Minor: minor, Currency: currency}.Convert(rate, f.firm.Currency)
+}
+
+func (f figures) wip() (*MoneyFigure, error) {
+	figure := f.none()
+	sums, err := store.UnbilledSums(f.tx, store.UnbilledFilter{UpTo: f.today, LeadID: f.lead})
+	for _, sum := range sums {
+		amount, err := f.inFirm(sum.Agreed, sum.Currency)
+		if err != nil {
+			return nil, err
+		}
+		if figure.Amount, err = figure.Amount.Add(amount); err != nil {
+			return nil, err
+		}
+		figure.Days = max(figure.Days, wip.Days(sum.Oldest, f.today))
+	}
+	return figure, err
+}
+
+func (f figures) billing() (*MoneyFigure, error) {
+	figure := f.none()
+	drafts, err := store.Invoices(f.tx, store.InvoiceFilter{LeadID: f.lead,
+		States: []invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}}, "i.id")
+	figure.Count = len(drafts)
+	for _, draft := range drafts {
+		figure.Amount.Minor += draft.NetFirm
+	}
+	return figure, err
+}
+
+func (f figures) receivables() (*MoneyFigure, error) {
+	figure := f.none()
+	open, err := store.Receivables(f.tx)
+	for _, r := range open {
+		figure.Amount.Minor += r.FirmAmount
+		if r.DueDay < f.today {
+			figure.Late.Minor += r.FirmAmount
+			figure.Count++
+		}
+	}
+	return figure, err
+}
+
+// Find looks for clients, engagements and invoices that an actor may see.
+func Find(ctx context.Context, a *app.App, actor app.Actor, text string) ([]store.Found, error) {
+	if actor.Role == app.Staff || len(text) < 2 {
+		return []store.Found{}, nil
+	}
+	return store.Find(a.Store.Read(ctx), text, actor.OnlyLeadOf())
+}

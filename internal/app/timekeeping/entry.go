@@ -1,0 +1,193 @@
+// Package timekeeping is recording time: the week sheet and its entries.
+package timekeeping
+
+import (
+	"context"
+	"fmt"
+
+	"dorvet/core/day"
+	"dorvet/core/explain"
+	"dorvet/core/money"
+	"dorvet/core/rate"
+	"dorvet/core/wip"
+	"dorvet/core/worktime"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// Input is an entry as it is typed.
+type Input struct {
+	PersonID     int64         `json:"personId" minimum:"1"`
+	EngagementID int64         `json:"engagementId" minimum:"1"`
+	ServiceID    int64         `json:"serviceId" minimum:"1"`
+	Day          day.Day       `json:"day" format:"date"`
+	Worked       string        `json:"worked" maxLength:"20" doc:"as people type it: 1:30, 1.5 or 90m"`
+	NotBillable  string        `json:"notBillable" maxLength:"20" doc:"the part of it that is not billable, typed alike"`
+	Treatment    wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
+	Text         string        `json:"text" maxLength:"500" doc:"what the client reads"`
+	Note         string        `json:"note" maxLength:"500" doc:"for the firm alone"`
+}
+
+// Entry is an entry as it is shown.
+type Entry struct {
+	ID           int64         `json:"id"`
+	Version      int64         `json:"version"`
+	Day          day.Day       `json:"day"`
+	PersonID     int64         `json:"personId"`
+	Initials     string        `json:"initials"`
+	EngagementID int64         `json:"engagementId"`
+	Engagement   string        `json:"engagement"`
+	Client       string        `json:"client"`
+	ServiceID    int64         `json:"serviceId"`
+	Service      string        `json:"service"`
+	Minutes      int           `json:"minutes" doc:"worked"`
+	NotBillable  int           `json:"notBillable" doc:"minutes of it that are not billable"`
+	Billed       int           `json:"billed" doc:"minutes that are billed"`
+	Treatment    wip.Treatment `json:"treatment"`
+	Text         string        `json:"text"`
+	Note         string        `json:"note"`
+	Value        money.Amount  `json:"value"`
+	Standard     money.Amount  `json:"standard"`
+	WithoutRate  bool          `json:"withoutRate"`
+	Billing      wip.Billing   `json:"billing"`
+	InvoiceID    int64         `json:"invoiceId" doc:"the draft or invoice it is on, or 0"`
+	Invoice      string        `json:"invoice" doc:"the number of that invoice"`
+	Explanation  explain.Step  `json:"explanation"`
+}
+
+func shown(r *store.EntryRow) Entry {
+	return Entry{
+		ID: r.ID, Version: r.Version, Day: r.Day, PersonID: r.PersonID, Initials: r.Initials,
+		EngagementID: r.EngagementID, Engagement: r.Engagement, Client: r.Client, ServiceID: r.ServiceID, Service: r.Service,
+		Minutes: r.WorkedMinutes, NotBillable: r.NotBillableMinutes, Billed: r.BilledMinutes, Treatment: r.Treatment,
+		Text: r.Text, Note: r.Note, Value: r.Valued.Agreed, Standard: r.Valued.Standard, WithoutRate: r.Valued.WithoutRate,
+		Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Explanation: r.Valued.Explain(),
+	}
+}
+
+// One reads an entry that the actor may see.
+func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Entry, error) {
+	row, err := store.EntryByID(a.Store.Read(ctx), id)
+	if err != nil {
+		return nil, app.Missing(err, "time entry")
+	}
+	if !actor.SeesPerson(row.PersonID) {
+		if err := seesAsLead(a.Store.Read(ctx), actor, row.EngagementID); err != nil {
+			return nil, err
+		}
+	}
+	entry := shown(row)
+	return &entry, nil
+}
+
+func seesAsLead(tx *gorm.DB, actor app.Actor, engagementID int64) error {
+	e, err := store.Get[store.Engagement](tx, engagementID)
+	if err != nil {
+		return err
+	}
+	if actor.OnlyLeadOf() != e.LeadID {
+		return app.Refuse(app.Forbidden, "This is somebody else's time. You see your own, and that of engagements you lead.")
+	}
+	return nil
+}
+
+// Worth is what an entry would be worth if it were saved as typed.
+type Worth struct {
+	Minutes     int          `json:"minutes"`
+	Value       money.Amount `json:"value"`
+	Explanation explain.Step `json:"explanation"`
+}
+
+// Preview values typed input without keeping it.
+func Preview(ctx context.Context, a *app.App, actor app.Actor, in Input) (*Worth, error) {
+	if err := mayRecordFor(actor, in.PersonID); err != nil {
+		return nil, err
+	}
+	entry, err := valued(a.Store.Read(ctx), in)
+	if err != nil {
+		return nil, err
+	}
+	return &Worth{entry.WorkedMinutes, entry.Valued.Agreed, entry.Valued.Explain()}, nil
+}
+
+func mayRecordFor(actor app.Actor, personID int64) error {
+	if actor.Role != app.Administrator && actor.PersonID != personID {
+		return app.Refuse(app.Forbidden, "You can record your own time only. Ask a billing administrator to record for others.")
+	}
+	return nil
+}
+
+// valued makes the row of typed input, with its value at the rates that hold.
+func valued(tx *gorm.DB, in Input) (store.TimeEntry, error) {
+	none := store.TimeEntry{}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return none, err
+	}
+	e, err := store.Get[store.Engagement](tx, in.EngagementID)
+	if err != nil {
+		return none, app.Missing(err, "engagement")
+	}
+	if err := openOn(firm, e, in.Day); err != nil {
+		return none, err
+	}
+	work, err := workOf(firm, e, in)
+	if err != nil {
+		return none, err
+	}
+	rows, err := store.RatesFor(tx, store.RateSubject{Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID, EngagementID: e.ID})
+	if err != nil {
+		return none, err
+	}
+	work.Agreed, work.Standard = rate.Resolve(in.Day, e.Currency, rows), rate.Standard(in.Day, e.Currency, rows)
+	value, err := wip.Value(work)
+	if err != nil {
+		return none, app.InField("notBillable", err)
+	}
+	return store.TimeEntry{
+		PersonID: in.PersonID, EngagementID: in.EngagementID, ServiceID: in.ServiceID, Day: in.Day,
+		WorkedMinutes: work.Worked, NotBillableMinutes: work.NotBillable, Treatment: in.Treatment, Text: in.Text, Note: in.Note,
+		Approval: "open", BilledMinutes: value.Billed.Minutes, Standard: value.Standard.Minor, Agreed: value.Agreed.Minor,
+		Currency: e.Currency, Valued: value,
+	}, nil
+}
+
+// openOn refuses a day on which no time can be recorded on the engagement.
+func openOn(firm *store.Firm, e *store.Engagement, on day.Day) error {
+	switch {
+	case on.IsZero():
+		return app.RefuseField("day", "Give the day of the work, like 2026-11-30.")
+	case on <= firm.ClosingDay:
+		return app.RefuseField("day", "%s is before the closing date, %s: record it on a later day, or ask for the period to be opened.", on.Long(), firm.ClosingDay.Long())
+	case !e.Active || (!e.ClosedDay.IsZero() && on > e.ClosedDay):
+		return app.RefuseField("engagementId", "%s is closed to new time: choose another engagement, or ask for it to be opened again.", e.Name)
+	}
+	return nil
+}
+
+func workOf(firm *store.Firm, e *store.Engagement, in Input) (wip.Work, error) {
+	work := wip.Work{Rule: setup.Rule(firm, e), Currency: e.Currency}
+	var err error
+	if work.Treatment, err = wip.ParseTreatment(string(in.Treatment)); err != nil {
+		return work, app.InField("treatment", err)
+	}
+	if !e.Billable && work.Treatment == wip.Billable {
+		return work, app.RefuseField("treatment", "%s is not billable: choose not billable or no charge.", e.Name)
+	}
+	if work.Worked, err = worktime.ParseDuration(in.Worked, firm.Mark()); err != nil {
+		return work, app.InField("worked", err)
+	}
+	if work.Worked == 0 {
+		return work, app.RefuseField("worked", "No time is given: type it like 1:30, 1.5 or 90m.")
+	}
+	work.NotBillable, err = worktime.ParseDuration(in.NotBillable, firm.Mark())
+	return work, app.InField("notBillable", err)
+}
+
+// description is the entry in the words of its history.
+func description(e store.TimeEntry) string {
+	return fmt.Sprintf("%s on %s", worktime.Clock(e.WorkedMinutes), e.Day.Long())
+}

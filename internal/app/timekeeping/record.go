@@ -1,0 +1,151 @@
+package timekeeping
+
+import (
+	"context"
+
+	"dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Record saves a new entry.
+func Record(ctx context.Context, a *app.App, r app.Request, in Input) (*Entry, error) {
+	return app.Do(ctx, a, r, "record time", in, func(tx *app.Tx) (*Entry, error) {
+		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
+			return nil, err
+		}
+		entry, err := valued(tx.DB, in)
+		if err != nil {
+			return nil, err
+		}
+		if err := store.Insert(tx.DB, &entry); err != nil {
+			return nil, app.Missing(err, "service")
+		}
+		portion := store.Portion{Source: "time", SourceID: entry.ID, Hold: "none", Billing: wip.Unbilled}
+		if entry.Treatment == wip.NotBillable {
+			portion.Billing = wip.Outside
+		}
+		follow(&portion, entry)
+		if err := store.Insert(tx.DB, &portion); err != nil {
+			return nil, err
+		}
+		tx.Move("recorded", entry.Day, portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
+		tx.Tell(nil, remembered(entry), "Recorded %s", description(entry))
+		tx.Concerns(app.OfEntry, entry.ID)
+		return read(tx, entry.ID)
+	})
+}
+
+// Change saves an entry that was changed; version is the one that was read.
+func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, in Input) (*Entry, error) {
+	input := struct {
+		ID, Version int64
+		Input
+	}{id, version, in}
+	return app.Do(ctx, a, r, "change time", input, func(tx *app.Tx) (*Entry, error) {
+		before, portion, err := changeable(tx, id, version)
+		if err != nil {
+			return nil, err
+		}
+		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
+			return nil, err
+		}
+		after, err := valued(tx.DB, in)
+		if err != nil {
+			return nil, err
+		}
+		act := wip.Change
+		switch outside := after.Treatment == wip.NotBillable; {
+		case outside && portion.Billing != wip.Outside:
+			act = wip.MakeOutside
+		case !outside && portion.Billing == wip.Outside:
+			act = wip.MakeBillable
+		}
+		tx.Move("changed", before.Day, *portion, portion.Billing.Bucket(portion.Treatment), wip.InRecorded, nil)
+		if portion.Billing, err = portion.Billing.After(act); err != nil {
+			return nil, app.AsConflict(err)
+		}
+		after.Row, after.Approval = before.Row, before.Approval
+		follow(portion, after)
+		tx.Move("changed", after.Day, *portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
+		if err := store.Save(tx.DB, &after); err != nil {
+			return nil, err
+		}
+		tx.Tell(remembered(*before), remembered(after), "Changed to %s", description(after))
+		tx.Concerns(app.OfEntry, id)
+		if err := store.Save(tx.DB, portion); err != nil {
+			return nil, err
+		}
+		return read(tx, id)
+	})
+}
+
+// Remove takes an entry away; its history stays.
+func Remove(ctx context.Context, a *app.App, r app.Request, id, version int64) error {
+	_, err := app.Do(ctx, a, r, "remove time", []int64{id, version}, func(tx *app.Tx) (struct{}, error) {
+		entry, portion, err := changeable(tx, id, version)
+		if err != nil {
+			return struct{}{}, err
+		}
+		tx.Move("removed", entry.Day, *portion, portion.Billing.Bucket(portion.Treatment), wip.InRecorded, nil)
+		tx.Tell(remembered(*entry), nil, "Removed %s", description(*entry))
+		tx.Concerns(app.OfEntry, id)
+		entry.Removed, portion.Removed = true, true
+		if err := store.Save(tx.DB, entry); err != nil {
+			return struct{}{}, err
+		}
+		return struct{}{}, store.Save(tx.DB, portion)
+	})
+	return err
+}
+
+// changeable reads an entry that the actor may change, as they last saw it.
+func changeable(tx *app.Tx, id, version int64) (*store.TimeEntry, *store.Portion, error) {
+	row, err := store.EntryByID(tx.DB, id)
+	if err != nil {
+		return nil, nil, app.Missing(err, "time entry")
+	}
+	if err := mayRecordFor(tx.Actor, row.PersonID); err != nil {
+		return nil, nil, err
+	}
+	if row.Version != version {
+		return nil, nil, store.ErrStale
+	}
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return nil, nil, err
+	}
+	switch {
+	case row.Day <= firm.ClosingDay:
+		return nil, nil, app.Refuse(app.Conflict, "%s is before the closing date, %s, and takes no change.", row.Day.Long(), firm.ClosingDay.Long())
+	case row.NumberText != "":
+		return nil, nil, app.Refuse(app.Conflict, "This entry is billed on %s and can't be changed: reopen or credit that invoice first.", row.NumberText)
+	}
+	if _, err := row.Billing.After(wip.Change); err != nil {
+		return nil, nil, app.AsConflict(err)
+	}
+	portion, err := store.PortionOf(tx.DB, id)
+	return &row.TimeEntry, portion, err
+}
+
+// follow gives a portion what its entry is worth.
+func follow(p *store.Portion, e store.TimeEntry) {
+	p.EngagementID, p.WorkedDay, p.Treatment = e.EngagementID, e.Day, e.Treatment
+	p.Minutes, p.Standard, p.Agreed, p.Currency = e.BilledMinutes, e.Standard, e.Agreed, e.Currency
+	p.WithoutRate = e.Valued.WithoutRate
+}
+
+// remembered is what the history keeps of an entry before and after a change.
+func remembered(e store.TimeEntry) map[string]any {
+	return map[string]any{"day": e.Day, "worked minutes": e.WorkedMinutes, "not billable minutes": e.NotBillableMinutes,
+		"treatment": e.Treatment, "text": e.Text, "value": e.Valued.Agreed.String(), "engagement": e.EngagementID, "service": e.ServiceID}
+}
+
+func read(tx *app.Tx, id int64) (*Entry, error) {
+	row, err := store.EntryByID(tx.DB, id)
+	if err != nil {
+		return nil, err
+	}
+	entry := shown(row)
+	return &entry, nil
+}

@@ -1,0 +1,237 @@
+// Package wip is the review of work in progress: what is unbilled, how old it
+// is, and what a selection would come to.
+package wip
+
+import (
+	"context"
+
+	"dorvet/core/day"
+	"dorvet/core/explain"
+	"dorvet/core/money"
+	core "dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Filter says what is looked at: everything unbilled up to a day, of one lead
+// or client (0 asks for all), worth at least so much.
+type Filter struct {
+	UpTo     day.Day
+	LeadID   int64
+	ClientID int64
+	AtLeast  int64 // minor units, of an engagement
+}
+
+// List is the unbilled work by client and engagement.
+type List struct {
+	UpTo    day.Day        `json:"upTo"`
+	Clients []ClientWork   `json:"clients"`
+	Totals  []money.Amount `json:"totals" doc:"one for each currency"`
+	Minutes int            `json:"minutes"`
+}
+
+// ClientWork is a client with the engagements that have unbilled work.
+type ClientWork struct {
+	ClientID    int64            `json:"clientId"`
+	Client      string           `json:"client"`
+	Combined    bool             `json:"combined" doc:"one invoice for all engagements"`
+	Minutes     int              `json:"minutes"`
+	Values      []money.Amount   `json:"values" doc:"one for each currency"`
+	Engagements []EngagementWork `json:"engagements"`
+}
+
+// EngagementWork is the unbilled work of an engagement.
+type EngagementWork struct {
+	EngagementID int64        `json:"engagementId"`
+	EntityID     int64        `json:"entityId" doc:"the issuing entity"`
+	Engagement   string       `json:"engagement"`
+	Arrangement  string       `json:"arrangement"`
+	LeadID       int64        `json:"leadId"`
+	Lead         string       `json:"lead"`
+	LastBilled   day.Day      `json:"lastBilled"`
+	Entries      int          `json:"entries"`
+	Minutes      int          `json:"minutes" doc:"billed minutes"`
+	Value        money.Amount `json:"value" doc:"agreed, net"`
+	Standard     money.Amount `json:"standard"`
+	Oldest       int          `json:"oldest" doc:"age of the oldest entry in days, at the cut-off"`
+	Ages         core.Ages    `json:"ages" doc:"agreed value of 0-30, 31-60, 61-90 and over 90 days"`
+	WithoutRate  int          `json:"withoutRate" doc:"entries that can't be billed until they have a rate"`
+}
+
+// Unbilled reads what can be billed.
+func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*List, error) {
+	tx := a.Store.Read(ctx)
+	if only := actor.OnlyLeadOf(); only != 0 {
+		f.LeadID = only
+	}
+	days, err := store.UnbilledDays(tx, store.UnbilledFilter{UpTo: f.UpTo, LeadID: f.LeadID, ClientID: f.ClientID})
+	if err != nil {
+		return nil, err
+	}
+	engagements, err := store.EngagementRows(tx, nil)
+	if err != nil {
+		return nil, err
+	}
+	byEngagement := map[int64][]store.UnbilledDay{}
+	for _, d := range days {
+		byEngagement[d.EngagementID] = append(byEngagement[d.EngagementID], d)
+	}
+	list := &List{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}
+	for _, e := range engagements {
+		if len(byEngagement[e.ID]) == 0 {
+			continue
+		}
+		work, err := summed(e, byEngagement[e.ID], f.UpTo)
+		if err != nil {
+			return nil, err
+		}
+		if work.Value.Minor < f.AtLeast {
+			continue
+		}
+		if err := list.add(e, work); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
+}
+
+func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (EngagementWork, error) {
+	work := EngagementWork{
+		EngagementID: e.ID, EntityID: e.EntityID, Engagement: e.Name, Arrangement: e.Arrangement, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
+		Value: money.Zero(e.Currency), Standard: money.Zero(e.Currency), Ages: core.NewAges(e.Currency),
+	}
+	for _, d := range days {
+		value := money.Amount{Minor: d.Agreed, Currency: e.Currency}
+		work.Entries += d.Entries
+		work.Minutes += d.Minutes
+		work.WithoutRate += d.WithoutRates
+		work.Oldest = max(work.Oldest, core.Days(d.WorkedDay, upTo))
+		var err error
+		if work.Value, err = work.Value.Add(value); err != nil {
+			return work, err
+		}
+		if work.Standard, err = work.Standard.Add(money.Amount{Minor: d.Standard, Currency: e.Currency}); err != nil {
+			return work, err
+		}
+		if err := work.Ages.Add(d.WorkedDay, upTo, value); err != nil {
+			return work, err
+		}
+	}
+	return work, nil
+}
+
+func (l *List) add(e store.EngagementRow, work EngagementWork) (err error) {
+	last := len(l.Clients) - 1
+	if last < 0 || l.Clients[last].ClientID != e.ClientID {
+		l.Clients = append(l.Clients, ClientWork{ClientID: e.ClientID, Client: e.Client, Combined: e.Combined, Values: []money.Amount{}})
+		last++
+	}
+	client := &l.Clients[last]
+	client.Engagements = append(client.Engagements, work)
+	client.Minutes += work.Minutes
+	l.Minutes += work.Minutes
+	if client.Values, err = money.AddByCurrency(client.Values, work.Value); err != nil {
+		return err
+	}
+	l.Totals, err = money.AddByCurrency(l.Totals, work.Value)
+	return err
+}
+
+// Entry is an unbilled entry in the folio.
+type Entry struct {
+	EntryID     int64          `json:"entryId"`
+	Day         day.Day        `json:"day"`
+	Initials    string         `json:"initials"`
+	Person      string         `json:"person"`
+	Service     string         `json:"service"`
+	Text        string         `json:"text"`
+	Minutes     int            `json:"minutes"`
+	Treatment   core.Treatment `json:"treatment"`
+	Value       money.Amount   `json:"value"`
+	Age         int            `json:"age" doc:"days, at the cut-off"`
+	WithoutRate bool           `json:"withoutRate"`
+	Explanation explain.Step   `json:"explanation"`
+}
+
+// Entries reads the unbilled entries of an engagement, oldest first.
+func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) ([]Entry, error) {
+	rows, err := store.UnbilledPortions(a.Store.Read(ctx), store.UnbilledFilter{
+		UpTo: upTo, LeadID: actor.OnlyLeadOf(), EngagementIDs: []int64{engagementID}})
+	entries := make([]Entry, 0, len(rows))
+	for _, r := range rows {
+		entries = append(entries, Entry{
+			EntryID: r.EntryID, Day: r.WorkedDay, Initials: r.Initials, Person: r.Person, Service: r.Service, Text: r.Text, Minutes: r.Minutes,
+			Treatment: r.Treatment, Value: money.Amount{Minor: r.Agreed, Currency: r.Currency}, Age: core.Days(r.WorkedDay, upTo),
+			WithoutRate: r.WithoutRate, Explanation: r.Valued.Explain(),
+		})
+	}
+	return entries, err
+}
+
+// Tally is what making drafts of a selection would come to.
+type Tally struct {
+	Engagements int            `json:"engagements"`
+	Drafts      int            `json:"drafts"`
+	Entries     int            `json:"entries"`
+	Minutes     int            `json:"minutes"`
+	Standard    []money.Amount `json:"standard"`
+	Net         []money.Amount `json:"net" doc:"one for each currency"`
+	WithoutRate int            `json:"withoutRate" doc:"entries that stay, because no rate holds for them"`
+}
+
+// Add sums a selection of engagements up to a day.
+func Add(ctx context.Context, a *app.App, actor app.Actor, upTo day.Day, engagementIDs []int64) (*Tally, error) {
+	list, err := Unbilled(ctx, a, actor, Filter{UpTo: upTo})
+	if err != nil {
+		return nil, err
+	}
+	chosen := map[int64]bool{}
+	for _, id := range engagementIDs {
+		chosen[id] = true
+	}
+	tally := &Tally{Standard: []money.Amount{}, Net: []money.Amount{}}
+	drafts := map[DraftOf]bool{}
+	for _, client := range list.Clients {
+		for _, e := range client.Engagements {
+			if !chosen[e.EngagementID] {
+				continue
+			}
+			if err := tally.add(e); err != nil {
+				return nil, err
+			}
+			if e.Entries > e.WithoutRate {
+				drafts[Group(client.ClientID, e.EntityID, e.EngagementID, client.Combined, e.Value.Currency)] = true
+			}
+		}
+	}
+	tally.Drafts = len(drafts)
+	return tally, nil
+}
+
+func (t *Tally) add(e EngagementWork) (err error) {
+	t.Engagements++
+	t.Entries += e.Entries - e.WithoutRate
+	t.WithoutRate += e.WithoutRate
+	t.Minutes += e.Minutes
+	if t.Standard, err = money.AddByCurrency(t.Standard, e.Standard); err != nil {
+		return err
+	}
+	t.Net, err = money.AddByCurrency(t.Net, e.Value)
+	return err
+}
+
+// DraftOf is what shares one invoice.
+type DraftOf struct {
+	ClientID, EntityID int64
+	EngagementID       int64 // 0 where the client's engagements are combined
+	Currency           money.Currency
+}
+
+// Group says on which invoice an engagement's work goes: one of the client, or
+// one of its own; never two issuing entities or currencies on one.
+func Group(clientID, entityID, engagementID int64, combined bool, currency money.Currency) DraftOf {
+	if combined {
+		engagementID = 0
+	}
+	return DraftOf{clientID, entityID, engagementID, currency}
+}

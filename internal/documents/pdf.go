@@ -1,0 +1,318 @@
+// Package documents turns a finished invoice into a file. The same document
+// gives the same bytes.
+package documents
+
+import (
+	"bytes"
+	_ "embed"
+	"fmt"
+	"strings"
+	"unicode"
+
+	"dorvet/core/invoice"
+
+	"codeberg.org/go-pdf/fpdf"
+)
+
+// Source Sans 3, under the SIL Open Font License (typeface/LICENSE.md).
+var (
+	//go:embed typeface/SourceSans3-Regular.ttf
+	regular []byte
+	//go:embed typeface/SourceSans3-Semibold.ttf
+	semibold []byte
+)
+
+// Measures of the page, in millimetres and points.
+const (
+	left, top, right   = 22.0, 18.0, 188.0
+	bottom             = 262.0
+	lineHeight         = 5.2
+	family             = "source"
+	small, body, title = 8.5, 9.5, 19.0
+)
+
+// columns of the table of lines: where each begins, the last ends at right.
+var columns = struct{ day, who, text, hours, rate, amount float64 }{22, 40, 66, 138, 150, 168}
+
+type color [3]int
+
+var (
+	ink    = color{0x1B, 0x2A, 0x2E}
+	soft   = color{0x5D, 0x6A, 0x6C}
+	rule   = color{0xDC, 0xD6, 0xC8}
+	accent = color{0x0F, 0x5F, 0x68}
+)
+
+// PDF draws the invoice on A4. It is drawn twice, because the number of pages
+// stands on each.
+func PDF(doc invoice.Document) ([]byte, error) {
+	first := draw(doc, 0)
+	second := draw(doc, first.pdf.PageCount())
+	var out bytes.Buffer
+	if err := second.pdf.Output(&out); err != nil {
+		return nil, fmt.Errorf("write the document: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+type page struct {
+	pdf   *fpdf.Fpdf
+	doc   invoice.Document
+	pages int
+}
+
+func draw(doc invoice.Document, pages int) *page {
+	p := &page{pdf: fpdf.New("P", "mm", "A4", ""), doc: doc, pages: pages}
+	p.pdf.SetCatalogSort(true)
+	p.pdf.SetCreationDate(doc.Dated.Time())
+	p.pdf.SetModificationDate(doc.Dated.Time())
+	p.pdf.SetTitle("Invoice "+doc.Number, true)
+	p.pdf.SetAuthor(printable(doc.Issuer.Name), true)
+	p.pdf.AddUTF8FontFromBytes(family, "", regular)
+	p.pdf.AddUTF8FontFromBytes(family, "B", semibold)
+	p.pdf.SetMargins(left, top, 210-right)
+	p.pdf.SetAutoPageBreak(false, 0)
+	p.pdf.SetFooterFunc(p.footer)
+	p.pdf.AddPage()
+	p.letterhead()
+	p.facts()
+	for _, section := range doc.Sections {
+		p.section(section)
+	}
+	p.totals()
+	p.payment()
+	return p
+}
+
+func (p *page) style(weight string, size float64, c color) {
+	p.pdf.SetFont(family, weight, size)
+	p.pdf.SetTextColor(c[0], c[1], c[2])
+}
+
+func (p *page) line(from, to, y, width float64, c color) {
+	p.pdf.SetDrawColor(c[0], c[1], c[2])
+	p.pdf.SetLineWidth(width)
+	p.pdf.Line(from, y, to, y)
+}
+
+// at writes one line of text between two edges, aligned L or R.
+func (p *page) at(from, to float64, align, text string) {
+	y := p.pdf.GetY()
+	p.pdf.SetXY(from, y)
+	p.pdf.CellFormat(to-from, lineHeight, printable(text), "", 0, align, false, 0, "")
+	p.pdf.SetY(y)
+}
+
+func (p *page) down(by float64) { p.pdf.SetY(p.pdf.GetY() + by) }
+
+// room begins a new page if less than height is left, and says whether it did.
+func (p *page) room(height float64) bool {
+	if p.pdf.GetY()+height <= bottom {
+		return false
+	}
+	p.pdf.AddPage()
+	p.pdf.SetY(top)
+	return true
+}
+
+func (p *page) letterhead() {
+	p.pdf.SetY(top)
+	p.style("B", title, ink)
+	p.at(left, right, "L", p.doc.Issuer.Name)
+	p.style("", small, soft)
+	for _, text := range append(append([]string{}, p.doc.Issuer.Address...), p.doc.Issuer.TaxNumber, p.doc.Issuer.Mail) {
+		if text != "" {
+			p.at(left, right, "R", text)
+			p.down(4)
+		}
+	}
+	p.pdf.SetY(max(p.pdf.GetY(), top+14) + 12)
+}
+
+func (p *page) facts() {
+	start := p.pdf.GetY()
+	p.style("B", 10.5, ink)
+	p.at(left, right, "L", p.doc.Client.Name)
+	p.down(lineHeight)
+	p.style("", body, ink)
+	for _, text := range append(append([]string{}, p.doc.Client.Address...), p.doc.Client.TaxNumber) {
+		if text != "" {
+			p.at(left, right, "L", text)
+			p.down(lineHeight)
+		}
+	}
+	end := p.pdf.GetY()
+	p.pdf.SetY(start)
+	for _, fact := range [][2]string{
+		{"Invoice", p.number()}, {"Date", p.doc.Dated.Long()}, {"Due", p.doc.Due.Long()},
+		{"Terms", p.doc.Terms}, {"Work up to", p.doc.UpTo.Long()},
+	} {
+		p.style("", body, soft)
+		p.at(126, 150, "L", fact[0])
+		p.style("B", body, ink)
+		p.at(150, right, "R", fact[1])
+		p.down(lineHeight)
+	}
+	p.pdf.SetY(max(end, p.pdf.GetY()) + 9)
+}
+
+func (p *page) number() string {
+	if p.doc.Number == "" {
+		return "draft"
+	}
+	return p.doc.Number
+}
+
+func (p *page) heads(section invoice.Section) {
+	p.style("B", 10.5, accent)
+	heading := section.Title
+	if section.Reference != "" {
+		heading += ", your reference " + section.Reference
+	}
+	p.at(left, right, "L", heading)
+	p.down(6.5)
+	p.style("", small, soft)
+	p.at(columns.day, columns.who, "L", "Date")
+	p.at(columns.who, columns.text, "L", "Who")
+	p.at(columns.text, columns.hours, "L", "Work")
+	p.at(columns.hours, columns.rate, "R", "Hours")
+	p.at(columns.rate, columns.amount, "R", "Rate")
+	p.at(columns.amount, right, "R", string(p.doc.Currency))
+	p.down(lineHeight + 0.6)
+	p.line(left, right, p.pdf.GetY(), 0.35, ink)
+	p.down(1)
+}
+
+func (p *page) section(section invoice.Section) {
+	p.room(30)
+	p.heads(section)
+	for _, row := range section.Lines {
+		p.row(section, row)
+	}
+	p.down(0.8)
+	p.style("B", body, ink)
+	p.at(columns.day, columns.hours, "L", "Sum of "+section.Title)
+	p.at(columns.amount, right, "R", section.Sum.String())
+	p.down(lineHeight + 6)
+}
+
+func (p *page) row(section invoice.Section, row invoice.DocumentLine) {
+	p.style("", body, ink)
+	text := p.pdf.SplitText(printable(row.Text), columns.hours-columns.text-2)
+	height := float64(max(len(text), 1))*lineHeight + 1.2
+	if p.room(height + lineHeight) {
+		p.heads(section)
+		p.style("", body, ink)
+	}
+	start := p.pdf.GetY()
+	p.at(columns.day, columns.who, "L", row.Day.Time().Format("2 Jan"))
+	p.at(columns.who, columns.text, "L", initialled(row.Who))
+	p.at(columns.hours, columns.rate, "R", row.Hours)
+	if row.Note != "" {
+		p.style("", small, soft)
+		p.at(columns.rate, columns.amount, "R", row.Note)
+		p.style("", body, ink)
+	} else {
+		p.at(columns.rate, columns.amount, "R", row.Rate)
+	}
+	p.at(columns.amount, right, "R", row.Amount.String())
+	for _, part := range text {
+		p.at(columns.text, columns.hours, "L", part)
+		p.down(lineHeight)
+	}
+	p.pdf.SetY(start + height)
+	p.line(left, right, p.pdf.GetY()-0.6, 0.1, rule)
+}
+
+// initialled is "I. Okafor" for Ines Okafor: the column is narrow.
+func initialled(name string) string {
+	first, last, found := strings.Cut(name, " ")
+	if !found || first == "" {
+		return name
+	}
+	return string([]rune(first)[0]) + ". " + last
+}
+
+func (p *page) totals() {
+	t := p.doc.Totals
+	p.room(float64(5+len(t.Taxes)*2) * 6)
+	sum := func(weight, label, figure string) {
+		p.style(weight, body, ink)
+		p.at(118, columns.amount, "L", label)
+		p.at(columns.amount-6, right, "R", figure)
+		p.down(lineHeight + 0.9)
+		p.line(118, right, p.pdf.GetY()-0.5, 0.1, rule)
+	}
+	sum("", "Subtotal", t.Lines.String())
+	if !t.Discount.IsZero() {
+		sum("", "Discount", t.Discount.Neg().String())
+	}
+	if !t.Surcharge.IsZero() {
+		sum("", fmt.Sprintf("Surcharge, %s %% of fees", t.Percent), t.Surcharge.String())
+	}
+	for _, code := range t.Taxes {
+		for _, part := range code.Parts {
+			sum("", fmt.Sprintf("%s %s %% on %s", part.Name, part.Percent, part.Base), part.Tax.String())
+		}
+	}
+	sum("B", "Total "+string(p.doc.Currency), t.Total.String())
+	for _, less := range []struct {
+		label string
+		by    string
+		none  bool
+	}{{"Withheld", t.Withholding.Neg().String(), t.Withholding.IsZero()}, {"Your credit", t.Credit.Neg().String(), t.Credit.IsZero()},
+		{"From funds held for you", t.Funds.Neg().String(), t.Funds.IsZero()}} {
+		if !less.none {
+			sum("", less.label, less.by)
+		}
+	}
+	p.style("B", 11.5, accent)
+	p.down(1)
+	p.at(118, columns.amount, "L", "Amount due")
+	p.at(columns.amount-10, right, "R", t.Due.String())
+	p.down(lineHeight + 9)
+}
+
+func (p *page) payment() {
+	p.room(34)
+	p.style("", body, ink)
+	for _, part := range p.doc.Payable {
+		p.at(left, right, "L", fmt.Sprintf("Please pay %s %s by %s.", p.doc.Currency, part.Amount, part.Due.Long()))
+		p.down(lineHeight)
+	}
+	p.style("", small, soft)
+	bank := fmt.Sprintf("%s   IBAN %s   BIC %s   reference %s", p.doc.Bank.Name, p.doc.Bank.IBAN, p.doc.Bank.BIC, p.number())
+	p.at(left, right, "L", bank)
+	p.down(lineHeight + 2)
+	for _, code := range p.doc.Totals.Taxes {
+		if code.Notice != "" {
+			p.at(left, right, "L", code.Notice)
+			p.down(lineHeight)
+		}
+	}
+}
+
+func (p *page) footer() {
+	p.pdf.SetY(280)
+	p.line(left, right, 279, 0.1, rule)
+	p.style("", small, soft)
+	p.at(left, right, "L", p.doc.Issuer.Name+"   invoice "+p.number())
+	p.at(left, right, "R", fmt.Sprintf("Page %d of %d", p.pdf.PageNo(), p.pages))
+}
+
+// printable drops what must not be in a document's text: broken encoding,
+// control characters and overrides of the direction of text. A character
+// outside the typeface's plane becomes a question mark.
+func printable(text string) string {
+	return strings.Map(func(r rune) rune {
+		switch {
+		case r == '\t' || r == '\n':
+			return ' '
+		case unicode.IsControl(r), r >= 0x202A && r <= 0x202E, r >= 0x2066 && r <= 0x2069, r == 0x200E, r == 0x200F:
+			return -1
+		case r > 0xFFFF || r == unicode.ReplacementChar:
+			return '?'
+		}
+		return r
+	}, strings.ToValidUTF8(text, "?"))
+}

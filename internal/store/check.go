@@ -1,0 +1,99 @@
+package store
+
+import (
+	"fmt"
+
+	"gorm.io/gorm"
+)
+
+// A conservation is a rule that is true after every act, and the rows that
+// break it: each gives a number and words for what is wrong.
+type conservation struct {
+	rule, breaches string
+}
+
+// balances is what every bucket of the work ledger holds of every portion.
+const balances = `WITH moved AS (
+		SELECT portion_id, to_bucket AS bucket, minutes, standard, agreed FROM work_movements
+		UNION ALL SELECT portion_id, from_bucket, -minutes, -standard, -agreed FROM work_movements),
+	balances AS (SELECT portion_id, bucket, SUM(minutes) AS minutes, SUM(standard) AS standard, SUM(agreed) AS agreed
+		FROM moved WHERE bucket <> 'recorded' GROUP BY portion_id, bucket),
+	expected AS (SELECT id, CASE
+			WHEN removed THEN 'gone' WHEN billing = 'reserved' THEN 'unbilled'
+			WHEN billing = 'billed' AND treatment = 'no_charge' THEN 'written_down' ELSE billing END AS bucket,
+		minutes, standard, agreed FROM portions) `
+
+var conservations = []conservation{
+	{"every portion lies in the bucket that its state says, with its value", balances + `
+		SELECT e.id, 'portion is ' || e.bucket || ' with ' || e.agreed || ', its movements say ' || COALESCE(b.agreed, 'nothing') AS what
+		FROM expected e LEFT JOIN balances b ON b.portion_id = e.id AND b.bucket = e.bucket
+		WHERE e.bucket <> 'gone' AND (e.minutes, e.standard, e.agreed) IS NOT (COALESCE(b.minutes, 0), COALESCE(b.standard, 0), COALESCE(b.agreed, 0))`},
+	{"a portion lies in one bucket only", balances + `
+		SELECT e.id, 'portion is ' || e.bucket || ' but ' || b.agreed || ' lies in ' || b.bucket AS what
+		FROM expected e JOIN balances b ON b.portion_id = e.id AND b.bucket <> e.bucket
+		WHERE b.minutes <> 0 OR b.standard <> 0 OR b.agreed <> 0`},
+	{"the portions of an entry add up to it", `
+		SELECT t.id, 'entry has ' || t.agreed || ', its portions ' || COALESCE(SUM(p.agreed), 0) AS what
+		FROM time_entries t LEFT JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND NOT p.removed
+		WHERE NOT t.removed GROUP BY t.id
+		HAVING t.agreed <> COALESCE(SUM(p.agreed), 0) OR t.standard <> COALESCE(SUM(p.standard), 0) OR t.billed_minutes <> COALESCE(SUM(p.minutes), 0)`},
+	{"what is reserved is on a draft, what is billed on an issued invoice, nothing else on either", `
+		SELECT p.id, 'portion is ' || p.billing || ', its invoice is ' || COALESCE(i.state, 'none') AS what
+		FROM portions p LEFT JOIN invoice_lines l ON l.id = p.line_id LEFT JOIN invoices i ON i.id = l.invoice_id
+		WHERE CASE p.billing WHEN 'reserved' THEN COALESCE(i.state, '') NOT IN ('draft', 'in_approval', 'approved')
+			WHEN 'billed' THEN COALESCE(i.state, '') NOT IN ('issued', 'part_paid', 'paid') ELSE p.line_id IS NOT NULL END`},
+	{"the portions of a line of time add up to it", `
+		SELECT l.id, 'line has ' || l.amount || ', its portions ' || COALESCE(SUM(p.agreed), 0) AS what
+		FROM invoice_lines l LEFT JOIN portions p ON p.line_id = l.id WHERE l.kind = 'time' GROUP BY l.id
+		HAVING l.amount <> COALESCE(SUM(p.agreed), 0) OR l.minutes <> COALESCE(SUM(p.minutes), 0)`},
+	{"the lines of an invoice add up to it, and net and tax to its total", `
+		SELECT i.id, 'invoice has lines of ' || i.lines || ', they are ' || COALESCE(SUM(l.amount), 0) AS what
+		FROM invoices i LEFT JOIN invoice_lines l ON l.invoice_id = i.id WHERE i.state <> 'deleted' GROUP BY i.id
+		HAVING i.lines <> COALESCE(SUM(l.amount), 0) OR i.net + i.tax <> i.total`},
+	{"the instalments add up to the amount due at issue", `
+		SELECT i.id, 'invoice has ' || i.due || ' due, its instalments ' || COALESCE(SUM(n.amount), 0) AS what
+		FROM invoices i LEFT JOIN instalments n ON n.invoice_id = i.id AND n.revision = i.revision
+		WHERE i.state IN ('issued', 'part_paid', 'paid') GROUP BY i.id HAVING i.due <> COALESCE(SUM(n.amount), 0)`},
+	{"what was issued stands in the money ledger", `
+		SELECT i.id, 'invoice has a total of ' || i.total || ', the ledger ' || COALESCE(SUM(m.amount), 0) AS what
+		FROM invoices i LEFT JOIN money_movements m ON m.invoice_id = i.id AND m.kind IN ('issued_net', 'issued_tax')
+		GROUP BY i.id HAVING COALESCE(SUM(m.amount), 0) <> CASE WHEN i.state IN ('issued', 'part_paid', 'paid') THEN i.total ELSE 0 END`},
+	{"numbers have no gap", `
+		SELECT s.id, 'series ' || s.prefix || ' goes to ' || (s.next_number - 1) || ' with ' || COUNT(i.id) || ' invoices' AS what
+		FROM series s LEFT JOIN invoices i ON i.series_id = s.id AND i.number BETWEEN s.first_number AND s.next_number - 1 GROUP BY s.id
+		HAVING COUNT(i.id) <> s.next_number - s.first_number`},
+	{"dates follow numbers", `
+		SELECT a.id, a.number_text || ' is dated ' || a.dated || ', the number before it ' || b.dated AS what
+		FROM invoices a JOIN invoices b ON b.series_id = a.series_id AND b.number = a.number - 1 WHERE a.dated < b.dated`},
+	{"only what is issued has a number and a revision", `
+		SELECT i.id, 'invoice is ' || i.state || ' and has ' || COUNT(r.id) || ' revisions' AS what
+		FROM invoices i LEFT JOIN invoice_revisions r ON r.invoice_id = i.id
+		GROUP BY i.id HAVING (i.state IN ('issued', 'part_paid', 'paid') AND (i.number IS NULL OR COUNT(r.id) <> i.revision OR i.revision = 0))
+			OR (i.state = 'deleted' AND i.number IS NOT NULL)`},
+	{"every movement has its act, and every key points at something", `
+		SELECT rowid AS id, "table" || ' points at nothing in ' || "parent" AS what FROM pragma_foreign_key_check`},
+}
+
+// Check proves the conservation rules on the whole database and the digests of
+// all files. Each breach is a line; none is what there should be.
+func (s *Store) Check(tx *gorm.DB) (breaches []string, err error) {
+	for _, c := range conservations {
+		rows := []struct {
+			ID   int64
+			What string
+		}{}
+		if err := tx.Raw(c.breaches).Scan(&rows).Error; err != nil {
+			return breaches, fmt.Errorf("check that %s: %w", c.rule, err)
+		}
+		for _, row := range rows {
+			breaches = append(breaches, fmt.Sprintf("%s: row %d: %s", c.rule, row.ID, row.What))
+		}
+	}
+	files, err := All[File](tx, "digest")
+	for _, file := range files {
+		if _, problem := s.Content(file.Digest); problem != nil {
+			breaches = append(breaches, problem.Error())
+		}
+	}
+	return breaches, err
+}
