@@ -38,6 +38,17 @@ func (c Currency) Decimals() (int, error) {
 	return d, nil
 }
 
+// UnusualDecimals lists the currencies that have other than two decimals.
+func UnusualDecimals() map[Currency]int {
+	unusual := map[Currency]int{}
+	for code, d := range decimals {
+		if d != 2 {
+			unusual[code] = d
+		}
+	}
+	return unusual
+}
+
 // scale is the number of minor units in one unit: 100 for EUR.
 func (c Currency) scale() (int64, error) {
 	d, err := c.Decimals()

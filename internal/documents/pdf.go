@@ -29,6 +29,8 @@ const (
 	lineHeight         = 5.2
 	family             = "source"
 	small, body, title = 8.5, 9.5, 19.0
+	// What says how to pay stands under the totals, on the same page.
+	paymentHeight = 28.0
 )
 
 // columns of the table of lines: where each begins, the last ends at right.
@@ -235,7 +237,7 @@ func initialled(name string) string {
 
 func (p *page) totals() {
 	t := p.doc.Totals
-	p.room(float64(5+len(t.Taxes)*2) * 6)
+	p.room(float64(5+len(t.Taxes)*2)*6 + paymentHeight)
 	sum := func(weight, label, figure string) {
 		p.style(weight, body, ink)
 		p.at(118, columns.amount, "L", label)
@@ -274,7 +276,6 @@ func (p *page) totals() {
 }
 
 func (p *page) payment() {
-	p.room(34)
 	p.style("", body, ink)
 	for _, part := range p.doc.Payable {
 		p.at(left, right, "L", fmt.Sprintf("Please pay %s %s by %s.", p.doc.Currency, part.Amount, part.Due.Long()))

@@ -58,15 +58,17 @@ func poppler(t *testing.T, content []byte, tool string, args ...string) string {
 
 // Oracle: poppler reads the text back.
 func TestEverythingPrintedCanBeReadBack(t *testing.T) {
-	doc := sample(t, 50)
-	doc.Sections[0].Lines[0].Text = "Μέτρηση κυμάτων, съёмка дна, café, 1.000 € – done"
+	doc := sample(t, 45)
+	for i, text := range []string{"Μέτρηση κυμάτων", "съёмка дна", "café, 1.000 € – done"} {
+		doc.Sections[0].Lines[i].Text = text
+	}
 	content, err := PDF(doc)
 	if err != nil {
 		t.Fatal(err)
 	}
 	text := poppler(t, content, "pdftotext")
-	for _, want := range []string{"Skerrow Coastal Ltd", "SC1001", "31 Dec 2026", "Μέτρηση κυμάτων, съёмка дна, café, 1.000 € – done", "Line 50",
-		"5,000.00", "VAT 23 % on 5,000.00", "1,150.00", "6,150.00", "Please pay EUR 6,150.00 by 31 Dec 2026", "Page 1 of 2", "Page 2 of 2"} {
+	for _, want := range []string{"Skerrow Coastal Ltd", "SC1001", "31 Dec 2026", "Μέτρηση κυμάτων", "съёмка дна", "café, 1.000 € – done", "Line 45",
+		"4,500.00", "VAT 23 % on 4,500.00", "1,035.00", "5,535.00", "Please pay EUR 5,535.00 by 31 Dec 2026", "Page 1 of 2", "Page 2 of 2"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("%q can't be read in:\n%s", want, text)
 		}
@@ -117,7 +119,7 @@ func TestHostileTextIsMadePrintable(t *testing.T) {
 }
 
 func BenchmarkTwoPageInvoice(b *testing.B) {
-	doc := sample(b, 50)
+	doc := sample(b, 45)
 	for b.Loop() {
 		if _, err := PDF(doc); err != nil {
 			b.Fatal(err)

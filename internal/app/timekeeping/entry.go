@@ -18,8 +18,8 @@ import (
 	"gorm.io/gorm"
 )
 
-// Input is an entry as it is typed.
-type Input struct {
+// TypedEntry is an entry as it is typed.
+type TypedEntry struct {
 	PersonID     int64         `json:"personId" minimum:"1"`
 	EngagementID int64         `json:"engagementId" minimum:"1"`
 	ServiceID    int64         `json:"serviceId" minimum:"1"`
@@ -102,7 +102,7 @@ type Worth struct {
 }
 
 // Preview values typed input without keeping it.
-func Preview(ctx context.Context, a *app.App, actor app.Actor, in Input) (*Worth, error) {
+func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry) (*Worth, error) {
 	if err := mayRecordFor(actor, in.PersonID); err != nil {
 		return nil, err
 	}
@@ -121,7 +121,7 @@ func mayRecordFor(actor app.Actor, personID int64) error {
 }
 
 // valued makes the row of typed input, with its value at the rates that hold.
-func valued(tx *gorm.DB, in Input) (store.TimeEntry, error) {
+func valued(tx *gorm.DB, in TypedEntry) (store.TimeEntry, error) {
 	none := store.TimeEntry{}
 	firm, err := store.TheFirm(tx)
 	if err != nil {
@@ -168,7 +168,7 @@ func openOn(firm *store.Firm, e *store.Engagement, on day.Day) error {
 	return nil
 }
 
-func workOf(firm *store.Firm, e *store.Engagement, in Input) (wip.Work, error) {
+func workOf(firm *store.Firm, e *store.Engagement, in TypedEntry) (wip.Work, error) {
 	work := wip.Work{Rule: setup.Rule(firm, e), Currency: e.Currency}
 	var err error
 	if work.Treatment, err = wip.ParseTreatment(string(in.Treatment)); err != nil {

@@ -9,7 +9,7 @@ import (
 )
 
 // Record saves a new entry.
-func Record(ctx context.Context, a *app.App, r app.Request, in Input) (*Entry, error) {
+func Record(ctx context.Context, a *app.App, r app.Request, in TypedEntry) (*Entry, error) {
 	return app.Do(ctx, a, r, "record time", in, func(tx *app.Tx) (*Entry, error) {
 		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 			return nil, err
@@ -37,10 +37,10 @@ func Record(ctx context.Context, a *app.App, r app.Request, in Input) (*Entry, e
 }
 
 // Change saves an entry that was changed; version is the one that was read.
-func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, in Input) (*Entry, error) {
+func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, in TypedEntry) (*Entry, error) {
 	input := struct {
 		ID, Version int64
-		Input
+		TypedEntry
 	}{id, version, in}
 	return app.Do(ctx, a, r, "change time", input, func(tx *app.Tx) (*Entry, error) {
 		before, portion, err := changeable(tx, id, version)

@@ -22,8 +22,8 @@ type Filter struct {
 	AtLeast  int64 // minor units, of an engagement
 }
 
-// List is the unbilled work by client and engagement.
-type List struct {
+// UnbilledList is the unbilled work by client and engagement.
+type UnbilledList struct {
 	UpTo    day.Day        `json:"upTo"`
 	Clients []ClientWork   `json:"clients"`
 	Totals  []money.Amount `json:"totals" doc:"one for each currency"`
@@ -59,7 +59,7 @@ type EngagementWork struct {
 }
 
 // Unbilled reads what can be billed.
-func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*List, error) {
+func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*UnbilledList, error) {
 	tx := a.Store.Read(ctx)
 	if only := actor.OnlyLeadOf(); only != 0 {
 		f.LeadID = only
@@ -76,7 +76,7 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*List
 	for _, d := range days {
 		byEngagement[d.EngagementID] = append(byEngagement[d.EngagementID], d)
 	}
-	list := &List{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}
+	list := &UnbilledList{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}
 	for _, e := range engagements {
 		if len(byEngagement[e.ID]) == 0 {
 			continue
@@ -120,7 +120,7 @@ func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (Enga
 	return work, nil
 }
 
-func (l *List) add(e store.EngagementRow, work EngagementWork) (err error) {
+func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err error) {
 	last := len(l.Clients) - 1
 	if last < 0 || l.Clients[last].ClientID != e.ClientID {
 		l.Clients = append(l.Clients, ClientWork{ClientID: e.ClientID, Client: e.Client, Combined: e.Combined, Values: []money.Amount{}})
@@ -137,8 +137,8 @@ func (l *List) add(e store.EngagementRow, work EngagementWork) (err error) {
 	return err
 }
 
-// Entry is an unbilled entry in the folio.
-type Entry struct {
+// UnbilledEntry is an unbilled entry in the folio.
+type UnbilledEntry struct {
 	EntryID     int64          `json:"entryId"`
 	Day         day.Day        `json:"day"`
 	Initials    string         `json:"initials"`
@@ -154,12 +154,12 @@ type Entry struct {
 }
 
 // Entries reads the unbilled entries of an engagement, oldest first.
-func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) ([]Entry, error) {
+func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) ([]UnbilledEntry, error) {
 	rows, err := store.UnbilledPortions(a.Store.Read(ctx), store.UnbilledFilter{
 		UpTo: upTo, LeadID: actor.OnlyLeadOf(), EngagementIDs: []int64{engagementID}})
-	entries := make([]Entry, 0, len(rows))
+	entries := make([]UnbilledEntry, 0, len(rows))
 	for _, r := range rows {
-		entries = append(entries, Entry{
+		entries = append(entries, UnbilledEntry{
 			EntryID: r.EntryID, Day: r.WorkedDay, Initials: r.Initials, Person: r.Person, Service: r.Service, Text: r.Text, Minutes: r.Minutes,
 			Treatment: r.Treatment, Value: money.Amount{Minor: r.Agreed, Currency: r.Currency}, Age: core.Days(r.WorkedDay, upTo),
 			WithoutRate: r.WithoutRate, Explanation: r.Valued.Explain(),

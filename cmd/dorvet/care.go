@@ -1,0 +1,90 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"dorvet/internal/api"
+	"dorvet/internal/store"
+
+	"github.com/spf13/cobra"
+)
+
+func checkCommand(set *settings) *cobra.Command {
+	return &cobra.Command{Use: "check", Short: "Prove that the data adds up; each breach is a line, and the exit status 1", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) (err error) {
+			data, err := openExisting(cmd.Context(), set.Data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, data.Close()) }()
+			return prove(cmd, data)
+		}}
+}
+
+func prove(cmd *cobra.Command, data *store.Store) error {
+	breaches, err := data.Check(data.Read(cmd.Context()))
+	if err != nil {
+		return err
+	}
+	for _, breach := range breaches {
+		cmd.Println(breach)
+	}
+	if len(breaches) > 0 {
+		return fmt.Errorf("%d breaches", len(breaches))
+	}
+	cmd.Println("Everything adds up.")
+	return nil
+}
+
+func openExisting(ctx context.Context, folder string) (*store.Store, error) {
+	if _, err := os.Stat(filepath.Join(folder, "dorvet.db")); err != nil {
+		return nil, fmt.Errorf("there is no data in %s: name its folder with --data or DORVET_DATA", folder)
+	}
+	return store.Open(ctx, folder)
+}
+
+func backupCommand(set *settings) *cobra.Command {
+	return &cobra.Command{Use: "backup FILE.zip", Short: "Write database and files into one archive, while people work", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) (err error) {
+			if _, err := os.Stat(args[0]); err == nil {
+				return fmt.Errorf("%s exists: give a new name, so that no backup is overwritten", args[0])
+			}
+			data, err := openExisting(cmd.Context(), set.Data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, data.Close()) }()
+			files, err := data.Backup(cmd.Context(), args[0])
+			if err == nil {
+				cmd.Printf("Wrote the database and %d files to %s, and read them again.\n", files, args[0])
+			}
+			return err
+		}}
+}
+
+func restoreCommand(set *settings) *cobra.Command {
+	return &cobra.Command{Use: "restore FILE.zip", Short: "Unpack a backup into the folder of the data, which must be new or empty", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) (err error) {
+			data, err := store.Restore(cmd.Context(), args[0], set.Data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, data.Close()) }()
+			return prove(cmd, data)
+		}}
+}
+
+func openapiCommand() *cobra.Command {
+	return &cobra.Command{Use: "openapi", Short: "Print the contract of the interface (OpenAPI 3.1)", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			contract, err := api.Contract(version())
+			if err == nil {
+				cmd.Println(string(contract))
+			}
+			return err
+		}}
+}

@@ -1,0 +1,125 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"dorvet/core/day"
+	"dorvet/internal/api"
+	"dorvet/internal/app"
+	"dorvet/internal/demo"
+	"dorvet/internal/documents"
+	"dorvet/internal/store"
+	"dorvet/web"
+
+	"github.com/spf13/cobra"
+)
+
+func serveCommand(set *settings) *cobra.Command {
+	return &cobra.Command{Use: "serve", Short: "Serve the data in a folder", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			data, err := store.Open(cmd.Context(), set.Data)
+			if err != nil {
+				return err
+			}
+			defer data.Close()
+			firm, err := store.TheFirm(data.Read(cmd.Context()))
+			if err != nil {
+				return fmt.Errorf("there is no firm in %s yet: start the demo with 'dorvet demo', or restore a backup", set.Data)
+			}
+			zone, err := time.LoadLocation(firm.TimeZone)
+			if err != nil {
+				return fmt.Errorf("the firm's time zone: %w", err)
+			}
+			a := &app.App{Store: data, Clock: app.WallClock{Zone: zone}, Render: documents.PDF}
+			return serve(cmd, set, a, nil)
+		}}
+}
+
+func demoCommand(set *settings) *cobra.Command {
+	today := demo.Today.String()
+	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo firm on this machine, made when it is not there yet", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			pinned, err := day.Parse(today)
+			if err != nil {
+				return err
+			}
+			if err := onlyLoopback(set.Address); err != nil {
+				return err
+			}
+			if _, err := os.Stat(filepath.Join(set.Data, "dorvet.db")); os.IsNotExist(err) {
+				cmd.Println("Making the demo firm …")
+				if err := demo.Seed(cmd.Context(), set.Data, documents.PDF); err != nil {
+					return err
+				}
+			}
+			data, err := store.Open(cmd.Context(), set.Data)
+			if err != nil {
+				return err
+			}
+			defer data.Close()
+			accounts := []api.Account{}
+			for _, a := range demo.Accounts() {
+				accounts = append(accounts, api.Account{Role: a.Role, Name: a.Name, Mail: a.Mail, Password: a.Pass})
+			}
+			return serve(cmd, set, &app.App{Store: data, Clock: app.PinnedClock{Date: pinned}, Render: documents.PDF}, accounts)
+		}}
+	cmd.Flags().StringVar(&today, "today", today, "business date to which the demo is pinned")
+	return cmd
+}
+
+// onlyLoopback refuses to show the demo, whose passwords are known, to others.
+func onlyLoopback(address string) error {
+	host, _, err := net.SplitHostPort(address)
+	if err != nil {
+		return fmt.Errorf("the address %q is not host:port, like 127.0.0.1:8700", address)
+	}
+	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+		return fmt.Errorf("the demo serves this machine only, because its passwords are known: use 127.0.0.1 or localhost in place of %q", host)
+	}
+	return nil
+}
+
+// serve answers requests until it is told to stop, then lets the running ones end.
+func serve(cmd *cobra.Command, set *settings, a *app.App, accounts []api.Account) error {
+	handler, err := api.New(a, api.Options{Version: version(), Accounts: accounts, Pages: web.Pages(), Secure: set.Secure})
+	if err != nil {
+		return err
+	}
+	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	listener, err := net.Listen("tcp", set.Address)
+	if err != nil {
+		return fmt.Errorf("listen on %s: %w", set.Address, err)
+	}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
+	cmd.Printf("Dorvet serves http://%s\n", listener.Addr())
+	for _, account := range accounts {
+		cmd.Printf("  %-14s %s   %s\n", account.Role, account.Mail, account.Password)
+	}
+	ended := make(chan error, 1)
+	go func() { ended <- server.Serve(listener) }()
+	select {
+	case err := <-ended:
+		return err
+	case <-ctx.Done():
+	}
+	grace, cancel := context.WithTimeout(context.Background(), 15*time.Second)
+	defer cancel()
+	return errors.Join(server.Shutdown(grace), ignoreClosed(<-ended))
+}
+
+func ignoreClosed(err error) error {
+	if errors.Is(err, http.ErrServerClosed) {
+		return nil
+	}
+	return err
+}

@@ -1,0 +1,106 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/url"
+
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+type edited struct {
+	byID
+	versionQuery
+}
+
+func (in edited) edit() billing.Edit { return billing.Edit{ID: in.ID, Version: in.Version} }
+
+func (s *server) registerBilling(api huma.API) {
+	s.registerInvoices(api)
+	operation(s, api, http.MethodPost, "/drafts", "makeDrafts", "Make drafts of unbilled work",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			keyed
+			Body billing.Selection
+		}) ([]billing.Made, error) {
+			return billing.MakeDrafts(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/take-out", "takeOut", "Take an entry out of a draft",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			edited
+			Portion int64 `path:"portion"`
+		}) (*billing.Invoice, error) {
+			return billing.TakeOut(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Portion)
+		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/put-on", "putOn", "Put an unbilled entry on a draft",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			edited
+			Portion int64 `path:"portion"`
+		}) (*billing.Invoice, error) {
+			return billing.PutOn(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Portion)
+		})
+	operation(s, api, http.MethodPut, "/invoices/{id}/lines/{line}/text", "setText", "Change the text of a line",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			edited
+			Line int64 `path:"line"`
+			Body struct {
+				Text string `json:"text" maxLength:"500"`
+			}
+		}) (*billing.Invoice, error) {
+			return billing.SetText(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line, in.Body.Text)
+		})
+	operation(s, api, http.MethodDelete, "/invoices/{id}", "deleteDraft", "Delete a draft; its entries are unbilled again",
+		func(ctx context.Context, actor app.Actor, in *edited) (nothing, error) {
+			return nothing{}, billing.Delete(ctx, s.app, app.Request{Actor: actor}, in.edit())
+		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/issue", "issueInvoice", "Issue a draft",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			keyed
+			edited
+		}) (*billing.Invoice, error) {
+			return billing.Issue(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.edit())
+		})
+}
+
+func (s *server) registerInvoices(api huma.API) {
+	operation(s, api, http.MethodGet, "/drafts", "listDrafts", "What is still to be issued",
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]billing.Summary, error) {
+			return billing.Drafts(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodGet, "/invoices", "listRegister", "Every invoice ever issued",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ClientID int64 `query:"client" doc:"0 for all"`
+		}) ([]billing.Summary, error) {
+			return billing.Register(ctx, s.app, actor, in.ClientID)
+		})
+	operation(s, api, http.MethodGet, "/invoices/{id}", "readInvoice", "A draft or invoice, whole",
+		func(ctx context.Context, actor app.Actor, in *byID) (*billing.Invoice, error) {
+			return billing.One(ctx, s.app, actor, in.ID)
+		})
+	operation(s, api, http.MethodGet, "/invoices/{id}/history", "invoiceHistory", "What was done to an invoice",
+		func(ctx context.Context, actor app.Actor, in *byID) ([]app.HistoryRow, error) {
+			if _, err := billing.One(ctx, s.app, actor, in.ID); err != nil {
+				return nil, err
+			}
+			return s.app.History(ctx, app.OfInvoice, in.ID)
+		})
+	s.registerDocument(api)
+}
+
+// registerDocument answers with a file in place of JSON.
+func (s *server) registerDocument(api huma.API) {
+	type file struct {
+		ContentType string `header:"Content-Type"`
+		Disposition string `header:"Content-Disposition"`
+		Body        []byte
+	}
+	operationRaw(s, api, "/invoices/{id}/document.pdf", "readDocument", "The document of an issued invoice",
+		func(ctx context.Context, actor app.Actor, in *byID) (*file, error) {
+			name, content, err := billing.File(ctx, s.app, actor, in.ID)
+			disposition := fmt.Sprintf("attachment; filename*=UTF-8''%s", url.PathEscape(name))
+			return &file{"application/pdf", disposition, content}, err
+		})
+}

@@ -1,0 +1,143 @@
+// Package api is HTTP: the contract (OpenAPI 3.1), sessions, roles, and one
+// file of operations for each room. It has no rules of its own.
+package api
+
+import (
+	"encoding/json"
+	"io/fs"
+	"net/http"
+	"strings"
+	"time"
+
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+)
+
+// Options are what a server is made with.
+type Options struct {
+	Version string
+	// Accounts are shown on the sign-in page of the demo.
+	Accounts []Account
+	// Pages are the built web pages.
+	Pages fs.FS
+	// Secure marks cookies for HTTPS only.
+	Secure bool
+}
+
+// Account is a sign-in of the demo.
+type Account struct {
+	Role     app.Role `json:"role"`
+	Name     string   `json:"name"`
+	Mail     string   `json:"mail"`
+	Password string   `json:"password"`
+}
+
+type server struct {
+	app      *app.App
+	options  Options
+	sessions *scs.SessionManager
+	signIns  *throttle
+}
+
+const (
+	bodyLimit      = 1 << 20
+	requestTimeout = 60 * time.Second
+	apiPrefix      = "/api"
+)
+
+// New makes the handler of everything that Dorvet serves.
+func New(a *app.App, options Options) (http.Handler, error) {
+	s := &server{app: a, options: options, signIns: newThrottle()}
+	var err error
+	if s.sessions, err = newSessions(a.Store, options.Secure); err != nil {
+		return nil, err
+	}
+	router := chi.NewRouter()
+	router.Use(middleware.Recoverer, headers, middleware.RequestSize(bodyLimit), middleware.Timeout(requestTimeout),
+		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
+	router.Get("/healthz", s.health)
+	s.register(contract(router, options.Version))
+	router.NotFound(s.pages)
+	router.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
+		writeProblem(w, http.StatusMethodNotAllowed, "This address does not take "+r.Method+".")
+	})
+	return router, nil
+}
+
+// Contract is the OpenAPI document of all operations, as YAML or JSON.
+func Contract(version string) ([]byte, error) {
+	s := &server{signIns: newThrottle()}
+	api := contract(chi.NewRouter(), version)
+	s.register(api)
+	return json.MarshalIndent(api.OpenAPI(), "", "  ")
+}
+
+func contract(router chi.Router, version string) huma.API {
+	config := huma.DefaultConfig("Dorvet", version)
+	config.CreateHooks = nil
+	config.DocsPath, config.SchemasPath = "", ""
+	config.OpenAPIPath = apiPrefix + "/openapi"
+	return humachi.New(router, config)
+}
+
+func (s *server) register(api huma.API) {
+	s.registerSession(api)
+	s.registerTimekeeping(api)
+	s.registerWIP(api)
+	s.registerBilling(api)
+	s.registerReports(api)
+}
+
+// health answers when the database does.
+func (s *server) health(w http.ResponseWriter, r *http.Request) {
+	if _, err := store.TheFirm(s.app.Store.Read(r.Context())); err != nil {
+		writeProblem(w, http.StatusServiceUnavailable, "The data can't be read yet.")
+		return
+	}
+	w.Write([]byte("ready\n"))
+}
+
+// pages serves the built web pages; every address that is no file is the
+// application, which finds its own way.
+func (s *server) pages(w http.ResponseWriter, r *http.Request) {
+	if strings.HasPrefix(r.URL.Path, apiPrefix+"/") {
+		writeProblem(w, http.StatusNotFound, "There is nothing at this address.")
+		return
+	}
+	path := strings.TrimPrefix(r.URL.Path, "/")
+	if info, err := fs.Stat(s.options.Pages, path); err != nil || info.IsDir() {
+		path = "index.html"
+	}
+	if strings.HasPrefix(path, "assets/") {
+		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+	} else {
+		w.Header().Set("Cache-Control", "no-cache")
+	}
+	http.ServeFileFS(w, r, s.options.Pages, path)
+}
+
+func headers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("X-Frame-Options", "DENY")
+		h.Set("Referrer-Policy", "same-origin")
+		if strings.HasPrefix(r.URL.Path, apiPrefix+"/") {
+			h.Set("Cache-Control", "no-store")
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+func writeProblem(w http.ResponseWriter, status int, sentence string) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	json.NewEncoder(w).Encode(newProblem(status, sentence))
+}

@@ -1,0 +1,113 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"dorvet/core/day"
+	"dorvet/internal/app"
+	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+type typedEntry struct{ Body timekeeping.TypedEntry }
+
+type versionQuery struct {
+	Version int64 `query:"version" required:"true" doc:"the version that was last seen"`
+}
+
+// Choices is what can be chosen in a row of the week.
+type Choices struct {
+	Engagements []store.Choice  `json:"engagements"`
+	Services    []ServiceChoice `json:"services"`
+	People      []PersonChoice  `json:"people" doc:"whose week may be seen"`
+}
+
+// ServiceChoice is a service of the catalogue.
+type ServiceChoice struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+// PersonChoice is a person of the firm.
+type PersonChoice struct {
+	ID   int64    `json:"id"`
+	Name string   `json:"name"`
+	Role app.Role `json:"role"`
+}
+
+func (s *server) registerTimekeeping(api huma.API) {
+	operation(s, api, http.MethodGet, "/choices", "listChoices", "What can be chosen when recording",
+		func(ctx context.Context, actor app.Actor, _ *nothing) (*Choices, error) { return s.choices(ctx, actor) })
+	operation(s, api, http.MethodGet, "/people/{id}/weeks/{day}", "readWeek", "The week sheet of a person",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			byID
+			Day day.Day `path:"day" format:"date" doc:"any day of the week"`
+		}) (*timekeeping.Week, error) {
+			return timekeeping.WeekOf(ctx, s.app, actor, in.ID, in.Day)
+		})
+	operation(s, api, http.MethodPost, "/time-entries/value", "valueEntry", "What an entry would be worth as typed",
+		func(ctx context.Context, actor app.Actor, in *typedEntry) (*timekeeping.Worth, error) {
+			return timekeeping.Preview(ctx, s.app, actor, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/time-entries", "recordEntry", "Record time",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			keyed
+			typedEntry
+		}) (*timekeeping.Entry, error) {
+			return timekeeping.Record(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+		})
+	operation(s, api, http.MethodPut, "/time-entries/{id}", "changeEntry", "Change an entry",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			byID
+			versionQuery
+			typedEntry
+		}) (*timekeeping.Entry, error) {
+			return timekeeping.Change(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version, in.Body)
+		})
+	operation(s, api, http.MethodDelete, "/time-entries/{id}", "removeEntry", "Remove an entry",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			byID
+			versionQuery
+		}) (nothing, error) {
+			return nothing{}, timekeeping.Remove(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
+		})
+	operation(s, api, http.MethodGet, "/time-entries/{id}", "readEntry", "An entry",
+		func(ctx context.Context, actor app.Actor, in *byID) (*timekeeping.Entry, error) {
+			return timekeeping.One(ctx, s.app, actor, in.ID)
+		})
+	operation(s, api, http.MethodGet, "/time-entries/{id}/history", "entryHistory", "What was done to an entry",
+		func(ctx context.Context, actor app.Actor, in *byID) ([]app.HistoryRow, error) {
+			if _, err := timekeeping.One(ctx, s.app, actor, in.ID); err != nil {
+				return nil, err
+			}
+			return s.app.History(ctx, app.OfEntry, in.ID)
+		})
+}
+
+func (s *server) choices(ctx context.Context, actor app.Actor) (*Choices, error) {
+	tx := s.app.Store.Read(ctx)
+	engagements, err := store.Choices(tx)
+	if err != nil {
+		return nil, err
+	}
+	services, err := store.All[store.Service](tx, "name")
+	if err != nil {
+		return nil, err
+	}
+	people, err := store.All[store.Person](tx, "name")
+	choices := &Choices{Engagements: engagements, Services: []ServiceChoice{}, People: []PersonChoice{}}
+	for _, service := range services {
+		if service.Active {
+			choices.Services = append(choices.Services, ServiceChoice{service.ID, service.Name})
+		}
+	}
+	for _, p := range people {
+		if p.Active && actor.SeesPerson(p.ID) {
+			choices.People = append(choices.People, PersonChoice{p.ID, p.Name, app.Role(p.Role)})
+		}
+	}
+	return choices, err
+}
