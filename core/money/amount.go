@@ -26,6 +26,17 @@ func (a Amount) Sub(b Amount) (Amount, error) { return a.Add(b.Neg()) }
 // Neg is −a.
 func (a Amount) Neg() Amount { return Amount{-a.Minor, a.Currency} }
 
+// AtLeast reports whether a is a number of units or more, given in
+// ten-thousandths whatever the currency.
+func (a Amount) AtLeast(tenThousandths int64) (bool, error) {
+	scale, err := a.Currency.scale()
+	if err != nil {
+		return false, err
+	}
+	minor, err := MulDiv(a.Minor, 10_000, scale)
+	return minor >= tenThousandths, err
+}
+
 // IsZero reports whether nothing is left of the amount.
 func (a Amount) IsZero() bool { return a.Minor == 0 }
 

@@ -12,39 +12,40 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 )
 
-type edited struct {
-	byID
-	versionQuery
+// Edited is embedded in the input of what changes a draft.
+type Edited struct {
+	ByID
+	VersionQuery
 }
 
-func (in edited) edit() billing.Edit { return billing.Edit{ID: in.ID, Version: in.Version} }
+func (in Edited) edit() billing.Edit { return billing.Edit{ID: in.ID, Version: in.Version} }
 
 func (s *server) registerBilling(api huma.API) {
 	s.registerInvoices(api)
 	operation(s, api, http.MethodPost, "/drafts", "makeDrafts", "Make drafts of unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			keyed
+			Keyed
 			Body billing.Selection
 		}) ([]billing.Made, error) {
 			return billing.MakeDrafts(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/take-out", "takeOut", "Take an entry out of a draft",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			edited
+			Edited
 			Portion int64 `path:"portion"`
 		}) (*billing.Invoice, error) {
 			return billing.TakeOut(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Portion)
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/put-on", "putOn", "Put an unbilled entry on a draft",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			edited
+			Edited
 			Portion int64 `path:"portion"`
 		}) (*billing.Invoice, error) {
 			return billing.PutOn(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Portion)
 		})
 	operation(s, api, http.MethodPut, "/invoices/{id}/lines/{line}/text", "setText", "Change the text of a line",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			edited
+			Edited
 			Line int64 `path:"line"`
 			Body struct {
 				Text string `json:"text" maxLength:"500"`
@@ -53,13 +54,13 @@ func (s *server) registerBilling(api huma.API) {
 			return billing.SetText(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line, in.Body.Text)
 		})
 	operation(s, api, http.MethodDelete, "/invoices/{id}", "deleteDraft", "Delete a draft; its entries are unbilled again",
-		func(ctx context.Context, actor app.Actor, in *edited) (nothing, error) {
+		func(ctx context.Context, actor app.Actor, in *Edited) (nothing, error) {
 			return nothing{}, billing.Delete(ctx, s.app, app.Request{Actor: actor}, in.edit())
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/issue", "issueInvoice", "Issue a draft",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			keyed
-			edited
+			Keyed
+			Edited
 		}) (*billing.Invoice, error) {
 			return billing.Issue(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.edit())
 		})
@@ -77,11 +78,11 @@ func (s *server) registerInvoices(api huma.API) {
 			return billing.Register(ctx, s.app, actor, in.ClientID)
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}", "readInvoice", "A draft or invoice, whole",
-		func(ctx context.Context, actor app.Actor, in *byID) (*billing.Invoice, error) {
+		func(ctx context.Context, actor app.Actor, in *ByID) (*billing.Invoice, error) {
 			return billing.One(ctx, s.app, actor, in.ID)
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}/history", "invoiceHistory", "What was done to an invoice",
-		func(ctx context.Context, actor app.Actor, in *byID) ([]app.HistoryRow, error) {
+		func(ctx context.Context, actor app.Actor, in *ByID) ([]app.HistoryRow, error) {
 			if _, err := billing.One(ctx, s.app, actor, in.ID); err != nil {
 				return nil, err
 			}
@@ -98,7 +99,7 @@ func (s *server) registerDocument(api huma.API) {
 		Body        []byte
 	}
 	operationRaw(s, api, "/invoices/{id}/document.pdf", "readDocument", "The document of an issued invoice",
-		func(ctx context.Context, actor app.Actor, in *byID) (*file, error) {
+		func(ctx context.Context, actor app.Actor, in *ByID) (*file, error) {
 			name, content, err := billing.File(ctx, s.app, actor, in.ID)
 			disposition := fmt.Sprintf("attachment; filename*=UTF-8''%s", url.PathEscape(name))
 			return &file{"application/pdf", disposition, content}, err

@@ -5,19 +5,29 @@ import (
 	"net/http"
 	"slices"
 
+	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 
 	"github.com/danielgtaylor/huma/v2"
 )
 
-// keyed is embedded in the input of every act that creates or issues.
-type keyed struct {
+// Keyed is embedded in the input of every act that creates or issues.
+type Keyed struct {
 	Key string `header:"Idempotency-Key" required:"true" minLength:"8" maxLength:"100" doc:"the same key does the same thing once"`
 }
 
-type byID struct {
+// ByID is embedded in the input of what names one thing.
+type ByID struct {
 	ID int64 `path:"id" minimum:"1"`
+}
+
+// isoDay is a day in an address; huma takes day.Day, a number, for one there.
+type isoDay string
+
+func (d isoDay) day(field string) (day.Day, error) {
+	parsed, err := day.Parse(string(d))
+	return parsed, app.InField(field, err)
 }
 
 type answer[T any] struct{ Body T }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"net/http"
 
-	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
@@ -12,9 +11,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 )
 
-type typedEntry struct{ Body timekeeping.TypedEntry }
+// TypedBody is embedded in the input of what takes an entry as typed.
+type TypedBody struct{ Body timekeeping.TypedEntry }
 
-type versionQuery struct {
+// VersionQuery is embedded in the input of what changes something.
+type VersionQuery struct {
 	Version int64 `query:"version" required:"true" doc:"the version that was last seen"`
 }
 
@@ -43,43 +44,47 @@ func (s *server) registerTimekeeping(api huma.API) {
 		func(ctx context.Context, actor app.Actor, _ *nothing) (*Choices, error) { return s.choices(ctx, actor) })
 	operation(s, api, http.MethodGet, "/people/{id}/weeks/{day}", "readWeek", "The week sheet of a person",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			byID
-			Day day.Day `path:"day" format:"date" doc:"any day of the week"`
+			ByID
+			Day isoDay `path:"day" format:"date" doc:"any day of the week"`
 		}) (*timekeeping.Week, error) {
-			return timekeeping.WeekOf(ctx, s.app, actor, in.ID, in.Day)
+			on, err := in.Day.day("day")
+			if err != nil {
+				return nil, err
+			}
+			return timekeeping.WeekOf(ctx, s.app, actor, in.ID, on)
 		})
 	operation(s, api, http.MethodPost, "/time-entries/value", "valueEntry", "What an entry would be worth as typed",
-		func(ctx context.Context, actor app.Actor, in *typedEntry) (*timekeeping.Worth, error) {
+		func(ctx context.Context, actor app.Actor, in *TypedBody) (*timekeeping.Worth, error) {
 			return timekeeping.Preview(ctx, s.app, actor, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/time-entries", "recordEntry", "Record time",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			keyed
-			typedEntry
+			Keyed
+			TypedBody
 		}) (*timekeeping.Entry, error) {
 			return timekeeping.Record(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
 		})
 	operation(s, api, http.MethodPut, "/time-entries/{id}", "changeEntry", "Change an entry",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			byID
-			versionQuery
-			typedEntry
+			ByID
+			VersionQuery
+			TypedBody
 		}) (*timekeeping.Entry, error) {
 			return timekeeping.Change(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version, in.Body)
 		})
 	operation(s, api, http.MethodDelete, "/time-entries/{id}", "removeEntry", "Remove an entry",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			byID
-			versionQuery
+			ByID
+			VersionQuery
 		}) (nothing, error) {
 			return nothing{}, timekeeping.Remove(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
 		})
 	operation(s, api, http.MethodGet, "/time-entries/{id}", "readEntry", "An entry",
-		func(ctx context.Context, actor app.Actor, in *byID) (*timekeeping.Entry, error) {
+		func(ctx context.Context, actor app.Actor, in *ByID) (*timekeeping.Entry, error) {
 			return timekeeping.One(ctx, s.app, actor, in.ID)
 		})
 	operation(s, api, http.MethodGet, "/time-entries/{id}/history", "entryHistory", "What was done to an entry",
-		func(ctx context.Context, actor app.Actor, in *byID) ([]app.HistoryRow, error) {
+		func(ctx context.Context, actor app.Actor, in *ByID) ([]app.HistoryRow, error) {
 			if _, err := timekeeping.One(ctx, s.app, actor, in.ID); err != nil {
 				return nil, err
 			}

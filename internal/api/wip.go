@@ -11,26 +11,35 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 )
 
-type upTo struct {
-	UpTo day.Day `query:"upTo" required:"true" format:"date" doc:"cut-off: the last day of work"`
+// CutOff is embedded in the input of what looks at work up to a day.
+type CutOff struct {
+	UpTo isoDay `query:"upTo" required:"true" format:"date" doc:"cut-off: the last day of work"`
 }
 
 func (s *server) registerWIP(api huma.API) {
 	operation(s, api, http.MethodGet, "/wip", "listUnbilled", "Everything unbilled, by client and engagement",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			upTo
+			CutOff
 			LeadID   int64 `query:"lead" doc:"0 for all"`
 			ClientID int64 `query:"client" doc:"0 for all"`
-			AtLeast  int64 `query:"atLeast" doc:"minor units, of an engagement"`
+			AtLeast  string `query:"atLeast" maxLength:"30" doc:"an amount of an engagement, as typed"`
 		}) (*wip.UnbilledList, error) {
-			return wip.Unbilled(ctx, s.app, actor, wip.Filter{UpTo: in.UpTo, LeadID: in.LeadID, ClientID: in.ClientID, AtLeast: in.AtLeast})
+			upTo, err := in.UpTo.day("upTo")
+			if err != nil {
+				return nil, err
+			}
+			return wip.Unbilled(ctx, s.app, actor, wip.Filter{UpTo: upTo, LeadID: in.LeadID, ClientID: in.ClientID, AtLeast: in.AtLeast})
 		})
 	operation(s, api, http.MethodGet, "/wip/engagements/{id}", "unbilledEntries", "The unbilled entries of an engagement",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			byID
-			upTo
+			ByID
+			CutOff
 		}) ([]wip.UnbilledEntry, error) {
-			return wip.Entries(ctx, s.app, actor, in.ID, in.UpTo)
+			upTo, err := in.UpTo.day("upTo")
+			if err != nil {
+				return nil, err
+			}
+			return wip.Entries(ctx, s.app, actor, in.ID, upTo)
 		})
 	operation(s, api, http.MethodPost, "/wip/tally", "tally", "What drafts of a selection would come to",
 		func(ctx context.Context, actor app.Actor, in *struct {

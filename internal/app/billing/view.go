@@ -58,7 +58,7 @@ type Line struct {
 	Text        string        `json:"text"`
 	Minutes     int           `json:"minutes"`
 	PerHour     money.Rate    `json:"perHour" doc:"in ten-thousandths"`
-	Treatment   wip.Treatment `json:"treatment"`
+	Treatment   wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
 	Standard    money.Amount  `json:"standard"`
 	Amount      money.Amount  `json:"amount"`
 	Explanation explain.Step  `json:"explanation"`

@@ -46,7 +46,7 @@ type Entry struct {
 	Minutes      int           `json:"minutes" doc:"worked"`
 	NotBillable  int           `json:"notBillable" doc:"minutes of it that are not billable"`
 	Billed       int           `json:"billed" doc:"minutes that are billed"`
-	Treatment    wip.Treatment `json:"treatment"`
+	Treatment    wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
 	Text         string        `json:"text"`
 	Note         string        `json:"note"`
 	Value        money.Amount  `json:"value"`

@@ -39,7 +39,7 @@ type WeekRow struct {
 	Client       string        `json:"client"`
 	ServiceID    int64         `json:"serviceId"`
 	Service      string        `json:"service"`
-	Treatment    wip.Treatment `json:"treatment"`
+	Treatment    wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
 	Cells        []Cell        `json:"cells" doc:"seven, from Monday"`
 	Minutes      int           `json:"minutes"`
 	Value        money.Amount  `json:"value"`

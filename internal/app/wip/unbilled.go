@@ -11,6 +11,8 @@ import (
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // Filter says what is looked at: everything unbilled up to a day, of one lead
@@ -19,7 +21,7 @@ type Filter struct {
 	UpTo     day.Day
 	LeadID   int64
 	ClientID int64
-	AtLeast  int64 // minor units, of an engagement
+	AtLeast  string // an amount as typed, of an engagement; nothing asks for all
 }
 
 // UnbilledList is the unbilled work by client and engagement.
@@ -61,6 +63,10 @@ type EngagementWork struct {
 // Unbilled reads what can be billed.
 func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*UnbilledList, error) {
 	tx := a.Store.Read(ctx)
+	least, err := f.least(tx)
+	if err != nil {
+		return nil, err
+	}
 	if only := actor.OnlyLeadOf(); only != 0 {
 		f.LeadID = only
 	}
@@ -85,7 +91,10 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 		if err != nil {
 			return nil, err
 		}
-		if work.Value.Minor < f.AtLeast {
+		if enough, err := work.Value.AtLeast(least); err != nil || !enough {
+			if err != nil {
+				return nil, err
+			}
 			continue
 		}
 		if err := list.add(e, work); err != nil {
@@ -93,6 +102,19 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 		}
 	}
 	return list, nil
+}
+
+// least is the typed amount in ten-thousandths of a unit of any currency.
+func (f Filter) least(tx *gorm.DB) (int64, error) {
+	if f.AtLeast == "" {
+		return 0, nil
+	}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return 0, err
+	}
+	least, err := money.ParseFixed(f.AtLeast, firm.Mark(), 4)
+	return least, app.InField("atLeast", err)
 }
 
 func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (EngagementWork, error) {
@@ -140,13 +162,14 @@ func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err erro
 // UnbilledEntry is an unbilled entry in the folio.
 type UnbilledEntry struct {
 	EntryID     int64          `json:"entryId"`
+	PersonID    int64          `json:"personId"`
 	Day         day.Day        `json:"day"`
 	Initials    string         `json:"initials"`
 	Person      string         `json:"person"`
 	Service     string         `json:"service"`
 	Text        string         `json:"text"`
 	Minutes     int            `json:"minutes"`
-	Treatment   core.Treatment `json:"treatment"`
+	Treatment   core.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
 	Value       money.Amount   `json:"value"`
 	Age         int            `json:"age" doc:"days, at the cut-off"`
 	WithoutRate bool           `json:"withoutRate"`
@@ -160,7 +183,7 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 	entries := make([]UnbilledEntry, 0, len(rows))
 	for _, r := range rows {
 		entries = append(entries, UnbilledEntry{
-			EntryID: r.EntryID, Day: r.WorkedDay, Initials: r.Initials, Person: r.Person, Service: r.Service, Text: r.Text, Minutes: r.Minutes,
+			EntryID: r.EntryID, PersonID: r.PersonID, Day: r.WorkedDay, Initials: r.Initials, Person: r.Person, Service: r.Service, Text: r.Text, Minutes: r.Minutes,
 			Treatment: r.Treatment, Value: money.Amount{Minor: r.Agreed, Currency: r.Currency}, Age: core.Days(r.WorkedDay, upTo),
 			WithoutRate: r.WithoutRate, Explanation: r.Valued.Explain(),
 		})

@@ -1,0 +1,57 @@
+# Two targets do everything on a fresh machine with Go, a C compiler, Node and
+# make: demo and test.
+
+DATA ?= data/demo
+WEB := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json
+GO := $(shell find cmd core internal web -name '*.go' -not -path '*/node_modules/*') $(shell find internal -name '*.sql' -o -name '*.ttf') go.mod go.sum
+
+.PHONY: demo demo-reset build test proof bench lint clean
+
+demo: build
+	./bin/dorvet demo --data $(DATA)
+
+demo-reset:
+	rm -rf $(DATA)
+
+build: bin/dorvet
+
+bin/dorvet: web/dist/index.html $(GO)
+	go build -o $@ ./cmd/dorvet
+
+web/dist/index.html: web/node_modules/.installed web/src/api/schema.d.ts $(WEB)
+	cd web && npm run --silent build
+
+# The types of the pages come from the contract that the server prints.
+web/src/api/schema.d.ts: web/openapi.json web/node_modules/.installed
+	cd web && npm run --silent types
+
+web/openapi.json: $(GO)
+	go run ./cmd/dorvet openapi > $@.new && mv $@.new $@
+
+web/node_modules/.installed: web/package-lock.json
+	cd web && npm ci --silent --no-fund --no-audit
+	touch $@
+
+# Debian's Chromium drives the real pages; poppler reads the documents back.
+test: build
+	./.ci/packages
+	go vet ./...
+	cd web && npm run --silent lint
+	go test -short ./...
+
+# The long forms of the tests: millions of cases.
+proof: build
+	./.ci/packages
+	go test -timeout 60m ./...
+	go test -run '^$$' -fuzz FuzzSplit -fuzztime 2m ./core/money
+
+bench:
+	go test -run '^$$' -bench . ./core/... ./internal/...
+
+lint:
+	go vet ./...
+	go tool staticcheck ./...
+	cd web && npm run lint
+
+clean:
+	rm -rf bin web/dist/assets web/dist/index.html web/openapi.json web/src/api/schema.d.ts

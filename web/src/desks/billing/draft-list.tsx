@@ -1,0 +1,33 @@
+import { Link } from "react-router";
+import { Money } from "../../frame/figure";
+import { FillMark, stateWords } from "../../frame/fill-mark";
+import type { Summary } from "./use-billing";
+
+const states = ["draft", "in_approval", "approved", "issued", "paid"] as const;
+
+/** The drafts beside the one that is open, with what the marks mean. */
+export function DraftList({ drafts, current }: { drafts: Summary[]; current: number }) {
+  return (
+    <nav className="draft-list" aria-label="Drafts">
+      <h2>{drafts.length === 0 ? "No drafts left" : `${drafts.length} ${drafts.length === 1 ? "draft" : "drafts"}`}</h2>
+      <ul>
+        {drafts.map((draft) => (
+          <li key={draft.id}>
+            <Link to={`/billing/${draft.id}`} aria-current={draft.id === current ? "page" : undefined}>
+              <FillMark state={draft.state} />
+              <span className="draft-client">{draft.client}</span>
+              <Money of={draft.net} />
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <ul className="legend" aria-label="Marks">
+        {states.map((state) => (
+          <li key={state}>
+            <FillMark state={state} /> {stateWords[state]}
+          </li>
+        ))}
+      </ul>
+    </nav>
+  );
+}

@@ -1,0 +1,160 @@
+import { Button, Modal } from "antd";
+import { useRef, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
+import { Explained } from "../../frame/explain";
+import { fixed, Money, useMoneyText } from "../../frame/figure";
+import { FillMark, stateWords } from "../../frame/fill-mark";
+import { History } from "../../frame/history";
+import { Tally, TallySum } from "../../frame/tally";
+import { DraftList } from "./draft-list";
+import { LiveDocument } from "./live-document";
+import { ReviewLines } from "./review-lines";
+import { type Invoice, type Line, newKey, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+
+/** One draft: its entries beside the invoice as the client will see it. */
+export function Review() {
+  const id = Number(useParams().id);
+  const invoice = useInvoice(id);
+  if (invoice.error)
+    return (
+      <p className="refusal page-refusal">
+        {invoice.error.message} <Link to="/billing">Back to the drafts</Link>
+      </p>
+    );
+  if (!invoice.data) return null;
+  return <Opened key={invoice.data.id} invoice={invoice.data} />;
+}
+
+function Opened({ invoice }: { invoice: Invoice }) {
+  const drafts = useDrafts();
+  const acts = useDraftActs(invoice);
+  const navigate = useNavigate();
+  const money = useMoneyText();
+  const session = useSession();
+  const [asking, setAsking] = useState(false);
+  const [took, setTook] = useState<Line | null>(null);
+  const key = useRef({ version: -1, key: "" });
+  const isDraft = invoice.number === "" || ["draft", "in_approval", "approved"].includes(invoice.state);
+  const mayBill = session.role === "administrator" && isDraft;
+  const rows = drafts.data ?? [];
+  const at = rows.findIndex((row) => row.id === invoice.id);
+  const step = (by: number) => {
+    const next = rows[at + by];
+    if (next) navigate(`/billing/${next.id}`);
+  };
+  const issue = () => {
+    if (key.current.version !== invoice.version) key.current = { version: invoice.version, key: newKey() };
+    acts.issue.mutate(key.current.key);
+  };
+  const toggle = (line: Line) => {
+    if (!mayBill) return;
+    if (line.lineId) acts.takeOut.mutate(line.portionId, { onSuccess: () => setTook(line) });
+    else acts.putOn.mutate(line.portionId, { onSuccess: () => setTook(null) });
+  };
+  const remove = () => acts.remove.mutate(undefined, { onSuccess: () => navigate("/billing") });
+  const problem = [acts.takeOut, acts.putOn, acts.setText, acts.issue, acts.remove].find((act) => act.error)?.error;
+  return (
+    <>
+      <DraftList drafts={rows} current={invoice.id} />
+      <div className="review">
+        <p className="folio-over">
+          {isDraft ? "Draft" : "Invoice"} for {invoice.client}
+        </p>
+        <h1>
+          <FillMark state={invoice.state} /> {isDraft ? invoice.engagements : invoice.number}
+          <span className="beside"> {isDraft ? "" : `${invoice.engagements}, ${stateWords[invoice.state]}`}</span>
+        </h1>
+        <p className="review-facts">
+          Work up to <b>{long(invoice.upTo)}</b>, dated <b>{long(invoice.dated)}</b>, due <b>{long(invoice.due)}</b> (
+          {invoice.document.terms})
+        </p>
+        {problem && (
+          <p className="refusal" role="alert">
+            {problem.message}
+          </p>
+        )}
+        <ReviewLines
+          invoice={invoice}
+          mayEdit={mayBill}
+          onToggle={toggle}
+          onText={(line, text) => acts.setText.mutateAsync({ line: line.lineId, text })}
+          onStep={step}
+        />
+        <History subject="invoices" id={invoice.id} />
+      </div>
+      <LiveDocument document={invoice.document} explanation={invoice.explanation} />
+      <Tally
+        notice={
+          took &&
+          isDraft && (
+            <span>
+              Took out “{took.text}”; it is unbilled again.{" "}
+              <button type="button" className="link" onClick={() => toggle({ ...took, lineId: 0 })}>
+                Undo
+              </button>
+            </span>
+          )
+        }
+        actions={
+          <>
+            <Button onClick={() => navigate(isDraft ? "/billing" : "/billing?show=register")}>Back</Button>
+            {mayBill && <Button onClick={() => setAsking(true)}>Delete the draft</Button>}
+            {mayBill && (
+              <Button
+                type="primary"
+                loading={acts.issue.isPending}
+                disabled={invoice.lines.length === 0}
+                onClick={issue}
+              >
+                Issue over {money(invoice.total)}
+              </Button>
+            )}
+            {invoice.hasFile && (
+              <Button type="primary" href={`/api/invoices/${invoice.id}/document.pdf`}>
+                Download the PDF
+              </Button>
+            )}
+          </>
+        }
+      >
+        <TallySum figure={<Money of={invoice.standard} />} what="standard value" />
+        {invoice.standard.minor !== invoice.net.minor && (
+          <TallySum
+            lost={invoice.net.minor < invoice.standard.minor}
+            figure={<Money of={{ ...invoice.net, minor: invoice.net.minor - invoice.standard.minor }} />}
+            what="agreed rates and no charge"
+          />
+        )}
+        <TallySum figure={<Money of={invoice.net} />} what="net" />
+        <TallySum
+          figure={
+            <Explained step={invoice.explanation} label="Total">
+              {money(invoice.total)}
+            </Explained>
+          }
+          what="total, gross"
+        />
+        <TallySum
+          figure={invoice.standard.minor ? `${fixed(Math.round(invoice.realisation / 1000), 1)} %` : "–"}
+          what="realisation"
+        />
+      </Tally>
+      <Modal
+        open={asking}
+        title="Delete this draft?"
+        okText={`Delete the draft of ${money(invoice.net)}`}
+        okButtonProps={{ danger: true }}
+        cancelText="Keep it"
+        onCancel={() => setAsking(false)}
+        onOk={remove}
+        confirmLoading={acts.remove.isPending}
+      >
+        The draft for {invoice.client} over {money(invoice.net)} net goes, and its {invoice.lines.length}{" "}
+        {invoice.lines.length === 1 ? "entry is" : "entries are"} unbilled again. Texts that were changed on it are
+        lost; this can't be undone.
+      </Modal>
+    </>
+  );
+}

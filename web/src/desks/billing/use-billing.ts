@@ -1,0 +1,70 @@
+import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, keyHeader, newKey, of, type Schema } from "../../api/client";
+
+export type Summary = Schema["Summary"];
+export type Invoice = Schema["Invoice"];
+export type Line = Schema["Line"];
+
+export const useDrafts = () => useQuery({ queryKey: ["drafts"], queryFn: () => of(api.GET("/api/drafts")) });
+
+export const useRegister = (client: number) =>
+  useQuery({
+    queryKey: ["register", client],
+    queryFn: () => of(api.GET("/api/invoices", { params: { query: { client } } })),
+  });
+
+export const useInvoice = (id: number) =>
+  useQuery({
+    queryKey: ["invoice", id],
+    queryFn: () => of(api.GET("/api/invoices/{id}", { params: { path: { id } } })),
+    enabled: id > 0,
+  });
+
+const refresh = (queries: QueryClient) => {
+  for (const key of ["drafts", "register", "rail", "history", "unbilled", "week"])
+    queries.invalidateQueries({ queryKey: [key] });
+};
+
+/** Everything that can be done to a draft; each act knows which version it was meant for. */
+export function useDraftActs(invoice: Invoice) {
+  const queries = useQueryClient();
+  const path = { id: invoice.id };
+  const query = { version: invoice.version };
+  const onSuccess = (changed: Invoice) => {
+    queries.setQueryData(["invoice", invoice.id], changed);
+    refresh(queries);
+  };
+  const takeOut = useMutation({
+    mutationFn: (portion: number) =>
+      of(api.POST("/api/invoices/{id}/portions/{portion}/take-out", { params: { path: { ...path, portion }, query } })),
+    onSuccess,
+  });
+  const putOn = useMutation({
+    mutationFn: (portion: number) =>
+      of(api.POST("/api/invoices/{id}/portions/{portion}/put-on", { params: { path: { ...path, portion }, query } })),
+    onSuccess,
+  });
+  const setText = useMutation({
+    mutationFn: ({ line, text }: { line: number; text: string }) =>
+      of(
+        api.PUT("/api/invoices/{id}/lines/{line}/text", { params: { path: { ...path, line }, query }, body: { text } }),
+      ),
+    onSuccess,
+  });
+  const issue = useMutation({
+    // One key for one version: pressing twice issues once.
+    mutationFn: (key: string) =>
+      of(api.POST("/api/invoices/{id}/issue", { params: { path, query, header: keyHeader(key) } })),
+    onSuccess,
+  });
+  const remove = useMutation({
+    mutationFn: () => of(api.DELETE("/api/invoices/{id}", { params: { path, query } })),
+    onSuccess: () => {
+      queries.removeQueries({ queryKey: ["invoice", invoice.id] });
+      refresh(queries);
+    },
+  });
+  return { takeOut, putOn, setText, issue, remove };
+}
+
+export { newKey };

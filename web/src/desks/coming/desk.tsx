@@ -1,0 +1,55 @@
+import { Link, Navigate, useParams } from "react-router";
+
+interface Coming {
+  title: string;
+  belongs: string;
+  now: string;
+  to?: { path: string; word: string };
+}
+
+/** What will stand on the desks that are not built yet. */
+const desks: Record<string, Coming> = {
+  pricing: {
+    title: "Pricing",
+    belongs:
+      "Proposals will stand here: services down, one to five tiers across, with totals, margin and the page that the client answers.",
+    now: "Until then engagements are billed by the hour.",
+    to: { path: "/time", word: "Go to the week" },
+  },
+  receivables: {
+    title: "Receivables",
+    belongs: "What is owed will stand here by age and client, with payments, client funds, reminders and credit notes.",
+    now: "The figure above counts every issued invoice as owed. Each of them is in the register.",
+    to: { path: "/billing?show=register", word: "Open the register" },
+  },
+  clients: {
+    title: "Clients",
+    belongs: "Each client will have one screen that says how it stands, with its engagements, contacts and terms.",
+    now: "Unbilled work can be seen by client under Work in progress.",
+    to: { path: "/wip", word: "Go to work in progress" },
+  },
+  reports: {
+    title: "Reports",
+    belongs:
+      "Worked, billed and collected by person, client and month will stand here, with roll-forwards that tie out.",
+    now: "Any figure on the other desks already says how it was made.",
+  },
+  "set-up": {
+    title: "Set-up",
+    belongs: "The firm, its people, services, rates, taxes and number series will be kept here.",
+    now: "The demo firm comes with all of them.",
+  },
+};
+
+export function ComingDesk() {
+  const desk = desks[useParams().coming ?? ""];
+  if (!desk) return <Navigate to="/" replace />;
+  return (
+    <div className="coming">
+      <h1>{desk.title}</h1>
+      <p>{desk.belongs}</p>
+      <p className="soft">{desk.now}</p>
+      {desk.to && <Link to={desk.to.path}>{desk.to.word}</Link>}
+    </div>
+  );
+}

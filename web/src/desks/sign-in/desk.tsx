@@ -1,0 +1,89 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Form, Input } from "antd";
+import { useNavigate, useSearchParams } from "react-router";
+import { api, of } from "../../api/client";
+
+interface Typed {
+  mail: string;
+  password: string;
+}
+
+/** Only addresses of this application are gone to after the sign-in. */
+const safe = (to: string | null) => (to?.startsWith("/") && !to.startsWith("//") ? to : "/");
+
+export function SignIn() {
+  const [form] = Form.useForm<Typed>();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [search] = useSearchParams();
+  const welcome = useQuery({ queryKey: ["welcome"], queryFn: () => of(api.GET("/api/welcome")) });
+  const signIn = useMutation({
+    mutationFn: (typed: Typed) => of(api.POST("/api/session", { body: typed })),
+    onSuccess: (session) => {
+      queries.clear();
+      queries.setQueryData(["session"], session);
+      navigate(safe(search.get("to")));
+    },
+  });
+  const accounts = welcome.data?.accounts ?? [];
+  return (
+    <main className="sign-in">
+      <section className="sign-in-form">
+        <p className="sign-in-name">
+          <b>dorvet</b> {welcome.data?.firm}
+        </p>
+        <h1>Sign in</h1>
+        <Form
+          form={form}
+          name="signin"
+          layout="vertical"
+          requiredMark={false}
+          onFinish={(typed) => signIn.mutate(typed)}
+        >
+          <Form.Item label="Mail address" name="mail" rules={[{ required: true, message: "Give your mail address." }]}>
+            <Input autoFocus autoComplete="username" inputMode="email" />
+          </Form.Item>
+          <Form.Item label="Password" name="password" rules={[{ required: true, message: "Give your password." }]}>
+            <Input.Password autoComplete="current-password" />
+          </Form.Item>
+          {signIn.error && (
+            <p className="refusal" role="alert">
+              {signIn.error.message}
+            </p>
+          )}
+          <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
+            Sign in
+          </Button>
+        </Form>
+      </section>
+      {accounts.length > 0 && (
+        <section className="sign-in-accounts" aria-label="Accounts of the demo">
+          <h2>Accounts of the demo</h2>
+          <p className="soft">An invented firm, to practise on. Choosing one fills the form.</p>
+          <table className="grid">
+            <thead>
+              <tr>
+                <th scope="col">Role</th>
+                <th scope="col">Mail address</th>
+                <th scope="col">Password</th>
+              </tr>
+            </thead>
+            <tbody>
+              {accounts.map((account) => (
+                <tr key={account.mail}>
+                  <td>
+                    <button type="button" className="link" onClick={() => form.setFieldsValue(account)}>
+                      {account.role}
+                    </button>
+                  </td>
+                  <td>{account.mail}</td>
+                  <td>{account.password}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
+    </main>
+  );
+}

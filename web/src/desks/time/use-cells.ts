@@ -1,0 +1,71 @@
+import { useRef, useState } from "react";
+import type { Problem } from "../../api/client";
+import { clock } from "../../frame/figure";
+import type { Entry, Treatment, TypedEntry, Week, WeekRow } from "./use-week";
+
+/** A row of the grid, kept although it has no time yet. */
+export type RowHead = Pick<WeekRow, "engagementId" | "engagement" | "client" | "serviceId" | "service" | "treatment">;
+
+export const rowKey = (row: Pick<RowHead, "engagementId" | "serviceId" | "treatment">) =>
+  `${row.engagementId}-${row.serviceId}-${row.treatment}`;
+
+/** Where one is in the grid: a cell, and the entry in it, 0 for a new one. */
+export interface Place {
+  row: string;
+  day: string;
+  entryId: number;
+}
+
+export const placeKey = (place: Place) => `${place.row}|${place.day}|${place.entryId}`;
+
+/** What has been typed and is not saved: it stays until it is, also when it was refused. */
+export interface Edit {
+  typed: Pick<TypedEntry, "worked" | "notBillable" | "text" | "note" | "treatment">;
+  problem?: Problem;
+}
+
+/**
+ * The edits of the sheet. They are read from a ref, so that an event that follows a save at once does not see what
+ * was saved as still typed.
+ */
+export function useCells() {
+  const latest = useRef<Record<string, Edit>>({});
+  const [edits, setEdits] = useState(latest.current);
+  const [extra, setExtra] = useState<RowHead[]>([]);
+  const write = (all: Record<string, Edit>) => {
+    latest.current = all;
+    setEdits(all);
+  };
+  const get = (place: Place): Edit | undefined => latest.current[placeKey(place)];
+  const put = (place: Place, edit: Edit) => write({ ...latest.current, [placeKey(place)]: edit });
+  const drop = (place: Place) => {
+    const { [placeKey(place)]: _, ...rest } = latest.current;
+    write(rest);
+  };
+  const addRow = (row: RowHead) => setExtra((rows) => [...rows.filter((r) => rowKey(r) !== rowKey(row)), row]);
+  return { edits, get, put, drop, extra, addRow };
+}
+
+/** What an entry reads like when it is typed again; a new one has nothing yet. */
+export function typedOf(entry: Entry | undefined, treatment: Treatment): Edit["typed"] {
+  if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment };
+  return {
+    worked: clock(entry.minutes),
+    notBillable: entry.notBillable ? clock(entry.notBillable) : "",
+    text: entry.text,
+    note: entry.note,
+    treatment: entry.treatment,
+  };
+}
+
+/** The rows of the sheet, with those that were added by hand. */
+export function rowsOf(week: Week, extra: RowHead[]): (RowHead & Partial<WeekRow>)[] {
+  const known = new Set(week.rows.map(rowKey));
+  return [...week.rows, ...extra.filter((row) => !known.has(rowKey(row)))];
+}
+
+/** The entries of a cell. */
+export function entriesAt(week: Week, row: string, day: string): Entry[] {
+  const at = week.days.findIndex((head) => head.day === day);
+  return week.rows.find((r) => rowKey(r) === row)?.cells[at]?.entries ?? [];
+}

@@ -1,0 +1,68 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { api, keyHeader, newKey, of, type Schema } from "../../api/client";
+import { useSession } from "../../api/session";
+
+export type Week = Schema["Week"];
+export type WeekRow = Schema["WeekRow"];
+export type Entry = Schema["Entry"];
+export type TypedEntry = Schema["TypedEntry"];
+export type Treatment = Entry["treatment"];
+
+/** The week and person in the address. */
+export function useWeekAddress() {
+  const session = useSession();
+  const [search, setSearch] = useSearchParams();
+  const day = search.get("week") ?? session.today;
+  const person = Number(search.get("person") ?? session.personId);
+  const go = (change: Record<string, string>) => setSearch({ ...Object.fromEntries(search), ...change });
+  return { day, person, go };
+}
+
+export const useWeek = (person: number, day: string) =>
+  useQuery({
+    queryKey: ["week", person, day],
+    queryFn: () => of(api.GET("/api/people/{id}/weeks/{day}", { params: { path: { id: person, day } } })),
+    placeholderData: (before) => before,
+  });
+
+export const useChoices = () =>
+  useQuery({ queryKey: ["choices"], queryFn: () => of(api.GET("/api/choices")), staleTime: 60_000 });
+
+/** What typed input would be worth, while it is typed. */
+export function useWorth(typed: TypedEntry | null) {
+  return useQuery({
+    queryKey: ["worth", typed],
+    queryFn: () => of(api.POST("/api/time-entries/value", { body: typed as TypedEntry })),
+    enabled: typed !== null && typed.worked.trim() !== "",
+    staleTime: 60_000,
+  });
+}
+
+/** Saving, changing and removing entries; what depends on them is read again. */
+export function useRecord() {
+  const queries = useQueryClient();
+  const refresh = () => {
+    for (const key of ["week", "rail", "history", "unbilled"]) queries.invalidateQueries({ queryKey: [key] });
+  };
+  const save = useMutation({
+    mutationFn: ({ entry, typed }: { entry?: Entry; typed: TypedEntry }) =>
+      entry
+        ? of(
+            api.PUT("/api/time-entries/{id}", {
+              params: { path: { id: entry.id }, query: { version: entry.version } },
+              body: typed,
+            }),
+          )
+        : of(api.POST("/api/time-entries", { params: { header: keyHeader(newKey()) }, body: typed })),
+    onSuccess: refresh,
+  });
+  const remove = useMutation({
+    mutationFn: (entry: Entry) =>
+      of(
+        api.DELETE("/api/time-entries/{id}", { params: { path: { id: entry.id }, query: { version: entry.version } } }),
+      ),
+    onSuccess: refresh,
+  });
+  return { save, remove };
+}

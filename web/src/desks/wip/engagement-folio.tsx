@@ -1,0 +1,110 @@
+import { Link } from "react-router";
+import { long, short } from "../../frame/days";
+import { Explained } from "../../frame/explain";
+import { hours, Money, useMoneyText } from "../../frame/figure";
+import { type ClientWork, type EngagementWork, useEntries } from "./use-wip";
+
+/** The unbilled entries of the engagement that is open, and how its figure was made. */
+export function EngagementFolio({ work, client, upTo }: { work?: EngagementWork; client?: ClientWork; upTo: string }) {
+  if (!work || !client)
+    return (
+      <aside className="folio" aria-label="Engagement">
+        <h2>Nothing opened</h2>
+        <p className="soft">Choose an engagement to see its entries, and how its figure was made.</p>
+      </aside>
+    );
+  return (
+    <aside className="folio" aria-label="Engagement">
+      <p className="folio-over">{client.client}</p>
+      <h2>{work.engagement}</h2>
+      <p className="soft">
+        Hourly · lead {work.lead} · {work.lastBilled ? `last billed ${long(work.lastBilled)}` : "never billed"}
+      </p>
+      {work.withoutRate > 0 && (
+        <p className="finding-box">
+          <b>Without a rate: {work.withoutRate}.</b> These entries stay unbilled until a rate holds for them.
+        </p>
+      )}
+      {work.oldest > 90 && (
+        <p className="finding-box">
+          <b>Old work.</b> The oldest entry waits {work.oldest} days. Bill it, or say why not.
+        </p>
+      )}
+      <Entries work={work} upTo={upTo} />
+    </aside>
+  );
+}
+
+function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
+  const entries = useEntries(work.engagementId, upTo);
+  const money = useMoneyText();
+  const rows = entries.data ?? [];
+  const perPerson = Map.groupBy(rows, (entry) => entry.person);
+  const count = (n: number) => `${n} ${n === 1 ? "entry" : "entries"}`;
+  const step = {
+    label: "To bill",
+    figure: money(work.value, true),
+    detail: "the rounded values of the entries, added",
+    steps: [...perPerson].map(([person, own]) => ({
+      label: `${count(own.length)} by ${person}`,
+      detail: `${hours(own.reduce((sum, e) => sum + e.minutes, 0))} h`,
+      steps: own.map((e) => ({ ...e.explanation, label: `${short(e.day)} · ${e.text || e.service}` })),
+    })),
+  };
+  return (
+    <>
+      <table className="plain">
+        <tbody>
+          <tr>
+            <th scope="row">Standard value</th>
+            <td className="number">
+              <Money of={work.standard} bare />
+            </td>
+          </tr>
+          <tr className="sum-row">
+            <th scope="row">To bill, net</th>
+            <td className="number">
+              <Explained step={step} label="To bill">
+                {money(work.value)}
+              </Explained>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <table className="plain entries">
+        <thead>
+          <tr>
+            <th scope="col">Entry</th>
+            <th scope="col" className="number">
+              Hours
+            </th>
+            <th scope="col" className="number">
+              Value
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((entry) => (
+            <tr key={entry.entryId}>
+              <td>
+                <Link
+                  to={`/time?week=${entry.day}&person=${entry.personId}`}
+                  className="quiet"
+                  title={`${entry.person}, ${entry.service}`}
+                >
+                  {short(entry.day)} · {entry.initials} · {entry.text || entry.service}
+                </Link>
+              </td>
+              <td className="number">{hours(entry.minutes)}</td>
+              <td className="number">
+                <Explained step={entry.explanation} label={`Value of ${entry.text}`}>
+                  {entry.treatment === "no_charge" ? "no charge" : money(entry.value, true)}
+                </Explained>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}

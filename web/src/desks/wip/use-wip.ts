@@ -1,0 +1,78 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { api, keyHeader, newKey, of, type Schema } from "../../api/client";
+import { useSession } from "../../api/session";
+import { lastMonthEnd } from "../../frame/days";
+
+export type ClientWork = Schema["ClientWork"];
+export type EngagementWork = Schema["EngagementWork"];
+
+/** The filters and the selection, which live in the address. */
+export function useWipAddress() {
+  const { today } = useSession();
+  const [search, setSearch] = useSearchParams();
+  const number = (name: string) => Number(search.get(name) ?? 0);
+  const change = (part: Record<string, string | undefined>) => {
+    const next = new URLSearchParams(search);
+    for (const [name, value] of Object.entries(part)) {
+      if (value) next.set(name, value);
+      else next.delete(name);
+    }
+    setSearch(next, { replace: true });
+  };
+  const picked = new Set((search.get("pick") ?? "").split(",").filter(Boolean).map(Number));
+  return {
+    upTo: search.get("upTo") ?? lastMonthEnd(today),
+    lead: number("lead"),
+    client: number("client"),
+    atLeast: search.get("atLeast") ?? "0.00",
+    open: number("open"),
+    picked,
+    change,
+    pick: (ids: Iterable<number>) => change({ pick: [...ids].sort((a, b) => a - b).join(",") }),
+  };
+}
+
+export const useUnbilled = (upTo: string, lead: number, client: number, atLeast: string) =>
+  useQuery({
+    queryKey: ["unbilled", upTo, lead, client, atLeast],
+    queryFn: () => of(api.GET("/api/wip", { params: { query: { upTo, lead, client, atLeast } } })),
+    placeholderData: (before) => before,
+  });
+
+export const useEntries = (id: number, upTo: string) =>
+  useQuery({
+    queryKey: ["unbilled", "entries", id, upTo],
+    queryFn: () => of(api.GET("/api/wip/engagements/{id}", { params: { path: { id }, query: { upTo } } })),
+  });
+
+export const useTally = (upTo: string, engagementIds: number[]) =>
+  useQuery({
+    queryKey: ["unbilled", "tally", upTo, engagementIds],
+    queryFn: () => of(api.POST("/api/wip/tally", { body: { upTo, engagementIds } })),
+    placeholderData: (before) => before,
+  });
+
+/** Making drafts, and taking that back as long as they are as they were made. */
+export function useMakeDrafts() {
+  const queries = useQueryClient();
+  const onSuccess = () => {
+    for (const key of ["unbilled", "rail", "drafts", "history", "invoice"])
+      queries.invalidateQueries({ queryKey: [key] });
+  };
+  const make = useMutation({
+    mutationFn: ({ key, ...body }: Schema["Selection"] & { key: string }) =>
+      of(api.POST("/api/drafts", { params: { header: keyHeader(key) }, body })),
+    onSuccess,
+  });
+  const undo = useMutation({
+    mutationFn: async (made: Schema["Made"][]) => {
+      for (const { id } of made) {
+        const draft = await of(api.GET("/api/invoices/{id}", { params: { path: { id } } }));
+        await of(api.DELETE("/api/invoices/{id}", { params: { path: { id }, query: { version: draft.version } } }));
+      }
+    },
+    onSettled: onSuccess,
+  });
+  return { make, undo, newKey };
+}

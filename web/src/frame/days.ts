@@ -1,0 +1,15 @@
+import dayjs, { type Dayjs } from "dayjs";
+
+/** An ISO date as it is read: 30 Nov 2026. */
+export const long = (iso: string) => (iso ? dayjs(iso).format("D MMM YYYY") : "");
+
+/** Without the year: 30 Nov. */
+export const short = (iso: string) => (iso ? dayjs(iso).format("D MMM") : "");
+
+/** An instant as it is read: 30 Nov 2026, 14:02. */
+export const instant = (iso: string) => dayjs(iso).format("D MMM YYYY, HH:mm");
+
+/** The last day of the month before the given one: the usual cut-off. */
+export const lastMonthEnd = (iso: string) => dayjs(iso).startOf("month").subtract(1, "day").format("YYYY-MM-DD");
+
+export const isoDay = (d: Dayjs) => d.format("YYYY-MM-DD");

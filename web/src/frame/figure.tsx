@@ -1,0 +1,58 @@
+import type { Amount } from "../api/client";
+import { useSession } from "../api/session";
+
+const minus = "−";
+
+/** Whole minor units as text: 1,234.50, with U+2212 as minus. */
+export function fixed(units: number, decimals: number): string {
+  const digits = Math.abs(units)
+    .toString()
+    .padStart(decimals + 1, "0");
+  const whole = digits.slice(0, digits.length - decimals).replace(/\B(?=(\d{3})+$)/g, ",");
+  const fraction = decimals > 0 ? `.${digits.slice(-decimals)}` : "";
+  return (units < 0 ? minus : "") + whole + fraction;
+}
+
+/** A rate in ten-thousandths, with at least two decimals. */
+export const rateText = (tenThousandths: number) => fixed(tenThousandths, 4).replace(/0{1,2}$/, "");
+
+/** How amounts read for this firm: without the currency if it is the firm's. */
+export function useMoneyText() {
+  const { decimals, currency } = useSession();
+  return (amount: Amount, bare = false) => {
+    const text = fixed(amount.minor, decimals[amount.currency] ?? 2);
+    return bare || amount.currency === currency ? text : `${amount.currency} ${text}`;
+  };
+}
+
+/** An amount; zero reads as a dash unless it says otherwise. */
+export function Money({ of, zero = "–", bare }: { of: Amount; zero?: string; bare?: boolean }) {
+  const text = useMoneyText();
+  return <span className="figure">{of.minor === 0 ? zero : text(of, bare)}</span>;
+}
+
+/** Amounts of several currencies, one below the other; none is a dash. */
+export function Moneys({ of, zero = "–" }: { of: Amount[]; zero?: string }) {
+  if (of.length === 0) return <span className="figure">{zero}</span>;
+  return (
+    <>
+      {of.map((amount) => (
+        <div key={amount.currency}>
+          <Money of={amount} zero={zero} />
+        </div>
+      ))}
+    </>
+  );
+}
+
+/** Whole units of the firm's currency, for the rail. */
+export function useRoundText() {
+  const { decimals } = useSession();
+  return (amount: Amount) => fixed(Math.round(amount.minor / 10 ** (decimals[amount.currency] ?? 2)), 0);
+}
+
+/** Minutes as hours with one decimal, or a dash for none. */
+export const hours = (minutes: number, zero = "–") => (minutes === 0 ? zero : (minutes / 60).toFixed(1));
+
+/** Minutes as h:mm. */
+export const clock = (minutes: number) => `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, "0")}`;

@@ -1,0 +1,125 @@
+import { useQuery } from "@tanstack/react-query";
+import { Dropdown } from "antd";
+import { NavLink, useNavigate } from "react-router";
+import { api, of, type Schema } from "../api/client";
+import { useSession } from "../api/session";
+import { hours, useRoundText } from "./figure";
+import { useSignOut } from "./sign-out";
+
+type Rail = Schema["Rail"];
+
+interface Stage {
+  to: string;
+  word: string;
+  /** What the figure is, for those who ask. */
+  about: string;
+  figure: string;
+  fact: string;
+  brick?: boolean;
+}
+
+export const useRail = () => useQuery({ queryKey: ["rail"], queryFn: () => of(api.GET("/api/rail")) });
+
+const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
+
+function useStages(rail: Rail | undefined): Stage[] {
+  const round = useRoundText();
+  const { role } = useSession();
+  const reviewer = role !== "staff";
+  const stages: (Stage | false)[] = [
+    reviewer && {
+      to: "/pricing",
+      word: "Pricing",
+      about: "Value of the proposals that are out, net",
+      figure: rail?.pricing ? round(rail.pricing.amount) : "",
+      fact: rail?.pricing ? "no proposals yet" : "",
+    },
+    {
+      to: "/time",
+      word: "Time",
+      about: reviewer ? "Hours worked this week" : "Your hours this week",
+      figure: rail ? `${hours(rail.time.minutes, "0.0")} h` : "",
+      fact: !rail
+        ? ""
+        : rail.time.missing === 0
+          ? "none missing"
+          : plural(rail.time.missing, "person missing", "people missing"),
+    },
+    reviewer && {
+      to: "/wip",
+      word: "Work in progress",
+      about: "Everything unbilled and on no draft, net",
+      figure: rail?.wip ? round(rail.wip.amount) : "",
+      fact: rail?.wip ? `oldest ${rail.wip.days} days` : "",
+    },
+    reviewer && {
+      to: "/billing",
+      word: "Billing",
+      about: "Drafts still to be issued, net",
+      figure: rail?.billing ? round(rail.billing.amount) : "",
+      fact: rail?.billing ? plural(rail.billing.count, "draft", "drafts") : "",
+    },
+    reviewer &&
+      role !== "lead" && {
+        to: "/receivables",
+        word: "Receivables",
+        about: "Everything owed, gross",
+        figure: rail?.receivables ? round(rail.receivables.amount) : "",
+        fact: rail?.receivables ? `${round(rail.receivables.late)} late` : "",
+      },
+  ];
+  return stages.filter((stage) => stage !== false);
+}
+
+/** The stages of the flow of money, on top of every screen; it is the way around. */
+export function StageRail({ onFind }: { onFind: () => void }) {
+  const session = useSession();
+  const rail = useRail();
+  const stages = useStages(rail.data);
+  const navigate = useNavigate();
+  const signOut = useSignOut();
+  return (
+    <header className="rail">
+      <NavLink to="/" className="rail-name">
+        <b>dorvet</b>
+        <span>{session.firm}</span>
+      </NavLink>
+      <nav aria-label="Stages" className="rail-stages">
+        {stages.map((stage) => (
+          <NavLink key={stage.to} to={stage.to} className="rail-stage" title={stage.about}>
+            <span className="rail-word">{stage.word}</span>
+            <span className="rail-fact" data-testid={`rail-${stage.to.slice(1)}`}>
+              <b>{stage.figure}</b> {stage.fact}
+            </span>
+          </NavLink>
+        ))}
+      </nav>
+      <nav aria-label="More" className="rail-more">
+        {session.role !== "staff" && (
+          <>
+            <NavLink to="/clients">Clients</NavLink>
+            <NavLink to="/reports">Reports</NavLink>
+            <NavLink to="/set-up">Set-up</NavLink>
+          </>
+        )}
+        <button type="button" className="rail-find" onClick={onFind}>
+          <span>Find</span> <kbd>Ctrl K</kbd>
+        </button>
+        <Dropdown
+          trigger={["click"]}
+          menu={{
+            items: [
+              { key: "who", label: `${session.name}, ${session.role}`, disabled: true },
+              { key: "week", label: "My week", onClick: () => navigate("/time") },
+              { key: "out", label: "Sign out", onClick: signOut },
+            ],
+          }}
+        >
+          <button type="button" className="rail-me" aria-label={`${session.name}: account`}>
+            {session.initials}
+          </button>
+        </Dropdown>
+      </nav>
+    </header>
+  );
+}
