@@ -37,12 +37,13 @@ test: build
 	./.ci/packages
 	go vet ./...
 	cd web && npm run --silent lint
-	go test -short ./...
+	go test -short ./core/... ./internal/... ./cmd/... .
+	go test -count=1 ./e2e
 
 # The long forms of the tests: millions of cases.
 proof: build
 	./.ci/packages
-	go test -timeout 60m ./...
+	go test -count=1 -timeout 60m ./...
 	go test -run '^$$' -fuzz FuzzSplit -fuzztime 2m ./core/money
 
 bench:

@@ -20,8 +20,8 @@ func (s *server) registerWIP(api huma.API) {
 	operation(s, api, http.MethodGet, "/wip", "listUnbilled", "Everything unbilled, by client and engagement",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			CutOff
-			LeadID   int64 `query:"lead" doc:"0 for all"`
-			ClientID int64 `query:"client" doc:"0 for all"`
+			LeadID   int64  `query:"lead" doc:"0 for all"`
+			ClientID int64  `query:"client" doc:"0 for all"`
 			AtLeast  string `query:"atLeast" maxLength:"30" doc:"an amount of an engagement, as typed"`
 		}) (*wip.UnbilledList, error) {
 			upTo, err := in.UpTo.day("upTo")

@@ -3,6 +3,8 @@ package app
 import (
 	"errors"
 	"fmt"
+	"unicode"
+	"unicode/utf8"
 
 	"dorvet/internal/store"
 )
@@ -43,7 +45,7 @@ func InField(field string, err error) error {
 	if err == nil {
 		return nil
 	}
-	return &Refusal{Invalid, field, err.Error()}
+	return &Refusal{Invalid, field, sentence(err)}
 }
 
 // AsConflict turns the core's error about an illegal step into a refusal.
@@ -51,7 +53,14 @@ func AsConflict(err error) error {
 	if err == nil {
 		return nil
 	}
-	return &Refusal{Conflict, "", err.Error()}
+	return &Refusal{Conflict, "", sentence(err)}
+}
+
+// sentence writes an error of Go's manner as a sentence.
+func sentence(err error) string {
+	text := err.Error()
+	first, size := utf8.DecodeRuneInString(text)
+	return string(unicode.ToUpper(first)) + text[size:] + "."
 }
 
 // Missing says in words what a lookup did not find, and passes other errors on.

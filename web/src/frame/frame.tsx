@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Navigate, Outlet, useLocation, useNavigate } from "react-router";
 import { Problem } from "../api/client";
 import { SessionContext, useSessionQuery } from "../api/session";
 import { Find } from "./find";
+import { FolioContext } from "./folio";
 import { inField, KeysHelp } from "./keys";
 import { StageRail } from "./rail";
 
@@ -15,6 +16,14 @@ export function Frame() {
   const location = useLocation();
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
+  const [turnedAt, setTurnedAt] = useState("");
+  const folio = useMemo(
+    () => ({
+      open: turnedAt === location.pathname,
+      turn: (open: boolean) => setTurnedAt(open ? location.pathname : ""),
+    }),
+    [turnedAt, location.pathname],
+  );
   useAnywhereKeys(
     () => setFinding(true),
     () => setHelping(true),
@@ -27,9 +36,11 @@ export function Frame() {
   return (
     <SessionContext.Provider value={session.data}>
       <StageRail onFind={() => setFinding(true)} />
-      <main className="desk">
-        <Outlet />
-      </main>
+      <FolioContext.Provider value={folio}>
+        <main className="desk" data-folio={folio.open ? "open" : undefined}>
+          <Outlet />
+        </main>
+      </FolioContext.Provider>
       {finding && <Find onClose={() => setFinding(false)} />}
       {helping && <KeysHelp onClose={() => setHelping(false)} />}
     </SessionContext.Provider>

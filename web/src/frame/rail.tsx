@@ -31,8 +31,8 @@ function useStages(rail: Rail | undefined): Stage[] {
       to: "/pricing",
       word: "Pricing",
       about: "Value of the proposals that are out, net",
-      figure: rail?.pricing ? round(rail.pricing.amount) : "",
-      fact: rail?.pricing ? "no proposals yet" : "",
+      figure: rail?.pricing ? (rail.pricing.count === 0 ? "–" : round(rail.pricing.amount)) : "",
+      fact: rail?.pricing?.count === 0 ? "no proposals yet" : "",
     },
     {
       to: "/time",

@@ -5,6 +5,7 @@ import { long } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
 import { Money, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
+import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { useListKeys } from "../../frame/keys";
 import { SaidChoice, Sentence } from "../../frame/sentence";
@@ -112,7 +113,6 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
       </p>
     );
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: the list takes the keys of its rows
     <section className="sheet" aria-label={show === "drafts" ? "Drafts" : "Invoices"} {...keys}>
       <table className="grid invoices">
         <thead>
@@ -137,7 +137,6 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
         </thead>
         <tbody>
           {rows.map((row, index) => (
-            // biome-ignore lint/a11y/useKeyWithClickEvents: the list has the keys
             <tr
               key={row.id}
               data-row={index}
@@ -181,12 +180,12 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
   const money = useMoneyText();
   if (!summary)
     return (
-      <aside className="folio" aria-label="Invoice">
+      <Folio label="Invoice">
         <h2>Nothing chosen</h2>
-      </aside>
+      </Folio>
     );
   return (
-    <aside className="folio" aria-label="Invoice">
+    <Folio label="Invoice">
       <p className="folio-over">{summary.client}</p>
       <h2>{summary.number || "Draft"}</h2>
       <p className="soft">{summary.engagements}</p>
@@ -227,6 +226,6 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
         </p>
       )}
       <History subject="invoices" id={summary.id} />
-    </aside>
+    </Folio>
   );
 }

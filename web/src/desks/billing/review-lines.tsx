@@ -35,7 +35,6 @@ export function ReviewLines({ invoice, mayEdit, onToggle, onText, onStep }: Prop
     "]": () => onStep(1),
   });
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: the list takes the keys of its rows
     <section aria-label="Entries" className="review-lines" {...keys}>
       <table className="grid lines">
         <thead>
@@ -114,7 +113,6 @@ function ReviewLine({
   const out = line.lineId === 0;
   const noCharge = line.treatment === "no_charge";
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the list has the keys
     <tr data-row={index} className={`${current ? "current" : ""} ${out ? "left-out" : ""}`} onClick={onCurrent}>
       <td>{short(line.day)}</td>
       <td>{line.initials}</td>

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Problem } from "../../api/client";
 import { Steps } from "../../frame/explain";
 import { clock } from "../../frame/figure";
+import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { treatments } from "./add-row";
 import { type Edit, type Place, typedOf } from "./use-cells";
@@ -30,17 +31,17 @@ export function EntryFolio(props: Props) {
   const { place, entry, edit, body, person } = props;
   if (!place)
     return (
-      <aside className="folio" aria-label="Entry">
+      <Folio label="Entry">
         <h2>No entry chosen</h2>
         <p className="soft">
           Go to a cell and type the time: 1:30, 1.5 or 90m. Its text, how it is billed and what it is worth stand here.
         </p>
-      </aside>
+      </Folio>
     );
   const typed = edit?.typed ?? typedOf(entry, place.row.split("-")[2] as Treatment);
   const on = entry && entry.billing !== "unbilled" && entry.billing !== "not_billable";
   return (
-    <aside className="folio" aria-label="Entry">
+    <Folio label="Entry">
       <p className="folio-over">
         {dayjs(place.day).format("dddd D MMMM")}, {person}
       </p>
@@ -60,7 +61,11 @@ export function EntryFolio(props: Props) {
           <Link to={`/billing/${entry.invoiceId}`}>Open it</Link>
         </p>
       )}
-      {edit ? <LiveWorth typed={body ? body(typed) : null} /> : entry && <Steps of={entry.explanation} />}
+      {edit ? (
+        <LiveWorth typed={body && !edit.problem ? body(typed) : null} />
+      ) : (
+        entry && <Steps of={entry.explanation} />
+      )}
       {entry && !on && !props.readOnly && (
         <p>
           <button type="button" className="link lost" onClick={props.onRemove}>
@@ -69,7 +74,7 @@ export function EntryFolio(props: Props) {
         </p>
       )}
       {entry && <History subject="time-entries" id={entry.id} />}
-    </aside>
+    </Folio>
   );
 }
 
@@ -78,16 +83,17 @@ function EntryChips({ place, entries, entry, readOnly, onPlace }: Props & { plac
   if (entries.length === 0) return null;
   return (
     <p className="chips">
-      {entries.map((e) => (
-        <button
-          key={e.id}
-          type="button"
-          className={e.id === entry?.id ? "chip chosen" : "chip"}
-          onClick={() => onPlace({ ...place, entryId: e.id })}
-        >
-          {clock(e.minutes)} {e.text}
-        </button>
-      ))}
+      {(entries.length > 1 || !entry) &&
+        entries.map((e) => (
+          <button
+            key={e.id}
+            type="button"
+            className={e.id === entry?.id ? "chip chosen" : "chip"}
+            onClick={() => onPlace({ ...place, entryId: e.id })}
+          >
+            {clock(e.minutes)} {e.text}
+          </button>
+        ))}
       {!readOnly && (
         <button type="button" className="link" onClick={() => onPlace({ ...place, entryId: 0 })}>
           Another entry
@@ -158,7 +164,8 @@ function Fields({ typed, problem, readOnly, onChange, onCommit }: FieldsProps) {
 function LiveWorth({ typed }: { typed: TypedEntry | null }) {
   const settled = useSettled(typed, 120);
   const worth = useWorth(settled);
-  if (!typed?.worked.trim()) return <p className="soft">Type the time to see its value.</p>;
+  if (!typed) return null;
+  if (!typed.worked.trim()) return <p className="soft">Type the time to see its value.</p>;
   if (worth.error) return <p className="refusal">{worth.error.message}</p>;
   return worth.data ? (
     <div data-testid="live-worth">

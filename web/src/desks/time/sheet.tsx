@@ -3,6 +3,7 @@ import dayjs from "dayjs";
 import { type KeyboardEvent, useRef } from "react";
 import type { Schema } from "../../api/client";
 import { hours, Money, Moneys } from "../../frame/figure";
+import { useFolio } from "../../frame/folio";
 import { AddRow } from "./add-row";
 import { entriesAt, type Place, placeKey, rowKey, rowsOf, type useCells } from "./use-cells";
 import type { Week } from "./use-week";
@@ -158,6 +159,7 @@ function CellInput({
   onCommit,
   focus,
 }: CellProps) {
+  const folio = useFolio();
   const entries = entriesAt(week, row, day);
   const only = entries.length === 1 ? entries[0] : undefined;
   const here: Place = { row, day, entryId: only?.id ?? entries[0]?.id ?? 0 };
@@ -178,8 +180,10 @@ function CellInput({
     else if (event.key === "ArrowLeft" && start) focus(r, c - 1);
     else if (event.key === "ArrowRight" && end) focus(r, c + 1);
     else if (event.key === "Escape") cells.drop(here);
-    else if (event.key === "F2") document.getElementById("entry-text")?.focus();
-    else if (event.key === "Enter") {
+    else if (event.key === "F2") {
+      folio.turn(true);
+      requestAnimationFrame(() => document.getElementById("entry-text")?.focus());
+    } else if (event.key === "Enter") {
       event.preventDefault();
       if (await onCommit(here)) focus(r + 1, c);
       return;

@@ -82,7 +82,7 @@ export function WipDesk() {
           picked={new Set(picked)}
           mayPick={mayBill}
           onOpen={(id) => address.change({ open: String(id) })}
-          onPick={address.pick}
+          onToggle={address.toggle}
           onMake={() => mayBill && drafts > 0 && makeDrafts()}
         />
       </div>

@@ -2,36 +2,32 @@ import { Link } from "react-router";
 import { long, short } from "../../frame/days";
 import { Explained } from "../../frame/explain";
 import { hours, Money, useMoneyText } from "../../frame/figure";
-import { type ClientWork, type EngagementWork, useEntries } from "./use-wip";
+import { Folio } from "../../frame/folio";
+import { type ClientWork, type EngagementWork, findingsOf, useEntries } from "./use-wip";
 
 /** The unbilled entries of the engagement that is open, and how its figure was made. */
 export function EngagementFolio({ work, client, upTo }: { work?: EngagementWork; client?: ClientWork; upTo: string }) {
   if (!work || !client)
     return (
-      <aside className="folio" aria-label="Engagement">
+      <Folio label="Engagement">
         <h2>Nothing opened</h2>
         <p className="soft">Choose an engagement to see its entries, and how its figure was made.</p>
-      </aside>
+      </Folio>
     );
   return (
-    <aside className="folio" aria-label="Engagement">
+    <Folio label="Engagement">
       <p className="folio-over">{client.client}</p>
       <h2>{work.engagement}</h2>
       <p className="soft">
         Hourly · lead {work.lead} · {work.lastBilled ? `last billed ${long(work.lastBilled)}` : "never billed"}
       </p>
-      {work.withoutRate > 0 && (
-        <p className="finding-box">
-          <b>Without a rate: {work.withoutRate}.</b> These entries stay unbilled until a rate holds for them.
+      {findingsOf(work).map((finding) => (
+        <p className="finding-box" key={finding.title}>
+          <b>{finding.title}</b> {finding.remedy}
         </p>
-      )}
-      {work.oldest > 90 && (
-        <p className="finding-box">
-          <b>Old work.</b> The oldest entry waits {work.oldest} days. Bill it, or say why not.
-        </p>
-      )}
+      ))}
       <Entries work={work} upTo={upTo} />
-    </aside>
+    </Folio>
   );
 }
 

@@ -7,29 +7,40 @@ import { lastMonthEnd } from "../../frame/days";
 export type ClientWork = Schema["ClientWork"];
 export type EngagementWork = Schema["EngagementWork"];
 
-/** The filters and the selection, which live in the address. */
+const idsIn = (search: URLSearchParams) => new Set((search.get("pick") ?? "").split(",").filter(Boolean).map(Number));
+
+/**
+ * The filters and the selection, which live in the address. Changes start from the address itself, not from what was
+ * last drawn: a second click may come before the first is drawn.
+ */
 export function useWipAddress() {
   const { today } = useSession();
   const [search, setSearch] = useSearchParams();
   const number = (name: string) => Number(search.get(name) ?? 0);
   const change = (part: Record<string, string | undefined>) => {
-    const next = new URLSearchParams(search);
+    const next = new URLSearchParams(window.location.search);
     for (const [name, value] of Object.entries(part)) {
       if (value) next.set(name, value);
       else next.delete(name);
     }
     setSearch(next, { replace: true });
   };
-  const picked = new Set((search.get("pick") ?? "").split(",").filter(Boolean).map(Number));
+  /** Selects all of the given engagements, or leaves them if all were selected. */
+  const toggle = (ids: number[]) => {
+    const picked = idsIn(new URLSearchParams(window.location.search));
+    const all = ids.every((id) => picked.has(id));
+    for (const id of ids) all ? picked.delete(id) : picked.add(id);
+    change({ pick: [...picked].sort((a, b) => a - b).join(",") });
+  };
   return {
     upTo: search.get("upTo") ?? lastMonthEnd(today),
     lead: number("lead"),
     client: number("client"),
     atLeast: search.get("atLeast") ?? "0.00",
     open: number("open"),
-    picked,
+    picked: idsIn(search),
     change,
-    pick: (ids: Iterable<number>) => change({ pick: [...ids].sort((a, b) => a - b).join(",") }),
+    toggle,
   };
 }
 
@@ -75,4 +86,20 @@ export function useMakeDrafts() {
     onSettled: onSuccess,
   });
   return { make, undo, newKey };
+}
+
+/** What should be looked at before an engagement is billed. */
+export function findingsOf(work: EngagementWork): { title: string; remedy: string }[] {
+  const findings = [];
+  if (work.withoutRate > 0)
+    findings.push({
+      title: `Without a rate: ${work.withoutRate}.`,
+      remedy: "These entries stay unbilled until a rate holds for them.",
+    });
+  if (work.oldest > 90)
+    findings.push({
+      title: "Old work.",
+      remedy: `The oldest entry waits ${work.oldest} days. Bill it, or ask its lead why not.`,
+    });
+  return findings;
 }

@@ -4,9 +4,10 @@ import type { Amount } from "../../api/client";
 import { long } from "../../frame/days";
 import { openExplanation } from "../../frame/explain";
 import { hours, Money, Moneys } from "../../frame/figure";
+import { useFolio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { AgeStrip } from "./age-strip";
-import type { ClientWork, EngagementWork } from "./use-wip";
+import { type ClientWork, type EngagementWork, findingsOf } from "./use-wip";
 
 /** A row of the list: a client, or one of its engagements. */
 export interface Row {
@@ -27,22 +28,20 @@ interface Props {
   picked: Set<number>;
   mayPick: boolean;
   onOpen: (engagementId: number) => void;
-  onPick: (ids: Set<number>) => void;
+  onToggle: (ids: number[]) => void;
   onMake: () => void;
 }
 
 /** Clients with their engagements under them, each with what it would bill. */
-export function WorkList({ rows, totals, minutes, open, picked, mayPick, onOpen, onPick, onMake }: Props) {
+export function WorkList({ rows, totals, minutes, open, picked, mayPick, onOpen, onToggle, onMake }: Props) {
   const [current, setCurrent] = useState(0);
-  const toggle = (ids: number[]) => {
-    const next = new Set(picked);
-    const all = ids.every((id) => next.has(id));
-    for (const id of ids) all ? next.delete(id) : next.add(id);
-    onPick(next);
-  };
+  const folio = useFolio();
   const keys = useListKeys(rows, current, setCurrent, {
-    x: (row) => mayPick && toggle(idsOf(row)),
-    Enter: (row) => onOpen(idsOf(row)[0] ?? 0),
+    x: (row) => mayPick && onToggle(idsOf(row)),
+    Enter: (row) => {
+      onOpen(idsOf(row)[0] ?? 0);
+      folio.turn(true);
+    },
     "=": (row) => {
       onOpen(idsOf(row)[0] ?? 0);
       setTimeout(() => openExplanation(document.querySelector(".folio")), 150);
@@ -54,13 +53,12 @@ export function WorkList({ rows, totals, minutes, open, picked, mayPick, onOpen,
   if (rows.length === 0)
     return <p className="empty">Nothing is unbilled here. Choose a later day or other filters, or record some time.</p>;
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: the list takes the keys of its rows
     <section className="sheet" aria-label="Unbilled work" {...keys}>
       <table className="grid wip">
         <thead>
           <tr>
             <th scope="col" className="box">
-              {mayPick && <Box label="Everything" ids={all} picked={picked} onToggle={toggle} />}
+              {mayPick && <Box label="Everything" ids={all} picked={picked} onToggle={onToggle} />}
             </th>
             <th scope="col">Client and engagement</th>
             <th scope="col">Arrangement</th>
@@ -94,7 +92,7 @@ export function WorkList({ rows, totals, minutes, open, picked, mayPick, onOpen,
                     label={row.work?.engagement ?? row.client.client}
                     ids={idsOf(row)}
                     picked={picked}
-                    onToggle={toggle}
+                    onToggle={onToggle}
                   />
                 )
               }
@@ -160,7 +158,6 @@ function WorkRow({ row: { client, work }, index, current, open, picked, box, onC
     " ",
   );
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the list has the keys
     <tr data-row={index} className={classes} onClick={onClick}>
       <td className="box">{box}</td>
       {work ? (
@@ -176,7 +173,7 @@ function WorkRow({ row: { client, work }, index, current, open, picked, box, onC
           <td className="number">
             <Money of={work.value} />
           </td>
-          <td className="number lost">{work.withoutRate || ""}</td>
+          <td className="number lost">{findingsOf(work).length || ""}</td>
         </>
       ) : (
         <>

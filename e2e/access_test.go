@@ -1,0 +1,60 @@
+package e2e
+
+import (
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// Oracle: axe-core, with everything that it calls serious or critical.
+func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := open(t)
+	look := func(view string) {
+		p.Helper()
+		p.still()
+		js[chromedp.Void](p, string(axe))
+		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]string](`axe.run().then(r => r.violations.filter(v => v.impact === "serious" || v.impact === "critical")
+			.flatMap(v => v.nodes.map(n => v.id + ": " + n.html.slice(0, 160) + " " + (n.any[0]?.message ?? ""))))`, chromedp.EvalAwaitPromise))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(found) > 0 {
+			t.Errorf("%s:\n%s", view, strings.Join(found, "\n"))
+		}
+	}
+	p.goTo("/sign-in")
+	p.reads("Accounts of the demo")
+	look("sign-in")
+	p.signIn("administrator")
+	p.goTo("/wip?open=1&pick=1,3")
+	p.until(`document.querySelector(".folio .entries tbody tr") && document.querySelector("tr.picked")`)
+	look("work in progress")
+	p.clickOn(`document.querySelector(".folio .entries [data-explain]")`)
+	p.until(`document.querySelector(".ant-popover .steps")`)
+	look("an explanation")
+	p.goTo("/time?person=3&week=2026-11-26")
+	p.week()
+	p.clickOn(cell, "1:1")
+	p.until(`document.querySelector(".folio .history li")`)
+	look("the week")
+	p.goTo("/billing")
+	p.until(`document.querySelector(".folio .history li")`)
+	look("drafts")
+	p.goTo("/billing?show=register")
+	p.reads("SC1013")
+	look("the register")
+	p.goTo("/billing/14")
+	p.until(`document.querySelector(".document")`)
+	look("a draft's review")
+	for _, desk := range []string{"pricing", "receivables", "clients", "reports", "set-up"} {
+		p.goTo("/" + desk)
+		p.until(`document.querySelector(".coming")`)
+		look(desk)
+	}
+}

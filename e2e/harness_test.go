@@ -1,0 +1,269 @@
+// Package e2e drives the real pages in headless Chromium, against the real
+// program on the demo data.
+package e2e
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+)
+
+var (
+	program string          // the built program
+	seeded  string          // a data folder with the fresh demo firm
+	browser context.Context // one browser for all tests
+)
+
+func TestMain(m *testing.M) {
+	os.Exit(run(m))
+}
+
+func run(m *testing.M) int {
+	folder, err := os.MkdirTemp("", "dorvet-e2e-*")
+	if err != nil {
+		panic(err)
+	}
+	defer os.RemoveAll(folder)
+	program, seeded = filepath.Join(folder, "dorvet"), filepath.Join(folder, "data")
+	if out, err := exec.Command("go", "build", "-o", program, "../cmd/dorvet").CombinedOutput(); err != nil {
+		panic(fmt.Sprintf("build: %v: %s", err, out))
+	}
+	if _, err := os.Stat("../web/dist/index.html"); err != nil {
+		panic("the pages are not built: run 'make build' first")
+	}
+	_, stop := start(seeded)
+	stop()
+	allocator, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless, chromedp.NoSandbox,
+		chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-sync", true), chromedp.Flag("disable-quic", true), chromedp.Flag("force-color-profile", "srgb"),
+		chromedp.Flag("hide-scrollbars", true), chromedp.WindowSize(1280, 800))
+	defer cancel()
+	var closeBrowser context.CancelFunc
+	browser, closeBrowser = chromedp.NewContext(allocator)
+	defer closeBrowser()
+	if err := chromedp.Do(browser, chromedp.Navigate("about:blank")); err != nil {
+		panic(fmt.Sprintf("start chromium: %v", err))
+	}
+	return m.Run()
+}
+
+var serves = regexp.MustCompile(`serves (http://\S+)`)
+
+// start runs the demo on a free port and waits until it says its address.
+func start(data string) (address string, stop func()) {
+	cmd := exec.Command(program, "demo", "--data", data, "--addr", "127.0.0.1:0")
+	cmd.Stderr = os.Stderr
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		panic(err)
+	}
+	if err := cmd.Start(); err != nil {
+		panic(err)
+	}
+	lines := bufio.NewScanner(out)
+	for lines.Scan() {
+		if found := serves.FindStringSubmatch(lines.Text()); found != nil {
+			address = found[1]
+			break
+		}
+	}
+	go func() {
+		for lines.Scan() { // let the program write on
+		}
+	}()
+	return address, func() {
+		cmd.Process.Signal(syscall.SIGTERM)
+		cmd.Wait()
+	}
+}
+
+// page is a browser page of one test, with a server and data of its own.
+type page struct {
+	*testing.T
+	ctx     context.Context
+	address string
+	data    string
+}
+
+// open starts a server on a copy of the demo and a fresh page. When the test
+// ends the data must add up, and nothing may have been thrown on the page or
+// have been asked of another machine.
+func open(t *testing.T) *page {
+	t.Helper()
+	data := filepath.Join(t.TempDir(), "data")
+	if err := os.CopyFS(data, os.DirFS(seeded)); err != nil {
+		t.Fatal(err)
+	}
+	address, stop := start(data)
+	var strays []string
+	listen := func(event any) {
+		switch e := event.(type) {
+		case *runtime.EventExceptionThrown:
+			text, _ := json.Marshal(e.ExceptionDetails)
+			strays = append(strays, "thrown: "+string(text))
+		case *network.EventRequestWillBeSent:
+			if url := e.Request.URL; !strings.HasPrefix(url, address) && !strings.HasPrefix(url, "data:") && !strings.HasPrefix(url, "blob:") {
+				strays = append(strays, "asked of another machine: "+url)
+			}
+		}
+	}
+	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext(), chromedp.WithListener(listen))
+	ctx, cancelTime := context.WithTimeout(ctx, 90*time.Second)
+	p := &page{T: t, ctx: ctx, address: address, data: data}
+	t.Cleanup(func() {
+		cancelTime()
+		cancel()
+		stop()
+		for _, stray := range strays {
+			t.Error(stray)
+		}
+		if out, err := exec.Command(program, "check", "--data", data).CombinedOutput(); err != nil {
+			t.Errorf("dorvet check: %v: %s", err, out)
+		}
+	})
+	p.size(1280, 800)
+	return p
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.Helper()
+	if err := chromedp.Do(p.ctx, steps...); err != nil {
+		p.Fatal(err)
+	}
+}
+
+func (p *page) size(width, height int64) {
+	p.Helper()
+	p.do(chromedp.EmulateViewport(width, height))
+}
+
+// js evaluates an expression in the page.
+func js[T any](p *page, expression string, values ...any) T {
+	p.Helper()
+	result, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](fill(expression, values)))
+	if err != nil {
+		p.Fatalf("%s: %v", expression, err)
+	}
+	return result
+}
+
+// fill puts values as JSON in the places of %v.
+func fill(expression string, values []any) string {
+	for _, value := range values {
+		text, _ := json.Marshal(value)
+		expression = strings.Replace(expression, "%v", string(text), 1)
+	}
+	return expression
+}
+
+// until waits for an expression to become true.
+func (p *page) until(expression string, values ...any) {
+	p.Helper()
+	expression = fill(expression, values)
+	wrapped := fmt.Sprintf("(() => { try { return Boolean(%s) } catch { return false } })()", expression)
+	if _, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second))); err != nil {
+		p.picture(filepath.Join(os.TempDir(), "dorvet-failed.png"))
+		p.Fatalf("never true: %s: %v; the page reads:\n%s", expression, err, js[string](p, "document.body.innerText"))
+	}
+}
+
+// control is the JavaScript that finds a visible control by its role and name.
+const control = `[...document.querySelectorAll(({button: "button, a.ant-btn, [role=button]", link: "a", checkbox: "input[type=checkbox]",
+	field: "input, textarea", option: "[role=option], .ant-select-item-option"})[%v])]
+	.filter(e => e.checkVisibility() || e.type === "checkbox")
+	.find(e => (e.getAttribute("aria-label") ?? e.getAttribute("title") ?? e.labels?.[0]?.innerText ?? e.innerText).trim().startsWith(%v))`
+
+// click clicks a control as a person would, with the mouse.
+func (p *page) click(role, name string) {
+	p.Helper()
+	p.until(control, role, name)
+	p.clickOn(control, role, name)
+}
+
+func (p *page) clickOn(expression string, values ...any) {
+	p.Helper()
+	at := js[[]float64](p, "(e => { e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })("+
+		fill(expression, values)+")")
+	p.do(chromedp.MouseClickXY(at[0], at[1]))
+}
+
+// focus puts the focus on a control.
+func (p *page) focus(role, name string) {
+	p.Helper()
+	p.until(control, role, name)
+	js[bool](p, "(e => { e.focus(); return true })("+control+")", role, name)
+}
+
+// press types keys where the focus is.
+func (p *page) press(keys string) {
+	p.Helper()
+	p.do(chromedp.KeyEvent(keys))
+}
+
+func (p *page) alt(key string) {
+	p.Helper()
+	p.do(chromedp.KeyEvent(key, chromedp.KeyModifiers(1)))
+}
+
+// goTo opens an address of the application.
+func (p *page) goTo(path string) {
+	p.Helper()
+	p.do(chromedp.Navigate(p.address + path))
+}
+
+// reads waits until the page shows a text.
+func (p *page) reads(text string) {
+	p.Helper()
+	p.until("document.body.innerText.includes(%v)", text)
+}
+
+// text is what the first element of a selector reads.
+func (p *page) text(selector string) string {
+	p.Helper()
+	p.until("document.querySelector(%v)", selector)
+	return js[string](p, "document.querySelector(%v).innerText.trim()", selector)
+}
+
+// signIn signs in as one of the demo's people.
+func (p *page) signIn(role string) {
+	p.Helper()
+	p.goTo("/sign-in")
+	p.click("button", role)
+	p.click("button", "Sign in")
+	p.until("document.querySelector('.rail-me')")
+}
+
+// still waits for the typeface and three quiet frames.
+func (p *page) still() {
+	p.Helper()
+	_, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`document.fonts.ready.then(() => new Promise(done => {
+		let frames = 0; const next = () => ++frames > 3 ? done(true) : requestAnimationFrame(next); next() }))`, chromedp.EvalAwaitPromise))
+	if err != nil {
+		p.Fatal(err)
+	}
+}
+
+func (p *page) picture(path string) {
+	p.Helper()
+	p.still()
+	png, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	if err != nil {
+		p.Fatal(err)
+	}
+	if err := os.WriteFile(path, png, 0o644); err != nil {
+		p.Fatal(err)
+	}
+}

@@ -1,0 +1,50 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+)
+
+// TestPictures makes the pictures of the documentation, from the demo data:
+// DORVET_PICTURES names their folder.
+func TestPictures(t *testing.T) {
+	folder := os.Getenv("DORVET_PICTURES")
+	if folder == "" {
+		t.Skip("DORVET_PICTURES names no folder")
+	}
+	p := open(t)
+	shot := func(name string) { p.picture(filepath.Join(folder, name+".png")) }
+	p.goTo("/sign-in")
+	p.reads("Accounts of the demo")
+	shot("sign-in")
+
+	p.signIn("administrator")
+	p.reads("What can be billed")
+	p.click("checkbox", "Select Ennisfarne Harbour Commission")
+	p.click("checkbox", "Select Berth 4 monitoring")
+	p.clickOn(`[...document.querySelectorAll(".wip .indented")].find(e => e.innerText === "Berth 4 monitoring")`)
+	p.reads("Make 2 drafts")
+	p.until(`document.querySelectorAll(".folio .entries tbody tr").length > 3`)
+	shot("work-in-progress")
+
+	p.clickOn(`document.querySelector(".folio .entries [data-explain]")`)
+	p.until(`document.querySelector(".ant-popover .steps")`)
+	shot("explanation")
+
+	p.goTo("/billing?show=register")
+	p.reads("SC1013")
+	p.until(`document.querySelector(".history li")`)
+	shot("register")
+
+	p.goTo("/billing")
+	p.click("button", "Review this draft")
+	p.until(`document.querySelector(".document")`)
+	shot("draft-review")
+
+	p.goTo("/time?week=2026-11-26&person=3")
+	p.until(`document.querySelectorAll(".week tbody tr").length > 3`)
+	js[bool](p, `(document.querySelector('[data-cell="1:1"]').focus(), true)`)
+	p.until(`document.querySelector(".folio .history")`)
+	shot("week")
+}

@@ -1,0 +1,30 @@
+import { createContext, type ReactNode, useContext, useEffect } from "react";
+
+/** Whether the folio is turned to, where it is a page of its own (below 1180 px); beside the list it always shows. */
+export const FolioContext = createContext({ open: false, turn: (_open: boolean) => {} });
+
+export const useFolio = () => useContext(FolioContext);
+
+/** What is selected, opened: beside the list, or behind it where there is no room. */
+export function Folio({ label, children }: { label: string; children: ReactNode }) {
+  const { open, turn } = useFolio();
+  useEffect(() => {
+    if (!open) return;
+    const back = (event: KeyboardEvent) => event.key === "Escape" && turn(false);
+    window.addEventListener("keydown", back);
+    return () => window.removeEventListener("keydown", back);
+  }, [open, turn]);
+  return (
+    <>
+      <button type="button" className="link folio-turn" onClick={() => turn(true)}>
+        {label} in detail
+      </button>
+      <aside className="folio" aria-label={label}>
+        <button type="button" className="link folio-back" onClick={() => turn(false)}>
+          Back to the list
+        </button>
+        {children}
+      </aside>
+    </>
+  );
+}
