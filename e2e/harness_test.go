@@ -182,7 +182,7 @@ func (p *page) until(expression string, values ...any) {
 
 // control is the JavaScript that finds a visible control by its role and name.
 const control = `[...document.querySelectorAll(({button: "button, a.ant-btn, [role=button]", link: "a", checkbox: "input[type=checkbox]",
-	field: "input, textarea", option: "[role=option], .ant-select-item-option"})[%v])]
+	field: "input, textarea", option: ".ant-select-item-option, .hit"})[%v])]
 	.filter(e => e.checkVisibility() || e.type === "checkbox")
 	.find(e => (e.getAttribute("aria-label") ?? e.getAttribute("title") ?? e.labels?.[0]?.innerText ?? e.innerText).trim().startsWith(%v))`
 

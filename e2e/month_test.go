@@ -102,20 +102,21 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	// Review: take out and put on, change a text; the document follows at once.
 	p.click("link", "Review")
 	p.reads("Draft for Ennisfarne Harbour Commission")
-	total := cents(t, p.text("[data-testid=document-total]"))
-	first := p.text(".review [data-row='0'] .line-text")
-	p.clickOn(`document.querySelector(".review [data-row='0'] .line-act button")`)
+	whole := p.text("[data-testid=document-total]")
+	total := cents(t, whole)
+	first := p.text(".review [data-row='1'] .line-text")
+	p.clickOn(`document.querySelector(".review [data-row='1'] .line-act button")`)
 	p.reads("it is unbilled again")
-	p.until(`document.querySelector("[data-testid=document-total]").innerText !== %v`, "")
+	p.until(`document.querySelector("[data-testid=document-total]").innerText !== %v`, whole)
 	if now := cents(t, p.text("[data-testid=document-total]")); now >= total {
 		t.Errorf("without an entry the total is %d, before %d", now, total)
 	}
 	p.click("button", "Undo")
-	p.until(`document.querySelector("[data-row='0'] .line-act").innerText === "Take out"`)
+	p.until(`document.querySelector("[data-row='1'] .line-act").innerText === "Take out"`)
 	if now := cents(t, p.text("[data-testid=document-total]")); now != total {
 		t.Errorf("with %q back the total is %d, before %d", first, now, total)
 	}
-	p.clickOn(`document.querySelector(".review [data-row='1'] .text-button")`)
+	p.clickOn(`document.querySelector(".review [data-row='2'] .text-button")`)
 	p.focus("field", "Text on the invoice")
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("Scour survey, second pass\r")

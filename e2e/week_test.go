@@ -47,7 +47,7 @@ func TestWrongInputGetsASentenceAndStays(t *testing.T) {
 	p.until(cell+`.value === "soon" && `+cell+`.getAttribute("aria-invalid") === "true"`, "0:2", "0:2")
 	p.clickOn(cell, "0:2")
 	p.press("45m\r")
-	p.until(cell+`.value === "0.8" && !document.querySelector("[aria-invalid]")`, "0:2")
+	p.until(cell+`.value === "0.8" && !document.querySelector("[aria-invalid=true]")`, "0:2")
 }
 
 func TestTextTreatmentAndHistoryOfAnEntry(t *testing.T) {
@@ -81,6 +81,7 @@ func TestARowIsAddedAndTyped(t *testing.T) {
 	p.signIn("staff")
 	p.week()
 	p.click("button", "Add a row")
+	p.press("managed")
 	p.click("option", "Saltmere Wetland Trust › Managed retreat options")
 	p.clickOn(`document.querySelector("[aria-label=Service]").closest(".ant-select")`)
 	p.click("option", "Advice")

@@ -2,8 +2,17 @@ import { Popover } from "antd";
 import { type ReactNode, useState } from "react";
 import type { Step } from "../api/client";
 
+interface ExplainedProps {
+  step: Step;
+  children: ReactNode;
+  /** What the figure is, for those who hear it. */
+  label: string;
+  /** -1 where a list has its own way to the figure. */
+  tabIndex?: number;
+}
+
 /** A computed figure: dotted underline, and the steps that made it when it is clicked. */
-export function Explained({ step, children, label }: { step: Step; children: ReactNode; label: string }) {
+export function Explained({ step, children, label, tabIndex }: ExplainedProps) {
   const [open, setOpen] = useState(false);
   return (
     <Popover
@@ -18,12 +27,13 @@ export function Explained({ step, children, label }: { step: Step; children: Rea
         type="button"
         className="explained figure"
         data-explain
-        aria-label={`${label}: how it was made`}
+        tabIndex={tabIndex}
         aria-expanded={open}
         onClick={(event) => event.stopPropagation()}
         onKeyDown={(event) => event.key === "Escape" && setOpen(false)}
       >
         {children}
+        <span className="unseen">, {label}: how it was made</span>
       </button>
     </Popover>
   );

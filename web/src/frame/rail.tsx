@@ -115,7 +115,7 @@ export function StageRail({ onFind }: { onFind: () => void }) {
             ],
           }}
         >
-          <button type="button" className="rail-me" aria-label={`${session.name}: account`}>
+          <button type="button" className="rail-me" aria-label={`${session.initials}, ${session.name}: account`}>
             {session.initials}
           </button>
         </Dropdown>

@@ -110,6 +110,8 @@ function ReviewLine({
   onText,
 }: LineProps) {
   const money = useMoneyText();
+  // Tab stops in the current row alone: a draft of fifty lines is one step of Tab.
+  const stop = current ? 0 : -1;
   const out = line.lineId === 0;
   const noCharge = line.treatment === "no_charge";
   return (
@@ -120,7 +122,7 @@ function ReviewLine({
         {editing ? (
           <TextField text={line.text} onText={onText} onDone={onDone} />
         ) : mayEdit && !out ? (
-          <button type="button" className="quiet text-button" onClick={onEdit} title="Change the text">
+          <button type="button" className="quiet text-button" tabIndex={stop} onClick={onEdit} title="Change the text">
             {line.text}
           </button>
         ) : (
@@ -133,7 +135,7 @@ function ReviewLine({
         {out ? (
           <span className="soft">stays unbilled</span>
         ) : (
-          <Explained step={line.explanation} label={`Value of ${line.text}`}>
+          <Explained step={line.explanation} label={`value of ${line.text}`} tabIndex={stop}>
             {noCharge ? "no charge" : money(line.amount, true)}
           </Explained>
         )}
@@ -143,6 +145,7 @@ function ReviewLine({
           <Button
             size="small"
             type="text"
+            tabIndex={stop}
             onClick={onToggle}
             aria-label={`${out ? "Put on" : "Take out"} ${line.text}`}
           >

@@ -41,6 +41,8 @@ export function AddRow({ choices, onAdd }: { choices?: Schema["Choices"]; onAdd:
   return (
     <div className="add-row-fields">
       <Select
+        className="wide-choice"
+        popupMatchSelectWidth={false}
         autoFocus
         defaultOpen
         showSearch={{ optionFilterProp: "label" }}

@@ -1,0 +1,311 @@
+package billing_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"dorvet/core/day"
+	"dorvet/core/invoice"
+	"dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+	"dorvet/internal/app/timekeeping"
+	appwip "dorvet/internal/app/wip"
+	"dorvet/internal/apptest"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+var november = day.Of(2026, 11, 30)
+
+// make makes drafts of engagements and opens the first.
+func draftOf(t testing.TB, a *app.App, engagements ...int64) *billing.Invoice {
+	t.Helper()
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return opened(t, a, made[0].ID)
+}
+
+func opened(t testing.TB, a *app.App, id int64) *billing.Invoice {
+	t.Helper()
+	inv, err := billing.One(t.Context(), a, apptest.Admin.Actor, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return inv
+}
+
+func edit(inv *billing.Invoice) billing.Edit { return billing.Edit{ID: inv.ID, Version: inv.Version} }
+
+func unbilled(t testing.TB, a *app.App) *appwip.UnbilledList {
+	t.Helper()
+	list, err := appwip.Unbilled(t.Context(), a, apptest.Admin.Actor, appwip.Filter{UpTo: november})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return list
+}
+
+func refused(t *testing.T, err error, says string) {
+	t.Helper()
+	var r *app.Refusal
+	if !errors.As(err, &r) || !strings.Contains(r.Sentence, says) {
+		t.Errorf("%v; want a refusal that says %q", err, says)
+	}
+}
+
+func TestACombinedClientGetsOneInvoiceAnotherSeparateOnes(t *testing.T) {
+	a := apptest.Firm(t)
+	for _, engagement := range []int64{apptest.Survey, apptest.Advice, apptest.Study} {
+		apptest.Record(t, a, engagement, "2026-11-30", "1:00")
+	}
+	apptest.Record(t, a, apptest.Survey, "2026-12-01", "1:00") // after the cut-off
+	tally, err := appwip.Add(t.Context(), a, apptest.Admin.Actor, november, []int64{1, 2, 3})
+	if err != nil || tally.Drafts != 2 || tally.Net[0].String() != "280.00" || tally.Standard[0].String() != "300.00" || tally.Minutes != 180 {
+		t.Errorf("%+v, %v", tally, err)
+	}
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+	if err != nil || len(made) != 2 || made[0].Net.String() != "200.00" || made[1].Net.String() != "80.00" {
+		t.Fatalf("%+v, %v", made, err)
+	}
+	if list := unbilled(t, a); len(list.Clients) != 0 {
+		t.Errorf("what is on a draft is still offered: %+v", list)
+	}
+	apptest.Whole(t, a)
+}
+
+func TestADraftIsComputedAndExplained(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Study, "2026-11-30", "1:25")
+	free := apptest.Typed(apptest.Study, "2026-11-29", "0:30")
+	free.Treatment = wip.NoCharge
+	if _, err := timekeeping.Record(t.Context(), a, apptest.Staff, free); err != nil {
+		t.Fatal(err)
+	}
+	inv := draftOf(t, a, apptest.Study)
+	if inv.Net.String() != "120.00" || inv.Tax.String() != "27.60" || inv.Total.String() != "147.60" || inv.Due != day.Of(2026, 12, 31) {
+		t.Errorf("%+v", inv.Summary)
+	}
+	if inv.Standard.String() != "200.00" || inv.Realisation.String() != "60" {
+		t.Errorf("realisation %s %% of %s", inv.Realisation, inv.Standard)
+	}
+	if line := inv.Document.Sections[0].Lines[0]; line.Note != "no charge" || line.Rate != "" || !line.Amount.IsZero() {
+		t.Errorf("%+v", line)
+	}
+	lines := inv.Explanation.Steps[0]
+	if lines.Figure != "120.00" || len(lines.Steps) != 2 || lines.Steps[1].Steps[1].Label != "Rate of the client Birch" {
+		t.Errorf("%+v", lines)
+	}
+}
+
+func TestTakingOutAndPuttingBackOn(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
+	inv := draftOf(t, a, apptest.Survey)
+	portion := inv.Lines[0].PortionID
+	changed, err := billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), portion)
+	if err != nil || changed.Net.String() != "200.00" || len(changed.LeftOut) != 1 || len(unbilled(t, a).Clients) != 1 {
+		t.Fatalf("%+v, %v", changed, err)
+	}
+	apptest.Whole(t, a)
+	_, err = billing.PutOn(t.Context(), a, apptest.Admin, edit(inv), portion)
+	refused(t, err, "Somebody else has changed this")
+	back, err := billing.PutOn(t.Context(), a, apptest.Admin, edit(changed), portion)
+	if err != nil || back.Net.String() != "300.00" || len(back.LeftOut) != 0 {
+		t.Fatalf("%+v, %v", back, err)
+	}
+	_, err = billing.PutOn(t.Context(), a, apptest.Admin, edit(back), portion)
+	refused(t, err, "not unbilled any more")
+	apptest.Whole(t, a)
+}
+
+func TestAChangedTextIsTheInvoicesAlone(t *testing.T) {
+	a := apptest.Firm(t)
+	entry := apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	inv := draftOf(t, a, apptest.Survey)
+	changed, err := billing.SetText(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].LineID, "Survey of the pier")
+	if err != nil || changed.Document.Sections[0].Lines[0].Text != "Survey of the pier" {
+		t.Fatalf("%+v, %v", changed, err)
+	}
+	if kept, err := timekeeping.One(t.Context(), a, apptest.Admin.Actor, entry.ID); err != nil || kept.Text != "work" {
+		t.Errorf("the entry says %q, %v", kept.Text, err)
+	}
+	_, err = billing.SetText(t.Context(), a, apptest.Admin, edit(changed), inv.Lines[0].LineID, "")
+	refused(t, err, "give the line a text")
+}
+
+func TestAnIssuedInvoiceIsFrozenOwedAndBilled(t *testing.T) {
+	a := apptest.Firm(t)
+	entry := apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	inv := draftOf(t, a, apptest.Survey)
+	_, _, err := billing.File(t.Context(), a, apptest.Admin.Actor, inv.ID)
+	refused(t, err, "A draft has no document yet")
+	issued, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv))
+	if err != nil || issued.Number != "N1" || issued.State != invoice.Issued || issued.Document.Number != "N1" {
+		t.Fatalf("%+v, %v", issued, err)
+	}
+	apptest.Whole(t, a)
+	name, content, err := billing.File(t.Context(), a, apptest.Admin.Actor, inv.ID)
+	if err != nil || name != "N1 Alder 2026-12-01.pdf" || string(content) != "N1" {
+		t.Errorf("%q, %q, %v", name, content, err)
+	}
+	open, err := store.Receivables(a.Store.Read(t.Context()))
+	if err != nil || len(open) != 1 || open[0].Open != 12300 || open[0].DueDay != day.Of(2026, 12, 31) {
+		t.Errorf("%+v, %v", open, err)
+	}
+	_, err = timekeeping.Change(t.Context(), a, apptest.Staff, entry.ID, entry.Version, apptest.Typed(apptest.Survey, "2026-11-29", "2:00"))
+	refused(t, err, "billed on N1")
+	_, err = billing.TakeOut(t.Context(), a, apptest.Admin, edit(issued), inv.Lines[0].PortionID)
+	refused(t, err, "because it is issued")
+	refused(t, billing.Delete(t.Context(), a, apptest.Admin, edit(issued)), "because it is issued")
+	history, err := a.History(t.Context(), app.OfEntry, entry.ID)
+	if err != nil || len(history) != 3 || history[0].Summary != "Issued N1 over 123.00 EUR" {
+		t.Errorf("%+v, %v", history, err)
+	}
+}
+
+func TestWhatWasIssuedDoesNotFollowLaterChanges(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	inv := draftOf(t, a, apptest.Survey)
+	if _, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
+		t.Fatal(err)
+	}
+	err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+		client, err := store.Get[store.Client](tx, 1)
+		if err != nil {
+			return err
+		}
+		client.InvoiceName = "Another name"
+		return store.Save(tx, client)
+	})
+	if got := opened(t, a, inv.ID); err != nil || got.Document.Client.Name != "Client" {
+		t.Errorf("%q, %v", got.Document.Client.Name, err)
+	}
+}
+
+func TestADeletedDraftGivesEverythingBack(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	inv := draftOf(t, a, apptest.Survey)
+	if err := billing.Delete(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
+		t.Fatal(err)
+	}
+	if list := unbilled(t, a); list.Totals[0].String() != "100.00" {
+		t.Errorf("%+v", list.Totals)
+	}
+	_, err := billing.One(t.Context(), a, apptest.Admin.Actor, inv.ID)
+	refused(t, err, "no such invoice")
+	apptest.Whole(t, a)
+}
+
+func TestWhatCantBeIssued(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	inv := draftOf(t, a, apptest.Survey)
+	empty, err := billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].PortionID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, err = billing.Issue(t.Context(), a, apptest.Admin, edit(empty))
+	refused(t, err, "has no entries")
+
+	apptest.Record(t, a, apptest.Study, "2026-11-29", "1:00")
+	later := draftOf(t, a, apptest.Study)
+	if _, err := billing.Issue(t.Context(), a, apptest.Admin, edit(later)); err != nil {
+		t.Fatal(err)
+	}
+	apptest.Record(t, a, apptest.Advice, "2026-11-29", "1:00")
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: november, EngagementIDs: []int64{apptest.Advice}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, err = billing.Issue(t.Context(), a, apptest.Admin, edit(opened(t, a, made[0].ID)))
+	refused(t, err, "dates follow numbers")
+	apptest.Whole(t, a)
+}
+
+func TestAFailedIssueLeavesNothingAndNoGap(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	inv := draftOf(t, a, apptest.Survey)
+	render := a.Render
+	a.Render = func(invoice.Document) ([]byte, error) { return nil, errors.New("no ink") }
+	if _, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv)); err == nil {
+		t.Fatal("issued without a document")
+	}
+	apptest.Whole(t, a)
+	a.Render = render
+	if issued, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv)); err != nil || issued.Number != "N1" {
+		t.Errorf("%+v, %v", issued, err)
+	}
+	apptest.Whole(t, a)
+}
+
+func TestTwoAdministratorsAtOnceBillNothingTwice(t *testing.T) {
+	a := apptest.Firm(t)
+	for i := range 20 {
+		apptest.Record(t, a, []int64{1, 2, 3}[i%3], "2026-11-29", "1:00")
+	}
+	var wait sync.WaitGroup
+	for range 4 {
+		wait.Go(func() {
+			made, err := billing.MakeDrafts(context.Background(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+			if err != nil {
+				return // the other one was first
+			}
+			for _, draft := range made {
+				inv, err := billing.One(context.Background(), a, apptest.Admin.Actor, draft.ID)
+				if err == nil {
+					_, err = billing.Issue(context.Background(), a, apptest.Admin, edit(inv))
+				}
+				if err != nil {
+					t.Error(err)
+				}
+			}
+		})
+	}
+	wait.Wait()
+	register, err := billing.Register(t.Context(), a, apptest.Admin.Actor, 0)
+	if err != nil || len(register) != 2 {
+		t.Errorf("%d invoices, %v", len(register), err)
+	}
+	apptest.Whole(t, a)
+}
+
+func TestALeadSeesTheirInvoicesAlone(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	apptest.Record(t, a, apptest.Study, "2026-11-29", "1:00")
+	draftOf(t, a, apptest.Survey)
+	other := draftOf(t, a, apptest.Study)
+	drafts, err := billing.Drafts(t.Context(), a, apptest.Lead.Actor)
+	if err != nil || len(drafts) != 1 || drafts[0].Engagements != "Survey" {
+		t.Errorf("%+v, %v", drafts, err)
+	}
+	_, err = billing.One(t.Context(), a, apptest.Lead.Actor, other.ID)
+	refused(t, err, "no such invoice")
+}
+
+func BenchmarkDraftsAndIssueOf25Entries(b *testing.B) {
+	a := apptest.Firm(b)
+	for b.Loop() {
+		b.StopTimer()
+		for i := range 25 {
+			apptest.Record(b, a, apptest.Survey, fmt.Sprintf("2026-11-%02d", i+1), "1:00")
+		}
+		b.StartTimer()
+		inv := draftOf(b, a, apptest.Survey)
+		if _, err := billing.Issue(b.Context(), a, apptest.Admin, edit(inv)); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

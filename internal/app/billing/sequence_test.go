@@ -1,0 +1,119 @@
+package billing_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"testing"
+
+	"dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/apptest"
+)
+
+// user does random acts, as people would, in any order and at any wrong moment.
+type user struct {
+	*rand.Rand
+	a       *app.App
+	entries []int64
+}
+
+func (u *user) typed() timekeeping.TypedEntry {
+	in := apptest.Typed(int64(1+u.IntN(3)), fmt.Sprintf("2026-11-%02d", 1+u.IntN(30)), fmt.Sprintf("%dm", 1+u.IntN(600)))
+	in.Treatment = []wip.Treatment{wip.Billable, wip.Billable, wip.NoCharge, wip.NotBillable}[u.IntN(4)]
+	if u.IntN(4) == 0 {
+		in.NotBillable = "1m"
+	}
+	return in
+}
+
+func (u *user) draft(ctx context.Context) (*billing.Invoice, error) {
+	drafts, err := billing.Drafts(ctx, u.a, apptest.Admin.Actor)
+	if err != nil || len(drafts) == 0 {
+		return nil, errors.Join(err, app.Refuse(app.NotFound, "none"))
+	}
+	return billing.One(ctx, u.a, apptest.Admin.Actor, drafts[u.IntN(len(drafts))].ID)
+}
+
+func (u *user) entry(ctx context.Context) (*timekeeping.Entry, error) {
+	if len(u.entries) == 0 {
+		return nil, app.Refuse(app.NotFound, "none")
+	}
+	return timekeeping.One(ctx, u.a, apptest.Admin.Actor, u.entries[u.IntN(len(u.entries))])
+}
+
+func (u *user) act(ctx context.Context) error {
+	switch u.IntN(9) {
+	case 0, 1:
+		entry, err := timekeeping.Record(ctx, u.a, apptest.Staff, u.typed())
+		if err == nil {
+			u.entries = append(u.entries, entry.ID)
+		}
+		return err
+	case 2:
+		entry, err := u.entry(ctx)
+		if err == nil {
+			_, err = timekeeping.Change(ctx, u.a, apptest.Staff, entry.ID, entry.Version, u.typed())
+		}
+		return err
+	case 3:
+		entry, err := u.entry(ctx)
+		if err == nil && u.IntN(3) == 0 {
+			err = timekeeping.Remove(ctx, u.a, apptest.Staff, entry.ID, entry.Version)
+		}
+		return err
+	case 4:
+		_, err := billing.MakeDrafts(ctx, u.a, apptest.Admin, billing.Selection{UpTo: november.AddDays(-u.IntN(20)), Dated: apptest.Today, EngagementIDs: []int64{int64(1 + u.IntN(3)), int64(1 + u.IntN(3))}})
+		return err
+	}
+	return u.onDraft(ctx)
+}
+
+func (u *user) onDraft(ctx context.Context) error {
+	inv, err := u.draft(ctx)
+	if err != nil {
+		return err
+	}
+	switch choice := u.IntN(6); {
+	case choice < 2 && len(inv.Lines) > 0:
+		_, err = billing.TakeOut(ctx, u.a, apptest.Admin, edit(inv), inv.Lines[u.IntN(len(inv.Lines))].PortionID)
+	case choice < 4 && len(inv.LeftOut) > 0:
+		_, err = billing.PutOn(ctx, u.a, apptest.Admin, edit(inv), inv.LeftOut[u.IntN(len(inv.LeftOut))].PortionID)
+	case choice == 4:
+		err = billing.Delete(ctx, u.a, apptest.Admin, edit(inv))
+	default:
+		_, err = billing.Issue(ctx, u.a, apptest.Admin, edit(inv))
+	}
+	return err
+}
+
+// Property: the conservation rules hold after every act of a long random
+// sequence; what is refused is refused in words.
+func TestEverythingAddsUpAfterRandomActs(t *testing.T) {
+	acts := 1500
+	if testing.Short() {
+		acts = 250
+	}
+	u := &user{Rand: rand.New(rand.NewPCG(7, 8)), a: apptest.Firm(t)}
+	done := 0
+	for n := range acts {
+		err := u.act(t.Context())
+		var refusal *app.Refusal
+		if err != nil && !errors.As(err, &refusal) {
+			t.Fatalf("act %d: %v", n, err)
+		}
+		if err == nil {
+			done++
+		}
+		if n%5 == 0 || err != nil {
+			apptest.Whole(t, u.a)
+		}
+	}
+	apptest.Whole(t, u.a)
+	if register, err := billing.Register(t.Context(), u.a, apptest.Admin.Actor, 0); err != nil || len(register) < 5 || done < acts/2 {
+		t.Errorf("only %d of %d acts were done, %d invoices issued: %v", done, acts, len(register), err)
+	}
+}
