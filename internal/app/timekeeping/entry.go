@@ -131,6 +131,12 @@ func valued(tx *gorm.DB, in TypedEntry) (store.TimeEntry, error) {
 	if err != nil {
 		return none, app.Missing(err, "engagement")
 	}
+	if person, err := store.Get[store.Person](tx, in.PersonID); err != nil || !person.Active {
+		return none, app.RefuseField("personId", "This person does not work here: choose another.")
+	}
+	if service, err := store.Get[store.Service](tx, in.ServiceID); err != nil || !service.Active {
+		return none, app.RefuseField("serviceId", "This service is not in the catalogue: choose another.")
+	}
 	if err := openOn(firm, e, in.Day); err != nil {
 		return none, err
 	}

@@ -19,7 +19,7 @@ func Record(ctx context.Context, a *app.App, r app.Request, in TypedEntry) (*Ent
 			return nil, err
 		}
 		if err := store.Insert(tx.DB, &entry); err != nil {
-			return nil, app.Missing(err, "service")
+			return nil, err
 		}
 		portion := store.Portion{Source: "time", SourceID: entry.ID, Hold: "none", Billing: wip.Unbilled}
 		if entry.Treatment == wip.NotBillable {

@@ -91,6 +91,7 @@ func TestWhatCantBeRecordedIsRefusedInItsField(t *testing.T) {
 		{"closed period", "day", "closing date, 30 Sep 2026", func(in *timekeeping.TypedEntry) { in.Day = day.Of(2026, 9, 30) }},
 		{"no day", "day", "Give the day", func(in *timekeeping.TypedEntry) { in.Day = 0 }},
 		{"treatment", "treatment", "not a way to bill", func(in *timekeeping.TypedEntry) { in.Treatment = "gratis" }},
+		{"service", "serviceId", "not in the catalogue", func(in *timekeeping.TypedEntry) { in.ServiceID = 99 }},
 		{"engagement", "", "no such engagement", func(in *timekeeping.TypedEntry) { in.EngagementID = 99 }},
 	} {
 		in := apptest.Typed(apptest.Survey, "2026-11-30", "1:00")

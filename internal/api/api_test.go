@@ -1,0 +1,242 @@
+package api
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"dorvet/internal/app"
+	"dorvet/internal/apptest"
+)
+
+type client struct {
+	*testing.T
+	http *http.Client
+	url  string
+}
+
+func serve(t *testing.T) *httptest.Server {
+	t.Helper()
+	handler, err := New(apptest.Firm(t), Options{Version: "test", Pages: fstest.MapFS{"index.html": {Data: []byte("the pages")}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(handler)
+	t.Cleanup(server.Close)
+	return server
+}
+
+func as(t *testing.T, server *httptest.Server, mail string) *client {
+	t.Helper()
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := &client{t, &http.Client{Jar: jar}, server.URL}
+	if mail == "" {
+		return c
+	}
+	if status, body := c.do("POST", "/api/session", `{"mail":"`+mail+`","password":"open sesame"}`, nil); status != 200 {
+		t.Fatalf("sign in: %d %s", status, body)
+	}
+	return c
+}
+
+func (c *client) do(method, path, body string, headers map[string]string) (int, string) {
+	c.Helper()
+	request, err := http.NewRequestWithContext(c.Context(), method, c.url+path, strings.NewReader(body))
+	if err != nil {
+		c.Fatal(err)
+	}
+	if body != "" {
+		request.Header.Set("Content-Type", "application/json")
+	}
+	for name, value := range headers {
+		request.Header.Set(name, value)
+	}
+	response, err := c.http.Do(request)
+	if err != nil {
+		c.Fatal(err)
+	}
+	defer response.Body.Close()
+	var read bytes.Buffer
+	if _, err := read.ReadFrom(response.Body); err != nil {
+		c.Fatal(err)
+	}
+	return response.StatusCode, read.String()
+}
+
+var accounts = map[app.Role]string{app.Administrator: "ada@firm.example", app.Staff: "sam@firm.example", app.Lead: "lea@firm.example", app.Owner: "olga@firm.example"}
+
+type operationAt struct{ method, path string }
+
+// operations reads all operations from the contract itself.
+func operations(t *testing.T) map[string]operationAt {
+	t.Helper()
+	text, err := Contract("test")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var contract struct {
+		Paths map[string]map[string]struct{ OperationID string }
+	}
+	if err := json.Unmarshal(text, &contract); err != nil {
+		t.Fatal(err)
+	}
+	found := map[string]operationAt{}
+	for path, methods := range contract.Paths {
+		path = strings.NewReplacer("{id}", "999", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1").Replace(path)
+		for method, op := range methods {
+			found[op.OperationID] = operationAt{strings.ToUpper(method), path}
+		}
+	}
+	return found
+}
+
+// ask asks for an operation with input that passes the form, whatever its sense.
+func (c *client) ask(op operationAt) int {
+	c.Helper()
+	bodies := map[string]string{
+		"/api/time-entries": entryBody, "/api/time-entries/value": entryBody, "/api/time-entries/999": entryBody,
+		"/api/wip/tally": `{"upTo":"2026-11-30","engagementIds":[]}`, "/api/drafts": `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[1]}`,
+		"/api/invoices/999/lines/1/text": `{"text":"x"}`,
+	}
+	body := ""
+	if op.method == "POST" || op.method == "PUT" {
+		body = bodies[op.path]
+	}
+	status, _ := c.do(op.method, op.path+"?version=0&upTo=2026-11-30", body, map[string]string{"Idempotency-Key": "test of " + op.path})
+	return status
+}
+
+const entryBody = `{"personId":9,"engagementId":1,"serviceId":1,"day":"2026-11-30","worked":"1","notBillable":"","treatment":"billable","text":"","note":""}`
+
+// Every operation × role: who is not in the table gets 403, who is gets through
+// to the act; without a sign-in it is 401.
+func TestEveryOperationAsksForARole(t *testing.T) {
+	server, ops := serve(t), operations(t)
+	for name := range ops {
+		if _, listed := allowed[name]; !listed && !public[name] {
+			t.Errorf("%s has no roles and is not public", name)
+		}
+	}
+	if stranger := as(t, server, ""); true {
+		for name, op := range ops {
+			if status := stranger.ask(op); !public[name] && status != http.StatusUnauthorized {
+				t.Errorf("%s without a sign-in: %d", name, status)
+			}
+		}
+	}
+	for role, mail := range accounts {
+		c := as(t, server, mail)
+		for name, roles := range allowed {
+			if name == "signOut" {
+				continue
+			}
+			status := c.ask(ops[name])
+			others := name == "valueEntry" || name == "recordEntry" || name == "readWeek" // of somebody else: refused by the act
+			if refused := status == http.StatusForbidden; refused == slices.Contains(roles, role) && !others {
+				t.Errorf("%s by a %s: %d", name, role, status)
+			}
+			if status == http.StatusUnauthorized || status >= 500 {
+				t.Errorf("%s by a %s: %d", name, role, status)
+			}
+		}
+	}
+}
+
+func TestProblemsAreSentencesInTheirField(t *testing.T) {
+	c := as(t, serve(t), accounts[app.Staff])
+	body := strings.Replace(strings.Replace(entryBody, `"personId":9`, `"personId":2`, 1), `"worked":"1"`, `"worked":"soon"`, 1)
+	status, answer := c.do("POST", "/api/time-entries", body, map[string]string{"Idempotency-Key": "a key of mine"})
+	var problem struct {
+		Title, Detail string
+		Status        int
+		Errors        []struct{ Message, Location string }
+	}
+	if err := json.Unmarshal([]byte(answer), &problem); err != nil {
+		t.Fatal(err)
+	}
+	if status != 422 || problem.Status != 422 || !strings.HasPrefix(problem.Detail, `"soon" is not a time`) || problem.Errors[0].Location != "body.worked" {
+		t.Errorf("%d %s", status, answer)
+	}
+	for _, path := range []string{"/api/nowhere", "/api/invoices/999"} {
+		if status, answer := as(t, serve(t), accounts[app.Administrator]).do("GET", path, "", nil); status != 404 || !strings.Contains(answer, `"detail"`) {
+			t.Errorf("%s: %d %s", path, status, answer)
+		}
+	}
+	if status, answer := c.do("PATCH", "/api/rail", "", nil); status != 405 || !strings.Contains(answer, `"detail"`) {
+		t.Errorf("%d %s", status, answer)
+	}
+}
+
+func TestAnswersNeverRepeatASecret(t *testing.T) {
+	c := as(t, serve(t), "")
+	for _, body := range []string{`{"mail":"ada@firm.example","password":"swordfish"}`, `{"mail":7,"password":"swordfish"}`, `{"mail":"a","password":["swordfish"]}`, `{"swordfish":1}x`} {
+		if status, answer := c.do("POST", "/api/session", body, nil); status == 200 || strings.Contains(answer, "swordfish") && !strings.Contains(body, "swordfish\":1") {
+			t.Errorf("%s: %d %s", body, status, answer)
+		}
+	}
+}
+
+func TestSignInIsThrottled(t *testing.T) {
+	c := as(t, serve(t), "")
+	statuses := []int{}
+	for range 12 {
+		status, _ := c.do("POST", "/api/session", `{"mail":"ADA@firm.example ","password":"guess"}`, nil)
+		statuses = append(statuses, status)
+	}
+	if statuses[0] != 403 || statuses[11] != 429 {
+		t.Errorf("%v", statuses)
+	}
+	if status, _ := c.do("POST", "/api/session", `{"mail":"sam@firm.example","password":"open sesame"}`, nil); status != 200 {
+		t.Errorf("another account is shut out: %d", status)
+	}
+}
+
+func TestOtherSitesCantAct(t *testing.T) {
+	c := as(t, serve(t), accounts[app.Administrator])
+	for _, headers := range []map[string]string{{"Sec-Fetch-Site": "cross-site"}, {"Origin": "https://elsewhere.example"}} {
+		if status, _ := c.do("POST", "/api/drafts", `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[1]}`, headers); status != 403 {
+			t.Errorf("%v: %d", headers, status)
+		}
+	}
+}
+
+func TestHeadersAndLimits(t *testing.T) {
+	server := serve(t)
+	response, err := http.Get(server.URL + "/wip")
+	if err != nil {
+		t.Fatal(err)
+	}
+	response.Body.Close()
+	for header, want := range map[string]string{"Content-Security-Policy": "default-src 'self'", "X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY"} {
+		if !strings.Contains(response.Header.Get(header), want) {
+			t.Errorf("%s is %q", header, response.Header.Get(header))
+		}
+	}
+	c := as(t, server, accounts[app.Staff])
+	if status, _ := c.do("POST", "/api/time-entries", fmt.Sprintf(`{"text":"%s"}`, strings.Repeat("x", 2<<20)), map[string]string{"Idempotency-Key": "a large body"}); status != 413 {
+		t.Errorf("two megabytes are answered with %d", status)
+	}
+	if status, body := c.do("GET", "/healthz", "", nil); status != 200 || body != "ready\n" {
+		t.Errorf("%d %s", status, body)
+	}
+}
+
+func TestASignedOutSessionIsOver(t *testing.T) {
+	c := as(t, serve(t), accounts[app.Staff])
+	if status, _ := c.do("DELETE", "/api/session", "", nil); status != 200 {
+		t.Fatal(status)
+	}
+	if status, _ := c.do("GET", "/api/session", "", nil); status != 401 {
+		t.Errorf("still signed in: %d", status)
+	}
+}
