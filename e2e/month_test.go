@@ -112,6 +112,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 		t.Errorf("without an entry the total is %d, before %d", now, total)
 	}
 	p.click("button", "Undo")
+	p.reads("Put on")
 	p.until(`document.querySelector("[data-row='1'] .line-act").innerText === "Take out"`)
 	if now := cents(t, p.text("[data-testid=document-total]")); now != total {
 		t.Errorf("with %q back the total is %d, before %d", first, now, total)
@@ -126,6 +127,8 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	receivables := p.rail("receivables")
 	net := cents(t, p.sum("net"))
 	p.click("button", "Issue over")
+	p.reads("Issue SC1014?")
+	p.click("button", "Issue SC1014 over")
 	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1014"`)
 	id := js[string](p, "location.pathname.split('/').pop()")
 	text := p.pdf(id)
@@ -242,6 +245,9 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.press("x")
 	p.until(`document.querySelector("[data-row='1']").innerText.includes("Take out") && document.querySelector("[data-testid=document-total]").innerText === %v`, total)
 	tabTo(p, `document.activeElement.innerText?.startsWith("Issue over")`)
+	p.press("\r")
+	p.reads("Issue SC1014?")
+	tabTo(p, `document.activeElement.innerText?.startsWith("Issue SC1014 over")`)
 	p.press("\r")
 	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1014"`)
 	p.press("?")

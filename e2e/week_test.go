@@ -73,7 +73,9 @@ func TestTextTreatmentAndHistoryOfAnEntry(t *testing.T) {
 		t.Errorf("the history says it was %s", who)
 	}
 	p.click("button", "Remove this entry")
-	p.until(`!document.body.innerText.includes("Levels to datum")`)
+	p.reads("Removed 2:10 of 3 Dec 2026.")
+	p.click("button", "Undo")
+	p.until(`[...document.querySelectorAll(".week tbody input")].some(i => i.value === "2.2")`)
 }
 
 func TestARowIsAddedAndTyped(t *testing.T) {

@@ -90,7 +90,7 @@ func TestADraftIsComputedAndExplained(t *testing.T) {
 		t.Fatal(err)
 	}
 	inv := draftOf(t, a, apptest.Study)
-	if inv.Net.String() != "120.00" || inv.Tax.String() != "27.60" || inv.Total.String() != "147.60" || inv.Due != day.Of(2026, 12, 31) {
+	if inv.NextNumber != "N1" || inv.Net.String() != "120.00" || inv.Tax.String() != "27.60" || inv.Total.String() != "147.60" || inv.Due != day.Of(2026, 12, 31) {
 		t.Errorf("%+v", inv.Summary)
 	}
 	if inv.Standard.String() != "200.00" || inv.Realisation.String() != "60" {

@@ -88,9 +88,14 @@ func number(tx *app.Tx, inv *store.Invoice) error {
 		return err
 	}
 	next := series.NextNumber
-	inv.Number, inv.NumberText = &next, fmt.Sprintf("%s%d", series.Prefix, next)
+	inv.Number, inv.NumberText = &next, numberText(series)
 	series.NextNumber++
 	return store.Save(tx.DB, series)
+}
+
+// numberText is the next number of a series as it is printed.
+func numberText(series *store.Series) string {
+	return fmt.Sprintf("%s%d", series.Prefix, series.NextNumber)
 }
 
 // freeze keeps the revision: what is printed, how it came about, and the file.

@@ -44,6 +44,7 @@ type Invoice struct {
 	Document    invoice.Document `json:"document"`
 	Explanation explain.Step     `json:"explanation"`
 	HasFile     bool             `json:"hasFile"`
+	NextNumber  string           `json:"nextNumber" doc:"of a draft: the number that it would get now"`
 }
 
 // Line is an entry on a draft, or left out of it.
@@ -112,6 +113,13 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 	v := &Invoice{Summary: summary(inv, today), Version: inv.Version, HasFile: inv.State.IsIssued()}
 	if err := v.addLines(tx, inv); err != nil {
 		return nil, err
+	}
+	if inv.State.IsDraft() {
+		series, err := store.Get[store.Series](tx, inv.SeriesID)
+		if err != nil {
+			return nil, err
+		}
+		v.NextNumber = numberText(series)
 	}
 	doc, err := documentOf(tx, &inv.Invoice)
 	if err != nil {

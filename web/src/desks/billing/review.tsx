@@ -27,14 +27,20 @@ export function Review() {
   return <Opened key={invoice.data.id} invoice={invoice.data} />;
 }
 
+/** What was just done, and which act takes it back. */
+interface Done {
+  said: string;
+  undo: { putOn?: Line; takeOut?: Line; setText?: Line };
+}
+
 function Opened({ invoice }: { invoice: Invoice }) {
   const drafts = useDrafts();
   const acts = useDraftActs(invoice);
   const navigate = useNavigate();
   const money = useMoneyText();
   const session = useSession();
-  const [asking, setAsking] = useState(false);
-  const [took, setTook] = useState<Line | null>(null);
+  const [asking, setAsking] = useState<"issue" | "delete" | null>(null);
+  const [done, setDone] = useState<Done | null>(null);
   const key = useRef({ version: -1, key: "" });
   const isDraft = invoice.number === "" || ["draft", "in_approval", "approved"].includes(invoice.state);
   const mayBill = session.role === "administrator" && isDraft;
@@ -46,12 +52,34 @@ function Opened({ invoice }: { invoice: Invoice }) {
   };
   const issue = () => {
     if (key.current.version !== invoice.version) key.current = { version: invoice.version, key: newKey() };
+    setAsking(null);
+    setDone(null);
     acts.issue.mutate(key.current.key);
+  };
+  const takeOut = (line: Line) =>
+    acts.takeOut.mutate(line.portionId, {
+      onSuccess: () => setDone({ said: `Took out “${line.text}”; it is unbilled again.`, undo: { putOn: line } }),
+    });
+  const putOn = (line: Line) =>
+    acts.putOn.mutate(line.portionId, {
+      onSuccess: (changed) => {
+        const back = changed.lines.find((l) => l.portionId === line.portionId);
+        setDone(back ? { said: `Put on “${back.text}”.`, undo: { takeOut: back } } : null);
+      },
+    });
+  const setText = async (line: Line, text: string) => {
+    await acts.setText.mutateAsync({ line: line.lineId, text });
+    setDone({ said: `Changed “${line.text}”.`, undo: { setText: line } });
   };
   const toggle = (line: Line) => {
     if (!mayBill) return;
-    if (line.lineId) acts.takeOut.mutate(line.portionId, { onSuccess: () => setTook(line) });
-    else acts.putOn.mutate(line.portionId, { onSuccess: () => setTook(null) });
+    if (line.lineId) takeOut(line);
+    else putOn(line);
+  };
+  const undo = ({ undo: way }: Done) => {
+    if (way.putOn) putOn(way.putOn);
+    else if (way.takeOut) takeOut(way.takeOut);
+    else if (way.setText) setText(way.setText, way.setText.text);
   };
   const remove = () => acts.remove.mutate(undefined, { onSuccess: () => navigate("/billing") });
   const problem = [acts.takeOut, acts.putOn, acts.setText, acts.issue, acts.remove].find((act) => act.error)?.error;
@@ -66,6 +94,14 @@ function Opened({ invoice }: { invoice: Invoice }) {
           <FillMark state={invoice.state} /> {isDraft ? invoice.engagements : invoice.number}
           <span className="beside"> {isDraft ? "" : `${invoice.engagements}, ${stateWords[invoice.state]}`}</span>
         </h1>
+        <p className="review-steps">
+          <button type="button" className="link" disabled={at <= 0} onClick={() => step(-1)}>
+            previous draft
+          </button>
+          <button type="button" className="link" disabled={at < 0 || at >= rows.length - 1} onClick={() => step(1)}>
+            next draft
+          </button>
+        </p>
         <p className="review-facts">
           Work up to <b>{long(invoice.upTo)}</b>, dated <b>{long(invoice.dated)}</b>, due <b>{long(invoice.due)}</b> (
           {invoice.document.terms})
@@ -75,23 +111,17 @@ function Opened({ invoice }: { invoice: Invoice }) {
             {problem.message}
           </p>
         )}
-        <ReviewLines
-          invoice={invoice}
-          mayEdit={mayBill}
-          onToggle={toggle}
-          onText={(line, text) => acts.setText.mutateAsync({ line: line.lineId, text })}
-          onStep={step}
-        />
+        <ReviewLines invoice={invoice} mayEdit={mayBill} onToggle={toggle} onText={setText} onStep={step} />
         <History subject="invoices" id={invoice.id} />
       </div>
       <LiveDocument document={invoice.document} explanation={invoice.explanation} />
       <Tally
         notice={
-          took &&
+          done &&
           isDraft && (
             <span>
-              Took out “{took.text}”; it is unbilled again.{" "}
-              <button type="button" className="link" onClick={() => toggle({ ...took, lineId: 0 })}>
+              {done.said}{" "}
+              <button type="button" className="link" onClick={() => undo(done)}>
                 Undo
               </button>
             </span>
@@ -100,13 +130,13 @@ function Opened({ invoice }: { invoice: Invoice }) {
         actions={
           <>
             <Button onClick={() => navigate(isDraft ? "/billing" : "/billing?show=register")}>Back</Button>
-            {mayBill && <Button onClick={() => setAsking(true)}>Delete the draft</Button>}
+            {mayBill && <Button onClick={() => setAsking("delete")}>Delete the draft</Button>}
             {mayBill && (
               <Button
                 type="primary"
                 loading={acts.issue.isPending}
                 disabled={invoice.lines.length === 0}
-                onClick={issue}
+                onClick={() => setAsking("issue")}
               >
                 Issue over {money(invoice.total)}
               </Button>
@@ -142,12 +172,24 @@ function Opened({ invoice }: { invoice: Invoice }) {
         />
       </Tally>
       <Modal
-        open={asking}
+        open={asking === "issue"}
+        title={`Issue ${invoice.nextNumber}?`}
+        okText={`Issue ${invoice.nextNumber} over ${money(invoice.total)}`}
+        cancelText="Not yet"
+        onCancel={() => setAsking(null)}
+        onOk={issue}
+      >
+        {invoice.client} will owe {money(invoice.total)}, due {long(invoice.due)}. The invoice gets its number and is
+        frozen; its {invoice.lines.length === 1 ? "entry counts" : `${invoice.lines.length} entries count`} as billed.
+        This can't be undone.
+      </Modal>
+      <Modal
+        open={asking === "delete"}
         title="Delete this draft?"
         okText={`Delete the draft of ${money(invoice.net)}`}
         okButtonProps={{ danger: true }}
         cancelText="Keep it"
-        onCancel={() => setAsking(false)}
+        onCancel={() => setAsking(null)}
         onOk={remove}
         confirmLoading={acts.remove.isPending}
       >

@@ -3,28 +3,30 @@ import dayjs from "dayjs";
 import { useRef, useState } from "react";
 import type { Problem } from "../../api/client";
 import { useSession } from "../../api/session";
-import { isoDay } from "../../frame/days";
-import { hours, Moneys } from "../../frame/figure";
+import { isoDay, long } from "../../frame/days";
+import { clock, hours, Moneys } from "../../frame/figure";
 import { SaidChoice, SaidDate, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { EntryFolio } from "./entry-folio";
 import { Sheet } from "./sheet";
-import { type Edit, entriesAt, type Place, placeKey, rowKey, typedOf, useCells } from "./use-cells";
-import { type TypedEntry, useChoices, useRecord, useWeek, useWeekAddress } from "./use-week";
+import { type Edit, entriesAt, type Place, placeKey, placeOf, rowKey, typedOf, useCells } from "./use-cells";
+import { type Entry, type TypedEntry, useChoices, useRecord, useWeek, useWeekAddress } from "./use-week";
 
 /** A person's week: typed into a grid, with the entry at hand beside it. */
 export function TimeDesk() {
-  const { day, person, go } = useWeekAddress();
+  const { day, person, entry: asked, go } = useWeekAddress();
   const session = useSession();
   const week = useWeek(person, day);
   const choices = useChoices();
   const cells = useCells();
   const { save, remove } = useRecord();
-  const [place, setPlace] = useState<Place | null>(null);
+  const [chosen, setPlace] = useState<Place | null>(null);
+  const [removed, setRemoved] = useState<Entry | null>(null);
   const saving = useRef(new Set<string>());
   if (week.error) return <p className="refusal page-refusal">{week.error.message}</p>;
   if (!week.data) return null;
   const sheet = week.data;
+  const place = chosen ?? placeOf(sheet, asked);
   const mayRecord = session.role === "administrator" || person === session.personId;
 
   const entry = place ? entriesAt(sheet, place.row, place.day).find((e) => e.id === place.entryId) : undefined;
@@ -33,6 +35,16 @@ export function TimeDesk() {
     return { personId: person, engagementId, serviceId, day: at.day, ...typed };
   };
   const entryAt = (at: Place) => entriesAt(sheet, at.row, at.day).find((e) => e.id === at.entryId);
+
+  const takeAway = async (gone: Entry) => {
+    await remove.mutateAsync(gone);
+    setRemoved(gone);
+  };
+  const bringBack = async (gone: Entry) => {
+    const row = rowKey(gone);
+    await save.mutateAsync({ typed: bodyOf({ row, day: gone.day, entryId: 0 }, typedOf(gone, gone.treatment)) });
+    setRemoved(null);
+  };
 
   /** Saves what was typed at a place; a refusal leaves it there with its sentence. */
   const commit = async (at: Place): Promise<boolean> => {
@@ -47,7 +59,7 @@ export function TimeDesk() {
     saving.current.add(placeKey(at));
     try {
       if (before && empty) {
-        await remove.mutateAsync(before);
+        await takeAway(before);
         cells.drop(at);
         return true;
       }
@@ -130,10 +142,20 @@ export function TimeDesk() {
         onPlace={goTo}
         onChange={(part) => place && change(place, part)}
         onCommit={() => place && commit(place)}
-        onRemove={entry ? () => remove.mutate(entry) : undefined}
+        onRemove={entry ? () => takeAway(entry).catch(() => {}) : undefined}
         problem={remove.error ?? undefined}
       />
       <Tally
+        notice={
+          removed && (
+            <span>
+              Removed {clock(removed.minutes)} of {long(removed.day)}.{" "}
+              <button type="button" className="link" onClick={() => bringBack(removed)}>
+                Undo
+              </button>
+            </span>
+          )
+        }
         actions={
           <Button
             type="primary"

@@ -2,11 +2,13 @@ import { Tooltip } from "antd";
 import dayjs from "dayjs";
 import { type KeyboardEvent, useRef } from "react";
 import type { Schema } from "../../api/client";
-import { hours, Money, Moneys } from "../../frame/figure";
+import { short } from "../../frame/days";
+import { Explained } from "../../frame/explain";
+import { hours, Moneys, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
 import { AddRow } from "./add-row";
-import { entriesAt, type Place, placeKey, rowKey, rowsOf, type useCells } from "./use-cells";
-import type { Week } from "./use-week";
+import { entriesAt, type Place, placeKey, type RowHead, rowKey, rowsOf, type useCells } from "./use-cells";
+import type { Week, WeekRow } from "./use-week";
 
 interface Props {
   week: Week;
@@ -74,7 +76,9 @@ export function Sheet(props: Props) {
                 </td>
               ))}
               <td className="number">{hours(row.minutes ?? 0)}</td>
-              <td className="number">{row.value ? <Money of={row.value} /> : "–"}</td>
+              <td className="number">
+                <RowValue row={row} />
+              </td>
             </tr>
           ))}
           {!props.readOnly && (
@@ -133,6 +137,24 @@ export function Sheet(props: Props) {
         </tfoot>
       </table>
     </div>
+  );
+}
+
+/** The value of a row, which its entries make up. */
+function RowValue({ row }: { row: RowHead & Partial<WeekRow> }) {
+  const money = useMoneyText();
+  if (!row.value || row.value.minor === 0) return "–";
+  const entries = (row.cells ?? []).flatMap((cell) => cell.entries);
+  const step = {
+    label: "Value of the row",
+    detail: "the rounded values of its entries, added",
+    figure: money(row.value),
+    steps: entries.map((e) => ({ ...e.explanation, label: `${short(e.day)} · ${e.text || e.service}` })),
+  };
+  return (
+    <Explained step={step} label={`value of ${row.engagement}, ${row.service}`}>
+      {money(row.value)}
+    </Explained>
   );
 }
 

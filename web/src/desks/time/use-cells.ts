@@ -69,3 +69,11 @@ export function entriesAt(week: Week, row: string, day: string): Entry[] {
   const at = week.days.findIndex((head) => head.day === day);
   return week.rows.find((r) => rowKey(r) === row)?.cells[at]?.entries ?? [];
 }
+
+/** Where an entry is in the sheet, if it is there. */
+export function placeOf(week: Week, entryId: number): Place | null {
+  for (const row of week.rows)
+    for (const entry of row.cells.flatMap((cell) => cell.entries))
+      if (entry.id === entryId) return { row: rowKey(row), day: entry.day, entryId };
+  return null;
+}

@@ -15,8 +15,9 @@ export function useWeekAddress() {
   const [search, setSearch] = useSearchParams();
   const day = search.get("week") ?? session.today;
   const person = Number(search.get("person") ?? session.personId);
+  const entry = Number(search.get("entry") ?? 0);
   const go = (change: Record<string, string>) => setSearch({ ...Object.fromEntries(search), ...change });
-  return { day, person, go };
+  return { day, person, entry, go };
 }
 
 export const useWeek = (person: number, day: string) =>

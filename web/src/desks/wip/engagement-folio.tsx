@@ -84,7 +84,7 @@ function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
             <tr key={entry.entryId}>
               <td>
                 <Link
-                  to={`/time?week=${entry.day}&person=${entry.personId}`}
+                  to={`/time?week=${entry.day}&person=${entry.personId}&entry=${entry.entryId}`}
                   className="quiet"
                   title={`${entry.person}, ${entry.service}`}
                 >
