@@ -56,3 +56,8 @@ lint:
 
 clean:
 	rm -rf bin web/dist/assets web/dist/index.html web/openapi.json web/src/api/schema.d.ts
+
+# The pictures of the README, from the demo data.
+.PHONY: screenshots
+screenshots: build
+	DORVET_PICTURES=$(CURDIR)/docs/screenshots go test -count=1 ./e2e -run TestPictures

@@ -73,6 +73,7 @@ func draw(doc invoice.Document, pages int) *page {
 	p.pdf.AddUTF8FontFromBytes(family, "", regular)
 	p.pdf.AddUTF8FontFromBytes(family, "B", semibold)
 	p.pdf.SetMargins(left, top, 210-right)
+	p.pdf.SetCellMargin(0)
 	p.pdf.SetAutoPageBreak(false, 0)
 	p.pdf.SetFooterFunc(p.footer)
 	p.pdf.AddPage()

@@ -34,15 +34,22 @@ export function useDraftActs(invoice: Invoice) {
     queries.setQueryData(["invoice", invoice.id], changed);
     refresh(queries);
   };
+  // Refused because somebody else was first: what they did is shown beside the sentence.
+  const onError = () => {
+    queries.invalidateQueries({ queryKey: ["invoice", invoice.id] });
+    refresh(queries);
+  };
   const takeOut = useMutation({
     mutationFn: (portion: number) =>
       of(api.POST("/api/invoices/{id}/portions/{portion}/take-out", { params: { path: { ...path, portion }, query } })),
     onSuccess,
+    onError,
   });
   const putOn = useMutation({
     mutationFn: (portion: number) =>
       of(api.POST("/api/invoices/{id}/portions/{portion}/put-on", { params: { path: { ...path, portion }, query } })),
     onSuccess,
+    onError,
   });
   const setText = useMutation({
     mutationFn: ({ line, text }: { line: number; text: string }) =>
@@ -50,12 +57,14 @@ export function useDraftActs(invoice: Invoice) {
         api.PUT("/api/invoices/{id}/lines/{line}/text", { params: { path: { ...path, line }, query }, body: { text } }),
       ),
     onSuccess,
+    onError,
   });
   const issue = useMutation({
     // One key for one version: pressing twice issues once.
     mutationFn: (key: string) =>
       of(api.POST("/api/invoices/{id}/issue", { params: { path, query, header: keyHeader(key) } })),
     onSuccess,
+    onError,
   });
   const remove = useMutation({
     mutationFn: () => of(api.DELETE("/api/invoices/{id}", { params: { path, query } })),
@@ -63,6 +72,7 @@ export function useDraftActs(invoice: Invoice) {
       queries.removeQueries({ queryKey: ["invoice", invoice.id] });
       refresh(queries);
     },
+    onError,
   });
   return { takeOut, putOn, setText, issue, remove };
 }

@@ -14,11 +14,11 @@ import { type Entry, type TypedEntry, useChoices, useRecord, useWeek, useWeekAdd
 
 /** A person's week: typed into a grid, with the entry at hand beside it. */
 export function TimeDesk() {
-  const { day, person, entry: asked, go } = useWeekAddress();
+  const { day, person, entry: asked, go: goAddress } = useWeekAddress();
   const session = useSession();
   const week = useWeek(person, day);
   const choices = useChoices();
-  const cells = useCells();
+  const cells = useCells(person);
   const { save, remove } = useRecord();
   const [chosen, setPlace] = useState<Place | null>(null);
   const [removed, setRemoved] = useState<Entry | null>(null);
@@ -85,6 +85,12 @@ export function TimeDesk() {
     const typed = cells.get(at)?.typed ?? typedOf(entryAt(at), at.row.split("-")[2] as TypedEntry["treatment"]);
     cells.put(at, { typed: { ...typed, ...part } });
   };
+  /** Another week or person; what was typed is saved first. */
+  const go = (change: Record<string, string>) => {
+    if (place && !cells.get(place)?.problem) commit(place);
+    setPlace(null);
+    goAddress(change);
+  };
   const week7 = (weeks: number) => go({ week: isoDay(dayjs(sheet.monday).add(weeks * 7, "day")) });
 
   return (
@@ -136,7 +142,7 @@ export function TimeDesk() {
         place={place}
         entries={place ? entriesAt(sheet, place.row, place.day) : []}
         entry={entry}
-        edit={place ? cells.edits[placeKey(place)] : undefined}
+        edit={place ? cells.get(place) : undefined}
         body={place ? (typed) => bodyOf(place, typed) : undefined}
         readOnly={!mayRecord}
         onPlace={goTo}
@@ -157,11 +163,7 @@ export function TimeDesk() {
           )
         }
         actions={
-          <Button
-            type="primary"
-            disabled={!place || !cells.edits[placeKey(place)]}
-            onClick={() => place && commit(place)}
-          >
+          <Button type="primary" disabled={!place || !cells.get(place)} onClick={() => place && commit(place)}>
             Save this entry
           </Button>
         }

@@ -7,7 +7,7 @@ import { Explained } from "../../frame/explain";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
 import { AddRow } from "./add-row";
-import { entriesAt, type Place, placeKey, type RowHead, rowKey, rowsOf, type useCells } from "./use-cells";
+import { entriesAt, type Place, type RowHead, rowKey, rowsOf, type useCells } from "./use-cells";
 import type { Week, WeekRow } from "./use-week";
 
 interface Props {
@@ -185,7 +185,7 @@ function CellInput({
   const entries = entriesAt(week, row, day);
   const only = entries.length === 1 ? entries[0] : undefined;
   const here: Place = { row, day, entryId: only?.id ?? entries[0]?.id ?? 0 };
-  const edit = cells.edits[placeKey(here)];
+  const edit = cells.get(here);
   const sum = entries.reduce((minutes, e) => minutes + e.minutes, 0);
   const several = entries.length > 1;
   const value = !several && edit ? edit.typed.worked : sum ? hours(sum) : "";

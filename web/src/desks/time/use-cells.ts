@@ -25,25 +25,28 @@ export interface Edit {
 }
 
 /**
- * The edits of the sheet. They are read from a ref, so that an event that follows a save at once does not see what
+ * The edits of a person's sheet. They are read from a ref, so that an event that follows a save at once does not see what
  * was saved as still typed.
  */
-export function useCells() {
+export function useCells(person: number) {
   const latest = useRef<Record<string, Edit>>({});
-  const [edits, setEdits] = useState(latest.current);
-  const [extra, setExtra] = useState<RowHead[]>([]);
+  const [, draw] = useState(latest.current);
+  const [extra, setExtra] = useState<Record<number, RowHead[]>>({});
+  const keyOf = (place: Place) => `${person}|${placeKey(place)}`;
   const write = (all: Record<string, Edit>) => {
     latest.current = all;
-    setEdits(all);
+    draw(all);
   };
-  const get = (place: Place): Edit | undefined => latest.current[placeKey(place)];
-  const put = (place: Place, edit: Edit) => write({ ...latest.current, [placeKey(place)]: edit });
+  const get = (place: Place): Edit | undefined => latest.current[keyOf(place)];
+  const put = (place: Place, edit: Edit) => write({ ...latest.current, [keyOf(place)]: edit });
   const drop = (place: Place) => {
-    const { [placeKey(place)]: _, ...rest } = latest.current;
+    const { [keyOf(place)]: _, ...rest } = latest.current;
     write(rest);
   };
-  const addRow = (row: RowHead) => setExtra((rows) => [...rows.filter((r) => rowKey(r) !== rowKey(row)), row]);
-  return { edits, get, put, drop, extra, addRow };
+  const own = extra[person] ?? [];
+  const addRow = (row: RowHead) =>
+    setExtra({ ...extra, [person]: [...own.filter((r) => rowKey(r) !== rowKey(row)), row] });
+  return { get, put, drop, extra: own, addRow };
 }
 
 /** What an entry reads like when it is typed again; a new one has nothing yet. */

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, keyHeader, newKey, of, type Schema } from "../../api/client";
+import { api, keyHeader, newKey, of, Problem, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 
 export type Week = Schema["Week"];
@@ -16,7 +16,10 @@ export function useWeekAddress() {
   const day = search.get("week") ?? session.today;
   const person = Number(search.get("person") ?? session.personId);
   const entry = Number(search.get("entry") ?? 0);
-  const go = (change: Record<string, string>) => setSearch({ ...Object.fromEntries(search), ...change });
+  const go = (change: Record<string, string>) => {
+    const { entry: _, ...rest } = Object.fromEntries(search);
+    setSearch({ ...rest, ...change });
+  };
   return { day, person, entry, go };
 }
 
@@ -46,6 +49,8 @@ export function useRecord() {
   const refresh = () => {
     for (const key of ["week", "rail", "history", "unbilled"]) queries.invalidateQueries({ queryKey: [key] });
   };
+  // Refused because somebody else was first: what they did is read, what was typed stays.
+  const onError = (problem: Error) => problem instanceof Problem && problem.status === 409 && refresh();
   const save = useMutation({
     mutationFn: ({ entry, typed }: { entry?: Entry; typed: TypedEntry }) =>
       entry
@@ -57,6 +62,7 @@ export function useRecord() {
           )
         : of(api.POST("/api/time-entries", { params: { header: keyHeader(newKey()) }, body: typed })),
     onSuccess: refresh,
+    onError,
   });
   const remove = useMutation({
     mutationFn: (entry: Entry) =>
@@ -64,6 +70,7 @@ export function useRecord() {
         api.DELETE("/api/time-entries/{id}", { params: { path: { id: entry.id }, query: { version: entry.version } } }),
       ),
     onSuccess: refresh,
+    onError,
   });
   return { save, remove };
 }
