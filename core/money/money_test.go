@@ -244,3 +244,42 @@ func BenchmarkSplitOver12(b *testing.B) {
 		Split(123457, weights)
 	}
 }
+
+// What an amount reads like is typed again as the same amount.
+func FuzzAmountsReadAsTheyAreTyped(f *testing.F) {
+	for _, minor := range []int64{0, 1, -1, 99, 100, 123456789, -100000, math.MaxInt64 / 2} {
+		f.Add(minor)
+	}
+	f.Fuzz(func(t *testing.T, minor int64) {
+		if minor == math.MinInt64 {
+			return
+		}
+		for code, decimals := range map[Currency]int{"EUR": 2, "JPY": 0, "BHD": 3} {
+			text := Amount{minor, code}.String()
+			if got, err := ParseFixed(text, Point, decimals); err != nil || got != minor {
+				t.Errorf("%d %s reads %s, which is read as %d, %v", minor, code, text, got, err)
+			}
+		}
+	})
+}
+
+func FuzzTypedNumbersNeverBreak(f *testing.F) {
+	for _, typed := range []string{"1,250.50", "1.250", "-", "−1", "1 2 3", "''", ".", ",", "1,,2", "0,001"} {
+		f.Add(typed)
+	}
+	f.Fuzz(func(t *testing.T, typed string) {
+		point, pointErr := ParseFixed(typed, Point, 2)
+		comma, commaErr := ParseFixed(strings.Map(func(r rune) rune {
+			switch r {
+			case '.':
+				return ','
+			case ',':
+				return '.'
+			}
+			return r
+		}, typed), Comma, 2)
+		if pointErr == nil && commaErr == nil && point != comma {
+			t.Errorf("%q is %d with a point and %d with a comma", typed, point, comma)
+		}
+	})
+}

@@ -92,3 +92,25 @@ func ExampleRule_Bill() {
 	fmt.Println(Clock(billed.Minutes), Hours(billed.Minutes))
 	// Output: 0:12 0.2
 }
+
+// Whatever is typed is a time of a day or a refusal, and what is written by
+// Clock is read as the same.
+func FuzzTypedDurationsAreOfADay(f *testing.F) {
+	for _, typed := range []string{"1:30", "1.5", "90m", "1h30", "", "-1", "24:01", "9999999999", "1,5", "½", "1:3", "h", "m", ".", "1e3"} {
+		f.Add(typed)
+	}
+	f.Fuzz(func(t *testing.T, typed string) {
+		for _, mark := range []money.Mark{money.Point, money.Comma} {
+			minutes, err := ParseDuration(typed, mark)
+			if err != nil {
+				continue
+			}
+			if minutes < 0 || minutes > MinutesPerDay {
+				t.Errorf("%q is %d minutes", typed, minutes)
+			}
+			if again, err := ParseDuration(Clock(minutes), mark); err != nil || again != minutes {
+				t.Errorf("%q is %d minutes, written %s and read as %d, %v", typed, minutes, Clock(minutes), again, err)
+			}
+		}
+	})
+}
