@@ -2,9 +2,8 @@ package api
 
 import (
 	"context"
-	"fmt"
+	"mime"
 	"net/http"
-	"net/url"
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
@@ -101,7 +100,7 @@ func (s *server) registerDocument(api huma.API) {
 	operationRaw(s, api, "/invoices/{id}/document.pdf", "readDocument", "The document of an issued invoice",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*file, error) {
 			name, content, err := billing.File(ctx, s.app, actor, in.ID)
-			disposition := fmt.Sprintf("attachment; filename*=UTF-8''%s", url.PathEscape(name))
+			disposition := mime.FormatMediaType("attachment", map[string]string{"filename": name})
 			return &file{"application/pdf", disposition, content}, err
 		})
 }

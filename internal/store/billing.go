@@ -100,13 +100,6 @@ func LastDated(tx *gorm.DB, seriesID int64) (day.Day, error) {
 	return day.Parse(iso)
 }
 
-// SeriesOf is the series in which an issuing entity numbers invoices.
-func SeriesOf(tx *gorm.DB, entityID int64) (*Series, error) {
-	series := new(Series)
-	err := tx.Order("id").First(series, "entity_id = ? AND kind = 'invoice'", entityID).Error
-	return series, err
-}
-
 // RevisionOf is the newest frozen revision of an invoice, or ErrNotFound.
 func RevisionOf(tx *gorm.DB, invoiceID int64) (*InvoiceRevision, error) {
 	revision := new(InvoiceRevision)

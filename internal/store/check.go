@@ -1,7 +1,10 @@
 package store
 
 import (
+	"encoding/json"
 	"fmt"
+
+	"dorvet/core/invoice"
 
 	"gorm.io/gorm"
 )
@@ -50,6 +53,11 @@ var conservations = []conservation{
 		SELECT i.id, 'invoice has lines of ' || i.lines || ', they are ' || COALESCE(SUM(l.amount), 0) AS what
 		FROM invoices i LEFT JOIN invoice_lines l ON l.invoice_id = i.id WHERE i.state <> 'deleted' GROUP BY i.id
 		HAVING i.lines <> COALESCE(SUM(l.amount), 0) OR i.net + i.tax <> i.total`},
+	{"amounts of two currencies never meet", `
+		SELECT l.id, 'line is in ' || l.currency || ' on an invoice in ' || i.currency AS what
+		FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.currency <> i.currency
+		UNION ALL SELECT p.id, 'portion is in ' || p.currency || ' on a line in ' || l.currency
+		FROM portions p JOIN invoice_lines l ON l.id = p.line_id WHERE p.currency <> l.currency`},
 	{"the instalments add up to the amount due at issue", `
 		SELECT i.id, 'invoice has ' || i.due || ' due, its instalments ' || COALESCE(SUM(n.amount), 0) AS what
 		FROM invoices i LEFT JOIN instalments n ON n.invoice_id = i.id AND n.revision = i.revision
@@ -89,10 +97,37 @@ func (s *Store) Check(tx *gorm.DB) (breaches []string, err error) {
 			breaches = append(breaches, fmt.Sprintf("%s: row %d: %s", c.rule, row.ID, row.What))
 		}
 	}
+	frozen, err := frozenBreaches(tx)
+	if err != nil {
+		return breaches, err
+	}
+	breaches = append(breaches, frozen...)
 	files, err := All[File](tx, "digest")
 	for _, file := range files {
 		if _, problem := s.Content(file.Digest); problem != nil {
 			breaches = append(breaches, problem.Error())
+		}
+	}
+	return breaches, err
+}
+
+// frozenBreaches compares the newest revision of every invoice with its row:
+// what was issued is what is owed.
+func frozenBreaches(tx *gorm.DB) (breaches []string, err error) {
+	rows := []struct {
+		Invoice
+		Content string
+	}{}
+	err = tx.Raw(`SELECT i.*, r.content FROM invoices i JOIN invoice_revisions r ON r.invoice_id = i.id AND r.revision = i.revision
+		WHERE i.state IN ('issued', 'part_paid', 'paid')`).Scan(&rows).Error
+	for _, row := range rows {
+		var doc invoice.Document
+		if problem := json.Unmarshal([]byte(row.Content), &doc); problem != nil {
+			return breaches, fmt.Errorf("read the revision of %s: %w", row.NumberText, problem)
+		}
+		t := doc.Totals
+		if doc.Number != row.NumberText || doc.Currency != row.Currency || t.Net.Minor != row.Net || t.Tax.Minor != row.Tax || t.Total.Minor != row.Total || t.Due.Minor != row.Due {
+			breaches = append(breaches, fmt.Sprintf("what was issued is what is owed: row %d: %s was frozen as %s over %s", row.ID, row.NumberText, doc.Number, t.Total))
 		}
 	}
 	return breaches, err

@@ -118,6 +118,7 @@ type Client struct {
 type Engagement struct {
 	Row
 	ClientID, EntityID    int64
+	SeriesID              *int64 // nil: the first of the entity
 	Code, Name, Reference string
 	Arrangement           string
 	LeadID                int64
@@ -251,6 +252,7 @@ type InvoiceLine struct {
 	Minutes                 int
 	PerHour                 *money.Rate
 	Amount                  int64
+	Currency                money.Currency
 	Treatment               wip.Treatment
 }
 

@@ -52,6 +52,8 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 		"UPDATE invoice_lines SET amount = amount - 1":                        "portions of a line",
 		"UPDATE invoices SET lines = lines + 1":                               "lines of an invoice",
 		"UPDATE invoices SET tax = tax + 1":                                   "net and tax to its total",
+		"UPDATE invoice_lines SET currency = 'USD'":                           "two currencies never meet",
+		"UPDATE invoices SET number_text = 'N7'":                              "what was issued is what is owed",
 		"UPDATE instalments SET amount = 1":                                   "instalments add up",
 		"UPDATE invoices SET total = total + 1, tax = tax + 1":                "stands in the money ledger",
 		"UPDATE series SET next_number = next_number + 1":                     "numbers have no gap",

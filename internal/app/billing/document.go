@@ -32,7 +32,7 @@ func compute(tx *gorm.DB, inv *store.Invoice) (invoice.Totals, error) {
 		asked.Codes[code.Code] = code
 	}
 	for _, l := range lines {
-		asked.Lines = append(asked.Lines, invoice.Line{Kind: l.Kind, TaxCode: byID[l.TaxCodeID].Code, Amount: money.Amount{Minor: l.Amount, Currency: inv.Currency}})
+		asked.Lines = append(asked.Lines, invoice.Line{Kind: l.Kind, TaxCode: byID[l.TaxCodeID].Code, Amount: money.Amount{Minor: l.Amount, Currency: l.Currency}})
 	}
 	return invoice.Compute(asked)
 }
@@ -105,7 +105,7 @@ func addSections(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 			doc.Sections = append(doc.Sections, invoice.Section{Title: e.Name, Reference: e.Reference, Sum: money.Zero(inv.Currency)})
 		}
 		section := &doc.Sections[len(doc.Sections)-1]
-		line := printed(row, inv.Currency)
+		line := printed(row)
 		if row.PersonID != nil {
 			line.Who = names[*row.PersonID]
 		}
@@ -117,8 +117,8 @@ func addSections(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 	return nil
 }
 
-func printed(row store.InvoiceLine, currency money.Currency) invoice.DocumentLine {
-	line := invoice.DocumentLine{Day: row.Day, Text: row.Text, Hours: worktime.Hours(row.Minutes), Amount: money.Amount{Minor: row.Amount, Currency: currency}}
+func printed(row store.InvoiceLine) invoice.DocumentLine {
+	line := invoice.DocumentLine{Day: row.Day, Text: row.Text, Hours: worktime.Hours(row.Minutes), Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
 	if row.PerHour != nil {
 		line.Rate = row.PerHour.String()
 	}

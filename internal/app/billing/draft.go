@@ -83,7 +83,7 @@ func (m *maker) all(rows []store.PortionRow) ([]Made, error) {
 		if len(work[e.ID]) == 0 {
 			continue
 		}
-		key := wip.Group(e.ClientID, e.EntityID, e.ID, e.Combined, e.Currency)
+		key := wip.Group(e)
 		if groups[key] == nil {
 			order = append(order, key)
 		}
@@ -124,9 +124,8 @@ func (m *maker) one(key wip.DraftOf, engagements []store.EngagementRow, work map
 
 // blank is a draft without lines.
 func (m *maker) blank(key wip.DraftOf, e store.EngagementRow) (*store.Invoice, error) {
-	series, err := store.SeriesOf(m.tx.DB, key.EntityID)
-	if err != nil {
-		return nil, app.Missing(err, "series of invoice numbers")
+	if key.SeriesID == 0 {
+		return nil, app.Refuse(app.Conflict, "The issuing entity of %s has no series of invoice numbers: give it one under Set-up.", e.Name)
 	}
 	client, err := store.Get[store.Client](m.tx.DB, key.ClientID)
 	if err != nil {
@@ -138,7 +137,7 @@ func (m *maker) blank(key wip.DraftOf, e store.EngagementRow) (*store.Invoice, e
 		return nil, app.InField("terms", err)
 	}
 	return &store.Invoice{
-		EntityID: key.EntityID, SeriesID: series.ID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
+		EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
 		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, DueDay: terms.Due(m.asked.Dated), TaxDay: m.asked.Dated, Terms: spelled,
 	}, nil
 }
@@ -156,7 +155,7 @@ func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.Po
 	lines := make([]store.InvoiceLine, len(portions))
 	for i, p := range portions {
 		lines[i] = store.InvoiceLine{InvoiceID: inv.ID, EngagementID: e.ID, Kind: invoice.Time, TaxCodeID: setup.TaxCode(firm, client, e),
-			Day: p.WorkedDay, PersonID: &p.PersonID, Text: lineText(p), Minutes: p.Minutes, Amount: p.Agreed, Treatment: p.Treatment}
+			Day: p.WorkedDay, PersonID: &p.PersonID, Text: lineText(p), Minutes: p.Minutes, Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
 		if perHour, ok := p.Valued.Rate.PerHour(); ok {
 			lines[i].PerHour = &perHour
 		}

@@ -53,6 +53,7 @@ type Line struct {
 	LineVersion int64         `json:"lineVersion"`
 	PortionID   int64         `json:"portionId"`
 	EntryID     int64         `json:"entryId"`
+	PersonID    int64         `json:"personId"`
 	Engagement  string        `json:"engagement"`
 	Day         day.Day       `json:"day"`
 	Initials    string        `json:"initials"`
@@ -183,7 +184,7 @@ func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow) error {
 func shown(portions []store.PortionRow, engagements map[int64]string) []Line {
 	lines := make([]Line, 0, len(portions))
 	for _, p := range portions {
-		line := Line{LineVersion: p.LineVersion, PortionID: p.ID, EntryID: p.EntryID, Engagement: engagements[p.EngagementID],
+		line := Line{LineVersion: p.LineVersion, PortionID: p.ID, EntryID: p.EntryID, PersonID: p.PersonID, Engagement: engagements[p.EngagementID],
 			Day: p.WorkedDay, Initials: p.Initials, Text: lineText(p), Minutes: p.Minutes, Treatment: p.Treatment,
 			Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
 			Explanation: p.Valued.Explain()}

@@ -45,7 +45,6 @@ type ClientWork struct {
 // EngagementWork is the unbilled work of an engagement.
 type EngagementWork struct {
 	EngagementID int64        `json:"engagementId"`
-	EntityID     int64        `json:"entityId" doc:"the issuing entity"`
 	Engagement   string       `json:"engagement"`
 	Arrangement  string       `json:"arrangement"`
 	LeadID       int64        `json:"leadId"`
@@ -58,6 +57,8 @@ type EngagementWork struct {
 	Oldest       int          `json:"oldest" doc:"age of the oldest entry in days, at the cut-off"`
 	Ages         core.Ages    `json:"ages" doc:"agreed value of 0-30, 31-60, 61-90 and over 90 days"`
 	WithoutRate  int          `json:"withoutRate" doc:"entries that can't be billed until they have a rate"`
+
+	draft DraftOf
 }
 
 // Unbilled reads what can be billed.
@@ -119,7 +120,7 @@ func (f Filter) least(tx *gorm.DB) (int64, error) {
 
 func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (EngagementWork, error) {
 	work := EngagementWork{
-		EngagementID: e.ID, EntityID: e.EntityID, Engagement: e.Name, Arrangement: e.Arrangement, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
+		EngagementID: e.ID, draft: Group(e), Engagement: e.Name, Arrangement: e.Arrangement, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
 		Value: money.Zero(e.Currency), Standard: money.Zero(e.Currency), Ages: core.NewAges(e.Currency),
 	}
 	for _, d := range days {
@@ -223,7 +224,7 @@ func Add(ctx context.Context, a *app.App, actor app.Actor, upTo day.Day, engagem
 				return nil, err
 			}
 			if e.Entries > e.WithoutRate {
-				drafts[Group(client.ClientID, e.EntityID, e.EngagementID, client.Combined, e.Value.Currency)] = true
+				drafts[e.draft] = true
 			}
 		}
 	}
@@ -245,16 +246,17 @@ func (t *Tally) add(e EngagementWork) (err error) {
 
 // DraftOf is what shares one invoice.
 type DraftOf struct {
-	ClientID, EntityID int64
-	EngagementID       int64 // 0 where the client's engagements are combined
-	Currency           money.Currency
+	ClientID, EntityID, SeriesID int64
+	EngagementID                 int64 // 0 where the client's engagements are combined
+	Currency                     money.Currency
 }
 
 // Group says on which invoice an engagement's work goes: one of the client, or
-// one of its own; never two issuing entities or currencies on one.
-func Group(clientID, entityID, engagementID int64, combined bool, currency money.Currency) DraftOf {
-	if combined {
-		engagementID = 0
+// one of its own; never two issuing entities, series or currencies on one.
+func Group(e store.EngagementRow) DraftOf {
+	group := DraftOf{ClientID: e.ClientID, EntityID: e.EntityID, SeriesID: e.Numbered, Currency: e.Currency}
+	if !e.Combined {
+		group.EngagementID = e.ID
 	}
-	return DraftOf{clientID, entityID, engagementID, currency}
+	return group
 }

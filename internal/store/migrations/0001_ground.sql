@@ -65,6 +65,7 @@ CREATE TABLE clients (
 CREATE TABLE engagements (
   id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0,
   client_id INTEGER NOT NULL REFERENCES clients(id), entity_id INTEGER NOT NULL REFERENCES issuing_entities(id),
+  series_id INTEGER REFERENCES series(id), -- NULL: the first of the entity
   code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, reference TEXT NOT NULL, arrangement TEXT NOT NULL,
   lead_id INTEGER NOT NULL REFERENCES people(id), currency TEXT NOT NULL, terms TEXT NOT NULL DEFAULT '',
   tax_code_id INTEGER REFERENCES tax_codes(id),
@@ -142,7 +143,7 @@ CREATE TABLE invoice_lines (
   invoice_id INTEGER NOT NULL REFERENCES invoices(id), engagement_id INTEGER NOT NULL REFERENCES engagements(id),
   kind TEXT NOT NULL, tax_code_id INTEGER NOT NULL REFERENCES tax_codes(id),
   day TEXT NOT NULL, person_id INTEGER REFERENCES people(id), text TEXT NOT NULL,
-  minutes INTEGER NOT NULL, per_hour INTEGER, amount INTEGER NOT NULL, treatment TEXT NOT NULL
+  minutes INTEGER NOT NULL, per_hour INTEGER, amount INTEGER NOT NULL, currency TEXT NOT NULL, treatment TEXT NOT NULL
 );
 CREATE INDEX lines_of_invoice ON invoice_lines (invoice_id);
 

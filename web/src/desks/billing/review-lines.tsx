@@ -1,5 +1,6 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
+import { Link } from "react-router";
 import { short } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, rateText, useMoneyText } from "../../frame/figure";
@@ -116,7 +117,16 @@ function ReviewLine({
   const noCharge = line.treatment === "no_charge";
   return (
     <tr data-row={index} className={`${current ? "current" : ""} ${out ? "left-out" : ""}`} onClick={onCurrent}>
-      <td>{short(line.day)}</td>
+      <td>
+        <Link
+          to={`/time?week=${line.day}&person=${line.personId}&entry=${line.entryId}`}
+          className="quiet"
+          tabIndex={stop}
+          title="The entry in its week, with its history"
+        >
+          {short(line.day)}
+        </Link>
+      </td>
       <td>{line.initials}</td>
       <td className="line-text">
         {editing ? (
