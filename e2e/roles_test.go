@@ -96,7 +96,7 @@ func TestTheMonthEndFitsASmallScreen(t *testing.T) {
 	p.click("button", "Issue SC1014 over")
 	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1014"`)
 	p.size(360, 740)
-	p.goTo("/time")
+	p.goTo("/time?person=3")
 	p.week()
 	wide("the week on a phone")
 }

@@ -7,6 +7,9 @@ export function inField(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && target.closest("input, textarea, select, [contenteditable=true]") !== null;
 }
 
+/** Enter on a button or a link is its own. */
+const onControl = (target: EventTarget) => target instanceof HTMLButtonElement || target instanceof HTMLAnchorElement;
+
 /**
  * The keys of a list that has the focus: arrows or j and k move, others as given. Rows are the elements with
  * data-row; the list keeps one of them current.
@@ -31,11 +34,7 @@ export function useListKeys<T>(
     else if (event.key === "ArrowUp" || event.key === "k") go(current - 1);
     else if (event.key === "Home") go(0);
     else if (event.key === "End") go(rows.length - 1);
-    else if (
-      row !== undefined &&
-      acts[event.key] &&
-      !(event.key === "Enter" && event.target instanceof HTMLButtonElement)
-    )
+    else if (row !== undefined && acts[event.key] && !(event.key === "Enter" && onControl(event.target)))
       acts[event.key]?.(row);
     else return;
     event.preventDefault();

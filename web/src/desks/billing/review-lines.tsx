@@ -15,12 +15,13 @@ interface Props {
   onStep: (by: number) => void;
 }
 
-/** Lines and what was left out, by engagement and day. */
+/** Lines and what was left out, by engagement in the order of the document, and by day. */
 function arranged(invoice: Invoice): Line[] {
+  const sections = invoice.document.sections.map((section) => section.title);
+  const place = (line: Line) =>
+    sections.includes(line.engagement) ? sections.indexOf(line.engagement) : sections.length;
   const all = [...invoice.lines, ...invoice.leftOut];
-  return all.toSorted(
-    (a, b) => a.engagement.localeCompare(b.engagement) || a.day.localeCompare(b.day) || a.portionId - b.portionId,
-  );
+  return all.toSorted((a, b) => place(a) - place(b) || a.day.localeCompare(b.day) || a.portionId - b.portionId);
 }
 
 /** The entries of a draft: out of it, back on it, and the text that the client reads. */

@@ -3,7 +3,7 @@ import { long, short } from "../../frame/days";
 import { Explained } from "../../frame/explain";
 import { hours, Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
-import { type ClientWork, type EngagementWork, findingsOf, useEntries } from "./use-wip";
+import { arrangementWords, type ClientWork, type EngagementWork, findingsOf, useEntries } from "./use-wip";
 
 /** The unbilled entries of the engagement that is open, and how its figure was made. */
 export function EngagementFolio({ work, client, upTo }: { work?: EngagementWork; client?: ClientWork; upTo: string }) {
@@ -19,7 +19,8 @@ export function EngagementFolio({ work, client, upTo }: { work?: EngagementWork;
       <p className="folio-over">{client.client}</p>
       <h2>{work.engagement}</h2>
       <p className="soft">
-        Hourly · lead {work.lead} · {work.lastBilled ? `last billed ${long(work.lastBilled)}` : "never billed"}
+        {arrangementWords[work.arrangement]} · lead {work.lead} ·{" "}
+        {work.lastBilled ? `last billed ${long(work.lastBilled)}` : "never billed"}
       </p>
       {findingsOf(work).map((finding) => (
         <p className="finding-box" key={finding.title}>

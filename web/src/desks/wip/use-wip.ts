@@ -88,6 +88,9 @@ export function useMakeDrafts() {
   return { make, undo, newKey };
 }
 
+/** The arrangements in words. */
+export const arrangementWords: Record<string, string> = { hourly: "Hourly" };
+
 /** What should be looked at before an engagement is billed. */
 export function findingsOf(work: EngagementWork): { title: string; remedy: string }[] {
   const findings = [];

@@ -7,7 +7,7 @@ import { hours, Money, Moneys } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { AgeStrip } from "./age-strip";
-import { type ClientWork, type EngagementWork, findingsOf } from "./use-wip";
+import { arrangementWords, type ClientWork, type EngagementWork, findingsOf } from "./use-wip";
 
 /** A row of the list: a client, or one of its engagements. */
 export interface Row {
@@ -163,7 +163,7 @@ function WorkRow({ row: { client, work }, index, current, open, picked, box, onC
       {work ? (
         <>
           <td className="indented">{work.engagement}</td>
-          <td>Hourly</td>
+          <td>{arrangementWords[work.arrangement]}</td>
           <td>
             <AgeStrip ages={work.ages} oldest={work.oldest} />
           </td>
