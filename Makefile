@@ -36,6 +36,7 @@ web/node_modules/.installed: web/package-lock.json
 test: build
 	./.ci/packages
 	go vet ./...
+	go tool staticcheck ./...
 	cd web && npm run --silent lint
 	go test -short ./core/... ./internal/... ./cmd/... .
 	go test -count=1 ./e2e

@@ -25,12 +25,12 @@ var (
 // Measures of the page, in millimetres and points.
 const (
 	left, top, right   = 22.0, 18.0, 188.0
-	bottom             = 262.0
-	lineHeight         = 5.2
+	bottom             = 268.0
+	lineHeight         = 4.8
 	family             = "source"
 	small, body, title = 8.5, 9.5, 19.0
 	// What says how to pay stands under the totals, on the same page.
-	paymentHeight = 28.0
+	paymentHeight = 18.0
 )
 
 // columns of the table of lines: where each begins, the last ends at right.
@@ -193,10 +193,13 @@ func (p *page) section(section invoice.Section) {
 		p.row(section, row)
 	}
 	p.down(0.8)
-	p.style("B", body, ink)
-	p.at(columns.day, columns.hours, "L", "Sum of "+section.Title)
-	p.at(columns.amount, right, "R", section.Sum.String())
-	p.down(lineHeight + 6)
+	if len(p.doc.Sections) > 1 {
+		p.style("B", body, ink)
+		p.at(columns.day, columns.hours, "L", "Sum of "+section.Title)
+		p.at(columns.amount, right, "R", section.Sum.String())
+		p.down(lineHeight)
+	}
+	p.down(6)
 }
 
 func (p *page) row(section invoice.Section, row invoice.DocumentLine) {
@@ -238,7 +241,7 @@ func initialled(name string) string {
 
 func (p *page) totals() {
 	t := p.doc.Totals
-	p.room(float64(5+len(t.Taxes)*2)*6 + paymentHeight)
+	p.room(float64(5+len(t.Taxes))*(lineHeight+0.9) + 14 + paymentHeight)
 	sum := func(weight, label, figure string) {
 		p.style(weight, body, ink)
 		p.at(118, columns.amount, "L", label)
@@ -273,7 +276,7 @@ func (p *page) totals() {
 	p.down(1)
 	p.at(118, columns.amount, "L", "Amount due")
 	p.at(columns.amount-10, right, "R", t.Due.String())
-	p.down(lineHeight + 9)
+	p.down(lineHeight + 7)
 }
 
 func (p *page) payment() {

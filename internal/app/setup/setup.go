@@ -16,7 +16,7 @@ import (
 	"gorm.io/gorm"
 )
 
-// Found is what a firm starts with. Its rows are numbered by the store; the
+// Foundation is what a firm starts with. Its rows are numbered by the store; the
 // firm's tax code and the series' entity name the codes and entities by their
 // place in the lists, from 1.
 type Foundation struct {

@@ -39,8 +39,5 @@ export async function of<T>(asked: Promise<Answer<T>>): Promise<T> {
   return answer.data;
 }
 
-/** A key that makes an act happen once, however often it is asked for. */
-export const newKey = () => crypto.randomUUID();
-
-/** The header of an idempotency key. */
+/** The header of an idempotency key: see ActKeys. */
 export const keyHeader = (key: string) => ({ "Idempotency-Key": key });

@@ -80,7 +80,10 @@ export function BillingDesk() {
           )
         }
       >
-        <TallySum figure={rows.length} what={show === "drafts" ? "drafts" : "invoices"} />
+        <TallySum
+          figure={rows.length}
+          what={(show === "drafts" ? "draft" : "invoice") + (rows.length === 1 ? "" : "s")}
+        />
         {show === "register" && <TallySum lost figure={rows.filter((r) => r.daysLate > 0).length} what="late" />}
       </Tally>
     </>

@@ -1,5 +1,5 @@
 import { Button, Modal } from "antd";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
@@ -11,7 +11,7 @@ import { Tally, TallySum } from "../../frame/tally";
 import { DraftList } from "./draft-list";
 import { LiveDocument } from "./live-document";
 import { ReviewLines } from "./review-lines";
-import { type Invoice, type Line, newKey, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { type Invoice, type Line, useDraftActs, useDrafts, useInvoice } from "./use-billing";
 
 /** One draft: its entries beside the invoice as the client will see it. */
 export function Review() {
@@ -41,7 +41,6 @@ function Opened({ invoice }: { invoice: Invoice }) {
   const session = useSession();
   const [asking, setAsking] = useState<"issue" | "delete" | null>(null);
   const [done, setDone] = useState<Done | null>(null);
-  const key = useRef({ version: -1, key: "" });
   const isDraft = invoice.number === "" || ["draft", "in_approval", "approved"].includes(invoice.state);
   const mayBill = session.role === "administrator" && isDraft;
   const rows = drafts.data ?? [];
@@ -51,10 +50,9 @@ function Opened({ invoice }: { invoice: Invoice }) {
     if (next) navigate(`/billing/${next.id}`);
   };
   const issue = () => {
-    if (key.current.version !== invoice.version) key.current = { version: invoice.version, key: newKey() };
     setAsking(null);
     setDone(null);
-    acts.issue.mutate(key.current.key);
+    acts.issue.mutate();
   };
   const takeOut = (line: Line) =>
     acts.takeOut.mutate(line.portionId, {

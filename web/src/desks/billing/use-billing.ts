@@ -1,5 +1,6 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, keyHeader, newKey, of, type Schema } from "../../api/client";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, type Schema } from "../../api/client";
 
 export type Summary = Schema["Summary"];
 export type Invoice = Schema["Invoice"];
@@ -28,6 +29,7 @@ const refresh = (queries: QueryClient) => {
 /** Everything that can be done to a draft; each act knows which version it was meant for. */
 export function useDraftActs(invoice: Invoice) {
   const queries = useQueryClient();
+  const keys = useActKeys();
   const path = { id: invoice.id };
   const query = { version: invoice.version };
   const onSuccess = (changed: Invoice) => {
@@ -60,9 +62,12 @@ export function useDraftActs(invoice: Invoice) {
     onError,
   });
   const issue = useMutation({
-    // One key for one version: pressing twice issues once.
-    mutationFn: (key: string) =>
-      of(api.POST("/api/invoices/{id}/issue", { params: { path, query, header: keyHeader(key) } })),
+    mutationFn: () =>
+      of(
+        api.POST("/api/invoices/{id}/issue", {
+          params: { path, query, header: keyHeader(keys.keyOf([invoice.id, invoice.version])) },
+        }),
+      ),
     onSuccess,
     onError,
   });
@@ -76,5 +81,3 @@ export function useDraftActs(invoice: Invoice) {
   });
   return { takeOut, putOn, setText, issue, remove };
 }
-
-export { newKey };

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, keyHeader, newKey, of, Problem, type Schema } from "../../api/client";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, Problem, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 
 export type Week = Schema["Week"];
@@ -46,6 +47,7 @@ export function useWorth(typed: TypedEntry | null) {
 /** Saving, changing and removing entries; what depends on them is read again. */
 export function useRecord() {
   const queries = useQueryClient();
+  const keys = useActKeys();
   const refresh = () => {
     for (const key of ["week", "rail", "history", "unbilled"]) queries.invalidateQueries({ queryKey: [key] });
   };
@@ -60,8 +62,11 @@ export function useRecord() {
               body: typed,
             }),
           )
-        : of(api.POST("/api/time-entries", { params: { header: keyHeader(newKey()) }, body: typed })),
-    onSuccess: refresh,
+        : of(api.POST("/api/time-entries", { params: { header: keyHeader(keys.keyOf(typed)) }, body: typed })),
+    onSuccess: (_, { typed }) => {
+      keys.done(typed);
+      refresh();
+    },
     onError,
   });
   const remove = useMutation({

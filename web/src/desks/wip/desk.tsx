@@ -1,5 +1,5 @@
 import { Button } from "antd";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
@@ -20,18 +20,15 @@ export function WipDesk() {
   const shown = new Set(rows.flatMap((row) => (row.work ? [row.work.engagementId] : [])));
   const picked = [...address.picked].filter((id) => shown.has(id));
   const tally = useTally(address.upTo, picked);
-  const { make, undo, newKey } = useMakeDrafts();
+  const { make, undo } = useMakeDrafts();
   const [made, setMade] = useState<Schema["Made"][]>([]);
-  const key = useRef(newKey());
   const open = rows.find((row) => row.work?.engagementId === address.open);
   const makeDrafts = async () => {
     const drafts = await make.mutateAsync({
-      key: key.current,
       upTo: address.upTo,
       dated: session.today,
       engagementIds: picked,
     });
-    key.current = newKey();
     setMade(drafts);
     address.change({ pick: undefined });
   };

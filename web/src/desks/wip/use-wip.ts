@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, keyHeader, newKey, of, type Schema } from "../../api/client";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { lastMonthEnd } from "../../frame/days";
 
@@ -67,14 +68,18 @@ export const useTally = (upTo: string, engagementIds: number[]) =>
 /** Making drafts, and taking that back as long as they are as they were made. */
 export function useMakeDrafts() {
   const queries = useQueryClient();
-  const onSuccess = () => {
+  const keys = useActKeys();
+  const refresh = () => {
     for (const key of ["unbilled", "rail", "drafts", "history", "invoice"])
       queries.invalidateQueries({ queryKey: [key] });
   };
   const make = useMutation({
-    mutationFn: ({ key, ...body }: Schema["Selection"] & { key: string }) =>
-      of(api.POST("/api/drafts", { params: { header: keyHeader(key) }, body })),
-    onSuccess,
+    mutationFn: (body: Schema["Selection"]) =>
+      of(api.POST("/api/drafts", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    onSuccess: (_, body) => {
+      keys.done(body);
+      refresh();
+    },
   });
   const undo = useMutation({
     mutationFn: async (made: Schema["Made"][]) => {
@@ -83,9 +88,9 @@ export function useMakeDrafts() {
         await of(api.DELETE("/api/invoices/{id}", { params: { path: { id }, query: { version: draft.version } } }));
       }
     },
-    onSettled: onSuccess,
+    onSettled: refresh,
   });
-  return { make, undo, newKey };
+  return { make, undo };
 }
 
 /** The arrangements in words. */
