@@ -34,7 +34,7 @@ func (s *server) registerWIP(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
 			CutOff
-		}) ([]wip.UnbilledEntry, error) {
+		}) (*wip.UnbilledEntries, error) {
 			upTo, err := in.UpTo.day("upTo")
 			if err != nil {
 				return nil, err

@@ -38,6 +38,7 @@ type UnbilledDay struct {
 	WorkedDay             day.Day `gorm:"serializer:day"`
 	Minutes               int
 	Agreed, Standard      int64
+	AtNoCharge            int64 // of Standard
 	Entries, WithoutRates int
 }
 
@@ -45,7 +46,7 @@ type UnbilledDay struct {
 func UnbilledDays(tx *gorm.DB, f UnbilledFilter) ([]UnbilledDay, error) {
 	rows := []UnbilledDay{}
 	err := f.where(tx).Select(`p.engagement_id, p.worked_day, SUM(p.minutes) AS minutes, SUM(p.agreed) AS agreed,
-		SUM(p.standard) AS standard, COUNT(*) AS entries, SUM(p.without_rate) AS without_rates`).
+		SUM(p.standard) AS standard, SUM(CASE WHEN p.treatment = 'no_charge' THEN p.standard ELSE 0 END) AS at_no_charge, COUNT(*) AS entries, SUM(p.without_rate) AS without_rates`).
 		Group("p.engagement_id, p.worked_day").Order("p.engagement_id, p.worked_day").Scan(&rows).Error
 	return rows, err
 }

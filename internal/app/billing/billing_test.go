@@ -68,7 +68,7 @@ func TestACombinedClientGetsOneInvoiceAnotherSeparateOnes(t *testing.T) {
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-12-01", "1:00") // after the cut-off
 	tally, err := appwip.Add(t.Context(), a, apptest.Admin.Actor, november, []int64{1, 2, 3})
-	if err != nil || tally.Drafts != 2 || tally.Net[0].String() != "280.00" || tally.Standard[0].String() != "300.00" || tally.Minutes != 180 {
+	if err != nil || tally.Drafts != 2 || tally.Net[0].String() != "280.00" || tally.Standard[0].String() != "300.00" || tally.Rates[0].String() != "−20.00" || tally.Minutes != 180 {
 		t.Errorf("%+v, %v", tally, err)
 	}
 	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
@@ -92,6 +92,9 @@ func TestADraftIsComputedAndExplained(t *testing.T) {
 	inv := draftOf(t, a, apptest.Study)
 	if inv.NextNumber != "N1" || inv.Net.String() != "120.00" || inv.Tax.String() != "27.60" || inv.Total.String() != "147.60" || inv.Due != day.Of(2026, 12, 31) {
 		t.Errorf("%+v", inv.Summary)
+	}
+	if inv.Given.NoCharge.String() != "−50.00" || inv.Given.Rates.String() != "−30.00" {
+		t.Errorf("%+v", inv.Given)
 	}
 	if inv.Standard.String() != "200.00" || inv.Realisation.String() != "60" {
 		t.Errorf("realisation %s %% of %s", inv.Realisation, inv.Standard)

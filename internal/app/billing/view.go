@@ -40,6 +40,7 @@ type Invoice struct {
 	Lines       []Line           `json:"lines"`
 	LeftOut     []Line           `json:"leftOut" doc:"unbilled entries that could be put on this draft"`
 	Standard    money.Amount     `json:"standard"`
+	Given       wip.Given        `json:"given" doc:"what lies between standard and net"`
 	Realisation money.Percent    `json:"realisation" doc:"net over standard, in ten-thousandths of a percent"`
 	Document    invoice.Document `json:"document"`
 	Explanation explain.Step     `json:"explanation"`
@@ -168,10 +169,20 @@ func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow) error {
 	}
 	v.Lines, v.LeftOut = shown(on, names), shown(out, names)
 	v.Standard = money.Zero(inv.Currency)
+	atNoCharge := v.Standard
 	for _, line := range v.Lines {
 		if v.Standard, err = v.Standard.Add(line.Standard); err != nil {
 			return err
 		}
+		if line.Treatment != wip.NoCharge {
+			continue
+		}
+		if atNoCharge, err = atNoCharge.Add(line.Standard); err != nil {
+			return err
+		}
+	}
+	if v.Given, err = wip.Give(v.Standard, v.Net, atNoCharge); err != nil {
+		return err
 	}
 	if !v.Standard.IsZero() {
 		share, err := money.MulDiv(inv.Net, int64(money.Hundred), v.Standard.Minor)

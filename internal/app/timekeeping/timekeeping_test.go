@@ -163,6 +163,9 @@ func TestTheWeekAddsUpAndKeepsLastWeeksRows(t *testing.T) {
 	if len(week.Rows) != 2 || week.Rows[0].Engagement != "Advice" || week.Rows[0].Minutes != 0 || len(week.Rows[1].Cells[0].Entries) != 2 {
 		t.Errorf("%+v", week.Rows)
 	}
+	if week.Days[0].Left != 390 || week.Left != 2190 || week.Utilisation.String() != "8.75" || week.Rows[1].Explanation.Figure != "350.00" || len(week.Rows[1].Explanation.Steps) != 3 {
+		t.Errorf("%+v", week)
+	}
 	if week.Values[0].String() != "350.00" {
 		t.Errorf("values %v", week.Values)
 	}

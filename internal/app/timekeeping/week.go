@@ -2,8 +2,11 @@ package timekeeping
 
 import (
 	"context"
+	"fmt"
+	"strings"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
@@ -13,16 +16,19 @@ import (
 // Week is one person's ISO week as a grid: a row for each engagement, service
 // and treatment.
 type Week struct {
-	PersonID int64          `json:"personId"`
-	Person   string         `json:"person"`
-	Monday   day.Day        `json:"monday"`
-	Number   int            `json:"number" doc:"ISO week"`
-	Days     []DayHead      `json:"days"`
-	Rows     []WeekRow      `json:"rows"`
-	Minutes  int            `json:"minutes"`
-	Capacity int            `json:"capacity" doc:"minutes a week"`
-	Billable int            `json:"billable" doc:"worked minutes that are billable or at no charge"`
-	Values   []money.Amount `json:"values" doc:"agreed value, one for each currency"`
+	PersonID int64     `json:"personId"`
+	Person   string    `json:"person"`
+	Monday   day.Day   `json:"monday"`
+	Number   int       `json:"number" doc:"ISO week"`
+	Days     []DayHead `json:"days"`
+	Rows     []WeekRow `json:"rows"`
+	Minutes  int       `json:"minutes"`
+	Capacity int       `json:"capacity" doc:"minutes a week"`
+	Left     int       `json:"left" doc:"minutes of the capacity without time"`
+	// Utilisation is billable over capacity.
+	Utilisation money.Percent  `json:"utilisation" doc:"in ten-thousandths of a percent"`
+	Billable    int            `json:"billable" doc:"worked minutes that are billable or at no charge"`
+	Values      []money.Amount `json:"values" doc:"agreed value, one for each currency"`
 }
 
 // DayHead is a day of the week with its sum.
@@ -30,6 +36,7 @@ type DayHead struct {
 	Day      day.Day `json:"day"`
 	Minutes  int     `json:"minutes"`
 	Capacity int     `json:"capacity"`
+	Left     int     `json:"left" doc:"minutes of the capacity without time"`
 }
 
 // WeekRow is a row of the grid.
@@ -43,6 +50,7 @@ type WeekRow struct {
 	Cells        []Cell        `json:"cells" doc:"seven, from Monday"`
 	Minutes      int           `json:"minutes"`
 	Value        money.Amount  `json:"value"`
+	Explanation  explain.Step  `json:"explanation"`
 }
 
 // Cell is one day of a row.
@@ -82,7 +90,24 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 			return nil, err
 		}
 	}
-	return week, nil
+	return week, week.finish()
+}
+
+// finish computes what follows from the sums.
+func (w *Week) finish() error {
+	for i := range w.Days {
+		w.Days[i].Left = max(0, w.Days[i].Capacity-w.Days[i].Minutes)
+	}
+	for i := range w.Rows {
+		w.Rows[i].Explanation.Figure = w.Rows[i].Value.String()
+	}
+	w.Left = max(0, w.Capacity-w.Minutes)
+	if w.Capacity == 0 {
+		return nil
+	}
+	share, err := money.MulDiv(int64(w.Billable), int64(money.Hundred), int64(w.Capacity))
+	w.Utilisation = money.Percent(share)
+	return err
 }
 
 func (w *Week) add(e Entry) error {
@@ -99,6 +124,9 @@ func (w *Week) add(e Entry) error {
 	if e.Treatment != wip.NotBillable {
 		w.Billable += e.Minutes - e.NotBillable
 	}
+	step := e.Explanation
+	step.Label = strings.TrimSuffix(fmt.Sprintf("%s · %s", e.Day.Long(), e.Text), " · ")
+	row.Explanation.Steps = append(row.Explanation.Steps, step)
 	var err error
 	if row.Value, err = row.Value.Add(e.Value); err != nil {
 		return err
@@ -114,7 +142,8 @@ func (w *Week) row(e Entry) *WeekRow {
 		}
 	}
 	row := WeekRow{EngagementID: e.EngagementID, Engagement: e.Engagement, Client: e.Client, ServiceID: e.ServiceID, Service: e.Service,
-		Treatment: e.Treatment, Value: money.Zero(e.Value.Currency)}
+		Treatment: e.Treatment, Value: money.Zero(e.Value.Currency),
+		Explanation: explain.Step{Label: "Value of the row", Detail: "the rounded values of its entries, added"}}
 	for range 7 {
 		row.Cells = append(row.Cells, Cell{Entries: []Entry{}})
 	}

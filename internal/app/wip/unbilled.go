@@ -4,11 +4,13 @@ package wip
 
 import (
 	"context"
+	"fmt"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
 	"dorvet/core/money"
 	core "dorvet/core/wip"
+	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 
@@ -54,6 +56,7 @@ type EngagementWork struct {
 	Minutes      int          `json:"minutes" doc:"billed minutes"`
 	Value        money.Amount `json:"value" doc:"agreed, net"`
 	Standard     money.Amount `json:"standard"`
+	AtNoCharge   money.Amount `json:"atNoCharge" doc:"of the standard value"`
 	Oldest       int          `json:"oldest" doc:"age of the oldest entry in days, at the cut-off"`
 	Ages         core.Ages    `json:"ages" doc:"agreed value of 0-30, 31-60, 61-90 and over 90 days"`
 	WithoutRate  int          `json:"withoutRate" doc:"entries that can't be billed until they have a rate"`
@@ -121,7 +124,7 @@ func (f Filter) least(tx *gorm.DB) (int64, error) {
 func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (EngagementWork, error) {
 	work := EngagementWork{
 		EngagementID: e.ID, draft: Group(e), Engagement: e.Name, Arrangement: e.Arrangement, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
-		Value: money.Zero(e.Currency), Standard: money.Zero(e.Currency), Ages: core.NewAges(e.Currency),
+		Value: money.Zero(e.Currency), Standard: money.Zero(e.Currency), AtNoCharge: money.Zero(e.Currency), Ages: core.NewAges(e.Currency),
 	}
 	for _, d := range days {
 		value := money.Amount{Minor: d.Agreed, Currency: e.Currency}
@@ -129,12 +132,11 @@ func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (Enga
 		work.Minutes += d.Minutes
 		work.WithoutRate += d.WithoutRates
 		work.Oldest = max(work.Oldest, core.Days(d.WorkedDay, upTo))
-		var err error
-		if work.Value, err = work.Value.Add(value); err != nil {
-			return work, err
-		}
-		if work.Standard, err = work.Standard.Add(money.Amount{Minor: d.Standard, Currency: e.Currency}); err != nil {
-			return work, err
+		for sum, minor := range map[*money.Amount]int64{&work.Value: d.Agreed, &work.Standard: d.Standard, &work.AtNoCharge: d.AtNoCharge} {
+			var err error
+			if *sum, err = sum.Add(money.Amount{Minor: minor, Currency: e.Currency}); err != nil {
+				return work, err
+			}
 		}
 		if err := work.Ages.Add(d.WorkedDay, upTo, value); err != nil {
 			return work, err
@@ -177,8 +179,14 @@ type UnbilledEntry struct {
 	Explanation explain.Step   `json:"explanation"`
 }
 
+// UnbilledEntries are the entries of an engagement, and how they add up.
+type UnbilledEntries struct {
+	Entries     []UnbilledEntry `json:"entries"`
+	Explanation explain.Step    `json:"explanation"`
+}
+
 // Entries reads the unbilled entries of an engagement, oldest first.
-func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) ([]UnbilledEntry, error) {
+func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) (*UnbilledEntries, error) {
 	rows, err := store.UnbilledPortions(a.Store.Read(ctx), store.UnbilledFilter{
 		UpTo: upTo, LeadID: actor.OnlyLeadOf(), EngagementIDs: []int64{engagementID}})
 	entries := make([]UnbilledEntry, 0, len(rows))
@@ -189,7 +197,40 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 			WithoutRate: r.WithoutRate, Explanation: r.Valued.Explain(),
 		})
 	}
-	return entries, err
+	if err != nil || len(entries) == 0 {
+		return &UnbilledEntries{Entries: entries}, err
+	}
+	explanation, err := byPerson(entries)
+	return &UnbilledEntries{entries, explanation}, err
+}
+
+// byPerson says how the value of entries adds up, person by person.
+func byPerson(entries []UnbilledEntry) (explain.Step, error) {
+	whole := explain.Step{Label: "To bill", Detail: "the rounded values of the entries, added"}
+	sum, err := money.Zero(entries[0].Value.Currency), error(nil)
+	people, minutes, values := []string{}, map[string]int{}, map[string]money.Amount{}
+	own := map[string][]explain.Step{}
+	for _, e := range entries {
+		if sum, err = sum.Add(e.Value); err != nil {
+			return whole, err
+		}
+		if own[e.Person] == nil {
+			people, values[e.Person] = append(people, e.Person), money.Zero(sum.Currency)
+		}
+		if values[e.Person], err = values[e.Person].Add(e.Value); err != nil {
+			return whole, err
+		}
+		minutes[e.Person] += e.Minutes
+		step := e.Explanation
+		step.Label = fmt.Sprintf("%s · %s", e.Day.Long(), e.Text)
+		own[e.Person] = append(own[e.Person], step)
+	}
+	for _, person := range people {
+		whole.Steps = append(whole.Steps, explain.Step{Label: person, Detail: fmt.Sprintf("entries: %d, %s h", len(own[person]), worktime.Hours(minutes[person])),
+			Figure: values[person].String(), Steps: own[person]})
+	}
+	whole.Figure = sum.String()
+	return whole, nil
 }
 
 // Tally is what making drafts of a selection would come to.
@@ -199,6 +240,8 @@ type Tally struct {
 	Entries     int            `json:"entries"`
 	Minutes     int            `json:"minutes"`
 	Standard    []money.Amount `json:"standard"`
+	NoCharge    []money.Amount `json:"noCharge" doc:"given away at no charge, negative"`
+	Rates       []money.Amount `json:"rates" doc:"agreed rates against standard, negative where lower"`
 	Net         []money.Amount `json:"net" doc:"one for each currency"`
 	WithoutRate int            `json:"withoutRate" doc:"entries that stay, because no rate holds for them"`
 }
@@ -213,7 +256,7 @@ func Add(ctx context.Context, a *app.App, actor app.Actor, upTo day.Day, engagem
 	for _, id := range engagementIDs {
 		chosen[id] = true
 	}
-	tally := &Tally{Standard: []money.Amount{}, Net: []money.Amount{}}
+	tally := &Tally{Standard: []money.Amount{}, NoCharge: []money.Amount{}, Rates: []money.Amount{}, Net: []money.Amount{}}
 	drafts := map[DraftOf]bool{}
 	for _, client := range list.Clients {
 		for _, e := range client.Engagements {
@@ -237,11 +280,19 @@ func (t *Tally) add(e EngagementWork) (err error) {
 	t.Entries += e.Entries - e.WithoutRate
 	t.WithoutRate += e.WithoutRate
 	t.Minutes += e.Minutes
-	if t.Standard, err = money.AddByCurrency(t.Standard, e.Standard); err != nil {
+	given, err := core.Give(e.Standard, e.Value, e.AtNoCharge)
+	if err != nil {
 		return err
 	}
-	t.Net, err = money.AddByCurrency(t.Net, e.Value)
-	return err
+	for _, sum := range []struct {
+		of  *[]money.Amount
+		add money.Amount
+	}{{&t.Standard, e.Standard}, {&t.NoCharge, given.NoCharge}, {&t.Rates, given.Rates}, {&t.Net, e.Value}} {
+		if *sum.of, err = money.AddByCurrency(*sum.of, sum.add); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // DraftOf is what shares one invoice.

@@ -104,12 +104,16 @@ func TestWorkAtNoChargeIsThereAndWorkThatIsNotBillableIsNot(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
+	tally, err := wip.Add(t.Context(), a, apptest.Admin.Actor, november, []int64{apptest.Survey})
+	if err != nil || tally.NoCharge[0].String() != "−100.00" || !tally.Rates[0].IsZero() || !tally.Net[0].IsZero() {
+		t.Errorf("%+v, %v", tally, err)
+	}
 	list := unbilled(t, a, apptest.Admin.Actor, wip.Filter{})
 	if work := list.Clients[0].Engagements[0]; work.Entries != 1 || !work.Value.IsZero() || work.Standard.String() != "100.00" {
 		t.Errorf("%+v", work)
 	}
 	entries, err := wip.Entries(t.Context(), a, apptest.Admin.Actor, apptest.Survey, november)
-	if err != nil || len(entries) != 1 || entries[0].Treatment != core.NoCharge {
+	if err != nil || len(entries.Entries) != 1 || entries.Entries[0].Treatment != core.NoCharge || entries.Explanation.Figure != "0.00" {
 		t.Errorf("%+v, %v", entries, err)
 	}
 }

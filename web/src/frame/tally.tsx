@@ -1,4 +1,6 @@
 import type { ReactNode } from "react";
+import type { Amount } from "../api/client";
+import { Moneys } from "./figure";
 
 /** What the selection adds up to, and the one main action. */
 export function Tally({ children, actions, notice }: { children: ReactNode; actions?: ReactNode; notice?: ReactNode }) {
@@ -21,4 +23,11 @@ export function TallySum({ figure, what, lost }: { figure: ReactNode; what: stri
       <dt>{what}</dt>
     </div>
   );
+}
+
+/** What an act gives away or leaves behind, shown before it is done; nothing if it is nothing. */
+export function Loss({ of, what }: { of: Amount[]; what: string }) {
+  const some = of.filter((amount) => amount.minor !== 0);
+  if (some.length === 0) return null;
+  return <TallySum lost={some.some((amount) => amount.minor < 0)} figure={<Moneys of={some} />} what={what} />;
 }

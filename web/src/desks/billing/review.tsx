@@ -7,7 +7,7 @@ import { Explained } from "../../frame/explain";
 import { fixed, Money, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
-import { Tally, TallySum } from "../../frame/tally";
+import { Loss, Tally, TallySum } from "../../frame/tally";
 import { DraftList } from "./draft-list";
 import { LiveDocument } from "./live-document";
 import { ReviewLines } from "./review-lines";
@@ -148,13 +148,8 @@ function Opened({ invoice }: { invoice: Invoice }) {
         }
       >
         <TallySum figure={<Money of={invoice.standard} />} what="standard value" />
-        {invoice.standard.minor !== invoice.net.minor && (
-          <TallySum
-            lost={invoice.net.minor < invoice.standard.minor}
-            figure={<Money of={{ ...invoice.net, minor: invoice.net.minor - invoice.standard.minor }} />}
-            what="agreed rates and no charge"
-          />
-        )}
+        <Loss of={[invoice.given.noCharge]} what="no charge" />
+        <Loss of={[invoice.given.rates]} what="agreed rates" />
         <TallySum figure={<Money of={invoice.net} />} what="net" />
         <TallySum
           figure={

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import type { Problem } from "../../api/client";
 import { useSession } from "../../api/session";
 import { isoDay, long } from "../../frame/days";
-import { clock, hours, Moneys } from "../../frame/figure";
+import { clock, fixed, hours, Moneys } from "../../frame/figure";
 import { SaidChoice, SaidDate, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { EntryFolio } from "./entry-folio";
@@ -170,10 +170,7 @@ export function TimeDesk() {
       >
         <TallySum figure={`${hours(sheet.minutes, "0.0")} h`} what={`of ${hours(sheet.capacity)} this week`} />
         <TallySum figure={`${hours(sheet.billable, "0.0")} h`} what="billable" />
-        <TallySum
-          figure={sheet.capacity ? `${Math.round((100 * sheet.billable) / sheet.capacity)} %` : "–"}
-          what="of capacity billable"
-        />
+        <TallySum figure={`${fixed(Math.round(sheet.utilisation / 10_000), 0)} %`} what="of capacity billable" />
         <TallySum figure={<Moneys of={sheet.values} />} what="to bill, net" />
       </Tally>
     </>

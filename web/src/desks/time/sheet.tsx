@@ -2,7 +2,6 @@ import { Tooltip } from "antd";
 import dayjs from "dayjs";
 import { type KeyboardEvent, useRef } from "react";
 import type { Schema } from "../../api/client";
-import { short } from "../../frame/days";
 import { Explained } from "../../frame/explain";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
@@ -123,15 +122,14 @@ export function Sheet(props: Props) {
               Left of capacity
             </th>
             {week.days.map((head) => {
-              const left = head.capacity - head.minutes;
-              const missing = left > 0 && head.day < today;
+              const missing = head.left > 0 && head.day < today;
               return (
                 <td key={head.day} className={`number ${dayClass(head.day)} ${missing ? "lost" : ""}`}>
-                  {head.capacity ? hours(Math.max(0, left), "0") : ""}
+                  {head.capacity ? hours(head.left, "0") : ""}
                 </td>
               );
             })}
-            <td className="number">{hours(Math.max(0, week.capacity - week.minutes), "0")}</td>
+            <td className="number">{hours(week.left, "0")}</td>
             <td />
           </tr>
         </tfoot>
@@ -143,16 +141,9 @@ export function Sheet(props: Props) {
 /** The value of a row, which its entries make up. */
 function RowValue({ row }: { row: RowHead & Partial<WeekRow> }) {
   const money = useMoneyText();
-  if (!row.value || row.value.minor === 0) return "–";
-  const entries = (row.cells ?? []).flatMap((cell) => cell.entries);
-  const step = {
-    label: "Value of the row",
-    detail: "the rounded values of its entries, added",
-    figure: money(row.value),
-    steps: entries.map((e) => ({ ...e.explanation, label: `${short(e.day)} · ${e.text || e.service}` })),
-  };
+  if (!row.value || !row.explanation || row.value.minor === 0) return "–";
   return (
-    <Explained step={step} label={`value of ${row.engagement}, ${row.service}`}>
+    <Explained step={row.explanation} label={`value of ${row.engagement}, ${row.service}`}>
       {money(row.value)}
     </Explained>
   );

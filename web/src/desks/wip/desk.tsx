@@ -5,7 +5,7 @@ import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
 import { SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
-import { Tally, TallySum } from "../../frame/tally";
+import { Loss, Tally, TallySum } from "../../frame/tally";
 import { EngagementFolio } from "./engagement-folio";
 import { useMakeDrafts, useTally, useUnbilled, useWipAddress } from "./use-wip";
 import { rowsOf, WorkList } from "./work-list";
@@ -107,6 +107,8 @@ export function WipDesk() {
         />
         <TallySum figure={`${hours(tally.data?.minutes ?? 0, "0.0")} h`} what={`${tally.data?.entries ?? 0} entries`} />
         <TallySum figure={<Moneys of={tally.data?.standard ?? []} />} what="standard value" />
+        <Loss of={tally.data?.noCharge ?? []} what="no charge" />
+        <Loss of={tally.data?.rates ?? []} what="agreed rates" />
         <TallySum figure={<Moneys of={tally.data?.net ?? []} />} what="to bill, net" />
         {(tally.data?.withoutRate ?? 0) > 0 && (
           <TallySum lost figure={`${tally.data?.withoutRate} entries`} what="stay, without a rate" />

@@ -35,19 +35,7 @@ export function EngagementFolio({ work, client, upTo }: { work?: EngagementWork;
 function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
   const entries = useEntries(work.engagementId, upTo);
   const money = useMoneyText();
-  const rows = entries.data ?? [];
-  const perPerson = Map.groupBy(rows, (entry) => entry.person);
-  const count = (n: number) => `${n} ${n === 1 ? "entry" : "entries"}`;
-  const step = {
-    label: "To bill",
-    figure: money(work.value, true),
-    detail: "the rounded values of the entries, added",
-    steps: [...perPerson].map(([person, own]) => ({
-      label: `${count(own.length)} by ${person}`,
-      detail: `${hours(own.reduce((sum, e) => sum + e.minutes, 0))} h`,
-      steps: own.map((e) => ({ ...e.explanation, label: `${short(e.day)} · ${e.text || e.service}` })),
-    })),
-  };
+  const rows = entries.data?.entries ?? [];
   return (
     <>
       <table className="plain">
@@ -61,9 +49,13 @@ function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
           <tr className="sum-row">
             <th scope="row">To bill, net</th>
             <td className="number">
-              <Explained step={step} label="To bill">
-                {money(work.value)}
-              </Explained>
+              {entries.data ? (
+                <Explained step={entries.data.explanation} label="to bill">
+                  {money(work.value)}
+                </Explained>
+              ) : (
+                money(work.value)
+              )}
             </td>
           </tr>
         </tbody>
