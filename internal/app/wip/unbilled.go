@@ -132,9 +132,12 @@ func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (Enga
 		work.Minutes += d.Minutes
 		work.WithoutRate += d.WithoutRates
 		work.Oldest = max(work.Oldest, core.Days(d.WorkedDay, upTo))
-		for sum, minor := range map[*money.Amount]int64{&work.Value: d.Agreed, &work.Standard: d.Standard, &work.AtNoCharge: d.AtNoCharge} {
+		for _, sum := range []struct {
+			of    *money.Amount
+			minor int64
+		}{{&work.Value, d.Agreed}, {&work.Standard, d.Standard}, {&work.AtNoCharge, d.AtNoCharge}} {
 			var err error
-			if *sum, err = sum.Add(money.Amount{Minor: minor, Currency: e.Currency}); err != nil {
+			if *sum.of, err = sum.of.Add(money.Amount{Minor: sum.minor, Currency: e.Currency}); err != nil {
 				return work, err
 			}
 		}

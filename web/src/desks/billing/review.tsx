@@ -1,4 +1,4 @@
-import { Button, Modal } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useSession } from "../../api/session";
@@ -10,8 +10,10 @@ import { History } from "../../frame/history";
 import { Loss, Tally, TallySum } from "../../frame/tally";
 import { DraftList } from "./draft-list";
 import { LiveDocument } from "./live-document";
+import { type Asking, Questions } from "./questions";
 import { ReviewLines } from "./review-lines";
-import { type Invoice, type Line, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { type Invoice, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { useUndoable } from "./use-undoable";
 
 /** One draft: its entries beside the invoice as the client will see it. */
 export function Review() {
@@ -27,21 +29,15 @@ export function Review() {
   return <Opened key={invoice.data.id} invoice={invoice.data} />;
 }
 
-/** What was just done, and which act takes it back. */
-interface Done {
-  said: string;
-  undo: { putOn?: Line; takeOut?: Line; setText?: Line };
-}
-
 function Opened({ invoice }: { invoice: Invoice }) {
   const drafts = useDrafts();
   const acts = useDraftActs(invoice);
+  const lines = useUndoable(acts);
   const navigate = useNavigate();
   const money = useMoneyText();
   const session = useSession();
-  const [asking, setAsking] = useState<"issue" | "delete" | null>(null);
-  const [done, setDone] = useState<Done | null>(null);
-  const isDraft = invoice.number === "" || ["draft", "in_approval", "approved"].includes(invoice.state);
+  const [asking, setAsking] = useState<Asking>(null);
+  const isDraft = ["draft", "in_approval", "approved"].includes(invoice.state);
   const mayBill = session.role === "administrator" && isDraft;
   const rows = drafts.data ?? [];
   const at = rows.findIndex((row) => row.id === invoice.id);
@@ -51,33 +47,8 @@ function Opened({ invoice }: { invoice: Invoice }) {
   };
   const issue = () => {
     setAsking(null);
-    setDone(null);
+    lines.forget();
     acts.issue.mutate();
-  };
-  const takeOut = (line: Line) =>
-    acts.takeOut.mutate(line.portionId, {
-      onSuccess: () => setDone({ said: `Took out “${line.text}”; it is unbilled again.`, undo: { putOn: line } }),
-    });
-  const putOn = (line: Line) =>
-    acts.putOn.mutate(line.portionId, {
-      onSuccess: (changed) => {
-        const back = changed.lines.find((l) => l.portionId === line.portionId);
-        setDone(back ? { said: `Put on “${back.text}”.`, undo: { takeOut: back } } : null);
-      },
-    });
-  const setText = async (line: Line, text: string) => {
-    await acts.setText.mutateAsync({ line: line.lineId, text });
-    setDone({ said: `Changed “${line.text}”.`, undo: { setText: line } });
-  };
-  const toggle = (line: Line) => {
-    if (!mayBill) return;
-    if (line.lineId) takeOut(line);
-    else putOn(line);
-  };
-  const undo = ({ undo: way }: Done) => {
-    if (way.putOn) putOn(way.putOn);
-    else if (way.takeOut) takeOut(way.takeOut);
-    else if (way.setText) setText(way.setText, way.setText.text);
   };
   const remove = () => acts.remove.mutate(undefined, { onSuccess: () => navigate("/billing") });
   const problem = [acts.takeOut, acts.putOn, acts.setText, acts.issue, acts.remove].find((act) => act.error)?.error;
@@ -109,17 +80,23 @@ function Opened({ invoice }: { invoice: Invoice }) {
             {problem.message}
           </p>
         )}
-        <ReviewLines invoice={invoice} mayEdit={mayBill} onToggle={toggle} onText={setText} onStep={step} />
+        <ReviewLines
+          invoice={invoice}
+          mayEdit={mayBill}
+          onToggle={(line) => mayBill && (line.lineId ? lines.takeOut(line) : lines.putOn(line))}
+          onText={lines.setText}
+          onStep={step}
+        />
         <History subject="invoices" id={invoice.id} />
       </div>
       <LiveDocument document={invoice.document} explanation={invoice.explanation} />
       <Tally
         notice={
-          done &&
+          lines.said &&
           isDraft && (
             <span>
-              {done.said}{" "}
-              <button type="button" className="link" onClick={() => undo(done)}>
+              {lines.said}{" "}
+              <button type="button" className="link" onClick={lines.undo}>
                 Undo
               </button>
             </span>
@@ -164,32 +141,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
           what="realisation"
         />
       </Tally>
-      <Modal
-        open={asking === "issue"}
-        title={`Issue ${invoice.nextNumber}?`}
-        okText={`Issue ${invoice.nextNumber} over ${money(invoice.total)}`}
-        cancelText="Not yet"
-        onCancel={() => setAsking(null)}
-        onOk={issue}
-      >
-        {invoice.client} will owe {money(invoice.total)}, due {long(invoice.due)}. The invoice gets its number and is
-        frozen; its {invoice.lines.length === 1 ? "entry counts" : `${invoice.lines.length} entries count`} as billed.
-        This can't be undone.
-      </Modal>
-      <Modal
-        open={asking === "delete"}
-        title="Delete this draft?"
-        okText={`Delete the draft of ${money(invoice.net)}`}
-        okButtonProps={{ danger: true }}
-        cancelText="Keep it"
-        onCancel={() => setAsking(null)}
-        onOk={remove}
-        confirmLoading={acts.remove.isPending}
-      >
-        The draft for {invoice.client} over {money(invoice.net)} net goes, and its {invoice.lines.length}{" "}
-        {invoice.lines.length === 1 ? "entry is" : "entries are"} unbilled again. Texts that were changed on it are
-        lost; this can't be undone.
-      </Modal>
+      <Questions asking={asking} invoice={invoice} onNo={() => setAsking(null)} onIssue={issue} onDelete={remove} />
     </>
   );
 }

@@ -48,8 +48,10 @@ export function useWorth(typed: TypedEntry | null) {
 export function useRecord() {
   const queries = useQueryClient();
   const keys = useActKeys();
+  /** Done when the week is read again, so that no cell shows what it was before. */
   const refresh = () => {
-    for (const key of ["week", "rail", "history", "unbilled"]) queries.invalidateQueries({ queryKey: [key] });
+    for (const key of ["rail", "history", "unbilled"]) queries.invalidateQueries({ queryKey: [key] });
+    return queries.invalidateQueries({ queryKey: ["week"] });
   };
   // Refused because somebody else was first: what they did is read, what was typed stays.
   const onError = (problem: Error) => problem instanceof Problem && problem.status === 409 && refresh();
@@ -65,7 +67,7 @@ export function useRecord() {
         : of(api.POST("/api/time-entries", { params: { header: keyHeader(keys.keyOf(typed)) }, body: typed })),
     onSuccess: (_, { typed }) => {
       keys.done(typed);
-      refresh();
+      return refresh();
     },
     onError,
   });

@@ -1,0 +1,69 @@
+import { useRef, useState } from "react";
+import type { Problem } from "../../api/client";
+import { type Edit, entriesAt, type Place, placeKey, placeOf, rowKey, typedOf, useCells } from "./use-cells";
+import { type Entry, type TypedEntry, useRecord, type Week } from "./use-week";
+
+/** What happens on a sheet: where one is, what is typed there, and saving it. */
+export function useSheet(week: Week | undefined, person: number, asked: number) {
+  const cells = useCells(person);
+  const { save, remove } = useRecord();
+  const [chosen, setPlace] = useState<Place | null>(null);
+  const [removed, setRemoved] = useState<Entry | null>(null);
+  const saving = useRef(new Set<string>());
+  const place = chosen ?? (week ? placeOf(week, asked) : null);
+  const entryAt = (at: Place) => week && entriesAt(week, at.row, at.day).find((e) => e.id === at.entryId);
+
+  const bodyOf = (at: Place, typed: Edit["typed"]): TypedEntry => {
+    const [engagementId, serviceId] = at.row.split("-").map(Number) as [number, number];
+    return { personId: person, engagementId, serviceId, day: at.day, ...typed };
+  };
+  const takeAway = async (gone: Entry) => {
+    await remove.mutateAsync(gone);
+    setRemoved(gone);
+  };
+  const bringBack = async (gone: Entry) => {
+    const at = { row: rowKey(gone), day: gone.day, entryId: 0 };
+    await save.mutateAsync({ typed: bodyOf(at, typedOf(gone, gone.treatment)) });
+    setRemoved(null);
+  };
+  const store = async (at: Place, edit: Edit) => {
+    const saved = await save.mutateAsync({ entry: entryAt(at), typed: bodyOf(at, edit.typed) });
+    const there = { row: rowKey(saved), day: saved.day, entryId: saved.id };
+    const typedSince = cells.get(at);
+    cells.drop(at);
+    if (typedSince && typedSince !== edit) cells.put(there, typedSince);
+    setPlace((now) => (now && placeKey(now) === placeKey(at) ? there : now));
+  };
+
+  /** Saves what was typed at a place; a refusal leaves it there with its sentence. */
+  const commit = async (at: Place): Promise<boolean> => {
+    const edit = cells.get(at);
+    if (!edit || saving.current.has(placeKey(at))) return true;
+    const before = entryAt(at);
+    const empty = edit.typed.worked.trim() === "";
+    saving.current.add(placeKey(at));
+    try {
+      if (before && empty) await takeAway(before);
+      if (empty) cells.drop(at);
+      else await store(at, edit);
+      return true;
+    } catch (problem) {
+      cells.put(at, { typed: cells.get(at)?.typed ?? edit.typed, problem: problem as Problem });
+      return false;
+    } finally {
+      saving.current.delete(placeKey(at));
+    }
+  };
+  const leave = () => place && !cells.get(place)?.problem && commit(place);
+  /** Goes to another cell, or to none; what was typed is saved first. */
+  const goTo = (to: Place | null) => {
+    if (!place || !to || placeKey(place) !== placeKey(to)) leave();
+    setPlace(to);
+  };
+  const change = (at: Place, part: Partial<Edit["typed"]>) => {
+    const typed = cells.get(at)?.typed ?? typedOf(entryAt(at), at.row.split("-")[2] as TypedEntry["treatment"]);
+    cells.put(at, { typed: { ...typed, ...part } });
+  };
+  const entry = place ? entryAt(place) : undefined;
+  return { cells, place, entry, removed, problem: remove.error, bodyOf, takeAway, bringBack, commit, goTo, change };
+}
