@@ -1,6 +1,8 @@
 package invoice
 
 import (
+	"fmt"
+
 	"dorvet/core/day"
 	"dorvet/core/money"
 )
@@ -61,4 +63,14 @@ type DocumentLine struct {
 type Instalment struct {
 	Due    day.Day      `json:"due"`
 	Amount money.Amount `json:"amount"`
+}
+
+// Unprintable is the error of a document with a character that its typeface lacks.
+type Unprintable struct {
+	Text      string
+	Character rune
+}
+
+func (u *Unprintable) Error() string {
+	return fmt.Sprintf("the typeface of the document has no “%c”, which stands in “%s”: change that text, then issue again", u.Character, u.Text)
 }

@@ -46,8 +46,11 @@ var (
 )
 
 // PDF draws the invoice on A4. It is drawn twice, because the number of pages
-// stands on each.
+// stands on each. Text that the typeface can't print is an invoice.Unprintable.
 func PDF(doc invoice.Document) ([]byte, error) {
+	if err := missing(doc); err != nil {
+		return nil, err
+	}
 	first := draw(doc, 0)
 	second := draw(doc, first.pdf.PageCount())
 	var out bytes.Buffer
@@ -306,8 +309,7 @@ func (p *page) footer() {
 }
 
 // printable drops what must not be in a document's text: broken encoding,
-// control characters and overrides of the direction of text. A character
-// outside the typeface's plane becomes a question mark.
+// control characters and overrides of the direction of text.
 func printable(text string) string {
 	return strings.Map(func(r rune) rune {
 		switch {
@@ -315,8 +317,6 @@ func printable(text string) string {
 			return ' '
 		case unicode.IsControl(r), r >= 0x202A && r <= 0x202E, r >= 0x2066 && r <= 0x2069, r == 0x200E, r == 0x200F:
 			return -1
-		case r > 0xFFFF || r == unicode.ReplacementChar:
-			return '?'
 		}
 		return r
 	}, strings.ToValidUTF8(text, "?"))

@@ -2,6 +2,7 @@ package documents
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -108,13 +109,25 @@ func TestTheSameDocumentGivesTheSameBytes(t *testing.T) {
 
 func TestHostileTextIsMadePrintable(t *testing.T) {
 	doc := sample(t, 1)
-	doc.Sections[0].Lines[0].Text = "a\x00b\u202Ec\xffd😀\te"
+	doc.Sections[0].Lines[0].Text = "a\x00b\u202Ec\xffd\te"
 	content, err := PDF(doc)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if text := poppler(t, content, "pdftotext"); !strings.Contains(text, "abc?d? e") {
+	if text := poppler(t, content, "pdftotext"); !strings.Contains(text, "abc?d e") {
 		t.Errorf("%q", text)
+	}
+}
+
+func TestACharacterThatTheTypefaceLacksIsNotLostInSilence(t *testing.T) {
+	for _, text := range []string{"survey 水", "done 😀", "שלום"} {
+		doc := sample(t, 2)
+		doc.Sections[0].Lines[1].Text = text
+		_, err := PDF(doc)
+		var unprintable *invoice.Unprintable
+		if !errors.As(err, &unprintable) || unprintable.Text != text {
+			t.Errorf("%q: %v", text, err)
+		}
 	}
 }
 

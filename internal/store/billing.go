@@ -84,6 +84,12 @@ func ReleaseAll(tx *gorm.DB, invoiceID int64) error {
 	return tx.Delete(&InvoiceLine{}, "invoice_id = ?", invoiceID).Error
 }
 
+// DropIdle forgets the engagements of an invoice of which nothing is left on it.
+func DropIdle(tx *gorm.DB, invoiceID int64) error {
+	return tx.Exec(`DELETE FROM invoice_engagements WHERE invoice_id = @invoice
+		AND engagement_id NOT IN (SELECT engagement_id FROM invoice_lines WHERE invoice_id = @invoice)`, map[string]any{"invoice": invoiceID}).Error
+}
+
 // Bill marks all portions on an invoice as billed.
 func Bill(tx *gorm.DB, invoiceID int64) error {
 	return tx.Exec(`UPDATE portions SET billing = ?, version = version + 1

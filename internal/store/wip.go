@@ -65,8 +65,8 @@ func EngagementRows(tx *gorm.DB, ids []int64) ([]EngagementRow, error) {
 	rows := []EngagementRow{}
 	q := tx.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, c.combined, w.name AS lead,
 			COALESCE(e.series_id, (SELECT MIN(s.id) FROM series s WHERE s.entity_id = e.entity_id AND s.kind = 'invoice'), 0) AS numbered,
-			(SELECT MAX(i.dated) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
-				WHERE l.engagement_id = e.id AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).
+			(SELECT MAX(i.dated) FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
+				WHERE x.engagement_id = e.id AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).
 		Joins("JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id").Order("c.name, e.name, e.id")
 	if ids != nil {
 		q = q.Where("e.id IN ?", ids)

@@ -130,6 +130,24 @@ func TestTakingOutAndPuttingBackOn(t *testing.T) {
 	apptest.Whole(t, a)
 }
 
+func TestAnInvoiceNamesOnlyEngagementsThatItBills(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
+	apptest.Record(t, a, apptest.Advice, "2026-11-30", "2:00")
+	inv := draftOf(t, a, apptest.Survey, apptest.Advice)
+	without, err := billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[1].PortionID)
+	if err != nil || len(without.LeftOut) != 1 {
+		t.Fatalf("%+v, %v", without, err)
+	}
+	if issued, err := billing.Issue(t.Context(), a, apptest.Admin, edit(without)); err != nil || issued.Engagements != "Survey" {
+		t.Fatalf("%+v, %v", issued, err)
+	}
+	if work := unbilled(t, a).Clients[0].Engagements[0]; work.Engagement != "Advice" || !work.LastBilled.IsZero() {
+		t.Errorf("%+v", work)
+	}
+	apptest.Whole(t, a)
+}
+
 func TestAChangedTextIsTheInvoicesAlone(t *testing.T) {
 	a := apptest.Firm(t)
 	entry := apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
@@ -246,6 +264,11 @@ func TestAFailedIssueLeavesNothingAndNoGap(t *testing.T) {
 		t.Fatal("issued without a document")
 	}
 	apptest.Whole(t, a)
+	a.Render = func(invoice.Document) ([]byte, error) {
+		return nil, &invoice.Unprintable{Text: "survey 水", Character: '水'}
+	}
+	_, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv))
+	refused(t, err, "The typeface of the document has no “水”, which stands in “survey 水”")
 	a.Render = render
 	if issued, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv)); err != nil || issued.Number != "N1" {
 		t.Errorf("%+v, %v", issued, err)

@@ -3,6 +3,7 @@ package billing
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 
 	"dorvet/core/invoice"
@@ -121,6 +122,9 @@ func freeze(tx *app.Tx, a *app.App, inv *store.Invoice) (invoice.Totals, error) 
 		return totals, err
 	}
 	file, err := a.Render(*doc)
+	if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
+		return totals, app.AsConflict(unprintable)
+	}
 	if err != nil {
 		return totals, fmt.Errorf("draw the document: %w", err)
 	}
@@ -146,6 +150,9 @@ func bill(tx *app.Tx, inv *store.Invoice) error {
 		}
 		tx.Move("billed", inv.Dated, p.Portion, p.Billing.Bucket(p.Treatment), next.Bucket(p.Treatment), &inv.ID)
 		tx.Concerns(app.OfEntry, p.EntryID)
+	}
+	if err := store.DropIdle(tx.DB, inv.ID); err != nil {
+		return err
 	}
 	return store.Bill(tx.DB, inv.ID)
 }
