@@ -69,7 +69,10 @@ func TestTextTreatmentAndHistoryOfAnEntry(t *testing.T) {
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("2:10\r")
 	p.until(`document.querySelector(".folio .history").innerText.includes("Changed to 2:10 on 3 Dec 2026")`)
-	if who := p.text(".folio .history li .soft"); !strings.HasPrefix(who, "Tomas Brandt") {
+	if change := p.text(".folio .history li"); !strings.Contains(change, "worked: 2:00 → 2:10") {
+		t.Errorf("the history does not say what became what: %q", change)
+	}
+	if who := p.text(".folio .history li .soft:last-child"); !strings.HasPrefix(who, "Tomas Brandt") {
 		t.Errorf("the history says it was %s", who)
 	}
 	p.click("button", "Remove this entry")

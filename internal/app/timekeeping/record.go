@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"dorvet/core/wip"
+	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -30,9 +31,12 @@ func Record(ctx context.Context, a *app.App, r app.Request, in TypedEntry) (*Ent
 			return nil, err
 		}
 		tx.Move("recorded", entry.Day, portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
-		tx.Tell(nil, remembered(entry), "Recorded %s", description(entry))
 		tx.Concerns(app.OfEntry, entry.ID)
-		return read(tx, entry.ID)
+		recorded, err := read(tx, entry.ID)
+		if err == nil {
+			tx.Tell(nil, remembered(recorded), "Recorded %s", description(entry))
+		}
+		return recorded, err
 	})
 }
 
@@ -47,6 +51,10 @@ func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, i
 		if err != nil {
 			return nil, err
 		}
+		was, err := read(tx, id)
+		if err != nil {
+			return nil, err
+		}
 		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 			return nil, err
 		}
@@ -54,15 +62,8 @@ func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, i
 		if err != nil {
 			return nil, err
 		}
-		act := wip.Change
-		switch outside := after.Treatment == wip.NotBillable; {
-		case outside && portion.Billing != wip.Outside:
-			act = wip.MakeOutside
-		case !outside && portion.Billing == wip.Outside:
-			act = wip.MakeBillable
-		}
 		tx.Move("changed", before.Day, *portion, portion.Billing.Bucket(portion.Treatment), wip.InRecorded, nil)
-		if portion.Billing, err = portion.Billing.After(act); err != nil {
+		if portion.Billing, err = portion.Billing.After(actOf(portion.Billing, after.Treatment)); err != nil {
 			return nil, app.AsConflict(err)
 		}
 		after.Row, after.Approval = before.Row, before.Approval
@@ -71,13 +72,27 @@ func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, i
 		if err := store.Save(tx.DB, &after); err != nil {
 			return nil, err
 		}
-		tx.Tell(remembered(*before), remembered(after), "Changed to %s", description(after))
 		tx.Concerns(app.OfEntry, id)
 		if err := store.Save(tx.DB, portion); err != nil {
 			return nil, err
 		}
-		return read(tx, id)
+		changed, err := read(tx, id)
+		if err == nil {
+			tx.Tell(remembered(was), remembered(changed), "Changed to %s", description(after))
+		}
+		return changed, err
 	})
+}
+
+// actOf is what a changed treatment does to a portion.
+func actOf(now wip.Billing, treatment wip.Treatment) wip.Act {
+	switch outside := treatment == wip.NotBillable; {
+	case outside && now != wip.Outside:
+		return wip.MakeOutside
+	case !outside && now == wip.Outside:
+		return wip.MakeBillable
+	}
+	return wip.Change
 }
 
 // Remove takes an entry away; its history stays.
@@ -88,7 +103,11 @@ func Remove(ctx context.Context, a *app.App, r app.Request, id, version int64) e
 			return struct{}{}, err
 		}
 		tx.Move("removed", entry.Day, *portion, portion.Billing.Bucket(portion.Treatment), wip.InRecorded, nil)
-		tx.Tell(remembered(*entry), nil, "Removed %s", description(*entry))
+		was, err := read(tx, id)
+		if err != nil {
+			return struct{}{}, err
+		}
+		tx.Tell(remembered(was), nil, "Removed %s", description(*entry))
 		tx.Concerns(app.OfEntry, id)
 		entry.Removed, portion.Removed = true, true
 		if err := store.Save(tx.DB, entry); err != nil {
@@ -135,10 +154,15 @@ func follow(p *store.Portion, e store.TimeEntry) {
 	p.WithoutRate = e.Valued.WithoutRate
 }
 
-// remembered is what the history keeps of an entry before and after a change.
-func remembered(e store.TimeEntry) map[string]any {
-	return map[string]any{"day": e.Day, "worked minutes": e.WorkedMinutes, "not billable minutes": e.NotBillableMinutes,
-		"treatment": e.Treatment, "text": e.Text, "value": e.Valued.Agreed.String(), "engagement": e.EngagementID, "service": e.ServiceID}
+// remembered is what the history keeps of an entry before and after a change,
+// in words that are still true when names have changed.
+func remembered(e *Entry) map[string]string {
+	kept := map[string]string{"day": e.Day.Long(), "worked": worktime.Clock(e.Minutes), "billed as": string(e.Treatment), "text": e.Text,
+		"note": e.Note, "value": e.Value.String(), "engagement": e.Engagement, "service": e.Service}
+	if e.NotBillable > 0 {
+		kept["not billable of it"] = worktime.Clock(e.NotBillable)
+	}
+	return kept
 }
 
 func read(tx *app.Tx, id int64) (*Entry, error) {

@@ -19,6 +19,11 @@ export function History({ subject, id }: { subject: "time-entries" | "invoices";
           <li key={row.at + row.summary}>
             {row.summary}
             {row.reason && `, because ${row.reason}`}
+            {changes(row.before, row.after).map((change) => (
+              <span className="step-detail" key={change}>
+                {change}
+              </span>
+            ))}
             <span className="soft">
               {row.who}, {instant(row.at)}
             </span>
@@ -27,4 +32,18 @@ export function History({ subject, id }: { subject: "time-entries" | "invoices";
       </ol>
     </section>
   );
+}
+
+type Kept = string | Record<string, unknown>;
+
+const parse = (json?: string): Kept | undefined => (json ? JSON.parse(json) : undefined);
+
+/** What became what, where both are known: a text, or the parts of a record that differ. */
+function changes(before?: string, after?: string): string[] {
+  const [was, is] = [parse(before), parse(after)];
+  if (was === undefined || is === undefined) return [];
+  if (typeof was === "string" || typeof is === "string") return [`from “${was}” to “${is}”`];
+  return [...new Set([...Object.keys(was), ...Object.keys(is)])]
+    .filter((part) => was[part] !== is[part])
+    .map((part) => `${part}: ${was[part] || "nothing"} → ${is[part] || "nothing"}`);
 }

@@ -122,14 +122,16 @@ export function Sheet(props: Props) {
               Left of capacity
             </th>
             {week.days.map((head) => {
-              const missing = head.left > 0 && head.day < today;
+              // Less than a tenth of an hour would read 0.0.
+              const left = head.left < 3 ? 0 : head.left;
+              const missing = left > 0 && head.day < today;
               return (
                 <td key={head.day} className={`number ${dayClass(head.day)} ${missing ? "lost" : ""}`}>
-                  {head.capacity ? hours(head.left, "0") : ""}
+                  {head.capacity ? hours(left, "0") : ""}
                 </td>
               );
             })}
-            <td className="number">{hours(week.left, "0")}</td>
+            <td className="number">{hours(week.left < 3 ? 0 : week.left, "0")}</td>
             <td />
           </tr>
         </tfoot>
