@@ -113,13 +113,6 @@ func RevisionOf(tx *gorm.DB, invoiceID int64) (*InvoiceRevision, error) {
 	return revision, err
 }
 
-// InstalmentsOf reads the instalments of an invoice's revision.
-func InstalmentsOf(tx *gorm.DB, invoiceID int64, revision int) ([]Instalment, error) {
-	rows := []Instalment{}
-	err := tx.Order("position").Find(&rows, "invoice_id = ? AND revision = ?", invoiceID, revision).Error
-	return rows, err
-}
-
 // Receivable is what is owed on an instalment, from the money ledger.
 type Receivable struct {
 	DueDay     day.Day `gorm:"serializer:day"`
