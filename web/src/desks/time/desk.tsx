@@ -63,6 +63,7 @@ export function TimeDesk() {
       <WeekTally
         week={week.data}
         removed={sheet.removed}
+        refused={sheet.refused}
         onBringBack={sheet.bringBack}
         onSave={place && cells.get(place) ? () => sheet.commit(place) : undefined}
       />
@@ -112,17 +113,19 @@ function WeekSentence({ week, people, onGo }: SentenceProps) {
 interface TallyProps {
   week: Week;
   removed: Entry | null;
+  refused: Error | null;
   onBringBack: (entry: Entry) => void;
   onSave?: () => void;
 }
 
-function WeekTally({ week, removed, onBringBack, onSave }: TallyProps) {
+function WeekTally({ week, removed, refused, onBringBack, onSave }: TallyProps) {
   const notice = removed && (
     <span>
       Removed {clock(removed.minutes)} of {long(removed.day)}.{" "}
       <button type="button" className="link" onClick={() => onBringBack(removed)}>
         Undo
       </button>
+      {refused && <span className="refusal"> {refused.message}</span>}
     </span>
   );
   const save = (

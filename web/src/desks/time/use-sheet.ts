@@ -9,6 +9,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
   const { save, remove } = useRecord();
   const [chosen, setPlace] = useState<Place | null>(null);
   const [removed, setRemoved] = useState<Entry | null>(null);
+  const [refused, setRefused] = useState<Error | null>(null);
   const saving = useRef(new Set<string>());
   const place = chosen ?? (week ? placeOf(week, asked) : null);
   const entryAt = (at: Place) => week && entriesAt(week, at.row, at.day).find((e) => e.id === at.entryId);
@@ -20,11 +21,14 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
   const takeAway = async (gone: Entry) => {
     await remove.mutateAsync(gone);
     setRemoved(gone);
+    setRefused(null);
   };
-  const bringBack = async (gone: Entry) => {
+  const bringBack = (gone: Entry) => {
     const at = { row: rowKey(gone), day: gone.day, entryId: 0 };
-    await save.mutateAsync({ typed: bodyOf(at, typedOf(gone, gone.treatment)) });
-    setRemoved(null);
+    save.mutate(
+      { typed: bodyOf(at, typedOf(gone, gone.treatment)) },
+      { onSuccess: () => setRemoved(null), onError: setRefused },
+    );
   };
   const store = async (at: Place, edit: Edit) => {
     const saved = await save.mutateAsync({ entry: entryAt(at), typed: bodyOf(at, edit.typed) });
@@ -65,5 +69,18 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
     cells.put(at, { typed: { ...typed, ...part } });
   };
   const entry = place ? entryAt(place) : undefined;
-  return { cells, place, entry, removed, problem: remove.error, bodyOf, takeAway, bringBack, commit, goTo, change };
+  return {
+    cells,
+    place,
+    entry,
+    removed,
+    problem: remove.error,
+    refused,
+    bodyOf,
+    takeAway,
+    bringBack,
+    commit,
+    goTo,
+    change,
+  };
 }

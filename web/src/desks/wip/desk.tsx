@@ -23,15 +23,16 @@ export function WipDesk() {
   const { make, undo } = useMakeDrafts();
   const [made, setMade] = useState<Schema["Made"][]>([]);
   const open = rows.find((row) => row.work?.engagementId === address.open);
-  const makeDrafts = async () => {
-    const drafts = await make.mutateAsync({
-      upTo: address.upTo,
-      dated: session.today,
-      engagementIds: picked,
-    });
-    setMade(drafts);
-    address.change({ pick: undefined });
-  };
+  const makeDrafts = () =>
+    make.mutate(
+      { upTo: address.upTo, dated: session.today, engagementIds: picked },
+      {
+        onSuccess: (drafts) => {
+          setMade(drafts);
+          address.change({ pick: undefined });
+        },
+      },
+    );
   const leads = new Map(everything.data?.clients.flatMap((c) => c.engagements.map((e) => [e.leadId, e.lead] as const)));
   const clients = everything.data?.clients ?? [];
   const drafts = tally.data?.drafts ?? 0;
