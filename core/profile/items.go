@@ -1,0 +1,180 @@
+package profile
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"dorvet/core/money"
+	"dorvet/core/schedule"
+	"dorvet/core/worktime"
+)
+
+// Form is how a value is typed.
+type Form string
+
+// The forms. A tax code and a rate card are named; that they exist is for the
+// caller to see.
+const (
+	Line     Form = "line"
+	Lines    Form = "lines"
+	Choice   Form = "choice"
+	YesNo    Form = "yes_no"
+	Percent  Form = "percent"
+	Amount   Form = "amount" // in the currency of who it is for, up to 4 decimals
+	Number   Form = "number"
+	Minutes  Form = "minutes"
+	Terms    Form = "terms"
+	TaxCode  Form = "tax_code"
+	RateCard Form = "rate_card"
+)
+
+// Option is one of several values that can be chosen.
+type Option struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+}
+
+// Item is one thing that a profile says. An empty value of an optional item
+// means none.
+type Item struct {
+	Name, Label, Group string
+	Hint               string
+	Form               Form
+	Default            string
+	Optional           bool
+	Options            []Option
+	Nearest            Scope // the nearest layer on which it can be set
+}
+
+// Items are all things that a profile says, in the order in which they are read.
+var Items = []Item{
+	{Name: "terms", Label: "Payment terms", Group: "Billing", Form: Terms, Default: "30d", Hint: "receipt, 30d, 2m, eom, eom+15d, 30d+eom or day15"},
+	{Name: "cycle", Label: "Billed", Group: "Billing", Form: Choice, Default: "month", Options: options("month", "every month", "quarter", "every quarter", "half", "every half-year", "year", "every year", "end", "at the end", "asked", "when asked")},
+	{Name: "combined", Label: "Invoices", Group: "Billing", Form: Choice, Default: "yes", Options: options("yes", "one for all engagements", "no", "one for each engagement")},
+	{Name: "layout", Label: "Layout of the invoice", Group: "Billing", Form: Choice, Default: "entries", Options: options("sum", "one sum", "entries", "a line for each entry", "engagement", "by engagement", "service", "by service", "person", "by person")},
+	{Name: "rate_card", Label: "Rate card", Group: "Billing", Form: RateCard, Optional: true},
+	{Name: "increment", Label: "Billing increment, minutes", Group: "Time", Form: Minutes, Default: "6"},
+	{Name: "rounding", Label: "Rounded", Group: "Time", Form: Choice, Default: "up", Options: options("up", "up", "nearest", "to the nearest", "none", "not at all")},
+	{Name: "minimum", Label: "At least, minutes an entry", Group: "Time", Form: Minutes, Default: "0"},
+	{Name: "tax_code", Label: "Tax on work", Group: "Tax", Form: TaxCode, Default: ""},
+	{Name: "tax_code_expenses", Label: "Tax on expenses", Group: "Tax", Form: TaxCode, Optional: true, Hint: "empty: as on work"},
+	{Name: "tax_code_goods", Label: "Tax on goods", Group: "Tax", Form: TaxCode, Optional: true, Hint: "empty: as on work"},
+	{Name: "discount", Label: "Discount, %", Group: "Price", Form: Percent, Default: "0"},
+	{Name: "surcharge", Label: "Surcharge on fees, %", Group: "Price", Form: Percent, Default: "0"},
+	{Name: "credit_limit", Label: "Credit limit", Group: "Limits", Form: Amount, Optional: true, Nearest: Client},
+	{Name: "unbilled_limit", Label: "Limit on unbilled work", Group: "Limits", Form: Amount, Optional: true},
+	{Name: "delivery", Label: "Delivered", Group: "Delivery", Form: Choice, Default: "mail", Options: options("mail", "by mail", "print", "printed", "post", "by post", "download", "downloaded")},
+	{Name: "attach", Label: "PDF attached", Group: "Delivery", Form: YesNo, Default: "yes"},
+	{Name: "mail_subject", Label: "Subject of the mail", Group: "Delivery", Form: Line, Default: "Invoice {number}"},
+	{Name: "mail_text", Label: "Text of the mail", Group: "Delivery", Form: Lines, Default: "Please find our invoice {number} over {amount}, due {due}."},
+	{Name: "reminders", Label: "Reminders", Group: "Collecting", Form: YesNo, Default: "yes"},
+	{Name: "reminder_days", Label: "A reminder every, days", Group: "Collecting", Form: Number, Default: "14"},
+	{Name: "late_percent", Label: "Late charge, % a month", Group: "Collecting", Form: Percent, Default: "0"},
+	{Name: "late_flat", Label: "Late charge, once", Group: "Collecting", Form: Amount, Default: "0"},
+	{Name: "late_grace", Label: "Days of grace", Group: "Collecting", Form: Number, Default: "0"},
+	{Name: "opening_text", Label: "Opening text", Group: "Texts on the invoice", Form: Lines, Optional: true},
+	{Name: "closing_text", Label: "Closing text", Group: "Texts on the invoice", Form: Lines, Optional: true},
+	{Name: "note_text", Label: "Note", Group: "Texts on the invoice", Form: Lines, Optional: true},
+}
+
+var items = map[string]Item{}
+
+func init() {
+	for _, item := range Items {
+		if item.Nearest == "" {
+			item.Nearest = Engagement
+		}
+		items[item.Name] = item
+	}
+}
+
+// Named finds an item.
+func Named(name string) (Item, bool) {
+	item, known := items[name]
+	return item, known
+}
+
+// On reports whether an item can be set on a layer.
+func (i Item) On(scope Scope) bool {
+	return scope == Firm || scope == Client || items[i.Name].Nearest == Engagement
+}
+
+func options(pairs ...string) []Option {
+	list := []Option{}
+	for pair := range slices.Chunk(pairs, 2) {
+		list = append(list, Option{pair[0], pair[1]})
+	}
+	return list
+}
+
+// Parse reads a typed value of an item and gives it in the form in which it is
+// kept. The error says what is required.
+func (i Item) Parse(typed string, mark money.Mark) (string, error) {
+	text := strings.TrimSpace(typed)
+	if text == "" {
+		if i.Optional || i.Form == Line || i.Form == Lines {
+			return "", nil
+		}
+		return "", fmt.Errorf("%s can't be empty: give a value, or give it back", strings.ToLower(i.Label))
+	}
+	switch i.Form {
+	case Choice:
+		return chosen(text, i.Options)
+	case YesNo:
+		return chosen(text, options("yes", "yes", "no", "no"))
+	case Terms:
+		terms := strings.ToLower(strings.ReplaceAll(text, " ", ""))
+		_, err := schedule.ParseTerms(terms)
+		return terms, err
+	case Percent:
+		return decimal(strings.TrimSuffix(text, "%"), mark, 100_0000, "100 %")
+	case Amount:
+		return decimal(text, mark, 1<<53, "that much")
+	case Number, Minutes:
+		return whole(text)
+	}
+	return text, nil
+}
+
+func chosen(text string, list []Option) (string, error) {
+	labels := []string{}
+	for _, o := range list {
+		if strings.EqualFold(text, o.Value) || strings.EqualFold(text, o.Label) {
+			return o.Value, nil
+		}
+		labels = append(labels, o.Label)
+	}
+	return "", fmt.Errorf("%q is not among what can be chosen: %s", text, strings.Join(labels, "; "))
+}
+
+func decimal(text string, mark money.Mark, most int64, words string) (string, error) {
+	n, err := money.ParseFixed(strings.TrimSpace(text), mark, 4)
+	switch {
+	case err != nil:
+		return "", err
+	case n < 0 || n > most:
+		return "", fmt.Errorf("%q is out of range: give 0 to %s", text, words)
+	}
+	return strings.ReplaceAll(money.Percent(n).String(), ",", ""), nil
+}
+
+func whole(text string) (string, error) {
+	n, err := strconv.Atoi(text)
+	if err != nil || n < 0 || n > worktime.MinutesPerDay {
+		return "", fmt.Errorf("%q is not a whole number from 0 to %d", text, worktime.MinutesPerDay)
+	}
+	return strconv.Itoa(n), nil
+}
+
+// Rule is how minutes are billed under the profile.
+func (p Profile) Rule() worktime.Rule {
+	return worktime.Rule{Increment: p.number("increment"), Rounding: worktime.Rounding(p.Text("rounding")), Minimum: p.number("minimum")}
+}
+
+// number reads a value that [Item.Parse] has let in.
+func (p Profile) number(name string) int {
+	n, _ := strconv.Atoi(p.Text(name))
+	return n
+}
