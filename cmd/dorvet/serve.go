@@ -31,15 +31,10 @@ func serveCommand(set *settings) *cobra.Command {
 				return err
 			}
 			defer data.Close()
-			firm, err := store.TheFirm(data.Read(cmd.Context()))
-			if err != nil {
-				return fmt.Errorf("there is no firm in %s yet: start the demo with 'dorvet demo', or restore a backup", set.Data)
+			a := &app.App{Store: data, Clock: app.WallClock{Store: data}, Render: documents.PDF}
+			if _, err := store.TheFirm(data.Read(cmd.Context())); err != nil {
+				cmd.Println("There is no firm in this folder yet: open the address below to begin one.")
 			}
-			zone, err := time.LoadLocation(firm.TimeZone)
-			if err != nil {
-				return fmt.Errorf("the firm's time zone: %w", err)
-			}
-			a := &app.App{Store: data, Clock: app.WallClock{Zone: zone}, Render: documents.PDF}
 			return serve(cmd, set, a, nil)
 		}}
 }

@@ -291,3 +291,17 @@ func FuzzTypedNumbersNeverBreak(f *testing.F) {
 		}
 	})
 }
+
+func TestWhatIsTypedForAPersonIsReadBack(t *testing.T) {
+	for _, n := range []int64{0, 1, -1, 5000, 1_250_5000, 20_000_0000, -987_654_321_0123, 1_234_0000} {
+		for _, mark := range []Mark{Point, Comma} {
+			typed := TypeFixed(n, mark, 4, 2)
+			if got, err := ParseFixed(typed, mark, 4); err != nil || got != n {
+				t.Errorf("%d is typed %q, which reads %d, %v", n, typed, got, err)
+			}
+		}
+	}
+	if got := TypeFixed(1_250_5000, Comma, 4, 2); got != "1250,50" {
+		t.Error(got)
+	}
+}

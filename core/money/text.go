@@ -97,6 +97,15 @@ func ParseFixed(typed string, mark Mark, decimals int) (int64, error) {
 	return sign * n, nil
 }
 
+// TypeFixed writes whole 10^−decimals units as they are typed: without grouping,
+// with the mark, and without needless zeros beyond the least decimals. It is
+// read back by [ParseFixed].
+func TypeFixed(n int64, mark Mark, decimals, least int) string {
+	text := strings.ReplaceAll(fixed(n, decimals, least), ",", "")
+	text = strings.Replace(text, "−", "-", 1)
+	return strings.Replace(text, ".", string(rune(mark)), 1)
+}
+
 // ambiguous refuses one grouping mark before exactly three digits, with no
 // decimal mark: the other half of the world would read it as a decimal.
 func ambiguous(text string, mark Mark) error {

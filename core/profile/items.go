@@ -157,7 +157,15 @@ func decimal(text string, mark money.Mark, most int64, words string) (string, er
 	case n < 0 || n > most:
 		return "", fmt.Errorf("%q is out of range: give 0 to %s", text, words)
 	}
-	return strings.ReplaceAll(money.Percent(n).String(), ",", ""), nil
+	return money.TypeFixed(n, money.Point, 4, 0), nil
+}
+
+// Typed is a kept value as it is typed with the firm's decimal mark.
+func (i Item) Typed(value string, mark money.Mark) string {
+	if i.Form == Percent || i.Form == Amount {
+		return strings.Replace(value, ".", string(rune(mark)), 1)
+	}
+	return value
 }
 
 func whole(text string) (string, error) {

@@ -13,13 +13,13 @@ func (r Resolution) Explain() explain.Step {
 		return explain.Step{Label: "No rate holds", Detail: "Set one for the firm, the grade, the person, the client or the engagement."}
 	}
 	step := explain.Step{
-		Label:  "Rate of " + r.Won.source(),
+		Label:  "Rate of " + r.Won.Source(),
 		Detail: "holds since " + r.Won.From.Long(),
 		Figure: r.Won.PerHour.String(),
 	}
 	for _, row := range r.Beaten {
 		step.Steps = append(step.Steps, explain.Step{
-			Label: "beats the rate of " + row.source(), Detail: "since " + row.From.Long(), Figure: row.PerHour.String(),
+			Label: "beats the rate of " + row.Source(), Detail: "since " + row.From.Long(), Figure: row.PerHour.String(),
 		})
 	}
 	return step
@@ -30,10 +30,11 @@ func (r Resolution) Source() string {
 	if r.Won == nil {
 		return ""
 	}
-	return r.Won.source()
+	return r.Won.Source()
 }
 
-func (r Row) source() string {
+// Source is whose rate it is, in a few words.
+func (r Row) Source() string {
 	if r.Level == Firm {
 		return "the firm"
 	}

@@ -13,6 +13,7 @@ import (
 	"testing/fstest"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 )
 
@@ -92,7 +93,7 @@ func operations(t *testing.T) map[string]operationAt {
 	}
 	found := map[string]operationAt{}
 	for path, methods := range contract.Paths {
-		path = strings.NewReplacer("{id}", "999", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1").Replace(path)
+		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1").Replace(path)
 		for method, op := range methods {
 			found[op.OperationID] = operationAt{strings.ToUpper(method), path}
 		}
@@ -107,14 +108,30 @@ func (c *client) ask(op operationAt) int {
 		"/api/time-entries": entryBody, "/api/time-entries/value": entryBody, "/api/time-entries/999": entryBody,
 		"/api/wip/tally": `{"upTo":"2026-11-30","engagementIds":[]}`, "/api/drafts": `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[1]}`,
 		"/api/invoices/999/lines/1/text": `{"text":"x"}`,
+		"/api/records/contacts": `{"records":[{"id":999,"version":0}],"field":"name","value":"x"}`, "/api/records/contacts/999/active": `{"active":true}`,
+		"/api/engagements/copies": `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`, "/api/rates/ask": `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
+		"/api/rerating": rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
+		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/second-factor/removal": `{"password":"wrong"}`,
+		"/api/files/contacts": "Name\nNobody\n", "/api/files/contacts/check": "Name\nNobody\n",
+		"/api/begin": `{"firm":"x","currency":"EUR","timeZone":"UTC","mark":".","taxName":"","taxPercent":"","name":"x","mail":"x@y.example","password":"long enough"}`,
+		"/api/invitation": `{"secret":"aaaaaaaaaaaaaaaaaaaaaaaa","password":"long enough"}`,
 	}
 	body := ""
 	if op.method == "POST" || op.method == "PUT" {
 		body = bodies[op.path]
 	}
-	status, _ := c.do(op.method, op.path+"?version=0&upTo=2026-11-30", body, map[string]string{"Idempotency-Key": "test of " + op.path})
+	headers := map[string]string{"Idempotency-Key": "test of " + op.path}
+	if strings.HasPrefix(op.path, "/api/files/") {
+		headers["Content-Type"] = "application/octet-stream"
+	}
+	if op.path == "/api/records/contacts" && op.method == "POST" {
+		body = `{"client":"nobody"}`
+	}
+	status, _ := c.do(op.method, op.path+"?version=0&upTo=2026-11-30&engagement=999&name=x.csv&secret=aaaaaaaaaaaaaaaaaaaaaaaa", body, headers)
 	return status
 }
+
+const rerateBody = `{"engagementId":999,"from":"2026-11-01","to":"2026-11-30"}`
 
 const entryBody = `{"personId":9,"engagementId":1,"serviceId":1,"day":"2026-11-30","worked":"1","notBillable":"","treatment":"billable","text":"","note":""}`
 
@@ -149,6 +166,59 @@ func TestEveryOperationAsksForARole(t *testing.T) {
 				t.Errorf("%s by a %s: %d", name, role, status)
 			}
 		}
+	}
+}
+
+// Every kind of record × role: reading and changing are two things.
+func TestEveryKindOfRecordAsksForARole(t *testing.T) {
+	server := serve(t)
+	for _, kind := range setup.KindNames() {
+		if _, listed := ofKind[kind]; !listed {
+			t.Errorf("nothing says who may read %s", kind)
+		}
+	}
+	for role, mail := range accounts {
+		c := as(t, server, mail)
+		for kind, roles := range ofKind {
+			read, _ := c.do("GET", "/api/records/"+kind, "", nil)
+			change, _ := c.do("PUT", "/api/records/"+kind, `{"records":[{"id":999,"version":0}],"field":"name","value":"x"}`, nil)
+			export, _ := c.do("GET", "/api/records/"+kind+"/export", "", nil)
+			mayRead := slices.Contains(roles.read, role) && slices.Contains(reviewers, role)
+			if (read == http.StatusOK) != mayRead || (read == http.StatusForbidden) == mayRead {
+				t.Errorf("%s read by a %s: %d", kind, role, read)
+			}
+			if (change == http.StatusForbidden) == (slices.Contains(roles.change, role) && slices.Contains(leaders, role)) || change >= 500 {
+				t.Errorf("%s changed by a %s: %d", kind, role, change)
+			}
+			if (export == http.StatusForbidden) == (mayRead && slices.Contains(readers, role)) || export >= 500 {
+				t.Errorf("%s exported by a %s: %d", kind, role, export)
+			}
+		}
+	}
+}
+
+// What staff may not see is in no answer: rates, values and what made them.
+func TestStaffSeeNoRatesUnlessAllowed(t *testing.T) {
+	server := serve(t)
+	c, admin := as(t, server, accounts[app.Staff]), as(t, server, accounts[app.Administrator])
+	typed := strings.Replace(entryBody, `"personId":9`, `"personId":2`, 1)
+	said := ""
+	for _, at := range []operationAt{{"POST", "/api/time-entries"}, {"POST", "/api/time-entries/value"}} {
+		_, answer := c.do(at.method, at.path, typed, map[string]string{"Idempotency-Key": "an hour " + at.path})
+		said += answer
+	}
+	for _, path := range []string{"/api/time-entries/1", "/api/time-entries/1/history", "/api/people/2/weeks/2026-11-30", "/api/choices", "/api/rail"} {
+		_, answer := c.do("GET", path, "", nil)
+		said += answer
+	}
+	if !strings.Contains(said, `"minutes":60`) || strings.Contains(said, "100.00") || strings.Contains(said, `"minor":10000`) || strings.Contains(said, "Rate of") {
+		t.Errorf("%s", said)
+	}
+	if status, answer := admin.do("PUT", "/api/records/people", `{"records":[{"id":2,"version":0}],"field":"sees_rates","value":"yes"}`, nil); status != 200 {
+		t.Fatalf("%d %s", status, answer)
+	}
+	if _, answer := c.do("GET", "/api/time-entries/1", "", nil); !strings.Contains(answer, "100.00") {
+		t.Errorf("allowed, and still hidden: %s", answer)
 	}
 }
 

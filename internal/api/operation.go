@@ -49,12 +49,16 @@ func operationRaw[In, Out any](s *server, api huma.API, path, name, summary stri
 }
 
 // guarded lets only the roles through that the table names.
-func guarded[In, Out any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Actor, *In) (*Out, error)) {
+func guarded[In, Out any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Actor, *In) (*Out, error), options ...func(*huma.Operation)) {
 	roles, listed := allowed[name]
 	if !listed {
 		panic("operation " + name + " is not in the table of roles")
 	}
-	huma.Register(api, huma.Operation{OperationID: name, Method: method, Path: apiPrefix + path, Summary: summary},
+	described := huma.Operation{OperationID: name, Method: method, Path: apiPrefix + path, Summary: summary}
+	for _, option := range options {
+		option(&described)
+	}
+	huma.Register(api, described,
 		func(ctx context.Context, in *In) (*Out, error) {
 			actor, err := s.actor(ctx)
 			if err != nil {
@@ -75,7 +79,7 @@ func guarded[In, Out any](s *server, api huma.API, method, path, name, summary s
 func (s *server) actor(ctx context.Context) (app.Actor, error) {
 	personID := s.sessions.GetInt64(ctx, sessionPerson)
 	if personID != 0 {
-		if actor, _, err := setup.Actor(ctx, s.app, personID); err == nil {
+		if actor, _, err := setup.Actor(ctx, s.app, personID, s.sessions.GetInt64(ctx, sessionNumber)); err == nil {
 			return actor, nil
 		}
 	}

@@ -47,6 +47,7 @@ type server struct {
 
 const (
 	bodyLimit      = 1 << 20
+	fileLimit      = 20 << 20
 	requestTimeout = 60 * time.Second
 	apiPrefix      = "/api"
 )
@@ -59,7 +60,7 @@ func New(a *app.App, options Options) (http.Handler, error) {
 		return nil, err
 	}
 	router := chi.NewRouter()
-	router.Use(middleware.Recoverer, headers, middleware.RequestSize(bodyLimit), middleware.Timeout(requestTimeout),
+	router.Use(middleware.Recoverer, headers, limited, middleware.Timeout(requestTimeout),
 		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))
@@ -88,6 +89,10 @@ func contract(router chi.Router, version string) huma.API {
 
 func (s *server) register(api huma.API) {
 	s.registerSession(api)
+	s.registerAccount(api)
+	s.registerRecords(api)
+	s.registerSetup(api)
+	s.registerFiles(api)
 	s.registerTimekeeping(api)
 	s.registerWIP(api)
 	s.registerBilling(api)
@@ -96,7 +101,7 @@ func (s *server) register(api huma.API) {
 
 // health answers when the database does.
 func (s *server) health(w http.ResponseWriter, r *http.Request) {
-	if _, err := store.TheFirm(s.app.Store.Read(r.Context())); err != nil {
+	if _, err := store.Count(s.app.Store.Read(r.Context()), "SELECT 1"); err != nil {
 		writeProblem(w, http.StatusServiceUnavailable, "The data can't be read yet.")
 		return
 	}
@@ -120,6 +125,18 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Cache-Control", "no-cache")
 	}
 	http.ServeFileFS(w, r, s.options.Pages, path)
+}
+
+// limited refuses bodies that are too large; files may be larger.
+func limited(next http.Handler) http.Handler {
+	small, large := middleware.RequestSize(bodyLimit)(next), middleware.RequestSize(fileLimit)(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasPrefix(r.URL.Path, apiPrefix+filesPrefix) {
+			large.ServeHTTP(w, r)
+			return
+		}
+		small.ServeHTTP(w, r)
+	})
 }
 
 func headers(next http.Handler) http.Handler {

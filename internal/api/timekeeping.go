@@ -28,8 +28,10 @@ type Choices struct {
 
 // ServiceChoice is a service of the catalogue.
 type ServiceChoice struct {
-	ID   int64  `json:"id"`
-	Name string `json:"name"`
+	ID      int64  `json:"id"`
+	Name    string `json:"name"`
+	Text    string `json:"text" doc:"that an entry begins with"`
+	Minutes int    `json:"minutes" doc:"that an entry begins with, or 0"`
 }
 
 // PersonChoice is a person of the firm.
@@ -85,16 +87,17 @@ func (s *server) registerTimekeeping(api huma.API) {
 		})
 	operation(s, api, http.MethodGet, "/time-entries/{id}/history", "entryHistory", "What was done to an entry",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]app.HistoryRow, error) {
-			if _, err := timekeeping.One(ctx, s.app, actor, in.ID); err != nil {
-				return nil, err
-			}
-			return s.app.History(ctx, app.OfEntry, in.ID)
+			return timekeeping.History(ctx, s.app, actor, in.ID)
 		})
 }
 
 func (s *server) choices(ctx context.Context, actor app.Actor) (*Choices, error) {
 	tx := s.app.Store.Read(ctx)
-	engagements, err := store.Choices(tx)
+	recorder := actor.PersonID
+	if actor.Role == app.Administrator { // who records for others too
+		recorder = 0
+	}
+	engagements, err := store.Choices(tx, recorder)
 	if err != nil {
 		return nil, err
 	}
@@ -106,7 +109,7 @@ func (s *server) choices(ctx context.Context, actor app.Actor) (*Choices, error)
 	choices := &Choices{Engagements: engagements, Services: []ServiceChoice{}, People: []PersonChoice{}}
 	for _, service := range services {
 		if service.Active {
-			choices.Services = append(choices.Services, ServiceChoice{service.ID, service.Name})
+			choices.Services = append(choices.Services, ServiceChoice{service.ID, service.Name, service.Text, service.Minutes})
 		}
 	}
 	for _, p := range people {

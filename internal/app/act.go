@@ -35,6 +35,7 @@ type Tx struct {
 	subjects []store.ActSubject
 	work     []store.WorkMovement
 	money    []store.MoneyMovement
+	notices  []store.Notice
 }
 
 // Tell writes the act's sentence in the history, with what was before and after.
@@ -48,6 +49,12 @@ func (tx *Tx) Concerns(subject string, ids ...int64) {
 	for _, id := range ids {
 		tx.subjects = append(tx.subjects, store.ActSubject{ActID: tx.ActID, Subject: subject, SubjectID: id})
 	}
+}
+
+// Notify tells a person something, inside the application.
+func (tx *Tx) Notify(personID int64, engagementID *int64, sentence string, values ...any) {
+	tx.notices = append(tx.notices, store.Notice{PersonID: personID, ActID: tx.ActID, BusinessDay: tx.Today, EngagementID: engagementID,
+		Sentence: fmt.Sprintf(sentence, values...)})
 }
 
 // Do runs an act: one transaction, with its history. Nothing is left of an act
@@ -100,7 +107,7 @@ func begin(db *gorm.DB, a *App, r Request, kind string) (*Tx, error) {
 }
 
 func (tx *Tx) finish(asked store.Idempotency, result any) error {
-	for _, rows := range []any{&tx.act, tx.subjects, tx.work, tx.money} {
+	for _, rows := range []any{&tx.act, tx.subjects, tx.work, tx.money, tx.notices} {
 		if err := store.Insert(tx.DB, rows); err != nil {
 			return err
 		}

@@ -22,7 +22,7 @@ func rename(t *testing.T, a *app.App, r app.Request, name string, fail func() er
 		before := firm.Name
 		firm.Name = name
 		tx.Tell(before, name, "Renamed to %s", name)
-		tx.Concerns("firm", 1)
+		tx.Concerns("renaming", 1)
 		if err := store.Save(tx.DB, firm); err != nil {
 			return "", err
 		}
@@ -48,7 +48,7 @@ func TestAnActIsOneTransactionWithItsHistory(t *testing.T) {
 	if err := rename(t, a, r, "Other", fine); err != nil {
 		t.Fatal(err)
 	}
-	history, err := a.History(t.Context(), "firm", 1)
+	history, err := a.History(t.Context(), "renaming", 1)
 	if err != nil || len(history) != 1 || name(t, a) != "Other" {
 		t.Fatalf("%+v, %v", history, err)
 	}
@@ -70,7 +70,7 @@ func TestAFailedActLeavesNothingNotEvenItsHistory(t *testing.T) {
 		}()
 		rename(t, a, apptest.Admin, "Other", func() error { panic("power cut") })
 	}()
-	if history, err := a.History(t.Context(), "firm", 1); err != nil || len(history) != 0 || name(t, a) != "Firm" {
+	if history, err := a.History(t.Context(), "renaming", 1); err != nil || len(history) != 0 || name(t, a) != "Firm" {
 		t.Errorf("%+v, %v, %s", history, err, name(t, a))
 	}
 	if err := rename(t, a, apptest.Admin, "Third", fine); err != nil || name(t, a) != "Third" {
@@ -95,7 +95,7 @@ func TestAKeyIsOnePersonsAndOneActs(t *testing.T) {
 	if err := rename(t, a, other, "Fourth", fine); err != nil || name(t, a) != "Fourth" {
 		t.Errorf("another person's key: %v, %s", err, name(t, a))
 	}
-	if history, err := a.History(t.Context(), "firm", 1); err != nil || len(history) != 2 {
+	if history, err := a.History(t.Context(), "renaming", 1); err != nil || len(history) != 2 {
 		t.Errorf("%d acts, %v", len(history), err)
 	}
 }

@@ -5,6 +5,7 @@
 package app
 
 import (
+	"context"
 	"time"
 
 	"dorvet/core/day"
@@ -27,14 +28,23 @@ type Clock interface {
 	Today() day.Day
 }
 
-// WallClock is real time; the zone says what day it is.
-type WallClock struct{ Zone *time.Location }
+// WallClock is real time; the firm's zone says what day it is.
+type WallClock struct{ Store *store.Store }
 
 // Now is the instant, in UTC and microseconds.
 func (WallClock) Now() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }
 
-// Today is the day in the firm's zone.
-func (c WallClock) Today() day.Day { return day.In(time.Now(), c.Zone) }
+// Today is the day in the firm's zone, as it is set now; before there is a firm,
+// in UTC.
+func (c WallClock) Today() day.Day {
+	zone := time.UTC
+	if firm, err := store.TheFirm(c.Store.Read(context.Background())); err == nil {
+		if set, err := time.LoadLocation(firm.TimeZone); err == nil {
+			zone = set
+		}
+	}
+	return day.In(time.Now(), zone)
+}
 
 // PinnedClock has a business date that stands still; instants go on, in real
 // time or, if At is set, from that instant.
@@ -69,18 +79,25 @@ const (
 type Actor struct {
 	PersonID int64
 	Role     Role
+	// SeesRates and SeesTimes allow what the role alone does not.
+	SeesRates, SeesTimes bool
+	// StandsInFor are the leads who are away and for whom the actor stands in.
+	StandsInFor []int64
 }
 
 // SeesPerson reports whether the actor may see another's time.
 func (a Actor) SeesPerson(personID int64) bool {
-	return a.Role == Administrator || a.Role == Owner || a.PersonID == personID
+	return a.Role == Administrator || a.Role == Owner || a.SeesTimes || a.PersonID == personID
 }
 
-// OnlyLeadOf is the person whose engagements alone the actor may see, or 0 if
-// the actor sees all.
-func (a Actor) OnlyLeadOf() int64 {
-	if a.Role == Lead {
-		return a.PersonID
+// SeesValues reports whether the actor may see rates, and what time is worth.
+func (a Actor) SeesValues() bool { return a.Role != Staff || a.SeesRates }
+
+// OnlyLeadsOf are the people whose engagements alone the actor may see, or nil
+// if the actor sees all: one's own, and those of whom one stands in for.
+func (a Actor) OnlyLeadsOf() []int64 {
+	if a.Role == Administrator || a.Role == Owner {
+		return nil
 	}
-	return 0
+	return append([]int64{a.PersonID}, a.StandsInFor...)
 }

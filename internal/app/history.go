@@ -21,7 +21,7 @@ type HistoryRow struct {
 const (
 	OfEntry   = "time_entry"
 	OfInvoice = "invoice"
-	OfSetup   = "setup"
+	OfFirm    = "firm"
 )
 
 // History is everything that was done to a thing, latest first.

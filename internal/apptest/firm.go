@@ -4,25 +4,25 @@ package apptest
 
 import (
 	"context"
+	"slices"
+	"strconv"
 	"testing"
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
-	"dorvet/core/money"
-	"dorvet/core/rate"
-	"dorvet/core/tax"
 	"dorvet/core/wip"
-	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // The people of the firm, by their numbers.
 var (
 	Admin = app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
-	Staff = app.Request{Actor: app.Actor{PersonID: 2, Role: app.Staff}}
+	Staff = app.Request{Actor: app.Actor{PersonID: 2, Role: app.Staff, SeesRates: true}}
 	Lead  = app.Request{Actor: app.Actor{PersonID: 3, Role: app.Lead}}
 )
 
@@ -46,41 +46,57 @@ func Firm(t testing.TB) *app.App {
 	}
 	t.Cleanup(func() { data.Close() })
 	a := &app.App{Store: data, Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil }}
-	from := day.Of(2026, 1, 1)
-	must(t, setup.Establish(t.Context(), a, setup.Foundation{
-		Firm:     store.Firm{Name: "Firm", Currency: "EUR", TimeZone: "UTC", DecimalMark: ".", IncrementMinutes: 6, Rounding: worktime.Up, Terms: "30d", TaxCodeID: 1},
-		Entities: []store.IssuingEntity{{Name: "Firm", LegalName: "Firm Ltd", Address: "Street"}},
-		Series:   []store.Series{{EntityID: 1, Kind: "invoice", Prefix: "N", FirstNumber: 1, NextNumber: 1}},
-		Codes:    []store.TaxCode{{Code: "S", Name: "VAT", Category: tax.StandardRated}},
-		Rates:    []store.TaxRate{{TaxCodeID: 1, FromDay: from, Percent: 23_0000}},
-	}))
-	hash, err := setup.HashPassword("open sesame")
+	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: ".", TaxName: "VAT", TaxPercent: "23",
+		Name: "Ada Admin", Mail: "ada@firm.example", Password: Password})
 	must(t, err)
-	for _, p := range []store.Person{{Name: "Ada Admin", Initials: "AA", Mail: "ada@firm.example", Role: "administrator"},
-		{Name: "Sam Staff", Initials: "SS", Mail: "sam@firm.example", Role: "staff"}, {Name: "Lea Lead", Initials: "LL", Mail: "lea@firm.example", Role: "lead"},
-		{Name: "Olga Owner", Initials: "OO", Mail: "olga@firm.example", Role: "owner"}} {
-		p.EntityID, p.WeeklyMinutes, p.Active, p.PasswordHash = 1, 2400, true, hash
-		add(t, a, p)
+	must(t, setup.SetField(t.Context(), a, Admin, "series", []setup.Seen{{ID: 1}}, setup.Change{Field: "prefix", Value: "N"}))
+	must(t, setup.SetField(t.Context(), a, Admin, "entities", []setup.Seen{{ID: 1}}, setup.Change{Field: "legal_name", Value: "Firm Ltd"}))
+	for _, p := range [][]string{{"Sam Staff", "sam", "staff"}, {"Lea Lead", "lea", "lead"}, {"Olga Owner", "olga", "owner"}} {
+		Add(t, a, "people", "name", p[0], "mail", p[1]+"@firm.example", "role", p[2])
 	}
-	add(t, a, store.Service{Code: "W", Name: "Work", Active: true})
-	for i, combined := range []bool{true, false} {
-		add(t, a, store.Client{Code: []string{"A", "B"}[i], Name: []string{"Alder", "Birch"}[i], InvoiceName: "Client", Currency: "EUR", Combined: combined, Active: true})
+	givePasswords(t, a)
+	Add(t, a, "services", "name", "Work", "code", "W")
+	Add(t, a, "clients", "name", "Alder", "code", "A", "invoice_name", "Client", "combined", "yes")
+	Add(t, a, "clients", "name", "Birch", "code", "B", "invoice_name", "Client", "combined", "no")
+	for i, e := range [][]string{{"Survey", "A", "LL"}, {"Advice", "A", "AA"}, {"Study", "B", "AA"}} {
+		Add(t, a, "engagements", "client", e[1], "name", e[0], "lead", e[2], "code", strconv.Itoa(i+1), "opened", "2026-01-01")
 	}
-	for i, e := range []store.Engagement{{Name: "Survey", ClientID: 1, LeadID: 3}, {Name: "Advice", ClientID: 1, LeadID: 1}, {Name: "Study", ClientID: 2, LeadID: 1}} {
-		e.Code, e.EntityID, e.Currency, e.Arrangement, e.Billable, e.OpenedDay, e.Active = []string{"1", "2", "3"}[i], 1, "EUR", "hourly", true, from, true
-		add(t, a, e)
-	}
-	perHour, client := money.Rate(100_0000), int64(2)
-	add(t, a, store.Rate{Kind: "bill", Level: rate.Firm, Currency: "EUR", FromDay: from, PerHour: &perHour})
-	negotiated := money.Rate(80_0000)
-	add(t, a, store.Rate{Kind: "bill", Level: rate.Client, ClientID: &client, Currency: "EUR", FromDay: from, PerHour: &negotiated})
+	Add(t, a, "rates", "per_hour", "100", "from", "2026-01-01")
+	Add(t, a, "rates", "client", "B", "per_hour", "80", "from", "2026-01-01")
 	return a
 }
 
-func add[T setup.Record](t testing.TB, a *app.App, record T) {
+// Password is everybody's.
+const Password = "open sesame"
+
+// givePasswords gives everybody the administrator's, which is quicker than
+// hashing it for each.
+func givePasswords(t testing.TB, a *app.App) {
 	t.Helper()
-	_, err := setup.Add(t.Context(), a, app.Request{}, "a record", record)
+	must(t, a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+		return tx.Exec("UPDATE people SET password_hash = (SELECT password_hash FROM people WHERE id = 1)").Error
+	}))
+}
+
+// Add makes a record of a kind of fields and values in turn, and gives its
+// number.
+func Add(t testing.TB, a *app.App, kind string, values ...string) int64 {
+	t.Helper()
+	typed := map[string]string{}
+	for pair := range slices.Chunk(values, 2) {
+		typed[pair[0]] = pair[1]
+	}
+	added, err := setup.AddRecord(t.Context(), a, Admin, kind, typed)
 	must(t, err)
+	return added.ID
+}
+
+// Set changes a field of a record as it is now.
+func Set(t testing.TB, a *app.App, kind string, id int64, field, value string) {
+	t.Helper()
+	sheet, err := setup.Read(t.Context(), a, Admin.Actor, kind, id)
+	must(t, err)
+	must(t, setup.SetField(t.Context(), a, Admin, kind, []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: field, Value: value}))
 }
 
 // Typed is an entry of the staff's, as typed.

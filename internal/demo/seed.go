@@ -4,9 +4,11 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -41,7 +43,7 @@ func Seed(ctx context.Context, folder string, render func(invoice.Document) ([]b
 	if err != nil {
 		return err
 	}
-	s := &seeder{ctx: ctx, app: &app.App{Store: data, Render: render}, random: rand.New(rand.NewPCG(seed, seed))}
+	s := &seeder{ctx: ctx, app: &app.App{Store: data, Render: render}, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1))}
 	if err := errors.Join(s.all(), data.Close()); err != nil {
 		return fmt.Errorf("make the demo firm: %w", err)
 	}
@@ -56,13 +58,15 @@ type seeder struct {
 	app         *app.App
 	random      *rand.Rand
 	engagements []int64
+	laterWork   []int64
+	goneClient  int64
+	newer       *rand.Rand // for the later work, so that it leaves the first as it is
 	admin       app.Request
 }
 
 func (s *seeder) all() error {
-	s.admin = app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
 	s.at(yearStart, 9)
-	for _, step := range []func() error{s.firm, s.people, s.clients, s.rates, s.months} {
+	for _, step := range []func() error{s.firm, s.people, s.prices, s.clients, s.later, s.budgets, s.months} {
 		if err := step(); err != nil {
 			return err
 		}
@@ -75,22 +79,75 @@ func (s *seeder) at(on day.Day, hour int) {
 	s.app.Clock = app.PinnedClock{Date: on, At: on.Time().Add(time.Duration(hour) * time.Hour)}
 }
 
-func (s *seeder) firm() error {
-	if err := setup.Establish(s.ctx, s.app, foundation()); err != nil {
-		return err
-	}
-	for _, name := range grades {
-		if _, err := setup.Add(s.ctx, s.app, app.Request{}, "the grade "+name, store.Grade{Name: name}); err != nil {
-			return err
+// add makes a record of fields and values in turn, and gives its number.
+func (s *seeder) add(kind string, values ...string) (int64, error) {
+	typed := map[string]string{}
+	for pair := range slices.Chunk(values, 2) {
+		if pair[1] != "" {
+			typed[pair[0]] = pair[1]
 		}
 	}
-	for i, name := range services {
-		service := store.Service{Code: fmt.Sprintf("S%02d", i+1), Name: name, Active: true}
-		if _, err := setup.Add(s.ctx, s.app, app.Request{}, "the service "+name, service); err != nil {
+	added, err := setup.AddRecord(s.ctx, s.app, s.admin, kind, typed)
+	if err != nil {
+		return 0, fmt.Errorf("%s %v: %w", kind, values, err)
+	}
+	return added.ID, nil
+}
+
+// set changes fields of a record, fields and values in turn.
+func (s *seeder) set(kind string, id int64, values ...string) error {
+	for pair := range slices.Chunk(values, 2) {
+		sheet, err := setup.Read(s.ctx, s.app, s.admin.Actor, kind, id)
+		if err == nil {
+			err = setup.SetField(s.ctx, s.app, s.admin, kind, []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: pair[0], Value: pair[1]})
+		}
+		if err != nil {
+			return fmt.Errorf("%s of %s %d: %w", pair[0], kind, id, err)
+		}
+	}
+	return nil
+}
+
+// adds makes several records of a kind.
+func (s *seeder) adds(kind string, records ...[]string) error {
+	for _, values := range records {
+		if _, err := s.add(kind, values...); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+func (s *seeder) firm() error {
+	admin := people[0]
+	begun := setup.Start{Firm: "Skerrow Coastal", Currency: "EUR", TimeZone: "Europe/Dublin", Mark: ".", TaxName: "VAT", TaxPercent: "23", Name: admin.name, Mail: mail(admin), Password: Password}
+	if _, err := setup.Begin(s.ctx, s.app, begun); err != nil {
+		return err
+	}
+	s.admin = app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
+	records := []error{
+		s.set("firm", 1, "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "web", "skerrow.example", "tax_registrations", "VAT IE 0000000 X",
+			"opening_text", "For work on coast and harbour:", "closing_text", "Thank you for working with us."),
+		s.set("entities", 1, "legal_name", "Skerrow Coastal Ltd", "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "tax_number", "VAT IE 0000000 X", "mail", "accounts@skerrow.example",
+			"bank_name", "Harbourside Credit", "iban", "IE00 DEMO 0000 0000 0000 00", "bic", "DEMOIE00"),
+		s.set("series", 1, "prefix", "SC", "first_number", "1001"),
+		s.adds("entities", []string{"name", "Skerrow Marine", "legal_name", "Skerrow Marine Ecology Ltd", "address", "2 Slip Lane\nVarray", "tax_number", "VAT IE 1111111 Y", "iban", "IE00 DEMO 1111 1111 1111 11"}),
+		s.adds("series", []string{"entity", "Skerrow Marine", "kind", "invoice", "prefix", "SM"}),
+		s.adds("tax-codes", []string{"code", "R", "name", "VAT"}, []string{"code", "AE", "name", "VAT", "category", "AE", "notice", "Reverse charge: the recipient accounts for the tax.", "places", "NO GB JP US"},
+			[]string{"code", "X", "name", "VAT", "category", "E", "notice", "Exempt from VAT."}),
+		s.adds("tax-rates", []string{"code", "R", "from", "2026-01-01", "percent", "13.5"}, []string{"code", "AE", "from", "2026-01-01", "percent", "0"}, []string{"code", "X", "from", "2026-01-01", "percent", "0"}),
+		s.adds("offices", []string{"name", "Ennisfarne", "address", "14 Weir Quay, Ennisfarne"}, []string{"name", "Varray", "address", "2 Slip Lane, Varray"}),
+		s.adds("own-fields", []string{"name", "Survey area", "subject", "engagement", "form", "choice", "choices", "harbour\nopen coast\nestuary"}, []string{"name", "Board meets", "subject", "client"}),
+	}
+	for _, h := range holidays {
+		records = append(records, s.adds("holidays", []string{"day", h[0], "name", h[1]}))
+	}
+	for _, currency := range slices.Sorted(maps.Keys(courses)) {
+		for i, rate := range courses[currency] {
+			records = append(records, s.adds("exchange-rates", []string{"currency", string(currency), "day", day.Of(2026, 8, 1).AddMonths(i).String(), "rate", rate, "source", "invented for the demo"}))
+		}
+	}
+	return errors.Join(records...)
 }
 
 func mail(p person) string {
@@ -99,55 +156,155 @@ func mail(p person) string {
 }
 
 func (s *seeder) people() error {
-	hash, err := setup.HashPassword(Password)
-	if err != nil {
-		return err
-	}
-	for _, p := range people {
-		record := store.Person{Name: p.name, Initials: p.initials, Mail: mail(p), PasswordHash: hash, Role: string(p.role), GradeID: &p.grade,
-			EntityID: 1, WeeklyMinutes: p.hours * 60, Active: true}
-		if _, err := setup.Add(s.ctx, s.app, app.Request{}, p.name, record); err != nil {
+	for _, g := range grades {
+		if _, err := s.add("grades", "name", g.name); err != nil {
 			return err
 		}
 	}
-	return nil
+	for i, p := range people {
+		if i == 0 {
+			if err := s.set("people", 1, "grade", p.grade, "weekly", fmt.Sprint(p.hours), "office", p.office); err != nil {
+				return err
+			}
+			continue
+		}
+		id, err := s.add("people", "name", p.name, "initials", p.initials, "mail", mail(p), "role", string(p.role), "grade", p.grade, "weekly", fmt.Sprint(p.hours), "office", p.office)
+		if err != nil {
+			return err
+		}
+		link, err := setup.Invite(s.ctx, s.app, s.admin, id)
+		if err != nil {
+			return err
+		}
+		if _, err := setup.Accept(s.ctx, s.app, link.Secret, Password); err != nil {
+			return err
+		}
+	}
+	return errors.Join(s.set("people", 4, "sees_rates", "yes"), // Mila prices, too
+		s.set("people", 9, "stand_in", "IO", "stand_in_from", "2026-12-14", "stand_in_to", "2026-12-23"))
+}
+
+// prices are services and rates on every level: the firm's, grades', people's, a
+// client's, an engagement's; some changed in the year.
+func (s *seeder) prices() error {
+	for i, v := range services {
+		if _, err := s.add("services", "code", fmt.Sprintf("S%02d", i+1), "name", v.name, "kind", v.kind, "price", v.price, "unit", v.unit, "activity_code", v.code); err != nil {
+			return err
+		}
+	}
+	rates := [][]string{{"per_hour", "110"}, {"per_hour", "135", "currency", "USD"}, {"per_hour", "1450", "currency", "NOK"}, {"per_hour", "19500", "currency", "JPY"}, {"kind", "cost", "per_hour", "40"}}
+	for _, g := range grades {
+		rates = append(rates, []string{"grade", g.name, "kind", "cost", "per_hour", g.cost})
+		if g.bill != "" {
+			rates = append(rates, []string{"grade", g.name, "per_hour", g.bill})
+		}
+	}
+	for _, p := range people {
+		if p.perHour != "" {
+			rates = append(rates, []string{"person", p.initials, "per_hour", p.perHour})
+		}
+	}
+	rates = append(rates, []string{"person", "TB", "per_hour", "134.50", "from", "2026-10-01"}, []string{"grade", "Technician", "per_hour", "88", "from", "2026-10-01"},
+		[]string{"grade", "Hydrographer", "kind", "cost", "per_hour", "48", "from", "2026-07-01"})
+	if err := s.adds("rate-cards", []string{"name", "Public bodies 2026"}); err != nil {
+		return err
+	}
+	for grade, rate := range map[string]string{"Principal": "150", "Marine ecologist": "112", "Coastal engineer": "115", "Planner": "108"} {
+		rates = append(rates, []string{"card", "Public bodies 2026", "grade", grade, "per_hour", rate})
+	}
+	for _, r := range rates {
+		if _, err := s.add("rates", append([]string{"from", "2026-01-01"}, r...)...); err != nil {
+			return err
+		}
+	}
+	return s.adds("bundles", []string{"name", "Berth survey", "services", "S01\nS02\nS03"})
 }
 
 func (s *seeder) clients() error {
 	for i, c := range clients {
-		record := store.Client{Code: fmt.Sprintf("C%03d", i+1), Name: c.name, InvoiceName: c.name, Address: c.address,
-			Mail: fmt.Sprintf("accounts@client%d.example", i+1), Currency: c.currency, Terms: c.terms, Combined: c.combined, Active: true}
-		if c.code != 0 {
-			record.TaxCodeID = &c.code
-		}
-		kept, err := setup.Add(s.ctx, s.app, s.admin, "the client "+c.name, record)
+		combined := map[bool]string{true: "yes", false: "no"}[c.combined]
+		id, err := s.add("clients", "code", fmt.Sprintf("C%03d", i+1), "name", c.name, "address", c.address, "mail", fmt.Sprintf("accounts@client%d.example", i+1),
+			"currency", string(c.currency), "terms", c.terms, "combined", combined, "tax_code", c.taxCode, "onboarded", "yes")
 		if err != nil {
 			return err
 		}
+		if i < 6 {
+			if _, err := s.add("contacts", "client", fmt.Sprintf("C%03d", i+1), "name", contacts[i], "mail", fmt.Sprintf("pay@client%d.example", i+1), "title", "Accounts"); err != nil {
+				return err
+			}
+		}
 		for _, e := range c.engagements {
-			if err := s.engagement(kept, e); err != nil {
+			if err := s.engagement(id, fmt.Sprintf("C%03d", i+1), e); err != nil {
 				return err
 			}
 		}
 	}
-	return nil
+	return s.adds("rates", []string{"client", "C002", "per_hour", "122.50", "from", "2026-01-01"}, []string{"engagement", "E004", "per_hour", "148", "from", "2026-10-01"},
+		[]string{"client", "C008", "per_hour", "152", "currency", "USD", "from", "2026-01-01"}, []string{"engagement", "E001", "person", "IO", "per_hour", "168", "from", "2026-11-16"})
 }
 
-func (s *seeder) engagement(c store.Client, e engagement) error {
-	record := store.Engagement{ClientID: c.ID, EntityID: 1, Code: fmt.Sprintf("E%03d", len(s.engagements)+1), Name: e.name, Reference: e.reference,
-		Arrangement: "hourly", LeadID: e.lead, Currency: c.Currency, Billable: e.name != "Own time", OpenedDay: firstDay, Active: true}
-	kept, err := setup.Add(s.ctx, s.app, s.admin, "the engagement "+e.name, record)
-	s.engagements = append(s.engagements, kept.ID)
+// contacts of the first clients.
+var contacts = []string{"Orla Finnick", "Dev Marrin", "Sunniva Strand", "Hale Brannigan", "Wyn Osk", "Tova Brack"}
+
+func (s *seeder) engagement(_ int64, client string, e engagement) error {
+	arrangement := "hourly"
+	if e.name == "Own time" {
+		arrangement = "non_billable"
+	}
+	id, err := s.add("engagements", "client", client, "code", fmt.Sprintf("E%03d", len(s.engagements)+1), "name", e.name, "reference", e.reference,
+		"arrangement", arrangement, "lead", e.lead, "opened", firstDay.String())
+	s.engagements = append(s.engagements, id)
 	return err
 }
 
-func (s *seeder) rates() error {
-	for _, r := range rates() {
-		if _, err := setup.Add(s.ctx, s.app, s.admin, "a rate of the "+r.Level.String(), r); err != nil {
+// later makes the later clients and their engagements.
+func (s *seeder) later() error {
+	for _, c := range later {
+		currency := c.currency
+		if currency == "" {
+			currency = "EUR"
+		}
+		onboarded := map[bool]string{true: "no", false: "yes"}[c.isNew]
+		opened := map[bool]string{true: "2026-11-20", false: "2026-01-01"}[c.isNew]
+		id, err := s.add("clients", "name", c.name, "currency", string(currency), "country", c.country, "industry", c.industry, "terms", c.terms, "tax_code", c.taxCode,
+			"status", c.status, "opened", opened, "onboarded", onboarded, "mail", strings.ToLower(strings.Fields(c.name)[0])+"@client.example")
+		if err != nil {
 			return err
 		}
+		for _, w := range c.work {
+			e, err := s.add("engagements", "client", c.name, "name", w.name, "arrangement", w.arrangement, "fee", w.fee, "lead", w.lead, "opened", firstDay.String(), "due", "2027-03-31",
+				"fee_period", map[bool]string{true: "quarter"}[w.arrangement == "recurring"])
+			if err != nil {
+				return err
+			}
+			s.laterWork = append(s.laterWork, e)
+		}
+		if c.gone {
+			s.goneClient = id
+		}
 	}
-	return nil
+	return s.set("clients", 3, "rate_card", "Public bodies 2026")
+}
+
+// budgets are on some engagements: one nearly used up, one overrun, one renewed
+// each month; the first has phases and tasks.
+func (s *seeder) budgets() error {
+	survey := "E001"
+	phases := map[string]string{}
+	for _, p := range [][]string{{"Field work", "", "2026-11-13", "done", "TB LM"}, {"Processing", "", "2026-12-11", "begun", "TB"}, {"Report", "", "2027-01-15", "open", "IO"},
+		{"Tide reduction", "Processing", "2026-12-04", "begun", "TB"}, {"Scour chart", "Processing", "2026-12-11", "open", "TB"}} {
+		id, err := s.add("phases", "engagement", survey, "name", p[0], "parent", phases[p[1]], "due", p[2], "status", p[3], "people", p[4])
+		if err != nil {
+			return err
+		}
+		phases[p[0]] = fmt.Sprint(id)
+	}
+	return s.adds("budgets", []string{"engagement", survey, "measure", "hours", "hours", "340", "from", "2026-08-24"},
+		[]string{"engagement", survey, "phase", phases["Processing"], "measure", "fees", "hours", "160", "per_hour", "130", "from", "2026-08-24"},
+		[]string{"engagement", "E003", "measure", "fees", "amount", "12000", "renewal", "month", "from", "2026-09-01", "carries", "yes"},
+		[]string{"engagement", "E005", "measure", "fees", "amount", "24000", "from", "2026-08-24"},
+		[]string{"engagement", "E008", "measure", "hours", "hours", "120", "from", "2026-08-24", "people", "CR MO"},
+		[]string{"engagement", "E011", "measure", "invoiced", "amount", "40000", "from", "2026-08-24"})
 }
 
 // months records day by day, and bills at each month's beginning what the month
@@ -156,22 +313,29 @@ func (s *seeder) months() error {
 	for on := firstDay; on < Today; on++ {
 		switch on {
 		case day.Of(2026, 10, 1):
-			if err := s.bill(day.Of(2026, 9, 30), on, 4, 7, 12); err != nil {
+			if err := errors.Join(s.bill(day.Of(2026, 9, 30), on, 4, 7, 12), s.billLater(day.Of(2026, 9, 30), on)); err != nil {
 				return err
 			}
 		case day.Of(2026, 11, 2):
-			if err := s.bill(day.Of(2026, 10, 31), on, 4, 7, 8, 12); err != nil {
+			if err := errors.Join(s.bill(day.Of(2026, 10, 31), on, 4, 7, 8, 12), s.billLater(day.Of(2026, 10, 31), on)); err != nil {
 				return err
 			}
 		}
 		if on.Weekday() != time.Saturday && on.Weekday() != time.Sunday {
-			if err := s.workday(on); err != nil {
+			if err := errors.Join(s.workday(on), s.laterWorkday(on)); err != nil {
 				return err
 			}
 		}
 	}
 	s.at(Today, 8)
-	_, err := billing.MakeDrafts(s.ctx, s.app, s.admin, billing.Selection{UpTo: day.Of(2026, 11, 30), Dated: Today,
+	sheet, err := setup.Read(s.ctx, s.app, s.admin.Actor, "clients", s.goneClient)
+	if err != nil {
+		return err
+	}
+	if err := setup.SetActive(s.ctx, s.app, s.admin, "clients", setup.Seen{ID: s.goneClient, Version: sheet.Version}, false); err != nil {
+		return err
+	}
+	_, err = billing.MakeDrafts(s.ctx, s.app, s.admin, billing.Selection{UpTo: day.Of(2026, 11, 30), Dated: Today,
 		EngagementIDs: []int64{s.engagements[8], s.engagements[9]}})
 	return err
 }
@@ -188,6 +352,22 @@ func (s *seeder) bill(upTo, dated day.Day, forgotten ...int) error {
 			chosen = append(chosen, id)
 		}
 	}
+	return s.issue(upTo, dated, chosen)
+}
+
+// billLater bills two of three of the later engagements that are billed by the
+// hour.
+func (s *seeder) billLater(upTo, dated day.Day) error {
+	chosen := []int64{}
+	for i, id := range s.laterWork {
+		if i%3 != 2 {
+			chosen = append(chosen, id)
+		}
+	}
+	return s.issue(upTo, dated, chosen)
+}
+
+func (s *seeder) issue(upTo, dated day.Day, chosen []int64) error {
 	made, err := billing.MakeDrafts(s.ctx, s.app, s.admin, billing.Selection{UpTo: upTo, Dated: dated, EngagementIDs: chosen})
 	if err != nil {
 		return err
@@ -209,7 +389,7 @@ var crew = [][]int{{12}, {1, 2, 3, 7, 11}, {1, 3, 10, 11, 1}, {6, 8, 4, 2}, {5, 
 
 func (s *seeder) workday(on day.Day) error {
 	s.at(on, 17)
-	for i, p := range people {
+	for i, p := range people[:len(crew)] {
 		if s.random.IntN(12) == 0 || (i == 3 && on.Weekday() == time.Friday) {
 			continue // leave, or a week sheet with a gap
 		}
@@ -217,6 +397,29 @@ func (s *seeder) workday(on day.Day) error {
 		for left > 20 {
 			worked := min(left, 40+s.random.IntN(50)*5)
 			if err := s.entry(on, i, crew[i][s.random.IntN(len(crew[i]))], worked); err != nil {
+				return err
+			}
+			left -= worked
+		}
+	}
+	return nil
+}
+
+// laterWorkday records what the newer people did on the later engagements.
+func (s *seeder) laterWorkday(on day.Day) error {
+	s.at(on, 18)
+	for i := len(crew); i < len(people); i++ {
+		if s.newer.IntN(11) == 0 {
+			continue
+		}
+		for left := people[i].hours * 60 / 5; left > 40; {
+			worked := min(left, 120+s.newer.IntN(45)*6)
+			in := timekeeping.TypedEntry{PersonID: int64(i + 1), EngagementID: s.laterWork[(i*5+s.newer.IntN(6))%len(s.laterWork)], ServiceID: int64(1 + s.newer.IntN(4)), Day: on,
+				Worked: worktime.Clock(worked), Treatment: wip.Billable, Text: text(laterTexts[s.newer.IntN(len(laterTexts))], 1+s.newer.IntN(9))}
+			if s.newer.IntN(20) == 0 {
+				in.Treatment = wip.NoCharge
+			}
+			if _, err := timekeeping.Record(s.ctx, s.app, app.Request{Actor: app.Actor{PersonID: in.PersonID, Role: people[i].role}}, in); err != nil {
 				return err
 			}
 			left -= worked

@@ -22,7 +22,7 @@ type InvoiceFilter struct {
 	ID       int64
 	States   []invoice.State
 	ClientID int64
-	LeadID   int64 // only invoices with an engagement of this lead
+	LeadIDs  []int64 // only invoices with an engagement of these leads; nil: all
 }
 
 const invoiceRows = `SELECT i.*, c.name AS client,
@@ -30,11 +30,11 @@ const invoiceRows = `SELECT i.*, c.name AS client,
 	(SELECT COUNT(*) FROM invoice_lines l WHERE l.invoice_id = i.id) AS entries
 	FROM invoices i JOIN clients c ON c.id = i.client_id
 	WHERE i.state IN @states AND (@id = 0 OR i.id = @id) AND (@client = 0 OR i.client_id = @client)
-	AND (@lead = 0 OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
-		WHERE x.invoice_id = i.id AND e.lead_id = @lead)) `
+	AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
+		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) `
 
 func (f InvoiceFilter) arguments() map[string]any {
-	return map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID, "lead": f.LeadID}
+	return map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID, "leads": f.LeadIDs, "all": f.LeadIDs == nil}
 }
 
 // Invoices reads invoices in an order.
@@ -55,6 +55,13 @@ func LinesOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 	lines := []InvoiceLine{}
 	err := tx.Order("engagement_id, day, id").Find(&lines, "invoice_id = ?", invoiceID).Error
 	return lines, err
+}
+
+// FeesOn sums what is billed of an engagement, or on drafts.
+func FeesOn(tx *gorm.DB, engagementID int64) (sum int64, err error) {
+	err = tx.Raw(`SELECT COALESCE(SUM(l.amount), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+		WHERE l.engagement_id = ? AND i.state <> 'deleted'`, engagementID).Scan(&sum).Error
+	return sum, err
 }
 
 // Reserve puts an unbilled portion on a line; false says that it is not

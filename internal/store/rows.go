@@ -19,9 +19,11 @@ type Row struct {
 	Version int64 `json:"version"`
 }
 
-func (r *Row) row() *Row { return r }
+// Head is the row's number and version.
+func (r *Row) Head() *Row { return r }
 
-type editable interface{ row() *Row }
+// Editable is a row that people edit.
+type Editable interface{ Head() *Row }
 
 // Get reads the row of a number, or ErrNotFound.
 func Get[T any](tx *gorm.DB, id int64) (*T, error) {
@@ -47,8 +49,8 @@ func Insert(tx *gorm.DB, records any) error {
 
 // Save writes a changed row, if its version is still the one that was read;
 // otherwise ErrStale, and nothing is written.
-func Save(tx *gorm.DB, record editable) error {
-	row := record.row()
+func Save(tx *gorm.DB, record Editable) error {
+	row := record.Head()
 	seen := row.Version
 	row.Version++
 	result := tx.Model(record).Where("version = ?", seen).Select("*").Updates(record)

@@ -1,8 +1,11 @@
 package store
 
 import (
+	"strings"
+
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/profile"
 	"dorvet/core/rate"
 	"dorvet/core/tax"
 
@@ -49,84 +52,153 @@ func Exchange(tx *gorm.DB, currency money.Currency, on day.Day) (*ExchangeRate, 
 
 // RateSubject is who works on what, for the rates that concern it.
 type RateSubject struct {
-	Currency                          money.Currency
-	ServiceID, PersonID, EngagementID int64
+	Kind                                       string // bill, cost
+	Currency                                   money.Currency
+	ServiceID, PersonID, EngagementID, PhaseID int64
 }
 
-// RatesFor reads the billing rates of every level that fit a subject.
+// around is what a subject belongs to.
+type around struct{ ClientID, GradeID, ParentID int64 }
+
+// naming is a rate card and the level on which a profile names it.
+type naming struct {
+	Scope profile.Scope
+	ID    int64
+	Name  string
+}
+
+var cardLevel = map[profile.Scope]rate.Level{profile.Firm: rate.Firm, profile.Client: rate.Client, profile.Engagement: rate.Engagement}
+
+// fittingRate is a rate with the name of whose it is.
+type fittingRate struct {
+	Rate
+	Subject string
+}
+
+// RatesFor reads the rates of every level that fit a subject. Rates of a card
+// hold on the levels on which profiles name the card. Several small queries:
+// SQLite plans one large one anew each time, which takes longer than all of them.
 func RatesFor(tx *gorm.DB, subject RateSubject) ([]rate.Row, error) {
-	type found struct {
-		Level    rate.Level
-		Card     rate.Card
-		Subject  string
-		FromDay  day.Day `gorm:"serializer:day"`
-		PerHour  *money.Rate
-		Currency money.Currency
+	of := around{}
+	err := tx.Raw(`SELECT e.client_id, COALESCE(p.grade_id, 0) AS grade_id, COALESCE(f.parent_id, 0) AS parent_id
+		FROM engagements e JOIN people p ON p.id = ? LEFT JOIN phases f ON f.id = ? WHERE e.id = ?`, subject.PersonID, subject.PhaseID, subject.EngagementID).Scan(&of).Error
+	if err != nil {
+		return nil, err
 	}
-	records := []found{}
-	err := tx.Raw(`SELECT r.level, r.card, r.from_day, r.per_hour, r.currency,
-			COALESCE(e.name, c.name, p.name, g.name, s.name, '') AS subject
-		FROM rates r
-		LEFT JOIN services s ON s.id = r.service_id LEFT JOIN grades g ON g.id = r.grade_id
-		LEFT JOIN people p ON p.id = r.person_id LEFT JOIN clients c ON c.id = r.client_id
-		LEFT JOIN engagements e ON e.id = r.engagement_id
-		WHERE r.kind = 'bill' AND r.currency = @currency
-		AND (r.service_id IS NULL OR r.service_id = @service)
-		AND (r.grade_id IS NULL OR r.grade_id = (SELECT grade_id FROM people WHERE id = @person))
-		AND (r.person_id IS NULL OR r.person_id = @person)
-		AND (r.client_id IS NULL OR r.client_id = (SELECT client_id FROM engagements WHERE id = @engagement))
-		AND (r.engagement_id IS NULL OR r.engagement_id = @engagement)`,
-		map[string]any{"currency": subject.Currency, "service": subject.ServiceID, "person": subject.PersonID, "engagement": subject.EngagementID},
-	).Scan(&records).Error
-	rows := make([]rate.Row, 0, len(records))
-	for _, r := range records {
-		row := rate.Row{Level: r.Level, Card: r.Card, Subject: r.Subject, From: r.FromDay, Currency: r.Currency, None: r.PerHour == nil}
-		if r.PerHour != nil {
-			row.PerHour = *r.PerHour
+	cards := []naming{}
+	err = tx.Raw(`SELECT v.scope, k.id, k.name FROM profile_values v JOIN rate_cards k ON k.name = v.value
+		WHERE v.name = 'rate_card' AND (v.scope = 'firm' OR v.scope = 'client' AND v.subject_id = ? OR v.scope = 'engagement' AND v.subject_id = ?)`,
+		of.ClientID, subject.EngagementID).Scan(&cards).Error
+	if err != nil {
+		return nil, err
+	}
+	found, err := fittingRates(tx, subject, of)
+	rows := make([]rate.Row, 0, len(found))
+	for _, r := range found {
+		if r.CardID == nil {
+			rows = append(rows, rowOf(r, r.Level, r.Subject))
+			continue
 		}
-		rows = append(rows, row)
+		for _, card := range cards {
+			if card.ID == *r.CardID {
+				rows = append(rows, rowOf(r, cardLevel[card.Scope], r.Subject+", card "+card.Name))
+			}
+		}
 	}
 	return rows, err
 }
 
-// Choice is an engagement on which a person may record time.
-type Choice struct {
-	EngagementID int64  `json:"engagementId"`
-	Engagement   string `json:"engagement"`
-	Client       string `json:"client"`
-	Billable     bool   `json:"billable"`
-	Currency     string `json:"currency"`
+func fittingRates(tx *gorm.DB, subject RateSubject, of around) ([]fittingRate, error) {
+	found := []fittingRate{}
+	err := tx.Raw(`SELECT r.*, CASE WHEN r.card_id IS NOT NULL THEN COALESCE(s.name, p.name, g.name, '') WHEN r.level = 7 THEN s.name WHEN r.level = 10 THEN p.name
+			ELSE COALESCE(f.name, e.name, c.name, p.name, g.name, s.name, '') END AS subject
+		FROM rates r LEFT JOIN services s ON s.id = r.service_id LEFT JOIN grades g ON g.id = r.grade_id LEFT JOIN people p ON p.id = r.person_id
+		LEFT JOIN clients c ON c.id = r.client_id LEFT JOIN engagements e ON e.id = r.engagement_id LEFT JOIN phases f ON f.id = r.phase_id
+		WHERE r.kind = ? AND r.currency = ? AND (r.service_id IS NULL OR r.service_id = ?) AND (r.grade_id IS NULL OR r.grade_id = ?)
+		AND (r.person_id IS NULL OR r.person_id = ?) AND (r.client_id IS NULL OR r.client_id = ?)
+		AND (r.engagement_id IS NULL OR r.engagement_id = ?) AND (r.phase_id IS NULL OR r.phase_id IN (?, ?))`,
+		subject.Kind, subject.Currency, subject.ServiceID, of.GradeID, subject.PersonID, of.ClientID, subject.EngagementID, subject.PhaseID, of.ParentID).Scan(&found).Error
+	return found, err
 }
 
-// Choices reads the open engagements, by client and name.
-func Choices(tx *gorm.DB) ([]Choice, error) {
+func rowOf(r fittingRate, level rate.Level, subject string) rate.Row {
+	row := rate.Row{Level: level, Card: r.Card, Subject: subject, From: r.FromDay, Currency: r.Currency, None: r.PerHour == nil}
+	if r.PerHour != nil {
+		row.PerHour = *r.PerHour
+	}
+	return row
+}
+
+// Choice is an engagement on which a person may record time.
+type Choice struct {
+	EngagementID int64         `json:"engagementId"`
+	Engagement   string        `json:"engagement"`
+	Client       string        `json:"client"`
+	Billable     bool          `json:"billable"`
+	Currency     string        `json:"currency"`
+	ServiceID    int64         `json:"serviceId" doc:"that recording begins with, or 0"`
+	Phases       []PhaseChoice `json:"phases" gorm:"-"`
+}
+
+// PhaseChoice is an open phase, or a task named with its phase.
+type PhaseChoice struct {
+	ID           int64  `json:"id"`
+	EngagementID int64  `json:"-"`
+	Name         string `json:"name"`
+}
+
+// Choices reads the open engagements by client and name, with their phases;
+// personID leaves out those on which the person may not record, 0 none.
+func Choices(tx *gorm.DB, personID int64) ([]Choice, error) {
 	choices := []Choice{}
-	err := tx.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.name AS client, e.billable, e.currency
+	err := tx.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.name AS client, e.billable, e.currency, COALESCE(e.service_id, 0) AS service_id
 		FROM engagements e JOIN clients c ON c.id = e.client_id
-		WHERE e.active AND c.active ORDER BY c.name, e.name`).Scan(&choices).Error
+		WHERE e.active AND c.active AND e.closed_day = '' AND (@person = 0 OR NOT EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id)
+			OR EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id AND p.person_id = @person))
+		ORDER BY c.name, e.name`, map[string]any{"person": personID}).Scan(&choices).Error
+	if err != nil {
+		return nil, err
+	}
+	phases := []PhaseChoice{}
+	err = tx.Raw(`SELECT f.id, f.engagement_id, COALESCE(p.name || ', ', '') || f.name AS name FROM phases f LEFT JOIN phases p ON p.id = f.parent_id
+		WHERE f.active AND f.status <> 'done' ORDER BY f.engagement_id, COALESCE(f.parent_id, f.id), f.parent_id IS NOT NULL, f.id`).Scan(&phases).Error
+	byEngagement := map[int64][]PhaseChoice{}
+	for _, p := range phases {
+		byEngagement[p.EngagementID] = append(byEngagement[p.EngagementID], p)
+	}
+	for i, c := range choices {
+		choices[i].Phases = append([]PhaseChoice{}, byEngagement[c.EngagementID]...)
+	}
 	return choices, err
 }
 
 // Found is something that a search found.
 type Found struct {
-	Kind   string `json:"kind" enum:"client,engagement,invoice"`
+	Kind   string `json:"kind" enum:"client,contact,engagement,person,invoice"`
 	ID     int64  `json:"id"`
 	Title  string `json:"title"`
 	Beside string `json:"beside"`
 }
 
-// Find looks for clients, engagements and invoices by a part of name, code or
-// number. Of engagements only those of a lead are found, unless leadID is 0.
-func Find(tx *gorm.DB, text string, leadID int64) ([]Found, error) {
+// Find looks for clients, contacts, engagements, people and invoices by a part
+// of name, code or number. A lead finds what leads concern; nil finds all.
+func Find(tx *gorm.DB, text string, leads []int64) ([]Found, error) {
 	found := []Found{}
-	err := tx.Raw(`SELECT * FROM (
-		SELECT 'client' AS kind, id, name AS title, code AS beside FROM clients WHERE (name LIKE @like OR code LIKE @like) AND @lead = 0
+	like := "%" + strings.NewReplacer("%", `\%`, "_", `\_`, `\`, `\\`).Replace(text) + "%"
+	err := tx.Raw(`SELECT kind, id, title, beside FROM (
+		SELECT 1 AS place, 'client' AS kind, id, name AS title, code AS beside FROM clients c
+			WHERE (name LIKE @like ESCAPE '\' OR code LIKE @like ESCAPE '\')
+			AND (@all OR responsible_id IN @leads OR id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))
 		UNION ALL
-		SELECT 'engagement', e.id, e.name, c.name FROM engagements e JOIN clients c ON c.id = e.client_id
-			WHERE (e.name LIKE @like OR e.code LIKE @like) AND (@lead = 0 OR e.lead_id = @lead)
+		SELECT 2, 'engagement', e.id, e.name, c.name || ' · ' || e.code FROM engagements e JOIN clients c ON c.id = e.client_id
+			WHERE (e.name LIKE @like ESCAPE '\' OR e.code LIKE @like ESCAPE '\' OR e.reference LIKE @like ESCAPE '\') AND (@all OR e.lead_id IN @leads)
 		UNION ALL
-		SELECT 'invoice', i.id, i.number_text, c.name FROM invoices i JOIN clients c ON c.id = i.client_id
-			WHERE i.number_text <> '' AND i.number_text LIKE @like AND @lead = 0
-		) ORDER BY kind, title LIMIT 20`, map[string]any{"like": "%" + text + "%", "lead": leadID}).Scan(&found).Error
+		SELECT 3, 'person', id, name, initials FROM people WHERE (name LIKE @like ESCAPE '\' OR initials LIKE @like ESCAPE '\') AND @all
+		UNION ALL
+		SELECT 4, 'contact', k.client_id, k.name, c.name FROM contacts k JOIN clients c ON c.id = k.client_id WHERE k.name LIKE @like ESCAPE '\' AND @all
+		UNION ALL
+		SELECT 5, 'invoice', i.id, i.number_text, c.name FROM invoices i JOIN clients c ON c.id = i.client_id
+			WHERE i.number_text LIKE @like ESCAPE '\' AND i.number_text <> '' AND @all
+		) ORDER BY place, title LIMIT 20`, map[string]any{"like": like, "leads": leads, "all": leads == nil}).Scan(&found).Error
 	return found, err
 }

@@ -133,8 +133,8 @@ func TestZeroValuesAndNoDaysAreKeptAsSuch(t *testing.T) {
 	s := billed(t)
 	firm, _ := store.TheFirm(s.Read(t.Context()))
 	firm.ClosingDay = day.Of(2026, 1, 31)
-	firm.MinimumMinutes = 6
-	for _, again := range []func(){func() {}, func() { firm.ClosingDay, firm.MinimumMinutes = 0, 0 }} {
+	firm.ProposalDays = 6
+	for _, again := range []func(){func() {}, func() { firm.ClosingDay, firm.ProposalDays = 0, 0 }} {
 		again()
 		if err := s.Write(t.Context(), func(tx *gorm.DB) error { return store.Save(tx, firm) }); err != nil {
 			t.Fatal(err)

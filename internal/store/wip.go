@@ -11,17 +11,19 @@ import (
 // UnbilledFilter says which unbilled work is meant; zero values ask for all.
 type UnbilledFilter struct {
 	UpTo          day.Day
-	LeadID        int64
+	LeadIDs       []int64 // nil: all
 	ClientID      int64
 	EngagementIDs []int64
 }
 
-// where is the filter as conditions, over portions p and engagements e.
+// where is the filter as conditions, over portions p and engagements e. Time
+// under a fixed or recurring fee is covered by the fee and not billed by itself.
 func (f UnbilledFilter) where(tx *gorm.DB) *gorm.DB {
 	q := tx.Table("portions p").Joins("JOIN engagements e ON e.id = p.engagement_id").
-		Where("p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= ?", f.UpTo.String())
-	if f.LeadID != 0 {
-		q = q.Where("e.lead_id = ?", f.LeadID)
+		Where("p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= ?", f.UpTo.String()).
+		Where("e.arrangement NOT IN ('fixed', 'recurring')")
+	if f.LeadIDs != nil {
+		q = q.Where("e.lead_id IN ?", f.LeadIDs)
 	}
 	if f.ClientID != 0 {
 		q = q.Where("e.client_id = ?", f.ClientID)
@@ -62,17 +64,36 @@ type EngagementRow struct {
 
 // EngagementRows reads engagements by client and name; nil asks for all.
 func EngagementRows(tx *gorm.DB, ids []int64) ([]EngagementRow, error) {
+	q := engagementRows(tx)
+	if ids != nil {
+		q = q.Where("e.id IN ?", ids)
+	}
 	rows := []EngagementRow{}
-	q := tx.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, c.combined, w.name AS lead,
+	err := q.Scan(&rows).Error
+	return rows, err
+}
+
+// EngagementRowsOf reads the engagements of a client; leads nil asks for those of
+// everybody.
+func EngagementRowsOf(tx *gorm.DB, clientID int64, leads []int64) ([]EngagementRow, error) {
+	q := engagementRows(tx).Where("e.client_id = ?", clientID)
+	if leads != nil {
+		q = q.Where("e.lead_id IN ?", leads)
+	}
+	rows := []EngagementRow{}
+	err := q.Scan(&rows).Error
+	return rows, err
+}
+
+func engagementRows(tx *gorm.DB) *gorm.DB {
+	return tx.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, w.name AS lead,
+			COALESCE((SELECT v.value FROM profile_values v WHERE v.name = 'combined' AND (v.scope = 'engagement' AND v.subject_id = e.id
+				OR v.scope = 'client' AND v.subject_id = c.id OR v.scope = 'firm')
+				ORDER BY CASE v.scope WHEN 'engagement' THEN 1 WHEN 'client' THEN 2 ELSE 3 END LIMIT 1), 'yes') = 'yes' AS combined,
 			COALESCE(e.series_id, (SELECT MIN(s.id) FROM series s WHERE s.entity_id = e.entity_id AND s.kind = 'invoice'), 0) AS numbered,
 			(SELECT MAX(i.dated) FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
 				WHERE x.engagement_id = e.id AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).
 		Joins("JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id").Order("c.name, e.name, e.id")
-	if ids != nil {
-		q = q.Where("e.id IN ?", ids)
-	}
-	err := q.Scan(&rows).Error
-	return rows, err
 }
 
 // UnbilledPortions reads unbilled portions of time with what a line or a list

@@ -127,11 +127,11 @@ func (m *maker) blank(key wip.DraftOf, e store.EngagementRow) (*store.Invoice, e
 	if key.SeriesID == 0 {
 		return nil, app.Refuse(app.Conflict, "The issuing entity of %s has no series of invoice numbers: give it one under Set-up.", e.Name)
 	}
-	client, err := store.Get[store.Client](m.tx.DB, key.ClientID)
+	p, err := setup.ProfileOf(m.tx.DB, &e.Engagement)
 	if err != nil {
 		return nil, err
 	}
-	spelled := setup.Terms(m.firm, client, &e.Engagement)
+	spelled := p.Text("terms")
 	terms, err := schedule.ParseTerms(spelled)
 	if err != nil {
 		return nil, app.InField("terms", err)
@@ -142,19 +142,48 @@ func (m *maker) blank(key wip.DraftOf, e store.EngagementRow) (*store.Invoice, e
 	}, nil
 }
 
+// underCap refuses work above the cap of an engagement: nobody has agreed to pay
+// for it.
+func underCap(tx *app.Tx, e *store.Engagement, portions []store.PortionRow) error {
+	if e.Arrangement != setup.Capped || e.Fee == nil {
+		return nil
+	}
+	before, err := store.FeesOn(tx.DB, e.ID)
+	if err != nil {
+		return err
+	}
+	adds := int64(0)
+	for _, p := range portions {
+		adds += p.Agreed
+	}
+	if before+adds <= *e.Fee {
+		return nil
+	}
+	text := func(minor int64) string { return money.Amount{Minor: minor, Currency: e.Currency}.String() }
+	return app.Refuse(app.Conflict, "%s has a cap of %s; %s of it is billed or on drafts, and this would add %s. Choose an earlier cut-off, or agree on a higher cap and set it first.",
+		e.Name, text(*e.Fee), text(before), text(adds))
+}
+
 // putOn reserves portions of an engagement, each on a line of its own.
 func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.PortionRow) error {
 	e, err := store.Get[store.Engagement](tx.DB, portions[0].EngagementID)
 	if err != nil {
 		return err
 	}
-	client, err := store.Get[store.Client](tx.DB, inv.ClientID)
+	if err := underCap(tx, e, portions); err != nil {
+		return err
+	}
+	p, err := setup.ProfileOf(tx.DB, e)
+	if err != nil {
+		return err
+	}
+	taxCode, err := setup.TaxCode(tx.DB, p)
 	if err != nil {
 		return err
 	}
 	lines := make([]store.InvoiceLine, len(portions))
 	for i, p := range portions {
-		lines[i] = store.InvoiceLine{InvoiceID: inv.ID, EngagementID: e.ID, Kind: invoice.Time, TaxCodeID: setup.TaxCode(firm, client, e),
+		lines[i] = store.InvoiceLine{InvoiceID: inv.ID, EngagementID: e.ID, Kind: invoice.Time, TaxCodeID: taxCode,
 			Day: p.WorkedDay, PersonID: &p.PersonID, Text: lineText(p), Minutes: p.Minutes, Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
 		if perHour, ok := p.Valued.Rate.PerHour(); ok {
 			lines[i].PerHour = &perHour

@@ -10,6 +10,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -44,13 +45,27 @@ func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, er
 		if err := owe(tx, inv, totals); err != nil {
 			return nil, err
 		}
-		tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
-			"Issued %s over %s %s", inv.NumberText, totals.Total, inv.Currency)
-		if err := store.Save(tx.DB, inv); err != nil {
+		if err := alert(tx, inv); err != nil {
 			return nil, err
 		}
+		tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
+			"Issued %s over %s %s", inv.NumberText, totals.Total, inv.Currency)
 		return view(tx.DB, tx.Actor, inv.ID, tx.Today)
 	})
+}
+
+// alert tells of budgets of what is invoiced that have reached a share.
+func alert(tx *app.Tx, inv *store.Invoice) error {
+	if err := store.Save(tx.DB, inv); err != nil { // so that it counts as issued
+		return err
+	}
+	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
+	for _, id := range engagements {
+		if err := setup.AlertBudgets(tx, id, inv.Dated); err != nil {
+			return err
+		}
+	}
+	return err
 }
 
 // issuable refuses what would break a rule of the register.

@@ -1,124 +1,102 @@
 // Package setup is the firm and what it works with: people, clients,
-// engagements, services, rates, and who may sign in.
+// engagements, services, rates, budgets, and who may sign in.
+//
+// Most of it are records of many kinds, and every kind is a table of fields
+// ([Kind], [Field]): the same table shows a record, changes it, writes its
+// history, reads it from a file and writes it to one.
 package setup
 
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
-	"dorvet/core/schedule"
-	"dorvet/core/worktime"
+	"dorvet/core/profile"
+	"dorvet/core/tax"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
 )
 
-// Foundation is what a firm starts with. Its rows are numbered by the store; the
-// firm's tax code and the series' entity name the codes and entities by their
-// place in the lists, from 1.
-type Foundation struct {
-	Firm     store.Firm
-	Entities []store.IssuingEntity
-	Series   []store.Series
-	Codes    []store.TaxCode
-	Rates    []store.TaxRate
-	Exchange []store.ExchangeRate
+// Start is what the first start asks.
+type Start struct {
+	Firm       string `json:"firm" minLength:"1" maxLength:"200"`
+	Currency   string `json:"currency" minLength:"3" maxLength:"3"`
+	TimeZone   string `json:"timeZone" maxLength:"60"`
+	Mark       string `json:"mark" enum:".,," doc:"decimal mark"`
+	TaxName    string `json:"taxName" maxLength:"30" doc:"as it is printed: VAT"`
+	TaxPercent string `json:"taxPercent" maxLength:"10" doc:"as typed; empty for none"`
+	Name       string `json:"name" minLength:"1" maxLength:"200" doc:"of the first administrator"`
+	Mail       string `json:"mail" minLength:"3" maxLength:"200"`
+	Password   string `json:"password" minLength:"10" maxLength:"200"`
 }
 
-// Establish writes the firm into an empty database.
-func Establish(ctx context.Context, a *app.App, f Foundation) error {
-	_, err := app.Do(ctx, a, app.Request{}, "establish the firm", nil, func(tx *app.Tx) (struct{}, error) {
-		tx.Tell(nil, f.Firm.Name, "Established %s", f.Firm.Name)
-		tx.Concerns(app.OfSetup, 1)
-		f.Firm.ID = 1
-		for _, rows := range []any{f.Entities, f.Series, f.Codes, f.Rates, &f.Firm, f.Exchange} {
-			if err := store.Insert(tx.DB, rows); err != nil {
-				return struct{}{}, err
-			}
-		}
-		return struct{}{}, nil
-	})
-	return err
-}
-
-// Record is a row of the set-up that can be added.
-type Record interface {
-	store.Grade | store.Person | store.Service | store.Client | store.Engagement | store.Rate
-}
-
-// Add writes a new row of the set-up with its history.
-func Add[T Record](ctx context.Context, a *app.App, r app.Request, what string, record T) (T, error) {
-	return app.Do(ctx, a, r, "add "+what, nil, func(tx *app.Tx) (T, error) {
-		tx.Tell(nil, nil, "Added %s", what)
-		tx.Concerns(app.OfSetup, 1)
-		if err := check(record); err != nil {
-			return record, err
-		}
-		err := store.Insert(tx.DB, &record)
-		return record, err
-	})
-}
-
-// check refuses values that computation could not use.
-func check(record any) error {
-	switch r := record.(type) {
-	case store.Client:
-		return checkMoney(r.Currency, r.Terms)
-	case store.Engagement:
-		return checkMoney(r.Currency, r.Terms)
-	case store.Rate:
-		return checkMoney(r.Currency, "")
+// Begin makes the firm and its first administrator in an empty database. Once
+// there is a firm it is refused.
+func Begin(ctx context.Context, a *app.App, s Start) (*store.Person, error) {
+	hash, err := HashPassword(s.Password)
+	if err != nil {
+		return nil, err
 	}
-	return nil
+	return app.Do(ctx, a, app.Request{}, "begin", nil, func(tx *app.Tx) (*store.Person, error) {
+		if _, err := store.TheFirm(tx.DB); err == nil {
+			return nil, app.Refuse(app.Conflict, "The firm is there already: sign in, or ask an administrator to invite you.")
+		}
+		if err := begin(tx, s); err != nil {
+			return nil, err
+		}
+		e, err := newEnv(tx.DB, tx.Today, app.Actor{})
+		if err != nil {
+			return nil, err
+		}
+		if err := checkFirm(e, e.firm); err != nil {
+			return nil, err
+		}
+		made, err := add(tx, e, kinds["people"], map[string]string{"name": s.Name, "mail": s.Mail, "role": string(app.Administrator)})
+		if err != nil {
+			return nil, err
+		}
+		person := made.(*typed[store.Person]).value
+		person.PasswordHash = hash
+		tx.Tell(nil, s.Firm, "Began %s", s.Firm)
+		tx.Concerns(app.OfFirm, 1)
+		return person, store.Save(tx.DB, person)
+	})
 }
 
-func checkMoney(currency money.Currency, terms string) error {
+// begin writes the rows that nothing works without.
+func begin(tx *app.Tx, s Start) error {
+	currency := money.Currency(strings.ToUpper(s.Currency))
 	if _, err := currency.Decimals(); err != nil {
 		return app.InField("currency", err)
 	}
-	if terms == "" {
-		return nil
+	firm := store.Firm{Row: store.Row{ID: 1}, Name: strings.TrimSpace(s.Firm), Currency: currency, TimeZone: s.TimeZone, DecimalMark: s.Mark,
+		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30}
+	percent, code := int64(0), store.TaxCode{Code: "E", Name: "Tax", Category: tax.Exempt, Active: true}
+	if text := strings.TrimSuffix(strings.TrimSpace(s.TaxPercent), "%"); text != "" {
+		n, err := money.ParseFixed(text, firm.Mark(), 4)
+		if err != nil || n < 0 || n > int64(money.Hundred) {
+			return app.RefuseField("taxPercent", "%q is no percentage: give it like 23 or 13%s5, or leave it empty.", s.TaxPercent, s.Mark)
+		}
+		percent, code = n, store.TaxCode{Code: "S", Name: s.TaxName, Category: tax.StandardRated, Active: true}
 	}
-	_, err := schedule.ParseTerms(terms)
-	return app.InField("terms", err)
-}
-
-// Rule is how an engagement bills minutes: its own values over the firm's.
-func Rule(firm *store.Firm, e *store.Engagement) worktime.Rule {
-	rule := worktime.Rule{Increment: firm.IncrementMinutes, Rounding: firm.Rounding, Minimum: firm.MinimumMinutes}
-	if e.IncrementMinutes != nil {
-		rule.Increment = *e.IncrementMinutes
-	}
-	if e.Rounding != "" {
-		rule.Rounding = e.Rounding
-	}
-	if e.MinimumMinutes != nil {
-		rule.Minimum = *e.MinimumMinutes
-	}
-	return rule
-}
-
-// Terms are the payment terms of an engagement, of its client or of the firm.
-func Terms(firm *store.Firm, client *store.Client, e *store.Engagement) string {
-	for _, terms := range []string{e.Terms, client.Terms} {
-		if terms != "" {
-			return terms
+	entity := store.IssuingEntity{Name: firm.Name, LegalName: firm.Name, ProposalPrefix: "P", ProposalFirst: 1, ProposalNext: 1, Active: true}
+	for _, row := range []any{&firm, &entity, &code} {
+		if err := store.Insert(tx.DB, row); err != nil {
+			return err
 		}
 	}
-	return firm.Terms
-}
-
-// TaxCode is the code of an engagement, of its client or of the firm.
-func TaxCode(firm *store.Firm, client *store.Client, e *store.Engagement) int64 {
-	for _, code := range []*int64{e.TaxCodeID, client.TaxCodeID} {
-		if code != nil {
-			return *code
+	rows := []any{&store.TaxRate{TaxCodeID: code.ID, FromDay: day.Of(tx.Today.Time().Year()-1, 1, 1), Percent: money.Percent(percent)},
+		[]store.Series{{EntityID: entity.ID, Kind: "invoice", Prefix: "I", FirstNumber: 1, NextNumber: 1}, {EntityID: entity.ID, Kind: "credit_note", Prefix: "C", FirstNumber: 1, NextNumber: 1}}}
+	for _, row := range rows {
+		if err := store.Insert(tx.DB, row); err != nil {
+			return err
 		}
 	}
-	return firm.TaxCodeID
+	return store.SetProfileValue(tx.DB, profile.Firm, 1, "tax_code", code.Code, false)
 }
 
 // Exchange is the rate by which an amount of a day counts in the firm's

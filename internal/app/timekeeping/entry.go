@@ -3,7 +3,9 @@ package timekeeping
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
+	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -23,6 +25,7 @@ type TypedEntry struct {
 	PersonID     int64         `json:"personId" minimum:"1"`
 	EngagementID int64         `json:"engagementId" minimum:"1"`
 	ServiceID    int64         `json:"serviceId" minimum:"1"`
+	PhaseID      int64         `json:"phaseId,omitempty" doc:"a phase or task of the engagement, or 0"`
 	Day          day.Day       `json:"day" format:"date"`
 	Worked       string        `json:"worked" maxLength:"20" doc:"as people type it: 1:30, 1.5 or 90m"`
 	NotBillable  string        `json:"notBillable" maxLength:"20" doc:"the part of it that is not billable, typed alike"`
@@ -43,29 +46,44 @@ type Entry struct {
 	Client       string        `json:"client"`
 	ServiceID    int64         `json:"serviceId"`
 	Service      string        `json:"service"`
+	PhaseID      int64         `json:"phaseId" doc:"a phase or task, or 0"`
+	Phase        string        `json:"phase"`
 	Minutes      int           `json:"minutes" doc:"worked"`
 	NotBillable  int           `json:"notBillable" doc:"minutes of it that are not billable"`
 	Billed       int           `json:"billed" doc:"minutes that are billed"`
 	Treatment    wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
 	Text         string        `json:"text"`
 	Note         string        `json:"note"`
-	Value        money.Amount  `json:"value"`
-	Standard     money.Amount  `json:"standard"`
+	Value        *money.Amount `json:"value,omitempty" doc:"for those who may see it"`
+	Standard     *money.Amount `json:"standard,omitempty"`
 	WithoutRate  bool          `json:"withoutRate"`
 	Billing      wip.Billing   `json:"billing"`
 	InvoiceID    int64         `json:"invoiceId" doc:"the draft or invoice it is on, or 0"`
 	Invoice      string        `json:"invoice" doc:"the number of that invoice"`
-	Explanation  explain.Step  `json:"explanation"`
+	Explanation  *explain.Step `json:"explanation,omitempty"`
 }
 
 func shown(r *store.EntryRow) Entry {
-	return Entry{
+	steps := r.Valued.Explain()
+	entry := Entry{
 		ID: r.ID, Version: r.Version, Day: r.Day, PersonID: r.PersonID, Initials: r.Initials,
 		EngagementID: r.EngagementID, Engagement: r.Engagement, Client: r.Client, ServiceID: r.ServiceID, Service: r.Service,
 		Minutes: r.WorkedMinutes, NotBillable: r.NotBillableMinutes, Billed: r.BilledMinutes, Treatment: r.Treatment,
-		Text: r.Text, Note: r.Note, Value: r.Valued.Agreed, Standard: r.Valued.Standard, WithoutRate: r.Valued.WithoutRate,
-		Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Explanation: r.Valued.Explain(),
+		Text: r.Text, Note: r.Note, Value: &r.Valued.Agreed, Standard: &r.Valued.Standard, Phase: r.Phase, WithoutRate: r.Valued.WithoutRate,
+		Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Explanation: &steps,
 	}
+	if r.PhaseID != nil {
+		entry.PhaseID = *r.PhaseID
+	}
+	return entry
+}
+
+// conceal leaves out what the actor may not see: rates, and what time is worth.
+func (e *Entry) conceal(actor app.Actor) *Entry {
+	if !actor.SeesValues() {
+		e.Value, e.Standard, e.Explanation = nil, nil, nil
+	}
+	return e
 }
 
 // One reads an entry that the actor may see.
@@ -80,7 +98,34 @@ func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Entry, er
 		}
 	}
 	entry := shown(row)
-	return &entry, nil
+	return entry.conceal(actor), nil
+}
+
+// History is what was done to an entry; what it was worth is for those who may
+// see it.
+func History(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]app.HistoryRow, error) {
+	if _, err := One(ctx, a, actor, id); err != nil {
+		return nil, err
+	}
+	rows, err := a.History(ctx, app.OfEntry, id)
+	if actor.SeesValues() {
+		return rows, err
+	}
+	for i := range rows {
+		for _, kept := range []*string{&rows[i].Before, &rows[i].After} {
+			said := map[string]string{}
+			if *kept == "" || json.Unmarshal([]byte(*kept), &said) != nil {
+				continue
+			}
+			delete(said, "value")
+			text, err := json.Marshal(said)
+			if err != nil {
+				return nil, err
+			}
+			*kept = string(text)
+		}
+	}
+	return rows, err
 }
 
 func seesAsLead(tx *gorm.DB, actor app.Actor, engagementID int64) error {
@@ -88,7 +133,7 @@ func seesAsLead(tx *gorm.DB, actor app.Actor, engagementID int64) error {
 	if err != nil {
 		return err
 	}
-	if actor.OnlyLeadOf() != e.LeadID {
+	if !slices.Contains(actor.OnlyLeadsOf(), e.LeadID) {
 		return app.Refuse(app.Forbidden, "This is somebody else's time. You see your own, and that of engagements you lead.")
 	}
 	return nil
@@ -96,9 +141,10 @@ func seesAsLead(tx *gorm.DB, actor app.Actor, engagementID int64) error {
 
 // Worth is what an entry would be worth if it were saved as typed.
 type Worth struct {
-	Minutes     int          `json:"minutes"`
-	Value       money.Amount `json:"value"`
-	Explanation explain.Step `json:"explanation"`
+	Minutes     int           `json:"minutes" doc:"worked"`
+	Billed      int           `json:"billed" doc:"minutes that would be billed"`
+	Value       *money.Amount `json:"value,omitempty" doc:"for those who may see it"`
+	Explanation *explain.Step `json:"explanation,omitempty"`
 }
 
 // Preview values typed input without keeping it.
@@ -106,11 +152,16 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry) (*
 	if err := mayRecordFor(actor, in.PersonID); err != nil {
 		return nil, err
 	}
-	entry, err := valued(a.Store.Read(ctx), in)
+	entry, err := valued(a.Store.Read(ctx), actor, in)
 	if err != nil {
 		return nil, err
 	}
-	return &Worth{entry.WorkedMinutes, entry.Valued.Agreed, entry.Valued.Explain()}, nil
+	worth := &Worth{Minutes: entry.WorkedMinutes, Billed: entry.BilledMinutes}
+	if actor.SeesValues() {
+		steps := entry.Valued.Explain()
+		worth.Value, worth.Explanation = &entry.Valued.Agreed, &steps
+	}
+	return worth, nil
 }
 
 func mayRecordFor(actor app.Actor, personID int64) error {
@@ -121,7 +172,7 @@ func mayRecordFor(actor app.Actor, personID int64) error {
 }
 
 // valued makes the row of typed input, with its value at the rates that hold.
-func valued(tx *gorm.DB, in TypedEntry) (store.TimeEntry, error) {
+func valued(tx *gorm.DB, actor app.Actor, in TypedEntry) (store.TimeEntry, error) {
 	none := store.TimeEntry{}
 	firm, err := store.TheFirm(tx)
 	if err != nil {
@@ -140,25 +191,67 @@ func valued(tx *gorm.DB, in TypedEntry) (store.TimeEntry, error) {
 	if err := openOn(firm, e, in.Day); err != nil {
 		return none, err
 	}
-	work, err := workOf(firm, e, in)
+	if err := openFor(tx, actor, e, in); err != nil {
+		return none, err
+	}
+	work, err := workOf(tx, firm, e, in)
 	if err != nil {
 		return none, err
 	}
-	rows, err := store.RatesFor(tx, store.RateSubject{Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID, EngagementID: e.ID})
-	if err != nil {
+	if err := atRates(tx, &work, e, in); err != nil {
 		return none, err
 	}
-	work.Agreed, work.Standard = rate.Resolve(in.Day, e.Currency, rows), rate.Standard(in.Day, e.Currency, rows)
 	value, err := wip.Value(work)
 	if err != nil {
 		return none, app.InField("notBillable", err)
 	}
-	return store.TimeEntry{
+	entry := store.TimeEntry{
 		PersonID: in.PersonID, EngagementID: in.EngagementID, ServiceID: in.ServiceID, Day: in.Day,
 		WorkedMinutes: work.Worked, NotBillableMinutes: work.NotBillable, Treatment: in.Treatment, Text: in.Text, Note: in.Note,
 		Approval: "open", BilledMinutes: value.Billed.Minutes, Standard: value.Standard.Minor, Agreed: value.Agreed.Minor,
 		Currency: e.Currency, Valued: value,
-	}, nil
+	}
+	if in.PhaseID != 0 {
+		entry.PhaseID = &in.PhaseID
+	}
+	return entry, nil
+}
+
+// atRates finds the rates that hold for work on its day.
+func atRates(tx *gorm.DB, work *wip.Work, e *store.Engagement, in TypedEntry) error {
+	rows, err := store.RatesFor(tx, store.RateSubject{Kind: "bill", Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID, EngagementID: e.ID, PhaseID: in.PhaseID})
+	work.Agreed, work.Standard = rate.Resolve(in.Day, e.Currency, rows), rate.Standard(in.Day, e.Currency, rows)
+	return err
+}
+
+// openFor refuses an engagement on which the person may not record, and a phase
+// that is not open.
+func openFor(tx *gorm.DB, actor app.Actor, e *store.Engagement, in TypedEntry) error {
+	client, err := store.Get[store.Client](tx, e.ClientID)
+	if err != nil {
+		return err
+	}
+	if !client.Active {
+		return app.RefuseField("engagementId", "%s is inactive and closed to new time: choose another engagement, or ask for the client to be taken back.", client.Name)
+	}
+	named, err := store.RecordersOf(tx, e.ID)
+	if err != nil {
+		return err
+	}
+	if !setup.MayRecord(named, in.PersonID) && actor.Role != app.Administrator {
+		return app.RefuseField("engagementId", "You are not among those who record on %s: ask its lead to add you.", e.Name)
+	}
+	if in.PhaseID == 0 {
+		return nil
+	}
+	phase, err := store.Get[store.Phase](tx, in.PhaseID)
+	if err != nil || phase.EngagementID != e.ID || !phase.Active {
+		return app.RefuseField("phaseId", "This phase or task is not open on %s: choose another.", e.Name)
+	}
+	if !phase.Billable && in.Treatment == wip.Billable {
+		return app.RefuseField("treatment", "%s is not billable: choose not billable or no charge.", phase.Name)
+	}
+	return nil
 }
 
 // openOn refuses a day on which no time can be recorded on the engagement.
@@ -174,9 +267,12 @@ func openOn(firm *store.Firm, e *store.Engagement, on day.Day) error {
 	return nil
 }
 
-func workOf(firm *store.Firm, e *store.Engagement, in TypedEntry) (wip.Work, error) {
-	work := wip.Work{Rule: setup.Rule(firm, e), Currency: e.Currency}
-	var err error
+func workOf(tx *gorm.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) (wip.Work, error) {
+	p, err := setup.ProfileOf(tx, e)
+	if err != nil {
+		return wip.Work{}, err
+	}
+	work := wip.Work{Rule: p.Rule(), Currency: e.Currency}
 	if work.Treatment, err = wip.ParseTreatment(string(in.Treatment)); err != nil {
 		return work, app.InField("treatment", err)
 	}

@@ -6,6 +6,7 @@ import (
 	"dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -15,7 +16,7 @@ func Record(ctx context.Context, a *app.App, r app.Request, in TypedEntry) (*Ent
 		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 			return nil, err
 		}
-		entry, err := valued(tx.DB, in)
+		entry, err := valued(tx.DB, tx.Actor, in)
 		if err != nil {
 			return nil, err
 		}
@@ -33,10 +34,11 @@ func Record(ctx context.Context, a *app.App, r app.Request, in TypedEntry) (*Ent
 		tx.Move("recorded", entry.Day, portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
 		tx.Concerns(app.OfEntry, entry.ID)
 		recorded, err := read(tx, entry.ID)
-		if err == nil {
-			tx.Tell(nil, remembered(recorded), "Recorded %s", description(entry))
+		if err != nil {
+			return nil, err
 		}
-		return recorded, err
+		tx.Tell(nil, remembered(recorded), "Recorded %s", description(entry))
+		return recorded.conceal(tx.Actor), setup.AlertBudgets(tx, entry.EngagementID, entry.Day)
 	})
 }
 
@@ -58,7 +60,7 @@ func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, i
 		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 			return nil, err
 		}
-		after, err := valued(tx.DB, in)
+		after, err := valued(tx.DB, tx.Actor, in)
 		if err != nil {
 			return nil, err
 		}
@@ -77,10 +79,11 @@ func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, i
 			return nil, err
 		}
 		changed, err := read(tx, id)
-		if err == nil {
-			tx.Tell(remembered(was), remembered(changed), "Changed to %s", description(after))
+		if err != nil {
+			return nil, err
 		}
-		return changed, err
+		tx.Tell(remembered(was), remembered(changed), "Changed to %s", description(after))
+		return changed.conceal(tx.Actor), setup.AlertBudgets(tx, after.EngagementID, after.Day)
 	})
 }
 
@@ -159,6 +162,9 @@ func follow(p *store.Portion, e store.TimeEntry) {
 func remembered(e *Entry) map[string]string {
 	kept := map[string]string{"day": e.Day.Long(), "worked": worktime.Clock(e.Minutes), "billed as": string(e.Treatment), "text": e.Text,
 		"note": e.Note, "value": e.Value.String(), "engagement": e.Engagement, "service": e.Service}
+	if e.Phase != "" {
+		kept["phase"] = e.Phase
+	}
 	if e.NotBillable > 0 {
 		kept["not billable of it"] = worktime.Clock(e.NotBillable)
 	}

@@ -178,7 +178,7 @@ func TestThePreviewIsWhatIsSaved(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if entry := apptest.Record(t, a, apptest.Study, "2026-11-30", "1.1"); entry.Value != worth.Value || entry.Minutes != worth.Minutes {
+	if entry := apptest.Record(t, a, apptest.Study, "2026-11-30", "1.1"); *entry.Value != *worth.Value || entry.Billed != worth.Billed || entry.Minutes != worth.Minutes {
 		t.Errorf("the preview says %v, kept is %v", worth.Value, entry.Value)
 	}
 }

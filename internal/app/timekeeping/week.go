@@ -49,8 +49,8 @@ type WeekRow struct {
 	Treatment    wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
 	Cells        []Cell        `json:"cells" doc:"seven, from Monday"`
 	Minutes      int           `json:"minutes"`
-	Value        money.Amount  `json:"value"`
-	Explanation  explain.Step  `json:"explanation"`
+	Value        *money.Amount `json:"value,omitempty" doc:"for those who may see it"`
+	Explanation  *explain.Step `json:"explanation,omitempty"`
 }
 
 // Cell is one day of a row.
@@ -90,7 +90,28 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 			return nil, err
 		}
 	}
-	return week, week.finish()
+	if err := week.finish(); err != nil {
+		return nil, err
+	}
+	return week.conceal(actor), nil
+}
+
+// conceal leaves out what the actor may not see.
+func (w *Week) conceal(actor app.Actor) *Week {
+	if actor.SeesValues() {
+		return w
+	}
+	w.Values = []money.Amount{}
+	for i := range w.Rows {
+		row := &w.Rows[i]
+		row.Value, row.Explanation = nil, nil
+		for _, cell := range row.Cells {
+			for at := range cell.Entries {
+				cell.Entries[at].conceal(actor)
+			}
+		}
+	}
+	return w
 }
 
 // finish computes what follows from the sums.
@@ -124,14 +145,15 @@ func (w *Week) add(e Entry) error {
 	if e.Treatment != wip.NotBillable {
 		w.Billable += e.Minutes - e.NotBillable
 	}
-	step := e.Explanation
+	step := *e.Explanation
 	step.Label = strings.TrimSuffix(fmt.Sprintf("%s · %s", e.Day.Long(), e.Text), " · ")
 	row.Explanation.Steps = append(row.Explanation.Steps, step)
-	var err error
-	if row.Value, err = row.Value.Add(e.Value); err != nil {
+	value, err := row.Value.Add(*e.Value)
+	if err != nil {
 		return err
 	}
-	w.Values, err = money.AddByCurrency(w.Values, e.Value)
+	*row.Value = value
+	w.Values, err = money.AddByCurrency(w.Values, *e.Value)
 	return err
 }
 
@@ -141,9 +163,10 @@ func (w *Week) row(e Entry) *WeekRow {
 			return r
 		}
 	}
+	zero := money.Zero(e.Value.Currency)
 	row := WeekRow{EngagementID: e.EngagementID, Engagement: e.Engagement, Client: e.Client, ServiceID: e.ServiceID, Service: e.Service,
-		Treatment: e.Treatment, Value: money.Zero(e.Value.Currency),
-		Explanation: explain.Step{Label: "Value of the row", Detail: "the rounded values of its entries, added"}}
+		Treatment: e.Treatment, Value: &zero,
+		Explanation: &explain.Step{Label: "Value of the row", Detail: "the rounded values of its entries, added"}}
 	for range 7 {
 		row.Cells = append(row.Cells, Cell{Entries: []Entry{}})
 	}

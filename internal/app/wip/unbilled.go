@@ -5,6 +5,7 @@ package wip
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -71,10 +72,11 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 	if err != nil {
 		return nil, err
 	}
-	if only := actor.OnlyLeadOf(); only != 0 {
-		f.LeadID = only
+	leads := actor.OnlyLeadsOf()
+	if f.LeadID != 0 && (leads == nil || slices.Contains(leads, f.LeadID)) {
+		leads = []int64{f.LeadID}
 	}
-	days, err := store.UnbilledDays(tx, store.UnbilledFilter{UpTo: f.UpTo, LeadID: f.LeadID, ClientID: f.ClientID})
+	days, err := store.UnbilledDays(tx, store.UnbilledFilter{UpTo: f.UpTo, LeadIDs: leads, ClientID: f.ClientID})
 	if err != nil {
 		return nil, err
 	}
@@ -191,7 +193,7 @@ type UnbilledEntries struct {
 // Entries reads the unbilled entries of an engagement, oldest first.
 func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) (*UnbilledEntries, error) {
 	rows, err := store.UnbilledPortions(a.Store.Read(ctx), store.UnbilledFilter{
-		UpTo: upTo, LeadID: actor.OnlyLeadOf(), EngagementIDs: []int64{engagementID}})
+		UpTo: upTo, LeadIDs: actor.OnlyLeadsOf(), EngagementIDs: []int64{engagementID}})
 	entries := make([]UnbilledEntry, 0, len(rows))
 	for _, r := range rows {
 		entries = append(entries, UnbilledEntry{

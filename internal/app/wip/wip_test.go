@@ -132,7 +132,7 @@ func TestWorkWithoutARateStaysAndSaysSo(t *testing.T) {
 		t.Fatal(err)
 	}
 	entry := apptest.Record(t, a, apptest.Advice, "2026-11-30", "1:00")
-	if !entry.WithoutRate || entry.Value != (money.Amount{Minor: 0, Currency: "NOK"}) {
+	if !entry.WithoutRate || *entry.Value != (money.Amount{Minor: 0, Currency: "NOK"}) {
 		t.Errorf("%+v", entry)
 	}
 	tally, err := wip.Add(t.Context(), a, apptest.Admin.Actor, november, []int64{apptest.Advice})

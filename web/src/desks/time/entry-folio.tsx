@@ -64,7 +64,7 @@ export function EntryFolio(props: Props) {
       {edit ? (
         <LiveWorth typed={body && !edit.problem ? body(typed) : null} />
       ) : (
-        entry && <Steps of={entry.explanation} />
+        entry?.explanation && <Steps of={entry.explanation} />
       )}
       {entry && !on && !props.readOnly && (
         <p>
@@ -169,7 +169,13 @@ function LiveWorth({ typed }: { typed: TypedEntry | null }) {
   if (worth.error) return <p className="refusal">{worth.error.message}</p>;
   return worth.data ? (
     <div data-testid="live-worth">
-      <Steps of={worth.data.explanation} />
+      {worth.data.explanation ? (
+        <Steps of={worth.data.explanation} />
+      ) : (
+        <p className="soft">
+          {clock(worth.data.minutes)} worked, {clock(worth.data.billed)} billed.
+        </p>
+      )}
     </div>
   ) : null;
 }

@@ -1,0 +1,106 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/sheets"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// filesPrefix is before the addresses to which files are sent.
+const filesPrefix = "/files"
+
+// SheetFile is embedded in the input of what takes a table from a file.
+type SheetFile struct {
+	OfKind
+	Name    string `query:"name" required:"true" maxLength:"200" doc:"of the file"`
+	Columns string `query:"columns" maxLength:"5000" doc:"the field of each column, with commas; empty: matched by name"`
+	RawBody []byte `contentType:"application/octet-stream"`
+}
+
+// incoming reads the file.
+func (in *SheetFile) incoming() (setup.Incoming, string, error) {
+	table, err := sheets.Read(in.RawBody)
+	if err != nil {
+		return setup.Incoming{}, "", app.InField("file", err)
+	}
+	asked := setup.Incoming{Kind: in.Kind, Name: in.Name, Header: table.Header, Rows: table.Rows, Point: table.Point, Cell: sheets.Cell}
+	if in.Columns != "" {
+		asked.Columns = strings.Split(in.Columns, ",")
+	}
+	return asked, table.Notice, nil
+}
+
+func large(o *huma.Operation) { o.MaxBodyBytes = fileLimit }
+
+func (s *server) registerFiles(api huma.API) {
+	guarded(s, api, http.MethodPost, filesPrefix+"/{kind}/check", "checkImport", "What an import would do; nothing is taken",
+		func(ctx context.Context, actor app.Actor, in *SheetFile) (*answer[*setup.ImportCheck], error) {
+			asked, notice, err := in.incoming()
+			if err != nil {
+				return nil, err
+			}
+			check, err := setup.CheckImport(ctx, s.app, actor, asked)
+			if err != nil {
+				return nil, err
+			}
+			check.Notice = notice
+			return &answer[*setup.ImportCheck]{check}, nil
+		}, large)
+	guarded(s, api, http.MethodPost, filesPrefix+"/{kind}", "import", "Take all rows of a file, or none",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			SheetFile
+		}) (*answer[setup.Imported], error) {
+			asked, _, err := in.incoming()
+			if err != nil {
+				return nil, err
+			}
+			done, err := setup.Import(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, asked)
+			return &answer[setup.Imported]{done}, err
+		}, large)
+	operation(s, api, http.MethodGet, "/imports", "listImports", "What was imported",
+		func(ctx context.Context, _ app.Actor, _ *nothing) ([]setup.ImportRow, error) {
+			return setup.Imports(ctx, s.app)
+		})
+	operation(s, api, http.MethodDelete, "/imports/{id}", "undoImport", "Take back an import",
+		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
+			return nothing{}, setup.UndoImport(ctx, s.app, app.Request{Actor: actor}, in.ID)
+		})
+	operationRaw(s, api, "/records/{kind}/export", "exportRecords", "Records of a kind as CSV or XLSX",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			OfKind
+			Form string `query:"form" enum:"csv,xlsx" default:"csv"`
+		}) (*download, error) {
+			if err := mayTouch(actor, in.Kind, false); err != nil {
+				return nil, err
+			}
+			return s.exported(ctx, actor, in.Kind, in.Form)
+		})
+}
+
+// download is a file as an answer.
+type download struct {
+	ContentType        string `header:"Content-Type"`
+	ContentDisposition string `header:"Content-Disposition"`
+	Body               []byte
+}
+
+func (s *server) exported(ctx context.Context, actor app.Actor, kind, form string) (*download, error) {
+	header, rows, err := setup.Export(ctx, s.app, actor, kind)
+	if err != nil {
+		return nil, err
+	}
+	write, mediaType := sheets.CSV, "text/csv; charset=utf-8"
+	if form == "xlsx" {
+		write, mediaType = sheets.XLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+	}
+	body, err := write(header, rows)
+	return &download{mediaType, fmt.Sprintf("attachment; filename=%q", kind+"."+form), body}, err
+}

@@ -1,0 +1,131 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"slices"
+
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// OfKind is embedded in the input of what concerns a kind of record.
+type OfKind struct {
+	Kind string `path:"kind" maxLength:"40" doc:"the kind of record"`
+}
+
+// records lets only those through who may read, or change, records of a kind.
+func records[In, Out any](s *server, api huma.API, method, path, name, summary string, kind func(*In) string, act func(context.Context, app.Actor, *In) (Out, error)) {
+	operation(s, api, method, path, name, summary, func(ctx context.Context, actor app.Actor, in *In) (out Out, err error) {
+		if err := mayTouch(actor, kind(in), method != http.MethodGet); err != nil {
+			return out, err
+		}
+		return act(ctx, actor, in)
+	})
+}
+
+func mayTouch(actor app.Actor, kind string, change bool) error {
+	roles, known := ofKind[kind]
+	if !known {
+		return app.Refuse(app.NotFound, "There is nothing of this kind.")
+	}
+	allowed := roles.read
+	if change {
+		allowed = roles.change
+	}
+	if !slices.Contains(allowed, actor.Role) {
+		return app.Refuse(app.Forbidden, "This is not among what your role may do. Ask a billing administrator.")
+	}
+	return nil
+}
+
+type kindInput struct{ OfKind }
+
+type recordInput struct {
+	OfKind
+	ByID
+}
+
+type seenInput struct {
+	OfKind
+	ByID
+	VersionQuery
+}
+
+func (in *seenInput) seen() setup.Seen { return setup.Seen{ID: in.ID, Version: in.Version} }
+
+type listInput struct {
+	OfKind
+	Text     string `query:"text" maxLength:"100" doc:"part of a name or code"`
+	Of       int64  `query:"of" doc:"what they belong to; 0 for any"`
+	Inactive bool   `query:"inactive" doc:"inactive ones too"`
+}
+
+type addInput struct {
+	OfKind
+	Keyed
+	Body map[string]string `doc:"fields as typed; what is left out has its default"`
+}
+
+type setInput struct {
+	OfKind
+	Body struct {
+		Records []setup.Seen `json:"records" minItems:"1" maxItems:"1000"`
+		setup.Change
+	}
+}
+
+type retireInput struct {
+	seenInput
+	Body struct {
+		Active bool `json:"active"`
+	}
+}
+
+func (s *server) registerRecords(api huma.API) {
+	const one = "/records/{kind}/{id}"
+	records(s, api, http.MethodGet, "/records/{kind}/form", "describeKind", "What records of a kind say", func(in *kindInput) string { return in.Kind },
+		func(ctx context.Context, actor app.Actor, in *kindInput) (*setup.Kind, error) {
+			return setup.Describe(ctx, s.app, actor, in.Kind)
+		})
+	records(s, api, http.MethodGet, "/records/{kind}", "listRecords", "Records of a kind", func(in *listInput) string { return in.Kind },
+		func(ctx context.Context, actor app.Actor, in *listInput) ([]setup.RecordRow, error) {
+			return setup.List(ctx, s.app, actor, in.Kind, setup.ListFilter{Text: in.Text, Of: in.Of, Inactive: in.Inactive})
+		})
+	operation(s, api, http.MethodGet, "/records/{kind}/options", "listOptions", "Records that can be chosen",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			OfKind
+			Of int64 `query:"of" doc:"what they belong to; 0 for any"`
+		}) ([]setup.RecordOption, error) {
+			return setup.OptionsOf(ctx, s.app, actor, in.Kind, in.Of)
+		})
+	records(s, api, http.MethodGet, one, "readRecord", "A record", func(in *recordInput) string { return in.Kind },
+		func(ctx context.Context, actor app.Actor, in *recordInput) (*setup.Sheet, error) {
+			return setup.Read(ctx, s.app, actor, in.Kind, in.ID)
+		})
+	records(s, api, http.MethodGet, one+"/history", "recordHistory", "What was done to a record", func(in *recordInput) string { return in.Kind },
+		func(ctx context.Context, actor app.Actor, in *recordInput) ([]app.HistoryRow, error) {
+			if _, err := setup.Read(ctx, s.app, actor, in.Kind, in.ID); err != nil {
+				return nil, err
+			}
+			return s.app.History(ctx, in.Kind, in.ID)
+		})
+	records(s, api, http.MethodPost, "/records/{kind}", "addRecord", "Make a record", func(in *addInput) string { return in.Kind },
+		func(ctx context.Context, actor app.Actor, in *addInput) (setup.Added, error) {
+			return setup.AddRecord(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Kind, in.Body)
+		})
+	records(s, api, http.MethodPut, "/records/{kind}", "setField", "Change a field of records: all or none", func(in *setInput) string { return in.Kind },
+		func(ctx context.Context, actor app.Actor, in *setInput) (nothing, error) {
+			return nothing{}, setup.SetField(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body.Records, in.Body.Change)
+		})
+	records(s, api, http.MethodPut, one+"/active", "retireRecord", "Make a record inactive, or take it back", func(in *retireInput) string { return in.Kind },
+		func(ctx context.Context, actor app.Actor, in *retireInput) (nothing, error) {
+			return nothing{}, setup.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.seen(), in.Body.Active)
+		})
+	records(s, api, http.MethodDelete, one, "removeRecord", "Delete a record that nothing refers to", func(in *seenInput) string { return in.Kind },
+		func(ctx context.Context, actor app.Actor, in *seenInput) (nothing, error) {
+			return nothing{}, setup.Remove(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.seen())
+		})
+}

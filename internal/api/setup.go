@@ -1,0 +1,61 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"dorvet/internal/app"
+	"dorvet/internal/app/reports"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/app/timekeeping"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+func (s *server) registerSetup(api huma.API) {
+	operation(s, api, http.MethodGet, "/set-up", "readIndex", "What is kept in the set-up",
+		func(ctx context.Context, _ app.Actor, _ *nothing) ([]setup.RoomView, error) {
+			return setup.Index(ctx, s.app)
+		})
+	operation(s, api, http.MethodPost, "/rates/ask", "askRate", "What an hour would cost, and why",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body setup.Asked }) (*setup.HourPrice, error) {
+			return setup.AskRate(ctx, s.app, actor, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/rerating/preview", "previewRerate", "What re-rating would do",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body timekeeping.Rerating }) (*timekeeping.Rerated, error) {
+			return timekeeping.PreviewRerating(ctx, s.app, actor, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/rerating", "rerate", "Value unbilled entries at the rates that hold now",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			Body timekeeping.Rerating
+		}) (*timekeeping.Rerated, error) {
+			return timekeeping.Rerate(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+		})
+	operation(s, api, http.MethodDelete, "/rerating/{id}", "undoRerate", "Take back a re-rating",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			EngagementID int64 `query:"engagement" required:"true"`
+		}) (nothing, error) {
+			return nothing{}, timekeeping.UndoRerating(ctx, s.app, app.Request{Actor: actor}, in.ID, in.EngagementID)
+		})
+	operation(s, api, http.MethodPost, "/engagements/copies", "copyEngagement", "Make an engagement like another",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			Body setup.Copied
+		}) (setup.Added, error) {
+			return setup.CopyEngagement(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+		})
+	operation(s, api, http.MethodGet, "/clients", "listClients", "Clients and how they stand",
+		func(ctx context.Context, actor app.Actor, _ *nothing) (*reports.ClientList, error) {
+			return reports.Clients(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodGet, "/clients/{id}", "readClient", "A client and how it stands",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*reports.ClientOverview, error) {
+			return reports.Client(ctx, s.app, actor, in.ID)
+		})
+	operation(s, api, http.MethodGet, "/engagements/{id}", "readEngagement", "An engagement, its phases and budgets",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*reports.EngagementOverview, error) {
+			return reports.Engagement(ctx, s.app, actor, in.ID)
+		})
+}

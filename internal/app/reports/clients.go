@@ -1,0 +1,250 @@
+package reports
+
+import (
+	"context"
+	"slices"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// ClientStanding is a client and how it stands: what is unbilled, owed and late,
+// in each currency.
+type ClientStanding struct {
+	ID          int64          `json:"id"`
+	Code        string         `json:"code"`
+	Name        string         `json:"name"`
+	Status      string         `json:"status"`
+	Warns       bool           `json:"warns" doc:"whether the status warns on new work"`
+	Active      bool           `json:"active"`
+	Onboarding  bool           `json:"onboarding"`
+	OpenSteps   int            `json:"openSteps"`
+	AllSteps    int            `json:"allSteps"`
+	Responsible string         `json:"responsible"`
+	Engagements int            `json:"engagements" doc:"active ones"`
+	Unbilled    []money.Amount `json:"unbilled" doc:"net"`
+	OldestDays  int            `json:"oldestDays" doc:"age of the oldest unbilled work"`
+	Owed        []money.Amount `json:"owed" doc:"gross"`
+	Late        []money.Amount `json:"late" doc:"of what is owed"`
+	LastBilled  day.Day        `json:"lastBilled"`
+}
+
+// ClientList is every client with the sums of all.
+type ClientList struct {
+	Clients  []ClientStanding `json:"clients"`
+	Unbilled []money.Amount   `json:"unbilled"`
+	Owed     []money.Amount   `json:"owed"`
+	Late     []money.Amount   `json:"late"`
+}
+
+// Clients lists the clients that an actor may see, by name.
+func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, error) {
+	clients, err := standings(a.Store.Read(ctx), actor, 0, a.Clock.Today())
+	if err != nil {
+		return nil, err
+	}
+	list := &ClientList{Clients: clients, Unbilled: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
+	for _, c := range clients {
+		for _, sum := range []struct {
+			to   *[]money.Amount
+			from []money.Amount
+		}{{&list.Unbilled, c.Unbilled}, {&list.Owed, c.Owed}, {&list.Late, c.Late}} {
+			for _, amount := range sum.from {
+				if *sum.to, err = money.AddByCurrency(*sum.to, amount); err != nil {
+					return nil, err
+				}
+			}
+		}
+	}
+	return list, nil
+}
+
+func standings(tx *gorm.DB, actor app.Actor, id int64, today day.Day) ([]ClientStanding, error) {
+	leads := actor.OnlyLeadsOf()
+	heads, err := store.ClientHeads(tx, id, leads)
+	if err != nil {
+		return nil, err
+	}
+	unbilled, err := store.UnbilledByClient(tx, id, leads)
+	if err != nil {
+		return nil, err
+	}
+	owed := []store.ClientSum{}
+	if actor.Role != app.Lead { // what is owed is not among what a lead sees
+		if owed, err = store.OwedByClient(tx, id, today); err != nil {
+			return nil, err
+		}
+	}
+	list := make([]ClientStanding, len(heads))
+	at := map[int64]*ClientStanding{}
+	for i, h := range heads {
+		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Warns: h.Warns, Active: h.Active, Onboarding: h.OpenSteps > 0 && !h.Onboarded,
+			OpenSteps: h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, Engagements: h.Engagements, LastBilled: h.LastBilled,
+			Unbilled: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
+		at[h.ID] = &list[i]
+	}
+	for _, sum := range unbilled {
+		if c := at[sum.ClientID]; c != nil {
+			c.Unbilled = append(c.Unbilled, money.Amount{Minor: sum.Minor, Currency: sum.Currency})
+			c.OldestDays = max(c.OldestDays, wip.Days(sum.Oldest, today))
+		}
+	}
+	for _, sum := range owed {
+		if c := at[sum.ClientID]; c != nil {
+			c.Owed = append(c.Owed, money.Amount{Minor: sum.Minor, Currency: sum.Currency})
+			if sum.Overdue != 0 {
+				c.Late = append(c.Late, money.Amount{Minor: sum.Overdue, Currency: sum.Currency})
+			}
+		}
+	}
+	slices.SortStableFunc(list, func(a, b ClientStanding) int { return setup.CompareNames(a.Name, b.Name) })
+	return list, nil
+}
+
+// ClientOverview is one client with all that hangs on it.
+type ClientOverview struct {
+	ClientStanding
+	Work     []ClientEngagement `json:"work"`
+	Invoices []billing.Summary  `json:"invoices" doc:"newest first"`
+	Drafts   []billing.Summary  `json:"drafts"`
+}
+
+// ClientEngagement is an engagement of a client and how far it is.
+type ClientEngagement struct {
+	ID          int64          `json:"id"`
+	Version     int64          `json:"version"`
+	Code        string         `json:"code"`
+	Name        string         `json:"name"`
+	Arrangement string         `json:"arrangement"`
+	Stage       string         `json:"stage"`
+	Lead        string         `json:"lead"`
+	Active      bool           `json:"active"`
+	Minutes     int64          `json:"minutes" doc:"worked"`
+	Worth       money.Amount   `json:"worth" doc:"agreed value of all of it"`
+	Billed      money.Amount   `json:"billed"`
+	LastBilled  day.Day        `json:"lastBilled"`
+	Budget      *money.Percent `json:"budget,omitempty" doc:"the highest share used of its budgets"`
+}
+
+// Client reads the overview of a client.
+func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*ClientOverview, error) {
+	tx := a.Store.Read(ctx)
+	found, err := standings(tx, actor, id, a.Clock.Today())
+	if err == nil && len(found) == 0 {
+		err = app.Missing(store.ErrNotFound, "client")
+	}
+	if err != nil {
+		return nil, err
+	}
+	overview := &ClientOverview{ClientStanding: found[0], Work: []ClientEngagement{}}
+	if overview.Work, err = work(ctx, a, actor, id); err != nil {
+		return nil, err
+	}
+	if overview.Invoices, err = billing.Register(ctx, a, actor, id); err != nil {
+		return nil, err
+	}
+	drafts, err := billing.Drafts(ctx, a, actor)
+	overview.Drafts = slices.DeleteFunc(drafts, func(d billing.Summary) bool { return d.ClientID != id })
+	return overview, err
+}
+
+func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]ClientEngagement, error) {
+	tx := a.Store.Read(ctx)
+	rows, err := store.EngagementRowsOf(tx, clientID, actor.OnlyLeadsOf())
+	if err != nil {
+		return nil, err
+	}
+	sums, err := store.EngagementSums(tx, clientID)
+	if err != nil {
+		return nil, err
+	}
+	done := map[int64]store.EngagementSum{}
+	for _, sum := range sums {
+		done[sum.EngagementID] = sum
+	}
+	list := []ClientEngagement{}
+	for _, e := range rows {
+		sum := done[e.ID]
+		one := ClientEngagement{ID: e.ID, Version: e.Version, Code: e.Code, Name: e.Name, Arrangement: e.Arrangement, Stage: e.Stage, Lead: e.Lead, Active: e.Active, Minutes: sum.Minutes,
+			Worth: money.Amount{Minor: sum.Agreed, Currency: e.Currency}, Billed: money.Amount{Minor: sum.Billed, Currency: e.Currency}, LastBilled: e.LastBilled}
+		budgets, err := setup.Budgets(ctx, a, actor, e.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, b := range budgets {
+			if one.Budget == nil || b.Share > *one.Budget {
+				one.Budget = &b.Share
+			}
+		}
+		list = append(list, one)
+	}
+	return list, nil
+}
+
+// PhaseProgress is what was done on a phase or task.
+type PhaseProgress struct {
+	PhaseID int64        `json:"phaseId" doc:"0: on none"`
+	Minutes int64        `json:"minutes" doc:"worked"`
+	Worth   money.Amount `json:"worth" doc:"agreed value"`
+	Billed  money.Amount `json:"billed"`
+}
+
+// EngagementOverview is an engagement with what was done on it.
+type EngagementOverview struct {
+	ID         int64              `json:"id"`
+	Name       string             `json:"name"`
+	Code       string             `json:"code"`
+	ClientID   int64              `json:"clientId"`
+	Client     string             `json:"client"`
+	Active     bool               `json:"active"`
+	Minutes    int64              `json:"minutes" doc:"worked"`
+	Worth      money.Amount       `json:"worth"`
+	Billed     money.Amount       `json:"billed"`
+	Unbilled   money.Amount       `json:"unbilled"`
+	LastBilled day.Day            `json:"lastBilled"`
+	Phases     []PhaseProgress    `json:"phases"`
+	Budgets    []setup.BudgetView `json:"budgets"`
+}
+
+// Engagement reads the overview of an engagement.
+func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*EngagementOverview, error) {
+	tx := a.Store.Read(ctx)
+	g, err := setup.EngagementSeen(tx, actor, id)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := store.EngagementRows(tx, []int64{id})
+	if err != nil {
+		return nil, err
+	}
+	amount := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: g.Currency} }
+	view := &EngagementOverview{ID: id, Name: g.Name, Code: g.Code, ClientID: g.ClientID, Client: rows[0].Client, Active: g.Active, LastBilled: rows[0].LastBilled, Phases: []PhaseProgress{}}
+	sums, err := store.PhaseSums(tx, id)
+	if err != nil {
+		return nil, err
+	}
+	worth, billed := int64(0), int64(0)
+	for _, sum := range sums {
+		view.Minutes += sum.Minutes
+		worth, billed = worth+sum.Agreed, billed+sum.Billed
+		view.Phases = append(view.Phases, PhaseProgress{sum.PhaseID, sum.Minutes, amount(sum.Agreed), amount(sum.Billed)})
+	}
+	view.Worth, view.Billed = amount(worth), amount(billed)
+	open, err := store.UnbilledSums(tx, store.UnbilledFilter{UpTo: a.Clock.Today(), EngagementIDs: []int64{id}})
+	if err != nil {
+		return nil, err
+	}
+	view.Unbilled = amount(0)
+	for _, sum := range open {
+		view.Unbilled.Minor += sum.Agreed
+	}
+	view.Budgets, err = setup.Budgets(ctx, a, actor, id)
+	return view, err
+}

@@ -1,0 +1,294 @@
+package setup
+
+import (
+	"context"
+	"slices"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/core/profile"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+const ofEngagementsOfLeads = `engagement_id IN (SELECT id FROM engagements WHERE lead_id IN @leads)`
+
+// The arrangements.
+const (
+	Hourly      = "hourly"
+	Capped      = "capped"
+	FixedFee    = "fixed"
+	Recurring   = "recurring"
+	NonBillable = "non_billable"
+)
+
+func engagementKind() kind {
+	type E = store.Engagement
+	d := &definition[E]{
+		Kind:  Kind{Name: "engagements", One: "engagement", Many: "engagements", About: "The work for a client: arrangement, phases, budgets, and who may record on it.", First: []string{"client", "name", "arrangement"}, Files: true},
+		table: "engagements", key: "code", title: "name", order: "name", parent: "client_id", leads: "lead_id IN @leads", profile: profile.Engagement, own: "engagement",
+		fields: concat(
+			group("Engagement",
+				must("client", "Client", "clients", func(e *E) *int64 { return &e.ClientID }).fixed().column(),
+				line("name", "Name", func(e *E) *string { return &e.Name }).needed(),
+				line("code", "Code", func(e *E) *string { return &e.Code }).fixed().hint("letters and digits; the next one unless given").column(),
+				line("reference", "Their reference or order", func(e *E) *string { return &e.Reference }).column(),
+				choice("colour", "Colour", func(e *E) *string { return &e.Colour }, "", "none", "sea", "sea", "kelp", "kelp", "sand", "sand", "clay", "clay", "slate", "slate"),
+				must("lead", "Lead", "people", func(e *E) *int64 { return &e.LeadID }).column(),
+				choice("stage", "Stage", func(e *E) *string { return &e.Stage }, "not_started", "not started", "running", "running", "finished", "finished", "closed", "closed").column(),
+				dayOf("opened", "Opened", func(e *E) *day.Day { return &e.OpenedDay }),
+				dayOf("due", "Due", func(e *E) *day.Day { return &e.DueDay }),
+				dayOf("closed", "Closed to time after", func(e *E) *day.Day { return &e.ClosedDay }),
+				lines("notes", "Notes for us", func(e *E) *string { return &e.Notes })),
+			group("How it is billed",
+				choice("arrangement", "Arrangement", func(e *E) *string { return &e.Arrangement }, Hourly, "hourly", Capped, "hourly up to a cap", FixedFee, "fixed fee", Recurring, "recurring fee", NonBillable, "non-billable").column(),
+				readOnlyInUse(currencyOf("currency", "Currency", func(e *E) *money.Currency { return &e.Currency })),
+				moneyOf("fee", "Fee or cap, net", func(e *E) **int64 { return &e.Fee }, func(e *E) money.Currency { return e.Currency }),
+				choice("fee_period", "The fee is for", func(e *E) *string { return &e.FeePeriod }, "", "all of it", "month", "a month", "quarter", "a quarter", "year", "a year"),
+				yesNo("billable", "Billable", func(e *E) *bool { return &e.Billable }),
+				must("entity", "Issued by", "entities", func(e *E) *int64 { return &e.EntityID }),
+				ref("series", "Numbered in", "series", func(e *E) **int64 { return &e.SeriesID }).hint("empty: the first series of the entity"),
+				choice("renews", "Made again", func(e *E) *string { return &e.Renews }, "", "no", "month", "each month", "quarter", "each quarter", "year", "each year")),
+			group("Recording",
+				ref("service", "Service to begin with", "services", func(e *E) **int64 { return &e.ServiceID }),
+				people[E]("people", "Who may record", "engagement_people", "engagement_id").hint("initials; nobody: everyone"))),
+		blank:  freshEngagement,
+		check:  checkEngagement,
+		after:  warnOfClient,
+		active: func(e *E) *bool { return &e.Active },
+		uses: []use{in("time_entries", "engagement_id", "time entries"), in("invoice_engagements", "engagement_id", "invoices"), in("phases", "engagement_id", "phases"),
+			in("budgets", "engagement_id", "budgets"), in("rates", "engagement_id", "rates"), in("contacts", "engagement_id", "contacts"), in("engagement_templates", "engagement_id", "templates")},
+		clear: []string{"engagement_people.engagement_id"},
+	}
+	return d.ready()
+}
+
+func readOnlyInUse[T any](f field[T]) field[T] { f.Fixed = true; return f }
+
+func freshEngagement(e *env) (store.Engagement, error) {
+	entity, err := firstEntity(e)
+	if err != nil {
+		return store.Engagement{}, err
+	}
+	code, err := freshCode(e, "engagements", "E001")
+	return store.Engagement{Code: code, EntityID: entity, LeadID: e.actor.PersonID, Arrangement: Hourly, Billable: true, Stage: "running", OpenedDay: e.today, Active: true}, err
+}
+
+func checkEngagement(e *env, g *store.Engagement) error {
+	client, err := store.Get[store.Client](e.tx, g.ClientID)
+	if err != nil {
+		return app.RefuseField("client", "Choose the client that this is for.")
+	}
+	if g.Currency == "" {
+		g.Currency = client.Currency
+	}
+	if g.Arrangement == NonBillable {
+		g.Billable = false
+	}
+	if g.Stage == "closed" && g.ClosedDay.IsZero() {
+		g.ClosedDay = e.today
+	}
+	switch {
+	case g.Arrangement == Capped && g.Fee == nil && g.ID != 0 && g.Version > 0:
+		return app.RefuseField("fee", "An arrangement with a cap needs one: give the cap first.")
+	case !g.ClosedDay.IsZero() && g.ClosedDay < g.OpenedDay:
+		return app.RefuseField("closed", "%s is before %s, when it was opened: give a later day.", g.ClosedDay.Long(), g.OpenedDay.Long())
+	case !client.Active && g.ID == 0:
+		return app.RefuseField("client", "%s is inactive: take the client back first.", client.Name)
+	}
+	if g.SeriesID != nil {
+		series, err := store.Get[store.Series](e.tx, *g.SeriesID)
+		if err != nil || series.EntityID != g.EntityID || series.Kind != "invoice" {
+			return app.RefuseField("series", "This series is not one of invoices of the issuing entity: choose another.")
+		}
+	}
+	return app.InField("code", checkCode(g.Code))
+}
+
+// warnOfClient tells whoever makes new work for a client with whom the firm
+// does not want to work again.
+func warnOfClient(tx *app.Tx, _ *env, before, g *store.Engagement) error {
+	if before != nil {
+		return nil
+	}
+	status, err := store.StatusOf(tx.DB, g.ClientID)
+	if err != nil || status == nil || !status.Warns {
+		return err
+	}
+	client, err := store.Get[store.Client](tx.DB, g.ClientID)
+	if err == nil && tx.Actor.PersonID != 0 {
+		tx.Notify(tx.Actor.PersonID, &g.ID, "%s is marked “%s”, and you have opened %s for it. Ask before work begins.", client.Name, status.Name, g.Name)
+	}
+	return err
+}
+
+func phaseKind() kind {
+	type P = store.Phase
+	d := &definition[P]{
+		Kind:  Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"}, About: "What an engagement is made of. A task belongs to a phase."},
+		table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id", parent: "engagement_id", leads: ofEngagementsOfLeads,
+		fields: group("Phase or task",
+			must("engagement", "Engagement", "engagements", func(p *P) *int64 { return &p.EngagementID }).fixed(),
+			line("name", "Name", func(p *P) *string { return &p.Name }).needed(),
+			ref("parent", "Task of the phase", "phases", func(p *P) **int64 { return &p.ParentID }).hint("empty: it is a phase").column(),
+			choice("status", "Status", func(p *P) *string { return &p.Status }, "open", "open", "begun", "begun", "done", "done").column(),
+			dayOf("due", "Due", func(p *P) *day.Day { return &p.DueDay }).column(),
+			people[P]("people", "Assigned to", "phase_people", "phase_id").column(),
+			yesNo("billable", "Billable", func(p *P) *bool { return &p.Billable }).column(),
+			lines("notes", "Notes", func(p *P) *string { return &p.Notes })),
+		blank:  func(*env) (P, error) { return P{Status: "open", Billable: true, Active: true}, nil },
+		check:  checkPhase,
+		active: func(p *P) *bool { return &p.Active },
+		uses:   []use{in("time_entries", "phase_id", "time entries"), in("budgets", "phase_id", "budgets"), in("rates", "phase_id", "rates"), in("phases", "parent_id", "tasks")},
+		clear:  []string{"phase_people.phase_id"},
+	}
+	return d.ready()
+}
+
+func checkPhase(e *env, p *store.Phase) error {
+	if p.ParentID == nil {
+		return nil
+	}
+	parent, err := store.Get[store.Phase](e.tx, *p.ParentID)
+	switch {
+	case err != nil:
+		return err
+	case parent.EngagementID != p.EngagementID:
+		return app.RefuseField("parent", "%s is a phase of another engagement: choose one of this.", parent.Name)
+	case parent.ParentID != nil || parent.ID == p.ID:
+		return app.RefuseField("parent", "%s is a task itself: choose a phase.", parent.Name)
+	}
+	return nil
+}
+
+func templateKind() kind {
+	type T = store.EngagementTemplate
+	d := &definition[T]{
+		Kind:  Kind{Name: "engagement-templates", One: "engagement template", Many: "engagement templates", About: "Engagements that others are made from, with their phases, tasks, budgets and billing.", First: []string{"name", "engagement"}},
+		table: "engagement_templates", key: "name", title: "name", order: "name",
+		fields: group("Template", line("name", "Name", func(t *T) *string { return &t.Name }).needed(),
+			must("engagement", "Made like", "engagements", func(t *T) *int64 { return &t.EngagementID }).column()),
+		blank:  func(*env) (T, error) { return T{Active: true}, nil },
+		active: func(t *T) *bool { return &t.Active },
+	}
+	return d.ready()
+}
+
+// Copied says what an engagement is made from, and for whom.
+type Copied struct {
+	FromID   int64   `json:"fromId" minimum:"1"`
+	ClientID int64   `json:"clientId" doc:"0: the same client"`
+	Name     string  `json:"name" minLength:"1" maxLength:"200"`
+	Opened   day.Day `json:"opened" format:"date"`
+}
+
+// CopyEngagement makes an engagement like another: its arrangement, billing
+// profile, phases, tasks and budgets. Due dates move with the day on which it is
+// opened; what was done is open again.
+func CopyEngagement(ctx context.Context, a *app.App, r app.Request, c Copied) (Added, error) {
+	return app.Do(ctx, a, r, "copy engagement", c, func(tx *app.Tx) (Added, error) {
+		e, err := newEnv(tx.DB, tx.Today, tx.Actor)
+		if err != nil {
+			return Added{}, err
+		}
+		from, err := kinds["engagements"].open(e, c.FromID)
+		if err != nil {
+			return Added{}, err
+		}
+		was := from.(*typed[store.Engagement]).value
+		made, err := copyEngagement(tx, e, was, c)
+		if err != nil {
+			return Added{}, err
+		}
+		tx.Tell(nil, nil, "Made the engagement %s like %s", made.value.Name, was.Name)
+		tx.Concerns("engagements", made.value.ID, was.ID)
+		return addedOf(e, kinds["engagements"], made)
+	})
+}
+
+func copyEngagement(tx *app.Tx, e *env, was *store.Engagement, c Copied) (*typed[store.Engagement], error) {
+	fresh, err := kinds["engagements"].fresh(e)
+	if err != nil {
+		return nil, err
+	}
+	made := fresh.(*typed[store.Engagement])
+	code, shift := made.value.Code, c.Opened-was.OpenedDay
+	*made.value = *was
+	made.value.Row, made.value.Code, made.value.Name, made.value.MadeFromID = store.Row{}, code, c.Name, &was.ID
+	made.value.Active, made.value.Stage, made.value.OpenedDay, made.value.ClosedDay = true, "running", c.Opened, 0
+	if !was.DueDay.IsZero() {
+		made.value.DueDay = was.DueDay + shift
+	}
+	if c.ClientID != 0 && c.ClientID != was.ClientID {
+		client, err := store.Get[store.Client](tx.DB, c.ClientID)
+		if err != nil {
+			return nil, app.Missing(err, "client")
+		}
+		made.value.ClientID, made.value.Reference = client.ID, ""
+		if client.Currency != was.Currency {
+			made.value.Currency, made.value.Fee = client.Currency, nil
+		}
+	}
+	if err := made.insert(e); err != nil {
+		return nil, err
+	}
+	if err := made.after(tx, e, nil); err != nil {
+		return nil, err
+	}
+	return made, copyParts(tx, was, made.value, shift)
+}
+
+// copyParts copies what hangs on an engagement.
+func copyParts(tx *app.Tx, was, made *store.Engagement, shift day.Day) error {
+	if err := store.CopyLayers(tx.DB, was.ID, made.ID); err != nil {
+		return err
+	}
+	phases, err := store.PhasesOf(tx.DB, was.ID)
+	if err != nil {
+		return err
+	}
+	numbers := map[int64]int64{}
+	for _, p := range phases { // phases come before their tasks
+		if !p.Active {
+			continue
+		}
+		old := p.ID
+		p.Row, p.EngagementID, p.Status = store.Row{}, made.ID, "open"
+		if !p.DueDay.IsZero() {
+			p.DueDay += shift
+		}
+		if p.ParentID != nil {
+			parent := numbers[*p.ParentID]
+			p.ParentID = &parent
+		}
+		if err := store.Insert(tx.DB, &p); err != nil {
+			return err
+		}
+		numbers[old] = p.ID
+	}
+	return copyBudgets(tx, was, made, numbers, shift)
+}
+
+func copyBudgets(tx *app.Tx, was, made *store.Engagement, phases map[int64]int64, shift day.Day) error {
+	budgets, err := store.BudgetsOf(tx.DB, []int64{was.ID})
+	if err != nil || was.Currency != made.Currency {
+		return err
+	}
+	for _, b := range budgets {
+		if b.PhaseID != nil {
+			phase := phases[*b.PhaseID]
+			b.PhaseID = &phase
+		}
+		b.Row, b.EngagementID, b.FromDay = store.Row{}, made.ID, b.FromDay+shift
+		if err := store.Insert(tx.DB, &b); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// MayRecord reports whether a person may record on an engagement: everyone may,
+// unless some are named.
+func MayRecord(named []int64, personID int64) bool {
+	return len(named) == 0 || slices.Contains(named, personID)
+}

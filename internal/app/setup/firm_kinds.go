@@ -1,0 +1,280 @@
+package setup
+
+import (
+	"fmt"
+	"regexp"
+	"strings"
+	"time"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/core/profile"
+	"dorvet/core/tax"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+func firmKind() kind {
+	type F = store.Firm
+	d := &definition[F]{
+		Kind:  Kind{Name: "firm", One: "firm", Many: "the firm's settings", About: "Name, currency, working week, closing date, and how clients are billed unless they say otherwise."},
+		table: "firm", key: "name", title: "name", single: true, profile: profile.Firm,
+		fields: concat(
+			group("The firm",
+				line("name", "Name", func(f *F) *string { return &f.Name }).needed(),
+				lines("address", "Addresses", func(f *F) *string { return &f.Address }),
+				line("web", "Web", func(f *F) *string { return &f.Web }),
+				lines("tax_registrations", "Tax registrations", func(f *F) *string { return &f.TaxRegistrations }),
+				readOnly(currencyOf("currency", "Currency", func(f *F) *money.Currency { return &f.Currency })),
+				choice("decimal_mark", "Decimal mark", func(f *F) *string { return &f.DecimalMark }, ".", "a point: 1,250.50", ",", "a comma: 1.250,50"),
+				line("engagement_word", "Your word for engagement", func(f *F) *string { return &f.EngagementWord }).needed(),
+				line("phase_word", "Your word for phase", func(f *F) *string { return &f.PhaseWord }).needed()),
+			group("Calendar",
+				line("time_zone", "Time zone", func(f *F) *string { return &f.TimeZone }).needed(),
+				line("working_days", "Working week", func(f *F) *string { return &f.WorkingDays }).needed().hint("like mon tue wed thu fri"),
+				monthDay("fiscal_year_start", "Fiscal year begins", func(f *F) *string { return &f.FiscalYearStart }).needed(),
+				dayOf("closing_day", "Closed up to", func(f *F) *day.Day { return &f.ClosingDay }).hint("what lies before takes no change")),
+			group("Proposals",
+				whole("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
+				lines("proposal_text", "Opening text", func(f *F) *string { return &f.ProposalText }))),
+		check: checkFirm,
+		blank: func(*env) (F, error) {
+			return F{}, app.Refuse(app.Invalid, "There is one firm, and it is there already.")
+		},
+	}
+	return d.ready()
+}
+
+func readOnly[T any](f field[T]) field[T] { f.Set = true; return f }
+
+func checkFirm(e *env, f *store.Firm) error {
+	if _, err := time.LoadLocation(f.TimeZone); err != nil || f.TimeZone == "" {
+		return app.RefuseField("time_zone", "%q is no time zone: write it like Europe/Dublin.", f.TimeZone)
+	}
+	if _, err := day.NewCalendar(f.WorkingDays, nil); err != nil {
+		return app.InField("working_days", err)
+	}
+	if f.ClosingDay > e.today {
+		return app.RefuseField("closing_day", "%s has not been yet: close up to today at most.", f.ClosingDay.Long())
+	}
+	return nil
+}
+
+func entityKind() kind {
+	type E = store.IssuingEntity
+	d := &definition[E]{
+		Kind: Kind{Name: "entities", One: "issuing entity", Many: "issuing entities", First: []string{"name", "legal_name"},
+			About: "The legal persons of the firm that issue invoices, with their bank and the numbers of their proposals."},
+		table: "issuing_entities", key: "name", title: "name", order: "name",
+		fields: concat(
+			group("On invoices",
+				line("name", "Name for us", func(e *E) *string { return &e.Name }).needed(),
+				line("legal_name", "Legal name", func(e *E) *string { return &e.LegalName }).needed().column(),
+				lines("address", "Address", func(e *E) *string { return &e.Address }),
+				line("tax_number", "Tax number", func(e *E) *string { return &e.TaxNumber }).column(),
+				line("mail", "Mail", func(e *E) *string { return &e.Mail })),
+			group("Bank",
+				line("bank_name", "Bank", func(e *E) *string { return &e.BankName }),
+				line("iban", "IBAN", func(e *E) *string { return &e.IBAN }).column(),
+				line("bic", "BIC", func(e *E) *string { return &e.BIC })),
+			group("Numbers of proposals",
+				line("proposal_prefix", "Prefix", func(e *E) *string { return &e.ProposalPrefix }),
+				whole("proposal_first", "First number", func(e *E) *int64 { return &e.ProposalFirst }),
+				whole("proposal_next", "Next number", func(e *E) *int64 { return &e.ProposalNext }))),
+		blank: func(*env) (E, error) {
+			return E{ProposalPrefix: "P", ProposalFirst: 1, ProposalNext: 1, Active: true}, nil
+		},
+		active: func(e *E) *bool { return &e.Active },
+		uses:   []use{in("engagements", "entity_id", "engagements"), in("invoices", "entity_id", "invoices"), in("people", "entity_id", "people"), in("series", "entity_id", "number series")},
+		after:  announceBank,
+	}
+	d.fields[0].Fixed = false
+	return d.ready()
+}
+
+// announceBank tells all administrators of changed bank details: that is how
+// money is led astray.
+func announceBank(tx *app.Tx, _ *env, before, now *store.IssuingEntity) error {
+	if before == nil || before.IBAN == now.IBAN && before.BIC == now.BIC && before.BankName == now.BankName {
+		return nil
+	}
+	ids, err := store.Administrators(tx.DB)
+	for _, id := range ids {
+		tx.Notify(id, nil, "The bank details of %s were changed. If you do not know why, ask now: invoices carry them.", now.Name)
+	}
+	return err
+}
+
+func seriesKind() kind {
+	type S = store.Series
+	d := &definition[S]{
+		Kind: Kind{Name: "series", One: "number series", Many: "number series", First: []string{"entity", "kind", "prefix", "first_number"},
+			About: "Numbers are given at issue, without gaps, per issuing entity and series."},
+		table: "series", key: "prefix", title: "prefix || ' ' || kind", order: "entity_id, kind, id",
+		fields: group("Series",
+			must("entity", "Issuing entity", "entities", func(s *S) *int64 { return &s.EntityID }).column().fixed(),
+			choice("kind", "Numbers", func(s *S) *string { return &s.Kind }, "invoice", "invoices", "credit_note", "credit notes").column().fixed(),
+			line("prefix", "Prefix", func(s *S) *string { return &s.Prefix }).column().fixed(),
+			whole("first_number", "First number", func(s *S) *int64 { return &s.FirstNumber }).column().fixed(),
+			readOnly(whole("next_number", "Next number", func(s *S) *int64 { return &s.NextNumber }).column())),
+		blank: func(e *env) (S, error) {
+			entity, err := firstEntity(e)
+			return S{EntityID: entity, Kind: "invoice", FirstNumber: 1, NextNumber: 1}, err
+		},
+		check: func(e *env, s *S) error {
+			used, err := kinds["series"].usedBy(e.tx, s.ID)
+			if err == nil && used == "" {
+				s.NextNumber = s.FirstNumber
+			}
+			return err
+		},
+		uses: []use{in("invoices", "series_id", "invoices and drafts"), in("engagements", "series_id", "engagements")},
+	}
+	return d.ready()
+}
+
+// firstEntity is the entity of whoever asks, or the first.
+func firstEntity(e *env) (int64, error) {
+	if person, err := store.Get[store.Person](e.tx, e.actor.PersonID); err == nil {
+		return person.EntityID, nil
+	}
+	entities, err := store.All[store.IssuingEntity](e.tx, "id")
+	if err == nil && len(entities) == 0 {
+		err = app.Refuse(app.Invalid, "There is no issuing entity yet: make one first.")
+	}
+	if err != nil {
+		return 0, err
+	}
+	return entities[0].ID, nil
+}
+
+func officeKind() kind {
+	type O = store.Office
+	d := &definition[O]{
+		Kind:  Kind{Name: "offices", One: "office", Many: "offices", About: "Where people work; clients can belong to one.", First: []string{"name"}},
+		table: "offices", key: "name", title: "name", order: "name",
+		fields: group("Office", line("name", "Name", func(o *O) *string { return &o.Name }).needed(),
+			lines("address", "Address", func(o *O) *string { return &o.Address }).column()),
+		blank:  func(*env) (O, error) { return O{Active: true}, nil },
+		active: func(o *O) *bool { return &o.Active },
+		uses:   []use{in("people", "office_id", "people"), in("clients", "office_id", "clients"), in("holidays", "office_id", "holidays")},
+	}
+	return d.ready()
+}
+
+func holidayKind() kind {
+	type H = store.Holiday
+	d := &definition[H]{
+		Kind: Kind{Name: "holidays", One: "holiday", Many: "holidays", About: "Days on which nobody works: forecasts leave them out.", First: []string{"day", "name"}, Files: true},
+		// The same day can be a holiday of two offices.
+		table: "holidays", key: "day || ' ' || id", title: "name", order: "day",
+		fields: group("Holiday", dayOf("day", "Day", func(h *H) *day.Day { return &h.Day }).needed().column(),
+			line("name", "Name", func(h *H) *string { return &h.Name }).needed(),
+			ref("office", "Office", "offices", func(h *H) **int64 { return &h.OfficeID }).hint("empty: all of them").column()),
+		blank: func(*env) (H, error) { return H{}, nil },
+	}
+	return d.ready()
+}
+
+func exchangeKind() kind {
+	type X = store.ExchangeRate
+	d := &definition[X]{
+		Kind: Kind{Name: "exchange-rates", One: "exchange rate", Many: "exchange rates", First: []string{"currency", "day", "rate"}, Files: true,
+			About: "What a unit of another currency costs in the firm's, by day; the latest recorded holds."},
+		table: "exchange_rates", key: "currency || ' ' || day", title: "currency || ' ' || day", order: "day DESC, currency",
+		fields: group("Rate", currencyOf("currency", "Currency", func(x *X) *money.Currency { return &x.Currency }).needed().column(),
+			dayOf("day", "Day", func(x *X) *day.Day { return &x.Day }).needed().column(),
+			exchangeField(), line("source", "Source", func(x *X) *string { return &x.Source }).column()),
+		blank: func(e *env) (X, error) { return X{Day: e.today, Source: "typed"}, nil },
+		check: func(e *env, x *X) error {
+			if x.Currency == e.firm.Currency {
+				return app.RefuseField("currency", "%s is the firm's own currency and needs no rate.", x.Currency)
+			}
+			return nil
+		},
+	}
+	return d.ready()
+}
+
+func exchangeField() field[store.ExchangeRate] {
+	return field[store.ExchangeRate]{
+		Field: Field{Name: "rate", Label: "One unit costs", Form: formRate, Needed: true, Column: true},
+		get: func(e *env, x *store.ExchangeRate) (string, error) {
+			if x.Rate == 0 {
+				return "", nil
+			}
+			return money.TypeFixed(int64(x.Rate), e.firm.Mark(), 8, 4), nil
+		},
+		set: func(e *env, x *store.ExchangeRate, text string) error {
+			n, err := money.ParseFixed(text, e.firm.Mark(), 8)
+			if err == nil && n <= 0 {
+				err = fmt.Errorf("%q can't be: a rate is more than zero", text)
+			}
+			x.Rate = money.ExchangeRate(n)
+			return err
+		},
+	}
+}
+
+var countriesPattern = regexp.MustCompile(`^([A-Z]{2}( [A-Z]{2})*)?$`)
+
+func taxCodeKind() kind {
+	type C = store.TaxCode
+	d := &definition[C]{
+		Kind:  Kind{Name: "tax-codes", One: "tax code", Many: "tax codes", About: "How an amount is taxed; its rates have dates of their own.", First: []string{"code", "name", "category"}},
+		table: "tax_codes", key: "code", title: "code || ', ' || name", order: "code",
+		fields: group("Tax code",
+			line("code", "Code", func(c *C) *string { return &c.Code }).needed().fixed().column(),
+			line("name", "Name on invoices", func(c *C) *string { return &c.Name }).needed().column(),
+			choice("category", "Category", func(c *C) *string { return (*string)(&c.Category) }, string(tax.StandardRated), "standard or reduced", string(tax.Exempt), "exempt", string(tax.ReverseCharge), "reverse charge").column(),
+			lines("notice", "Notice on invoices", func(c *C) *string { return &c.Notice }),
+			line("places", "Proposed for countries", func(c *C) *string { return &c.Places }).hint("two letters each, like NO IS").column()),
+		blank: func(*env) (C, error) { return C{Category: tax.StandardRated, Active: true}, nil },
+		check: func(_ *env, c *C) error {
+			if c.Places = strings.ToUpper(c.Places); !countriesPattern.MatchString(c.Places) {
+				return app.RefuseField("places", "%q are no countries: write two letters each, like NO IS.", c.Places)
+			}
+			return app.InField("code", checkCode(c.Code))
+		},
+		active: func(c *C) *bool { return &c.Active },
+		uses: []use{in("invoice_lines", "tax_code_id", "invoice lines"), in("services", "tax_code_id", "services"), in("tax_rates", "tax_code_id", "rates"),
+			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name LIKE 'tax_code%' AND value = (SELECT code FROM tax_codes WHERE id = ?)"}},
+	}
+	return d.ready()
+}
+
+func taxRateKind() kind {
+	type R = store.TaxRate
+	d := &definition[R]{
+		Kind:  Kind{Name: "tax-rates", One: "tax rate", Many: "tax rates", About: "What a tax code takes, from a day on. Invoices keep the rate of their tax date.", First: []string{"code", "from", "percent"}},
+		table: "tax_rates", key: "id || ''", title: "(SELECT code FROM tax_codes c WHERE c.id = tax_code_id) || ' from ' || from_day", order: "tax_code_id, from_day DESC", parent: "tax_code_id",
+		fields: group("Tax rate",
+			must("code", "Tax code", "tax-codes", func(r *R) *int64 { return &r.TaxCodeID }).column(),
+			dayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).needed().column(),
+			percentOf("percent", "Percent", func(r *R) *money.Percent { return &r.Percent }).needed().column()),
+		blank: func(e *env) (R, error) { return R{FromDay: e.today}, nil },
+		check: func(e *env, r *R) error {
+			if r.FromDay <= e.firm.ClosingDay {
+				return app.RefuseField("from", "%s is before the closing date, %s: a rate begins later.", r.FromDay.Long(), e.firm.ClosingDay.Long())
+			}
+			return nil
+		},
+	}
+	return d.ready()
+}
+
+func ownFieldKind() kind {
+	type F = store.OwnField
+	d := &definition[F]{
+		Kind:  Kind{Name: "own-fields", One: "own field", Many: "own fields", About: "Fields that you add to clients or engagements.", First: []string{"name", "subject"}},
+		table: "own_fields", key: "subject || '/' || name", title: "name", order: "subject, id",
+		fields: group("Field", line("name", "Name", func(f *F) *string { return &f.Name }).needed(),
+			choice("subject", "Of", func(f *F) *string { return &f.Subject }, "client", "clients", "engagement", "engagements").column().fixed(),
+			choice("form", "What is typed", func(f *F) *string { return &f.Form }, "line", "text", "number", "a number", "day", "a date", "yes_no", "yes or no", "choice", "one of several").column(),
+			lines("choices", "Choices, one a line", func(f *F) *string { return &f.Choices })),
+		blank:  func(*env) (F, error) { return F{Subject: "client", Form: "line", Active: true}, nil },
+		active: func(f *F) *bool { return &f.Active },
+		uses:   []use{in("own_values", "field_id", "values")},
+	}
+	return d.ready()
+}

@@ -1,0 +1,193 @@
+package setup
+
+import (
+	"context"
+	"fmt"
+	"maps"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// rooms are the kinds of record, under the headings of the set-up. It is filled
+// in init, because fields name other kinds.
+var rooms []room
+
+// room is a heading of the set-up with its kinds.
+type room struct {
+	Name  string
+	Kinds []kind
+}
+
+var kinds = map[string]kind{}
+
+// RoomView is a heading of the set-up with its kinds and how many there are.
+type RoomView struct {
+	Name  string      `json:"name"`
+	Kinds []KindCount `json:"kinds"`
+}
+
+// KindCount is a kind and how many records it has.
+type KindCount struct {
+	Name  string `json:"name"`
+	Many  string `json:"many"`
+	About string `json:"about"`
+	Count int    `json:"count" doc:"active ones"`
+	Files bool   `json:"files"`
+}
+
+// Index tells what is kept in the set-up, under its headings.
+func Index(ctx context.Context, a *app.App) ([]RoomView, error) {
+	tx, views := a.Store.Read(ctx), []RoomView{}
+	for _, room := range rooms {
+		if room.Name == "" {
+			continue
+		}
+		view := RoomView{Name: room.Name, Kinds: []KindCount{}}
+		for _, k := range room.Kinds {
+			names, err := k.names(tx)
+			if err != nil {
+				return nil, err
+			}
+			d, n := k.describe(), 0
+			for _, name := range names {
+				if name.Active {
+					n++
+				}
+			}
+			view.Kinds = append(view.Kinds, KindCount{d.Name, d.Many, d.About, n, d.Files})
+		}
+		views = append(views, view)
+	}
+	return views, nil
+}
+
+// KindNames are all kinds of record.
+func KindNames() []string { return slices.Sorted(maps.Keys(kinds)) }
+
+func init() {
+	rooms = []room{
+		{"The firm", []kind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
+		{"People", []kind{personKind(), gradeKind()}},
+		{"Prices", []kind{serviceKind(), bundleKind(), rateKind(), cardKind()}},
+		{"Taxes", []kind{taxCodeKind(), taxRateKind()}},
+		{"Clients", []kind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), ownFieldKind()}},
+		{"Work", []kind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},
+		{"", []kind{stepKind(), noteKind()}},
+	}
+	for _, room := range rooms {
+		for _, k := range room.Kinds {
+			kinds[k.describe().Name] = k
+		}
+	}
+}
+
+// moneyOf is an amount in whole minor units of the record's currency; nothing
+// means none.
+func moneyOf[T any](name, label string, at func(*T) **int64, currency func(*T) money.Currency) field[T] {
+	decimals := func(t *T) int {
+		n, err := currency(t).Decimals()
+		if err != nil {
+			return 2
+		}
+		return n
+	}
+	return field[T]{
+		Field: Field{Name: name, Label: label, Form: "amount"},
+		get: func(e *env, t *T) (string, error) {
+			if *at(t) == nil {
+				return "", nil
+			}
+			return money.TypeFixed(**at(t), e.firm.Mark(), decimals(t), decimals(t)), nil
+		},
+		set: func(e *env, t *T, text string) error {
+			if *at(t) = nil; strings.TrimSpace(text) == "" {
+				return nil
+			}
+			n, err := money.ParseFixed(text, e.firm.Mark(), decimals(t))
+			if err == nil && (n < 0 || n > 1<<53) {
+				err = fmt.Errorf("%q is out of range: give an amount of 0 or more", text)
+			}
+			*at(t) = &n
+			return err
+		},
+	}
+}
+
+// people are linked by a table of their own; they are typed by their initials.
+func people[T any](name, label, table, column string) field[T] {
+	return field[T]{
+		Field: Field{Name: name, Label: label, Form: formRecords, Of: "people"},
+		get: func(e *env, t *T) (string, error) {
+			initials, err := store.Linked(e.tx, table, column, any(t).(store.Editable).Head().ID)
+			return strings.Join(initials, " "), err
+		},
+		link: func(e *env, id int64, text string) error {
+			ids := []int64{}
+			for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' || r == ' ' || r == ';' }) {
+				person, err := e.find("people", word)
+				if err != nil {
+					return err
+				}
+				if !slices.Contains(ids, person) {
+					ids = append(ids, person)
+				}
+			}
+			return store.Link(e.tx, table, column, id, ids)
+		},
+	}
+}
+
+var (
+	codePattern    = regexp.MustCompile(`^[A-Za-z0-9]{1,20}$`)
+	countedPattern = regexp.MustCompile(`^(.*?)(\d+)$`)
+)
+
+// checkCode refuses a code that is not of letters and digits.
+func checkCode(code string) error {
+	if !codePattern.MatchString(code) {
+		return fmt.Errorf("%q can't be a code: use letters and digits, 20 at most", code)
+	}
+	return nil
+}
+
+// nextCode offers the code after the highest that ends in a number, as wide as
+// that one.
+func nextCode(codes []string, first string) string {
+	next, highest := first, -1
+	for _, code := range codes {
+		if found := countedPattern.FindStringSubmatch(code); found != nil {
+			if n, err := strconv.Atoi(found[2]); err == nil && n > highest {
+				highest = n
+				next = fmt.Sprintf("%s%0*d", found[1], len(found[2]), n+1)
+			}
+		}
+	}
+	return next
+}
+
+// freshCode is the next code of a kind, by all that are there.
+func freshCode(e *env, of, first string) (string, error) {
+	if last := e.codes[of]; last != "" {
+		e.codes[of] = nextCode([]string{last}, first)
+		return e.codes[of], nil
+	}
+	k, err := e.namesOf(of)
+	if err != nil {
+		return "", err
+	}
+	codes := make([]string, 0, len(k.keys))
+	for _, n := range k.keys {
+		codes = append(codes, n.Key)
+	}
+	slices.Sort(codes)
+	e.codes[of] = nextCode(codes, first)
+	return e.codes[of], nil
+}
+
+func concat[T any](groups ...[]field[T]) []field[T] { return slices.Concat(groups...) }

@@ -1,0 +1,202 @@
+package setup
+
+import (
+	"fmt"
+	"strings"
+
+	"dorvet/core/profile"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// The values of a record that are not its own columns: those of the billing
+// profile, which stack up from firm to client to engagement, and those of the
+// fields that the firm defines.
+
+// Profile reads the billing profile of an engagement (of a client, if
+// engagementID is 0; of the firm, if both are).
+func Profile(tx *gorm.DB, clientID, engagementID int64) (profile.Profile, error) {
+	layers, err := store.ProfileLayers(tx, clientID, engagementID)
+	return profile.Stack(layers...), err
+}
+
+// ProfileOf reads the billing profile of an engagement.
+func ProfileOf(tx *gorm.DB, e *store.Engagement) (profile.Profile, error) {
+	return Profile(tx, e.ClientID, e.ID)
+}
+
+// profileOf is the profile that stands on a record, and the number on its layer.
+func profileOf(e *env, r record) (profile.Profile, profile.Scope, error) {
+	scope, _ := r.layers()
+	var clientID, engagementID int64
+	switch t := r.(type) {
+	case *typed[store.Client]:
+		clientID = t.value.ID
+	case *typed[store.Engagement]:
+		clientID, engagementID = t.value.ClientID, t.value.ID
+	}
+	p, err := Profile(e.tx, clientID, engagementID)
+	return p, scope, err
+}
+
+// allFields are the fields of a kind, with those of its profile and the firm's.
+func allFields(e *env, k kind) ([]Field, error) {
+	r, err := k.fresh(e)
+	if err != nil {
+		return nil, err
+	}
+	fields := append([]Field{}, r.fields()...)
+	scope, own := r.layers()
+	for _, item := range itemsOn(scope) {
+		fields = append(fields, fieldOf(item))
+	}
+	ownFields, err := store.OwnFields(e.tx, own)
+	for _, f := range ownFields {
+		fields = append(fields, fieldOfOwn(f))
+	}
+	return fields, err
+}
+
+func itemsOn(scope profile.Scope) []profile.Item {
+	items := []profile.Item{}
+	if scope == "" {
+		return items
+	}
+	for _, item := range profile.Items {
+		if item.On(scope) {
+			items = append(items, item)
+		}
+	}
+	return items
+}
+
+func fieldOf(item profile.Item) Field {
+	f := Field{Name: item.Name, Label: item.Label, Group: item.Group, Form: string(item.Form), Hint: item.Hint, Options: item.Options}
+	switch item.Form {
+	case profile.TaxCode:
+		f.Of = "tax-codes"
+	case profile.RateCard:
+		f.Of = "rate-cards"
+	}
+	return f
+}
+
+const ownPrefix = "own."
+
+func fieldOfOwn(own store.OwnField) Field {
+	f := Field{Name: ownPrefix + own.Name, Label: own.Name, Group: "Own fields", Form: own.Form}
+	for _, text := range strings.Split(own.Choices, "\n") {
+		if text = strings.TrimSpace(text); text != "" {
+			f.Options = append(f.Options, profile.Option{Value: text, Label: text})
+		}
+	}
+	return f
+}
+
+// layered adds to a sheet what is inherited, and the firm's own fields.
+func layered(e *env, r record, sheet *Sheet) error {
+	p, scope, err := profileOf(e, r)
+	if err != nil {
+		return err
+	}
+	for _, item := range itemsOn(scope) {
+		answer, f := p.Of(item.Name), fieldOf(item)
+		steps := answer.Explain()
+		value := item.Typed(answer.Won.Value, e.firm.Mark())
+		sheet.Values = append(sheet.Values, SheetValue{Field: f, Value: value, Shown: words(e, f, value), Inherited: scope != profile.Firm,
+			From: answer.Won.In(), Own: answer.OwnOf(scope), Steps: &steps})
+	}
+	_, own := r.layers()
+	values, err := store.OwnValues(e.tx, own, r.head().ID)
+	for _, v := range values {
+		f := fieldOfOwn(v.OwnField)
+		sheet.Values = append(sheet.Values, SheetValue{Field: f, Value: v.Value, Shown: v.Value})
+	}
+	return err
+}
+
+// set is what a change of a layered value did.
+type set struct{ label, before, after string }
+
+// setLayered sets a value of the profile or of one of the firm's own fields.
+func setLayered(e *env, r record, name, text string, giveBack bool) (set, error) {
+	scope, own := r.layers()
+	if rest, is := strings.CutPrefix(name, ownPrefix); is && own != "" {
+		return setOwn(e, own, r.head().ID, rest, text)
+	}
+	item, known := profile.Named(name)
+	if scope == "" || !known || !item.On(scope) {
+		return set{}, fmt.Errorf("%s have no %q", r.kind().describe().Many, name)
+	}
+	p, _, err := profileOf(e, r)
+	if err != nil {
+		return set{}, err
+	}
+	done := set{label: item.Label, before: p.Text(name) + ", " + p.Of(name).Won.In()}
+	value := ""
+	if !giveBack {
+		if value, err = item.Parse(text, e.firm.Mark()); err != nil {
+			return done, err
+		}
+		if value, err = named(e, item, value); err != nil {
+			return done, err
+		}
+	}
+	if err := store.SetProfileValue(e.tx, scope, r.head().ID, name, value, giveBack); err != nil {
+		return done, err
+	}
+	if p, _, err = profileOf(e, r); err != nil {
+		return done, err
+	}
+	done.after = p.Text(name) + ", " + p.Of(name).Won.In()
+	return done, nil
+}
+
+// named sees that a tax code or a rate card is there, and gives its key.
+func named(e *env, item profile.Item, value string) (string, error) {
+	of := fieldOf(item).Of
+	if of == "" || value == "" {
+		return value, nil
+	}
+	id, err := e.find(of, value)
+	if err != nil {
+		return "", err
+	}
+	return e.keyOf(of, id)
+}
+
+func setOwn(e *env, own string, id int64, name, text string) (set, error) {
+	values, err := store.OwnValues(e.tx, own, id)
+	if err != nil {
+		return set{}, err
+	}
+	for _, v := range values {
+		if v.Name != name {
+			continue
+		}
+		done := set{label: v.Name, before: v.Value}
+		item := profile.Item{Label: v.Name, Form: profile.Form(v.Form), Options: fieldOfOwn(v.OwnField).Options, Optional: true}
+		if done.after, err = item.Parse(text, e.firm.Mark()); err != nil {
+			return done, err
+		}
+		return done, store.SetOwnValue(e.tx, v.OwnField.ID, id, done.after)
+	}
+	return set{}, fmt.Errorf("there is no field %q of the firm's own", name)
+}
+
+// forgetLayers takes away what stands beside a record that is deleted.
+func forgetLayers(e *env, r record) error {
+	scope, own := r.layers()
+	return store.ForgetLayers(e.tx, scope, own, r.head().ID)
+}
+
+// TaxCode is the number of the code that a profile names for work.
+func TaxCode(tx *gorm.DB, p profile.Profile) (int64, error) {
+	id, err := store.TaxCodeByKey(tx, p.Text("tax_code"))
+	if err != nil {
+		return 0, app.Refuse(app.Invalid, "No tax code holds for this engagement: choose one for the engagement, its client or the firm.")
+	}
+	return id, nil
+}

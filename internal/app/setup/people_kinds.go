@@ -1,0 +1,109 @@
+package setup
+
+import (
+	"fmt"
+	"net/mail"
+	"strings"
+
+	"dorvet/core/day"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+func gradeKind() kind {
+	type G = store.Grade
+	d := &definition[G]{
+		Kind:  Kind{Name: "grades", One: "grade", Many: "grades", About: "How people are classified; rates can hold for a grade.", First: []string{"name"}},
+		table: "grades", key: "name", title: "name", order: "name",
+		fields: group("Grade", line("name", "Name", func(g *G) *string { return &g.Name }).needed()),
+		blank:  func(*env) (G, error) { return G{Active: true}, nil },
+		active: func(g *G) *bool { return &g.Active },
+		uses:   []use{in("people", "grade_id", "people"), in("rates", "grade_id", "rates")},
+	}
+	return d.ready()
+}
+
+func personKind() kind {
+	type P = store.Person
+	d := &definition[P]{
+		Kind: Kind{Name: "people", One: "person", Many: "people", First: []string{"name", "mail", "role"}, Files: true,
+			About: "Who works here, with role, grade, office and capacity. Their rates have dates of their own."},
+		table: "people", key: "initials", title: "name", order: "name",
+		fields: concat(
+			group("Person",
+				line("name", "Name", func(p *P) *string { return &p.Name }).needed(),
+				line("initials", "Initials", func(p *P) *string { return &p.Initials }).fixed().hint("made from the name unless given").column(),
+				line("mail", "Mail", func(p *P) *string { return &p.Mail }).needed().column(),
+				line("phone", "Phone", func(p *P) *string { return &p.Phone }),
+				ref("grade", "Grade", "grades", func(p *P) **int64 { return &p.GradeID }).column(),
+				ref("office", "Office", "offices", func(p *P) **int64 { return &p.OfficeID }).column(),
+				must("entity", "Issuing entity", "entities", func(p *P) *int64 { return &p.EntityID }),
+				hoursOf("weekly", "Hours a week", func(p *P) *int { return &p.WeeklyMinutes }).column()),
+			group("What they may do",
+				choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead", "staff", "staff", "owner", "owner").column(),
+				yesNo("sees_rates", "Sees rates and values", func(p *P) *bool { return &p.SeesRates }).hint("staff only; other roles do"),
+				yesNo("sees_times", "Sees others' time", func(p *P) *bool { return &p.SeesTimes }).hint("staff and leads; others do")),
+			group("While away",
+				ref("stand_in", "Stand-in", "people", func(p *P) **int64 { return &p.StandInID }).hint("leads their engagements meanwhile"),
+				dayOf("stand_in_from", "From", func(p *P) *day.Day { return &p.StandInFrom }),
+				dayOf("stand_in_to", "To", func(p *P) *day.Day { return &p.StandInTo }))),
+		blank:  freshPerson,
+		check:  checkPerson,
+		after:  keepAnAdministrator,
+		active: func(p *P) *bool { return &p.Active },
+		uses: []use{in("time_entries", "person_id", "time entries"), in("engagements", "lead_id", "engagements to lead"), in("acts", "person_id", "acts in the history"),
+			in("rates", "person_id", "rates"), in("clients", "responsible_id", "clients to care for")},
+	}
+	return d.ready()
+}
+
+const fullTime = 40 * 60
+
+func freshPerson(e *env) (store.Person, error) {
+	entity, err := firstEntity(e)
+	return store.Person{Role: string(app.Staff), EntityID: entity, WeeklyMinutes: fullTime, Active: true}, err
+}
+
+func checkPerson(e *env, p *store.Person) error {
+	if _, err := mail.ParseAddress(p.Mail); err != nil {
+		return app.RefuseField("mail", "%q is no mail address: write it like name@firm.example.", p.Mail)
+	}
+	if p.StandInID != nil && *p.StandInID == p.ID {
+		return app.RefuseField("stand_in", "Nobody can stand in for themselves: choose somebody else.")
+	}
+	if p.Initials != "" {
+		return nil
+	}
+	k, err := e.namesOf("people")
+	if err != nil {
+		return err
+	}
+	p.Initials = freeInitials(p.Name, func(initials string) bool {
+		_, taken := k.ids[strings.ToLower(initials)]
+		return taken
+	})
+	return nil
+}
+
+// freeInitials are the first letters of a name, with a number where others have
+// them.
+func freeInitials(name string, taken func(string) bool) string {
+	initials := ""
+	for _, word := range strings.Fields(name) {
+		initials += strings.ToUpper(string([]rune(word)[0]))
+	}
+	free := initials
+	for n := 2; taken(free); n++ {
+		free = fmt.Sprintf("%s%d", initials, n)
+	}
+	return free
+}
+
+// keepAnAdministrator refuses a change after which nobody could set anything up.
+func keepAnAdministrator(tx *app.Tx, _ *env, _, _ *store.Person) error {
+	ids, err := store.Administrators(tx.DB)
+	if err == nil && len(ids) == 0 {
+		err = app.Refuse(app.Conflict, "This is the last administrator: make somebody else one first.")
+	}
+	return err
+}

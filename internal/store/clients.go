@@ -1,0 +1,92 @@
+package store
+
+import (
+	"dorvet/core/day"
+	"dorvet/core/money"
+
+	"gorm.io/gorm"
+)
+
+// ClientHead is a client in the list of clients.
+type ClientHead struct {
+	ID                  int64
+	Code, Name, Status  string
+	Warns, Active       bool
+	Onboarded           bool
+	Responsible         string
+	OpenSteps, AllSteps int
+	Engagements         int
+	LastBilled          day.Day `gorm:"serializer:day"`
+}
+
+// ClientHeads reads clients with what surrounds them; id 0 asks for all, leads
+// nil for those of everybody.
+func ClientHeads(tx *gorm.DB, id int64, leads []int64) ([]ClientHead, error) {
+	rows := []ClientHead{}
+	err := tx.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns, COALESCE(p.name, '') AS responsible,
+			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements, COALESCE(i.last_billed, '') AS last_billed
+		FROM clients c LEFT JOIN client_statuses s ON s.id = c.status_id LEFT JOIN people p ON p.id = c.responsible_id
+		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps GROUP BY client_id) t ON t.client_id = c.id
+		LEFT JOIN (SELECT client_id, COUNT(*) AS engagements FROM engagements WHERE active GROUP BY client_id) g ON g.client_id = c.id
+		LEFT JOIN (SELECT client_id, MAX(dated) AS last_billed FROM invoices WHERE state IN ('issued', 'part_paid', 'paid') GROUP BY client_id) i ON i.client_id = c.id
+		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))`,
+		map[string]any{"id": id, "all": leads == nil, "leads": leads}).Scan(&rows).Error
+	return rows, err
+}
+
+// ClientSum is a sum of a client's in one currency.
+type ClientSum struct {
+	ClientID int64
+	Currency money.Currency
+	Minor    int64
+	Overdue  int64   // of Minor
+	Oldest   day.Day `gorm:"serializer:day"`
+}
+
+// UnbilledByClient sums unbilled work, of one client or of all (0).
+func UnbilledByClient(tx *gorm.DB, clientID int64, leads []int64) ([]ClientSum, error) {
+	rows := []ClientSum{}
+	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID, LeadIDs: leads}.where(tx).
+		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
+	return rows, err
+}
+
+// lastDay is after every day of work.
+var lastDay = day.Of(9999, 12, 31)
+
+// OwedByClient sums what is owed, of one client or of all (0), and how much of
+// it is late on a day.
+func OwedByClient(tx *gorm.DB, clientID int64, on day.Day) ([]ClientSum, error) {
+	rows := []ClientSum{}
+	err := tx.Raw(`SELECT client_id, currency, SUM(open) AS minor, SUM(CASE WHEN due_day < @on THEN open ELSE 0 END) AS overdue, MIN(due_day) AS oldest FROM (
+			SELECT m.client_id, m.currency, n.due_day, SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END) AS open
+			FROM money_movements m JOIN instalments n ON n.id = m.instalment_id
+			WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@client = 0 OR m.client_id = @client) GROUP BY n.id)
+		WHERE open <> 0 GROUP BY client_id, currency`, map[string]any{"client": clientID, "on": on.String()}).Scan(&rows).Error
+	return rows, err
+}
+
+// EngagementSum is what was done on an engagement, or on a phase of it: minutes
+// worked, agreed value, and how much of that is billed.
+type EngagementSum struct {
+	EngagementID, PhaseID   int64
+	Minutes, Agreed, Billed int64
+}
+
+// EngagementSums sums the time of a client's engagements.
+func EngagementSums(tx *gorm.DB, clientID int64) ([]EngagementSum, error) {
+	rows := []EngagementSum{}
+	err := tx.Raw(engagementSums+" WHERE NOT t.removed AND t.engagement_id IN (SELECT id FROM engagements WHERE client_id = ?) GROUP BY t.engagement_id", clientID).Scan(&rows).Error
+	return rows, err
+}
+
+const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id, SUM(t.worked_minutes) AS minutes, SUM(t.agreed) AS agreed,
+	SUM(CASE WHEN p.billing = 'billed' THEN p.agreed ELSE 0 END) AS billed
+	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND NOT p.removed`
+
+// PhaseSums sums the time of an engagement by phase and task; 0 is time on none.
+func PhaseSums(tx *gorm.DB, engagementID int64) ([]EngagementSum, error) {
+	rows := []EngagementSum{}
+	err := tx.Raw(engagementSums+" WHERE NOT t.removed AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)", engagementID).Scan(&rows).Error
+	return rows, err
+}

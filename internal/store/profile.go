@@ -1,0 +1,96 @@
+package store
+
+import (
+	"errors"
+
+	"dorvet/core/profile"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
+
+// ProfileLayers reads the layers of a billing profile, the firm's first: the
+// tax code that is proposed for the client's country, the client's and the
+// engagement's own. A number of 0 leaves that layer out.
+func ProfileLayers(tx *gorm.DB, clientID, engagementID int64) ([]profile.Layer, error) {
+	rows := []struct {
+		Scope                profile.Scope
+		Subject, Name, Value string
+	}{}
+	err := tx.Raw(`SELECT v.scope, '' AS subject, v.name, v.value FROM profile_values v WHERE v.scope = 'firm'
+		UNION ALL SELECT 'place', c.country, 'tax_code', t.code FROM clients c JOIN tax_codes t ON t.active AND ' ' || t.places || ' ' LIKE '% ' || c.country || ' %'
+			WHERE c.id = @client AND c.country <> ''
+		UNION ALL SELECT v.scope, c.name, v.name, v.value FROM profile_values v JOIN clients c ON c.id = v.subject_id WHERE v.scope = 'client' AND c.id = @client
+		UNION ALL SELECT v.scope, e.name, v.name, v.value FROM profile_values v JOIN engagements e ON e.id = v.subject_id WHERE v.scope = 'engagement' AND e.id = @engagement`,
+		map[string]any{"client": clientID, "engagement": engagementID}).Scan(&rows).Error
+	layers := []profile.Layer{}
+	for _, row := range rows {
+		if n := len(layers); n == 0 || layers[n-1].Scope != row.Scope {
+			layers = append(layers, profile.Layer{Scope: row.Scope, Subject: row.Subject, Values: map[string]string{}})
+		}
+		layers[len(layers)-1].Values[row.Name] = row.Value
+	}
+	return layers, err
+}
+
+// SetProfileValue sets a value on a layer, or gives it back.
+func SetProfileValue(tx *gorm.DB, scope profile.Scope, subjectID int64, name, value string, giveBack bool) error {
+	if giveBack {
+		return tx.Exec("DELETE FROM profile_values WHERE scope = ? AND subject_id = ? AND name = ?", scope, subjectID, name).Error
+	}
+	row := ProfileValue{Scope: scope, SubjectID: subjectID, Name: name, Value: value}
+	return tx.Clauses(clause.OnConflict{
+		Columns:   []clause.Column{{Name: "scope"}, {Name: "subject_id"}, {Name: "name"}},
+		DoUpdates: clause.AssignmentColumns([]string{"value"}),
+	}).Create(&row).Error
+}
+
+// OwnValueRow is a field of the firm's own with what stands in it.
+type OwnValueRow struct {
+	OwnField
+	Value string
+}
+
+// OwnFields reads the fields that the firm defined for a subject.
+func OwnFields(tx *gorm.DB, subject string) ([]OwnField, error) {
+	fields := []OwnField{}
+	if subject == "" {
+		return fields, nil
+	}
+	err := tx.Order("id").Find(&fields, "subject = ? AND active", subject).Error
+	return fields, err
+}
+
+// OwnValues reads those fields with what stands in them for one record.
+func OwnValues(tx *gorm.DB, subject string, id int64) ([]OwnValueRow, error) {
+	rows := []OwnValueRow{}
+	if subject == "" {
+		return rows, nil
+	}
+	err := tx.Raw(`SELECT f.*, COALESCE(v.value, '') AS value FROM own_fields f LEFT JOIN own_values v ON v.field_id = f.id AND v.subject_id = ?
+		WHERE f.subject = ? AND f.active ORDER BY f.id`, id, subject).Scan(&rows).Error
+	return rows, err
+}
+
+// SetOwnValue writes what stands in a field of the firm's own.
+func SetOwnValue(tx *gorm.DB, fieldID, subjectID int64, value string) error {
+	row := OwnValue{FieldID: fieldID, SubjectID: subjectID, Value: value}
+	return tx.Clauses(clause.OnConflict{
+		Columns:   []clause.Column{{Name: "field_id"}, {Name: "subject_id"}},
+		DoUpdates: clause.AssignmentColumns([]string{"value"}),
+	}).Create(&row).Error
+}
+
+// ForgetLayers takes away the profile and own fields of a record that goes.
+func ForgetLayers(tx *gorm.DB, scope profile.Scope, subject string, id int64) error {
+	return errors.Join(
+		tx.Exec("DELETE FROM profile_values WHERE scope = ? AND subject_id = ?", scope, id).Error,
+		tx.Exec("DELETE FROM own_values WHERE subject_id = ? AND field_id IN (SELECT id FROM own_fields WHERE subject = ?)", id, subject).Error)
+}
+
+// TaxCodeByKey is the number of a tax code.
+func TaxCodeByKey(tx *gorm.DB, code string) (int64, error) {
+	record := new(TaxCode)
+	err := tx.First(record, "code = ?", code).Error
+	return record.ID, err
+}
