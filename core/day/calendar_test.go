@@ -28,3 +28,21 @@ func TestWorkingDaysSkipWeekendsAndHolidays(t *testing.T) {
 		}
 	}
 }
+
+// Oracle for the weekdays: the calendar of December 2026, in which the 1st is a
+// Tuesday.
+func TestDatesAreReadAsPeopleTypeThem(t *testing.T) {
+	today := Of(2026, 12, 1)
+	for typed, want := range map[string]Day{"2026-11-30": Of(2026, 11, 30), " 30 Nov 2026 ": Of(2026, 11, 30), "Today": today, "eom": Of(2026, 12, 31),
+		"+30d": Of(2026, 12, 31), "-1d": Of(2026, 11, 30), "+2w": Of(2026, 12, 15), "+3m": Of(2027, 3, 1),
+		"wed": Of(2026, 12, 2), "fri": Of(2026, 12, 4), "sun": Of(2026, 12, 6), "mon": Of(2026, 12, 7), "tue": Of(2026, 12, 8)} {
+		if got, err := ParseTyped(typed, today); err != nil || got != want {
+			t.Errorf("%q is %s, %v; want %s", typed, got, err, want)
+		}
+	}
+	for _, typed := range []string{"", "soon", "30.11.2026", "2026-02-30", "+d", "11/30/2026"} {
+		if got, err := ParseTyped(typed, today); err == nil {
+			t.Errorf("%q is read as %s", typed, got)
+		}
+	}
+}

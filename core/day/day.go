@@ -8,6 +8,9 @@ package day
 
 import (
 	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
 	"time"
 )
 
@@ -109,4 +112,39 @@ func (d *Day) UnmarshalText(text []byte) error {
 	parsed, err := Parse(string(text))
 	*d = parsed
 	return err
+}
+
+var relative = regexp.MustCompile(`^([+-])(\d{1,4})([dwm])$`)
+
+// ParseTyped reads a date as people type it: 2026-11-30, 30 Nov 2026, today,
+// +30d, -2w, +1m, eom for the end of this month, or fri for the next Friday
+// (a week from now, if today is one).
+func ParseTyped(typed string, today Day) (Day, error) {
+	text := strings.ToLower(strings.TrimSpace(typed))
+	if d, err := Parse(text); err == nil {
+		return d, nil
+	}
+	if parsed, err := time.Parse("2 Jan 2006", strings.TrimSpace(typed)); err == nil {
+		return In(parsed, time.UTC), nil
+	}
+	switch text {
+	case "today":
+		return today, nil
+	case "eom":
+		return today.EndOfMonth(), nil
+	}
+	if weekday, known := weekdays[text]; known {
+		return today.AddDays((int(weekday)-int(today.Weekday())+13)%7 + 1), nil
+	}
+	if found := relative.FindStringSubmatch(text); found != nil {
+		n, err := strconv.Atoi(found[1] + found[2])
+		switch found[3] {
+		case "w":
+			return today.AddDays(7 * n), err
+		case "m":
+			return today.AddMonths(n), err
+		}
+		return today.AddDays(n), err
+	}
+	return 0, fmt.Errorf("%q is no date: type it like 2026-11-30, +30d, eom or fri", typed)
 }

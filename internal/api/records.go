@@ -54,8 +54,6 @@ type seenInput struct {
 	VersionQuery
 }
 
-func (in *seenInput) seen() setup.Seen { return setup.Seen{ID: in.ID, Version: in.Version} }
-
 type listInput struct {
 	OfKind
 	Text     string `query:"text" maxLength:"100" doc:"part of a name or code"`
@@ -78,7 +76,9 @@ type setInput struct {
 }
 
 type retireInput struct {
-	seenInput
+	OfKind
+	ByID
+	VersionQuery
 	Body struct {
 		Active bool `json:"active"`
 	}
@@ -122,10 +122,10 @@ func (s *server) registerRecords(api huma.API) {
 		})
 	records(s, api, http.MethodPut, one+"/active", "retireRecord", "Make a record inactive, or take it back", func(in *retireInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *retireInput) (nothing, error) {
-			return nothing{}, setup.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.seen(), in.Body.Active)
+			return nothing{}, setup.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind, setup.Seen{ID: in.ID, Version: in.Version}, in.Body.Active)
 		})
 	records(s, api, http.MethodDelete, one, "removeRecord", "Delete a record that nothing refers to", func(in *seenInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *seenInput) (nothing, error) {
-			return nothing{}, setup.Remove(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.seen())
+			return nothing{}, setup.Remove(ctx, s.app, app.Request{Actor: actor}, in.Kind, setup.Seen{ID: in.ID, Version: in.Version})
 		})
 }

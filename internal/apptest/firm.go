@@ -46,7 +46,7 @@ func Firm(t testing.TB) *app.App {
 	}
 	t.Cleanup(func() { data.Close() })
 	a := &app.App{Store: data, Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil }}
-	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: ".", TaxName: "VAT", TaxPercent: "23",
+	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT", TaxPercent: "23",
 		Name: "Ada Admin", Mail: "ada@firm.example", Password: Password})
 	must(t, err)
 	must(t, setup.SetField(t.Context(), a, Admin, "series", []setup.Seen{{ID: 1}}, setup.Change{Field: "prefix", Value: "N"}))

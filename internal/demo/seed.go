@@ -120,7 +120,7 @@ func (s *seeder) adds(kind string, records ...[]string) error {
 
 func (s *seeder) firm() error {
 	admin := people[0]
-	begun := setup.Start{Firm: "Skerrow Coastal", Currency: "EUR", TimeZone: "Europe/Dublin", Mark: ".", TaxName: "VAT", TaxPercent: "23", Name: admin.name, Mail: mail(admin), Password: Password}
+	begun := setup.Start{Firm: "Skerrow Coastal", Currency: "EUR", TimeZone: "Europe/Dublin", Mark: "point", TaxName: "VAT", TaxPercent: "23", Name: admin.name, Mail: mail(admin), Password: Password}
 	if _, err := setup.Begin(s.ctx, s.app, begun); err != nil {
 		return err
 	}

@@ -5,6 +5,8 @@ import { Home } from "./frame/home";
 /** Each desk is loaded when it is first opened. */
 export const router = createBrowserRouter([
   { path: "/sign-in", lazy: async () => ({ Component: (await import("./desks/sign-in/desk")).SignIn }) },
+  { path: "/start", lazy: async () => ({ Component: (await import("./desks/start/desk")).StartDesk }) },
+  { path: "/welcome", lazy: async () => ({ Component: (await import("./desks/welcome/desk")).WelcomeDesk }) },
   {
     path: "/",
     Component: Frame,
@@ -14,6 +16,16 @@ export const router = createBrowserRouter([
       { path: "wip", lazy: async () => ({ Component: (await import("./desks/wip/desk")).WipDesk }) },
       { path: "billing", lazy: async () => ({ Component: (await import("./desks/billing/desk")).BillingDesk }) },
       { path: "billing/:id", lazy: async () => ({ Component: (await import("./desks/billing/review")).Review }) },
+      { path: "clients", lazy: async () => ({ Component: (await import("./desks/clients/desk")).ClientsDesk }) },
+      { path: "clients/:id", lazy: async () => ({ Component: (await import("./desks/clients/overview")).ClientDesk }) },
+      {
+        path: "engagements/:id",
+        lazy: async () => ({ Component: (await import("./desks/engagements/desk")).EngagementDesk }),
+      },
+      { path: "set-up", lazy: async () => ({ Component: (await import("./desks/set-up/index")).SetUpIndex }) },
+      { path: "set-up/import", lazy: async () => ({ Component: (await import("./desks/set-up/import")).ImportDesk }) },
+      { path: "set-up/:kind", lazy: async () => ({ Component: (await import("./desks/set-up/list")).SetUpList }) },
+      { path: "account", lazy: async () => ({ Component: (await import("./desks/account/desk")).AccountDesk }) },
       { path: ":coming", lazy: async () => ({ Component: (await import("./desks/coming/desk")).ComingDesk }) },
       { path: "*", element: <Navigate to="/" replace /> },
     ],

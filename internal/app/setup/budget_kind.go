@@ -15,6 +15,7 @@ func budgetKind() kind {
 	d := &definition[B]{
 		Kind:  Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "amount"}, About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
 		table: "budgets", key: "id || ''", title: "measure || ' from ' || from_day", order: "engagement_id, phase_id, id", parent: "engagement_id", leads: ofEngagementsOfLeads,
+		belongs: func(v *B) int64 { return v.EngagementID },
 		fields: concat(
 			group("Budget",
 				must("engagement", "Engagement", "engagements", func(b *B) *int64 { return &b.EngagementID }).fixed(),

@@ -149,6 +149,7 @@ func contactKind() kind {
 	d := &definition[C]{
 		Kind:  Kind{Name: "contacts", One: "contact", Many: "contacts", About: "People at clients, and what they receive. The first of a client is the main one.", First: []string{"client", "name", "mail"}, Files: true},
 		table: "contacts", key: "id || ''", title: "name", order: "client_id, id", parent: "client_id", leads: ofClientsOfLeads,
+		belongs: func(v *C) int64 { return v.ClientID },
 		fields: concat(
 			group("Contact",
 				must("client", "Client", "clients", func(c *C) *int64 { return &c.ClientID }).fixed().column(),
@@ -182,6 +183,7 @@ func noteKind() kind {
 	d := &definition[N]{
 		Kind:  Kind{Name: "client-notes", One: "note", Many: "notes", First: []string{"client", "text"}},
 		table: "client_notes", key: "id || ''", title: "substr(text, 1, 40)", order: "day DESC, id DESC", parent: "client_id", leads: ofClientsOfLeads,
+		belongs: func(v *N) int64 { return v.ClientID },
 		fields: group("Note", must("client", "Client", "clients", func(n *N) *int64 { return &n.ClientID }).fixed(),
 			readOnly(dayOf("day", "Day", func(n *N) *day.Day { return &n.Day }).column()),
 			readOnly(must("person", "Who", "people", func(n *N) *int64 { return &n.PersonID }).column()),
@@ -210,6 +212,7 @@ func stepKind() kind {
 	d := &definition[S]{
 		Kind:  Kind{Name: "client-steps", One: "step", Many: "steps", First: []string{"client", "name"}},
 		table: "client_steps", key: "id || ''", title: "name", order: "due_day, id", parent: "client_id", leads: ofClientsOfLeads,
+		belongs: func(v *S) int64 { return v.ClientID },
 		fields: group("Step", must("client", "Client", "clients", func(s *S) *int64 { return &s.ClientID }).fixed(),
 			line("name", "Name", func(s *S) *string { return &s.Name }).needed(),
 			ref("owner", "Owner", "people", func(s *S) **int64 { return &s.OwnerID }).column(),

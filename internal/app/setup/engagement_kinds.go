@@ -27,6 +27,7 @@ func engagementKind() kind {
 	d := &definition[E]{
 		Kind:  Kind{Name: "engagements", One: "engagement", Many: "engagements", About: "The work for a client: arrangement, phases, budgets, and who may record on it.", First: []string{"client", "name", "arrangement"}, Files: true},
 		table: "engagements", key: "code", title: "name", order: "name", parent: "client_id", leads: "lead_id IN @leads", profile: profile.Engagement, own: "engagement",
+		belongs: func(v *E) int64 { return v.ClientID },
 		fields: concat(
 			group("Engagement",
 				must("client", "Client", "clients", func(e *E) *int64 { return &e.ClientID }).fixed().column(),
@@ -127,6 +128,7 @@ func phaseKind() kind {
 	d := &definition[P]{
 		Kind:  Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"}, About: "What an engagement is made of. A task belongs to a phase."},
 		table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id", parent: "engagement_id", leads: ofEngagementsOfLeads,
+		belongs: func(v *P) int64 { return v.EngagementID },
 		fields: group("Phase or task",
 			must("engagement", "Engagement", "engagements", func(p *P) *int64 { return &p.EngagementID }).fixed(),
 			line("name", "Name", func(p *P) *string { return &p.Name }).needed(),

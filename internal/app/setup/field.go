@@ -26,6 +26,7 @@ type Field struct {
 	Needed  bool             `json:"needed,omitempty"`
 	Column  bool             `json:"column,omitempty" doc:"shown in the list of records"`
 	Fixed   bool             `json:"fixed,omitempty" doc:"can't change once anything refers to the record"`
+	Default string           `json:"default,omitempty" doc:"what a new record has"`
 	Set     bool             `json:"-"` // by the program; read only
 }
 
@@ -126,11 +127,11 @@ func dayOf[T any](name, label string, at func(*T) *day.Day) field[T] {
 	return field[T]{
 		Field: Field{Name: name, Label: label, Form: formDay},
 		get:   func(_ *env, t *T) (string, error) { return at(t).String(), nil },
-		set: func(_ *env, t *T, text string) (err error) {
+		set: func(e *env, t *T, text string) (err error) {
 			if *at(t) = 0; strings.TrimSpace(text) == "" {
 				return nil
 			}
-			*at(t), err = day.Parse(strings.TrimSpace(text))
+			*at(t), err = day.ParseTyped(text, e.today)
 			return err
 		},
 	}

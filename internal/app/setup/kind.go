@@ -38,6 +38,7 @@ type definition[T any] struct {
 	own               string        // whose own fields stand on it
 	single            bool          // there is just one, number 1
 	blank             func(*env) (T, error)
+	belongs           func(*T) int64 // the number of what it belongs to, or 0
 	check             func(*env, *T) error
 	after             func(tx *app.Tx, e *env, before, now *T) error // before is nil when it is new
 	active            func(*T) *bool
@@ -72,6 +73,7 @@ type record interface {
 	set(e *env, name, text string) error
 	copy() record
 	title() string
+	belongs() int64
 	active() *bool
 	check(e *env) error
 	insert(e *env) error
@@ -207,6 +209,14 @@ func (t *typed[T]) set(e *env, name, text string) error {
 		return nil
 	}
 	return f.set(e, t.value, text)
+}
+
+// belongs is the number of what the record belongs to, or 0.
+func (t *typed[T]) belongs() int64 {
+	if t.of.belongs == nil {
+		return 0
+	}
+	return t.of.belongs(t.value)
 }
 
 // title is the name of what is ordered by its name.

@@ -48,6 +48,11 @@ func allFields(e *env, k kind) ([]Field, error) {
 		return nil, err
 	}
 	fields := append([]Field{}, r.fields()...)
+	for i, f := range fields {
+		if fields[i].Default, err = r.get(e, f.Name); err != nil {
+			return nil, err
+		}
+	}
 	scope, own := r.layers()
 	for _, item := range itemsOn(scope) {
 		fields = append(fields, fieldOf(item))

@@ -101,6 +101,12 @@ func rateKind() kind {
 		title: `COALESCE((SELECT name FROM engagements x WHERE x.id = engagement_id) || ' ', (SELECT name FROM clients x WHERE x.id = client_id) || ' ', '') ||
 			COALESCE((SELECT name FROM people x WHERE x.id = person_id) || ' ', (SELECT name FROM grades x WHERE x.id = grade_id) || ' ',
 			(SELECT name FROM services x WHERE x.id = service_id) || ' ', '') || 'from ' || from_day`,
+		belongs: func(v *R) int64 {
+			if v.EngagementID == nil {
+				return 0
+			}
+			return *v.EngagementID
+		},
 		fields: group("Rate",
 			choice("kind", "It is", func(r *R) *string { return &r.Kind }, billing, "what is billed", costing, "what it costs us").column(),
 			ref("grade", "Grade", "grades", func(r *R) **int64 { return &r.GradeID }).column(),

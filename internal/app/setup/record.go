@@ -35,6 +35,7 @@ type Sheet struct {
 	Kind    string       `json:"kind"`
 	ID      int64        `json:"id"`
 	Version int64        `json:"version"`
+	Of      int64        `json:"of" doc:"what it belongs to, or 0"`
 	Key     string       `json:"key"`
 	Title   string       `json:"title"`
 	Active  bool         `json:"active"`
@@ -165,7 +166,7 @@ func sheetOf(e *env, k kind, r record) (*Sheet, error) {
 		return nil, err
 	}
 	head, name := r.head(), names.keys[r.head().ID]
-	sheet := &Sheet{Kind: k.describe().Name, ID: head.ID, Version: head.Version, Key: name.Key, Title: name.Title,
+	sheet := &Sheet{Kind: k.describe().Name, ID: head.ID, Version: head.Version, Of: r.belongs(), Key: name.Key, Title: name.Title,
 		Active: isActive(r), Retires: k.describe().Retires, Values: []SheetValue{}}
 	if sheet.Used, err = k.usedBy(e.tx, head.ID); err != nil {
 		return nil, err

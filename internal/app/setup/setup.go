@@ -26,7 +26,7 @@ type Start struct {
 	Firm       string `json:"firm" minLength:"1" maxLength:"200"`
 	Currency   string `json:"currency" minLength:"3" maxLength:"3"`
 	TimeZone   string `json:"timeZone" maxLength:"60"`
-	Mark       string `json:"mark" enum:".,," doc:"decimal mark"`
+	Mark       string `json:"mark" enum:"point,comma" doc:"decimal mark"`
 	TaxName    string `json:"taxName" maxLength:"30" doc:"as it is printed: VAT"`
 	TaxPercent string `json:"taxPercent" maxLength:"10" doc:"as typed; empty for none"`
 	Name       string `json:"name" minLength:"1" maxLength:"200" doc:"of the first administrator"`
@@ -73,13 +73,17 @@ func begin(tx *app.Tx, s Start) error {
 	if _, err := currency.Decimals(); err != nil {
 		return app.InField("currency", err)
 	}
-	firm := store.Firm{Row: store.Row{ID: 1}, Name: strings.TrimSpace(s.Firm), Currency: currency, TimeZone: s.TimeZone, DecimalMark: s.Mark,
+	mark := map[string]string{"point": ".", "comma": ","}[s.Mark]
+	if mark == "" {
+		return app.RefuseField("mark", "Choose the decimal mark: point or comma.")
+	}
+	firm := store.Firm{Row: store.Row{ID: 1}, Name: strings.TrimSpace(s.Firm), Currency: currency, TimeZone: s.TimeZone, DecimalMark: mark,
 		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30}
 	percent, code := int64(0), store.TaxCode{Code: "E", Name: "Tax", Category: tax.Exempt, Active: true}
 	if text := strings.TrimSuffix(strings.TrimSpace(s.TaxPercent), "%"); text != "" {
 		n, err := money.ParseFixed(text, firm.Mark(), 4)
 		if err != nil || n < 0 || n > int64(money.Hundred) {
-			return app.RefuseField("taxPercent", "%q is no percentage: give it like 23 or 13%s5, or leave it empty.", s.TaxPercent, s.Mark)
+			return app.RefuseField("taxPercent", "%q is no percentage: give it like 23 or 13%s5, or leave it empty.", s.TaxPercent, mark)
 		}
 		percent, code = n, store.TaxCode{Code: "S", Name: s.TaxName, Category: tax.StandardRated, Active: true}
 	}

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Input, Modal } from "antd";
 import { type KeyboardEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, of } from "../api/client";
+import { api, of, type Schema } from "../api/client";
 import { useSession } from "../api/session";
 import { useSignOut } from "./sign-out";
 
@@ -69,6 +69,14 @@ export function Find({ onClose }: { onClose: () => void }) {
   );
 }
 
+const pathOf: Record<Schema["Found"]["kind"], (id: number) => string> = {
+  client: (id) => `/clients/${id}`,
+  contact: (id) => `/clients/${id}`,
+  engagement: (id) => `/engagements/${id}`,
+  person: (id) => `/set-up/people?open=${id}`,
+  invoice: (id) => `/billing/${id}`,
+};
+
 function useHits(text: string): Hit[] {
   const navigate = useNavigate();
   const signOut = useSignOut();
@@ -82,6 +90,7 @@ function useHits(text: string): Hit[] {
   const to = (path: string) => () => navigate(path);
   const places = [
     { key: "time", title: "My week", beside: "Time", go: to("/time") },
+    { key: "account", title: "My account", beside: "", go: to("/account") },
     { key: "signout", title: "Sign out", beside: "", go: signOut },
   ];
   if (role !== "staff") {
@@ -89,8 +98,24 @@ function useHits(text: string): Hit[] {
       { key: "wip", title: "What can be billed", beside: "Work in progress", go: to("/wip") },
       { key: "drafts", title: "Drafts", beside: "Billing", go: to("/billing") },
       { key: "register", title: "Register of invoices", beside: "Billing", go: to("/billing?show=register") },
+      { key: "clients", title: "Clients", beside: "", go: to("/clients") },
     );
   }
+  if (role === "administrator" || role === "owner")
+    places.push(
+      { key: "set-up", title: "Set-up", beside: "", go: to("/set-up") },
+      { key: "people", title: "People", beside: "Set-up", go: to("/set-up/people") },
+      { key: "rates", title: "Rates", beside: "Set-up", go: to("/set-up/rates") },
+      { key: "services", title: "Services", beside: "Set-up", go: to("/set-up/services") },
+    );
+  if (role === "administrator")
+    places.push(
+      { key: "new-client", title: "New client", beside: "Clients", go: to("/clients?new=yes") },
+      { key: "new-engagement", title: "New engagement", beside: "Set-up", go: to("/set-up/engagements?new=yes") },
+      { key: "new-person", title: "New person", beside: "Set-up", go: to("/set-up/people?new=yes") },
+      { key: "new-service", title: "New service", beside: "Set-up", go: to("/set-up/services?new=yes") },
+      { key: "import", title: "Read from a file", beside: "Set-up", go: to("/set-up/import") },
+    );
   const matching = places.filter((place) =>
     `${place.title} ${place.beside}`.toLowerCase().includes(asked.toLowerCase()),
   );
@@ -98,13 +123,7 @@ function useHits(text: string): Hit[] {
     key: `${hit.kind}-${hit.id}`,
     title: hit.title,
     beside: hit.beside,
-    go: to(
-      hit.kind === "invoice"
-        ? `/billing/${hit.id}`
-        : hit.kind === "client"
-          ? `/wip?client=${hit.id}`
-          : `/wip?open=${hit.id}`,
-    ),
+    go: to(pathOf[hit.kind](hit.id)),
   }));
   return [...hits, ...matching];
 }

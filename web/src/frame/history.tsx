@@ -2,14 +2,16 @@ import { useQuery } from "@tanstack/react-query";
 import { api, of } from "../api/client";
 import { instant } from "./days";
 
-/** Who did what to an entry or an invoice, and when; latest first. */
-export function History({ subject, id }: { subject: "time-entries" | "invoices"; id: number }) {
+/** Who did what to an entry, an invoice or a record of a kind, and when; latest first. */
+export function History({ subject, id }: { subject: string; id: number }) {
   const history = useQuery({
     queryKey: ["history", subject, id],
     queryFn: () =>
       subject === "invoices"
         ? of(api.GET("/api/invoices/{id}/history", { params: { path: { id } } }))
-        : of(api.GET("/api/time-entries/{id}/history", { params: { path: { id } } })),
+        : subject === "time-entries"
+          ? of(api.GET("/api/time-entries/{id}/history", { params: { path: { id } } }))
+          : of(api.GET("/api/records/{kind}/{id}/history", { params: { path: { kind: subject, id } } })),
   });
   return (
     <section aria-label="History" className="history">

@@ -64,6 +64,17 @@ const onDesks: Record<string, string[][]> = {
     ["/", "to the filters"],
     ["d", "make drafts of what is selected"],
   ],
+  "/clients": [
+    ["↑ ↓ or k j", "move"],
+    ["Enter", "open the overview"],
+    ["/", "to the filters"],
+  ],
+  "/set-up": [
+    ["↑ ↓ or k j", "move"],
+    ["Enter", "open"],
+    ["/", "to the filters"],
+    ["Enter, Esc", "in a value: keep it, leave it"],
+  ],
   "/billing": [
     ["↑ ↓ or k j", "move"],
     ["Enter", "open"],

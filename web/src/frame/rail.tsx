@@ -4,6 +4,7 @@ import { NavLink, useNavigate } from "react-router";
 import { api, of, type Schema } from "../api/client";
 import { useSession } from "../api/session";
 import { hours, useRoundText } from "./figure";
+import { useNotices } from "./notices";
 import { useSignOut } from "./sign-out";
 
 type Rail = Schema["Rail"];
@@ -77,6 +78,7 @@ export function StageRail({ onFind }: { onFind: () => void }) {
   const rail = useRail();
   const stages = useStages(rail.data);
   const navigate = useNavigate();
+  const told = useNotices().data?.length ?? 0;
   const signOut = useSignOut();
   return (
     <header className="rail">
@@ -99,7 +101,7 @@ export function StageRail({ onFind }: { onFind: () => void }) {
           <>
             <NavLink to="/clients">Clients</NavLink>
             <NavLink to="/reports">Reports</NavLink>
-            <NavLink to="/set-up">Set-up</NavLink>
+            {session.role !== "lead" && <NavLink to="/set-up">Set-up</NavLink>}
           </>
         )}
         <button type="button" className="rail-find" onClick={onFind}>
@@ -110,13 +112,23 @@ export function StageRail({ onFind }: { onFind: () => void }) {
           menu={{
             items: [
               { key: "who", label: `${session.name}, ${session.role}`, disabled: true },
+              {
+                key: "account",
+                label: told > 0 ? `My account, ${told} ${told === 1 ? "notice" : "notices"}` : "My account",
+                onClick: () => navigate("/account"),
+              },
               { key: "week", label: "My week", onClick: () => navigate("/time") },
               { key: "out", label: "Sign out", onClick: signOut },
             ],
           }}
         >
-          <button type="button" className="rail-me" aria-label={`${session.initials}, ${session.name}: account`}>
+          <button
+            type="button"
+            className="rail-me"
+            aria-label={`${session.initials}, ${session.name}: account${told > 0 ? `, ${told} notices` : ""}`}
+          >
             {session.initials}
+            {told > 0 && <span className="rail-told">{told}</span>}
           </button>
         </Dropdown>
       </nav>

@@ -22,22 +22,11 @@ const desks: Record<string, Coming> = {
     now: "The figure above counts every issued invoice as owed. Each of them is in the register.",
     to: { path: "/billing?show=register", word: "Open the register" },
   },
-  clients: {
-    title: "Clients",
-    belongs: "Each client will have one screen that says how it stands, with its engagements, contacts and terms.",
-    now: "Unbilled work can be seen by client under Work in progress.",
-    to: { path: "/wip", word: "Go to work in progress" },
-  },
   reports: {
     title: "Reports",
     belongs:
       "Worked, billed and collected by person, client and month will stand here, with roll-forwards that tie out.",
     now: "Any figure on the other desks already says how it was made.",
-  },
-  "set-up": {
-    title: "Set-up",
-    belongs: "The firm, its people, services, rates, taxes and number series will be kept here.",
-    now: "The demo firm comes with all of them.",
   },
 };
 

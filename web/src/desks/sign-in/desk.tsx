@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Form, Input } from "antd";
-import { useNavigate, useSearchParams } from "react-router";
-import { api, of } from "../../api/client";
+import { Navigate, useNavigate, useSearchParams } from "react-router";
+import { api, of, Problem } from "../../api/client";
 
 interface Typed {
   mail: string;
   password: string;
+  code?: string;
 }
 
 /** Only addresses of this application are gone to after the sign-in. */
@@ -26,6 +27,8 @@ export function SignIn() {
     },
   });
   const accounts = welcome.data?.accounts ?? [];
+  const asksCode = signIn.error instanceof Problem && signIn.error.field === "code";
+  if (welcome.data && !welcome.data.begun) return <Navigate to="/start" replace />;
   return (
     <main className="sign-in">
       <section className="sign-in-form">
@@ -46,6 +49,11 @@ export function SignIn() {
           <Form.Item label="Password" name="password" rules={[{ required: true, message: "Give your password." }]}>
             <Input.Password autoComplete="current-password" />
           </Form.Item>
+          {(asksCode || signIn.variables?.code) && (
+            <Form.Item label="Code of your device" name="code">
+              <Input autoFocus autoComplete="one-time-code" inputMode="numeric" />
+            </Form.Item>
+          )}
           {signIn.error && (
             <p className="refusal" role="alert">
               {signIn.error.message}

@@ -53,6 +53,9 @@ export function TimeDesk() {
         entry={entry}
         edit={place ? cells.get(place) : undefined}
         body={place ? (typed) => sheet.bodyOf(place, typed) : undefined}
+        phases={
+          choices.data?.engagements.find((e) => e.engagementId === Number(place?.row.split("-")[0]))?.phases ?? []
+        }
         readOnly={!mayRecord}
         onPlace={sheet.goTo}
         onChange={(part) => place && sheet.change(place, part)}

@@ -18,6 +18,7 @@ interface Props {
   entry?: Entry;
   edit?: Edit;
   body?: (typed: Edit["typed"]) => TypedEntry;
+  phases: { id: number; name: string }[];
   readOnly: boolean;
   problem?: Error;
   onPlace: (place: Place) => void;
@@ -49,6 +50,7 @@ export function EntryFolio(props: Props) {
       <EntryChips {...props} place={place} />
       <Fields
         typed={typed}
+        phases={props.phases}
         problem={edit?.problem}
         readOnly={props.readOnly || Boolean(on)}
         onChange={props.onChange}
@@ -105,13 +107,14 @@ function EntryChips({ place, entries, entry, readOnly, onPlace }: Props & { plac
 
 interface FieldsProps {
   typed: Edit["typed"];
+  phases: { id: number; name: string }[];
   problem?: Problem;
   readOnly: boolean;
   onChange: (part: Partial<Edit["typed"]>) => void;
   onCommit: () => void;
 }
 
-function Fields({ typed, problem, readOnly, onChange, onCommit }: FieldsProps) {
+function Fields({ typed, phases, problem, readOnly, onChange, onCommit }: FieldsProps) {
   const field = (name: keyof Edit["typed"], label: string) => ({
     id: `entry-${name}`,
     "aria-label": label,
@@ -144,6 +147,21 @@ function Fields({ typed, problem, readOnly, onChange, onCommit }: FieldsProps) {
         Not billable of it
         <Input {...field("notBillable", "Not billable of it")} variant="underlined" placeholder="0:00" />
       </label>
+      {phases.length > 0 && (
+        <label className="wide" htmlFor="entry-phase">
+          Phase or task
+          <Select
+            id="entry-phase"
+            aria-label="Phase or task"
+            variant="underlined"
+            disabled={readOnly}
+            allowClear
+            value={typed.phaseId || undefined}
+            onChange={(phaseId?: number) => onChange({ phaseId: phaseId ?? 0 })}
+            options={phases.map((p) => ({ value: p.id, label: p.name, title: p.name }))}
+          />
+        </label>
+      )}
       <label className="wide" htmlFor="entry-treatment">
         How it is billed
         <Select

@@ -20,7 +20,7 @@ export const placeKey = (place: Place) => `${place.row}|${place.day}|${place.ent
 
 /** What has been typed and is not saved: it stays until it is, also when it was refused. */
 export interface Edit {
-  typed: Pick<TypedEntry, "worked" | "notBillable" | "text" | "note" | "treatment">;
+  typed: Pick<TypedEntry, "worked" | "notBillable" | "text" | "note" | "treatment" | "phaseId">;
   problem?: Problem;
 }
 
@@ -51,13 +51,14 @@ export function useCells(person: number) {
 
 /** What an entry reads like when it is typed again; a new one has nothing yet. */
 export function typedOf(entry: Entry | undefined, treatment: Treatment): Edit["typed"] {
-  if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment };
+  if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment, phaseId: 0 };
   return {
     worked: clock(entry.minutes),
     notBillable: entry.notBillable ? clock(entry.notBillable) : "",
     text: entry.text,
     note: entry.note,
     treatment: entry.treatment,
+    phaseId: entry.phaseId,
   };
 }
 

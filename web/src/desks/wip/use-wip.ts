@@ -93,8 +93,7 @@ export function useMakeDrafts() {
   return { make, undo };
 }
 
-/** The arrangements in words. */
-export const arrangementWords: Record<string, string> = { hourly: "Hourly" };
+export { arrangementWords } from "../clients/use-clients";
 
 /** What should be looked at before an engagement is billed. */
 export function findingsOf(work: EngagementWork): { title: string; remedy: string }[] {

@@ -1,0 +1,133 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, of, Problem } from "../../api/client";
+import { useSession } from "../../api/session";
+import { instant, long } from "../../frame/days";
+import { useNotices } from "../../frame/notices";
+import { SecondFactor } from "./second-factor";
+
+/** One's own account: what one is told, the password, the second factor, and where one is signed in. */
+export function AccountDesk() {
+  const session = useSession();
+  return (
+    <div className="desk-main scrolls account">
+      <h1>{session.name}</h1>
+      <p className="sentence">
+        Signed in as {session.role} of {session.firm}.
+      </p>
+      <Notices />
+      <section aria-label="Password">
+        <h3>Password</h3>
+        <Password />
+      </section>
+      <section aria-label="Second factor">
+        <h3>Second factor</h3>
+        <SecondFactor />
+      </section>
+      <Sessions />
+    </div>
+  );
+}
+
+function Notices() {
+  const notices = useNotices();
+  const queries = useQueryClient();
+  const away = useMutation({
+    mutationFn: (id: number) => of(api.DELETE("/api/notices/{id}", { params: { path: { id } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["notices"] }),
+  });
+  return (
+    <section aria-label="Notices">
+      <h3>Notices</h3>
+      {notices.data?.length === 0 && <p className="soft">Nothing to tell.</p>}
+      <ul className="plain-list">
+        {(notices.data ?? []).map((n) => (
+          <li key={n.id}>
+            {n.engagementId ? <Link to={`/engagements/${n.engagementId}`}>{n.sentence}</Link> : n.sentence}{" "}
+            <span className="soft">{long(n.day)}</span>{" "}
+            <button type="button" className="link" onClick={() => away.mutate(n.id)}>
+              Put away
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Password() {
+  const [typed, setTyped] = useState({ old: "", password: "" });
+  const change = useMutation({
+    mutationFn: () => of(api.PUT("/api/account/password", { body: typed })),
+    onSuccess: () => setTyped({ old: "", password: "" }),
+  });
+  const problem = change.error instanceof Problem ? change.error : null;
+  const field = (name: "old" | "password", label: string, auto: string) => (
+    <label htmlFor={`account-${name}`}>
+      {label}
+      <Input.Password
+        id={`account-${name}`}
+        autoComplete={auto}
+        value={typed[name]}
+        onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+      />
+      {problem?.field === name && <span className="refusal">{problem.message}</span>}
+    </label>
+  );
+  return (
+    <form
+      className="new-record"
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate();
+      }}
+    >
+      {field("old", "Present password", "current-password")}
+      {field("password", "New password, at least 10 characters", "new-password")}
+      {problem && !problem.field && <p className="refusal">{problem.message}</p>}
+      {change.isSuccess && <p role="status">Changed. Your other sessions have ended.</p>}
+      <p className="new-acts">
+        <Button htmlType="submit" disabled={!typed.old || !typed.password} loading={change.isPending}>
+          Change the password
+        </Button>
+      </p>
+    </form>
+  );
+}
+
+function Sessions() {
+  const queries = useQueryClient();
+  const sessions = useQuery({ queryKey: ["sessions"], queryFn: () => of(api.GET("/api/account/sessions")) });
+  const end = useMutation({
+    mutationFn: (id: number) => of(api.DELETE("/api/account/sessions/{id}", { params: { path: { id } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["sessions"] }),
+  });
+  return (
+    <section aria-label="Sessions">
+      <h3>Where you are signed in</h3>
+      <table className="grid">
+        <tbody>
+          {(sessions.data ?? []).map((s) => (
+            <tr key={s.id}>
+              <td>since {instant(s.began)}</td>
+              <td>{s.address}</td>
+              <td className="wraps soft">{s.browser}</td>
+              <td className="number">
+                {s.this ? (
+                  "this one"
+                ) : (
+                  <button type="button" className="link" onClick={() => end.mutate(s.id)}>
+                    End it
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {end.error && <p className="refusal">{end.error.message}</p>}
+    </section>
+  );
+}

@@ -1,0 +1,50 @@
+import { Select } from "antd";
+import { useState } from "react";
+import { useRecordActs, useSheet } from "../../frame/record/use-record";
+
+const addresses = [
+  { value: "address", label: "registered" },
+  { value: "billing_address", label: "billing" },
+  { value: "mailing_address", label: "mailing" },
+  { value: "shipping_address", label: "shipping" },
+];
+
+/** One click copies one address to another. */
+export function AddressCopy({ id }: { id: number }) {
+  const sheet = useSheet("clients", id);
+  const acts = useRecordActs("clients");
+  const [from, setFrom] = useState("address");
+  const [to, setTo] = useState("mailing_address");
+  const textOf = (name: string) => sheet.data?.values.find((v) => v.name === name)?.value ?? "";
+  if (!sheet.data || addresses.every((a) => !textOf(a.value))) return null;
+  const choose = (label: string, value: string, onChange: (v: string) => void) => (
+    <Select
+      size="small"
+      variant="underlined"
+      aria-label={label}
+      value={value}
+      onChange={onChange}
+      options={addresses.map((a) => ({ ...a, title: a.label }))}
+    />
+  );
+  return (
+    <p className="address-copy">
+      Copy the {choose("Copy from", from, setFrom)} address to the {choose("Copy to", to, setTo)} one{" "}
+      <button
+        type="button"
+        className="link"
+        disabled={from === to || !textOf(from)}
+        onClick={() =>
+          sheet.data &&
+          acts.change.mutate({
+            records: [{ id, version: sheet.data.version }],
+            field: to,
+            value: textOf(from),
+          })
+        }
+      >
+        Copy
+      </button>
+    </p>
+  );
+}

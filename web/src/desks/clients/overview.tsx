@@ -1,0 +1,184 @@
+import { Button } from "antd";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
+import { hours, Money, Moneys } from "../../frame/figure";
+import { FillMark } from "../../frame/fill-mark";
+import { Folio } from "../../frame/folio";
+import { NewRecord } from "../../frame/record/new";
+import { RecordSheet, useMayChange } from "../../frame/record/sheet";
+import { Loss, Tally, TallySum } from "../../frame/tally";
+import { BudgetBar } from "../engagements/budget-bar";
+import { AddressCopy } from "./address-copy";
+import { Belongings } from "./belongings";
+import { Steps } from "./steps";
+import { arrangementWords, type Overview, stageWords, useClient } from "./use-clients";
+
+/** One client: how it stands, and everything that hangs on it. */
+export function ClientDesk() {
+  const id = Number(useParams().id);
+  const client = useClient(id);
+  const { today } = useSession();
+  const mayChange = useMayChange("clients");
+  const [making, setMaking] = useState(false);
+  const navigate = useNavigate();
+  if (client.error) return <p className="refusal page-refusal">{client.error.message}</p>;
+  if (!client.data) return null;
+  const c = client.data;
+  return (
+    <>
+      <div className="desk-main scrolls">
+        <p className="over">
+          <Link to="/clients">Clients</Link> · {c.code}
+          {!c.active && " · inactive"}
+        </p>
+        <h1>{c.name}</h1>
+        <p className="sentence">
+          {c.status}
+          {c.responsible && <>, cared for by {c.responsible}</>},{" "}
+          {c.lastBilled ? <>last billed {long(c.lastBilled)}</> : "never billed"}.
+          {c.onboarding && (
+            <>
+              {" "}
+              Being onboarded: {c.openSteps} of {c.allSteps} steps to do.
+            </>
+          )}
+        </p>
+        {c.warns && (
+          <p className="finding-box">
+            <b>Marked “{c.status}”.</b> Ask before new work begins.
+          </p>
+        )}
+        {making && (
+          <div className="in-place">
+            <h2>New engagement</h2>
+            <NewRecord
+              kind="engagements"
+              known={{ client: c.code }}
+              onMade={(made) => navigate(`/engagements/${made.id}`)}
+              onCancel={() => setMaking(false)}
+            />
+          </div>
+        )}
+        <Work client={c} />
+        <Belongings kind="contacts" title="Contacts" client={c} first="main" />
+        {(c.onboarding || c.openSteps > 0) && <Steps client={c} />}
+        <Invoices client={c} />
+        <Belongings kind="client-notes" title="Notes" client={c} />
+      </div>
+      <Folio label="Client">
+        <p className="folio-over">What is known, and how it is billed</p>
+        <RecordSheet kind="clients" id={id} open={["Client", "Billing"]} onGone={() => navigate("/clients")}>
+          {mayChange && <AddressCopy id={id} />}
+        </RecordSheet>
+      </Folio>
+      <Tally
+        actions={
+          <>
+            <Link to={`/wip?client=${id}&upTo=${today}`} className="ant-btn ant-btn-default">
+              What can be billed
+            </Link>
+            {mayChange && (
+              <Button type="primary" disabled={!c.active} onClick={() => setMaking(true)}>
+                New engagement
+              </Button>
+            )}
+          </>
+        }
+      >
+        <TallySum figure={<Moneys of={c.unbilled} />} what={`unbilled, oldest ${c.oldestDays} days`} />
+        <TallySum figure={<Moneys of={c.owed} />} what="owed, gross" />
+        <Loss of={c.late.map((a) => ({ ...a, minor: -a.minor }))} what="of it late" />
+      </Tally>
+    </>
+  );
+}
+
+function Work({ client }: { client: Overview }) {
+  if (client.work.length === 0)
+    return <p className="empty">No engagement yet. Make the first with “New engagement”: a name is enough.</p>;
+  return (
+    <section aria-label="Engagements">
+      <h3>Engagements</h3>
+      <table className="grid">
+        <thead>
+          <tr>
+            <th scope="col">Engagement</th>
+            <th scope="col">Arrangement</th>
+            <th scope="col">Stage</th>
+            <th scope="col">Lead</th>
+            <th scope="col">Budget</th>
+            <th scope="col" className="number">
+              Hours
+            </th>
+            <th scope="col" className="number">
+              Worth, net
+            </th>
+            <th scope="col" className="number">
+              Billed, net
+            </th>
+            <th scope="col">Last billed</th>
+          </tr>
+        </thead>
+        <tbody>
+          {client.work.map((e) => (
+            <tr key={e.id} className={e.active ? "" : "retired"}>
+              <th scope="row">
+                <Link to={`/engagements/${e.id}`}>{e.name}</Link>
+              </th>
+              <td>{arrangementWords[e.arrangement]}</td>
+              <td>{e.active ? stageWords[e.stage] : "inactive"}</td>
+              <td>{e.lead}</td>
+              <td>{e.budget !== undefined && <BudgetBar share={e.budget} />}</td>
+              <td className="number">{hours(e.minutes)}</td>
+              <td className="number">
+                <Money of={e.worth} />
+              </td>
+              <td className="number">
+                <Money of={e.billed} />
+              </td>
+              <td className="nowrap">{long(e.lastBilled) || <span className="soft">never</span>}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+const shownInvoices = 12;
+
+function Invoices({ client }: { client: Overview }) {
+  const rows = [...client.drafts, ...client.invoices];
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label="Invoices">
+      <h3>Invoices</h3>
+      <table className="grid">
+        <tbody>
+          {rows.slice(0, shownInvoices).map((invoice) => (
+            <tr key={invoice.id}>
+              <th scope="row">
+                <Link to={`/billing/${invoice.id}`} className="marked">
+                  <FillMark state={invoice.state} /> {invoice.number || "Draft"}
+                </Link>
+              </th>
+              <td>{invoice.engagements}</td>
+              <td className="nowrap">{long(invoice.dated)}</td>
+              <td className="nowrap">
+                {invoice.daysLate > 0 ? <span className="lost">{invoice.daysLate} days late</span> : ""}
+              </td>
+              <td className="number">
+                <Money of={invoice.total} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {rows.length > shownInvoices && (
+        <Link to={`/billing?show=register&client=${client.id}`}>All {rows.length} in the register</Link>
+      )}
+    </section>
+  );
+}

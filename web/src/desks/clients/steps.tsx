@@ -1,0 +1,75 @@
+import { Checkbox } from "antd";
+import { useState } from "react";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
+import { NewRecord } from "../../frame/record/new";
+import { useMayChange } from "../../frame/record/sheet";
+import { useForm, useRecordActs, useRows } from "../../frame/record/use-record";
+
+/** The steps of a client's onboarding, ticked off as they are done. */
+export function Steps({ client }: { client: { id: number; code: string } }) {
+  const { today } = useSession();
+  const rows = useRows("client-steps", { of: client.id });
+  const form = useForm("client-steps");
+  const acts = useRecordActs("client-steps");
+  const mayChange = useMayChange("client-steps");
+  const [making, setMaking] = useState(false);
+  const columns = (form.data?.fields ?? []).filter((f) => f.column).map((f) => f.name);
+  const cell = (cells: string[], name: string) => cells[columns.indexOf(name)] ?? "";
+  return (
+    <section aria-label="Onboarding">
+      <h3>
+        Onboarding{" "}
+        {mayChange && !making && (
+          <button type="button" className="link" onClick={() => setMaking(true)}>
+            Add a step
+          </button>
+        )}
+      </h3>
+      {making && (
+        <div className="in-place">
+          <NewRecord
+            kind="client-steps"
+            known={{ client: client.code }}
+            onMade={() => setMaking(false)}
+            onCancel={() => setMaking(false)}
+          />
+        </div>
+      )}
+      {acts.change.error && <p className="refusal">{acts.change.error.message}</p>}
+      <table className="grid">
+        <tbody>
+          {(rows.data ?? []).map((row) => {
+            const done = cell(row.cells, "done");
+            const due = cell(row.cells, "due");
+            return (
+              <tr key={row.id}>
+                <td className="box">
+                  <Checkbox
+                    aria-label={`${row.title} done`}
+                    checked={done !== ""}
+                    disabled={!mayChange}
+                    onChange={(event) =>
+                      acts.change.mutate({
+                        records: [{ id: row.id, version: row.version }],
+                        field: "done",
+                        value: event.target.checked ? today : "",
+                      })
+                    }
+                  />
+                </td>
+                <th scope="row" className="light">
+                  {row.title}
+                </th>
+                <td>{cell(row.cells, "owner")}</td>
+                <td className={!done && due && due < today ? "lost" : "soft"}>
+                  {done ? `done ${long(done)}` : due && `due ${long(due)}`}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}

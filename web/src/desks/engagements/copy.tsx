@@ -1,0 +1,76 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, type Schema } from "../../api/client";
+import { useSession } from "../../api/session";
+import { ChooseRecord } from "../../frame/record/choose";
+import { useOptions, useRecordActs } from "../../frame/record/use-record";
+
+/** Makes an engagement like this one, for the same or another client; or keeps it as a template. */
+export function CopyEngagement({
+  engagement,
+  onCancel,
+}: {
+  engagement: Schema["EngagementOverview"];
+  onCancel: () => void;
+}) {
+  const { today } = useSession();
+  const clients = useOptions("clients");
+  const [client, setClient] = useState("");
+  const [name, setName] = useState(engagement.name);
+  const [opened, setOpened] = useState(today);
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const keys = useActKeys();
+  const templates = useRecordActs("engagement-templates");
+  const copy = useMutation({
+    mutationFn: (body: Schema["Copied"]) =>
+      of(api.POST("/api/engagements/copies", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    onSuccess: async (made) => {
+      await queries.invalidateQueries();
+      navigate(`/engagements/${made.id}`);
+      onCancel();
+    },
+  });
+  return (
+    <form
+      className="in-place new-record"
+      aria-label="Make another like it"
+      onSubmit={(event) => {
+        event.preventDefault();
+        const clientId = clients.data?.find((c) => c.key === client)?.id ?? 0;
+        copy.mutate({ fromId: engagement.id, clientId, name, opened });
+      }}
+    >
+      <h2>Another like {engagement.name}</h2>
+      <p className="soft">Its billing, phases, tasks and budgets come along; what was done on them does not.</p>
+      <label htmlFor="copy-name">
+        Name
+        <Input id="copy-name" value={name} onChange={(event) => setName(event.target.value)} />
+      </label>
+      <label htmlFor="copy-client">
+        Client
+        <ChooseRecord id="copy-client" kind="clients" label="Client" value={client} onChoose={setClient} />
+        <span className="hint">empty: {engagement.client}</span>
+      </label>
+      <label htmlFor="copy-opened">
+        Opened
+        <Input id="copy-opened" value={opened} onChange={(event) => setOpened(event.target.value)} />
+      </label>
+      {(copy.error ?? templates.add.error) && <p className="refusal">{(copy.error ?? templates.add.error)?.message}</p>}
+      <p className="new-acts">
+        <Button type="primary" htmlType="submit" loading={copy.isPending}>
+          Make it
+        </Button>
+        <Button onClick={() => templates.add.mutate({ name, engagement: engagement.code }, { onSuccess: onCancel })}>
+          Keep as a template
+        </Button>
+        <Button type="text" onClick={onCancel}>
+          Cancel
+        </Button>
+      </p>
+    </form>
+  );
+}

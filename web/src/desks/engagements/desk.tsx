@@ -1,0 +1,98 @@
+import { useQuery } from "@tanstack/react-query";
+import { Button } from "antd";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, of } from "../../api/client";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
+import { hours, Money } from "../../frame/figure";
+import { Folio } from "../../frame/folio";
+import { NewRecord } from "../../frame/record/new";
+import { RecordSheet, useMayChange } from "../../frame/record/sheet";
+import { Tally, TallySum } from "../../frame/tally";
+import { AskRate } from "../set-up/ask-rate";
+import { Budgets } from "./budgets";
+import { CopyEngagement } from "./copy";
+import { Phases } from "./phases";
+import { Rerate } from "./rerate";
+
+export const useEngagement = (id: number) =>
+  useQuery({
+    queryKey: ["clients", "engagement", id],
+    queryFn: () => of(api.GET("/api/engagements/{id}", { params: { path: { id } } })),
+    enabled: id > 0,
+  });
+
+type Doing = "copy" | "rerate" | "ask" | "contact" | null;
+
+/** One engagement: its phases and tasks, its budgets, and what was done on it. */
+export function EngagementDesk() {
+  const id = Number(useParams().id);
+  const view = useEngagement(id);
+  const { engagementWord, role } = useSession();
+  const [doing, setDoing] = useState<Doing>(null);
+  const mayChange = useMayChange("engagements");
+  const navigate = useNavigate();
+  if (view.error) return <p className="refusal page-refusal">{view.error.message}</p>;
+  if (!view.data) return null;
+  const e = view.data;
+  const end = () => setDoing(null);
+  return (
+    <>
+      <div className="desk-main scrolls">
+        <p className="over">
+          <Link to={`/clients/${e.clientId}`}>{e.client}</Link> · {engagementWord} {e.code}
+          {!e.active && " · inactive"}
+        </p>
+        <h1>{e.name}</h1>
+        {doing === "copy" && <CopyEngagement engagement={e} onCancel={end} />}
+        {doing === "rerate" && <Rerate engagement={e} onDone={end} />}
+        {doing === "ask" && (
+          <div className="in-place">
+            <AskRate engagement={{ id: e.id, key: e.code }} />
+            <Button type="text" onClick={end}>
+              Close
+            </Button>
+          </div>
+        )}
+        {doing === "contact" && (
+          <div className="in-place">
+            <h2>New contact for {e.name}</h2>
+            <NewRecord kind="contacts" known={{ client: e.client, engagement: e.code }} onMade={end} onCancel={end} />
+          </div>
+        )}
+        <Budgets engagement={e} />
+        <Phases engagement={e} />
+      </div>
+      <Folio label="Engagement">
+        <p className="folio-over">What was agreed, and how it is billed</p>
+        <RecordSheet
+          kind="engagements"
+          id={id}
+          open={["Engagement", "How it is billed", "Billing"]}
+          onGone={() => navigate(`/clients/${e.clientId}`)}
+        />
+      </Folio>
+      <Tally
+        notice={<span className="soft">{e.lastBilled ? `last billed ${long(e.lastBilled)}` : "never billed"}</span>}
+        actions={
+          <>
+            <Button onClick={() => setDoing("ask")}>What would an hour cost?</Button>
+            {role === "administrator" && <Button onClick={() => setDoing("rerate")}>Re-rate…</Button>}
+            {mayChange && <Button onClick={() => setDoing("contact")}>Add a contact</Button>}
+            {mayChange && (
+              <Button type="primary" onClick={() => setDoing("copy")}>
+                Make another like it
+              </Button>
+            )}
+          </>
+        }
+      >
+        <TallySum figure={`${hours(e.minutes, "0.0")} h`} what="worked" />
+        <TallySum figure={<Money of={e.worth} />} what="worth, net" />
+        <TallySum figure={<Money of={e.billed} />} what="billed, net" />
+        <TallySum figure={<Money of={e.unbilled} />} what="can be billed" />
+      </Tally>
+    </>
+  );
+}

@@ -1,0 +1,142 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, type Schema } from "../../api/client";
+import { useSession } from "../../api/session";
+import { short } from "../../frame/days";
+import { hours, Money } from "../../frame/figure";
+
+const iso = /^\d{4}-\d{2}-\d{2}$/;
+
+/** Values unbilled entries at the rates that hold now: before and after, entry by entry and in all, taken back as one. */
+export function Rerate({ engagement, onDone }: { engagement: Schema["EngagementOverview"]; onDone: () => void }) {
+  const { today } = useSession();
+  const [from, setFrom] = useState(`${today.slice(0, 4)}-01-01`);
+  const [to, setTo] = useState(today);
+  const body: Schema["Rerating"] = { engagementId: engagement.id, from, to };
+  const queries = useQueryClient();
+  const keys = useActKeys();
+  const ready = iso.test(from) && iso.test(to);
+  const preview = useQuery({
+    queryKey: ["records", "rerating", body],
+    queryFn: () => of(api.POST("/api/rerating/preview", { body })),
+    enabled: ready,
+    placeholderData: (before) => before,
+  });
+  const refresh = () => queries.invalidateQueries();
+  const rerate = useMutation({
+    mutationFn: () => of(api.POST("/api/rerating", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    onSuccess: () => {
+      keys.done(body);
+      return refresh();
+    },
+  });
+  const undo = useMutation({
+    mutationFn: (id: number) =>
+      of(api.DELETE("/api/rerating/{id}", { params: { path: { id }, query: { engagement: engagement.id } } })),
+    onSuccess: () => {
+      rerate.reset();
+      return refresh();
+    },
+  });
+  const problem = preview.error ?? rerate.error ?? undo.error;
+  const found = preview.data;
+  return (
+    <section className="in-place" aria-label="Re-rate">
+      <h2>Re-rate unbilled entries</h2>
+      <p className="sentence">
+        From <Input aria-label="From" className="said-day" value={from} onChange={(e) => setFrom(e.target.value)} /> to{" "}
+        <Input aria-label="To" className="said-day" value={to} onChange={(e) => setTo(e.target.value)} />, at the rates
+        that hold now. What is on a draft or billed stays.
+      </p>
+      {problem && <p className="refusal">{problem.message}</p>}
+      {found && found.entries.length === 0 && !rerate.data && (
+        <p className="soft">All {found.same} unbilled entries have the rate that holds.</p>
+      )}
+      {found && found.entries.length > 0 && <Difference found={found} />}
+      <p className="new-acts">
+        {rerate.data ? (
+          <span role="status">
+            Re-rated {rerate.data.entries.length} entries.{" "}
+            <button type="button" className="link" onClick={() => undo.mutate(rerate.data.actId)}>
+              Undo
+            </button>
+          </span>
+        ) : (
+          <Button
+            type="primary"
+            disabled={!found?.entries.length}
+            loading={rerate.isPending}
+            onClick={() => rerate.mutate()}
+          >
+            Re-rate {found?.entries.length ?? 0} {found?.entries.length === 1 ? "entry" : "entries"}
+          </Button>
+        )}
+        <Button type="text" onClick={onDone}>
+          Close
+        </Button>
+      </p>
+    </section>
+  );
+}
+
+function Difference({ found }: { found: Schema["Rerated"] }) {
+  return (
+    <table className="grid">
+      <thead>
+        <tr>
+          <th scope="col">Entry</th>
+          <th scope="col" className="number">
+            Hours
+          </th>
+          <th scope="col" className="number">
+            Rate before
+          </th>
+          <th scope="col" className="number">
+            Rate now
+          </th>
+          <th scope="col">Whose</th>
+          <th scope="col" className="number">
+            Before
+          </th>
+          <th scope="col" className="number">
+            After
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {found.entries.map((e) => (
+          <tr key={e.id}>
+            <td>
+              {short(e.day)} · {e.initials} · {e.text}
+            </td>
+            <td className="number">{hours(e.minutes)}</td>
+            <td className="number">{e.rateBefore || "none"}</td>
+            <td className="number">{e.rateAfter || "none"}</td>
+            <td className="soft">{e.why}</td>
+            <td className="number">
+              <Money of={e.before} />
+            </td>
+            <td className="number">
+              <Money of={e.after} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+      <tfoot>
+        <tr>
+          <th scope="row" colSpan={5}>
+            In all; {found.same} entries stay as they are
+          </th>
+          <td className="number">
+            <Money of={found.before} />
+          </td>
+          <td className="number">
+            <Money of={found.after} />
+          </td>
+        </tr>
+      </tfoot>
+    </table>
+  );
+}

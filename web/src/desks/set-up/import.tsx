@@ -1,0 +1,258 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Select } from "antd";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, type Schema } from "../../api/client";
+import { instant } from "../../frame/days";
+import { Folio } from "../../frame/folio";
+import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Tally, TallySum } from "../../frame/tally";
+import { useIndex } from "./use-set-up";
+
+type Check = Schema["ImportCheck"];
+
+interface Asked {
+  file: File;
+  columns: string[] | null;
+}
+
+/** The bytes of a file as the body of a request. */
+const sent = (file: File) => ({ body: file as unknown as string, bodySerializer: (body: unknown) => body as Blob });
+const octets = { "Content-Type": "application/octet-stream" };
+
+function useImport(kind: string) {
+  const queries = useQueryClient();
+  const keys = useActKeys();
+  const path = { kind };
+  const check = useMutation({
+    mutationFn: ({ file, columns }: Asked) =>
+      of(
+        api.POST("/api/files/{kind}/check", {
+          params: { path, query: { name: file.name, columns: columns?.join(",") } },
+          headers: octets,
+          ...sent(file),
+        }),
+      ),
+  });
+  const take = useMutation({
+    mutationFn: ({ file, columns }: Asked) =>
+      of(
+        api.POST("/api/files/{kind}", {
+          params: {
+            path,
+            query: { name: file.name, columns: columns?.join(",") },
+            header: keyHeader(keys.keyOf([kind, file.name, file.size, file.lastModified, columns])),
+          },
+          headers: octets,
+          ...sent(file),
+        }),
+      ),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+  const undo = useMutation({
+    mutationFn: (id: number) => of(api.DELETE("/api/imports/{id}", { params: { path: { id } } })),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+  return { check, take, undo };
+}
+
+/** Reading records from a file: a dry run that names every bad row, then all of them or none. */
+export function ImportDesk() {
+  const [search, setSearch] = useSearchParams();
+  const kind = search.get("kind") ?? "clients";
+  const index = useIndex();
+  const { check, take, undo } = useImport(kind);
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const kinds = (index.data ?? []).flatMap((room) => room.kinds).filter((k) => k.files);
+  const run = (next: Asked) => {
+    setAsked(next);
+    take.reset();
+    check.mutate(next);
+  };
+  const forget = () => {
+    setAsked(null);
+    check.reset();
+    take.reset();
+  };
+  const found = check.data;
+  const good = found && found.bad.length === 0 && asked;
+  return (
+    <>
+      <div className="desk-main">
+        <h1>Read from a file</h1>
+        <Sentence>
+          Take{" "}
+          <SaidChoice
+            label="What is read"
+            value={kind}
+            choices={kinds.map((k) => ({ value: k.name, label: k.many }))}
+            onChange={(to) => {
+              setSearch({ kind: to }, { replace: true });
+              forget();
+            }}
+          />{" "}
+          from{" "}
+          <label className="file-choice">
+            {asked?.file.name ?? "choose a CSV or XLSX file"}
+            <input
+              type="file"
+              aria-label="File"
+              accept=".csv,.xlsx,text/csv"
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                if (file) run({ file, columns: null });
+                event.target.value = "";
+              }}
+            />
+          </label>
+          . Nothing is taken until you say so.
+        </Sentence>
+        {check.error && (
+          <p className="refusal" role="alert">
+            {check.error.message}
+          </p>
+        )}
+        {found?.notice && <p className="soft">{found.notice}</p>}
+        {check.isPending && <p className="soft">Trying all rows…</p>}
+        {found && asked && !check.isPending && (
+          <Found check={found} onColumns={(columns) => run({ ...asked, columns })} />
+        )}
+      </div>
+      <Folio label="Imports">
+        <Done undoing={undo.isPending} problem={undo.error} onUndo={(id) => undo.mutate(id)} />
+      </Folio>
+      <Tally
+        notice={
+          take.error ? (
+            <span className="refusal">{take.error.message}</span>
+          ) : (
+            take.data && (
+              <span>
+                Took {take.data.rows} {take.data.many}.{" "}
+                <Link to={kind === "clients" ? "/clients" : `/set-up/${kind}`}>See them</Link>{" "}
+                <button type="button" className="link" onClick={() => undo.mutate(take.data.id, { onSuccess: forget })}>
+                  Undo
+                </button>
+              </span>
+            )
+          )
+        }
+        actions={
+          <Button
+            type="primary"
+            disabled={!good || take.isSuccess}
+            loading={take.isPending}
+            onClick={() => asked && take.mutate(asked)}
+          >
+            {good ? `Take ${found.rows} ${found.rows === 1 ? "row" : "rows"}` : "Take the rows"}
+          </Button>
+        }
+      >
+        <TallySum figure={found?.rows ?? 0} what="rows" />
+        <TallySum figure={found?.good ?? 0} what="can be taken" />
+        <TallySum lost={(found?.bad.length ?? 0) > 0} figure={found?.bad.length ?? 0} what="can't" />
+      </Tally>
+    </>
+  );
+}
+
+const shownRows = 200;
+
+function Found({ check, onColumns }: { check: Check; onColumns: (columns: string[]) => void }) {
+  const columns = check.columns.map((c) => c.field);
+  const options = [{ value: "", label: "leave out" }, ...check.fields.map((f) => ({ value: f.name, label: f.label }))];
+  return (
+    <section className="sheet" aria-label="The file">
+      <table className="grid">
+        <thead>
+          <tr>
+            <th scope="col">Column of the file</th>
+            <th scope="col">It is</th>
+            <th scope="col">For example</th>
+          </tr>
+        </thead>
+        <tbody>
+          {check.columns.map((column, at) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: columns may have the same name
+            <tr key={at}>
+              <th scope="row">{column.header}</th>
+              <td>
+                <Select
+                  className="choose"
+                  variant="borderless"
+                  popupMatchSelectWidth={false}
+                  showSearch={{ optionFilterProp: "label" }}
+                  aria-label={`${column.header} is`}
+                  value={column.field}
+                  options={options.map((o) => ({ ...o, title: o.label }))}
+                  onChange={(field) =>
+                    onColumns(columns.map((was, i) => (i === at ? field : was === field ? "" : was)))
+                  }
+                />
+              </td>
+              <td className="soft">{column.sample}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {check.bad.length > 0 && (
+        <table className="grid">
+          <thead>
+            <tr>
+              <th scope="col" className="number">
+                Row
+              </th>
+              <th scope="col">Column</th>
+              <th scope="col">Value</th>
+              <th scope="col">Why it can't be taken</th>
+            </tr>
+          </thead>
+          <tbody>
+            {check.bad.slice(0, shownRows).map((bad) => (
+              <tr key={bad.row}>
+                <td className="number">{bad.row}</td>
+                <td>{bad.column}</td>
+                <td>{bad.value}</td>
+                <td className="lost">{bad.reason}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {check.bad.length > shownRows && <p className="soft">And {check.bad.length - shownRows} more.</p>}
+    </section>
+  );
+}
+
+/** What was read before, each taken back as one. */
+function Done({ undoing, problem, onUndo }: { undoing: boolean; problem: Error | null; onUndo: (id: number) => void }) {
+  const imports = useQuery({ queryKey: ["imports"], queryFn: () => of(api.GET("/api/imports")) });
+  const rows = imports.data ?? [];
+  return (
+    <>
+      <h2>What was read before</h2>
+      {rows.length === 0 && (
+        <p className="soft">
+          Nothing yet. A file's columns are matched by their names; the same come out when a list is saved as CSV.
+        </p>
+      )}
+      {problem && <p className="refusal">{problem.message}</p>}
+      <ol className="plain-list">
+        {rows.map((row) => (
+          <li key={row.id}>
+            {row.rows} {row.many} from {row.name}
+            <span className="step-detail">{instant(row.at)}</span>
+            {row.undone ? (
+              <span className="soft">taken back</span>
+            ) : (
+              <button type="button" className="link" disabled={undoing} onClick={() => onUndo(row.id)}>
+                Take back
+              </button>
+            )}
+          </li>
+        ))}
+      </ol>
+    </>
+  );
+}

@@ -1,0 +1,88 @@
+import { useNavigate } from "react-router";
+import { useSession } from "../../api/session";
+import { Folio } from "../../frame/folio";
+import { useListKeys } from "../../frame/keys";
+import { RecordSheet } from "../../frame/record/sheet";
+import { useIndex, useListAddress } from "./use-set-up";
+
+/** What is kept in the set-up, with the firm itself beside it. */
+export function SetUpIndex() {
+  const { firm, role } = useSession();
+  const index = useIndex();
+  const address = useListAddress();
+  const navigate = useNavigate();
+  const rooms = (index.data ?? []).map((room) => ({ ...room, kinds: room.kinds.filter((k) => k.name !== "firm") }));
+  const kinds = rooms.flatMap((room) => room.kinds);
+  const current = Math.max(0, address.open);
+  const keys = useListKeys(kinds, current, (at) => address.change({ open: String(at) }), {
+    Enter: (kind) => navigate(pathOf(kind.name)),
+  });
+  let at = -1;
+  return (
+    <>
+      <div className="desk-main">
+        <h1>Set-up of {firm}</h1>
+        <p className="sentence">
+          What the firm works with. Each line opens a list; what is inherited says from where.
+          {role === "administrator" && (
+            <>
+              {" "}
+              <button type="button" className="link" onClick={() => navigate("/set-up/import")}>
+                Read from a file…
+              </button>
+            </>
+          )}
+        </p>
+        <section className="sheet" aria-label="What is kept" {...keys}>
+          <table className="grid">
+            <tbody>
+              {rooms.map((room) => [
+                <tr key={room.name} className="of-client">
+                  <th scope="colgroup" colSpan={3}>
+                    {room.name}
+                  </th>
+                </tr>,
+                ...room.kinds.map((kind) => {
+                  at += 1;
+                  const index = at;
+                  return (
+                    <tr
+                      key={kind.name}
+                      data-row={index}
+                      className={index === current ? "current" : ""}
+                      onClick={() => navigate(pathOf(kind.name))}
+                    >
+                      <th scope="row" className="indented">
+                        <a
+                          href={pathOf(kind.name)}
+                          onClick={(event) => {
+                            event.preventDefault();
+                            navigate(pathOf(kind.name));
+                          }}
+                        >
+                          {sentenceCase(kind.many)}
+                        </a>
+                      </th>
+                      <td className="number">{kind.count}</td>
+                      <td className="soft">{kind.about}</td>
+                    </tr>
+                  );
+                }),
+              ])}
+            </tbody>
+          </table>
+        </section>
+      </div>
+      <Folio label="The firm">
+        <p className="folio-over">What holds unless a client or an engagement says otherwise</p>
+        <h2>{firm}</h2>
+        <RecordSheet kind="firm" id={1} open={["The firm", "Calendar"]} />
+      </Folio>
+    </>
+  );
+}
+
+export const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Clients have a desk of their own. */
+const pathOf = (kind: string) => (kind === "clients" ? "/clients" : `/set-up/${kind}`);

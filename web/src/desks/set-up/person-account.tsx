@@ -1,0 +1,31 @@
+import { useMutation } from "@tanstack/react-query";
+import { api, of } from "../../api/client";
+import { instant } from "../../frame/days";
+
+/** The account of a person: a link with which they choose a password, and help when a device was lost. */
+export function PersonAccount({ id }: { id: number }) {
+  const path = { params: { path: { id } } };
+  const invite = useMutation({ mutationFn: () => of(api.POST("/api/people/{id}/invitation", path)) });
+  const clear = useMutation({ mutationFn: () => of(api.DELETE("/api/people/{id}/second-factor", path)) });
+  const link = invite.data ? `${window.location.origin}/welcome#${invite.data.secret}` : "";
+  const problem = invite.error ?? clear.error;
+  return (
+    <div className="account-help">
+      <button type="button" className="link" onClick={() => invite.mutate()}>
+        Make a link to choose a password
+      </button>
+      <button type="button" className="link" onClick={() => clear.mutate()}>
+        Remove a lost second factor
+      </button>
+      {invite.data && (
+        <p>
+          Give this link to {invite.data.person}; it works once, until {instant(invite.data.expires)}. It is shown only
+          now.
+          <input className="copy" readOnly aria-label="Link" value={link} onFocus={(event) => event.target.select()} />
+        </p>
+      )}
+      {clear.isSuccess && <p>No code is asked for any more.</p>}
+      {problem && <p className="refusal">{problem.message}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,25 @@
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { api, of } from "../../api/client";
+
+export const useIndex = () => useQuery({ queryKey: ["records", "index"], queryFn: () => of(api.GET("/api/set-up")) });
+
+/** What of a list is shown, and which record is open: it lives in the address. */
+export function useListAddress() {
+  const [search, setSearch] = useSearchParams();
+  const change = (part: Record<string, string | undefined>) => {
+    const next = new URLSearchParams(window.location.search);
+    for (const [name, value] of Object.entries(part)) {
+      if (value) next.set(name, value);
+      else next.delete(name);
+    }
+    setSearch(next, { replace: true });
+  };
+  return {
+    text: search.get("text") ?? "",
+    inactive: search.get("inactive") === "yes",
+    open: Number(search.get("open") ?? 0),
+    making: search.get("new") === "yes",
+    change,
+  };
+}

@@ -1,0 +1,71 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { Link, useLocation, useNavigate } from "react-router";
+import { api, of } from "../../api/client";
+
+/** Who was invited chooses a password here; the secret stands after the #, so that no server log has it. */
+export function WelcomeDesk() {
+  const secret = useLocation().hash.slice(1);
+  const [password, setPassword] = useState("");
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const invited = useQuery({
+    queryKey: ["invitation", secret],
+    queryFn: () => of(api.GET("/api/invitation", { params: { query: { secret } } })),
+  });
+  const accept = useMutation({
+    mutationFn: () => of(api.POST("/api/invitation", { body: { secret, password } })),
+    onSuccess: (session) => {
+      queries.clear();
+      queries.setQueryData(["session"], session);
+      navigate("/");
+    },
+  });
+  return (
+    <main className="sign-in">
+      <section className="sign-in-form">
+        <p className="sign-in-name">
+          <b>dorvet</b> {invited.data?.firm}
+        </p>
+        {invited.error && (
+          <>
+            <h1>This link is used up</h1>
+            <p className="refusal">{invited.error.message}</p>
+            <Link to="/sign-in">Sign in</Link>
+          </>
+        )}
+        {invited.data && (
+          <form
+            className="new-record"
+            onSubmit={(event) => {
+              event.preventDefault();
+              accept.mutate();
+            }}
+          >
+            <h1>Welcome, {invited.data.name}</h1>
+            <p className="soft">You sign in as {invited.data.mail}.</p>
+            <label htmlFor="welcome-password">
+              Choose a password, at least 10 characters
+              <Input.Password
+                id="welcome-password"
+                autoFocus
+                autoComplete="new-password"
+                value={password}
+                onChange={(event) => setPassword(event.target.value)}
+              />
+            </label>
+            {accept.error && (
+              <p className="refusal" role="alert">
+                {accept.error.message}
+              </p>
+            )}
+            <Button type="primary" htmlType="submit" block loading={accept.isPending}>
+              Keep it and go in
+            </Button>
+          </form>
+        )}
+      </section>
+    </main>
+  );
+}

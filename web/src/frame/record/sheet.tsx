@@ -1,0 +1,146 @@
+import { Modal } from "antd";
+import { type ReactNode, useState } from "react";
+import { Problem } from "../../api/client";
+import { useSession } from "../../api/session";
+import { History } from "../history";
+import { type Sheet, useRecordActs, useSheet, type Value } from "./use-record";
+import { RecordValue } from "./value";
+
+interface Props {
+  kind: string;
+  id: number;
+  /** Groups that stand open; the others open when they are asked for. Nothing: the first. */
+  open?: string[];
+  children?: ReactNode;
+  onGone?: () => void;
+}
+
+/** Who may change which records besides administrators: the server has the table, this only hides what it refuses. */
+const leadsChange = new Set(["phases", "budgets", "contacts", "client-notes", "client-steps"]);
+
+/** Whether the signed-in person changes records of a kind. */
+export function useMayChange(kind: string) {
+  const { role } = useSession();
+  return role === "administrator" || (role === "lead" && leadsChange.has(kind));
+}
+
+/** Everything that a record says, each line changed in place; what was just changed can be taken back. */
+export function RecordSheet({ kind, id, open, children, onGone }: Props) {
+  const sheet = useSheet(kind, id);
+  const acts = useRecordActs(kind);
+  const mayChange = useMayChange(kind);
+  const [undo, setUndo] = useState<{ field: string; label: string; value: string; giveBack: boolean } | null>(null);
+  if (sheet.error) return <p className="refusal">{sheet.error.message}</p>;
+  if (!sheet.data) return null;
+  const { data } = sheet;
+  const seen = [{ id: data.id, version: data.version }];
+  const save = async (value: Value, text: string) => {
+    await acts.change.mutateAsync({ records: seen, field: value.name, value: text });
+    setUndo({ field: value.name, label: value.label, value: value.value, giveBack: value.inherited && !value.own });
+  };
+  const giveBack = (value: Value) =>
+    acts.change.mutate(
+      { records: seen, field: value.name, value: "", giveBack: true },
+      { onSuccess: () => setUndo({ field: value.name, label: value.label, value: value.value, giveBack: false }) },
+    );
+  const takeBack = () =>
+    undo &&
+    acts.change.mutate(
+      { records: seen, field: undo.field, value: undo.value, giveBack: undo.giveBack },
+      { onSuccess: () => setUndo(null) },
+    );
+  const failed = acts.change.error instanceof Problem ? acts.change.error : null;
+  const groups = grouped(data);
+  return (
+    <>
+      {undo && (
+        <p className="undo" role="status">
+          Changed {undo.label.toLowerCase()}.{" "}
+          <button type="button" className="link" onClick={takeBack}>
+            Undo
+          </button>
+        </p>
+      )}
+      {failed && acts.change.variables && !data.values.some((v) => v.name === acts.change.variables?.field) && (
+        <p className="refusal">{failed.message}</p>
+      )}
+      {groups.map(([name, values], index) => (
+        <Group key={name} name={name} open={open ? open.includes(name) : index === 0} values={values}>
+          {values.map((value) => (
+            <RecordValue
+              key={value.name}
+              value={value}
+              of={data.of}
+              readOnly={!mayChange}
+              problem={acts.change.variables?.field === value.name ? failed?.message : undefined}
+              onSave={(text) => save(value, text)}
+              onGiveBack={() => giveBack(value)}
+            />
+          ))}
+        </Group>
+      ))}
+      {children}
+      {mayChange && kind !== "firm" && <Ending kind={kind} sheet={data} onGone={onGone} />}
+      <History subject={kind} id={id} />
+    </>
+  );
+}
+
+function grouped(sheet: Sheet): [string, Value[]][] {
+  const groups = new Map<string, Value[]>();
+  for (const value of sheet.values) groups.set(value.group, [...(groups.get(value.group) ?? []), value]);
+  return [...groups];
+}
+
+function Group(props: { name: string; open: boolean; values: Value[]; children: ReactNode }) {
+  const own = props.values.filter((v) => (v.inherited ? v.own : v.value !== "")).length;
+  return (
+    <details className="group" open={props.open}>
+      <summary>
+        <h3>{props.name}</h3>
+        <span className="soft">{own > 0 ? own : ""}</span>
+      </summary>
+      <dl className="values">{props.children}</dl>
+    </details>
+  );
+}
+
+/** Making it inactive, taking it back, deleting it. */
+function Ending({ kind, sheet, onGone }: { kind: string; sheet: Sheet; onGone?: () => void }) {
+  const acts = useRecordActs(kind);
+  const [asking, setAsking] = useState(false);
+  const seen = { id: sheet.id, version: sheet.version };
+  const problem = acts.setActive.error ?? acts.remove.error;
+  return (
+    <p className="ending">
+      {sheet.retires && (
+        <button
+          type="button"
+          className="link"
+          onClick={() => acts.setActive.mutate({ ...seen, active: !sheet.active })}
+        >
+          {sheet.active ? "Make inactive" : "Take back"}
+        </button>
+      )}
+      {sheet.used ? (
+        <span className="soft">Used by {sheet.used}.</span>
+      ) : (
+        <button type="button" className="link lost" onClick={() => setAsking(true)}>
+          Delete
+        </button>
+      )}
+      {problem && <span className="refusal">{problem.message}</span>}
+      <Modal
+        open={asking}
+        title={`Delete ${sheet.title}?`}
+        okText={`Delete ${sheet.title}`}
+        okButtonProps={{ danger: true }}
+        cancelText="Keep it"
+        onCancel={() => setAsking(false)}
+        onOk={() => acts.remove.mutate(seen, { onSuccess: () => onGone?.(), onSettled: () => setAsking(false) })}
+      >
+        Nothing refers to it. Its history stays; this can't be undone.
+      </Modal>
+    </p>
+  );
+}
