@@ -87,7 +87,7 @@ func (a Answer) Inherited(scope Scope) Source {
 func (s Source) In() string {
 	switch {
 	case s.Scope == Dorvet:
-		return "unless set"
+		return "the default"
 	case s.Scope == Firm:
 		return "from the firm"
 	}

@@ -21,7 +21,7 @@ func layers() []Layer {
 
 func ExampleProfile_Of() {
 	fmt.Println(Stack(layers()...).Of("terms").Explain())
-	// Output: {Payment terms from the client Port of Calderwick 14d [{in place of from the firm 30d []} {in place of unless set 30d []}]}
+	// Output: {Payment terms from the client Port of Calderwick 14d [{in place of from the firm 30d []} {in place of the default 30d []}]}
 }
 
 func TestTheNearestValueHoldsAndNamesWhatItReplaced(t *testing.T) {
@@ -30,7 +30,7 @@ func TestTheNearestValueHoldsAndNamesWhatItReplaced(t *testing.T) {
 		{"terms", "14d", "from the client Port of Calderwick", "30d"},
 		{"tax_code", "AE", "from the place NO", "AE"},
 		{"increment", "15", "from the engagement Berth 4 monitoring", "15"},
-		{"rounding", "up", "unless set", "up"},
+		{"rounding", "up", "the default", "up"},
 		{"opening_text", "", "from the client Port of Calderwick", "Dear client"},
 	} {
 		answer := p.Of(c.name)

@@ -59,6 +59,7 @@ type seeder struct {
 	random      *rand.Rand
 	engagements []int64
 	laterWork   []int64
+	phases      []int64 // of the survey, on which time is recorded
 	goneClient  int64
 	newer       *rand.Rand // for the later work, so that it leaves the first as it is
 	admin       app.Request
@@ -257,9 +258,12 @@ func (s *seeder) engagement(_ int64, client string, e engagement) error {
 	return err
 }
 
+// responsible care for the later clients in turn.
+var responsible = []string{"MO", "IO", "RT", "EF", "CR"}
+
 // later makes the later clients and their engagements.
 func (s *seeder) later() error {
-	for _, c := range later {
+	for i, c := range later {
 		currency := c.currency
 		if currency == "" {
 			currency = "EUR"
@@ -267,7 +271,7 @@ func (s *seeder) later() error {
 		onboarded := map[bool]string{true: "no", false: "yes"}[c.isNew]
 		opened := map[bool]string{true: "2026-11-20", false: "2026-01-01"}[c.isNew]
 		id, err := s.add("clients", "name", c.name, "currency", string(currency), "country", c.country, "industry", c.industry, "terms", c.terms, "tax_code", c.taxCode,
-			"status", c.status, "opened", opened, "onboarded", onboarded, "mail", strings.ToLower(strings.Fields(c.name)[0])+"@client.example")
+			"status", c.status, "responsible", responsible[i%len(responsible)], "opened", opened, "onboarded", onboarded, "mail", strings.ToLower(strings.Fields(c.name)[0])+"@client.example")
 		if err != nil {
 			return err
 		}
@@ -298,6 +302,9 @@ func (s *seeder) budgets() error {
 			return err
 		}
 		phases[p[0]] = fmt.Sprint(id)
+		if p[0] != "Processing" && p[0] != "Scour chart" {
+			s.phases = append(s.phases, id)
+		}
 	}
 	return s.adds("budgets", []string{"engagement", survey, "measure", "hours", "hours", "340", "from", "2026-08-24"},
 		[]string{"engagement", survey, "phase", phases["Processing"], "measure", "fees", "hours", "160", "per_hour", "130", "from", "2026-08-24"},
@@ -440,6 +447,9 @@ func (s *seeder) entry(on day.Day, personIndex, engagementNumber, worked int) er
 		in.Treatment, in.Text = wip.NoCharge, in.Text+", redone"
 	case s.random.IntN(40) == 0:
 		in.NotBillable, in.Note = "0:30", "Half an hour of it was ours"
+	}
+	if engagementNumber == 1 {
+		in.PhaseID = s.phases[int(in.ServiceID)%3]
 	}
 	r := app.Request{Actor: app.Actor{PersonID: in.PersonID, Role: people[personIndex].role}}
 	_, err := timekeeping.Record(s.ctx, s.app, r, in)

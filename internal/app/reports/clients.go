@@ -36,34 +36,64 @@ type ClientStanding struct {
 	LastBilled  day.Day        `json:"lastBilled"`
 }
 
-// ClientList is every client with the sums of all.
+// ClientList is every client, with the sums of all in the firm's currency at
+// today's rates.
 type ClientList struct {
 	Clients  []ClientStanding `json:"clients"`
-	Unbilled []money.Amount   `json:"unbilled"`
-	Owed     []money.Amount   `json:"owed"`
-	Late     []money.Amount   `json:"late"`
+	Unbilled money.Amount     `json:"unbilled"`
+	Owed     money.Amount     `json:"owed"`
+	Late     money.Amount     `json:"late"`
+	Without  []money.Currency `json:"without" doc:"currencies without a rate, left out of the sums"`
 }
 
 // Clients lists the clients that an actor may see, by name.
 func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, error) {
-	clients, err := standings(a.Store.Read(ctx), actor, 0, a.Clock.Today())
+	tx := a.Store.Read(ctx)
+	clients, err := standings(tx, actor, 0, a.Clock.Today())
 	if err != nil {
 		return nil, err
 	}
-	list := &ClientList{Clients: clients, Unbilled: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return nil, err
+	}
+	f := figures{tx: tx, firm: firm, today: a.Clock.Today()}
+	list := &ClientList{Clients: clients, Without: []money.Currency{}}
+	sums := map[*money.Amount][]money.Amount{}
 	for _, c := range clients {
-		for _, sum := range []struct {
-			to   *[]money.Amount
-			from []money.Amount
-		}{{&list.Unbilled, c.Unbilled}, {&list.Owed, c.Owed}, {&list.Late, c.Late}} {
-			for _, amount := range sum.from {
-				if *sum.to, err = money.AddByCurrency(*sum.to, amount); err != nil {
+		for to, from := range map[*money.Amount][]money.Amount{&list.Unbilled: c.Unbilled, &list.Owed: c.Owed, &list.Late: c.Late} {
+			for _, amount := range from {
+				if sums[to], err = money.AddByCurrency(sums[to], amount); err != nil {
 					return nil, err
 				}
 			}
 		}
 	}
+	for _, to := range []*money.Amount{&list.Unbilled, &list.Owed, &list.Late} {
+		if err := f.convert(to, sums[to], list); err != nil {
+			return nil, err
+		}
+	}
 	return list, nil
+}
+
+// convert adds amounts up in the firm's currency; those without a rate are left
+// out, and said.
+func (f figures) convert(to *money.Amount, amounts []money.Amount, list *ClientList) error {
+	*to = money.Zero(f.firm.Currency)
+	for _, amount := range amounts {
+		converted, err := f.inFirm(amount.Minor, amount.Currency)
+		if err != nil {
+			if !slices.Contains(list.Without, amount.Currency) {
+				list.Without = append(list.Without, amount.Currency)
+			}
+			continue
+		}
+		if *to, err = to.Add(converted); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func standings(tx *gorm.DB, actor app.Actor, id int64, today day.Day) ([]ClientStanding, error) {

@@ -95,7 +95,7 @@ func entityKind() kind {
 // announceBank tells all administrators of changed bank details: that is how
 // money is led astray.
 func announceBank(tx *app.Tx, _ *env, before, now *store.IssuingEntity) error {
-	if before == nil || before.IBAN == now.IBAN && before.BIC == now.BIC && before.BankName == now.BankName {
+	if before == nil || before.IBAN == "" || before.IBAN == now.IBAN && before.BIC == now.BIC && before.BankName == now.BankName {
 		return nil
 	}
 	ids, err := store.Administrators(tx.DB)

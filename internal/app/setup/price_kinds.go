@@ -108,14 +108,15 @@ func rateKind() kind {
 			return *v.EngagementID
 		},
 		fields: group("Rate",
+			heldFor(),
 			choice("kind", "It is", func(r *R) *string { return &r.Kind }, billing, "what is billed", costing, "what it costs us").column(),
-			ref("grade", "Grade", "grades", func(r *R) **int64 { return &r.GradeID }).column(),
-			ref("person", "Person", "people", func(r *R) **int64 { return &r.PersonID }).column(),
-			ref("client", "Client", "clients", func(r *R) **int64 { return &r.ClientID }).column(),
-			ref("engagement", "Engagement", "engagements", func(r *R) **int64 { return &r.EngagementID }).column(),
-			ref("service", "Service", "services", func(r *R) **int64 { return &r.ServiceID }).column(),
+			ref("grade", "Grade", "grades", func(r *R) **int64 { return &r.GradeID }),
+			ref("person", "Person", "people", func(r *R) **int64 { return &r.PersonID }),
+			ref("client", "Client", "clients", func(r *R) **int64 { return &r.ClientID }),
+			ref("engagement", "Engagement", "engagements", func(r *R) **int64 { return &r.EngagementID }),
+			ref("service", "Service", "services", func(r *R) **int64 { return &r.ServiceID }),
 			ref("phase", "Phase or task", "phases", func(r *R) **int64 { return &r.PhaseID }),
-			ref("card", "On the rate card", "rate-cards", func(r *R) **int64 { return &r.CardID }).column(),
+			ref("card", "On the rate card", "rate-cards", func(r *R) **int64 { return &r.CardID }),
 			currencyOf("currency", "Currency", func(r *R) *money.Currency { return &r.Currency }).column(),
 			rateOf("per_hour", "An hour", func(r *R) **money.Rate { return &r.PerHour }).hint("empty: none from this day on").column(),
 			dayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).needed().column()),
@@ -123,6 +124,34 @@ func rateKind() kind {
 		check: checkRate,
 	}
 	return d.ready()
+}
+
+// heldFor says in words whose rate it is.
+func heldFor() field[store.Rate] {
+	return field[store.Rate]{
+		Field: Field{Name: "for", Label: "For", Form: "line", Set: true, Column: true},
+		get: func(e *env, r *store.Rate) (string, error) {
+			said := []string{}
+			for _, of := range []struct {
+				kind, word string
+				id         *int64
+			}{{"rate-cards", "card ", r.CardID}, {"clients", "", r.ClientID}, {"engagements", "", r.EngagementID}, {"phases", "", r.PhaseID},
+				{"grades", "grade ", r.GradeID}, {"people", "", r.PersonID}, {"services", "service ", r.ServiceID}} {
+				if of.id == nil {
+					continue
+				}
+				k, err := e.namesOf(of.kind)
+				if err != nil {
+					return "", err
+				}
+				said = append(said, of.word+k.keys[*of.id].Title)
+			}
+			if len(said) == 0 {
+				return "the firm", nil
+			}
+			return strings.Join(said, ", "), nil
+		},
+	}
 }
 
 // checkRate finds the level of a rate from what it names, and refuses what

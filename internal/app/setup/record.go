@@ -126,9 +126,12 @@ func rowOf(e *env, k kind, r record) (RecordRow, error) {
 
 func isActive(r record) bool { return r.active() == nil || *r.active() }
 
-// words is a value as it is read: the title for a key, the label for a choice.
+// words is a value as it is read: the title for a key, the label for a choice,
+// thousands grouped.
 func words(e *env, f Field, value string) string {
 	switch f.Form {
+	case formRate, string(profile.Amount):
+		return grouped(value, e.firm.DecimalMark)
 	case string(profile.Choice):
 		for _, o := range f.Options {
 			if o.Value == value {
@@ -141,6 +144,18 @@ func words(e *env, f Field, value string) string {
 		}
 	}
 	return value
+}
+
+// grouped writes a typed number as figures are shown: 1,250.50.
+func grouped(typed, mark string) string {
+	whole, fraction, _ := strings.Cut(typed, mark)
+	for at := len(whole) - 3; at > 0; at -= 3 {
+		whole = whole[:at] + "," + whole[at:]
+	}
+	if fraction == "" {
+		return whole
+	}
+	return whole + "." + fraction
 }
 
 // Read opens a record.

@@ -2,13 +2,13 @@ import { Button } from "antd";
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
-import { Moneys } from "../../frame/figure";
+import { Money, Moneys } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { SaidChoice, SaidText, Sentence } from "../../frame/sentence";
-import { Loss, Tally, TallySum } from "../../frame/tally";
+import { Tally, TallySum } from "../../frame/tally";
 import { useListAddress } from "../set-up/use-set-up";
 import { type Standing, useClients } from "./use-clients";
 
@@ -17,6 +17,7 @@ export function ClientsDesk() {
   const address = useListAddress();
   const clients = useClients();
   const mayChange = useMayChange("clients");
+  const { currency, role } = useSession();
   const navigate = useNavigate();
   const wanted = address.text.toLowerCase();
   const rows = (clients.data?.clients ?? []).filter(
@@ -88,9 +89,22 @@ export function ClientsDesk() {
         }
       >
         <TallySum figure={rows.length} what="clients" />
-        <TallySum figure={<Moneys of={clients.data?.unbilled ?? []} />} what="unbilled, net" />
-        <TallySum figure={<Moneys of={clients.data?.owed ?? []} />} what="owed, gross" />
-        <Loss of={(clients.data?.late ?? []).map((a) => ({ ...a, minor: -a.minor }))} what="of it late" />
+        {clients.data && (
+          <>
+            <TallySum figure={<Money of={clients.data.unbilled} />} what={`unbilled by all, net, in ${currency}`} />
+            {role !== "lead" && <TallySum figure={<Money of={clients.data.owed} />} what="owed by all, gross" />}
+            {role !== "lead" && (
+              <TallySum
+                lost={clients.data.late.minor > 0}
+                figure={<Money of={clients.data.late} />}
+                what="of it late"
+              />
+            )}
+            {clients.data.without.length > 0 && (
+              <TallySum lost figure={clients.data.without.join(", ")} what="left out, without a rate" />
+            )}
+          </>
+        )}
       </Tally>
     </>
   );
@@ -165,9 +179,9 @@ function ClientRows({ rows, open, onOpen, onGo }: RowsProps) {
               </th>
               <td className={c.warns ? "lost" : ""}>
                 {c.status}
-                {c.onboarding && <span className="under">being onboarded, {c.openSteps} to do</span>}
+                {c.onboarding && <span className="under">onboarding, {c.openSteps} to do</span>}
               </td>
-              <td>{c.responsible}</td>
+              <td className="nowrap">{c.responsible}</td>
               <td className="number">{c.engagements || "–"}</td>
               <td className="number">
                 <Moneys of={c.unbilled} />

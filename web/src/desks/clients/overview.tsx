@@ -8,7 +8,7 @@ import { FillMark } from "../../frame/fill-mark";
 import { Folio } from "../../frame/folio";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
-import { Loss, Tally, TallySum } from "../../frame/tally";
+import { Tally, TallySum } from "../../frame/tally";
 import { BudgetBar } from "../engagements/budget-bar";
 import { AddressCopy } from "./address-copy";
 import { Belongings } from "./belongings";
@@ -76,9 +76,7 @@ export function ClientDesk() {
       <Tally
         actions={
           <>
-            <Link to={`/wip?client=${id}&upTo=${today}`} className="ant-btn ant-btn-default">
-              What can be billed
-            </Link>
+            <Button onClick={() => navigate(`/wip?client=${id}&upTo=${today}`)}>What can be billed</Button>
             {mayChange && (
               <Button type="primary" disabled={!c.active} onClick={() => setMaking(true)}>
                 New engagement
@@ -89,7 +87,7 @@ export function ClientDesk() {
       >
         <TallySum figure={<Moneys of={c.unbilled} />} what={`unbilled, oldest ${c.oldestDays} days`} />
         <TallySum figure={<Moneys of={c.owed} />} what="owed, gross" />
-        <Loss of={c.late.map((a) => ({ ...a, minor: -a.minor }))} what="of it late" />
+        {c.late.length > 0 && <TallySum lost figure={<Moneys of={c.late} />} what="of it late" />}
       </Tally>
     </>
   );

@@ -6,6 +6,7 @@ import { useActKeys } from "../../api/act-keys";
 import { api, keyHeader, of, type Schema } from "../../api/client";
 import { instant } from "../../frame/days";
 import { Folio } from "../../frame/folio";
+import { useForm } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { useIndex } from "./use-set-up";
@@ -108,6 +109,7 @@ export function ImportDesk() {
           </label>
           . Nothing is taken until you say so.
         </Sentence>
+        {!asked && <Known kind={kind} />}
         {check.error && (
           <p className="refusal" role="alert">
             {check.error.message}
@@ -154,6 +156,28 @@ export function ImportDesk() {
         <TallySum lost={(found?.bad.length ?? 0) > 0} figure={found?.bad.length ?? 0} what="can't" />
       </Tally>
     </>
+  );
+}
+
+/** What a file can say, before one is chosen. */
+function Known({ kind }: { kind: string }) {
+  const form = useForm(kind);
+  if (!form.data) return null;
+  return (
+    <div className="known-columns">
+      <p>
+        The first row names the columns, in any order; what is not there has its default. Known columns, of which only
+        the bold are needed:
+      </p>
+      <p>
+        {form.data.fields.map((f, at) => (
+          <span key={f.name}>
+            {at > 0 && " · "}
+            {f.needed && !f.default ? <b>{f.label}</b> : f.label}
+          </span>
+        ))}
+      </p>
+    </div>
   );
 }
 

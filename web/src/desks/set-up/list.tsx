@@ -1,5 +1,6 @@
 import { Button } from "antd";
 import { Navigate, useNavigate, useParams } from "react-router";
+import { long } from "../../frame/days";
 import { Folio, useFolio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { NewRecord } from "../../frame/record/new";
@@ -206,7 +207,7 @@ function Rows({ kind, fields, rows, open, onOpen }: RowsProps) {
               )}
               {columns.map((f, at) => (
                 <td key={f.name} className={numeric.has(f.form) ? "number" : ""}>
-                  {row.cells[at]}
+                  {f.form === "day" ? long(row.cells[at] ?? "") : row.cells[at]}
                 </td>
               ))}
             </tr>

@@ -34,7 +34,8 @@ export function ChooseRecord({ kind, of = 0, label, value, id, open, onChoose, o
         allowClear
         showSearch={{ optionFilterProp: "label", onSearch: setTyped }}
         popupMatchSelectWidth={false}
-        placeholder={`Choose one of the ${label.toLowerCase()}`}
+        placeholder="Choose…"
+        variant={open ? "outlined" : "underlined"}
         aria-label={label}
         value={value || undefined}
         onChange={(key?: string) => onChoose(key ?? "")}
