@@ -47,14 +47,21 @@ func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
 	p.until(`document.querySelector(".folio .history li")`)
 	look("drafts")
 	p.goTo("/billing?show=register")
-	p.reads("SC1013")
+	p.reads("SC1045")
 	look("the register")
-	p.goTo("/billing/14")
+	p.goTo("/billing/46")
 	p.until(`document.querySelector(".document")`)
 	look("a draft's review")
-	for _, desk := range []string{"pricing", "receivables", "clients", "reports", "set-up"} {
+	for _, desk := range []string{"pricing", "receivables", "reports"} {
 		p.goTo("/" + desk)
 		p.until(`document.querySelector(".coming")`)
 		look(desk)
+	}
+	for path, there := range map[string]string{"/clients?open=1": ".folio .history li", "/clients/1": ".folio .history li", "/clients?new=yes": ".new-record input",
+		"/engagements/1": ".folio .history li", "/set-up": ".folio .history li", "/set-up/people?open=3": ".folio .history li", "/set-up/rates": ".ask",
+		"/set-up/import": ".known-columns", "/account": "[aria-label=Sessions] td"} {
+		p.goTo(path)
+		p.until(`document.querySelector(%v)`, there)
+		look(path)
 	}
 }

@@ -224,6 +224,12 @@ func (p *page) goTo(path string) {
 	p.do(chromedp.Navigate(p.address + path))
 }
 
+// upload chooses a file in the one file field of the page.
+func (p *page) upload(path string) {
+	p.Helper()
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{path}))
+}
+
 // reads waits until the page shows a text.
 func (p *page) reads(text string) {
 	p.Helper()

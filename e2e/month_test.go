@@ -127,9 +127,9 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	receivables := p.rail("receivables")
 	net := cents(t, p.sum("net"))
 	p.click("button", "Issue over")
-	p.reads("Issue SC1014?")
-	p.click("button", "Issue SC1014 over")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1014"`)
+	p.reads("Issue SC1046?")
+	p.click("button", "Issue SC1046 over")
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
 	id := js[string](p, "location.pathname.split('/').pop()")
 	text := p.pdf(id)
 	tax := js[string](p, `document.querySelector(".document-sums tr:nth-child(2) td").innerText`)
@@ -138,7 +138,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 			t.Errorf("%s is printed as %d, the screen says %d", label, got, want)
 		}
 	}
-	for _, want := range []string{"SC1014", "Scour survey, second pass", "31 Dec 2026", "Page 1 of"} {
+	for _, want := range []string{"SC1046", "Scour survey, second pass", "31 Dec 2026", "Page 1 of"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the document does not say %q", want)
 		}
@@ -151,7 +151,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	if printedSum != net {
 		t.Errorf("%d lines add up to %d, net is %d", len(lines), printedSum, net)
 	}
-	p.until(`document.querySelector(".review .history").innerText.includes("Issued SC1014 over")`)
+	p.until(`document.querySelector(".review .history").innerText.includes("Issued SC1046 over")`)
 	p.until(`document.querySelector("[data-testid=rail-billing]").innerText.includes("3 drafts")`)
 	if grown := (p.rail("receivables") - receivables) * 100; abs(grown-total) > 100 {
 		t.Errorf("receivables grew by %d, not by %d", grown, total)
@@ -159,7 +159,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 
 	// Its entries are billed, and say so.
 	p.goTo("/billing?show=register")
-	p.reads("SC1014")
+	p.reads("SC1046")
 	p.goTo("/wip?client=1")
 	p.reads("Nothing is unbilled here")
 }
@@ -195,7 +195,7 @@ func TestADeletedDraftLeavesEverythingUnbilled(t *testing.T) {
 	p.signIn("administrator")
 	p.reads("What can be billed")
 	before := p.rail("wip")
-	p.goTo("/billing/14")
+	p.goTo("/billing/46")
 	p.reads("Draft for Brannoch Oyster Growers")
 	net := p.sum("net")
 	p.click("button", "Delete the draft")
@@ -224,7 +224,12 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.alt("3")
 	p.reads("What can be billed")
 	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Unbilled work"`)
-	p.press("jjj") // to Halvick Ferries
+	for range 60 {
+		if js[bool](p, `document.querySelector("tr.current").innerText.includes("Halvick Ferries")`) {
+			break
+		}
+		p.press("j")
+	}
 	p.until(`document.querySelector("tr.current").innerText.includes("Halvick Ferries")`)
 	p.press("x")
 	p.reads("Make 1 draft")
@@ -246,16 +251,16 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.until(`document.querySelector("[data-row='1']").innerText.includes("Take out") && document.querySelector("[data-testid=document-total]").innerText === %v`, total)
 	tabTo(p, `document.activeElement.innerText?.startsWith("Issue over")`)
 	p.press("\r")
-	p.reads("Issue SC1014?")
-	tabTo(p, `document.activeElement.innerText?.startsWith("Issue SC1014 over")`)
+	p.reads("Issue SC1046?")
+	tabTo(p, `document.activeElement.innerText?.startsWith("Issue SC1046 over")`)
 	p.press("\r")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1014"`)
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
 	p.press("?")
 	p.reads("find or do anything")
 	p.press("\x1b")
 	p.do(chromedp.KeyEvent("k", chromedp.KeyModifiers(2)))
 	p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
-	p.press("SC1014")
+	p.press("SC1046")
 	p.until(`document.querySelector(".hit").innerText.includes("Halvick Ferries")`)
 	p.press("\r")
 	p.until(`location.pathname.startsWith("/billing/")`)
@@ -276,16 +281,16 @@ func tabTo(p *page, there string) {
 func TestTwoPressesIssueOnce(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
-	p.goTo("/billing/14")
+	p.goTo("/billing/46")
 	p.reads("Draft for Brannoch Oyster Growers")
 	status, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]int](`Promise.all([1, 2, 3].map(() =>
-		fetch("/api/invoices/14/issue?version=1", {method: "POST", headers: {"Idempotency-Key": "the-same-key"}}).then(r => r.status)))`, chromedp.EvalAwaitPromise))
+		fetch("/api/invoices/46/issue?version=1", {method: "POST", headers: {"Idempotency-Key": "the-same-key"}}).then(r => r.status)))`, chromedp.EvalAwaitPromise))
 	if err != nil || fmt.Sprint(status) != "[200 200 200]" {
 		t.Fatalf("%v, %v", status, err)
 	}
 	p.goTo("/billing?show=register")
-	p.reads("SC1014")
-	if js[bool](p, `document.body.innerText.includes("SC1015")`) {
+	p.reads("SC1046")
+	if js[bool](p, `document.body.innerText.includes("SC1047")`) {
 		t.Error("it was issued twice")
 	}
 }

@@ -33,7 +33,7 @@ func TestPictures(t *testing.T) {
 	shot("explanation")
 
 	p.goTo("/billing?show=register")
-	p.reads("SC1013")
+	p.reads("SC1045")
 	p.until(`document.querySelector(".history li")`)
 	shot("register")
 

@@ -30,7 +30,7 @@ func TestALeadReviewsTheirOwnEngagementsAndBillsNothing(t *testing.T) {
 	if js[bool](p, `[...document.querySelectorAll("button")].some(b => /Take out|Issue|Delete/.test(b.innerText))`) {
 		t.Error("a lead can change a draft")
 	}
-	p.goTo("/billing/14")
+	p.goTo("/billing/46")
 	p.reads("There is no such invoice")
 }
 
@@ -40,11 +40,12 @@ func TestTheOwnerReadsEverything(t *testing.T) {
 	p.reads("What can be billed")
 	p.rail("receivables")
 	p.goTo("/billing?show=register")
-	p.reads("SC1013")
-	p.click("button", "Open SC1013")
+	p.reads("SC1045")
+	p.clickOn(`[...document.querySelectorAll(".invoices tbody tr")].find(r => r.innerText.includes("SC1029")).children[1]`)
+	p.click("button", "Open SC1029")
 	p.reads("Invoice for Quillan Bay Desalination")
-	text := p.pdf("13")
-	for _, want := range []string{"SC1013", "Total USD", "Reverse charge: the recipient accounts for the tax."} {
+	text := p.pdf("29")
+	for _, want := range []string{"SC1029", "Total USD", "Reverse charge: the recipient accounts for the tax."} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the document does not say %q", want)
 		}
@@ -55,7 +56,7 @@ func TestTheOwnerReadsEverything(t *testing.T) {
 func TestFromADraftToTheWeekAndBack(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
-	p.goTo("/billing/14")
+	p.goTo("/billing/46")
 	p.reads("Draft for Brannoch Oyster Growers")
 	p.clickOn(`document.querySelector(".review [data-row='2'] a")`)
 	p.reads("Callum Reyes, week")
@@ -93,8 +94,8 @@ func TestTheMonthEndFitsASmallScreen(t *testing.T) {
 	p.click("button", "next draft")
 	p.reads("Draft for Halvick Ferries")
 	p.click("button", "Issue over")
-	p.click("button", "Issue SC1014 over")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1014"`)
+	p.click("button", "Issue SC1046 over")
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
 	p.size(360, 740)
 	p.goTo("/time?person=3")
 	p.week()

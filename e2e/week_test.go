@@ -13,9 +13,10 @@ func (p *page) week() {
 	p.until(`document.querySelectorAll(".week tbody tr").length > 3`)
 }
 
-func TestStaffTypesTimeAndSeesItsValue(t *testing.T) {
+func TestTimeIsValuedWhileItIsTyped(t *testing.T) {
 	p := open(t)
-	p.signIn("staff")
+	p.signIn("administrator")
+	p.goTo("/time?person=3")
 	p.week()
 	before := p.text(".week tfoot td:nth-last-child(2)")
 
@@ -60,7 +61,7 @@ func TestTextTreatmentAndHistoryOfAnEntry(t *testing.T) {
 	p.press("Levels to datum")
 	p.clickOn(`document.querySelector("#entry-treatment").closest(".ant-select")`)
 	p.click("option", "no charge")
-	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("No charge")`)
+	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("2:00 worked, 2:00 billed")`)
 	p.click("button", "Save this entry")
 	p.until(`[...document.querySelectorAll(".week tbody tr")].some(r => r.innerText.includes("no charge") && [...r.querySelectorAll("input")].some(i => i.value === "2.0"))`)
 	p.until(`document.querySelector(".folio .history").innerText.includes("Recorded 2:00 on 3 Dec 2026")`)

@@ -354,6 +354,7 @@ type Rate struct {
 	Currency                                                      money.Currency
 	FromDay                                                       day.Day `gorm:"serializer:day"`
 	PerHour                                                       *money.Rate
+	SaidNone                                                      bool `gorm:"-"` // it was typed that there is none
 }
 
 // Budget is a limit on an engagement or a phase of it.

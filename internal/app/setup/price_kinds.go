@@ -100,7 +100,7 @@ func rateKind() kind {
 		table: "rates", key: "id || ''", order: "kind, level, person_id, grade_id, client_id, engagement_id, from_day DESC",
 		title: `COALESCE((SELECT name FROM engagements x WHERE x.id = engagement_id) || ' ', (SELECT name FROM clients x WHERE x.id = client_id) || ' ', '') ||
 			COALESCE((SELECT name FROM people x WHERE x.id = person_id) || ' ', (SELECT name FROM grades x WHERE x.id = grade_id) || ' ',
-			(SELECT name FROM services x WHERE x.id = service_id) || ' ', '') || 'from ' || from_day`,
+			(SELECT name FROM services x WHERE x.id = service_id) || ' ', CASE WHEN client_id IS NULL AND engagement_id IS NULL THEN 'the firm ' ELSE '' END) || 'from ' || from_day`,
 		belongs: func(v *R) int64 {
 			if v.EngagementID == nil {
 				return 0
@@ -118,12 +118,31 @@ func rateKind() kind {
 			ref("phase", "Phase or task", "phases", func(r *R) **int64 { return &r.PhaseID }),
 			ref("card", "On the rate card", "rate-cards", func(r *R) **int64 { return &r.CardID }),
 			currencyOf("currency", "Currency", func(r *R) *money.Currency { return &r.Currency }).column(),
-			rateOf("per_hour", "An hour", func(r *R) **money.Rate { return &r.PerHour }).hint("empty: none from this day on").column(),
+			perHour(),
 			dayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).needed().column()),
 		blank: func(e *env) (R, error) { return R{Kind: billing, Currency: e.firm.Currency, FromDay: e.today}, nil },
 		check: checkRate,
 	}
 	return d.ready()
+}
+
+// perHour is a figure, or "none": from this day on no rate holds here. That must
+// be said, so that an empty field ends no rate.
+func perHour() field[store.Rate] {
+	f := rateOf("per_hour", "An hour", func(r *store.Rate) **money.Rate { return &r.PerHour })
+	typed, read := f.set, f.get
+	f.get = func(e *env, r *store.Rate) (string, error) {
+		if r.PerHour == nil && (r.SaidNone || r.ID != 0) {
+			return "none", nil
+		}
+		return read(e, r)
+	}
+	f.set = func(e *env, r *store.Rate, text string) error {
+		r.SaidNone = strings.EqualFold(strings.TrimSpace(text), "none")
+		return typed(e, r, text)
+	}
+	f.Needed, f.Column, f.Hint = true, true, `a figure, or "none" from this day on`
+	return f
 }
 
 // heldFor says in words whose rate it is.

@@ -125,10 +125,10 @@ export function StageRail({ onFind }: { onFind: () => void }) {
           <button
             type="button"
             className="rail-me"
+            data-told={told || undefined}
             aria-label={`${session.initials}, ${session.name}: account${told > 0 ? `, ${told} notices` : ""}`}
           >
             {session.initials}
-            {told > 0 && <span className="rail-told">{told}</span>}
           </button>
         </Dropdown>
       </nav>

@@ -91,7 +91,7 @@ function Choice(props: { kind: string; of?: number; label: string; value: string
   return (
     <label htmlFor={id} className="wide">
       {props.label}
-      <ChooseRecord {...props} id={id} />
+      <ChooseRecord {...props} id={id} underlined />
     </label>
   );
 }

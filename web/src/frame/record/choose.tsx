@@ -13,12 +13,13 @@ interface Props {
   value: string;
   id?: string;
   open?: boolean;
+  underlined?: boolean;
   onChoose: (key: string) => void;
   onLeave?: () => void;
 }
 
 /** Chooses a record by its name or key; one that is not there yet can be made in place. */
-export function ChooseRecord({ kind, of = 0, label, value, id, open, onChoose, onLeave }: Props) {
+export function ChooseRecord({ kind, of = 0, label, value, id, open, underlined, onChoose, onLeave }: Props) {
   const options = useOptions(kind, of);
   const acts = useRecordActs(kind);
   const [typed, setTyped] = useState("");
@@ -35,7 +36,7 @@ export function ChooseRecord({ kind, of = 0, label, value, id, open, onChoose, o
         showSearch={{ optionFilterProp: "label", onSearch: setTyped }}
         popupMatchSelectWidth={false}
         placeholder="Choose…"
-        variant={open ? "outlined" : "underlined"}
+        variant={underlined ? "underlined" : "outlined"}
         aria-label={label}
         value={value || undefined}
         onChange={(key?: string) => onChoose(key ?? "")}
