@@ -6,7 +6,6 @@ import (
 	"dorvet/core/profile"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 )
 
 // ProfileLayers reads the layers of a billing profile, the firm's first: the
@@ -38,11 +37,8 @@ func SetProfileValue(tx *gorm.DB, scope profile.Scope, subjectID int64, name, va
 	if giveBack {
 		return tx.Exec("DELETE FROM profile_values WHERE scope = ? AND subject_id = ? AND name = ?", scope, subjectID, name).Error
 	}
-	row := ProfileValue{Scope: scope, SubjectID: subjectID, Name: name, Value: value}
-	return tx.Clauses(clause.OnConflict{
-		Columns:   []clause.Column{{Name: "scope"}, {Name: "subject_id"}, {Name: "name"}},
-		DoUpdates: clause.AssignmentColumns([]string{"value"}),
-	}).Create(&row).Error
+	return tx.Exec(`INSERT INTO profile_values (scope, subject_id, name, value) VALUES (?, ?, ?, ?)
+		ON CONFLICT (scope, subject_id, name) DO UPDATE SET value = excluded.value`, scope, subjectID, name, value).Error
 }
 
 // OwnValueRow is a field of the firm's own with what stands in it.
@@ -74,11 +70,8 @@ func OwnValues(tx *gorm.DB, subject string, id int64) ([]OwnValueRow, error) {
 
 // SetOwnValue writes what stands in a field of the firm's own.
 func SetOwnValue(tx *gorm.DB, fieldID, subjectID int64, value string) error {
-	row := OwnValue{FieldID: fieldID, SubjectID: subjectID, Value: value}
-	return tx.Clauses(clause.OnConflict{
-		Columns:   []clause.Column{{Name: "field_id"}, {Name: "subject_id"}},
-		DoUpdates: clause.AssignmentColumns([]string{"value"}),
-	}).Create(&row).Error
+	return tx.Exec(`INSERT INTO own_values (field_id, subject_id, value) VALUES (?, ?, ?)
+		ON CONFLICT (field_id, subject_id) DO UPDATE SET value = excluded.value`, fieldID, subjectID, value).Error
 }
 
 // ForgetLayers takes away the profile and own fields of a record that goes.

@@ -7,7 +7,6 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/profile"
 	"dorvet/core/rate"
 	"dorvet/core/tax"
 	"dorvet/core/wip"
@@ -35,14 +34,6 @@ func (Firm) TableName() string { return "firm" }
 
 // Mark is the firm's decimal mark.
 func (f Firm) Mark() money.Mark { return money.Mark(f.DecimalMark[0]) }
-
-// ProfileValue is one value of a billing profile that was set on one layer.
-type ProfileValue struct {
-	ID          int64
-	Scope       profile.Scope
-	SubjectID   int64
-	Name, Value string
-}
 
 // IssuingEntity is a legal person of the firm that issues invoices and
 // proposals.
@@ -327,12 +318,6 @@ type OwnField struct {
 	Row
 	Subject, Name, Form, Choices string
 	Active                       bool
-}
-
-// OwnValue is what stands in such a field.
-type OwnValue struct {
-	ID, FieldID, SubjectID int64
-	Value                  string
 }
 
 // RateCard is a named list of rates.

@@ -96,7 +96,7 @@ func choice[T any](name, label string, at func(*T) *string, pairs ...string) fie
 	for pair := range slices.Chunk(pairs, 2) {
 		f.Options = append(f.Options, profile.Option{Value: pair[0], Label: pair[1]})
 	}
-	item := profile.Item{Label: label, Form: profile.Choice, Options: f.Options}
+	item := profile.Item{Label: label, Form: profile.Choice, Options: f.Options, Optional: slices.Contains(pairs, "")}
 	f.set = func(e *env, t *T, text string) (err error) {
 		*at(t), err = item.Parse(text, e.firm.Mark())
 		return err

@@ -140,16 +140,12 @@ func setLayered(e *env, r record, name, text string, giveBack bool) (set, error)
 		return set{}, err
 	}
 	done := set{label: item.Label, before: p.Text(name) + ", " + p.Of(name).Won.In()}
-	value := ""
-	if !giveBack {
-		if value, err = item.Parse(text, e.firm.Mark()); err != nil {
-			return done, err
-		}
-		if value, err = named(e, item, value); err != nil {
-			return done, err
-		}
+	if giveBack {
+		err = store.SetProfileValue(e.tx, scope, r.head().ID, name, "", true)
+	} else {
+		err = writeProfile(e, r, item, text)
 	}
-	if err := store.SetProfileValue(e.tx, scope, r.head().ID, name, value, giveBack); err != nil {
+	if err != nil {
 		return done, err
 	}
 	if p, _, err = profileOf(e, r); err != nil {
@@ -157,6 +153,29 @@ func setLayered(e *env, r record, name, text string, giveBack bool) (set, error)
 	}
 	done.after = p.Text(name) + ", " + p.Of(name).Won.In()
 	return done, nil
+}
+
+// writeProfile sets a typed value of the profile on the record's own layer.
+func writeProfile(e *env, r record, item profile.Item, text string) error {
+	value, err := item.Parse(text, e.firm.Mark())
+	if err != nil {
+		return err
+	}
+	if value, err = named(e, item, value); err != nil {
+		return err
+	}
+	scope, _ := r.layers()
+	return store.SetProfileValue(e.tx, scope, r.head().ID, item.Name, value, false)
+}
+
+// fillLayered sets a value beside the columns of a record that is new.
+func fillLayered(e *env, r record, name, text string) error {
+	scope, _ := r.layers()
+	if item, known := profile.Named(name); known && scope != "" && item.On(scope) {
+		return writeProfile(e, r, item, text)
+	}
+	_, err := setLayered(e, r, name, text, false)
+	return err
 }
 
 // named sees that a tax code or a rate card is there, and gives its key.

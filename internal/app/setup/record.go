@@ -322,7 +322,7 @@ func add(tx *app.Tx, e *env, k kind, typed map[string]string) (record, error) {
 		if slices.ContainsFunc(fields, func(f Field) bool { return f.Name == name }) || strings.TrimSpace(text) == "" {
 			continue
 		}
-		if _, err := setLayered(e, r, name, text, false); err != nil {
+		if err := fillLayered(e, r, name, text); err != nil {
 			return nil, app.InField(name, err)
 		}
 	}

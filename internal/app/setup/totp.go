@@ -59,3 +59,13 @@ func SecretURI(firm, mail, secret string) string {
 	query := url.Values{"secret": {secret}, "issuer": {firm}}
 	return "otpauth://totp/" + url.PathEscape(firm+":"+mail) + "?" + query.Encode()
 }
+
+// CodeAt is the code that a device with the secret shows at an instant; nothing
+// for a secret that is none.
+func CodeAt(secret string, at time.Time) string {
+	key, err := secretText.DecodeString(secret)
+	if err != nil {
+		return ""
+	}
+	return hotp(key, at.Unix()/stepSeconds, codeDigits)
+}

@@ -1,0 +1,185 @@
+package setup_test
+
+import (
+	"errors"
+	"testing"
+	"time"
+
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/apptest"
+	"dorvet/internal/store"
+)
+
+// session begins one for a person.
+func session(t *testing.T, a *app.App, person int64) int64 {
+	t.Helper()
+	now := a.Clock.Now()
+	id, err := setup.SignedIn(t.Context(), a, store.SignedIn{PersonID: person, BeganAt: now, ExpiresAt: now.Add(time.Hour)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+func TestWhoLeftIsNobody(t *testing.T) {
+	a := apptest.Firm(t)
+	id := session(t, a, 2)
+	if _, _, err := setup.Actor(t.Context(), a, 2, id); err != nil {
+		t.Fatal(err)
+	}
+	if err := setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: 2, Version: sheet(t, a, "people", 2).Version}, false); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := setup.Actor(t.Context(), a, 2, id); err == nil {
+		t.Error("still somebody")
+	}
+	if _, err := setup.SignIn(t.Context(), a, "sam@firm.example", apptest.Password, ""); err == nil {
+		t.Error("still signs in")
+	}
+}
+
+func TestTheFirmIsBegunOnce(t *testing.T) {
+	a := apptest.Firm(t)
+	_, err := setup.Begin(t.Context(), a, setup.Start{Firm: "Other", Currency: "EUR", TimeZone: "UTC", Mark: "point", Name: "Eve", Mail: "eve@firm.example", Password: "long enough, Eve"})
+	if r := refusalOf(t, err); r == nil || r.Kind != app.Conflict {
+		t.Errorf("%v", err)
+	}
+}
+
+func TestALinkWorksOnceAndEndsOldSessions(t *testing.T) {
+	a := apptest.Firm(t)
+	old := session(t, a, 2)
+	lost, err := setup.Invite(t.Context(), a, apptest.Admin, 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	link, err := setup.Invite(t.Context(), a, apptest.Admin, 2)
+	if err != nil || len(link.Secret) < 22 { // 128 bits are 22 letters of base64
+		t.Fatalf("%+v, %v", link, err)
+	}
+	if _, err := setup.Accept(t.Context(), a, lost.Secret, "a new password"); err == nil {
+		t.Error("an earlier link still works")
+	}
+	if _, err := setup.Accept(t.Context(), a, link.Secret, "short"); refusalOf(t, err) == nil || refusalOf(t, err).Field != "password" {
+		t.Errorf("%v", err)
+	}
+	if _, err := setup.Accept(t.Context(), a, link.Secret, "a new password"); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := setup.Accept(t.Context(), a, link.Secret, "another password"); err == nil {
+		t.Error("the link worked twice")
+	}
+	if _, err := setup.SignIn(t.Context(), a, "sam@firm.example", "a new password", ""); err != nil {
+		t.Error(err)
+	}
+	if _, _, err := setup.Actor(t.Context(), a, 2, old); err == nil {
+		t.Error("a session from before goes on")
+	}
+	kept := 0
+	if err := a.Store.Read(t.Context()).Raw("SELECT COUNT(*) FROM account_links WHERE digest = ?", link.Secret).Scan(&kept).Error; err != nil || kept != 0 {
+		t.Error("the secret itself is kept")
+	}
+}
+
+func TestALinkExpires(t *testing.T) {
+	a := apptest.Firm(t)
+	link, err := setup.Invite(t.Context(), a, apptest.Admin, 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a.Clock = app.PinnedClock{Date: apptest.Today, At: link.Expires.Add(time.Second)}
+	if _, err := setup.Accept(t.Context(), a, link.Secret, "a new password"); err == nil {
+		t.Error("a link of last week works")
+	}
+}
+
+func TestASecondFactorIsAskedForAndItsCodesWorkOnce(t *testing.T) {
+	a := apptest.Firm(t)
+	secret, err := setup.NewSecret()
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := time.Unix(1_800_000_000, 0)
+	tick := func(seconds int) {
+		a.Clock = app.PinnedClock{Date: apptest.Today, At: at.Add(time.Duration(seconds) * time.Second)}
+	}
+	tick(0)
+	if err := setup.SetSecondFactor(t.Context(), a, apptest.Staff, secret, "000000x"); err == nil {
+		t.Error("a wrong code proves the device")
+	}
+	if err := setup.SetSecondFactor(t.Context(), a, apptest.Staff, secret, setup.CodeAt(secret, a.Clock.Now())); err != nil {
+		t.Fatal(err)
+	}
+	signIn := func(code string) error {
+		_, err := setup.SignIn(t.Context(), a, "sam@firm.example", apptest.Password, code)
+		return err
+	}
+	tick(60)
+	if err := signIn(""); !errors.Is(err, setup.ErrCodeNeeded) {
+		t.Errorf("%v", err)
+	}
+	code := setup.CodeAt(secret, a.Clock.Now())
+	if err := signIn(code); err != nil {
+		t.Error(err)
+	}
+	if err := signIn(code); err == nil {
+		t.Error("a code works twice")
+	}
+	if err := setup.RemoveSecondFactor(t.Context(), a, apptest.Staff, 2, "guess"); err == nil {
+		t.Error("removed without the password")
+	}
+	if err := setup.RemoveSecondFactor(t.Context(), a, apptest.Staff, 2, apptest.Password); err != nil || signIn("") != nil {
+		t.Errorf("%v", err)
+	}
+}
+
+func TestSessionsAreListedAndEnded(t *testing.T) {
+	a := apptest.Firm(t)
+	first, second, others := session(t, a, 2), session(t, a, 2), session(t, a, 3)
+	list, err := setup.Sessions(t.Context(), a, apptest.Staff.Actor, second)
+	if err != nil || len(list) != 2 || !list[0].This || list[1].ID != first {
+		t.Fatalf("%+v, %v", list, err)
+	}
+	if err := setup.EndSession(t.Context(), a, apptest.Staff, others); err == nil {
+		t.Error("ended somebody else's")
+	}
+	if err := setup.EndSession(t.Context(), a, apptest.Staff, first); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := setup.Actor(t.Context(), a, 2, first); err == nil {
+		t.Error("an ended session goes on")
+	}
+	third := session(t, a, 2)
+	if err := setup.ChangePassword(t.Context(), a, apptest.Staff, "wrong", "a new password", second); refusalOf(t, err).Field != "old" {
+		t.Errorf("%v", err)
+	}
+	if err := setup.ChangePassword(t.Context(), a, apptest.Staff, apptest.Password, "a new password", second); err != nil {
+		t.Fatal(err)
+	}
+	for id, ended := range map[int64]bool{second: false, third: true} {
+		if _, _, err := setup.Actor(t.Context(), a, 2, id); (err != nil) != ended {
+			t.Errorf("after a new password session %d: %v", id, err)
+		}
+	}
+}
+
+// A stand-in leads for somebody who is away, from the first day to the last.
+func TestAStandInLeadsForWhoIsAway(t *testing.T) {
+	a := apptest.Firm(t)
+	id := session(t, a, 2)
+	for field, value := range map[string]string{"stand_in": "SS", "stand_in_from": "2026-12-02", "stand_in_to": "2026-12-04"} {
+		apptest.Set(t, a, "people", 3, field, value)
+	}
+	for offset, leads := range []bool{false, true, true, true, false} {
+		a.Clock = app.PinnedClock{Date: apptest.Today.AddDays(offset)}
+		actor, _, err := setup.Actor(t.Context(), a, 2, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		rows, err := setup.List(t.Context(), a, actor, "engagements", setup.ListFilter{})
+		if err != nil || (actor.Role == app.Lead) != leads || (len(rows) == 1) != leads {
+			t.Errorf("on day %d: %+v sees %d, %v", offset, actor, len(rows), err)
+		}
+	}
+}
