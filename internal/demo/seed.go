@@ -306,6 +306,9 @@ func (s *seeder) budgets() error {
 			s.phases = append(s.phases, id)
 		}
 	}
+	if _, err := s.add("engagement-templates", "name", "Survey with report", "engagement", survey); err != nil {
+		return err
+	}
 	return s.adds("budgets", []string{"engagement", survey, "measure", "hours", "hours", "340", "from", "2026-08-24"},
 		[]string{"engagement", survey, "phase", phases["Processing"], "measure", "fees", "hours", "160", "per_hour", "130", "from", "2026-08-24"},
 		[]string{"engagement", "E003", "measure", "fees", "amount", "12000", "renewal", "month", "from", "2026-09-01", "carries", "yes"},

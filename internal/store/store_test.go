@@ -17,7 +17,7 @@ import (
 )
 
 // billed is a firm with one issued invoice and one unbilled entry.
-func billed(t *testing.T) *store.Store {
+func billed(t testing.TB) *store.Store {
 	t.Helper()
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")

@@ -239,6 +239,7 @@ type EngagementOverview struct {
 	Billed     money.Amount       `json:"billed"`
 	Unbilled   money.Amount       `json:"unbilled"`
 	LastBilled day.Day            `json:"lastBilled"`
+	Again      day.Day            `json:"again" doc:"when recurring work is made again, if it is"`
 	Phases     []PhaseProgress    `json:"phases"`
 	Budgets    []setup.BudgetView `json:"budgets"`
 }
@@ -255,7 +256,7 @@ func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*En
 		return nil, err
 	}
 	amount := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: g.Currency} }
-	view := &EngagementOverview{ID: id, Name: g.Name, Code: g.Code, ClientID: g.ClientID, Client: rows[0].Client, Active: g.Active, LastBilled: rows[0].LastBilled, Phases: []PhaseProgress{}}
+	view := &EngagementOverview{ID: id, Name: g.Name, Code: g.Code, ClientID: g.ClientID, Client: rows[0].Client, Active: g.Active, LastBilled: rows[0].LastBilled, Again: setup.NextPeriod(g, a.Clock.Today()), Phases: []PhaseProgress{}}
 	sums, err := store.PhaseSums(tx, id)
 	if err != nil {
 		return nil, err

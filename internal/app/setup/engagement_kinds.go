@@ -178,10 +178,11 @@ func templateKind() kind {
 
 // Copied says what an engagement is made from, and for whom.
 type Copied struct {
-	FromID   int64   `json:"fromId" minimum:"1"`
-	ClientID int64   `json:"clientId" doc:"0: the same client"`
-	Name     string  `json:"name" minLength:"1" maxLength:"200"`
-	Opened   day.Day `json:"opened" format:"date"`
+	FromID     int64   `json:"fromId,omitempty" doc:"the engagement, or 0 for a template's"`
+	TemplateID int64   `json:"templateId,omitempty"`
+	ClientID   int64   `json:"clientId" doc:"0: the same client"`
+	Name       string  `json:"name" minLength:"1" maxLength:"200"`
+	Opened     day.Day `json:"opened" format:"date"`
 }
 
 // CopyEngagement makes an engagement like another: its arrangement, billing
@@ -192,6 +193,13 @@ func CopyEngagement(ctx context.Context, a *app.App, r app.Request, c Copied) (A
 		e, err := newEnv(tx.DB, tx.Today, tx.Actor)
 		if err != nil {
 			return Added{}, err
+		}
+		if c.TemplateID != 0 {
+			template, err := store.Get[store.EngagementTemplate](tx.DB, c.TemplateID)
+			if err != nil {
+				return Added{}, app.Missing(err, "template")
+			}
+			c.FromID = template.EngagementID
 		}
 		from, err := kinds["engagements"].open(e, c.FromID)
 		if err != nil {
@@ -238,6 +246,21 @@ func copyEngagement(tx *app.Tx, e *env, was *store.Engagement, c Copied) (*typed
 		return nil, err
 	}
 	return made, copyParts(tx, was, made.value, shift)
+}
+
+// NextPeriod is the day on which recurring work is opened again: its own day in
+// the first later period that has not begun before today. Zero for work that is
+// not made again.
+func NextPeriod(g *store.Engagement, today day.Day) day.Day {
+	months := map[string]int{"month": 1, "quarter": 3, "year": 12}[g.Renews]
+	if months == 0 || g.OpenedDay.IsZero() {
+		return 0
+	}
+	for k := 1; ; k++ {
+		if next := g.OpenedDay.AddMonths(k * months); next >= today {
+			return next
+		}
+	}
 }
 
 // copyParts copies what hangs on an engagement.

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
@@ -328,5 +329,25 @@ func TestAClosedPeriodIsNotOpenedByAccidentAndTakesNoChange(t *testing.T) {
 		return err
 	}()); r == nil || r.Field != "from" {
 		t.Errorf("%v", r)
+	}
+}
+
+func TestAnEngagementIsMadeFromATemplateAndAgainEachPeriod(t *testing.T) {
+	a := apptest.Firm(t)
+	template := apptest.Add(t, a, "engagement-templates", "name", "Yearly survey", "engagement", "1")
+	made, err := setup.CopyEngagement(t.Context(), a, apptest.Admin, setup.Copied{TemplateID: template, ClientID: 2, Name: "Survey 2027", Opened: apptest.Today})
+	if err != nil || valueOf(t, sheet(t, a, "engagements", made.ID), "client").Value != "B" {
+		t.Errorf("%+v, %v", made, err)
+	}
+	// The anchor never drifts: 31 January, then 28 February, then 31 March.
+	for _, c := range []struct{ renews, opened, today, want string }{
+		{"", "2026-01-31", "2026-02-01", ""}, {"month", "2026-01-31", "2026-02-01", "2026-02-28"}, {"month", "2026-01-31", "2026-03-01", "2026-03-31"},
+		{"quarter", "2026-01-31", "2026-03-01", "2026-04-30"}, {"year", "2024-02-29", "2026-03-01", "2027-02-28"},
+	} {
+		opened, _ := day.Parse(c.opened)
+		today, _ := day.Parse(c.today)
+		if got := setup.NextPeriod(&store.Engagement{Renews: c.renews, OpenedDay: opened}, today); got.String() != c.want {
+			t.Errorf("%+v: %s", c, got)
+		}
 	}
 }

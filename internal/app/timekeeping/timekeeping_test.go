@@ -182,3 +182,41 @@ func TestThePreviewIsWhatIsSaved(t *testing.T) {
 		t.Errorf("the preview says %v, kept is %v", worth.Value, entry.Value)
 	}
 }
+
+func TestHolidaysAndTheWorkingWeekSayHowMuchIsExpected(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Set(t, a, "firm", 1, "working_days", "mon tue wed thu")
+	apptest.Add(t, a, "holidays", "day", "2026-12-01", "name", "A holiday")
+	week, err := timekeeping.WeekOf(t.Context(), a, apptest.Staff.Actor, 2, apptest.Today)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// 40 hours over four days are 10 a day; the holiday leaves 30.
+	if week.Capacity != 1800 || week.Days[0].Capacity != 600 || week.Days[1].Capacity != 0 || week.Days[4].Capacity != 0 {
+		t.Errorf("%d, %+v", week.Capacity, week.Days)
+	}
+}
+
+func TestOnlyThoseWhoAreNamedRecordAndOnOpenPhases(t *testing.T) {
+	a := apptest.Firm(t)
+	phase := apptest.Add(t, a, "phases", "engagement", "1", "name", "Field work")
+	elsewhere := apptest.Add(t, a, "phases", "engagement", "3", "name", "Elsewhere")
+	in := apptest.Typed(apptest.Survey, "2026-11-30", "1")
+	in.PhaseID = phase
+	entry, err := timekeeping.Record(t.Context(), a, apptest.Staff, in)
+	if err != nil || entry.Phase != "Field work" {
+		t.Fatalf("%+v, %v", entry, err)
+	}
+	in.PhaseID = elsewhere
+	if _, err := timekeeping.Record(t.Context(), a, apptest.Staff, in); err == nil {
+		t.Error("recorded on a phase of another engagement")
+	}
+	in.PhaseID = 0
+	apptest.Set(t, a, "engagements", apptest.Survey, "people", "LL")
+	if _, err := timekeeping.Record(t.Context(), a, apptest.Staff, in); err == nil {
+		t.Error("recorded by somebody who is not named")
+	}
+	if _, err := timekeeping.Record(t.Context(), a, apptest.Admin, in); err != nil {
+		t.Errorf("an administrator records for others: %v", err)
+	}
+}

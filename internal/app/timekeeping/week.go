@@ -10,7 +10,10 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // Week is one person's ISO week as a grid: a row for each engagement, service
@@ -78,12 +81,8 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 	_, number := monday.Week()
 	week := &Week{PersonID: personID, Person: person.Name, Monday: monday, Number: number, Capacity: person.WeeklyMinutes,
 		Rows: []WeekRow{}, Values: []money.Amount{}}
-	for i := range 7 {
-		head := DayHead{Day: monday.AddDays(i)}
-		if i < 5 {
-			head.Capacity = person.WeeklyMinutes / 5
-		}
-		week.Days = append(week.Days, head)
+	if err := week.plan(tx, person.WeeklyMinutes); err != nil {
+		return nil, err
 	}
 	for i := range entries {
 		if err := week.add(shown(&entries[i])); err != nil {
@@ -94,6 +93,40 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 		return nil, err
 	}
 	return week.conceal(actor), nil
+}
+
+// plan spreads the capacity over the firm's working days; a holiday takes its
+// share away.
+func (w *Week) plan(tx *gorm.DB, weekly int) error {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return err
+	}
+	usual, err := day.NewCalendar(firm.WorkingDays, nil)
+	if err != nil {
+		return err
+	}
+	calendar, err := setup.Calendar(tx)
+	if err != nil {
+		return err
+	}
+	days := 0
+	for i := range 7 {
+		if usual.Works(w.Monday.AddDays(i)) {
+			days++
+		}
+	}
+	for i := range 7 {
+		head := DayHead{Day: w.Monday.AddDays(i)}
+		switch {
+		case calendar.Works(head.Day):
+			head.Capacity = weekly / days
+		case usual.Works(head.Day):
+			w.Capacity -= weekly / days
+		}
+		w.Days = append(w.Days, head)
+	}
+	return nil
 }
 
 // conceal leaves out what the actor may not see.

@@ -12,6 +12,7 @@ import { Tally, TallySum } from "../../frame/tally";
 import { BudgetBar } from "../engagements/budget-bar";
 import { AddressCopy } from "./address-copy";
 import { Belongings } from "./belongings";
+import { LikeTemplate } from "./like-template";
 import { Steps } from "./steps";
 import { arrangementWords, type Overview, stageWords, useClient } from "./use-clients";
 
@@ -59,6 +60,7 @@ export function ClientDesk() {
               onMade={(made) => navigate(`/engagements/${made.id}`)}
               onCancel={() => setMaking(false)}
             />
+            <LikeTemplate clientId={id} onMade={(made) => navigate(`/engagements/${made}`)} />
           </div>
         )}
         <Work client={c} />

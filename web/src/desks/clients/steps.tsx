@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { NewRecord } from "../../frame/record/new";
-import { useMayChange } from "../../frame/record/sheet";
+import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { useForm, useRecordActs, useRows } from "../../frame/record/use-record";
 
 /** The steps of a client's onboarding, ticked off as they are done. */
@@ -14,6 +14,7 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
   const acts = useRecordActs("client-steps");
   const mayChange = useMayChange("client-steps");
   const [making, setMaking] = useState(false);
+  const [open, setOpen] = useState(0);
   const columns = (form.data?.fields ?? []).filter((f) => f.column).map((f) => f.name);
   const cell = (cells: string[], name: string) => cells[columns.indexOf(name)] ?? "";
   return (
@@ -42,7 +43,7 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
           {(rows.data ?? []).map((row) => {
             const done = cell(row.cells, "done");
             const due = cell(row.cells, "due");
-            return (
+            return [
               <tr key={row.id}>
                 <td className="box">
                   <Checkbox
@@ -59,14 +60,25 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
                   />
                 </td>
                 <th scope="row" className="light">
-                  {row.title}
+                  <button type="button" className="link" onClick={() => setOpen(open === row.id ? 0 : row.id)}>
+                    {row.title}
+                  </button>
                 </th>
                 <td>{cell(row.cells, "owner")}</td>
                 <td className={!done && due && due < today ? "lost" : "soft"}>
                   {done ? `done ${long(done)}` : due && `due ${long(due)}`}
                 </td>
-              </tr>
-            );
+              </tr>,
+              row.id === open && (
+                <tr key={`${row.id}-open`}>
+                  <td colSpan={4}>
+                    <div className="in-place">
+                      <RecordSheet kind="client-steps" id={row.id} onGone={() => setOpen(0)} />
+                    </div>
+                  </td>
+                </tr>
+              ),
+            ];
           })}
         </tbody>
       </table>

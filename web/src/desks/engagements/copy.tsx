@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { useActKeys } from "../../api/act-keys";
 import { api, keyHeader, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions, useRecordActs } from "../../frame/record/use-record";
 
@@ -20,7 +21,7 @@ export function CopyEngagement({
   const clients = useOptions("clients");
   const [client, setClient] = useState("");
   const [name, setName] = useState(engagement.name);
-  const [opened, setOpened] = useState(today);
+  const [opened, setOpened] = useState(engagement.again || today);
   const navigate = useNavigate();
   const queries = useQueryClient();
   const keys = useActKeys();
@@ -45,6 +46,7 @@ export function CopyEngagement({
       }}
     >
       <h2>Another like {engagement.name}</h2>
+      {engagement.again && <p>It is made again each period; the next one is opened on {long(engagement.again)}.</p>}
       <p className="soft">Its billing, phases, tasks and budgets come along; what was done on them does not.</p>
       <label htmlFor="copy-name">
         Name

@@ -82,7 +82,7 @@ export function EngagementDesk() {
             {mayChange && <Button onClick={() => setDoing("contact")}>Add a contact</Button>}
             {mayChange && (
               <Button type="primary" onClick={() => setDoing("copy")}>
-                Make another like it
+                {e.again ? `Make it again for ${long(e.again)}` : "Make another like it"}
               </Button>
             )}
           </>

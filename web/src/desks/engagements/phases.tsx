@@ -8,6 +8,7 @@ import { ChoosePeople } from "../../frame/record/choose";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { type RecordRow, useForm, useRecordActs, useRows } from "../../frame/record/use-record";
+import { BudgetBar } from "./budget-bar";
 
 type Engagement = Schema["EngagementOverview"];
 
@@ -60,6 +61,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
               <th scope="col">Status</th>
               <th scope="col">Due</th>
               <th scope="col">Assigned to</th>
+              <th scope="col">Budget</th>
               <th scope="col" className="number">
                 Hours
               </th>
@@ -78,6 +80,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
                 key={row.id}
                 row={row}
                 cell={(name) => cell(row, name)}
+                budgets={engagement.budgets.filter((b) => b.phaseId === row.id)}
                 done={engagement.phases.find((p) => p.phaseId === row.id)}
                 picked={picked.includes(row.id)}
                 mayChange={mayChange}
@@ -87,7 +90,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
               />,
               open === row.id && (
                 <tr key={`${row.id}-open`}>
-                  <td colSpan={9}>
+                  <td colSpan={10}>
                     <div className="in-place">
                       <RecordSheet kind="phases" id={row.id} onGone={() => setOpen(0)} />
                     </div>
@@ -105,6 +108,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
 interface RowProps {
   row: RecordRow;
   cell: (name: string) => string;
+  budgets: Schema["BudgetView"][];
   done?: Schema["PhaseProgress"];
   picked: boolean;
   mayChange: boolean;
@@ -113,7 +117,7 @@ interface RowProps {
   onAddTask: () => void;
 }
 
-function PhaseRow({ row, cell, done, picked, mayChange, onPick, onOpen, onAddTask }: RowProps) {
+function PhaseRow({ row, cell, budgets, done, picked, mayChange, onPick, onOpen, onAddTask }: RowProps) {
   const { today } = useSession();
   const task = cell("parent") !== "";
   const due = cell("due");
@@ -132,6 +136,13 @@ function PhaseRow({ row, cell, done, picked, mayChange, onPick, onOpen, onAddTas
       <td>{cell("status")}</td>
       <td className={late ? "lost nowrap" : "nowrap"}>{long(due)}</td>
       <td>{cell("people")}</td>
+      <td>
+        {budgets.map((b) => (
+          <div key={b.id}>
+            {b.limit} <BudgetBar share={b.share} />
+          </div>
+        ))}
+      </td>
       <td className="number">{hours(done?.minutes ?? 0)}</td>
       <td className="number">{done ? <Money of={done.worth} /> : "–"}</td>
       <td className="number">{done ? <Money of={done.billed} /> : "–"}</td>

@@ -1,0 +1,65 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, type Schema } from "../../api/client";
+import { useSession } from "../../api/session";
+import { ChooseRecord } from "../../frame/record/choose";
+import { useOptions } from "../../frame/record/use-record";
+
+/** Makes an engagement of a client from a template; nothing where there are no templates. */
+export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (id: number) => void }) {
+  const { today } = useSession();
+  const templates = useOptions("engagement-templates");
+  const queries = useQueryClient();
+  const keys = useActKeys();
+  const [template, setTemplate] = useState("");
+  const [name, setName] = useState("");
+  const make = useMutation({
+    mutationFn: (body: Schema["Copied"]) =>
+      of(api.POST("/api/engagements/copies", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    onSuccess: async (made) => {
+      await queries.invalidateQueries();
+      onMade(made.id);
+    },
+  });
+  if (!templates.data?.length) return null;
+  const chosen = templates.data.find((t) => t.key === template);
+  return (
+    <form
+      className="new-record"
+      aria-label="From a template"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (chosen) make.mutate({ templateId: chosen.id, clientId, name: name || chosen.title, opened: today });
+      }}
+    >
+      <h3>Or from a template</h3>
+      <label htmlFor="template">
+        Template
+        <ChooseRecord
+          id="template"
+          kind="engagement-templates"
+          label="Template"
+          value={template}
+          onChoose={setTemplate}
+        />
+      </label>
+      <label htmlFor="template-name">
+        Name
+        <Input
+          id="template-name"
+          value={name}
+          placeholder={chosen?.title}
+          onChange={(event) => setName(event.target.value)}
+        />
+      </label>
+      {make.error && <p className="refusal">{make.error.message}</p>}
+      <p className="new-acts">
+        <Button htmlType="submit" disabled={!chosen} loading={make.isPending}>
+          Make it from the template
+        </Button>
+      </p>
+    </form>
+  );
+}
