@@ -112,7 +112,7 @@ func (c *client) ask(op operationAt) int {
 		"/api/engagements/copies": `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`, "/api/rates/ask": `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
 		"/api/rerating": rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
 		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/second-factor/removal": `{"password":"wrong"}`,
-		"/api/files/contacts": "Name\nNobody\n", "/api/files/contacts/check": "Name\nNobody\n",
+		"/api/files/logo": "no picture", "/api/files/contacts": "Name\nNobody\n", "/api/files/contacts/check": "Name\nNobody\n",
 		"/api/begin":      `{"firm":"x","currency":"EUR","timeZone":"UTC","mark":"point","taxName":"","taxPercent":"","name":"x","mail":"x@y.example","password":"long enough"}`,
 		"/api/invitation": `{"secret":"aaaaaaaaaaaaaaaaaaaaaaaa","password":"long enough"}`,
 	}

@@ -73,6 +73,24 @@ func (s *server) registerFiles(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
 			return nothing{}, setup.UndoImport(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
+	guarded(s, api, http.MethodPut, filesPrefix+"/logo", "setLogo", "Set the firm's logo",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*answer[nothing], error) {
+			return &answer[nothing]{}, setup.SetLogo(ctx, s.app, app.Request{Actor: actor}, in.RawBody)
+		}, large)
+	operation(s, api, http.MethodDelete, "/firm/logo", "removeLogo", "Take the firm's logo away",
+		func(ctx context.Context, actor app.Actor, _ *nothing) (nothing, error) {
+			return nothing{}, setup.SetLogo(ctx, s.app, app.Request{Actor: actor}, nil)
+		})
+	operationRaw(s, api, "/firm/logo", "readLogo", "The firm's logo",
+		func(ctx context.Context, _ app.Actor, _ *nothing) (*download, error) {
+			content, err := setup.Logo(ctx, s.app)
+			if err == nil && content == nil {
+				err = app.Refuse(app.NotFound, "The firm has no logo yet.")
+			}
+			return &download{"image/png", "attachment; filename=logo.png", content}, err
+		})
 	operationRaw(s, api, "/records/{kind}/export", "exportRecords", "Records of a kind as CSV or XLSX",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			OfKind

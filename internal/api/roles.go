@@ -56,6 +56,9 @@ var allowed = map[string][]app.Role{
 	"listImports":    billers,
 	"undoImport":     billers,
 	"exportRecords":  readers,
+	"setLogo":        billers,
+	"removeLogo":     billers,
+	"readLogo":       everyone,
 
 	"readWeek":     recorders,
 	"valueEntry":   recorders,

@@ -3,6 +3,7 @@ import { useSession } from "../../api/session";
 import { Folio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { RecordSheet } from "../../frame/record/sheet";
+import { Logo } from "./logo";
 import { useIndex, useListAddress } from "./use-set-up";
 
 /** What is kept in the set-up, with the firm itself beside it. */
@@ -76,6 +77,7 @@ export function SetUpIndex() {
       <Folio label="The firm">
         <p className="folio-over">What holds unless a client or an engagement says otherwise</p>
         <h2>{firm}</h2>
+        <Logo />
         <RecordSheet kind="firm" id={1} open={["The firm", "Calendar"]} />
       </Folio>
     </>

@@ -1,0 +1,73 @@
+package setup
+
+import (
+	"bytes"
+	"context"
+	"image"
+	_ "image/jpeg" // the two kinds of picture that are taken
+	"image/png"
+
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Limits on a logo.
+const (
+	maxLogoBytes  = 2 << 20
+	maxLogoPixels = 4000 * 4000
+)
+
+// SetLogo keeps the firm's logo: a PNG or JPEG by its content, drawn anew as PNG,
+// so that nothing hidden in the file comes along. No bytes take it away.
+func SetLogo(ctx context.Context, a *app.App, r app.Request, content []byte) error {
+	drawn, err := redrawn(content)
+	if err != nil {
+		return err
+	}
+	_, err = app.Do(ctx, a, r, "set the logo", nil, func(tx *app.Tx) (struct{}, error) {
+		firm, err := store.TheFirm(tx.DB)
+		if err != nil {
+			return struct{}{}, err
+		}
+		firm.Logo = ""
+		tx.Tell(nil, nil, "Took the logo away")
+		if len(drawn) > 0 {
+			tx.Tell(nil, nil, "Changed the logo")
+			if firm.Logo, err = a.Store.Keep(tx.DB, drawn, "image/png", tx.Now); err != nil {
+				return struct{}{}, err
+			}
+		}
+		tx.Concerns(app.OfFirm, 1)
+		return struct{}{}, store.Save(tx.DB, firm)
+	})
+	return err
+}
+
+func redrawn(content []byte) ([]byte, error) {
+	if len(content) == 0 {
+		return nil, nil
+	}
+	config, _, err := image.DecodeConfig(bytes.NewReader(content))
+	switch {
+	case err != nil:
+		return nil, app.RefuseField("logo", "This is neither a PNG nor a JPEG: choose a picture of one of these kinds.")
+	case len(content) > maxLogoBytes || config.Width*config.Height > maxLogoPixels:
+		return nil, app.RefuseField("logo", "This picture is too large: take one of at most 2 MB and 4000 by 4000 points.")
+	}
+	picture, _, err := image.Decode(bytes.NewReader(content))
+	if err != nil {
+		return nil, app.RefuseField("logo", "This picture is broken: save it again, then choose it.")
+	}
+	var out bytes.Buffer
+	err = png.Encode(&out, picture)
+	return out.Bytes(), err
+}
+
+// Logo reads the firm's logo as PNG; nothing if there is none.
+func Logo(ctx context.Context, a *app.App) ([]byte, error) {
+	firm, err := store.TheFirm(a.Store.Read(ctx))
+	if err != nil || firm.Logo == "" {
+		return nil, err
+	}
+	return a.Store.Content(firm.Logo)
+}

@@ -1,0 +1,58 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, of, Problem } from "../../api/client";
+import { useSession } from "../../api/session";
+
+/** The firm's logo: chosen, looked at, taken away. */
+export function Logo() {
+  const { role, firm } = useSession();
+  const queries = useQueryClient();
+  const logo = useQuery({
+    queryKey: ["logo"],
+    queryFn: async () => {
+      const answer = await fetch("/api/firm/logo");
+      return answer.ok ? URL.createObjectURL(await answer.blob()) : null;
+    },
+  });
+  const set = useMutation({
+    mutationFn: (file: File | null) =>
+      file
+        ? of(
+            api.PUT("/api/files/logo", {
+              headers: { "Content-Type": "application/octet-stream" },
+              body: file as unknown as string,
+              bodySerializer: (body: unknown) => body as Blob,
+            }),
+          )
+        : of(api.DELETE("/api/firm/logo")),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+  if (role !== "administrator" && !logo.data) return null;
+  return (
+    <div className="logo">
+      {logo.data && <img src={logo.data} alt={`Logo of ${firm}`} />}
+      {role === "administrator" && (
+        <p>
+          <label className="file-choice">
+            {logo.data ? "Change the logo" : "Choose a logo, PNG or JPEG"}
+            <input
+              type="file"
+              aria-label="Logo"
+              accept="image/png,image/jpeg"
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                if (file) set.mutate(file);
+                event.target.value = "";
+              }}
+            />
+          </label>
+          {logo.data && (
+            <button type="button" className="link lost" onClick={() => set.mutate(null)}>
+              Take it away
+            </button>
+          )}
+        </p>
+      )}
+      {set.error instanceof Problem && <p className="refusal">{set.error.message}</p>}
+    </div>
+  );
+}
