@@ -97,7 +97,7 @@ func (s *server) choices(ctx context.Context, actor app.Actor) (*Choices, error)
 	if actor.Role == app.Administrator { // who records for others too
 		recorder = 0
 	}
-	engagements, err := store.Choices(tx, recorder)
+	engagements, err := store.Choices(tx, recorder, actor.Sight())
 	if err != nil {
 		return nil, err
 	}

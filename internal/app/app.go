@@ -83,6 +83,8 @@ type Actor struct {
 	SeesRates, SeesTimes bool
 	// StandsInFor are the leads who are away and for whom the actor stands in.
 	StandsInFor []int64
+	// Entities are the issuing entities to which the actor is limited; nil: none.
+	Entities []int64
 }
 
 // SeesPerson reports whether the actor may see another's time.
@@ -93,11 +95,13 @@ func (a Actor) SeesPerson(personID int64) bool {
 // SeesValues reports whether the actor may see rates, and what time is worth.
 func (a Actor) SeesValues() bool { return a.Role != Staff || a.SeesRates }
 
-// OnlyLeadsOf are the people whose engagements alone the actor may see, or nil
-// if the actor sees all: one's own, and those of whom one stands in for.
-func (a Actor) OnlyLeadsOf() []int64 {
-	if a.Role == Administrator || a.Role == Owner {
-		return nil
+// Sight is what the actor may see: a lead one's own engagements, and those of
+// whom one stands in for; everybody only in the issuing entities to which they
+// are limited.
+func (a Actor) Sight() store.Sight {
+	sight := store.Sight{Entities: a.Entities}
+	if a.Role != Administrator && a.Role != Owner {
+		sight.Leads = append([]int64{a.PersonID}, a.StandsInFor...)
 	}
-	return append([]int64{a.PersonID}, a.StandsInFor...)
+	return sight
 }

@@ -63,3 +63,26 @@ func NoticesOf(tx *gorm.DB, personID int64) ([]Notice, error) {
 func PutAway(tx *gorm.DB, personID, id int64) error {
 	return tx.Exec("UPDATE notices SET seen = TRUE WHERE person_id = ? AND id = ?", personID, id).Error
 }
+
+// EntitiesOf are the issuing entities to which a person is limited, or nil.
+func EntitiesOf(tx *gorm.DB, personID int64) ([]int64, error) {
+	var ids []int64
+	err := tx.Raw("SELECT entity_id FROM person_entities WHERE person_id = ? ORDER BY entity_id", personID).Scan(&ids).Error
+	if len(ids) == 0 {
+		return nil, err
+	}
+	return ids, err
+}
+
+// LimitTo limits a person to issuing entities; none: to all of them.
+func LimitTo(tx *gorm.DB, personID int64, entities []int64) error {
+	if err := tx.Exec("DELETE FROM person_entities WHERE person_id = ?", personID).Error; err != nil {
+		return err
+	}
+	for _, id := range entities {
+		if err := tx.Exec("INSERT INTO person_entities (person_id, entity_id) VALUES (?, ?)", personID, id).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}

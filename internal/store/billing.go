@@ -22,7 +22,7 @@ type InvoiceFilter struct {
 	ID       int64
 	States   []invoice.State
 	ClientID int64
-	LeadIDs  []int64 // only invoices with an engagement of these leads; nil: all
+	Sight    Sight
 }
 
 const invoiceRows = `SELECT i.*, c.name AS client,
@@ -31,10 +31,10 @@ const invoiceRows = `SELECT i.*, c.name AS client,
 	FROM invoices i JOIN clients c ON c.id = i.client_id
 	WHERE i.state IN @states AND (@id = 0 OR i.id = @id) AND (@client = 0 OR i.client_id = @client)
 	AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
-		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) `
+		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) AND (@everywhere OR i.entity_id IN @entities) `
 
 func (f InvoiceFilter) arguments() map[string]any {
-	return map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID, "leads": f.LeadIDs, "all": f.LeadIDs == nil}
+	return f.Sight.with(map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID})
 }
 
 // Invoices reads invoices in an order.
@@ -128,14 +128,14 @@ type Receivable struct {
 	FirmAmount int64
 }
 
-// Receivables reads what is open of each instalment.
-func Receivables(tx *gorm.DB) ([]Receivable, error) {
+// Receivables reads what is open of each instalment that may be seen.
+func Receivables(tx *gorm.DB, sight Sight) ([]Receivable, error) {
 	rows := []Receivable{}
 	err := tx.Raw(`SELECT n.due_day, m.currency,
 			SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END) AS open,
 			SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END) AS firm_amount
 		FROM money_movements m JOIN instalments n ON n.id = m.instalment_id
-		WHERE 'receivable' IN (m.to_bucket, m.from_bucket) GROUP BY n.id, n.due_day, m.currency
-		HAVING open <> 0`).Scan(&rows).Error
+		WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@everywhere OR m.entity_id IN @entities) GROUP BY n.id, n.due_day, m.currency
+		HAVING open <> 0`, sight.Arguments()).Scan(&rows).Error
 	return rows, err
 }

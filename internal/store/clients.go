@@ -19,9 +19,9 @@ type ClientHead struct {
 	LastBilled          day.Day `gorm:"serializer:day"`
 }
 
-// ClientHeads reads clients with what surrounds them; id 0 asks for all, leads
-// nil for those of everybody.
-func ClientHeads(tx *gorm.DB, id int64, leads []int64) ([]ClientHead, error) {
+// ClientHeads reads clients with what surrounds them; id 0 asks for all that may
+// be seen.
+func ClientHeads(tx *gorm.DB, id int64, sight Sight) ([]ClientHead, error) {
 	rows := []ClientHead{}
 	err := tx.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns, COALESCE(p.initials, '') AS responsible,
 			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements, COALESCE(i.last_billed, '') AS last_billed
@@ -29,8 +29,9 @@ func ClientHeads(tx *gorm.DB, id int64, leads []int64) ([]ClientHead, error) {
 		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps GROUP BY client_id) t ON t.client_id = c.id
 		LEFT JOIN (SELECT client_id, COUNT(*) AS engagements FROM engagements WHERE active GROUP BY client_id) g ON g.client_id = c.id
 		LEFT JOIN (SELECT client_id, MAX(dated) AS last_billed FROM invoices WHERE state IN ('issued', 'part_paid', 'paid') GROUP BY client_id) i ON i.client_id = c.id
-		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))`,
-		map[string]any{"id": id, "all": leads == nil, "leads": leads}).Scan(&rows).Error
+		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))
+		AND (@everywhere OR c.id IN (SELECT client_id FROM engagements WHERE entity_id IN @entities) OR c.id NOT IN (SELECT client_id FROM engagements))`,
+		sight.with(map[string]any{"id": id})).Scan(&rows).Error
 	return rows, err
 }
 
@@ -44,9 +45,9 @@ type ClientSum struct {
 }
 
 // UnbilledByClient sums unbilled work, of one client or of all (0).
-func UnbilledByClient(tx *gorm.DB, clientID int64, leads []int64) ([]ClientSum, error) {
+func UnbilledByClient(tx *gorm.DB, clientID int64, sight Sight) ([]ClientSum, error) {
 	rows := []ClientSum{}
-	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID, LeadIDs: leads}.where(tx).
+	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID, Sight: sight}.where(tx).
 		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
 	return rows, err
 }
@@ -56,13 +57,14 @@ var lastDay = day.Of(9999, 12, 31)
 
 // OwedByClient sums what is owed, of one client or of all (0), and how much of
 // it is late on a day.
-func OwedByClient(tx *gorm.DB, clientID int64, on day.Day) ([]ClientSum, error) {
+func OwedByClient(tx *gorm.DB, clientID int64, on day.Day, sight Sight) ([]ClientSum, error) {
 	rows := []ClientSum{}
 	err := tx.Raw(`SELECT client_id, currency, SUM(open) AS minor, SUM(CASE WHEN due_day < @on THEN open ELSE 0 END) AS overdue, MIN(due_day) AS oldest FROM (
 			SELECT m.client_id, m.currency, n.due_day, SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END) AS open
 			FROM money_movements m JOIN instalments n ON n.id = m.instalment_id
-			WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@client = 0 OR m.client_id = @client) GROUP BY n.id)
-		WHERE open <> 0 GROUP BY client_id, currency`, map[string]any{"client": clientID, "on": on.String()}).Scan(&rows).Error
+			WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@client = 0 OR m.client_id = @client)
+			AND (@everywhere OR m.entity_id IN @entities) GROUP BY n.id)
+		WHERE open <> 0 GROUP BY client_id, currency`, sight.with(map[string]any{"client": clientID, "on": on.String()})).Scan(&rows).Error
 	return rows, err
 }
 

@@ -34,7 +34,7 @@ func BenchmarkFind(b *testing.B) {
 	for _, text := range []string{"ber 77", "E2", "15000", "nothing of it"} {
 		b.Run(text, func(b *testing.B) {
 			for b.Loop() {
-				if _, err := store.Find(s.Read(b.Context()), text, nil); err != nil {
+				if _, err := store.Find(s.Read(b.Context()), text, store.Sight{}); err != nil {
 					b.Fatal(err)
 				}
 			}

@@ -149,13 +149,13 @@ type PhaseChoice struct {
 
 // Choices reads the open engagements by client and name, with their phases;
 // personID leaves out those on which the person may not record, 0 none.
-func Choices(tx *gorm.DB, personID int64) ([]Choice, error) {
+func Choices(tx *gorm.DB, personID int64, sight Sight) ([]Choice, error) {
 	choices := []Choice{}
 	err := tx.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.name AS client, e.billable, e.currency, COALESCE(e.service_id, 0) AS service_id
 		FROM engagements e JOIN clients c ON c.id = e.client_id
-		WHERE e.active AND c.active AND e.closed_day = '' AND (@person = 0 OR NOT EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id)
+		WHERE e.active AND c.active AND e.closed_day = '' AND (@everywhere OR e.entity_id IN @entities) AND (@person = 0 OR NOT EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id)
 			OR EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id AND p.person_id = @person))
-		ORDER BY c.name, e.name`, map[string]any{"person": personID}).Scan(&choices).Error
+		ORDER BY c.name, e.name`, sight.with(map[string]any{"person": personID})).Scan(&choices).Error
 	if err != nil {
 		return nil, err
 	}
@@ -181,24 +181,25 @@ type Found struct {
 }
 
 // Find looks for clients, contacts, engagements, people and invoices by a part
-// of name, code or number. A lead finds what leads concern; nil finds all.
-func Find(tx *gorm.DB, text string, leads []int64) ([]Found, error) {
+// of name, code or number, of those that may be seen.
+func Find(tx *gorm.DB, text string, sight Sight) ([]Found, error) {
 	found := []Found{}
 	like := "%" + strings.NewReplacer("%", `\%`, "_", `\_`, `\`, `\\`).Replace(text) + "%"
 	err := tx.Raw(`SELECT kind, id, title, beside FROM (
 		SELECT 1 AS place, 'client' AS kind, id, name AS title, code AS beside FROM clients c
 			WHERE (name LIKE @like ESCAPE '\' OR code LIKE @like ESCAPE '\')
 			AND (@all OR responsible_id IN @leads OR id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))
+			AND (@everywhere OR id IN (SELECT client_id FROM engagements WHERE entity_id IN @entities) OR id NOT IN (SELECT client_id FROM engagements))
 		UNION ALL
 		SELECT 2, 'engagement', e.id, e.name, c.name || ' · ' || e.code FROM engagements e JOIN clients c ON c.id = e.client_id
-			WHERE (e.name LIKE @like ESCAPE '\' OR e.code LIKE @like ESCAPE '\' OR e.reference LIKE @like ESCAPE '\') AND (@all OR e.lead_id IN @leads)
+			WHERE (e.name LIKE @like ESCAPE '\' OR e.code LIKE @like ESCAPE '\' OR e.reference LIKE @like ESCAPE '\') AND `+inSight+`
 		UNION ALL
 		SELECT 3, 'person', id, name, initials FROM people WHERE (name LIKE @like ESCAPE '\' OR initials LIKE @like ESCAPE '\') AND @all
 		UNION ALL
 		SELECT 4, 'contact', k.client_id, k.name, c.name FROM contacts k JOIN clients c ON c.id = k.client_id WHERE k.name LIKE @like ESCAPE '\' AND @all
 		UNION ALL
 		SELECT 5, 'invoice', i.id, i.number_text, c.name FROM invoices i JOIN clients c ON c.id = i.client_id
-			WHERE i.number_text LIKE @like ESCAPE '\' AND i.number_text <> '' AND @all
-		) ORDER BY place, title LIMIT 20`, map[string]any{"like": like, "leads": leads, "all": leads == nil}).Scan(&found).Error
+			WHERE i.number_text LIKE @like ESCAPE '\' AND i.number_text <> '' AND @all AND (@everywhere OR i.entity_id IN @entities)
+		) ORDER BY place, title LIMIT 20`, sight.with(map[string]any{"like": like})).Scan(&found).Error
 	return found, err
 }

@@ -11,7 +11,7 @@ import (
 // UnbilledFilter says which unbilled work is meant; zero values ask for all.
 type UnbilledFilter struct {
 	UpTo          day.Day
-	LeadIDs       []int64 // nil: all
+	Sight         Sight
 	ClientID      int64
 	EngagementIDs []int64
 }
@@ -22,8 +22,8 @@ func (f UnbilledFilter) where(tx *gorm.DB) *gorm.DB {
 	q := tx.Table("portions p").Joins("JOIN engagements e ON e.id = p.engagement_id").
 		Where("p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= ?", f.UpTo.String()).
 		Where("e.arrangement NOT IN ('fixed', 'recurring')")
-	if f.LeadIDs != nil {
-		q = q.Where("e.lead_id IN ?", f.LeadIDs)
+	if f.Sight.Limited() {
+		q = q.Where(inSight, f.Sight.Arguments())
 	}
 	if f.ClientID != 0 {
 		q = q.Where("e.client_id = ?", f.ClientID)
@@ -73,13 +73,9 @@ func EngagementRows(tx *gorm.DB, ids []int64) ([]EngagementRow, error) {
 	return rows, err
 }
 
-// EngagementRowsOf reads the engagements of a client; leads nil asks for those of
-// everybody.
-func EngagementRowsOf(tx *gorm.DB, clientID int64, leads []int64) ([]EngagementRow, error) {
-	q := engagementRows(tx).Where("e.client_id = ?", clientID)
-	if leads != nil {
-		q = q.Where("e.lead_id IN ?", leads)
-	}
+// EngagementRowsOf reads the engagements of a client that may be seen.
+func EngagementRowsOf(tx *gorm.DB, clientID int64, sight Sight) ([]EngagementRow, error) {
+	q := engagementRows(tx).Where("e.client_id = ?", clientID).Where(inSight, sight.Arguments())
 	rows := []EngagementRow{}
 	err := q.Scan(&rows).Error
 	return rows, err

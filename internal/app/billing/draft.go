@@ -39,7 +39,7 @@ func MakeDrafts(ctx context.Context, a *app.App, r app.Request, s Selection) ([]
 	}
 	return app.Do(ctx, a, r, "make drafts", s, func(tx *app.Tx) ([]Made, error) {
 		slices.Sort(s.EngagementIDs)
-		rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: s.UpTo, EngagementIDs: slices.Compact(s.EngagementIDs)})
+		rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: s.UpTo, Sight: tx.Actor.Sight(), EngagementIDs: slices.Compact(s.EngagementIDs)})
 		if err != nil {
 			return nil, err
 		}

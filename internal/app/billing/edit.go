@@ -114,6 +114,9 @@ func step(tx *app.Tx, e Edit, act invoice.Act) (*store.Invoice, error) {
 	if err != nil {
 		return nil, app.Missing(err, "invoice")
 	}
+	if !tx.Actor.Sight().SeesEntity(inv.EntityID) {
+		return nil, app.Missing(store.ErrNotFound, "invoice")
+	}
 	if inv.State, err = inv.State.After(act); err != nil {
 		return nil, app.AsConflict(err)
 	}

@@ -74,13 +74,13 @@ var (
 
 // Drafts lists what is still to be issued, by client.
 func Drafts(ctx context.Context, a *app.App, actor app.Actor) ([]Summary, error) {
-	return list(ctx, a, store.InvoiceFilter{States: drafts, LeadIDs: actor.OnlyLeadsOf()}, "c.name, i.id")
+	return list(ctx, a, store.InvoiceFilter{States: drafts, Sight: actor.Sight()}, "c.name, i.id")
 }
 
 // Register lists every invoice ever issued, newest number first; clientID 0
 // asks for all clients.
 func Register(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Summary, error) {
-	return list(ctx, a, store.InvoiceFilter{States: issued, ClientID: clientID, LeadIDs: actor.OnlyLeadsOf()}, "i.series_id, i.number DESC")
+	return list(ctx, a, store.InvoiceFilter{States: issued, ClientID: clientID, Sight: actor.Sight()}, "i.series_id, i.number DESC")
 }
 
 func list(ctx context.Context, a *app.App, f store.InvoiceFilter, order string) ([]Summary, error) {
@@ -134,7 +134,7 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 
 // visible reads an invoice, or refuses it to who may not see it.
 func visible(tx *gorm.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) {
-	rows, err := store.Invoices(tx, store.InvoiceFilter{ID: id, States: slices.Concat(drafts, issued), LeadIDs: actor.OnlyLeadsOf()}, "i.id")
+	rows, err := store.Invoices(tx, store.InvoiceFilter{ID: id, States: slices.Concat(drafts, issued), Sight: actor.Sight()}, "i.id")
 	if err == nil && len(rows) == 0 {
 		err = store.ErrNotFound
 	}

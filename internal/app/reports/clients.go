@@ -97,18 +97,18 @@ func (f figures) convert(to *money.Amount, amounts []money.Amount, list *ClientL
 }
 
 func standings(tx *gorm.DB, actor app.Actor, id int64, today day.Day) ([]ClientStanding, error) {
-	leads := actor.OnlyLeadsOf()
-	heads, err := store.ClientHeads(tx, id, leads)
+	sight := actor.Sight()
+	heads, err := store.ClientHeads(tx, id, sight)
 	if err != nil {
 		return nil, err
 	}
-	unbilled, err := store.UnbilledByClient(tx, id, leads)
+	unbilled, err := store.UnbilledByClient(tx, id, sight)
 	if err != nil {
 		return nil, err
 	}
 	owed := []store.ClientSum{}
 	if actor.Role != app.Lead { // what is owed is not among what a lead sees
-		if owed, err = store.OwedByClient(tx, id, today); err != nil {
+		if owed, err = store.OwedByClient(tx, id, today, sight); err != nil {
 			return nil, err
 		}
 	}
@@ -187,7 +187,7 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 
 func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]ClientEngagement, error) {
 	tx := a.Store.Read(ctx)
-	rows, err := store.EngagementRowsOf(tx, clientID, actor.OnlyLeadsOf())
+	rows, err := store.EngagementRowsOf(tx, clientID, actor.Sight())
 	if err != nil {
 		return nil, err
 	}

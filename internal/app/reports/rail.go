@@ -52,7 +52,7 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 	if err != nil {
 		return nil, err
 	}
-	f := figures{tx: tx, firm: firm, today: today, leads: actor.OnlyLeadsOf()}
+	f := figures{tx: tx, firm: firm, today: today, sight: actor.Sight()}
 	if rail.WIP, err = f.wip(); err != nil {
 		return nil, err
 	}
@@ -95,7 +95,7 @@ type figures struct {
 	tx    *gorm.DB
 	firm  *store.Firm
 	today day.Day
-	leads []int64
+	sight store.Sight
 }
 
 func (f figures) none() *MoneyFigure {
@@ -112,7 +112,7 @@ func (f figures) inFirm(minor int64, currency money.Currency) (money.Amount, err
 
 func (f figures) wip() (*MoneyFigure, error) {
 	figure := f.none()
-	sums, err := store.UnbilledSums(f.tx, store.UnbilledFilter{UpTo: f.today, LeadIDs: f.leads})
+	sums, err := store.UnbilledSums(f.tx, store.UnbilledFilter{UpTo: f.today, Sight: f.sight})
 	for _, sum := range sums {
 		amount, err := f.inFirm(sum.Agreed, sum.Currency)
 		if err != nil {
@@ -128,7 +128,7 @@ func (f figures) wip() (*MoneyFigure, error) {
 
 func (f figures) billing() (*MoneyFigure, error) {
 	figure := f.none()
-	drafts, err := store.Invoices(f.tx, store.InvoiceFilter{LeadIDs: f.leads,
+	drafts, err := store.Invoices(f.tx, store.InvoiceFilter{Sight: f.sight,
 		States: []invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}}, "i.id")
 	figure.Count = len(drafts)
 	for _, draft := range drafts {
@@ -139,7 +139,7 @@ func (f figures) billing() (*MoneyFigure, error) {
 
 func (f figures) receivables() (*MoneyFigure, error) {
 	figure := f.none()
-	open, err := store.Receivables(f.tx)
+	open, err := store.Receivables(f.tx, f.sight)
 	for _, r := range open {
 		figure.Amount.Minor += r.FirmAmount
 		if r.DueDay < f.today {
@@ -155,5 +155,5 @@ func Find(ctx context.Context, a *app.App, actor app.Actor, text string) ([]stor
 	if actor.Role == app.Staff || len(text) < 2 {
 		return []store.Found{}, nil
 	}
-	return store.Find(a.Store.Read(ctx), text, actor.OnlyLeadsOf())
+	return store.Find(a.Store.Read(ctx), text, actor.Sight())
 }

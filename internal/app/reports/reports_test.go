@@ -6,6 +6,8 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/reports"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
 )
 
@@ -71,5 +73,88 @@ func TestFindingLooksOnlyWhereOneMay(t *testing.T) {
 		if found, err := reports.Find(t.Context(), a, c.actor, c.text); err != nil || len(found) != c.want {
 			t.Errorf("%v, %q: %v, %v", c.actor, c.text, found, err)
 		}
+	}
+}
+
+// Nothing crosses issuing entities: whoever is limited to one sees neither work
+// nor money of another, in any list.
+func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Add(t, a, "entities", "name", "Branch", "legal_name", "Branch Ltd")
+	apptest.Add(t, a, "series", "entity", "Branch", "kind", "invoice", "prefix", "B")
+	apptest.Set(t, a, "engagements", apptest.Study, "entity", "Branch")
+	apptest.Set(t, a, "people", 4, "limited_to", "Branch")
+	for _, id := range []int64{apptest.Survey, apptest.Study} {
+		apptest.Record(t, a, id, "2026-11-30", "1:00")
+		made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{id}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		draft, err := billing.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}); err != nil {
+			t.Fatal(err)
+		}
+		apptest.Record(t, a, id, "2026-12-01", "2:00")
+	}
+	limited := app.Actor{PersonID: 4, Role: app.Owner, Entities: []int64{2}}
+	rail := figures(t, a, limited)
+	if rail.WIP.Amount.String() != "160.00" || rail.Receivables.Amount.String() != "98.40" {
+		t.Errorf("%+v %+v", rail.WIP, rail.Receivables)
+	}
+	clients, err := reports.Clients(t.Context(), a, limited)
+	if err != nil || len(clients.Clients) != 1 || clients.Owed.String() != "98.40" {
+		t.Errorf("%+v, %v", clients, err)
+	}
+	register, err := billing.Register(t.Context(), a, limited, 0)
+	if err != nil || len(register) != 1 || register[0].Number != "B1" {
+		t.Errorf("%+v, %v", register, err)
+	}
+	if _, err := billing.One(t.Context(), a, limited, 1); err == nil {
+		t.Error("an invoice of another entity is read")
+	}
+	if _, err := reports.Engagement(t.Context(), a, limited, apptest.Survey); err == nil {
+		t.Error("an engagement of another entity is read")
+	}
+	if found, err := reports.Find(t.Context(), a, limited, "Sur"); err != nil || len(found) != 0 {
+		t.Errorf("%+v, %v", found, err)
+	}
+	rows, err := setup.List(t.Context(), a, limited, "engagements", setup.ListFilter{})
+	if err != nil || len(rows) != 1 || rows[0].Title != "Study" {
+		t.Errorf("%+v, %v", rows, err)
+	}
+	limited.Role = app.Administrator
+	if _, err := billing.MakeDrafts(t.Context(), a, app.Request{Actor: limited}, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}); err == nil {
+		t.Error("work of another entity is billed")
+	}
+	in := apptest.Typed(apptest.Survey, "2026-12-01", "1")
+	if _, err := timekeeping.Record(t.Context(), a, app.Request{Actor: limited}, in); err == nil {
+		t.Error("time is recorded on work of another entity")
+	}
+}
+
+func TestAClientOverviewSaysHowItStands(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Add(t, a, "budgets", "engagement", "1", "hours", "4", "from", "2026-01-01")
+	apptest.Record(t, a, apptest.Survey, "2026-11-01", "1:00")
+	apptest.Record(t, a, apptest.Advice, "2026-12-01", "2:00")
+	client, err := reports.Client(t.Context(), a, apptest.Admin.Actor, 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if client.Unbilled[0].String() != "300.00" || client.OldestDays != 30 || len(client.Owed) != 0 || !client.Onboarding || client.OpenSteps != 3 || len(client.Work) != 2 {
+		t.Errorf("%+v", client.ClientStanding)
+	}
+	if survey := client.Work[1]; survey.Name != "Survey" || survey.Minutes != 60 || survey.Worth.String() != "100.00" || survey.Budget.String() != "25" {
+		t.Errorf("%+v", survey)
+	}
+	lead, err := reports.Client(t.Context(), a, apptest.Lead.Actor, 1)
+	if err != nil || len(lead.Work) != 1 || lead.Unbilled[0].String() != "100.00" {
+		t.Errorf("a lead sees %+v, %v", lead, err)
+	}
+	if _, err := reports.Client(t.Context(), a, apptest.Lead.Actor, 2); err == nil {
+		t.Error("a lead sees somebody else's client")
 	}
 }

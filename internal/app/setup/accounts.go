@@ -196,7 +196,11 @@ func Actor(ctx context.Context, a *app.App, personID, session int64) (app.Actor,
 		return app.Actor{}, nil, store.ErrNotFound
 	}
 	away, err := store.StandsInFor(tx, personID, a.Clock.Today())
-	actor := app.Actor{PersonID: person.ID, Role: app.Role(person.Role), SeesRates: person.SeesRates, SeesTimes: person.SeesTimes, StandsInFor: away}
+	if err != nil {
+		return app.Actor{}, nil, err
+	}
+	entities, err := store.EntitiesOf(tx, personID)
+	actor := app.Actor{Entities: entities, PersonID: person.ID, Role: app.Role(person.Role), SeesRates: person.SeesRates, SeesTimes: person.SeesTimes, StandsInFor: away}
 	if len(away) > 0 && actor.Role == app.Staff {
 		actor.Role = app.Lead
 	}

@@ -3,7 +3,6 @@ package setup
 import (
 	"context"
 	"fmt"
-	"slices"
 
 	"dorvet/core/budget"
 	"dorvet/core/day"
@@ -71,7 +70,7 @@ func EngagementSeen(tx *gorm.DB, actor app.Actor, id int64) (*store.Engagement, 
 	if err != nil {
 		return nil, app.Missing(err, "engagement")
 	}
-	if leads := actor.OnlyLeadsOf(); leads != nil && !slices.Contains(leads, g.LeadID) {
+	if !actor.Sight().Sees(g) {
 		return nil, app.Missing(store.ErrNotFound, "engagement")
 	}
 	return g, nil

@@ -14,7 +14,7 @@ func budgetKind() kind {
 	type B = store.Budget
 	d := &definition[B]{
 		Kind:  Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "amount"}, About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
-		table: "budgets", key: "id || ''", title: "measure || ' from ' || from_day", order: "engagement_id, phase_id, id", parent: "engagement_id", leads: ofEngagementsOfLeads,
+		table: "budgets", key: "id || ''", title: "measure || ' from ' || from_day", order: "engagement_id, phase_id, id", parent: "engagement_id", seen: ofEngagementsInSight,
 		belongs: func(v *B) int64 { return v.EngagementID },
 		fields: concat(
 			group("Budget",

@@ -12,8 +12,13 @@ import (
 	"dorvet/internal/store"
 )
 
-const clientsOfLeads = `id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads) OR responsible_id IN @leads OR second_id IN @leads`
-const ofClientsOfLeads = `client_id IN (SELECT id FROM clients WHERE ` + clientsOfLeads + `)`
+// What is in somebody's sight: of a lead, what concerns the engagements that
+// they lead; of who is limited to issuing entities, nothing that is of others.
+const (
+	clientsInSight = `(@all OR id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads) OR responsible_id IN @leads OR second_id IN @leads)
+		AND (@everywhere OR id IN (SELECT client_id FROM engagements WHERE entity_id IN @entities) OR id NOT IN (SELECT client_id FROM engagements))`
+	ofClientsInSight = `client_id IN (SELECT id FROM clients WHERE ` + clientsInSight + `)`
+)
 
 func statusKind() kind {
 	type S = store.ClientStatus
@@ -33,7 +38,7 @@ func clientKind() kind {
 	type C = store.Client
 	d := &definition[C]{
 		Kind:  Kind{Name: "clients", One: "client", Many: "clients", About: "Who you work for.", First: []string{"name"}, Files: true},
-		table: "clients", key: "code", title: "name", order: "name", leads: clientsOfLeads, profile: profile.Client, own: "client",
+		table: "clients", key: "code", title: "name", order: "name", seen: clientsInSight, profile: profile.Client, own: "client",
 		fields: concat(
 			group("Client",
 				line("name", "Name in lists", func(c *C) *string { return &c.Name }).needed(),
@@ -148,7 +153,7 @@ func contactKind() kind {
 	type C = store.Contact
 	d := &definition[C]{
 		Kind:  Kind{Name: "contacts", One: "contact", Many: "contacts", About: "People at clients, and what they receive. The first of a client is the main one.", First: []string{"client", "name", "mail"}, Files: true},
-		table: "contacts", key: "id || ''", title: "name", order: "client_id, id", parent: "client_id", leads: ofClientsOfLeads,
+		table: "contacts", key: "id || ''", title: "name", order: "client_id, id", parent: "client_id", seen: ofClientsInSight,
 		belongs: func(v *C) int64 { return v.ClientID },
 		fields: concat(
 			group("Contact",
@@ -182,7 +187,7 @@ func noteKind() kind {
 	type N = store.ClientNote
 	d := &definition[N]{
 		Kind:  Kind{Name: "client-notes", One: "note", Many: "notes", First: []string{"client", "text"}},
-		table: "client_notes", key: "id || ''", title: "substr(text, 1, 40)", order: "day DESC, id DESC", parent: "client_id", leads: ofClientsOfLeads,
+		table: "client_notes", key: "id || ''", title: "substr(text, 1, 40)", order: "day DESC, id DESC", parent: "client_id", seen: ofClientsInSight,
 		belongs: func(v *N) int64 { return v.ClientID },
 		fields: group("Note", must("client", "Client", "clients", func(n *N) *int64 { return &n.ClientID }).fixed(),
 			readOnly(dayOf("day", "Day", func(n *N) *day.Day { return &n.Day }).column()),
@@ -211,7 +216,7 @@ func stepKind() kind {
 	type S = store.ClientStep
 	d := &definition[S]{
 		Kind:  Kind{Name: "client-steps", One: "step", Many: "steps", First: []string{"client", "name"}},
-		table: "client_steps", key: "id || ''", title: "name", order: "due_day, id", parent: "client_id", leads: ofClientsOfLeads,
+		table: "client_steps", key: "id || ''", title: "name", order: "due_day, id", parent: "client_id", seen: ofClientsInSight,
 		belongs: func(v *S) int64 { return v.ClientID },
 		fields: group("Step", must("client", "Client", "clients", func(s *S) *int64 { return &s.ClientID }).fixed(),
 			line("name", "Name", func(s *S) *string { return &s.Name }).needed(),

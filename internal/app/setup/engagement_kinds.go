@@ -11,7 +11,10 @@ import (
 	"dorvet/internal/store"
 )
 
-const ofEngagementsOfLeads = `engagement_id IN (SELECT id FROM engagements WHERE lead_id IN @leads)`
+const (
+	engagementsInSight   = `(@all OR lead_id IN @leads) AND (@everywhere OR entity_id IN @entities)`
+	ofEngagementsInSight = `engagement_id IN (SELECT id FROM engagements WHERE ` + engagementsInSight + `)`
+)
 
 // The arrangements.
 const (
@@ -26,7 +29,7 @@ func engagementKind() kind {
 	type E = store.Engagement
 	d := &definition[E]{
 		Kind:  Kind{Name: "engagements", One: "engagement", Many: "engagements", About: "The work for a client: arrangement, phases, budgets, and who may record on it.", First: []string{"client", "name", "arrangement"}, Files: true},
-		table: "engagements", key: "code", title: "name", order: "name", parent: "client_id", leads: "lead_id IN @leads", profile: profile.Engagement, own: "engagement",
+		table: "engagements", key: "code", title: "name", order: "name", parent: "client_id", seen: engagementsInSight, profile: profile.Engagement, own: "engagement",
 		belongs: func(v *E) int64 { return v.ClientID },
 		fields: concat(
 			group("Engagement",
@@ -127,7 +130,7 @@ func phaseKind() kind {
 	type P = store.Phase
 	d := &definition[P]{
 		Kind:  Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"}, About: "What an engagement is made of. A task belongs to a phase."},
-		table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id", parent: "engagement_id", leads: ofEngagementsOfLeads,
+		table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id", parent: "engagement_id", seen: ofEngagementsInSight,
 		belongs: func(v *P) int64 { return v.EngagementID },
 		fields: group("Phase or task",
 			must("engagement", "Engagement", "engagements", func(p *P) *int64 { return &p.EngagementID }).fixed(),

@@ -32,7 +32,7 @@ type definition[T any] struct {
 	table, key, title string // how others name it, in SQL
 	order             string
 	parent            string // the column of what it belongs to
-	leads             string // in SQL: those that concern the leads @leads; empty: all
+	seen              string // in SQL: those that are in somebody's sight; empty: all
 	fields            []field[T]
 	profile           profile.Scope // whose profile stands on it
 	own               string        // whose own fields stand on it
@@ -111,8 +111,8 @@ func (d *definition[T]) fresh(e *env) (record, error) {
 
 func (d *definition[T]) open(e *env, id int64) (record, error) {
 	query := e.tx
-	if d.leads != "" && e.leads != nil {
-		query = query.Where(d.leads, map[string]any{"leads": e.leads})
+	if d.seen != "" && e.sight.Limited() {
+		query = query.Where(d.seen, e.sight.Arguments())
 	}
 	value := new(T)
 	if err := query.First(value, "id = ?", id).Error; err != nil {
@@ -123,8 +123,8 @@ func (d *definition[T]) open(e *env, id int64) (record, error) {
 
 func (d *definition[T]) list(e *env, f ListFilter) ([]record, error) {
 	query := e.tx.Order(d.order)
-	if d.leads != "" && e.leads != nil {
-		query = query.Where(d.leads, map[string]any{"leads": e.leads})
+	if d.seen != "" && e.sight.Limited() {
+		query = query.Where(d.seen, e.sight.Arguments())
 	}
 	if d.parent != "" && f.Of != 0 {
 		query = query.Where(d.parent+" = ?", f.Of)
@@ -312,7 +312,7 @@ type env struct {
 	firm  *store.Firm
 	today day.Day
 	actor app.Actor
-	leads []int64 // whose engagements alone are seen; nil: all
+	sight store.Sight
 	known map[string]*known
 	codes map[string]string // the last code that was offered, of each kind
 }
@@ -326,7 +326,7 @@ type known struct {
 
 func newEnv(tx *gorm.DB, today day.Day, actor app.Actor) (*env, error) {
 	firm, err := store.TheFirm(tx)
-	return &env{tx: tx, firm: firm, today: today, actor: actor, leads: actor.OnlyLeadsOf(), known: map[string]*known{}, codes: map[string]string{}}, err
+	return &env{tx: tx, firm: firm, today: today, actor: actor, sight: actor.Sight(), known: map[string]*known{}, codes: map[string]string{}}, err
 }
 
 func (e *env) namesOf(of string) (*known, error) {

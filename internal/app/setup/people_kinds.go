@@ -42,6 +42,7 @@ func personKind() kind {
 			group("What they may do",
 				choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead", "staff", "staff", "owner", "owner").column(),
 				yesNo("sees_rates", "Sees rates and values", func(p *P) *bool { return &p.SeesRates }).hint("staff only; other roles do"),
+				limitedTo(),
 				yesNo("sees_times", "Sees others' time", func(p *P) *bool { return &p.SeesTimes }).hint("staff and leads; others do")),
 			group("While away",
 				ref("stand_in", "Stand-in", "people", func(p *P) **int64 { return &p.StandInID }).hint("leads their engagements meanwhile"),
@@ -51,10 +52,44 @@ func personKind() kind {
 		check:  checkPerson,
 		after:  keepAnAdministrator,
 		active: func(p *P) *bool { return &p.Active },
+		clear:  []string{"person_entities.person_id", "account_links.person_id", "signed_in.person_id"},
 		uses: []use{in("time_entries", "person_id", "time entries"), in("engagements", "lead_id", "engagements to lead"), in("acts", "person_id", "acts in the history"),
 			in("rates", "person_id", "rates"), in("clients", "responsible_id", "clients to care for")},
 	}
 	return d.ready()
+}
+
+// limitedTo names the issuing entities that a person works for alone.
+func limitedTo() field[store.Person] {
+	return field[store.Person]{
+		Field: Field{Name: "limited_to", Label: "Only for the entities", Form: "lines", Hint: "names, one a line; empty: all of them"},
+		get: func(e *env, p *store.Person) (string, error) {
+			ids, err := store.EntitiesOf(e.tx, p.ID)
+			names := []string{}
+			for _, id := range ids {
+				key, err := e.keyOf("entities", id)
+				if err != nil {
+					return "", err
+				}
+				names = append(names, key)
+			}
+			return strings.Join(names, "\n"), err
+		},
+		link: func(e *env, id int64, text string) error {
+			ids := []int64{}
+			for _, name := range strings.Split(text, "\n") {
+				if name = strings.TrimSpace(name); name == "" {
+					continue
+				}
+				entity, err := e.find("entities", name)
+				if err != nil {
+					return err
+				}
+				ids = append(ids, entity)
+			}
+			return store.LimitTo(e.tx, id, ids)
+		},
+	}
 }
 
 const fullTime = 40 * 60

@@ -215,7 +215,7 @@ func OptionsOf(ctx context.Context, a *app.App, actor app.Actor, name string, of
 	if err != nil {
 		return nil, err
 	}
-	if name == "people" || k.describe().Retires && of == 0 && e.leads == nil {
+	if name == "people" || k.describe().Retires && of == 0 && !e.sight.Limited() {
 		return quickOptions(e, name)
 	}
 	records, err := k.list(e, ListFilter{Of: of})

@@ -5,7 +5,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -133,7 +132,7 @@ func seesAsLead(tx *gorm.DB, actor app.Actor, engagementID int64) error {
 	if err != nil {
 		return err
 	}
-	if !slices.Contains(actor.OnlyLeadsOf(), e.LeadID) {
+	if actor.Role == app.Staff || !actor.Sight().Sees(e) {
 		return app.Refuse(app.Forbidden, "This is somebody else's time. You see your own, and that of engagements you lead.")
 	}
 	return nil
@@ -233,6 +232,9 @@ func openFor(tx *gorm.DB, actor app.Actor, e *store.Engagement, in TypedEntry) e
 	}
 	if !client.Active {
 		return app.RefuseField("engagementId", "%s is inactive and closed to new time: choose another engagement, or ask for the client to be taken back.", client.Name)
+	}
+	if !actor.Sight().SeesEntity(e.EntityID) {
+		return app.RefuseField("engagementId", "%s belongs to an issuing entity for which you do not work: choose another engagement.", e.Name)
 	}
 	named, err := store.RecordersOf(tx, e.ID)
 	if err != nil {

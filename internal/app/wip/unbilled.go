@@ -72,11 +72,11 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 	if err != nil {
 		return nil, err
 	}
-	leads := actor.OnlyLeadsOf()
-	if f.LeadID != 0 && (leads == nil || slices.Contains(leads, f.LeadID)) {
-		leads = []int64{f.LeadID}
+	sight := actor.Sight()
+	if f.LeadID != 0 && (sight.Leads == nil || slices.Contains(sight.Leads, f.LeadID)) {
+		sight.Leads = []int64{f.LeadID}
 	}
-	days, err := store.UnbilledDays(tx, store.UnbilledFilter{UpTo: f.UpTo, LeadIDs: leads, ClientID: f.ClientID})
+	days, err := store.UnbilledDays(tx, store.UnbilledFilter{UpTo: f.UpTo, Sight: sight, ClientID: f.ClientID})
 	if err != nil {
 		return nil, err
 	}
@@ -193,7 +193,7 @@ type UnbilledEntries struct {
 // Entries reads the unbilled entries of an engagement, oldest first.
 func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) (*UnbilledEntries, error) {
 	rows, err := store.UnbilledPortions(a.Store.Read(ctx), store.UnbilledFilter{
-		UpTo: upTo, LeadIDs: actor.OnlyLeadsOf(), EngagementIDs: []int64{engagementID}})
+		UpTo: upTo, Sight: actor.Sight(), EngagementIDs: []int64{engagementID}})
 	entries := make([]UnbilledEntry, 0, len(rows))
 	for _, r := range rows {
 		entries = append(entries, UnbilledEntry{

@@ -89,6 +89,9 @@ ALTER TABLE people ADD COLUMN stand_in_id INTEGER REFERENCES people(id);
 ALTER TABLE people ADD COLUMN stand_in_from TEXT NOT NULL DEFAULT '';
 ALTER TABLE people ADD COLUMN stand_in_to TEXT NOT NULL DEFAULT '';
 
+CREATE TABLE person_entities (
+  person_id INTEGER NOT NULL REFERENCES people(id), entity_id INTEGER NOT NULL REFERENCES issuing_entities(id), PRIMARY KEY (person_id, entity_id)
+); -- to which a person is limited; none here: all
 CREATE TABLE account_links (
   digest TEXT PRIMARY KEY, -- of the secret in the link
   person_id INTEGER NOT NULL REFERENCES people(id), made_at TIMESTAMP NOT NULL, expires_at TIMESTAMP NOT NULL, used_at TIMESTAMP
