@@ -44,7 +44,7 @@ func run(m *testing.M) int {
 	if _, err := os.Stat("../web/dist/index.html"); err != nil {
 		panic("the pages are not built: run 'make build' first")
 	}
-	_, stop := start(seeded)
+	_, stop := start("demo", seeded)
 	stop()
 	allocator, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless, chromedp.NoSandbox,
 		chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
@@ -62,9 +62,10 @@ func run(m *testing.M) int {
 
 var serves = regexp.MustCompile(`serves (http://\S+)`)
 
-// start runs the demo on a free port and waits until it says its address.
-func start(data string) (address string, stop func()) {
-	cmd := exec.Command(program, "demo", "--data", data, "--addr", "127.0.0.1:0")
+// start runs the program on a free port and waits until it says its address:
+// demo, or serve.
+func start(verb, data string) (address string, stop func()) {
+	cmd := exec.Command(program, verb, "--data", data, "--addr", "127.0.0.1:0")
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
 	if err != nil {
@@ -107,7 +108,13 @@ func open(t *testing.T) *page {
 	if err := os.CopyFS(data, os.DirFS(seeded)); err != nil {
 		t.Fatal(err)
 	}
-	address, stop := start(data)
+	return openOn(t, "demo", data)
+}
+
+// openOn is open, on data and with a verb of the test's own.
+func openOn(t *testing.T, verb, data string) *page {
+	t.Helper()
+	address, stop := start(verb, data)
 	var strays []string
 	listen := func(event any) {
 		switch e := event.(type) {

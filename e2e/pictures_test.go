@@ -32,6 +32,29 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".ant-popover .steps")`)
 	shot("explanation")
 
+	p.goTo("/clients")
+	p.until(`document.querySelectorAll(".grid tbody tr").length > 20`)
+	shot("clients")
+
+	p.goTo("/clients/1")
+	p.until(`document.querySelector(".folio .history li") && document.querySelector("[aria-label=Invoices]")`)
+	shot("client")
+
+	p.goTo("/engagements/1")
+	p.until(`document.querySelector(".folio .history li") && document.querySelector("[aria-label='Phases and tasks'] tbody tr")`)
+	shot("engagement")
+
+	p.goTo("/set-up")
+	p.until(`document.querySelector(".folio .history li")`)
+	shot("set-up")
+
+	p.goTo("/set-up/rates")
+	p.until(`document.querySelectorAll(".grid tbody tr").length > 20`)
+	p.choose("Person", "Ines Okafor")
+	p.choose("Engagement", "Breakwater scour survey")
+	p.until(`document.querySelector("[data-testid=hour-price]")`)
+	shot("rates")
+
 	p.goTo("/billing?show=register")
 	p.reads("SC1045")
 	p.until(`document.querySelector(".history li")`)

@@ -192,6 +192,28 @@ func TestAnInvitedPersonChoosesAPasswordAndASecondFactor(t *testing.T) {
 	p.reads("This code does not belong to the secret.")
 }
 
+// A folder without data: the first start makes the firm and its administrator.
+func TestTheFirstStartMakesTheFirm(t *testing.T) {
+	p := openOn(t, "serve", filepath.Join(t.TempDir(), "new"))
+	p.goTo("/")
+	p.reads("Begin with your firm")
+	for _, typed := range [][2]string{{"Name of the firm", "Tern Surveys"}, {"Standard rate", "20"}, {"Your name", "Ada Tern"}, {"Your mail address", "ada@tern.example"}, {"A password", "short"}} {
+		p.focus("field", typed[0])
+		p.press(typed[1])
+	}
+	p.press("\r")
+	p.reads("This password is too short: take at least 10 characters.")
+	p.focus("field", "A password")
+	js[bool](p, "(document.activeElement.select(), true)")
+	p.press("terns over the bar\r")
+	p.until(`document.querySelector("h1").innerText === "Set-up of Tern Surveys"`)
+	p.goTo("/start")
+	p.goTo("/clients?new=yes")
+	p.until(`document.activeElement.id === "new-name"`)
+	p.press("First client\r")
+	p.until(`document.querySelector("h1").innerText === "First client"`)
+}
+
 func TestFindReachesEverythingByAPartOfItsName(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")

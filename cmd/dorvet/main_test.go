@@ -53,7 +53,7 @@ func TestBackupRestoreAndCheckOfTheDemo(t *testing.T) {
 	if err := demo.Seed(t.Context(), data, plain); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "13 files") {
+	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "45 files") {
 		t.Fatalf("%s, %v", out, err)
 	}
 	if _, err := command(t, "backup", archive, "--data", data); err == nil {

@@ -13,7 +13,8 @@ type ClientHead struct {
 	Code, Name, Status  string
 	Warns, Active       bool
 	Onboarded           bool
-	Responsible         string
+	Responsible         string // initials
+	ResponsibleName     string
 	OpenSteps, AllSteps int
 	Engagements         int
 	LastBilled          day.Day `gorm:"serializer:day"`
@@ -23,7 +24,7 @@ type ClientHead struct {
 // be seen.
 func ClientHeads(tx *gorm.DB, id int64, sight Sight) ([]ClientHead, error) {
 	rows := []ClientHead{}
-	err := tx.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns, COALESCE(p.initials, '') AS responsible,
+	err := tx.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns, COALESCE(p.initials, '') AS responsible, COALESCE(p.name, '') AS responsible_name,
 			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements, COALESCE(i.last_billed, '') AS last_billed
 		FROM clients c LEFT JOIN client_statuses s ON s.id = c.status_id LEFT JOIN people p ON p.id = c.responsible_id
 		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps GROUP BY client_id) t ON t.client_id = c.id

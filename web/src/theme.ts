@@ -36,6 +36,7 @@ export const theme: ThemeConfig = {
     colorPrimaryBg: selection,
     colorInfoBg: selection,
     controlItemBgActive: selection,
+    controlItemBgActiveHover: selection,
     controlItemBgHover: paper,
     controlOutline: "rgba(15, 95, 104, 0.35)",
     borderRadius: 4,

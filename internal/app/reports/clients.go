@@ -27,7 +27,8 @@ type ClientStanding struct {
 	Onboarding  bool           `json:"onboarding"`
 	OpenSteps   int            `json:"openSteps"`
 	AllSteps    int            `json:"allSteps"`
-	Responsible string         `json:"responsible"`
+	Responsible string         `json:"responsible" doc:"initials"`
+	CaredForBy  string         `json:"caredForBy" doc:"the name of who is responsible"`
 	Engagements int            `json:"engagements" doc:"active ones"`
 	Unbilled    []money.Amount `json:"unbilled" doc:"net"`
 	OldestDays  int            `json:"oldestDays" doc:"age of the oldest unbilled work"`
@@ -116,7 +117,7 @@ func standings(tx *gorm.DB, actor app.Actor, id int64, today day.Day) ([]ClientS
 	at := map[int64]*ClientStanding{}
 	for i, h := range heads {
 		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Warns: h.Warns, Active: h.Active, Onboarding: h.OpenSteps > 0 && !h.Onboarded,
-			OpenSteps: h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, Engagements: h.Engagements, LastBilled: h.LastBilled,
+			OpenSteps: h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName, Engagements: h.Engagements, LastBilled: h.LastBilled,
 			Unbilled: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
 		at[h.ID] = &list[i]
 	}

@@ -47,6 +47,33 @@ func TestTheFirmIsBegunOnce(t *testing.T) {
 	}
 }
 
+func TestAFirstStartIsRefusedInItsField(t *testing.T) {
+	data, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { data.Close() })
+	a := &app.App{Store: data, Clock: app.PinnedClock{Date: apptest.Today}}
+	good := setup.Start{Firm: "Tern", Currency: "eur", TimeZone: "UTC", Mark: "comma", TaxName: "VAT", TaxPercent: "13,5", Name: "Ada", Mail: "ada@tern.example", Password: "long enough, Ada"}
+	for field, spoil := range map[string]func(*setup.Start){
+		"firm": func(s *setup.Start) { s.Firm = " " }, "currency": func(s *setup.Start) { s.Currency = "EURO" }, "time_zone": func(s *setup.Start) { s.TimeZone = "Moon" },
+		"mark": func(s *setup.Start) { s.Mark = ";" }, "taxPercent": func(s *setup.Start) { s.TaxPercent = "much" }, "name": func(s *setup.Start) { s.Name = "" },
+		"mail": func(s *setup.Start) { s.Mail = "ada" }, "password": func(s *setup.Start) { s.Password = "short" },
+	} {
+		bad := good
+		spoil(&bad)
+		_, err := setup.Begin(t.Context(), a, bad)
+		if r := refusalOf(t, err); r == nil || r.Field != field {
+			t.Errorf("%s: %+v", field, r)
+		}
+	}
+	person, err := setup.Begin(t.Context(), a, good)
+	if err != nil || person.Role != "administrator" || person.Initials != "A" {
+		t.Errorf("%+v, %v", person, err)
+	}
+	apptest.Whole(t, a)
+}
+
 func TestALinkWorksOnceAndEndsOldSessions(t *testing.T) {
 	a := apptest.Firm(t)
 	old := session(t, a, 2)

@@ -55,7 +55,6 @@ func (f field[T]) needed() field[T]          { f.Needed = true; return f }
 func (f field[T]) column() field[T]          { f.Column = true; return f }
 func (f field[T]) fixed() field[T]           { f.Fixed = true; return f }
 func (f field[T]) hint(text string) field[T] { f.Hint = text; return f }
-func (f field[T]) in(group string) field[T]  { f.Group = group; return f }
 
 // group puts fields under a heading.
 func group[T any](name string, fields ...field[T]) []field[T] {

@@ -23,21 +23,24 @@ import (
 
 // Start is what the first start asks.
 type Start struct {
-	Firm       string `json:"firm" minLength:"1" maxLength:"200"`
-	Currency   string `json:"currency" minLength:"3" maxLength:"3"`
+	Firm       string `json:"firm" maxLength:"200"`
+	Currency   string `json:"currency" maxLength:"20"`
 	TimeZone   string `json:"timeZone" maxLength:"60"`
 	Mark       string `json:"mark" enum:"point,comma" doc:"decimal mark"`
 	TaxName    string `json:"taxName" maxLength:"30" doc:"as it is printed: VAT"`
 	TaxPercent string `json:"taxPercent" maxLength:"10" doc:"as typed; empty for none"`
-	Name       string `json:"name" minLength:"1" maxLength:"200" doc:"of the first administrator"`
-	Mail       string `json:"mail" minLength:"3" maxLength:"200"`
-	Password   string `json:"password" minLength:"10" maxLength:"200"`
+	Name       string `json:"name" maxLength:"200" doc:"of the first administrator"`
+	Mail       string `json:"mail" maxLength:"200"`
+	Password   string `json:"password" maxLength:"200"`
 }
 
 // Begin makes the firm and its first administrator in an empty database. Once
 // there is a firm it is refused.
 func Begin(ctx context.Context, a *app.App, s Start) (*store.Person, error) {
-	hash, err := HashPassword(s.Password)
+	if strings.TrimSpace(s.Firm) == "" {
+		return nil, app.RefuseField("firm", "The firm needs a name: give one.")
+	}
+	hash, err := newPassword(s.Password)
 	if err != nil {
 		return nil, err
 	}

@@ -21,7 +21,9 @@ export function ClientsDesk() {
   const navigate = useNavigate();
   const wanted = address.text.toLowerCase();
   const rows = (clients.data?.clients ?? []).filter(
-    (c) => (c.active || address.inactive) && `${c.name} ${c.code} ${c.responsible}`.toLowerCase().includes(wanted),
+    (c) =>
+      (c.active || address.inactive) &&
+      `${c.name} ${c.code} ${c.responsible} ${c.caredForBy}`.toLowerCase().includes(wanted),
   );
   const open = rows.find((c) => c.id === address.open);
   return (
@@ -181,7 +183,7 @@ function ClientRows({ rows, open, onOpen, onGo }: RowsProps) {
                 {c.status}
                 {c.onboarding && <span className="under">onboarding, {c.openSteps} to do</span>}
               </td>
-              <td className="nowrap">{c.responsible}</td>
+              <td title={c.caredForBy}>{c.responsible}</td>
               <td className="number">{c.engagements || "–"}</td>
               <td className="number">
                 <Moneys of={c.unbilled} />

@@ -37,7 +37,7 @@ export function ClientDesk() {
         <h1>{c.name}</h1>
         <p className="sentence">
           {c.status}
-          {c.responsible && <>, cared for by {c.responsible}</>},{" "}
+          {c.caredForBy && <>, cared for by {c.caredForBy}</>},{" "}
           {c.lastBilled ? <>last billed {long(c.lastBilled)}</> : "never billed"}.
           {c.onboarding && (
             <>
@@ -87,7 +87,10 @@ export function ClientDesk() {
           </>
         }
       >
-        <TallySum figure={<Moneys of={c.unbilled} />} what={`unbilled, oldest ${c.oldestDays} days`} />
+        <TallySum
+          figure={<Moneys of={c.unbilled} />}
+          what={c.unbilled.length > 0 ? `unbilled, oldest ${c.oldestDays} days` : "unbilled"}
+        />
         <TallySum figure={<Moneys of={c.owed} />} what="owed, gross" />
         {c.late.length > 0 && <TallySum lost figure={<Moneys of={c.late} />} what="of it late" />}
       </Tally>

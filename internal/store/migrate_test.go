@@ -1,0 +1,88 @@
+package store
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"dorvet/core/profile"
+
+	"github.com/pressly/goose/v3"
+)
+
+// versionOne makes a database as the first migration left it, with values on
+// every layer.
+func versionOne(t *testing.T, folder string) {
+	t.Helper()
+	db, err := connect("file:"+filepath.Join(folder, database)+"?"+pragmas+"&_txlock=immediate", 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pool, err := db.DB()
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer pool.Close()
+	provider, err := goose.NewProvider(goose.DialectSQLite3, pool, migrations())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := provider.UpTo(context.Background(), 1); err != nil {
+		t.Fatal(err)
+	}
+	for _, row := range []string{
+		`INSERT INTO issuing_entities VALUES (1, 0, 'Firm', 'Firm Ltd', '', '', '', '', '', '')`,
+		`INSERT INTO tax_codes VALUES (1, 0, 'S', 'VAT', 'S', ''), (2, 0, 'R', 'VAT', 'S', '')`,
+		`INSERT INTO firm VALUES (1, 3, 'Firm', 'EUR', 'UTC', '.', 6, 'up', 12, '30d', 1, '')`,
+		`INSERT INTO people VALUES (1, 0, 'Ada', 'AA', 'ada@firm.example', 'hash', 'administrator', NULL, 1, 2400, TRUE)`,
+		`INSERT INTO clients VALUES (1, 0, 'A', 'Alder', 'Alder', '', '', '', 'EUR', 'eom', 2, FALSE, TRUE), (2, 0, 'B', 'Birch', 'Birch', '', '', '', 'EUR', '', NULL, TRUE, TRUE)`,
+		`INSERT INTO engagements VALUES (1, 0, 1, 1, NULL, 'E1', 'Survey', '', 'hourly', 1, 'EUR', '14d', 1, 15, 'nearest', NULL, TRUE, '2026-01-01', '', TRUE),
+			(2, 0, 2, 1, NULL, 'E2', 'Study', '', 'hourly', 1, 'EUR', '', NULL, NULL, '', NULL, TRUE, '2026-01-01', '', TRUE)`,
+	} {
+		if err := db.Exec(row).Error; err != nil {
+			t.Fatal(err)
+		}
+	}
+}
+
+// What stood in columns stands in the profile afterwards, on the same layer;
+// what was inherited is inherited still. A backup was made before.
+func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
+	folder := t.TempDir()
+	versionOne(t, folder)
+	s, err := Open(t.Context(), folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	for _, c := range []struct {
+		client, engagement  int64
+		name, value, source string
+	}{
+		{1, 1, "terms", "14d", "from the engagement Survey"}, {1, 0, "terms", "eom", "from the client Alder"}, {2, 2, "terms", "30d", "from the firm"},
+		{1, 1, "tax_code", "S", "from the engagement Survey"}, {1, 0, "tax_code", "R", "from the client Alder"}, {2, 2, "tax_code", "S", "from the firm"},
+		{1, 1, "increment", "15", "from the engagement Survey"}, {1, 1, "rounding", "nearest", "from the engagement Survey"}, {1, 1, "minimum", "12", "from the firm"},
+		{2, 2, "increment", "6", "from the firm"}, {1, 1, "combined", "no", "from the client Alder"}, {2, 2, "combined", "yes", "from the client Birch"},
+	} {
+		layers, err := ProfileLayers(s.Read(t.Context()), c.client, c.engagement)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if won := profile.Stack(layers...).Of(c.name).Won; won.Value != c.value || won.In() != c.source {
+			t.Errorf("%s of client %d and engagement %d is %+v, want %s %s", c.name, c.client, c.engagement, won, c.value, c.source)
+		}
+	}
+	if client, err := Get[Client](s.Read(t.Context()), 1); err != nil || client.Name != "Alder" || client.StatusID == nil || client.Language != "en" {
+		t.Errorf("%+v, %v", client, err)
+	}
+	if firm, err := TheFirm(s.Read(t.Context())); err != nil || firm.Version != 3 || firm.EngagementWord != "engagement" || firm.WorkingDays != "mon tue wed thu fri" {
+		t.Errorf("%+v, %v", firm, err)
+	}
+	if _, err := os.Stat(filepath.Join(folder, "backups", "before-version-2.zip")); err != nil {
+		t.Errorf("no backup was made before: %v", err)
+	}
+	if breaches, err := s.Check(s.Read(t.Context())); err != nil || len(breaches) > 0 {
+		t.Errorf("%v, %v", breaches, err)
+	}
+}
