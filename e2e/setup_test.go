@@ -77,6 +77,7 @@ func TestARateIsAskedForAndChangesOnlyWhatIsReRated(t *testing.T) {
 
 	// A rate of the engagement from November on changes no entry by itself.
 	p.click("button", "New rate")
+	p.until(`document.querySelector("#new-per_hour")`)
 	p.choose("Engagement", "Breakwater scour survey")
 	p.focus("field", "An hour")
 	p.press("150")

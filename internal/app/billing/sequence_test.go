@@ -10,6 +10,7 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
 )
@@ -19,6 +20,8 @@ type user struct {
 	*rand.Rand
 	a       *app.App
 	entries []int64
+	rerated []*timekeeping.Rerated
+	on      []int64 // which engagement each re-rating was of
 }
 
 func (u *user) typed() timekeeping.TypedEntry {
@@ -46,7 +49,7 @@ func (u *user) entry(ctx context.Context) (*timekeeping.Entry, error) {
 }
 
 func (u *user) act(ctx context.Context) error {
-	switch u.IntN(9) {
+	switch u.IntN(10) {
 	case 0, 1:
 		entry, err := timekeeping.Record(ctx, u.a, apptest.Staff, u.typed())
 		if err == nil {
@@ -68,8 +71,27 @@ func (u *user) act(ctx context.Context) error {
 	case 4:
 		_, err := billing.MakeDrafts(ctx, u.a, apptest.Admin, billing.Selection{UpTo: november.AddDays(-u.IntN(20)), Dated: apptest.Today, EngagementIDs: []int64{int64(1 + u.IntN(3)), int64(1 + u.IntN(3))}})
 		return err
+	case 5:
+		return u.rerate(ctx)
 	}
 	return u.onDraft(ctx)
+}
+
+// rerate sets a rate and values an engagement anew, or takes that back.
+func (u *user) rerate(ctx context.Context) error {
+	if n := len(u.rerated); n > 0 && u.IntN(2) == 0 {
+		return timekeeping.UndoRerating(ctx, u.a, apptest.Admin, u.rerated[n-1].ActID, u.on[n-1])
+	}
+	engagement := int64(1 + u.IntN(3))
+	rate := map[string]string{"engagement": fmt.Sprint(engagement), "per_hour": fmt.Sprint(60 + u.IntN(90)), "from": fmt.Sprintf("2026-11-%02d", 1+u.IntN(30))}
+	if _, err := setup.AddRecord(ctx, u.a, apptest.Admin, "rates", rate); err != nil {
+		return err
+	}
+	done, err := timekeeping.Rerate(ctx, u.a, apptest.Admin, timekeeping.Rerating{EngagementID: engagement, From: november.AddDays(-29), To: apptest.Today})
+	if err == nil {
+		u.rerated, u.on = append(u.rerated, done), append(u.on, engagement)
+	}
+	return err
 }
 
 func (u *user) onDraft(ctx context.Context) error {
