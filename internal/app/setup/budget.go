@@ -170,7 +170,7 @@ func AlertBudgets(tx *app.Tx, engagementID int64, on day.Day) error {
 	if err != nil || len(records) == 0 {
 		return err
 	}
-	e, err := newEnv(tx.DB, tx.Today, tx.Actor)
+	e, err := acting(tx)
 	if err != nil {
 		return err
 	}

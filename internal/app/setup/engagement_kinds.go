@@ -193,7 +193,7 @@ type Copied struct {
 // opened; what was done is open again.
 func CopyEngagement(ctx context.Context, a *app.App, r app.Request, c Copied) (Added, error) {
 	return app.Do(ctx, a, r, "copy engagement", c, func(tx *app.Tx) (Added, error) {
-		e, err := newEnv(tx.DB, tx.Today, tx.Actor)
+		e, err := acting(tx)
 		if err != nil {
 			return Added{}, err
 		}

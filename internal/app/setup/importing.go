@@ -205,7 +205,7 @@ func Import(ctx context.Context, a *app.App, r app.Request, in Incoming) (Import
 		return Imported{}, err
 	}
 	return app.Do(ctx, a, r, "import", []any{in.Kind, in.Name, in.Header, in.Rows, in.Columns}, func(tx *app.Tx) (Imported, error) {
-		e, err := newEnv(tx.DB, tx.Today, tx.Actor)
+		e, err := acting(tx)
 		if err != nil {
 			return Imported{}, err
 		}
@@ -246,7 +246,7 @@ func UndoImport(ctx context.Context, a *app.App, r app.Request, id int64) error 
 		if kept.Undone {
 			return struct{}{}, app.Refuse(app.Conflict, "This import was taken back already.")
 		}
-		e, err := newEnv(tx.DB, tx.Today, tx.Actor)
+		e, err := acting(tx)
 		if err != nil {
 			return struct{}{}, err
 		}
@@ -269,11 +269,7 @@ func UndoImport(ctx context.Context, a *app.App, r app.Request, id int64) error 
 // Export reads all records of a kind as a table with the columns that an import
 // takes. Inherited values are left empty: they are not the record's own.
 func Export(ctx context.Context, a *app.App, actor app.Actor, name string) (header []string, rows [][]string, err error) {
-	k, err := kindNamed(name)
-	if err != nil {
-		return nil, nil, err
-	}
-	e, err := newEnv(a.Store.Read(ctx), a.Clock.Today(), actor)
+	k, e, err := reading(ctx, a, actor, name)
 	if err != nil {
 		return nil, nil, err
 	}
