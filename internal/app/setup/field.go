@@ -212,11 +212,15 @@ func percentOf[T any](name, label string, at func(*T) *money.Percent) field[T] {
 	}
 }
 
-// hoursOf is a number of hours, kept as minutes, not bound to one day.
+// hoursOf is a number of hours, kept as minutes, not bound to one day; none is
+// nothing.
 func hoursOf[T any, N int | int64](name, label string, at func(*T) *N) field[T] {
 	return field[T]{
 		Field: Field{Name: name, Label: label, Form: formHours, Hint: "hours, like 38 or 37.5"},
 		get: func(e *env, t *T) (string, error) {
+			if *at(t) == 0 {
+				return "", nil
+			}
 			return strings.Replace(worktime.Hours(int(*at(t))), ".", e.firm.DecimalMark, 1), nil
 		},
 		set: func(e *env, t *T, text string) error {

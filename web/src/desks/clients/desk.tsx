@@ -174,7 +174,7 @@ function ClientRows({ rows, open, onOpen, onGo }: RowsProps) {
               }}
             >
               <th scope="row">
-                <Link to={`/clients/${c.id}`} className="quiet">
+                <Link to={`/clients/${c.id}`} className="quiet" onClick={(event) => event.stopPropagation()}>
                   {c.name}
                 </Link>
                 {!c.active && <span className="beside"> inactive</span>}

@@ -1,4 +1,4 @@
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { Folio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
@@ -54,15 +54,9 @@ export function SetUpIndex() {
                       onClick={() => navigate(pathOf(kind.name))}
                     >
                       <th scope="row" className="indented">
-                        <a
-                          href={pathOf(kind.name)}
-                          onClick={(event) => {
-                            event.preventDefault();
-                            navigate(pathOf(kind.name));
-                          }}
-                        >
+                        <Link to={pathOf(kind.name)} onClick={(event) => event.stopPropagation()}>
                           {sentenceCase(kind.many)}
-                        </a>
+                        </Link>
                       </th>
                       <td className="number">{kind.count}</td>
                       <td className="soft">{kind.about}</td>
