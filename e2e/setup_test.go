@@ -215,6 +215,56 @@ func TestTheFirstStartMakesTheFirm(t *testing.T) {
 	p.until(`document.querySelector("h1").innerText === "First client"`)
 }
 
+func TestTermsOfADraftHoldForItAloneOrFromNowOn(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/billing/46")
+	p.click("button", "30 days")
+	p.until(`document.activeElement.id === "draft-terms"`)
+	p.press("soon")
+	p.click("button", "This invoice only")
+	p.reads("are not known: write receipt")
+	js[bool](p, `(document.querySelector("#draft-terms").focus(), document.activeElement.select(), true)`)
+	p.press("14d")
+	p.click("button", "This invoice only")
+	p.until(`document.querySelector(".review-facts").innerText.includes("15 Dec 2026")`)
+	p.click("button", "14 days")
+	p.until(`document.activeElement.id === "draft-terms"`)
+	p.press("eom")
+	p.click("button", "From now on")
+	p.until(`document.querySelector(".review-facts").innerText.includes("31 Dec 2026")`)
+	p.goTo("/clients/6")
+	p.until(value+`.innerText === "eom"`, "Payment terms")
+}
+
+func TestARateOfItsOwnIsTypedOnAnEntry(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/time?person=3")
+	p.week()
+	p.clickOn(cell, "3:2")
+	p.press("1:30")
+	p.focus("field", "A rate of its own")
+	p.press("140.50")
+	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("1.5 h × 140.50")`)
+	p.click("button", "Save this entry")
+	p.until(`document.querySelector(".folio .history").innerText.includes("Recorded 1:30")`)
+	p.until(`document.querySelector("#entry-perHour").value === "140.5000"`)
+}
+
+func TestFindDoesWhatTheScreenCan(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/engagements/1")
+	p.until(section, "Budgets")
+	p.click("button", "Find")
+	p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
+	p.press("add a bud")
+	p.until(`document.querySelector(".hit").innerText.includes("Add a budget")`)
+	p.press("\r")
+	p.until(`document.querySelector("[aria-label='New budget']")`)
+}
+
 func TestFindReachesEverythingByAPartOfItsName(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")

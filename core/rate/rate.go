@@ -83,6 +83,15 @@ func (r Resolution) PerHour() (rate money.Rate, ok bool) {
 	return r.Won.PerHour, true
 }
 
+// Beat puts a row that is more specific than all others above them.
+func (r Resolution) Beat(row Row) Resolution {
+	beaten := r.Beaten
+	if r.Won != nil {
+		beaten = append([]Row{*r.Won}, beaten...)
+	}
+	return Resolution{On: r.On, Won: &row, Beaten: beaten}
+}
+
 // Resolve finds the rate that holds on a day in a currency. Rows may come in
 // any order.
 func Resolve(on day.Day, currency money.Currency, rows []Row) Resolution {

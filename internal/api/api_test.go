@@ -107,8 +107,8 @@ func (c *client) ask(op operationAt) int {
 	bodies := map[string]string{
 		"/api/time-entries": entryBody, "/api/time-entries/value": entryBody, "/api/time-entries/999": entryBody,
 		"/api/wip/tally": `{"upTo":"2026-11-30","engagementIds":[]}`, "/api/drafts": `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[1]}`,
-		"/api/invoices/999/lines/1/text": `{"text":"x"}`,
-		"/api/records/contacts":          `{"records":[{"id":999,"version":0}],"field":"name","value":"x"}`, "/api/records/contacts/999/active": `{"active":true}`,
+		"/api/invoices/999/lines/1/text": `{"text":"x"}`, "/api/invoices/999/terms": `{"terms":"30d","keep":false}`,
+		"/api/records/contacts": `{"records":[{"id":999,"version":0}],"field":"name","value":"x"}`, "/api/records/contacts/999/active": `{"active":true}`,
 		"/api/engagements/copies": `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`, "/api/rates/ask": `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
 		"/api/rerating": rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
 		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/second-factor/removal": `{"password":"wrong"}`,

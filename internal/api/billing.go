@@ -52,6 +52,13 @@ func (s *server) registerBilling(api huma.API) {
 		}) (*billing.Invoice, error) {
 			return billing.SetText(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line, in.Body.Text)
 		})
+	operation(s, api, http.MethodPut, "/invoices/{id}/terms", "setTerms", "Change the terms of a draft, for it alone or from now on",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Edited
+			Body billing.TermsChange
+		}) (*billing.Invoice, error) {
+			return billing.SetTerms(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body)
+		})
 	operation(s, api, http.MethodDelete, "/invoices/{id}", "deleteDraft", "Delete a draft; its entries are unbilled again",
 		func(ctx context.Context, actor app.Actor, in *Edited) (nothing, error) {
 			return nothing{}, billing.Delete(ctx, s.app, app.Request{Actor: actor}, in.edit())

@@ -81,6 +81,7 @@ var allowed = map[string][]app.Role{
 	"takeOut":        billers,
 	"putOn":          billers,
 	"setText":        billers,
+	"setTerms":       billers,
 	"deleteDraft":    billers,
 	"issueInvoice":   billers,
 }

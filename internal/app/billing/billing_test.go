@@ -13,6 +13,7 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
@@ -334,4 +335,50 @@ func BenchmarkDraftsAndIssueOf25Entries(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// Due dates by hand: 1 December and 14 days are the 15th; end of month then 15
+// days is 15 January.
+func TestOtherTermsHoldForOneInvoiceOrFromNowOn(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Set(t, a, "engagements", apptest.Survey, "terms", "30d")
+	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1")
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	holds := func(kind string, id int64) string {
+		t.Helper()
+		sheet, err := setup.Read(t.Context(), a, apptest.Admin.Actor, kind, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, v := range sheet.Values {
+			if v.Name == "terms" {
+				return v.Value
+			}
+		}
+		return ""
+	}
+	for _, c := range []struct {
+		terms                       string
+		keep                        bool
+		due, client, survey, advice string
+	}{{"14d", false, "2026-12-15", "30d", "30d", "30d"}, {"EOM+15d", true, "2027-01-15", "eom+15d", "eom+15d", "eom+15d"}} {
+		draft, err := billing.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		draft, err = billing.SetTerms(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}, billing.TermsChange{Terms: c.terms, Keep: c.keep})
+		if err != nil || draft.Due.String() != c.due {
+			t.Fatalf("%s: %+v, %v", c.terms, draft, err)
+		}
+		if holds("clients", 1) != c.client || holds("engagements", apptest.Survey) != c.survey || holds("engagements", apptest.Advice) != c.advice {
+			t.Errorf("%s, kept %t: client %s, survey %s, advice %s", c.terms, c.keep, holds("clients", 1), holds("engagements", apptest.Survey), holds("engagements", apptest.Advice))
+		}
+		if _, err := billing.SetTerms(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}, billing.TermsChange{Terms: "soon"}); err == nil {
+			t.Error("unknown terms are taken")
+		}
+	}
+	apptest.Whole(t, a)
 }

@@ -4,8 +4,10 @@ import (
 	"context"
 
 	"dorvet/core/invoice"
+	"dorvet/core/schedule"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -149,4 +151,38 @@ func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
 		return struct{}{}, store.Save(tx.DB, inv)
 	})
 	return err
+}
+
+// TermsChange is other payment terms for a draft: for it alone, or from now on.
+type TermsChange struct {
+	Terms string `json:"terms" maxLength:"20" doc:"receipt, 30d, 2m, eom, eom+15d, 30d+eom or day15"`
+	Keep  bool   `json:"keep" doc:"from now on, for this client; else on this invoice only"`
+}
+
+// SetTerms changes the payment terms of a draft. Kept, they hold for the client
+// from now on, and for those of its engagements here that have their own.
+func SetTerms(ctx context.Context, a *app.App, r app.Request, e Edit, c TermsChange) (*Invoice, error) {
+	return change(ctx, a, r, "change terms", e, c, func(tx *app.Tx, inv *store.Invoice) error {
+		spelled, err := setup.ParseProfile(tx.DB, "terms", c.Terms)
+		if err != nil {
+			return app.InField("terms", err)
+		}
+		terms, err := schedule.ParseTerms(spelled)
+		if err != nil {
+			return app.InField("terms", err)
+		}
+		before := inv.Terms
+		inv.Terms, inv.DueDay = spelled, terms.Due(inv.Dated)
+		if !c.Keep {
+			tx.Tell(before, spelled, "Changed the terms of this invoice")
+			return nil
+		}
+		tx.Tell(before, spelled, "Changed the terms, from now on")
+		engagements, err := store.EngagementsOf(tx.DB, inv.ID)
+		if err != nil {
+			return err
+		}
+		tx.Concerns("clients", inv.ClientID)
+		return setup.KeepProfile(tx, inv.ClientID, engagements, "terms", spelled)
+	})
 }

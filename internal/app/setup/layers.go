@@ -224,3 +224,37 @@ func TaxCode(tx *gorm.DB, p profile.Profile) (int64, error) {
 	}
 	return id, nil
 }
+
+// ParseProfile reads a typed value of the billing profile.
+func ParseProfile(tx *gorm.DB, name, typed string) (string, error) {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return "", err
+	}
+	item, known := profile.Named(name)
+	if !known {
+		return "", fmt.Errorf("there is no %q in the billing profile", name)
+	}
+	return item.Parse(typed, firm.Mark())
+}
+
+// KeepProfile makes a value hold from now on: on the client, and on those of the
+// engagements that have one of their own, which would hide it.
+func KeepProfile(tx *app.Tx, clientID int64, engagements []int64, name, value string) error {
+	if err := store.SetProfileValue(tx.DB, profile.Client, clientID, name, value, false); err != nil {
+		return err
+	}
+	for _, id := range engagements {
+		p, err := Profile(tx.DB, clientID, id)
+		if err != nil {
+			return err
+		}
+		if !p.Of(name).OwnOf(profile.Engagement) {
+			continue
+		}
+		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, name, value, false); err != nil {
+			return err
+		}
+	}
+	return nil
+}

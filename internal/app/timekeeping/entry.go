@@ -5,6 +5,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"regexp"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -29,6 +31,7 @@ type TypedEntry struct {
 	Worked       string        `json:"worked" maxLength:"20" doc:"as people type it: 1:30, 1.5 or 90m"`
 	NotBillable  string        `json:"notBillable" maxLength:"20" doc:"the part of it that is not billable, typed alike"`
 	Treatment    wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
+	PerHour      string        `json:"perHour,omitempty" maxLength:"20" doc:"a rate of this entry alone, typed; for those who may set rates"`
 	Text         string        `json:"text" maxLength:"500" doc:"what the client reads"`
 	Note         string        `json:"note" maxLength:"500" doc:"for the firm alone"`
 }
@@ -45,6 +48,7 @@ type Entry struct {
 	Client       string        `json:"client"`
 	ServiceID    int64         `json:"serviceId"`
 	Service      string        `json:"service"`
+	PerHour      *money.Rate   `json:"perHour,omitempty" doc:"a rate of its own, in ten-thousandths"`
 	PhaseID      int64         `json:"phaseId" doc:"a phase or task, or 0"`
 	Phase        string        `json:"phase"`
 	Minutes      int           `json:"minutes" doc:"worked"`
@@ -74,13 +78,16 @@ func shown(r *store.EntryRow) Entry {
 	if r.PhaseID != nil {
 		entry.PhaseID = *r.PhaseID
 	}
+	if won := r.Valued.Rate.Won; won != nil && won.Level == rate.Entry {
+		entry.PerHour = &won.PerHour
+	}
 	return entry
 }
 
 // conceal leaves out what the actor may not see: rates, and what time is worth.
 func (e *Entry) conceal(actor app.Actor) *Entry {
 	if !actor.SeesValues() {
-		e.Value, e.Standard, e.Explanation = nil, nil, nil
+		e.Value, e.Standard, e.Explanation, e.PerHour = nil, nil, nil, nil
 	}
 	return e
 }
@@ -200,6 +207,9 @@ func valued(tx *gorm.DB, actor app.Actor, in TypedEntry) (store.TimeEntry, error
 	if err := atRates(tx, &work, e, in); err != nil {
 		return none, err
 	}
+	if err := ownRate(tx, actor, firm, &work, e, in); err != nil {
+		return none, err
+	}
 	value, err := wip.Value(work)
 	if err != nil {
 		return none, app.InField("notBillable", err)
@@ -214,6 +224,35 @@ func valued(tx *gorm.DB, actor app.Actor, in TypedEntry) (store.TimeEntry, error
 		entry.PhaseID = &in.PhaseID
 	}
 	return entry, nil
+}
+
+// pointRate is how the pages give a rate back that they were shown; four digits
+// after a point are no thousands, whatever the firm's mark.
+var pointRate = regexp.MustCompile(`^\d+\.\d{4}$`)
+
+// ownRate puts a rate that is typed on the entry itself above all others. Leads
+// set it on engagements that they lead.
+func ownRate(tx *gorm.DB, actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engagement, in TypedEntry) error {
+	if strings.TrimSpace(in.PerHour) == "" {
+		return nil
+	}
+	if actor.Role != app.Administrator && (actor.Role != app.Lead || !actor.Sight().Sees(e)) {
+		return app.RefuseField("perHour", "A rate of its own is set by the lead of the engagement or an administrator: leave it empty.")
+	}
+	mark := firm.Mark()
+	if pointRate.MatchString(in.PerHour) {
+		mark = money.Point
+	}
+	n, err := money.ParseFixed(in.PerHour, mark, 4)
+	if err != nil {
+		return app.InField("perHour", err)
+	}
+	if n < 0 {
+		return app.RefuseField("perHour", "%q is negative: give a rate of 0 or more.", in.PerHour)
+	}
+	own := rate.Row{Level: rate.Entry, Subject: "itself", From: in.Day, PerHour: money.Rate(n), Currency: e.Currency}
+	work.Agreed = work.Agreed.Beat(own)
+	return nil
 }
 
 // atRates finds the rates that hold for work on its day.

@@ -135,6 +135,9 @@ func (d *Rerated) rate(tx *gorm.DB, g *store.Engagement, row *store.EntryRow) er
 	if err := atRates(tx, &work, g, in); err != nil {
 		return err
 	}
+	if won := row.Valued.Rate.Won; won != nil && won.Level == rate.Entry { // its own rate stays
+		work.Agreed = work.Agreed.Beat(*won)
+	}
 	value, err := wip.Value(work)
 	if err != nil {
 		return err

@@ -220,3 +220,39 @@ func TestOnlyThoseWhoAreNamedRecordAndOnOpenPhases(t *testing.T) {
 		t.Errorf("an administrator records for others: %v", err)
 	}
 }
+
+func TestARateOfTheEntryItselfBeatsAllOthersAndSurvivesReRating(t *testing.T) {
+	a := apptest.Firm(t)
+	in := apptest.Typed(apptest.Survey, "2026-11-30", "1:30")
+	in.PerHour = "140.50"
+	if _, err := timekeeping.Record(t.Context(), a, apptest.Staff, in); err == nil {
+		t.Error("staff set a rate")
+	}
+	entry, err := timekeeping.Record(t.Context(), a, apptest.Admin, in)
+	// 1.5 h at 140.50 are 210.75; anybody would pay 1.5 h at 100.00.
+	if err != nil || entry.Value.String() != "210.75" || entry.Standard.String() != "150.00" || entry.PerHour.String() != "140.50" {
+		t.Fatalf("%+v, %v", entry, err)
+	}
+	apptest.Add(t, a, "rates", "engagement", "1", "per_hour", "120", "from", "2026-01-01")
+	preview, err := timekeeping.PreviewRerating(t.Context(), a, apptest.Admin.Actor, timekeeping.Rerating{EngagementID: apptest.Survey, From: entry.Day, To: entry.Day})
+	if err != nil || len(preview.Entries) != 0 || preview.Same != 1 {
+		t.Errorf("%+v, %v", preview, err)
+	}
+	apptest.Set(t, a, "firm", 1, "decimal_mark", ",")
+	for typed, want := range map[string]string{"140.5000": "210.75", "140,5": "210.75"} {
+		in.PerHour = typed
+		if worth, err := timekeeping.Preview(t.Context(), a, apptest.Admin.Actor, in); err != nil || worth.Value.String() != want {
+			t.Errorf("%s: %+v, %v", typed, worth, err)
+		}
+	}
+	apptest.Set(t, a, "firm", 1, "decimal_mark", ".")
+	in.PerHour = "-1"
+	if _, err := timekeeping.Change(t.Context(), a, apptest.Admin, entry.ID, entry.Version, in); err == nil {
+		t.Error("a negative rate is taken")
+	}
+	in.PerHour = ""
+	if changed, err := timekeeping.Change(t.Context(), a, apptest.Admin, entry.ID, entry.Version, in); err != nil || changed.Value.String() != "180.00" {
+		t.Errorf("without its own: %+v, %v", changed, err)
+	}
+	apptest.Whole(t, a)
+}

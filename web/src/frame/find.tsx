@@ -16,8 +16,9 @@ interface Hit {
 /** One place to find or do anything. */
 export function Find({ onClose }: { onClose: () => void }) {
   const [text, setText] = useState("");
+  const [acts] = useState(actsOfTheScreen);
   const [at, setAt] = useState(0);
-  const hits = useHits(text);
+  const hits = useHits(text, acts);
   const chosen = Math.min(at, hits.length - 1);
   const open = (hit: Hit | undefined) => {
     hit?.go();
@@ -77,7 +78,17 @@ const pathOf: Record<Schema["Found"]["kind"], (id: number) => string> = {
   invoice: (id) => `/billing/${id}`,
 };
 
-function useHits(text: string): Hit[] {
+/** What can be done on the screen that is open: its buttons, by their words. */
+function actsOfTheScreen(): Hit[] {
+  const buttons = document.querySelectorAll<HTMLButtonElement>(".desk .ant-btn, .desk h3 .link, .desk .ending .link");
+  return [...buttons].flatMap((button, at) => {
+    const title = button.innerText.trim();
+    if (!title || button.disabled || !button.checkVisibility()) return [];
+    return [{ key: `act-${at}`, title, beside: "on this screen", go: () => setTimeout(() => button.click()) }];
+  });
+}
+
+function useHits(text: string, acts: Hit[]): Hit[] {
   const navigate = useNavigate();
   const signOut = useSignOut();
   const { role } = useSession();
@@ -116,7 +127,7 @@ function useHits(text: string): Hit[] {
       { key: "new-service", title: "New service", beside: "Set-up", go: to("/set-up/services?new=yes") },
       { key: "import", title: "Read from a file", beside: "Set-up", go: to("/set-up/import") },
     );
-  const matching = places.filter((place) =>
+  const matching = [...acts, ...places].filter((place) =>
     `${place.title} ${place.beside}`.toLowerCase().includes(asked.toLowerCase()),
   );
   const hits = (found.data ?? []).map((hit) => ({

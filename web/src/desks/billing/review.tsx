@@ -12,6 +12,7 @@ import { DraftList } from "./draft-list";
 import { LiveDocument } from "./live-document";
 import { type Asking, Questions } from "./questions";
 import { ReviewLines } from "./review-lines";
+import { Terms } from "./terms";
 import { type Invoice, useDraftActs, useDrafts, useInvoice } from "./use-billing";
 import { useUndoable } from "./use-undoable";
 
@@ -73,7 +74,16 @@ function Opened({ invoice }: { invoice: Invoice }) {
         </p>
         <p className="review-facts">
           Work up to <b>{long(invoice.upTo)}</b>, dated <b>{long(invoice.dated)}</b>, due <b>{long(invoice.due)}</b> (
-          {invoice.document.terms})
+          {mayBill ? (
+            <Terms
+              shown={invoice.document.terms}
+              refused={acts.setTerms.error?.message}
+              onChange={(change) => acts.setTerms.mutateAsync(change)}
+            />
+          ) : (
+            invoice.document.terms
+          )}
+          )
         </p>
         {problem && (
           <p className="refusal" role="alert">

@@ -61,6 +61,12 @@ export function useDraftActs(invoice: Invoice) {
     onSuccess,
     onError,
   });
+  const setTerms = useMutation({
+    mutationFn: (body: Schema["TermsChange"]) =>
+      of(api.PUT("/api/invoices/{id}/terms", { params: { path, query }, body })),
+    onSuccess,
+    onError,
+  });
   const issue = useMutation({
     mutationFn: () =>
       of(
@@ -79,5 +85,5 @@ export function useDraftActs(invoice: Invoice) {
     },
     onError,
   });
-  return { takeOut, putOn, setText, issue, remove };
+  return { takeOut, putOn, setText, setTerms, issue, remove };
 }

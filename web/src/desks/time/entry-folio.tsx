@@ -2,6 +2,7 @@ import { Input, Select } from "antd";
 import dayjs from "dayjs";
 import { Link } from "react-router";
 import type { Problem } from "../../api/client";
+import { useSession } from "../../api/session";
 import { Steps } from "../../frame/explain";
 import { clock } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
@@ -115,6 +116,7 @@ interface FieldsProps {
 }
 
 function Fields({ typed, phases, problem, readOnly, onChange, onCommit }: FieldsProps) {
+  const { role } = useSession();
   const field = (name: keyof Edit["typed"], label: string) => ({
     id: `entry-${name}`,
     "aria-label": label,
@@ -160,6 +162,12 @@ function Fields({ typed, phases, problem, readOnly, onChange, onCommit }: Fields
             onChange={(phaseId?: number) => onChange({ phaseId: phaseId ?? 0 })}
             options={phases.map((p) => ({ value: p.id, label: p.name, title: p.name }))}
           />
+        </label>
+      )}
+      {(role === "administrator" || role === "lead") && (
+        <label className="wide" htmlFor="entry-perHour">
+          A rate of its own
+          <Input {...field("perHour", "A rate of its own")} variant="underlined" placeholder="the one that holds" />
         </label>
       )}
       <label className="wide" htmlFor="entry-treatment">

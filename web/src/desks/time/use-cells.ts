@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import type { Problem } from "../../api/client";
-import { clock } from "../../frame/figure";
+import { clock, fixed } from "../../frame/figure";
 import type { Entry, Treatment, TypedEntry, Week, WeekRow } from "./use-week";
 
 /** A row of the grid, kept although it has no time yet. */
@@ -20,7 +20,7 @@ export const placeKey = (place: Place) => `${place.row}|${place.day}|${place.ent
 
 /** What has been typed and is not saved: it stays until it is, also when it was refused. */
 export interface Edit {
-  typed: Pick<TypedEntry, "worked" | "notBillable" | "text" | "note" | "treatment" | "phaseId">;
+  typed: Pick<TypedEntry, "worked" | "notBillable" | "text" | "note" | "treatment" | "phaseId" | "perHour">;
   problem?: Problem;
 }
 
@@ -51,7 +51,7 @@ export function useCells(person: number) {
 
 /** What an entry reads like when it is typed again; a new one has nothing yet. */
 export function typedOf(entry: Entry | undefined, treatment: Treatment): Edit["typed"] {
-  if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment, phaseId: 0 };
+  if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment, phaseId: 0, perHour: "" };
   return {
     worked: clock(entry.minutes),
     notBillable: entry.notBillable ? clock(entry.notBillable) : "",
@@ -59,6 +59,7 @@ export function typedOf(entry: Entry | undefined, treatment: Treatment): Edit["t
     note: entry.note,
     treatment: entry.treatment,
     phaseId: entry.phaseId,
+    perHour: entry.perHour === undefined ? "" : fixed(entry.perHour, 4).replaceAll(",", ""),
   };
 }
 

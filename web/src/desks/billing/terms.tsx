@@ -1,0 +1,58 @@
+import { Button, Input, Popover } from "antd";
+import { useState } from "react";
+import type { Schema } from "../../api/client";
+
+interface Props {
+  shown: string;
+  refused?: string;
+  onChange: (change: Schema["TermsChange"]) => Promise<unknown>;
+}
+
+/** The terms of a draft; another value asks whether it holds for this invoice only or from now on. */
+export function Terms({ shown, refused, onChange }: Props) {
+  const [open, setOpen] = useState(false);
+  const [terms, setTerms] = useState("");
+  const change = (keep: boolean) =>
+    onChange({ terms, keep }).then(
+      () => setOpen(false),
+      () => {}, // the sentence stands below
+    );
+  return (
+    <Popover
+      open={open}
+      onOpenChange={(to) => {
+        setOpen(to);
+        setTerms("");
+      }}
+      afterOpenChange={(shows) => shows && document.getElementById("draft-terms")?.focus()}
+      trigger="click"
+      destroyOnHidden
+      content={
+        <div className="new-record">
+          <label htmlFor="draft-terms">
+            Payment terms
+            <Input
+              id="draft-terms"
+              placeholder="30d, eom, eom+15d, day15"
+              value={terms}
+              onChange={(event) => setTerms(event.target.value)}
+            />
+          </label>
+          {refused && <p className="refusal">{refused}</p>}
+          <p className="new-acts">
+            <Button disabled={!terms} onClick={() => change(false)}>
+              This invoice only
+            </Button>
+            <Button disabled={!terms} onClick={() => change(true)}>
+              From now on
+            </Button>
+          </p>
+        </div>
+      }
+    >
+      <button type="button" className="link">
+        {shown}
+      </button>
+    </Popover>
+  );
+}
