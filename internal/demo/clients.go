@@ -45,14 +45,14 @@ var clients = []client{
 // later came when the firm was at work with Dorvet already: their details are
 // few, and their work is done by the newer people.
 var later = []laterClient{
-	{name: "Greywater Array", currency: "NOK", country: "NO", industry: "Energy", work: []laterWork{{"Cable landfall study", "capped", "900000", "EF"}, {"Scour watch", "recurring", "48000", "EF"}}},
+	{name: "Greywater Array", currency: "NOK", country: "NO", industry: "Energy", work: []laterWork{{"Cable landfall study", "capped", "240000", "EF"}, {"Scour watch", "recurring", "48000", "EF"}}},
 	{name: "Namiuchi Wave Bureau", currency: "JPY", country: "JP", industry: "Research", work: []laterWork{{"Wave buoy comparison", "hourly", "", "RT"}}},
 	{name: "Tarrow Lifeboat Station", industry: "Charity", work: []laterWork{{"Slipway levels", "fixed", "6200", "RT"}}},
 	{name: "Culvary Marina", industry: "Leisure", work: []laterWork{{"Siltation survey", "hourly", "", "EF"}, {"Yearly soundings", "recurring", "1850", "EF"}}},
 	{name: "Inch Moy Lighthouse Trust", industry: "Charity", terms: "60d", work: []laterWork{{"Rock armour check", "fixed", "4800", "EF"}}},
 	{name: "Stennet Sound Pilots", industry: "Shipping", work: []laterWork{{"Under-keel clearance", "hourly", "", "RT"}, {"Pilot chart update", "fixed", "9400", "RT"}}},
 	{name: "Dunmarrow Sailing Club", industry: "Leisure", work: []laterWork{{"Mooring layout", "hourly", "", "EF"}}},
-	{name: "Corriehaven Parish", industry: "Public", taxCode: "R", work: []laterWork{{"Sea wall opinion", "capped", "25000", "EF"}, {"Flood meeting support", "hourly", "", "CR"}}},
+	{name: "Corriehaven Parish", industry: "Public", taxCode: "R", work: []laterWork{{"Sea wall opinion", "capped", "15500", "EF"}, {"Flood meeting support", "hourly", "", "CR"}}},
 	{name: "Lough Erran Anglers", industry: "Leisure", work: []laterWork{{"Weir and fish count", "hourly", "", "CR"}}},
 	{name: "Mossel Point Aquaculture", industry: "Aquaculture", work: []laterWork{{"Licence renewal", "fixed", "12500", "CR"}, {"Water quality rounds", "recurring", "2400", "CR"}}},
 	{name: "Perrin Quay Estates", industry: "Property", terms: "eom", work: []laterWork{{"Quay wall condition", "hourly", "", "EF"}, {"Planning objection", "hourly", "", "CR"}}},
