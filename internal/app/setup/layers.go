@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"dorvet/core/day"
 	"dorvet/core/profile"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -204,6 +205,13 @@ func setOwn(e *env, own string, id int64, name, text string) (set, error) {
 		item := profile.Item{Label: v.Name, Form: profile.Form(v.Form), Options: fieldOfOwn(v.OwnField).Options, Optional: true}
 		if done.after, err = item.Parse(text, e.firm.Mark()); err != nil {
 			return done, err
+		}
+		if v.Form == formDay && done.after != "" {
+			on, err := day.ParseTyped(done.after, e.today)
+			if err != nil {
+				return done, err
+			}
+			done.after = on.String()
 		}
 		return done, store.SetOwnValue(e.tx, v.OwnField.ID, id, done.after)
 	}

@@ -36,8 +36,8 @@ func AddRecord(ctx context.Context, a *app.App, r app.Request, name string, type
 		if err != nil {
 			return Added{}, err
 		}
-		if _, err := k.open(e, made.head().ID); err != nil {
-			return Added{}, app.Refuse(app.Forbidden, "This belongs to an engagement or a client of another lead. Ask a billing administrator.")
+		if err := stillSeen(e, k, made.head().ID); err != nil {
+			return Added{}, err
 		}
 		added, err := addedOf(e, k, made)
 		tx.Tell(nil, nil, "Made the %s %s", k.describe().One, added.Title)
@@ -123,7 +123,11 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 			label = done.label
 			titles = append(titles, done.title)
 			tx.Concerns(name, s.ID)
-			before[done.key()], after[done.key()] = done.before, done.after
+			part := done.label
+			if len(seen) > 1 { // each with what it had before
+				part = done.title + ", " + done.label
+			}
+			before[part], after[part] = done.before, done.after
 		}
 		tx.Tell(before, after, "Changed %s of %s", strings.ToLower(label), strings.Join(titles, ", "))
 		return struct{}{}, nil
@@ -133,8 +137,6 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 
 // changed is what a change did to one record.
 type changed struct{ label, title, before, after string }
-
-func (c changed) key() string { return c.label }
 
 func setOne(tx *app.Tx, e *env, k kind, s Seen, c Change) (changed, error) {
 	r, err := opened(e, k, s)
@@ -175,7 +177,19 @@ func setOne(tx *app.Tx, e *env, k kind, s Seen, c Change) (changed, error) {
 	if err != nil {
 		return done, err
 	}
+	if err := stillSeen(e, k, s.ID); err != nil {
+		return done, err
+	}
 	return done, r.after(tx, e, before)
+}
+
+// stillSeen refuses to make, or to move, a record to where the actor sees
+// nothing: onto an engagement of another lead.
+func stillSeen(e *env, k kind, id int64) error {
+	if _, err := k.open(e, id); err != nil {
+		return app.Refuse(app.Forbidden, "This belongs to an engagement or a client of another lead. Ask a billing administrator.")
+	}
+	return nil
 }
 
 // opened reads a record and refuses one that was changed since it was seen.

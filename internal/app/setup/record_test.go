@@ -242,6 +242,9 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 	if err := setup.SetField(t.Context(), a, apptest.Lead, "phases", seen, setup.Change{Field: "people", Value: "SS, LL"}); err != nil {
 		t.Fatal(err)
 	}
+	if history, err := a.History(t.Context(), "phases", seen[0].ID); err != nil || !strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) || !strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
+		t.Errorf("%+v, %v", history, err)
+	}
 	stale := slices.Clone(seen) // the first has changed since
 	for i := range seen[1:] {
 		stale[i+1].Version = 1
@@ -271,6 +274,13 @@ func TestALeadSeesAndChangesOnlyTheirOwn(t *testing.T) {
 		if (refusalOf(t, err) != nil) != refused {
 			t.Errorf("a phase of %s: %v", engagement, err)
 		}
+	}
+	// Nor is one moved there afterwards.
+	if r := change(t, a, apptest.Lead, "phases", 1, setup.Change{Field: "engagement", Value: "3"}); r == nil || r.Kind != app.Forbidden {
+		t.Errorf("%+v", r)
+	}
+	if v := valueOf(t, sheet(t, a, "phases", 1), "engagement"); v.Value != "1" {
+		t.Errorf("the phase is of %s", v.Value)
 	}
 }
 
@@ -309,6 +319,14 @@ func TestOwnFieldsOfTheFirmAreFilledAndChecked(t *testing.T) {
 	apptest.Set(t, a, "engagements", apptest.Survey, "own.Area", "Estuary")
 	if v := valueOf(t, sheet(t, a, "engagements", apptest.Survey), "own.Area"); v.Value != "estuary" {
 		t.Errorf("%+v", v)
+	}
+	apptest.Add(t, a, "own-fields", "name", "Tide table", "subject", "engagement", "form", "day")
+	apptest.Set(t, a, "engagements", apptest.Survey, "own.Tide table", "+1d")
+	if v := valueOf(t, sheet(t, a, "engagements", apptest.Survey), "own.Tide table"); v.Value != "2026-12-02" {
+		t.Errorf("%+v", v)
+	}
+	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, setup.Change{Field: "own.Tide table", Value: "neap"}); r == nil || !strings.Contains(r.Sentence, "is no date") {
+		t.Errorf("%v", r)
 	}
 	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, setup.Change{Field: "own.Area", Value: "moon"}); r == nil || !strings.Contains(r.Sentence, "harbour; estuary") {
 		t.Errorf("%v", r)
