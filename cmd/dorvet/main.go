@@ -16,6 +16,13 @@ type settings struct {
 	Address string `env:"DORVET_ADDR" envDefault:"127.0.0.1:8700"`
 	Data    string `env:"DORVET_DATA" envDefault:"data"`
 	Secure  bool   `env:"DORVET_SECURE_COOKIES"`
+	// URL is where clients reach Dorvet; empty: the address itself.
+	URL string `env:"DORVET_URL"`
+	// SMTP is a mail server; empty: the stand-in, which keeps mails.
+	SMTP         string `env:"DORVET_SMTP"`
+	SMTPUser     string `env:"DORVET_SMTP_USER"`
+	SMTPPassword string `env:"DORVET_SMTP_PASSWORD"`
+	Proxies      string `env:"DORVET_TRUSTED_PROXIES"`
 }
 
 func main() {
@@ -38,12 +45,19 @@ func root() *cobra.Command {
 Settings, each with its flag:
   DORVET_ADDR            address to serve on        --addr
   DORVET_DATA            folder of the data         --data
-  DORVET_SECURE_COOKIES  cookies for HTTPS only     --secure-cookies`,
+  DORVET_SECURE_COOKIES  cookies for HTTPS only     --secure-cookies
+  DORVET_URL             where clients reach it     --url
+  DORVET_SMTP            mail server, host:port     --smtp
+                         (none: mails are kept in the folder of the data)
+  DORVET_SMTP_USER, DORVET_SMTP_PASSWORD            its account
+  DORVET_TRUSTED_PROXIES networks of proxies, like 10.0.0.0/8`,
 		SilenceUsage: true,
 	}
 	flags := cmd.PersistentFlags()
 	flags.StringVar(&set.Address, "addr", set.Address, "address to serve on")
 	flags.StringVar(&set.Data, "data", set.Data, "folder of the data")
+	flags.StringVar(&set.URL, "url", set.URL, "where clients reach it")
+	flags.StringVar(&set.SMTP, "smtp", set.SMTP, "mail server, host:port")
 	flags.BoolVar(&set.Secure, "secure-cookies", set.Secure, "cookies for HTTPS only")
 	cmd.AddCommand(serveCommand(set), demoCommand(set), checkCommand(set), backupCommand(set), restoreCommand(set), openapiCommand(),
 		&cobra.Command{Use: "version", Short: "Say which version this is", Args: cobra.NoArgs,

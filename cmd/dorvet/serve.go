@@ -31,11 +31,10 @@ func serveCommand(set *settings) *cobra.Command {
 				return err
 			}
 			defer data.Close()
-			a := &app.App{Store: data, Clock: app.WallClock{Store: data}, Render: documents.PDF}
 			if _, err := store.TheFirm(data.Read(cmd.Context())); err != nil {
 				cmd.Println("There is no firm in this folder yet: open the address below to begin one.")
 			}
-			return serve(cmd, set, a, nil)
+			return serve(cmd, set, data, app.WallClock{Store: data}, nil)
 		}}
 }
 
@@ -65,7 +64,8 @@ func demoCommand(set *settings) *cobra.Command {
 			for _, a := range demo.Accounts() {
 				accounts = append(accounts, api.Account{Role: a.Role, Name: a.Name, Mail: a.Mail, Password: a.Pass})
 			}
-			return serve(cmd, set, &app.App{Store: data, Clock: app.PinnedClock{Date: pinned}, Render: documents.PDF}, accounts)
+			set.SMTP = "" // the demo never mails anybody
+			return serve(cmd, set, data, app.PinnedClock{Date: pinned}, accounts)
 		}}
 	cmd.Flags().StringVar(&today, "today", today, "business date to which the demo is pinned")
 	return cmd
@@ -84,8 +84,20 @@ func onlyLoopback(address string) error {
 }
 
 // serve answers requests until it is told to stop, then lets the running ones end.
-func serve(cmd *cobra.Command, set *settings, a *app.App, accounts []api.Account) error {
-	handler, err := api.New(a, api.Options{Version: version(), Accounts: accounts, Pages: web.Pages(), Secure: set.Secure})
+func serve(cmd *cobra.Command, set *settings, data *store.Store, clock app.Clock, accounts []api.Account) error {
+	a, sink, err := outside(set, data, clock)
+	if err != nil {
+		return err
+	}
+	options := api.Options{Version: version(), Accounts: accounts, Pages: web.Pages(), Secure: set.Secure}
+	if sink != nil {
+		defer sink.Close()
+		options.Mailbox = sink
+	}
+	if options.Proxies, err = proxies(set.Proxies); err != nil {
+		return err
+	}
+	handler, err := api.New(a, options)
 	if err != nil {
 		return err
 	}
@@ -95,6 +107,12 @@ func serve(cmd *cobra.Command, set *settings, a *app.App, accounts []api.Account
 	if err != nil {
 		return fmt.Errorf("listen on %s: %w", set.Address, err)
 	}
+	if a.Address == "" {
+		a.Address = "http://" + listener.Addr().String()
+	}
+	delivered := make(chan struct{})
+	go func() { deliver(ctx, a); close(delivered) }()
+	defer func() { <-delivered }()
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
 	cmd.Printf("Dorvet serves http://%s\n", listener.Addr())
 	for _, account := range accounts {
@@ -104,6 +122,7 @@ func serve(cmd *cobra.Command, set *settings, a *app.App, accounts []api.Account
 	go func() { ended <- server.Serve(listener) }()
 	select {
 	case err := <-ended:
+		stop()
 		return err
 	case <-ctx.Done():
 	}

@@ -117,6 +117,13 @@ type ExchangeRate int64
 // Par is the exchange rate of a currency with itself.
 const Par ExchangeRate = 100_000_000
 
+// Inverse is how many units of the other currency one unit of the firm's costs,
+// rounded to eight decimals: good for estimates.
+func (x ExchangeRate) Inverse() (ExchangeRate, error) {
+	n, err := MulDiv(int64(Par), int64(Par), int64(x))
+	return ExchangeRate(n), err
+}
+
 // Convert is a in the currency to, at the rate x, rounded once.
 func (a Amount) Convert(x ExchangeRate, to Currency) (Amount, error) {
 	from, err := a.Currency.Decimals()

@@ -240,6 +240,16 @@ func TestConversionRoundsOnce(t *testing.T) {
 	}
 }
 
+// The inverse of a rate brings an amount back, to the unit. Source: 1 / 0.8 is 1.25.
+func TestTheInverseOfAnExchangeRate(t *testing.T) {
+	if x, err := ExchangeRate(80_000_000).Inverse(); err != nil || x != 125_000_000 {
+		t.Errorf("1 / 0.8 is %d, %v", x, err)
+	}
+	if _, err := ExchangeRate(0).Inverse(); err == nil {
+		t.Error("nothing has an inverse")
+	}
+}
+
 func BenchmarkValueOfAnEntry(b *testing.B) {
 	for b.Loop() {
 		Rate(1425000).ForMinutes(90, 0, "EUR")

@@ -55,7 +55,7 @@ var remedies = map[ProposalState]string{
 	Declined:   "it was declined: ask for a new one",
 	Withdrawn:  "it was withdrawn by whoever sent it: ask them for a new one",
 	Superseded: "a newer version has taken its place: look at that one",
-	Expired:    "its last day is over: ask for a new one",
+	Expired:    "its last day is over: a new one can be made from it",
 }
 
 var past = map[Act]string{Change: "changed", Delete: "deleted", Send: "sent", See: "seen", Accept: "accepted", Decline: "declined",

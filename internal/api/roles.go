@@ -60,6 +60,33 @@ var allowed = map[string][]app.Role{
 	"removeLogo":     billers,
 	"readLogo":       everyone,
 
+	"listProposals":      reviewers,
+	"readProposal":       reviewers,
+	"listVersions":       reviewers,
+	"proposalHistory":    reviewers,
+	"previewPage":        reviewers,
+	"readCalendar":       reviewers,
+	"readSigned":         reviewers,
+	"readPlan":           reviewers,
+	"beginProposal":      leaders,
+	"saveProposal":       leaders,
+	"deleteProposal":     leaders,
+	"restoreVersion":     leaders,
+	"copyProposal":       leaders,
+	"priceProposal":      leaders,
+	"askFee":             leaders,
+	"lineFromCatalogue":  leaders,
+	"previewMail":        leaders,
+	"sendProposal":       leaders,
+	"withdrawProposal":   leaders,
+	"endLinks":           leaders,
+	"recordAcceptance":   leaders,
+	"answerQuestion":     leaders,
+	"askClient":          leaders,
+	"listQuestionnaires": reviewers,
+	"listMails":          billers,
+	"readMail":           billers,
+
 	"readWeek":     recorders,
 	"valueEntry":   recorders,
 	"recordEntry":  recorders,
@@ -91,6 +118,7 @@ var allowed = map[string][]app.Role{
 var ofKind = map[string]struct{ read, change []app.Role }{
 	"firm": {readers, billers}, "entities": {readers, billers}, "series": {readers, billers}, "offices": {reviewers, billers},
 	"holidays": {reviewers, billers}, "exchange-rates": {readers, billers}, "people": {readers, billers}, "grades": {reviewers, billers},
+	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers},
 	"services": {reviewers, billers}, "bundles": {reviewers, billers}, "rates": {readers, billers}, "rate-cards": {readers, billers},
 	"tax-codes": {readers, billers}, "tax-rates": {readers, billers}, "own-fields": {readers, billers},
 	"client-statuses": {reviewers, billers}, "onboarding-steps": {readers, billers},
@@ -98,5 +126,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"engagements": {reviewers, billers}, "engagement-templates": {reviewers, billers}, "phases": {reviewers, leaders}, "budgets": {reviewers, leaders},
 }
 
-// public operations need no sign-in.
-var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true, "readInvitation": true, "acceptInvitation": true}
+// public operations need no sign-in; those of clients need the secret of a link.
+var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true, "readInvitation": true, "acceptInvitation": true,
+	"readClientPage": true, "chooseOnPage": true, "markSeen": true, "sendCode": true, "keepWay": true, "acceptProposal": true, "declineProposal": true,
+	"askAboutProposal": true, "passOn": true, "readSignedCopy": true, "readQuestions": true, "answerQuestions": true}

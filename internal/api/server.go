@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"io/fs"
 	"net/http"
+	"net/netip"
+	"slices"
 	"strings"
 	"time"
 
@@ -28,6 +30,11 @@ type Options struct {
 	Pages fs.FS
 	// Secure marks cookies for HTTPS only.
 	Secure bool
+	// Mailbox shows the mails of the mail stand-in; nil where there is none.
+	Mailbox Mailbox
+	// Proxies are the addresses of proxies whose word is taken for from where a
+	// request comes.
+	Proxies []netip.Prefix
 }
 
 // Account is a sign-in of the demo.
@@ -43,6 +50,7 @@ type server struct {
 	options  Options
 	sessions *scs.SessionManager
 	signIns  *throttle
+	guests   *guests
 }
 
 const (
@@ -54,13 +62,13 @@ const (
 
 // New makes the handler of everything that Dorvet serves.
 func New(a *app.App, options Options) (http.Handler, error) {
-	s := &server{app: a, options: options, signIns: newThrottle()}
+	s := &server{app: a, options: options, signIns: newThrottle(), guests: newGuests()}
 	var err error
 	if s.sessions, err = newSessions(a.Store, options.Secure); err != nil {
 		return nil, err
 	}
 	router := chi.NewRouter()
-	router.Use(middleware.Recoverer, headers, limited, middleware.Timeout(requestTimeout),
+	router.Use(middleware.Recoverer, s.from, headers, limited, middleware.Timeout(requestTimeout),
 		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))
@@ -73,7 +81,7 @@ func New(a *app.App, options Options) (http.Handler, error) {
 
 // Contract is the OpenAPI document of all operations, as YAML or JSON.
 func Contract(version string) ([]byte, error) {
-	s := &server{signIns: newThrottle()}
+	s := &server{signIns: newThrottle(), guests: newGuests()}
 	api := contract(chi.NewRouter(), version)
 	s.register(api)
 	return json.MarshalIndent(api.OpenAPI(), "", "  ")
@@ -93,6 +101,9 @@ func (s *server) register(api huma.API) {
 	s.registerRecords(api)
 	s.registerSetup(api)
 	s.registerFiles(api)
+	s.registerPricing(api)
+	s.registerGuests(api)
+	s.registerMails(api)
 	s.registerTimekeeping(api)
 	s.registerWIP(api)
 	s.registerBilling(api)
@@ -121,7 +132,7 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 	}
 	if strings.HasPrefix(path, "assets/") {
 		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
-	} else {
+	} else if w.Header().Get("Cache-Control") == "" {
 		w.Header().Set("Cache-Control", "no-cache")
 	}
 	http.ServeFileFS(w, r, s.options.Pages, path)
@@ -148,6 +159,31 @@ func headers(next http.Handler) http.Handler {
 		h.Set("Referrer-Policy", "same-origin")
 		if strings.HasPrefix(r.URL.Path, apiPrefix+"/") {
 			h.Set("Cache-Control", "no-store")
+		}
+		if forClients(r.URL.Path) {
+			h.Set("Cache-Control", "no-store")
+			h.Set("Referrer-Policy", "no-referrer")
+			h.Set("X-Robots-Tag", "noindex, nofollow")
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// forClients reports whether a page or an answer is for who holds a link.
+func forClients(path string) bool {
+	return path == "/proposal" || path == "/questions" || strings.HasPrefix(path, apiPrefix+"/public/")
+}
+
+// from takes a trusted proxy's word for the address of a request, and nobody
+// else's.
+func (s *server) from(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		peer, err := netip.ParseAddrPort(r.RemoteAddr)
+		if err == nil && slices.ContainsFunc(s.options.Proxies, func(p netip.Prefix) bool { return p.Contains(peer.Addr().Unmap()) }) {
+			hops := strings.Split(r.Header.Get("X-Forwarded-For"), ",")
+			if said, err := netip.ParseAddr(strings.TrimSpace(hops[len(hops)-1])); err == nil {
+				r.RemoteAddr = netip.AddrPortFrom(said, peer.Port()).String()
+			}
 		}
 		next.ServeHTTP(w, r)
 	})

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"dorvet/core/day"
@@ -36,6 +37,7 @@ type Tx struct {
 	work     []store.WorkMovement
 	money    []store.MoneyMovement
 	notices  []store.Notice
+	mails    []store.Mail
 }
 
 // Tell writes the act's sentence in the history, with what was before and after.
@@ -47,7 +49,10 @@ func (tx *Tx) Tell(before, after any, sentence string, values ...any) {
 // Concerns links the act to the things in whose history it appears.
 func (tx *Tx) Concerns(subject string, ids ...int64) {
 	for _, id := range ids {
-		tx.subjects = append(tx.subjects, store.ActSubject{ActID: tx.ActID, Subject: subject, SubjectID: id})
+		link := store.ActSubject{ActID: tx.ActID, Subject: subject, SubjectID: id}
+		if !slices.Contains(tx.subjects, link) {
+			tx.subjects = append(tx.subjects, link)
+		}
 	}
 }
 
@@ -63,6 +68,7 @@ func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, a
 	var result T
 	digest := sha256.Sum256([]byte(asJSON(input)))
 	asked := store.Idempotency{PersonID: r.Actor.PersonID, Key: r.Key, Act: kind, BodyDigest: hex.EncodeToString(digest[:])}
+	mailed := false
 	err := a.Store.Write(ctx, func(db *gorm.DB) error {
 		if done, err := answered(db, asked, &result); done || err != nil {
 			return err
@@ -74,8 +80,12 @@ func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, a
 		if result, err = act(tx); err != nil {
 			return err
 		}
+		mailed = len(tx.mails) > 0
 		return tx.finish(asked, result)
 	})
+	if err == nil && mailed {
+		a.tellQueue()
+	}
 	if errors.Is(err, store.ErrStale) {
 		err = AsConflict(err)
 	}
@@ -99,7 +109,7 @@ func answered[T any](db *gorm.DB, asked store.Idempotency, result *T) (bool, err
 func begin(db *gorm.DB, a *App, r Request, kind string) (*Tx, error) {
 	id, err := store.NextActID(db)
 	tx := &Tx{DB: db, ActID: id, Now: a.Clock.Now(), Today: a.Clock.Today(), Actor: r.Actor}
-	tx.act = store.Act{ID: id, Kind: kind, At: tx.Now, BusinessDay: tx.Today, Reason: r.Reason}
+	tx.act = store.Act{ID: id, Kind: kind, At: tx.Now, BusinessDay: tx.Today, Reason: r.Reason, Outsider: r.Actor.Outsider}
 	if r.Actor.PersonID != 0 {
 		tx.act.PersonID = &r.Actor.PersonID
 	}
@@ -107,7 +117,7 @@ func begin(db *gorm.DB, a *App, r Request, kind string) (*Tx, error) {
 }
 
 func (tx *Tx) finish(asked store.Idempotency, result any) error {
-	for _, rows := range []any{&tx.act, tx.subjects, tx.work, tx.money, tx.notices} {
+	for _, rows := range []any{&tx.act, tx.subjects, tx.work, tx.money, tx.notices, tx.mails} {
 		if err := store.Insert(tx.DB, rows); err != nil {
 			return err
 		}

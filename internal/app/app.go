@@ -10,6 +10,9 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
+	"dorvet/core/letter"
+	"dorvet/core/payway"
+	"dorvet/core/pricing"
 	"dorvet/internal/store"
 )
 
@@ -19,6 +22,22 @@ type App struct {
 	Clock Clock
 	// Render makes the file of a finished invoice.
 	Render func(invoice.Document) ([]byte, error)
+	// RenderProposal makes the file of an answered proposal.
+	RenderProposal func(pricing.Document) ([]byte, error)
+	// Mail sends a letter; nil where nothing is sent.
+	Mail func(context.Context, letter.Letter) error
+	// Ways keeps cards and accounts; nil where no way of paying is taken.
+	Ways Ways
+	// Address is where clients reach Dorvet: https://bills.firm.example.
+	Address string
+	// Queued is told when mails wait to be delivered.
+	Queued chan struct{}
+}
+
+// Ways is a payment service: it takes a card or an account and gives a token.
+type Ways interface {
+	KeepCard(context.Context, payway.Card) (payway.Kept, error)
+	KeepAccount(context.Context, payway.Account) (payway.Kept, error)
 }
 
 // Clock tells both times: the instant at which the machine does something, and
@@ -85,6 +104,8 @@ type Actor struct {
 	StandsInFor []int64
 	// Entities are the issuing entities to which the actor is limited; nil: none.
 	Entities []int64
+	// Outsider is the name of somebody who acts through a link, without an account.
+	Outsider string
 }
 
 // SeesPerson reports whether the actor may see another's time.

@@ -4,12 +4,16 @@ package apptest
 
 import (
 	"context"
+	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"testing"
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
+	"dorvet/core/letter"
+	"dorvet/core/pricing"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
@@ -45,12 +49,14 @@ func Firm(t testing.TB) *app.App {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { data.Close() })
-	a := &app.App{Store: data, Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil }}
+	a := &app.App{Store: data, Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
+		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Address: "http://firm.example"}
 	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT", TaxPercent: "23",
 		Name: "Ada Admin", Mail: "ada@firm.example", Password: Password})
 	must(t, err)
 	must(t, setup.SetField(t.Context(), a, Admin, "series", []setup.Seen{{ID: 1}}, setup.Change{Field: "prefix", Value: "N"}))
 	must(t, setup.SetField(t.Context(), a, Admin, "entities", []setup.Seen{{ID: 1}}, setup.Change{Field: "legal_name", Value: "Firm Ltd"}))
+	Set(t, a, "entities", 1, "mail", "bills@firm.example")
 	for _, p := range [][]string{{"Sam Staff", "sam", "staff"}, {"Lea Lead", "lea", "lead"}, {"Olga Owner", "olga", "owner"}} {
 		Add(t, a, "people", "name", p[0], "mail", p[1]+"@firm.example", "role", p[2])
 	}
@@ -64,6 +70,37 @@ func Firm(t testing.TB) *app.App {
 	Add(t, a, "rates", "per_hour", "100", "from", "2026-01-01")
 	Add(t, a, "rates", "client", "B", "per_hour", "80", "from", "2026-01-01")
 	return a
+}
+
+// Letters is what was mailed.
+type Letters struct{ All []letter.Letter }
+
+// Mail catches what is mailed from now on.
+func Mail(a *app.App) *Letters {
+	caught := &Letters{}
+	a.Mail = func(_ context.Context, l letter.Letter) error {
+		if err := l.Check(); err != nil {
+			return err
+		}
+		caught.All = append(caught.All, l)
+		return nil
+	}
+	return caught
+}
+
+// Find is the last part that a pattern finds in the latest mail to somebody: a
+// code, or the secret of a link.
+func (l *Letters) Find(t testing.TB, to, pattern string) string {
+	t.Helper()
+	for _, mail := range slices.Backward(l.All) {
+		if mail.To.Address == to {
+			if found := regexp.MustCompile(pattern).FindStringSubmatch(mail.Body); found != nil {
+				return found[len(found)-1]
+			}
+		}
+	}
+	t.Fatalf("no mail to %s has %s", to, pattern)
+	return ""
 }
 
 // Password is everybody's.

@@ -12,15 +12,15 @@ import (
 // typeface reads the typeface's own table of characters, once.
 var typeface = sync.OnceValues(func() (*sfnt.Font, error) { return sfnt.Parse(regular) })
 
-// missing is an invoice.Unprintable for the first text of the document that has
-// a character which the typeface lacks, or nil: nothing is lost in silence.
-func missing(doc invoice.Document) error {
+// unprintable is an invoice.Unprintable for the first text that has a character
+// which the typeface lacks, or nil: nothing is lost in silence.
+func unprintable(texts ...string) error {
 	font, err := typeface()
 	if err != nil {
 		return fmt.Errorf("read the typeface: %w", err)
 	}
 	var buffer sfnt.Buffer
-	for _, text := range texts(doc) {
+	for _, text := range texts {
 		for _, r := range printable(text) {
 			if glyph, err := font.GlyphIndex(&buffer, r); err != nil || glyph == 0 || r > 0xFFFF {
 				return &invoice.Unprintable{Text: text, Character: r}

@@ -1,5 +1,5 @@
-// Package documents turns a finished invoice into a file. The same document
-// gives the same bytes.
+// Package documents turns a finished invoice, or an answered proposal, into a
+// file. The same document gives the same bytes.
 package documents
 
 import (
@@ -9,6 +9,7 @@ import (
 	"strings"
 	"unicode"
 
+	"dorvet/core/day"
 	"dorvet/core/invoice"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -48,7 +49,7 @@ var (
 // PDF draws the invoice on A4. It is drawn twice, because the number of pages
 // stands on each. Text that the typeface can't print is an invoice.Unprintable.
 func PDF(doc invoice.Document) ([]byte, error) {
-	if err := missing(doc); err != nil {
+	if err := unprintable(texts(doc)...); err != nil {
 		return nil, err
 	}
 	first := draw(doc, 0)
@@ -60,24 +61,20 @@ func PDF(doc invoice.Document) ([]byte, error) {
 	return out.Bytes(), nil
 }
 
-type page struct {
+// sheet is paper on which documents of any kind are drawn.
+type sheet struct {
 	pdf   *fpdf.Fpdf
-	doc   invoice.Document
 	pages int
 }
 
+// page draws an invoice.
+type page struct {
+	sheet
+	doc invoice.Document
+}
+
 func draw(doc invoice.Document, pages int) *page {
-	p := &page{pdf: fpdf.New("P", "mm", "A4", ""), doc: doc, pages: pages}
-	p.pdf.SetCatalogSort(true)
-	p.pdf.SetCreationDate(doc.Dated.Time())
-	p.pdf.SetModificationDate(doc.Dated.Time())
-	p.pdf.SetTitle("Invoice "+doc.Number, true)
-	p.pdf.SetAuthor(printable(doc.Issuer.Name), true)
-	p.pdf.AddUTF8FontFromBytes(family, "", regular)
-	p.pdf.AddUTF8FontFromBytes(family, "B", semibold)
-	p.pdf.SetMargins(left, top, 210-right)
-	p.pdf.SetCellMargin(0)
-	p.pdf.SetAutoPageBreak(false, 0)
+	p := &page{newSheet(pages, "Invoice "+doc.Number, doc.Issuer.Name, doc.Dated), doc}
 	p.pdf.SetFooterFunc(p.footer)
 	p.pdf.AddPage()
 	p.letterhead()
@@ -90,29 +87,46 @@ func draw(doc invoice.Document, pages int) *page {
 	return p
 }
 
-func (p *page) style(weight string, size float64, c color) {
+// newSheet begins a document of so many pages, of a day; 0 where they are still
+// to be counted.
+func newSheet(pages int, title, author string, dated day.Day) sheet {
+	pdf := fpdf.New("P", "mm", "A4", "")
+	pdf.SetCatalogSort(true)
+	pdf.SetCreationDate(dated.Time())
+	pdf.SetModificationDate(dated.Time())
+	pdf.SetTitle(printable(title), true)
+	pdf.SetAuthor(printable(author), true)
+	pdf.AddUTF8FontFromBytes(family, "", regular)
+	pdf.AddUTF8FontFromBytes(family, "B", semibold)
+	pdf.SetMargins(left, top, 210-right)
+	pdf.SetCellMargin(0)
+	pdf.SetAutoPageBreak(false, 0)
+	return sheet{pdf, pages}
+}
+
+func (p *sheet) style(weight string, size float64, c color) {
 	p.pdf.SetFont(family, weight, size)
 	p.pdf.SetTextColor(c[0], c[1], c[2])
 }
 
-func (p *page) line(from, to, y, width float64, c color) {
+func (p *sheet) line(from, to, y, width float64, c color) {
 	p.pdf.SetDrawColor(c[0], c[1], c[2])
 	p.pdf.SetLineWidth(width)
 	p.pdf.Line(from, y, to, y)
 }
 
 // at writes one line of text between two edges, aligned L or R.
-func (p *page) at(from, to float64, align, text string) {
+func (p *sheet) at(from, to float64, align, text string) {
 	y := p.pdf.GetY()
 	p.pdf.SetXY(from, y)
 	p.pdf.CellFormat(to-from, lineHeight, printable(text), "", 0, align, false, 0, "")
 	p.pdf.SetY(y)
 }
 
-func (p *page) down(by float64) { p.pdf.SetY(p.pdf.GetY() + by) }
+func (p *sheet) down(by float64) { p.pdf.SetY(p.pdf.GetY() + by) }
 
 // room begins a new page if less than height is left, and says whether it did.
-func (p *page) room(height float64) bool {
+func (p *sheet) room(height float64) bool {
 	if p.pdf.GetY()+height <= bottom {
 		return false
 	}

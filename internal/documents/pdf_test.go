@@ -13,6 +13,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/pricing"
 	"dorvet/core/tax"
 )
 
@@ -137,5 +138,48 @@ func BenchmarkTwoPageInvoice(b *testing.B) {
 		if _, err := PDF(doc); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+func proposalSample() pricing.Document {
+	bills := []pricing.DocumentLine{}
+	for n := range 60 {
+		bills = append(bills, pricing.DocumentLine{What: fmt.Sprintf("Silt forecast model, period %d", n+1), When: day.Of(2027, 1, 1).AddMonths(n).Long(), Amount: "959.40"})
+	}
+	return pricing.Document{Firm: "Skerrow Coastal", Address: []string{"14 Weir Quay"}, Number: "P12", Title: "Berth monitoring 2027", Client: "Port of Calderwick", Dated: day.Of(2026, 12, 10),
+		Opening: "Thank you for asking us.", Tier: "Core", Columns: "EUR, before tax", Terms: "1. Ελληνικά\n\n2. Кириллица, €",
+		Lines:  []pricing.DocumentLine{{What: "Baseline survey and datum", Note: "Levels to the local datum", When: "50 % as deposit on acceptance, the rest when the baseline is delivered", Amount: "8,400.00"}},
+		Totals: []pricing.DocumentTotal{{Label: "First year, before tax", Figure: "32,400.00"}}, Bills: bills,
+		Signed: []pricing.DocumentTotal{{Label: "Accepted by", Figure: "Dev Marrin"}, {Label: "Recorded", Figure: "10 Dec 2026, 14:02:11 UTC"}}}
+}
+
+// Oracle: poppler reads back every word and figure, and finds all fonts embedded.
+func TestASignedProposalSaysAllThatWasAgreed(t *testing.T) {
+	doc := proposalSample()
+	first, err := Proposal(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if second, err := Proposal(doc); err != nil || !bytes.Equal(first, second) {
+		t.Errorf("the same proposal gives other bytes, %v", err)
+	}
+	text := poppler(t, first, "pdftotext")
+	for _, want := range []string{"Berth monitoring 2027", "Port of Calderwick", "What is in it: Core", "Baseline survey and datum", "8,400.00", "32,400.00", "period 60", "Ελληνικά", "Кириллица, €",
+		"Record of the signature", "Dev Marrin", "14:02:11 UTC", "Page 1 of 3", "Page 3 of 3"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("it does not read %q:\n%s", want, text)
+		}
+	}
+	if strings.Count(text, "959.40") != 60 {
+		t.Errorf("%d of 60 bills", strings.Count(text, "959.40"))
+	}
+	for _, row := range strings.Split(strings.TrimSpace(poppler(t, first, "pdffonts")), "\n")[2:] {
+		if fields := strings.Fields(row); fields[len(fields)-5] != "yes" {
+			t.Errorf("a font is not embedded: %s", row)
+		}
+	}
+	doc.Signed[0].Figure = "Dev 🖋"
+	if _, err := Proposal(doc); err == nil {
+		t.Error("a character that the typeface lacks is lost")
 	}
 }

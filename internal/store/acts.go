@@ -30,7 +30,7 @@ type ActBy struct {
 // ActsOn is the history of a thing, latest first.
 func ActsOn(tx *gorm.DB, subject string, id int64) ([]ActBy, error) {
 	acts := []ActBy{}
-	err := tx.Raw(`SELECT a.*, COALESCE(p.name, 'Dorvet') AS who FROM act_subjects s
+	err := tx.Raw(`SELECT a.*, COALESCE(p.name, NULLIF(a.outsider, ''), 'Dorvet') AS who FROM act_subjects s
 		JOIN acts a ON a.id = s.act_id LEFT JOIN people p ON p.id = a.person_id
 		WHERE s.subject = ? AND s.subject_id = ? ORDER BY a.id DESC`, subject, id).Scan(&acts).Error
 	return acts, err

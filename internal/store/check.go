@@ -53,6 +53,18 @@ var conservations = []conservation{
 		SELECT i.id, 'invoice has lines of ' || i.lines || ', they are ' || COALESCE(SUM(l.amount), 0) AS what
 		FROM invoices i LEFT JOIN invoice_lines l ON l.invoice_id = i.id WHERE i.state <> 'deleted' GROUP BY i.id
 		HAVING i.lines <> COALESCE(SUM(l.amount), 0) OR i.net + i.tax <> i.total`},
+	{"an accepted proposal has its acceptance and engagements, another has neither", `
+		SELECT p.id, 'proposal is ' || p.state || CASE WHEN a.accepted THEN ', it was accepted' ELSE ', nobody accepted it' END AS what
+		FROM proposals p LEFT JOIN proposal_answers a ON a.proposal_id = p.id
+		WHERE (p.state = 'accepted') IS NOT COALESCE(a.accepted, FALSE) OR (p.state = 'accepted') IS NOT EXISTS (SELECT 1 FROM engagements e WHERE e.proposal_id = p.id)`},
+	{"the charges of an accepted proposal add up to what was agreed", `
+		SELECT a.proposal_id AS id, 'agreed ' || a.planned || ' and deposits of ' || a.deposits || ', the charges are ' || COALESCE(SUM(CASE WHEN c.kind <> 'deposit' THEN c.amount END), 0)
+			|| ' and ' || COALESCE(SUM(CASE WHEN c.kind = 'deposit' THEN c.amount END), 0) AS what
+		FROM proposal_answers a LEFT JOIN charges c ON c.proposal_id = a.proposal_id WHERE a.accepted GROUP BY a.proposal_id
+		HAVING a.planned <> COALESCE(SUM(CASE WHEN c.kind <> 'deposit' THEN c.amount END), 0) OR a.deposits <> COALESCE(SUM(CASE WHEN c.kind = 'deposit' THEN c.amount END), 0)`},
+	{"the version that a proposal names is there", `
+		SELECT p.id, 'proposal has no version ' || p.draft AS what FROM proposals p
+		WHERE NOT EXISTS (SELECT 1 FROM proposal_drafts d WHERE d.proposal_id = p.id AND d.draft = p.draft)`},
 	{"amounts of two currencies never meet", `
 		SELECT l.id, 'line is in ' || l.currency || ' on an invoice in ' || i.currency AS what
 		FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.currency <> i.currency

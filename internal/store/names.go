@@ -48,8 +48,8 @@ func Linked(tx *gorm.DB, table, column string, id int64) ([]string, error) {
 	return initials, err
 }
 
-// Link replaces the people that a table links to something.
-func Link(tx *gorm.DB, table, column string, id int64, people []int64) error {
+// LinkPeople replaces the people that a table links to something.
+func LinkPeople(tx *gorm.DB, table, column string, id int64, people []int64) error {
 	if err := tx.Exec(fmt.Sprintf("DELETE FROM %s WHERE %s = ?", table, column), id).Error; err != nil {
 		return err
 	}

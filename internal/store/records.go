@@ -17,6 +17,7 @@ type Act struct {
 	At                             time.Time
 	BusinessDay                    day.Day `gorm:"serializer:day"`
 	Summary, Reason, Before, After string
+	Outsider                       string // who acted through a link, without an account
 }
 
 // ActSubject names a thing that an act concerned.

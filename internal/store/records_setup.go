@@ -25,6 +25,7 @@ type Firm struct {
 	EngagementWord, PhaseWord            string
 	ProposalDays                         int // for which a proposal is valid
 	ProposalText                         string
+	FeeStep                              *int64 // to which suggested fees are raised, in minor units
 }
 
 // TableName is singular: there is one firm.
@@ -275,6 +276,7 @@ type Engagement struct {
 	ClosedDay             day.Day `gorm:"serializer:day"`
 	Renews                string  // is made again each month, quarter or year
 	MadeFromID            *int64
+	ProposalID            *int64 // that made it
 	Notes                 string
 	Active                bool
 }

@@ -36,7 +36,8 @@ func firmKind() kind {
 				dayOf("closing_day", "Closed up to", func(f *F) *day.Day { return &f.ClosingDay }).hint("what lies before takes no change")),
 			group("Proposals",
 				whole("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
-				lines("proposal_text", "Opening text", func(f *F) *string { return &f.ProposalText }))),
+				lines("proposal_text", "Opening text", func(f *F) *string { return &f.ProposalText }).hint("empty: the first of the texts for proposals"),
+				moneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep }, func(f *F) money.Currency { return f.Currency }).hint("like 50: 1,020 becomes 1,050"))),
 		check: checkFirm,
 		blank: func(*env) (F, error) {
 			return F{}, app.Refuse(app.Invalid, "There is one firm, and it is there already.")

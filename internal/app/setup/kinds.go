@@ -74,9 +74,9 @@ func init() {
 	rooms = []room{
 		{"The firm", []kind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
 		{"People", []kind{personKind(), gradeKind()}},
-		{"Prices", []kind{serviceKind(), bundleKind(), rateKind(), cardKind()}},
+		{"Prices", []kind{serviceKind(), bundleKind(), rateKind(), cardKind(), proposalTextKind()}},
 		{"Taxes", []kind{taxCodeKind(), taxRateKind()}},
-		{"Clients", []kind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), ownFieldKind()}},
+		{"Clients", []kind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(), ownFieldKind()}},
 		{"Work", []kind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},
 		{"", []kind{stepKind(), noteKind()}},
 	}
@@ -138,7 +138,7 @@ func people[T any](name, label, table, column string) field[T] {
 					ids = append(ids, person)
 				}
 			}
-			return store.Link(e.tx, table, column, id, ids)
+			return store.LinkPeople(e.tx, table, column, id, ids)
 		},
 	}
 }

@@ -1,0 +1,67 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"net/netip"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"dorvet/internal/app"
+	"dorvet/internal/documents"
+	"dorvet/internal/post"
+	"dorvet/internal/standin"
+	"dorvet/internal/store"
+)
+
+// outside joins the program to the world outside: a mail server, or the stand-in
+// that keeps mails beside the data; the stand-in of a payment service.
+func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *standin.Sink, error) {
+	a := &app.App{Store: data, Clock: clock, Render: documents.PDF, RenderProposal: documents.Proposal, Ways: standin.Payments{Now: clock.Now},
+		Queued: make(chan struct{}, 1), Address: strings.TrimSuffix(set.URL, "/")}
+	if set.SMTP != "" {
+		a.Mail = post.Server{Address: set.SMTP, User: set.SMTPUser, Password: set.SMTPPassword}.Send
+		return a, nil, nil
+	}
+	sink, address, err := standin.OpenSink(filepath.Join(data.Folder(), "mail"))
+	if err != nil {
+		return nil, nil, err
+	}
+	a.Mail = post.Server{Address: address}.Send
+	return a, sink, nil
+}
+
+// retry is how often mails are tried again that the server did not take.
+const retry = time.Minute
+
+// deliver sends mails as they are queued, until the context ends.
+func deliver(ctx context.Context, a *app.App) {
+	again := time.NewTicker(retry)
+	defer again.Stop()
+	for {
+		if err := a.Deliver(ctx); err != nil && ctx.Err() == nil {
+			slog.Error("mails could not be delivered", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-a.Queued:
+		case <-again.C:
+		}
+	}
+}
+
+// proxies reads the networks of trusted proxies.
+func proxies(text string) ([]netip.Prefix, error) {
+	found := []netip.Prefix{}
+	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' || r == ' ' }) {
+		prefix, err := netip.ParsePrefix(part)
+		if err != nil {
+			return nil, fmt.Errorf("%q is no network of proxies: write it like 10.0.0.0/8: %w", part, err)
+		}
+		found = append(found, prefix)
+	}
+	return found, nil
+}

@@ -1,0 +1,54 @@
+// Package letter is a mail before it is sent: plain values, and what RFC 5322
+// asks of them. A header never has a line break.
+package letter
+
+import (
+	"fmt"
+	"net/mail"
+	"strings"
+	"time"
+)
+
+// Letter is one mail to one person, with copies.
+type Letter struct {
+	From, To       mail.Address
+	Copies         []mail.Address
+	Subject, Body  string
+	At             time.Time
+	ID             string // the left part of the message's id, unique
+	Attachment     []byte
+	AttachmentName string
+}
+
+// Check refuses what can't be sent: no addressee, an address that is none, a
+// subject with a line break.
+func (l Letter) Check() error {
+	for _, a := range append([]mail.Address{l.From, l.To}, l.Copies...) {
+		if _, err := mail.ParseAddress(a.Address); err != nil {
+			return fmt.Errorf("%q is no mail address: write it like name@firm.example", a.Address)
+		}
+		if strings.ContainsAny(a.Name+a.Address, "\r\n") {
+			return fmt.Errorf("the name %q has a line break: take it out", a.Name)
+		}
+	}
+	if l.Subject == "" || strings.ContainsAny(l.Subject, "\r\n") {
+		return fmt.Errorf("the subject is one line: give one")
+	}
+	return nil
+}
+
+// Addresses reads one address or several, with commas; nothing is none.
+func Addresses(text string) ([]mail.Address, error) {
+	if strings.TrimSpace(text) == "" {
+		return nil, nil
+	}
+	parsed, err := mail.ParseAddressList(text)
+	if err != nil {
+		return nil, fmt.Errorf("%q is no list of mail addresses: write them like one@firm.example, two@firm.example", text)
+	}
+	all := make([]mail.Address, len(parsed))
+	for i, a := range parsed {
+		all[i] = *a
+	}
+	return all, nil
+}

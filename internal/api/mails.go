@@ -1,0 +1,42 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"dorvet/internal/app"
+	"dorvet/internal/standin"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// Mailbox shows the mails that the mail stand-in was given.
+type Mailbox interface {
+	Mails(most int) ([]standin.Delivered, error)
+	Open(name string) (*standin.Opened, error)
+}
+
+const mostMails = 200
+
+func (s *server) registerMails(api huma.API) {
+	operation(s, api, http.MethodGet, "/mails", "listMails", "Mails that the mail stand-in keeps, latest first",
+		func(context.Context, app.Actor, *nothing) ([]standin.Delivered, error) {
+			if s.options.Mailbox == nil {
+				return []standin.Delivered{}, nil
+			}
+			return s.options.Mailbox.Mails(mostMails)
+		})
+	operation(s, api, http.MethodGet, "/mails/{name}", "readMail", "A mail as it went out",
+		func(_ context.Context, _ app.Actor, in *struct {
+			Name string `path:"name" maxLength:"40"`
+		}) (*standin.Opened, error) {
+			if s.options.Mailbox == nil {
+				return nil, app.Refuse(app.NotFound, "Mails go to a mail server here and are not kept.")
+			}
+			mail, err := s.options.Mailbox.Open(in.Name)
+			if err != nil {
+				return nil, app.Refuse(app.NotFound, "There is no such mail.")
+			}
+			return mail, nil
+		})
+}

@@ -1,0 +1,139 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"net/mail"
+	"strings"
+
+	"dorvet/core/letter"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// mostTries is how often a mail is tried before it counts as failed.
+const mostTries = 5
+
+// QueueMail queues a mail, which is delivered after the act is kept. Its text may
+// have {link} where a link is made for the addressee.
+func (tx *Tx) QueueMail(m store.Mail) error {
+	if _, err := letter.Addresses(m.ToMail); err != nil || m.ToMail == "" {
+		return RefuseField("mail", "%q is no mail address: write it like name@firm.example.", m.ToMail)
+	}
+	if _, err := letter.Addresses(m.Copies); err != nil {
+		return InField("copies", err)
+	}
+	if _, err := Sender(tx.DB); err != nil {
+		return err
+	}
+	m.ActID, m.State, m.MadeAt = tx.ActID, "queued", tx.Now
+	tx.mails = append(tx.mails, m)
+	return nil
+}
+
+// tellQueue says, without waiting, that there are mails to be delivered.
+func (a *App) tellQueue() {
+	select {
+	case a.Queued <- struct{}{}:
+	default:
+	}
+}
+
+// Deliver sends the mails that wait. One that fails is tried again next time,
+// and is marked in the end.
+func (a *App) Deliver(ctx context.Context) error {
+	queued, err := store.QueuedMails(a.Store.Read(ctx))
+	if err != nil || a.Mail == nil {
+		return err
+	}
+	for _, m := range queued {
+		if err := a.deliver(ctx, &m); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// deliver sends one mail. What the mail says is complete only here: the secret of
+// a link is in the mail, its digest in the data.
+func (a *App) deliver(ctx context.Context, m *store.Mail) error {
+	l, link, err := a.compose(ctx, m)
+	if err != nil {
+		return err
+	}
+	m.Tries++
+	if err := a.Mail(ctx, l); err != nil {
+		slog.Warn("a mail was not delivered", "mail", m.ID, "tries", m.Tries, "error", err)
+		m.Problem = "the mail server did not take it"
+		if m.Tries >= mostTries {
+			m.State = "failed"
+		}
+	} else {
+		now := a.Clock.Now()
+		m.State, m.Problem, m.SentAt = "sent", "", &now
+	}
+	return a.Store.Write(ctx, func(tx *gorm.DB) error {
+		if m.State != "sent" && link != 0 {
+			if err := store.DeleteWhere(tx, "links.id", link); err != nil {
+				return err
+			}
+		}
+		return store.WriteMail(tx, m)
+	})
+}
+
+// compose makes the letter, and the link in it.
+func (a *App) compose(ctx context.Context, m *store.Mail) (l letter.Letter, link int64, err error) {
+	tx := a.Store.Read(ctx)
+	if l, err = a.letterOf(tx, m); err != nil {
+		return l, 0, err
+	}
+	if m.Attachment != "" {
+		if l.Attachment, err = a.Store.Content(m.Attachment); err != nil {
+			return l, 0, err
+		}
+	}
+	if m.LinkPurpose == "" {
+		return l, 0, nil
+	}
+	err = a.Store.Write(ctx, func(tx *gorm.DB) error {
+		made := store.Link{Purpose: m.LinkPurpose, SubjectID: m.LinkSubject, Name: m.ToName, Mail: m.ToMail, ExpiresAt: *m.LinkExpires}
+		address, err := a.MakeLink(tx, made)
+		if err != nil {
+			return err
+		}
+		l.Body = strings.ReplaceAll(l.Body, "{link}", address)
+		links, err := store.LinksTo(tx, m.LinkPurpose, m.LinkSubject)
+		if err == nil {
+			link = links[len(links)-1].ID
+		}
+		return err
+	})
+	return l, link, err
+}
+
+func (a *App) letterOf(tx *gorm.DB, m *store.Mail) (letter.Letter, error) {
+	from, err := Sender(tx)
+	if err != nil {
+		return letter.Letter{}, err
+	}
+	copies, err := letter.Addresses(m.Copies)
+	return letter.Letter{From: from, To: mail.Address{Name: m.ToName, Address: m.ToMail}, Copies: copies, Subject: m.Subject, Body: m.Body,
+		At: a.Clock.Now(), ID: fmt.Sprintf("%d.%d", m.ID, m.Tries), AttachmentName: m.AttachmentName}, err
+}
+
+// Sender is from whom mails come: the first issuing entity with an address.
+func Sender(tx *gorm.DB) (mail.Address, error) {
+	entities, err := store.All[store.IssuingEntity](tx, "id")
+	if err != nil {
+		return mail.Address{}, err
+	}
+	for _, e := range entities {
+		if e.Mail != "" {
+			return mail.Address{Name: e.Name, Address: e.Mail}, nil
+		}
+	}
+	return mail.Address{}, Refuse(Invalid, "The firm has no mail address: give one under Set-up, issuing entities.")
+}

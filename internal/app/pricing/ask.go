@@ -1,0 +1,196 @@
+package pricing
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	core "dorvet/core/pricing"
+
+	"dorvet/core/explain"
+	"dorvet/core/money"
+	"dorvet/core/profile"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+func profileText(layers []profile.Layer, name string) string {
+	return profile.Stack(layers...).Text(name)
+}
+
+// Calendar is every bill that a tier would make, and how each total was made.
+type Calendar struct {
+	Tier  string                  `json:"tier"`
+	Bills []PageBill              `json:"bills"`
+	Net   string                  `json:"net"`
+	Gross string                  `json:"gross"`
+	Label string                  `json:"label"`
+	Steps map[string]explain.Step `json:"steps" doc:"by the name of the total"`
+}
+
+// CalendarOf shows the bills of a tier, with no option or with every one.
+func CalendarOf(ctx context.Context, a *app.App, actor app.Actor, id int64, tier int, everything bool) (*Calendar, error) {
+	tx := a.Store.Read(ctx)
+	p, err := seen(tx, actor, id)
+	if err != nil {
+		return nil, err
+	}
+	c, _, err := contentOf(tx, p)
+	if err != nil {
+		return nil, err
+	}
+	b, err := openBook(tx, a.Clock.Today(), p.Currency)
+	if err != nil {
+		return nil, err
+	}
+	if tier < 0 || tier >= len(c.Offer.Tiers) {
+		return nil, app.Refuse(app.NotFound, "There is no such tier.")
+	}
+	computed, err := b.price(c)
+	if err != nil {
+		return nil, app.InField("lines", err)
+	}
+	r := computed.none[tier]
+	if everything {
+		r = computed.all[tier]
+	}
+	sum, label := r.FirstYear, "First year"
+	if r.WholeTerm != nil {
+		sum, label = *r.WholeTerm, fmt.Sprintf("Whole term of %d months", c.Offer.TermMonths)
+	}
+	return &Calendar{Tier: c.Offer.Tiers[tier].Name, Bills: billRows(c.Offer, r), Net: sum.Net.String(), Gross: sum.Gross.String(), Label: label, Steps: stepsOf(c.Offer, r, computed.all[tier])}, nil
+}
+
+func stepsOf(o core.Offer, r, all core.Result) map[string]explain.Step {
+	steps := map[string]explain.Step{"acceptance": o.Explain("On acceptance", r.Acceptance), "once": o.Explain("Everything billed once", r.Once),
+		"yearly": o.Explain("Recurring, in the first year", r.Yearly), "firstYear": o.Explain("First year", r.FirstYear), "firstYearAll": o.Explain("First year, with every option", all.FirstYear),
+		"earns": r.Earns.Explain(o), "deposits": explainDeposits(o, r), "each": explainEach(o, r)}
+	if r.WholeTerm != nil {
+		steps["wholeTerm"] = o.Explain("Whole term", *r.WholeTerm)
+		steps["wholeTermAll"] = o.Explain("Whole term, with every option", *all.WholeTerm)
+	}
+	return steps
+}
+
+func explainDeposits(o core.Offer, r core.Result) explain.Step {
+	step := explain.Step{Label: "Deposits", Detail: "parts of later bills; asked without tax and held for the client", Figure: r.Deposits.String()}
+	for _, bill := range r.Once.Bills {
+		for _, c := range bill.Charges {
+			if !c.Deposit.IsZero() {
+				step.Steps = append(step.Steps, explain.Step{Label: o.Lines[c.Line].Description, Detail: fmt.Sprintf("%s %% of %s", o.Lines[c.Line].Rule.Deposit, c.Net), Figure: c.Deposit.String()})
+			}
+		}
+	}
+	return step
+}
+
+func explainEach(o core.Offer, r core.Result) explain.Step {
+	step := explain.Step{Label: "Each whole period", Detail: "net"}
+	for _, each := range r.Recurring {
+		of := explain.Step{Label: capital(each.Frequency.String()), Detail: times(each.Times), Figure: each.Net.String()}
+		for _, bill := range each.Bills {
+			for _, c := range bill.Charges {
+				of.Steps = append(of.Steps, explain.Step{Label: o.Lines[c.Line].Description, Figure: c.Net.String()})
+			}
+		}
+		step.Steps = append(step.Steps, of)
+	}
+	return step
+}
+
+// Fee answers which fee would give a margin.
+type Fee struct {
+	Fee    string `json:"fee" doc:"as it is typed"`
+	Words  string `json:"words"`
+	Margin string `json:"margin"`
+}
+
+// AskFee finds the price of a line with which a tier's expected time of one line
+// (or, for no line, of the whole tier) leaves a margin.
+func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, line int, marginTyped string) (*Fee, error) {
+	tx := a.Store.Read(ctx)
+	p, err := seen(tx, actor, id)
+	if err != nil {
+		return nil, err
+	}
+	c, _, err := contentOf(tx, p)
+	if err != nil {
+		return nil, err
+	}
+	b, err := openBook(tx, a.Clock.Today(), p.Currency)
+	if err != nil {
+		return nil, err
+	}
+	n, err := money.ParseFixed(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(marginTyped), "%")), b.mark, 4)
+	if err != nil {
+		return nil, app.InField("margin", err)
+	}
+	computed, err := b.price(c)
+	if err != nil || tier < 0 || tier >= len(computed.none) {
+		return nil, app.Refuse(app.Invalid, "There is no such tier.")
+	}
+	cost, words, err := costOf(c.Offer, computed.none[tier].Earns, line)
+	if err != nil {
+		return nil, err
+	}
+	step := int64(0)
+	if b.firm.FeeStep != nil && p.Currency == b.firm.Currency {
+		step = *b.firm.FeeStep
+	}
+	fee, err := core.FeeFor(cost, money.Percent(n), step)
+	if err != nil {
+		return nil, app.InField("margin", err)
+	}
+	return &Fee{Fee: money.TypeFixed(fee.Minor, b.mark, b.decimals, b.decimals), Margin: money.Percent(n).String(),
+		Words: fmt.Sprintf("%s %s for a cost of %s", fee, words, cost)}, nil
+}
+
+func costOf(o core.Offer, e core.Earning, line int) (money.Amount, string, error) {
+	if line < 0 {
+		if e.Minutes == 0 {
+			return e.Cost, "", app.RefuseField("margin", "No time is expected in this tier yet: give expected hours on its lines.")
+		}
+		return e.Cost, "in all", nil
+	}
+	for _, l := range e.ByLine {
+		if l.Line == line {
+			words := "each time"
+			if o.Lines[line].Rule.IsOnce() {
+				words = "once"
+			}
+			return l.Each, words, nil
+		}
+	}
+	return money.Zero(o.Currency), "", app.RefuseField("margin", "This line has no expected time in the tier: give its hours first.")
+}
+
+// Reply answers a client's question; the answer is mailed and stands on the page.
+func Reply(ctx context.Context, a *app.App, r app.Request, id, questionID, version int64, text string) (*Proposal, error) {
+	return app.Do(ctx, a, r, "answer question", []any{id, questionID, version, text}, func(tx *app.Tx) (*Proposal, error) {
+		p, err := seen(tx.DB, tx.Actor, id)
+		if err != nil {
+			return nil, err
+		}
+		q, err := store.Get[store.ProposalQuestion](tx.DB, questionID)
+		if err != nil || q.ProposalID != p.ID {
+			return nil, app.Missing(store.ErrNotFound, "question")
+		}
+		if q.Version != version {
+			return nil, store.ErrStale
+		}
+		if text = strings.TrimSpace(text); text == "" {
+			return nil, app.RefuseField("text", "Type the answer first.")
+		}
+		q.Answer, q.AnsweredAt, q.PersonID = text, &tx.Now, &tx.Actor.PersonID
+		tx.Tell(nil, nil, "Answered %s: %s", q.Name, text)
+		tx.Concerns(ofProposal, p.ID)
+		if err := store.Save(tx.DB, q); err != nil {
+			return nil, err
+		}
+		if err := tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: q.Name, ToMail: q.Mail, Subject: "Your question about " + p.Title,
+			Body: fmt.Sprintf("Dear %s,\n\nyou asked: %s\n\n%s\n", q.Name, q.Text, text)}); err != nil {
+			return nil, err
+		}
+		return one(tx.DB, tx.Today, tx.Actor, id)
+	})
+}

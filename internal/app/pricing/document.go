@@ -1,0 +1,65 @@
+package pricing
+
+import (
+	"fmt"
+	"strings"
+
+	core "dorvet/core/pricing"
+
+	"dorvet/core/day"
+	"dorvet/internal/store"
+)
+
+// document is the proposal as it is printed: for a choice, accepted on a day,
+// with the record of the answer if there is one.
+func (b *book) document(p *store.Proposal, c Content, choice core.Choice, on day.Day, answer *store.ProposalAnswer) (core.Document, error) {
+	page, err := b.page(p, c, choice, on)
+	if err != nil {
+		return core.Document{}, err
+	}
+	tier := page.Tiers[choice.Tier]
+	doc := core.Document{Firm: page.Firm, Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: c.Title, Client: page.For, Dated: on, Opening: page.Opening, Tier: tier.Name,
+		Columns: string(p.Currency) + ", before tax", Terms: page.Terms}
+	chosen := map[int]bool{}
+	for _, i := range choice.Options {
+		chosen[i] = true
+	}
+	for _, l := range tier.Lines {
+		if l.Optional && !chosen[l.Line] {
+			continue
+		}
+		doc.Lines = append(doc.Lines, core.DocumentLine{What: l.Description, Note: l.Text, When: l.When, Amount: l.Amount})
+	}
+	for _, row := range page.Chosen.Rows {
+		doc.Totals = append(doc.Totals, core.DocumentTotal{Label: row.Label, Figure: row.Figure})
+	}
+	doc.Totals = append(doc.Totals, core.DocumentTotal{Label: page.Chosen.NetLabel, Figure: page.Chosen.Net})
+	for _, row := range page.Chosen.Taxes {
+		doc.Totals = append(doc.Totals, core.DocumentTotal{Label: row.Label, Figure: row.Figure})
+	}
+	doc.Totals = append(doc.Totals, core.DocumentTotal{Label: "With tax", Figure: page.Chosen.Gross})
+	for _, row := range page.Chosen.Whole {
+		doc.Totals = append(doc.Totals, core.DocumentTotal{Label: row.Label, Figure: row.Figure})
+	}
+	for _, bill := range page.Chosen.Bills {
+		doc.Bills = append(doc.Bills, core.DocumentLine{What: bill.What, When: bill.When, Amount: bill.Gross})
+	}
+	if answer != nil {
+		doc.Signed = signature(*answer)
+	}
+	return doc, nil
+}
+
+// signature is what is known of a signature.
+func signature(a store.ProposalAnswer) []core.DocumentTotal {
+	rows := []core.DocumentTotal{{Label: "Accepted by", Figure: a.Name}, {Label: "On", Figure: a.Day.Long()}, {Label: "Recorded", Figure: a.At.UTC().Format("2 Jan 2006, 15:04:05") + " UTC"}}
+	for _, fact := range [][2]string{{"Code mailed to and typed back", a.Mail}, {"From the address", a.Address}, {"Evidence", a.Evidence}} {
+		if fact[1] != "" {
+			rows = append(rows, core.DocumentTotal{Label: fact[0], Figure: fact[1]})
+		}
+	}
+	if a.PersonID == nil {
+		rows = append(rows, core.DocumentTotal{Label: "Signature", Figure: fmt.Sprintf("name typed on the proposal's page: %s", a.Name)})
+	}
+	return rows
+}

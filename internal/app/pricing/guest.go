@@ -1,0 +1,351 @@
+package pricing
+
+import (
+	"context"
+	"crypto/rand"
+	"fmt"
+	"math/big"
+	"net/mail"
+	"strings"
+	"time"
+
+	core "dorvet/core/pricing"
+
+	"dorvet/core/letter"
+	"dorvet/core/payway"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// What clients do, through a link and without an account.
+
+const (
+	codeLife  = 15 * time.Minute
+	codeTries = 5
+)
+
+// guest is who holds a link, with the proposal that it opens.
+type guest struct {
+	link     *store.Link
+	proposal *store.Proposal
+}
+
+func openGuest(a *app.App, tx *gorm.DB, secret string) (*guest, error) {
+	link, err := a.OpenLink(tx, store.ForProposal, secret)
+	if err != nil {
+		return nil, err
+	}
+	p, err := store.Get[store.Proposal](tx, link.SubjectID)
+	if err == nil {
+		p.State = p.State.On(a.Clock.Today(), p.ValidUntil)
+	}
+	return &guest{link, p}, err
+}
+
+func (g *guest) request() app.Request {
+	return app.Request{Actor: app.Actor{Outsider: fmt.Sprintf("%s (%s)", g.link.Name, g.link.Mail)}}
+}
+
+// may refuses an act that the proposal's state does not allow, in a sentence.
+func (g *guest) may(act core.Act) error {
+	_, err := g.proposal.State.After(act)
+	return app.AsConflict(err)
+}
+
+// ReadPage shows the proposal to whoever holds a link. It changes nothing.
+func ReadPage(ctx context.Context, a *app.App, secret string, chosen *Chosen) (*Page, error) {
+	tx := a.Store.Read(ctx)
+	g, err := openGuest(a, tx, secret)
+	if err != nil {
+		return nil, err
+	}
+	return pageOf(tx, a, g.proposal, chosen)
+}
+
+// PreviewPage shows the page of a draft to whoever prices it.
+func PreviewPage(ctx context.Context, a *app.App, actor app.Actor, id int64, chosen *Chosen) (*Page, error) {
+	tx := a.Store.Read(ctx)
+	p, err := seen(tx, actor, id)
+	if err != nil {
+		return nil, err
+	}
+	p.State = p.State.On(a.Clock.Today(), p.ValidUntil)
+	return pageOf(tx, a, p, chosen)
+}
+
+func pageOf(tx *gorm.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page, error) {
+	c, _, err := contentOf(tx, p)
+	if err != nil {
+		return nil, err
+	}
+	b, err := openBook(tx, a.Clock.Today(), p.Currency)
+	if err != nil {
+		return nil, err
+	}
+	on := a.Clock.Today()
+	if p.State == core.Draft && !c.ShownFor.IsZero() {
+		on = c.ShownFor
+	}
+	answer, err := store.AnswerOf(tx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	choice := core.Choice{Tier: max(c.Offer.Suggested-1, 0)}
+	switch {
+	case answer != nil && answer.Accepted:
+		on = answer.Day
+		choice, err = readChoice(answer.Choice)
+	case chosen != nil:
+		choice, err = b.choice(c.Offer, *chosen)
+	}
+	if err != nil {
+		return nil, app.InField("quantities", err)
+	}
+	page, err := b.page(p, c, choice, on)
+	if err != nil {
+		return nil, app.InField("lines", err)
+	}
+	return page, b.tell(p, c, answer, page)
+}
+
+// tell adds to a page what was answered and asked.
+func (b *book) tell(p *store.Proposal, c Content, answer *store.ProposalAnswer, page *Page) error {
+	if p.State != core.Draft && !p.State.IsOut() {
+		_, why := p.State.After(core.Accept)
+		page.Notice = capital(why.Error()) + "."
+	}
+	questions, err := store.QuestionsOn(b.tx, p.ID)
+	if err != nil {
+		return err
+	}
+	for _, q := range questions {
+		page.Asked = append(page.Asked, PageQuestion{q.Text, q.Answer})
+	}
+	if answer == nil {
+		return nil
+	}
+	values, err := b.values(p, c, answer.Name)
+	if err != nil {
+		return err
+	}
+	after, _ := core.Fill(c.After, values)
+	way, err := wayWords(b.tx, answer.WayID)
+	page.Answer = &PageAnswer{answer.Accepted, answer.Name, answer.Day, after, way}
+	return err
+}
+
+// MarkSeen notes that the page was opened by its script: a mail scanner, which
+// only fetches, does not set it.
+func MarkSeen(ctx context.Context, a *app.App, secret string) error {
+	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	if err != nil || (g.link.SeenAt != nil && g.proposal.SeenAt != nil) {
+		return err
+	}
+	_, err = app.Do(ctx, a, g.request(), "see proposal", nil, func(tx *app.Tx) (struct{}, error) {
+		g, err := openGuest(a, tx.DB, secret)
+		if err != nil {
+			return struct{}{}, err
+		}
+		tx.Tell(nil, nil, "Opened %s", g.proposal.NumberText)
+		tx.Concerns(ofProposal, g.proposal.ID)
+		if g.link.SeenAt == nil {
+			g.link.SeenAt = &tx.Now
+		}
+		p := g.proposal
+		if p.SeenAt == nil {
+			p.SeenAt = &tx.Now
+			if p.State == core.Sent {
+				p.State = core.Seen
+			}
+			if p.State == core.Expired { // by the day, not by an act
+				p.State = core.Seen
+			}
+			if err := store.Save(tx.DB, p); err != nil {
+				return struct{}{}, err
+			}
+		}
+		return struct{}{}, store.WriteLink(tx.DB, g.link)
+	})
+	return err
+}
+
+// SendCode mails the one-time code that a signature needs. Only its digest is
+// kept; a new one replaces the one before.
+func SendCode(ctx context.Context, a *app.App, secret string) error {
+	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	if err != nil {
+		return err
+	}
+	if err := g.may(core.Accept); err != nil {
+		return err
+	}
+	n, err := rand.Int(rand.Reader, big.NewInt(1_000_000))
+	if err != nil {
+		return err
+	}
+	code := fmt.Sprintf("%06d", n)
+	_, err = app.Do(ctx, a, g.request(), "send code", nil, func(tx *app.Tx) (struct{}, error) {
+		ends := tx.Now.Add(codeLife)
+		g.link.CodeDigest, g.link.CodeExpiresAt, g.link.CodeTries = codeDigest(g.link, code), &ends, 0
+		tx.Tell(nil, nil, "Asked for a code to sign %s", g.proposal.NumberText)
+		tx.Concerns(ofProposal, g.proposal.ID)
+		return struct{}{}, store.WriteLink(tx.DB, g.link)
+	})
+	if err != nil {
+		return err
+	}
+	from, err := app.Sender(a.Store.Read(ctx))
+	if err != nil {
+		return err
+	}
+	l := letter.Letter{From: from, To: mail.Address{Name: g.link.Name, Address: g.link.Mail}, Subject: "Your code to sign " + g.proposal.NumberText, At: a.Clock.Now(), ID: "code." + rand.Text(),
+		Body: fmt.Sprintf("Your code is %s.\n\nType it on the page of the proposal “%s”. It works for %d minutes. If you did not ask for it, do nothing.\n", code, g.proposal.Title, int(codeLife.Minutes()))}
+	if a.Mail == nil || a.Mail(ctx, l) != nil {
+		return app.Refuse(app.Conflict, "The code could not be mailed. Try again in a few minutes.")
+	}
+	return nil
+}
+
+func codeDigest(l *store.Link, code string) string { return app.Digest(l.Digest + code) }
+
+// useCode checks a code once, in a transaction of its own, so that tries count
+// also when the answer is refused.
+func useCode(ctx context.Context, a *app.App, g *guest, code string) error {
+	left := false
+	err := a.Store.Write(ctx, func(tx *gorm.DB) (err error) {
+		left, err = store.CountTry(tx, g.link.ID, codeTries)
+		return err
+	})
+	switch {
+	case err != nil:
+		return err
+	case g.link.CodeDigest == "":
+		return app.RefuseField("code", "Ask for a code first: it comes by mail.")
+	case !left || g.link.CodeExpiresAt == nil || a.Clock.Now().After(*g.link.CodeExpiresAt):
+		return app.RefuseField("code", "This code is over. Ask for a new one.")
+	case codeDigest(g.link, strings.ReplaceAll(code, " ", "")) != g.link.CodeDigest:
+		return app.RefuseField("code", "This is not the code that was mailed to %s. Look at the latest mail.", g.link.Mail)
+	}
+	return nil
+}
+
+// GivenWay is a way of paying as it is typed: a card, or an account to be debited.
+type GivenWay struct {
+	Kind    string `json:"kind" enum:"card,debit"`
+	Number  string `json:"number" maxLength:"40"`
+	Expires string `json:"expires" maxLength:"10"`
+	Code    string `json:"code" maxLength:"6"`
+	IBAN    string `json:"iban" maxLength:"50"`
+	Holder  string `json:"holder" maxLength:"200"`
+}
+
+// KeptWay is a way of paying that is kept until the answer.
+type KeptWay struct {
+	ID    int64  `json:"id"`
+	Words string `json:"words"`
+}
+
+// KeepWay gives a card or an account to the payment service, and keeps its token
+// and last four digits. It counts once the proposal is accepted.
+func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (KeptWay, error) {
+	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	if err != nil {
+		return KeptWay{}, err
+	}
+	if err := g.may(core.Accept); err != nil {
+		return KeptWay{}, err
+	}
+	if a.Ways == nil {
+		return KeptWay{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, if that is offered.")
+	}
+	var kept payway.Kept
+	if given.Kind == "card" {
+		kept, err = a.Ways.KeepCard(ctx, payway.Card{Number: given.Number, Expires: given.Expires, Code: given.Code, Holder: given.Holder})
+	} else {
+		kept, err = a.Ways.KeepAccount(ctx, payway.Account{IBAN: given.IBAN, Holder: given.Holder})
+	}
+	if err != nil {
+		return KeptWay{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)
+	}
+	return app.Do(ctx, a, g.request(), "keep way of paying", nil, func(tx *app.Tx) (KeptWay, error) {
+		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour, Holder: strings.TrimSpace(given.Holder), At: tx.Now}
+		tx.Tell(nil, nil, "Gave a way of paying: %s", words(way))
+		tx.Concerns(ofProposal, g.proposal.ID)
+		tx.Concerns("clients", g.proposal.ClientID)
+		if err := store.Insert(tx.DB, way); err != nil {
+			return KeptWay{}, err
+		}
+		return KeptWay{way.ID, words(way)}, nil
+	})
+}
+
+func words(w *store.PaymentWay) string {
+	return map[string]string{"card": "card", "debit": "bank debit"}[w.Kind] + " ending in " + w.LastFour
+}
+
+func wayWords(tx *gorm.DB, id *int64) (string, error) {
+	if id == nil {
+		return "", nil
+	}
+	way, err := store.Get[store.PaymentWay](tx, *id)
+	if err != nil {
+		return "", err
+	}
+	return words(way), nil
+}
+
+// AskQuestion keeps a client's question and tells the lead.
+func AskQuestion(ctx context.Context, a *app.App, secret, text string) error {
+	text = strings.TrimSpace(text)
+	if text == "" {
+		return app.RefuseField("text", "Type your question first.")
+	}
+	return asGuest(ctx, a, secret, "ask about proposal", core.Ask, func(tx *app.Tx, g *guest) error {
+		p := g.proposal
+		tx.Tell(nil, nil, "Asked: %s", text)
+		tx.Notify(p.LeadID, nil, "%s asks about %s: %s", g.link.Name, p.NumberText, text)
+		return store.Insert(tx.DB, &store.ProposalQuestion{ProposalID: p.ID, Name: g.link.Name, Mail: g.link.Mail, Text: text, At: tx.Now})
+	})
+}
+
+// PassOn mails a link of their own to somebody else at the client's: whoever
+// signs.
+func PassOn(ctx context.Context, a *app.App, secret, name, address, word string) error {
+	name, address = strings.Join(strings.Fields(name), " "), strings.TrimSpace(address)
+	if name == "" {
+		return app.RefuseField("name", "Who is it? Give a name.")
+	}
+	return asGuest(ctx, a, secret, "pass proposal on", core.Ask, func(tx *app.Tx, g *guest) error {
+		p := g.proposal
+		end := linkEnd(p.ValidUntil)
+		tx.Tell(nil, nil, "Passed %s on to %s, %s", p.NumberText, name, address)
+		body := fmt.Sprintf("Dear %s,\n\n%s passes the proposal “%s” on to you: {link}\n", name, g.link.Name, p.Title)
+		if word = strings.TrimSpace(word); word != "" {
+			body += "\n" + word + "\n"
+		}
+		return tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: name, ToMail: address, Subject: "A proposal for you to sign: " + p.Title, Body: body,
+			LinkPurpose: store.ForProposal, LinkSubject: p.ID, LinkExpires: &end})
+	})
+}
+
+// asGuest runs an act of whoever holds a link, if the proposal's state allows it.
+func asGuest(ctx context.Context, a *app.App, secret, kind string, needs core.Act, act func(*app.Tx, *guest) error) error {
+	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	if err != nil {
+		return err
+	}
+	_, err = app.Do(ctx, a, g.request(), kind, nil, func(tx *app.Tx) (struct{}, error) {
+		g, err := openGuest(a, tx.DB, secret)
+		if err != nil {
+			return struct{}{}, err
+		}
+		tx.Concerns(ofProposal, g.proposal.ID)
+		if err := g.may(needs); err != nil {
+			return struct{}{}, err
+		}
+		return struct{}{}, act(tx, g)
+	})
+	return err
+}

@@ -1,0 +1,338 @@
+package pricing
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	core "dorvet/core/pricing"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/internal/store"
+)
+
+// Page is a proposal as the client sees it. Figures are text: the client's page
+// computes nothing.
+type Page struct {
+	Firm       string             `json:"firm"`
+	Address    string             `json:"address"`
+	Web        string             `json:"web"`
+	Number     string             `json:"number"`
+	Title      string             `json:"title"`
+	For        string             `json:"for"`
+	Lead       string             `json:"lead"`
+	State      core.ProposalState `json:"state"`
+	Notice     string             `json:"notice,omitempty" doc:"why it can't be answered any more, and what to do"`
+	ValidUntil day.Day            `json:"validUntil"`
+	Currency   money.Currency     `json:"currency"`
+	Opening    string             `json:"opening"`
+	Terms      string             `json:"terms"`
+	Start      day.Day            `json:"start"`
+	Assumed    bool               `json:"assumed" doc:"the start is the day of acceptance; shown as if accepted today"`
+	Term       string             `json:"term"`
+	Pays       string             `json:"pays" enum:"no,later,now"`
+	Ways       []string           `json:"ways"`
+	Prices     bool               `json:"prices" doc:"whether each line shows its price"`
+	Tiers      []PageTier         `json:"tiers"`
+	Chosen     PageChoice         `json:"chosen"`
+	Asked      []PageQuestion     `json:"asked"`
+	Answer     *PageAnswer        `json:"answer,omitempty"`
+}
+
+// PageTier is a version to choose, with its own figure before options.
+type PageTier struct {
+	Name      string     `json:"name"`
+	Note      string     `json:"note"`
+	Suggested bool       `json:"suggested"`
+	Figure    string     `json:"figure" doc:"first year before tax, without options"`
+	Most      string     `json:"most,omitempty" doc:"with every option, where that is more"`
+	Lines     []PageLine `json:"lines"`
+}
+
+// PageLine is a service in a tier.
+type PageLine struct {
+	Line        int    `json:"line"`
+	Description string `json:"description"`
+	Text        string `json:"text"`
+	When        string `json:"when"`
+	Amount      string `json:"amount" doc:"each time, before tax; empty where prices do not show"`
+	Quantity    string `json:"quantity"`
+	Optional    bool   `json:"optional"`
+	Asks        bool   `json:"asks" doc:"the client chooses the quantity"`
+	FirstYear   string `json:"firstYear,omitempty" doc:"what an option adds"`
+}
+
+// PageChoice is what the present choice comes to.
+type PageChoice struct {
+	Tier       int               `json:"tier"`
+	Options    []int             `json:"options"`
+	Quantities map[string]string `json:"quantities"`
+	Rows       []PageRow         `json:"rows"`
+	Net        string            `json:"net"`
+	NetLabel   string            `json:"netLabel"`
+	Taxes      []PageRow         `json:"taxes"`
+	Gross      string            `json:"gross"`
+	Whole      []PageRow         `json:"whole" doc:"the whole term, where it is not a year"`
+	Open       bool              `json:"open" doc:"plus what is priced when billed"`
+	Bills      []PageBill        `json:"bills"`
+}
+
+// PageRow is a label and a figure.
+type PageRow struct {
+	Label  string `json:"label"`
+	Figure string `json:"figure"`
+}
+
+// PageBill is a bill that will come, or a deposit that is asked.
+type PageBill struct {
+	When    string `json:"when"`
+	What    string `json:"what"`
+	Net     string `json:"net"`
+	Gross   string `json:"gross"`
+	Deposit bool   `json:"deposit"`
+}
+
+// PageQuestion is what was asked, and the answer.
+type PageQuestion struct {
+	Text   string `json:"text"`
+	Answer string `json:"answer"`
+}
+
+// PageAnswer is what the client answered.
+type PageAnswer struct {
+	Accepted bool    `json:"accepted"`
+	Name     string  `json:"name"`
+	Day      day.Day `json:"day"`
+	After    string  `json:"after"`
+	Way      string  `json:"way"`
+}
+
+// Chosen is what a client has chosen on the page.
+type Chosen struct {
+	Tier       int               `json:"tier" minimum:"0" maximum:"4"`
+	Options    []int             `json:"options" maxItems:"200"`
+	Quantities map[string]string `json:"quantities" doc:"as typed, by line"`
+}
+
+// choice reads what was chosen. What is not offered is refused.
+func (b *book) choice(o core.Offer, chosen Chosen) (core.Choice, error) {
+	c := core.Choice{Tier: chosen.Tier, Quantities: map[int]int64{}}
+	if c.Tier < 0 || c.Tier >= len(o.Tiers) {
+		return c, fmt.Errorf("there is no such version to choose")
+	}
+	for _, i := range chosen.Options {
+		if i < 0 || i >= len(o.Lines) || o.Lines[i].Cells[c.Tier].State != core.Optional {
+			continue // an option of another tier
+		}
+		c.Options = append(c.Options, i)
+	}
+	slices.Sort(c.Options)
+	c.Options = slices.Compact(c.Options)
+	for i, l := range o.Lines {
+		text, typed := chosen.Quantities[fmt.Sprint(i)]
+		if !typed || !l.Cells[c.Tier].Asks {
+			continue
+		}
+		n, err := money.ParseFixed(text, b.mark, 4)
+		if err != nil || n <= 0 || n > 1_000_000*core.One {
+			return c, fmt.Errorf("%q is no quantity of %s: give a number above 0", text, l.Description)
+		}
+		c.Quantities[i] = n
+	}
+	return c, nil
+}
+
+// page shows a proposal as the client will see it, or sees it.
+func (b *book) page(p *store.Proposal, c Content, choice core.Choice, on day.Day) (*Page, error) {
+	s, err := b.setting(core.Offer{}, on)
+	if err != nil {
+		return nil, err
+	}
+	values, err := b.values(p, c, "")
+	if err != nil {
+		return nil, err
+	}
+	fill := func(text string) string { filled, _ := core.Fill(text, values); return filled }
+	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.Title, For: values["client"], Lead: values["lead"], State: p.State,
+		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), Pays: c.Pays, Ways: c.Ways, Prices: c.Shows == showsPrices,
+		Term: values["term"], Tiers: []PageTier{}, Asked: []PageQuestion{}}
+	for tier := range c.Offer.Tiers {
+		t, err := b.pageTier(c, s, tier)
+		if err != nil {
+			return nil, err
+		}
+		page.Tiers = append(page.Tiers, t)
+	}
+	r, err := core.Compute(c.Offer, choice, s)
+	if err != nil {
+		return nil, err
+	}
+	page.Start, page.Assumed = r.Start, r.Assumed
+	page.Chosen = b.pageChoice(c.Offer, choice, r)
+	return page, nil
+}
+
+func (b *book) pageTier(c Content, s core.Setting, tier int) (PageTier, error) {
+	o := c.Offer
+	t := PageTier{Name: o.Tiers[tier].Name, Note: o.Tiers[tier].Note, Suggested: o.Suggested == tier+1, Lines: []PageLine{}}
+	none, err := core.Compute(o, core.Choice{Tier: tier}, s)
+	if err != nil {
+		return t, err
+	}
+	all, err := core.Compute(o, core.Choice{Tier: tier, Everything: true}, s)
+	if err != nil {
+		return t, err
+	}
+	t.Figure = none.FirstYear.Net.String()
+	if all.FirstYear.Net != none.FirstYear.Net {
+		t.Most = all.FirstYear.Net.String()
+	}
+	for _, l := range none.Lines {
+		line := o.Lines[l.Line]
+		shown := PageLine{Line: l.Line, Description: line.Description, Text: line.Text, When: line.Rule.String(), Optional: l.State == core.Optional, Asks: l.Asks, Quantity: b.typedQuantity(l.Priced.Quantity)}
+		if c.Shows == showsPrices {
+			shown.Amount = l.Priced.Net.String()
+			if l.Priced.Kind == core.Open {
+				shown.Amount = "priced when billed"
+			}
+		}
+		if shown.Optional {
+			alone, err := core.Compute(o, core.Choice{Tier: tier, Options: []int{l.Line}}, s)
+			if err != nil {
+				return t, err
+			}
+			adds, err := alone.FirstYear.Net.Sub(none.FirstYear.Net)
+			if err != nil {
+				return t, err
+			}
+			shown.FirstYear = adds.String()
+		}
+		t.Lines = append(t.Lines, shown)
+	}
+	return t, nil
+}
+
+func (b *book) typedQuantity(n int64) string {
+	if n == 0 {
+		return ""
+	}
+	return money.TypeFixed(n, b.mark, 4, 0)
+}
+
+func (b *book) pageChoice(o core.Offer, choice core.Choice, r core.Result) PageChoice {
+	shown := PageChoice{Tier: choice.Tier, Options: choice.Options, Quantities: map[string]string{}, Rows: payRows(o, r), Net: r.FirstYear.Net.String(), NetLabel: "First year, before tax",
+		Taxes: taxRows(r.FirstYear), Gross: r.FirstYear.Gross.String(), Whole: []PageRow{}, Open: r.HasOpen, Bills: billRows(o, r)}
+	if shown.Options == nil {
+		shown.Options = []int{}
+	}
+	for i, n := range choice.Quantities {
+		shown.Quantities[fmt.Sprint(i)] = b.typedQuantity(n)
+	}
+	if len(r.Recurring) == 0 {
+		shown.NetLabel = "In all, before tax"
+	}
+	if r.WholeTerm != nil && r.WholeTerm.Net != r.FirstYear.Net {
+		shown.Whole = []PageRow{{fmt.Sprintf("All %d months, before tax", o.TermMonths), r.WholeTerm.Net.String()}, {"with tax", r.WholeTerm.Gross.String()}}
+	}
+	return shown
+}
+
+// payRows say what is to be paid and when, most once things first.
+func payRows(o core.Offer, r core.Result) []PageRow {
+	rows := []PageRow{}
+	if !r.Acceptance.Net.IsZero() {
+		rows = append(rows, PageRow{"On acceptance", r.Acceptance.Net.String()})
+	}
+	if !r.Deposits.IsZero() {
+		rows = append(rows, PageRow{"On acceptance, as deposit", r.Deposits.String()})
+	}
+	for _, bill := range r.Once.Bills {
+		left := bill.Totals.Net
+		onAcceptance := false
+		for _, c := range bill.Charges {
+			left.Minor -= c.Deposit.Minor
+			onAcceptance = onAcceptance || o.Lines[c.Line].Rule.When == core.OnAcceptance
+		}
+		if !onAcceptance && !left.IsZero() {
+			rows = append(rows, PageRow{capital(bill.When()), left.String()})
+		}
+	}
+	for _, each := range r.Recurring {
+		label := capital(each.Frequency.String())
+		if o.TermMonths > 0 {
+			label += ", " + times(each.Times)
+		}
+		rows = append(rows, PageRow{label, each.Net.String()})
+	}
+	return rows
+}
+
+func capital(text string) string {
+	if text == "" {
+		return ""
+	}
+	return strings.ToUpper(text[:1]) + text[1:]
+}
+
+func times(n int) string {
+	if n == 1 {
+		return "once"
+	}
+	return fmt.Sprintf("%d times", n)
+}
+
+// taxRows add the taxes of a sum's bills by name and rate.
+func taxRows(sum core.Sum) []PageRow {
+	rows, amounts := []PageRow{}, map[string]money.Amount{}
+	for _, bill := range sum.Bills {
+		for _, code := range bill.Totals.Taxes {
+			for _, part := range code.Parts {
+				label := fmt.Sprintf("%s %s %%", part.Name, part.Percent)
+				was, known := amounts[label]
+				if !known {
+					was = money.Zero(part.Tax.Currency)
+					rows = append(rows, PageRow{Label: label})
+				}
+				was.Minor += part.Tax.Minor
+				amounts[label] = was
+			}
+		}
+	}
+	for i := range rows {
+		rows[i].Figure = amounts[rows[i].Label].String()
+	}
+	return rows
+}
+
+// billRows list every bill that will come, with its date, deposits first.
+func billRows(o core.Offer, r core.Result) []PageBill {
+	rows := []PageBill{}
+	for _, bill := range r.Calendar {
+		for _, c := range bill.Charges {
+			if !c.Deposit.IsZero() {
+				rows = append(rows, PageBill{r.Accepted.Long(), "Deposit, part of the bill " + bill.When(), c.Deposit.String(), c.Deposit.String(), true})
+			}
+		}
+	}
+	for _, bill := range r.Calendar {
+		names, deposit := []string{}, money.Zero(o.Currency)
+		for _, c := range bill.Charges {
+			deposit.Minor += c.Deposit.Minor
+			name := o.Lines[c.Line].Description
+			if c.Period != nil {
+				name += fmt.Sprintf(" (%s to %s)", c.Period.From.Long(), c.Period.To.Long())
+			}
+			if c.Estimate {
+				name += " (expected)"
+			}
+			names = append(names, name)
+		}
+		what := strings.Join(names, ", ")
+		if !deposit.IsZero() {
+			what += fmt.Sprintf("; less the deposit of %s", deposit)
+		}
+		rows = append(rows, PageBill{capital(bill.When()), what, bill.Totals.Net.String(), bill.Totals.Total.String(), false})
+	}
+	return rows
+}

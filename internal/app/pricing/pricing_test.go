@@ -1,0 +1,546 @@
+package pricing_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	core "dorvet/core/pricing"
+
+	"dorvet/core/day"
+	"dorvet/core/payway"
+	"dorvet/internal/app"
+	"dorvet/internal/app/pricing"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/apptest"
+	"dorvet/internal/store"
+)
+
+const signer = "sig@client.example"
+
+// begun is a firm with a draft for Alder: three tiers, with every kind of line.
+func begun(t testing.TB) (*app.App, *pricing.Proposal) {
+	t.Helper()
+	a := apptest.Firm(t)
+	apptest.Add(t, a, "contacts", "client", "A", "name", "Sig Ner", "mail", signer)
+	apptest.Add(t, a, "rates", "kind", "cost", "per_hour", "50", "from", "2026-01-01")
+	made, err := pricing.Begin(t.Context(), a, apptest.Admin, pricing.Begun{ClientID: 1, Name: "Alder 2027"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return a, save(t, a, made.ID, grid)
+}
+
+// grid types the proposal of the rules' picture.
+func grid(p *pricing.TypedProposal) {
+	p.Title, p.Term, p.Suggested = "Berth monitoring 2027", "12", 2
+	p.Tiers = []pricing.TypedTier{{Name: "Watch"}, {Name: "Core"}, {Name: "Full reach"}}
+	line := func(description, kind, price, when, expected string, cells ...string) pricing.TypedLine {
+		return pricing.TypedLine{Description: description, Kind: kind, Price: price, When: when, Expected: expected, TaxCode: "S", Cells: cells}
+	}
+	calls := line("Storm call-out", "bands", "", "by hand", "", "optional 2", "optional 2", "3")
+	calls.Bands = "first 2 at 1,450, then 1,200"
+	p.Lines = []pricing.TypedLine{
+		line("Baseline survey", "fixed", "8,400", "half as deposit on acceptance, the rest when the baseline is delivered", "64", "x", "x", "x"),
+		line("Repeat bathymetry", "fixed", "6000", "each quarter, in arrears", "26", "-", "x", "x"),
+		calls,
+		line("Silt forecast model", "fixed", "780", "each month, in advance, on the 1st", "", "", "optional", "x"),
+		line("Advice", "hourly", "110", "as worked", "10", "", "optional", "x"),
+		line("Claim support", "open", "", "by hand", "", "x", "x", "x"),
+	}
+}
+
+func save(t testing.TB, a *app.App, id int64, change func(*pricing.TypedProposal)) *pricing.Proposal {
+	t.Helper()
+	p, err := pricing.One(t.Context(), a, apptest.Admin.Actor, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	change(&p.Grid.Typed)
+	saved, err := pricing.Save(t.Context(), a, apptest.Admin, pricing.Saving{ID: id, Version: p.Version, Typed: p.Grid.Typed})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return saved
+}
+
+// sent mails the proposal and gives the secret of its link.
+func sent(t testing.TB, a *app.App, p *pricing.Proposal) (secret string, mails *apptest.Letters) {
+	t.Helper()
+	mails = apptest.Mail(a)
+	if _, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: p.Version, Name: "Sig Ner", Mail: signer, Word: "As we said.", Mailed: true}); err != nil {
+		t.Fatal(err)
+	}
+	deliver(t, a)
+	return mails.Find(t, signer, `/proposal#(\S+)`), mails
+}
+
+func deliver(t testing.TB, a *app.App) {
+	t.Helper()
+	if err := a.Deliver(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func code(t testing.TB, a *app.App, secret string, mails *apptest.Letters) string {
+	t.Helper()
+	if err := pricing.SendCode(t.Context(), a, secret); err != nil {
+		t.Fatal(err)
+	}
+	return mails.Find(t, signer, `code is (\d{6})`)
+}
+
+func refused(t testing.TB, err error, want string) {
+	t.Helper()
+	var refusal *app.Refusal
+	if !errors.As(err, &refusal) || !strings.Contains(refusal.Sentence, want) {
+		t.Errorf("%v, without %q", err, want)
+	}
+}
+
+func total(t testing.TB, g pricing.Grid, label string) string {
+	t.Helper()
+	for _, row := range g.Totals {
+		if row.Label == label {
+			return strings.Join(row.Figures, " ")
+		}
+	}
+	t.Fatalf("no row %q in %+v", label, g.Totals)
+	return ""
+}
+
+// Source of the figures: the picture of the grid, added by hand; advice, 10 h at 110.
+func TestTheGridAddsUpWhileItIsTyped(t *testing.T) {
+	a, p := begun(t)
+	if got := total(t, p.Grid, "First year, before tax"); got != "8,400.00 + 32,400.00 + 46,960.00 +" { // 12,500 + 33,360 + 1,100
+		t.Errorf("first year %s", got)
+	}
+	if got := total(t, p.Grid, "with every option, before tax"); got != "11,300.00 45,760.00 46,960.00" {
+		t.Errorf("with every option %s", got)
+	}
+	if got := p.Grid.Lines[2].Cells[2]; got.Main != "3 ×" || got.Under != "4,100.00" {
+		t.Errorf("3 call-outs: %+v", got)
+	}
+	typed := p.Grid.Typed
+	typed.Lines[1].Cells[0] = "3,000"
+	g, err := pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, p.ID, typed)
+	if err != nil || total(t, *g, "First year, before tax") != "20,400.00 + 32,400.00 + 46,960.00 +" {
+		t.Errorf("typed and not kept: %v, %v", g, err)
+	}
+	if again, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID); err != nil || again.Version != p.Version || again.Grid.Typed.Lines[1].Cells[0] != "" {
+		t.Errorf("it was kept: %+v, %v", again, err)
+	}
+	typed.Lines[1].Cells[0], typed.Lines[1].When = "x", "every full moon"
+	_, err = pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, p.ID, typed)
+	refused(t, err, "every full moon")
+	var refusal *app.Refusal
+	if errors.As(err, &refusal); refusal.Field != "lines.1.when" {
+		t.Errorf("in the field %s", refusal.Field)
+	}
+	// 64 + 4 × 26 h at 50 are 8,400.00; (32,400 − 8,400) / 32,400 is 74 %.
+	if p.Grid.Tiers[1].Cost.Minor != 8400_00 || p.Grid.Tiers[1].Margin != "74" {
+		t.Errorf("%+v", p.Grid.Tiers[1])
+	}
+	fee, err := pricing.AskFee(t.Context(), a, apptest.Admin.Actor, p.ID, 1, 1, "45 %") // 1,300 / 0.55
+	if err != nil || fee.Fee != "2363.64" {
+		t.Errorf("%+v, %v", fee, err)
+	}
+	calendar, err := pricing.CalendarOf(t.Context(), a, apptest.Admin.Actor, p.ID, 1, false)
+	if err != nil || calendar.Net != "32,400.00" || len(calendar.Bills) != 7 || !calendar.Bills[0].Deposit || calendar.Steps["firstYear"].Figure != "32,400.00" {
+		t.Errorf("%+v, %v", calendar, err)
+	}
+}
+
+func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
+	a, p := begun(t)
+	secret, mails := sent(t, a, p)
+	if mail := mails.All[0]; mail.Subject != "Our proposal: Berth monitoring 2027" || !strings.HasPrefix(mail.Body, "As we said.\n\nDear Sig Ner,") || strings.Contains(mail.Body, "{") {
+		t.Errorf("%+v", mail)
+	}
+	if err := pricing.MarkSeen(t.Context(), a, secret); err != nil {
+		t.Fatal(err)
+	}
+	chosen := pricing.Chosen{Tier: 1, Options: []int{3, 4}}
+	page, err := pricing.ReadPage(t.Context(), a, secret, &chosen)
+	if err != nil || page.State != core.Seen || page.Chosen.Net != "42,860.00" || page.Chosen.Gross != "52,717.80" || !page.Tiers[1].Suggested { // + 9,360 + 1,100; with 23 %
+		t.Fatalf("%+v, %v", page, err)
+	}
+	signing := pricing.Signing{Chosen: chosen, Gross: page.Chosen.Gross, Name: "Sig Ner", Code: code(t, a, secret, mails)}
+	if err := pricing.Accept(t.Context(), a, secret, "192.0.2.7", signing); err != nil {
+		t.Fatal(err)
+	}
+	deliver(t, a)
+	if last := mails.All[len(mails.All)-1]; last.Subject != "Signed: Berth monitoring 2027" || len(last.Attachment) == 0 {
+		t.Errorf("%+v", last)
+	}
+	view, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
+	if err != nil || view.State != core.Accepted || view.Answer.Address != "192.0.2.7" || view.Answer.Tier != "Core" || len(view.Answer.Engagements) != 2 || len(view.Answer.Options) != 2 {
+		t.Fatalf("%+v, %v", view.Answer, err)
+	}
+	for i, want := range []struct {
+		name, arrangement string
+		fee               int64 // 41,760 of everything but the advice
+		charges           int   // 1 + its deposit, 4 quarters, 12 months, 1 open
+	}{{"Berth monitoring 2027", setup.FixedFee, 41_760_00, 19}, {"Berth monitoring 2027, by the hour", setup.Hourly, 0, 0}} {
+		id := view.Answer.Engagements[i].ID
+		g, err := store.Get[store.Engagement](a.Store.Read(t.Context()), id)
+		if err != nil || g.Name != want.name || g.Arrangement != want.arrangement || g.Stage != "not_started" || g.OpenedDay != apptest.Today || (g.Fee != nil) != (want.fee != 0) || g.Fee != nil && *g.Fee != want.fee {
+			t.Errorf("%+v, %v", g, err)
+		}
+		plan, err := pricing.Plan(t.Context(), a, id)
+		if err != nil || len(plan) != want.charges {
+			t.Errorf("%d charges, %v", len(plan), err)
+		}
+		budgets, err := store.BudgetsOf(a.Store.Read(t.Context()), []int64{id})
+		if err != nil || len(budgets) != 1 || budgets[0].Minutes != []int64{168 * 60, 600}[i] {
+			t.Errorf("%+v, %v", budgets, err)
+		}
+	}
+	price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor, setup.Asked{PersonID: 2, EngagementID: view.Answer.Engagements[1].ID, Day: apptest.Today})
+	if err != nil || price.Billed.PerHour != "110.00" || !strings.Contains(price.Billed.Source, "engagement") {
+		t.Errorf("the agreed rate: %+v, %v", price, err)
+	}
+	plan, _ := pricing.Plan(t.Context(), a, view.Answer.Engagements[0].ID)
+	if plan[0].Kind != "deposit" || plan[0].Amount.Minor != 4200_00 || plan[0].Bill != apptest.Today {
+		t.Errorf("first comes the deposit: %+v", plan[0])
+	}
+	if name, content, err := pricing.Signed(t.Context(), a, secret); err != nil || name != view.Number+"-signed.pdf" || !strings.Contains(string(content), "192.0.2.7") || !strings.Contains(string(content), "Baseline survey") {
+		t.Errorf("%s %s %v", name, content, err)
+	}
+	apptest.Whole(t, a)
+	// What was agreed stays, whatever becomes of the texts and the client.
+	apptest.Set(t, a, "clients", 1, "invoice_name", "Another Name")
+	if _, content, _ := pricing.Signed(t.Context(), a, secret); strings.Contains(string(content), "Another Name") {
+		t.Error("the signed copy has changed")
+	}
+}
+
+func TestWhatCanNotBeAcceptedIsRefusedWithASentence(t *testing.T) {
+	for name, test := range map[string]struct {
+		spoil func(t *testing.T, a *app.App, p *pricing.Proposal, secret string)
+		want  string
+	}{
+		"expired": {func(_ *testing.T, a *app.App, _ *pricing.Proposal, _ string) {
+			a.Clock = app.PinnedClock{Date: apptest.Today.AddDays(31)}
+		}, "its last day is over"},
+		"withdrawn": {func(t *testing.T, a *app.App, p *pricing.Proposal, _ string) {
+			if _, err := pricing.Withdraw(t.Context(), a, apptest.Admin, p.ID, p.Version); err != nil {
+				t.Fatal(err)
+			}
+		}, "withdrawn"},
+		"superseded": {func(t *testing.T, a *app.App, p *pricing.Proposal, _ string) {
+			made, err := pricing.Copy(t.Context(), a, apptest.Admin, p.ID, pricing.Copying{Replaces: true})
+			if err != nil {
+				t.Fatal(err)
+			}
+			next, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, made.ID)
+			sent(t, a, next)
+		}, "newer version"},
+		"declined": {func(t *testing.T, a *app.App, _ *pricing.Proposal, secret string) {
+			if err := pricing.Decline(t.Context(), a, secret, "", "too dear"); err != nil {
+				t.Fatal(err)
+			}
+		}, "declined"},
+		"its links ended": {func(t *testing.T, a *app.App, p *pricing.Proposal, _ string) {
+			if err := pricing.EndLinks(t.Context(), a, apptest.Admin, p.ID); err != nil {
+				t.Fatal(err)
+			}
+		}, "does not work any more"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			a, p := begun(t)
+			secret, mails := sent(t, a, p)
+			signing := pricing.Signing{Chosen: pricing.Chosen{Tier: 1}, Name: "Sig Ner", Code: code(t, a, secret, mails)}
+			out, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
+			if err != nil {
+				t.Fatal(err)
+			}
+			test.spoil(t, a, out, secret)
+			refused(t, pricing.Accept(t.Context(), a, secret, "", signing), test.want)
+			if page, err := pricing.ReadPage(t.Context(), a, secret, nil); err == nil && !strings.Contains(page.Notice, test.want) {
+				t.Errorf("the page says %q", page.Notice)
+			}
+			apptest.Whole(t, a)
+		})
+	}
+}
+
+func TestASignatureNeedsTheCodeThatWasMailed(t *testing.T) {
+	a, p := begun(t)
+	secret, mails := sent(t, a, p)
+	signing := pricing.Signing{Chosen: pricing.Chosen{Tier: 1}, Name: "Sig Ner", Code: "000000"}
+	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "Ask for a code first")
+	good := code(t, a, secret, mails)
+	signing.Code = fmt.Sprintf("%06d", (atoi(good)+1)%1_000_000)
+	for range 4 { // the first try counts already
+		refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "not the code")
+	}
+	signing.Code = good
+	refusedBy := pricing.Accept(t.Context(), a, secret, "", signing)
+	if refusedBy != nil {
+		t.Fatalf("the fifth try, with the right code: %v", refusedBy)
+	}
+
+	a, p = begun(t)
+	secret, mails = sent(t, a, p)
+	good = code(t, a, secret, mails)
+	signing.Code = fmt.Sprintf("%06d", (atoi(good)+1)%1_000_000)
+	for range 5 {
+		refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "not the code")
+	}
+	signing.Code = good
+	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "code is over")
+	a.Clock = app.PinnedClock{Date: apptest.Today, At: a.Clock.Now().Add(16 * time.Minute)}
+	signing.Code = code(t, a, secret, mails)
+	a.Clock = app.PinnedClock{Date: apptest.Today, At: a.Clock.Now().Add(16 * time.Minute)}
+	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "code is over")
+	signing.Code, signing.Gross = code(t, a, secret, mails), "1.00"
+	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "as it was shown")
+	signing.Gross, signing.Name = "", ""
+	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "Type your name")
+}
+
+func atoi(text string) (n int) { fmt.Sscan(text, &n); return n }
+
+func TestOfTwoWhoAcceptAtOnceOneIsTaken(t *testing.T) {
+	a, p := begun(t)
+	secret, mails := sent(t, a, p)
+	if err := pricing.PassOn(t.Context(), a, secret, "Second", "two@client.example", ""); err != nil {
+		t.Fatal(err)
+	}
+	deliver(t, a)
+	other := mails.Find(t, "two@client.example", `/proposal#(\S+)`)
+	codes := []string{code(t, a, secret, mails)}
+	if err := pricing.SendCode(t.Context(), a, other); err != nil {
+		t.Fatal(err)
+	}
+	codes = append(codes, mails.Find(t, "two@client.example", `code is (\d{6})`))
+	answers := make([]error, 2)
+	var both sync.WaitGroup
+	for i, one := range []string{secret, other} {
+		both.Go(func() {
+			answers[i] = pricing.Accept(t.Context(), a, one, "", pricing.Signing{Chosen: pricing.Chosen{Tier: i}, Name: "Name", Code: codes[i]})
+		})
+	}
+	both.Wait()
+	if (answers[0] == nil) == (answers[1] == nil) {
+		t.Fatalf("%v and %v", answers[0], answers[1])
+	}
+	refused(t, errors.Join(answers...), "accepted already")
+	if n, err := store.Count(a.Store.Read(t.Context()), "SELECT COUNT(DISTINCT proposal_id) FROM charges"); err != nil || n != 1 {
+		t.Errorf("%d proposals have plans, %v", n, err)
+	}
+	apptest.Whole(t, a)
+}
+
+func TestNothingIsSentUnfilled(t *testing.T) {
+	a, p := begun(t)
+	apptest.Mail(a)
+	for field, change := range map[string]func(*pricing.TypedProposal){
+		"terms":         func(p *pricing.TypedProposal) { p.Terms = "We work for {cleint}." },
+		"mail":          func(p *pricing.TypedProposal) { p.Mail = "Dear {adress}" },
+		"opening":       func(p *pricing.TypedProposal) { p.Opening = "At {address}" }, // the client has none
+		"lines.0.price": func(p *pricing.TypedProposal) { p.Lines[0].Price = "" },
+		"tiers.1":       func(p *pricing.TypedProposal) { p.Tiers[1].Name = "" },
+		"validUntil":    func(p *pricing.TypedProposal) { p.ValidUntil = "2026-11-30" },
+	} {
+		was := p.Grid.Typed
+		changed := save(t, a, p.ID, change)
+		found := false
+		for _, f := range changed.Grid.Findings {
+			found = found || f.Where == field && f.Stops
+		}
+		_, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: changed.Version, Name: "Sig", Mail: signer, Mailed: true})
+		var refusal *app.Refusal
+		if !errors.As(err, &refusal) || refusal.Field != field || !found {
+			t.Errorf("%s: %v, found before %v", field, err, found)
+		}
+		save(t, a, p.ID, func(p *pricing.TypedProposal) { *p = was; grid(p) })
+	}
+	view, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
+	_, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: view.Version, Name: "Sig", Mail: "nobody", Mailed: true})
+	refused(t, err, "no mail address")
+	if out, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: view.Version, Name: "Sig", Mail: signer}); err != nil || !strings.HasPrefix(out.Link, "http://firm.example/proposal#") {
+		t.Errorf("put out without mailing: %+v, %v", out, err)
+	}
+}
+
+// The data has no secret: neither a link's nor a code's nor a card's.
+func TestNoSecretIsKept(t *testing.T) {
+	a, p := begun(t)
+	a.Ways = ways{}
+	secret, mails := sent(t, a, p)
+	mailed := code(t, a, secret, mails)
+	way, err := pricing.KeepWay(t.Context(), a, secret, pricing.GivenWay{Kind: "card", Number: "9000 0000 0000 0019", Holder: "Sig"})
+	if err != nil || way.Words != "card ending in 0019" {
+		t.Fatalf("%+v, %v", way, err)
+	}
+	if err := pricing.Accept(t.Context(), a, secret, "", pricing.Signing{Chosen: pricing.Chosen{Tier: 1}, Name: "Sig Ner", Code: mailed, WayID: way.ID}); err != nil {
+		t.Fatal(err)
+	}
+	tx := a.Store.Read(t.Context())
+	for _, column := range []string{"acts.summary || after || before", "idempotency.result", "mails.body", "links.digest || code_digest", "payment_ways.token || last_four", "proposal_answers.content || choice"} {
+		table, columns, _ := strings.Cut(column, ".")
+		for _, kept := range []string{secret, mailed, "9000000000000019", "9000 0000 0000 0019"} {
+			if n, err := store.Count(tx, "SELECT COUNT(*) FROM "+table+" WHERE instr("+columns+", ?) > 0", kept); err != nil || n > 0 {
+				t.Errorf("%s keeps %q, %v", table, kept, err)
+			}
+		}
+	}
+	if kept, err := store.WaysOf(tx, 1); err != nil || len(kept) != 1 || kept[0].LastFour != "0019" || kept[0].Token != "token" {
+		t.Errorf("%+v, %v", kept, err)
+	}
+}
+
+func TestAWayOfPayingIsAskedForWhereItIsNeeded(t *testing.T) {
+	a, p := begun(t)
+	a.Ways = ways{}
+	p = save(t, a, p.ID, func(p *pricing.TypedProposal) { p.Pays = "now" })
+	secret, mails := sent(t, a, p)
+	signing := pricing.Signing{Chosen: pricing.Chosen{Tier: 0}, Name: "Sig Ner", Code: code(t, a, secret, mails)}
+	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "way of paying")
+	_, err := pricing.KeepWay(t.Context(), a, secret, pricing.GivenWay{Kind: "debit", IBAN: "refused", Holder: "Sig"})
+	refused(t, err, "Refused by the bank")
+	signing.WayID = 77
+	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "again")
+}
+
+// ways keeps anything but what says refused.
+type ways struct{}
+
+func (ways) KeepCard(_ context.Context, c payway.Card) (payway.Kept, error) {
+	return payway.Kept{Token: "token", LastFour: payway.LastFour(c.Digits())}, nil
+}
+
+func (ways) KeepAccount(_ context.Context, _ payway.Account) (payway.Kept, error) {
+	return payway.Kept{}, errors.New("refused by the bank")
+}
+
+func TestAProspectBecomesAClientInOnboarding(t *testing.T) {
+	a := apptest.Firm(t)
+	made, err := pricing.Begin(t.Context(), a, apptest.Admin, pricing.Begun{Prospect: "New Quay"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := save(t, a, made.ID, func(p *pricing.TypedProposal) {
+		if p.Opening == "" || !strings.Contains(p.Opening, "asking us") || p.Name != "New Quay 2026" {
+			t.Errorf("%+v", p)
+		}
+		p.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S", Cells: []string{"x"}}}
+	})
+	if !p.Prospect {
+		t.Error("it is no prospect")
+	}
+	_, err = pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: p.Version, Name: "N. Quay", Day: apptest.Today.AddDays(-3)})
+	refused(t, err, "How is it known")
+	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: p.Version, Name: "N. Quay", Day: apptest.Today.AddDays(-3), Evidence: "Letter of 28 Nov, in the folder"})
+	if err != nil || done.State != core.Accepted || done.Answer.RecordedBy != "Ada Admin" || done.Answer.Evidence == "" || done.Prospect {
+		t.Fatalf("%+v, %v", done, err)
+	}
+	plan, err := pricing.Plan(t.Context(), a, done.Answer.Engagements[0].ID)
+	if err != nil || len(plan) != 1 || plan[0].Bill != apptest.Today.AddDays(-3) || plan[0].Amount.Minor != 900_00 {
+		t.Errorf("billed on the day of acceptance: %+v, %v", plan, err)
+	}
+	if n, err := store.Count(a.Store.Read(t.Context()), "SELECT COUNT(*) FROM client_steps WHERE client_id = ?", done.ClientID); err != nil || n != 3 {
+		t.Errorf("%d steps of onboarding, %v", n, err)
+	}
+	apptest.Whole(t, a)
+}
+
+func TestVersionsOfADraftCanBeTakenAgain(t *testing.T) {
+	a, p := begun(t)
+	a.Clock = app.PinnedClock{Date: apptest.Today, At: a.Clock.Now().Add(time.Hour)}
+	second := save(t, a, p.ID, func(p *pricing.TypedProposal) { p.Lines[0].Price, p.Lines[1].Cells[0] = "9,000", "x" })
+	if second.Draft != 2 {
+		t.Fatalf("version %d", second.Draft)
+	}
+	versions, err := pricing.Versions(t.Context(), a, apptest.Admin.Actor, p.ID)
+	if err != nil || len(versions) != 2 || versions[0].Words != "changed: Baseline survey, price; Repeat bathymetry in Watch" || versions[0].Who != "Ada Admin" {
+		t.Errorf("%+v, %v", versions, err)
+	}
+	history, err := pricing.History(t.Context(), a, apptest.Admin.Actor, p.ID)
+	if err != nil || !strings.Contains(history[0].After, `"Baseline survey, price":"9000.00"`) || !strings.Contains(history[0].Before, "8400.00") {
+		t.Errorf("%+v, %v", history[0], err)
+	}
+	back, err := pricing.Restore(t.Context(), a, apptest.Admin, p.ID, second.Version, 1)
+	if err != nil || back.Grid.Typed.Lines[0].Price != "8400.00" {
+		t.Errorf("%+v, %v", back, err)
+	}
+	_, err = pricing.Save(t.Context(), a, apptest.Admin, pricing.Saving{ID: p.ID, Version: second.Version, Typed: second.Grid.Typed})
+	refused(t, err, "Somebody else")
+}
+
+func TestANewProposalFromAnOldOneTakesThePricesOfToday(t *testing.T) {
+	a := apptest.Firm(t)
+	service := apptest.Add(t, a, "services", "name", "Chart", "kind", "fixed", "price", "120")
+	made, err := pricing.Begin(t.Context(), a, apptest.Admin, pricing.Begun{ClientID: 1})
+	if err != nil {
+		t.Fatal(err)
+	}
+	line, err := pricing.FromCatalogue(t.Context(), a, apptest.Admin.Actor, made.ID, service)
+	if err != nil || line.Price != "120.00" || line.TaxCode != "S" || line.Description != "Chart" {
+		t.Fatalf("%+v, %v", line, err)
+	}
+	save(t, a, made.ID, func(p *pricing.TypedProposal) { line.Cells = []string{"x"}; p.Lines = append(p.Lines, *line) })
+	apptest.Set(t, a, "services", service, "price", "135")
+	same, err := pricing.Copy(t.Context(), a, apptest.Admin, made.ID, pricing.Copying{})
+	if err != nil || len(same.Differences) != 0 {
+		t.Errorf("%+v, %v", same, err)
+	}
+	reread, err := pricing.Copy(t.Context(), a, apptest.Admin, made.ID, pricing.Copying{Reread: true, ClientID: 2})
+	if err != nil || len(reread.Differences) != 1 || reread.Differences[0] != (pricing.Difference{Line: "Chart", Was: "120.00", Is: "135.00"}) {
+		t.Errorf("%+v, %v", reread, err)
+	}
+	if p, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, reread.ID); p.ClientID != 2 || p.Grid.Typed.Lines[0].Price != "135.00" || p.State != core.Draft {
+		t.Errorf("%+v", p)
+	}
+}
+
+func TestALeadSeesTheirOwnProposals(t *testing.T) {
+	a, p := begun(t)
+	if _, err := pricing.One(t.Context(), a, apptest.Lead.Actor, p.ID); err == nil {
+		t.Error("another lead's proposal is seen")
+	}
+	made, err := pricing.Begin(t.Context(), a, apptest.Lead, pricing.Begun{ClientID: 2})
+	if err != nil {
+		t.Fatal(err)
+	}
+	list, err := pricing.Desk(t.Context(), a, apptest.Lead.Actor, 0)
+	if err != nil || len(list.Rows) != 1 || list.Rows[0].ID != made.ID {
+		t.Errorf("%+v, %v", list, err)
+	}
+}
+
+func TestTheDeskCountsWhatIsOutWonAndLost(t *testing.T) {
+	a, p := begun(t)
+	secret, _ := sent(t, a, p)
+	list, err := pricing.Desk(t.Context(), a, apptest.Admin.Actor, 0)
+	if err != nil || len(list.Out) != 1 || list.Out[0].Minor != 32_400_00 || list.Rows[0].DaysLeft != 30 || len(list.Months) != 0 {
+		t.Errorf("%+v, %v", list, err)
+	}
+	if err := pricing.AskQuestion(t.Context(), a, secret, "When?"); err != nil {
+		t.Fatal(err)
+	}
+	if list, _ = pricing.Desk(t.Context(), a, apptest.Admin.Actor, 0); list.Rows[0].Questions != 1 {
+		t.Errorf("%+v", list.Rows[0])
+	}
+	view, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
+	if _, err := pricing.Reply(t.Context(), a, apptest.Admin, p.ID, view.Questions[0].ID, view.Questions[0].Version, "In May."); err != nil {
+		t.Fatal(err)
+	}
+	if page, err := pricing.ReadPage(t.Context(), a, secret, nil); err != nil || page.Asked[0].Answer != "In May." {
+		t.Errorf("%+v, %v", page, err)
+	}
+	if err := pricing.Decline(t.Context(), a, secret, "", "too dear"); err != nil {
+		t.Fatal(err)
+	}
+	list, err = pricing.Desk(t.Context(), a, apptest.Admin.Actor, 0)
+	if err != nil || len(list.Out) != 0 || len(list.Months) != 1 || list.Months[0].LostAs != 1 || list.Months[0].Lost.Minor != 32_400_00 || list.Months[0].Month != day.Of(2026, 12, 1) {
+		t.Errorf("%+v, %v", list, err)
+	}
+	apptest.Whole(t, a)
+}

@@ -1,0 +1,186 @@
+package documents
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+
+	"dorvet/core/pricing"
+)
+
+// whenColumn is where it stands when a line is billed.
+const whenColumn = 104.0
+
+// Proposal draws a proposal, with the record of its signature, on A4. Text that
+// the typeface can't print is an error.
+func Proposal(doc pricing.Document) ([]byte, error) {
+	if err := unprintable(textsOf(doc)...); err != nil {
+		return nil, err
+	}
+	first := drawProposal(doc, 0)
+	second := drawProposal(doc, first.pdf.PageCount())
+	var out bytes.Buffer
+	if err := second.pdf.Output(&out); err != nil {
+		return nil, fmt.Errorf("write the proposal: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+func textsOf(doc pricing.Document) []string {
+	texts := append([]string{doc.Firm, doc.Number, doc.Title, doc.Client, doc.Opening, doc.Tier, doc.Terms}, doc.Address...)
+	for _, l := range append(append([]pricing.DocumentLine{}, doc.Lines...), doc.Bills...) {
+		texts = append(texts, l.What, l.Note, l.When, l.Amount)
+	}
+	for _, t := range append(append([]pricing.DocumentTotal{}, doc.Totals...), doc.Signed...) {
+		texts = append(texts, t.Label, t.Figure)
+	}
+	return texts
+}
+
+// proposal draws a proposal.
+type proposal struct {
+	sheet
+	doc pricing.Document
+}
+
+func drawProposal(doc pricing.Document, pages int) *proposal {
+	p := &proposal{newSheet(pages, "Proposal "+doc.Number, doc.Firm, doc.Dated), doc}
+	p.pdf.SetFooterFunc(p.footer)
+	p.pdf.AddPage()
+	p.head()
+	p.paragraphs(doc.Opening)
+	p.lines("What is in it: "+doc.Tier, doc.Columns, doc.Lines)
+	p.totals()
+	p.lines("Every bill that comes", "with tax", doc.Bills)
+	p.heading("Terms")
+	p.paragraphs(doc.Terms)
+	p.signed()
+	return p
+}
+
+func (p *proposal) head() {
+	p.pdf.SetY(top)
+	p.style("B", title, ink)
+	p.at(left, right, "L", p.doc.Firm)
+	p.style("", small, soft)
+	for _, text := range p.doc.Address {
+		p.at(left, right, "R", text)
+		p.down(4)
+	}
+	p.pdf.SetY(max(p.pdf.GetY(), top+14) + 10)
+	p.style("B", 14, accent)
+	p.at(left, right, "L", p.doc.Title)
+	p.down(7)
+	p.style("", body, soft)
+	p.at(left, right, "L", fmt.Sprintf("Proposal %s for %s, %s", p.doc.Number, p.doc.Client, p.doc.Dated.Long()))
+	p.down(10)
+}
+
+func (p *proposal) heading(text string) {
+	p.room(24)
+	p.style("B", 10.5, accent)
+	p.at(left, right, "L", text)
+	p.down(6.5)
+}
+
+func (p *proposal) paragraphs(text string) {
+	for _, paragraph := range strings.Split(text, "\n") {
+		p.style("", body, ink)
+		for _, line := range p.pdf.SplitText(printable(paragraph), right-left) {
+			p.room(lineHeight)
+			p.style("", body, ink)
+			p.at(left, right, "L", line)
+			p.down(lineHeight)
+		}
+		if strings.TrimSpace(paragraph) == "" {
+			p.down(lineHeight / 2)
+		}
+	}
+	p.down(5)
+}
+
+func (p *proposal) lines(heading, amounts string, lines []pricing.DocumentLine) {
+	if len(lines) == 0 {
+		return
+	}
+	p.heading(heading)
+	p.style("", small, soft)
+	p.at(columns.amount-20, right, "R", amounts)
+	p.down(lineHeight + 0.4)
+	p.line(left, right, p.pdf.GetY(), 0.35, ink)
+	p.down(1)
+	for _, l := range lines {
+		p.style("", body, ink)
+		what := p.pdf.SplitText(printable(l.What), whenColumn-left-3)
+		when := p.pdf.SplitText(printable(l.When), columns.amount-whenColumn-8)
+		p.style("", small, soft)
+		note := []string{}
+		if l.Note != "" {
+			note = p.pdf.SplitText(printable(l.Note), columns.amount-left-8)
+		}
+		height := float64(max(len(what), len(when), 1)+len(note))*lineHeight + 1.4
+		p.room(height)
+		p.row(what, when, note, l.Amount)
+	}
+	p.down(5)
+}
+
+func (p *proposal) row(what, when, note []string, amount string) {
+	start := p.pdf.GetY()
+	column := func(weight string, c color, from, to float64, align string, texts ...string) {
+		p.style(weight, body, c)
+		p.pdf.SetY(start)
+		for _, text := range texts {
+			p.at(from, to, align, text)
+			p.down(lineHeight)
+		}
+	}
+	column("", ink, columns.amount-8, right, "R", amount)
+	column("", soft, whenColumn, columns.amount, "L", when...)
+	column("", ink, left, whenColumn, "L", what...)
+	p.pdf.SetY(start + float64(max(len(what), len(when), 1))*lineHeight)
+	p.style("", small, soft)
+	for _, text := range note {
+		p.at(left, columns.amount, "L", text)
+		p.down(lineHeight)
+	}
+	p.down(1)
+	p.line(left, right, p.pdf.GetY()-0.4, 0.1, rule)
+}
+
+func (p *proposal) totals() {
+	p.room(float64(len(p.doc.Totals)) * (lineHeight + 0.9))
+	for _, t := range p.doc.Totals {
+		p.style("", body, ink)
+		p.at(whenColumn, columns.amount, "L", t.Label)
+		p.at(columns.amount-10, right, "R", t.Figure)
+		p.down(lineHeight + 0.9)
+		p.line(whenColumn, right, p.pdf.GetY()-0.5, 0.1, rule)
+	}
+	p.down(6)
+}
+
+func (p *proposal) signed() {
+	if len(p.doc.Signed) == 0 {
+		return
+	}
+	p.room(float64(len(p.doc.Signed)+2) * (lineHeight + 1))
+	p.heading("Record of the signature")
+	for _, fact := range p.doc.Signed {
+		p.style("", body, soft)
+		p.at(left, 78, "L", fact.Label)
+		p.style("B", body, ink)
+		for _, line := range p.pdf.SplitText(printable(fact.Figure), right-78) {
+			p.at(78, right, "L", line)
+			p.down(lineHeight)
+		}
+	}
+}
+
+func (p *proposal) footer() {
+	p.pdf.SetY(280)
+	p.line(left, right, 279, 0.1, rule)
+	p.style("", small, soft)
+	p.at(left, right, "L", p.doc.Firm+"   proposal "+p.doc.Number)
+	p.at(left, right, "R", fmt.Sprintf("Page %d of %d", p.pdf.PageNo(), p.pages))
+}

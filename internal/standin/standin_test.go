@@ -1,0 +1,92 @@
+package standin
+
+import (
+	"context"
+	"net/mail"
+	"strings"
+	"testing"
+	"time"
+
+	"dorvet/core/letter"
+	"dorvet/core/payway"
+	"dorvet/internal/post"
+)
+
+// A real conversation over SMTP; what arrives is read back by net/mail and
+// mime/multipart (RFC 5322, RFC 2045), not by what wrote it.
+func TestALetterArrivesAsItWasWritten(t *testing.T) {
+	sink, address, err := OpenSink(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer sink.Close()
+	at := time.Date(2026, 12, 1, 9, 0, 0, 0, time.UTC)
+	sent := letter.Letter{From: mail.Address{Name: "Skärow, Coastal", Address: "a@firm.example"}, To: mail.Address{Name: "Bo Åk", Address: "bo@client.example"},
+		Copies: []mail.Address{{Address: "c@client.example"}}, Subject: "Our proposal: € 8.400 für Sie", Body: "Dear Bo,\n\n" + strings.Repeat("a long line ", 30) + "\n.\nÅ € Ж\n",
+		At: at, ID: "p1.2", Attachment: []byte("%PDF-1.4"), AttachmentName: "P12 signed.pdf"}
+	server := post.Server{Address: address}
+	if err := server.Send(t.Context(), sent); err != nil {
+		t.Fatal(err)
+	}
+	second := sent
+	second.Attachment, second.Subject = nil, "Plain"
+	if err := server.Send(t.Context(), second); err != nil {
+		t.Fatal(err)
+	}
+	mails, err := sink.Mails(10)
+	if err != nil || len(mails) != 2 || mails[0].Subject != "Plain" || mails[1].Subject != sent.Subject || !mails[1].At.Equal(at) {
+		t.Fatalf("%+v, %v", mails, err)
+	}
+	for _, want := range []struct {
+		name        string
+		attachments int
+	}{{mails[0].Name, 0}, {mails[1].Name, 1}} {
+		opened, err := sink.Open(want.name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if strings.TrimRight(opened.Text, "\n") != strings.TrimRight(sent.Body, "\n") || len(opened.Attachments) != want.attachments {
+			t.Errorf("it reads %q with %v", opened.Text, opened.Attachments)
+		}
+		if to, err := new(mail.AddressParser).Parse(opened.To); err != nil || to.Address != "bo@client.example" {
+			t.Errorf("to %s, %v", opened.To, err)
+		}
+	}
+	if _, err := sink.Open("../000001.eml"); err == nil {
+		t.Error("a file outside the folder is opened")
+	}
+}
+
+func TestAServerThatIsNotThereIsAnError(t *testing.T) {
+	err := post.Server{Address: "127.0.0.1:1"}.Send(context.Background(), letter.Letter{From: mail.Address{Address: "a@firm.example"}, To: mail.Address{Address: "b@client.example"}, Subject: "x"})
+	if err == nil {
+		t.Error("it was sent")
+	}
+}
+
+func TestOnlyTestNumbersAreKept(t *testing.T) {
+	p := Payments{Now: func() time.Time { return time.Date(2026, 12, 1, 0, 0, 0, 0, time.UTC) }}
+	card := func(number string) (payway.Kept, error) {
+		return p.KeepCard(t.Context(), payway.Card{Number: number, Expires: "12/30", Code: "123", Holder: "A. Client"})
+	}
+	one, err := card("9000 0000 0000 0019")
+	if err != nil || one.LastFour != "0019" || strings.Contains(one.Token, "9000") {
+		t.Errorf("%+v, %v", one, err)
+	}
+	if two, _ := card(GoodCard); two.Token == one.Token {
+		t.Error("two cards have one token")
+	}
+	if _, err := card(RefusedCard); err != errRefused {
+		t.Errorf("%v", err)
+	}
+	if _, err := card("79927398713000000"); err == nil || err == errRefused {
+		t.Errorf("%v", err)
+	}
+	account := func(iban string) error {
+		_, err := p.KeepAccount(t.Context(), payway.Account{IBAN: iban, Holder: "A. Client"})
+		return err
+	}
+	if account(GoodIBAN) != nil || account(RefusedIBAN) != errRefused || account("GB82WEST12345698765432") != errOnlyTest {
+		t.Error("accounts")
+	}
+}

@@ -1,0 +1,229 @@
+package store
+
+import (
+	"time"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/core/rate"
+
+	"gorm.io/gorm"
+)
+
+// inProposalSight holds for a proposal p that may be seen.
+const inProposalSight = "(@all OR p.lead_id IN @leads) AND (@everywhere OR p.entity_id IN @entities)"
+
+// ProposalRow is a proposal in a list.
+type ProposalRow struct {
+	Proposal
+	Client, Lead string
+	Questions    int // not answered yet
+}
+
+// Proposals lists what may be seen of a client's, or of all (0), latest first.
+func Proposals(tx *gorm.DB, clientID int64, sight Sight) ([]ProposalRow, error) {
+	rows := []ProposalRow{}
+	err := tx.Raw(`SELECT p.*, c.name AS client, l.name AS lead,
+			(SELECT COUNT(*) FROM proposal_questions q WHERE q.proposal_id = p.id AND q.answered_at IS NULL) AS questions
+		FROM proposals p JOIN clients c ON c.id = p.client_id JOIN people l ON l.id = p.lead_id
+		WHERE `+inProposalSight+` AND (@client = 0 OR p.client_id = @client) ORDER BY p.id DESC`, sight.with(map[string]any{"client": clientID})).Scan(&rows).Error
+	return rows, err
+}
+
+// ProposalSeen reads a proposal that may be seen, or ErrNotFound.
+func ProposalSeen(tx *gorm.DB, id int64, sight Sight) (*Proposal, error) {
+	found := []Proposal{}
+	err := tx.Raw(`SELECT p.* FROM proposals p WHERE p.id = @id AND `+inProposalSight, sight.with(map[string]any{"id": id})).Scan(&found).Error
+	if err == nil && len(found) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return nil, err
+	}
+	return &found[0], nil
+}
+
+// DraftsOf lists the versions of a proposal's content, latest first.
+func DraftsOf(tx *gorm.DB, proposalID int64) ([]ProposalDraft, error) {
+	drafts := []ProposalDraft{}
+	err := tx.Order("draft DESC").Find(&drafts, "proposal_id = ?", proposalID).Error
+	return drafts, err
+}
+
+// DraftOf reads one version.
+func DraftOf(tx *gorm.DB, proposalID int64, draft int) (*ProposalDraft, error) {
+	record := new(ProposalDraft)
+	err := tx.First(record, "proposal_id = ? AND draft = ?", proposalID, draft).Error
+	return record, err
+}
+
+// WriteDraft replaces the content of a version.
+func WriteDraft(tx *gorm.DB, d *ProposalDraft) error {
+	return tx.Model(d).Where("id = ?", d.ID).Select("content", "at", "person_id").Updates(d).Error
+}
+
+// DropProposal deletes a draft that was never sent.
+func DropProposal(tx *gorm.DB, id int64) error {
+	if err := tx.Exec("UPDATE proposals SET made_from_id = NULL WHERE made_from_id = ?", id).Error; err != nil {
+		return err
+	}
+	for _, table := range []string{"proposal_drafts.proposal_id", "proposal_questions.proposal_id", "proposals.id"} {
+		if err := DeleteWhere(tx, table, id); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// AnswerOf is the answer to a proposal, or nil.
+func AnswerOf(tx *gorm.DB, proposalID int64) (*ProposalAnswer, error) {
+	found := []ProposalAnswer{}
+	err := tx.Limit(1).Find(&found, "proposal_id = ?", proposalID).Error
+	if err != nil || len(found) == 0 {
+		return nil, err
+	}
+	return &found[0], nil
+}
+
+// QuestionsOn lists what was asked about a proposal, in order.
+func QuestionsOn(tx *gorm.DB, proposalID int64) ([]ProposalQuestion, error) {
+	questions := []ProposalQuestion{}
+	err := tx.Order("id").Find(&questions, "proposal_id = ?", proposalID).Error
+	return questions, err
+}
+
+// ReplacedBy is the number of the proposal that takes another's place, or 0.
+func ReplacedBy(tx *gorm.DB, proposalID int64) (id int64, err error) {
+	err = tx.Raw("SELECT COALESCE(MAX(id), 0) FROM proposals WHERE replaces_id = ?", proposalID).Scan(&id).Error
+	return id, err
+}
+
+// LinkOf finds a link by the digest of its secret.
+func LinkOf(tx *gorm.DB, digest string) (*Link, error) {
+	link := new(Link)
+	err := tx.First(link, "digest = ?", digest).Error
+	return link, err
+}
+
+// LinksTo lists the links to a thing.
+func LinksTo(tx *gorm.DB, purpose string, subjectID int64) ([]Link, error) {
+	links := []Link{}
+	err := tx.Order("id").Find(&links, "purpose = ? AND subject_id = ?", purpose, subjectID).Error
+	return links, err
+}
+
+// WithdrawLinks ends all links to a thing.
+func WithdrawLinks(tx *gorm.DB, purpose string, subjectID int64, at time.Time) error {
+	return tx.Exec("UPDATE links SET withdrawn_at = ? WHERE purpose = ? AND subject_id = ? AND withdrawn_at IS NULL", at, purpose, subjectID).Error
+}
+
+// WriteLink writes what changed of a link.
+func WriteLink(tx *gorm.DB, l *Link) error {
+	return tx.Model(l).Where("id = ?", l.ID).Select("seen_at", "withdrawn_at", "code_digest", "code_expires_at", "code_tries").Updates(l).Error
+}
+
+// CountTry counts a try of a link's code, if any are left, and says whether one was.
+func CountTry(tx *gorm.DB, linkID int64, most int) (bool, error) {
+	done := tx.Exec("UPDATE links SET code_tries = code_tries + 1 WHERE id = ? AND code_tries < ?", linkID, most)
+	return done.RowsAffected == 1, done.Error
+}
+
+// ChargesOf lists the plan of an engagement by bill date, deposits first; what
+// waits for an event comes last.
+func ChargesOf(tx *gorm.DB, engagementID int64) ([]Charge, error) {
+	charges := []Charge{}
+	err := tx.Order("bill_day = '', bill_day, kind <> 'deposit', position, id").Find(&charges, "engagement_id = ?", engagementID).Error
+	return charges, err
+}
+
+// EngagementsFrom lists the engagements that a proposal made.
+func EngagementsFrom(tx *gorm.DB, proposalID int64) ([]Engagement, error) {
+	made := []Engagement{}
+	err := tx.Order("id").Find(&made, "proposal_id = ?", proposalID).Error
+	return made, err
+}
+
+// OutSum is what proposals are worth that are out, in one currency, and how many.
+type OutSum struct {
+	Currency money.Currency
+	Amount   int64
+	Count    int
+}
+
+// OutSums adds the first year, net, of the proposals that the client can answer
+// on a day.
+func OutSums(tx *gorm.DB, on day.Day, sight Sight) ([]OutSum, error) {
+	sums := []OutSum{}
+	err := tx.Raw(`SELECT p.currency, SUM(p.first_year) AS amount, COUNT(*) AS count FROM proposals p
+		WHERE p.state IN ('sent', 'seen') AND (p.valid_until = '' OR p.valid_until >= @on) AND `+inProposalSight+` GROUP BY p.currency`,
+		sight.with(map[string]any{"on": on.String()})).Scan(&sums).Error
+	return sums, err
+}
+
+// AnsweredSince counts the proposals that were answered from a day on.
+func AnsweredSince(tx *gorm.DB, from day.Day, sight Sight) (n int, err error) {
+	err = tx.Raw(`SELECT COUNT(*) FROM proposals p WHERE p.answered_day >= @from AND `+inProposalSight, sight.with(map[string]any{"from": from.String()})).Scan(&n).Error
+	return n, err
+}
+
+// QueuedMails are those to be delivered, oldest first.
+func QueuedMails(tx *gorm.DB) ([]Mail, error) {
+	mails := []Mail{}
+	err := tx.Order("id").Find(&mails, "state = 'queued'").Error
+	return mails, err
+}
+
+// MailList lists mails, latest first; of a proposal or client, or all (0).
+func MailList(tx *gorm.DB, proposalID, clientID int64, most int) ([]Mail, error) {
+	mails := []Mail{}
+	query := tx.Order("id DESC").Limit(most)
+	if proposalID != 0 {
+		query = query.Where("proposal_id = ?", proposalID)
+	}
+	if clientID != 0 {
+		query = query.Where("client_id = ?", clientID)
+	}
+	err := query.Find(&mails).Error
+	return mails, err
+}
+
+// WriteMail writes how the delivery of a mail went.
+func WriteMail(tx *gorm.DB, m *Mail) error {
+	return tx.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at").Updates(m).Error
+}
+
+// WaysOf lists a client's ways of paying.
+func WaysOf(tx *gorm.DB, clientID int64) ([]PaymentWay, error) {
+	ways := []PaymentWay{}
+	err := tx.Order("id").Find(&ways, "client_id = ? AND active", clientID).Error
+	return ways, err
+}
+
+// QuestionnairesOf lists what a client was asked.
+func QuestionnairesOf(tx *gorm.DB, clientID int64) ([]ClientQuestionnaire, error) {
+	sent := []ClientQuestionnaire{}
+	err := tx.Order("id DESC").Find(&sent, "client_id = ?", clientID).Error
+	return sent, err
+}
+
+// TextsFor lists the active texts of a purpose.
+func TextsFor(tx *gorm.DB, purpose string) ([]ProposalText, error) {
+	texts := []ProposalText{}
+	err := tx.Order("id").Find(&texts, "purpose = ? AND active", purpose).Error
+	return texts, err
+}
+
+// StandardRates reads the rates of firm, grades and people, billing and cost.
+func StandardRates(tx *gorm.DB) ([]Rate, error) {
+	rates := []Rate{}
+	err := tx.Find(&rates, "card_id IS NULL AND level IN (?, ?, ?)", rate.Firm, rate.Grade, rate.Person).Error
+	return rates, err
+}
+
+// ContactsOf lists the active contacts of a client, the main one first; those
+// of one engagement alone are left out.
+func ContactsOf(tx *gorm.DB, clientID int64) ([]Contact, error) {
+	contacts := []Contact{}
+	err := tx.Order("id").Find(&contacts, "client_id = ? AND engagement_id IS NULL AND active", clientID).Error
+	return contacts, err
+}

@@ -1,0 +1,165 @@
+package store
+
+import (
+	"time"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/core/pricing"
+)
+
+// ProposalText is a template: terms, openings, what comes after signing, mail.
+type ProposalText struct {
+	Row
+	Name, Purpose, Text string
+	Active              bool
+}
+
+// Proposal is a proposal in any state; what it says is in its drafts.
+type Proposal struct {
+	Row
+	EntityID, ClientID, LeadID int64
+	Number                     int64
+	NumberText, Name, Title    string
+	Currency                   money.Currency
+	State                      pricing.ProposalState
+	Draft                      int
+	ValidUntil                 day.Day `gorm:"serializer:day"`
+	FirstYear                  int64
+	MadeFromID, ReplacesID     *int64
+	MadeAt, SavedAt            time.Time
+	SentDay                    day.Day `gorm:"serializer:day"`
+	SentAt, SeenAt             *time.Time
+	AnsweredDay                day.Day `gorm:"serializer:day"`
+	AnsweredAt                 *time.Time
+}
+
+// ProposalDraft is a version of what a proposal says.
+type ProposalDraft struct {
+	ID, ProposalID int64
+	Draft          int
+	Content        string // JSON
+	At             time.Time
+	PersonID       int64
+}
+
+// ProposalAnswer is the one answer to a proposal, with everything that was
+// agreed, frozen.
+type ProposalAnswer struct {
+	ProposalID        int64 `gorm:"primaryKey"`
+	Accepted          bool
+	Tier              int
+	Choice            string // JSON
+	Name, Mail        string
+	At                time.Time
+	Day               day.Day `gorm:"serializer:day"`
+	Address           string
+	Reason, Evidence  string
+	PersonID, WayID   *int64
+	Content           string // JSON
+	Document          string // digest of the signed copy
+	Planned, Deposits int64  // net, minor units: the sums of the charges made
+}
+
+// ProposalQuestion is what a client asked.
+type ProposalQuestion struct {
+	Row
+	ProposalID       int64
+	Name, Mail, Text string
+	At               time.Time
+	Answer           string
+	AnsweredAt       *time.Time
+	PersonID         *int64
+}
+
+// Link lets somebody without an account see one thing.
+type Link struct {
+	ID                int64
+	Digest            string
+	Purpose           string
+	SubjectID         int64
+	Name, Mail        string
+	MadeAt, ExpiresAt time.Time
+	WithdrawnAt       *time.Time
+	SeenAt            *time.Time
+	CodeDigest        string
+	CodeExpiresAt     *time.Time
+	CodeTries         int
+}
+
+// The purposes of links.
+const (
+	ForProposal      = "proposal"
+	ForQuestionnaire = "questionnaire"
+)
+
+// PaymentWay is how a client lets the firm collect: a token and the last digits.
+type PaymentWay struct {
+	Row
+	ClientID                      int64
+	Kind, Token, LastFour, Holder string
+	At                            time.Time
+	Active                        bool
+}
+
+// PlanLine is a line as it was agreed.
+type PlanLine struct {
+	ID, EngagementID, ProposalID int64
+	Position                     int
+	Content                      string // JSON
+}
+
+// Charge is an amount that will be billed on a day, or when something happens.
+type Charge struct {
+	Row
+	EngagementID, TaxCodeID int64
+	ProposalID              *int64
+	Position                int
+	Kind                    string // fixed, recurring, deposit
+	Text                    string
+	Amount                  int64
+	Currency                money.Currency
+	BillDay                 day.Day `gorm:"serializer:day"`
+	Event                   string
+	ReachedDay              day.Day `gorm:"serializer:day"`
+	FromDay                 day.Day `gorm:"serializer:day"`
+	ToDay                   day.Day `gorm:"serializer:day"`
+	Open, ByHand, Paused    bool
+	State                   string
+}
+
+// Mail is a mail that is queued, sent, or failed. Where its body has {link}, a
+// link is made when it is delivered, so that no secret is kept.
+type Mail struct {
+	ID, ActID                  int64
+	ClientID, ProposalID       *int64
+	ToName, ToMail, Copies     string
+	Subject, Body              string
+	LinkPurpose                string
+	LinkSubject                int64
+	LinkExpires                *time.Time
+	Attachment, AttachmentName string // digest of a file, and its name
+	State                      string
+	Tries                      int
+	Problem                    string
+	MadeAt                     time.Time
+	SentAt                     *time.Time
+}
+
+// Questionnaire is a template of questions: one a line, with the field of the
+// client that an answer belongs to after >.
+type Questionnaire struct {
+	Row
+	Name, Opening, Questions string
+	Active                   bool
+}
+
+// ClientQuestionnaire is one that was sent to a client.
+type ClientQuestionnaire struct {
+	Row
+	ClientID                 int64
+	Name, Opening, Questions string
+	SentAt                   time.Time
+	AnsweredAt               *time.Time
+	Answers, Taken           string // JSON
+}
