@@ -16,8 +16,8 @@ import (
 	"testing"
 	"time"
 
+	"dorvet/internal/app"
 	"dorvet/internal/demo"
-	"dorvet/internal/documents"
 )
 
 // running is a server process of its own, which can be killed.
@@ -89,7 +89,7 @@ func TestAKilledServerLeavesEverythingWhole(t *testing.T) {
 		t.Fatalf("%v: %s", err, out)
 	}
 	fresh := filepath.Join(t.TempDir(), "demo")
-	if err := demo.Seed(t.Context(), fresh, documents.PDF); err != nil {
+	if err := demo.Seed(t.Context(), fresh, joinedWith(app.WallClock{})); err != nil {
 		t.Fatal(err)
 	}
 	random := rand.New(rand.NewPCG(9, 10))

@@ -8,7 +8,7 @@ import (
 	"strings"
 	"testing"
 
-	"dorvet/core/invoice"
+	"dorvet/internal/app"
 	"dorvet/internal/demo"
 	"dorvet/internal/store"
 
@@ -49,11 +49,10 @@ func TestServingNothingIsRefusedInWords(t *testing.T) {
 
 func TestBackupRestoreAndCheckOfTheDemo(t *testing.T) {
 	data, archive := filepath.Join(t.TempDir(), "demo"), filepath.Join(t.TempDir(), "backup.zip")
-	plain := func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil }
-	if err := demo.Seed(t.Context(), data, plain); err != nil {
+	if err := demo.Seed(t.Context(), data, joinedWith(app.WallClock{})); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "45 files") {
+	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "48 files") {
 		t.Fatalf("%s, %v", out, err)
 	}
 	if _, err := command(t, "backup", archive, "--data", data); err == nil {

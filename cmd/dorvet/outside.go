@@ -19,8 +19,9 @@ import (
 // outside joins the program to the world outside: a mail server, or the stand-in
 // that keeps mails beside the data; the stand-in of a payment service.
 func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *standin.Sink, error) {
-	a := &app.App{Store: data, Clock: clock, Render: documents.PDF, RenderProposal: documents.Proposal, Ways: standin.Payments{Now: clock.Now},
-		Queued: make(chan struct{}, 1), Address: strings.TrimSuffix(set.URL, "/")}
+	joined := joinedWith(clock)
+	a := &joined
+	a.Store, a.Clock, a.Queued, a.Address = data, clock, make(chan struct{}, 1), strings.TrimSuffix(set.URL, "/")
 	if set.SMTP != "" {
 		a.Mail = post.Server{Address: set.SMTP, User: set.SMTPUser, Password: set.SMTPPassword}.Send
 		return a, nil, nil
@@ -31,6 +32,11 @@ func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *stan
 	}
 	a.Mail = post.Server{Address: address}.Send
 	return a, sink, nil
+}
+
+// joinedWith is an app with what draws its documents and keeps cards.
+func joinedWith(clock app.Clock) app.App {
+	return app.App{Render: documents.PDF, RenderProposal: documents.Proposal, Ways: standin.Payments{Now: clock.Now}}
 }
 
 // retry is how often mails are tried again that the server did not take.

@@ -16,7 +16,6 @@ import (
 	"dorvet/internal/api"
 	"dorvet/internal/app"
 	"dorvet/internal/demo"
-	"dorvet/internal/documents"
 	"dorvet/internal/store"
 	"dorvet/web"
 
@@ -51,7 +50,7 @@ func demoCommand(set *settings) *cobra.Command {
 			}
 			if _, err := os.Stat(filepath.Join(set.Data, "dorvet.db")); os.IsNotExist(err) {
 				cmd.Println("Making the demo firm …")
-				if err := demo.Seed(cmd.Context(), set.Data, documents.PDF); err != nil {
+				if err := demo.Seed(cmd.Context(), set.Data, joinedWith(app.WallClock{})); err != nil {
 					return err
 				}
 			}

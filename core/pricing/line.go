@@ -36,6 +36,7 @@ type Line struct {
 	Rule        Rule        `json:"rule"`
 	Expected    []Expected  `json:"expected,omitempty"` // time each time, per unit
 	Work        string      `json:"work,omitempty"`     // the engagement that it belongs to, if not the proposal's own
+	Shares      string      `json:"shares,omitempty"`   // lines of the same name share their rule
 	Cells       []Cell      `json:"cells"`              // one a tier
 }
 

@@ -1,22 +1,35 @@
 package demo
 
 import (
+	"context"
 	"os"
 	"path/filepath"
 	"testing"
 
 	"dorvet/core/invoice"
+	"dorvet/core/payway"
+	"dorvet/core/pricing"
+	"dorvet/internal/app"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
 )
 
-func plain(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil }
+func outside() app.App {
+	return app.App{Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil }, RenderProposal: func(doc pricing.Document) ([]byte, error) { return []byte(doc.Number), nil }, Ways: ways{}}
+}
+
+// ways keeps any card.
+type ways struct{ app.Ways }
+
+func (ways) KeepCard(context.Context, payway.Card) (payway.Kept, error) {
+	return payway.Kept{Token: "token", LastFour: "0019"}, nil
+}
 
 func seeded(t *testing.T) *store.Store {
 	t.Helper()
 	folder := filepath.Join(t.TempDir(), "demo")
-	if err := Seed(t.Context(), folder, plain); err != nil {
+	if err := Seed(t.Context(), folder, outside()); err != nil {
 		t.Fatal(err)
 	}
 	if left, err := os.ReadDir(filepath.Dir(folder)); err != nil || len(left) != 1 {

@@ -13,7 +13,6 @@ import (
 	"time"
 
 	"dorvet/core/day"
-	"dorvet/core/invoice"
 	"dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
@@ -28,9 +27,10 @@ var firstDay = day.Of(2026, 8, 24)
 
 const seed = 20261201
 
-// Seed makes the firm in a folder that has no data yet. It is made beside and
+// Seed makes the firm in a folder that has no data yet, with what an app has of
+// the outside world: how documents are drawn, who keeps cards. It is made beside and
 // moved there at the end, so that a seed that was cut short leaves nothing.
-func Seed(ctx context.Context, folder string, render func(invoice.Document) ([]byte, error)) error {
+func Seed(ctx context.Context, folder string, outside app.App) error {
 	if err := os.MkdirAll(filepath.Dir(folder), 0o700); err != nil {
 		return err
 	}
@@ -43,7 +43,8 @@ func Seed(ctx context.Context, folder string, render func(invoice.Document) ([]b
 	if err != nil {
 		return err
 	}
-	s := &seeder{ctx: ctx, app: &app.App{Store: data, Render: render}, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1))}
+	outside.Store = data
+	s := &seeder{ctx: ctx, app: &outside, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1))}
 	if err := errors.Join(s.all(), data.Close()); err != nil {
 		return fmt.Errorf("make the demo firm: %w", err)
 	}
@@ -62,6 +63,7 @@ type seeder struct {
 	phases      []int64 // of the survey, on which time is recorded
 	goneClient  int64
 	newer       *rand.Rand // for the later work, so that it leaves the first as it is
+	made        []madeProposal
 	admin       app.Request
 }
 
@@ -331,11 +333,18 @@ func (s *seeder) months() error {
 				return err
 			}
 		}
+		if err := s.proposalsOn(on); err != nil {
+			return err
+		}
 		if on.Weekday() != time.Saturday && on.Weekday() != time.Sunday {
 			if err := errors.Join(s.workday(on), s.laterWorkday(on)); err != nil {
 				return err
 			}
 		}
+	}
+	s.at(day.Of(2026, 11, 25), 10)
+	if err := s.asked(); err != nil {
+		return err
 	}
 	s.at(Today, 8)
 	sheet, err := setup.Read(s.ctx, s.app, s.admin.Actor, "clients", s.goneClient)

@@ -174,14 +174,14 @@ func Choices(tx *gorm.DB, personID int64, sight Sight) ([]Choice, error) {
 
 // Found is something that a search found.
 type Found struct {
-	Kind   string `json:"kind" enum:"client,contact,engagement,person,invoice"`
+	Kind   string `json:"kind" enum:"client,contact,engagement,person,invoice,proposal"`
 	ID     int64  `json:"id"`
 	Title  string `json:"title"`
 	Beside string `json:"beside"`
 }
 
-// Find looks for clients, contacts, engagements, people and invoices by a part
-// of name, code or number, of those that may be seen.
+// Find looks for clients, contacts, engagements, people, invoices and proposals
+// by a part of name, code or number, of those that may be seen.
 func Find(tx *gorm.DB, text string, sight Sight) ([]Found, error) {
 	found := []Found{}
 	like := "%" + strings.NewReplacer("%", `\%`, "_", `\_`, `\`, `\\`).Replace(text) + "%"
@@ -200,6 +200,9 @@ func Find(tx *gorm.DB, text string, sight Sight) ([]Found, error) {
 		UNION ALL
 		SELECT 5, 'invoice', i.id, i.number_text, c.name FROM invoices i JOIN clients c ON c.id = i.client_id
 			WHERE i.number_text LIKE @like ESCAPE '\' AND i.number_text <> '' AND @all AND (@everywhere OR i.entity_id IN @entities)
+		UNION ALL
+		SELECT 6, 'proposal', p.id, p.name, c.name || ' · ' || p.number_text FROM proposals p JOIN clients c ON c.id = p.client_id
+			WHERE (p.name LIKE @like ESCAPE '\' OR p.title LIKE @like ESCAPE '\' OR p.number_text LIKE @like ESCAPE '\') AND `+inProposalSight+`
 		) ORDER BY place, title LIMIT 20`, sight.with(map[string]any{"like": like})).Scan(&found).Error
 	return found, err
 }

@@ -7,11 +7,16 @@ export const router = createBrowserRouter([
   { path: "/sign-in", lazy: async () => ({ Component: (await import("./desks/sign-in/desk")).SignIn }) },
   { path: "/start", lazy: async () => ({ Component: (await import("./desks/start/desk")).StartDesk }) },
   { path: "/welcome", lazy: async () => ({ Component: (await import("./desks/welcome/desk")).WelcomeDesk }) },
+  { path: "/proposal", lazy: async () => ({ Component: (await import("./client-pages/proposal")).ProposalPage }) },
+  { path: "/questions", lazy: async () => ({ Component: (await import("./client-pages/questions")).QuestionsPage }) },
   {
     path: "/",
     Component: Frame,
     children: [
       { index: true, Component: Home },
+      { path: "pricing", lazy: async () => ({ Component: (await import("./desks/pricing/desk")).PricingDesk }) },
+      { path: "pricing/:id", lazy: async () => ({ Component: (await import("./desks/pricing/editor")).ProposalDesk }) },
+      { path: "mails", lazy: async () => ({ Component: (await import("./desks/mails/desk")).MailsDesk }) },
       { path: "time", lazy: async () => ({ Component: (await import("./desks/time/desk")).TimeDesk }) },
       { path: "wip", lazy: async () => ({ Component: (await import("./desks/wip/desk")).WipDesk }) },
       { path: "billing", lazy: async () => ({ Component: (await import("./desks/billing/desk")).BillingDesk }) },

@@ -98,6 +98,8 @@ type TypedLine struct {
 	When        string   `json:"when" maxLength:"300"`
 	Expected    string   `json:"expected" maxLength:"300"`
 	Work        string   `json:"work" maxLength:"200"`
+	Shares      string   `json:"shares" maxLength:"50" doc:"lines of the same name share their rule"`
+	Said        string   `json:"said,omitempty" maxLength:"500" doc:"price and rule in words, as typed under the line: they win over the fields"`
 	Cells       []string `json:"cells" maxItems:"5"`
 }
 
@@ -134,7 +136,19 @@ func (b *book) parse(t TypedProposal) (Content, error) {
 		}
 		c.Offer.Lines = append(c.Offer.Lines, l)
 	}
+	shareRules(t.Lines, c.Offer.Lines)
 	return c, app.InField("lines", c.Offer.Check())
+}
+
+// shareRules gives the rule that was just said of a line to all that share it.
+func shareRules(typed []TypedLine, lines []core.Line) {
+	for i, t := range typed {
+		for n := range lines {
+			if t.Said != "" && t.Shares != "" && typed[n].Shares == t.Shares && lines[n].Kind != core.Open {
+				lines[n].Rule = lines[i].Rule
+			}
+		}
+	}
 }
 
 func (b *book) parseDays(t TypedProposal, c *Content) (err error) {
@@ -178,7 +192,7 @@ func (b *book) parseDiscount(text string) (core.Discount, error) {
 
 func (b *book) parseLine(t TypedLine, at string, tiers int) (core.Line, error) {
 	l := core.Line{ServiceID: t.ServiceID, Description: strings.Join(strings.Fields(t.Description), " "), Text: strings.TrimSpace(t.Text), Kind: core.Kind(t.Kind),
-		Unit: strings.TrimSpace(t.Unit), TaxCode: t.TaxCode, Work: strings.TrimSpace(t.Work)}
+		Unit: strings.TrimSpace(t.Unit), TaxCode: t.TaxCode, Work: strings.TrimSpace(t.Work), Shares: t.Shares}
 	if _, known := b.codes[t.TaxCode]; !known {
 		return l, app.RefuseField(at+".taxCode", "There is no tax code %q: choose one of the firm's.", t.TaxCode)
 	}
@@ -199,7 +213,12 @@ func (b *book) parseLine(t TypedLine, at string, tiers int) (core.Line, error) {
 			return err
 		}},
 		{"discount", func() error { l.Discount, err = b.parseDiscount(t.Discount); return err }},
-		{"when", func() error { l.Rule, err = core.ParseRule(t.When, b.today); return err }},
+		{"when", func() error {
+			if l.Rule, err = core.ParseRule(t.When, b.today); t.Said == "" {
+				return err
+			}
+			return l.Hear(t.Said, b.mark, b.today)
+		}},
 		{"expected", func() error { l.Expected, err = core.ParseExpected(t.Expected, b.mark, b.worker); return err }},
 	}
 	for i, text := range t.Cells {
@@ -217,7 +236,25 @@ func (b *book) parseLine(t TypedLine, at string, tiers int) (core.Line, error) {
 			return l, app.InField(at+"."+step.field, err)
 		}
 	}
+	settle(&l)
 	return l, app.InField(at+"."+faulty(l), l.Check())
+}
+
+// settle takes the first price that is typed into a cell of a line without one as
+// the line's own; cells with the line's price follow it.
+func settle(l *core.Line) {
+	if l.Kind != core.Fixed {
+		return
+	}
+	for i := range l.Cells {
+		c := &l.Cells[i]
+		if c.Price != nil && l.Price == nil && c.Quantity == 0 {
+			l.Price = c.Price
+		}
+		if c.Price != nil && l.Price != nil && *c.Price == *l.Price {
+			c.Price = nil
+		}
+	}
 }
 
 // faulty is the field to which the fault of a line as a whole belongs.
@@ -275,7 +312,7 @@ func (b *book) typedDiscount(d core.Discount) string {
 }
 
 func (b *book) typedLine(l core.Line) TypedLine {
-	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, Text: l.Text, Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode, Work: l.Work,
+	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, Text: l.Text, Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode, Work: l.Work, Shares: l.Shares,
 		Bands: core.TypeBands(l.Bands, b.mark, b.decimals), Discount: b.typedDiscount(l.Discount), When: l.Rule.String(),
 		Expected: core.TypeExpected(l.Expected, b.mark, b.workerName), Cells: []string{}}
 	if l.Quantity != 0 {

@@ -190,7 +190,7 @@ func (b *book) pageTier(c Content, s core.Setting, tier int) (PageTier, error) {
 	}
 	for _, l := range none.Lines {
 		line := o.Lines[l.Line]
-		shown := PageLine{Line: l.Line, Description: line.Description, Text: line.Text, When: line.Rule.String(), Optional: l.State == core.Optional, Asks: l.Asks, Quantity: b.typedQuantity(l.Priced.Quantity)}
+		shown := PageLine{Line: l.Line, Description: line.Description, Text: line.Text, When: b.whenFor(c, line), Optional: l.State == core.Optional, Asks: l.Asks, Quantity: b.typedQuantity(l.Priced.Quantity)}
 		if c.Shows == showsPrices {
 			shown.Amount = l.Priced.Net.String()
 			if l.Priced.Kind == core.Open {
@@ -211,6 +211,14 @@ func (b *book) pageTier(c Content, s core.Setting, tier int) (PageTier, error) {
 		t.Lines = append(t.Lines, shown)
 	}
 	return t, nil
+}
+
+// whenFor says when a line is billed; where prices do not show, no more than that.
+func (b *book) whenFor(c Content, l core.Line) string {
+	if c.Shows != showsPrices {
+		l.Kind = core.Fixed
+	}
+	return l.ForClient(b.mark, b.decimals)
 }
 
 func (b *book) typedQuantity(n int64) string {

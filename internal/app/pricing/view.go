@@ -25,7 +25,7 @@ type Grid struct {
 
 // LineView is a line with what stands in its cells.
 type LineView struct {
-	When  string     `json:"when"`
+	Said  string     `json:"said" doc:"price and rule in words"`
 	Cells []CellView `json:"cells"`
 }
 
@@ -34,6 +34,7 @@ type CellView struct {
 	State core.State `json:"state" enum:"in,optional,out"`
 	Main  string     `json:"main"`
 	Under string     `json:"under,omitempty"`
+	Typed string     `json:"typed" doc:"what is edited: the price of a fixed line, or what stands in the cell"`
 }
 
 // TotalRow is a row of totals, a figure for each tier.
@@ -97,7 +98,7 @@ func (b *book) grid(c Content) (*Grid, error) {
 	}
 	g := &Grid{Typed: b.typed(c), Lines: []LineView{}, Totals: totalRows(c.Offer, p), Tiers: []TierFact{}, Start: p.none[0].Start, Assumed: p.none[0].Assumed, Findings: []Finding{}}
 	for i, l := range c.Offer.Lines {
-		view := LineView{When: l.Rule.String(), Cells: []CellView{}}
+		view := LineView{Said: l.Say(b.mark, b.decimals), Cells: []CellView{}}
 		for tier, cell := range l.Cells {
 			view.Cells = append(view.Cells, b.cellView(l, cell, priceIn(p.none[tier], i)))
 		}
@@ -123,7 +124,10 @@ func priceIn(r core.Result, line int) core.Priced {
 }
 
 func (b *book) cellView(l core.Line, c core.Cell, p core.Priced) CellView {
-	v := CellView{State: c.State}
+	v := CellView{State: c.State, Typed: c.Typed(l, b.mark, b.decimals)}
+	if c.State == core.In && l.Kind == core.Fixed && c.Price == nil && c.Quantity == 0 && l.Price != nil {
+		v.Typed = money.TypeFixed(int64(*l.Price), b.mark, 4, b.decimals)
+	}
 	switch {
 	case c.State == core.Out:
 		v.Main = "not in it"

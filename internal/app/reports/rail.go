@@ -38,6 +38,8 @@ type MoneyFigure struct {
 	Count  int          `json:"count" doc:"proposals out, drafts, invoices late"`
 	Days   int          `json:"days" doc:"age of the oldest work"`
 	Late   money.Amount `json:"late"`
+	// Answered counts proposals, in the last thirty days.
+	Answered int `json:"answered"`
 }
 
 // Figures reads the rail for an actor.
@@ -59,7 +61,9 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 	if rail.Billing, err = f.billing(); err != nil {
 		return nil, err
 	}
-	rail.Pricing = f.none()
+	if rail.Pricing, err = f.pricing(); err != nil {
+		return nil, err
+	}
 	if actor.Role != app.Lead {
 		rail.Receivables, err = f.receivables()
 	}
@@ -109,6 +113,30 @@ func (f figures) inFirm(minor int64, currency money.Currency) (money.Amount, err
 	}
 	return money.Amount{Minor: minor, Currency: currency}.Convert(rate, f.firm.Currency)
 }
+
+// pricing adds what is out, and counts what was answered lately.
+func (f figures) pricing() (*MoneyFigure, error) {
+	figure := f.none()
+	sums, err := store.OutSums(f.tx, f.today, f.sight)
+	if err != nil {
+		return nil, err
+	}
+	for _, sum := range sums {
+		amount, err := f.inFirm(sum.Amount, sum.Currency)
+		if err != nil {
+			return nil, err
+		}
+		if figure.Amount, err = figure.Amount.Add(amount); err != nil {
+			return nil, err
+		}
+		figure.Count += sum.Count
+	}
+	figure.Answered, err = store.AnsweredSince(f.tx, f.today.AddDays(-lately), f.sight)
+	return figure, err
+}
+
+// lately is how many days an answer counts as new.
+const lately = 30
 
 func (f figures) wip() (*MoneyFigure, error) {
 	figure := f.none()

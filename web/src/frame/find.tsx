@@ -76,6 +76,7 @@ const pathOf: Record<Schema["Found"]["kind"], (id: number) => string> = {
   engagement: (id) => `/engagements/${id}`,
   person: (id) => `/set-up/people?open=${id}`,
   invoice: (id) => `/billing/${id}`,
+  proposal: (id) => `/pricing/${id}`,
 };
 
 /** What can be done on the screen that is open: its buttons, by their words. */
@@ -106,6 +107,7 @@ function useHits(text: string, acts: Hit[]): Hit[] {
   ];
   if (role !== "staff") {
     places.unshift(
+      { key: "pricing", title: "Proposals", beside: "Pricing", go: to("/pricing") },
       { key: "wip", title: "What can be billed", beside: "Work in progress", go: to("/wip") },
       { key: "drafts", title: "Drafts", beside: "Billing", go: to("/billing") },
       { key: "register", title: "Register of invoices", beside: "Billing", go: to("/billing?show=register") },
@@ -119,8 +121,11 @@ function useHits(text: string, acts: Hit[]): Hit[] {
       { key: "rates", title: "Rates", beside: "Set-up", go: to("/set-up/rates") },
       { key: "services", title: "Services", beside: "Set-up", go: to("/set-up/services") },
     );
+  if (role === "administrator" || role === "lead")
+    places.push({ key: "new-proposal", title: "New proposal", beside: "Pricing", go: to("/pricing?new=yes") });
   if (role === "administrator")
     places.push(
+      { key: "mails", title: "Mails", beside: "what went out", go: to("/mails") },
       { key: "new-client", title: "New client", beside: "Clients", go: to("/clients?new=yes") },
       { key: "new-engagement", title: "New engagement", beside: "Set-up", go: to("/set-up/engagements?new=yes") },
       { key: "new-person", title: "New person", beside: "Set-up", go: to("/set-up/people?new=yes") },

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, of } from "../api/client";
 import { instant } from "./days";
 
-/** Who did what to an entry, an invoice or a record of a kind, and when; latest first. */
+/** Who did what to an entry, an invoice, a proposal or a record of a kind, and when; latest first. */
 export function History({ subject, id }: { subject: string; id: number }) {
   const history = useQuery({
     queryKey: ["history", subject, id],
@@ -11,7 +11,9 @@ export function History({ subject, id }: { subject: string; id: number }) {
         ? of(api.GET("/api/invoices/{id}/history", { params: { path: { id } } }))
         : subject === "time-entries"
           ? of(api.GET("/api/time-entries/{id}/history", { params: { path: { id } } }))
-          : of(api.GET("/api/records/{kind}/{id}/history", { params: { path: { kind: subject, id } } })),
+          : subject === "proposals"
+            ? of(api.GET("/api/proposals/{id}/history", { params: { path: { id } } }))
+            : of(api.GET("/api/records/{kind}/{id}/history", { params: { path: { kind: subject, id } } })),
   });
   return (
     <section aria-label="History" className="history">

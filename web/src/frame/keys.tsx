@@ -49,6 +49,18 @@ const anywhere = [
 ];
 
 const onDesks: Record<string, string[][]> = {
+  "/pricing/": [
+    ["↑ ↓, Enter", "move in the grid; Enter keeps what was typed"],
+    ["type", "a price; x, optional, or - for not in it; 3 or 3 at 640 of units; ? lets the client choose"],
+    ["Alt ↑, Alt ↓", "move the service"],
+    ["F2", "everything about the service"],
+    ["Ctrl Delete", "take the service out"],
+    ["Esc", "what was there before"],
+  ],
+  "/pricing": [
+    ["↑ ↓ or k j", "move"],
+    ["Enter", "open"],
+  ],
   "/time": [
     ["arrows", "move in the grid"],
     ["type", "time, such as 1:30, 1.5 or 90m"],

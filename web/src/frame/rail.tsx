@@ -31,9 +31,9 @@ function useStages(rail: Rail | undefined): Stage[] {
     reviewer && {
       to: "/pricing",
       word: "Pricing",
-      about: "Value of the proposals that are out, net",
+      about: "First year of the proposals that are out, net; answered in the last 30 days",
       figure: rail?.pricing ? (rail.pricing.count === 0 ? "–" : round(rail.pricing.amount)) : "",
-      fact: rail?.pricing?.count === 0 ? "no proposals yet" : "",
+      fact: !rail?.pricing ? "" : rail.pricing.count === 0 ? "none out" : `out, ${rail.pricing.answered} answered`,
     },
     {
       to: "/time",

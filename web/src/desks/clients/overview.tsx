@@ -13,6 +13,8 @@ import { BudgetBar } from "../engagements/budget-bar";
 import { AddressCopy } from "./address-copy";
 import { Belongings } from "./belongings";
 import { LikeTemplate } from "./like-template";
+import { ClientProposals } from "./proposals";
+import { Questionnaires } from "./questionnaires";
 import { Steps } from "./steps";
 import { arrangementWords, type Overview, stageWords, useClient } from "./use-clients";
 
@@ -64,8 +66,10 @@ export function ClientDesk() {
           </div>
         )}
         <Work client={c} />
+        <ClientProposals id={id} />
         <Belongings kind="contacts" title="Contacts" client={c} first="main" />
         {(c.onboarding || c.openSteps > 0) && <Steps client={c} />}
+        <Questionnaires client={c} />
         <Invoices client={c} />
         <Belongings kind="client-notes" title="Notes" client={c} />
       </div>
@@ -78,6 +82,7 @@ export function ClientDesk() {
       <Tally
         actions={
           <>
+            <Button onClick={() => navigate(`/pricing?new=yes&client=${id}`)}>New proposal</Button>
             <Button onClick={() => navigate(`/wip?client=${id}&upTo=${today}`)}>What can be billed</Button>
             {mayChange && (
               <Button type="primary" disabled={!c.active} onClick={() => setMaking(true)}>

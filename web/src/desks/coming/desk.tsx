@@ -9,13 +9,6 @@ interface Coming {
 
 /** What will stand on the desks that are not built yet. */
 const desks: Record<string, Coming> = {
-  pricing: {
-    title: "Pricing",
-    belongs:
-      "Proposals will stand here: services down, one to five tiers across, with totals, margin and the page that the client answers.",
-    now: "Until then engagements are billed by the hour.",
-    to: { path: "/time", word: "Go to the week" },
-  },
   receivables: {
     title: "Receivables",
     belongs: "What is owed will stand here by age and client, with payments, client funds, reminders and credit notes.",

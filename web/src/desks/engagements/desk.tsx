@@ -14,6 +14,7 @@ import { AskRate } from "../set-up/ask-rate";
 import { Budgets } from "./budgets";
 import { CopyEngagement } from "./copy";
 import { Phases } from "./phases";
+import { Plan } from "./plan";
 import { Rerate } from "./rerate";
 
 export const useEngagement = (id: number) =>
@@ -63,6 +64,7 @@ export function EngagementDesk() {
         )}
         <Budgets engagement={e} />
         <Phases engagement={e} />
+        <Plan id={id} />
       </div>
       <Folio label="Engagement">
         <p className="folio-over">What was agreed, and how it is billed</p>

@@ -7,9 +7,9 @@ import { Steps } from "../../frame/explain";
 import { clock } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
+import { useSettled } from "../../frame/use-settled";
 import { treatments } from "./add-row";
 import { type Edit, type Place, typedOf } from "./use-cells";
-import { useSettled } from "./use-settled";
 import { type Entry, type Treatment, type TypedEntry, useWorth } from "./use-week";
 
 interface Props {

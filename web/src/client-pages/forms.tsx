@@ -1,0 +1,68 @@
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { useClientActs } from "./use-link";
+
+interface FormProps {
+  secret: string;
+  onDone?: () => void;
+}
+
+/** A question to whoever sent the proposal. */
+export function AskForm({ secret, onDone }: FormProps) {
+  const { ask } = useClientActs(secret);
+  const [text, setText] = useState("");
+  return (
+    <section aria-label="Ask a question" className="client-form">
+      <label>
+        Your question
+        <Input.TextArea autoSize={{ minRows: 3 }} value={text} onChange={(event) => setText(event.target.value)} />
+      </label>
+      {ask.error && <p className="refusal">{ask.error.message}</p>}
+      <Button type="primary" loading={ask.isPending} onClick={() => ask.mutate(text, { onSuccess: onDone })}>
+        Send the question
+      </Button>
+    </section>
+  );
+}
+
+/** Declining, with a reason if one wants to give it. */
+export function DeclineForm({ secret }: FormProps) {
+  const { decline } = useClientActs(secret);
+  const [text, setText] = useState("");
+  return (
+    <section aria-label="Decline" className="client-form">
+      <label>
+        Why not? It helps us, and you need not say
+        <Input.TextArea autoSize={{ minRows: 3 }} value={text} onChange={(event) => setText(event.target.value)} />
+      </label>
+      {decline.error && <p className="refusal">{decline.error.message}</p>}
+      <Button danger loading={decline.isPending} onClick={() => decline.mutate(text)}>
+        Decline this proposal
+      </Button>
+    </section>
+  );
+}
+
+/** Passing it on to whoever signs, who gets a link of their own. */
+export function PassForm({ secret, onDone }: FormProps) {
+  const { pass } = useClientActs(secret);
+  const [typed, setTyped] = useState({ name: "", mail: "", word: "" });
+  const field = (name: keyof typeof typed, label: string) => (
+    <label>
+      {label}
+      <Input value={typed[name]} onChange={(event) => setTyped({ ...typed, [name]: event.target.value })} />
+    </label>
+  );
+  return (
+    <section aria-label="Pass it on" className="client-form">
+      {field("name", "Name of who signs")}
+      {field("mail", "Their mail")}
+      {field("word", "A word to them")}
+      {pass.error && <p className="refusal">{pass.error.message}</p>}
+      {pass.isSuccess && <p role="status">It is on its way.</p>}
+      <Button type="primary" loading={pass.isPending} onClick={() => pass.mutate(typed, { onSuccess: onDone })}>
+        Mail them a link
+      </Button>
+    </section>
+  );
+}

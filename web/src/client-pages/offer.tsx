@@ -1,0 +1,205 @@
+import type { ReactNode } from "react";
+import type { Schema } from "../api/client";
+import { long } from "../frame/days";
+
+export type Page = Schema["Page"];
+export type Chosen = Schema["Chosen"];
+
+interface Props {
+  page: Page;
+  onChoose: (chosen: Chosen) => void;
+  /** Beside the editor: without the texts around it. */
+  small?: boolean;
+  locked?: boolean;
+  children?: ReactNode;
+}
+
+/** What is proposed: the versions to choose, their options, and what that comes to. Every figure is the server's. */
+export function Offer({ page, onChoose, small, locked, children }: Props) {
+  const { chosen } = page;
+  const choose = (part: Partial<Chosen>) =>
+    onChoose({ tier: chosen.tier, options: chosen.options, quantities: chosen.quantities, ...part });
+  return (
+    <div className={small ? "offer small" : "offer"}>
+      <h2>{page.title}</h2>
+      <p className="soft">
+        Prepared for {page.for}
+        {!small && `, valid until ${long(page.validUntil)}`}
+      </p>
+      {page.opening && <p className="offer-text">{page.opening}</p>}
+      <div role="radiogroup" aria-label="Versions" className="offer-tiers">
+        {page.tiers.map((tier, at) => (
+          <Tier
+            // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
+            key={at}
+            page={page}
+            tier={tier}
+            at={at}
+            locked={locked}
+            onTier={() => choose({ tier: at, options: [] })}
+            onOptions={(options) => choose({ tier: at, options })}
+            onQuantity={(line, text) => choose({ tier: at, quantities: { ...chosen.quantities, [line]: text } })}
+          />
+        ))}
+      </div>
+      <Figures page={page} />
+      {children}
+    </div>
+  );
+}
+
+interface TierProps {
+  page: Page;
+  tier: Page["tiers"][number];
+  at: number;
+  locked?: boolean;
+  onTier: () => void;
+  onOptions: (options: number[]) => void;
+  onQuantity: (line: number, text: string) => void;
+}
+
+function Tier({ page, tier, at, locked, onTier, onOptions, onQuantity }: TierProps) {
+  const { chosen } = page;
+  const is = chosen.tier === at;
+  const flip = (line: number) =>
+    onOptions(chosen.options.includes(line) ? chosen.options.filter((o) => o !== line) : [...chosen.options, line]);
+  const included = tier.lines.filter((line) => !line.optional);
+  const options = tier.lines.filter((line) => line.optional);
+  return (
+    <div className={is ? "offer-tier chosen" : "offer-tier"}>
+      <label className="offer-tier-head">
+        <input type="radio" name="tier" checked={is} disabled={locked && !is} onChange={onTier} />
+        <span>
+          <b>{tier.name}</b>
+          {tier.suggested && <span className="suggestion"> we suggest this</span>}
+          {tier.note && <span className="under">{tier.note}</span>}
+        </span>
+        <span className="figure offer-price">
+          {is ? chosen.net : tier.figure}
+          {!is && tier.most && <span className="under">up to {tier.most}</span>}
+        </span>
+      </label>
+      {is && (
+        <ul>
+          {included.map((line) => (
+            <li key={line.line}>
+              <span>
+                {line.description}
+                <span className="under">{line.when}</span>
+                {line.text && <span className="under">{line.text}</span>}
+                {line.asks && (
+                  <Quantity line={line} value={chosen.quantities[line.line]} locked={locked} onQuantity={onQuantity} />
+                )}
+              </span>
+              <span className="figure">{line.amount}</span>
+            </li>
+          ))}
+          {options.map((line) => (
+            <li key={line.line}>
+              <label>
+                <input
+                  type="checkbox"
+                  aria-label={line.description}
+                  checked={chosen.options.includes(line.line)}
+                  disabled={locked}
+                  onChange={() => flip(line.line)}
+                />
+                <span>
+                  {line.description}
+                  <span className="under">{line.when}</span>
+                  {line.text && <span className="under">{line.text}</span>}
+                </span>
+              </label>
+              {line.asks && (
+                <Quantity line={line} value={chosen.quantities[line.line]} locked={locked} onQuantity={onQuantity} />
+              )}
+              <span className="figure">+ {line.firstYear}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+interface QuantityProps {
+  line: Page["tiers"][number]["lines"][number];
+  value?: string;
+  locked?: boolean;
+  onQuantity: (line: number, text: string) => void;
+}
+
+function Quantity({ line, value, locked, onQuantity }: QuantityProps) {
+  return (
+    <input
+      className="offer-quantity"
+      aria-label={`Quantity of ${line.description}`}
+      inputMode="decimal"
+      defaultValue={value ?? line.quantity}
+      disabled={locked}
+      onBlur={(event) => event.target.value && onQuantity(line.line, event.target.value)}
+    />
+  );
+}
+
+/** What the choice comes to: what is paid when, the sum before tax and with it, and every bill. */
+function Figures({ page }: { page: Page }) {
+  const { chosen } = page;
+  return (
+    <section aria-label="What it comes to" className="offer-figures" aria-live="polite">
+      <table>
+        <tbody>
+          {chosen.rows.map((row) => (
+            <tr key={row.label}>
+              <th scope="row">{row.label}</th>
+              <td className="number">{row.figure}</td>
+            </tr>
+          ))}
+          <tr className="strong">
+            <th scope="row">{chosen.netLabel}</th>
+            <td className="number" data-testid="net">
+              {page.currency} {chosen.net}
+            </td>
+          </tr>
+          {chosen.taxes.map((row) => (
+            <tr key={row.label}>
+              <th scope="row">{row.label}</th>
+              <td className="number">{row.figure}</td>
+            </tr>
+          ))}
+          <tr className="strong">
+            <th scope="row">With tax</th>
+            <td className="number" data-testid="gross">
+              {page.currency} {chosen.gross}
+            </td>
+          </tr>
+          {chosen.whole.map((row) => (
+            <tr key={row.label}>
+              <th scope="row">{row.label}</th>
+              <td className="number">{row.figure}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {chosen.open && <p className="soft">Plus what is priced when billed.</p>}
+      <details className="offer-bills">
+        <summary>Every bill that comes, with its date</summary>
+        {page.assumed && <p className="soft">As if accepted on {long(page.start)}.</p>}
+        <table>
+          <tbody>
+            {chosen.bills.map((bill, at) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: bills never move
+              <tr key={at}>
+                <th scope="row">
+                  {bill.when}
+                  <span className="under">{bill.what}</span>
+                </th>
+                <td className="number">{bill.gross}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+    </section>
+  );
+}

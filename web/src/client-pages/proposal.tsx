@@ -1,0 +1,114 @@
+import { Button } from "antd";
+import { useState } from "react";
+import { long } from "../frame/days";
+import { AskForm, DeclineForm, PassForm } from "./forms";
+import { type Chosen, Offer, type Page } from "./offer";
+import { SignForm } from "./sign";
+import { saveSigned, useClientPage, useSecret, useSeen } from "./use-link";
+
+type Doing = "sign" | "decline" | "ask" | "pass";
+
+/** The page of a proposal for the client, on a screen or a phone. */
+export function ProposalPage() {
+  const secret = useSecret();
+  const [chosen, setChosen] = useState<Chosen>();
+  const [doing, setDoing] = useState<Doing>();
+  const page = useClientPage(secret, chosen);
+  useSeen(secret, Boolean(page.data));
+  if (page.error && !page.data)
+    return (
+      <main className="client-page">
+        <h1>This page can't be shown</h1>
+        <p className="refusal">{page.error.message}</p>
+      </main>
+    );
+  if (!page.data) return null;
+  const p = page.data;
+  const open = p.state === "sent" || p.state === "seen";
+  return (
+    <main className="client-page">
+      <header>
+        <b>{p.firm}</b>
+        <span className="soft">
+          Proposal {p.number}, from {p.lead}
+        </span>
+      </header>
+      {p.answer ? <Answered page={p} secret={secret} /> : p.notice && <p className="client-notice">{p.notice}</p>}
+      {page.error && (
+        <p className="refusal" role="alert">
+          {page.error.message}
+        </p>
+      )}
+      <Offer page={p} onChoose={setChosen} locked={!open}>
+        {p.terms && (
+          <section aria-label="Terms" className="client-terms">
+            <h3>Terms</h3>
+            <p className="offer-text">{p.terms}</p>
+          </section>
+        )}
+      </Offer>
+      {p.asked.length > 0 && <Asked page={p} />}
+      {open && (
+        <>
+          <div className="client-acts">
+            <Button type="primary" size="large" onClick={() => setDoing("sign")}>
+              Accept and sign
+            </Button>
+            <Button size="large" onClick={() => setDoing("ask")}>
+              Ask a question
+            </Button>
+            <Button size="large" onClick={() => setDoing("pass")}>
+              Pass it on
+            </Button>
+            <Button size="large" onClick={() => setDoing("decline")}>
+              Decline
+            </Button>
+          </div>
+          {doing === "sign" && <SignForm page={p} secret={secret} />}
+          {doing === "ask" && <AskForm secret={secret} onDone={() => setDoing(undefined)} />}
+          {doing === "pass" && <PassForm secret={secret} onDone={() => setDoing(undefined)} />}
+          {doing === "decline" && <DeclineForm secret={secret} />}
+        </>
+      )}
+      <footer className="soft">
+        {p.firm}, {p.address.replaceAll("\n", ", ")} {p.web}
+      </footer>
+    </main>
+  );
+}
+
+function Answered({ page, secret }: { page: Page; secret: string }) {
+  const answer = page.answer;
+  if (!answer) return null;
+  if (!answer.accepted) return <p className="client-notice">You declined this proposal on {long(answer.day)}.</p>;
+  return (
+    <section className="client-notice settled" aria-label="Accepted">
+      <h2>Accepted</h2>
+      <p>
+        Signed by {answer.name} on {long(answer.day)}
+        {answer.way && `, to be paid by ${answer.way}`}.
+      </p>
+      <p className="offer-text">{answer.after}</p>
+      <p className="client-acts">
+        <Button onClick={() => saveSigned(secret, `${page.number}-signed.pdf`)}>Keep the signed copy</Button>
+        <Button onClick={() => window.print()}>Print this page</Button>
+      </p>
+    </section>
+  );
+}
+
+function Asked({ page }: { page: Page }) {
+  return (
+    <section aria-label="Questions" className="client-questions">
+      <h3>Questions</h3>
+      <dl>
+        {page.asked.map((question) => (
+          <div key={question.text}>
+            <dt>{question.text}</dt>
+            <dd>{question.answer || <span className="soft">not answered yet</span>}</dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}

@@ -1,0 +1,58 @@
+import { Button, Input } from "antd";
+import { type FormEvent, useState } from "react";
+import { useAnswerQuestions, useQuestions, useSecret } from "./use-link";
+
+/** A questionnaire for the client. What was sent is never shown again: the link writes and does not read. */
+export function QuestionsPage() {
+  const secret = useSecret();
+  const page = useQuestions(secret);
+  const answer = useAnswerQuestions(secret);
+  const [answers, setAnswers] = useState<Record<number, string>>({});
+  if (page.error)
+    return (
+      <main className="client-page">
+        <h1>This page can't be shown</h1>
+        <p className="refusal">{page.error.message}</p>
+      </main>
+    );
+  if (!page.data) return null;
+  const p = page.data;
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    answer.mutate(p.questions.map((_, at) => (answers[at] ?? "").trim()));
+  };
+  return (
+    <main className="client-page">
+      <header>
+        <b>{p.firm}</b>
+        <span className="soft">Questions for {p.for}</span>
+      </header>
+      <h1>{p.name}</h1>
+      {p.answered ? (
+        <p className="client-notice settled">Thank you: your answers have arrived. You can close this page.</p>
+      ) : (
+        <form className="client-form" onSubmit={send}>
+          <p className="offer-text">{p.opening}</p>
+          {p.questions.map((question, at) => (
+            <label key={question}>
+              {question}
+              <Input.TextArea
+                autoSize={{ minRows: 1 }}
+                value={answers[at] ?? ""}
+                onChange={(event) => setAnswers({ ...answers, [at]: event.target.value })}
+              />
+            </label>
+          ))}
+          {answer.error && (
+            <p className="refusal" role="alert">
+              {answer.error.message}
+            </p>
+          )}
+          <Button type="primary" size="large" htmlType="submit" loading={answer.isPending}>
+            Send the answers
+          </Button>
+        </form>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,150 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Input, Select } from "antd";
+import { useState } from "react";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, type Schema } from "../../api/client";
+import { instant } from "../../frame/days";
+import { useMayChange } from "../../frame/record/sheet";
+import { useOptions, useRecordActs } from "../../frame/record/use-record";
+
+const keyOf = (id: number) => ["questionnaires", id];
+
+/** What a client was asked through a link; answers are offered to the fields to which they belong. */
+export function Questionnaires({ client }: { client: { id: number } }) {
+  const [asking, setAsking] = useState(false);
+  const mayAsk = useMayChange("client-steps");
+  const asked = useQuery({
+    queryKey: keyOf(client.id),
+    queryFn: () => of(api.GET("/api/clients/{id}/questionnaires", { params: { path: { id: client.id } } })),
+  });
+  const rows = asked.data ?? [];
+  if (rows.length === 0 && !mayAsk) return null;
+  return (
+    <section aria-label="Questionnaires">
+      <h3>
+        Questionnaires{" "}
+        {mayAsk && !asking && (
+          <button type="button" className="link" onClick={() => setAsking(true)}>
+            Send one
+          </button>
+        )}
+      </h3>
+      {asking && <AskClient client={client} onDone={() => setAsking(false)} />}
+      {rows.map((row) => (
+        <div key={row.id}>
+          <p>
+            {row.name}, <span className="soft">sent {instant(row.sentAt)}</span>{" "}
+            {row.answeredAt ? `answered ${instant(row.answeredAt)}` : <span className="soft">not answered yet</span>}
+          </p>
+          {row.answeredAt && <Answers row={row} clientId={client.id} />}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function Answers({ row, clientId }: { row: Schema["AskedQuestions"]; clientId: number }) {
+  const queries = useQueryClient();
+  const acts = useRecordActs("clients");
+  const mayChange = useMayChange("clients");
+  const take = useMutation({
+    mutationFn: async ({ field, value }: { field: string; value: string }) => {
+      const sheet = await of(
+        api.GET("/api/records/{kind}/{id}", { params: { path: { kind: "clients", id: clientId } } }),
+      );
+      await acts.change.mutateAsync({ records: [{ id: clientId, version: sheet.version }], field, value });
+    },
+    onSuccess: () => queries.invalidateQueries({ queryKey: keyOf(clientId) }),
+  });
+  return (
+    <>
+      {take.error && <p className="refusal">{take.error.message}</p>}
+      <table className="grid">
+        <tbody>
+          {row.answers.map((answer) => (
+            <tr key={answer.question}>
+              <th scope="row" className="light soft">
+                {answer.question}
+              </th>
+              <td className="offer-text">{answer.answer || <span className="soft">no answer</span>}</td>
+              <td className="nowrap">
+                {answer.label && answer.answer && answer.answer !== answer.now && mayChange && (
+                  <Button
+                    size="small"
+                    loading={take.isPending}
+                    onClick={() => take.mutate({ field: answer.field, value: answer.answer })}
+                  >
+                    Take as {answer.label.toLowerCase()}
+                  </Button>
+                )}
+                {answer.label && answer.answer && answer.answer === answer.now && (
+                  <span className="soft">stands in {answer.label.toLowerCase()}</span>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function AskClient({ client, onDone }: { client: { id: number }; onDone: () => void }) {
+  const queries = useQueryClient();
+  const options = useOptions("questionnaires");
+  const [chosen, setChosen] = useState<number>();
+  const [name, setName] = useState("");
+  const [mail, setMail] = useState("");
+  const keys = useActKeys();
+  const send = useMutation({
+    mutationFn: (body: Schema["Asking"]) =>
+      of(api.POST("/api/questionnaires/sendings", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    onSuccess: (sent, body) => {
+      keys.done(body);
+      queries.invalidateQueries({ queryKey: keyOf(client.id) });
+      if (!sent.link) onDone();
+    },
+  });
+  const questionnaireId = chosen ?? options.data?.[0]?.id ?? 0;
+  const body = { clientId: client.id, questionnaireId, name, mail };
+  return (
+    <div className="in-place">
+      <div className="new-proposal-fields">
+        <label>
+          Questionnaire
+          <Select
+            variant="underlined"
+            aria-label="Questionnaire"
+            value={questionnaireId || undefined}
+            options={(options.data ?? []).map((o) => ({ value: o.id, label: o.title, title: o.title }))}
+            onChange={setChosen}
+          />
+        </label>
+        <label>
+          Who answers
+          <Input variant="underlined" value={name} onChange={(event) => setName(event.target.value)} />
+        </label>
+        <label>
+          Their mail
+          <Input variant="underlined" value={mail} onChange={(event) => setMail(event.target.value)} />
+        </label>
+      </div>
+      {send.error && <p className="refusal">{send.error.message}</p>}
+      {send.data?.link && (
+        <label className="stacked">
+          The link, shown this once
+          <Input readOnly value={send.data.link} onFocus={(event) => event.target.select()} />
+        </label>
+      )}
+      <p className="buttons">
+        <Button type="primary" loading={send.isPending} onClick={() => send.mutate(body)}>
+          Mail the questions
+        </Button>
+        <Button loading={send.isPending} onClick={() => send.mutate({ ...body, mail: "" })}>
+          Make a link instead
+        </Button>
+        <Button onClick={onDone}>Close</Button>
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,49 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, of } from "../../api/client";
+import { long } from "../../frame/days";
+import { Money } from "../../frame/figure";
+
+/** The bills that were agreed, with their dates; what waits for an event comes last. */
+export function Plan({ id }: { id: number }) {
+  const plan = useQuery({
+    queryKey: ["plan", id],
+    queryFn: () => of(api.GET("/api/engagements/{id}/plan", { params: { path: { id } } })),
+  });
+  const rows = plan.data ?? [];
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label="Plan of bills">
+      <h3>Plan of bills</h3>
+      <table className="grid">
+        <thead>
+          <tr>
+            <th scope="col">Bill</th>
+            <th scope="col">What</th>
+            <th scope="col">For</th>
+            <th scope="col" className="number">
+              Net
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.id}>
+              <th scope="row" className="light nowrap">
+                {long(row.bill) || row.event}
+              </th>
+              <td>
+                {row.text}
+                {row.paused && <span className="soft"> paused</span>}
+                {row.byHand && !row.open && <span className="soft"> by hand</span>}
+              </td>
+              <td className="nowrap soft">{row.from && `${long(row.from)} to ${long(row.to)}`}</td>
+              <td className="number">
+                {row.open ? <span className="soft">when billed</span> : <Money of={row.amount} />}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

@@ -1,0 +1,97 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, of } from "../../api/client";
+import { instant } from "../../frame/days";
+import { Folio } from "../../frame/folio";
+import { useListKeys } from "../../frame/keys";
+
+/** The mails that the mail stand-in keeps, as they went out: nothing of them leaves this machine. */
+export function MailsDesk() {
+  const mails = useQuery({ queryKey: ["mails"], queryFn: () => of(api.GET("/api/mails")), refetchInterval: 5_000 });
+  const rows = mails.data ?? [];
+  const [at, setAt] = useState(0);
+  const keys = useListKeys(rows, at, setAt, {});
+  const chosen = rows[at];
+  return (
+    <>
+      <div className="desk-main">
+        <h1>Mails</h1>
+        <p className="sentence">
+          Everything that was mailed from here. The mail stand-in keeps it and sends nothing on.
+        </p>
+        {mails.error && <p className="refusal">{mails.error.message}</p>}
+        {mails.data && rows.length === 0 && (
+          <p className="empty">No mail yet. Send a proposal, and its mail stands here.</p>
+        )}
+        {rows.length > 0 && (
+          <div className="sheet" {...keys}>
+            <table className="grid">
+              <thead>
+                <tr>
+                  <th scope="col">Subject</th>
+                  <th scope="col">To</th>
+                  <th scope="col">When</th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((mail, index) => (
+                  <tr
+                    key={mail.name}
+                    data-row={index}
+                    className={index === at ? "current open" : undefined}
+                    onClick={() => setAt(index)}
+                  >
+                    <th scope="row">
+                      <button type="button" className="quiet" onClick={() => setAt(index)}>
+                        {mail.subject}
+                      </button>
+                    </th>
+                    <td>{mail.to}</td>
+                    <td className="nowrap">{instant(mail.at)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )}
+      </div>
+      <Folio label="Mail">{chosen && <Mail name={chosen.name} />}</Folio>
+    </>
+  );
+}
+
+function Mail({ name }: { name: string }) {
+  const mail = useQuery({
+    queryKey: ["mails", name],
+    queryFn: () => of(api.GET("/api/mails/{name}", { params: { path: { name } } })),
+  });
+  if (!mail.data) return null;
+  const { subject, from, to, text, attachments } = mail.data;
+  return (
+    <article className="mail-preview">
+      <p className="folio-over">
+        From {from}
+        <br />
+        To {to}
+      </p>
+      <h2>{subject}</h2>
+      <p>
+        {text.split(/(https?:\/\/\S+)/).map((part, at) =>
+          at % 2 === 1 ? (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a text does not move
+            <a key={at} href={part} target="_blank" rel="noreferrer">
+              {part}
+            </a>
+          ) : (
+            part
+          ),
+        )}
+      </p>
+      {attachments.map((file) => (
+        <p className="soft" key={file}>
+          Attached: {file}
+        </p>
+      ))}
+    </article>
+  );
+}

@@ -1,0 +1,88 @@
+import { useMutation } from "@tanstack/react-query";
+import { type RefObject, useId, useState } from "react";
+import { api, of } from "../../api/client";
+import { useOptions } from "../../frame/record/use-record";
+import type { Proposal, Typed, TypedLine } from "./use-proposal";
+
+interface Props {
+  proposal: Proposal;
+  tiers: number;
+  table: RefObject<HTMLTableElement | null>;
+  commit: (change: (now: Typed) => Typed) => void;
+}
+
+/** The last row of the grid: a service of the catalogue, a bundle of them, or one's own words. */
+export function AddLine({ proposal, tiers, table, commit }: Props) {
+  const services = useOptions("services");
+  const bundles = useOptions("bundles");
+  const list = useId();
+  const [text, setText] = useState("");
+  const lineOf = (serviceId: number) =>
+    of(
+      api.GET("/api/proposals/{id}/line", {
+        params: { path: { id: proposal.id }, query: { service: serviceId } },
+      }),
+    );
+  const adding = useMutation({
+    mutationFn: async (typed: string): Promise<TypedLine[]> => {
+      const bundle = bundles.data?.find((b) => b.title.toLowerCase() === typed.toLowerCase());
+      if (bundle) {
+        const sheet = await of(
+          api.GET("/api/records/{kind}/{id}", { params: { path: { kind: "bundles", id: bundle.id } } }),
+        );
+        const codes = sheet.values.find((value) => value.name === "services")?.value.split("\n") ?? [];
+        const ids = codes.flatMap((code) => services.data?.find((s) => s.key === code)?.id ?? []);
+        return Promise.all(ids.map(lineOf));
+      }
+      const service = services.data?.find((s) => [s.title, s.key].some((n) => n.toLowerCase() === typed.toLowerCase()));
+      const line = await lineOf(service?.id ?? 0);
+      return [service ? line : { ...line, description: typed }];
+    },
+    onSuccess: (lines, typed) => {
+      const cells = Array.from({ length: tiers }, () => "");
+      commit((now) => ({
+        ...now,
+        lines: [
+          ...now.lines,
+          ...lines.map((line) => ({
+            ...line,
+            description: line.description || typed,
+            cells: line.price ? cells.map(() => "x") : cells,
+          })),
+        ],
+      }));
+      setText("");
+      requestAnimationFrame(() => {
+        const rows = table.current?.querySelectorAll<HTMLElement>("tr[data-line]") ?? [];
+        rows[rows.length - lines.length]?.querySelector<HTMLInputElement>(".service-when input")?.focus();
+      });
+    },
+  });
+  return (
+    <tr className="add-line">
+      <th scope="row" className="service" colSpan={2 + tiers}>
+        <input
+          aria-label="Add a service"
+          placeholder="Add a service…"
+          list={list}
+          autoComplete="off"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter" && text.trim() && !adding.isPending) {
+              adding.mutate(text.trim());
+              event.preventDefault();
+              event.stopPropagation();
+            }
+          }}
+        />
+        <datalist id={list}>
+          {[...(bundles.data ?? []), ...(services.data ?? [])].map((option) => (
+            <option key={`${option.key}-${option.id}`} value={option.title} />
+          ))}
+        </datalist>
+        {adding.error && <span className="field-fault">{adding.error.message}</span>}
+      </th>
+    </tr>
+  );
+}

@@ -1,0 +1,275 @@
+import { Dropdown } from "antd";
+import { type KeyboardEvent, useId, useRef, useState } from "react";
+import { AddLine } from "./add-line";
+import { GridField } from "./grid-field";
+import { Totals } from "./totals";
+import {
+  addTier,
+  dropLine,
+  dropTier,
+  type Fault,
+  type Grid,
+  inCell,
+  inLine,
+  moveLine,
+  type Proposal,
+  type Typed,
+} from "./use-proposal";
+
+interface Props {
+  proposal: Proposal;
+  typed: Typed;
+  grid: Grid;
+  fault?: Fault;
+  locked: boolean;
+  line: number;
+  onLine: (at: number) => void;
+  onOpenLine: () => void;
+  commit: (change: (now: Typed) => Typed) => void;
+  preview: (change: (now: Typed) => Typed) => void;
+}
+
+/** Services down, tiers across: everything is typed straight into it. */
+export function TierGrid(props: Props) {
+  const { proposal, typed, grid, fault, locked, commit } = props;
+  const [dragged, setDragged] = useState(-1);
+  const table = useRef<HTMLTableElement>(null);
+  const rules = useId();
+  const suggested = (tier: number) => (typed.suggested === tier + 1 ? "suggested" : undefined);
+  const onKeyDown = (event: KeyboardEvent) => moveIn(table.current, event);
+  return (
+    <div className="sheet tiers-sheet">
+      <table className="grid tiers" ref={table} onKeyDown={onKeyDown}>
+        <thead>
+          <tr>
+            <th scope="col">
+              <span className="under">Service, and when it is billed</span>
+            </th>
+            <th scope="col" className="number expected">
+              <span className="under">Expected</span>
+            </th>
+            {typed.tiers.map((tier, at) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
+              <th scope="col" className={`number tier ${suggested(at) ?? ""}`} key={at}>
+                <TierHead {...props} at={at} name={tier.name} note={tier.note} />
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {typed.lines.map((line, at) => (
+            <tr
+              // biome-ignore lint/suspicious/noArrayIndexKey: a line is its place until it is moved
+              key={at}
+              className={at === props.line ? "current" : undefined}
+              data-line={at}
+              onFocus={() => props.onLine(at)}
+              onDragOver={(event) => dragged >= 0 && event.preventDefault()}
+              onDrop={() => {
+                if (dragged >= 0 && dragged !== at) commit(moveLine(dragged, at));
+                setDragged(-1);
+              }}
+            >
+              <th scope="row" className="service">
+                {!locked && (
+                  // biome-ignore lint/a11y/noStaticElementInteractions: the mouse's way; Alt with an arrow is the keyboard's
+                  <span
+                    className="grip"
+                    draggable
+                    title="Drag to move; Alt ↑ and Alt ↓ do the same"
+                    onDragStart={() => setDragged(at)}
+                  >
+                    ⋮⋮
+                  </span>
+                )}
+                <GridField
+                  label={`Service ${at + 1}`}
+                  className="service-name"
+                  locked={locked}
+                  typed={line.description}
+                  shown={line.description}
+                  fault={faultAt(fault, `lines.${at}.description`)}
+                  onCommit={(description) => commit(inLine(at, { description }))}
+                />
+                <GridField
+                  label={`When ${line.description} is billed`}
+                  className="service-when"
+                  list={rules}
+                  locked={locked}
+                  typed={line.said ?? grid.lines[at]?.said ?? ""}
+                  shown={line.said ?? grid.lines[at]?.said ?? ""}
+                  fault={faultAt(fault, `lines.${at}.when`, `lines.${at}.bands`, `lines.${at}.price`)}
+                  onTyping={(said) => props.preview(inLine(at, { said }))}
+                  onCommit={(said) => commit(inLine(at, { said }))}
+                />
+                {line.shares && <span className="shares">with others</span>}
+              </th>
+              <td className="number expected">
+                <GridField
+                  label={`Time expected for ${line.description}`}
+                  locked={locked}
+                  typed={line.expected}
+                  shown={line.expected ? hoursEach(line.expected, grid.lines[at]?.said ?? "") : ""}
+                  empty="hours"
+                  fault={faultAt(fault, `lines.${at}.expected`)}
+                  onTyping={(expected) => props.preview(inLine(at, { expected }))}
+                  onCommit={(expected) => commit(inLine(at, { expected }))}
+                />
+              </td>
+              {line.cells.map((cell, tier) => {
+                const shown = grid.lines[at]?.cells[tier];
+                return (
+                  <td
+                    // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
+                    key={tier}
+                    className={`number tier ${suggested(tier) ?? ""} is-${shown?.state ?? "out"}`}
+                  >
+                    <GridField
+                      label={`${line.description} in ${typed.tiers[tier]?.name ?? ""}`}
+                      locked={locked}
+                      typed={shown && cell === canonical(proposal, at, tier) ? shown.typed : cell}
+                      shown={shown ? words(shown) : cell}
+                      under={shown?.under}
+                      fault={faultAt(fault, `lines.${at}.cells.${tier}`)}
+                      onTyping={(text) => props.preview(inCell(at, tier, text))}
+                      onCommit={(text) => commit(inCell(at, tier, text))}
+                    />
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+          {!locked && <AddLine proposal={proposal} tiers={typed.tiers.length} commit={commit} table={table} />}
+        </tbody>
+        <Totals grid={grid} proposal={proposal} suggested={typed.suggested} />
+      </table>
+      <datalist id={rules}>
+        {[
+          ...commonRules,
+          ...new Set(grid.lines.map((line) => line.said).filter((said) => !commonRules.includes(said))),
+        ].map((rule) => (
+          <option key={rule} value={rule} />
+        ))}
+      </datalist>
+    </div>
+  );
+
+  /** The keys of a grid: arrows and Enter move, Alt with an arrow moves the row, Ctrl Delete takes it out. */
+  function moveIn(at: HTMLTableElement | null, event: KeyboardEvent) {
+    const row = (event.target as HTMLElement).closest<HTMLElement>("tr");
+    const index = Number(row?.dataset.line ?? -1);
+    const fields = row ? [...row.querySelectorAll("input")] : [];
+    const column = fields.indexOf(event.target as HTMLInputElement);
+    if (!at || column < 0) return;
+    const focus = (to: number) => {
+      const next = at.querySelectorAll<HTMLInputElement>(`tr[data-line="${to}"] input`);
+      (next[column] ?? at.querySelector<HTMLInputElement>(".add-line input"))?.focus();
+    };
+    if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown") && index >= 0) {
+      const to = index + (event.key === "ArrowUp" ? -1 : 1);
+      if (to < 0 || to >= typed.lines.length || locked) return;
+      commit(moveLine(index, to));
+      requestAnimationFrame(() => focus(to));
+    } else if (event.ctrlKey && event.key === "Delete" && index >= 0 && !locked) commit(dropLine(index));
+    else if (event.key === "F2" && index >= 0) props.onOpenLine();
+    else if (event.altKey || event.ctrlKey || (event.target as HTMLInputElement).list) return;
+    else if (event.key === "ArrowDown" || event.key === "Enter") focus(index + 1);
+    else if (event.key === "ArrowUp") focus(index - 1);
+    else return;
+    event.preventDefault();
+  }
+}
+
+const commonRules = [
+  "on acceptance",
+  "half as deposit on acceptance, the rest when the work is delivered",
+  "each month, in advance, on the 1st",
+  "each quarter, in arrears, on the 10th, first one prorated",
+  "each year, in advance",
+  "by hand",
+  "as worked",
+  "open, priced when billed",
+];
+
+const words = (cell: Schema) =>
+  cell.state === "optional" ? (cell.main ? `optional ${cell.main}` : "optional") : cell.main;
+type Schema = Grid["lines"][number]["cells"][number];
+
+/** What the server keeps in a cell, as it is typed. */
+const canonical = (proposal: Proposal, at: number, tier: number) => proposal.grid.typed.lines[at]?.cells[tier];
+
+const faultAt = (fault: Fault | undefined, ...fields: string[]) =>
+  fault && fields.includes(fault.field) ? fault.sentence : undefined;
+
+/** Expected time as it is read: of each bill, where there are several. */
+function hoursEach(expected: string, said: string) {
+  const text = /^[\d.,:]+$/.test(expected) ? `${expected} h` : expected;
+  return /each|every|per /.test(said) ? `${text} each` : text;
+}
+
+function TierHead({
+  at,
+  name,
+  note,
+  typed,
+  locked,
+  commit,
+  fault,
+}: Props & { at: number; name: string; note: string }) {
+  const replace = (part: { name?: string; note?: string }) =>
+    commit((now) => ({ ...now, tiers: now.tiers.map((tier, i) => (i === at ? { ...tier, ...part } : tier)) }));
+  const isSuggested = typed.suggested === at + 1;
+  return (
+    <>
+      <GridField
+        label={`Name of tier ${at + 1}`}
+        className="tier-name"
+        locked={locked}
+        typed={name}
+        shown={name}
+        empty="name"
+        fault={faultAt(fault, `tiers.${at}`)}
+        onCommit={(text) => replace({ name: text })}
+      />
+      <GridField
+        label={`About tier ${at + 1}`}
+        className="tier-note"
+        locked={locked}
+        typed={note}
+        shown={isSuggested ? `${note ? `${note}, ` : ""}we suggest it` : note}
+        empty="a few words"
+        onCommit={(text) => replace({ note: text })}
+      />
+      {!locked && (
+        <Dropdown
+          trigger={["click"]}
+          menu={{
+            items: [
+              {
+                key: "suggest",
+                label: isSuggested ? "Suggest none" : "Suggest this one",
+                onClick: () => commit((now) => ({ ...now, suggested: isSuggested ? 0 : at + 1 })),
+              },
+              {
+                key: "copy",
+                label: "Copy to a new tier",
+                disabled: typed.tiers.length >= 5,
+                onClick: () => commit(addTier(at)),
+              },
+              {
+                key: "drop",
+                label: "Take this tier out",
+                disabled: typed.tiers.length <= 1,
+                onClick: () => commit(dropTier(at)),
+              },
+            ],
+          }}
+        >
+          <button type="button" className="tier-more" aria-label={`More for tier ${name}`} tabIndex={-1}>
+            …
+          </button>
+        </Dropdown>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,112 @@
+import { Link } from "react-router";
+import { long } from "../../frame/days";
+import { SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
+import { GridField } from "./grid-field";
+import { type Fault, type Grid, type Proposal, stateWords, type Typed } from "./use-proposal";
+
+interface Props {
+  proposal: Proposal;
+  typed: Typed;
+  grid: Grid;
+  locked: boolean;
+  fault?: Fault;
+  commit: (change: (now: Typed) => Typed) => void;
+}
+
+/** What the proposal is called, and its terms as a sentence. */
+export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Props) {
+  const set = (part: Partial<Typed>) => commit((now) => ({ ...now, ...part }));
+  return (
+    <>
+      <p className="over">
+        <Link to="/pricing">Pricing</Link> · {proposal.number} · {stateWords[proposal.state]}
+        {proposal.replacedBy ? (
+          <>
+            {" "}
+            · <Link to={`/pricing/${proposal.replacedBy}`}>the newer version</Link>
+          </>
+        ) : null}
+        {proposal.replaces ? (
+          <>
+            {" "}
+            · <Link to={`/pricing/${proposal.replaces}`}>takes the place of an earlier one</Link>
+          </>
+        ) : null}
+      </p>
+      <h1 className="proposal-name">
+        <GridField
+          label="Name of the proposal, for us"
+          locked={locked}
+          typed={typed.name}
+          shown={typed.name}
+          fault={fault?.field === "name" ? fault.sentence : undefined}
+          onCommit={(name) => set({ name })}
+        />
+      </h1>
+      {locked ? (
+        <p className="sentence">
+          For <b>{proposal.client}</b>, valid until <b>{long(typed.validUntil)}</b>, starts{" "}
+          <b>{typed.starts ? long(typed.starts) : "when accepted"}</b>, at least{" "}
+          <b>{typed.term ? `${typed.term} months` : "no time"}</b>.
+        </p>
+      ) : (
+        <Sentence>
+          For <Link to={`/clients/${proposal.clientId}`}>{proposal.client}</Link>
+          {proposal.prospect && " (a prospect)"}, valid until{" "}
+          <SaidDate label="Valid until" value={typed.validUntil} onChange={(validUntil) => set({ validUntil })} />,
+          starts{" "}
+          <SaidChoice
+            label="Starts"
+            value={typed.starts ? "day" : ""}
+            choices={[
+              { value: "", label: "when accepted" },
+              { value: "day", label: "on a date" },
+            ]}
+            onChange={(how) => set({ starts: how ? grid.start : "" })}
+          />{" "}
+          {typed.starts ? (
+            <SaidDate label="Start" value={typed.starts} onChange={(starts) => set({ starts })} />
+          ) : (
+            <>
+              (shown for{" "}
+              <SaidDate
+                label="Shown for"
+                value={typed.shownFor || grid.start}
+                onChange={(shownFor) => set({ shownFor })}
+              />
+              )
+            </>
+          )}
+          , at least{" "}
+          <SaidText
+            label="Months at least"
+            value={typed.term || "0"}
+            onChange={(term) => set({ term: term === "0" ? "" : term })}
+          />{" "}
+          months, shows{" "}
+          <SaidChoice
+            label="Shows"
+            value={typed.shows}
+            choices={[
+              { value: "prices", label: "every price" },
+              { value: "totals", label: "totals only" },
+            ]}
+            onChange={(shows) => set({ shows })}
+          />
+          , discount{" "}
+          <SaidText
+            label="Discount on the whole"
+            value={typed.discount || "none"}
+            onChange={(discount) => set({ discount: discount === "none" ? "" : discount })}
+          />
+          {fault && ["validUntil", "starts", "term", "discount", "shownFor"].includes(fault.field) && (
+            <span className="refusal" role="alert">
+              {" "}
+              {fault.sentence}
+            </span>
+          )}
+        </Sentence>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,246 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Button, Input, Select } from "antd";
+import { useState } from "react";
+import { api, of, type Schema } from "../../api/client";
+import { useRecordActs, useRows } from "../../frame/record/use-record";
+import { RuleChoice } from "./rule-choice";
+import {
+  dropLine,
+  type Fault,
+  type Grid,
+  inCell,
+  inLine,
+  type Proposal,
+  type Typed,
+  type TypedLine,
+} from "./use-proposal";
+
+interface Props {
+  proposal: Proposal;
+  typed: Typed;
+  grid: Grid;
+  locked: boolean;
+  fault?: Fault;
+  at: number;
+  commit: (change: (now: Typed) => Typed) => void;
+}
+
+const kinds: { value: TypedLine["kind"]; label: string }[] = [
+  { value: "fixed", label: "at a fixed price" },
+  { value: "unit", label: "per unit" },
+  { value: "hourly", label: "by the hour" },
+  { value: "bands", label: "in price bands" },
+  { value: "open", label: "open: when billed" },
+];
+
+/** Everything about one service of the grid: how it is priced, taxed and billed, and what it should cost. */
+export function LinePane(props: Props) {
+  const { typed, grid, at, locked, fault, commit } = props;
+  const line = typed.lines[at];
+  const codes = useRows("tax-codes");
+  if (!line) return <p className="soft">Add a service first: its details stand here.</p>;
+  const set = (part: Partial<TypedLine>) => commit(inLine(at, part));
+  const text = (name: keyof TypedLine & string, label: string, hint = "") => (
+    <label key={name}>
+      {label}
+      <Kept
+        value={String(line[name] ?? "")}
+        placeholder={hint}
+        disabled={locked}
+        onKeep={(value) => set({ [name]: value })}
+      />
+      {fault?.field === `lines.${at}.${name}` && <span className="refusal">{fault.sentence}</span>}
+    </label>
+  );
+  const others = typed.lines.flatMap((other, i) => (i === at ? [] : [{ i, other }]));
+  return (
+    <div className="line-pane">
+      <h2>{line.description}</h2>
+      <div className="fields">
+        <label className="wide">
+          Priced
+          <Select
+            variant="underlined"
+            aria-label="Priced"
+            disabled={locked}
+            value={line.kind}
+            options={kinds.map((k) => ({ ...k, title: k.label }))}
+            onChange={(kind) =>
+              set(
+                kind === "open"
+                  ? { kind, when: "by hand" }
+                  : kind === "bands" && !line.bands
+                    ? { kind, bands: "first 1 at 0, then 0" }
+                    : { kind },
+              )
+            }
+          />
+        </label>
+        {line.kind === "bands" ? (
+          <div className="wide">{text("bands", "Price bands", "first 10 at 40, then 35")}</div>
+        ) : (
+          line.kind !== "open" && text("price", line.kind === "hourly" ? "Rate an hour" : "Price")
+        )}
+        {line.kind !== "open" &&
+          text("quantity", line.kind === "hourly" ? "Hours" : "Quantity", line.kind === "hourly" ? "as expected" : "1")}
+        {(line.kind === "unit" || line.kind === "bands") && text("unit", "Unit", "day, call, sample")}
+        {text("discount", "Discount on the line", "5 % or an amount")}
+        <label>
+          Tax code
+          <Select
+            variant="underlined"
+            aria-label="Tax code"
+            disabled={locked}
+            value={line.taxCode}
+            options={(codes.data ?? []).map((code) => ({ value: code.key, label: code.key, title: code.key }))}
+            onChange={(taxCode) => set({ taxCode })}
+          />
+        </label>
+        <div className="wide">{text("expected", "Time expected each time", "8 IO, 40 Hydrographer, or 64")}</div>
+        <div className="wide">{text("text", "Terms of this service")}</div>
+        <div className="wide">{text("work", "Engagement, if not the proposal's own")}</div>
+      </div>
+      {!locked && line.kind !== "open" && (
+        <RuleChoice line={line} said={grid.lines[at]?.said ?? ""} onSay={(when) => set({ when })} />
+      )}
+      {!locked && others.length > 0 && (
+        <label className="stacked">
+          Billed together with
+          <Select
+            variant="underlined"
+            aria-label="Billed together with"
+            value={others.find(({ other }) => other.shares && other.shares === line.shares)?.i ?? -1}
+            options={[
+              { value: -1, label: "nothing: on its own" },
+              ...others.map(({ i, other }) => ({ value: i, label: other.description, title: other.description })),
+            ]}
+            onChange={(i) => commit(share(at, i))}
+          />
+        </label>
+      )}
+      <FeeFor {...props} line={line} />
+      {!locked && (
+        <p className="ending">
+          {line.serviceId === 0 && <KeepInCatalogue line={line} onKept={(serviceId) => set({ serviceId })} />}
+          <button type="button" className="link" onClick={() => commit(dropLine(at))}>
+            Take it out
+          </button>
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Gives a line the rule of another, from now on together; -1: alone. */
+const share = (at: number, other: number) => (now: Typed) => {
+  const of = now.lines[other];
+  const name = of ? of.shares || `with ${of.description}`.slice(0, 50) : "";
+  return {
+    ...now,
+    lines: now.lines.map((line, i) => {
+      if (i === at) return { ...line, shares: name, when: of ? of.when : line.when };
+      return i === other ? { ...line, shares: name } : line;
+    }),
+  };
+};
+
+/** A field that counts when it is left. */
+function Kept({
+  value,
+  placeholder,
+  disabled,
+  onKeep,
+}: {
+  value: string;
+  placeholder: string;
+  disabled: boolean;
+  onKeep: (text: string) => void;
+}) {
+  return (
+    <Input
+      key={value}
+      variant="underlined"
+      defaultValue={value}
+      placeholder={placeholder}
+      disabled={disabled}
+      onBlur={(event) => event.target.value !== value && onKeep(event.target.value)}
+      onPressEnter={(event) => event.currentTarget.blur()}
+    />
+  );
+}
+
+/** Which fee would give a margin: asked and taken in place. */
+function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: TypedLine }) {
+  const [margin, setMargin] = useState("45 %");
+  const [tier, setTier] = useState(Math.max(typed.suggested - 1, 0));
+  const asked = useQuery({
+    queryKey: ["proposal-around", proposal.id, "fee", proposal.version, tier, at, margin],
+    queryFn: () =>
+      of(
+        api.GET("/api/proposals/{id}/fee", {
+          params: { path: { id: proposal.id }, query: { tier, line: at, margin } },
+        }),
+      ),
+    enabled: line.expected !== "" && margin.trim() !== "",
+  });
+  if (!line.expected) return null;
+  return (
+    <div className="fee-for">
+      <p>
+        For{" "}
+        <Input
+          className="fee-margin"
+          variant="underlined"
+          aria-label="Margin wanted"
+          value={margin}
+          onChange={(event) => setMargin(event.target.value)}
+        />{" "}
+        margin in{" "}
+        <Select
+          variant="borderless"
+          aria-label="Tier"
+          value={tier}
+          options={typed.tiers.map((t, i) => ({ value: i, label: t.name || `tier ${i + 1}` }))}
+          onChange={setTier}
+        />
+        {asked.data && (
+          <>
+            : <b>{asked.data.words}</b>
+          </>
+        )}
+        {asked.error && <span className="refusal">{asked.error.message}</span>}
+      </p>
+      {asked.data && !locked && line.kind === "fixed" && (
+        <Button size="small" onClick={() => commit(inCell(at, tier, asked.data.fee))}>
+          Take {asked.data.fee}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+const catalogueKind: Partial<Record<Schema["TypedLine"]["kind"], string>> = { unit: "unit", hourly: "time" };
+
+/** Puts a line that was typed in into the catalogue. */
+function KeepInCatalogue({ line, onKept }: { line: TypedLine; onKept: (serviceId: number) => void }) {
+  const acts = useRecordActs("services");
+  const keep = useMutation({
+    mutationFn: async () =>
+      acts.add.mutateAsync({
+        name: line.description,
+        kind: catalogueKind[line.kind] ?? "fixed",
+        price: line.kind === "hourly" ? "" : line.price,
+        unit: line.unit,
+        terms_text: line.text,
+      }),
+    onSuccess: (made) => onKept(made.id),
+  });
+  return (
+    <>
+      <button type="button" className="link" disabled={keep.isPending} onClick={() => keep.mutate()}>
+        Keep in the catalogue
+      </button>{" "}
+      {keep.error && <span className="refusal">{keep.error.message}</span>}
+    </>
+  );
+}

@@ -1,0 +1,169 @@
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { instant, long } from "../../frame/days";
+import { History } from "../../frame/history";
+import { type Proposal, stateWords, useProposalActs } from "./use-proposal";
+import { Versions } from "./versions";
+
+/** What has become of a proposal: its answer, questions, who has a link, mails, versions, history. */
+export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChange: boolean }) {
+  const acts = useProposalActs(proposal.id);
+  const navigate = useNavigate();
+  const out = proposal.state === "sent" || proposal.state === "seen";
+  const problem = acts.withdraw.error ?? acts.endLinks.error ?? acts.drop.error ?? acts.answer.error;
+  return (
+    <section aria-label="Story" className="story-pane">
+      <p>
+        <b>{proposal.number}</b> is {stateWords[proposal.state]}
+        {proposal.sentDay && `, sent ${long(proposal.sentDay)}`}
+        {proposal.seenAt && `, opened ${instant(proposal.seenAt)}`}.
+      </p>
+      <Answer proposal={proposal} />
+      {proposal.questions.length > 0 && (
+        <>
+          <h3>Questions</h3>
+          {proposal.questions.map((question) => (
+            <Question key={question.id} question={question} mayChange={mayChange} onAnswer={acts.answer.mutate} />
+          ))}
+        </>
+      )}
+      {problem && (
+        <p className="refusal" role="alert">
+          {problem.message}
+        </p>
+      )}
+      {mayChange && (
+        <p className="ending">
+          {out && (
+            <>
+              <button
+                type="button"
+                className="link"
+                onClick={() => acts.withdraw.mutate({ version: proposal.version, reason: "" })}
+              >
+                Withdraw it
+              </button>{" "}
+              <button type="button" className="link" onClick={() => acts.endLinks.mutate()}>
+                End all its links
+              </button>
+            </>
+          )}
+          {proposal.state === "draft" && (
+            <button
+              type="button"
+              className="link"
+              onClick={() => acts.drop.mutate(proposal.version, { onSuccess: () => navigate("/pricing") })}
+            >
+              Throw this draft away
+            </button>
+          )}
+        </p>
+      )}
+      <Reached proposal={proposal} />
+      <Versions proposal={proposal} mayChange={mayChange} />
+      <History subject="proposals" id={proposal.id} />
+    </section>
+  );
+}
+
+function Answer({ proposal }: { proposal: Proposal }) {
+  const answer = proposal.answer;
+  if (!answer) return null;
+  if (!answer.accepted)
+    return (
+      <p className="finding-box">
+        Declined by {answer.name} on {long(answer.day)}: {answer.reason || "no reason given"}.
+      </p>
+    );
+  return (
+    <div className="settled-box">
+      <p>
+        <b>{answer.tier}</b>
+        {answer.options.length > 0 && `, with ${answer.options.join(", ")}`}, accepted by {answer.name} on{" "}
+        {long(answer.day)}
+        {answer.recordedBy && `, recorded by ${answer.recordedBy}: ${answer.evidence}`}
+        {answer.way && `, to be paid by ${answer.way}`}.
+      </p>
+      <p>
+        {answer.engagements.map((work) => (
+          <Link key={work.id} to={`/engagements/${work.id}`} className="made-work">
+            {work.name}
+          </Link>
+        ))}
+      </p>
+      {answer.document && <a href={`/api/proposals/${proposal.id}/signed`}>The signed copy</a>}
+    </div>
+  );
+}
+
+interface QuestionProps {
+  question: Proposal["questions"][number];
+  mayChange: boolean;
+  onAnswer: (body: { questionId: number; version: number; text: string }) => void;
+}
+
+function Question({ question, mayChange, onAnswer }: QuestionProps) {
+  const [text, setText] = useState("");
+  return (
+    <div className="asked-question">
+      <p>
+        {question.text}
+        <span className="under">
+          {question.name}, {instant(question.at)}
+        </span>
+      </p>
+      {question.answer ? (
+        <p className="soft">{question.answer}</p>
+      ) : (
+        mayChange && (
+          <>
+            <Input.TextArea
+              aria-label="Answer"
+              autoSize={{ minRows: 2 }}
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+            />
+            <Button
+              size="small"
+              disabled={!text.trim()}
+              onClick={() => onAnswer({ questionId: question.id, version: question.version, text })}
+            >
+              Mail the answer
+            </Button>
+          </>
+        )
+      )}
+    </div>
+  );
+}
+
+function Reached({ proposal }: { proposal: Proposal }) {
+  if (proposal.links.length === 0 && proposal.mails.length === 0) return null;
+  return (
+    <>
+      <h3>Who was reached</h3>
+      <ul className="reached">
+        {proposal.links.map((link) => (
+          <li key={link.madeAt}>
+            {link.name}, {link.mail}
+            <span className="under">
+              {link.ended ? "link ended" : link.seenAt ? `opened ${instant(link.seenAt)}` : "not opened yet"}
+            </span>
+          </li>
+        ))}
+        {proposal.mails
+          .filter((mail) => mail.state !== "sent")
+          .map((mail) => (
+            <li key={mail.id}>
+              {mail.subject}
+              <span className={mail.state === "failed" ? "under lost" : "under"}>
+                to {mail.to}, {mail.state}
+                {mail.problem && `: ${mail.problem}`}
+              </span>
+            </li>
+          ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,126 @@
+import { Checkbox, Input, Select } from "antd";
+import { api, of } from "../../api/client";
+import { useRows } from "../../frame/record/use-record";
+import type { Fault, Grid, Proposal, Typed } from "./use-proposal";
+
+interface Props {
+  proposal: Proposal;
+  typed: Typed;
+  grid: Grid;
+  locked: boolean;
+  fault?: Fault;
+  commit: (change: (now: Typed) => Typed) => void;
+}
+
+const texts: {
+  name: "title" | "opening" | "terms" | "after" | "subject" | "mail";
+  label: string;
+  rows: number;
+  purpose?: string[];
+}[] = [
+  { name: "title", label: "Title that the client sees", rows: 1 },
+  {
+    name: "opening",
+    label: "Opening text",
+    rows: 3,
+    purpose: ["opening, for new clients", "opening, for known clients"],
+  },
+  { name: "terms", label: "Terms", rows: 7, purpose: ["terms"] },
+  { name: "after", label: "After signing", rows: 3, purpose: ["after signing"] },
+  { name: "subject", label: "Subject of the mail", rows: 1 },
+  { name: "mail", label: "Mail", rows: 6, purpose: ["the mail"] },
+];
+
+/** The words of a proposal: texts with placeholders, from templates or typed. */
+export function TextsPane({ typed, grid, locked, commit }: Props) {
+  const templates = useRows("proposal-texts");
+  const set = (part: Partial<Typed>) => commit((now) => ({ ...now, ...part }));
+  const found = (name: string) => grid.findings.filter((finding) => finding.where === name);
+  return (
+    <section aria-label="Texts" className="texts-pane">
+      {texts.map(({ name, label, rows, purpose }) => (
+        <div key={name} className="stacked">
+          <label htmlFor={`text-${name}`}>{label}</label>
+          {purpose && !locked && (
+            <TemplateChoice
+              label={label}
+              choices={(templates.data ?? []).filter((row) => row.cells.some((cell) => purpose.includes(cell)))}
+              onTake={(text) => set({ [name]: text })}
+            />
+          )}
+          <Input.TextArea
+            id={`text-${name}`}
+            key={typed[name]}
+            defaultValue={typed[name]}
+            disabled={locked}
+            autoSize={{ minRows: rows, maxRows: 14 }}
+            onBlur={(event) => event.target.value !== typed[name] && set({ [name]: event.target.value })}
+          />
+          {found(name).map((finding) => (
+            <span className="refusal" key={finding.sentence}>
+              {finding.sentence}
+            </span>
+          ))}
+        </div>
+      ))}
+      <p className="soft">
+        Filled in when it is sent:{" "}
+        {
+          "{client} {address} {contact} {firm} {lead} {title} {number} {start} {term} {valid_until} {payment_terms} {link}"
+        }
+      </p>
+      <div className="stacked">
+        <span>Way of paying, asked of the client</span>
+        <Select
+          variant="underlined"
+          aria-label="Way of paying"
+          disabled={locked}
+          value={typed.pays}
+          options={[
+            { value: "no", label: "not asked" },
+            { value: "later", label: "now or later" },
+            { value: "now", label: "before accepting" },
+          ]}
+          onChange={(pays) => set({ pays })}
+        />
+        <Checkbox.Group
+          disabled={locked}
+          value={typed.ways}
+          options={[
+            { value: "card", label: "card" },
+            { value: "debit", label: "bank debit" },
+          ]}
+          onChange={(ways) => set({ ways })}
+        />
+      </div>
+    </section>
+  );
+}
+
+interface TemplateProps {
+  label: string;
+  choices: { id: number; title: string }[];
+  onTake: (text: string) => void;
+}
+
+function TemplateChoice({ label, choices, onTake }: TemplateProps) {
+  if (choices.length === 0) return null;
+  return (
+    <Select
+      variant="borderless"
+      size="small"
+      className="template-choice"
+      popupMatchSelectWidth={false}
+      aria-label={`Template for ${label}`}
+      placeholder="take a template"
+      value={null}
+      options={choices.map((choice) => ({ value: choice.id, label: choice.title, title: choice.title }))}
+      onChange={async (id: number | null) => id && onTake(await textOf(id))}
+    />
+  );
+}
+
+async function textOf(id: number): Promise<string> {
+  const sheet = await of(api.GET("/api/records/{kind}/{id}", { params: { path: { kind: "proposal-texts", id } } }));
+  return sheet.values.find((value) => value.name === "text")?.value ?? "";
+}

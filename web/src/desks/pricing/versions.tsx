@@ -1,0 +1,39 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, of } from "../../api/client";
+import { instant } from "../../frame/days";
+import { type Proposal, useProposalActs } from "./use-proposal";
+
+/** Earlier versions of the content; of a draft, each can be taken again. */
+export function Versions({ proposal, mayChange }: { proposal: Proposal; mayChange: boolean }) {
+  const acts = useProposalActs(proposal.id);
+  const versions = useQuery({
+    queryKey: ["proposal-around", proposal.id, "versions", proposal.version],
+    queryFn: () => of(api.GET("/api/proposals/{id}/versions", { params: { path: { id: proposal.id } } })),
+  });
+  const rows = versions.data ?? [];
+  if (rows.length < 2) return null;
+  return (
+    <>
+      <h3>Versions</h3>
+      <ul className="reached">
+        {rows.map((row) => (
+          <li key={row.draft}>
+            Version {row.draft}, {row.words}
+            <span className="under">
+              {row.who}, {instant(row.at)}{" "}
+              {mayChange && proposal.state === "draft" && row.draft !== proposal.draft && (
+                <button
+                  type="button"
+                  className="link"
+                  onClick={() => acts.restore.mutate({ version: proposal.version, draft: row.draft })}
+                >
+                  Take it again
+                </button>
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
