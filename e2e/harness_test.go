@@ -225,6 +225,11 @@ func (p *page) alt(key string) {
 	p.do(chromedp.KeyEvent(key, chromedp.KeyModifiers(1)))
 }
 
+func (p *page) ctrl(key string) {
+	p.Helper()
+	p.do(chromedp.KeyEvent(key, chromedp.KeyModifiers(2)))
+}
+
 // goTo opens an address of the application.
 func (p *page) goTo(path string) {
 	p.Helper()

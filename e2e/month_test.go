@@ -220,7 +220,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.press("maren@skerrow.example\thigh-water\r")
 	p.until(`document.querySelector(".rail-me")`)
 	p.alt("1")
-	p.reads("Proposals will stand here")
+	p.reads("Won and lost, by month")
 	p.alt("3")
 	p.reads("What can be billed")
 	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Unbilled work"`)

@@ -14,6 +14,7 @@ const value = `[...document.querySelectorAll("button.value-shown")].filter(e => 
 func (p *page) set(label, text string) {
 	p.Helper()
 	p.until(value, label)
+	p.still() // what was saved before has found its place
 	p.clickOn(value, label)
 	p.until(`document.activeElement.getAttribute("aria-label") === %v`, label)
 	js[bool](p, "(document.activeElement.select?.(), true)")

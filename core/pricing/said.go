@@ -126,7 +126,7 @@ func (l *Line) setPrice(text string, mark money.Mark) error {
 
 // ForClient says when a line is billed, and what a unit costs, without what is
 // only for the firm: by whose hand, and whether it begins paused.
-func (l Line) ForClient(mark money.Mark, decimals int) string {
+func (l Line) ForClient(decimals int) string {
 	own := l
 	own.Rule.Hand, own.Rule.Paused = false, false
 	words := own.Rule.String()
@@ -140,10 +140,47 @@ func (l Line) ForClient(mark money.Mark, decimals int) string {
 	case l.Kind == Open:
 		return "priced when billed"
 	case l.Kind == Bands:
-		return TypeBands(l.Bands, mark, decimals) + "; " + words
-	case l.Kind == PerUnit || l.Kind == Hourly:
-		price, _, _ := strings.Cut(own.Say(mark, decimals), ";")
-		return price + "; " + words
+		return offered(l.Bands, decimals) + "; " + words
+	case l.Kind == PerUnit && l.Price != nil:
+		return fmt.Sprintf("%s per %s; %s", asRead(*l.Price, decimals), firstWord(l.Unit, "unit"), words)
+	case l.Kind == Hourly && l.Price != nil:
+		return fmt.Sprintf("%s an hour; %s", asRead(*l.Price, decimals), words)
 	}
 	return words
+}
+
+// offered are price bands as a client reads them.
+func offered(bands []Band, decimals int) string {
+	parts, end := []string{}, int64(0)
+	for i, b := range bands {
+		switch {
+		case b.UpTo == 0:
+			parts = append(parts, "then "+asRead(b.Price, decimals))
+		case i == 0:
+			parts = append(parts, fmt.Sprintf("first %s at %s", Quantity(b.UpTo), asRead(b.Price, decimals)))
+		default:
+			parts = append(parts, fmt.Sprintf("next %s at %s", Quantity(b.UpTo-end), asRead(b.Price, decimals)))
+		}
+		end = b.UpTo
+	}
+	return strings.Join(parts, ", ") + " each"
+}
+
+// asRead is a price with grouped thousands; without decimals where the currency
+// has none.
+func asRead(price money.Rate, decimals int) string {
+	text := price.String()
+	if decimals == 0 {
+		text = strings.TrimSuffix(text, ".00")
+	}
+	return text
+}
+
+func firstWord(words ...string) string {
+	for _, word := range words {
+		if word != "" {
+			return word
+		}
+	}
+	return ""
 }

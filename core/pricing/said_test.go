@@ -47,11 +47,11 @@ func TestTheClientReadsNothingThatIsOnlyForTheFirm(t *testing.T) {
 	for _, test := range []struct{ typed, want string }{
 		{"each month, in advance, by hand, paused", "each month, in advance"}, {"by hand", "billed when it is done"}, {"open", "priced when billed"},
 		{"half deposit, the rest by hand", "50 % as deposit on acceptance, the rest when it is done"}, {"85 per sample; by hand", "85.00 per sample; billed when it is done"},
-		{"per call: first 2 at 1450, then 1200", "first 2 at 1450.00, then 1200.00; billed when it is done"},
+		{"per call: first 2 at 1450, then 1200", "first 2 at 1,450.00, then 1,200.00 each; billed when it is done"},
 	} {
 		l := Line{Kind: Fixed}
-		if err := l.Hear(test.typed, money.Point, today); err != nil || l.ForClient(money.Point, 2) != test.want {
-			t.Errorf("%q reads %q, %v", test.typed, l.ForClient(money.Point, 2), err)
+		if err := l.Hear(test.typed, money.Point, today); err != nil || l.ForClient(2) != test.want {
+			t.Errorf("%q reads %q, %v", test.typed, l.ForClient(2), err)
 		}
 	}
 }

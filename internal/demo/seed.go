@@ -220,8 +220,14 @@ func (s *seeder) prices() error {
 			return err
 		}
 	}
-	return s.adds("bundles", []string{"name", "Berth survey", "services", "S01\nS02\nS03"})
+	return errors.Join(s.adds("bundles", []string{"name", "Berth survey", "services", "S01\nS02\nS03"}), s.set("proposal-texts", 1, "text", terms), s.set("firm", 1, "fee_step", "50"))
 }
+
+const terms = `1. {firm} does the work described above for {client}, from {start}.
+2. Prices are net of tax and hold for {term}.
+3. Bills are due {payment_terms}.
+4. At sea, the weather decides: a lost day moves, and costs nothing.
+5. Either side may end recurring work with a month's notice, after the least term.`
 
 func (s *seeder) clients() error {
 	for i, c := range clients {

@@ -123,7 +123,7 @@ func (s *Sink) Mails(most int) ([]Delivered, error) {
 			continue
 		}
 		at, _ := message.Header.Date()
-		mails = append(mails, Delivered{f.Name(), at, message.Header.Get("To"), decoded(message.Header.Get("Subject"))})
+		mails = append(mails, Delivered{f.Name(), at, people(message.Header.Get("To")), decoded(message.Header.Get("Subject"))})
 	}
 	return mails, nil
 }

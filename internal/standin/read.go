@@ -36,7 +36,7 @@ func Read(name string, raw []byte) (*Opened, error) {
 		return nil, err
 	}
 	at, _ := message.Header.Date()
-	o := &Opened{Delivered: Delivered{name, at, message.Header.Get("To"), decoded(message.Header.Get("Subject"))}, From: message.Header.Get("From"), Attachments: []string{}}
+	o := &Opened{Delivered: Delivered{name, at, people(message.Header.Get("To")), decoded(message.Header.Get("Subject"))}, From: people(message.Header.Get("From")), Attachments: []string{}}
 	return o, o.part(message.Header.Get("Content-Type"), message.Header.Get("Content-Transfer-Encoding"), "", message.Body)
 }
 
@@ -81,4 +81,17 @@ func decoded(header string) string {
 		return header
 	}
 	return text
+}
+
+// people are the addressees of a header as they are read: names with addresses.
+func people(header string) string {
+	list, err := mail.ParseAddressList(header)
+	if err != nil {
+		return header
+	}
+	all := []string{}
+	for _, a := range list {
+		all = append(all, strings.TrimSpace(a.Name+" <"+a.Address+">"))
+	}
+	return strings.Join(all, ", ")
 }

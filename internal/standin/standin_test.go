@@ -48,8 +48,8 @@ func TestALetterArrivesAsItWasWritten(t *testing.T) {
 		if strings.TrimRight(opened.Text, "\n") != strings.TrimRight(sent.Body, "\n") || len(opened.Attachments) != want.attachments {
 			t.Errorf("it reads %q with %v", opened.Text, opened.Attachments)
 		}
-		if to, err := new(mail.AddressParser).Parse(opened.To); err != nil || to.Address != "bo@client.example" {
-			t.Errorf("to %s, %v", opened.To, err)
+		if opened.To != "Bo Åk <bo@client.example>" || opened.From != "Skärow, Coastal <a@firm.example>" {
+			t.Errorf("from %s to %s", opened.From, opened.To)
 		}
 	}
 	if _, err := sink.Open("../000001.eml"); err == nil {

@@ -46,6 +46,9 @@ func CalendarOf(ctx context.Context, a *app.App, actor app.Actor, id int64, tier
 	if tier < 0 || tier >= len(c.Offer.Tiers) {
 		return nil, app.Refuse(app.NotFound, "There is no such tier.")
 	}
+	if p.State == core.Accepted {
+		c.ShownFor = p.AnsweredDay
+	}
 	computed, err := b.price(c)
 	if err != nil {
 		return nil, app.InField("lines", err)

@@ -218,7 +218,7 @@ func (b *book) whenFor(c Content, l core.Line) string {
 	if c.Shows != showsPrices {
 		l.Kind = core.Fixed
 	}
-	return l.ForClient(b.mark, b.decimals)
+	return l.ForClient(b.decimals)
 }
 
 func (b *book) typedQuantity(n int64) string {
@@ -340,7 +340,11 @@ func billRows(o core.Offer, r core.Result) []PageBill {
 		if !deposit.IsZero() {
 			what += fmt.Sprintf("; less the deposit of %s", deposit)
 		}
-		rows = append(rows, PageBill{capital(bill.When()), what, bill.Totals.Net.String(), bill.Totals.Total.String(), false})
+		row := PageBill{capital(bill.When()), what, bill.Totals.Net.String(), bill.Totals.Total.String(), false}
+		if !slices.ContainsFunc(bill.Charges, func(c core.Charge) bool { return !c.Open }) {
+			row.Net, row.Gross = "–", "–"
+		}
+		rows = append(rows, row)
 	}
 	return rows
 }

@@ -116,7 +116,7 @@ func total(t testing.TB, g pricing.Grid, label string) string {
 // Source of the figures: the picture of the grid, added by hand; advice, 10 h at 110.
 func TestTheGridAddsUpWhileItIsTyped(t *testing.T) {
 	a, p := begun(t)
-	if got := total(t, p.Grid, "First year, before tax"); got != "8,400.00 + 32,400.00 + 46,960.00 +" { // 12,500 + 33,360 + 1,100
+	if got := total(t, p.Grid, "First year, before tax (+ what is priced when billed)"); got != "8,400.00 + 32,400.00 + 46,960.00 +" { // 12,500 + 33,360 + 1,100
 		t.Errorf("first year %s", got)
 	}
 	if got := total(t, p.Grid, "with every option, before tax"); got != "11,300.00 45,760.00 46,960.00" {
@@ -128,7 +128,7 @@ func TestTheGridAddsUpWhileItIsTyped(t *testing.T) {
 	typed := p.Grid.Typed
 	typed.Lines[1].Cells[0] = "3,000"
 	g, err := pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, p.ID, typed)
-	if err != nil || total(t, *g, "First year, before tax") != "20,400.00 + 32,400.00 + 46,960.00 +" {
+	if err != nil || total(t, *g, "First year, before tax (+ what is priced when billed)") != "20,400.00 + 32,400.00 + 46,960.00 +" {
 		t.Errorf("typed and not kept: %v, %v", g, err)
 	}
 	if again, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID); err != nil || again.Version != p.Version || again.Grid.Typed.Lines[1].Cells[0] != "" {

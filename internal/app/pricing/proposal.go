@@ -170,6 +170,7 @@ type Proposal struct {
 	LeadID     int64              `json:"leadId"`
 	Lead       string             `json:"lead"`
 	Currency   money.Currency     `json:"currency"`
+	FirstYear  money.Amount       `json:"firstYear" doc:"of the suggested tier, or as it was agreed; net"`
 	SentDay    day.Day            `json:"sentDay"`
 	SeenAt     *time.Time         `json:"seenAt,omitempty"`
 	Replaces   int64              `json:"replaces,omitempty"`
@@ -223,9 +224,12 @@ func (b *book) view(p *store.Proposal, c Content) (*Proposal, error) {
 		return nil, err
 	}
 	v := &Proposal{ID: p.ID, Version: p.Version, Number: p.NumberText, Draft: p.Draft, State: p.State.On(b.today, p.ValidUntil), SavedAt: p.SavedAt, ClientID: p.ClientID, Client: client.Name,
-		Prospect: status != nil && status.Name == "prospect", LeadID: p.LeadID, Lead: lead.Name, Currency: p.Currency, SentDay: p.SentDay, SeenAt: p.SeenAt}
+		Prospect: status != nil && status.Name == "prospect", LeadID: p.LeadID, Lead: lead.Name, Currency: p.Currency, FirstYear: money.Amount{Minor: p.FirstYear, Currency: p.Currency}, SentDay: p.SentDay, SeenAt: p.SeenAt}
 	if p.ReplacesID != nil {
 		v.Replaces = *p.ReplacesID
+	}
+	if p.State == core.Accepted { // as it was on the day on which it was agreed
+		c.ShownFor = p.AnsweredDay
 	}
 	grid, err := b.gridWith(p, c)
 	if err != nil {

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { type RefObject, useId, useState } from "react";
+import { type RefObject, useId, useLayoutEffect, useRef, useState } from "react";
 import { api, of } from "../../api/client";
 import { useOptions } from "../../frame/record/use-record";
 import type { Proposal, Typed, TypedLine } from "./use-proposal";
@@ -7,16 +7,25 @@ import type { Proposal, Typed, TypedLine } from "./use-proposal";
 interface Props {
   proposal: Proposal;
   tiers: number;
+  count: number;
   table: RefObject<HTMLTableElement | null>;
   commit: (change: (now: Typed) => Typed) => void;
 }
 
 /** The last row of the grid: a service of the catalogue, a bundle of them, or one's own words. */
-export function AddLine({ proposal, tiers, table, commit }: Props) {
+export function AddLine({ proposal, tiers, count, table, commit }: Props) {
   const services = useOptions("services");
   const bundles = useOptions("bundles");
   const list = useId();
   const [text, setText] = useState("");
+  const wanted = useRef(-1);
+  // Once the new row is there, one goes on in it.
+  useLayoutEffect(() => {
+    if (wanted.current < 0 || count <= wanted.current) return;
+    const row = table.current?.querySelector(`tr[data-line="${wanted.current}"]`);
+    wanted.current = -1;
+    row?.querySelector<HTMLInputElement>(".service-when input")?.focus();
+  }, [count, table]);
   const lineOf = (serviceId: number) =>
     of(
       api.GET("/api/proposals/{id}/line", {
@@ -52,10 +61,7 @@ export function AddLine({ proposal, tiers, table, commit }: Props) {
         ],
       }));
       setText("");
-      requestAnimationFrame(() => {
-        const rows = table.current?.querySelectorAll<HTMLElement>("tr[data-line]") ?? [];
-        rows[rows.length - lines.length]?.querySelector<HTMLInputElement>(".service-when input")?.focus();
-      });
+      wanted.current = count;
     },
   });
   return (
@@ -63,6 +69,8 @@ export function AddLine({ proposal, tiers, table, commit }: Props) {
       <th scope="row" className="service" colSpan={2 + tiers}>
         <input
           aria-label="Add a service"
+          // biome-ignore lint/a11y/noAutofocus: an empty grid begins here
+          autoFocus={count === 0}
           placeholder="Add a service…"
           list={list}
           autoComplete="off"

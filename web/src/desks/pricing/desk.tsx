@@ -254,12 +254,18 @@ function NewProposal({ onMade, onCancel }: NewProps) {
         </label>
         <label>
           or somebody new
-          <Input variant="underlined" value={prospect} onChange={(event) => setProspect(event.target.value)} />
+          <Input
+            variant="underlined"
+            autoFocus={given === 0}
+            value={prospect}
+            onChange={(event) => setProspect(event.target.value)}
+          />
         </label>
         <label>
           Name, for us
           <Input
             variant="underlined"
+            autoFocus={given > 0}
             placeholder="the client's name and the year"
             value={name}
             onChange={(event) => setName(event.target.value)}

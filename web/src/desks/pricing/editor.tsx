@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useSession } from "../../api/session";
 import { instant } from "../../frame/days";
-import { useMoneyText } from "../../frame/figure";
+import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { Tally, TallySum } from "../../frame/tally";
 import { BillsPane } from "./bills-pane";
@@ -124,7 +124,11 @@ function Editor({ proposal }: { proposal: Proposal }) {
       >
         <Standing proposal={proposal} saving={editor.saving} />
         {acts.send.error && <TallySum lost figure="" what={acts.send.error.message} />}
-        <TierSums grid={editor.grid} suggested={editor.typed.suggested} />
+        {proposal.answer?.accepted ? (
+          <TallySum figure={<Money of={proposal.firstYear} />} what="agreed, first year net" />
+        ) : (
+          <TierSums grid={editor.grid} suggested={editor.typed.suggested} />
+        )}
       </Tally>
     </>
   );

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useState } from "react";
+import { type KeyboardEvent, useLayoutEffect, useRef, useState } from "react";
 
 interface Props {
   label: string;
@@ -20,6 +20,14 @@ interface Props {
 export function GridField(props: Props) {
   const { label, typed, shown, under, empty, className = "", list, locked, fault, onTyping, onCommit } = props;
   const [text, setText] = useState<string>();
+  const input = useRef<HTMLInputElement>(null);
+  // What stood there when it was entered: while one types, figures around it change.
+  const before = useRef(typed);
+  const editing = text !== undefined;
+  // Before the next key: what is typed at once replaces all of it.
+  useLayoutEffect(() => {
+    if (editing) input.current?.select();
+  }, [editing]);
   if (locked)
     return (
       <span className={`grid-field ${className}`}>
@@ -27,17 +35,17 @@ export function GridField(props: Props) {
         {under && <span className="cell-under">{under}</span>}
       </span>
     );
-  const editing = text !== undefined;
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
-    if (event.key === "Escape" && text !== typed) {
-      setText(typed);
-      onTyping?.(typed);
+    if (event.key === "Escape" && text !== before.current) {
+      setText(before.current);
+      onTyping?.(before.current);
       event.stopPropagation();
     } else if (event.key === "Enter" && list) event.currentTarget.blur();
   };
   return (
     <span className={`grid-field ${className}`}>
       <input
+        ref={input}
         aria-label={label}
         aria-invalid={fault ? true : undefined}
         title={fault ?? (editing ? undefined : shown)}
@@ -47,10 +55,9 @@ export function GridField(props: Props) {
         spellCheck={false}
         placeholder={empty}
         value={text ?? shown}
-        onFocus={(event) => {
-          const input = event.currentTarget;
+        onFocus={() => {
+          before.current = typed;
           setText(typed);
-          requestAnimationFrame(() => document.activeElement === input && input.select());
         }}
         onChange={(event) => {
           setText(event.target.value);
@@ -58,7 +65,7 @@ export function GridField(props: Props) {
         }}
         onKeyDown={onKeyDown}
         onBlur={() => {
-          if (text !== undefined && text !== typed) onCommit(text.trim());
+          if (text !== undefined && text !== before.current) onCommit(text.trim());
           setText(undefined);
         }}
       />

@@ -118,6 +118,7 @@ export function TierGrid(props: Props) {
               </td>
               {line.cells.map((cell, tier) => {
                 const shown = grid.lines[at]?.cells[tier];
+                const kept = proposal.grid.lines[at]?.cells[tier];
                 return (
                   <td
                     // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
@@ -127,7 +128,7 @@ export function TierGrid(props: Props) {
                     <GridField
                       label={`${line.description} in ${typed.tiers[tier]?.name ?? ""}`}
                       locked={locked}
-                      typed={shown && cell === canonical(proposal, at, tier) ? shown.typed : cell}
+                      typed={kept && cell === canonical(proposal, at, tier) ? kept.typed : cell}
                       shown={shown ? words(shown) : cell}
                       under={shown?.under}
                       fault={faultAt(fault, `lines.${at}.cells.${tier}`)}
@@ -139,7 +140,34 @@ export function TierGrid(props: Props) {
               })}
             </tr>
           ))}
-          {!locked && <AddLine proposal={proposal} tiers={typed.tiers.length} commit={commit} table={table} />}
+          {!locked && (
+            <AddLine
+              proposal={proposal}
+              count={typed.lines.length}
+              tiers={typed.tiers.length}
+              commit={commit}
+              table={table}
+            />
+          )}
+          {typed.lines.length > 0 && (!locked || typed.discount) && (
+            <tr className="whole-discount">
+              <th scope="row" className="service soft">
+                Discount on the whole
+              </th>
+              <td className="number" colSpan={1 + typed.tiers.length}>
+                <GridField
+                  label="Discount on the whole"
+                  locked={locked}
+                  typed={typed.discount}
+                  shown={typed.discount}
+                  empty="none; type 5 % of every bill, or an amount off what is billed once"
+                  fault={faultAt(fault, "discount")}
+                  onTyping={(discount) => props.preview((now) => ({ ...now, discount }))}
+                  onCommit={(discount) => commit((now) => ({ ...now, discount }))}
+                />
+              </td>
+            </tr>
+          )}
         </tbody>
         <Totals grid={grid} proposal={proposal} suggested={typed.suggested} />
       </table>
@@ -221,6 +249,7 @@ function TierHead({
   const isSuggested = typed.suggested === at + 1;
   return (
     <>
+      {isSuggested && <span className="tier-suggested">we suggest it</span>}
       <GridField
         label={`Name of tier ${at + 1}`}
         className="tier-name"
@@ -236,13 +265,14 @@ function TierHead({
         className="tier-note"
         locked={locked}
         typed={note}
-        shown={isSuggested ? `${note ? `${note}, ` : ""}we suggest it` : note}
+        shown={note}
         empty="a few words"
         onCommit={(text) => replace({ note: text })}
       />
       {!locked && (
         <Dropdown
           trigger={["click"]}
+          autoFocus
           menu={{
             items: [
               {
@@ -265,7 +295,7 @@ function TierHead({
             ],
           }}
         >
-          <button type="button" className="tier-more" aria-label={`More for tier ${name}`} tabIndex={-1}>
+          <button type="button" className="tier-more" aria-label={`More for tier ${name}`}>
             …
           </button>
         </Dropdown>

@@ -93,13 +93,7 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
             ]}
             onChange={(shows) => set({ shows })}
           />
-          , discount{" "}
-          <SaidText
-            label="Discount on the whole"
-            value={typed.discount || "none"}
-            onChange={(discount) => set({ discount: discount === "none" ? "" : discount })}
-          />
-          {fault && ["validUntil", "starts", "term", "discount", "shownFor"].includes(fault.field) && (
+          {fault && ["validUntil", "starts", "term", "shownFor"].includes(fault.field) && (
             <span className="refusal" role="alert">
               {" "}
               {fault.sentence}

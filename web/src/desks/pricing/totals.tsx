@@ -15,7 +15,7 @@ export function Totals({ grid, proposal, suggested }: { grid: Grid; proposal: Pr
           {row.figures.map((figure, tier) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
             <td key={tier} className={`number ${suggested === tier + 1 ? "suggested" : ""}`}>
-              {row.tone === "strong" || row.name === "earns" || row.tone === "plain" ? (
+              {figure !== "–" ? (
                 <TierFigure
                   proposal={proposal}
                   tier={tier}

@@ -1,0 +1,241 @@
+package e2e
+
+import (
+	"io"
+	"mime/quotedprintable"
+	"os"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+)
+
+// find does something by its words, with Ctrl K.
+func (p *page) find(words string) {
+	p.Helper()
+	p.ctrl("k")
+	p.until(`document.activeElement?.getAttribute("aria-label") === "Find"`)
+	p.press(words)
+	p.until(`document.querySelector(".hit.chosen span")?.innerText.startsWith(%v)`, words)
+	p.press(kb.Enter)
+	p.until(`!document.querySelector(".find")`)
+}
+
+// mailed is the last part that a pattern finds in the mails that were delivered.
+func (p *page) mailed(pattern string) string {
+	p.Helper()
+	sought := regexp.MustCompile(pattern)
+	for range 100 {
+		files, _ := filepath.Glob(filepath.Join(p.data, "mail", "*.eml"))
+		slices.Sort(files)
+		slices.Reverse(files)
+		for _, file := range files {
+			raw, err := os.ReadFile(file)
+			if err != nil {
+				p.Fatal(err)
+			}
+			_, body, _ := strings.Cut(string(raw), "\r\n\r\n")
+			text, err := io.ReadAll(quotedprintable.NewReader(strings.NewReader(body)))
+			if found := sought.FindStringSubmatch(string(text)); err == nil && found != nil {
+				return found[len(found)-1]
+			}
+		}
+		p.still()
+	}
+	p.Fatalf("no mail has %s", pattern)
+	return ""
+}
+
+// active waits until the focus is on what has a label.
+func (p *page) active(label string) {
+	p.Helper()
+	p.until(`document.activeElement?.getAttribute("aria-label") === %v`, label)
+}
+
+// saved waits until what was typed is kept.
+func (p *page) saved() {
+	p.Helper()
+	p.until(`document.querySelector(".tally .sum dt").innerText.startsWith("saved") && !document.querySelector(".field-fault")`)
+}
+
+// The proposal of three tiers is built from nothing with the keyboard, mailed,
+// and accepted on a phone with an option on; it makes the engagement and its
+// plan. The figures are the picture's, added by hand: 8,400 + 4 × 6,000, and
+// 12 × 780 for the option; with 23 % tax 51,364.80.
+func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
+	p := open(t)
+	p.goTo("/sign-in")
+	p.reads("Accounts of the demo")
+	p.press("maren@skerrow.example\thigh-water\r")
+	p.until(`document.querySelector(".rail-me")`)
+	p.find("Port of Calderwick")
+	p.until(`document.querySelector("h1")?.innerText === "Port of Calderwick"`)
+	p.find("New proposal")
+	p.until(`document.activeElement?.closest("label")?.innerText.startsWith("Name, for us") && document.querySelector(".new-proposal .ant-select-content-value, .new-proposal .ant-select-selection-item, .new-proposal .ant-select")?.innerText.includes("Calderwick")`)
+	p.press("Calderwick 2027, berths 1 to 6\r")
+	p.active("Add a service")
+
+	p.find("Copy a tier")
+	p.until(`document.querySelector("[aria-label='Name of tier 2']")`)
+	p.saved()
+	p.find("Copy a tier")
+	p.until(`document.querySelector("[aria-label='Name of tier 3']")`)
+	p.saved()
+	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Name of tier 1"`)
+	p.press("Watch\ttwo surveys a year\t\tCore\tquarterly bathymetry\t\tFull reach\twith forecasting\t")
+	p.saved()
+	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Add a service"`)
+	for _, line := range []struct{ service, said, expected, cells string }{
+		{"Baseline survey and datum", "half as deposit on acceptance, the rest when the baseline is delivered", "64", "8400\t8400\t8400"},
+		{"Repeat bathymetry", "each quarter, in arrears", "26", "\t6000\t6000"},
+		{"Half-yearly spot check", "every 6 months, in advance", "12", "2900\t\t"},
+		{"Storm call-out", "per call: first 2 at 1,450, then 1,200", "9", "optional 2\toptional 2\t3"},
+		{"Silt forecast model", "each month, in advance, on the 1st", "5", "\toptional 780\t780"},
+		{"Claim support", "open", "", "x\tx\tx"},
+	} {
+		p.active("Add a service")
+		p.press(line.service + "\r")
+		p.active("When " + line.service + " is billed")
+		p.still() // what stands there is selected, to be typed over
+		p.press(line.said + "\t")
+		p.active("Time expected for " + line.service)
+		p.still()
+		p.press(line.expected + "\t")
+		for i, cell := range strings.Split(line.cells, "\t") {
+			p.active(line.service + " in " + []string{"Watch", "Core", "Full reach"}[i])
+			p.still()
+			if cell != "" {
+				p.press(cell)
+			}
+			p.press("\t")
+		}
+		p.saved()
+	}
+	tabTo(p, `document.activeElement.getAttribute("aria-label") === "More for tier Core"`)
+	p.press(kb.Enter)
+	p.until(`document.activeElement.closest(".ant-dropdown-menu")`)
+	p.press(kb.Enter)
+	p.until(`document.querySelector(".tier-suggested")`)
+	p.saved()
+	figures := js[[]string](p, `[...document.querySelectorAll(".total-strong button")].map(b => b.firstChild.data)`)
+	if strings.Join(figures, " ") != "14,200.00 + 32,400.00 + 45,860.00 +" {
+		t.Errorf("the first year of the tiers reads %q", figures)
+	}
+	p.until(`document.querySelector(".page-pane [data-testid=gross]").innerText === "EUR 39,852.00"`) // 32,400 with 23 %
+
+	p.focus("field", "Silt forecast model in Core") // typing shows what it comes to before it is kept
+	p.press("780")
+	p.until(`document.querySelector(".total-strong").innerText.includes("41,760.00")`)
+	p.press(kb.Escape)
+	p.until(`document.querySelector(".total-strong").innerText.includes("32,400.00")`)
+
+	p.find("Send")
+	p.until(`document.querySelector(".mail-preview h3")?.innerText === "Our proposal: Calderwick 2027, berths 1 to 6"`)
+	p.find("Mail it")
+	p.until(`document.querySelector(".story-pane .history li")?.innerText.startsWith("Sent P13 to Dev Marrin")`)
+
+	p.size(360, 780)
+	p.goTo("/proposal#" + p.mailed(`berths 1 to 6”[^#]+#(\S+)`))
+	p.until(`document.querySelector(".offer")`)
+	p.click("checkbox", "Silt forecast model")
+	p.until(`document.querySelector("[data-testid=net]").innerText === "EUR 41,760.00" && document.querySelector("[data-testid=gross]").innerText === "EUR 51,364.80"`)
+	if wide := js[int](p, "document.querySelector('.client-page').scrollWidth"); wide > 360 {
+		t.Errorf("the page is %d wide on a phone of 360", wide)
+	}
+	p.click("button", "Accept and sign")
+	p.click("button", "Mail me the code")
+	p.reads("The code is on its way")
+	p.focus("field", "Your name, as signature")
+	p.press("Dev Marrin")
+	p.focus("field", "The code that we mail to you")
+	p.press("000000")
+	p.click("button", "Sign and accept")
+	p.reads("This is not the code")
+	p.focus("field", "The code that we mail to you")
+	js[bool](p, "(document.activeElement.select(), true)")
+	p.press(p.mailed(`Your code is (\d{6})`))
+	p.click("button", "Sign and accept")
+	p.until(`document.querySelector("[aria-label=Accepted]")?.innerText.includes("Signed by Dev Marrin on 1 Dec 2026")`)
+
+	p.size(1280, 800)
+	p.goTo("/pricing/13")
+	p.until(`document.querySelector(".made-work")`)
+	p.click("link", "Calderwick 2027, berths 1 to 6")
+	p.until(`document.querySelector("[aria-label='Plan of bills'] tbody tr")`)
+	rows := js[[]string](p, `[...document.querySelectorAll("[aria-label='Plan of bills'] tbody tr")].map(r => r.innerText.split("\t").map(c => c.trim()).join("|"))`)
+	if len(rows) != 19 || rows[0] != "1 Dec 2026|Deposit: Baseline survey and datum||4,200.00" || !slices.Contains(rows, "28 Feb 2027|Repeat bathymetry|1 Dec 2026 to 28 Feb 2027|6,000.00") ||
+		!slices.Contains(rows, "when the baseline is delivered|Baseline survey and datum||8,400.00") || !slices.Contains(rows, "priced when billed|Claim support||when billed") {
+		t.Errorf("the plan has %d rows:\n%s", len(rows), strings.Join(rows, "\n"))
+	}
+}
+
+// What can't be understood stays where it was typed, with the reason, and
+// nothing of the rest is lost.
+func TestWhatIsRefusedInTheGridStaysAndSaysWhy(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/pricing/11")
+	p.until(`document.querySelector(".total-strong")`)
+	p.focus("field", "When Repeat bathymetry is billed")
+	p.still()
+	p.press("each full moon\t")
+	p.until(`document.querySelector(".field-fault")?.innerText.includes("“each full moon” is not understood")`)
+	if kept := js[string](p, `document.querySelector("[aria-label='When Repeat bathymetry is billed']").value`); kept != "each full moon" {
+		t.Errorf("it reads %q", kept)
+	}
+	p.focus("field", "When Repeat bathymetry is billed")
+	p.still()
+	p.press("monthly, in arrears\t")
+	p.saved()
+	p.until(`document.querySelector("[aria-label='When Repeat bathymetry is billed']").value === "each month, in arrears"`)
+	p.until(`document.querySelector(".total-strong").innerText.includes("80,400.00")`) // 8,400 + 12 × 6,000
+	p.focus("field", "Repeat bathymetry in Core")
+	p.alt(kb.ArrowUp)
+	p.until(`document.querySelector("tr[data-line='0'] .service-name input").value === "Repeat bathymetry"`)
+	p.saved()
+}
+
+// A client declines, and the link of a proposal that is over says so.
+func TestTheClientsPageSaysWhatCanNotBeAnsweredAnyMore(t *testing.T) {
+	p := open(t)
+	p.goTo("/proposal#" + p.mailed(`“Spat survey”[^#]+#(\S+)`))
+	p.reads("This proposal can't be accepted, because its last day is over")
+	if js[bool](p, `[...document.querySelectorAll("button")].some(b => b.innerText === "Accept and sign")`) {
+		t.Error("it can still be accepted")
+	}
+	p.goTo("/proposal#" + p.mailed(`“Shoreline watch”[^#]+#(\S+)`))
+	p.click("button", "Decline")
+	p.focus("field", "Why not?")
+	p.press("Next year")
+	p.click("button", "Decline this proposal")
+	p.reads("You declined this proposal on 1 Dec 2026")
+	p.goTo("/proposal#nothing-of-the-kind-at-all")
+	p.reads("This link does not work any more")
+}
+
+// A client answers the questionnaire once; an answer is taken into its field.
+func TestAnswersOfAQuestionnaireAreOfferedToTheClientsFields(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/clients/34")
+	p.click("button", "Send one")
+	p.focus("field", "Their mail")
+	p.press("office@fathom.example")
+	p.click("button", "Mail the questions")
+	p.until(`document.querySelector("[aria-label=Questionnaires]").innerText.includes("not answered yet")`)
+	link := p.mailed(`/questions#(\S+)`)
+	p.goTo("/questions#" + link)
+	p.focus("field", "Registered address")
+	p.press("Slip 4, Varray")
+	p.click("button", "Send the answers")
+	p.reads("your answers have arrived")
+	if js[bool](p, `document.body.innerText.includes("Slip 4")`) {
+		t.Error("the link reads back what was written")
+	}
+	p.goTo("/clients/34")
+	p.click("button", "Take as registered address")
+	p.reads("stands in registered address")
+}
