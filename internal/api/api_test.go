@@ -93,7 +93,7 @@ func operations(t *testing.T) map[string]operationAt {
 	}
 	found := map[string]operationAt{}
 	for path, methods := range contract.Paths {
-		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1").Replace(path)
+		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1", "{draft}", "1", "{name}", "000001.eml").Replace(path)
 		for method, op := range methods {
 			found[op.OperationID] = operationAt{strings.ToUpper(method), path}
 		}
@@ -113,8 +113,13 @@ func (c *client) ask(op operationAt) int {
 		"/api/rerating": rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
 		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/second-factor/removal": `{"password":"wrong"}`,
 		"/api/files/logo": "no picture", "/api/files/contacts": "Name\nNobody\n", "/api/files/contacts/check": "Name\nNobody\n",
-		"/api/begin":      `{"firm":"x","currency":"EUR","timeZone":"UTC","mark":"point","taxName":"","taxPercent":"","name":"x","mail":"x@y.example","password":"long enough"}`,
-		"/api/invitation": `{"secret":"aaaaaaaaaaaaaaaaaaaaaaaa","password":"long enough"}`,
+		"/api/proposals": `{"clientId":999,"name":"x"}`, "/api/proposals/999": typedBody, "/api/proposals/999/price": typedBody, "/api/proposals/999/page": `{}`,
+		"/api/proposals/999/copies": `{"reread":true,"replaces":false}`, "/api/proposals/999/mail": sendingBody, "/api/proposals/999/sendings": sendingBody,
+		"/api/proposals/999/withdrawal": `{"version":0,"reason":""}`, "/api/proposals/999/answers": `{"questionId":1,"version":0,"text":"x"}`,
+		"/api/proposals/999/acceptance": `{"version":0,"chosen":{"tier":0,"options":[],"quantities":{}},"name":"x","day":"2026-12-01","evidence":"x"}`,
+		"/api/questionnaires/sendings":  `{"clientId":999,"questionnaireId":1,"name":"x","mail":""}`,
+		"/api/begin":                    `{"firm":"x","currency":"EUR","timeZone":"UTC","mark":"point","taxName":"","taxPercent":"","name":"x","mail":"x@y.example","password":"long enough"}`,
+		"/api/invitation":               `{"secret":"aaaaaaaaaaaaaaaaaaaaaaaa","password":"long enough"}`,
 	}
 	body := ""
 	if op.method == "POST" || op.method == "PUT" {
@@ -127,9 +132,13 @@ func (c *client) ask(op operationAt) int {
 	if op.path == "/api/records/contacts" && op.method == "POST" {
 		body = `{"client":"nobody"}`
 	}
-	status, _ := c.do(op.method, op.path+"?version=0&upTo=2026-11-30&engagement=999&name=x.csv&secret=aaaaaaaaaaaaaaaaaaaaaaaa", body, headers)
+	status, _ := c.do(op.method, op.path+"?version=0&upTo=2026-11-30&engagement=999&name=x.csv&tier=0&margin=45&secret=aaaaaaaaaaaaaaaaaaaaaaaa", body, headers)
 	return status
 }
+
+const sendingBody = `{"version":0,"name":"x","mail":"x@y.example","copies":"","word":"","mailed":true}`
+
+const typedBody = `{"name":"x","title":"x","validUntil":"","starts":"","shownFor":"","term":"","shows":"prices","pays":"no","ways":[],"discount":"","suggested":0,"opening":"","terms":"","after":"","subject":"","mail":"","tiers":[{"name":"","note":""}],"lines":[]}`
 
 const rerateBody = `{"engagementId":999,"from":"2026-11-01","to":"2026-11-30"}`
 
