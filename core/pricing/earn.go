@@ -44,6 +44,7 @@ type LineEarning struct {
 	Standard money.Amount
 	Net      money.Amount
 	Each     money.Amount // cost of one time
+	Worth    money.Amount // one time, at standard rates
 	Margin   *money.Percent
 }
 
@@ -98,7 +99,7 @@ func share(part, whole, minutes int64) *money.Percent {
 // takes the same part of the time.
 func (o Offer) lineEarns(s Setting, l InTier, charges []Charge) (part LineEarning, unknown int64, err error) {
 	line := o.Lines[l.Line]
-	part = LineEarning{Line: l.Line, Cost: money.Zero(o.Currency), Standard: money.Zero(o.Currency), Net: money.Zero(o.Currency)}
+	part = LineEarning{Line: l.Line, Cost: money.Zero(o.Currency), Standard: money.Zero(o.Currency), Net: money.Zero(o.Currency), Each: money.Zero(o.Currency), Worth: money.Zero(o.Currency)}
 	units := int64(One)
 	if line.Kind == PerUnit || line.Kind == Bands {
 		units = l.Priced.Quantity
@@ -119,8 +120,8 @@ func (o Offer) lineEarns(s Setting, l InTier, charges []Charge) (part LineEarnin
 				return part, 0, err
 			}
 			if i == 0 {
-				part.Each.Currency = o.Currency
 				part.Each.Minor += cost.Minor
+				part.Worth.Minor += standard.Minor
 				continue
 			}
 			if rates.Cost == nil {

@@ -93,7 +93,7 @@ func operations(t *testing.T) map[string]operationAt {
 	}
 	found := map[string]operationAt{}
 	for path, methods := range contract.Paths {
-		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1", "{draft}", "1", "{name}", "000001.eml").Replace(path)
+		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms").Replace(path)
 		for method, op := range methods {
 			found[op.OperationID] = operationAt{strings.ToUpper(method), path}
 		}
@@ -112,7 +112,7 @@ func (c *client) ask(op operationAt) int {
 		"/api/engagements/copies": `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`, "/api/rates/ask": `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
 		"/api/rerating": rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
 		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/second-factor/removal": `{"password":"wrong"}`,
-		"/api/files/logo": "no picture", "/api/files/contacts": "Name\nNobody\n", "/api/files/contacts/check": "Name\nNobody\n",
+		"/api/files/logo": "no picture", "/api/files/proposals/999": "no document", "/api/files/contacts": "Name\nNobody\n", "/api/files/contacts/check": "Name\nNobody\n",
 		"/api/proposals": `{"clientId":999,"name":"x"}`, "/api/proposals/999": typedBody, "/api/proposals/999/price": typedBody, "/api/proposals/999/page": `{}`,
 		"/api/proposals/999/copies": `{"reread":true,"replaces":false}`, "/api/proposals/999/mail": sendingBody, "/api/proposals/999/sendings": sendingBody,
 		"/api/proposals/999/withdrawal": `{"version":0,"reason":""}`, "/api/proposals/999/answers": `{"questionId":1,"version":0,"text":"x"}`,
@@ -138,7 +138,7 @@ func (c *client) ask(op operationAt) int {
 
 const sendingBody = `{"version":0,"name":"x","mail":"x@y.example","copies":"","word":"","mailed":true}`
 
-const typedBody = `{"name":"x","title":"x","validUntil":"","starts":"","shownFor":"","term":"","shows":"prices","pays":"no","ways":[],"discount":"","suggested":0,"opening":"","terms":"","after":"","subject":"","mail":"","tiers":[{"name":"","note":""}],"lines":[]}`
+const typedBody = `{"name":"x","title":"x","validUntil":"","starts":"","shownFor":"","term":"","shows":"prices","pays":"no","ways":[],"discount":"","suggested":0,"opening":"","terms":"","after":"","subject":"","mail":"","termsFile":{"digest":"","name":""},"tiers":[{"name":"","note":""}],"lines":[]}`
 
 const rerateBody = `{"engagementId":999,"from":"2026-11-01","to":"2026-11-30"}`
 

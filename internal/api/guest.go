@@ -134,6 +134,9 @@ func (s *server) registerGuests(api huma.API) {
 	open(s, api, http.MethodGet, "/proposal/signed", "readSignedCopy", "The signed copy", func(ctx context.Context, in *Guest) (*download, error) {
 		return attached(pricing.Signed(ctx, s.app, in.Secret))
 	})
+	open(s, api, http.MethodGet, "/proposal/terms", "readTermsFile", "The document of terms", func(ctx context.Context, in *Guest) (*download, error) {
+		return fileOf(pricing.TermsFile(ctx, s.app, in.Secret))
+	})
 	open(s, api, http.MethodGet, "/questions", "readQuestions", "A questionnaire, for who holds a link", func(ctx context.Context, in *Guest) (*answer[*setup.QuestionPage], error) {
 		return answered(setup.ReadQuestions(ctx, s.app, in.Secret))
 	})

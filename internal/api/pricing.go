@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"mime"
 	"net/http"
 
 	"dorvet/internal/app"
@@ -180,6 +181,22 @@ func (s *server) registerSending(api huma.API) {
 		}) (*pricing.Proposal, error) {
 			return pricing.Reply(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.QuestionID, in.Body.Version, in.Body.Text)
 		})
+	guarded(s, api, http.MethodPost, filesPrefix+"/proposals/{id}", "keepProposalFile", "Upload a document of terms, or evidence",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Name    string `query:"name" required:"true" maxLength:"200"`
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*answer[pricing.KeptFile], error) {
+			kept, err := pricing.KeepFile(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Name, in.RawBody)
+			return &answer[pricing.KeptFile]{kept}, err
+		}, large)
+	operationRaw(s, api, "/proposals/{id}/files/{which}", "readProposalFile", "The document of terms, or the evidence of an acceptance",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Which string `path:"which" enum:"terms,evidence"`
+		}) (*download, error) {
+			return fileOf(pricing.FileFor(ctx, s.app, actor, in.ID, in.Which))
+		})
 	operationRaw(s, api, "/proposals/{id}/signed", "readSigned", "The signed copy of an accepted proposal",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
 			return attached(pricing.SignedFor(ctx, s.app, actor, in.ID))
@@ -200,4 +217,12 @@ func (s *server) registerSending(api huma.API) {
 // attached is a PDF as a download.
 func attached(name string, content []byte, err error) (*download, error) {
 	return &download{"application/pdf", "attachment; filename=" + name, content}, err
+}
+
+// fileOf is a kept file as a download.
+func fileOf(f *pricing.File, err error) (*download, error) {
+	if err != nil {
+		return nil, err
+	}
+	return &download{f.MediaType, mime.FormatMediaType("attachment", map[string]string{"filename": f.Name}), f.Content}, nil
 }

@@ -25,6 +25,13 @@ func (s *Store) Keep(tx *gorm.DB, content []byte, mediaType string, at time.Time
 	return digest, tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error
 }
 
+// FileOf finds a kept file by its digest.
+func FileOf(tx *gorm.DB, digest string) (*File, error) {
+	file := new(File)
+	err := tx.First(file, "digest = ?", digest).Error
+	return file, err
+}
+
 // Content reads a kept file and proves that it is still what was written.
 func (s *Store) Content(digest string) ([]byte, error) {
 	content, err := os.ReadFile(s.pathOf(digest))

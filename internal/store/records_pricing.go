@@ -55,6 +55,8 @@ type ProposalAnswer struct {
 	Day               day.Day `gorm:"serializer:day"`
 	Address           string
 	Reason, Evidence  string
+	EvidenceFile      string // digest, or nothing
+	EvidenceName      string
 	PersonID, WayID   *int64
 	Content           string // JSON
 	Document          string // digest of the signed copy

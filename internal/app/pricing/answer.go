@@ -71,11 +71,12 @@ func takeWay(tx *app.Tx, p *store.Proposal, id int64) error {
 
 // ByHand is an acceptance that was given elsewhere.
 type ByHand struct {
-	Version  int64   `json:"version"`
-	Chosen   Chosen  `json:"chosen"`
-	Name     string  `json:"name" maxLength:"200" doc:"who accepted"`
-	Day      day.Day `json:"day" format:"date"`
-	Evidence string  `json:"evidence" maxLength:"5000" doc:"how it is known: a letter, a call, a signed copy"`
+	Version  int64    `json:"version"`
+	Chosen   Chosen   `json:"chosen"`
+	Name     string   `json:"name" maxLength:"200" doc:"who accepted"`
+	Day      day.Day  `json:"day" format:"date"`
+	Evidence string   `json:"evidence" maxLength:"5000" doc:"how it is known: a letter, a call, a signed copy"`
+	File     KeptFile `json:"file,omitzero" doc:"the letter or the signed copy itself"`
 }
 
 // Record records an acceptance that was given elsewhere, with its evidence.
@@ -93,8 +94,11 @@ func Record(ctx context.Context, a *app.App, r app.Request, id int64, h ByHand) 
 		case h.Day.IsZero() || h.Day > tx.Today:
 			return nil, app.RefuseField("day", "On which day was it accepted? Give today or a day before.")
 		}
+		if err := checkFile(tx.DB, "file", h.File); err != nil {
+			return nil, err
+		}
 		tx.Concerns(ofProposal, p.ID)
-		answer := store.ProposalAnswer{Name: strings.TrimSpace(h.Name), Day: h.Day, Evidence: strings.TrimSpace(h.Evidence), PersonID: &tx.Actor.PersonID}
+		answer := store.ProposalAnswer{Name: strings.TrimSpace(h.Name), Day: h.Day, Evidence: strings.TrimSpace(h.Evidence), EvidenceFile: h.File.Digest, EvidenceName: h.File.Name, PersonID: &tx.Actor.PersonID}
 		if err := accept(tx, a, p, answer, h.Chosen, ""); err != nil {
 			return nil, err
 		}

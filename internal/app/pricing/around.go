@@ -20,6 +20,7 @@ type AnswerView struct {
 	Address     string     `json:"address" doc:"from which it was signed"`
 	Reason      string     `json:"reason"`
 	Evidence    string     `json:"evidence"`
+	Proof       string     `json:"proof" doc:"the name of the file of evidence, if there is one"`
 	RecordedBy  string     `json:"recordedBy"`
 	Tier        string     `json:"tier"`
 	Options     []string   `json:"options"`
@@ -122,7 +123,7 @@ func (b *book) answerView(p *store.Proposal) (*AnswerView, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := &AnswerView{Accepted: a.Accepted, Name: a.Name, Mail: a.Mail, At: a.At, Day: a.Day, Address: a.Address, Reason: a.Reason, Evidence: a.Evidence,
+	v := &AnswerView{Accepted: a.Accepted, Name: a.Name, Mail: a.Mail, At: a.At, Day: a.Day, Address: a.Address, Reason: a.Reason, Evidence: a.Evidence, Proof: a.EvidenceName,
 		Document: a.Document != "", Options: []string{}, Engagements: []MadeWork{}}
 	if a.PersonID != nil {
 		person, err := store.Get[store.Person](b.tx, *a.PersonID)

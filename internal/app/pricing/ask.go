@@ -105,6 +105,7 @@ func explainEach(o core.Offer, r core.Result) explain.Step {
 type Fee struct {
 	Fee    string `json:"fee" doc:"as it is typed"`
 	Words  string `json:"words"`
+	Worth  string `json:"worth,omitempty" doc:"the time at standard rates, as it is typed; of one line"`
 	Margin string `json:"margin"`
 }
 
@@ -132,7 +133,7 @@ func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, li
 	if err != nil || tier < 0 || tier >= len(computed.none) {
 		return nil, app.Refuse(app.Invalid, "There is no such tier.")
 	}
-	cost, words, err := costOf(c.Offer, computed.none[tier].Earns, line)
+	cost, worth, words, err := costOf(c.Offer, computed.none[tier].Earns, line)
 	if err != nil {
 		return nil, err
 	}
@@ -144,27 +145,33 @@ func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, li
 	if err != nil {
 		return nil, app.InField("margin", err)
 	}
-	return &Fee{Fee: money.TypeFixed(fee.Minor, b.mark, b.decimals, b.decimals), Margin: money.Percent(n).String(),
-		Words: fmt.Sprintf("%s %s for a cost of %s", fee, words, cost)}, nil
+	found := &Fee{Fee: money.TypeFixed(fee.Minor, b.mark, b.decimals, b.decimals), Margin: money.Percent(n).String(),
+		Words: fmt.Sprintf("%s %s for a cost of %s", fee, words, cost)}
+	if !worth.IsZero() {
+		found.Worth = money.TypeFixed(worth.Minor, b.mark, b.decimals, b.decimals)
+	}
+	return found, nil
 }
 
-func costOf(o core.Offer, e core.Earning, line int) (money.Amount, string, error) {
+// costOf is the cost of a tier's time, or of one time of a line with what that
+// time is worth at standard rates.
+func costOf(o core.Offer, e core.Earning, line int) (cost, worth money.Amount, words string, err error) {
 	if line < 0 {
 		if e.Minutes == 0 {
-			return e.Cost, "", app.RefuseField("margin", "No time is expected in this tier yet: give expected hours on its lines.")
+			return e.Cost, worth, "", app.RefuseField("margin", "No time is expected in this tier yet: give expected hours on its lines.")
 		}
-		return e.Cost, "in all", nil
+		return e.Cost, worth, "in all", nil
 	}
 	for _, l := range e.ByLine {
 		if l.Line == line {
-			words := "each time"
+			words = "each time"
 			if o.Lines[line].Rule.IsOnce() {
 				words = "once"
 			}
-			return l.Each, words, nil
+			return l.Each, l.Worth, words, nil
 		}
 	}
-	return money.Zero(o.Currency), "", app.RefuseField("margin", "This line has no expected time in the tier: give its hours first.")
+	return cost, worth, "", app.RefuseField("margin", "This line has no expected time in the tier: give its hours first.")
 }
 
 // Reply answers a client's question; the answer is mailed and stands on the page.

@@ -29,6 +29,7 @@ type Content struct {
 	After      string     `json:"after"`
 	Subject    string     `json:"subject"`
 	Mail       string     `json:"mail"`
+	TermsFile  KeptFile   `json:"termsFile,omitzero"`
 	Offer      core.Offer `json:"offer"`
 }
 
@@ -73,6 +74,7 @@ type TypedProposal struct {
 	After      string      `json:"after" maxLength:"10000"`
 	Subject    string      `json:"subject" maxLength:"300"`
 	Mail       string      `json:"mail" maxLength:"10000"`
+	TermsFile  KeptFile    `json:"termsFile" doc:"a document of terms, beside their text or in its place"`
 	Tiers      []TypedTier `json:"tiers" minItems:"1" maxItems:"5"`
 	Lines      []TypedLine `json:"lines" maxItems:"200"`
 }
@@ -107,7 +109,10 @@ type TypedLine struct {
 // lines.2.cells.1.
 func (b *book) parse(t TypedProposal) (Content, error) {
 	c := Content{Name: strings.TrimSpace(t.Name), Title: strings.TrimSpace(t.Title), Shows: t.Shows, Pays: t.Pays, Ways: t.Ways, Opening: t.Opening, Terms: t.Terms, After: t.After,
-		Subject: strings.Join(strings.Fields(t.Subject), " "), Mail: t.Mail}
+		Subject: strings.Join(strings.Fields(t.Subject), " "), Mail: t.Mail, TermsFile: t.TermsFile}
+	if err := checkFile(b.tx, "termsFile", t.TermsFile); err != nil {
+		return c, err
+	}
 	c.Offer = core.Offer{Currency: b.currency, Suggested: t.Suggested}
 	if c.Ways == nil {
 		c.Ways = []string{}
@@ -288,7 +293,7 @@ func (b *book) parsePrice(t TypedLine, l *core.Line) error {
 func (b *book) typed(c Content) TypedProposal {
 	o := c.Offer
 	t := TypedProposal{Name: c.Name, Title: c.Title, ValidUntil: c.ValidUntil.String(), Starts: o.StartsOn.String(), ShownFor: c.ShownFor.String(), Shows: c.Shows, Pays: c.Pays, Ways: slices.Clone(c.Ways),
-		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After, Subject: c.Subject, Mail: c.Mail, Tiers: []TypedTier{}, Lines: []TypedLine{}}
+		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After, Subject: c.Subject, Mail: c.Mail, TermsFile: c.TermsFile, Tiers: []TypedTier{}, Lines: []TypedLine{}}
 	if o.TermMonths > 0 {
 		t.Term = fmt.Sprint(o.TermMonths)
 	}

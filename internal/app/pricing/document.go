@@ -44,6 +44,9 @@ func (b *book) document(p *store.Proposal, c Content, choice core.Choice, on day
 	for _, bill := range page.Chosen.Bills {
 		doc.Bills = append(doc.Bills, core.DocumentLine{What: bill.What, When: bill.When, Amount: bill.Gross})
 	}
+	if c.TermsFile.Digest != "" {
+		doc.Terms += fmt.Sprintf("\n\nAlso agreed: the document %s, SHA-256 %s.", c.TermsFile.Name, c.TermsFile.Digest)
+	}
 	if answer != nil {
 		doc.Signed = signature(*answer)
 	}

@@ -28,6 +28,7 @@ type Page struct {
 	Currency   money.Currency     `json:"currency"`
 	Opening    string             `json:"opening"`
 	Terms      string             `json:"terms"`
+	TermsFile  string             `json:"termsFile" doc:"the name of a document of terms, if there is one"`
 	Start      day.Day            `json:"start"`
 	Assumed    bool               `json:"assumed" doc:"the start is the day of acceptance; shown as if accepted today"`
 	Term       string             `json:"term"`
@@ -155,7 +156,7 @@ func (b *book) page(p *store.Proposal, c Content, choice core.Choice, on day.Day
 	}
 	fill := func(text string) string { filled, _ := core.Fill(text, values); return filled }
 	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.Title, For: values["client"], Lead: values["lead"], State: p.State,
-		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), Pays: c.Pays, Ways: c.Ways, Prices: c.Shows == showsPrices,
+		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), TermsFile: c.TermsFile.Name, Pays: c.Pays, Ways: c.Ways, Prices: c.Shows == showsPrices,
 		Term: values["term"], Tiers: []PageTier{}, Asked: []PageQuestion{}}
 	for tier := range c.Offer.Tiers {
 		t, err := b.pageTier(c, s, tier)
@@ -263,7 +264,7 @@ func payRows(o core.Offer, r core.Result) []PageRow {
 			onAcceptance = onAcceptance || o.Lines[c.Line].Rule.When == core.OnAcceptance
 		}
 		if !onAcceptance && !left.IsZero() {
-			rows = append(rows, PageRow{capital(bill.When()), left.String()})
+			rows = append(rows, PageRow{capital(told(bill)), left.String()})
 		}
 	}
 	for _, each := range r.Recurring {
@@ -274,6 +275,14 @@ func payRows(o core.Offer, r core.Result) []PageRow {
 		rows = append(rows, PageRow{label, each.Net.String()})
 	}
 	return rows
+}
+
+// told says when a bill comes, without by whose hand.
+func told(b core.Bill) string {
+	if b.Event == "by hand" {
+		return "when it is done"
+	}
+	return b.When()
 }
 
 func capital(text string) string {
@@ -319,7 +328,7 @@ func billRows(o core.Offer, r core.Result) []PageBill {
 	for _, bill := range r.Calendar {
 		for _, c := range bill.Charges {
 			if !c.Deposit.IsZero() {
-				rows = append(rows, PageBill{r.Accepted.Long(), "Deposit, part of the bill " + bill.When(), c.Deposit.String(), c.Deposit.String(), true})
+				rows = append(rows, PageBill{r.Accepted.Long(), "Deposit, part of the bill " + told(bill), c.Deposit.String(), c.Deposit.String(), true})
 			}
 		}
 	}
@@ -340,7 +349,7 @@ func billRows(o core.Offer, r core.Result) []PageBill {
 		if !deposit.IsZero() {
 			what += fmt.Sprintf("; less the deposit of %s", deposit)
 		}
-		row := PageBill{capital(bill.When()), what, bill.Totals.Net.String(), bill.Totals.Total.String(), false}
+		row := PageBill{capital(told(bill)), what, bill.Totals.Net.String(), bill.Totals.Total.String(), false}
 		if !slices.ContainsFunc(bill.Charges, func(c core.Charge) bool { return !c.Open }) {
 			row.Net, row.Gross = "–", "–"
 		}

@@ -544,3 +544,139 @@ func TestTheDeskCountsWhatIsOutWonAndLost(t *testing.T) {
 	}
 	apptest.Whole(t, a)
 }
+
+// A document of terms and the evidence of an acceptance come by their content:
+// what is neither a PDF nor a picture is refused, whatever its name.
+func TestDocumentsComeAlong(t *testing.T) {
+	a, p := begun(t)
+	_, err := pricing.KeepFile(t.Context(), a, apptest.Admin, p.ID, "terms.pdf", []byte("<html><script>alert(1)</script>"))
+	refused(t, err, "neither a PDF nor a picture")
+	terms, err := pricing.KeepFile(t.Context(), a, apptest.Admin, p.ID, "terms.pdf", []byte("%PDF-1.4 our terms"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	p = save(t, a, p.ID, func(p *pricing.TypedProposal) { p.TermsFile = terms })
+	typed := p.Grid.Typed
+	typed.TermsFile.Digest = strings.Repeat("0", 64)
+	_, err = pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, p.ID, typed)
+	refused(t, err, "upload it again")
+	secret, _ := sent(t, a, p)
+	if file, err := pricing.TermsFile(t.Context(), a, secret); err != nil || file.Name != "terms.pdf" || file.MediaType != "application/pdf" || string(file.Content) != "%PDF-1.4 our terms" {
+		t.Errorf("%+v, %v", file, err)
+	}
+	letter, err := pricing.KeepFile(t.Context(), a, apptest.Admin, p.ID, "letter.pdf", []byte("%PDF-1.4 we accept"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	view, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
+	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: view.Version, Name: "Sig", Day: apptest.Today, Evidence: "Their letter", File: letter, Chosen: pricing.Chosen{Tier: 2}})
+	if err != nil || done.Answer.Proof != "letter.pdf" {
+		t.Fatalf("%+v, %v", done, err)
+	}
+	if file, err := pricing.FileFor(t.Context(), a, apptest.Admin.Actor, p.ID, "evidence"); err != nil || string(file.Content) != "%PDF-1.4 we accept" {
+		t.Errorf("%+v, %v", file, err)
+	}
+	if _, signed, err := pricing.SignedFor(t.Context(), a, apptest.Admin.Actor, p.ID); err != nil || !strings.Contains(string(signed), terms.Digest) {
+		t.Errorf("the signed copy does not name the terms: %v", err)
+	}
+	apptest.Whole(t, a)
+}
+
+func TestLinesThatShareARuleChangeTogether(t *testing.T) {
+	a, p := begun(t)
+	shared := save(t, a, p.ID, func(p *pricing.TypedProposal) {
+		p.Lines[1].Shares, p.Lines[3].Shares = "surveys", "surveys"
+		p.Lines[1].Said = "each quarter, in advance, on the 10th"
+	})
+	for _, i := range []int{1, 3} {
+		if got := shared.Grid.Typed.Lines[i].When; got != "each quarter, in advance, on the 10th" {
+			t.Errorf("line %d is billed %s", i, got)
+		}
+	}
+	if got := shared.Grid.Typed.Lines[0].When; strings.HasPrefix(got, "each") {
+		t.Errorf("a line alone is billed %s", got)
+	}
+}
+
+func TestTheClientChoosesAQuantityWhereItIsAsked(t *testing.T) {
+	a, p := begun(t)
+	p = save(t, a, p.ID, func(p *pricing.TypedProposal) { p.Lines[2].Cells[1] = "optional 2 ?" })
+	secret, _ := sent(t, a, p)
+	for quantity, want := range map[string]string{"2": "35,300.00", "3": "36,500.00"} { // 32,400 with 2 × 1,450, and 1,200 more
+		page, err := pricing.ReadPage(t.Context(), a, secret, &pricing.Chosen{Tier: 1, Options: []int{2}, Quantities: map[string]string{"2": quantity}})
+		if err != nil || page.Chosen.Net != want || page.Chosen.Rows[2].Label != "When it is done" {
+			t.Errorf("%s call-outs: %+v, %v", quantity, page.Chosen, err)
+		}
+	}
+	_, err := pricing.ReadPage(t.Context(), a, secret, &pricing.Chosen{Tier: 1, Options: []int{2}, Quantities: map[string]string{"2": "none"}})
+	refused(t, err, "no quantity")
+	// What is not an option, or not asked, can't be forced.
+	page, err := pricing.ReadPage(t.Context(), a, secret, &pricing.Chosen{Tier: 1, Options: []int{0, 1, 99, -1}, Quantities: map[string]string{"1": "0.0001"}})
+	if err != nil || page.Chosen.Net != "32,400.00" {
+		t.Errorf("%+v, %v", page, err)
+	}
+}
+
+// A proposal of hidden prices shows totals, and not a price of a line.
+func TestPricesThatDoNotShowAreNotOnThePage(t *testing.T) {
+	a, p := begun(t)
+	p = save(t, a, p.ID, func(p *pricing.TypedProposal) { p.Shows = "totals" })
+	secret, _ := sent(t, a, p)
+	page, err := pricing.ReadPage(t.Context(), a, secret, nil)
+	if err != nil || page.Prices {
+		t.Fatal(err)
+	}
+	for _, tier := range page.Tiers {
+		for _, line := range tier.Lines {
+			if line.Amount != "" || strings.Contains(line.When, "1,450") {
+				t.Errorf("%s shows %q, %q", line.Description, line.Amount, line.When)
+			}
+		}
+	}
+}
+
+// Work named on the lines becomes engagements of its own; what recurs at one
+// frequency is a recurring fee, and a percent discount goes into their billing.
+func TestLinesCanBelongToEngagementsOfTheirOwn(t *testing.T) {
+	a, p := begun(t)
+	p = save(t, a, p.ID, func(p *pricing.TypedProposal) {
+		p.Discount = "10 %"
+		p.Lines[1].Work = "Bathymetry"
+		p.Lines[3].Work = "Forecast"
+	})
+	if got := total(t, p.Grid, "First year, before tax (+ what is priced when billed)"); got != "7,560.00 + 29,160.00 + 42,264.00 +" { // nine tenths
+		t.Errorf("first year %s", got)
+	}
+	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today, Evidence: "By mail", Chosen: pricing.Chosen{Tier: 1, Options: []int{3}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	tx := a.Store.Read(t.Context())
+	made, err := store.EngagementsFrom(tx, p.ID)
+	if err != nil || len(made) != 3 {
+		t.Fatalf("%+v, %v", done.Answer.Engagements, err)
+	}
+	for i, want := range []struct {
+		name, arrangement, period string
+		fee                       int64
+	}{{"Berth monitoring 2027", setup.FixedFee, "", 8400_00}, {"Bathymetry", setup.Recurring, "quarter", 6000_00}, {"Forecast", setup.Recurring, "month", 780_00}} {
+		g := made[i]
+		if g.Name != want.name || g.Arrangement != want.arrangement || g.FeePeriod != want.period || *g.Fee != want.fee {
+			t.Errorf("%+v", g)
+		}
+		profile, err := setup.ProfileOf(tx, &g)
+		if err != nil || profile.Text("discount") != "10" || profile.Text("tax_code") != "S" {
+			t.Errorf("%s: discount %q, %v", g.Name, profile.Text("discount"), err)
+		}
+	}
+	apptest.Whole(t, a)
+}
+
+func BenchmarkPriceAProposal(b *testing.B) {
+	a, p := begun(b)
+	for b.Loop() {
+		if _, err := pricing.PriceTyped(b.Context(), a, apptest.Admin.Actor, p.ID, p.Grid.Typed); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

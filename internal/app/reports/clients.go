@@ -241,6 +241,7 @@ type EngagementOverview struct {
 	Unbilled   money.Amount       `json:"unbilled"`
 	LastBilled day.Day            `json:"lastBilled"`
 	Again      day.Day            `json:"again" doc:"when recurring work is made again, if it is"`
+	ProposalID int64              `json:"proposalId" doc:"that it was agreed by, or 0"`
 	Phases     []PhaseProgress    `json:"phases"`
 	Budgets    []setup.BudgetView `json:"budgets"`
 }
@@ -258,6 +259,9 @@ func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*En
 	}
 	amount := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: g.Currency} }
 	view := &EngagementOverview{ID: id, Name: g.Name, Code: g.Code, ClientID: g.ClientID, Client: rows[0].Client, Active: g.Active, LastBilled: rows[0].LastBilled, Again: setup.NextPeriod(g, a.Clock.Today()), Phases: []PhaseProgress{}}
+	if g.ProposalID != nil {
+		view.ProposalID = *g.ProposalID
+	}
 	sums, err := store.PhaseSums(tx, id)
 	if err != nil {
 		return nil, err

@@ -1,11 +1,7 @@
 package setup
 
 import (
-	"bytes"
 	"context"
-	"image"
-	_ "image/jpeg" // the two kinds of picture that are taken
-	"image/png"
 
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -47,20 +43,7 @@ func redrawn(content []byte) ([]byte, error) {
 	if len(content) == 0 {
 		return nil, nil
 	}
-	config, _, err := image.DecodeConfig(bytes.NewReader(content))
-	switch {
-	case err != nil:
-		return nil, app.RefuseField("logo", "This is neither a PNG nor a JPEG: choose a picture of one of these kinds.")
-	case len(content) > maxLogoBytes || config.Width*config.Height > maxLogoPixels:
-		return nil, app.RefuseField("logo", "This picture is too large: take one of at most 2 MB and 4000 by 4000 points.")
-	}
-	picture, _, err := image.Decode(bytes.NewReader(content))
-	if err != nil {
-		return nil, app.RefuseField("logo", "This picture is broken: save it again, then choose it.")
-	}
-	var out bytes.Buffer
-	err = png.Encode(&out, picture)
-	return out.Bytes(), err
+	return app.Redraw("logo", content, maxLogoBytes, maxLogoPixels)
 }
 
 // Logo reads the firm's logo as PNG; nothing if there is none.

@@ -39,7 +39,7 @@ CREATE TABLE proposal_drafts (
 CREATE TABLE proposal_answers ( -- one at most
   proposal_id INTEGER PRIMARY KEY REFERENCES proposals(id), accepted BOOLEAN NOT NULL, tier INTEGER NOT NULL, choice TEXT NOT NULL,
   name TEXT NOT NULL, mail TEXT NOT NULL, at TIMESTAMP NOT NULL, day TEXT NOT NULL, address TEXT NOT NULL, reason TEXT NOT NULL,
-  evidence TEXT NOT NULL, person_id INTEGER REFERENCES people(id), -- who recorded an answer given elsewhere
+  evidence TEXT NOT NULL, evidence_file TEXT NOT NULL DEFAULT '', evidence_name TEXT NOT NULL DEFAULT '', person_id INTEGER REFERENCES people(id), -- who recorded an answer given elsewhere
   way_id INTEGER, content TEXT NOT NULL, document TEXT NOT NULL DEFAULT '', -- digest of the signed copy
   planned INTEGER NOT NULL, deposits INTEGER NOT NULL
 );

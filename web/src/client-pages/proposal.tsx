@@ -4,7 +4,7 @@ import { long } from "../frame/days";
 import { AskForm, DeclineForm, PassForm } from "./forms";
 import { type Chosen, Offer, type Page } from "./offer";
 import { SignForm } from "./sign";
-import { saveSigned, useClientPage, useSecret, useSeen } from "./use-link";
+import { saveFile, useClientPage, useSecret, useSeen } from "./use-link";
 
 type Doing = "sign" | "decline" | "ask" | "pass";
 
@@ -40,10 +40,15 @@ export function ProposalPage() {
         </p>
       )}
       <Offer page={p} onChoose={setChosen} locked={!open}>
-        {p.terms && (
+        {(p.terms || p.termsFile) && (
           <section aria-label="Terms" className="client-terms">
             <h3>Terms</h3>
             <p className="offer-text">{p.terms}</p>
+            {p.termsFile && (
+              <button type="button" className="link" onClick={() => saveFile(secret, "terms", p.termsFile)}>
+                {p.termsFile}
+              </button>
+            )}
           </section>
         )}
       </Offer>
@@ -90,7 +95,7 @@ function Answered({ page, secret }: { page: Page; secret: string }) {
       </p>
       <p className="offer-text">{answer.after}</p>
       <p className="client-acts">
-        <Button onClick={() => saveSigned(secret, `${page.number}-signed.pdf`)}>Keep the signed copy</Button>
+        <Button onClick={() => saveFile(secret, "signed", `${page.number}-signed.pdf`)}>Keep the signed copy</Button>
         <Button onClick={() => window.print()}>Print this page</Button>
       </p>
     </section>

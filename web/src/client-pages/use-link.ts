@@ -59,9 +59,9 @@ export function useClientActs(secret: string) {
   };
 }
 
-/** Saves the signed copy as a file. */
-export async function saveSigned(secret: string, name: string) {
-  const { data } = await api.GET("/api/public/proposal/signed", { ...headers(secret), parseAs: "blob" });
+/** Saves the signed copy, or the document of terms, as a file. */
+export async function saveFile(secret: string, which: "signed" | "terms", name: string) {
+  const { data } = await api.GET(`/api/public/proposal/${which}`, { ...headers(secret), parseAs: "blob" });
   if (!data) return;
   const address = URL.createObjectURL(data as unknown as Blob);
   const link = document.createElement("a");

@@ -44,6 +44,12 @@ export function EngagementDesk() {
         <p className="over">
           <Link to={`/clients/${e.clientId}`}>{e.client}</Link> · {engagementWord} {e.code}
           {!e.active && " · inactive"}
+          {e.proposalId > 0 && (
+            <>
+              {" "}
+              · <Link to={`/pricing/${e.proposalId}`}>its proposal</Link>
+            </>
+          )}
         </p>
         <h1>{e.name}</h1>
         {doing === "copy" && <CopyEngagement engagement={e} onCancel={end} />}

@@ -211,9 +211,16 @@ function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: T
         {asked.error && <span className="refusal">{asked.error.message}</span>}
       </p>
       {asked.data && !locked && line.kind === "fixed" && (
-        <Button size="small" onClick={() => commit(inCell(at, tier, asked.data.fee))}>
-          Take {asked.data.fee}
-        </Button>
+        <p className="buttons">
+          <Button size="small" onClick={() => commit(inCell(at, tier, asked.data.fee))}>
+            Take {asked.data.fee}
+          </Button>
+          {asked.data.worth && (
+            <Button size="small" onClick={() => commit(inCell(at, tier, asked.data.worth ?? ""))}>
+              Take {asked.data.worth}, at standard rates
+            </Button>
+          )}
+        </p>
       )}
     </div>
   );

@@ -1,6 +1,7 @@
 import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
+import { Upload } from "./upload";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
 /** Records an acceptance that was given elsewhere, with its evidence. */
@@ -12,6 +13,7 @@ export function RecordPane({ proposal, onDone }: { proposal: Proposal; onDone: (
   const [name, setName] = useState(proposal.contacts[0]?.name ?? "");
   const [day, setDay] = useState(today);
   const [evidence, setEvidence] = useState("");
+  const [file, setFile] = useState({ digest: "", name: "" });
   const acts = useProposalActs(proposal.id);
   const optional = lines.flatMap((line, i) => (line.cells[tier]?.state === "optional" ? [i] : []));
   return (
@@ -57,6 +59,14 @@ export function RecordPane({ proposal, onDone }: { proposal: Proposal; onDone: (
           onChange={(event) => setEvidence(event.target.value)}
         />
       </label>
+      <p>
+        {file.name ? `${file.name} ` : ""}
+        <Upload
+          id={proposal.id}
+          words={file.name ? "Choose another" : "Add the letter or signed copy"}
+          onKept={setFile}
+        />
+      </p>
       {acts.record.error && (
         <p className="refusal" role="alert">
           {acts.record.error.message}
@@ -67,7 +77,7 @@ export function RecordPane({ proposal, onDone }: { proposal: Proposal; onDone: (
         loading={acts.record.isPending}
         onClick={() =>
           acts.record.mutate(
-            { version: proposal.version, chosen: { tier, options, quantities: {} }, name, day, evidence },
+            { version: proposal.version, chosen: { tier, options, quantities: {} }, name, day, evidence, file },
             { onSuccess: onDone },
           )
         }

@@ -92,6 +92,11 @@ function Answer({ proposal }: { proposal: Proposal }) {
           </Link>
         ))}
       </p>
+      {answer.proof && (
+        <p>
+          <a href={`/api/proposals/${proposal.id}/files/evidence`}>{answer.proof}</a>
+        </p>
+      )}
       {answer.document && <a href={`/api/proposals/${proposal.id}/signed`}>The signed copy</a>}
     </div>
   );

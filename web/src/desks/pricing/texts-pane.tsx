@@ -1,6 +1,7 @@
 import { Checkbox, Input, Select } from "antd";
 import { api, of } from "../../api/client";
 import { useRows } from "../../frame/record/use-record";
+import { Upload } from "./upload";
 import type { Fault, Grid, Proposal, Typed } from "./use-proposal";
 
 interface Props {
@@ -32,7 +33,7 @@ const texts: {
 ];
 
 /** The words of a proposal: texts with placeholders, from templates or typed. */
-export function TextsPane({ typed, grid, locked, commit }: Props) {
+export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
   const templates = useRows("proposal-texts");
   const set = (part: Partial<Typed>) => commit((now) => ({ ...now, ...part }));
   const found = (name: string) => grid.findings.filter((finding) => finding.where === name);
@@ -69,6 +70,20 @@ export function TextsPane({ typed, grid, locked, commit }: Props) {
           "{client} {address} {contact} {firm} {lead} {title} {number} {start} {term} {valid_until} {payment_terms} {link}"
         }
       </p>
+      <div className="stacked">
+        <span>A document of terms, beside the text above</span>
+        {typed.termsFile.name && (
+          <p>
+            <a href={`/api/proposals/${proposal.id}/files/terms`}>{typed.termsFile.name}</a>{" "}
+            {!locked && (
+              <button type="button" className="link" onClick={() => set({ termsFile: { digest: "", name: "" } })}>
+                Take it away
+              </button>
+            )}
+          </p>
+        )}
+        {!locked && <Upload id={proposal.id} words="Choose a PDF" onKept={(termsFile) => set({ termsFile })} />}
+      </div>
       <div className="stacked">
         <span>Way of paying, asked of the client</span>
         <Select

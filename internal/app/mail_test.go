@@ -1,0 +1,107 @@
+package app_test
+
+import (
+	"context"
+	"errors"
+	"strings"
+	"testing"
+
+	"dorvet/core/letter"
+	"dorvet/internal/app"
+	"dorvet/internal/apptest"
+	"dorvet/internal/store"
+)
+
+func queue(t *testing.T, a *app.App, m store.Mail) error {
+	t.Helper()
+	_, err := app.Do(t.Context(), a, apptest.Admin, "write", nil, func(tx *app.Tx) (struct{}, error) {
+		tx.Tell(nil, nil, "Wrote")
+		return struct{}{}, tx.QueueMail(m)
+	})
+	return err
+}
+
+// What was queued is delivered after the act, also when the mail server was away
+// for a while; what it never takes is marked in the end, and no link is left of it.
+func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
+	a := apptest.Firm(t)
+	end := a.Clock.Now().Add(app.LinkLife)
+	m := store.Mail{ToName: "Bo", ToMail: "bo@client.example", Subject: "Ours", Body: "See {link}", LinkPurpose: store.ForProposal, LinkSubject: 1, LinkExpires: &end}
+	if err := queue(t, a, m); err != nil {
+		t.Fatal(err)
+	}
+	away := true
+	secrets := []string{}
+	a.Mail = func(_ context.Context, l letter.Letter) error {
+		_, secret, _ := strings.Cut(l.Body, "#")
+		secrets = append(secrets, secret)
+		if away {
+			return errors.New("connection refused")
+		}
+		return nil
+	}
+	links := func() int64 {
+		n, err := store.Count(a.Store.Read(t.Context()), "SELECT COUNT(*) FROM links")
+		if err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	state := func() store.Mail {
+		mails, err := store.MailList(a.Store.Read(t.Context()), 0, 0, 1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return mails[0]
+	}
+	deliver := func() {
+		t.Helper()
+		if err := a.Deliver(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	deliver()
+	if m := state(); m.State != "queued" || m.Tries != 1 || m.Problem == "" || links() != 0 {
+		t.Errorf("%+v with %d links", m, links())
+	}
+	away = false
+	deliver()
+	if m := state(); m.State != "sent" || m.Tries != 2 || m.Problem != "" || m.SentAt == nil || links() != 1 {
+		t.Errorf("%+v with %d links", m, links())
+	}
+	if deliver(); len(secrets) != 2 || secrets[0] == secrets[1] {
+		t.Errorf("secrets %v: a link was used twice, or a mail sent twice", secrets)
+	}
+	if _, err := a.OpenLink(a.Store.Read(t.Context()), store.ForProposal, secrets[1]); err != nil {
+		t.Error(err)
+	}
+	if _, err := a.OpenLink(a.Store.Read(t.Context()), store.ForProposal, secrets[0]); err == nil {
+		t.Error("the link of the mail that was not taken works")
+	}
+	away = true
+	if err := queue(t, a, m); err != nil {
+		t.Fatal(err)
+	}
+	for range 7 {
+		deliver()
+	}
+	if m := state(); m.State != "failed" || m.Tries != 5 {
+		t.Errorf("%+v", m)
+	}
+}
+
+func TestAMailWithoutAnAddressLeavesNothingOfItsAct(t *testing.T) {
+	a := apptest.Firm(t)
+	for _, to := range []string{"", "nobody", "a@b.example\r\nBcc: all@c.example"} {
+		if err := queue(t, a, store.Mail{ToMail: to, Subject: "x"}); err == nil {
+			t.Errorf("%q is queued", to)
+		}
+	}
+	apptest.Set(t, a, "entities", 1, "mail", "")
+	if err := queue(t, a, store.Mail{ToMail: "bo@client.example", Subject: "x"}); err == nil || !strings.Contains(err.Error(), "no mail address") {
+		t.Errorf("%v", err)
+	}
+	if n, err := store.Count(a.Store.Read(t.Context()), "SELECT COUNT(*) FROM acts WHERE kind = 'write'"); err != nil || n != 0 {
+		t.Errorf("%d acts are left, %v", n, err)
+	}
+}
