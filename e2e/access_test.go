@@ -64,4 +64,11 @@ func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
 		p.until(`document.querySelector(%v)`, there)
 		look(path)
 	}
+	p.goTo("/proposal#" + p.mailed(`“Tide gauge network”[^#]+#(\S+)`))
+	p.click("button", "Accept and sign")
+	p.until(`document.querySelector(".client-form")`)
+	look("the client's page")
+	p.goTo("/proposal#" + p.mailed(`“Wash limits for the new ferry”[^#]+#(\S+)`))
+	p.until(`document.querySelector("[aria-label=Accepted]")`)
+	look("the client's page of what is accepted")
 }

@@ -32,6 +32,15 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".ant-popover .steps")`)
 	shot("explanation")
 
+	p.goTo("/pricing")
+	p.until(`document.querySelector("[aria-label='Won and lost'] td")`)
+	shot("pricing")
+
+	p.goTo("/pricing/11")
+	p.until(`document.querySelector(".offer-figures") && document.querySelector(".total-strong")`)
+	p.focus("field", "Storm call-out in Core")
+	shot("proposal")
+
 	p.goTo("/clients")
 	p.until(`document.querySelectorAll(".grid tbody tr").length > 20`)
 	shot("clients")
@@ -70,4 +79,13 @@ func TestPictures(t *testing.T) {
 	js[bool](p, `(document.querySelector('[data-cell="1:1"]').focus(), true)`)
 	p.until(`document.querySelector(".folio .history")`)
 	shot("week")
+
+	p.goTo("/mails")
+	p.until(`document.querySelector(".mail-preview h2")`)
+	shot("mails")
+
+	p.size(390, 844)
+	p.goTo("/proposal#" + p.mailed(`“Tide gauge network”[^#]+#(\S+)`))
+	p.until(`document.querySelector(".offer-figures")`)
+	shot("client-page")
 }

@@ -23,6 +23,8 @@ func (s *server) registerPricing(api huma.API) {
 	s.registerProposals(api)
 	s.registerAsking(api)
 	s.registerSending(api)
+	s.registerProposalFiles(api)
+	s.registerQuestionnaires(api)
 	operation(s, api, http.MethodGet, "/engagements/{id}/plan", "readPlan", "The planned bills of an engagement",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]pricing.PlannedCharge, error) {
 			if _, err := setup.EngagementSeen(s.app.Store.Read(ctx), actor, in.ID); err != nil {
@@ -181,6 +183,10 @@ func (s *server) registerSending(api huma.API) {
 		}) (*pricing.Proposal, error) {
 			return pricing.Reply(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.QuestionID, in.Body.Version, in.Body.Text)
 		})
+}
+
+// registerProposalFiles are documents that are uploaded or kept.
+func (s *server) registerProposalFiles(api huma.API) {
 	guarded(s, api, http.MethodPost, filesPrefix+"/proposals/{id}", "keepProposalFile", "Upload a document of terms, or evidence",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
@@ -201,6 +207,10 @@ func (s *server) registerSending(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
 			return attached(pricing.SignedFor(ctx, s.app, actor, in.ID))
 		})
+}
+
+// registerQuestionnaires are questions to clients, and their answers.
+func (s *server) registerQuestionnaires(api huma.API) {
 	operation(s, api, http.MethodPost, "/questionnaires/sendings", "askClient", "Send a questionnaire to a client, or make a link to it",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Keyed

@@ -30,16 +30,7 @@ type Calendar struct {
 
 // CalendarOf shows the bills of a tier, with no option or with every one.
 func CalendarOf(ctx context.Context, a *app.App, actor app.Actor, id int64, tier int, everything bool) (*Calendar, error) {
-	tx := a.Store.Read(ctx)
-	p, err := seen(tx, actor, id)
-	if err != nil {
-		return nil, err
-	}
-	c, _, err := contentOf(tx, p)
-	if err != nil {
-		return nil, err
-	}
-	b, err := openBook(tx, a.Clock.Today(), p.Currency)
+	b, p, c, err := opening(a.Store.Read(ctx), a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
 	}
@@ -112,16 +103,7 @@ type Fee struct {
 // AskFee finds the price of a line with which a tier's expected time of one line
 // (or, for no line, of the whole tier) leaves a margin.
 func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, line int, marginTyped string) (*Fee, error) {
-	tx := a.Store.Read(ctx)
-	p, err := seen(tx, actor, id)
-	if err != nil {
-		return nil, err
-	}
-	c, _, err := contentOf(tx, p)
-	if err != nil {
-		return nil, err
-	}
-	b, err := openBook(tx, a.Clock.Today(), p.Currency)
+	b, p, c, err := opening(a.Store.Read(ctx), a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
 	}

@@ -142,6 +142,21 @@ func seen(tx *gorm.DB, actor app.Actor, id int64) (*store.Proposal, error) {
 	return p, app.Missing(err, "proposal")
 }
 
+// opening reads a proposal that the actor may see, its newest content, and the
+// book for it.
+func opening(tx *gorm.DB, today day.Day, actor app.Actor, id int64) (*book, *store.Proposal, Content, error) {
+	p, err := seen(tx, actor, id)
+	if err != nil {
+		return nil, nil, Content{}, err
+	}
+	c, _, err := contentOf(tx, p)
+	if err != nil {
+		return nil, nil, Content{}, err
+	}
+	b, err := openBook(tx, today, p.Currency)
+	return b, p, c, err
+}
+
 // contentOf reads the newest version of a proposal's content.
 func contentOf(tx *gorm.DB, p *store.Proposal) (Content, *store.ProposalDraft, error) {
 	draft, err := store.DraftOf(tx, p.ID, p.Draft)

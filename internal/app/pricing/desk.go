@@ -112,11 +112,7 @@ type ProposalVersion struct {
 // Versions lists the versions of a proposal, latest first.
 func Versions(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]ProposalVersion, error) {
 	tx := a.Store.Read(ctx)
-	p, err := seen(tx, actor, id)
-	if err != nil {
-		return nil, err
-	}
-	b, err := openBook(tx, a.Clock.Today(), p.Currency)
+	b, _, _, err := opening(tx, a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
 	}

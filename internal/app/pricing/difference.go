@@ -29,7 +29,7 @@ func (b *book) said(c Content) map[string]string {
 	all := map[string]string{"name": t.Name, "title": t.Title, "valid until": t.ValidUntil, "starts": t.Starts, "shown for": t.ShownFor, "term": t.Term, "prices shown": t.Shows, "way of paying": t.Pays + " " + strings.Join(t.Ways, " "),
 		"discount": t.Discount, "opening text": t.Opening, "terms": t.Terms, "text after signing": t.After, "terms document": t.TermsFile.Name, "subject": t.Subject, "mail": t.Mail}
 	for i, tier := range t.Tiers {
-		all[fmt.Sprintf("tier %d", i+1)] = strings.TrimSpace(tier.Name + ", " + tier.Note)
+		all[fmt.Sprintf("tier %d", i+1)] = strings.TrimSuffix(tier.Name+", "+tier.Note, ", ")
 		if t.Suggested == i+1 {
 			all["suggested"] = tier.Name
 		}

@@ -2,17 +2,11 @@ package pricing
 
 import (
 	"context"
-	"crypto/rand"
 	"fmt"
-	"math/big"
-	"net/mail"
 	"strings"
-	"time"
 
 	core "dorvet/core/pricing"
 
-	"dorvet/core/letter"
-	"dorvet/core/payway"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 
@@ -20,11 +14,6 @@ import (
 )
 
 // What clients do, through a link and without an account.
-
-const (
-	codeLife  = 15 * time.Minute
-	codeTries = 5
-)
 
 // guest is who holds a link, with the proposal that it opens.
 type guest struct {
@@ -169,131 +158,6 @@ func MarkSeen(ctx context.Context, a *app.App, secret string) error {
 		return struct{}{}, store.WriteLink(tx.DB, g.link)
 	})
 	return err
-}
-
-// SendCode mails the one-time code that a signature needs. Only its digest is
-// kept; a new one replaces the one before.
-func SendCode(ctx context.Context, a *app.App, secret string) error {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
-	if err != nil {
-		return err
-	}
-	if err := g.may(core.Accept); err != nil {
-		return err
-	}
-	n, err := rand.Int(rand.Reader, big.NewInt(1_000_000))
-	if err != nil {
-		return err
-	}
-	code := fmt.Sprintf("%06d", n)
-	_, err = app.Do(ctx, a, g.request(), "send code", nil, func(tx *app.Tx) (struct{}, error) {
-		ends := tx.Now.Add(codeLife)
-		g.link.CodeDigest, g.link.CodeExpiresAt, g.link.CodeTries = codeDigest(g.link, code), &ends, 0
-		tx.Tell(nil, nil, "Asked for a code to sign %s", g.proposal.NumberText)
-		tx.Concerns(ofProposal, g.proposal.ID)
-		return struct{}{}, store.WriteLink(tx.DB, g.link)
-	})
-	if err != nil {
-		return err
-	}
-	from, err := app.Sender(a.Store.Read(ctx))
-	if err != nil {
-		return err
-	}
-	l := letter.Letter{From: from, To: mail.Address{Name: g.link.Name, Address: g.link.Mail}, Subject: "Your code to sign " + g.proposal.NumberText, At: a.Clock.Now(), ID: "code." + rand.Text(),
-		Body: fmt.Sprintf("Your code is %s.\n\nType it on the page of the proposal “%s”. It works for %d minutes. If you did not ask for it, do nothing.\n", code, g.proposal.Title, int(codeLife.Minutes()))}
-	if a.Mail == nil || a.Mail(ctx, l) != nil {
-		return app.Refuse(app.Conflict, "The code could not be mailed. Try again in a few minutes.")
-	}
-	return nil
-}
-
-func codeDigest(l *store.Link, code string) string { return app.Digest(l.Digest + code) }
-
-// useCode checks a code once, in a transaction of its own, so that tries count
-// also when the answer is refused.
-func useCode(ctx context.Context, a *app.App, g *guest, code string) error {
-	left := false
-	err := a.Store.Write(ctx, func(tx *gorm.DB) (err error) {
-		left, err = store.CountTry(tx, g.link.ID, codeTries)
-		return err
-	})
-	switch {
-	case err != nil:
-		return err
-	case g.link.CodeDigest == "":
-		return app.RefuseField("code", "Ask for a code first: it comes by mail.")
-	case !left || g.link.CodeExpiresAt == nil || a.Clock.Now().After(*g.link.CodeExpiresAt):
-		return app.RefuseField("code", "This code is over. Ask for a new one.")
-	case codeDigest(g.link, strings.ReplaceAll(code, " ", "")) != g.link.CodeDigest:
-		return app.RefuseField("code", "This is not the code that was mailed to %s. Look at the latest mail.", g.link.Mail)
-	}
-	return nil
-}
-
-// GivenWay is a way of paying as it is typed: a card, or an account to be debited.
-type GivenWay struct {
-	Kind    string `json:"kind" enum:"card,debit"`
-	Number  string `json:"number" maxLength:"40"`
-	Expires string `json:"expires" maxLength:"10"`
-	Code    string `json:"code" maxLength:"6"`
-	IBAN    string `json:"iban" maxLength:"50"`
-	Holder  string `json:"holder" maxLength:"200"`
-}
-
-// KeptWay is a way of paying that is kept until the answer.
-type KeptWay struct {
-	ID    int64  `json:"id"`
-	Words string `json:"words"`
-}
-
-// KeepWay gives a card or an account to the payment service, and keeps its token
-// and last four digits. It counts once the proposal is accepted.
-func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (KeptWay, error) {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
-	if err != nil {
-		return KeptWay{}, err
-	}
-	if err := g.may(core.Accept); err != nil {
-		return KeptWay{}, err
-	}
-	if a.Ways == nil {
-		return KeptWay{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, if that is offered.")
-	}
-	var kept payway.Kept
-	if given.Kind == "card" {
-		kept, err = a.Ways.KeepCard(ctx, payway.Card{Number: given.Number, Expires: given.Expires, Code: given.Code, Holder: given.Holder})
-	} else {
-		kept, err = a.Ways.KeepAccount(ctx, payway.Account{IBAN: given.IBAN, Holder: given.Holder})
-	}
-	if err != nil {
-		return KeptWay{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)
-	}
-	return app.Do(ctx, a, g.request(), "keep way of paying", nil, func(tx *app.Tx) (KeptWay, error) {
-		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour, Holder: strings.TrimSpace(given.Holder), At: tx.Now}
-		tx.Tell(nil, nil, "Gave a way of paying: %s", words(way))
-		tx.Concerns(ofProposal, g.proposal.ID)
-		tx.Concerns("clients", g.proposal.ClientID)
-		if err := store.Insert(tx.DB, way); err != nil {
-			return KeptWay{}, err
-		}
-		return KeptWay{way.ID, words(way)}, nil
-	})
-}
-
-func words(w *store.PaymentWay) string {
-	return map[string]string{"card": "card", "debit": "bank debit"}[w.Kind] + " ending in " + w.LastFour
-}
-
-func wayWords(tx *gorm.DB, id *int64) (string, error) {
-	if id == nil {
-		return "", nil
-	}
-	way, err := store.Get[store.PaymentWay](tx, *id)
-	if err != nil {
-		return "", err
-	}
-	return words(way), nil
 }
 
 // AskQuestion keeps a client's question and tells the lead.

@@ -8,13 +8,9 @@ import (
 
 	core "dorvet/core/pricing"
 
-	"dorvet/core/day"
-	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // ofProposal is the subject under which a proposal's history stands.
@@ -154,118 +150,6 @@ func take(tx *app.Tx, p *store.Proposal, c Content) error {
 	r, err := core.Compute(c.Offer, core.Choice{Tier: max(c.Offer.Suggested-1, 0)}, s)
 	p.FirstYear = r.FirstYear.Net.Minor
 	return app.InField("lines", err)
-}
-
-// Proposal is a proposal in the editor.
-type Proposal struct {
-	ID         int64              `json:"id"`
-	Version    int64              `json:"version"`
-	Number     string             `json:"number"`
-	Draft      int                `json:"draft" doc:"the version of its content"`
-	State      core.ProposalState `json:"state"`
-	SavedAt    time.Time          `json:"savedAt"`
-	ClientID   int64              `json:"clientId"`
-	Client     string             `json:"client"`
-	Prospect   bool               `json:"prospect"`
-	LeadID     int64              `json:"leadId"`
-	Lead       string             `json:"lead"`
-	Currency   money.Currency     `json:"currency"`
-	FirstYear  money.Amount       `json:"firstYear" doc:"of the suggested tier, or as it was agreed; net"`
-	SentDay    day.Day            `json:"sentDay"`
-	SeenAt     *time.Time         `json:"seenAt,omitempty"`
-	Replaces   int64              `json:"replaces,omitempty"`
-	ReplacedBy int64              `json:"replacedBy,omitempty"`
-	Grid       Grid               `json:"grid"`
-	Answer     *AnswerView        `json:"answer,omitempty"`
-	Questions  []QuestionView     `json:"questions"`
-	Links      []LinkView         `json:"links"`
-	Mails      []MailView         `json:"mails"`
-	Contacts   []ContactView      `json:"contacts" doc:"who at the client gets proposals"`
-}
-
-// ContactView is somebody to whom it can be sent.
-type ContactView struct {
-	Name string `json:"name"`
-	Mail string `json:"mail"`
-}
-
-// One opens a proposal.
-func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Proposal, error) {
-	return one(a.Store.Read(ctx), a.Clock.Today(), actor, id)
-}
-
-func one(tx *gorm.DB, today day.Day, actor app.Actor, id int64) (*Proposal, error) {
-	p, err := seen(tx, actor, id)
-	if err != nil {
-		return nil, err
-	}
-	c, _, err := contentOf(tx, p)
-	if err != nil {
-		return nil, err
-	}
-	b, err := openBook(tx, today, p.Currency)
-	if err != nil {
-		return nil, err
-	}
-	return b.view(p, c)
-}
-
-func (b *book) view(p *store.Proposal, c Content) (*Proposal, error) {
-	client, err := store.Get[store.Client](b.tx, p.ClientID)
-	if err != nil {
-		return nil, err
-	}
-	lead, err := store.Get[store.Person](b.tx, p.LeadID)
-	if err != nil {
-		return nil, err
-	}
-	status, err := store.StatusOf(b.tx, p.ClientID)
-	if err != nil {
-		return nil, err
-	}
-	v := &Proposal{ID: p.ID, Version: p.Version, Number: p.NumberText, Draft: p.Draft, State: p.State.On(b.today, p.ValidUntil), SavedAt: p.SavedAt, ClientID: p.ClientID, Client: client.Name,
-		Prospect: status != nil && status.Name == "prospect", LeadID: p.LeadID, Lead: lead.Name, Currency: p.Currency, FirstYear: money.Amount{Minor: p.FirstYear, Currency: p.Currency}, SentDay: p.SentDay, SeenAt: p.SeenAt}
-	if p.ReplacesID != nil {
-		v.Replaces = *p.ReplacesID
-	}
-	if p.State == core.Accepted { // as it was on the day on which it was agreed
-		c.ShownFor = p.AnsweredDay
-	}
-	grid, err := b.gridWith(p, c)
-	if err != nil {
-		return nil, err
-	}
-	v.Grid = *grid
-	return v, b.around(p, client, v)
-}
-
-// gridWith is the grid with what its texts leave open.
-func (b *book) gridWith(p *store.Proposal, c Content) (*Grid, error) {
-	g, err := b.grid(c)
-	if err != nil {
-		return nil, app.InField("lines", err)
-	}
-	open, err := b.openPlaces(p, c, "", true)
-	g.Findings = append(g.Findings, open...)
-	return g, err
-}
-
-// PriceTyped shows what typed content comes to, and keeps nothing.
-func PriceTyped(ctx context.Context, a *app.App, actor app.Actor, id int64, t TypedProposal) (*Grid, error) {
-	tx := a.Store.Read(ctx)
-	p, err := seen(tx, actor, id)
-	if err != nil {
-		return nil, err
-	}
-	b, err := openBook(tx, a.Clock.Today(), p.Currency)
-	if err != nil {
-		return nil, err
-	}
-	c, err := b.parse(t)
-	if err != nil {
-		return nil, err
-	}
-	return b.gridWith(p, c)
 }
 
 // together is how long changes of one person make one version.

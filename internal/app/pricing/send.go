@@ -143,16 +143,7 @@ type MailPreview struct {
 
 // PreviewMail shows the mail to somebody.
 func PreviewMail(ctx context.Context, a *app.App, actor app.Actor, id int64, s Sending) (*MailPreview, error) {
-	tx := a.Store.Read(ctx)
-	p, err := seen(tx, actor, id)
-	if err != nil {
-		return nil, err
-	}
-	c, _, err := contentOf(tx, p)
-	if err != nil {
-		return nil, err
-	}
-	b, err := openBook(tx, a.Clock.Today(), p.Currency)
+	b, p, c, err := opening(a.Store.Read(ctx), a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
 	}

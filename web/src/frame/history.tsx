@@ -23,11 +23,7 @@ export function History({ subject, id }: { subject: string; id: number }) {
           <li key={row.at + row.summary}>
             {row.summary}
             {row.reason && `, because ${row.reason}`}
-            {changes(row.before, row.after).map((change) => (
-              <span className="step-detail" key={change}>
-                {change}
-              </span>
-            ))}
+            <Changes of={changes(row.before, row.after)} />
             <span className="soft">
               {row.who}, {instant(row.at)}
             </span>
@@ -35,6 +31,27 @@ export function History({ subject, id }: { subject: string; id: number }) {
         ))}
       </ol>
     </section>
+  );
+}
+
+const shownChanges = 4;
+
+/** What changed; when it was much, the rest opens. */
+function Changes({ of }: { of: string[] }) {
+  const line = (change: string) => (
+    <span className="step-detail" key={change}>
+      {change}
+    </span>
+  );
+  if (of.length <= shownChanges + 1) return <>{of.map(line)}</>;
+  return (
+    <>
+      {of.slice(0, shownChanges).map(line)}
+      <details>
+        <summary className="link">and {of.length - shownChanges} more</summary>
+        {of.slice(shownChanges).map(line)}
+      </details>
+    </>
   );
 }
 

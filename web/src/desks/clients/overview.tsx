@@ -66,12 +66,12 @@ export function ClientDesk() {
           </div>
         )}
         <Work client={c} />
-        <ClientProposals id={id} />
         <Belongings kind="contacts" title="Contacts" client={c} first="main" />
         {(c.onboarding || c.openSteps > 0) && <Steps client={c} />}
-        <Questionnaires client={c} />
         <Invoices client={c} />
         <Belongings kind="client-notes" title="Notes" client={c} />
+        <ClientProposals id={id} />
+        <Questionnaires client={c} />
       </div>
       <Folio label="Client">
         <p className="folio-over">What is known, and how it is billed</p>

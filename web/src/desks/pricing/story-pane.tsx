@@ -15,7 +15,7 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
   return (
     <section aria-label="Story" className="story-pane">
       <p>
-        <b>{proposal.number}</b> is {stateWords[proposal.state]}
+        <b>{proposal.number}</b> is {proposal.state === "draft" ? "a draft" : stateWords[proposal.state]}
         {proposal.sentDay && `, sent ${long(proposal.sentDay)}`}
         {proposal.seenAt && `, opened ${instant(proposal.seenAt)}`}.
       </p>

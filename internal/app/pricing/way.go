@@ -1,0 +1,79 @@
+package pricing
+
+import (
+	"context"
+	"strings"
+
+	core "dorvet/core/pricing"
+
+	"dorvet/core/payway"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// GivenWay is a way of paying as it is typed: a card, or an account to be debited.
+type GivenWay struct {
+	Kind    string `json:"kind" enum:"card,debit"`
+	Number  string `json:"number" maxLength:"40"`
+	Expires string `json:"expires" maxLength:"10"`
+	Code    string `json:"code" maxLength:"6"`
+	IBAN    string `json:"iban" maxLength:"50"`
+	Holder  string `json:"holder" maxLength:"200"`
+}
+
+// KeptWay is a way of paying that is kept until the answer.
+type KeptWay struct {
+	ID    int64  `json:"id"`
+	Words string `json:"words"`
+}
+
+// KeepWay gives a card or an account to the payment service, and keeps its token
+// and last four digits. It counts once the proposal is accepted.
+func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (KeptWay, error) {
+	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	if err != nil {
+		return KeptWay{}, err
+	}
+	if err := g.may(core.Accept); err != nil {
+		return KeptWay{}, err
+	}
+	if a.Ways == nil {
+		return KeptWay{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, if that is offered.")
+	}
+	var kept payway.Kept
+	if given.Kind == "card" {
+		kept, err = a.Ways.KeepCard(ctx, payway.Card{Number: given.Number, Expires: given.Expires, Code: given.Code, Holder: given.Holder})
+	} else {
+		kept, err = a.Ways.KeepAccount(ctx, payway.Account{IBAN: given.IBAN, Holder: given.Holder})
+	}
+	if err != nil {
+		return KeptWay{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)
+	}
+	return app.Do(ctx, a, g.request(), "keep way of paying", nil, func(tx *app.Tx) (KeptWay, error) {
+		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour, Holder: strings.TrimSpace(given.Holder), At: tx.Now}
+		tx.Tell(nil, nil, "Gave a way of paying: %s", words(way))
+		tx.Concerns(ofProposal, g.proposal.ID)
+		tx.Concerns("clients", g.proposal.ClientID)
+		if err := store.Insert(tx.DB, way); err != nil {
+			return KeptWay{}, err
+		}
+		return KeptWay{way.ID, words(way)}, nil
+	})
+}
+
+func words(w *store.PaymentWay) string {
+	return map[string]string{"card": "card", "debit": "bank debit"}[w.Kind] + " ending in " + w.LastFour
+}
+
+func wayWords(tx *gorm.DB, id *int64) (string, error) {
+	if id == nil {
+		return "", nil
+	}
+	way, err := store.Get[store.PaymentWay](tx, *id)
+	if err != nil {
+		return "", err
+	}
+	return words(way), nil
+}
