@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
 
@@ -195,6 +196,24 @@ func TestWhatIsRefusedInTheGridStaysAndSaysWhy(t *testing.T) {
 	p.focus("field", "Repeat bathymetry in Core")
 	p.alt(kb.ArrowUp)
 	p.until(`document.querySelector("tr[data-line='0'] .service-name input").value === "Repeat bathymetry"`)
+	p.saved()
+
+	// Dragged down by the mouse it is the second again.
+	js[bool](p, `(() => { const data = new DataTransfer(), to = document.querySelector("tr[data-line='1']");
+		document.querySelector("tr[data-line='0'] .grip").dispatchEvent(new DragEvent("dragstart", { bubbles: true, dataTransfer: data }));
+		return new Promise(done => requestAnimationFrame(() => { to.dispatchEvent(new DragEvent("dragover", { bubbles: true, cancelable: true, dataTransfer: data }));
+			to.dispatchEvent(new DragEvent("drop", { bubbles: true, dataTransfer: data })); done(true) })) })() && true`)
+	p.until(`document.querySelector("tr[data-line='1'] .service-name input").value === "Repeat bathymetry"`)
+	p.saved()
+
+	// What is taken out can be put back.
+	p.focus("field", "Silt forecast model in Core")
+	p.do(chromedp.KeyEvent(kb.Delete, chromedp.KeyModifiers(2)))
+	p.reads("Took out Silt forecast model.")
+	p.until(`!document.querySelector("[aria-label='Silt forecast model in Core']")`)
+	p.saved()
+	p.click("button", "Undo")
+	p.until(`document.querySelector("[aria-label='Silt forecast model in Core']").value === "optional 780.00"`)
 	p.saved()
 }
 

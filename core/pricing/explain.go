@@ -97,8 +97,12 @@ func (e Earning) Explain(o Offer) explain.Step {
 		step.Figure = e.Margin.String() + " %"
 	}
 	for _, l := range e.ByLine {
+		margin := ""
+		if l.Margin != nil {
+			margin = fmt.Sprintf("; margin %s %%", l.Margin)
+		}
 		step.Steps = append(step.Steps, explain.Step{Label: o.Lines[l.Line].Description, Figure: l.Cost.String(),
-			Detail: fmt.Sprintf("%d min; worth %s at standard rates, priced %s", l.Minutes, l.Standard, l.Net)})
+			Detail: fmt.Sprintf("%d min; worth %s at standard rates, priced %s%s", l.Minutes, l.Standard, l.Net, margin)})
 	}
 	step.Steps = append(step.Steps, explain.Step{Label: "Cost of the expected time", Figure: e.Cost.String()},
 		explain.Step{Label: "At standard rates", Figure: e.Standard.String()}, explain.Step{Label: "Net fee", Figure: e.Net.String()})

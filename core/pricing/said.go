@@ -67,7 +67,7 @@ func (l *Line) Hear(typed string, mark money.Mark, today day.Day) error {
 		return fmt.Errorf("“%s” is not understood: before the semicolon stands how it is priced, like “640 per day”, “120 an hour” or “per call: first 2 at 1450, then 1200”", price)
 	case !heard:
 		rule = typed
-		if l.Kind != Hourly {
+		if l.Kind == Open || l.Kind == "" {
 			l.Kind = Fixed
 		}
 	case strings.TrimSpace(rule) == "" && l.Rule.When == "" && l.Kind == Bands:

@@ -23,6 +23,7 @@ func TestWhatStandsUnderALineIsReadAsTyped(t *testing.T) {
 		{Line{Kind: Fixed}, "120 an hour; as worked", "120.00 an hour; as worked", Hourly},
 		{Line{Kind: Fixed}, "hourly at 120; as worked", "120.00 an hour; as worked", Hourly},
 		{Line{Kind: Fixed, Rule: Rule{When: OnAcceptance}}, "12 per unit", "12.00 per unit; on acceptance", PerUnit},
+		{Line{Kind: PerUnit, Unit: "day", Price: price("640")}, "each month", "640.00 per day; each month, in advance", PerUnit},
 		{Line{Kind: Hourly, Price: price("95")}, "on acceptance", "95.00 an hour; on acceptance", Hourly},
 	} {
 		l := test.was

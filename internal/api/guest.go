@@ -131,6 +131,12 @@ func (s *server) registerGuests(api huma.API) {
 	open(s, api, http.MethodPost, "/proposal/passing", "passOn", "Pass the proposal on to who signs", func(ctx context.Context, in *guestPassing) (*answer[nothing], error) {
 		return done(pricing.PassOn(ctx, s.app, in.Secret, in.Body.Name, in.Body.Mail, in.Body.Word))
 	})
+	open(s, api, http.MethodPost, "/proposal/newer", "mailNewer", "Mail a link to the version that has taken its place", func(ctx context.Context, in *Guest) (*answer[nothing], error) {
+		if s.guests.code.OnLimit(in.writer, in.request, app.Digest(in.Secret)) {
+			return nil, app.Refuse(app.Conflict, "The link was mailed already. Look at your mail.")
+		}
+		return done(pricing.MailNewer(ctx, s.app, in.Secret))
+	})
 	open(s, api, http.MethodGet, "/proposal/signed", "readSignedCopy", "The signed copy", func(ctx context.Context, in *Guest) (*download, error) {
 		return attached(pricing.Signed(ctx, s.app, in.Secret))
 	})

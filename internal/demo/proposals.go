@@ -42,8 +42,8 @@ var berthLines = [][]string{
 }
 
 var proposals = []proposal{
-	{begun: "2026-10-05", sent: "2026-10-06", lead: 5, client: "Brannoch Oyster Growers", name: "Brannoch 2026, spat survey", title: "Spat survey", until: "2026-11-05", term: "6", tiers: []string{"Proposal", ""},
-		lines: [][]string{{"Spat collectors, placed and read", "on 1 Dec 2026", "30 Marine ecologist", "4200"}, {"Monthly count", "each month, in arrears", "6 Technician", "540"}}},
+	{begun: "2026-10-05", sent: "2026-10-06", lead: 5, client: "Brannoch Oyster Growers", name: "Brannoch 2026, spat survey", title: "Spat survey", until: "2026-11-05", term: "6", tiers: []string{"Two bays", "", "Four bays", ""},
+		lines: [][]string{{"Spat collectors, placed and read", "on 1 Dec 2026", "30 Marine ecologist", "4200", "6900"}, {"Monthly count", "each month, in arrears", "6 Technician", "540", "860"}}},
 	{begun: "2026-10-12", sent: "2026-10-13", lead: 14, client: "Stennet Sound Pilots", name: "Pilots 2027, chart service", title: "Chart service 2027", until: "2026-11-12", term: "24", suggested: 2, tiers: []string{"Twice a year", "", "Each quarter", "with notices to pilots"},
 		lines: [][]string{{"Chart edition", "each quarter, in advance, first one prorated", "14 Hydrographer", "", "2600"}, {"Half-yearly chart", "every 6 months, in advance", "18 Hydrographer", "3100", ""}}},
 	{begun: "2026-10-20", sent: "2026-10-22", lead: 5, client: "Saltmere Wetland Trust", name: "Saltmere 2027, breach watch", title: "Watching the breach", until: "2026-11-30", term: "12", suggested: 1, tiers: []string{"By drone", "", "By boat", ""},

@@ -125,6 +125,19 @@ func TestWhatCanNotBeAcceptedIsRefusedWithASentence(t *testing.T) {
 			}
 			test.spoil(t, a, out, secret)
 			refused(t, pricing.Accept(t.Context(), a, secret, "", signing), test.want)
+			if name == "superseded" {
+				if err := pricing.MailNewer(t.Context(), a, secret); err != nil {
+					t.Error(err)
+				}
+				now := apptest.Mail(a)
+				deliver(t, a)
+				page, err := pricing.ReadPage(t.Context(), a, now.Find(t, signer, `/proposal#(\S+)`), nil)
+				if err != nil || page.State != core.Sent {
+					t.Errorf("the newer version: %+v, %v", page, err)
+				}
+			} else if err := pricing.MailNewer(t.Context(), a, secret); err == nil {
+				t.Error("there is a newer version")
+			}
 			if page, err := pricing.ReadPage(t.Context(), a, secret, nil); err == nil && !strings.Contains(page.Notice, test.want) {
 				t.Errorf("the page says %q", page.Notice)
 			}

@@ -2,6 +2,8 @@ package pricing
 
 import (
 	"encoding/json"
+	"maps"
+	"slices"
 	"time"
 
 	core "dorvet/core/pricing"
@@ -68,6 +70,7 @@ type MailView struct {
 // around reads what stands around a proposal: answer, questions, links, mails.
 func (b *book) around(p *store.Proposal, client *store.Client, v *Proposal) error {
 	v.Questions, v.Links, v.Mails, v.Contacts = []QuestionView{}, []LinkView{}, []MailView{}, []ContactView{}
+	v.TaxCodes = slices.Sorted(maps.Keys(b.codes))
 	var err error
 	if v.ReplacedBy, err = store.ReplacedBy(b.tx, p.ID); err != nil {
 		return err

@@ -96,6 +96,7 @@ func explainEach(o core.Offer, r core.Result) explain.Step {
 type Fee struct {
 	Fee    string `json:"fee" doc:"as it is typed"`
 	Words  string `json:"words"`
+	Now    string `json:"now,omitempty" doc:"the margin at present, in whole percent"`
 	Worth  string `json:"worth,omitempty" doc:"the time at standard rates, as it is typed; of one line"`
 	Margin string `json:"margin"`
 }
@@ -129,10 +130,25 @@ func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, li
 	}
 	found := &Fee{Fee: money.TypeFixed(fee.Minor, b.mark, b.decimals, b.decimals), Margin: money.Percent(n).String(),
 		Words: fmt.Sprintf("%s %s for a cost of %s", fee, words, cost)}
+	found.Now = marginNow(computed.none[tier].Earns, line)
 	if !worth.IsZero() {
 		found.Worth = money.TypeFixed(worth.Minor, b.mark, b.decimals, b.decimals)
 	}
 	return found, nil
+}
+
+// marginNow is the margin of a line, or of a tier (-1), as it is priced.
+func marginNow(e core.Earning, line int) string {
+	margin := e.Margin
+	for _, l := range e.ByLine {
+		if l.Line == line {
+			margin = l.Margin
+		}
+	}
+	if margin == nil {
+		return ""
+	}
+	return rounded(*margin)
 }
 
 // costOf is the cost of a tier's time, or of one time of a line with what that

@@ -38,6 +38,7 @@ type Proposal struct {
 	Questions  []QuestionView     `json:"questions"`
 	Links      []LinkView         `json:"links"`
 	Mails      []MailView         `json:"mails"`
+	TaxCodes   []string           `json:"taxCodes" doc:"that lines can have"`
 	Contacts   []ContactView      `json:"contacts" doc:"who at the client gets proposals"`
 }
 

@@ -160,6 +160,48 @@ func MarkSeen(ctx context.Context, a *app.App, secret string) error {
 	return err
 }
 
+// MailNewer mails a link to the version that has taken a proposal's place, to
+// whoever holds a link to the old one.
+func MailNewer(ctx context.Context, a *app.App, secret string) error {
+	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	if err != nil {
+		return err
+	}
+	_, err = app.Do(ctx, a, g.request(), "ask for the newer version", nil, func(tx *app.Tx) (struct{}, error) {
+		newer, err := outInPlaceOf(tx.DB, g.proposal.ID)
+		if err != nil {
+			return struct{}{}, err
+		}
+		tx.Tell(nil, nil, "Asked for the newer version of %s", g.proposal.NumberText)
+		tx.Concerns(ofProposal, g.proposal.ID, newer.ID)
+		end := linkEnd(newer.ValidUntil)
+		return struct{}{}, tx.QueueMail(store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail, Subject: "The newer version: " + newer.Title,
+			Body: fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name, g.proposal.Title), LinkPurpose: store.ForProposal, LinkSubject: newer.ID, LinkExpires: &end})
+	})
+	return err
+}
+
+// outInPlaceOf follows those that took a proposal's place to the last that was
+// sent.
+func outInPlaceOf(tx *gorm.DB, id int64) (*store.Proposal, error) {
+	var found *store.Proposal
+	for {
+		next, err := store.ReplacedBy(tx, id)
+		if err != nil {
+			return nil, err
+		}
+		p, err := store.Get[store.Proposal](tx, next)
+		if err != nil || p.State == core.Draft {
+			break
+		}
+		found, id = p, p.ID
+	}
+	if found == nil {
+		return nil, app.Refuse(app.NotFound, "There is no newer version that was sent.")
+	}
+	return found, nil
+}
+
 // AskQuestion keeps a client's question and tells the lead.
 func AskQuestion(ctx context.Context, a *app.App, secret, text string) error {
 	text = strings.TrimSpace(text)

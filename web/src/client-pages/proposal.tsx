@@ -4,7 +4,7 @@ import { long } from "../frame/days";
 import { AskForm, DeclineForm, PassForm } from "./forms";
 import { type Chosen, Offer, type Page } from "./offer";
 import { SignForm } from "./sign";
-import { saveFile, useClientPage, useSecret, useSeen } from "./use-link";
+import { saveFile, useClientActs, useClientPage, useSecret, useSeen } from "./use-link";
 
 type Doing = "sign" | "decline" | "ask" | "pass";
 
@@ -33,7 +33,7 @@ export function ProposalPage() {
           Proposal {p.number}, from {p.lead}
         </span>
       </header>
-      {p.answer ? <Answered page={p} secret={secret} /> : p.notice && <p className="client-notice">{p.notice}</p>}
+      {p.answer ? <Answered page={p} secret={secret} /> : p.notice && <Over page={p} secret={secret} />}
       {page.error && (
         <p className="refusal" role="alert">
           {page.error.message}
@@ -79,6 +79,27 @@ export function ProposalPage() {
         {p.firm}, {p.address.replaceAll("\n", ", ")} {p.web}
       </footer>
     </main>
+  );
+}
+
+/** Why it can't be answered any more; who holds an old link gets one to the newer version. */
+function Over({ page, secret }: { page: Page; secret: string }) {
+  const { newer } = useClientActs(secret);
+  return (
+    <div className="client-notice">
+      {page.notice}
+      {page.state === "superseded" && (
+        <p>
+          <Button loading={newer.isPending} onClick={() => newer.mutate()}>
+            Mail me the newer version
+          </Button>{" "}
+          <span role="status">
+            {newer.isSuccess && "It is on its way."}
+            {newer.error?.message}
+          </span>
+        </p>
+      )}
+    </div>
   );
 }
 

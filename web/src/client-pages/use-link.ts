@@ -52,6 +52,7 @@ export function useClientActs(secret: string) {
       mutationFn: (text: string) => of(api.POST("/api/public/proposal/questions", { ...at, body: { text } })),
       onSuccess,
     }),
+    newer: useMutation({ mutationFn: () => of(api.POST("/api/public/proposal/newer", at)) }),
     pass: useMutation({
       mutationFn: (body: { name: string; mail: string; word: string }) =>
         of(api.POST("/api/public/proposal/passing", { ...at, body })),

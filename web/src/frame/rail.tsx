@@ -118,6 +118,9 @@ export function StageRail({ onFind }: { onFind: () => void }) {
                 onClick: () => navigate("/account"),
               },
               { key: "week", label: "My week", onClick: () => navigate("/time") },
+              ...(session.role === "administrator"
+                ? [{ key: "mails", label: "Mails that went out", onClick: () => navigate("/mails") }]
+                : []),
               { key: "out", label: "Sign out", onClick: signOut },
             ],
           }}

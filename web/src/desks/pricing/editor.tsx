@@ -16,7 +16,15 @@ import { RecordPane } from "./record-pane";
 import { SendPane } from "./send-pane";
 import { StoryPane } from "./story-pane";
 import { TextsPane } from "./texts-pane";
-import { addTier, type Proposal, stateWords, useEditor, useProposal, useProposalActs } from "./use-proposal";
+import {
+  addTier,
+  type Proposal,
+  stateWords,
+  type Typed,
+  useEditor,
+  useProposal,
+  useProposalActs,
+} from "./use-proposal";
 
 /** One proposal: its grid, and beside it what the client will see of it. */
 export function ProposalDesk() {
@@ -94,6 +102,8 @@ function Editor({ proposal }: { proposal: Proposal }) {
         notice={
           editor.fault ? (
             <span className="refusal">{editor.fault.sentence}</span>
+          ) : editor.undo ? (
+            <Undo {...editor.undo} onUndo={(was) => editor.commit(() => was)} />
           ) : (
             draft && stops[0] && <span className="refusal">{stops[0].sentence}</span>
           )
@@ -131,6 +141,17 @@ function Editor({ proposal }: { proposal: Proposal }) {
         )}
       </Tally>
     </>
+  );
+}
+
+function Undo({ words, was, onUndo }: { words: string; was: Typed; onUndo: (was: Typed) => void }) {
+  return (
+    <span>
+      {words}{" "}
+      <button type="button" className="link" onClick={() => onUndo(was)}>
+        Undo
+      </button>
+    </span>
   );
 }
 

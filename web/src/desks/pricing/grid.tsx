@@ -25,7 +25,7 @@ interface Props {
   line: number;
   onLine: (at: number) => void;
   onOpenLine: () => void;
-  commit: (change: (now: Typed) => Typed) => void;
+  commit: (change: (now: Typed) => Typed, words?: string) => void;
   preview: (change: (now: Typed) => Typed) => void;
 }
 
@@ -198,7 +198,8 @@ export function TierGrid(props: Props) {
       if (to < 0 || to >= typed.lines.length || locked) return;
       commit(moveLine(index, to));
       requestAnimationFrame(() => focus(to));
-    } else if (event.ctrlKey && event.key === "Delete" && index >= 0 && !locked) commit(dropLine(index));
+    } else if (event.ctrlKey && event.key === "Delete" && index >= 0 && !locked)
+      commit(dropLine(index), `Took out ${typed.lines[index]?.description}.`);
     else if (event.key === "F2" && index >= 0) props.onOpenLine();
     else if (event.altKey || event.ctrlKey || (event.target as HTMLInputElement).list) return;
     else if (event.key === "ArrowDown" || event.key === "Enter") focus(index + 1);
@@ -290,7 +291,7 @@ function TierHead({
                 key: "drop",
                 label: "Take this tier out",
                 disabled: typed.tiers.length <= 1,
-                onClick: () => commit(dropTier(at)),
+                onClick: () => commit(dropTier(at), `Took out the tier ${name}.`),
               },
             ],
           }}

@@ -2,7 +2,8 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, of, type Schema } from "../../api/client";
-import { useRecordActs, useRows } from "../../frame/record/use-record";
+import { useMayChange } from "../../frame/record/sheet";
+import { useRecordActs } from "../../frame/record/use-record";
 import { RuleChoice } from "./rule-choice";
 import {
   dropLine,
@@ -22,7 +23,7 @@ interface Props {
   locked: boolean;
   fault?: Fault;
   at: number;
-  commit: (change: (now: Typed) => Typed) => void;
+  commit: (change: (now: Typed) => Typed, words?: string) => void;
 }
 
 const kinds: { value: TypedLine["kind"]; label: string }[] = [
@@ -35,9 +36,9 @@ const kinds: { value: TypedLine["kind"]; label: string }[] = [
 
 /** Everything about one service of the grid: how it is priced, taxed and billed, and what it should cost. */
 export function LinePane(props: Props) {
-  const { typed, grid, at, locked, fault, commit } = props;
+  const { proposal, typed, grid, at, locked, fault, commit } = props;
+  const mayKeep = useMayChange("services");
   const line = typed.lines[at];
-  const codes = useRows("tax-codes");
   if (!line) return <p className="soft">Add a service first: its details stand here.</p>;
   const set = (part: Partial<TypedLine>) => commit(inLine(at, part));
   const text = (name: keyof TypedLine & string, label: string, hint = "") => (
@@ -92,7 +93,7 @@ export function LinePane(props: Props) {
             aria-label="Tax code"
             disabled={locked}
             value={line.taxCode}
-            options={(codes.data ?? []).map((code) => ({ value: code.key, label: code.key, title: code.key }))}
+            options={proposal.taxCodes.map((code) => ({ value: code, label: code, title: code }))}
             onChange={(taxCode) => set({ taxCode })}
           />
         </label>
@@ -101,7 +102,7 @@ export function LinePane(props: Props) {
         <div className="wide">{text("work", "Engagement, if not the proposal's own")}</div>
       </div>
       {!locked && line.kind !== "open" && (
-        <RuleChoice line={line} said={grid.lines[at]?.said ?? ""} onSay={(when) => set({ when })} />
+        <RuleChoice line={line} said={grid.lines[at]?.said ?? ""} onSay={(when) => commit(say(at, when))} />
       )}
       {!locked && others.length > 0 && (
         <label className="stacked">
@@ -118,11 +119,13 @@ export function LinePane(props: Props) {
           />
         </label>
       )}
-      <FeeFor {...props} line={line} />
+      {!locked && <FeeFor {...props} line={line} />}
       {!locked && (
         <p className="ending">
-          {line.serviceId === 0 && <KeepInCatalogue line={line} onKept={(serviceId) => set({ serviceId })} />}
-          <button type="button" className="link" onClick={() => commit(dropLine(at))}>
+          {line.serviceId === 0 && mayKeep && (
+            <KeepInCatalogue line={line} onKept={(serviceId) => set({ serviceId })} />
+          )}
+          <button type="button" className="link" onClick={() => commit(dropLine(at), `Took out ${line.description}.`)}>
             Take it out
           </button>
         </p>
@@ -130,6 +133,15 @@ export function LinePane(props: Props) {
     </div>
   );
 }
+
+/** Sets when a line is billed, and all lines with it that share its rule. */
+const say = (at: number, when: string) => (now: Typed) => {
+  const shares = now.lines[at]?.shares;
+  return {
+    ...now,
+    lines: now.lines.map((line, i) => (i === at || (shares && line.shares === shares) ? { ...line, when } : line)),
+  };
+};
 
 /** Gives a line the rule of another, from now on together; -1: alone. */
 const share = (at: number, other: number) => (now: Typed) => {
@@ -206,6 +218,7 @@ function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: T
         {asked.data && (
           <>
             : <b>{asked.data.words}</b>
+            {asked.data.now && <span className="under">It gives {asked.data.now} % now.</span>}
           </>
         )}
         {asked.error && <span className="refusal">{asked.error.message}</span>}

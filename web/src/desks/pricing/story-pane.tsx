@@ -1,7 +1,8 @@
-import { Button, Input } from "antd";
+import { Button, Input, Popconfirm } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { instant, long } from "../../frame/days";
+import { useMoneyText } from "../../frame/figure";
 import { History } from "../../frame/history";
 import { type Proposal, stateWords, useProposalActs } from "./use-proposal";
 import { Versions } from "./versions";
@@ -10,6 +11,7 @@ import { Versions } from "./versions";
 export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChange: boolean }) {
   const acts = useProposalActs(proposal.id);
   const navigate = useNavigate();
+  const money = useMoneyText();
   const out = proposal.state === "sent" || proposal.state === "seen";
   const problem = acts.withdraw.error ?? acts.endLinks.error ?? acts.drop.error ?? acts.answer.error;
   return (
@@ -37,26 +39,24 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
         <p className="ending">
           {out && (
             <>
-              <button
-                type="button"
-                className="link"
-                onClick={() => acts.withdraw.mutate({ version: proposal.version, reason: "" })}
-              >
-                Withdraw it
-              </button>{" "}
-              <button type="button" className="link" onClick={() => acts.endLinks.mutate()}>
-                End all its links
-              </button>
+              <Sure
+                words="Withdraw it"
+                question={`Withdraw ${proposal.number}, ${money(proposal.firstYear)} in the first year? Its client can't accept it any more.`}
+                onYes={() => acts.withdraw.mutate({ version: proposal.version, reason: "" })}
+              />{" "}
+              <Sure
+                words="End all its links"
+                question={`End all links to ${proposal.number}? Whoever has one can't open it any more; you can send it again.`}
+                onYes={() => acts.endLinks.mutate()}
+              />
             </>
           )}
           {proposal.state === "draft" && (
-            <button
-              type="button"
-              className="link"
-              onClick={() => acts.drop.mutate(proposal.version, { onSuccess: () => navigate("/pricing") })}
-            >
-              Throw this draft away
-            </button>
+            <Sure
+              words="Throw this draft away"
+              question={`Throw ${proposal.number} away, ${money(proposal.firstYear)} in the first year? It was never sent.`}
+              onYes={() => acts.drop.mutate(proposal.version, { onSuccess: () => navigate("/pricing") })}
+            />
           )}
         </p>
       )}
@@ -64,6 +64,17 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
       <Versions proposal={proposal} mayChange={mayChange} />
       <History subject="proposals" id={proposal.id} />
     </section>
+  );
+}
+
+/** An act that can't be undone asks first. */
+function Sure({ words, question, onYes }: { words: string; question: string; onYes: () => void }) {
+  return (
+    <Popconfirm title={question} okText={words} cancelText="Leave it" icon={null} onConfirm={onYes}>
+      <button type="button" className="link">
+        {words}
+      </button>
+    </Popconfirm>
   );
 }
 

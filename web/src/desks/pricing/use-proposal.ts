@@ -48,6 +48,7 @@ export function useEditor(proposal: Proposal) {
   const [typed, setTyped] = useState(proposal.grid.typed);
   const [fault, setFault] = useState<Fault>();
   const [figures, setFigures] = useState<Grid>();
+  const [undo, setUndo] = useState<{ words: string; was: Typed }>();
   const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
   const id = proposal.id;
   const put = (next: Typed) => {
@@ -82,10 +83,11 @@ export function useEditor(proposal: Proposal) {
       setFault(faultOf(error));
     },
   });
-  /** Changes what is typed and saves it. */
-  const commit = (change: (now: Typed) => Typed) => {
+  /** Changes what is typed and saves it; what takes something away says so, and can be undone. */
+  const commit = (change: (now: Typed) => Typed, words?: string) => {
     clearTimeout(pause.current);
     const next = change(latest.current);
+    setUndo(words ? { words, was: latest.current } : undefined);
     put(next);
     waiting.current++;
     saving.mutate(next);
@@ -101,7 +103,7 @@ export function useEditor(proposal: Proposal) {
       }
     }, typingPause);
   };
-  return { typed, grid: figures ?? proposal.grid, fault, commit, preview, saving: saving.isPending };
+  return { typed, grid: figures ?? proposal.grid, fault, undo, commit, preview, saving: saving.isPending };
 }
 
 const faultOf = (error: Error): Fault => ({
