@@ -258,3 +258,67 @@ func TestAnswersOfAQuestionnaireAreOfferedToTheClientsFields(t *testing.T) {
 	p.click("button", "Take as registered address")
 	p.reads("stands in registered address")
 }
+
+// An acceptance on paper is recorded with its evidence; a new proposal is made
+// from the old one, and shows the prices that the catalogue has changed.
+func TestAnAcceptanceOnPaperAndANewProposalFromAnOldOne(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/pricing/12")
+	p.until(`document.querySelector(".total-strong")`)
+	p.focus("field", "Add a service")
+	p.press("Chart, printed\r")
+	p.active("When Chart, printed is billed")
+	p.saved()
+	p.until(`document.querySelector("[aria-label='Chart, printed in Proposal']").value === "120.00"`)
+	p.click("button", "Record acceptance")
+	p.focus("field", "Who accepted")
+	p.press("F. Skerry")
+	p.click("button", "Record that P12 was accepted")
+	p.reads("How is it known?")
+	p.focus("field", "How it is known")
+	p.press("Letter of 30 Nov")
+	p.click("button", "Record that P12 was accepted")
+	p.until(`document.querySelector(".settled-box")?.innerText.includes("recorded by Maren Oduya: Letter of 30 Nov")`)
+	p.until(`document.querySelector(".sentence b")`) // it can't be typed into any more
+	if js[int](p, `document.querySelectorAll(".tiers input").length`) != 0 {
+		t.Error("what was agreed can be typed over")
+	}
+
+	p.goTo("/set-up/services?open=9")
+	p.set("Default price", "135")
+	p.until(value+`.innerText === "135.00"`, "Default price")
+	p.goTo("/pricing/12")
+	p.click("button", "New from this")
+	p.click("button", "Make it")
+	p.until(`document.querySelector(".folio .plain")?.innerText.replaceAll("\t", " ") === "Chart, printed 120.00 135.00"`)
+	p.click("button", "Open it")
+	p.until(`document.querySelector(".over").innerText.includes("P13 · draft")`)
+	p.until(`document.querySelector("[aria-label='Chart, printed in Proposal']").value === "135.00"`)
+}
+
+// An owner reads and changes nothing; a lead sees their own, prices it, and never
+// what people of others cost.
+func TestWhoMayPrice(t *testing.T) {
+	p := open(t)
+	p.signIn("owner")
+	p.goTo("/pricing/11")
+	p.until(`document.querySelector(".offer-figures") && document.querySelector(".total-strong")`)
+	if js[bool](p, `document.querySelectorAll(".tiers input").length > 0 || [...document.querySelectorAll(".tally button")].length > 0`) {
+		t.Error("an owner can change a proposal")
+	}
+	p.goTo("/account")
+	p.click("button", "AV")
+	p.until(`document.querySelector(".ant-dropdown-menu")`)
+	p.clickOn(`[...document.querySelectorAll(".ant-dropdown-menu-item")].find(e => e.innerText === "Sign out")`)
+	p.until(`location.pathname === "/sign-in"`)
+	p.signIn("lead")
+	p.goTo("/pricing?show=all")
+	p.until(`document.querySelectorAll(".grid tbody tr").length > 2`)
+	leads := js[[]string](p, `[...new Set([...document.querySelectorAll(".grid tbody tr")].map(r => r.cells[2].innerText))]`)
+	if len(leads) != 1 || leads[0] != "Ines Okafor" {
+		t.Errorf("a lead sees the proposals of %v", leads)
+	}
+	p.goTo("/pricing/9") // Callum's
+	p.reads("There is no such proposal")
+}

@@ -138,7 +138,7 @@ func (c *client) ask(op operationAt) int {
 
 const sendingBody = `{"version":0,"name":"x","mail":"x@y.example","copies":"","word":"","mailed":true}`
 
-const typedBody = `{"name":"x","title":"x","validUntil":"","starts":"","shownFor":"","term":"","shows":"prices","pays":"no","ways":[],"discount":"","suggested":0,"opening":"","terms":"","after":"","subject":"","mail":"","termsFile":{"digest":"","name":""},"tiers":[{"name":"","note":""}],"lines":[]}`
+const typedBody = `{"name":"x","lead":"AA","title":"x","validUntil":"","starts":"","shownFor":"","term":"","shows":"prices","pays":"no","ways":[],"discount":"","suggested":0,"opening":"","terms":"","after":"","subject":"","mail":"","termsFile":{"digest":"","name":""},"tiers":[{"name":"","note":""}],"lines":[]}`
 
 const rerateBody = `{"engagementId":999,"from":"2026-11-01","to":"2026-11-30"}`
 

@@ -30,6 +30,7 @@ type Content struct {
 	Subject    string     `json:"subject"`
 	Mail       string     `json:"mail"`
 	TermsFile  KeptFile   `json:"termsFile,omitzero"`
+	LeadID     int64      `json:"leadId"` // who leads the work, and sees the proposal
 	Offer      core.Offer `json:"offer"`
 }
 
@@ -59,6 +60,7 @@ func (c Content) text() string {
 // TypedProposal is the content as it is typed and shown in the fields of the editor.
 type TypedProposal struct {
 	Name       string      `json:"name" maxLength:"200"`
+	Lead       string      `json:"lead" maxLength:"100" doc:"initials or name of who leads the work"`
 	Title      string      `json:"title" maxLength:"200"`
 	ValidUntil string      `json:"validUntil" maxLength:"30"`
 	Starts     string      `json:"starts" maxLength:"30" doc:"empty: when accepted"`
@@ -124,6 +126,11 @@ func (b *book) parse(t TypedProposal) (Content, error) {
 	}
 	if c.Pays == paysNow && len(c.Ways) == 0 {
 		return c, app.RefuseField("ways", "A way of paying is asked for, and none is offered: choose card, bank debit or both.")
+	}
+	if lead, known := b.worker(t.Lead); known && lead.PersonID != 0 {
+		c.LeadID = lead.PersonID
+	} else {
+		return c, app.RefuseField("lead", "Nobody here is called %q: give the initials of who leads the work.", t.Lead)
 	}
 	if c.Name == "" || c.Title == "" {
 		return c, app.RefuseField(map[bool]string{true: "name", false: "title"}[c.Name == ""], "The proposal needs a name for us and a title for the client: give both.")
@@ -292,7 +299,7 @@ func (b *book) parsePrice(t TypedLine, l *core.Line) error {
 // typed writes content as it is typed again.
 func (b *book) typed(c Content) TypedProposal {
 	o := c.Offer
-	t := TypedProposal{Name: c.Name, Title: c.Title, ValidUntil: c.ValidUntil.String(), Starts: o.StartsOn.String(), ShownFor: c.ShownFor.String(), Shows: c.Shows, Pays: c.Pays, Ways: slices.Clone(c.Ways),
+	t := TypedProposal{Name: c.Name, Lead: b.workerName(core.Worker{PersonID: c.LeadID}), Title: c.Title, ValidUntil: c.ValidUntil.String(), Starts: o.StartsOn.String(), ShownFor: c.ShownFor.String(), Shows: c.Shows, Pays: c.Pays, Ways: slices.Clone(c.Ways),
 		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After, Subject: c.Subject, Mail: c.Mail, TermsFile: c.TermsFile, Tiers: []TypedTier{}, Lines: []TypedLine{}}
 	if o.TermMonths > 0 {
 		t.Term = fmt.Sprint(o.TermMonths)

@@ -336,3 +336,170 @@ func BenchmarkPriceAProposal(b *testing.B) {
 		}
 	}
 }
+
+// An administrator's proposal is led by who is responsible for the client, if
+// that is a lead, and can be given to another; a lead keeps their own.
+func TestAProposalIsLedBySomebody(t *testing.T) {
+	a := apptest.Firm(t)
+	begin := func(by app.Request) *pricing.Proposal {
+		t.Helper()
+		made, err := pricing.Begin(t.Context(), a, by, pricing.Begun{ClientID: 1})
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := pricing.One(t.Context(), a, by.Actor, made.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p
+	}
+	if p := begin(apptest.Admin); p.Lead != "Ada Admin" {
+		t.Errorf("without anybody responsible it is led by %s", p.Lead)
+	}
+	apptest.Set(t, a, "clients", 1, "responsible", "LL")
+	p := begin(apptest.Admin)
+	if p.Lead != "Lea Lead" || p.Grid.Typed.Lead != "LL" {
+		t.Errorf("led by %s", p.Lead)
+	}
+	if p = save(t, a, p.ID, func(p *pricing.TypedProposal) { p.Lead = "Ada Admin" }); p.LeadID != 1 || p.Grid.Typed.Lead != "AA" {
+		t.Errorf("given to %s", p.Lead)
+	}
+	own := begin(apptest.Lead)
+	own.Grid.Typed.Lead = "AA"
+	_, err := pricing.Save(t.Context(), a, apptest.Lead, pricing.Saving{ID: own.ID, Version: own.Version, Typed: own.Grid.Typed})
+	refused(t, err, "You would not see it any more")
+	own.Grid.Typed.Lead = "XY"
+	_, err = pricing.Save(t.Context(), a, apptest.Lead, pricing.Saving{ID: own.ID, Version: own.Version, Typed: own.Grid.Typed})
+	refused(t, err, "Nobody here is called")
+}
+
+// Every field that can't be understood is named, with a sentence; nothing of it
+// is kept.
+func TestWhatCanNotBeUnderstoodNamesItsField(t *testing.T) {
+	a, p := begun(t)
+	for field, spoil := range map[string]func(*pricing.TypedProposal){
+		"validUntil":       func(p *pricing.TypedProposal) { p.ValidUntil = "soon" },
+		"starts":           func(p *pricing.TypedProposal) { p.Starts = "31 Feb 2027" },
+		"term":             func(p *pricing.TypedProposal) { p.Term = "a while" },
+		"discount":         func(p *pricing.TypedProposal) { p.Discount = "a lot" },
+		"title":            func(p *pricing.TypedProposal) { p.Title = " " },
+		"ways":             func(p *pricing.TypedProposal) { p.Pays, p.Ways = "now", nil },
+		"lines.0.price":    func(p *pricing.TypedProposal) { p.Lines[0].Price = "8.4.0" },
+		"lines.0.quantity": func(p *pricing.TypedProposal) { p.Lines[0].Quantity = "two" },
+		"lines.0.taxCode":  func(p *pricing.TypedProposal) { p.Lines[0].TaxCode = "ZZ" },
+		"lines.0.expected": func(p *pricing.TypedProposal) { p.Lines[0].Expected = "8 Nobody" },
+		"lines.0.discount": func(p *pricing.TypedProposal) { p.Lines[0].Discount = "5 % off" },
+		"lines.1.cells.2":  func(p *pricing.TypedProposal) { p.Lines[1].Cells[2] = "cheap" },
+		"lines.2.bands":    func(p *pricing.TypedProposal) { p.Lines[2].Bands = "first 5 at 10" },
+		"lines.5.when":     func(p *pricing.TypedProposal) { p.Lines[5].When = "on acceptance" }, // an open price
+		"lines.3.when":     func(p *pricing.TypedProposal) { p.Lines[3].When = "as worked" },     // a fixed price
+		"lines":            func(p *pricing.TypedProposal) { p.Discount = "9,000" },              // more than the first tier bills once
+		"lines.4":          func(p *pricing.TypedProposal) { p.Lines[4].Cells = []string{"x"} },
+		"suggested":        nil,
+	} {
+		if spoil == nil {
+			continue
+		}
+		view, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		typed := view.Grid.Typed
+		spoil(&typed)
+		_, err = pricing.Save(t.Context(), a, apptest.Admin, pricing.Saving{ID: p.ID, Version: view.Version, Typed: typed})
+		var refusal *app.Refusal
+		if !errors.As(err, &refusal) || refusal.Field != field || !strings.HasSuffix(refusal.Sentence, ".") && !strings.HasSuffix(refusal.Sentence, "?") {
+			t.Errorf("%s: %v in %q", field, err, refusal)
+		}
+		if after, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID); after.Version != view.Version {
+			t.Errorf("%s: it was kept", field)
+		}
+	}
+}
+
+// What is asked of a proposal that is over, or is somebody else's, is refused.
+func TestActsAtTheWrongMoment(t *testing.T) {
+	a, p := begun(t)
+	_, err := pricing.Withdraw(t.Context(), a, apptest.Admin, p.ID, p.Version)
+	refused(t, err, "not sent yet")
+	secret, _ := sent(t, a, p)
+	out, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, err = pricing.Save(t.Context(), a, apptest.Admin, pricing.Saving{ID: p.ID, Version: out.Version, Typed: out.Grid.Typed})
+	refused(t, err, "withdraw it, or make a new version")
+	refused(t, pricing.Delete(t.Context(), a, apptest.Admin, p.ID, out.Version), "it is out")
+	refused(t, pricing.AskQuestion(t.Context(), a, secret, "  "), "Type your question")
+	refused(t, pricing.PassOn(t.Context(), a, secret, "", "x@client.example", ""), "Give a name")
+	refused(t, pricing.PassOn(t.Context(), a, secret, "Bo", "nowhere", ""), "no mail address")
+	_, err = pricing.Reply(t.Context(), a, apptest.Admin, p.ID, 99, 0, "Yes.")
+	refused(t, err, "no such question")
+	for _, id := range []int64{p.ID, 99} {
+		_, err = pricing.One(t.Context(), a, apptest.Staff.Actor, id)
+		refused(t, err, "no such proposal")
+	}
+	_, err = pricing.Begin(t.Context(), a, apptest.Admin, pricing.Begun{})
+	refused(t, err, "For whom is it")
+	apptest.Set(t, a, "clients", 2, "currency", "USD")
+	_, err = pricing.Copy(t.Context(), a, apptest.Admin, p.ID, pricing.Copying{ClientID: 2})
+	refused(t, err, "begin a new proposal")
+	draft, err := pricing.Copy(t.Context(), a, apptest.Admin, p.ID, pricing.Copying{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := pricing.Delete(t.Context(), a, apptest.Admin, draft.ID, 0); err != nil {
+		t.Error(err)
+	}
+	_, err = pricing.One(t.Context(), a, apptest.Admin.Actor, draft.ID)
+	refused(t, err, "no such proposal")
+	apptest.Whole(t, a)
+}
+
+// In another currency costs are converted by the recorded rate; without one the
+// proposal says so instead of a wrong margin. Source: 50.00 EUR at 0.8 EUR a
+// dollar are 62.50 dollars.
+func TestMarginsOfAnotherCurrency(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Add(t, a, "clients", "name", "Dollar", "code", "D", "currency", "USD")
+	apptest.Add(t, a, "rates", "kind", "cost", "per_hour", "50", "from", "2026-01-01")
+	made, err := pricing.Begin(t.Context(), a, apptest.Admin, pricing.Begun{ClientID: 3})
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := pricing.One(t.Context(), a, apptest.Admin.Actor, made.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	typed := p.Grid.Typed
+	typed.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "250", When: "on acceptance", TaxCode: "S", Expected: "1", Cells: []string{"x"}}}
+	_, err = pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, made.ID, typed)
+	refused(t, err, "no exchange rate of USD")
+	apptest.Add(t, a, "exchange-rates", "currency", "USD", "day", "2026-11-01", "rate", "0.8", "source", "test")
+	g, err := pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, made.ID, typed)
+	if err != nil || g.Tiers[0].Cost.Minor != 62_50 || g.Tiers[0].Cost.Currency != "USD" || g.Tiers[0].Margin != "75" {
+		t.Errorf("%+v, %v", g, err)
+	}
+}
+
+// The number of a proposal is its entity's next; a new one from an old keeps the
+// entity, and a start that is over is open again.
+func TestNumbersAndStarts(t *testing.T) {
+	a, p := begun(t)
+	p = save(t, a, p.ID, func(p *pricing.TypedProposal) { p.Starts = "2026-11-15" })
+	if p.Number != "P1" || p.Grid.Assumed || p.Grid.Start.String() != "2026-11-15" {
+		t.Errorf("%s starts %s, assumed %v", p.Number, p.Grid.Start, p.Grid.Assumed)
+	}
+	made, err := pricing.Copy(t.Context(), a, apptest.Admin, p.ID, pricing.Copying{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if next, err := pricing.One(t.Context(), a, apptest.Admin.Actor, made.ID); err != nil || next.Number != "P2" || next.Grid.Typed.Starts != "" || !next.Grid.Assumed || next.Grid.Typed.ValidUntil != "2026-12-31" {
+		t.Errorf("%+v, %v", next, err)
+	}
+	// The calendar of a start in the past begins there; what is due on acceptance is due today.
+	calendar, err := pricing.CalendarOf(t.Context(), a, apptest.Admin.Actor, p.ID, 2, true)
+	if err != nil || calendar.Bills[0].When != "1 Dec 2026" || calendar.Bills[1].When != "1 Dec 2026" || !calendar.Bills[0].Deposit {
+		t.Errorf("%+v, %v", calendar.Bills[:3], err)
+	}
+}

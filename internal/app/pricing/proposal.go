@@ -39,7 +39,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, begun Begun) (Proposa
 		if err != nil {
 			return ProposalMade{}, err
 		}
-		c, err := b.blank(client, strings.TrimSpace(begun.Name))
+		c, err := b.blank(client, b.leadFor(tx.Actor, client), strings.TrimSpace(begun.Name))
 		if err != nil {
 			return ProposalMade{}, err
 		}
@@ -72,12 +72,23 @@ func clientFor(tx *app.Tx, begun Begun) (*store.Client, error) {
 	return client, app.Missing(err, "client")
 }
 
+// leadFor is who leads new work for a client: a lead's own; of an administrator,
+// whoever is responsible for the client, if that is somebody who leads.
+func (b *book) leadFor(actor app.Actor, client *store.Client) int64 {
+	for _, p := range b.people {
+		if actor.Role == app.Administrator && client.ResponsibleID != nil && p.ID == *client.ResponsibleID && p.Active && p.Role == string(app.Lead) {
+			return p.ID
+		}
+	}
+	return actor.PersonID
+}
+
 // blank is what a new proposal says.
-func (b *book) blank(client *store.Client, name string) (Content, error) {
+func (b *book) blank(client *store.Client, lead int64, name string) (Content, error) {
 	if name == "" {
 		name = fmt.Sprintf("%s %d", client.Name, b.today.Time().Year())
 	}
-	c := Content{Name: name, Title: name, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices, Pays: paysLater, Ways: []string{"card", "debit"}, Subject: "Our proposal: {title}",
+	c := Content{Name: name, Title: name, LeadID: lead, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices, Pays: paysLater, Ways: []string{"card", "debit"}, Subject: "Our proposal: {title}",
 		Offer: core.Offer{Currency: b.currency, Tiers: []core.Tier{{Name: "Proposal"}}, Lines: []core.Line{}, TermMonths: 12}}
 	opening := "opening_new"
 	if n, err := store.Count(b.tx, "SELECT COUNT(*) FROM engagements WHERE client_id = ?", client.ID); err != nil || n > 0 {
@@ -105,10 +116,10 @@ func insert(tx *app.Tx, client *store.Client, c Content, from *store.Proposal) (
 	if err != nil {
 		return nil, err
 	}
-	p := &store.Proposal{EntityID: entity.ID, ClientID: client.ID, LeadID: tx.Actor.PersonID, Number: entity.ProposalNext, NumberText: fmt.Sprintf("%s%d", entity.ProposalPrefix, entity.ProposalNext),
+	p := &store.Proposal{EntityID: entity.ID, ClientID: client.ID, Number: entity.ProposalNext, NumberText: fmt.Sprintf("%s%d", entity.ProposalPrefix, entity.ProposalNext),
 		Currency: c.Offer.Currency, State: core.Draft, Draft: 1, MadeAt: tx.Now}
 	if from != nil {
-		p.LeadID, p.MadeFromID = from.LeadID, &from.ID
+		p.MadeFromID = &from.ID
 	}
 	entity.ProposalNext++
 	if err := store.Save(tx.DB, entity); err != nil {
@@ -138,7 +149,7 @@ func entityOf(tx *app.Tx, from *store.Proposal) (*store.IssuingEntity, error) {
 
 // take writes on the proposal's row what lists show of its content.
 func take(tx *app.Tx, p *store.Proposal, c Content) error {
-	p.Name, p.Title, p.ValidUntil, p.SavedAt = c.Name, c.Title, c.ValidUntil, tx.Now
+	p.Name, p.Title, p.ValidUntil, p.SavedAt, p.LeadID = c.Name, c.Title, c.ValidUntil, tx.Now, c.LeadID
 	b, err := openBook(tx.DB, tx.Today, p.Currency)
 	if err != nil {
 		return err
@@ -209,6 +220,9 @@ func change(tx *app.Tx, id, version int64, make func(*book, Content) (Content, e
 	tx.Concerns(ofProposal, p.ID)
 	if err := keepDraft(tx, p, draft, c); err != nil {
 		return nil, err
+	}
+	if _, err := seen(tx.DB, tx.Actor, p.ID); err != nil {
+		return nil, app.RefuseField("lead", "You would not see it any more: only an administrator gives a proposal to another lead.")
 	}
 	return b.view(p, c)
 }

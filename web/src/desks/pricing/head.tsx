@@ -1,5 +1,8 @@
+import { Select } from "antd";
 import { Link } from "react-router";
+import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { useOptions } from "../../frame/record/use-record";
 import { SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import { GridField } from "./grid-field";
 import { type Fault, type Grid, type Proposal, stateWords, type Typed } from "./use-proposal";
@@ -15,11 +18,32 @@ interface Props {
 
 /** What the proposal is called, and its terms as a sentence. */
 export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Props) {
+  const { role } = useSession();
+  const people = useOptions("people", 0, role === "administrator");
   const set = (part: Partial<Typed>) => commit((now) => ({ ...now, ...part }));
   return (
     <>
       <p className="over">
-        <Link to="/pricing">Pricing</Link> · {proposal.number} · {stateWords[proposal.state]}
+        <Link to="/pricing">Pricing</Link> · {proposal.number} · {stateWords[proposal.state]} · led by{" "}
+        {role === "administrator" && !locked ? (
+          <Select
+            className="led-by"
+            size="small"
+            variant="borderless"
+            popupMatchSelectWidth={false}
+            aria-label="Led by"
+            value={typed.lead}
+            showSearch={{ optionFilterProp: "label" }}
+            options={(people.data ?? []).map((person) => ({
+              value: person.key,
+              label: person.title,
+              title: person.title,
+            }))}
+            onChange={(lead) => set({ lead })}
+          />
+        ) : (
+          proposal.lead
+        )}
         {proposal.replacedBy ? (
           <>
             {" "}
