@@ -160,7 +160,7 @@ export function TierGrid(props: Props) {
                   locked={locked}
                   typed={typed.discount}
                   shown={typed.discount}
-                  empty="none; type 5 % of every bill, or an amount off what is billed once"
+                  empty="none; 5 %, or an amount"
                   fault={faultAt(fault, "discount")}
                   onTyping={(discount) => props.preview((now) => ({ ...now, discount }))}
                   onCommit={(discount) => commit((now) => ({ ...now, discount }))}

@@ -4,8 +4,19 @@ import { Link, useNavigate } from "react-router";
 import { instant, long } from "../../frame/days";
 import { useMoneyText } from "../../frame/figure";
 import { History } from "../../frame/history";
-import { type Proposal, stateWords, useProposalActs } from "./use-proposal";
+import { type Proposal, useProposalActs } from "./use-proposal";
 import { Versions } from "./versions";
+
+const became: Record<Proposal["state"], string> = {
+  draft: "is a draft",
+  sent: "is out",
+  seen: "is out",
+  accepted: "was accepted",
+  declined: "was declined",
+  withdrawn: "was withdrawn",
+  superseded: "was replaced by a newer version",
+  expired: "has expired",
+};
 
 /** What has become of a proposal: its answer, questions, who has a link, mails, versions, history. */
 export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChange: boolean }) {
@@ -17,7 +28,7 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
   return (
     <section aria-label="Story" className="story-pane">
       <p>
-        <b>{proposal.number}</b> is {proposal.state === "draft" ? "a draft" : stateWords[proposal.state]}
+        <b>{proposal.number}</b> {became[proposal.state]}
         {proposal.sentDay && `, sent ${long(proposal.sentDay)}`}
         {proposal.seenAt && `, opened ${instant(proposal.seenAt)}`}.
       </p>
