@@ -22,8 +22,8 @@ type Guest struct {
 	Secret string `header:"Link-Secret" required:"true" minLength:"20" maxLength:"100"`
 }
 
-// guests slows down who tries secrets, and who asks for codes.
-type guests struct{ address, link, code *httprate.RateLimiter }
+// guests slows down who tries secrets, and who makes mails go out.
+type guests struct{ address, link, seldom *httprate.RateLimiter }
 
 func newGuests() *guests {
 	return &guests{httprate.NewRateLimiter(300, time.Minute), httprate.NewRateLimiter(120, time.Minute), httprate.NewRateLimiter(5, 10*time.Minute)}
@@ -31,6 +31,12 @@ func newGuests() *guests {
 
 func (g *guests) full(in *Guest) bool {
 	return g.address.OnLimit(in.writer, in.request, in.address) || g.link.OnLimit(in.writer, in.request, app.Digest(in.Secret))
+}
+
+// often reports whether something that mails, or asks a bank, was done too often
+// through a link.
+func (g *guests) often(in *Guest, what string) bool {
+	return g.seldom.OnLimit(in.writer, in.request, what+app.Digest(in.Secret))
 }
 
 // guestInput is any input that embeds Guest.
@@ -111,12 +117,15 @@ func (s *server) registerGuests(api huma.API) {
 		return done(pricing.MarkSeen(ctx, s.app, in.Secret))
 	})
 	open(s, api, http.MethodPost, "/proposal/code", "sendCode", "Mail the one-time code that a signature needs", func(ctx context.Context, in *Guest) (*answer[nothing], error) {
-		if s.guests.code.OnLimit(in.writer, in.request, app.Digest(in.Secret)) {
+		if s.guests.often(in, "code") {
 			return nil, app.Refuse(app.Conflict, "Several codes were mailed already. Look at the latest mail, or try again in ten minutes.")
 		}
 		return done(pricing.SendCode(ctx, s.app, in.Secret))
 	})
 	open(s, api, http.MethodPost, "/proposal/way", "keepWay", "Give a way of paying", func(ctx context.Context, in *guestGiving) (*answer[pricing.KeptWay], error) {
+		if s.guests.often(&in.Guest, "way") {
+			return nil, app.Refuse(app.Conflict, "Several ways of paying were tried. Wait ten minutes, or go on without one, if that is offered.")
+		}
 		return answered(pricing.KeepWay(ctx, s.app, in.Secret, in.Body))
 	})
 	open(s, api, http.MethodPost, "/proposal/acceptance", "acceptProposal", "Accept and sign", func(ctx context.Context, in *guestSigning) (*answer[nothing], error) {
@@ -129,10 +138,13 @@ func (s *server) registerGuests(api huma.API) {
 		return done(pricing.AskQuestion(ctx, s.app, in.Secret, in.Body.Text))
 	})
 	open(s, api, http.MethodPost, "/proposal/passing", "passOn", "Pass the proposal on to who signs", func(ctx context.Context, in *guestPassing) (*answer[nothing], error) {
+		if s.guests.often(&in.Guest, "pass") {
+			return nil, app.Refuse(app.Conflict, "It was passed on several times already. Wait ten minutes, then go on.")
+		}
 		return done(pricing.PassOn(ctx, s.app, in.Secret, in.Body.Name, in.Body.Mail, in.Body.Word))
 	})
 	open(s, api, http.MethodPost, "/proposal/newer", "mailNewer", "Mail a link to the version that has taken its place", func(ctx context.Context, in *Guest) (*answer[nothing], error) {
-		if s.guests.code.OnLimit(in.writer, in.request, app.Digest(in.Secret)) {
+		if s.guests.often(in, "newer") {
 			return nil, app.Refuse(app.Conflict, "The link was mailed already. Look at your mail.")
 		}
 		return done(pricing.MailNewer(ctx, s.app, in.Secret))

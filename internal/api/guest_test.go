@@ -107,6 +107,12 @@ func TestSigningThroughTheInterface(t *testing.T) {
 	if status, body := c.do("POST", "/api/public/proposal/code", "", with); status != http.StatusConflict || !strings.Contains(body, "Several codes") {
 		t.Errorf("a sixth code: %d %s", status, body)
 	}
+	for n := range 6 {
+		status, body := c.do("POST", "/api/public/proposal/passing", `{"name":"Bo","mail":"bo@client.example","word":""}`, with)
+		if want := map[bool]int{true: http.StatusOK, false: http.StatusConflict}[n < 5]; status != want {
+			t.Errorf("passed on the %d. time: %d %s", n+1, status, body)
+		}
+	}
 	code := mails.Find(t, "sig@client.example", `code is (\d{6})`)
 	signing := `{"chosen":{"tier":0,"options":[],"quantities":{}},"gross":"1,107.00","name":"Sig Ner","code":"` + code + `"}`
 	if status, body := c.do("POST", "/api/public/proposal/acceptance", signing, with); status != 200 {

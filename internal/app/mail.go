@@ -59,20 +59,23 @@ func (a *App) Deliver(ctx context.Context) error {
 // deliver sends one mail. What the mail says is complete only here: the secret of
 // a link is in the mail, its digest in the data.
 func (a *App) deliver(ctx context.Context, m *store.Mail) error {
-	l, link, err := a.compose(ctx, m)
-	if err != nil {
-		return err
-	}
 	m.Tries++
-	if err := a.Mail(ctx, l); err != nil {
-		slog.Warn("a mail was not delivered", "mail", m.ID, "tries", m.Tries, "error", err)
+	m.Problem = "it could not be written"
+	l, link, err := a.compose(ctx, m)
+	if err == nil {
 		m.Problem = "the mail server did not take it"
+		err = a.Mail(ctx, l)
+	}
+	switch now := a.Clock.Now(); {
+	case err == nil:
+		m.State, m.Problem, m.SentAt = "sent", "", &now
+	case ctx.Err() != nil:
+		return ctx.Err() // the program stops: it is tried again after the next start
+	default:
+		slog.Warn("a mail was not delivered", "mail", m.ID, "tries", m.Tries, "error", err)
 		if m.Tries >= mostTries {
 			m.State = "failed"
 		}
-	} else {
-		now := a.Clock.Now()
-		m.State, m.Problem, m.SentAt = "sent", "", &now
 	}
 	return a.Store.Write(ctx, func(tx *gorm.DB) error {
 		if m.State != "sent" && link != 0 {

@@ -90,6 +90,29 @@ func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 	}
 }
 
+// A mail that can't be written does not stand in the way of those behind it.
+func TestOneBrokenMailDoesNotStopTheOthers(t *testing.T) {
+	a := apptest.Firm(t)
+	mails := apptest.Mail(a)
+	for _, m := range []store.Mail{{ToMail: "one@client.example", Subject: "Broken", Attachment: strings.Repeat("0", 64)}, {ToMail: "two@client.example", Subject: "Fine"}} {
+		if err := queue(t, a, m); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for range 6 {
+		if err := a.Deliver(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if len(mails.All) != 1 || mails.All[0].Subject != "Fine" {
+		t.Errorf("%+v", mails.All)
+	}
+	kept, err := store.MailList(a.Store.Read(t.Context()), 0, 0, 5)
+	if err != nil || kept[1].State != "failed" || kept[1].Problem != "it could not be written" || kept[0].State != "sent" {
+		t.Errorf("%+v, %v", kept, err)
+	}
+}
+
 func TestAMailWithoutAnAddressLeavesNothingOfItsAct(t *testing.T) {
 	a := apptest.Firm(t)
 	for _, to := range []string{"", "nobody", "a@b.example\r\nBcc: all@c.example"} {
