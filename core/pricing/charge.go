@@ -118,7 +118,7 @@ func Prorate(price money.Amount, days, whole int64) (money.Amount, error) {
 }
 
 // shareDiscount takes an amount off the whole from what is billed once, by the
-// rule of splitting, and computes deposits of what is left.
+// rule of splitting, and computes deposits of what is left after any discount.
 func (o Offer) shareDiscount(charges []Charge) error {
 	if o.Discount.Percent == 0 && o.Discount.Amount > 0 {
 		if err := o.takeAmount(charges); err != nil {
@@ -126,11 +126,17 @@ func (o Offer) shareDiscount(charges []Charge) error {
 		}
 	}
 	for i := range charges {
-		deposit, err := o.Lines[charges[i].Line].Rule.Deposit.Of(charges[i].Net)
+		off, err := o.Discount.Percent.Of(charges[i].Net)
 		if err != nil {
 			return err
 		}
-		charges[i].Deposit = deposit
+		left, err := charges[i].Net.Sub(off)
+		if err != nil {
+			return err
+		}
+		if charges[i].Deposit, err = o.Lines[charges[i].Line].Rule.Deposit.Of(left); err != nil {
+			return err
+		}
 	}
 	return nil
 }

@@ -28,7 +28,7 @@ type Result struct {
 // PerPeriod is what one whole period of a frequency comes to.
 type PerPeriod struct {
 	Frequency
-	Times int // bills in the term, else in the first year
+	Times int // bills in the term, else in the first year; 0 if its lines differ
 	Sum
 }
 
@@ -121,11 +121,23 @@ func (o Offer) perPeriod(s Setting, lines []InTier, charges []Charge) ([]PerPeri
 		if err != nil {
 			return nil, err
 		}
-		times := len(filter(charges, func(c Charge) bool { return c.Line == l.Line }))
-		all = append(all, PerPeriod{f, times, sum})
+		all = append(all, PerPeriod{f, timesOf(one, charges), sum})
 	}
 	slices.SortStableFunc(all, func(a, b PerPeriod) int { return a.days() - b.days() })
 	return all, nil
+}
+
+// timesOf is how often each of some lines is billed, or 0 if they differ.
+func timesOf(lines, charges []Charge) int {
+	times := -1
+	for _, l := range lines {
+		n := len(filter(charges, func(c Charge) bool { return c.Line == l.Line }))
+		if times >= 0 && n != times {
+			return 0
+		}
+		times = n
+	}
+	return times
 }
 
 func (f Frequency) days() int {

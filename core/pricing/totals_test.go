@@ -278,6 +278,32 @@ func TestAnAmountOffTheWholeIsSharedOverWhatIsBilledOnce(t *testing.T) {
 	}
 }
 
+// A deposit is part of its bill: of what is left after a discount on the whole.
+// Source: half of nine tenths of 8,400 is 3,780 (common practice).
+func TestADepositIsNeverMoreThanItsBill(t *testing.T) {
+	o := monitoring(t)
+	o.Discount.Percent = 10_0000
+	if r := compute(t, o, Choice{}); r.Deposits != eur(3780_00) {
+		t.Errorf("half of 7,560.00 is asked as %s", r.Deposits)
+	}
+	o.Discount.Percent, o.Lines[0].Rule.Deposit = 100_0000, money.Hundred
+	if r := compute(t, o, Choice{}); !r.Deposits.IsZero() {
+		t.Errorf("of nothing, %s are asked", r.Deposits)
+	}
+}
+
+// Lines of one frequency that end differently have no common number of times.
+func TestHowOftenIsSaidWhereItIsOneNumber(t *testing.T) {
+	o := Offer{Currency: "EUR", Tiers: []Tier{{}}, TermMonths: 12, Lines: []Line{
+		line(t, Line{Description: "a", Price: price("10")}, "each month", "x"), line(t, Line{Description: "b", Price: price("20")}, "each month, 3 times", "optional")}}
+	if r := compute(t, o, Choice{}); len(r.Recurring) != 1 || r.Recurring[0].Times != 12 {
+		t.Errorf("%+v", r.Recurring)
+	}
+	if r := compute(t, o, Choice{Everything: true}); len(r.Recurring) != 1 || r.Recurring[0].Times != 0 || r.Recurring[0].Net != eur(30_00) || r.WholeTerm.Net != eur(180_00) {
+		t.Errorf("%+v", r.Recurring)
+	}
+}
+
 // First year: every service period that begins within twelve months of the
 // start. Begun on the 10th and prorated to the 1st, that is a part and twelve
 // whole months. Source: rules §5; the part 22 of 31 days by hand.

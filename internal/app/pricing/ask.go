@@ -81,7 +81,7 @@ func explainDeposits(o core.Offer, r core.Result) explain.Step {
 func explainEach(o core.Offer, r core.Result) explain.Step {
 	step := explain.Step{Label: "Each whole period", Detail: "net"}
 	for _, each := range r.Recurring {
-		of := explain.Step{Label: capital(each.Frequency.String()), Detail: times(each.Times), Figure: each.Net.String()}
+		of := explain.Step{Label: capital(each.Frequency.String()), Detail: timesOrNone(each.Times), Figure: each.Net.String()}
 		for _, bill := range each.Bills {
 			for _, c := range bill.Charges {
 				of.Steps = append(of.Steps, explain.Step{Label: o.Lines[c.Line].Description, Figure: c.Net.String()})
@@ -90,6 +90,14 @@ func explainEach(o core.Offer, r core.Result) explain.Step {
 		step.Steps = append(step.Steps, of)
 	}
 	return step
+}
+
+// timesOrNone says how often, if that is one number.
+func timesOrNone(n int) string {
+	if n == 0 {
+		return "not all of its lines equally often"
+	}
+	return times(n)
 }
 
 // Fee answers which fee would give a margin.

@@ -32,7 +32,7 @@ func payRows(o core.Offer, r core.Result) []PageRow {
 	}
 	for _, each := range r.Recurring {
 		label := capital(each.Frequency.String())
-		if o.TermMonths > 0 {
+		if o.TermMonths > 0 && each.Times > 0 {
 			label += ", " + times(each.Times)
 		}
 		rows = append(rows, PageRow{label, each.Net.String()})
