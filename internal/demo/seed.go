@@ -43,6 +43,9 @@ func Seed(ctx context.Context, folder string, outside app.App) error {
 	if err != nil {
 		return err
 	}
+	if err := data.Unsynced(ctx); err != nil {
+		return errors.Join(err, data.Close())
+	}
 	outside.Store = data
 	s := &seeder{ctx: ctx, app: &outside, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1))}
 	if err := errors.Join(s.all(), data.Close()); err != nil {

@@ -75,6 +75,12 @@ func connect(dsn string, connections int) (*gorm.DB, error) {
 	return db, nil
 }
 
+// Unsynced stops waiting for the disk until the data is closed. It is for data
+// that is made in one go and worth nothing before its end, such as a demo.
+func (s *Store) Unsynced(ctx context.Context) error {
+	return s.writer.WithContext(ctx).Exec("PRAGMA synchronous = OFF").Error
+}
+
 // Close closes the database; open transactions are rolled back.
 func (s *Store) Close() error {
 	var problems []error
