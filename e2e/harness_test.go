@@ -200,10 +200,29 @@ func (p *page) click(role, name string) {
 	p.clickOn(control, role, name)
 }
 
+// whereItRests is the middle of an element once it has stood still for some
+// frames: what is loaded above it may still push it down.
+const whereItRests = `new Promise((done, fail) => {
+	let last = "", same = 0, frames = 0
+	const look = () => {
+		const e = %s
+		if (!e || ++frames > 300) return fail(new Error("it is not there, or never rests"))
+		if (frames === 1) e.scrollIntoView({block: "nearest"})
+		const r = e.getBoundingClientRect(), now = [r.x, r.y, r.width, r.height].join()
+		same = now === last ? same + 1 : 0
+		last = now
+		if (same > 3) done([r.x + r.width / 2, r.y + r.height / 2])
+		else requestAnimationFrame(look)
+	}
+	look()
+})`
+
 func (p *page) clickOn(expression string, values ...any) {
 	p.Helper()
-	at := js[[]float64](p, "(e => { e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })("+
-		fill(expression, values)+")")
+	at, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(whereItRests, fill(expression, values)), chromedp.EvalAwaitPromise))
+	if err != nil {
+		p.Fatalf("%s: %v", fill(expression, values), err)
+	}
 	p.do(chromedp.MouseClickXY(at[0], at[1]))
 }
 
