@@ -81,6 +81,9 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 	if _, content, _ := pricing.Signed(t.Context(), a, secret); strings.Contains(string(content), "Another Name") {
 		t.Error("the signed copy has changed")
 	}
+	if page, err := pricing.ReadPage(t.Context(), a, secret, nil); err != nil || !strings.Contains(page.Terms, "for Client the work") || page.Chosen.Net != "42,860.00" {
+		t.Errorf("the page does not say what was agreed: %+v, %v", page, err)
+	}
 }
 
 func TestWhatCanNotBeAcceptedIsRefusedWithASentence(t *testing.T) {

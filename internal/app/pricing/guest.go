@@ -85,6 +85,9 @@ func pageOf(tx *gorm.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page, 
 	switch {
 	case answer != nil && answer.Accepted:
 		on = answer.Day
+		if c, err = readContent(answer.Content); err != nil { // as it was agreed, whatever has changed since
+			return nil, err
+		}
 		choice, err = readChoice(answer.Choice)
 	case chosen != nil:
 		choice, err = b.choice(c.Offer, *chosen)
