@@ -60,6 +60,7 @@ var Items = []Item{
 	{Name: "minimum", Label: "At least, minutes an entry", Group: "Time", Form: Minutes, Default: "0"},
 	{Name: "tax_code", Label: "Tax on work", Group: "Tax", Form: TaxCode, Default: ""},
 	{Name: "tax_code_expenses", Label: "Tax on expenses", Group: "Tax", Form: TaxCode, Optional: true, Hint: "empty: as on work"},
+	{Name: "tax_code_disbursements", Label: "Tax on disbursements", Group: "Tax", Form: TaxCode, Optional: true, Hint: "empty: the firm's code that is exempt"},
 	{Name: "tax_code_goods", Label: "Tax on goods", Group: "Tax", Form: TaxCode, Optional: true, Hint: "empty: as on work"},
 	{Name: "discount", Label: "Discount, %", Group: "Price", Form: Percent, Default: "0"},
 	{Name: "surcharge", Label: "Surcharge on fees, %", Group: "Price", Form: Percent, Default: "0"},

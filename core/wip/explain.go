@@ -10,25 +10,47 @@ import (
 // Explain says how the value was made: minutes, rate, what it beat, treatment.
 func (v Valued) Explain() explain.Step {
 	step := explain.Step{Label: "Value", Figure: v.Agreed.String(), Steps: []explain.Step{v.minutes()}}
-	switch v.Treatment {
-	case NotBillable:
+	switch {
+	case v.Treatment == NotBillable:
 		step.Steps = append(step.Steps, explain.Step{Label: "Not billable", Detail: "never on an invoice"})
-	case NoCharge:
+	case v.Treatment == NoCharge:
 		step.Steps = append(step.Steps, explain.Step{Label: "No charge", Detail: "printed on the invoice at zero", Figure: v.Agreed.String()})
+	case v.Flat != nil:
+		step.Steps = append(step.Steps, explain.Step{Label: "Flat amount", Detail: "in place of hours × rate", Figure: v.Flat.String()})
 	default:
-		step.Steps = append(step.Steps, v.Rate.Explain())
-		if v.Markup != 0 {
-			step.Steps = append(step.Steps, explain.Step{Label: "Mark-up", Figure: v.Markup.String() + " %"})
-		}
-		if perHour, ok := v.Rate.PerHour(); ok {
-			step.Detail = fmt.Sprintf("%s h × %s, rounded once", worktime.Hours(v.Billed.Minutes), perHour)
-		}
+		v.explainRate(&step)
+	}
+	if v.Treatment == OutOfScope {
+		step.Steps = append(step.Steps, explain.Step{Label: "Outside the fee", Detail: "billed by itself, whatever the arrangement covers"})
 	}
 	if v.Standard != v.Agreed {
+		step.Steps = append(step.Steps, v.explainStandard())
+	}
+	return step
+}
+
+func (v Valued) explainRate(step *explain.Step) {
+	step.Steps = append(step.Steps, v.Rate.Explain())
+	words := "rounded once"
+	switch {
+	case v.Markup > 0:
+		step.Steps = append(step.Steps, explain.Step{Label: "Mark-up", Figure: v.Markup.String() + " %"})
+		words = fmt.Sprintf("plus %s %%, rounded once", v.Markup)
+	case v.Markup < 0:
+		step.Steps = append(step.Steps, explain.Step{Label: "Mark-down", Figure: v.Markup.String() + " %"})
+		words = fmt.Sprintf("less %s %%, rounded once", -v.Markup)
+	}
+	if perHour, ok := v.Rate.PerHour(); ok {
+		step.Detail = fmt.Sprintf("%s h × %s, %s", worktime.Hours(v.Billed.Minutes), perHour, words)
+	}
+}
+
+func (v Valued) explainStandard() explain.Step {
+	step := explain.Step{Label: "Standard value", Figure: v.Standard.String(), Detail: "what anybody would pay; realisation is measured against it"}
+	if v.Flat == nil {
 		standard := v.StandardRate.Explain()
 		standard.Label = "At standard: " + lowerFirst(standard.Label)
-		step.Steps = append(step.Steps, explain.Step{Label: "Standard value", Figure: v.Standard.String(),
-			Detail: "what anybody would pay; realisation is measured against it", Steps: []explain.Step{standard}})
+		step.Steps = []explain.Step{standard}
 	}
 	return step
 }

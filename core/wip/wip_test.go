@@ -46,7 +46,7 @@ func TestAgreedAndStandardValue(t *testing.T) {
 
 func TestTreatments(t *testing.T) {
 	person := at(rate.Person, 142_5000)
-	for treatment, agreed := range map[Treatment]string{Billable: "213.75", NoCharge: "0.00", NotBillable: "0.00"} {
+	for treatment, agreed := range map[Treatment]string{Billable: "213.75", OutOfScope: "213.75", NoCharge: "0.00", NotBillable: "0.00"} {
 		w := work(85, person, person)
 		w.Treatment = treatment
 		got, err := Value(w)
@@ -54,7 +54,7 @@ func TestTreatments(t *testing.T) {
 			t.Errorf("%s: %s and %s, %v", treatment, got.Agreed, got.Standard, err)
 		}
 		w.Agreed, w.Standard = rate.Resolution{}, rate.Resolution{}
-		if got, err := Value(w); err != nil || got.WithoutRate != (treatment == Billable) {
+		if got, err := Value(w); err != nil || got.WithoutRate != treatment.Charged() {
 			t.Errorf("%s without any rate is marked %v, %v", treatment, got.WithoutRate, err)
 		}
 	}
@@ -144,4 +144,57 @@ func ExampleValue() {
 	v, _ := Value(Work{Worked: 85, Treatment: Billable, Rule: worktime.Rule{Increment: 6}, Currency: "EUR", Agreed: rates, Standard: rates})
 	fmt.Println(v.Billed.Minutes, v.Agreed)
 	// Output: 90 213.75
+}
+
+// The rule: a flat amount stands in place of hours × rate and needs none.
+func TestFlatEntries(t *testing.T) {
+	flat := money.Amount{Minor: 180_00, Currency: "EUR"}
+	for treatment, agreed := range map[Treatment]string{Billable: "180.00", OutOfScope: "180.00", NoCharge: "0.00", NotBillable: "0.00"} {
+		for minutes, resolution := range map[int]rate.Resolution{0: {}, 85: at(rate.Person, 142_5000)} {
+			w := work(minutes, resolution, resolution)
+			w.Treatment, w.Flat = treatment, &flat
+			got, err := Value(w)
+			if err != nil || got.Agreed.String() != agreed || got.Standard.String() != "180.00" || got.WithoutRate {
+				t.Errorf("%s, %d minutes: %+v, %v", treatment, minutes, got, err)
+			}
+		}
+	}
+	negative := money.Amount{Minor: -1, Currency: "EUR"}
+	for name, w := range map[string]Work{
+		"a mark-up on a flat amount":   {Treatment: Billable, Flat: &flat, Markup: 1, Currency: "EUR"},
+		"a negative flat amount":       {Treatment: Billable, Flat: &negative, Currency: "EUR"},
+		"a mark-down of more than all": {Treatment: Billable, Markup: -money.Hundred - 1, Currency: "EUR"},
+	} {
+		if got, err := Value(w); err == nil {
+			t.Errorf("%s is taken: %s", name, got.Agreed)
+		}
+	}
+}
+
+// 1.5 h × 142.50 = 213.75; 10 % more is 235.125, rounded once 235.13; 10 % less
+// 192.375, 192.38. The standard value has no mark-up.
+func TestMarkUpAndMarkDown(t *testing.T) {
+	person := at(rate.Person, 142_5000)
+	for markup, agreed := range map[money.Percent]string{10_0000: "235.13", -10_0000: "192.38", -100_0000: "0.00", 0: "213.75"} {
+		w := work(85, person, person)
+		w.Markup = markup
+		if got, err := Value(w); err != nil || got.Agreed.String() != agreed || got.Standard.String() != "213.75" {
+			t.Errorf("%s %%: %s and %s, %v", markup, got.Agreed, got.Standard, err)
+		}
+	}
+}
+
+func TestAHoldIsOverOnItsDay(t *testing.T) {
+	release := day.Of(2026, 12, 15)
+	for _, c := range []struct {
+		hold  Hold
+		on    day.Day
+		holds bool
+	}{
+		{NoHold, release, false}, {UntilReleased, release + 1000, true}, {UntilDay, release - 1, true}, {UntilDay, release, false}, {UntilDay, release + 1, false},
+	} {
+		if got := c.hold.Holds(release, c.on); got != c.holds {
+			t.Errorf("%s on %s: %v", c.hold, c.on, got)
+		}
+	}
 }

@@ -2,7 +2,6 @@ package api
 
 import (
 	"context"
-	"fmt"
 	"net/http"
 	"strings"
 
@@ -115,10 +114,5 @@ func (s *server) exported(ctx context.Context, actor app.Actor, kind, form strin
 	if err != nil {
 		return nil, err
 	}
-	write, mediaType := sheets.CSV, "text/csv; charset=utf-8"
-	if form == "xlsx" {
-		write, mediaType = sheets.XLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-	}
-	body, err := write(header, rows)
-	return &download{mediaType, fmt.Sprintf("attachment; filename=%q", kind+"."+form), body}, err
+	return written(kind, form, header, rows)
 }

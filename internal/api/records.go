@@ -86,8 +86,11 @@ type retireInput struct {
 
 func (s *server) registerRecords(api huma.API) {
 	const one = "/records/{kind}/{id}"
-	records(s, api, http.MethodGet, "/records/{kind}/form", "describeKind", "What records of a kind say", func(in *kindInput) string { return in.Kind },
+	operation(s, api, http.MethodGet, "/records/{kind}/form", "describeKind", "What records of a kind say",
 		func(ctx context.Context, actor app.Actor, in *kindInput) (*setup.Kind, error) {
+			if err := mayTouch(actor, in.Kind, false); err != nil && !setup.OnlyFromFiles(in.Kind) {
+				return nil, err
+			}
 			return setup.Describe(ctx, s.app, actor, in.Kind)
 		})
 	records(s, api, http.MethodGet, "/records/{kind}", "listRecords", "Records of a kind", func(in *listInput) string { return in.Kind },

@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 
+	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
@@ -21,9 +22,10 @@ type VersionQuery struct {
 
 // Choices is what can be chosen in a row of the week.
 type Choices struct {
-	Engagements []store.Choice  `json:"engagements"`
-	Services    []ServiceChoice `json:"services"`
-	People      []PersonChoice  `json:"people" doc:"whose week may be seen"`
+	Engagements []store.Choice   `json:"engagements"`
+	Services    []ServiceChoice  `json:"services"`
+	Categories  []CategoryChoice `json:"categories" doc:"of expenses"`
+	People      []PersonChoice   `json:"people" doc:"whose week may be seen"`
 }
 
 // ServiceChoice is a service of the catalogue.
@@ -32,6 +34,16 @@ type ServiceChoice struct {
 	Name    string `json:"name"`
 	Text    string `json:"text" doc:"that an entry begins with"`
 	Minutes int    `json:"minutes" doc:"that an entry begins with, or 0"`
+}
+
+// CategoryChoice is a category of expenses.
+type CategoryChoice struct {
+	ID           int64         `json:"id"`
+	Name         string        `json:"name"`
+	Unit         string        `json:"unit" doc:"counted in, or nothing"`
+	PerUnit      *money.Rate   `json:"perUnit,omitempty" doc:"in ten-thousandths"`
+	Markup       money.Percent `json:"markup" doc:"in ten-thousandths of a percent"`
+	Disbursement bool          `json:"disbursement"`
 }
 
 // PersonChoice is a person of the firm.
@@ -45,10 +57,7 @@ func (s *server) registerTimekeeping(api huma.API) {
 	operation(s, api, http.MethodGet, "/choices", "listChoices", "What can be chosen when recording",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (*Choices, error) { return s.choices(ctx, actor) })
 	operation(s, api, http.MethodGet, "/people/{id}/weeks/{day}", "readWeek", "The week sheet of a person",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			ByID
-			Day isoDay `path:"day" format:"date" doc:"any day of the week"`
-		}) (*timekeeping.Week, error) {
+		func(ctx context.Context, actor app.Actor, in *OfWeek) (*timekeeping.Week, error) {
 			on, err := in.Day.day("day")
 			if err != nil {
 				return nil, err
@@ -105,8 +114,17 @@ func (s *server) choices(ctx context.Context, actor app.Actor) (*Choices, error)
 	if err != nil {
 		return nil, err
 	}
+	categories, err := store.All[store.ExpenseCategory](tx, "name")
+	if err != nil {
+		return nil, err
+	}
 	people, err := store.All[store.Person](tx, "name")
-	choices := &Choices{Engagements: engagements, Services: []ServiceChoice{}, People: []PersonChoice{}}
+	choices := &Choices{Engagements: engagements, Services: []ServiceChoice{}, Categories: []CategoryChoice{}, People: []PersonChoice{}}
+	for _, c := range categories {
+		if c.Active {
+			choices.Categories = append(choices.Categories, CategoryChoice{c.ID, c.Name, c.Unit, c.PerUnit, c.Markup, c.Disbursement})
+		}
+	}
 	for _, service := range services {
 		if service.Active {
 			choices.Services = append(choices.Services, ServiceChoice{service.ID, service.Name, service.Text, service.Minutes})

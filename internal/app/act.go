@@ -116,6 +116,12 @@ func begin(db *gorm.DB, a *App, r Request, kind string) (*Tx, error) {
 	return tx, err
 }
 
+// Trial is a transaction in which an act is tried, to be taken back: it leaves no
+// history.
+func Trial(db *gorm.DB, a *App, actor Actor) *Tx {
+	return &Tx{DB: db, Now: a.Clock.Now(), Today: a.Clock.Today(), Actor: actor}
+}
+
 func (tx *Tx) finish(asked store.Idempotency, result any) error {
 	for _, rows := range []any{&tx.act, tx.subjects, tx.work, tx.money, tx.notices, tx.mails} {
 		if err := store.Insert(tx.DB, rows); err != nil {

@@ -19,9 +19,11 @@ type HistoryRow struct {
 
 // The things that have a history.
 const (
-	OfEntry   = "time_entry"
-	OfInvoice = "invoice"
-	OfFirm    = "firm"
+	OfEntry    = "time_entry"
+	OfInvoice  = "invoice"
+	OfFirm     = "firm"
+	OfWeek     = "week"
+	OfPurchase = "purchase"
 )
 
 // History is everything that was done to a thing, latest first.

@@ -57,10 +57,11 @@ func LinesOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 	return lines, err
 }
 
-// FeesOn sums what is billed of an engagement, or on drafts.
+// FeesOn sums the fees within scope that are billed of an engagement, or on
+// drafts: what a cap covers.
 func FeesOn(tx *gorm.DB, engagementID int64) (sum int64, err error) {
 	err = tx.Raw(`SELECT COALESCE(SUM(l.amount), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
-		WHERE l.engagement_id = ? AND i.state <> 'deleted'`, engagementID).Scan(&sum).Error
+		WHERE l.engagement_id = ? AND i.state <> 'deleted' AND l.kind <> 'expense' AND l.treatment <> 'out_of_scope'`, engagementID).Scan(&sum).Error
 	return sum, err
 }
 

@@ -40,14 +40,29 @@ var conservations = []conservation{
 		FROM time_entries t LEFT JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND NOT p.removed
 		WHERE NOT t.removed GROUP BY t.id
 		HAVING t.agreed <> COALESCE(SUM(p.agreed), 0) OR t.standard <> COALESCE(SUM(p.standard), 0) OR t.billed_minutes <> COALESCE(SUM(p.minutes), 0)`},
+	{"the portion of an expense is what it is worth", `
+		SELECT x.id, 'expense has ' || x.agreed || ', its portions ' || COALESCE(SUM(p.agreed), 0) AS what
+		FROM expenses x LEFT JOIN portions p ON p.source = 'expense' AND p.source_id = x.id AND NOT p.removed
+		WHERE NOT x.removed GROUP BY x.id
+		HAVING (x.engagement_id IS NULL) <> (COUNT(p.id) = 0) OR x.engagement_id IS NOT NULL AND (x.agreed <> COALESCE(SUM(p.agreed), 0) OR x.standard <> COALESCE(SUM(p.standard), 0))`},
+	{"the shares of a purchase add up to its cost", `
+		SELECT u.id, 'purchase has a cost of ' || u.cost || ', its shares ' || COALESCE(SUM(x.cost), 0) AS what
+		FROM purchases u LEFT JOIN expenses x ON x.purchase_id = u.id AND NOT x.removed GROUP BY u.id
+		HAVING CASE WHEN u.removed THEN 0 ELSE u.cost END <> COALESCE(SUM(x.cost), 0) OR u.cost <> CAST(json_extract(u.paid, '$.amount.minor') - json_extract(u.paid, '$.tax.minor') AS INTEGER)`},
+	{"entries are as far as their week sheet", `
+		SELECT t.id, 'entry is ' || t.approval || ' in a week that is ' || COALESCE(s.state, 'open') AS what
+		FROM time_entries t LEFT JOIN week_sheets s ON s.person_id = t.person_id AND s.monday = date(t.day, 'weekday 0', '-6 days')
+		WHERE NOT t.removed AND CASE COALESCE(s.state, 'open') WHEN 'open' THEN t.approval <> 'open' WHEN 'submitted' THEN t.approval = 'open' ELSE t.approval <> 'approved' END`},
+	{"nobody has two timers running", `
+		SELECT person_id AS id, COUNT(*) || ' timers run' AS what FROM timers WHERE running_since IS NOT NULL AND NOT stopped GROUP BY person_id HAVING COUNT(*) > 1`},
 	{"what is reserved is on a draft, what is billed on an issued invoice, nothing else on either", `
 		SELECT p.id, 'portion is ' || p.billing || ', its invoice is ' || COALESCE(i.state, 'none') AS what
 		FROM portions p LEFT JOIN invoice_lines l ON l.id = p.line_id LEFT JOIN invoices i ON i.id = l.invoice_id
 		WHERE CASE p.billing WHEN 'reserved' THEN COALESCE(i.state, '') NOT IN ('draft', 'in_approval', 'approved')
 			WHEN 'billed' THEN COALESCE(i.state, '') NOT IN ('issued', 'part_paid', 'paid') ELSE p.line_id IS NOT NULL END`},
-	{"the portions of a line of time add up to it", `
+	{"the portions of a line of time or expenses add up to it", `
 		SELECT l.id, 'line has ' || l.amount || ', its portions ' || COALESCE(SUM(p.agreed), 0) AS what
-		FROM invoice_lines l LEFT JOIN portions p ON p.line_id = l.id WHERE l.kind = 'time' GROUP BY l.id
+		FROM invoice_lines l LEFT JOIN portions p ON p.line_id = l.id WHERE l.kind IN ('time', 'expense') GROUP BY l.id
 		HAVING l.amount <> COALESCE(SUM(p.agreed), 0) OR l.minutes <> COALESCE(SUM(p.minutes), 0)`},
 	{"the lines of an invoice add up to it, and net and tax to its total", `
 		SELECT i.id, 'invoice has lines of ' || i.lines || ', they are ' || COALESCE(SUM(l.amount), 0) AS what

@@ -72,19 +72,22 @@ func SameRate(tx *gorm.DB, r *Rate) (bool, error) {
 const (
 	timeUses = `SELECT t.day AS day, SUM(%s) AS amount FROM time_entries t LEFT JOIN phases f ON f.id = t.phase_id
 		WHERE NOT t.removed AND t.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY t.day ORDER BY t.day`
+	expenseUses = `SELECT x.day AS day, SUM(x.cost) AS amount FROM expenses x LEFT JOIN phases f ON f.id = x.phase_id
+		WHERE NOT x.removed AND x.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY x.day ORDER BY x.day`
 	invoiceUses = `SELECT i.dated AS day, SUM(l.amount) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
 		WHERE i.state IN ('issued', 'part_paid', 'paid') AND l.engagement_id = @engagement GROUP BY i.dated ORDER BY i.dated`
 )
 
-// BudgetUses reads what was used of a budget, by day, in its unit. Expenses are
-// not recorded yet, so that they use nothing.
+// BudgetUses reads what was used of a budget, by day, in its unit.
 func BudgetUses(tx *gorm.DB, b *Budget) ([]budget.Use, error) {
 	query := fmt.Sprintf(timeUses, "t.agreed")
 	switch b.Measure {
 	case budget.Hours:
 		query = fmt.Sprintf(timeUses, "t.worked_minutes")
 	case budget.Expenses:
-		return []budget.Use{}, nil
+		query = expenseUses
+	case budget.Total:
+		query = "SELECT day, SUM(amount) AS amount FROM (SELECT * FROM (" + query + ") UNION ALL SELECT * FROM (" + expenseUses + ")) GROUP BY day ORDER BY day"
 	case budget.Invoiced:
 		query = invoiceUses
 	}

@@ -87,3 +87,10 @@ func TaxCodeByKey(tx *gorm.DB, code string) (int64, error) {
 	err := tx.First(record, "code = ?", code).Error
 	return record.ID, err
 }
+
+// ExemptCode is the first tax code in use that is exempt, or ErrNotFound.
+func ExemptCode(tx *gorm.DB) (int64, error) {
+	record := new(TaxCode)
+	err := tx.Order("id").First(record, "category = 'E' AND active").Error
+	return record.ID, err
+}

@@ -45,43 +45,6 @@ type File struct {
 	At        time.Time
 }
 
-// TimeEntry is what was recorded, with the value computed when it was saved.
-type TimeEntry struct {
-	Row
-	PersonID, EngagementID, ServiceID int64
-	PhaseID                           *int64  // a phase or task
-	Day                               day.Day `gorm:"serializer:day"`
-	WorkedMinutes, NotBillableMinutes int
-	Markup                            money.Percent
-	Treatment                         wip.Treatment
-	Text, Note, Approval              string
-	BilledMinutes                     int
-	Standard, Agreed                  int64
-	Currency                          money.Currency
-	Valued                            wip.Valued  `gorm:"serializer:json"`
-	ValuedBefore                      *wip.Valued `gorm:"serializer:json"` // before the last re-rating
-	Removed                           bool
-}
-
-// Portion is the part of a source on which billing acts.
-type Portion struct {
-	Row
-	Source           string
-	SourceID         int64
-	EngagementID     int64
-	WorkedDay        day.Day `gorm:"serializer:day"`
-	Treatment        wip.Treatment
-	Minutes          int
-	Standard, Agreed int64
-	Currency         money.Currency
-	WithoutRate      bool
-	Hold             string
-	HoldUntil        day.Day `gorm:"serializer:day"`
-	Billing          wip.Billing
-	LineID           *int64
-	Removed          bool
-}
-
 // Invoice is an invoice in any state.
 type Invoice struct {
 	Row

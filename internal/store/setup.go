@@ -133,7 +133,10 @@ func rowOf(r fittingRate, level rate.Level, subject string) rate.Row {
 type Choice struct {
 	EngagementID int64         `json:"engagementId"`
 	Engagement   string        `json:"engagement"`
+	ClientID     int64         `json:"clientId"`
 	Client       string        `json:"client"`
+	Arrangement  string        `json:"arrangement"`
+	Open         bool          `json:"open" doc:"to new time; others only to look for"`
 	Billable     bool          `json:"billable"`
 	Currency     string        `json:"currency"`
 	ServiceID    int64         `json:"serviceId" doc:"that recording begins with, or 0"`
@@ -147,14 +150,14 @@ type PhaseChoice struct {
 	Name         string `json:"name"`
 }
 
-// Choices reads the open engagements by client and name, with their phases;
-// personID leaves out those on which the person may not record, 0 none.
+// Choices reads the engagements by client and name, with their phases. Those on
+// which a person may not record are not open to them; 0 asks for nobody.
 func Choices(tx *gorm.DB, personID int64, sight Sight) ([]Choice, error) {
 	choices := []Choice{}
-	err := tx.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.name AS client, e.billable, e.currency, COALESCE(e.service_id, 0) AS service_id
-		FROM engagements e JOIN clients c ON c.id = e.client_id
-		WHERE e.active AND c.active AND e.closed_day = '' AND (@everywhere OR e.entity_id IN @entities) AND (@person = 0 OR NOT EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id)
-			OR EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id AND p.person_id = @person))
+	err := tx.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.id AS client_id, c.name AS client, e.arrangement, e.billable, e.currency, COALESCE(e.service_id, 0) AS service_id,
+			e.active AND c.active AND e.closed_day = '' AND (@person = 0 OR NOT EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id)
+				OR EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id AND p.person_id = @person)) AS open
+		FROM engagements e JOIN clients c ON c.id = e.client_id WHERE @everywhere OR e.entity_id IN @entities
 		ORDER BY c.name, e.name`, sight.with(map[string]any{"person": personID})).Scan(&choices).Error
 	if err != nil {
 		return nil, err

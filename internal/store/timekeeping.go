@@ -11,15 +11,22 @@ import (
 type EntryRow struct {
 	TimeEntry
 	Engagement, Client, Service string
+	EngagementCode, ServiceCode string
+	Arrangement                 string
+	LeadID, EntityID, ClientID  int64 // of the engagement
 	Phase                       string
-	Initials                    string
+	Initials, Person            string
 	Billing                     wip.Billing
+	Hold                        wip.Hold
+	HoldUntil                   day.Day `gorm:"serializer:day"`
 	InvoiceID                   int64
 	NumberText                  string
+	Files                       int
 }
 
-const entryRows = `SELECT t.*, e.name AS engagement, c.name AS client, s.name AS service, COALESCE(f.name, '') AS phase, w.initials, p.billing,
-		COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text, '') AS number_text
+const entryRows = `SELECT t.*, e.name AS engagement, e.code AS engagement_code, s.code AS service_code, e.arrangement, e.lead_id, e.entity_id, e.client_id, c.name AS client, s.name AS service, COALESCE(f.name, '') AS phase,
+		w.initials, w.name AS person, p.billing, p.hold, p.hold_until, COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text, '') AS number_text,
+		(SELECT COUNT(*) FROM source_files g WHERE g.source = 'time' AND g.source_id = t.id) AS files
 	FROM time_entries t JOIN engagements e ON e.id = t.engagement_id JOIN clients c ON c.id = e.client_id
 	JOIN services s ON s.id = t.service_id LEFT JOIN phases f ON f.id = t.phase_id JOIN people w ON w.id = t.person_id
 	JOIN portions p ON p.source = 'time' AND p.source_id = t.id
@@ -47,26 +54,27 @@ func EntryByID(tx *gorm.DB, id int64) (*EntryRow, error) {
 	return &rows[0], nil
 }
 
-// PortionOf is the one portion of a time entry.
-func PortionOf(tx *gorm.DB, entryID int64) (*Portion, error) {
-	portion := new(Portion)
-	err := tx.First(portion, "source = 'time' AND source_id = ?", entryID).Error
-	return portion, err
+// EntriesByID reads entries by their numbers, oldest first.
+func EntriesByID(tx *gorm.DB, ids []int64) ([]EntryRow, error) {
+	rows := []EntryRow{}
+	err := tx.Raw(entryRows+"AND t.id IN ? ORDER BY t.day, t.id", ids).Scan(&rows).Error
+	return rows, err
 }
 
-// WorkedMinutes sums worked minutes of some days by person.
-func WorkedMinutes(tx *gorm.DB, from, to day.Day) (map[int64]int, error) {
-	rows := []struct {
-		PersonID int64
-		Minutes  int
-	}{}
-	err := tx.Raw(`SELECT person_id, SUM(worked_minutes) AS minutes FROM time_entries
-		WHERE NOT removed AND day BETWEEN ? AND ? GROUP BY person_id`, from.String(), to.String()).Scan(&rows).Error
-	sums := map[int64]int{}
-	for _, row := range rows {
-		sums[row.PersonID] = row.Minutes
-	}
-	return sums, err
+// PortionOf is the one portion of a time entry.
+func PortionOf(tx *gorm.DB, entryID int64) (*Portion, error) {
+	return portionOf(tx, "time", entryID)
+}
+
+// PortionOfExpense is the one portion of an expense on an engagement.
+func PortionOfExpense(tx *gorm.DB, expenseID int64) (*Portion, error) {
+	return portionOf(tx, "expense", expenseID)
+}
+
+func portionOf(tx *gorm.DB, source string, id int64) (*Portion, error) {
+	portion := new(Portion)
+	err := tx.First(portion, "source = ? AND source_id = ? AND removed = FALSE", source, id).Error
+	return portion, err
 }
 
 // RecordersOf are the people who may record on an engagement; none: everyone.
@@ -101,4 +109,103 @@ func RevaluedBy(tx *gorm.DB, actID int64, kind string) ([]Revalued, error) {
 		FROM portions p WHERE p.id IN (SELECT portion_id FROM work_movements WHERE act_id = @act AND kind = @kind)`,
 		map[string]any{"act": actID, "kind": kind}).Scan(&rows).Error
 	return rows, err
+}
+
+// WorkedDay is what a person worked on a day, on engagements that may be seen,
+// and how many entries of it wait for approval.
+type WorkedDay struct {
+	PersonID           int64
+	Day                day.Day `gorm:"serializer:day"`
+	Minutes, Submitted int
+}
+
+// WorkedDays sums worked minutes of some days by person and day.
+func WorkedDays(tx *gorm.DB, from, to day.Day, sight Sight) ([]WorkedDay, error) {
+	rows := []WorkedDay{}
+	err := tx.Raw(`SELECT t.person_id, t.day, SUM(t.worked_minutes) AS minutes, SUM(t.approval = 'submitted') AS submitted
+		FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
+		WHERE t.removed = FALSE AND t.day BETWEEN @from AND @to AND `+inSight+` GROUP BY t.person_id, t.day`,
+		sight.with(map[string]any{"from": from.String(), "to": to.String()})).Scan(&rows).Error
+	return rows, err
+}
+
+// SheetOf is where a person's week stands.
+func SheetOf(tx *gorm.DB, personID int64, monday day.Day) (*WeekSheet, error) {
+	sheets := []WeekSheet{}
+	err := tx.Limit(1).Find(&sheets, "person_id = ? AND monday = ?", personID, monday.String()).Error
+	if err != nil || len(sheets) == 0 {
+		return &WeekSheet{PersonID: personID, Monday: monday, State: "open"}, err
+	}
+	return &sheets[0], nil
+}
+
+// SheetsOf are the sheets of a week that are not just open.
+func SheetsOf(tx *gorm.DB, monday day.Day) (map[int64]WeekSheet, error) {
+	sheets := []WeekSheet{}
+	err := tx.Find(&sheets, "monday = ?", monday.String()).Error
+	byPerson := map[int64]WeekSheet{}
+	for _, s := range sheets {
+		byPerson[s.PersonID] = s
+	}
+	return byPerson, err
+}
+
+// SetApproval brings the entries of a person's week from one approval to
+// another: those on engagements that may be seen, and with billed false only
+// those that are not billed.
+func SetApproval(tx *gorm.DB, personID int64, monday day.Day, from []string, to string, sight Sight) error {
+	return tx.Exec(`UPDATE time_entries SET approval = @to, version = version + 1
+		WHERE person_id = @person AND day BETWEEN @from AND @until AND NOT removed AND approval IN @was
+		AND engagement_id IN (SELECT e.id FROM engagements e WHERE `+inSight+`)`,
+		sight.with(map[string]any{"to": to, "person": personID, "from": monday.String(), "until": monday.AddDays(6).String(), "was": from})).Error
+}
+
+// Unapproved counts the entries of a person's week that are not approved.
+func Unapproved(tx *gorm.DB, personID int64, monday day.Day) (int64, error) {
+	return Count(tx, "SELECT COUNT(*) FROM time_entries WHERE person_id = ? AND day BETWEEN ? AND ? AND NOT removed AND approval <> 'approved'",
+		personID, monday.String(), monday.AddDays(6).String())
+}
+
+// LeadsOn are the leads of the engagements on which a person worked in a week.
+func LeadsOn(tx *gorm.DB, personID int64, monday day.Day) ([]int64, error) {
+	ids := []int64{}
+	err := tx.Raw(`SELECT DISTINCT e.lead_id FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
+		WHERE t.person_id = ? AND t.day BETWEEN ? AND ? AND NOT t.removed ORDER BY e.lead_id`, personID, monday.String(), monday.AddDays(6).String()).Scan(&ids).Error
+	return ids, err
+}
+
+// FilesOf are what is attached to an entry or a purchase, in order.
+func FilesOf(tx *gorm.DB, source string, id int64) ([]SourceFile, error) {
+	files := []SourceFile{}
+	err := tx.Order("position").Find(&files, "source = ? AND source_id = ?", source, id).Error
+	return files, err
+}
+
+// SetFiles replaces what is attached.
+func SetFiles(tx *gorm.DB, source string, id int64, files []SourceFile) error {
+	if err := tx.Exec("DELETE FROM source_files WHERE source = ? AND source_id = ?", source, id).Error; err != nil {
+		return err
+	}
+	for i := range files {
+		files[i].Source, files[i].SourceID, files[i].Position = source, id, i+1
+	}
+	return Insert(tx, files)
+}
+
+// SuccessorOf is the entry or expense that came back from one, or 0.
+func SuccessorOf(tx *gorm.DB, table string, id int64) (successor int64, err error) {
+	err = tx.Raw("SELECT COALESCE(MAX(id), 0) FROM "+table+" WHERE returned_from = ? AND NOT removed", id).Scan(&successor).Error
+	return successor, err
+}
+
+// ChangesOf are the entries that an act changed together, as they were.
+func ChangesOf(tx *gorm.DB, actID int64) ([]ChangedTogether, error) {
+	kept := []ChangedTogether{}
+	err := tx.Order("entry_id").Find(&kept, "act_id = ?", actID).Error
+	return kept, err
+}
+
+// ForgetChanges forgets what an act changed, once it is undone.
+func ForgetChanges(tx *gorm.DB, actID int64) error {
+	return tx.Exec("DELETE FROM changes_together WHERE act_id = ?", actID).Error
 }

@@ -1,7 +1,11 @@
 package store
 
 import (
+	"strings"
+
 	"dorvet/core/day"
+	"dorvet/core/expense"
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	"dorvet/core/wip"
 
@@ -11,17 +15,19 @@ import (
 // UnbilledFilter says which unbilled work is meant; zero values ask for all.
 type UnbilledFilter struct {
 	UpTo          day.Day
+	Today         day.Day // on which holds are looked at
 	Sight         Sight
 	ClientID      int64
 	EngagementIDs []int64
 }
 
 // where is the filter as conditions, over portions p and engagements e. Time
-// under a fixed or recurring fee is covered by the fee and not billed by itself.
+// under a fixed or recurring fee is covered by the fee and not billed by itself,
+// unless it is outside of its scope.
 func (f UnbilledFilter) where(tx *gorm.DB) *gorm.DB {
 	q := tx.Table("portions p").Joins("JOIN engagements e ON e.id = p.engagement_id").
 		Where("p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= ?", f.UpTo.String()).
-		Where("e.arrangement NOT IN ('fixed', 'recurring')")
+		Where("(e.arrangement NOT IN ('fixed', 'recurring') OR p.source <> 'time' OR p.treatment = 'out_of_scope')")
 	if f.Sight.Limited() {
 		q = q.Where(inSight, f.Sight.Arguments())
 	}
@@ -34,24 +40,36 @@ func (f UnbilledFilter) where(tx *gorm.DB) *gorm.DB {
 	return q
 }
 
-// UnbilledDay is the unbilled work of one engagement and day, summed.
+// UnbilledDay is the unbilled work of one engagement and day, summed; what is on
+// hold stands apart.
 type UnbilledDay struct {
 	EngagementID          int64
 	WorkedDay             day.Day `gorm:"serializer:day"`
 	Minutes               int
 	Agreed, Standard      int64
 	AtNoCharge            int64 // of Standard
+	Expenses              int64 // of Agreed
 	Entries, WithoutRates int
+	Held                  int64 // agreed
+	HeldEntries           int
 }
 
 // UnbilledDays reads unbilled work by engagement and day.
 func UnbilledDays(tx *gorm.DB, f UnbilledFilter) ([]UnbilledDay, error) {
 	rows := []UnbilledDay{}
-	err := f.where(tx).Select(`p.engagement_id, p.worked_day, SUM(p.minutes) AS minutes, SUM(p.agreed) AS agreed,
-		SUM(p.standard) AS standard, SUM(CASE WHEN p.treatment = 'no_charge' THEN p.standard ELSE 0 END) AS at_no_charge, COUNT(*) AS entries, SUM(p.without_rate) AS without_rates`).
+	today := map[string]any{"today": f.Today.String()}
+	err := f.where(tx).Select(strings.ReplaceAll(`p.engagement_id, p.worked_day, SUM(CASE WHEN {held} THEN 0 ELSE p.minutes END) AS minutes,
+			SUM(CASE WHEN {held} THEN 0 ELSE p.agreed END) AS agreed, SUM(CASE WHEN {held} THEN 0 ELSE p.standard END) AS standard,
+			SUM(CASE WHEN {held} OR p.treatment <> 'no_charge' THEN 0 ELSE p.standard END) AS at_no_charge,
+			SUM(CASE WHEN {held} OR p.source <> 'expense' THEN 0 ELSE p.agreed END) AS expenses, SUM(CASE WHEN {held} THEN 0 ELSE 1 END) AS entries,
+			SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates, SUM(CASE WHEN {held} THEN p.agreed ELSE 0 END) AS held,
+			SUM(CASE WHEN {held} THEN 1 ELSE 0 END) AS held_entries`, "{held}", onHold), today).
 		Group("p.engagement_id, p.worked_day").Order("p.engagement_id, p.worked_day").Scan(&rows).Error
 	return rows, err
 }
+
+// onHold holds for a portion p that waits on the day @today: as [wip.Hold.Holds].
+const onHold = "(p.hold = 'until_released' OR p.hold = 'until_day' AND p.hold_until > @today)"
 
 // EngagementRow is an engagement with the names around it.
 type EngagementRow struct {
@@ -92,32 +110,49 @@ func engagementRows(tx *gorm.DB) *gorm.DB {
 		Joins("JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id").Order("c.name, e.name, e.id")
 }
 
-// UnbilledPortions reads unbilled portions of time with what a line or a list
-// needs of their entries, oldest first.
+// UnbilledPortions reads unbilled portions with what a line or a list needs of
+// their sources, oldest first.
 func UnbilledPortions(tx *gorm.DB, f UnbilledFilter) ([]PortionRow, error) {
 	rows := []PortionRow{}
 	err := f.where(tx).Select(portionColumns).Joins(portionJoins).Order("p.worked_day, p.id").Scan(&rows).Error
 	return rows, err
 }
 
-// PortionRow is a portion of time with its entry's words and rate.
+// PortionRow is a portion with the words and the value of the entry or expense
+// that it is of.
 type PortionRow struct {
 	Portion
-	EntryID     int64
-	PersonID    int64
-	Person      string
-	Initials    string
-	Service     string
-	Text        string
-	Valued      wip.Valued `gorm:"serializer:json"`
-	LineText    string
-	LineVersion int64
+	PurchaseID    int64 // of an expense
+	PersonID      int64
+	Person        string
+	Initials      string
+	Service       string // or the category of an expense
+	Text          string
+	Returns       bool
+	Valued        wip.Valued     `gorm:"serializer:json"` // of time
+	ExpenseValued expense.Valued `gorm:"serializer:json"`
+	LineText      string
+	LineVersion   int64
+}
+
+// IsExpense reports whether the portion is of an expense, not of time.
+func (p *PortionRow) IsExpense() bool { return p.Source == "expense" }
+
+// Explain says how the source's value was made.
+func (p *PortionRow) Explain() explain.Step {
+	if p.IsExpense() {
+		return p.ExpenseValued.Explain()
+	}
+	return p.Valued.Explain()
 }
 
 const (
-	portionColumns = `p.*, t.id AS entry_id, t.person_id, w.name AS person, w.initials, s.name AS service, t.text, t.valued`
-	portionJoins   = `JOIN time_entries t ON t.id = p.source_id AND p.source = 'time'
-		JOIN people w ON w.id = t.person_id JOIN services s ON s.id = t.service_id`
+	portionColumns = `p.*, COALESCE(x.purchase_id, 0) AS purchase_id, w.id AS person_id, w.name AS person, w.initials, COALESCE(s.name, g.name) AS service,
+		CASE WHEN t.id IS NOT NULL THEN t.text WHEN x.text <> '' THEN x.text WHEN u.text <> '' THEN u.text ELSE u.supplier END AS text,
+		COALESCE(t.returns, x.returns) AS returns, t.valued, x.valued AS expense_valued`
+	portionJoins = `LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
+		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id LEFT JOIN purchases u ON u.id = x.purchase_id
+		LEFT JOIN expense_categories g ON g.id = u.category_id JOIN people w ON w.id = COALESCE(t.person_id, u.person_id)`
 )
 
 // PortionsOn reads the portions on the lines of an invoice.

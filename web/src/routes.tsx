@@ -18,6 +18,16 @@ export const router = createBrowserRouter([
       { path: "pricing/:id", lazy: async () => ({ Component: (await import("./desks/pricing/editor")).ProposalDesk }) },
       { path: "mails", lazy: async () => ({ Component: (await import("./desks/mails/desk")).MailsDesk }) },
       { path: "time", lazy: async () => ({ Component: (await import("./desks/time/desk")).TimeDesk }) },
+      { path: "time/people", lazy: async () => ({ Component: (await import("./desks/time/people-desk")).PeopleDesk }) },
+      { path: "time/list", lazy: async () => ({ Component: (await import("./desks/time/list-desk")).ListDesk }) },
+      {
+        path: "time/expenses",
+        lazy: async () => ({ Component: (await import("./desks/time/expenses-desk")).ExpensesDesk }),
+      },
+      {
+        path: "time/expenses/:id",
+        lazy: async () => ({ Component: (await import("./desks/time/purchase-desk")).PurchaseDesk }),
+      },
       { path: "wip", lazy: async () => ({ Component: (await import("./desks/wip/desk")).WipDesk }) },
       { path: "billing", lazy: async () => ({ Component: (await import("./desks/billing/desk")).BillingDesk }) },
       { path: "billing/:id", lazy: async () => ({ Component: (await import("./desks/billing/review")).Review }) },

@@ -118,7 +118,10 @@ func addSections(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 }
 
 func printed(row store.InvoiceLine) invoice.DocumentLine {
-	line := invoice.DocumentLine{Day: row.Day, Text: row.Text, Hours: worktime.Hours(row.Minutes), Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
+	line := invoice.DocumentLine{Day: row.Day, Text: row.Text, Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
+	if row.Minutes > 0 {
+		line.Hours = worktime.Hours(row.Minutes)
+	}
 	if row.PerHour != nil {
 		line.Rate = row.PerHour.String()
 	}
@@ -150,7 +153,7 @@ func explainDown(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (explai
 	step := totals.Explain()
 	portions, err := store.PortionsOn(tx, inv.ID)
 	for _, p := range portions {
-		entry := p.Valued.Explain()
+		entry := p.Explain()
 		entry.Label = fmt.Sprintf("%s · %s · %s", p.WorkedDay.Long(), p.Initials, p.LineText)
 		step.Steps[0].Steps = append(step.Steps[0].Steps, entry)
 	}

@@ -10,7 +10,9 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/profile"
 	"dorvet/core/schedule"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/wip"
@@ -43,7 +45,7 @@ func MakeDrafts(ctx context.Context, a *app.App, r app.Request, s Selection) ([]
 		if err != nil {
 			return nil, err
 		}
-		rows = slices.DeleteFunc(rows, func(p store.PortionRow) bool { return p.WithoutRate || p.Hold != "none" })
+		rows = slices.DeleteFunc(rows, func(p store.PortionRow) bool { return p.WithoutRate || p.Hold.Holds(p.HoldUntil, tx.Today) })
 		if len(rows) == 0 {
 			return nil, app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s. It may be on a draft already: look under Billing.", s.UpTo.Long())
 		}
@@ -153,8 +155,10 @@ func underCap(tx *app.Tx, e *store.Engagement, portions []store.PortionRow) erro
 		return err
 	}
 	adds := int64(0)
-	for _, p := range portions {
-		adds += p.Agreed
+	for i := range portions {
+		if underFee(&portions[i]) {
+			adds += portions[i].Agreed
+		}
 	}
 	if before+adds <= *e.Fee {
 		return nil
@@ -163,6 +167,10 @@ func underCap(tx *app.Tx, e *store.Engagement, portions []store.PortionRow) erro
 	return app.Refuse(app.Conflict, "%s has a cap of %s; %s of it is billed or on drafts, and this would add %s. Choose an earlier cut-off, or agree on a higher cap and set it first.",
 		e.Name, text(*e.Fee), text(before), text(adds))
 }
+
+// underFee reports whether work counts against a cap: time within the scope of
+// the arrangement does, expenses do not.
+func underFee(p *store.PortionRow) bool { return !p.IsExpense() && p.Treatment != core.OutOfScope }
 
 // putOn reserves portions of an engagement, each on a line of its own.
 func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.PortionRow) error {
@@ -177,17 +185,12 @@ func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.Po
 	if err != nil {
 		return err
 	}
-	taxCode, err := setup.TaxCode(tx.DB, p)
-	if err != nil {
-		return err
-	}
 	lines := make([]store.InvoiceLine, len(portions))
-	for i, p := range portions {
-		lines[i] = store.InvoiceLine{InvoiceID: inv.ID, EngagementID: e.ID, Kind: invoice.Time, TaxCodeID: taxCode,
-			Day: p.WorkedDay, PersonID: &p.PersonID, Text: lineText(p), Minutes: p.Minutes, Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
-		if perHour, ok := p.Valued.Rate.PerHour(); ok {
-			lines[i].PerHour = &perHour
+	for i := range portions {
+		if lines[i], err = lineOf(tx, p, &portions[i]); err != nil {
+			return err
 		}
+		lines[i].InvoiceID = inv.ID
 	}
 	if err := store.Insert(tx.DB, lines); err != nil {
 		return err
@@ -200,9 +203,37 @@ func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.Po
 		if !reserved {
 			return app.Refuse(app.Conflict, "The entry of %s is not unbilled any more: load the page again.", p.WorkedDay.Long())
 		}
-		tx.Concerns(app.OfEntry, p.EntryID)
+		concerns(tx, &p)
 	}
 	return nil
+}
+
+// lineOf is the line of a portion, taxed as the profile has it.
+func lineOf(tx *app.Tx, profile profile.Profile, p *store.PortionRow) (store.InvoiceLine, error) {
+	line := store.InvoiceLine{EngagementID: p.EngagementID, Kind: invoice.Time, Day: p.WorkedDay, PersonID: &p.PersonID, Text: lineText(*p), Minutes: p.Minutes,
+		Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
+	of := setup.Work
+	switch perHour, ok := p.Valued.Rate.PerHour(); {
+	case p.IsExpense():
+		line.Kind, line.PersonID, of = invoice.Expense, nil, setup.Expenses
+		if p.ExpenseValued.Disbursement {
+			of = setup.Disbursements
+		}
+	case ok && p.Valued.Flat == nil:
+		line.PerHour = &perHour
+	}
+	var err error
+	line.TaxCodeID, err = setup.TaxCode(tx.DB, profile, of)
+	return line, err
+}
+
+// concerns links an act to the entry or purchase of a portion.
+func concerns(tx *app.Tx, p *store.PortionRow) {
+	if p.IsExpense() {
+		tx.Concerns(app.OfPurchase, p.PurchaseID)
+		return
+	}
+	tx.Concerns(app.OfEntry, p.SourceID)
 }
 
 func lineText(p store.PortionRow) string {

@@ -35,7 +35,9 @@ func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID i
 			return app.Refuse(app.Conflict, "This entry is on another draft: load the page again.")
 		}
 		tx.Tell(line.Text, nil, "Took out %s of %s", line.Text, line.Day.Long())
-		tx.Concerns(app.OfEntry, portion.SourceID)
+		if portion.Source == "time" {
+			tx.Concerns(app.OfEntry, portion.SourceID)
+		}
 		return store.Release(tx.DB, line.ID)
 	})
 }
@@ -59,8 +61,11 @@ func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int
 			if p.ID != portionID {
 				continue
 			}
-			if p.WithoutRate {
+			switch {
+			case p.WithoutRate:
 				return app.Refuse(app.Conflict, "No rate holds for this entry: set one, then put it on.")
+			case p.Hold.Holds(p.HoldUntil, tx.Today):
+				return app.Refuse(app.Conflict, "This entry is on hold: release it under Time, then put it on.")
 			}
 			tx.Tell(nil, lineText(p), "Put on %s of %s", lineText(p), p.WorkedDay.Long())
 			return putOn(tx, firm, inv, []store.PortionRow{p})
@@ -141,7 +146,7 @@ func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
 			return struct{}{}, err
 		}
 		for _, p := range portions {
-			tx.Concerns(app.OfEntry, p.EntryID)
+			concerns(tx, &p)
 		}
 		tx.Tell(map[string]any{"net": inv.Net, "entries": len(portions)}, nil, "Deleted the draft; %s unbilled again",
 			counted(len(portions), "entry is", "entries are"))

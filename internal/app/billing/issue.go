@@ -11,6 +11,7 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
 )
 
@@ -164,12 +165,15 @@ func bill(tx *app.Tx, inv *store.Invoice) error {
 			return app.AsConflict(err)
 		}
 		tx.Move("billed", inv.Dated, p.Portion, p.Billing.Bucket(p.Treatment), next.Bucket(p.Treatment), &inv.ID)
-		tx.Concerns(app.OfEntry, p.EntryID)
+		concerns(tx, &p)
 	}
 	if err := store.DropIdle(tx.DB, inv.ID); err != nil {
 		return err
 	}
-	return store.Bill(tx.DB, inv.ID)
+	if err := store.Bill(tx.DB, inv.ID); err != nil {
+		return err
+	}
+	return timekeeping.ComeBack(tx, portions, inv.UpToDay)
 }
 
 // owe makes the instalments and posts net and tax on them.

@@ -53,7 +53,9 @@ type Line struct {
 	LineID      int64         `json:"lineId" doc:"0 if left out"`
 	LineVersion int64         `json:"lineVersion"`
 	PortionID   int64         `json:"portionId"`
-	EntryID     int64         `json:"entryId"`
+	Source      string        `json:"source" enum:"time,expense"`
+	EntryID     int64         `json:"entryId" doc:"of time, or 0"`
+	PurchaseID  int64         `json:"purchaseId" doc:"of an expense, or 0"`
 	PersonID    int64         `json:"personId"`
 	Engagement  string        `json:"engagement"`
 	Day         day.Day       `json:"day"`
@@ -61,7 +63,7 @@ type Line struct {
 	Text        string        `json:"text"`
 	Minutes     int           `json:"minutes"`
 	PerHour     money.Rate    `json:"perHour" doc:"in ten-thousandths"`
-	Treatment   wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
+	Treatment   wip.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
 	Standard    money.Amount  `json:"standard"`
 	Amount      money.Amount  `json:"amount"`
 	Explanation explain.Step  `json:"explanation"`
@@ -195,10 +197,13 @@ func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow) error {
 func shown(portions []store.PortionRow, engagements map[int64]string) []Line {
 	lines := make([]Line, 0, len(portions))
 	for _, p := range portions {
-		line := Line{LineVersion: p.LineVersion, PortionID: p.ID, EntryID: p.EntryID, PersonID: p.PersonID, Engagement: engagements[p.EngagementID],
+		line := Line{LineVersion: p.LineVersion, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Engagement: engagements[p.EngagementID],
 			Day: p.WorkedDay, Initials: p.Initials, Text: lineText(p), Minutes: p.Minutes, Treatment: p.Treatment,
 			Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
-			Explanation: p.Valued.Explain()}
+			Explanation: p.Explain()}
+		if !p.IsExpense() {
+			line.EntryID = p.SourceID
+		}
 		if p.LineID != nil {
 			line.LineID, line.Text = *p.LineID, p.LineText
 		}

@@ -11,6 +11,7 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -47,7 +48,7 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 	tx, today := a.Store.Read(ctx), a.Clock.Today()
 	rail := new(Rail)
 	var err error
-	if rail.Time, err = timeFigure(tx, actor, today); err != nil || actor.Role == app.Staff {
+	if rail.Time.Minutes, rail.Time.Missing, err = timekeeping.Figure(ctx, a, actor, today); err != nil || actor.Role == app.Staff {
 		return rail, err
 	}
 	firm, err := store.TheFirm(tx)
@@ -68,30 +69,6 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 		rail.Receivables, err = f.receivables()
 	}
 	return rail, err
-}
-
-func timeFigure(tx *gorm.DB, actor app.Actor, today day.Day) (TimeFigure, error) {
-	worked, err := store.WorkedMinutes(tx, today.Monday(), today.Monday().AddDays(6))
-	if err != nil {
-		return TimeFigure{}, err
-	}
-	before, err := store.WorkedMinutes(tx, today.Monday(), today.AddDays(-1))
-	if err != nil {
-		return TimeFigure{}, err
-	}
-	people, err := store.All[store.Person](tx, "id")
-	figure := TimeFigure{}
-	daysGone := min(int(today-today.Monday()), 5)
-	for _, p := range people {
-		if !p.Active || (!actor.SeesPerson(p.ID)) {
-			continue
-		}
-		figure.Minutes += worked[p.ID]
-		if before[p.ID] < p.WeeklyMinutes/5*daysGone {
-			figure.Missing++
-		}
-	}
-	return figure, err
 }
 
 // figures reads amounts of several currencies as one of the firm's.

@@ -78,21 +78,30 @@ func EngagementSeen(tx *gorm.DB, actor app.Actor, id int64) (*store.Engagement, 
 
 // Calendar says on which days the firm works.
 func Calendar(tx *gorm.DB) (day.Calendar, error) {
+	calendars, err := Calendars(tx)
+	if err != nil {
+		return day.Calendar{}, err
+	}
+	return calendars(nil)
+}
+
+// Calendars says on which days each office works: it has the firm's holidays, and
+// its own.
+func Calendars(tx *gorm.DB) (func(officeID *int64) (day.Calendar, error), error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
-		return day.Calendar{}, err
+		return nil, err
 	}
 	holidays, err := store.All[store.Holiday](tx, "day")
-	if err != nil {
-		return day.Calendar{}, err
-	}
-	days := []day.Day{}
-	for _, h := range holidays {
-		if h.OfficeID == nil {
-			days = append(days, h.Day)
+	return func(officeID *int64) (day.Calendar, error) {
+		days := []day.Day{}
+		for _, h := range holidays {
+			if h.OfficeID == nil || officeID != nil && *h.OfficeID == *officeID {
+				days = append(days, h.Day)
+			}
 		}
-	}
-	return day.NewCalendar(firm.WorkingDays, days)
+		return day.NewCalendar(firm.WorkingDays, days)
+	}, err
 }
 
 func budgetView(tx *gorm.DB, g *store.Engagement, b *store.Budget, today day.Day, calendar day.Calendar) (BudgetView, error) {

@@ -32,12 +32,15 @@ type Field struct {
 
 // The forms besides those of the profile.
 const (
-	formDay      = "day"
+	FormDay      = "day"
+	FormRate     = "rate"
+	FormRecord   = "record"
+	FormHours    = "hours"
+	FormPercent  = string(profile.Percent)
+	FormAmount   = string(profile.Amount)
+	FormLine     = string(profile.Line)
 	formMonthDay = "month_day"
-	formRate     = "rate"
-	formRecord   = "record"
 	formRecords  = "records"
-	formHours    = "hours"
 	formWeekdays = "weekdays"
 )
 
@@ -124,7 +127,7 @@ func yesNo[T any](name, label string, at func(*T) *bool) field[T] {
 // dayOf is a date; nothing means that it is not known.
 func dayOf[T any](name, label string, at func(*T) *day.Day) field[T] {
 	return field[T]{
-		Field: Field{Name: name, Label: label, Form: formDay},
+		Field: Field{Name: name, Label: label, Form: FormDay},
 		get:   func(_ *env, t *T) (string, error) { return at(t).String(), nil },
 		set: func(e *env, t *T, text string) (err error) {
 			if *at(t) = 0; strings.TrimSpace(text) == "" {
@@ -173,7 +176,7 @@ func whole[T any, N int | int64](name, label string, at func(*T) *N) field[T] {
 // rateOf is a rate or a price with up to four decimals; nothing means none.
 func rateOf[T any](name, label string, at func(*T) **money.Rate) field[T] {
 	return field[T]{
-		Field: Field{Name: name, Label: label, Form: formRate},
+		Field: Field{Name: name, Label: label, Form: FormRate},
 		get: func(e *env, t *T) (string, error) {
 			if *at(t) == nil {
 				return "", nil
@@ -216,7 +219,7 @@ func percentOf[T any](name, label string, at func(*T) *money.Percent) field[T] {
 // nothing.
 func hoursOf[T any, N int | int64](name, label string, at func(*T) *N) field[T] {
 	return field[T]{
-		Field: Field{Name: name, Label: label, Form: formHours, Hint: "hours, like 38 or 37.5"},
+		Field: Field{Name: name, Label: label, Form: FormHours, Hint: "hours, like 38 or 37.5"},
 		get: func(e *env, t *T) (string, error) {
 			if *at(t) == 0 {
 				return "", nil
@@ -258,7 +261,7 @@ func currencyOf[T any](name, label string, at func(*T) *money.Currency) field[T]
 // ref names another record by its key or name; nothing means none.
 func ref[T any](name, label, of string, at func(*T) **int64) field[T] {
 	return field[T]{
-		Field: Field{Name: name, Label: label, Form: formRecord, Of: of},
+		Field: Field{Name: name, Label: label, Form: FormRecord, Of: of},
 		get: func(e *env, t *T) (string, error) {
 			if *at(t) == nil {
 				return "", nil

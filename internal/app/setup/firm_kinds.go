@@ -199,7 +199,7 @@ func exchangeKind() kind {
 
 func exchangeField() field[store.ExchangeRate] {
 	return field[store.ExchangeRate]{
-		Field: Field{Name: "rate", Label: "One unit costs", Form: formRate, Needed: true, Column: true},
+		Field: Field{Name: "rate", Label: "One unit costs", Form: FormRate, Needed: true, Column: true},
 		get: func(e *env, x *store.ExchangeRate) (string, error) {
 			if x.Rate == 0 {
 				return "", nil

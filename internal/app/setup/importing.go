@@ -58,29 +58,85 @@ type BadRow struct {
 // errTakenBack ends the transaction of a dry run.
 var errTakenBack = errors.New("a dry run is taken back")
 
+// Reads is a kind of what files bring: records of the set-up, or what a later room
+// adds with [ReadFromFiles].
+type Reads struct {
+	One, Many string
+	About     string
+	Fields    []Field
+	// Take makes one of the values of a row and gives its number.
+	Take func(tx *app.Tx, f *Finder, values map[string]string) (int64, error)
+	// TakeBack removes what was made, if nothing has changed it since.
+	TakeBack func(tx *app.Tx, id int64) error
+}
+
+// read are what later rooms read from files, by kind.
+var read = map[string]Reads{}
+
+// ReadFromFiles adds a kind of what files bring.
+func ReadFromFiles(kind string, r Reads) { read[kind] = r }
+
+// OnlyFromFiles reports whether a kind is no record of the set-up, but read from
+// files all the same.
+func OnlyFromFiles(kind string) bool { return read[kind].Take != nil }
+
+// Finder finds the records that a file names.
+type Finder struct{ e *env }
+
+// Find is the number of the record of a kind that a key or a name means.
+func (f *Finder) Find(kind, text string) (int64, error) { return f.e.find(kind, text) }
+
+// readsOf is how a kind is read from files.
+func readsOf(e *env, name string) (Reads, error) {
+	if r, there := read[name]; there {
+		return r, nil
+	}
+	k, err := kindNamed(name)
+	if err != nil {
+		return Reads{}, err
+	}
+	fields, err := fieldsToRead(e, k)
+	return Reads{Many: k.describe().Many, Fields: fields,
+		Take: func(tx *app.Tx, f *Finder, values map[string]string) (int64, error) {
+			r, err := add(tx, f.e, k, withoutSteps(k, values))
+			if err != nil {
+				return 0, err
+			}
+			return r.head().ID, nil
+		},
+		TakeBack: func(tx *app.Tx, id int64) error { return remove(tx, e, k, Seen{ID: id}) },
+	}, err
+}
+
+// manyOf is what a kind is called.
+func manyOf(name string) string {
+	if r, there := read[name]; there {
+		return r.Many
+	}
+	return kinds[name].describe().Many
+}
+
 // CheckImport tells what an import would do, and does nothing.
 func CheckImport(ctx context.Context, a *app.App, actor app.Actor, in Incoming) (*ImportCheck, error) {
-	k, err := kindNamed(in.Kind)
-	if err != nil {
-		return nil, err
-	}
 	check := &ImportCheck{Rows: len(in.Rows), Bad: []BadRow{}}
-	err = a.Store.Write(ctx, func(db *gorm.DB) error {
-		tx := &app.Tx{DB: db, Now: a.Clock.Now(), Today: a.Clock.Today(), Actor: actor}
+	err := a.Store.Write(ctx, func(db *gorm.DB) error {
+		tx := app.Trial(db, a, actor)
 		e, err := newEnv(db, tx.Today, actor)
 		if err != nil {
 			return err
 		}
-		if check.Fields, err = fieldsToRead(e, k); err != nil {
+		r, err := readsOf(e, in.Kind)
+		if err != nil {
 			return err
 		}
+		check.Fields = r.Fields
 		columns := in.match(check.Fields)
 		check.Columns = in.shown(columns)
 		for i := range in.Rows {
 			if err := ctx.Err(); err != nil {
 				return err
 			}
-			if _, bad := in.take(tx, e, k, columns, i); bad != nil {
+			if _, bad := in.take(tx, &Finder{e}, r, columns, i); bad != nil {
 				check.Bad = append(check.Bad, *bad)
 			}
 		}
@@ -141,8 +197,8 @@ func (in *Incoming) shown(columns []string) []ColumnMatch {
 	return matches
 }
 
-// take makes the record of a row, or says why it can't be made.
-func (in *Incoming) take(tx *app.Tx, e *env, k kind, columns []string, i int) (record, *BadRow) {
+// take makes what a row says, or says why it can't be made.
+func (in *Incoming) take(tx *app.Tx, f *Finder, r Reads, columns []string, i int) (int64, *BadRow) {
 	values, at := map[string]string{}, map[string]int{}
 	for c, field := range columns {
 		cell, formula := in.Cell(strings.TrimSpace(in.Rows[i][c]))
@@ -150,13 +206,13 @@ func (in *Incoming) take(tx *app.Tx, e *env, k kind, columns []string, i int) (r
 			continue
 		}
 		if formula {
-			return nil, &BadRow{Row: i + 2, Column: in.Header[c], Value: cell, Reason: "This cell holds a formula. Put its value in place of it."}
+			return 0, &BadRow{Row: i + 2, Column: in.Header[c], Value: cell, Reason: "This cell holds a formula. Put its value in place of it."}
 		}
-		values[field], at[field] = in.number(e, k, field, cell), c
+		values[field], at[field] = in.number(f.e, r.Fields, field, cell), c
 	}
-	r, err := add(tx, e, k, withoutSteps(k, values))
+	made, err := r.Take(tx, f, values)
 	if err == nil {
-		return r, nil
+		return made, nil
 	}
 	bad := &BadRow{Row: i + 2, Reason: err.Error()}
 	var refusal *app.Refusal
@@ -165,7 +221,7 @@ func (in *Incoming) take(tx *app.Tx, e *env, k kind, columns []string, i int) (r
 			bad.Column, bad.Value = in.Header[c], in.Rows[i][c]
 		}
 	}
-	return nil, bad
+	return 0, bad
 }
 
 // withoutSteps leaves clients that are taken over without onboarding, unless the
@@ -180,10 +236,10 @@ func withoutSteps(k kind, values map[string]string) map[string]string {
 var pointNumber = regexp.MustCompile(`^-?\d+\.\d+$`)
 
 // number writes a number of a spreadsheet as the firm types it.
-func (in *Incoming) number(e *env, k kind, field, cell string) string {
+func (in *Incoming) number(e *env, fields []Field, field, cell string) string {
 	if in.Point && e.firm.Mark() == money.Comma && pointNumber.MatchString(cell) {
-		for _, f := range k.describe().Fields {
-			if f.Name == field && slices.Contains([]string{formRate, formHours, "percent", "amount"}, f.Form) {
+		for _, f := range fields {
+			if f.Name == field && slices.Contains([]string{FormRate, FormHours, FormPercent, FormAmount}, f.Form) {
 				return strings.Replace(cell, ".", ",", 1)
 			}
 		}
@@ -200,38 +256,34 @@ type Imported struct {
 
 // Import takes all rows of a table, or none.
 func Import(ctx context.Context, a *app.App, r app.Request, in Incoming) (Imported, error) {
-	k, err := kindNamed(in.Kind)
-	if err != nil {
-		return Imported{}, err
-	}
 	return app.Do(ctx, a, r, "import", []any{in.Kind, in.Name, in.Header, in.Rows, in.Columns}, func(tx *app.Tx) (Imported, error) {
 		e, err := acting(tx)
 		if err != nil {
 			return Imported{}, err
 		}
-		fields, err := fieldsToRead(e, k)
+		r, err := readsOf(e, in.Kind)
 		if err != nil {
 			return Imported{}, err
 		}
-		columns, made := in.match(fields), make([]int64, 0, len(in.Rows))
+		columns, made := in.match(r.Fields), make([]int64, 0, len(in.Rows))
 		for i := range in.Rows {
 			if err := ctx.Err(); err != nil {
 				return Imported{}, err
 			}
-			record, bad := in.take(tx, e, k, columns, i)
+			one, bad := in.take(tx, &Finder{e}, r, columns, i)
 			if bad != nil {
 				return Imported{}, app.Refuse(app.Invalid, "Row %d can't be taken, so nothing was: %s", bad.Row, bad.Reason)
 			}
-			made = append(made, record.head().ID)
+			made = append(made, one)
 		}
 		kept := store.Import{Kind: in.Kind, Name: in.Name, At: tx.Now, PersonID: tx.Actor.PersonID, Rows: len(made), Made: made}
 		if err := store.Insert(tx.DB, &kept); err != nil {
 			return Imported{}, err
 		}
-		tx.Tell(nil, nil, "Took %d %s from %s", len(made), k.describe().Many, in.Name)
+		tx.Tell(nil, nil, "Took %d %s from %s", len(made), r.Many, in.Name)
 		tx.Concerns("imports", kept.ID)
 		tx.Concerns(in.Kind, made...)
-		return Imported{kept.ID, len(made), k.describe().Many}, nil
+		return Imported{kept.ID, len(made), r.Many}, nil
 	})
 }
 
@@ -250,8 +302,12 @@ func UndoImport(ctx context.Context, a *app.App, r app.Request, id int64) error 
 		if err != nil {
 			return struct{}{}, err
 		}
+		r, err := readsOf(e, kept.Kind)
+		if err != nil {
+			return struct{}{}, err
+		}
 		for _, made := range slices.Backward(kept.Made) {
-			if err := remove(tx, e, kinds[kept.Kind], Seen{ID: made}); err != nil {
+			if err := r.TakeBack(tx, made); err != nil {
 				if errors.Is(err, store.ErrStale) {
 					err = app.Refuse(app.Conflict, "Some of these were changed since, so nothing was taken back. Delete or retire them one by one.")
 				}
@@ -259,7 +315,7 @@ func UndoImport(ctx context.Context, a *app.App, r app.Request, id int64) error 
 			}
 		}
 		kept.Undone = true
-		tx.Tell(nil, nil, "Took back the import of %s: %d %s", kept.Name, kept.Rows, kinds[kept.Kind].describe().Many)
+		tx.Tell(nil, nil, "Took back the import of %s: %d %s", kept.Name, kept.Rows, manyOf(kept.Kind))
 		tx.Concerns("imports", id)
 		return struct{}{}, store.Save(tx.DB, kept)
 	})
@@ -333,7 +389,7 @@ func Imports(ctx context.Context, a *app.App) ([]ImportRow, error) {
 	kept, err := store.All[store.Import](a.Store.Read(ctx), "id DESC")
 	rows := make([]ImportRow, 0, len(kept))
 	for _, i := range kept {
-		rows = append(rows, ImportRow{i.ID, i.Kind, kinds[i.Kind].describe().Many, i.Name, i.At.Format("2006-01-02T15:04:05Z"), i.Rows, i.Undone})
+		rows = append(rows, ImportRow{i.ID, i.Kind, manyOf(i.Kind), i.Name, i.At.Format("2006-01-02T15:04:05Z"), i.Rows, i.Undone})
 	}
 	return rows, err
 }

@@ -74,7 +74,7 @@ func init() {
 	rooms = []room{
 		{"The firm", []kind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
 		{"People", []kind{personKind(), gradeKind()}},
-		{"Prices", []kind{serviceKind(), bundleKind(), rateKind(), cardKind(), proposalTextKind()}},
+		{"Prices", []kind{serviceKind(), bundleKind(), rateKind(), cardKind(), categoryKind(), proposalTextKind()}},
 		{"Taxes", []kind{taxCodeKind(), taxRateKind()}},
 		{"Clients", []kind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(), ownFieldKind()}},
 		{"Work", []kind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},

@@ -206,7 +206,7 @@ func setOwn(e *env, own string, id int64, name, text string) (set, error) {
 		if done.after, err = item.Parse(text, e.firm.Mark()); err != nil {
 			return done, err
 		}
-		if v.Form == formDay && done.after != "" {
+		if v.Form == FormDay && done.after != "" {
 			on, err := day.ParseTyped(done.after, e.today)
 			if err != nil {
 				return done, err
@@ -224,9 +224,32 @@ func forgetLayers(e *env, r record) error {
 	return store.ForgetLayers(e.tx, scope, own, r.head().ID)
 }
 
-// TaxCode is the number of the code that a profile names for work.
-func TaxCode(tx *gorm.DB, p profile.Profile) (int64, error) {
-	id, err := store.TaxCodeByKey(tx, p.Text("tax_code"))
+// Taxed is what is taxed: its tax code is chosen in the profile.
+type Taxed string
+
+// Each kind of charge can have a tax code of its own.
+const (
+	Work          Taxed = "tax_code"
+	Expenses      Taxed = "tax_code_expenses"
+	Disbursements Taxed = "tax_code_disbursements"
+)
+
+// TaxCode is the tax code of a kind of charge: its own, or else that of work. A
+// disbursement is never taxed as work: without a code of its own it has the
+// firm's first that is exempt.
+func TaxCode(tx *gorm.DB, p profile.Profile, of Taxed) (int64, error) {
+	code := p.Text(string(of))
+	if code == "" && of == Disbursements {
+		id, err := store.ExemptCode(tx)
+		if err != nil {
+			return 0, app.Refuse(app.Invalid, "A disbursement is not taxed, and the firm has no tax code that is exempt: add one under Set-up.")
+		}
+		return id, nil
+	}
+	if code == "" {
+		code = p.Text(string(Work))
+	}
+	id, err := store.TaxCodeByKey(tx, code)
 	if err != nil {
 		return 0, app.Refuse(app.Invalid, "No tax code holds for this engagement: choose one for the engagement, its client or the firm.")
 	}

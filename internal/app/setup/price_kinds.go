@@ -44,6 +44,33 @@ func serviceKind() kind {
 	return d.ready()
 }
 
+func categoryKind() kind {
+	type C = store.ExpenseCategory
+	d := &definition[C]{
+		Kind: Kind{Name: "expense-categories", One: "expense category", Many: "expense categories", First: []string{"name"}, Files: true,
+			About: "What expenses are for. With a unit and its price, such as a kilometre, they are counted in units."},
+		table: "expense_categories", key: "name", title: "name", order: "name",
+		fields: concat(
+			group("Category",
+				line("name", "Name", func(c *C) *string { return &c.Name }).needed(),
+				line("unit", "Unit", func(c *C) *string { return &c.Unit }).hint("like km; empty: by amount").column(),
+				rateOf("per_unit", "Price of a unit", func(c *C) **money.Rate { return &c.PerUnit }).column(),
+				percentOf("markup", "Mark-up, %", func(c *C) *money.Percent { return &c.Markup }).column(),
+				yesNo("disbursement", "Paid in the client's name", func(c *C) *bool { return &c.Disbursement }).hint("a disbursement carries neither mark-up nor tax").column()),
+			group("In files", line("expense_code", "Expense code", func(c *C) *string { return &c.ExpenseCode }).hint("like E110"))),
+		blank: func(*env) (C, error) { return C{Active: true}, nil },
+		check: func(_ *env, c *C) error {
+			if c.Disbursement && c.Markup != 0 {
+				return app.RefuseField("markup", "A disbursement is paid in the client's name and has no mark-up: give 0.")
+			}
+			return nil
+		},
+		active: func(c *C) *bool { return &c.Active },
+		uses:   []use{in("purchases", "category_id", "purchases")},
+	}
+	return d.ready()
+}
+
 func bundleKind() kind {
 	type B = store.Bundle
 	d := &definition[B]{

@@ -126,6 +126,10 @@ func rerating(tx *gorm.DB, actor app.Actor, r Rerating) (*Rerated, error) {
 // rate finds what an entry would be worth now. Its increments and treatment
 // stay as they were recorded.
 func (d *Rerated) rate(tx *gorm.DB, g *store.Engagement, row *store.EntryRow) error {
+	if row.Flat != nil { // no rate counts
+		d.Same++
+		return nil
+	}
 	in := TypedEntry{PersonID: row.PersonID, ServiceID: row.ServiceID, Day: row.Day}
 	if row.PhaseID != nil {
 		in.PhaseID = *row.PhaseID

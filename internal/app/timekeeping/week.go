@@ -10,7 +10,6 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -19,15 +18,20 @@ import (
 // Week is one person's ISO week as a grid: a row for each engagement, service
 // and treatment.
 type Week struct {
-	PersonID int64     `json:"personId"`
-	Person   string    `json:"person"`
-	Monday   day.Day   `json:"monday"`
-	Number   int       `json:"number" doc:"ISO week"`
-	Days     []DayHead `json:"days"`
-	Rows     []WeekRow `json:"rows"`
-	Minutes  int       `json:"minutes"`
-	Capacity int       `json:"capacity" doc:"minutes a week"`
-	Left     int       `json:"left" doc:"minutes of the capacity without time"`
+	PersonID int64  `json:"personId"`
+	Person   string `json:"person"`
+	// Partial is what a lead sees of another's week: the time on engagements they lead.
+	Partial   bool      `json:"partial"`
+	State     string    `json:"state" enum:"open,submitted,approved"`
+	SentBack  string    `json:"sentBack" doc:"why the week was sent back, if it was"`
+	ToApprove int       `json:"toApprove" doc:"entries that the reader can approve"`
+	Monday    day.Day   `json:"monday"`
+	Number    int       `json:"number" doc:"ISO week"`
+	Days      []DayHead `json:"days"`
+	Rows      []WeekRow `json:"rows"`
+	Minutes   int       `json:"minutes"`
+	Capacity  int       `json:"capacity" doc:"minutes a week"`
+	Left      int       `json:"left" doc:"minutes of the capacity without time"`
 	// Utilisation is billable over capacity.
 	Utilisation money.Percent  `json:"utilisation" doc:"in ten-thousandths of a percent"`
 	Billable    int            `json:"billable" doc:"worked minutes that are billable or at no charge"`
@@ -49,7 +53,8 @@ type WeekRow struct {
 	Client       string        `json:"client"`
 	ServiceID    int64         `json:"serviceId"`
 	Service      string        `json:"service"`
-	Treatment    wip.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
+	Treatment    wip.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
+	Covered      bool          `json:"covered" doc:"part of a fixed or recurring fee"`
 	Cells        []Cell        `json:"cells" doc:"seven, from Monday"`
 	Minutes      int           `json:"minutes"`
 	Value        *money.Amount `json:"value,omitempty" doc:"for those who may see it"`
@@ -63,9 +68,11 @@ type Cell struct {
 }
 
 // WeekOf is the sheet of the week that holds a day. Rows of the week before
-// stand ready, without time.
+// stand ready, without time. A lead sees of another's week what was done on
+// engagements that they lead.
 func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on day.Day) (*Week, error) {
-	if !actor.SeesPerson(personID) {
+	partial := !actor.SeesPerson(personID)
+	if partial && actor.Role != app.Lead {
 		return nil, app.Refuse(app.Forbidden, "This is somebody else's week. You see your own.")
 	}
 	tx := a.Store.Read(ctx)
@@ -78,55 +85,54 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 	if err != nil {
 		return nil, err
 	}
-	_, number := monday.Week()
-	week := &Week{PersonID: personID, Person: person.Name, Monday: monday, Number: number, Capacity: person.WeeklyMinutes,
-		Rows: []WeekRow{}, Values: []money.Amount{}}
-	if err := week.plan(tx, person.WeeklyMinutes); err != nil {
+	sheet, err := store.SheetOf(tx, personID, monday)
+	if err != nil {
 		return nil, err
 	}
-	for i := range entries {
-		if err := week.add(shown(&entries[i])); err != nil {
-			return nil, err
-		}
+	_, number := monday.Week()
+	week := &Week{PersonID: personID, Person: person.Name, Partial: partial, State: sheet.State, SentBack: sheet.SentBack, Monday: monday, Number: number,
+		Rows: []WeekRow{}, Values: []money.Amount{}}
+	if err := week.plan(tx, person); err != nil {
+		return nil, err
 	}
-	if err := week.finish(); err != nil {
+	if err := week.fill(entries, actor); err != nil {
 		return nil, err
 	}
 	return week.conceal(actor), nil
 }
 
+// fill puts entries on the sheet, of another's week only what may be seen.
+func (w *Week) fill(entries []store.EntryRow, actor app.Actor) error {
+	for i := range entries {
+		e := &entries[i]
+		leads := actor.Role == app.Administrator || actor.Role == app.Lead && actor.Sight().Sees(&store.Engagement{LeadID: e.LeadID, EntityID: e.EntityID})
+		if w.Partial && !leads {
+			continue
+		}
+		if leads && e.Approval == submitted && e.Day >= w.Monday {
+			w.ToApprove++
+		}
+		if err := w.add(shown(e)); err != nil {
+			return err
+		}
+	}
+	return w.finish()
+}
+
 // plan spreads the capacity over the firm's working days; a holiday takes its
 // share away.
-func (w *Week) plan(tx *gorm.DB, weekly int) error {
-	firm, err := store.TheFirm(tx)
+func (w *Week) plan(tx *gorm.DB, person *store.Person) error {
+	of, err := capacities(tx)
 	if err != nil {
 		return err
 	}
-	usual, err := day.NewCalendar(firm.WorkingDays, nil)
-	if err != nil {
-		return err
-	}
-	calendar, err := setup.Calendar(tx)
-	if err != nil {
-		return err
-	}
-	days := 0
+	c, err := of(person)
+	w.Capacity = c.week(w.Monday)
 	for i := range 7 {
-		if usual.Works(w.Monday.AddDays(i)) {
-			days++
-		}
+		on := w.Monday.AddDays(i)
+		w.Days = append(w.Days, DayHead{Day: on, Capacity: c.on(on)})
 	}
-	for i := range 7 {
-		head := DayHead{Day: w.Monday.AddDays(i)}
-		switch {
-		case calendar.Works(head.Day):
-			head.Capacity = weekly / days
-		case usual.Works(head.Day):
-			w.Capacity -= weekly / days
-		}
-		w.Days = append(w.Days, head)
-	}
-	return nil
+	return err
 }
 
 // conceal leaves out what the actor may not see.
@@ -198,7 +204,7 @@ func (w *Week) row(e Entry) *WeekRow {
 	}
 	zero := money.Zero(e.Value.Currency)
 	row := WeekRow{EngagementID: e.EngagementID, Engagement: e.Engagement, Client: e.Client, ServiceID: e.ServiceID, Service: e.Service,
-		Treatment: e.Treatment, Value: &zero,
+		Treatment: e.Treatment, Covered: e.Covered, Value: &zero,
 		Explanation: &explain.Step{Label: "Value of the row", Detail: "the rounded values of its entries, added"}}
 	for range 7 {
 		row.Cells = append(row.Cells, Cell{Entries: []Entry{}})

@@ -60,6 +60,9 @@ type EngagementWork struct {
 	AtNoCharge   money.Amount `json:"atNoCharge" doc:"of the standard value"`
 	Oldest       int          `json:"oldest" doc:"age of the oldest entry in days, at the cut-off"`
 	Ages         core.Ages    `json:"ages" doc:"agreed value of 0-30, 31-60, 61-90 and over 90 days"`
+	Expenses     money.Amount `json:"expenses" doc:"of the value"`
+	Held         money.Amount `json:"held" doc:"on hold, not in the value"`
+	HeldEntries  int          `json:"heldEntries"`
 	WithoutRate  int          `json:"withoutRate" doc:"entries that can't be billed until they have a rate"`
 
 	draft DraftOf
@@ -76,7 +79,7 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 	if f.LeadID != 0 && (sight.Leads == nil || slices.Contains(sight.Leads, f.LeadID)) {
 		sight.Leads = []int64{f.LeadID}
 	}
-	days, err := store.UnbilledDays(tx, store.UnbilledFilter{UpTo: f.UpTo, Sight: sight, ClientID: f.ClientID})
+	days, err := store.UnbilledDays(tx, store.UnbilledFilter{UpTo: f.UpTo, Today: a.Clock.Today(), Sight: sight, ClientID: f.ClientID})
 	if err != nil {
 		return nil, err
 	}
@@ -126,18 +129,22 @@ func (f Filter) least(tx *gorm.DB) (int64, error) {
 func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (EngagementWork, error) {
 	work := EngagementWork{
 		EngagementID: e.ID, draft: Group(e), Engagement: e.Name, Arrangement: e.Arrangement, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
-		Value: money.Zero(e.Currency), Standard: money.Zero(e.Currency), AtNoCharge: money.Zero(e.Currency), Ages: core.NewAges(e.Currency),
+		Value: money.Zero(e.Currency), Standard: money.Zero(e.Currency), AtNoCharge: money.Zero(e.Currency),
+		Expenses: money.Zero(e.Currency), Held: money.Zero(e.Currency), Ages: core.NewAges(e.Currency),
 	}
 	for _, d := range days {
 		value := money.Amount{Minor: d.Agreed, Currency: e.Currency}
 		work.Entries += d.Entries
 		work.Minutes += d.Minutes
 		work.WithoutRate += d.WithoutRates
-		work.Oldest = max(work.Oldest, core.Days(d.WorkedDay, upTo))
+		work.HeldEntries += d.HeldEntries
+		if d.Entries > 0 {
+			work.Oldest = max(work.Oldest, core.Days(d.WorkedDay, upTo))
+		}
 		for _, sum := range []struct {
 			of    *money.Amount
 			minor int64
-		}{{&work.Value, d.Agreed}, {&work.Standard, d.Standard}, {&work.AtNoCharge, d.AtNoCharge}} {
+		}{{&work.Value, d.Agreed}, {&work.Standard, d.Standard}, {&work.AtNoCharge, d.AtNoCharge}, {&work.Expenses, d.Expenses}, {&work.Held, d.Held}} {
 			var err error
 			if *sum.of, err = sum.of.Add(money.Amount{Minor: sum.minor, Currency: e.Currency}); err != nil {
 				return work, err
@@ -169,7 +176,9 @@ func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err erro
 
 // UnbilledEntry is an unbilled entry in the folio.
 type UnbilledEntry struct {
-	EntryID     int64          `json:"entryId"`
+	Source      string         `json:"source" enum:"time,expense"`
+	EntryID     int64          `json:"entryId" doc:"of time, or 0"`
+	PurchaseID  int64          `json:"purchaseId" doc:"of an expense, or 0"`
 	PersonID    int64          `json:"personId"`
 	Day         day.Day        `json:"day"`
 	Initials    string         `json:"initials"`
@@ -177,10 +186,11 @@ type UnbilledEntry struct {
 	Service     string         `json:"service"`
 	Text        string         `json:"text"`
 	Minutes     int            `json:"minutes"`
-	Treatment   core.Treatment `json:"treatment" enum:"billable,no_charge,not_billable"`
+	Treatment   core.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
 	Value       money.Amount   `json:"value"`
 	Age         int            `json:"age" doc:"days, at the cut-off"`
 	WithoutRate bool           `json:"withoutRate"`
+	Hold        string         `json:"hold" doc:"nothing, released (until somebody releases it), or the day of release"`
 	Explanation explain.Step   `json:"explanation"`
 }
 
@@ -194,19 +204,35 @@ type UnbilledEntries struct {
 func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) (*UnbilledEntries, error) {
 	rows, err := store.UnbilledPortions(a.Store.Read(ctx), store.UnbilledFilter{
 		UpTo: upTo, Sight: actor.Sight(), EngagementIDs: []int64{engagementID}})
-	entries := make([]UnbilledEntry, 0, len(rows))
-	for _, r := range rows {
-		entries = append(entries, UnbilledEntry{
-			EntryID: r.EntryID, PersonID: r.PersonID, Day: r.WorkedDay, Initials: r.Initials, Person: r.Person, Service: r.Service, Text: r.Text, Minutes: r.Minutes,
-			Treatment: r.Treatment, Value: money.Amount{Minor: r.Agreed, Currency: r.Currency}, Age: core.Days(r.WorkedDay, upTo),
-			WithoutRate: r.WithoutRate, Explanation: r.Valued.Explain(),
-		})
+	entries, toBill := make([]UnbilledEntry, 0, len(rows)), []UnbilledEntry{}
+	for i := range rows {
+		entry := unbilledEntry(&rows[i], upTo, a.Clock.Today())
+		if entries = append(entries, entry); entry.Hold == "" {
+			toBill = append(toBill, entry)
+		}
 	}
-	if err != nil || len(entries) == 0 {
+	if err != nil || len(toBill) == 0 {
 		return &UnbilledEntries{Entries: entries}, err
 	}
-	explanation, err := byPerson(entries)
+	explanation, err := byPerson(toBill)
 	return &UnbilledEntries{entries, explanation}, err
+}
+
+func unbilledEntry(p *store.PortionRow, upTo, today day.Day) UnbilledEntry {
+	entry := UnbilledEntry{Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Day: p.WorkedDay, Initials: p.Initials, Person: p.Person, Service: p.Service,
+		Text: p.Text, Minutes: p.Minutes, Treatment: p.Treatment, Value: money.Amount{Minor: p.Agreed, Currency: p.Currency}, Age: core.Days(p.WorkedDay, upTo),
+		WithoutRate: p.WithoutRate, Explanation: p.Explain()}
+	if !p.IsExpense() {
+		entry.EntryID = p.SourceID
+	}
+	switch {
+	case !p.Hold.Holds(p.HoldUntil, today):
+	case p.Hold == core.UntilReleased:
+		entry.Hold = "released"
+	default:
+		entry.Hold = p.HoldUntil.String()
+	}
+	return entry
 }
 
 // byPerson says how the value of entries adds up, person by person.

@@ -102,12 +102,16 @@ function useHits(text: string, acts: Hit[]): Hit[] {
   const to = (path: string) => () => navigate(path);
   const places = [
     { key: "time", title: "My week", beside: "Time", go: to("/time") },
+    { key: "entries", title: "Time entries", beside: "Time", go: to("/time/list") },
+    { key: "expenses", title: "Expenses", beside: "Time", go: to("/time/expenses") },
+    { key: "new-expense", title: "New expense", beside: "Time", go: to("/time/expenses/new") },
     { key: "account", title: "My account", beside: "", go: to("/account") },
     { key: "signout", title: "Sign out", beside: "", go: signOut },
   ];
   if (role !== "staff") {
     places.unshift(
       { key: "pricing", title: "Proposals", beside: "Pricing", go: to("/pricing") },
+      { key: "weeks", title: "Everybody’s weeks", beside: "Time", go: to("/time/people") },
       { key: "wip", title: "What can be billed", beside: "Work in progress", go: to("/wip") },
       { key: "drafts", title: "Drafts", beside: "Billing", go: to("/billing") },
       { key: "register", title: "Register of invoices", beside: "Billing", go: to("/billing?show=register") },
@@ -120,6 +124,7 @@ function useHits(text: string, acts: Hit[]): Hit[] {
       { key: "people", title: "People", beside: "Set-up", go: to("/set-up/people") },
       { key: "rates", title: "Rates", beside: "Set-up", go: to("/set-up/rates") },
       { key: "services", title: "Services", beside: "Set-up", go: to("/set-up/services") },
+      { key: "categories", title: "Expense categories", beside: "Set-up", go: to("/set-up/expense-categories") },
     );
   if (role === "administrator" || role === "lead")
     places.push({ key: "new-proposal", title: "New proposal", beside: "Pricing", go: to("/pricing?new=yes") });

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, of } from "../api/client";
+import { api, of, type Schema } from "../api/client";
 import { instant } from "./days";
 
 /** Who did what to an entry, an invoice, a proposal or a record of a kind, and when; latest first. */
@@ -11,15 +11,22 @@ export function History({ subject, id }: { subject: string; id: number }) {
         ? of(api.GET("/api/invoices/{id}/history", { params: { path: { id } } }))
         : subject === "time-entries"
           ? of(api.GET("/api/time-entries/{id}/history", { params: { path: { id } } }))
-          : subject === "proposals"
-            ? of(api.GET("/api/proposals/{id}/history", { params: { path: { id } } }))
-            : of(api.GET("/api/records/{kind}/{id}/history", { params: { path: { kind: subject, id } } })),
+          : subject === "purchases"
+            ? of(api.GET("/api/purchases/{id}/history", { params: { path: { id } } }))
+            : subject === "proposals"
+              ? of(api.GET("/api/proposals/{id}/history", { params: { path: { id } } }))
+              : of(api.GET("/api/records/{kind}/{id}/history", { params: { path: { kind: subject, id } } })),
   });
+  return <Acts of={history.data ?? []} />;
+}
+
+/** Acts as they are read: what, why, what became what, who and when. */
+export function Acts({ of: acts }: { of: Schema["HistoryRow"][] }) {
   return (
     <section aria-label="History" className="history">
       <h3>History</h3>
       <ol>
-        {(history.data ?? []).map((row) => (
+        {acts.map((row) => (
           <li key={row.at + row.summary}>
             {row.summary}
             {row.reason && `, because ${row.reason}`}

@@ -61,12 +61,24 @@ const onDesks: Record<string, string[][]> = {
     ["↑ ↓ or k j", "move"],
     ["Enter", "open"],
   ],
+  "/time/list": [
+    ["↑ ↓ or k j", "move"],
+    ["x", "select or leave"],
+    ["Enter", "open in its week"],
+    ["/", "to the filters"],
+  ],
+  "/time/": [
+    ["↑ ↓ or k j", "move"],
+    ["Enter", "open"],
+    ["/", "to the filters"],
+  ],
   "/time": [
     ["arrows", "move in the grid"],
     ["type", "time, such as 1:30, 1.5 or 90m"],
     ["Enter", "save and go down"],
     ["Esc", "what was there before"],
     ["Tab", "next cell; from a cell, F2 goes to its text"],
+    ["t", "start a timer, outside of the grid and of fields"],
   ],
   "/wip": [
     ["↑ ↓ or k j", "move"],

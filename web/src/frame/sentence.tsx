@@ -66,10 +66,13 @@ export function SaidChoice<T extends string | number>(props: {
 /** A typed part of the sentence; it counts when it is left or Enter is pressed. */
 export function SaidText({
   label,
+  any,
   value,
   onChange,
 }: {
   label: string;
+  /** What stands there while it is empty. */
+  any?: string;
   value: string;
   onChange: (text: string) => void;
 }) {
@@ -79,10 +82,68 @@ export function SaidText({
       className="said said-text"
       variant="borderless"
       aria-label={label}
+      placeholder={any}
       defaultValue={value}
-      style={{ width: `${Math.max(5, value.length + 2)}ch` }}
+      style={{ width: `${Math.max(5, (value || any || "").length + 2)}ch` }}
       onBlur={(event) => event.target.value !== value && onChange(event.target.value)}
       onPressEnter={(event) => event.currentTarget.blur()}
+    />
+  );
+}
+
+/** Several of many, as numbers with commas; none chosen means all of them. */
+export function SaidSeveral(props: {
+  label: string;
+  all: string;
+  value: string;
+  choices: Choice<string>[];
+  onChange: (value: string) => void;
+}) {
+  const chosen = props.value ? props.value.split(",") : [];
+  const words = chosen.map((v) => props.choices.find((c) => c.value === v)?.label ?? v);
+  return (
+    <Select
+      mode="multiple"
+      className="said said-several"
+      variant="borderless"
+      suffixIcon={null}
+      popupMatchSelectWidth={false}
+      aria-label={props.label}
+      placeholder={props.all}
+      value={chosen}
+      maxTagCount={0}
+      maxTagPlaceholder={
+        words.length > 2 ? `${words.slice(0, 2).join(", ")} and ${words.length - 2} more` : words.join(", ")
+      }
+      showSearch={{ optionFilterProp: "label" }}
+      options={props.choices.map((choice) => ({ ...choice, title: choice.label }))}
+      onChange={(values: string[]) => props.onChange(values.join(","))}
+    />
+  );
+}
+
+/** A date in the sentence that can be left open. */
+export function SaidAnyDate({
+  label,
+  any,
+  value,
+  onChange,
+}: {
+  label: string;
+  any: string;
+  value: string;
+  onChange: (iso: string) => void;
+}) {
+  return (
+    <DatePicker
+      className={value ? "said said-date" : "said said-any-date"}
+      variant="borderless"
+      suffixIcon={null}
+      placeholder={any}
+      format={["D MMM YYYY", "YYYY-MM-DD"]}
+      aria-label={label}
+      value={value ? dayjs(value) : null}
+      onChange={(day) => onChange(day ? isoDay(day) : "")}
     />
   );
 }

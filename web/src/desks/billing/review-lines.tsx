@@ -120,10 +120,16 @@ function ReviewLine({
     <tr data-row={index} className={`${current ? "current" : ""} ${out ? "left-out" : ""}`} onClick={onCurrent}>
       <td>
         <Link
-          to={`/time?week=${line.day}&person=${line.personId}&entry=${line.entryId}`}
+          to={
+            line.source === "expense"
+              ? `/time/expenses/${line.purchaseId}`
+              : `/time?week=${line.day}&person=${line.personId}&entry=${line.entryId}`
+          }
           className="quiet"
           tabIndex={stop}
-          title="The entry in its week, with its history"
+          title={
+            line.source === "expense" ? "The purchase, with its receipt" : "The entry in its week, with its history"
+          }
         >
           {short(line.day)}
         </Link>

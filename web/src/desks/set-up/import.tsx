@@ -13,6 +13,15 @@ import { useIndex } from "./use-set-up";
 
 type Check = Schema["ImportCheck"];
 
+/** Where what was read is seen, if not in the set-up. */
+const listOf: Record<string, string> = { clients: "/clients", time: "/time/list", expenses: "/time/expenses" };
+
+/** What is read from files besides the records of the set-up. */
+const recorded = [
+  { name: "time", many: "time entries" },
+  { name: "expenses", many: "expenses" },
+];
+
 interface Asked {
   file: File;
   columns: string[] | null;
@@ -65,7 +74,10 @@ export function ImportDesk() {
   const index = useIndex();
   const { check, take, undo } = useImport(kind);
   const [asked, setAsked] = useState<Asked | null>(null);
-  const kinds = (index.data ?? []).flatMap((room) => room.kinds).filter((k) => k.files);
+  const kinds = (index.data ?? [])
+    .flatMap((room) => room.kinds)
+    .filter((k) => k.files)
+    .concat(recorded);
   const run = (next: Asked) => {
     setAsked(next);
     take.reset();
@@ -131,8 +143,7 @@ export function ImportDesk() {
           ) : (
             take.data && (
               <span>
-                Took {take.data.rows} {take.data.many}.{" "}
-                <Link to={kind === "clients" ? "/clients" : `/set-up/${kind}`}>See them</Link>{" "}
+                Took {take.data.rows} {take.data.many}. <Link to={listOf[kind] ?? `/set-up/${kind}`}>See them</Link>{" "}
                 <button type="button" className="link" onClick={() => undo.mutate(take.data.id, { onSuccess: forget })}>
                   Undo
                 </button>

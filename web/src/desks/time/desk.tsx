@@ -1,17 +1,21 @@
-import { Button } from "antd";
+import { Button, Grid } from "antd";
 import dayjs from "dayjs";
 import { useSession } from "../../api/session";
 import { isoDay, long } from "../../frame/days";
 import { clock, fixed, hours, Moneys } from "../../frame/figure";
 import { SaidChoice, SaidDate, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
+import { DayDesk } from "./day-desk";
 import { EntryFolio } from "./entry-folio";
 import { Sheet } from "./sheet";
+import { TimeViews } from "./time-views";
+import { Timers } from "./timers";
 import { entriesAt } from "./use-cells";
 import { useSheet } from "./use-sheet";
 import { type Entry, useChoices, useWeek, useWeekAddress, type Week } from "./use-week";
+import { WeekActs, WeekState } from "./week-acts";
 
-/** A person's week: typed into a grid, with the entry at hand beside it. */
+/** A person's week: typed into a grid, with the entry at hand beside it; on a phone day by day. */
 export function TimeDesk() {
   const address = useWeekAddress();
   const { person } = address;
@@ -19,23 +23,45 @@ export function TimeDesk() {
   const week = useWeek(person, address.day);
   const choices = useChoices();
   const sheet = useSheet(week.data, person, address.entry);
+  const wide = Grid.useBreakpoint().sm ?? true;
   if (week.error) return <p className="refusal page-refusal">{week.error.message}</p>;
   if (!week.data) return null;
-  const { cells, place, entry } = sheet;
-  const mayRecord = session.role === "administrator" || person === session.personId;
+  const mine = person === session.personId;
+  const mayRecord = (session.role === "administrator" || mine) && !locked(week.data, session.role);
   const go = (change: Record<string, string>) => {
     sheet.goTo(null);
     address.go(change);
   };
+  const sentence = <WeekSentence week={week.data} rows={address.rows} people={choices.data?.people ?? []} onGo={go} />;
+  const shown = address.rows === "used" ? usedRows(week.data) : week.data;
+  const [last] = [...shown.rows].reverse();
+  if (!wide)
+    return (
+      <DayDesk
+        week={shown}
+        day={address.day}
+        sheet={sheet}
+        choices={choices.data}
+        readOnly={!mayRecord}
+        mine={mine}
+        onDay={(day) => go({ week: day })}
+      />
+    );
+  const { cells, place, entry } = sheet;
   return (
     <>
       <div className="desk-main">
-        <h1>
-          {week.data.person}, week {week.data.number}
-        </h1>
-        <WeekSentence week={week.data} people={choices.data?.people ?? []} onGo={go} />
+        <div className="title-line">
+          <h1>
+            {week.data.person}, week {week.data.number}
+          </h1>
+          <TimeViews />
+        </div>
+        {sentence}
+        <WeekState week={week.data} />
+        {mine && <Timers choices={choices.data} last={last} />}
         <Sheet
-          week={week.data}
+          week={shown}
           today={session.today}
           readOnly={!mayRecord}
           cells={cells}
@@ -52,15 +78,18 @@ export function TimeDesk() {
         entries={place ? entriesAt(week.data, place.row, place.day) : []}
         entry={entry}
         edit={place ? cells.get(place) : undefined}
-        body={place ? (typed) => sheet.bodyOf(place, typed) : undefined}
+        typed={place ? sheet.typedAt(place) : undefined}
+        body={place ? sheet.bodyOf(place, sheet.typedAt(place)) : undefined}
         phases={
           choices.data?.engagements.find((e) => e.engagementId === Number(place?.row.split("-")[0]))?.phases ?? []
         }
         readOnly={!mayRecord}
+        mine={mine}
         onPlace={sheet.goTo}
         onChange={(part) => place && sheet.change(place, part)}
         onCommit={() => place && sheet.commit(place)}
-        onRemove={entry ? () => sheet.takeAway(entry).catch(() => {}) : undefined}
+        onCopy={() => place && sheet.copy(place)}
+        onRemove={() => entry && sheet.takeAway(entry).catch(() => {})}
         problem={sheet.problem ?? undefined}
       />
       <WeekTally
@@ -74,13 +103,24 @@ export function TimeDesk() {
   );
 }
 
+/** Whether a week takes no changes from somebody: once submitted, only from who approves it. */
+export const locked = (week: Week, role: string) =>
+  week.state !== "open" && role !== "administrator" && !(role === "lead" && week.partial);
+
+/** The week without the rows of last week that have no time yet. */
+const usedRows = (week: Week): Week => ({
+  ...week,
+  rows: week.rows.filter((row) => row.cells.some((cell) => cell.entries.length > 0)),
+});
+
 interface SentenceProps {
   week: Week;
+  rows: string;
   people: { id: number; name: string }[];
   onGo: (change: Record<string, string>) => void;
 }
 
-function WeekSentence({ week, people, onGo }: SentenceProps) {
+function WeekSentence({ week, rows, people, onGo }: SentenceProps) {
   const { today } = useSession();
   const step = (weeks: number) => onGo({ week: isoDay(dayjs(week.monday).add(weeks * 7, "day")) });
   return (
@@ -98,6 +138,16 @@ function WeekSentence({ week, people, onGo }: SentenceProps) {
           />
         </>
       )}
+      , rows{" "}
+      <SaidChoice
+        label="Rows"
+        value={rows}
+        choices={[
+          { value: "last", label: "as last week" },
+          { value: "used", label: "with time alone" },
+        ]}
+        onChange={(to) => onGo({ rows: to })}
+      />
       <span className="week-steps">
         <button type="button" className="link" onClick={() => step(-1)}>
           week before
@@ -121,7 +171,7 @@ interface TallyProps {
   onSave?: () => void;
 }
 
-function WeekTally({ week, removed, refused, onBringBack, onSave }: TallyProps) {
+export function WeekTally({ week, removed, refused, onBringBack, onSave }: TallyProps) {
   const notice = removed && (
     <span>
       Removed {clock(removed.minutes)} of {long(removed.day)}.{" "}
@@ -131,13 +181,16 @@ function WeekTally({ week, removed, refused, onBringBack, onSave }: TallyProps) 
       {refused && <span className="refusal"> {refused.message}</span>}
     </span>
   );
-  const save = (
-    <Button type="primary" disabled={!onSave} onClick={onSave}>
-      Save this entry
-    </Button>
+  const actions = (
+    <>
+      <WeekActs week={week} />
+      <Button type="primary" disabled={!onSave} onClick={onSave}>
+        Save this entry
+      </Button>
+    </>
   );
   return (
-    <Tally notice={notice} actions={save}>
+    <Tally notice={notice} actions={actions}>
       <TallySum figure={`${hours(week.minutes, "0.0")} h`} what={`of ${hours(week.capacity)} this week`} />
       <TallySum figure={`${hours(week.billable, "0.0")} h`} what="billable" />
       <TallySum figure={`${fixed(Math.round(week.utilisation / 10_000), 0)} %`} what="of capacity billable" />

@@ -1,10 +1,13 @@
 import { useRef, useState } from "react";
 import type { Problem } from "../../api/client";
-import { clock, fixed } from "../../frame/figure";
+import { clock } from "../../frame/figure";
 import type { Entry, Treatment, TypedEntry, Week, WeekRow } from "./use-week";
 
 /** A row of the grid, kept although it has no time yet. */
-export type RowHead = Pick<WeekRow, "engagementId" | "engagement" | "client" | "serviceId" | "service" | "treatment">;
+export type RowHead = Pick<
+  WeekRow,
+  "engagementId" | "engagement" | "client" | "serviceId" | "service" | "treatment" | "covered"
+>;
 
 export const rowKey = (row: Pick<RowHead, "engagementId" | "serviceId" | "treatment">) =>
   `${row.engagementId}-${row.serviceId}-${row.treatment}`;
@@ -20,7 +23,7 @@ export const placeKey = (place: Place) => `${place.row}|${place.day}|${place.ent
 
 /** What has been typed and is not saved: it stays until it is, also when it was refused. */
 export interface Edit {
-  typed: Pick<TypedEntry, "worked" | "notBillable" | "text" | "note" | "treatment" | "phaseId" | "perHour">;
+  typed: Omit<TypedEntry, "personId" | "engagementId" | "serviceId" | "day">;
   problem?: Problem;
 }
 
@@ -49,18 +52,35 @@ export function useCells(person: number) {
   return { get, put, drop, extra: own, addRow };
 }
 
+/** A number as it is given back that was shown: digits after a point, four of them, so that it is read in one way. */
+const given = (units: number | undefined, decimals: number) =>
+  units === undefined ? "" : (units / 10 ** decimals).toFixed(4);
+
 /** What an entry reads like when it is typed again; a new one has nothing yet. */
-export function typedOf(entry: Entry | undefined, treatment: Treatment): Edit["typed"] {
-  if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment, phaseId: 0, perHour: "" };
+export function typedOf(entry: Entry | undefined, treatment: Treatment, decimals = 2): Edit["typed"] {
+  if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment };
   return {
     worked: clock(entry.minutes),
+    started: entry.started,
+    ended: entry.ended,
     notBillable: entry.notBillable ? clock(entry.notBillable) : "",
+    expected: entry.expected ? clock(entry.expected) : "",
     text: entry.text,
     note: entry.note,
+    reference: entry.reference,
     treatment: entry.treatment,
     phaseId: entry.phaseId,
-    perHour: entry.perHour === undefined ? "" : fixed(entry.perHour, 4).replaceAll(",", ""),
+    perHour: given(entry.perHour, 4),
+    markup: given(entry.markup, 4),
+    flat: given(entry.flat?.minor, decimals),
+    returns: entry.returns,
+    hold: entry.hold,
   };
+}
+
+/** What a copy of an entry begins with: everything but its time and its files. */
+export function copyOf(entry: Entry, decimals = 2): Edit["typed"] {
+  return { ...typedOf(entry, entry.treatment, decimals), worked: "", started: "", ended: "", returns: false, hold: "" };
 }
 
 /** The rows of the sheet, with those that were added by hand. */
@@ -69,10 +89,12 @@ export function rowsOf(week: Week, extra: RowHead[]): (RowHead & Partial<WeekRow
   return [...week.rows, ...extra.filter((row) => !known.has(rowKey(row)))];
 }
 
+const none: Entry[] = [];
+
 /** The entries of a cell. */
 export function entriesAt(week: Week, row: string, day: string): Entry[] {
   const at = week.days.findIndex((head) => head.day === day);
-  return week.rows.find((r) => rowKey(r) === row)?.cells[at]?.entries ?? [];
+  return week.rows.find((r) => rowKey(r) === row)?.cells[at]?.entries ?? none;
 }
 
 /** Where an entry is in the sheet, if it is there. */

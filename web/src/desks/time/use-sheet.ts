@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import type { Problem } from "../../api/client";
-import { type Edit, entriesAt, type Place, placeKey, placeOf, rowKey, typedOf, useCells } from "./use-cells";
+import { useSession } from "../../api/session";
+import { copyOf, type Edit, entriesAt, type Place, placeKey, placeOf, rowKey, typedOf, useCells } from "./use-cells";
 import { type Entry, type TypedEntry, useRecord, type Week } from "./use-week";
 
 /** What happens on a sheet: where one is, what is typed there, and saving it. */
@@ -11,6 +12,8 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
   const [removed, setRemoved] = useState<Entry | null>(null);
   const [refused, setRefused] = useState<Error | null>(null);
   const saving = useRef(new Set<string>());
+  const { decimals } = useSession();
+  const decimalsOf = (entry?: Entry) => decimals[entry?.value?.currency ?? ""] ?? 2;
   const place = chosen ?? (week ? placeOf(week, asked) : null);
   const entryAt = (at: Place) => week && entriesAt(week, at.row, at.day).find((e) => e.id === at.entryId);
 
@@ -26,7 +29,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
   const bringBack = (gone: Entry) => {
     const at = { row: rowKey(gone), day: gone.day, entryId: 0 };
     save.mutate(
-      { typed: bodyOf(at, typedOf(gone, gone.treatment)) },
+      { typed: bodyOf(at, typedOf(gone, gone.treatment, decimalsOf(gone))) },
       { onSuccess: () => setRemoved(null), onError: setRefused },
     );
   };
@@ -44,7 +47,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
     const edit = cells.get(at);
     if (!edit || saving.current.has(placeKey(at))) return true;
     const before = entryAt(at);
-    const empty = edit.typed.worked.trim() === "";
+    const empty = edit.typed.worked.trim() === "" && !edit.typed.flat && !edit.typed.ended;
     saving.current.add(placeKey(at));
     try {
       if (before && empty) await takeAway(before);
@@ -58,6 +61,10 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
       saving.current.delete(placeKey(at));
     }
   };
+  const typedAt = (at: Place): Edit["typed"] => {
+    const there = entryAt(at);
+    return cells.get(at)?.typed ?? typedOf(there, at.row.split("-")[2] as TypedEntry["treatment"], decimalsOf(there));
+  };
   const leave = () => place && !cells.get(place)?.problem && commit(place);
   /** Goes to another cell, or to none; what was typed is saved first. */
   const goTo = (to: Place | null) => {
@@ -65,8 +72,15 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
     setPlace(to);
   };
   const change = (at: Place, part: Partial<Edit["typed"]>) => {
-    const typed = cells.get(at)?.typed ?? typedOf(entryAt(at), at.row.split("-")[2] as TypedEntry["treatment"]);
-    cells.put(at, { typed: { ...typed, ...part } });
+    cells.put(at, { typed: { ...typedAt(at), ...part } });
+  };
+  /** Another entry in the cell, with everything of this one but its time. */
+  const copy = async (at: Place) => {
+    const from = entryAt(at);
+    if (!from || !(await commit(at))) return;
+    const to = { ...at, entryId: 0 };
+    cells.put(to, { typed: copyOf(from, decimalsOf(from)) });
+    setPlace(to);
   };
   const entry = place ? entryAt(place) : undefined;
   return {
@@ -82,5 +96,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
     commit,
     goTo,
     change,
+    copy,
+    typedAt,
   };
 }

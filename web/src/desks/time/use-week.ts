@@ -17,11 +17,12 @@ export function useWeekAddress() {
   const day = search.get("week") ?? session.today;
   const person = Number(search.get("person") ?? session.personId);
   const entry = Number(search.get("entry") ?? 0);
+  const rows = search.get("rows") ?? "last";
   const go = (change: Record<string, string>) => {
     const { entry: _, ...rest } = Object.fromEntries(search);
     setSearch({ ...rest, ...change });
   };
-  return { day, person, entry, go };
+  return { day, person, entry, rows, go };
 }
 
 export const useWeek = (person: number, day: string) =>
@@ -39,7 +40,7 @@ export function useWorth(typed: TypedEntry | null) {
   return useQuery({
     queryKey: ["worth", typed],
     queryFn: () => of(api.POST("/api/time-entries/value", { body: typed as TypedEntry })),
-    enabled: typed !== null && typed.worked.trim() !== "",
+    enabled: typed !== null && (typed.worked.trim() !== "" || Boolean(typed.ended) || Boolean(typed.flat)),
     staleTime: 60_000,
   });
 }
@@ -50,7 +51,8 @@ export function useRecord() {
   const keys = useActKeys();
   /** Done when the week is read again, so that no cell shows what it was before. */
   const refresh = () => {
-    for (const key of ["rail", "history", "unbilled"]) queries.invalidateQueries({ queryKey: [key] });
+    for (const key of ["rail", "history", "unbilled", "work", "weeks", "entry-files"])
+      queries.invalidateQueries({ queryKey: [key] });
     return queries.invalidateQueries({ queryKey: ["week"] });
   };
   // Refused because somebody else was first: what they did is read, what was typed stays.

@@ -1,4 +1,5 @@
 import { Link } from "react-router";
+import type { Schema } from "../../api/client";
 import { long, short } from "../../frame/days";
 import { Explained } from "../../frame/explain";
 import { hours, Money, useMoneyText } from "../../frame/figure";
@@ -32,6 +33,12 @@ export function EngagementFolio({ work, client, upTo }: { work?: EngagementWork;
   );
 }
 
+/** Where what is unbilled was recorded: the entry in its week, or the purchase. */
+const sourceOf = (entry: Schema["UnbilledEntry"]) =>
+  entry.source === "expense"
+    ? `/time/expenses/${entry.purchaseId}`
+    : `/time?week=${entry.day}&person=${entry.personId}&entry=${entry.entryId}`;
+
 function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
   const entries = useEntries(work.engagementId, upTo);
   const money = useMoneyText();
@@ -46,6 +53,22 @@ function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
               <Money of={work.standard} bare />
             </td>
           </tr>
+          {work.expenses.minor !== 0 && (
+            <tr>
+              <th scope="row">Expenses in it</th>
+              <td className="number">
+                <Money of={work.expenses} bare />
+              </td>
+            </tr>
+          )}
+          {work.heldEntries > 0 && (
+            <tr>
+              <th scope="row">On hold, not in it</th>
+              <td className="number">
+                <Money of={work.held} bare />
+              </td>
+            </tr>
+          )}
           <tr className="sum-row">
             <th scope="row">To bill, net</th>
             <td className="number">
@@ -74,20 +97,16 @@ function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
         </thead>
         <tbody>
           {rows.map((entry) => (
-            <tr key={entry.entryId}>
+            <tr key={`${entry.source}-${entry.entryId || entry.purchaseId}-${entry.day}`}>
               <td>
-                <Link
-                  to={`/time?week=${entry.day}&person=${entry.personId}&entry=${entry.entryId}`}
-                  className="quiet"
-                  title={`${entry.person}, ${entry.service}`}
-                >
+                <Link to={sourceOf(entry)} className="quiet" title={`${entry.person}, ${entry.service}`}>
                   {short(entry.day)} · {entry.initials} · {entry.text || entry.service}
                 </Link>
               </td>
-              <td className="number">{hours(entry.minutes)}</td>
+              <td className="number">{hours(entry.minutes, "")}</td>
               <td className="number">
                 <Explained step={entry.explanation} label={`Value of ${entry.text}`}>
-                  {entry.treatment === "no_charge" ? "no charge" : money(entry.value, true)}
+                  {entry.hold ? "on hold" : entry.treatment === "no_charge" ? "no charge" : money(entry.value, true)}
                 </Explained>
               </td>
             </tr>

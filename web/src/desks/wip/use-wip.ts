@@ -103,6 +103,11 @@ export function findingsOf(work: EngagementWork): { title: string; remedy: strin
       title: `Without a rate: ${work.withoutRate}.`,
       remedy: "These entries stay unbilled until a rate holds for them.",
     });
+  if (work.heldEntries > 0)
+    findings.push({
+      title: `On hold: ${work.heldEntries}.`,
+      remedy: "They are not billed until they are released, or their day has come.",
+    });
   if (work.oldest > 90)
     findings.push({
       title: "Old work.",

@@ -1,0 +1,185 @@
+package timekeeping
+
+import (
+	"context"
+	"slices"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Sought says which entries or expenses are looked for, by the one selector that
+// all lists have. Empty lists and zero days ask for all.
+type Sought struct {
+	Expenses                            bool
+	From, To                            day.Day
+	People, Clients, Engagements, Kinds []int64
+	States                              []string
+	Text                                string
+	OldestFirst                         bool
+}
+
+// filter is what is sought of what the actor may see: everything, or one's own
+// and, for a lead, what was done on engagements that they lead.
+func (s Sought) filter(actor app.Actor, today day.Day) store.WorkFilter {
+	f := store.WorkFilter{Expenses: s.Expenses, From: s.From, To: s.To, People: s.People, Clients: s.Clients, Engagements: s.Engagements, Kinds: s.Kinds,
+		States: s.States, Text: s.Text, OldestFirst: s.OldestFirst, Today: today}
+	if s.Expenses {
+		f.States = slices.DeleteFunc(slices.Clone(s.States), func(state string) bool { return slices.Contains(ofTimeAlone, state) })
+	}
+	if actor.Role == app.Administrator || actor.Role == app.Owner || actor.SeesTimes {
+		f.Sight = store.Sight{Entities: actor.Entities}
+		return f
+	}
+	f.OwnOf, f.Sight = actor.PersonID, actor.Sight()
+	if actor.Role == app.Staff {
+		f.Sight.Leads = []int64{}
+	}
+	return f
+}
+
+// ofTimeAlone are the states that expenses do not have.
+var ofTimeAlone = []string{open, submitted, approved, "without_rate"}
+
+// WorkPage is a page of what was found, and what all of it adds up to.
+type WorkPage struct {
+	Entries  []Entry        `json:"entries"`
+	Expenses []ExpenseLine  `json:"expenses"`
+	Total    int            `json:"total" doc:"how many there are"`
+	Minutes  int            `json:"minutes" doc:"worked, in all"`
+	Values   []money.Amount `json:"values" doc:"one for each currency; for those who may see it"`
+}
+
+// Most rows of a page.
+const mostRows = 200
+
+// Find reads a page of entries or expenses, by day.
+func Find(ctx context.Context, a *app.App, actor app.Actor, s Sought, offset, limit int) (*WorkPage, error) {
+	tx := a.Store.Read(ctx)
+	f := s.filter(actor, a.Clock.Today())
+	sums, err := store.WorkSums(tx, f)
+	if err != nil {
+		return nil, err
+	}
+	page := &WorkPage{Entries: []Entry{}, Expenses: []ExpenseLine{}, Values: []money.Amount{}}
+	for _, sum := range sums {
+		page.Total += sum.Count
+		page.Minutes += sum.WorkedMinutes
+		if actor.SeesValues() {
+			page.Values = append(page.Values, money.Amount{Minor: sum.Agreed, Currency: sum.Currency})
+		}
+	}
+	ids, err := store.WorkIDs(tx, f, offset, min(limit, mostRows))
+	if err != nil || len(ids) == 0 {
+		return page, err
+	}
+	place := map[int64]int{}
+	for i, id := range ids {
+		place[id] = i
+	}
+	if s.Expenses {
+		rows, err := store.ExpensesByID(tx, ids)
+		page.Expenses = make([]ExpenseLine, len(rows))
+		for i := range rows {
+			page.Expenses[place[rows[i].ID]] = expenseLine(&rows[i], actor)
+		}
+		return page, err
+	}
+	rows, err := store.EntriesByID(tx, ids)
+	page.Entries = make([]Entry, len(rows))
+	for i := range rows {
+		entry := shown(&rows[i])
+		page.Entries[place[rows[i].ID]] = *entry.conceal(actor)
+	}
+	return page, err
+}
+
+// MostTogether is how many entries can be changed together.
+const MostTogether = 10_000
+
+// Numbers are the numbers of everything that is sought, so that all of it can be
+// selected.
+func Numbers(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]int64, error) {
+	ids, err := store.WorkIDs(a.Store.Read(ctx), s.filter(actor, a.Clock.Today()), 0, MostTogether+1)
+	if err == nil && len(ids) > MostTogether {
+		err = app.Refuse(app.Invalid, "There are more than %d entries here: narrow the choice, then select all of it.", MostTogether)
+	}
+	return ids, err
+}
+
+// Group is work of a client or a person, or of one engagement of theirs, in three
+// groups.
+type Group struct {
+	ID          int64   `json:"id" doc:"of the client, person or engagement; 0 is the firm's own cost"`
+	Name        string  `json:"name"`
+	Beside      string  `json:"beside" doc:"the client of an engagement under a person"`
+	Unbilled    InGroup `json:"unbilled" doc:"billable and not billed"`
+	Billed      InGroup `json:"billed"`
+	NotBillable InGroup `json:"notBillable"`
+	Inner       []Group `json:"inner" doc:"engagements"`
+}
+
+// InGroup is what is in one of the three groups.
+type InGroup struct {
+	Count   int            `json:"count"`
+	Minutes int            `json:"minutes" doc:"worked"`
+	Values  []money.Amount `json:"values" doc:"one for each currency"`
+}
+
+// Groups adds up what is sought by client or by person, each with its
+// engagements.
+func Groups(ctx context.Context, a *app.App, actor app.Actor, s Sought, byPerson bool) ([]Group, error) {
+	sums, err := store.GroupSums(a.Store.Read(ctx), s.filter(actor, a.Clock.Today()), byPerson)
+	if err != nil {
+		return nil, err
+	}
+	groups := []Group{}
+	for _, sum := range sums {
+		outer, inner := Group{ID: sum.ClientID, Name: sum.Client}, Group{ID: sum.EngagementID, Name: sum.Engagement}
+		if byPerson {
+			outer, inner.Beside = Group{ID: sum.PersonID, Name: sum.Person}, sum.Client
+		}
+		if sum.EngagementID == 0 {
+			inner.Name = ownCost
+			if !byPerson {
+				outer.Name = ownCost
+			}
+		}
+		into := groupIn(&groups, outer)
+		for _, g := range []*Group{into, groupIn(&into.Inner, inner)} {
+			if err := g.add(sum, actor.SeesValues()); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return groups, nil
+}
+
+// ownCost is what is not on any engagement.
+const ownCost = "The firm's own cost"
+
+// groupIn finds the last group of a list if it is the one meant, or begins it:
+// sums come in the order of their groups.
+func groupIn(groups *[]Group, g Group) *Group {
+	if last := len(*groups) - 1; last >= 0 && (*groups)[last].ID == g.ID {
+		return &(*groups)[last]
+	}
+	g.Inner = []Group{}
+	for _, in := range []*InGroup{&g.Unbilled, &g.Billed, &g.NotBillable} {
+		in.Values = []money.Amount{}
+	}
+	*groups = append(*groups, g)
+	return &(*groups)[len(*groups)-1]
+}
+
+func (g *Group) add(sum store.GroupSum, values bool) (err error) {
+	in := map[string]*InGroup{"unbilled": &g.Unbilled, "billed": &g.Billed, "not_billable": &g.NotBillable}[sum.Bucket]
+	in.Count += sum.Count
+	in.Minutes += sum.WorkedMinutes
+	if values {
+		in.Values, err = money.AddByCurrency(in.Values, money.Amount{Minor: sum.Agreed, Currency: sum.Currency})
+	}
+	return err
+}

@@ -1,0 +1,224 @@
+package timekeeping
+
+import (
+	"context"
+	"slices"
+	"strconv"
+	"unicode"
+	"unicode/utf8"
+
+	"dorvet/core/day"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// capacity is how long a person works on each day.
+type capacity struct {
+	weekly        int // minutes
+	usual, actual day.Calendar
+}
+
+// capacities finds the capacity of anybody.
+func capacities(tx *gorm.DB) (func(*store.Person) (capacity, error), error) {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return nil, err
+	}
+	usual, err := day.NewCalendar(firm.WorkingDays, nil)
+	if err != nil {
+		return nil, err
+	}
+	calendars, err := setup.Calendars(tx)
+	return func(p *store.Person) (capacity, error) {
+		actual, err := calendars(p.OfficeID)
+		return capacity{weekly: p.WeeklyMinutes, usual: usual, actual: actual}, err
+	}, err
+}
+
+// on is the capacity of a day in minutes: the week's, spread over the usual
+// working days; none on a holiday.
+func (c capacity) on(d day.Day) int {
+	if !c.actual.Works(d) {
+		return 0
+	}
+	return c.weekly / c.usualDays(d.Monday())
+}
+
+// week is the capacity of the week that begins on a Monday, less its holidays.
+func (c capacity) week(monday day.Day) int {
+	left := c.weekly
+	for d := monday; d < monday.AddDays(7); d++ {
+		if c.usual.Works(d) && !c.actual.Works(d) {
+			left -= c.weekly / c.usualDays(monday)
+		}
+	}
+	return left
+}
+
+func (c capacity) usualDays(monday day.Day) int {
+	days := 0
+	for d := monday; d < monday.AddDays(7); d++ {
+		if c.usual.Works(d) {
+			days++
+		}
+	}
+	return days
+}
+
+// Sheets are the weeks of all people whose time may be seen.
+type Sheets struct {
+	Monday  day.Day      `json:"monday"`
+	Number  int          `json:"number" doc:"ISO week"`
+	Days    []day.Day    `json:"days"`
+	People  []PersonWeek `json:"people"`
+	Missing int          `json:"missing" doc:"people with time missing"`
+}
+
+// PersonWeek is one person's week in a line.
+type PersonWeek struct {
+	PersonID  int64  `json:"personId"`
+	Person    string `json:"person"`
+	Initials  string `json:"initials"`
+	Days      []int  `json:"days" doc:"minutes worked, seven from Monday"`
+	Minutes   int    `json:"minutes"`
+	Capacity  int    `json:"capacity"`
+	Missing   int    `json:"missing" doc:"minutes of the capacity of days gone by without time"`
+	State     string `json:"state" enum:"open,submitted,approved"`
+	SentBack  string `json:"sentBack"`
+	ToApprove int    `json:"toApprove" doc:"entries that the reader can approve"`
+	// Partial is what a lead sees of another's week.
+	Partial bool `json:"partial"`
+}
+
+// SheetsOf is where the weeks of people stand: whose time is missing, who has
+// submitted. A lead sees, of people whose time they do not see whole, what was
+// done on engagements that they lead.
+func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sheets, error) {
+	tx := a.Store.Read(ctx)
+	monday := on.Monday()
+	_, number := monday.Week()
+	list := &Sheets{Monday: monday, Number: number, People: []PersonWeek{}}
+	for i := range 7 {
+		list.Days = append(list.Days, monday.AddDays(i))
+	}
+	people, err := store.All[store.Person](tx, "name")
+	if err != nil {
+		return nil, err
+	}
+	of, err := capacities(tx)
+	if err != nil {
+		return nil, err
+	}
+	sheets, err := store.SheetsOf(tx, monday)
+	if err != nil {
+		return nil, err
+	}
+	all, err := workedIn(tx, monday, store.Sight{})
+	if err != nil {
+		return nil, err
+	}
+	led, err := workedIn(tx, monday, actor.Sight())
+	if err != nil {
+		return nil, err
+	}
+	for i := range people {
+		p := &people[i]
+		week := PersonWeek{PersonID: p.ID, Person: p.Name, Initials: p.Initials, State: open, Partial: !actor.SeesPerson(p.ID)}
+		if week.Partial && (actor.Role != app.Lead || led[p.ID] == nil) || !p.Active && all[p.ID] == nil {
+			continue
+		}
+		if sheet, kept := sheets[p.ID]; kept {
+			week.State, week.SentBack = sheet.State, sheet.SentBack
+		}
+		days := all[p.ID]
+		if week.Partial {
+			days = led[p.ID]
+		}
+		c, err := of(p)
+		if err != nil {
+			return nil, err
+		}
+		week.fill(c, p.Active, days, monday, a.Clock.Today())
+		if actor.Role == app.Administrator || actor.Role == app.Lead {
+			week.ToApprove = submittedOf(led[p.ID])
+		}
+		if week.Missing > 0 {
+			list.Missing++
+		}
+		list.People = append(list.People, week)
+	}
+	return list, nil
+}
+
+// workedIn are the days of a week on which people worked, by person.
+func workedIn(tx *gorm.DB, monday day.Day, sight store.Sight) (map[int64][]store.WorkedDay, error) {
+	rows, err := store.WorkedDays(tx, monday, monday.AddDays(6), sight)
+	byPerson := map[int64][]store.WorkedDay{}
+	for _, row := range rows {
+		byPerson[row.PersonID] = append(byPerson[row.PersonID], row)
+	}
+	return byPerson, err
+}
+
+func submittedOf(days []store.WorkedDay) (sum int) {
+	for _, d := range days {
+		sum += d.Submitted
+	}
+	return sum
+}
+
+// fill adds up the days of a week, and what of its capacity is missing on the
+// days before today.
+func (w *PersonWeek) fill(c capacity, active bool, days []store.WorkedDay, monday, today day.Day) {
+	w.Days, w.Capacity = make([]int, 7), c.week(monday)
+	for _, d := range days {
+		w.Days[d.Day-monday] += d.Minutes
+		w.Minutes += d.Minutes
+	}
+	if w.Partial || !active {
+		return
+	}
+	due, worked := 0, 0
+	for i, minutes := range w.Days {
+		if on := monday.AddDays(i); on < today {
+			due, worked = due+c.on(on), worked+minutes
+		}
+	}
+	if missing := due - worked; missing >= leastMissing {
+		w.Missing = missing
+	}
+}
+
+// leastMissing is the time, in minutes, below which nothing is said to be missing.
+const leastMissing = 6
+
+// Figure is the time worked in the week of a day by those whose time may be
+// seen, and how many of them have time missing.
+func Figure(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (minutes, missing int, err error) {
+	list, err := SheetsOf(ctx, a, actor, on)
+	if err != nil {
+		return 0, 0, err
+	}
+	for _, p := range list.People {
+		if !p.Partial {
+			minutes += p.Minutes
+		}
+	}
+	return minutes, list.Missing, nil
+}
+
+func itoa(n int) string { return strconv.Itoa(n) }
+
+func capital(words string) string {
+	first, size := utf8.DecodeRuneInString(words)
+	return string(unicode.ToUpper(first)) + words[size:]
+}
+
+// unique keeps the first of each number.
+func unique(ids []int64) []int64 {
+	slices.Sort(ids)
+	return slices.Compact(ids)
+}

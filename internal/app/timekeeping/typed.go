@@ -1,0 +1,407 @@
+package timekeeping
+
+import (
+	"context"
+	"regexp"
+	"strings"
+
+	"dorvet/core/day"
+	"dorvet/core/explain"
+	"dorvet/core/money"
+	"dorvet/core/rate"
+	"dorvet/core/wip"
+	"dorvet/core/worktime"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// TypedEntry is an entry as it is typed.
+type TypedEntry struct {
+	PersonID     int64          `json:"personId" minimum:"1"`
+	EngagementID int64          `json:"engagementId" minimum:"1"`
+	ServiceID    int64          `json:"serviceId" minimum:"1"`
+	PhaseID      int64          `json:"phaseId,omitempty" doc:"a phase or task of the engagement, or 0"`
+	Day          day.Day        `json:"day" format:"date"`
+	Started      string         `json:"started,omitempty" maxLength:"10" doc:"a time of day; with an end, in place of worked"`
+	Ended        string         `json:"ended,omitempty" maxLength:"10"`
+	Worked       string         `json:"worked" maxLength:"20" doc:"as people type it: 1:30, 1.5 or 90m"`
+	NotBillable  string         `json:"notBillable" maxLength:"20" doc:"the part of it that is not billable, typed alike"`
+	Expected     string         `json:"expected,omitempty" maxLength:"20" doc:"how long it was expected to take, typed alike"`
+	Treatment    wip.Treatment  `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
+	PerHour      string         `json:"perHour,omitempty" maxLength:"20" doc:"a rate of this entry alone, typed; for those who may set rates"`
+	Markup       string         `json:"markup,omitempty" maxLength:"20" doc:"percent, typed; negative lowers; for those who may set rates"`
+	Flat         string         `json:"flat,omitempty" maxLength:"20" doc:"an amount in place of hours × rate; for those who may set rates"`
+	Returns      bool           `json:"returns,omitempty" doc:"a flat amount that comes back on every bill"`
+	Hold         string         `json:"hold,omitempty" maxLength:"10" doc:"nothing, released (until somebody releases it), or the day of release"`
+	Text         string         `json:"text" maxLength:"500" doc:"what the client reads"`
+	Note         string         `json:"note" maxLength:"500" doc:"for the firm alone"`
+	Reference    string         `json:"reference,omitempty" maxLength:"100"`
+	Files        []AttachedFile `json:"files,omitempty" maxItems:"20" doc:"what is attached; left out, it stays as it is"`
+}
+
+// Worth is what an entry would be worth if it were saved as typed.
+type Worth struct {
+	Minutes     int           `json:"minutes" doc:"worked"`
+	Billed      int           `json:"billed" doc:"minutes that would be billed"`
+	Value       *money.Amount `json:"value,omitempty" doc:"for those who may see it"`
+	Explanation *explain.Step `json:"explanation,omitempty"`
+}
+
+// Preview values typed input without keeping it.
+func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry) (*Worth, error) {
+	if err := mayRecordFor(actor, in.PersonID); err != nil {
+		return nil, err
+	}
+	entry, err := valued(a.Store.Read(ctx), actor, in, nil)
+	if err != nil {
+		return nil, err
+	}
+	worth := &Worth{Minutes: entry.WorkedMinutes, Billed: entry.BilledMinutes}
+	if actor.SeesValues() {
+		steps := entry.Valued.Explain()
+		worth.Value, worth.Explanation = &entry.Valued.Agreed, &steps
+	}
+	return worth, nil
+}
+
+func mayRecordFor(actor app.Actor, personID int64) error {
+	if actor.Role != app.Administrator && actor.PersonID != personID {
+		return app.Refuse(app.Forbidden, "You can record your own time only. Ask a billing administrator to record for others.")
+	}
+	return nil
+}
+
+// valued makes the row of typed input, with its value at the rates that hold.
+// before is the entry as it was, or nil: who may not see what it is worth leaves
+// its own rate, mark-up and flat amount as they are.
+func valued(tx *gorm.DB, actor app.Actor, in TypedEntry, before *store.TimeEntry) (store.TimeEntry, error) {
+	none := store.TimeEntry{}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return none, err
+	}
+	e, err := recordable(tx, firm, actor, in)
+	if err != nil {
+		return none, err
+	}
+	work, err := workOf(tx, firm, e, in)
+	if err != nil {
+		return none, err
+	}
+	if err := keptRates(tx, &work, e, in, before); err != nil {
+		return none, err
+	}
+	if err := priced(actor, firm, &work, e, in, before); err != nil {
+		return none, err
+	}
+	if work.Worked == 0 && work.Flat == nil {
+		return none, app.RefuseField("worked", "No time is given: type it like 1:30, 1.5 or 90m.")
+	}
+	value, err := wip.Value(work)
+	if err != nil {
+		return none, app.InField(valueField(work), err)
+	}
+	entry := store.TimeEntry{
+		PersonID: in.PersonID, EngagementID: in.EngagementID, ServiceID: in.ServiceID, Day: in.Day,
+		WorkedMinutes: work.Worked, NotBillableMinutes: work.NotBillable, Markup: work.Markup, Treatment: in.Treatment,
+		Text: in.Text, Note: in.Note, Reference: strings.TrimSpace(in.Reference), Approval: "open", Returns: in.Returns,
+		BilledMinutes: value.Billed.Minutes, Standard: value.Standard.Minor, Agreed: value.Agreed.Minor, Currency: e.Currency, Valued: value,
+	}
+	if work.Flat != nil {
+		entry.Flat = &work.Flat.Minor
+	}
+	if in.PhaseID != 0 {
+		entry.PhaseID = &in.PhaseID
+	}
+	if in.Returns && (work.Flat == nil || !in.Treatment.Charged()) {
+		return none, app.RefuseField("returns", "Only a flat amount comes back on every bill: give one, or leave this out.")
+	}
+	if entry.ExpectedMinutes, err = worktime.ParseDuration(in.Expected, firm.Mark()); err != nil {
+		return none, app.InField("expected", err)
+	}
+	return entry, startAndEnd(&entry, in)
+}
+
+// valueField is where a refused value is mended.
+func valueField(w wip.Work) string {
+	switch {
+	case w.Flat != nil:
+		return "flat"
+	case w.Markup != 0 && w.NotBillable <= w.Worked:
+		return "markup"
+	}
+	return "notBillable"
+}
+
+// recordable is the engagement of an entry, if it can be recorded as typed.
+func recordable(tx *gorm.DB, firm *store.Firm, actor app.Actor, in TypedEntry) (*store.Engagement, error) {
+	e, err := store.Get[store.Engagement](tx, in.EngagementID)
+	if err != nil {
+		return nil, app.Missing(err, "engagement")
+	}
+	if person, err := store.Get[store.Person](tx, in.PersonID); err != nil || !person.Active {
+		return nil, app.RefuseField("personId", "This person does not work here: choose another.")
+	}
+	if service, err := store.Get[store.Service](tx, in.ServiceID); err != nil || !service.Active {
+		return nil, app.RefuseField("serviceId", "This service is not in the catalogue: choose another.")
+	}
+	if err := openOn(firm, e, in.Day); err != nil {
+		return nil, err
+	}
+	return e, openFor(tx, actor, e, in)
+}
+
+// timeOfDay is minutes after midnight as they are typed, or nothing.
+func timeOfDay(minute *int) string {
+	if minute == nil {
+		return ""
+	}
+	return worktime.Clock(*minute)
+}
+
+// startAndEnd keeps when the work began and ended, if that was given.
+func startAndEnd(entry *store.TimeEntry, in TypedEntry) error {
+	if in.Started == "" && in.Ended == "" {
+		return nil
+	}
+	start, end, err := span(in)
+	entry.StartedMinute, entry.EndedMinute = &start, &end
+	return err
+}
+
+func span(in TypedEntry) (start, end int, err error) {
+	if start, err = worktime.ParseTimeOfDay(in.Started); err != nil {
+		return 0, 0, app.InField("started", err)
+	}
+	end, err = worktime.ParseTimeOfDay(in.Ended)
+	return start, end, app.InField("ended", err)
+}
+
+// workedTime is the time that was typed: a duration, or from a start to an end.
+func workedTime(in TypedEntry, mark money.Mark) (int, error) {
+	worked, err := worktime.ParseDuration(in.Worked, mark)
+	if err != nil || in.Started == "" && in.Ended == "" {
+		return worked, app.InField("worked", err)
+	}
+	start, end, err := span(in)
+	if err != nil {
+		return 0, err
+	}
+	minutes, err := worktime.Between(start, end)
+	if err == nil && worked != 0 && worked != minutes {
+		err = app.RefuseField("worked", "%s to %s is %s, not %s: leave the time empty, or the start and the end.",
+			worktime.Clock(start), worktime.Clock(end), worktime.Clock(minutes), worktime.Clock(worked))
+	}
+	return minutes, app.InField("ended", err)
+}
+
+// pointNumber is how the pages give a number back that they were shown: digits
+// after a point are no thousands, whatever the firm's mark.
+var pointNumber = regexp.MustCompile(`^-?\d+\.\d{4}$`)
+
+func number(typed string, firm *store.Firm, decimals int) (int64, error) {
+	mark := firm.Mark()
+	if pointNumber.MatchString(typed) {
+		typed, mark = strings.TrimRight(typed, "0"), money.Point
+		typed = strings.TrimSuffix(typed, ".")
+	}
+	return money.ParseFixed(strings.TrimSuffix(strings.TrimSpace(typed), "%"), mark, decimals)
+}
+
+// mayPrice reports whether somebody sets rates and amounts of single entries on
+// an engagement.
+func mayPrice(actor app.Actor, e *store.Engagement) bool {
+	return actor.Role == app.Administrator || actor.Role == app.Lead && actor.Sight().Sees(e)
+}
+
+// priced puts what is typed on the entry itself above all rates: a rate of its
+// own, a mark-up, a flat amount. Leads set them on engagements that they lead.
+func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
+	if before != nil && !actor.SeesValues() {
+		asBefore(work, before)
+		return nil
+	}
+	for _, p := range []struct {
+		field, typed, words string
+		decimals            int
+		take                func(int64)
+	}{
+		{"perHour", in.PerHour, "A rate of its own", 4, func(n int64) {
+			own := rate.Row{Level: rate.Entry, Subject: "itself", From: in.Day, PerHour: money.Rate(n), Currency: e.Currency}
+			work.Agreed = work.Agreed.Beat(own)
+		}},
+		{"markup", in.Markup, "A mark-up", 4, func(n int64) { work.Markup = money.Percent(n) }},
+		{"flat", in.Flat, "A flat amount", decimalsOf(e.Currency), func(n int64) { work.Flat = &money.Amount{Minor: n, Currency: e.Currency} }},
+	} {
+		if strings.TrimSpace(p.typed) == "" {
+			continue
+		}
+		if !mayPrice(actor, e) && !(before != nil && sameAsBefore(p.field, p.typed, firm, before)) {
+			return app.RefuseField(p.field, "%s is set by the lead of the engagement or an administrator: leave it empty.", p.words)
+		}
+		n, err := number(p.typed, firm, p.decimals)
+		if err != nil {
+			return app.InField(p.field, err)
+		}
+		if n < 0 && p.field == "perHour" {
+			return app.RefuseField(p.field, "%q is negative: give a rate of 0 or more.", p.typed)
+		}
+		p.take(n)
+	}
+	return nil
+}
+
+func decimalsOf(c money.Currency) int {
+	decimals, err := c.Decimals()
+	if err != nil {
+		return 2
+	}
+	return decimals
+}
+
+// asBefore leaves what was set on the entry itself.
+func asBefore(work *wip.Work, before *store.TimeEntry) {
+	if won := before.Valued.Rate.Won; won != nil && won.Level == rate.Entry && won.Currency == work.Currency {
+		work.Agreed = work.Agreed.Beat(*won)
+	}
+	work.Markup = before.Markup
+	if before.Flat != nil && before.Currency == work.Currency {
+		work.Flat = &money.Amount{Minor: *before.Flat, Currency: before.Currency}
+	}
+}
+
+// sameAsBefore reports whether a typed value is the one that the entry has.
+func sameAsBefore(field, typed string, firm *store.Firm, before *store.TimeEntry) bool {
+	is := func(value int64, decimals int) bool {
+		n, err := number(typed, firm, decimals)
+		return err == nil && n == value
+	}
+	switch field {
+	case "markup":
+		return is(int64(before.Markup), 4)
+	case "flat":
+		return before.Flat != nil && is(*before.Flat, decimalsOf(before.Currency))
+	}
+	won := before.Valued.Rate.Won
+	return won != nil && won.Level == rate.Entry && is(int64(won.PerHour), 4)
+}
+
+// keptRates leaves an entry the rates with which it was saved, as long as whose
+// work it is, on what and when stay the same; else those that hold are found.
+func keptRates(tx *gorm.DB, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
+	same := before != nil && before.PersonID == in.PersonID && before.EngagementID == in.EngagementID && before.ServiceID == in.ServiceID &&
+		before.Day == in.Day && phaseNumber(before.PhaseID) == in.PhaseID
+	if same && before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
+		work.Agreed, work.Standard = before.Valued.Rate, before.Valued.StandardRate
+		return nil
+	}
+	return atRates(tx, work, e, in)
+}
+
+func phaseNumber(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}
+
+// atRates finds the rates that hold for work on its day.
+func atRates(tx *gorm.DB, work *wip.Work, e *store.Engagement, in TypedEntry) error {
+	rows, err := store.RatesFor(tx, store.RateSubject{Kind: "bill", Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID, EngagementID: e.ID, PhaseID: in.PhaseID})
+	work.Agreed, work.Standard = rate.Resolve(in.Day, e.Currency, rows), rate.Standard(in.Day, e.Currency, rows)
+	return err
+}
+
+// openFor refuses an engagement on which the person may not record, and a phase
+// that is not open.
+func openFor(tx *gorm.DB, actor app.Actor, e *store.Engagement, in TypedEntry) error {
+	client, err := store.Get[store.Client](tx, e.ClientID)
+	if err != nil {
+		return err
+	}
+	if !client.Active {
+		return app.RefuseField("engagementId", "%s is inactive and closed to new time: choose another engagement, or ask for the client to be taken back.", client.Name)
+	}
+	if !actor.Sight().SeesEntity(e.EntityID) {
+		return app.RefuseField("engagementId", "%s belongs to an issuing entity for which you do not work: choose another engagement.", e.Name)
+	}
+	named, err := store.RecordersOf(tx, e.ID)
+	if err != nil {
+		return err
+	}
+	if !setup.MayRecord(named, in.PersonID) && actor.Role != app.Administrator {
+		return app.RefuseField("engagementId", "You are not among those who record on %s: ask its lead to add you.", e.Name)
+	}
+	if in.PhaseID == 0 {
+		return nil
+	}
+	phase, err := store.Get[store.Phase](tx, in.PhaseID)
+	if err != nil || phase.EngagementID != e.ID || !phase.Active {
+		return app.RefuseField("phaseId", "This phase or task is not open on %s: choose another.", e.Name)
+	}
+	if !phase.Billable && in.Treatment.Charged() {
+		return app.RefuseField("treatment", "%s is not billable: choose not billable or no charge.", phase.Name)
+	}
+	return nil
+}
+
+// openOn refuses a day on which no time can be recorded on the engagement.
+func openOn(firm *store.Firm, e *store.Engagement, on day.Day) error {
+	switch {
+	case on.IsZero():
+		return app.RefuseField("day", "Give the day of the work, like 2026-11-30.")
+	case on <= firm.ClosingDay:
+		return app.RefuseField("day", "%s is before the closing date, %s: record it on a later day, or ask for the period to be opened.", on.Long(), firm.ClosingDay.Long())
+	case !e.Active || (!e.ClosedDay.IsZero() && on > e.ClosedDay):
+		return app.RefuseField("engagementId", "%s is closed to new time: choose another engagement, or ask for it to be opened again.", e.Name)
+	}
+	return nil
+}
+
+func workOf(tx *gorm.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) (wip.Work, error) {
+	p, err := setup.ProfileOf(tx, e)
+	if err != nil {
+		return wip.Work{}, err
+	}
+	work := wip.Work{Rule: p.Rule(), Currency: e.Currency}
+	if work.Treatment, err = wip.ParseTreatment(string(in.Treatment)); err != nil {
+		return work, app.InField("treatment", err)
+	}
+	if !e.Billable && work.Treatment.Charged() {
+		return work, app.RefuseField("treatment", "%s is not billable: choose not billable or no charge.", e.Name)
+	}
+	if work.Worked, err = workedTime(in, firm.Mark()); err != nil {
+		return work, err
+	}
+	work.NotBillable, err = worktime.ParseDuration(in.NotBillable, firm.Mark())
+	return work, app.InField("notBillable", err)
+}
+
+// typedAgain is an entry as it would be typed to be what it is. Its files stay
+// unless they are given.
+func typedAgain(tx *gorm.DB, r *store.EntryRow) (TypedEntry, error) {
+	in := TypedEntry{PersonID: r.PersonID, EngagementID: r.EngagementID, ServiceID: r.ServiceID, Day: r.Day, Started: timeOfDay(r.StartedMinute), Ended: timeOfDay(r.EndedMinute),
+		Worked: worktime.Clock(r.WorkedMinutes), NotBillable: worktime.Clock(r.NotBillableMinutes), Expected: worktime.Clock(r.ExpectedMinutes), Treatment: r.Treatment,
+		Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Text: r.Text, Note: r.Note, Reference: r.Reference}
+	if r.PhaseID != nil {
+		in.PhaseID = *r.PhaseID
+	}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return in, err
+	}
+	if won := r.Valued.Rate.Won; won != nil && won.Level == rate.Entry {
+		in.PerHour = money.TypeFixed(int64(won.PerHour), firm.Mark(), 4, 2)
+	}
+	if r.Markup != 0 {
+		in.Markup = money.TypeFixed(int64(r.Markup), firm.Mark(), 4, 0)
+	}
+	if r.Flat != nil {
+		decimals := decimalsOf(r.Currency)
+		in.Flat = money.TypeFixed(*r.Flat, firm.Mark(), decimals, decimals)
+	}
+	return in, nil
+}

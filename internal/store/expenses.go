@@ -1,0 +1,61 @@
+package store
+
+import (
+	"dorvet/core/day"
+	"dorvet/core/wip"
+
+	"gorm.io/gorm"
+)
+
+// ExpenseRow is a share of a purchase with what is around it and where it stands.
+type ExpenseRow struct {
+	Expense
+	PersonID                   int64
+	Initials, Person           string
+	Category, Supplier         string
+	PurchaseText, PaidBy       string
+	Engagement, Client, Phase  string
+	EngagementCode, Reference  string
+	PurchaseDay                day.Day `gorm:"serializer:day"`
+	ClientID, LeadID, EntityID int64
+	Billing                    wip.Billing
+	Hold                       wip.Hold
+	HoldUntil                  day.Day `gorm:"serializer:day"`
+	InvoiceID                  int64
+	NumberText                 string
+	Files                      int
+}
+
+const expenseRows = `SELECT t.*, u.person_id, w.initials, w.name AS person, g.name AS category, u.supplier, u.text AS purchase_text, u.paid_by,
+		COALESCE(e.name, '') AS engagement, COALESCE(e.code, '') AS engagement_code, u.reference, u.day AS purchase_day, COALESCE(e.client_id, 0) AS client_id, COALESCE(e.lead_id, 0) AS lead_id, COALESCE(e.entity_id, 0) AS entity_id,
+		COALESCE(c.name, '') AS client, COALESCE(f.name, '') AS phase, COALESCE(p.billing, 'not_billable') AS billing, COALESCE(p.hold, 'none') AS hold, COALESCE(p.hold_until, '') AS hold_until,
+		COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text, '') AS number_text,
+		(SELECT COUNT(*) FROM source_files k WHERE k.source = 'purchase' AND k.source_id = u.id) AS files
+	FROM expenses t JOIN purchases u ON u.id = t.purchase_id JOIN people w ON w.id = u.person_id JOIN expense_categories g ON g.id = u.category_id
+	LEFT JOIN engagements e ON e.id = t.engagement_id LEFT JOIN clients c ON c.id = e.client_id LEFT JOIN phases f ON f.id = t.phase_id
+	LEFT JOIN portions p ON p.source = 'expense' AND p.source_id = t.id AND p.removed = FALSE
+	LEFT JOIN invoice_lines l ON l.id = p.line_id LEFT JOIN invoices i ON i.id = l.invoice_id
+	WHERE NOT t.removed `
+
+// SharesOf reads the shares of a purchase, in their order.
+func SharesOf(tx *gorm.DB, purchaseID int64) ([]ExpenseRow, error) {
+	return expensesWith(tx, "AND t.purchase_id = ? ORDER BY t.position, t.id", purchaseID)
+}
+
+// ExpensesByID reads expenses by their numbers.
+func ExpensesByID(tx *gorm.DB, ids []int64) ([]ExpenseRow, error) {
+	return expensesWith(tx, "AND t.id IN ?", ids)
+}
+
+func expensesWith(tx *gorm.DB, where string, value any) ([]ExpenseRow, error) {
+	rows := []ExpenseRow{}
+	err := tx.Raw(expenseRows+where, value).Scan(&rows).Error
+	return rows, err
+}
+
+// FileUses are the entries and purchases that have a file.
+func FileUses(tx *gorm.DB, digest string) ([]SourceFile, error) {
+	uses := []SourceFile{}
+	err := tx.Find(&uses, "digest = ?", digest).Error
+	return uses, err
+}

@@ -1,0 +1,153 @@
+package store
+
+import (
+	"strings"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+
+	"gorm.io/gorm"
+)
+
+// WorkFilter says which entries or expenses are meant; empty lists and zero days
+// ask for all.
+type WorkFilter struct {
+	Expenses                            bool // in place of time
+	From, To                            day.Day
+	People, Clients, Engagements, Kinds []int64 // Kinds are services, or categories of expenses
+	States                              []string
+	Text                                string
+	OldestFirst                         bool
+	OwnOf                               int64 // whoever sees only their own: theirs, and what Sight lets see
+	Sight                               Sight
+	Today                               day.Day // on which holds are looked at
+}
+
+// source is where rows of the filter's kind are read from, as t, with who they
+// are of as person_id and what kind they are as kind_id.
+func (f WorkFilter) source() string {
+	if f.Expenses {
+		return `(SELECT x.*, 0 AS worked_minutes, u.person_id, u.category_id AS kind_id, '' AS approval FROM expenses x JOIN purchases u ON u.id = x.purchase_id WHERE x.removed = FALSE) t`
+	}
+	return "(SELECT *, service_id AS kind_id FROM time_entries WHERE removed = FALSE) t"
+}
+
+// states are conditions on a row t and its portion p.
+var states = map[string]string{
+	"unbilled":     "p.billing = 'unbilled'",
+	"on_draft":     "p.billing = 'reserved'",
+	"billed":       "p.billing IN ('billed', 'written_off')",
+	"not_billable": "COALESCE(p.billing, 'not_billable') = 'not_billable'",
+	"on_hold":      "p.billing = 'unbilled' AND " + onHold,
+	"without_rate": "p.without_rate AND p.billing = 'unbilled'",
+	"open":         "t.approval = 'open'",
+	"submitted":    "t.approval = 'submitted'",
+	"approved":     "t.approval = 'approved'",
+}
+
+// IsWorkState reports whether work is found by such a state.
+func IsWorkState(state string) bool { return states[state] != "" }
+
+// where is the filter as conditions on t; the portion is looked at only where a
+// state asks for it.
+func (f WorkFilter) where(tx *gorm.DB) *gorm.DB {
+	q := tx.Table(f.source())
+	if !f.From.IsZero() {
+		q = q.Where("t.day >= ?", f.From.String())
+	}
+	if !f.To.IsZero() {
+		q = q.Where("t.day <= ?", f.To.String())
+	}
+	for column, ids := range map[string][]int64{"t.person_id": f.People, "t.engagement_id": f.Engagements, "t.kind_id": f.Kinds} {
+		if len(ids) > 0 {
+			q = q.Where(column+" IN ?", ids)
+		}
+	}
+	if len(f.Clients) > 0 {
+		q = q.Where("t.engagement_id IN (SELECT id FROM engagements WHERE client_id IN ?)", f.Clients)
+	}
+	if f.Text != "" {
+		q = q.Where("t.text LIKE ? ESCAPE '\\'", "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text)+"%")
+	}
+	if f.OwnOf != 0 {
+		q = q.Where("(t.person_id = @own OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))", f.Sight.with(map[string]any{"own": f.OwnOf}))
+	} else if f.Sight.Limited() {
+		q = q.Where("(t.engagement_id IS NULL OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))", f.Sight.Arguments())
+	}
+	if len(f.States) == 0 {
+		return q
+	}
+	anyOf := []string{}
+	for _, state := range f.States {
+		if condition, known := states[state]; known {
+			anyOf = append(anyOf, condition)
+		}
+	}
+	return f.joinPortion(q).Where("("+strings.Join(anyOf, " OR ")+")", map[string]any{"today": f.Today.String()})
+}
+
+func (f WorkFilter) joinPortion(q *gorm.DB) *gorm.DB {
+	source := "time"
+	if f.Expenses {
+		source = "expense"
+	}
+	return q.Joins("LEFT JOIN portions p ON p.source = ? AND p.source_id = t.id AND p.removed = FALSE", source)
+}
+
+// WorkSum is how many rows there are and what they add up to, in one currency.
+type WorkSum struct {
+	Currency      money.Currency
+	Count         int
+	WorkedMinutes int
+	Agreed        int64
+}
+
+// WorkSums adds up what a filter finds, by currency.
+func WorkSums(tx *gorm.DB, f WorkFilter) ([]WorkSum, error) {
+	sums := []WorkSum{}
+	err := f.where(tx).Select("t.currency, COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, SUM(t.agreed) AS agreed").
+		Group("t.currency").Order("t.currency").Scan(&sums).Error
+	return sums, err
+}
+
+// WorkIDs reads the numbers of a page of what a filter finds, by day.
+func WorkIDs(tx *gorm.DB, f WorkFilter, offset, limit int) ([]int64, error) {
+	order := "t.day DESC, t.id DESC"
+	if f.OldestFirst {
+		order = "t.day, t.id"
+	}
+	ids := []int64{}
+	err := f.where(tx).Select("t.id").Order(order).Offset(offset).Limit(limit).Scan(&ids).Error
+	return ids, err
+}
+
+// GroupSum is what a client's engagement, or a person's, has in one group:
+// unbilled, billed or not billable.
+type GroupSum struct {
+	EngagementID, ClientID, PersonID int64
+	Engagement, Client, Person       string
+	Bucket                           string // unbilled, billed, not_billable
+	Currency                         money.Currency
+	Count, WorkedMinutes             int
+	Agreed                           int64
+}
+
+// GroupSums adds up what a filter finds by engagement, by person too if asked,
+// in three groups. What is on a draft is not billed yet.
+func GroupSums(tx *gorm.DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
+	q := f.where(tx)
+	if len(f.States) == 0 {
+		q = f.joinPortion(q)
+	}
+	person, names, order := "0", "''", "c.name, e.name, e.id"
+	if byPerson {
+		q, person, names, order = q.Joins("JOIN people w ON w.id = t.person_id"), "t.person_id", "w.name", "w.name, c.name, e.name, e.id"
+	}
+	sums := []GroupSum{}
+	err := q.Select(`t.engagement_id, e.client_id, e.name AS engagement, c.name AS client, ` + person + ` AS person_id, ` + names + ` AS person, t.currency,
+			CASE WHEN p.billing IN ('unbilled', 'reserved') THEN 'unbilled' WHEN p.billing IN ('billed', 'written_off') THEN 'billed' ELSE 'not_billable' END AS bucket,
+			COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, SUM(t.agreed) AS agreed`).
+		Joins("LEFT JOIN engagements e ON e.id = t.engagement_id LEFT JOIN clients c ON c.id = e.client_id").
+		Group("t.engagement_id, person_id, t.currency, bucket").Order(order).Scan(&sums).Error
+	return sums, err
+}

@@ -1,0 +1,95 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Button } from "antd";
+import { useRef, useState } from "react";
+import { api, of, type Schema } from "../../api/client";
+import { Receipt } from "./receipt";
+
+export type AttachedFile = Schema["AttachedFile"];
+
+/** What is attached to an entry; 0 asks for nothing. */
+export function useEntryFiles(id: number): AttachedFile[] {
+  const files = useQuery({
+    queryKey: ["entry-files", id],
+    queryFn: () => of(api.GET("/api/time-entries/{id}/files", { params: { path: { id } } })),
+    enabled: id !== 0,
+  });
+  return files.data ?? [];
+}
+
+interface Props {
+  files: AttachedFile[];
+  readOnly: boolean;
+  words: string;
+  onChange: (files: AttachedFile[]) => void;
+}
+
+/** What is attached: shown in place, taken away, and others added. */
+export function Attachments({ files, readOnly, words, onChange }: Props) {
+  const field = useRef<HTMLInputElement>(null);
+  const [open, setOpen] = useState("");
+  const keep = useMutation({
+    mutationFn: (file: File) =>
+      of(
+        api.POST("/api/files/receipts", {
+          params: { query: { name: file.name } },
+          body: file as unknown as string,
+          bodySerializer: (body) => body,
+          headers: { "Content-Type": "application/octet-stream" },
+        }),
+      ),
+    onSuccess: (kept, file) => {
+      fresh.set(kept.digest, file);
+      setOpen(kept.digest);
+      onChange([...files, kept]);
+    },
+  });
+  const shown = files.find((f) => f.digest === open) ?? (files.length === 1 ? files[0] : undefined);
+  return (
+    <div className="attachments">
+      <input
+        ref={field}
+        type="file"
+        className="unseen"
+        accept=".pdf,.png,.jpg,.jpeg"
+        aria-label={words}
+        tabIndex={-1}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) keep.mutate(file);
+          event.target.value = "";
+        }}
+      />
+      {files.map((file) => (
+        <p key={file.digest} className="attached">
+          <button type="button" className="link" onClick={() => setOpen(file.digest)}>
+            {file.name}
+          </button>
+          {!readOnly && (
+            <button
+              type="button"
+              className="link soft"
+              aria-label={`Take ${file.name} away`}
+              onClick={() => onChange(files.filter((f) => f !== file))}
+            >
+              ×
+            </button>
+          )}
+        </p>
+      ))}
+      {!readOnly && (
+        <Button size="small" loading={keep.isPending} onClick={() => field.current?.click()}>
+          {words}
+        </Button>
+      )}
+      {keep.error && (
+        <p className="refusal" role="alert">
+          {keep.error.message}
+        </p>
+      )}
+      {shown && <Receipt key={shown.digest} file={shown} local={fresh.get(shown.digest)} />}
+    </div>
+  );
+}
+
+/** Files that were just chosen: shown from the disk until something that names them is saved. */
+const fresh = new Map<string, File>();

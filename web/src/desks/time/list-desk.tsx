@@ -1,0 +1,113 @@
+import { Button } from "antd";
+import { useState } from "react";
+import { useSession } from "../../api/session";
+import { hours, Moneys } from "../../frame/figure";
+import { Tally, TallySum } from "../../frame/tally";
+import { EntryRows } from "./entry-rows";
+import { GroupTable } from "./group-table";
+import { TimeViews } from "./time-views";
+import { TogetherFolio } from "./together-folio";
+import { useChoices } from "./use-week";
+import { exportAddress, numbersOf, type Sought, type Together, useSought, useTogether, useWorkPages } from "./use-work";
+import { WorkSentence } from "./work-sentence";
+
+/** Entries that are looked for: as a list in which many are changed at once, or added up by client or by person. */
+export function ListDesk() {
+  const { sought, by, go } = useSought("time");
+  const { role } = useSession();
+  const choices = useChoices();
+  const whole = useWorkPages(sought, [0]);
+  const [picked, setPicked] = useState<Set<number>>(new Set());
+  const [change, setChange] = useState<Omit<Together, "ids">>({});
+  const acts = useTogether();
+  const [done, setDone] = useState<{ act: number; entries: number } | null>(null);
+  const apply = () =>
+    acts.change.mutate(
+      { ...change, ids: [...picked] },
+      {
+        onSuccess: (changed) => {
+          setDone({ act: changed.actId, entries: changed.entries.length });
+          setPicked(new Set());
+          setChange({});
+        },
+      },
+    );
+  const goTo = (to: Partial<Record<keyof Sought | "by", string>>) => {
+    setPicked(new Set());
+    go(to);
+  };
+  if (whole.error) return <p className="refusal page-refusal">{whole.error.message}</p>;
+  const says = Object.keys(change).length > 0;
+  return (
+    <>
+      <div className="desk-main">
+        <div className="title-line">
+          <h1>Time entries</h1>
+          <TimeViews />
+        </div>
+        <WorkSentence sought={sought} by={by} choices={choices.data} onGo={goTo} />
+        {by === "" ? (
+          <EntryRows
+            sought={sought}
+            total={whole.any?.total ?? 0}
+            picked={picked}
+            onPick={setPicked}
+            onPickAll={async () => setPicked(new Set(await numbersOf(sought)))}
+          />
+        ) : (
+          <GroupTable sought={sought} by={by} onGo={goTo} />
+        )}
+      </div>
+      <TogetherFolio
+        key={picked.size === 0 ? "none" : "some"}
+        ids={picked}
+        change={change}
+        choices={choices.data}
+        prices={role === "administrator" || role === "lead"}
+        onChange={setChange}
+      />
+      <Tally
+        notice={
+          <>
+            {acts.change.error && <span className="refusal">{acts.change.error.message}</span>}
+            {done && picked.size === 0 && (
+              <span>
+                Changed {done.entries} {done.entries === 1 ? "entry" : "entries"}.{" "}
+                <button
+                  type="button"
+                  className="link"
+                  onClick={() => acts.undo.mutate(done.act, { onSuccess: () => setDone(null) })}
+                >
+                  Undo
+                </button>
+                {acts.undo.error && <span className="refusal"> {acts.undo.error.message}</span>}
+              </span>
+            )}
+          </>
+        }
+        actions={
+          <>
+            <Button href={exportAddress(sought, "csv")}>Save as CSV</Button>
+            <Button href={exportAddress(sought, "xlsx")}>as XLSX</Button>
+            <Button
+              type="primary"
+              disabled={picked.size === 0 || !says}
+              loading={acts.change.isPending}
+              onClick={apply}
+            >
+              {picked.size === 0
+                ? "Change together"
+                : `Change ${picked.size} ${picked.size === 1 ? "entry" : "entries"}`}
+            </Button>
+          </>
+        }
+      >
+        <TallySum figure={(whole.any?.total ?? 0).toLocaleString("en")} what="entries" />
+        <TallySum figure={`${hours(whole.any?.minutes ?? 0)} h`} what="worked" />
+        {whole.any && whole.any.values.length > 0 && (
+          <TallySum figure={<Moneys of={whole.any.values} />} what="value, net" />
+        )}
+      </Tally>
+    </>
+  );
+}

@@ -1,0 +1,194 @@
+import { Button } from "antd";
+import { useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import type { Problem, Schema } from "../../api/client";
+import { type Session, useSession } from "../../api/session";
+import { Steps } from "../../frame/explain";
+import { Money, useMoneyText } from "../../frame/figure";
+import { Folio } from "../../frame/folio";
+import { History } from "../../frame/history";
+import { Tally, TallySum } from "../../frame/tally";
+import { useSettled } from "../../frame/use-settled";
+import { Attachments } from "./attachments";
+import { PurchaseHead } from "./purchase-head";
+import { ShareGrid } from "./share-grid";
+import { TimeViews } from "./time-views";
+import {
+  type Purchase,
+  type TypedPurchase,
+  type TypedShare,
+  typedAgain,
+  usePurchase,
+  usePurchaseActs,
+  useReckoning,
+} from "./use-purchase";
+import { useChoices } from "./use-week";
+
+/** A new purchase, or one that is there. */
+export function PurchaseDesk() {
+  const { id = "new" } = useParams();
+  const number = id === "new" ? 0 : Number(id);
+  const purchase = usePurchase(number);
+  const choices = useChoices();
+  if (purchase.error) return <p className="refusal page-refusal">{purchase.error.message}</p>;
+  if (!choices.data || (number && purchase.data?.id !== number)) return null;
+  return <Editor key={id} before={number ? purchase.data : undefined} choices={choices.data} />;
+}
+
+const blankShare: TypedShare = { engagementId: 0, amount: "", treatment: "billable" };
+
+const blank = (session: Session, choices: Schema["Choices"], engagementId: number): TypedPurchase => ({
+  personId: session.personId,
+  categoryId: choices.categories[0]?.id ?? 0,
+  day: session.today,
+  supplier: "",
+  text: "",
+  amount: "",
+  paidBy: "firm",
+  files: [],
+  shares: [{ ...blankShare, engagementId }],
+});
+
+/** A share that says nothing yet: it is not sent, unless it is the only one. */
+const isEmpty = (share: TypedShare) => !share.engagementId && !share.amount && !share.text && !share.note && !share.id;
+
+/** What is sent: an empty last share is the offer of another, not one. */
+export const sent = (typed: TypedPurchase): TypedPurchase => {
+  const shares = typed.shares.filter((s, at) => at === 0 || !isEmpty(s));
+  return { ...typed, shares: shares.map((s) => (s.engagementId ? s : { ...s, treatment: "not_billable" })) };
+};
+
+function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choices"] }) {
+  const session = useSession();
+  const navigate = useNavigate();
+  const [search] = useSearchParams();
+  const decimals = session.decimals[before?.cost.currency ?? session.currency] ?? 2;
+  const [typed, setTyped] = useState<TypedPurchase>(() =>
+    before ? typedAgain(before, decimals) : blank(session, choices, Number(search.get("engagement") ?? 0)),
+  );
+  const [at, setAt] = useState(0);
+  const acts = usePurchaseActs();
+  const set = (part: Partial<TypedPurchase>) => {
+    acts.save.reset();
+    setTyped((now) => ({ ...now, ...part }));
+  };
+  const body = sent(typed);
+  const reckoning = useReckoning(useSettled(body, 200));
+  const readOnly = before !== undefined && !before.mayChange;
+  const problem = (acts.save.error ?? acts.remove.error) as Problem | null;
+  const save = (another: boolean) =>
+    acts.save.mutate(
+      { before, typed: body },
+      {
+        onSuccess: (kept) => {
+          if (another) {
+            setTyped({ ...blank(session, choices, 0), day: typed.day, categoryId: typed.categoryId });
+            acts.save.reset();
+          } else navigate(`/time/expenses?people=${kept.personId}&from=`);
+        },
+      },
+    );
+  return (
+    <>
+      <div className="desk-main purchase">
+        <div className="title-line">
+          <h1>{before ? before.text || before.supplier || before.category : "A new expense"}</h1>
+          <TimeViews />
+        </div>
+        <PurchaseHead typed={typed} choices={choices} problem={problem} readOnly={readOnly} onChange={set} />
+        <ShareGrid
+          typed={typed}
+          before={before}
+          choices={choices}
+          reckoning={reckoning.data}
+          problem={problem}
+          readOnly={readOnly}
+          at={at}
+          onAt={setAt}
+          onChange={(shares) => set({ shares })}
+          blank={blankShare}
+        />
+        {(problem ?? (reckoning.error as Problem | null)) && (
+          <p className="refusal" role="alert">
+            {(problem ?? reckoning.error)?.message}
+          </p>
+        )}
+      </div>
+      <Folio label="Receipt">
+        <h2>Receipt</h2>
+        <Attachments
+          files={typed.files ?? []}
+          readOnly={readOnly}
+          words="Attach the receipt"
+          onChange={(files) => set({ files })}
+        />
+        {typed.files?.length === 0 && <p className="soft">A picture or a PDF, up to 20 MB; it is shown here.</p>}
+        {reckoning.data?.shares[at]?.explanation && (
+          <>
+            <h3>Share {at + 1}</h3>
+            <Steps of={reckoning.data.shares[at].explanation} />
+          </>
+        )}
+        {before && <History subject="purchases" id={before.id} />}
+      </Folio>
+      <PurchaseTally
+        before={before}
+        shares={body.shares.length}
+        reckoning={reckoning.error ? undefined : reckoning.data}
+        readOnly={readOnly}
+        busy={acts.save.isPending}
+        onSave={save}
+        onRemove={() => before && acts.remove.mutate(before, { onSuccess: () => navigate("/time/expenses") })}
+      />
+    </>
+  );
+}
+
+interface TallyProps {
+  before?: Purchase;
+  shares: number;
+  reckoning?: Schema["Reckoning"];
+  readOnly: boolean;
+  busy: boolean;
+  onSave: (another: boolean) => void;
+  onRemove: () => void;
+}
+
+function PurchaseTally({ before, shares, reckoning, readOnly, busy, onSave, onRemove }: TallyProps) {
+  const money = useMoneyText();
+  const left = reckoning?.left;
+  const cost = reckoning?.cost;
+  const words = shares > 1 ? `${shares} shares` : "the expense";
+  return (
+    <Tally
+      actions={
+        !readOnly && (
+          <>
+            {before && (
+              <Button danger onClick={onRemove}>
+                Remove it
+              </Button>
+            )}
+            {!before && (
+              <Button loading={busy} onClick={() => onSave(true)}>
+                Save and new
+              </Button>
+            )}
+            <Button type="primary" loading={busy} onClick={() => onSave(false)}>
+              {cost ? `Save ${words} of ${money(cost)}` : "Save"}
+            </Button>
+          </>
+        )
+      }
+    >
+      <TallySum figure={cost ? <Money of={cost} /> : "–"} what="cost to share out" />
+      {left && (
+        <TallySum
+          figure={<Money of={left} zero="0.00" />}
+          what={left.minor < 0 ? "shared out too much" : "left over"}
+          lost={left.minor !== 0}
+        />
+      )}
+    </Tally>
+  );
+}

@@ -1,0 +1,94 @@
+import { Link } from "react-router";
+import { long } from "../../frame/days";
+import { Explained } from "../../frame/explain";
+import { Money, useMoneyText } from "../../frame/figure";
+import { Folio } from "../../frame/folio";
+import { History } from "../../frame/history";
+import { Attachments } from "./attachments";
+import { type Purchase, usePurchase } from "./use-purchase";
+import { billedWord } from "./words";
+
+/** A purchase, with how its cost was shared out and its receipt. */
+export function PurchaseFolio({ id }: { id: number }) {
+  const purchase = usePurchase(id);
+  if (!purchase.data)
+    return (
+      <Folio label="Purchase">
+        <h2>Nothing opened</h2>
+        <p className="soft">Choose an expense to see the purchase that it is a share of, and its receipt.</p>
+        {purchase.error && <p className="refusal">{purchase.error.message}</p>}
+      </Folio>
+    );
+  const p = purchase.data;
+  return (
+    <Folio label="Purchase">
+      <p className="folio-over">
+        {long(p.day)}, {p.person}
+      </p>
+      <h2>{p.text || p.supplier || p.category}</h2>
+      <p className="soft">
+        {p.category}
+        {p.supplier && `, ${p.supplier}`} · paid by {p.paidBy === "firm" ? "the firm" : `${p.person}, to be given back`}
+      </p>
+      <PurchaseSums purchase={p} />
+      <Link to={`/time/expenses/${p.id}`}>{p.mayChange ? "Change it" : "Open it"}</Link>
+      <Attachments key={p.id} files={p.files} readOnly words="" onChange={() => {}} />
+      <History subject="purchases" id={p.id} />
+    </Folio>
+  );
+}
+
+function PurchaseSums({ purchase }: { purchase: Purchase }) {
+  const money = useMoneyText();
+  return (
+    <table className="plain">
+      <tbody>
+        <tr>
+          <th scope="row">Paid</th>
+          <td className="number">
+            <Money of={purchase.amount} />
+          </td>
+        </tr>
+        {purchase.tax.minor !== 0 && (
+          <tr>
+            <th scope="row">Tax in it, got back</th>
+            <td className="number">
+              <Money of={purchase.tax} />
+            </td>
+          </tr>
+        )}
+        <tr className="sum-row">
+          <th scope="row">Cost</th>
+          <td className="number">
+            <Money of={purchase.cost} />
+          </td>
+        </tr>
+        {purchase.shares.map((share) => (
+          <tr key={share.id}>
+            <th scope="row">
+              {share.engagement}
+              <span className="under">
+                {share.engagementId ? `${share.client} · ${billedWord(share)}` : "not charged on"}
+                {share.invoiceId > 0 && (
+                  <>
+                    {" "}
+                    · <Link to={`/billing/${share.invoiceId}`}>{share.invoice || "on a draft"}</Link>
+                  </>
+                )}
+              </span>
+            </th>
+            <td className="number">
+              {share.explanation && share.value ? (
+                <Explained step={share.explanation} label={`share on ${share.engagement}`}>
+                  {money(share.value.minor ? share.value : share.cost)}
+                </Explained>
+              ) : (
+                <Money of={share.cost} />
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

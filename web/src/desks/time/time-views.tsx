@@ -1,0 +1,17 @@
+import { NavLink } from "react-router";
+import { useSession } from "../../api/session";
+
+/** The ways in which time is looked at, beside the title of each. */
+export function TimeViews() {
+  const { role } = useSession();
+  return (
+    <nav className="views" aria-label="Time">
+      <NavLink to="/time" end>
+        Week
+      </NavLink>
+      {role !== "staff" && <NavLink to="/time/people">Everybody’s weeks</NavLink>}
+      <NavLink to="/time/list">Entries</NavLink>
+      <NavLink to="/time/expenses">Expenses</NavLink>
+    </nav>
+  );
+}

@@ -1,0 +1,127 @@
+import { keepPreviousData, useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { useSearchParams } from "react-router";
+import { api, of, type Schema } from "../../api/client";
+import { useSession } from "../../api/session";
+
+export type WorkPage = Schema["WorkPage"];
+export type Together = Schema["Together"];
+export type ExpenseLine = Schema["ExpenseLine"];
+
+/** What is looked for: the one selector of all lists of time and expenses, as it stands in the address. */
+export interface Sought {
+  of: "time" | "expenses";
+  from: string;
+  to: string;
+  people: string;
+  clients: string;
+  engagements: string;
+  kinds: string;
+  states: string;
+  text: string;
+}
+
+const parts = ["from", "to", "people", "clients", "engagements", "kinds", "states", "text"] as const;
+
+/** The selector in the address; without dates it is this month so far, or what they say is any. */
+export function useSought(what: Sought["of"]) {
+  const { today } = useSession();
+  const [search, setSearch] = useSearchParams();
+  const said = Object.fromEntries(parts.map((part) => [part, search.get(part) ?? ""])) as Omit<Sought, "of">;
+  const from = search.has("from") ? said.from : `${today.slice(0, 4)}-01-01`;
+  const sought: Sought = { of: what, ...said, from };
+  const by = search.get("by") ?? "";
+  const go = (change: Partial<Record<keyof Sought | "by", string>>) => {
+    const next = { ...Object.fromEntries(search), ...change };
+    for (const [part, value] of Object.entries(next)) if (value === "" && part !== "from") delete next[part as "text"];
+    setSearch(next as Record<string, string>, { replace: "text" in change });
+  };
+  return { sought, by, go };
+}
+
+const queryOf = (sought: Sought) => ({
+  ...(Object.fromEntries(Object.entries(sought).filter(([, value]) => value !== "")) as unknown as Sought),
+});
+
+export const pageSize = 100;
+
+/** The pages of a list that are in sight, and what all of it adds up to. */
+export function useWorkPages(sought: Sought, pages: number[]) {
+  const results = useQueries({
+    queries: pages.map((page) => ({
+      queryKey: ["work", sought, page],
+      queryFn: () =>
+        of(
+          api.GET("/api/work", {
+            params: { query: { ...queryOf(sought), offset: page * pageSize, limit: pageSize } },
+          }),
+        ),
+      placeholderData: keepPreviousData,
+      staleTime: 30_000,
+    })),
+  });
+  const byPage = new Map<number, WorkPage>();
+  for (const [at, result] of results.entries()) {
+    const page = pages[at];
+    if (result.data && page !== undefined && !result.isPlaceholderData) byPage.set(page, result.data);
+  }
+  const any = results.find((result) => result.data)?.data;
+  return { byPage, any, error: results.find((result) => result.error)?.error };
+}
+
+export const useGroups = (sought: Sought, by: string) =>
+  useQuery({
+    queryKey: ["work", "groups", sought, by],
+    queryFn: () =>
+      of(
+        api.GET("/api/work/groups", {
+          params: { query: { ...queryOf(sought), by: by === "person" ? "person" : "client" } },
+        }),
+      ),
+    enabled: by !== "",
+    placeholderData: keepPreviousData,
+  });
+
+/** The address from which what is sought is downloaded. */
+export const exportAddress = (sought: Sought, form: "csv" | "xlsx") =>
+  `/api/work/export?${new URLSearchParams({ ...queryOf(sought), form } as Record<string, string>)}`;
+
+/** The numbers of everything that is sought. */
+export const numbersOf = (sought: Sought) => of(api.GET("/api/work/numbers", { params: { query: queryOf(sought) } }));
+
+/** What a change of many would do, shown before it is done. */
+export function usePreview(change: Together | null) {
+  return useQuery({
+    queryKey: ["work", "preview", change],
+    queryFn: () => of(api.POST("/api/work/changes/preview", { body: change as Together })),
+    enabled: change !== null,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useTogether() {
+  const queries = useQueryClient();
+  const onSuccess = () => {
+    for (const key of ["work", "week", "rail", "unbilled", "history"]) queries.invalidateQueries({ queryKey: [key] });
+  };
+  const change = useMutation({
+    mutationFn: (asked: Together) => of(api.POST("/api/work/changes", { body: asked })),
+    onSuccess,
+  });
+  const undo = useMutation({
+    mutationFn: (id: number) => of(api.DELETE("/api/work/changes/{id}", { params: { path: { id } } })),
+    onSuccess,
+  });
+  return { change, undo };
+}
+
+/** Rows by their place in the whole list, of the pages that are there. */
+export function useRows<T>(byPage: Map<number, WorkPage>, rowsOf: (page: WorkPage) => T[]) {
+  return useMemo(
+    () => (index: number) => {
+      const page = byPage.get(Math.floor(index / pageSize));
+      return page && rowsOf(page)[index % pageSize];
+    },
+    [byPage, rowsOf],
+  );
+}
