@@ -152,7 +152,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"holidays": {reviewers, billers}, "exchange-rates": {readers, billers}, "people": {readers, billers}, "grades": {reviewers, billers},
 	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers},
 	"expense-categories": {everyone, billers},
-	"services": {reviewers, billers}, "bundles": {reviewers, billers}, "rates": {readers, billers}, "rate-cards": {readers, billers},
+	"services":           {reviewers, billers}, "bundles": {reviewers, billers}, "rates": {readers, billers}, "rate-cards": {readers, billers},
 	"tax-codes": {readers, billers}, "tax-rates": {readers, billers}, "own-fields": {readers, billers},
 	"client-statuses": {reviewers, billers}, "onboarding-steps": {readers, billers},
 	"clients": {reviewers, billers}, "contacts": {reviewers, leaders}, "client-notes": {reviewers, leaders}, "client-steps": {reviewers, leaders},

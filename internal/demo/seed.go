@@ -47,7 +47,7 @@ func Seed(ctx context.Context, folder string, outside app.App) error {
 		return errors.Join(err, data.Close())
 	}
 	outside.Store = data
-	s := &seeder{ctx: ctx, app: &outside, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1))}
+	s := &seeder{ctx: ctx, app: &outside, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1)), bought: buying()}
 	if err := errors.Join(s.all(), data.Close()); err != nil {
 		return fmt.Errorf("make the demo firm: %w", err)
 	}
@@ -66,6 +66,7 @@ type seeder struct {
 	phases      []int64 // of the survey, on which time is recorded
 	goneClient  int64
 	newer       *rand.Rand // for the later work, so that it leaves the first as it is
+	bought      *rand.Rand // likewise
 	made        []madeProposal
 	admin       app.Request
 }
@@ -346,7 +347,7 @@ func (s *seeder) months() error {
 			return err
 		}
 		if on.Weekday() != time.Saturday && on.Weekday() != time.Sunday {
-			if err := errors.Join(s.workday(on), s.laterWorkday(on)); err != nil {
+			if err := errors.Join(s.workday(on), s.laterWorkday(on), s.spend(on)); err != nil {
 				return err
 			}
 		}
@@ -363,6 +364,12 @@ func (s *seeder) months() error {
 	if err := setup.SetActive(s.ctx, s.app, s.admin, "clients", setup.Seen{ID: s.goneClient, Version: sheet.Version}, false); err != nil {
 		return err
 	}
+	for _, step := range []func() error{s.split, s.treated, s.weeks, s.timers} {
+		if err := step(); err != nil {
+			return err
+		}
+	}
+	s.at(Today, 8)
 	_, err = billing.MakeDrafts(s.ctx, s.app, s.admin, billing.Selection{UpTo: day.Of(2026, 11, 30), Dated: Today,
 		EngagementIDs: []int64{s.engagements[8], s.engagements[9]}})
 	return err

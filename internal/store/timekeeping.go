@@ -166,6 +166,22 @@ func Unapproved(tx *gorm.DB, personID int64, monday day.Day) (int64, error) {
 		personID, monday.String(), monday.AddDays(6).String())
 }
 
+// SubmittedWeek counts entries of a week that wait for approval.
+type SubmittedWeek struct {
+	Monday  day.Day `gorm:"serializer:day"`
+	Entries int
+}
+
+// SubmittedWeeks are the weeks with entries that wait for approval, on engagements
+// that may be seen.
+func SubmittedWeeks(tx *gorm.DB, sight Sight) ([]SubmittedWeek, error) {
+	rows := []SubmittedWeek{}
+	err := tx.Raw(`SELECT s.monday, COUNT(*) AS entries FROM week_sheets s
+		JOIN time_entries t ON t.person_id = s.person_id AND t.day BETWEEN s.monday AND date(s.monday, '+6 days') AND t.removed = FALSE AND t.approval = 'submitted'
+		JOIN engagements e ON e.id = t.engagement_id WHERE s.state = 'submitted' AND `+inSight+` GROUP BY s.monday ORDER BY s.monday`, sight.Arguments()).Scan(&rows).Error
+	return rows, err
+}
+
 // LeadsOn are the leads of the engagements on which a person worked in a week.
 func LeadsOn(tx *gorm.DB, personID int64, monday day.Day) ([]int64, error) {
 	ids := []int64{}

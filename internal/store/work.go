@@ -24,12 +24,12 @@ type WorkFilter struct {
 }
 
 // source is where rows of the filter's kind are read from, as t, with who they
-// are of as person_id and what kind they are as kind_id.
+// are of as person_id, what kind they are as kind_id, and their words as said.
 func (f WorkFilter) source() string {
 	if f.Expenses {
-		return `(SELECT x.*, 0 AS worked_minutes, u.person_id, u.category_id AS kind_id, '' AS approval FROM expenses x JOIN purchases u ON u.id = x.purchase_id WHERE x.removed = FALSE) t`
+		return `(SELECT x.*, 0 AS worked_minutes, u.person_id, u.category_id AS kind_id, '' AS approval, x.text || ' ' || u.text || ' ' || u.supplier AS said FROM expenses x JOIN purchases u ON u.id = x.purchase_id WHERE x.removed = FALSE) t`
 	}
-	return "(SELECT *, service_id AS kind_id FROM time_entries WHERE removed = FALSE) t"
+	return "(SELECT *, service_id AS kind_id, text AS said FROM time_entries WHERE removed = FALSE) t"
 }
 
 // states are conditions on a row t and its portion p.
@@ -67,7 +67,7 @@ func (f WorkFilter) where(tx *gorm.DB) *gorm.DB {
 		q = q.Where("t.engagement_id IN (SELECT id FROM engagements WHERE client_id IN ?)", f.Clients)
 	}
 	if f.Text != "" {
-		q = q.Where("t.text LIKE ? ESCAPE '\\'", "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text)+"%")
+		q = q.Where("t.said LIKE ? ESCAPE '\\'", "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text)+"%")
 	}
 	if f.OwnOf != 0 {
 		q = q.Where("(t.person_id = @own OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))", f.Sight.with(map[string]any{"own": f.OwnOf}))
@@ -83,7 +83,8 @@ func (f WorkFilter) where(tx *gorm.DB) *gorm.DB {
 			anyOf = append(anyOf, condition)
 		}
 	}
-	return f.joinPortion(q).Where("("+strings.Join(anyOf, " OR ")+")", map[string]any{"today": f.Today.String()})
+	// Named values are taken only where a condition names them: this one always does.
+	return f.joinPortion(q).Where("(@today <> '' AND ("+strings.Join(anyOf, " OR ")+"))", map[string]any{"today": f.Today.String()})
 }
 
 func (f WorkFilter) joinPortion(q *gorm.DB) *gorm.DB {

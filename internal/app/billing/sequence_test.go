@@ -18,19 +18,114 @@ import (
 // user does random acts, as people would, in any order and at any wrong moment.
 type user struct {
 	*rand.Rand
-	a       *app.App
-	entries []int64
-	rerated []*timekeeping.Rerated
-	on      []int64 // which engagement each re-rating was of
+	a         *app.App
+	entries   []int64
+	purchases []int64
+	changed   []int64 // acts that changed entries together
+	rerated   []*timekeeping.Rerated
+	on        []int64 // which engagement each re-rating was of
 }
 
 func (u *user) typed() timekeeping.TypedEntry {
 	in := apptest.Typed(int64(1+u.IntN(3)), fmt.Sprintf("2026-11-%02d", 1+u.IntN(30)), fmt.Sprintf("%dm", 1+u.IntN(600)))
-	in.Treatment = []wip.Treatment{wip.Billable, wip.Billable, wip.NoCharge, wip.NotBillable}[u.IntN(4)]
+	in.Treatment = treatments[u.IntN(len(treatments))]
+	in.Hold = []string{"", "", "released", "2026-12-24"}[u.IntN(4)]
 	if u.IntN(4) == 0 {
 		in.NotBillable = "1m"
 	}
 	return in
+}
+
+var treatments = []wip.Treatment{wip.Billable, wip.Billable, wip.OutOfScope, wip.NoCharge, wip.NotBillable}
+
+// bought is a purchase over one to three engagements and the firm itself.
+func (u *user) bought() timekeeping.TypedPurchase {
+	in := timekeeping.TypedPurchase{PersonID: 2, CategoryID: int64(1 + u.IntN(6)), Day: november.AddDays(-u.IntN(30)), PaidBy: "firm", Amount: fmt.Sprintf("%d.%02d", 10+u.IntN(90), u.IntN(100))}
+	for range 1 + u.IntN(3) {
+		in.Shares = append(in.Shares, timekeeping.TypedShare{EngagementID: int64(u.IntN(4)), Amount: fmt.Sprint(1 + u.IntN(9)), Treatment: treatments[u.IntN(len(treatments))], Returns: u.IntN(5) == 0})
+	}
+	in.Shares[0].Amount = ""
+	return in
+}
+
+// purchase records a purchase, changes one, or removes it.
+func (u *user) purchase(ctx context.Context) error {
+	if len(u.purchases) == 0 || u.IntN(3) == 0 {
+		p, err := timekeeping.RecordPurchase(ctx, u.a, apptest.Staff, u.bought())
+		if err == nil {
+			u.purchases = append(u.purchases, p.ID)
+		}
+		return err
+	}
+	p, err := timekeeping.OnePurchase(ctx, u.a, apptest.Admin.Actor, u.purchases[u.IntN(len(u.purchases))])
+	switch {
+	case err != nil:
+		return err
+	case u.IntN(5) == 0:
+		return timekeeping.RemovePurchase(ctx, u.a, apptest.Staff, p.ID, p.Version)
+	}
+	in := u.bought()
+	for i := range in.Shares {
+		if i < len(p.Shares) && u.IntN(3) > 0 {
+			in.Shares[i].ID = p.Shares[i].ID
+		}
+	}
+	_, err = timekeeping.ChangePurchase(ctx, u.a, apptest.Staff, p.ID, p.Version, in)
+	return err
+}
+
+// week hands in a week, takes it back, approves it or sends it back.
+func (u *user) week(ctx context.Context) error {
+	on := november.AddDays(-u.IntN(30))
+	switch u.IntN(5) {
+	case 0:
+		return timekeeping.Submit(ctx, u.a, apptest.Staff, 2, on)
+	case 1:
+		return timekeeping.TakeBack(ctx, u.a, apptest.Staff, 2, on)
+	case 2:
+		return timekeeping.Approve(ctx, u.a, apptest.Lead, 2, on)
+	case 3:
+		return timekeeping.Approve(ctx, u.a, apptest.Admin, 2, on)
+	}
+	return timekeeping.SendBack(ctx, u.a, apptest.Admin, 2, on, "again")
+}
+
+// together changes many entries, or takes such a change back.
+func (u *user) together(ctx context.Context) error {
+	if len(u.changed) > 0 && u.IntN(3) == 0 {
+		return timekeeping.UndoTogether(ctx, u.a, apptest.Admin, u.changed[u.IntN(len(u.changed))])
+	}
+	if len(u.entries) == 0 {
+		return app.Refuse(app.NotFound, "none")
+	}
+	change := timekeeping.Together{EngagementID: int64(u.IntN(4)), Treatment: treatments[u.IntN(len(treatments))], Rerate: u.IntN(2) == 0, Hold: []string{"", "none", "released"}[u.IntN(3)]}
+	for range 1 + u.IntN(5) {
+		change.IDs = append(change.IDs, u.entries[u.IntN(len(u.entries))])
+	}
+	done, err := timekeeping.ChangeTogether(ctx, u.a, apptest.Admin, change)
+	if err == nil {
+		u.changed = append(u.changed, done.ActID)
+	}
+	return err
+}
+
+// timer starts a timer, lets one wait or run, or stops it.
+func (u *user) timer(ctx context.Context) error {
+	timers, err := timekeeping.Timers(ctx, u.a, apptest.Staff.Actor)
+	if err != nil || len(timers) == 0 || u.IntN(4) == 0 {
+		_, err := timekeeping.StartTimer(ctx, u.a, apptest.Staff, timekeeping.TypedTimer{EngagementID: int64(1 + u.IntN(3)), ServiceID: 1, Treatment: wip.Billable, Text: "work"})
+		return err
+	}
+	one := timers[u.IntN(len(timers))].ID
+	switch u.IntN(3) {
+	case 0:
+		_, err = timekeeping.PauseTimer(ctx, u.a, apptest.Staff, one)
+	case 1:
+		_, err = timekeeping.ResumeTimer(ctx, u.a, apptest.Staff, one)
+	default:
+		_, err = timekeeping.StopTimer(ctx, u.a, apptest.Staff, one)
+	}
+	return err
 }
 
 func (u *user) draft(ctx context.Context) (*billing.Invoice, error) {
@@ -49,7 +144,15 @@ func (u *user) entry(ctx context.Context) (*timekeeping.Entry, error) {
 }
 
 func (u *user) act(ctx context.Context) error {
-	switch u.IntN(10) {
+	switch u.IntN(14) {
+	case 10:
+		return u.purchase(ctx)
+	case 11:
+		return u.week(ctx)
+	case 12:
+		return u.together(ctx)
+	case 13:
+		return u.timer(ctx)
 	case 0, 1:
 		entry, err := timekeeping.Record(ctx, u.a, apptest.Staff, u.typed())
 		if err == nil {

@@ -20,17 +20,11 @@ import (
 // Rail is one live figure for each stage, in the firm's currency: net up to
 // billing, gross in receivables. What a role does not see is left out.
 type Rail struct {
-	Time        TimeFigure   `json:"time"`
-	Pricing     *MoneyFigure `json:"pricing,omitempty"`
-	WIP         *MoneyFigure `json:"wip,omitempty"`
-	Billing     *MoneyFigure `json:"billing,omitempty"`
-	Receivables *MoneyFigure `json:"receivables,omitempty"`
-}
-
-// TimeFigure is the time worked in this week: one's own, or everybody's.
-type TimeFigure struct {
-	Minutes int `json:"minutes"`
-	Missing int `json:"missing" doc:"people with less time than their capacity, up to yesterday"`
+	Time        timekeeping.Figure `json:"time" doc:"worked in this week: one's own, or everybody's"`
+	Pricing     *MoneyFigure       `json:"pricing,omitempty"`
+	WIP         *MoneyFigure       `json:"wip,omitempty"`
+	Billing     *MoneyFigure       `json:"billing,omitempty"`
+	Receivables *MoneyFigure       `json:"receivables,omitempty"`
 }
 
 // MoneyFigure is an amount and the fact that matters about it.
@@ -48,7 +42,7 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 	tx, today := a.Store.Read(ctx), a.Clock.Today()
 	rail := new(Rail)
 	var err error
-	if rail.Time.Minutes, rail.Time.Missing, err = timekeeping.Figure(ctx, a, actor, today); err != nil || actor.Role == app.Staff {
+	if rail.Time, err = timekeeping.FigureOf(ctx, a, actor, today); err != nil || actor.Role == app.Staff {
 		return rail, err
 	}
 	firm, err := store.TheFirm(tx)

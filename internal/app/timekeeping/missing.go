@@ -75,6 +75,28 @@ type Sheets struct {
 	Days    []day.Day    `json:"days"`
 	People  []PersonWeek `json:"people"`
 	Missing int          `json:"missing" doc:"people with time missing"`
+	Waiting []Waiting    `json:"waiting" doc:"weeks with entries that the reader can approve"`
+}
+
+// Waiting is a week with entries that wait for approval.
+type Waiting struct {
+	Monday  day.Day `json:"monday"`
+	Number  int     `json:"number" doc:"ISO week"`
+	Entries int     `json:"entries"`
+}
+
+// waiting are the weeks with entries that somebody can approve, oldest first.
+func waiting(tx *gorm.DB, actor app.Actor) ([]Waiting, error) {
+	weeks := []Waiting{}
+	if actor.Role != app.Administrator && actor.Role != app.Lead {
+		return weeks, nil
+	}
+	rows, err := store.SubmittedWeeks(tx, actor.Sight())
+	for _, row := range rows {
+		_, number := row.Monday.Week()
+		weeks = append(weeks, Waiting{row.Monday, number, row.Entries})
+	}
+	return weeks, err
 }
 
 // PersonWeek is one person's week in a line.
@@ -122,6 +144,9 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 	}
 	led, err := workedIn(tx, monday, actor.Sight())
 	if err != nil {
+		return nil, err
+	}
+	if list.Waiting, err = waiting(tx, actor); err != nil {
 		return nil, err
 	}
 	for i := range people {
@@ -193,21 +218,32 @@ func (w *PersonWeek) fill(c capacity, active bool, days []store.WorkedDay, monda
 }
 
 // leastMissing is the time, in minutes, below which nothing is said to be missing.
-const leastMissing = 6
+const leastMissing = 15
 
-// Figure is the time worked in the week of a day by those whose time may be
-// seen, and how many of them have time missing.
-func Figure(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (minutes, missing int, err error) {
+// Figure is the time worked in the week of a day by those whose time may be seen,
+// how many of them have time missing, and how many entries the actor can approve.
+type Figure struct {
+	Minutes   int `json:"minutes"`
+	Missing   int `json:"missing" doc:"people with less time than their capacity, up to yesterday"`
+	ToApprove int `json:"toApprove" doc:"entries that wait for the reader's approval"`
+}
+
+// FigureOf reads the figure.
+func FigureOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (Figure, error) {
 	list, err := SheetsOf(ctx, a, actor, on)
 	if err != nil {
-		return 0, 0, err
+		return Figure{}, err
 	}
+	figure := Figure{Missing: list.Missing}
 	for _, p := range list.People {
 		if !p.Partial {
-			minutes += p.Minutes
+			figure.Minutes += p.Minutes
 		}
 	}
-	return minutes, list.Missing, nil
+	for _, week := range list.Waiting {
+		figure.ToApprove += week.Entries
+	}
+	return figure, nil
 }
 
 func itoa(n int) string { return strconv.Itoa(n) }

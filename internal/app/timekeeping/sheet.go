@@ -43,7 +43,8 @@ func approves(tx *gorm.DB, actor app.Actor, engagementID int64) bool {
 	return actor.Role == app.Administrator || actor.Role == app.Lead && seesAsLead(tx, actor, engagementID) == nil
 }
 
-// Submit hands a person's week in for approval, and tells those who approve it.
+// Submit hands a person's week in for approval; it waits on the desk of those who
+// approve it.
 func Submit(ctx context.Context, a *app.App, r app.Request, personID int64, on day.Day) error {
 	return onSheet(ctx, a, r, "submit week", personID, on, "", func(tx *app.Tx, sheet *store.WeekSheet, person *store.Person) error {
 		if err := mayRecordFor(tx.Actor, personID); err != nil {
@@ -54,16 +55,7 @@ func Submit(ctx context.Context, a *app.App, r app.Request, personID int64, on d
 		}
 		sheet.State, sheet.SentBack = submitted, ""
 		tx.Tell(nil, nil, "Submitted %s of %s", weekWords(on), person.Name)
-		if err := store.SetApproval(tx.DB, personID, on.Monday(), []string{open}, submitted, store.Sight{}); err != nil {
-			return err
-		}
-		leads, err := store.LeadsOn(tx.DB, personID, on.Monday())
-		for _, lead := range leads {
-			if lead != tx.Actor.PersonID {
-				tx.Notify(lead, nil, "%s has submitted %s: there is time on your engagements to approve.", person.Name, weekWords(on))
-			}
-		}
-		return err
+		return store.SetApproval(tx.DB, personID, on.Monday(), []string{open}, submitted, store.Sight{})
 	})
 }
 

@@ -136,7 +136,11 @@ func TestPeopleRecordAndSeeTheirOwn(t *testing.T) {
 	entry := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
 	_, err := timekeeping.Record(t.Context(), a, apptest.Lead, apptest.Typed(apptest.Survey, "2026-11-30", "1:00"))
 	refusal(t, err, "", "your own time only")
-	_, err = timekeeping.WeekOf(t.Context(), a, apptest.Lead.Actor, 2, apptest.Today)
+	week, err := timekeeping.WeekOf(t.Context(), a, apptest.Lead.Actor, 2, apptest.Today)
+	if err != nil || !week.Partial || week.Minutes != 60 {
+		t.Errorf("a lead sees what was done on their engagement of another's week: %+v, %v", week, err)
+	}
+	_, err = timekeeping.WeekOf(t.Context(), a, apptest.Staff.Actor, 3, apptest.Today)
 	refusal(t, err, "", "somebody else's week")
 	if _, err := timekeeping.One(t.Context(), a, apptest.Lead.Actor, entry.ID); err != nil {
 		t.Errorf("a lead sees time on their engagement: %v", err)
@@ -255,4 +259,22 @@ func TestARateOfTheEntryItselfBeatsAllOthersAndSurvivesReRating(t *testing.T) {
 		t.Errorf("without its own: %+v, %v", changed, err)
 	}
 	apptest.Whole(t, a)
+}
+
+// fieldOf is the field that an error refuses.
+func fieldOf(err error) string {
+	var r *app.Refusal
+	if errors.As(err, &r) {
+		return r.Field
+	}
+	return ""
+}
+
+func noticesOf(t *testing.T, a *app.App, person int64) []store.Notice {
+	t.Helper()
+	notices, err := store.NoticesOf(a.Store.Read(t.Context()), person)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return notices
 }

@@ -300,8 +300,9 @@ func UndoTogether(ctx context.Context, a *app.App, r app.Request, actID int64) e
 
 func giveBackTogether(tx *app.Tx, kept *store.ChangedTogether) error {
 	row, err := changeable(tx, kept.EntryID, kept.AfterVersion)
+	var refusal *app.Refusal
 	if err != nil {
-		if errors.Is(err, store.ErrStale) || errors.Is(err, store.ErrNotFound) {
+		if errors.Is(err, store.ErrStale) || errors.As(err, &refusal) && refusal.Kind == app.NotFound {
 			return app.Refuse(app.Conflict, "Some of these entries were changed since, so nothing was taken back. Change them anew instead.")
 		}
 		return err

@@ -13,6 +13,13 @@ export function fixed(units: number, decimals: number): string {
   return (units < 0 ? minus : "") + whole + fraction;
 }
 
+/** Units as they are typed again: without grouping, with the firm's mark, and without needless zeros beyond the least. */
+export function typedNumber(units: number, decimals: number, mark: string, least = decimals): string {
+  const text = fixed(units, decimals).replaceAll(",", "").replace(minus, "-");
+  const zeros = decimals > least ? new RegExp(`0{1,${decimals - least}}$`) : /$^/;
+  return text.replace(zeros, "").replace(/\.$/, "").replace(".", mark);
+}
+
 /** A rate in ten-thousandths, with at least two decimals. */
 export const rateText = (tenThousandths: number) => fixed(tenThousandths, 4).replace(/0{1,2}$/, "");
 

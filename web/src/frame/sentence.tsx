@@ -1,6 +1,6 @@
 import { DatePicker, Input, Select } from "antd";
 import dayjs from "dayjs";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { isoDay } from "./days";
 
 /** The filters of a desk, as a sentence that can be read aloud. */
@@ -99,26 +99,31 @@ export function SaidSeveral(props: {
   choices: Choice<string>[];
   onChange: (value: string) => void;
 }) {
+  const [open, setOpen] = useState(false);
   const chosen = props.value ? props.value.split(",") : [];
   const words = chosen.map((v) => props.choices.find((c) => c.value === v)?.label ?? v);
+  const said = words.length > 2 ? `${words.slice(0, 2).join(", ")} and ${words.length - 2} more` : words.join(", ");
   return (
-    <Select
-      mode="multiple"
-      className="said said-several"
-      variant="borderless"
-      suffixIcon={null}
-      popupMatchSelectWidth={false}
-      aria-label={props.label}
-      placeholder={props.all}
-      value={chosen}
-      maxTagCount={0}
-      maxTagPlaceholder={
-        words.length > 2 ? `${words.slice(0, 2).join(", ")} and ${words.length - 2} more` : words.join(", ")
-      }
-      showSearch={{ optionFilterProp: "label" }}
-      options={props.choices.map((choice) => ({ ...choice, title: choice.label }))}
-      onChange={(values: string[]) => props.onChange(values.join(","))}
-    />
+    <span className={open ? "said-several open" : "said-several"}>
+      <span aria-hidden>{said || props.all}</span>
+      <Select
+        mode="multiple"
+        variant="borderless"
+        suffixIcon={null}
+        popupMatchSelectWidth={false}
+        aria-label={props.label}
+        title={said || props.all}
+        placeholder={open ? "type to find" : ""}
+        open={open}
+        onOpenChange={setOpen}
+        value={chosen}
+        maxTagCount={0}
+        maxTagPlaceholder=""
+        showSearch={{ optionFilterProp: "label" }}
+        options={props.choices.map((choice) => ({ ...choice, title: choice.label }))}
+        onChange={(values: string[]) => props.onChange(values.join(","))}
+      />
+    </span>
   );
 }
 
@@ -136,7 +141,8 @@ export function SaidAnyDate({
 }) {
   return (
     <DatePicker
-      className={value ? "said said-date" : "said said-any-date"}
+      className={value ? "said said-date" : "said"}
+      style={value ? undefined : { width: `${any.length * 0.5 + 0.8}em` }}
       variant="borderless"
       suffixIcon={null}
       placeholder={any}

@@ -74,10 +74,8 @@ export function ImportDesk() {
   const index = useIndex();
   const { check, take, undo } = useImport(kind);
   const [asked, setAsked] = useState<Asked | null>(null);
-  const kinds = (index.data ?? [])
-    .flatMap((room) => room.kinds)
-    .filter((k) => k.files)
-    .concat(recorded);
+  const records = (index.data ?? []).flatMap((room) => room.kinds).filter((k) => k.files);
+  const kinds = [...records, ...recorded];
   const run = (next: Asked) => {
     setAsked(next);
     take.reset();

@@ -172,6 +172,7 @@ interface TallyProps {
 }
 
 export function WeekTally({ week, removed, refused, onBringBack, onSave }: TallyProps) {
+  const values = useSession().seesValues;
   const notice = removed && (
     <span>
       Removed {clock(removed.minutes)} of {long(removed.day)}.{" "}
@@ -194,7 +195,7 @@ export function WeekTally({ week, removed, refused, onBringBack, onSave }: Tally
       <TallySum figure={`${hours(week.minutes, "0.0")} h`} what={`of ${hours(week.capacity)} this week`} />
       <TallySum figure={`${hours(week.billable, "0.0")} h`} what="billable" />
       <TallySum figure={`${fixed(Math.round(week.utilisation / 10_000), 0)} %`} what="of capacity billable" />
-      <TallySum figure={<Moneys of={week.values} />} what="to bill, net" />
+      {values && <TallySum figure={<Moneys of={week.values} />} what="to bill, net" />}
     </Tally>
   );
 }

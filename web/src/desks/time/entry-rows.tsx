@@ -23,7 +23,7 @@ export const weekOf = (entry: Entry) => `/time?week=${entry.day}&person=${entry.
 
 /** The list of entries: rows are read as they come into sight. */
 export function EntryRows({ sought, total, picked, onPick, onPickAll }: Props) {
-  const { today } = useSession();
+  const { today, seesValues: values } = useSession();
   const navigate = useNavigate();
   const toggle = (id: number) => {
     const next = new Set(picked);
@@ -69,9 +69,11 @@ export function EntryRows({ sought, total, picked, onPick, onPickAll }: Props) {
             <th scope="col" className="number">
               Worked
             </th>
-            <th scope="col" className="number">
-              Value
-            </th>
+            {values && (
+              <th scope="col" className="number">
+                Value
+              </th>
+            )}
             <th scope="col">State</th>
           </tr>
         </thead>
@@ -84,6 +86,7 @@ export function EntryRows({ sought, total, picked, onPick, onPickAll }: Props) {
               entry={rowAt(index)}
               current={index === long.current}
               picked={picked}
+              values={values}
               year={today.slice(0, 4)}
               onToggle={toggle}
               onCurrent={() => long.setCurrent(index)}
@@ -101,12 +104,13 @@ interface RowProps {
   entry?: Entry;
   current: boolean;
   picked: Set<number>;
+  values: boolean;
   year: string;
   onToggle: (id: number) => void;
   onCurrent: () => void;
 }
 
-function EntryRow({ index, entry, current, picked, year, onToggle, onCurrent }: RowProps) {
+function EntryRow({ index, entry, current, picked, values, year, onToggle, onCurrent }: RowProps) {
   if (!entry)
     return (
       <tr aria-rowindex={index + 2} className="unread">
@@ -137,9 +141,11 @@ function EntryRow({ index, entry, current, picked, year, onToggle, onCurrent }: 
       </td>
       <td className="soft">{billedWord(entry)}</td>
       <td className="number">{clock(entry.minutes)}</td>
-      <td className="number">
-        {entry.withoutRate ? <span className="lost">no rate</span> : entry.value && <Money of={entry.value} />}
-      </td>
+      {values && (
+        <td className="number">
+          {entry.withoutRate ? <span className="lost">no rate</span> : entry.value && <Money of={entry.value} />}
+        </td>
+      )}
       <td>
         {entry.invoiceId ? (
           <Link to={`/billing/${entry.invoiceId}`} tabIndex={-1}>

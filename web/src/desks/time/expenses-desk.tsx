@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
 import { Tally, TallySum } from "../../frame/tally";
@@ -75,6 +76,7 @@ interface RowsProps {
 }
 
 function ExpenseRows({ sought, total, open, onOpen }: RowsProps) {
+  const { seesValues: values } = useSession();
   const navigate = useNavigate();
   const long = useLongList(total, {
     Enter: (index) => {
@@ -104,9 +106,11 @@ function ExpenseRows({ sought, total, open, onOpen }: RowsProps) {
             <th scope="col" className="number">
               Cost
             </th>
-            <th scope="col" className="number">
-              Value
-            </th>
+            {values && (
+              <th scope="col" className="number">
+                Value
+              </th>
+            )}
             <th scope="col">Receipt</th>
             <th scope="col">State</th>
           </tr>
@@ -171,7 +175,11 @@ function ExpenseRow({ index, line, current, open, onCurrent }: RowProps) {
       <td className="number">
         <Money of={line.cost} />
       </td>
-      <td className="number">{line.value && <Money of={line.value} />}</td>
+      {line.value && (
+        <td className="number">
+          <Money of={line.value} />
+        </td>
+      )}
       <td className="soft">{line.files > 0 ? "yes" : "–"}</td>
       <td>
         {line.invoiceId ? (

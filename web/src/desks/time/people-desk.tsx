@@ -57,6 +57,16 @@ export function PeopleDesk() {
             </button>
           </span>
         </Sentence>
+        {weeks.data.waiting.length > 0 && (
+          <p className="soft">
+            Waiting for approval:
+            {weeks.data.waiting.map((week) => (
+              <button type="button" key={week.monday} className="link waiting" onClick={() => go(week.monday)}>
+                week {week.number}, {week.entries} entries
+              </button>
+            ))}
+          </p>
+        )}
         <section className="sheet" aria-label="Weeks" {...keys}>
           <table className="grid people-weeks">
             <thead>

@@ -37,9 +37,9 @@ export function PurchaseDesk() {
 
 const blankShare: TypedShare = { engagementId: 0, amount: "", treatment: "billable" };
 
-const blank = (session: Session, choices: Schema["Choices"], engagementId: number): TypedPurchase => ({
+const blank = (session: Session, engagementId: number): TypedPurchase => ({
   personId: session.personId,
-  categoryId: choices.categories[0]?.id ?? 0,
+  categoryId: 0,
   day: session.today,
   supplier: "",
   text: "",
@@ -62,9 +62,8 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
   const session = useSession();
   const navigate = useNavigate();
   const [search] = useSearchParams();
-  const decimals = session.decimals[before?.cost.currency ?? session.currency] ?? 2;
   const [typed, setTyped] = useState<TypedPurchase>(() =>
-    before ? typedAgain(before, decimals) : blank(session, choices, Number(search.get("engagement") ?? 0)),
+    before ? typedAgain(before, session) : blank(session, Number(search.get("engagement") ?? 0)),
   );
   const [at, setAt] = useState(0);
   const acts = usePurchaseActs();
@@ -82,7 +81,7 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
       {
         onSuccess: (kept) => {
           if (another) {
-            setTyped({ ...blank(session, choices, 0), day: typed.day, categoryId: typed.categoryId });
+            setTyped({ ...blank(session, 0), day: typed.day, categoryId: typed.categoryId });
             acts.save.reset();
           } else navigate(`/time/expenses?people=${kept.personId}&from=`);
         },
@@ -137,6 +136,7 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
         reckoning={reckoning.error ? undefined : reckoning.data}
         readOnly={readOnly}
         busy={acts.save.isPending}
+        ready={typed.categoryId > 0}
         onSave={save}
         onRemove={() => before && acts.remove.mutate(before, { onSuccess: () => navigate("/time/expenses") })}
       />
@@ -150,11 +150,12 @@ interface TallyProps {
   reckoning?: Schema["Reckoning"];
   readOnly: boolean;
   busy: boolean;
+  ready: boolean;
   onSave: (another: boolean) => void;
   onRemove: () => void;
 }
 
-function PurchaseTally({ before, shares, reckoning, readOnly, busy, onSave, onRemove }: TallyProps) {
+function PurchaseTally({ before, shares, reckoning, readOnly, busy, ready, onSave, onRemove }: TallyProps) {
   const money = useMoneyText();
   const left = reckoning?.left;
   const cost = reckoning?.cost;
@@ -170,11 +171,11 @@ function PurchaseTally({ before, shares, reckoning, readOnly, busy, onSave, onRe
               </Button>
             )}
             {!before && (
-              <Button loading={busy} onClick={() => onSave(true)}>
+              <Button disabled={!ready} loading={busy} onClick={() => onSave(true)}>
                 Save and new
               </Button>
             )}
-            <Button type="primary" loading={busy} onClick={() => onSave(false)}>
+            <Button type="primary" disabled={!ready} loading={busy} onClick={() => onSave(false)}>
               {cost ? `Save ${words} of ${money(cost)}` : "Save"}
             </Button>
           </>

@@ -37,6 +37,8 @@ export function PurchaseHead(props: Props) {
           aria-label="Category"
           variant="underlined"
           disabled={readOnly}
+          autoFocus
+          placeholder="What it was for"
           value={typed.categoryId || undefined}
           showSearch={{ optionFilterProp: "label" }}
           onChange={(categoryId) => onChange({ categoryId, units: "", perUnit: "" })}
@@ -94,7 +96,7 @@ export function PurchaseHead(props: Props) {
         <>
           <label htmlFor="purchase-amount">
             Amount, with tax
-            <Input {...field("amount", "Amount, with tax")} autoFocus />
+            <Input {...field("amount", "Amount, with tax")} />
           </label>
           <label htmlFor="purchase-tax">
             Tax in it, got back
@@ -105,7 +107,7 @@ export function PurchaseHead(props: Props) {
         <>
           <label htmlFor="purchase-units">
             How many {category.unit || "units"}
-            <Input {...field("units", "Units")} autoFocus />
+            <Input {...field("units", "Units")} />
           </label>
           <label htmlFor="purchase-perUnit">
             At, each

@@ -3,7 +3,7 @@ import dayjs from "dayjs";
 import type { Problem, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { isoDay } from "../../frame/days";
-import { fixed, Money } from "../../frame/figure";
+import { fixed, Money, typedNumber } from "../../frame/figure";
 import type { Purchase, TypedPurchase, TypedShare } from "./use-purchase";
 import { treatments } from "./words";
 import { engagementOptions } from "./work-fields";
@@ -24,14 +24,14 @@ interface Props {
 /** How the cost is shared out; what is left over is offered for the next share. */
 export function ShareGrid(props: Props) {
   const { typed, before, reckoning, readOnly, onChange, blank } = props;
-  const { decimals, currency } = useSession();
+  const { decimals, currency, mark } = useSession();
   const shares = typed.shares;
   const set = (at: number, part: Partial<TypedShare>) =>
     onChange(shares.map((share, i) => (i === at ? { ...share, ...part } : share)));
   const left = reckoning?.left ?? { minor: 0, currency };
   const offered = fixed(Math.max(0, left.minor), decimals[left.currency] ?? 2);
   return (
-    <section className="sheet shares" aria-label="Shares">
+    <section className="sheet share-grid" aria-label="Shares">
       <table className="grid">
         <thead>
           <tr>
@@ -79,7 +79,7 @@ export function ShareGrid(props: Props) {
                   type="button"
                   className="link"
                   onClick={() => {
-                    const amount = left.minor > 0 ? offered.replaceAll(",", "") : "";
+                    const amount = left.minor > 0 ? typedNumber(left.minor, decimals[left.currency] ?? 2, mark) : "";
                     onChange([...shares, { ...blank, amount }]);
                   }}
                 >

@@ -1,6 +1,7 @@
 import dayjs from "dayjs";
 import { useRef } from "react";
 import type { Schema } from "../../api/client";
+import { useSession } from "../../api/session";
 import { Explained } from "../../frame/explain";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
@@ -33,10 +34,11 @@ export function Sheet(props: Props) {
   const focus = (row: number, column: number) =>
     grid.current?.querySelector<HTMLInputElement>(`[data-cell="${row}:${column}"]`)?.focus();
   const acts = useCellActs(props, focus);
+  const values = useSession().seesValues;
   return (
     <div className="sheet">
       <table className="grid week" ref={grid} aria-label={`Week ${week.number}`}>
-        <WeekHead week={week} dayClass={dayClass} />
+        <WeekHead week={week} values={values} dayClass={dayClass} />
         <tbody>
           {rows.map((row, rowIndex) => (
             <tr key={rowKey(row)}>
@@ -53,9 +55,11 @@ export function Sheet(props: Props) {
                 </td>
               ))}
               <td className="number">{hours(row.minutes ?? 0)}</td>
-              <td className="number">
-                <RowValue row={row} />
-              </td>
+              {values && (
+                <td className="number">
+                  <RowValue row={row} />
+                </td>
+              )}
             </tr>
           ))}
           {!props.readOnly && (
@@ -73,7 +77,7 @@ export function Sheet(props: Props) {
             </tr>
           )}
         </tbody>
-        <WeekFoot week={week} today={today} dayClass={dayClass} />
+        <WeekFoot week={week} today={today} values={values} dayClass={dayClass} />
       </table>
     </div>
   );
@@ -116,7 +120,7 @@ function WeekCell({ week, cells, place, readOnly, row, head, at, acts }: CellPro
   );
 }
 
-function WeekHead({ week, dayClass }: { week: Week; dayClass: (day: string) => string }) {
+function WeekHead({ week, values, dayClass }: Omit<FootProps, "today">) {
   return (
     <thead>
       <tr>
@@ -130,9 +134,11 @@ function WeekHead({ week, dayClass }: { week: Week; dayClass: (day: string) => s
         <th scope="col" className="number">
           Total
         </th>
-        <th scope="col" className="number">
-          Value
-        </th>
+        {values && (
+          <th scope="col" className="number">
+            Value
+          </th>
+        )}
       </tr>
     </thead>
   );
@@ -141,13 +147,14 @@ function WeekHead({ week, dayClass }: { week: Week; dayClass: (day: string) => s
 interface FootProps {
   week: Week;
   today: string;
+  values: boolean;
   dayClass: (day: string) => string;
 }
 
 // Less than a tenth of an hour would read 0.0.
 const leftOf = (minutes: number) => (minutes < 3 ? 0 : minutes);
 
-function WeekFoot({ week, today, dayClass }: FootProps) {
+function WeekFoot({ week, today, values, dayClass }: FootProps) {
   return (
     <tfoot>
       <tr>
@@ -160,9 +167,11 @@ function WeekFoot({ week, today, dayClass }: FootProps) {
           </td>
         ))}
         <td className="number">{hours(week.minutes)}</td>
-        <td className="number">
-          <Moneys of={week.values} />
-        </td>
+        {values && (
+          <td className="number">
+            <Moneys of={week.values} />
+          </td>
+        )}
       </tr>
       <tr className="left-of">
         <th scope="row" colSpan={2}>
@@ -178,7 +187,7 @@ function WeekFoot({ week, today, dayClass }: FootProps) {
           );
         })}
         <td className="number">{hours(leftOf(week.left), "0")}</td>
-        <td />
+        {values && <td />}
       </tr>
     </tfoot>
   );

@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import type { Problem } from "../../api/client";
-import { clock } from "../../frame/figure";
+import { clock, typedNumber } from "../../frame/figure";
 import type { Entry, Treatment, TypedEntry, Week, WeekRow } from "./use-week";
 
 /** A row of the grid, kept although it has no time yet. */
@@ -52,13 +52,16 @@ export function useCells(person: number) {
   return { get, put, drop, extra: own, addRow };
 }
 
-/** A number as it is given back that was shown: digits after a point, four of them, so that it is read in one way. */
-const given = (units: number | undefined, decimals: number) =>
-  units === undefined ? "" : (units / 10 ** decimals).toFixed(4);
+/** How the firm types numbers, and the decimals of its currencies that are not of two. */
+export interface Typing {
+  mark: string;
+  decimals: Record<string, number>;
+}
 
 /** What an entry reads like when it is typed again; a new one has nothing yet. */
-export function typedOf(entry: Entry | undefined, treatment: Treatment, decimals = 2): Edit["typed"] {
+export function typedOf(entry: Entry | undefined, treatment: Treatment, { mark, decimals }: Typing): Edit["typed"] {
   if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment };
+  const places = decimals[entry.flat?.currency ?? ""] ?? 2;
   return {
     worked: clock(entry.minutes),
     started: entry.started,
@@ -70,17 +73,17 @@ export function typedOf(entry: Entry | undefined, treatment: Treatment, decimals
     reference: entry.reference,
     treatment: entry.treatment,
     phaseId: entry.phaseId,
-    perHour: given(entry.perHour, 4),
-    markup: given(entry.markup, 4),
-    flat: given(entry.flat?.minor, decimals),
+    perHour: entry.perHour === undefined ? "" : typedNumber(entry.perHour, 4, mark, 2),
+    markup: entry.markup === undefined ? "" : typedNumber(entry.markup, 4, mark, 0),
+    flat: entry.flat ? typedNumber(entry.flat.minor, places, mark) : "",
     returns: entry.returns,
     hold: entry.hold,
   };
 }
 
 /** What a copy of an entry begins with: everything but its time and its files. */
-export function copyOf(entry: Entry, decimals = 2): Edit["typed"] {
-  return { ...typedOf(entry, entry.treatment, decimals), worked: "", started: "", ended: "", returns: false, hold: "" };
+export function copyOf(entry: Entry, typing: Typing): Edit["typed"] {
+  return { ...typedOf(entry, entry.treatment, typing), worked: "", started: "", ended: "", returns: false, hold: "" };
 }
 
 /** The rows of the sheet, with those that were added by hand. */

@@ -1,6 +1,8 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useActKeys } from "../../api/act-keys";
 import { api, keyHeader, of, type Schema } from "../../api/client";
+import { typedNumber } from "../../frame/figure";
+import type { Typing } from "./use-cells";
 
 export type Purchase = Schema["Purchase"];
 export type TypedPurchase = Schema["TypedPurchase"];
@@ -54,11 +56,10 @@ export function usePurchaseActs() {
   return { save, remove };
 }
 
-/** A number as it is given back that was shown: digits after a point, four of them. */
-const given = (units: number, decimals: number) => (units / 10 ** decimals).toFixed(4);
-
 /** A purchase as it would be typed to be what it is. */
-export function typedAgain(p: Purchase, decimals: number): TypedPurchase {
+export function typedAgain(p: Purchase, { mark, decimals }: Typing): TypedPurchase {
+  const places = decimals[p.cost.currency] ?? 2;
+  const amount = (minor: number) => typedNumber(minor, places, mark);
   return {
     personId: p.personId,
     categoryId: p.categoryId,
@@ -66,10 +67,10 @@ export function typedAgain(p: Purchase, decimals: number): TypedPurchase {
     supplier: p.supplier,
     text: p.text,
     reference: p.reference,
-    units: p.units,
-    perUnit: p.perUnit === undefined ? "" : given(p.perUnit, 4),
-    amount: p.units ? "" : given(p.amount.minor, decimals),
-    tax: p.tax.minor ? given(p.tax.minor, decimals) : "",
+    units: p.units.replace(".", mark),
+    perUnit: p.perUnit === undefined ? "" : typedNumber(p.perUnit, 4, mark, 2),
+    amount: p.units ? "" : amount(p.amount.minor),
+    tax: p.tax.minor ? amount(p.tax.minor) : "",
     currency: p.cost.currency,
     paidBy: p.paidBy,
     files: p.files,
@@ -77,12 +78,12 @@ export function typedAgain(p: Purchase, decimals: number): TypedPurchase {
       id: s.id,
       engagementId: s.engagementId,
       phaseId: s.phaseId,
-      amount: given(s.cost.minor, decimals),
+      amount: amount(s.cost.minor),
       day: s.day,
       text: s.text,
       note: s.note,
       treatment: s.treatment,
-      markup: s.markup ? given(s.markup, 4) : "",
+      markup: s.markup ? typedNumber(s.markup, 4, mark, 0) : "",
       returns: s.returns,
       hold: s.hold,
     })),

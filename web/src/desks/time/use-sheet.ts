@@ -12,8 +12,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
   const [removed, setRemoved] = useState<Entry | null>(null);
   const [refused, setRefused] = useState<Error | null>(null);
   const saving = useRef(new Set<string>());
-  const { decimals } = useSession();
-  const decimalsOf = (entry?: Entry) => decimals[entry?.value?.currency ?? ""] ?? 2;
+  const typing = useSession();
   const place = chosen ?? (week ? placeOf(week, asked) : null);
   const entryAt = (at: Place) => week && entriesAt(week, at.row, at.day).find((e) => e.id === at.entryId);
 
@@ -29,7 +28,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
   const bringBack = (gone: Entry) => {
     const at = { row: rowKey(gone), day: gone.day, entryId: 0 };
     save.mutate(
-      { typed: bodyOf(at, typedOf(gone, gone.treatment, decimalsOf(gone))) },
+      { typed: bodyOf(at, typedOf(gone, gone.treatment, typing)) },
       { onSuccess: () => setRemoved(null), onError: setRefused },
     );
   };
@@ -63,7 +62,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
   };
   const typedAt = (at: Place): Edit["typed"] => {
     const there = entryAt(at);
-    return cells.get(at)?.typed ?? typedOf(there, at.row.split("-")[2] as TypedEntry["treatment"], decimalsOf(there));
+    return cells.get(at)?.typed ?? typedOf(there, at.row.split("-")[2] as TypedEntry["treatment"], typing);
   };
   const leave = () => place && !cells.get(place)?.problem && commit(place);
   /** Goes to another cell, or to none; what was typed is saved first. */
@@ -79,7 +78,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
     const from = entryAt(at);
     if (!from || !(await commit(at))) return;
     const to = { ...at, entryId: 0 };
-    cells.put(to, { typed: copyOf(from, decimalsOf(from)) });
+    cells.put(to, { typed: copyOf(from, typing) });
     setPlace(to);
   };
   const entry = place ? entryAt(place) : undefined;
