@@ -97,6 +97,16 @@ type page struct {
 	ctx     context.Context
 	address string
 	data    string
+	verb    string
+	stop    func()
+}
+
+// restart stops the server and starts it again on the same data.
+func (p *page) restart() {
+	p.Helper()
+	p.goTo("/api/session") // so that no page asks while nobody answers
+	p.stop()
+	p.address, p.stop = start(p.verb, p.data)
 }
 
 // open starts a server on a copy of the demo and a fresh page. When the test
@@ -114,7 +124,8 @@ func open(t *testing.T) *page {
 // openOn is open, on data and with a verb of the test's own.
 func openOn(t *testing.T, verb, data string) *page {
 	t.Helper()
-	address, stop := start(verb, data)
+	p := &page{T: t, data: data, verb: verb}
+	p.address, p.stop = start(verb, data)
 	var strays []string
 	listen := func(event any) {
 		switch e := event.(type) {
@@ -122,18 +133,18 @@ func openOn(t *testing.T, verb, data string) *page {
 			text, _ := json.Marshal(e.ExceptionDetails)
 			strays = append(strays, "thrown: "+string(text))
 		case *network.EventRequestWillBeSent:
-			if url := e.Request.URL; !strings.HasPrefix(url, address) && !strings.HasPrefix(url, "data:") && !strings.HasPrefix(url, "blob:") {
+			if url := e.Request.URL; !strings.HasPrefix(url, p.address) && !strings.HasPrefix(url, "data:") && !strings.HasPrefix(url, "blob:") {
 				strays = append(strays, "asked of another machine: "+url)
 			}
 		}
 	}
 	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext(), chromedp.WithListener(listen))
 	ctx, cancelTime := context.WithTimeout(ctx, 90*time.Second)
-	p := &page{T: t, ctx: ctx, address: address, data: data}
+	p.ctx = ctx
 	t.Cleanup(func() {
 		cancelTime()
 		cancel()
-		stop()
+		p.stop()
 		for _, stray := range strays {
 			t.Error(stray)
 		}

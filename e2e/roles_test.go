@@ -98,7 +98,7 @@ func TestTheMonthEndFitsASmallScreen(t *testing.T) {
 	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
 	p.size(360, 740)
 	p.goTo("/time?person=3")
-	p.week()
+	p.until(`document.querySelectorAll(".phone-day li").length > 3`)
 	wide("the week on a phone")
 }
 

@@ -245,12 +245,13 @@ func TestARateOfItsOwnIsTypedOnAnEntry(t *testing.T) {
 	p.week()
 	p.clickOn(cell, "3:2")
 	p.press("1:30")
+	p.click("button", "From and to, price")
 	p.focus("field", "A rate of its own")
 	p.press("140.50")
 	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("1.5 h × 140.50")`)
 	p.click("button", "Save this entry")
 	p.until(`document.querySelector(".folio .history").innerText.includes("Recorded 1:30")`)
-	p.until(`document.querySelector("#entry-perHour").value === "140.5000"`)
+	p.until(`document.querySelector("#entry-perHour").value === "140.50"`)
 }
 
 func TestFindDoesWhatTheScreenCan(t *testing.T) {

@@ -52,7 +52,7 @@ func TestBackupRestoreAndCheckOfTheDemo(t *testing.T) {
 	if err := demo.Seed(t.Context(), data, joinedWith(app.WallClock{})); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "48 files") {
+	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "64 files") {
 		t.Fatalf("%s, %v", out, err)
 	}
 	if _, err := command(t, "backup", archive, "--data", data); err == nil {

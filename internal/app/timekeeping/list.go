@@ -8,6 +8,8 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // Sought says which entries or expenses are looked for, by the one selector that
@@ -47,7 +49,7 @@ var ofTimeAlone = []string{open, submitted, approved, "without_rate"}
 type WorkPage struct {
 	Entries  []Entry        `json:"entries"`
 	Expenses []ExpenseLine  `json:"expenses"`
-	Total    int            `json:"total" doc:"how many there are"`
+	Total    int            `json:"total" doc:"how many there are; this and the sums are on the first page alone"`
 	Minutes  int            `json:"minutes" doc:"worked, in all"`
 	Values   []money.Amount `json:"values" doc:"one for each currency; for those who may see it"`
 }
@@ -59,16 +61,10 @@ const mostRows = 200
 func Find(ctx context.Context, a *app.App, actor app.Actor, s Sought, offset, limit int) (*WorkPage, error) {
 	tx := a.Store.Read(ctx)
 	f := s.filter(actor, a.Clock.Today())
-	sums, err := store.WorkSums(tx, f)
-	if err != nil {
-		return nil, err
-	}
 	page := &WorkPage{Entries: []Entry{}, Expenses: []ExpenseLine{}, Values: []money.Amount{}}
-	for _, sum := range sums {
-		page.Total += sum.Count
-		page.Minutes += sum.WorkedMinutes
-		if actor.SeesValues() {
-			page.Values = append(page.Values, money.Amount{Minor: sum.Agreed, Currency: sum.Currency})
+	if offset == 0 {
+		if err := page.addUp(tx, f, actor); err != nil {
+			return nil, err
 		}
 	}
 	ids, err := store.WorkIDs(tx, f, offset, min(limit, mostRows))
@@ -94,6 +90,19 @@ func Find(ctx context.Context, a *app.App, actor app.Actor, s Sought, offset, li
 		page.Entries[place[rows[i].ID]] = *entry.conceal(actor)
 	}
 	return page, err
+}
+
+// addUp counts and sums everything that is sought.
+func (p *WorkPage) addUp(tx *gorm.DB, f store.WorkFilter, actor app.Actor) error {
+	sums, err := store.WorkSums(tx, f)
+	for _, sum := range sums {
+		p.Total += sum.Count
+		p.Minutes += sum.WorkedMinutes
+		if actor.SeesValues() {
+			p.Values = append(p.Values, money.Amount{Minor: sum.Agreed, Currency: sum.Currency})
+		}
+	}
+	return err
 }
 
 // MostTogether is how many entries can be changed together.

@@ -46,19 +46,6 @@ export function Attachments({ files, readOnly, words, onChange }: Props) {
   const shown = files.find((f) => f.digest === open) ?? (files.length === 1 ? files[0] : undefined);
   return (
     <div className="attachments">
-      <input
-        ref={field}
-        type="file"
-        className="unseen"
-        accept=".pdf,.png,.jpg,.jpeg"
-        aria-label={words}
-        tabIndex={-1}
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) keep.mutate(file);
-          event.target.value = "";
-        }}
-      />
       {files.map((file) => (
         <p key={file.digest} className="attached">
           <button type="button" className="link" onClick={() => setOpen(file.digest)}>
@@ -77,9 +64,24 @@ export function Attachments({ files, readOnly, words, onChange }: Props) {
         </p>
       ))}
       {!readOnly && (
-        <Button size="small" loading={keep.isPending} onClick={() => field.current?.click()}>
-          {words}
-        </Button>
+        <>
+          <input
+            ref={field}
+            type="file"
+            className="unseen"
+            accept=".pdf,.png,.jpg,.jpeg"
+            aria-label={words}
+            tabIndex={-1}
+            onChange={(event) => {
+              const file = event.target.files?.[0];
+              if (file) keep.mutate(file);
+              event.target.value = "";
+            }}
+          />
+          <Button size="small" loading={keep.isPending} onClick={() => field.current?.click()}>
+            {words}
+          </Button>
+        </>
       )}
       {keep.error && (
         <p className="refusal" role="alert">

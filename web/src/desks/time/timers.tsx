@@ -81,16 +81,21 @@ function OneTimer({ timer, since, acts }: OneProps) {
       </span>
       <span className="soft figure">{timer.running ? timer.value && money(timer.value) : "waiting"}</span>
       {timer.running ? (
-        <button type="button" className="link" onClick={() => acts.pause.mutate(timer.id)}>
-          Pause<span className="unseen"> {name}</span>
+        <button type="button" className="link" aria-label={`Pause ${name}`} onClick={() => acts.pause.mutate(timer.id)}>
+          Pause
         </button>
       ) : (
-        <button type="button" className="link" onClick={() => acts.resume.mutate(timer.id)}>
-          Go on<span className="unseen"> with {name}</span>
+        <button
+          type="button"
+          className="link"
+          aria-label={`Go on with ${name}`}
+          onClick={() => acts.resume.mutate(timer.id)}
+        >
+          Go on
         </button>
       )}
-      <button type="button" className="link" onClick={() => acts.stop.mutate(timer.id)}>
-        Stop<span className="unseen"> {name}</span>
+      <button type="button" className="link" aria-label={`Stop ${name}`} onClick={() => acts.stop.mutate(timer.id)}>
+        Stop
       </button>
       <Popconfirm
         title={`Throw away ${counted(timer.seconds + since)} on ${timer.engagement}?`}
