@@ -80,6 +80,27 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".folio .history")`)
 	shot("week")
 
+	p.goTo("/time/people?week=2026-11-23")
+	p.until(`document.querySelectorAll(".people-weeks tbody tr").length > 10`)
+	p.clickOn(`[...document.querySelectorAll(".people-weeks tbody tr")].find(r => r.innerText.includes("Edda Falk")).cells[8]`)
+	p.until(`document.querySelector(".folio .history li")`)
+	shot("weeks")
+
+	p.goTo("/time/expenses?text=Fuel")
+	p.until(`document.querySelector(".receipt img")`)
+	p.clickOn(`document.querySelector(".folio a[href*=expenses]")`)
+	p.until(`document.querySelector(".share-grid tbody tr") && document.querySelector(".receipt img")`)
+	p.focus("field", "Amount of share 2")
+	shot("purchase")
+
+	p.goTo("/time/list?clients=3&states=unbilled")
+	p.until(`document.querySelectorAll(".long-list tbody tr[data-row]").length > 10`)
+	p.clickOn(`document.querySelectorAll(".long-list .ant-checkbox-input")[2]`)
+	p.clickOn(`document.querySelectorAll(".long-list .ant-checkbox-input")[3]`)
+	p.choose("How they are billed", "no charge")
+	p.until(`document.querySelector(".before-after li")`)
+	shot("entries")
+
 	p.goTo("/mails")
 	p.until(`document.querySelector(".mail-preview h2")`)
 	shot("mails")

@@ -16,7 +16,6 @@ import (
 	"testing"
 	"time"
 
-	"dorvet/internal/app"
 	"dorvet/internal/demo"
 )
 
@@ -88,10 +87,7 @@ func TestAKilledServerLeavesEverythingWhole(t *testing.T) {
 	if out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
 		t.Fatalf("%v: %s", err, out)
 	}
-	fresh := filepath.Join(t.TempDir(), "demo")
-	if err := demo.Seed(t.Context(), fresh, joinedWith(app.WallClock{})); err != nil {
-		t.Fatal(err)
-	}
+	fresh := seeded(t)
 	random := rand.New(rand.NewPCG(9, 10))
 	for round := range kills {
 		data := filepath.Join(t.TempDir(), fmt.Sprint(round))

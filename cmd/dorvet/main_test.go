@@ -2,10 +2,12 @@ package main
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 
 	"dorvet/internal/app"
@@ -47,11 +49,41 @@ func TestServingNothingIsRefusedInWords(t *testing.T) {
 	}
 }
 
-func TestBackupRestoreAndCheckOfTheDemo(t *testing.T) {
-	data, archive := filepath.Join(t.TempDir(), "demo"), filepath.Join(t.TempDir(), "backup.zip")
-	if err := demo.Seed(t.Context(), data, joinedWith(app.WallClock{})); err != nil {
+// folder is where what all tests share is kept.
+var folder string
+
+func TestMain(m *testing.M) {
+	var err error
+	if folder, err = os.MkdirTemp("", "dorvet-*"); err != nil {
+		panic(err)
+	}
+	code := m.Run()
+	os.RemoveAll(folder)
+	os.Exit(code)
+}
+
+// theDemo is the demo firm, made once for all tests that want a copy.
+var theDemo = sync.OnceValues(func() (string, error) {
+	data := filepath.Join(folder, "demo")
+	return data, demo.Seed(context.Background(), data, joinedWith(app.WallClock{}))
+})
+
+// seeded is a copy of the demo firm of the test's own.
+func seeded(t *testing.T) string {
+	t.Helper()
+	made, err := theDemo()
+	data := filepath.Join(t.TempDir(), "demo")
+	if err == nil {
+		err = os.CopyFS(data, os.DirFS(made))
+	}
+	if err != nil {
 		t.Fatal(err)
 	}
+	return data
+}
+
+func TestBackupRestoreAndCheckOfTheDemo(t *testing.T) {
+	data, archive := seeded(t), filepath.Join(t.TempDir(), "backup.zip")
 	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "64 files") {
 		t.Fatalf("%s, %v", out, err)
 	}

@@ -3,9 +3,11 @@ package app
 import (
 	"bytes"
 	"image"
-	_ "image/jpeg" // the two kinds of picture that are taken
+	"image/jpeg"
 	"image/png"
 	"net/http"
+
+	"github.com/disintegration/imaging"
 )
 
 // Limits on what people upload.
@@ -14,9 +16,11 @@ const (
 	maxFilePixels = 6000 * 6000
 )
 
-// Redraw takes a PNG or JPEG, by its content, and draws it anew as PNG, so that
-// nothing hidden in the file comes along.
-func Redraw(field string, content []byte, maxBytes, maxPixels int) ([]byte, error) {
+// jpegQuality keeps the small print of a photographed receipt readable.
+const jpegQuality = 88
+
+// decoded reads a PNG or JPEG, by its content, turned as the camera was held.
+func decoded(field string, content []byte, maxBytes, maxPixels int) (image.Image, error) {
 	config, _, err := image.DecodeConfig(bytes.NewReader(content))
 	switch {
 	case err != nil:
@@ -24,9 +28,19 @@ func Redraw(field string, content []byte, maxBytes, maxPixels int) ([]byte, erro
 	case len(content) > maxBytes || config.Width*config.Height > maxPixels:
 		return nil, RefuseField(field, "This picture is too large: take a smaller one.")
 	}
-	picture, _, err := image.Decode(bytes.NewReader(content))
+	picture, err := imaging.Decode(bytes.NewReader(content), imaging.AutoOrientation(true))
 	if err != nil {
 		return nil, RefuseField(field, "This picture is broken: save it again, then choose it.")
+	}
+	return picture, nil
+}
+
+// Redraw takes a PNG or JPEG and draws it anew as PNG, so that nothing hidden in
+// the file comes along.
+func Redraw(field string, content []byte, maxBytes, maxPixels int) ([]byte, error) {
+	picture, err := decoded(field, content, maxBytes, maxPixels)
+	if err != nil {
+		return nil, err
 	}
 	var out bytes.Buffer
 	err = png.Encode(&out, picture)
@@ -34,7 +48,7 @@ func Redraw(field string, content []byte, maxBytes, maxPixels int) ([]byte, erro
 }
 
 // Document takes a PDF as it is, or a picture drawn anew, by its content and not
-// by its name.
+// by its name. A JPEG stays one: as PNG a photograph would be many times larger.
 func Document(field string, content []byte) (clean []byte, mediaType string, err error) {
 	if len(content) > MaxFileBytes {
 		return nil, "", RefuseField(field, "This file is larger than 20 MB: take a smaller one.")
@@ -42,9 +56,17 @@ func Document(field string, content []byte) (clean []byte, mediaType string, err
 	switch http.DetectContentType(content) {
 	case "application/pdf":
 		return content, "application/pdf", nil
-	case "image/png", "image/jpeg":
+	case "image/png":
 		clean, err = Redraw(field, content, MaxFileBytes, maxFilePixels)
 		return clean, "image/png", err
+	case "image/jpeg":
+		picture, err := decoded(field, content, MaxFileBytes, maxFilePixels)
+		if err != nil {
+			return nil, "", err
+		}
+		var out bytes.Buffer
+		err = jpeg.Encode(&out, picture, &jpeg.Options{Quality: jpegQuality})
+		return out.Bytes(), "image/jpeg", err
 	}
 	return nil, "", RefuseField(field, "This is neither a PDF nor a picture: choose a PDF, PNG or JPEG.")
 }

@@ -56,6 +56,15 @@ type reckoned struct {
 	purchase store.Purchase
 	shares   []store.Expense
 	left     money.Amount // not shared out
+	before   []store.ExpenseRow
+}
+
+// stays reports whether a share is where it was before: then it does not matter
+// that its engagement is closed by now.
+func (r *reckoned) stays(in TypedShare, on day.Day) bool {
+	return slices.ContainsFunc(r.before, func(was store.ExpenseRow) bool {
+		return was.ID == in.ID && numberOf(was.EngagementID) == in.EngagementID && numberOf(was.PhaseID) == in.PhaseID && was.Day == on
+	})
 }
 
 // RecordPurchase saves a purchase with its shares.
@@ -74,17 +83,17 @@ func recordPurchase(tx *app.Tx, in TypedPurchase) (*Purchase, error) {
 	if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 		return nil, err
 	}
-	new, err := reckon(tx.DB, tx.Actor, in, nil)
+	fresh, err := reckon(tx.DB, tx.Actor, in, nil, nil)
 	if err != nil {
 		return nil, err
 	}
-	if err := new.whole(); err != nil {
+	if err := fresh.whole(); err != nil {
 		return nil, err
 	}
-	if err := store.Insert(tx.DB, &new.purchase); err != nil {
+	if err := store.Insert(tx.DB, &fresh.purchase); err != nil {
 		return nil, err
 	}
-	return keepShares(tx, new, in, nil)
+	return keepShares(tx, fresh, in, nil)
 }
 
 // ChangePurchase saves a purchase that was changed. Shares that are billed or on
@@ -102,7 +111,7 @@ func ChangePurchase(ctx context.Context, a *app.App, r app.Request, id, version 
 		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 			return nil, err
 		}
-		now, err := reckon(tx.DB, tx.Actor, in, before)
+		now, err := reckon(tx.DB, tx.Actor, in, before, shares)
 		if err != nil {
 			return nil, err
 		}
@@ -193,8 +202,9 @@ func mayChangePurchase(actor app.Actor, p *store.Purchase, shares []store.Expens
 	return nil
 }
 
-// reckon computes a purchase as typed. before is what it was, or nil.
-func reckon(tx *gorm.DB, actor app.Actor, in TypedPurchase, before *store.Purchase) (*reckoned, error) {
+// reckon computes a purchase as typed. before is what it was, with its shares, or
+// nil.
+func reckon(tx *gorm.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*reckoned, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -221,7 +231,7 @@ func reckon(tx *gorm.DB, actor app.Actor, in TypedPurchase, before *store.Purcha
 	if err != nil {
 		return nil, app.InField("tax", err)
 	}
-	r := &reckoned{left: cost, purchase: store.Purchase{PersonID: in.PersonID, CategoryID: category.ID, Day: in.Day, Supplier: strings.TrimSpace(in.Supplier), Text: strings.TrimSpace(in.Text),
+	r := &reckoned{left: cost, before: shares, purchase: store.Purchase{PersonID: in.PersonID, CategoryID: category.ID, Day: in.Day, Supplier: strings.TrimSpace(in.Supplier), Text: strings.TrimSpace(in.Text),
 		Reference: strings.TrimSpace(in.Reference), Paid: paid, Cost: cost.Minor, Currency: currency, PaidBy: in.PaidBy}}
 	costs, err := shareCosts(firm, cost, in.Shares)
 	if err != nil {
@@ -283,6 +293,9 @@ func paidAs(firm *store.Firm, c *store.ExpenseCategory, in TypedPurchase, curren
 	}
 	if strings.TrimSpace(in.Tax) == "" {
 		return paid, nil
+	}
+	if c.Disbursement {
+		return paid, app.RefuseField("tax", "A disbursement is paid in the client's name, tax and all: leave this empty.")
 	}
 	return paid, app.InField("tax", amountTyped(firm, in.Tax, &paid.Tax))
 }
@@ -380,11 +393,13 @@ func (r *reckoned) onEngagement(tx *gorm.DB, actor app.Actor, firm *store.Firm, 
 	if err != nil {
 		return app.Missing(err, "engagement")
 	}
-	if err := openOn(firm, g, e.Day); err != nil {
-		return inShare(at, err)
-	}
-	if err := openFor(tx, actor, g, as); err != nil {
-		return inShare(at, err)
+	if !r.stays(in, e.Day) {
+		if err := openOn(firm, g, e.Day); err != nil {
+			return inShare(at, err)
+		}
+		if err := openFor(tx, actor, g, as); err != nil {
+			return inShare(at, err)
+		}
 	}
 	switch {
 	case g.Currency != e.Currency:
@@ -504,7 +519,7 @@ func shareLocked(was *store.ExpenseRow) error {
 
 // sameShare reports whether nothing that is billed has changed.
 func sameShare(a, b *store.Expense) bool {
-	return phaseNumber(a.EngagementID) == phaseNumber(b.EngagementID) && a.Day == b.Day && a.Treatment == b.Treatment && a.Cost == b.Cost && a.Agreed == b.Agreed
+	return numberOf(a.EngagementID) == numberOf(b.EngagementID) && a.Day == b.Day && a.Treatment == b.Treatment && a.Cost == b.Cost && a.Agreed == b.Agreed
 }
 
 // newPortion gives a share on an engagement its portion.

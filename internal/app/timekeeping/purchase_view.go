@@ -87,7 +87,7 @@ type ExpenseLine struct {
 
 func expenseLine(r *store.ExpenseRow, actor app.Actor) ExpenseLine {
 	line := ExpenseLine{ID: r.ID, PurchaseID: r.PurchaseID, Day: r.Day, PersonID: r.PersonID, Initials: r.Initials, Person: r.Person, Category: r.Category, Supplier: r.Supplier,
-		EngagementID: phaseNumber(r.EngagementID), Engagement: r.Engagement, ClientID: r.ClientID, Client: r.Client, Text: r.Text, PaidBy: r.PaidBy, Treatment: r.Treatment,
+		EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, ClientID: r.ClientID, Client: r.Client, Text: r.Text, PaidBy: r.PaidBy, Treatment: r.Treatment,
 		Cost: money.Amount{Minor: r.Cost, Currency: r.Currency}, Hold: holdText(r.Hold, r.HoldUntil), Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Files: r.Files}
 	if line.Text == "" {
 		line.Text = r.PurchaseText
@@ -160,7 +160,7 @@ func purchaseShown(tx *gorm.DB, p *store.Purchase, rows []store.ExpenseRow) (*Pu
 
 func shareShown(r *store.ExpenseRow) Share {
 	steps := r.Valued.Explain()
-	share := Share{ID: r.ID, EngagementID: phaseNumber(r.EngagementID), Engagement: r.Engagement, Client: r.Client, PhaseID: phaseNumber(r.PhaseID), Day: r.Day, Text: r.Text, Note: r.Note,
+	share := Share{ID: r.ID, EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, Client: r.Client, PhaseID: numberOf(r.PhaseID), Day: r.Day, Text: r.Text, Note: r.Note,
 		Treatment: r.Treatment, Markup: r.Markup, Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Cost: r.Valued.Cost, Value: &r.Valued.Agreed, Explanation: &steps,
 		Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Locked: locked(r)}
 	if r.EngagementID == nil {
@@ -221,7 +221,7 @@ func PreviewPurchase(ctx context.Context, a *app.App, actor app.Actor, in TypedP
 	if err := mayRecordFor(actor, in.PersonID); err != nil && actor.Role != app.Lead {
 		return nil, err
 	}
-	r, err := reckon(a.Store.Read(ctx), actor, in, nil)
+	r, err := reckon(a.Store.Read(ctx), actor, in, nil, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -129,7 +129,7 @@ func about(tx *app.Tx, t *store.Timer, in TypedTimer) error {
 	if err != nil {
 		return err
 	}
-	e, err := recordable(tx.DB, firm, tx.Actor, in.entry(t.PersonID, tx.Today, 0))
+	e, err := recordable(tx.DB, firm, tx.Actor, in.entry(t.PersonID, tx.Today, 0), nil)
 	if err != nil {
 		return err
 	}

@@ -83,7 +83,7 @@ func valued(tx *gorm.DB, actor app.Actor, in TypedEntry, before *store.TimeEntry
 	if err != nil {
 		return none, err
 	}
-	e, err := recordable(tx, firm, actor, in)
+	e, err := recordable(tx, firm, actor, in, before)
 	if err != nil {
 		return none, err
 	}
@@ -136,11 +136,16 @@ func valueField(w wip.Work) string {
 	return "notBillable"
 }
 
-// recordable is the engagement of an entry, if it can be recorded as typed.
-func recordable(tx *gorm.DB, firm *store.Firm, actor app.Actor, in TypedEntry) (*store.Engagement, error) {
+// recordable is the engagement of an entry, if it can be recorded as typed. An
+// entry that stays where it was can change although its engagement is closed by
+// now: it is yet to be billed.
+func recordable(tx *gorm.DB, firm *store.Firm, actor app.Actor, in TypedEntry, before *store.TimeEntry) (*store.Engagement, error) {
 	e, err := store.Get[store.Engagement](tx, in.EngagementID)
 	if err != nil {
 		return nil, app.Missing(err, "engagement")
+	}
+	if before != nil && sameSubject(before, in) {
+		return e, onPhase(tx, e, in, false)
 	}
 	if person, err := store.Get[store.Person](tx, in.PersonID); err != nil || !person.Active {
 		return nil, app.RefuseField("personId", "This person does not work here: choose another.")
@@ -292,16 +297,20 @@ func sameAsBefore(field, typed string, firm *store.Firm, before *store.TimeEntry
 // keptRates leaves an entry the rates with which it was saved, as long as whose
 // work it is, on what and when stay the same; else those that hold are found.
 func keptRates(tx *gorm.DB, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
-	same := before != nil && before.PersonID == in.PersonID && before.EngagementID == in.EngagementID && before.ServiceID == in.ServiceID &&
-		before.Day == in.Day && phaseNumber(before.PhaseID) == in.PhaseID
-	if same && before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
+	if before != nil && sameSubject(before, in) && before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
 		work.Agreed, work.Standard = before.Valued.Rate, before.Valued.StandardRate
 		return nil
 	}
 	return atRates(tx, work, e, in)
 }
 
-func phaseNumber(id *int64) int64 {
+// sameSubject reports whether an entry stays with whom, on what and when it was.
+func sameSubject(before *store.TimeEntry, in TypedEntry) bool {
+	return before.PersonID == in.PersonID && before.EngagementID == in.EngagementID && before.ServiceID == in.ServiceID &&
+		before.Day == in.Day && numberOf(before.PhaseID) == in.PhaseID
+}
+
+func numberOf(id *int64) int64 {
 	if id == nil {
 		return 0
 	}
@@ -335,11 +344,17 @@ func openFor(tx *gorm.DB, actor app.Actor, e *store.Engagement, in TypedEntry) e
 	if !setup.MayRecord(named, in.PersonID) && actor.Role != app.Administrator {
 		return app.RefuseField("engagementId", "You are not among those who record on %s: ask its lead to add you.", e.Name)
 	}
+	return onPhase(tx, e, in, true)
+}
+
+// onPhase refuses a phase of another engagement, one that is not open where it has
+// to be, and billable work on one that is not.
+func onPhase(tx *gorm.DB, e *store.Engagement, in TypedEntry, open bool) error {
 	if in.PhaseID == 0 {
 		return nil
 	}
 	phase, err := store.Get[store.Phase](tx, in.PhaseID)
-	if err != nil || phase.EngagementID != e.ID || !phase.Active {
+	if err != nil || phase.EngagementID != e.ID || open && !phase.Active {
 		return app.RefuseField("phaseId", "This phase or task is not open on %s: choose another.", e.Name)
 	}
 	if !phase.Billable && in.Treatment.Charged() {

@@ -133,3 +133,18 @@ func TestALeadChangesTimeOnWhatTheyLeadAndKeepsItThere(t *testing.T) {
 	_, err = timekeeping.Change(t.Context(), a, apptest.Lead, e.ID, changed.Version, in)
 	refusal(t, err, "personId", "stays with who worked it")
 }
+
+func TestAnEntryOfAClosedEngagementCanStillBePutRight(t *testing.T) {
+	a := apptest.Firm(t)
+	e := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
+	apptest.Set(t, a, "engagements", apptest.Survey, "closed", "2026-11-15")
+	in := apptest.Typed(apptest.Survey, "2026-11-30", "1:30")
+	in.Text = "in better words"
+	changed, err := timekeeping.Change(t.Context(), a, apptest.Staff, e.ID, e.Version, in)
+	if err != nil || changed.Minutes != 90 {
+		t.Fatalf("%+v, %v", changed, err)
+	}
+	in.Day = day.Of(2026, 12, 1)
+	_, err = timekeeping.Change(t.Context(), a, apptest.Staff, e.ID, changed.Version, in)
+	refusal(t, err, "engagementId", "is closed to new time")
+}

@@ -42,6 +42,7 @@ export function DayDesk({ week, day, sheet, choices, readOnly, mine, onDay }: Pr
           body={sheet.bodyOf(place, sheet.typedAt(place))}
           phases={choices?.engagements.find((e) => e.engagementId === Number(place.row.split("-")[0]))?.phases ?? []}
           readOnly={readOnly}
+          mayAdd={!readOnly}
           mine={mine}
           onPlace={sheet.goTo}
           onChange={(part) => sheet.change(place, part)}

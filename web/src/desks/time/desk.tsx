@@ -27,7 +27,9 @@ export function TimeDesk() {
   if (week.error) return <p className="refusal page-refusal">{week.error.message}</p>;
   if (!week.data) return null;
   const mine = person === session.personId;
-  const mayRecord = (session.role === "administrator" || mine) && !locked(week.data, session.role);
+  const mayAdd = (session.role === "administrator" || mine) && !locked(week.data, session.role);
+  // A lead changes what is on engagements that they lead; the rest is refused with a sentence.
+  const mayChange = mayAdd || (session.role === "lead" && !mine);
   const go = (change: Record<string, string>) => {
     sheet.goTo(null);
     address.go(change);
@@ -42,7 +44,7 @@ export function TimeDesk() {
         day={address.day}
         sheet={sheet}
         choices={choices.data}
-        readOnly={!mayRecord}
+        readOnly={!mayAdd}
         mine={mine}
         onDay={(day) => go({ week: day })}
       />
@@ -63,7 +65,8 @@ export function TimeDesk() {
         <Sheet
           week={shown}
           today={session.today}
-          readOnly={!mayRecord}
+          readOnly={!mayChange}
+          mayAdd={mayAdd}
           cells={cells}
           choices={choices.data}
           place={place}
@@ -83,7 +86,8 @@ export function TimeDesk() {
         phases={
           choices.data?.engagements.find((e) => e.engagementId === Number(place?.row.split("-")[0]))?.phases ?? []
         }
-        readOnly={!mayRecord}
+        readOnly={!mayChange}
+        mayAdd={mayAdd}
         mine={mine}
         onPlace={sheet.goTo}
         onChange={(part) => place && sheet.change(place, part)}
@@ -103,9 +107,8 @@ export function TimeDesk() {
   );
 }
 
-/** Whether a week takes no changes from somebody: once submitted, only from who approves it. */
-export const locked = (week: Week, role: string) =>
-  week.state !== "open" && role !== "administrator" && !(role === "lead" && week.partial);
+/** Whether somebody's own week takes no changes any more: once submitted, only from who approves it. */
+const locked = (week: Week, role: string) => week.state !== "open" && role !== "administrator";
 
 /** The week without the rows of last week that have no time yet. */
 const usedRows = (week: Week): Week => ({

@@ -1,5 +1,6 @@
 import dayjs from "dayjs";
 import { Link } from "react-router";
+import { useSession } from "../../api/session";
 import { Steps } from "../../frame/explain";
 import { clock } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
@@ -20,6 +21,7 @@ interface Props {
   body?: TypedEntry;
   phases: { id: number; name: string }[];
   readOnly: boolean;
+  mayAdd: boolean;
   mine: boolean;
   problem?: Error;
   onPlace: (place: Place) => void;
@@ -32,6 +34,7 @@ interface Props {
 /** The entry at hand: its fields, and what it is worth while it is typed. */
 export function EntryFolio(props: Props) {
   const { place, entry, edit, typed, body, person } = props;
+  const { role } = useSession();
   if (!place || !typed)
     return (
       <Folio label="Entry">
@@ -52,7 +55,7 @@ export function EntryFolio(props: Props) {
       {on && (
         <p className="finding-box">
           <b>Locked.</b> {entry.invoice ? `Billed on ${entry.invoice}.` : "It is on a draft."}{" "}
-          <Link to={`/billing/${entry.invoiceId}`}>Open it</Link>
+          {role !== "staff" && <Link to={`/billing/${entry.invoiceId}`}>Open it</Link>}
         </p>
       )}
       <EntryFields
@@ -99,13 +102,15 @@ function Difference({ expected, worked }: { expected: number; worked: number }) 
 }
 
 /** What else can be done with an entry. */
-function EntryActs({ entry, mine, onCopy, onRemove }: Props & { entry: Entry }) {
+function EntryActs({ entry, mine, mayAdd, onCopy, onRemove }: Props & { entry: Entry }) {
   const timers = useTimerActs();
   return (
     <p className="acts">
-      <button type="button" className="link" onClick={onCopy}>
-        Copy it
-      </button>
+      {mayAdd && (
+        <button type="button" className="link" onClick={onCopy}>
+          Copy it
+        </button>
+      )}
       {mine && (
         <button
           type="button"
@@ -132,7 +137,7 @@ function EntryActs({ entry, mine, onCopy, onRemove }: Props & { entry: Entry }) 
 }
 
 /** The entries of a cell that has several, and the offer of another. */
-function EntryChips({ place, entries, entry, readOnly, onPlace }: Props & { place: Place }) {
+function EntryChips({ place, entries, entry, mayAdd, onPlace }: Props & { place: Place }) {
   if (entries.length === 0) return null;
   return (
     <p className="chips">
@@ -147,7 +152,7 @@ function EntryChips({ place, entries, entry, readOnly, onPlace }: Props & { plac
             {clock(e.minutes)} {e.text}
           </button>
         ))}
-      {!readOnly && (
+      {mayAdd && (
         <button type="button" className="link" onClick={() => onPlace({ ...place, entryId: 0 })}>
           Another entry
         </button>

@@ -4,9 +4,10 @@ import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
 import { clock, Money } from "../../frame/figure";
 import { Space, useLongList } from "./long-list";
+import { State } from "./state";
 import type { Entry } from "./use-week";
 import { pageSize, type Sought, useRows, useWorkPages, type WorkPage } from "./use-work";
-import { billedWord, stateWord } from "./words";
+import { billedWord } from "./words";
 
 interface Props {
   sought: Sought;
@@ -147,13 +148,7 @@ function EntryRow({ index, entry, current, picked, values, year, onToggle, onCur
         </td>
       )}
       <td>
-        {entry.invoiceId ? (
-          <Link to={`/billing/${entry.invoiceId}`} tabIndex={-1}>
-            {stateWord(entry)}
-          </Link>
-        ) : (
-          <span className="soft">{stateWord(entry)}</span>
-        )}
+        <State of={entry} />
       </td>
     </tr>
   );

@@ -8,6 +8,7 @@ import { Tally, TallySum } from "../../frame/tally";
 import { GroupTable } from "./group-table";
 import { Space, useLongList } from "./long-list";
 import { PurchaseFolio } from "./purchase-folio";
+import { State } from "./state";
 import { TimeViews } from "./time-views";
 import { useChoices } from "./use-week";
 import {
@@ -20,7 +21,7 @@ import {
   useWorkPages,
   type WorkPage,
 } from "./use-work";
-import { billedWord, stateWord } from "./words";
+import { billedWord } from "./words";
 import { WorkSentence } from "./work-sentence";
 
 /** Expenses: every share of every purchase, and the way to record one. */
@@ -182,13 +183,7 @@ function ExpenseRow({ index, line, current, open, onCurrent }: RowProps) {
       )}
       <td className="soft">{line.files > 0 ? "yes" : "–"}</td>
       <td>
-        {line.invoiceId ? (
-          <Link to={`/billing/${line.invoiceId}`} tabIndex={-1}>
-            {stateWord(line)}
-          </Link>
-        ) : (
-          <span className="soft">{stateWord(line)}</span>
-        )}
+        <State of={line} />
       </td>
     </tr>
   );

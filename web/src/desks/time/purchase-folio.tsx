@@ -1,4 +1,5 @@
 import { Link } from "react-router";
+import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Explained } from "../../frame/explain";
 import { Money, useMoneyText } from "../../frame/figure";
@@ -40,6 +41,7 @@ export function PurchaseFolio({ id }: { id: number }) {
 
 function PurchaseSums({ purchase }: { purchase: Purchase }) {
   const money = useMoneyText();
+  const { role } = useSession();
   return (
     <table className="plain">
       <tbody>
@@ -69,7 +71,7 @@ function PurchaseSums({ purchase }: { purchase: Purchase }) {
               {share.engagement}
               <span className="under">
                 {share.engagementId ? `${share.client} · ${billedWord(share)}` : "not charged on"}
-                {share.invoiceId > 0 && (
+                {share.invoiceId > 0 && role !== "staff" && (
                   <>
                     {" "}
                     · <Link to={`/billing/${share.invoiceId}`}>{share.invoice || "on a draft"}</Link>

@@ -15,6 +15,8 @@ interface Props {
   week: Week;
   today: string;
   readOnly: boolean;
+  /** Whether there can be other entries than those that are there. */
+  mayAdd: boolean;
   cells: ReturnType<typeof useCells>;
   choices?: Schema["Choices"];
   place: Place | null;
@@ -62,7 +64,7 @@ export function Sheet(props: Props) {
               )}
             </tr>
           ))}
-          {!props.readOnly && (
+          {props.mayAdd && (
             <tr>
               <td colSpan={11} className="add-row">
                 <AddRow
@@ -100,7 +102,7 @@ function useCellActs(props: Props, focus: (row: number, column: number) => void)
 
 type CellProps = Props & { row: RowHead; head: Schema["DayHead"]; at: string; acts: CellActs };
 
-function WeekCell({ week, cells, place, readOnly, row, head, at, acts }: CellProps) {
+function WeekCell({ week, cells, place, readOnly, mayAdd, row, head, at, acts }: CellProps) {
   const key = rowKey(row);
   const entries = entriesAt(week, key, head.day);
   const first = entries[0];
@@ -114,7 +116,7 @@ function WeekCell({ week, cells, place, readOnly, row, head, at, acts }: CellPro
       entries={entries}
       edit={edit}
       chosen={place?.row === key && place.day === head.day}
-      readOnly={readOnly}
+      readOnly={readOnly || (!mayAdd && !first)}
       acts={acts}
     />
   );

@@ -169,13 +169,13 @@ function Preview({ ids, change }: { ids: Set<number>; change: Change }) {
           <tr>
             <th scope="row">{entries.length} change, before</th>
             <td className="number">
-              <Moneys of={before} />
+              <Moneys of={before} zero="0.00" />
             </td>
           </tr>
           <tr className="sum-row">
             <th scope="row">after</th>
             <td className="number">
-              <Moneys of={after} />
+              <Moneys of={after} zero="0.00" />
             </td>
           </tr>
         </tbody>
@@ -194,7 +194,7 @@ function Preview({ ids, change }: { ids: Set<number>; change: Change }) {
               {entry.was !== entry.becomes && `${entry.was} → ${entry.becomes} `}
               {entry.before && entry.after && entry.before.minor !== entry.after.minor && (
                 <>
-                  <Money of={entry.before} /> → <Money of={entry.after} />
+                  <Money of={entry.before} zero="0.00" /> → <Money of={entry.after} zero="0.00" />
                 </>
               )}
             </span>
