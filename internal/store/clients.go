@@ -42,6 +42,7 @@ type ClientSum struct {
 	Currency money.Currency
 	Minor    int64
 	Overdue  int64   // of Minor
+	Expenses int64   // of Minor
 	Oldest   day.Day `gorm:"serializer:day"`
 }
 
@@ -49,7 +50,7 @@ type ClientSum struct {
 func UnbilledByClient(tx *gorm.DB, clientID int64, sight Sight) ([]ClientSum, error) {
 	rows := []ClientSum{}
 	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID, Sight: sight}.where(tx).
-		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
+		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, SUM(CASE WHEN p.source = 'expense' THEN p.agreed ELSE 0 END) AS expenses, MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
 	return rows, err
 }
 

@@ -31,6 +31,7 @@ type ClientStanding struct {
 	CaredForBy  string         `json:"caredForBy" doc:"the name of who is responsible"`
 	Engagements int            `json:"engagements" doc:"active ones"`
 	Unbilled    []money.Amount `json:"unbilled" doc:"net"`
+	Expenses    []money.Amount `json:"expenses" doc:"of what is unbilled"`
 	OldestDays  int            `json:"oldestDays" doc:"age of the oldest unbilled work"`
 	Owed        []money.Amount `json:"owed" doc:"gross"`
 	Late        []money.Amount `json:"late" doc:"of what is owed"`
@@ -118,12 +119,15 @@ func standings(tx *gorm.DB, actor app.Actor, id int64, today day.Day) ([]ClientS
 	for i, h := range heads {
 		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Warns: h.Warns, Active: h.Active, Onboarding: h.OpenSteps > 0 && !h.Onboarded,
 			OpenSteps: h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName, Engagements: h.Engagements, LastBilled: h.LastBilled,
-			Unbilled: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
+			Unbilled: []money.Amount{}, Expenses: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
 		at[h.ID] = &list[i]
 	}
 	for _, sum := range unbilled {
 		if c := at[sum.ClientID]; c != nil {
 			c.Unbilled = append(c.Unbilled, money.Amount{Minor: sum.Minor, Currency: sum.Currency})
+			if sum.Expenses != 0 {
+				c.Expenses = append(c.Expenses, money.Amount{Minor: sum.Expenses, Currency: sum.Currency})
+			}
 			c.OldestDays = max(c.OldestDays, wip.Days(sum.Oldest, today))
 		}
 	}

@@ -83,6 +83,7 @@ export function ClientDesk() {
         actions={
           <>
             <Button onClick={() => navigate(`/pricing?new=yes&client=${id}`)}>New proposal</Button>
+            <Button onClick={() => navigate(`/time/list?clients=${id}`)}>Its time</Button>
             <Button onClick={() => navigate(`/wip?client=${id}&upTo=${today}`)}>What can be billed</Button>
             {mayChange && (
               <Button type="primary" disabled={!c.active} onClick={() => setMaking(true)}>
@@ -96,6 +97,7 @@ export function ClientDesk() {
           figure={<Moneys of={c.unbilled} />}
           what={c.unbilled.length > 0 ? `unbilled, oldest ${c.oldestDays} days` : "unbilled"}
         />
+        {c.expenses.length > 0 && <TallySum figure={<Moneys of={c.expenses} />} what="of it expenses" />}
         <TallySum figure={<Moneys of={c.owed} />} what="owed, gross" />
         {c.late.length > 0 && <TallySum lost figure={<Moneys of={c.late} />} what="of it late" />}
       </Tally>

@@ -35,6 +35,12 @@ const saysMore = (typed: Typed, entry?: Entry) =>
       entry?.files,
   );
 
+/** The phases that can be chosen, with the entry's own, which may be done by now. */
+const withOwn = (phases: Props["phases"], entry?: Entry) =>
+  entry?.phaseId && !phases.some((p) => p.id === entry.phaseId)
+    ? [{ id: entry.phaseId, name: entry.phase }, ...phases]
+    : phases;
+
 /** The fields of an entry, the usual ones first. */
 export function EntryFields(props: Props) {
   const { typed, entry, phases, problem, readOnly, onChange } = props;
@@ -63,7 +69,7 @@ export function EntryFields(props: Props) {
         Not billable of it
         <Input {...field("notBillable", "Not billable of it")} variant="underlined" placeholder="0:00" />
       </label>
-      {phases.length > 0 && (
+      {withOwn(phases, entry).length > 0 && (
         <label className="wide" htmlFor="entry-phase">
           Phase or task
           <Select
@@ -74,7 +80,7 @@ export function EntryFields(props: Props) {
             allowClear
             value={typed.phaseId || undefined}
             onChange={(phaseId?: number) => onChange({ phaseId: phaseId ?? 0 })}
-            options={phases.map((p) => ({ value: p.id, label: p.name, title: p.name }))}
+            options={withOwn(phases, entry).map((p) => ({ value: p.id, label: p.name, title: p.name }))}
           />
         </label>
       )}

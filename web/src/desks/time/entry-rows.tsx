@@ -50,7 +50,7 @@ export function EntryRows({ sought, total, picked, onPick, onPickAll }: Props) {
   const indexes = Array.from({ length: long.last - long.first }, (_, i) => long.first + i);
   return (
     <section className="sheet" aria-label="Entries" {...long.list}>
-      <table className="grid long-list" aria-rowcount={total + 1}>
+      <table className="grid long-list entry-list" aria-rowcount={total + 1}>
         <thead>
           <tr>
             <th scope="col" className="box">

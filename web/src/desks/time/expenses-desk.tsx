@@ -95,7 +95,7 @@ function ExpenseRows({ sought, total, open, onOpen }: RowsProps) {
   const indexes = Array.from({ length: long.last - long.first }, (_, i) => long.first + i);
   return (
     <section className="sheet" aria-label="Expenses" {...long.list}>
-      <table className="grid long-list" aria-rowcount={total + 1}>
+      <table className="grid long-list expense-list" aria-rowcount={total + 1}>
         <thead>
           <tr>
             <th scope="col">Used</th>
