@@ -2,7 +2,6 @@ package timekeeping
 
 import (
 	"context"
-	"regexp"
 	"strings"
 
 	"dorvet/core/day"
@@ -201,127 +200,6 @@ func workedTime(in TypedEntry, mark money.Mark) (int, error) {
 			worktime.Clock(start), worktime.Clock(end), worktime.Clock(minutes), worktime.Clock(worked))
 	}
 	return minutes, app.InField("ended", err)
-}
-
-// pointNumber is how the pages give a number back that they were shown: digits
-// after a point are no thousands, whatever the firm's mark.
-var pointNumber = regexp.MustCompile(`^-?\d+\.\d{4}$`)
-
-func number(typed string, firm *store.Firm, decimals int) (int64, error) {
-	mark := firm.Mark()
-	if pointNumber.MatchString(typed) {
-		typed, mark = strings.TrimRight(typed, "0"), money.Point
-		typed = strings.TrimSuffix(typed, ".")
-	}
-	return money.ParseFixed(strings.TrimSuffix(strings.TrimSpace(typed), "%"), mark, decimals)
-}
-
-// mayPrice reports whether somebody sets rates and amounts of single entries on
-// an engagement.
-func mayPrice(actor app.Actor, e *store.Engagement) bool {
-	return actor.Role == app.Administrator || actor.Role == app.Lead && actor.Sight().Sees(e)
-}
-
-// priced puts what is typed on the entry itself above all rates: a rate of its
-// own, a mark-up, a flat amount. Leads set them on engagements that they lead.
-func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
-	if before != nil && !actor.SeesValues() {
-		asBefore(work, before)
-		return nil
-	}
-	for _, p := range []struct {
-		field, typed, words string
-		decimals            int
-		take                func(int64)
-	}{
-		{"perHour", in.PerHour, "A rate of its own", 4, func(n int64) {
-			own := rate.Row{Level: rate.Entry, Subject: "itself", From: in.Day, PerHour: money.Rate(n), Currency: e.Currency}
-			work.Agreed = work.Agreed.Beat(own)
-		}},
-		{"markup", in.Markup, "A mark-up", 4, func(n int64) { work.Markup = money.Percent(n) }},
-		{"flat", in.Flat, "A flat amount", decimalsOf(e.Currency), func(n int64) { work.Flat = &money.Amount{Minor: n, Currency: e.Currency} }},
-	} {
-		if strings.TrimSpace(p.typed) == "" {
-			continue
-		}
-		if !mayPrice(actor, e) && !(before != nil && sameAsBefore(p.field, p.typed, firm, before)) {
-			return app.RefuseField(p.field, "%s is set by the lead of the engagement or an administrator: leave it empty.", p.words)
-		}
-		n, err := number(p.typed, firm, p.decimals)
-		if err != nil {
-			return app.InField(p.field, err)
-		}
-		if n < 0 && p.field == "perHour" {
-			return app.RefuseField(p.field, "%q is negative: give a rate of 0 or more.", p.typed)
-		}
-		p.take(n)
-	}
-	return nil
-}
-
-func decimalsOf(c money.Currency) int {
-	decimals, err := c.Decimals()
-	if err != nil {
-		return 2
-	}
-	return decimals
-}
-
-// asBefore leaves what was set on the entry itself.
-func asBefore(work *wip.Work, before *store.TimeEntry) {
-	if won := before.Valued.Rate.Won; won != nil && won.Level == rate.Entry && won.Currency == work.Currency {
-		work.Agreed = work.Agreed.Beat(*won)
-	}
-	work.Markup = before.Markup
-	if before.Flat != nil && before.Currency == work.Currency {
-		work.Flat = &money.Amount{Minor: *before.Flat, Currency: before.Currency}
-	}
-}
-
-// sameAsBefore reports whether a typed value is the one that the entry has.
-func sameAsBefore(field, typed string, firm *store.Firm, before *store.TimeEntry) bool {
-	is := func(value int64, decimals int) bool {
-		n, err := number(typed, firm, decimals)
-		return err == nil && n == value
-	}
-	switch field {
-	case "markup":
-		return is(int64(before.Markup), 4)
-	case "flat":
-		return before.Flat != nil && is(*before.Flat, decimalsOf(before.Currency))
-	}
-	won := before.Valued.Rate.Won
-	return won != nil && won.Level == rate.Entry && is(int64(won.PerHour), 4)
-}
-
-// keptRates leaves an entry the rates with which it was saved, as long as whose
-// work it is, on what and when stay the same; else those that hold are found.
-func keptRates(tx *gorm.DB, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
-	if before != nil && sameSubject(before, in) && before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
-		work.Agreed, work.Standard = before.Valued.Rate, before.Valued.StandardRate
-		return nil
-	}
-	return atRates(tx, work, e, in)
-}
-
-// sameSubject reports whether an entry stays with whom, on what and when it was.
-func sameSubject(before *store.TimeEntry, in TypedEntry) bool {
-	return before.PersonID == in.PersonID && before.EngagementID == in.EngagementID && before.ServiceID == in.ServiceID &&
-		before.Day == in.Day && numberOf(before.PhaseID) == in.PhaseID
-}
-
-func numberOf(id *int64) int64 {
-	if id == nil {
-		return 0
-	}
-	return *id
-}
-
-// atRates finds the rates that hold for work on its day.
-func atRates(tx *gorm.DB, work *wip.Work, e *store.Engagement, in TypedEntry) error {
-	rows, err := store.RatesFor(tx, store.RateSubject{Kind: "bill", Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID, EngagementID: e.ID, PhaseID: in.PhaseID})
-	work.Agreed, work.Standard = rate.Resolve(in.Day, e.Currency, rows), rate.Standard(in.Day, e.Currency, rows)
-	return err
 }
 
 // openFor refuses an engagement on which the person may not record, and a phase

@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { Button } from "antd";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, of, type Schema } from "../../api/client";
+import { FileChoice, fileBody } from "../../frame/file-choice";
 import { Receipt } from "./receipt";
 
 export type AttachedFile = Schema["AttachedFile"];
@@ -25,16 +25,13 @@ interface Props {
 
 /** What is attached: shown in place, taken away, and others added. */
 export function Attachments({ files, readOnly, words, onChange }: Props) {
-  const field = useRef<HTMLInputElement>(null);
   const [open, setOpen] = useState("");
   const keep = useMutation({
     mutationFn: (file: File) =>
       of(
         api.POST("/api/files/receipts", {
           params: { query: { name: file.name } },
-          body: file as unknown as string,
-          bodySerializer: (body) => body,
-          headers: { "Content-Type": "application/octet-stream" },
+          ...fileBody(file),
         }),
       ),
     onSuccess: (kept, file) => {
@@ -64,29 +61,7 @@ export function Attachments({ files, readOnly, words, onChange }: Props) {
         </p>
       ))}
       {!readOnly && (
-        <>
-          <input
-            ref={field}
-            type="file"
-            className="unseen"
-            accept=".pdf,.png,.jpg,.jpeg"
-            aria-label={words}
-            tabIndex={-1}
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              if (file) keep.mutate(file);
-              event.target.value = "";
-            }}
-          />
-          <Button size="small" loading={keep.isPending} onClick={() => field.current?.click()}>
-            {words}
-          </Button>
-        </>
-      )}
-      {keep.error && (
-        <p className="refusal" role="alert">
-          {keep.error.message}
-        </p>
+        <FileChoice words={words} busy={keep.isPending} problem={keep.error} onFile={(file) => keep.mutate(file)} />
       )}
       {shown && <Receipt key={shown.digest} file={shown} local={fresh.get(shown.digest)} />}
     </div>

@@ -3,10 +3,10 @@ import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
 import { clock, Money } from "../../frame/figure";
-import { Space, useLongList } from "./long-list";
+import { Space, useWorkList } from "./long-list";
 import { State } from "./state";
 import type { Entry } from "./use-week";
-import { pageSize, type Sought, useRows, useWorkPages, type WorkPage } from "./use-work";
+import type { Sought, WorkPage } from "./use-work";
 import { billedWord } from "./words";
 
 interface Props {
@@ -31,23 +31,11 @@ export function EntryRows({ sought, total, picked, onPick, onPickAll }: Props) {
     if (!next.delete(id)) next.add(id);
     onPick(next);
   };
-  const long = useLongList(total, {
-    x: (index) => {
-      const entry = rowAt(index);
-      if (entry) toggle(entry.id);
-    },
-    Enter: (index) => {
-      const entry = rowAt(index);
-      if (entry) navigate(weekOf(entry));
-    },
-    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
+  const long = useWorkList(sought, total, entriesOf, {
+    x: (entry) => toggle(entry.id),
+    Enter: (entry) => navigate(weekOf(entry)),
   });
-  const pages: number[] = [];
-  for (let page = Math.floor(long.first / pageSize); page * pageSize < Math.max(1, long.last); page++) pages.push(page);
-  const { byPage } = useWorkPages(sought, pages);
-  const rowAt = useRows(byPage, entriesOf);
   if (total === 0) return <p className="empty">No entries here. Choose other people, clients, states or days.</p>;
-  const indexes = Array.from({ length: long.last - long.first }, (_, i) => long.first + i);
   return (
     <section className="sheet" aria-label="Entries" {...long.list}>
       <table className="grid long-list entry-list" aria-rowcount={total + 1}>
@@ -80,11 +68,11 @@ export function EntryRows({ sought, total, picked, onPick, onPickAll }: Props) {
         </thead>
         <tbody>
           <Space rows={long.first} columns={10} />
-          {indexes.map((index) => (
+          {long.rows.map(({ index, row }) => (
             <EntryRow
               key={index}
               index={index}
-              entry={rowAt(index)}
+              entry={row}
               current={index === long.current}
               picked={picked}
               values={values}

@@ -6,21 +6,12 @@ import { short } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
 import { Tally, TallySum } from "../../frame/tally";
 import { GroupTable } from "./group-table";
-import { Space, useLongList } from "./long-list";
+import { Space, useWorkList } from "./long-list";
 import { PurchaseFolio } from "./purchase-folio";
 import { State } from "./state";
 import { TimeViews } from "./time-views";
 import { useChoices } from "./use-week";
-import {
-  type ExpenseLine,
-  exportAddress,
-  pageSize,
-  type Sought,
-  useRows,
-  useSought,
-  useWorkPages,
-  type WorkPage,
-} from "./use-work";
+import { type ExpenseLine, exportAddress, type Sought, useSought, useWorkPages, type WorkPage } from "./use-work";
 import { billedWord } from "./words";
 import { WorkSentence } from "./work-sentence";
 
@@ -79,20 +70,11 @@ interface RowsProps {
 function ExpenseRows({ sought, total, open, onOpen }: RowsProps) {
   const { seesValues: values } = useSession();
   const navigate = useNavigate();
-  const long = useLongList(total, {
-    Enter: (index) => {
-      const line = rowAt(index);
-      if (line) navigate(`/time/expenses/${line.purchaseId}`);
-    },
-    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
+  const long = useWorkList(sought, total, expensesOf, {
+    Enter: (line) => navigate(`/time/expenses/${line.purchaseId}`),
   });
-  const pages: number[] = [];
-  for (let page = Math.floor(long.first / pageSize); page * pageSize < Math.max(1, long.last); page++) pages.push(page);
-  const { byPage } = useWorkPages(sought, pages);
-  const rowAt = useRows(byPage, expensesOf);
   if (total === 0)
     return <p className="empty">No expenses here. Record one, or choose other people, clients, states or days.</p>;
-  const indexes = Array.from({ length: long.last - long.first }, (_, i) => long.first + i);
   return (
     <section className="sheet" aria-label="Expenses" {...long.list}>
       <table className="grid long-list expense-list" aria-rowcount={total + 1}>
@@ -118,8 +100,7 @@ function ExpenseRows({ sought, total, open, onOpen }: RowsProps) {
         </thead>
         <tbody>
           <Space rows={long.first} columns={10} />
-          {indexes.map((index) => {
-            const line = rowAt(index);
+          {long.rows.map(({ index, row: line }) => {
             return (
               <ExpenseRow
                 key={index}

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { inField } from "../../frame/keys";
+import { pageSize, type Sought, useWorkPages, type WorkPage } from "./use-work";
 
 /** As high as a row is drawn, in pixels; app.css gives the rows of long lists the same. */
 export const rowHeight = 32;
@@ -56,4 +57,36 @@ export function Space({ rows, columns }: { rows: number; columns: number }) {
       <td colSpan={columns} style={{ height: rows * rowHeight }} />
     </tr>
   );
+}
+
+/** A long list of what is sought: its rows are read as they come into sight. */
+export function useWorkList<T>(
+  sought: Sought,
+  total: number,
+  rowsOf: (page: WorkPage) => T[],
+  acts: Record<string, (row: T) => void>,
+) {
+  const ofRow = (act: (row: T) => void) => (index: number) => {
+    const row = rowAt(index);
+    if (row !== undefined) act(row);
+  };
+  const long = useLongList(total, {
+    ...Object.fromEntries(Object.entries(acts).map(([key, act]) => [key, ofRow(act)])),
+    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
+  });
+  const firstPage = Math.floor(long.first / pageSize);
+  const pages = Array.from(
+    { length: Math.max(1, Math.ceil(long.last / pageSize) - firstPage) },
+    (_, i) => firstPage + i,
+  );
+  const { byPage } = useWorkPages(sought, pages);
+  const rowAt = (index: number): T | undefined => {
+    const page = byPage.get(Math.floor(index / pageSize));
+    return page && rowsOf(page)[index % pageSize];
+  };
+  const rows = Array.from({ length: long.last - long.first }, (_, i) => ({
+    index: long.first + i,
+    row: rowAt(long.first + i),
+  }));
+  return { ...long, rows };
 }

@@ -1,5 +1,4 @@
 import { keepPreviousData, useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo } from "react";
 import { useSearchParams } from "react-router";
 import { api, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
@@ -113,15 +112,4 @@ export function useTogether() {
     onSuccess,
   });
   return { change, undo };
-}
-
-/** Rows by their place in the whole list, of the pages that are there. */
-export function useRows<T>(byPage: Map<number, WorkPage>, rowsOf: (page: WorkPage) => T[]) {
-  return useMemo(
-    () => (index: number) => {
-      const page = byPage.get(Math.floor(index / pageSize));
-      return page && rowsOf(page)[index % pageSize];
-    },
-    [byPage, rowsOf],
-  );
 }

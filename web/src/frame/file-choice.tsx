@@ -1,0 +1,46 @@
+import { Button } from "antd";
+import { useRef } from "react";
+
+interface Props {
+  words: string;
+  busy: boolean;
+  problem: Error | null;
+  onFile: (file: File) => void;
+}
+
+/** A button that asks for a PDF or a picture from the disk. */
+export function FileChoice({ words, busy, problem, onFile }: Props) {
+  const field = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <input
+        ref={field}
+        type="file"
+        className="unseen"
+        accept=".pdf,.png,.jpg,.jpeg"
+        aria-label={words}
+        tabIndex={-1}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) onFile(file);
+          event.target.value = "";
+        }}
+      />
+      <Button size="small" loading={busy} onClick={() => field.current?.click()}>
+        {words}
+      </Button>
+      {problem && (
+        <span className="refusal" role="alert">
+          {problem.message}
+        </span>
+      )}
+    </>
+  );
+}
+
+/** The bytes of a file as the body of a request. */
+export const fileBody = (file: File) => ({
+  body: file as unknown as string,
+  bodySerializer: (body: unknown) => body as Blob,
+  headers: { "Content-Type": "application/octet-stream" },
+});
