@@ -150,9 +150,8 @@ func SheetsOf(tx *gorm.DB, monday day.Day) (map[int64]WeekSheet, error) {
 	return byPerson, err
 }
 
-// SetApproval brings the entries of a person's week from one approval to
-// another: those on engagements that may be seen, and with billed false only
-// those that are not billed.
+// SetApproval brings the entries of a person's week, on engagements that may be
+// seen, from one approval to another.
 func SetApproval(tx *gorm.DB, personID int64, monday day.Day, from []string, to string, sight Sight) error {
 	return tx.Exec(`UPDATE time_entries SET approval = @to, version = version + 1
 		WHERE person_id = @person AND day BETWEEN @from AND @until AND NOT removed AND approval IN @was
