@@ -123,6 +123,7 @@ var allowed = map[string][]app.Role{
 	"valueEntry":      recorders,
 	"recordEntry":     recorders,
 	"changeEntry":     recorders,
+	"bringBackEntry":  recorders,
 	"removeEntry":     recorders,
 	"readEntry":       recorders,
 	"entryHistory":    recorders,

@@ -65,8 +65,11 @@ func (s *server) registerTimekeeping(api huma.API) {
 			return timekeeping.WeekOf(ctx, s.app, actor, in.ID, on)
 		})
 	operation(s, api, http.MethodPost, "/time-entries/value", "valueEntry", "What an entry would be worth as typed",
-		func(ctx context.Context, actor app.Actor, in *TypedBody) (*timekeeping.Worth, error) {
-			return timekeeping.Preview(ctx, s.app, actor, in.Body)
+		func(ctx context.Context, actor app.Actor, in *struct {
+			TypedBody
+			Entry int64 `query:"entry" doc:"that would be changed, or 0"`
+		}) (*timekeeping.Worth, error) {
+			return timekeeping.Preview(ctx, s.app, actor, in.Body, in.Entry)
 		})
 	operation(s, api, http.MethodPost, "/time-entries", "recordEntry", "Record time",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -89,6 +92,13 @@ func (s *server) registerTimekeeping(api huma.API) {
 			VersionQuery
 		}) (nothing, error) {
 			return nothing{}, timekeeping.Remove(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
+		})
+	operation(s, api, http.MethodPost, "/time-entries/{id}/return", "bringBackEntry", "Undo the removal of an entry",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			VersionQuery
+		}) (*timekeeping.Entry, error) {
+			return timekeeping.BringBack(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
 		})
 	operation(s, api, http.MethodGet, "/time-entries/{id}", "readEntry", "An entry",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*timekeeping.Entry, error) {

@@ -71,6 +71,13 @@ func PortionOfExpense(tx *gorm.DB, expenseID int64) (*Portion, error) {
 	return portionOf(tx, "expense", expenseID)
 }
 
+// RemovedPortionOf is the portion of a time entry that was removed.
+func RemovedPortionOf(tx *gorm.DB, entryID int64) (*Portion, error) {
+	portion := new(Portion)
+	err := tx.First(portion, "source = 'time' AND source_id = ? AND removed = TRUE", entryID).Error
+	return portion, err
+}
+
 func portionOf(tx *gorm.DB, source string, id int64) (*Portion, error) {
 	portion := new(Portion)
 	err := tx.First(portion, "source = ? AND source_id = ? AND removed = FALSE", source, id).Error

@@ -221,10 +221,8 @@ func changeable(tx *app.Tx, id, version int64) (*store.EntryRow, error) {
 	if err != nil {
 		return nil, app.Missing(err, "time entry")
 	}
-	if tx.Actor.Role != app.Administrator && tx.Actor.PersonID != row.PersonID {
-		if err := seesAsLead(tx.DB, tx.Actor, row.EngagementID); err != nil {
-			return nil, err
-		}
+	if err := mayChange(tx.DB, tx.Actor, row.PersonID, row.EngagementID); err != nil {
+		return nil, err
 	}
 	if row.Version != version {
 		return nil, store.ErrStale

@@ -178,7 +178,7 @@ func TestTheWeekAddsUpAndKeepsLastWeeksRows(t *testing.T) {
 func TestThePreviewIsWhatIsSaved(t *testing.T) {
 	a := apptest.Firm(t)
 	in := apptest.Typed(apptest.Study, "2026-11-30", "1.1")
-	worth, err := timekeeping.Preview(t.Context(), a, apptest.Staff.Actor, in)
+	worth, err := timekeeping.Preview(t.Context(), a, apptest.Staff.Actor, in, 0)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -245,7 +245,7 @@ func TestARateOfTheEntryItselfBeatsAllOthersAndSurvivesReRating(t *testing.T) {
 	apptest.Set(t, a, "firm", 1, "decimal_mark", ",")
 	for typed, want := range map[string]string{"140.5000": "210.75", "140,5": "210.75"} {
 		in.PerHour = typed
-		if worth, err := timekeeping.Preview(t.Context(), a, apptest.Admin.Actor, in); err != nil || worth.Value.String() != want {
+		if worth, err := timekeeping.Preview(t.Context(), a, apptest.Admin.Actor, in, 0); err != nil || worth.Value.String() != want {
 			t.Errorf("%s: %+v, %v", typed, worth, err)
 		}
 	}

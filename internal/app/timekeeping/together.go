@@ -159,10 +159,8 @@ func (d *ChangedTogether) consider(tx *gorm.DB, actor app.Actor, c Together, row
 
 // becomes computes what an entry becomes, or refuses to change it.
 func (e *TogetherEntry) becomes(tx *gorm.DB, actor app.Actor, c Together) error {
-	if actor.Role != app.Administrator && actor.PersonID != e.row.PersonID {
-		if err := seesAsLead(tx, actor, e.row.EngagementID); err != nil {
-			return err
-		}
+	if err := mayChange(tx, actor, e.row.PersonID, e.row.EngagementID); err != nil {
+		return err
 	}
 	if err := fixed(tx, actor, e.row); err != nil {
 		return err
@@ -184,10 +182,8 @@ func (e *TogetherEntry) becomes(tx *gorm.DB, actor app.Actor, c Together) error 
 	if e.after, err = valued(tx, actor, in, before); err != nil {
 		return err
 	}
-	if actor.Role != app.Administrator && actor.PersonID != e.row.PersonID {
-		if err := seesAsLead(tx, actor, in.EngagementID); err != nil {
-			return err
-		}
+	if err := mayChange(tx, actor, e.row.PersonID, in.EngagementID); err != nil {
+		return err
 	}
 	e.after.Row, e.after.Approval, e.after.ReturnedFrom = e.row.Row, e.row.Approval, e.row.ReturnedFrom
 	e.typed = in

@@ -49,12 +49,15 @@ type Worth struct {
 	Explanation *explain.Step `json:"explanation,omitempty"`
 }
 
-// Preview values typed input without keeping it.
-func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry) (*Worth, error) {
-	if err := mayRecordFor(actor, in.PersonID); err != nil {
+// Preview values typed input without keeping it: as a new entry, or as what the
+// entry of a number would become.
+func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry, id int64) (*Worth, error) {
+	tx := a.Store.Read(ctx)
+	before, err := previewed(tx, actor, in, id)
+	if err != nil {
 		return nil, err
 	}
-	entry, err := valued(a.Store.Read(ctx), actor, in, nil)
+	entry, err := valued(tx, actor, in, before)
 	if err != nil {
 		return nil, err
 	}
@@ -64,6 +67,28 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry) (*
 		worth.Value, worth.Explanation = &entry.Valued.Agreed, &steps
 	}
 	return worth, nil
+}
+
+// previewed is the entry that would be changed, or nil for a new one, if the actor
+// may.
+func previewed(tx *gorm.DB, actor app.Actor, in TypedEntry, id int64) (*store.TimeEntry, error) {
+	if id == 0 {
+		return nil, mayRecordFor(actor, in.PersonID)
+	}
+	row, err := store.EntryByID(tx, id)
+	if err != nil {
+		return nil, app.Missing(err, "time entry")
+	}
+	return &row.TimeEntry, mayChange(tx, actor, row.PersonID, row.EngagementID)
+}
+
+// mayChange lets people change their own time, administrators anybody's, and leads
+// what was done on engagements that they lead.
+func mayChange(tx *gorm.DB, actor app.Actor, personID, engagementID int64) error {
+	if actor.Role == app.Administrator || actor.PersonID == personID {
+		return nil
+	}
+	return seesAsLead(tx, actor, engagementID)
 }
 
 func mayRecordFor(actor app.Actor, personID int64) error {

@@ -148,3 +148,39 @@ func TestAnEntryOfAClosedEngagementCanStillBePutRight(t *testing.T) {
 	_, err = timekeeping.Change(t.Context(), a, apptest.Staff, e.ID, changed.Version, in)
 	refusal(t, err, "engagementId", "is closed to new time")
 }
+
+func TestThePreviewOfAChangeIsWhatIsSaved(t *testing.T) {
+	a := apptest.Firm(t)
+	e := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
+	apptest.Add(t, a, "rates", "engagement", "1", "per_hour", "180", "from", "2026-01-01")
+	in := apptest.Typed(apptest.Survey, "2026-11-30", "2:00")
+	for _, r := range []app.Request{apptest.Staff, apptest.Lead, apptest.Admin} {
+		worth, err := timekeeping.Preview(t.Context(), a, r.Actor, in, e.ID)
+		if err != nil || worth.Value.String() != "200.00" {
+			t.Errorf("%s: %+v, %v", r.Actor.Role, worth, err)
+		}
+	}
+	other := apptest.Lead.Actor
+	other.PersonID = 4
+	_, err := timekeeping.Preview(t.Context(), a, other, in, e.ID)
+	refusal(t, err, "", "somebody else's time")
+}
+
+func TestARemovedEntryComesBackAsItWas(t *testing.T) {
+	a := apptest.Firm(t)
+	e, err := recorded(t, a, func(in *timekeeping.TypedEntry) { in.PerHour, in.Hold = "200", "released" })
+	must(t, err)
+	must(t, timekeeping.Remove(t.Context(), a, apptest.Staff, e.ID, e.Version))
+	_, err = timekeeping.BringBack(t.Context(), a, apptest.Staff, e.ID, e.Version+5)
+	refusal(t, err, "", "Somebody else has changed this")
+	back, err := timekeeping.BringBack(t.Context(), a, apptest.Staff, e.ID, e.Version)
+	if err != nil || back.ID != e.ID || back.Value.String() != "300.00" || back.Hold != "released" {
+		t.Fatalf("%+v, %v", back, err)
+	}
+	apptest.Whole(t, a)
+	_, err = timekeeping.BringBack(t.Context(), a, apptest.Staff, e.ID, e.Version)
+	refusal(t, err, "", "Somebody else has changed this")
+	if history, err := timekeeping.History(t.Context(), a, apptest.Admin.Actor, e.ID); err != nil || len(history) != 3 || history[0].Summary != "Brought back 1:25 on 30 Nov 2026" {
+		t.Errorf("%+v, %v", history, err)
+	}
+}

@@ -70,7 +70,7 @@ export function EntryFolio(props: Props) {
       />
       {props.problem && <p className="refusal">{props.problem.message}</p>}
       {edit ? (
-        <LiveWorth typed={body && !edit.problem ? body : null} expected={entry?.expected ?? 0} />
+        <LiveWorth typed={body && !edit.problem ? body : null} entry={entry} />
       ) : (
         entry && <Worth entry={entry} />
       )}
@@ -162,9 +162,9 @@ function EntryChips({ place, entries, entry, mayAdd, onPlace }: Props & { place:
 }
 
 /** The value of what is being typed, a moment after each key. */
-function LiveWorth({ typed, expected }: { typed: TypedEntry | null; expected: number }) {
+function LiveWorth({ typed, entry }: { typed: TypedEntry | null; entry?: Entry }) {
   const settled = useSettled(typed, 120);
-  const worth = useWorth(settled);
+  const worth = useWorth(settled, entry?.id);
   if (!typed) return null;
   if (!typed.worked.trim() && !typed.started && !typed.flat)
     return <p className="soft">Type the time to see its value.</p>;
@@ -178,7 +178,7 @@ function LiveWorth({ typed, expected }: { typed: TypedEntry | null; expected: nu
           {clock(worth.data.minutes)} worked, {clock(worth.data.billed)} billed.
         </p>
       )}
-      <Difference expected={expected} worked={worth.data.minutes} />
+      <Difference expected={entry?.expected ?? 0} worked={worth.data.minutes} />
     </div>
   ) : null;
 }

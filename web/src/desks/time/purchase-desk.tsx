@@ -3,7 +3,6 @@ import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { Problem, Schema } from "../../api/client";
 import { type Session, useSession } from "../../api/session";
-import { Steps } from "../../frame/explain";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
@@ -11,6 +10,7 @@ import { Tally, TallySum } from "../../frame/tally";
 import { useSettled } from "../../frame/use-settled";
 import { Attachments } from "./attachments";
 import { PurchaseHead } from "./purchase-head";
+import { ShareDetail } from "./share-detail";
 import { ShareGrid } from "./share-grid";
 import { TimeViews } from "./time-views";
 import {
@@ -122,11 +122,15 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
           onChange={(files) => set({ files })}
         />
         {typed.files?.length === 0 && <p className="soft">A picture or a PDF, up to 20 MB; it is shown here.</p>}
-        {reckoning.data?.shares[at]?.explanation && (
-          <>
-            <h3>Share {at + 1}</h3>
-            <Steps of={reckoning.data.shares[at].explanation} />
-          </>
+        {typed.shares[at] && (
+          <ShareDetail
+            key={at}
+            share={typed.shares[at]}
+            number={at + 1}
+            worth={reckoning.data?.shares[at]}
+            readOnly={readOnly || before?.shares.find((s) => s.id === typed.shares[at]?.id)?.locked === true}
+            onChange={(part) => set({ shares: typed.shares.map((s, i) => (i === at ? { ...s, ...part } : s)) })}
+          />
         )}
         {before && <History subject="purchases" id={before.id} />}
       </Folio>

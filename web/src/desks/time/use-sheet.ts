@@ -7,7 +7,7 @@ import { type Entry, type TypedEntry, useRecord, type Week } from "./use-week";
 /** What happens on a sheet: where one is, what is typed there, and saving it. */
 export function useSheet(week: Week | undefined, person: number, asked: number) {
   const cells = useCells(person);
-  const { save, remove } = useRecord();
+  const { save, remove, bringBack: back } = useRecord();
   const [chosen, setPlace] = useState<Place | null>(null);
   const [removed, setRemoved] = useState<Entry | null>(null);
   const [refused, setRefused] = useState<Error | null>(null);
@@ -25,13 +25,7 @@ export function useSheet(week: Week | undefined, person: number, asked: number) 
     setRemoved(gone);
     setRefused(null);
   };
-  const bringBack = (gone: Entry) => {
-    const at = { row: rowKey(gone), day: gone.day, entryId: 0 };
-    save.mutate(
-      { typed: bodyOf(at, typedOf(gone, gone.treatment, typing)) },
-      { onSuccess: () => setRemoved(null), onError: setRefused },
-    );
-  };
+  const bringBack = (gone: Entry) => back.mutate(gone, { onSuccess: () => setRemoved(null), onError: setRefused });
   const store = async (at: Place, edit: Edit) => {
     const saved = await save.mutateAsync({ entry: entryAt(at), typed: bodyOf(at, edit.typed) });
     const there = { row: rowKey(saved), day: saved.day, entryId: saved.id };

@@ -36,10 +36,10 @@ export const useChoices = () =>
   useQuery({ queryKey: ["choices"], queryFn: () => of(api.GET("/api/choices")), staleTime: 60_000 });
 
 /** What typed input would be worth, while it is typed. */
-export function useWorth(typed: TypedEntry | null) {
+export function useWorth(typed: TypedEntry | null, entry = 0) {
   return useQuery({
-    queryKey: ["worth", typed],
-    queryFn: () => of(api.POST("/api/time-entries/value", { body: typed as TypedEntry })),
+    queryKey: ["worth", entry, typed],
+    queryFn: () => of(api.POST("/api/time-entries/value", { params: { query: { entry } }, body: typed as TypedEntry })),
     enabled: typed !== null && (typed.worked.trim() !== "" || Boolean(typed.ended) || Boolean(typed.flat)),
     staleTime: 60_000,
   });
@@ -81,5 +81,14 @@ export function useRecord() {
     onSuccess: refresh,
     onError,
   });
-  return { save, remove };
+  const bringBack = useMutation({
+    mutationFn: (entry: Entry) =>
+      of(
+        api.POST("/api/time-entries/{id}/return", {
+          params: { path: { id: entry.id }, query: { version: entry.version } },
+        }),
+      ),
+    onSuccess: refresh,
+  });
+  return { save, remove, bringBack };
 }
