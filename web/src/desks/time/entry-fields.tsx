@@ -205,10 +205,13 @@ const released = "released";
 /** Whether an entry waits before it is billed. */
 export function HoldField({
   typed,
+  none = "no",
   readOnly,
   onChange,
 }: {
   typed: { hold?: string };
+  /** What it says when nothing is chosen. */
+  none?: string;
   readOnly: boolean;
   onChange: (part: { hold: string }) => void;
 }) {
@@ -229,7 +232,7 @@ export function HoldField({
             onChange({ hold: to === "day" ? isoDay(dayjs(today).add(1, "month").startOf("month")) : to })
           }
           options={[
-            { value: "", label: "no", title: "no" },
+            { value: "", label: none, title: none },
             { value: "day", label: "until a day", title: "until a day" },
             { value: released, label: "until released", title: "until released" },
           ]}

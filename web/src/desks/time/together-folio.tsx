@@ -101,6 +101,7 @@ function TheirHold({ change, onSet }: PartProps) {
     <>
       <HoldField
         typed={{ hold: lifted ? "" : change.hold }}
+        none="stays"
         readOnly={lifted}
         onChange={({ hold }) => onSet({ hold: hold || undefined })}
       />
