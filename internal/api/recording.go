@@ -247,8 +247,11 @@ type PurchaseBody struct{ Body timekeeping.TypedPurchase }
 func (s *server) registerPurchases(api huma.API) {
 	const one = "/purchases/{id}"
 	operation(s, api, http.MethodPost, "/purchases/value", "valuePurchase", "What a purchase comes to as typed",
-		func(ctx context.Context, actor app.Actor, in *PurchaseBody) (*timekeeping.Reckoning, error) {
-			return timekeeping.PreviewPurchase(ctx, s.app, actor, in.Body)
+		func(ctx context.Context, actor app.Actor, in *struct {
+			PurchaseBody
+			Purchase int64 `query:"purchase" doc:"that would be changed, or 0"`
+		}) (*timekeeping.Reckoning, error) {
+			return timekeeping.PreviewPurchase(ctx, s.app, actor, in.Body, in.Purchase)
 		})
 	operation(s, api, http.MethodPost, "/purchases", "recordPurchase", "Record a purchase with its shares",
 		func(ctx context.Context, actor app.Actor, in *struct {

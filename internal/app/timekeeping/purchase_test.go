@@ -47,7 +47,7 @@ func TestWhatIsLeftOverIsOfferedForTheNextShare(t *testing.T) {
 		{bought("175", share(apptest.Survey, "65"), share(apptest.Study, "110")), "0.00"}, {bought("175", share(apptest.Survey, "65"), share(apptest.Study, "")), "0.00"},
 		{bought("100", share(apptest.Survey, "100.01")), "−0.01"},
 	} {
-		r, err := timekeeping.PreviewPurchase(t.Context(), a, apptest.Staff.Actor, c.in)
+		r, err := timekeeping.PreviewPurchase(t.Context(), a, apptest.Staff.Actor, c.in, 0)
 		if err != nil || r.Left.String() != c.left {
 			t.Errorf("%+v, %v; want %s left over", r, err, c.left)
 		}
@@ -217,4 +217,24 @@ func TestABudgetOfExpensesCountsTheirCost(t *testing.T) {
 	if n := told(); n != 2 {
 		t.Errorf("%d notices: reaching 100 %% counts", n)
 	}
+}
+
+func TestAPurchaseOnAClosedEngagementCanStillBePutRight(t *testing.T) {
+	a := apptest.Firm(t)
+	p := buy(t, a, bought("100", share(apptest.Survey, "60"), share(apptest.Study, "40")))
+	apptest.Set(t, a, "engagements", apptest.Survey, "closed", "2026-11-01")
+	in := bought("110", share(apptest.Survey, "70"), share(apptest.Study, "40"))
+	in.Shares[0].ID, in.Shares[1].ID = p.Shares[0].ID, p.Shares[1].ID
+	if r, err := timekeeping.PreviewPurchase(t.Context(), a, apptest.Staff.Actor, in, p.ID); err != nil || r.Left.Minor != 0 {
+		t.Errorf("%+v, %v", r, err)
+	}
+	if _, err := timekeeping.ChangePurchase(t.Context(), a, apptest.Staff, p.ID, p.Version, in); err != nil {
+		t.Error(err)
+	}
+	in.Shares[1].EngagementID = apptest.Survey
+	_, err := timekeeping.PreviewPurchase(t.Context(), a, apptest.Staff.Actor, in, p.ID)
+	refusal(t, err, "shares.1.engagementId", "is closed to new time")
+	_, err = timekeeping.PreviewPurchase(t.Context(), a, apptest.Lead.Actor, in, p.ID)
+	refusal(t, err, "", "somebody else's purchase")
+	apptest.Whole(t, a)
 }

@@ -215,13 +215,26 @@ type ReckonedShare struct {
 	Explanation *explain.Step `json:"explanation,omitempty"`
 }
 
-// PreviewPurchase reckons a purchase without keeping it. Shares that do not add
-// up are no refusal here: what is left over says so.
-func PreviewPurchase(ctx context.Context, a *app.App, actor app.Actor, in TypedPurchase) (*Reckoning, error) {
-	if err := mayRecordFor(actor, in.PersonID); err != nil && actor.Role != app.Lead {
+// PreviewPurchase reckons a purchase without keeping it: a new one, or what the
+// purchase of a number would become. Shares that do not add up are no refusal here:
+// what is left over says so.
+func PreviewPurchase(ctx context.Context, a *app.App, actor app.Actor, in TypedPurchase, id int64) (*Reckoning, error) {
+	tx := a.Store.Read(ctx)
+	var before *store.Purchase
+	var shares []store.ExpenseRow
+	err := mayRecordFor(actor, in.PersonID)
+	if id != 0 {
+		if before, err = store.Get[store.Purchase](tx, id); err != nil {
+			return nil, app.Missing(err, "purchase")
+		}
+		if shares, err = store.SharesOf(tx, id); err == nil {
+			err = mayChangePurchase(actor, before, shares)
+		}
+	}
+	if err != nil {
 		return nil, err
 	}
-	r, err := reckon(a.Store.Read(ctx), actor, in, nil, nil)
+	r, err := reckon(tx, actor, in, before, shares)
 	if err != nil {
 		return nil, err
 	}

@@ -1,4 +1,4 @@
-import { Button } from "antd";
+import { Button, Popconfirm } from "antd";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { Problem, Schema } from "../../api/client";
@@ -72,7 +72,7 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
     setTyped((now) => ({ ...now, ...part }));
   };
   const body = sent(typed);
-  const reckoning = useReckoning(useSettled(body, 200));
+  const reckoning = useReckoning(useSettled(body, 200), before?.id);
   const readOnly = before !== undefined && !before.mayChange;
   const problem = (acts.save.error ?? acts.remove.error) as Problem | null;
   const save = (another: boolean) =>
@@ -170,9 +170,14 @@ function PurchaseTally({ before, shares, reckoning, readOnly, busy, ready, onSav
         !readOnly && (
           <>
             {before && (
-              <Button danger onClick={onRemove}>
-                Remove it
-              </Button>
+              <Popconfirm
+                title={`Remove this purchase of ${money(before.cost)} with all its shares?`}
+                okText={`Remove ${money(before.cost)}`}
+                cancelText="Keep it"
+                onConfirm={onRemove}
+              >
+                <Button danger>Remove it</Button>
+              </Popconfirm>
             )}
             {!before && (
               <Button disabled={!ready} loading={busy} onClick={() => onSave(true)}>

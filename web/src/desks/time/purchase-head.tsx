@@ -18,6 +18,8 @@ interface Props {
 export function PurchaseHead(props: Props) {
   const { typed, choices, problem, readOnly, onChange } = props;
   const session = useSession();
+  // A purchase is in the currency of the engagements that share it.
+  const currencies = [...new Set([session.currency, ...choices.engagements.map((e) => e.currency)])];
   const category = choices.categories.find((c) => c.id === typed.categoryId);
   const field = (name: "supplier" | "text" | "reference" | "units" | "perUnit" | "amount" | "tax", label: string) => ({
     id: `purchase-${name}`,
@@ -89,6 +91,20 @@ export function PurchaseHead(props: Props) {
             showSearch={{ optionFilterProp: "label" }}
             onChange={(personId) => onChange({ personId })}
             options={choices.people.map((p) => ({ value: p.id, label: p.name, title: p.name }))}
+          />
+        </label>
+      )}
+      {currencies.length > 1 && (
+        <label htmlFor="purchase-currency">
+          Currency
+          <Select
+            id="purchase-currency"
+            aria-label="Currency"
+            variant="underlined"
+            disabled={readOnly}
+            value={typed.currency || session.currency}
+            onChange={(currency) => onChange({ currency })}
+            options={currencies.map((c) => ({ value: c, label: c, title: c }))}
           />
         </label>
       )}

@@ -17,10 +17,11 @@ export const usePurchase = (id: number) =>
   });
 
 /** What a purchase comes to while it is typed. */
-export const useReckoning = (typed: TypedPurchase | null) =>
+export const useReckoning = (typed: TypedPurchase | null, purchase = 0) =>
   useQuery({
-    queryKey: ["purchase", "value", typed],
-    queryFn: () => of(api.POST("/api/purchases/value", { body: typed as TypedPurchase })),
+    queryKey: ["purchase", "value", purchase, typed],
+    queryFn: () =>
+      of(api.POST("/api/purchases/value", { params: { query: { purchase } }, body: typed as TypedPurchase })),
     enabled: typed !== null && typed.categoryId > 0 && Boolean(typed.amount || typed.units),
     placeholderData: keepPreviousData,
     retry: false,
