@@ -192,7 +192,11 @@ func (p *page) until(expression string, values ...any) {
 	p.Helper()
 	expression = fill(expression, values)
 	wrapped := fmt.Sprintf("(() => { try { return Boolean(%s) } catch { return false } })()", expression)
-	if _, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second))); err != nil {
+	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second)))
+	if err != nil && strings.Contains(err.Error(), "Cannot find context") { // the page that was asked is gone: ask the one that came
+		_, err = chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second)))
+	}
+	if err != nil {
 		p.picture(filepath.Join(os.TempDir(), "dorvet-failed.png"))
 		p.Fatalf("never true: %s: %v; the page reads:\n%s", expression, err, js[string](p, "document.body.innerText"))
 	}
