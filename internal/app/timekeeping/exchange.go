@@ -66,18 +66,21 @@ func init() {
 		}})
 }
 
+// naming is a column that names a record of a kind.
+type naming struct{ column, kind string }
+
 // found are the numbers of the records that a row names.
-func found(f *setup.Finder, values map[string]string, kinds map[string]string) (map[string]int64, error) {
+func found(f *setup.Finder, values map[string]string, named ...naming) (map[string]int64, error) {
 	ids := map[string]int64{}
-	for column, kind := range kinds {
-		if values[column] == "" {
+	for _, n := range named {
+		if values[n.column] == "" {
 			continue
 		}
-		id, err := f.Find(kind, values[column])
+		id, err := f.Find(n.kind, values[n.column])
 		if err != nil {
-			return nil, app.InField(column, err)
+			return nil, app.InField(n.column, err)
 		}
-		ids[column] = id
+		ids[n.column] = id
 	}
 	return ids, nil
 }
@@ -96,7 +99,7 @@ func takeTime(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, err
 	if err := missing(values, timeColumns); err != nil {
 		return 0, err
 	}
-	ids, err := found(f, values, map[string]string{"person": "people", "engagement": "engagements", "service": "services"})
+	ids, err := found(f, values, naming{"person", "people"}, naming{"engagement", "engagements"}, naming{"service", "services"})
 	if err != nil {
 		return 0, err
 	}
@@ -152,7 +155,7 @@ func takeExpense(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, 
 	if err := missing(values, expenseColumns); err != nil {
 		return 0, err
 	}
-	ids, err := found(f, values, map[string]string{"person": "people", "engagement": "engagements", "category": "expense-categories"})
+	ids, err := found(f, values, naming{"person", "people"}, naming{"engagement", "engagements"}, naming{"category", "expense-categories"})
 	if err != nil {
 		return 0, err
 	}
