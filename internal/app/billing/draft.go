@@ -10,7 +10,6 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/profile"
 	"dorvet/core/schedule"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
@@ -186,11 +185,16 @@ func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.Po
 		return err
 	}
 	lines := make([]store.InvoiceLine, len(portions))
+	taxed := map[setup.Taxed]int64{} // asked once for all lines of a kind
 	for i := range portions {
-		if lines[i], err = lineOf(tx, p, &portions[i]); err != nil {
-			return err
+		var of setup.Taxed
+		lines[i], of = lineOf(&portions[i])
+		if taxed[of] == 0 {
+			if taxed[of], err = setup.TaxCode(tx.DB, p, of); err != nil {
+				return err
+			}
 		}
-		lines[i].InvoiceID = inv.ID
+		lines[i].InvoiceID, lines[i].TaxCodeID = inv.ID, taxed[of]
 	}
 	if err := store.Insert(tx.DB, lines); err != nil {
 		return err
@@ -208,23 +212,21 @@ func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.Po
 	return nil
 }
 
-// lineOf is the line of a portion, taxed as the profile has it.
-func lineOf(tx *app.Tx, profile profile.Profile, p *store.PortionRow) (store.InvoiceLine, error) {
+// lineOf is the line of a portion, and as what it is taxed.
+func lineOf(p *store.PortionRow) (store.InvoiceLine, setup.Taxed) {
 	line := store.InvoiceLine{EngagementID: p.EngagementID, Kind: invoice.Time, Day: p.WorkedDay, PersonID: &p.PersonID, Text: lineText(*p), Minutes: p.Minutes,
 		Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
-	of := setup.Work
-	switch perHour, ok := p.Valued.Rate.PerHour(); {
-	case p.IsExpense():
-		line.Kind, line.PersonID, of = invoice.Expense, nil, setup.Expenses
+	if p.IsExpense() {
+		line.Kind, line.PersonID = invoice.Expense, nil
 		if p.ExpenseValued.Disbursement {
-			of = setup.Disbursements
+			return line, setup.Disbursements
 		}
-	case ok && p.Valued.Flat == nil:
+		return line, setup.Expenses
+	}
+	if perHour, ok := p.Valued.Rate.PerHour(); ok && p.Valued.Flat == nil {
 		line.PerHour = &perHour
 	}
-	var err error
-	line.TaxCodeID, err = setup.TaxCode(tx.DB, profile, of)
-	return line, err
+	return line, setup.Work
 }
 
 // concerns links an act to the entry or purchase of a portion.
