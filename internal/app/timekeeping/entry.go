@@ -108,6 +108,9 @@ func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Entry, er
 			return nil, err
 		}
 	}
+	if !seesEntity(actor, row.PersonID, row.EntityID) {
+		return nil, app.Missing(store.ErrNotFound, "time entry")
+	}
 	entry := shown(row)
 	return entry.conceal(actor), nil
 }
@@ -139,6 +142,12 @@ func History(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]app.
 		}
 	}
 	return rows, err
+}
+
+// seesEntity reports whether somebody who may be limited to issuing entities sees
+// a person's work for one: their own always.
+func seesEntity(actor app.Actor, personID, entityID int64) bool {
+	return actor.PersonID == personID || actor.Sight().SeesEntity(entityID)
 }
 
 // valuesTold are what a history tells of worth.

@@ -204,3 +204,31 @@ func TestReRatingManyTakesTheRatesThatHoldNow(t *testing.T) {
 	_, err = timekeeping.ChangeTogether(t.Context(), a, apptest.Lead, timekeeping.Together{IDs: []int64{other.ID}, Treatment: wip.NoCharge})
 	refusal(t, err, "", "None of these entries changes: 1 can't be changed")
 }
+
+func TestWhoIsLimitedToAnIssuingEntitySeesNothingOfOthers(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Add(t, a, "entities", "name", "Other", "legal_name", "Other Ltd")
+	apptest.Add(t, a, "series", "entity", "Other", "kind", "invoice", "prefix", "O")
+	other := apptest.Add(t, a, "engagements", "client", "B", "name", "Other work", "lead", "AA", "code", "4", "entity", "Other", "opened", "2026-01-01")
+	apptest.Record(t, a, apptest.Study, "2026-11-24", "1:00")
+	hidden := apptest.Record(t, a, other, "2026-11-24", "2:00")
+	p := buy(t, a, bought("100", share(apptest.Study, "60"), share(other, "40")))
+	limited := apptest.Admin.Actor
+	limited.Entities = []int64{1}
+	if got := listed(t, a, limited, timekeeping.Sought{}); got != "Study/60" {
+		t.Errorf("the list has %s", got)
+	}
+	if week, err := timekeeping.WeekOf(t.Context(), a, limited, 2, monday); err != nil || week.Minutes != 60 {
+		t.Errorf("the week has %+v, %v", week, err)
+	}
+	if sheets, err := timekeeping.SheetsOf(t.Context(), a, limited, monday); err != nil || sheets.People[3].Minutes != 60 || sheets.People[3].Missing != 0 {
+		t.Errorf("everybody's weeks have %+v, %v", sheets, err)
+	}
+	_, err := timekeeping.One(t.Context(), a, limited, hidden.ID)
+	refusal(t, err, "", "no such time entry")
+	_, err = timekeeping.OnePurchase(t.Context(), a, limited, p.ID)
+	refusal(t, err, "", "no such purchase")
+	if own, err := timekeeping.One(t.Context(), a, apptest.Staff.Actor, hidden.ID); err != nil || own.Minutes != 120 {
+		t.Errorf("one's own time is always seen: %+v, %v", own, err)
+	}
+}

@@ -138,7 +138,7 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 	if err != nil {
 		return nil, err
 	}
-	all, err := workedIn(tx, monday, store.Sight{})
+	all, err := workedIn(tx, monday, store.Sight{Entities: actor.Entities})
 	if err != nil {
 		return nil, err
 	}
@@ -166,7 +166,8 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 		if err != nil {
 			return nil, err
 		}
-		week.fill(c, p.Active, days, monday, a.Clock.Today())
+		whole := !week.Partial && (actor.Entities == nil || actor.PersonID == p.ID)
+		week.fill(c, p.Active && whole, days, monday, a.Clock.Today())
 		if actor.Role == app.Administrator || actor.Role == app.Lead {
 			week.ToApprove = submittedOf(led[p.ID])
 		}
@@ -195,15 +196,15 @@ func submittedOf(days []store.WorkedDay) (sum int) {
 	return sum
 }
 
-// fill adds up the days of a week, and what of its capacity is missing on the
-// days before today.
-func (w *PersonWeek) fill(c capacity, active bool, days []store.WorkedDay, monday, today day.Day) {
+// fill adds up the days of a week, and what of its capacity is missing on the days
+// before today, for who is expected to record and is seen whole.
+func (w *PersonWeek) fill(c capacity, expected bool, days []store.WorkedDay, monday, today day.Day) {
 	w.Days, w.Capacity = make([]int, 7), c.week(monday)
 	for _, d := range days {
 		w.Days[d.Day-monday] += d.Minutes
 		w.Minutes += d.Minutes
 	}
-	if w.Partial || !active {
+	if !expected {
 		return
 	}
 	due, worked := 0, 0

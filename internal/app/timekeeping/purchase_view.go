@@ -119,6 +119,11 @@ func OnePurchase(ctx context.Context, a *app.App, actor app.Actor, id int64) (*P
 	if !actor.SeesPerson(p.PersonID) && !leadsOne(actor, shares) {
 		return nil, app.Refuse(app.Forbidden, "This is somebody else's purchase. You see your own, and those on engagements you lead.")
 	}
+	for _, s := range shares {
+		if s.EngagementID != nil && !seesEntity(actor, p.PersonID, s.EntityID) {
+			return nil, app.Missing(store.ErrNotFound, "purchase")
+		}
+	}
 	shown, err := purchaseShown(tx, p, shares)
 	if err != nil {
 		return nil, err

@@ -106,7 +106,7 @@ func (w *Week) fill(entries []store.EntryRow, actor app.Actor) error {
 	for i := range entries {
 		e := &entries[i]
 		leads := actor.Role == app.Administrator || actor.Role == app.Lead && actor.Sight().Sees(&store.Engagement{LeadID: e.LeadID, EntityID: e.EntityID})
-		if w.Partial && !leads {
+		if w.Partial && !leads || !seesEntity(actor, w.PersonID, e.EntityID) {
 			continue
 		}
 		if leads && e.Approval == submitted && e.Day >= w.Monday {
