@@ -11,19 +11,21 @@ import type { useSheet } from "./use-sheet";
 import type { Week } from "./use-week";
 import { WeekActs, WeekState } from "./week-acts";
 import { billedWord } from "./words";
+import type { WorkOf } from "./work-fields";
 
 interface Props {
   week: Week;
   day: string;
   sheet: ReturnType<typeof useSheet>;
   choices?: Schema["Choices"];
+  last?: WorkOf;
   readOnly: boolean;
   mine: boolean;
   onDay: (day: string) => void;
 }
 
 /** A day at a time, for a phone: its entries, the rows on which time is often recorded, and the timers. */
-export function DayDesk({ week, day, sheet, choices, readOnly, mine, onDay }: Props) {
+export function DayDesk({ week, day, sheet, choices, last, readOnly, mine, onDay }: Props) {
   const { place, cells } = sheet;
   const rows = rowsOf(week, cells.extra);
   if (place)
@@ -75,7 +77,7 @@ export function DayDesk({ week, day, sheet, choices, readOnly, mine, onDay }: Pr
       <TimeViews />
       <DayChoice week={week} day={day} onDay={onDay} />
       <WeekState week={week} />
-      {mine && <Timers choices={choices} last={rows[0]} />}
+      {mine && <Timers choices={choices} last={last} />}
       <ul>
         {rows.map((row) => (
           <PhoneRow key={rowKey(row)} week={week} row={row} day={day} readOnly={readOnly} onOpen={sheet.goTo} />

@@ -14,6 +14,7 @@ import { entriesAt } from "./use-cells";
 import { useSheet } from "./use-sheet";
 import { type Entry, useChoices, useWeek, useWeekAddress, type Week } from "./use-week";
 import { WeekActs, WeekState } from "./week-acts";
+import type { WorkOf } from "./work-fields";
 
 /** A person's week: typed into a grid, with the entry at hand beside it; on a phone day by day. */
 export function TimeDesk() {
@@ -36,7 +37,7 @@ export function TimeDesk() {
   };
   const sentence = <WeekSentence week={week.data} rows={address.rows} people={choices.data?.people ?? []} onGo={go} />;
   const shown = address.rows === "used" ? usedRows(week.data) : week.data;
-  const [last] = [...shown.rows].reverse();
+  const last = lastWork(week.data);
   if (!wide)
     return (
       <DayDesk
@@ -44,6 +45,7 @@ export function TimeDesk() {
         day={address.day}
         sheet={sheet}
         choices={choices.data}
+        last={last}
         readOnly={!mayAdd}
         mine={mine}
         onDay={(day) => go({ week: day })}
@@ -109,6 +111,10 @@ export function TimeDesk() {
 
 /** Whether somebody's own week takes no changes any more: once submitted, only from who approves it. */
 const locked = (week: Week, role: string) => week.state !== "open" && role !== "administrator";
+
+/** What was recorded last, with which another timer begins; or the first row that stands ready. */
+const lastWork = (week: Week): WorkOf | undefined =>
+  week.rows.flatMap((row) => row.cells.flatMap((cell) => cell.entries)).sort((a, b) => b.id - a.id)[0] ?? week.rows[0];
 
 /** The week without the rows of last week that have no time yet. */
 const usedRows = (week: Week): Week => ({
