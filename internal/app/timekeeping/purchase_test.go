@@ -238,3 +238,25 @@ func TestAPurchaseOnAClosedEngagementCanStillBePutRight(t *testing.T) {
 	refusal(t, err, "", "somebody else's purchase")
 	apptest.Whole(t, a)
 }
+
+// 100.00 with 10 % on it are 110.00; at cost, 100.00 although the category has 7 %.
+func TestAMarkUpThatIsNotTypedStaysAsItWas(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Set(t, a, "expense-categories", travel, "markup", "7")
+	for markup, value := range map[string]string{"10": "110.00", "0": "100.00", "": "107.00"} {
+		in := bought("100", share(apptest.Survey, ""))
+		in.Shares[0].Markup = markup
+		p := buy(t, a, in)
+		blind := apptest.Staff
+		blind.Actor.SeesRates = false
+		in.Shares[0].ID, in.Shares[0].Markup, in.Shares[0].Note = p.Shares[0].ID, "", "in other words"
+		if changed, err := timekeeping.ChangePurchase(t.Context(), a, blind, p.ID, p.Version, in); err != nil || changed.Shares[0].Value != nil {
+			t.Fatalf("%+v, %v", changed, err)
+		}
+		now, err := timekeeping.OnePurchase(t.Context(), a, apptest.Admin.Actor, p.ID)
+		if err != nil || now.Shares[0].Value.String() != value {
+			t.Errorf("a mark-up of %q: %+v, %v", markup, now.Shares, err)
+		}
+	}
+	apptest.Whole(t, a)
+}

@@ -16,10 +16,11 @@ import (
 
 // reckoned is a purchase with what follows from it.
 type reckoned struct {
-	purchase store.Purchase
-	shares   []store.Expense
-	left     money.Amount // not shared out
-	before   []store.ExpenseRow
+	purchase     store.Purchase
+	shares       []store.Expense
+	left         money.Amount // not shared out
+	before       []store.ExpenseRow
+	sameCategory bool
 }
 
 // stays reports whether a share is where it was before: then it does not matter
@@ -59,7 +60,7 @@ func reckon(tx *gorm.DB, actor app.Actor, in TypedPurchase, before *store.Purcha
 	if err != nil {
 		return nil, app.InField("tax", err)
 	}
-	r := &reckoned{left: cost, before: shares, purchase: store.Purchase{PersonID: in.PersonID, CategoryID: category.ID, Day: in.Day, Supplier: strings.TrimSpace(in.Supplier), Text: strings.TrimSpace(in.Text),
+	r := &reckoned{left: cost, before: shares, sameCategory: before != nil && before.CategoryID == category.ID, purchase: store.Purchase{PersonID: in.PersonID, CategoryID: category.ID, Day: in.Day, Supplier: strings.TrimSpace(in.Supplier), Text: strings.TrimSpace(in.Text),
 		Reference: strings.TrimSpace(in.Reference), Paid: paid, Cost: cost.Minor, Currency: currency, PaidBy: in.PaidBy}}
 	costs, err := shareCosts(firm, cost, in.Shares)
 	if err != nil {
@@ -177,6 +178,9 @@ func (r *reckoned) share(tx *gorm.DB, actor app.Actor, firm *store.Firm, c *stor
 	} else if err := r.onEngagement(tx, actor, firm, e, in); err != nil {
 		return nil, err
 	}
+	if was := r.keeps(in); was != nil {
+		v.Markup = was.Markup
+	}
 	if err := r.markup(tx, actor, firm, &v, in, at); err != nil {
 		return nil, err
 	}
@@ -191,8 +195,24 @@ func (r *reckoned) share(tx *gorm.DB, actor app.Actor, firm *store.Firm, c *stor
 	return e, nil
 }
 
-// markup is the category's unless one is typed, which leads and administrators
-// may.
+// keeps is the share as it was before, if it stays on its engagement and in its
+// category: then a mark-up that is not typed stays, too. Who may not see it sends
+// none.
+func (r *reckoned) keeps(in TypedShare) *store.ExpenseRow {
+	if !r.sameCategory || in.EngagementID == 0 {
+		return nil
+	}
+	at := slices.IndexFunc(r.before, func(was store.ExpenseRow) bool {
+		return was.ID == in.ID && numberOf(was.EngagementID) == in.EngagementID
+	})
+	if at < 0 {
+		return nil
+	}
+	return &r.before[at]
+}
+
+// markup is the category's, or what it was before, unless one is typed, which leads
+// and administrators may.
 func (r *reckoned) markup(tx *gorm.DB, actor app.Actor, firm *store.Firm, v *expense.Valued, in TypedShare, at int) error {
 	if strings.TrimSpace(in.Markup) == "" || in.EngagementID == 0 {
 		return nil

@@ -52,10 +52,17 @@ const blank = (session: Session, engagementId: number): TypedPurchase => ({
 /** A share that says nothing yet: it is not sent, unless it is the only one. */
 const isEmpty = (share: TypedShare) => !share.engagementId && !share.amount && !share.text && !share.note && !share.id;
 
-/** What is sent: an empty last share is the offer of another, not one. */
-export const sent = (typed: TypedPurchase): TypedPurchase => {
+/**
+ * What is sent: an empty last share is the offer of another, not one. On a share that is there an empty mark-up means
+ * none; who does not see mark-ups leaves them as they are.
+ */
+const sent = (typed: TypedPurchase, seesValues: boolean): TypedPurchase => {
   const shares = typed.shares.filter((s, at) => at === 0 || !isEmpty(s));
-  return { ...typed, shares: shares.map((s) => (s.engagementId ? s : { ...s, treatment: "not_billable" })) };
+  const meant = (s: TypedShare): TypedShare => {
+    if (!s.engagementId) return { ...s, treatment: "not_billable" };
+    return s.id && seesValues ? { ...s, markup: s.markup?.trim() || "0" } : s;
+  };
+  return { ...typed, shares: shares.map(meant) };
 };
 
 function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choices"] }) {
@@ -71,7 +78,7 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
     acts.save.reset();
     setTyped((now) => ({ ...now, ...part }));
   };
-  const body = sent(typed);
+  const body = sent(typed, session.seesValues);
   const reckoning = useReckoning(useSettled(body, 200), before?.id);
   const readOnly = before !== undefined && !before.mayChange;
   const problem = (acts.save.error ?? acts.remove.error) as Problem | null;
