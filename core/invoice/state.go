@@ -67,6 +67,18 @@ func (s State) After(act Act) (State, error) {
 	return s, fmt.Errorf("this invoice can't be %s, because %s", past[act], remedies[s])
 }
 
+// Standing is the state of an issued invoice, from what is still owed of it and
+// what money has come in.
+func Standing(owed, received int64) State {
+	switch {
+	case owed == 0:
+		return Paid
+	case received != 0:
+		return PartPaid
+	}
+	return Issued
+}
+
 // IsDraft reports whether the invoice has still to be issued.
 func (s State) IsDraft() bool { return s == Draft || s == InApproval || s == Approved }
 

@@ -77,6 +77,13 @@ type Totals struct {
 	Credit      money.Amount  `json:"credit"`
 	Funds       money.Amount  `json:"funds"`
 	Due         money.Amount  `json:"due"`
+	Shares      []Share       `json:"shares,omitempty"` // of each line
+}
+
+// Share is what discount and surcharge are to one line, in minor units.
+type Share struct {
+	Discount  int64 `json:"discount,omitempty"`
+	Surcharge int64 `json:"surcharge,omitempty"`
 }
 
 // TaxOfCode is the tax of one code: lines less discount shares plus surcharge
@@ -93,6 +100,7 @@ type TaxOfCode struct {
 // tax code is unknown or has no rate yet, or a discount exceeds its base.
 func Compute(asked Asked) (Totals, error) {
 	c := calculation{asked: asked, bases: make([]int64, len(asked.Lines))}
+	c.totals.Shares = make([]Share, len(asked.Lines))
 	for _, step := range []func() error{c.addLines, c.takeDiscount, c.addSurcharge, c.addTaxes, c.takeFromTotal} {
 		if err := step(); err != nil {
 			return Totals{}, err
@@ -144,7 +152,8 @@ func (c *calculation) takeDiscount() (err error) {
 	if discount > base || discount < 0 {
 		return fmt.Errorf("a discount of %s does not fit %s: give at most that", c.totals.Discount, c.amount(base))
 	}
-	return c.share(-discount, func(i int) bool { return !d.FeesOnly || c.asked.Lines[i].Kind.IsFee() })
+	return c.share(-discount, func(i int) bool { return !d.FeesOnly || c.asked.Lines[i].Kind.IsFee() },
+		func(s *Share, units int64) { s.Discount = -units })
 }
 
 func (c *calculation) addSurcharge() (err error) {
@@ -158,11 +167,13 @@ func (c *calculation) addSurcharge() (err error) {
 	if c.totals.Surcharge, err = c.asked.Surcharge.Of(c.totals.Fees); err != nil {
 		return err
 	}
-	return c.share(c.totals.Surcharge.Minor, func(i int) bool { return c.asked.Lines[i].Kind.IsFee() })
+	return c.share(c.totals.Surcharge.Minor, func(i int) bool { return c.asked.Lines[i].Kind.IsFee() },
+		func(s *Share, units int64) { s.Surcharge = units })
 }
 
-// share spreads minor units over the positive bases that count, by size.
-func (c *calculation) share(minor int64, counts func(i int) bool) error {
+// share spreads minor units over the positive bases that count, by size, and
+// notes what each line got.
+func (c *calculation) share(minor int64, counts func(i int) bool, note func(*Share, int64)) error {
 	if minor == 0 {
 		return nil
 	}
@@ -175,6 +186,7 @@ func (c *calculation) share(minor int64, counts func(i int) bool) error {
 	shares, err := money.Split(minor, weights)
 	for n, share := range shares {
 		c.bases[places[n]] += share
+		note(&c.totals.Shares[places[n]], share)
 	}
 	return err
 }

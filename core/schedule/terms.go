@@ -1,4 +1,4 @@
-// Package schedule says when money is due: payment terms, and later the
+// Package schedule says when money is due: payment terms, and the
 // instalments of an invoice.
 //
 // Terms are written in one short word, which is also how they are kept:

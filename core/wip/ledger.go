@@ -10,6 +10,7 @@ const (
 	InRecorded    Bucket = "recorded"
 	InUnbilled    Bucket = "unbilled"
 	InBilled      Bucket = "billed"
+	InCovered     Bucket = "covered"
 	InWrittenDown Bucket = "written_down"
 	InWrittenOff  Bucket = "written_off"
 	InNotBillable Bucket = "not_billable"
@@ -21,7 +22,7 @@ func (b Billing) Bucket(t Treatment) Bucket {
 	switch {
 	case b == Reserved:
 		return InUnbilled
-	case b == Billed && t == NoCharge:
+	case (b == Billed || b == Covered) && t == NoCharge:
 		return InWrittenDown
 	}
 	return Bucket(b)

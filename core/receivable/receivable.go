@@ -1,0 +1,100 @@
+// Package receivable knows what is owed: how late it is, in which band of age it
+// lies, and which instalments a payment settles.
+//
+// Days late are counted from the day on which an instalment was due. A payment
+// settles the oldest first, unless somebody says otherwise:
+//
+//	150.00 for 100.00 due 1 Nov and 100.00 due 1 Dec: 100.00 and 50.00
+package receivable
+
+import (
+	"fmt"
+	"slices"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+)
+
+// DaysLate is how many days after its due day an instalment is open; negative
+// before it.
+func DaysLate(due, asOf day.Day) int { return int(asOf - due) }
+
+// Band is a band of age. Source: common practice, 1–30, 31–60, 61–90, over 90.
+type Band int
+
+// The bands.
+const (
+	NotDue Band = iota
+	To30
+	To60
+	To90
+	Over90
+	bands
+)
+
+// BandOf is the band of a number of days late: day 90 is in the fourth, day 91
+// in the last.
+func BandOf(daysLate int) Band {
+	if daysLate <= 0 {
+		return NotDue
+	}
+	return min(Band((daysLate+29)/30), Over90)
+}
+
+// Ages is what is open in each band.
+type Ages [bands]money.Amount
+
+// NewAges has nothing in any band.
+func NewAges(c money.Currency) Ages {
+	var ages Ages
+	for i := range ages {
+		ages[i] = money.Zero(c)
+	}
+	return ages
+}
+
+// Add puts an open amount into its band.
+func (a *Ages) Add(due, asOf day.Day, open money.Amount) (err error) {
+	band := BandOf(DaysLate(due, asOf))
+	a[band], err = a[band].Add(open)
+	return err
+}
+
+// Total is everything open.
+func (a Ages) Total() (money.Amount, error) { return money.Sum(a[0].Currency, a[:]...) }
+
+// Open is an instalment of which something is owed, in minor units.
+type Open struct {
+	Due  day.Day
+	Owed int64
+}
+
+// Allocate settles instalments with an amount, the oldest due first, ties in the
+// order given. It gives what each gets, and what is left over.
+func Allocate(amount int64, open []Open) (parts []int64, left int64) {
+	order := make([]int, len(open))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return int(open[a].Due) - int(open[b].Due) })
+	parts = make([]int64, len(open))
+	for _, i := range order {
+		parts[i] = min(max(open[i].Owed, 0), amount)
+		amount -= parts[i]
+	}
+	return parts, amount
+}
+
+// Rest is what stays of an amount after it settled others: an error that says so
+// if they take more than there is.
+func Rest(amount money.Amount, parts []money.Amount) (money.Amount, error) {
+	sum, err := money.Sum(amount.Currency, parts...)
+	if err != nil {
+		return amount, err
+	}
+	rest, err := amount.Sub(sum)
+	if err == nil && rest.Minor < 0 {
+		err = fmt.Errorf("%s is put on invoices, but the payment is %s: take %s away", sum, amount, rest.Neg())
+	}
+	return rest, err
+}

@@ -1,0 +1,104 @@
+package receivable
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+)
+
+// Source: ages of receivables in bands of thirty days, common practice.
+func TestBandsOfAge(t *testing.T) {
+	for late, want := range map[int]Band{-400: NotDue, -1: NotDue, 0: NotDue, 1: To30, 30: To30, 31: To60, 60: To60, 61: To90, 90: To90, 91: Over90, 5000: Over90} {
+		if got := BandOf(late); got != want {
+			t.Errorf("%d days late is in band %d, want %d", late, got, want)
+		}
+	}
+}
+
+func TestAgesAddUpToWhatIsOpen(t *testing.T) {
+	asOf, ages := day.Of(2026, 12, 1), NewAges("EUR")
+	for n, due := range []day.Day{asOf.AddDays(5), asOf, asOf.AddDays(-1), asOf.AddDays(-45), asOf.AddDays(-90), asOf.AddDays(-91)} {
+		if err := ages.Add(due, asOf, money.Amount{Minor: int64(1) << (4 * n), Currency: "EUR"}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for band, want := range []int64{0x11, 0x100, 0x1000, 0x10000, 0x100000} {
+		if ages[band].Minor != want {
+			t.Errorf("band %d has %#x, want %#x", band, ages[band].Minor, want)
+		}
+	}
+	if total, err := ages.Total(); err != nil || total.Minor != 0x111111 {
+		t.Errorf("total %v, %v", total, err)
+	}
+	if err := ages.Add(asOf, asOf, money.Amount{Minor: 1, Currency: "USD"}); err == nil {
+		t.Error("dollars were added to euros")
+	}
+}
+
+// Source: common practice, a payment settles what is due longest.
+func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
+	first, second := day.Of(2026, 11, 1), day.Of(2026, 12, 1)
+	for _, c := range []struct {
+		amount int64
+		open   []Open
+		want   []int64
+		left   int64
+	}{
+		{15_000, []Open{{second, 10_000}, {first, 10_000}}, []int64{5_000, 10_000}, 0},
+		{25_000, []Open{{first, 10_000}, {second, 10_000}}, []int64{10_000, 10_000}, 5_000},
+		{100, []Open{{first, 60}, {first, 60}}, []int64{60, 40}, 0},
+		{50, []Open{{first, 0}, {second, -20}, {second, 70}}, []int64{0, 0, 50}, 0},
+		{70, nil, []int64{}, 70},
+	} {
+		if parts, left := Allocate(c.amount, c.open); !slices.Equal(parts, c.want) || left != c.left {
+			t.Errorf("%d over %v: %v and %d left, want %v and %d", c.amount, c.open, parts, left, c.want, c.left)
+		}
+	}
+}
+
+// Property: nothing is lost or made, and nothing younger is settled while
+// something older is owed.
+func TestRandomAllocationsAddUp(t *testing.T) {
+	random := rand.New(rand.NewPCG(3, 4))
+	for range 50_000 {
+		open := make([]Open, random.IntN(6))
+		for i := range open {
+			open[i] = Open{day.Day(20_000 + random.IntN(5)), random.Int64N(1000)}
+		}
+		amount := random.Int64N(3000)
+		parts, left := Allocate(amount, open)
+		sum := left
+		for i, part := range parts {
+			sum += part
+			for k := range open {
+				if part > 0 && open[k].Due < open[i].Due && parts[k] < open[k].Owed {
+					t.Fatalf("%d over %v gives %v: something older is still owed", amount, open, parts)
+				}
+			}
+		}
+		if sum != amount {
+			t.Fatalf("%d over %v gives %v and %d", amount, open, parts, left)
+		}
+	}
+}
+
+func TestMoreCantBePutOnInvoicesThanWasPaid(t *testing.T) {
+	euro := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: "EUR"} }
+	if rest, err := Rest(euro(10_000), []money.Amount{euro(3_000), euro(2_500)}); err != nil || rest.Minor != 4_500 {
+		t.Errorf("%v, %v", rest, err)
+	}
+	if _, err := Rest(euro(10_000), []money.Amount{euro(8_000), euro(2_500)}); err == nil || !strings.Contains(err.Error(), "take 5.00 away") {
+		t.Errorf("%v", err)
+	}
+}
+
+func ExampleAllocate() {
+	parts, left := Allocate(15_000, []Open{{day.Of(2026, 11, 1), 10_000}, {day.Of(2026, 12, 1), 10_000}})
+	fmt.Println(parts, left)
+	// Output: [10000 5000] 0
+}

@@ -1,0 +1,43 @@
+package wip
+
+import "dorvet/core/money"
+
+// Piece is a part of a portion: billed minutes, and both values in minor units.
+type Piece struct {
+	Minutes          int
+	Standard, Agreed int64
+}
+
+// Cut divides a piece at an agreed value: that much, and the rest. The value is
+// cut exactly; minutes and standard value are shared by the rule of splitting,
+// not raised to increments again.
+//
+//	90 min worth 213.75, cut at 100.00: 42 min, and 48 min worth 113.75
+func (p Piece) Cut(agreed int64) (first, rest Piece, err error) {
+	weights := []int64{agreed, p.Agreed - agreed}
+	minutes, err := money.Split(int64(p.Minutes), weights)
+	if err != nil {
+		return first, rest, err
+	}
+	standard, err := money.Split(p.Standard, weights)
+	if err != nil {
+		return first, rest, err
+	}
+	return Piece{int(minutes[0]), standard[0], agreed}, Piece{int(minutes[1]), standard[1], p.Agreed - agreed}, nil
+}
+
+// Plus joins two pieces that were one.
+func (p Piece) Plus(q Piece) Piece {
+	return Piece{p.Minutes + q.Minutes, p.Standard + q.Standard, p.Agreed + q.Agreed}
+}
+
+// UnderCap says how much of each agreed value fits under what is left of a cap,
+// in the order given, which is the oldest first. Nothing or less fits always.
+func UnderCap(left int64, agreed []int64) []int64 {
+	fits := make([]int64, len(agreed))
+	for i, value := range agreed {
+		fits[i] = min(value, max(left, 0))
+		left -= fits[i]
+	}
+	return fits
+}

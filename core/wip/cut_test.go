@@ -1,0 +1,56 @@
+package wip
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"testing"
+)
+
+// Shares of 90 minutes by 100.00 and 113.75: 42.10… and 47.89…, so 42 and 48.
+// Source: Hamilton's method of apportionment, computed by hand.
+func TestAPortionIsCutAtAValue(t *testing.T) {
+	first, rest, err := Piece{90, 24_000, 21_375}.Cut(10_000)
+	if err != nil || first != (Piece{42, 11_228, 10_000}) || rest != (Piece{48, 12_772, 11_375}) {
+		t.Errorf("%+v, %+v, %v", first, rest, err)
+	}
+	if whole := first.Plus(rest); whole != (Piece{90, 24_000, 21_375}) {
+		t.Errorf("joined again: %+v", whole)
+	}
+}
+
+func TestWhatIsCutAddsUp(t *testing.T) {
+	random := rand.New(rand.NewPCG(9, 9))
+	for range 50_000 {
+		whole := Piece{random.IntN(600), random.Int64N(100_000), 1 + random.Int64N(100_000)}
+		first, rest, err := whole.Cut(random.Int64N(whole.Agreed + 1))
+		if err != nil || first.Plus(rest) != whole || first.Minutes < 0 || rest.Minutes < 0 || first.Standard < 0 || rest.Standard < 0 {
+			t.Fatalf("%+v: %+v and %+v, %v", whole, first, rest, err)
+		}
+	}
+}
+
+// Source: common practice of a cap ("not to exceed"): the oldest work first, the
+// value at the boundary cut.
+func TestTheOldestWorkFitsUnderTheCapFirst(t *testing.T) {
+	for _, c := range []struct {
+		left         int64
+		agreed, want []int64
+	}{
+		{250, []int64{100, 100, 100, 50}, []int64{100, 100, 50, 0}},
+		{0, []int64{10, 0}, []int64{0, 0}},
+		{-5, []int64{10}, []int64{0}},
+		{50, []int64{-20, 60, 20}, []int64{-20, 60, 10}},
+		{500, []int64{100, 100}, []int64{100, 100}},
+	} {
+		if got := UnderCap(c.left, c.agreed); !slices.Equal(got, c.want) {
+			t.Errorf("%d left for %v: %v, want %v", c.left, c.agreed, got, c.want)
+		}
+	}
+}
+
+func ExamplePiece_Cut() {
+	first, rest, _ := Piece{Minutes: 90, Standard: 21_375, Agreed: 21_375}.Cut(10_000)
+	fmt.Println(first, rest)
+	// Output: {42 10000 10000} {48 11375 11375}
+}
