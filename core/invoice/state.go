@@ -2,6 +2,17 @@ package invoice
 
 import "fmt"
 
+// Sort is what an invoice is.
+type Sort string
+
+// The sorts. An opening balance is an old invoice of which only what is owed is
+// known.
+const (
+	Ordinary   Sort = "invoice"
+	CreditNote Sort = "credit_note"
+	Opening    Sort = "opening"
+)
+
 // State is how far an invoice has come. What is beside it (sent, disputed,
 // credited) is told apart.
 type State string

@@ -35,6 +35,9 @@ func (k Kind) IsFee() bool {
 	return k == Time || k == Fixed || k == Recurring || k == Progress
 }
 
+// Covers reports whether time behind a line of the kind is covered by it.
+func (k Kind) Covers() bool { return k == Fixed || k == Recurring || k == Progress }
+
 // Line is what the totals need to know of a line.
 type Line struct {
 	Kind    Kind
@@ -138,8 +141,12 @@ func (c *calculation) takeDiscount() (err error) {
 		return nil
 	}
 	base := int64(0)
-	for _, line := range c.asked.Lines {
-		if !d.FeesOnly || line.Kind.IsFee() {
+	counts := func(i int) bool {
+		kind := c.asked.Lines[i].Kind
+		return kind.IsFee() || !d.FeesOnly && kind != Advance // an advance is money, not a price
+	}
+	for i, line := range c.asked.Lines {
+		if counts(i) {
 			base += line.Amount.Minor
 		}
 	}
@@ -152,8 +159,7 @@ func (c *calculation) takeDiscount() (err error) {
 	if discount > base || discount < 0 {
 		return fmt.Errorf("a discount of %s does not fit %s: give at most that", c.totals.Discount, c.amount(base))
 	}
-	return c.share(-discount, func(i int) bool { return !d.FeesOnly || c.asked.Lines[i].Kind.IsFee() },
-		func(s *Share, units int64) { s.Discount = -units })
+	return c.share(-discount, counts, func(s *Share, units int64) { s.Discount = -units })
 }
 
 func (c *calculation) addSurcharge() (err error) {

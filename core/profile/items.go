@@ -28,6 +28,8 @@ const (
 	Terms    Form = "terms"
 	TaxCode  Form = "tax_code"
 	RateCard Form = "rate_card"
+	Several  Form = "several" // of the options, separated by spaces
+	Schedule Form = "schedule"
 )
 
 // Option is one of several values that can be chosen.
@@ -46,14 +48,22 @@ type Item struct {
 	Optional           bool
 	Options            []Option
 	Nearest            Scope // the nearest layer on which it can be set
+	OnInvoice          bool  // a draft takes it over, and can have a value of its own
 }
 
 // Items are all things that a profile says, in the order in which they are read.
 var Items = []Item{
-	{Name: "terms", Label: "Payment terms", Group: "Billing", Form: Terms, Default: "30d", Hint: "receipt, 30d, 2m, eom, eom+15d, 30d+eom or day15"},
+	{Name: "terms", Label: "Payment terms", Group: "Billing", Form: Terms, Default: "30d", Hint: "receipt, 30d, 2m, eom, eom+15d, 30d+eom or day15", OnInvoice: true},
+	{Name: "schedule", Label: "Paid in instalments", Group: "Billing", Form: Schedule, Optional: true, Hint: "like rest issue; rest monthly; rest monthly, or 30% issue; rest end; empty: at once, on the terms", OnInvoice: true},
 	{Name: "cycle", Label: "Billed", Group: "Billing", Form: Choice, Default: "month", Options: options("month", "every month", "quarter", "every quarter", "half", "every half-year", "year", "every year", "end", "at the end", "asked", "when asked")},
 	{Name: "combined", Label: "Invoices", Group: "Billing", Form: Choice, Default: "yes", Options: options("yes", "one for all engagements", "no", "one for each engagement")},
-	{Name: "layout", Label: "Layout of the invoice", Group: "Billing", Form: Choice, Default: "entries", Options: options("sum", "one sum", "entries", "a line for each entry", "engagement", "by engagement", "service", "by service", "person", "by person")},
+	{Name: "layout", Label: "Lines of the invoice", Group: "Lines of the invoice", Form: Choice, Default: "entries", Options: append(options("sum", "one sum", "entries", "a line for each entry"), groups...), OnInvoice: true},
+	{Name: "layout_then", Label: "Then", Group: "Lines of the invoice", Form: Choice, Default: "sums", Options: append(options("sums", "one sum each", "entries", "a line for each entry"), groups...), OnInvoice: true},
+	{Name: "columns", Label: "Columns", Group: "Lines of the invoice", Form: Several, Default: "date who hours rate", Optional: true, Options: options("date", "date", "who", "who", "hours", "hours", "rate", "rate"), Hint: "date, who, hours, rate", OnInvoice: true},
+	{Name: "hours_shown", Label: "Hours shown", Group: "Lines of the invoice", Form: Choice, Default: "as_billed", Options: options("as_billed", "as billed", "tenth", "to the tenth", "quarter", "to the quarter", "half", "to the half", "whole", "whole"), OnInvoice: true},
+	{Name: "line_text", Label: "Text of an entry's line", Group: "Lines of the invoice", Form: Line, Default: "{text}", Hint: "{text} {who} {initials} {service} {phase} {date} {reference} {hours}, joined by ·", OnInvoice: true},
+	{Name: "sum_text", Label: "Text of one sum", Group: "Lines of the invoice", Form: Line, Default: "For professional services up to {up_to}", Hint: "{up_to} is the last day of work", OnInvoice: true},
+	{Name: "covered_shown", Label: "Time behind a fee", Group: "Lines of the invoice", Form: Choice, Default: "no", Options: options("no", "not printed", "yes", "printed without values"), OnInvoice: true},
 	{Name: "rate_card", Label: "Rate card", Group: "Billing", Form: RateCard, Optional: true},
 	{Name: "increment", Label: "Billing increment, minutes", Group: "Time", Form: Minutes, Default: "6"},
 	{Name: "rounding", Label: "Rounded", Group: "Time", Form: Choice, Default: "up", Options: options("up", "up", "nearest", "to the nearest", "none", "not at all")},
@@ -62,8 +72,17 @@ var Items = []Item{
 	{Name: "tax_code_expenses", Label: "Tax on expenses", Group: "Tax", Form: TaxCode, Optional: true, Hint: "empty: as on work"},
 	{Name: "tax_code_disbursements", Label: "Tax on disbursements", Group: "Tax", Form: TaxCode, Optional: true, Hint: "empty: the firm's code that is exempt"},
 	{Name: "tax_code_goods", Label: "Tax on goods", Group: "Tax", Form: TaxCode, Optional: true, Hint: "empty: as on work"},
-	{Name: "discount", Label: "Discount, %", Group: "Price", Form: Percent, Default: "0"},
-	{Name: "surcharge", Label: "Surcharge on fees, %", Group: "Price", Form: Percent, Default: "0"},
+	{Name: "discount", Label: "Discount, %", Group: "Price", Form: Percent, Default: "0", OnInvoice: true},
+	{Name: "discount_amount", Label: "Discount, amount", Group: "Price", Form: Amount, Default: "0", Hint: "in place of a percentage", OnInvoice: true},
+	{Name: "discount_on", Label: "Discount on", Group: "Price", Form: Choice, Default: "all", Options: options("all", "everything", "fees", "fees only"), OnInvoice: true},
+	{Name: "surcharge", Label: "Surcharge on fees, %", Group: "Price", Form: Percent, Default: "0", OnInvoice: true},
+	{Name: "withholding", Label: "Withheld by the client, % of net", Group: "Tax", Form: Percent, Default: "0", OnInvoice: true},
+	{Name: "use_funds", Label: "Funds held", Group: "Money held", Form: Choice, Default: "all", Options: options("all", "applied while an amount is due", "none", "not applied"), OnInvoice: true},
+	{Name: "funds_at_most", Label: "Of funds, at most", Group: "Money held", Form: Amount, Optional: true, Hint: "empty: all that is due", OnInvoice: true},
+	{Name: "use_credit", Label: "Credit of the client", Group: "Money held", Form: Choice, Default: "yes", Options: options("yes", "taken off", "no", "left alone"), OnInvoice: true},
+	{Name: "funds_statement", Label: "Statement of funds on the invoice", Group: "Money held", Form: YesNo, Default: "yes", OnInvoice: true},
+	{Name: "earlier_balance", Label: "Earlier balance on the invoice", Group: "Money held", Form: YesNo, Default: "no", OnInvoice: true},
+	{Name: "deposits", Label: "Deposits are", Group: "Money held", Form: Choice, Default: "request", Options: options("request", "requested, and held", "advance", "invoiced with tax, and taken back")},
 	{Name: "credit_limit", Label: "Credit limit", Group: "Limits", Form: Amount, Optional: true, Nearest: Client},
 	{Name: "unbilled_limit", Label: "Limit on unbilled work", Group: "Limits", Form: Amount, Optional: true},
 	{Name: "delivery", Label: "Delivered", Group: "Delivery", Form: Choice, Default: "mail", Options: options("mail", "by mail", "print", "printed", "post", "by post", "download", "downloaded")},
@@ -75,10 +94,14 @@ var Items = []Item{
 	{Name: "late_percent", Label: "Late charge, % a month", Group: "Collecting", Form: Percent, Default: "0"},
 	{Name: "late_flat", Label: "Late charge, once", Group: "Collecting", Form: Amount, Default: "0"},
 	{Name: "late_grace", Label: "Days of grace", Group: "Collecting", Form: Number, Default: "0"},
-	{Name: "opening_text", Label: "Opening text", Group: "Texts on the invoice", Form: Lines, Optional: true},
-	{Name: "closing_text", Label: "Closing text", Group: "Texts on the invoice", Form: Lines, Optional: true},
-	{Name: "note_text", Label: "Note", Group: "Texts on the invoice", Form: Lines, Optional: true},
+	{Name: "opening_text", OnInvoice: true, Label: "Opening text", Group: "Texts on the invoice", Form: Lines, Optional: true},
+	{Name: "closing_text", OnInvoice: true, Label: "Closing text", Group: "Texts on the invoice", Form: Lines, Optional: true},
+	{Name: "note_text", OnInvoice: true, Label: "Note", Group: "Texts on the invoice", Form: Lines, Optional: true},
 }
+
+// groups are what lines can be grouped by.
+var groups = options("engagement", "by engagement", "phase", "by phase", "service", "by service", "person", "by person", "date", "by day", "month", "by month",
+	"reference", "by reference", "category", "by category of expense")
 
 var items = map[string]Item{}
 
@@ -125,6 +148,11 @@ func (i Item) Parse(typed string, mark money.Mark) (string, error) {
 		return chosen(text, i.Options)
 	case YesNo:
 		return chosen(text, options("yes", "yes", "no", "no"))
+	case Several:
+		return severalOf(text, i.Options)
+	case Schedule:
+		plan, err := schedule.ParsePlan(text, mark)
+		return plan.String(), err
 	case Terms:
 		terms := strings.ToLower(strings.ReplaceAll(text, " ", ""))
 		_, err := schedule.ParseTerms(terms)
@@ -148,6 +176,23 @@ func chosen(text string, list []Option) (string, error) {
 		labels = append(labels, o.Label)
 	}
 	return "", fmt.Errorf("%q is not among what can be chosen: %s", text, strings.Join(labels, "; "))
+}
+
+// severalOf reads options in any order, and gives them in theirs.
+func severalOf(text string, list []Option) (string, error) {
+	typed := strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return r == ' ' || r == ',' })
+	for _, word := range typed {
+		if _, err := chosen(word, list); err != nil {
+			return "", err
+		}
+	}
+	kept := []string{}
+	for _, o := range list {
+		if slices.Contains(typed, o.Value) {
+			kept = append(kept, o.Value)
+		}
+	}
+	return strings.Join(kept, " "), nil
 }
 
 func decimal(text string, mark money.Mark, most int64, words string) (string, error) {

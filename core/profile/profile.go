@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"dorvet/core/explain"
+	"dorvet/core/money"
 )
 
 // Scope is a layer on which values are set.
@@ -23,6 +24,7 @@ const (
 	Place      Scope = "place"
 	Client     Scope = "client"
 	Engagement Scope = "engagement"
+	Invoice    Scope = "invoice" // a value of one invoice alone
 )
 
 // Layer is what was set on one layer. An empty text is a value like any other:
@@ -72,6 +74,59 @@ func (p Profile) Of(name string) Answer {
 // Text is the value of an item as it is kept.
 func (p Profile) Text(name string) string { return p.Of(name).Won.Value }
 
+// Choices are the values that a draft took over, with where each was from.
+type Choices map[string]Source
+
+// Choices are the values of every item that a draft takes over.
+func (p Profile) Choices() Choices {
+	taken := Choices{}
+	for _, item := range Items {
+		if item.OnInvoice {
+			taken[item.Name] = p.Of(item.Name).Won
+		}
+	}
+	return taken
+}
+
+// Of is the source of a choice. A draft that is older than the item has its
+// default. An unknown name is a mistake of the program.
+func (c Choices) Of(name string) Source {
+	item, known := items[name]
+	if !known {
+		panic("there is no profile item " + name)
+	}
+	if source, taken := c[name]; taken {
+		return source
+	}
+	return Source{Dorvet, "", item.Default}
+}
+
+// Text is a choice's value as it is kept.
+func (c Choices) Text(name string) string { return c.Of(name).Value }
+
+// Percent is the value of an item that is a percentage.
+func (c Choices) Percent(name string) money.Percent {
+	n, _ := money.ParseFixed(c.Text(name), money.Point, 4) // [Item.Parse] has let it in
+	return money.Percent(n)
+}
+
+// Amount is the value of an item that is an amount, in minor units of a
+// currency; ok is false where nothing is set.
+func (c Choices) Amount(name string, in money.Currency) (minor int64, ok bool, err error) {
+	text := c.Text(name)
+	if text == "" {
+		return 0, false, nil
+	}
+	decimals, err := in.Decimals()
+	if err != nil {
+		return 0, false, err
+	}
+	if minor, err = money.ParseFixed(text, money.Point, decimals); err != nil {
+		return 0, false, fmt.Errorf("%s has %d decimals: %q can't be an amount in it", in, decimals, text)
+	}
+	return minor, true, nil
+}
+
 // OwnOf reports whether the value was set on a layer itself, not inherited.
 func (a Answer) OwnOf(scope Scope) bool { return a.Won.Scope == scope }
 
@@ -90,6 +145,8 @@ func (s Source) In() string {
 		return "the default"
 	case s.Scope == Firm:
 		return "from the firm"
+	case s.Scope == Invoice:
+		return "on this invoice only"
 	}
 	return strings.TrimSpace(fmt.Sprintf("from the %s %s", s.Scope, s.Subject))
 }

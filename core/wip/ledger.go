@@ -17,13 +17,15 @@ const (
 )
 
 // Bucket is where a portion in a state lies. Work at no charge is written down
-// in full when it is billed.
-func (b Billing) Bucket(t Treatment) Bucket {
+// in full when it is billed; work behind a fee is covered by it.
+func (b Billing) Bucket(t Treatment, covered bool) Bucket {
 	switch {
 	case b == Reserved:
 		return InUnbilled
-	case (b == Billed || b == Covered) && t == NoCharge:
+	case b == Billed && t == NoCharge:
 		return InWrittenDown
+	case b == Billed && covered:
+		return InCovered
 	}
 	return Bucket(b)
 }

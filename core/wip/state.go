@@ -11,7 +11,6 @@ const (
 	Unbilled   Billing = "unbilled"
 	Reserved   Billing = "reserved" // on a draft
 	Billed     Billing = "billed"
-	Covered    Billing = "covered" // by a fee that is billed
 	WrittenOff Billing = "written_off"
 	Outside    Billing = "not_billable"
 )
@@ -26,7 +25,6 @@ const (
 	Reserve      Act = "reserve"
 	Release      Act = "release"
 	Bill         Act = "bill"
-	Cover        Act = "cover"
 	Reopen       Act = "reopen"
 	BillAgain    Act = "bill again" // what a credit note gives back
 	WriteOff     Act = "write off"
@@ -37,9 +35,8 @@ const (
 
 var steps = map[Billing]map[Act]Billing{
 	Unbilled:   {Change: Unbilled, Reserve: Reserved, WriteOff: WrittenOff, MakeOutside: Outside},
-	Reserved:   {Release: Unbilled, Bill: Billed, Cover: Covered},
+	Reserved:   {Release: Unbilled, Bill: Billed},
 	Billed:     {Reopen: Reserved, BillAgain: Unbilled},
-	Covered:    {Reopen: Reserved, BillAgain: Unbilled},
 	WrittenOff: {TakeBack: Unbilled},
 	Outside:    {Change: Outside, MakeBillable: Unbilled},
 }
@@ -48,7 +45,6 @@ var remedies = map[Billing]string{
 	Unbilled:   "it is unbilled",
 	Reserved:   "it is on a draft: take it out of the draft first",
 	Billed:     "it is billed: reopen or credit its invoice first",
-	Covered:    "a fee that is billed covers it: reopen or credit that invoice first",
 	WrittenOff: "it is written off: take the write-off back first",
 	Outside:    "it is not billable: make it billable first",
 }
@@ -63,4 +59,4 @@ func (b Billing) After(act Act) (Billing, error) {
 }
 
 var past = map[Act]string{Change: "changed", Reserve: "put on a draft", Release: "taken out", Bill: "billed",
-	Cover: "covered", Reopen: "reopened", BillAgain: "billed again", WriteOff: "written off", TakeBack: "taken back", MakeOutside: "made not billable", MakeBillable: "made billable"}
+	Reopen: "reopened", BillAgain: "billed again", WriteOff: "written off", TakeBack: "taken back", MakeOutside: "made not billable", MakeBillable: "made billable"}

@@ -21,6 +21,8 @@ func (in Edited) edit() billing.Edit { return billing.Edit{ID: in.ID, Version: i
 
 func (s *server) registerBilling(api huma.API) {
 	s.registerInvoices(api)
+	s.registerDraft(api)
+	s.registerAfterwards(api)
 	operation(s, api, http.MethodPost, "/drafts", "makeDrafts", "Make drafts of unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Keyed
@@ -52,13 +54,6 @@ func (s *server) registerBilling(api huma.API) {
 		}) (*billing.Invoice, error) {
 			return billing.SetText(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line, in.Body.Text)
 		})
-	operation(s, api, http.MethodPut, "/invoices/{id}/terms", "setTerms", "Change the terms of a draft, for it alone or from now on",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			Edited
-			Body billing.TermsChange
-		}) (*billing.Invoice, error) {
-			return billing.SetTerms(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body)
-		})
 	operation(s, api, http.MethodDelete, "/invoices/{id}", "deleteDraft", "Delete a draft; its entries are unbilled again",
 		func(ctx context.Context, actor app.Actor, in *Edited) (nothing, error) {
 			return nothing{}, billing.Delete(ctx, s.app, app.Request{Actor: actor}, in.edit())
@@ -79,9 +74,11 @@ func (s *server) registerInvoices(api huma.API) {
 		})
 	operation(s, api, http.MethodGet, "/invoices", "listRegister", "Every invoice ever issued",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			ClientID int64 `query:"client" doc:"0 for all"`
+			ClientID int64  `query:"client" doc:"0 for all"`
+			State    string `query:"state" doc:"open, late, paid, credited, disputed, credit_note or opening; nothing for all"`
+			Order    string `query:"order" doc:"number, due, client or open; nothing: the newest first"`
 		}) ([]billing.Summary, error) {
-			return billing.Register(ctx, s.app, actor, in.ClientID)
+			return billing.Register(ctx, s.app, actor, billing.Sought{ClientID: in.ClientID, State: in.State, Order: in.Order})
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}", "readInvoice", "A draft or invoice, whole",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*billing.Invoice, error) {
@@ -99,15 +96,17 @@ func (s *server) registerInvoices(api huma.API) {
 
 // registerDocument answers with a file in place of JSON.
 func (s *server) registerDocument(api huma.API) {
-	type file struct {
-		ContentType string `header:"Content-Type"`
-		Disposition string `header:"Content-Disposition"`
-		Body        []byte
-	}
 	operationRaw(s, api, "/invoices/{id}/document.pdf", "readDocument", "The document of an issued invoice",
-		func(ctx context.Context, actor app.Actor, in *ByID) (*file, error) {
+		func(ctx context.Context, actor app.Actor, in *ByID) (*pdfFile, error) {
 			name, content, err := billing.File(ctx, s.app, actor, in.ID)
 			disposition := mime.FormatMediaType("attachment", map[string]string{"filename": name})
-			return &file{"application/pdf", disposition, content}, err
+			return &pdfFile{"application/pdf", disposition, content}, err
 		})
+}
+
+// pdfFile is a document that is downloaded.
+type pdfFile struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
 }

@@ -111,6 +111,7 @@ func (s *server) register(api huma.API) {
 	s.registerPurchases(api)
 	s.registerWIP(api)
 	s.registerBilling(api)
+	s.registerReceivables(api)
 	s.registerReports(api)
 }
 

@@ -2,7 +2,6 @@ package app
 
 import (
 	"dorvet/core/day"
-	"dorvet/core/money"
 	"dorvet/core/wip"
 	"dorvet/internal/store"
 )
@@ -17,11 +16,35 @@ func (tx *Tx) Move(kind string, effective day.Day, p store.Portion, from, to wip
 	})
 }
 
-// Post writes a movement in the money ledger, at the end of the act.
-func (tx *Tx) Post(kind string, effective day.Day, inv *store.Invoice, instalment *store.Instalment, from, to string, amount, firmAmount money.Amount) {
-	tx.money = append(tx.money, store.MoneyMovement{
-		ActID: tx.ActID, Kind: kind, InvoiceID: &inv.ID, InstalmentID: &instalment.ID, ClientID: inv.ClientID, EntityID: inv.EntityID,
-		EffectiveDay: effective, RecordedAt: tx.Now, FromBucket: from, ToBucket: to,
-		Amount: amount.Minor, Currency: amount.Currency, FirmAmount: firmAmount.Minor,
-	})
+// The buckets of the money ledger. What an invoice comes to passes through Issued,
+// of which nothing stays: what is left of it is owed, by instalment.
+const (
+	Revenue        = "revenue"
+	TaxPayable     = "tax_payable"
+	Advances       = "advances" // invoiced ahead of the work
+	OldBalance     = "opening_balance"
+	Issued         = "issued"
+	Receivable     = "receivable"
+	Withheld       = "withheld"
+	Credit         = "credit" // of clients
+	Funds          = "funds"  // held for clients
+	Bank           = "bank"
+	ExchangeResult = "exchange"
+)
+
+// Posted writes what was posted so far, so that sums over the ledger have it.
+func (tx *Tx) Posted() error {
+	rows := tx.money
+	tx.money = nil
+	return store.Insert(tx.DB, rows)
+}
+
+// Post writes a movement in the money ledger, at the end of the act or when
+// [Tx.Posted] is asked for.
+func (tx *Tx) Post(m store.MoneyMovement) {
+	if m.Amount == 0 && m.FirmAmount == 0 {
+		return
+	}
+	m.ActID, m.RecordedAt = tx.ActID, tx.Now
+	tx.money = append(tx.money, m)
 }

@@ -34,6 +34,7 @@ func unprintable(texts ...string) error {
 func texts(doc invoice.Document) []string {
 	all := []string{doc.Number, doc.Issuer.Name, doc.Issuer.TaxNumber, doc.Issuer.Mail, doc.Client.Name, doc.Client.TaxNumber, doc.Bank.Name, doc.Bank.IBAN, doc.Bank.BIC}
 	all = append(append(all, doc.Issuer.Address...), doc.Client.Address...)
+	all = append(all, doc.Opening, doc.Closing, doc.Note, doc.Credits)
 	for _, code := range doc.Totals.Taxes {
 		all = append(all, code.Notice)
 	}

@@ -74,16 +74,20 @@ type page struct {
 }
 
 func draw(doc invoice.Document, pages int) *page {
-	p := &page{newSheet(pages, "Invoice "+doc.Number, doc.Issuer.Name, doc.Dated), doc}
+	p := &page{newSheet(pages, doc.Title()+" "+doc.Number, doc.Issuer.Name, doc.Dated), doc}
 	p.pdf.SetFooterFunc(p.footer)
 	p.pdf.AddPage()
 	p.letterhead()
 	p.facts()
+	p.paragraph(doc.Opening)
 	for _, section := range doc.Sections {
 		p.section(section)
 	}
 	p.totals()
 	p.payment()
+	p.balances()
+	p.paragraph(doc.Closing)
+	p.paragraph(doc.Note)
 	return p
 }
 
@@ -163,10 +167,10 @@ func (p *page) facts() {
 	}
 	end := p.pdf.GetY()
 	p.pdf.SetY(start)
-	for _, fact := range [][2]string{
-		{"Invoice", p.number()}, {"Date", p.doc.Dated.Long()}, {"Due", p.doc.Due.Long()},
-		{"Terms", p.doc.Terms}, {"Work up to", p.doc.UpTo.Long()},
-	} {
+	for _, fact := range p.factsOf() {
+		if fact[1] == "" {
+			continue
+		}
 		p.style("", body, soft)
 		p.at(126, 150, "L", fact[0])
 		p.style("B", body, ink)
@@ -174,6 +178,38 @@ func (p *page) facts() {
 		p.down(lineHeight)
 	}
 	p.pdf.SetY(max(end, p.pdf.GetY()) + 9)
+}
+
+// factsOf are the facts of the head: a credit note names its invoice in place of a
+// due day.
+func (p *page) factsOf() [][2]string {
+	facts := [][2]string{{p.doc.Title(), p.number()}, {"Date", p.doc.Dated.Long()}}
+	switch p.doc.Kind {
+	case "credit_note":
+		return append(facts, [2]string{"Credits", p.doc.Credits})
+	case "deposit_request":
+		return append(facts, [2]string{"Due", p.doc.Due.Long()})
+	}
+	return append(facts, [2]string{"Due", p.doc.Due.Long()}, [2]string{"Terms", p.doc.Terms}, [2]string{"Work up to", p.doc.UpTo.Long()})
+}
+
+// paragraph writes a text over the width of the page, with its own line breaks.
+func (p *page) paragraph(text string) {
+	if strings.TrimSpace(text) == "" {
+		return
+	}
+	p.style("", body, ink)
+	for _, part := range strings.Split(text, "\n") {
+		for _, line := range p.pdf.SplitText(printable(part), right-left) {
+			p.room(lineHeight)
+			p.at(left, right, "L", line)
+			p.down(lineHeight)
+		}
+		if part == "" {
+			p.down(lineHeight)
+		}
+	}
+	p.down(5)
 }
 
 func (p *page) number() string {
@@ -189,15 +225,21 @@ func (p *page) heads(section invoice.Section) {
 	if section.Reference != "" {
 		heading += ", your reference " + section.Reference
 	}
-	p.at(left, right, "L", heading)
-	p.down(6.5)
+	if heading != "" {
+		p.at(left, right, "L", heading)
+		p.down(6.5)
+	}
 	p.style("", small, soft)
-	p.at(columns.day, columns.who, "L", "Date")
-	p.at(columns.who, columns.text, "L", "Who")
-	p.at(columns.text, columns.hours, "L", "Work")
-	p.at(columns.hours, columns.rate, "R", "Hours")
-	p.at(columns.rate, columns.amount, "R", "Rate")
-	p.at(columns.amount, right, "R", string(p.doc.Currency))
+	c := p.columns()
+	for _, head := range []struct {
+		from, to          float64
+		align, name, text string
+	}{{c.day, c.who, "L", "date", "Date"}, {c.who, c.text, "L", "who", "Who"}, {c.text, c.hours, "L", "", "Description"}, {c.hours, c.rate, "R", "hours", "Hours"},
+		{c.rate, c.amount, "R", "rate", "Rate"}, {c.amount, right, "R", "", string(p.doc.Currency)}} {
+		if head.name == "" || p.doc.Shows(head.name) {
+			p.at(head.from, head.to, head.align, head.text)
+		}
+	}
 	p.down(lineHeight + 0.6)
 	p.line(left, right, p.pdf.GetY(), 0.35, ink)
 	p.down(1)
@@ -219,28 +261,62 @@ func (p *page) section(section invoice.Section) {
 	p.down(6)
 }
 
+// columns are where the columns begin that the document shows: what is left out
+// makes room for the text.
+func (p *page) columns() (c struct{ day, who, text, hours, rate, amount float64 }) {
+	c = columns
+	if !p.doc.Shows("who") {
+		c.text = c.who
+	}
+	if !p.doc.Shows("date") {
+		c.text, c.who = c.text-(columns.who-columns.day), columns.day
+	}
+	if !p.doc.Shows("rate") {
+		c.hours, c.rate = c.hours+18, c.amount
+	}
+	if !p.doc.Shows("hours") {
+		c.hours = c.rate
+	}
+	return c
+}
+
 func (p *page) row(section invoice.Section, row invoice.DocumentLine) {
+	c := p.columns()
 	p.style("", body, ink)
-	text := p.pdf.SplitText(printable(row.Text), columns.hours-columns.text-2)
+	text := p.pdf.SplitText(printable(row.Text), c.hours-c.text-2)
 	height := float64(max(len(text), 1))*lineHeight + 1.2
 	if p.room(height + lineHeight) {
 		p.heads(section)
-		p.style("", body, ink)
+	}
+	p.style("", body, ink)
+	if row.Covered {
+		p.style("", small, soft)
 	}
 	start := p.pdf.GetY()
-	p.at(columns.day, columns.who, "L", row.Day.Time().Format("2 Jan"))
-	p.at(columns.who, columns.text, "L", initialled(row.Who))
-	p.at(columns.hours, columns.rate, "R", row.Hours)
-	if row.Note != "" {
-		p.style("", small, soft)
-		p.at(columns.rate, columns.amount, "R", row.Note)
-		p.style("", body, ink)
-	} else {
-		p.at(columns.rate, columns.amount, "R", row.Rate)
+	if p.doc.Shows("date") && !row.Day.IsZero() {
+		p.at(c.day, c.who, "L", row.Day.Time().Format("2 Jan"))
 	}
-	p.at(columns.amount, right, "R", row.Amount.String())
+	if p.doc.Shows("who") {
+		p.at(c.who, c.text, "L", initialled(row.Who))
+	}
+	if p.doc.Shows("hours") {
+		p.at(c.hours, c.rate, "R", row.Hours)
+	}
+	switch {
+	case row.Note != "" && !row.Covered:
+		p.style("", small, soft)
+		p.at(c.rate, c.amount, "R", row.Note)
+		p.style("", body, ink)
+	case p.doc.Shows("rate"):
+		p.at(c.rate, c.amount, "R", row.Rate)
+	}
+	if row.Covered {
+		p.at(c.amount, right, "R", row.Note)
+	} else {
+		p.at(c.amount, right, "R", row.Amount.String())
+	}
 	for _, part := range text {
-		p.at(columns.text, columns.hours, "L", part)
+		p.at(c.text, c.hours, "L", part)
 		p.down(lineHeight)
 	}
 	p.pdf.SetY(start + height)
@@ -258,7 +334,7 @@ func initialled(name string) string {
 
 func (p *page) totals() {
 	t := p.doc.Totals
-	p.room(float64(5+len(t.Taxes))*(lineHeight+0.9) + 14 + paymentHeight)
+	p.room(float64(8+len(t.Taxes))*(lineHeight+0.9) + 14 + paymentHeight)
 	sum := func(weight, label, figure string) {
 		p.style(weight, body, ink)
 		p.at(118, columns.amount, "L", label)
@@ -291,21 +367,48 @@ func (p *page) totals() {
 	}
 	p.style("B", 11.5, accent)
 	p.down(1)
-	p.at(118, columns.amount, "L", "Amount due")
+	due := "Amount due"
+	if p.doc.Kind == "credit_note" {
+		due = "Credited"
+	}
+	p.at(118, columns.amount, "L", due)
 	p.at(columns.amount-10, right, "R", t.Due.String())
 	p.down(lineHeight + 7)
 }
 
+// payment says how to pay: in one amount or in instalments, each with its day.
 func (p *page) payment() {
+	if p.doc.Kind == "credit_note" {
+		p.notices()
+		return
+	}
 	p.style("", body, ink)
-	for _, part := range p.doc.Payable {
-		p.at(left, right, "L", fmt.Sprintf("Please pay %s %s by %s.", p.doc.Currency, part.Amount, part.Due.Long()))
+	if len(p.doc.Payable) == 1 && !p.doc.Totals.Due.IsZero() {
+		p.at(left, right, "L", fmt.Sprintf("Please pay %s %s by %s.", p.doc.Currency, p.doc.Payable[0].Amount, p.doc.Payable[0].Due.Long()))
 		p.down(lineHeight)
+	}
+	if len(p.doc.Payable) > 1 {
+		p.room(float64(len(p.doc.Payable)+3) * lineHeight)
+		p.at(left, right, "L", "Please pay in "+p.doc.Terms+":")
+		p.down(lineHeight)
+		for i, part := range p.doc.Payable {
+			p.at(left, 40, "L", fmt.Sprintf("%d of %d", i+1, len(p.doc.Payable)))
+			p.at(40, 80, "L", "by "+part.Due.Long())
+			p.at(80, 116, "R", part.Amount.String())
+			p.down(lineHeight)
+		}
+		p.down(2)
 	}
 	p.style("", small, soft)
 	bank := fmt.Sprintf("%s   IBAN %s   BIC %s   reference %s", p.doc.Bank.Name, p.doc.Bank.IBAN, p.doc.Bank.BIC, p.number())
 	p.at(left, right, "L", bank)
 	p.down(lineHeight + 2)
+	p.notices()
+}
+
+// notices are what the law asks to be said about taxes.
+func (p *page) notices() {
+	p.style("", small, soft)
 	for _, code := range p.doc.Totals.Taxes {
 		if code.Notice != "" {
 			p.at(left, right, "L", code.Notice)
@@ -314,11 +417,41 @@ func (p *page) payment() {
 	}
 }
 
+// balances are the statement of what is held for the client, and what they owe
+// already.
+func (p *page) balances() {
+	if p.doc.Funds == nil && p.doc.Earlier == nil {
+		return
+	}
+	p.down(3)
+	p.room(6 * lineHeight)
+	row := func(weight, label, figure string) {
+		p.style(weight, body, ink)
+		p.at(left, 116, "L", label)
+		p.at(80, 116, "R", figure)
+		p.down(lineHeight)
+	}
+	if funds := p.doc.Funds; funds != nil {
+		row("B", "Held for you", funds.Opening.String())
+		for _, m := range funds.Movements {
+			row("", m.Text, m.Amount.String())
+		}
+		if len(funds.Movements) > 0 {
+			row("", "Still held", funds.Closing.String())
+		}
+		p.down(2)
+	}
+	if p.doc.Earlier != nil {
+		row("", "Owed on earlier invoices", p.doc.Earlier.String())
+	}
+	p.down(4)
+}
+
 func (p *page) footer() {
 	p.pdf.SetY(280)
 	p.line(left, right, 279, 0.1, rule)
 	p.style("", small, soft)
-	p.at(left, right, "L", p.doc.Issuer.Name+"   invoice "+p.number())
+	p.at(left, right, "L", p.doc.Issuer.Name+"   "+strings.ToLower(p.doc.Title())+" "+p.number())
 	p.at(left, right, "R", fmt.Sprintf("Page %d of %d", p.pdf.PageNo(), p.pages))
 }
 

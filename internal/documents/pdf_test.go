@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"dorvet/core/day"
+	"dorvet/core/funds"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/pricing"
@@ -36,7 +37,7 @@ func sample(t testing.TB, n int) invoice.Document {
 		t.Fatal(err)
 	}
 	section.Sum = totals.Lines
-	return invoice.Document{Number: "SC1001", Issuer: invoice.Party{Name: "Skerrow Coastal Ltd", Address: []string{"14 Weir Quay"}, TaxNumber: "VAT IE 0000000 X"},
+	return invoice.Document{Kind: "invoice", Columns: []string{"date", "who", "hours", "rate"}, Number: "SC1001", Issuer: invoice.Party{Name: "Skerrow Coastal Ltd", Address: []string{"14 Weir Quay"}, TaxNumber: "VAT IE 0000000 X"},
 		Client: invoice.Party{Name: "Ennisfarne Harbour Commission", Address: []string{"Pier Office"}}, Dated: day.Of(2026, 12, 1), Due: day.Of(2026, 12, 31),
 		Terms: "30 days", UpTo: day.Of(2026, 11, 30), Currency: "EUR", Sections: []invoice.Section{section}, Totals: totals,
 		Payable: []invoice.Instalment{{Due: day.Of(2026, 12, 31), Amount: totals.Due}}}
@@ -77,6 +78,52 @@ func TestEverythingPrintedCanBeReadBack(t *testing.T) {
 	}
 	if heads := strings.Count(text, "Hours"); heads != 2 {
 		t.Errorf("the heads of the table stand %d times on two pages", heads)
+	}
+}
+
+func TestAScheduleFundsAndTextsArePrinted(t *testing.T) {
+	doc := sample(t, 2)
+	doc.Opening, doc.Closing, doc.Note, doc.Terms = "For work on the harbour:", "Thank you.", "A note", "2 instalments"
+	doc.Payable = []invoice.Instalment{{Due: day.Of(2026, 12, 1), Amount: eur(12_300)}, {Due: day.Of(2027, 1, 1), Amount: eur(12_300)}}
+	earlier := eur(77_700)
+	doc.Earlier = &earlier
+	statement, err := funds.State(eur(100_000), []funds.Movement{{Text: "Applied to this invoice", Amount: eur(-1_000)}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	doc.Funds, doc.Columns = &statement, []string{"hours"}
+	content, err := PDF(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := poppler(t, content, "pdftotext")
+	for _, want := range []string{"For work on the harbour:", "Thank you.", "A note", "Please pay in 2 instalments", "1 of 2", "by 1 Jan 2027", "123.00", "Still held", "990.00", "−10.00", "earlier invoices", "777.00", "Hours"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("%q can't be read in:\n%s", want, text)
+		}
+	}
+	for _, left := range []string{"Rate", "Who", "I. Okafor", "1 Jan 2026"} {
+		if strings.Contains(text, left) {
+			t.Errorf("%q is printed, though its column is left out", left)
+		}
+	}
+}
+
+func TestACreditNoteNamesItsInvoiceAndAsksForNothing(t *testing.T) {
+	doc := sample(t, 1)
+	doc.Kind, doc.Number, doc.Credits, doc.Opening = "credit_note", "C7", "SC1001", "Half of it was ours"
+	content, err := PDF(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := poppler(t, content, "pdftotext")
+	for _, want := range []string{"Credit note", "C7", "SC1001", "Half of it was ours", "Credited"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("%q can't be read in:\n%s", want, text)
+		}
+	}
+	if strings.Contains(text, "Please pay") || strings.Contains(text, "Amount due") {
+		t.Errorf("a credit note asks to be paid:\n%s", text)
 	}
 }
 

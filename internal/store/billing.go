@@ -9,38 +9,57 @@ import (
 	"gorm.io/gorm"
 )
 
-// InvoiceRow is an invoice with its client and engagements in words.
+// InvoiceRow is an invoice with its client and engagements in words, and the day on
+// which the oldest of it that is open was due, or the last of it.
 type InvoiceRow struct {
 	Invoice
 	Client      string
 	Engagements string
 	Entries     int
+	NextDue     day.Day `gorm:"serializer:day"`
 }
 
 // InvoiceFilter says which invoices are meant; zero values ask for all.
 type InvoiceFilter struct {
-	ID       int64
-	States   []invoice.State
-	ClientID int64
-	Sight    Sight
+	ID        int64
+	States    []invoice.State
+	ClientID  int64
+	CreditsID int64 // credit notes of an invoice
+	Sight     Sight
+	Beside    string  // open, late, paid, credited, disputed, credit_note, opening
+	Today     day.Day // on which late is looked at
+	From, To  day.Day // of the invoice date
 }
 
 const invoiceRows = `SELECT i.*, c.name AS client,
 	(SELECT GROUP_CONCAT(e.name, ', ') FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id WHERE x.invoice_id = i.id) AS engagements,
-	(SELECT COUNT(*) FROM invoice_lines l WHERE l.invoice_id = i.id) AS entries
+	(SELECT COUNT(*) FROM invoice_lines l WHERE l.invoice_id = i.id) AS entries,
+	COALESCE((SELECT MIN(n.due_day) FROM instalments n WHERE n.invoice_id = i.id AND n.open <> 0), i.due_day) AS next_due
 	FROM invoices i JOIN clients c ON c.id = i.client_id
-	WHERE i.state IN @states AND (@id = 0 OR i.id = @id) AND (@client = 0 OR i.client_id = @client)
+	WHERE i.state IN @states AND (@id = 0 OR i.id = @id) AND (@client = 0 OR i.client_id = @client) AND (@credits = 0 OR i.credits_id = @credits)
+	AND (@from = '' OR i.dated >= @from) AND (@to = '' OR i.dated <= @to)
 	AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
 		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) AND (@everywhere OR i.entity_id IN @entities) `
 
+// besides are conditions on an invoice i that has been issued.
+var besides = map[string]string{
+	"open": "i.open <> 0", "paid": "i.open = 0 AND i.kind <> 'credit_note'", "credited": "i.credited <> 0", "disputed": "i.disputed <> ''",
+	"credit_note": "i.kind = 'credit_note'", "opening": "i.kind = 'opening'",
+	"late": "EXISTS (SELECT 1 FROM instalments n WHERE n.invoice_id = i.id AND n.open <> 0 AND n.due_day < @today)",
+}
+
 func (f InvoiceFilter) arguments() map[string]any {
-	return f.Sight.with(map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID})
+	return f.Sight.with(map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID, "credits": f.CreditsID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
 }
 
 // Invoices reads invoices in an order.
 func Invoices(tx *gorm.DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 	rows := []InvoiceRow{}
-	err := tx.Raw(invoiceRows+"ORDER BY "+order, f.arguments()).Scan(&rows).Error
+	query := invoiceRows
+	if beside, known := besides[f.Beside]; known {
+		query += "AND " + beside + " "
+	}
+	err := tx.Raw(query+"ORDER BY "+order, f.arguments()).Scan(&rows).Error
 	return rows, err
 }
 
@@ -50,46 +69,84 @@ func EngagementsOf(tx *gorm.DB, invoiceID int64) (ids []int64, err error) {
 	return ids, err
 }
 
-// LinesOf reads the lines of an invoice, by engagement and day.
+// LinesOf reads the lines of an invoice in their order: as somebody put them, else
+// by engagement and day.
 func LinesOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 	lines := []InvoiceLine{}
-	err := tx.Order("engagement_id, day, id").Find(&lines, "invoice_id = ?", invoiceID).Error
+	err := tx.Order("position, engagement_id, day, id").Find(&lines, "invoice_id = ?", invoiceID).Error
 	return lines, err
 }
 
 // FeesOn sums the fees within scope that are billed of an engagement, or on
-// drafts: what a cap covers.
+// drafts, less what is credited to be billed again: what a cap covers.
 func FeesOn(tx *gorm.DB, engagementID int64) (sum int64, err error) {
-	err = tx.Raw(`SELECT COALESCE(SUM(l.amount), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
-		WHERE l.engagement_id = ? AND i.state <> 'deleted' AND l.kind <> 'expense' AND l.treatment <> 'out_of_scope'`, engagementID).Scan(&sum).Error
+	return feesOf(tx, engagementID, 0, "l.kind NOT IN ('expense', 'advance') AND l.treatment <> 'out_of_scope'")
+}
+
+// ProgressOn sums what of an engagement's fixed fee is billed, or on drafts but
+// for one line.
+func ProgressOn(tx *gorm.DB, engagementID, butLineID int64) (int64, error) {
+	return feesOf(tx, engagementID, butLineID, "l.kind IN ('fixed', 'progress')")
+}
+
+// FeesBilled sums the fees of an engagement that are on issued invoices and cover
+// time.
+func FeesBilled(tx *gorm.DB, engagementID int64) (int64, error) {
+	return feesOf(tx, engagementID, 0, "l.kind IN ('fixed', 'progress', 'recurring') AND i.state IN ('issued', 'part_paid', 'paid')")
+}
+
+func feesOf(tx *gorm.DB, engagementID, butLineID int64, which string) (sum int64, err error) {
+	err = tx.Raw(`SELECT COALESCE(SUM(CASE WHEN i.kind = 'credit_note' THEN -l.amount ELSE l.amount END), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+		WHERE l.engagement_id = ? AND l.id <> ? AND i.state <> 'deleted' AND (i.kind <> 'credit_note' OR l.again) AND `+which, engagementID, butLineID).Scan(&sum).Error
 	return sum, err
 }
 
-// Reserve puts an unbilled portion on a line; false says that it is not
-// unbilled any more.
-func Reserve(tx *gorm.DB, portionID, lineID int64) (bool, error) {
-	result := tx.Exec(`UPDATE portions SET billing = 'reserved', line_id = ?, version = version + 1
-		WHERE id = ? AND billing = 'unbilled' AND removed = FALSE`, lineID, portionID)
+// CoveredStandard sums the standard value of the time that issued fees of an
+// engagement cover.
+func CoveredStandard(tx *gorm.DB, engagementID int64) (sum int64, err error) {
+	err = tx.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'billed' AND covered AND treatment <> 'no_charge'", engagementID).Scan(&sum).Error
+	return sum, err
+}
+
+// Reserve puts an unbilled portion on a line, covered by it if the line is a fee;
+// false says that it is not unbilled any more.
+func Reserve(tx *gorm.DB, portionID, lineID int64, covered bool) (bool, error) {
+	result := tx.Exec(`UPDATE portions SET billing = 'reserved', line_id = ?, covered = ?, over_cap = FALSE, version = version + 1
+		WHERE id = ? AND billing = 'unbilled' AND removed = FALSE`, lineID, covered, portionID)
 	return result.RowsAffected == 1, result.Error
 }
 
-// Release takes the portions of a line off it and removes the line.
-func Release(tx *gorm.DB, lineID int64) error {
-	err := tx.Exec("UPDATE portions SET billing = 'unbilled', line_id = NULL, version = version + 1 WHERE line_id = ?", lineID).Error
-	if err != nil {
-		return err
-	}
-	return tx.Delete(&InvoiceLine{}, "id = ?", lineID).Error
+// ReleasePortion takes a portion off its line.
+func ReleasePortion(tx *gorm.DB, portionID int64) error {
+	return tx.Exec("UPDATE portions SET billing = 'unbilled', line_id = NULL, covered = FALSE, version = version + 1 WHERE id = ?", portionID).Error
 }
 
-// ReleaseAll takes all portions off an invoice and removes its lines.
-func ReleaseAll(tx *gorm.DB, invoiceID int64) error {
-	err := tx.Exec(`UPDATE portions SET billing = 'unbilled', line_id = NULL, version = version + 1
-		WHERE line_id IN (SELECT id FROM invoice_lines WHERE invoice_id = ?)`, invoiceID).Error
+// RemoveLine removes a line of a draft; its portions and its charge are free again.
+func RemoveLine(tx *gorm.DB, line *InvoiceLine) error {
+	err := tx.Exec("UPDATE portions SET billing = 'unbilled', line_id = NULL, covered = FALSE, version = version + 1 WHERE line_id = ?", line.ID).Error
 	if err != nil {
 		return err
 	}
-	return tx.Delete(&InvoiceLine{}, "invoice_id = ?", invoiceID).Error
+	if line.ChargeID != nil {
+		if err := tx.Exec("UPDATE charges SET state = 'planned', version = version + 1 WHERE id = ?", *line.ChargeID).Error; err != nil {
+			return err
+		}
+	}
+	return tx.Delete(&InvoiceLine{}, "id = ?", line.ID).Error
+}
+
+// Siblings reads the portions of one source that are unbilled, the first part
+// first.
+func Siblings(tx *gorm.DB, p *Portion) ([]Portion, error) {
+	parts := []Portion{}
+	err := tx.Order("part").Find(&parts, "source = ? AND source_id = ? AND removed = FALSE AND billing = 'unbilled'", p.Source, p.SourceID).Error
+	return parts, err
+}
+
+// NextPart is the number of a source's next part.
+func NextPart(tx *gorm.DB, p *Portion) (next int, err error) {
+	err = tx.Raw("SELECT MAX(part) + 1 FROM portions WHERE source = ? AND source_id = ?", p.Source, p.SourceID).Scan(&next).Error
+	return next, err
 }
 
 // DropIdle forgets the engagements of an invoice of which nothing is left on it.
@@ -98,20 +155,103 @@ func DropIdle(tx *gorm.DB, invoiceID int64) error {
 		AND engagement_id NOT IN (SELECT engagement_id FROM invoice_lines WHERE invoice_id = @invoice)`, map[string]any{"invoice": invoiceID}).Error
 }
 
-// Bill marks all portions on an invoice as billed.
-func Bill(tx *gorm.DB, invoiceID int64) error {
-	return tx.Exec(`UPDATE portions SET billing = ?, version = version + 1
-		WHERE line_id IN (SELECT id FROM invoice_lines WHERE invoice_id = ?)`, wip.Billed, invoiceID).Error
+// Billed marks all portions and charges on an invoice as billed, or, of one that
+// is reopened, as reserved again.
+func Billed(tx *gorm.DB, invoiceID int64, billed wip.Billing) error {
+	err := tx.Exec(`UPDATE portions SET billing = ?, version = version + 1
+		WHERE line_id IN (SELECT id FROM invoice_lines WHERE invoice_id = ?)`, billed, invoiceID).Error
+	if err != nil {
+		return err
+	}
+	return tx.Exec("UPDATE charges SET state = ?, version = version + 1 WHERE id IN (SELECT charge_id FROM invoice_lines WHERE invoice_id = ?)", billed, invoiceID).Error
 }
 
-// LastDated is the date of the newest invoice of a series, or no day.
-func LastDated(tx *gorm.DB, seriesID int64) (day.Day, error) {
-	var iso string
-	err := tx.Raw("SELECT COALESCE(MAX(dated), '') FROM invoices WHERE series_id = ? AND number IS NOT NULL", seriesID).Scan(&iso).Error
-	if err != nil || iso == "" {
-		return 0, err
+// DueCharges reads the charges of engagements that are planned, automatic, and to
+// be billed on a day or before it.
+func DueCharges(tx *gorm.DB, engagementIDs []int64, upTo day.Day) ([]Charge, error) {
+	charges := []Charge{}
+	err := tx.Order("engagement_id, bill_day, id").Find(&charges, `engagement_id IN ? AND state = 'planned' AND kind <> 'deposit' AND NOT by_hand AND NOT paused
+		AND (bill_day <> '' AND bill_day <= ? OR reached_day <> '' AND reached_day <= ?)`, engagementIDs, upTo.String(), upTo.String()).Error
+	return charges, err
+}
+
+// PlannedCharges reads every charge of engagements that is not billed or on a draft.
+func PlannedCharges(tx *gorm.DB, engagementIDs []int64) ([]Charge, error) {
+	charges := []Charge{}
+	err := tx.Order("CASE WHEN bill_day = '' THEN 1 ELSE 0 END, bill_day, id").Find(&charges, "engagement_id IN ? AND state = 'planned'", engagementIDs).Error
+	return charges, err
+}
+
+// ReserveCharge marks a planned charge as on a draft; false says that it is not
+// planned any more.
+func ReserveCharge(tx *gorm.DB, id int64) (bool, error) {
+	result := tx.Exec("UPDATE charges SET state = 'reserved', version = version + 1 WHERE id = ? AND state = 'planned'", id)
+	return result.RowsAffected == 1, result.Error
+}
+
+// NeighbourDates are the dates of the numbers before and after one of a series;
+// no day where there is none. A number of 0 is the next one.
+func NeighbourDates(tx *gorm.DB, seriesID, number int64) (before, after day.Day, err error) {
+	row := struct {
+		Before day.Day `gorm:"serializer:day"`
+		After  day.Day `gorm:"serializer:day"`
+	}{}
+	err = tx.Raw(`SELECT COALESCE(MAX(CASE WHEN @number = 0 OR number < @number THEN dated END), '') AS before, COALESCE(MIN(CASE WHEN @number > 0 AND number > @number THEN dated END), '') AS after
+		FROM invoices WHERE series_id = @series AND number IS NOT NULL AND state IN ('issued', 'part_paid', 'paid')`, map[string]any{"series": seriesID, "number": number}).Scan(&row).Error
+	return row.Before, row.After, err
+}
+
+// InstalmentsOf reads the instalments of an invoice's newest revision, in their
+// order.
+func InstalmentsOf(tx *gorm.DB, invoiceID int64) ([]Instalment, error) {
+	rows := []Instalment{}
+	err := tx.Order("position").Find(&rows, "invoice_id = ? AND revision = (SELECT revision FROM invoices WHERE id = ?)", invoiceID, invoiceID).Error
+	return rows, err
+}
+
+// SetOpen notes what is still owed of an instalment.
+func SetOpen(tx *gorm.DB, instalmentID, open int64) error {
+	return tx.Exec("UPDATE instalments SET open = ? WHERE id = ?", open, instalmentID).Error
+}
+
+// CreditNotesOf reads the credit notes of an invoice, oldest first.
+func CreditNotesOf(tx *gorm.DB, invoiceID int64) ([]Invoice, error) {
+	notes := []Invoice{}
+	err := tx.Order("id").Find(&notes, "credits_id = ? AND state <> 'deleted'", invoiceID).Error
+	return notes, err
+}
+
+// CreditedLines sums what of each line of an invoice is credited.
+func CreditedLines(tx *gorm.DB, invoiceID int64) (map[int64]int64, error) {
+	rows := []struct{ ID, Credited int64 }{}
+	err := tx.Raw(`SELECT c.credits_line_id AS id, SUM(c.amount) AS credited FROM invoice_lines c JOIN invoice_lines l ON l.id = c.credits_line_id
+		WHERE l.invoice_id = ? GROUP BY c.credits_line_id`, invoiceID).Scan(&rows).Error
+	credited := map[int64]int64{}
+	for _, row := range rows {
+		credited[row.ID] = row.Credited
 	}
-	return day.Parse(iso)
+	return credited, err
+}
+
+// OpenAdvance is a line of an issued advance invoice, and how much of it has not
+// come back on a bill.
+type OpenAdvance struct {
+	InvoiceLine
+	NumberText string
+	Left       int64
+}
+
+// OpenAdvances reads the advances of engagements that have still to come back, but
+// for what a draft takes back itself.
+func OpenAdvances(tx *gorm.DB, engagementIDs []int64, butInvoiceID int64) ([]OpenAdvance, error) {
+	rows := []OpenAdvance{}
+	err := tx.Raw(`SELECT * FROM (SELECT l.*, i.number_text,
+			l.amount + COALESCE((SELECT SUM(b.amount - COALESCE((SELECT SUM(k.amount) FROM invoice_lines k WHERE k.credits_line_id = b.id), 0)) FROM invoice_lines b JOIN invoices j ON j.id = b.invoice_id WHERE b.advance_line_id = l.id AND j.state <> 'deleted' AND j.id <> @but), 0)
+				- COALESCE((SELECT SUM(c.amount) FROM invoice_lines c WHERE c.credits_line_id = l.id), 0) AS left
+		FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+		WHERE l.kind = 'advance' AND l.amount > 0 AND l.engagement_id IN @engagements AND i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')) WHERE left > 0 ORDER BY id`,
+		map[string]any{"engagements": engagementIDs, "but": butInvoiceID}).Scan(&rows).Error
+	return rows, err
 }
 
 // RevisionOf is the newest frozen revision of an invoice, or ErrNotFound.
@@ -139,4 +279,81 @@ func Receivables(tx *gorm.DB, sight Sight) ([]Receivable, error) {
 		WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@everywhere OR m.entity_id IN @entities) GROUP BY n.id, n.due_day, m.currency
 		HAVING open <> 0`, sight.Arguments()).Scan(&rows).Error
 	return rows, err
+}
+
+// LastPosition is the greatest place that a line of an invoice was put at; 0 if
+// they stand by engagement and day.
+func LastPosition(tx *gorm.DB, invoiceID int64) (last int, err error) {
+	err = tx.Raw("SELECT COALESCE(MAX(position), 0) FROM invoice_lines WHERE invoice_id = ?", invoiceID).Scan(&last).Error
+	return last, err
+}
+
+// NameEngagement says that an engagement is billed on an invoice.
+func NameEngagement(tx *gorm.DB, invoiceID, engagementID int64) error {
+	return tx.Exec("INSERT INTO invoice_engagements (invoice_id, engagement_id) VALUES (?, ?) ON CONFLICT DO NOTHING", invoiceID, engagementID).Error
+}
+
+// Forget removes a draft that was begun and came to nothing, in the same act.
+func Forget(tx *gorm.DB, inv *Invoice) error {
+	if err := tx.Exec("DELETE FROM invoice_engagements WHERE invoice_id = ?", inv.ID).Error; err != nil {
+		return err
+	}
+	return tx.Delete(inv).Error
+}
+
+// MarkOverCap notes that a cap leaves a portion unbilled.
+func MarkOverCap(tx *gorm.DB, portionID int64) error {
+	return tx.Exec("UPDATE portions SET over_cap = TRUE, version = version + 1 WHERE id = ?", portionID).Error
+}
+
+// PlanLines reads the lines that were agreed for an engagement.
+func PlanLines(tx *gorm.DB, engagementID int64) ([]PlanLine, error) {
+	lines := []PlanLine{}
+	err := tx.Order("position").Find(&lines, "engagement_id = ?", engagementID).Error
+	return lines, err
+}
+
+// RecurringCharges reads the recurring charges of an engagement, in any state.
+func RecurringCharges(tx *gorm.DB, engagementID int64) ([]Charge, error) {
+	charges := []Charge{}
+	err := tx.Order("from_day, id").Find(&charges, "engagement_id = ? AND kind = 'recurring'", engagementID).Error
+	return charges, err
+}
+
+// AdvanceUsed reports whether an advance on an invoice has come back on another.
+func AdvanceUsed(tx *gorm.DB, invoiceID int64) (bool, error) {
+	n, err := Count(tx, `SELECT COUNT(*) FROM invoice_lines b JOIN invoice_lines l ON l.id = b.advance_line_id JOIN invoices j ON j.id = b.invoice_id
+		WHERE l.invoice_id = ? AND j.state <> 'deleted'`, invoiceID)
+	return n > 0, err
+}
+
+// CloseInstalments says that nothing is owed on an invoice's instalments any more.
+func CloseInstalments(tx *gorm.DB, invoiceID int64) error {
+	return tx.Exec("UPDATE instalments SET open = 0 WHERE invoice_id = ?", invoiceID).Error
+}
+
+// CreditSeries is the series in which an issuing entity numbers credit notes; it is
+// made with the first of them.
+func CreditSeries(tx *gorm.DB, entityID int64) (*Series, error) {
+	series := []Series{}
+	if err := tx.Order("id").Limit(1).Find(&series, "entity_id = ? AND kind = 'credit_note'", entityID).Error; err != nil {
+		return nil, err
+	}
+	if len(series) > 0 {
+		return &series[0], nil
+	}
+	first := &Series{EntityID: entityID, Kind: "credit_note", Prefix: "CN", FirstNumber: 1, NextNumber: 1}
+	return first, Insert(tx, first)
+}
+
+// PortionsOnLine reads the portions on a line of an invoice.
+func PortionsOnLine(tx *gorm.DB, lineID int64) ([]Portion, error) {
+	portions := []Portion{}
+	err := tx.Order("worked_day, id").Find(&portions, "line_id = ?", lineID).Error
+	return portions, err
+}
+
+// PlanCharge makes a charge planned again.
+func PlanCharge(tx *gorm.DB, id int64) error {
+	return tx.Exec("UPDATE charges SET state = 'planned', version = version + 1 WHERE id = ?", id).Error
 }

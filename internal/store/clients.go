@@ -84,7 +84,7 @@ func EngagementSums(tx *gorm.DB, clientID int64) ([]EngagementSum, error) {
 	return rows, err
 }
 
-const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id, SUM(t.worked_minutes) AS minutes, SUM(t.agreed) AS agreed,
+const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes ELSE 0 END) AS minutes, SUM(p.agreed) AS agreed,
 	SUM(CASE WHEN p.billing = 'billed' THEN p.agreed ELSE 0 END) AS billed
 	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND NOT p.removed`
 

@@ -33,7 +33,7 @@ const expenseRows = `SELECT t.*, u.person_id, w.initials, w.name AS person, g.na
 		(SELECT COUNT(*) FROM source_files k WHERE k.source = 'purchase' AND k.source_id = u.id) AS files
 	FROM expenses t JOIN purchases u ON u.id = t.purchase_id JOIN people w ON w.id = u.person_id JOIN expense_categories g ON g.id = u.category_id
 	LEFT JOIN engagements e ON e.id = t.engagement_id LEFT JOIN clients c ON c.id = e.client_id LEFT JOIN phases f ON f.id = t.phase_id
-	LEFT JOIN portions p ON p.source = 'expense' AND p.source_id = t.id AND p.removed = FALSE
+	LEFT JOIN portions p ON p.source = 'expense' AND p.source_id = t.id AND p.part = 0 AND p.removed = FALSE
 	LEFT JOIN invoice_lines l ON l.id = p.line_id LEFT JOIN invoices i ON i.id = l.invoice_id
 	WHERE NOT t.removed `
 

@@ -6,6 +6,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/profile"
 	"dorvet/core/wip"
 )
 
@@ -45,10 +46,12 @@ type File struct {
 	At        time.Time
 }
 
-// Invoice is an invoice in any state.
+// Invoice is an invoice in any state, a credit note, or an opening balance: an old
+// invoice of which only what is owed is known.
 type Invoice struct {
 	Row
 	EntityID, SeriesID, ClientID int64
+	Kind                         invoice.Sort
 	Currency                     money.Currency
 	Number                       *int64
 	NumberText                   string
@@ -56,13 +59,24 @@ type Invoice struct {
 	Revision                     int
 	UpToDay                      day.Day `gorm:"serializer:day"`
 	Dated                        day.Day `gorm:"serializer:day"`
-	DueDay                       day.Day `gorm:"serializer:day"`
+	DueDay                       day.Day `gorm:"serializer:day"` // of the last instalment
 	TaxDay                       day.Day `gorm:"serializer:day"`
 	Terms                        string
+	Choices                      profile.Choices `gorm:"serializer:json"`
+	CreditsID                    *int64          // of a credit note
 	Lines, Net, Tax, Total, Due  int64
+	Withholding, Credit, Funds   int64
+	Open, Credited               int64 // still owed; taken by credit notes
 	ExchangeRate                 money.ExchangeRate
 	ExchangeSource               string
 	NetFirm, TotalFirm           int64
+	Disputed                     string
+	Reopened                     bool
+}
+
+// Amount is minor units of the invoice's currency.
+func (i *Invoice) Amount(minor int64) money.Amount {
+	return money.Amount{Minor: minor, Currency: i.Currency}
 }
 
 // InvoiceEngagement says that an engagement is billed on an invoice, even if
@@ -83,6 +97,16 @@ type InvoiceLine struct {
 	Amount                  int64
 	Currency                money.Currency
 	Treatment               wip.Treatment
+	Position                int    // 0: by engagement and day
+	Quantity                *int64 // ten-thousandths, of a line by hand
+	Unit                    string
+	UnitPrice               *money.Rate
+	ChargeID                *int64
+	Done                    *money.Percent // of a progress line
+	Confirmed               bool           // an open price waits for somebody to give it
+	CreditsLineID           *int64         // of a credit note
+	Again                   bool           // credited to be billed again
+	AdvanceLineID           *int64         // the advance that it takes back
 }
 
 // InvoiceRevision is what was issued, frozen.
@@ -103,6 +127,8 @@ type Instalment struct {
 	DueDay             day.Day `gorm:"serializer:day"`
 	Amount             int64
 	Currency           money.Currency
+	Open               int64 // still owed
+	Words              string
 }
 
 // WorkMovement is a row of the work ledger.
@@ -132,4 +158,6 @@ type MoneyMovement struct {
 	Amount               int64
 	Currency             money.Currency
 	FirmAmount           int64
+	PaymentID            *int64
+	PurseID              *int64
 }

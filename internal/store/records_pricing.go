@@ -128,6 +128,7 @@ type Charge struct {
 	ToDay                   day.Day `gorm:"serializer:day"`
 	Open, ByHand, Paused    bool
 	State                   string
+	Beyond                  bool // made after the acceptance, as the plan goes on
 }
 
 // Mail is a mail that is queued, sent, or failed. Where its body has {link}, a

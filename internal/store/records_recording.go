@@ -144,4 +144,15 @@ type Portion struct {
 	Billing          wip.Billing
 	LineID           *int64
 	Removed          bool
+	Covered          bool // by the fee on whose line it is
+	Part             int  // 0 is the first, or the only one
+	OverCap          bool // what a cap left unbilled
+}
+
+// Bucket is where the portion lies in the work ledger.
+func (p *Portion) Bucket() wip.Bucket { return p.Billing.Bucket(p.Treatment, p.Covered) }
+
+// Piece is what the portion is of its source.
+func (p *Portion) Piece() wip.Piece {
+	return wip.Piece{Minutes: p.Minutes, Standard: p.Standard, Agreed: p.Agreed}
 }

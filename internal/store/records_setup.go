@@ -63,6 +63,9 @@ type TaxCode struct {
 	Notice     string
 	Places     string // ISO 3166 codes of countries for which it is proposed
 	Active     bool
+	SecondName string // of a second tax; nothing: there is none
+	// SecondCompound says that the second tax counts on the first, too.
+	SecondCompound bool
 }
 
 // TaxRate is a tax code's rate from a day on.
@@ -71,6 +74,8 @@ type TaxRate struct {
 	TaxCodeID int64
 	FromDay   day.Day `gorm:"serializer:day"`
 	Percent   money.Percent
+	// SecondPercent is of the code's second tax.
+	SecondPercent money.Percent
 }
 
 // ExchangeRate is what a unit of a currency costs in the firm's on a day.
@@ -263,9 +268,12 @@ type Engagement struct {
 	SeriesID              *int64 // nil: the first of the entity
 	Code, Name, Reference string
 	Colour                string
-	Arrangement           string // hourly, capped, fixed, recurring, non_billable
-	Fee                   *int64 // or the cap, in minor units
-	FeePeriod             string // of a recurring fee: month, quarter, year
+	Arrangement           string  // hourly, capped, fixed, recurring, non_billable
+	Fee                   *int64  // or the cap, in minor units
+	FeePeriod             string  // of a recurring fee: month, quarter, year
+	FeeFrom               day.Day `gorm:"serializer:day"` // the first day of its first period; none: as opened
+	FeeArrears            bool
+	FeeProrated           bool
 	LeadID                int64
 	Currency              money.Currency
 	ServiceID             *int64 // that recording begins with

@@ -32,9 +32,15 @@ func TaxCodes(tx *gorm.DB) (map[int64]tax.Code, error) {
 	codes := map[int64]tax.Code{}
 	for _, r := range records {
 		code := tax.Code{Code: r.Code, Name: r.Name, Category: r.Category, Notice: r.Notice}
+		if r.SecondName != "" {
+			code.Second = &tax.Second{Name: r.SecondName, Compound: r.SecondCompound}
+		}
 		for _, dated := range rates {
 			if dated.TaxCodeID == r.ID {
 				code.Rates = append(code.Rates, tax.Dated{From: dated.FromDay, Percent: dated.Percent})
+				if code.Second != nil {
+					code.Second.Rates = append(code.Second.Rates, tax.Dated{From: dated.FromDay, Percent: dated.SecondPercent})
+				}
 			}
 		}
 		codes[r.ID] = code

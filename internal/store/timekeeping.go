@@ -29,7 +29,7 @@ const entryRows = `SELECT t.*, e.name AS engagement, e.code AS engagement_code, 
 		(SELECT COUNT(*) FROM source_files g WHERE g.source = 'time' AND g.source_id = t.id) AS files
 	FROM time_entries t JOIN engagements e ON e.id = t.engagement_id JOIN clients c ON c.id = e.client_id
 	JOIN services s ON s.id = t.service_id LEFT JOIN phases f ON f.id = t.phase_id JOIN people w ON w.id = t.person_id
-	JOIN portions p ON p.source = 'time' AND p.source_id = t.id
+	JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.part = 0
 	LEFT JOIN invoice_lines l ON l.id = p.line_id LEFT JOIN invoices i ON i.id = l.invoice_id
 	WHERE NOT t.removed `
 
@@ -61,7 +61,8 @@ func EntriesByID(tx *gorm.DB, ids []int64) ([]EntryRow, error) {
 	return rows, err
 }
 
-// PortionOf is the one portion of a time entry.
+// PortionOf is the portion of a time entry: the first part of one that is divided,
+// which stands for all of it where entries are listed.
 func PortionOf(tx *gorm.DB, entryID int64) (*Portion, error) {
 	return portionOf(tx, "time", entryID)
 }
@@ -74,13 +75,13 @@ func PortionOfExpense(tx *gorm.DB, expenseID int64) (*Portion, error) {
 // RemovedPortionOf is the portion of a time entry that was removed.
 func RemovedPortionOf(tx *gorm.DB, entryID int64) (*Portion, error) {
 	portion := new(Portion)
-	err := tx.First(portion, "source = 'time' AND source_id = ? AND removed = TRUE", entryID).Error
+	err := tx.First(portion, "source = 'time' AND source_id = ? AND removed = TRUE AND part = 0", entryID).Error
 	return portion, err
 }
 
 func portionOf(tx *gorm.DB, source string, id int64) (*Portion, error) {
 	portion := new(Portion)
-	err := tx.First(portion, "source = ? AND source_id = ? AND removed = FALSE", source, id).Error
+	err := tx.First(portion, "source = ? AND source_id = ? AND removed = FALSE AND part = 0", source, id).Error
 	return portion, err
 }
 

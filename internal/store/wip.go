@@ -19,15 +19,19 @@ type UnbilledFilter struct {
 	Sight         Sight
 	ClientID      int64
 	EngagementIDs []int64
+	Behind        bool // in place of what is billed by itself: time that a fee covers
 }
 
 // where is the filter as conditions, over portions p and engagements e. Time
 // under a fixed or recurring fee is covered by the fee and not billed by itself,
 // unless it is outside of its scope.
 func (f UnbilledFilter) where(tx *gorm.DB) *gorm.DB {
+	byItself := "(e.arrangement NOT IN ('fixed', 'recurring') OR p.source <> 'time' OR p.treatment = 'out_of_scope')"
+	if f.Behind {
+		byItself = "NOT " + byItself
+	}
 	q := tx.Table("portions p").Joins("JOIN engagements e ON e.id = p.engagement_id").
-		Where("p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= ?", f.UpTo.String()).
-		Where("(e.arrangement NOT IN ('fixed', 'recurring') OR p.source <> 'time' OR p.treatment = 'out_of_scope')")
+		Where("p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= ?", f.UpTo.String()).Where(byItself)
 	if f.Sight.Limited() {
 		q = q.Where(inSight, f.Sight.Arguments())
 	}
@@ -49,6 +53,7 @@ type UnbilledDay struct {
 	Agreed, Standard      int64
 	AtNoCharge            int64 // of Standard
 	Expenses              int64 // of Agreed
+	Capped                int64 // of Agreed: what counts against a cap
 	Entries, WithoutRates int
 	Held                  int64 // agreed
 	HeldEntries           int
@@ -61,7 +66,8 @@ func UnbilledDays(tx *gorm.DB, f UnbilledFilter) ([]UnbilledDay, error) {
 	err := f.where(tx).Select(strings.ReplaceAll(`p.engagement_id, p.worked_day, SUM(CASE WHEN {held} THEN 0 ELSE p.minutes END) AS minutes,
 			SUM(CASE WHEN {held} THEN 0 ELSE p.agreed END) AS agreed, SUM(CASE WHEN {held} THEN 0 ELSE p.standard END) AS standard,
 			SUM(CASE WHEN {held} OR p.treatment <> 'no_charge' THEN 0 ELSE p.standard END) AS at_no_charge,
-			SUM(CASE WHEN {held} OR p.source <> 'expense' THEN 0 ELSE p.agreed END) AS expenses, SUM(CASE WHEN {held} THEN 0 ELSE 1 END) AS entries,
+			SUM(CASE WHEN {held} OR p.source <> 'expense' THEN 0 ELSE p.agreed END) AS expenses,
+			SUM(CASE WHEN {held} OR p.without_rate OR p.source <> 'time' OR p.treatment = 'out_of_scope' THEN 0 ELSE p.agreed END) AS capped, SUM(CASE WHEN {held} THEN 0 ELSE 1 END) AS entries,
 			SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates, SUM(CASE WHEN {held} THEN p.agreed ELSE 0 END) AS held,
 			SUM(CASE WHEN {held} THEN 1 ELSE 0 END) AS held_entries`, "{held}", onHold), today).
 		Group("p.engagement_id, p.worked_day").Order("p.engagement_id, p.worked_day").Scan(&rows).Error
@@ -127,6 +133,8 @@ type PortionRow struct {
 	Person        string
 	Initials      string
 	Service       string // or the category of an expense
+	Phase         string
+	Reference     string
 	Text          string
 	Returns       bool
 	Valued        wip.Valued     `gorm:"serializer:json"` // of time
@@ -138,6 +146,14 @@ type PortionRow struct {
 // IsExpense reports whether the portion is of an expense, not of time.
 func (p *PortionRow) IsExpense() bool { return p.Source == "expense" }
 
+// SourceAgreed is what the whole source is worth, of which this may be a part.
+func (p *PortionRow) SourceAgreed() int64 {
+	if p.IsExpense() {
+		return p.ExpenseValued.Agreed.Minor
+	}
+	return p.Valued.Agreed.Minor
+}
+
 // Explain says how the source's value was made.
 func (p *PortionRow) Explain() explain.Step {
 	if p.IsExpense() {
@@ -147,12 +163,14 @@ func (p *PortionRow) Explain() explain.Step {
 }
 
 const (
-	portionColumns = `p.*, COALESCE(x.purchase_id, 0) AS purchase_id, w.id AS person_id, w.name AS person, w.initials, COALESCE(s.name, g.name) AS service,
+	portionColumns = `p.*, COALESCE(x.purchase_id, 0) AS purchase_id, w.id AS person_id, w.name AS person, w.initials, COALESCE(s.name, g.name) AS service, COALESCE(f.name, '') AS phase,
+		COALESCE(t.reference, u.reference, '') AS reference,
 		CASE WHEN t.id IS NOT NULL THEN t.text WHEN x.text <> '' THEN x.text WHEN u.text <> '' THEN u.text ELSE u.supplier END AS text,
 		COALESCE(t.returns, x.returns) AS returns, t.valued, x.valued AS expense_valued`
 	portionJoins = `LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
 		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id LEFT JOIN purchases u ON u.id = x.purchase_id
-		LEFT JOIN expense_categories g ON g.id = u.category_id JOIN people w ON w.id = COALESCE(t.person_id, u.person_id)`
+		LEFT JOIN expense_categories g ON g.id = u.category_id JOIN people w ON w.id = COALESCE(t.person_id, u.person_id)
+		LEFT JOIN phases f ON f.id = COALESCE(t.phase_id, x.phase_id)`
 )
 
 // PortionsOn reads the portions on the lines of an invoice.

@@ -87,12 +87,16 @@ func (f WorkFilter) where(tx *gorm.DB) *gorm.DB {
 	return f.joinPortion(q).Where("(@today <> '' AND ("+strings.Join(anyOf, " OR ")+"))", map[string]any{"today": f.Today.String()})
 }
 
+// joinPortion joins the first part, which stands for all of an entry.
 func (f WorkFilter) joinPortion(q *gorm.DB) *gorm.DB {
-	source := "time"
+	return q.Joins("LEFT JOIN portions p ON p.source = ? AND p.source_id = t.id AND p.part = 0 AND p.removed = FALSE", f.portionSource())
+}
+
+func (f WorkFilter) portionSource() string {
 	if f.Expenses {
-		source = "expense"
+		return "expense"
 	}
-	return q.Joins("LEFT JOIN portions p ON p.source = ? AND p.source_id = t.id AND p.removed = FALSE", source)
+	return "time"
 }
 
 // WorkSum is how many rows there are and what they add up to, in one currency.
@@ -134,20 +138,18 @@ type GroupSum struct {
 }
 
 // GroupSums adds up what a filter finds by engagement, by person too if asked,
-// in three groups. What is on a draft is not billed yet.
+// in three groups. What is on a draft is not billed yet. An entry that a cap has
+// divided counts in two groups, each with its part of the value.
 func GroupSums(tx *gorm.DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
-	q := f.where(tx)
-	if len(f.States) == 0 {
-		q = f.joinPortion(q)
-	}
+	q := f.where(tx).Joins("LEFT JOIN portions o ON o.source = ? AND o.source_id = t.id AND o.removed = FALSE", f.portionSource())
 	person, names, order := "0", "''", "c.name, e.name, e.id"
 	if byPerson {
 		q, person, names, order = q.Joins("JOIN people w ON w.id = t.person_id"), "t.person_id", "w.name", "w.name, c.name, e.name, e.id"
 	}
 	sums := []GroupSum{}
 	err := q.Select(`t.engagement_id, e.client_id, e.name AS engagement, c.name AS client, ` + person + ` AS person_id, ` + names + ` AS person, t.currency,
-			CASE WHEN p.billing IN ('unbilled', 'reserved') THEN 'unbilled' WHEN p.billing IN ('billed', 'written_off') THEN 'billed' ELSE 'not_billable' END AS bucket,
-			COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, SUM(t.agreed) AS agreed`).
+			CASE WHEN o.billing IN ('unbilled', 'reserved') THEN 'unbilled' WHEN o.billing IN ('billed', 'written_off') THEN 'billed' ELSE 'not_billable' END AS bucket,
+			COUNT(*) AS count, SUM(CASE WHEN COALESCE(o.part, 0) = 0 THEN t.worked_minutes ELSE 0 END) AS worked_minutes, SUM(COALESCE(o.agreed, t.agreed)) AS agreed`).
 		Joins("LEFT JOIN engagements e ON e.id = t.engagement_id LEFT JOIN clients c ON c.id = e.client_id").
 		Group("t.engagement_id, person_id, t.currency, bucket").Order(order).Scan(&sums).Error
 	return sums, err

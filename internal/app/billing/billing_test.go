@@ -238,7 +238,7 @@ func TestWhatCantBeIssued(t *testing.T) {
 		t.Fatal(err)
 	}
 	_, err = billing.Issue(t.Context(), a, apptest.Admin, edit(empty))
-	refused(t, err, "has no entries")
+	refused(t, err, "has no lines")
 
 	apptest.Record(t, a, apptest.Study, "2026-11-29", "1:00")
 	later := draftOf(t, a, apptest.Study)
@@ -301,7 +301,7 @@ func TestTwoAdministratorsAtOnceBillNothingTwice(t *testing.T) {
 		})
 	}
 	wait.Wait()
-	register, err := billing.Register(t.Context(), a, apptest.Admin.Actor, 0)
+	register, err := billing.Register(t.Context(), a, apptest.Admin.Actor, billing.Sought{})
 	if err != nil || len(register) != 2 {
 		t.Errorf("%d invoices, %v", len(register), err)
 	}
@@ -362,21 +362,21 @@ func TestOtherTermsHoldForOneInvoiceOrFromNowOn(t *testing.T) {
 	}
 	for _, c := range []struct {
 		terms                       string
-		keep                        bool
+		keep                        string
 		due, client, survey, advice string
-	}{{"14d", false, "2026-12-15", "30d", "30d", "30d"}, {"EOM+15d", true, "2027-01-15", "eom+15d", "eom+15d", "eom+15d"}} {
+	}{{"14d", "invoice", "2026-12-15", "30d", "30d", "30d"}, {"EOM+15d", "client", "2027-01-15", "eom+15d", "eom+15d", "eom+15d"}} {
 		draft, err := billing.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
 		if err != nil {
 			t.Fatal(err)
 		}
-		draft, err = billing.SetTerms(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}, billing.TermsChange{Terms: c.terms, Keep: c.keep})
+		draft, err = billing.SetChoice(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}, billing.ChoiceChange{Name: "terms", Value: c.terms, Keep: c.keep})
 		if err != nil || draft.Due.String() != c.due {
 			t.Fatalf("%s: %+v, %v", c.terms, draft, err)
 		}
 		if holds("clients", 1) != c.client || holds("engagements", apptest.Survey) != c.survey || holds("engagements", apptest.Advice) != c.advice {
-			t.Errorf("%s, kept %t: client %s, survey %s, advice %s", c.terms, c.keep, holds("clients", 1), holds("engagements", apptest.Survey), holds("engagements", apptest.Advice))
+			t.Errorf("%s, kept for the %s: client %s, survey %s, advice %s", c.terms, c.keep, holds("clients", 1), holds("engagements", apptest.Survey), holds("engagements", apptest.Advice))
 		}
-		if _, err := billing.SetTerms(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}, billing.TermsChange{Terms: "soon"}); err == nil {
+		if _, err := billing.SetChoice(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}, billing.ChoiceChange{Name: "terms", Value: "soon", Keep: "invoice"}); err == nil {
 			t.Error("unknown terms are taken")
 		}
 	}

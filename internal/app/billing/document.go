@@ -6,47 +6,33 @@ import (
 	"strings"
 
 	"dorvet/core/explain"
+	"dorvet/core/funds"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/schedule"
-	"dorvet/core/tax"
 	"dorvet/core/wip"
-	"dorvet/core/worktime"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
 )
 
-// compute asks the core what an invoice comes to, from its lines.
-func compute(tx *gorm.DB, inv *store.Invoice) (invoice.Totals, error) {
-	lines, err := store.LinesOf(tx, inv.ID)
-	if err != nil {
-		return invoice.Totals{}, err
-	}
-	byID, err := store.TaxCodes(tx)
-	if err != nil {
-		return invoice.Totals{}, err
-	}
-	asked := invoice.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: map[string]tax.Code{}}
-	for _, code := range byID {
-		asked.Codes[code.Code] = code
-	}
-	for _, l := range lines {
-		asked.Lines = append(asked.Lines, invoice.Line{Kind: l.Kind, TaxCode: byID[l.TaxCodeID].Code, Amount: money.Amount{Minor: l.Amount, Currency: l.Currency}})
-	}
-	return invoice.Compute(asked)
-}
-
 // documentOf is what the client sees: of an issued invoice the frozen
 // revision, of a draft what it would be.
 func documentOf(tx *gorm.DB, inv *store.Invoice) (*invoice.Document, error) {
+	if inv.Kind == invoice.Opening {
+		return openingDocument(tx, inv)
+	}
 	if inv.State.IsIssued() {
 		revision, err := store.RevisionOf(tx, inv.ID)
 		if err != nil {
 			return nil, err
 		}
 		doc := new(invoice.Document)
-		return doc, json.Unmarshal([]byte(revision.Content), doc)
+		err = json.Unmarshal([]byte(revision.Content), doc)
+		if doc.Columns == nil { // frozen before there was a choice
+			doc.Columns = []string{"date", "who", "hours", "rate"}
+		}
+		return doc, err
 	}
 	totals, err := compute(tx, inv)
 	if err != nil {
@@ -55,7 +41,8 @@ func documentOf(tx *gorm.DB, inv *store.Invoice) (*invoice.Document, error) {
 	return compose(tx, inv, totals)
 }
 
-func compose(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoice.Document, error) {
+// Letterhead is a document with its parties and dates, without lines.
+func Letterhead(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoice.Document, error) {
 	entity, err := store.Get[store.IssuingEntity](tx, inv.EntityID)
 	if err != nil {
 		return nil, err
@@ -64,76 +51,233 @@ func compose(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoice.D
 	if err != nil {
 		return nil, err
 	}
-	terms, err := schedule.ParseTerms(inv.Terms)
-	if err != nil {
-		return nil, err
+	address := client.BillingAddress
+	if address == "" {
+		address = client.Address
 	}
-	doc := &invoice.Document{
-		Number: inv.NumberText, Dated: inv.Dated, Due: inv.DueDay, Terms: terms.String(), UpTo: inv.UpToDay, Currency: inv.Currency, Totals: totals,
+	return &invoice.Document{
+		Kind: string(inv.Kind), Number: inv.NumberText, Dated: inv.Dated, Due: inv.DueDay, UpTo: inv.UpToDay, Currency: inv.Currency, Totals: totals,
 		Issuer:   invoice.Party{Name: entity.LegalName, Address: lines(entity.Address), TaxNumber: entity.TaxNumber, Mail: entity.Mail},
-		Client:   invoice.Party{Name: client.InvoiceName, Address: lines(client.Address), TaxNumber: client.TaxNumber},
+		Client:   invoice.Party{Name: client.InvoiceName, Address: lines(address), TaxNumber: client.TaxNumber},
 		Bank:     invoice.Bank{Name: entity.BankName, IBAN: entity.IBAN, BIC: entity.BIC},
-		Payable:  []invoice.Instalment{{Due: inv.DueDay, Amount: totals.Due}},
-		Sections: []invoice.Section{},
-	}
-	return doc, addSections(tx, inv, doc)
+		Sections: []invoice.Section{}, Payable: []invoice.Instalment{}, Columns: []string{},
+	}, nil
 }
 
 func lines(address string) []string { return strings.Split(address, "\n") }
 
-func addSections(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
-	rows, err := store.LinesOf(tx, inv.ID)
+func compose(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoice.Document, error) {
+	doc, err := Letterhead(tx, inv, totals)
+	if err != nil {
+		return nil, err
+	}
+	c := inv.Choices
+	doc.Opening, doc.Closing, doc.Note, doc.Columns = c.Text("opening_text"), c.Text("closing_text"), c.Text("note_text"), strings.Fields(c.Text("columns"))
+	if err := addPayable(tx, inv, doc); err != nil {
+		return nil, err
+	}
+	items, err := itemsOf(tx, inv)
+	if err != nil {
+		return nil, err
+	}
+	if doc.Sections, err = layoutOf(inv).Arrange(inv.Currency, items); err != nil {
+		return nil, err
+	}
+	return doc, addBalances(tx, inv, doc)
+}
+
+// layoutOf is how the invoice's choices put its lines together.
+func layoutOf(inv *store.Invoice) invoice.Layout {
+	c := inv.Choices
+	l := invoice.Layout{First: invoice.By(c.Text("layout")), Then: invoice.By(c.Text("layout_then")), Text: c.Text("line_text"), Hours: c.Text("hours_shown"),
+		Sum: strings.ReplaceAll(c.Text("sum_text"), "{up_to}", inv.UpToDay.Long())}
+	if l.Then == "sums" {
+		l.Then = ""
+	}
+	return l
+}
+
+// addPayable says how the amount due is paid. A schedule that does not fit is a
+// finding of the draft; meanwhile it shows as one amount on the terms.
+func addPayable(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
+	terms, err := schedule.ParseTerms(inv.Terms)
 	if err != nil {
 		return err
 	}
-	people, err := store.All[store.Person](tx, "id")
-	if err != nil {
-		return err
+	doc.Terms = terms.String()
+	parts, problem := payable(tx, inv, doc.Totals.Due)
+	if problem != "" {
+		parts = []schedule.Instalment{{Due: terms.Due(inv.Dated), Amount: doc.Totals.Due}}
 	}
-	names := map[int64]string{}
-	for _, p := range people {
-		names[p.ID] = p.Name
+	for _, part := range parts {
+		doc.Payable = append(doc.Payable, invoice.Instalment{Due: part.Due, Amount: part.Amount, Words: part.Words})
 	}
-	engagementID := int64(0)
-	for _, row := range rows {
-		if row.EngagementID != engagementID {
-			e, err := store.Get[store.Engagement](tx, row.EngagementID)
-			if err != nil {
-				return err
-			}
-			engagementID = row.EngagementID
-			doc.Sections = append(doc.Sections, invoice.Section{Title: e.Name, Reference: e.Reference, Sum: money.Zero(inv.Currency)})
-		}
-		section := &doc.Sections[len(doc.Sections)-1]
-		line := printed(row)
-		if row.PersonID != nil {
-			line.Who = names[*row.PersonID]
-		}
-		section.Lines = append(section.Lines, line)
-		if section.Sum, err = section.Sum.Add(line.Amount); err != nil {
-			return err
-		}
+	if len(parts) > 1 {
+		doc.Terms = fmt.Sprintf("%d instalments", len(parts))
 	}
+	doc.Due = lastDue(parts)
 	return nil
 }
 
-func printed(row store.InvoiceLine) invoice.DocumentLine {
-	line := invoice.DocumentLine{Day: row.Day, Text: row.Text, Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
-	if row.Minutes > 0 {
-		line.Hours = worktime.Hours(row.Minutes)
+// addBalances adds the statement of the client's funds, and what they owe already,
+// where the choices ask for them.
+func addBalances(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
+	if inv.Choices.Text("earlier_balance") == "yes" {
+		owed, err := store.OwedBefore(tx, accountOf(inv), inv.ID)
+		if err != nil {
+			return err
+		}
+		amount := inv.Amount(owed)
+		doc.Earlier = &amount
 	}
-	if row.PerHour != nil {
-		line.Rate = row.PerHour.String()
+	if inv.Choices.Text("funds_statement") != "yes" {
+		return nil
+	}
+	purses, err := store.PursesOf(tx, accountOf(inv), inv.ID)
+	if err != nil {
+		return err
+	}
+	held := int64(0)
+	for _, p := range purses {
+		held += p.Held
+	}
+	if held == 0 {
+		return nil
+	}
+	movements := []funds.Movement{}
+	if inv.Funds != 0 {
+		movements = append(movements, funds.Movement{Day: inv.Dated, Text: "Applied to this invoice", Amount: inv.Amount(-inv.Funds)})
+	}
+	statement, err := funds.State(inv.Amount(held), movements)
+	doc.Funds = &statement
+	return err
+}
+
+// itemsOf are the lines of an invoice with everything that they can be grouped by,
+// and the time behind fees where it is to be printed.
+func itemsOf(tx *gorm.DB, inv *store.Invoice) ([]invoice.Item, error) {
+	rows, err := store.LinesOf(tx, inv.ID)
+	if err != nil {
+		return nil, err
+	}
+	portions, err := store.PortionsOn(tx, inv.ID)
+	if err != nil {
+		return nil, err
+	}
+	byLine := map[int64][]store.PortionRow{}
+	for _, p := range portions {
+		byLine[*p.LineID] = append(byLine[*p.LineID], p)
+	}
+	engagements, err := engagementsNamed(tx, rows)
+	if err != nil {
+		return nil, err
+	}
+	items := []invoice.Item{}
+	for _, row := range rows {
+		e := engagements[row.EngagementID]
+		item := itemOf(row, e)
+		if behind := byLine[row.ID]; len(behind) > 0 && !row.Kind.Covers() {
+			describe(&item, &behind[0])
+		}
+		items = append(items, item)
+		if !row.Kind.Covers() || inv.Choices.Text("covered_shown") != "yes" {
+			continue
+		}
+		for i := range byLine[row.ID] {
+			items = append(items, coveredItem(&byLine[row.ID][i], e))
+		}
+	}
+	return items, nil
+}
+
+func engagementsNamed(tx *gorm.DB, rows []store.InvoiceLine) (map[int64]*store.Engagement, error) {
+	found := map[int64]*store.Engagement{}
+	for _, row := range rows {
+		if found[row.EngagementID] != nil {
+			continue
+		}
+		e, err := store.Get[store.Engagement](tx, row.EngagementID)
+		if err != nil {
+			return nil, err
+		}
+		found[row.EngagementID] = e
+	}
+	return found, nil
+}
+
+func itemOf(row store.InvoiceLine, e *store.Engagement) invoice.Item {
+	item := invoice.Item{Kind: row.Kind, Engagement: e.Name, Reference: e.Reference, Day: row.Day, Text: row.Text, Minutes: row.Minutes,
+		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
+	switch {
+	case row.PerHour != nil:
+		item.Rate = row.PerHour.String()
+	case row.UnitPrice != nil:
+		item.Rate = row.UnitPrice.String()
+		item.Quantity = strings.TrimSpace(money.TypeFixed(*row.Quantity, money.Point, 4, 0) + " " + row.Unit)
 	}
 	if row.Treatment == wip.NoCharge {
-		line.Rate, line.Note = "", "no charge"
+		item.Rate, item.Note = "", "no charge"
 	}
-	return line
+	return item
+}
+
+// describe adds what the source of a line can be grouped by.
+func describe(item *invoice.Item, p *store.PortionRow) {
+	item.Phase, item.Ref = p.Phase, p.Reference
+	if p.IsExpense() {
+		item.Category = p.Service
+		return
+	}
+	item.Service, item.Who, item.Initials = p.Service, p.Person, p.Initials
+}
+
+func coveredItem(p *store.PortionRow, e *store.Engagement) invoice.Item {
+	item := invoice.Item{Kind: invoice.Time, Engagement: e.Name, Reference: e.Reference, Day: p.WorkedDay, Text: lineText(*p), Minutes: p.Minutes,
+		Amount: money.Zero(p.Currency), Note: "in the fee", Covered: true}
+	describe(&item, p)
+	return item
+}
+
+// composeNote is the document of a credit note.
+func composeNote(tx *gorm.DB, note, of *store.Invoice, totals invoice.Totals, reason string) (*invoice.Document, error) {
+	doc, err := Letterhead(tx, note, totals)
+	if err != nil {
+		return nil, err
+	}
+	doc.Credits, doc.Opening, doc.Columns, doc.Terms = of.NumberText, reason, []string{"date", "hours", "rate"}, ""
+	rows, err := store.LinesOf(tx, note.ID)
+	if err != nil {
+		return nil, err
+	}
+	engagements, err := engagementsNamed(tx, rows)
+	if err != nil {
+		return nil, err
+	}
+	items := []invoice.Item{}
+	for _, row := range rows {
+		items = append(items, itemOf(row, engagements[row.EngagementID]))
+	}
+	doc.Sections, err = invoice.Layout{First: invoice.Entries}.Arrange(note.Currency, items)
+	return doc, err
+}
+
+// openingDocument shows what is known of an old invoice.
+func openingDocument(tx *gorm.DB, inv *store.Invoice) (*invoice.Document, error) {
+	none := inv.Amount(0)
+	doc, err := Letterhead(tx, inv, invoice.Totals{Lines: inv.Amount(inv.Net), Discount: none, Surcharge: none, Fees: none, Net: inv.Amount(inv.Net), Tax: none, Taxes: []invoice.TaxOfCode{},
+		Total: inv.Amount(inv.Total), Withholding: none, Credit: none, Funds: none, Due: inv.Amount(inv.Due)})
+	if err == nil {
+		doc.Payable = []invoice.Instalment{{Due: inv.DueDay, Amount: inv.Amount(inv.Due)}}
+	}
+	return doc, err
 }
 
 // explanationOf is how an invoice came to its amount, down to the rate of each
 // entry: of an issued one as it was frozen.
 func explanationOf(tx *gorm.DB, inv *store.Invoice) (explain.Step, error) {
+	if inv.Kind == invoice.Opening {
+		return explain.Step{Label: "Amount due", Detail: "taken over from before, as it was entered", Figure: inv.Amount(inv.Due).String()}, nil
+	}
 	if inv.State.IsIssued() {
 		revision, err := store.RevisionOf(tx, inv.ID)
 		if err != nil {
@@ -149,13 +293,53 @@ func explanationOf(tx *gorm.DB, inv *store.Invoice) (explain.Step, error) {
 	return explainDown(tx, inv, totals)
 }
 
+// explainDown adds to the steps of the totals what is under each line.
 func explainDown(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (explain.Step, error) {
 	step := totals.Explain()
-	portions, err := store.PortionsOn(tx, inv.ID)
-	for _, p := range portions {
-		entry := p.Explain()
-		entry.Label = fmt.Sprintf("%s · %s · %s", p.WorkedDay.Long(), p.Initials, p.LineText)
-		step.Steps[0].Steps = append(step.Steps[0].Steps, entry)
+	rows, err := store.LinesOf(tx, inv.ID)
+	if err != nil {
+		return step, err
 	}
-	return step, err
+	portions, err := store.PortionsOn(tx, inv.ID)
+	if err != nil {
+		return step, err
+	}
+	for _, row := range rows {
+		line := explain.Step{Label: row.Text, Detail: lineDetail(row), Figure: inv.Amount(row.Amount).String()}
+		for i := range portions {
+			p := &portions[i]
+			if *p.LineID != row.ID {
+				continue
+			}
+			entry := p.Explain()
+			if p.Part > 0 || p.Agreed != p.SourceAgreed() {
+				entry = explain.Step{Detail: "a part, cut at the cap", Figure: inv.Amount(p.Agreed).String(), Steps: []explain.Step{entry}}
+			}
+			entry.Label = fmt.Sprintf("%s · %s · %s", p.WorkedDay.Long(), p.Initials, lineText(*p))
+			if !row.Kind.Covers() {
+				entry.Label = fmt.Sprintf("%s · %s · %s", p.WorkedDay.Long(), p.Initials, row.Text)
+				line = entry
+				continue
+			}
+			line.Steps = append(line.Steps, explain.Step{Label: entry.Label, Detail: "covered, at standard", Figure: inv.Amount(p.Standard).String()})
+		}
+		step.Steps[0].Steps = append(step.Steps[0].Steps, line)
+	}
+	return step, nil
+}
+
+func lineDetail(row store.InvoiceLine) string {
+	switch {
+	case row.UnitPrice != nil:
+		return money.TypeFixed(*row.Quantity, money.Point, 4, 0) + " × " + row.UnitPrice.String()
+	case row.Done != nil:
+		return row.Done.String() + " % of the fee, less what was billed before"
+	case row.Kind == invoice.Advance && row.Amount < 0:
+		return "invoiced ahead, and taken back here"
+	case row.Kind == invoice.Recurring:
+		return "for its period, as agreed"
+	case row.Kind == invoice.Fixed:
+		return "as agreed"
+	}
+	return "by hand"
 }

@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
@@ -63,6 +64,7 @@ type maker struct {
 	firm        *store.Firm
 	engagements []store.EngagementRow
 	made        []Made
+	capped      []string // engagements of which a cap lets nothing be billed
 }
 
 func newMaker(tx *app.Tx, s Selection) (*maker, error) {
@@ -95,6 +97,9 @@ func (m *maker) all(rows []store.PortionRow) ([]Made, error) {
 			return nil, err
 		}
 	}
+	if len(m.made) == 0 {
+		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher cap and set it first.", strings.Join(m.capped, ", "))
+	}
 	m.tx.Tell(nil, m.made, "Made %s of work up to %s", counted(len(m.made), "draft", "drafts"), m.asked.UpTo.Long())
 	return m.made, nil
 }
@@ -104,17 +109,31 @@ func (m *maker) one(key wip.DraftOf, engagements []store.EngagementRow, work map
 	if err != nil {
 		return err
 	}
+	if len(engagements) > 1 { // what holds for all of them is the client's
+		p, err := setup.Profile(m.tx.DB, key.ClientID, 0)
+		if err != nil {
+			return err
+		}
+		inv.Choices = p.Choices()
+	}
 	if err := store.Insert(m.tx.DB, inv); err != nil {
 		return err
 	}
-	m.tx.Concerns(app.OfInvoice, inv.ID)
+	put := 0
 	for _, e := range engagements {
-		if err := store.Insert(m.tx.DB, &store.InvoiceEngagement{InvoiceID: inv.ID, EngagementID: e.ID}); err != nil {
+		n, err := putOn(m.tx, inv, work[e.ID])
+		if err != nil {
 			return err
 		}
-		if err := putOn(m.tx, m.firm, inv, work[e.ID]); err != nil {
-			return err
-		}
+		put += n
+	}
+	if put == 0 {
+		m.capped = append(m.capped, engagements[0].Name)
+		return store.Forget(m.tx.DB, inv)
+	}
+	m.tx.Concerns(app.OfInvoice, inv.ID)
+	if err := takeBackAdvances(m.tx, inv); err != nil {
+		return err
 	}
 	if err := recompute(m.tx, m.firm, inv); err != nil {
 		return err
@@ -123,12 +142,12 @@ func (m *maker) one(key wip.DraftOf, engagements []store.EngagementRow, work map
 	return nil
 }
 
-// blank is a draft without lines.
+// blank is a draft without lines, with what it takes over from the billing profile.
 func (m *maker) blank(key wip.DraftOf, e store.EngagementRow) (*store.Invoice, error) {
 	if key.SeriesID == 0 {
 		return nil, app.Refuse(app.Conflict, "The issuing entity of %s has no series of invoice numbers: give it one under Set-up.", e.Name)
 	}
-	p, err := setup.ProfileOf(m.tx.DB, &e.Engagement)
+	p, err := setup.Profile(m.tx.DB, e.ClientID, e.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -138,51 +157,31 @@ func (m *maker) blank(key wip.DraftOf, e store.EngagementRow) (*store.Invoice, e
 		return nil, app.InField("terms", err)
 	}
 	return &store.Invoice{
-		EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
-		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, DueDay: terms.Due(m.asked.Dated), TaxDay: m.asked.Dated, Terms: spelled,
+		Kind: invoice.Ordinary, EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
+		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, DueDay: terms.Due(m.asked.Dated), TaxDay: m.asked.Dated, Terms: spelled, Choices: p.Choices(),
 	}, nil
 }
 
-// underCap refuses work above the cap of an engagement: nobody has agreed to pay
-// for it.
-func underCap(tx *app.Tx, e *store.Engagement, portions []store.PortionRow) error {
-	if e.Arrangement != setup.Capped || e.Fee == nil {
-		return nil
-	}
-	before, err := store.FeesOn(tx.DB, e.ID)
-	if err != nil {
-		return err
-	}
-	adds := int64(0)
-	for i := range portions {
-		if underFee(&portions[i]) {
-			adds += portions[i].Agreed
-		}
-	}
-	if before+adds <= *e.Fee {
-		return nil
-	}
-	text := func(minor int64) string { return money.Amount{Minor: minor, Currency: e.Currency}.String() }
-	return app.Refuse(app.Conflict, "%s has a cap of %s; %s of it is billed or on drafts, and this would add %s. Choose an earlier cut-off, or agree on a higher cap and set it first.",
-		e.Name, text(*e.Fee), text(before), text(adds))
-}
-
-// underFee reports whether work counts against a cap: time within the scope of
-// the arrangement does, expenses do not.
+// underFee reports whether work counts against a cap, or is covered by a fee: time
+// within the scope of the arrangement is, expenses are not.
 func underFee(p *store.PortionRow) bool { return !p.IsExpense() && p.Treatment != core.OutOfScope }
 
-// putOn reserves portions of an engagement, each on a line of its own.
-func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.PortionRow) error {
+// putOn reserves portions of an engagement, each on a line of its own, as far as
+// a cap goes. It says how many it put on.
+func putOn(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (int, error) {
+	if len(portions) == 0 {
+		return 0, nil
+	}
 	e, err := store.Get[store.Engagement](tx.DB, portions[0].EngagementID)
 	if err != nil {
-		return err
+		return 0, err
 	}
-	if err := underCap(tx, e, portions); err != nil {
-		return err
+	if portions, err = cutAtCap(tx, e, portions); err != nil {
+		return 0, err
 	}
 	p, err := setup.ProfileOf(tx.DB, e)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	lines := make([]store.InvoiceLine, len(portions))
 	taxed := map[setup.Taxed]int64{} // asked once for all lines of a kind
@@ -191,24 +190,55 @@ func putOn(tx *app.Tx, firm *store.Firm, inv *store.Invoice, portions []store.Po
 		lines[i], of = lineOf(&portions[i])
 		if taxed[of] == 0 {
 			if taxed[of], err = setup.TaxCode(tx.DB, p, of); err != nil {
-				return err
+				return 0, err
 			}
 		}
 		lines[i].InvoiceID, lines[i].TaxCodeID = inv.ID, taxed[of]
 	}
+	if err := insertLines(tx, inv, lines); err != nil {
+		return 0, err
+	}
+	for i := range portions {
+		if err := reserve(tx, &portions[i], lines[i].ID, false); err != nil {
+			return 0, err
+		}
+	}
+	return len(portions), nil
+}
+
+// insertLines adds lines to a draft: at its end, if somebody has put its lines in
+// an order.
+func insertLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) error {
+	last, err := store.LastPosition(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	for i := range lines {
+		lines[i].InvoiceID, lines[i].Currency, lines[i].Confirmed = inv.ID, inv.Currency, lines[i].Confirmed || lines[i].ChargeID == nil
+		if last > 0 {
+			lines[i].Position = last + 1 + i
+		}
+	}
 	if err := store.Insert(tx.DB, lines); err != nil {
 		return err
 	}
-	for i, p := range portions {
-		reserved, err := store.Reserve(tx.DB, p.ID, lines[i].ID)
-		if err != nil {
+	for _, l := range lines {
+		if err := store.NameEngagement(tx.DB, inv.ID, l.EngagementID); err != nil {
 			return err
 		}
-		if !reserved {
-			return app.Refuse(app.Conflict, "The entry of %s is not unbilled any more: load the page again.", p.WorkedDay.Long())
-		}
-		concerns(tx, &p)
 	}
+	return nil
+}
+
+func reserve(tx *app.Tx, p *store.PortionRow, lineID int64, covered bool) error {
+	reserved, err := store.Reserve(tx.DB, p.ID, lineID, covered)
+	if err != nil {
+		return err
+	}
+	if !reserved {
+		return app.Refuse(app.Conflict, "The entry of %s is not unbilled any more: load the page again.", p.WorkedDay.Long())
+	}
+	concerns(tx, p)
 	return nil
 }
 
@@ -223,8 +253,8 @@ func lineOf(p *store.PortionRow) (store.InvoiceLine, setup.Taxed) {
 		}
 		return line, setup.Expenses
 	}
-	if perHour, ok := p.Valued.Rate.PerHour(); ok && p.Valued.Flat == nil {
-		line.PerHour = &perHour
+	if perHour, ok := p.Valued.Rate.PerHour(); ok && p.Valued.Flat == nil && p.Agreed == p.Valued.Agreed.Minor {
+		line.PerHour = &perHour // a part, as a cap cuts it, shows no rate
 	}
 	return line, setup.Work
 }
@@ -243,29 +273,6 @@ func lineText(p store.PortionRow) string {
 		return p.Text
 	}
 	return p.Service
-}
-
-// recompute brings a changed draft's amounts up to date and saves it.
-func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
-	totals, err := compute(tx.DB, inv)
-	if err != nil {
-		return app.InField("", err)
-	}
-	inv.Lines, inv.Net, inv.Tax, inv.Total, inv.Due = totals.Lines.Minor, totals.Net.Minor, totals.Tax.Minor, totals.Total.Minor, totals.Due.Minor
-	inv.ExchangeRate, inv.ExchangeSource, err = setup.Exchange(tx.DB, firm, inv.Currency, inv.Dated)
-	if err != nil {
-		return err
-	}
-	net, err := totals.Net.Convert(inv.ExchangeRate, firm.Currency)
-	if err != nil {
-		return err
-	}
-	total, err := totals.Total.Convert(inv.ExchangeRate, firm.Currency)
-	if err != nil {
-		return err
-	}
-	inv.NetFirm, inv.TotalFirm = net.Minor, total.Minor
-	return store.Save(tx.DB, inv)
 }
 
 func counted(n int, one, many string) string {

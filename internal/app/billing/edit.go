@@ -2,12 +2,11 @@ package billing
 
 import (
 	"context"
+	"errors"
 
 	"dorvet/core/invoice"
-	"dorvet/core/schedule"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -34,11 +33,19 @@ func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID i
 		if line.InvoiceID != inv.ID {
 			return app.Refuse(app.Conflict, "This entry is on another draft: load the page again.")
 		}
-		tx.Tell(line.Text, nil, "Took out %s of %s", line.Text, line.Day.Long())
+		tx.Tell(line.Text, nil, "Took out %s of %s", line.Text, portion.WorkedDay.Long())
 		if portion.Source == "time" {
 			tx.Concerns(app.OfEntry, portion.SourceID)
 		}
-		return store.Release(tx.DB, line.ID)
+		if portion.Covered { // the fee stays
+			err = store.ReleasePortion(tx.DB, portionID)
+		} else {
+			err = store.RemoveLine(tx.DB, line)
+		}
+		if err != nil {
+			return err
+		}
+		return join(tx, portion)
 	})
 }
 
@@ -46,10 +53,6 @@ func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID i
 func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Invoice, error) {
 	return change(ctx, a, r, "put on draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
 		ids, err := store.EngagementsOf(tx.DB, inv.ID)
-		if err != nil {
-			return err
-		}
-		firm, err := store.TheFirm(tx.DB)
 		if err != nil {
 			return err
 		}
@@ -68,7 +71,11 @@ func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int
 				return app.Refuse(app.Conflict, "This entry is on hold: release it under Time, then put it on.")
 			}
 			tx.Tell(nil, lineText(p), "Put on %s of %s", lineText(p), p.WorkedDay.Long())
-			return putOn(tx, firm, inv, []store.PortionRow{p})
+			put, err := putOn(tx, inv, []store.PortionRow{p})
+			if err == nil && put == 0 {
+				err = app.Refuse(app.Conflict, "The cap of its engagement is reached: agree on a higher one and set it first, then put this on.")
+			}
+			return err
 		}
 		return app.Refuse(app.Conflict, "This entry is not unbilled any more: load the page again.")
 	})
@@ -111,7 +118,7 @@ func change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit,
 		if err := recompute(tx, firm, inv); err != nil {
 			return nil, err
 		}
-		return view(tx.DB, tx.Actor, inv.ID, tx.Today)
+		return Shown(tx, inv.ID)
 	})
 }
 
@@ -141,53 +148,40 @@ func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
 		if err != nil {
 			return struct{}{}, err
 		}
+		if inv.Number != nil {
+			return struct{}{}, app.Refuse(app.Conflict, "It was issued as %s, and numbers have no gaps: issue it again, and credit it if nothing of it is owed.", inv.NumberText)
+		}
 		portions, err := store.PortionsOn(tx.DB, inv.ID)
 		if err != nil {
 			return struct{}{}, err
 		}
-		for _, p := range portions {
-			concerns(tx, &p)
-		}
 		tx.Tell(map[string]any{"net": inv.Net, "entries": len(portions)}, nil, "Deleted the draft; %s unbilled again",
 			counted(len(portions), "entry is", "entries are"))
-		if err := store.ReleaseAll(tx.DB, inv.ID); err != nil {
+		if err := empty(tx, inv, portions); err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, store.Save(tx.DB, inv)
+		inv.Credit, inv.Funds = 0, 0
+		return struct{}{}, errors.Join(store.SetFunds(tx.DB, inv.ID, nil), store.Save(tx.DB, inv))
 	})
 	return err
 }
 
-// TermsChange is other payment terms for a draft: for it alone, or from now on.
-type TermsChange struct {
-	Terms string `json:"terms" maxLength:"20" doc:"receipt, 30d, 2m, eom, eom+15d, 30d+eom or day15"`
-	Keep  bool   `json:"keep" doc:"from now on, for this client; else on this invoice only"`
-}
-
-// SetTerms changes the payment terms of a draft. Kept, they hold for the client
-// from now on, and for those of its engagements here that have their own.
-func SetTerms(ctx context.Context, a *app.App, r app.Request, e Edit, c TermsChange) (*Invoice, error) {
-	return change(ctx, a, r, "change terms", e, c, func(tx *app.Tx, inv *store.Invoice) error {
-		spelled, err := setup.ParseProfile(tx.DB, "terms", c.Terms)
-		if err != nil {
-			return app.InField("terms", err)
-		}
-		terms, err := schedule.ParseTerms(spelled)
-		if err != nil {
-			return app.InField("terms", err)
-		}
-		before := inv.Terms
-		inv.Terms, inv.DueDay = spelled, terms.Due(inv.Dated)
-		if !c.Keep {
-			tx.Tell(before, spelled, "Changed the terms of this invoice")
-			return nil
-		}
-		tx.Tell(before, spelled, "Changed the terms, from now on")
-		engagements, err := store.EngagementsOf(tx.DB, inv.ID)
-		if err != nil {
+// empty takes everything off a draft.
+func empty(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) error {
+	lines, err := store.LinesOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	for i := range lines {
+		if err := store.RemoveLine(tx.DB, &lines[i]); err != nil {
 			return err
 		}
-		tx.Concerns("clients", inv.ClientID)
-		return setup.KeepProfile(tx, inv.ClientID, engagements, "terms", spelled)
-	})
+	}
+	for i := range portions {
+		concerns(tx, &portions[i])
+		if err := join(tx, &portions[i].Portion); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -6,20 +6,13 @@ import (
 	"errors"
 	"fmt"
 
+	"dorvet/core/explain"
 	"dorvet/core/invoice"
-	"dorvet/core/money"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
-)
-
-// The buckets of the money ledger that issuing moves between.
-const (
-	revenue    = "revenue"
-	taxPayable = "tax_payable"
-	receivable = "receivable"
 )
 
 // Issue gives a draft its number, freezes it with its document, and makes it
@@ -51,7 +44,7 @@ func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, er
 		}
 		tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
 			"Issued %s over %s %s", inv.NumberText, totals.Total, inv.Currency)
-		return view(tx.DB, tx.Actor, inv.ID, tx.Today)
+		return Shown(tx, inv.ID)
 	})
 }
 
@@ -71,15 +64,23 @@ func alert(tx *app.Tx, inv *store.Invoice) error {
 
 // issuable refuses what would break a rule of the register.
 func issuable(tx *app.Tx, inv *store.Invoice) error {
-	portions, err := store.PortionsOn(tx.DB, inv.ID)
+	lines, err := store.LinesOf(tx.DB, inv.ID)
 	if err != nil {
 		return err
 	}
-	if len(portions) == 0 {
-		return app.Refuse(app.Conflict, "This draft has no entries: put some on, or delete it.")
+	if len(lines) == 0 {
+		return app.Refuse(app.Conflict, "This draft has no lines: put something on, or delete it.")
+	}
+	for _, l := range lines {
+		if !l.Confirmed {
+			return app.Refuse(app.Conflict, "The price of “%s” was left open until it is billed: give it first.", l.Text)
+		}
 	}
 	if inv.Total < 0 {
 		return app.Refuse(app.Conflict, "An invoice can't be negative: make a credit note instead.")
+	}
+	if _, err := instalments(tx.DB, inv, inv.Amount(inv.Due)); err != nil {
+		return app.AsConflict(err)
 	}
 	firm, err := store.TheFirm(tx.DB)
 	if err != nil {
@@ -88,11 +89,25 @@ func issuable(tx *app.Tx, inv *store.Invoice) error {
 	if inv.Dated <= firm.ClosingDay {
 		return app.Refuse(app.Conflict, "The period up to %s is closed: date the invoice later.", firm.ClosingDay.Long())
 	}
-	last, err := store.LastDated(tx.DB, inv.SeriesID)
-	if err == nil && inv.Dated < last {
-		err = app.Refuse(app.Conflict, "The invoice before it is dated %s, and dates follow numbers: date this one %s or later.", last.Long(), last.Long())
+	return inOrder(tx, inv)
+}
+
+// inOrder refuses a date that would not follow the numbers of the series.
+func inOrder(tx *app.Tx, inv *store.Invoice) error {
+	number := int64(0)
+	if inv.Number != nil {
+		number = *inv.Number
 	}
-	return err
+	before, after, err := store.NeighbourDates(tx.DB, inv.SeriesID, number)
+	switch {
+	case err != nil:
+		return err
+	case inv.Dated < before:
+		return app.Refuse(app.Conflict, "The invoice before it is dated %s, and dates follow numbers: date this one %s or later.", before.Long(), before.Long())
+	case !after.IsZero() && inv.Dated > after:
+		return app.Refuse(app.Conflict, "The invoice after it is dated %s, and dates follow numbers: date this one %s or before.", after.Long(), after.Long())
+	}
+	return nil
 }
 
 // number gives the next number of the series; a number once given stays.
@@ -129,28 +144,37 @@ func freeze(tx *app.Tx, a *app.App, inv *store.Invoice) (invoice.Totals, error) 
 	if err != nil {
 		return totals, err
 	}
+	return totals, keepRevision(tx, a, inv, doc, explanation)
+}
+
+func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Document, explanation explain.Step) error {
 	content, err := json.Marshal(doc)
 	if err != nil {
-		return totals, err
+		return err
 	}
 	why, err := json.Marshal(explanation)
 	if err != nil {
-		return totals, err
+		return err
 	}
-	file, err := a.Render(*doc)
-	if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
-		return totals, app.AsConflict(unprintable)
-	}
+	digest, err := drawn(tx, a, doc)
 	if err != nil {
-		return totals, fmt.Errorf("draw the document: %w", err)
-	}
-	digest, err := a.Store.Keep(tx.DB, file, "application/pdf", tx.Now)
-	if err != nil {
-		return totals, err
+		return err
 	}
 	inv.Revision++
-	return totals, store.Insert(tx.DB, &store.InvoiceRevision{InvoiceID: inv.ID, Revision: inv.Revision, ActID: tx.ActID,
+	return store.Insert(tx.DB, &store.InvoiceRevision{InvoiceID: inv.ID, Revision: inv.Revision, ActID: tx.ActID,
 		Content: string(content), Explanation: string(why), Digest: digest})
+}
+
+// drawn draws a document and keeps the file.
+func drawn(tx *app.Tx, a *app.App, doc *invoice.Document) (digest string, err error) {
+	file, err := a.Render(*doc)
+	if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
+		return "", app.AsConflict(unprintable)
+	}
+	if err != nil {
+		return "", fmt.Errorf("draw the document: %w", err)
+	}
+	return a.Store.Keep(tx.DB, file, "application/pdf", tx.Now)
 }
 
 // bill moves the work on an invoice out of work in progress.
@@ -159,38 +183,22 @@ func bill(tx *app.Tx, inv *store.Invoice) error {
 	if err != nil {
 		return err
 	}
-	for _, p := range portions {
-		next, err := p.Billing.After(wip.Bill)
-		if err != nil {
+	for i := range portions {
+		p := &portions[i]
+		from := p.Bucket()
+		if p.Billing, err = p.Billing.After(wip.Bill); err != nil {
 			return app.AsConflict(err)
 		}
-		tx.Move("billed", inv.Dated, p.Portion, p.Billing.Bucket(p.Treatment), next.Bucket(p.Treatment), &inv.ID)
-		concerns(tx, &p)
+		tx.Move("billed", inv.Dated, p.Portion, from, p.Bucket(), &inv.ID)
+		concerns(tx, p)
 	}
 	if err := store.DropIdle(tx.DB, inv.ID); err != nil {
 		return err
 	}
-	if err := store.Bill(tx.DB, inv.ID); err != nil {
+	if err := store.Billed(tx.DB, inv.ID, wip.Billed); err != nil {
 		return err
 	}
 	return timekeeping.ComeBack(tx, portions, inv.UpToDay)
-}
-
-// owe makes the instalments and posts net and tax on them.
-func owe(tx *app.Tx, inv *store.Invoice, totals invoice.Totals) error {
-	firm, err := store.TheFirm(tx.DB)
-	if err != nil {
-		return err
-	}
-	whole := store.Instalment{InvoiceID: inv.ID, Revision: inv.Revision, Position: 1, DueDay: inv.DueDay, Amount: totals.Due.Minor, Currency: inv.Currency}
-	if err := store.Insert(tx.DB, &whole); err != nil {
-		return err
-	}
-	net := money.Amount{Minor: inv.NetFirm, Currency: firm.Currency}
-	tax := money.Amount{Minor: inv.TotalFirm - inv.NetFirm, Currency: firm.Currency}
-	tx.Post("issued_net", inv.Dated, inv, &whole, revenue, receivable, totals.Net, net)
-	tx.Post("issued_tax", inv.Dated, inv, &whole, taxPayable, receivable, totals.Tax, tax)
-	return nil
 }
 
 // File is the document of an issued invoice, as it was frozen.
@@ -198,6 +206,9 @@ func File(ctx context.Context, a *app.App, actor app.Actor, id int64) (name stri
 	inv, err := visible(a.Store.Read(ctx), actor, id)
 	if err != nil {
 		return "", nil, err
+	}
+	if inv.Kind == invoice.Opening {
+		return "", nil, app.Refuse(app.Conflict, "An opening balance has no document here: it was issued before.")
 	}
 	if !inv.State.IsIssued() {
 		return "", nil, app.Refuse(app.Conflict, "A draft has no document yet: issue it first.")

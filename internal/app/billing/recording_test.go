@@ -141,9 +141,25 @@ func TestACapCountsFeesWithinItsScope(t *testing.T) {
 	if inv := draftOf(t, a, apptest.Study); inv.Net.String() != "780.00" {
 		t.Errorf("%s", inv.Net)
 	}
-	apptest.Record(t, a, apptest.Study, "2026-11-12", "0:30") // 40.00 is above it
+	apptest.Record(t, a, apptest.Study, "2026-11-12", "0:30") // 40.00, of which 20.00 fit
+	inv := draftOf(t, a, apptest.Study)
+	if line := inv.Lines[0]; inv.Net.String() != "20.00" || line.Minutes != 15 || line.PerHour != 0 || !line.Part {
+		t.Errorf("the entry at the boundary is billed as %+v", line)
+	}
+	apptest.Whole(t, a)
+	if list := unbilled(t, a); list.Totals[0].String() != "20.00" || list.Minutes != 15 {
+		t.Errorf("what is over the cap stays unbilled: %+v", list)
+	}
+	apptest.Record(t, a, apptest.Study, "2026-11-13", "1:00")
 	_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
-	refused(t, err, "80.00 of it is billed or on drafts, and this would add 40.00")
+	refused(t, err, "The cap of Study is reached")
+	if err := billing.Delete(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
+		t.Fatal(err)
+	}
+	apptest.Whole(t, a)
+	if list := unbilled(t, a); list.Totals[0].String() != "120.00" || list.Minutes != 90 || list.Clients[0].Engagements[0].Entries != 2 {
+		t.Errorf("taken off the draft, the entry is whole again: %+v", list)
+	}
 }
 
 func TestWhatComesBackIsOnTheNextBill(t *testing.T) {

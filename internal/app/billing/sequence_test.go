@@ -10,9 +10,11 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
+	"dorvet/internal/store"
 )
 
 // user does random acts, as people would, in any order and at any wrong moment.
@@ -161,7 +163,13 @@ func (u *user) entry(ctx context.Context) (*timekeeping.Entry, error) {
 }
 
 func (u *user) act(ctx context.Context) error {
-	switch u.IntN(14) {
+	switch u.IntN(22) {
+	case 14, 15, 16:
+		return u.money(ctx)
+	case 17, 18:
+		return u.afterwards(ctx)
+	case 19:
+		return u.begin(ctx)
 	case 10:
 		return u.purchase(ctx)
 	case 11:
@@ -215,15 +223,121 @@ func (u *user) onDraft(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	switch choice := u.IntN(6); {
+	switch choice := u.IntN(12); {
 	case choice < 2 && len(inv.Lines) > 0:
 		_, err = billing.TakeOut(ctx, u.a, apptest.Admin, edit(inv), inv.Lines[u.IntN(len(inv.Lines))].PortionID)
 	case choice < 4 && len(inv.LeftOut) > 0:
 		_, err = billing.PutOn(ctx, u.a, apptest.Admin, edit(inv), inv.LeftOut[u.IntN(len(inv.LeftOut))].PortionID)
 	case choice == 4:
 		err = billing.Delete(ctx, u.a, apptest.Admin, edit(inv))
+	case choice >= 8:
+		err = u.invoicing(ctx, inv)
 	default:
 		_, err = billing.Issue(ctx, u.a, apptest.Admin, edit(inv))
+	}
+	return err
+}
+
+// begin begins an invoice outside of any run.
+func (u *user) begin(ctx context.Context) error {
+	b := billing.Beginning{ClientID: int64(1 + u.IntN(2)), Take: []string{"all", "time", "expenses", "fees", "nothing"}[u.IntN(5)]}
+	if u.IntN(3) == 0 {
+		b.EngagementID = int64(1 + u.IntN(3))
+	}
+	_, err := billing.Begin(ctx, u.a, apptest.Admin, b)
+	return err
+}
+
+// schedules are ways of paying; the second needs an end, which the work has not.
+var schedules = []string{"", "50% issue; 50% end", "rest issue; rest monthly; rest monthly", "10.00 issue; rest 30d", "33.3333% issue; 66.6667% 60d"}
+
+// invoicing changes what a draft says and takes.
+func (u *user) invoicing(ctx context.Context, inv *billing.Invoice) (err error) {
+	choose := func(name, value string) {
+		_, err = billing.SetChoice(ctx, u.a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: name, Value: value, Keep: []string{"invoice", "invoice", "client", "engagement"}[u.IntN(4)]})
+	}
+	amount := fmt.Sprintf("%d.%02d", u.IntN(400), u.IntN(100))
+	switch u.IntN(11) {
+	case 0, 1:
+		_, err = billing.AddLine(ctx, u.a, apptest.Admin, edit(inv), billing.TypedLine{Text: "by hand", Amount: amount, Advance: u.IntN(3) == 0})
+	case 2:
+		_, err = billing.AddLine(ctx, u.a, apptest.Admin, edit(inv), billing.TypedLine{Text: "less", Amount: "-" + amount})
+	case 3:
+		choose("discount", fmt.Sprint(u.IntN(30)))
+	case 4:
+		choose("surcharge", fmt.Sprint(u.IntN(9)))
+	case 5:
+		choose("schedule", schedules[u.IntN(len(schedules))])
+	case 6:
+		choose("use_funds", []string{"all", "none"}[u.IntN(2)])
+	case 7:
+		choose("withholding", fmt.Sprint(u.IntN(20)))
+	case 8:
+		_, err = billing.AddProgress(ctx, u.a, apptest.Admin, edit(inv), int64(1+u.IntN(3)), fmt.Sprintf("%d%%", u.IntN(101)))
+	case 9:
+		if len(inv.Lines) > 0 {
+			_, err = billing.RemoveLine(ctx, u.a, apptest.Admin, edit(inv), inv.Lines[u.IntN(len(inv.Lines))].LineID)
+		}
+	default:
+		_, err = billing.TakeUp(ctx, u.a, apptest.Admin, edit(inv), "all", 0)
+	}
+	return err
+}
+
+// money receives payments and funds, and gives some of it back.
+func (u *user) money(ctx context.Context) (err error) {
+	client, amount := int64(1+u.IntN(2)), fmt.Sprintf("%d.%02d", u.IntN(900), u.IntN(100))
+	switch u.IntN(8) {
+	case 0, 1, 2:
+		_, err = receivables.Receive(ctx, u.a, apptest.Admin, receivables.TypedPayment{ClientID: client, Day: apptest.Today, Amount: amount, Method: "transfer"})
+	case 3:
+		in := receivables.TypedFunds{ClientID: client, Day: apptest.Today, Amount: amount, Method: "cash"}
+		if client == 2 && u.IntN(2) == 0 {
+			in.EngagementID = apptest.Study
+		}
+		_, err = receivables.ReceiveFunds(ctx, u.a, apptest.Admin, in)
+	case 4:
+		_, err = receivables.Reverse(ctx, u.a, apptest.Admin, int64(1+u.IntN(20)), "bounced")
+	case 5:
+		_, err = receivables.Refund(ctx, u.a, apptest.Admin, int64(1+u.IntN(3)), amount, apptest.Today)
+	case 6:
+		_, err = receivables.ApplyAll(ctx, u.a, apptest.Admin, client)
+	default:
+		_, err = receivables.RefundCredit(ctx, u.a, apptest.Admin, store.Account{ClientID: client, EntityID: 1, Currency: "EUR"}, amount, apptest.Today)
+	}
+	return err
+}
+
+// afterwards reopens or credits an issued invoice, or puts credit or a transfer
+// right.
+func (u *user) afterwards(ctx context.Context) error {
+	register, err := billing.Register(ctx, u.a, apptest.Admin.Actor, billing.Sought{})
+	if err != nil || len(register) == 0 {
+		return errors.Join(err, app.Refuse(app.NotFound, "none"))
+	}
+	inv, err := billing.One(ctx, u.a, apptest.Admin.Actor, register[u.IntN(len(register))].ID)
+	if err != nil {
+		return err
+	}
+	switch u.IntN(5) {
+	case 0:
+		_, err = billing.Reopen(ctx, u.a, apptest.Admin, edit(inv))
+	case 1:
+		_, err = receivables.UseCredit(ctx, u.a, apptest.Admin, inv.ID, "")
+	case 2:
+		err = receivables.MarkTransfers(ctx, u.a, apptest.Admin, []int64{int64(1 + u.IntN(5))}, u.IntN(4) > 0)
+	default:
+		asked := billing.Crediting{Reason: "a mistake"}
+		for _, l := range inv.Lines {
+			if u.IntN(2) == 0 && !l.Covered {
+				amount := ""
+				if u.IntN(2) == 0 {
+					amount = fmt.Sprintf("%d.%02d", u.IntN(60), u.IntN(100))
+				}
+				asked.Lines = append(asked.Lines, billing.CreditedLine{LineID: l.LineID, Amount: amount, Again: u.IntN(2) == 0})
+			}
+		}
+		_, err = billing.Credit(ctx, u.a, apptest.Admin, edit(inv), asked)
 	}
 	return err
 }
@@ -236,6 +350,7 @@ func TestEverythingAddsUpAfterRandomActs(t *testing.T) {
 		acts = 250
 	}
 	u := &user{Rand: rand.New(rand.NewPCG(7, 8)), a: apptest.Firm(t)}
+	arrangements(t, u.a)
 	done := 0
 	for n := range acts {
 		err := u.act(t.Context())
@@ -251,7 +366,21 @@ func TestEverythingAddsUpAfterRandomActs(t *testing.T) {
 		}
 	}
 	apptest.Whole(t, u.a)
-	if register, err := billing.Register(t.Context(), u.a, apptest.Admin.Actor, 0); err != nil || len(register) < 5 || done < acts/3 {
+	if register, err := billing.Register(t.Context(), u.a, apptest.Admin.Actor, billing.Sought{}); err != nil || len(register) < 5 || done < acts/3 {
 		t.Errorf("only %d of %d acts were done, %d invoices issued: %v", done, acts, len(register), err)
+	}
+}
+
+// arrangements give the three engagements a cap, a recurring and a fixed fee.
+func arrangements(t *testing.T, a *app.App) {
+	t.Helper()
+	for _, set := range [][2]string{{"fee", "4000"}, {"arrangement", setup.Capped}} {
+		apptest.Set(t, a, "engagements", apptest.Survey, set[0], set[1])
+	}
+	for _, set := range [][2]string{{"fee", "700"}, {"fee_period", "month"}, {"fee_from", "2026-09-15"}, {"fee_prorated", "yes"}, {"arrangement", setup.Recurring}} {
+		apptest.Set(t, a, "engagements", apptest.Advice, set[0], set[1])
+	}
+	for _, set := range [][2]string{{"fee", "9000"}, {"arrangement", setup.FixedFee}} {
+		apptest.Set(t, a, "engagements", apptest.Study, set[0], set[1])
 	}
 }

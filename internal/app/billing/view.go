@@ -3,6 +3,7 @@ package billing
 import (
 	"context"
 	"slices"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -18,19 +19,22 @@ import (
 // Summary is an invoice in a list.
 type Summary struct {
 	ID          int64         `json:"id"`
+	Kind        invoice.Sort  `json:"kind" enum:"invoice,credit_note,opening"`
 	State       invoice.State `json:"state" enum:"draft,in_approval,approved,issued,part_paid,paid"`
+	Beside      string        `json:"beside" doc:"what is to be said beside the state: credited, disputed, reopened"`
 	Number      string        `json:"number" doc:"nothing until it is issued"`
 	ClientID    int64         `json:"clientId"`
 	Client      string        `json:"client"`
 	Engagements string        `json:"engagements"`
 	UpTo        day.Day       `json:"upTo"`
 	Dated       day.Day       `json:"dated"`
-	Due         day.Day       `json:"due"`
+	Due         day.Day       `json:"due" doc:"of the oldest instalment that is open, else of the last"`
 	DaysLate    int           `json:"daysLate" doc:"0 if not late, or not issued"`
 	Entries     int           `json:"entries"`
 	Net         money.Amount  `json:"net"`
 	Tax         money.Amount  `json:"tax"`
 	Total       money.Amount  `json:"total"`
+	Open        money.Amount  `json:"open" doc:"still owed, gross"`
 }
 
 // Invoice is one invoice, whole.
@@ -40,20 +44,38 @@ type Invoice struct {
 	Lines       []Line           `json:"lines"`
 	LeftOut     []Line           `json:"leftOut" doc:"unbilled entries that could be put on this draft"`
 	Standard    money.Amount     `json:"standard"`
-	Given       wip.Given        `json:"given" doc:"what lies between standard and net"`
-	Realisation money.Percent    `json:"realisation" doc:"net over standard, in ten-thousandths of a percent"`
+	Given       Given            `json:"given" doc:"what lies between standard and net"`
+	Realisation money.Percent    `json:"realisation" doc:"fees after discount over the standard value of the time, in ten-thousandths of a percent"`
 	Document    invoice.Document `json:"document"`
 	Explanation explain.Step     `json:"explanation"`
 	HasFile     bool             `json:"hasFile"`
-	NextNumber  string           `json:"nextNumber" doc:"of a draft: the number that it would get now"`
+	NextNumber  string           `json:"nextNumber" doc:"of a draft: the number that it would get now, or has"`
+	Problem     string           `json:"problem" doc:"why a draft can't be issued as it is"`
+	TaxDate     day.Day          `json:"taxDate"`
+	Choices     []Choice         `json:"choices" doc:"of a draft"`
+	Around      Around           `json:"around" doc:"of a draft: what else it could have"`
+	Money       []MoneyLine      `json:"money" doc:"what settled it, oldest first"`
+	Instalments []Part           `json:"instalments" doc:"of an issued invoice"`
+	Notes       []Summary        `json:"notes" doc:"its credit notes"`
+	Credits     *Summary         `json:"credits,omitempty" doc:"of a credit note: its invoice"`
+	Disputed    string           `json:"disputed" doc:"why"`
 }
 
-// Line is an entry on a draft, or left out of it.
+// Given says how the standard value of what is on an invoice became its net.
+type Given struct {
+	wip.Given
+	Variance money.Amount `json:"variance" doc:"fees against the standard value of the time that they cover"`
+	Discount money.Amount `json:"discount" doc:"negative"`
+	Other    money.Amount `json:"other" doc:"lines by hand, advances and surcharge"`
+}
+
+// Line is a line of an invoice, an entry behind a fee, or what is left out.
 type Line struct {
 	LineID      int64         `json:"lineId" doc:"0 if left out"`
 	LineVersion int64         `json:"lineVersion"`
-	PortionID   int64         `json:"portionId"`
-	Source      string        `json:"source" enum:"time,expense"`
+	Kind        invoice.Kind  `json:"kind" enum:"time,fixed,recurring,progress,expense,by_hand,advance"`
+	PortionID   int64         `json:"portionId" doc:"0 of a line without an entry"`
+	Source      string        `json:"source" enum:"time,expense,none"`
 	EntryID     int64         `json:"entryId" doc:"of time, or 0"`
 	PurchaseID  int64         `json:"purchaseId" doc:"of an expense, or 0"`
 	PersonID    int64         `json:"personId"`
@@ -63,10 +85,35 @@ type Line struct {
 	Text        string        `json:"text"`
 	Minutes     int           `json:"minutes"`
 	PerHour     money.Rate    `json:"perHour" doc:"in ten-thousandths"`
+	Quantity    string        `json:"quantity" doc:"of a line by hand, as typed"`
+	Unit        string        `json:"unit"`
+	Price       string        `json:"price" doc:"of one, as typed"`
+	TaxCode     string        `json:"taxCode"`
 	Treatment   wip.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
+	Covered     bool          `json:"covered" doc:"by the fee on whose line it is"`
+	OverCap     bool          `json:"overCap" doc:"left out because of a cap"`
+	Part        bool          `json:"part" doc:"a part of its entry, cut at a cap"`
+	Confirmed   bool          `json:"confirmed" doc:"an open price waits to be given"`
 	Standard    money.Amount  `json:"standard"`
 	Amount      money.Amount  `json:"amount"`
 	Explanation explain.Step  `json:"explanation"`
+}
+
+// MoneyLine is money, credit or funds that settled an invoice, or was taken back.
+type MoneyLine struct {
+	Day       day.Day      `json:"day"`
+	Text      string       `json:"text"`
+	Amount    money.Amount `json:"amount" doc:"negative: taken back"`
+	PaymentID int64        `json:"paymentId" doc:"or 0"`
+}
+
+// Part is an instalment and what is open of it.
+type Part struct {
+	Due      day.Day      `json:"due"`
+	Words    string       `json:"words"`
+	Amount   money.Amount `json:"amount"`
+	Open     money.Amount `json:"open"`
+	DaysLate int          `json:"daysLate" doc:"0 if it is not"`
 }
 
 var (
@@ -79,10 +126,27 @@ func Drafts(ctx context.Context, a *app.App, actor app.Actor) ([]Summary, error)
 	return list(ctx, a, store.InvoiceFilter{States: drafts, Sight: actor.Sight()}, "c.name, i.id")
 }
 
-// Register lists every invoice ever issued, newest number first; clientID 0
-// asks for all clients.
-func Register(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Summary, error) {
-	return list(ctx, a, store.InvoiceFilter{States: issued, ClientID: clientID, Sight: actor.Sight()}, "i.series_id, i.number DESC")
+// Sought says which invoices of the register are meant; zero values ask for all.
+type Sought struct {
+	ClientID int64
+	State    string // open, late, paid, credited, disputed, credit_note, opening
+	From, To day.Day
+	Order    string // number, due, client, open
+}
+
+// orders are how the register can be sorted.
+var orders = map[string]string{"": "i.dated DESC, i.series_id, i.number DESC, i.id DESC", "number": "i.series_id, i.number DESC, i.id DESC", "due": "CASE WHEN i.open <> 0 THEN 0 ELSE 1 END, next_due, i.id",
+	"client": "c.name, i.dated DESC, i.id DESC", "open": "i.open * i.exchange_rate DESC, i.id DESC"}
+
+// Register lists every invoice ever issued, with credit notes and opening balances:
+// nothing disappears from it.
+func Register(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]Summary, error) {
+	order, known := orders[s.Order]
+	if !known {
+		return nil, app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
+	}
+	f := store.InvoiceFilter{States: issued, ClientID: s.ClientID, Sight: actor.Sight(), Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
+	return list(ctx, a, f, order)
 }
 
 func list(ctx context.Context, a *app.App, f store.InvoiceFilter, order string) ([]Summary, error) {
@@ -95,13 +159,34 @@ func list(ctx context.Context, a *app.App, f store.InvoiceFilter, order string) 
 }
 
 func summary(r *store.InvoiceRow, today day.Day) Summary {
-	amount := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: r.Currency} }
-	s := Summary{ID: r.ID, State: r.State, Number: r.NumberText, ClientID: r.ClientID, Client: r.Client, Engagements: r.Engagements,
-		UpTo: r.UpToDay, Dated: r.Dated, Due: r.DueDay, Entries: r.Entries, Net: amount(r.Net), Tax: amount(r.Tax), Total: amount(r.Total)}
-	if r.State == invoice.Issued || r.State == invoice.PartPaid {
-		s.DaysLate = max(0, int(today-r.DueDay))
+	s := Summary{ID: r.ID, Kind: r.Kind, State: r.State, Beside: beside(r), Number: r.NumberText, ClientID: r.ClientID, Client: r.Client, Engagements: r.Engagements,
+		UpTo: r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax), Total: r.Amount(r.Total), Open: r.Amount(r.Open)}
+	if r.Open != 0 {
+		s.DaysLate = max(0, int(today-s.Due))
 	}
 	return s
+}
+
+// beside is what stands beside the state of an invoice, in a word.
+func beside(r *store.InvoiceRow) string {
+	words := []string{}
+	switch {
+	case r.Kind == invoice.CreditNote:
+		words = append(words, "credit note")
+	case r.Kind == invoice.Opening:
+		words = append(words, "opening balance")
+	case r.Credited != 0 && r.Credited == r.Total:
+		words = append(words, "credited in full")
+	case r.Credited != 0:
+		words = append(words, "credited in part")
+	}
+	if r.Disputed != "" {
+		words = append(words, "disputed")
+	}
+	if r.Reopened && r.State.IsDraft() {
+		words = append(words, "reopened")
+	}
+	return strings.Join(words, ", ")
 }
 
 // One reads an invoice that the actor may see.
@@ -109,27 +194,40 @@ func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, 
 	return view(a.Store.Read(ctx), actor, id, a.Clock.Today())
 }
 
+// Shown is an invoice as it is after what an act has done to it.
+func Shown(tx *app.Tx, id int64) (*Invoice, error) {
+	if err := tx.Posted(); err != nil {
+		return nil, err
+	}
+	return view(tx.DB, tx.Actor, id, tx.Today)
+}
+
 func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, error) {
 	inv, err := visible(tx, actor, id)
 	if err != nil {
 		return nil, err
 	}
-	v := &Invoice{Summary: summary(inv, today), Version: inv.Version, HasFile: inv.State.IsIssued()}
+	v := &Invoice{Summary: summary(inv, today), Version: inv.Version, HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay, Disputed: inv.Disputed,
+		Choices: []Choice{}, Money: []MoneyLine{}, Instalments: []Part{}, Notes: []Summary{}}
 	if err := v.addLines(tx, inv); err != nil {
 		return nil, err
-	}
-	if inv.State.IsDraft() {
-		series, err := store.Get[store.Series](tx, inv.SeriesID)
-		if err != nil {
-			return nil, err
-		}
-		v.NextNumber = numberText(series)
 	}
 	doc, err := documentOf(tx, &inv.Invoice)
 	if err != nil {
 		return nil, err
 	}
 	v.Document = *doc
+	if err := v.addGiven(inv); err != nil {
+		return nil, err
+	}
+	if inv.State.IsDraft() {
+		err = v.addDraft(tx, inv)
+	} else {
+		err = v.addMoney(tx, inv, actor, today)
+	}
+	if err != nil {
+		return nil, err
+	}
 	v.Explanation, err = explanationOf(tx, &inv.Invoice)
 	return v, err
 }
@@ -147,7 +245,45 @@ func visible(tx *gorm.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) 
 }
 
 func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow) error {
-	names := map[int64]string{}
+	rows, err := store.LinesOf(tx, inv.ID)
+	if err != nil {
+		return err
+	}
+	on, err := store.PortionsOn(tx, inv.ID)
+	if err != nil {
+		return err
+	}
+	codes, err := store.TaxCodes(tx)
+	if err != nil {
+		return err
+	}
+	engagements, err := engagementsNamed(tx, rows)
+	if err != nil {
+		return err
+	}
+	v.Lines = make([]Line, 0, len(rows))
+	for _, row := range rows {
+		line := lineView(row, engagements[row.EngagementID].Name, codes[row.TaxCodeID].Code)
+		behind := []Line{}
+		for i := range on {
+			if *on[i].LineID == row.ID && row.Kind.Covers() {
+				behind = append(behind, portionView(&on[i], line.Engagement))
+			} else if *on[i].LineID == row.ID {
+				of := portionView(&on[i], line.Engagement)
+				of.Kind, of.TaxCode, of.Confirmed, of.Amount = line.Kind, line.TaxCode, true, line.Amount
+				line = of
+			}
+		}
+		v.Lines = append(append(v.Lines, line), behind...)
+	}
+	return v.addLeftOut(tx, inv)
+}
+
+func (v *Invoice) addLeftOut(tx *gorm.DB, inv *store.InvoiceRow) error {
+	v.LeftOut = []Line{}
+	if !inv.State.IsDraft() {
+		return nil
+	}
 	ids, err := store.EngagementsOf(tx, inv.ID)
 	if err != nil {
 		return err
@@ -156,59 +292,146 @@ func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow) error {
 	if err != nil {
 		return err
 	}
+	names := map[int64]string{}
 	for _, e := range engagements {
 		names[e.ID] = e.Name
 	}
-	on, err := store.PortionsOn(tx, inv.ID)
+	out, err := store.UnbilledPortions(tx, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: ids})
+	for i := range out {
+		v.LeftOut = append(v.LeftOut, portionView(&out[i], names[out[i].EngagementID]))
+	}
+	return err
+}
+
+func lineView(row store.InvoiceLine, engagement, taxCode string) Line {
+	none := money.Zero(row.Currency)
+	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement, Day: row.Day, Text: row.Text, Minutes: row.Minutes, TaxCode: taxCode,
+		Treatment: row.Treatment, Confirmed: row.Confirmed, Unit: row.Unit, Standard: none, Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
+	if row.UnitPrice != nil {
+		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, money.Point, 4, 0), money.TypeFixed(int64(*row.UnitPrice), money.Point, 4, 2)
+	}
+	line.Explanation = explain.Step{Label: row.Text, Detail: lineDetail(row), Figure: line.Amount.String()}
+	return line
+}
+
+func portionView(p *store.PortionRow, engagement string) Line {
+	line := Line{LineVersion: p.LineVersion, Kind: invoice.Time, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Engagement: engagement,
+		Day: p.WorkedDay, Initials: p.Initials, Text: lineText(*p), Minutes: p.Minutes, Treatment: p.Treatment, Covered: p.Covered, OverCap: p.OverCap, Confirmed: true,
+		Part:     p.Part > 0 || p.Agreed != p.SourceAgreed(),
+		Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
+		Explanation: p.Explain()}
+	if p.IsExpense() {
+		line.Kind = invoice.Expense
+	} else {
+		line.EntryID = p.SourceID
+	}
+	if p.LineID != nil {
+		line.LineID = *p.LineID
+		if !p.Covered {
+			line.Text = p.LineText
+		}
+	}
+	if !line.Part {
+		line.PerHour, _ = p.Valued.Rate.PerHour()
+	}
+	return line
+}
+
+// addGiven says what lies between the standard value and the net amount.
+func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
+	sums := struct{ standard, time, noCharge, agreed, fees, covered, rest int64 }{}
+	for _, l := range v.Lines {
+		sums.standard += l.Standard.Minor
+		if l.Source == "time" {
+			sums.time += l.Standard.Minor
+		}
+		switch {
+		case l.Covered:
+			sums.covered += l.Standard.Minor
+		case l.Source != "none":
+			sums.agreed += l.Amount.Minor
+			if l.Treatment == wip.NoCharge {
+				sums.noCharge += l.Standard.Minor
+			}
+		case l.Kind.Covers():
+			sums.fees += l.Amount.Minor
+		default:
+			sums.rest += l.Amount.Minor
+		}
+	}
+	v.Standard = inv.Amount(sums.standard)
+	given, err := wip.Give(inv.Amount(sums.standard-sums.covered), inv.Amount(sums.agreed), inv.Amount(sums.noCharge))
 	if err != nil {
 		return err
 	}
-	out := []store.PortionRow{}
-	if inv.State.IsDraft() {
-		if out, err = store.UnbilledPortions(tx, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: ids}); err != nil {
-			return err
-		}
-	}
-	v.Lines, v.LeftOut = shown(on, names), shown(out, names)
-	v.Standard = money.Zero(inv.Currency)
-	atNoCharge := v.Standard
-	for _, line := range v.Lines {
-		if v.Standard, err = v.Standard.Add(line.Standard); err != nil {
-			return err
-		}
-		if line.Treatment != wip.NoCharge {
-			continue
-		}
-		if atNoCharge, err = atNoCharge.Add(line.Standard); err != nil {
-			return err
-		}
-	}
-	if v.Given, err = wip.Give(v.Standard, v.Net, atNoCharge); err != nil {
-		return err
-	}
-	if !v.Standard.IsZero() {
-		share, err := money.MulDiv(inv.Net, int64(money.Hundred), v.Standard.Minor)
+	t := v.Document.Totals
+	v.Given = Given{Given: given, Variance: inv.Amount(sums.fees - sums.covered), Discount: t.Discount.Neg(), Other: inv.Amount(sums.rest + t.Surcharge.Minor)}
+	if sums.time != 0 {
+		share, err := money.MulDiv(t.Fees.Minor, int64(money.Hundred), sums.time)
 		v.Realisation = money.Percent(share)
 		return err
 	}
 	return nil
 }
 
-func shown(portions []store.PortionRow, engagements map[int64]string) []Line {
-	lines := make([]Line, 0, len(portions))
-	for _, p := range portions {
-		line := Line{LineVersion: p.LineVersion, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Engagement: engagements[p.EngagementID],
-			Day: p.WorkedDay, Initials: p.Initials, Text: lineText(p), Minutes: p.Minutes, Treatment: p.Treatment,
-			Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
-			Explanation: p.Explain()}
-		if !p.IsExpense() {
-			line.EntryID = p.SourceID
-		}
-		if p.LineID != nil {
-			line.LineID, line.Text = *p.LineID, p.LineText
-		}
-		line.PerHour, _ = p.Valued.Rate.PerHour()
-		lines = append(lines, line)
+// addMoney adds how an issued invoice is to be paid, and what was.
+func (v *Invoice) addMoney(tx *gorm.DB, inv *store.InvoiceRow, actor app.Actor, today day.Day) error {
+	rows, err := store.InstalmentsOf(tx, inv.ID)
+	if err != nil {
+		return err
 	}
-	return lines
+	for _, row := range rows {
+		part := Part{Due: row.DueDay, Words: row.Words, Amount: inv.Amount(row.Amount), Open: inv.Amount(row.Open)}
+		if row.Open != 0 {
+			part.DaysLate = max(0, int(today-row.DueDay))
+		}
+		v.Instalments = append(v.Instalments, part)
+	}
+	movements, err := store.MoneyOf(tx, inv.ID)
+	if err != nil {
+		return err
+	}
+	for _, m := range movements {
+		v.addMovement(m)
+	}
+	notes, err := store.Invoices(tx, store.InvoiceFilter{CreditsID: inv.ID, States: issued, Sight: actor.Sight()}, "i.id")
+	if err != nil {
+		return err
+	}
+	for i := range notes {
+		v.Notes = append(v.Notes, summary(&notes[i], today))
+	}
+	if inv.CreditsID != nil {
+		of, err := visible(tx, actor, *inv.CreditsID)
+		if err != nil {
+			return err
+		}
+		s := summary(of, today)
+		v.Credits = &s
+	}
+	return nil
+}
+
+// moneyWords say what a movement of a kind did.
+var moneyWords = map[string]string{"payment": "Payment", "funds_applied": "From funds held", "credit_used": "From credit", "credit_note": "Credit note", "withheld": "Withheld by the client",
+	"reversed": "Reversed", "reopened": ""}
+
+func (v *Invoice) addMovement(m store.MoneyMovement) {
+	words := moneyWords[m.Kind]
+	if words == "" || m.Amount == 0 {
+		return
+	}
+	line := MoneyLine{Day: m.EffectiveDay, Text: words, Amount: money.Amount{Minor: m.Amount, Currency: m.Currency}}
+	if m.ToBucket == app.Receivable {
+		line.Amount = line.Amount.Neg()
+	}
+	if m.PaymentID != nil {
+		line.PaymentID = *m.PaymentID
+	}
+	n := len(v.Money) - 1
+	if n >= 0 && v.Money[n].Text == line.Text && v.Money[n].Day == line.Day && v.Money[n].PaymentID == line.PaymentID {
+		v.Money[n].Amount.Minor += line.Amount.Minor // one payment, over several instalments
+		return
+	}
+	v.Money = append(v.Money, line)
 }

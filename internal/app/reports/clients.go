@@ -182,7 +182,7 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 	if overview.Work, err = work(ctx, a, actor, id); err != nil {
 		return nil, err
 	}
-	if overview.Invoices, err = billing.Register(ctx, a, actor, id); err != nil {
+	if overview.Invoices, err = billing.Register(ctx, a, actor, billing.Sought{ClientID: id}); err != nil {
 		return nil, err
 	}
 	drafts, err := billing.Drafts(ctx, a, actor)

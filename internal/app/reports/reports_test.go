@@ -108,7 +108,7 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	if err != nil || len(clients.Clients) != 1 || clients.Owed.String() != "98.40" {
 		t.Errorf("%+v, %v", clients, err)
 	}
-	register, err := billing.Register(t.Context(), a, limited, 0)
+	register, err := billing.Register(t.Context(), a, limited, billing.Sought{})
 	if err != nil || len(register) != 1 || register[0].Number != "B1" {
 		t.Errorf("%+v, %v", register, err)
 	}

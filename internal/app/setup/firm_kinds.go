@@ -229,7 +229,9 @@ func taxCodeKind() kind {
 			line("name", "Name on invoices", func(c *C) *string { return &c.Name }).needed().column(),
 			choice("category", "Category", func(c *C) *string { return (*string)(&c.Category) }, string(tax.StandardRated), "standard or reduced", string(tax.Exempt), "exempt", string(tax.ReverseCharge), "reverse charge").column(),
 			lines("notice", "Notice on invoices", func(c *C) *string { return &c.Notice }),
-			line("places", "Proposed for countries", func(c *C) *string { return &c.Places }).hint("two letters each, like NO IS").column()),
+			line("places", "Proposed for countries", func(c *C) *string { return &c.Places }).hint("two letters each, like NO IS").column(),
+			line("second_name", "Second tax, name on invoices", func(c *C) *string { return &c.SecondName }).hint("empty: there is none"),
+			yesNo("second_compound", "Second tax counts on the first, too", func(c *C) *bool { return &c.SecondCompound })),
 		blank: func(*env) (C, error) { return C{Category: tax.StandardRated, Active: true}, nil },
 		check: func(_ *env, c *C) error {
 			if c.Places = strings.ToUpper(c.Places); !countriesPattern.MatchString(c.Places) {
@@ -252,7 +254,8 @@ func taxRateKind() kind {
 		fields: group("Tax rate",
 			must("code", "Tax code", "tax-codes", func(r *R) *int64 { return &r.TaxCodeID }).column(),
 			dayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).needed().column(),
-			percentOf("percent", "Percent", func(r *R) *money.Percent { return &r.Percent }).needed().column()),
+			percentOf("percent", "Percent", func(r *R) *money.Percent { return &r.Percent }).needed().column(),
+			percentOf("second_percent", "Percent of the second tax", func(r *R) *money.Percent { return &r.SecondPercent })),
 		blank: func(e *env) (R, error) { return R{FromDay: e.today}, nil },
 		check: func(e *env, r *R) error {
 			if r.FromDay <= e.firm.ClosingDay {

@@ -38,7 +38,7 @@ func BringBack(ctx context.Context, a *app.App, r app.Request, id, version int64
 			return nil, err
 		}
 		entry.Removed, portion.Removed = false, false
-		tx.Move("brought back", entry.Day, *portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
+		tx.Move("brought back", entry.Day, *portion, wip.InRecorded, portion.Bucket(), nil)
 		tx.Concerns(app.OfEntry, id)
 		if err := store.Save(tx.DB, entry); err != nil {
 			return nil, err

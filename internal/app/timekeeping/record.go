@@ -57,7 +57,7 @@ func insert(tx *app.Tx, entry *store.TimeEntry, in TypedEntry) (*Entry, error) {
 	if err := store.Insert(tx.DB, &portion); err != nil {
 		return nil, err
 	}
-	tx.Move("recorded", entry.Day, portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
+	tx.Move("recorded", entry.Day, portion, wip.InRecorded, portion.Bucket(), nil)
 	tx.Concerns(app.OfEntry, entry.ID)
 	if err := attach(tx, ofTime, entry.ID, in.Files); err != nil {
 		return nil, err
@@ -111,7 +111,7 @@ func keep(tx *app.Tx, before, after *store.TimeEntry, why, held string, files []
 	if err != nil {
 		return nil, err
 	}
-	tx.Move(why, before.Day, *portion, portion.Billing.Bucket(portion.Treatment), wip.InRecorded, nil)
+	tx.Move(why, before.Day, *portion, portion.Bucket(), wip.InRecorded, nil)
 	if portion.Billing, err = portion.Billing.After(actOf(portion.Billing, after.Treatment)); err != nil {
 		return nil, app.AsConflict(err)
 	}
@@ -119,7 +119,7 @@ func keep(tx *app.Tx, before, after *store.TimeEntry, why, held string, files []
 	if err := hold(portion, held); err != nil {
 		return nil, err
 	}
-	tx.Move(why, after.Day, *portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
+	tx.Move(why, after.Day, *portion, wip.InRecorded, portion.Bucket(), nil)
 	if err := store.Save(tx.DB, after); err != nil {
 		return nil, err
 	}
@@ -206,7 +206,7 @@ func takeAway(tx *app.Tx, entry *store.TimeEntry) error {
 	if err != nil {
 		return err
 	}
-	tx.Move("removed", entry.Day, *portion, portion.Billing.Bucket(portion.Treatment), wip.InRecorded, nil)
+	tx.Move("removed", entry.Day, *portion, portion.Bucket(), wip.InRecorded, nil)
 	tx.Concerns(app.OfEntry, entry.ID)
 	entry.Removed, portion.Removed = true, true
 	if err := store.Save(tx.DB, entry); err != nil {

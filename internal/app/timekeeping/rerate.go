@@ -85,14 +85,14 @@ func Rerate(ctx context.Context, a *app.App, r app.Request, asked Rerating) (*Re
 
 // revalue gives an entry and its portion another value, with its movements.
 func revalue(tx *app.Tx, entry *store.TimeEntry, portion *store.Portion, v wip.Valued, why string) error {
-	tx.Move(why, tx.Today, *portion, portion.Billing.Bucket(portion.Treatment), wip.InRecorded, nil)
+	tx.Move(why, tx.Today, *portion, portion.Bucket(), wip.InRecorded, nil)
 	if entry.ValuedBefore = nil; why == reRated {
 		was := entry.Valued
 		entry.ValuedBefore = &was
 	}
 	entry.Valued, entry.Standard, entry.Agreed, entry.BilledMinutes = v, v.Standard.Minor, v.Agreed.Minor, v.Billed.Minutes
 	follow(portion, *entry)
-	tx.Move(why, tx.Today, *portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
+	tx.Move(why, tx.Today, *portion, wip.InRecorded, portion.Bucket(), nil)
 	if err := store.Save(tx.DB, entry); err != nil {
 		return err
 	}

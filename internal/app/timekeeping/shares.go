@@ -112,7 +112,7 @@ func newPortion(tx *app.Tx, s *store.Expense, held string) error {
 	if err := store.Insert(tx.DB, &portion); err != nil {
 		return err
 	}
-	tx.Move("recorded", s.Day, portion, wip.InRecorded, portion.Billing.Bucket(portion.Treatment), nil)
+	tx.Move("recorded", s.Day, portion, wip.InRecorded, portion.Bucket(), nil)
 	return nil
 }
 
@@ -125,7 +125,7 @@ func dropPortion(tx *app.Tx, was *store.ExpenseRow) error {
 	if err != nil {
 		return err
 	}
-	tx.Move("changed", was.Day, *portion, portion.Billing.Bucket(portion.Treatment), wip.InRecorded, nil)
+	tx.Move("changed", was.Day, *portion, portion.Bucket(), wip.InRecorded, nil)
 	portion.Removed = true
 	return store.Save(tx.DB, portion)
 }

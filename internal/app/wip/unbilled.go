@@ -13,6 +13,7 @@ import (
 	core "dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -62,6 +63,7 @@ type EngagementWork struct {
 	Ages         core.Ages    `json:"ages" doc:"agreed value of 0-30, 31-60, 61-90 and over 90 days"`
 	Expenses     money.Amount `json:"expenses" doc:"of the value"`
 	Held         money.Amount `json:"held" doc:"on hold, not in the value"`
+	OverCap      money.Amount `json:"overCap" doc:"of the value: over what is left of a cap, so that it stays unbilled"`
 	HeldEntries  int          `json:"heldEntries"`
 	WithoutRate  int          `json:"withoutRate" doc:"entries that can't be billed until they have a rate"`
 
@@ -100,6 +102,9 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 		if err != nil {
 			return nil, err
 		}
+		if err := work.addCap(tx, &e.Engagement, byEngagement[e.ID]); err != nil {
+			return nil, err
+		}
 		if enough, err := work.Value.AtLeast(least); err != nil || !enough {
 			if err != nil {
 				return nil, err
@@ -130,7 +135,7 @@ func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (Enga
 	work := EngagementWork{
 		EngagementID: e.ID, draft: Group(e), Engagement: e.Name, Arrangement: e.Arrangement, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
 		Value: money.Zero(e.Currency), Standard: money.Zero(e.Currency), AtNoCharge: money.Zero(e.Currency),
-		Expenses: money.Zero(e.Currency), Held: money.Zero(e.Currency), Ages: core.NewAges(e.Currency),
+		Expenses: money.Zero(e.Currency), Held: money.Zero(e.Currency), OverCap: money.Zero(e.Currency), Ages: core.NewAges(e.Currency),
 	}
 	for _, d := range days {
 		value := money.Amount{Minor: d.Agreed, Currency: e.Currency}
@@ -155,6 +160,19 @@ func summed(e store.EngagementRow, days []store.UnbilledDay, upTo day.Day) (Enga
 		}
 	}
 	return work, nil
+}
+
+// addCap says what of the work is over what is left of the engagement's cap.
+func (w *EngagementWork) addCap(tx *gorm.DB, e *store.Engagement, days []store.UnbilledDay) error {
+	if e.Arrangement != setup.Capped || e.Fee == nil {
+		return nil
+	}
+	before, err := store.FeesOn(tx, e.ID)
+	for _, d := range days {
+		w.OverCap.Minor += d.Capped
+	}
+	w.OverCap.Minor = max(0, w.OverCap.Minor-max(0, *e.Fee-before))
+	return err
 }
 
 func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err error) {
@@ -190,6 +208,7 @@ type UnbilledEntry struct {
 	Value       money.Amount   `json:"value"`
 	Age         int            `json:"age" doc:"days, at the cut-off"`
 	WithoutRate bool           `json:"withoutRate"`
+	OverCap     bool           `json:"overCap" doc:"a cap left it unbilled"`
 	Hold        string         `json:"hold" doc:"nothing, released (until somebody releases it), or the day of release"`
 	Explanation explain.Step   `json:"explanation"`
 }
@@ -221,7 +240,7 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 func unbilledEntry(p *store.PortionRow, upTo, today day.Day) UnbilledEntry {
 	entry := UnbilledEntry{Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Day: p.WorkedDay, Initials: p.Initials, Person: p.Person, Service: p.Service,
 		Text: p.Text, Minutes: p.Minutes, Treatment: p.Treatment, Value: money.Amount{Minor: p.Agreed, Currency: p.Currency}, Age: core.Days(p.WorkedDay, upTo),
-		WithoutRate: p.WithoutRate, Explanation: p.Explain()}
+		WithoutRate: p.WithoutRate, OverCap: p.OverCap, Explanation: p.Explain()}
 	if !p.IsExpense() {
 		entry.EntryID = p.SourceID
 	}
@@ -274,6 +293,7 @@ type Tally struct {
 	NoCharge    []money.Amount `json:"noCharge" doc:"given away at no charge, negative"`
 	Rates       []money.Amount `json:"rates" doc:"agreed rates against standard, negative where lower"`
 	Net         []money.Amount `json:"net" doc:"one for each currency"`
+	OverCap     []money.Amount `json:"overCap" doc:"stays unbilled, because it is over a cap"`
 	WithoutRate int            `json:"withoutRate" doc:"entries that stay, because no rate holds for them"`
 }
 
@@ -287,7 +307,7 @@ func Add(ctx context.Context, a *app.App, actor app.Actor, upTo day.Day, engagem
 	for _, id := range engagementIDs {
 		chosen[id] = true
 	}
-	tally := &Tally{Standard: []money.Amount{}, NoCharge: []money.Amount{}, Rates: []money.Amount{}, Net: []money.Amount{}}
+	tally := &Tally{Standard: []money.Amount{}, NoCharge: []money.Amount{}, Rates: []money.Amount{}, Net: []money.Amount{}, OverCap: []money.Amount{}}
 	drafts := map[DraftOf]bool{}
 	for _, client := range list.Clients {
 		for _, e := range client.Engagements {
@@ -315,10 +335,14 @@ func (t *Tally) add(e EngagementWork) (err error) {
 	if err != nil {
 		return err
 	}
+	net, err := e.Value.Sub(e.OverCap)
+	if err != nil {
+		return err
+	}
 	for _, sum := range []struct {
 		of  *[]money.Amount
 		add money.Amount
-	}{{&t.Standard, e.Standard}, {&t.NoCharge, given.NoCharge}, {&t.Rates, given.Rates}, {&t.Net, e.Value}} {
+	}{{&t.Standard, e.Standard}, {&t.NoCharge, given.NoCharge}, {&t.Rates, given.Rates}, {&t.Net, net}, {&t.OverCap, e.OverCap.Neg()}} {
 		if *sum.of, err = money.AddByCurrency(*sum.of, sum.add); err != nil {
 			return err
 		}

@@ -1,0 +1,185 @@
+package api
+
+import (
+	"context"
+	"mime"
+	"net/http"
+
+	"dorvet/core/day"
+	"dorvet/core/funds"
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+	"dorvet/internal/app/receivables"
+	"dorvet/internal/store"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// OfClient asks for what is of one client, or of all.
+type OfClient struct {
+	ClientID int64 `query:"client" doc:"0 for all"`
+}
+
+func (s *server) registerReceivables(api huma.API) {
+	operation(s, api, http.MethodGet, "/receivables", "listOwed", "What is owed, by client and age",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			OfClient
+			LeadID int64 `query:"lead" doc:"0 for all"`
+			Late   int   `query:"late" doc:"days late at least"`
+		}) (*receivables.Outstanding, error) {
+			return receivables.Owed(ctx, s.app, actor, receivables.Filter{ClientID: in.ClientID, LeadID: in.LeadID, Late: in.Late})
+		})
+	operation(s, api, http.MethodGet, "/payments", "listPayments", "Payments, newest first",
+		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Payment, error) {
+			return receivables.Payments(ctx, s.app, actor, in.ClientID)
+		})
+	operation(s, api, http.MethodPost, "/payments", "receivePayment", "Record a payment",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			Body receivables.TypedPayment
+		}) (*receivables.Payment, error) {
+			return receivables.Receive(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/payments/{id}/reversal", "reversePayment", "Take a payment back",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			ByID
+			Body struct {
+				Reason string `json:"reason" maxLength:"500"`
+			}
+		}) (*receivables.Payment, error) {
+			return receivables.Reverse(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body.Reason)
+		})
+	operation(s, api, http.MethodPost, "/opening-balances", "enterOpening", "Take over an old invoice with what is owed on it",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			Body receivables.TypedOpening
+		}) (*billing.Invoice, error) {
+			return receivables.EnterOpening(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+		})
+	s.registerCredit(api)
+	s.registerFunds(api)
+	s.registerDeposits(api)
+}
+
+func (s *server) registerCredit(api huma.API) {
+	operation(s, api, http.MethodGet, "/credits", "listCredits", "Unapplied money of clients",
+		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Credit, error) {
+			return receivables.Credits(ctx, s.app, actor, in.ClientID)
+		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/credit-used", "useCredit", "Put credit of the client on an issued invoice",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			ByID
+			Body AmountTyped
+		}) (*billing.Invoice, error) {
+			return receivables.UseCredit(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body.Amount)
+		})
+	operation(s, api, http.MethodPost, "/credits/refunds", "refundCredit", "Pay credit back to a client",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			Body struct {
+				ClientID int64          `json:"clientId"`
+				EntityID int64          `json:"entityId"`
+				Currency money.Currency `json:"currency" maxLength:"3"`
+				Amount   string         `json:"amount" maxLength:"30"`
+				Day      day.Day        `json:"day" format:"date"`
+			}
+		}) (*receivables.Payment, error) {
+			account := store.Account{ClientID: in.Body.ClientID, EntityID: in.Body.EntityID, Currency: in.Body.Currency}
+			return receivables.RefundCredit(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, account, in.Body.Amount, in.Body.Day)
+		})
+}
+
+// AmountTyped is an amount; nothing asks for all that is owed and free.
+type AmountTyped struct {
+	Amount string `json:"amount" maxLength:"30"`
+}
+
+func (s *server) registerFunds(api huma.API) {
+	operation(s, api, http.MethodGet, "/funds", "listFunds", "Money held for clients",
+		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Purse, error) {
+			return receivables.Purses(ctx, s.app, actor, in.ClientID)
+		})
+	operation(s, api, http.MethodPost, "/funds", "receiveFunds", "Record money to be held for a client",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			Body receivables.TypedFunds
+		}) (*receivables.Payment, error) {
+			return receivables.ReceiveFunds(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+		})
+	operation(s, api, http.MethodGet, "/funds/{id}/statement", "fundStatement", "The statement of money that is held",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*funds.Statement, error) {
+			return receivables.StatementOf(ctx, s.app, actor, in.ID)
+		})
+	operation(s, api, http.MethodPost, "/funds/{id}/applications/{invoice}", "applyFunds", "Apply money that is held to an issued invoice",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			ByID
+			Invoice int64 `path:"invoice"`
+			Body    AmountTyped
+		}) (*billing.Invoice, error) {
+			return receivables.Apply(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Invoice, in.Body.Amount)
+		})
+	operation(s, api, http.MethodPost, "/clients/{id}/funds-applied", "applyAllFunds", "Apply what is held for a client to all they owe",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			ByID
+		}) ([]receivables.Applied, error) {
+			return receivables.ApplyAll(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID)
+		})
+	operation(s, api, http.MethodPost, "/funds/{id}/refunds", "refundFunds", "Pay money that is held back to the client",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			ByID
+			Body struct {
+				Amount string  `json:"amount" maxLength:"30"`
+				Day    day.Day `json:"day" format:"date"`
+			}
+		}) (*receivables.Payment, error) {
+			return receivables.Refund(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body.Amount, in.Body.Day)
+		})
+	operation(s, api, http.MethodGet, "/transfers", "listTransfers", "Bank transfers to make between the clients' account and the firm's",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Done bool `query:"done" doc:"those that were made, too"`
+		}) ([]receivables.Transfer, error) {
+			return receivables.Transfers(ctx, s.app, actor, in.Done)
+		})
+	operation(s, api, http.MethodPut, "/transfers", "markTransfers", "Note that transfers were made, or not",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				IDs  []int64 `json:"ids" minItems:"1" maxItems:"1000"`
+				Made bool    `json:"made"`
+			}
+		}) (nothing, error) {
+			return nothing{}, receivables.MarkTransfers(ctx, s.app, app.Request{Actor: actor}, in.Body.IDs, in.Body.Made)
+		})
+}
+
+func (s *server) registerDeposits(api huma.API) {
+	operation(s, api, http.MethodGet, "/deposits/planned", "listPlannedDeposits", "Deposits that were agreed and not asked for",
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]receivables.PlannedDeposit, error) {
+			return receivables.PlannedDeposits(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodGet, "/deposits", "listRequests", "Deposits that were asked for",
+		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Request, error) {
+			return receivables.Requests(ctx, s.app, actor, in.ClientID)
+		})
+	operation(s, api, http.MethodPost, "/deposits", "requestDeposit", "Ask a client for a deposit",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			Body receivables.TypedRequest
+		}) (*receivables.Request, error) {
+			return receivables.RequestDeposit(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/deposits/{id}/withdrawal", "withdrawRequest", "Ask for a deposit no more",
+		func(ctx context.Context, actor app.Actor, in *Edited) (*receivables.Request, error) {
+			return receivables.Withdraw(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
+		})
+	operationRaw(s, api, "/deposits/{id}/document.pdf", "readRequestDocument", "The document of a deposit request",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*pdfFile, error) {
+			name, content, err := receivables.RequestFile(ctx, s.app, actor, in.ID)
+			return &pdfFile{"application/pdf", mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+		})
+}

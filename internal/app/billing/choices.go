@@ -1,0 +1,183 @@
+package billing
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/core/profile"
+	"dorvet/core/schedule"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// ChoiceChange is another value of what a draft took over from the billing
+// profile: for it alone, or from now on.
+type ChoiceChange struct {
+	Name  string `json:"name" maxLength:"40"`
+	Value string `json:"value" maxLength:"4000" doc:"as typed"`
+	Keep  string `json:"keep" enum:"invoice,engagement,client,firm" doc:"this invoice only, or from now on for whom"`
+}
+
+// SetChoice changes a choice of a draft. Kept, it holds from now on, for the
+// engagements on it, for its client (and those of the engagements that have a value
+// of their own), or for the firm.
+func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceChange) (*Invoice, error) {
+	return change(ctx, a, r, "change a choice", e, c, func(tx *app.Tx, inv *store.Invoice) error {
+		item, value, err := setup.ReadChoice(tx, c.Name, c.Value)
+		if err != nil {
+			return err
+		}
+		before := inv.Choices.Text(c.Name)
+		if inv.Choices == nil {
+			inv.Choices = profile.Choices{}
+		}
+		inv.Choices[c.Name] = profile.Source{Scope: profile.Invoice, Value: value}
+		if err := fits(tx, inv, item, value); err != nil {
+			return err
+		}
+		tx.Tell(before, value, "%s: “%s”%s", item.Label, value, map[string]string{"engagement": ", from now on for the engagement", "client": ", from now on for the client", "firm": ", from now on for everybody"}[c.Keep])
+		return keep(tx, inv, c, value)
+	})
+}
+
+// fits refuses a value that the invoice can't have, though others could.
+func fits(tx *app.Tx, inv *store.Invoice, item profile.Item, value string) error {
+	switch item.Name {
+	case "terms":
+		inv.Terms = value
+	case "schedule":
+		if _, err := instalments(tx.DB, inv, money.Amount{Minor: max(inv.Due, 0), Currency: inv.Currency}); err != nil {
+			return app.InField("value", err)
+		}
+	}
+	if item.Form == profile.Amount {
+		_, _, err := inv.Choices.Amount(item.Name, inv.Currency)
+		return app.InField("value", err)
+	}
+	return nil
+}
+
+// keep makes a value hold from now on.
+func keep(tx *app.Tx, inv *store.Invoice, c ChoiceChange, value string) error {
+	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
+	if err != nil || c.Keep == "invoice" {
+		return err
+	}
+	if item, _ := profile.Named(c.Name); c.Keep == "engagement" && !item.On(profile.Engagement) {
+		return app.RefuseField("keep", "%s can't differ by engagement: keep it for the client.", item.Label)
+	}
+	source := profile.Source{Scope: profile.Scope(c.Keep), Value: value}
+	switch source.Scope {
+	case profile.Firm:
+		tx.Concerns("firm", 1)
+		err = store.SetProfileValue(tx.DB, profile.Firm, 1, c.Name, value, false)
+	case profile.Client:
+		if client, problem := store.Get[store.Client](tx.DB, inv.ClientID); problem == nil {
+			source.Subject = client.Name
+		}
+		tx.Concerns("clients", inv.ClientID)
+		err = setup.KeepProfile(tx, inv.ClientID, engagements, c.Name, value)
+	case profile.Engagement:
+		source.Subject, err = keepForWork(tx, engagements, c.Name, value)
+	}
+	inv.Choices[c.Name] = source
+	return err
+}
+
+// keepForWork makes a value hold for engagements from now on, and names them.
+func keepForWork(tx *app.Tx, engagements []int64, name, value string) (string, error) {
+	names := []string{}
+	for _, id := range engagements {
+		e, err := store.Get[store.Engagement](tx.DB, id)
+		if err != nil {
+			return "", err
+		}
+		names = append(names, e.Name)
+		tx.Concerns("engagements", id)
+		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, name, value, false); err != nil {
+			return "", err
+		}
+	}
+	return strings.Join(names, ", "), nil
+}
+
+// only is the engagement of an invoice that has just one, else 0: what holds then
+// is the client's.
+func only(engagements []int64) int64 {
+	if len(engagements) == 1 {
+		return engagements[0]
+	}
+	return 0
+}
+
+// Dates are the days of a draft.
+type Dates struct {
+	Dated   day.Day `json:"dated" format:"date"`
+	UpTo    day.Day `json:"upTo" format:"date" doc:"the last day of work"`
+	TaxDate day.Day `json:"taxDate,omitempty" format:"date" doc:"nothing: the invoice date"`
+}
+
+// SetDates changes the days of a draft; what is due follows.
+func SetDates(ctx context.Context, a *app.App, r app.Request, e Edit, d Dates) (*Invoice, error) {
+	return change(ctx, a, r, "change dates", e, d, func(tx *app.Tx, inv *store.Invoice) error {
+		if d.Dated.IsZero() || d.UpTo.IsZero() {
+			return app.RefuseField("dated", "Give the invoice date and the last day of work, like 2026-11-30.")
+		}
+		tx.Tell(inv.Dated.Long(), d.Dated.Long(), "Dated it %s, with work up to %s", d.Dated.Long(), d.UpTo.Long())
+		inv.Dated, inv.UpToDay, inv.TaxDay = d.Dated, d.UpTo, d.TaxDate
+		if inv.TaxDay.IsZero() {
+			inv.TaxDay = d.Dated
+		}
+		return nil
+	})
+}
+
+// Choice is what a draft took over from the billing profile, as it can be changed.
+type Choice struct {
+	Name    string           `json:"name"`
+	Label   string           `json:"label"`
+	Group   string           `json:"group"`
+	Form    string           `json:"form"`
+	Hint    string           `json:"hint"`
+	Value   string           `json:"value" doc:"as it is typed"`
+	From    string           `json:"from" doc:"where it comes from"`
+	Options []profile.Option `json:"options"`
+}
+
+// choicesOf are all choices of an invoice, in the order of the profile.
+func choicesOf(tx *gorm.DB, inv *store.Invoice) ([]Choice, error) {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return nil, err
+	}
+	list := []Choice{}
+	for _, item := range profile.Items {
+		if !item.OnInvoice {
+			continue
+		}
+		source := inv.Choices.Of(item.Name)
+		value := item.Typed(source.Value, firm.Mark())
+		if item.Name == "terms" {
+			value = inv.Terms
+		}
+		list = append(list, Choice{Name: item.Name, Label: item.Label, Group: item.Group, Form: string(item.Form), Hint: item.Hint, Value: value,
+			From: source.In(), Options: slices.Concat([]profile.Option{}, item.Options)})
+	}
+	return list, nil
+}
+
+// payable says how an amount due is paid, for the document; a schedule that does
+// not fit is a problem, in words.
+func payable(tx *gorm.DB, inv *store.Invoice, due money.Amount) (parts []schedule.Instalment, problem string) {
+	parts, err := instalments(tx, inv, due)
+	if err != nil {
+		return nil, app.InField("", err).Error()
+	}
+	return parts, ""
+}

@@ -1,0 +1,223 @@
+package billing
+
+import (
+	"slices"
+
+	"dorvet/core/day"
+	"dorvet/core/funds"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/core/schedule"
+	"dorvet/core/tax"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// compute asks the core what an invoice comes to, from its lines, its choices and
+// the money that is reserved for it.
+func compute(tx *gorm.DB, inv *store.Invoice) (invoice.Totals, error) {
+	asked, err := askedOf(tx, inv)
+	if err != nil {
+		return invoice.Totals{}, err
+	}
+	asked.Credit, asked.Funds = inv.Credit, inv.Funds
+	return invoice.Compute(asked)
+}
+
+func askedOf(tx *gorm.DB, inv *store.Invoice) (invoice.Asked, error) {
+	asked := invoice.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: map[string]tax.Code{}}
+	lines, err := store.LinesOf(tx, inv.ID)
+	if err != nil {
+		return asked, err
+	}
+	byID, err := store.TaxCodes(tx)
+	if err != nil {
+		return asked, err
+	}
+	for _, code := range byID {
+		asked.Codes[code.Code] = code
+	}
+	asked.Lines = coreLines(lines, byID)
+	c := inv.Choices
+	asked.Surcharge, asked.Withholding = c.Percent("surcharge"), c.Percent("withholding")
+	asked.Discount = invoice.Discount{Percent: c.Percent("discount"), FeesOnly: c.Text("discount_on") == "fees"}
+	amount, given, err := c.Amount("discount_amount", inv.Currency)
+	if given && amount != 0 {
+		asked.Discount.Percent, asked.Discount.Amount = 0, amount
+	}
+	return asked, err
+}
+
+func coreLines(lines []store.InvoiceLine, codes map[int64]tax.Code) []invoice.Line {
+	list := make([]invoice.Line, 0, len(lines))
+	for _, l := range lines {
+		list = append(list, invoice.Line{Kind: l.Kind, TaxCode: codes[l.TaxCodeID].Code, Amount: money.Amount{Minor: l.Amount, Currency: l.Currency}})
+	}
+	return list
+}
+
+// recompute brings a changed draft up to date: what it reserves of credit and
+// funds, its totals, when it is due. It is saved.
+func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
+	asked, err := askedOf(tx.DB, inv)
+	if err != nil {
+		return app.InField("", err)
+	}
+	if err := take(tx.DB, inv, &asked); err != nil {
+		return err
+	}
+	totals, err := invoice.Compute(asked)
+	if err != nil {
+		return app.InField("", err)
+	}
+	inv.Lines, inv.Net, inv.Tax, inv.Total, inv.Due = totals.Lines.Minor, totals.Net.Minor, totals.Tax.Minor, totals.Total.Minor, totals.Due.Minor
+	inv.Withholding, inv.Credit, inv.Funds = totals.Withholding.Minor, totals.Credit.Minor, totals.Funds.Minor
+	terms, err := schedule.ParseTerms(inv.Terms)
+	if err != nil {
+		return err
+	}
+	inv.DueDay = terms.Due(inv.Dated)
+	if parts, problem := instalments(tx.DB, inv, totals.Due); problem == nil {
+		inv.DueDay = lastDue(parts)
+	}
+	if err := convert(tx.DB, firm, inv, totals); err != nil {
+		return err
+	}
+	return store.Save(tx.DB, inv)
+}
+
+// convert keeps the exchange rate of the invoice's date, and its amounts in the
+// firm's currency.
+func convert(tx *gorm.DB, firm *store.Firm, inv *store.Invoice, totals invoice.Totals) (err error) {
+	if inv.ExchangeRate, inv.ExchangeSource, err = setup.Exchange(tx, firm, inv.Currency, inv.Dated); err != nil {
+		return err
+	}
+	net, err := totals.Net.Convert(inv.ExchangeRate, firm.Currency)
+	if err != nil {
+		return err
+	}
+	total, err := totals.Total.Convert(inv.ExchangeRate, firm.Currency)
+	inv.NetFirm, inv.TotalFirm = net.Minor, total.Minor
+	return err
+}
+
+func accountOf(inv *store.Invoice) store.Account {
+	return store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}
+}
+
+// take reserves credit of the client and funds held for them, as the draft's
+// choices say: first the credit, then the funds, never more than is due.
+func take(tx *gorm.DB, inv *store.Invoice, asked *invoice.Asked) error {
+	before, err := invoice.Compute(*asked)
+	if err != nil {
+		return app.InField("", err)
+	}
+	left := before.Due.Minor
+	if inv.Choices.Text("use_credit") != "no" {
+		free, err := store.CreditOf(tx, accountOf(inv), inv.ID)
+		if err != nil {
+			return err
+		}
+		asked.Credit = min(max(free, 0), max(left, 0))
+		left -= asked.Credit
+	}
+	taken := []store.InvoiceFund{}
+	if inv.Choices.Text("use_funds") != "none" {
+		if taken, err = takeFunds(tx, inv, left); err != nil {
+			return err
+		}
+	}
+	for _, part := range taken {
+		asked.Funds += part.Amount
+	}
+	return store.SetFunds(tx, inv.ID, taken)
+}
+
+// takeFunds takes of the purses of the invoice's engagements, then of what is held
+// for the client as such.
+func takeFunds(tx *gorm.DB, inv *store.Invoice, due int64) ([]store.InvoiceFund, error) {
+	rows, err := store.PursesOf(tx, accountOf(inv), inv.ID)
+	if err != nil {
+		return nil, err
+	}
+	engagements, err := store.EngagementsOf(tx, inv.ID)
+	if err != nil {
+		return nil, err
+	}
+	purses := []funds.Held{}
+	for _, p := range rows {
+		if p.EngagementID == nil || slices.Contains(engagements, *p.EngagementID) {
+			purses = append(purses, funds.Held{ID: p.ID, Held: p.Held, Reserved: p.Reserved})
+		}
+	}
+	var atMost *int64
+	if most, given, err := inv.Choices.Amount("funds_at_most", inv.Currency); err != nil {
+		return nil, app.InField("value", err)
+	} else if given {
+		atMost = &most
+	}
+	amounts, _ := funds.Take(due, purses, atMost)
+	taken := []store.InvoiceFund{}
+	for i, amount := range amounts {
+		if amount > 0 {
+			taken = append(taken, store.InvoiceFund{InvoiceID: inv.ID, PurseID: purses[i].ID, Amount: amount})
+		}
+	}
+	return taken, nil
+}
+
+// instalments are how the amount due of a draft would be paid.
+func instalments(tx *gorm.DB, inv *store.Invoice, due money.Amount) ([]schedule.Instalment, error) {
+	plan, err := schedule.ParsePlan(inv.Choices.Text("schedule"), money.Point)
+	if err != nil {
+		return nil, err
+	}
+	terms, err := schedule.ParseTerms(inv.Terms)
+	if err != nil {
+		return nil, err
+	}
+	around := schedule.Around{Issued: inv.Dated, Terms: terms}
+	ids, err := store.EngagementsOf(tx, inv.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, id := range ids {
+		e, err := store.Get[store.Engagement](tx, id)
+		if err != nil {
+			return nil, err
+		}
+		if around.Start.IsZero() || e.OpenedDay < around.Start {
+			around.Start = e.OpenedDay
+		}
+		around.End = max(around.End, e.DueDay)
+	}
+	return plan.Divide(due, around)
+}
+
+func lastDue(parts []schedule.Instalment) (last day.Day) {
+	for _, part := range parts {
+		last = max(last, part.Due)
+	}
+	return last
+}
+
+// Refresh brings the drafts of an account up to date, after money came in or went.
+func Refresh(tx *app.Tx, account store.Account) error {
+	if err := tx.Posted(); err != nil {
+		return err
+	}
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return err
+	}
+	drafts, err := store.DraftsOfAccount(tx.DB, account)
+	for i := range drafts {
+		if err := recompute(tx, firm, &drafts[i]); err != nil {
+			return err
+		}
+	}
+	return err
+}

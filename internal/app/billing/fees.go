@@ -1,0 +1,294 @@
+package billing
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+	"strings"
+
+	"dorvet/core/day"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/core/pricing"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// Fees are lines that do not follow from entries: charges of a billing plan, and
+// progress on a fixed fee. The time behind them is covered: it stands on their line
+// without a value of its own.
+
+// chargesDue makes the charges that plans without an end still lack, and reads
+// those of engagements that are due on a day.
+func chargesDue(tx *app.Tx, engagements []int64, upTo day.Day) ([]store.Charge, error) {
+	for _, id := range engagements {
+		e, err := store.Get[store.Engagement](tx.DB, id)
+		if err != nil {
+			return nil, err
+		}
+		if err := goOn(tx, e, upTo); err != nil {
+			return nil, err
+		}
+	}
+	return store.DueCharges(tx.DB, engagements, upTo)
+}
+
+// goOn makes the recurring charges of an engagement that are billed up to a day:
+// as its proposal agreed, or from the fee that stands on it.
+func goOn(tx *app.Tx, e *store.Engagement, upTo day.Day) error {
+	if !e.Active {
+		return nil
+	}
+	agreed, err := store.PlanLines(tx.DB, e.ID)
+	if err != nil {
+		return err
+	}
+	there, err := store.RecurringCharges(tx.DB, e.ID)
+	if err != nil {
+		return err
+	}
+	if len(agreed) == 0 {
+		return fromFee(tx, e, there, upTo)
+	}
+	for _, row := range agreed {
+		line := struct {
+			pricing.Line
+			Net money.Amount `json:"net"`
+		}{}
+		if err := json.Unmarshal([]byte(row.Content), &line); err != nil {
+			return err
+		}
+		if line.Rule.When != pricing.Recurring || line.Rule.ToTerm {
+			continue // a plan that ends was made whole
+		}
+		like := store.Charge{EngagementID: e.ID, ProposalID: &row.ProposalID, Position: row.Position, Text: line.Description, Currency: e.Currency,
+			Amount: line.Net.Minor, ByHand: line.Rule.Hand, Beyond: true}
+		if err := recur(tx, like, line.Rule, e, there, upTo); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+var feeMonths = map[string]int{"month": 1, "quarter": 3, "year": 12}
+
+// fromFee makes charges of a recurring arrangement that no proposal made.
+func fromFee(tx *app.Tx, e *store.Engagement, there []store.Charge, upTo day.Day) error {
+	if e.Arrangement != setup.Recurring || e.Fee == nil || feeMonths[e.FeePeriod] == 0 {
+		return nil
+	}
+	rule := pricing.Rule{When: pricing.Recurring, Every: feeMonths[e.FeePeriod], Unit: pricing.Month, Arrears: e.FeeArrears, Prorated: e.FeeProrated, ToTerm: true}
+	return recur(tx, store.Charge{EngagementID: e.ID, Text: e.Name, Currency: e.Currency, Amount: *e.Fee, Beyond: true}, rule, e, there, upTo)
+}
+
+// recur adds the charges of a rule that are not there yet and are billed up to a
+// day.
+func recur(tx *app.Tx, like store.Charge, rule pricing.Rule, e *store.Engagement, there []store.Charge, upTo day.Day) error {
+	start := e.FeeFrom
+	if start.IsZero() {
+		start = e.OpenedDay
+	}
+	for _, period := range rule.Periods(start, upTo.AddDays(1), e.ClosedDay) {
+		known := slices.ContainsFunc(there, func(c store.Charge) bool { return c.FromDay == period.From && c.Text == like.Text })
+		if known || period.Bill > upTo {
+			continue
+		}
+		charge := like
+		charge.Kind, charge.FromDay, charge.ToDay, charge.BillDay, charge.State = "recurring", period.From, period.To, period.Bill, "planned"
+		net, err := pricing.Prorate(money.Amount{Minor: like.Amount, Currency: like.Currency}, period.Days, period.Whole)
+		if err != nil {
+			return err
+		}
+		charge.Amount = net.Minor
+		if charge.TaxCodeID, err = workTax(tx.DB, e); err != nil {
+			return err
+		}
+		if err := store.Insert(tx.DB, &charge); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func workTax(tx *gorm.DB, e *store.Engagement) (int64, error) {
+	p, err := setup.ProfileOf(tx, e)
+	if err != nil {
+		return 0, err
+	}
+	return setup.TaxCode(tx, p, setup.Work)
+}
+
+// putCharges puts charges on a draft, each on a line of its own, and the time
+// behind them.
+func putCharges(tx *app.Tx, inv *store.Invoice, charges []store.Charge) error {
+	for i := range charges {
+		c := &charges[i]
+		reserved, err := store.ReserveCharge(tx.DB, c.ID)
+		if err != nil {
+			return err
+		}
+		if !reserved {
+			return app.Refuse(app.Conflict, "“%s” is on a draft or billed already: load the page again.", c.Text)
+		}
+		kind := invoice.Fixed
+		if c.Kind == "recurring" {
+			kind = invoice.Recurring
+		}
+		line := store.InvoiceLine{EngagementID: c.EngagementID, Kind: kind, TaxCodeID: c.TaxCodeID, Day: c.BillDay, Text: chargeText(c), Amount: c.Amount,
+			Treatment: "billable", ChargeID: &c.ID, Confirmed: !c.Open}
+		if line.Day.IsZero() {
+			line.Day = inv.Dated
+		}
+		if err := insertLines(tx, inv, []store.InvoiceLine{line}); err != nil {
+			return err
+		}
+		if err := coverBy(tx, inv, c.EngagementID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func chargeText(c *store.Charge) string {
+	if c.FromDay.IsZero() {
+		return c.Text
+	}
+	return c.Text + ", " + c.FromDay.Long() + " to " + c.ToDay.Long()
+}
+
+// coverBy lets the first fee of an engagement on a draft cover the unbilled time
+// behind it, up to the draft's cut-off.
+func coverBy(tx *app.Tx, inv *store.Invoice, engagementID int64) error {
+	lines, err := store.LinesOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	fee := slices.IndexFunc(lines, func(l store.InvoiceLine) bool { return l.EngagementID == engagementID && l.Kind.Covers() })
+	if fee < 0 {
+		return nil
+	}
+	behind, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: []int64{engagementID}, Behind: true})
+	if err != nil {
+		return err
+	}
+	for i := range behind {
+		if behind[i].Hold.Holds(behind[i].HoldUntil, tx.Today) {
+			continue
+		}
+		if err := reserve(tx, &behind[i], lines[fee].ID, true); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// PutCharge puts a planned charge on a draft, whether it is due or not.
+func PutCharge(ctx context.Context, a *app.App, r app.Request, e Edit, chargeID int64) (*Invoice, error) {
+	return change(ctx, a, r, "bill a charge", e, chargeID, func(tx *app.Tx, inv *store.Invoice) error {
+		charge, err := store.Get[store.Charge](tx.DB, chargeID)
+		if err != nil {
+			return app.Missing(err, "charge")
+		}
+		if _, err := engagementFor(tx, inv, charge.EngagementID); err != nil {
+			return err
+		}
+		if charge.Kind == "deposit" {
+			return app.Refuse(app.Conflict, "A deposit is requested under Receivables, or invoiced as an advance: it is no line of a bill.")
+		}
+		tx.Tell(nil, inv.Amount(charge.Amount).String(), "Put on “%s”, %s", charge.Text, inv.Amount(charge.Amount))
+		return putCharges(tx, inv, []store.Charge{*charge})
+	})
+}
+
+// confirm gives the amount of a charge: of one whose price was left open until it
+// is billed.
+func confirm(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in TypedLine) error {
+	charge, err := store.Get[store.Charge](tx.DB, *line.ChargeID)
+	if err != nil {
+		return err
+	}
+	if !charge.Open {
+		return app.RefuseField("amount", "“%s” was agreed at %s. Add a line by hand for a difference.", charge.Text, inv.Amount(charge.Amount))
+	}
+	line.Confirmed = true
+	return price(tx.DB, inv, line, in)
+}
+
+// AddProgress bills a part of a fixed fee, as typed: 60% done, or an amount.
+func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagementID int64, typed string) (*Invoice, error) {
+	input := struct {
+		EngagementID int64
+		Typed        string
+	}{engagementID, typed}
+	return change(ctx, a, r, "bill progress", e, input, func(tx *app.Tx, inv *store.Invoice) error {
+		if _, err := engagementFor(tx, inv, engagementID); err != nil {
+			return err
+		}
+		g, err := store.Get[store.Engagement](tx.DB, engagementID)
+		if err != nil {
+			return err
+		}
+		lines, err := store.LinesOf(tx.DB, inv.ID)
+		if err != nil {
+			return err
+		}
+		line := store.InvoiceLine{EngagementID: g.ID, Kind: invoice.Progress, Day: inv.Dated, Treatment: "billable", Confirmed: true}
+		at := slices.IndexFunc(lines, func(l store.InvoiceLine) bool { return l.EngagementID == g.ID && l.Kind == invoice.Progress })
+		if at >= 0 {
+			line = lines[at]
+		}
+		p, err := progress(tx.DB, g, line.ID, typed)
+		if err != nil {
+			return err
+		}
+		line.Amount, line.Done, line.Text = p.Bill.Minor, &p.Done, g.Name+", "+p.Done.String()+" % done"
+		tx.Tell(nil, p.Bill.String(), "Billed %s of the fee of %s: %s %% done", p.Bill, g.Name, p.Done)
+		if at >= 0 {
+			return store.Save(tx.DB, &line)
+		}
+		if line.TaxCodeID, err = workTax(tx.DB, g); err != nil {
+			return err
+		}
+		if err := insertLines(tx, inv, []store.InvoiceLine{line}); err != nil {
+			return err
+		}
+		return coverBy(tx, inv, g.ID)
+	})
+}
+
+// progress reads how much of a fixed fee is billed now.
+func progress(tx *gorm.DB, g *store.Engagement, butLineID int64, typed string) (invoice.Progressed, error) {
+	if g.Arrangement != setup.FixedFee || g.Fee == nil {
+		return invoice.Progressed{}, app.RefuseField("typed", "%s has no fixed fee: set its arrangement and fee first, or add a line by hand.", g.Name)
+	}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return invoice.Progressed{}, err
+	}
+	billed, err := store.ProgressOn(tx, g.ID, butLineID)
+	if err != nil {
+		return invoice.Progressed{}, err
+	}
+	fee, before := money.Amount{Minor: *g.Fee, Currency: g.Currency}, money.Amount{Minor: billed, Currency: g.Currency}
+	if percent, is := strings.CutSuffix(strings.TrimSpace(typed), "%"); is {
+		n, err := money.ParseFixed(strings.TrimSpace(percent), firm.Mark(), 4)
+		if err != nil {
+			return invoice.Progressed{}, app.InField("typed", err)
+		}
+		p, err := invoice.ByPercent(fee, before, money.Percent(n))
+		return p, app.InField("typed", err)
+	}
+	decimals, err := g.Currency.Decimals()
+	if err != nil {
+		return invoice.Progressed{}, err
+	}
+	minor, err := money.ParseFixed(typed, firm.Mark(), decimals)
+	if err != nil {
+		return invoice.Progressed{}, app.RefuseField("typed", "Write how much is done, like 60%%, or an amount to bill, like 1200.00.")
+	}
+	p, err := invoice.ByAmount(fee, before, money.Amount{Minor: minor, Currency: g.Currency})
+	return p, app.InField("typed", err)
+}

@@ -1,0 +1,158 @@
+package billing
+
+import (
+	"context"
+
+	"dorvet/core/invoice"
+	"dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Reopen makes an issued invoice a draft again: nothing was paid on it, and its
+// period is open. It keeps its number, and the issued revision stays in the
+// history; its funds go back, its work is reserved for it.
+func Reopen(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, error) {
+	return app.Do(ctx, a, r, "reopen invoice", e, func(tx *app.Tx) (*Invoice, error) {
+		inv, err := step(tx, e, invoice.Reopen)
+		if err != nil {
+			return nil, err
+		}
+		if err := reopenable(tx, inv); err != nil {
+			return nil, err
+		}
+		if err := unbill(tx, inv); err != nil {
+			return nil, err
+		}
+		if err := takeBackPosting(tx, inv); err != nil {
+			return nil, err
+		}
+		firm, err := store.TheFirm(tx.DB)
+		if err != nil {
+			return nil, err
+		}
+		inv.Open, inv.Reopened = 0, true
+		if err := recompute(tx, firm, inv); err != nil { // it reserves again what it may
+			return nil, err
+		}
+		tx.Tell(inv.Amount(inv.Total).String(), nil, "Reopened %s; it keeps its number", inv.NumberText)
+		return Shown(tx, inv.ID)
+	})
+}
+
+func reopenable(tx *app.Tx, inv *store.Invoice) error {
+	received, err := store.ReceivedOn(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	notes, err := store.CreditNotesOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return err
+	}
+	used, err := store.AdvanceUsed(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	switch {
+	case inv.Kind != invoice.Ordinary:
+		return app.Refuse(app.Conflict, "Only an invoice that was issued here can be reopened.")
+	case received != 0:
+		return app.Refuse(app.Conflict, "Something was paid on %s: make a credit note, or reverse the payment first.", inv.NumberText)
+	case len(notes) > 0:
+		return app.Refuse(app.Conflict, "%s was credited by %s: credit the rest of it instead.", inv.NumberText, notes[0].NumberText)
+	case inv.Dated <= firm.ClosingDay:
+		return app.Refuse(app.Conflict, "The period of %s, up to %s, is closed: make a credit note instead.", inv.NumberText, firm.ClosingDay.Long())
+	case used:
+		return app.Refuse(app.Conflict, "The advance on %s has come back on another bill: take it off there first.", inv.NumberText)
+	}
+	return nil
+}
+
+// unbill moves the work on an invoice back into work in progress, reserved for it.
+func unbill(tx *app.Tx, inv *store.Invoice) error {
+	portions, err := store.PortionsOn(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	for i := range portions {
+		p := &portions[i]
+		from := p.Bucket()
+		if p.Billing, err = p.Billing.After(wip.Reopen); err != nil {
+			return app.AsConflict(err)
+		}
+		tx.Move("reopened", tx.Today, p.Portion, from, p.Bucket(), &inv.ID)
+		concerns(tx, p)
+	}
+	return store.Billed(tx.DB, inv.ID, wip.Reserved)
+}
+
+// takeBackPosting reverses every movement of the issued revision, and gives back
+// what was taken of purses.
+func takeBackPosting(tx *app.Tx, inv *store.Invoice) error {
+	movements, err := store.MoneyOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	since := 0
+	for i, m := range movements {
+		if m.Kind == "reopened" {
+			since = i + 1
+		}
+	}
+	for _, m := range movements[since:] {
+		m.ID, m.Kind, m.EffectiveDay = 0, "reopened", max(tx.Today, inv.Dated)
+		m.FromBucket, m.ToBucket = m.ToBucket, m.FromBucket
+		tx.Post(m)
+		if m.PurseID == nil || m.FromBucket != app.Funds {
+			continue
+		}
+		purse, err := store.Get[store.Purse](tx.DB, *m.PurseID)
+		if err != nil {
+			return err
+		}
+		purse.Held += m.Amount
+		if err := store.Save(tx.DB, purse); err != nil {
+			return err
+		}
+	}
+	if err := tx.Posted(); err != nil {
+		return err
+	}
+	if err := store.CloseInstalments(tx.DB, inv.ID); err != nil {
+		return err
+	}
+	return untransfer(tx, inv)
+}
+
+// untransfer takes transfers back that funds asked for: one that was not made is
+// not to be made any more, one that was made is to be made the other way.
+func untransfer(tx *app.Tx, inv *store.Invoice) error {
+	transfers, err := store.TransfersOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	net := map[int64]int64{}
+	for i := range transfers {
+		t := &transfers[i]
+		if !t.DoneDay.IsZero() {
+			net[t.PurseID] += t.Amount
+			continue
+		}
+		if err := tx.Delete(t).Error; err != nil {
+			return err
+		}
+	}
+	for purse, amount := range net {
+		if amount == 0 {
+			continue
+		}
+		if err := store.Insert(tx.DB, &store.Transfer{PurseID: purse, InvoiceID: inv.ID, Day: tx.Today, Amount: -amount}); err != nil {
+			return err
+		}
+	}
+	return nil
+}

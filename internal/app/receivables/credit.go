@@ -1,0 +1,87 @@
+package receivables
+
+import (
+	"context"
+	"fmt"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+	"dorvet/internal/store"
+)
+
+// Credit is unapplied money of a client: overpaid, or credited.
+type Credit struct {
+	ClientID int64        `json:"clientId"`
+	EntityID int64        `json:"entityId"`
+	Client   string       `json:"client"`
+	Credit   money.Amount `json:"credit"`
+	Free     money.Amount `json:"free" doc:"not on a draft"`
+}
+
+// Credits lists the credit of clients; clientID 0 asks for all.
+func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Credit, error) {
+	tx := a.Store.Read(ctx)
+	rows, err := store.AllCredits(tx, actor.Sight(), clientID)
+	list := make([]Credit, 0, len(rows))
+	for _, c := range rows {
+		free, err := store.CreditOf(tx, store.Account{ClientID: c.ClientID, EntityID: c.EntityID, Currency: c.Currency}, 0)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, Credit{c.ClientID, c.EntityID, c.Client, money.Amount{Minor: c.Credit, Currency: c.Currency}, money.Amount{Minor: free, Currency: c.Currency}})
+	}
+	return list, err
+}
+
+// UseCredit puts credit of a client on an issued invoice: all that is owed and
+// free, unless less is asked.
+func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, typed string) (*billing.Invoice, error) {
+	return app.Do(ctx, a, r, "use credit", []any{invoiceID, typed}, func(tx *app.Tx) (*billing.Invoice, error) {
+		inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
+		if err != nil || !tx.Actor.Sight().SeesEntity(inv.EntityID) {
+			return nil, app.Missing(store.ErrNotFound, "invoice")
+		}
+		free, err := store.CreditOf(tx.DB, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}, 0)
+		if err != nil {
+			return nil, err
+		}
+		minor := min(free, inv.Open)
+		if typed != "" {
+			if minor, err = minorUnits(tx.DB, typed, inv.Currency); err != nil {
+				return nil, app.InField("amount", err)
+			}
+		}
+		if minor > free || free <= 0 {
+			return nil, app.RefuseField("amount", "The client has %s of credit that is free: give at most that.", inv.Amount(max(free, 0)))
+		}
+		if err := billing.Settle(tx, inv, minor, billing.Settlement{Kind: "credit_used", Bucket: app.Credit, Day: tx.Today}); err != nil {
+			return nil, err
+		}
+		tx.Concerns("clients", inv.ClientID)
+		tx.Tell(nil, inv.Amount(minor).String(), "Put %s of the client's credit on %s", inv.Amount(minor), inv.NumberText)
+		return billing.Shown(tx, inv.ID)
+	})
+}
+
+// RefundCredit pays credit back to a client.
+func RefundCredit(ctx context.Context, a *app.App, r app.Request, account store.Account, typed string, on day.Day) (*Payment, error) {
+	return app.Do(ctx, a, r, "refund credit", []any{account, typed, on}, func(tx *app.Tx) (*Payment, error) {
+		if !tx.Actor.Sight().SeesEntity(account.EntityID) {
+			return nil, app.Missing(store.ErrNotFound, "client")
+		}
+		row, err := paymentOf(tx, account, on, typed, "transfer")
+		if err != nil {
+			return nil, err
+		}
+		free, err := store.CreditOf(tx.DB, account, 0)
+		if err != nil {
+			return nil, err
+		}
+		if row.Amount > free {
+			return nil, app.InField("amount", fmt.Errorf("%s is free of the client's credit: give at most that", amount(row, max(free, 0))))
+		}
+		return goOut(tx, row, store.RefundsOfCredit, app.Credit, nil)
+	})
+}

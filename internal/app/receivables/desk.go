@@ -1,0 +1,166 @@
+package receivables
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	core "dorvet/core/receivable"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// Outstanding is what is owed, by client and age.
+type Outstanding struct {
+	AsOf    day.Day        `json:"asOf"`
+	Clients []ClientOwes   `json:"clients"`
+	Leads   []Choice       `json:"leads" doc:"of what is owed, to choose from"`
+	Ages    []money.Amount `json:"ages" doc:"not due, 1-30, 31-60, 61-90 and over 90 days late; in the firm's currency, at the rates at which it was issued"`
+	Total   money.Amount   `json:"total"`
+	Late    money.Amount   `json:"late"`
+	Credit  []money.Amount `json:"credit" doc:"of clients, one for each currency: never negative aging"`
+	Held    []money.Amount `json:"held" doc:"for clients"`
+}
+
+// Choice is a name to choose.
+type Choice struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+// ClientOwes is a client and what they owe in one currency.
+type ClientOwes struct {
+	ClientID int64          `json:"clientId"`
+	Client   string         `json:"client"`
+	Total    money.Amount   `json:"total"`
+	Ages     []money.Amount `json:"ages"`
+	MostLate int            `json:"mostLate" doc:"days, of the oldest"`
+	Credit   money.Amount   `json:"credit"`
+	Held     money.Amount   `json:"held"`
+	Open     []OpenPart     `json:"open" doc:"the oldest first"`
+}
+
+// OpenPart is an instalment on which something is owed.
+type OpenPart struct {
+	InvoiceID int64        `json:"invoiceId"`
+	Number    string       `json:"number"`
+	Part      string       `json:"part" doc:"like 2 of 3, or nothing"`
+	Lead      string       `json:"lead"`
+	Dated     day.Day      `json:"dated"`
+	Due       day.Day      `json:"due"`
+	DaysLate  int          `json:"daysLate" doc:"0 or less if it is not due"`
+	Band      int          `json:"band" doc:"0 not due, 1 to 4 by thirty days"`
+	Amount    money.Amount `json:"amount"`
+	Open      money.Amount `json:"open"`
+	Beside    string       `json:"beside"`
+}
+
+// Filter says what is looked at; zero values ask for all.
+type Filter struct {
+	ClientID, LeadID int64
+	Late             int // days late at least; 0: what is not due as well
+}
+
+// Owed reads what is owed, by client and age.
+func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstanding, error) {
+	tx, today := a.Store.Read(ctx), a.Clock.Today()
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := store.OpenInstalments(tx, actor.Sight(), f.ClientID)
+	if err != nil {
+		return nil, err
+	}
+	o := &Outstanding{AsOf: today, Clients: []ClientOwes{}, Leads: []Choice{}, Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency), Credit: []money.Amount{}, Held: []money.Amount{}}
+	ages := core.NewAges(firm.Currency)
+	for i := range rows {
+		row := &rows[i]
+		if row.LeadID != 0 && !slices.ContainsFunc(o.Leads, func(c Choice) bool { return c.ID == row.LeadID }) {
+			o.Leads = append(o.Leads, Choice{row.LeadID, row.Lead})
+		}
+		if f.LeadID != 0 && row.LeadID != f.LeadID || f.Late > 0 && core.DaysLate(row.DueDay, today) < f.Late {
+			continue
+		}
+		inFirm := money.Amount{Minor: row.OpenFirm, Currency: firm.Currency}
+		if err := ages.Add(row.DueDay, today, inFirm); err != nil {
+			return nil, err
+		}
+		if row.DueDay < today {
+			o.Late.Minor += inFirm.Minor
+		}
+		if err := o.add(row, today); err != nil {
+			return nil, err
+		}
+	}
+	o.Ages = ages[:]
+	if o.Total, err = ages.Total(); err != nil {
+		return nil, err
+	}
+	return o, o.addHeld(tx, actor.Sight(), f.ClientID)
+}
+
+func (o *Outstanding) add(row *store.OpenInstalment, today day.Day) error {
+	n := slices.IndexFunc(o.Clients, func(c ClientOwes) bool { return c.ClientID == row.ClientID && c.Total.Currency == row.Currency })
+	if n < 0 {
+		none := core.NewAges(row.Currency)
+		n = len(o.Clients)
+		o.Clients = append(o.Clients, ClientOwes{ClientID: row.ClientID, Client: row.Client, Total: none[0], Credit: none[0], Held: none[0], Ages: slices.Clone(none[:]), Open: []OpenPart{}})
+	}
+	client := &o.Clients[n]
+	late := core.DaysLate(row.DueDay, today)
+	part := OpenPart{InvoiceID: row.InvoiceID, Number: row.NumberText, Lead: row.Lead, Dated: row.Dated, Due: row.DueDay, DaysLate: late, Band: int(core.BandOf(late)),
+		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, Open: money.Amount{Minor: row.Open, Currency: row.Currency}}
+	if row.Parts > 1 {
+		part.Part = ordinal(row.Position, row.Parts)
+	}
+	if row.Disputed != "" {
+		part.Beside = "disputed"
+	} else if row.Kind == "opening" {
+		part.Beside = "opening balance"
+	}
+	client.Open = append(client.Open, part)
+	client.MostLate = max(client.MostLate, late)
+	client.Ages[part.Band].Minor += part.Open.Minor
+	var err error
+	client.Total, err = client.Total.Add(part.Open)
+	return err
+}
+
+// addHeld sets beside what is owed what lies there for it: credit and funds.
+func (o *Outstanding) addHeld(tx *gorm.DB, sight store.Sight, clientID int64) error {
+	credits, err := store.AllCredits(tx, sight, clientID)
+	if err != nil {
+		return err
+	}
+	for _, c := range credits {
+		credit := money.Amount{Minor: c.Credit, Currency: c.Currency}
+		if o.Credit, err = money.AddByCurrency(o.Credit, credit); err != nil {
+			return err
+		}
+		for i := range o.Clients {
+			if o.Clients[i].ClientID == c.ClientID && o.Clients[i].Credit.Currency == c.Currency {
+				o.Clients[i].Credit.Minor += c.Credit
+			}
+		}
+	}
+	purses, err := store.Purses(tx, sight, clientID)
+	for _, p := range purses {
+		held := money.Amount{Minor: p.Held, Currency: p.Currency}
+		if o.Held, err = money.AddByCurrency(o.Held, held); err != nil {
+			return err
+		}
+		for i := range o.Clients {
+			if o.Clients[i].ClientID == p.ClientID && o.Clients[i].Held.Currency == p.Currency {
+				o.Clients[i].Held.Minor += p.Held
+			}
+		}
+	}
+	return err
+}
+
+func ordinal(position, parts int) string { return fmt.Sprintf("%d of %d", position, parts) }

@@ -1,0 +1,310 @@
+// Package receivables is what is owed and what comes in: payments by hand, credit
+// of clients, money held for them, transfers to make, deposits asked for, and
+// balances taken over from before.
+package receivables
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	core "dorvet/core/receivable"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// TypedPayment is a payment as typed. Without invoices it pays the oldest
+// instalments of the client first; what is more than they owe is credit.
+type TypedPayment struct {
+	ClientID  int64          `json:"clientId"`
+	EntityID  int64          `json:"entityId" doc:"to which it was paid; 0: that of the invoices, or the only one"`
+	Currency  money.Currency `json:"currency" maxLength:"3" doc:"nothing: that of the invoices, or the client's"`
+	Day       day.Day        `json:"day" format:"date"`
+	Amount    string         `json:"amount" maxLength:"30"`
+	Method    string         `json:"method" enum:"transfer,cheque,cash,card,debit,other"`
+	Reference string         `json:"reference" maxLength:"100"`
+	Note      string         `json:"note" maxLength:"500"`
+	On        []PaidInvoice  `json:"on" maxItems:"500" doc:"which invoices it pays; none: the oldest first"`
+}
+
+// PaidInvoice is an invoice that a payment is put on.
+type PaidInvoice struct {
+	InvoiceID int64  `json:"invoiceId"`
+	Amount    string `json:"amount" maxLength:"30" doc:"nothing: all that is owed, or that is left of the payment"`
+}
+
+// Payment is a payment and how it was used.
+type Payment struct {
+	ID        int64        `json:"id"`
+	ClientID  int64        `json:"clientId"`
+	Client    string       `json:"client"`
+	Day       day.Day      `json:"day"`
+	Purpose   string       `json:"purpose" enum:"invoices,funds,refund_funds,refund_credit"`
+	Method    string       `json:"method"`
+	Reference string       `json:"reference"`
+	Note      string       `json:"note"`
+	Amount    money.Amount `json:"amount" doc:"negative: it went out, or was reversed"`
+	On        string       `json:"on" doc:"the numbers of the invoices"`
+	Unapplied money.Amount `json:"unapplied" doc:"what became credit of the client"`
+	Reversed  bool         `json:"reversed"`
+	Reverses  int64        `json:"reverses" doc:"the payment that this one takes back, or 0"`
+	Person    string       `json:"person" doc:"who recorded it"`
+}
+
+// put is an invoice and how much of a payment it gets.
+type put struct {
+	inv   *store.Invoice
+	minor int64
+}
+
+// Receive records a payment: what it settles, and what is left as credit.
+func Receive(ctx context.Context, a *app.App, r app.Request, in TypedPayment) (*Payment, error) {
+	return app.Do(ctx, a, r, "receive payment", in, func(tx *app.Tx) (*Payment, error) {
+		row, puts, err := readPayment(tx, in)
+		if err != nil {
+			return nil, err
+		}
+		if err := store.Insert(tx.DB, row); err != nil {
+			return nil, err
+		}
+		left := row.Amount
+		for _, p := range puts {
+			left -= p.minor
+			err := billing.Settle(tx, p.inv, p.minor, billing.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID, Rate: row.ExchangeRate})
+			if err != nil {
+				return nil, err
+			}
+		}
+		if err := post(tx, row, "overpaid", app.Credit, app.Bank, left); err != nil {
+			return nil, err
+		}
+		tx.Concerns("clients", row.ClientID)
+		tx.Concerns(app.OfPayment, row.ID)
+		tx.Tell(nil, amount(row, row.Amount).String(), "Received %s %s%s", amount(row, row.Amount), row.Currency, unapplied(row, left))
+		return finished(tx, row)
+	})
+}
+
+func unapplied(row *store.Payment, left int64) string {
+	if left == 0 {
+		return ""
+	}
+	return ", of which " + amount(row, left).String() + " is credit"
+}
+
+func amount(row *store.Payment, minor int64) money.Amount {
+	return money.Amount{Minor: minor, Currency: row.Currency}
+}
+
+// finished brings drafts of the account up to date and shows the payment.
+func finished(tx *app.Tx, row *store.Payment) (*Payment, error) {
+	if err := billing.Refresh(tx, store.Account{ClientID: row.ClientID, EntityID: row.EntityID, Currency: row.Currency}); err != nil {
+		return nil, err
+	}
+	shown, err := store.PaymentByID(tx.DB, tx.Actor.Sight(), row.ID)
+	if err != nil {
+		return nil, err
+	}
+	return paymentView(shown), nil
+}
+
+func paymentView(p *store.PaymentRow) *Payment {
+	view := &Payment{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Day: p.Day, Purpose: p.Purpose, Method: p.Method, Reference: p.Reference, Note: p.Note,
+		Amount: amount(&p.Payment, p.Amount), On: strings.ReplaceAll(p.OnInvoices, ",", ", "), Unapplied: amount(&p.Payment, p.Unapplied), Reversed: p.Reversed, Person: p.Person}
+	if p.ReversesID != nil {
+		view.Reverses = *p.ReversesID
+	}
+	return view
+}
+
+// readPayment reads a typed payment and shares it over invoices.
+func readPayment(tx *app.Tx, in TypedPayment) (*store.Payment, []put, error) {
+	invoices, err := owedBy(tx, in)
+	if err != nil {
+		return nil, nil, err
+	}
+	account, err := accountFor(tx, in.ClientID, in.EntityID, in.Currency, invoices)
+	if err != nil {
+		return nil, nil, err
+	}
+	row, err := paymentOf(tx, account, in.Day, in.Amount, in.Method)
+	if err != nil {
+		return nil, nil, err
+	}
+	row.Purpose, row.Reference, row.Note = store.ForInvoices, strings.TrimSpace(in.Reference), strings.TrimSpace(in.Note)
+	puts, err := share(tx, row, in, invoices)
+	return row, puts, err
+}
+
+// owedBy are the invoices that a payment can be put on: those named, or all that
+// the client owes on.
+func owedBy(tx *app.Tx, in TypedPayment) ([]store.Invoice, error) {
+	all, err := store.OpenInvoices(tx.DB, in.ClientID)
+	if err != nil {
+		return nil, err
+	}
+	all = slices.DeleteFunc(all, func(i store.Invoice) bool { return !tx.Actor.Sight().SeesEntity(i.EntityID) })
+	if len(in.On) == 0 {
+		return all, nil
+	}
+	named := []store.Invoice{}
+	for _, on := range in.On {
+		at := slices.IndexFunc(all, func(i store.Invoice) bool { return i.ID == on.InvoiceID })
+		if at < 0 {
+			return nil, app.Refuse(app.Conflict, "Nothing is owed any more on an invoice that was chosen, or it is another client's: load the page again.")
+		}
+		named = append(named, all[at])
+	}
+	return named, nil
+}
+
+// accountFor is where money of a client goes: nothing is combined across issuing
+// entities and currencies.
+func accountFor(tx *app.Tx, clientID, entityID int64, currency money.Currency, invoices []store.Invoice) (store.Account, error) {
+	client, err := store.Get[store.Client](tx.DB, clientID)
+	if err != nil {
+		return store.Account{}, app.Missing(err, "client")
+	}
+	account := store.Account{ClientID: clientID, EntityID: entityID, Currency: currency}
+	if account.EntityID == 0 && len(invoices) > 0 {
+		account.EntityID = invoices[0].EntityID
+	}
+	if account.Currency == "" && len(invoices) > 0 {
+		account.Currency = invoices[0].Currency
+	}
+	if account.Currency == "" {
+		account.Currency = client.Currency
+	}
+	if account.EntityID == 0 {
+		if account.EntityID, err = store.EntityOf(tx.DB, clientID); err != nil {
+			return account, err
+		}
+	}
+	if !tx.Actor.Sight().SeesEntity(account.EntityID) {
+		return account, app.Missing(store.ErrNotFound, "issuing entity")
+	}
+	_, err = account.Currency.Decimals()
+	return account, app.InField("currency", err)
+}
+
+// paymentOf reads the amount and day of money that came or goes.
+func paymentOf(tx *app.Tx, account store.Account, on day.Day, typed, method string) (*store.Payment, error) {
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return nil, err
+	}
+	switch {
+	case on.IsZero():
+		return nil, app.RefuseField("day", "Say on which day the money moved, like 2026-11-30.")
+	case on > tx.Today:
+		return nil, app.RefuseField("day", "%s is still to come: give the day on which the money moved.", on.Long())
+	case on <= firm.ClosingDay:
+		return nil, app.RefuseField("day", "The period up to %s is closed: give a later day.", firm.ClosingDay.Long())
+	}
+	row := &store.Payment{EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency, Day: on, Method: method, PersonID: &tx.Actor.PersonID}
+	if row.Amount, err = minorUnits(tx.DB, typed, account.Currency); err != nil {
+		return nil, app.InField("amount", err)
+	}
+	if row.Amount <= 0 {
+		return nil, app.RefuseField("amount", "Give an amount more than zero.")
+	}
+	row.ExchangeRate, row.ExchangeSource, err = setup.Exchange(tx.DB, firm, account.Currency, on)
+	return row, err
+}
+
+func minorUnits(tx *gorm.DB, typed string, c money.Currency) (int64, error) {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return 0, err
+	}
+	decimals, err := c.Decimals()
+	if err != nil {
+		return 0, err
+	}
+	return money.ParseFixed(typed, firm.Mark(), decimals)
+}
+
+// share divides a payment over invoices, as typed, or over the oldest instalments.
+func share(tx *app.Tx, row *store.Payment, in TypedPayment, invoices []store.Invoice) ([]put, error) {
+	invoices = slices.DeleteFunc(invoices, func(i store.Invoice) bool { return i.EntityID != row.EntityID || i.Currency != row.Currency })
+	if len(in.On) > 0 && len(invoices) < len(in.On) {
+		return nil, app.Refuse(app.Invalid, "One payment can't be put on invoices of two issuing entities or currencies: record it as two.")
+	}
+	if len(in.On) == 0 {
+		return oldestFirst(tx, row, invoices)
+	}
+	puts, parts, left := []put{}, []money.Amount{}, row.Amount
+	for i, on := range in.On {
+		minor := min(invoices[i].Open, max(left, 0))
+		if on.Amount != "" {
+			var err error
+			if minor, err = minorUnits(tx.DB, on.Amount, row.Currency); err != nil {
+				return nil, app.InField("on", err)
+			}
+		}
+		left -= minor
+		parts = append(parts, amount(row, minor))
+		if minor != 0 {
+			puts = append(puts, put{&invoices[i], minor})
+		}
+	}
+	_, err := core.Rest(amount(row, row.Amount), parts)
+	return puts, app.InField("on", err)
+}
+
+func oldestFirst(tx *app.Tx, row *store.Payment, invoices []store.Invoice) ([]put, error) {
+	open, of := []core.Open{}, []int{}
+	for i := range invoices {
+		parts, err := store.InstalmentsOf(tx.DB, invoices[i].ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, part := range parts {
+			open, of = append(open, core.Open{Due: part.DueDay, Owed: part.Open}), append(of, i)
+		}
+	}
+	shares, _ := core.Allocate(row.Amount, open)
+	sums := make([]int64, len(invoices))
+	for n, minor := range shares {
+		sums[of[n]] += minor
+	}
+	puts := []put{}
+	for i, minor := range sums {
+		if minor > 0 {
+			puts = append(puts, put{&invoices[i], minor})
+		}
+	}
+	return puts, nil
+}
+
+// post writes what of a payment goes to or from a bucket other than receivable, at
+// the rate of its day.
+func post(tx *app.Tx, row *store.Payment, kind, from, to string, minor int64) error {
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return err
+	}
+	inFirm, err := amount(row, minor).Convert(row.ExchangeRate, firm.Currency)
+	if err != nil {
+		return err
+	}
+	tx.Post(store.MoneyMovement{Kind: kind, ClientID: row.ClientID, EntityID: row.EntityID, EffectiveDay: row.Day, FromBucket: from, ToBucket: to,
+		Amount: minor, Currency: row.Currency, FirmAmount: inFirm.Minor, PaymentID: &row.ID, PurseID: row.PurseID})
+	return nil
+}
+
+// Payments lists payments, newest first; clientID 0 asks for all clients.
+func Payments(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Payment, error) {
+	rows, err := store.Payments(a.Store.Read(ctx), actor.Sight(), clientID, 500)
+	list := make([]Payment, 0, len(rows))
+	for i := range rows {
+		list = append(list, *paymentView(&rows[i]))
+	}
+	return list, err
+}

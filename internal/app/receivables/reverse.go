@@ -1,0 +1,125 @@
+package receivables
+
+import (
+	"context"
+	"strings"
+
+	"dorvet/core/funds"
+	"dorvet/core/invoice"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Reverse takes a payment back: a cheque that bounced, a mistake. What it settled
+// is owed again; what it brought as credit, or was held of it, must still be there.
+func Reverse(ctx context.Context, a *app.App, r app.Request, id int64, why string) (*Payment, error) {
+	return app.Do(ctx, a, r, "reverse payment", []any{id, why}, func(tx *app.Tx) (*Payment, error) {
+		of, err := reversible(tx, id, why)
+		if err != nil {
+			return nil, err
+		}
+		back := of.Payment
+		back.Row, back.Amount, back.Note, back.ReversesID, back.Day = store.Row{}, -of.Amount, strings.TrimSpace(why), &of.ID, tx.Today
+		if err := store.Insert(tx.DB, &back); err != nil {
+			return nil, err
+		}
+		movements, err := store.MoneyOfPayment(tx.DB, of.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, m := range movements {
+			m.ID, m.Kind, m.PaymentID, m.EffectiveDay = 0, "reversed", &back.ID, tx.Today
+			m.FromBucket, m.ToBucket = m.ToBucket, m.FromBucket
+			tx.Post(m)
+			if err := owedAgain(tx, &m); err != nil {
+				return nil, err
+			}
+		}
+		if err := tx.Posted(); err != nil {
+			return nil, err
+		}
+		if err := stillThere(tx, of); err != nil {
+			return nil, err
+		}
+		tx.Concerns("clients", of.ClientID)
+		tx.Concerns(app.OfPayment, of.ID, back.ID)
+		tx.Tell(amount(&of.Payment, of.Amount).String(), nil, "Reversed %s %s of %s: %s", amount(&of.Payment, of.Amount), of.Currency, of.Day.Long(), back.Note)
+		return finished(tx, &back)
+	})
+}
+
+func reversible(tx *app.Tx, id int64, why string) (*store.PaymentRow, error) {
+	of, err := store.PaymentByID(tx.DB, tx.Actor.Sight(), id)
+	switch {
+	case err != nil:
+		return nil, app.Missing(err, "payment")
+	case of.Reversed:
+		return nil, app.Refuse(app.Conflict, "This payment was reversed already.")
+	case of.ReversesID != nil:
+		return nil, app.Refuse(app.Conflict, "This is a reversal itself: record the payment again instead.")
+	case strings.TrimSpace(why) == "":
+		return nil, app.RefuseField("reason", "Say why it is reversed: it stands in the history.")
+	}
+	return of, nil
+}
+
+// owedAgain makes owed what a movement had settled, and empties the purse that it
+// had filled, or fills that which it had emptied.
+func owedAgain(tx *app.Tx, m *store.MoneyMovement) error {
+	switch {
+	case m.Amount == 0:
+	case m.ToBucket == app.Receivable:
+		return openAgain(tx, m)
+	case m.PurseID != nil:
+		purse, err := store.PurseByID(tx.DB, *m.PurseID)
+		if err != nil {
+			return err
+		}
+		if m.FromBucket == app.Bank {
+			if purse.Held, err = funds.Pay(funds.Held{Held: purse.Held, Reserved: purse.Reserved}, purseAmount(purse, m.Amount)); err != nil {
+				return app.AsConflict(err)
+			}
+		} else {
+			purse.Held += m.Amount
+		}
+		return store.Save(tx.DB, &purse.Purse)
+	}
+	return nil
+}
+
+func openAgain(tx *app.Tx, m *store.MoneyMovement) error {
+	part, err := store.InstalmentByID(tx.DB, *m.InstalmentID)
+	if err != nil {
+		return err
+	}
+	if err := store.SetOpen(tx.DB, part.ID, part.Open+m.Amount); err != nil {
+		return err
+	}
+	inv, err := store.Get[store.Invoice](tx.DB, *m.InvoiceID)
+	if err != nil {
+		return err
+	}
+	if err := tx.Posted(); err != nil {
+		return err
+	}
+	received, err := store.ReceivedOn(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	inv.Open += m.Amount
+	inv.State = invoice.Standing(inv.Open, received)
+	tx.Concerns(app.OfInvoice, inv.ID)
+	return store.Save(tx.DB, inv)
+}
+
+// stillThere refuses to take back what was used since.
+func stillThere(tx *app.Tx, of *store.PaymentRow) error {
+	account := store.Account{ClientID: of.ClientID, EntityID: of.EntityID, Currency: of.Currency}
+	credits, err := store.AllCredits(tx.DB, store.Sight{}, of.ClientID)
+	for _, c := range credits {
+		if c.EntityID == account.EntityID && c.Currency == account.Currency && c.Credit < 0 {
+			return app.Refuse(app.Conflict, "Of what this payment brought as credit, %s was used on an invoice since: take that off first.", amount(&of.Payment, -c.Credit))
+		}
+	}
+	return err
+}

@@ -1,0 +1,84 @@
+package store
+
+import (
+	"dorvet/core/day"
+	"dorvet/core/money"
+)
+
+// Payment is money that came in, went back, or was reversed; a reversal is a row
+// of its own. What it settles stands in the money ledger.
+type Payment struct {
+	Row
+	EntityID, ClientID      int64
+	Purpose                 string
+	PurseID                 *int64
+	Day                     day.Day `gorm:"serializer:day"`
+	Amount                  int64   // negative: a reversal, or a refund
+	Currency                money.Currency
+	Method, Reference, Note string
+	ExchangeRate            money.ExchangeRate
+	ExchangeSource          string
+	ReversesID              *int64
+	PersonID                *int64
+}
+
+// The purposes of payments.
+const (
+	ForInvoices     = "invoices"
+	ForFunds        = "funds"
+	RefundsOfFunds  = "refund_funds"
+	RefundsOfCredit = "refund_credit"
+)
+
+// Purse is what is held for a client, or for one engagement of theirs.
+type Purse struct {
+	Row
+	EntityID, ClientID int64
+	EngagementID       *int64
+	Currency           money.Currency
+	Held               int64
+}
+
+// InvoiceFund is what a draft reserves of a purse, or an invoice took of it.
+type InvoiceFund struct {
+	InvoiceID, PurseID int64
+	Amount             int64
+}
+
+// Transfer is a bank transfer to make, from the clients' account to the firm's,
+// or back where the amount is negative.
+type Transfer struct {
+	Row
+	PurseID, InvoiceID int64
+	Day                day.Day `gorm:"serializer:day"`
+	Amount             int64
+	DoneDay            day.Day `gorm:"serializer:day"`
+}
+
+// DepositRequest asks a client for money to be held: it is not taxed and not owed.
+type DepositRequest struct {
+	Row
+	EntityID, ClientID     int64
+	EngagementID, ChargeID *int64
+	Number                 int64
+	NumberText, Text       string
+	Amount, Received       int64
+	Currency               money.Currency
+	Dated                  day.Day `gorm:"serializer:day"`
+	DueDay                 day.Day `gorm:"serializer:day"`
+	State                  string  // open, received, withdrawn
+}
+
+// PaymentSchedule is a schedule that invoices can be given.
+type PaymentSchedule struct {
+	Row
+	Name, Parts string
+	Active      bool
+}
+
+// InvoiceTemplate is lines to begin an invoice with: one a line of text.
+type InvoiceTemplate struct {
+	Row
+	Name, Lines string
+	Active      bool
+}
