@@ -67,11 +67,11 @@ func (c Crediting) Credit() (Totals, error) {
 
 // share is what discount and surcharge are to a line. Invoices that were frozen
 // before there were any have none.
-func (c Crediting) share(i int) Share {
+func (c Crediting) share(i int) LineShare {
 	if i < len(c.Of.Shares) {
 		return c.Of.Shares[i]
 	}
-	return Share{}
+	return LineShare{}
 }
 
 func (c Crediting) checkLine(i int) error {

@@ -80,11 +80,11 @@ type Totals struct {
 	Credit      money.Amount  `json:"credit"`
 	Funds       money.Amount  `json:"funds"`
 	Due         money.Amount  `json:"due"`
-	Shares      []Share       `json:"shares,omitempty"` // of each line
+	Shares      []LineShare       `json:"shares,omitempty"` // of each line
 }
 
-// Share is what discount and surcharge are to one line, in minor units.
-type Share struct {
+// LineShare is what discount and surcharge are to one line, in minor units.
+type LineShare struct {
 	Discount  int64 `json:"discount,omitempty"`
 	Surcharge int64 `json:"surcharge,omitempty"`
 }
@@ -103,7 +103,7 @@ type TaxOfCode struct {
 // tax code is unknown or has no rate yet, or a discount exceeds its base.
 func Compute(asked Asked) (Totals, error) {
 	c := calculation{asked: asked, bases: make([]int64, len(asked.Lines))}
-	c.totals.Shares = make([]Share, len(asked.Lines))
+	c.totals.Shares = make([]LineShare, len(asked.Lines))
 	for _, step := range []func() error{c.addLines, c.takeDiscount, c.addSurcharge, c.addTaxes, c.takeFromTotal} {
 		if err := step(); err != nil {
 			return Totals{}, err
@@ -159,7 +159,7 @@ func (c *calculation) takeDiscount() (err error) {
 	if discount > base || discount < 0 {
 		return fmt.Errorf("a discount of %s does not fit %s: give at most that", c.totals.Discount, c.amount(base))
 	}
-	return c.share(-discount, counts, func(s *Share, units int64) { s.Discount = -units })
+	return c.share(-discount, counts, func(s *LineShare, units int64) { s.Discount = -units })
 }
 
 func (c *calculation) addSurcharge() (err error) {
@@ -174,12 +174,12 @@ func (c *calculation) addSurcharge() (err error) {
 		return err
 	}
 	return c.share(c.totals.Surcharge.Minor, func(i int) bool { return c.asked.Lines[i].Kind.IsFee() },
-		func(s *Share, units int64) { s.Surcharge = units })
+		func(s *LineShare, units int64) { s.Surcharge = units })
 }
 
 // share spreads minor units over the positive bases that count, by size, and
 // notes what each line got.
-func (c *calculation) share(minor int64, counts func(i int) bool, note func(*Share, int64)) error {
+func (c *calculation) share(minor int64, counts func(i int) bool, note func(*LineShare, int64)) error {
 	if minor == 0 {
 		return nil
 	}

@@ -93,7 +93,7 @@ func operations(t *testing.T) map[string]operationAt {
 	}
 	found := map[string]operationAt{}
 	for path, methods := range contract.Paths {
-		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{digest}", strings.Repeat("0", 64)).Replace(path)
+		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{line}", "1", "{charge}", "1", "{invoice}", "999", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{digest}", strings.Repeat("0", 64)).Replace(path)
 		for method, op := range methods {
 			found[op.OperationID] = operationAt{strings.ToUpper(method), path}
 		}
@@ -107,7 +107,16 @@ func (c *client) ask(op operationAt) int {
 	bodies := map[string]string{
 		"/api/time-entries": entryBody, "/api/time-entries/value": entryBody, "/api/time-entries/999": entryBody,
 		"/api/wip/tally": `{"upTo":"2026-11-30","engagementIds":[]}`, "/api/drafts": `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[1]}`,
-		"/api/invoices/999/lines/1/text": `{"text":"x"}`, "/api/invoices/999/terms": `{"terms":"30d","keep":false}`,
+		"/api/invoices/999/lines/1/text": `{"text":"x"}`, "/api/invoices/999/lines": lineBody, "/api/invoices/999/lines/1": lineBody,
+		"/api/invoices": `{"clientId":999,"engagementId":0,"proposalId":0,"likeId":0,"templateId":0,"take":"all","personId":0}`, "/api/invoices/999/taken-up": `{"take":"all","personId":0}`,
+		"/api/invoices/999/order": `{"lineIds":[1]}`, "/api/invoices/999/choices": `{"name":"terms","value":"30d","keep":"invoice"}`, "/api/invoices/999/dates": `{"dated":"2026-12-01","upTo":"2026-12-01"}`,
+		"/api/invoices/999/progress": `{"engagementId":1,"typed":"60%"}`, "/api/invoices/999/credit": creditBody, "/api/invoices/999/credit/preview": creditBody, "/api/invoices/999/dispute": `{"reason":"x"}`,
+		"/api/payments": `{"clientId":999,"entityId":0,"currency":"","day":"2026-12-01","amount":"1","method":"cash","reference":"","note":"","on":[]}`, "/api/payments/999/reversal": `{"reason":"x"}`,
+		"/api/opening-balances":         `{"clientId":999,"entityId":0,"number":"x","dated":"2026-12-01","balance":"1","currency":""}`,
+		"/api/invoices/999/credit-used": `{"amount":""}`, "/api/credits/refunds": `{"clientId":999,"entityId":1,"currency":"EUR","amount":"1","day":"2026-12-01"}`,
+		"/api/funds":                      `{"clientId":999,"engagementId":0,"entityId":0,"requestId":0,"currency":"","day":"2026-12-01","amount":"1","method":"cash","reference":""}`,
+		"/api/funds/999/applications/999": `{"amount":""}`, "/api/funds/999/refunds": `{"amount":"1","day":"2026-12-01"}`, "/api/transfers": `{"ids":[999],"made":true}`,
+		"/api/deposits":         `{"clientId":999,"engagementId":0,"entityId":0,"chargeId":0,"currency":"","amount":"1","text":""}`,
 		"/api/records/contacts": `{"records":[{"id":999,"version":0}],"field":"name","value":"x"}`, "/api/records/contacts/999/active": `{"active":true}`,
 		"/api/engagements/copies": `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`, "/api/rates/ask": `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
 		"/api/rerating": rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
@@ -138,6 +147,10 @@ func (c *client) ask(op operationAt) int {
 	status, _ := c.do(op.method, op.path+"?version=0&upTo=2026-11-30&engagement=999&name=x.csv&tier=0&margin=45&secret=aaaaaaaaaaaaaaaaaaaaaaaa", body, headers)
 	return status
 }
+
+const lineBody = `{"engagementId":0,"text":"x","quantity":"","unit":"","price":"","amount":"1","taxCode":"","advance":false}`
+
+const creditBody = `{"reason":"x","lines":[{"lineId":1,"amount":"","again":false}]}`
 
 const sendingBody = `{"version":0,"name":"x","mail":"x@y.example","copies":"","word":"","mailed":true}`
 

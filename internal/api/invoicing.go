@@ -40,7 +40,7 @@ func (s *server) registerDraft(api huma.API) {
 	operation(s, api, http.MethodPost, "/invoices/{id}/lines", "addLine", "Add a line by hand",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Edited
-			Body billing.TypedLine
+			Body billing.LineTyped
 		}) (*billing.Invoice, error) {
 			return billing.AddLine(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body)
 		})
@@ -48,7 +48,7 @@ func (s *server) registerDraft(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Edited
 			Line int64 `path:"line"`
-			Body billing.TypedLine
+			Body billing.LineTyped
 		}) (*billing.Invoice, error) {
 			return billing.ChangeLine(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line, in.Body)
 		})

@@ -76,7 +76,7 @@ func openAdvance(tx *app.Tx, inv *store.Invoice, lineID, butInvoiceID int64) (*s
 }
 
 // lessAdvance takes another part of an advance back.
-func lessAdvance(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in TypedLine) error {
+func lessAdvance(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyped) error {
 	advance, err := openAdvance(tx, inv, *line.AdvanceLineID, inv.ID)
 	if err != nil {
 		return err

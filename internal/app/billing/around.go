@@ -15,8 +15,8 @@ import (
 // Around is what stands around a draft: what else could be on it, what is held for
 // its client, and what they owe.
 type Around struct {
-	Engagements []Work           `json:"engagements" doc:"that can stand on it"`
-	Charges     []PlannedCharge  `json:"charges" doc:"not billed yet"`
+	Engagements []DraftWork           `json:"engagements" doc:"that can stand on it"`
+	Charges     []ChargeToCome  `json:"charges" doc:"not billed yet"`
 	Advances    []AdvanceLeft    `json:"advances" doc:"invoiced ahead, not come back yet"`
 	Schedules   []NamedSchedule  `json:"schedules" doc:"to choose from"`
 	TaxCodes    []string         `json:"taxCodes"`
@@ -27,8 +27,8 @@ type Around struct {
 	Parts       []ScheduledParts `json:"parts" doc:"how the amount due would be paid"`
 }
 
-// Work is an engagement on a draft, and how its fee stands.
-type Work struct {
+// DraftWork is an engagement on a draft, and how its fee stands.
+type DraftWork struct {
 	ID       int64         `json:"id"`
 	Name     string        `json:"name"`
 	On       bool          `json:"on" doc:"something of it is on the draft"`
@@ -40,8 +40,8 @@ type Work struct {
 	Variance money.Amount  `json:"variance" doc:"issued fees less the time that they cover, life to date"`
 }
 
-// PlannedCharge is a charge that could be put on a draft.
-type PlannedCharge struct {
+// ChargeToCome is a charge that could be put on a draft.
+type ChargeToCome struct {
 	ID     int64        `json:"id"`
 	Text   string       `json:"text"`
 	When   string       `json:"when" doc:"a day, or what must happen"`
@@ -85,7 +85,7 @@ func (v *Invoice) addDraft(tx *gorm.DB, inv *store.InvoiceRow) (err error) {
 	}
 	parts, problem := payable(tx, &inv.Invoice, inv.Amount(inv.Due))
 	v.Problem = problem
-	v.Around = Around{Engagements: []Work{}, Charges: []PlannedCharge{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{}, TaxCodes: []string{}, Parts: []ScheduledParts{}}
+	v.Around = Around{Engagements: []DraftWork{}, Charges: []ChargeToCome{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{}, TaxCodes: []string{}, Parts: []ScheduledParts{}}
 	for _, part := range parts {
 		v.Around.Parts = append(v.Around.Parts, ScheduledParts{part.Due, part.Words, part.Amount, part.Moved})
 	}
@@ -110,7 +110,7 @@ func (a *Around) addWork(tx *gorm.DB, inv *store.Invoice) error {
 		if e.EntityID != inv.EntityID || e.Numbered != inv.SeriesID || e.Currency != inv.Currency {
 			continue
 		}
-		work := Work{ID: e.ID, Name: e.Name, On: slices.Contains(on, e.ID), Capped: e.Arrangement == setup.Capped, Fixed: e.Arrangement == setup.FixedFee,
+		work := DraftWork{ID: e.ID, Name: e.Name, On: slices.Contains(on, e.ID), Capped: e.Arrangement == setup.Capped, Fixed: e.Arrangement == setup.FixedFee,
 			Billed: inv.Amount(0), Covered: inv.Amount(0), Variance: inv.Amount(0)}
 		if err := work.addFee(tx, inv, &e.Engagement); err != nil {
 			return err
@@ -120,7 +120,7 @@ func (a *Around) addWork(tx *gorm.DB, inv *store.Invoice) error {
 	return nil
 }
 
-func (w *Work) addFee(tx *gorm.DB, inv *store.Invoice, e *store.Engagement) error {
+func (w *DraftWork) addFee(tx *gorm.DB, inv *store.Invoice, e *store.Engagement) error {
 	if e.Fee == nil || !w.Capped && !w.Fixed {
 		return nil
 	}
@@ -164,7 +164,7 @@ func (a *Around) addCharges(tx *gorm.DB, inv *store.Invoice) error {
 		if c.Kind == "deposit" || c.Paused {
 			continue
 		}
-		planned := PlannedCharge{ID: c.ID, Text: chargeText(&c), When: c.Event, Amount: inv.Amount(c.Amount), Open: c.Open}
+		planned := ChargeToCome{ID: c.ID, Text: chargeText(&c), When: c.Event, Amount: inv.Amount(c.Amount), Open: c.Open}
 		if !c.BillDay.IsZero() {
 			planned.When, planned.Due = c.BillDay.Long(), c.BillDay <= inv.Dated
 		}

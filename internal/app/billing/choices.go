@@ -138,8 +138,8 @@ func SetDates(ctx context.Context, a *app.App, r app.Request, e Edit, d Dates) (
 	})
 }
 
-// Choice is what a draft took over from the billing profile, as it can be changed.
-type Choice struct {
+// InvoiceChoice is what a draft took over from the billing profile, as it can be changed.
+type InvoiceChoice struct {
 	Name    string           `json:"name"`
 	Label   string           `json:"label"`
 	Group   string           `json:"group"`
@@ -151,12 +151,12 @@ type Choice struct {
 }
 
 // choicesOf are all choices of an invoice, in the order of the profile.
-func choicesOf(tx *gorm.DB, inv *store.Invoice) ([]Choice, error) {
+func choicesOf(tx *gorm.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
 	}
-	list := []Choice{}
+	list := []InvoiceChoice{}
 	for _, item := range profile.Items {
 		if !item.OnInvoice {
 			continue
@@ -166,7 +166,7 @@ func choicesOf(tx *gorm.DB, inv *store.Invoice) ([]Choice, error) {
 		if item.Name == "terms" {
 			value = inv.Terms
 		}
-		list = append(list, Choice{Name: item.Name, Label: item.Label, Group: item.Group, Form: string(item.Form), Hint: item.Hint, Value: value,
+		list = append(list, InvoiceChoice{Name: item.Name, Label: item.Label, Group: item.Group, Form: string(item.Form), Hint: item.Hint, Value: value,
 			From: source.In(), Options: slices.Concat([]profile.Option{}, item.Options)})
 	}
 	return list, nil

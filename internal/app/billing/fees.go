@@ -205,7 +205,7 @@ func PutCharge(ctx context.Context, a *app.App, r app.Request, e Edit, chargeID 
 
 // confirm gives the amount of a charge: of one whose price was left open until it
 // is billed.
-func confirm(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in TypedLine) error {
+func confirm(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyped) error {
 	charge, err := store.Get[store.Charge](tx.DB, *line.ChargeID)
 	if err != nil {
 		return err

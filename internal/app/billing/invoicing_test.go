@@ -26,7 +26,7 @@ func begun(t *testing.T, a *app.App, b billing.Beginning) *billing.Invoice {
 	return inv
 }
 
-func byHand(t *testing.T, a *app.App, inv *billing.Invoice, in billing.TypedLine) *billing.Invoice {
+func byHand(t *testing.T, a *app.App, inv *billing.Invoice, in billing.LineTyped) *billing.Invoice {
 	t.Helper()
 	inv, err := billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), in)
 	if err != nil {
@@ -111,8 +111,8 @@ func TestAnInvoiceWithNoTimeBehindIt(t *testing.T) {
 	if inv.Engagements != "One-off work" {
 		t.Errorf("a client without work gets an engagement, so that it has a lead: %q", inv.Engagements)
 	}
-	inv = byHand(t, a, inv, billing.TypedLine{Text: "Chart", Quantity: "3", Unit: "piece", Price: "12.50"})
-	inv = byHand(t, a, inv, billing.TypedLine{Text: "Goodwill", Amount: "-5"})
+	inv = byHand(t, a, inv, billing.LineTyped{Text: "Chart", Quantity: "3", Unit: "piece", Price: "12.50"})
+	inv = byHand(t, a, inv, billing.LineTyped{Text: "Goodwill", Amount: "-5"})
 	inv = issue(t, a, inv)
 	if amounts(inv) != "32.50 39.98 39.98" || inv.Document.Sections[0].Lines[0].Hours != "3 piece" {
 		t.Errorf("%s, %+v", amounts(inv), inv.Document.Sections)
@@ -126,11 +126,11 @@ func TestAnInvoiceWithNoTimeBehindIt(t *testing.T) {
 		t.Errorf("from a template: %s", made.Net)
 	}
 	apptest.Whole(t, a)
-	_, err := billing.AddLine(t.Context(), a, apptest.Admin, edit(again), billing.TypedLine{Text: "x"})
+	_, err := billing.AddLine(t.Context(), a, apptest.Admin, edit(again), billing.LineTyped{Text: "x"})
 	refused(t, err, "Give an amount")
-	_, err = billing.AddLine(t.Context(), a, apptest.Admin, edit(again), billing.TypedLine{Text: " ", Amount: "5"})
+	_, err = billing.AddLine(t.Context(), a, apptest.Admin, edit(again), billing.LineTyped{Text: " ", Amount: "5"})
 	refused(t, err, "give the line a text")
-	_, err = billing.AddLine(t.Context(), a, apptest.Admin, edit(again), billing.TypedLine{Text: "x", Amount: "5", EngagementID: apptest.Study})
+	_, err = billing.AddLine(t.Context(), a, apptest.Admin, edit(again), billing.LineTyped{Text: "x", Amount: "5", EngagementID: apptest.Study})
 	refused(t, err, "can't stand on this invoice")
 }
 
@@ -138,20 +138,20 @@ func TestLinesAreChangedOrderedAndTakenOff(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-10", "1:00")
 	inv := begun(t, a, billing.Beginning{ClientID: 1, Take: "all"})
-	inv = byHand(t, a, inv, billing.TypedLine{Text: "Chart", Amount: "10"})
+	inv = byHand(t, a, inv, billing.LineTyped{Text: "Chart", Amount: "10"})
 	chart, hour := inv.Lines[1].LineID, inv.Lines[0].LineID
 	inv, err := billing.Order(t.Context(), a, apptest.Admin, edit(inv), []int64{chart, hour})
 	if err != nil || inv.Lines[0].LineID != chart || inv.Document.Sections[0].Lines[0].Text != "Chart" {
 		t.Fatalf("%+v, %v", inv.Lines, err)
 	}
-	inv = byHand(t, a, inv, billing.TypedLine{Text: "Last", Amount: "1"})
+	inv = byHand(t, a, inv, billing.LineTyped{Text: "Last", Amount: "1"})
 	if inv.Lines[2].Text != "Last" {
 		t.Errorf("what is added to lines in an order stands at the end: %+v", inv.Lines)
 	}
-	if inv, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), chart, billing.TypedLine{Text: "Two charts", Quantity: "2", Price: "9.9999"}); err != nil || inv.Net.String() != "121.00" {
+	if inv, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), chart, billing.LineTyped{Text: "Two charts", Quantity: "2", Price: "9.9999"}); err != nil || inv.Net.String() != "121.00" {
 		t.Errorf("2 × 9.9999 is 20.00: %v, %v", inv, err)
 	}
-	_, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), hour, billing.TypedLine{Text: "less", Amount: "50"})
+	_, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), hour, billing.LineTyped{Text: "less", Amount: "50"})
 	refused(t, err, "follows from what was recorded")
 	if inv, err = billing.RemoveLine(t.Context(), a, apptest.Admin, edit(inv), hour); err != nil || inv.Net.String() != "21.00" || len(inv.LeftOut) != 1 {
 		t.Errorf("%+v, %v", inv, err)
@@ -217,9 +217,9 @@ func TestLayoutsColumnsAndTextsAreChosen(t *testing.T) {
 // 369.00 in three: 123.00 each; the schedule follows the total while it is a draft.
 func TestAPaymentScheduleFollowsTheTotal(t *testing.T) {
 	a := apptest.Firm(t)
-	inv := byHand(t, a, begun(t, a, billing.Beginning{ClientID: 1}), billing.TypedLine{Text: "Study", Amount: "300"})
+	inv := byHand(t, a, begun(t, a, billing.Beginning{ClientID: 1}), billing.LineTyped{Text: "Study", Amount: "300"})
 	inv = chosen(t, a, inv, "schedule", "rest issue; rest monthly; rest monthly", "invoice")
-	inv = byHand(t, a, inv, billing.TypedLine{Text: "More", Amount: "0.01"})
+	inv = byHand(t, a, inv, billing.LineTyped{Text: "More", Amount: "0.01"})
 	if p := inv.Around.Parts; len(p) != 3 || p[0].Amount.String() != "123.01" || p[2].Due != day.Of(2027, 2, 1) || inv.Document.Terms != "3 instalments" {
 		t.Errorf("%+v", p)
 	}
@@ -315,7 +315,7 @@ func TestRecurringFeesAreBilledOncePerPeriod(t *testing.T) {
 
 func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	a := apptest.Firm(t)
-	ahead := byHand(t, a, begun(t, a, billing.Beginning{EngagementID: apptest.Study}), billing.TypedLine{Text: "In advance", Amount: "300", Advance: true})
+	ahead := byHand(t, a, begun(t, a, billing.Beginning{EngagementID: apptest.Study}), billing.LineTyped{Text: "In advance", Amount: "300", Advance: true})
 	ahead = issue(t, a, ahead)
 	apptest.Record(t, a, apptest.Study, "2026-11-10", "5:00")
 	inv := begun(t, a, billing.Beginning{EngagementID: apptest.Study, Take: "all"})
@@ -325,9 +325,9 @@ func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	_, err := billing.Reopen(t.Context(), a, apptest.Admin, edit(ahead))
 	refused(t, err, "has come back on another bill")
 	back := inv.Lines[1].LineID
-	_, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, billing.TypedLine{Text: "less", Amount: "-301"})
+	_, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, billing.LineTyped{Text: "less", Amount: "-301"})
 	refused(t, err, "300.00 can come back")
-	if inv, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, billing.TypedLine{Text: "Less a part", Amount: "-100"}); err != nil || inv.Net.String() != "300.00" {
+	if inv, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, billing.LineTyped{Text: "Less a part", Amount: "-100"}); err != nil || inv.Net.String() != "300.00" {
 		t.Fatal(inv, err)
 	}
 	if left := inv.Around.Advances; len(left) != 1 || left[0].Left.String() != "200.00" {
@@ -335,7 +335,7 @@ func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	}
 	issue(t, a, inv)
 	discounted := begun(t, a, billing.Beginning{EngagementID: apptest.Study})
-	discounted = byHand(t, a, discounted, billing.TypedLine{Text: "Work", Amount: "1000"})
+	discounted = byHand(t, a, discounted, billing.LineTyped{Text: "Work", Amount: "1000"})
 	if discounted, err = billing.TakeBack(t.Context(), a, apptest.Admin, edit(discounted), ahead.Lines[0].LineID); err != nil {
 		t.Fatal(err)
 	}
@@ -355,12 +355,12 @@ func TestAnIssuedInvoiceIsReopenedAndKeepsItsNumber(t *testing.T) {
 	}
 	apptest.Whole(t, a)
 	refused(t, billing.Delete(t.Context(), a, apptest.Admin, edit(open)), "It was issued as N1")
-	open = byHand(t, a, open, billing.TypedLine{Text: "Forgotten", Amount: "10"})
+	open = byHand(t, a, open, billing.LineTyped{Text: "Forgotten", Amount: "10"})
 	again := issue(t, a, open)
 	if again.Number != "N1" || again.Total.String() != "135.30" {
 		t.Errorf("%s over %s", again.Number, again.Total)
 	}
-	second := issue(t, a, byHand(t, a, begun(t, a, billing.Beginning{ClientID: 1}), billing.TypedLine{Text: "x", Amount: "1"}))
+	second := issue(t, a, byHand(t, a, begun(t, a, billing.Beginning{ClientID: 1}), billing.LineTyped{Text: "x", Amount: "1"}))
 	if second.Number != "N2" {
 		t.Errorf("%s", second.Number)
 	}
@@ -447,20 +447,20 @@ func TestCurrenciesOfNoneAndThreeDecimals(t *testing.T) {
 	for _, c := range []struct{ currency, amount, want string }{{"JPY", "10005", "10,005 12,306 12,306"}, {"BHD", "10.005", "10.005 12.306 12.306"}} {
 		client := apptest.Add(t, a, "clients", "name", "In "+c.currency, "currency", c.currency)
 		apptest.Add(t, a, "exchange-rates", "currency", c.currency, "day", "2026-11-01", "rate", "1", "source", "invented")
-		inv := byHand(t, a, begun(t, a, billing.Beginning{ClientID: client}), billing.TypedLine{Text: "Work", Amount: c.amount})
+		inv := byHand(t, a, begun(t, a, billing.Beginning{ClientID: client}), billing.LineTyped{Text: "Work", Amount: c.amount})
 		inv = chosen(t, a, inv, "schedule", "rest issue; rest monthly", "invoice")
 		if inv = issue(t, a, inv); amounts(inv) != c.want {
 			t.Errorf("%s: %s, want %s", c.currency, amounts(inv), c.want)
 		}
 	}
 	inv := begun(t, a, billing.Beginning{ClientID: apptest.Add(t, a, "clients", "name", "Yen", "currency", "JPY")})
-	_, err := billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), billing.TypedLine{Text: "x", Amount: "1.5"})
+	_, err := billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), billing.LineTyped{Text: "x", Amount: "1.5"})
 	refused(t, err, "")
 }
 
 func TestADisputeStandsBesideTheState(t *testing.T) {
 	a := apptest.Firm(t)
-	inv := issue(t, a, byHand(t, a, begun(t, a, billing.Beginning{ClientID: 1}), billing.TypedLine{Text: "x", Amount: "1"}))
+	inv := issue(t, a, byHand(t, a, begun(t, a, billing.Beginning{ClientID: 1}), billing.LineTyped{Text: "x", Amount: "1"}))
 	inv, err := billing.Dispute(t.Context(), a, apptest.Admin, edit(inv), "They say it was 0.50")
 	if err != nil || inv.Beside != "disputed" || inv.State != invoice.Issued {
 		t.Fatal(inv, err)

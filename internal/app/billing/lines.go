@@ -14,9 +14,9 @@ import (
 	"gorm.io/gorm"
 )
 
-// TypedLine is a line by hand, as typed: an amount, or a quantity and a price. A
+// LineTyped is a line by hand, as typed: an amount, or a quantity and a price. A
 // negative one takes something off.
-type TypedLine struct {
+type LineTyped struct {
 	EngagementID int64  `json:"engagementId" doc:"0: the first on the draft"`
 	Text         string `json:"text" maxLength:"2000"`
 	Quantity     string `json:"quantity" maxLength:"20"`
@@ -28,7 +28,7 @@ type TypedLine struct {
 }
 
 // AddLine puts a line by hand on a draft.
-func AddLine(ctx context.Context, a *app.App, r app.Request, e Edit, in TypedLine) (*Invoice, error) {
+func AddLine(ctx context.Context, a *app.App, r app.Request, e Edit, in LineTyped) (*Invoice, error) {
 	return change(ctx, a, r, "add a line", e, in, func(tx *app.Tx, inv *store.Invoice) error {
 		line, err := byHand(tx, inv, in)
 		if err != nil {
@@ -40,7 +40,7 @@ func AddLine(ctx context.Context, a *app.App, r app.Request, e Edit, in TypedLin
 }
 
 // byHand reads a typed line.
-func byHand(tx *app.Tx, inv *store.Invoice, in TypedLine) (*store.InvoiceLine, error) {
+func byHand(tx *app.Tx, inv *store.Invoice, in LineTyped) (*store.InvoiceLine, error) {
 	line := &store.InvoiceLine{InvoiceID: inv.ID, Kind: invoice.ByHand, Day: inv.Dated, Treatment: "billable", Confirmed: true, Currency: inv.Currency}
 	if in.Advance {
 		line.Kind = invoice.Advance
@@ -63,7 +63,7 @@ func byHand(tx *app.Tx, inv *store.Invoice, in TypedLine) (*store.InvoiceLine, e
 }
 
 // price reads an amount, or a quantity and a price.
-func price(tx *gorm.DB, inv *store.Invoice, line *store.InvoiceLine, in TypedLine) error {
+func price(tx *gorm.DB, inv *store.Invoice, line *store.InvoiceLine, in LineTyped) error {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return err
@@ -139,10 +139,10 @@ func taxCode(tx *app.Tx, inv *store.Invoice, engagementID int64, code string) (i
 // ChangeLine changes a line by hand or an advance as a whole; of what comes from
 // time, expenses and fees only its text and tax code. A fee whose price was left
 // open gets its amount, which confirms it.
-func ChangeLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64, in TypedLine) (*Invoice, error) {
+func ChangeLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64, in LineTyped) (*Invoice, error) {
 	input := struct {
 		LineID int64
-		TypedLine
+		LineTyped
 	}{lineID, in}
 	return change(ctx, a, r, "change a line", e, input, func(tx *app.Tx, inv *store.Invoice) error {
 		line, err := lineOn(tx, inv, lineID)
@@ -166,7 +166,7 @@ func lineOn(tx *app.Tx, inv *store.Invoice, lineID int64) (*store.InvoiceLine, e
 	return line, nil
 }
 
-func rewrite(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in TypedLine) error {
+func rewrite(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyped) error {
 	if line.Text = strings.TrimSpace(in.Text); line.Text == "" {
 		return app.RefuseField("text", "The client would read nothing: give the line a text.")
 	}

@@ -312,7 +312,7 @@ func fillFrom(tx *app.Tx, inv *store.Invoice, templateID, engagementID int64) er
 		if part[0] == "" {
 			continue
 		}
-		typed := TypedLine{EngagementID: engagementID, Text: part[0], Quantity: part[1], Price: part[2], Unit: part[3]}
+		typed := LineTyped{EngagementID: engagementID, Text: part[0], Quantity: part[1], Price: part[2], Unit: part[3]}
 		if typed.Price == "" {
 			typed.Amount = "0"
 		}

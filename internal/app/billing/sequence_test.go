@@ -259,9 +259,9 @@ func (u *user) invoicing(ctx context.Context, inv *billing.Invoice) (err error) 
 	amount := fmt.Sprintf("%d.%02d", u.IntN(400), u.IntN(100))
 	switch u.IntN(11) {
 	case 0, 1:
-		_, err = billing.AddLine(ctx, u.a, apptest.Admin, edit(inv), billing.TypedLine{Text: "by hand", Amount: amount, Advance: u.IntN(3) == 0})
+		_, err = billing.AddLine(ctx, u.a, apptest.Admin, edit(inv), billing.LineTyped{Text: "by hand", Amount: amount, Advance: u.IntN(3) == 0})
 	case 2:
-		_, err = billing.AddLine(ctx, u.a, apptest.Admin, edit(inv), billing.TypedLine{Text: "less", Amount: "-" + amount})
+		_, err = billing.AddLine(ctx, u.a, apptest.Admin, edit(inv), billing.LineTyped{Text: "less", Amount: "-" + amount})
 	case 3:
 		choose("discount", fmt.Sprint(u.IntN(30)))
 	case 4:

@@ -44,7 +44,7 @@ type Invoice struct {
 	Lines       []Line           `json:"lines"`
 	LeftOut     []Line           `json:"leftOut" doc:"unbilled entries that could be put on this draft"`
 	Standard    money.Amount     `json:"standard"`
-	Given       Given            `json:"given" doc:"what lies between standard and net"`
+	Given       FromStandard     `json:"given" doc:"what lies between standard and net"`
 	Realisation money.Percent    `json:"realisation" doc:"fees after discount over the standard value of the time, in ten-thousandths of a percent"`
 	Document    invoice.Document `json:"document"`
 	Explanation explain.Step     `json:"explanation"`
@@ -52,17 +52,17 @@ type Invoice struct {
 	NextNumber  string           `json:"nextNumber" doc:"of a draft: the number that it would get now, or has"`
 	Problem     string           `json:"problem" doc:"why a draft can't be issued as it is"`
 	TaxDate     day.Day          `json:"taxDate"`
-	Choices     []Choice         `json:"choices" doc:"of a draft"`
+	Choices     []InvoiceChoice         `json:"choices" doc:"of a draft"`
 	Around      Around           `json:"around" doc:"of a draft: what else it could have"`
 	Money       []MoneyLine      `json:"money" doc:"what settled it, oldest first"`
-	Instalments []Part           `json:"instalments" doc:"of an issued invoice"`
+	Instalments []OwedPart           `json:"instalments" doc:"of an issued invoice"`
 	Notes       []Summary        `json:"notes" doc:"its credit notes"`
 	Credits     *Summary         `json:"credits,omitempty" doc:"of a credit note: its invoice"`
 	Disputed    string           `json:"disputed" doc:"why"`
 }
 
-// Given says how the standard value of what is on an invoice became its net.
-type Given struct {
+// FromStandard says how the standard value of what is on an invoice became its net.
+type FromStandard struct {
 	wip.Given
 	Variance money.Amount `json:"variance" doc:"fees against the standard value of the time that they cover"`
 	Discount money.Amount `json:"discount" doc:"negative"`
@@ -107,8 +107,8 @@ type MoneyLine struct {
 	PaymentID int64        `json:"paymentId" doc:"or 0"`
 }
 
-// Part is an instalment and what is open of it.
-type Part struct {
+// OwedPart is an instalment and what is open of it.
+type OwedPart struct {
 	Due      day.Day      `json:"due"`
 	Words    string       `json:"words"`
 	Amount   money.Amount `json:"amount"`
@@ -208,7 +208,7 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 		return nil, err
 	}
 	v := &Invoice{Summary: summary(inv, today), Version: inv.Version, HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay, Disputed: inv.Disputed,
-		Choices: []Choice{}, Money: []MoneyLine{}, Instalments: []Part{}, Notes: []Summary{}}
+		Choices: []InvoiceChoice{}, Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{}}
 	if err := v.addLines(tx, inv); err != nil {
 		return nil, err
 	}
@@ -365,7 +365,7 @@ func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
 		return err
 	}
 	t := v.Document.Totals
-	v.Given = Given{Given: given, Variance: inv.Amount(sums.fees - sums.covered), Discount: t.Discount.Neg(), Other: inv.Amount(sums.rest + t.Surcharge.Minor)}
+	v.Given = FromStandard{Given: given, Variance: inv.Amount(sums.fees - sums.covered), Discount: t.Discount.Neg(), Other: inv.Amount(sums.rest + t.Surcharge.Minor)}
 	if sums.time != 0 {
 		share, err := money.MulDiv(t.Fees.Minor, int64(money.Hundred), sums.time)
 		v.Realisation = money.Percent(share)
@@ -381,7 +381,7 @@ func (v *Invoice) addMoney(tx *gorm.DB, inv *store.InvoiceRow, actor app.Actor, 
 		return err
 	}
 	for _, row := range rows {
-		part := Part{Due: row.DueDay, Words: row.Words, Amount: inv.Amount(row.Amount), Open: inv.Amount(row.Open)}
+		part := OwedPart{Due: row.DueDay, Words: row.Words, Amount: inv.Amount(row.Amount), Open: inv.Amount(row.Open)}
 		if row.Open != 0 {
 			part.DaysLate = max(0, int(today-row.DueDay))
 		}

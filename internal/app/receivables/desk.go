@@ -18,7 +18,7 @@ import (
 type Outstanding struct {
 	AsOf    day.Day        `json:"asOf"`
 	Clients []ClientOwes   `json:"clients"`
-	Leads   []Choice       `json:"leads" doc:"of what is owed, to choose from"`
+	Leads   []Named        `json:"leads" doc:"of what is owed, to choose from"`
 	Ages    []money.Amount `json:"ages" doc:"not due, 1-30, 31-60, 61-90 and over 90 days late; in the firm's currency, at the rates at which it was issued"`
 	Total   money.Amount   `json:"total"`
 	Late    money.Amount   `json:"late"`
@@ -26,8 +26,8 @@ type Outstanding struct {
 	Held    []money.Amount `json:"held" doc:"for clients"`
 }
 
-// Choice is a name to choose.
-type Choice struct {
+// Named is a name to choose.
+type Named struct {
 	ID   int64  `json:"id"`
 	Name string `json:"name"`
 }
@@ -76,12 +76,12 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 	if err != nil {
 		return nil, err
 	}
-	o := &Outstanding{AsOf: today, Clients: []ClientOwes{}, Leads: []Choice{}, Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency), Credit: []money.Amount{}, Held: []money.Amount{}}
+	o := &Outstanding{AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency), Credit: []money.Amount{}, Held: []money.Amount{}}
 	ages := core.NewAges(firm.Currency)
 	for i := range rows {
 		row := &rows[i]
-		if row.LeadID != 0 && !slices.ContainsFunc(o.Leads, func(c Choice) bool { return c.ID == row.LeadID }) {
-			o.Leads = append(o.Leads, Choice{row.LeadID, row.Lead})
+		if row.LeadID != 0 && !slices.ContainsFunc(o.Leads, func(c Named) bool { return c.ID == row.LeadID }) {
+			o.Leads = append(o.Leads, Named{row.LeadID, row.Lead})
 		}
 		if f.LeadID != 0 && row.LeadID != f.LeadID || f.Late > 0 && core.DaysLate(row.DueDay, today) < f.Late {
 			continue
