@@ -30,7 +30,12 @@ export const router = createBrowserRouter([
       },
       { path: "wip", lazy: async () => ({ Component: (await import("./desks/wip/desk")).WipDesk }) },
       { path: "billing", lazy: async () => ({ Component: (await import("./desks/billing/desk")).BillingDesk }) },
+      { path: "billing/new", lazy: async () => ({ Component: (await import("./desks/billing/begin")).BeginDesk }) },
       { path: "billing/:id", lazy: async () => ({ Component: (await import("./desks/billing/review")).Review }) },
+      {
+        path: "receivables",
+        lazy: async () => ({ Component: (await import("./desks/receivables/desk")).ReceivablesDesk }),
+      },
       { path: "clients", lazy: async () => ({ Component: (await import("./desks/clients/desk")).ClientsDesk }) },
       { path: "clients/:id", lazy: async () => ({ Component: (await import("./desks/clients/overview")).ClientDesk }) },
       {

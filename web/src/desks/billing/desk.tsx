@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
+import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
 import { Money, useMoneyText } from "../../frame/figure";
@@ -10,19 +11,31 @@ import { History } from "../../frame/history";
 import { useListKeys } from "../../frame/keys";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
+import { Issued } from "./issued";
 import { type Summary, useDrafts, useInvoice, useRegister } from "./use-billing";
 
 type Shown = "drafts" | "register";
 
 /** Drafts to review, and the register of every invoice ever issued. */
 export function BillingDesk() {
+  const { role } = useSession();
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const show: Shown = search.get("show") === "register" ? "register" : "drafts";
-  const client = Number(search.get("client") ?? 0);
+  const sought = {
+    client: Number(search.get("client") ?? 0),
+    state: search.get("state") ?? "",
+    order: search.get("order") ?? "",
+  };
   const drafts = useDrafts();
-  const register = useRegister(client);
-  const everyone = useRegister(0);
+  const register = useRegister(sought);
+  const everyone = useRegister({ client: 0, state: "", order: "" });
+  const say = (change: Partial<typeof sought>) => {
+    setCurrent(0);
+    const said = { ...sought, ...change };
+    const kept = Object.entries(said).filter(([, value]) => value);
+    setSearch({ show, ...Object.fromEntries(kept.map(([name, value]) => [name, String(value)])) });
+  };
   const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
   const [current, setCurrent] = useState(0);
   const row = rows[Math.min(current, rows.length - 1)];
@@ -51,13 +64,21 @@ export function BillingDesk() {
               , to{" "}
               <SaidChoice
                 label="Client"
-                value={client}
+                value={sought.client}
                 choices={[
                   { value: 0, label: "all clients" },
                   ...[...clients].map(([value, label]) => ({ value, label })),
                 ]}
-                onChange={(id) => setSearch({ show, ...(id ? { client: String(id) } : {}) })}
+                onChange={(id) => say({ client: id })}
               />
+              ,{" "}
+              <SaidChoice
+                label="State"
+                value={sought.state}
+                choices={registerStates}
+                onChange={(state) => say({ state })}
+              />
+              , <SaidChoice label="Order" value={sought.order} choices={orders} onChange={(order) => say({ order })} />
             </>
           )}
         </Sentence>
@@ -73,11 +94,14 @@ export function BillingDesk() {
       <InvoiceFolio summary={row} />
       <Tally
         actions={
-          row && (
-            <Button type="primary" onClick={() => open(row.id)}>
-              {show === "drafts" ? "Review this draft" : `Open ${row.number}`}
-            </Button>
-          )
+          <>
+            {role === "administrator" && <Button onClick={() => navigate("/billing/new")}>Begin an invoice</Button>}
+            {row && (
+              <Button type="primary" onClick={() => open(row.id)}>
+                {show === "drafts" ? "Review this draft" : `Open ${row.number}`}
+              </Button>
+            )}
+          </>
         }
       >
         <TallySum
@@ -89,6 +113,25 @@ export function BillingDesk() {
     </>
   );
 }
+
+const registerStates = [
+  { value: "", label: "in any state" },
+  { value: "open", label: "still owed" },
+  { value: "late", label: "late" },
+  { value: "paid", label: "paid" },
+  { value: "disputed", label: "disputed" },
+  { value: "credited", label: "credited" },
+  { value: "credit_note", label: "credit notes only" },
+  { value: "opening", label: "opening balances only" },
+];
+
+const orders = [
+  { value: "", label: "newest first" },
+  { value: "number", label: "by number" },
+  { value: "due", label: "by what is due first" },
+  { value: "client", label: "by client" },
+  { value: "open", label: "most owed first" },
+];
 
 interface ListProps {
   rows: Summary[];
@@ -111,8 +154,8 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
         {loading
           ? ""
           : show === "drafts"
-            ? "No drafts. Choose what to bill under Work in progress, and make some."
-            : "Nothing was issued yet. Review a draft and issue it."}
+            ? "No drafts. Choose what to bill under Work in progress, or begin a single invoice."
+            : "No invoice is like this. Choose another state or client, or issue a draft."}
       </p>
     );
   return (
@@ -136,6 +179,11 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
             <th scope="col" className="number">
               Total, gross
             </th>
+            {show === "register" && (
+              <th scope="col" className="number">
+                Open, gross
+              </th>
+            )}
           </tr>
         </thead>
         <tbody>
@@ -151,6 +199,9 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
                 <span className="marked">
                   <FillMark state={row.state} /> {row.number || stateWords[row.state]}
                 </span>
+                {(row.beside || row.state === "part_paid") && (
+                  <span className="under">{row.beside || stateWords[row.state]}</span>
+                )}
               </td>
               <th scope="row" className="light">
                 {row.client}
@@ -170,6 +221,11 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
               <td className="number">
                 <Money of={row.total} bare />
               </td>
+              {show === "register" && (
+                <td className="number">
+                  <Money of={row.open} bare />
+                </td>
+              )}
             </tr>
           ))}
         </tbody>
@@ -196,7 +252,7 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
         <tbody>
           <tr>
             <th scope="row">State</th>
-            <td className="number">{stateWords[summary.state]}</td>
+            <td className="number">{[stateWords[summary.state], summary.beside].filter(Boolean).join(", ")}</td>
           </tr>
           <tr>
             <th scope="row">Work up to</th>
@@ -221,8 +277,15 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
               )}
             </td>
           </tr>
+          {summary.open.minor !== 0 && (
+            <tr>
+              <th scope="row">Open, gross</th>
+              <td className="number">{money(summary.open)}</td>
+            </tr>
+          )}
         </tbody>
       </table>
+      {invoice.data && <Issued invoice={invoice.data} />}
       {invoice.data?.hasFile && (
         <p>
           <a href={`/api/invoices/${summary.id}/document.pdf`}>Download the PDF</a>

@@ -11,8 +11,13 @@ const percent = (tenThousandths: number) => fixed(tenThousandths, 4).replace(/\.
 export function LiveDocument({ document: doc, explanation }: { document: Doc; explanation: Step }) {
   const money = useMoneyText();
   const t = doc.totals;
+  const shows = (column: string) => doc.columns.includes(column);
+  const minus = (of: Schema["Amount"]) => ({ ...of, minor: -of.minor });
+  const some = (label: string, of: Schema["Amount"]): [string, Schema["Amount"]][] => (of.minor ? [[label, of]] : []);
   const sums: [string, Schema["Amount"]][] = [
     ["Subtotal", t.lines],
+    ...some("Discount", minus(t.discount)),
+    ...some(`Surcharge, ${percent(t.surchargePercent)} % of fees`, t.surcharge),
     ...t.taxes.flatMap((code) =>
       code.parts.map((part): [string, Schema["Amount"]] => [
         `${part.name} ${percent(part.percent)} % on ${money(part.base, true)}`,
@@ -20,6 +25,13 @@ export function LiveDocument({ document: doc, explanation }: { document: Doc; ex
       ]),
     ),
   ];
+  const less = [
+    ...some("Withheld", minus(t.withholding)),
+    ...some("Your credit", minus(t.credit)),
+    ...some("From funds held for you", minus(t.funds)),
+  ];
+  const title = { credit_note: "Credit note", deposit_request: "Deposit request" }[doc.kind] ?? "Invoice";
+  const isNote = doc.kind === "credit_note";
   return (
     <aside className="document-side" aria-label="As the client will see it">
       <p className="folio-over">As the client will see it{doc.number ? "" : ", if it were issued now"}</p>
@@ -41,13 +53,14 @@ export function LiveDocument({ document: doc, explanation }: { document: Doc; ex
           </address>
           <div className="number">
             <b>
-              Invoice{" "}
+              {title}{" "}
               <span data-testid="document-number">{doc.number || <span className="draft-word">draft</span>}</span>
             </b>
             <div>{long(doc.dated)}</div>
-            <div>due {long(doc.due)}</div>
+            {isNote ? <div>credits {doc.credits}</div> : <div>due {long(doc.due)}</div>}
           </div>
         </div>
+        <Words text={doc.opening} />
         {doc.sections.map((section) => (
           <table key={section.title}>
             <thead>
@@ -56,9 +69,16 @@ export function LiveDocument({ document: doc, explanation }: { document: Doc; ex
                   {section.title}
                   {section.reference && `, ${section.reference}`}
                 </th>
-                <th scope="col" className="number">
-                  Hours
-                </th>
+                {shows("hours") && (
+                  <th scope="col" className="number">
+                    Hours
+                  </th>
+                )}
+                {shows("rate") && (
+                  <th scope="col" className="number">
+                    Rate
+                  </th>
+                )}
                 <th scope="col" className="number">
                   Amount
                 </th>
@@ -67,14 +87,16 @@ export function LiveDocument({ document: doc, explanation }: { document: Doc; ex
             <tbody>
               {section.lines.map((line, index) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: the document is drawn whole
-                <tr key={index}>
-                  <td className="nowrap">{short(line.day)}</td>
+                <tr key={index} className={line.covered ? "soft" : ""}>
+                  <td className="nowrap">{shows("date") && line.day ? short(line.day) : ""}</td>
                   <td>
+                    {shows("who") && line.who && <span className="soft">{line.who} · </span>}
                     {line.text}
                     {line.note && <span className="soft">, {line.note}</span>}
                   </td>
-                  <td className="number">{line.hours}</td>
-                  <td className="number">{money(line.amount, true)}</td>
+                  {shows("hours") && <td className="number">{line.hours}</td>}
+                  {shows("rate") && <td className="number">{line.rate}</td>}
+                  <td className="number">{line.covered ? "" : money(line.amount, true)}</td>
                 </tr>
               ))}
             </tbody>
@@ -94,8 +116,14 @@ export function LiveDocument({ document: doc, explanation }: { document: Doc; ex
                 {money(t.total, true)}
               </td>
             </tr>
+            {less.map(([label, amount]) => (
+              <tr key={label}>
+                <th scope="row">{label}</th>
+                <td className="number">{money(amount, true)}</td>
+              </tr>
+            ))}
             <tr className="strong">
-              <th scope="row">Amount due</th>
+              <th scope="row">{isNote ? "Credited" : "Amount due"}</th>
               <td className="number">
                 <Explained step={explanation} label="Amount due">
                   {money(t.due, true)}
@@ -105,10 +133,54 @@ export function LiveDocument({ document: doc, explanation }: { document: Doc; ex
           </tbody>
         </table>
         {t.taxes.map((code) => code.notice && <p key={code.code}>{code.notice}</p>)}
-        <p className="soft">
-          Please pay {doc.currency} {money(t.due, true)} by {long(doc.due)}. {doc.bank.name}, IBAN {doc.bank.iban}.
-        </p>
+        {!isNote && <HowToPay document={doc} />}
+        {doc.funds && (
+          <p className="soft">
+            Held for you: {money(doc.funds.opening, true)}
+            {doc.funds.movements.length > 0 && <>; still held after this invoice: {money(doc.funds.closing, true)}</>}.
+          </p>
+        )}
+        {doc.earlier && <p className="soft">Owed on earlier invoices: {money(doc.earlier, true)}.</p>}
+        <Words text={doc.closing} />
+        <Words text={doc.note} />
       </article>
     </aside>
+  );
+}
+
+/** A text with its own line breaks, or nothing. */
+function Words({ text }: { text?: string }) {
+  return text ? <p className="words">{text}</p> : null;
+}
+
+/** In one amount or in instalments, each with its day, and where to. */
+function HowToPay({ document: doc }: { document: Doc }) {
+  const money = useMoneyText();
+  return (
+    <>
+      {doc.payable.length > 1 && (
+        <table className="document-parts">
+          <tbody>
+            {doc.payable.map((part, index) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: instalments are numbered
+              <tr key={index}>
+                <th scope="row">
+                  {index + 1} of {doc.payable.length}, by {long(part.due)}
+                </th>
+                <td className="number">{money(part.amount, true)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <p className="soft">
+        {doc.payable.length === 1 && doc.totals.due.minor !== 0 && (
+          <>
+            Please pay {doc.currency} {money(doc.totals.due, true)} by {long(doc.due)}.{" "}
+          </>
+        )}
+        {doc.bank.name}, IBAN {doc.bank.iban}.
+      </p>
+    </>
   );
 }

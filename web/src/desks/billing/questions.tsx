@@ -4,7 +4,7 @@ import { useMoneyText } from "../../frame/figure";
 import type { Invoice } from "./use-billing";
 
 /** What is asked before an act that can't be undone. */
-export type Asking = "issue" | "delete" | null;
+export type Asking = "issue" | "delete" | "reopen" | null;
 
 interface Props {
   asking: Asking;
@@ -12,12 +12,14 @@ interface Props {
   onNo: () => void;
   onIssue: () => void;
   onDelete: () => void;
+  onReopen: () => void;
 }
 
 /** The questions before issuing and deleting; each names the number and the amount. */
-export function Questions({ asking, invoice, onNo, onIssue, onDelete }: Props) {
+export function Questions({ asking, invoice, onNo, onIssue, onDelete, onReopen }: Props) {
   const money = useMoneyText();
-  const entries = (one: string, many: string) => (invoice.lines.length === 1 ? one : `${invoice.lines.length} ${many}`);
+  const worked = invoice.lines.filter((line) => line.portionId !== 0).length;
+  const entries = (one: string, many: string) => (worked === 1 ? one : `${worked} ${many}`);
   return (
     <>
       <Modal
@@ -28,8 +30,13 @@ export function Questions({ asking, invoice, onNo, onIssue, onDelete }: Props) {
         onCancel={onNo}
         onOk={onIssue}
       >
-        {invoice.client} will owe {money(invoice.total)}, due {long(invoice.due)}. The invoice gets its number and is
-        frozen; its {entries("entry counts", "entries count")} as billed. This can't be undone.
+        {invoice.client} will owe {money(invoice.document.totals.due)}
+        {invoice.around.parts.length > 1
+          ? ` in ${invoice.around.parts.length} instalments, the first due ${long(invoice.around.parts[0]?.due ?? "")}`
+          : `, due ${long(invoice.document.due)}`}
+        . The invoice gets its number and is frozen
+        {worked > 0 && <>; its {entries("entry counts", "entries count")} as billed</>}. Until something is paid it can
+        be reopened; after that it is credited.
       </Modal>
       <Modal
         open={asking === "delete"}
@@ -42,6 +49,17 @@ export function Questions({ asking, invoice, onNo, onIssue, onDelete }: Props) {
       >
         The draft for {invoice.client} over {money(invoice.net)} net goes, and its {entries("entry is", "entries are")}{" "}
         unbilled again. Texts that were changed on it are lost; this can't be undone.
+      </Modal>
+      <Modal
+        open={asking === "reopen"}
+        title={`Reopen ${invoice.number}?`}
+        okText={`Reopen ${invoice.number} over ${money(invoice.total)}`}
+        cancelText="Leave it"
+        onCancel={onNo}
+        onOk={onReopen}
+      >
+        {invoice.number} becomes a draft again and keeps its number; {money(invoice.total)} is not owed until it is
+        issued again. What was issued stays in its history.
       </Modal>
     </>
   );

@@ -1,43 +1,82 @@
 import { Button, Input } from "antd";
-import { useState } from "react";
+import { type KeyboardEvent, useState } from "react";
 import { Link } from "react-router";
 import { short } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, rateText, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
-import type { Invoice, Line } from "./use-billing";
+import { HandLine } from "./hand-line";
+import type { Invoice, Line, LineTyped } from "./use-billing";
 
 interface Props {
   invoice: Invoice;
   mayEdit: boolean;
   onToggle: (line: Line) => void;
   onText: (line: Line, text: string) => Promise<unknown>;
+  onChange: (line: Line, typed: LineTyped) => Promise<unknown>;
+  onOrder: (lineIds: number[]) => void;
   onStep: (by: number) => void;
 }
 
-/** Lines and what was left out, by engagement in the order of the document, and by day. */
+/** What identifies a row: a line, the entry behind a fee, or an entry that is left out. */
+const keyOf = (line: Line) => `${line.lineId}-${line.portionId}`;
+
+/** The lines in the order of the invoice; what was left out stands where it would, by engagement and day. */
 function arranged(invoice: Invoice): Line[] {
-  const sections = invoice.document.sections.map((section) => section.title);
-  const place = (line: Line) =>
-    sections.includes(line.engagement) ? sections.indexOf(line.engagement) : sections.length;
-  const all = [...invoice.lines, ...invoice.leftOut];
-  return all.toSorted((a, b) => place(a) - place(b) || a.day.localeCompare(b.day) || a.portionId - b.portionId);
+  const rows = [...invoice.lines];
+  for (const out of invoice.leftOut) {
+    const before = rows.findLastIndex((line) => line.engagement === out.engagement && line.day <= out.day);
+    const first = rows.findIndex((line) => line.engagement === out.engagement);
+    rows.splice(before >= 0 ? before + 1 : first >= 0 ? first : rows.length, 0, out);
+  }
+  return rows;
 }
 
-/** The entries of a draft: out of it, back on it, and the text that the client reads. */
-export function ReviewLines({ invoice, mayEdit, onToggle, onText, onStep }: Props) {
+/** The lines after one was moved: each once, without what is behind fees or left out. */
+function moved(rows: Line[], from: Line, by: number): number[] | undefined {
+  const ids = [...new Set(rows.filter((line) => line.lineId !== 0).map((line) => line.lineId))];
+  const at = ids.indexOf(from.lineId);
+  const to = at + by;
+  if (from.lineId === 0 || to < 0 || to >= ids.length) return undefined;
+  ids.splice(to, 0, ...ids.splice(at, 1));
+  return ids;
+}
+
+/** The lines of a draft: out of it, back on it, their order, and the text that the client reads. */
+export function ReviewLines({ invoice, mayEdit, onToggle, onText, onChange, onOrder, onStep }: Props) {
   const lines = arranged(invoice);
   const [current, setCurrent] = useState(0);
-  const [editing, setEditing] = useState(0);
+  const [editing, setEditing] = useState("");
+  const [dragged, setDragged] = useState<Line>();
   const keys = useListKeys(lines, current, setCurrent, {
     x: onToggle,
     "=": () => openExplanation(document.querySelector(`.review [data-row="${current}"]`)),
-    Enter: (line) => mayEdit && setEditing(line.lineId),
+    Enter: (line) => mayEdit && line.lineId !== 0 && !line.covered && setEditing(keyOf(line)),
     "[": () => onStep(-1),
     "]": () => onStep(1),
   });
+  const move = (line: Line, by: number) => {
+    const ids = mayEdit ? moved(lines, line, by) : undefined;
+    if (!ids) return;
+    onOrder(ids);
+    setCurrent(Math.max(0, Math.min(lines.length - 1, current + by)));
+  };
+  const drop = (on: Line) => {
+    const ids = [...new Set(lines.filter((line) => line.lineId !== 0).map((line) => line.lineId))];
+    if (dragged && on.lineId && on.lineId !== dragged.lineId)
+      move(dragged, ids.indexOf(on.lineId) - ids.indexOf(dragged.lineId));
+    setDragged(undefined);
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+    if (event.altKey && by !== undefined) {
+      event.preventDefault();
+      const line = lines[current];
+      if (line) move(line, by);
+    } else keys.onKeyDown(event);
+  };
   return (
-    <section aria-label="Entries" className="review-lines" {...keys}>
+    <section aria-label="Entries" className="review-lines" {...keys} onKeyDown={onKeyDown}>
       <table className="grid lines">
         <thead>
           <tr>
@@ -59,7 +98,7 @@ export function ReviewLines({ invoice, mayEdit, onToggle, onText, onStep }: Prop
           </tr>
         </thead>
         {lines.map((line, index) => (
-          <tbody key={line.portionId}>
+          <tbody key={keyOf(line)}>
             {line.engagement !== lines[index - 1]?.engagement && (
               <tr className="of-client">
                 <th scope="rowgroup" colSpan={7}>
@@ -67,18 +106,33 @@ export function ReviewLines({ invoice, mayEdit, onToggle, onText, onStep }: Prop
                 </th>
               </tr>
             )}
-            <ReviewLine
-              line={line}
-              index={index}
-              current={index === current}
-              editing={line.lineId !== 0 && line.lineId === editing}
-              mayEdit={mayEdit}
-              onCurrent={() => setCurrent(index)}
-              onEdit={() => setEditing(line.lineId)}
-              onDone={() => setEditing(0)}
-              onToggle={() => onToggle(line)}
-              onText={(text) => onText(line, text)}
-            />
+            {editing === keyOf(line) && line.source === "none" ? (
+              <tr>
+                <td colSpan={7}>
+                  <HandLine
+                    invoice={invoice}
+                    line={line}
+                    onSave={(typed) => onChange(line, typed)}
+                    onDone={() => setEditing("")}
+                  />
+                </td>
+              </tr>
+            ) : (
+              <ReviewLine
+                line={line}
+                index={index}
+                current={index === current}
+                editing={editing === keyOf(line)}
+                mayEdit={mayEdit}
+                onCurrent={() => setCurrent(index)}
+                onEdit={() => setEditing(keyOf(line))}
+                onDone={() => setEditing("")}
+                onToggle={() => onToggle(line)}
+                onText={(text) => onText(line, text)}
+                onDrag={() => setDragged(line)}
+                onDrop={() => drop(line)}
+              />
+            )}
           </tbody>
         ))}
       </table>
@@ -97,65 +151,50 @@ interface LineProps {
   onDone: () => void;
   onToggle: () => void;
   onText: (text: string) => Promise<unknown>;
+  onDrag: () => void;
+  onDrop: () => void;
 }
 
-function ReviewLine({
-  line,
-  index,
-  current,
-  editing,
-  mayEdit,
-  onCurrent,
-  onEdit,
-  onDone,
-  onToggle,
-  onText,
-}: LineProps) {
-  const money = useMoneyText();
+function ReviewLine(props: LineProps) {
+  const { line, index, current, editing, mayEdit, onText, onDone, onEdit, onToggle } = props;
   // Tab stops in the current row alone: a draft of fifty lines is one step of Tab.
   const stop = current ? 0 : -1;
   const out = line.lineId === 0;
-  const noCharge = line.treatment === "no_charge";
+  const mayWrite = mayEdit && !out && !line.covered;
+  const classes = [current ? "current" : "", out ? "left-out" : "", line.covered ? "covered" : ""].join(" ");
   return (
-    <tr data-row={index} className={`${current ? "current" : ""} ${out ? "left-out" : ""}`} onClick={onCurrent}>
+    <tr
+      data-row={index}
+      className={classes}
+      draggable={mayWrite && !editing}
+      onClick={props.onCurrent}
+      onDragStart={props.onDrag}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={props.onDrop}
+    >
       <td>
-        <Link
-          to={
-            line.source === "expense"
-              ? `/time/expenses/${line.purchaseId}`
-              : `/time?week=${line.day}&person=${line.personId}&entry=${line.entryId}`
-          }
-          className="quiet"
-          tabIndex={stop}
-          title={
-            line.source === "expense" ? "The purchase, with its receipt" : "The entry in its week, with its history"
-          }
-        >
-          {short(line.day)}
-        </Link>
+        <Source line={line} stop={stop} />
       </td>
       <td>{line.initials}</td>
       <td className="line-text">
         {editing ? (
           <TextField text={line.text} onText={onText} onDone={onDone} />
-        ) : mayEdit && !out ? (
-          <button type="button" className="quiet text-button" tabIndex={stop} onClick={onEdit} title="Change the text">
+        ) : mayWrite ? (
+          <button type="button" className="quiet text-button" tabIndex={stop} onClick={onEdit} title="Change the line">
             {line.text}
           </button>
         ) : (
           line.text
         )}
+        {!line.confirmed && <span className="lost"> price still open</span>}
+        {line.part && <span className="soft"> part, at the cap</span>}
       </td>
-      <td className="number">{hours(line.minutes)}</td>
-      <td className="number">{noCharge ? "" : rateText(line.perHour)}</td>
+      <td className="number">{line.quantity ? `${line.quantity} ${line.unit}` : hours(line.minutes)}</td>
       <td className="number">
-        {out ? (
-          <span className="soft">stays unbilled</span>
-        ) : (
-          <Explained step={line.explanation} label={`value of ${line.text}`} tabIndex={stop}>
-            {noCharge ? "no charge" : money(line.amount, true)}
-          </Explained>
-        )}
+        {line.price || (line.perHour && line.treatment !== "no_charge" ? rateText(line.perHour) : "")}
+      </td>
+      <td className="number">
+        <Billed line={line} stop={stop} />
       </td>
       <td className="line-act">
         {mayEdit && (
@@ -171,6 +210,37 @@ function ReviewLine({
         )}
       </td>
     </tr>
+  );
+}
+
+/** The day of a line, and the way to what it is of. */
+function Source({ line, stop }: { line: Line; stop: number }) {
+  if (line.source === "none") return <span className="soft">{line.kind === "by_hand" ? "by hand" : ""}</span>;
+  return (
+    <Link
+      to={
+        line.source === "expense"
+          ? `/time/expenses/${line.purchaseId}`
+          : `/time?week=${line.day}&person=${line.personId}&entry=${line.entryId}`
+      }
+      className="quiet"
+      tabIndex={stop}
+      title={line.source === "expense" ? "The purchase, with its receipt" : "The entry in its week, with its history"}
+    >
+      {short(line.day)}
+    </Link>
+  );
+}
+
+/** What is billed of a line, or why nothing is. */
+function Billed({ line, stop }: { line: Line; stop: number }) {
+  const money = useMoneyText();
+  if (line.lineId === 0) return <span className="soft">{line.overCap ? "over the cap" : "stays unbilled"}</span>;
+  if (line.covered) return <span className="soft">in the fee</span>;
+  return (
+    <Explained step={line.explanation} label={`value of ${line.text}`} tabIndex={stop}>
+      {line.treatment === "no_charge" ? "no charge" : money(line.amount, true)}
+    </Explained>
   );
 }
 

@@ -1,19 +1,27 @@
 import { Button } from "antd";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Explained } from "../../frame/explain";
 import { fixed, Money, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
+import { SaidDate } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
+import { ChoicesPane } from "./choices-pane";
+import { CreditPane } from "./credit-pane";
 import { DraftList } from "./draft-list";
+import { FeesPane } from "./fees-pane";
+import { HandLine } from "./hand-line";
+import { Dispute, Issued } from "./issued";
 import { LiveDocument } from "./live-document";
+import { PaymentPane } from "./payment-pane";
 import { type Asking, Questions } from "./questions";
 import { ReviewLines } from "./review-lines";
 import { Terms } from "./terms";
-import { type Invoice, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { nothingBegun, useBegin } from "./use-begin";
+import { changes, type Invoice, type Line, useDraftActs, useDrafts, useInvoice } from "./use-billing";
 import { useUndoable } from "./use-undoable";
 
 /** One draft: its entries beside the invoice as the client will see it. */
@@ -30,6 +38,18 @@ export function Review() {
   return <Opened key={invoice.data.id} invoice={invoice.data} />;
 }
 
+const panes = [
+  { id: "lines", word: "Lines" },
+  { id: "fees", word: "Fees and advances" },
+  { id: "layout", word: "Layout and texts" },
+  { id: "price", word: "Price and tax" },
+  { id: "payment", word: "Payment" },
+] as const;
+
+const layoutNames = ["layout", "layout_then", "line_text", "sum_text", "columns", "hours_shown", "covered_shown"];
+const textNames = ["opening_text", "closing_text", "note_text"];
+const priceNames = ["discount", "discount_amount", "discount_on", "surcharge", "withholding"];
+
 function Opened({ invoice }: { invoice: Invoice }) {
   const drafts = useDrafts();
   const acts = useDraftActs(invoice);
@@ -38,8 +58,12 @@ function Opened({ invoice }: { invoice: Invoice }) {
   const money = useMoneyText();
   const session = useSession();
   const [asking, setAsking] = useState<Asking>(null);
+  const [crediting, setCrediting] = useState(false);
+  const [search, setSearch] = useSearchParams();
   const isDraft = ["draft", "in_approval", "approved"].includes(invoice.state);
-  const mayBill = session.role === "administrator" && isDraft;
+  const administers = session.role === "administrator";
+  const mayBill = administers && isDraft;
+  const pane = isDraft ? (search.get("pane") ?? "lines") : "lines";
   const rows = drafts.data ?? [];
   const at = rows.findIndex((row) => row.id === invoice.id);
   const step = (by: number) => {
@@ -51,18 +75,29 @@ function Opened({ invoice }: { invoice: Invoice }) {
     lines.forget();
     acts.issue.mutate();
   };
+  const reopen = () => {
+    setAsking(null);
+    acts.change.mutate(changes.reopen);
+  };
   const remove = () => acts.remove.mutate(undefined, { onSuccess: () => navigate("/billing") });
   const problem = [acts.takeOut, acts.putOn, acts.setText, acts.issue, acts.remove].find((act) => act.error)?.error;
+  const refused = problem?.message ?? (pane === "lines" || pane === "fees" ? acts.change.error?.message : undefined);
+  const kind = isDraft ? "Draft" : invoice.kind === "credit_note" ? "Credit note" : "Invoice";
   return (
     <>
       <DraftList drafts={rows} current={invoice.id} />
       <div className="review">
         <p className="folio-over">
-          {isDraft ? "Draft" : "Invoice"} for {invoice.client}
+          {kind} for <Link to={`/clients/${invoice.clientId}`}>{invoice.client}</Link>
         </p>
         <h1>
-          <FillMark state={invoice.state} /> {isDraft ? invoice.engagements : invoice.number}
-          <span className="beside"> {isDraft ? "" : `${invoice.engagements}, ${stateWords[invoice.state]}`}</span>
+          <FillMark state={invoice.state} /> {isDraft ? invoice.engagements || "Nothing on it yet" : invoice.number}
+          <span className="beside">
+            {" "}
+            {isDraft
+              ? invoice.beside
+              : [invoice.engagements, invoice.beside || stateWords[invoice.state]].filter(Boolean).join(", ")}
+          </span>
         </h1>
         <p className="review-steps">
           <button type="button" className="link" disabled={at <= 0} onClick={() => step(-1)}>
@@ -73,30 +108,76 @@ function Opened({ invoice }: { invoice: Invoice }) {
           </button>
         </p>
         <p className="review-facts">
-          Work up to <b>{long(invoice.upTo)}</b>, dated <b>{long(invoice.dated)}</b>, due <b>{long(invoice.due)}</b> (
+          Work up to{" "}
+          <DraftDate
+            label="Work up to"
+            value={invoice.upTo}
+            fixed={!mayBill}
+            onChange={(upTo) => acts.change.mutate(changes.date({ upTo, dated: invoice.dated }))}
+          />
+          , dated{" "}
+          <DraftDate
+            label="Invoice date"
+            value={invoice.dated}
+            fixed={!mayBill}
+            onChange={(dated) => acts.change.mutate(changes.date({ upTo: invoice.upTo, dated }))}
+          />
+          , due <b>{long(invoice.document.due)}</b> (
           {mayBill ? (
             <Terms
               shown={invoice.document.terms}
-              refused={acts.setTerms.error?.message}
-              onChange={(change) => acts.setTerms.mutateAsync(change)}
+              refused={acts.change.error?.message}
+              onChange={(value, keep) => acts.change.mutateAsync(changes.choose({ name: "terms", value, keep }))}
             />
           ) : (
-            invoice.document.terms
+            invoice.document.terms || "taken over"
           )}
           )
         </p>
-        {problem && (
+        {invoice.problem && isDraft && <p className="finding-box">{invoice.problem}</p>}
+        {refused && (
           <p className="refusal" role="alert">
-            {problem.message}
+            {refused}
           </p>
         )}
-        <ReviewLines
-          invoice={invoice}
-          mayEdit={mayBill}
-          onToggle={(line) => mayBill && (line.lineId ? lines.takeOut(line) : lines.putOn(line))}
-          onText={lines.setText}
-          onStep={step}
-        />
+        {isDraft && (
+          <nav className="views panes" aria-label="Parts of the draft">
+            {panes.map(({ id, word }) => (
+              <button
+                key={id}
+                type="button"
+                className={`quiet ${pane === id ? "active" : ""}`}
+                aria-current={pane === id ? "true" : undefined}
+                onClick={() => setSearch(id === "lines" ? {} : { pane: id }, { replace: true })}
+              >
+                {word}
+              </button>
+            ))}
+          </nav>
+        )}
+        {pane === "lines" && (
+          <>
+            <ReviewLines
+              invoice={invoice}
+              mayEdit={mayBill}
+              onToggle={(line) => mayBill && toggle(line, lines, acts)}
+              onText={lines.setText}
+              onChange={(line, typed) => acts.change.mutateAsync(changes.changeLine(line.lineId, typed))}
+              onOrder={(ids) => acts.change.mutate(changes.order(ids))}
+              onStep={step}
+            />
+            {mayBill && <AddToDraft invoice={invoice} acts={acts} />}
+          </>
+        )}
+        {pane === "fees" && <FeesPane invoice={invoice} acts={acts} mayEdit={mayBill} />}
+        {pane === "layout" && (
+          <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayBill} names={[...layoutNames, ...textNames]} />
+        )}
+        {pane === "price" && <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayBill} names={priceNames} />}
+        {pane === "payment" && <PaymentPane invoice={invoice} acts={acts} mayEdit={mayBill} />}
+        {!isDraft && <Issued invoice={invoice} />}
+        {!isDraft && administers && invoice.kind !== "credit_note" && <Dispute invoice={invoice} acts={acts} />}
+        {crediting && <CreditPane invoice={invoice} onDone={() => setCrediting(false)} />}
         <History subject="invoices" id={invoice.id} />
       </div>
       <LiveDocument document={invoice.document} explanation={invoice.explanation} />
@@ -115,7 +196,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
         actions={
           <>
             <Button onClick={() => navigate(isDraft ? "/billing" : "/billing?show=register")}>Back</Button>
-            {mayBill && <Button onClick={() => setAsking("delete")}>Delete the draft</Button>}
+            {mayBill && !invoice.number && <Button onClick={() => setAsking("delete")}>Delete the draft</Button>}
             {mayBill && (
               <Button
                 type="primary"
@@ -125,6 +206,9 @@ function Opened({ invoice }: { invoice: Invoice }) {
               >
                 Issue over {money(invoice.total)}
               </Button>
+            )}
+            {!isDraft && administers && (
+              <AfterIssue invoice={invoice} onCredit={() => setCrediting(true)} onReopen={() => setAsking("reopen")} />
             )}
             {invoice.hasFile && (
               <Button type="primary" href={`/api/invoices/${invoice.id}/document.pdf`}>
@@ -137,6 +221,9 @@ function Opened({ invoice }: { invoice: Invoice }) {
         <TallySum figure={<Money of={invoice.standard} />} what="standard value" />
         <Loss of={[invoice.given.noCharge]} what="no charge" />
         <Loss of={[invoice.given.rates]} what="agreed rates" />
+        <Loss of={[invoice.given.variance]} what="variance of fees" />
+        <Loss of={[invoice.given.discount]} what="discount" />
+        {invoice.given.other.minor !== 0 && <TallySum figure={<Money of={invoice.given.other} />} what="by hand" />}
         <TallySum figure={<Money of={invoice.net} />} what="net" />
         <TallySum
           figure={
@@ -146,12 +233,118 @@ function Opened({ invoice }: { invoice: Invoice }) {
           }
           what="total, gross"
         />
+        {!isDraft && invoice.open.minor !== 0 && <TallySum figure={<Money of={invoice.open} />} what="open" />}
         <TallySum
           figure={invoice.standard.minor ? `${fixed(Math.round(invoice.realisation / 1000), 1)} %` : "–"}
           what="realisation"
         />
       </Tally>
-      <Questions asking={asking} invoice={invoice} onNo={() => setAsking(null)} onIssue={issue} onDelete={remove} />
+      <Questions
+        asking={asking}
+        invoice={invoice}
+        onNo={() => setAsking(null)}
+        onIssue={issue}
+        onDelete={remove}
+        onReopen={reopen}
+      />
+    </>
+  );
+}
+
+/** Takes an entry or a line off the draft, or puts an entry on. */
+function toggle(line: Line, lines: ReturnType<typeof useUndoable>, acts: ReturnType<typeof useDraftActs>) {
+  if (line.lineId === 0) return lines.putOn(line);
+  if (line.portionId) return lines.takeOut(line);
+  lines.forget();
+  acts.change.mutate(changes.removeLine(line.lineId));
+}
+
+interface DateProps {
+  label: string;
+  value: string;
+  fixed: boolean;
+  onChange: (iso: string) => void;
+}
+
+/** A day of the draft: a control while it can be changed. */
+function DraftDate({ label, value, fixed: isFixed, onChange }: DateProps) {
+  if (isFixed) return <b>{long(value)}</b>;
+  return <SaidDate label={label} value={value} onChange={(iso) => iso !== value && onChange(iso)} />;
+}
+
+/** What can be added: a line by hand, or what is unbilled of the client. */
+function AddToDraft({ invoice, acts }: { invoice: Invoice; acts: ReturnType<typeof useDraftActs> }) {
+  const [adding, setAdding] = useState(invoice.lines.length === 0);
+  const takeUp = (take: "all" | "time" | "expenses" | "fees") => acts.change.mutate(changes.takeUp(take, 0));
+  return (
+    <div className="add-to-draft">
+      {adding ? (
+        <HandLine
+          invoice={invoice}
+          onSave={(typed) => acts.change.mutateAsync(changes.addLine(typed))}
+          onDone={() => setAdding(false)}
+        />
+      ) : (
+        <button type="button" className="link" onClick={() => setAdding(true)}>
+          Add a line
+        </button>
+      )}
+      <span className="soft">
+        Put on what is unbilled:{" "}
+        <button type="button" className="link" onClick={() => takeUp("all")}>
+          everything
+        </button>
+        ,{" "}
+        <button type="button" className="link" onClick={() => takeUp("time")}>
+          time
+        </button>
+        ,{" "}
+        <button type="button" className="link" onClick={() => takeUp("expenses")}>
+          expenses
+        </button>
+        ,{" "}
+        <button type="button" className="link" onClick={() => takeUp("fees")}>
+          fees that are due
+        </button>
+      </span>
+    </div>
+  );
+}
+
+interface AfterProps {
+  invoice: Invoice;
+  onCredit: () => void;
+  onReopen: () => void;
+}
+
+/** What can be done with an issued invoice. */
+function AfterIssue({ invoice, onCredit, onReopen }: AfterProps) {
+  const navigate = useNavigate();
+  const again = useBegin();
+  const isNote = invoice.kind === "credit_note";
+  const ordinary = invoice.kind === "invoice";
+  return (
+    <>
+      {ordinary && (
+        <Button
+          loading={again.isPending}
+          onClick={() =>
+            again.mutate(
+              { ...nothingBegun, likeId: invoice.id },
+              { onSuccess: (made) => navigate(`/billing/${made.id}`) },
+            )
+          }
+        >
+          Another like it
+        </Button>
+      )}
+      {ordinary && invoice.state === "issued" && <Button onClick={onReopen}>Reopen</Button>}
+      {ordinary && invoice.beside !== "credited in full" && <Button onClick={onCredit}>Credit</Button>}
+      {!isNote && invoice.open.minor !== 0 && (
+        <Button onClick={() => navigate(`/receivables?client=${invoice.clientId}&pay=${invoice.id}`)}>
+          Record a payment
+        </Button>
+      )}
     </>
   );
 }

@@ -1,19 +1,18 @@
 import { Button, Input, Popover } from "antd";
 import { useState } from "react";
-import type { Schema } from "../../api/client";
 
 interface Props {
   shown: string;
   refused?: string;
-  onChange: (change: Schema["TermsChange"]) => Promise<unknown>;
+  onChange: (terms: string, keep: "invoice" | "client") => Promise<unknown>;
 }
 
 /** The terms of a draft; another value asks whether it holds for this invoice only or from now on. */
 export function Terms({ shown, refused, onChange }: Props) {
   const [open, setOpen] = useState(false);
   const [terms, setTerms] = useState("");
-  const change = (keep: boolean) =>
-    onChange({ terms, keep }).then(
+  const change = (keep: "invoice" | "client") =>
+    onChange(terms, keep).then(
       () => setOpen(false),
       () => {}, // the sentence stands below
     );
@@ -40,10 +39,10 @@ export function Terms({ shown, refused, onChange }: Props) {
           </label>
           {refused && <p className="refusal">{refused}</p>}
           <p className="new-acts">
-            <Button disabled={!terms} onClick={() => change(false)}>
+            <Button disabled={!terms} onClick={() => change("invoice")}>
               This invoice only
             </Button>
-            <Button disabled={!terms} onClick={() => change(true)}>
+            <Button disabled={!terms} onClick={() => change("client")}>
               From now on
             </Button>
           </p>

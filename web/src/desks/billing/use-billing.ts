@@ -8,10 +8,18 @@ export type Line = Schema["Line"];
 
 export const useDrafts = () => useQuery({ queryKey: ["drafts"], queryFn: () => of(api.GET("/api/drafts")) });
 
-export const useRegister = (client: number) =>
+/** What the register shows: of which client, in which state, in which order. */
+export interface Sought {
+  client: number;
+  state: string;
+  order: string;
+}
+
+export const useRegister = (sought: Sought) =>
   useQuery({
-    queryKey: ["register", client],
-    queryFn: () => of(api.GET("/api/invoices", { params: { query: { client } } })),
+    queryKey: ["register", sought],
+    queryFn: () => of(api.GET("/api/invoices", { params: { query: sought } })),
+    placeholderData: (before) => before,
   });
 
 export const useInvoice = (id: number) =>
@@ -21,9 +29,62 @@ export const useInvoice = (id: number) =>
     enabled: id > 0,
   });
 
-const refresh = (queries: QueryClient) => {
-  for (const key of ["drafts", "register", "rail", "history", "unbilled", "week"])
+/** Everything that an act on an invoice or on money may have changed. */
+export const refresh = (queries: QueryClient) => {
+  for (const key of ["drafts", "register", "rail", "history", "unbilled", "week", "owed", "funds", "client", "clients"])
     queries.invalidateQueries({ queryKey: [key] });
+};
+
+/** The invoice that an act is meant for, as it was last seen. */
+export interface Seen {
+  path: { id: number };
+  query: { version: number };
+}
+
+export type LineTyped = Schema["LineTyped"];
+
+export const noLine: LineTyped = {
+  engagementId: 0,
+  text: "",
+  quantity: "",
+  unit: "",
+  price: "",
+  amount: "",
+  taxCode: "",
+  advance: false,
+};
+
+/** The changes of a draft that need no undo of their own: each is asked for as it was seen. */
+export const changes = {
+  choose: (body: Schema["ChoiceChange"]) => (params: Seen) =>
+    of(api.PUT("/api/invoices/{id}/choices", { params, body })),
+  date: (body: Schema["Dates"]) => (params: Seen) => of(api.PUT("/api/invoices/{id}/dates", { params, body })),
+  addLine: (body: LineTyped) => (params: Seen) => of(api.POST("/api/invoices/{id}/lines", { params, body })),
+  changeLine:
+    (line: number, body: LineTyped) =>
+    ({ path, query }: Seen) =>
+      of(api.PUT("/api/invoices/{id}/lines/{line}", { params: { path: { ...path, line }, query }, body })),
+  removeLine:
+    (line: number) =>
+    ({ path, query }: Seen) =>
+      of(api.DELETE("/api/invoices/{id}/lines/{line}", { params: { path: { ...path, line }, query } })),
+  order: (lineIds: number[]) => (params: Seen) =>
+    of(api.PUT("/api/invoices/{id}/order", { params, body: { lineIds } })),
+  takeUp: (take: "all" | "time" | "expenses" | "fees", personId: number) => (params: Seen) =>
+    of(api.POST("/api/invoices/{id}/taken-up", { params, body: { take, personId } })),
+  progress: (engagementId: number, typed: string) => (params: Seen) =>
+    of(api.POST("/api/invoices/{id}/progress", { params, body: { engagementId, typed } })),
+  charge:
+    (charge: number) =>
+    ({ path, query }: Seen) =>
+      of(api.POST("/api/invoices/{id}/charges/{charge}", { params: { path: { ...path, charge }, query } })),
+  takeBack:
+    (line: number) =>
+    ({ path, query }: Seen) =>
+      of(api.POST("/api/invoices/{id}/advances/{line}", { params: { path: { ...path, line }, query } })),
+  reopen: (params: Seen) => of(api.POST("/api/invoices/{id}/reopening", { params })),
+  dispute: (reason: string) => (params: Seen) =>
+    of(api.PUT("/api/invoices/{id}/dispute", { params, body: { reason } })),
 };
 
 /** Everything that can be done to a draft; each act knows which version it was meant for. */
@@ -61,9 +122,9 @@ export function useDraftActs(invoice: Invoice) {
     onSuccess,
     onError,
   });
-  const setTerms = useMutation({
-    mutationFn: (body: Schema["TermsChange"]) =>
-      of(api.PUT("/api/invoices/{id}/terms", { params: { path, query }, body })),
+  // Every other change: it is told the invoice as it was seen, and gives it as it is then.
+  const change = useMutation({
+    mutationFn: (ask: (seen: Seen) => Promise<Invoice>) => ask({ path, query }),
     onSuccess,
     onError,
   });
@@ -85,5 +146,5 @@ export function useDraftActs(invoice: Invoice) {
     },
     onError,
   });
-  return { takeOut, putOn, setText, setTerms, issue, remove };
+  return { takeOut, putOn, setText, change, issue, remove };
 }

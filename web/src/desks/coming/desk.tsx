@@ -9,12 +9,6 @@ interface Coming {
 
 /** What will stand on the desks that are not built yet. */
 const desks: Record<string, Coming> = {
-  receivables: {
-    title: "Receivables",
-    belongs: "What is owed will stand here by age and client, with payments, client funds, reminders and credit notes.",
-    now: "The figure above counts every issued invoice as owed. Each of them is in the register.",
-    to: { path: "/billing?show=register", word: "Open the register" },
-  },
   reports: {
     title: "Reports",
     belongs:

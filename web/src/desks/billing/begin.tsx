@@ -1,0 +1,179 @@
+import { useQuery } from "@tanstack/react-query";
+import { Button, Radio, Select } from "antd";
+import { useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { api, of, type Schema } from "../../api/client";
+import { Moneys, useMoneyText } from "../../frame/figure";
+import { type Beginning, nothingBegun, useBegin, useOffer } from "./use-begin";
+
+type Offer = Schema["Offer"];
+
+/** A single invoice, begun in seconds: whose it is, and what of their unbilled work it takes. */
+export function BeginDesk() {
+  const [search, setSearch] = useSearchParams();
+  const client = Number(search.get("client") ?? 0);
+  const navigate = useNavigate();
+  const begin = useBegin();
+  const clients = useQuery({ queryKey: ["clients"], queryFn: () => of(api.GET("/api/clients")) });
+  const offer = useOffer(client);
+  const go = (body: Beginning) => begin.mutate(body, { onSuccess: (made) => navigate(`/billing/${made.id}`) });
+  return (
+    <div className="desk-main begin">
+      <h1>An invoice for one client</h1>
+      <p className="begin-client">
+        <label htmlFor="begin-client">For</label>
+        <Select
+          id="begin-client"
+          autoFocus
+          showSearch={{ optionFilterProp: "label" }}
+          placeholder="type a name"
+          value={client || null}
+          options={(clients.data?.clients ?? [])
+            .filter((c) => c.active)
+            .map((c) => ({ value: c.id, label: c.name, title: c.name }))}
+          onChange={(id: number) => {
+            setSearch({ client: String(id) });
+            setTimeout(() => document.getElementById("begin-now")?.focus());
+          }}
+        />
+      </p>
+      {offer.data && <Offered key={client} offer={offer.data} busy={begin.isPending} onBegin={go} />}
+      {begin.error && (
+        <p className="refusal" role="alert">
+          {begin.error.message}
+        </p>
+      )}
+    </div>
+  );
+}
+
+type Take = Beginning["take"];
+
+interface OfferedProps {
+  offer: Offer;
+  busy: boolean;
+  onBegin: (body: Beginning) => void;
+}
+
+/** What is unbilled of the client, to take or leave: quietly, because it is offered again on the draft. */
+function Offered({ offer, busy, onBegin }: OfferedProps) {
+  const money = useMoneyText();
+  const works = offer.engagements;
+  const [engagement, setEngagement] = useState(0);
+  const [person, setPerson] = useState(0);
+  const [template, setTemplate] = useState(0);
+  const sum = (of: "time" | "expenses" | "fees") =>
+    works.filter((w) => !engagement || w.engagementId === engagement).reduce((all, w) => all + w[of].minor, 0);
+  const sums = { time: sum("time"), expenses: sum("expenses"), fees: sum("fees") };
+  const currency = works[0]?.time.currency ?? "";
+  const mixed = new Set(works.map((w) => w.time.currency)).size > 1 && !engagement;
+  const figure = (minor: number) => (mixed ? "" : `, ${money({ minor, currency })}`);
+  const all = sums.time + sums.expenses + sums.fees;
+  const [take, setTake] = useState<Take>(all ? "all" : "nothing");
+  const choices: { value: Take; word: string; minor: number }[] = [
+    { value: "all", word: "everything unbilled", minor: all },
+    { value: "time", word: "time only", minor: sums.time },
+    { value: "expenses", word: "expenses only", minor: sums.expenses },
+    { value: "fees", word: "fees that are due", minor: sums.fees },
+  ];
+  const templates = useTemplates();
+  const body: Beginning = {
+    ...nothingBegun,
+    clientId: offer.clientId,
+    engagementId: engagement,
+    personId: person,
+    templateId: template,
+    take,
+  };
+  return (
+    <>
+      <Radio.Group
+        aria-label="What it takes"
+        className="begin-take"
+        value={take}
+        onChange={(event) => setTake(event.target.value)}
+        options={[
+          ...choices
+            .filter((c) => c.minor !== 0)
+            .map((c) => ({ value: c.value, label: `${c.word}${figure(c.minor)}` })),
+          { value: "nothing" as Take, label: "nothing: lines by hand" },
+        ]}
+      />
+      <p className="begin-more">
+        {works.length > 1 && (
+          <label>
+            of{" "}
+            <Select
+              size="small"
+              aria-label="Engagement"
+              value={engagement}
+              popupMatchSelectWidth={false}
+              options={[
+                { value: 0, label: "all that fits on one invoice" },
+                ...works.map((w) => ({ value: w.engagementId, label: w.name, title: w.name })),
+              ]}
+              onChange={setEngagement}
+            />
+          </label>
+        )}
+        {offer.people.length > 1 && take !== "nothing" && (
+          <label>
+            worked by{" "}
+            <Select
+              size="small"
+              aria-label="Worked by"
+              value={person}
+              popupMatchSelectWidth={false}
+              options={[
+                { value: 0, label: "anybody" },
+                ...offer.people.map((w) => ({ value: w.personId, label: w.name, title: w.name })),
+              ]}
+              onChange={setPerson}
+            />
+          </label>
+        )}
+        {templates.length > 0 && (
+          <label>
+            with the lines of{" "}
+            <Select
+              size="small"
+              aria-label="Lines to begin with"
+              value={template}
+              popupMatchSelectWidth={false}
+              options={[{ value: 0, label: "nothing else" }, ...templates]}
+              onChange={setTemplate}
+            />
+          </label>
+        )}
+      </p>
+      {(offer.funds.length > 0 || offer.credit.length > 0) && (
+        <p className="soft">
+          {offer.funds.length > 0 && (
+            <>
+              Held for them: <Moneys of={offer.funds} />
+            </>
+          )}
+          {offer.credit.length > 0 && (
+            <>
+              Their credit: <Moneys of={offer.credit} />
+            </>
+          )}
+        </p>
+      )}
+      <p>
+        <Button id="begin-now" type="primary" loading={busy} onClick={() => onBegin(body)}>
+          {take === "nothing" ? "Begin an empty draft" : "Begin the draft"}
+        </Button>
+      </p>
+    </>
+  );
+}
+
+/** The invoices to begin with that the firm has kept. */
+function useTemplates() {
+  const records = useQuery({
+    queryKey: ["records", "invoice-templates", "options"],
+    queryFn: () => of(api.GET("/api/records/{kind}/options", { params: { path: { kind: "invoice-templates" } } })),
+  });
+  return (records.data ?? []).map((one) => ({ value: one.id, label: one.title, title: one.title }));
+}

@@ -1,0 +1,173 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Checkbox, Input, Select } from "antd";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { useActKeys } from "../../api/act-keys";
+import { api, keyHeader, of, type Schema } from "../../api/client";
+import { Money, useMoneyText } from "../../frame/figure";
+import { useSettled } from "../../frame/use-settled";
+import { type Invoice, refresh } from "./use-billing";
+
+type Credited = Schema["CreditedLine"];
+type Chosen = Record<number, Credited>;
+
+/** A credit note on an issued invoice: which lines, how much of each, and whether they are billed again. */
+export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () => void }) {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const money = useMoneyText();
+  const keys = useActKeys();
+  const path = { id: invoice.id };
+  const lines = useQuery({
+    queryKey: ["invoice", invoice.id, "creditable"],
+    queryFn: () => of(api.GET("/api/invoices/{id}/creditable", { params: { path } })),
+  });
+  const open = (lines.data ?? []).filter((line) => line.left.minor !== 0 || line.amount.minor === 0);
+  const [chosen, setChosen] = useState<Chosen>({});
+  const [reason, setReason] = useState("");
+  const body = { reason, lines: Object.values(chosen) };
+  const asked = useSettled(body, 200);
+  const preview = useQuery({
+    queryKey: ["invoice", invoice.id, "credit", asked],
+    queryFn: () => of(api.POST("/api/invoices/{id}/credit/preview", { params: { path }, body: asked })),
+    enabled: asked.lines.length > 0,
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const issue = useMutation({
+    mutationFn: () =>
+      of(
+        api.POST("/api/invoices/{id}/credit", {
+          params: { path, query: { version: invoice.version }, header: keyHeader(keys.keyOf([invoice.version, body])) },
+          body,
+        }),
+      ),
+    onSuccess: (note) => {
+      queries.invalidateQueries({ queryKey: ["invoice", invoice.id] });
+      refresh(queries);
+      onDone();
+      navigate(`/billing/${note.id}`);
+    },
+  });
+  const set = (line: Credited | undefined, id: number) => {
+    const next = { ...chosen };
+    if (line) next[id] = line;
+    else delete next[id];
+    setChosen(next);
+  };
+  const problem = issue.error ?? (asked.lines.length > 0 ? preview.error : null);
+  const totals = body.lines.length > 0 && !preview.error ? preview.data : undefined;
+  return (
+    <section className="in-place credit-pane" aria-label="Credit note">
+      <h2>Credit {invoice.number}</h2>
+      <p>
+        <Checkbox
+          checked={open.length > 0 && open.every((line) => chosen[line.lineId])}
+          onChange={(event) =>
+            setChosen(
+              event.target.checked
+                ? Object.fromEntries(
+                    open.map((line) => [line.lineId, { lineId: line.lineId, amount: "", again: false }]),
+                  )
+                : {},
+            )
+          }
+        >
+          All that is left of it
+        </Checkbox>
+      </p>
+      <table className="grid">
+        <thead>
+          <tr>
+            <th scope="col">Line</th>
+            <th scope="col" className="number">
+              Left of it
+            </th>
+            <th scope="col">Credit</th>
+            <th scope="col">Then</th>
+          </tr>
+        </thead>
+        <tbody>
+          {open.map((line) => {
+            const now = chosen[line.lineId];
+            return (
+              <tr key={line.lineId}>
+                <th scope="row" className="light">
+                  <Checkbox
+                    checked={now !== undefined}
+                    onChange={(event) =>
+                      set(
+                        event.target.checked ? { lineId: line.lineId, amount: "", again: false } : undefined,
+                        line.lineId,
+                      )
+                    }
+                  >
+                    {line.text}
+                  </Checkbox>
+                </th>
+                <td className="number">
+                  <Money of={line.left} />
+                </td>
+                <td>
+                  {now && (
+                    <Input
+                      size="small"
+                      aria-label={`Credit of ${line.text}`}
+                      placeholder="all of it"
+                      value={now.amount}
+                      onChange={(event) => set({ ...now, amount: event.target.value }, line.lineId)}
+                    />
+                  )}
+                </td>
+                <td>
+                  {now && (
+                    <Select
+                      size="small"
+                      aria-label={`What becomes of ${line.text}`}
+                      value={now.again}
+                      disabled={!line.mayAgain}
+                      popupMatchSelectWidth={false}
+                      options={[
+                        { value: false, label: "a concession", title: "a concession" },
+                        { value: true, label: "bill it again", title: "bill it again" },
+                      ]}
+                      onChange={(again) => set({ ...now, again }, line.lineId)}
+                    />
+                  )}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <p className="soft">
+        A concession stays billed and lowers what was earned; what is billed again becomes unbilled work.
+      </p>
+      <label className="credit-reason">
+        Why
+        <Input value={reason} onChange={(event) => setReason(event.target.value)} placeholder="the client reads it" />
+      </label>
+      {problem && (
+        <p className="refusal" role="alert">
+          {problem.message}
+        </p>
+      )}
+      <p className="new-acts">
+        <Button
+          type="primary"
+          disabled={!totals || !reason.trim()}
+          loading={issue.isPending}
+          onClick={() => issue.mutate()}
+        >
+          {totals ? `Issue a credit note over ${money(totals.total)}` : "Issue a credit note"}
+        </Button>
+        <Button onClick={onDone}>Not now</Button>
+        {totals && (
+          <span className="soft">
+            {money(totals.net)} net, {money(totals.tax)} tax
+          </span>
+        )}
+      </p>
+    </section>
+  );
+}

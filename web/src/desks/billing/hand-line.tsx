@@ -1,0 +1,99 @@
+import { Button, Input, Select } from "antd";
+import { useState } from "react";
+import { type Invoice, type Line, type LineTyped, noLine } from "./use-billing";
+
+interface Props {
+  invoice: Invoice;
+  /** The line that is changed; none adds one. */
+  line?: Line;
+  advance?: boolean;
+  onSave: (typed: LineTyped) => Promise<unknown>;
+  onDone: () => void;
+}
+
+const typedOf = (line: Line): LineTyped => ({
+  ...noLine,
+  text: line.text,
+  quantity: line.quantity,
+  unit: line.unit,
+  price: line.price,
+  taxCode: line.taxCode,
+});
+
+/** A line by hand, typed in one row: its text, then an amount, or a quantity and a price. Enter saves it. */
+export function HandLine({ invoice, line, advance = false, onSave, onDone }: Props) {
+  const [typed, setTyped] = useState<LineTyped>({ ...(line ? typedOf(line) : noLine), advance });
+  const [refused, setRefused] = useState("");
+  const works = invoice.around.engagements;
+  const set = (field: keyof LineTyped) => (value: string | number) => setTyped({ ...typed, [field]: value });
+  const save = () => {
+    setRefused("");
+    onSave(typed).then(
+      () => (line ? onDone() : setTyped({ ...noLine, advance, engagementId: typed.engagementId })),
+      (e: Error) => setRefused(e.message),
+    );
+  };
+  const field = (name: "text" | "quantity" | "unit" | "price" | "amount", label: string, focus = false) => (
+    <label className={`hand-${name}`}>
+      {label}
+      <Input
+        size="small"
+        autoFocus={focus}
+        value={typed[name]}
+        onChange={(event) => set(name)(event.target.value)}
+        onPressEnter={save}
+        onKeyDown={(event) => event.key === "Escape" && onDone()}
+      />
+    </label>
+  );
+  const openPrice = line && line.kind !== "by_hand" && line.kind !== "advance";
+  return (
+    <fieldset className="hand-line" aria-label={line ? "Change the line" : advance ? "New advance" : "New line"}>
+      {field("text", advance ? "Text of the advance" : "Text of the line", true)}
+      {!openPrice && !advance && field("quantity", "Quantity")}
+      {!openPrice && !advance && field("unit", "Unit")}
+      {!openPrice && !advance && field("price", "Price of one")}
+      {field("amount", openPrice || advance ? "Amount, net" : "or amount, net")}
+      <label>
+        Tax
+        <Select
+          size="small"
+          aria-label="Tax code"
+          value={typed.taxCode}
+          popupMatchSelectWidth={false}
+          options={[
+            { value: "", label: "as work" },
+            ...invoice.around.taxCodes.map((code) => ({ value: code, label: code })),
+          ]}
+          onChange={set("taxCode")}
+        />
+      </label>
+      {!line && works.length > 1 && (
+        <label>
+          For
+          <Select
+            size="small"
+            aria-label="For which engagement"
+            value={typed.engagementId}
+            popupMatchSelectWidth={false}
+            options={[{ value: 0, label: "the first" }, ...works.map((work) => ({ value: work.id, label: work.name }))]}
+            onChange={set("engagementId")}
+          />
+        </label>
+      )}
+      <span className="hand-acts">
+        <Button size="small" type="primary" onClick={save}>
+          {line ? "Keep" : "Add"}
+        </Button>
+        <Button size="small" type="text" onClick={onDone}>
+          Close
+        </Button>
+      </span>
+      {refused && (
+        <p className="refusal" role="alert">
+          {refused}
+        </p>
+      )}
+    </fieldset>
+  );
+}

@@ -1,0 +1,84 @@
+import { Select } from "antd";
+import { long } from "../../frame/days";
+import { Money } from "../../frame/figure";
+import { ChoicesPane } from "./choices-pane";
+import { changes, type Invoice, type useDraftActs } from "./use-billing";
+
+interface Props {
+  invoice: Invoice;
+  acts: ReturnType<typeof useDraftActs>;
+  mayEdit: boolean;
+}
+
+/** How the amount due is paid: terms, instalments, what is held for the client and what they have to good. */
+export function PaymentPane({ invoice, acts, mayEdit }: Props) {
+  const { parts, schedules, held, applied, credit, owed } = invoice.around;
+  return (
+    <div className="pane">
+      {mayEdit && schedules.length > 0 && (
+        <label className="schedules">
+          Like{" "}
+          <Select
+            size="small"
+            aria-label="A schedule to take"
+            placeholder="choose a schedule"
+            value={null}
+            popupMatchSelectWidth={false}
+            options={schedules.map((s) => ({ value: s.parts, label: s.name, title: s.name }))}
+            onChange={(value: string) =>
+              acts.change.mutate(changes.choose({ name: "schedule", value, keep: "invoice" }))
+            }
+          />
+        </label>
+      )}
+      <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayEdit} names={["terms", "schedule"]} />
+      {parts.length > 0 && (
+        <table className="grid parts">
+          <thead>
+            <tr>
+              <th scope="col">Instalment</th>
+              <th scope="col">Due</th>
+              <th scope="col">As agreed</th>
+              <th scope="col" className="number">
+                Amount
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {parts.map((part, index) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: instalments are numbered
+              <tr key={index}>
+                <th scope="row" className="light">
+                  {index + 1} of {parts.length}
+                </th>
+                <td>{long(part.due)}</td>
+                <td>
+                  {part.words}
+                  {part.moved && <span className="lost"> would be before the invoice: moved to its date</span>}
+                </td>
+                <td className="number">
+                  <Money of={part.amount} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <p className="soft">
+        Held for the client: <Money of={held} zero="nothing" />
+        {held.minor !== 0 && (
+          <>
+            , of which this invoice takes <Money of={applied} zero="nothing" />
+          </>
+        )}
+        . Credit: <Money of={credit} zero="none" />. Owed on other invoices: <Money of={owed} zero="nothing" />.
+      </p>
+      <ChoicesPane
+        invoice={invoice}
+        acts={acts}
+        mayEdit={mayEdit}
+        names={["use_funds", "funds_at_most", "use_credit", "funds_statement", "earlier_balance"]}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,26 @@
+import { useQuery } from "@tanstack/react-query";
+import { Select } from "antd";
+import { api, of } from "../../api/client";
+
+interface Props {
+  value: number;
+  onChange: (id: number) => void;
+}
+
+/** The client whose money it is. */
+export function ClientField({ value, onChange }: Props) {
+  const clients = useQuery({ queryKey: ["clients"], queryFn: () => of(api.GET("/api/clients")) });
+  return (
+    <label>
+      Client
+      <Select
+        aria-label="Client"
+        showSearch={{ optionFilterProp: "label" }}
+        placeholder="type a name"
+        value={value || null}
+        options={(clients.data?.clients ?? []).map((c) => ({ value: c.id, label: c.name, title: c.name }))}
+        onChange={onChange}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,228 @@
+import { Button } from "antd";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import type { Schema } from "../../api/client";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
+import { Money } from "../../frame/figure";
+import { Folio } from "../../frame/folio";
+import { useListKeys } from "../../frame/keys";
+import { Tally, TallySum } from "../../frame/tally";
+import { ClientField } from "./client-field";
+import { FundsForm } from "./funds-form";
+import { Refused, TextField } from "./money-fields";
+import { acts, type DepositRequest, useDeposits, useMoneyAct, usePlannedDeposits } from "./use-receivables";
+import { MoneyViews } from "./views";
+
+const stateWords = { open: "asked for", received: "received", withdrawn: "withdrawn" } as const;
+
+/** Deposits: what was agreed, what was asked for, and what came in. */
+export function DepositsView() {
+  const { role } = useSession();
+  const administers = role === "administrator";
+  const deposits = useDeposits();
+  const planned = usePlannedDeposits(administers).data ?? [];
+  const rows = deposits.data ?? [];
+  const [current, setCurrent] = useState(0);
+  const [asking, setAsking] = useState(false);
+  const row = rows[Math.min(current, rows.length - 1)];
+  const keys = useListKeys(rows, current, setCurrent, {});
+  return (
+    <>
+      <div className="desk-main">
+        <div className="title-line">
+          <h1>Deposits</h1>
+          <MoneyViews />
+        </div>
+        {planned.length > 0 && <Planned rows={planned} />}
+        {rows.length === 0 ? (
+          <p className="empty">{deposits.isPending ? "" : "No deposit was asked for yet."}</p>
+        ) : (
+          <section className="sheet" aria-label="Deposit requests" {...keys}>
+            <table className="grid">
+              <thead>
+                <tr>
+                  <th scope="col">Number</th>
+                  <th scope="col">Client</th>
+                  <th scope="col">Due</th>
+                  <th scope="col">State</th>
+                  <th scope="col" className="number">
+                    Received
+                  </th>
+                  <th scope="col" className="number">
+                    Asked for
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((one, index) => (
+                  <tr
+                    key={one.id}
+                    data-row={index}
+                    className={index === current ? "current open" : ""}
+                    onClick={() => setCurrent(index)}
+                  >
+                    <td>{one.number}</td>
+                    <th scope="row" className="light">
+                      {one.client}
+                      <span className="under">{one.engagement || one.text}</span>
+                    </th>
+                    <td className="nowrap">
+                      {long(one.due)}
+                      {one.daysLate > 0 && <span className="under lost">{one.daysLate} days late</span>}
+                    </td>
+                    <td>{stateWords[one.state]}</td>
+                    <td className="number">
+                      <Money of={one.received} bare />
+                    </td>
+                    <td className="number">
+                      <Money of={one.amount} />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        )}
+      </div>
+      <Folio label="Deposit">
+        {asking ? (
+          <RequestForm onDone={() => setAsking(false)} />
+        ) : row ? (
+          <RequestFolio key={`${row.id} ${row.version}`} request={row} mayAct={administers} />
+        ) : (
+          <h2>Nothing chosen</h2>
+        )}
+      </Folio>
+      <Tally
+        actions={
+          administers && (
+            <Button type="primary" onClick={() => setAsking(true)}>
+              Ask for a deposit
+            </Button>
+          )
+        }
+      >
+        <TallySum figure={rows.filter((one) => one.state === "open").length} what="asked for" />
+        <TallySum figure={planned.length} what="agreed, not asked for" />
+      </Tally>
+    </>
+  );
+}
+
+/** What proposals agreed: to be requested and held, or invoiced as an advance. */
+function Planned({ rows }: { rows: Schema["PlannedDeposit"][] }) {
+  const request = useMoneyAct<DepositRequest>();
+  const advance = useMoneyAct<Schema["Invoice"]>();
+  const navigate = useNavigate();
+  const ask = (chargeId: number) =>
+    request.mutate(
+      acts.request({ clientId: 0, engagementId: 0, entityId: 0, chargeId, currency: "", amount: "", text: "" }),
+    );
+  return (
+    <section className="in-place" aria-label="Agreed deposits">
+      <h2>Agreed, and not asked for yet</h2>
+      <table className="grid">
+        <tbody>
+          {rows.map((one) => (
+            <tr key={one.chargeId}>
+              <th scope="row" className="light">
+                {one.client}
+                <span className="under">{one.text}</span>
+              </th>
+              <td className="number">
+                <Money of={one.amount} />
+              </td>
+              <td className="line-act wide">
+                <Button size="small" type="text" onClick={() => ask(one.chargeId)}>
+                  Request it
+                </Button>
+                <Button
+                  size="small"
+                  type="text"
+                  onClick={() =>
+                    advance.mutate(acts.advance(one.chargeId), { onSuccess: (made) => navigate(`/billing/${made.id}`) })
+                  }
+                >
+                  Invoice it ahead
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <Refused by={request.error ?? advance.error} />
+    </section>
+  );
+}
+
+function RequestFolio({ request, mayAct }: { request: DepositRequest; mayAct: boolean }) {
+  const act = useMoneyAct<DepositRequest>();
+  const [receiving, setReceiving] = useState(false);
+  if (receiving) return <FundsForm request={request} onDone={() => setReceiving(false)} />;
+  return (
+    <>
+      <p className="folio-over">{request.client}</p>
+      <h2>
+        {request.number}: <Money of={request.amount} />
+      </h2>
+      <p>{request.text}</p>
+      <p className="soft">
+        Asked for on {long(request.dated)}, due {long(request.due)}. It is not taxed, and not owed: what comes in is
+        held until a bill takes it.
+      </p>
+      <p>
+        <a href={`/api/deposits/${request.id}/document.pdf`}>Download the PDF</a>
+      </p>
+      <Refused by={act.error} />
+      {mayAct && request.state === "open" && (
+        <p className="ending">
+          <button type="button" className="link" onClick={() => setReceiving(true)}>
+            The money came
+          </button>
+          <button type="button" className="link" onClick={() => act.mutate(acts.withdraw(request.id, request.version))}>
+            Withdraw it
+          </button>
+        </p>
+      )}
+    </>
+  );
+}
+
+function RequestForm({ onDone }: { onDone: () => void }) {
+  const [client, setClient] = useState(0);
+  const [amount, setAmount] = useState("");
+  const [text, setText] = useState("");
+  const [due, setDue] = useState("");
+  const act = useMoneyAct<DepositRequest>();
+  const save = () =>
+    act.mutate(
+      acts.request({
+        clientId: client,
+        engagementId: 0,
+        entityId: 0,
+        chargeId: 0,
+        currency: "",
+        amount,
+        text,
+        ...(due ? { due } : {}),
+      }),
+      { onSuccess: onDone },
+    );
+  return (
+    <section className="new-record" aria-label="Deposit request">
+      <h2>Ask for a deposit</h2>
+      <ClientField value={client} onChange={setClient} />
+      <TextField label="Amount" value={amount} onChange={setAmount} onEnter={save} />
+      <TextField label="For what" value={text} hint="Deposit on work to come" onChange={setText} onEnter={save} />
+      <TextField label="Due" value={due} hint="at once" onChange={setDue} onEnter={save} />
+      <Refused by={act.error} />
+      <p className="new-acts">
+        <Button type="primary" disabled={!client || !amount} loading={act.isPending} onClick={save}>
+          Ask for {amount}
+        </Button>
+        <Button onClick={onDone}>Not now</Button>
+      </p>
+    </section>
+  );
+}

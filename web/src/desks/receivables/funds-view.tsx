@@ -1,0 +1,170 @@
+import { Button } from "antd";
+import { useState } from "react";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
+import { Money } from "../../frame/figure";
+import { Folio } from "../../frame/folio";
+import { useListKeys } from "../../frame/keys";
+import { Tally, TallySum } from "../../frame/tally";
+import { FundsForm } from "./funds-form";
+import { Refused, TextField } from "./money-fields";
+import { acts, type Purse, useMoneyAct, usePurses, useStatement } from "./use-receivables";
+import { MoneyViews } from "./views";
+
+/** Money held for clients: the client's until a bill takes it. */
+export function FundsView() {
+  const { role } = useSession();
+  const purses = usePurses(0);
+  const rows = purses.data ?? [];
+  const [current, setCurrent] = useState(0);
+  const [receiving, setReceiving] = useState(false);
+  const row = rows[Math.min(current, rows.length - 1)];
+  const keys = useListKeys(rows, current, setCurrent, {});
+  const forgotten = rows.filter((p) => p.held.minor > p.reserved.minor && p.owed.minor > 0).length;
+  return (
+    <>
+      <div className="desk-main">
+        <div className="title-line">
+          <h1>Held for clients</h1>
+          <MoneyViews />
+        </div>
+        {rows.length === 0 ? (
+          <p className="empty">
+            {purses.isPending ? "" : "Nothing is held. Ask for a deposit, or record money that came in advance."}
+          </p>
+        ) : (
+          <section className="sheet" aria-label="Money held" {...keys}>
+            <table className="grid">
+              <thead>
+                <tr>
+                  <th scope="col">Client</th>
+                  <th scope="col">For</th>
+                  <th scope="col" className="number">
+                    Held
+                  </th>
+                  <th scope="col" className="number">
+                    On drafts
+                  </th>
+                  <th scope="col" className="number">
+                    They owe, gross
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((p, index) => (
+                  <tr
+                    key={p.id}
+                    data-row={index}
+                    className={index === current ? "current open" : ""}
+                    onClick={() => setCurrent(index)}
+                  >
+                    <th scope="row" className="light">
+                      {p.client}
+                    </th>
+                    <td>{p.engagement || "all their work"}</td>
+                    <td className="number">
+                      <Money of={p.held} />
+                    </td>
+                    <td className="number">
+                      <Money of={p.reserved} bare />
+                    </td>
+                    <td className={p.held.minor > p.reserved.minor && p.owed.minor > 0 ? "number lost" : "number"}>
+                      <Money of={p.owed} bare />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        )}
+      </div>
+      <Folio label="Money held">
+        {receiving ? (
+          <FundsForm onDone={() => setReceiving(false)} />
+        ) : row ? (
+          <PurseFolio key={row.id} purse={row} mayAct={role === "administrator"} />
+        ) : (
+          <h2>Nothing is held</h2>
+        )}
+      </Folio>
+      <Tally
+        actions={
+          role === "administrator" && (
+            <Button type="primary" onClick={() => setReceiving(true)}>
+              Record money to hold
+            </Button>
+          )
+        }
+      >
+        <TallySum figure={rows.filter((p) => p.held.minor > 0).length} what="clients with money held" />
+        {forgotten > 0 && <TallySum lost figure={forgotten} what="could pay what is owed" />}
+      </Tally>
+    </>
+  );
+}
+
+function PurseFolio({ purse, mayAct }: { purse: Purse; mayAct: boolean }) {
+  const statement = useStatement(purse.id);
+  const act = useMoneyAct<unknown>();
+  const { today } = useSession();
+  const [refund, setRefund] = useState<string>();
+  const give = () =>
+    act.mutate(acts.refund(purse.id, refund ?? "", today), {
+      onSuccess: () => setRefund(undefined),
+    });
+  return (
+    <>
+      <p className="folio-over">{purse.client}</p>
+      <h2>
+        <Money of={purse.held} zero="Nothing" /> held
+      </h2>
+      <p className="soft">{purse.engagement ? `For ${purse.engagement} alone` : "For all their work"}</p>
+      <table className="plain">
+        <caption>Statement</caption>
+        <tbody>
+          {(statement.data?.movements ?? []).map((m, index) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a statement only grows
+            <tr key={index}>
+              <th scope="row">
+                {m.text}
+                <span className="under">{long(m.day)}</span>
+              </th>
+              <td className="number">
+                <Money of={m.amount} bare />
+              </td>
+              <td className="number soft">
+                <Money of={m.after} bare />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <Refused by={act.error} />
+      {mayAct && refund === undefined && (
+        <p className="ending">
+          {purse.owed.minor > 0 && purse.held.minor > purse.reserved.minor && (
+            <button type="button" className="link" onClick={() => act.mutate(acts.applyAll(purse.clientId))}>
+              Apply it to what they owe
+            </button>
+          )}
+          {purse.held.minor > purse.reserved.minor && (
+            <button type="button" className="link" onClick={() => setRefund("")}>
+              Refund some of it
+            </button>
+          )}
+        </p>
+      )}
+      {refund !== undefined && (
+        <div className="new-record">
+          <TextField label="Refund to the client" value={refund} focus onChange={setRefund} onEnter={give} />
+          <p className="new-acts">
+            <Button disabled={!refund} loading={act.isPending} onClick={give}>
+              Refund {refund}
+            </Button>
+            <Button onClick={() => setRefund(undefined)}>Not now</Button>
+          </p>
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,303 @@
+import { Button } from "antd";
+import { useState } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
+import { Money, Moneys } from "../../frame/figure";
+import { Folio } from "../../frame/folio";
+import { useListKeys } from "../../frame/keys";
+import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Tally, TallySum } from "../../frame/tally";
+import { AgeBands, bandWords } from "./ages";
+import { OpeningForm } from "./opening-form";
+import { PaymentForm } from "./payment-form";
+import { acts, type ClientOwes, useMoneyAct, useOwed } from "./use-receivables";
+import { MoneyViews } from "./views";
+
+const ages = [
+  { value: 0, label: "however old" },
+  { value: 1, label: "that is late" },
+  { value: 31, label: "over 30 days late" },
+  { value: 61, label: "over 60 days late" },
+  { value: 91, label: "over 90 days late" },
+];
+
+/** What is owed, by client and age, down to the instalment. */
+export function OwedView() {
+  const [search, setSearch] = useSearchParams();
+  const { role, today } = useSession();
+  const asked = {
+    client: Number(search.get("client") ?? 0),
+    lead: Number(search.get("lead") ?? 0),
+    late: Number(search.get("late") ?? 0),
+  };
+  const paying = Number(search.get("pay") ?? 0);
+  const owed = useOwed(asked);
+  const everyone = useOwed({ client: 0, lead: 0, late: 0 });
+  const [current, setCurrent] = useState(0);
+  const [entering, setEntering] = useState(false);
+  const rows = owed.data?.clients ?? [];
+  const row = rows[Math.min(current, rows.length - 1)];
+  const administers = role === "administrator";
+  const say = (change: Partial<typeof asked> & { pay?: number }) => {
+    setCurrent(0);
+    const kept = Object.entries({ ...asked, ...change }).filter(([, value]) => value);
+    setSearch(Object.fromEntries(kept.map(([name, value]) => [name, String(value)])));
+  };
+  const client = asked.client || row?.clientId || 0;
+  return (
+    <>
+      <div className="desk-main">
+        <div className="title-line">
+          <h1>What is owed</h1>
+          <MoneyViews />
+        </div>
+        <Sentence>
+          Owed on {long(today)} by{" "}
+          <SaidChoice
+            label="Client"
+            value={asked.client}
+            choices={[
+              { value: 0, label: "all clients" },
+              ...[...new Map((everyone.data?.clients ?? []).map((c) => [c.clientId, c.client]))].map(
+                ([value, label]) => ({
+                  value,
+                  label,
+                }),
+              ),
+            ]}
+            onChange={(id) => say({ client: id })}
+          />
+          , on work led by{" "}
+          <SaidChoice
+            label="Lead"
+            value={asked.lead}
+            choices={[
+              { value: 0, label: "anybody" },
+              ...(everyone.data?.leads ?? []).map((lead) => ({ value: lead.id, label: lead.name })),
+            ]}
+            onChange={(id) => say({ lead: id })}
+          />
+          , <SaidChoice label="Age" value={asked.late} choices={ages} onChange={(late) => say({ late })} />
+        </Sentence>
+        <OwedTable rows={rows} current={current} loading={owed.isPending} onMove={setCurrent} />
+      </div>
+      <Folio label="Client">
+        {paying ? (
+          <PaymentForm client={client} invoice={paying > 1 ? paying : 0} onDone={() => say({ pay: 0 })} />
+        ) : entering ? (
+          <OpeningForm client={client} onDone={() => setEntering(false)} />
+        ) : (
+          <ClientFolio
+            row={row}
+            mayAct={administers}
+            onPay={(invoice) => say({ client: row?.clientId ?? 0, pay: invoice })}
+          />
+        )}
+      </Folio>
+      <Tally
+        actions={
+          administers && (
+            <>
+              <Button onClick={() => setEntering(true)}>Take over an old invoice</Button>
+              <Button type="primary" onClick={() => say({ client: asked.client, pay: 1 })}>
+                Record a payment
+              </Button>
+            </>
+          )
+        }
+      >
+        <TallySum figure={owed.data ? <Money of={owed.data.total} /> : "–"} what="owed, gross" />
+        {owed.data && owed.data.late.minor !== 0 && (
+          <TallySum lost figure={<Money of={owed.data.late} />} what="of it late" />
+        )}
+        {owed.data && owed.data.credit.length > 0 && (
+          <TallySum figure={<Moneys of={owed.data.credit} />} what="credit of clients" />
+        )}
+        {owed.data?.held.some((held) => held.minor !== 0) && (
+          <TallySum figure={<Moneys of={owed.data.held} />} what="held for them" />
+        )}
+      </Tally>
+    </>
+  );
+}
+
+interface TableProps {
+  rows: ClientOwes[];
+  current: number;
+  loading: boolean;
+  onMove: (index: number) => void;
+}
+
+function OwedTable({ rows, current, loading, onMove }: TableProps) {
+  const keys = useListKeys(rows, current, onMove, {
+    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
+  });
+  if (rows.length === 0)
+    return <p className="empty">{loading ? "" : "Nothing is owed that fits. Choose other clients, leads or ages."}</p>;
+  return (
+    <section className="sheet" aria-label="What is owed" {...keys}>
+      <table className="grid owed">
+        <thead>
+          <tr>
+            <th scope="col">Client</th>
+            <th scope="col">Days late</th>
+            {bandWords.map((band) => (
+              <th key={band} scope="col" className="number">
+                {band}
+              </th>
+            ))}
+            <th scope="col" className="number">
+              Owed, gross
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, index) => (
+            <tr
+              key={`${row.clientId} ${row.total.currency}`}
+              data-row={index}
+              className={index === current ? "current open" : ""}
+              onClick={() => onMove(index)}
+            >
+              <th scope="row" className="light">
+                {row.client}
+              </th>
+              <td className={row.mostLate > 0 ? "number lost" : "number"}>{row.mostLate > 0 ? row.mostLate : "–"}</td>
+              {row.ages.map((age, band) => (
+                <td key={bandWords[band]} className={band > 3 && age.minor ? "number lost" : "number"}>
+                  <Money of={age} bare />
+                </td>
+              ))}
+              <td className="number">
+                <Money of={row.total} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+interface FolioProps {
+  row?: ClientOwes;
+  mayAct: boolean;
+  onPay: (invoice: number) => void;
+}
+
+/** One client: every open instalment, and what lies there to settle it. */
+function ClientFolio({ row, mayAct, onPay }: FolioProps) {
+  const act = useMoneyAct();
+  const navigate = useNavigate();
+  if (!row)
+    return (
+      <>
+        <h2>Nobody owes anything here</h2>
+        <p className="soft">Issue an invoice, or look at other ages and clients.</p>
+      </>
+    );
+  const first = row.open[0];
+  return (
+    <>
+      <p className="folio-over">
+        <Link to={`/clients/${row.clientId}`}>{row.client}</Link>
+      </p>
+      <h2>
+        <Money of={row.total} /> owed
+      </h2>
+      <AgeBands of={row.ages} />
+      {(row.credit.minor !== 0 || row.held.minor !== 0) && (
+        <p className="finding-box">
+          {row.held.minor !== 0 && (
+            <>
+              <Money of={row.held} /> is held for them.{" "}
+              {mayAct && (
+                <button type="button" className="link" onClick={() => act.mutate(acts.applyAll(row.clientId))}>
+                  Apply it to what they owe
+                </button>
+              )}{" "}
+            </>
+          )}
+          {row.credit.minor !== 0 && (
+            <>
+              They have <Money of={row.credit} /> of credit.{" "}
+              {mayAct && first && (
+                <button type="button" className="link" onClick={() => act.mutate(acts.putCredit(first.invoiceId))}>
+                  Put it on {first.number}
+                </button>
+              )}
+            </>
+          )}
+        </p>
+      )}
+      {act.error && (
+        <p className="refusal" role="alert">
+          {act.error.message}
+        </p>
+      )}
+      <table className="plain entries open-parts">
+        <thead>
+          <tr>
+            <th scope="col">Invoice</th>
+            <th scope="col">Due</th>
+            <th scope="col" className="number">
+              Open
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {row.open.map((part) => (
+            <tr key={`${part.invoiceId} ${part.part}`}>
+              <th scope="row">
+                <Link to={`/billing/${part.invoiceId}`}>{part.number}</Link>
+                {(part.part || part.beside) && (
+                  <span className="under">{[part.part, part.beside].filter(Boolean).join(", ")}</span>
+                )}
+              </th>
+              <td className="nowrap">
+                {long(part.due)}
+                {part.daysLate > 0 && <span className="under lost">{part.daysLate} days late</span>}
+              </td>
+              <td className="number">
+                {mayAct ? (
+                  <button
+                    type="button"
+                    className="quiet figure"
+                    title="Record a payment on it"
+                    onClick={() => onPay(part.invoiceId)}
+                  >
+                    <Money of={part.open} />
+                  </button>
+                ) : (
+                  <Money of={part.open} />
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="ending">
+        {mayAct && (
+          <button type="button" className="link" onClick={() => onPay(1)}>
+            Record a payment
+          </button>
+        )}
+        <button
+          type="button"
+          className="link"
+          onClick={() => navigate(`/receivables?show=payments&client=${row.clientId}`)}
+        >
+          Their payments
+        </button>
+        <button
+          type="button"
+          className="link"
+          onClick={() => navigate(`/billing?show=register&client=${row.clientId}`)}
+        >
+          Their invoices
+        </button>
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,187 @@
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
+import { Money } from "../../frame/figure";
+import { Folio } from "../../frame/folio";
+import { useListKeys } from "../../frame/keys";
+import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Tally, TallySum } from "../../frame/tally";
+import { Refused } from "./money-fields";
+import { acts, type Payment, useMoneyAct, usePayments } from "./use-receivables";
+import { MoneyViews } from "./views";
+
+const purposes = {
+  invoices: "on invoices",
+  funds: "to be held",
+  refund_funds: "refund of money held",
+  refund_credit: "refund of credit",
+} as const;
+
+/** Every payment, newest first: what it paid, and the way to take it back. */
+export function PaymentsView() {
+  const [search, setSearch] = useSearchParams();
+  const client = Number(search.get("client") ?? 0);
+  const payments = usePayments(client);
+  const everyone = usePayments(0);
+  const rows = payments.data ?? [];
+  const wanted = rows.findIndex((p) => p.id === Number(search.get("payment") ?? 0));
+  const [moved, setCurrent] = useState<number>();
+  const current = moved ?? Math.max(0, wanted);
+  const row = rows[Math.min(current, rows.length - 1)];
+  const keys = useListKeys(rows, current, setCurrent, {});
+  const say = (id: number) => {
+    setCurrent(0);
+    setSearch({ show: "payments", ...(id ? { client: String(id) } : {}) });
+  };
+  return (
+    <>
+      <div className="desk-main">
+        <div className="title-line">
+          <h1>Payments</h1>
+          <MoneyViews />
+        </div>
+        <Sentence>
+          Everything that came in from{" "}
+          <SaidChoice
+            label="Client"
+            value={client}
+            choices={[
+              { value: 0, label: "all clients" },
+              ...[...new Map((everyone.data ?? []).map((p) => [p.clientId, p.client]))].map(([value, label]) => ({
+                value,
+                label,
+              })),
+            ]}
+            onChange={say}
+          />
+          , newest first
+        </Sentence>
+        {rows.length === 0 ? (
+          <p className="empty">{payments.isPending ? "" : "No payment yet. Record one under Owed."}</p>
+        ) : (
+          <section className="sheet" aria-label="Payments" {...keys}>
+            <table className="grid">
+              <thead>
+                <tr>
+                  <th scope="col">Received</th>
+                  <th scope="col">Client</th>
+                  <th scope="col">By</th>
+                  <th scope="col">Reference</th>
+                  <th scope="col">For</th>
+                  <th scope="col" className="number">
+                    Amount
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((p, index) => (
+                  <tr
+                    key={p.id}
+                    data-row={index}
+                    className={`${index === current ? "current open" : ""} ${p.reversed ? "retired" : ""}`}
+                    onClick={() => setCurrent(index)}
+                  >
+                    <td className="nowrap">{long(p.day)}</td>
+                    <th scope="row" className="light">
+                      {p.client}
+                    </th>
+                    <td>{p.method}</td>
+                    <td>{p.reference}</td>
+                    <td>
+                      {p.on || purposes[p.purpose]}
+                      {p.reversed && <span className="lost">, reversed</span>}
+                      {p.reverses !== 0 && <span className="lost">, a reversal</span>}
+                    </td>
+                    <td className="number">
+                      <Money of={p.amount} />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        )}
+      </div>
+      <Folio label="Payment">{row ? <PaymentFolio key={row.id} payment={row} /> : <h2>Nothing chosen</h2>}</Folio>
+      <Tally>
+        <TallySum figure={rows.length} what={rows.length === 1 ? "payment" : "payments"} />
+      </Tally>
+    </>
+  );
+}
+
+function PaymentFolio({ payment }: { payment: Payment }) {
+  const { role } = useSession();
+  const act = useMoneyAct<Payment>();
+  const [reversing, setReversing] = useState(false);
+  const [reason, setReason] = useState("");
+  const mayReverse = role === "administrator" && !payment.reversed && payment.reverses === 0;
+  const reverse = () => act.mutate(acts.reverse(payment.id, reason), { onSuccess: () => setReversing(false) });
+  return (
+    <>
+      <p className="folio-over">{payment.client}</p>
+      <h2>
+        <Money of={payment.amount} />
+      </h2>
+      <table className="plain">
+        <tbody>
+          <tr>
+            <th scope="row">Received</th>
+            <td className="number">{long(payment.day)}</td>
+          </tr>
+          <tr>
+            <th scope="row">On</th>
+            <td className="number">{payment.on || purposes[payment.purpose]}</td>
+          </tr>
+          {payment.unapplied.minor !== 0 && (
+            <tr>
+              <th scope="row">Credit of the client</th>
+              <td className="number">
+                <Money of={payment.unapplied} />
+              </td>
+            </tr>
+          )}
+          <tr>
+            <th scope="row">Recorded by</th>
+            <td className="number">{payment.person}</td>
+          </tr>
+          {payment.note && (
+            <tr>
+              <th scope="row">Note</th>
+              <td>{payment.note}</td>
+            </tr>
+          )}
+        </tbody>
+      </table>
+      <Refused by={act.error} />
+      {mayReverse &&
+        (reversing ? (
+          <div className="new-record">
+            <label>
+              Why is it reversed?
+              <Input
+                autoFocus
+                value={reason}
+                onChange={(event) => setReason(event.target.value)}
+                onPressEnter={reverse}
+              />
+            </label>
+            <p className="new-acts">
+              <Button danger disabled={!reason.trim()} loading={act.isPending} onClick={reverse}>
+                Reverse <Money of={payment.amount} />
+              </Button>
+              <Button onClick={() => setReversing(false)}>Leave it</Button>
+            </p>
+          </div>
+        ) : (
+          <p className="ending">
+            <button type="button" className="link" onClick={() => setReversing(true)}>
+              Reverse it
+            </button>
+          </p>
+        ))}
+    </>
+  );
+}

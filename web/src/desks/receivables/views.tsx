@@ -1,0 +1,32 @@
+import { Link, useSearchParams } from "react-router";
+import { useTransfers } from "./use-receivables";
+
+const words = [
+  { show: "", word: "Owed" },
+  { show: "payments", word: "Payments" },
+  { show: "funds", word: "Held for clients" },
+  { show: "deposits", word: "Deposits" },
+  { show: "transfers", word: "Transfers" },
+];
+
+/** The looks at receivables, beside the title of each; transfers still to make are counted. */
+export function MoneyViews() {
+  const [search] = useSearchParams();
+  const shown = search.get("show") ?? "";
+  const toMake = useTransfers(false).data?.length ?? 0;
+  return (
+    <nav className="views" aria-label="Receivables">
+      {words.map(({ show, word }) => (
+        <Link
+          key={show}
+          to={show ? `/receivables?show=${show}` : "/receivables"}
+          className={shown === show ? "active" : ""}
+          aria-current={shown === show ? "page" : undefined}
+        >
+          {word}
+          {show === "transfers" && toMake > 0 && `, ${toMake} to make`}
+        </Link>
+      ))}
+    </nav>
+  );
+}
