@@ -57,14 +57,28 @@ func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
 	p.goTo("/billing?show=register")
 	p.reads("SC1045")
 	look("the register")
-	p.goTo("/billing/46")
+	p.invoice("Brannoch Oyster Growers")
 	p.until(`document.querySelector(".document")`)
 	look("a draft's review")
-	for _, desk := range []string{"receivables", "reports"} {
-		p.goTo("/" + desk)
-		p.until(`document.querySelector(".coming")`)
-		look(desk)
+	for _, pane := range []string{"fees", "layout", "price", "payment"} {
+		p.goTo(js[string](p, "location.pathname") + "?pane=" + pane)
+		p.until(`document.querySelector(".choices, .pane")`)
+		look("a draft's " + pane)
 	}
+	p.invoice("SC1005")
+	p.until(`document.querySelector(".issued")`)
+	look("an issued invoice")
+	p.goTo("/billing/new?client=1")
+	p.reads("Begin the draft")
+	look("the beginning of an invoice")
+	for _, show := range []string{"owed", "payments", "funds", "deposits", "transfers"} {
+		p.goTo("/receivables?show=" + show)
+		p.until(`document.querySelector(".sheet tbody tr")`)
+		look("receivables, " + show)
+	}
+	p.goTo("/reports")
+	p.until(`document.querySelector(".coming")`)
+	look("reports")
 	for path, there := range map[string]string{"/clients?open=1": ".folio .history li", "/clients/1": ".folio .history li", "/clients?new=yes": ".new-record input",
 		"/engagements/1": ".folio .history li", "/set-up": ".folio .history li", "/set-up/people?open=3": ".folio .history li", "/set-up/rates": ".ask",
 		"/set-up/import": ".known-columns", "/account": "[aria-label=Sessions] td"} {

@@ -265,6 +265,17 @@ func (p *page) ctrl(key string) {
 }
 
 // goTo opens an address of the application.
+// invoice opens the invoice of a number, or the draft of a client.
+func (p *page) invoice(of string) {
+	p.Helper()
+	id, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](fill(`Promise.all(["/api/drafts", "/api/invoices"].map(a => fetch(a).then(r => r.json())))
+		.then(lists => lists.flat().find(i => i.number === %v || !i.number && i.client === %v)?.id ?? 0)`, []any{of, of}), chromedp.EvalAwaitPromise))
+	if err != nil || id == 0 {
+		p.Fatalf("there is no invoice of %s: %v", of, err)
+	}
+	p.goTo(fmt.Sprintf("/billing/%d", id))
+}
+
 func (p *page) goTo(path string) {
 	p.Helper()
 	p.do(chromedp.Navigate(p.address + path))

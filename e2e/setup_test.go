@@ -219,7 +219,7 @@ func TestTheFirstStartMakesTheFirm(t *testing.T) {
 func TestTermsOfADraftHoldForItAloneOrFromNowOn(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
-	p.goTo("/billing/46")
+	p.invoice("Brannoch Oyster Growers")
 	p.click("button", "30 days")
 	p.until(`document.activeElement.id === "draft-terms"`)
 	p.press("soon")

@@ -37,6 +37,15 @@ func (a Amount) AtLeast(tenThousandths int64) (bool, error) {
 	return minor >= tenThousandths, err
 }
 
+// Typed is the amount as it is typed with a decimal point, without grouping.
+func (a Amount) Typed() string {
+	decimals, err := a.Currency.Decimals()
+	if err != nil {
+		decimals = 2
+	}
+	return TypeFixed(a.Minor, Point, decimals, decimals)
+}
+
 // IsZero reports whether nothing is left of the amount.
 func (a Amount) IsZero() bool { return a.Minor == 0 }
 

@@ -69,6 +69,7 @@ type seeder struct {
 	bought      *rand.Rand // likewise
 	made        []madeProposal
 	admin       app.Request
+	year        *treasurer
 }
 
 func (s *seeder) all() error {
@@ -137,7 +138,7 @@ func (s *seeder) firm() error {
 			"opening_text", "For work on coast and harbour:", "closing_text", "Thank you for working with us."),
 		s.set("entities", 1, "legal_name", "Skerrow Coastal Ltd", "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "tax_number", "VAT IE 0000000 X", "mail", "accounts@skerrow.example",
 			"bank_name", "Harbourside Credit", "iban", "IE00 DEMO 0000 0000 0000 00", "bic", "DEMOIE00"),
-		s.set("series", 1, "prefix", "SC", "first_number", "1001"),
+		s.set("series", 1, "prefix", "SC", "first_number", "801"),
 		s.adds("entities", []string{"name", "Skerrow Marine", "legal_name", "Skerrow Marine Ecology Ltd", "address", "2 Slip Lane\nVarray", "tax_number", "VAT IE 1111111 Y", "iban", "IE00 DEMO 1111 1111 1111 11"}),
 		s.adds("series", []string{"entity", "Skerrow Marine", "kind", "invoice", "prefix", "SM"}),
 		s.adds("tax-codes", []string{"code", "R", "name", "VAT"}, []string{"code", "AE", "name", "VAT", "category", "AE", "notice", "Reverse charge: the recipient accounts for the tax.", "places", "NO GB JP US"},
@@ -150,6 +151,7 @@ func (s *seeder) firm() error {
 		records = append(records, s.adds("holidays", []string{"day", h[0], "name", h[1]}))
 	}
 	for _, currency := range slices.Sorted(maps.Keys(courses)) {
+		records = append(records, s.adds("exchange-rates", []string{"currency", string(currency), "day", yearStart.String(), "rate", courses[currency][0], "source", "invented for the demo"}))
 		for i, rate := range courses[currency] {
 			records = append(records, s.adds("exchange-rates", []string{"currency", string(currency), "day", day.Of(2026, 8, 1).AddMonths(i).String(), "rate", rate, "source", "invented for the demo"}))
 		}
@@ -265,7 +267,7 @@ func (s *seeder) engagement(_ int64, client string, e engagement) error {
 		arrangement = "non_billable"
 	}
 	id, err := s.add("engagements", "client", client, "code", fmt.Sprintf("E%03d", len(s.engagements)+1), "name", e.name, "reference", e.reference,
-		"arrangement", arrangement, "lead", e.lead, "opened", firstDay.String())
+		"arrangement", arrangement, "lead", e.lead, "opened", yearStart.String())
 	s.engagements = append(s.engagements, id)
 	return err
 }
@@ -288,7 +290,7 @@ func (s *seeder) later() error {
 			return err
 		}
 		for _, w := range c.work {
-			e, err := s.add("engagements", "client", c.name, "name", w.name, "arrangement", w.arrangement, "fee", w.fee, "lead", w.lead, "opened", firstDay.String(), "due", "2027-03-31",
+			e, err := s.add("engagements", "client", c.name, "name", w.name, "arrangement", w.arrangement, "fee", w.fee, "lead", w.lead, "opened", yearStart.String(), "due", "2027-03-31",
 				"fee_period", map[bool]string{true: "quarter"}[w.arrangement == "recurring"])
 			if err != nil {
 				return err
@@ -332,7 +334,15 @@ func (s *seeder) budgets() error {
 // months records day by day, and bills at each month's beginning what the month
 // before left, but for a few engagements that are forgotten.
 func (s *seeder) months() error {
+	year := newTreasurer(s)
+	if err := errors.Join(year.plan(), year.until(firstDay)); err != nil {
+		return err
+	}
+	s.year = year
 	for on := firstDay; on < Today; on++ {
+		if err := year.today(on); err != nil {
+			return err
+		}
 		switch on {
 		case day.Of(2026, 10, 1):
 			if err := errors.Join(s.bill(day.Of(2026, 9, 30), on, 4, 7, 12), s.billLater(day.Of(2026, 9, 30), on)); err != nil {
@@ -412,8 +422,12 @@ func (s *seeder) issue(upTo, dated day.Day, chosen []int64) error {
 		if err != nil {
 			return err
 		}
-		if _, err := billing.Issue(s.ctx, s.app, s.admin, billing.Edit{ID: seen.ID, Version: seen.Version}); err != nil {
+		issued, err := billing.Issue(s.ctx, s.app, s.admin, billing.Edit{ID: seen.ID, Version: seen.Version})
+		if err != nil {
 			return err
+		}
+		if dated < day.Of(2026, 11, 1) && s.year.IntN(3) > 0 {
+			s.year.pay(issued, dated.AddDays(20+s.year.IntN(45)), 1)
 		}
 	}
 	return nil

@@ -15,8 +15,8 @@ import (
 // Around is what stands around a draft: what else could be on it, what is held for
 // its client, and what they owe.
 type Around struct {
-	Engagements []DraftWork           `json:"engagements" doc:"that can stand on it"`
-	Charges     []ChargeToCome  `json:"charges" doc:"not billed yet"`
+	Engagements []DraftWork      `json:"engagements" doc:"that can stand on it"`
+	Charges     []ChargeToCome   `json:"charges" doc:"not billed yet"`
 	Advances    []AdvanceLeft    `json:"advances" doc:"invoiced ahead, not come back yet"`
 	Schedules   []NamedSchedule  `json:"schedules" doc:"to choose from"`
 	TaxCodes    []string         `json:"taxCodes"`
@@ -85,7 +85,6 @@ func (v *Invoice) addDraft(tx *gorm.DB, inv *store.InvoiceRow) (err error) {
 	}
 	parts, problem := payable(tx, &inv.Invoice, inv.Amount(inv.Due))
 	v.Problem = problem
-	v.Around = Around{Engagements: []DraftWork{}, Charges: []ChargeToCome{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{}, TaxCodes: []string{}, Parts: []ScheduledParts{}}
 	for _, part := range parts {
 		v.Around.Parts = append(v.Around.Parts, ScheduledParts{part.Due, part.Words, part.Amount, part.Moved})
 	}
@@ -95,6 +94,13 @@ func (v *Invoice) addDraft(tx *gorm.DB, inv *store.InvoiceRow) (err error) {
 		}
 	}
 	return nil
+}
+
+// nothingAround is what stands around an invoice that is no draft.
+func nothingAround(inv *store.Invoice) Around {
+	none := inv.Amount(0)
+	return Around{Engagements: []DraftWork{}, Charges: []ChargeToCome{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{}, TaxCodes: []string{},
+		Parts: []ScheduledParts{}, Held: none, Applied: none, Credit: none, Owed: none}
 }
 
 func (a *Around) addWork(tx *gorm.DB, inv *store.Invoice) error {

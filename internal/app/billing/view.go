@@ -52,10 +52,10 @@ type Invoice struct {
 	NextNumber  string           `json:"nextNumber" doc:"of a draft: the number that it would get now, or has"`
 	Problem     string           `json:"problem" doc:"why a draft can't be issued as it is"`
 	TaxDate     day.Day          `json:"taxDate"`
-	Choices     []InvoiceChoice         `json:"choices" doc:"of a draft"`
+	Choices     []InvoiceChoice  `json:"choices" doc:"of a draft"`
 	Around      Around           `json:"around" doc:"of a draft: what else it could have"`
 	Money       []MoneyLine      `json:"money" doc:"what settled it, oldest first"`
-	Instalments []OwedPart           `json:"instalments" doc:"of an issued invoice"`
+	Instalments []OwedPart       `json:"instalments" doc:"of an issued invoice"`
 	Notes       []Summary        `json:"notes" doc:"its credit notes"`
 	Credits     *Summary         `json:"credits,omitempty" doc:"of a credit note: its invoice"`
 	Disputed    string           `json:"disputed" doc:"why"`
@@ -208,7 +208,7 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 		return nil, err
 	}
 	v := &Invoice{Summary: summary(inv, today), Version: inv.Version, HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay, Disputed: inv.Disputed,
-		Choices: []InvoiceChoice{}, Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{}}
+		Choices: []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{}}
 	if err := v.addLines(tx, inv); err != nil {
 		return nil, err
 	}

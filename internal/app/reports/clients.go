@@ -149,6 +149,8 @@ type ClientOverview struct {
 	Work     []ClientEngagement `json:"work"`
 	Invoices []billing.Summary  `json:"invoices" doc:"newest first"`
 	Drafts   []billing.Summary  `json:"drafts"`
+	Held     []money.Amount     `json:"held" doc:"funds, one for each currency"`
+	Credit   []money.Amount     `json:"credit" doc:"unapplied money"`
 }
 
 // ClientEngagement is an engagement of a client and how far it is.
@@ -186,8 +188,16 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 		return nil, err
 	}
 	drafts, err := billing.Drafts(ctx, a, actor)
+	if err != nil {
+		return nil, err
+	}
 	overview.Drafts = slices.DeleteFunc(drafts, func(d billing.Summary) bool { return d.ClientID != id })
-	return overview, err
+	offer, err := billing.OfferOf(ctx, a, actor, id, 0)
+	if err != nil {
+		return nil, err
+	}
+	overview.Held, overview.Credit = offer.Funds, offer.Credit
+	return overview, nil
 }
 
 func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]ClientEngagement, error) {

@@ -120,6 +120,11 @@ function useHits(text: string, acts: Hit[]): Hit[] {
   }
   if (role === "administrator" || role === "owner")
     places.push(
+      { key: "owed", title: "What is owed", beside: "Receivables", go: to("/receivables") },
+      { key: "payments", title: "Payments", beside: "Receivables", go: to("/receivables?show=payments") },
+      { key: "held", title: "Held for clients", beside: "Receivables", go: to("/receivables?show=funds") },
+      { key: "deposits", title: "Deposits", beside: "Receivables", go: to("/receivables?show=deposits") },
+      { key: "transfers", title: "Transfers to make", beside: "Receivables", go: to("/receivables?show=transfers") },
       { key: "set-up", title: "Set-up", beside: "", go: to("/set-up") },
       { key: "people", title: "People", beside: "Set-up", go: to("/set-up/people") },
       { key: "rates", title: "Rates", beside: "Set-up", go: to("/set-up/rates") },
@@ -130,6 +135,8 @@ function useHits(text: string, acts: Hit[]): Hit[] {
     places.push({ key: "new-proposal", title: "New proposal", beside: "Pricing", go: to("/pricing?new=yes") });
   if (role === "administrator")
     places.push(
+      { key: "new-invoice", title: "New invoice", beside: "Billing", go: to("/billing/new") },
+      { key: "new-payment", title: "New payment", beside: "Receivables", go: to("/receivables?pay=1") },
       { key: "mails", title: "Mails", beside: "what went out", go: to("/mails") },
       { key: "new-client", title: "New client", beside: "Clients", go: to("/clients?new=yes") },
       { key: "new-engagement", title: "New engagement", beside: "Set-up", go: to("/set-up/engagements?new=yes") },

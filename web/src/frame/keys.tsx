@@ -99,11 +99,20 @@ const onDesks: Record<string, string[][]> = {
     ["/", "to the filters"],
     ["Enter, Esc", "in a value: keep it, leave it"],
   ],
+  "/billing/new": [
+    ["type, Enter", "choose the client"],
+    ["Enter", "begin the draft"],
+  ],
+  "/receivables": [
+    ["↑ ↓ or k j", "move"],
+    ["/", "to the filters"],
+  ],
   "/billing": [
     ["↑ ↓ or k j", "move"],
     ["Enter", "open"],
     ["=", "how the figure was made"],
     ["x", "take an entry out, or put it on"],
+    ["Alt ↑, Alt ↓", "move the line"],
     ["[ and ]", "previous and next draft"],
   ],
 };

@@ -3,8 +3,10 @@ import { Button, Radio, Select } from "antd";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, of, type Schema } from "../../api/client";
-import { Moneys, useMoneyText } from "../../frame/figure";
+import { long } from "../../frame/days";
+import { Money, Moneys, useMoneyText } from "../../frame/figure";
 import { type Beginning, nothingBegun, useBegin, useOffer } from "./use-begin";
+import { useRegister } from "./use-billing";
 
 type Offer = Schema["Offer"];
 
@@ -31,13 +33,11 @@ export function BeginDesk() {
           options={(clients.data?.clients ?? [])
             .filter((c) => c.active)
             .map((c) => ({ value: c.id, label: c.name, title: c.name }))}
-          onChange={(id: number) => {
-            setSearch({ client: String(id) });
-            setTimeout(() => document.getElementById("begin-now")?.focus());
-          }}
+          onChange={(id: number) => setSearch({ client: String(id) })}
         />
       </p>
       {offer.data && <Offered key={client} offer={offer.data} busy={begin.isPending} onBegin={go} />}
+      {client > 0 && <Earlier client={client} busy={begin.isPending} onBegin={go} />}
       {begin.error && (
         <p className="refusal" role="alert">
           {begin.error.message}
@@ -161,7 +161,7 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
         </p>
       )}
       <p>
-        <Button id="begin-now" type="primary" loading={busy} onClick={() => onBegin(body)}>
+        <Button id="begin-now" autoFocus type="primary" loading={busy} onClick={() => onBegin(body)}>
           {take === "nothing" ? "Begin an empty draft" : "Begin the draft"}
         </Button>
       </p>
@@ -176,4 +176,47 @@ function useTemplates() {
     queryFn: () => of(api.GET("/api/records/{kind}/options", { params: { path: { kind: "invoice-templates" } } })),
   });
   return (records.data ?? []).map((one) => ({ value: one.id, label: one.title, title: one.title }));
+}
+
+const shownEarlier = 5;
+
+interface EarlierProps {
+  client: number;
+  busy: boolean;
+  onBegin: (body: Beginning) => void;
+}
+
+/** The client's last invoices, to begin another like one of them. */
+function Earlier({ client, busy, onBegin }: EarlierProps) {
+  const register = useRegister({ client, state: "", order: "" });
+  const rows = (register.data ?? []).filter((row) => row.kind === "invoice" && row.clientId === client);
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label="Earlier invoices">
+      <h3>Or another like an earlier one, with its lines</h3>
+      <table className="grid">
+        <tbody>
+          {rows.slice(0, shownEarlier).map((row) => (
+            <tr key={row.id}>
+              <th scope="row" className="light">
+                <button
+                  type="button"
+                  className="link"
+                  disabled={busy}
+                  onClick={() => onBegin({ ...nothingBegun, likeId: row.id })}
+                >
+                  {row.number}
+                </button>
+              </th>
+              <td className="nowrap">{long(row.dated)}</td>
+              <td>{row.engagements}</td>
+              <td className="number">
+                <Money of={row.net} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
 }

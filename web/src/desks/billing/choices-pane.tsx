@@ -39,7 +39,7 @@ function ChoiceRow({ choice, acts, mayEdit }: { choice: Choice; acts: Acts; mayE
   };
   return (
     <div className="choice">
-      <dt id={`choice-${choice.name}`}>{choice.label}</dt>
+      <dt>{choice.label}</dt>
       <dd>
         <ChoiceValue choice={choice} disabled={!mayEdit} onChange={(value) => change(value, "invoice")} />
         {refused && (
@@ -48,7 +48,7 @@ function ChoiceRow({ choice, acts, mayEdit }: { choice: Choice; acts: Acts; mayE
           </p>
         )}
         <p className="from">
-          {choice.from}
+          {choice.from !== "the default" && choice.from}
           {mayEdit && choice.from === "on this invoice only" && (
             <>
               ; from now on for{" "}
@@ -81,7 +81,7 @@ const yesNo = [
 
 function ChoiceValue({ choice, disabled, onChange }: ValueProps) {
   const [typed, setTyped] = useState(choice.value);
-  const labelled = { "aria-labelledby": `choice-${choice.name}`, disabled };
+  const labelled = { "aria-label": choice.label, disabled };
   const commit = () => typed !== choice.value && onChange(typed);
   switch (choice.form) {
     case "choice":

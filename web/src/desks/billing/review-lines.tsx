@@ -44,7 +44,8 @@ function moved(rows: Line[], from: Line, by: number): number[] | undefined {
 
 /** The lines of a draft: out of it, back on it, their order, and the text that the client reads. */
 export function ReviewLines({ invoice, mayEdit, onToggle, onText, onChange, onOrder, onStep }: Props) {
-  const lines = arranged(invoice);
+  const [showsOut, setShowsOut] = useState(invoice.lines.some((line) => line.portionId !== 0));
+  const lines = showsOut ? arranged(invoice) : invoice.lines;
   const [current, setCurrent] = useState(0);
   const [editing, setEditing] = useState("");
   const [dragged, setDragged] = useState<Line>();
@@ -136,6 +137,15 @@ export function ReviewLines({ invoice, mayEdit, onToggle, onText, onChange, onOr
           </tbody>
         ))}
       </table>
+      {!showsOut && invoice.leftOut.length > 0 && (
+        <p className="soft">
+          {invoice.leftOut.length === 1 ? "One unbilled entry is" : `${invoice.leftOut.length} unbilled entries are`}{" "}
+          not on it:{" "}
+          <button type="button" className="link" onClick={() => setShowsOut(true)}>
+            show
+          </button>
+        </p>
+      )}
     </section>
   );
 }

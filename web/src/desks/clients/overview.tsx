@@ -83,6 +83,7 @@ export function ClientDesk() {
         actions={
           <>
             <Button onClick={() => navigate(`/pricing?new=yes&client=${id}`)}>New proposal</Button>
+            {mayChange && <Button onClick={() => navigate(`/billing/new?client=${id}`)}>New invoice</Button>}
             <Button onClick={() => navigate(`/time/list?clients=${id}`)}>Its time</Button>
             <Button onClick={() => navigate(`/wip?client=${id}&upTo=${today}`)}>What can be billed</Button>
             {mayChange && (
@@ -99,6 +100,8 @@ export function ClientDesk() {
         />
         {c.expenses.length > 0 && <TallySum figure={<Moneys of={c.expenses} />} what="of it expenses" />}
         <TallySum figure={<Moneys of={c.owed} />} what="owed, gross" />
+        {c.held.length > 0 && <TallySum figure={<Moneys of={c.held} />} what="held for them" />}
+        {c.credit.length > 0 && <TallySum figure={<Moneys of={c.credit} />} what="their credit" />}
         {c.late.length > 0 && <TallySum lost figure={<Moneys of={c.late} />} what="of it late" />}
       </Tally>
     </>

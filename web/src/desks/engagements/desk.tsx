@@ -10,6 +10,7 @@ import { Folio } from "../../frame/folio";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { Tally, TallySum } from "../../frame/tally";
+import { nothingBegun, useBegin } from "../billing/use-begin";
 import { AskRate } from "../set-up/ask-rate";
 import { Budgets } from "./budgets";
 import { CopyEngagement } from "./copy";
@@ -34,6 +35,7 @@ export function EngagementDesk() {
   const [doing, setDoing] = useState<Doing>(null);
   const mayChange = useMayChange("engagements");
   const navigate = useNavigate();
+  const bill = useBegin();
   if (view.error) return <p className="refusal page-refusal">{view.error.message}</p>;
   if (!view.data) return null;
   const e = view.data;
@@ -82,12 +84,32 @@ export function EngagementDesk() {
         />
       </Folio>
       <Tally
-        notice={<span className="soft">{e.lastBilled ? `last billed ${long(e.lastBilled)}` : "never billed"}</span>}
+        notice={
+          bill.error ? (
+            <span className="refusal">{bill.error.message}</span>
+          ) : (
+            <span className="soft">{e.lastBilled ? `last billed ${long(e.lastBilled)}` : "never billed"}</span>
+          )
+        }
         actions={
           <>
             <Button onClick={() => setDoing("ask")}>What would an hour cost?</Button>
             {role === "administrator" && <Button onClick={() => setDoing("rerate")}>Re-rate…</Button>}
             {mayChange && <Button onClick={() => setDoing("contact")}>Add a contact</Button>}
+            {role === "administrator" && e.active && (
+              <Button
+                loading={bill.isPending}
+                title="A draft with everything of it that is unbilled"
+                onClick={() =>
+                  bill.mutate(
+                    { ...nothingBegun, engagementId: id, take: "all" },
+                    { onSuccess: (made) => navigate(`/billing/${made.id}`) },
+                  )
+                }
+              >
+                Bill it
+              </Button>
+            )}
             {mayChange && (
               <Button type="primary" onClick={() => setDoing("copy")}>
                 {e.again ? `Make it again for ${long(e.again)}` : "Make another like it"}

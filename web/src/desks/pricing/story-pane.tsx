@@ -1,9 +1,11 @@
 import { Button, Input, Popconfirm } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
 import { useMoneyText } from "../../frame/figure";
 import { History } from "../../frame/history";
+import { nothingBegun, useBegin } from "../billing/use-begin";
 import { type Proposal, useProposalActs } from "./use-proposal";
 import { Versions } from "./versions";
 
@@ -91,6 +93,9 @@ function Sure({ words, question, onYes }: { words: string; question: string; onY
 
 function Answer({ proposal }: { proposal: Proposal }) {
   const answer = proposal.answer;
+  const { role } = useSession();
+  const navigate = useNavigate();
+  const bill = useBegin();
   if (!answer) return null;
   if (!answer.accepted)
     return (
@@ -114,6 +119,23 @@ function Answer({ proposal }: { proposal: Proposal }) {
           </Link>
         ))}
       </p>
+      {role === "administrator" && (
+        <p>
+          <button
+            type="button"
+            className="link"
+            onClick={() =>
+              bill.mutate(
+                { ...nothingBegun, proposalId: proposal.id },
+                { onSuccess: (made) => navigate(`/billing/${made.id}`) },
+              )
+            }
+          >
+            Bill what was agreed once
+          </button>
+          {bill.error && <span className="refusal"> {bill.error.message}</span>}
+        </p>
+      )}
       {answer.proof && (
         <p>
           <a href={`/api/proposals/${proposal.id}/files/evidence`}>{answer.proof}</a>

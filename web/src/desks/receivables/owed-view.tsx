@@ -87,7 +87,7 @@ export function OwedView() {
           <PaymentForm client={client} invoice={paying > 1 ? paying : 0} onDone={() => say({ pay: 0 })} />
         ) : entering ? (
           <OpeningForm client={client} onDone={() => setEntering(false)} />
-        ) : (
+        ) : owed.isPending ? null : (
           <ClientFolio
             row={row}
             mayAct={administers}

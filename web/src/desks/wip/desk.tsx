@@ -110,6 +110,7 @@ export function WipDesk() {
         <TallySum figure={<Moneys of={tally.data?.standard ?? []} />} what="standard value" />
         <Loss of={tally.data?.noCharge ?? []} what="no charge" />
         <Loss of={tally.data?.rates ?? []} what="agreed rates" />
+        <Loss of={tally.data?.overCap ?? []} what="over a cap, stays" />
         <TallySum figure={<Moneys of={tally.data?.net ?? []} />} what="to bill, net" />
         {(tally.data?.withoutRate ?? 0) > 0 && (
           <TallySum lost figure={`${tally.data?.withoutRate} entries`} what="stay, without a rate" />

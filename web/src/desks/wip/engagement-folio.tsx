@@ -106,7 +106,13 @@ function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
               <td className="number">{hours(entry.minutes, "")}</td>
               <td className="number">
                 <Explained step={entry.explanation} label={`Value of ${entry.text}`}>
-                  {entry.hold ? "on hold" : entry.treatment === "no_charge" ? "no charge" : money(entry.value, true)}
+                  {entry.hold
+                    ? "on hold"
+                    : entry.overCap
+                      ? "over the cap"
+                      : entry.treatment === "no_charge"
+                        ? "no charge"
+                        : money(entry.value, true)}
                 </Explained>
               </td>
             </tr>
