@@ -74,6 +74,10 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".document")`)
 	shot("draft-review")
 
+	p.goTo("/receivables")
+	p.until(`document.querySelectorAll(".owed tbody tr").length > 5 && document.querySelector(".open-parts")`)
+	shot("receivables")
+
 	p.goTo("/time?week=2026-11-26&person=3")
 	p.until(`document.querySelectorAll(".week tbody tr").length > 3`)
 	js[bool](p, `(document.querySelector('[data-cell="1:1"]').focus(), true)`)

@@ -25,9 +25,13 @@ const keyOf = (line: Line) => `${line.lineId}-${line.portionId}`;
 function arranged(invoice: Invoice): Line[] {
   const rows = [...invoice.lines];
   for (const out of invoice.leftOut) {
-    const before = rows.findLastIndex((line) => line.engagement === out.engagement && line.day <= out.day);
-    const first = rows.findIndex((line) => line.engagement === out.engagement);
-    rows.splice(before >= 0 ? before + 1 : first >= 0 ? first : rows.length, 0, out);
+    const later = (line: Line) =>
+      line.engagement === out.engagement &&
+      line.portionId !== 0 &&
+      (line.day > out.day || (line.day === out.day && line.portionId > out.portionId));
+    const next = rows.findIndex(later);
+    const last = rows.findLastIndex((line) => line.engagement === out.engagement);
+    rows.splice(next >= 0 ? next : last >= 0 ? last + 1 : rows.length, 0, out);
   }
   return rows;
 }
