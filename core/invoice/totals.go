@@ -80,7 +80,7 @@ type Totals struct {
 	Credit      money.Amount  `json:"credit"`
 	Funds       money.Amount  `json:"funds"`
 	Due         money.Amount  `json:"due"`
-	Shares      []LineShare       `json:"shares,omitempty"` // of each line
+	Shares      []LineShare   `json:"shares,omitempty"` // of each line
 }
 
 // LineShare is what discount and surcharge are to one line, in minor units.

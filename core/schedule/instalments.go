@@ -158,7 +158,7 @@ func (p Plan) Divide(due money.Amount, around Around) ([]Instalment, error) {
 		return nil, err
 	}
 	list := make([]Instalment, len(p))
-	anchor, months := around.Issued, 0
+	anchor, months, rests := around.Issued, 0, p.rests()
 	for i, part := range p {
 		on := day.Day(0)
 		if part.When == "monthly" {
@@ -169,7 +169,7 @@ func (p Plan) Divide(due money.Amount, around Around) ([]Instalment, error) {
 		} else if months == 0 {
 			anchor = max(on, around.Issued)
 		}
-		list[i] = Instalment{Due: max(on, around.Issued), Amount: amounts[i], Words: part.words(), Moved: on < around.Issued}
+		list[i] = Instalment{Due: max(on, around.Issued), Amount: amounts[i], Words: part.words(rests), Moved: on < around.Issued}
 	}
 	return list, nil
 }
@@ -277,8 +277,22 @@ func known(d day.Day, word string) (day.Day, error) {
 	return d, nil
 }
 
-func (p Part) words() string {
+// rests counts the parts that share what the others leave.
+func (p Plan) rests() (n int) {
+	for _, part := range p {
+		if part.IsRest() {
+			n++
+		}
+	}
+	return n
+}
+
+// words say how much and when; a rest that is shared is an equal part.
+func (p Part) words(rests int) string {
 	share := "the rest"
+	if rests > 1 {
+		share = "an equal part"
+	}
 	switch {
 	case p.Percent != 0:
 		share = p.Percent.String() + " %"

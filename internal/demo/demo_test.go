@@ -2,6 +2,7 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"os"
 	"path/filepath"
 	"testing"
@@ -10,6 +11,7 @@ import (
 	"dorvet/core/payway"
 	"dorvet/core/pricing"
 	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -61,5 +63,53 @@ func TestTheSameSeedGivesTheSameFirmAndItAddsUp(t *testing.T) {
 	}
 	if breaches, err := first.Check(first.Read(t.Context())); err != nil || len(breaches) > 0 {
 		t.Errorf("%v, %v", breaches, err)
+	}
+	showsEveryCaseTwice(t, first.Read(t.Context()))
+	billsWhatWasAgreed(t, first)
+}
+
+// showsEveryCaseTwice holds the demo against the cases of the job that it is there
+// to show.
+func showsEveryCaseTwice(t *testing.T, tx *gorm.DB) {
+	t.Helper()
+	late := "SELECT COUNT(*) FROM instalments WHERE open <> 0 AND julianday('2026-12-01') - julianday(due_day) BETWEEN "
+	for what, query := range map[string]string{
+		"invoices": "SELECT COUNT(*) / 100 FROM invoices WHERE kind = 'invoice'", "paid": "SELECT COUNT(*) FROM invoices WHERE state = 'paid' AND kind = 'invoice'",
+		"part paid": "SELECT COUNT(*) FROM invoices WHERE state = 'part_paid'", "disputed": "SELECT COUNT(*) FROM invoices WHERE disputed <> ''",
+		"credit notes": "SELECT COUNT(*) FROM invoices WHERE kind = 'credit_note'", "opening balances": "SELECT COUNT(*) FROM invoices WHERE kind = 'opening'",
+		"in instalments": "SELECT COUNT(DISTINCT invoice_id) FROM instalments WHERE position > 1", "discounted": "SELECT COUNT(*) FROM invoices WHERE lines > net",
+		"recurring fees": "SELECT COUNT(*) FROM invoice_lines WHERE kind = 'recurring'", "funds held": "SELECT COUNT(*) FROM purses WHERE held > 0",
+		"funds applied": "SELECT COUNT(*) FROM transfers", "transfers to make": "SELECT COUNT(*) FROM transfers WHERE done_day = ''", "deposits asked for": "SELECT COUNT(*) FROM deposit_requests",
+		"late to 30": late + "1 AND 30", "late to 60": late + "31 AND 60", "late to 90": late + "61 AND 90", "late over 90": late + "91 AND 999",
+		"progress on fixed fees": "SELECT COUNT(*) FROM invoice_lines WHERE kind = 'progress'",
+	} {
+		if n, err := store.Count(tx, query); err != nil || n < 2 {
+			t.Errorf("%s: %d, %v", what, n, err)
+		}
+	}
+}
+
+// billsWhatWasAgreed bills the accepted proposals straight, as one-off work is.
+func billsWhatWasAgreed(t *testing.T, data *store.Store) {
+	t.Helper()
+	a := outside()
+	a.Store, a.Clock = data, app.PinnedClock{Date: Today}
+	accepted := []int64{}
+	if err := data.Read(t.Context()).Raw("SELECT id FROM proposals WHERE state = 'accepted' ORDER BY id").Scan(&accepted).Error; err != nil || len(accepted) < 2 {
+		t.Fatal(accepted, err)
+	}
+	billed := 0
+	for _, id := range accepted {
+		inv, err := billing.Begin(t.Context(), &a, app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}, billing.Beginning{ProposalID: id, Take: "nothing"})
+		var refusal *app.Refusal
+		if err != nil && !errors.As(err, &refusal) {
+			t.Fatal(err)
+		}
+		if err == nil && len(inv.Lines) > 0 {
+			billed++
+		}
+	}
+	if breaches, err := data.Check(data.Read(t.Context())); err != nil || len(breaches) > 0 || billed == 0 {
+		t.Errorf("%d proposals billed: %v, %v", billed, breaches, err)
 	}
 }

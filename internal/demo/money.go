@@ -64,7 +64,28 @@ func (t *treasurer) plan() error {
 	t.on(day.Of(2026, 11, 18), func() error { return t.hold(7, "1500") })
 	t.on(day.Of(2026, 11, 23), t.deposits)
 	t.on(day.Of(2026, 11, 26), t.transfers)
+	for i, name := range progressed {
+		t.on(billingDays[len(billingDays)-1], func() error { return t.progress(t.named(name), []string{"50%", "80%", "100%"}[i]) })
+	}
 	return nil
+}
+
+// progressed are fixed fees of which a part is billed, each on an invoice of its own
+// among those of the last day.
+var progressed = []string{"Pilot chart update", "Licence renewal", "Slipway levels"}
+
+// progress bills a part of a fixed fee, and covers the time behind it: of the last
+// one the time is worth more than the fee.
+func (t *treasurer) progress(engagement int64, done string) error {
+	inv, err := billing.Begin(t.ctx, t.app, t.admin, billing.Beginning{EngagementID: engagement, Take: "nothing", UpTo: day.Of(2026, 8, 31)})
+	if err != nil {
+		return err
+	}
+	if inv, err = billing.AddProgress(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, engagement, done); err != nil {
+		return err
+	}
+	_, err = billing.Issue(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version})
+	return err
 }
 
 // named is the number of a later engagement by its name.
@@ -119,7 +140,11 @@ func (t *treasurer) openings() error {
 // invoices issues a month's invoices, and plans what becomes of each.
 func (t *treasurer) invoices(d day.Day) error {
 	work := append(append([]int64{}, t.engagements[:11]...), t.laterWork...)
-	for range eachTime {
+	n := eachTime
+	if d == billingDays[len(billingDays)-1] {
+		n -= len(progressed)
+	}
+	for range n {
 		engagement := work[t.turn%len(work)]
 		t.turn++
 		inv, err := t.invoice(engagement, d)

@@ -115,7 +115,10 @@ func addPayable(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 	if len(parts) > 1 {
 		doc.Terms = fmt.Sprintf("%d instalments", len(parts))
 	}
-	doc.Due = lastDue(parts)
+	doc.Due = parts[0].Due
+	for _, part := range parts {
+		doc.Due = min(doc.Due, part.Due)
+	}
 	return nil
 }
 

@@ -1,6 +1,7 @@
 package billing_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -467,5 +468,53 @@ func TestADisputeStandsBesideTheState(t *testing.T) {
 	}
 	if inv, err = billing.Dispute(t.Context(), a, apptest.Admin, edit(inv), ""); err != nil || inv.Beside != "" {
 		t.Fatal(inv, err)
+	}
+}
+
+// 1,000.00 at 5 % and 8 %: 50.00 + 80.00 side by side, 50.00 + 84.00 compound; both
+// on one invoice with a line that is reverse charged.
+func TestTwoTaxesAndAReverseChargeOnOneInvoice(t *testing.T) {
+	a := apptest.Firm(t)
+	for code, compound := range map[string]string{"BESIDE": "no", "ONTOP": "yes"} {
+		apptest.Add(t, a, "tax-codes", "code", code, "name", "State tax", "second_name", "City tax", "second_compound", compound)
+		apptest.Add(t, a, "tax-rates", "code", code, "from", "2026-01-01", "percent", "5", "second_percent", "8")
+	}
+	apptest.Add(t, a, "tax-codes", "code", "AE", "name", "VAT", "category", "AE", "notice", "Reverse charge")
+	apptest.Add(t, a, "tax-rates", "code", "AE", "from", "2026-01-01", "percent", "0")
+	inv := begun(t, a, billing.Beginning{ClientID: 1})
+	for _, code := range []string{"BESIDE", "ONTOP", "AE"} {
+		inv = byHand(t, a, inv, billing.LineTyped{Text: "Work at " + code, Amount: "1000", TaxCode: code})
+	}
+	inv = issue(t, a, inv)
+	if got := amounts(inv); got != "3,000.00 3,264.00 3,264.00" {
+		t.Errorf("%s", got)
+	}
+	if notice := inv.Document.Totals.Taxes[2].Notice; notice != "Reverse charge" {
+		t.Errorf("the document says %q", notice)
+	}
+}
+
+func TestAnAcceptedProposalIsBilledAtOnce(t *testing.T) {
+	a := apptest.Firm(t)
+	_, err := billing.Begin(t.Context(), a, apptest.Admin, billing.Beginning{ProposalID: 7, Take: "nothing"})
+	refused(t, err, "no such proposal")
+}
+
+// What a person waits for when they change a draft of sixty entries.
+func BenchmarkAChangeOfADraftOf60Lines(b *testing.B) {
+	a := apptest.Firm(b)
+	for range 60 {
+		apptest.Record(b, a, apptest.Survey, "2026-11-10", "1:00")
+	}
+	inv, err := billing.Begin(b.Context(), a, apptest.Admin, billing.Beginning{EngagementID: apptest.Survey, Take: "all"})
+	if err != nil {
+		b.Fatal(err)
+	}
+	percent := 0
+	for b.Loop() {
+		percent = (percent + 1) % 20
+		if inv, err = billing.SetChoice(b.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: "discount", Value: fmt.Sprint(percent), Keep: "invoice"}); err != nil {
+			b.Fatal(err)
+		}
 	}
 }

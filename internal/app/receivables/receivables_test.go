@@ -10,6 +10,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/receivables"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -40,7 +41,7 @@ func drafted(t *testing.T, a *app.App, engagement int64, amount string) *billing
 	t.Helper()
 	inv, err := billing.Begin(t.Context(), a, apptest.Admin, billing.Beginning{EngagementID: engagement, Take: "nothing"})
 	must(t, err)
-	inv, err = billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), billing.TypedLine{Text: "Work", Amount: amount, TaxCode: "Z"})
+	inv, err = billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), billing.LineTyped{Text: "Work", Amount: amount, TaxCode: "Z"})
 	must(t, err)
 	return inv
 }
@@ -390,4 +391,27 @@ func TestNobodyOfAnotherEntitySeesWhatIsOwed(t *testing.T) {
 	}
 	_, err = receivables.Receive(t.Context(), a, app.Request{Actor: limited}, receivables.TypedPayment{ClientID: 1, EntityID: 1, Currency: "EUR", Day: apptest.Today, Amount: "100", Method: "cash"})
 	refused(t, err, "no such issuing entity")
+}
+
+func TestOpenInvoicesAreReadFromAFileAndTakenBack(t *testing.T) {
+	a := firm(t)
+	in := setup.Incoming{Kind: "open-invoices", Name: "old.csv", Header: []string{"Client", "Number", "Dated", "Still owed"},
+		Rows: [][]string{{"Alder", "A-1", "2026-08-01", "100.00"}, {"Birch", "B-1", "2026-09-01", "50.00"}, {"Nobody", "N-1", "2026-09-01", "50.00"}}, Cell: func(s string) (string, bool) { return s, false }}
+	check, err := setup.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
+	if must(t, err); check.Good != 2 || len(check.Bad) != 1 || check.Bad[0].Column != "Client" {
+		t.Errorf("%+v", check)
+	}
+	in.Rows = in.Rows[:2]
+	done, err := setup.Import(t.Context(), a, apptest.Admin, in)
+	must(t, err)
+	apptest.Whole(t, a)
+	owed, err := receivables.Owed(t.Context(), a, apptest.Admin.Actor, receivables.Filter{})
+	if must(t, err); owed.Total.String() != "150.00" {
+		t.Errorf("%+v", owed)
+	}
+	must(t, setup.UndoImport(t.Context(), a, apptest.Admin, done.ID))
+	apptest.Whole(t, a)
+	if owed, err = receivables.Owed(t.Context(), a, apptest.Admin.Actor, receivables.Filter{}); err != nil || !owed.Total.IsZero() {
+		t.Errorf("%+v, %v", owed, err)
+	}
 }

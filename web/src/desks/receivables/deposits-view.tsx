@@ -5,7 +5,7 @@ import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
-import { Folio } from "../../frame/folio";
+import { Folio, useFolio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { Tally, TallySum } from "../../frame/tally";
 import { ClientField } from "./client-field";
@@ -25,6 +25,7 @@ export function DepositsView() {
   const rows = deposits.data ?? [];
   const [current, setCurrent] = useState(0);
   const [asking, setAsking] = useState(false);
+  const folio = useFolio();
   const row = rows[Math.min(current, rows.length - 1)];
   const keys = useListKeys(rows, current, setCurrent, {});
   return (
@@ -97,7 +98,13 @@ export function DepositsView() {
       <Tally
         actions={
           administers && (
-            <Button type="primary" onClick={() => setAsking(true)}>
+            <Button
+              type="primary"
+              onClick={() => {
+                setAsking(true);
+                folio.turn(true);
+              }}
+            >
               Ask for a deposit
             </Button>
           )

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
-import { Folio } from "../../frame/folio";
+import { Folio, useFolio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { Tally, TallySum } from "../../frame/tally";
 import { FundsForm } from "./funds-form";
@@ -18,6 +18,7 @@ export function FundsView() {
   const rows = purses.data ?? [];
   const [current, setCurrent] = useState(0);
   const [receiving, setReceiving] = useState(false);
+  const folio = useFolio();
   const row = rows[Math.min(current, rows.length - 1)];
   const keys = useListKeys(rows, current, setCurrent, {});
   const forgotten = rows.filter((p) => p.held.minor > p.reserved.minor && p.owed.minor > 0).length;
@@ -90,7 +91,13 @@ export function FundsView() {
       <Tally
         actions={
           role === "administrator" && (
-            <Button type="primary" onClick={() => setReceiving(true)}>
+            <Button
+              type="primary"
+              onClick={() => {
+                setReceiving(true);
+                folio.turn(true);
+              }}
+            >
               Record money to hold
             </Button>
           )

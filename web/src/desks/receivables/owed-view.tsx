@@ -4,7 +4,7 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
-import { Folio } from "../../frame/folio";
+import { Folio, useFolio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
@@ -36,9 +36,18 @@ export function OwedView() {
   const everyone = useOwed({ client: 0, lead: 0, late: 0 });
   const [current, setCurrent] = useState(0);
   const [entering, setEntering] = useState(false);
+  const folio = useFolio();
   const rows = owed.data?.clients ?? [];
   const row = rows[Math.min(current, rows.length - 1)];
   const administers = role === "administrator";
+  const enter = () => {
+    setEntering(true);
+    folio.turn(true);
+  };
+  const pay = (change: { client: number; pay: number }) => {
+    say(change);
+    folio.turn(true);
+  };
   const say = (change: Partial<typeof asked> & { pay?: number }) => {
     setCurrent(0);
     const kept = Object.entries({ ...asked, ...change }).filter(([, value]) => value);
@@ -99,8 +108,8 @@ export function OwedView() {
         actions={
           administers && (
             <>
-              <Button onClick={() => setEntering(true)}>Take over an old invoice</Button>
-              <Button type="primary" onClick={() => say({ client: asked.client, pay: 1 })}>
+              <Button onClick={enter}>Take over an old invoice</Button>
+              <Button type="primary" onClick={() => pay({ client: asked.client, pay: 1 })}>
                 Record a payment
               </Button>
             </>
@@ -141,7 +150,9 @@ function OwedTable({ rows, current, loading, onMove }: TableProps) {
         <thead>
           <tr>
             <th scope="col">Client</th>
-            <th scope="col">Days late</th>
+            <th scope="col" className="number">
+              Days late
+            </th>
             {bandWords.map((band) => (
               <th key={band} scope="col" className="number">
                 {band}

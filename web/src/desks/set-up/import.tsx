@@ -14,12 +14,13 @@ import { useIndex } from "./use-set-up";
 type Check = Schema["ImportCheck"];
 
 /** Where what was read is seen, if not in the set-up. */
-const listOf: Record<string, string> = { clients: "/clients", time: "/time/list", expenses: "/time/expenses" };
+const listOf: Record<string, string> = { clients: "/clients", time: "/time/list", expenses: "/time/expenses", "open-invoices": "/receivables" };
 
 /** What is read from files besides the records of the set-up. */
 const recorded = [
   { name: "time", many: "time entries" },
   { name: "expenses", many: "expenses" },
+  { name: "open-invoices", many: "open invoices" },
 ];
 
 interface Asked {
