@@ -83,6 +83,7 @@ type EngagementRow struct {
 	Client, ClientCode, Lead string
 	Numbered                 int64 // the series in which its invoices are numbered
 	Combined                 bool
+	OwnPrice                 bool    // it has a discount, surcharge or withholding of its own, so that its invoice is its own
 	LastBilled               day.Day `gorm:"serializer:day"`
 }
 
@@ -110,6 +111,8 @@ func engagementRows(tx *gorm.DB) *gorm.DB {
 			COALESCE((SELECT v.value FROM profile_values v WHERE v.name = 'combined' AND (v.scope = 'engagement' AND v.subject_id = e.id
 				OR v.scope = 'client' AND v.subject_id = c.id OR v.scope = 'firm')
 				ORDER BY CASE v.scope WHEN 'engagement' THEN 1 WHEN 'client' THEN 2 ELSE 3 END LIMIT 1), 'yes') = 'yes' AS combined,
+			EXISTS (SELECT 1 FROM profile_values o WHERE o.scope = 'engagement' AND o.subject_id = e.id
+				AND o.name IN ('discount', 'discount_amount', 'discount_on', 'surcharge', 'withholding')) AS own_price,
 			COALESCE(e.series_id, (SELECT MIN(s.id) FROM series s WHERE s.entity_id = e.entity_id AND s.kind = 'invoice'), 0) AS numbered,
 			(SELECT MAX(i.dated) FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
 				WHERE x.engagement_id = e.id AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).

@@ -254,7 +254,7 @@ func TestAFixedFeeIsBilledAsItProgressesAndCoversTheTimeBehindIt(t *testing.T) {
 	if lines := inv.Document.Sections[0].Lines; len(lines) != 3 {
 		t.Errorf("%+v", lines)
 	}
-	inv = issue(t, a, inv)
+	issue(t, a, inv)
 	next := begun(t, a, billing.Beginning{EngagementID: apptest.Study, Take: "all"})
 	_, err = billing.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study, "50%")
 	refused(t, err, "600.00 is billed already")
@@ -516,5 +516,33 @@ func BenchmarkAChangeOfADraftOf60Lines(b *testing.B) {
 		if inv, err = billing.SetChoice(b.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: "discount", Value: fmt.Sprint(percent), Keep: "invoice"}); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// A discount that was agreed for one engagement alone would be lost on an invoice of
+// several, or taken off all of them.
+func TestAnEngagementWithAPriceOfItsOwnHasItsOwnInvoice(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Set(t, a, "engagements", apptest.Advice, "discount", "10")
+	apptest.Record(t, a, apptest.Survey, "2026-11-10", "1:00")
+	apptest.Record(t, a, apptest.Advice, "2026-11-10", "1:00")
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey, apptest.Advice}})
+	if err != nil || len(made) != 2 || made[0].Net.String()+made[1].Net.String() != "90.00100.00" && made[0].Net.String()+made[1].Net.String() != "100.0090.00" {
+		t.Errorf("%+v, %v", made, err)
+	}
+	apptest.Whole(t, a)
+}
+
+// The rate that holds on the tax date is taken when it is issued, and shown before.
+func TestATaxRateThatWasSetSinceCounts(t *testing.T) {
+	a := apptest.Firm(t)
+	inv := byHand(t, a, begun(t, a, billing.Beginning{ClientID: 1}), billing.LineTyped{Text: "Work", Amount: "100"})
+	apptest.Add(t, a, "tax-rates", "code", "S", "from", "2026-12-01", "percent", "25")
+	seen, err := billing.One(t.Context(), a, apptest.Admin.Actor, inv.ID)
+	if err != nil || seen.Total.String() != "125.00" {
+		t.Fatalf("%+v, %v", seen.Summary, err)
+	}
+	if inv = issue(t, a, seen); inv.Total.String() != "125.00" {
+		t.Errorf("%s", inv.Total)
 	}
 }

@@ -23,7 +23,14 @@ func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, er
 		if err != nil {
 			return nil, err
 		}
-		if err := issuable(tx, inv); err != nil {
+		firm, err := store.TheFirm(tx.DB)
+		if err != nil {
+			return nil, err
+		}
+		if err := recompute(tx, firm, inv); err != nil { // a tax rate may have been set since
+			return nil, err
+		}
+		if err := issuable(tx, firm, inv); err != nil {
 			return nil, err
 		}
 		if err := number(tx, inv); err != nil {
@@ -63,7 +70,7 @@ func alert(tx *app.Tx, inv *store.Invoice) error {
 }
 
 // issuable refuses what would break a rule of the register.
-func issuable(tx *app.Tx, inv *store.Invoice) error {
+func issuable(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
 	lines, err := store.LinesOf(tx.DB, inv.ID)
 	if err != nil {
 		return err
@@ -81,10 +88,6 @@ func issuable(tx *app.Tx, inv *store.Invoice) error {
 	}
 	if _, err := instalments(tx.DB, inv, inv.Amount(inv.Due)); err != nil {
 		return app.AsConflict(err)
-	}
-	firm, err := store.TheFirm(tx.DB)
-	if err != nil {
-		return err
 	}
 	if inv.Dated <= firm.ClosingDay {
 		return app.Refuse(app.Conflict, "The period up to %s is closed: date the invoice later.", firm.ClosingDay.Long())

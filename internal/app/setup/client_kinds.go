@@ -77,8 +77,9 @@ func clientKind() kind {
 		check:  checkClient,
 		after:  beginOnboarding,
 		active: func(c *C) *bool { return &c.Active },
-		uses:   []use{in("engagements", "client_id", "engagements"), in("invoices", "client_id", "invoices"), in("contacts", "client_id", "contacts"), in("client_notes", "client_id", "notes"), in("rates", "client_id", "rates")},
-		clear:  []string{"client_steps.client_id"},
+		uses: []use{in("engagements", "client_id", "engagements"), in("invoices", "client_id", "invoices"), in("payments", "client_id", "payments"),
+			in("purses", "client_id", "money held"), in("deposit_requests", "client_id", "deposit requests"), in("contacts", "client_id", "contacts"), in("client_notes", "client_id", "notes"), in("rates", "client_id", "rates")},
+		clear: []string{"client_steps.client_id"},
 	}
 	return d.ready()
 }

@@ -64,7 +64,8 @@ func engagementKind() kind {
 		after:  warnOfClient,
 		active: func(e *E) *bool { return &e.Active },
 		uses: []use{in("time_entries", "engagement_id", "time entries"), in("invoice_engagements", "engagement_id", "invoices"), in("phases", "engagement_id", "phases"),
-			in("budgets", "engagement_id", "budgets"), in("rates", "engagement_id", "rates"), in("contacts", "engagement_id", "contacts"), in("engagement_templates", "engagement_id", "templates")},
+			in("budgets", "engagement_id", "budgets"), in("rates", "engagement_id", "rates"), in("contacts", "engagement_id", "contacts"), in("charges", "engagement_id", "charges"),
+			in("purses", "engagement_id", "money held"), in("deposit_requests", "engagement_id", "deposit requests"), in("engagement_templates", "engagement_id", "templates")},
 		clear: []string{"engagement_people.engagement_id"},
 	}
 	return d.ready()

@@ -358,10 +358,11 @@ type DraftOf struct {
 }
 
 // Group says on which invoice an engagement's work goes: one of the client, or
-// one of its own; never two issuing entities, series or currencies on one.
+// one of its own, as it is where a discount holds for it alone; never two issuing
+// entities, series or currencies on one.
 func Group(e store.EngagementRow) DraftOf {
 	group := DraftOf{ClientID: e.ClientID, EntityID: e.EntityID, SeriesID: e.Numbered, Currency: e.Currency}
-	if !e.Combined {
+	if !e.Combined || e.OwnPrice {
 		group.EngagementID = e.ID
 	}
 	return group

@@ -1,0 +1,84 @@
+package billing
+
+import (
+	"dorvet/core/explain"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/internal/store"
+	"encoding/json"
+	"fmt"
+
+	"gorm.io/gorm"
+)
+
+// explanationOf is how an invoice came to its amount, down to the rate of each
+// entry: of an issued one as it was frozen.
+func explanationOf(tx *gorm.DB, inv *store.Invoice) (explain.Step, error) {
+	if inv.Kind == invoice.Opening {
+		return explain.Step{Label: "Amount due", Detail: "taken over from before, as it was entered", Figure: inv.Amount(inv.Due).String()}, nil
+	}
+	if inv.State.IsIssued() {
+		revision, err := store.RevisionOf(tx, inv.ID)
+		if err != nil {
+			return explain.Step{}, err
+		}
+		step := explain.Step{}
+		return step, json.Unmarshal([]byte(revision.Explanation), &step)
+	}
+	totals, err := compute(tx, inv)
+	if err != nil {
+		return explain.Step{}, err
+	}
+	return explainDown(tx, inv, totals)
+}
+
+// explainDown adds to the steps of the totals what is under each line.
+func explainDown(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (explain.Step, error) {
+	step := totals.Explain()
+	rows, err := store.LinesOf(tx, inv.ID)
+	if err != nil {
+		return step, err
+	}
+	portions, err := store.PortionsOn(tx, inv.ID)
+	if err != nil {
+		return step, err
+	}
+	for _, row := range rows {
+		line := explain.Step{Label: row.Text, Detail: lineDetail(row), Figure: inv.Amount(row.Amount).String()}
+		for i := range portions {
+			p := &portions[i]
+			if *p.LineID != row.ID {
+				continue
+			}
+			entry := p.Explain()
+			if p.Part > 0 || p.Agreed != p.SourceAgreed() {
+				entry = explain.Step{Detail: "a part, cut at the cap", Figure: inv.Amount(p.Agreed).String(), Steps: []explain.Step{entry}}
+			}
+			entry.Label = fmt.Sprintf("%s · %s · %s", p.WorkedDay.Long(), p.Initials, lineText(*p))
+			if !row.Kind.Covers() {
+				entry.Label = fmt.Sprintf("%s · %s · %s", p.WorkedDay.Long(), p.Initials, row.Text)
+				line = entry
+				continue
+			}
+			line.Steps = append(line.Steps, explain.Step{Label: entry.Label, Detail: "covered, at standard", Figure: inv.Amount(p.Standard).String()})
+		}
+		step.Steps[0].Steps = append(step.Steps[0].Steps, line)
+	}
+	return step, nil
+}
+
+func lineDetail(row store.InvoiceLine) string {
+	switch {
+	case row.UnitPrice != nil:
+		return money.TypeFixed(*row.Quantity, money.Point, 4, 0) + " × " + row.UnitPrice.String()
+	case row.Done != nil:
+		return row.Done.String() + " % of the fee, less what was billed before"
+	case row.Kind == invoice.Advance && row.Amount < 0:
+		return "invoiced ahead, and taken back here"
+	case row.Kind == invoice.Recurring:
+		return "for its period, as agreed"
+	case row.Kind == invoice.Fixed:
+		return "as agreed"
+	}
+	return "by hand"
+}
