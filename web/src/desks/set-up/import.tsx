@@ -14,7 +14,12 @@ import { useIndex } from "./use-set-up";
 type Check = Schema["ImportCheck"];
 
 /** Where what was read is seen, if not in the set-up. */
-const listOf: Record<string, string> = { clients: "/clients", time: "/time/list", expenses: "/time/expenses", "open-invoices": "/receivables" };
+const listOf: Record<string, string> = {
+  clients: "/clients",
+  time: "/time/list",
+  expenses: "/time/expenses",
+  "open-invoices": "/receivables",
+};
 
 /** What is read from files besides the records of the set-up. */
 const recorded = [
