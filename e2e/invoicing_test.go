@@ -197,6 +197,14 @@ func TestADraftIsComposedIssuedAndReopened(t *testing.T) {
 	js[bool](p, `(document.querySelector(".review-lines").focus(), true)`)
 	p.alt(kb.ArrowUp)
 	p.until(`document.querySelector(".review-lines [data-row='0']").innerText.includes("Second line") && document.querySelector(".document tbody tr").innerText.includes("Second line")`)
+	js[bool](p, `(() => { const data = new DataTransfer(), rows = document.querySelectorAll(".review-lines [data-row]");
+		rows[0].dispatchEvent(new DragEvent("dragstart", { bubbles: true, dataTransfer: data }));
+		requestAnimationFrame(() => rows[1].dispatchEvent(new DragEvent("drop", { bubbles: true, dataTransfer: data }))); return true })()`)
+	p.until(`document.querySelector(".review-lines [data-row='0']").innerText.includes("First line")`)
+	p.clickOn(`document.querySelector(".review-lines [data-row='1'] .line-act button")`)
+	p.reads("Took out “Second line”.")
+	p.click("button", "Undo")
+	p.until(`document.querySelector(".review-lines [data-row='1']")?.innerText.includes("Second line")`)
 	p.click("button", "Price and tax")
 	p.typeIn("Discount, %", "10\r")
 	p.until(`document.querySelector(".document-sums").innerText.includes("−50.00")`)

@@ -53,7 +53,7 @@ var rules = map[string]func(Asked, Totals) bool{
 		return t.Due.Minor == t.Total.Minor-t.Withholding.Minor-t.Credit.Minor-t.Funds.Minor
 	},
 	"BR-CO-17 category tax = taxable × rate, in two decimals": func(_ Asked, t Totals) bool { return taxesAreProducts(t.Taxes) },
-	"BR-CO-18 at least one tax breakdown": func(_ Asked, t Totals) bool { return len(t.Taxes) > 0 },
+	"BR-CO-18 at least one tax breakdown":                     func(_ Asked, t Totals) bool { return len(t.Taxes) > 0 },
 	"BR-S-01 a standard rated line has a standard rated breakdown": func(a Asked, t Totals) bool {
 		for _, l := range a.Lines {
 			if breakdown(t, l.TaxCode) == nil {

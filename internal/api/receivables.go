@@ -76,6 +76,13 @@ func (s *server) registerCredit(api huma.API) {
 		}) (*billing.Invoice, error) {
 			return receivables.UseCredit(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body.Amount)
 		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/taken-back", "takeBack", "Take off an issued invoice what funds and credit were put on it since",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Keyed
+			ByID
+		}) (*billing.Invoice, error) {
+			return receivables.TakeBack(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID)
+		})
 	operation(s, api, http.MethodPost, "/credits/refunds", "refundCredit", "Pay credit back to a client",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Keyed

@@ -169,6 +169,7 @@ var allowed = map[string][]app.Role{
 	"enterOpening":        billers,
 	"listCredits":         readers,
 	"useCredit":           billers,
+	"takeBack":            billers,
 	"refundCredit":        billers,
 	"listFunds":           readers,
 	"receiveFunds":        billers,

@@ -340,3 +340,15 @@ func PlannedDeposits(tx *gorm.DB, sight Sight) ([]DepositRow, error) {
 		WHERE g.kind = 'deposit' AND g.state = 'planned' AND g.amount <> 0 AND `+inSight+" ORDER BY g.id", sight.Arguments()).Scan(&rows).Error
 	return rows, err
 }
+
+// PutOnInvoice sums, by instalment and purse, the funds and credit that were put on
+// an invoice after it was issued and not taken off again.
+func PutOnInvoice(tx *gorm.DB, invoiceID int64) ([]MoneyMovement, error) {
+	rows := []MoneyMovement{}
+	err := tx.Raw(`SELECT invoice_id, instalment_id, client_id, entity_id, purse_id, currency, 'receivable' AS from_bucket, bucket AS to_bucket, SUM(signed) AS amount, SUM(firm_signed) AS firm_amount
+		FROM (SELECT *, CASE WHEN from_bucket = 'receivable' THEN to_bucket ELSE from_bucket END AS bucket,
+				CASE WHEN from_bucket = 'receivable' THEN amount ELSE -amount END AS signed, CASE WHEN from_bucket = 'receivable' THEN firm_amount ELSE -firm_amount END AS firm_signed
+			FROM money_movements WHERE invoice_id = ? AND instalment_id IS NOT NULL AND payment_id IS NULL AND kind IN ('funds_applied', 'credit_used', 'reversed'))
+		GROUP BY instalment_id, purse_id, bucket HAVING SUM(signed) > 0 ORDER BY instalment_id`, invoiceID).Scan(&rows).Error
+	return rows, err
+}

@@ -105,6 +105,7 @@ type MoneyLine struct {
 	Text      string       `json:"text"`
 	Amount    money.Amount `json:"amount" doc:"negative: taken back"`
 	PaymentID int64        `json:"paymentId" doc:"or 0"`
+	Since     bool         `json:"since" doc:"funds or credit that were put on it after it was issued"`
 }
 
 // OwedPart is an instalment and what is open of it.

@@ -98,6 +98,7 @@ func (v *Invoice) addMovement(m store.MoneyMovement) {
 	if m.ToBucket == app.Receivable {
 		line.Amount = line.Amount.Neg()
 	}
+	line.Since = m.InstalmentID != nil && (m.Kind == "funds_applied" || m.Kind == "credit_used")
 	if m.PaymentID != nil {
 		line.PaymentID = *m.PaymentID
 	}

@@ -296,6 +296,17 @@ func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 		t.Errorf("%+v", done)
 	}
 	apptest.Whole(t, a)
+	back, err := receivables.TakeBack(t.Context(), a, apptest.Admin, advice.ID)
+	if must(t, err); back.Open.String() != "70.00" || back.State != invoice.Issued {
+		t.Errorf("what was put on it since is taken off, what it took at issue stays: %+v", back.Summary)
+	}
+	_, err = receivables.TakeBack(t.Context(), a, apptest.Admin, advice.ID)
+	refused(t, err, "No funds or credit")
+	purses, err := receivables.Purses(t.Context(), a, apptest.Admin.Actor, 1)
+	if must(t, err); purses[0].Held.String() != "470.00" {
+		t.Errorf("%+v", purses)
+	}
+	apptest.Whole(t, a)
 }
 
 func TestADepositIsRequestedAndHeldWhenItComes(t *testing.T) {

@@ -4,10 +4,12 @@ import { Link } from "react-router";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
 import { FillMark } from "../../frame/fill-mark";
+import { acts as money, useMoneyAct } from "../receivables/use-receivables";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
 /** What became of an issued invoice: its instalments, what settled it, its credit notes. */
-export function Issued({ invoice }: { invoice: Invoice }) {
+export function Issued({ invoice, mayAct = false }: { invoice: Invoice; mayAct?: boolean }) {
+  const act = useMoneyAct<Invoice>();
   return (
     <div className="issued">
       {invoice.credits && (
@@ -72,6 +74,14 @@ export function Issued({ invoice }: { invoice: Invoice }) {
             ))}
           </tbody>
         </table>
+      )}
+      {mayAct && invoice.money.some((line) => line.since) && (
+        <p>
+          <button type="button" className="link" onClick={() => act.mutate(money.takeBack(invoice.id))}>
+            Take funds and credit off it again
+          </button>
+          {act.error && <span className="refusal"> {act.error.message}</span>}
+        </p>
       )}
       {invoice.notes.length > 0 && (
         <table className="grid parts">

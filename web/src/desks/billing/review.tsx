@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Explained } from "../../frame/explain";
-import { fixed, Money, useMoneyText } from "../../frame/figure";
+import { fixed, Money, typedNumber, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
 import { SaidDate } from "../../frame/sentence";
@@ -21,7 +21,7 @@ import { type Asking, Questions } from "./questions";
 import { ReviewLines } from "./review-lines";
 import { Terms } from "./terms";
 import { nothingBegun, useBegin } from "./use-begin";
-import { changes, type Invoice, type Line, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { changes, type Invoice, type Line, noLine, useDraftActs, useDrafts, useInvoice } from "./use-billing";
 import { useUndoable } from "./use-undoable";
 
 /** One draft: its entries beside the invoice as the client will see it. */
@@ -160,7 +160,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
             <ReviewLines
               invoice={invoice}
               mayEdit={mayBill}
-              onToggle={(line) => mayBill && toggle(line, lines, acts)}
+              onToggle={(line) => mayBill && toggle(line, lines, session.decimals)}
               onText={lines.setText}
               onChange={(line, typed) => acts.change.mutateAsync(changes.changeLine(line.lineId, typed))}
               onOrder={(ids) => acts.change.mutate(changes.order(ids))}
@@ -175,7 +175,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
         )}
         {pane === "price" && <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayBill} names={priceNames} />}
         {pane === "payment" && <PaymentPane invoice={invoice} acts={acts} mayEdit={mayBill} />}
-        {!isDraft && <Issued invoice={invoice} />}
+        {!isDraft && <Issued invoice={invoice} mayAct={administers} />}
         {!isDraft && administers && invoice.kind !== "credit_note" && <Dispute invoice={invoice} acts={acts} />}
         {crediting && <CreditPane invoice={invoice} onDone={() => setCrediting(false)} />}
         <History subject="invoices" id={invoice.id} />
@@ -187,9 +187,11 @@ function Opened({ invoice }: { invoice: Invoice }) {
           isDraft && (
             <span>
               {lines.said}{" "}
-              <button type="button" className="link" onClick={lines.undo}>
-                Undo
-              </button>
+              {lines.mayUndo && (
+                <button type="button" className="link" onClick={lines.undo}>
+                  Undo
+                </button>
+              )}
             </span>
           )
         }
@@ -252,11 +254,14 @@ function Opened({ invoice }: { invoice: Invoice }) {
 }
 
 /** Takes an entry or a line off the draft, or puts an entry on. */
-function toggle(line: Line, lines: ReturnType<typeof useUndoable>, acts: ReturnType<typeof useDraftActs>) {
+function toggle(line: Line, lines: ReturnType<typeof useUndoable>, decimals: Record<string, number>) {
   if (line.lineId === 0) return lines.putOn(line);
   if (line.portionId) return lines.takeOut(line);
-  lines.forget();
-  acts.change.mutate(changes.removeLine(line.lineId));
+  const again = { ...noLine, text: line.text, taxCode: line.taxCode };
+  const priced = line.price
+    ? { quantity: line.quantity, unit: line.unit, price: line.price }
+    : { amount: typedNumber(line.amount.minor, decimals[line.amount.currency] ?? 2, ".") };
+  lines.remove(line, line.kind === "by_hand" ? { ...again, ...priced } : undefined);
 }
 
 interface DateProps {

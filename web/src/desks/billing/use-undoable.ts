@@ -1,10 +1,10 @@
 import { useState } from "react";
-import type { Line, useDraftActs } from "./use-billing";
+import { changes, type Line, type LineTyped, type useDraftActs } from "./use-billing";
 
 /** What was just done to a draft, and which act takes it back. */
 interface Done {
   said: string;
-  back: { putOn?: Line; takeOut?: Line; setText?: Line };
+  back: { putOn?: Line; takeOut?: Line; setText?: Line; addAgain?: LineTyped };
 }
 
 /** The acts on a draft's lines, and the undo of the last one. */
@@ -25,11 +25,17 @@ export function useUndoable(acts: ReturnType<typeof useDraftActs>) {
     await acts.setText.mutateAsync({ line: line.lineId, text });
     setDone({ said: `Changed “${line.text}”.`, back: { setText: line } });
   };
+  const remove = (line: Line, typed?: LineTyped) =>
+    acts.change.mutate(changes.removeLine(line.lineId), {
+      onSuccess: () => setDone({ said: `Took out “${line.text}”.`, back: { addAgain: typed } }),
+    });
   const undo = () => {
-    const { putOn: out, takeOut: on, setText: text } = done?.back ?? {};
+    const { putOn: out, takeOut: on, setText: text, addAgain } = done?.back ?? {};
     if (out) putOn(out);
     else if (on) takeOut(on);
+    else if (addAgain) acts.change.mutate(changes.addLine(addAgain), { onSuccess: () => setDone(null) });
     else if (text) setText(text, text.text).catch(() => {}); // the desk shows why it was refused
   };
-  return { said: done?.said, takeOut, putOn, setText, undo, forget: () => setDone(null) };
+  const mayUndo = Object.values(done?.back ?? {}).some(Boolean);
+  return { said: done?.said, mayUndo, takeOut, putOn, setText, remove, undo, forget: () => setDone(null) };
 }

@@ -116,6 +116,8 @@ export const acts = {
         body: { amount: "" },
       }),
     ),
+  takeBack: (id: number) => (once: Once) =>
+    of(api.POST("/api/invoices/{id}/taken-back", { params: { path: { id }, header: once(["back", id, Date.now()]) } })),
   mark: (ids: number[], made: boolean) => () => of(api.PUT("/api/transfers", { body: { ids, made } })),
   request: (body: Schema["TypedRequest"]) => (once: Once) =>
     of(api.POST("/api/deposits", { params: { header: once(["request", body]) }, body })),
