@@ -217,7 +217,7 @@ func (t *treasurer) follow(inv *billing.Invoice, d day.Day) {
 	case n == 34:
 		t.pay(inv, paid, -1)
 	case n == 35:
-		t.on(due.AddDays(-5), func() error { return t.credit(inv.ID, false) })
+		t.on(due.AddDays(-5), func() error { return t.credit(inv.ID) })
 		t.pay(inv, paid.AddDays(9), 1)
 	case n == 36:
 		t.on(due.AddDays(12), func() error { return t.dispute(inv.ID) })
@@ -244,14 +244,14 @@ func (t *treasurer) pay(inv *billing.Invoice, on day.Day, share int64) {
 }
 
 // credit issues a credit note over a part of an invoice's first line.
-func (t *treasurer) credit(id int64, again bool) error {
+func (t *treasurer) credit(id int64) error {
 	inv, err := billing.One(t.ctx, t.app, t.admin.Actor, id)
 	if err != nil {
 		return err
 	}
 	left := inv.Lines[0].Amount
 	left.Minor -= left.Minor * 3 / 4
-	_, err = billing.Credit(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, billing.Crediting{Reason: "Charged for more than was agreed", Lines: []billing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: left.Typed(), Again: again}}})
+	_, err = billing.Credit(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, billing.Crediting{Reason: "Charged for more than was agreed", Lines: []billing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: left.Typed()}}})
 	return err
 }
 

@@ -84,16 +84,22 @@ func fromFee(tx *app.Tx, e *store.Engagement, there []store.Charge, upTo day.Day
 	return recur(tx, store.Charge{EngagementID: e.ID, Text: e.Name, Currency: e.Currency, Amount: *e.Fee, Beyond: true}, rule, e, there, upTo)
 }
 
-// recur adds the charges of a rule that are not there yet and are billed up to a
-// day.
+// recur adds the charges of a rule that are billed up to a day, after those that are
+// there. What a charge covers is never charged again, whatever the work is called
+// now or its fee begins.
 func recur(tx *app.Tx, like store.Charge, rule pricing.Rule, e *store.Engagement, there []store.Charge, upTo day.Day) error {
 	start := e.FeeFrom
 	if start.IsZero() {
 		start = e.OpenedDay
 	}
+	charged := day.Day(0)
+	for _, c := range there {
+		if like.ProposalID == nil && c.ProposalID == nil || like.ProposalID != nil && c.ProposalID != nil && c.Text == like.Text {
+			charged = max(charged, c.ToDay)
+		}
+	}
 	for _, period := range rule.Periods(start, upTo.AddDays(1), e.ClosedDay) {
-		known := slices.ContainsFunc(there, func(c store.Charge) bool { return c.FromDay == period.From && c.Text == like.Text })
-		if known || period.Bill > upTo {
+		if period.From <= charged || period.Bill > upTo {
 			continue
 		}
 		charge := like

@@ -294,6 +294,11 @@ func TestRecurringFeesAreBilledOncePerPeriod(t *testing.T) {
 	if again := begun(t, a, billing.Beginning{EngagementID: apptest.Study, Take: "fees", Dated: day.Of(2026, 11, 30)}); len(again.Lines) != 0 {
 		t.Errorf("a charge is billed once: %+v", again.Lines)
 	}
+	apptest.Set(t, a, "engagements", apptest.Study, "name", "Study, renamed")
+	apptest.Set(t, a, "engagements", apptest.Study, "fee_from", "2026-10-20")
+	if again := begun(t, a, billing.Beginning{EngagementID: apptest.Study, Take: "fees", Dated: day.Of(2026, 11, 30)}); len(again.Lines) != 0 {
+		t.Errorf("what is charged is charged, whatever it is called or begins: %+v", again.Lines)
+	}
 	apptest.Set(t, a, "engagements", apptest.Study, "closed", "2026-12-15")
 	last := begun(t, a, billing.Beginning{EngagementID: apptest.Study, Take: "all"})
 	if len(last.Lines) != 1 || last.Net.String() != "150.00" {
