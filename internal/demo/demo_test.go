@@ -56,10 +56,15 @@ func sums(t *testing.T, tx *gorm.DB) (found struct{ Entries, Agreed, Standard, T
 }
 
 func TestTheSameSeedGivesTheSameFirmAndItAddsUp(t *testing.T) {
-	first, second := seeded(t), seeded(t)
-	a, b := sums(t, first.Read(t.Context())), sums(t, second.Read(t.Context()))
-	if a != b || a.Entries < 900 {
-		t.Errorf("%+v and %+v", a, b)
+	first := seeded(t)
+	a := sums(t, first.Read(t.Context()))
+	if a.Entries < 900 {
+		t.Errorf("%+v", a)
+	}
+	if !testing.Short() { // it takes half a minute
+		if b := sums(t, seeded(t).Read(t.Context())); a != b {
+			t.Errorf("%+v and %+v", a, b)
+		}
 	}
 	if breaches, err := first.Check(first.Read(t.Context())); err != nil || len(breaches) > 0 {
 		t.Errorf("%v, %v", breaches, err)
