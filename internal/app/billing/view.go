@@ -265,9 +265,13 @@ func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow) error {
 	if err != nil {
 		return err
 	}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return err
+	}
 	v.Lines = make([]Line, 0, len(rows))
 	for _, row := range rows {
-		line := lineView(row, engagements[row.EngagementID].Name, codes[row.TaxCodeID].Code)
+		line := lineView(row, engagements[row.EngagementID].Name, codes[row.TaxCodeID].Code, firm.Mark())
 		behind := []Line{}
 		for i := range on {
 			if *on[i].LineID == row.ID && row.Kind.Covers() {
@@ -307,12 +311,12 @@ func (v *Invoice) addLeftOut(tx *gorm.DB, inv *store.InvoiceRow) error {
 	return err
 }
 
-func lineView(row store.InvoiceLine, engagement, taxCode string) Line {
+func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark) Line {
 	none := money.Zero(row.Currency)
 	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement, Day: row.Day, Text: row.Text, Minutes: row.Minutes, TaxCode: taxCode,
 		Treatment: row.Treatment, Confirmed: row.Confirmed, Unit: row.Unit, Standard: none, Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
 	if row.UnitPrice != nil {
-		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, money.Point, 4, 0), money.TypeFixed(int64(*row.UnitPrice), money.Point, 4, 2)
+		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, mark, 4, 0), money.TypeFixed(int64(*row.UnitPrice), mark, 4, 2)
 	}
 	line.Explanation = explain.Step{Label: row.Text, Detail: lineDetail(row), Figure: line.Amount.String()}
 	return line

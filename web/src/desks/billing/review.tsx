@@ -160,7 +160,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
             <ReviewLines
               invoice={invoice}
               mayEdit={mayBill}
-              onToggle={(line) => mayBill && toggle(line, lines, session.decimals)}
+              onToggle={(line) => mayBill && toggle(line, lines, session)}
               onText={lines.setText}
               onChange={(line, typed) => acts.change.mutateAsync(changes.changeLine(line.lineId, typed))}
               onOrder={(ids) => acts.change.mutate(changes.order(ids))}
@@ -254,13 +254,17 @@ function Opened({ invoice }: { invoice: Invoice }) {
 }
 
 /** Takes an entry or a line off the draft, or puts an entry on. */
-function toggle(line: Line, lines: ReturnType<typeof useUndoable>, decimals: Record<string, number>) {
+function toggle(
+  line: Line,
+  lines: ReturnType<typeof useUndoable>,
+  session: { decimals: Record<string, number>; mark: string },
+) {
   if (line.lineId === 0) return lines.putOn(line);
   if (line.portionId) return lines.takeOut(line);
   const again = { ...noLine, text: line.text, taxCode: line.taxCode };
   const priced = line.price
     ? { quantity: line.quantity, unit: line.unit, price: line.price }
-    : { amount: typedNumber(line.amount.minor, decimals[line.amount.currency] ?? 2, ".") };
+    : { amount: typedNumber(line.amount.minor, session.decimals[line.amount.currency] ?? 2, session.mark) };
   lines.remove(line, line.kind === "by_hand" ? { ...again, ...priced } : undefined);
 }
 

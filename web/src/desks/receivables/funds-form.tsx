@@ -14,10 +14,10 @@ interface Props {
 
 /** Money that came to be held for a client: it is no income, and no invoice is paid by it yet. */
 export function FundsForm({ request, onDone }: Props) {
-  const { today, decimals } = useSession();
+  const { today, decimals, mark } = useSession();
   const [client, setClient] = useState(request?.clientId ?? 0);
   const due = request ? request.amount.minor - request.received.minor : 0;
-  const [amount, setAmount] = useState(request ? typedNumber(due, decimals[request.amount.currency] ?? 2, ".") : "");
+  const [amount, setAmount] = useState(request ? typedNumber(due, decimals[request.amount.currency] ?? 2, mark) : "");
   const [day, setDay] = useState(today);
   const [method, setMethod] = useState<Method>("transfer");
   const [reference, setReference] = useState("");

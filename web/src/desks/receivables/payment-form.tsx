@@ -16,7 +16,7 @@ interface Props {
 
 /** A payment by hand: how much came when, and what it pays. */
 export function PaymentForm({ client: asked, invoice, onDone }: Props) {
-  const { today, decimals } = useSession();
+  const { today, decimals, mark } = useSession();
   const money = useMoneyText();
   const [client, setClient] = useState(asked);
   const owed = useOwed({ client: client || -1, lead: 0, late: 0 });
@@ -36,7 +36,7 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
   const [on, setOn] = useState<Record<number, string>>({});
   const [received, setReceived] = useState<Payment>();
   const act = useMoneyAct<Payment>();
-  const typed = amount ?? (named ? typedNumber(named.open.minor, decimals[named.open.currency] ?? 2, ".") : "");
+  const typed = amount ?? (named ? typedNumber(named.open.minor, decimals[named.open.currency] ?? 2, mark) : "");
   const chosen = Object.entries(named && Object.keys(on).length === 0 ? { [named.invoiceId]: "" } : on);
   const save = () =>
     act.mutate(
