@@ -26,6 +26,20 @@ func (p Piece) Cut(agreed int64) (first, rest Piece, err error) {
 	return Piece{int(minutes[0]), standard[0], agreed}, Piece{int(minutes[1]), standard[1], p.Agreed - agreed}, nil
 }
 
+// CutAt divides a piece at some of its minutes; values are shared by them.
+func (p Piece) CutAt(minutes int) (first, rest Piece, err error) {
+	weights := []int64{int64(minutes), int64(p.Minutes - minutes)}
+	agreed, err := money.Split(p.Agreed, weights)
+	if err != nil {
+		return first, rest, err
+	}
+	standard, err := money.Split(p.Standard, weights)
+	if err != nil {
+		return first, rest, err
+	}
+	return Piece{minutes, standard[0], agreed[0]}, Piece{p.Minutes - minutes, standard[1], agreed[1]}, nil
+}
+
 // Plus joins two pieces that were one.
 func (p Piece) Plus(q Piece) Piece {
 	return Piece{p.Minutes + q.Minutes, p.Standard + q.Standard, p.Agreed + q.Agreed}

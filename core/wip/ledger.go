@@ -17,8 +17,9 @@ const (
 )
 
 // Bucket is where a portion in a state lies. Work at no charge is written down
-// in full when it is billed; work behind a fee is covered by it.
-func (b Billing) Bucket(t Treatment, covered bool) Bucket {
+// in full when it is billed; work behind a fee is covered by it. What is written
+// down is off a bill, what is written off else is lost for good.
+func (b Billing) Bucket(t Treatment, covered, writtenDown bool) Bucket {
 	switch {
 	case b == Reserved:
 		return InUnbilled
@@ -26,6 +27,8 @@ func (b Billing) Bucket(t Treatment, covered bool) Bucket {
 		return InWrittenDown
 	case b == Billed && covered:
 		return InCovered
+	case b == WrittenOff && writtenDown:
+		return InWrittenDown
 	}
 	return Bucket(b)
 }

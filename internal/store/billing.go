@@ -138,20 +138,6 @@ func RemoveLine(tx *gorm.DB, line *InvoiceLine) error {
 	return tx.Delete(&InvoiceLine{}, "id = ?", line.ID).Error
 }
 
-// Siblings reads the portions of one source that are unbilled, the first part
-// first.
-func Siblings(tx *gorm.DB, p *Portion) ([]Portion, error) {
-	parts := []Portion{}
-	err := tx.Order("part").Find(&parts, "source = ? AND source_id = ? AND removed = FALSE AND billing = 'unbilled'", p.Source, p.SourceID).Error
-	return parts, err
-}
-
-// NextPart is the number of a source's next part.
-func NextPart(tx *gorm.DB, p *Portion) (next int, err error) {
-	err = tx.Raw("SELECT MAX(part) + 1 FROM portions WHERE source = ? AND source_id = ?", p.Source, p.SourceID).Scan(&next).Error
-	return next, err
-}
-
 // DropIdle forgets the engagements of an invoice of which nothing is left on it.
 func DropIdle(tx *gorm.DB, invoiceID int64) error {
 	return tx.Exec(`DELETE FROM invoice_engagements WHERE invoice_id = @invoice

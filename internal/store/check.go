@@ -23,7 +23,8 @@ const balances = `WITH moved AS (
 		FROM moved WHERE bucket <> 'recorded' GROUP BY portion_id, bucket),
 	expected AS (SELECT id, CASE
 			WHEN removed THEN 'gone' WHEN billing = 'reserved' THEN 'unbilled'
-			WHEN billing = 'billed' AND treatment = 'no_charge' THEN 'written_down' WHEN billing = 'billed' AND covered THEN 'covered' ELSE billing END AS bucket,
+			WHEN billing = 'billed' AND treatment = 'no_charge' THEN 'written_down' WHEN billing = 'billed' AND covered THEN 'covered'
+			WHEN billing = 'written_off' AND written_down THEN 'written_down' ELSE billing END AS bucket,
 		minutes, standard, agreed FROM portions) `
 
 var conservations = []conservation{
@@ -39,12 +40,12 @@ var conservations = []conservation{
 		SELECT t.id, 'entry has ' || t.agreed || ', its portions ' || COALESCE(SUM(p.agreed), 0) AS what
 		FROM time_entries t LEFT JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND NOT p.removed
 		WHERE NOT t.removed GROUP BY t.id
-		HAVING t.agreed <> COALESCE(SUM(p.agreed), 0) OR t.standard <> COALESCE(SUM(p.standard), 0) OR t.billed_minutes <> COALESCE(SUM(p.minutes), 0)`},
+		HAVING t.agreed <> COALESCE(SUM(p.agreed - p.adjusted), 0) OR t.standard <> COALESCE(SUM(p.standard), 0) OR t.billed_minutes <> COALESCE(SUM(p.minutes - p.adjusted_minutes), 0)`},
 	{"the portion of an expense is what it is worth", `
 		SELECT x.id, 'expense has ' || x.agreed || ', its portions ' || COALESCE(SUM(p.agreed), 0) AS what
 		FROM expenses x LEFT JOIN portions p ON p.source = 'expense' AND p.source_id = x.id AND NOT p.removed
 		WHERE NOT x.removed GROUP BY x.id
-		HAVING (x.engagement_id IS NULL) <> (COUNT(p.id) = 0) OR x.engagement_id IS NOT NULL AND (x.agreed <> COALESCE(SUM(p.agreed), 0) OR x.standard <> COALESCE(SUM(p.standard), 0))`},
+		HAVING (x.engagement_id IS NULL) <> (COUNT(p.id) = 0) OR x.engagement_id IS NOT NULL AND (x.agreed <> COALESCE(SUM(p.agreed - p.adjusted), 0) OR x.standard <> COALESCE(SUM(p.standard), 0))`},
 	{"the shares of a purchase add up to its cost", `
 		SELECT u.id, 'purchase has a cost of ' || u.cost || ', its shares ' || COALESCE(SUM(x.cost), 0) AS what
 		FROM purchases u LEFT JOIN expenses x ON x.purchase_id = u.id AND NOT x.removed GROUP BY u.id

@@ -144,13 +144,18 @@ type Portion struct {
 	Billing          wip.Billing
 	LineID           *int64
 	Removed          bool
-	Covered          bool // by the fee on whose line it is
-	Part             int  // 0 is the first, or the only one
-	OverCap          bool // what a cap left unbilled
+	Covered          bool        // by the fee on whose line it is
+	Part             int         // 0 is the first, or the only one
+	OverCap          bool        // what a cap left unbilled
+	WrittenDown      bool        // of what is written off: off a bill, not for good
+	Adjusted         int64       // of Agreed: written up, or taken off at no charge
+	AdjustedMinutes  int         // of Minutes
+	OwnRate          *money.Rate // an hour, that somebody decided on
+	Apart            int         // parts of which somebody divided are joined only with their like
 }
 
 // Bucket is where the portion lies in the work ledger.
-func (p *Portion) Bucket() wip.Bucket { return p.Billing.Bucket(p.Treatment, p.Covered) }
+func (p *Portion) Bucket() wip.Bucket { return p.Billing.Bucket(p.Treatment, p.Covered, p.WrittenDown) }
 
 // Piece is what the portion is of its source.
 func (p *Portion) Piece() wip.Piece {

@@ -22,10 +22,12 @@ type EntryRow struct {
 	InvoiceID                   int64
 	NumberText                  string
 	Files                       int
+	Decided                     bool // divided, written down or up, or put at no charge in the review of work
 }
 
 const entryRows = `SELECT t.*, e.name AS engagement, e.code AS engagement_code, s.code AS service_code, e.arrangement, e.lead_id, e.entity_id, e.client_id, c.name AS client, s.name AS service, COALESCE(f.name, '') AS phase,
 		w.initials, w.name AS person, p.billing, p.hold, p.hold_until, COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text, '') AS number_text,
+		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = t.id AND NOT q.removed AND (q.part > 0 OR q.adjusted <> 0 OR q.own_rate IS NOT NULL OR q.treatment <> t.treatment)) AS decided,
 		(SELECT COUNT(*) FROM source_files g WHERE g.source = 'time' AND g.source_id = t.id) AS files
 	FROM time_entries t JOIN engagements e ON e.id = t.engagement_id JOIN clients c ON c.id = e.client_id
 	JOIN services s ON s.id = t.service_id LEFT JOIN phases f ON f.id = t.phase_id JOIN people w ON w.id = t.person_id
@@ -93,10 +95,10 @@ func RecordersOf(tx *gorm.DB, engagementID int64) ([]int64, error) {
 }
 
 // UnbilledEntries reads the entries of an engagement and some days that are on
-// no draft and not billed, oldest first.
+// no draft and not billed, and about which nothing was decided, oldest first.
 func UnbilledEntries(tx *gorm.DB, engagementID int64, from, to day.Day) ([]EntryRow, error) {
 	rows := []EntryRow{}
-	err := tx.Raw(entryRows+"AND t.engagement_id = ? AND t.day BETWEEN ? AND ? AND p.billing IN ('unbilled', 'not_billable') ORDER BY t.day, t.id",
+	err := tx.Raw(entryRows+"AND t.engagement_id = ? AND t.day BETWEEN ? AND ? AND p.billing IN ('unbilled', 'not_billable') AND NOT decided ORDER BY t.day, t.id",
 		engagementID, from.String(), to.String()).Scan(&rows).Error
 	return rows, err
 }

@@ -2,8 +2,9 @@ package billing
 
 import (
 	"dorvet/core/invoice"
-	"dorvet/core/wip"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
 
@@ -73,7 +74,7 @@ func (c *crediting) billAgain(tx *app.Tx, note *store.Invoice, i int) error {
 			if err != nil {
 				return err
 			}
-			if p, err = divide(tx, p, first, rest); err != nil {
+			if p, err = wip.Divide(tx, p, first, rest); err != nil {
 				return err
 			}
 		}
@@ -93,7 +94,7 @@ func (c *crediting) billAgain(tx *app.Tx, note *store.Invoice, i int) error {
 
 func giveBack(tx *app.Tx, note *store.Invoice, p *store.Portion) (err error) {
 	from := p.Bucket()
-	if p.Billing, err = p.Billing.After(wip.BillAgain); err != nil {
+	if p.Billing, err = p.Billing.After(core.BillAgain); err != nil {
 		return app.AsConflict(err)
 	}
 	p.Covered, p.LineID = false, nil
@@ -104,5 +105,5 @@ func giveBack(tx *app.Tx, note *store.Invoice, p *store.Portion) (err error) {
 	if err := store.Save(tx.DB, p); err != nil {
 		return err
 	}
-	return join(tx, p)
+	return wip.Join(tx, p)
 }

@@ -9,7 +9,7 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/schedule"
-	"dorvet/core/wip"
+	core "dorvet/core/wip"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -217,7 +217,7 @@ func itemOf(row store.InvoiceLine, e *store.Engagement) invoice.Item {
 		item.Rate = row.UnitPrice.String()
 		item.Quantity = strings.TrimSpace(money.TypeFixed(*row.Quantity, money.Point, 4, 0) + " " + row.Unit)
 	}
-	if row.Treatment == wip.NoCharge {
+	if row.Treatment == core.NoCharge {
 		item.Rate, item.Note = "", "no charge"
 	}
 	return item

@@ -5,8 +5,9 @@ import (
 	"errors"
 
 	"dorvet/core/invoice"
-	"dorvet/core/wip"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
 
@@ -23,7 +24,7 @@ func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID i
 		if err != nil {
 			return app.Missing(err, "entry")
 		}
-		if _, err := portion.Billing.After(wip.Release); err != nil {
+		if _, err := portion.Billing.After(core.Release); err != nil {
 			return app.AsConflict(err)
 		}
 		line, err := store.Get[store.InvoiceLine](tx.DB, *portion.LineID)
@@ -45,7 +46,7 @@ func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID i
 		if err != nil {
 			return err
 		}
-		return join(tx, portion)
+		return wip.Join(tx, portion)
 	})
 }
 
@@ -179,7 +180,7 @@ func empty(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) error {
 	}
 	for i := range portions {
 		concerns(tx, &portions[i])
-		if err := join(tx, &portions[i].Portion); err != nil {
+		if err := wip.Join(tx, &portions[i].Portion); err != nil {
 			return err
 		}
 	}

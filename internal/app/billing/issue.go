@@ -8,7 +8,7 @@ import (
 
 	"dorvet/core/explain"
 	"dorvet/core/invoice"
-	"dorvet/core/wip"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
@@ -189,7 +189,7 @@ func bill(tx *app.Tx, inv *store.Invoice) error {
 	for i := range portions {
 		p := &portions[i]
 		from := p.Bucket()
-		if p.Billing, err = p.Billing.After(wip.Bill); err != nil {
+		if p.Billing, err = p.Billing.After(core.Bill); err != nil {
 			return app.AsConflict(err)
 		}
 		tx.Move("billed", inv.Dated, p.Portion, from, p.Bucket(), &inv.ID)
@@ -198,7 +198,7 @@ func bill(tx *app.Tx, inv *store.Invoice) error {
 	if err := store.DropIdle(tx.DB, inv.ID); err != nil {
 		return err
 	}
-	if err := store.Billed(tx.DB, inv.ID, wip.Billed); err != nil {
+	if err := store.Billed(tx.DB, inv.ID, core.Billed); err != nil {
 		return err
 	}
 	return timekeeping.ComeBack(tx, portions, inv.UpToDay)

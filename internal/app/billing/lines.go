@@ -9,6 +9,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -210,7 +211,7 @@ func RemoveLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID i
 				continue
 			}
 			concerns(tx, &portions[i])
-			if err := join(tx, &portions[i].Portion); err != nil {
+			if err := wip.Join(tx, &portions[i].Portion); err != nil {
 				return err
 			}
 		}

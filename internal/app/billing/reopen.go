@@ -4,7 +4,7 @@ import (
 	"context"
 
 	"dorvet/core/invoice"
-	"dorvet/core/wip"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -81,13 +81,13 @@ func unbill(tx *app.Tx, inv *store.Invoice) error {
 	for i := range portions {
 		p := &portions[i]
 		from := p.Bucket()
-		if p.Billing, err = p.Billing.After(wip.Reopen); err != nil {
+		if p.Billing, err = p.Billing.After(core.Reopen); err != nil {
 			return app.AsConflict(err)
 		}
 		tx.Move("reopened", tx.Today, p.Portion, from, p.Bucket(), &inv.ID)
 		concerns(tx, p)
 	}
-	return store.Billed(tx.DB, inv.ID, wip.Reserved)
+	return store.Billed(tx.DB, inv.ID, core.Reserved)
 }
 
 // takeBackPosting reverses every movement of the issued revision, and gives back

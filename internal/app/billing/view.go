@@ -9,7 +9,7 @@ import (
 	"dorvet/core/explain"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/wip"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 
@@ -63,7 +63,7 @@ type Invoice struct {
 
 // FromStandard says how the standard value of what is on an invoice became its net.
 type FromStandard struct {
-	wip.Given
+	core.Given
 	Variance money.Amount `json:"variance" doc:"fees against the standard value of the time that they cover"`
 	Discount money.Amount `json:"discount" doc:"negative"`
 	Other    money.Amount `json:"other" doc:"lines by hand, advances and surcharge"`
@@ -71,32 +71,32 @@ type FromStandard struct {
 
 // Line is a line of an invoice, an entry behind a fee, or what is left out.
 type Line struct {
-	LineID      int64         `json:"lineId" doc:"0 if left out"`
-	LineVersion int64         `json:"lineVersion"`
-	Kind        invoice.Kind  `json:"kind" enum:"time,fixed,recurring,progress,expense,by_hand,advance"`
-	PortionID   int64         `json:"portionId" doc:"0 of a line without an entry"`
-	Source      string        `json:"source" enum:"time,expense,none"`
-	EntryID     int64         `json:"entryId" doc:"of time, or 0"`
-	PurchaseID  int64         `json:"purchaseId" doc:"of an expense, or 0"`
-	PersonID    int64         `json:"personId"`
-	Engagement  string        `json:"engagement"`
-	Day         day.Day       `json:"day"`
-	Initials    string        `json:"initials"`
-	Text        string        `json:"text"`
-	Minutes     int           `json:"minutes"`
-	PerHour     money.Rate    `json:"perHour" doc:"in ten-thousandths"`
-	Quantity    string        `json:"quantity" doc:"of a line by hand, as typed"`
-	Unit        string        `json:"unit"`
-	Price       string        `json:"price" doc:"of one, as typed"`
-	TaxCode     string        `json:"taxCode"`
-	Treatment   wip.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
-	Covered     bool          `json:"covered" doc:"by the fee on whose line it is"`
-	OverCap     bool          `json:"overCap" doc:"left out because of a cap"`
-	Part        bool          `json:"part" doc:"a part of its entry, cut at a cap"`
-	Confirmed   bool          `json:"confirmed" doc:"an open price waits to be given"`
-	Standard    money.Amount  `json:"standard"`
-	Amount      money.Amount  `json:"amount"`
-	Explanation explain.Step  `json:"explanation"`
+	LineID      int64          `json:"lineId" doc:"0 if left out"`
+	LineVersion int64          `json:"lineVersion"`
+	Kind        invoice.Kind   `json:"kind" enum:"time,fixed,recurring,progress,expense,by_hand,advance"`
+	PortionID   int64          `json:"portionId" doc:"0 of a line without an entry"`
+	Source      string         `json:"source" enum:"time,expense,none"`
+	EntryID     int64          `json:"entryId" doc:"of time, or 0"`
+	PurchaseID  int64          `json:"purchaseId" doc:"of an expense, or 0"`
+	PersonID    int64          `json:"personId"`
+	Engagement  string         `json:"engagement"`
+	Day         day.Day        `json:"day"`
+	Initials    string         `json:"initials"`
+	Text        string         `json:"text"`
+	Minutes     int            `json:"minutes"`
+	PerHour     money.Rate     `json:"perHour" doc:"in ten-thousandths"`
+	Quantity    string         `json:"quantity" doc:"of a line by hand, as typed"`
+	Unit        string         `json:"unit"`
+	Price       string         `json:"price" doc:"of one, as typed"`
+	TaxCode     string         `json:"taxCode"`
+	Treatment   core.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
+	Covered     bool           `json:"covered" doc:"by the fee on whose line it is"`
+	OverCap     bool           `json:"overCap" doc:"left out because of a cap"`
+	Part        bool           `json:"part" doc:"a part of its entry, cut at a cap"`
+	Confirmed   bool           `json:"confirmed" doc:"an open price waits to be given"`
+	Standard    money.Amount   `json:"standard"`
+	Amount      money.Amount   `json:"amount"`
+	Explanation explain.Step   `json:"explanation"`
 }
 
 // MoneyLine is money, credit or funds that settled an invoice, or was taken back.

@@ -3,7 +3,7 @@ package billing
 import (
 	"dorvet/core/day"
 	"dorvet/core/money"
-	"dorvet/core/wip"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 
@@ -23,7 +23,7 @@ func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
 			sums.covered += l.Standard.Minor
 		case l.Source != "none":
 			sums.agreed += l.Amount.Minor
-			if l.Treatment == wip.NoCharge {
+			if l.Treatment == core.NoCharge {
 				sums.noCharge += l.Standard.Minor
 			}
 		case l.Kind.Covers():
@@ -33,7 +33,7 @@ func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
 		}
 	}
 	v.Standard = inv.Amount(sums.standard)
-	given, err := wip.Give(inv.Amount(sums.standard-sums.covered), inv.Amount(sums.agreed), inv.Amount(sums.noCharge))
+	given, err := core.Give(inv.Amount(sums.standard-sums.covered), inv.Amount(sums.agreed), inv.Amount(sums.noCharge))
 	if err != nil {
 		return err
 	}

@@ -246,9 +246,15 @@ func fixed(tx *gorm.DB, actor app.Actor, row *store.EntryRow) error {
 	if _, err := row.Billing.After(wip.Change); err != nil {
 		return app.AsConflict(err)
 	}
+	if row.Decided {
+		return errDecided
+	}
 	_, err = approvalOn(tx, actor, row.PersonID, row.Day, row.EngagementID)
 	return err
 }
+
+// errDecided refuses to change work under what was decided on it.
+var errDecided = app.Refuse(app.Conflict, "Something was decided on this in the review of unbilled work (divided, written down or up, no charge): take that back under Work in progress first.")
 
 // follow gives a portion what its entry is worth.
 func follow(p *store.Portion, e store.TimeEntry) {

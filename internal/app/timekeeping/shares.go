@@ -81,12 +81,15 @@ func keepShare(tx *app.Tx, s *store.Expense, was *store.ExpenseRow, held string)
 
 func locked(was *store.ExpenseRow) bool {
 	_, err := was.Billing.After(wip.Change)
-	return was.EngagementID != nil && err != nil
+	return was.EngagementID != nil && (err != nil || was.Decided)
 }
 
 func shareLocked(was *store.ExpenseRow) error {
 	if was.NumberText != "" {
 		return app.Refuse(app.Conflict, "The share on %s is billed on %s and can't be changed: reopen or credit that invoice first.", was.Engagement, was.NumberText)
+	}
+	if was.Decided {
+		return errDecided
 	}
 	return app.Refuse(app.Conflict, "The share on %s is on a draft: take it out of the draft first.", was.Engagement)
 }

@@ -1,0 +1,400 @@
+package wip
+
+import (
+	"context"
+	"errors"
+	"strconv"
+	"strings"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	core "dorvet/core/wip"
+	"dorvet/core/worktime"
+	"dorvet/internal/app"
+	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// The kinds of decision. Written work comes to fewer or more hours, another rate
+// or another amount; what comes off is written down, or stays unbilled.
+const (
+	Hold     = "hold"
+	Release  = "release"
+	Write    = "write"
+	WriteOff = "write_off"
+	NoCharge = "no_charge"
+	DivideIt = "divide"
+	Move     = "move"
+)
+
+// Decision is what is decided on unbilled work.
+type Decision struct {
+	Kind         string  `json:"kind" enum:"hold,release,write,write_off,no_charge,divide,move"`
+	Until        day.Day `json:"until,omitempty" format:"date" doc:"of a hold; nothing: until somebody releases it"`
+	To           string  `json:"to,omitempty" enum:"hours,rate,amount" doc:"what Value is"`
+	Value        string  `json:"value,omitempty" maxLength:"30" doc:"as typed: 1:30, 120.00"`
+	Stays        bool    `json:"stays,omitempty" doc:"what is written down stays unbilled in place of being lost"`
+	EngagementID int64   `json:"engagementId,omitempty" doc:"to which it moves"`
+	Reason       string  `json:"reason" maxLength:"500"`
+}
+
+// Taken is what a decision did, or would do.
+type Taken struct {
+	ActID   int64          `json:"actId" doc:"it can be undone by it"`
+	Entries int            `json:"entries"`
+	Before  []money.Amount `json:"before" doc:"to bill of them, one for each currency"`
+	After   []money.Amount `json:"after"`
+	Said    string         `json:"said"`
+}
+
+// Decide takes a decision on unbilled work.
+func Decide(ctx context.Context, a *app.App, r app.Request, portionIDs []int64, d Decision) (*Taken, error) {
+	r.Reason = strings.TrimSpace(d.Reason)
+	return app.Do(ctx, a, r, "decide on work", []any{portionIDs, d}, func(tx *app.Tx) (*Taken, error) {
+		return decide(tx, portionIDs, d)
+	})
+}
+
+func decide(tx *app.Tx, portionIDs []int64, d Decision) (*Taken, error) {
+	rows, err := Chosen(tx, portionIDs)
+	if err != nil {
+		return nil, err
+	}
+	portions := make([]*store.Portion, len(rows))
+	for i := range rows {
+		if _, err := rows[i].Billing.After(core.Change); err != nil {
+			return nil, app.AsConflict(err)
+		}
+		portions[i] = &rows[i].Portion
+	}
+	taken, err := Take(tx, portions, d)
+	if err == nil {
+		taken.ActID = tx.ActID
+		tx.Tell(said(taken.Before), said(taken.After), "%s", taken.Said)
+	}
+	return taken, err
+}
+
+func said(sums []money.Amount) string {
+	words := []string{}
+	for _, sum := range sums {
+		words = append(words, sum.String()+" "+string(sum.Currency))
+	}
+	return strings.Join(words, ", ")
+}
+
+// errTried rolls a trial back.
+var errTried = errors.New("a trial leaves nothing")
+
+// Foresee says what a decision would do, and does nothing.
+func Foresee(ctx context.Context, a *app.App, actor app.Actor, portionIDs []int64, d Decision) (taken *Taken, err error) {
+	d.Reason = "tried"
+	err = a.Store.Write(ctx, func(db *gorm.DB) error {
+		if taken, err = decide(app.Trial(db, a, actor), portionIDs, d); err != nil {
+			return err
+		}
+		return errTried
+	})
+	if errors.Is(err, errTried) {
+		err = nil
+	}
+	return taken, err
+}
+
+// Chosen reads portions that the actor may decide on; all of them are there.
+func Chosen(tx *app.Tx, ids []int64) ([]store.PortionRow, error) {
+	rows, err := store.PortionsByID(tx.DB, ids)
+	if err != nil {
+		return nil, err
+	}
+	if len(rows) == 0 || len(rows) != len(ids) {
+		return nil, app.Refuse(app.Conflict, "Some of this is not there any more: load the page again.")
+	}
+	seen := map[int64]bool{}
+	for _, row := range rows {
+		if row.Removed {
+			return nil, app.Refuse(app.Conflict, "Some of this was changed since: load the page again.")
+		}
+		if seen[row.EngagementID] {
+			continue
+		}
+		e, err := store.Get[store.Engagement](tx.DB, row.EngagementID)
+		if err != nil {
+			return nil, err
+		}
+		if !tx.Actor.Sight().Sees(e) {
+			return nil, app.Missing(store.ErrNotFound, "entry")
+		}
+		seen[row.EngagementID] = true
+	}
+	return rows, nil
+}
+
+// Take takes a decision on portions that are unbilled, or reserved on a draft
+// whose lines follow afterwards; it says what it did. Portions are changed in
+// place.
+func Take(tx *app.Tx, portions []*store.Portion, d Decision) (*Taken, error) {
+	taken := &Taken{Entries: len(portions), Before: []money.Amount{}, After: []money.Amount{}}
+	if err := d.complete(); err != nil {
+		return nil, err
+	}
+	var err error
+	if taken.Before, err = toBill(portions, tx.Today); err != nil {
+		return nil, err
+	}
+	act := taking{tx: tx, d: d}
+	if err := act.on(portions); err != nil {
+		return nil, err
+	}
+	for _, p := range portions {
+		Concern(tx, p)
+		tx.Concerns("engagements", p.EngagementID)
+	}
+	taken.Said = act.words(len(portions))
+	taken.After, err = toBill(portions, tx.Today)
+	return taken, err
+}
+
+// complete refuses a decision that does not say enough.
+func (d *Decision) complete() error {
+	if d.Reason = strings.TrimSpace(d.Reason); d.Reason == "" && (d.Kind == Write && !d.Stays || d.Kind == WriteOff || d.Kind == NoCharge) {
+		return app.RefuseField("reason", "This gives money away: say why, for whoever looks at it later.")
+	}
+	if (d.Kind == Write || d.Kind == DivideIt) && d.Value == "" {
+		return app.RefuseField("value", "Give hours like 1:30, a rate, or an amount.")
+	}
+	if d.Kind == DivideIt && d.To == "rate" {
+		return app.RefuseField("to", "Work is divided by hours or by an amount.")
+	}
+	return nil
+}
+
+func toBill(portions []*store.Portion, today day.Day) (sums []money.Amount, err error) {
+	sums = []money.Amount{}
+	for _, p := range portions {
+		amount := money.Amount{Minor: p.Agreed, Currency: p.Currency}
+		if p.Billing == core.WrittenOff || p.Hold.Holds(p.HoldUntil, today) {
+			amount.Minor = 0
+		}
+		if sums, err = money.AddByCurrency(sums, amount); err != nil {
+			return nil, err
+		}
+	}
+	return sums, nil
+}
+
+// Concern links an act to the entry or purchase of a portion.
+func Concern(tx *app.Tx, p *store.Portion) {
+	if p.Source == "time" {
+		tx.Concerns(app.OfEntry, p.SourceID)
+		return
+	}
+	if expense, err := store.Get[store.Expense](tx.DB, p.SourceID); err == nil {
+		tx.Concerns(app.OfPurchase, expense.PurchaseID)
+	}
+}
+
+// taking is one decision while it is taken.
+type taking struct {
+	tx       *app.Tx
+	d        Decision
+	up, down bool // of what was written
+}
+
+func (t *taking) on(portions []*store.Portion) error {
+	if t.d.Kind == Write || t.d.Kind == DivideIt {
+		return t.write(portions)
+	}
+	acts := map[string]func(*store.Portion) error{Hold: t.hold, Release: t.release, WriteOff: t.writeOff, NoCharge: t.noCharge, Move: t.move}
+	act, known := acts[t.d.Kind]
+	if !known {
+		return app.RefuseField("kind", "%q can't be decided.", t.d.Kind)
+	}
+	for _, p := range portions {
+		if err := act(p); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// decided keeps what a decision is undone with.
+func (t *taking) decided(before store.Portion, rest *store.Portion, up int64, upMinutes int, words string) error {
+	row := &store.Decision{ActID: t.tx.ActID, Kind: t.d.Kind, PortionID: before.ID, Said: words, Before: store.Decided{Hold: before.Hold, HoldUntil: before.HoldUntil,
+		Treatment: before.Treatment, OwnRate: before.OwnRate, WithoutRate: before.WithoutRate, EngagementID: before.EngagementID, Up: up, UpMinutes: upMinutes}}
+	if rest != nil {
+		row.RestID = &rest.ID
+	}
+	return store.Insert(t.tx.DB, row)
+}
+
+func (t *taking) hold(p *store.Portion) error {
+	before, words := *p, "on hold"
+	p.Hold, p.HoldUntil = core.UntilReleased, 0
+	if !t.d.Until.IsZero() {
+		if t.d.Until <= t.tx.Today {
+			return app.RefuseField("until", "%s has come already: give a later day.", t.d.Until.Long())
+		}
+		p.Hold, p.HoldUntil, words = core.UntilDay, t.d.Until, "on hold until "+t.d.Until.Long()
+	}
+	if err := store.Save(t.tx.DB, p); err != nil {
+		return err
+	}
+	return t.decided(before, nil, 0, 0, words)
+}
+
+func (t *taking) release(p *store.Portion) error {
+	before := *p
+	p.Hold, p.HoldUntil = core.NoHold, 0
+	if err := store.Save(t.tx.DB, p); err != nil {
+		return err
+	}
+	return t.decided(before, nil, 0, 0, "released")
+}
+
+func (t *taking) writeOff(p *store.Portion) (err error) {
+	before := *p
+	from := p.Bucket()
+	if p.Billing, err = p.Billing.After(core.WriteOff); err != nil {
+		return app.AsConflict(err)
+	}
+	t.tx.Move("written_off", t.tx.Today, *p, from, p.Bucket(), nil)
+	if err := store.Save(t.tx.DB, p); err != nil {
+		return err
+	}
+	return t.decided(before, nil, 0, 0, "written off, "+valueOf(p).String())
+}
+
+func (t *taking) noCharge(p *store.Portion) error {
+	if p.Treatment == core.NoCharge {
+		return nil
+	}
+	before, given := *p, p.Agreed
+	t.adjust(p, -given, 0, "no_charge")
+	p.Treatment, p.OwnRate, p.WithoutRate = core.NoCharge, nil, false
+	if err := store.Save(t.tx.DB, p); err != nil {
+		return err
+	}
+	return t.decided(before, nil, -given, 0, "no charge in place of "+money.Amount{Minor: given, Currency: p.Currency}.String())
+}
+
+// adjust changes a portion's agreed value and minutes beside what was recorded.
+func (t *taking) adjust(p *store.Portion, by int64, minutes int, why string) {
+	adjust(t.tx, p, by, minutes, why)
+}
+
+func adjust(tx *app.Tx, p *store.Portion, by int64, minutes int, why string) {
+	moved := *p
+	moved.Standard, moved.Agreed, moved.Minutes = 0, by, minutes
+	if by < 0 {
+		moved.Agreed, moved.Minutes = -by, -minutes
+		tx.Move(why, tx.Today, moved, p.Bucket(), core.InRecorded, nil)
+	} else {
+		tx.Move(why, tx.Today, moved, core.InRecorded, p.Bucket(), nil)
+	}
+	p.Agreed, p.Adjusted = p.Agreed+by, p.Adjusted+by
+	p.Minutes, p.AdjustedMinutes = p.Minutes+minutes, p.AdjustedMinutes+minutes
+}
+
+func (t *taking) move(p *store.Portion) error {
+	to, err := store.Get[store.Engagement](t.tx.DB, t.d.EngagementID)
+	if err != nil {
+		return app.RefuseField("engagementId", "Choose the engagement to which this moves.")
+	}
+	if p.EngagementID == to.ID {
+		return nil
+	}
+	before := *p
+	from, err := store.Get[store.Engagement](t.tx.DB, p.EngagementID)
+	if err != nil {
+		return err
+	}
+	if p.Source == "time" {
+		err = timekeeping.MoveEntry(t.tx, p.SourceID, to.ID)
+	} else {
+		err = timekeeping.MoveExpense(t.tx, p.SourceID, to.ID)
+	}
+	if err != nil {
+		return err
+	}
+	moved, err := store.Get[store.Portion](t.tx.DB, p.ID)
+	if err != nil {
+		return err
+	}
+	*p = *moved
+	t.tx.Concerns("engagements", from.ID)
+	return t.decided(before, nil, 0, 0, "moved from "+from.Name)
+}
+
+func valueOf(p *store.Portion) money.Amount {
+	return money.Amount{Minor: p.Agreed, Currency: p.Currency}
+}
+
+func entries(n int) string {
+	if n == 1 {
+		return "an entry"
+	}
+	return strconv.Itoa(n) + " entries"
+}
+
+// words say what was decided, for the history.
+func (t *taking) words(n int) string {
+	of := entries(n)
+	switch t.d.Kind {
+	case Hold:
+		if t.d.Until.IsZero() {
+			return "Put " + of + " on hold"
+		}
+		return "Put " + of + " on hold until " + t.d.Until.Long()
+	case Release:
+		return "Released " + of
+	case Write:
+		switch {
+		case t.up && !t.down:
+			return "Wrote " + of + " up"
+		case t.up:
+			return "Wrote " + of + " down and up"
+		case t.d.Stays:
+			return "Took a part of " + of + ", the rest stays unbilled"
+		}
+		return "Wrote " + of + " down"
+	case WriteOff:
+		return "Wrote " + of + " off"
+	case NoCharge:
+		return "Put " + of + " at no charge"
+	case DivideIt:
+		return "Divided " + of
+	}
+	return "Moved " + of
+}
+
+// target reads what work is written to, in its currency.
+func (d Decision) target(tx *gorm.DB, c money.Currency) (core.Target, error) {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return core.Target{}, err
+	}
+	switch d.To {
+	case "hours":
+		minutes, err := worktime.ParseDuration(d.Value, firm.Mark())
+		return core.Target{Minutes: &minutes}, app.InField("value", err)
+	case "rate":
+		n, err := money.ParseFixed(strings.TrimSuffix(strings.ReplaceAll(d.Value, " ", ""), "/h"), firm.Mark(), 4)
+		if err == nil && n < 0 {
+			err = errors.New("a rate is never negative")
+		}
+		rate := money.Rate(n)
+		return core.Target{PerHour: &rate}, app.InField("value", err)
+	}
+	decimals, err := c.Decimals()
+	if err != nil {
+		return core.Target{}, err
+	}
+	n, err := money.ParseFixed(d.Value, firm.Mark(), decimals)
+	if err == nil && n < 0 {
+		err = errors.New("work is never worth less than nothing: write it off, or put it at no charge")
+	}
+	return core.Target{Amount: &money.Amount{Minor: n, Currency: c}}, app.InField("value", err)
+}

@@ -1,0 +1,59 @@
+-- Review and bill: decisions on unbilled work, billing runs, approval, checks
+-- before issue, and long work that tells how far it is.
+
+-- +goose Up
+
+ALTER TABLE portions ADD COLUMN written_down BOOLEAN NOT NULL DEFAULT FALSE; -- of what is written off: off a bill, not for good
+ALTER TABLE portions ADD COLUMN adjusted INTEGER NOT NULL DEFAULT 0; -- of agreed: what was written up, or taken off at no charge
+ALTER TABLE portions ADD COLUMN adjusted_minutes INTEGER NOT NULL DEFAULT 0; -- of minutes: what was written up
+ALTER TABLE portions ADD COLUMN own_rate INTEGER; -- ten-thousandths an hour, that somebody decided on
+ALTER TABLE portions ADD COLUMN apart INTEGER NOT NULL DEFAULT 0; -- parts that somebody divided are never joined by themselves
+
+-- A decision on a portion, and what it was before, so that it can be undone.
+CREATE TABLE decisions (
+  id INTEGER PRIMARY KEY, act_id INTEGER NOT NULL REFERENCES acts(id) DEFERRABLE INITIALLY DEFERRED, kind TEXT NOT NULL,
+  portion_id INTEGER NOT NULL REFERENCES portions(id), rest_id INTEGER REFERENCES portions(id), -- the part that came off
+  before TEXT NOT NULL, said TEXT NOT NULL, undone BOOLEAN NOT NULL DEFAULT FALSE
+);
+CREATE INDEX decisions_of_portion ON decisions (portion_id);
+CREATE INDEX decisions_of_act ON decisions (act_id);
+CREATE INDEX decisions_of_rest ON decisions (rest_id) WHERE rest_id IS NOT NULL;
+
+CREATE TABLE billing_runs (
+  id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, name TEXT NOT NULL,
+  from_day TEXT NOT NULL, up_to_day TEXT NOT NULL, charges_up_to TEXT NOT NULL, dated TEXT NOT NULL,
+  terms TEXT NOT NULL, text TEXT NOT NULL, -- empty: as each client has it
+  person_id INTEGER REFERENCES people(id), made_at TIMESTAMP NOT NULL, deleted BOOLEAN NOT NULL DEFAULT FALSE
+);
+CREATE TABLE run_members (
+  run_id INTEGER NOT NULL REFERENCES billing_runs(id), engagement_id INTEGER NOT NULL REFERENCES engagements(id),
+  time BOOLEAN NOT NULL, expenses BOOLEAN NOT NULL, charges BOOLEAN NOT NULL, -- what of it is taken
+  PRIMARY KEY (run_id, engagement_id)
+);
+ALTER TABLE invoices ADD COLUMN run_id INTEGER REFERENCES billing_runs(id);
+CREATE INDEX invoices_of_run ON invoices (run_id) WHERE run_id IS NOT NULL;
+
+-- Whose approval a draft waits for, and what they said.
+CREATE TABLE approvals (
+  invoice_id INTEGER NOT NULL REFERENCES invoices(id), lead_id INTEGER NOT NULL REFERENCES people(id),
+  state TEXT NOT NULL CHECK (state IN ('asked', 'approved', 'sent_back')), note TEXT NOT NULL DEFAULT '',
+  by_id INTEGER REFERENCES people(id), at TIMESTAMP NOT NULL, PRIMARY KEY (invoice_id, lead_id)
+);
+CREATE INDEX approvals_of_lead ON approvals (lead_id) WHERE state = 'asked';
+
+-- How the firm takes each check before issue. A check without a row is taken as
+-- it comes.
+CREATE TABLE issue_checks (id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, code TEXT NOT NULL UNIQUE, level TEXT NOT NULL CHECK (level IN ('block', 'warn', 'off')));
+CREATE TABLE finding_waivers ( -- findings of a draft that somebody left as they are
+  invoice_id INTEGER NOT NULL REFERENCES invoices(id), code TEXT NOT NULL, subject_id INTEGER NOT NULL, person_id INTEGER REFERENCES people(id), PRIMARY KEY (invoice_id, code, subject_id)
+);
+
+CREATE TABLE jobs (
+  id INTEGER PRIMARY KEY, kind TEXT NOT NULL, person_id INTEGER NOT NULL REFERENCES people(id), subject_id INTEGER NOT NULL DEFAULT 0,
+  state TEXT NOT NULL CHECK (state IN ('running', 'done', 'cancelled', 'failed', 'interrupted')),
+  whole INTEGER NOT NULL, done INTEGER NOT NULL DEFAULT 0, said TEXT NOT NULL DEFAULT '', file_name TEXT NOT NULL DEFAULT '',
+  began_at TIMESTAMP NOT NULL, ended_at TIMESTAMP
+);
+
+-- +goose Down
+SELECT 1; -- a database never goes back: restore the backup that was made before the migration
