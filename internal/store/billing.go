@@ -155,12 +155,16 @@ func Billed(tx *gorm.DB, invoiceID int64, billed wip.Billing) error {
 	return tx.Exec("UPDATE charges SET state = ?, version = version + 1 WHERE id IN (SELECT charge_id FROM invoice_lines WHERE invoice_id = ?)", billed, invoiceID).Error
 }
 
-// DueCharges reads the charges of engagements that are planned, automatic, and to
-// be billed on a day or before it.
+// DueCharges reads the charges of engagements (nil: of all) that are planned,
+// automatic, and to be billed on a day or before it.
 func DueCharges(tx *gorm.DB, engagementIDs []int64, upTo day.Day) ([]Charge, error) {
 	charges := []Charge{}
-	err := tx.Order("engagement_id, bill_day, id").Find(&charges, `engagement_id IN ? AND state = 'planned' AND kind <> 'deposit' AND NOT by_hand AND NOT paused
-		AND (bill_day <> '' AND bill_day <= ? OR reached_day <> '' AND reached_day <= ?)`, engagementIDs, upTo.String(), upTo.String()).Error
+	q := tx.Where(`state = 'planned' AND kind <> 'deposit' AND NOT by_hand AND NOT paused
+		AND (bill_day <> '' AND bill_day <= ? OR reached_day <> '' AND reached_day <= ?)`, upTo.String(), upTo.String())
+	if engagementIDs != nil {
+		q = q.Where("engagement_id IN ?", engagementIDs)
+	}
+	err := q.Order("engagement_id, bill_day, id").Find(&charges).Error
 	return charges, err
 }
 
@@ -295,18 +299,37 @@ func MarkOverCap(tx *gorm.DB, portionID int64) error {
 	return tx.Exec("UPDATE portions SET over_cap = TRUE, version = version + 1 WHERE id = ?", portionID).Error
 }
 
-// PlanLines reads the lines that were agreed for an engagement.
-func PlanLines(tx *gorm.DB, engagementID int64) ([]PlanLine, error) {
-	lines := []PlanLine{}
-	err := tx.Order("position").Find(&lines, "engagement_id = ?", engagementID).Error
-	return lines, err
+// PlanLines reads the lines that were agreed for engagements, by engagement.
+func PlanLines(tx *gorm.DB, engagementIDs []int64) (map[int64][]PlanLine, error) {
+	lines, of := []PlanLine{}, map[int64][]PlanLine{}
+	err := tx.Order("position").Find(&lines, "engagement_id IN ?", engagementIDs).Error
+	for _, l := range lines {
+		of[l.EngagementID] = append(of[l.EngagementID], l)
+	}
+	return of, err
 }
 
-// RecurringCharges reads the recurring charges of an engagement, in any state.
-func RecurringCharges(tx *gorm.DB, engagementID int64) ([]Charge, error) {
-	charges := []Charge{}
-	err := tx.Order("from_day, id").Find(&charges, "engagement_id = ? AND kind = 'recurring'", engagementID).Error
-	return charges, err
+// RecurringCharges reads the recurring charges of engagements, in any state, by
+// engagement.
+func RecurringCharges(tx *gorm.DB, engagementIDs []int64) (map[int64][]Charge, error) {
+	charges, of := []Charge{}, map[int64][]Charge{}
+	err := tx.Order("from_day, id").Find(&charges, "engagement_id IN ? AND kind = 'recurring'", engagementIDs).Error
+	for _, c := range charges {
+		of[c.EngagementID] = append(of[c.EngagementID], c)
+	}
+	return of, err
+}
+
+// GoingOn reads the engagements whose charges can go on without an end: active
+// ones with a recurring fee, or lines that were agreed. Nil asks for all.
+func GoingOn(tx *gorm.DB, engagementIDs []int64) ([]Engagement, error) {
+	rows := []Engagement{}
+	q := tx.Where("active AND (arrangement = 'recurring' OR proposal_id IS NOT NULL)")
+	if engagementIDs != nil {
+		q = q.Where("id IN ?", engagementIDs)
+	}
+	err := q.Order("id").Find(&rows).Error
+	return rows, err
 }
 
 // AdvanceUsed reports whether an advance on an invoice has come back on another.

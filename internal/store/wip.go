@@ -14,6 +14,7 @@ import (
 
 // UnbilledFilter says which unbilled work is meant; zero values ask for all.
 type UnbilledFilter struct {
+	From          day.Day // no day: from the beginning
 	UpTo          day.Day
 	Today         day.Day // on which holds are looked at
 	Sight         Sight
@@ -32,6 +33,9 @@ func (f UnbilledFilter) where(tx *gorm.DB) *gorm.DB {
 	}
 	q := tx.Table("portions p").Joins("JOIN engagements e ON e.id = p.engagement_id").
 		Where("p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= ?", f.UpTo.String()).Where(byItself)
+	if !f.From.IsZero() {
+		q = q.Where("p.worked_day >= ?", f.From.String())
+	}
 	if f.Sight.Limited() {
 		q = q.Where(inSight, f.Sight.Arguments())
 	}

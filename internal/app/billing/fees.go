@@ -2,16 +2,14 @@ package billing
 
 import (
 	"context"
-	"encoding/json"
 	"slices"
 	"strings"
 
-	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/pricing"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -20,112 +18,6 @@ import (
 // Fees are lines that do not follow from entries: charges of a billing plan, and
 // progress on a fixed fee. The time behind them is covered: it stands on their line
 // without a value of its own.
-
-// chargesDue makes the charges that plans without an end still lack, and reads
-// those of engagements that are due on a day.
-func chargesDue(tx *app.Tx, engagements []int64, upTo day.Day) ([]store.Charge, error) {
-	for _, id := range engagements {
-		e, err := store.Get[store.Engagement](tx.DB, id)
-		if err != nil {
-			return nil, err
-		}
-		if err := goOn(tx, e, upTo); err != nil {
-			return nil, err
-		}
-	}
-	return store.DueCharges(tx.DB, engagements, upTo)
-}
-
-// goOn makes the recurring charges of an engagement that are billed up to a day:
-// as its proposal agreed, or from the fee that stands on it.
-func goOn(tx *app.Tx, e *store.Engagement, upTo day.Day) error {
-	if !e.Active {
-		return nil
-	}
-	agreed, err := store.PlanLines(tx.DB, e.ID)
-	if err != nil {
-		return err
-	}
-	there, err := store.RecurringCharges(tx.DB, e.ID)
-	if err != nil {
-		return err
-	}
-	if len(agreed) == 0 {
-		return fromFee(tx, e, there, upTo)
-	}
-	for _, row := range agreed {
-		line := struct {
-			pricing.Line
-			Net money.Amount `json:"net"`
-		}{}
-		if err := json.Unmarshal([]byte(row.Content), &line); err != nil {
-			return err
-		}
-		if line.Rule.When != pricing.Recurring || line.Rule.ToTerm {
-			continue // a plan that ends was made whole
-		}
-		like := store.Charge{EngagementID: e.ID, ProposalID: &row.ProposalID, Position: row.Position, Text: line.Description, Currency: e.Currency,
-			Amount: line.Net.Minor, ByHand: line.Rule.Hand, Beyond: true}
-		if err := recur(tx, like, line.Rule, e, there, upTo); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-var feeMonths = map[string]int{"month": 1, "quarter": 3, "year": 12}
-
-// fromFee makes charges of a recurring arrangement that no proposal made.
-func fromFee(tx *app.Tx, e *store.Engagement, there []store.Charge, upTo day.Day) error {
-	if e.Arrangement != setup.Recurring || e.Fee == nil || feeMonths[e.FeePeriod] == 0 {
-		return nil
-	}
-	rule := pricing.Rule{When: pricing.Recurring, Every: feeMonths[e.FeePeriod], Unit: pricing.Month, Arrears: e.FeeArrears, Prorated: e.FeeProrated, ToTerm: true}
-	return recur(tx, store.Charge{EngagementID: e.ID, Text: e.Name, Currency: e.Currency, Amount: *e.Fee, Beyond: true}, rule, e, there, upTo)
-}
-
-// recur adds the charges of a rule that are billed up to a day, after those that are
-// there. What a charge covers is never charged again, whatever the work is called
-// now or its fee begins.
-func recur(tx *app.Tx, like store.Charge, rule pricing.Rule, e *store.Engagement, there []store.Charge, upTo day.Day) error {
-	start := e.FeeFrom
-	if start.IsZero() {
-		start = e.OpenedDay
-	}
-	charged := day.Day(0)
-	for _, c := range there {
-		if like.ProposalID == nil && c.ProposalID == nil || like.ProposalID != nil && c.ProposalID != nil && c.Text == like.Text {
-			charged = max(charged, c.ToDay)
-		}
-	}
-	for _, period := range rule.Periods(start, upTo.AddDays(1), e.ClosedDay) {
-		if period.From <= charged || period.Bill > upTo {
-			continue
-		}
-		charge := like
-		charge.Kind, charge.FromDay, charge.ToDay, charge.BillDay, charge.State = "recurring", period.From, period.To, period.Bill, "planned"
-		net, err := pricing.Prorate(money.Amount{Minor: like.Amount, Currency: like.Currency}, period.Days, period.Whole)
-		if err != nil {
-			return err
-		}
-		charge.Amount = net.Minor
-		if charge.TaxCodeID, err = workTax(tx.DB, e); err != nil {
-			return err
-		}
-		if err := store.Insert(tx.DB, &charge); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-func workTax(tx *gorm.DB, e *store.Engagement) (int64, error) {
-	p, err := setup.ProfileOf(tx, e)
-	if err != nil {
-		return 0, err
-	}
-	return setup.TaxCode(tx, p, setup.Work)
-}
 
 // putCharges puts charges on a draft, each on a line of its own, and the time
 // behind them.
@@ -255,7 +147,7 @@ func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagem
 		if at >= 0 {
 			return store.Save(tx.DB, &line)
 		}
-		if line.TaxCodeID, err = workTax(tx.DB, g); err != nil {
+		if line.TaxCodeID, err = wip.WorkTax(tx.DB, g); err != nil {
 			return err
 		}
 		if err := insertLines(tx, inv, []store.InvoiceLine{line}); err != nil {

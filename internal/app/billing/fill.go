@@ -4,6 +4,7 @@ import (
 	"context"
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
+	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 	"slices"
 	"strings"
@@ -52,7 +53,7 @@ func takeUp(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int64) er
 	if b.Take != "all" && b.Take != "fees" || b.PersonID != 0 {
 		return nil
 	}
-	charges, err := chargesDue(tx, engagements, inv.Dated)
+	charges, err := wip.ChargesDue(tx, engagements, inv.Dated)
 	if err != nil {
 		return err
 	}

@@ -5,6 +5,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/internal/app"
+	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 	"slices"
 
@@ -89,7 +90,7 @@ func (o *Offer) addWork(tx *gorm.DB, upTo, today day.Day) error {
 			o.People = append(o.People, OfferedWho{p.PersonID, p.Person})
 		}
 	}
-	charges, err := store.DueCharges(tx, ids, upTo)
+	charges, err := wip.ChargesForeseen(tx, ids, upTo)
 	for _, c := range charges {
 		o.Engagements[at[c.EngagementID]].Fees.Minor += c.Amount
 	}
