@@ -15,6 +15,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/api"
 	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
 	"dorvet/internal/demo"
 	"dorvet/internal/store"
 	"dorvet/web"
@@ -100,6 +101,10 @@ func serve(cmd *cobra.Command, set *settings, data *store.Store, clock app.Clock
 	if err != nil {
 		return err
 	}
+	if err := billing.Tidy(cmd.Context(), a); err != nil {
+		return err
+	}
+	defer a.Jobs.Stop()
 	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	listener, err := net.Listen("tcp", set.Address)

@@ -23,6 +23,7 @@ func (s *server) registerBilling(api huma.API) {
 	s.registerInvoices(api)
 	s.registerDraft(api)
 	s.registerAfterwards(api)
+	s.registerRuns(api)
 	operation(s, api, http.MethodPost, "/drafts", "makeDrafts", "Make drafts of unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Keyed
@@ -69,8 +70,10 @@ func (s *server) registerBilling(api huma.API) {
 
 func (s *server) registerInvoices(api huma.API) {
 	operation(s, api, http.MethodGet, "/drafts", "listDrafts", "What is still to be issued",
-		func(ctx context.Context, actor app.Actor, _ *nothing) ([]billing.Summary, error) {
-			return billing.Drafts(ctx, s.app, actor)
+		func(ctx context.Context, actor app.Actor, in *struct {
+			RunID int64 `query:"run" doc:"of one run; 0 for all"`
+		}) ([]billing.Summary, error) {
+			return billing.Drafts(ctx, s.app, actor, in.RunID)
 		})
 	operation(s, api, http.MethodGet, "/invoices", "listRegister", "Every invoice ever issued",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -96,7 +99,7 @@ func (s *server) registerInvoices(api huma.API) {
 
 // registerDocument answers with a file in place of JSON.
 func (s *server) registerDocument(api huma.API) {
-	operationRaw(s, api, "/invoices/{id}/document.pdf", "readDocument", "The document of an issued invoice",
+	operationRaw(s, api, "/invoices/{id}/document.pdf", "readDocument", "The document of an invoice or draft",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*pdfFile, error) {
 			name, content, err := billing.File(ctx, s.app, actor, in.ID)
 			disposition := mime.FormatMediaType("attachment", map[string]string{"filename": name})

@@ -30,6 +30,14 @@ func (d isoDay) day(field string) (day.Day, error) {
 	return parsed, app.InField(field, err)
 }
 
+// orNone reads a day that may be left out.
+func (d isoDay) orNone(field string) (day.Day, error) {
+	if d == "" {
+		return 0, nil
+	}
+	return d.day(field)
+}
+
 type answer[T any] struct{ Body T }
 
 // nothing is the body of an act that answers nothing.

@@ -4,8 +4,8 @@ import (
 	"context"
 	"net/http"
 
-	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
 	"dorvet/internal/app/wip"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -16,21 +16,43 @@ type CutOff struct {
 	UpTo isoDay `query:"upTo" required:"true" format:"date" doc:"cut-off: the last day of work"`
 }
 
+// OnWork is a decision on portions of work.
+type OnWork struct {
+	PortionIDs []int64      `json:"portionIds" minItems:"1" maxItems:"2000"`
+	Decision   wip.Decision `json:"decision"`
+}
+
+// ByAct is embedded in the input of what takes an act back.
+type ByAct struct {
+	Act int64 `path:"act" minimum:"1"`
+}
+
 func (s *server) registerWIP(api huma.API) {
 	operation(s, api, http.MethodGet, "/wip", "listUnbilled", "Everything unbilled, by client and engagement",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			CutOff
-			LeadID   int64  `query:"lead" doc:"0 for all"`
-			ClientID int64  `query:"client" doc:"0 for all"`
-			AtLeast  string `query:"atLeast" maxLength:"30" doc:"an amount of an engagement, as typed"`
+			From        isoDay `query:"from" doc:"the first day of work; nothing: since the last bill"`
+			ChargesUpTo isoDay `query:"chargesUpTo" doc:"charges due up to it; nothing: today"`
+			LeadID      int64  `query:"lead" doc:"0 for all"`
+			ClientID    int64  `query:"client" doc:"0 for all"`
+			Arrangement string `query:"arrangement" doc:"nothing for every one"`
+			Cycle       string `query:"cycle" doc:"nothing for every one"`
+			AtLeast     string `query:"atLeast" maxLength:"30" doc:"an amount of an engagement, as typed"`
 		}) (*wip.UnbilledList, error) {
-			upTo, err := in.UpTo.day("upTo")
-			if err != nil {
+			f := wip.Filter{LeadID: in.LeadID, ClientID: in.ClientID, Arrangement: in.Arrangement, Cycle: in.Cycle, AtLeast: in.AtLeast}
+			var err error
+			if f.UpTo, err = in.UpTo.day("upTo"); err != nil {
 				return nil, err
 			}
-			return wip.Unbilled(ctx, s.app, actor, wip.Filter{UpTo: upTo, LeadID: in.LeadID, ClientID: in.ClientID, AtLeast: in.AtLeast})
+			if f.From, err = in.From.orNone("from"); err != nil {
+				return nil, err
+			}
+			if f.ChargesUpTo, err = in.ChargesUpTo.orNone("chargesUpTo"); err != nil {
+				return nil, err
+			}
+			return wip.Unbilled(ctx, s.app, actor, f)
 		})
-	operation(s, api, http.MethodGet, "/wip/engagements/{id}", "unbilledEntries", "The unbilled entries of an engagement",
+	operation(s, api, http.MethodGet, "/wip/engagements/{id}", "unbilledEntries", "The unbilled entries of an engagement, and what was decided on them",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
 			CutOff
@@ -42,12 +64,44 @@ func (s *server) registerWIP(api huma.API) {
 			return wip.Entries(ctx, s.app, actor, in.ID, upTo)
 		})
 	operation(s, api, http.MethodPost, "/wip/tally", "tally", "What drafts of a selection would come to",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body billing.Selection }) (*billing.Tally, error) {
+			return billing.Foresee(ctx, s.app, actor, in.Body)
+		})
+	operation(s, api, http.MethodGet, "/wip/board", "readBoard", "Engagements by where they stand",
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]wip.BoardRow, error) {
+			return wip.Board(ctx, s.app, actor)
+		})
+	s.registerDecisions(api)
+}
+
+func (s *server) registerDecisions(api huma.API) {
+	operation(s, api, http.MethodPost, "/wip/decisions/preview", "previewDecision", "What a decision on unbilled work would do",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body OnWork }) (*wip.Taken, error) {
+			return wip.Foresee(ctx, s.app, actor, in.Body.PortionIDs, in.Body.Decision)
+		})
+	operation(s, api, http.MethodPost, "/wip/decisions", "decide", "Hold, write down or up, write off, put at no charge, divide or move unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Body struct {
-				UpTo          day.Day `json:"upTo" format:"date"`
-				EngagementIDs []int64 `json:"engagementIds" maxItems:"10000"`
-			}
-		}) (*wip.Tally, error) {
-			return wip.Add(ctx, s.app, actor, in.Body.UpTo, in.Body.EngagementIDs)
+			Keyed
+			Body OnWork
+		}) (*wip.Taken, error) {
+			return wip.Decide(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body.PortionIDs, in.Body.Decision)
+		})
+	operation(s, api, http.MethodPost, "/wip/decisions/{act}/undo", "undoDecision", "Take a decision on work back",
+		func(ctx context.Context, actor app.Actor, in *ByAct) (nothing, error) {
+			return nothing{}, billing.Undo(ctx, s.app, app.Request{Actor: actor}, in.Act)
+		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/decisions", "decideOnDraft", "Decide on work that is on a draft",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Edited
+			Body OnWork
+		}) (*billing.Invoice, error) {
+			return billing.DecideOn(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.PortionIDs, in.Body.Decision)
+		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/decisions/{act}/undo", "undoOnDraft", "Take a decision on a draft's work back",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Edited
+			ByAct
+		}) (*billing.Invoice, error) {
+			return billing.UndoOn(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Act)
 		})
 }

@@ -7,7 +7,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 	"time"
 
 	"dorvet/core/day"
@@ -34,6 +33,7 @@ type Tx struct {
 
 	act      store.Act
 	subjects []store.ActSubject
+	linked   map[store.ActSubject]bool
 	work     []store.WorkMovement
 	money    []store.MoneyMovement
 	notices  []store.Notice
@@ -50,9 +50,14 @@ func (tx *Tx) Tell(before, after any, sentence string, values ...any) {
 func (tx *Tx) Concerns(subject string, ids ...int64) {
 	for _, id := range ids {
 		link := store.ActSubject{ActID: tx.ActID, Subject: subject, SubjectID: id}
-		if !slices.Contains(tx.subjects, link) {
-			tx.subjects = append(tx.subjects, link)
+		if tx.linked[link] {
+			continue
 		}
+		if tx.linked == nil {
+			tx.linked = map[store.ActSubject]bool{}
+		}
+		tx.linked[link] = true
+		tx.subjects = append(tx.subjects, link)
 	}
 }
 

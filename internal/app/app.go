@@ -6,6 +6,8 @@ package app
 
 import (
 	"context"
+	"io"
+	"iter"
 	"time"
 
 	"dorvet/core/day"
@@ -32,6 +34,10 @@ type App struct {
 	Address string
 	// Queued is told when mails wait to be delivered.
 	Queued chan struct{}
+	// Jobs is the long work that is under way.
+	Jobs *Jobs
+	// Bind makes one file of many finished invoices.
+	Bind func(io.Writer, iter.Seq2[invoice.Document, error]) error
 }
 
 // Ways is a payment service: it takes a card or an account and gives a token.

@@ -21,6 +21,7 @@ type HistoryRow struct {
 const (
 	OfEntry    = "time_entry"
 	OfInvoice  = "invoice"
+	OfRun      = "billing run"
 	OfPayment  = "payment"
 	OfFirm     = "firm"
 	OfWeek     = "week"

@@ -49,7 +49,7 @@ func Firm(t testing.TB) *app.App {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { data.Close() })
-	a := &app.App{Store: data, Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
+	a := &app.App{Store: data, Jobs: new(app.Jobs), Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
 		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Address: "http://firm.example"}
 	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT", TaxPercent: "23",
 		Name: "Ada Admin", Mail: "ada@firm.example", Password: Password})

@@ -63,8 +63,9 @@ func PDF(doc invoice.Document) ([]byte, error) {
 
 // sheet is paper on which documents of any kind are drawn.
 type sheet struct {
-	pdf   *fpdf.Fpdf
-	pages int
+	pdf    *fpdf.Fpdf
+	before int // pages of other documents on the same paper
+	pages  int
 }
 
 // page draws an invoice.
@@ -74,9 +75,14 @@ type page struct {
 }
 
 func draw(doc invoice.Document, pages int) *page {
-	p := &page{newSheet(pages, doc.Title()+" "+doc.Number, doc.Issuer.Name, doc.Dated), doc}
+	return drawOn(newSheet(pages, doc.Title()+" "+doc.Number, doc.Issuer.Name, doc.Dated), doc)
+}
+
+// drawOn draws an invoice after what is on the paper already.
+func drawOn(paper sheet, doc invoice.Document) *page {
+	p := &page{paper, doc}
+	p.pdf.AddPage() // which puts the footer of the document before under its last page
 	p.pdf.SetFooterFunc(p.footer)
-	p.pdf.AddPage()
 	p.letterhead()
 	p.facts()
 	p.paragraph(doc.Opening)
@@ -105,7 +111,7 @@ func newSheet(pages int, title, author string, dated day.Day) sheet {
 	pdf.SetMargins(left, top, 210-right)
 	pdf.SetCellMargin(0)
 	pdf.SetAutoPageBreak(false, 0)
-	return sheet{pdf, pages}
+	return sheet{pdf, 0, pages}
 }
 
 func (p *sheet) style(weight string, size float64, c color) {
@@ -452,7 +458,7 @@ func (p *page) footer() {
 	p.line(left, right, 279, 0.1, rule)
 	p.style("", small, soft)
 	p.at(left, right, "L", p.doc.Issuer.Name+"   "+strings.ToLower(p.doc.Title())+" "+p.number())
-	p.at(left, right, "R", fmt.Sprintf("Page %d of %d", p.pdf.PageNo(), p.pages))
+	p.at(left, right, "R", fmt.Sprintf("Page %d of %d", p.pdf.PageNo()-p.before, p.pages))
 }
 
 // printable drops what must not be in a document's text: broken encoding,

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"encoding/json"
+
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
@@ -25,9 +27,11 @@ type InvoiceRow struct {
 // InvoiceFilter says which invoices are meant; zero values ask for all.
 type InvoiceFilter struct {
 	ID        int64
+	IDs       []int64
 	States    []invoice.State
 	ClientID  int64
 	CreditsID int64 // credit notes of an invoice
+	RunID     int64
 	Sight     Sight
 	Beside    string  // open, late, paid, credited, disputed, credit_note, opening
 	Today     day.Day // on which late is looked at
@@ -39,7 +43,7 @@ const invoiceRows = `SELECT i.*, c.name AS client,
 	(SELECT COUNT(*) FROM invoice_lines l WHERE l.invoice_id = i.id) AS entries,
 	COALESCE((SELECT MIN(n.due_day) FROM instalments n WHERE n.invoice_id = i.id AND +n.open <> 0), i.due_day) AS next_due
 	FROM invoices i JOIN clients c ON c.id = i.client_id
-	WHERE i.state IN @states AND (@id = 0 OR i.id = @id) AND (@client = 0 OR i.client_id = @client) AND (@credits = 0 OR i.credits_id = @credits)
+	WHERE i.state IN @states AND (@id = 0 OR i.id = @id) AND (@client = 0 OR i.client_id = @client) AND (@credits = 0 OR i.credits_id = @credits) AND (@run = 0 OR i.run_id = @run)
 	AND (@from = '' OR i.dated >= @from) AND (@to = '' OR i.dated <= @to)
 	AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
 		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) AND (@everywhere OR i.entity_id IN @entities) `
@@ -52,17 +56,22 @@ var besides = map[string]string{
 }
 
 func (f InvoiceFilter) arguments() map[string]any {
-	return f.Sight.with(map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID, "credits": f.CreditsID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
+	return f.Sight.with(map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID, "credits": f.CreditsID, "run": f.RunID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
 }
 
 // Invoices reads invoices in an order.
 func Invoices(tx *gorm.DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 	rows := []InvoiceRow{}
 	query := invoiceRows
+	arguments := f.arguments()
+	if f.IDs != nil {
+		query += "AND i.id IN @ids "
+		arguments["ids"] = f.IDs
+	}
 	if beside, known := besides[f.Beside]; known {
 		query += "AND " + beside + " "
 	}
-	err := tx.Raw(query+"ORDER BY "+order, f.arguments()).Scan(&rows).Error
+	err := tx.Raw(query+"ORDER BY "+order, arguments).Scan(&rows).Error
 	return rows, err
 }
 
@@ -117,6 +126,19 @@ func Reserve(tx *gorm.DB, portionID, lineID int64, covered bool) (bool, error) {
 	result := tx.Exec(`UPDATE portions SET billing = 'reserved', line_id = ?, covered = ?, over_cap = FALSE, version = version + 1
 		WHERE id = ? AND billing = 'unbilled' AND removed = FALSE`, lineID, covered, portionID)
 	return result.RowsAffected == 1, result.Error
+}
+
+// ReserveAll puts unbilled portions on lines, each pair a portion and its line; it
+// says how many were still unbilled.
+func ReserveAll(tx *gorm.DB, on [][2]int64) (int, error) {
+	pairs, err := json.Marshal(on)
+	if err != nil {
+		return 0, err
+	}
+	result := tx.Exec(`UPDATE portions SET billing = 'reserved', line_id = pair.line, covered = FALSE, over_cap = FALSE, version = version + 1
+		FROM (SELECT value ->> 0 AS portion, value ->> 1 AS line FROM json_each(?)) AS pair
+		WHERE portions.id = pair.portion AND billing = 'unbilled' AND removed = FALSE`, string(pairs))
+	return int(result.RowsAffected), result.Error
 }
 
 // ReleasePortion takes a portion off its line.

@@ -94,3 +94,11 @@ func PhaseSums(tx *gorm.DB, engagementID int64) ([]EngagementSum, error) {
 	err := tx.Raw(engagementSums+" WHERE NOT t.removed AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)", engagementID).Scan(&rows).Error
 	return rows, err
 }
+
+// LooksAfter names who is responsible for a client, and who brought them in.
+func LooksAfter(tx *gorm.DB, clientID int64) (responsible, introduced string, err error) {
+	row := struct{ Responsible, Introduced string }{}
+	err = tx.Raw(`SELECT COALESCE(r.name, '') AS responsible, COALESCE(o.name, '') AS introduced FROM clients c
+		LEFT JOIN people r ON r.id = c.responsible_id LEFT JOIN people o ON o.id = c.originator_id WHERE c.id = ?`, clientID).Scan(&row).Error
+	return row.Responsible, row.Introduced, err
+}

@@ -41,7 +41,7 @@ type StandingDecision struct {
 // not billed, the latest first.
 func DecisionsOn(tx *gorm.DB, engagementID int64) ([]StandingDecision, error) {
 	rows := []StandingDecision{}
-	err := tx.Raw(`SELECT d.*, p.source, p.source_id, a.at, w.name AS person, a.reason,
+	err := tx.Raw(`SELECT d.*, p.source, p.source_id, a.at, COALESCE(w.name, '') AS person, a.reason,
 			NOT EXISTS (SELECT 1 FROM decisions l WHERE l.portion_id = d.portion_id AND l.id > d.id AND NOT l.undone) AS latest
 		FROM portions p JOIN decisions d ON d.portion_id = p.id AND NOT d.undone JOIN acts a ON a.id = d.act_id LEFT JOIN people w ON w.id = a.person_id
 		WHERE p.engagement_id = ? AND p.billing IN ('unbilled', 'reserved', 'written_off') AND NOT p.removed ORDER BY d.id DESC`, engagementID).Scan(&rows).Error
@@ -90,4 +90,14 @@ func Siblings(tx *gorm.DB, p *Portion) ([]Portion, error) {
 func NextPart(tx *gorm.DB, p *Portion) (next int, err error) {
 	err = tx.Raw("SELECT MAX(part) + 1 FROM portions WHERE source = ? AND source_id = ?", p.Source, p.SourceID).Scan(&next).Error
 	return next, err
+}
+
+// DecisionsOnInvoice reads the decisions that stand on portions of an invoice, the
+// latest last.
+func DecisionsOnInvoice(tx *gorm.DB, invoiceID int64) ([]StandingDecision, error) {
+	rows := []StandingDecision{}
+	err := tx.Raw(`SELECT d.*, p.source, p.source_id, a.at, COALESCE(w.name, '') AS person, a.reason, TRUE AS latest
+		FROM invoice_lines l JOIN portions p ON p.line_id = l.id JOIN decisions d ON d.portion_id = p.id AND NOT d.undone
+		JOIN acts a ON a.id = d.act_id LEFT JOIN people w ON w.id = a.person_id WHERE l.invoice_id = ? ORDER BY d.id`, invoiceID).Scan(&rows).Error
+	return rows, err
 }

@@ -72,6 +72,7 @@ type Invoice struct {
 	NetFirm, TotalFirm           int64
 	Disputed                     string
 	Reopened                     bool
+	RunID                        *int64 // of the billing run that it is in
 }
 
 // Amount is minor units of the invoice's currency.

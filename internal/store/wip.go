@@ -7,6 +7,7 @@ import (
 	"dorvet/core/expense"
 	"dorvet/core/explain"
 	"dorvet/core/money"
+	"dorvet/core/profile"
 	"dorvet/core/wip"
 
 	"gorm.io/gorm"
@@ -200,5 +201,131 @@ type OpenSum struct {
 func UnbilledSums(tx *gorm.DB, f UnbilledFilter) ([]OpenSum, error) {
 	rows := []OpenSum{}
 	err := f.where(tx).Select("p.currency, SUM(p.agreed) AS agreed, MIN(p.worked_day) AS oldest").Group("p.currency").Scan(&rows).Error
+	return rows, err
+}
+
+// HeldByClient sums what is held for clients, by client and currency.
+func HeldByClient(tx *gorm.DB, sight Sight) ([]HeldSum, error) {
+	rows := []HeldSum{}
+	err := tx.Raw(`SELECT client_id, currency, SUM(held) AS amount FROM purses WHERE held > 0 AND (@everywhere OR entity_id IN @entities)
+		GROUP BY client_id, currency ORDER BY currency`, sight.Arguments()).Scan(&rows).Error
+	return rows, err
+}
+
+// HeldSum is what is held for a client in a currency.
+type HeldSum struct {
+	ClientID int64
+	Currency money.Currency
+	Amount   int64
+}
+
+// WithoutContact are the clients to whom no invoice can be sent: nobody gets
+// invoices by mail, and there is no address to which they could be posted.
+func WithoutContact(tx *gorm.DB) (map[int64]bool, error) {
+	ids := []int64{}
+	err := tx.Raw(`SELECT c.id FROM clients c WHERE c.mail = '' AND c.address = '' AND c.billing_address = ''
+		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`).Scan(&ids).Error
+	without := map[int64]bool{}
+	for _, id := range ids {
+		without[id] = true
+	}
+	return without, err
+}
+
+// ProfileOwn reads the values that clients and engagements have of an item of the
+// billing profile, and the firm's, by scope and number.
+func ProfileOwn(tx *gorm.DB, name string) (map[profile.Scope]map[int64]string, error) {
+	rows := []struct {
+		Scope     profile.Scope
+		SubjectID int64
+		Value     string
+	}{}
+	err := tx.Raw("SELECT scope, subject_id, value FROM profile_values WHERE name = ?", name).Scan(&rows).Error
+	own := map[profile.Scope]map[int64]string{profile.Firm: {}, profile.Client: {}, profile.Engagement: {}}
+	for _, row := range rows {
+		own[row.Scope][row.SubjectID] = row.Value
+	}
+	return own, err
+}
+
+// CoveredOnDrafts sums the standard value of the time that fees on drafts of an
+// engagement cover.
+func CoveredOnDrafts(tx *gorm.DB, engagementID int64) (sum int64, err error) {
+	err = tx.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'reserved' AND covered AND treatment <> 'no_charge'", engagementID).Scan(&sum).Error
+	return sum, err
+}
+
+// TasksDone is how much of an engagement is done: the share of its phases and
+// tasks, or what its last progress bill said; false where nobody said anything.
+func TasksDone(tx *gorm.DB, engagementID int64) (done money.Percent, known bool, err error) {
+	row := struct {
+		Phases, Done int64
+		Billed       *money.Percent
+	}{}
+	err = tx.Raw(`SELECT COUNT(*) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS done,
+			(SELECT l.done FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = @engagement AND l.done IS NOT NULL AND i.state <> 'deleted'
+				ORDER BY l.id DESC LIMIT 1) AS billed
+		FROM phases f WHERE f.engagement_id = @engagement AND f.active AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id AND c.active)`,
+		map[string]any{"engagement": engagementID}).Scan(&row).Error
+	switch {
+	case row.Billed != nil:
+		return *row.Billed, true, err
+	case row.Phases > 0 && row.Done > 0:
+		return money.Percent(row.Done * int64(money.Hundred) / row.Phases), true, err
+	}
+	return 0, false, err
+}
+
+// PartSum is the unbilled work of an engagement that is taxed alike: time, expenses,
+// or disbursements. What is on hold stands apart.
+type PartSum struct {
+	EngagementID                         int64
+	Taxed                                string // as time, expense or disbursement
+	Minutes, Entries, WithoutRates       int
+	Agreed, Standard, AtNoCharge, Capped int64
+	Held                                 int64
+	HeldEntries                          int
+	Worthless                            int // of Entries: those that come to nothing
+}
+
+// PartSums adds up what a filter finds, by engagement and by how it is taxed.
+func PartSums(tx *gorm.DB, f UnbilledFilter) ([]PartSum, error) {
+	rows := []PartSum{}
+	err := f.where(tx).Joins("LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id").Select(partColumns, map[string]any{"today": f.Today.String()}).
+		Group("p.engagement_id, taxed").Scan(&rows).Error
+	return rows, err
+}
+
+var partColumns = strings.NewReplacer("{held}", onHold, "{left}", "("+onHold+" OR p.without_rate)").Replace(`p.engagement_id,
+	CASE WHEN p.source = 'time' THEN 'time' WHEN x.valued ->> '$.disbursement' THEN 'disbursement' ELSE 'expense' END AS taxed,
+	SUM(CASE WHEN {left} THEN 0 ELSE p.minutes END) AS minutes, SUM(CASE WHEN {left} THEN 0 ELSE 1 END) AS entries, SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates,
+	SUM(CASE WHEN {left} THEN 0 ELSE p.agreed END) AS agreed, SUM(CASE WHEN {left} THEN 0 ELSE p.standard END) AS standard,
+	SUM(CASE WHEN {left} OR p.treatment <> 'no_charge' THEN 0 ELSE p.standard END) AS at_no_charge,
+	SUM(CASE WHEN {left} OR p.source <> 'time' OR p.treatment = 'out_of_scope' THEN 0 ELSE p.agreed END) AS capped,
+	SUM(CASE WHEN {held} THEN p.agreed ELSE 0 END) AS held, SUM(CASE WHEN {held} THEN 1 ELSE 0 END) AS held_entries,
+	SUM(CASE WHEN {left} OR p.agreed > 0 THEN 0 ELSE 1 END) AS worthless`)
+
+// BoardRow is an engagement with what was worked, what of it is unbilled, and how
+// many charges are still to be billed.
+type BoardRow struct {
+	Engagement
+	Client, Lead               string
+	Minutes, Expected, Charges int
+	Unbilled                   int64
+	LastWorked                 day.Day `gorm:"serializer:day"`
+}
+
+// BoardRows reads the billable engagements; closed ones for a quarter after they
+// were closed, or as long as something of them is unbilled.
+func BoardRows(tx *gorm.DB, sight Sight, today day.Day) ([]BoardRow, error) {
+	rows := []BoardRow{}
+	err := tx.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead, COALESCE(t.minutes, 0) AS minutes, COALESCE(t.last, '') AS last_worked,
+			COALESCE((SELECT b.minutes FROM budgets b WHERE b.engagement_id = e.id AND b.active AND b.phase_id IS NULL AND b.minutes > 0 ORDER BY b.id LIMIT 1), 0) AS expected,
+			(SELECT COUNT(*) FROM charges g WHERE g.engagement_id = e.id AND g.state = 'planned' AND g.kind <> 'deposit' AND NOT g.paused AND g.bill_day <= @today) AS charges,
+			COALESCE((SELECT SUM(p.agreed) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled' AND p.removed = FALSE), 0) AS unbilled
+		FROM engagements e JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id
+		LEFT JOIN (SELECT engagement_id, SUM(worked_minutes) AS minutes, MAX(day) AS last FROM time_entries WHERE NOT removed GROUP BY engagement_id) t ON t.engagement_id = e.id
+		WHERE e.billable AND `+inSight+`) WHERE closed_day = '' OR closed_day >= @lately OR unbilled <> 0 OR active ORDER BY client, name, id`,
+		sight.with(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String()})).Scan(&rows).Error
 	return rows, err
 }

@@ -6,8 +6,9 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/internal/app"
-	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // takeBackAdvances puts what was invoiced ahead for a draft's engagements on it, as
@@ -17,33 +18,38 @@ func takeBackAdvances(tx *app.Tx, inv *store.Invoice) error {
 	if err != nil {
 		return err
 	}
-	room := map[int64]int64{}
-	ids := []int64{}
-	for _, l := range lines {
-		room[l.EngagementID] += l.Amount
-		ids = append(ids, l.EngagementID)
-	}
-	advances, err := store.OpenAdvances(tx.DB, ids, 0)
+	back, err := advancesBack(tx.DB, inv, lines)
 	if err != nil {
 		return err
 	}
-	for _, advance := range advances {
-		back := min(advance.Left, room[advance.EngagementID])
-		if back <= 0 {
-			continue
+	return insertLines(tx, inv, back)
+}
+
+// advancesBack are the lines by which advances come back on a draft with some lines.
+func advancesBack(tx *gorm.DB, inv *store.Invoice, lines []store.InvoiceLine) ([]store.InvoiceLine, error) {
+	room := map[int64]int64{}
+	ids := []int64{}
+	for _, l := range lines {
+		if _, there := room[l.EngagementID]; !there {
+			ids = append(ids, l.EngagementID)
 		}
-		room[advance.EngagementID] -= back
-		if err := insertLines(tx, inv, []store.InvoiceLine{backOf(advance, inv, back)}); err != nil {
-			return err
+		room[l.EngagementID] += l.Amount
+	}
+	advances, err := store.OpenAdvances(tx, ids, 0)
+	list := []store.InvoiceLine{}
+	for _, advance := range advances {
+		if back := min(advance.Left, room[advance.EngagementID]); back > 0 {
+			room[advance.EngagementID] -= back
+			list = append(list, backOf(advance, inv, back))
 		}
 	}
-	return nil
+	return list, err
 }
 
 // backOf is the line by which an advance comes back.
 func backOf(advance store.OpenAdvance, inv *store.Invoice, amount int64) store.InvoiceLine {
 	return store.InvoiceLine{EngagementID: advance.EngagementID, Kind: invoice.Advance, TaxCodeID: advance.TaxCodeID, Day: inv.Dated,
-		Text: "Less the advance invoiced on " + advance.NumberText, Amount: -amount, Treatment: "billable", Confirmed: true, AdvanceLineID: &advance.ID}
+		Text: "Less the advance invoiced on " + advance.NumberText, Amount: -amount, Currency: inv.Currency, Treatment: "billable", Confirmed: true, AdvanceLineID: &advance.ID}
 }
 
 // TakeBack puts an advance that is still open on a draft, with all that is left.
@@ -117,7 +123,7 @@ func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64
 		if err != nil {
 			return nil, err
 		}
-		inv, err := maker.blank(wip.Group(engagements[0]), engagements[0])
+		inv, err := maker.blank(maker.asked.group(&engagements[0]), engagements[:1])
 		if err != nil {
 			return nil, err
 		}

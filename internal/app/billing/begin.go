@@ -7,7 +7,6 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
-	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
 
@@ -43,8 +42,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, b Beginning) (*Invoic
 		if err != nil {
 			return nil, err
 		}
-		key := wip.Group(engagements[0])
-		inv, err := maker.blank(key, engagements[0])
+		inv, err := maker.blank(maker.asked.group(&engagements[0]), engagements[:1])
 		if err != nil {
 			return nil, err
 		}

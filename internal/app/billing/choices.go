@@ -46,6 +46,21 @@ func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceC
 	})
 }
 
+// choose gives a draft values of its own.
+func choose(tx *app.Tx, inv *store.Invoice, values map[string]string) error {
+	for name, value := range values {
+		if inv.Choices == nil {
+			inv.Choices = profile.Choices{}
+		}
+		inv.Choices[name] = profile.Source{Scope: profile.Invoice, Value: value}
+		item, _ := profile.Named(name)
+		if err := fits(tx, inv, item, value); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // fits refuses a value that the invoice can't have, though others could.
 func fits(tx *app.Tx, inv *store.Invoice, item profile.Item, value string) error {
 	switch item.Name {

@@ -28,19 +28,23 @@ func compute(tx *gorm.DB, inv *store.Invoice) (invoice.Totals, error) {
 }
 
 func askedOf(tx *gorm.DB, inv *store.Invoice) (invoice.Asked, error) {
-	asked := invoice.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: map[string]tax.Code{}}
 	lines, err := store.LinesOf(tx, inv.ID)
 	if err != nil {
-		return asked, err
+		return invoice.Asked{}, err
 	}
-	byID, err := store.TaxCodes(tx)
+	codes, err := store.TaxCodes(tx)
 	if err != nil {
-		return asked, err
+		return invoice.Asked{}, err
 	}
+	return asking(inv, lines, codes)
+}
+
+// asking is what the core is asked about lines with the choices of an invoice.
+func asking(inv *store.Invoice, lines []store.InvoiceLine, byID map[int64]tax.Code) (invoice.Asked, error) {
+	asked := invoice.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: map[string]tax.Code{}, Lines: coreLines(lines, byID)}
 	for _, code := range byID {
 		asked.Codes[code.Code] = code
 	}
-	asked.Lines = coreLines(lines, byID)
 	c := inv.Choices
 	asked.Surcharge, asked.Withholding = c.Percent("surcharge"), c.Percent("withholding")
 	asked.Discount = invoice.Discount{Percent: c.Percent("discount"), FeesOnly: c.Text("discount_on") == "fees"}
@@ -109,48 +113,68 @@ func accountOf(inv *store.Invoice) store.Account {
 }
 
 // take reserves credit of the client and funds held for them, as the draft's
-// choices say: first the credit, then the funds, never more than is due.
+// choices say.
 func take(tx *gorm.DB, inv *store.Invoice, asked *invoice.Asked) error {
-	before, err := invoice.Compute(*asked)
+	engagements, err := store.EngagementsOf(tx, inv.ID)
 	if err != nil {
-		return app.InField("", err)
+		return err
 	}
-	left := before.Due.Minor
-	if inv.Choices.Text("use_credit") != "no" {
-		free, err := store.CreditOf(tx, accountOf(inv), inv.ID)
-		if err != nil {
-			return err
-		}
-		asked.Credit = min(max(free, 0), max(left, 0))
-		left -= asked.Credit
-	}
-	taken := []store.InvoiceFund{}
-	if inv.Choices.Text("use_funds") != "none" {
-		if taken, err = takeFunds(tx, inv, left); err != nil {
-			return err
-		}
-	}
-	for _, part := range taken {
-		asked.Funds += part.Amount
+	taken, err := taking(tx, inv, engagements, asked, nothingSpoken())
+	if err != nil {
+		return err
 	}
 	return store.SetFunds(tx, inv.ID, taken)
 }
 
-// takeFunds takes of the purses of the invoice's engagements, then of what is held
-// for the client as such.
-func takeFunds(tx *gorm.DB, inv *store.Invoice, due int64) ([]store.InvoiceFund, error) {
-	rows, err := store.PursesOf(tx, accountOf(inv), inv.ID)
+// spoken is what of purses and credit is spoken for beside what drafts reserve.
+type spoken struct {
+	purses  map[int64]int64
+	credits map[store.Account]int64
+}
+
+func nothingSpoken() spoken {
+	return spoken{map[int64]int64{}, map[store.Account]int64{}}
+}
+
+// taking says what of credit and funds an invoice with some engagements takes: first
+// the credit, then the funds, never more than is due. What it takes is spoken for.
+func taking(tx *gorm.DB, inv *store.Invoice, engagements []int64, asked *invoice.Asked, s spoken) ([]store.InvoiceFund, error) {
+	before, err := invoice.Compute(*asked)
 	if err != nil {
-		return nil, err
+		return nil, app.InField("", err)
 	}
-	engagements, err := store.EngagementsOf(tx, inv.ID)
+	left, account := before.Due.Minor, accountOf(inv)
+	if inv.Choices.Text("use_credit") != "no" {
+		free, err := store.CreditOf(tx, account, inv.ID)
+		if err != nil {
+			return nil, err
+		}
+		asked.Credit = min(max(free-s.credits[account], 0), max(left, 0))
+		s.credits[account] += asked.Credit
+		left -= asked.Credit
+	}
+	if inv.Choices.Text("use_funds") == "none" {
+		return nil, nil
+	}
+	taken, err := takeFunds(tx, inv, engagements, left, s)
+	for _, part := range taken {
+		asked.Funds += part.Amount
+		s.purses[part.PurseID] += part.Amount
+	}
+	return taken, err
+}
+
+// takeFunds takes of the purses of an invoice's engagements, then of what is held
+// for the client as such.
+func takeFunds(tx *gorm.DB, inv *store.Invoice, engagements []int64, due int64, s spoken) ([]store.InvoiceFund, error) {
+	rows, err := store.PursesOf(tx, accountOf(inv), inv.ID)
 	if err != nil {
 		return nil, err
 	}
 	purses := []funds.Held{}
 	for _, p := range rows {
 		if p.EngagementID == nil || slices.Contains(engagements, *p.EngagementID) {
-			purses = append(purses, funds.Held{ID: p.ID, Held: p.Held, Reserved: p.Reserved})
+			purses = append(purses, funds.Held{ID: p.ID, Held: p.Held, Reserved: p.Reserved + s.purses[p.ID]})
 		}
 	}
 	var atMost *int64

@@ -8,124 +8,115 @@ import (
 	"slices"
 	"strings"
 
-	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/schedule"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
-	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
-
-// Selection says what to make drafts of.
-type Selection struct {
-	UpTo          day.Day `json:"upTo" format:"date" doc:"cut-off: the last day of work"`
-	Dated         day.Day `json:"dated" format:"date" doc:"invoice date"`
-	EngagementIDs []int64 `json:"engagementIds" minItems:"1" maxItems:"10000"`
-}
 
 // Made is a draft that was made.
 type Made struct {
 	ID     int64        `json:"id"`
+	RunID  int64        `json:"runId"`
 	Client string       `json:"client"`
 	Net    money.Amount `json:"net"`
 }
 
-// MakeDrafts puts the unbilled work of a selection on drafts, one for a client
-// or for an engagement, as the client has it. Its entries are reserved.
+// MakeDrafts puts the unbilled work and charges of a selection on drafts, one for
+// a client or for an engagement, as the client has it or as was chosen: a billing
+// run. What is on them is reserved, so that nothing is billed twice.
 func MakeDrafts(ctx context.Context, a *app.App, r app.Request, s Selection) ([]Made, error) {
-	if s.UpTo.IsZero() || s.Dated.IsZero() {
-		return nil, app.RefuseField("upTo", "Give the last day of work and the invoice date, like 2026-11-30.")
-	}
 	return app.Do(ctx, a, r, "make drafts", s, func(tx *app.Tx) ([]Made, error) {
-		slices.Sort(s.EngagementIDs)
-		rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: s.UpTo, Sight: tx.Actor.Sight(), EngagementIDs: slices.Compact(s.EngagementIDs)})
-		if err != nil {
-			return nil, err
-		}
-		rows = slices.DeleteFunc(rows, func(p store.PortionRow) bool { return p.WithoutRate || p.Hold.Holds(p.HoldUntil, tx.Today) })
-		if len(rows) == 0 {
-			return nil, app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s. It may be on a draft already: look under Billing.", s.UpTo.Long())
-		}
-		maker, err := newMaker(tx, s)
-		if err != nil {
-			return nil, err
-		}
-		return maker.all(rows)
+		return makeDrafts(tx, s)
 	})
+}
+
+func makeDrafts(tx *app.Tx, s Selection) ([]Made, error) {
+	if err := s.complete(); err != nil {
+		return nil, err
+	}
+	found, err := s.found(tx)
+	if err != nil {
+		return nil, err
+	}
+	maker, err := newMaker(tx, s)
+	if err != nil {
+		return nil, err
+	}
+	return maker.all(found)
 }
 
 // maker makes the drafts of one act.
 type maker struct {
-	tx          *app.Tx
-	asked       Selection
-	firm        *store.Firm
-	engagements []store.EngagementRow
-	made        []Made
-	capped      []string // engagements of which a cap lets nothing be billed
+	tx     *app.Tx
+	asked  Selection
+	firm   *store.Firm
+	run    *store.BillingRun // nil: outside of any run
+	made   []Made
+	capped []string // engagements of which a cap lets nothing be billed
 }
 
 func newMaker(tx *app.Tx, s Selection) (*maker, error) {
 	firm, err := store.TheFirm(tx.DB)
-	if err != nil {
-		return nil, err
-	}
-	engagements, err := store.EngagementRows(tx.DB, s.EngagementIDs)
-	return &maker{tx: tx, asked: s, firm: firm, engagements: engagements}, err
+	return &maker{tx: tx, asked: s, firm: firm}, err
 }
 
-func (m *maker) all(rows []store.PortionRow) ([]Made, error) {
-	work := map[int64][]store.PortionRow{}
-	for _, p := range rows {
-		work[p.EngagementID] = append(work[p.EngagementID], p)
+func (m *maker) all(found *work) ([]Made, error) {
+	engagements := slices.DeleteFunc(found.engagements, func(e store.EngagementRow) bool { return !found.has(&e) })
+	if len(engagements) == 0 {
+		return nil, app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s. It may be on a draft already: look under Billing.", m.asked.UpTo.Long())
 	}
-	order, groups := []wip.DraftOf{}, map[wip.DraftOf][]store.EngagementRow{}
-	for _, e := range m.engagements {
-		if len(work[e.ID]) == 0 {
-			continue
-		}
-		key := wip.Group(e)
-		if groups[key] == nil {
-			order = append(order, key)
-		}
-		groups[key] = append(groups[key], e)
+	var err error
+	if m.run, err = runFor(m.tx, &m.asked); err != nil {
+		return nil, err
 	}
+	order, groups := m.asked.grouped(engagements)
 	for _, key := range order {
-		if err := m.one(key, groups[key], work); err != nil {
+		if err := m.one(key, groups[key], found); err != nil {
 			return nil, err
 		}
 	}
 	if len(m.made) == 0 {
 		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher cap and set it first.", strings.Join(m.capped, ", "))
 	}
-	m.tx.Tell(nil, m.made, "Made %s of work up to %s", counted(len(m.made), "draft", "drafts"), m.asked.UpTo.Long())
-	return m.made, nil
+	m.tx.Tell(nil, nil, "Made %s of work up to %s", counted(len(m.made), "draft", "drafts"), m.asked.UpTo.Long())
+	return m.made, m.join(engagements)
 }
 
-func (m *maker) one(key wip.DraftOf, engagements []store.EngagementRow, work map[int64][]store.PortionRow) error {
-	inv, err := m.blank(key, engagements[0])
-	if err != nil {
-		return err
-	}
-	if len(engagements) > 1 { // what holds for all of them is the client's
-		p, err := setup.Profile(m.tx.DB, key.ClientID, 0)
-		if err != nil {
+// join makes engagements members of the run, with what is taken of each.
+func (m *maker) join(engagements []store.EngagementRow) error {
+	left := m.asked.left()
+	for _, e := range engagements {
+		leaves := left[e.ID]
+		member := store.RunMember{RunID: m.run.ID, EngagementID: e.ID, Time: !leaves.Time, Expenses: !leaves.Expenses, Charges: !leaves.Charges}
+		if err := store.SetMember(m.tx.DB, member); err != nil {
 			return err
 		}
-		inv.Choices = p.Choices()
+	}
+	return nil
+}
+
+func (m *maker) one(key draftOf, engagements []store.EngagementRow, found *work) error {
+	inv, err := m.blank(key, engagements)
+	if err != nil {
+		return err
 	}
 	if err := store.Insert(m.tx.DB, inv); err != nil {
 		return err
 	}
 	put := 0
 	for _, e := range engagements {
-		n, err := putOn(m.tx, inv, work[e.ID])
+		n, err := putOn(m.tx, inv, found.portions[e.ID])
 		if err != nil {
 			return err
 		}
-		put += n
+		if err := putCharges(m.tx, inv, found.charges[e.ID]); err != nil {
+			return err
+		}
+		put += n + len(found.charges[e.ID])
 	}
 	if put == 0 {
 		m.capped = append(m.capped, engagements[0].Name)
@@ -138,28 +129,35 @@ func (m *maker) one(key wip.DraftOf, engagements []store.EngagementRow, work map
 	if err := recompute(m.tx, m.firm, inv); err != nil {
 		return err
 	}
-	m.made = append(m.made, Made{inv.ID, engagements[0].Client, money.Amount{Minor: inv.Net, Currency: inv.Currency}})
+	m.made = append(m.made, Made{inv.ID, m.run.ID, engagements[0].Client, money.Amount{Minor: inv.Net, Currency: inv.Currency}})
 	return nil
 }
 
-// blank is a draft without lines, with what it takes over from the billing profile.
-func (m *maker) blank(key wip.DraftOf, e store.EngagementRow) (*store.Invoice, error) {
+// blank is a draft without lines, with what it takes over from the billing
+// profile: what holds for several engagements is the client's.
+func (m *maker) blank(key draftOf, engagements []store.EngagementRow) (*store.Invoice, error) {
+	e := engagements[0]
 	if key.SeriesID == 0 {
 		return nil, app.Refuse(app.Conflict, "The issuing entity of %s has no series of invoice numbers: give it one under Set-up.", e.Name)
 	}
-	p, err := setup.Profile(m.tx.DB, e.ClientID, e.ID)
+	p, err := setup.Profile(m.tx.DB, e.ClientID, only(idsOf(engagements)))
 	if err != nil {
 		return nil, err
 	}
-	spelled := p.Text("terms")
-	terms, err := schedule.ParseTerms(spelled)
+	inv := &store.Invoice{
+		Kind: invoice.Ordinary, EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
+		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, TaxDay: m.asked.Dated, Terms: p.Text("terms"), Choices: p.Choices(),
+	}
+	if m.run != nil {
+		inv.RunID = &m.run.ID
+		follow(inv, m.run)
+	}
+	terms, err := schedule.ParseTerms(inv.Terms)
 	if err != nil {
 		return nil, app.InField("terms", err)
 	}
-	return &store.Invoice{
-		Kind: invoice.Ordinary, EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
-		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, DueDay: terms.Due(m.asked.Dated), TaxDay: m.asked.Dated, Terms: spelled, Choices: p.Choices(),
-	}, nil
+	inv.DueDay = terms.Due(inv.Dated)
+	return inv, nil
 }
 
 // underFee reports whether work counts against a cap, or is covered by a fee: time
@@ -198,12 +196,21 @@ func putOn(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (int, er
 	if err := insertLines(tx, inv, lines); err != nil {
 		return 0, err
 	}
+	return len(portions), reserveAll(tx, portions, lines)
+}
+
+// reserveAll reserves portions, each on the line at its place.
+func reserveAll(tx *app.Tx, portions []store.PortionRow, lines []store.InvoiceLine) error {
+	on := make([][2]int64, len(portions))
 	for i := range portions {
-		if err := reserve(tx, &portions[i], lines[i].ID, false); err != nil {
-			return 0, err
-		}
+		on[i] = [2]int64{portions[i].ID, lines[i].ID}
+		concerns(tx, &portions[i])
 	}
-	return len(portions), nil
+	reserved, err := store.ReserveAll(tx.DB, on)
+	if err == nil && reserved != len(portions) {
+		err = app.Refuse(app.Conflict, "Some of these entries are not unbilled any more: load the page again.")
+	}
+	return err
 }
 
 // insertLines adds lines to a draft: at its end, if somebody has put its lines in
@@ -222,7 +229,12 @@ func insertLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) erro
 	if err := store.Insert(tx.DB, lines); err != nil {
 		return err
 	}
+	named := map[int64]bool{}
 	for _, l := range lines {
+		if named[l.EngagementID] {
+			continue
+		}
+		named[l.EngagementID] = true
 		if err := store.NameEngagement(tx.DB, inv.ID, l.EngagementID); err != nil {
 			return err
 		}
@@ -253,10 +265,25 @@ func lineOf(p *store.PortionRow) (store.InvoiceLine, setup.Taxed) {
 		}
 		return line, setup.Expenses
 	}
-	if perHour, ok := p.Valued.Rate.PerHour(); ok && p.Valued.Flat == nil && p.Agreed == p.Valued.Agreed.Minor {
-		line.PerHour = &perHour // a part, as a cap cuts it, shows no rate
-	}
+	line.PerHour = shownRate(p)
 	return line, setup.Work
+}
+
+// shownRate is the rate that the client reads on the line of a portion: the one
+// that it was valued at, or written to. What no rate explains shows none, as a part
+// that a cap cuts.
+func shownRate(p *store.PortionRow) *money.Rate {
+	if p.OwnRate != nil {
+		amount, err := p.OwnRate.ForMinutes(int64(p.Minutes), 0, p.Currency)
+		if err == nil && amount.Minor == p.Agreed {
+			return p.OwnRate
+		}
+		return nil
+	}
+	if perHour, ok := p.Valued.Rate.PerHour(); ok && p.Valued.Flat == nil && p.Part == 0 && p.Agreed == p.Valued.Agreed.Minor {
+		return &perHour
+	}
+	return nil
 }
 
 // concerns links an act to the entry or purchase of a portion.

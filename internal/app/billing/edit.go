@@ -2,7 +2,6 @@ package billing
 
 import (
 	"context"
-	"errors"
 
 	"dorvet/core/invoice"
 	core "dorvet/core/wip"
@@ -38,15 +37,7 @@ func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID i
 		if portion.Source == "time" {
 			tx.Concerns(app.OfEntry, portion.SourceID)
 		}
-		if portion.Covered { // the fee stays
-			err = store.ReleasePortion(tx.DB, portionID)
-		} else {
-			err = store.RemoveLine(tx.DB, line)
-		}
-		if err != nil {
-			return err
-		}
-		return wip.Join(tx, portion)
+		return release(tx, portion)
 	})
 }
 
@@ -119,7 +110,11 @@ func change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit,
 		if err := recompute(tx, firm, inv); err != nil {
 			return nil, err
 		}
-		return Shown(tx, inv.ID)
+		shown, err := Shown(tx, inv.ID)
+		if err == nil {
+			shown.ActID = tx.ActID
+		}
+		return shown, err
 	})
 }
 
@@ -132,7 +127,12 @@ func step(tx *app.Tx, e Edit, act invoice.Act) (*store.Invoice, error) {
 	if !tx.Actor.Sight().SeesEntity(inv.EntityID) {
 		return nil, app.Missing(store.ErrNotFound, "invoice")
 	}
-	if inv.State, err = inv.State.After(act); err != nil {
+	if act == invoice.Change {
+		err = changed(tx, inv)
+	} else {
+		inv.State, err = inv.State.After(act)
+	}
+	if err != nil {
 		return nil, app.AsConflict(err)
 	}
 	if inv.Version != e.Version {
@@ -158,11 +158,7 @@ func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
 		}
 		tx.Tell(map[string]any{"net": inv.Net, "entries": len(portions)}, nil, "Deleted the draft; %s unbilled again",
 			counted(len(portions), "entry is", "entries are"))
-		if err := empty(tx, inv, portions); err != nil {
-			return struct{}{}, err
-		}
-		inv.Credit, inv.Funds = 0, 0
-		return struct{}{}, errors.Join(store.SetFunds(tx.DB, inv.ID, nil), store.Save(tx.DB, inv))
+		return struct{}{}, clearOut(tx, inv, portions)
 	})
 	return err
 }

@@ -1,12 +1,14 @@
 package billing
 
 import (
+	"encoding/json"
+	"fmt"
+	"strings"
+
 	"dorvet/core/explain"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/internal/store"
-	"encoding/json"
-	"fmt"
 
 	"gorm.io/gorm"
 )
@@ -43,6 +45,10 @@ func explainDown(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (explai
 	if err != nil {
 		return step, err
 	}
+	decided, err := decisionsOn(tx, inv.ID)
+	if err != nil {
+		return step, err
+	}
 	for _, row := range rows {
 		line := explain.Step{Label: row.Text, Detail: lineDetail(row), Figure: inv.Amount(row.Amount).String()}
 		for i := range portions {
@@ -51,7 +57,9 @@ func explainDown(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (explai
 				continue
 			}
 			entry := p.Explain()
-			if p.Part > 0 || p.Agreed != p.SourceAgreed() {
+			if last, is := decided.last[p.ID]; is {
+				entry = explain.Step{Detail: strings.Trim(last.Said+": "+last.Reason, ": "), Figure: inv.Amount(p.Agreed).String(), Steps: []explain.Step{entry}}
+			} else if p.Part > 0 || p.Agreed != p.SourceAgreed() {
 				entry = explain.Step{Detail: "a part, cut at the cap", Figure: inv.Amount(p.Agreed).String(), Steps: []explain.Step{entry}}
 			}
 			entry.Label = fmt.Sprintf("%s · %s · %s", p.WorkedDay.Long(), p.Initials, lineText(*p))

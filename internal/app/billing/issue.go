@@ -18,41 +18,54 @@ import (
 // Issue gives a draft its number, freezes it with its document, and makes it
 // owed; its entries are billed from then on. All of it, or nothing.
 func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, error) {
-	return app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (*Invoice, error) {
+	if _, err := issue(ctx, a, r, e); err != nil {
+		return nil, err
+	}
+	return One(ctx, a, r.Actor, e.ID)
+}
+
+// issue issues a draft without reading it again.
+func issue(ctx context.Context, a *app.App, r app.Request, e Edit) (number string, err error) {
+	return app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (string, error) {
 		inv, err := step(tx, e, invoice.Issue)
 		if err != nil {
-			return nil, err
+			return "", err
 		}
-		firm, err := store.TheFirm(tx.DB)
-		if err != nil {
-			return nil, err
+		if err := book(tx, a, inv); err != nil {
+			return "", err
 		}
-		if err := recompute(tx, firm, inv); err != nil { // a tax rate may have been set since
-			return nil, err
-		}
-		if err := issuable(tx, firm, inv); err != nil {
-			return nil, err
-		}
-		if err := number(tx, inv); err != nil {
-			return nil, fmt.Errorf("number an invoice: %w", err)
-		}
-		totals, err := freeze(tx, a, inv)
-		if err != nil {
-			return nil, fmt.Errorf("freeze invoice %s: %w", inv.NumberText, err)
-		}
-		if err := bill(tx, inv); err != nil {
-			return nil, err
-		}
-		if err := owe(tx, inv, totals); err != nil {
-			return nil, err
-		}
-		if err := alert(tx, inv); err != nil {
-			return nil, err
-		}
-		tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
-			"Issued %s over %s %s", inv.NumberText, totals.Total, inv.Currency)
-		return Shown(tx, inv.ID)
+		return inv.NumberText, nil
 	})
+}
+
+// book issues an invoice, inside its act.
+func book(tx *app.Tx, a *app.App, inv *store.Invoice) error {
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return err
+	}
+	if err := recompute(tx, firm, inv); err != nil { // a tax rate may have been set since
+		return err
+	}
+	if err := issuable(tx, firm, inv); err != nil {
+		return err
+	}
+	if err := number(tx, inv); err != nil {
+		return fmt.Errorf("number an invoice: %w", err)
+	}
+	totals, err := freeze(tx, a, inv)
+	if err != nil {
+		return fmt.Errorf("freeze invoice %s: %w", inv.NumberText, err)
+	}
+	if err := bill(tx, inv); err != nil {
+		return err
+	}
+	if err := owe(tx, inv, totals); err != nil {
+		return err
+	}
+	tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
+		"Issued %s over %s %s", inv.NumberText, totals.Total, inv.Currency)
+	return alert(tx, inv)
 }
 
 // alert tells of budgets of what is invoiced that have reached a share.
@@ -92,7 +105,10 @@ func issuable(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
 	if inv.Dated <= firm.ClosingDay {
 		return app.Refuse(app.Conflict, "The period up to %s is closed: date the invoice later.", firm.ClosingDay.Long())
 	}
-	return inOrder(tx, inv)
+	if err := inOrder(tx, inv); err != nil {
+		return err
+	}
+	return blocking(tx, inv)
 }
 
 // inOrder refuses a date that would not follow the numbers of the series.
@@ -204,22 +220,35 @@ func bill(tx *app.Tx, inv *store.Invoice) error {
 	return timekeeping.ComeBack(tx, portions, inv.UpToDay)
 }
 
-// File is the document of an issued invoice, as it was frozen.
+// File is the document of an invoice: as it was frozen, or of a draft as it would be.
 func File(ctx context.Context, a *app.App, actor app.Actor, id int64) (name string, content []byte, err error) {
 	inv, err := visible(a.Store.Read(ctx), actor, id)
 	if err != nil {
 		return "", nil, err
 	}
+	if inv.State.IsDraft() {
+		return draftFile(ctx, a, inv)
+	}
 	if inv.Kind == invoice.Opening {
 		return "", nil, app.Refuse(app.Conflict, "An opening balance has no document here: it was issued before.")
-	}
-	if !inv.State.IsIssued() {
-		return "", nil, app.Refuse(app.Conflict, "A draft has no document yet: issue it first.")
 	}
 	revision, err := store.RevisionOf(a.Store.Read(ctx), id)
 	if err != nil {
 		return "", nil, err
 	}
 	content, err = a.Store.Content(revision.Digest)
-	return fmt.Sprintf("%s %s %s.pdf", inv.NumberText, inv.Client, inv.Dated), content, err
+	return FileName(inv), content, err
+}
+
+// draftFile draws a draft, for those who read on paper; it says that it is one.
+func draftFile(ctx context.Context, a *app.App, inv *store.InvoiceRow) (string, []byte, error) {
+	doc, err := documentOf(a.Store.Read(ctx), &inv.Invoice)
+	if err != nil {
+		return "", nil, err
+	}
+	file, err := a.Render(*doc)
+	if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
+		err = app.AsConflict(unprintable)
+	}
+	return FileName(inv), file, err
 }

@@ -2,6 +2,7 @@ package billing
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 
@@ -11,6 +12,7 @@ import (
 	"dorvet/core/money"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -35,12 +37,15 @@ type Summary struct {
 	Tax         money.Amount  `json:"tax"`
 	Total       money.Amount  `json:"total"`
 	Open        money.Amount  `json:"open" doc:"still owed, gross"`
+	Version     int64         `json:"version"`
+	RunID       int64         `json:"runId" doc:"of the billing run that it is in, or 0"`
+	Found       int           `json:"found" doc:"findings of a draft"`
+	Blocking    int           `json:"blocking" doc:"of them: those that block its issue"`
 }
 
 // Invoice is one invoice, whole.
 type Invoice struct {
 	Summary
-	Version     int64            `json:"version"`
 	Lines       []Line           `json:"lines"`
 	LeftOut     []Line           `json:"leftOut" doc:"unbilled entries that could be put on this draft"`
 	Standard    money.Amount     `json:"standard"`
@@ -59,14 +64,23 @@ type Invoice struct {
 	Notes       []Summary        `json:"notes" doc:"its credit notes"`
 	Credits     *Summary         `json:"credits,omitempty" doc:"of a credit note: its invoice"`
 	Disputed    string           `json:"disputed" doc:"why"`
+	Findings    []DraftFinding   `json:"findings" doc:"of a draft: what is to be settled before it is issued"`
+	Approvals   []LeadSaid       `json:"approvals" doc:"of a draft: what its leads were asked, and said"`
+	Responsible string           `json:"responsible" doc:"for the client"`
+	Introduced  string           `json:"introduced" doc:"who brought the client in"`
+	ActID       int64            `json:"actId" doc:"of the act that was just done, or 0"`
+
+	writtenDown map[int64]store.WrittenDown // by portion
 }
 
 // FromStandard says how the standard value of what is on an invoice became its net.
 type FromStandard struct {
 	core.Given
-	Variance money.Amount `json:"variance" doc:"fees against the standard value of the time that they cover"`
-	Discount money.Amount `json:"discount" doc:"negative"`
-	Other    money.Amount `json:"other" doc:"lines by hand, advances and surcharge"`
+	WrittenDown money.Amount `json:"writtenDown" doc:"at standard, negative"`
+	WrittenUp   money.Amount `json:"writtenUp"`
+	Variance    money.Amount `json:"variance" doc:"fees against the standard value of the time that they cover"`
+	Discount    money.Amount `json:"discount" doc:"negative"`
+	Other       money.Amount `json:"other" doc:"lines by hand, advances and surcharge"`
 }
 
 // Line is a line of an invoice, an entry behind a fee, or what is left out.
@@ -93,10 +107,22 @@ type Line struct {
 	Covered     bool           `json:"covered" doc:"by the fee on whose line it is"`
 	OverCap     bool           `json:"overCap" doc:"left out because of a cap"`
 	Part        bool           `json:"part" doc:"a part of its entry, cut at a cap"`
+	WasMinutes  int            `json:"wasMinutes" doc:"before it was written down, or 0"`
+	WasAmount   money.Amount   `json:"wasAmount" doc:"before it was written down or up"`
+	Decision    *Decided       `json:"decision,omitempty" doc:"the last one on it, that can be taken back"`
+	Hold        string         `json:"hold" doc:"of what is left out: nothing, released, or the day of release"`
 	Confirmed   bool           `json:"confirmed" doc:"an open price waits to be given"`
 	Standard    money.Amount   `json:"standard"`
 	Amount      money.Amount   `json:"amount"`
 	Explanation explain.Step   `json:"explanation"`
+}
+
+// Decided is a decision on an entry: who took it, and why.
+type Decided struct {
+	ActID  int64  `json:"actId"`
+	Said   string `json:"said"`
+	Reason string `json:"reason"`
+	Person string `json:"person"`
 }
 
 // MoneyLine is money, credit or funds that settled an invoice, or was taken back.
@@ -122,9 +148,37 @@ var (
 	issued = []invoice.State{invoice.Issued, invoice.PartPaid, invoice.Paid}
 )
 
-// Drafts lists what is still to be issued, by client.
-func Drafts(ctx context.Context, a *app.App, actor app.Actor) ([]Summary, error) {
-	return list(ctx, a, store.InvoiceFilter{States: drafts, Sight: actor.Sight()}, "c.name, i.id")
+// Drafts lists what is still to be issued, by client, of one run or of all (0), with
+// how much is to be settled on each.
+func Drafts(ctx context.Context, a *app.App, actor app.Actor, runID int64) ([]Summary, error) {
+	tx, today := a.Store.Read(ctx), a.Clock.Today()
+	rows, err := store.Invoices(tx, store.InvoiceFilter{States: drafts, Sight: actor.Sight(), RunID: runID}, "c.name, i.id")
+	if err != nil {
+		return nil, err
+	}
+	invoices := make([]store.Invoice, len(rows))
+	for i := range rows {
+		invoices[i] = rows[i].Invoice
+	}
+	found, err := findingsOf(tx, invoices, today)
+	summaries := make([]Summary, len(rows))
+	for i := range rows {
+		summaries[i] = summary(&rows[i], today)
+		for _, f := range found[rows[i].ID] {
+			summaries[i].Found++
+			if f.Level == invoice.Block {
+				summaries[i].Blocking++
+			}
+		}
+	}
+	return summaries, err
+}
+
+func orZero(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
 }
 
 // Sought says which invoices of the register are meant; zero values ask for all.
@@ -162,6 +216,7 @@ func list(ctx context.Context, a *app.App, f store.InvoiceFilter, order string) 
 func summary(r *store.InvoiceRow, today day.Day) Summary {
 	s := Summary{ID: r.ID, Kind: r.Kind, State: r.State, Beside: beside(r), Number: r.NumberText, ClientID: r.ClientID, Client: r.Client, Engagements: r.Engagements,
 		UpTo: r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax), Total: r.Amount(r.Total), Open: r.Amount(r.Open)}
+	s.Version, s.RunID = r.Version, orZero(r.RunID)
 	if r.Open != 0 {
 		s.DaysLate = max(0, int(today-s.Due))
 	}
@@ -208,9 +263,9 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 	if err != nil {
 		return nil, err
 	}
-	v := &Invoice{Summary: summary(inv, today), Version: inv.Version, HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay, Disputed: inv.Disputed,
-		Choices: []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{}}
-	if err := v.addLines(tx, inv); err != nil {
+	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay, Disputed: inv.Disputed,
+		Choices: []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{}, Findings: []DraftFinding{}, Approvals: []LeadSaid{}}
+	if err := v.addLines(tx, inv, today); err != nil {
 		return nil, err
 	}
 	doc, err := documentOf(tx, &inv.Invoice)
@@ -225,7 +280,7 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 		return nil, err
 	}
 	if inv.State.IsDraft() {
-		err = v.addDraft(tx, inv)
+		err = errors.Join(v.addDraft(tx, inv), v.addReview(tx, inv, today))
 	} else {
 		err = v.addMoney(tx, inv, actor, today)
 	}
@@ -248,12 +303,16 @@ func visible(tx *gorm.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) 
 	return &rows[0], nil
 }
 
-func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow) error {
+func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow, today day.Day) error {
 	rows, err := store.LinesOf(tx, inv.ID)
 	if err != nil {
 		return err
 	}
 	on, err := store.PortionsOn(tx, inv.ID)
+	if err != nil {
+		return err
+	}
+	decided, err := decisionsOn(tx, inv.ID)
 	if err != nil {
 		return err
 	}
@@ -269,25 +328,25 @@ func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow) error {
 	if err != nil {
 		return err
 	}
-	v.Lines = make([]Line, 0, len(rows))
+	v.Lines, v.writtenDown = make([]Line, 0, len(rows)), decided.down
 	for _, row := range rows {
 		line := lineView(row, engagements[row.EngagementID].Name, codes[row.TaxCodeID].Code, firm.Mark())
 		behind := []Line{}
 		for i := range on {
 			if *on[i].LineID == row.ID && row.Kind.Covers() {
-				behind = append(behind, portionView(&on[i], line.Engagement))
+				behind = append(behind, decided.onto(portionView(&on[i], line.Engagement), &on[i]))
 			} else if *on[i].LineID == row.ID {
-				of := portionView(&on[i], line.Engagement)
+				of := decided.onto(portionView(&on[i], line.Engagement), &on[i])
 				of.Kind, of.TaxCode, of.Confirmed, of.Amount = line.Kind, line.TaxCode, true, line.Amount
 				line = of
 			}
 		}
 		v.Lines = append(append(v.Lines, line), behind...)
 	}
-	return v.addLeftOut(tx, inv)
+	return v.addLeftOut(tx, inv, today)
 }
 
-func (v *Invoice) addLeftOut(tx *gorm.DB, inv *store.InvoiceRow) error {
+func (v *Invoice) addLeftOut(tx *gorm.DB, inv *store.InvoiceRow, today day.Day) error {
 	v.LeftOut = []Line{}
 	if !inv.State.IsDraft() {
 		return nil
@@ -306,7 +365,9 @@ func (v *Invoice) addLeftOut(tx *gorm.DB, inv *store.InvoiceRow) error {
 	}
 	out, err := store.UnbilledPortions(tx, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: ids})
 	for i := range out {
-		v.LeftOut = append(v.LeftOut, portionView(&out[i], names[out[i].EngagementID]))
+		line := portionView(&out[i], names[out[i].EngagementID])
+		line.Hold = wip.HoldText(&out[i].Portion, today)
+		v.LeftOut = append(v.LeftOut, line)
 	}
 	return err
 }
@@ -318,6 +379,7 @@ func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark
 	if row.UnitPrice != nil {
 		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, mark, 4, 0), money.TypeFixed(int64(*row.UnitPrice), mark, 4, 2)
 	}
+	line.WasAmount = line.Amount
 	line.Explanation = explain.Step{Label: row.Text, Detail: lineDetail(row), Figure: line.Amount.String()}
 	return line
 }
@@ -339,8 +401,9 @@ func portionView(p *store.PortionRow, engagement string) Line {
 			line.Text = p.LineText
 		}
 	}
-	if !line.Part {
-		line.PerHour, _ = p.Valued.Rate.PerHour()
+	if perHour := shownRate(p); perHour != nil && !p.IsExpense() {
+		line.PerHour = *perHour
 	}
+	line.WasAmount = line.Amount
 	return line
 }

@@ -12,8 +12,19 @@ import (
 
 // addGiven says what lies between the standard value and the net amount.
 func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
-	sums := struct{ standard, time, noCharge, agreed, fees, covered, rest int64 }{}
+	sums := struct{ standard, time, noCharge, agreed, fees, covered, rest, down, up int64 }{}
 	for _, l := range v.Lines {
+		down := v.writtenDown[l.PortionID].Standard
+		sums.down += down
+		sums.standard += down
+		if l.Treatment != core.NoCharge && l.Source != "none" {
+			up := max(0, l.Amount.Minor+v.writtenDown[l.PortionID].Agreed-l.WasAmount.Minor)
+			sums.up += up
+			sums.agreed -= up
+		}
+		if l.Source == "time" {
+			sums.time += down
+		}
 		sums.standard += l.Standard.Minor
 		if l.Source == "time" {
 			sums.time += l.Standard.Minor
@@ -33,12 +44,12 @@ func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
 		}
 	}
 	v.Standard = inv.Amount(sums.standard)
-	given, err := core.Give(inv.Amount(sums.standard-sums.covered), inv.Amount(sums.agreed), inv.Amount(sums.noCharge))
+	given, err := core.Give(inv.Amount(sums.standard-sums.covered-sums.down), inv.Amount(sums.agreed), inv.Amount(sums.noCharge))
 	if err != nil {
 		return err
 	}
 	t := v.Document.Totals
-	v.Given = FromStandard{Given: given, Variance: inv.Amount(sums.fees - sums.covered), Discount: t.Discount.Neg(), Other: inv.Amount(sums.rest + t.Surcharge.Minor)}
+	v.Given = FromStandard{Given: given, WrittenDown: inv.Amount(-sums.down), WrittenUp: inv.Amount(sums.up), Variance: inv.Amount(sums.fees - sums.covered), Discount: t.Discount.Neg(), Other: inv.Amount(sums.rest + t.Surcharge.Minor)}
 	if sums.time != 0 {
 		share, err := money.MulDiv(t.Fees.Minor, int64(money.Hundred), sums.time)
 		v.Realisation = money.Percent(share)

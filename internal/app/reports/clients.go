@@ -187,7 +187,7 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 	if overview.Invoices, err = billing.Register(ctx, a, actor, billing.Sought{ClientID: id}); err != nil {
 		return nil, err
 	}
-	drafts, err := billing.Drafts(ctx, a, actor)
+	drafts, err := billing.Drafts(ctx, a, actor, 0)
 	if err != nil {
 		return nil, err
 	}

@@ -138,6 +138,41 @@ func stand(b *store.Budget, on day.Day, uses []budget.Use) (budget.Standing, err
 	return budget.Budget{Limit: limit, Renewal: b.Renewal, From: b.FromDay, Carries: b.Carries}.Stand(on, uses), err
 }
 
+// BudgetShare is how much of its budget an engagement has used.
+type BudgetShare struct {
+	Share money.Percent `json:"share" doc:"used, in ten-thousandths of a percent"`
+	Used  string        `json:"used"`
+	Limit string        `json:"limit"`
+	Of    string        `json:"of" doc:"what it is a budget of"`
+}
+
+// BudgetShares reads how much of its first budget each of some engagements has
+// used on a day; one that has no budget of its own is left out.
+func BudgetShares(tx *gorm.DB, engagementIDs []int64, on day.Day) (map[int64]BudgetShare, error) {
+	budgets, err := store.BudgetsOf(tx, engagementIDs)
+	if err != nil {
+		return nil, err
+	}
+	shares := map[int64]BudgetShare{}
+	for i := range budgets {
+		b := &budgets[i]
+		if _, has := shares[b.EngagementID]; has || b.PhaseID != nil {
+			continue
+		}
+		uses, err := store.BudgetUses(tx, b)
+		if err != nil {
+			return nil, err
+		}
+		s, err := stand(b, on, uses)
+		if err != nil {
+			return nil, err
+		}
+		figure := figureOf(b)
+		shares[b.EngagementID] = BudgetShare{s.Share, figure(s.Used), figure(s.Limit), measureWords[b.Measure]}
+	}
+	return shares, nil
+}
+
 // figureOf writes amounts of a budget's unit.
 func figureOf(b *store.Budget) func(int64) string {
 	if b.Measure == budget.Hours {

@@ -72,12 +72,13 @@ func decide(tx *app.Tx, portionIDs []int64, d Decision) (*Taken, error) {
 	taken, err := Take(tx, portions, d)
 	if err == nil {
 		taken.ActID = tx.ActID
-		tx.Tell(said(taken.Before), said(taken.After), "%s", taken.Said)
+		tx.Tell(Said(taken.Before), Said(taken.After), "%s", taken.Said)
 	}
 	return taken, err
 }
 
-func said(sums []money.Amount) string {
+// Said are amounts in the words of a history.
+func Said(sums []money.Amount) string {
 	words := []string{}
 	for _, sum := range sums {
 		words = append(words, sum.String()+" "+string(sum.Currency))

@@ -40,7 +40,13 @@ func (t *taking) write(portions []*store.Portion) error {
 		return app.InField("value", err)
 	}
 	for i, p := range portions {
-		if err := t.writeTo(p, written[i], target.PerHour); err != nil {
+		rate := target.PerHour
+		if target.Minutes != nil { // fewer hours at the rate that holds
+			if rate, err = t.rateOf(p); err != nil {
+				return err
+			}
+		}
+		if err := t.writeTo(p, written[i], rate); err != nil {
 			return err
 		}
 	}
@@ -48,6 +54,22 @@ func (t *taking) write(portions []*store.Portion) error {
 		return app.RefuseField("value", "It comes to that already: nothing would change.")
 	}
 	return nil
+}
+
+// rateOf is the rate at which a portion is billed: none for an expense.
+func (t *taking) rateOf(p *store.Portion) (*money.Rate, error) {
+	if p.Source != "time" || p.OwnRate != nil {
+		return p.OwnRate, nil
+	}
+	entry, err := store.Get[store.TimeEntry](t.tx.DB, p.SourceID)
+	if err != nil {
+		return nil, err
+	}
+	perHour, ok := entry.Valued.Rate.PerHour()
+	if !ok || entry.Valued.Flat != nil {
+		return nil, nil
+	}
+	return &perHour, nil
 }
 
 // writeTo writes a portion down or up to what it is to come to.
@@ -80,9 +102,7 @@ func (t *taking) writeDown(p *store.Portion, to core.Piece, rate *money.Rate, wo
 		return err
 	}
 	before := *p
-	if rate != nil && !t.d.Stays {
-		p.OwnRate = rate
-	}
+	p.OwnRate = rate
 	rest, err := Divide(t.tx, p, left, off)
 	if err != nil {
 		return err

@@ -1,0 +1,122 @@
+package api
+
+import (
+	"context"
+	"io"
+	"mime"
+	"net/http"
+	"path/filepath"
+
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// ManyDrafts are drafts, or invoices, as they were last seen.
+type ManyDrafts struct {
+	Body struct {
+		Edits []billing.Edit `json:"edits" minItems:"1" maxItems:"10000"`
+	}
+}
+
+func (s *server) registerRuns(api huma.API) {
+	operation(s, api, http.MethodGet, "/runs", "listRuns", "Billing runs, the latest first",
+		func(ctx context.Context, _ app.Actor, _ *nothing) ([]billing.Run, error) {
+			return billing.Runs(ctx, s.app)
+		})
+	operation(s, api, http.MethodGet, "/runs/{id}", "readRun", "A billing run with its members",
+		func(ctx context.Context, _ app.Actor, in *ByID) (*billing.Run, error) {
+			return billing.OneRun(ctx, s.app, in.ID)
+		})
+	operation(s, api, http.MethodGet, "/runs/{id}/history", "runHistory", "What was done to a run",
+		func(ctx context.Context, _ app.Actor, in *ByID) ([]app.HistoryRow, error) {
+			return s.app.History(ctx, app.OfRun, in.ID)
+		})
+	operation(s, api, http.MethodPut, "/runs/{id}", "changeRun", "Change the days or text of a run; its drafts follow",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Edited
+			Body billing.RunTyped
+		}) (nothing, error) {
+			return nothing{}, billing.ChangeRun(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version, in.Body)
+		})
+	operation(s, api, http.MethodDelete, "/runs/{id}", "deleteRun", "Delete a run; everything on its drafts is unbilled again",
+		func(ctx context.Context, actor app.Actor, in *Edited) (nothing, error) {
+			return nothing{}, billing.DeleteRun(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
+		})
+	s.registerApproval(api)
+	s.registerJobs(api)
+}
+
+func (s *server) registerApproval(api huma.API) {
+	operation(s, api, http.MethodPost, "/drafts/ask-approval", "askApproval", "Ask the leads of drafts for their approval",
+		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (nothing, error) {
+			return nothing{}, billing.AskApproval(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+		})
+	operation(s, api, http.MethodPost, "/drafts/approve", "approveDrafts", "Approve drafts",
+		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (nothing, error) {
+			return nothing{}, billing.Approve(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/send-back", "sendBack", "Send a draft back with a note",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Edited
+			Body struct {
+				Note string `json:"note" maxLength:"500"`
+			}
+		}) (nothing, error) {
+			return nothing{}, billing.SendBack(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.Note)
+		})
+	operation(s, api, http.MethodPost, "/invoices/{id}/findings", "settleFinding", "Mend a finding of a draft, or leave it as it is",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Edited
+			Body struct {
+				Code      string `json:"code" maxLength:"40"`
+				SubjectID int64  `json:"subjectId"`
+				Act       string `json:"act" maxLength:"40"`
+			}
+		}) (*billing.Invoice, error) {
+			return billing.SettleFinding(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.Code, in.Body.SubjectID, in.Body.Act)
+		})
+}
+
+func (s *server) registerJobs(api huma.API) {
+	operation(s, api, http.MethodPost, "/drafts/issue", "issueMany", "Issue drafts in the background",
+		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (*app.Job, error) {
+			return billing.BeginIssue(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+		})
+	operation(s, api, http.MethodPost, "/invoices/reopen", "reopenMany", "Reopen invoices in the background",
+		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (*app.Job, error) {
+			return billing.BeginReopen(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+		})
+	operation(s, api, http.MethodPost, "/documents", "makeDocuments", "Make one file of the documents of many invoices",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				IDs  []int64 `json:"ids" minItems:"1" maxItems:"10000"`
+				Form string  `json:"form" enum:"zip,pdf"`
+				Name string  `json:"name" maxLength:"100"`
+			}
+		}) (*app.Job, error) {
+			return billing.BeginDocuments(ctx, s.app, app.Request{Actor: actor}, in.Body.IDs, in.Body.Form, in.Body.Name)
+		})
+	operation(s, api, http.MethodGet, "/jobs/{id}", "readJob", "How far a job is",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*app.Job, error) {
+			return s.app.Jobs.Read(ctx, s.app, actor, in.ID)
+		})
+	operation(s, api, http.MethodDelete, "/jobs/{id}", "cancelJob", "Stop a job after the step that it is at",
+		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
+			return nothing{}, s.app.Jobs.Cancel(ctx, s.app, actor, in.ID)
+		})
+	operationRaw(s, api, "/jobs/{id}/file", "readMade", "The file that a job made",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*huma.StreamResponse, error) {
+			name, file, err := billing.MadeFile(ctx, s.app, actor, in.ID)
+			if err != nil {
+				return nil, err
+			}
+			return &huma.StreamResponse{Body: func(out huma.Context) {
+				defer file.Close()
+				out.SetHeader("Content-Type", map[string]string{".zip": "application/zip", ".pdf": "application/pdf"}[filepath.Ext(name)])
+				out.SetHeader("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+				_, _ = io.Copy(out.BodyWriter(), file) // whoever does not read on has gone
+			}}, nil
+		})
+}

@@ -1,0 +1,136 @@
+package billing
+
+import (
+	"archive/zip"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"iter"
+	"os"
+	"path/filepath"
+
+	"dorvet/core/invoice"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// made is the folder of files that jobs made, to be fetched once.
+func made(a *app.App) string { return filepath.Join(a.Store.Folder(), "made") }
+
+// Tidy throws away what jobs made before the server stopped, and notes those that
+// it broke off.
+func Tidy(ctx context.Context, a *app.App) error {
+	err := a.Store.Write(ctx, func(tx *gorm.DB) error { return store.InterruptJobs(tx, a.Clock.Now()) })
+	return errors.Join(err, os.RemoveAll(made(a)))
+}
+
+// BeginDocuments makes one file of the documents of some invoices and drafts, in the
+// background: a ZIP of PDFs with telling names, or one PDF to print. Issued ones are
+// as they were frozen.
+func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs []int64, form, name string) (*app.Job, error) {
+	if form != "zip" && form != "pdf" {
+		return nil, app.RefuseField("form", "%q is no form of documents: choose zip or pdf.", form)
+	}
+	edits := make([]Edit, len(invoiceIDs))
+	for i, id := range invoiceIDs {
+		edits[i].ID = id
+	}
+	rows, err := inOrderOf(ctx, a, r.Actor, edits, false)
+	if err != nil {
+		return nil, err
+	}
+	if len(rows) == 0 {
+		return nil, app.Refuse(app.Conflict, "There is nothing to make documents of.")
+	}
+	return a.Jobs.Begin(a, r, "documents", 0, len(rows), name+"."+form, func(ctx context.Context, job int64, tell app.Progress) (string, error) {
+		if err := os.MkdirAll(made(a), 0o700); err != nil {
+			return "", err
+		}
+		path := filepath.Join(made(a), fmt.Sprint(job))
+		file, err := os.Create(path)
+		if err != nil {
+			return "", err
+		}
+		if form == "zip" {
+			err = zipped(ctx, a, r.Actor, rows, file, tell)
+		} else {
+			err = a.Bind(file, documents(ctx, a, rows, tell))
+		}
+		if err = errors.Join(err, file.Close()); err != nil {
+			if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
+				err = app.AsConflict(unprintable)
+			}
+			return "Nothing was made.", errors.Join(err, os.Remove(path))
+		}
+		return counted(len(rows), "document", "documents") + ".", nil
+	})
+}
+
+// zipped writes documents into an archive, one at a time.
+func zipped(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow, to io.Writer, tell app.Progress) error {
+	archive := zip.NewWriter(to)
+	for i := range rows {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		if rows[i].Kind == invoice.Opening {
+			continue
+		}
+		name, content, err := File(ctx, a, actor, rows[i].ID)
+		if err != nil {
+			return err
+		}
+		w, err := archive.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: rows[i].Dated.Time()})
+		if err != nil {
+			return err
+		}
+		if _, err := w.Write(content); err != nil {
+			return err
+		}
+		tell(i + 1)
+	}
+	return archive.Close()
+}
+
+// documents are the documents of invoices, one at a time.
+func documents(ctx context.Context, a *app.App, rows []store.InvoiceRow, tell app.Progress) iter.Seq2[invoice.Document, error] {
+	return func(yield func(invoice.Document, error) bool) {
+		for i := range rows {
+			if err := ctx.Err(); err != nil {
+				yield(invoice.Document{}, err)
+				return
+			}
+			if rows[i].Kind == invoice.Opening {
+				continue
+			}
+			doc, err := documentOf(a.Store.Read(ctx), &rows[i].Invoice)
+			if err != nil {
+				yield(invoice.Document{}, err)
+				return
+			}
+			if !yield(*doc, nil) {
+				return
+			}
+			tell(i + 1)
+		}
+	}
+}
+
+// MadeFile opens the file that a job of the actor's made.
+func MadeFile(ctx context.Context, a *app.App, actor app.Actor, jobID int64) (name string, file *os.File, err error) {
+	job, err := a.Jobs.Read(ctx, a, actor, jobID)
+	if err != nil {
+		return "", nil, err
+	}
+	if job.State != "done" || job.FileName == "" {
+		return "", nil, app.Refuse(app.Conflict, "This job has made no file.")
+	}
+	file, err = os.Open(filepath.Join(made(a), fmt.Sprint(job.ID)))
+	if errors.Is(err, os.ErrNotExist) {
+		err = app.Refuse(app.Conflict, "The file is not there any more: make it again.")
+	}
+	return job.FileName, file, err
+}

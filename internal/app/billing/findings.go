@@ -1,0 +1,328 @@
+package billing
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+
+	"dorvet/core/day"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// DraftFinding is what a check found on a draft, with how to mend it.
+type DraftFinding struct {
+	Code      string        `json:"code"`
+	Level     invoice.Level `json:"level" enum:"block,warn"`
+	Title     string        `json:"title"`
+	Text      string        `json:"text" doc:"what was found, and what to do"`
+	LineID    int64         `json:"lineId" doc:"on which it is, or 0"`
+	PortionID int64         `json:"portionId" doc:"or 0"`
+	SubjectID int64         `json:"subjectId" doc:"with the code, it names the finding"`
+	Remedies  []Remedy      `json:"remedies"`
+}
+
+// Remedy is one way to mend a finding: an act that is asked for by its name, or a
+// place to go to.
+type Remedy struct {
+	Act   string `json:"act" doc:"apply_funds, take_credit, put_surcharge, take_out, ask_approval, leave; nothing: go to a place"`
+	Label string `json:"label"`
+	To    string `json:"to" doc:"a place, or the name of a part of the draft: lines, payment, dates"`
+}
+
+// findingsOf looks at drafts and tells what was found on each that is not left as
+// it is.
+func findingsOf(tx *gorm.DB, drafts []store.Invoice, today day.Day) (map[int64][]DraftFinding, error) {
+	found := map[int64][]DraftFinding{}
+	if len(drafts) == 0 {
+		return found, nil
+	}
+	l, err := newLooking(tx, drafts, today)
+	if err != nil {
+		return nil, err
+	}
+	for _, check := range invoice.Checks {
+		level := check.Taken(l.levels[check.Code])
+		if level == invoice.Off {
+			continue
+		}
+		rows, err := l.run(check.Code)
+		if err != nil {
+			return nil, fmt.Errorf("check %s: %w", check.Code, err)
+		}
+		for _, row := range rows {
+			finding := l.finding(check, level, row)
+			if !l.waived[store.FindingWaiver{InvoiceID: row.InvoiceID, Code: check.Code, SubjectID: finding.SubjectID}] {
+				found[row.InvoiceID] = append(found[row.InvoiceID], finding)
+			}
+		}
+	}
+	return found, nil
+}
+
+// looking is drafts while they are looked at.
+type looking struct {
+	tx     *gorm.DB
+	today  day.Day
+	ids    []int64
+	drafts map[int64]*store.Invoice
+	levels map[string]invoice.Level
+	waived map[store.FindingWaiver]bool
+}
+
+func newLooking(tx *gorm.DB, drafts []store.Invoice, today day.Day) (*looking, error) {
+	l := &looking{tx: tx, today: today, drafts: map[int64]*store.Invoice{}}
+	for i := range drafts {
+		l.ids = append(l.ids, drafts[i].ID)
+		l.drafts[drafts[i].ID] = &drafts[i]
+	}
+	var err error
+	if l.levels, err = store.CheckLevels(tx); err != nil {
+		return nil, err
+	}
+	l.waived, err = store.Waived(tx, l.ids)
+	return l, err
+}
+
+// run makes a check: one statement, or rules that look at the billing profile.
+func (l *looking) run(code string) ([]store.FindingRow, error) {
+	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget, "unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit}
+	if rule, is := rules[code]; is {
+		return rule()
+	}
+	return store.Findings(l.tx, code, l.ids)
+}
+
+func (l *looking) instalments() (found []store.FindingRow, err error) {
+	for _, id := range l.ids {
+		inv := l.drafts[id]
+		if inv.Choices.Text("schedule") == "" {
+			continue
+		}
+		if _, problem := payable(l.tx, inv, inv.Amount(inv.Due)); problem != "" {
+			found = append(found, store.FindingRow{InvoiceID: id, Text: problem})
+		}
+	}
+	return found, nil
+}
+
+// surcharge finds drafts without the surcharge that was agreed.
+func (l *looking) surcharge() ([]store.FindingRow, error) {
+	agreed, err := setup.Nearest(l.tx, "surcharge")
+	if err != nil {
+		return nil, err
+	}
+	found := []store.FindingRow{}
+	for _, id := range l.ids {
+		inv := l.drafts[id]
+		engagements, err := store.EngagementsOf(l.tx, id)
+		if err != nil {
+			return nil, err
+		}
+		value := agreed(inv.ClientID, only(engagements))
+		percent, err := money.ParseFixed(value, money.Point, 4)
+		if err == nil && percent > 0 && inv.Choices.Percent("surcharge") == 0 {
+			found = append(found, store.FindingRow{InvoiceID: id, Text: value + " %"})
+		}
+	}
+	return found, nil
+}
+
+func (l *looking) budget() ([]store.FindingRow, error) {
+	sums, err := store.DraftSums(l.tx, l.ids)
+	if err != nil {
+		return nil, err
+	}
+	engagements := []int64{}
+	for _, s := range sums {
+		engagements = append(engagements, s.EngagementID)
+	}
+	shares, err := setup.BudgetShares(l.tx, engagements, l.today)
+	found := []store.FindingRow{}
+	for _, s := range sums {
+		if share, has := shares[s.EngagementID]; has && share.Share > money.Hundred {
+			found = append(found, store.FindingRow{InvoiceID: s.InvoiceID, EngagementID: s.EngagementID, Text: share.Used + " of " + share.Limit})
+		}
+	}
+	return found, err
+}
+
+func (l *looking) unbilledLimit() ([]store.FindingRow, error) {
+	sums, err := store.DraftSums(l.tx, l.ids)
+	if err != nil {
+		return nil, err
+	}
+	limit, err := setup.Nearest(l.tx, "unbilled_limit")
+	found := []store.FindingRow{}
+	for _, s := range sums {
+		if over(limit(s.ClientID, s.EngagementID), money.Amount{Minor: s.Amount, Currency: s.Currency}) {
+			found = append(found, store.FindingRow{InvoiceID: s.InvoiceID, EngagementID: s.EngagementID, Text: limit(s.ClientID, s.EngagementID) + " at most"})
+		}
+	}
+	return found, err
+}
+
+func (l *looking) creditLimit() ([]store.FindingRow, error) {
+	limit, err := setup.Nearest(l.tx, "credit_limit")
+	if err != nil {
+		return nil, err
+	}
+	owed, err := store.OwedBy(l.tx)
+	found := []store.FindingRow{}
+	for _, id := range l.ids {
+		inv := l.drafts[id]
+		if would := inv.Amount(owed[accountOf(inv)] + inv.Due); over(limit(inv.ClientID, 0), would) {
+			found = append(found, store.FindingRow{InvoiceID: id, Text: fmt.Sprintf("%s owed with this, %s at most", would, limit(inv.ClientID, 0))})
+		}
+	}
+	return found, err
+}
+
+// over reports whether an amount is above a limit of the billing profile; nothing
+// and zero are no limit.
+func over(limit string, amount money.Amount) bool {
+	most, err := money.ParseFixed(limit, money.Point, 4)
+	if limit == "" || err != nil || most == 0 {
+		return false
+	}
+	above, err := amount.AtLeast(most + 1)
+	return err == nil && above
+}
+
+// finding words what a check found, with its remedies.
+func (l *looking) finding(check invoice.Check, level invoice.Level, row store.FindingRow) DraftFinding {
+	inv := l.drafts[row.InvoiceID]
+	f := DraftFinding{Code: check.Code, Level: level, Title: check.Title, LineID: row.LineID, PortionID: row.PortionID, SubjectID: row.PortionID + row.EngagementID, Remedies: []Remedy{}}
+	if f.SubjectID == 0 {
+		f.SubjectID = row.LineID
+	}
+	words := row.Text
+	switch check.Code {
+	case "funds", "credit", "cap":
+		words = inv.Amount(row.Amount).String()
+		if check.Code == "cap" {
+			words += " of " + row.Text
+		}
+	case "open_price", "no_text", "duplicate", "late_entry":
+		words = "“" + row.Text + "”"
+	case "stays":
+		words = counted(int(row.Amount), "entry", "entries")
+	case "old_rate":
+		words = "in force since " + row.Text + ", " + counted(int(row.Amount), "entry", "entries")
+	case "date_order":
+		words = "the invoice before it is dated " + row.Text
+	}
+	f.Text = check.Remedy
+	if words != "" {
+		f.Text = words + ". " + check.Remedy
+	}
+	f.Remedies = append(f.Remedies, remedies[check.Code]...)
+	for i := range f.Remedies {
+		if f.Remedies[i].To == "client" {
+			f.Remedies[i].To = "/clients/" + strconv.FormatInt(inv.ClientID, 10)
+		}
+	}
+	if level == invoice.Warn || !check.Always {
+		f.Remedies = append(f.Remedies, leave[check.Code])
+	}
+	return f
+}
+
+// remedies are the ways to mend what a check finds.
+var remedies = map[string][]Remedy{
+	"funds": {{"apply_funds", "Apply them", ""}}, "credit": {{"take_credit", "Take it off", ""}}, "surcharge": {{"put_surcharge", "Put it on", ""}},
+	"no_contact": {{"", "Open the client", "client"}}, "duplicate": {{"take_out", "Take it out", ""}}, "late_entry": {{"take_out", "Take it out", ""}},
+	"not_approved": {{"ask_approval", "Ask for approval", ""}}, "open_price": {{"", "Give the price", "lines"}}, "no_text": {{"", "Write a text", "lines"}},
+	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}}, "date_order": {{"", "Change the date", "dates"}},
+	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}},
+}
+
+// leave is how a finding is left as it is, in the words that fit it.
+var leave = map[string]Remedy{
+	"funds": {"leave", "Leave the funds", ""}, "credit": {"leave", "Leave the credit", ""}, "surcharge": {"leave", "Without it, this time", ""}, "no_contact": {"leave", "Issue it all the same", ""},
+	"zero": {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""}, "late_entry": {"leave", "Leave it on", ""}, "cap": {"leave", "It is agreed", ""},
+	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""}, "credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
+	"stays": {"leave", "Leave it behind", ""}, "not_approved": {"leave", "Issue it without", ""},
+}
+
+// Settle mends a finding of a draft by one of its remedies.
+func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64, act string) (*Invoice, error) {
+	input := []any{code, subjectID, act}
+	if act == "ask_approval" {
+		if err := AskApproval(ctx, a, r, []Edit{e}); err != nil {
+			return nil, err
+		}
+		return One(ctx, a, r.Actor, e.ID)
+	}
+	if act == "leave" {
+		return leaveFinding(ctx, a, r, e, code, subjectID)
+	}
+	return change(ctx, a, r, "settle a finding", e, input, func(tx *app.Tx, inv *store.Invoice) error {
+		switch act {
+		case "apply_funds":
+			tx.Tell(nil, nil, "Applied the funds held")
+			return choose(tx, inv, map[string]string{"use_funds": "all", "funds_at_most": ""})
+		case "take_credit":
+			tx.Tell(nil, nil, "Took the credit of the client off")
+			return choose(tx, inv, map[string]string{"use_credit": "yes"})
+		case "put_surcharge":
+			engagements, err := store.EngagementsOf(tx.DB, inv.ID)
+			if err != nil {
+				return err
+			}
+			agreed, err := setup.Nearest(tx.DB, "surcharge")
+			if err != nil {
+				return err
+			}
+			tx.Tell(nil, nil, "Put the agreed surcharge on")
+			return choose(tx, inv, map[string]string{"surcharge": agreed(inv.ClientID, only(engagements))})
+		case "take_out":
+			p, err := store.Get[store.Portion](tx.DB, subjectID)
+			if err != nil {
+				return app.Missing(err, "entry")
+			}
+			if p, err = taken(tx, inv, p, ""); err != nil {
+				return err
+			}
+			tx.Tell(nil, nil, "Took out an entry of %s", p.WorkedDay.Long())
+			return release(tx, p)
+		}
+		return app.RefuseField("act", "%q does not mend this.", act)
+	})
+}
+
+// leaveFinding leaves a finding as it is; the draft stays as it was, approved or not.
+func leaveFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64) (*Invoice, error) {
+	return app.Do(ctx, a, r, "leave a finding", []any{e, code, subjectID}, func(tx *app.Tx) (*Invoice, error) {
+		inv, err := store.Get[store.Invoice](tx.DB, e.ID)
+		if err != nil || !inv.State.IsDraft() || !tx.Actor.Sight().SeesEntity(inv.EntityID) {
+			return nil, app.Missing(store.ErrNotFound, "draft")
+		}
+		check, known := invoice.CheckNamed(code)
+		if !known || check.Always {
+			return nil, app.Refuse(app.Conflict, "This can't be left: %s", check.Remedy)
+		}
+		tx.Concerns(app.OfInvoice, inv.ID)
+		tx.Tell(nil, nil, "Left as it is: %s", check.Title)
+		if err := store.Waive(tx.DB, store.FindingWaiver{InvoiceID: inv.ID, Code: code, SubjectID: subjectID, PersonID: &tx.Actor.PersonID}); err != nil {
+			return nil, err
+		}
+		return Shown(tx, inv.ID)
+	})
+}
+
+// blocking refuses to issue a draft with a finding that blocks.
+func blocking(tx *app.Tx, inv *store.Invoice) error {
+	found, err := findingsOf(tx.DB, []store.Invoice{*inv}, tx.Today)
+	for _, f := range found[inv.ID] {
+		if f.Level == invoice.Block {
+			return app.Refuse(app.Conflict, "%s %s", f.Title, f.Text)
+		}
+	}
+	return err
+}

@@ -1,0 +1,122 @@
+package billing
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// NotIssued is a draft that was not issued, or an invoice that was not reopened, and
+// why.
+type NotIssued struct {
+	ID     int64  `json:"id"`
+	Client string `json:"client"`
+	Why    string `json:"why"`
+}
+
+// BeginIssue issues drafts in the background, in the order of their dates and
+// clients, each as a whole: a number is given only with everything that belongs to
+// it. One that can't be issued is left, and told.
+func BeginIssue(ctx context.Context, a *app.App, r app.Request, edits []Edit) (*app.Job, error) {
+	return beginMany(ctx, a, r, "issue", "Issued", edits, func(ctx context.Context, e Edit) error {
+		_, err := issue(ctx, a, app.Request{Actor: r.Actor}, e)
+		return err
+	})
+}
+
+// BeginReopen reopens issued invoices in the background, the last first.
+func BeginReopen(ctx context.Context, a *app.App, r app.Request, edits []Edit) (*app.Job, error) {
+	return beginMany(ctx, a, r, "reopen", "Reopened", edits, func(ctx context.Context, e Edit) error {
+		_, err := Reopen(ctx, a, app.Request{Actor: r.Actor}, e)
+		return err
+	})
+}
+
+func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string, edits []Edit, one func(context.Context, Edit) error) (*app.Job, error) {
+	rows, err := inOrderOf(ctx, a, r.Actor, edits, kind == "reopen")
+	if err != nil {
+		return nil, err
+	}
+	return a.Jobs.Begin(a, r, kind, 0, len(rows), "", func(ctx context.Context, _ int64, tell app.Progress) (string, error) {
+		not, n := []NotIssued{}, 0
+		for i, row := range rows {
+			if ctx.Err() != nil {
+				break
+			}
+			var refusal *app.Refusal
+			err := one(context.WithoutCancel(ctx), Edit{row.ID, row.Version})
+			switch {
+			case errors.As(err, &refusal):
+				not = append(not, NotIssued{row.ID, row.Client, refusal.Sentence})
+			case err != nil:
+				return "", err
+			default:
+				n++
+			}
+			tell(i + 1)
+		}
+		return saidMany(done, n, len(rows), not), nil
+	})
+}
+
+// saidMany says what became of many invoices.
+func saidMany(done string, n, of int, not []NotIssued) string {
+	said := fmt.Sprintf("%s %d of %d.", done, n, of)
+	if n == of {
+		said = fmt.Sprintf("%s %s.", done, counted(n, "invoice", "invoices"))
+	}
+	for i, left := range not {
+		if i == 5 {
+			return said + fmt.Sprintf(" And %d more.", len(not)-i)
+		}
+		said += " " + left.Client + ": " + left.Why
+	}
+	return said
+}
+
+// inOrderOf are invoices in the order in which they are taken: by date, then client.
+func inOrderOf(ctx context.Context, a *app.App, actor app.Actor, edits []Edit, backwards bool) ([]store.InvoiceRow, error) {
+	version := map[int64]int64{}
+	for _, e := range edits {
+		version[e.ID] = e.Version
+	}
+	order := "i.dated, c.name, i.id"
+	if backwards {
+		order = "i.number DESC, i.id DESC"
+	}
+	rows, err := store.Invoices(a.Store.Read(ctx), store.InvoiceFilter{IDs: ids(edits), States: slices.Concat(drafts, issued), Sight: actor.Sight()}, order)
+	if err == nil && len(rows) != len(version) {
+		err = app.Refuse(app.Conflict, "Some of these are not there any more: load the page again.")
+	}
+	for i := range rows {
+		rows[i].Version = version[rows[i].ID]
+	}
+	return rows, err
+}
+
+func ids(edits []Edit) []int64 {
+	list := []int64{}
+	for _, e := range edits {
+		list = append(list, e.ID)
+	}
+	return list
+}
+
+// FileName is a telling name for the document of an invoice.
+func FileName(inv *store.InvoiceRow) string {
+	name := fmt.Sprintf("%s %s %s", inv.NumberText, inv.Client, inv.Dated)
+	if !inv.State.IsIssued() {
+		name = fmt.Sprintf("draft %d %s %s", inv.ID, inv.Client, inv.Dated)
+	}
+	return strings.Map(func(r rune) rune {
+		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' {
+			return '-'
+		}
+		return r
+	}, name) + ".pdf"
+}

@@ -1,0 +1,133 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"sync"
+	"time"
+
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// Job is long work that tells how far it is, and can be cancelled. Each of its
+// steps is whole: whenever it stops, what was done is done and the rest is not.
+type Job struct {
+	ID       int64      `json:"id"`
+	Kind     string     `json:"kind"`
+	State    string     `json:"state" enum:"running,done,cancelled,failed,interrupted"`
+	Whole    int        `json:"whole" doc:"steps in all"`
+	Done     int        `json:"done"`
+	Said     string     `json:"said" doc:"what was done, when it has stopped"`
+	FileName string     `json:"fileName" doc:"of what it made, or nothing"`
+	BeganAt  time.Time  `json:"beganAt"`
+	EndedAt  *time.Time `json:"endedAt,omitempty"`
+}
+
+// Jobs are the jobs that run, each with what cancels it.
+type Jobs struct {
+	mutex   sync.Mutex
+	cancels map[int64]context.CancelFunc
+	running sync.WaitGroup
+}
+
+// Progress is told after every step of a job.
+type Progress func(done int)
+
+// Begin starts a job in the background; work is done when it returns, and says
+// what it did. A cancelled one gets a cancelled context, and still says so.
+func (j *Jobs) Begin(a *App, r Request, kind string, subjectID int64, whole int, fileName string, work func(ctx context.Context, job int64, tell Progress) (said string, err error)) (*Job, error) {
+	row := &store.Job{Kind: kind, PersonID: r.Actor.PersonID, SubjectID: subjectID, State: "running", Whole: whole, FileName: fileName, BeganAt: a.Clock.Now()}
+	if err := a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.Insert(tx, row) }); err != nil {
+		return nil, err
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	j.mutex.Lock()
+	if j.cancels == nil {
+		j.cancels = map[int64]context.CancelFunc{}
+	}
+	j.cancels[row.ID] = cancel
+	j.mutex.Unlock()
+	j.running.Go(func() {
+		said, err := guarded(func() (string, error) {
+			return work(ctx, row.ID, func(done int) { j.step(a, row.ID, done) })
+		})
+		j.end(a, row.ID, said, err, ctx.Err() != nil)
+		cancel()
+	})
+	return jobView(row), nil
+}
+
+// guarded turns a panic of a job into its failure: the others go on.
+func guarded(work func() (string, error)) (said string, err error) {
+	defer func() {
+		if problem := recover(); problem != nil {
+			err = fmt.Errorf("the job broke off: %v", problem)
+		}
+	}()
+	return work()
+}
+
+func (j *Jobs) step(a *App, id int64, done int) {
+	// How far it is says nothing that would be missed: an error shows at the next step.
+	_ = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.JobStep(tx, id, done) })
+}
+
+func (j *Jobs) end(a *App, id int64, said string, err error, cancelled bool) {
+	state := "done"
+	switch {
+	case cancelled:
+		state = "cancelled"
+	case err != nil:
+		state = "failed"
+		var refusal *Refusal
+		if said = "Something went wrong; what was done before stays."; errors.As(err, &refusal) {
+			said = refusal.Sentence
+		}
+	}
+	_ = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.EndJob(tx, id, state, said, a.Clock.Now()) })
+	j.mutex.Lock()
+	delete(j.cancels, id)
+	j.mutex.Unlock()
+}
+
+// Cancel stops a job after the step that it is at.
+func (j *Jobs) Cancel(ctx context.Context, a *App, actor Actor, id int64) error {
+	if _, err := j.Read(ctx, a, actor, id); err != nil {
+		return err
+	}
+	j.mutex.Lock()
+	defer j.mutex.Unlock()
+	if cancel := j.cancels[id]; cancel != nil {
+		cancel()
+	}
+	return nil
+}
+
+// Read tells how far a job of the actor's is.
+func (j *Jobs) Read(ctx context.Context, a *App, actor Actor, id int64) (*Job, error) {
+	row := new(store.Job)
+	if err := a.Store.Read(ctx).First(row, "id = ? AND person_id = ?", id, actor.PersonID).Error; err != nil {
+		return nil, Missing(store.ErrNotFound, "job")
+	}
+	return jobView(row), nil
+}
+
+// Stop cancels every job and waits until they have stopped.
+func (j *Jobs) Stop() {
+	j.mutex.Lock()
+	for _, cancel := range j.cancels {
+		cancel()
+	}
+	j.mutex.Unlock()
+	j.running.Wait()
+}
+
+// Wait waits until no job runs.
+func (j *Jobs) Wait() { j.running.Wait() }
+
+func jobView(row *store.Job) *Job {
+	return &Job{ID: row.ID, Kind: row.Kind, State: row.State, Whole: row.Whole, Done: row.Done, Said: row.Said, FileName: row.FileName, BeganAt: row.BeganAt, EndedAt: row.EndedAt}
+}

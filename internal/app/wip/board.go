@@ -1,0 +1,68 @@
+package wip
+
+import (
+	"context"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+)
+
+// BoardRow is an engagement on the board: where it stands, and how much of what was
+// planned is used.
+type BoardRow struct {
+	EngagementID int64              `json:"engagementId"`
+	Engagement   string             `json:"engagement"`
+	ClientID     int64              `json:"clientId"`
+	Client       string             `json:"client"`
+	Lead         string             `json:"lead"`
+	Arrangement  string             `json:"arrangement"`
+	Stage        string             `json:"stage" enum:"not_started,running,finished,closed" doc:"finished: not invoiced in full"`
+	Minutes      int                `json:"minutes" doc:"worked"`
+	Expected     int                `json:"expected" doc:"minutes, of its budget of hours; 0 if it has none"`
+	Unbilled     money.Amount       `json:"unbilled" doc:"net, with what is on drafts"`
+	Since        day.Day            `json:"since" doc:"not started: opened; finished and closed: closed; running: last worked"`
+	Budget       *setup.BudgetShare `json:"budget,omitempty"`
+}
+
+// Board reads the engagements by where they stand, the most used first.
+func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error) {
+	tx, today := a.Store.Read(ctx), a.Clock.Today()
+	rows, err := store.BoardRows(tx, actor.Sight(), today)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		ids[i] = r.ID
+	}
+	budgets, err := setup.BudgetShares(tx, ids, today)
+	board := make([]BoardRow, 0, len(rows))
+	for _, r := range rows {
+		row := BoardRow{EngagementID: r.ID, Engagement: r.Name, ClientID: r.ClientID, Client: r.Client, Lead: r.Lead, Arrangement: r.Arrangement, Minutes: r.Minutes, Expected: r.Expected,
+			Unbilled: money.Amount{Minor: r.Unbilled, Currency: r.Currency}}
+		row.Stage, row.Since = stage(&r, today)
+		if share, has := budgets[r.ID]; has {
+			row.Budget = &share
+		}
+		board = append(board, row)
+	}
+	return board, err
+}
+
+// stage is where an engagement stands: what is closed but not invoiced in full is
+// only finished.
+func stage(r *store.BoardRow, today day.Day) (string, day.Day) {
+	over := !r.Active || !r.ClosedDay.IsZero() && r.ClosedDay <= today
+	switch {
+	case over && (r.Unbilled != 0 || r.Charges > 0):
+		return "finished", r.ClosedDay
+	case over:
+		return "closed", r.ClosedDay
+	case r.Minutes == 0:
+		return "not_started", r.OpenedDay
+	}
+	return "running", r.LastWorked
+}

@@ -1,0 +1,35 @@
+package documents
+
+import (
+	"fmt"
+	"io"
+	"iter"
+
+	"dorvet/core/invoice"
+)
+
+// Bound draws many invoices into one file, one after the other, each with its own
+// page numbers. The typeface is in it once, so that a thousand of them are a file
+// of a few megabytes, and are held as that. Nothing at all is an error.
+func Bound(w io.Writer, docs iter.Seq2[invoice.Document, error]) error {
+	paper, title := sheet{}, ""
+	for doc, err := range docs {
+		if err != nil {
+			return err
+		}
+		if err := unprintable(texts(doc)...); err != nil {
+			return fmt.Errorf("draw %s %s: %w", doc.Client.Name, doc.Number, err)
+		}
+		if paper.pdf == nil {
+			title = doc.Issuer.Name
+			paper = newSheet(0, title, title, doc.Dated)
+		}
+		paper.before = paper.pdf.PageCount()
+		paper.pages = draw(doc, 0).pdf.PageCount()
+		drawOn(paper, doc)
+	}
+	if paper.pdf == nil {
+		return fmt.Errorf("there is no document to bind")
+	}
+	return paper.pdf.Output(w)
+}
