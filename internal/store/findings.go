@@ -45,21 +45,21 @@ var checks = map[string]string{
 		WHERE i.id IN @ids AND j.dated > i.dated GROUP BY i.id`,
 	"no_contact": `SELECT i.id AS invoice_id FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids AND c.mail = '' AND c.address = '' AND c.billing_address = ''
 		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`,
-	"funds": `SELECT i.id AS invoice_id, MIN(i.due, SUM(MAX(p.held - COALESCE((SELECT SUM(f.amount) FROM invoice_funds f JOIN invoices d ON d.id = f.invoice_id
+	"funds": `SELECT * FROM (SELECT i.id AS invoice_id, MIN(i.due, SUM(MAX(p.held - COALESCE((SELECT SUM(f.amount) FROM invoice_funds f JOIN invoices d ON d.id = f.invoice_id
 			WHERE f.purse_id = p.id AND d.state IN ('draft', 'in_approval', 'approved')), 0), 0))) AS amount
 		FROM invoices i JOIN purses p ON p.client_id = i.client_id AND p.entity_id = i.entity_id AND p.currency = i.currency AND p.held > 0
 			AND (p.engagement_id IS NULL OR p.engagement_id IN (SELECT x.engagement_id FROM invoice_engagements x WHERE x.invoice_id = i.id))
-		WHERE i.id IN @ids AND i.due > 0 GROUP BY i.id HAVING amount > 0`,
-	"credit": `SELECT i.id AS invoice_id, MIN(i.due, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END)
+		WHERE i.id IN @ids AND i.due > 0 GROUP BY i.id) WHERE amount > 0`,
+	"credit": `SELECT * FROM (SELECT i.id AS invoice_id, MIN(i.due, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END)
 			- COALESCE((SELECT SUM(d.credit) FROM invoices d WHERE d.client_id = i.client_id AND d.entity_id = i.entity_id AND d.currency = i.currency AND d.state IN ('draft', 'in_approval', 'approved')), 0)) AS amount
 		FROM invoices i JOIN money_movements m ON m.client_id = i.client_id AND m.entity_id = i.entity_id AND m.currency = i.currency AND 'credit' IN (m.from_bucket, m.to_bucket)
-		WHERE i.id IN @ids AND i.due > 0 AND i.choices ->> '$.use_credit.value' = 'no' GROUP BY i.id HAVING amount > 0`,
+		WHERE i.id IN @ids AND i.due > 0 AND i.choices ->> '$.use_credit.value' = 'no' GROUP BY i.id) WHERE amount > 0`,
 	"stays": `SELECT x.invoice_id, COUNT(*) AS amount FROM invoices i JOIN invoice_engagements x ON x.invoice_id = i.id
 		JOIN portions p ON p.engagement_id = x.engagement_id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.without_rate AND p.worked_day <= i.up_to_day
 		WHERE i.id IN @ids GROUP BY x.invoice_id`,
-	"cap": `SELECT x.invoice_id, x.engagement_id, e.name AS text, SUM(CASE WHEN j.kind = 'credit_note' THEN -l.amount ELSE l.amount END) - e.fee AS amount FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id AND e.arrangement = 'capped' AND e.fee IS NOT NULL
+	"cap": `SELECT * FROM (SELECT x.invoice_id, x.engagement_id, e.name AS text, SUM(CASE WHEN j.kind = 'credit_note' THEN -l.amount ELSE l.amount END) - e.fee AS amount FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id AND e.arrangement = 'capped' AND e.fee IS NOT NULL
 		JOIN invoice_lines l ON l.engagement_id = e.id AND l.kind NOT IN ('expense', 'advance') AND l.treatment <> 'out_of_scope' JOIN invoices j ON j.id = l.invoice_id AND j.state <> 'deleted' AND (j.kind <> 'credit_note' OR l.again)
-		WHERE x.invoice_id IN @ids GROUP BY x.invoice_id, e.id HAVING amount > 0`,
+		WHERE x.invoice_id IN @ids GROUP BY x.invoice_id, e.id) WHERE amount > 0`,
 }
 
 // Findings runs a check over drafts.
