@@ -380,9 +380,7 @@ func (s *seeder) months() error {
 		}
 	}
 	s.at(Today, 8)
-	_, err = billing.MakeDrafts(s.ctx, s.app, s.admin, billing.Selection{UpTo: day.Of(2026, 11, 30), Dated: Today,
-		EngagementIDs: []int64{s.engagements[8], s.engagements[9]}})
-	return err
+	return s.review()
 }
 
 func (s *seeder) bill(upTo, dated day.Day, forgotten ...int) error {

@@ -29,6 +29,7 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./desks/time/purchase-desk")).PurchaseDesk }),
       },
       { path: "wip", lazy: async () => ({ Component: (await import("./desks/wip/desk")).WipDesk }) },
+      { path: "wip/board", lazy: async () => ({ Component: (await import("./desks/wip/board")).BoardDesk }) },
       { path: "billing", lazy: async () => ({ Component: (await import("./desks/billing/desk")).BillingDesk }) },
       { path: "billing/new", lazy: async () => ({ Component: (await import("./desks/billing/begin")).BeginDesk }) },
       { path: "billing/:id", lazy: async () => ({ Component: (await import("./desks/billing/review")).Review }) },

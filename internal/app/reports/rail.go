@@ -35,6 +35,8 @@ type MoneyFigure struct {
 	Late   money.Amount `json:"late"`
 	// Answered counts proposals, in the last thirty days.
 	Answered int `json:"answered"`
+	// Approved counts drafts.
+	Approved int `json:"approved"`
 }
 
 // Figures reads the rail for an actor.
@@ -132,6 +134,9 @@ func (f figures) billing() (*MoneyFigure, error) {
 	figure.Count = len(drafts)
 	for _, draft := range drafts {
 		figure.Amount.Minor += draft.NetFirm
+		if draft.State == invoice.Approved {
+			figure.Approved++
+		}
 	}
 	return figure, err
 }

@@ -9,13 +9,15 @@ export function History({ subject, id }: { subject: string; id: number }) {
     queryFn: () =>
       subject === "invoices"
         ? of(api.GET("/api/invoices/{id}/history", { params: { path: { id } } }))
-        : subject === "time-entries"
-          ? of(api.GET("/api/time-entries/{id}/history", { params: { path: { id } } }))
-          : subject === "purchases"
-            ? of(api.GET("/api/purchases/{id}/history", { params: { path: { id } } }))
-            : subject === "proposals"
-              ? of(api.GET("/api/proposals/{id}/history", { params: { path: { id } } }))
-              : of(api.GET("/api/records/{kind}/{id}/history", { params: { path: { kind: subject, id } } })),
+        : subject === "runs"
+          ? of(api.GET("/api/runs/{id}/history", { params: { path: { id } } }))
+          : subject === "time-entries"
+            ? of(api.GET("/api/time-entries/{id}/history", { params: { path: { id } } }))
+            : subject === "purchases"
+              ? of(api.GET("/api/purchases/{id}/history", { params: { path: { id } } }))
+              : subject === "proposals"
+                ? of(api.GET("/api/proposals/{id}/history", { params: { path: { id } } }))
+                : of(api.GET("/api/records/{kind}/{id}/history", { params: { path: { kind: subject, id } } })),
   });
   return <Acts of={history.data ?? []} />;
 }

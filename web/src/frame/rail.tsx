@@ -58,7 +58,10 @@ function useStages(rail: Rail | undefined): Stage[] {
       word: "Billing",
       about: "Drafts still to be issued, net",
       figure: rail?.billing ? round(rail.billing.amount) : "",
-      fact: rail?.billing ? plural(rail.billing.count, "draft", "drafts") : "",
+      fact: rail?.billing
+        ? plural(rail.billing.count, "draft", "drafts") +
+          (rail.billing.approved > 0 ? `, ${rail.billing.approved} approved` : "")
+        : "",
     },
     reviewer &&
       role !== "lead" && {

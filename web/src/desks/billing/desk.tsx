@@ -1,4 +1,4 @@
-import { Button } from "antd";
+import { Checkbox } from "antd";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
@@ -10,41 +10,50 @@ import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { useListKeys } from "../../frame/keys";
 import { SaidChoice, Sentence } from "../../frame/sentence";
-import { Tally, TallySum } from "../../frame/tally";
 import { Issued } from "./issued";
+import { ManyTally } from "./many-tally";
+import { RunPane } from "./run-pane";
 import { type Summary, useDrafts, useInvoice, useRegister } from "./use-billing";
+import { useRuns } from "./use-run";
 
-type Shown = "drafts" | "register";
+export type Shown = "drafts" | "register";
 
-/** Drafts to review, and the register of every invoice ever issued. */
+/** Drafts to review, by run, and the register of every invoice ever issued. */
 export function BillingDesk() {
   const { role } = useSession();
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const show: Shown = search.get("show") === "register" ? "register" : "drafts";
+  const runId = Number(search.get("run") ?? 0);
   const sought = {
     client: Number(search.get("client") ?? 0),
     state: search.get("state") ?? "",
     order: search.get("order") ?? "",
   };
-  const drafts = useDrafts();
+  const drafts = useDrafts(runId);
   const register = useRegister(sought);
   const everyone = useRegister({ client: 0, state: "", order: "" });
-  const say = (change: Partial<typeof sought>) => {
+  const runs = useRuns(role !== "lead");
+  const [chosen, setChosen] = useState<Set<number>>(new Set());
+  const [current, setCurrent] = useState(0);
+  const turnTo = (params: Record<string, string>) => {
     setCurrent(0);
-    const said = { ...sought, ...change };
-    const kept = Object.entries(said).filter(([, value]) => value);
-    setSearch({ show, ...Object.fromEntries(kept.map(([name, value]) => [name, String(value)])) });
+    setChosen(new Set());
+    setSearch(params);
+  };
+  const say = (change: Partial<typeof sought>) => {
+    const kept = Object.entries({ ...sought, ...change }).filter(([, value]) => value);
+    turnTo({ show, ...Object.fromEntries(kept.map(([name, value]) => [name, String(value)])) });
   };
   const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
-  const [current, setCurrent] = useState(0);
   const row = rows[Math.min(current, rows.length - 1)];
   const clients = new Map((everyone.data ?? []).map((i) => [i.clientId, i.client] as const));
   const open = (id: number) => navigate(`/billing/${id}`);
+  const run = runs.data?.find((r) => r.id === runId);
   return (
     <>
       <div className="desk-main">
-        <h1>{show === "drafts" ? "Drafts to review" : "Register of invoices"}</h1>
+        <h1>{show === "drafts" ? (run?.name ?? "Drafts to review") : "Register of invoices"}</h1>
         <Sentence>
           Show{" "}
           <SaidChoice
@@ -54,11 +63,22 @@ export function BillingDesk() {
               { value: "drafts", label: "drafts still to be issued" },
               { value: "register", label: "everything ever issued" },
             ]}
-            onChange={(next) => {
-              setCurrent(0);
-              setSearch({ show: next });
-            }}
+            onChange={(next) => turnTo({ show: next })}
           />
+          {show === "drafts" && role !== "lead" && (
+            <>
+              , of{" "}
+              <SaidChoice
+                label="Run"
+                value={runId}
+                choices={[
+                  { value: 0, label: "every run, and without one" },
+                  ...(runs.data ?? []).map((r) => ({ value: r.id, label: r.name })),
+                ]}
+                onChange={(id) => turnTo(id ? { run: String(id) } : {})}
+              />
+            </>
+          )}
           {show === "register" && (
             <>
               , to{" "}
@@ -82,34 +102,30 @@ export function BillingDesk() {
             </>
           )}
         </Sentence>
+        {run && show === "drafts" && (
+          <RunPane key={`${run.id}-${run.version}`} run={run} mayAct={role === "administrator"} />
+        )}
         <InvoiceList
           rows={rows}
           show={show}
           current={current}
+          chosen={chosen}
+          onChoose={setChosen}
           onMove={setCurrent}
           onOpen={open}
           loading={drafts.isPending || register.isPending}
         />
       </div>
       <InvoiceFolio summary={row} />
-      <Tally
-        actions={
-          <>
-            {role === "administrator" && <Button onClick={() => navigate("/billing/new")}>Begin an invoice</Button>}
-            {row && (
-              <Button type="primary" onClick={() => open(row.id)}>
-                {show === "drafts" ? "Review this draft" : `Open ${row.number}`}
-              </Button>
-            )}
-          </>
-        }
-      >
-        <TallySum
-          figure={rows.length}
-          what={(show === "drafts" ? "draft" : "invoice") + (rows.length === 1 ? "" : "s")}
-        />
-        {show === "register" && <TallySum lost figure={rows.filter((r) => r.daysLate > 0).length} what="late" />}
-      </Tally>
+      <ManyTally
+        rows={rows}
+        chosen={rows.filter((r) => chosen.has(r.id))}
+        row={row}
+        show={show}
+        name={run?.name ?? (show === "drafts" ? "Drafts" : "Invoices")}
+        onDone={() => setChosen(new Set())}
+        onOpen={open}
+      />
     </>
   );
 }
@@ -137,13 +153,26 @@ interface ListProps {
   rows: Summary[];
   show: Shown;
   current: number;
+  chosen: Set<number>;
   loading: boolean;
+  onChoose: (ids: Set<number>) => void;
   onMove: (index: number) => void;
   onOpen: (id: number) => void;
 }
 
-function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps) {
+function InvoiceList({ rows, show, current, chosen, loading, onChoose, onMove, onOpen }: ListProps) {
+  const flip = (row: Summary) => {
+    const next = new Set(chosen);
+    if (!next.delete(row.id)) next.add(row.id);
+    onChoose(next);
+  };
   const keys = useListKeys(rows, current, onMove, {
+    x: flip,
+    f: (row) => {
+      const from = rows.indexOf(row) + 1;
+      const next = [...rows.slice(from), ...rows.slice(0, from)].find((r) => r.found > 0);
+      if (next) onMove(rows.indexOf(next));
+    },
     Enter: (row) => onOpen(row.id),
     "=": () => openExplanation(document.querySelector(".folio")),
     "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
@@ -163,6 +192,14 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
       <table className="grid invoices">
         <thead>
           <tr>
+            <th scope="col" className="box">
+              <Checkbox
+                aria-label="Select everything"
+                checked={chosen.size > 0 && rows.every((row) => chosen.has(row.id))}
+                indeterminate={chosen.size > 0 && !rows.every((row) => chosen.has(row.id))}
+                onChange={(event) => onChoose(new Set(event.target.checked ? rows.map((row) => row.id) : []))}
+              />
+            </th>
             <th scope="col">{show === "drafts" ? "State" : "Number"}</th>
             <th scope="col">Client and engagements</th>
             <th scope="col">Dated</th>
@@ -179,11 +216,9 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
             <th scope="col" className="number">
               Total, gross
             </th>
-            {show === "register" && (
-              <th scope="col" className="number">
-                Open, gross
-              </th>
-            )}
+            <th scope="col" className="number">
+              {show === "register" ? "Open, gross" : "To settle"}
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -191,10 +226,18 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
             <tr
               key={row.id}
               data-row={index}
-              className={index === current ? "current open" : ""}
+              className={[index === current ? "current open" : "", chosen.has(row.id) ? "picked" : ""].join(" ")}
               onClick={() => onMove(index)}
               onDoubleClick={() => onOpen(row.id)}
             >
+              <td className="box">
+                <Checkbox
+                  tabIndex={-1}
+                  aria-label={`Select ${row.number || row.client}`}
+                  checked={chosen.has(row.id)}
+                  onChange={() => flip(row)}
+                />
+              </td>
               <td>
                 <span className="marked">
                   <FillMark state={row.state} /> {row.number || stateWords[row.state]}
@@ -221,16 +264,22 @@ function InvoiceList({ rows, show, current, loading, onMove, onOpen }: ListProps
               <td className="number">
                 <Money of={row.total} bare />
               </td>
-              {show === "register" && (
-                <td className="number">
-                  <Money of={row.open} bare />
-                </td>
-              )}
+              <td className="number">{show === "register" ? <Money of={row.open} bare /> : <Found row={row} />}</td>
             </tr>
           ))}
         </tbody>
       </table>
     </section>
+  );
+}
+
+/** How many findings a draft has; those that block its issue in brick. */
+function Found({ row }: { row: Summary }) {
+  if (row.found === 0) return <span className="soft">–</span>;
+  return (
+    <span className={row.blocking > 0 ? "lost" : ""} title={row.blocking > 0 ? `${row.blocking} of them block` : ""}>
+      {row.found}
+    </span>
   );
 }
 
@@ -285,6 +334,11 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
           )}
         </tbody>
       </table>
+      {invoice.data?.findings.map((finding) => (
+        <p className="finding-box" key={`${finding.code}-${finding.subjectId}`}>
+          <b>{finding.title}</b> {finding.text}
+        </p>
+      ))}
       {invoice.data && <Issued invoice={invoice.data} />}
       {invoice.data?.hasFile && (
         <p>

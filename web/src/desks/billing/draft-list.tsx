@@ -17,6 +17,9 @@ export function DraftList({ drafts, current }: { drafts: Summary[]; current: num
               <FillMark state={draft.state} />
               <span className="draft-client">{draft.client}</span>
               <Money of={draft.net} />
+              {draft.found > 0 && (
+                <span className={draft.blocking > 0 ? "draft-found lost" : "draft-found"}>{draft.found} to settle</span>
+              )}
             </Link>
           </li>
         ))}

@@ -5,6 +5,8 @@ import { short } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, rateText, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
+import { DecideForm, decisions, type Kind } from "../wip/decide-form";
+import type { Decision } from "../wip/use-wip";
 import { HandLine } from "./hand-line";
 import type { Invoice, Line, LineTyped } from "./use-billing";
 
@@ -15,6 +17,9 @@ interface Props {
   onText: (line: Line, text: string) => Promise<unknown>;
   onChange: (line: Line, typed: LineTyped) => Promise<unknown>;
   onOrder: (lineIds: number[]) => void;
+  onDecide: (line: Line, decision: Decision, said: string) => Promise<unknown>;
+  onApprove: () => void;
+  onFinding: () => void;
   onStep: (by: number) => void;
 }
 
@@ -47,16 +52,40 @@ function moved(rows: Line[], from: Line, by: number): number[] | undefined {
 }
 
 /** The lines of a draft: out of it, back on it, their order, and the text that the client reads. */
-export function ReviewLines({ invoice, mayEdit, onToggle, onText, onChange, onOrder, onStep }: Props) {
+export function ReviewLines(props: Props) {
+  const { invoice, mayEdit, onToggle, onText, onChange, onOrder, onDecide, onStep } = props;
   const [showsOut, setShowsOut] = useState(invoice.lines.some((line) => line.portionId !== 0));
   const lines = showsOut ? arranged(invoice) : invoice.lines;
   const [current, setCurrent] = useState(0);
   const [editing, setEditing] = useState("");
   const [dragged, setDragged] = useState<Line>();
+  const [asking, setAsking] = useState<{ kind: Kind; line: Line } | null>(null);
+  const [refused, setRefused] = useState("");
+  const [busy, setBusy] = useState(false);
+  const ask = (kind: Kind) => (line: Line) => {
+    if (!mayEdit || !line.portionId || line.lineId === 0) return;
+    setRefused("");
+    setAsking({ kind, line });
+  };
+  const decide = async (decision: Decision) => {
+    if (!asking) return;
+    setBusy(true);
+    try {
+      await onDecide(asking.line, decision, decidedWords[asking.kind]);
+      setAsking(null);
+      keys.ref.current?.focus();
+    } catch (problem) {
+      setRefused(problem instanceof Error ? problem.message : "");
+    }
+    setBusy(false);
+  };
   const keys = useListKeys(lines, current, setCurrent, {
     x: onToggle,
     "=": () => openExplanation(document.querySelector(`.review [data-row="${current}"]`)),
     Enter: (line) => mayEdit && line.lineId !== 0 && !line.covered && setEditing(keyOf(line)),
+    ...Object.fromEntries(decisions.map(({ kind, key }) => [key, ask(kind)])),
+    a: props.onApprove,
+    f: props.onFinding,
     "[": () => onStep(-1),
     "]": () => onStep(1),
   });
@@ -95,6 +124,9 @@ export function ReviewLines({ invoice, mayEdit, onToggle, onText, onChange, onOr
               Rate
             </th>
             <th scope="col" className="number">
+              Standard
+            </th>
+            <th scope="col" className="number">
               To bill
             </th>
             <th scope="col">
@@ -106,14 +138,33 @@ export function ReviewLines({ invoice, mayEdit, onToggle, onText, onChange, onOr
           <tbody key={keyOf(line)}>
             {line.engagement !== lines[index - 1]?.engagement && (
               <tr className="of-client">
-                <th scope="rowgroup" colSpan={7}>
+                <th scope="rowgroup" colSpan={5}>
                   {line.engagement}
                 </th>
+                <Sums of={lines.filter((l) => l.engagement === line.engagement)} />
+              </tr>
+            )}
+            {asking && keyOf(asking.line) === keyOf(line) && (
+              <tr>
+                <td colSpan={8}>
+                  <DecideForm
+                    kind={asking.kind}
+                    on={`${short(line.day)} · ${line.initials} · ${line.text}`}
+                    engagements={invoice.around.engagements.map((e) => ({ id: e.id, name: e.name }))}
+                    busy={busy}
+                    refused={refused}
+                    onDecide={decide}
+                    onClose={() => {
+                      setAsking(null);
+                      keys.ref.current?.focus();
+                    }}
+                  />
+                </td>
               </tr>
             )}
             {editing === keyOf(line) && line.source === "none" ? (
               <tr>
-                <td colSpan={7}>
+                <td colSpan={8}>
                   <HandLine
                     invoice={invoice}
                     line={line}
@@ -171,6 +222,7 @@ interface LineProps {
 
 function ReviewLine(props: LineProps) {
   const { line, index, current, editing, mayEdit, onText, onDone, onEdit, onToggle } = props;
+  const money = useMoneyText();
   // Tab stops in the current row alone: a draft of fifty lines is one step of Tab.
   const stop = current ? 0 : -1;
   const out = line.lineId === 0;
@@ -179,6 +231,7 @@ function ReviewLine(props: LineProps) {
   return (
     <tr
       data-row={index}
+      data-line={line.lineId || undefined}
       className={classes}
       draggable={mayWrite && !editing}
       onClick={props.onCurrent}
@@ -202,11 +255,24 @@ function ReviewLine(props: LineProps) {
         )}
         {!line.confirmed && <span className="lost"> price still open</span>}
         {line.part && <span className="soft"> part, at the cap</span>}
+        {line.decision && (
+          <span
+            className="soft"
+            title={`${line.decision.person}${line.decision.reason && `: ${line.decision.reason}`}`}
+          >
+            {" "}
+            {line.decision.said}
+          </span>
+        )}
       </td>
-      <td className="number">{line.quantity ? `${line.quantity} ${line.unit}` : hours(line.minutes)}</td>
+      <td className="number">
+        {line.wasMinutes > 0 && <span className="was">{hours(line.wasMinutes)}</span>}{" "}
+        {line.quantity ? `${line.quantity} ${line.unit}` : hours(line.minutes)}
+      </td>
       <td className="number">
         {line.price || (line.perHour && line.treatment !== "no_charge" ? rateText(line.perHour) : "")}
       </td>
+      <td className="number soft">{line.source === "none" ? "" : money(line.standard, true)}</td>
       <td className="number">
         <Billed line={line} stop={stop} />
       </td>
@@ -226,6 +292,33 @@ function ReviewLine(props: LineProps) {
     </tr>
   );
 }
+
+/** What the lines of an engagement come to. */
+function Sums({ of }: { of: Line[] }) {
+  const money = useMoneyText();
+  const on = of.filter((line) => line.lineId !== 0);
+  const first = on[0];
+  if (!first) return <td colSpan={3} />;
+  const sum = (minor: (line: Line) => number) =>
+    money({ ...first.amount, minor: on.reduce((whole, line) => whole + minor(line), 0) }, true);
+  return (
+    <>
+      <td className="number soft">{sum((line) => line.standard.minor)}</td>
+      <td className="number">{sum((line) => (line.covered ? 0 : line.amount.minor))}</td>
+      <td />
+    </>
+  );
+}
+
+const decidedWords: Record<Kind, string> = {
+  hold: "Held",
+  release: "Released",
+  write: "Wrote",
+  no_charge: "At no charge:",
+  write_off: "Wrote off",
+  divide: "Divided",
+  move: "Moved",
+};
 
 /** The day of a line, and the way to what it is of. */
 function Source({ line, stop }: { line: Line; stop: number }) {
@@ -249,7 +342,8 @@ function Source({ line, stop }: { line: Line; stop: number }) {
 /** What is billed of a line, or why nothing is. */
 function Billed({ line, stop }: { line: Line; stop: number }) {
   const money = useMoneyText();
-  if (line.lineId === 0) return <span className="soft">{line.overCap ? "over the cap" : "stays unbilled"}</span>;
+  if (line.lineId === 0)
+    return <span className="soft">{line.hold ? "held" : line.overCap ? "over the cap" : "stays unbilled"}</span>;
   if (line.covered) return <span className="soft">in the fee</span>;
   return (
     <Explained step={line.explanation} label={`value of ${line.text}`} tabIndex={stop}>

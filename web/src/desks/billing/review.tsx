@@ -9,10 +9,12 @@ import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
 import { SaidDate } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
+import { ApprovalActs, Said, useApproval } from "./approval";
 import { ChoicesPane } from "./choices-pane";
 import { CreditPane } from "./credit-pane";
 import { DraftList } from "./draft-list";
 import { FeesPane } from "./fees-pane";
+import { Findings } from "./findings";
 import { HandLine } from "./hand-line";
 import { Dispute, Issued } from "./issued";
 import { LiveDocument } from "./live-document";
@@ -51,7 +53,8 @@ const textNames = ["opening_text", "closing_text", "note_text"];
 const priceNames = ["discount", "discount_amount", "discount_on", "surcharge", "withholding"];
 
 function Opened({ invoice }: { invoice: Invoice }) {
-  const drafts = useDrafts();
+  const drafts = useDrafts(invoice.runId);
+  const approval = useApproval(invoice);
   const acts = useDraftActs(invoice);
   const lines = useUndoable(acts);
   const navigate = useNavigate();
@@ -70,6 +73,23 @@ function Opened({ invoice }: { invoice: Invoice }) {
     const next = rows[at + by];
     if (next) navigate(`/billing/${next.id}`);
   };
+  const approveAndGoOn = () => {
+    if (!approval.mayApprove) return;
+    lines.forget();
+    approval.approve.mutate(undefined, { onSuccess: () => step(1) });
+  };
+  const toNextFinding = () => {
+    const shown = document.querySelector<HTMLElement>("[data-finding] .link, [data-finding] a");
+    if (shown && !shown.closest(".findings")?.contains(document.activeElement)) return shown.focus();
+    const next = [...rows.slice(at + 1), ...rows.slice(0, Math.max(at, 0))].find((row) => row.found > 0);
+    if (next) navigate(`/billing/${next.id}`);
+  };
+  const goToPart = (part: string, lineId: number) => {
+    if (part === "dates") document.querySelector<HTMLElement>('[aria-label="Invoice date"]')?.focus();
+    else if (part === "lines" && pane === "lines")
+      document.querySelector<HTMLElement>(`[data-line="${lineId}"] .text-button`)?.click();
+    else setSearch(part === "lines" ? {} : { pane: part }, { replace: true });
+  };
   const issue = () => {
     setAsking(null);
     lines.forget();
@@ -80,7 +100,16 @@ function Opened({ invoice }: { invoice: Invoice }) {
     acts.change.mutate(changes.reopen);
   };
   const remove = () => acts.remove.mutate(undefined, { onSuccess: () => navigate("/billing") });
-  const problem = [acts.takeOut, acts.putOn, acts.setText, acts.issue, acts.remove].find((act) => act.error)?.error;
+  const problem = [
+    acts.takeOut,
+    acts.putOn,
+    acts.setText,
+    acts.issue,
+    acts.remove,
+    approval.ask,
+    approval.approve,
+    approval.sendBack,
+  ].find((act) => act.error)?.error;
   const refused = problem?.message ?? (pane === "lines" || pane === "fees" ? acts.change.error?.message : undefined);
   const kind = isDraft ? "Draft" : invoice.kind === "credit_note" ? "Credit note" : "Invoice";
   return (
@@ -89,6 +118,9 @@ function Opened({ invoice }: { invoice: Invoice }) {
       <div className="review">
         <p className="folio-over">
           {kind} for <Link to={`/clients/${invoice.clientId}`}>{invoice.client}</Link>
+          {isDraft && invoice.responsible && ` · ${invoice.responsible} responsible`}
+          {isDraft && invoice.introduced && ` · brought in by ${invoice.introduced}`}
+          {isDraft && invoice.around.owed.minor !== 0 && ` · owes ${money(invoice.around.owed)} already`}
         </p>
         <h1>
           <FillMark state={invoice.state} /> {isDraft ? invoice.engagements || "Nothing on it yet" : invoice.number}
@@ -134,7 +166,8 @@ function Opened({ invoice }: { invoice: Invoice }) {
           )}
           )
         </p>
-        {invoice.problem && isDraft && <p className="finding-box">{invoice.problem}</p>}
+        {isDraft && <Findings invoice={invoice} acts={acts} mayEdit={mayBill} onGo={goToPart} />}
+        {isDraft && <Said invoice={invoice} />}
         {refused && (
           <p className="refusal" role="alert">
             {refused}
@@ -164,6 +197,9 @@ function Opened({ invoice }: { invoice: Invoice }) {
               onText={lines.setText}
               onChange={(line, typed) => acts.change.mutateAsync(changes.changeLine(line.lineId, typed))}
               onOrder={(ids) => acts.change.mutate(changes.order(ids))}
+              onDecide={lines.decide}
+              onApprove={approveAndGoOn}
+              onFinding={toNextFinding}
               onStep={step}
             />
             {mayBill && <AddToDraft invoice={invoice} acts={acts} />}
@@ -198,12 +234,19 @@ function Opened({ invoice }: { invoice: Invoice }) {
         actions={
           <>
             <Button onClick={() => navigate(isDraft ? "/billing" : "/billing?show=register")}>Back</Button>
-            {mayBill && !invoice.number && <Button onClick={() => setAsking("delete")}>Delete the draft</Button>}
+            {mayBill && !invoice.number && (
+              <Button onClick={() => setAsking("delete")} title="Delete the draft: everything on it is unbilled again">
+                Return everything
+              </Button>
+            )}
+            {isDraft && (
+              <ApprovalActs approval={approval} onApprove={approveAndGoOn} hasNext={at >= 0 && at < rows.length - 1} />
+            )}
             {mayBill && (
               <Button
-                type="primary"
+                type={invoice.state === "approved" || !approval.mayApprove ? "primary" : "default"}
                 loading={acts.issue.isPending}
-                disabled={invoice.lines.length === 0}
+                disabled={invoice.lines.length === 0 || invoice.blocking > 0 || invoice.state === "in_approval"}
                 onClick={() => setAsking("issue")}
               >
                 Issue over {money(invoice.total)}
@@ -222,6 +265,8 @@ function Opened({ invoice }: { invoice: Invoice }) {
       >
         <TallySum figure={<Money of={invoice.standard} />} what="standard value" />
         <Loss of={[invoice.given.noCharge]} what="no charge" />
+        <Loss of={[invoice.given.writtenDown]} what="written down" />
+        <Loss of={[invoice.given.writtenUp]} what="written up" />
         <Loss of={[invoice.given.rates]} what="agreed rates" />
         <Loss of={[invoice.given.variance]} what="variance of fees" />
         <Loss of={[invoice.given.discount]} what="discount" />

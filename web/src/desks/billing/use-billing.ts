@@ -6,7 +6,13 @@ export type Summary = Schema["Summary"];
 export type Invoice = Schema["Invoice"];
 export type Line = Schema["Line"];
 
-export const useDrafts = () => useQuery({ queryKey: ["drafts"], queryFn: () => of(api.GET("/api/drafts")) });
+/** What is still to be issued, of one run or of all (0). */
+export const useDrafts = (run = 0) =>
+  useQuery({
+    queryKey: ["drafts", run],
+    queryFn: () => of(api.GET("/api/drafts", { params: { query: { run } } })),
+    placeholderData: (before) => before,
+  });
 
 /** What the register shows: of which client, in which state, in which order. */
 export interface Sought {
@@ -31,7 +37,19 @@ export const useInvoice = (id: number) =>
 
 /** Everything that an act on an invoice or on money may have changed. */
 export const refresh = (queries: QueryClient) => {
-  for (const key of ["drafts", "register", "rail", "history", "unbilled", "week", "owed", "funds", "client", "clients"])
+  for (const key of [
+    "drafts",
+    "runs",
+    "register",
+    "rail",
+    "history",
+    "unbilled",
+    "week",
+    "owed",
+    "funds",
+    "client",
+    "clients",
+  ])
     queries.invalidateQueries({ queryKey: [key] });
 };
 
@@ -82,6 +100,19 @@ export const changes = {
     (line: number) =>
     ({ path, query }: Seen) =>
       of(api.POST("/api/invoices/{id}/advances/{line}", { params: { path: { ...path, line }, query } })),
+  decide: (portionIds: number[], decision: Schema["Decision"]) => (params: Seen) =>
+    of(api.POST("/api/invoices/{id}/decisions", { params, body: { portionIds, decision } })),
+  undo:
+    (act: number) =>
+    ({ path, query }: Seen) =>
+      of(api.POST("/api/invoices/{id}/decisions/{act}/undo", { params: { path: { ...path, act }, query } })),
+  settle: (finding: Schema["DraftFinding"], act: string) => (params: Seen) =>
+    of(
+      api.POST("/api/invoices/{id}/findings", {
+        params,
+        body: { code: finding.code, subjectId: finding.subjectId, act },
+      }),
+    ),
   reopen: (params: Seen) => of(api.POST("/api/invoices/{id}/reopening", { params })),
   dispute: (reason: string) => (params: Seen) =>
     of(api.PUT("/api/invoices/{id}/dispute", { params, body: { reason } })),

@@ -1,10 +1,11 @@
 import { useState } from "react";
+import type { Schema } from "../../api/client";
 import { changes, type Line, type LineTyped, type useDraftActs } from "./use-billing";
 
 /** What was just done to a draft, and which act takes it back. */
 interface Done {
   said: string;
-  back: { putOn?: Line; takeOut?: Line; setText?: Line; addAgain?: LineTyped };
+  back: { putOn?: Line; takeOut?: Line; setText?: Line; addAgain?: LineTyped; decided?: number };
 }
 
 /** The acts on a draft's lines, and the undo of the last one. */
@@ -29,13 +30,18 @@ export function useUndoable(acts: ReturnType<typeof useDraftActs>) {
     acts.change.mutate(changes.removeLine(line.lineId), {
       onSuccess: () => setDone({ said: `Took out “${line.text}”.`, back: { addAgain: typed } }),
     });
+  const decide = async (line: Line, decision: Schema["Decision"], said: string) => {
+    const changed = await acts.change.mutateAsync(changes.decide([line.portionId], decision));
+    setDone({ said: `${said} “${line.text}”.`, back: { decided: changed.actId } });
+  };
   const undo = () => {
-    const { putOn: out, takeOut: on, setText: text, addAgain } = done?.back ?? {};
-    if (out) putOn(out);
+    const { putOn: out, takeOut: on, setText: text, addAgain, decided } = done?.back ?? {};
+    if (decided) acts.change.mutate(changes.undo(decided), { onSuccess: () => setDone(null) });
+    else if (out) putOn(out);
     else if (on) takeOut(on);
     else if (addAgain) acts.change.mutate(changes.addLine(addAgain), { onSuccess: () => setDone(null) });
     else if (text) setText(text, text.text).catch(() => {}); // the desk shows why it was refused
   };
   const mayUndo = Object.values(done?.back ?? {}).some(Boolean);
-  return { said: done?.said, mayUndo, takeOut, putOn, setText, remove, undo, forget: () => setDone(null) };
+  return { said: done?.said, mayUndo, takeOut, putOn, setText, remove, decide, undo, forget: () => setDone(null) };
 }

@@ -1,72 +1,84 @@
 import { Button } from "antd";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, NavLink } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
-import { SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
+import { SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
 import { EngagementFolio } from "./engagement-folio";
-import { useMakeDrafts, useTally, useUnbilled, useWipAddress } from "./use-wip";
+import {
+  arrangementWords,
+  selectionOf,
+  useMakeDrafts,
+  useTally,
+  useUnbilled,
+  useWipAddress,
+  type WipAddress,
+} from "./use-wip";
 import { rowsOf, WorkList } from "./work-list";
+
+const cycles = [
+  { value: "", label: "every cycle" },
+  { value: "month", label: "monthly" },
+  { value: "quarter", label: "quarterly" },
+  { value: "half", label: "half-yearly" },
+  { value: "year", label: "yearly" },
+  { value: "end", label: "at the end" },
+  { value: "asked", label: "when asked" },
+];
+
+/** The two views of the stage: what can be billed, and where the engagements stand. */
+export function WipViews() {
+  return (
+    <nav className="views" aria-label="Views">
+      <NavLink to="/wip" end>
+        Unbilled
+      </NavLink>
+      <NavLink to="/wip/board">Board</NavLink>
+    </nav>
+  );
+}
 
 /** Everything unbilled, by client and engagement: chosen, added up, made into drafts. */
 export function WipDesk() {
   const address = useWipAddress();
-  const session = useSession();
-  const list = useUnbilled(address.upTo, address.lead, address.client, address.atLeast);
-  const everything = useUnbilled(address.upTo, 0, 0, "");
+  const { role } = useSession();
+  const list = useUnbilled(address);
+  const everything = useUnbilled({
+    ...address,
+    lead: 0,
+    client: 0,
+    arrangement: "",
+    cycle: "",
+    atLeast: "",
+  });
   const rows = rowsOf(list.data?.clients ?? []);
   const shown = new Set(rows.flatMap((row) => (row.work ? [row.work.engagementId] : [])));
   const picked = [...address.picked].filter((id) => shown.has(id));
-  const tally = useTally(address.upTo, picked);
+  const selection = selectionOf(address, picked);
+  const tally = useTally(selection);
   const { make, undo } = useMakeDrafts();
   const [made, setMade] = useState<Schema["Made"][]>([]);
   const open = rows.find((row) => row.work?.engagementId === address.open);
   const makeDrafts = () =>
-    make.mutate(
-      { upTo: address.upTo, dated: session.today, engagementIds: picked },
-      {
-        onSuccess: (drafts) => {
-          setMade(drafts);
-          address.change({ pick: undefined });
-        },
+    make.mutate(selection, {
+      onSuccess: (drafts) => {
+        setMade(drafts);
+        address.change({ pick: undefined, no_time: undefined, no_expenses: undefined, no_charges: undefined });
       },
-    );
-  const leads = new Map(everything.data?.clients.flatMap((c) => c.engagements.map((e) => [e.leadId, e.lead] as const)));
+    });
   const clients = everything.data?.clients ?? [];
-  const drafts = tally.data?.drafts ?? 0;
-  const mayBill = session.role === "administrator";
+  const drafts = picked.length === 0 ? 0 : (tally.data?.drafts ?? 0);
+  const mayBill = role === "administrator";
   return (
     <>
       <div className="desk-main">
-        <h1>What can be billed</h1>
-        <Sentence>
-          Everything unbilled up to{" "}
-          <SaidDate label="Up to" value={address.upTo} onChange={(upTo) => address.change({ upTo })} />, for{" "}
-          <SaidChoice
-            label="Lead"
-            value={address.lead}
-            choices={[{ value: 0, label: "all leads" }, ...[...leads].map(([value, label]) => ({ value, label }))]}
-            onChange={(id) => address.change({ lead: id ? String(id) : undefined })}
-          />
-          , of{" "}
-          <SaidChoice
-            label="Client"
-            value={address.client}
-            choices={[
-              { value: 0, label: "all clients" },
-              ...clients.map((c) => ({ value: c.clientId, label: c.client })),
-            ]}
-            onChange={(id) => address.change({ client: id ? String(id) : undefined })}
-          />
-          , worth at least{" "}
-          <SaidText
-            label="Worth at least"
-            value={address.atLeast}
-            onChange={(atLeast) => address.change({ atLeast })}
-          />
-        </Sentence>
+        <h1>
+          What can be billed <WipViews />
+        </h1>
+        <Filters address={address} clients={clients} />
+        {mayBill && (picked.length > 0 || address.run > 0) && <RunSentence address={address} />}
         {list.error && (
           <p className="refusal" role="alert">
             {list.error.message}
@@ -76,20 +88,25 @@ export function WipDesk() {
           rows={rows}
           totals={list.data?.totals ?? []}
           minutes={list.data?.minutes ?? 0}
-          open={address.open}
+          address={address}
           picked={new Set(picked)}
           mayPick={mayBill}
-          onOpen={(id) => address.change({ open: String(id) })}
-          onToggle={address.toggle}
           onMake={() => mayBill && drafts > 0 && makeDrafts()}
         />
       </div>
-      <EngagementFolio work={open?.work} client={open?.client} upTo={address.upTo} />
+      <EngagementFolio
+        work={open?.work}
+        client={open?.client}
+        upTo={address.upTo}
+        engagements={clients.flatMap((c) =>
+          c.engagements.map((e) => ({ id: e.engagementId, name: `${c.client} › ${e.engagement}` })),
+        )}
+      />
       <Tally
         notice={
           <Notice
             made={made}
-            problem={make.error ?? undo.error}
+            problem={make.error ?? tally.error ?? undo.error}
             undoing={undo.isPending}
             onUndo={() => undo.mutate(made, { onSuccess: () => setMade([]) })}
           />
@@ -97,25 +114,151 @@ export function WipDesk() {
         actions={
           mayBill && (
             <Button type="primary" disabled={drafts === 0} loading={make.isPending} onClick={makeDrafts}>
-              {drafts === 0 ? "Make drafts" : `Make ${drafts} ${drafts === 1 ? "draft" : "drafts"}`}
+              {makeWords(drafts, address.run)}
             </Button>
           )
         }
       >
-        <TallySum
-          figure={`${tally.data?.engagements ?? 0} ${tally.data?.engagements === 1 ? "engagement" : "engagements"}`}
-          what={`${drafts} ${drafts === 1 ? "invoice" : "invoices"}`}
-        />
-        <TallySum figure={`${hours(tally.data?.minutes ?? 0, "0.0")} h`} what={`${tally.data?.entries ?? 0} entries`} />
-        <TallySum figure={<Moneys of={tally.data?.standard ?? []} />} what="standard value" />
-        <Loss of={tally.data?.noCharge ?? []} what="no charge" />
-        <Loss of={tally.data?.rates ?? []} what="agreed rates" />
-        <Loss of={tally.data?.overCap ?? []} what="over a cap, stays" />
-        <TallySum figure={<Moneys of={tally.data?.net ?? []} />} what="to bill, net" />
-        {(tally.data?.withoutRate ?? 0) > 0 && (
-          <TallySum lost figure={`${tally.data?.withoutRate} entries`} what="stay, without a rate" />
-        )}
+        <Sums tally={picked.length > 0 ? tally.data : undefined} />
       </Tally>
+    </>
+  );
+}
+
+const makeWords = (drafts: number, run: number) => {
+  if (drafts === 0) return "Make drafts";
+  const words = `${drafts} ${drafts === 1 ? "draft" : "drafts"}`;
+  return run > 0 ? `Add ${words} to the run` : `Make ${words}`;
+};
+
+function Filters({ address, clients }: { address: WipAddress; clients: Schema["ClientWork"][] }) {
+  const leads = new Map(clients.flatMap((c) => c.engagements.map((e) => [e.leadId, e.lead] as const)));
+  return (
+    <Sentence>
+      Everything unbilled up to{" "}
+      <SaidDate label="Up to" value={address.upTo} onChange={(upTo) => address.change({ upTo })} />, since{" "}
+      <SaidAnyDate
+        label="Since"
+        any="the last bill"
+        value={address.from}
+        onChange={(from) => address.change({ from: from || undefined })}
+      />
+      , for{" "}
+      <SaidChoice
+        label="Lead"
+        value={address.lead}
+        choices={[{ value: 0, label: "all leads" }, ...[...leads].map(([value, label]) => ({ value, label }))]}
+        onChange={(id) => address.change({ lead: id ? String(id) : undefined })}
+      />
+      , of{" "}
+      <SaidChoice
+        label="Client"
+        value={address.client}
+        choices={[{ value: 0, label: "all clients" }, ...clients.map((c) => ({ value: c.clientId, label: c.client }))]}
+        onChange={(id) => address.change({ client: id ? String(id) : undefined })}
+      />
+      ,{" "}
+      <SaidChoice
+        label="Arrangement"
+        value={address.arrangement}
+        choices={[
+          { value: "", label: "every arrangement" },
+          ...Object.entries(arrangementWords).map(([value, label]) => ({ value, label: label.toLowerCase() })),
+        ]}
+        onChange={(arrangement) => address.change({ arrangement: arrangement || undefined })}
+      />
+      , billed{" "}
+      <SaidChoice
+        label="Cycle"
+        value={address.cycle}
+        choices={cycles}
+        onChange={(cycle) => address.change({ cycle: cycle || undefined })}
+      />
+      , worth at least{" "}
+      <SaidText label="Worth at least" value={address.atLeast} onChange={(atLeast) => address.change({ atLeast })} />
+    </Sentence>
+  );
+}
+
+/** What the drafts of the selection will say: only once something is selected. */
+function RunSentence({ address }: { address: WipAddress }) {
+  if (address.run > 0)
+    return (
+      <p className="run-sentence">
+        What is selected is added to <Link to={`/billing?run=${address.run}`}>the run</Link>, with its days.{" "}
+        <button type="button" className="link" onClick={() => address.change({ run: undefined })}>
+          A run of its own
+        </button>
+      </p>
+    );
+  return (
+    <div className="run-sentence">
+      <Sentence>
+        Drafts dated <SaidDate label="Dated" value={address.dated} onChange={(dated) => address.change({ dated })} />,
+        with charges due up to{" "}
+        <SaidAnyDate
+          label="Charges up to"
+          any="that day"
+          value={address.chargesUpTo}
+          onChange={(day) => address.change({ chargesUpTo: day || undefined })}
+        />
+        , on{" "}
+        <SaidText
+          label="Terms"
+          any="each client's terms"
+          value={address.terms}
+          onChange={(terms) => address.change({ terms: terms || undefined })}
+        />
+        , called{" "}
+        <SaidText
+          label="Name of the run"
+          any="by the day"
+          value={address.name}
+          onChange={(name) => address.change({ name: name || undefined })}
+        />
+        , opening with{" "}
+        <SaidText
+          label="Opening text"
+          any="each client's text"
+          value={address.text}
+          onChange={(text) => address.change({ text: text || undefined })}
+        />
+      </Sentence>
+    </div>
+  );
+}
+
+/** What the selection comes to, to the cent: what is billed, what stays, what is given away. */
+function Sums({ tally }: { tally?: Schema["Tally"] }) {
+  const drafts = tally?.drafts ?? 0;
+  const engagements = tally?.engagements ?? 0;
+  const some = (of: Schema["Amount"][] = []) => of.some((amount) => amount.minor !== 0);
+  const sum = (of: Schema["Amount"][] | undefined, what: string) =>
+    some(of) && <TallySum figure={<Moneys of={of ?? []} />} what={what} />;
+  return (
+    <>
+      <TallySum
+        figure={`${engagements} ${engagements === 1 ? "engagement" : "engagements"}`}
+        what={`${drafts} ${drafts === 1 ? "invoice" : "invoices"}`}
+      />
+      <TallySum figure={`${hours(tally?.minutes ?? 0, "0.0")} h`} what={`${tally?.entries ?? 0} entries`} />
+      {sum(tally?.time, "time")}
+      {sum(tally?.expenses, "expenses")}
+      {sum(tally?.charges, "charges")}
+      <Loss of={tally?.overCap ?? []} what="over the cap, stays" />
+      <Loss of={tally?.held ?? []} what="on hold, stays" />
+      <Loss of={tally?.left ?? []} what="left, stays" />
+      <Loss of={tally?.noCharge ?? []} what="no charge" />
+      <Loss of={tally?.advances ?? []} what="advances" />
+      <Loss of={tally?.discount ?? []} what="discount" />
+      {sum(tally?.surcharge, "surcharge")}
+      <TallySum figure={<Moneys of={tally?.net ?? []} />} what="to bill, net" />
+      {sum(tally?.credit, "credit, taken")}
+      {sum(tally?.funds, "funds will be applied")}
+      {(tally?.withoutRate ?? 0) > 0 && (
+        <TallySum lost figure={`${tally?.withoutRate} entries`} what="stay, without a rate" />
+      )}
+      {(tally?.openPrices ?? 0) > 0 && <TallySum lost figure={tally?.openPrices} what="prices to give" />}
     </>
   );
 }
@@ -136,7 +279,7 @@ function Notice({ made, problem, undoing, onUndo }: NoticeProps) {
   return (
     <span>
       Made {made.length} {made.length === 1 ? `draft of ${money(first.net)} for ${first.client}` : "drafts"}.{" "}
-      <Link to={`/billing/${first.id}`}>Review</Link>{" "}
+      <Link to={made.length === 1 ? `/billing/${first.id}` : `/billing?run=${first.runId}`}>Review</Link>{" "}
       <button type="button" className="link" disabled={undoing} onClick={onUndo}>
         Undo
       </button>

@@ -1,13 +1,21 @@
 import { Link } from "react-router";
-import type { Schema } from "../../api/client";
-import { long, short } from "../../frame/days";
+import { useSession } from "../../api/session";
+import { long } from "../../frame/days";
 import { Explained } from "../../frame/explain";
-import { hours, Money, useMoneyText } from "../../frame/figure";
+import { fixed, hours, Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
-import { arrangementWords, type ClientWork, type EngagementWork, findingsOf, useEntries } from "./use-wip";
+import { EntryList } from "./entry-list";
+import { arrangementWords, type ClientWork, type EngagementWork, useDecisions, useEntries } from "./use-wip";
 
-/** The unbilled entries of the engagement that is open, and how its figure was made. */
-export function EngagementFolio({ work, client, upTo }: { work?: EngagementWork; client?: ClientWork; upTo: string }) {
+interface Props {
+  work?: EngagementWork;
+  client?: ClientWork;
+  upTo: string;
+  engagements: { id: number; name: string }[];
+}
+
+/** The engagement that is open: what is wrong with it, how its figure was made, and what can be decided on its work. */
+export function EngagementFolio({ work, client, upTo, engagements }: Props) {
   if (!work || !client)
     return (
       <Folio label="Engagement">
@@ -17,47 +25,74 @@ export function EngagementFolio({ work, client, upTo }: { work?: EngagementWork;
     );
   return (
     <Folio label="Engagement">
-      <p className="folio-over">{client.client}</p>
-      <h2>{work.engagement}</h2>
+      <p className="folio-over">
+        <Link to={`/clients/${client.clientId}`}>{client.client}</Link>
+      </p>
+      <h2>
+        <Link to={`/engagements/${work.engagementId}`} className="quiet">
+          {work.engagement}
+        </Link>
+      </h2>
       <p className="soft">
         {arrangementWords[work.arrangement]} · lead {work.lead} ·{" "}
         {work.lastBilled ? `last billed ${long(work.lastBilled)}` : "never billed"}
       </p>
-      {findingsOf(work).map((finding) => (
-        <p className="finding-box" key={finding.title}>
-          <b>{finding.title}</b> {finding.remedy}
-        </p>
-      ))}
-      <Entries work={work} upTo={upTo} />
+      <Warnings work={work} client={client} />
+      <Opened key={work.engagementId} work={work} upTo={upTo} engagements={engagements} />
     </Folio>
   );
 }
 
-/** Where what is unbilled was recorded: the entry in its week, or the purchase. */
-const sourceOf = (entry: Schema["UnbilledEntry"]) =>
-  entry.source === "expense"
-    ? `/time/expenses/${entry.purchaseId}`
-    : `/time?week=${entry.day}&person=${entry.personId}&entry=${entry.entryId}`;
-
-function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
-  const entries = useEntries(work.engagementId, upTo);
+/** What is held for the client, and what is wrong. */
+function Warnings({ work, client }: { work: EngagementWork; client: ClientWork }) {
   const money = useMoneyText();
-  const rows = entries.data?.entries ?? [];
+  return (
+    <>
+      {client.funds.map((held) => (
+        <p className="note-box" key={held.currency}>
+          <b>Funds held: {money(held)}.</b> They are applied while an amount is due.
+        </p>
+      ))}
+      {[...client.findings, ...work.findings].map((finding) => (
+        <p className="finding-box" key={finding.code}>
+          <b>{finding.title}</b> {finding.remedy} {finding.to && <Link to={finding.to}>Open</Link>}
+        </p>
+      ))}
+    </>
+  );
+}
+
+function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: EngagementWork }) {
+  const entries = useEntries(work.engagementId, upTo);
+  const { undo } = useDecisions();
+  const money = useMoneyText();
+  const { role } = useSession();
+  const found = entries.data;
+  const rows = [
+    ["Time, agreed", work.time],
+    ["Expenses", work.expenses],
+    ["Charges due", work.charges],
+  ] as const;
   return (
     <>
       <table className="plain">
         <tbody>
-          <tr>
-            <th scope="row">Standard value</th>
-            <td className="number">
-              <Money of={work.standard} bare />
-            </td>
-          </tr>
-          {work.expenses.minor !== 0 && (
+          {rows.map(
+            ([label, amount]) =>
+              amount.minor !== 0 && (
+                <tr key={label}>
+                  <th scope="row">{label}</th>
+                  <td className="number">
+                    <Money of={amount} bare />
+                  </td>
+                </tr>
+              ),
+          )}
+          {work.behindMinutes > 0 && (
             <tr>
-              <th scope="row">Expenses in it</th>
+              <th scope="row">Behind the fee, {hours(work.behindMinutes)} h at standard</th>
               <td className="number">
-                <Money of={work.expenses} bare />
+                <Money of={work.behindFee} bare />
               </td>
             </tr>
           )}
@@ -72,8 +107,8 @@ function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
           <tr className="sum-row">
             <th scope="row">To bill, net</th>
             <td className="number">
-              {entries.data ? (
-                <Explained step={entries.data.explanation} label="to bill">
+              {found ? (
+                <Explained step={found.explanation} label="to bill">
                   {money(work.value)}
                 </Explained>
               ) : (
@@ -83,42 +118,71 @@ function Entries({ work, upTo }: { work: EngagementWork; upTo: string }) {
           </tr>
         </tbody>
       </table>
-      <table className="plain entries">
-        <thead>
-          <tr>
-            <th scope="col">Entry</th>
-            <th scope="col" className="number">
-              Hours
-            </th>
-            <th scope="col" className="number">
-              Value
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((entry) => (
-            <tr key={`${entry.source}-${entry.entryId || entry.purchaseId}-${entry.day}`}>
-              <td>
-                <Link to={sourceOf(entry)} className="quiet" title={`${entry.person}, ${entry.service}`}>
-                  {short(entry.day)} · {entry.initials} · {entry.text || entry.service}
-                </Link>
-              </td>
-              <td className="number">{hours(entry.minutes, "")}</td>
-              <td className="number">
-                <Explained step={entry.explanation} label={`Value of ${entry.text}`}>
-                  {entry.hold
-                    ? "on hold"
-                    : entry.overCap
-                      ? "over the cap"
-                      : entry.treatment === "no_charge"
-                        ? "no charge"
-                        : money(entry.value, true)}
-                </Explained>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      {found?.fee && <Fee fee={found.fee} />}
+      <EntryList
+        entries={found?.entries ?? []}
+        charges={found?.charges ?? []}
+        engagements={engagements}
+        mayDecide={role !== "owner"}
+      />
+      {(found?.decisions ?? []).length > 0 && (
+        <section aria-label="Decided">
+          <h3>Decided</h3>
+          {undo.error && <p className="refusal">{undo.error.message}</p>}
+          <ul className="decided">
+            {found?.decisions.map((decision) => (
+              <li key={`${decision.actId}-${decision.portionId}`}>
+                {decision.text}: {decision.said}
+                <span className="soft">
+                  {decision.reason && `, ${decision.reason}`}, {decision.person}
+                </span>{" "}
+                {decision.mayUndo && role !== "owner" && (
+                  <button
+                    type="button"
+                    className="link"
+                    disabled={undo.isPending}
+                    onClick={() => undo.mutate(decision.actId)}
+                  >
+                    Undo
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
     </>
+  );
+}
+
+/** A fixed fee: worked against billed and agreed. */
+function Fee({ fee }: { fee: NonNullable<NonNullable<ReturnType<typeof useEntries>["data"]>["fee"]> }) {
+  const money = useMoneyText();
+  const percent = (share: number) => `${fixed(Math.round(share / 10_000), 0)} %`;
+  return (
+    <table className="plain" aria-label="Fixed fee">
+      <tbody>
+        <tr>
+          <th scope="row">Agreed fee</th>
+          <td />
+          <td className="number">{money(fee.fee, true)}</td>
+        </tr>
+        <tr>
+          <th scope="row">Worked, at standard</th>
+          <td className="number soft">{percent(fee.workedShare)}</td>
+          <td className="number">{money(fee.worked, true)}</td>
+        </tr>
+        <tr>
+          <th scope="row">Billed</th>
+          <td className="number soft">{percent(fee.billedShare)}</td>
+          <td className="number">{money(fee.billed, true)}</td>
+        </tr>
+        <tr className="sum-row">
+          <th scope="row">Result expected, {percent(fee.done)} done</th>
+          <td />
+          <td className={fee.expected.minor < 0 ? "number lost" : "number"}>{money(fee.expected, true)}</td>
+        </tr>
+      </tbody>
+    </table>
   );
 }

@@ -7,8 +7,16 @@ import { lastMonthEnd } from "../../frame/days";
 
 export type ClientWork = Schema["ClientWork"];
 export type EngagementWork = Schema["EngagementWork"];
+export type Entry = Schema["UnbilledEntry"];
+export type Decision = Schema["Decision"];
+export type Selection = Schema["Selection"];
 
-const idsIn = (search: URLSearchParams) => new Set((search.get("pick") ?? "").split(",").filter(Boolean).map(Number));
+/** What of an engagement can be left: its time, its expenses, its charges. */
+export const parts = ["time", "expenses", "charges"] as const;
+export type Part = (typeof parts)[number];
+
+const numbersIn = (search: URLSearchParams, name: string) =>
+  new Set((search.get(name) ?? "").split(",").filter(Boolean).map(Number));
 
 /**
  * The filters and the selection, which live in the address. Changes start from the address itself, not from what was
@@ -18,6 +26,7 @@ export function useWipAddress() {
   const { today } = useSession();
   const [search, setSearch] = useSearchParams();
   const number = (name: string) => Number(search.get(name) ?? 0);
+  const text = (name: string) => search.get(name) ?? "";
   const change = (part: Record<string, string | undefined>) => {
     const next = new URLSearchParams(window.location.search);
     for (const [name, value] of Object.entries(part)) {
@@ -26,31 +35,87 @@ export function useWipAddress() {
     }
     setSearch(next, { replace: true });
   };
-  /** Selects all of the given engagements, or leaves them if all were selected. */
-  const toggle = (ids: number[]) => {
-    const picked = idsIn(new URLSearchParams(window.location.search));
-    const all = ids.every((id) => picked.has(id));
-    for (const id of ids) all ? picked.delete(id) : picked.add(id);
-    change({ pick: [...picked].sort((a, b) => a - b).join(",") });
+  const flip = (name: string, ids: number[]) => {
+    const there = numbersIn(new URLSearchParams(window.location.search), name);
+    const all = ids.every((id) => there.has(id));
+    for (const id of ids) all ? there.delete(id) : there.add(id);
+    change({ [name]: [...there].sort((a, b) => a - b).join(",") });
+  };
+  const left = {
+    time: numbersIn(search, "no_time"),
+    expenses: numbersIn(search, "no_expenses"),
+    charges: numbersIn(search, "no_charges"),
   };
   return {
+    from: text("from"),
     upTo: search.get("upTo") ?? lastMonthEnd(today),
+    dated: search.get("dated") ?? today,
+    chargesUpTo: text("chargesUpTo"),
+    name: text("name"),
+    terms: text("terms"),
+    text: text("text"),
     lead: number("lead"),
     client: number("client"),
+    arrangement: text("arrangement"),
+    cycle: text("cycle"),
+    run: number("run"),
     atLeast: search.get("atLeast") ?? "0.00",
     open: number("open"),
-    picked: idsIn(search),
+    picked: numbersIn(search, "pick"),
+    apart: numbersIn(search, "apart"),
+    together: numbersIn(search, "together"),
+    left,
     change,
-    toggle,
+    /** Selects all of the given engagements, or leaves them if all were selected. */
+    toggle: (ids: number[]) => flip("pick", ids),
+    /** Leaves a part of an engagement, or takes it again. */
+    leave: (id: number, part: Part) => flip(`no_${part}`, [id]),
+    /** Puts engagements on invoices of their own, or on one, against what their client has. */
+    mix: (combined: boolean, ids: number[]) => flip(combined ? "apart" : "together", ids),
   };
 }
 
-export const useUnbilled = (upTo: string, lead: number, client: number, atLeast: string) =>
-  useQuery({
-    queryKey: ["unbilled", upTo, lead, client, atLeast],
-    queryFn: () => of(api.GET("/api/wip", { params: { query: { upTo, lead, client, atLeast } } })),
+export type WipAddress = ReturnType<typeof useWipAddress>;
+
+/** What drafts are to be made of. */
+export function selectionOf(address: WipAddress, engagementIds: number[]): Selection {
+  const chosen = (ids: Set<number>) => engagementIds.filter((id) => ids.has(id));
+  return {
+    runId: address.run || undefined,
+    name: address.name,
+    from: address.from || undefined,
+    upTo: address.upTo,
+    chargesUpTo: address.chargesUpTo || undefined,
+    dated: address.dated,
+    terms: address.terms,
+    text: address.text,
+    engagementIds,
+    leave: engagementIds
+      .filter((id) => parts.some((part) => address.left[part].has(id)))
+      .map((engagementId) => ({
+        engagementId,
+        time: address.left.time.has(engagementId),
+        expenses: address.left.expenses.has(engagementId),
+        charges: address.left.charges.has(engagementId),
+      })),
+    apart: chosen(address.apart),
+    together: chosen(address.together),
+  };
+}
+
+type Asked = Pick<
+  WipAddress,
+  "from" | "upTo" | "chargesUpTo" | "lead" | "client" | "arrangement" | "cycle" | "atLeast"
+>;
+
+export const useUnbilled = ({ from, upTo, chargesUpTo, lead, client, arrangement, cycle, atLeast }: Asked) => {
+  const query = { from, upTo, chargesUpTo, lead, client, arrangement, cycle, atLeast };
+  return useQuery({
+    queryKey: ["unbilled", query],
+    queryFn: () => of(api.GET("/api/wip", { params: { query } })),
     placeholderData: (before) => before,
   });
+};
 
 export const useEntries = (id: number, upTo: string) =>
   useQuery({
@@ -58,23 +123,32 @@ export const useEntries = (id: number, upTo: string) =>
     queryFn: () => of(api.GET("/api/wip/engagements/{id}", { params: { path: { id }, query: { upTo } } })),
   });
 
-export const useTally = (upTo: string, engagementIds: number[]) =>
+export const useBoard = () =>
+  useQuery({ queryKey: ["unbilled", "board"], queryFn: () => of(api.GET("/api/wip/board")) });
+
+export const useTally = (selection: Selection) =>
   useQuery({
-    queryKey: ["unbilled", "tally", upTo, engagementIds],
-    queryFn: () => of(api.POST("/api/wip/tally", { body: { upTo, engagementIds } })),
+    queryKey: ["unbilled", "tally", selection],
+    queryFn: () => of(api.POST("/api/wip/tally", { body: selection })),
     placeholderData: (before) => before,
   });
 
+/** What making, deciding and undoing may have changed. */
+const touched = ["unbilled", "rail", "drafts", "runs", "history", "invoice", "client", "work", "week"];
+
+function useRefresh() {
+  const queries = useQueryClient();
+  return () => {
+    for (const key of touched) queries.invalidateQueries({ queryKey: [key] });
+  };
+}
+
 /** Making drafts, and taking that back as long as they are as they were made. */
 export function useMakeDrafts() {
-  const queries = useQueryClient();
   const keys = useActKeys();
-  const refresh = () => {
-    for (const key of ["unbilled", "rail", "drafts", "history", "invoice"])
-      queries.invalidateQueries({ queryKey: [key] });
-  };
+  const refresh = useRefresh();
   const make = useMutation({
-    mutationFn: (body: Schema["Selection"]) =>
+    mutationFn: (body: Selection) =>
       of(api.POST("/api/drafts", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
     onSuccess: (_, body) => {
       keys.done(body);
@@ -83,35 +157,33 @@ export function useMakeDrafts() {
   });
   const undo = useMutation({
     mutationFn: async (made: Schema["Made"][]) => {
-      for (const { id } of made) {
-        const draft = await of(api.GET("/api/invoices/{id}", { params: { path: { id } } }));
-        await of(api.DELETE("/api/invoices/{id}", { params: { path: { id }, query: { version: draft.version } } }));
-      }
+      const id = made[0]?.runId ?? 0;
+      const path = { id };
+      const run = await of(api.GET("/api/runs/{id}", { params: { path } }));
+      await of(api.DELETE("/api/runs/{id}", { params: { path, query: { version: run.version } } }));
     },
     onSettled: refresh,
   });
   return { make, undo };
 }
 
-export { arrangementWords } from "../clients/use-clients";
-
-/** What should be looked at before an engagement is billed. */
-export function findingsOf(work: EngagementWork): { title: string; remedy: string }[] {
-  const findings = [];
-  if (work.withoutRate > 0)
-    findings.push({
-      title: `Without a rate: ${work.withoutRate}.`,
-      remedy: "These entries stay unbilled until a rate holds for them.",
-    });
-  if (work.heldEntries > 0)
-    findings.push({
-      title: `On hold: ${work.heldEntries}.`,
-      remedy: "They are not billed until they are released, or their day has come.",
-    });
-  if (work.oldest > 90)
-    findings.push({
-      title: "Old work.",
-      remedy: `The oldest entry waits ${work.oldest} days. Bill it, or ask its lead why not.`,
-    });
-  return findings;
+/** Decisions on unbilled work, and taking them back. */
+export function useDecisions() {
+  const keys = useActKeys();
+  const refresh = useRefresh();
+  const decide = useMutation({
+    mutationFn: (body: Schema["OnWork"]) =>
+      of(api.POST("/api/wip/decisions", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    onSuccess: (_, body) => {
+      keys.done(body);
+      refresh();
+    },
+  });
+  const undo = useMutation({
+    mutationFn: (act: number) => of(api.POST("/api/wip/decisions/{act}/undo", { params: { path: { act } } })),
+    onSettled: refresh,
+  });
+  return { decide, undo };
 }
+
+export { arrangementWords } from "../clients/use-clients";

@@ -1,0 +1,102 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button, Input, Modal } from "antd";
+import { useState } from "react";
+import { api, of } from "../../api/client";
+import { useSession } from "../../api/session";
+import { instant } from "../../frame/days";
+import { type Invoice, refresh } from "./use-billing";
+
+/** Asking for the approval of a draft, giving it, and sending it back. */
+export function useApproval(invoice: Invoice) {
+  const queries = useQueryClient();
+  const { role } = useSession();
+  const onSettled = () => {
+    queries.invalidateQueries({ queryKey: ["invoice", invoice.id] });
+    refresh(queries);
+  };
+  const body = { edits: [{ id: invoice.id, version: invoice.version }] };
+  const ask = useMutation({ mutationFn: () => of(api.POST("/api/drafts/ask-approval", { body })), onSettled });
+  const approve = useMutation({ mutationFn: () => of(api.POST("/api/drafts/approve", { body })), onSettled });
+  const sendBack = useMutation({
+    mutationFn: (note: string) =>
+      of(
+        api.POST("/api/invoices/{id}/send-back", {
+          params: { path: { id: invoice.id }, query: { version: invoice.version } },
+          body: { note },
+        }),
+      ),
+    onSettled,
+  });
+  const says = role === "administrator" || role === "lead";
+  return {
+    ask,
+    approve,
+    sendBack,
+    mayAsk: role === "administrator" && invoice.state === "draft" && invoice.lines.length > 0,
+    mayApprove: says && ["draft", "in_approval"].includes(invoice.state) && invoice.lines.length > 0,
+    maySendBack: says && ["in_approval", "approved"].includes(invoice.state),
+  };
+}
+
+interface Props {
+  approval: ReturnType<typeof useApproval>;
+  hasNext: boolean;
+  onApprove: () => void;
+}
+
+/** The acts of approval in the tally of a draft. */
+export function ApprovalActs({ approval, hasNext, onApprove }: Props) {
+  const [note, setNote] = useState<string | null>(null);
+  const { ask, approve, sendBack } = approval;
+  return (
+    <>
+      {approval.mayAsk && (
+        <Button loading={ask.isPending} onClick={() => ask.mutate()}>
+          Ask for approval
+        </Button>
+      )}
+      {approval.maySendBack && <Button onClick={() => setNote("")}>Send back</Button>}
+      {approval.mayApprove && (
+        <Button type="primary" loading={approve.isPending} onClick={onApprove}>
+          {hasNext ? "Approve, next" : "Approve"}
+        </Button>
+      )}
+      <Modal
+        open={note !== null}
+        title="Send this draft back?"
+        okText="Send it back"
+        okButtonProps={{ disabled: !note?.trim(), loading: sendBack.isPending }}
+        cancelText="Not yet"
+        onCancel={() => setNote(null)}
+        onOk={() => sendBack.mutate(note ?? "", { onSuccess: () => setNote(null) })}
+      >
+        <Input.TextArea
+          autoFocus
+          rows={3}
+          aria-label="What is to be changed"
+          placeholder="What is to be changed"
+          value={note ?? ""}
+          onChange={(event) => setNote(event.target.value)}
+        />
+      </Modal>
+    </>
+  );
+}
+
+const words = { asked: "was asked", approved: "approved it", sent_back: "sent it back" } as const;
+
+/** What the leads of a draft were asked, and said. */
+export function Said({ invoice }: { invoice: Invoice }) {
+  if (invoice.approvals.length === 0) return null;
+  return (
+    <ul className="said-by" aria-label="Approval">
+      {invoice.approvals.map((said) => (
+        <li key={said.leadId} className={said.state === "sent_back" ? "lost" : "soft"}>
+          {said.lead} {words[said.state]}
+          {said.by && `, by ${said.by}`}, {instant(said.at)}
+          {said.note && `: ${said.note}`}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,46 @@
+import { Link } from "react-router";
+import type { Schema } from "../../api/client";
+import { changes, type Invoice, type useDraftActs } from "./use-billing";
+
+interface Props {
+  invoice: Invoice;
+  acts: ReturnType<typeof useDraftActs>;
+  mayEdit: boolean;
+  /** Goes to a part of the draft where the remedy is. */
+  onGo: (part: string, lineId: number) => void;
+}
+
+/** What is to be settled before the draft is issued, each with its remedy in place. */
+export function Findings({ invoice, acts, mayEdit, onGo }: Props) {
+  const settle = (finding: Schema["DraftFinding"], act: string) => acts.change.mutate(changes.settle(finding, act));
+  return (
+    <section aria-label="To settle" className="findings">
+      {invoice.findings.map((finding) => (
+        <p
+          className={finding.level === "block" ? "finding-box" : "note-box"}
+          key={`${finding.code}-${finding.subjectId}`}
+          data-finding={finding.code}
+        >
+          <b>{finding.title}</b> {finding.text}{" "}
+          {mayEdit &&
+            finding.remedies.map(({ act, label, to }) =>
+              to.startsWith("/") ? (
+                <Link key={label} to={to}>
+                  {label}
+                </Link>
+              ) : (
+                <button
+                  key={label}
+                  type="button"
+                  className="link"
+                  onClick={() => (act ? settle(finding, act) : onGo(to, finding.lineId))}
+                >
+                  {label}
+                </button>
+              ),
+            )}
+        </p>
+      ))}
+    </section>
+  );
+}

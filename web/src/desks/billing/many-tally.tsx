@@ -1,0 +1,168 @@
+import { Button, Dropdown, Modal } from "antd";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import type { Amount } from "../../api/client";
+import { useSession } from "../../api/session";
+import { Moneys } from "../../frame/figure";
+import { JobProgress } from "../../frame/job";
+import { Tally, TallySum } from "../../frame/tally";
+import type { Shown } from "./desk";
+import type { Summary } from "./use-billing";
+import { useMany } from "./use-run";
+
+interface Props {
+  rows: Summary[];
+  chosen: Summary[];
+  row?: Summary;
+  show: Shown;
+  name: string;
+  onDone: () => void;
+  onOpen: (id: number) => void;
+}
+
+/** Adds amounts up, each currency by itself. */
+function sum(amounts: Amount[]): Amount[] {
+  const sums = new Map<string, number>();
+  for (const { currency, minor } of amounts) sums.set(currency, (sums.get(currency) ?? 0) + minor);
+  return [...sums].map(([currency, minor]) => ({ currency, minor }));
+}
+
+const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
+
+/** What is chosen adds up to, and what is done with many: approved, issued, reopened, made into documents. */
+export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Props) {
+  const { role } = useSession();
+  const navigate = useNavigate();
+  const many = useMany();
+  const [asking, setAsking] = useState<"issue" | "reopen" | null>(null);
+  const on = chosen.length > 0 ? chosen : rows;
+  const bills = role === "administrator";
+  const isDrafts = show === "drafts";
+  const waiting = chosen.filter((r) => r.state === "in_approval" || r.state === "draft");
+  const ready = on.filter((r) => r.blocking === 0 && r.state !== "in_approval");
+  const reopens = chosen.filter((r) => r.state === "issued" && r.kind === "invoice");
+  const { job } = many.job;
+  const go = (act: "issue" | "reopen") => {
+    setAsking(null);
+    many[act].mutate(act === "issue" ? ready : reopens, { onSuccess: onDone });
+  };
+  const total = sum(ready.map((r) => r.total));
+  return (
+    <>
+      <Tally
+        notice={
+          job ? (
+            <JobProgress
+              job={job}
+              what={{ issue: "Issuing", reopen: "Reopening" }[job.kind] ?? "Drawing"}
+              onForget={many.job.forget}
+            />
+          ) : (
+            many.problem && <span className="refusal">{many.problem.message}</span>
+          )
+        }
+        actions={
+          <>
+            {bills && chosen.length === 0 && <Button onClick={() => navigate("/billing/new")}>Begin an invoice</Button>}
+            {rows.length > 0 && (
+              <Dropdown
+                trigger={["click"]}
+                menu={{
+                  items: [
+                    { key: "zip", label: `ZIP of ${counted(on.length, "PDF")}` },
+                    { key: "pdf", label: `One PDF of ${on.length}, to print` },
+                  ],
+                  onClick: ({ key }) => many.documents.mutate({ rows: on, form: key as "zip" | "pdf", name }),
+                }}
+              >
+                <Button>Documents</Button>
+              </Dropdown>
+            )}
+            {isDrafts && bills && waiting.length > 0 && (
+              <Button
+                loading={many.ask.isPending}
+                onClick={() =>
+                  many.ask.mutate(
+                    waiting.filter((r) => r.state === "draft"),
+                    { onSuccess: onDone },
+                  )
+                }
+              >
+                Ask for approval
+              </Button>
+            )}
+            {isDrafts && role !== "owner" && waiting.length > 0 && (
+              <Button
+                loading={many.approve.isPending}
+                onClick={() => many.approve.mutate(waiting, { onSuccess: onDone })}
+              >
+                Approve {waiting.length}
+              </Button>
+            )}
+            {!isDrafts && bills && reopens.length > 0 && (
+              <Button onClick={() => setAsking("reopen")}>Reopen {reopens.length}</Button>
+            )}
+            {row && chosen.length === 0 && (
+              <Button type={isDrafts && bills ? "default" : "primary"} onClick={() => onOpen(row.id)}>
+                {isDrafts ? "Review this draft" : `Open ${row.number}`}
+              </Button>
+            )}
+            {isDrafts && bills && rows.length > 0 && (
+              <Button
+                type="primary"
+                disabled={ready.length === 0}
+                loading={many.issue.isPending || job?.state === "running"}
+                onClick={() => setAsking("issue")}
+              >
+                Issue {ready.length}
+              </Button>
+            )}
+          </>
+        }
+      >
+        <TallySum
+          figure={counted(on.length, isDrafts ? "draft" : "invoice")}
+          what={chosen.length > 0 ? "chosen" : "here"}
+        />
+        {isDrafts && <TallySum figure={rows.filter((r) => r.state === "approved").length} what="approved" />}
+        {isDrafts && (
+          <TallySum
+            lost={on.some((r) => r.blocking > 0)}
+            figure={on.reduce((n, r) => n + r.found, 0)}
+            what={`to settle, ${on.reduce((n, r) => n + r.blocking, 0)} block`}
+          />
+        )}
+        {!isDrafts && <TallySum lost figure={rows.filter((r) => r.daysLate > 0).length} what="late" />}
+        {(isDrafts || chosen.length > 0) && <TallySum figure={<Moneys of={sum(on.map((r) => r.net))} />} what="net" />}
+        {(isDrafts || chosen.length > 0) && (
+          <TallySum figure={<Moneys of={sum(on.map((r) => r.total))} />} what="total, gross" />
+        )}
+      </Tally>
+      <Modal
+        open={asking === "issue"}
+        title={`Issue ${counted(ready.length, "invoice")}?`}
+        okText={`Issue ${ready.length}`}
+        cancelText="Not yet"
+        onCancel={() => setAsking(null)}
+        onOk={() => go("issue")}
+      >
+        They come to <Moneys of={total} /> gross, get their numbers in the order of their dates and clients, and are
+        frozen. {ready.some((r) => r.found > 0) && "Some of them have findings that do not block. "}
+        {on.length > ready.length &&
+          `${on.length - ready.length} stay: something on them blocks, or they wait for approval. `}
+        Until something is paid they can be reopened.
+      </Modal>
+      <Modal
+        open={asking === "reopen"}
+        title={`Reopen ${counted(reopens.length, "invoice")}?`}
+        okText={`Reopen ${reopens.length}`}
+        cancelText="Leave them"
+        onCancel={() => setAsking(null)}
+        onOk={() => go("reopen")}
+      >
+        <Moneys of={sum(reopens.map((r) => r.total))} /> gross is not owed until they are issued again. They keep their
+        numbers, and what was issued stays in their history.
+      </Modal>
+    </>
+  );
+}

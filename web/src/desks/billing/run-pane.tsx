@@ -1,0 +1,83 @@
+import { Button, Modal } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import { Money } from "../../frame/figure";
+import { History } from "../../frame/history";
+import { SaidDate, SaidText, Sentence } from "../../frame/sentence";
+import { type Run, useMany } from "./use-run";
+
+/** What a run is for, and how far it has come; its drafts follow what is changed here. */
+export function RunPane({ run, mayAct }: { run: Run; mayAct: boolean }) {
+  const { changeRun, deleteRun, problem } = useMany();
+  const [asking, setAsking] = useState(false);
+  const [shows, setShows] = useState(false);
+  const open = run.drafts + run.asked + run.approved;
+  const change = (part: Partial<Run>) => {
+    const { name, upTo, dated, terms, text } = { ...run, ...part };
+    changeRun.mutate({ run, typed: { name, upTo, dated, terms, text } });
+  };
+  return (
+    <section className="run-pane" aria-label="Billing run">
+      {mayAct && open > 0 && (
+        <Sentence>
+          Work up to <SaidDate label="Work up to" value={run.upTo} onChange={(upTo) => change({ upTo })} />, dated{" "}
+          <SaidDate label="Dated" value={run.dated} onChange={(dated) => change({ dated })} />, on{" "}
+          <SaidText label="Terms" any="each client's terms" value={run.terms} onChange={(terms) => change({ terms })} />
+          , called <SaidText label="Name of the run" value={run.name} onChange={(name) => change({ name })} />, opening
+          with{" "}
+          <SaidText
+            label="Opening text"
+            any="each client's text"
+            value={run.text}
+            onChange={(text) => change({ text })}
+          />
+        </Sentence>
+      )}
+      <p className="soft">
+        {open} to issue, {run.asked} in approval, {run.approved} approved, {run.issued} issued ·{" "}
+        {run.members.length > 0 && `${run.members.length} engagements · `}
+        <Money of={run.net} /> net · made by {run.person}{" "}
+        {mayAct && (
+          <>
+            · <Link to={`/wip?run=${run.id}&upTo=${run.upTo}&dated=${run.dated}`}>Add clients</Link> ·{" "}
+            <button type="button" className="link" onClick={() => setShows(!shows)}>
+              History
+            </button>{" "}
+            ·{" "}
+            <button type="button" className="link" disabled={open === 0} onClick={() => setAsking(true)}>
+              Delete the run
+            </button>
+          </>
+        )}
+      </p>
+      {problem && (
+        <p className="refusal" role="alert">
+          {problem.message}
+        </p>
+      )}
+      {shows && <History subject="runs" id={run.id} />}
+      <Modal
+        open={asking}
+        title={`Delete “${run.name}”?`}
+        onCancel={() => setAsking(false)}
+        footer={
+          <>
+            <Button onClick={() => setAsking(false)}>Keep it</Button>
+            <Button
+              danger
+              type="primary"
+              loading={deleteRun.isPending}
+              onClick={() => deleteRun.mutate(run, { onSuccess: () => setAsking(false) })}
+            >
+              Delete {open} {open === 1 ? "draft" : "drafts"}
+            </Button>
+          </>
+        }
+      >
+        Everything on its {open} {open === 1 ? "draft" : "drafts"} is unbilled again. Texts that were changed on them
+        are lost; what was decided on entries stays decided, and can be taken back under Work in progress. What was
+        issued stays.
+      </Modal>
+    </section>
+  );
+}

@@ -1,0 +1,87 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Schema } from "../../api/client";
+import { long } from "../../frame/days";
+import { hours, Money } from "../../frame/figure";
+import { SaidChoice, Sentence } from "../../frame/sentence";
+import { BudgetStrip } from "./budget-strip";
+import { WipViews } from "./desk";
+import { useBoard } from "./use-wip";
+
+type Row = Schema["BoardRow"];
+
+const stages = [
+  { stage: "not_started", word: "Not started", since: "opened" },
+  { stage: "running", word: "Running", since: "last worked" },
+  { stage: "finished", word: "Finished, not invoiced", since: "closed" },
+  { stage: "closed", word: "Closed", since: "closed" },
+] as const;
+
+const orders: Record<string, (a: Row, b: Row) => number> = {
+  budget: (a, b) => (b.budget?.share ?? -1) - (a.budget?.share ?? -1),
+  unbilled: (a, b) => b.unbilled.minor - a.unbilled.minor,
+  client: (a, b) => a.client.localeCompare(b.client),
+};
+
+/** The engagements by where they stand, with how much of what was planned is used. */
+export function BoardDesk() {
+  const board = useBoard();
+  const [order, setOrder] = useState("budget");
+  const rows = board.data ?? [];
+  return (
+    <div className="desk-main wide">
+      <h1>
+        Where the engagements stand <WipViews />
+      </h1>
+      <Sentence>
+        All engagements,{" "}
+        <SaidChoice
+          label="Order"
+          value={order}
+          choices={[
+            { value: "budget", label: "the most used budget first" },
+            { value: "unbilled", label: "the most unbilled first" },
+            { value: "client", label: "by client" },
+          ]}
+          onChange={setOrder}
+        />
+      </Sentence>
+      <div className="board">
+        {stages.map(({ stage, word, since }) => {
+          const own = rows.filter((row) => row.stage === stage).sort(orders[order]);
+          return (
+            <section key={stage} aria-label={word}>
+              <h2>
+                {word} <span className="soft">{own.length}</span>
+              </h2>
+              {own.length === 0 && <p className="soft">None.</p>}
+              <ul>
+                {own.map((row) => (
+                  <li key={row.engagementId}>
+                    <Link to={`/engagements/${row.engagementId}`} className="quiet">
+                      {row.engagement}
+                    </Link>
+                    <span className="soft board-client">{row.client}</span>
+                    <span className="board-facts">
+                      <span className="soft" title={`${since} ${long(row.since)}`}>
+                        {row.minutes === 0 && row.expected === 0
+                          ? `${since} ${long(row.since)}`
+                          : `${hours(row.minutes)}${row.expected ? ` of ${hours(row.expected)}` : ""} h`}
+                      </span>
+                      {row.budget && <BudgetStrip budget={row.budget} />}
+                      {row.unbilled.minor !== 0 && (
+                        <span className={stage === "finished" ? "lost" : ""}>
+                          <Money of={row.unbilled} />
+                        </span>
+                      )}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          );
+        })}
+      </div>
+    </div>
+  );
+}

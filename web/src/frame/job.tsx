@@ -1,0 +1,64 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Button, Progress } from "antd";
+import { useEffect, useState } from "react";
+import { api, of, type Schema } from "../api/client";
+
+export type Job = Schema["Job"];
+
+/** How far long work is, from when it was begun until it has stopped. */
+export function useJob(onStopped: (job: Job) => void) {
+  const [begun, setBegun] = useState<Job | null>(null);
+  const asked = useQuery({
+    queryKey: ["job", begun?.id],
+    queryFn: () => of(api.GET("/api/jobs/{id}", { params: { path: { id: begun?.id ?? 0 } } })),
+    enabled: begun !== null && begun.state === "running",
+    refetchInterval: (query) => (query.state.data && query.state.data.state !== "running" ? false : 250),
+  });
+  const job = asked.data ?? begun;
+  const stopped = asked.data && asked.data.state !== "running" ? asked.data : null;
+  // The work goes on elsewhere: that it has stopped is known only by asking.
+  useEffect(() => {
+    if (!stopped) return;
+    setBegun(stopped);
+    onStopped(stopped);
+  }, [stopped, onStopped]);
+  return { job, begin: setBegun, forget: () => setBegun(null) };
+}
+
+/** A bar with how far it is, and a way to stop; afterwards what was done. */
+export function JobProgress({ job, what, onForget }: { job: Job; what: string; onForget: () => void }) {
+  const cancel = useMutation({
+    mutationFn: () => of(api.DELETE("/api/jobs/{id}", { params: { path: { id: job.id } } })),
+  });
+  const running = job.state === "running";
+  return (
+    <div className="job" role="status">
+      {running ? (
+        <>
+          <span>
+            {what} {job.done} of {job.whole}
+          </span>
+          <Progress percent={Math.round((100 * job.done) / Math.max(job.whole, 1))} size="small" showInfo={false} />
+          <Button size="small" loading={cancel.isPending} onClick={() => cancel.mutate()}>
+            Stop
+          </Button>
+        </>
+      ) : (
+        <>
+          <span className={job.state === "done" ? "" : "lost"}>
+            {job.state === "cancelled" && "Stopped. "}
+            {job.said}
+          </span>
+          {job.state === "done" && job.fileName && (
+            <Button size="small" type="primary" href={`/api/jobs/${job.id}/file`}>
+              Save {job.fileName}
+            </Button>
+          )}
+          <button type="button" className="link" onClick={onForget}>
+            Put away
+          </button>
+        </>
+      )}
+    </div>
+  );
+}
