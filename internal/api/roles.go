@@ -216,7 +216,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers},
 	"expense-categories": {everyone, billers},
 	"services":           {reviewers, billers}, "bundles": {reviewers, billers}, "rates": {readers, billers}, "rate-cards": {readers, billers},
-	"tax-codes": {readers, billers}, "tax-rates": {readers, billers}, "payment-schedules": {reviewers, billers}, "invoice-templates": {reviewers, billers}, "own-fields": {readers, billers},
+	"tax-codes": {readers, billers}, "tax-rates": {readers, billers}, "payment-schedules": {reviewers, billers}, "invoice-templates": {reviewers, billers}, "issue-checks": {readers, billers}, "own-fields": {readers, billers},
 	"client-statuses": {reviewers, billers}, "onboarding-steps": {readers, billers},
 	"clients": {reviewers, billers}, "contacts": {reviewers, leaders}, "client-notes": {reviewers, leaders}, "client-steps": {reviewers, leaders},
 	"engagements": {reviewers, billers}, "engagement-templates": {reviewers, billers}, "phases": {reviewers, leaders}, "budgets": {reviewers, leaders},

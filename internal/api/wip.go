@@ -38,8 +38,9 @@ func (s *server) registerWIP(api huma.API) {
 			Arrangement string `query:"arrangement" doc:"nothing for every one"`
 			Cycle       string `query:"cycle" doc:"nothing for every one"`
 			AtLeast     string `query:"atLeast" maxLength:"30" doc:"an amount of an engagement, as typed"`
+			Order       string `query:"order" enum:",value,oldest,last_billed,budget" doc:"nothing: by the names of clients"`
 		}) (*wip.UnbilledList, error) {
-			f := wip.Filter{LeadID: in.LeadID, ClientID: in.ClientID, Arrangement: in.Arrangement, Cycle: in.Cycle, AtLeast: in.AtLeast}
+			f := wip.Filter{LeadID: in.LeadID, ClientID: in.ClientID, Arrangement: in.Arrangement, Cycle: in.Cycle, AtLeast: in.AtLeast, Order: in.Order}
 			var err error
 			if f.UpTo, err = in.UpTo.day("upTo"); err != nil {
 				return nil, err

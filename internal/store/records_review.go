@@ -64,7 +64,7 @@ type Approval struct {
 // IssueCheck is how the firm takes a check before issue.
 type IssueCheck struct {
 	Row
-	Code, Level string
+	Code, Name, Level string
 }
 
 // FindingWaiver is a finding of a draft that somebody left as it is.

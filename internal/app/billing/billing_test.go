@@ -240,7 +240,7 @@ func TestWhatCantBeIssued(t *testing.T) {
 		t.Fatal(err)
 	}
 	_, err = billing.Issue(t.Context(), a, apptest.Admin, edit(empty))
-	refused(t, err, "has no lines")
+	refused(t, err, "Nothing on it")
 
 	apptest.Record(t, a, apptest.Study, "2026-11-29", "1:00")
 	later := draftOf(t, a, apptest.Study)
@@ -253,7 +253,7 @@ func TestWhatCantBeIssued(t *testing.T) {
 		t.Fatal(err)
 	}
 	_, err = billing.Issue(t.Context(), a, apptest.Admin, edit(opened(t, a, made[0].ID)))
-	refused(t, err, "dates follow numbers")
+	refused(t, err, "Dates would not follow numbers. The invoice before it is dated 1 Dec 2026.")
 	apptest.Whole(t, a)
 }
 

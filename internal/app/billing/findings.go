@@ -213,9 +213,9 @@ func (l *looking) finding(check invoice.Check, level invoice.Level, row store.Fi
 	case "stays":
 		words = counted(int(row.Amount), "entry", "entries")
 	case "old_rate":
-		words = "in force since " + row.Text + ", " + counted(int(row.Amount), "entry", "entries")
+		words = "In force since " + dated(row.Text) + ", " + counted(int(row.Amount), "entry", "entries")
 	case "date_order":
-		words = "the invoice before it is dated " + row.Text
+		words = "The invoice before it is dated " + dated(row.Text)
 	}
 	f.Text = check.Remedy
 	if words != "" {
@@ -231,6 +231,15 @@ func (l *looking) finding(check invoice.Check, level invoice.Level, row store.Fi
 		f.Remedies = append(f.Remedies, leave[check.Code])
 	}
 	return f
+}
+
+// dated is an ISO date as people read it.
+func dated(iso string) string {
+	on, err := day.Parse(iso)
+	if err != nil {
+		return iso
+	}
+	return on.Long()
 }
 
 // remedies are the ways to mend what a check finds.

@@ -44,6 +44,9 @@ func book(tx *app.Tx, a *app.App, inv *store.Invoice) error {
 	if err != nil {
 		return err
 	}
+	if err := blocking(tx, inv); err != nil { // asked while it is kept as the draft that it was
+		return err
+	}
 	if err := recompute(tx, firm, inv); err != nil { // a tax rate may have been set since
 		return err
 	}
@@ -105,10 +108,7 @@ func issuable(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
 	if inv.Dated <= firm.ClosingDay {
 		return app.Refuse(app.Conflict, "The period up to %s is closed: date the invoice later.", firm.ClosingDay.Long())
 	}
-	if err := inOrder(tx, inv); err != nil {
-		return err
-	}
-	return blocking(tx, inv)
+	return inOrder(tx, inv)
 }
 
 // inOrder refuses a date that would not follow the numbers of the series.

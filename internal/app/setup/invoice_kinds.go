@@ -3,6 +3,7 @@ package setup
 import (
 	"strings"
 
+	"dorvet/core/invoice"
 	"dorvet/core/profile"
 	"dorvet/core/schedule"
 	"dorvet/internal/app"
@@ -46,6 +47,24 @@ func invoiceTemplateKind() kind {
 			return nil
 		},
 		active: func(t *T) *bool { return &t.Active },
+	}
+	return d.ready()
+}
+
+// issueCheckKind is how the firm takes what is looked at before issue: the checks are
+// there from the beginning.
+func issueCheckKind() kind {
+	type C = store.IssueCheck
+	d := &definition[C]{
+		Kind: Kind{Name: "issue-checks", One: "check before issue", Many: "checks before issue",
+			About: "What is looked at before a draft is issued. A finding that blocks must be settled first; one that warns can be left as it is."},
+		table: "issue_checks", key: "name", title: "name", order: "id",
+		fields: group("Check", readOnly(line("name", "What is found", func(c *C) *string { return &c.Name })),
+			choice("level", "Taken as", func(c *C) *string { return &c.Level }, string(invoice.Block), "it blocks", string(invoice.Warn), "it warns", string(invoice.Off), "it is not looked at").column()),
+		blank: func(*env) (C, error) {
+			return C{}, app.Refuse(app.Invalid, "The checks before issue are there already: choose how each is taken.")
+		},
+		uses: []use{{"place before each issue", "SELECT COUNT(*) FROM issue_checks WHERE id = ?"}},
 	}
 	return d.ready()
 }

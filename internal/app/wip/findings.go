@@ -81,6 +81,9 @@ func (w *EngagementWork) find(tx *gorm.DB, today day.Day, limit string) error {
 	tell := func(code, title, remedy string) {
 		w.Findings = append(w.Findings, Warning{code, title, remedy, "warning", ""})
 	}
+	if w.Forgotten.Minor > 0 {
+		tell("purchases", fmt.Sprintf("Purchases not charged: %s.", w.Forgotten), "They are from before the last bill, and were not on it: bill them, or write them off.")
+	}
 	if w.WithoutRate > 0 {
 		tell("without_rate", fmt.Sprintf("Without a rate: %s.", entries(w.WithoutRate)), "It can't be billed until a rate holds: set one for the person, client or engagement, then re-rate.")
 	}
@@ -90,6 +93,8 @@ func (w *EngagementWork) find(tx *gorm.DB, today day.Day, limit string) error {
 	switch {
 	case w.OverCap.Minor > 0:
 		tell("cap", fmt.Sprintf("Cap reached. %s left of %s.", w.CapLeft, w.Fee), fmt.Sprintf("%s of this stays unbilled: agree on a higher cap, or write it off.", w.OverCap))
+	case w.CapLeft != nil && w.nearlyCapped():
+		tell("cap_near", fmt.Sprintf("Cap nearly reached. %s left of %s before this.", w.CapLeft, w.Fee), "Agree on a higher cap before the next work is done.")
 	case w.Budget != nil && w.Budget.Share > money.Hundred:
 		tell("budget", fmt.Sprintf("Budget passed: %s of %s.", w.Budget.Used, w.Budget.Limit), "Tell the client before the bill does, or write something down.")
 	}
@@ -107,6 +112,12 @@ func (w *EngagementWork) find(tx *gorm.DB, today day.Day, limit string) error {
 		tell("finished", "Finished, not invoiced.", fmt.Sprintf("It was closed on %s: send the last bill.", w.row.ClosedDay.Long()))
 	}
 	return nil
+}
+
+// nearlyCapped reports whether this bill would nearly use up the cap.
+func (w *EngagementWork) nearlyCapped() bool {
+	used, err := money.MulDiv(w.Fee.Minor-w.CapLeft.Minor+w.Time.Minor, int64(money.Hundred), max(w.Fee.Minor, 1))
+	return err == nil && money.Percent(used) >= nearly
 }
 
 // findFee tells of a fixed fee that the work behind it has used up.

@@ -28,6 +28,7 @@ type Filter struct {
 	Arrangement string
 	Cycle       string
 	AtLeast     string // an amount as typed, of an engagement; nothing asks for all
+	Order       string // nothing: by the names of clients
 
 	engagements []int64 // nil asks for all
 }
@@ -80,6 +81,7 @@ type EngagementWork struct {
 	OverCap      money.Amount       `json:"overCap" doc:"of the value: over what is left of a cap, so that it stays unbilled"`
 	CapLeft      *money.Amount      `json:"capLeft,omitempty" doc:"of a cap, before this"`
 	HeldEntries  int                `json:"heldEntries"`
+	Forgotten    money.Amount       `json:"forgotten" doc:"of the expenses: from before the last bill, and over 30 days old"`
 	WithoutRate  int                `json:"withoutRate" doc:"entries that can't be billed until they have a rate"`
 	Budget       *setup.BudgetShare `json:"budget,omitempty"`
 	Findings     []Warning          `json:"findings"`
@@ -97,7 +99,10 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 	if err != nil {
 		return nil, err
 	}
-	return list, list.look(tx, a.Clock.Today())
+	if err := list.look(tx, a.Clock.Today()); err != nil {
+		return nil, err
+	}
+	return list, list.sort(tx, a.Clock.Today(), f.Order)
 }
 
 // Of is a filter of some engagements alone.
@@ -227,7 +232,7 @@ func (g *gathered) sum(tx *gorm.DB, e store.EngagementRow, upTo day.Day) (Engage
 	none := money.Zero(e.Currency)
 	work := EngagementWork{
 		EngagementID: e.ID, row: e, Engagement: e.Name, Arrangement: e.Arrangement, FeePeriod: e.FeePeriod, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
-		Time: none, BehindFee: none, Charges: none, Value: none, Standard: none, AtNoCharge: none, Expenses: none, Held: none, OverCap: none, Ages: core.NewAges(e.Currency),
+		Time: none, BehindFee: none, Charges: none, Value: none, Standard: none, AtNoCharge: none, Expenses: none, Held: none, OverCap: none, Forgotten: none, Ages: core.NewAges(e.Currency),
 		Findings: []Warning{},
 	}
 	if e.Fee != nil {
@@ -240,6 +245,9 @@ func (g *gathered) sum(tx *gorm.DB, e store.EngagementRow, upTo day.Day) (Engage
 		}
 		work.Time.Minor += d.Agreed - d.Expenses
 		work.Expenses.Minor += d.Expenses
+		if d.WorkedDay < e.LastBilled && core.Band(core.Days(d.WorkedDay, upTo)) > 0 {
+			work.Forgotten.Minor += d.Expenses
+		}
 		work.Standard.Minor += d.Standard
 		work.AtNoCharge.Minor += d.AtNoCharge
 		capped += d.Capped

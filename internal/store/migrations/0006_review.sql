@@ -41,9 +41,28 @@ CREATE TABLE approvals (
 );
 CREATE INDEX approvals_of_lead ON approvals (lead_id) WHERE state = 'asked';
 
--- How the firm takes each check before issue. A check without a row is taken as
--- it comes.
-CREATE TABLE issue_checks (id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, code TEXT NOT NULL UNIQUE, level TEXT NOT NULL CHECK (level IN ('block', 'warn', 'off')));
+-- How the firm takes each check before issue. Those that guard a rule of the
+-- register have no row: they always block.
+CREATE TABLE issue_checks (
+  id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL,
+  level TEXT NOT NULL CHECK (level IN ('block', 'warn', 'off'))
+);
+INSERT INTO issue_checks (code, name, level) VALUES
+  ('not_approved', 'Not approved', 'off'),
+  ('funds', 'Funds held, and not applied', 'warn'),
+  ('credit', 'Credit of the client, not taken off', 'warn'),
+  ('surcharge', 'Agreed surcharge missing', 'block'),
+  ('no_contact', 'No billing contact', 'warn'),
+  ('zero', 'Nothing to pay', 'warn'),
+  ('no_text', 'Entry without a text', 'warn'),
+  ('duplicate', 'Likely duplicate', 'warn'),
+  ('late_entry', 'Work after the cut-off', 'warn'),
+  ('cap', 'Above the cap', 'block'),
+  ('budget', 'Above the budget', 'warn'),
+  ('unbilled_limit', 'Above the limit on unbilled work', 'warn'),
+  ('credit_limit', 'Above the credit limit', 'warn'),
+  ('old_rate', 'Rate older than a year', 'warn'),
+  ('stays', 'Work stays behind', 'warn');
 CREATE TABLE finding_waivers ( -- findings of a draft that somebody left as they are
   invoice_id INTEGER NOT NULL REFERENCES invoices(id), code TEXT NOT NULL, subject_id INTEGER NOT NULL, person_id INTEGER REFERENCES people(id), PRIMARY KEY (invoice_id, code, subject_id)
 );

@@ -9,6 +9,9 @@ export const short = (iso: string) => (iso ? dayjs(iso).format("D MMM") : "");
 /** An instant as it is read: 30 Nov 2026, 14:02. */
 export const instant = (iso: string) => dayjs(iso).format("D MMM YYYY, HH:mm");
 
+/** How many days lie between two ISO dates. */
+export const daysBetween = (from: string, to: string) => dayjs(to).diff(dayjs(from), "day");
+
 /** The last day of the month before the given one: the usual cut-off. */
 export const lastMonthEnd = (iso: string) => dayjs(iso).startOf("month").subtract(1, "day").format("YYYY-MM-DD");
 

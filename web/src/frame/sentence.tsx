@@ -84,7 +84,7 @@ export function SaidText({
       aria-label={label}
       placeholder={any}
       defaultValue={value}
-      style={{ width: `${Math.max(5, (value || any || "").length + 2)}ch` }}
+      style={{ width: `${Math.max(4, (value || any || "").length * 0.9 + 1)}ch` }}
       onBlur={(event) => event.target.value !== value && onChange(event.target.value)}
       onPressEnter={(event) => event.currentTarget.blur()}
     />
@@ -142,7 +142,7 @@ export function SaidAnyDate({
   return (
     <DatePicker
       className={value ? "said said-date" : "said"}
-      style={value ? undefined : { width: `${any.length * 0.5 + 0.8}em` }}
+      style={value ? undefined : { width: `${any.length * 0.42 + 0.5}em` }}
       variant="borderless"
       suffixIcon={null}
       placeholder={any}

@@ -1,15 +1,31 @@
 import { Link } from "react-router";
+import { short } from "../../frame/days";
 import { Money } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import type { Summary } from "./use-billing";
+import type { Run } from "./use-run";
 
 const states = ["draft", "in_approval", "approved", "issued", "paid"] as const;
 
 /** The drafts beside the one that is open, with what the marks mean. */
-export function DraftList({ drafts, current }: { drafts: Summary[]; current: number }) {
+export function DraftList({ drafts, current, run }: { drafts: Summary[]; current: number; run?: Run }) {
+  const count = drafts.length === 0 ? "No drafts left" : `${drafts.length} ${drafts.length === 1 ? "draft" : "drafts"}`;
   return (
     <nav className="draft-list" aria-label="Drafts">
-      <h2>{drafts.length === 0 ? "No drafts left" : `${drafts.length} ${drafts.length === 1 ? "draft" : "drafts"}`}</h2>
+      {run ? (
+        <>
+          <h2>
+            <Link to={`/billing?run=${run.id}`} className="quiet">
+              {run.name}
+            </Link>
+          </h2>
+          <p className="soft">
+            up to {short(run.upTo)} · dated {short(run.dated)} · {count}
+          </p>
+        </>
+      ) : (
+        <h2>{count}</h2>
+      )}
       <ul>
         {drafts.map((draft) => (
           <li key={draft.id}>

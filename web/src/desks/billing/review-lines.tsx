@@ -5,7 +5,7 @@ import { short } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, rateText, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
-import { DecideForm, decisions, type Kind } from "../wip/decide-form";
+import { DecideBar, DecideForm, decisions, type Kind } from "../wip/decide-form";
 import type { Decision } from "../wip/use-wip";
 import { HandLine } from "./hand-line";
 import type { Invoice, Line, LineTyped } from "./use-billing";
@@ -111,6 +111,13 @@ export function ReviewLines(props: Props) {
   };
   return (
     <section aria-label="Entries" className="review-lines" {...keys} onKeyDown={onKeyDown}>
+      {mayEdit && lines[current]?.portionId !== 0 && lines[current]?.lineId !== 0 && (
+        <DecideBar
+          on={`on the marked line, ${short(lines[current]?.day ?? "")}`}
+          held={false}
+          onAsk={(kind) => lines[current] && ask(kind)(lines[current])}
+        />
+      )}
       <table className="grid lines">
         <thead>
           <tr>

@@ -24,6 +24,7 @@ import { ReviewLines } from "./review-lines";
 import { Terms } from "./terms";
 import { nothingBegun, useBegin } from "./use-begin";
 import { changes, type Invoice, type Line, noLine, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { useRuns } from "./use-run";
 import { useUndoable } from "./use-undoable";
 
 /** One draft: its entries beside the invoice as the client will see it. */
@@ -53,18 +54,19 @@ const textNames = ["opening_text", "closing_text", "note_text"];
 const priceNames = ["discount", "discount_amount", "discount_on", "surcharge", "withholding"];
 
 function Opened({ invoice }: { invoice: Invoice }) {
+  const session = useSession();
+  const administers = session.role === "administrator";
   const drafts = useDrafts(invoice.runId);
+  const runs = useRuns(administers);
   const approval = useApproval(invoice);
   const acts = useDraftActs(invoice);
   const lines = useUndoable(acts);
   const navigate = useNavigate();
   const money = useMoneyText();
-  const session = useSession();
   const [asking, setAsking] = useState<Asking>(null);
   const [crediting, setCrediting] = useState(false);
   const [search, setSearch] = useSearchParams();
   const isDraft = ["draft", "in_approval", "approved"].includes(invoice.state);
-  const administers = session.role === "administrator";
   const mayBill = administers && isDraft;
   const pane = isDraft ? (search.get("pane") ?? "lines") : "lines";
   const rows = drafts.data ?? [];
@@ -114,7 +116,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
   const kind = isDraft ? "Draft" : invoice.kind === "credit_note" ? "Credit note" : "Invoice";
   return (
     <>
-      <DraftList drafts={rows} current={invoice.id} />
+      <DraftList drafts={rows} current={invoice.id} run={runs.data?.find((run) => run.id === invoice.runId)} />
       <div className="review">
         <p className="folio-over">
           {kind} for <Link to={`/clients/${invoice.clientId}`}>{invoice.client}</Link>

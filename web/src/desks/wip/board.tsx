@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schema } from "../../api/client";
-import { long } from "../../frame/days";
+import { useSession } from "../../api/session";
+import { daysBetween, long } from "../../frame/days";
 import { hours, Money } from "../../frame/figure";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { BudgetStrip } from "./budget-strip";
@@ -26,6 +27,7 @@ const orders: Record<string, (a: Row, b: Row) => number> = {
 /** The engagements by where they stand, with how much of what was planned is used. */
 export function BoardDesk() {
   const board = useBoard();
+  const { today } = useSession();
   const [order, setOrder] = useState("budget");
   const rows = board.data ?? [];
   return (
@@ -63,9 +65,12 @@ export function BoardDesk() {
                     </Link>
                     <span className="soft board-client">{row.client}</span>
                     <span className="board-facts">
-                      <span className="soft" title={`${since} ${long(row.since)}`}>
-                        {row.minutes === 0 && row.expected === 0
-                          ? `${since} ${long(row.since)}`
+                      <span
+                        className={stage === "not_started" && daysBetween(row.since, today) > 30 ? "lost" : "soft"}
+                        title={`${since} ${long(row.since)}`}
+                      >
+                        {stage === "not_started"
+                          ? `${since} ${daysBetween(row.since, today)} days ago`
                           : `${hours(row.minutes)}${row.expected ? ` of ${hours(row.expected)}` : ""} h`}
                       </span>
                       {row.budget && <BudgetStrip budget={row.budget} />}

@@ -26,6 +26,20 @@ const questions: Record<Kind, string> = {
   move: "Move to",
 };
 
+/** The decisions as buttons, for whoever has a mouse in the hand. */
+export function DecideBar({ on, held, onAsk }: { on: string; held: boolean; onAsk: (kind: Kind) => void }) {
+  return (
+    <div className="decide-bar">
+      {decisions.map(({ kind, word, key }) => (
+        <button key={kind} type="button" className="link" title={`Key ${key}`} onClick={() => onAsk(kind)}>
+          {kind === "hold" && held ? "Release" : word}
+        </button>
+      ))}
+      <span className="soft">{on}</span>
+    </div>
+  );
+}
+
 interface Props {
   kind: Kind;
   /** What it is decided on, in words. */

@@ -28,6 +28,14 @@ const cycles = [
   { value: "asked", label: "when asked" },
 ];
 
+const orders = [
+  { value: "", label: "by client" },
+  { value: "value", label: "most to bill first" },
+  { value: "oldest", label: "oldest first" },
+  { value: "last_billed", label: "longest without a bill first" },
+  { value: "budget", label: "most used budget first" },
+];
+
 /** The two views of the stage: what can be billed, and where the engagements stand. */
 export function WipViews() {
   return (
@@ -52,6 +60,7 @@ export function WipDesk() {
     arrangement: "",
     cycle: "",
     atLeast: "",
+    order: "",
   });
   const rows = rowsOf(list.data?.clients ?? []);
   const shown = new Set(rows.flatMap((row) => (row.work ? [row.work.engagementId] : [])));
@@ -175,7 +184,13 @@ function Filters({ address, clients }: { address: WipAddress; clients: Schema["C
         onChange={(cycle) => address.change({ cycle: cycle || undefined })}
       />
       , worth at least{" "}
-      <SaidText label="Worth at least" value={address.atLeast} onChange={(atLeast) => address.change({ atLeast })} />
+      <SaidText label="Worth at least" value={address.atLeast} onChange={(atLeast) => address.change({ atLeast })} />,{" "}
+      <SaidChoice
+        label="Order"
+        value={address.order}
+        choices={orders}
+        onChange={(order) => address.change({ order: order || undefined })}
+      />
     </Sentence>
   );
 }

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import { useSession } from "../../api/session";
-import { long } from "../../frame/days";
+import { daysBetween, long } from "../../frame/days";
 import { Explained } from "../../frame/explain";
 import { fixed, hours, Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
@@ -16,6 +16,7 @@ interface Props {
 
 /** The engagement that is open: what is wrong with it, how its figure was made, and what can be decided on its work. */
 export function EngagementFolio({ work, client, upTo, engagements }: Props) {
+  const { today } = useSession();
   if (!work || !client)
     return (
       <Folio label="Engagement">
@@ -35,7 +36,9 @@ export function EngagementFolio({ work, client, upTo, engagements }: Props) {
       </h2>
       <p className="soft">
         {arrangementWords[work.arrangement]} · lead {work.lead} ·{" "}
-        {work.lastBilled ? `last billed ${long(work.lastBilled)}` : "never billed"}
+        {work.lastBilled
+          ? `last billed ${long(work.lastBilled)}, ${daysBetween(work.lastBilled, today)} days ago`
+          : "never billed"}
       </p>
       <Warnings work={work} client={client} />
       <Opened key={work.engagementId} work={work} upTo={upTo} engagements={engagements} />

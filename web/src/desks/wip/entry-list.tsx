@@ -6,7 +6,7 @@ import { short } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
-import { DecideForm, decisions, type Kind } from "./decide-form";
+import { DecideBar, DecideForm, decisions, type Kind } from "./decide-form";
 import { type Entry, useDecisions } from "./use-wip";
 
 interface Props {
@@ -82,14 +82,7 @@ export function EntryList({ entries, charges, engagements, mayDecide }: Props) {
         </table>
       )}
       {mayDecide && entries.length > 0 && (
-        <div className="decide-bar">
-          {decisions.map(({ kind, word, key }) => (
-            <button key={kind} type="button" className="link" title={`Key ${key}`} onClick={() => ask(kind)}>
-              {kind === "hold" && held ? "Release" : word}
-            </button>
-          ))}
-          <span className="soft">{marked.length > 0 ? words : "the marked entry"}</span>
-        </div>
+        <DecideBar on={marked.length > 0 ? words : "the marked entry"} held={held} onAsk={ask} />
       )}
       {asking && (
         <DecideForm
@@ -126,6 +119,11 @@ export function EntryList({ entries, charges, engagements, mayDecide }: Props) {
         <table className="plain entries">
           <thead>
             <tr>
+              {mayDecide && (
+                <th scope="col" className="box">
+                  <span className="unseen">Select</span>
+                </th>
+              )}
               <th scope="col">Entry</th>
               <th scope="col" className="number">
                 Hours
@@ -143,15 +141,17 @@ export function EntryList({ entries, charges, engagements, mayDecide }: Props) {
                 className={[index === current ? "current" : "", chosen.has(entry.portionId) ? "picked" : ""].join(" ")}
                 onClick={() => setCurrent(index)}
               >
-                <td>
-                  {mayDecide && (
+                {mayDecide && (
+                  <td className="box">
                     <Checkbox
                       tabIndex={-1}
                       aria-label={`Select ${short(entry.day)} ${entry.text}`}
                       checked={chosen.has(entry.portionId)}
                       onChange={() => flip(entry)}
                     />
-                  )}{" "}
+                  </td>
+                )}
+                <td>
                   <Link
                     to={sourceOf(entry)}
                     className="quiet"

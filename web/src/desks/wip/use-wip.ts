@@ -60,6 +60,7 @@ export function useWipAddress() {
     cycle: text("cycle"),
     run: number("run"),
     atLeast: search.get("atLeast") ?? "0.00",
+    order: text("order"),
     open: number("open"),
     picked: numbersIn(search, "pick"),
     apart: numbersIn(search, "apart"),
@@ -103,13 +104,15 @@ export function selectionOf(address: WipAddress, engagementIds: number[]): Selec
   };
 }
 
+type WipOrder = "" | "value" | "oldest" | "last_billed" | "budget";
+
 type Asked = Pick<
   WipAddress,
-  "from" | "upTo" | "chargesUpTo" | "lead" | "client" | "arrangement" | "cycle" | "atLeast"
+  "from" | "upTo" | "chargesUpTo" | "lead" | "client" | "arrangement" | "cycle" | "atLeast" | "order"
 >;
 
-export const useUnbilled = ({ from, upTo, chargesUpTo, lead, client, arrangement, cycle, atLeast }: Asked) => {
-  const query = { from, upTo, chargesUpTo, lead, client, arrangement, cycle, atLeast };
+export const useUnbilled = ({ from, upTo, chargesUpTo, lead, client, arrangement, cycle, atLeast, order }: Asked) => {
+  const query = { from, upTo, chargesUpTo, lead, client, arrangement, cycle, atLeast, order: order as WipOrder };
   return useQuery({
     queryKey: ["unbilled", query],
     queryFn: () => of(api.GET("/api/wip", { params: { query } })),
