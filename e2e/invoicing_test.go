@@ -35,10 +35,10 @@ func TestAOneOffInvoiceByKeyboard(t *testing.T) {
 	p.until(`document.querySelector("[data-testid=document-total]").innerText === "159.90"`)
 	tabTo(p, `document.activeElement.innerText?.startsWith("Issue over 159.90")`)
 	p.press("\r")
-	p.reads("Issue SC1046?")
-	tabTo(p, `document.activeElement.innerText?.startsWith("Issue SC1046 over")`)
+	p.reads("Issue SC1047?")
+	tabTo(p, `document.activeElement.innerText?.startsWith("Issue SC1047 over")`)
 	p.press("\r")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	text := p.pdf(js[string](p, "location.pathname.split('/').pop()"))
 	for label, want := range map[string]int{"Subtotal": 13_000, "VAT 23 %": 2_990, "Total EUR": 15_990, "Amount due": 15_990} {
 		if got := printed(t, text, label); got != want {
@@ -78,7 +78,7 @@ func TestAScheduleOfThreeInstalmentsIsPartPaid(t *testing.T) {
 	p.reads("410.00")
 	p.click("button", "Issue over 1,230.00")
 	p.reads("in 3 instalments, the first due 1 Dec 2026")
-	p.click("button", "Issue SC1046 over")
+	p.click("button", "Issue SC1047 over")
 	p.until(`document.querySelector(".issued")?.innerText.includes("1 Jan 2027")`)
 	text := p.pdf(js[string](p, "location.pathname.split('/').pop()"))
 	if !strings.Contains(text, "Please pay in 3 instalments") || strings.Count(text, "410.00") != 3 {
@@ -92,7 +92,7 @@ func TestAScheduleOfThreeInstalmentsIsPartPaid(t *testing.T) {
 	p.reads("Received 500.00")
 	p.until(`Math.abs(%v - 500 - Number(document.querySelector("[data-testid=rail-receivables] b").innerText.replaceAll(",", ""))) < 2`, receivables)
 	p.click("button", "Done")
-	p.invoice("SC1046")
+	p.invoice("SC1047")
 	p.until(`document.querySelector(".issued")?.innerText.includes("settled")`)
 	if read := p.text(".issued"); !strings.Contains(read, "320.00 open") || !strings.Contains(read, "410.00 open") {
 		t.Errorf("after 500.00 it reads: %s", read)
@@ -105,7 +105,7 @@ func TestAScheduleOfThreeInstalmentsIsPartPaid(t *testing.T) {
 	p.click("button", "Reverse it")
 	p.typeIn("Why is it reversed?", "Paid by mistake\r")
 	p.until(`document.querySelector(".sheet").innerText.includes("a reversal")`)
-	p.invoice("SC1046")
+	p.invoice("SC1047")
 	p.until(`document.querySelector(".issued")?.innerText.includes("Reversed")`)
 	if read := p.text(".issued"); strings.Count(read, "410.00 open") != 3 {
 		t.Errorf("after the reversal it reads: %s", read)
@@ -133,7 +133,7 @@ func TestADepositIsAppliedAndLeavesATransfer(t *testing.T) {
 	byHand(p, js[string](p, clientNumber, "Tidewrack Museum"), "Wreck site, report", "1000")
 	p.until(`document.querySelector(".document").innerText.includes("From funds held for you")`)
 	p.click("button", "Issue over 1,230.00")
-	p.click("button", "Issue SC1046 over")
+	p.click("button", "Issue SC1047 over")
 	p.until(`document.querySelector(".review h1").innerText.includes("paid")`)
 	text := p.pdf(js[string](p, "location.pathname.split('/').pop()"))
 	for _, want := range []string{"From funds held for you", "−1,230.00", "Still held", "770.00"} {
@@ -142,13 +142,13 @@ func TestADepositIsAppliedAndLeavesATransfer(t *testing.T) {
 		}
 	}
 	p.goTo("/receivables?show=transfers")
-	p.until(`document.querySelector(".sheet")?.innerText.includes("SC1046")`)
+	p.until(`document.querySelector(".sheet")?.innerText.includes("SC1047")`)
 	if after := p.text(".views"); after == before {
 		t.Errorf("transfers to make are counted as before: %s", after)
 	}
-	p.clickOn(`[...document.querySelectorAll(".sheet tbody tr")].find(r => r.innerText.includes("SC1046")).querySelector("input")`)
+	p.clickOn(`[...document.querySelectorAll(".sheet tbody tr")].find(r => r.innerText.includes("SC1047")).querySelector("input")`)
 	p.click("button", "Mark 1 as made, 1,230.00")
-	p.until(`!document.querySelector(".desk-main").innerText.includes("SC1046")`)
+	p.until(`!document.querySelector(".desk-main").innerText.includes("SC1047")`)
 }
 
 const clientNumber = `(() => { const r = new XMLHttpRequest(); r.open("GET", "/api/clients", false); r.send(); return String(JSON.parse(r.responseText).clients.find(c => c.name === %v).id); })()`
@@ -159,8 +159,8 @@ func TestACreditInPartLeavesTheRestOpen(t *testing.T) {
 	p.signIn("administrator")
 	byHand(p, "4", "Wake wash, summary", "1000")
 	p.click("button", "Issue over 1,230.00")
-	p.click("button", "Issue SC1046 over")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
+	p.click("button", "Issue SC1047 over")
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	p.click("button", "Credit")
 	p.until(`document.querySelector(".credit-pane tbody label")`)
 	p.clickOn(`[...document.querySelectorAll(".credit-pane tbody label")].find(l => l.innerText.includes("Wake wash"))`)
@@ -171,17 +171,17 @@ func TestACreditInPartLeavesTheRestOpen(t *testing.T) {
 	p.typeIn("Why", "The second trip was not needed")
 	p.click("button", "Issue a credit note over 492.00")
 	p.reads("Credit note for Halvick Ferries")
-	p.reads("Credits SC1046")
+	p.reads("Credits SC1047")
 	text := p.pdf(js[string](p, "location.pathname.split('/').pop()"))
-	for _, want := range []string{"Credit note", "SC1046", "The second trip was not needed", "492.00"} {
+	for _, want := range []string{"Credit note", "SC1047", "The second trip was not needed", "492.00"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the document does not say %q", want)
 		}
 	}
-	p.invoice("SC1046")
+	p.invoice("SC1047")
 	p.until(`document.querySelector(".review h1").innerText.includes("credited in part") && document.querySelector(".issued").innerText.includes("738.00 open")`)
 	p.goTo("/billing?show=register&state=credited")
-	p.until(`document.querySelector(".sheet").innerText.includes("SC1046")`)
+	p.until(`document.querySelector(".sheet").innerText.includes("SC1047")`)
 }
 
 // A draft is composed: lines in another order, one sum, a discount kept for the
@@ -214,14 +214,14 @@ func TestADraftIsComposedIssuedAndReopened(t *testing.T) {
 	p.choose("Lines of the invoice", "one sum")
 	p.until(`document.querySelectorAll(".document table:first-of-type tbody tr").length === 1 && document.querySelector(".document").innerText.includes("For professional services up to 1 Dec 2026")`)
 	p.click("button", "Issue over 553.50")
-	p.click("button", "Issue SC1046 over")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
+	p.click("button", "Issue SC1047 over")
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	p.click("button", "Reopen")
 	p.reads("becomes a draft again and keeps its number")
-	p.click("button", "Reopen SC1046 over")
+	p.click("button", "Reopen SC1047 over")
 	p.until(`document.querySelector(".review h1 .beside").innerText.includes("reopened")`)
 	p.click("button", "Issue over 553.50")
-	p.reads("Issue SC1046?")
-	p.click("button", "Issue SC1046 over")
-	p.until(`document.querySelector(".review .history").innerText.includes("Reopened SC1046")`)
+	p.reads("Issue SC1047?")
+	p.click("button", "Issue SC1047 over")
+	p.until(`document.querySelector(".review .history").innerText.includes("Reopened SC1047")`)
 }

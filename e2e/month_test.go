@@ -127,9 +127,9 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	receivables := p.rail("receivables")
 	net := cents(t, p.sum("net"))
 	p.click("button", "Issue over")
-	p.reads("Issue SC1046?")
-	p.click("button", "Issue SC1046 over")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
+	p.reads("Issue SC1047?")
+	p.click("button", "Issue SC1047 over")
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	id := js[string](p, "location.pathname.split('/').pop()")
 	text := p.pdf(id)
 	tax := js[string](p, `document.querySelector(".document-sums tr:nth-child(2) td").innerText`)
@@ -138,7 +138,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 			t.Errorf("%s is printed as %d, the screen says %d", label, got, want)
 		}
 	}
-	for _, want := range []string{"SC1046", "Scour survey, second pass", "31 Dec 2026", "Page 1 of"} {
+	for _, want := range []string{"SC1047", "Scour survey, second pass", "31 Dec 2026", "Page 1 of"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the document does not say %q", want)
 		}
@@ -151,7 +151,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	if printedSum != net {
 		t.Errorf("%d lines add up to %d, net is %d", len(lines), printedSum, net)
 	}
-	p.until(`document.querySelector(".review .history").innerText.includes("Issued SC1046 over")`)
+	p.until(`document.querySelector(".review .history").innerText.includes("Issued SC1047 over")`)
 	p.until(`document.querySelector("[data-testid=rail-billing]").innerText.includes("3 drafts")`)
 	if grown := (p.rail("receivables") - receivables) * 100; abs(grown-total) > 100 {
 		t.Errorf("receivables grew by %d, not by %d", grown, total)
@@ -159,7 +159,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 
 	// Its entries are billed, and say so.
 	p.goTo("/billing?show=register")
-	p.reads("SC1046")
+	p.reads("SC1047")
 	p.goTo("/wip?client=1")
 	p.reads("Nothing is unbilled here")
 }
@@ -251,16 +251,16 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.until(`document.querySelector("[data-row='1']").innerText.includes("Take out") && document.querySelector("[data-testid=document-total]").innerText === %v`, total)
 	tabTo(p, `document.activeElement.innerText?.startsWith("Issue over")`)
 	p.press("\r")
-	p.reads("Issue SC1046?")
-	tabTo(p, `document.activeElement.innerText?.startsWith("Issue SC1046 over")`)
+	p.reads("Issue SC1047?")
+	tabTo(p, `document.activeElement.innerText?.startsWith("Issue SC1047 over")`)
 	p.press("\r")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	p.press("?")
 	p.reads("find or do anything")
 	p.press("\x1b")
 	p.do(chromedp.KeyEvent("k", chromedp.KeyModifiers(2)))
 	p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
-	p.press("SC1046")
+	p.press("SC1047")
 	p.until(`document.querySelector(".hit").innerText.includes("Halvick Ferries")`)
 	p.press("\r")
 	p.until(`location.pathname.startsWith("/billing/")`)
@@ -289,8 +289,8 @@ func TestTwoPressesIssueOnce(t *testing.T) {
 		t.Fatalf("%v, %v", status, err)
 	}
 	p.goTo("/billing?show=register")
-	p.reads("SC1046")
-	if js[bool](p, `document.body.innerText.includes("SC1047")`) {
+	p.reads("SC1047")
+	if js[bool](p, `document.body.innerText.includes("SC1048")`) {
 		t.Error("it was issued twice")
 	}
 }

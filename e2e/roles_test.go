@@ -41,11 +41,11 @@ func TestTheOwnerReadsEverything(t *testing.T) {
 	p.rail("receivables")
 	p.goTo("/billing?show=register")
 	p.reads("SC1045")
-	p.clickOn(`[...document.querySelectorAll(".invoices tbody tr")].find(r => r.innerText.includes("SC1029")).children[1]`)
-	p.click("button", "Open SC1029")
+	p.clickOn(`[...document.querySelectorAll(".invoices tbody tr")].find(r => r.innerText.includes("SC1030")).children[1]`)
+	p.click("button", "Open SC1030")
 	p.reads("Invoice for Quillan Bay Desalination")
 	text := p.pdf(js[string](p, "location.pathname.split('/').pop()"))
-	for _, want := range []string{"SC1029", "Total USD", "Reverse charge: the recipient accounts for the tax."} {
+	for _, want := range []string{"SC1030", "Total USD", "Reverse charge: the recipient accounts for the tax."} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the document does not say %q", want)
 		}
@@ -94,8 +94,8 @@ func TestTheMonthEndFitsASmallScreen(t *testing.T) {
 	p.click("button", "next draft")
 	p.reads("Draft for Halvick Ferries")
 	p.click("button", "Issue over")
-	p.click("button", "Issue SC1046 over")
-	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1046"`)
+	p.click("button", "Issue SC1047 over")
+	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	p.size(360, 740)
 	p.goTo("/time?person=3")
 	p.until(`document.querySelectorAll(".phone-day li").length > 3`)

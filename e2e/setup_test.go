@@ -270,7 +270,7 @@ func TestFindDoesWhatTheScreenCan(t *testing.T) {
 func TestFindReachesEverythingByAPartOfItsName(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
-	for typed, want := range map[string]string{"calder": "Port of Calderwick", "C008": "Quillan Bay Desalination", "scour sur": "Breakwater scour survey", "TB": "Tomas Brandt", "1029": "SC1029", "new cl": "New client"} {
+	for typed, want := range map[string]string{"calder": "Port of Calderwick", "C008": "Quillan Bay Desalination", "scour sur": "Breakwater scour survey", "TB": "Tomas Brandt", "1030": "SC1030", "new cl": "New client"} {
 		p.click("button", "Find")
 		p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
 		p.press(typed)

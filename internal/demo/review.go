@@ -17,7 +17,7 @@ import (
 // drafts in each state and with findings of most kinds.
 func (s *seeder) review() error {
 	november := day.Of(2026, 11, 30)
-	if err := s.decideOnWork(november); err != nil {
+	if err := errors.Join(s.decideOnWork(november), s.end(november)); err != nil {
 		return err
 	}
 	late := []int64{}
@@ -63,6 +63,28 @@ func (s *seeder) decideOnWork(upTo day.Day) error {
 		}
 	}
 	return nil
+}
+
+// end closes engagements: two whose last work was written off, and two that nobody
+// has billed yet.
+func (s *seeder) end(upTo day.Day) error {
+	for _, over := range []struct{ name, closed string }{{"Under-keel clearance", "2026-11-20"}, {"Planning objection", "2026-11-27"}} {
+		work, err := wip.Entries(s.ctx, s.app, s.admin.Actor, s.named[over.name], upTo)
+		if err != nil {
+			return err
+		}
+		portions := []int64{}
+		for _, e := range work.Entries {
+			portions = append(portions, e.PortionID)
+		}
+		if _, err := wip.Decide(s.ctx, s.app, s.admin, portions, wip.Decision{Kind: wip.WriteOff, Reason: "the mandate ended before anything came of it"}); err != nil {
+			return err
+		}
+		if err := s.set("engagements", s.named[over.name], "closed", over.closed); err != nil {
+			return err
+		}
+	}
+	return errors.Join(s.set("engagements", s.named["Mooring layout"], "closed", "2026-11-27"), s.set("engagements", s.named["Berthing trials"], "closed", "2026-11-30"))
 }
 
 // twice records the same work twice, and some without a word.

@@ -47,7 +47,7 @@ func Seed(ctx context.Context, folder string, outside app.App) error {
 		return errors.Join(err, data.Close())
 	}
 	outside.Store = data
-	s := &seeder{ctx: ctx, app: &outside, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1)), bought: buying()}
+	s := &seeder{ctx: ctx, app: &outside, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1)), bought: buying(), named: map[string]int64{}}
 	if err := errors.Join(s.all(), data.Close()); err != nil {
 		return fmt.Errorf("make the demo firm: %w", err)
 	}
@@ -63,7 +63,8 @@ type seeder struct {
 	random      *rand.Rand
 	engagements []int64
 	laterWork   []int64
-	phases      []int64 // of the survey, on which time is recorded
+	named       map[string]int64 // later engagements by their names
+	phases      []int64          // of the survey, on which time is recorded
 	goneClient  int64
 	newer       *rand.Rand // for the later work, so that it leaves the first as it is
 	bought      *rand.Rand // likewise
@@ -296,6 +297,7 @@ func (s *seeder) later() error {
 				return err
 			}
 			s.laterWork = append(s.laterWork, e)
+			s.named[w.name] = e
 		}
 		if c.gone {
 			s.goneClient = id

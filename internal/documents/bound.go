@@ -22,11 +22,9 @@ func Bound(w io.Writer, docs iter.Seq2[invoice.Document, error]) error {
 		}
 		if paper.pdf == nil {
 			title = doc.Issuer.Name
-			paper = newSheet(0, title, title, doc.Dated)
+			paper = newSheet(title, title, doc.Dated)
 		}
-		paper.before = paper.pdf.PageCount()
-		paper.pages = draw(doc, 0).pdf.PageCount()
-		drawOn(paper, doc)
+		paper.invoice(doc)
 	}
 	if paper.pdf == nil {
 		return fmt.Errorf("there is no document to bind")

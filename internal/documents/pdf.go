@@ -46,27 +46,23 @@ var (
 	accent = color{0x0F, 0x5F, 0x68}
 )
 
-// PDF draws the invoice on A4. It is drawn twice, because the number of pages
-// stands on each. Text that the typeface can't print is an invoice.Unprintable.
+// PDF draws the invoice on A4. Text that the typeface can't print is an
+// invoice.Unprintable.
 func PDF(doc invoice.Document) ([]byte, error) {
 	if err := unprintable(texts(doc)...); err != nil {
 		return nil, err
 	}
-	first := draw(doc, 0)
-	second := draw(doc, first.pdf.PageCount())
+	paper := newSheet(doc.Title()+" "+doc.Number, doc.Issuer.Name, doc.Dated)
+	paper.invoice(doc)
 	var out bytes.Buffer
-	if err := second.pdf.Output(&out); err != nil {
+	if err := paper.pdf.Output(&out); err != nil {
 		return nil, fmt.Errorf("write the document: %w", err)
 	}
 	return out.Bytes(), nil
 }
 
 // sheet is paper on which documents of any kind are drawn.
-type sheet struct {
-	pdf    *fpdf.Fpdf
-	before int // pages of other documents on the same paper
-	pages  int
-}
+type sheet struct{ pdf *fpdf.Fpdf }
 
 // page draws an invoice.
 type page struct {
@@ -74,15 +70,10 @@ type page struct {
 	doc invoice.Document
 }
 
-func draw(doc invoice.Document, pages int) *page {
-	return drawOn(newSheet(pages, doc.Title()+" "+doc.Number, doc.Issuer.Name, doc.Dated), doc)
-}
-
-// drawOn draws an invoice after what is on the paper already.
-func drawOn(paper sheet, doc invoice.Document) *page {
-	p := &page{paper, doc}
-	p.pdf.AddPage() // which puts the footer of the document before under its last page
-	p.pdf.SetFooterFunc(p.footer)
+// invoice draws an invoice after what is on the paper already.
+func (s sheet) invoice(doc invoice.Document) {
+	p, before := &page{s, doc}, s.pdf.PageCount()
+	p.pdf.AddPage()
 	p.letterhead()
 	p.facts()
 	p.paragraph(doc.Opening)
@@ -94,12 +85,11 @@ func drawOn(paper sheet, doc invoice.Document) *page {
 	p.balances()
 	p.paragraph(doc.Closing)
 	p.paragraph(doc.Note)
-	return p
+	p.footers(before, doc.Issuer.Name+"   "+strings.ToLower(doc.Title())+" "+p.number())
 }
 
-// newSheet begins a document of so many pages, of a day; 0 where they are still
-// to be counted.
-func newSheet(pages int, title, author string, dated day.Day) sheet {
+// newSheet begins a document of a day.
+func newSheet(title, author string, dated day.Day) sheet {
 	pdf := fpdf.New("P", "mm", "A4", "")
 	pdf.SetCatalogSort(true)
 	pdf.SetCreationDate(dated.Time())
@@ -111,7 +101,7 @@ func newSheet(pages int, title, author string, dated day.Day) sheet {
 	pdf.SetMargins(left, top, 210-right)
 	pdf.SetCellMargin(0)
 	pdf.SetAutoPageBreak(false, 0)
-	return sheet{pdf, 0, pages}
+	return sheet{pdf}
 }
 
 func (p *sheet) style(weight string, size float64, c color) {
@@ -453,12 +443,18 @@ func (p *page) balances() {
 	p.down(4)
 }
 
-func (p *page) footer() {
-	p.pdf.SetY(280)
-	p.line(left, right, 279, 0.1, rule)
-	p.style("", small, soft)
-	p.at(left, right, "L", p.doc.Issuer.Name+"   "+strings.ToLower(p.doc.Title())+" "+p.number())
-	p.at(left, right, "R", fmt.Sprintf("Page %d of %d", p.pdf.PageNo()-p.before, p.pages))
+// footers puts words and a number under each page after some: how many there are is
+// known only when all are drawn.
+func (s sheet) footers(before int, words string) {
+	last := s.pdf.PageCount()
+	for n := before + 1; n <= last; n++ {
+		s.pdf.SetPage(n)
+		s.pdf.SetY(280)
+		s.line(left, right, 279, 0.1, rule)
+		s.style("", small, soft)
+		s.at(left, right, "L", words)
+		s.at(left, right, "R", fmt.Sprintf("Page %d of %d", n-before, last-before))
+	}
 }
 
 // printable drops what must not be in a document's text: broken encoding,

@@ -17,10 +17,8 @@ func Proposal(doc pricing.Document) ([]byte, error) {
 	if err := unprintable(textsOf(doc)...); err != nil {
 		return nil, err
 	}
-	first := drawProposal(doc, 0)
-	second := drawProposal(doc, first.pdf.PageCount())
 	var out bytes.Buffer
-	if err := second.pdf.Output(&out); err != nil {
+	if err := drawProposal(doc).pdf.Output(&out); err != nil {
 		return nil, fmt.Errorf("write the proposal: %w", err)
 	}
 	return out.Bytes(), nil
@@ -43,9 +41,8 @@ type proposal struct {
 	doc pricing.Document
 }
 
-func drawProposal(doc pricing.Document, pages int) *proposal {
-	p := &proposal{newSheet(pages, "Proposal "+doc.Number, doc.Firm, doc.Dated), doc}
-	p.pdf.SetFooterFunc(p.footer)
+func drawProposal(doc pricing.Document) *proposal {
+	p := &proposal{newSheet("Proposal "+doc.Number, doc.Firm, doc.Dated), doc}
 	p.pdf.AddPage()
 	p.head()
 	p.paragraphs(doc.Opening)
@@ -55,6 +52,7 @@ func drawProposal(doc pricing.Document, pages int) *proposal {
 	p.heading("Terms")
 	p.paragraphs(doc.Terms)
 	p.signed()
+	p.footers(0, doc.Firm+"   proposal "+doc.Number)
 	return p
 }
 
@@ -175,12 +173,4 @@ func (p *proposal) signed() {
 			p.down(lineHeight)
 		}
 	}
-}
-
-func (p *proposal) footer() {
-	p.pdf.SetY(280)
-	p.line(left, right, 279, 0.1, rule)
-	p.style("", small, soft)
-	p.at(left, right, "L", p.doc.Firm+"   proposal "+p.doc.Number)
-	p.at(left, right, "R", fmt.Sprintf("Page %d of %d", p.pdf.PageNo(), p.pages))
 }

@@ -30,7 +30,7 @@ var ErrStale = errors.New("somebody else has changed this since you opened it: l
 var ErrNotFound = gorm.ErrRecordNotFound
 
 const (
-	pragmas    = "_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL"
+	pragmas    = "_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL&_stmt_cache_size=300"
 	readers    = 8
 	database   = "dorvet.db"
 	permission = 0o700
@@ -60,8 +60,10 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 }
 
 func connect(dsn string, connections int) (*gorm.DB, error) {
+	// The driver keeps the prepared statements of a connection: those that GORM would
+	// keep belong to a transaction and are prepared anew in the next one.
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{
-		PrepareStmt: true, SkipDefaultTransaction: true, Logger: logger.Discard, TranslateError: true,
+		SkipDefaultTransaction: true, Logger: logger.Discard, TranslateError: true,
 	})
 	if err != nil {
 		return nil, err

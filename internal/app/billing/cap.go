@@ -6,6 +6,8 @@ import (
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // cutAtCap leaves of an engagement's work what its cap lets be billed: the oldest
@@ -14,34 +16,52 @@ func cutAtCap(tx *app.Tx, e *store.Engagement, portions []store.PortionRow) ([]s
 	if e.Arrangement != setup.Capped || e.Fee == nil {
 		return portions, nil
 	}
-	before, err := store.FeesOn(tx.DB, e.ID)
+	fits, err := underCap(tx.DB, e, portions)
 	if err != nil {
 		return nil, err
 	}
-	agreed := make([]int64, len(portions))
-	for i := range portions {
-		if underFee(&portions[i]) {
-			agreed[i] = portions[i].Agreed
-		}
-	}
 	under := []store.PortionRow{}
-	for i, fits := range core.UnderCap(*e.Fee-before, agreed) {
-		p := portions[i]
+	for i, p := range portions {
 		switch {
-		case agreed[i] <= 0 || fits == agreed[i]:
-		case fits == 0:
+		case p.Agreed <= 0 || fits[i] == p.Agreed:
+		case fits[i] == 0:
 			if err := store.MarkOverCap(tx.DB, p.ID); err != nil {
 				return nil, err
 			}
 			continue
 		default:
-			if err := cut(tx, &p.Portion, fits); err != nil {
+			if err := cut(tx, &p.Portion, fits[i]); err != nil {
 				return nil, err
 			}
 		}
 		under = append(under, p)
 	}
 	return under, nil
+}
+
+// underCap is how much of each portion's value a cap lets be billed.
+func underCap(tx *gorm.DB, e *store.Engagement, portions []store.PortionRow) ([]int64, error) {
+	fits := make([]int64, len(portions))
+	for i := range portions {
+		fits[i] = portions[i].Agreed
+	}
+	if e.Arrangement != setup.Capped || e.Fee == nil {
+		return fits, nil
+	}
+	before, err := store.FeesOn(tx, e.ID)
+	if err != nil {
+		return nil, err
+	}
+	under, at := []int64{}, []int{}
+	for i := range portions {
+		if underFee(&portions[i]) {
+			under, at = append(under, portions[i].Agreed), append(at, i)
+		}
+	}
+	for n, value := range core.UnderCap(*e.Fee-before, under) {
+		fits[at[n]] = value
+	}
+	return fits, nil
 }
 
 // cut divides a portion at an agreed value. The rest is a portion of its own, over

@@ -31,16 +31,7 @@ func putCharges(tx *app.Tx, inv *store.Invoice, charges []store.Charge) error {
 		if !reserved {
 			return app.Refuse(app.Conflict, "“%s” is on a draft or billed already: load the page again.", c.Text)
 		}
-		kind := invoice.Fixed
-		if c.Kind == "recurring" {
-			kind = invoice.Recurring
-		}
-		line := store.InvoiceLine{EngagementID: c.EngagementID, Kind: kind, TaxCodeID: c.TaxCodeID, Day: c.BillDay, Text: chargeText(c), Amount: c.Amount,
-			Treatment: "billable", ChargeID: &c.ID, Confirmed: !c.Open}
-		if line.Day.IsZero() {
-			line.Day = inv.Dated
-		}
-		if err := insertLines(tx, inv, []store.InvoiceLine{line}); err != nil {
+		if err := insertLines(tx, inv, []store.InvoiceLine{chargeLine(inv, c)}); err != nil {
 			return err
 		}
 		if err := coverBy(tx, inv, c.EngagementID); err != nil {
@@ -48,6 +39,19 @@ func putCharges(tx *app.Tx, inv *store.Invoice, charges []store.Charge) error {
 		}
 	}
 	return nil
+}
+
+// chargeLine is the line of a charge on an invoice.
+func chargeLine(inv *store.Invoice, c *store.Charge) store.InvoiceLine {
+	line := store.InvoiceLine{EngagementID: c.EngagementID, Kind: invoice.Fixed, TaxCodeID: c.TaxCodeID, Day: c.BillDay, Text: chargeText(c), Amount: c.Amount,
+		Currency: inv.Currency, Treatment: "billable", ChargeID: &c.ID, Confirmed: !c.Open}
+	if c.Kind == "recurring" {
+		line.Kind = invoice.Recurring
+	}
+	if line.Day.IsZero() {
+		line.Day = inv.Dated
+	}
+	return line
 }
 
 func chargeText(c *store.Charge) string {

@@ -1,6 +1,7 @@
 package billing
 
 import (
+	"cmp"
 	"context"
 	"slices"
 
@@ -128,6 +129,11 @@ func (f *foresight) draft(key draftOf, engagements []store.EngagementRow) error 
 	if err != nil {
 		return err
 	}
+	if inv.Choices.Percent("discount") != 0 || inv.Choices.Text("discount_amount") != "" {
+		if lines, err = f.each(inv, on); err != nil {
+			return err
+		}
+	}
 	back, err := advancesBack(f.maker.tx.DB, inv, lines)
 	if err != nil {
 		return err
@@ -154,6 +160,44 @@ func (f *foresight) draft(key draftOf, engagements []store.EngagementRow) error 
 	}
 	f.tally.Drafts++
 	return f.sum(totals)
+}
+
+// each are the lines of a draft one by one, in place of their sums: what a discount
+// leaves for surcharge and tax depends on how it is shared over them.
+func (f *foresight) each(inv *store.Invoice, engagements []store.EngagementRow) ([]store.InvoiceLine, error) {
+	tx, lines := f.maker.tx, []store.InvoiceLine{}
+	portions, err := f.maker.asked.portions(tx, idsOf(engagements))
+	if err != nil {
+		return nil, err
+	}
+	for i := range engagements {
+		e := &engagements[i].Engagement
+		p, err := setup.ProfileOf(tx.DB, e)
+		if err != nil {
+			return nil, err
+		}
+		fits, err := underCap(tx.DB, e, portions[e.ID])
+		if err != nil {
+			return nil, err
+		}
+		for n := range portions[e.ID] {
+			line, of := lineOf(&portions[e.ID][n])
+			line.Amount = fits[n]
+			if line.TaxCodeID, err = setup.TaxCode(tx.DB, p, of); err != nil {
+				return nil, err
+			}
+			lines = append(lines, line)
+		}
+		for n := range f.charges[e.ID] {
+			if !f.left[e.ID].Charges {
+				lines = append(lines, chargeLine(inv, &f.charges[e.ID][n]))
+			}
+		}
+	}
+	slices.SortStableFunc(lines, func(a, b store.InvoiceLine) int { // as they stand on a draft
+		return cmp.Or(cmp.Compare(a.EngagementID, b.EngagementID), cmp.Compare(a.Day, b.Day))
+	})
+	return lines, nil
 }
 
 func (f *foresight) sum(t invoice.Totals) error {

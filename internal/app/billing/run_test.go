@@ -2,6 +2,7 @@ package billing_test
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -220,4 +221,32 @@ func TestApprovalByTheLeadsOfADraft(t *testing.T) {
 	if err != nil || len(notices) < 6 {
 		t.Errorf("the history tells of %d acts, %v", len(notices), err)
 	}
+}
+
+// A discount is shared over the lines, and a surcharge counts what it leaves of
+// fees: a cent more or less, which the tally must know beforehand.
+func TestWhatADiscountLeavesForASurchargeIsForeseenToTheCent(t *testing.T) {
+	a := apptest.Firm(t)
+	random := rand.New(rand.NewPCG(5, 6))
+	for i := range 25 {
+		apptest.Record(t, a, apptest.Study, fmt.Sprintf("2026-11-%02d", 1+i), fmt.Sprintf("%dm", 1+random.IntN(400)))
+		expense(t, a, apptest.Study, fmt.Sprintf("%d.%02d", 1+random.IntN(40), random.IntN(100)), unchanged)
+	}
+	for range 20 {
+		apptest.Set(t, a, "clients", 2, "discount", fmt.Sprintf("%d.%d", random.IntN(40), 1+random.IntN(9)))
+		apptest.Set(t, a, "clients", 2, "surcharge", fmt.Sprintf("%d.%d", random.IntN(9), 1+random.IntN(9)))
+		s := billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}}
+		foreseen, err := billing.Foresee(t.Context(), a, apptest.Admin.Actor, s)
+		if err != nil {
+			t.Fatal(err)
+		}
+		inv := draftOf(t, a, apptest.Study)
+		if inv.Net != foreseen.Net[0] || inv.Total != foreseen.Total[0] {
+			t.Errorf("foreseen were %s and %s, it came to %s and %s", foreseen.Net[0], foreseen.Total[0], inv.Net, inv.Total)
+		}
+		if err := billing.Delete(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	apptest.Whole(t, a)
 }

@@ -101,25 +101,16 @@ type work struct {
 
 // found reads what of a selection can be billed now.
 func (s *Selection) found(tx *app.Tx) (*work, error) {
-	w := &work{portions: map[int64][]store.PortionRow{}, charges: map[int64][]store.Charge{}}
+	w := &work{charges: map[int64][]store.Charge{}}
 	var err error
 	if w.engagements, err = store.EngagementRows(tx.DB, s.EngagementIDs); err != nil {
 		return nil, err
 	}
 	sight := tx.Actor.Sight()
 	w.engagements = slices.DeleteFunc(w.engagements, func(e store.EngagementRow) bool { return !sight.Sees(&e.Engagement) })
-	ids := idsOf(w.engagements)
-	rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{From: s.From, UpTo: s.UpTo, EngagementIDs: ids})
-	if err != nil {
+	ids, left := idsOf(w.engagements), s.left()
+	if w.portions, err = s.portions(tx, ids); err != nil {
 		return nil, err
-	}
-	left := s.left()
-	for _, p := range rows {
-		leaves := left[p.EngagementID]
-		if p.WithoutRate || p.Hold.Holds(p.HoldUntil, tx.Today) || p.IsExpense() && leaves.Expenses || !p.IsExpense() && leaves.Time {
-			continue
-		}
-		w.portions[p.EngagementID] = append(w.portions[p.EngagementID], p)
 	}
 	charges, err := wip.ChargesDue(tx, ids, s.ChargesUpTo)
 	for _, c := range charges {
@@ -128,6 +119,21 @@ func (s *Selection) found(tx *app.Tx) (*work, error) {
 		}
 	}
 	return w, err
+}
+
+// portions are the parts of unbilled work that a selection takes, by engagement, the
+// oldest first.
+func (s *Selection) portions(tx *app.Tx, engagementIDs []int64) (map[int64][]store.PortionRow, error) {
+	rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{From: s.From, UpTo: s.UpTo, EngagementIDs: engagementIDs})
+	taken, left := map[int64][]store.PortionRow{}, s.left()
+	for _, p := range rows {
+		leaves := left[p.EngagementID]
+		if p.WithoutRate || p.Hold.Holds(p.HoldUntil, tx.Today) || p.IsExpense() && leaves.Expenses || !p.IsExpense() && leaves.Time {
+			continue
+		}
+		taken[p.EngagementID] = append(taken[p.EngagementID], p)
+	}
+	return taken, err
 }
 
 // has reports whether something of an engagement can be billed.
