@@ -129,7 +129,11 @@ func (f *foresight) draft(key draftOf, engagements []store.EngagementRow) error 
 	if err != nil {
 		return err
 	}
-	if inv.Choices.Percent("discount") != 0 || inv.Choices.Text("discount_amount") != "" {
+	amount, _, err := inv.Choices.Amount("discount_amount", inv.Currency)
+	if err != nil {
+		return app.InField("value", err)
+	}
+	if amount != 0 || inv.Choices.Percent("discount") != 0 {
 		if lines, err = f.each(inv, on); err != nil {
 			return err
 		}

@@ -234,7 +234,7 @@ func TestWhatADiscountLeavesForASurchargeIsForeseenToTheCent(t *testing.T) {
 	}
 	for range 20 {
 		apptest.Set(t, a, "clients", 2, "discount", fmt.Sprintf("%d.%d", random.IntN(40), 1+random.IntN(9)))
-		apptest.Set(t, a, "clients", 2, "surcharge", fmt.Sprintf("%d.%d", random.IntN(9), 1+random.IntN(9)))
+		apptest.Set(t, a, "clients", 2, "surcharge", fmt.Sprintf("%d.%d", 60+random.IntN(39), 1+random.IntN(9)))
 		s := billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}}
 		foreseen, err := billing.Foresee(t.Context(), a, apptest.Admin.Actor, s)
 		if err != nil {
