@@ -33,6 +33,9 @@ type Jobs struct {
 	running sync.WaitGroup
 }
 
+// often is how often the data is told how far a job is: each time costs a commit.
+const often = 200 * time.Millisecond
+
 // Progress is told after every step of a job.
 type Progress func(done int)
 
@@ -51,10 +54,16 @@ func (j *Jobs) Begin(a *App, r Request, kind string, subjectID int64, whole int,
 	j.cancels[row.ID] = cancel
 	j.mutex.Unlock()
 	j.running.Go(func() {
+		done, told := 0, time.Now()
 		said, err := guarded(func() (string, error) {
-			return work(ctx, row.ID, func(done int) { j.step(a, row.ID, done) })
+			return work(ctx, row.ID, func(n int) {
+				if done = n; time.Since(told) >= often {
+					told = time.Now()
+					j.step(a, row.ID, done)
+				}
+			})
 		})
-		j.end(a, row.ID, said, err, ctx.Err() != nil)
+		j.end(a, row.ID, done, said, err, ctx.Err() != nil)
 		cancel()
 	})
 	return jobView(row), nil
@@ -75,7 +84,7 @@ func (j *Jobs) step(a *App, id int64, done int) {
 	_ = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.JobStep(tx, id, done) })
 }
 
-func (j *Jobs) end(a *App, id int64, said string, err error, cancelled bool) {
+func (j *Jobs) end(a *App, id int64, done int, said string, err error, cancelled bool) {
 	state := "done"
 	switch {
 	case cancelled:
@@ -87,7 +96,7 @@ func (j *Jobs) end(a *App, id int64, said string, err error, cancelled bool) {
 			said = refusal.Sentence
 		}
 	}
-	_ = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.EndJob(tx, id, state, said, a.Clock.Now()) })
+	_ = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) })
 	j.mutex.Lock()
 	delete(j.cancels, id)
 	j.mutex.Unlock()

@@ -1,0 +1,250 @@
+package billing_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"iter"
+	"slices"
+	"strings"
+	"testing"
+
+	"dorvet/core/invoice"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+	"dorvet/internal/apptest"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// waiting makes drafts with a line by hand each, worth 1.00, 2.00 and so on.
+func waiting(t *testing.T, a *app.App, n int) []billing.Edit {
+	t.Helper()
+	edits := []billing.Edit{}
+	for i := range n {
+		inv := byHand(t, a, begun(t, a, billing.Beginning{ClientID: 2, Take: "nothing"}), billing.LineTyped{Text: "work", Amount: fmt.Sprint(i + 1)})
+		edits = append(edits, edit(inv))
+	}
+	return edits
+}
+
+// ended waits for a job and reads what became of it.
+func ended(t *testing.T, a *app.App, job *app.Job, err error) *app.Job {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+	a.Jobs.Wait()
+	after, err := a.Jobs.Read(t.Context(), a, apptest.Admin.Actor, job.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return after
+}
+
+func registered(t *testing.T, a *app.App) []string {
+	t.Helper()
+	register, err := billing.Register(t.Context(), a, apptest.Admin.Actor, billing.Sought{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	numbers := []string{}
+	for _, inv := range register {
+		numbers = append(numbers, inv.Number)
+	}
+	slices.Sort(numbers)
+	return numbers
+}
+
+// Two administrators issue the same drafts at the same moment: each is issued once,
+// and the numbers have no gap.
+func TestTwoAdministratorsIssueManyAtOnce(t *testing.T) {
+	a := apptest.Firm(t)
+	reachable(t, a)
+	other := app.Request{Actor: app.Actor{PersonID: apptest.Add(t, a, "people", "name", "Bea Biller", "mail", "bea@firm.example", "role", "administrator"), Role: app.Administrator}}
+	edits := waiting(t, a, 20)
+	first, err := billing.BeginIssue(t.Context(), a, apptest.Admin, edits)
+	if err != nil {
+		t.Fatal(err)
+	}
+	second, err := billing.BeginIssue(t.Context(), a, other, edits)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a.Jobs.Wait()
+	want := []string{}
+	for i := range edits {
+		want = append(want, fmt.Sprintf("N%d", i+1))
+	}
+	slices.Sort(want)
+	if got := registered(t, a); !slices.Equal(got, want) {
+		t.Errorf("issued are %v", got)
+	}
+	issued := 0
+	for id, by := range map[int64]app.Request{first.ID: apptest.Admin, second.ID: other} {
+		job, err := a.Jobs.Read(t.Context(), a, by.Actor, id)
+		if err != nil || job.State != "done" || job.Done != 20 {
+			t.Errorf("%+v, %v", job, err)
+			continue
+		}
+		n := 0
+		if _, err := fmt.Sscanf(job.Said, "Issued %d", &n); err != nil {
+			t.Errorf("it says %q", job.Said)
+		}
+		issued += n
+	}
+	if issued != 20 {
+		t.Errorf("the two say that they issued %d", issued)
+	}
+	apptest.Whole(t, a)
+}
+
+func TestWhatCantBeIssuedIsLeftAndTold(t *testing.T) {
+	a := apptest.Firm(t)
+	reachable(t, a)
+	edits := waiting(t, a, 3)
+	empty := begun(t, a, billing.Beginning{ClientID: 2, Take: "nothing"})
+	job, err := billing.BeginIssue(t.Context(), a, apptest.Admin, append(edits, edit(empty)))
+	done := ended(t, a, job, err)
+	if done.Said != "Issued 3 of 4. Birch: Nothing on it. Put something on, or delete the draft." || done.State != "done" {
+		t.Errorf("%+v", done)
+	}
+	register := []billing.Edit{}
+	for _, e := range edits {
+		register = append(register, edit(opened(t, a, e.ID)))
+	}
+	job, err = billing.BeginReopen(t.Context(), a, apptest.Admin, register)
+	if done = ended(t, a, job, err); done.Said != "Reopened 3 invoices." {
+		t.Errorf("%+v", done)
+	}
+	if inv := opened(t, a, edits[1].ID); inv.State != invoice.Draft || inv.Number != "N2" {
+		t.Errorf("%s is %s", inv.Number, inv.State)
+	}
+	apptest.Whole(t, a)
+	_, err = billing.BeginIssue(t.Context(), a, apptest.Admin, []billing.Edit{{ID: 99}})
+	refused(t, err, "load the page again")
+}
+
+// A job that is stopped after its second step has done two, and says so.
+func TestAStoppedJobHasDoneWhatItSays(t *testing.T) {
+	a := apptest.Firm(t)
+	reachable(t, a)
+	edits := waiting(t, a, 5)
+	drawn, job := 0, make(chan int64, 1)
+	a.Render = func(doc invoice.Document) ([]byte, error) {
+		if drawn++; drawn == 2 {
+			if err := a.Jobs.Cancel(context.Background(), a, apptest.Admin.Actor, <-job); err != nil {
+				t.Error(err)
+			}
+		}
+		return []byte(doc.Number), nil
+	}
+	begun, err := billing.BeginIssue(t.Context(), a, apptest.Admin, edits)
+	if err != nil {
+		t.Fatal(err)
+	}
+	job <- begun.ID
+	if done := ended(t, a, begun, nil); done.State != "cancelled" || done.Said != "Issued 2 of 5." || done.Done != 2 {
+		t.Errorf("%+v", done)
+	}
+	if numbers := registered(t, a); len(numbers) != 2 {
+		t.Errorf("issued are %v", numbers)
+	}
+	apptest.Whole(t, a)
+	if err := a.Jobs.Cancel(t.Context(), a, apptest.Lead.Actor, begun.ID); err == nil {
+		t.Error("somebody else's job can be stopped")
+	}
+}
+
+func TestAJobThatTheServerBrokeOffIsNoted(t *testing.T) {
+	a := apptest.Firm(t)
+	row := store.Job{Kind: "issue", PersonID: 1, State: "running", Whole: 9, Done: 4, BeganAt: a.Clock.Now()}
+	if err := a.Store.Write(t.Context(), func(tx *gorm.DB) error { return store.Insert(tx, &row) }); err != nil {
+		t.Fatal(err)
+	}
+	if err := billing.Tidy(t.Context(), a); err != nil {
+		t.Fatal(err)
+	}
+	job, err := a.Jobs.Read(t.Context(), a, apptest.Admin.Actor, row.ID)
+	if err != nil || job.State != "interrupted" || job.Done != 4 || job.EndedAt == nil {
+		t.Errorf("%+v, %v", job, err)
+	}
+}
+
+// saved reads the file that a job made.
+func saved(t *testing.T, a *app.App, job *app.Job) (string, []byte) {
+	t.Helper()
+	name, file, err := billing.MadeFile(t.Context(), a, apptest.Admin.Actor, job.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer file.Close()
+	content, err := io.ReadAll(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return name, content
+}
+
+// The archive is read back with the reader of the standard library.
+func TestDocumentsOfManyHaveTellingNames(t *testing.T) {
+	a := apptest.Firm(t)
+	reachable(t, a)
+	edits := waiting(t, a, 3)
+	issue(t, a, opened(t, a, edits[1].ID))
+	ids := []int64{edits[0].ID, edits[1].ID, edits[2].ID}
+	job, err := billing.BeginDocuments(t.Context(), a, apptest.Admin, ids, "zip", "November")
+	name, content := saved(t, a, ended(t, a, job, err))
+	archive, err := zip.NewReader(bytes.NewReader(content), int64(len(content)))
+	if err != nil || name != "November.zip" {
+		t.Fatalf("%s: %v", name, err)
+	}
+	names := []string{}
+	for _, f := range archive.File {
+		names = append(names, f.Name)
+	}
+	want := []string{fmt.Sprintf("draft %d Birch 2026-12-01.pdf", ids[0]), "N1 Birch 2026-12-01.pdf", fmt.Sprintf("draft %d Birch 2026-12-01.pdf", ids[2])}
+	if !slices.Equal(names, want) {
+		t.Errorf("%v, want %v", names, want)
+	}
+	a.Bind = func(w io.Writer, docs iter.Seq2[invoice.Document, error]) error {
+		for doc, err := range docs {
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(w, "%s %s;", doc.Client.Name, doc.Totals.Total)
+		}
+		return nil
+	}
+	job, err = billing.BeginDocuments(t.Context(), a, apptest.Admin, ids, "pdf", "November")
+	if _, content := saved(t, a, ended(t, a, job, err)); string(content) != "Client 1.23;Client 2.46;Client 3.69;" {
+		t.Errorf("%s", content)
+	}
+	_, err = billing.BeginDocuments(t.Context(), a, apptest.Admin, ids, "tiff", "November")
+	refused(t, err, "no form of documents")
+	if err := billing.Tidy(t.Context(), a); err != nil {
+		t.Fatal(err)
+	}
+	_, _, err = billing.MadeFile(t.Context(), a, apptest.Admin.Actor, job.ID)
+	refused(t, err, "make it again")
+}
+
+// A draft that can't be drawn ends the job with a sentence that names it, and leaves
+// no half a file.
+func TestDocumentsThatCantBeDrawnAreRefused(t *testing.T) {
+	a := apptest.Firm(t)
+	edits := waiting(t, a, 2)
+	a.Render = func(doc invoice.Document) ([]byte, error) {
+		return nil, &invoice.Unprintable{Text: "Snow ☃", Character: '☃'}
+	}
+	job, err := billing.BeginDocuments(t.Context(), a, apptest.Admin, []int64{edits[0].ID, edits[1].ID}, "zip", "x")
+	done := ended(t, a, job, err)
+	if done.State != "failed" || !strings.Contains(done.Said, "☃") {
+		t.Errorf("%+v", done)
+	}
+	_, _, err = billing.MadeFile(t.Context(), a, apptest.Admin.Actor, done.ID)
+	refused(t, err, "made no file")
+}
