@@ -39,7 +39,7 @@ func serveCommand(set *settings) *cobra.Command {
 }
 
 func demoCommand(set *settings) *cobra.Command {
-	today := demo.Today.String()
+	today, scale := demo.Today.String(), 1
 	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo firm on this machine, made when it is not there yet", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			pinned, err := day.Parse(today)
@@ -54,6 +54,12 @@ func demoCommand(set *settings) *cobra.Command {
 				if err := demo.Seed(cmd.Context(), set.Data, joinedWith(app.WallClock{})); err != nil {
 					return err
 				}
+				if scale > 1 {
+					cmd.Printf("Multiplying it to about %d time entries …\n", 6000*scale)
+					if err := demo.Scale(cmd.Context(), set.Data, scale); err != nil {
+						return err
+					}
+				}
 			}
 			data, err := store.Open(cmd.Context(), set.Data)
 			if err != nil {
@@ -67,6 +73,7 @@ func demoCommand(set *settings) *cobra.Command {
 			set.SMTP = "" // the demo never mails anybody
 			return serve(cmd, set, data, app.PinnedClock{Date: pinned}, accounts)
 		}}
+	cmd.Flags().IntVar(&scale, "scale", scale, "when it is made: how much load, in steps of 6,000 time entries")
 	cmd.Flags().StringVar(&today, "today", today, "business date to which the demo is pinned")
 	return cmd
 }
