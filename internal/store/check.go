@@ -38,22 +38,22 @@ var conservations = []conservation{
 		WHERE b.minutes <> 0 OR b.standard <> 0 OR b.agreed <> 0`},
 	{"the portions of an entry add up to it", `
 		SELECT t.id, 'entry has ' || t.agreed || ', its portions ' || COALESCE(SUM(p.agreed), 0) AS what
-		FROM time_entries t LEFT JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND NOT p.removed
-		WHERE NOT t.removed GROUP BY t.id
+		FROM time_entries t LEFT JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE
+		WHERE t.removed = FALSE GROUP BY t.id
 		HAVING t.agreed <> COALESCE(SUM(p.agreed - p.adjusted), 0) OR t.standard <> COALESCE(SUM(p.standard), 0) OR t.billed_minutes <> COALESCE(SUM(p.minutes - p.adjusted_minutes), 0)`},
 	{"the portion of an expense is what it is worth", `
 		SELECT x.id, 'expense has ' || x.agreed || ', its portions ' || COALESCE(SUM(p.agreed), 0) AS what
-		FROM expenses x LEFT JOIN portions p ON p.source = 'expense' AND p.source_id = x.id AND NOT p.removed
-		WHERE NOT x.removed GROUP BY x.id
+		FROM expenses x LEFT JOIN portions p ON p.source = 'expense' AND p.source_id = x.id AND p.removed = FALSE
+		WHERE x.removed = FALSE GROUP BY x.id
 		HAVING (x.engagement_id IS NULL) <> (COUNT(p.id) = 0) OR x.engagement_id IS NOT NULL AND (x.agreed <> COALESCE(SUM(p.agreed - p.adjusted), 0) OR x.standard <> COALESCE(SUM(p.standard), 0))`},
 	{"the shares of a purchase add up to its cost", `
 		SELECT u.id, 'purchase has a cost of ' || u.cost || ', its shares ' || COALESCE(SUM(x.cost), 0) AS what
-		FROM purchases u LEFT JOIN expenses x ON x.purchase_id = u.id AND NOT x.removed GROUP BY u.id
+		FROM purchases u LEFT JOIN expenses x ON x.purchase_id = u.id AND x.removed = FALSE GROUP BY u.id
 		HAVING CASE WHEN u.removed THEN 0 ELSE u.cost END <> COALESCE(SUM(x.cost), 0) OR u.cost <> CAST(json_extract(u.paid, '$.amount.minor') - json_extract(u.paid, '$.tax.minor') AS INTEGER)`},
 	{"entries are as far as their week sheet", `
 		SELECT t.id, 'entry is ' || t.approval || ' in a week that is ' || COALESCE(s.state, 'open') AS what
 		FROM time_entries t LEFT JOIN week_sheets s ON s.person_id = t.person_id AND s.monday = date(t.day, 'weekday 0', '-6 days')
-		WHERE NOT t.removed AND CASE COALESCE(s.state, 'open') WHEN 'open' THEN t.approval <> 'open' WHEN 'submitted' THEN t.approval = 'open' ELSE t.approval <> 'approved' END`},
+		WHERE t.removed = FALSE AND CASE COALESCE(s.state, 'open') WHEN 'open' THEN t.approval <> 'open' WHEN 'submitted' THEN t.approval = 'open' ELSE t.approval <> 'approved' END`},
 	{"nobody has two timers running", `
 		SELECT person_id AS id, COUNT(*) || ' timers run' AS what FROM timers WHERE running_since IS NOT NULL AND NOT stopped GROUP BY person_id HAVING COUNT(*) > 1`},
 	{"what is reserved is on a draft, what is billed on an issued invoice, nothing else on either", `

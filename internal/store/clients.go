@@ -80,18 +80,18 @@ type EngagementSum struct {
 // EngagementSums sums the time of a client's engagements.
 func EngagementSums(tx *gorm.DB, clientID int64) ([]EngagementSum, error) {
 	rows := []EngagementSum{}
-	err := tx.Raw(engagementSums+" WHERE NOT t.removed AND t.engagement_id IN (SELECT id FROM engagements WHERE client_id = ?) GROUP BY t.engagement_id", clientID).Scan(&rows).Error
+	err := tx.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id IN (SELECT id FROM engagements WHERE client_id = ?) GROUP BY t.engagement_id", clientID).Scan(&rows).Error
 	return rows, err
 }
 
 const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes ELSE 0 END) AS minutes, SUM(p.agreed) AS agreed,
 	SUM(CASE WHEN p.billing = 'billed' THEN p.agreed ELSE 0 END) AS billed
-	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND NOT p.removed`
+	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE`
 
 // PhaseSums sums the time of an engagement by phase and task; 0 is time on none.
 func PhaseSums(tx *gorm.DB, engagementID int64) ([]EngagementSum, error) {
 	rows := []EngagementSum{}
-	err := tx.Raw(engagementSums+" WHERE NOT t.removed AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)", engagementID).Scan(&rows).Error
+	err := tx.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)", engagementID).Scan(&rows).Error
 	return rows, err
 }
 

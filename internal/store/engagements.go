@@ -71,9 +71,9 @@ func SameRate(tx *gorm.DB, r *Rate) (bool, error) {
 // What a budget counts, by day. A phase has the time of its tasks too.
 const (
 	timeUses = `SELECT t.day AS day, SUM(%s) AS amount FROM time_entries t LEFT JOIN phases f ON f.id = t.phase_id
-		WHERE NOT t.removed AND t.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY t.day ORDER BY t.day`
+		WHERE t.removed = FALSE AND t.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY t.day ORDER BY t.day`
 	expenseUses = `SELECT x.day AS day, SUM(x.cost) AS amount FROM expenses x LEFT JOIN phases f ON f.id = x.phase_id
-		WHERE NOT x.removed AND x.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY x.day ORDER BY x.day`
+		WHERE x.removed = FALSE AND x.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY x.day ORDER BY x.day`
 	invoiceUses = `SELECT i.dated AS day, SUM(l.amount) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
 		WHERE i.state IN ('issued', 'part_paid', 'paid') AND l.engagement_id = @engagement GROUP BY i.dated ORDER BY i.dated`
 )

@@ -26,11 +26,11 @@ var checks = map[string]string{
 		LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
 		WHERE l.invoice_id IN @ids AND l.kind = 'time' AND (l.text = '' OR t.text = '' AND l.text = s.name)`,
 	"duplicate": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text, t.worked_minutes AS amount FROM invoice_lines l JOIN portions p ON p.line_id = l.id AND p.source = 'time' AND p.part = 0 AND NOT p.covered
-		JOIN time_entries t ON t.id = p.source_id JOIN time_entries o ON o.person_id = t.person_id AND o.day = t.day AND o.id < t.id AND NOT o.removed
+		JOIN time_entries t ON t.id = p.source_id JOIN time_entries o ON o.person_id = t.person_id AND o.day = t.day AND o.id < t.id AND o.removed = FALSE
 			AND o.engagement_id = t.engagement_id AND o.worked_minutes = t.worked_minutes AND o.text = t.text AND o.service_id = t.service_id
-		WHERE l.invoice_id IN @ids AND t.text <> '' AND EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = o.id AND NOT q.removed AND q.billing IN ('unbilled', 'reserved', 'billed')) GROUP BY p.id
+		WHERE l.invoice_id IN @ids AND t.text <> '' AND EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = o.id AND q.removed = FALSE AND q.billing IN ('unbilled', 'reserved', 'billed')) GROUP BY p.id
 		UNION ALL SELECT l.invoice_id, l.id, p.id, l.text, 0 FROM invoice_lines l JOIN portions p ON p.line_id = l.id AND p.source = 'expense' AND p.part = 0 JOIN expenses x ON x.id = p.source_id
-		JOIN expenses o ON o.engagement_id = x.engagement_id AND o.day = x.day AND o.agreed = x.agreed AND o.text = x.text AND o.id < x.id AND NOT o.removed AND o.purchase_id <> x.purchase_id
+		JOIN expenses o ON o.engagement_id = x.engagement_id AND o.day = x.day AND o.agreed = x.agreed AND o.text = x.text AND o.id < x.id AND o.removed = FALSE AND o.purchase_id <> x.purchase_id
 		JOIN purchases u ON u.id = x.purchase_id JOIN purchases v ON v.id = o.purchase_id AND v.category_id = u.category_id AND v.supplier = u.supplier
 		WHERE l.invoice_id IN @ids GROUP BY p.id`,
 	"late_entry": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text FROM invoices i JOIN invoice_lines l ON l.invoice_id = i.id JOIN portions p ON p.line_id = l.id

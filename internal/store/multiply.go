@@ -55,9 +55,9 @@ func multiplication(load Load) []string {
 			AND NOT EXISTS (SELECT 1 FROM money_movements m LEFT JOIN payments q ON q.id = m.payment_id WHERE m.invoice_id = i.id
 				AND (m.kind NOT IN ('issued_net', 'issued_tax', 'instalment', 'payment') OR q.reverses_id IS NOT NULL OR q.amount <> m.amount))`,
 		fmt.Sprintf(`CREATE TEMP TABLE copied_portions AS SELECT p.id, p.source_id AS entry_id, FALSE AS unbilled FROM portions p JOIN invoice_lines l ON l.id = p.line_id JOIN copied_invoices i ON i.id = l.invoice_id
-			UNION ALL SELECT * FROM (SELECT p.id, p.source_id, TRUE FROM portions p JOIN time_entries t ON t.id = p.source_id WHERE p.source = 'time' AND p.billing = 'unbilled' AND NOT p.removed
+			UNION ALL SELECT * FROM (SELECT p.id, p.source_id, TRUE FROM portions p JOIN time_entries t ON t.id = p.source_id WHERE p.source = 'time' AND p.billing = 'unbilled' AND p.removed = FALSE
 				AND p.hold = 'none' AND p.part = 0 AND p.adjusted = 0 AND NOT p.without_rate AND NOT t.returns AND p.engagement_id = (SELECT u.engagement_id FROM portions u JOIN engagements e ON e.id = u.engagement_id
-					WHERE u.billing = 'unbilled' AND NOT u.removed AND u.hold = 'none' AND u.part = 0 AND e.arrangement = 'hourly' AND e.currency = (SELECT currency FROM firm)
+					WHERE u.billing = 'unbilled' AND u.removed = FALSE AND u.hold = 'none' AND u.part = 0 AND e.arrangement = 'hourly' AND e.currency = (SELECT currency FROM firm)
 					GROUP BY 1 HAVING COUNT(*) >= %[1]d ORDER BY 1 LIMIT 1) ORDER BY p.worked_day, p.id LIMIT %[1]d)`, load.Each),
 		fmt.Sprintf(`CREATE TEMP TABLE copy AS WITH RECURSIVE n(k) AS (SELECT 1 UNION ALL SELECT k + 1 FROM n
 				WHERE k < %[2]d / %[3]d OR k < (%[1]d - %[2]d - (SELECT COUNT(*) FROM time_entries)) / (SELECT COUNT(*) FROM copied_portions WHERE NOT unbilled))

@@ -27,13 +27,13 @@ type EntryRow struct {
 
 const entryRows = `SELECT t.*, e.name AS engagement, e.code AS engagement_code, s.code AS service_code, e.arrangement, e.lead_id, e.entity_id, e.client_id, c.name AS client, s.name AS service, COALESCE(f.name, '') AS phase,
 		w.initials, w.name AS person, p.billing, p.hold, p.hold_until, COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text, '') AS number_text,
-		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = t.id AND NOT q.removed AND (q.part > 0 OR q.adjusted <> 0 OR q.own_rate IS NOT NULL OR q.treatment <> t.treatment)) AS decided,
+		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = t.id AND q.removed = FALSE AND (q.part > 0 OR q.adjusted <> 0 OR q.own_rate IS NOT NULL OR q.treatment <> t.treatment)) AS decided,
 		(SELECT COUNT(*) FROM source_files g WHERE g.source = 'time' AND g.source_id = t.id) AS files
 	FROM time_entries t JOIN engagements e ON e.id = t.engagement_id JOIN clients c ON c.id = e.client_id
 	JOIN services s ON s.id = t.service_id LEFT JOIN phases f ON f.id = t.phase_id JOIN people w ON w.id = t.person_id
 	JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.part = 0
 	LEFT JOIN invoice_lines l ON l.id = p.line_id LEFT JOIN invoices i ON i.id = l.invoice_id
-	WHERE NOT t.removed `
+	WHERE t.removed = FALSE `
 
 // EntriesOf reads a person's entries of some days, oldest first.
 func EntriesOf(tx *gorm.DB, personID int64, from, to day.Day) ([]EntryRow, error) {
@@ -164,14 +164,14 @@ func SheetsOf(tx *gorm.DB, monday day.Day) (map[int64]WeekSheet, error) {
 // seen, from one approval to another.
 func SetApproval(tx *gorm.DB, personID int64, monday day.Day, from []string, to string, sight Sight) error {
 	return tx.Exec(`UPDATE time_entries SET approval = @to, version = version + 1
-		WHERE person_id = @person AND day BETWEEN @from AND @until AND NOT removed AND approval IN @was
+		WHERE person_id = @person AND day BETWEEN @from AND @until AND removed = FALSE AND approval IN @was
 		AND engagement_id IN (SELECT e.id FROM engagements e WHERE `+inSight+`)`,
 		sight.with(map[string]any{"to": to, "person": personID, "from": monday.String(), "until": monday.AddDays(6).String(), "was": from})).Error
 }
 
 // Unapproved counts the entries of a person's week that are not approved.
 func Unapproved(tx *gorm.DB, personID int64, monday day.Day) (int64, error) {
-	return Count(tx, "SELECT COUNT(*) FROM time_entries WHERE person_id = ? AND day BETWEEN ? AND ? AND NOT removed AND approval <> 'approved'",
+	return Count(tx, "SELECT COUNT(*) FROM time_entries WHERE person_id = ? AND day BETWEEN ? AND ? AND removed = FALSE AND approval <> 'approved'",
 		personID, monday.String(), monday.AddDays(6).String())
 }
 
@@ -195,7 +195,7 @@ func SubmittedWeeks(tx *gorm.DB, sight Sight) ([]SubmittedWeek, error) {
 func LeadsOn(tx *gorm.DB, personID int64, monday day.Day) ([]int64, error) {
 	ids := []int64{}
 	err := tx.Raw(`SELECT DISTINCT e.lead_id FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
-		WHERE t.person_id = ? AND t.day BETWEEN ? AND ? AND NOT t.removed ORDER BY e.lead_id`, personID, monday.String(), monday.AddDays(6).String()).Scan(&ids).Error
+		WHERE t.person_id = ? AND t.day BETWEEN ? AND ? AND t.removed = FALSE ORDER BY e.lead_id`, personID, monday.String(), monday.AddDays(6).String()).Scan(&ids).Error
 	return ids, err
 }
 
@@ -219,7 +219,7 @@ func SetFiles(tx *gorm.DB, source string, id int64, files []SourceFile) error {
 
 // SuccessorOf is the entry or expense that came back from one, or 0.
 func SuccessorOf(tx *gorm.DB, table string, id int64) (successor int64, err error) {
-	err = tx.Raw("SELECT COALESCE(MAX(id), 0) FROM "+table+" WHERE returned_from = ? AND NOT removed", id).Scan(&successor).Error
+	err = tx.Raw("SELECT COALESCE(MAX(id), 0) FROM "+table+" WHERE returned_from = ? AND removed = FALSE", id).Scan(&successor).Error
 	return successor, err
 }
 

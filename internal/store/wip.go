@@ -113,9 +113,9 @@ func EngagementRowsOf(tx *gorm.DB, clientID int64, sight Sight) ([]EngagementRow
 
 func engagementRows(tx *gorm.DB) *gorm.DB {
 	return tx.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, w.name AS lead,
-			COALESCE((SELECT v.value FROM profile_values v WHERE v.name = 'combined' AND (v.scope = 'engagement' AND v.subject_id = e.id
-				OR v.scope = 'client' AND v.subject_id = c.id OR v.scope = 'firm')
-				ORDER BY CASE v.scope WHEN 'engagement' THEN 1 WHEN 'client' THEN 2 ELSE 3 END LIMIT 1), 'yes') = 'yes' AS combined,
+			COALESCE((SELECT v.value FROM profile_values v WHERE v.scope = 'engagement' AND v.subject_id = e.id AND v.name = 'combined'),
+				(SELECT v.value FROM profile_values v WHERE v.scope = 'client' AND v.subject_id = c.id AND v.name = 'combined'),
+				(SELECT v.value FROM profile_values v WHERE v.scope = 'firm' AND v.name = 'combined'), 'yes') = 'yes' AS combined,
 			EXISTS (SELECT 1 FROM profile_values o WHERE o.scope = 'engagement' AND o.subject_id = e.id
 				AND o.name IN ('discount', 'discount_amount', 'discount_on', 'surcharge', 'withholding')) AS own_price,
 			COALESCE(e.series_id, (SELECT MIN(s.id) FROM series s WHERE s.entity_id = e.entity_id AND s.kind = 'invoice'), 0) AS numbered,
@@ -324,7 +324,7 @@ func BoardRows(tx *gorm.DB, sight Sight, today day.Day) ([]BoardRow, error) {
 			(SELECT COUNT(*) FROM charges g WHERE g.engagement_id = e.id AND g.state = 'planned' AND g.kind <> 'deposit' AND NOT g.paused AND g.bill_day <= @today) AS charges,
 			COALESCE((SELECT SUM(p.agreed) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled' AND p.removed = FALSE), 0) AS unbilled
 		FROM engagements e JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id
-		LEFT JOIN (SELECT engagement_id, SUM(worked_minutes) AS minutes, MAX(day) AS last FROM time_entries WHERE NOT removed GROUP BY engagement_id) t ON t.engagement_id = e.id
+		LEFT JOIN (SELECT engagement_id, SUM(worked_minutes) AS minutes, MAX(day) AS last FROM time_entries WHERE removed = FALSE GROUP BY engagement_id) t ON t.engagement_id = e.id
 		WHERE e.billable AND `+inSight+`) WHERE closed_day = '' OR closed_day >= @lately OR unbilled <> 0 OR active ORDER BY client, name, id`,
 		sight.with(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String()})).Scan(&rows).Error
 	return rows, err

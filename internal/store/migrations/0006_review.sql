@@ -67,6 +67,11 @@ CREATE TABLE finding_waivers ( -- findings of a draft that somebody left as they
   invoice_id INTEGER NOT NULL REFERENCES invoices(id), code TEXT NOT NULL, subject_id INTEGER NOT NULL, person_id INTEGER REFERENCES people(id), PRIMARY KEY (invoice_id, code, subject_id)
 );
 
+-- What a review asks of each engagement: the lines that bill it, and the time that
+-- its fees cover.
+CREATE INDEX lines_of_engagement ON invoice_lines (engagement_id);
+CREATE INDEX portions_covered ON portions (engagement_id) WHERE covered;
+
 CREATE TABLE jobs (
   id INTEGER PRIMARY KEY, kind TEXT NOT NULL, person_id INTEGER NOT NULL REFERENCES people(id), subject_id INTEGER NOT NULL DEFAULT 0,
   state TEXT NOT NULL CHECK (state IN ('running', 'done', 'cancelled', 'failed', 'interrupted')),

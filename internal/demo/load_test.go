@@ -1,0 +1,343 @@
+package demo
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"dorvet/core/day"
+	"dorvet/core/invoice"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
+	"dorvet/internal/app/wip"
+	"dorvet/internal/store"
+)
+
+// Load for benchmarks: this much history, and a thousand engagements that have 25
+// unbilled entries each beside those of the demo.
+const (
+	shortHistory = 150_000
+	longHistory  = 1_500_000
+	drafts       = 1000
+)
+
+var (
+	november = day.Of(2026, 11, 30)
+	maren    = app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
+)
+
+// loaded is a folder with load of a history, made once and kept in the folder that
+// DORVET_LOAD names: that takes minutes and some gigabytes.
+func loaded(b *testing.B, entries int) string {
+	b.Helper()
+	kept := os.Getenv("DORVET_LOAD")
+	if kept == "" {
+		b.Skip("DORVET_LOAD names no folder to keep the load in: see docs/performance.md")
+	}
+	folder := filepath.Join(kept, fmt.Sprint(entries))
+	if _, err := os.Stat(filepath.Join(folder, "dorvet.db")); err == nil {
+		return folder
+	}
+	must(b, Seed(b.Context(), folder, outside()))
+	data := opened(b, folder)
+	must(b, data.Unsynced(b.Context()))
+	must(b, data.Multiply(b.Context(), store.Load{Entries: entries, Unbilled: drafts * entriesEach, Each: entriesEach}))
+	must(b, data.Close())
+	return folder
+}
+
+func must(b *testing.B, err error) {
+	b.Helper()
+	if err != nil {
+		b.Fatal(err)
+	}
+}
+
+func opened(b *testing.B, folder string) *store.Store {
+	b.Helper()
+	data, err := store.Open(context.Background(), folder)
+	must(b, err)
+	return data
+}
+
+// copied is a copy of the load that may be written to.
+func copied(b *testing.B, folder string) string {
+	b.Helper()
+	copy := b.TempDir()
+	must(b, os.CopyFS(copy, os.DirFS(folder)))
+	return copy
+}
+
+func over(data *store.Store) *app.App {
+	a := outside()
+	a.Store, a.Clock, a.Jobs = data, app.PinnedClock{Date: Today}, new(app.Jobs)
+	document := make([]byte, 20<<10) // as large as a drawn one
+	a.Render = func(doc invoice.Document) ([]byte, error) { return append(document, doc.Number...), nil }
+	return &a
+}
+
+// theLoad are the engagements of the load that have unbilled work.
+func theLoad(b *testing.B, a *app.App) billing.Selection {
+	b.Helper()
+	list, err := wip.Unbilled(b.Context(), a, maren.Actor, wip.Filter{UpTo: november})
+	must(b, err)
+	s := billing.Selection{UpTo: november, Dated: Today}
+	for _, c := range list.Clients {
+		for _, e := range c.Engagements {
+			if e.EngagementID > 1_000_000 {
+				s.EngagementIDs = append(s.EngagementIDs, e.EngagementID)
+			}
+		}
+	}
+	if len(s.EngagementIDs) != drafts {
+		b.Fatalf("the load has %d engagements with unbilled work", len(s.EngagementIDs))
+	}
+	return s
+}
+
+// raw is a connection as the store has it, without anything above it.
+func raw(b *testing.B, folder string) *sql.DB {
+	b.Helper()
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "dorvet.db")+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_txlock=immediate&_stmt_cache_size=300")
+	must(b, err)
+	db.SetMaxOpenConns(1)
+	b.Cleanup(func() { db.Close() })
+	return db
+}
+
+// eachHistory runs a benchmark over both.
+func eachHistory(b *testing.B, run func(b *testing.B, folder string)) {
+	for _, entries := range []int{shortHistory, longHistory} {
+		b.Run(fmt.Sprintf("of %d entries", entries), func(b *testing.B) { run(b, loaded(b, entries)) })
+	}
+}
+
+func BenchmarkReviewOfUnbilledWork(b *testing.B) {
+	eachHistory(b, func(b *testing.B, folder string) {
+		b.Run("reviewed", func(b *testing.B) {
+			data := opened(b, folder)
+			defer data.Close()
+			a := over(data)
+			for b.Loop() {
+				list, err := wip.Unbilled(b.Context(), a, maren.Actor, wip.Filter{UpTo: november})
+				if err != nil || len(list.Clients) < drafts {
+					b.Fatal(len(list.Clients), err)
+				}
+			}
+		})
+		b.Run("foreseen", func(b *testing.B) {
+			data := opened(b, folder)
+			defer data.Close()
+			a := over(data)
+			s := theLoad(b, a)
+			for b.Loop() {
+				if _, err := billing.Foresee(b.Context(), a, maren.Actor, s); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+		b.Run("bare", func(b *testing.B) {
+			db := raw(b, folder)
+			for b.Loop() {
+				n := 0
+				rows, err := db.Query(`SELECT p.engagement_id, p.worked_day, SUM(p.minutes), SUM(p.agreed), SUM(p.standard), COUNT(*) FROM portions p JOIN engagements e ON e.id = p.engagement_id
+					WHERE p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= '2026-11-30' GROUP BY 1, 2 ORDER BY 1, 2`)
+				must(b, err)
+				for rows.Next() {
+					var engagement, minutes, agreed, standard, count int64
+					var on string
+					must(b, rows.Scan(&engagement, &on, &minutes, &agreed, &standard, &count))
+					n++
+				}
+				must(b, rows.Err())
+				if n < drafts {
+					b.Fatal(n)
+				}
+			}
+		})
+	})
+}
+
+// The bare statements write the rows that the acts have written, one by one with
+// prepared statements, in as many synced transactions.
+func BenchmarkRunOf1000Drafts(b *testing.B) {
+	eachHistory(b, func(b *testing.B, folder string) {
+		for b.Loop() {
+			b.StopTimer()
+			mine, bare := copied(b, folder), copied(b, folder)
+			data := opened(b, mine)
+			a := over(data)
+			s := theLoad(b, a)
+			b.StartTimer()
+			made, err := billing.MakeDrafts(b.Context(), a, maren, s)
+			b.StopTimer()
+			if err != nil || len(made) != drafts {
+				b.Fatal(len(made), err)
+			}
+			acted := b.Elapsed()
+			must(b, data.Close())
+			written := difference(b, mine, bare, "acts", "act_subjects", "billing_runs", "invoices", "invoice_engagements", "invoice_lines", "portions", "run_members")
+			db := raw(b, bare)
+			b.StartTimer()
+			readUnbilled(b, db)
+			written.write(b, db, 1)
+			b.StopTimer()
+			report(b, acted.Seconds(), b.Elapsed().Seconds()-acted.Seconds())
+			b.StartTimer()
+		}
+	})
+}
+
+func BenchmarkIssueOf1000Drafts(b *testing.B) {
+	eachHistory(b, func(b *testing.B, folder string) {
+		for b.Loop() {
+			b.StopTimer()
+			mine := copied(b, folder)
+			data := opened(b, mine)
+			a := over(data)
+			made, err := billing.MakeDrafts(b.Context(), a, maren, theLoad(b, a))
+			must(b, err)
+			must(b, data.Close())
+			bare := copied(b, mine)
+			data = opened(b, mine)
+			a = over(data)
+			b.StartTimer()
+			for _, m := range made {
+				if _, err := billing.Issue(b.Context(), a, maren, billing.Edit{ID: m.ID, Version: 1}); err != nil {
+					b.Fatal(err)
+				}
+			}
+			b.StopTimer()
+			acted := b.Elapsed()
+			must(b, data.Close())
+			written := difference(b, mine, bare, "files", "acts", "act_subjects", "invoices", "invoice_revisions", "instalments", "portions", "work_movements", "money_movements", "series")
+			db := raw(b, bare)
+			b.StartTimer()
+			written.write(b, db, drafts)
+			b.StopTimer()
+			report(b, acted.Seconds(), b.Elapsed().Seconds()-acted.Seconds())
+			b.StartTimer()
+		}
+	})
+}
+
+func report(b *testing.B, acted, bare float64) {
+	b.ReportMetric(acted, "s/acts")
+	b.ReportMetric(bare, "s/bare")
+	b.ReportMetric(acted/bare, "times")
+}
+
+// readUnbilled reads what lines are made of.
+func readUnbilled(b *testing.B, db *sql.DB) {
+	b.Helper()
+	rows, err := db.Query(`SELECT p.id, p.engagement_id, p.worked_day, p.minutes, p.agreed, t.text, t.valued FROM portions p JOIN time_entries t ON t.id = p.source_id
+		WHERE p.source = 'time' AND p.billing = 'unbilled' AND p.removed = FALSE AND p.engagement_id > 1000000 ORDER BY p.worked_day, p.id`)
+	must(b, err)
+	defer rows.Close()
+	for rows.Next() {
+		var id, engagement, minutes, agreed int64
+		var on, text, valued string
+		must(b, rows.Scan(&id, &engagement, &on, &minutes, &agreed, &text, &valued))
+	}
+	must(b, rows.Err())
+}
+
+// changes are rows that were added to tables, or differ in them.
+type changes []change
+
+type change struct {
+	statement string
+	rows      [][]any
+}
+
+// difference is what the data in one folder has and that in another has not.
+func difference(b *testing.B, has, lacks string, tables ...string) changes {
+	b.Helper()
+	db := raw(b, has)
+	defer db.Close()
+	_, err := db.Exec("ATTACH ? AS other", filepath.Join(lacks, "dorvet.db"))
+	must(b, err)
+	found := changes{}
+	for _, table := range tables {
+		names := columnsOf(b, db, table)
+		fresh := "SELECT * FROM main." + table + " EXCEPT SELECT * FROM other." + table
+		holes := strings.TrimSuffix(strings.Repeat("?, ", len(names)), ", ")
+		insert := change{statement: fmt.Sprintf("INSERT INTO %s (%s) VALUES (%s)", table, strings.Join(names, ", "), holes)}
+		if names[0] != "id" {
+			insert.rows = rowsOf(b, db, fresh, len(names))
+			found = append(found, insert)
+			continue
+		}
+		insert.rows = rowsOf(b, db, "SELECT * FROM ("+fresh+") WHERE id NOT IN (SELECT id FROM other."+table+") ORDER BY id", len(names))
+		update := change{statement: fmt.Sprintf("UPDATE %s SET %s = ? WHERE id = ?", table, strings.Join(names[1:], " = ?, "))}
+		for _, row := range rowsOf(b, db, "SELECT * FROM ("+fresh+") WHERE id IN (SELECT id FROM other."+table+") ORDER BY id", len(names)) {
+			update.rows = append(update.rows, append(slices.Clone(row[1:]), row[0]))
+		}
+		found = append(found, insert, update)
+	}
+	return found
+}
+
+func columnsOf(b *testing.B, db *sql.DB, table string) (names []string) {
+	b.Helper()
+	for _, row := range rowsOf(b, db, "SELECT name FROM pragma_table_info('"+table+"')", 1) {
+		names = append(names, row[0].(string))
+	}
+	return names
+}
+
+func rowsOf(b *testing.B, db *sql.DB, query string, columns int) (all [][]any) {
+	b.Helper()
+	rows, err := db.Query(query)
+	must(b, err)
+	defer rows.Close()
+	for rows.Next() {
+		row, at := make([]any, columns), make([]any, columns)
+		for i := range row {
+			at[i] = &row[i]
+		}
+		must(b, rows.Scan(at...))
+		all = append(all, row)
+	}
+	must(b, rows.Err())
+	return all
+}
+
+// write writes changes in so many transactions, each with its share of every table
+// and, if there are several, a synced file.
+func (c changes) write(b *testing.B, db *sql.DB, transactions int) {
+	b.Helper()
+	folder, document := b.TempDir(), make([]byte, 20<<10)
+	for n := range transactions {
+		if transactions > 1 {
+			file, err := os.Create(filepath.Join(folder, fmt.Sprint(n)))
+			must(b, err)
+			_, err = file.Write(document)
+			must(b, errors.Join(err, file.Sync(), file.Close()))
+		}
+		tx, err := db.Begin()
+		must(b, err)
+		_, err = tx.Exec("PRAGMA defer_foreign_keys = ON")
+		must(b, err)
+		for _, one := range c {
+			share := one.rows[len(one.rows)*n/transactions : len(one.rows)*(n+1)/transactions]
+			if len(share) == 0 {
+				continue
+			}
+			statement, err := tx.Prepare(one.statement)
+			must(b, err)
+			for _, row := range share {
+				_, err := statement.Exec(row...)
+				must(b, err)
+			}
+			must(b, statement.Close())
+		}
+		must(b, tx.Commit())
+	}
+}
