@@ -172,12 +172,17 @@ func (l *looking) creditLimit() ([]store.FindingRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	owed, err := store.OwedBy(l.tx)
-	found := []store.FindingRow{}
+	limited, clients := []*store.Invoice{}, []int64{}
 	for _, id := range l.ids {
-		inv := l.drafts[id]
+		if inv := l.drafts[id]; limit(inv.ClientID, 0) != "" {
+			limited, clients = append(limited, inv), append(clients, inv.ClientID)
+		}
+	}
+	owed, err := store.OwedBy(l.tx, clients)
+	found := []store.FindingRow{}
+	for _, inv := range limited {
 		if would := inv.Amount(owed[accountOf(inv)] + inv.Due); over(limit(inv.ClientID, 0), would) {
-			found = append(found, store.FindingRow{InvoiceID: id, Text: fmt.Sprintf("%s owed with this, %s at most", would, limit(inv.ClientID, 0))})
+			found = append(found, store.FindingRow{InvoiceID: inv.ID, Text: fmt.Sprintf("%s owed with this, %s at most", would, limit(inv.ClientID, 0))})
 		}
 	}
 	return found, err
