@@ -38,6 +38,24 @@ type Tx struct {
 	money    []store.MoneyMovement
 	notices  []store.Notice
 	mails    []store.Mail
+	known    map[string]any
+}
+
+// Once reads something that an act needs again and again, and that it does not
+// change, the first time that it is asked for.
+func Once[T any](tx *Tx, name string, read func(*gorm.DB) (T, error)) (T, error) {
+	if value, is := tx.known[name]; is {
+		return value.(T), nil
+	}
+	value, err := read(tx.DB)
+	if err != nil {
+		return value, err
+	}
+	if tx.known == nil {
+		tx.known = map[string]any{}
+	}
+	tx.known[name] = value
+	return value, nil
 }
 
 // Tell writes the act's sentence in the history, with what was before and after.

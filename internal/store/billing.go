@@ -2,6 +2,7 @@ package store
 
 import (
 	"encoding/json"
+	"math"
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
@@ -43,9 +44,7 @@ const invoiceRows = `SELECT i.*, c.name AS client,
 	(SELECT COUNT(*) FROM invoice_lines l WHERE l.invoice_id = i.id) AS entries,
 	COALESCE((SELECT MIN(n.due_day) FROM instalments n WHERE n.invoice_id = i.id AND +n.open <> 0), i.due_day) AS next_due
 	FROM invoices i JOIN clients c ON c.id = i.client_id
-	WHERE i.state IN @states AND (@id = 0 OR i.id = @id) AND (@client = 0 OR i.client_id = @client) AND (@credits = 0 OR i.credits_id = @credits) AND (@run = 0 OR i.run_id = @run)
-	AND (@from = '' OR i.dated >= @from) AND (@to = '' OR i.dated <= @to)
-	AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
+	WHERE i.state IN @states AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
 		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) AND (@everywhere OR i.entity_id IN @entities) `
 
 // besides are conditions on an invoice i that has been issued.
@@ -55,23 +54,32 @@ var besides = map[string]string{
 	"late": "EXISTS (SELECT 1 FROM instalments n WHERE n.invoice_id = i.id AND n.open <> 0 AND n.due_day < @today)",
 }
 
+// where is what is asked for, as conditions: what is not asked for has none, so that
+// the index of what is finds the rows.
+func (f InvoiceFilter) where() string {
+	words := ""
+	for _, c := range []struct {
+		asked     bool
+		condition string
+	}{
+		{f.ID != 0, "i.id = @id"}, {f.IDs != nil, "i.id IN @ids"}, {f.ClientID != 0, "i.client_id = @client"}, {f.CreditsID != 0, "i.credits_id = @credits"}, {f.RunID != 0, "i.run_id = @run"},
+		{!f.From.IsZero(), "i.dated >= @from"}, {!f.To.IsZero(), "i.dated <= @to"}, {besides[f.Beside] != "", besides[f.Beside]},
+	} {
+		if c.asked {
+			words += "AND " + c.condition + " "
+		}
+	}
+	return words
+}
+
 func (f InvoiceFilter) arguments() map[string]any {
-	return f.Sight.with(map[string]any{"id": f.ID, "states": f.States, "client": f.ClientID, "credits": f.CreditsID, "run": f.RunID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
+	return f.Sight.with(map[string]any{"id": f.ID, "ids": f.IDs, "states": f.States, "client": f.ClientID, "credits": f.CreditsID, "run": f.RunID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
 }
 
 // Invoices reads invoices in an order.
 func Invoices(tx *gorm.DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 	rows := []InvoiceRow{}
-	query := invoiceRows
-	arguments := f.arguments()
-	if f.IDs != nil {
-		query += "AND i.id IN @ids "
-		arguments["ids"] = f.IDs
-	}
-	if beside, known := besides[f.Beside]; known {
-		query += "AND " + beside + " "
-	}
-	err := tx.Raw(query+"ORDER BY "+order, arguments).Scan(&rows).Error
+	err := tx.Raw(invoiceRows+f.where()+"ORDER BY "+order, f.arguments()).Scan(&rows).Error
 	return rows, err
 }
 
@@ -87,6 +95,25 @@ func LinesOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 	lines := []InvoiceLine{}
 	err := tx.Order("position, engagement_id, day, id").Find(&lines, "invoice_id = ?", invoiceID).Error
 	return lines, err
+}
+
+// AmountsOf reads of the lines of an invoice, in their order, what they come to: the
+// kind, the tax code and the amount.
+func AmountsOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
+	found, err := tx.Raw("SELECT kind, tax_code_id, amount, currency FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id", invoiceID).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
+	lines := []InvoiceLine{}
+	for found.Next() {
+		line := InvoiceLine{}
+		if err := found.Scan(&line.Kind, &line.TaxCodeID, &line.Amount, &line.Currency); err != nil {
+			return nil, err
+		}
+		lines = append(lines, line)
+	}
+	return lines, found.Err()
 }
 
 // FeesOn sums the fees within scope that are billed of an engagement, or on
@@ -211,8 +238,12 @@ func NeighbourDates(tx *gorm.DB, seriesID, number int64) (before, after day.Day,
 		Before day.Day `gorm:"serializer:day"`
 		After  day.Day `gorm:"serializer:day"`
 	}{}
-	err = tx.Raw(`SELECT COALESCE(MAX(CASE WHEN @number = 0 OR number < @number THEN dated END), '') AS before, COALESCE(MIN(CASE WHEN @number > 0 AND number > @number THEN dated END), '') AS after
-		FROM invoices WHERE series_id = @series AND number IS NOT NULL AND state IN ('issued', 'part_paid', 'paid')`, map[string]any{"series": seriesID, "number": number}).Scan(&row).Error
+	if number == 0 {
+		number = math.MaxInt64
+	}
+	err = tx.Raw(`SELECT COALESCE((SELECT dated FROM invoices WHERE series_id = @series AND number < @number AND state IN ('issued', 'part_paid', 'paid') ORDER BY number DESC LIMIT 1), '') AS before,
+			COALESCE((SELECT dated FROM invoices WHERE series_id = @series AND number > @number AND state IN ('issued', 'part_paid', 'paid') ORDER BY number LIMIT 1), '') AS after`,
+		map[string]any{"series": seriesID, "number": number}).Scan(&row).Error
 	return row.Before, row.After, err
 }
 

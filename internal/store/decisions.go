@@ -69,14 +69,6 @@ func WrittenDownOn(tx *gorm.DB, invoiceID int64) (map[int64]WrittenDown, error) 
 	return down, err
 }
 
-// PortionsByID reads portions with the words and values of their sources, oldest
-// first.
-func PortionsByID(tx *gorm.DB, ids []int64) ([]PortionRow, error) {
-	rows := []PortionRow{}
-	err := tx.Table("portions p").Select(portionColumns).Joins(portionJoins).Where("p.id IN ?", ids).Order("p.worked_day, p.id").Scan(&rows).Error
-	return rows, err
-}
-
 // Siblings reads the portions of one source that are unbilled, the first part
 // first. Parts on which a decision stands are left alone.
 func Siblings(tx *gorm.DB, p *Portion) ([]Portion, error) {

@@ -4,11 +4,8 @@ import (
 	"strings"
 
 	"dorvet/core/day"
-	"dorvet/core/expense"
-	"dorvet/core/explain"
 	"dorvet/core/money"
 	"dorvet/core/profile"
-	"dorvet/core/wip"
 
 	"gorm.io/gorm"
 )
@@ -124,72 +121,6 @@ func engagementRows(tx *gorm.DB) *gorm.DB {
 		Joins("JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id").Order("c.name, e.name, e.id")
 }
 
-// UnbilledPortions reads unbilled portions with what a line or a list needs of
-// their sources, oldest first.
-func UnbilledPortions(tx *gorm.DB, f UnbilledFilter) ([]PortionRow, error) {
-	rows := []PortionRow{}
-	err := f.where(tx).Select(portionColumns).Joins(portionJoins).Order("p.worked_day, p.id").Scan(&rows).Error
-	return rows, err
-}
-
-// PortionRow is a portion with the words and the value of the entry or expense
-// that it is of.
-type PortionRow struct {
-	Portion
-	PurchaseID    int64 // of an expense
-	PersonID      int64
-	Person        string
-	Initials      string
-	Service       string // or the category of an expense
-	Phase         string
-	Reference     string
-	Text          string
-	Returns       bool
-	Valued        wip.Valued     `gorm:"serializer:json"` // of time
-	ExpenseValued expense.Valued `gorm:"serializer:json"`
-	LineText      string
-	LineVersion   int64
-}
-
-// IsExpense reports whether the portion is of an expense, not of time.
-func (p *PortionRow) IsExpense() bool { return p.Source == "expense" }
-
-// SourceAgreed is what the whole source is worth, of which this may be a part.
-func (p *PortionRow) SourceAgreed() int64 {
-	if p.IsExpense() {
-		return p.ExpenseValued.Agreed.Minor
-	}
-	return p.Valued.Agreed.Minor
-}
-
-// Explain says how the source's value was made.
-func (p *PortionRow) Explain() explain.Step {
-	if p.IsExpense() {
-		return p.ExpenseValued.Explain()
-	}
-	return p.Valued.Explain()
-}
-
-const (
-	portionColumns = `p.*, COALESCE(x.purchase_id, 0) AS purchase_id, w.id AS person_id, w.name AS person, w.initials, COALESCE(s.name, g.name) AS service, COALESCE(f.name, '') AS phase,
-		COALESCE(t.reference, u.reference, '') AS reference,
-		CASE WHEN t.id IS NOT NULL THEN t.text WHEN x.text <> '' THEN x.text WHEN u.text <> '' THEN u.text ELSE u.supplier END AS text,
-		COALESCE(t.returns, x.returns) AS returns, t.valued, x.valued AS expense_valued`
-	portionJoins = `LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
-		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id LEFT JOIN purchases u ON u.id = x.purchase_id
-		LEFT JOIN expense_categories g ON g.id = u.category_id JOIN people w ON w.id = COALESCE(t.person_id, u.person_id)
-		LEFT JOIN phases f ON f.id = COALESCE(t.phase_id, x.phase_id)`
-)
-
-// PortionsOn reads the portions on the lines of an invoice.
-func PortionsOn(tx *gorm.DB, invoiceID int64) ([]PortionRow, error) {
-	rows := []PortionRow{}
-	err := tx.Table("portions p").Select(portionColumns+", l.text AS line_text, l.version AS line_version").Joins(portionJoins).
-		Joins("JOIN invoice_lines l ON l.id = p.line_id").Where("l.invoice_id = ?", invoiceID).
-		Order("p.worked_day, p.id").Scan(&rows).Error
-	return rows, err
-}
-
 // OpenSum is the unreserved, unbilled work in one currency.
 type OpenSum struct {
 	Currency money.Currency
@@ -232,15 +163,22 @@ func WithoutContact(tx *gorm.DB) (map[int64]bool, error) {
 	return without, err
 }
 
-// ProfileOwn reads the values that clients and engagements have of an item of the
-// billing profile, and the firm's, by scope and number.
-func ProfileOwn(tx *gorm.DB, name string) (map[profile.Scope]map[int64]string, error) {
+// ProfileOwn reads the values that some clients (none: all) and their engagements have
+// of an item of the billing profile, and the firm's, by scope and number.
+func ProfileOwn(tx *gorm.DB, name string, clientIDs []int64) (map[profile.Scope]map[int64]string, error) {
 	rows := []struct {
 		Scope     profile.Scope
 		SubjectID int64
 		Value     string
 	}{}
-	err := tx.Raw("SELECT scope, subject_id, value FROM profile_values WHERE name = ?", name).Scan(&rows).Error
+	query := "SELECT scope, subject_id, value FROM profile_values WHERE name = @name"
+	if len(clientIDs) > 0 {
+		query = `SELECT scope, subject_id, value FROM profile_values WHERE scope = 'firm' AND name = @name
+			UNION ALL SELECT scope, subject_id, value FROM profile_values WHERE scope = 'client' AND subject_id IN @clients AND name = @name
+			UNION ALL SELECT v.scope, v.subject_id, v.value FROM engagements e CROSS JOIN profile_values v ON v.scope = 'engagement' AND v.subject_id = e.id AND v.name = @name
+				WHERE e.client_id IN @clients`
+	}
+	err := tx.Raw(query, map[string]any{"name": name, "clients": clientIDs}).Scan(&rows).Error
 	own := map[profile.Scope]map[int64]string{profile.Firm: {}, profile.Client: {}, profile.Engagement: {}}
 	for _, row := range rows {
 		own[row.Scope][row.SubjectID] = row.Value

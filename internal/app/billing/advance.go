@@ -14,6 +14,13 @@ import (
 // takeBackAdvances puts what was invoiced ahead for a draft's engagements on it, as
 // negative lines by tax code, as far as its own lines go.
 func takeBackAdvances(tx *app.Tx, inv *store.Invoice) error {
+	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	if open, err := store.OpenAdvances(tx.DB, engagements, 0); err != nil || len(open) == 0 {
+		return err
+	}
 	lines, err := store.LinesOf(tx.DB, inv.ID)
 	if err != nil {
 		return err

@@ -16,23 +16,12 @@ import (
 	"gorm.io/gorm"
 )
 
-// compute asks the core what an invoice comes to, from its lines, its choices and
-// the money that is reserved for it.
-func compute(tx *gorm.DB, inv *store.Invoice) (invoice.Totals, error) {
-	asked, err := askedOf(tx, inv)
-	if err != nil {
-		return invoice.Totals{}, err
-	}
-	asked.Credit, asked.Funds = inv.Credit, inv.Funds
-	return invoice.Compute(asked)
-}
-
-func askedOf(tx *gorm.DB, inv *store.Invoice) (invoice.Asked, error) {
-	lines, err := store.LinesOf(tx, inv.ID)
+func askedOf(tx *app.Tx, inv *store.Invoice) (invoice.Asked, error) {
+	lines, err := store.AmountsOf(tx.DB, inv.ID)
 	if err != nil {
 		return invoice.Asked{}, err
 	}
-	codes, err := store.TaxCodes(tx)
+	codes, err := app.Once(tx, "tax codes", store.TaxCodes)
 	if err != nil {
 		return invoice.Asked{}, err
 	}
@@ -66,7 +55,7 @@ func coreLines(lines []store.InvoiceLine, codes map[int64]tax.Code) []invoice.Li
 // recompute brings a changed draft up to date: what it reserves of credit and
 // funds, its totals, when it is due. It is saved.
 func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
-	asked, err := askedOf(tx.DB, inv)
+	asked, err := askedOf(tx, inv)
 	if err != nil {
 		return app.InField("", err)
 	}

@@ -18,6 +18,18 @@ import (
 // documentOf is what the client sees: of an issued invoice the frozen
 // revision, of a draft what it would be.
 func documentOf(tx *gorm.DB, inv *store.Invoice) (*invoice.Document, error) {
+	on := new(content)
+	if inv.State.IsDraft() {
+		var err error
+		if on, err = contentOf(tx, inv.ID); err != nil {
+			return nil, err
+		}
+	}
+	return documentWith(tx, inv, on)
+}
+
+// documentWith is documentOf, of a draft whose content is read already.
+func documentWith(tx *gorm.DB, inv *store.Invoice, on *content) (*invoice.Document, error) {
 	if inv.Kind == invoice.Opening {
 		return openingDocument(tx, inv)
 	}
@@ -33,11 +45,11 @@ func documentOf(tx *gorm.DB, inv *store.Invoice) (*invoice.Document, error) {
 		}
 		return doc, err
 	}
-	totals, err := compute(tx, inv)
+	totals, err := on.totals(inv)
 	if err != nil {
 		return nil, err
 	}
-	return compose(tx, inv, totals)
+	return compose(tx, inv, on, totals)
 }
 
 // Letterhead is a document with its parties and dates, without lines.
@@ -65,7 +77,7 @@ func Letterhead(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoic
 
 func lines(address string) []string { return strings.Split(address, "\n") }
 
-func compose(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoice.Document, error) {
+func compose(tx *gorm.DB, inv *store.Invoice, on *content, totals invoice.Totals) (*invoice.Document, error) {
 	doc, err := Letterhead(tx, inv, totals)
 	if err != nil {
 		return nil, err
@@ -75,11 +87,7 @@ func compose(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoice.D
 	if err := addPayable(tx, inv, doc); err != nil {
 		return nil, err
 	}
-	items, err := itemsOf(tx, inv)
-	if err != nil {
-		return nil, err
-	}
-	if doc.Sections, err = layoutOf(inv).Arrange(inv.Currency, items); err != nil {
+	if doc.Sections, err = layoutOf(inv).Arrange(inv.Currency, itemsOf(inv, on)); err != nil {
 		return nil, err
 	}
 	return doc, addBalances(tx, inv, doc)
@@ -157,26 +165,14 @@ func addBalances(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 
 // itemsOf are the lines of an invoice with everything that they can be grouped by,
 // and the time behind fees where it is to be printed.
-func itemsOf(tx *gorm.DB, inv *store.Invoice) ([]invoice.Item, error) {
-	rows, err := store.LinesOf(tx, inv.ID)
-	if err != nil {
-		return nil, err
-	}
-	portions, err := store.PortionsOn(tx, inv.ID)
-	if err != nil {
-		return nil, err
-	}
+func itemsOf(inv *store.Invoice, on *content) []invoice.Item {
 	byLine := map[int64][]store.PortionRow{}
-	for _, p := range portions {
+	for _, p := range on.portions {
 		byLine[*p.LineID] = append(byLine[*p.LineID], p)
 	}
-	engagements, err := engagementsNamed(tx, rows)
-	if err != nil {
-		return nil, err
-	}
 	items := []invoice.Item{}
-	for _, row := range rows {
-		e := engagements[row.EngagementID]
+	for _, row := range on.lines {
+		e := on.engagements[row.EngagementID]
 		item := itemOf(row, e)
 		if behind := byLine[row.ID]; len(behind) > 0 && !row.Kind.Covers() {
 			describe(&item, &behind[0])
@@ -189,7 +185,7 @@ func itemsOf(tx *gorm.DB, inv *store.Invoice) ([]invoice.Item, error) {
 			items = append(items, coveredItem(&byLine[row.ID][i], e))
 		}
 	}
-	return items, nil
+	return items
 }
 
 func engagementsNamed(tx *gorm.DB, rows []store.InvoiceLine) (map[int64]*store.Engagement, error) {

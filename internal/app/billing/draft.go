@@ -10,11 +10,14 @@ import (
 
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/profile"
 	"dorvet/core/schedule"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
+
+	"gorm.io/gorm"
 )
 
 // Made is a draft that was made.
@@ -107,18 +110,22 @@ func (m *maker) one(key draftOf, engagements []store.EngagementRow, found *work)
 	if err := store.Insert(m.tx.DB, inv); err != nil {
 		return err
 	}
-	put := 0
+	on := 0
 	for _, e := range engagements {
-		n, err := putOn(m.tx, inv, found.portions[e.ID])
+		p, err := m.profile(e.ClientID, e.ID)
+		if err != nil {
+			return err
+		}
+		n, err := put(m.tx, inv, &e.Engagement, p, found.portions[e.ID])
 		if err != nil {
 			return err
 		}
 		if err := putCharges(m.tx, inv, found.charges[e.ID]); err != nil {
 			return err
 		}
-		put += n + len(found.charges[e.ID])
+		on += n + len(found.charges[e.ID])
 	}
-	if put == 0 {
+	if on == 0 {
 		m.capped = append(m.capped, engagements[0].Name)
 		return store.Forget(m.tx.DB, inv)
 	}
@@ -133,6 +140,14 @@ func (m *maker) one(key draftOf, engagements []store.EngagementRow, found *work)
 	return nil
 }
 
+// profile is the billing profile of an engagement, or of a client as such; drafts that
+// are made change none.
+func (m *maker) profile(clientID, engagementID int64) (profile.Profile, error) {
+	return app.Once(m.tx, fmt.Sprintf("profile of %d, %d", clientID, engagementID), func(tx *gorm.DB) (profile.Profile, error) {
+		return setup.Profile(tx, clientID, engagementID)
+	})
+}
+
 // blank is a draft without lines, with what it takes over from the billing
 // profile: what holds for several engagements is the client's.
 func (m *maker) blank(key draftOf, engagements []store.EngagementRow) (*store.Invoice, error) {
@@ -140,7 +155,7 @@ func (m *maker) blank(key draftOf, engagements []store.EngagementRow) (*store.In
 	if key.SeriesID == 0 {
 		return nil, app.Refuse(app.Conflict, "The issuing entity of %s has no series of invoice numbers: give it one under Set-up.", e.Name)
 	}
-	p, err := setup.Profile(m.tx.DB, e.ClientID, only(idsOf(engagements)))
+	p, err := m.profile(e.ClientID, only(idsOf(engagements)))
 	if err != nil {
 		return nil, err
 	}
@@ -174,11 +189,16 @@ func putOn(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (int, er
 	if err != nil {
 		return 0, err
 	}
-	if portions, err = cutAtCap(tx, e, portions); err != nil {
-		return 0, err
-	}
 	p, err := setup.ProfileOf(tx.DB, e)
 	if err != nil {
+		return 0, err
+	}
+	return put(tx, inv, e, p, portions)
+}
+
+// put is putOn, of an engagement whose profile is known.
+func put(tx *app.Tx, inv *store.Invoice, e *store.Engagement, p profile.Profile, portions []store.PortionRow) (n int, err error) {
+	if portions, err = cutAtCap(tx, e, portions); err != nil || len(portions) == 0 {
 		return 0, err
 	}
 	lines := make([]store.InvoiceLine, len(portions))
@@ -260,7 +280,7 @@ func lineOf(p *store.PortionRow) (store.InvoiceLine, setup.Taxed) {
 		Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
 	if p.IsExpense() {
 		line.Kind, line.PersonID = invoice.Expense, nil
-		if p.ExpenseValued.Disbursement {
+		if p.Disbursement {
 			return line, setup.Disbursements
 		}
 		return line, setup.Expenses
@@ -280,8 +300,8 @@ func shownRate(p *store.PortionRow) *money.Rate {
 		}
 		return nil
 	}
-	if perHour, ok := p.Valued.Rate.PerHour(); ok && p.Valued.Flat == nil && p.Part == 0 && p.Agreed == p.Valued.Agreed.Minor {
-		return &perHour
+	if p.Part == 0 && p.Agreed == p.AgreedWhole {
+		return p.ValuedAt
 	}
 	return nil
 }

@@ -15,7 +15,7 @@ import (
 
 // explanationOf is how an invoice came to its amount, down to the rate of each
 // entry: of an issued one as it was frozen.
-func explanationOf(tx *gorm.DB, inv *store.Invoice) (explain.Step, error) {
+func explanationOf(tx *gorm.DB, inv *store.Invoice, on *content) (explain.Step, error) {
 	if inv.Kind == invoice.Opening {
 		return explain.Step{Label: "Amount due", Detail: "taken over from before, as it was entered", Figure: inv.Amount(inv.Due).String()}, nil
 	}
@@ -27,39 +27,27 @@ func explanationOf(tx *gorm.DB, inv *store.Invoice) (explain.Step, error) {
 		step := explain.Step{}
 		return step, json.Unmarshal([]byte(revision.Explanation), &step)
 	}
-	totals, err := compute(tx, inv)
+	totals, err := on.totals(inv)
 	if err != nil {
 		return explain.Step{}, err
 	}
-	return explainDown(tx, inv, totals)
+	return explainDown(inv, on, totals), nil
 }
 
 // explainDown adds to the steps of the totals what is under each line.
-func explainDown(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (explain.Step, error) {
+func explainDown(inv *store.Invoice, on *content, totals invoice.Totals) explain.Step {
 	step := totals.Explain()
-	rows, err := store.LinesOf(tx, inv.ID)
-	if err != nil {
-		return step, err
-	}
-	portions, err := store.PortionsOn(tx, inv.ID)
-	if err != nil {
-		return step, err
-	}
-	decided, err := decisionsOn(tx, inv.ID)
-	if err != nil {
-		return step, err
-	}
-	for _, row := range rows {
+	for _, row := range on.lines {
 		line := explain.Step{Label: row.Text, Detail: lineDetail(row), Figure: inv.Amount(row.Amount).String()}
-		for i := range portions {
-			p := &portions[i]
+		for i := range on.portions {
+			p := &on.portions[i]
 			if *p.LineID != row.ID {
 				continue
 			}
 			entry := p.Explain()
-			if last, is := decided.last[p.ID]; is {
+			if last, is := on.decided.last[p.ID]; is {
 				entry = explain.Step{Detail: strings.Trim(last.Said+": "+last.Reason, ": "), Figure: inv.Amount(p.Agreed).String(), Steps: []explain.Step{entry}}
-			} else if p.Part > 0 || p.Agreed != p.SourceAgreed() {
+			} else if p.Part > 0 || p.Agreed != p.AgreedWhole {
 				entry = explain.Step{Detail: "a part, cut at the cap", Figure: inv.Amount(p.Agreed).String(), Steps: []explain.Step{entry}}
 			}
 			entry.Label = fmt.Sprintf("%s · %s · %s", p.WorkedDay.Long(), p.Initials, lineText(*p))
@@ -72,7 +60,7 @@ func explainDown(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (explai
 		}
 		step.Steps[0].Steps = append(step.Steps[0].Steps, line)
 	}
-	return step, nil
+	return step
 }
 
 func lineDetail(row store.InvoiceLine) string {

@@ -3,6 +3,7 @@ package billing
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"dorvet/core/day"
@@ -67,12 +68,13 @@ func findingsOf(tx *gorm.DB, drafts []store.Invoice, today day.Day) (map[int64][
 
 // looking is drafts while they are looked at.
 type looking struct {
-	tx     *gorm.DB
-	today  day.Day
-	ids    []int64
-	drafts map[int64]*store.Invoice
-	levels map[string]invoice.Level
-	waived map[store.FindingWaiver]bool
+	tx      *gorm.DB
+	today   day.Day
+	ids     []int64
+	clients []int64 // of them, each once
+	drafts  map[int64]*store.Invoice
+	levels  map[string]invoice.Level
+	waived  map[store.FindingWaiver]bool
 }
 
 func newLooking(tx *gorm.DB, drafts []store.Invoice, today day.Day) (*looking, error) {
@@ -80,6 +82,9 @@ func newLooking(tx *gorm.DB, drafts []store.Invoice, today day.Day) (*looking, e
 	for i := range drafts {
 		l.ids = append(l.ids, drafts[i].ID)
 		l.drafts[drafts[i].ID] = &drafts[i]
+		if !slices.Contains(l.clients, drafts[i].ClientID) {
+			l.clients = append(l.clients, drafts[i].ClientID)
+		}
 	}
 	var err error
 	if l.levels, err = store.CheckLevels(tx); err != nil {
@@ -113,7 +118,7 @@ func (l *looking) instalments() (found []store.FindingRow, err error) {
 
 // surcharge finds drafts without the surcharge that was agreed.
 func (l *looking) surcharge() ([]store.FindingRow, error) {
-	agreed, err := setup.Nearest(l.tx, "surcharge")
+	agreed, err := setup.Nearest(l.tx, "surcharge", l.clients...)
 	if err != nil {
 		return nil, err
 	}
@@ -157,7 +162,7 @@ func (l *looking) unbilledLimit() ([]store.FindingRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	limit, err := setup.Nearest(l.tx, "unbilled_limit")
+	limit, err := setup.Nearest(l.tx, "unbilled_limit", l.clients...)
 	found := []store.FindingRow{}
 	for _, s := range sums {
 		if over(limit(s.ClientID, s.EngagementID), money.Amount{Minor: s.Amount, Currency: s.Currency}) {
@@ -168,7 +173,7 @@ func (l *looking) unbilledLimit() ([]store.FindingRow, error) {
 }
 
 func (l *looking) creditLimit() ([]store.FindingRow, error) {
-	limit, err := setup.Nearest(l.tx, "credit_limit")
+	limit, err := setup.Nearest(l.tx, "credit_limit", l.clients...)
 	if err != nil {
 		return nil, err
 	}
@@ -289,7 +294,7 @@ func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code 
 			if err != nil {
 				return err
 			}
-			agreed, err := setup.Nearest(tx.DB, "surcharge")
+			agreed, err := setup.Nearest(tx.DB, "surcharge", inv.ClientID)
 			if err != nil {
 				return err
 			}

@@ -50,20 +50,24 @@ func book(tx *app.Tx, a *app.App, inv *store.Invoice) error {
 	if err := recompute(tx, firm, inv); err != nil { // a tax rate may have been set since
 		return err
 	}
-	if err := issuable(tx, firm, inv); err != nil {
+	on, err := contentOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	if err := issuable(tx, firm, inv, on); err != nil {
 		return err
 	}
 	if err := number(tx, inv); err != nil {
 		return fmt.Errorf("number an invoice: %w", err)
 	}
-	totals, err := freeze(tx, a, inv)
+	totals, err := freeze(tx, a, inv, on)
 	if err != nil {
 		return fmt.Errorf("freeze invoice %s: %w", inv.NumberText, err)
 	}
-	if err := bill(tx, inv); err != nil {
+	if err := bill(tx, inv, on.portions); err != nil {
 		return err
 	}
-	if err := owe(tx, inv, totals); err != nil {
+	if err := owe(tx, inv, on, totals); err != nil {
 		return err
 	}
 	tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
@@ -86,15 +90,11 @@ func alert(tx *app.Tx, inv *store.Invoice) error {
 }
 
 // issuable refuses what would break a rule of the register.
-func issuable(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
-	lines, err := store.LinesOf(tx.DB, inv.ID)
-	if err != nil {
-		return err
-	}
-	if len(lines) == 0 {
+func issuable(tx *app.Tx, firm *store.Firm, inv *store.Invoice, on *content) error {
+	if len(on.lines) == 0 {
 		return app.Refuse(app.Conflict, "This draft has no lines: put something on, or delete it.")
 	}
-	for _, l := range lines {
+	for _, l := range on.lines {
 		if !l.Confirmed {
 			return app.Refuse(app.Conflict, "The price of “%s” was left open until it is billed: give it first.", l.Text)
 		}
@@ -150,20 +150,16 @@ func numberText(series *store.Series) string {
 }
 
 // freeze keeps the revision: what is printed, how it came about, and the file.
-func freeze(tx *app.Tx, a *app.App, inv *store.Invoice) (invoice.Totals, error) {
-	totals, err := compute(tx.DB, inv)
+func freeze(tx *app.Tx, a *app.App, inv *store.Invoice, on *content) (invoice.Totals, error) {
+	totals, err := on.totals(inv)
 	if err != nil {
 		return totals, err
 	}
-	doc, err := compose(tx.DB, inv, totals)
+	doc, err := compose(tx.DB, inv, on, totals)
 	if err != nil {
 		return totals, err
 	}
-	explanation, err := explainDown(tx.DB, inv, totals)
-	if err != nil {
-		return totals, err
-	}
-	return totals, keepRevision(tx, a, inv, doc, explanation)
+	return totals, keepRevision(tx, a, inv, doc, explainDown(inv, on, totals))
 }
 
 func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Document, explanation explain.Step) error {
@@ -197,11 +193,7 @@ func drawn(tx *app.Tx, a *app.App, doc *invoice.Document) (digest string, err er
 }
 
 // bill moves the work on an invoice out of work in progress.
-func bill(tx *app.Tx, inv *store.Invoice) error {
-	portions, err := store.PortionsOn(tx.DB, inv.ID)
-	if err != nil {
-		return err
-	}
+func bill(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (err error) {
 	for i := range portions {
 		p := &portions[i]
 		from := p.Bucket()

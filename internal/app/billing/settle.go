@@ -14,7 +14,7 @@ import (
 // owe posts what an issued invoice comes to: net and tax pass through the issued
 // bucket; what is withheld, and taken of credit and funds, leaves it at once; the
 // rest is owed, by instalment.
-func owe(tx *app.Tx, inv *store.Invoice, totals invoice.Totals) error {
+func owe(tx *app.Tx, inv *store.Invoice, on *content, totals invoice.Totals) error {
 	parts, err := instalments(tx.DB, inv, totals.Due)
 	if err != nil {
 		return app.AsConflict(err)
@@ -23,10 +23,7 @@ func owe(tx *app.Tx, inv *store.Invoice, totals invoice.Totals) error {
 	if err != nil {
 		return err
 	}
-	advance, err := advancesOn(tx, inv)
-	if err != nil {
-		return err
-	}
+	advance := on.advances()
 	p.in("issued_net", app.Revenue, totals.Net.Minor-advance)
 	p.in("issued_advance", app.Advances, advance)
 	p.in("issued_tax", app.TaxPayable, totals.Tax.Minor)
@@ -42,15 +39,14 @@ func owe(tx *app.Tx, inv *store.Invoice, totals invoice.Totals) error {
 	return schedulePayment(tx, inv, p, parts)
 }
 
-// advancesOn sums the lines of a draft that invoice ahead, or take that back.
-func advancesOn(tx *app.Tx, inv *store.Invoice) (sum int64, err error) {
-	lines, err := store.LinesOf(tx.DB, inv.ID)
-	for _, l := range lines {
+// advances sums the lines that invoice ahead, or take that back.
+func (c *content) advances() (sum int64) {
+	for _, l := range c.lines {
 		if l.Kind == invoice.Advance {
 			sum += l.Amount
 		}
 	}
-	return sum, err
+	return sum
 }
 
 // posting writes the movements of one invoice at its exchange rate, and knows what

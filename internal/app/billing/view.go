@@ -265,10 +265,14 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 	}
 	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay, Disputed: inv.Disputed,
 		Choices: []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{}, Findings: []DraftFinding{}, Approvals: []LeadSaid{}}
-	if err := v.addLines(tx, inv, today); err != nil {
+	on, err := contentOf(tx, inv.ID)
+	if err != nil {
 		return nil, err
 	}
-	doc, err := documentOf(tx, &inv.Invoice)
+	if err := v.addLines(tx, inv, on, today); err != nil {
+		return nil, err
+	}
+	doc, err := documentWith(tx, &inv.Invoice, on)
 	if err != nil {
 		return nil, err
 	}
@@ -287,7 +291,7 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 	if err != nil {
 		return nil, err
 	}
-	v.Explanation, err = explanationOf(tx, &inv.Invoice)
+	v.Explanation, err = explanationOf(tx, &inv.Invoice, on)
 	return v, err
 }
 
@@ -303,40 +307,21 @@ func visible(tx *gorm.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) 
 	return &rows[0], nil
 }
 
-func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow, today day.Day) error {
-	rows, err := store.LinesOf(tx, inv.ID)
-	if err != nil {
-		return err
-	}
-	on, err := store.PortionsOn(tx, inv.ID)
-	if err != nil {
-		return err
-	}
-	decided, err := decisionsOn(tx, inv.ID)
-	if err != nil {
-		return err
-	}
-	codes, err := store.TaxCodes(tx)
-	if err != nil {
-		return err
-	}
-	engagements, err := engagementsNamed(tx, rows)
-	if err != nil {
-		return err
-	}
+func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow, on *content, today day.Day) error {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return err
 	}
-	v.Lines, v.writtenDown = make([]Line, 0, len(rows)), decided.down
-	for _, row := range rows {
-		line := lineView(row, engagements[row.EngagementID].Name, codes[row.TaxCodeID].Code, firm.Mark())
+	v.Lines, v.writtenDown = make([]Line, 0, len(on.lines)), on.decided.down
+	for _, row := range on.lines {
+		line := lineView(row, on.engagements[row.EngagementID].Name, on.codes[row.TaxCodeID].Code, firm.Mark())
 		behind := []Line{}
-		for i := range on {
-			if *on[i].LineID == row.ID && row.Kind.Covers() {
-				behind = append(behind, decided.onto(portionView(&on[i], line.Engagement), &on[i]))
-			} else if *on[i].LineID == row.ID {
-				of := decided.onto(portionView(&on[i], line.Engagement), &on[i])
+		for i := range on.portions {
+			p := &on.portions[i]
+			if *p.LineID == row.ID && row.Kind.Covers() {
+				behind = append(behind, on.decided.onto(portionView(p, line.Engagement), p))
+			} else if *p.LineID == row.ID {
+				of := on.decided.onto(portionView(p, line.Engagement), p)
 				of.Kind, of.TaxCode, of.Confirmed, of.Amount = line.Kind, line.TaxCode, true, line.Amount
 				line = of
 			}
@@ -387,7 +372,7 @@ func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark
 func portionView(p *store.PortionRow, engagement string) Line {
 	line := Line{LineVersion: p.LineVersion, Kind: invoice.Time, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Engagement: engagement,
 		Day: p.WorkedDay, Initials: p.Initials, Text: lineText(*p), Minutes: p.Minutes, Treatment: p.Treatment, Covered: p.Covered, OverCap: p.OverCap, Confirmed: true,
-		Part:     p.Part > 0 || p.Agreed != p.SourceAgreed(),
+		Part:     p.Part > 0 || p.Agreed != p.AgreedWhole,
 		Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
 		Explanation: p.Explain()}
 	if p.IsExpense() {

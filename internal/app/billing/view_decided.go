@@ -34,7 +34,7 @@ func (d *decisions) onto(line Line, p *store.PortionRow) Line {
 	if off := d.down[p.ID]; off.Minutes != 0 {
 		line.WasMinutes = p.Minutes + off.Minutes
 	}
-	line.Part = p.Part > 0 || line.WasAmount.Minor != p.SourceAgreed()
+	line.Part = p.Part > 0 || line.WasAmount.Minor != p.AgreedWhole
 	last, decided := d.last[p.ID]
 	if !decided {
 		return line

@@ -292,9 +292,10 @@ func KeepProfile(tx *app.Tx, clientID int64, engagements []int64, name, value st
 
 // Nearest says what an item of the billing profile is for an engagement (for a
 // client, if its number is 0): for lists, where reading a whole profile for each
-// would be slow. It knows nothing of places.
-func Nearest(tx *gorm.DB, name string) (func(clientID, engagementID int64) string, error) {
-	own, err := store.ProfileOwn(tx, name)
+// would be slow. It knows nothing of places. Clients that are named are all that it
+// is asked about.
+func Nearest(tx *gorm.DB, name string, clientIDs ...int64) (func(clientID, engagementID int64) string, error) {
+	own, err := store.ProfileOwn(tx, name, clientIDs)
 	item, _ := profile.Named(name)
 	return func(clientID, engagementID int64) string {
 		if value, has := own[profile.Engagement][engagementID]; has {

@@ -142,7 +142,7 @@ func (u *UnbilledEntries) addDecisions(tx *gorm.DB, engagementID int64) error {
 func unbilledEntry(p *store.PortionRow, upTo, today day.Day) UnbilledEntry {
 	entry := UnbilledEntry{PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Day: p.WorkedDay, Initials: p.Initials, Person: p.Person, Service: p.Service,
 		Text: p.Text, Minutes: p.Minutes, Treatment: p.Treatment, Value: money.Amount{Minor: p.Agreed, Currency: p.Currency}, Standard: money.Amount{Minor: p.Standard, Currency: p.Currency},
-		Age: core.Days(p.WorkedDay, upTo), WithoutRate: p.WithoutRate, OverCap: p.OverCap, Part: p.Part > 0 || p.Agreed != p.SourceAgreed(), Explanation: p.Explain()}
+		Age: core.Days(p.WorkedDay, upTo), WithoutRate: p.WithoutRate, OverCap: p.OverCap, Part: p.Part > 0 || p.Agreed != p.AgreedWhole, Explanation: p.Explain()}
 	if entry.Part {
 		entry.Explanation = explain.Step{Label: "Value", Detail: "a part of what was recorded, or written to", Figure: entry.Value.String(), Steps: []explain.Step{entry.Explanation}}
 	}

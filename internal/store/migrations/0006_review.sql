@@ -70,6 +70,12 @@ CREATE TABLE finding_waivers ( -- findings of a draft that somebody left as they
 -- What a review asks of each engagement: the lines that bill it, and the time that
 -- its fees cover.
 CREATE INDEX lines_of_engagement ON invoice_lines (engagement_id);
+CREATE INDEX work_movements_of_act ON work_movements (act_id); -- looked for when an act is written after what it moved
+CREATE INDEX money_movements_of_act ON money_movements (act_id);
+CREATE INDEX revisions_of_act ON invoice_revisions (act_id);
+CREATE INDEX notices_of_act ON notices (act_id);
+CREATE INDEX mails_of_act ON mails (act_id);
+CREATE INDEX budget_alerts_of_act ON budget_alerts (act_id);
 CREATE INDEX portions_covered ON portions (engagement_id) WHERE covered;
 
 CREATE TABLE jobs (

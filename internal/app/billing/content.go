@@ -1,0 +1,49 @@
+package billing
+
+import (
+	"dorvet/core/invoice"
+	"dorvet/core/tax"
+	"dorvet/internal/store"
+
+	"gorm.io/gorm"
+)
+
+// content is what stands on an invoice: read once for all that is made of it, its
+// totals, its document and its explanation.
+type content struct {
+	lines       []store.InvoiceLine
+	portions    []store.PortionRow
+	engagements map[int64]*store.Engagement
+	codes       map[int64]tax.Code
+	decided     *decisions
+}
+
+func contentOf(tx *gorm.DB, invoiceID int64) (*content, error) {
+	c := new(content)
+	var err error
+	if c.lines, err = store.LinesOf(tx, invoiceID); err != nil {
+		return nil, err
+	}
+	if c.portions, err = store.PortionsOn(tx, invoiceID); err != nil {
+		return nil, err
+	}
+	if c.engagements, err = engagementsNamed(tx, c.lines); err != nil {
+		return nil, err
+	}
+	if c.codes, err = store.TaxCodes(tx); err != nil {
+		return nil, err
+	}
+	c.decided, err = decisionsOn(tx, invoiceID)
+	return c, err
+}
+
+// totals are what the content comes to, with the money that is reserved for the
+// invoice.
+func (c *content) totals(inv *store.Invoice) (invoice.Totals, error) {
+	asked, err := asking(inv, c.lines, c.codes)
+	if err != nil {
+		return invoice.Totals{}, err
+	}
+	asked.Credit, asked.Funds = inv.Credit, inv.Funds
+	return invoice.Compute(asked)
+}
