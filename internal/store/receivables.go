@@ -57,6 +57,18 @@ func CreditOf(tx *gorm.DB, a Account, butInvoiceID int64) (free int64, err error
 	return free, err
 }
 
+// AccountsWithMoney are the accounts that have credit, or ever had a purse.
+func AccountsWithMoney(tx *gorm.DB) (map[Account]bool, error) {
+	rows := []Account{}
+	err := tx.Raw(`SELECT client_id, entity_id, currency FROM purses
+		UNION SELECT client_id, entity_id, currency FROM money_movements WHERE from_bucket = 'credit' UNION SELECT client_id, entity_id, currency FROM money_movements WHERE to_bucket = 'credit'`).Scan(&rows).Error
+	with := map[Account]bool{}
+	for _, row := range rows {
+		with[row] = true
+	}
+	return with, err
+}
+
 // PurseRow is a purse with what drafts have reserved of it, and names.
 type PurseRow struct {
 	Purse

@@ -50,6 +50,9 @@ type File struct {
 // invoice of which only what is owed is known.
 type Invoice struct {
 	Row
+	// Fresh marks a draft that was begun in this act: nothing was put in an order, and
+	// nothing is reserved for it.
+	Fresh                        bool `gorm:"-"`
 	EntityID, SeriesID, ClientID int64
 	Kind                         invoice.Sort
 	Currency                     money.Currency

@@ -59,7 +59,7 @@ func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
 	if err != nil {
 		return app.InField("", err)
 	}
-	if err := take(tx.DB, inv, &asked); err != nil {
+	if err := take(tx, inv, &asked); err != nil {
 		return err
 	}
 	totals, err := invoice.Compute(asked)
@@ -103,16 +103,22 @@ func accountOf(inv *store.Invoice) store.Account {
 
 // take reserves credit of the client and funds held for them, as the draft's
 // choices say.
-func take(tx *gorm.DB, inv *store.Invoice, asked *invoice.Asked) error {
-	engagements, err := store.EngagementsOf(tx, inv.ID)
+func take(tx *app.Tx, inv *store.Invoice, asked *invoice.Asked) error {
+	if inv.Fresh { // of many that are made together, few have a client with money
+		with, err := app.Once(tx, "accounts with money", store.AccountsWithMoney)
+		if err != nil || !with[accountOf(inv)] {
+			return err
+		}
+	}
+	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
 	if err != nil {
 		return err
 	}
-	taken, err := taking(tx, inv, engagements, asked, nothingSpoken())
+	taken, err := taking(tx.DB, inv, engagements, asked, nothingSpoken())
 	if err != nil {
 		return err
 	}
-	return store.SetFunds(tx, inv.ID, taken)
+	return store.SetFunds(tx.DB, inv.ID, taken)
 }
 
 // spoken is what of purses and credit is spoken for beside what drafts reserve.
@@ -193,6 +199,9 @@ func instalments(tx *gorm.DB, inv *store.Invoice, due money.Amount) ([]schedule.
 		return nil, err
 	}
 	around := schedule.Around{Issued: inv.Dated, Terms: terms}
+	if len(plan) == 0 { // as one amount, whenever the work begins and ends
+		return plan.Divide(due, around)
+	}
 	ids, err := store.EngagementsOf(tx, inv.ID)
 	if err != nil {
 		return nil, err

@@ -161,7 +161,7 @@ func (m *maker) blank(key draftOf, engagements []store.EngagementRow) (*store.In
 	}
 	inv := &store.Invoice{
 		Kind: invoice.Ordinary, EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
-		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, TaxDay: m.asked.Dated, Terms: p.Text("terms"), Choices: p.Choices(),
+		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, TaxDay: m.asked.Dated, Terms: p.Text("terms"), Choices: p.Choices(), Fresh: true,
 	}
 	if m.run != nil {
 		inv.RunID = &m.run.ID
@@ -207,7 +207,7 @@ func put(tx *app.Tx, inv *store.Invoice, e *store.Engagement, p profile.Profile,
 		var of setup.Taxed
 		lines[i], of = lineOf(&portions[i])
 		if taxed[of] == 0 {
-			if taxed[of], err = setup.TaxCode(tx.DB, p, of); err != nil {
+			if taxed[of], err = taxOf(tx, p, of); err != nil {
 				return 0, err
 			}
 		}
@@ -217,6 +217,13 @@ func put(tx *app.Tx, inv *store.Invoice, e *store.Engagement, p profile.Profile,
 		return 0, err
 	}
 	return len(portions), reserveAll(tx, portions, lines)
+}
+
+// taxOf is the tax code of what a profile's client is billed.
+func taxOf(tx *app.Tx, p profile.Profile, of setup.Taxed) (int64, error) {
+	return app.Once(tx, "tax as "+string(of)+", "+p.Text(string(of))+", "+p.Text(string(setup.Work)), func(db *gorm.DB) (int64, error) {
+		return setup.TaxCode(db, p, of)
+	})
 }
 
 // reserveAll reserves portions, each on the line at its place.
@@ -236,9 +243,12 @@ func reserveAll(tx *app.Tx, portions []store.PortionRow, lines []store.InvoiceLi
 // insertLines adds lines to a draft: at its end, if somebody has put its lines in
 // an order.
 func insertLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) error {
-	last, err := store.LastPosition(tx.DB, inv.ID)
-	if err != nil {
-		return err
+	last := 0
+	if !inv.Fresh {
+		var err error
+		if last, err = store.LastPosition(tx.DB, inv.ID); err != nil {
+			return err
+		}
 	}
 	for i := range lines {
 		lines[i].InvoiceID, lines[i].Currency, lines[i].Confirmed = inv.ID, inv.Currency, lines[i].Confirmed || lines[i].ChargeID == nil

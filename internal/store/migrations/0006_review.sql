@@ -72,6 +72,8 @@ CREATE TABLE finding_waivers ( -- findings of a draft that somebody left as they
 CREATE INDEX lines_of_engagement ON invoice_lines (engagement_id);
 CREATE INDEX work_movements_of_act ON work_movements (act_id); -- looked for when an act is written after what it moved
 CREATE INDEX money_movements_of_act ON money_movements (act_id);
+CREATE INDEX credit_given ON money_movements (client_id) WHERE from_bucket = 'credit';
+CREATE INDEX credit_taken ON money_movements (client_id) WHERE to_bucket = 'credit';
 CREATE INDEX revisions_of_act ON invoice_revisions (act_id);
 CREATE INDEX notices_of_act ON notices (act_id);
 CREATE INDEX mails_of_act ON mails (act_id);
