@@ -12,6 +12,7 @@ import { useListKeys } from "../../frame/keys";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Issued } from "./issued";
 import { ManyTally } from "./many-tally";
+import { onLines } from "./review-lines";
 import { RunPane } from "./run-pane";
 import { type Summary, useDrafts, useInvoice, useRegister } from "./use-billing";
 import { useRuns } from "./use-run";
@@ -48,7 +49,7 @@ export function BillingDesk() {
   const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
   const row = rows[Math.min(current, rows.length - 1)];
   const clients = new Map((everyone.data ?? []).map((i) => [i.clientId, i.client] as const));
-  const open = (id: number) => navigate(`/billing/${id}`);
+  const open = (id: number) => navigate(`/billing/${id}`, onLines);
   const run = runs.data?.find((r) => r.id === runId);
   return (
     <>

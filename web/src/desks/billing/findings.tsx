@@ -12,7 +12,10 @@ interface Props {
 
 /** What is to be settled before the draft is issued, each with its remedy in place. */
 export function Findings({ invoice, acts, mayEdit, onGo }: Props) {
-  const settle = (finding: Schema["DraftFinding"], act: string) => acts.change.mutate(changes.settle(finding, act));
+  const settle = (finding: Schema["DraftFinding"], act: string) =>
+    acts.change.mutate(changes.settle(finding, act), {
+      onSuccess: () => document.querySelector<HTMLElement>(".review-lines")?.focus(),
+    });
   return (
     <section aria-label="To settle" className="findings">
       {invoice.findings.map((finding) => (

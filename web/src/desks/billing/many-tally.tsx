@@ -66,6 +66,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
             {bills && chosen.length === 0 && <Button onClick={() => navigate("/billing/new")}>Begin an invoice</Button>}
             {rows.length > 0 && (
               <Dropdown
+                autoFocus
                 trigger={["click"]}
                 menu={{
                   items: [

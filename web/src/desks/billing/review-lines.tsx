@@ -1,6 +1,6 @@
 import { Button, Input } from "antd";
-import { type KeyboardEvent, useState } from "react";
-import { Link } from "react-router";
+import { type KeyboardEvent, useEffect, useState } from "react";
+import { Link, useLocation } from "react-router";
 import { short } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, rateText, useMoneyText } from "../../frame/figure";
@@ -51,6 +51,9 @@ function moved(rows: Line[], from: Line, by: number): number[] | undefined {
   return ids;
 }
 
+/** Goes to a draft with its lines in hand: who comes by a key goes on by keys. */
+export const onLines = { state: { onLines: true } };
+
 /** The lines of a draft: out of it, back on it, their order, and the text that the client reads. */
 export function ReviewLines(props: Props) {
   const { invoice, mayEdit, onToggle, onText, onChange, onOrder, onDecide, onStep } = props;
@@ -89,6 +92,12 @@ export function ReviewLines(props: Props) {
     "[": () => onStep(-1),
     "]": () => onStep(1),
   });
+  const { state } = useLocation();
+  const { ref } = keys;
+  // Only once they are drawn can they be taken in hand.
+  useEffect(() => {
+    if (state?.onLines) ref.current?.focus();
+  }, [state, ref]);
   const move = (line: Line, by: number) => {
     const ids = mayEdit ? moved(lines, line, by) : undefined;
     if (!ids) return;

@@ -20,7 +20,7 @@ import { Dispute, Issued } from "./issued";
 import { LiveDocument } from "./live-document";
 import { PaymentPane } from "./payment-pane";
 import { type Asking, Questions } from "./questions";
-import { ReviewLines } from "./review-lines";
+import { onLines, ReviewLines } from "./review-lines";
 import { Terms } from "./terms";
 import { nothingBegun, useBegin } from "./use-begin";
 import { changes, type Invoice, type Line, noLine, useDraftActs, useDrafts, useInvoice } from "./use-billing";
@@ -73,7 +73,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
   const at = rows.findIndex((row) => row.id === invoice.id);
   const step = (by: number) => {
     const next = rows[at + by];
-    if (next) navigate(`/billing/${next.id}`);
+    if (next) navigate(`/billing/${next.id}`, onLines);
   };
   const approveAndGoOn = () => {
     if (!approval.mayApprove) return;
@@ -84,7 +84,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
     const shown = document.querySelector<HTMLElement>("[data-finding] .link, [data-finding] a");
     if (shown && !shown.closest(".findings")?.contains(document.activeElement)) return shown.focus();
     const next = [...rows.slice(at + 1), ...rows.slice(0, Math.max(at, 0))].find((row) => row.found > 0);
-    if (next) navigate(`/billing/${next.id}`);
+    if (next) navigate(`/billing/${next.id}`, onLines);
   };
   const goToPart = (part: string, lineId: number) => {
     if (part === "dates") document.querySelector<HTMLElement>('[aria-label="Invoice date"]')?.focus();
