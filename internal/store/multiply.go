@@ -10,8 +10,9 @@ import (
 	"gorm.io/gorm"
 )
 
-// Load is how much data there is to be: time entries in all, and of those that are
-// added, how many are unbilled, so many on each engagement that has some.
+// Load is how much data there is to be: time entries in all, as far as billed history
+// makes them, and how many unbilled ones are added, so many on each engagement that
+// has some.
 type Load struct{ Entries, Unbilled, Each int }
 
 // apart is how far the numbers of one copy lie from those of the next.
@@ -61,9 +62,9 @@ func multiplication(load Load) []string {
 					GROUP BY 1 HAVING COUNT(*) >= %[1]d ORDER BY 1 LIMIT 1) ORDER BY p.worked_day, p.id LIMIT %[1]d)`, load.Each),
 		fmt.Sprintf(`CREATE TEMP TABLE copy AS WITH RECURSIVE n(k) AS (SELECT 1 UNION ALL SELECT k + 1 FROM n
 				WHERE k < %[2]d / %[3]d OR k < (%[1]d - %[2]d - (SELECT COUNT(*) FROM time_entries)) / (SELECT COUNT(*) FROM copied_portions WHERE NOT unbilled))
-			SELECT k, k <= %[2]d / %[3]d AS unbilled, '-' || (140 + 7 * (k %% 100)) || ' days' AS earlier FROM n`, load.Entries, load.Unbilled, load.Each),
-		`CREATE TEMP TABLE copied_engagements AS SELECT DISTINCT engagement_id AS id FROM portions WHERE id IN (SELECT id FROM copied_portions)`,
-		`CREATE TEMP TABLE copied_clients AS SELECT DISTINCT client_id AS id FROM engagements WHERE id IN (SELECT id FROM copied_engagements)`,
+			SELECT k, k <= %[2]d / %[3]d AS unbilled, k <= (%[1]d - %[2]d - (SELECT COUNT(*) FROM time_entries)) / (SELECT COUNT(*) FROM copied_portions WHERE NOT unbilled) AS billed, '-' || (140 + 7 * (k %% 100)) || ' days' AS earlier FROM n`, load.Entries, load.Unbilled, load.Each),
+		`CREATE TEMP TABLE copied_engagements AS SELECT p.engagement_id AS id, MAX(c.unbilled) AS unbilled FROM portions p JOIN copied_portions c ON c.id = p.id GROUP BY 1`,
+		`CREATE TEMP TABLE copied_clients AS SELECT e.client_id AS id, MAX(c.unbilled) AS unbilled FROM engagements e JOIN copied_engagements c ON c.id = e.id GROUP BY 1`,
 		`CREATE TEMP TABLE copied_payments AS SELECT DISTINCT payment_id AS id FROM money_movements WHERE payment_id IS NOT NULL AND invoice_id IN (SELECT id FROM copied_invoices)`,
 		`INSERT INTO series (version, entity_id, kind, prefix, first_number, next_number) SELECT 0, MIN(id), 'invoice', 'L', 1, 1 FROM issuing_entities`,
 	}
@@ -84,27 +85,27 @@ func earlier(column string) string {
 }
 
 var copies = []copying{
-	{"clients", "o.id IN (SELECT id FROM copied_clients)", map[string]string{"id": moved("id"), "code": "o.code || 'L' || c.k", "name": "o.name || ' ' || c.k", "opened_day": "'2020-01-01'"}},
-	{"engagements", "o.id IN (SELECT id FROM copied_engagements)", map[string]string{"id": moved("id"), "client_id": moved("client_id"), "code": "o.code || 'L' || c.k", "opened_day": "'2020-01-01'",
+	{"clients", "o.id IN (SELECT id FROM copied_clients WHERE c.billed OR unbilled)", map[string]string{"id": moved("id"), "code": "o.code || 'L' || c.k", "name": "o.name || ' ' || c.k", "opened_day": "'2020-01-01'"}},
+	{"engagements", "o.id IN (SELECT id FROM copied_engagements WHERE c.billed OR unbilled)", map[string]string{"id": moved("id"), "client_id": moved("client_id"), "code": "o.code || 'L' || c.k", "opened_day": "'2020-01-01'",
 		"series_id": "(SELECT id FROM series WHERE prefix = 'L')", "made_from_id": "NULL", "proposal_id": "NULL"}},
-	{"profile_values", "o.scope = 'client' AND o.subject_id IN (SELECT id FROM copied_clients) OR o.scope = 'engagement' AND o.subject_id IN (SELECT id FROM copied_engagements)",
+	{"profile_values", "o.scope = 'client' AND o.subject_id IN (SELECT id FROM copied_clients WHERE c.billed OR unbilled) OR o.scope = 'engagement' AND o.subject_id IN (SELECT id FROM copied_engagements WHERE c.billed OR unbilled)",
 		map[string]string{"id": moved("id"), "subject_id": moved("subject_id")}},
-	{"time_entries", "o.id IN (SELECT entry_id FROM copied_portions WHERE NOT unbilled)", map[string]string{"id": moved("id"), "engagement_id": moved("engagement_id"), "phase_id": "NULL", "day": earlier("day"), "approval": "'open'"}},
+	{"time_entries", "c.billed AND o.id IN (SELECT entry_id FROM copied_portions WHERE NOT unbilled)", map[string]string{"id": moved("id"), "engagement_id": moved("engagement_id"), "phase_id": "NULL", "day": earlier("day"), "approval": "'open'"}},
 	{"time_entries", "c.unbilled AND o.id IN (SELECT entry_id FROM copied_portions WHERE unbilled)", map[string]string{"id": moved("id"), "engagement_id": moved("engagement_id"), "phase_id": "NULL"}},
-	{"invoices", "o.id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "client_id": moved("client_id"), "series_id": "(SELECT id FROM series WHERE prefix = 'L')",
+	{"invoices", "c.billed AND o.id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "client_id": moved("client_id"), "series_id": "(SELECT id FROM series WHERE prefix = 'L')",
 		"number": numbered, "number_text": "'L' || " + numbered, "up_to_day": earlier("up_to_day"), "dated": earlier("dated"), "due_day": earlier("due_day"), "tax_day": earlier("tax_day"), "run_id": "NULL"}},
-	{"invoice_engagements", "o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"invoice_id": moved("invoice_id"), "engagement_id": moved("engagement_id")}},
-	{"invoice_lines", "o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "engagement_id": moved("engagement_id"), "day": earlier("day")}},
-	{"portions", "o.id IN (SELECT id FROM copied_portions WHERE NOT unbilled)", map[string]string{"id": moved("id"), "source_id": moved("source_id"), "engagement_id": moved("engagement_id"), "line_id": moved("line_id"), "worked_day": earlier("worked_day")}},
+	{"invoice_engagements", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"invoice_id": moved("invoice_id"), "engagement_id": moved("engagement_id")}},
+	{"invoice_lines", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "engagement_id": moved("engagement_id"), "day": earlier("day")}},
+	{"portions", "c.billed AND o.id IN (SELECT id FROM copied_portions WHERE NOT unbilled)", map[string]string{"id": moved("id"), "source_id": moved("source_id"), "engagement_id": moved("engagement_id"), "line_id": moved("line_id"), "worked_day": earlier("worked_day")}},
 	{"portions", "c.unbilled AND o.id IN (SELECT id FROM copied_portions WHERE unbilled)", map[string]string{"id": moved("id"), "source_id": moved("source_id"), "engagement_id": moved("engagement_id")}},
-	{"invoice_revisions", "o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"),
+	{"invoice_revisions", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"),
 		"content": "json_set(o.content, '$.number', (SELECT n.number_text FROM invoices n WHERE n.id = " + moved("invoice_id") + "))"}},
-	{"instalments", "o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "due_day": earlier("due_day")}},
-	{"payments", "o.id IN (SELECT id FROM copied_payments)", map[string]string{"id": moved("id"), "client_id": moved("client_id"), "day": earlier("day")}},
-	{"work_movements", "o.portion_id IN (SELECT id FROM copied_portions WHERE NOT unbilled)", map[string]string{"id": moved("id"), "portion_id": moved("portion_id"), "engagement_id": moved("engagement_id"),
+	{"instalments", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "due_day": earlier("due_day")}},
+	{"payments", "c.billed AND o.id IN (SELECT id FROM copied_payments)", map[string]string{"id": moved("id"), "client_id": moved("client_id"), "day": earlier("day")}},
+	{"work_movements", "c.billed AND o.portion_id IN (SELECT id FROM copied_portions WHERE NOT unbilled)", map[string]string{"id": moved("id"), "portion_id": moved("portion_id"), "engagement_id": moved("engagement_id"),
 		"invoice_id": moved("invoice_id"), "effective_day": earlier("effective_day")}},
 	{"work_movements", "c.unbilled AND o.portion_id IN (SELECT id FROM copied_portions WHERE unbilled)", map[string]string{"id": moved("id"), "portion_id": moved("portion_id"), "engagement_id": moved("engagement_id")}},
-	{"money_movements", "o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "instalment_id": moved("instalment_id"), "client_id": moved("client_id"),
+	{"money_movements", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "instalment_id": moved("instalment_id"), "client_id": moved("client_id"),
 		"payment_id": moved("payment_id"), "effective_day": earlier("effective_day")}},
 }
 
