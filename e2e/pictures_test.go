@@ -15,10 +15,6 @@ func TestPictures(t *testing.T) {
 	}
 	p := open(t)
 	shot := func(name string) { p.picture(filepath.Join(folder, name+".png")) }
-	p.goTo("/sign-in")
-	p.reads("Accounts of the demo")
-	shot("sign-in")
-
 	p.signIn("administrator")
 	p.reads("What can be billed")
 	p.click("checkbox", "Select Ennisfarne Harbour Commission")
@@ -28,9 +24,9 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelectorAll(".folio .entries tbody tr").length > 3`)
 	shot("work-in-progress")
 
-	p.clickOn(`document.querySelector(".folio .entries [data-explain]")`)
-	p.until(`document.querySelector(".ant-popover .steps")`)
-	shot("explanation")
+	p.goTo("/wip/board")
+	p.until(`document.querySelectorAll(".board li").length > 20`)
+	shot("board")
 
 	p.goTo("/pricing")
 	p.until(`document.querySelector("[aria-label='Won and lost'] td")`)
@@ -69,8 +65,15 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".history li")`)
 	shot("register")
 
-	p.goTo("/billing")
-	p.click("button", "Review this draft")
+	p.goTo("/billing?run=5")
+	p.until(`document.querySelectorAll("table.invoices tbody tr").length === 7`)
+	p.clickOn(`document.querySelectorAll("table.invoices tbody .ant-checkbox-input")[1]`)
+	p.clickOn(`document.querySelectorAll("table.invoices tbody .ant-checkbox-input")[2]`)
+	p.clickOn(`document.querySelectorAll("table.invoices tbody tr")[0].cells[2]`)
+	p.until(`document.querySelector(".folio .history li")`)
+	shot("billing-run")
+
+	p.invoice("Brannoch Oyster Growers")
 	p.until(`document.querySelector(".document")`)
 	shot("draft-review")
 

@@ -34,7 +34,8 @@ type Run struct {
 	Approved    int          `json:"approved"`
 	Issued      int          `json:"issued"`
 	Net         money.Amount `json:"net" doc:"in the firm's currency"`
-	Members     []int64      `json:"members" doc:"engagements"`
+	Engagements int          `json:"engagements" doc:"how many are members"`
+	Members     []int64      `json:"members" doc:"engagements, where one run is read"`
 }
 
 // runFor is the run that drafts are made for: the one that is named, or a new one.
@@ -105,7 +106,7 @@ func Runs(ctx context.Context, a *app.App) ([]Run, error) {
 
 func runView(r *store.RunRow, currency money.Currency) Run {
 	return Run{ID: r.ID, Version: r.Version, Name: r.Name, From: r.FromDay, UpTo: r.UpToDay, ChargesUpTo: r.ChargesUpTo, Dated: r.Dated, Terms: r.Terms, Text: r.Text, Person: r.Person,
-		MadeAt: r.MadeAt, Drafts: r.Drafts, Asked: r.Asked, Approved: r.Approved, Issued: r.Issued, Net: money.Amount{Minor: r.NetFirm, Currency: currency}, Members: []int64{}}
+		MadeAt: r.MadeAt, Drafts: r.Drafts, Asked: r.Asked, Approved: r.Approved, Issued: r.Issued, Net: money.Amount{Minor: r.NetFirm, Currency: currency}, Engagements: r.Engagements, Members: []int64{}}
 }
 
 // OneRun reads a billing run with its members.

@@ -61,10 +61,14 @@ func issueCheckKind() kind {
 		table: "issue_checks", key: "name", title: "name", order: "id",
 		fields: group("Check", readOnly(line("name", "What is found", func(c *C) *string { return &c.Name })),
 			choice("level", "Taken as", func(c *C) *string { return &c.Level }, string(invoice.Block), "it blocks", string(invoice.Warn), "it warns", string(invoice.Off), "it is not looked at").column()),
-		blank: func(*env) (C, error) {
-			return C{}, app.Refuse(app.Invalid, "The checks before issue are there already: choose how each is taken.")
+		blank: func(*env) (C, error) { return C{Level: string(invoice.Warn)}, nil },
+		check: func(_ *env, c *C) error {
+			if c.Code == "" {
+				return app.Refuse(app.Invalid, "The checks before issue are there already: choose how each is taken.")
+			}
+			return nil
 		},
-		uses: []use{{"place before each issue", "SELECT COUNT(*) FROM issue_checks WHERE id = ?"}},
+		uses: []use{{"look before each issue", "SELECT COUNT(*) FROM issue_checks WHERE id = ?"}},
 	}
 	return d.ready()
 }

@@ -336,7 +336,10 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
         </tbody>
       </table>
       {invoice.data?.findings.map((finding) => (
-        <p className="finding-box" key={`${finding.code}-${finding.subjectId}`}>
+        <p
+          className={finding.level === "block" ? "finding-box" : "note-box"}
+          key={`${finding.code}-${finding.subjectId}`}
+        >
           <b>{finding.title}</b> {finding.text}
         </p>
       ))}

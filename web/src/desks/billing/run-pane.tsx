@@ -34,8 +34,8 @@ export function RunPane({ run, mayAct }: { run: Run; mayAct: boolean }) {
         </Sentence>
       )}
       <p className="soft">
-        {open} to issue, {run.asked} in approval, {run.approved} approved, {run.issued} issued ·{" "}
-        {run.members.length > 0 && `${run.members.length} engagements · `}
+        {open} to issue, {run.asked} in approval, {run.approved} approved, {run.issued} issued · {run.engagements}{" "}
+        {run.engagements === 1 ? "engagement" : "engagements"} ·
         <Money of={run.net} /> net · made by {run.person}{" "}
         {mayAct && (
           <>

@@ -84,7 +84,7 @@ export function SetUpList() {
                 <Button href={`/api/records/${kind}/export?form=xlsx`}>As XLSX</Button>
               </>
             )}
-            {mayChange && (
+            {mayChange && form.data.first.length > 0 && (
               <Button type="primary" onClick={make}>
                 New {one}
               </Button>

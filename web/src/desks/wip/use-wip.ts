@@ -23,7 +23,7 @@ const numbersIn = (search: URLSearchParams, name: string) =>
  * last drawn: a second click may come before the first is drawn.
  */
 export function useWipAddress() {
-  const { today } = useSession();
+  const { today, role } = useSession();
   const [search, setSearch] = useSearchParams();
   const number = (name: string) => Number(search.get(name) ?? 0);
   const text = (name: string) => search.get(name) ?? "";
@@ -41,6 +41,11 @@ export function useWipAddress() {
     for (const id of ids) all ? there.delete(id) : there.add(id);
     change({ [name]: [...there].sort((a, b) => a - b).join(",") });
   };
+  const run = useQuery({
+    queryKey: ["runs", number("run")],
+    queryFn: () => of(api.GET("/api/runs/{id}", { params: { path: { id: number("run") } } })),
+    enabled: number("run") > 0 && role !== "lead",
+  });
   const left = {
     time: numbersIn(search, "no_time"),
     expenses: numbersIn(search, "no_expenses"),
@@ -59,6 +64,8 @@ export function useWipAddress() {
     arrangement: text("arrangement"),
     cycle: text("cycle"),
     run: number("run"),
+    /** The engagements of the run to which something is added. */
+    members: new Set(run.data?.members),
     atLeast: search.get("atLeast") ?? "0.00",
     order: text("order"),
     open: number("open"),

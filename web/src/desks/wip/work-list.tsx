@@ -212,6 +212,7 @@ function WorkCells({ work, address, mayPick }: { work: EngagementWork; address: 
     <>
       <td className="indented" title={work.engagement}>
         {work.engagement}
+        {address.members.has(work.engagementId) && <span className="soft"> · in the run</span>}
       </td>
       <td className="soft" title={arrangement(work)}>
         {arrangement(work)}
