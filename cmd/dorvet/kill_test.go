@@ -102,7 +102,7 @@ func (r *running) issueAll(ctx context.Context) int {
 // as many drafts, and a few.
 const many = 500
 
-// loaded is the demo with unbilled work on many more engagements.
+// loaded is the demo with some more history, and unbilled work on many more engagements.
 func loaded(t *testing.T) string {
 	t.Helper()
 	folder := seeded(t)
@@ -110,7 +110,7 @@ func loaded(t *testing.T) string {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := errors.Join(data.Multiply(t.Context(), store.Load{Unbilled: many * 4, Each: 4}), data.Close()); err != nil {
+	if err := errors.Join(data.Multiply(t.Context(), store.Load{Entries: 6000, Unbilled: many * 4, Each: 4}), data.Close()); err != nil {
 		t.Fatal(err)
 	}
 	return folder
