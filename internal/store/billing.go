@@ -92,9 +92,22 @@ func EngagementsOf(tx *gorm.DB, invoiceID int64) (ids []int64, err error) {
 // LinesOf reads the lines of an invoice in their order: as somebody put them, else
 // by engagement and day.
 func LinesOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
+	found, err := tx.Raw(`SELECT id, version, invoice_id, engagement_id, kind, tax_code_id, day, person_id, text, minutes, per_hour, amount, currency, treatment, position, quantity, unit, unit_price,
+		charge_id, done, confirmed, credits_line_id, again, advance_line_id FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
 	lines := []InvoiceLine{}
-	err := tx.Order("position, engagement_id, day, id").Find(&lines, "invoice_id = ?", invoiceID).Error
-	return lines, err
+	for found.Next() {
+		l := InvoiceLine{}
+		if err := found.Scan(&l.ID, &l.Version, &l.InvoiceID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.PersonID, &l.Text, &l.Minutes, &l.PerHour, &l.Amount, &l.Currency, &l.Treatment,
+			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again, &l.AdvanceLineID); err != nil {
+			return nil, err
+		}
+		lines = append(lines, l)
+	}
+	return lines, found.Err()
 }
 
 // AmountsOf reads of the lines of an invoice, in their order, what they come to: the

@@ -338,10 +338,10 @@ func leaveFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code s
 // blocking refuses to issue a draft with a finding that blocks.
 func blocking(tx *app.Tx, inv *store.Invoice) error {
 	found, err := findingsOf(tx.DB, []store.Invoice{*inv}, tx.Today)
-	for _, f := range found[inv.ID] {
-		if f.Level == invoice.Block {
-			return app.Refuse(app.Conflict, "%s %s", f.Title, f.Text)
-		}
+	if at := slices.IndexFunc(found[inv.ID], DraftFinding.blocks); at >= 0 {
+		return found[inv.ID][at].refusal()
 	}
 	return err
 }
+
+func (f DraftFinding) refusal() error { return app.Refuse(app.Conflict, "%s %s", f.Title, f.Text) }

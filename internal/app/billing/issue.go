@@ -18,40 +18,41 @@ import (
 // Issue gives a draft its number, freezes it with its document, and makes it
 // owed; its entries are billed from then on. All of it, or nothing.
 func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, error) {
-	if _, err := issue(ctx, a, r, e); err != nil {
+	if err := issue(ctx, a, r, e, nil); err != nil {
 		return nil, err
 	}
 	return One(ctx, a, r.Actor, e.ID)
 }
 
-// issue issues a draft without reading it again.
-func issue(ctx context.Context, a *app.App, r app.Request, e Edit) (number string, err error) {
-	return app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (string, error) {
+// issue issues a draft without reading it again; it may have been looked at.
+func issue(ctx context.Context, a *app.App, r app.Request, e Edit, seen *looked) error {
+	issued, err := app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (*store.Invoice, error) {
 		inv, err := step(tx, e, invoice.Issue)
 		if err != nil {
-			return "", err
+			return nil, err
 		}
-		if err := book(tx, a, inv); err != nil {
-			return "", err
-		}
-		return inv.NumberText, nil
+		return inv, book(tx, a, inv, seen)
 	})
+	if err == nil && seen != nil {
+		seen.went(issued)
+	}
+	return err
 }
 
 // book issues an invoice, inside its act.
-func book(tx *app.Tx, a *app.App, inv *store.Invoice) error {
+func book(tx *app.Tx, a *app.App, inv *store.Invoice, seen *looked) error {
 	firm, err := store.TheFirm(tx.DB)
 	if err != nil {
 		return err
 	}
-	if err := blocking(tx, inv); err != nil { // asked while it is kept as the draft that it was
-		return err
-	}
-	if err := recompute(tx, firm, inv); err != nil { // a tax rate may have been set since
+	if err := seen.blocking(tx, inv); err != nil { // asked while it is kept as the draft that it was
 		return err
 	}
 	on, err := contentOf(tx.DB, inv.ID)
 	if err != nil {
+		return err
+	}
+	if err := bringUp(tx, firm, inv, on); err != nil {
 		return err
 	}
 	if err := issuable(tx, firm, inv, on); err != nil {
@@ -73,6 +74,16 @@ func book(tx *app.Tx, a *app.App, inv *store.Invoice) error {
 	tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
 		"Issued %s over %s %s", inv.NumberText, totals.Total, inv.Currency)
 	return alert(tx, inv)
+}
+
+// bringUp recomputes a draft whose figures are not those that were saved: a tax rate
+// or an exchange rate may have been set since.
+func bringUp(tx *app.Tx, firm *store.Firm, inv *store.Invoice, on *content) error {
+	now, err := on.totals(inv)
+	if err == nil && inv.Currency == firm.Currency && now.Net.Minor == inv.Net && now.Tax.Minor == inv.Tax && now.Total.Minor == inv.Total && now.Due.Minor == inv.Due {
+		return nil
+	}
+	return recompute(tx, firm, inv)
 }
 
 // alert tells of budgets of what is invoiced that have reached a share.

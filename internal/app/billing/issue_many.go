@@ -23,21 +23,24 @@ type NotIssued struct {
 // clients, each as a whole: a number is given only with everything that belongs to
 // it. One that can't be issued is left, and told.
 func BeginIssue(ctx context.Context, a *app.App, r app.Request, edits []Edit) (*app.Job, error) {
-	return beginMany(ctx, a, r, "issue", "Issued", edits, func(ctx context.Context, e Edit) error {
-		_, err := issue(ctx, a, app.Request{Actor: r.Actor}, e)
-		return err
+	seen := new(looked)
+	return beginMany(ctx, a, r, "issue", "Issued", edits, func(ctx context.Context, rest []store.InvoiceRow, e Edit) error {
+		if err := seen.look(ctx, a, rest); err != nil {
+			return err
+		}
+		return issue(ctx, a, app.Request{Actor: r.Actor}, e, seen)
 	})
 }
 
 // BeginReopen reopens issued invoices in the background, the last first.
 func BeginReopen(ctx context.Context, a *app.App, r app.Request, edits []Edit) (*app.Job, error) {
-	return beginMany(ctx, a, r, "reopen", "Reopened", edits, func(ctx context.Context, e Edit) error {
+	return beginMany(ctx, a, r, "reopen", "Reopened", edits, func(ctx context.Context, _ []store.InvoiceRow, e Edit) error {
 		_, err := Reopen(ctx, a, app.Request{Actor: r.Actor}, e)
 		return err
 	})
 }
 
-func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string, edits []Edit, one func(context.Context, Edit) error) (*app.Job, error) {
+func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string, edits []Edit, one func(ctx context.Context, rest []store.InvoiceRow, e Edit) error) (*app.Job, error) {
 	rows, err := inOrderOf(ctx, a, r.Actor, edits, kind == "reopen")
 	if err != nil {
 		return nil, err
@@ -49,7 +52,7 @@ func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string
 				break
 			}
 			var refusal *app.Refusal
-			err := one(context.WithoutCancel(ctx), Edit{row.ID, row.Version})
+			err := one(context.WithoutCancel(ctx), rows[i:], Edit{row.ID, row.Version})
 			switch {
 			case errors.As(err, &refusal):
 				not = append(not, NotIssued{row.ID, row.Client, refusal.Sentence})
