@@ -146,7 +146,10 @@ func Trial(db *gorm.DB, a *App, actor Actor) *Tx {
 }
 
 func (tx *Tx) finish(asked store.Idempotency, result any) error {
-	for _, rows := range []any{&tx.act, tx.subjects, tx.work, tx.money, tx.notices, tx.mails} {
+	if err := store.InsertAct(tx.DB, &tx.act, tx.subjects, tx.work); err != nil {
+		return err
+	}
+	for _, rows := range []any{tx.money, tx.notices, tx.mails} {
 		if err := store.Insert(tx.DB, rows); err != nil {
 			return err
 		}

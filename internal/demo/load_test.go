@@ -353,17 +353,27 @@ func rowsOf(b *testing.B, db *sql.DB, query string, columns int) (all [][]any) {
 	return all
 }
 
+// keep writes a file as the store does: synced, renamed, and its folder synced.
+func keep(b *testing.B, folder, name string, content []byte) {
+	b.Helper()
+	must(b, os.MkdirAll(folder, 0o700))
+	file, err := os.CreateTemp(folder, "writing-*")
+	must(b, err)
+	_, err = file.Write(content)
+	must(b, errors.Join(err, file.Sync(), file.Close(), os.Rename(file.Name(), filepath.Join(folder, name))))
+	within, err := os.Open(folder)
+	must(b, err)
+	must(b, errors.Join(within.Sync(), within.Close()))
+}
+
 // write writes changes in so many transactions, each with its share of every table
-// and, if there are several, a synced file.
+// and, if there are several, a file.
 func (c changes) write(b *testing.B, db *sql.DB, transactions int) {
 	b.Helper()
 	folder, document := b.TempDir(), make([]byte, 20<<10)
 	for n := range transactions {
 		if transactions > 1 {
-			file, err := os.Create(filepath.Join(folder, fmt.Sprint(n)))
-			must(b, err)
-			_, err = file.Write(document)
-			must(b, errors.Join(err, file.Sync(), file.Close()))
+			keep(b, filepath.Join(folder, fmt.Sprint(n%256)), fmt.Sprint(n), document)
 		}
 		tx, err := db.Begin()
 		must(b, err)

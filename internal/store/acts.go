@@ -2,6 +2,7 @@ package store
 
 import (
 	"gorm.io/gorm"
+	"strings"
 )
 
 // NextActID is the number of the act that is about to be written; the one
@@ -9,6 +10,41 @@ import (
 func NextActID(tx *gorm.DB) (id int64, err error) {
 	err = tx.Raw("SELECT COALESCE(MAX(id), 0) + 1 FROM acts").Scan(&id).Error
 	return id, err
+}
+
+// InsertAct writes an act with what it concerns and moves. Of these an act of many
+// entries has many: they go out in statements of a hundred rows, which take a third of
+// the time that they take one by one.
+func InsertAct(tx *gorm.DB, act *Act, subjects []ActSubject, work []WorkMovement) error {
+	if err := Insert(tx, act); err != nil {
+		return err
+	}
+	err := insertMany(tx, "act_subjects (act_id, subject, subject_id)", 3, subjects, func(s *ActSubject) []any { return []any{s.ActID, s.Subject, s.SubjectID} })
+	if err != nil {
+		return err
+	}
+	columns := "work_movements (act_id, kind, portion_id, engagement_id, invoice_id, effective_day, recorded_at, from_bucket, to_bucket, minutes, standard, agreed, currency)"
+	return insertMany(tx, columns, 13, work, func(m *WorkMovement) []any {
+		return []any{m.ActID, m.Kind, m.PortionID, m.EngagementID, m.InvoiceID, m.EffectiveDay.String(), m.RecordedAt, m.FromBucket, m.ToBucket, m.Minutes, m.Standard, m.Agreed, string(m.Currency)}
+	})
+}
+
+// insertMany adds rows to a table with its columns, a hundred in a statement.
+func insertMany[T any](tx *gorm.DB, into string, columns int, rows []T, values func(*T) []any) error {
+	holes := "(" + strings.TrimSuffix(strings.Repeat("?,", columns), ",") + ")"
+	for len(rows) > 0 {
+		n := min(len(rows), 100)
+		arguments := make([]any, 0, n*columns)
+		for i := range rows[:n] {
+			arguments = append(arguments, values(&rows[i])...)
+		}
+		statement := "INSERT INTO " + into + " VALUES " + strings.TrimSuffix(strings.Repeat(holes+",", n), ",")
+		if _, err := tx.Statement.ConnPool.ExecContext(tx.Statement.Context, statement, arguments...); err != nil {
+			return err
+		}
+		rows = rows[n:]
+	}
+	return nil
 }
 
 // Answer is what a person was answered under a key, or nil.

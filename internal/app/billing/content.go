@@ -1,6 +1,8 @@
 package billing
 
 import (
+	"encoding/json"
+
 	"dorvet/core/invoice"
 	"dorvet/core/tax"
 	"dorvet/internal/store"
@@ -16,6 +18,31 @@ type content struct {
 	engagements map[int64]*store.Engagement
 	codes       map[int64]tax.Code
 	decided     *decisions
+	drawn       *drawing // where it was made ready before
+}
+
+// drawing is what is frozen of an invoice, but for its number.
+type drawing struct {
+	totals invoice.Totals
+	doc    *invoice.Document
+	why    []byte // its explanation, as JSON
+}
+
+// draw makes ready what is frozen of an invoice.
+func (c *content) draw(tx *gorm.DB, inv *store.Invoice) (*drawing, error) {
+	if c.drawn != nil {
+		return c.drawn, nil
+	}
+	d := new(drawing)
+	var err error
+	if d.totals, err = c.totals(inv); err != nil {
+		return nil, err
+	}
+	if d.doc, err = compose(tx, inv, c, d.totals); err != nil {
+		return nil, err
+	}
+	d.why, err = json.Marshal(explainDown(inv, c, d.totals))
+	return d, err
 }
 
 func contentOf(tx *gorm.DB, invoiceID int64) (*content, error) {

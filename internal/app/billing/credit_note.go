@@ -1,6 +1,8 @@
 package billing
 
 import (
+	"encoding/json"
+
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -44,7 +46,11 @@ func (c *crediting) issue(tx *app.Tx, a *app.App, in Crediting) (*store.Invoice,
 	if err != nil {
 		return nil, err
 	}
-	if err := keepRevision(tx, a, &note, doc, t.Explain()); err != nil {
+	why, err := json.Marshal(t.Explain())
+	if err != nil {
+		return nil, err
+	}
+	if err := keepRevision(tx, a, &note, doc, why); err != nil {
 		return nil, err
 	}
 	return &note, store.Save(tx.DB, &note)

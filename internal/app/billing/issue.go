@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 
-	"dorvet/core/explain"
 	"dorvet/core/invoice"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
@@ -26,15 +25,17 @@ func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, er
 
 // issue issues a draft without reading it again; it may have been looked at.
 func issue(ctx context.Context, a *app.App, r app.Request, e Edit, seen *looked) error {
-	issued, err := app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (*store.Invoice, error) {
+	act, clientID := int64(0), int64(0)
+	_, err := app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (struct{}, error) {
 		inv, err := step(tx, e, invoice.Issue)
 		if err != nil {
-			return nil, err
+			return struct{}{}, err
 		}
-		return inv, book(tx, a, inv, seen)
+		act, clientID = tx.ActID, inv.ClientID
+		return struct{}{}, book(tx, a, inv, seen)
 	})
-	if err == nil && seen != nil {
-		seen.went(issued)
+	if err == nil {
+		seen.went(act, clientID)
 	}
 	return err
 }
@@ -45,10 +46,7 @@ func book(tx *app.Tx, a *app.App, inv *store.Invoice, seen *looked) error {
 	if err != nil {
 		return err
 	}
-	if err := seen.blocking(tx, inv); err != nil { // asked while it is kept as the draft that it was
-		return err
-	}
-	on, err := contentOf(tx.DB, inv.ID)
+	on, err := seen.content(tx, inv) // asked while it is kept as the draft that it was
 	if err != nil {
 		return err
 	}
@@ -83,6 +81,7 @@ func bringUp(tx *app.Tx, firm *store.Firm, inv *store.Invoice, on *content) erro
 	if err == nil && inv.Currency == firm.Currency && now.Net.Minor == inv.Net && now.Tax.Minor == inv.Tax && now.Total.Minor == inv.Total && now.Due.Minor == inv.Due {
 		return nil
 	}
+	on.drawn = nil
 	return recompute(tx, firm, inv)
 }
 
@@ -162,23 +161,16 @@ func numberText(series *store.Series) string {
 
 // freeze keeps the revision: what is printed, how it came about, and the file.
 func freeze(tx *app.Tx, a *app.App, inv *store.Invoice, on *content) (invoice.Totals, error) {
-	totals, err := on.totals(inv)
+	d, err := on.draw(tx.DB, inv)
 	if err != nil {
-		return totals, err
+		return invoice.Totals{}, err
 	}
-	doc, err := compose(tx.DB, inv, on, totals)
-	if err != nil {
-		return totals, err
-	}
-	return totals, keepRevision(tx, a, inv, doc, explainDown(inv, on, totals))
+	d.doc.Number = inv.NumberText
+	return d.totals, keepRevision(tx, a, inv, d.doc, d.why)
 }
 
-func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Document, explanation explain.Step) error {
+func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Document, why []byte) error {
 	content, err := json.Marshal(doc)
-	if err != nil {
-		return err
-	}
-	why, err := json.Marshal(explanation)
 	if err != nil {
 		return err
 	}

@@ -9,58 +9,120 @@ import (
 	"dorvet/internal/store"
 )
 
-// looked is what was found on drafts that are issued one after the other. It is looked
-// for on many at once, which costs little more than on one, and holds until somebody
-// does something else, or something of the same client was issued: then a draft is
-// looked at by itself, in the act that issues it.
+// looked is what drafts that are issued one after the other are known to be, read
+// ahead while those before them are issued: what was found on them, and what stands on
+// them. It holds as long as nobody does anything else, and nothing of the same client
+// is issued since: then a draft is looked at by itself, in the act that issues it.
 type looked struct {
-	drafts  []int64
-	blocked map[int64]DraftFinding
-	next    int64 // the act that comes if nobody else does anything
-	clients map[int64]bool
+	now   part
+	next  chan part // that is being read, or nil
+	since []issuedAs
 }
 
-// ahead is how many drafts are looked at together.
-const ahead = 50
+// part is some drafts as they were after an act.
+type part struct {
+	after  int64
+	drafts map[int64]ready
+	err    error
+}
 
-// look looks at the next drafts, unless it has.
-func (l *looked) look(ctx context.Context, a *app.App, rest []store.InvoiceRow) (err error) {
-	if slices.Contains(l.drafts, rest[0].ID) {
+type ready struct {
+	blocks *DraftFinding
+	on     *content
+}
+
+// issuedAs is an act that issued a draft of a client.
+type issuedAs struct{ act, clientID int64 }
+
+// ahead is how many drafts are read together.
+const ahead = 25
+
+// look reads on until the first of the rest is known.
+func (l *looked) look(ctx context.Context, a *app.App, rest []store.InvoiceRow) error {
+	first := rest[0].ID
+	if _, known := l.now.drafts[first]; known {
 		return nil
 	}
-	tx := a.Store.Read(ctx)
-	*l = looked{blocked: map[int64]DraftFinding{}, clients: map[int64]bool{}}
-	if l.next, err = store.NextActID(tx); err != nil {
-		return err
+	if l.next != nil {
+		l.now, l.next = <-l.next, nil
 	}
+	n := min(ahead, len(rest))
+	if _, known := l.now.drafts[first]; !known {
+		l.now = read(ctx, a, rest[:n])
+	}
+	if more := rest[n:min(n+ahead, len(rest))]; len(more) > 0 {
+		next := make(chan part, 1)
+		l.next = next
+		go func() { next <- read(ctx, a, more) }()
+	}
+	return l.now.err
+}
+
+// read reads drafts with what is found on them; the act is asked for first, so that
+// what is done meanwhile is noticed.
+func read(ctx context.Context, a *app.App, rows []store.InvoiceRow) part {
+	tx, p := a.Store.Read(ctx), part{drafts: map[int64]ready{}}
+	next, err := store.NextActID(tx)
+	if err != nil {
+		return part{err: err}
+	}
+	p.after = next - 1
 	drafts := []store.Invoice{}
-	for _, row := range rest[:min(ahead, len(rest))] {
-		drafts, l.drafts = append(drafts, row.Invoice), append(l.drafts, row.ID)
+	for _, row := range rows {
+		drafts = append(drafts, row.Invoice)
 	}
 	found, err := findingsOf(tx, drafts, a.Clock.Today())
-	for id, findings := range found {
-		if at := slices.IndexFunc(findings, DraftFinding.blocks); at >= 0 {
-			l.blocked[id] = findings[at]
+	if err != nil {
+		return part{err: err}
+	}
+	for _, draft := range drafts {
+		r := ready{}
+		if r.on, err = contentOf(tx, draft.ID); err != nil {
+			return part{err: err}
+		}
+		r.on.drawn, _ = r.on.draw(tx, &draft) // what can't be drawn is refused when it is issued
+		if at := slices.IndexFunc(found[draft.ID], DraftFinding.blocks); at >= 0 {
+			r.blocks = &found[draft.ID][at]
+		}
+		p.drafts[draft.ID] = r
+	}
+	return p
+}
+
+// went notes that a draft was issued.
+func (l *looked) went(act, clientID int64) {
+	if l != nil {
+		l.since = append(l.since, issuedAs{act, clientID})
+	}
+}
+
+// known is what was read of a draft, if it still holds.
+func (l *looked) known(tx *app.Tx, inv *store.Invoice) (ready, bool) {
+	if l == nil {
+		return ready{}, false
+	}
+	r, known := l.now.drafts[inv.ID]
+	own := int64(0)
+	for _, s := range l.since {
+		if s.act > l.now.after {
+			own++
+			known = known && s.clientID != inv.ClientID
 		}
 	}
-	return err
+	return r, known && tx.ActID-1-l.now.after == own
+}
+
+// content is what stands on a draft, if nothing that blocks was found on it.
+func (l *looked) content(tx *app.Tx, inv *store.Invoice) (*content, error) {
+	if r, known := l.known(tx, inv); known && r.blocks != nil {
+		return nil, r.blocks.refusal()
+	} else if known {
+		return r.on, nil
+	}
+	if err := blocking(tx, inv); err != nil {
+		return nil, err
+	}
+	return contentOf(tx.DB, inv.ID)
 }
 
 func (f DraftFinding) blocks() bool { return f.Level == invoice.Block }
-
-// went notes that a draft was issued.
-func (l *looked) went(inv *store.Invoice) {
-	l.next++
-	l.clients[inv.ClientID] = true
-}
-
-// blocking refuses to issue a draft with a finding that blocks.
-func (l *looked) blocking(tx *app.Tx, inv *store.Invoice) error {
-	if l == nil || tx.ActID != l.next || l.clients[inv.ClientID] || !slices.Contains(l.drafts, inv.ID) {
-		return blocking(tx, inv)
-	}
-	if f, is := l.blocked[inv.ID]; is {
-		return f.refusal()
-	}
-	return nil
-}
