@@ -14,6 +14,7 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/receivables"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 
@@ -247,4 +248,79 @@ func TestDocumentsThatCantBeDrawnAreRefused(t *testing.T) {
 	}
 	_, _, err = billing.MadeFile(t.Context(), a, apptest.Admin.Actor, done.ID)
 	refused(t, err, "made no file")
+}
+
+// What is read ahead of a number is what would be read with it: drafts that are issued
+// together leave the same revisions and the same ledgers as one after the other; of
+// several of one client, too, of which the first takes the money that is held.
+func TestIssuedTogetherIsIssuedAsAlone(t *testing.T) {
+	left := func(together bool) string {
+		a := apptest.Firm(t)
+		reachable(t, a)
+		apptest.Set(t, a, "clients", 2, "discount", "7.5")
+		_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 2, Day: apptest.Today, Amount: "90", Method: "transfer"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		clients, works := []int64{1, 2}, []int64{apptest.Survey, apptest.Study}
+		for i := range 10 {
+			name := fmt.Sprintf("Client %c", 'A'+i)
+			clients = append(clients, apptest.Add(t, a, "clients", "name", name, "address", "2 Quay"))
+			works = append(works, apptest.Add(t, a, "engagements", "client", name, "name", "Work", "lead", "AA", "opened", "2026-01-01"))
+		}
+		edits := []billing.Edit{}
+		for i := range 30 {
+			inv := begun(t, a, billing.Beginning{ClientID: clients[i%len(clients)], Take: "nothing"})
+			apptest.Record(t, a, works[i%len(works)], "2026-11-20", fmt.Sprintf("%dm", 20+7*i))
+			if inv, err = billing.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "all", 0); err != nil {
+				t.Fatal(err)
+			}
+			edits = append(edits, edit(byHand(t, a, inv, billing.LineTyped{Text: "map", Amount: fmt.Sprintf("%d.33", i)})))
+		}
+		for i := range edits { // as they were last changed
+			edits[i] = edit(opened(t, a, edits[i].ID))
+		}
+		if together {
+			job, err := billing.BeginIssue(t.Context(), a, apptest.Admin, edits)
+			if done := ended(t, a, job, err); done.Said != "Issued 30 invoices." {
+				t.Fatal(done.Said)
+			}
+		} else {
+			for _, e := range inOrder(t, a, edits) {
+				if _, err := billing.Issue(t.Context(), a, apptest.Admin, e); err != nil {
+					t.Fatal(err)
+				}
+			}
+		}
+		apptest.Whole(t, a)
+		words := []string{}
+		for _, query := range []string{"SELECT content || explanation || digest FROM invoice_revisions ORDER BY invoice_id",
+			"SELECT kind || amount || from_bucket || to_bucket || COALESCE(invoice_id, 0) FROM money_movements ORDER BY id", "SELECT kind || agreed || to_bucket || portion_id FROM work_movements ORDER BY id"} {
+			rows := []string{}
+			if err := a.Store.Read(t.Context()).Raw(query).Scan(&rows).Error; err != nil || len(rows) < 30 {
+				t.Fatal(len(rows), err)
+			}
+			words = append(words, rows...)
+		}
+		return strings.Join(words, "\n")
+	}
+	if alone, together := left(false), left(true); alone != together {
+		at := 0
+		for at < min(len(alone), len(together)) && alone[at] == together[at] {
+			at++
+		}
+		t.Errorf("alone … %.300s\ntogether … %.300s", alone[max(0, at-100):], together[max(0, at-100):])
+	}
+}
+
+// inOrder puts drafts in the order in which many are issued: by client, here.
+func inOrder(t *testing.T, a *app.App, edits []billing.Edit) []billing.Edit {
+	t.Helper()
+	clients := map[int64]string{}
+	for _, e := range edits {
+		clients[e.ID] = opened(t, a, e.ID).Client
+	}
+	ordered := slices.Clone(edits)
+	slices.SortStableFunc(ordered, func(x, y billing.Edit) int { return strings.Compare(clients[x.ID], clients[y.ID]) })
+	return ordered
 }
