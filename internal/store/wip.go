@@ -150,12 +150,12 @@ type HeldSum struct {
 	Amount   int64
 }
 
-// WithoutContact are the clients to whom no invoice can be sent: nobody gets
+// WithoutContact are those of some clients to whom no invoice can be sent: nobody gets
 // invoices by mail, and there is no address to which they could be posted.
-func WithoutContact(tx *gorm.DB) (map[int64]bool, error) {
+func WithoutContact(tx *gorm.DB, clientIDs []int64) (map[int64]bool, error) {
 	ids := []int64{}
-	err := tx.Raw(`SELECT c.id FROM clients c WHERE c.mail = '' AND c.address = '' AND c.billing_address = ''
-		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`).Scan(&ids).Error
+	err := tx.Raw(`SELECT c.id FROM clients c WHERE c.id IN ? AND c.mail = '' AND c.address = '' AND c.billing_address = ''
+		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`, clientIDs).Scan(&ids).Error
 	without := map[int64]bool{}
 	for _, id := range ids {
 		without[id] = true

@@ -31,8 +31,9 @@ const (
 
 // look adds to a list how budgets stand, what is held, and the findings.
 func (l *UnbilledList) look(tx *gorm.DB, today day.Day) error {
-	ids := []int64{}
+	ids, clients := []int64{}, []int64{}
 	for _, c := range l.Clients {
+		clients = append(clients, c.ClientID)
 		for _, e := range c.Engagements {
 			ids = append(ids, e.EngagementID)
 		}
@@ -45,7 +46,7 @@ func (l *UnbilledList) look(tx *gorm.DB, today day.Day) error {
 	if err != nil {
 		return err
 	}
-	without, err := store.WithoutContact(tx)
+	without, err := store.WithoutContact(tx, clients)
 	if err != nil {
 		return err
 	}

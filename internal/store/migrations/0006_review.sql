@@ -78,6 +78,7 @@ CREATE INDEX revisions_of_act ON invoice_revisions (act_id);
 CREATE INDEX notices_of_act ON notices (act_id);
 CREATE INDEX mails_of_act ON mails (act_id);
 CREATE INDEX budget_alerts_of_act ON budget_alerts (act_id);
+CREATE INDEX engagements_going_on ON engagements (id) WHERE active AND (arrangement = 'recurring' OR proposal_id IS NOT NULL); -- whose charges are made as they fall due
 CREATE INDEX portions_covered ON portions (engagement_id) WHERE covered;
 
 CREATE TABLE jobs (
