@@ -63,7 +63,7 @@ func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
 	p.goTo("/reports")
 	p.until(`document.querySelector(".coming")`)
 	look("reports")
-	for path, there := range map[string]string{"/clients?open=1": ".folio .history li", "/clients/1": ".folio .history li", "/clients?new=yes": ".new-record input",
+	for path, there := range map[string]string{"/wip/board": ".board li", "/billing?run=5": ".run-pane a", "/set-up/issue-checks": ".grid tbody tr", "/clients?open=1": ".folio .history li", "/clients/1": ".folio .history li", "/clients?new=yes": ".new-record input",
 		"/engagements/1": ".folio .history li", "/set-up": ".folio .history li", "/set-up/people?open=3": ".folio .history li", "/set-up/rates": ".ask",
 		"/set-up/import": ".known-columns", "/account": "[aria-label=Sessions] td"} {
 		p.goTo(path)
