@@ -71,10 +71,7 @@ func Findings(tx *gorm.DB, code string, invoiceIDs []int64) ([]FindingRow, error
 	return rows, err
 }
 
-// IsStatement reports whether a check is one statement.
-func IsStatement(code string) bool { return checks[code] != "" }
-
-// DraftSums are the net amounts of engagements on drafts.
+// DraftSum is the net amount of an engagement on a draft.
 type DraftSum struct {
 	InvoiceID, EngagementID, ClientID int64
 	Currency                          money.Currency

@@ -269,7 +269,7 @@ var leave = map[string]Remedy{
 	"stays": {"leave", "Leave it behind", ""}, "not_approved": {"leave", "Issue it without", ""},
 }
 
-// Settle mends a finding of a draft by one of its remedies.
+// SettleFinding mends a finding of a draft by one of its remedies.
 func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64, act string) (*Invoice, error) {
 	input := []any{code, subjectID, act}
 	if act == "ask_approval" {

@@ -4,13 +4,16 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
+	"testing"
 
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
+	"dorvet/internal/store"
 )
 
 // someone is one of two who review work.
@@ -149,4 +152,28 @@ func (u *user) approval(ctx context.Context) error {
 		return billing.SendBack(ctx, u.a, u.someone(), edit(inv), "the last line is wrong")
 	}
 	return billing.Approve(ctx, u.a, u.someone(), []billing.Edit{edit(inv)})
+}
+
+// alike fails unless portions that are read column by column are what the general way
+// reads.
+func alike(t *testing.T, a *app.App) {
+	t.Helper()
+	tx := a.Store.Read(t.Context())
+	all, err := store.All[store.Portion](tx, "worked_day, id")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ids := []int64{}
+	for _, p := range all {
+		ids = append(ids, p.ID)
+	}
+	rows, err := store.PortionsByID(tx, ids)
+	if err != nil || len(rows) != len(all) || len(all) < 50 {
+		t.Fatalf("%d of %d portions, %v", len(rows), len(all), err)
+	}
+	for i := range rows {
+		if !reflect.DeepEqual(rows[i].Portion, all[i]) {
+			t.Errorf("%+v is read as %+v", all[i], rows[i].Portion)
+		}
+	}
 }

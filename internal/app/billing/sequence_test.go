@@ -374,6 +374,7 @@ func TestEverythingAddsUpAfterRandomActs(t *testing.T) {
 		}
 	}
 	apptest.Whole(t, u.a)
+	alike(t, u.a)
 	if register, err := billing.Register(t.Context(), u.a, apptest.Admin.Actor, billing.Sought{}); err != nil || len(register) < 5 || done < acts/3 {
 		t.Errorf("only %d of %d acts were done, %d invoices issued: %v", done, acts, len(register), err)
 	}
