@@ -168,7 +168,7 @@ func alike(t *testing.T, a *app.App) {
 		ids = append(ids, p.ID)
 	}
 	rows, err := store.PortionsByID(tx, ids)
-	if err != nil || len(rows) != len(all) || len(all) < 50 {
+	if err != nil || len(rows) != len(all) || len(all) < 20 {
 		t.Fatalf("%d of %d portions, %v", len(rows), len(all), err)
 	}
 	for i := range rows {
