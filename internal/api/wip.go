@@ -37,10 +37,11 @@ func (s *server) registerWIP(api huma.API) {
 			ClientID    int64  `query:"client" doc:"0 for all"`
 			Arrangement string `query:"arrangement" doc:"nothing for every one"`
 			Cycle       string `query:"cycle" doc:"nothing for every one"`
+			Group       string `query:"group" maxLength:"100" doc:"an industry, department or work type of clients; nothing for every one"`
 			AtLeast     string `query:"atLeast" maxLength:"30" doc:"an amount of an engagement, as typed"`
 			Order       string `query:"order" enum:",value,oldest,last_billed,budget" doc:"nothing: by the names of clients"`
 		}) (*wip.UnbilledList, error) {
-			f := wip.Filter{LeadID: in.LeadID, ClientID: in.ClientID, Arrangement: in.Arrangement, Cycle: in.Cycle, AtLeast: in.AtLeast, Order: in.Order}
+			f := wip.Filter{LeadID: in.LeadID, ClientID: in.ClientID, Arrangement: in.Arrangement, Cycle: in.Cycle, Group: in.Group, AtLeast: in.AtLeast, Order: in.Order}
 			var err error
 			if f.UpTo, err = in.UpTo.day("upTo"); err != nil {
 				return nil, err

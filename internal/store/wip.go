@@ -83,6 +83,8 @@ const onHold = "(p.hold = 'until_released' OR p.hold = 'until_day' AND p.hold_un
 type EngagementRow struct {
 	Engagement
 	Client, ClientCode, Lead string
+	Industry, Department     string // of the client, as its work type
+	WorkType                 string
 	Numbered                 int64 // the series in which its invoices are numbered
 	Combined                 bool
 	OwnPrice                 bool    // it has a discount, surcharge or withholding of its own, so that its invoice is its own
@@ -109,7 +111,7 @@ func EngagementRowsOf(tx *gorm.DB, clientID int64, sight Sight) ([]EngagementRow
 }
 
 func engagementRows(tx *gorm.DB) *gorm.DB {
-	return tx.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, w.name AS lead,
+	return tx.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, c.industry, c.department, c.work_type, w.name AS lead,
 			COALESCE((SELECT v.value FROM profile_values v WHERE v.scope = 'engagement' AND v.subject_id = e.id AND v.name = 'combined'),
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'client' AND v.subject_id = c.id AND v.name = 'combined'),
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'firm' AND v.name = 'combined'), 'yes') = 'yes' AS combined,

@@ -17,9 +17,9 @@ type decisions struct {
 
 func decisionsOn(tx *gorm.DB, invoiceID int64) (*decisions, error) {
 	rows, err := store.DecisionsOnInvoice(tx, invoiceID)
-	d := &decisions{last: map[int64]store.StandingDecision{}, down: map[int64]store.WrittenDown{}}
-	if err != nil || len(rows) == 0 {
-		return d, err
+	d := &decisions{last: map[int64]store.StandingDecision{}}
+	if err != nil {
+		return nil, err
 	}
 	for _, row := range rows {
 		d.last[row.PortionID] = row

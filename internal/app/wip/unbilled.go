@@ -17,8 +17,8 @@ import (
 )
 
 // Filter says what is looked at: everything unbilled of some days, of one lead,
-// client, arrangement or billing cycle (0 and nothing ask for all), worth at least
-// so much.
+// client, group of clients, arrangement or billing cycle (0 and nothing ask for all),
+// worth at least so much.
 type Filter struct {
 	From        day.Day // no day: since the last bill
 	UpTo        day.Day
@@ -27,6 +27,7 @@ type Filter struct {
 	ClientID    int64
 	Arrangement string
 	Cycle       string
+	Group       string // an industry, department or work type of clients
 	AtLeast     string // an amount as typed, of an engagement; nothing asks for all
 	Order       string // nothing: by the names of clients
 
@@ -46,6 +47,7 @@ type ClientWork struct {
 	ClientID    int64            `json:"clientId"`
 	Client      string           `json:"client"`
 	Combined    bool             `json:"combined" doc:"one invoice for all engagements"`
+	Groups      []string         `json:"groups" doc:"its industry, department and work type"`
 	Minutes     int              `json:"minutes"`
 	Values      []money.Amount   `json:"values" doc:"to bill, one for each currency"`
 	Funds       []money.Amount   `json:"funds" doc:"held, one for each currency"`
@@ -134,7 +136,7 @@ func Listed(tx *gorm.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLis
 	}
 	list := &UnbilledList{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}
 	for _, e := range engagements {
-		if !found.sight.Sees(&e.Engagement) || f.Arrangement != "" && e.Arrangement != f.Arrangement || !cycles(&e) {
+		if !found.sight.Sees(&e.Engagement) || f.Arrangement != "" && e.Arrangement != f.Arrangement || !cycles(&e) || f.Group != "" && !slices.Contains(groups(&e), f.Group) {
 			continue
 		}
 		work, err := found.sum(tx, e, f.UpTo)
@@ -299,7 +301,7 @@ func (w *EngagementWork) addCap(tx *gorm.DB, e *store.Engagement, capped int64) 
 func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err error) {
 	last := len(l.Clients) - 1
 	if last < 0 || l.Clients[last].ClientID != e.ClientID {
-		l.Clients = append(l.Clients, ClientWork{ClientID: e.ClientID, Client: e.Client, Combined: e.Combined, Values: []money.Amount{}, Funds: []money.Amount{}, Findings: []Warning{}})
+		l.Clients = append(l.Clients, ClientWork{ClientID: e.ClientID, Client: e.Client, Combined: e.Combined, Groups: groups(&e), Values: []money.Amount{}, Funds: []money.Amount{}, Findings: []Warning{}})
 		last++
 	}
 	client := &l.Clients[last]
@@ -311,6 +313,11 @@ func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err erro
 	}
 	l.Totals, err = money.AddByCurrency(l.Totals, work.Value)
 	return err
+}
+
+// groups are what the client of an engagement can be grouped by.
+func groups(e *store.EngagementRow) []string {
+	return slices.DeleteFunc([]string{e.Industry, e.Department, e.WorkType}, func(word string) bool { return word == "" })
 }
 
 // cyclesOf says which engagements are billed in a cycle; nothing asks for all.

@@ -78,6 +78,7 @@ func TestFiltersOfTheSentence(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
 	apptest.Record(t, a, apptest.Advice, "2026-11-30", "2:00")
 	apptest.Record(t, a, apptest.Study, "2026-11-30", "3:00")
+	apptest.Set(t, a, "clients", 2, "industry", "harbours")
 	for _, c := range []struct {
 		name   string
 		actor  app.Actor
@@ -87,6 +88,7 @@ func TestFiltersOfTheSentence(t *testing.T) {
 		{"all", apptest.Admin.Actor, wip.Filter{}, "Alder/Advice Alder/Survey Birch/Study"},
 		{"of a lead", apptest.Admin.Actor, wip.Filter{LeadID: 3}, "Alder/Survey"},
 		{"of a client", apptest.Admin.Actor, wip.Filter{ClientID: 2}, "Birch/Study"},
+		{"of a group of clients", apptest.Admin.Actor, wip.Filter{Group: "harbours"}, "Birch/Study"},
 		{"worth at least", apptest.Admin.Actor, wip.Filter{AtLeast: "200.00"}, "Alder/Advice Birch/Study"},
 		{"worth a cent more", apptest.Admin.Actor, wip.Filter{AtLeast: "200.01"}, "Birch/Study"},
 		{"a lead sees their own, whatever is asked", apptest.Lead.Actor, wip.Filter{LeadID: 1}, "Alder/Survey"},

@@ -59,6 +59,7 @@ export function WipDesk() {
     client: 0,
     arrangement: "",
     cycle: "",
+    group: "",
     atLeast: "",
     order: "",
   });
@@ -87,7 +88,7 @@ export function WipDesk() {
           What can be billed <WipViews />
         </h1>
         <Filters address={address} clients={clients} />
-        {mayBill && (picked.length > 0 || address.run > 0) && <RunSentence address={address} />}
+        {mayBill && <RunSentence address={address} />}
         {list.error && (
           <p className="refusal" role="alert">
             {list.error.message}
@@ -141,6 +142,7 @@ const makeWords = (drafts: number, run: number) => {
 };
 
 function Filters({ address, clients }: { address: WipAddress; clients: Schema["ClientWork"][] }) {
+  const groups = [...new Set(clients.flatMap((c) => c.groups))].sort();
   const leads = new Map(clients.flatMap((c) => c.engagements.map((e) => [e.leadId, e.lead] as const)));
   return (
     <Sentence>
@@ -166,6 +168,18 @@ function Filters({ address, clients }: { address: WipAddress; clients: Schema["C
         choices={[{ value: 0, label: "all clients" }, ...clients.map((c) => ({ value: c.clientId, label: c.client }))]}
         onChange={(id) => address.change({ client: id ? String(id) : undefined })}
       />
+      {groups.length > 0 && (
+        <>
+          {" "}
+          in{" "}
+          <SaidChoice
+            label="Group of clients"
+            value={address.group}
+            choices={[{ value: "", label: "every group" }, ...groups.map((group) => ({ value: group, label: group }))]}
+            onChange={(group) => address.change({ group: group || undefined })}
+          />
+        </>
+      )}
       ,{" "}
       <SaidChoice
         label="Arrangement"
@@ -195,7 +209,7 @@ function Filters({ address, clients }: { address: WipAddress; clients: Schema["C
   );
 }
 
-/** What the drafts of the selection will say: only once something is selected. */
+/** What the drafts of the selection will say: always there, so that nothing moves when something is selected. */
 function RunSentence({ address }: { address: WipAddress }) {
   if (address.run > 0)
     return (

@@ -63,6 +63,7 @@ export function useWipAddress() {
     client: number("client"),
     arrangement: text("arrangement"),
     cycle: text("cycle"),
+    group: text("group"),
     run: number("run"),
     /** The engagements of the run to which something is added. */
     members: new Set(run.data?.members),
@@ -115,11 +116,22 @@ type WipOrder = "" | "value" | "oldest" | "last_billed" | "budget";
 
 type Asked = Pick<
   WipAddress,
-  "from" | "upTo" | "chargesUpTo" | "lead" | "client" | "arrangement" | "cycle" | "atLeast" | "order"
+  "from" | "upTo" | "chargesUpTo" | "lead" | "client" | "arrangement" | "cycle" | "group" | "atLeast" | "order"
 >;
 
-export const useUnbilled = ({ from, upTo, chargesUpTo, lead, client, arrangement, cycle, atLeast, order }: Asked) => {
-  const query = { from, upTo, chargesUpTo, lead, client, arrangement, cycle, atLeast, order: order as WipOrder };
+export const useUnbilled = ({
+  from,
+  upTo,
+  chargesUpTo,
+  lead,
+  client,
+  arrangement,
+  cycle,
+  group,
+  atLeast,
+  order,
+}: Asked) => {
+  const query = { from, upTo, chargesUpTo, lead, client, arrangement, cycle, group, atLeast, order: order as WipOrder };
   return useQuery({
     queryKey: ["unbilled", query],
     queryFn: () => of(api.GET("/api/wip", { params: { query } })),
