@@ -94,10 +94,10 @@ func (w *EngagementWork) find(tx *gorm.DB, today day.Day, limit string) error {
 	switch {
 	case w.OverCap.Minor > 0:
 		tell("cap", fmt.Sprintf("Cap reached. %s left of %s.", w.CapLeft, w.Fee), fmt.Sprintf("%s of this stays unbilled: agree on a higher cap, or write it off.", w.OverCap))
-	case w.CapLeft != nil && w.nearlyCapped():
-		tell("cap_near", fmt.Sprintf("Cap nearly reached. %s left of %s before this.", w.CapLeft, w.Fee), "Agree on a higher cap before the next work is done.")
 	case w.Budget != nil && w.Budget.Share > money.Hundred:
 		tell("budget", fmt.Sprintf("Budget passed: %s of %s.", w.Budget.Used, w.Budget.Limit), "Tell the client before the bill does, or write something down.")
+	case w.CapLeft != nil && w.nearlyCapped():
+		tell("cap_near", fmt.Sprintf("Cap nearly reached. %s left of %s before this.", w.CapLeft, w.Fee), "Agree on a higher cap before the next work is done.")
 	}
 	if w.Arrangement == setup.FixedFee && w.Fee != nil {
 		if err := w.findFee(tx, tell); err != nil {
