@@ -18,6 +18,7 @@ import (
 	"strings"
 
 	"dorvet/core/day"
+	"dorvet/core/wording"
 )
 
 // Terms are payment terms; the zero value is on receipt.
@@ -102,4 +103,28 @@ func (t Terms) String() string {
 		}
 	}
 	return "on receipt"
+}
+
+// In says the terms in the language of a document.
+func (t Terms) In(w wording.Words) string {
+	n := strconv.Itoa(t.n)
+	switch {
+	case t.kind == days && t.n == 1:
+		return w.Say(wording.OneDay)
+	case t.kind == days:
+		return w.Say(wording.Days, "n", n)
+	case t.kind == months && t.n == 1:
+		return w.Say(wording.OneMonth)
+	case t.kind == months:
+		return w.Say(wording.Months, "n", n)
+	case t.kind == endOfMonthThenDays && t.n == 0:
+		return w.Say(wording.EndOfMonth)
+	case t.kind == endOfMonthThenDays:
+		return w.Say(wording.EndOfMonthDays, "n", n)
+	case t.kind == daysThenEndOfMonth:
+		return w.Say(wording.DaysEndOfMonth, "n", n)
+	case t.kind == dayOfMonth:
+		return w.Say(wording.DayOfMonth, "n", n)
+	}
+	return w.Say(wording.OnReceipt)
 }
