@@ -26,6 +26,7 @@ var Checks = []Check{
 	{"instalments", "The instalments do not fit.", "Change the schedule under Payment.", Block, true},
 	{"closed_period", "The period is closed.", "Date the invoice after the closing date.", Block, true},
 	{"date_order", "Dates would not follow numbers.", "Date it as the invoice before it, or later.", Block, true},
+	{"unprintable", "A character that can't be printed.", "The typeface of the document lacks it: change that text.", Block, true},
 	{"not_approved", "Not approved.", "Ask its leads for their approval.", Off, false},
 	{"funds", "Funds held, and not applied.", "They could pay some of this: apply them.", Warn, false},
 	{"credit", "Credit of the client, not taken off.", "It could pay some of this: take it off.", Warn, false},
@@ -41,6 +42,7 @@ var Checks = []Check{
 	{"credit_limit", "Above the credit limit.", "They would owe more than was agreed: ask for money first.", Warn, false},
 	{"old_rate", "Rate older than a year.", "Look whether it is still the right one, then re-rate what is unbilled.", Warn, false},
 	{"stays", "Work stays behind.", "No rate holds for it, so that it is not on the bill: set one, then put it on.", Warn, false},
+	{"no_einvoice", "No e-invoice inside the PDF.", "Give it on the record, or send the PDF alone.", Off, false},
 }
 
 // CheckNamed finds a check.

@@ -43,6 +43,7 @@ func (c Crediting) Credit() (Totals, error) {
 		if err != nil {
 			return t, err
 		}
+		t.Shares = append(t.Shares, LineShare{discount, surcharge})
 		t.Lines.Minor += c.Now[i]
 		t.Discount.Minor += discount
 		t.Surcharge.Minor += surcharge

@@ -6,6 +6,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/funds"
 	"dorvet/core/money"
+	"dorvet/core/wording"
 )
 
 // Document is a finished invoice as the client sees it: everything printed, and
@@ -32,17 +33,77 @@ type Document struct {
 	Currency  money.Currency   `json:"currency"`
 	Earlier   *money.Amount    `json:"earlier,omitempty"` // what is owed on earlier invoices, where it is to be printed
 	Funds     *funds.Statement `json:"funds,omitempty"`   // likewise
+
+	Language    wording.Language         `json:"language,omitempty"`
+	Wording     map[wording.Label]string `json:"wording,omitempty"` // the firm's words in place of ours
+	Look        Look                     `json:"look"`
+	Billed      []Billed                 `json:"billed,omitempty"`      // line by line, in the order of Totals.Shares
+	CreditsDate day.Day                  `json:"creditsDate,omitempty"` // of a credit note: when its invoice was dated
+	// Picture is the logo that Look names, PNG: the renderer needs it, the revision
+	// keeps its digest.
+	Picture []byte `json:"-"`
+}
+
+// Look is how a document is drawn.
+type Look struct {
+	Design    string `json:"design,omitempty"`    // letter, column, band
+	Paper     string `json:"paper,omitempty"`     // a4, letter
+	Typeface  string `json:"typeface,omitempty"`  // sans, serif, mixed
+	Colour    string `json:"colour,omitempty"`    // #0F5F68
+	Logo      string `json:"logo,omitempty"`      // digest of the picture, or nothing
+	Title     string `json:"title,omitempty"`     // in place of Invoice
+	Code      bool   `json:"code,omitempty"`      // a code to pay by, where one can be made
+	Statement bool   `json:"statement,omitempty"` // of the expenses on it
+}
+
+// Billed is a line as it was billed, before lines were grouped to be printed: what
+// every structured format is made from.
+type Billed struct {
+	Kind       Kind         `json:"kind"`
+	Engagement string       `json:"engagement"`
+	Code       string       `json:"code"`                // of the engagement
+	Reference  string       `json:"reference,omitempty"` // of the client
+	Lead       Timekeeper   `json:"lead,omitzero"`       // of the engagement
+	Day        day.Day      `json:"day"`
+	Worked     Timekeeper   `json:"worked,omitzero"` // of time: who worked
+	Service    string       `json:"service,omitempty"`
+	Category   string       `json:"category,omitempty"` // of an expense
+	Task       string       `json:"task,omitempty"`     // standard codes
+	Activity   string       `json:"activity,omitempty"`
+	Expense    string       `json:"expense,omitempty"`
+	Text       string       `json:"text"`
+	Minutes    int          `json:"minutes,omitempty"`
+	Quantity   int64        `json:"quantity,omitempty"` // of units, in ten-thousandths
+	Unit       string       `json:"unit,omitempty"`
+	Price      *money.Rate  `json:"price,omitempty"` // of an hour or a unit; nothing where none was used
+	Amount     money.Amount `json:"amount"`
+	TaxCode    string       `json:"taxCode"`
+}
+
+// Timekeeper is a person as files name one.
+type Timekeeper struct {
+	Initials string `json:"initials,omitempty"`
+	Name     string `json:"name,omitempty"`
+	Class    string `json:"class,omitempty"` // PT, AS, PL, LA, OC, OT
+}
+
+// Words are the words of the document's language.
+func (d *Document) Words() wording.Words {
+	return wording.Words{Language: d.Language, Own: d.Wording}
 }
 
 // Title is what the document is called.
 func (d *Document) Title() string {
-	switch d.Kind {
-	case "credit_note":
-		return "Credit note"
-	case "deposit_request":
-		return "Deposit request"
+	label := wording.Invoice
+	switch {
+	case d.Kind == "credit_note":
+		label = wording.CreditNote
+	case d.Kind == "deposit_request":
+		label = wording.DepositRequest
+	case d.Look.Title != "":
+		return d.Look.Title
 	}
-	return "Invoice"
+	return d.Words().Say(label)
 }
 
 // Party is a name and address with its tax number.
@@ -51,6 +112,8 @@ type Party struct {
 	Address   []string `json:"address"`
 	TaxNumber string   `json:"taxNumber"`
 	Mail      string   `json:"mail,omitempty"`
+	Country   string   `json:"country,omitempty"` // ISO 3166
+	Code      string   `json:"code,omitempty"`    // of a client, or of the issuing entity in files
 }
 
 // Bank is where to pay.

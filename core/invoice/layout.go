@@ -6,6 +6,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/wording"
 	"dorvet/core/worktime"
 )
 
@@ -18,6 +19,7 @@ type Layout struct {
 	Hours   string // as worked, or rounded for display: tenth, quarter, half, whole
 	Text    string // of a line, with {text}, {who}, {initials}, {service}, {phase}, {date}, {reference}, {hours}
 	Sum     string // the text of an invoice of one sum
+	Words   wording.Words
 }
 
 // By is what lines are grouped by.
@@ -82,7 +84,7 @@ func (l Layout) sectionOf(item Item) (title, reference string) {
 	case l.First == Entries || l.First == ByEngagement:
 		return item.Engagement, item.Reference
 	}
-	return item.in(l.First), ""
+	return l.groupOf(item, l.First), ""
 }
 
 func (l Layout) fill(s *Section, items []Item) (err error) {
@@ -104,7 +106,7 @@ func (l Layout) fill(s *Section, items []Item) (err error) {
 			s.Lines, minutes = append(s.Lines, l.single(item)), append(minutes, 0)
 			continue
 		}
-		name := item.in(by)
+		name := l.groupOf(item, by)
 		if by == Everything {
 			name = l.Sum
 		}
@@ -149,7 +151,7 @@ func (l Layout) textOf(item Item) string {
 		hours = l.hours(item.Minutes)
 	}
 	text := strings.NewReplacer("{text}", item.Text, "{who}", item.Who, "{initials}", item.Initials, "{service}", service, "{phase}", item.Phase,
-		"{date}", item.Day.Long(), "{reference}", item.Ref, "{hours}", hours).Replace(l.Text)
+		"{date}", l.Words.Day(item.Day), "{reference}", item.Ref, "{hours}", hours).Replace(l.Text)
 	// What is missing leaves no loose joint behind.
 	parts := slices.DeleteFunc(strings.Split(text, " · "), func(part string) bool { return strings.TrimSpace(part) == "" })
 	if text = strings.Trim(strings.Join(parts, " · "), " ,:;–-"); text == "" {
@@ -158,9 +160,9 @@ func (l Layout) textOf(item Item) string {
 	return text
 }
 
-// in is the name of the item's group. What has no such thing stands under what
-// kind of line it is.
-func (i Item) in(by By) string {
+// groupOf is the name of the item's group. What has no such thing stands under
+// what kind of line it is.
+func (l Layout) groupOf(i Item, by By) string {
 	name := ""
 	switch by {
 	case ByEngagement:
@@ -172,9 +174,9 @@ func (i Item) in(by By) string {
 	case ByPerson:
 		name = i.Who
 	case ByDate:
-		name = i.Day.Long()
+		name = l.Words.Day(i.Day)
 	case ByMonth:
-		name = i.Day.Time().Format("January 2006")
+		name = l.Words.Month(i.Day)
 	case ByReference:
 		name = i.Ref
 	case ByCategory:
@@ -185,9 +187,9 @@ func (i Item) in(by By) string {
 	}
 	switch {
 	case i.Kind == Expense:
-		return "Expenses"
+		return l.Words.Say(wording.Expenses)
 	case i.Kind == Time:
-		return "Services"
+		return l.Words.Say(wording.Services)
 	}
 	return i.Text
 }
@@ -196,10 +198,10 @@ func (i Item) in(by By) string {
 func (l Layout) hours(minutes int) string {
 	step := map[string]int{"tenth": 6, "quarter": 15, "half": 30, "whole": 60}[l.Hours]
 	if step == 0 {
-		return worktime.Hours(minutes)
+		return l.Words.Count(worktime.Hours(minutes))
 	}
 	hundredths := (2*minutes + step) / (2 * step) * step * 100 / 60
-	return money.TypeFixed(int64(hundredths), money.Point, 2, map[string]int{"tenth": 1, "quarter": 2, "half": 1}[l.Hours])
+	return l.Words.Count(money.TypeFixed(int64(hundredths), money.Point, 2, map[string]int{"tenth": 1, "quarter": 2, "half": 1}[l.Hours]))
 }
 
 // Shows reports whether a column is printed.

@@ -2,6 +2,7 @@ package profile
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -30,6 +31,7 @@ const (
 	RateCard Form = "rate_card"
 	Several  Form = "several" // of the options, separated by spaces
 	Schedule Form = "schedule"
+	Colour   Form = "colour" // #0F5F68, dark enough to be read on paper
 )
 
 // Option is one of several values that can be chosen.
@@ -62,7 +64,7 @@ var Items = []Item{
 	{Name: "columns", Label: "Columns", Group: "Lines of the invoice", Form: Several, Default: "date who hours rate", Optional: true, Options: options("date", "date", "who", "who", "hours", "hours", "rate", "rate"), Hint: "date, who, hours, rate", OnInvoice: true},
 	{Name: "hours_shown", Label: "Hours shown", Group: "Lines of the invoice", Form: Choice, Default: "as_billed", Options: options("as_billed", "as billed", "tenth", "to the tenth", "quarter", "to the quarter", "half", "to the half", "whole", "whole"), OnInvoice: true},
 	{Name: "line_text", Label: "Text of an entry's line", Group: "Lines of the invoice", Form: Line, Default: "{text}", Hint: "{text} {who} {initials} {service} {phase} {date} {reference} {hours}, joined by ·", OnInvoice: true},
-	{Name: "sum_text", Label: "Text of one sum", Group: "Lines of the invoice", Form: Line, Default: "For professional services up to {up_to}", Hint: "{up_to} is the last day of work", OnInvoice: true},
+	{Name: "sum_text", Label: "Text of one sum", Group: "Lines of the invoice", Form: Line, Default: "", Optional: true, Hint: "empty: “For professional services up to …” in the client's language; {up_to} is the last day of work", OnInvoice: true},
 	{Name: "covered_shown", Label: "Time behind a fee", Group: "Lines of the invoice", Form: Choice, Default: "no", Options: options("no", "not printed", "yes", "printed without values"), OnInvoice: true},
 	{Name: "rate_card", Label: "Rate card", Group: "Billing", Form: RateCard, Optional: true},
 	{Name: "increment", Label: "Billing increment, minutes", Group: "Time", Form: Minutes, Default: "6"},
@@ -94,6 +96,15 @@ var Items = []Item{
 	{Name: "late_percent", Label: "Late charge, % a month", Group: "Collecting", Form: Percent, Default: "0"},
 	{Name: "late_flat", Label: "Late charge, once", Group: "Collecting", Form: Amount, Default: "0"},
 	{Name: "late_grace", Label: "Days of grace", Group: "Collecting", Form: Number, Default: "0"},
+	{Name: "design", OnInvoice: true, Label: "Design", Group: "Look of documents", Form: Choice, Default: "letter", Options: options("letter", "letter: facts beside the address", "column", "column: facts down the side", "band", "band: a band of colour")},
+	{Name: "colour", OnInvoice: true, Label: "Colour", Group: "Look of documents", Form: Colour, Default: "#0F5F68", Hint: "six digits, like #0F5F68"},
+	{Name: "typeface", OnInvoice: true, Label: "Typeface", Group: "Look of documents", Form: Choice, Default: "sans", Options: options("sans", "without serifs", "serif", "with serifs", "mixed", "headings with, text without")},
+	{Name: "paper", OnInvoice: true, Label: "Paper", Group: "Look of documents", Form: Choice, Default: "a4", Options: options("a4", "A4", "letter", "US Letter")},
+	{Name: "logo", OnInvoice: true, Label: "Logo", Group: "Look of documents", Form: YesNo, Default: "yes"},
+	{Name: "title", OnInvoice: true, Label: "Title", Group: "Look of documents", Form: Line, Optional: true, Hint: "empty: Invoice, in the client's language"},
+	{Name: "language", OnInvoice: true, Label: "Language", Group: "Look of documents", Form: Choice, Default: "client", Options: options("client", "the client's", "en", "English", "de", "German", "fr", "French", "es", "Spanish", "pl", "Polish", "el", "Greek")},
+	{Name: "payment_code", OnInvoice: true, Label: "Code to pay by", Group: "Look of documents", Form: YesNo, Default: "yes", Hint: "for transfers in euros"},
+	{Name: "expense_statement", OnInvoice: true, Label: "Statement of expenses", Group: "Look of documents", Form: YesNo, Default: "no"},
 	{Name: "opening_text", OnInvoice: true, Label: "Opening text", Group: "Texts on the invoice", Form: Lines, Optional: true},
 	{Name: "closing_text", OnInvoice: true, Label: "Closing text", Group: "Texts on the invoice", Form: Lines, Optional: true},
 	{Name: "note_text", OnInvoice: true, Label: "Note", Group: "Texts on the invoice", Form: Lines, Optional: true},
@@ -163,6 +174,8 @@ func (i Item) Parse(typed string, mark money.Mark) (string, error) {
 		return decimal(text, mark, 1<<53, "that much")
 	case Number, Minutes:
 		return whole(text)
+	case Colour:
+		return colour(text)
 	}
 	return text, nil
 }
@@ -212,6 +225,37 @@ func (i Item) Typed(value string, mark money.Mark) string {
 		return strings.Replace(value, ".", string(rune(mark)), 1)
 	}
 	return value
+}
+
+// leastContrast is the contrast with paper that text needs to be read: that of
+// WCAG 2.2, success criterion 1.4.3.
+const leastContrast = 4.5
+
+// colour reads a colour, and refuses one that is too light to be read on white.
+func colour(text string) (string, error) {
+	digits := strings.TrimPrefix(strings.ToUpper(text), "#")
+	n, err := strconv.ParseUint(digits, 16, 24)
+	if err != nil || len(digits) != 6 {
+		return "", fmt.Errorf("%q is no colour: write six digits, like #0F5F68", text)
+	}
+	if contrast := 1.05 / (luminance(n) + 0.05); contrast < leastContrast {
+		return "", fmt.Errorf("#%s is too light to be read on white paper (contrast %.1f of at least %.1f): choose a darker one", digits, contrast, leastContrast)
+	}
+	return "#" + digits, nil
+}
+
+// luminance is the relative luminance of a colour, by WCAG 2.2.
+func luminance(rgb uint64) float64 {
+	sum := 0.0
+	for i, weight := range []float64{0.2126, 0.7152, 0.0722} {
+		c := float64(rgb>>(16-8*i)&0xFF) / 255
+		if c <= 0.04045 {
+			sum += weight * c / 12.92
+			continue
+		}
+		sum += weight * math.Pow((c+0.055)/1.055, 2.4)
+	}
+	return sum
 }
 
 func whole(text string) (string, error) {

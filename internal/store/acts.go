@@ -71,3 +71,12 @@ func ActsOn(tx *gorm.DB, subject string, id int64) ([]ActBy, error) {
 		WHERE s.subject = ? AND s.subject_id = ? ORDER BY a.id DESC`, subject, id).Scan(&acts).Error
 	return acts, err
 }
+
+// ExportAct is the kind of an act that makes invoices into files for clients.
+const ExportAct = "export invoices"
+
+// Acted reports whether an act of a kind concerned a thing.
+func Acted(tx *gorm.DB, kind, subject string, id int64) (bool, error) {
+	n, err := Count(tx, "SELECT COUNT(*) FROM act_subjects s JOIN acts a ON a.id = s.act_id WHERE s.subject = ? AND s.subject_id = ? AND a.kind = ?", subject, id, kind)
+	return n > 0, err
+}

@@ -435,3 +435,10 @@ func PortionsOnLine(tx *gorm.DB, lineID int64) ([]Portion, error) {
 func PlanCharge(tx *gorm.DB, id int64) error {
 	return tx.Exec("UPDATE charges SET state = 'planned', version = version + 1 WHERE id = ?", id).Error
 }
+
+// RevisionsDrawn are the newest revisions whose files a way of drawing made.
+func RevisionsDrawn(tx *gorm.DB, drawing, most int) ([]InvoiceRevision, error) {
+	list := []InvoiceRevision{}
+	err := tx.Order("id DESC").Limit(most).Find(&list, "drawing = ? AND drawing <> 0", drawing).Error
+	return list, err
+}

@@ -102,3 +102,12 @@ func LooksAfter(tx *gorm.DB, clientID int64) (responsible, introduced string, er
 		LEFT JOIN people r ON r.id = c.responsible_id LEFT JOIN people o ON o.id = c.originator_id WHERE c.id = ?`, clientID).Scan(&row).Error
 	return row.Responsible, row.Introduced, err
 }
+
+// ClientsNamed are clients with a tax number, compact and in capitals, or a name on
+// invoices; nothing finds none.
+func ClientsNamed(tx *gorm.DB, taxNumber, invoiceName string) ([]int64, error) {
+	ids := []int64{}
+	err := tx.Raw(`SELECT id FROM clients WHERE @number <> '' AND REPLACE(REPLACE(REPLACE(UPPER(tax_number), ' ', ''), '.', ''), '-', '') = @number OR @name <> '' AND LOWER(invoice_name) = LOWER(@name)`,
+		map[string]any{"number": taxNumber, "name": invoiceName}).Scan(&ids).Error
+	return ids, err
+}

@@ -56,6 +56,8 @@ var checks = map[string]string{
 			- COALESCE((SELECT SUM(d.credit) FROM invoices d WHERE d.client_id = i.client_id AND d.entity_id = i.entity_id AND d.currency = i.currency AND d.state IN ('draft', 'in_approval', 'approved')), 0)) AS amount
 		FROM invoices i JOIN money_movements m ON m.client_id = i.client_id AND m.entity_id = i.entity_id AND m.currency = i.currency AND 'credit' IN (m.from_bucket, m.to_bucket)
 		WHERE i.id IN @ids AND i.due > 0 AND i.choices ->> '$.use_credit.value' = 'no' GROUP BY i.id) WHERE amount > 0`,
+	"no_einvoice": `SELECT i.id AS invoice_id, CASE WHEN c.country = '' THEN 'The client has no country' WHEN e.country = '' THEN 'The issuing entity has no country' ELSE 'The issuing entity has no tax number' END AS text
+		FROM invoices i JOIN clients c ON c.id = i.client_id JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids AND (c.country = '' OR e.country = '' OR e.tax_number = '')`,
 	"stays": `SELECT x.invoice_id, COUNT(*) AS amount FROM invoices i JOIN invoice_engagements x ON x.invoice_id = i.id
 		JOIN portions p ON p.engagement_id = x.engagement_id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.without_rate AND p.worked_day <= i.up_to_day
 		WHERE i.id IN @ids GROUP BY x.invoice_id`,
@@ -125,4 +127,32 @@ func Waived(tx *gorm.DB, invoiceIDs []int64) (map[FindingWaiver]bool, error) {
 // Waive leaves a finding as it is.
 func Waive(tx *gorm.DB, w FindingWaiver) error {
 	return tx.Exec("INSERT INTO finding_waivers (invoice_id, code, subject_id, person_id) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", w.InvoiceID, w.Code, w.SubjectID, w.PersonID).Error
+}
+
+// DraftText is something that people wrote and a draft prints: on a line of it, or, with
+// line 0, on it as such.
+type DraftText struct {
+	InvoiceID, LineID int64
+	Text              string
+}
+
+// TextsOf are the texts on some drafts that are no choices of theirs.
+func TextsOf(tx *gorm.DB, ids []int64) ([]DraftText, error) {
+	rows, err := tx.Raw(`SELECT invoice_id, id, text || ' ' || unit FROM invoice_lines WHERE invoice_id IN @ids
+		UNION ALL SELECT i.id, 0, c.invoice_name || ' ' || CASE WHEN c.billing_address <> '' THEN c.billing_address ELSE c.address END || ' ' || c.tax_number FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids
+		UNION ALL SELECT i.id, 0, e.legal_name || ' ' || e.address || ' ' || e.bank_name FROM invoices i JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids
+		UNION ALL SELECT x.invoice_id, 0, g.name || ' ' || g.reference FROM invoice_engagements x JOIN engagements g ON g.id = x.engagement_id WHERE x.invoice_id IN @ids`, map[string]any{"ids": ids}).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	texts := []DraftText{}
+	for rows.Next() {
+		t := DraftText{}
+		if err := rows.Scan(&t.InvoiceID, &t.LineID, &t.Text); err != nil {
+			return nil, err
+		}
+		texts = append(texts, t)
+	}
+	return texts, rows.Err()
 }

@@ -98,7 +98,7 @@ var copies = []copying{
 	{"invoice_lines", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "engagement_id": moved("engagement_id"), "day": earlier("day")}},
 	{"portions", "c.billed AND o.id IN (SELECT id FROM copied_portions WHERE NOT unbilled)", map[string]string{"id": moved("id"), "source_id": moved("source_id"), "engagement_id": moved("engagement_id"), "line_id": moved("line_id"), "worked_day": earlier("worked_day")}},
 	{"portions", "c.unbilled AND o.id IN (SELECT id FROM copied_portions WHERE unbilled)", map[string]string{"id": moved("id"), "source_id": moved("source_id"), "engagement_id": moved("engagement_id")}},
-	{"invoice_revisions", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"),
+	{"invoice_revisions", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "drawing": "0", // its file is that of another number
 		"content": "json_set(o.content, '$.number', (SELECT n.number_text FROM invoices n WHERE n.id = " + moved("invoice_id") + "))"}},
 	{"instalments", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)", map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "due_day": earlier("due_day")}},
 	{"payments", "c.billed AND o.id IN (SELECT id FROM copied_payments)", map[string]string{"id": moved("id"), "client_id": moved("client_id"), "day": earlier("day")}},

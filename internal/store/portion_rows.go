@@ -25,7 +25,8 @@ type PortionRow struct {
 	Reference    string
 	Text         string
 	Returns      bool
-	Disbursement bool        // of an expense
+	Disbursement bool // of an expense
+	Codes        FileCodes
 	ValuedAt     *money.Rate // of time: an hour; nothing for a flat amount, or without a rate
 	AgreedWhole  int64       // of the whole source, of which this may be a part
 	LineText     string
@@ -33,6 +34,9 @@ type PortionRow struct {
 
 	valued []byte // how the source's value was made, as JSON: opened only to be explained
 }
+
+// FileCodes are the standard codes by which files name what was done, and by whom.
+type FileCodes struct{ Task, Activity, Expense, Class string }
 
 // IsExpense reports whether the portion is of an expense, not of time.
 func (p *PortionRow) IsExpense() bool { return p.Source == "expense" }
@@ -59,10 +63,12 @@ const (
 		p.billing, p.line_id, p.removed, p.covered, p.part, p.over_cap, p.written_down, p.adjusted, p.adjusted_minutes, p.own_rate, p.apart,
 		COALESCE(x.purchase_id, 0), w.id, w.name, w.initials, COALESCE(s.name, g.name), COALESCE(f.name, ''), COALESCE(t.reference, u.reference, ''),
 		CASE WHEN t.id IS NOT NULL THEN t.text WHEN x.text <> '' THEN x.text WHEN u.text <> '' THEN u.text ELSE u.supplier END,
-		COALESCE(t.returns, x.returns), COALESCE(x.valued ->> '$.disbursement', FALSE), CASE WHEN t.flat IS NULL THEN t.valued ->> '$.rate.won.perHour' END, COALESCE(t.agreed, x.agreed), COALESCE(t.valued, x.valued)`
+		COALESCE(t.returns, x.returns), COALESCE(x.valued ->> '$.disbursement', FALSE), CASE WHEN t.flat IS NULL THEN t.valued ->> '$.rate.won.perHour' END, COALESCE(t.agreed, x.agreed), COALESCE(t.valued, x.valued),
+		COALESCE(s.task_code, ''), COALESCE(s.activity_code, ''), COALESCE(g.expense_code, ''), COALESCE(r.file_class, 'OT')`
 	portionJoins = `LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
 		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id LEFT JOIN purchases u ON u.id = x.purchase_id
 		LEFT JOIN expense_categories g ON g.id = u.category_id JOIN people w ON w.id = COALESCE(t.person_id, u.person_id)
+		LEFT JOIN grades r ON r.id = w.grade_id
 		LEFT JOIN phases f ON f.id = COALESCE(t.phase_id, x.phase_id)`
 )
 
@@ -70,7 +76,8 @@ const (
 func (p *PortionRow) fields() []any {
 	return []any{&p.ID, &p.Version, &p.Source, &p.SourceID, &p.EngagementID, dayInto{&p.WorkedDay}, &p.Treatment, &p.Minutes, &p.Standard, &p.Agreed, &p.Currency, &p.WithoutRate, &p.Hold, dayInto{&p.HoldUntil},
 		&p.Billing, &p.LineID, &p.Removed, &p.Covered, &p.Part, &p.OverCap, &p.WrittenDown, &p.Adjusted, &p.AdjustedMinutes, &p.OwnRate, &p.Apart,
-		&p.PurchaseID, &p.PersonID, &p.Person, &p.Initials, &p.Service, &p.Phase, &p.Reference, &p.Text, &p.Returns, &p.Disbursement, &p.ValuedAt, &p.AgreedWhole, &p.valued}
+		&p.PurchaseID, &p.PersonID, &p.Person, &p.Initials, &p.Service, &p.Phase, &p.Reference, &p.Text, &p.Returns, &p.Disbursement, &p.ValuedAt, &p.AgreedWhole, &p.valued,
+		&p.Codes.Task, &p.Codes.Activity, &p.Codes.Expense, &p.Codes.Class}
 }
 
 // dayInto reads a day that is kept as ISO text.

@@ -364,3 +364,30 @@ func PutOnInvoice(tx *gorm.DB, invoiceID int64) ([]MoneyMovement, error) {
 		GROUP BY instalment_id, purse_id, bucket HAVING SUM(signed) > 0 ORDER BY instalment_id`, invoiceID).Scan(&rows).Error
 	return rows, err
 }
+
+// JournalRow is a movement of money with what a journal says of it.
+type JournalRow struct {
+	MoneyMovement
+	Document   string // number of the invoice, or nothing
+	ClientCode string
+	Client     string
+	Summary    string // of the act
+}
+
+// MoneyBetween are the movements of money of a period, in the order in which a
+// journal has them: by day, then as they were recorded.
+func MoneyBetween(tx *gorm.DB, sight Sight, from, to day.Day) ([]JournalRow, error) {
+	rows := []JournalRow{}
+	err := tx.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS document, c.code AS client_code, c.name AS client, a.summary FROM money_movements m JOIN clients c ON c.id = m.client_id JOIN acts a ON a.id = m.act_id
+		LEFT JOIN invoices i ON i.id = m.invoice_id WHERE m.effective_day BETWEEN @from AND @to AND (@everywhere OR m.entity_id IN @entities)
+		ORDER BY m.effective_day, m.act_id, COALESCE(m.invoice_id, 0), COALESCE(m.payment_id, 0), m.id`,
+		sight.with(map[string]any{"from": from.String(), "to": to.String()})).Scan(&rows).Error
+	return rows, err
+}
+
+// RevisionAt is the revision of an invoice that was the newest when an act was done.
+func RevisionAt(tx *gorm.DB, invoiceID, actID int64) (*InvoiceRevision, error) {
+	revision := new(InvoiceRevision)
+	err := tx.Order("revision DESC").First(revision, "invoice_id = ? AND act_id <= ?", invoiceID, actID).Error
+	return revision, err
+}

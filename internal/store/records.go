@@ -122,6 +122,7 @@ type InvoiceRevision struct {
 	Content     string
 	Explanation string
 	Digest      string
+	Drawing     int // which drawing made the file; 0: before that was noted
 }
 
 // Instalment is a part of what is due, with its day.

@@ -8,6 +8,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/rate"
 	"dorvet/core/tax"
+	"dorvet/core/wording"
 )
 
 // Firm is the one row of the firm's own settings. How it bills is in its
@@ -39,6 +40,7 @@ func (f Firm) Mark() money.Mark { return money.Mark(f.DecimalMark[0]) }
 type IssuingEntity struct {
 	Row
 	Name, LegalName, Address, TaxNumber, Mail string
+	Country                                   string // ISO 3166
 	BankName, IBAN, BIC                       string
 	ProposalPrefix                            string
 	ProposalFirst, ProposalNext               int64
@@ -62,6 +64,7 @@ type TaxCode struct {
 	Category   tax.Category
 	Notice     string
 	Places     string // ISO 3166 codes of countries for which it is proposed
+	Account    string // of the bookkeeper's, or nothing
 	Active     bool
 	SecondName string // of a second tax; nothing: there is none
 	// SecondCompound says that the second tax counts on the first, too.
@@ -105,8 +108,9 @@ type Holiday struct {
 // Grade is a classification of people.
 type Grade struct {
 	Row
-	Name   string
-	Active bool
+	Name      string
+	FileClass string // how the billing file classifies people: PT, AS, PL, LA, OC, OT
+	Active    bool
 }
 
 // Person works for the firm and may sign in.
@@ -390,4 +394,18 @@ type Import struct {
 	Rows       int
 	Made       []int64 `gorm:"serializer:json"`
 	Undone     bool
+}
+
+// Wording is the firm's own text in place of a label of documents.
+type Wording struct {
+	Row
+	Language wording.Language
+	Label    wording.Label
+	Text     string
+}
+
+// LedgerAccount is the bookkeeper's number for what the money ledger moves.
+type LedgerAccount struct {
+	Row
+	Posting, Name, Account string
 }

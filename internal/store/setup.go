@@ -215,3 +215,16 @@ func Find(tx *gorm.DB, text string, sight Sight) ([]Found, error) {
 		) ORDER BY place, title LIMIT 20`, sight.with(map[string]any{"like": like})).Scan(&found).Error
 	return found, err
 }
+
+// Timekeeper is a person, and how files classify them.
+func Timekeeper(tx *gorm.DB, personID int64) (*Person, string, error) {
+	person, err := Get[Person](tx, personID)
+	if err != nil || person.GradeID == nil {
+		return person, "OT", err
+	}
+	grade, err := Get[Grade](tx, *person.GradeID)
+	if err != nil {
+		return person, "", err
+	}
+	return person, grade.FileClass, nil
+}

@@ -2,14 +2,19 @@ package billing
 
 import (
 	"encoding/json"
-	"fmt"
+	"maps"
+	"slices"
+	"strconv"
 	"strings"
 
 	"dorvet/core/funds"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/profile"
 	"dorvet/core/schedule"
 	core "dorvet/core/wip"
+	"dorvet/core/wording"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -62,17 +67,49 @@ func Letterhead(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoic
 	if err != nil {
 		return nil, err
 	}
-	address := client.BillingAddress
-	if address == "" {
-		address = client.Address
-	}
-	return &invoice.Document{
+	doc := &invoice.Document{
 		Kind: string(inv.Kind), Number: inv.NumberText, Dated: inv.Dated, Due: inv.DueDay, UpTo: inv.UpToDay, Currency: inv.Currency, Totals: totals,
-		Issuer:   invoice.Party{Name: entity.LegalName, Address: lines(entity.Address), TaxNumber: entity.TaxNumber, Mail: entity.Mail},
-		Client:   invoice.Party{Name: client.InvoiceName, Address: lines(address), TaxNumber: client.TaxNumber},
+		Issuer:   invoice.Party{Name: entity.LegalName, Address: lines(entity.Address), TaxNumber: entity.TaxNumber, Mail: entity.Mail, Country: entity.Country, Code: entity.Name},
+		Client:   invoice.Party{Name: client.InvoiceName, Address: lines(client.InvoiceAddress()), TaxNumber: client.TaxNumber, Mail: client.Mail, Country: client.Country, Code: client.Code},
 		Bank:     invoice.Bank{Name: entity.BankName, IBAN: entity.IBAN, BIC: entity.BIC},
 		Sections: []invoice.Section{}, Payable: []invoice.Instalment{}, Columns: []string{},
-	}, nil
+	}
+	return doc, dress(tx, doc, inv.Choices, client)
+}
+
+// dress gives a document its language, the firm's words in it, and its look.
+func dress(tx *gorm.DB, doc *invoice.Document, c profile.Choices, client *store.Client) (err error) {
+	doc.Language = languageOf(c, client)
+	doc.Look = invoice.Look{Design: c.Text("design"), Paper: c.Text("paper"), Typeface: c.Text("typeface"), Colour: c.Text("colour"), Title: c.Text("title"),
+		Code: c.Text("payment_code") == "yes", Statement: c.Text("expense_statement") == "yes"}
+	if doc.Wording, err = setup.Wording(tx, doc.Language); err != nil || c.Text("logo") != "yes" {
+		return err
+	}
+	firm, err := store.TheFirm(tx)
+	if err == nil {
+		doc.Look.Logo = firm.Logo
+	}
+	return err
+}
+
+// languageOf is the language of a client's documents.
+func languageOf(c profile.Choices, client *store.Client) wording.Language {
+	language := wording.Language(c.Text("language"))
+	if language == "client" {
+		language = wording.Language(client.Language)
+	}
+	return language.Known()
+}
+
+// wordsOf are the words in which a draft speaks.
+func wordsOf(tx *gorm.DB, inv *store.Invoice) (wording.Words, error) {
+	client, err := store.Get[store.Client](tx, inv.ClientID)
+	if err != nil {
+		return wording.Words{}, err
+	}
+	w := wording.Words{Language: languageOf(inv.Choices, client)}
+	w.Own, err = setup.Wording(tx, w.Language)
+	return w, err
 }
 
 func lines(address string) []string { return strings.Split(address, "\n") }
@@ -87,17 +124,43 @@ func compose(tx *gorm.DB, inv *store.Invoice, on *content, totals invoice.Totals
 	if err := addPayable(tx, inv, doc); err != nil {
 		return nil, err
 	}
-	if doc.Sections, err = layoutOf(inv).Arrange(inv.Currency, itemsOf(inv, on)); err != nil {
+	if doc.Sections, err = layoutOf(inv, doc.Words()).Arrange(inv.Currency, itemsOf(inv, on, doc.Words())); err != nil {
+		return nil, err
+	}
+	refer(doc, on.engagements)
+	if doc.Billed, err = billedOf(tx, on); err != nil {
 		return nil, err
 	}
 	return doc, addBalances(tx, inv, doc)
 }
 
+// refer puts the client's reference into the head of a document that has just one,
+// or whose sections have no place for theirs.
+func refer(doc *invoice.Document, engagements map[int64]*store.Engagement) {
+	references := []string{}
+	for _, id := range slices.Sorted(maps.Keys(engagements)) {
+		if r := engagements[id].Reference; r != "" && !slices.Contains(references, r) {
+			references = append(references, r)
+		}
+	}
+	placed := slices.ContainsFunc(doc.Sections, func(s invoice.Section) bool { return s.Reference != "" })
+	if len(references) > 1 && placed {
+		return
+	}
+	doc.Reference = strings.Join(references, ", ")
+	for i := range doc.Sections {
+		doc.Sections[i].Reference = ""
+	}
+}
+
 // layoutOf is how the invoice's choices put its lines together.
-func layoutOf(inv *store.Invoice) invoice.Layout {
+func layoutOf(inv *store.Invoice, w wording.Words) invoice.Layout {
 	c := inv.Choices
-	l := invoice.Layout{First: invoice.By(c.Text("layout")), Then: invoice.By(c.Text("layout_then")), Text: c.Text("line_text"), Hours: c.Text("hours_shown"),
-		Sum: strings.ReplaceAll(c.Text("sum_text"), "{up_to}", inv.UpToDay.Long())}
+	l := invoice.Layout{First: invoice.By(c.Text("layout")), Then: invoice.By(c.Text("layout_then")), Text: c.Text("line_text"), Hours: c.Text("hours_shown"), Words: w,
+		Sum: strings.ReplaceAll(c.Text("sum_text"), "{up_to}", w.Day(inv.UpToDay))}
+	if l.Sum == "" {
+		l.Sum = w.Say(wording.OneSum, "up_to", w.Day(inv.UpToDay))
+	}
 	if l.Then == "sums" {
 		l.Then = ""
 	}
@@ -111,7 +174,8 @@ func addPayable(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 	if err != nil {
 		return err
 	}
-	doc.Terms = terms.String()
+	w := doc.Words()
+	doc.Terms = terms.In(w)
 	parts, problem := payable(tx, inv, doc.Totals.Due)
 	if problem != "" {
 		parts = []schedule.Instalment{{Due: terms.Due(inv.Dated), Amount: doc.Totals.Due}}
@@ -120,7 +184,7 @@ func addPayable(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 		doc.Payable = append(doc.Payable, invoice.Instalment{Due: part.Due, Amount: part.Amount, Words: part.Words})
 	}
 	if len(parts) > 1 {
-		doc.Terms = fmt.Sprintf("%d instalments", len(parts))
+		doc.Terms = w.Say(wording.Instalments, "n", strconv.Itoa(len(parts)))
 	}
 	doc.Due = parts[0].Due
 	for _, part := range parts {
@@ -156,7 +220,7 @@ func addBalances(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 	}
 	movements := []funds.Movement{}
 	if inv.Funds != 0 {
-		movements = append(movements, funds.Movement{Day: inv.Dated, Text: "Applied to this invoice", Amount: inv.Amount(-inv.Funds)})
+		movements = append(movements, funds.Movement{Day: inv.Dated, Text: doc.Words().Say(wording.Applied), Amount: inv.Amount(-inv.Funds)})
 	}
 	statement, err := funds.State(inv.Amount(held), movements)
 	doc.Funds = &statement
@@ -165,7 +229,7 @@ func addBalances(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 
 // itemsOf are the lines of an invoice with everything that they can be grouped by,
 // and the time behind fees where it is to be printed.
-func itemsOf(inv *store.Invoice, on *content) []invoice.Item {
+func itemsOf(inv *store.Invoice, on *content, w wording.Words) []invoice.Item {
 	byLine := map[int64][]store.PortionRow{}
 	for _, p := range on.portions {
 		byLine[*p.LineID] = append(byLine[*p.LineID], p)
@@ -173,7 +237,7 @@ func itemsOf(inv *store.Invoice, on *content) []invoice.Item {
 	items := []invoice.Item{}
 	for _, row := range on.lines {
 		e := on.engagements[row.EngagementID]
-		item := itemOf(row, e)
+		item := itemOf(row, e, w)
 		if behind := byLine[row.ID]; len(behind) > 0 && !row.Kind.Covers() {
 			describe(&item, &behind[0])
 		}
@@ -182,7 +246,7 @@ func itemsOf(inv *store.Invoice, on *content) []invoice.Item {
 			continue
 		}
 		for i := range byLine[row.ID] {
-			items = append(items, coveredItem(&byLine[row.ID][i], e))
+			items = append(items, coveredItem(&byLine[row.ID][i], e, w))
 		}
 	}
 	return items
@@ -203,18 +267,18 @@ func engagementsNamed(tx *gorm.DB, rows []store.InvoiceLine) (map[int64]*store.E
 	return found, nil
 }
 
-func itemOf(row store.InvoiceLine, e *store.Engagement) invoice.Item {
+func itemOf(row store.InvoiceLine, e *store.Engagement, w wording.Words) invoice.Item {
 	item := invoice.Item{Kind: row.Kind, Engagement: e.Name, Reference: e.Reference, Day: row.Day, Text: row.Text, Minutes: row.Minutes,
 		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
 	switch {
 	case row.PerHour != nil:
-		item.Rate = row.PerHour.String()
+		item.Rate = w.Rate(*row.PerHour)
 	case row.UnitPrice != nil:
-		item.Rate = row.UnitPrice.String()
-		item.Quantity = strings.TrimSpace(money.TypeFixed(*row.Quantity, money.Point, 4, 0) + " " + row.Unit)
+		item.Rate = w.Rate(*row.UnitPrice)
+		item.Quantity = strings.TrimSpace(w.Count(money.TypeFixed(*row.Quantity, money.Point, 4, 0)) + " " + row.Unit)
 	}
 	if row.Treatment == core.NoCharge {
-		item.Rate, item.Note = "", "no charge"
+		item.Rate, item.Note = "", w.Say(wording.NoCharge)
 	}
 	return item
 }
@@ -229,20 +293,22 @@ func describe(item *invoice.Item, p *store.PortionRow) {
 	item.Service, item.Who, item.Initials = p.Service, p.Person, p.Initials
 }
 
-func coveredItem(p *store.PortionRow, e *store.Engagement) invoice.Item {
+func coveredItem(p *store.PortionRow, e *store.Engagement, w wording.Words) invoice.Item {
 	item := invoice.Item{Kind: invoice.Time, Engagement: e.Name, Reference: e.Reference, Day: p.WorkedDay, Text: lineText(*p), Minutes: p.Minutes,
-		Amount: money.Zero(p.Currency), Note: "in the fee", Covered: true}
+		Amount: money.Zero(p.Currency), Note: w.Say(wording.InTheFee), Covered: true}
 	describe(&item, p)
 	return item
 }
 
 // composeNote is the document of a credit note.
 func composeNote(tx *gorm.DB, note, of *store.Invoice, totals invoice.Totals, reason string) (*invoice.Document, error) {
+	note.Choices = of.Choices // it looks like the invoice that it credits
 	doc, err := Letterhead(tx, note, totals)
 	if err != nil {
 		return nil, err
 	}
-	doc.Credits, doc.Opening, doc.Columns, doc.Terms = of.NumberText, reason, []string{"date", "hours", "rate"}, ""
+	doc.Credits, doc.CreditsDate, doc.Opening, doc.Columns, doc.Terms = of.NumberText, of.Dated, reason, []string{"date", "hours", "rate"}, ""
+	w := doc.Words()
 	rows, err := store.LinesOf(tx, note.ID)
 	if err != nil {
 		return nil, err
@@ -253,9 +319,17 @@ func composeNote(tx *gorm.DB, note, of *store.Invoice, totals invoice.Totals, re
 	}
 	items := []invoice.Item{}
 	for _, row := range rows {
-		items = append(items, itemOf(row, engagements[row.EngagementID]))
+		items = append(items, itemOf(row, engagements[row.EngagementID], w))
 	}
-	doc.Sections, err = invoice.Layout{First: invoice.Entries}.Arrange(note.Currency, items)
+	if doc.Sections, err = (invoice.Layout{First: invoice.Entries, Words: w}).Arrange(note.Currency, items); err != nil {
+		return nil, err
+	}
+	refer(doc, engagements)
+	codes, err := store.TaxCodes(tx)
+	if err != nil {
+		return nil, err
+	}
+	doc.Billed, err = billedOf(tx, &content{lines: rows, engagements: engagements, codes: codes})
 	return doc, err
 }
 

@@ -47,7 +47,7 @@ func clientKind() kind {
 				choice("form", "A client is", func(c *C) *string { return &c.Form }, "organisation", "an organisation", "person", "a person", "both", "both"),
 				ref("status", "Status", "client-statuses", func(c *C) **int64 { return &c.StatusID }).column(),
 				currencyOf("currency", "Currency", func(c *C) *money.Currency { return &c.Currency }).column(),
-				line("language", "Language", func(c *C) *string { return &c.Language }).hint("two letters, like en"),
+				line("language", "Language", func(c *C) *string { return &c.Language }).hint("two letters; documents speak en, de, fr, es, pl and el"),
 				line("tax_number", "Tax number", func(c *C) *string { return &c.TaxNumber }),
 				lines("other_tax_numbers", "Other tax numbers", func(c *C) *string { return &c.OtherTaxNumbers }),
 				dayOf("opened", "Since", func(c *C) *day.Day { return &c.OpenedDay }),

@@ -72,6 +72,7 @@ func entityKind() kind {
 				line("name", "Name for us", func(e *E) *string { return &e.Name }).needed(),
 				line("legal_name", "Legal name", func(e *E) *string { return &e.LegalName }).needed().column(),
 				lines("address", "Address", func(e *E) *string { return &e.Address }),
+				line("country", "Country", func(e *E) *string { return &e.Country }).hint("two letters, like IE; an e-invoice needs it"),
 				line("tax_number", "Tax number", func(e *E) *string { return &e.TaxNumber }).column(),
 				line("mail", "Mail", func(e *E) *string { return &e.Mail })),
 			group("Bank",
@@ -84,6 +85,12 @@ func entityKind() kind {
 				whole("proposal_next", "Next number", func(e *E) *int64 { return &e.ProposalNext }))),
 		blank: func(*env) (E, error) {
 			return E{ProposalPrefix: "P", ProposalFirst: 1, ProposalNext: 1, Active: true}, nil
+		},
+		check: func(_ *env, e *E) error {
+			if e.Country = strings.ToUpper(strings.TrimSpace(e.Country)); e.Country != "" && !twoLetters.MatchString(strings.ToLower(e.Country)) {
+				return app.RefuseField("country", "%q is no country: write two letters, like IE.", e.Country)
+			}
+			return nil
 		},
 		active: func(e *E) *bool { return &e.Active },
 		uses:   []use{in("engagements", "entity_id", "engagements"), in("invoices", "entity_id", "invoices"), in("people", "entity_id", "people"), in("series", "entity_id", "number series")},
@@ -229,6 +236,7 @@ func taxCodeKind() kind {
 			line("name", "Name on invoices", func(c *C) *string { return &c.Name }).needed().column(),
 			choice("category", "Category", func(c *C) *string { return (*string)(&c.Category) }, string(tax.StandardRated), "standard or reduced", string(tax.Exempt), "exempt", string(tax.ReverseCharge), "reverse charge").column(),
 			lines("notice", "Notice on invoices", func(c *C) *string { return &c.Notice }),
+			line("account", "Account of the bookkeeper", func(c *C) *string { return &c.Account }).hint("in the journal; empty: as all taxes").column(),
 			line("places", "Proposed for countries", func(c *C) *string { return &c.Places }).hint("two letters each, like NO IS").column(),
 			line("second_name", "Second tax, name on invoices", func(c *C) *string { return &c.SecondName }).hint("empty: there is none"),
 			yesNo("second_compound", "Second tax counts on the first, too", func(c *C) *bool { return &c.SecondCompound })),

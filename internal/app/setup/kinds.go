@@ -76,7 +76,7 @@ func init() {
 		{"People", []kind{personKind(), gradeKind()}},
 		{"Prices", []kind{serviceKind(), bundleKind(), rateKind(), cardKind(), categoryKind(), proposalTextKind()}},
 		{"Taxes", []kind{taxCodeKind(), taxRateKind()}},
-		{"Invoices", []kind{scheduleKind(), invoiceTemplateKind(), issueCheckKind()}},
+		{"Invoices", []kind{scheduleKind(), invoiceTemplateKind(), issueCheckKind(), wordingKind(), accountKind()}},
 		{"Clients", []kind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(), ownFieldKind()}},
 		{"Work", []kind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},
 		{"", []kind{stepKind(), noteKind()}},

@@ -15,8 +15,10 @@ func gradeKind() kind {
 	d := &definition[G]{
 		Kind:  Kind{Name: "grades", One: "grade", Many: "grades", About: "How people are classified; rates can hold for a grade.", First: []string{"name"}},
 		table: "grades", key: "name", title: "name", order: "name",
-		fields: group("Grade", line("name", "Name", func(g *G) *string { return &g.Name }).needed()),
-		blank:  func(*env) (G, error) { return G{Active: true}, nil },
+		fields: group("Grade", line("name", "Name", func(g *G) *string { return &g.Name }).needed(),
+			choice("file_class", "In the billing file", func(g *G) *string { return &g.FileClass }, "PT", "PT, partner", "AS", "AS, associate", "PL", "PL, paralegal", "LA", "LA, legal assistant",
+				"OC", "OC, of counsel", "OT", "OT, other timekeeper").column()),
+		blank:  func(*env) (G, error) { return G{FileClass: "OT", Active: true}, nil },
 		active: func(g *G) *bool { return &g.Active },
 		uses:   []use{in("people", "grade_id", "people"), in("rates", "grade_id", "rates")},
 	}
