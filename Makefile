@@ -3,7 +3,7 @@
 
 DATA ?= data/demo
 WEB := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json
-GO := $(shell find cmd core internal web -name '*.go' -not -path '*/node_modules/*') $(shell find internal -name '*.sql' -o -name '*.ttf') go.mod go.sum
+GO := $(shell find cmd core internal web -name '*.go' -not -path '*/node_modules/*') $(shell find core internal -name '*.sql' -o -name '*.ttf' -o -name '*.icc') go.mod go.sum
 
 .PHONY: demo demo-reset build test proof bench lint clean
 
@@ -46,6 +46,8 @@ proof: build
 	./.ci/packages
 	go test -count=1 -timeout 60m ./...
 	go test -run '^$$' -fuzz FuzzSplit -fuzztime 2m ./core/money
+	go test -run '^$$' -fuzz FuzzReadingNeverBreaks -fuzztime 2m -fuzzminimizetime 20x ./internal/documents/einvoice
+	go test -run '^$$' -fuzz FuzzTextNeverBreaksAField -fuzztime 1m -fuzzminimizetime 20x ./internal/documents/billingfile
 
 bench:
 	go test -run '^$$' -bench . ./core/... ./internal/...

@@ -14,7 +14,7 @@ import (
 var mayImport = map[string][]string{
 	"core":               {"core"},
 	"internal/store":     {"core"},
-	"internal/documents": {"core"},
+	"internal/documents": {"core", "internal/documents", "internal/sheets"},
 	"internal/standin":   {"core"},
 	"internal/post":      {"core"},
 	"internal/app":       {"core", "internal/store", "internal/app"},

@@ -9,22 +9,23 @@ import (
 )
 
 // Bound draws many invoices into one file, one after the other, each with its own
-// page numbers. The typeface is in it once, so that a thousand of them are a file
-// of a few megabytes, and are held as that. Nothing at all is an error.
+// page numbers, paper and design. A typeface is in it once, so that a thousand of
+// them are a file of a few megabytes, and are held as that. Nothing at all is an
+// error.
 func Bound(w io.Writer, docs iter.Seq2[invoice.Document, error]) error {
-	paper, title := sheet{}, ""
+	paper := sheet{}
 	for doc, err := range docs {
 		if err != nil {
 			return err
 		}
-		if err := unprintable(texts(doc)...); err != nil {
+		printed := doc.Print()
+		if err := unprintable(doc.Look.Typeface, texts(&printed)...); err != nil {
 			return fmt.Errorf("draw %s %s: %w", doc.Client.Name, doc.Number, err)
 		}
 		if paper.pdf == nil {
-			title = doc.Issuer.Name
-			paper = newSheet(title, title, doc.Dated)
+			paper = newSheet(doc.Issuer.Name, doc.Issuer.Name, doc.Dated)
 		}
-		paper.invoice(doc)
+		paper.invoice(doc, printed)
 	}
 	if paper.pdf == nil {
 		return fmt.Errorf("there is no document to bind")

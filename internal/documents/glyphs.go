@@ -1,47 +1,42 @@
 package documents
 
 import (
-	"fmt"
-	"sync"
-
 	"dorvet/core/invoice"
-
-	"golang.org/x/image/font/sfnt"
+	"dorvet/core/typeface"
 )
 
-// typeface reads the typeface's own table of characters, once.
-var typeface = sync.OnceValues(func() (*sfnt.Font, error) { return sfnt.Parse(regular) })
-
 // unprintable is an invoice.Unprintable for the first text that has a character
-// which the typeface lacks, or nil: nothing is lost in silence.
-func unprintable(texts ...string) error {
-	font, err := typeface()
-	if err != nil {
-		return fmt.Errorf("read the typeface: %w", err)
-	}
-	var buffer sfnt.Buffer
+// which a typeface of the choice lacks, or nil: nothing is lost in silence.
+func unprintable(choice string, texts ...string) error {
 	for _, text := range texts {
-		for _, r := range printable(text) {
-			if glyph, err := font.GlyphIndex(&buffer, r); err != nil || glyph == 0 || r > 0xFFFF {
-				return &invoice.Unprintable{Text: text, Character: r}
-			}
+		if r, missing := typeface.Missing(choice, text); missing {
+			return &invoice.Unprintable{Text: text, Character: r}
 		}
 	}
 	return nil
 }
 
-// texts are all words of a document that people wrote.
-func texts(doc invoice.Document) []string {
-	all := []string{doc.Number, doc.Issuer.Name, doc.Issuer.TaxNumber, doc.Issuer.Mail, doc.Client.Name, doc.Client.TaxNumber, doc.Bank.Name, doc.Bank.IBAN, doc.Bank.BIC}
-	all = append(append(all, doc.Issuer.Address...), doc.Client.Address...)
-	all = append(all, doc.Opening, doc.Closing, doc.Note, doc.Credits)
-	for _, code := range doc.Totals.Taxes {
-		all = append(all, code.Notice)
+// texts are all words of a printed document.
+func texts(p *invoice.Printed) []string {
+	all := []string{p.Title, p.Number, p.Issuer.Name, p.Issuer.TaxNumber, p.Issuer.Mail, p.Client.Name, p.Client.TaxNumber, p.Opening, p.Closing, p.Note, p.HowToPay, p.Scan, p.Due.Label, p.Due.Text, p.Carried, p.Brought}
+	all = append(append(append(all, p.Issuer.Address...), p.Client.Address...), p.Notices...)
+	for _, facts := range [][]invoice.Fact{p.Facts, p.Sums, p.Account, p.Balances} {
+		all = append(all, factTexts(facts)...)
 	}
-	for _, section := range doc.Sections {
-		all = append(all, section.Title, section.Reference)
-		for _, line := range section.Lines {
-			all = append(all, line.Who, line.Text, line.Note)
+	for _, c := range p.Columns {
+		all = append(all, c.Head)
+	}
+	sections := p.Sections
+	if p.Statement != nil {
+		sections = append(append([]invoice.PrintedSection{}, sections...), *p.Statement)
+	}
+	for _, s := range sections {
+		all = append(all, s.Title)
+		if s.Sum != nil {
+			all = append(all, s.Sum.Label, s.Sum.Text)
+		}
+		for _, l := range s.Lines {
+			all = append(all, l.Day, l.Who, l.Text, l.Hours, l.Rate, l.Amount, l.Note)
 		}
 	}
 	return all

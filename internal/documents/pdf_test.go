@@ -25,7 +25,7 @@ func sample(t testing.TB, n int) invoice.Document {
 	t.Helper()
 	from := day.Of(2026, 1, 1)
 	asked := invoice.Asked{Currency: "EUR", TaxDate: day.Of(2026, 12, 1), Codes: map[string]tax.Code{
-		"S": {Code: "S", Name: "VAT", Rates: []tax.Dated{{From: from, Percent: 23_0000}}}}}
+		"S": {Code: "S", Name: "VAT", Category: tax.StandardRated, Rates: []tax.Dated{{From: from, Percent: 23_0000}}}}}
 	section := invoice.Section{Title: "Breakwater scour survey", Reference: "PO 4471"}
 	for i := range n {
 		asked.Lines = append(asked.Lines, invoice.Line{Kind: invoice.Time, TaxCode: "S", Amount: eur(10_000)})

@@ -8,13 +8,16 @@ import (
 	"dorvet/core/pricing"
 )
 
-// whenColumn is where it stands when a line is billed.
-const whenColumn = 104.0
+// Where it stands when a line is billed, and what it comes to.
+const (
+	whenColumn   = 104.0
+	amountColumn = 168.0
+)
 
 // Proposal draws a proposal, with the record of its signature, on A4. Text that
 // the typeface can't print is an error.
 func Proposal(doc pricing.Document) ([]byte, error) {
-	if err := unprintable(textsOf(doc)...); err != nil {
+	if err := unprintable("", textsOf(doc)...); err != nil {
 		return nil, err
 	}
 	var out bytes.Buffer
@@ -43,51 +46,51 @@ type proposal struct {
 
 func drawProposal(doc pricing.Document) *proposal {
 	p := &proposal{newSheet("Proposal "+doc.Number, doc.Firm, doc.Dated), doc}
-	p.pdf.AddPage()
+	p.page()
 	p.head()
 	p.paragraphs(doc.Opening)
 	p.lines("What is in it: "+doc.Tier, doc.Columns, doc.Lines)
 	p.totals()
 	p.lines("Every bill that comes", "with tax", doc.Bills)
-	p.heading("Terms")
+	p.chapter("Terms")
 	p.paragraphs(doc.Terms)
 	p.signed()
-	p.footers(0, doc.Firm+"   proposal "+doc.Number)
+	p.footers(0, doc.Firm+"   proposal "+doc.Number, func(n, all int) string { return fmt.Sprintf("Page %d of %d", n, all) })
 	return p
 }
 
 func (p *proposal) head() {
-	p.pdf.SetY(top)
+	p.pdf.SetY(p.top)
 	p.style("B", title, ink)
-	p.at(left, right, "L", p.doc.Firm)
+	p.at(p.left, p.right, "L", p.doc.Firm)
 	p.style("", small, soft)
 	for _, text := range p.doc.Address {
-		p.at(left, right, "R", text)
+		p.at(p.left, p.right, "R", text)
 		p.down(4)
 	}
-	p.pdf.SetY(max(p.pdf.GetY(), top+14) + 10)
-	p.style("B", 14, accent)
-	p.at(left, right, "L", p.doc.Title)
+	p.pdf.SetY(max(p.pdf.GetY(), p.top+14) + 10)
+	p.style("B", 14, p.accent)
+	p.at(p.left, p.right, "L", p.doc.Title)
 	p.down(7)
 	p.style("", body, soft)
-	p.at(left, right, "L", fmt.Sprintf("Proposal %s for %s, %s", p.doc.Number, p.doc.Client, p.doc.Dated.Long()))
+	p.at(p.left, p.right, "L", fmt.Sprintf("Proposal %s for %s, %s", p.doc.Number, p.doc.Client, p.doc.Dated.Long()))
 	p.down(10)
 }
 
-func (p *proposal) heading(text string) {
+func (p *proposal) chapter(text string) {
 	p.room(24)
-	p.style("B", 10.5, accent)
-	p.at(left, right, "L", text)
+	p.style("B", 10.5, p.accent)
+	p.at(p.left, p.right, "L", text)
 	p.down(6.5)
 }
 
 func (p *proposal) paragraphs(text string) {
 	for _, paragraph := range strings.Split(text, "\n") {
 		p.style("", body, ink)
-		for _, line := range p.pdf.SplitText(printable(paragraph), right-left) {
+		for _, line := range p.pdf.SplitText(printable(paragraph), p.right-p.left) {
 			p.room(lineHeight)
 			p.style("", body, ink)
-			p.at(left, right, "L", line)
+			p.at(p.left, p.right, "L", line)
 			p.down(lineHeight)
 		}
 		if strings.TrimSpace(paragraph) == "" {
@@ -101,20 +104,20 @@ func (p *proposal) lines(heading, amounts string, lines []pricing.DocumentLine) 
 	if len(lines) == 0 {
 		return
 	}
-	p.heading(heading)
+	p.chapter(heading)
 	p.style("", small, soft)
-	p.at(columns.amount-20, right, "R", amounts)
+	p.at(amountColumn-20, p.right, "R", amounts)
 	p.down(lineHeight + 0.4)
-	p.line(left, right, p.pdf.GetY(), 0.35, ink)
+	p.line(p.left, p.right, p.pdf.GetY(), 0.35, ink)
 	p.down(1)
 	for _, l := range lines {
 		p.style("", body, ink)
-		what := p.pdf.SplitText(printable(l.What), whenColumn-left-3)
-		when := p.pdf.SplitText(printable(l.When), columns.amount-whenColumn-8)
+		what := p.pdf.SplitText(printable(l.What), whenColumn-p.left-3)
+		when := p.pdf.SplitText(printable(l.When), amountColumn-whenColumn-8)
 		p.style("", small, soft)
 		note := []string{}
 		if l.Note != "" {
-			note = p.pdf.SplitText(printable(l.Note), columns.amount-left-8)
+			note = p.pdf.SplitText(printable(l.Note), amountColumn-p.left-8)
 		}
 		height := float64(max(len(what), len(when), 1)+len(note))*lineHeight + 1.4
 		p.room(height)
@@ -133,27 +136,27 @@ func (p *proposal) row(what, when, note []string, amount string) {
 			p.down(lineHeight)
 		}
 	}
-	column("", ink, columns.amount-8, right, "R", amount)
-	column("", soft, whenColumn, columns.amount, "L", when...)
-	column("", ink, left, whenColumn, "L", what...)
+	column("", ink, amountColumn-8, p.right, "R", amount)
+	column("", soft, whenColumn, amountColumn, "L", when...)
+	column("", ink, p.left, whenColumn, "L", what...)
 	p.pdf.SetY(start + float64(max(len(what), len(when), 1))*lineHeight)
 	p.style("", small, soft)
 	for _, text := range note {
-		p.at(left, columns.amount, "L", text)
+		p.at(p.left, amountColumn, "L", text)
 		p.down(lineHeight)
 	}
 	p.down(1)
-	p.line(left, right, p.pdf.GetY()-0.4, 0.1, rule)
+	p.line(p.left, p.right, p.pdf.GetY()-0.4, 0.1, rule)
 }
 
 func (p *proposal) totals() {
 	p.room(float64(len(p.doc.Totals)) * (lineHeight + 0.9))
 	for _, t := range p.doc.Totals {
 		p.style("", body, ink)
-		p.at(whenColumn, columns.amount, "L", t.Label)
-		p.at(columns.amount-10, right, "R", t.Figure)
+		p.at(whenColumn, amountColumn, "L", t.Label)
+		p.at(amountColumn-10, p.right, "R", t.Figure)
 		p.down(lineHeight + 0.9)
-		p.line(whenColumn, right, p.pdf.GetY()-0.5, 0.1, rule)
+		p.line(whenColumn, p.right, p.pdf.GetY()-0.5, 0.1, rule)
 	}
 	p.down(6)
 }
@@ -163,13 +166,13 @@ func (p *proposal) signed() {
 		return
 	}
 	p.room(float64(len(p.doc.Signed)+2) * (lineHeight + 1))
-	p.heading("Record of the signature")
+	p.chapter("Record of the signature")
 	for _, fact := range p.doc.Signed {
 		p.style("", body, soft)
-		p.at(left, 78, "L", fact.Label)
+		p.at(p.left, 78, "L", fact.Label)
 		p.style("B", body, ink)
-		for _, line := range p.pdf.SplitText(printable(fact.Figure), right-78) {
-			p.at(78, right, "L", line)
+		for _, line := range p.pdf.SplitText(printable(fact.Figure), p.right-78) {
+			p.at(78, p.right, "L", line)
 			p.down(lineHeight)
 		}
 	}

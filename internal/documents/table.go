@@ -1,0 +1,194 @@
+package documents
+
+import (
+	"dorvet/core/invoice"
+)
+
+// gap is between two columns.
+const gap = 3.0
+
+// place is where a column of the table of lines stands.
+type place struct {
+	invoice.PrintedColumn
+	from, to float64
+	align    string
+}
+
+func cell(l *invoice.PrintedLine, column string) string {
+	switch column {
+	case "date":
+		return l.Day
+	case "who":
+		return initialled(l.Who)
+	case "hours":
+		return l.Hours
+	case "rate":
+		return l.Rate
+	case "amount":
+		if l.Covered {
+			return l.Note
+		}
+		return l.Amount
+	}
+	if l.Note != "" && !l.Covered {
+		return l.Text + " · " + l.Note
+	}
+	return l.Text
+}
+
+// places gives every column the width of what is in it; what is left is the text's.
+func (d *drawing) places(s invoice.PrintedSection, columns []invoice.PrintedColumn) []place {
+	list, used, text := make([]place, len(columns)), 0.0, 0
+	for i, c := range columns {
+		list[i] = place{PrintedColumn: c, align: "L"}
+		if c.Name == "text" {
+			text = i
+			continue
+		}
+		d.style("", small, soft)
+		wide := d.wide(c.Head)
+		d.style("", body, ink)
+		for n := range s.Lines {
+			wide = max(wide, d.wide(cell(&s.Lines[n], c.Name)))
+			if c.Name == "amount" {
+				wide = max(wide, d.wide(s.Lines[n].Running))
+			}
+		}
+		if c.Name == "hours" || c.Name == "rate" || c.Name == "amount" {
+			list[i].align = "R"
+			wide = max(wide, 13)
+		}
+		list[i].to = wide
+		used += wide + gap
+	}
+	list[text].to = d.right - d.left - used
+	x := d.left
+	for i := range list {
+		list[i].from, x = x, x+list[i].to
+		list[i].to = x
+		x += gap
+	}
+	return list
+}
+
+// heads writes the title of a section and the heads of its columns.
+func (d *drawing) heads(s invoice.PrintedSection, places []place) {
+	if s.Title != "" {
+		d.heading(10.5, d.accent)
+		d.wrapped(d.left, d.right, "L", s.Title, lineHeight+0.4)
+		d.down(1.4)
+	}
+	d.style("", small, soft)
+	for _, p := range places {
+		d.at(p.from, p.to, p.align, p.Head)
+	}
+	d.down(lineHeight + 0.6)
+	d.line(d.left, d.right, d.pdf.GetY(), 0.35, d.accent)
+	d.down(1.2)
+}
+
+// table draws the lines of a section, on as many pages as they take: each further one
+// begins with what the lines before came to.
+func (d *drawing) table(s invoice.PrintedSection, columns []invoice.PrintedColumn) {
+	places := d.places(s, columns)
+	d.room(26)
+	d.heads(s, places)
+	for n := range s.Lines {
+		d.row(s, n, places)
+	}
+	d.down(0.8)
+	if s.Sum != nil {
+		d.room(lineHeight)
+		d.style("B", body, ink)
+		last := places[len(places)-1]
+		d.at(last.from-20, d.right, "R", s.Sum.Text)
+		y := d.pdf.GetY()
+		d.wrapped(d.left, last.from-2, "L", s.Sum.Label, lineHeight)
+		d.pdf.SetY(max(d.pdf.GetY(), y+lineHeight))
+	}
+	d.down(6)
+}
+
+// row draws a line, of whose text as much stands on a page as has room.
+func (d *drawing) row(s invoice.PrintedSection, n int, places []place) {
+	l := &s.Lines[n]
+	weight := func() {
+		d.style("", body, ink)
+		if l.Covered {
+			d.style("", small, soft)
+		}
+	}
+	weight()
+	var text []string
+	for _, p := range places {
+		if p.Name == "text" {
+			text = d.split(cell(l, p.Name), p.to-p.from)
+		}
+	}
+	if len(text) == 0 {
+		text = []string{""}
+	}
+	// A line stays whole where it can; one longer than a page is broken anyway.
+	whole := float64(len(text))*lineHeight + 2.2
+	if len(text) <= 12 || d.pdf.GetY()+4*lineHeight > d.bottom-lineHeight-2 {
+		d.turn(s, n, places, min(whole, 12*lineHeight))
+		weight()
+	}
+	for _, p := range places {
+		if p.Name == "text" {
+			continue
+		}
+		weight()
+		if p.Name == "amount" && l.Covered {
+			d.style("", small, soft)
+		}
+		d.at(p.from, p.to, p.align, cell(l, p.Name))
+	}
+	for _, p := range places {
+		if p.Name != "text" {
+			continue
+		}
+		for _, part := range text {
+			d.turn(s, n+1, places, lineHeight+1)
+			weight()
+			d.at(p.from, p.to, "L", part)
+			d.down(lineHeight)
+		}
+	}
+	d.down(1.2)
+	d.line(d.left, d.right, d.pdf.GetY()-0.6, 0.1, rule)
+}
+
+// turn goes on to the next page if less than height is left, and carries the sum of
+// the first n lines over.
+func (d *drawing) turn(s invoice.PrintedSection, n int, places []place, height float64) {
+	if d.pdf.GetY()+height+lineHeight+2 <= d.bottom {
+		return
+	}
+	carry := func(label string) {
+		if n == 0 {
+			return
+		}
+		d.style("B", small, soft)
+		d.at(d.left, d.right, "L", label)
+		d.style("B", body, soft)
+		last := places[len(places)-1]
+		d.at(last.from-20, last.to, "R", s.Lines[n-1].Running)
+		d.down(lineHeight + 1)
+	}
+	carry(d.Carried)
+	d.page()
+	d.running()
+	d.heads(s, places)
+	carry(d.Brought)
+}
+
+// initialled is "I. Okafor" for Ines Okafor: the column is narrow.
+func initialled(name string) string {
+	for i, r := range name {
+		if r == ' ' && i > 0 {
+			return string([]rune(name)[0]) + "." + name[i:]
+		}
+	}
+	return name
+}
