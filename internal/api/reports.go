@@ -2,14 +2,30 @@ package api
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 
+	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/reports"
 	"dorvet/internal/store"
 
 	"github.com/danielgtaylor/huma/v2"
 )
+
+// Period is embedded in the input of what is asked for two days and all between.
+type Period struct {
+	From isoDay `query:"from" required:"true" format:"date"`
+	To   isoDay `query:"to" required:"true" format:"date"`
+}
+
+func (p *Period) days() (from, to day.Day, err error) {
+	if from, err = p.From.day("from"); err != nil {
+		return 0, 0, err
+	}
+	to, err = p.To.day("to")
+	return from, to, err
+}
 
 func (s *server) registerReports(api huma.API) {
 	operation(s, api, http.MethodGet, "/rail", "readRail", "The figures of the stages",
@@ -21,5 +37,28 @@ func (s *server) registerReports(api huma.API) {
 			Text string `query:"text" maxLength:"100"`
 		}) ([]store.Found, error) {
 			return reports.Find(ctx, s.app, actor, in.Text)
+		})
+	operation(s, api, http.MethodGet, "/journal", "readJournal", "What a bookkeeper posts for a period",
+		func(ctx context.Context, actor app.Actor, in *Period) (*reports.Journal, error) {
+			from, to, err := in.days()
+			if err != nil {
+				return nil, err
+			}
+			return reports.JournalOf(ctx, s.app, actor, from, to)
+		})
+	operationRaw(s, api, "/journal/export", "exportJournal", "The journal of a period as CSV or XLSX",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Period
+			Form string `query:"form" enum:"csv,xlsx" default:"csv"`
+		}) (*download, error) {
+			from, to, err := in.days()
+			if err != nil {
+				return nil, err
+			}
+			header, rows, err := reports.JournalTable(ctx, s.app, actor, from, to)
+			if err != nil {
+				return nil, err
+			}
+			return written(fmt.Sprintf("journal %s to %s", from, to), in.Form, header, rows)
 		})
 }

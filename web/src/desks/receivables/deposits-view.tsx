@@ -179,7 +179,7 @@ function RequestFolio({ request, mayAct }: { request: DepositRequest; mayAct: bo
         held until a bill takes it.
       </p>
       <p>
-        <a href={`/api/deposits/${request.id}/document.pdf`}>Download the PDF</a>
+        <a href={`/api/deposits/${request.id}/document.pdf`}>Save the PDF</a>
       </p>
       <Refused by={act.error} />
       {mayAct && request.state === "open" && (

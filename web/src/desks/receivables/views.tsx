@@ -1,4 +1,5 @@
 import { Link, useSearchParams } from "react-router";
+import { useSession } from "../../api/session";
 import { useTransfers } from "./use-receivables";
 
 const words = [
@@ -7,26 +8,30 @@ const words = [
   { show: "funds", word: "Held for clients" },
   { show: "deposits", word: "Deposits" },
   { show: "transfers", word: "Transfers" },
+  { show: "journal", word: "Journal" },
 ];
 
 /** The looks at receivables, beside the title of each; transfers still to make are counted. */
 export function MoneyViews() {
   const [search] = useSearchParams();
   const shown = search.get("show") ?? "";
+  const { role } = useSession();
   const toMake = useTransfers(false).data?.length ?? 0;
   return (
     <nav className="views" aria-label="Receivables">
-      {words.map(({ show, word }) => (
-        <Link
-          key={show}
-          to={show ? `/receivables?show=${show}` : "/receivables"}
-          className={shown === show ? "active" : ""}
-          aria-current={shown === show ? "page" : undefined}
-        >
-          {word}
-          {show === "transfers" && toMake > 0 && `, ${toMake} to make`}
-        </Link>
-      ))}
+      {words
+        .filter(({ show }) => show !== "journal" || role !== "lead")
+        .map(({ show, word }) => (
+          <Link
+            key={show}
+            to={show ? `/receivables?show=${show}` : "/receivables"}
+            className={shown === show ? "active" : ""}
+            aria-current={shown === show ? "page" : undefined}
+          >
+            {word}
+            {show === "transfers" && toMake > 0 && `, ${toMake} to make`}
+          </Link>
+        ))}
     </nav>
   );
 }
