@@ -8,35 +8,50 @@ import (
 	"path/filepath"
 
 	"dorvet/internal/api"
+	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
 	"dorvet/internal/store"
 
 	"github.com/spf13/cobra"
 )
 
+// redrawn is how many documents a check draws again unless it is told otherwise.
+const redrawn = 300
+
 func checkCommand(set *settings) *cobra.Command {
-	return &cobra.Command{Use: "check", Short: "Prove that the data adds up; each breach is a line, and the exit status 1", Args: cobra.NoArgs,
+	most := redrawn
+	c := &cobra.Command{Use: "check", Short: "Prove that the data adds up; each breach is a line, and the exit status 1", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) (err error) {
 			data, err := openExisting(cmd.Context(), set.Data)
 			if err != nil {
 				return err
 			}
 			defer func() { err = errors.Join(err, data.Close()) }()
-			return prove(cmd, data)
+			return prove(cmd, data, most)
 		}}
+	c.Flags().IntVar(&most, "redraw", most, "how many of the newest documents to draw again and compare")
+	return c
 }
 
-func prove(cmd *cobra.Command, data *store.Store) error {
+func prove(cmd *cobra.Command, data *store.Store, most int) error {
 	breaches, err := data.Check(data.Read(cmd.Context()))
 	if err != nil {
 		return err
 	}
+	a := joinedWith(app.WallClock{Store: data})
+	a.Store = data
+	drawn, differing, err := billing.Redraw(cmd.Context(), &a, most)
+	if err != nil {
+		return err
+	}
+	breaches = append(breaches, differing...)
 	for _, breach := range breaches {
 		cmd.Println(breach)
 	}
 	if len(breaches) > 0 {
 		return fmt.Errorf("%d breaches", len(breaches))
 	}
-	cmd.Println("Everything adds up.")
+	cmd.Printf("Everything adds up.\n%d documents that were drawn again are the same.\n", drawn)
 	return nil
 }
 
@@ -74,7 +89,7 @@ func restoreCommand(set *settings) *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, data.Close()) }()
-			return prove(cmd, data)
+			return prove(cmd, data, redrawn)
 		}}
 }
 

@@ -36,7 +36,7 @@ func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *stan
 
 // joinedWith is an app with what draws its documents and keeps cards.
 func joinedWith(clock app.Clock) app.App {
-	return app.App{Render: documents.PDF, Bind: documents.Bound, Jobs: new(app.Jobs), RenderProposal: documents.Proposal, Ways: standin.Payments{Now: clock.Now}}
+	return app.App{Render: documents.PDF, Drawing: documents.Drawing, Bind: documents.Bound, Formats: documents.Formats{}, Jobs: new(app.Jobs), RenderProposal: documents.Proposal, Ways: standin.Payments{Now: clock.Now}}
 }
 
 // retry is how often mails are tried again that the server did not take.

@@ -93,7 +93,7 @@ func operations(t *testing.T) map[string]operationAt {
 	}
 	found := map[string]operationAt{}
 	for path, methods := range contract.Paths {
-		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{act}", "999", "{line}", "1", "{charge}", "1", "{invoice}", "999", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{digest}", strings.Repeat("0", 64)).Replace(path)
+		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "1", "{act}", "999", "{line}", "1", "{charge}", "1", "{invoice}", "999", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{form}", "csv", "{digest}", strings.Repeat("0", 64)).Replace(path)
 		for method, op := range methods {
 			found[op.OperationID] = operationAt{strings.ToUpper(method), path}
 		}
@@ -108,7 +108,7 @@ func (c *client) ask(op operationAt) int {
 		"/api/time-entries": entryBody, "/api/time-entries/value": entryBody, "/api/time-entries/999": entryBody,
 		"/api/wip/tally": `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[]}`, "/api/wip/decisions": decisionBody, "/api/wip/decisions/preview": decisionBody, "/api/invoices/999/decisions": decisionBody,
 		"/api/runs/999": `{"name":"x","upTo":"2026-11-30","dated":"2026-12-01","terms":"","text":""}`, "/api/drafts/ask-approval": manyBody, "/api/drafts/approve": manyBody, "/api/drafts/issue": manyBody, "/api/invoices/reopen": manyBody,
-		"/api/invoices/999/send-back": `{"note":"x"}`, "/api/invoices/999/findings": `{"code":"funds","subjectId":0,"act":"apply_funds"}`, "/api/documents": `{"ids":[999],"form":"zip","name":"x"}`,
+		"/api/invoices/999/send-back": `{"note":"x"}`, "/api/invoices/999/findings": `{"code":"funds","subjectId":0,"act":"apply_funds"}`, "/api/documents": `{"ids":[999],"form":"zip","name":"x"}`, "/api/documents/check": `{"ids":[999],"form":"cii"}`,
 		"/api/drafts":                    `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[1]}`,
 		"/api/invoices/999/lines/1/text": `{"text":"x"}`, "/api/invoices/999/lines": lineBody, "/api/invoices/999/lines/1": lineBody,
 		"/api/invoices": `{"clientId":999,"engagementId":0,"proposalId":0,"likeId":0,"templateId":0,"take":"all","personId":0}`, "/api/invoices/999/taken-up": `{"take":"all","personId":0}`,
@@ -147,7 +147,7 @@ func (c *client) ask(op operationAt) int {
 	if op.path == "/api/records/contacts" && op.method == "POST" {
 		body = `{"client":"nobody"}`
 	}
-	status, _ := c.do(op.method, op.path+"?version=0&upTo=2026-11-30&engagement=999&name=x.csv&tier=0&margin=45&secret=aaaaaaaaaaaaaaaaaaaaaaaa", body, headers)
+	status, _ := c.do(op.method, op.path+"?version=0&upTo=2026-11-30&from=2026-11-01&to=2026-11-30&engagement=999&name=x.csv&tier=0&margin=45&secret=aaaaaaaaaaaaaaaaaaaaaaaa", body, headers)
 	return status
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"mime"
 	"net/http"
+	"path/filepath"
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
@@ -95,6 +96,7 @@ func (s *server) registerInvoices(api huma.API) {
 			return s.app.History(ctx, app.OfInvoice, in.ID)
 		})
 	s.registerDocument(api)
+	s.registerForms(api)
 }
 
 // registerDocument answers with a file in place of JSON.
@@ -104,6 +106,44 @@ func (s *server) registerDocument(api huma.API) {
 			name, content, err := billing.File(ctx, s.app, actor, in.ID)
 			disposition := mime.FormatMediaType("attachment", map[string]string{"filename": name})
 			return &pdfFile{"application/pdf", disposition, content}, err
+		})
+}
+
+// registerForms are the open formats of an invoice, and the look of documents.
+func (s *server) registerForms(api huma.API) {
+	operation(s, api, http.MethodGet, "/invoices/{id}/forms", "listForms", "In which forms an invoice can be had, and in which not, and why",
+		func(ctx context.Context, actor app.Actor, in *ByID) ([]billing.FormState, error) {
+			return billing.FormsOf(ctx, s.app, actor, in.ID)
+		})
+	guarded(s, api, http.MethodPost, "/invoices/{id}/files/{form}", "makeFile", "An issued invoice as a file in an open format",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Form string `path:"form" enum:"pdf,cii,ledes,csv,xlsx,json"`
+		}) (*pdfFile, error) {
+			name, content, err := billing.FileIn(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Form)
+			return &pdfFile{mediaTypes[filepath.Ext(name)], mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+		})
+	operationRaw(s, api, "/look/sample.pdf", "readSample", "An invoice that nobody gets, in the firm's look or one that is tried on",
+		func(ctx context.Context, _ app.Actor, in *struct {
+			Design    string `query:"design" enum:"letter,column,band"`
+			Colour    string `query:"colour" maxLength:"7"`
+			Typeface  string `query:"typeface" enum:"sans,serif,mixed"`
+			Paper     string `query:"paper" enum:"a4,letter"`
+			Logo      string `query:"logo" enum:"yes,no"`
+			Title     string `query:"title" maxLength:"60"`
+			Language  string `query:"language" enum:"client,en,de,fr,es,pl,el"`
+			Code      string `query:"payment_code" enum:"yes,no"`
+			Statement string `query:"expense_statement" enum:"yes,no"`
+		}) (*pdfFile, error) {
+			tried := map[string]string{}
+			for name, value := range map[string]string{"design": in.Design, "colour": in.Colour, "typeface": in.Typeface, "paper": in.Paper, "logo": in.Logo, "title": in.Title, "language": in.Language,
+				"payment_code": in.Code, "expense_statement": in.Statement} {
+				if value != "" {
+					tried[name] = value
+				}
+			}
+			content, err := billing.Sample(ctx, s.app, tried)
+			return &pdfFile{"application/pdf", "attachment; filename=sample.pdf", content}, err
 		})
 }
 

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/sheets"
 
@@ -23,8 +24,18 @@ type SheetFile struct {
 	RawBody []byte `contentType:"application/octet-stream"`
 }
 
-// incoming reads the file.
-func (in *SheetFile) incoming() (setup.Incoming, string, error) {
+// incoming reads the file: a table, or of open invoices e-invoices, too.
+func (in *SheetFile) incoming(a *app.App) (setup.Incoming, string, error) {
+	if in.Kind == receivables.OpenInvoices {
+		header, rows, is, err := a.Formats.Read(in.RawBody)
+		if err != nil {
+			return setup.Incoming{}, "", app.InField("file", err)
+		}
+		if is {
+			asked := setup.Incoming{Kind: in.Kind, Name: in.Name, Header: header, Rows: rows, Point: true, Cell: func(text string) (string, bool) { return text, false }}
+			return asked, "Each e-invoice is a row: what it says is still to be paid is taken over.", nil
+		}
+	}
 	table, err := sheets.Read(in.RawBody)
 	if err != nil {
 		return setup.Incoming{}, "", app.InField("file", err)
@@ -41,7 +52,7 @@ func large(o *huma.Operation) { o.MaxBodyBytes = fileLimit }
 func (s *server) registerFiles(api huma.API) {
 	guarded(s, api, http.MethodPost, filesPrefix+"/{kind}/check", "checkImport", "What an import would do; nothing is taken",
 		func(ctx context.Context, actor app.Actor, in *SheetFile) (*answer[*setup.ImportCheck], error) {
-			asked, notice, err := in.incoming()
+			asked, notice, err := in.incoming(s.app)
 			if err != nil {
 				return nil, err
 			}
@@ -57,7 +68,7 @@ func (s *server) registerFiles(api huma.API) {
 			Keyed
 			SheetFile
 		}) (*answer[setup.Imported], error) {
-			asked, _, err := in.incoming()
+			asked, _, err := in.incoming(s.app)
 			if err != nil {
 				return nil, err
 			}

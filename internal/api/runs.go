@@ -92,11 +92,20 @@ func (s *server) registerJobs(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {
 				IDs  []int64 `json:"ids" minItems:"1" maxItems:"10000"`
-				Form string  `json:"form" enum:"zip,pdf"`
+				Form string  `json:"form" enum:"zip,pdf,cii,ledes,csv,xlsx,json"`
 				Name string  `json:"name" maxLength:"100"`
 			}
 		}) (*app.Job, error) {
 			return billing.BeginDocuments(ctx, s.app, app.Request{Actor: actor}, in.Body.IDs, in.Body.Form, in.Body.Name)
+		})
+	operation(s, api, http.MethodPost, "/documents/check", "checkDocuments", "What would be left out of a file of many invoices, and why",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				IDs  []int64 `json:"ids" minItems:"1" maxItems:"10000"`
+				Form string  `json:"form" enum:"zip,pdf,cii,ledes,csv,xlsx,json"`
+			}
+		}) (*billing.FormCheck, error) {
+			return billing.CheckForm(ctx, s.app, actor, in.Body.IDs, in.Body.Form)
 		})
 	operation(s, api, http.MethodGet, "/jobs/{id}", "readJob", "How far a job is",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*app.Job, error) {
@@ -114,9 +123,13 @@ func (s *server) registerJobs(api huma.API) {
 			}
 			return &huma.StreamResponse{Body: func(out huma.Context) {
 				defer file.Close()
-				out.SetHeader("Content-Type", map[string]string{".zip": "application/zip", ".pdf": "application/pdf"}[filepath.Ext(name)])
+				out.SetHeader("Content-Type", mediaTypes[filepath.Ext(name)])
 				out.SetHeader("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 				_, _ = io.Copy(out.BodyWriter(), file) // whoever does not read on has gone
 			}}, nil
 		})
 }
+
+// mediaTypes of the files that invoices leave the house as.
+var mediaTypes = map[string]string{".zip": "application/zip", ".pdf": "application/pdf", ".xml": "application/xml", ".txt": "text/plain; charset=us-ascii", ".csv": "text/csv; charset=utf-8",
+	".xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", ".json": "application/json"}

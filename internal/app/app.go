@@ -24,6 +24,9 @@ type App struct {
 	Clock Clock
 	// Render makes the file of a finished invoice.
 	Render func(invoice.Document) ([]byte, error)
+	// Drawing says which way of drawing Render is: the same one makes the same bytes of
+	// the same invoice.
+	Drawing int
 	// RenderProposal makes the file of an answered proposal.
 	RenderProposal func(pricing.Document) ([]byte, error)
 	// Mail sends a letter; nil where nothing is sent.
@@ -38,6 +41,19 @@ type App struct {
 	Jobs *Jobs
 	// Bind makes one file of many finished invoices.
 	Bind func(io.Writer, iter.Seq2[invoice.Document, error]) error
+	// Formats are the open formats in which finished invoices leave the house.
+	Formats Formats
+}
+
+// Formats write finished invoices in open formats, each by its name.
+type Formats interface {
+	// Sayable is a *plain.Unsayable if the format has no place for something on it.
+	Sayable(form string, doc *invoice.Document) error
+	One(w io.Writer, form string, doc invoice.Document) error
+	Many(w io.Writer, form string, docs iter.Seq2[invoice.Document, error]) error
+	// Read reads invoices that come in as structured data, as rows of open invoices; is
+	// says whether a file is that at all.
+	Read(data []byte) (header []string, rows [][]string, is bool, err error)
 }
 
 // Ways is a payment service: it takes a card or an account and gives a token.

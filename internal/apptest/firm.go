@@ -5,6 +5,8 @@ package apptest
 import (
 	"context"
 	"fmt"
+	"io"
+	"iter"
 	"regexp"
 	"slices"
 	"strconv"
@@ -13,6 +15,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/letter"
+	"dorvet/core/plain"
 	"dorvet/core/pricing"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
@@ -50,7 +53,7 @@ func Firm(t testing.TB) *app.App {
 	}
 	t.Cleanup(func() { data.Close() })
 	a := &app.App{Store: data, Jobs: new(app.Jobs), Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
-		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Address: "http://firm.example"}
+		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Formats: formats{}, Address: "http://firm.example"}
 	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT", TaxPercent: "23",
 		Name: "Ada Admin", Mail: "ada@firm.example", Password: Password})
 	must(t, err)
@@ -172,3 +175,36 @@ func must(t testing.TB, err error) {
 		t.Fatal(err)
 	}
 }
+
+// formats write the number of an invoice, in whatever form; one that is called so
+// can't be said.
+type formats struct{}
+
+// Unsayable is the client's name of an invoice that no format can say.
+const Unsayable = "Unsayable"
+
+func (formats) Sayable(_ string, doc *invoice.Document) error {
+	if doc.Client.Name == Unsayable {
+		return &plain.Unsayable{Sentence: "It can't be said."}
+	}
+	return nil
+}
+
+func (formats) One(w io.Writer, form string, doc invoice.Document) error {
+	_, err := fmt.Fprintf(w, "%s %s\n", form, doc.Number)
+	return err
+}
+
+func (f formats) Many(w io.Writer, form string, docs iter.Seq2[invoice.Document, error]) error {
+	for doc, err := range docs {
+		if err == nil {
+			err = f.One(w, form, doc)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (formats) Read([]byte) ([]string, [][]string, bool, error) { return nil, nil, false, nil }

@@ -6,6 +6,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/wording"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 
@@ -170,7 +171,7 @@ func (a *Around) addCharges(tx *gorm.DB, inv *store.Invoice) error {
 		if c.Kind == "deposit" || c.Paused {
 			continue
 		}
-		planned := ChargeToCome{ID: c.ID, Text: chargeText(&c), When: c.Event, Amount: inv.Amount(c.Amount), Open: c.Open}
+		planned := ChargeToCome{ID: c.ID, Text: chargeText(&c, wording.Words{}), When: c.Event, Amount: inv.Amount(c.Amount), Open: c.Open}
 		if !c.BillDay.IsZero() {
 			planned.When, planned.Due = c.BillDay.Long(), c.BillDay <= inv.Dated
 		}

@@ -42,7 +42,7 @@ func (c *crediting) issue(tx *app.Tx, a *app.App, in Crediting) (*store.Invoice,
 	if err := c.insert(tx, &note); err != nil {
 		return nil, err
 	}
-	doc, err := composeNote(tx.DB, &note, c.of, t, in.Reason)
+	doc, err := composeNote(tx.DB, &note, c.of, c.totals, in.Reason)
 	if err != nil {
 		return nil, err
 	}
@@ -89,11 +89,12 @@ func (c *crediting) inFirm(tx *app.Tx, note *store.Invoice) error {
 }
 
 func (c *crediting) insert(tx *app.Tx, note *store.Invoice) error {
-	lines := []store.InvoiceLine{}
+	lines, shares := []store.InvoiceLine{}, []invoice.LineShare{}
 	for i, l := range c.lines {
 		if c.now[i] == 0 && !c.again[i] {
 			continue
 		}
+		shares = append(shares, c.totals.Shares[i])
 		credited := l
 		credited.Row, credited.CreditsLineID, credited.Again, credited.Amount = store.Row{}, &c.lines[i].ID, c.again[i], c.now[i]
 		credited.ChargeID, credited.AdvanceLineID, credited.Position, credited.Done = nil, nil, len(lines)+1, nil
@@ -103,6 +104,7 @@ func (c *crediting) insert(tx *app.Tx, note *store.Invoice) error {
 		credited.InvoiceID = note.ID
 		lines = append(lines, credited)
 	}
+	c.totals.Shares = shares
 	if err := store.Insert(tx.DB, lines); err != nil {
 		return err
 	}

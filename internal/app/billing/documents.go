@@ -27,25 +27,22 @@ func Tidy(ctx context.Context, a *app.App) error {
 	return errors.Join(err, os.RemoveAll(made(a)))
 }
 
-// BeginDocuments makes one file of the documents of some invoices and drafts, in the
-// background: a ZIP of PDFs with telling names, or one PDF to print. Issued ones are
-// as they were frozen.
+// BeginDocuments makes one file of some invoices, in the background: a ZIP of PDFs
+// with telling names, one PDF to print, or an open format. Issued ones are as they
+// were frozen; what can't be said in the format is left out, and listed with why.
 func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs []int64, form, name string) (*app.Job, error) {
-	if form != "zip" && form != "pdf" {
-		return nil, app.RefuseField("form", "%q is no form of documents: choose zip or pdf.", form)
+	f, err := formOf(form)
+	if err != nil {
+		return nil, err
 	}
-	edits := make([]Edit, len(invoiceIDs))
-	for i, id := range invoiceIDs {
-		edits[i].ID = id
-	}
-	rows, err := inOrderOf(ctx, a, r.Actor, edits, false)
+	rows, left, err := sayable(ctx, a, r.Actor, invoiceIDs, f)
 	if err != nil {
 		return nil, err
 	}
 	if len(rows) == 0 {
-		return nil, app.Refuse(app.Conflict, "There is nothing to make documents of.")
+		return nil, app.Refuse(app.Conflict, "There is nothing to make documents of.%s", because(left))
 	}
-	return a.Jobs.Begin(a, r, "documents", 0, len(rows), name+"."+form, func(ctx context.Context, job int64, tell app.Progress) (string, error) {
+	return a.Jobs.Begin(a, r, "documents", 0, len(rows), name+f.extension(len(rows)), func(ctx context.Context, job int64, tell app.Progress) (string, error) {
 		if err := os.MkdirAll(made(a), 0o700); err != nil {
 			return "", err
 		}
@@ -54,19 +51,36 @@ func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs [
 		if err != nil {
 			return "", err
 		}
-		if form == "zip" {
-			err = zipped(ctx, a, r.Actor, rows, file, tell)
-		} else {
-			err = a.Bind(file, documents(ctx, a, rows, tell))
+		err = f.write(ctx, a, r.Actor, rows, file, tell)
+		if err = errors.Join(err, file.Close()); err == nil {
+			err = noteExport(ctx, a, r, f, rows)
 		}
-		if err = errors.Join(err, file.Close()); err != nil {
+		if err != nil {
 			if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
 				err = app.AsConflict(unprintable)
 			}
 			return "Nothing was made.", errors.Join(err, os.Remove(path))
 		}
-		return counted(len(rows), "document", "documents") + ".", nil
+		return counted(len(rows), "document", "documents") + "." + because(left), nil
 	})
+}
+
+// write makes the file of a form.
+func (f *Form) write(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow, to io.Writer, tell app.Progress) error {
+	switch {
+	case f.Name == "zip":
+		return zipped(ctx, a, actor, rows, to, tell)
+	case f.Name == "pdf":
+		return a.Bind(to, documents(ctx, a, rows, tell))
+	case len(rows) == 1:
+		for doc, err := range documents(ctx, a, rows, tell) {
+			if err != nil {
+				return err
+			}
+			return a.Formats.One(to, f.Name, doc)
+		}
+	}
+	return a.Formats.Many(to, f.Name, documents(ctx, a, rows, tell))
 }
 
 // zipped writes documents into an archive, one at a time.
@@ -107,6 +121,9 @@ func documents(ctx context.Context, a *app.App, rows []store.InvoiceRow, tell ap
 				continue
 			}
 			doc, err := documentOf(a.Store.Read(ctx), &rows[i].Invoice)
+			if err == nil {
+				err = pictured(a, doc)
+			}
 			if err != nil {
 				yield(invoice.Document{}, err)
 				return

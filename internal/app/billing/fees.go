@@ -7,6 +7,7 @@ import (
 
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/wip"
@@ -31,7 +32,11 @@ func putCharges(tx *app.Tx, inv *store.Invoice, charges []store.Charge) error {
 		if !reserved {
 			return app.Refuse(app.Conflict, "“%s” is on a draft or billed already: load the page again.", c.Text)
 		}
-		if err := insertLines(tx, inv, []store.InvoiceLine{chargeLine(inv, c)}); err != nil {
+		w, err := wordsOf(tx.DB, inv)
+		if err != nil {
+			return err
+		}
+		if err := insertLines(tx, inv, []store.InvoiceLine{chargeLine(inv, c, w)}); err != nil {
 			return err
 		}
 		if err := coverBy(tx, inv, c.EngagementID); err != nil {
@@ -42,8 +47,8 @@ func putCharges(tx *app.Tx, inv *store.Invoice, charges []store.Charge) error {
 }
 
 // chargeLine is the line of a charge on an invoice.
-func chargeLine(inv *store.Invoice, c *store.Charge) store.InvoiceLine {
-	line := store.InvoiceLine{EngagementID: c.EngagementID, Kind: invoice.Fixed, TaxCodeID: c.TaxCodeID, Day: c.BillDay, Text: chargeText(c), Amount: c.Amount,
+func chargeLine(inv *store.Invoice, c *store.Charge, w wording.Words) store.InvoiceLine {
+	line := store.InvoiceLine{EngagementID: c.EngagementID, Kind: invoice.Fixed, TaxCodeID: c.TaxCodeID, Day: c.BillDay, Text: chargeText(c, w), Amount: c.Amount,
 		Currency: inv.Currency, Treatment: "billable", ChargeID: &c.ID, Confirmed: !c.Open}
 	if c.Kind == "recurring" {
 		line.Kind = invoice.Recurring
@@ -54,12 +59,15 @@ func chargeLine(inv *store.Invoice, c *store.Charge) store.InvoiceLine {
 	return line
 }
 
-func chargeText(c *store.Charge) string {
+func chargeText(c *store.Charge, w wording.Words) string {
 	if c.FromDay.IsZero() {
 		return c.Text
 	}
-	return c.Text + ", " + c.FromDay.Long() + " to " + c.ToDay.Long()
+	return w.Say(wording.Span, "what", c.Text, "from", w.Day(c.FromDay), "to", w.Day(c.ToDay))
 }
+
+// breaking lets a text that people go on to change have plain spaces.
+var breaking = strings.NewReplacer("\u00a0", " ", "\u202f", " ")
 
 // coverBy lets the first fee of an engagement on a draft cover the unbilled time
 // behind it, up to the draft's cut-off.
@@ -146,7 +154,11 @@ func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagem
 		if err != nil {
 			return err
 		}
-		line.Amount, line.Done, line.Text = p.Bill.Minor, &p.Done, g.Name+", "+p.Done.String()+" % done"
+		w, err := wordsOf(tx.DB, inv)
+		if err != nil {
+			return err
+		}
+		line.Amount, line.Done, line.Text = p.Bill.Minor, &p.Done, breaking.Replace(w.Say(wording.PercentDone, "what", g.Name, "percent", w.Percent(p.Done)))
 		tx.Tell(nil, p.Bill.String(), "Billed %s of the fee of %s: %s %% done", p.Bill, g.Name, p.Done)
 		if at >= 0 {
 			return store.Save(tx.DB, &line)

@@ -9,6 +9,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/typeface"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
@@ -96,7 +97,7 @@ func newLooking(tx *gorm.DB, drafts []store.Invoice, today day.Day) (*looking, e
 
 // run makes a check: one statement, or rules that look at the billing profile.
 func (l *looking) run(code string) ([]store.FindingRow, error) {
-	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget, "unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit}
+	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget, "unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable}
 	if rule, is := rules[code]; is {
 		return rule()
 	}
@@ -111,6 +112,29 @@ func (l *looking) instalments() (found []store.FindingRow, err error) {
 		}
 		if _, problem := payable(l.tx, inv, inv.Amount(inv.Due)); problem != "" {
 			found = append(found, store.FindingRow{InvoiceID: id, Text: problem})
+		}
+	}
+	return found, nil
+}
+
+// unprintable finds texts with characters that the typeface of their draft lacks.
+func (l *looking) unprintable() ([]store.FindingRow, error) {
+	texts, err := store.TextsOf(l.tx, l.ids)
+	if err != nil {
+		return nil, err
+	}
+	found := []store.FindingRow{}
+	look := func(id, lineID int64, text string) {
+		if r, missing := typeface.Missing(l.drafts[id].Choices.Text("typeface"), text); missing {
+			found = append(found, store.FindingRow{InvoiceID: id, LineID: lineID, Text: fmt.Sprintf("“%c” stands in “%s”", r, text)})
+		}
+	}
+	for _, text := range texts {
+		look(text.InvoiceID, text.LineID, text.Text)
+	}
+	for _, id := range l.ids {
+		for _, name := range []string{"opening_text", "closing_text", "note_text", "title"} {
+			look(id, 0, l.drafts[id].Choices.Text(name))
 		}
 	}
 	return found, nil
@@ -258,7 +282,7 @@ var remedies = map[string][]Remedy{
 	"no_contact": {{"", "Open the client", "client"}}, "duplicate": {{"take_out", "Take it out", ""}}, "late_entry": {{"take_out", "Take it out", ""}},
 	"not_approved": {{"ask_approval", "Ask for approval", ""}}, "open_price": {{"", "Give the price", "lines"}}, "no_text": {{"", "Write a text", "lines"}},
 	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}}, "date_order": {{"", "Change the date", "dates"}},
-	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}},
+	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}}, "unprintable": {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
 }
 
 // leave is how a finding is left as it is, in the words that fit it.
@@ -266,7 +290,7 @@ var leave = map[string]Remedy{
 	"funds": {"leave", "Leave the funds", ""}, "credit": {"leave", "Leave the credit", ""}, "surcharge": {"leave", "Without it, this time", ""}, "no_contact": {"leave", "Issue it all the same", ""},
 	"zero": {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""}, "late_entry": {"leave", "Leave it on", ""}, "cap": {"leave", "It is agreed", ""},
 	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""}, "credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
-	"stays": {"leave", "Leave it behind", ""}, "not_approved": {"leave", "Issue it without", ""},
+	"stays": {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""}, "not_approved": {"leave", "Issue it without", ""},
 }
 
 // SettleFinding mends a finding of a draft by one of its remedies.

@@ -8,6 +8,7 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/tax"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/wip"
@@ -194,7 +195,7 @@ func (f *foresight) each(inv *store.Invoice, engagements []store.EngagementRow) 
 		}
 		for n := range f.charges[e.ID] {
 			if !f.left[e.ID].Charges {
-				lines = append(lines, chargeLine(inv, &f.charges[e.ID][n]))
+				lines = append(lines, chargeLine(inv, &f.charges[e.ID][n], wording.Words{}))
 			}
 		}
 	}

@@ -174,25 +174,40 @@ func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Docum
 	if err != nil {
 		return err
 	}
-	digest, err := drawn(tx, a, doc)
+	file, err := Drawn(a, doc)
+	if err != nil {
+		return err
+	}
+	digest, err := a.Store.Keep(tx.DB, file, "application/pdf", tx.Now)
 	if err != nil {
 		return err
 	}
 	inv.Revision++
 	return store.Insert(tx.DB, &store.InvoiceRevision{InvoiceID: inv.ID, Revision: inv.Revision, ActID: tx.ActID,
-		Content: string(content), Explanation: string(why), Digest: digest})
+		Content: string(content), Explanation: string(why), Digest: digest, Drawing: a.Drawing})
 }
 
-// drawn draws a document and keeps the file.
-func drawn(tx *app.Tx, a *app.App, doc *invoice.Document) (digest string, err error) {
+// Drawn draws a document, with the logo that it names.
+func Drawn(a *app.App, doc *invoice.Document) ([]byte, error) {
+	if err := pictured(a, doc); err != nil {
+		return nil, err
+	}
 	file, err := a.Render(*doc)
 	if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
-		return "", app.AsConflict(unprintable)
+		return nil, app.AsConflict(unprintable)
 	}
 	if err != nil {
-		return "", fmt.Errorf("draw the document: %w", err)
+		return nil, fmt.Errorf("draw the document: %w", err)
 	}
-	return a.Store.Keep(tx.DB, file, "application/pdf", tx.Now)
+	return file, nil
+}
+
+// pictured brings the logo that a document names.
+func pictured(a *app.App, doc *invoice.Document) (err error) {
+	if doc.Look.Logo != "" {
+		doc.Picture, err = a.Store.Content(doc.Look.Logo)
+	}
+	return err
 }
 
 // bill moves the work on an invoice out of work in progress.
@@ -241,9 +256,6 @@ func draftFile(ctx context.Context, a *app.App, inv *store.InvoiceRow) (string, 
 	if err != nil {
 		return "", nil, err
 	}
-	file, err := a.Render(*doc)
-	if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
-		err = app.AsConflict(unprintable)
-	}
+	file, err := Drawn(a, doc)
 	return FileName(inv), file, err
 }

@@ -57,6 +57,10 @@ func reopenable(tx *app.Tx, inv *store.Invoice) error {
 	if err != nil {
 		return err
 	}
+	exported, err := store.Acted(tx.DB, store.ExportAct, app.OfInvoice, inv.ID)
+	if err != nil {
+		return err
+	}
 	switch {
 	case inv.Kind != invoice.Ordinary:
 		return app.Refuse(app.Conflict, "Only an invoice that was issued here can be reopened.")
@@ -66,6 +70,8 @@ func reopenable(tx *app.Tx, inv *store.Invoice) error {
 		return app.Refuse(app.Conflict, "%s was credited by %s: credit the rest of it instead.", inv.NumberText, notes[0].NumberText)
 	case inv.Dated <= firm.ClosingDay:
 		return app.Refuse(app.Conflict, "The period of %s, up to %s, is closed: make a credit note instead.", inv.NumberText, firm.ClosingDay.Long())
+	case exported:
+		return app.Refuse(app.Conflict, "%s was made into a file for the client, who may have it: make a credit note instead.", inv.NumberText)
 	case used:
 		return app.Refuse(app.Conflict, "The advance on %s has come back on another bill: take it off there first.", inv.NumberText)
 	}

@@ -10,6 +10,7 @@ import (
 	"dorvet/core/explain"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/schedule"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/wip"
@@ -51,7 +52,11 @@ type Invoice struct {
 	Standard    money.Amount     `json:"standard"`
 	Given       FromStandard     `json:"given" doc:"what lies between standard and net"`
 	Realisation money.Percent    `json:"realisation" doc:"fees after discount over the standard value of the time, in ten-thousandths of a percent"`
-	Document    invoice.Document `json:"document"`
+	Document    invoice.Document `json:"-"`
+	Printed     invoice.Printed  `json:"document" doc:"as the client reads it"`
+	FirstDue    day.Day          `json:"firstDue" doc:"of the first instalment"`
+	Terms       string           `json:"terms" doc:"in words; nothing where it was taken over"`
+	AmountDue   money.Amount     `json:"amountDue"`
 	Explanation explain.Step     `json:"explanation"`
 	HasFile     bool             `json:"hasFile"`
 	NextNumber  string           `json:"nextNumber" doc:"of a draft: the number that it would get now, or has"`
@@ -276,7 +281,8 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 	if err != nil {
 		return nil, err
 	}
-	v.Document = *doc
+	v.Document, v.Printed = *doc, doc.Print()
+	v.FirstDue, v.Terms, v.AmountDue = doc.Due, termsFor(&inv.Invoice, doc), doc.Totals.Due
 	if inv.State.IsDraft() { // as it is now, whatever was last saved
 		v.Net, v.Tax, v.Total = doc.Totals.Net, doc.Totals.Tax, doc.Totals.Total
 	}
@@ -293,6 +299,22 @@ func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, erro
 	}
 	v.Explanation, err = explanationOf(tx, &inv.Invoice, on)
 	return v, err
+}
+
+// termsFor are the terms of an invoice in the words of the desks, whatever language its
+// document speaks.
+func termsFor(inv *store.Invoice, doc *invoice.Document) string {
+	if doc.Terms == "" {
+		return ""
+	}
+	if len(doc.Payable) > 1 {
+		return counted(len(doc.Payable), "instalment", "instalments")
+	}
+	terms, err := schedule.ParseTerms(inv.Terms)
+	if err != nil {
+		return doc.Terms
+	}
+	return terms.String()
 }
 
 // visible reads an invoice, or refuses it to who may not see it.

@@ -8,8 +8,10 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -180,14 +182,18 @@ func RequestFile(ctx context.Context, a *app.App, actor app.Actor, id int64) (na
 	}
 	asked, none := money.Amount{Minor: row.Amount, Currency: row.Currency}, money.Zero(row.Currency)
 	totals := invoice.Totals{Lines: asked, Discount: none, Surcharge: none, Fees: none, Net: asked, Tax: none, Taxes: []invoice.TaxOfCode{}, Total: asked, Withholding: none, Credit: none, Funds: none, Due: asked}
-	doc, err := billing.Letterhead(tx, &store.Invoice{EntityID: row.EntityID, ClientID: row.ClientID, NumberText: row.NumberText, Dated: row.Dated, DueDay: row.DueDay, UpToDay: row.Dated, Currency: row.Currency}, totals)
+	p, err := setup.Profile(tx, row.ClientID, 0)
 	if err != nil {
 		return "", nil, err
 	}
-	doc.Kind, doc.Terms, doc.Note = "deposit_request", "", "This is no tax invoice. What you pay is held for you, and taken off the bills to come."
+	doc, err := billing.Letterhead(tx, &store.Invoice{Choices: p.Choices(), EntityID: row.EntityID, ClientID: row.ClientID, NumberText: row.NumberText, Dated: row.Dated, DueDay: row.DueDay, UpToDay: row.Dated, Currency: row.Currency}, totals)
+	if err != nil {
+		return "", nil, err
+	}
+	doc.Kind, doc.Terms, doc.Note = "deposit_request", "", doc.Words().Say(wording.NoInvoice)
 	doc.Sections = []invoice.Section{{Lines: []invoice.DocumentLine{{Text: row.Text, Amount: asked}}, Sum: asked}}
 	doc.Payable = []invoice.Instalment{{Due: row.DueDay, Amount: asked}}
-	content, err = a.Render(*doc)
+	content, err = billing.Drawn(a, doc)
 	return fmt.Sprintf("%s %s %s.pdf", row.NumberText, doc.Client.Name, row.Dated), content, err
 }
 

@@ -12,6 +12,7 @@ import (
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
+	"dorvet/internal/documents/einvoice"
 	"dorvet/internal/store"
 )
 
@@ -424,5 +425,41 @@ func TestOpenInvoicesAreReadFromAFileAndTakenBack(t *testing.T) {
 	apptest.Whole(t, a)
 	if owed, err = receivables.Owed(t.Context(), a, apptest.Admin.Actor, receivables.Filter{}); err != nil || !owed.Total.IsZero() {
 		t.Errorf("%+v, %v", owed, err)
+	}
+}
+
+// E-invoices are tried like any other file: what is not ours to collect, or nobody's
+// we know, is a bad row.
+func TestEInvoicesAreTakenOverAsOpenInvoices(t *testing.T) {
+	a := firm(t)
+	apptest.Set(t, a, "entities", 1, "tax_number", "VAT IE 0000000 X")
+	apptest.Set(t, a, "clients", 2, "tax_number", "NO 999 999 999 MVA")
+	row := func(client, number, invoice, document, by string) []string {
+		return []string{client, number, invoice, "2026-08-01", "2026-09-01", "100.00", "EUR", document, by}
+	}
+	in := setup.Incoming{Kind: receivables.OpenInvoices, Name: "old.xml", Header: einvoice.Columns, Cell: func(s string) (string, bool) { return s, false }, Point: true, Rows: [][]string{
+		row("Client", "", "A-1", "invoice", "IE0000000X"),               // two clients have this name on invoices
+		row("Alder", "", "A-2", "invoice", "Firm Ltd"),                  // by name
+		row("somebody", "NO999999999MVA", "B-1", "invoice", ""),         // by number
+		row("Alder", "", "A-3", "credit note", "IE0000000X"),            // no debt
+		row("Alder", "", "A-4", "invoice", "DE111111111"),               // of others
+		row("Nobody", "SE556000000001", "N-1", "invoice", "IE0000000X"), // of whom we do not know
+	}}
+	check, err := setup.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
+	if must(t, err); check.Good != 2 || len(check.Bad) != 4 {
+		t.Fatalf("%+v", check)
+	}
+	for i, want := range []struct{ column, reason string }{{"Client", "There is no client"}, {"Document", "recorded as a payment"}, {"Issued by", "none of the firm's issuing entities"}, {"Client", "There is no client"}} {
+		if bad := check.Bad[i]; bad.Column != want.column || !strings.Contains(bad.Reason, want.reason) {
+			t.Errorf("%+v, not %+v", bad, want)
+		}
+	}
+	in.Rows = in.Rows[1:3]
+	_, err = setup.Import(t.Context(), a, apptest.Admin, in)
+	must(t, err)
+	apptest.Whole(t, a)
+	owed, err := receivables.Owed(t.Context(), a, apptest.Admin.Actor, receivables.Filter{})
+	if must(t, err); owed.Total.String() != "200.00" {
+		t.Errorf("%+v", owed)
 	}
 }
