@@ -45,6 +45,7 @@ export const router = createBrowserRouter([
       },
       { path: "set-up", lazy: async () => ({ Component: (await import("./desks/set-up/index")).SetUpIndex }) },
       { path: "set-up/import", lazy: async () => ({ Component: (await import("./desks/set-up/import")).ImportDesk }) },
+      { path: "set-up/look", lazy: async () => ({ Component: (await import("./desks/set-up/look")).LookDesk }) },
       { path: "set-up/:kind", lazy: async () => ({ Component: (await import("./desks/set-up/list")).SetUpList }) },
       { path: "account", lazy: async () => ({ Component: (await import("./desks/account/desk")).AccountDesk }) },
       { path: ":coming", lazy: async () => ({ Component: (await import("./desks/coming/desk")).ComingDesk }) },

@@ -346,7 +346,7 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
       {invoice.data && <Issued invoice={invoice.data} />}
       {invoice.data?.hasFile && (
         <p>
-          <a href={`/api/invoices/${summary.id}/document.pdf`}>Download the PDF</a>
+          <a href={`/api/invoices/${summary.id}/document.pdf`}>Save the PDF</a>
         </p>
       )}
       <History subject="invoices" id={summary.id} />

@@ -1,150 +1,178 @@
-import type { Schema, Step } from "../../api/client";
-import { long, short } from "../../frame/days";
+import { useState } from "react";
+import type { Schema } from "../../api/client";
 import { Explained } from "../../frame/explain";
-import { fixed, useMoneyText } from "../../frame/figure";
+import { DocumentPages } from "../../frame/pages";
+import type { Invoice } from "./use-billing";
 
-type Doc = Schema["Document"];
+type Printed = Schema["Printed"];
+type Fact = Schema["Fact"];
 
-const percent = (tenThousandths: number) => fixed(tenThousandths, 4).replace(/\.?0+$/, "");
-
-/** The invoice as the client will see it; every figure on it comes from the server. */
-export function LiveDocument({ document: doc, explanation }: { document: Doc; explanation: Step }) {
-  const money = useMoneyText();
-  const t = doc.totals;
-  const shows = (column: string) => doc.columns.includes(column);
-  const minus = (of: Schema["Amount"]) => ({ ...of, minor: -of.minor });
-  const some = (label: string, of: Schema["Amount"]): [string, Schema["Amount"]][] => (of.minor ? [[label, of]] : []);
-  const sums: [string, Schema["Amount"]][] = [
-    ["Subtotal", t.lines],
-    ...some("Discount", minus(t.discount)),
-    ...some(`Surcharge, ${percent(t.surchargePercent)} % of fees`, t.surcharge),
-    ...t.taxes.flatMap((code) =>
-      code.parts.map((part): [string, Schema["Amount"]] => [
-        `${part.name} ${percent(part.percent)} % on ${money(part.base, true)}`,
-        part.tax,
-      ]),
-    ),
-  ];
-  const less = [
-    ...some("Withheld", minus(t.withholding)),
-    ...some("Your credit", minus(t.credit)),
-    ...some("From funds held for you", minus(t.funds)),
-  ];
-  const title = { credit_note: "Credit note", deposit_request: "Deposit request" }[doc.kind] ?? "Invoice";
-  const isNote = doc.kind === "credit_note";
+/** The invoice as the client will read it: in words that change at once, or as the pages that are sent. */
+export function LiveDocument({ invoice }: { invoice: Invoice }) {
+  const [pages, setPages] = useState(false);
+  const { document: doc } = invoice;
+  const whole = invoice.kind !== "opening";
   return (
     <aside className="document-side" aria-label="As the client will see it">
-      <p className="folio-over">As the client will see it{doc.number ? "" : ", if it were issued now"}</p>
-      <article className="document">
-        <header>
-          <h2>{doc.issuer.name}</h2>
-          <address>
-            {[...doc.issuer.address, doc.issuer.taxNumber].map((line) => (
-              <div key={line}>{line}</div>
-            ))}
-          </address>
-        </header>
-        <div className="document-facts">
-          <address>
-            <b>{doc.client.name}</b>
-            {doc.client.address.map((line) => (
-              <div key={line}>{line}</div>
-            ))}
-          </address>
-          <div className="number">
-            <b>
-              {title}{" "}
-              <span data-testid="document-number">{doc.number || <span className="draft-word">draft</span>}</span>
-            </b>
-            <div>{long(doc.dated)}</div>
-            {isNote ? <div>credits {doc.credits}</div> : <div>due {long(doc.due)}</div>}
-          </div>
-        </div>
-        <Words text={doc.opening} />
-        {doc.sections.map((section) => (
-          <table key={section.title}>
-            <thead>
-              <tr>
-                <th scope="col" colSpan={2}>
-                  {section.title}
-                  {section.reference && `, ${section.reference}`}
-                </th>
-                {shows("hours") && (
-                  <th scope="col" className="number">
-                    Hours
-                  </th>
-                )}
-                {shows("rate") && (
-                  <th scope="col" className="number">
-                    Rate
-                  </th>
-                )}
-                <th scope="col" className="number">
-                  Amount
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {section.lines.map((line, index) => (
-                // biome-ignore lint/suspicious/noArrayIndexKey: the document is drawn whole
-                <tr key={index} className={line.covered ? "soft" : ""}>
-                  <td className="nowrap">{shows("date") && line.day ? short(line.day) : ""}</td>
-                  <td>
-                    {shows("who") && line.who && <span className="soft">{line.who} · </span>}
-                    {line.text}
-                    {line.note && <span className="soft">, {line.note}</span>}
-                  </td>
-                  {shows("hours") && <td className="number">{line.hours}</td>}
-                  {shows("rate") && <td className="number">{line.rate}</td>}
-                  <td className="number">{line.covered ? "" : money(line.amount, true)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        ))}
-        <table className="document-sums">
-          <tbody>
-            {sums.map(([label, amount]) => (
-              <tr key={label}>
-                <th scope="row">{label}</th>
-                <td className="number">{money(amount, true)}</td>
-              </tr>
-            ))}
-            <tr className="strong">
-              <th scope="row">Total {doc.currency}</th>
-              <td className="number" data-testid="document-total">
-                {money(t.total, true)}
-              </td>
-            </tr>
-            {less.map(([label, amount]) => (
-              <tr key={label}>
-                <th scope="row">{label}</th>
-                <td className="number">{money(amount, true)}</td>
-              </tr>
-            ))}
-            <tr className="strong">
-              <th scope="row">{isNote ? "Credited" : "Amount due"}</th>
-              <td className="number">
-                <Explained step={explanation} label="Amount due">
-                  {money(t.due, true)}
-                </Explained>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        {t.taxes.map((code) => code.notice && <p key={code.code}>{code.notice}</p>)}
-        {!isNote && <HowToPay document={doc} />}
-        {doc.funds && (
-          <p className="soft">
-            Held for you: {money(doc.funds.opening, true)}
-            {doc.funds.movements.length > 0 && <>; still held after this invoice: {money(doc.funds.closing, true)}</>}.
-          </p>
+      <p className="folio-over document-over">
+        <span>As the client will see it{doc.isDraft ? ", if it were issued now" : ""}</span>
+        {whole && (
+          <button type="button" className="link" aria-pressed={pages} onClick={() => setPages(!pages)}>
+            {pages ? "Only its words" : "Its pages"}
+          </button>
         )}
-        {doc.earlier && <p className="soft">Owed on earlier invoices: {money(doc.earlier, true)}.</p>}
-        <Words text={doc.closing} />
-        <Words text={doc.note} />
-      </article>
+      </p>
+      {pages ? (
+        <DocumentPages
+          address={`/api/invoices/${invoice.id}/document.pdf`}
+          version={`${invoice.version} ${invoice.total.minor}`}
+          name={`Pages of ${doc.title} ${doc.number}`}
+        />
+      ) : (
+        <InWords document={doc} invoice={invoice} />
+      )}
     </aside>
+  );
+}
+
+function InWords({ document: doc, invoice }: { document: Printed; invoice: Invoice }) {
+  return (
+    <article className="document" lang={doc.language}>
+      <header>
+        <h2>{doc.issuer.name}</h2>
+        <address>
+          {[...doc.issuer.address, doc.issuer.taxNumber].map((line) => (
+            <div key={line}>{line}</div>
+          ))}
+        </address>
+      </header>
+      <div className="document-facts">
+        <address>
+          <b>{doc.client.name}</b>
+          {doc.client.address.map((line) => (
+            <div key={line}>{line}</div>
+          ))}
+        </address>
+        <div>
+          <b>{doc.title}</b>
+          {doc.facts.map((fact, index) => (
+            <div key={fact.label} className="document-fact">
+              <span className="soft">{fact.label}</span>{" "}
+              <span data-testid={index === 0 ? "document-number" : undefined}>
+                {index === 0 && doc.isDraft ? <span className="draft-word">{fact.text}</span> : fact.text}
+              </span>
+            </div>
+          ))}
+        </div>
+      </div>
+      <Words text={doc.opening} />
+      {doc.sections.map((section) => (
+        <Section key={section.title} section={section} columns={doc.columns} />
+      ))}
+      <table className="document-sums">
+        <tbody>
+          {doc.sums.map((sum) => (
+            <Sum key={sum.label} sum={sum} />
+          ))}
+          <tr className="strong">
+            <th scope="row">{doc.due.label}</th>
+            <td className="number">
+              <Explained step={invoice.explanation} label="Amount due">
+                {doc.due.text}
+              </Explained>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <HowToPay document={doc} />
+      {doc.notices.map((notice) => (
+        <p key={notice}>{notice}</p>
+      ))}
+      {doc.balances.length > 0 && <Facts facts={doc.balances} />}
+      <Words text={doc.closing} />
+      <Words text={doc.note} />
+      {doc.statement && (
+        <Section
+          section={doc.statement}
+          columns={doc.columns.filter((c) => c.name !== "hours" && c.name !== "rate" && c.name !== "who")}
+        />
+      )}
+    </article>
+  );
+}
+
+function Sum({ sum }: { sum: Fact }) {
+  return (
+    <tr className={sum.strong ? "strong" : ""}>
+      <th scope="row">{sum.label}</th>
+      <td className="number" data-testid={sum.strong ? "document-total" : undefined}>
+        {sum.text}
+      </td>
+    </tr>
+  );
+}
+
+type Column = Printed["columns"][number];
+type PrintedLine = Printed["sections"][number]["lines"][number];
+
+const isFigure = (column: Column) => column.name === "hours" || column.name === "rate" || column.name === "amount";
+
+function Section({ section, columns }: { section: Printed["sections"][number]; columns: Column[] }) {
+  return (
+    <table>
+      {section.title && <caption>{section.title}</caption>}
+      <thead>
+        <tr>
+          {columns
+            .filter((c) => c.name !== "who")
+            .map((column) => (
+              <th key={column.name} scope="col" className={isFigure(column) ? "number" : ""}>
+                {column.head}
+              </th>
+            ))}
+        </tr>
+      </thead>
+      <tbody>
+        {section.lines.map((line, index) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: the document is drawn whole
+          <tr key={index} className={line.covered ? "soft" : ""}>
+            {columns
+              .filter((c) => c.name !== "who")
+              .map((column) => (
+                <Cell key={column.name} column={column} line={line} />
+              ))}
+          </tr>
+        ))}
+        {section.sum && (
+          <tr className="strong">
+            <th scope="row" colSpan={Math.max(columns.filter((c) => c.name !== "who").length - 1, 1)}>
+              {section.sum.label}
+            </th>
+            <td className="number">{section.sum.text}</td>
+          </tr>
+        )}
+      </tbody>
+    </table>
+  );
+}
+
+function Cell({ column, line }: { column: Column; line: PrintedLine }) {
+  switch (column.name) {
+    case "date":
+      return <td className="nowrap">{line.day}</td>;
+    case "hours":
+      return <td className="number">{line.hours}</td>;
+    case "rate":
+      return <td className="number">{line.rate}</td>;
+    case "amount":
+      return <td className="number">{line.covered ? <span className="soft">{line.note}</span> : line.amount}</td>;
+  }
+  return (
+    <td>
+      {line.who && <span className="soft">{line.who} · </span>}
+      {line.text}
+      {line.note && !line.covered && <span className="soft">, {line.note}</span>}
+    </td>
   );
 }
 
@@ -153,34 +181,43 @@ function Words({ text }: { text?: string }) {
   return text ? <p className="words">{text}</p> : null;
 }
 
+function Facts({ facts }: { facts: Fact[] }) {
+  return (
+    <table className="document-parts">
+      <tbody>
+        {facts.map((fact) => (
+          <tr key={fact.label} className={fact.strong ? "strong" : ""}>
+            <th scope="row">{fact.label}</th>
+            <td className="number">{fact.text}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
 /** In one amount or in instalments, each with its day, and where to. */
-function HowToPay({ document: doc }: { document: Doc }) {
-  const money = useMoneyText();
+function HowToPay({ document: doc }: { document: Printed }) {
   return (
     <>
-      {doc.payable.length > 1 && (
+      {doc.howToPay && <p>{doc.howToPay}</p>}
+      {doc.parts.length > 0 && (
         <table className="document-parts">
           <tbody>
-            {doc.payable.map((part, index) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: instalments are numbered
-              <tr key={index}>
+            {doc.parts.map((part) => (
+              <tr key={part.which}>
                 <th scope="row">
-                  {index + 1} of {doc.payable.length}, by {long(part.due)}
+                  {part.which}, {part.by}
                 </th>
-                <td className="number">{money(part.amount, true)}</td>
+                <td className="number">{part.amount}</td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      <p className="soft">
-        {doc.payable.length === 1 && doc.totals.due.minor !== 0 && (
-          <>
-            Please pay {doc.currency} {money(doc.totals.due, true)} by {long(doc.due)}.{" "}
-          </>
-        )}
-        {doc.bank.name}, IBAN {doc.bank.iban}.
-      </p>
+      {doc.account.length > 0 && (
+        <p className="soft">{doc.account.map((fact) => `${fact.label} ${fact.text}`).join(" · ")}</p>
+      )}
     </>
   );
 }

@@ -1,12 +1,13 @@
 import { Button, Dropdown, Modal } from "antd";
 import { useState } from "react";
-import { useNavigate } from "react-router";
-import type { Amount } from "../../api/client";
+import { Link, useNavigate } from "react-router";
+import type { Amount, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { Moneys } from "../../frame/figure";
 import { JobProgress } from "../../frame/job";
 import { Tally, TallySum } from "../../frame/tally";
 import type { Shown } from "./desk";
+import type { Form } from "./files";
 import type { Summary } from "./use-billing";
 import { useMany } from "./use-run";
 
@@ -26,6 +27,14 @@ function sum(amounts: Amount[]): Amount[] {
   for (const { currency, minor } of amounts) sums.set(currency, (sums.get(currency) ?? 0) + minor);
   return [...sums].map(([currency, minor]) => ({ currency, minor }));
 }
+
+const openForms: { key: Form; label: string }[] = [
+  { key: "cii", label: "E-invoices (EN 16931, CII)" },
+  { key: "ledes", label: "Billing file (LEDES 1998B)" },
+  { key: "xlsx", label: "Invoices and lines as XLSX" },
+  { key: "csv", label: "Lines as CSV" },
+  { key: "json", label: "JSON" },
+];
 
 const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
@@ -47,6 +56,19 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
     many[act].mutate(act === "issue" ? ready : reopens, { onSuccess: onDone });
   };
   const total = sum(ready.map((r) => r.total));
+  const [leaving, setLeaving] = useState<{ form: Form; check: Schema["FormCheck"] } | null>(null);
+  const make = (form: Form) => {
+    setLeaving(null);
+    many.documents.mutate({ rows: on, form, name });
+  };
+  /** What an open format can't say is listed before anything is made. */
+  const makeFile = (form: Form) =>
+    form === "zip" || form === "pdf"
+      ? make(form)
+      : many.check.mutate(
+          { rows: on, form },
+          { onSuccess: (check) => (check.leftOut.length > 0 ? setLeaving({ form, check }) : make(form)) },
+        );
   return (
     <>
       <Tally
@@ -72,8 +94,9 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
                   items: [
                     { key: "zip", label: `ZIP of ${counted(on.length, "PDF")}` },
                     { key: "pdf", label: `One PDF of ${on.length}, to print` },
+                    ...(isDrafts ? [] : openForms),
                   ],
-                  onClick: ({ key }) => many.documents.mutate({ rows: on, form: key as "zip" | "pdf", name }),
+                  onClick: ({ key }) => makeFile(key as Form),
                 }}
               >
                 <Button>Documents</Button>
@@ -139,6 +162,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
           <TallySum figure={<Moneys of={sum(on.map((r) => r.total))} />} what="total, gross" />
         )}
       </Tally>
+      <LeftOut leaving={leaving} onNo={() => setLeaving(null)} onMake={make} />
       <Modal
         open={asking === "issue"}
         title={`Issue ${counted(ready.length, "invoice")}?`}
@@ -165,5 +189,43 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
         numbers, and what was issued stays in their history.
       </Modal>
     </>
+  );
+}
+
+interface LeftOutProps {
+  leaving: { form: Form; check: Schema["FormCheck"] } | null;
+  onNo: () => void;
+  onMake: (form: Form) => void;
+}
+
+/** Which invoices a format can't say, each with why, before the file is made of the others. */
+function LeftOut({ leaving, onNo, onMake }: LeftOutProps) {
+  if (!leaving) return null;
+  const { form, check } = leaving;
+  return (
+    <Modal
+      open
+      width={640}
+      title={`${counted(check.leftOut.length, "invoice")} can't be said in this format`}
+      okText={check.good > 0 ? `Make the file of the other ${check.good}` : "Make the file"}
+      okButtonProps={{ disabled: check.good === 0 }}
+      cancelText="Not now"
+      onCancel={onNo}
+      onOk={() => onMake(form)}
+    >
+      <table className="grid left-out">
+        <tbody>
+          {check.leftOut.map((left) => (
+            <tr key={left.id}>
+              <th scope="row" className="light">
+                <Link to={`/billing/${left.id}`}>{left.number}</Link>
+              </th>
+              <td>{left.client}</td>
+              <td>{left.why}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Modal>
   );
 }

@@ -30,10 +30,10 @@ export function Questions({ asking, invoice, onNo, onIssue, onDelete, onReopen }
         onCancel={onNo}
         onOk={onIssue}
       >
-        {invoice.client} will owe {money(invoice.document.totals.due)}
+        {invoice.client} will owe {money(invoice.amountDue)}
         {invoice.around.parts.length > 1
           ? ` in ${invoice.around.parts.length} instalments, the first due ${long(invoice.around.parts[0]?.due ?? "")}`
-          : `, due ${long(invoice.document.due)}`}
+          : `, due ${long(invoice.firstDue)}`}
         . The invoice gets its number and is frozen
         {worked > 0 && <>; its {entries("entry counts", "entries count")} as billed</>}. Until something is paid it can
         be reopened; after that it is credited.

@@ -14,6 +14,7 @@ import { ChoicesPane } from "./choices-pane";
 import { CreditPane } from "./credit-pane";
 import { DraftList } from "./draft-list";
 import { FeesPane } from "./fees-pane";
+import { Files, Inside } from "./files";
 import { Findings } from "./findings";
 import { HandLine } from "./hand-line";
 import { Dispute, Issued } from "./issued";
@@ -45,12 +46,24 @@ const panes = [
   { id: "lines", word: "Lines" },
   { id: "fees", word: "Fees and advances" },
   { id: "layout", word: "Layout and texts" },
+  { id: "look", word: "Look" },
   { id: "price", word: "Price and tax" },
   { id: "payment", word: "Payment" },
 ] as const;
 
 const layoutNames = ["layout", "layout_then", "line_text", "sum_text", "columns", "hours_shown", "covered_shown"];
 const textNames = ["opening_text", "closing_text", "note_text"];
+const lookNames = [
+  "language",
+  "title",
+  "design",
+  "colour",
+  "typeface",
+  "paper",
+  "logo",
+  "payment_code",
+  "expense_statement",
+];
 const priceNames = ["discount", "discount_amount", "discount_on", "surcharge", "withholding"];
 
 function Opened({ invoice }: { invoice: Invoice }) {
@@ -156,15 +169,15 @@ function Opened({ invoice }: { invoice: Invoice }) {
             fixed={!mayBill}
             onChange={(dated) => acts.change.mutate(changes.date({ upTo: invoice.upTo, dated }))}
           />
-          , due <b>{long(invoice.document.due)}</b> (
+          , due <b>{long(invoice.firstDue)}</b> (
           {mayBill ? (
             <Terms
-              shown={invoice.document.terms}
+              shown={invoice.terms}
               refused={acts.change.error?.message}
               onChange={(value, keep) => acts.change.mutateAsync(changes.choose({ name: "terms", value, keep }))}
             />
           ) : (
-            invoice.document.terms || "taken over"
+            invoice.terms || "taken over"
           )}
           )
         </p>
@@ -211,6 +224,12 @@ function Opened({ invoice }: { invoice: Invoice }) {
         {pane === "layout" && (
           <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayBill} names={[...layoutNames, ...textNames]} />
         )}
+        {pane === "look" && (
+          <>
+            <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayBill} names={lookNames} />
+            <Inside invoice={invoice} />
+          </>
+        )}
         {pane === "price" && <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayBill} names={priceNames} />}
         {pane === "payment" && <PaymentPane invoice={invoice} acts={acts} mayEdit={mayBill} />}
         {!isDraft && <Issued invoice={invoice} mayAct={administers} />}
@@ -218,7 +237,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
         {crediting && <CreditPane invoice={invoice} onDone={() => setCrediting(false)} />}
         <History subject="invoices" id={invoice.id} />
       </div>
-      <LiveDocument document={invoice.document} explanation={invoice.explanation} />
+      <LiveDocument invoice={invoice} />
       <Tally
         notice={
           lines.said &&
@@ -257,11 +276,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
             {!isDraft && administers && (
               <AfterIssue invoice={invoice} onCredit={() => setCrediting(true)} onReopen={() => setAsking("reopen")} />
             )}
-            {invoice.hasFile && (
-              <Button type="primary" href={`/api/invoices/${invoice.id}/document.pdf`}>
-                Download the PDF
-              </Button>
-            )}
+            {invoice.hasFile && <Files invoice={invoice} />}
           </>
         }
       >

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { api, of, type Schema } from "../../api/client";
 import { useJob } from "../../frame/job";
+import type { Form } from "./files";
 import { refresh, type Summary } from "./use-billing";
 
 export type Run = Schema["Run"];
@@ -38,9 +39,13 @@ export function useMany() {
     onSuccess: job.begin,
   });
   const documents = useMutation({
-    mutationFn: ({ rows, form, name }: { rows: Summary[]; form: "zip" | "pdf"; name: string }) =>
+    mutationFn: ({ rows, form, name }: { rows: Summary[]; form: Form; name: string }) =>
       of(api.POST("/api/documents", { body: { ids: rows.map((row) => row.id), form, name } })),
     onSuccess: job.begin,
+  });
+  const check = useMutation({
+    mutationFn: ({ rows, form }: { rows: Summary[]; form: Form }) =>
+      of(api.POST("/api/documents/check", { body: { ids: rows.map((row) => row.id), form } })),
   });
   const changeRun = useMutation({
     mutationFn: ({ run, typed }: { run: Run; typed: Schema["RunTyped"] }) =>
@@ -52,6 +57,6 @@ export function useMany() {
       of(api.DELETE("/api/runs/{id}", { params: { path: { id: run.id }, query: { version: run.version } } })),
     ...settled,
   });
-  const problem = [ask, approve, issue, reopen, documents, changeRun, deleteRun].find((act) => act.error)?.error;
-  return { job, ask, approve, issue, reopen, documents, changeRun, deleteRun, problem };
+  const problem = [ask, approve, issue, reopen, documents, check, changeRun, deleteRun].find((act) => act.error)?.error;
+  return { job, ask, approve, issue, reopen, documents, check, changeRun, deleteRun, problem };
 }

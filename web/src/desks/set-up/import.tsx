@@ -92,6 +92,7 @@ export function ImportDesk() {
     check.reset();
     take.reset();
   };
+  const invoices = kind === "open-invoices";
   const found = check.data;
   const good = found && found.bad.length === 0 && asked;
   return (
@@ -111,11 +112,12 @@ export function ImportDesk() {
           />{" "}
           from{" "}
           <label className="file-choice">
-            {asked?.file.name ?? "choose a CSV or XLSX file"}
+            {asked?.file.name ??
+              (invoices ? "choose e-invoices (XML, or a ZIP of them), CSV or XLSX" : "choose a CSV or XLSX file")}
             <input
               type="file"
               aria-label="File"
-              accept=".csv,.xlsx,text/csv"
+              accept={invoices ? ".csv,.xlsx,text/csv,.xml,application/xml,.zip" : ".csv,.xlsx,text/csv"}
               onChange={(event) => {
                 const file = event.target.files?.[0];
                 if (file) run({ file, columns: null });

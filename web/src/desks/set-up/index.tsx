@@ -24,10 +24,11 @@ export function SetUpIndex() {
       <div className="desk-main">
         <h1>Set-up of {firm}</h1>
         <p className="sentence">
-          What the firm works with. Each line opens a list; what is inherited says from where.
+          What the firm works with. Each line opens a list; what is inherited says from where.{" "}
+          <Link to="/set-up/look">Look of documents</Link>
           {role === "administrator" && (
             <>
-              {" "}
+              {" · "}
               <button type="button" className="link" onClick={() => navigate("/set-up/import")}>
                 Read from a file…
               </button>

@@ -1,0 +1,82 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Dropdown, Space } from "antd";
+import { api, of, Problem, type Schema } from "../../api/client";
+import type { Invoice } from "./use-billing";
+
+export type Form = Schema["FormState"]["name"];
+
+const useForms = (invoice: Invoice) =>
+  useQuery({
+    queryKey: ["invoice", invoice.id, "forms", invoice.version],
+    queryFn: () => of(api.GET("/api/invoices/{id}/forms", { params: { path: { id: invoice.id } } })),
+  });
+
+/** Gives a file of the server's to whoever asked for it, under its name. */
+async function save(answer: Response) {
+  if (!answer.ok) {
+    const said = await answer.json().catch(() => null);
+    throw new Problem(answer.status, said?.detail ?? "The file can't be made. Load the page again.");
+  }
+  const named = /filename="?([^";]+)"?/.exec(answer.headers.get("Content-Disposition") ?? "");
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(await answer.blob());
+  link.download = named?.[1] ?? "invoice";
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
+/** The PDF of an issued invoice, and beside it every open format; what can't be said says why. */
+export function Files({ invoice }: { invoice: Invoice }) {
+  const queries = useQueryClient();
+  const forms = useForms(invoice);
+  const make = useMutation({
+    mutationFn: async (form: string) =>
+      save(await fetch(`/api/invoices/${invoice.id}/files/${form}`, { method: "POST" })),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["history"] }),
+  });
+  const others = (forms.data ?? []).filter((form) => form.name !== "pdf");
+  return (
+    <>
+      {make.error && <span className="refusal">{make.error.message}</span>}
+      <Space.Compact>
+        <Button type="primary" href={`/api/invoices/${invoice.id}/document.pdf`}>
+          Save the PDF
+        </Button>
+        <Dropdown
+          trigger={["click"]}
+          autoFocus
+          menu={{
+            items: others.map((form) => ({
+              key: form.name,
+              disabled: form.why !== "",
+              label: (
+                <>
+                  {form.label}
+                  {form.why && <span className="menu-why">{form.why}</span>}
+                </>
+              ),
+            })),
+            onClick: ({ key }) => make.mutate(key),
+          }}
+        >
+          <Button type="primary" loading={make.isPending} aria-label="Other formats">
+            …
+          </Button>
+        </Dropdown>
+      </Space.Compact>
+    </>
+  );
+}
+
+/** What will be inside the PDF besides its pages, or why not. */
+export function Inside({ invoice }: { invoice: Invoice }) {
+  const form = useForms(invoice).data?.find((f) => f.name === "cii");
+  if (!form) return null;
+  return form.why ? (
+    <p className="inside">
+      <span className="lost">No e-invoice will be inside the PDF.</span> {form.why}
+    </p>
+  ) : (
+    <p className="inside soft">The PDF will have the invoice inside as structured data, too (EN 16931).</p>
+  );
+}
