@@ -72,7 +72,7 @@ type seeder struct {
 
 func (s *seeder) all() error {
 	s.at(yearStart, 9)
-	for _, step := range []func() error{s.firm, s.people, s.prices, s.clients, s.later, s.budgets, s.months} {
+	for _, step := range []func() error{s.firm, s.people, s.prices, s.clients, s.later, s.documents, s.budgets, s.months} {
 		if err := step(); err != nil {
 			return err
 		}
@@ -135,9 +135,9 @@ func (s *seeder) firm() error {
 		s.set("firm", 1, "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "web", "skerrow.example", "tax_registrations", "VAT IE 0000000 X",
 			"opening_text", "For work on coast and harbour:", "closing_text", "Thank you for working with us."),
 		s.set("entities", 1, "legal_name", "Skerrow Coastal Ltd", "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "tax_number", "VAT IE 0000000 X", "mail", "accounts@skerrow.example",
-			"bank_name", "Harbourside Credit", "iban", "IE00 DEMO 0000 0000 0000 00", "bic", "DEMOIE00"),
+			"bank_name", "Harbourside Credit", "iban", "IE89 DEMO 0000 0000 0000 01", "bic", "DEMOIE00"),
 		s.set("series", 1, "prefix", "SC", "first_number", "801"),
-		s.adds("entities", []string{"name", "Skerrow Marine", "legal_name", "Skerrow Marine Ecology Ltd", "address", "2 Slip Lane\nVarray", "tax_number", "VAT IE 1111111 Y", "iban", "IE00 DEMO 1111 1111 1111 11"}),
+		s.adds("entities", []string{"name", "Skerrow Marine", "legal_name", "Skerrow Marine Ecology Ltd", "address", "2 Slip Lane\nVarray", "tax_number", "VAT IE 1111111 Y", "iban", "IE57 DEMO 1111 1111 1111 11"}),
 		s.adds("series", []string{"entity", "Skerrow Marine", "kind", "invoice", "prefix", "SM"}),
 		s.adds("tax-codes", []string{"code", "R", "name", "VAT"}, []string{"code", "AE", "name", "VAT", "category", "AE", "notice", "Reverse charge: the recipient accounts for the tax.", "places", "NO GB JP US"},
 			[]string{"code", "X", "name", "VAT", "category", "E", "notice", "Exempt from VAT."}),
