@@ -251,7 +251,11 @@ func monthEnd(p *page) {
 		if strings.Contains(text, "Total JPY") {
 			currency = "JPY"
 		}
-		if got := lastAmount(line(text, "Total "+currency)); cents(p.T, got) != totals[number] {
+		whole := line(text, "Total "+currency)
+		if whole == "" {
+			whole = line(text, "Gesamtbetrag "+currency) // of the client who reads German
+		}
+		if got := lastAmount(whole); cents(p.T, got) != totals[number] {
 			p.Errorf("%s prints a total of %q, the register says %d", name, got, totals[number])
 		}
 	}
