@@ -148,7 +148,7 @@ func openOn(t *testing.T, verb, data string) *page {
 		for _, stray := range strays {
 			t.Error(stray)
 		}
-		if out, err := exec.Command(program, "check", "--data", data).CombinedOutput(); err != nil {
+		if out, err := exec.Command(program, "check", "--redraw", "3", "--data", data).CombinedOutput(); err != nil {
 			t.Errorf("dorvet check: %v: %s", err, out)
 		}
 	})

@@ -108,9 +108,9 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".before-after li")`)
 	shot("entries")
 
-	p.goTo("/mails")
-	p.until(`document.querySelector(".mail-preview h2")`)
-	shot("mails")
+	p.goTo("/set-up/look?design=column&typeface=mixed&language=de")
+	p.until(`document.querySelector(".pages canvas")`)
+	shot("look")
 
 	p.size(390, 844)
 	p.goTo("/proposal#" + p.mailed(`“Tide gauge network”[^#]+#(\S+)`))

@@ -16,7 +16,7 @@ import (
 )
 
 // redrawn is how many documents a check draws again unless it is told otherwise.
-const redrawn = 300
+const redrawn = 100
 
 func checkCommand(set *settings) *cobra.Command {
 	most := redrawn

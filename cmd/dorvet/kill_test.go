@@ -98,12 +98,9 @@ func (r *running) issueAll(ctx context.Context) int {
 	return len(waiting.Edits)
 }
 
-// many is how many engagements have unbilled work beside those of the demo: a run of
-// as many drafts, and a few.
-const many = 500
-
-// loaded is the demo with some more history, and unbilled work on many more engagements.
-func loaded(t *testing.T) string {
+// loaded is the demo with some more history, and unbilled work on many more
+// engagements: a run of as many drafts, and a few.
+func loaded(t *testing.T, many int) string {
 	t.Helper()
 	folder := seeded(t)
 	data, err := store.Open(t.Context(), folder)
@@ -136,19 +133,19 @@ func (r *running) bill(ctx context.Context, round int) {
 	r.issueAll(ctx)
 }
 
-// The server is killed without warning while it makes and issues a run of 500:
+// The server is killed without warning while it makes and issues a run of hundreds:
 // afterwards everything is done or not, nothing is billed twice, no number is lost,
 // and what was left can be issued.
 func TestAKilledServerLeavesEverythingWhole(t *testing.T) {
-	kills, within, on := 50, 12*time.Second, 3 // of which so many are gone on with
+	kills, many, within, on := 50, 500, 12*time.Second, 3 // of which so many are gone on with
 	if testing.Short() {
-		kills, within, on = 3, 3*time.Second, 1
+		kills, many, within, on = 3, 120, 2*time.Second, 1
 	}
 	program := filepath.Join(t.TempDir(), "dorvet")
 	if out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
 		t.Fatalf("%v: %s", err, out)
 	}
-	fresh, random, drafts, issued, gone := loaded(t), rand.New(rand.NewPCG(9, 10)), 0, 0, 0
+	fresh, random, drafts, issued, gone := loaded(t, many), rand.New(rand.NewPCG(9, 10)), 0, 0, 0
 	for round := range kills {
 		data := filepath.Join(t.TempDir(), fmt.Sprint(round))
 		if err := os.CopyFS(data, os.DirFS(fresh)); err != nil {
@@ -163,14 +160,14 @@ func TestAKilledServerLeavesEverythingWhole(t *testing.T) {
 		}
 		server.cmd.Wait()
 		cancel()
-		if out, err := exec.Command(program, "check", "--data", data).CombinedOutput(); err != nil {
+		if out, err := exec.Command(program, "check", "--redraw", "10", "--data", data).CombinedOutput(); err != nil {
 			t.Fatalf("killed in round %d: %v: %s", round, err, out)
 		}
 		d, i := found(t, data)
 		drafts, issued = drafts+min(d, 1), issued+min(i, 1)
 		if d > 0 && d < many && gone < on {
 			gone++
-			goOn(t, program, data)
+			goOn(t, program, data, many)
 		}
 	}
 	if !testing.Short() && (drafts < kills/4 || issued < kills/4) {
@@ -197,7 +194,7 @@ func found(t *testing.T, folder string) (drafts, issued int) {
 }
 
 // goOn starts the server again on what a kill left, and issues the rest.
-func goOn(t *testing.T, program, data string) {
+func goOn(t *testing.T, program, data string, many int) {
 	t.Helper()
 	server := start(t, program, data)
 	server.issueAll(t.Context())
@@ -215,7 +212,7 @@ func goOn(t *testing.T, program, data string) {
 		t.Fatal(err)
 	}
 	server.cmd.Wait()
-	if out, err := exec.Command(program, "check", "--data", data).CombinedOutput(); err != nil {
+	if out, err := exec.Command(program, "check", "--redraw", "10", "--data", data).CombinedOutput(); err != nil {
 		t.Fatalf("gone on: %v: %s", err, out)
 	}
 	if drafts, issued := found(t, data); drafts > 0 || issued != many {

@@ -84,7 +84,7 @@ func seeded(t *testing.T) string {
 
 func TestBackupRestoreAndCheckOfTheDemo(t *testing.T) {
 	data, archive := seeded(t), filepath.Join(t.TempDir(), "backup.zip")
-	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "272 files") {
+	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "273 files") {
 		t.Fatalf("%s, %v", out, err)
 	}
 	if _, err := command(t, "backup", archive, "--data", data); err == nil {

@@ -20,7 +20,6 @@ type style struct {
 	percent        string // between a number and its sign
 	short          [12]string
 	months         [12]string // standing alone
-	dayFirst       string     // between day and month: "30. Nov"
 	numeric        bool       // days are written with numbers only
 	ofYear         string     // between month and year: "noviembre de 2026"
 }

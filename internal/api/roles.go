@@ -159,7 +159,7 @@ var allowed = map[string][]app.Role{
 	"listRegister":    reviewers,
 	"readInvoice":     reviewers,
 	"listForms":       reviewers,
-	"makeFile":        readers,
+	"makeFile":        reviewers,
 	"checkDocuments":  reviewers,
 	"readSample":      readers,
 	"readJournal":     readers,

@@ -36,11 +36,14 @@ func decoded(field string, content []byte, maxBytes, maxPixels int) (image.Image
 }
 
 // Redraw takes a PNG or JPEG and draws it anew as PNG, so that nothing hidden in
-// the file comes along.
-func Redraw(field string, content []byte, maxBytes, maxPixels int) ([]byte, error) {
+// the file comes along; within a width and a height, if they are given.
+func Redraw(field string, content []byte, maxBytes, maxPixels, width, height int) ([]byte, error) {
 	picture, err := decoded(field, content, maxBytes, maxPixels)
 	if err != nil {
 		return nil, err
+	}
+	if width > 0 {
+		picture = imaging.Fit(picture, width, height, imaging.Lanczos)
 	}
 	var out bytes.Buffer
 	err = png.Encode(&out, picture)
@@ -57,7 +60,7 @@ func Document(field string, content []byte) (clean []byte, mediaType string, err
 	case "application/pdf":
 		return content, "application/pdf", nil
 	case "image/png":
-		clean, err = Redraw(field, content, MaxFileBytes, maxFilePixels)
+		clean, err = Redraw(field, content, MaxFileBytes, maxFilePixels, 0, 0)
 		return clean, "image/png", err
 	case "image/jpeg":
 		picture, err := decoded(field, content, MaxFileBytes, maxFilePixels)

@@ -81,7 +81,7 @@ func (s *seeder) placed(id int64, name, address, country string) error {
 
 // logo draws the mark of the firm: three waves in a disc.
 func logo() ([]byte, error) {
-	const side, fine = 360, 3 // each point is looked at nine times
+	const side, fine = 240, 3 // each point is looked at nine times
 	picture := image.NewNRGBA(image.Rect(0, 0, side, side))
 	for y := range side {
 		for x := range side {

@@ -9,9 +9,11 @@ import (
 	"encoding/xml"
 	"errors"
 	"fmt"
+	"io"
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"unicode/utf16"
 
 	"dorvet/core/day"
@@ -26,6 +28,8 @@ import (
 //go:embed colour/sRGB2014.icc
 var profile []byte
 
+var packedProfile = sync.OnceValue(func() []byte { return packed(profile) })
+
 // archived makes a drawn invoice into PDF/A-3 (ISO 19005-3, conformance B): an
 // incremental update (ISO 32000-1, 7.5.6) adds metadata, the meaning of its colours,
 // an identity, and the e-invoice as an alternative of what is seen.
@@ -39,12 +43,12 @@ func archived(drawn []byte, doc *invoice.Document, printed invoice.Printed) ([]b
 		return nil, err
 	}
 	made := about{title: plain.Line(printed.Title + " " + printed.Number), author: plain.Line(doc.Issuer.Name), dated: doc.Dated, hybrid: data != nil}
-	metadata := u.stream("/Type /Metadata /Subtype /XML", made.xmp(), false)
-	colours := u.stream("/N 3", profile, true)
+	metadata := u.stream("/Type /Metadata /Subtype /XML", made.xmp())
+	colours := u.stream("/N 3 /Filter /FlateDecode", packedProfile())
 	intent := u.object(fmt.Sprintf("<< /Type /OutputIntent /S /GTS_PDFA1 /OutputConditionIdentifier (sRGB) /Info (sRGB) /DestOutputProfile %d 0 R >>", colours))
 	catalog := fmt.Sprintf("<< /Type /Catalog /Version /1.7 /Pages 1 0 R /Lang (%s) /Metadata %d 0 R /OutputIntents [%d 0 R] /ViewerPreferences << /DisplayDocTitle true >>", doc.Language.Known(), metadata, intent)
 	if data != nil {
-		file := u.stream(fmt.Sprintf("/Type /EmbeddedFile /Subtype /text#2Fxml /Params << /Size %d /ModDate (%s) >>", len(data), pdfDate(doc.Dated)), data, true)
+		file := u.stream(fmt.Sprintf("/Type /EmbeddedFile /Subtype /text#2Fxml /Filter /FlateDecode /Params << /Size %d /ModDate (%s) >>", len(data), pdfDate(doc.Dated)), packed(data))
 		spec := u.object(fmt.Sprintf("<< /Type /Filespec /F (%s) /UF (%s) /Desc (EN 16931) /AFRelationship /Alternative /EF << /F %d 0 R /UF %d 0 R >> >>", einvoice.FileName, einvoice.FileName, file, file))
 		catalog += fmt.Sprintf(" /AF [%d 0 R] /Names << /EmbeddedFiles << /Names [(%s) %d 0 R] >> >>", spec, einvoice.FileName, spec)
 	}
@@ -91,15 +95,21 @@ func (u *updating) replace(number int, content string) {
 	fmt.Fprintf(&u.out, "%d 0 obj\n%s\nendobj\n", number, content)
 }
 
-func (u *updating) stream(entries string, content []byte, compressed bool) int {
-	if compressed {
-		var packed bytes.Buffer
-		w := zlib.NewWriter(&packed)
-		_, _ = w.Write(content) // to memory
-		_ = w.Close()
-		content, entries = packed.Bytes(), entries+" /Filter /FlateDecode"
-	}
+func (u *updating) stream(entries string, content []byte) int {
 	return u.object(fmt.Sprintf("<< %s /Length %d >>\nstream\n%s\nendstream", entries, len(content), content))
+}
+
+// packers are kept: making one clears a megabyte.
+var packers = sync.Pool{New: func() any { return zlib.NewWriter(io.Discard) }}
+
+func packed(content []byte) []byte {
+	var out bytes.Buffer
+	w := packers.Get().(*zlib.Writer)
+	defer packers.Put(w)
+	w.Reset(&out)
+	_, _ = w.Write(content) // to memory
+	_ = w.Close()
+	return out.Bytes()
 }
 
 // finished closes the update. The identity of the file is of what is in it, so that

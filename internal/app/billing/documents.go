@@ -35,6 +35,9 @@ func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs [
 	if err != nil {
 		return nil, err
 	}
+	if err := f.mayHave(r.Actor); err != nil {
+		return nil, err
+	}
 	rows, left, err := sayable(ctx, a, r.Actor, invoiceIDs, f)
 	if err != nil {
 		return nil, err

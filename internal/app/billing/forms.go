@@ -49,6 +49,14 @@ func formOf(name string) (*Form, error) {
 	return nil, app.RefuseField("form", "%q is no form of documents: choose %s.", name, strings.Join(names, ", "))
 }
 
+// mayHave refuses what goes to clients to those who do not bill.
+func (f *Form) mayHave(actor app.Actor) error {
+	if f.sent && actor.Role != app.Administrator {
+		return app.Refuse(app.Conflict, "%s goes to the client: ask a billing administrator to make it.", f.Label)
+	}
+	return nil
+}
+
 func (f *Form) extension(n int) string {
 	if n == 1 {
 		return f.one
@@ -173,6 +181,9 @@ func FileIn(ctx context.Context, a *app.App, r app.Request, id int64, form strin
 	if err != nil {
 		return "", nil, err
 	}
+	if err := f.mayHave(r.Actor); err != nil {
+		return "", nil, err
+	}
 	inv, err := visible(a.Store.Read(ctx), r.Actor, id)
 	if err != nil {
 		return "", nil, err
@@ -226,6 +237,9 @@ func FormsOf(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Form
 		}
 		if err != nil {
 			return nil, err
+		}
+		if err := f.mayHave(actor); err != nil {
+			why = err.Error()
 		}
 		list = append(list, FormState{*f, why})
 	}

@@ -126,6 +126,10 @@ func TestAFormatThatCannotSayAnInvoiceSaysWhyBeforeAnythingIsMade(t *testing.T) 
 	if name != "x.xml" || xml.Unmarshal(content, new(struct{})) != nil {
 		t.Errorf("%s: %s", name, content)
 	}
+	_, err = billing.BeginDocuments(t.Context(), a, apptest.Lead, []int64{one.ID}, "cii", "x")
+	refused(t, err, "ask a billing administrator")
+	_, _, err = billing.FileIn(t.Context(), a, apptest.Lead, one.ID, "ledes")
+	refused(t, err, "ask a billing administrator")
 	_, err = billing.BeginDocuments(t.Context(), a, apptest.Admin, ids[1:], "cii", "x")
 	refused(t, err, "has no country")
 	_, _, err = billing.FileIn(t.Context(), a, apptest.Admin, other.ID, "cii")

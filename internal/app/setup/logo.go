@@ -11,6 +11,9 @@ import (
 const (
 	maxLogoBytes  = 2 << 20
 	maxLogoPixels = 4000 * 4000
+	// Printed at most 80 by 26 mm, a logo is sharp with this many points; every document
+	// has it inside.
+	logoWidth, logoHeight = 900, 300
 )
 
 // SetLogo keeps the firm's logo: a PNG or JPEG by its content, drawn anew as PNG,
@@ -43,7 +46,7 @@ func redrawn(content []byte) ([]byte, error) {
 	if len(content) == 0 {
 		return nil, nil
 	}
-	return app.Redraw("logo", content, maxLogoBytes, maxLogoPixels)
+	return app.Redraw("logo", content, maxLogoBytes, maxLogoPixels, logoWidth, logoHeight)
 }
 
 // Logo reads the firm's logo as PNG; nothing if there is none.
