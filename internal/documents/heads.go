@@ -16,9 +16,15 @@ const (
 
 // firm draws the logo, or the name where there is none, into a box.
 func (d *drawing) firm(x, y, width, height float64, c color) (bottom float64) {
-	if w, h := d.sheet.picture(d.logo, d.picture, x, y, width, height); w > 0 {
+	if w, h := fit(d.logo, width, height); w > 0 {
+		d.picture(d.digest, d.logo, x, y, w, h)
 		return y + h
 	}
+	return d.name(x, y, width, c)
+}
+
+// name writes the name of the firm.
+func (d *drawing) name(x, y, width float64, c color) (bottom float64) {
 	d.pdf.SetY(y)
 	d.heading(15, c)
 	for _, line := range d.split(d.Issuer.Name, width) {
@@ -80,7 +86,7 @@ func (d *drawing) facts(x, right, y float64) (bottom float64) {
 	for _, f := range d.Facts {
 		d.style("", small, soft)
 		d.at(x, x+labels, "L", f.Label)
-		d.style(map[bool]string{true: "B"}[f.Strong], body, ink)
+		d.style(weight(f.Strong), body, ink)
 		d.wrapped(x+labels, right, "R", f.Text, lineHeight)
 	}
 	return d.pdf.GetY()
@@ -100,7 +106,7 @@ func letterHead(d *drawing) {
 	d.pdf.SetY(d.top - 2)
 	d.style("", small, soft)
 	for i, text := range d.from() {
-		if i == 0 && len(d.picture) == 0 {
+		if i == 0 && len(d.logo) == 0 {
 			continue // it stands as the name already
 		}
 		d.at(d.left, d.right, "R", text)
@@ -119,7 +125,7 @@ func columnHead(d *drawing) {
 	d.pdf.SetY(bottom + 4)
 	d.style("", small, soft)
 	for i, text := range d.from() {
-		if i > 0 || len(d.picture) > 0 {
+		if i > 0 || len(d.logo) > 0 {
 			d.wrapped(x, x+width, "L", text, 4)
 		}
 	}
@@ -144,12 +150,13 @@ func sideColumn(d *drawing) { d.fill(0, 0, columnWidth, d.height, d.accent.tint(
 // bandHead has a band of the colour over the whole width.
 func bandHead(d *drawing) {
 	d.fill(0, 0, d.width, bandHeight, d.accent)
-	if len(d.picture) > 0 {
-		d.fill(d.left-3, 7, 56, bandHeight-14, white)
-		d.firm(d.left, 9, 50, bandHeight-18, d.accent)
-	} else {
-		d.firm(d.left, 12, 80, 16, white)
+	x := d.left
+	if w, h := fit(d.logo, 60, bandHeight-16); w > 0 { // on a plate, so that any colour stands out
+		d.fill(x, 6, w+4, bandHeight-12, white)
+		d.picture(d.digest, d.logo, x+2, (bandHeight-h)/2, w, h)
+		x += w + 9
 	}
+	d.name(x, 13.5, d.right-x-70, white)
 	d.pdf.SetY(11)
 	d.heading(title, white)
 	d.at(d.left, d.right, "R", d.Title)
@@ -189,38 +196,32 @@ func runningColumn(d *drawing) {
 
 // The amount due, in the manner of each design.
 
-func (d *drawing) dueFigure() string { return d.Due.Text }
-
 func dueInWords(d *drawing, x float64) {
 	d.line(x, d.right, d.pdf.GetY(), 0.5, d.accent)
 	d.down(1.6)
 	d.heading(12, d.accent)
 	d.at(x, d.right, "L", d.Due.Label)
-	d.at(x, d.right, "R", d.dueFigure())
+	d.at(x, d.right, "R", d.Due.Text)
 	d.down(lineHeight + 1.6)
 }
 
-func dueInTint(d *drawing, x float64) {
-	d.down(0.6)
-	d.fill(x-3, d.pdf.GetY(), d.right-x+3, 9.4, d.accent.tint(9))
-	d.down(2.3)
-	d.heading(12, d.accent)
-	d.at(x, d.right-3, "L", d.Due.Label)
-	d.at(x, d.right-1.5, "R", d.dueFigure())
-	d.down(7.4)
-}
+func dueInTint(d *drawing, x float64) { d.dueOn(x, d.accent.tint(9), d.accent) }
 
-func dueInBar(d *drawing, x float64) {
+func dueInBar(d *drawing, x float64) { d.dueOn(x, d.accent, white) }
+
+// dueOn writes the amount due on a ground that hangs over both edges, so that the
+// figure stands under the others.
+func (d *drawing) dueOn(x float64, ground, letters color) {
 	d.down(0.6)
-	d.fill(x-3, d.pdf.GetY(), d.right-x+6, 9.4, d.accent)
+	d.fill(x-3, d.pdf.GetY(), d.right-x+6, 9.4, ground)
 	d.down(2.3)
-	d.heading(12, white)
+	d.heading(12, letters)
 	d.at(x, d.right, "L", d.Due.Label)
-	d.at(x, d.right, "R", d.dueFigure())
+	d.at(x, d.right, "R", d.Due.Text)
 	d.down(7.4)
 }
 
-// strings of facts, for what is looked through for missing characters.
+// factTexts are the words of facts.
 func factTexts(facts []invoice.Fact) (texts []string) {
 	for _, f := range facts {
 		texts = append(texts, f.Label, f.Text)

@@ -32,9 +32,9 @@ func PDF(doc invoice.Document) ([]byte, error) {
 type drawing struct {
 	sheet
 	invoice.Printed
-	picture []byte
-	logo    string
-	design  design
+	logo   []byte // as PNG, or nothing
+	digest string // of it
+	design design
 }
 
 // design is what differs between the designs of the family.

@@ -177,19 +177,30 @@ func (s *sheet) room(height float64) bool {
 	return true
 }
 
-// picture draws a PNG into a box at its upper left corner, and says how wide and high
-// it became; nothing where there is none that can be read.
-func (s *sheet) picture(name string, content []byte, x, y, width, height float64) (drawnWidth, drawnHeight float64) {
+// fit is how wide and high a PNG becomes in a box; nothing where there is none that
+// can be read.
+func fit(content []byte, width, height float64) (fitWidth, fitHeight float64) {
 	config, err := png.DecodeConfig(bytes.NewReader(content))
 	if err != nil || config.Width == 0 || config.Height == 0 {
 		return 0, 0
 	}
 	scale := min(width/float64(config.Width), height/float64(config.Height))
-	drawnWidth, drawnHeight = scale*float64(config.Width), scale*float64(config.Height)
+	return scale * float64(config.Width), scale * float64(config.Height)
+}
+
+// picture draws a PNG, which is in the file once under its name.
+func (s *sheet) picture(name string, content []byte, x, y, width, height float64) {
 	options := fpdf.ImageOptions{ImageType: "PNG"}
 	s.pdf.RegisterImageOptionsReader(name, options, bytes.NewReader(content))
-	s.pdf.ImageOptions(name, x, y, drawnWidth, drawnHeight, false, options, 0, "")
-	return drawnWidth, drawnHeight
+	s.pdf.ImageOptions(name, x, y, width, height, false, options, 0, "")
+}
+
+// weight is that of a strong text, or of any.
+func weight(strong bool) string {
+	if strong {
+		return "B"
+	}
+	return ""
 }
 
 // footers puts words and a number under each page after some: how many there are is

@@ -15,7 +15,7 @@ func (d *drawing) sums() {
 	x := max(d.right-sumsWidth, d.left)
 	d.room(float64(len(d.Sums)+2)*sumsHeight + 14)
 	for _, f := range d.Sums {
-		d.style(map[bool]string{true: "B"}[f.Strong], body, ink)
+		d.style(weight(f.Strong), body, ink)
 		y, figure := d.pdf.GetY(), d.wide(f.Text)
 		d.at(x, d.right, "R", f.Text)
 		d.wrapped(x, d.right-figure-3, "L", f.Label, lineHeight)
@@ -128,7 +128,7 @@ func (d *drawing) balances() {
 	}
 	edge := min(d.left+labels+34, d.right)
 	for _, f := range d.Balances {
-		d.style(map[bool]string{true: "B"}[f.Strong], body, ink)
+		d.style(weight(f.Strong), body, ink)
 		d.at(d.left, edge, "L", f.Label)
 		d.at(d.left, edge, "R", f.Text)
 		d.down(lineHeight)

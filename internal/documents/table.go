@@ -112,13 +112,13 @@ func (d *drawing) table(s invoice.PrintedSection, columns []invoice.PrintedColum
 // row draws a line, of whose text as much stands on a page as has room.
 func (d *drawing) row(s invoice.PrintedSection, n int, places []place) {
 	l := &s.Lines[n]
-	weight := func() {
+	inked := func() {
 		d.style("", body, ink)
 		if l.Covered {
 			d.style("", small, soft)
 		}
 	}
-	weight()
+	inked()
 	var text []string
 	for _, p := range places {
 		if p.Name == "text" {
@@ -132,13 +132,13 @@ func (d *drawing) row(s invoice.PrintedSection, n int, places []place) {
 	whole := float64(len(text))*lineHeight + 2.2
 	if len(text) <= 12 || d.pdf.GetY()+4*lineHeight > d.bottom-lineHeight-2 {
 		d.turn(s, n, places, min(whole, 12*lineHeight))
-		weight()
+		inked()
 	}
 	for _, p := range places {
 		if p.Name == "text" {
 			continue
 		}
-		weight()
+		inked()
 		if p.Name == "amount" && l.Covered {
 			d.style("", small, soft)
 		}
@@ -150,7 +150,7 @@ func (d *drawing) row(s invoice.PrintedSection, n int, places []place) {
 		}
 		for _, part := range text {
 			d.turn(s, n+1, places, lineHeight+1)
-			weight()
+			inked()
 			d.at(p.from, p.to, "L", part)
 			d.down(lineHeight)
 		}
