@@ -109,54 +109,57 @@ func (d *drawing) table(s invoice.PrintedSection, columns []invoice.PrintedColum
 	d.down(6)
 }
 
+// mostWhole is how many lines of text stay together; more go on with the next page.
+const mostWhole = 12
+
 // row draws a line, of whose text as much stands on a page as has room.
 func (d *drawing) row(s invoice.PrintedSection, n int, places []place) {
 	l := &s.Lines[n]
-	inked := func() {
-		d.style("", body, ink)
-		if l.Covered {
-			d.style("", small, soft)
-		}
-	}
-	inked()
-	var text []string
-	for _, p := range places {
-		if p.Name == "text" {
-			text = d.split(cell(l, p.Name), p.to-p.from)
-		}
-	}
-	if len(text) == 0 {
-		text = []string{""}
-	}
-	// A line stays whole where it can; one longer than a page is broken anyway.
-	whole := float64(len(text))*lineHeight + 2.2
-	if len(text) <= 12 || d.pdf.GetY()+4*lineHeight > d.bottom-lineHeight-2 {
-		d.turn(s, n, places, min(whole, 12*lineHeight))
-		inked()
+	text, at := d.textOf(l, places)
+	whole := float64(min(len(text), mostWhole))*lineHeight + 2.2
+	if len(text) <= mostWhole || d.pdf.GetY()+4*lineHeight > d.bottom-lineHeight-2 {
+		d.turn(s, n, places, whole)
 	}
 	for _, p := range places {
 		if p.Name == "text" {
 			continue
 		}
-		inked()
+		d.inked(l)
 		if p.Name == "amount" && l.Covered {
 			d.style("", small, soft)
 		}
 		d.at(p.from, p.to, p.align, cell(l, p.Name))
 	}
-	for _, p := range places {
-		if p.Name != "text" {
-			continue
-		}
-		for _, part := range text {
-			d.turn(s, n+1, places, lineHeight+1)
-			inked()
-			d.at(p.from, p.to, "L", part)
-			d.down(lineHeight)
-		}
+	for _, part := range text {
+		d.turn(s, n+1, places, lineHeight+1)
+		d.inked(l)
+		d.at(at.from, at.to, "L", part)
+		d.down(lineHeight)
 	}
 	d.down(1.2)
 	d.line(d.left, d.right, d.pdf.GetY()-0.6, 0.1, rule)
+}
+
+// inked is the style of a line: covered work is small and soft.
+func (d *drawing) inked(l *invoice.PrintedLine) {
+	d.style("", body, ink)
+	if l.Covered {
+		d.style("", small, soft)
+	}
+}
+
+// textOf is the text of a line, broken to fit its column; one line at least.
+func (d *drawing) textOf(l *invoice.PrintedLine, places []place) (lines []string, at place) {
+	d.inked(l)
+	for _, p := range places {
+		if p.Name == "text" {
+			lines, at = d.split(cell(l, p.Name), p.to-p.from), p
+		}
+	}
+	if len(lines) == 0 {
+		lines = []string{""}
+	}
+	return lines, at
 }
 
 // turn goes on to the next page if less than height is left, and carries the sum of

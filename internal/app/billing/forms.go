@@ -35,9 +35,6 @@ var forms = []Form{
 	{"json", "JSON", ".json", ".json", false, false},
 }
 
-// Forms are all forms of files.
-func Forms() []Form { return forms }
-
 func formOf(name string) (*Form, error) {
 	names := []string{}
 	for i := range forms {
