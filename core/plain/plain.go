@@ -35,6 +35,17 @@ func turns(r rune) bool {
 	return r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069 || r == 0x200E || r == 0x200F || r == 0x061C
 }
 
+// FileName is a text as the name of a file, without what a file system or an archive
+// would read as something else.
+func FileName(text string) string {
+	return strings.Map(func(r rune) rune {
+		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' {
+			return '-'
+		}
+		return r
+	}, text)
+}
+
 // Unsayable is the error of a document that a format can't say, in a sentence
 // that ends with what to do instead.
 type Unsayable struct{ Sentence string }

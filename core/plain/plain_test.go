@@ -30,3 +30,11 @@ func FuzzCleanTextIsCleanAlready(f *testing.F) {
 		}
 	})
 }
+
+// Source: the characters that Windows, macOS or a ZIP (APPNOTE 4.4.17) give a meaning
+// in names, common practice.
+func TestNamesOfFilesAreNamesEverywhere(t *testing.T) {
+	if got := FileName(`SC1/2: "a" <b>|c` + "\x07"); got != "SC1-2- -a- -b--c-" {
+		t.Errorf("%q", got)
+	}
+}

@@ -6,9 +6,9 @@ import (
 	"fmt"
 	"io"
 	"iter"
-	"strings"
 
 	"dorvet/core/invoice"
+	"dorvet/core/plain"
 	"dorvet/internal/documents/billingfile"
 	"dorvet/internal/documents/einvoice"
 )
@@ -137,16 +137,5 @@ func indented(w io.Writer) *json.Encoder {
 
 // named is a telling name: number, client, day.
 func named(doc *invoice.Document) string {
-	return FileName(fmt.Sprintf("%s %s %s", doc.Number, doc.Client.Name, doc.Dated))
-}
-
-// FileName is a text as the name of a file, without what a file system or an archive
-// would read as something else.
-func FileName(text string) string {
-	return strings.Map(func(r rune) rune {
-		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' {
-			return '-'
-		}
-		return r
-	}, text)
+	return plain.FileName(fmt.Sprintf("%s %s %s", doc.Number, doc.Client.Name, doc.Dated))
 }

@@ -186,9 +186,3 @@ func TestABrokenDocumentStopsEveryFormat(t *testing.T) {
 		t.Error("a format is made that does not exist")
 	}
 }
-
-func TestNamesOfFilesAreNamesEverywhere(t *testing.T) {
-	if got := FileName(`SC1/2: "a" <b>|c` + "\x07"); got != "SC1-2- -a- -b--c-" {
-		t.Errorf("%q", got)
-	}
-}

@@ -165,6 +165,15 @@ func noteExport(ctx context.Context, a *app.App, r app.Request, f *Form, rows []
 		ids[i] = rows[i].ID
 	}
 	_, err := app.Do(ctx, a, app.Request{Actor: r.Actor}, store.ExportAct, ids, func(tx *app.Tx) (struct{}, error) {
+		for i := range rows { // somebody may have reopened one while the file was made
+			now, err := store.Get[store.Invoice](tx.DB, rows[i].ID)
+			if err != nil {
+				return struct{}{}, err
+			}
+			if !now.State.IsIssued() || now.Revision != rows[i].Revision {
+				return struct{}{}, app.Refuse(app.Conflict, "%s was reopened while the file was made: make the file again.", rows[i].NumberText)
+			}
+		}
 		tx.Concerns(app.OfInvoice, ids...)
 		tx.Tell(nil, nil, "Made into a file for the client: %s", f.Label)
 		return struct{}{}, nil
@@ -203,7 +212,10 @@ func FileIn(ctx context.Context, a *app.App, r app.Request, id int64, form strin
 	if err := a.Formats.One(&out, form, *doc); err != nil {
 		return "", nil, err
 	}
-	return strings.TrimSuffix(FileName(inv), ".pdf") + f.one, out.Bytes(), noteExport(ctx, a, r, f, []store.InvoiceRow{*inv})
+	if err := noteExport(ctx, a, r, f, []store.InvoiceRow{*inv}); err != nil {
+		return "", nil, err
+	}
+	return strings.TrimSuffix(FileName(inv), ".pdf") + f.one, out.Bytes(), nil
 }
 
 // FormState is a form in which an invoice can be had, or why it can't.

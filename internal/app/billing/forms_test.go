@@ -3,6 +3,7 @@ package billing_test
 import (
 	"bytes"
 	"encoding/xml"
+	"io"
 	"strings"
 	"testing"
 
@@ -275,5 +276,31 @@ func TestAFirmThatAsksForEInvoicesIsToldOfWhatIsMissing(t *testing.T) {
 	apptest.Set(t, a, "clients", 1, "country", "NO")
 	if f := finding(opened(t, a, inv.ID), "no_einvoice"); f != nil {
 		t.Errorf("%+v", f)
+	}
+}
+
+// reopening is somebody who reopens the invoice while its file is made.
+type reopening struct {
+	documents.Formats
+	act func()
+}
+
+func (r reopening) One(w io.Writer, form string, doc invoice.Document) error {
+	r.act()
+	return r.Formats.One(w, form, doc)
+}
+
+func TestAFileOfAnInvoiceThatIsReopenedMeanwhileIsNotGivenOut(t *testing.T) {
+	a := real(t)
+	inv := issue(t, a, surveyed(t, a))
+	a.Formats = reopening{act: func() {
+		if _, err := billing.Reopen(t.Context(), a, apptest.Admin, edit(opened(t, a, inv.ID))); err != nil {
+			t.Error(err)
+		}
+	}}
+	_, content, err := billing.FileIn(t.Context(), a, apptest.Admin, inv.ID, "cii")
+	refused(t, err, "was reopened while the file was made")
+	if content != nil {
+		t.Errorf("%s is given out", content)
 	}
 }

@@ -5,8 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 
+	"dorvet/core/plain"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -116,10 +116,5 @@ func FileName(inv *store.InvoiceRow) string {
 	if !inv.State.IsIssued() {
 		name = fmt.Sprintf("draft %d %s %s", inv.ID, inv.Client, inv.Dated)
 	}
-	return strings.Map(func(r rune) rune {
-		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' {
-			return '-'
-		}
-		return r
-	}, name) + ".pdf"
+	return plain.FileName(name) + ".pdf"
 }

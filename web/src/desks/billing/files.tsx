@@ -17,10 +17,12 @@ async function save(answer: Response) {
     const said = await answer.json().catch(() => null);
     throw new Problem(answer.status, said?.detail ?? "The file can't be made. Load the page again.");
   }
-  const named = /filename="?([^";]+)"?/.exec(answer.headers.get("Content-Disposition") ?? "");
+  const said = answer.headers.get("Content-Disposition") ?? "";
+  const coded = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1]; // a name with letters beyond ASCII: RFC 6266
+  const name = coded ? decodeURIComponent(coded) : /filename="?([^";]+)"?/.exec(said)?.[1];
   const link = document.createElement("a");
   link.href = URL.createObjectURL(await answer.blob());
-  link.download = named?.[1] ?? "invoice";
+  link.download = name ?? "invoice";
   link.click();
   URL.revokeObjectURL(link.href);
 }
