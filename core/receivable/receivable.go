@@ -8,6 +8,7 @@
 package receivable
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -63,20 +64,26 @@ func (a *Ages) Add(due, asOf day.Day, open money.Amount) (err error) {
 // Total is everything open.
 func (a Ages) Total() (money.Amount, error) { return money.Sum(a[0].Currency, a[:]...) }
 
-// Open is an instalment of which something is owed, in minor units.
+// Open is an instalment of which something is owed, in minor units, and the invoice
+// that it is of.
 type Open struct {
-	Due  day.Day
-	Owed int64
+	Due    day.Day
+	Owed   int64
+	Dated  day.Day
+	Number int64 // of the invoice in its series; 0: it has none
 }
 
-// Allocate settles instalments with an amount, the oldest due first, ties in the
-// order given. It gives what each gets, and what is left over.
+// Allocate settles instalments with an amount, the oldest due first; of one due day the
+// older invoice first, then the lower number, then in the order given. It gives what
+// each gets, and what is left over.
 func Allocate(amount int64, open []Open) (parts []int64, left int64) {
 	order := make([]int, len(open))
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortStableFunc(order, func(a, b int) int { return int(open[a].Due) - int(open[b].Due) })
+	slices.SortStableFunc(order, func(a, b int) int {
+		return cmp.Or(cmp.Compare(open[a].Due, open[b].Due), cmp.Compare(open[a].Dated, open[b].Dated), cmp.Compare(open[a].Number, open[b].Number))
+	})
 	parts = make([]int64, len(open))
 	for _, i := range order {
 		parts[i] = min(max(open[i].Owed, 0), amount)

@@ -49,11 +49,12 @@ func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
 		want   []int64
 		left   int64
 	}{
-		{15_000, []Open{{second, 10_000}, {first, 10_000}}, []int64{5_000, 10_000}, 0},
-		{25_000, []Open{{first, 10_000}, {second, 10_000}}, []int64{10_000, 10_000}, 5_000},
-		{100, []Open{{first, 60}, {first, 60}}, []int64{60, 40}, 0},
-		{50, []Open{{first, 0}, {second, -20}, {second, 70}}, []int64{0, 0, 50}, 0},
+		{15_000, []Open{{Due: second, Owed: 10_000}, {Due: first, Owed: 10_000}}, []int64{5_000, 10_000}, 0},
+		{25_000, []Open{{Due: first, Owed: 10_000}, {Due: second, Owed: 10_000}}, []int64{10_000, 10_000}, 5_000},
+		{100, []Open{{Due: first, Owed: 60}, {Due: first, Owed: 60}}, []int64{60, 40}, 0},
+		{50, []Open{{Due: first, Owed: 0}, {Due: second, Owed: -20}, {Due: second, Owed: 70}}, []int64{0, 0, 50}, 0},
 		{70, nil, []int64{}, 70},
+		{70, []Open{{Due: first, Owed: 60, Dated: 20, Number: 1}, {Due: first, Owed: 60, Dated: 10, Number: 9}, {Due: first, Owed: 5, Dated: 10, Number: 2}}, []int64{5, 60, 5}, 0},
 	} {
 		if parts, left := Allocate(c.amount, c.open); !slices.Equal(parts, c.want) || left != c.left {
 			t.Errorf("%d over %v: %v and %d left, want %v and %d", c.amount, c.open, parts, left, c.want, c.left)
@@ -68,7 +69,7 @@ func TestRandomAllocationsAddUp(t *testing.T) {
 	for range 50_000 {
 		open := make([]Open, random.IntN(6))
 		for i := range open {
-			open[i] = Open{day.Day(20_000 + random.IntN(5)), random.Int64N(1000)}
+			open[i] = Open{Due: day.Day(20_000 + random.IntN(5)), Owed: random.Int64N(1000), Dated: day.Day(random.IntN(3)), Number: random.Int64N(3)}
 		}
 		amount := random.Int64N(3000)
 		parts, left := Allocate(amount, open)
@@ -76,7 +77,8 @@ func TestRandomAllocationsAddUp(t *testing.T) {
 		for i, part := range parts {
 			sum += part
 			for k := range open {
-				if part > 0 && open[k].Due < open[i].Due && parts[k] < open[k].Owed {
+				older := open[k].Due < open[i].Due || open[k].Due == open[i].Due && (open[k].Dated < open[i].Dated || open[k].Dated == open[i].Dated && open[k].Number < open[i].Number)
+				if part > 0 && older && parts[k] < open[k].Owed {
 					t.Fatalf("%d over %v gives %v: something older is still owed", amount, open, parts)
 				}
 			}
@@ -98,7 +100,7 @@ func TestMoreCantBePutOnInvoicesThanWasPaid(t *testing.T) {
 }
 
 func ExampleAllocate() {
-	parts, left := Allocate(15_000, []Open{{day.Of(2026, 11, 1), 10_000}, {day.Of(2026, 12, 1), 10_000}})
+	parts, left := Allocate(15_000, []Open{{Due: day.Of(2026, 11, 1), Owed: 10_000}, {Due: day.Of(2026, 12, 1), Owed: 10_000}})
 	fmt.Println(parts, left)
 	// Output: [10000 5000] 0
 }

@@ -21,6 +21,12 @@ func DecidedLater(tx *gorm.DB, d *Decision) (bool, error) {
 	return n > 0, err
 }
 
+// HasDecision reports whether a decision stands on a portion.
+func HasDecision(tx *gorm.DB, portionID int64) (bool, error) {
+	n, err := Count(tx, "SELECT COUNT(*) FROM decisions WHERE portion_id = ? AND NOT undone", portionID)
+	return n > 0, err
+}
+
 // Undo notes that a decision does not stand any more.
 func Undo(tx *gorm.DB, decisionID int64) error {
 	return tx.Exec("UPDATE decisions SET undone = TRUE WHERE id = ?", decisionID).Error

@@ -2,6 +2,7 @@ package store
 
 import (
 	"dorvet/core/day"
+	"dorvet/core/funds"
 	"dorvet/core/money"
 
 	"gorm.io/gorm"
@@ -92,7 +93,7 @@ func PursesOf(tx *gorm.DB, a Account, butInvoiceID int64) ([]PurseRow, error) {
 // Purses reads every purse in which something is held, or was, by client.
 func Purses(tx *gorm.DB, sight Sight, clientID int64) ([]PurseRow, error) {
 	rows := []PurseRow{}
-	err := tx.Raw(purseRows+"WHERE (@client = 0 OR p.client_id = @client) AND (@everywhere OR p.entity_id IN @entities) ORDER BY c.name, p.id",
+	err := tx.Raw(purseRows+"WHERE (@client = 0 OR p.client_id = @client) AND (@everywhere OR p.entity_id IN @entities) ORDER BY c.name, p.engagement_id IS NULL, p.id",
 		sight.with(map[string]any{"but": 0, "client": clientID})).Scan(&rows).Error
 	return rows, err
 }
@@ -141,12 +142,43 @@ type PurseMovement struct {
 	NumberText, Note string
 }
 
-// MovementsOfPurse reads the movements of a purse, oldest first.
+// ChangesOfPurse is what came into a purse and went out of it, by day.
+func ChangesOfPurse(tx *gorm.DB, purseID int64) ([]funds.Change, error) {
+	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END) AS minor FROM money_movements
+		WHERE purse_id = ? AND 'funds' IN (from_bucket, to_bucket) GROUP BY effective_day ORDER BY effective_day`, purseID)
+}
+
+// ChangesOfCredit is what came to the credit of a client and was used of it, by day.
+func ChangesOfCredit(tx *gorm.DB, a Account) ([]funds.Change, error) {
+	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) AS minor FROM money_movements
+		WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`GROUP BY effective_day ORDER BY effective_day`, a.with(map[string]any{}))
+}
+
+func changes(tx *gorm.DB, query string, argument any) ([]funds.Change, error) {
+	rows := []struct {
+		Day   day.Day `gorm:"serializer:day"`
+		Minor int64
+	}{}
+	err := tx.Raw(query, argument).Scan(&rows).Error
+	list := make([]funds.Change, len(rows))
+	for i, row := range rows {
+		list[i] = funds.Change{Day: row.Day, Minor: row.Minor}
+	}
+	return list, err
+}
+
+// ChangePurse adds to what is held in a purse, or takes from it.
+func ChangePurse(tx *gorm.DB, id, minor int64) error {
+	return tx.Exec("UPDATE purses SET held = held + ?, version = version + 1 WHERE id = ?", minor, id).Error
+}
+
+// MovementsOfPurse reads the movements of a purse by day, what came in before what
+// went out.
 func MovementsOfPurse(tx *gorm.DB, purseID int64) ([]PurseMovement, error) {
 	rows := []PurseMovement{}
 	err := tx.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS number_text, COALESCE(p.note, '') AS note FROM money_movements m
 		LEFT JOIN invoices i ON i.id = m.invoice_id LEFT JOIN payments p ON p.id = m.payment_id
-		WHERE m.purse_id = ? AND 'funds' IN (m.from_bucket, m.to_bucket) ORDER BY m.effective_day, m.id`, purseID).Scan(&rows).Error
+		WHERE m.purse_id = ? AND 'funds' IN (m.from_bucket, m.to_bucket) ORDER BY m.effective_day, m.from_bucket <> 'funds', m.id`, purseID).Scan(&rows).Error
 	return rows, err
 }
 
@@ -296,7 +328,7 @@ func OwedBefore(tx *gorm.DB, a Account, butInvoiceID int64) (owed int64, err err
 // credit and funds, less what was reversed.
 func ReceivedOn(tx *gorm.DB, invoiceID int64) (received int64, err error) {
 	err = tx.Raw(`SELECT COALESCE(SUM(CASE WHEN from_bucket = 'receivable' THEN amount ELSE -amount END), 0) FROM money_movements
-		WHERE invoice_id = ? AND 'receivable' IN (from_bucket, to_bucket) AND kind IN ('payment', 'funds_applied', 'credit_used', 'reversed')`, invoiceID).Scan(&received).Error
+		WHERE invoice_id = ? AND instalment_id IS NOT NULL AND 'receivable' IN (from_bucket, to_bucket) AND kind IN ('payment', 'funds_applied', 'credit_used', 'reversed')`, invoiceID).Scan(&received).Error
 	return received, err
 }
 
@@ -350,18 +382,6 @@ func PlannedDeposits(tx *gorm.DB, sight Sight) ([]DepositRow, error) {
 	rows := []DepositRow{}
 	err := tx.Raw(`SELECT g.*, e.client_id, e.name AS engagement, c.name AS client FROM charges g JOIN engagements e ON e.id = g.engagement_id JOIN clients c ON c.id = e.client_id
 		WHERE g.kind = 'deposit' AND g.state = 'planned' AND g.amount <> 0 AND `+inSight+" ORDER BY g.id", sight.Arguments()).Scan(&rows).Error
-	return rows, err
-}
-
-// PutOnInvoice sums, by instalment and purse, the funds and credit that were put on
-// an invoice after it was issued and not taken off again.
-func PutOnInvoice(tx *gorm.DB, invoiceID int64) ([]MoneyMovement, error) {
-	rows := []MoneyMovement{}
-	err := tx.Raw(`SELECT invoice_id, instalment_id, client_id, entity_id, purse_id, currency, 'receivable' AS from_bucket, bucket AS to_bucket, SUM(signed) AS amount, SUM(firm_signed) AS firm_amount
-		FROM (SELECT *, CASE WHEN from_bucket = 'receivable' THEN to_bucket ELSE from_bucket END AS bucket,
-				CASE WHEN from_bucket = 'receivable' THEN amount ELSE -amount END AS signed, CASE WHEN from_bucket = 'receivable' THEN firm_amount ELSE -firm_amount END AS firm_signed
-			FROM money_movements WHERE invoice_id = ? AND instalment_id IS NOT NULL AND payment_id IS NULL AND kind IN ('funds_applied', 'credit_used', 'reversed'))
-		GROUP BY instalment_id, purse_id, bucket HAVING SUM(signed) > 0 ORDER BY instalment_id`, invoiceID).Scan(&rows).Error
 	return rows, err
 }
 

@@ -19,6 +19,7 @@ type Payment struct {
 	ExchangeRate            money.ExchangeRate
 	ExchangeSource          string
 	ReversesID              *int64
+	RequestID               int64 // the deposit request that it answers, or 0
 	PersonID                *int64
 }
 

@@ -96,36 +96,14 @@ func unbill(tx *app.Tx, inv *store.Invoice) error {
 	return store.Billed(tx.DB, inv.ID, core.Reserved)
 }
 
-// takeBackPosting reverses every movement of the issued revision, and gives back
-// what was taken of purses.
+// takeBackPosting reverses what stands of the issued revision in the ledger, and
+// gives back what it took of purses.
 func takeBackPosting(tx *app.Tx, inv *store.Invoice) error {
 	movements, err := store.MoneyOf(tx.DB, inv.ID)
 	if err != nil {
 		return err
 	}
-	since := 0
-	for i, m := range movements {
-		if m.Kind == "reopened" {
-			since = i + 1
-		}
-	}
-	for _, m := range movements[since:] {
-		m.ID, m.Kind, m.EffectiveDay = 0, "reopened", max(tx.Today, inv.Dated)
-		m.FromBucket, m.ToBucket = m.ToBucket, m.FromBucket
-		tx.Post(m)
-		if m.PurseID == nil || m.FromBucket != app.Funds {
-			continue
-		}
-		purse, err := store.Get[store.Purse](tx.DB, *m.PurseID)
-		if err != nil {
-			return err
-		}
-		purse.Held += m.Amount
-		if err := store.Save(tx.DB, purse); err != nil {
-			return err
-		}
-	}
-	if err := tx.Posted(); err != nil {
+	if _, err := tx.Undo(movements, "reopened", max(tx.Today, inv.Dated), nil); err != nil {
 		return err
 	}
 	if err := store.CloseInstalments(tx.DB, inv.ID); err != nil {

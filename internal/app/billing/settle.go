@@ -29,7 +29,13 @@ func owe(tx *app.Tx, inv *store.Invoice, on *content, totals invoice.Totals) err
 	p.in("issued_tax", app.TaxPayable, totals.Tax.Minor)
 	p.left = inv.TotalFirm // however its parts were rounded
 	p.out("withheld", app.Withheld, totals.Withholding.Minor, nil)
-	p.out("credit_used", app.Credit, totals.Credit.Minor, nil)
+	if totals.Credit.Minor != 0 {
+		changes, err := store.ChangesOfCredit(tx.DB, accountOf(inv))
+		if err != nil {
+			return err
+		}
+		p.taken("credit_used", app.Credit, totals.Credit.Minor, nil, changes)
+	}
 	if p.err != nil {
 		return p.err
 	}
@@ -100,6 +106,22 @@ func (p *posting) out(kind, to string, minor int64, purseID *int64) {
 	p.tx.Post(m)
 }
 
+// taken posts what an invoice takes of credit or funds. What came in only after the
+// invoice's date is owed from then on until it came.
+func (p *posting) taken(kind, bucket string, minor int64, purseID *int64, changes []funds.Change) {
+	on, _ := funds.FirstDay(changes, minor, p.inv.Dated)
+	if on <= p.inv.Dated {
+		p.out(kind, bucket, minor, purseID)
+		return
+	}
+	firm := p.inFirm(minor)
+	p.left -= firm
+	p.tx.Post(p.movement("owed_until_taken", app.Issued, app.Receivable, minor, firm))
+	m := p.movement(kind, app.Receivable, bucket, minor, firm)
+	m.PurseID, m.EffectiveDay = purseID, on
+	p.tx.Post(m)
+}
+
 // applyReserved takes what a draft reserved out of the client's purses, each with
 // the bank transfer that is to be made for it.
 func applyReserved(tx *app.Tx, inv *store.Invoice, p *posting) error {
@@ -119,7 +141,11 @@ func applyReserved(tx *app.Tx, inv *store.Invoice, p *posting) error {
 		if err := store.Save(tx.DB, purse); err != nil {
 			return err
 		}
-		p.out("funds_applied", app.Funds, part.Amount, &purse.ID)
+		changes, err := store.ChangesOfPurse(tx.DB, purse.ID)
+		if err != nil {
+			return err
+		}
+		p.taken("funds_applied", app.Funds, part.Amount, &purse.ID, changes)
 		if err := store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: inv.Dated, Amount: part.Amount}); err != nil {
 			return err
 		}

@@ -3,11 +3,11 @@ package receivables
 import (
 	"context"
 	"dorvet/core/day"
-	"dorvet/core/funds"
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/store"
+	"errors"
 )
 
 // Apply applies money that is held to an issued invoice: all that is owed and free,
@@ -58,11 +58,8 @@ func ownOf(tx *app.Tx, invoiceID int64, purse *store.PurseRow) (*store.Invoice, 
 	return nil, app.Refuse(app.Invalid, "This money is held for %s, which is not on %s: apply other money, or refund it first.", purse.Engagement, inv.NumberText)
 }
 
-func apply(tx *app.Tx, purse *store.PurseRow, inv *store.Invoice, minor int64) (err error) {
-	if purse.Held, err = funds.Pay(funds.Held{Held: purse.Held, Reserved: purse.Reserved}, purseAmount(purse, minor)); err != nil {
-		return app.InField("amount", err)
-	}
-	if err := store.Save(tx.DB, &purse.Purse); err != nil {
+func apply(tx *app.Tx, purse *store.PurseRow, inv *store.Invoice, minor int64) error {
+	if err := takeOut(tx, purse, minor, tx.Today); err != nil {
 		return err
 	}
 	if err := billing.Settle(tx, inv, minor, billing.Settlement{Kind: "funds_applied", Bucket: app.Funds, Day: tx.Today, PurseID: &purse.ID}); err != nil {
@@ -71,8 +68,8 @@ func apply(tx *app.Tx, purse *store.PurseRow, inv *store.Invoice, minor int64) (
 	return store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: tx.Today, Amount: minor})
 }
 
-// ApplyAll applies what is held for a client to everything that they owe, the
-// oldest invoice first.
+// ApplyAll applies what is held for a client to everything that they owe, the oldest
+// instalment first; what is held for an engagement before what is held for the client.
 func ApplyAll(ctx context.Context, a *app.App, r app.Request, clientID int64) ([]Applied, error) {
 	return app.Do(ctx, a, r, "apply all funds", clientID, func(tx *app.Tx) ([]Applied, error) {
 		purses, err := store.Purses(tx.DB, tx.Actor.Sight(), clientID)
@@ -101,22 +98,29 @@ type Applied struct {
 }
 
 func applyPurse(tx *app.Tx, purse *store.PurseRow, done *[]Applied) error {
-	invoices, err := store.OpenInvoices(tx.DB, purse.ClientID)
+	all, err := store.OpenInvoices(tx.DB, purse.ClientID)
 	if err != nil {
 		return err
 	}
-	for i := range invoices {
-		free := purse.Held - purse.Reserved
-		if _, err := ownOf(tx, invoices[i].ID, purse); err != nil || free <= 0 {
+	own := []store.Invoice{}
+	for i := range all {
+		_, err := ownOf(tx, all[i].ID, purse)
+		if refusal := new(app.Refusal); errors.As(err, &refusal) {
 			continue // of another entity, currency or engagement
 		}
-		minor := min(free, invoices[i].Open)
-		if err := apply(tx, purse, &invoices[i], minor); err != nil {
+		if err != nil {
 			return err
 		}
-		*done = append(*done, Applied{invoices[i].NumberText, invoices[i].Amount(minor)})
+		own = append(own, all[i])
 	}
-	return nil
+	puts, err := oldestFirst(tx, max(purse.Held-purse.Reserved, 0), own)
+	for _, p := range puts {
+		if err := apply(tx, purse, p.inv, p.minor); err != nil {
+			return err
+		}
+		*done = append(*done, Applied{p.inv.NumberText, p.inv.Amount(p.minor)})
+	}
+	return err
 }
 
 // Refund pays money that is held back to the client.
@@ -131,10 +135,7 @@ func Refund(ctx context.Context, a *app.App, r app.Request, purseID int64, typed
 		if err != nil {
 			return nil, err
 		}
-		if purse.Held, err = funds.Pay(funds.Held{Held: purse.Held, Reserved: purse.Reserved}, purseAmount(purse, row.Amount)); err != nil {
-			return nil, app.InField("amount", err)
-		}
-		if err := store.Save(tx.DB, &purse.Purse); err != nil {
+		if err := takeOut(tx, purse, row.Amount, on); err != nil {
 			return nil, err
 		}
 		return goOut(tx, row, store.RefundsOfFunds, app.Funds, &purse.ID)

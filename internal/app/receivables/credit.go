@@ -56,6 +56,13 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 		if minor > free || free <= 0 {
 			return nil, app.RefuseField("amount", "The client has %s of credit that is free: give at most that.", inv.Amount(max(free, 0)))
 		}
+		changes, err := store.ChangesOfCredit(tx.DB, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency})
+		if err != nil {
+			return nil, err
+		}
+		if err := inTime(changes, inv.Amount(minor), tx.Today, "credit of the client"); err != nil {
+			return nil, err
+		}
 		if err := billing.Settle(tx, inv, minor, billing.Settlement{Kind: "credit_used", Bucket: app.Credit, Day: tx.Today}); err != nil {
 			return nil, err
 		}
@@ -81,6 +88,13 @@ func RefundCredit(ctx context.Context, a *app.App, r app.Request, account store.
 		}
 		if row.Amount > free {
 			return nil, app.InField("amount", fmt.Errorf("%s is free of the client's credit: give at most that", amount(row, max(free, 0))))
+		}
+		changes, err := store.ChangesOfCredit(tx.DB, account)
+		if err != nil {
+			return nil, err
+		}
+		if err := inTime(changes, amount(row, row.Amount), on, "credit of the client"); err != nil {
+			return nil, err
 		}
 		return goOut(tx, row, store.RefundsOfCredit, app.Credit, nil)
 	})

@@ -118,10 +118,8 @@ func forgetOpen(tx *app.Tx, id int64) error {
 	if err != nil {
 		return err
 	}
-	for _, m := range movements {
-		m.ID, m.Kind, m.EffectiveDay = 0, "reopened", max(tx.Today, inv.Dated)
-		m.FromBucket, m.ToBucket = m.ToBucket, m.FromBucket
-		tx.Post(m)
+	if _, err := tx.Undo(movements, "reopened", max(tx.Today, inv.Dated), nil); err != nil {
+		return err
 	}
 	if err := store.CloseInstalments(tx.DB, id); err != nil {
 		return err

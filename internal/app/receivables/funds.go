@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"dorvet/core/day"
+	"dorvet/core/funds"
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -49,7 +50,7 @@ func ReceiveFunds(ctx context.Context, a *app.App, r app.Request, in TypedFunds)
 			return nil, err
 		}
 		purse.Held += row.Amount
-		row.Purpose, row.Reference, row.PurseID = store.ForFunds, strings.TrimSpace(in.Reference), &purse.ID
+		row.Purpose, row.Reference, row.PurseID, row.RequestID = store.ForFunds, strings.TrimSpace(in.Reference), &purse.ID, in.RequestID
 		if err := store.Save(tx.DB, purse); err != nil {
 			return nil, err
 		}
@@ -85,7 +86,7 @@ func answer(tx *app.Tx, in *TypedFunds) error {
 	return nil
 }
 
-// received notes that money answered a request.
+// received notes that money answered a request, or was taken back (negative).
 func received(tx *app.Tx, requestID, minor int64) error {
 	if requestID == 0 {
 		return nil
@@ -94,8 +95,13 @@ func received(tx *app.Tx, requestID, minor int64) error {
 	if err != nil {
 		return err
 	}
-	if request.Received += minor; request.Received >= request.Amount {
+	request.Received += minor
+	switch {
+	case request.State == "withdrawn":
+	case request.Received >= request.Amount:
 		request.State = "received"
+	default:
+		request.State = "open"
 	}
 	return store.Save(tx.DB, request)
 }
@@ -124,4 +130,40 @@ func purseSeen(tx *app.Tx, id int64) (*store.PurseRow, error) {
 		err = store.ErrNotFound
 	}
 	return purse, app.Missing(err, "money held")
+}
+
+// mayLeave refuses to let money leave a purse that drafts reserve, that is not there,
+// or that had not come in on the day on which it would leave.
+func mayLeave(tx *app.Tx, purse *store.PurseRow, minor int64, on day.Day, field string) error {
+	if _, err := funds.Pay(funds.Held{Held: purse.Held, Reserved: purse.Reserved}, purseAmount(purse, minor)); err != nil {
+		return app.InField(field, err)
+	}
+	changes, err := store.ChangesOfPurse(tx.DB, purse.ID)
+	if err != nil {
+		return err
+	}
+	return inTime(changes, purseAmount(purse, minor), on, "held for the client")
+}
+
+// inTime refuses what would leave before it came in.
+func inTime(changes []funds.Change, asked money.Amount, on day.Day, what string) error {
+	free := funds.FreeOn(changes, on)
+	if free >= asked.Minor {
+		return nil
+	}
+	first, is := funds.FirstDay(changes, asked.Minor, on)
+	remedy := "give at most that"
+	if is {
+		remedy = "give " + first.Long() + " or a later day"
+	}
+	return app.RefuseField("day", "On %s %s was %s that can leave: %s.", on.Long(), money.Amount{Minor: free, Currency: asked.Currency}, what, remedy)
+}
+
+// takeOut takes money out of a purse on a day.
+func takeOut(tx *app.Tx, purse *store.PurseRow, minor int64, on day.Day) error {
+	if err := mayLeave(tx, purse, minor, on, "amount"); err != nil {
+		return err
+	}
+	purse.Held -= minor
+	return store.Save(tx.DB, &purse.Purse)
 }

@@ -237,7 +237,7 @@ func share(tx *app.Tx, row *store.Payment, in TypedPayment, invoices []store.Inv
 		return nil, app.Refuse(app.Invalid, "One payment can't be put on invoices of two issuing entities or currencies: record it as two.")
 	}
 	if len(in.On) == 0 {
-		return oldestFirst(tx, row, invoices)
+		return oldestFirst(tx, row.Amount, invoices)
 	}
 	puts, parts, left := []put{}, []money.Amount{}, row.Amount
 	for i, on := range in.On {
@@ -258,26 +258,33 @@ func share(tx *app.Tx, row *store.Payment, in TypedPayment, invoices []store.Inv
 	return puts, app.InField("on", err)
 }
 
-func oldestFirst(tx *app.Tx, row *store.Payment, invoices []store.Invoice) ([]put, error) {
+// oldestFirst shares an amount over the instalments of invoices, the oldest due first,
+// and gives what each invoice gets of it.
+func oldestFirst(tx *app.Tx, minor int64, invoices []store.Invoice) ([]put, error) {
 	open, of := []core.Open{}, []int{}
 	for i := range invoices {
-		parts, err := store.InstalmentsOf(tx.DB, invoices[i].ID)
+		inv := &invoices[i]
+		parts, err := store.InstalmentsOf(tx.DB, inv.ID)
 		if err != nil {
 			return nil, err
 		}
 		for _, part := range parts {
-			open, of = append(open, core.Open{Due: part.DueDay, Owed: part.Open}), append(of, i)
+			one := core.Open{Due: part.DueDay, Owed: part.Open, Dated: inv.Dated}
+			if inv.Number != nil {
+				one.Number = *inv.Number
+			}
+			open, of = append(open, one), append(of, i)
 		}
 	}
-	shares, _ := core.Allocate(row.Amount, open)
+	shares, _ := core.Allocate(minor, open)
 	sums := make([]int64, len(invoices))
-	for n, minor := range shares {
-		sums[of[n]] += minor
+	for n, share := range shares {
+		sums[of[n]] += share
 	}
 	puts := []put{}
-	for i, minor := range sums {
-		if minor > 0 {
-			puts = append(puts, put{&invoices[i], minor})
+	for i, sum := range sums {
+		if sum > 0 {
+			puts = append(puts, put{&invoices[i], sum})
 		}
 	}
 	return puts, nil

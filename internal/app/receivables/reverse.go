@@ -2,6 +2,7 @@ package receivables
 
 import (
 	"context"
+	"errors"
 	"strings"
 
 	"dorvet/core/funds"
@@ -27,15 +28,22 @@ func Reverse(ctx context.Context, a *app.App, r app.Request, id int64, why strin
 		if err != nil {
 			return nil, err
 		}
-		for _, m := range movements {
-			m.ID, m.Kind, m.PaymentID, m.EffectiveDay = 0, "reversed", &back.ID, tx.Today
-			m.FromBucket, m.ToBucket = m.ToBucket, m.FromBucket
-			tx.Post(m)
-			if err := owedAgain(tx, &m); err != nil {
-				return nil, err
+		if err := stillHeld(tx, of, movements); err != nil {
+			return nil, err
+		}
+		undone, err := tx.Undo(movements, "reversed", tx.Today, &back.ID)
+		if err != nil {
+			return nil, err
+		}
+		for i := range undone {
+			if undone[i].Amount != 0 && undone[i].ToBucket == app.Receivable {
+				err = errors.Join(err, openAgain(tx, &undone[i]))
 			}
 		}
-		if err := tx.Posted(); err != nil {
+		if err != nil {
+			return nil, err
+		}
+		if err := received(tx, of.RequestID, -of.Amount); err != nil {
 			return nil, err
 		}
 		if err := stillThere(tx, of); err != nil {
@@ -63,26 +71,19 @@ func reversible(tx *app.Tx, id int64, why string) (*store.PaymentRow, error) {
 	return of, nil
 }
 
-// owedAgain makes owed what a movement had settled, and empties the purse that it
-// had filled, or fills that which it had emptied.
-func owedAgain(tx *app.Tx, m *store.MoneyMovement) error {
-	switch {
-	case m.Amount == 0:
-	case m.ToBucket == app.Receivable:
-		return openAgain(tx, m)
-	case m.PurseID != nil:
+// stillHeld refuses to take money out of a purse again that is on drafts or went on.
+func stillHeld(tx *app.Tx, of *store.PaymentRow, movements []store.MoneyMovement) error {
+	for _, m := range movements {
+		if m.PurseID == nil || m.FromBucket != app.Funds {
+			continue
+		}
 		purse, err := store.PurseByID(tx.DB, *m.PurseID)
 		if err != nil {
 			return err
 		}
-		if m.FromBucket == app.Bank {
-			if purse.Held, err = funds.Pay(funds.Held{Held: purse.Held, Reserved: purse.Reserved}, purseAmount(purse, m.Amount)); err != nil {
-				return app.AsConflict(err)
-			}
-		} else {
-			purse.Held += m.Amount
+		if err := mayLeave(tx, purse, m.Amount, tx.Today, ""); err != nil {
+			return err
 		}
-		return store.Save(tx.DB, &purse.Purse)
 	}
 	return nil
 }
@@ -99,9 +100,6 @@ func openAgain(tx *app.Tx, m *store.MoneyMovement) error {
 	if err != nil {
 		return err
 	}
-	if err := tx.Posted(); err != nil {
-		return err
-	}
 	received, err := store.ReceivedOn(tx.DB, inv.ID)
 	if err != nil {
 		return err
@@ -112,14 +110,15 @@ func openAgain(tx *app.Tx, m *store.MoneyMovement) error {
 	return store.Save(tx.DB, inv)
 }
 
-// stillThere refuses to take back what was used since.
+// stillThere refuses to take back what was used as credit since.
 func stillThere(tx *app.Tx, of *store.PaymentRow) error {
 	account := store.Account{ClientID: of.ClientID, EntityID: of.EntityID, Currency: of.Currency}
-	credits, err := store.AllCredits(tx.DB, store.Sight{}, of.ClientID)
-	for _, c := range credits {
-		if c.EntityID == account.EntityID && c.Currency == account.Currency && c.Credit < 0 {
-			return app.Refuse(app.Conflict, "Of what this payment brought as credit, %s was used on an invoice since: take that off first.", amount(&of.Payment, -c.Credit))
-		}
+	changes, err := store.ChangesOfCredit(tx.DB, account)
+	if err != nil {
+		return err
 	}
-	return err
+	if short := funds.Shortest(changes); short < 0 {
+		return app.Refuse(app.Conflict, "Of what this payment brought as credit, %s was used on an invoice since: take that off first.", amount(&of.Payment, -short))
+	}
+	return nil
 }

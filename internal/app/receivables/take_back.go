@@ -2,6 +2,7 @@ package receivables
 
 import (
 	"context"
+	"slices"
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
@@ -16,19 +17,23 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (
 		if err != nil || !tx.Actor.Sight().SeesEntity(inv.EntityID) {
 			return nil, app.Missing(store.ErrNotFound, "invoice")
 		}
-		put, err := store.PutOnInvoice(tx.DB, invoiceID)
+		movements, err := store.MoneyOf(tx.DB, invoiceID)
 		if err != nil {
 			return nil, err
 		}
-		if len(put) == 0 {
+		undone, err := tx.Undo(slices.DeleteFunc(movements, isNotPutOn), "reversed", tx.Today, nil)
+		if err != nil {
+			return nil, err
+		}
+		if len(undone) == 0 {
 			return nil, app.Refuse(app.Conflict, "No funds or credit were put on %s after it was issued.", inv.NumberText)
 		}
 		sum := int64(0)
-		for i := range put {
-			if err := takeOff(tx, inv, &put[i]); err != nil {
+		for i := range undone {
+			if err := takeOff(tx, &undone[i]); err != nil {
 				return nil, err
 			}
-			sum += put[i].Amount
+			sum += undone[i].Amount
 		}
 		tx.Concerns("clients", inv.ClientID)
 		tx.Tell(inv.Amount(sum).String(), nil, "Took %s of funds and credit off %s again", inv.Amount(sum), inv.NumberText)
@@ -39,25 +44,21 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (
 	})
 }
 
-// takeOff posts what was put on an instalment the other way; money goes back into
-// its purse, with a transfer back.
-func takeOff(tx *app.Tx, inv *store.Invoice, put *store.MoneyMovement) error {
-	m := *put
-	m.Kind, m.EffectiveDay, m.FromBucket, m.ToBucket = "reversed", tx.Today, put.ToBucket, app.Receivable
-	tx.Post(m)
-	if err := openAgain(tx, &m); err != nil {
+// isNotPutOn reports whether a movement is no putting of funds or credit on an
+// instalment, nor the taking off of such.
+func isNotPutOn(m store.MoneyMovement) bool {
+	other := m.FromBucket
+	if other == app.Receivable {
+		other = m.ToBucket
+	}
+	return m.InstalmentID == nil || m.PaymentID != nil || m.Kind == "credit_note" || other != app.Funds && other != app.Credit
+}
+
+// takeOff makes owed again what funds or credit had settled; money that went back into
+// its purse is transferred back.
+func takeOff(tx *app.Tx, undone *store.MoneyMovement) error {
+	if err := openAgain(tx, undone); err != nil || undone.PurseID == nil {
 		return err
 	}
-	if m.PurseID == nil {
-		return nil
-	}
-	purse, err := store.Get[store.Purse](tx.DB, *m.PurseID)
-	if err != nil {
-		return err
-	}
-	purse.Held += m.Amount
-	if err := store.Save(tx.DB, purse); err != nil {
-		return err
-	}
-	return store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: tx.Today, Amount: -m.Amount})
+	return store.Insert(tx.DB, &store.Transfer{PurseID: *undone.PurseID, InvoiceID: *undone.InvoiceID, Day: tx.Today, Amount: -undone.Amount})
 }

@@ -111,6 +111,28 @@ func TestEachDecisionAndItsUndo(t *testing.T) {
 	}
 }
 
+// What was held and then cut is taken back in two steps, the last first.
+func TestAHoldThatWasFollowedByACutIsTakenBack(t *testing.T) {
+	for _, cut := range []wip.Decision{{Kind: wip.Write, To: "amount", Value: "250", Reason: "agreed"}, {Kind: wip.Write, To: "amount", Value: "250", Stays: true},
+		{Kind: wip.DivideIt, To: "hours", Value: "90m"}, {Kind: wip.Write, To: "amount", Value: "500", Reason: "at night"}, {Kind: wip.NoCharge, Reason: "goodwill"}} {
+		a := apptest.Firm(t)
+		apptest.Record(t, a, apptest.Survey, "2026-11-20", "4:12")
+		before := stands(t, a, apptest.Survey)
+		held := decided(t, a, apptest.Survey, wip.Decision{Kind: wip.Hold})
+		then := decided(t, a, apptest.Survey, cut)
+		refused(t, billing.Undo(t.Context(), a, apptest.Admin, held.ActID), "decided on this entry since")
+		for _, act := range []int64{then.ActID, held.ActID} {
+			if err := billing.Undo(t.Context(), a, apptest.Admin, act); err != nil {
+				t.Errorf("%s %s: %v", cut.Kind, cut.Value, err)
+			}
+			apptest.Whole(t, a)
+		}
+		if got := stands(t, a, apptest.Survey); got != before {
+			t.Errorf("taken back it is %q, not %q", got, before)
+		}
+	}
+}
+
 // Shares of 150.00 over 200.00 and 100.00 are 100.00 and 50.00; of 2 h over 2 h and
 // 1 h, 80 and 40 minutes: Hamilton's method, by hand.
 func TestADecisionOnManyIsSharedByValue(t *testing.T) {

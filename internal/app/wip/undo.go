@@ -122,7 +122,13 @@ func takeBackRest(tx *app.Tx, p *store.Portion, restID int64) error {
 	if err != nil {
 		return err
 	}
-	if rest.Removed || rest.Hold != core.NoHold || rest.EngagementID != p.EngagementID || rest.Billing != core.Unbilled && !rest.WrittenDown {
+	decided, err := store.HasDecision(tx.DB, rest.ID)
+	if err != nil {
+		return err
+	}
+	// It came off with the hold of the portion, which is no obstacle: another hold is.
+	held := rest.Hold != p.Hold || rest.HoldUntil != p.HoldUntil
+	if rest.Removed || decided || held || rest.EngagementID != p.EngagementID || rest.Billing != core.Unbilled && !rest.WrittenDown {
 		return app.Refuse(app.Conflict, "The part that came off was billed, held or changed since: take that back first.")
 	}
 	if rest.WrittenDown {

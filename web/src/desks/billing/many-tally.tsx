@@ -213,7 +213,7 @@ function LeftOut({ leaving, onNo, onMake }: LeftOutProps) {
       onCancel={onNo}
       onOk={() => onMake(form)}
     >
-      <table className="grid left-out">
+      <table className="grid tally-left-out">
         <tbody>
           {check.leftOut.map((left) => (
             <tr key={left.id}>

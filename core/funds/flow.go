@@ -1,0 +1,73 @@
+package funds
+
+import (
+	"slices"
+
+	"dorvet/core/day"
+)
+
+// Change is what came into a purse, or went out of it (negative), on a day, in minor
+// units.
+type Change struct {
+	Day   day.Day
+	Minor int64
+}
+
+// FreeOn is what can be taken out of a purse on a day, so that it falls below zero
+// neither then nor later: what is received tomorrow can't be paid back today.
+//
+//	100.00 in on the 1st, 40.00 out on the 10th: 60.00 are free on the 5th
+func FreeOn(changes []Change, on day.Day) int64 {
+	sum, later := int64(0), []Change{}
+	for _, c := range changes {
+		if c.Day <= on {
+			sum += c.Minor
+		} else {
+			later = append(later, c)
+		}
+	}
+	slices.SortStableFunc(later, byDay)
+	free := sum
+	for i, c := range later {
+		sum += c.Minor
+		if i == len(later)-1 || later[i+1].Day != c.Day { // a day counts as a whole
+			free = min(free, sum)
+		}
+	}
+	return max(free, 0)
+}
+
+// FirstDay is the first day, from a day on, on which so much can be taken out of a
+// purse; there is none where it never holds as much.
+func FirstDay(changes []Change, minor int64, from day.Day) (first day.Day, is bool) {
+	days := []day.Day{from}
+	for _, c := range changes {
+		if c.Day > from {
+			days = append(days, c.Day)
+		}
+	}
+	slices.Sort(days)
+	for _, on := range days {
+		if FreeOn(changes, on) >= minor {
+			return on, true
+		}
+	}
+	return 0, false
+}
+
+// Shortest is what is there on the day that has the least, from the first change on:
+// less than nothing says that something left before it came. No changes leave nothing.
+func Shortest(changes []Change) int64 {
+	changes = slices.Clone(changes)
+	slices.SortStableFunc(changes, byDay)
+	sum, least := int64(0), int64(0)
+	for i, c := range changes {
+		sum += c.Minor
+		if i == len(changes)-1 || changes[i+1].Day != c.Day {
+			least = min(least, sum)
+		}
+	}
+	return least
+}
+
+func byDay(a, b Change) int { return int(a.Day - b.Day) }
