@@ -52,6 +52,10 @@ type Discount struct {
 	FeesOnly bool
 }
 
+// counts reports whether a discount is on lines of a kind: an advance is money, not a
+// price.
+func (d Discount) counts(kind Kind) bool { return kind.IsFee() || !d.FeesOnly && kind != Advance }
+
 // Asked is everything from which an invoice is computed.
 type Asked struct {
 	Currency    money.Currency
@@ -141,10 +145,7 @@ func (c *calculation) takeDiscount() (err error) {
 		return nil
 	}
 	base := int64(0)
-	counts := func(i int) bool {
-		kind := c.asked.Lines[i].Kind
-		return kind.IsFee() || !d.FeesOnly && kind != Advance // an advance is money, not a price
-	}
+	counts := func(i int) bool { return d.counts(c.asked.Lines[i].Kind) }
 	for i, line := range c.asked.Lines {
 		if counts(i) {
 			base += line.Amount.Minor

@@ -93,7 +93,7 @@ func EngagementsOf(tx *gorm.DB, invoiceID int64) (ids []int64, err error) {
 // by engagement and day.
 func LinesOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 	found, err := tx.Raw(`SELECT id, version, invoice_id, engagement_id, kind, tax_code_id, day, person_id, text, minutes, per_hour, amount, currency, treatment, position, quantity, unit, unit_price,
-		charge_id, done, confirmed, credits_line_id, again, advance_line_id FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
+		charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -102,7 +102,7 @@ func LinesOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 	for found.Next() {
 		l := InvoiceLine{}
 		if err := found.Scan(&l.ID, &l.Version, &l.InvoiceID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.PersonID, &l.Text, &l.Minutes, &l.PerHour, &l.Amount, &l.Currency, &l.Treatment,
-			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again, &l.AdvanceLineID); err != nil {
+			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again, &l.AdvanceLineID, &l.Discount); err != nil {
 			return nil, err
 		}
 		lines = append(lines, l)
@@ -111,9 +111,9 @@ func LinesOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 }
 
 // AmountsOf reads of the lines of an invoice, in their order, what they come to: the
-// kind, the tax code and the amount.
+// kind, the tax code, the amount and the discount that was computed last.
 func AmountsOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
-	found, err := tx.Raw("SELECT kind, tax_code_id, amount, currency FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id", invoiceID).Rows()
+	found, err := tx.Raw("SELECT id, kind, tax_code_id, amount, currency, discount, advance_line_id FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id", invoiceID).Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -121,7 +121,7 @@ func AmountsOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 	lines := []InvoiceLine{}
 	for found.Next() {
 		line := InvoiceLine{}
-		if err := found.Scan(&line.Kind, &line.TaxCodeID, &line.Amount, &line.Currency); err != nil {
+		if err := found.Scan(&line.ID, &line.Kind, &line.TaxCodeID, &line.Amount, &line.Currency, &line.Discount, &line.AdvanceLineID); err != nil {
 			return nil, err
 		}
 		lines = append(lines, line)
@@ -129,10 +129,39 @@ func AmountsOf(tx *gorm.DB, invoiceID int64) ([]InvoiceLine, error) {
 	return lines, found.Err()
 }
 
-// FeesOn sums the fees within scope that are billed of an engagement, or on
-// drafts, less what is credited to be billed again: what a cap covers.
-func FeesOn(tx *gorm.DB, engagementID int64) (sum int64, err error) {
-	return feesOf(tx, engagementID, 0, "l.kind NOT IN ('expense', 'advance') AND l.treatment <> 'out_of_scope'")
+// FeesOn sums the fees within scope that are billed of an engagement, or on drafts but
+// for one, after their discount, less what is credited to be billed again: what a cap
+// covers.
+func FeesOn(tx *gorm.DB, engagementID, butInvoiceID int64) (sum int64, err error) {
+	err = tx.Raw("SELECT COALESCE(SUM("+feeOfLine+"), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = ? AND i.id <> ? AND "+countsToCap,
+		engagementID, butInvoiceID).Scan(&sum).Error
+	return sum, err
+}
+
+// What a cap covers: the lines that count, and what one comes to.
+const (
+	feeOfLine   = "CASE WHEN i.kind = 'credit_note' THEN l.discount - l.amount ELSE l.amount - l.discount END"
+	countsToCap = "l.kind NOT IN ('expense', 'advance') AND l.treatment <> 'out_of_scope' AND i.state <> 'deleted' AND (i.kind <> 'credit_note' OR l.again)"
+)
+
+// SetAmount gives a line another amount.
+func SetAmount(tx *gorm.DB, lineID, minor int64) error {
+	return tx.Exec("UPDATE invoice_lines SET amount = ?, version = version + 1 WHERE id = ?", minor, lineID).Error
+}
+
+// DropLine takes a line off that bills no work and no charge.
+func DropLine(tx *gorm.DB, lineID int64) error {
+	return tx.Delete(&InvoiceLine{}, "id = ?", lineID).Error
+}
+
+// SetDiscounts keeps what of a discount is on lines, by their numbers.
+func SetDiscounts(tx *gorm.DB, shares map[int64]int64) error {
+	for id, minor := range shares {
+		if err := tx.Exec("UPDATE invoice_lines SET discount = ? WHERE id = ?", minor, id).Error; err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // ProgressOn sums what of an engagement's fixed fee is billed, or on drafts but

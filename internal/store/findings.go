@@ -61,8 +61,9 @@ var checks = map[string]string{
 	"stays": `SELECT x.invoice_id, COUNT(*) AS amount FROM invoices i JOIN invoice_engagements x ON x.invoice_id = i.id
 		JOIN portions p ON p.engagement_id = x.engagement_id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.without_rate AND p.worked_day <= i.up_to_day
 		WHERE i.id IN @ids GROUP BY x.invoice_id`,
-	"cap": `SELECT * FROM (SELECT x.invoice_id, x.engagement_id, e.name AS text, SUM(CASE WHEN j.kind = 'credit_note' THEN -l.amount ELSE l.amount END) - e.fee AS amount FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id AND e.arrangement = 'capped' AND e.fee IS NOT NULL
-		JOIN invoice_lines l ON l.engagement_id = e.id AND l.kind NOT IN ('expense', 'advance') AND l.treatment <> 'out_of_scope' JOIN invoices j ON j.id = l.invoice_id AND j.state <> 'deleted' AND (j.kind <> 'credit_note' OR l.again)
+	"cap": `SELECT * FROM (SELECT x.invoice_id, x.engagement_id, e.name AS text, SUM(` + feeOfLine + `) - e.fee AS amount FROM invoice_engagements x
+		JOIN engagements e ON e.id = x.engagement_id AND e.arrangement = 'capped' AND e.fee IS NOT NULL
+		JOIN invoice_lines l ON l.engagement_id = e.id JOIN invoices i ON i.id = l.invoice_id AND ` + countsToCap + `
 		WHERE x.invoice_id IN @ids GROUP BY x.invoice_id, e.id) WHERE amount > 0`,
 }
 

@@ -111,6 +111,7 @@ type InvoiceLine struct {
 	CreditsLineID           *int64         // of a credit note
 	Again                   bool           // credited to be billed again
 	AdvanceLineID           *int64         // the advance that it takes back
+	Discount                int64          // its share of the invoice's discount
 }
 
 // InvoiceRevision is what was issued, frozen.

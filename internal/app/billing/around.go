@@ -135,9 +135,9 @@ func (w *DraftWork) addFee(tx *gorm.DB, inv *store.Invoice, e *store.Engagement)
 	w.Fee = &fee
 	sum := store.FeesOn
 	if w.Fixed {
-		sum = func(tx *gorm.DB, id int64) (int64, error) { return store.ProgressOn(tx, id, 0) }
+		sum = store.ProgressOn
 	}
-	billed, err := sum(tx, e.ID)
+	billed, err := sum(tx, e.ID, 0)
 	if err != nil {
 		return err
 	}

@@ -1,6 +1,12 @@
 package billing
 
 import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"dorvet/core/invoice"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
@@ -10,58 +16,120 @@ import (
 	"gorm.io/gorm"
 )
 
-// cutAtCap leaves of an engagement's work what its cap lets be billed: the oldest
-// first; at the boundary a portion is cut. What is over stays unbilled, marked.
-func cutAtCap(tx *app.Tx, e *store.Engagement, portions []store.PortionRow) ([]store.PortionRow, error) {
-	if e.Arrangement != setup.Capped || e.Fee == nil {
-		return portions, nil
+// fits is how much of the agreed value of portions, by their numbers, caps let be
+// billed; one that is not named is billed whole.
+type fits map[int64]int64
+
+// of is how much of a portion fits.
+func (f fits) of(p *store.PortionRow) int64 {
+	if value, is := f[p.ID]; is {
+		return value
 	}
-	fits, err := underCap(tx.DB, e, portions)
+	return p.Agreed
+}
+
+func isCapped(e *store.Engagement) bool { return e.Arrangement == setup.Capped && e.Fee != nil }
+
+// underCaps says how much of portions the caps of their engagements let stand on an
+// invoice beside other lines: fees after discount count, the oldest first.
+func underCaps(tx *gorm.DB, inv *store.Invoice, engagements []*store.Engagement, portions []store.PortionRow, others []store.InvoiceLine) (fits, error) {
+	if !slices.ContainsFunc(engagements, isCapped) {
+		return nil, nil
+	}
+	lines := placed(portions, others)
+	asked := invoice.Asked{Currency: inv.Currency, Lines: make([]invoice.Line, len(lines))}
+	var err error
+	if asked.Discount, err = discountOf(inv); err != nil {
+		return nil, app.InField("value", err)
+	}
+	for i, l := range lines {
+		asked.Lines[i] = invoice.Line{Kind: l.Kind, Amount: inv.Amount(l.Amount)}
+	}
+	caps := []invoice.Cap{}
+	for _, e := range engagements {
+		if !isCapped(e) {
+			continue
+		}
+		before, err := store.FeesOn(tx, e.ID, inv.ID)
+		if err != nil {
+			return nil, err
+		}
+		caps = append(caps, capOf(e, before, lines))
+	}
+	values, err := invoice.UnderCaps(asked, caps)
 	if err != nil {
-		return nil, err
+		return nil, app.InField("value", err)
 	}
-	under := []store.PortionRow{}
-	for i, p := range portions {
+	fit := fits{}
+	for i, l := range lines {
+		if l.of != nil {
+			fit[l.of.ID] = values[i]
+		}
+	}
+	return fit, nil
+}
+
+// placedLine is a line where it will stand, and the portion that it would be of.
+type placedLine struct {
+	store.InvoiceLine
+	of *store.PortionRow
+}
+
+// placed are the lines of an invoice in their order, with those that portions would get.
+func placed(portions []store.PortionRow, others []store.InvoiceLine) []placedLine {
+	lines, last := []placedLine{}, 0
+	for _, l := range others {
+		lines, last = append(lines, placedLine{l, nil}), max(last, l.Position)
+	}
+	for i := range portions {
+		line, _ := lineOf(&portions[i])
+		if last > 0 {
+			line.Position = math.MaxInt
+		}
+		lines = append(lines, placedLine{line, &portions[i]})
+	}
+	slices.SortStableFunc(lines, func(a, b placedLine) int {
+		return cmp.Or(cmp.Compare(a.Position, b.Position), cmp.Compare(a.EngagementID, b.EngagementID), cmp.Compare(a.Day, b.Day))
+	})
+	return lines
+}
+
+// capOf is the cap of an engagement on lines, of which so much is billed elsewhere.
+func capOf(e *store.Engagement, before int64, lines []placedLine) invoice.Cap {
+	one := invoice.Cap{Left: *e.Fee - before}
+	for i, l := range lines {
 		switch {
-		case p.Agreed <= 0 || fits[i] == p.Agreed:
-		case fits[i] == 0:
+		case l.EngagementID != e.ID || l.Kind == invoice.Expense || l.Kind == invoice.Advance || l.Treatment == core.OutOfScope:
+		case l.of == nil:
+			one.Fixed = append(one.Fixed, i)
+		case l.Amount > 0:
+			one.Lines = append(one.Lines, i)
+		}
+	}
+	slices.SortStableFunc(one.Lines, func(a, b int) int { return cmp.Compare(lines[a].Day, lines[b].Day) })
+	return one
+}
+
+// cutAtCaps leaves of portions what fits; at the boundary one is cut. What is over
+// stays unbilled, marked.
+func cutAtCaps(tx *app.Tx, portions []store.PortionRow, fit fits) ([]store.PortionRow, error) {
+	under := []store.PortionRow{}
+	for _, p := range portions {
+		switch value := fit.of(&p); {
+		case p.Agreed <= 0 || value == p.Agreed:
+		case value == 0:
 			if err := store.MarkOverCap(tx.DB, p.ID); err != nil {
 				return nil, err
 			}
 			continue
 		default:
-			if err := cut(tx, &p.Portion, fits[i]); err != nil {
+			if err := cut(tx, &p.Portion, value); err != nil {
 				return nil, err
 			}
 		}
 		under = append(under, p)
 	}
 	return under, nil
-}
-
-// underCap is how much of each portion's value a cap lets be billed.
-func underCap(tx *gorm.DB, e *store.Engagement, portions []store.PortionRow) ([]int64, error) {
-	fits := make([]int64, len(portions))
-	for i := range portions {
-		fits[i] = portions[i].Agreed
-	}
-	if e.Arrangement != setup.Capped || e.Fee == nil {
-		return fits, nil
-	}
-	before, err := store.FeesOn(tx, e.ID)
-	if err != nil {
-		return nil, err
-	}
-	under, at := []int64{}, []int{}
-	for i := range portions {
-		if underFee(&portions[i]) {
-			under, at = append(under, portions[i].Agreed), append(at, i)
-		}
-	}
-	for n, value := range core.UnderCap(*e.Fee-before, under) {
-		fits[at[n]] = value
-	}
-	return fits, nil
 }
 
 // cut divides a portion at an agreed value. The rest is a portion of its own, over
@@ -76,4 +144,103 @@ func cut(tx *app.Tx, p *store.Portion, agreed int64) error {
 		return err
 	}
 	return store.MarkOverCap(tx.DB, over.ID)
+}
+
+// fitAgain cuts the work on a draft anew at the caps of its engagements, after its
+// discount has changed: less of it may fit, or more of what was left.
+func fitAgain(tx *app.Tx, inv *store.Invoice) error {
+	ids, err := store.EngagementsOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	slices.Sort(ids)
+	for _, id := range ids {
+		e, err := store.Get[store.Engagement](tx.DB, id)
+		if err != nil {
+			return err
+		}
+		if !isCapped(e) {
+			continue
+		}
+		if err := fitAgainOf(tx, inv, e); err != nil {
+			return fmt.Errorf("fit work under the cap of engagement %d: %w", e.ID, err)
+		}
+	}
+	return nil
+}
+
+func fitAgainOf(tx *app.Tx, inv *store.Invoice, e *store.Engagement) error {
+	on, err := store.PortionsOn(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	on = slices.DeleteFunc(on, func(p store.PortionRow) bool {
+		return p.EngagementID != e.ID || !underFee(&p) || p.Agreed <= 0 || p.Covered
+	})
+	over, err := overCap(tx, inv, e)
+	if err != nil {
+		return err
+	}
+	lines, err := store.LinesOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	others := slices.DeleteFunc(lines, func(l store.InvoiceLine) bool {
+		return slices.ContainsFunc(on, func(p store.PortionRow) bool { return *p.LineID == l.ID })
+	})
+	fit, err := underCaps(tx.DB, inv, []*store.Engagement{e}, slices.Concat(on, over), others)
+	if err != nil {
+		return err
+	}
+	// What is cut differently goes off the draft, where its parts are joined, and comes
+	// back as far as it fits.
+	again := map[sourceOf]bool{}
+	for i := range over {
+		again[sourceOfPortion(&over[i])] = true
+	}
+	changed := slices.ContainsFunc(over, func(p store.PortionRow) bool { return fit.of(&p) > 0 })
+	for i := range on {
+		if p := &on[i]; fit.of(p) != p.Agreed {
+			again[sourceOfPortion(p)], changed = true, true
+		}
+	}
+	if !changed {
+		return nil
+	}
+	for i := range on {
+		if again[sourceOfPortion(&on[i])] {
+			if err := release(tx, &on[i].Portion); err != nil {
+				return err
+			}
+		}
+	}
+	back, err := unbilledUnderFee(tx, inv, e)
+	if err != nil {
+		return err
+	}
+	_, err = putOn(tx, inv, slices.DeleteFunc(back, func(p store.PortionRow) bool { return !again[sourceOfPortion(&p)] }))
+	return err
+}
+
+// sourceOf is what a portion is a part of.
+type sourceOf struct {
+	kind string
+	id   int64
+}
+
+func sourceOfPortion(p *store.PortionRow) sourceOf { return sourceOf{p.Source, p.SourceID} }
+
+// unbilledUnderFee reads the unbilled work of an engagement that counts against its cap
+// and can be billed.
+func unbilledUnderFee(tx *app.Tx, inv *store.Invoice, e *store.Engagement) ([]store.PortionRow, error) {
+	rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: []int64{e.ID}})
+	return slices.DeleteFunc(rows, func(p store.PortionRow) bool {
+		return !underFee(&p) || p.WithoutRate || p.Hold.Holds(p.HoldUntil, tx.Today)
+	}), err
+}
+
+// overCap reads what of it a cap left.
+func overCap(tx *app.Tx, inv *store.Invoice, e *store.Engagement) ([]store.PortionRow, error) {
+	rows, err := unbilledUnderFee(tx, inv, e)
+	return slices.DeleteFunc(rows, func(p store.PortionRow) bool { return !p.OverCap }), err
 }

@@ -38,11 +38,14 @@ func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceC
 			inv.Choices = profile.Choices{}
 		}
 		inv.Choices[c.Name] = profile.Source{Scope: profile.Invoice, Value: value}
-		if err := fits(tx, inv, item, value); err != nil {
+		if err := possible(tx, inv, item, value); err != nil {
 			return err
 		}
 		tx.Tell(before, value, "%s: “%s”%s", item.Label, value, map[string]string{"engagement": ", from now on for the engagement", "client": ", from now on for the client", "firm": ", from now on for everybody"}[c.Keep])
-		return keep(tx, inv, c, value)
+		if err := keep(tx, inv, c, value); err != nil || !strings.HasPrefix(c.Name, "discount") {
+			return err
+		}
+		return fitAgain(tx, inv)
 	})
 }
 
@@ -54,15 +57,15 @@ func choose(tx *app.Tx, inv *store.Invoice, values map[string]string) error {
 		}
 		inv.Choices[name] = profile.Source{Scope: profile.Invoice, Value: value}
 		item, _ := profile.Named(name)
-		if err := fits(tx, inv, item, value); err != nil {
+		if err := possible(tx, inv, item, value); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// fits refuses a value that the invoice can't have, though others could.
-func fits(tx *app.Tx, inv *store.Invoice, item profile.Item, value string) error {
+// possible refuses a value that the invoice can't have, though others could.
+func possible(tx *app.Tx, inv *store.Invoice, item profile.Item, value string) error {
 	switch item.Name {
 	case "terms":
 		inv.Terms = value

@@ -16,11 +16,7 @@ import (
 	"gorm.io/gorm"
 )
 
-func askedOf(tx *app.Tx, inv *store.Invoice) (invoice.Asked, error) {
-	lines, err := store.AmountsOf(tx.DB, inv.ID)
-	if err != nil {
-		return invoice.Asked{}, err
-	}
+func askedOf(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) (invoice.Asked, error) {
 	codes, err := app.Once(tx, "tax codes", store.TaxCodes)
 	if err != nil {
 		return invoice.Asked{}, err
@@ -36,12 +32,32 @@ func asking(inv *store.Invoice, lines []store.InvoiceLine, byID map[int64]tax.Co
 	}
 	c := inv.Choices
 	asked.Surcharge, asked.Withholding = c.Percent("surcharge"), c.Percent("withholding")
-	asked.Discount = invoice.Discount{Percent: c.Percent("discount"), FeesOnly: c.Text("discount_on") == "fees"}
+	var err error
+	asked.Discount, err = discountOf(inv)
+	return asked, err
+}
+
+// discountOf is the discount that an invoice gives: an amount beats a percentage.
+func discountOf(inv *store.Invoice) (invoice.Discount, error) {
+	c := inv.Choices
+	d := invoice.Discount{Percent: c.Percent("discount"), FeesOnly: c.Text("discount_on") == "fees"}
 	amount, given, err := c.Amount("discount_amount", inv.Currency)
 	if given && amount != 0 {
-		asked.Discount.Percent, asked.Discount.Amount = 0, amount
+		d.Percent, d.Amount = 0, amount
 	}
-	return asked, err
+	return d, err
+}
+
+// keepDiscounts keeps on the lines of a draft what of its discount is on them, where
+// that has changed.
+func keepDiscounts(tx *app.Tx, lines []store.InvoiceLine, shares []invoice.LineShare) error {
+	now := map[int64]int64{}
+	for i, l := range lines {
+		if l.Discount != shares[i].Discount {
+			now[l.ID] = shares[i].Discount
+		}
+	}
+	return store.SetDiscounts(tx.DB, now)
 }
 
 func coreLines(lines []store.InvoiceLine, codes map[int64]tax.Code) []invoice.Line {
@@ -55,7 +71,14 @@ func coreLines(lines []store.InvoiceLine, codes map[int64]tax.Code) []invoice.Li
 // recompute brings a changed draft up to date: what it reserves of credit and
 // funds, its totals, when it is due. It is saved.
 func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
-	asked, err := askedOf(tx, inv)
+	lines, err := store.AmountsOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	if lines, err = lessBack(tx, inv, lines); err != nil {
+		return err
+	}
+	asked, err := askedOf(tx, inv, lines)
 	if err != nil {
 		return app.InField("", err)
 	}
@@ -65,6 +88,9 @@ func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
 	totals, err := invoice.Compute(asked)
 	if err != nil {
 		return app.InField("", err)
+	}
+	if err := keepDiscounts(tx, lines, totals.Shares); err != nil {
+		return err
 	}
 	inv.Lines, inv.Net, inv.Tax, inv.Total, inv.Due = totals.Lines.Minor, totals.Net.Minor, totals.Tax.Minor, totals.Total.Minor, totals.Due.Minor
 	inv.Withholding, inv.Credit, inv.Funds = totals.Withholding.Minor, totals.Credit.Minor, totals.Funds.Minor

@@ -111,12 +111,16 @@ func (m *maker) one(key draftOf, engagements []store.EngagementRow, found *work)
 		return err
 	}
 	on := 0
+	fit, err := underCaps(m.tx.DB, inv, engagementsIn(engagements), found.portionsOf(engagements), found.chargeLines(inv, engagements))
+	if err != nil {
+		return err
+	}
 	for _, e := range engagements {
 		p, err := m.profile(e.ClientID, e.ID)
 		if err != nil {
 			return err
 		}
-		n, err := put(m.tx, inv, &e.Engagement, p, found.portions[e.ID])
+		n, err := put(m.tx, inv, p, found.portions[e.ID], fit)
 		if err != nil {
 			return err
 		}
@@ -193,12 +197,23 @@ func putOn(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (int, er
 	if err != nil {
 		return 0, err
 	}
-	return put(tx, inv, e, p, portions)
+	if !isCapped(e) {
+		return put(tx, inv, p, portions, nil)
+	}
+	others, err := store.LinesOf(tx.DB, inv.ID)
+	if err != nil {
+		return 0, err
+	}
+	fit, err := underCaps(tx.DB, inv, []*store.Engagement{e}, portions, others)
+	if err != nil {
+		return 0, err
+	}
+	return put(tx, inv, p, portions, fit)
 }
 
-// put is putOn, of an engagement whose profile is known.
-func put(tx *app.Tx, inv *store.Invoice, e *store.Engagement, p profile.Profile, portions []store.PortionRow) (n int, err error) {
-	if portions, err = cutAtCap(tx, e, portions); err != nil || len(portions) == 0 {
+// put is putOn, of an engagement whose profile and cap are known.
+func put(tx *app.Tx, inv *store.Invoice, p profile.Profile, portions []store.PortionRow, fit fits) (n int, err error) {
+	if portions, err = cutAtCaps(tx, portions, fit); err != nil || len(portions) == 0 {
 		return 0, err
 	}
 	lines := make([]store.InvoiceLine, len(portions))

@@ -8,7 +8,6 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/tax"
-	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/wip"
@@ -69,11 +68,12 @@ type foresight struct {
 	left        map[int64]Leaving
 	codes       map[int64]tax.Code
 	spoken      spoken
+	cut         map[int64]cutBy
 }
 
 func newForesight(tx *app.Tx, s Selection) (*foresight, error) {
 	none := func() []money.Amount { return []money.Amount{} }
-	f := &foresight{left: s.left(), parts: map[int64][]store.PartSum{}, charges: map[int64][]store.Charge{}, spoken: nothingSpoken(),
+	f := &foresight{left: s.left(), parts: map[int64][]store.PartSum{}, charges: map[int64][]store.Charge{}, spoken: nothingSpoken(), cut: map[int64]cutBy{},
 		tally: &Tally{Time: none(), Expenses: none(), Charges: none(), NoCharge: none(), OverCap: none(), Held: none(), Left: none(), Advances: none(), Discount: none(),
 			Surcharge: none(), Net: none(), Total: none(), Credit: none(), Funds: none()}}
 	if len(s.EngagementIDs) == 0 {
@@ -108,38 +108,55 @@ func newForesight(tx *app.Tx, s Selection) (*foresight, error) {
 
 // draft adds what one draft would come to.
 func (f *foresight) draft(key draftOf, engagements []store.EngagementRow) error {
-	lines, on := []store.InvoiceLine{}, []store.EngagementRow{}
+	on := []store.EngagementRow{}
+	for i := range engagements {
+		if f.has(&engagements[i]) {
+			on = append(on, engagements[i])
+		}
+	}
+	var inv *store.Invoice
+	var each []store.InvoiceLine // one by one, where their sums would not do
+	var err error
+	if len(on) > 0 {
+		if inv, err = f.maker.blank(key, on); err != nil {
+			return err
+		}
+		if each, err = f.each(inv, on); err != nil {
+			return err
+		}
+	}
+	lines := []store.InvoiceLine{}
 	for i := range engagements {
 		if len(f.parts[engagements[i].ID]) == 0 && len(f.charges[engagements[i].ID]) == 0 {
 			continue
 		}
-		own, has, err := f.lines(&engagements[i])
+		f.tally.Engagements++
+		own, err := f.lines(&engagements[i])
 		if err != nil {
 			return err
-		}
-		f.tally.Engagements++
-		if has {
-			on = append(on, engagements[i])
 		}
 		lines = append(lines, own...)
 	}
 	if len(lines) == 0 {
 		return nil
 	}
-	inv, err := f.maker.blank(key, on)
+	if each != nil {
+		lines = each
+	}
+	return f.total(inv, lines)
+}
+
+// total adds what a draft with some lines comes to.
+func (f *foresight) total(inv *store.Invoice, lines []store.InvoiceLine) error {
+	billed := []int64{}
+	for _, l := range lines {
+		billed = append(billed, l.EngagementID)
+	}
+	open, err := store.OpenAdvances(f.maker.tx.DB, billed, 0)
 	if err != nil {
 		return err
 	}
-	amount, _, err := inv.Choices.Amount("discount_amount", inv.Currency)
-	if err != nil {
-		return app.InField("value", err)
-	}
-	if amount != 0 || inv.Choices.Percent("discount") != 0 {
-		if lines, err = f.each(inv, on); err != nil {
-			return err
-		}
-	}
-	back, err := advancesBack(f.maker.tx.DB, inv, lines)
+	back, err := advancesBack(inv, open, lines, f.codes)
 	if err != nil {
 		return err
 	}
@@ -152,10 +169,6 @@ func (f *foresight) draft(key draftOf, engagements []store.EngagementRow) error 
 	if err != nil {
 		return err
 	}
-	billed := []int64{}
-	for _, l := range lines {
-		billed = append(billed, l.EngagementID)
-	}
 	if _, err := taking(f.maker.tx.DB, inv, billed, &asked, f.spoken); err != nil {
 		return err
 	}
@@ -167,11 +180,40 @@ func (f *foresight) draft(key draftOf, engagements []store.EngagementRow) error 
 	return f.sum(totals)
 }
 
-// each are the lines of a draft one by one, in place of their sums: what a discount
-// leaves for surcharge and tax depends on how it is shared over them.
+// has reports whether an engagement has something to bill, whatever its cap leaves.
+func (f *foresight) has(e *store.EngagementRow) bool {
+	leaves := f.left[e.ID]
+	if len(f.charges[e.ID]) > 0 && !leaves.Charges {
+		return true
+	}
+	return slices.ContainsFunc(f.parts[e.ID], func(p store.PartSum) bool {
+		return p.Entries > 0 && !(p.Taxed == "time" && leaves.Time || p.Taxed != "time" && leaves.Expenses)
+	})
+}
+
+// each are the lines of a draft one by one, where it has a cap, a discount or a
+// surcharge: what these leave depends on how they are shared over the lines. It is nil
+// where sums do.
 func (f *foresight) each(inv *store.Invoice, engagements []store.EngagementRow) ([]store.InvoiceLine, error) {
-	tx, lines := f.maker.tx, []store.InvoiceLine{}
-	portions, err := f.maker.asked.portions(tx, idsOf(engagements))
+	discount, err := discountOf(inv)
+	if err != nil {
+		return nil, app.InField("value", err)
+	}
+	if discount.Amount == 0 && discount.Percent == 0 && inv.Choices.Percent("surcharge") == 0 && !slices.ContainsFunc(engagementsIn(engagements), isCapped) {
+		return nil, nil
+	}
+	tx := f.maker.tx
+	w := work{charges: map[int64][]store.Charge{}}
+	if w.portions, err = f.maker.asked.portions(tx, idsOf(engagements)); err != nil {
+		return nil, err
+	}
+	for _, e := range engagements {
+		if !f.left[e.ID].Charges {
+			w.charges[e.ID] = f.charges[e.ID]
+		}
+	}
+	lines := w.chargeLines(inv, engagements)
+	fit, err := underCaps(tx.DB, inv, engagementsIn(engagements), w.portionsOf(engagements), lines)
 	if err != nil {
 		return nil, err
 	}
@@ -181,28 +223,36 @@ func (f *foresight) each(inv *store.Invoice, engagements []store.EngagementRow) 
 		if err != nil {
 			return nil, err
 		}
-		fits, err := underCap(tx.DB, e, portions[e.ID])
-		if err != nil {
-			return nil, err
-		}
-		for n := range portions[e.ID] {
-			line, of := lineOf(&portions[e.ID][n])
-			line.Amount = fits[n]
+		f.cut[e.ID] = cutBy{}
+		for n := range w.portions[e.ID] {
+			portion := &w.portions[e.ID][n]
+			line, of := lineOf(portion)
+			if line.Amount = fit.of(portion); line.Amount == 0 && portion.Agreed > 0 {
+				f.cut[e.ID] = f.cut[e.ID].plus(portion.Agreed, 1)
+				continue
+			}
+			f.cut[e.ID] = f.cut[e.ID].plus(portion.Agreed-line.Amount, 0)
 			if line.TaxCodeID, err = setup.TaxCode(tx.DB, p, of); err != nil {
 				return nil, err
 			}
 			lines = append(lines, line)
-		}
-		for n := range f.charges[e.ID] {
-			if !f.left[e.ID].Charges {
-				lines = append(lines, chargeLine(inv, &f.charges[e.ID][n], wording.Words{}))
-			}
 		}
 	}
 	slices.SortStableFunc(lines, func(a, b store.InvoiceLine) int { // as they stand on a draft
 		return cmp.Or(cmp.Compare(a.EngagementID, b.EngagementID), cmp.Compare(a.Day, b.Day))
 	})
 	return lines, nil
+}
+
+// cutBy is what a cap takes off an engagement's work: its value, and entries that are
+// not billed at all.
+type cutBy struct {
+	minor   int64
+	entries int
+}
+
+func (c cutBy) plus(minor int64, entries int) cutBy {
+	return cutBy{c.minor + minor, c.entries + entries}
 }
 
 func (f *foresight) sum(t invoice.Totals) error {
@@ -224,26 +274,24 @@ func add(to *[]money.Amount, amount money.Amount) (err error) {
 
 var taxedAs = map[string]setup.Taxed{"time": setup.Work, "expense": setup.Expenses, "disbursement": setup.Disbursements}
 
-// lines are the work and charges of an engagement as a line for each tax, and
-// whether it has something to bill: a cap can leave nothing of that.
-func (f *foresight) lines(e *store.EngagementRow) (lines []store.InvoiceLine, has bool, err error) {
+// lines are the work and charges of an engagement as a line for each tax.
+func (f *foresight) lines(e *store.EngagementRow) (lines []store.InvoiceLine, err error) {
 	tx, leaves := f.maker.tx.DB, f.left[e.ID]
 	p, err := setup.ProfileOf(tx, &e.Engagement)
 	if err != nil {
-		return nil, false, err
+		return nil, err
 	}
 	for _, part := range f.parts[e.ID] {
 		agreed := money.Amount{Minor: part.Agreed, Currency: e.Currency}
 		if part.Taxed == "time" && leaves.Time || part.Taxed != "time" && leaves.Expenses {
 			if err := add(&f.tally.Left, agreed.Neg()); err != nil {
-				return nil, false, err
+				return nil, err
 			}
 			continue
 		}
-		has = has || part.Entries > 0
 		n, err := f.part(e, &part)
 		if err != nil {
-			return nil, false, err
+			return nil, err
 		}
 		if n == 0 {
 			continue
@@ -253,40 +301,26 @@ func (f *foresight) lines(e *store.EngagementRow) (lines []store.InvoiceLine, ha
 			line.Kind = invoice.Expense
 		}
 		if line.TaxCodeID, err = setup.TaxCode(tx, p, taxedAs[part.Taxed]); err != nil {
-			return nil, false, err
+			return nil, err
 		}
 		lines = append(lines, line)
 	}
-	lines, err = f.chargeLines(e, leaves, lines)
-	return lines, has || len(lines) > 0, err
+	return f.chargeLines(e, leaves, lines)
 }
 
 // part adds a part of the work to the tally, less what a cap leaves; it says how
 // many entries are billed of it.
 func (f *foresight) part(e *store.EngagementRow, part *store.PartSum) (int, error) {
-	t := f.tally
+	t, over, entries := f.tally, int64(0), part.Entries
 	t.WithoutRate += part.WithoutRates
-	over, entries := int64(0), part.Entries
-	if part.Taxed == "time" && e.Arrangement == setup.Capped && e.Fee != nil {
-		before, err := store.FeesOn(f.maker.tx.DB, e.ID)
-		if err != nil {
-			return 0, err
-		}
-		left := max(0, *e.Fee-before)
-		if over = max(0, part.Capped-left); left == 0 && part.Agreed == part.Capped && over > 0 {
-			entries = part.Worthless // what is at no charge is billed all the same
-		}
-	}
-	part.Agreed -= over
-	if entries > 0 {
-		t.Entries += entries
-	}
-	into := &t.Time
-	if part.Taxed != "time" {
-		into = &t.Expenses
-	} else {
+	into := &t.Expenses
+	if part.Taxed == "time" {
+		into, over = &t.Time, f.cut[e.ID].minor
+		entries -= f.cut[e.ID].entries
 		t.Minutes += part.Minutes
 	}
+	part.Agreed -= over
+	t.Entries += entries
 	for _, sum := range []struct {
 		of    *[]money.Amount
 		minor int64

@@ -5,6 +5,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
@@ -139,4 +140,30 @@ func (s *Selection) portions(tx *app.Tx, engagementIDs []int64) (map[int64][]sto
 // has reports whether something of an engagement can be billed.
 func (w *work) has(e *store.EngagementRow) bool {
 	return len(w.portions[e.ID]) > 0 || len(w.charges[e.ID]) > 0
+}
+
+// portionsOf are the portions of some engagements.
+func (w *work) portionsOf(engagements []store.EngagementRow) (all []store.PortionRow) {
+	for _, e := range engagements {
+		all = append(all, w.portions[e.ID]...)
+	}
+	return all
+}
+
+// chargeLines are the lines that the charges of some engagements would have.
+func (w *work) chargeLines(inv *store.Invoice, engagements []store.EngagementRow) (lines []store.InvoiceLine) {
+	for _, e := range engagements {
+		for i := range w.charges[e.ID] {
+			lines = append(lines, chargeLine(inv, &w.charges[e.ID][i], wording.Words{}))
+		}
+	}
+	return lines
+}
+
+func engagementsIn(rows []store.EngagementRow) []*store.Engagement {
+	list := make([]*store.Engagement, len(rows))
+	for i := range rows {
+		list[i] = &rows[i].Engagement
+	}
+	return list
 }

@@ -291,7 +291,7 @@ func (w *EngagementWork) addCap(tx *gorm.DB, e *store.Engagement, capped int64) 
 	if e.Arrangement != setup.Capped || e.Fee == nil {
 		return nil
 	}
-	before, err := store.FeesOn(tx, e.ID)
+	before, err := store.FeesOn(tx, e.ID, 0)
 	left := max(0, *e.Fee-before)
 	w.CapLeft = &money.Amount{Minor: left, Currency: e.Currency}
 	w.OverCap.Minor = max(0, capped-left)

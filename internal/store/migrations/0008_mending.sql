@@ -2,5 +2,15 @@
 -- Which deposit request money answered, so that the request knows when it is taken back.
 ALTER TABLE payments ADD COLUMN request_id INTEGER NOT NULL DEFAULT 0;
 
+-- What of a discount is on a line: a cap counts fees after it.
+ALTER TABLE invoice_lines ADD COLUMN discount INTEGER NOT NULL DEFAULT 0;
+WITH placed AS (SELECT l.id, l.invoice_id, ROW_NUMBER() OVER (PARTITION BY l.invoice_id ORDER BY l.position, l.engagement_id, l.day, l.id) - 1 AS place
+    FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id AND i.state IN ('issued', 'part_paid', 'paid')),
+  shared AS (SELECT p.id, s.value ->> '$.discount' AS discount FROM placed p JOIN invoices i ON i.id = p.invoice_id
+    JOIN invoice_revisions r ON r.invoice_id = i.id AND r.revision = i.revision AND COALESCE(r.content ->> '$.totals.discount.minor', 0) <> 0
+    JOIN json_each(r.content, '$.totals.shares') s ON s.key = p.place)
+UPDATE invoice_lines SET discount = shared.discount FROM shared WHERE shared.id = invoice_lines.id AND shared.discount IS NOT NULL;
+
 -- +goose Down
 ALTER TABLE payments DROP COLUMN request_id;
+ALTER TABLE invoice_lines DROP COLUMN discount;
