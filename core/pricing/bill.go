@@ -54,6 +54,9 @@ func (o Offer) sum(s Setting, charges []Charge) (Sum, error) {
 		if bill.Totals, err = invoice.Compute(asked); err != nil {
 			return total, err
 		}
+		for i := range bill.Charges {
+			bill.Charges[i].Share = bill.Totals.Shares[i].Discount
+		}
 		for _, part := range []struct{ to, add *money.Amount }{{&total.Net, &bill.Totals.Net}, {&total.Tax, &bill.Totals.Tax}, {&total.Gross, &bill.Totals.Total}} {
 			if *part.to, err = part.to.Add(*part.add); err != nil {
 				return total, err
@@ -62,6 +65,45 @@ func (o Offer) sum(s Setting, charges []Charge) (Sum, error) {
 		total.Bills = append(total.Bills, bill)
 	}
 	return total, nil
+}
+
+// part is what some charges of a sum come to: each brings what its bill leaves it of the
+// discount, so that parts add up to their whole.
+func (o Offer) part(s Setting, whole Sum, counts func(Charge) bool) (Sum, error) {
+	total := Sum{money.Zero(o.Currency), money.Zero(o.Currency), money.Zero(o.Currency), []Bill{}}
+	for _, bill := range whole.Bills {
+		own := filter(bill.Charges, counts)
+		if len(own) == 0 {
+			continue
+		}
+		if len(own) < len(bill.Charges) {
+			alone, err := o.sum(s, own)
+			if err != nil {
+				return total, err
+			}
+			bill.Totals, bill.Charges = alone.Bills[0].Totals, own
+			bill.Totals.Discount.Minor = 0
+			for _, c := range own {
+				bill.Totals.Discount.Minor += c.Share
+			}
+			bill.Totals.Net.Minor = bill.Totals.Lines.Minor - bill.Totals.Discount.Minor
+			bill.Totals.Total.Minor = bill.Totals.Net.Minor + bill.Totals.Tax.Minor
+		}
+		total.Net.Minor += bill.Totals.Net.Minor
+		total.Tax.Minor += bill.Totals.Tax.Minor
+		total.Gross.Minor += bill.Totals.Total.Minor
+		total.Bills = append(total.Bills, bill)
+	}
+	return total, nil
+}
+
+// Left is what some charges of a bill come to after discount, less their deposits.
+func (b Bill) Left(counts func(Charge) bool) (left money.Amount) {
+	left = money.Zero(b.Totals.Net.Currency)
+	for _, c := range filter(b.Charges, counts) {
+		left.Minor += c.left() - c.Deposit.Minor
+	}
+	return left
 }
 
 // group orders bills by day; those that wait for an event come last.

@@ -14,14 +14,18 @@ type Charge struct {
 	Bill     day.Day      `json:"bill,omitempty"` // no day where only an event gives it
 	Event    string       `json:"event,omitempty"`
 	Period   *Period      `json:"period,omitempty"`
-	Net      money.Amount `json:"net"`      // before a percent discount on the whole
-	Discount money.Amount `json:"discount"` // its share of an amount off the whole, already taken
+	Net      money.Amount `json:"net"`             // before a percent discount on the whole
+	Discount money.Amount `json:"discount"`        // its share of an amount off the whole, already taken
+	Share    int64        `json:"share,omitempty"` // of a percent discount of its bill, minor units
 	Open     bool         `json:"open,omitempty"`
 	Estimate bool         `json:"estimate,omitempty"` // billed from the time recorded, not as a charge
 	Hand     bool         `json:"hand,omitempty"`
 	Paused   bool         `json:"paused,omitempty"`
 	Deposit  money.Amount `json:"deposit"` // requested on acceptance, part of the charge
 }
+
+// left is what a charge comes to after its share of every discount.
+func (c Charge) left() int64 { return c.Net.Minor - c.Share }
 
 // InTier is a line in the chosen tier.
 type InTier struct {

@@ -28,7 +28,8 @@ type Result struct {
 // PerPeriod is what one whole period of a frequency comes to.
 type PerPeriod struct {
 	Frequency
-	Times int // bills in the term, else in the first year; 0 if its lines differ
+	Times int          // bills in the term, else in the first year; 0 if its lines differ
+	InAll money.Amount // of these bills; shares of a discount may make it another than Times × Net
 	Sum
 }
 
@@ -57,7 +58,15 @@ func Compute(o Offer, c Choice, s Setting) (Result, error) {
 func (r *Result) add(o Offer, s Setting, charges []Charge) error {
 	yearEnd := r.Start.AddMonths(12)
 	inYear := func(c Charge) bool { return c.Period == nil || c.Period.From < yearEnd }
-	var err error
+	// Every total is a part of the calendar, so that parts add up to their whole.
+	end := o.end(s)
+	calendar, err := o.sum(s, filter(charges, func(c Charge) bool { return end.IsZero() || c.Period == nil || c.Period.From <= end }))
+	if err != nil {
+		return err
+	}
+	if r.Calendar = calendar.Bills; !end.IsZero() {
+		r.WholeTerm = &calendar
+	}
 	for _, part := range []struct {
 		to     *Sum
 		counts func(Charge) bool
@@ -69,17 +78,9 @@ func (r *Result) add(o Offer, s Setting, charges []Charge) error {
 		{&r.Yearly, func(c Charge) bool { return !c.Once && inYear(c) }},
 		{&r.FirstYear, inYear},
 	} {
-		if *part.to, err = o.sum(s, filter(charges, part.counts)); err != nil {
+		if *part.to, err = o.part(s, calendar, part.counts); err != nil {
 			return err
 		}
-	}
-	r.Calendar = r.FirstYear.Bills
-	if end := o.end(s); !end.IsZero() {
-		whole, err := o.sum(s, filter(charges, func(c Charge) bool { return c.Period == nil || c.Period.From <= end }))
-		if err != nil {
-			return err
-		}
-		r.WholeTerm, r.Calendar = &whole, whole.Bills
 	}
 	for _, c := range charges {
 		r.Deposits.Minor += c.Deposit.Minor
@@ -121,10 +122,18 @@ func (o Offer) perPeriod(s Setting, lines []InTier, charges []Charge) ([]PerPeri
 		if err != nil {
 			return nil, err
 		}
-		all = append(all, PerPeriod{f, timesOf(one, charges), sum})
+		in := money.Zero(o.Currency)
+		for _, c := range filter(charges, func(c Charge) bool { return ofLines(one, c) }) {
+			in.Minor += c.left()
+		}
+		all = append(all, PerPeriod{f, timesOf(one, charges), in, sum})
 	}
 	slices.SortStableFunc(all, func(a, b PerPeriod) int { return a.days() - b.days() })
 	return all, nil
+}
+
+func ofLines(lines []Charge, c Charge) bool {
+	return slices.ContainsFunc(lines, func(l Charge) bool { return l.Line == c.Line })
 }
 
 // timesOf is how often each of some lines is billed, or 0 if they differ.

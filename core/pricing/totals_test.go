@@ -249,9 +249,28 @@ func TestTotalsAreTheSumsOfTheirBills(t *testing.T) {
 				t.Fatalf("round %d: a total of %s + %s = %s has bills of %d + %d", round, sum.Net, sum.Tax, sum.Gross, net, tax)
 			}
 		}
-		if o.Discount.Percent == 0 && r.FirstYear.Net.Minor != r.Once.Net.Minor+r.Yearly.Net.Minor {
+		if r.FirstYear.Net.Minor != r.Once.Net.Minor+r.Yearly.Net.Minor {
 			t.Fatalf("round %d: once %s and a year %s are not the first year's %s", round, r.Once.Net, r.Yearly.Net, r.FirstYear.Net)
 		}
+		rows := r.Once.Net.Minor
+		for _, each := range r.Recurring {
+			rows += each.InAll.Minor
+		}
+		if rows != r.WholeTerm.Net.Minor {
+			t.Fatalf("round %d: the rows come to %d, the whole term to %s", round, rows, r.WholeTerm.Net)
+		}
+	}
+}
+
+// A cent of a discount that two lines of one bill share is on one of them: by hand,
+// half of 0.01 + 0.01 is 0.01, as half of 0.01 alone is (0.005 is rounded up).
+func TestADiscountOnTheWholeIsSharedOverTheLinesOfABill(t *testing.T) {
+	o := Offer{Currency: "EUR", Tiers: []Tier{{}}, TermMonths: 12, Discount: Discount{Percent: 50_0000}, Lines: []Line{
+		line(t, Line{Description: "a", Price: price("0.01"), TaxCode: "R"}, "on acceptance", "x"),
+		line(t, Line{Description: "b", Price: price("0.01"), TaxCode: "R"}, "each year, in advance", "x")}}
+	r := compute(t, o, Choice{})
+	if r.Once.Net.Minor+r.Yearly.Net.Minor != 1 || r.FirstYear.Net.Minor != 1 || r.Acceptance.Net != r.Once.Net || len(r.Calendar) != 1 {
+		t.Errorf("once %s and yearly %s of %s", r.Once.Net, r.Yearly.Net, r.FirstYear.Net)
 	}
 }
 

@@ -73,3 +73,10 @@ func TestAnAdvanceComesBackAsFarAsADiscountedBillGoes(t *testing.T) {
 	issue(t, a, inv)
 	apptest.Whole(t, a)
 }
+
+func must(t *testing.T, err error) {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+}

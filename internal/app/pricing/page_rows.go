@@ -20,13 +20,8 @@ func payRows(o core.Offer, r core.Result) []PageRow {
 		rows = append(rows, PageRow{"On acceptance, as deposit", r.Deposits.String()})
 	}
 	for _, bill := range r.Once.Bills {
-		left := bill.Totals.Net
-		onAcceptance := false
-		for _, c := range bill.Charges {
-			left.Minor -= c.Deposit.Minor
-			onAcceptance = onAcceptance || o.Lines[c.Line].Rule.When == core.OnAcceptance
-		}
-		if !onAcceptance && !left.IsZero() {
+		left := bill.Left(func(c core.Charge) bool { return o.Lines[c.Line].Rule.When != core.OnAcceptance })
+		if !left.IsZero() {
 			rows = append(rows, PageRow{capital(told(bill)), left.String()})
 		}
 	}
@@ -34,6 +29,9 @@ func payRows(o core.Offer, r core.Result) []PageRow {
 		label := capital(each.Frequency.String())
 		if o.TermMonths > 0 && each.Times > 0 {
 			label += ", " + times(each.Times)
+			if each.InAll.Minor != int64(each.Times)*each.Net.Minor {
+				label += ", in all " + each.InAll.String()
+			}
 		}
 		rows = append(rows, PageRow{label, each.Net.String()})
 	}
