@@ -18,7 +18,7 @@ var mayImport = map[string][]string{
 	"internal/standin":   {"core"},
 	"internal/post":      {"core"},
 	"internal/app":       {"core", "internal/store", "internal/app"},
-	"internal/sheets":    {},
+	"internal/sheets":    {"core"},
 	"internal/api":       {"core", "internal/store", "internal/app", "internal/sheets", "internal/standin"},
 	"internal/demo":      {"core", "internal/store", "internal/app"},
 	"internal/apptest":   {"core", "internal/store", "internal/app"},

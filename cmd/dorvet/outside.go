@@ -39,8 +39,8 @@ func joinedWith(clock app.Clock) app.App {
 	return app.App{Render: documents.PDF, Drawing: documents.Drawing, Bind: documents.Bound, Formats: documents.Formats{}, Jobs: new(app.Jobs), RenderProposal: documents.Proposal, Ways: standin.Payments{Now: clock.Now}}
 }
 
-// retry is how often mails are tried again that the server did not take.
-const retry = time.Minute
+// retry is how often it is looked whether the time of a mail has come again.
+const retry = 15 * time.Second
 
 // deliver sends mails as they are queued, until the context ends.
 func deliver(ctx context.Context, a *app.App) {

@@ -1,9 +1,10 @@
 package day
 
 import (
-	"fmt"
 	"strings"
 	"time"
+
+	"dorvet/core/refusal"
 )
 
 // Calendar says on which days a firm works.
@@ -23,12 +24,12 @@ func NewCalendar(week string, holidays []Day) (Calendar, error) {
 	for _, word := range words {
 		weekday, known := weekdays[word]
 		if !known {
-			return c, fmt.Errorf("%q is no day of the week: write them like mon tue wed thu fri", word)
+			return c, refusal.Errorf("%q is no day of the week: write them like mon tue wed thu fri", word)
 		}
 		c.working[weekday] = true
 	}
 	if len(words) == 0 {
-		return c, fmt.Errorf("a working week has at least one day: write them like mon tue wed thu fri")
+		return c, refusal.Errorf("a working week has at least one day: write them like mon tue wed thu fri")
 	}
 	for _, holiday := range holidays {
 		c.holidays[holiday] = true

@@ -7,11 +7,12 @@
 package day
 
 import (
-	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
 	"time"
+
+	"dorvet/core/refusal"
 )
 
 // Day counts days from 1 January of year 1, which is 1. The zero value is no day.
@@ -95,7 +96,7 @@ func (d Day) Long() string { return d.Time().Format("2 Jan 2006") }
 func Parse(iso string) (Day, error) {
 	t, err := time.Parse(time.DateOnly, iso)
 	if err != nil {
-		return 0, fmt.Errorf("%q is not a date: type it as year, month and day, like 2026-11-30", iso)
+		return 0, refusal.Errorf("%q is not a date: type it as year, month and day, like 2026-11-30", iso)
 	}
 	return fromUnix(t.Unix()), nil
 }
@@ -146,5 +147,5 @@ func ParseTyped(typed string, today Day) (Day, error) {
 		}
 		return today.AddDays(n), err
 	}
-	return 0, fmt.Errorf("%q is no date: type it like 2026-11-30, +30d, eom or fri", typed)
+	return 0, refusal.Errorf("%q is no date: type it like 2026-11-30, +30d, eom or fri", typed)
 }

@@ -16,6 +16,7 @@ import (
 
 	"dorvet/core/explain"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/wip"
 )
 
@@ -42,7 +43,7 @@ func (p Paid) Cost() (money.Amount, error) {
 	case err != nil:
 		return cost, err
 	case p.Tax.Minor < 0 || p.Tax.Minor > p.Amount.Minor:
-		return cost, fmt.Errorf("tax of %s does not fit in %s: give the part of the amount that is tax", p.Tax, p.Amount)
+		return cost, refusal.Errorf("tax of %s does not fit in %s: give the part of the amount that is tax", p.Tax, p.Amount)
 	}
 	return cost, nil
 }
@@ -64,11 +65,11 @@ type Valued struct {
 func Value(v Valued) (Valued, error) {
 	switch {
 	case v.Cost.Minor <= 0:
-		return v, fmt.Errorf("a share of %s is nothing to charge: give more than 0", v.Cost)
+		return v, refusal.Errorf("a share of %s is nothing to charge: give more than 0", v.Cost)
 	case v.Markup < -money.Hundred:
-		return v, fmt.Errorf("a mark-down of %s %% is more than everything: give at most 100 %%", -v.Markup)
+		return v, refusal.Errorf("a mark-down of %s %% is more than everything: give at most 100 %%", -v.Markup)
 	case v.Disbursement && v.Markup != 0:
-		return v, fmt.Errorf("a disbursement is paid in the client's name and has no mark-up: leave it empty")
+		return v, refusal.Errorf("a disbursement is paid in the client's name and has no mark-up: leave it empty")
 	}
 	var err error
 	if v.Standard, err = (money.Hundred + v.Markup).Of(v.Cost); err != nil {

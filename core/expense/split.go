@@ -1,9 +1,8 @@
 package expense
 
 import (
-	"fmt"
-
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Left is what remains of a whole after its shares: negative if they are more.
@@ -22,9 +21,9 @@ func AddUp(whole money.Amount, shares []money.Amount) error {
 	case err != nil:
 		return err
 	case left.Minor > 0:
-		return fmt.Errorf("%s of %s is not shared out yet: add a share, or raise one", left, whole)
+		return refusal.Errorf("%s of %s is not shared out yet: add a share, or raise one", left, whole)
 	case left.Minor < 0:
-		return fmt.Errorf("the shares are %s more than the %s that there is to share: lower one", left.Neg(), whole)
+		return refusal.Errorf("the shares are %s more than the %s that there is to share: lower one", left.Neg(), whole)
 	}
 	return nil
 }

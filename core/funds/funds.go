@@ -10,6 +10,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Held is one purse of a client: what is in it, and what drafts have reserved.
@@ -40,10 +41,10 @@ func Take(due int64, purses []Held, atMost *int64) (taken []int64, sum int64) {
 // Pay takes an amount out of a purse, or refuses with what is free.
 func Pay(h Held, amount money.Amount) (left int64, err error) {
 	if amount.Minor <= 0 {
-		return h.Held, fmt.Errorf("%s can't be taken: give an amount more than zero", amount)
+		return h.Held, refusal.Errorf("%s can't be taken: give an amount more than zero", amount)
 	}
 	if free := h.Free(); amount.Minor > free {
-		return h.Held, fmt.Errorf("%s can't be taken: %s of it is free, %s is on drafts", amount,
+		return h.Held, refusal.Errorf("%s can't be taken: %s of it is free, %s is on drafts", amount,
 			money.Amount{Minor: free, Currency: amount.Currency}, money.Amount{Minor: h.Reserved, Currency: amount.Currency})
 	}
 	return h.Held - amount.Minor, nil

@@ -1,9 +1,8 @@
 package invoice
 
 import (
-	"fmt"
-
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/tax"
 )
 
@@ -79,7 +78,7 @@ func (c Crediting) checkLine(i int) error {
 	amount, before, now := c.Lines[i].Amount.Minor, c.Before[i], c.Now[i]
 	left := amount - before
 	if now != 0 && (now < 0) != (amount < 0) || max(now, -now) > max(left, -left) {
-		return fmt.Errorf("of a line of %s, %s can be credited: give at most that", c.Lines[i].Amount, money.Amount{Minor: left, Currency: c.Lines[i].Amount.Currency})
+		return refusal.Errorf("of a line of %s, %s can be credited: give at most that", c.Lines[i].Amount, money.Amount{Minor: left, Currency: c.Lines[i].Amount.Currency})
 	}
 	return nil
 }

@@ -1,9 +1,8 @@
 package invoice
 
 import (
-	"fmt"
-
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Progressed is what a progress bill of a fixed fee takes: percent done × fee,
@@ -20,14 +19,14 @@ type Progressed struct {
 func ByPercent(fee, before money.Amount, done money.Percent) (Progressed, error) {
 	p := Progressed{Fee: fee, Before: before, Done: done}
 	if done < 0 || done > money.Hundred {
-		return p, fmt.Errorf("%s %% is out of range: give 0 to 100 %%", done)
+		return p, refusal.Errorf("%s %% is out of range: give 0 to 100 %%", done)
 	}
 	reached, err := done.Of(fee)
 	if err != nil {
 		return p, err
 	}
 	if p.Bill, err = reached.Sub(before); err == nil && p.Bill.Minor < 0 {
-		err = fmt.Errorf("%s %% of %s is %s, and %s is billed already: give a higher percentage", done, fee, reached, before)
+		err = refusal.Errorf("%s %% of %s is %s, and %s is billed already: give a higher percentage", done, fee, reached, before)
 	}
 	return p, err
 }
@@ -48,9 +47,9 @@ func ByAmount(fee, before, bill money.Amount) (Progressed, error) {
 	}
 	switch {
 	case bill.Minor < 0:
-		return p, fmt.Errorf("a progress bill is never negative: give %s or more", money.Zero(bill.Currency))
+		return p, refusal.Errorf("a progress bill is never negative: give %s or more", money.Zero(bill.Currency))
 	case reached.Minor > fee.Minor:
-		return p, fmt.Errorf("%s is billed already and the fee is %s: give at most %s", before, fee, money.Amount{Minor: fee.Minor - before.Minor, Currency: fee.Currency})
+		return p, refusal.Errorf("%s is billed already and the fee is %s: give at most %s", before, fee, money.Amount{Minor: fee.Minor - before.Minor, Currency: fee.Currency})
 	}
 	return p, nil
 }

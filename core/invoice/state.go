@@ -1,6 +1,6 @@
 package invoice
 
-import "fmt"
+import "dorvet/core/refusal"
 
 // Sort is what an invoice is.
 type Sort string
@@ -75,7 +75,7 @@ func (s State) After(act Act) (State, error) {
 	if next, ok := steps[s][act]; ok {
 		return next, nil
 	}
-	return s, fmt.Errorf("this invoice can't be %s, because %s", past[act], remedies[s])
+	return s, refusal.Errorf("this invoice can't be %s, because %s", past[act], remedies[s])
 }
 
 // Standing is the state of an issued invoice, from what is still owed of it and

@@ -9,10 +9,9 @@
 package invoice
 
 import (
-	"fmt"
-
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/tax"
 )
 
@@ -158,7 +157,7 @@ func (c *calculation) takeDiscount() (err error) {
 	}
 	discount := c.totals.Discount.Minor
 	if discount > base || discount < 0 {
-		return fmt.Errorf("a discount of %s does not fit %s: give at most that", c.totals.Discount, c.amount(base))
+		return refusal.Errorf("a discount of %s does not fit %s: give at most that", c.totals.Discount, c.amount(base))
 	}
 	return c.share(-discount, counts, func(s *LineShare, units int64) { s.Discount = -units })
 }
@@ -210,7 +209,7 @@ func (c *calculation) addTaxes() (err error) {
 	for _, name := range order {
 		code, known := c.asked.Codes[name]
 		if !known {
-			return fmt.Errorf("a line has the tax code %q, which does not exist: choose one of the firm's", name)
+			return refusal.Errorf("a line has the tax code %q, which does not exist: choose one of the firm's", name)
 		}
 		parts, err := code.On(c.asked.TaxDate, c.amount(taxable[name]))
 		if err != nil {

@@ -3,10 +3,11 @@
 package letter
 
 import (
-	"fmt"
 	"net/mail"
 	"strings"
 	"time"
+
+	"dorvet/core/refusal"
 )
 
 // Letter is one mail to one person, with copies.
@@ -25,14 +26,14 @@ type Letter struct {
 func (l Letter) Check() error {
 	for _, a := range append([]mail.Address{l.From, l.To}, l.Copies...) {
 		if _, err := mail.ParseAddress(a.Address); err != nil {
-			return fmt.Errorf("%q is no mail address: write it like name@firm.example", a.Address)
+			return refusal.Errorf("%q is no mail address: write it like name@firm.example", a.Address)
 		}
 		if strings.ContainsAny(a.Name+a.Address, "\r\n") {
-			return fmt.Errorf("the name %q has a line break: take it out", a.Name)
+			return refusal.Errorf("the name %q has a line break: take it out", a.Name)
 		}
 	}
 	if l.Subject == "" || strings.ContainsAny(l.Subject, "\r\n") {
-		return fmt.Errorf("the subject is one line: give one")
+		return refusal.Errorf("the subject is one line: give one")
 	}
 	return nil
 }
@@ -44,7 +45,7 @@ func Addresses(text string) ([]mail.Address, error) {
 	}
 	parsed, err := mail.ParseAddressList(text)
 	if err != nil {
-		return nil, fmt.Errorf("%q is no list of mail addresses: write them like one@firm.example, two@firm.example", text)
+		return nil, refusal.Errorf("%q is no list of mail addresses: write them like one@firm.example, two@firm.example", text)
 	}
 	all := make([]mail.Address, len(parsed))
 	for i, a := range parsed {

@@ -1,6 +1,6 @@
 package money
 
-import "fmt"
+import "dorvet/core/refusal"
 
 // Currency is an ISO 4217 alphabetic code, such as "EUR".
 type Currency string
@@ -33,7 +33,7 @@ func init() {
 func (c Currency) Decimals() (int, error) {
 	d, ok := decimals[c]
 	if !ok {
-		return 0, fmt.Errorf("%q is not a currency: give an ISO 4217 code such as EUR", string(c))
+		return 0, refusal.Errorf("%q is not a currency: give an ISO 4217 code such as EUR", string(c))
 	}
 	return d, nil
 }

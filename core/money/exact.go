@@ -4,10 +4,12 @@ import (
 	"errors"
 	"math"
 	"math/bits"
+
+	"dorvet/core/refusal"
 )
 
 // ErrOverflow says that a result does not fit into 64 bits.
-var ErrOverflow = errors.New("the amount is too large to compute")
+var ErrOverflow = refusal.Errorf("the amount is too large to compute")
 
 // MulDiv is a × b ÷ c, rounded once, half away from zero. The product has 128
 // bits, so only a result outside int64 is an error ([ErrOverflow]), as is c = 0.

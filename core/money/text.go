@@ -1,9 +1,10 @@
 package money
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
+
+	"dorvet/core/refusal"
 )
 
 // String is the amount as it is read in English, with U+2212 as minus sign and
@@ -82,17 +83,17 @@ func ParseFixed(typed string, mark Mark, decimals int) (int64, error) {
 	whole, fraction, _ := strings.Cut(text, string(rune(mark)))
 	digits, ok := ungroup(whole, mark.grouping())
 	if !ok || (digits == "" && fraction == "") || !allDigits(fraction) {
-		return 0, fmt.Errorf("%q is not a number: type it like %s", typed, example(mark))
+		return 0, refusal.Errorf("%q is not a number: type it like %s", typed, example(mark))
 	}
 	if len(strings.TrimRight(fraction, "0")) > decimals {
-		return 0, fmt.Errorf("%q has more than %d decimals", typed, decimals)
+		return 0, refusal.Errorf("%q has more than %d decimals", typed, decimals)
 	}
 	for len(fraction) < decimals {
 		fraction += "0"
 	}
 	n, err := strconv.ParseInt("0"+digits+fraction[:decimals], 10, 64)
 	if err != nil {
-		return 0, fmt.Errorf("%q is too large", typed)
+		return 0, refusal.Errorf("%q is too large", typed)
 	}
 	return sign * n, nil
 }
@@ -116,7 +117,7 @@ func ambiguous(text string, mark Mark) error {
 	if mark == Point {
 		return nil // 1,250 is a thousand wherever the point is the mark
 	}
-	return fmt.Errorf("%q can be read as %s%s or as %s,%s: type it without the point, or with a comma", text, whole, fraction, whole, fraction)
+	return refusal.Errorf("%q can be read as %s%s or as %s,%s: type it without the point, or with a comma", text, whole, fraction, whole, fraction)
 }
 
 func ungroup(whole string, grouping byte) (string, bool) {

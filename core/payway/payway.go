@@ -9,6 +9,8 @@ import (
 	"regexp"
 	"strings"
 	"time"
+
+	"dorvet/core/refusal"
 )
 
 // Card is a card as it is typed. It lives as long as one request.
@@ -36,15 +38,15 @@ func (c Card) Check(now time.Time) error {
 	until := expiry.FindStringSubmatch(strings.TrimSpace(c.Expires))
 	switch {
 	case !digits.MatchString(c.Digits()) || !luhn(c.Digits()):
-		return fmt.Errorf("this is not the number of a card: look at it again")
+		return refusal.Errorf("this is not the number of a card: look at it again")
 	case until == nil:
-		return fmt.Errorf("the month in which the card ends is written like 09/28")
+		return refusal.Errorf("the month in which the card ends is written like 09/28")
 	case now.Format("0601") > until[2]+until[1]:
-		return fmt.Errorf("this card has ended: take another")
+		return refusal.Errorf("this card has ended: take another")
 	case !code.MatchString(strings.TrimSpace(c.Code)):
-		return fmt.Errorf("the code of a card has three or four digits")
+		return refusal.Errorf("the code of a card has three or four digits")
 	case strings.TrimSpace(c.Holder) == "":
-		return fmt.Errorf("the name on the card is missing")
+		return refusal.Errorf("the name on the card is missing")
 	}
 	return nil
 }
@@ -72,9 +74,9 @@ func (a Account) Compact() string { return strings.ToUpper(strings.ReplaceAll(a.
 func (a Account) Check() error {
 	switch {
 	case !account.MatchString(a.Compact()) || !mod97(a.Compact()):
-		return fmt.Errorf("this IBAN is not right: look at it again")
+		return refusal.Errorf("this IBAN is not right: look at it again")
 	case strings.TrimSpace(a.Holder) == "":
-		return fmt.Errorf("the name of the account's holder is missing")
+		return refusal.Errorf("the name of the account's holder is missing")
 	}
 	return nil
 }

@@ -1,9 +1,8 @@
 package pricing
 
 import (
-	"fmt"
-
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Worker is by whom time is expected: a person, or anybody of a grade; both 0:
@@ -181,7 +180,7 @@ func (s Setting) valueOf(minutes int64, rates HourRates, c money.Currency) (cost
 // raised to the step that the firm sets (0: none).
 func FeeFor(cost money.Amount, margin money.Percent, step int64) (money.Amount, error) {
 	if margin < 0 || margin >= money.Hundred {
-		return cost, fmt.Errorf("a margin of %s %% can't be reached: give 0 to less than 100 %%", margin)
+		return cost, refusal.Errorf("a margin of %s %% can't be reached: give 0 to less than 100 %%", margin)
 	}
 	fee := cost
 	left := int64(money.Hundred - margin)

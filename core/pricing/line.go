@@ -1,9 +1,8 @@
 package pricing
 
 import (
-	"fmt"
-
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Kind is how a line is priced.
@@ -58,7 +57,7 @@ func (d Discount) of(a money.Amount) (money.Amount, error) {
 		return d.Percent.Of(a)
 	}
 	if d.Amount > a.Minor {
-		return a, fmt.Errorf("a discount of %s is more than the %s that it is taken from: give at most that", money.Amount{Minor: d.Amount, Currency: a.Currency}, a)
+		return a, refusal.Errorf("a discount of %s is more than the %s that it is taken from: give at most that", money.Amount{Minor: d.Amount, Currency: a.Currency}, a)
 	}
 	return money.Amount{Minor: d.Amount, Currency: a.Currency}, nil
 }
@@ -189,25 +188,25 @@ func addSlices(slices []Slice, c money.Currency) (money.Amount, error) {
 func (l Line) Check() error {
 	switch {
 	case l.Description == "":
-		return fmt.Errorf("the service has no name: give one")
+		return refusal.Errorf("the service has no name: give one")
 	case l.Quantity < 0 || l.Discount.Percent < 0 || l.Discount.Percent > money.Hundred || l.Discount.Amount < 0 || (l.Price != nil && *l.Price < 0):
-		return fmt.Errorf("a quantity, price or discount of %s is negative or too large", l.Description)
+		return refusal.Errorf("a quantity, price or discount of %s is negative or too large", l.Description)
 	case l.Kind == Open && l.Rule.When != ByHand:
-		return fmt.Errorf("an open price is billed by hand: nobody knows it before")
+		return refusal.Errorf("an open price is billed by hand: nobody knows it before")
 	case l.Rule.When == AsWorked && l.Kind != Hourly:
-		return fmt.Errorf("only what is priced by the hour is billed as worked")
+		return refusal.Errorf("only what is priced by the hour is billed as worked")
 	case l.Kind == Bands && len(l.Bands) == 0:
-		return fmt.Errorf("the price bands are missing: write, for example, “first 10 at 40, then 35”")
+		return refusal.Errorf("the price bands are missing: write, for example, “first 10 at 40, then 35”")
 	}
 	for i, b := range l.Bands {
 		last := i == len(l.Bands)-1
 		if (b.UpTo == 0) != last || (i > 0 && !last && b.UpTo <= l.Bands[i-1].UpTo) || b.Price < 0 {
-			return fmt.Errorf("each price band goes further than the one before, and the last has no end: write, for example, “first 10 at 40, next 40 at 35, rest at 30”")
+			return refusal.Errorf("each price band goes further than the one before, and the last has no end: write, for example, “first 10 at 40, next 40 at 35, rest at 30”")
 		}
 	}
 	for _, c := range l.Cells {
 		if c.Quantity < 0 || (c.Price != nil && *c.Price < 0) {
-			return fmt.Errorf("a quantity or price of %s is negative", l.Description)
+			return refusal.Errorf("a quantity or price of %s is negative", l.Description)
 		}
 	}
 	return l.Rule.Check()

@@ -1,10 +1,9 @@
 package pricing
 
 import (
-	"fmt"
-
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/tax"
 )
 
@@ -35,25 +34,25 @@ type Tier struct {
 func (o Offer) Check() error {
 	switch {
 	case len(o.Tiers) == 0 || len(o.Tiers) > MostTiers:
-		return fmt.Errorf("a proposal has one to %d tiers, not %d", MostTiers, len(o.Tiers))
+		return refusal.Errorf("a proposal has one to %d tiers, not %d", MostTiers, len(o.Tiers))
 	case len(o.Lines) > MostLines:
-		return fmt.Errorf("a proposal has at most %d services", MostLines)
+		return refusal.Errorf("a proposal has at most %d services", MostLines)
 	case o.TermMonths < 0 || o.TermMonths > 600:
-		return fmt.Errorf("a term of %d months is out of range: give 0 to 600", o.TermMonths)
+		return refusal.Errorf("a term of %d months is out of range: give 0 to 600", o.TermMonths)
 	case o.Suggested < 0 || o.Suggested > len(o.Tiers):
-		return fmt.Errorf("there is no tier %d to suggest", o.Suggested)
+		return refusal.Errorf("there is no tier %d to suggest", o.Suggested)
 	case o.Discount.Percent < 0 || o.Discount.Percent > money.Hundred || o.Discount.Amount < 0:
-		return fmt.Errorf("a discount on the whole is 0 to 100 %%, or an amount")
+		return refusal.Errorf("a discount on the whole is 0 to 100 %%, or an amount")
 	}
 	for _, l := range o.Lines {
 		if len(l.Cells) != len(o.Tiers) {
-			return fmt.Errorf("%s has %d cells for %d tiers", l.Description, len(l.Cells), len(o.Tiers))
+			return refusal.Errorf("%s has %d cells for %d tiers", l.Description, len(l.Cells), len(o.Tiers))
 		}
 		if err := l.Check(); err != nil {
 			return err
 		}
 		if l.Rule.ToTerm && o.TermMonths == 0 {
-			return fmt.Errorf("%s runs until the end of the term, and there is none: give the least term in months", l.Description)
+			return refusal.Errorf("%s runs until the end of the term, and there is none: give the least term in months", l.Description)
 		}
 	}
 	return nil

@@ -1,10 +1,9 @@
 package pricing
 
 import (
-	"fmt"
-
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // When is the moment at which a line is billed.
@@ -59,23 +58,23 @@ func (r Rule) Check() error {
 	}
 	switch {
 	case r.When == "":
-		return fmt.Errorf("when it is billed is missing: write, for example, “on acceptance” or “each month, in advance”")
+		return refusal.Errorf("when it is billed is missing: write, for example, “on acceptance” or “each month, in advance”")
 	case r.When == OnDay && r.Day.IsZero():
-		return fmt.Errorf("the day of the bill is missing: write, for example, “on 1 Mar 2027”")
+		return refusal.Errorf("the day of the bill is missing: write, for example, “on 1 Mar 2027”")
 	case r.When == AtMilestone && r.Milestone == "":
-		return fmt.Errorf("the milestone is missing: write, for example, “when the report is delivered”")
+		return refusal.Errorf("the milestone is missing: write, for example, “when the report is delivered”")
 	case r.Deposit < 0 || r.Deposit > money.Hundred:
-		return fmt.Errorf("a deposit of %s %% is out of range: give more than 0 and at most 100 %%", r.Deposit)
+		return refusal.Errorf("a deposit of %s %% is out of range: give more than 0 and at most 100 %%", r.Deposit)
 	case r.Deposit != 0 && r.When != OnDay && r.When != AtMilestone && r.When != ByHand:
-		return fmt.Errorf("a deposit is part of one later bill: say when the rest is billed, like “half as deposit, the rest when the report is delivered”")
+		return refusal.Errorf("a deposit is part of one later bill: say when the rest is billed, like “half as deposit, the rest when the report is delivered”")
 	case r.When == Recurring && (r.Every < 1 || r.Every > 120 || (r.Unit != Week && r.Unit != Month)):
-		return fmt.Errorf("how often it recurs is missing: write, for example, “each month” or “every 2 weeks”")
+		return refusal.Errorf("how often it recurs is missing: write, for example, “each month” or “every 2 weeks”")
 	case r.BillDay < 0 || r.BillDay > most || r.Anchor < 0 || r.Anchor > most:
-		return fmt.Errorf("a day of the %s from 1 to %d is needed", r.Unit, most)
+		return refusal.Errorf("a day of the %s from 1 to %d is needed", r.Unit, most)
 	case r.Times < 0 || r.Times > 1000:
-		return fmt.Errorf("%d times is out of range: give 1 to 1000", r.Times)
+		return refusal.Errorf("%d times is out of range: give 1 to 1000", r.Times)
 	case r.Times > 0 && r.ToTerm:
-		return fmt.Errorf("either a number of times or the end of the term ends it: take one of them away")
+		return refusal.Errorf("either a number of times or the end of the term ends it: take one of them away")
 	}
 	return nil
 }

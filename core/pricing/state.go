@@ -1,9 +1,8 @@
 package pricing
 
 import (
-	"fmt"
-
 	"dorvet/core/day"
+	"dorvet/core/refusal"
 )
 
 // ProposalState is how far a proposal has come.
@@ -67,7 +66,7 @@ func (s ProposalState) After(act Act) (ProposalState, error) {
 	if next, ok := steps[s][act]; ok {
 		return next, nil
 	}
-	return s, fmt.Errorf("this proposal can't be %s, because %s", past[act], remedies[s])
+	return s, refusal.Errorf("this proposal can't be %s, because %s", past[act], remedies[s])
 }
 
 // On is the state on a day: what is out expires when its last day is over.

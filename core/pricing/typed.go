@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/worktime"
 )
 
@@ -39,7 +40,7 @@ func ParseCell(typed string, l Line, mark money.Mark) (Cell, error) {
 		c.State, text = Optional, strings.TrimSpace(found[1])
 	}
 	if l.Kind == Open {
-		return c, fmt.Errorf("%q does not fit an open price: type x, optional or -", typed)
+		return c, refusal.Errorf("%q does not fit an open price: type x, optional or -", typed)
 	}
 	if rest, asks := strings.CutSuffix(text, "?"); asks {
 		c.Asks, text = true, strings.TrimSpace(rest)
@@ -50,7 +51,7 @@ func ParseCell(typed string, l Line, mark money.Mark) (Cell, error) {
 func (c *Cell) readFigures(text string, l Line, mark money.Mark) error {
 	if found := atPrice.FindStringSubmatch(text); found != nil {
 		if l.Kind == Bands {
-			return fmt.Errorf("the price is in the bands of the line: type the quantity alone")
+			return refusal.Errorf("the price is in the bands of the line: type the quantity alone")
 		}
 		price, err := money.ParseFixed(found[2], mark, 4)
 		if err != nil {
@@ -67,13 +68,13 @@ func (c *Cell) readFigures(text string, l Line, mark money.Mark) error {
 	n, err := money.ParseFixed(text, mark, 4)
 	switch {
 	case err != nil:
-		return fmt.Errorf("%q is not understood: type a price or quantity, x, optional, or - for not in it", text)
+		return refusal.Errorf("%q is not understood: type a price or quantity, x, optional, or - for not in it", text)
 	case n < 0:
-		return fmt.Errorf("%q is negative: give 0 or more, or a discount on the line", text)
+		return refusal.Errorf("%q is negative: give 0 or more, or a discount on the line", text)
 	case l.Kind == Fixed && c.Price == nil && !c.Asks:
 		c.Price = new(money.Rate(n))
 	case n == 0:
-		return fmt.Errorf("a quantity of 0 is not in the tier: type -")
+		return refusal.Errorf("a quantity of 0 is not in the tier: type -")
 	default:
 		c.Quantity = n
 	}
@@ -120,7 +121,7 @@ func ParseBands(typed string, mark money.Mark) ([]Band, error) {
 	for _, part := range splitParts(typed) {
 		found := band.FindStringSubmatch(part)
 		if found == nil {
-			return nil, fmt.Errorf("“%s” is no price band: write, for example, “first 10 at 40, next 40 at 35, rest at 30”", part)
+			return nil, refusal.Errorf("“%s” is no price band: write, for example, “first 10 at 40, next 40 at 35, rest at 30”", part)
 		}
 		price, err := money.ParseFixed(found[3], mark, 4)
 		if err != nil {
@@ -199,7 +200,7 @@ func ParseExpected(typed string, mark money.Mark, find func(string) (Worker, boo
 		if who != "" {
 			worker, known := find(who)
 			if !known {
-				return nil, fmt.Errorf("nobody and no grade is called %q: give initials or a grade, like “8 IO, 40 Hydrographer”", who)
+				return nil, refusal.Errorf("nobody and no grade is called %q: give initials or a grade, like “8 IO, 40 Hydrographer”", who)
 			}
 			e.Worker = worker
 		}
@@ -222,7 +223,7 @@ func expectedMinutes(text string, mark money.Mark) (int64, error) {
 	}
 	n, err := money.ParseFixed(strings.TrimSpace(strings.TrimSuffix(text, "h")), mark, 4)
 	if err != nil || n <= 0 || n > 100_000*One {
-		return 0, fmt.Errorf("%q is no time: type hours, like “64” or “8 IO, 40 Hydrographer”", text)
+		return 0, refusal.Errorf("%q is no time: type hours, like “64” or “8 IO, 40 Hydrographer”", text)
 	}
 	return money.MulDiv(n, 60, One)
 }

@@ -9,6 +9,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // String says a rule in the words in which it can be typed again:
@@ -190,7 +191,7 @@ func ParseRule(typed string, today day.Day) (Rule, error) {
 			return Rule{}, err
 		}
 		if taken == 0 {
-			return Rule{}, fmt.Errorf("“%s” is not understood: write, for example, “on acceptance”, “when the report is delivered”, “each quarter, in arrears, on the 10th, first one prorated” or “half as deposit, the rest on 1 Mar 2027”", rest)
+			return Rule{}, refusal.Errorf("“%s” is not understood: write, for example, “on acceptance”, “when the report is delivered”, “each quarter, in arrears, on the 10th, first one prorated” or “half as deposit, the rest on 1 Mar 2027”", rest)
 		}
 		rest = strings.TrimLeft(rest[taken:], " ,;")
 	}
@@ -219,7 +220,7 @@ func setDeposit(r *Rule, found []string, _ day.Day) error {
 		share = money.Percent(n)
 	}
 	if share <= 0 {
-		return fmt.Errorf("a deposit of %s %% is nothing: give more than 0, or leave the deposit away", share)
+		return refusal.Errorf("a deposit of %s %% is nothing: give more than 0, or leave the deposit away", share)
 	}
 	r.Deposit = share
 	return nil
@@ -266,7 +267,7 @@ func numbered(to func(*Rule) *int) func(*Rule, []string, day.Day) error {
 	return func(r *Rule, found []string, _ day.Day) error {
 		n, err := strconv.Atoi(found[1])
 		if err == nil && n == 0 {
-			err = fmt.Errorf("“%s” is not understood: days and times count from 1", strings.TrimSpace(found[0]))
+			err = refusal.Errorf("“%s” is not understood: days and times count from 1", strings.TrimSpace(found[0]))
 		}
 		*to(r) = n
 		return err

@@ -1,13 +1,13 @@
 package profile
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
 	"strings"
 
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/schedule"
 	"dorvet/core/worktime"
 )
@@ -152,7 +152,7 @@ func (i Item) Parse(typed string, mark money.Mark) (string, error) {
 		if i.Optional || i.Form == Line || i.Form == Lines {
 			return "", nil
 		}
-		return "", fmt.Errorf("%s can't be empty: give a value, or give it back", strings.ToLower(i.Label))
+		return "", refusal.Errorf("%s can't be empty: give a value, or give it back", strings.ToLower(i.Label))
 	}
 	switch i.Form {
 	case Choice:
@@ -188,7 +188,7 @@ func chosen(text string, list []Option) (string, error) {
 		}
 		labels = append(labels, o.Label)
 	}
-	return "", fmt.Errorf("%q is not among what can be chosen: %s", text, strings.Join(labels, "; "))
+	return "", refusal.Errorf("%q is not among what can be chosen: %s", text, strings.Join(labels, "; "))
 }
 
 // severalOf reads options in any order, and gives them in theirs.
@@ -214,7 +214,7 @@ func decimal(text string, mark money.Mark, most int64, words string) (string, er
 	case err != nil:
 		return "", err
 	case n < 0 || n > most:
-		return "", fmt.Errorf("%q is out of range: give 0 to %s", text, words)
+		return "", refusal.Errorf("%q is out of range: give 0 to %s", text, words)
 	}
 	return money.TypeFixed(n, money.Point, 4, 0), nil
 }
@@ -236,10 +236,10 @@ func colour(text string) (string, error) {
 	digits := strings.TrimPrefix(strings.ToUpper(text), "#")
 	n, err := strconv.ParseUint(digits, 16, 24)
 	if err != nil || len(digits) != 6 {
-		return "", fmt.Errorf("%q is no colour: write six digits, like #0F5F68", text)
+		return "", refusal.Errorf("%q is no colour: write six digits, like #0F5F68", text)
 	}
 	if contrast := 1.05 / (luminance(n) + 0.05); contrast < leastContrast {
-		return "", fmt.Errorf("#%s is too light to be read on white paper (contrast %.1f of at least %.1f): choose a darker one", digits, contrast, leastContrast)
+		return "", refusal.Errorf("#%s is too light to be read on white paper (contrast %.1f of at least %.1f): choose a darker one", digits, contrast, leastContrast)
 	}
 	return "#" + digits, nil
 }
@@ -261,7 +261,7 @@ func luminance(rgb uint64) float64 {
 func whole(text string) (string, error) {
 	n, err := strconv.Atoi(text)
 	if err != nil || n < 0 || n > worktime.MinutesPerDay {
-		return "", fmt.Errorf("%q is not a whole number from 0 to %d", text, worktime.MinutesPerDay)
+		return "", refusal.Errorf("%q is not a whole number from 0 to %d", text, worktime.MinutesPerDay)
 	}
 	return strconv.Itoa(n), nil
 }

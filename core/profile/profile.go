@@ -12,6 +12,7 @@ import (
 
 	"dorvet/core/explain"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Scope is a layer on which values are set.
@@ -122,7 +123,7 @@ func (c Choices) Amount(name string, in money.Currency) (minor int64, ok bool, e
 		return 0, false, err
 	}
 	if minor, err = money.ParseFixed(text, money.Point, decimals); err != nil {
-		return 0, false, fmt.Errorf("%s has %d decimals: %q can't be an amount in it", in, decimals, text)
+		return 0, false, refusal.Errorf("%s has %d decimals: %q can't be an amount in it", in, decimals, text)
 	}
 	return minor, true, nil
 }

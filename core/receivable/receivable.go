@@ -9,11 +9,11 @@ package receivable
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // DaysLate is how many days after its due day an instalment is open; negative
@@ -101,7 +101,7 @@ func Rest(amount money.Amount, parts []money.Amount) (money.Amount, error) {
 	}
 	rest, err := amount.Sub(sum)
 	if err == nil && rest.Minor < 0 {
-		err = fmt.Errorf("%s is put on invoices, but the payment is %s: take %s away", sum, amount, rest.Neg())
+		err = refusal.Errorf("%s is put on invoices, but the payment is %s: take %s away", sum, amount, rest.Neg())
 	}
 	return rest, err
 }

@@ -8,6 +8,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Plan is a payment schedule: the parts in which an amount due is paid. No part
@@ -55,7 +56,7 @@ func ParsePlan(typed string, mark money.Mark) (Plan, error) {
 		plan = append(plan, part)
 	}
 	if len(plan) > 60 {
-		return nil, fmt.Errorf("%d instalments are too many: give at most 60", len(plan))
+		return nil, refusal.Errorf("%d instalments are too many: give at most 60", len(plan))
 	}
 	return plan, plan.check()
 }
@@ -63,12 +64,12 @@ func ParsePlan(typed string, mark money.Mark) (Plan, error) {
 func parsePart(text string, mark money.Mark) (part Part, err error) {
 	share, when, _ := strings.Cut(text, " ")
 	if part.When, err = parseWhen(when); err != nil {
-		return part, fmt.Errorf("instalment %q: %w", text, err)
+		return part, refusal.Errorf("instalment %q: %w", text, err)
 	}
 	if percent, is := strings.CutSuffix(share, "%"); is {
 		n, err := money.ParseFixed(percent, mark, 4)
 		if err != nil || n <= 0 || n > int64(money.Hundred) {
-			return part, fmt.Errorf("instalment %q: a percentage is more than 0 and at most 100", text)
+			return part, refusal.Errorf("instalment %q: a percentage is more than 0 and at most 100", text)
 		}
 		part.Percent = money.Percent(n)
 		return part, nil
@@ -78,7 +79,7 @@ func parsePart(text string, mark money.Mark) (part Part, err error) {
 	}
 	n, err := money.ParseFixed(share, mark, 4)
 	if err != nil || n <= 0 {
-		return part, fmt.Errorf("instalment %q: write how much and when, like “30%% issue”, “500.00 30d” or “rest end”", text)
+		return part, refusal.Errorf("instalment %q: write how much and when, like “30%% issue”, “500.00 30d” or “rest end”", text)
 	}
 	part.Amount = money.TypeFixed(n, money.Point, 4, 0)
 	return part, nil
@@ -96,7 +97,7 @@ func parseWhen(typed string) (When, error) {
 	if _, known := whenWords[when]; known || afterIssue.MatchString(string(when)) {
 		return when, nil
 	}
-	return when, fmt.Errorf("%q is no day: write issue, terms, 30d, 2w, 1m, 2027-01-31, start, middle, end or monthly", typed)
+	return when, refusal.Errorf("%q is no day: write issue, terms, 30d, 2w, 1m, 2027-01-31, start, middle, end or monthly", typed)
 }
 
 // check refuses percentages that can't add up, whatever the amount is.
@@ -108,9 +109,9 @@ func (p Plan) check() error {
 	}
 	switch {
 	case percent > money.Hundred:
-		return fmt.Errorf("the instalments add up to %s %%: take %s %% away", percent, percent-money.Hundred)
+		return refusal.Errorf("the instalments add up to %s %%: take %s %% away", percent, percent-money.Hundred)
 	case percent > 0 && percent < money.Hundred && !others:
-		return fmt.Errorf("the instalments add up to %s %%: %s %% is missing", percent, money.Hundred-percent)
+		return refusal.Errorf("the instalments add up to %s %%: %s %% is missing", percent, money.Hundred-percent)
 	}
 	return nil
 }
@@ -217,9 +218,9 @@ func (p Plan) shareRest(due, left money.Amount, amounts []money.Amount) error {
 	}
 	switch {
 	case len(rest) == 0 && left.Minor != 0:
-		return fmt.Errorf("the instalments miss the amount due, %s, by %s: make one of them the rest", due, left)
+		return refusal.Errorf("the instalments miss the amount due, %s, by %s: make one of them the rest", due, left)
 	case left.Minor < 0 && due.Minor >= 0:
-		return fmt.Errorf("the instalments take %s more than the amount due, %s: make one of them smaller", left.Neg(), due)
+		return refusal.Errorf("the instalments take %s more than the amount due, %s: make one of them smaller", left.Neg(), due)
 	case len(rest) == 0:
 		return nil
 	}
@@ -237,7 +238,7 @@ func fixedAmount(text string, c money.Currency) (money.Amount, error) {
 	}
 	minor, err := money.ParseFixed(text, money.Point, decimals)
 	if err != nil {
-		return money.Amount{}, fmt.Errorf("%s has %d decimals: %q can't be paid in it", c, decimals, text)
+		return money.Amount{}, refusal.Errorf("%s has %d decimals: %q can't be paid in it", c, decimals, text)
 	}
 	return money.Amount{Minor: minor, Currency: c}, nil
 }
@@ -272,7 +273,7 @@ func (a Around) on(when When) (day.Day, error) {
 
 func known(d day.Day, word string) (day.Day, error) {
 	if d.IsZero() {
-		return 0, fmt.Errorf("the work has no %s day: set one on the engagement, or date the instalment otherwise", word)
+		return 0, refusal.Errorf("the work has no %s day: set one on the engagement, or date the instalment otherwise", word)
 	}
 	return d, nil
 }

@@ -18,6 +18,7 @@ import (
 	"strings"
 
 	"dorvet/core/day"
+	"dorvet/core/refusal"
 	"dorvet/core/wording"
 )
 
@@ -64,7 +65,7 @@ func ParseTerms(text string) (Terms, error) {
 			return Terms{s.kind, n}, err
 		}
 	}
-	return Terms{}, fmt.Errorf("payment terms %q are not known: write receipt, 30d, 2m, eom, eom+15d, 30d+eom or day15", text)
+	return Terms{}, refusal.Errorf("payment terms %q are not known: write receipt, 30d, 2m, eom, eom+15d, 30d+eom or day15", text)
 }
 
 // Due is the day on which an invoice of the given day must be paid, never

@@ -8,10 +8,9 @@
 package tax
 
 import (
-	"fmt"
-
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Code is a tax code with its rates by date. Prices are net of tax.
@@ -75,7 +74,7 @@ func (c Code) On(date day.Day, taxable money.Amount) ([]Part, error) {
 func part(code, name string, rates []Dated, date day.Day, base money.Amount) (Part, error) {
 	percent, ok := latest(rates, date)
 	if !ok {
-		return Part{}, fmt.Errorf("tax code %s has no rate on %s: add the rate that holds from that day or before", code, date.Long())
+		return Part{}, refusal.Errorf("tax code %s has no rate on %s: add the rate that holds from that day or before", code, date.Long())
 	}
 	tax, err := percent.Of(base)
 	return Part{name, percent, base, tax}, err

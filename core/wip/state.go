@@ -1,6 +1,6 @@
 package wip
 
-import "fmt"
+import "dorvet/core/refusal"
 
 // Billing is where a portion of work stands. Approval and hold are answered
 // apart from it.
@@ -55,7 +55,7 @@ func (b Billing) After(act Act) (Billing, error) {
 	if next, ok := steps[b][act]; ok {
 		return next, nil
 	}
-	return b, fmt.Errorf("this entry can't be %s, because %s", past[act], remedies[b])
+	return b, refusal.Errorf("this entry can't be %s, because %s", past[act], remedies[b])
 }
 
 var past = map[Act]string{Change: "changed", Reserve: "put on a draft", Release: "taken out", Bill: "billed",

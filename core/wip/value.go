@@ -10,10 +10,9 @@
 package wip
 
 import (
-	"fmt"
-
 	"dorvet/core/money"
 	"dorvet/core/rate"
+	"dorvet/core/refusal"
 	"dorvet/core/worktime"
 )
 
@@ -36,7 +35,7 @@ func ParseTreatment(text string) (Treatment, error) {
 	case Billable, OutOfScope, NoCharge, NotBillable:
 		return t, nil
 	}
-	return "", fmt.Errorf("%q is not a way to bill: choose billable, out_of_scope, no_charge or not_billable", text)
+	return "", refusal.Errorf("%q is not a way to bill: choose billable, out_of_scope, no_charge or not_billable", text)
 }
 
 // Charged reports whether work so treated has an agreed value.
@@ -80,7 +79,7 @@ func Value(w Work) (Valued, error) {
 		return Valued{}, err
 	}
 	if w.Markup < -money.Hundred {
-		return Valued{}, fmt.Errorf("a mark-down of %s %% is more than everything: give at most 100 %%", -w.Markup)
+		return Valued{}, refusal.Errorf("a mark-down of %s %% is more than everything: give at most 100 %%", -w.Markup)
 	}
 	if w.Flat != nil {
 		return v, v.flat()
@@ -92,9 +91,9 @@ func Value(w Work) (Valued, error) {
 func (v *Valued) flat() error {
 	switch {
 	case v.Markup != 0:
-		return fmt.Errorf("a flat amount has no mark-up: give the amount as it is to be billed")
+		return refusal.Errorf("a flat amount has no mark-up: give the amount as it is to be billed")
 	case v.Flat.Minor < 0:
-		return fmt.Errorf("a flat amount of %s is negative: give 0 or more", v.Flat)
+		return refusal.Errorf("a flat amount of %s is negative: give 0 or more", v.Flat)
 	}
 	v.Standard = *v.Flat
 	if v.Treatment.Charged() {

@@ -1,9 +1,8 @@
 package wip
 
 import (
-	"errors"
-
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // Target says what work is written down or up to: hours, a rate, or an amount.
@@ -15,7 +14,7 @@ type Target struct {
 }
 
 // ErrNoValue refuses to write work without a value down or up by its hours.
-var ErrNoValue = errors.New("this work has no value of its own: give an amount")
+var ErrNoValue = refusal.Errorf("this work has no value of its own: give an amount")
 
 // Written says what each of some pieces in a currency comes to under a target:
 // billed minutes and agreed value, standard being theirs as before. New hours and

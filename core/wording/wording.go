@@ -10,9 +10,10 @@
 package wording
 
 import (
-	"fmt"
 	"slices"
 	"strings"
+
+	"dorvet/core/refusal"
 )
 
 // Language is a language of documents, by ISO 639-1.
@@ -83,18 +84,18 @@ func Standard(l Language, label Label) string {
 // have something that is not.
 func Check(label Label, text string) error {
 	if _, known := labels[label]; !known {
-		return fmt.Errorf("documents have no %q", label)
+		return refusal.Errorf("documents have no %q", label)
 	}
 	needed := places(Standard(English, label))
 	given := places(text)
 	for _, name := range needed {
 		if !slices.Contains(given, name) {
-			return fmt.Errorf("%q leaves out %s, which is filled in there: put it in", text, name)
+			return refusal.Errorf("%q leaves out %s, which is filled in there: put it in", text, name)
 		}
 	}
 	for _, name := range given {
 		if !slices.Contains(needed, name) {
-			return fmt.Errorf("%q has %s, for which nothing is filled in there: take it out", text, name)
+			return refusal.Errorf("%q has %s, for which nothing is filled in there: take it out", text, name)
 		}
 	}
 	return nil

@@ -15,6 +15,7 @@ import (
 	"strings"
 
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 )
 
 // MinutesPerDay is the most that one entry can hold.
@@ -39,7 +40,7 @@ func ParseDuration(typed string, mark money.Mark) (minutes int, err error) {
 		minutes, err = decimalOrLetters(typed, text, mark)
 	}
 	if err == nil && minutes > MinutesPerDay {
-		err = fmt.Errorf("%q is more than the 24 hours of a day", typed)
+		err = refusal.Errorf("%q is more than the 24 hours of a day", typed)
 	}
 	return minutes, err
 }
@@ -54,10 +55,10 @@ func decimalOrLetters(typed, text string, mark money.Mark) (int, error) {
 	}
 	tenThousandths, err := money.ParseFixed(strings.TrimSuffix(text, "h"), mark, 4)
 	if err != nil || tenThousandths < 0 {
-		return 0, fmt.Errorf("%q is not a time: type hours and minutes like 1:30, hours like 1%c5, or minutes like 90m", typed, mark)
+		return 0, refusal.Errorf("%q is not a time: type hours and minutes like 1:30, hours like 1%c5, or minutes like 90m", typed, mark)
 	}
 	if tenThousandths > 24*10_000 {
-		return 0, fmt.Errorf("%q is more than the 24 hours of a day: for minutes type %sm", typed, strings.TrimSuffix(text, "h"))
+		return 0, refusal.Errorf("%q is more than the 24 hours of a day: for minutes type %sm", typed, strings.TrimSuffix(text, "h"))
 	}
 	minutes, err := money.MulDiv(tenThousandths, 60, 10_000)
 	return int(minutes), err
@@ -67,7 +68,7 @@ func hoursAndMinutes(typed, hours, minutes string) (int, error) {
 	h, _ := strconv.Atoi("0" + hours)
 	m, _ := strconv.Atoi("0" + minutes)
 	if m > 59 {
-		return 0, fmt.Errorf("%q has %d minutes after the hour, of at most 59: for %d hours and %d minutes type %s", typed, m, h+m/60, m%60, Clock(h*60+m))
+		return 0, refusal.Errorf("%q has %d minutes after the hour, of at most 59: for %d hours and %d minutes type %s", typed, m, h+m/60, m%60, Clock(h*60+m))
 	}
 	return h*60 + m, nil
 }

@@ -1,6 +1,6 @@
 package worktime
 
-import "fmt"
+import "dorvet/core/refusal"
 
 // Rounding says which way minutes go to their increment.
 type Rounding string
@@ -34,7 +34,7 @@ type Billed struct {
 // is not billable is negative or more than what was worked.
 func (r Rule) Bill(worked, notBillable int) (Billed, error) {
 	if notBillable < 0 || notBillable > worked {
-		return Billed{}, fmt.Errorf("%s of %s can't be not billable: give between 0:00 and %s",
+		return Billed{}, refusal.Errorf("%s of %s can't be not billable: give between 0:00 and %s",
 			Clock(max(notBillable, 0)), Clock(worked), Clock(worked))
 	}
 	billed := Billed{Worked: worked, NotBillable: notBillable, Rule: r}

@@ -103,34 +103,34 @@ func (s *server) registerAccount(api huma.API) {
 }
 
 func (s *server) registerInvitations(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "begin", Method: http.MethodPost, Path: apiPrefix + "/begin", Summary: "Make the firm and its first administrator"},
+	huma.Register(api, huma.Operation{OperationID: "begin", Method: http.MethodPost, Path: apiPrefix + "/begin", Summary: "Make the firm and its first administrator", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, in *beginInput) (*answer[*Session], error) {
 			person, err := setup.Begin(ctx, s.app, in.Body)
 			if err != nil {
-				return nil, problem(err)
+				return nil, problem(ctx, err)
 			}
 			return s.begin(ctx, person, &in.asking)
 		})
-	huma.Register(api, huma.Operation{OperationID: "readInvitation", Method: http.MethodGet, Path: apiPrefix + "/invitation", Summary: "Whom a link is for"},
+	huma.Register(api, huma.Operation{OperationID: "readInvitation", Method: http.MethodGet, Path: apiPrefix + "/invitation", Summary: "Whom a link is for", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, in *invitedInput) (*answer[Invited], error) {
 			person, err := setup.Invited(ctx, s.app, in.Secret)
 			if err != nil {
-				return nil, problem(err)
+				return nil, problem(ctx, err)
 			}
 			firm, err := store.TheFirm(s.app.Store.Read(ctx))
 			if err != nil {
-				return nil, problem(err)
+				return nil, problem(ctx, err)
 			}
 			return &answer[Invited]{Invited{person.Name, person.Mail, firm.Name}}, nil
 		})
-	huma.Register(api, huma.Operation{OperationID: "acceptInvitation", Method: http.MethodPost, Path: apiPrefix + "/invitation", Summary: "Choose a password"},
+	huma.Register(api, huma.Operation{OperationID: "acceptInvitation", Method: http.MethodPost, Path: apiPrefix + "/invitation", Summary: "Choose a password", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, in *acceptInput) (*answer[*Session], error) {
 			if s.signIns.address.OnLimit(in.writer, in.request, in.address) {
 				return nil, huma.NewError(http.StatusTooManyRequests, "There were too many attempts. Wait a minute, then try again.")
 			}
 			person, err := setup.Accept(ctx, s.app, in.Body.Secret, in.Body.Password)
 			if err != nil {
-				return nil, problem(err)
+				return nil, problem(ctx, err)
 			}
 			if person.SecondFactor != "" { // the code is still asked for
 				return nil, huma.NewError(http.StatusConflict, "Your password is set. Sign in with it and the code of your device.")

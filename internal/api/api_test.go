@@ -2,6 +2,7 @@ package api
 
 import (
 	"bytes"
+	"crypto/rand"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -58,6 +59,9 @@ func (c *client) do(method, path, body string, headers map[string]string) (int, 
 	}
 	if body != "" {
 		request.Header.Set("Content-Type", "application/json")
+	}
+	if method != http.MethodGet {
+		request.Header.Set(keyHeader, rand.Text())
 	}
 	for name, value := range headers {
 		request.Header.Set(name, value)
@@ -140,7 +144,7 @@ func (c *client) ask(op operationAt) int {
 	if op.method == "POST" || op.method == "PUT" {
 		body = bodies[op.path]
 	}
-	headers := map[string]string{"Idempotency-Key": "test of " + op.path}
+	headers := map[string]string{}
 	if strings.HasPrefix(op.path, "/api/files/") {
 		headers["Content-Type"] = "application/octet-stream"
 	}
@@ -202,6 +206,48 @@ func TestEveryOperationAsksForARole(t *testing.T) {
 				t.Errorf("%s by a %s: %d", name, role, status)
 			}
 		}
+	}
+}
+
+// Every act of the contract takes the key of its try, and does nothing without one;
+// what only reads takes none.
+func TestEveryActTakesAKey(t *testing.T) {
+	server := serve(t)
+	c := as(t, server, "ada@firm.example")
+	for name, op := range operations(t) {
+		if op.method == http.MethodGet || onlyReads[name] || slices.Contains([]string{"signIn", "begin", "acceptInvitation"}, name) {
+			continue // signing in is no act of the books
+		}
+		status, body := c.do(op.method, op.path, "{}", map[string]string{keyHeader: ""})
+		if status != http.StatusUnprocessableEntity || !strings.Contains(body, "needs a key") {
+			t.Errorf("%s without a key: %d %s", name, status, body)
+		}
+	}
+}
+
+// The same try is one act, also of a change; the same act tried anew is two.
+func TestATryIsOneAct(t *testing.T) {
+	server := serve(t)
+	c := as(t, server, "ada@firm.example")
+	held := `{"clientId":1,"engagementId":0,"entityId":0,"requestId":0,"currency":"","day":"2026-12-01","amount":"100","method":"cash","reference":""}`
+	if status, body := c.do("POST", "/api/funds", held, nil); status != 200 {
+		t.Fatal(status, body)
+	}
+	refund := func(key string) {
+		t.Helper()
+		if status, body := c.do("POST", "/api/funds/1/refunds", `{"amount":"10.00","day":"2026-12-01"}`, map[string]string{keyHeader: key}); status != 200 {
+			t.Error(status, body)
+		}
+	}
+	refund("the first try")
+	refund("the first try")
+	refund("another try")
+	if _, body := c.do("GET", "/api/funds?client=1", "", nil); !strings.Contains(body, `"held":{"minor":8000`) {
+		t.Errorf("twice 10.00 of 100.00 went back, not what this says: %s", body)
+	}
+	status, _ := c.do("POST", "/api/funds/1/refunds", `{"amount":"20.00","day":"2026-12-01"}`, map[string]string{keyHeader: "another try"})
+	if status != http.StatusConflict {
+		t.Errorf("a key with other content: %d", status)
 	}
 }
 

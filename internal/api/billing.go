@@ -27,10 +27,9 @@ func (s *server) registerBilling(api huma.API) {
 	s.registerRuns(api)
 	operation(s, api, http.MethodPost, "/drafts", "makeDrafts", "Make drafts of unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body billing.Selection
 		}) ([]billing.Made, error) {
-			return billing.MakeDrafts(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return billing.MakeDrafts(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/take-out", "takeOut", "Take an entry out of a draft",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -62,10 +61,9 @@ func (s *server) registerBilling(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/issue", "issueInvoice", "Issue a draft",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Edited
 		}) (*billing.Invoice, error) {
-			return billing.Issue(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.edit())
+			return billing.Issue(ctx, s.app, app.Request{Actor: actor}, in.edit())
 		})
 }
 

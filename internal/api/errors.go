@@ -1,11 +1,17 @@
 package api
 
 import (
+	"context"
+	"crypto/rand"
 	"errors"
+	"fmt"
 	"log/slog"
 	"net/http"
+	"strings"
 
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
+	"dorvet/internal/store"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -17,21 +23,43 @@ var statusOf = map[app.Kind]int{
 	app.Forbidden: http.StatusForbidden,
 }
 
-// problem turns an error of an act into an RFC 9457 problem. What was not meant
-// for people is logged and answered in general words.
-func problem(err error) error {
+// problem turns an error of an act into an RFC 9457 problem. A failure is logged with
+// the number of the request, by which whoever runs Dorvet finds it, and told in words
+// that say what helps.
+func problem(ctx context.Context, err error) error {
 	if err == nil {
 		return nil
 	}
-	var refusal *app.Refusal
-	if !errors.As(err, &refusal) {
-		slog.Error("an act failed", "error", err)
-		return huma.NewError(http.StatusInternalServerError, "Something went wrong here, and nothing was changed. Try again; if it stays, tell whoever runs Dorvet.")
+	var refused *refusal.Refusal
+	if !errors.As(err, &refused) {
+		number := requestNumber(ctx)
+		slog.Error("a request failed", "request", number, "error", err)
+		if trouble := store.Trouble(err); trouble != "" {
+			return huma.NewError(http.StatusInsufficientStorage, fmt.Sprintf("%s Nothing was changed. (Number %s.)", trouble, number))
+		}
+		return huma.NewError(http.StatusInternalServerError, fmt.Sprintf("Something went wrong here, and nothing was changed. Tell whoever runs Dorvet the number %s: what happened stands in its log.", number))
 	}
-	if refusal.Field == "" {
-		return huma.NewError(statusOf[refusal.Kind], refusal.Sentence)
+	if refused.Field == "" {
+		return huma.NewError(statusOf[refused.Kind], refused.Words())
 	}
-	return huma.NewError(statusOf[refusal.Kind], refusal.Sentence, &huma.ErrorDetail{Message: refusal.Sentence, Location: "body." + refusal.Field})
+	return huma.NewError(statusOf[refused.Kind], refused.Words(), &huma.ErrorDetail{Message: refused.Words(), Location: "body." + refused.Field})
+}
+
+// requestKey is under which the context of a request has its number.
+type requestKey struct{}
+
+// numbered gives every request a number, which stands in the log and in its answer.
+func numbered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		number := strings.ToLower(rand.Text()[:10])
+		w.Header().Set("Request-Number", number)
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), requestKey{}, number)))
+	})
+}
+
+func requestNumber(ctx context.Context) string {
+	number, _ := ctx.Value(requestKey{}).(string)
+	return number
 }
 
 func init() {

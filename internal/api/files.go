@@ -65,14 +65,13 @@ func (s *server) registerFiles(api huma.API) {
 		}, large)
 	guarded(s, api, http.MethodPost, filesPrefix+"/{kind}", "import", "Take all rows of a file, or none",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			SheetFile
 		}) (*answer[setup.Imported], error) {
 			asked, _, err := in.incoming(s.app)
 			if err != nil {
 				return nil, err
 			}
-			done, err := setup.Import(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, asked)
+			done, err := setup.Import(ctx, s.app, app.Request{Actor: actor}, asked)
 			return &answer[setup.Imported]{done}, err
 		}, large)
 	operation(s, api, http.MethodGet, "/imports", "listImports", "What was imported",

@@ -49,14 +49,21 @@ func open[In any, Out any](s *server, api huma.API, method, path, name, summary 
 	if !public[name] {
 		panic("operation " + name + " is not among the public ones")
 	}
-	huma.Register(api, huma.Operation{OperationID: name, Method: method, Path: apiPrefix + "/public" + path, Summary: summary},
+	described := huma.Operation{OperationID: name, Method: method, Path: apiPrefix + "/public" + path, Summary: summary, MaxBodyBytes: publicLimit}
+	if method != http.MethodGet && !onlyReads[name] {
+		keyed(api, &described)
+	}
+	huma.Register(api, described,
 		func(ctx context.Context, in *In) (*Out, error) {
+			if err := tidy(in); err != nil {
+				return nil, problem(ctx, err)
+			}
 			if s.guests.full(any(in).(guestInput).guest()) {
 				return nil, huma.NewError(http.StatusTooManyRequests, "There were too many requests. Wait a minute, then try again.")
 			}
 			out, err := act(ctx, in)
 			if err != nil {
-				return nil, problem(err)
+				return nil, problem(ctx, err)
 			}
 			return out, nil
 		})

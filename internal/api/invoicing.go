@@ -16,10 +16,9 @@ import (
 func (s *server) registerDraft(api huma.API) {
 	operation(s, api, http.MethodPost, "/invoices", "beginInvoice", "Begin an invoice outside of any run",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body billing.Beginning
 		}) (*billing.Invoice, error) {
-			return billing.Begin(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return billing.Begin(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/clients/{id}/offer", "readOffer", "What a client has to be billed",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -112,10 +111,9 @@ func (s *server) registerFees(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/deposits/{charge}/advance", "invoiceDeposit", "Begin an advance invoice for an agreed deposit",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Charge int64 `path:"charge"`
 		}) (*billing.Invoice, error) {
-			return billing.BeginAdvance(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Charge)
+			return billing.BeginAdvance(ctx, s.app, app.Request{Actor: actor}, in.Charge)
 		})
 }
 
@@ -138,11 +136,10 @@ func (s *server) registerAfterwards(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/credit", "creditInvoice", "Issue a credit note",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Edited
 			Body billing.Crediting
 		}) (*billing.Invoice, error) {
-			return billing.Credit(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.edit(), in.Body)
+			return billing.Credit(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body)
 		})
 	operation(s, api, http.MethodPut, "/invoices/{id}/dispute", "disputeInvoice", "Note that an invoice is disputed, or no more",
 		func(ctx context.Context, actor app.Actor, in *struct {

@@ -26,6 +26,14 @@ func (s *server) registerMails(api huma.API) {
 			}
 			return s.options.Mailbox.Mails(mostMails)
 		})
+	operation(s, api, http.MethodGet, "/mails/undelivered", "listUndelivered", "Mails that were tried and not taken, latest first",
+		func(ctx context.Context, _ app.Actor, _ *nothing) ([]app.Undelivered, error) {
+			return app.UndeliveredMails(ctx, s.app)
+		})
+	operation(s, api, http.MethodPost, "/mails/undelivered/{id}/again", "sendAgain", "Send a mail once more",
+		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
+			return nothing{}, app.SendAgain(ctx, s.app, app.Request{Actor: actor}, in.ID)
+		})
 	operation(s, api, http.MethodGet, "/mails/{name}", "readMail", "A mail as it went out",
 		func(_ context.Context, _ app.Actor, in *struct {
 			Name string `path:"name" maxLength:"40"`

@@ -2,20 +2,17 @@ package api
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"slices"
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
 
 	"github.com/danielgtaylor/huma/v2"
 )
-
-// Keyed is embedded in the input of every act that creates or issues.
-type Keyed struct {
-	Key string `header:"Idempotency-Key" required:"true" minLength:"8" maxLength:"100" doc:"the same key does the same thing once"`
-}
 
 // ByID is embedded in the input of what names one thing.
 type ByID struct {
@@ -56,28 +53,66 @@ func operationRaw[In, Out any](s *server, api huma.API, path, name, summary stri
 	guarded(s, api, http.MethodGet, path, name, summary, act)
 }
 
-// guarded lets only the roles through that the table names.
+// keyHeader has the key of a try: asked again under it, an act is done once and answers
+// the same. Every act takes one; what only reads or tries takes none.
+const keyHeader = "Idempotency-Key"
+
+var keyParameter = &huma.Param{Name: keyHeader, In: "header", Required: true, Description: "the same key does the same thing once",
+	Schema: &huma.Schema{Type: huma.TypeString, MinLength: new(8), MaxLength: new(100)}}
+
+// keyed makes an operation take the key of a try, and passes it on to the acts.
+func keyed(api huma.API, o *huma.Operation) {
+	o.Parameters = append(o.Parameters, keyParameter)
+	o.Middlewares = append(o.Middlewares, func(ctx huma.Context, next func(huma.Context)) {
+		key := ctx.Header(keyHeader)
+		if len(key) < 8 || len(key) > 100 {
+			huma.WriteErr(api, ctx, http.StatusUnprocessableEntity, "An act needs a key of 8 to 100 characters in the header "+keyHeader+": a new one for each try.")
+			return
+		}
+		next(huma.WithContext(ctx, app.WithKey(ctx.Context(), key)))
+	})
+}
+
+// actorKey is under which the context of a request has who asks.
+type actorKey struct{}
+
+// signedIn lets only the roles through that the table names, before anything that they
+// send is read.
+func (s *server) signedIn(api huma.API, roles []app.Role) func(huma.Context, func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		actor, err := s.actor(ctx.Context())
+		if err == nil && !slices.Contains(roles, actor.Role) {
+			err = huma.NewError(http.StatusForbidden, "This is not among what your role may do. Ask a billing administrator.")
+		}
+		if status := huma.StatusError(nil); errors.As(err, &status) {
+			huma.WriteErr(api, ctx, status.GetStatus(), status.Error())
+			return
+		}
+		next(huma.WithValue(ctx, actorKey{}, actor))
+	}
+}
+
+// guarded registers an operation of signed-in people.
 func guarded[In, Out any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Actor, *In) (*Out, error), options ...func(*huma.Operation)) {
 	roles, listed := allowed[name]
 	if !listed {
 		panic("operation " + name + " is not in the table of roles")
 	}
-	described := huma.Operation{OperationID: name, Method: method, Path: apiPrefix + path, Summary: summary}
+	described := huma.Operation{OperationID: name, Method: method, Path: apiPrefix + path, Summary: summary, Middlewares: huma.Middlewares{s.signedIn(api, roles)}}
+	if method != http.MethodGet && !onlyReads[name] {
+		keyed(api, &described)
+	}
 	for _, option := range options {
 		option(&described)
 	}
 	huma.Register(api, described,
 		func(ctx context.Context, in *In) (*Out, error) {
-			actor, err := s.actor(ctx)
-			if err != nil {
-				return nil, err
+			if err := tidy(in); err != nil {
+				return nil, problem(ctx, err)
 			}
-			if !slices.Contains(roles, actor.Role) {
-				return nil, huma.NewError(http.StatusForbidden, "This is not among what your role may do. Ask a billing administrator.")
-			}
-			out, err := act(ctx, actor, in)
+			out, err := act(ctx, ctx.Value(actorKey{}).(app.Actor), in)
 			if err != nil {
-				return nil, problem(err)
+				return nil, problem(ctx, err)
 			}
 			return out, nil
 		})
@@ -85,10 +120,10 @@ func guarded[In, Out any](s *server, api huma.API, method, path, name, summary s
 
 // actor is who is signed in.
 func (s *server) actor(ctx context.Context) (app.Actor, error) {
-	personID := s.sessions.GetInt64(ctx, sessionPerson)
-	if personID != 0 {
-		if actor, _, err := setup.Actor(ctx, s.app, personID, s.sessions.GetInt64(ctx, sessionNumber)); err == nil {
-			return actor, nil
+	if personID := s.sessions.GetInt64(ctx, sessionPerson); personID != 0 {
+		actor, _, err := setup.Actor(ctx, s.app, personID, s.sessions.GetInt64(ctx, sessionNumber))
+		if !errors.Is(err, store.ErrNotFound) {
+			return actor, problem(ctx, err)
 		}
 	}
 	return app.Actor{}, huma.NewError(http.StatusUnauthorized, "You are not signed in, or not any more. Sign in, then go on.")

@@ -44,10 +44,9 @@ func (s *server) registerProposals(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/proposals", "beginProposal", "Begin a proposal",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body pricing.Begun
 		}) (pricing.ProposalMade, error) {
-			return pricing.Begin(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return pricing.Begin(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/proposals/{id}", "readProposal", "A proposal in the editor",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*pricing.Proposal, error) {
@@ -77,11 +76,10 @@ func (s *server) registerProposals(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/proposals/{id}/copies", "copyProposal", "Make a new proposal from an old one",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 			Body pricing.Copying
 		}) (pricing.CopyMade, error) {
-			return pricing.Copy(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body)
+			return pricing.Copy(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/proposals/{id}/history", "proposalHistory", "What was done to a proposal",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]app.HistoryRow, error) {
@@ -144,11 +142,10 @@ func (s *server) registerAsking(api huma.API) {
 func (s *server) registerSending(api huma.API) {
 	operation(s, api, http.MethodPost, "/proposals/{id}/sendings", "sendProposal", "Send a proposal, or make a link to it",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 			Body pricing.Sending
 		}) (pricing.SentOut, error) {
-			return pricing.Send(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body)
+			return pricing.Send(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/proposals/{id}/withdrawal", "withdrawProposal", "Withdraw a proposal that is out",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -166,11 +163,10 @@ func (s *server) registerSending(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/proposals/{id}/acceptance", "recordAcceptance", "Record an acceptance that was given elsewhere",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 			Body pricing.ByHand
 		}) (*pricing.Proposal, error) {
-			return pricing.Record(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body)
+			return pricing.Record(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/proposals/{id}/answers", "answerQuestion", "Answer a client's question",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -213,10 +209,9 @@ func (s *server) registerProposalFiles(api huma.API) {
 func (s *server) registerQuestionnaires(api huma.API) {
 	operation(s, api, http.MethodPost, "/questionnaires/sendings", "askClient", "Send a questionnaire to a client, or make a link to it",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body setup.Asking
 		}) (setup.AskedClient, error) {
-			return setup.AskClient(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return setup.AskClient(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/clients/{id}/questionnaires", "listQuestionnaires", "What a client was asked, and its answers",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]setup.AskedQuestions, error) {

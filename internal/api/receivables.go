@@ -36,27 +36,24 @@ func (s *server) registerReceivables(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/payments", "receivePayment", "Record a payment",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body receivables.TypedPayment
 		}) (*receivables.Payment, error) {
-			return receivables.Receive(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return receivables.Receive(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/payments/{id}/reversal", "reversePayment", "Take a payment back",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 			Body struct {
 				Reason string `json:"reason" maxLength:"500"`
 			}
 		}) (*receivables.Payment, error) {
-			return receivables.Reverse(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body.Reason)
+			return receivables.Reverse(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Reason)
 		})
 	operation(s, api, http.MethodPost, "/opening-balances", "enterOpening", "Take over an old invoice with what is owed on it",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body receivables.TypedOpening
 		}) (*billing.Invoice, error) {
-			return receivables.EnterOpening(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return receivables.EnterOpening(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	s.registerCredit(api)
 	s.registerFunds(api)
@@ -70,22 +67,19 @@ func (s *server) registerCredit(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/credit-used", "useCredit", "Put credit of the client on an issued invoice",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 			Body AmountTyped
 		}) (*billing.Invoice, error) {
-			return receivables.UseCredit(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body.Amount)
+			return receivables.UseCredit(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Amount)
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/taken-back", "takeBack", "Take off an issued invoice what funds and credit were put on it since",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 		}) (*billing.Invoice, error) {
-			return receivables.TakeBack(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID)
+			return receivables.TakeBack(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
 	operation(s, api, http.MethodPost, "/credits/refunds", "refundCredit", "Pay credit back to a client",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body struct {
 				ClientID int64          `json:"clientId"`
 				EntityID int64          `json:"entityId"`
@@ -95,7 +89,7 @@ func (s *server) registerCredit(api huma.API) {
 			}
 		}) (*receivables.Payment, error) {
 			account := store.Account{ClientID: in.Body.ClientID, EntityID: in.Body.EntityID, Currency: in.Body.Currency}
-			return receivables.RefundCredit(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, account, in.Body.Amount, in.Body.Day)
+			return receivables.RefundCredit(ctx, s.app, app.Request{Actor: actor}, account, in.Body.Amount, in.Body.Day)
 		})
 }
 
@@ -111,10 +105,9 @@ func (s *server) registerFunds(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/funds", "receiveFunds", "Record money to be held for a client",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body receivables.TypedFunds
 		}) (*receivables.Payment, error) {
-			return receivables.ReceiveFunds(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return receivables.ReceiveFunds(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/funds/{id}/statement", "fundStatement", "The statement of money that is held",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*funds.Statement, error) {
@@ -122,30 +115,27 @@ func (s *server) registerFunds(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/funds/{id}/applications/{invoice}", "applyFunds", "Apply money that is held to an issued invoice",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 			Invoice int64 `path:"invoice"`
 			Body    AmountTyped
 		}) (*billing.Invoice, error) {
-			return receivables.Apply(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Invoice, in.Body.Amount)
+			return receivables.Apply(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Invoice, in.Body.Amount)
 		})
 	operation(s, api, http.MethodPost, "/clients/{id}/funds-applied", "applyAllFunds", "Apply what is held for a client to all they owe",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 		}) ([]receivables.Applied, error) {
-			return receivables.ApplyAll(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID)
+			return receivables.ApplyAll(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
 	operation(s, api, http.MethodPost, "/funds/{id}/refunds", "refundFunds", "Pay money that is held back to the client",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			ByID
 			Body struct {
 				Amount string  `json:"amount" maxLength:"30"`
 				Day    day.Day `json:"day" format:"date"`
 			}
 		}) (*receivables.Payment, error) {
-			return receivables.Refund(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID, in.Body.Amount, in.Body.Day)
+			return receivables.Refund(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Amount, in.Body.Day)
 		})
 	operation(s, api, http.MethodGet, "/transfers", "listTransfers", "Bank transfers to make between the clients' account and the firm's",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -175,10 +165,9 @@ func (s *server) registerDeposits(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/deposits", "requestDeposit", "Ask a client for a deposit",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body receivables.TypedRequest
 		}) (*receivables.Request, error) {
-			return receivables.RequestDeposit(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return receivables.RequestDeposit(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/deposits/{id}/withdrawal", "withdrawRequest", "Ask for a deposit no more",
 		func(ctx context.Context, actor app.Actor, in *Edited) (*receivables.Request, error) {

@@ -144,10 +144,9 @@ func (s *server) registerTimers(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/timers", "startTimer", "Start a timer; the one that runs waits",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			TimerBody
 		}) (*timekeeping.Timer, error) {
-			return timekeeping.StartTimer(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return timekeeping.StartTimer(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodPut, "/timers/{id}", "changeTimer", "Say anew what a timer is for",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -167,9 +166,8 @@ func (s *server) registerTimers(api huma.API) {
 	operation(s, api, http.MethodPost, "/timers/{id}/stop", "stopTimer", "Make entries of what a timer has counted",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
-			Keyed
 		}) ([]timekeeping.Entry, error) {
-			return timekeeping.StopTimer(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.ID)
+			return timekeeping.StopTimer(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
 	operation(s, api, http.MethodDelete, "/timers/{id}", "discardTimer", "Throw a timer away",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
@@ -255,10 +253,9 @@ func (s *server) registerPurchases(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/purchases", "recordPurchase", "Record a purchase with its shares",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			PurchaseBody
 		}) (*timekeeping.Purchase, error) {
-			return timekeeping.RecordPurchase(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return timekeeping.RecordPurchase(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodGet, one, "readPurchase", "A purchase",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*timekeeping.Purchase, error) {

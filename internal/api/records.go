@@ -63,7 +63,6 @@ type listInput struct {
 
 type addInput struct {
 	OfKind
-	Keyed
 	Body map[string]string `doc:"fields as typed; what is left out has its default"`
 }
 
@@ -117,7 +116,7 @@ func (s *server) registerRecords(api huma.API) {
 		})
 	records(s, api, http.MethodPost, "/records/{kind}", "addRecord", "Make a record", func(in *addInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *addInput) (setup.Added, error) {
-			return setup.AddRecord(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Kind, in.Body)
+			return setup.AddRecord(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body)
 		})
 	records(s, api, http.MethodPut, "/records/{kind}", "setField", "Change a field of records: all or none", func(in *setInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *setInput) (nothing, error) {

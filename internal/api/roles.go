@@ -88,6 +88,8 @@ var allowed = map[string][]app.Role{
 	"listQuestionnaires": reviewers,
 	"listMails":          billers,
 	"readMail":           billers,
+	"listUndelivered":    billers,
+	"sendAgain":          billers,
 
 	"readWeek":        recorders,
 	"weekHistory":     recorders,
@@ -227,6 +229,12 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"clients": {reviewers, billers}, "contacts": {reviewers, leaders}, "client-notes": {reviewers, leaders}, "client-steps": {reviewers, leaders},
 	"engagements": {reviewers, billers}, "engagement-templates": {reviewers, billers}, "phases": {reviewers, leaders}, "budgets": {reviewers, leaders},
 }
+
+// onlyReads are the operations that are sent a body, or that leave nothing behind but
+// a trace: they take no key.
+var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true, "previewMail": true, "previewPage": true, "priceProposal": true,
+	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true, "tally": true, "chooseOnPage": true,
+	"markSeen": true, "signOut": true, "cancelJob": true}
 
 // public operations need no sign-in; those of clients need the secret of a link.
 var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true, "readInvitation": true, "acceptInvitation": true,

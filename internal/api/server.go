@@ -5,8 +5,10 @@ package api
 import (
 	"encoding/json"
 	"io/fs"
+	"log/slog"
 	"net/http"
 	"net/netip"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"time"
@@ -55,6 +57,7 @@ type server struct {
 
 const (
 	bodyLimit      = 1 << 20
+	publicLimit    = 64 << 10 // of who is not signed in
 	fileLimit      = 20 << 20
 	requestTimeout = 60 * time.Second
 	apiPrefix      = "/api"
@@ -68,7 +71,7 @@ func New(a *app.App, options Options) (http.Handler, error) {
 		return nil, err
 	}
 	router := chi.NewRouter()
-	router.Use(middleware.Recoverer, s.from, headers, limited, middleware.Timeout(requestTimeout),
+	router.Use(numbered, recovered, s.from, headers, limited, middleware.Timeout(requestTimeout),
 		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))
@@ -152,6 +155,19 @@ func limited(next http.Handler) http.Handler {
 			return
 		}
 		small.ServeHTTP(w, r)
+	})
+}
+
+// recovered turns a panic into a failure with its number, and its place into the log.
+func recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			if cause := recover(); cause != nil && cause != http.ErrAbortHandler {
+				slog.Error("a request broke off", "request", requestNumber(r.Context()), "cause", cause, "stack", string(debug.Stack()))
+				writeProblem(w, http.StatusInternalServerError, "Something went wrong here. Tell whoever runs Dorvet the number "+requestNumber(r.Context())+".")
+			}
+		}()
+		next.ServeHTTP(w, r)
 	})
 }
 

@@ -114,11 +114,11 @@ type Welcome struct {
 }
 
 func (s *server) registerSession(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "readWelcome", Method: http.MethodGet, Path: apiPrefix + "/welcome", Summary: "What the sign-in page shows"},
+	huma.Register(api, huma.Operation{OperationID: "readWelcome", Method: http.MethodGet, Path: apiPrefix + "/welcome", Summary: "What the sign-in page shows", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, _ *nothing) (*answer[Welcome], error) {
 			firm, err := store.TheFirm(s.app.Store.Read(ctx))
 			if err != nil && !errors.Is(err, store.ErrNotFound) {
-				return nil, problem(err)
+				return nil, problem(ctx, err)
 			}
 			accounts := s.options.Accounts
 			if accounts == nil {
@@ -126,7 +126,7 @@ func (s *server) registerSession(api huma.API) {
 			}
 			return &answer[Welcome]{Welcome{err == nil, firm.Name, accounts}}, nil
 		})
-	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: apiPrefix + "/session", Summary: "Sign in"}, s.signIn)
+	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: apiPrefix + "/session", Summary: "Sign in", MaxBodyBytes: publicLimit}, s.signIn)
 	operation(s, api, http.MethodGet, "/session", "readSession", "Who is signed in",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (*Session, error) {
 			person, err := store.Get[store.Person](s.app.Store.Read(ctx), actor.PersonID)
@@ -150,7 +150,7 @@ func (s *server) signIn(ctx context.Context, in *signInInput) (*answer[*Session]
 	}
 	person, err := setup.SignIn(ctx, s.app, in.Body.Mail, in.Body.Password, in.Body.Code)
 	if err != nil {
-		return nil, problem(err)
+		return nil, problem(ctx, err)
 	}
 	return s.begin(ctx, person, &in.asking)
 }
@@ -158,18 +158,18 @@ func (s *server) signIn(ctx context.Context, in *signInInput) (*answer[*Session]
 // begin signs a person in.
 func (s *server) begin(ctx context.Context, person *store.Person, from *asking) (*answer[*Session], error) {
 	if err := s.sessions.RenewToken(ctx); err != nil {
-		return nil, problem(err)
+		return nil, problem(ctx, err)
 	}
 	now := s.app.Clock.Now()
 	number, err := setup.SignedIn(ctx, s.app, store.SignedIn{PersonID: person.ID, BeganAt: now, ExpiresAt: now.Add(sessionTime), Address: from.address, Browser: from.request.UserAgent()})
 	if err != nil {
-		return nil, problem(err)
+		return nil, problem(ctx, err)
 	}
 	s.sessions.Put(ctx, sessionPerson, person.ID)
 	s.sessions.Put(ctx, sessionNumber, number)
 	session, err := s.session(ctx, person)
 	if err != nil {
-		return nil, problem(err)
+		return nil, problem(ctx, err)
 	}
 	return &answer[*Session]{session}, nil
 }

@@ -27,10 +27,9 @@ func (s *server) registerSetup(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/rerating", "rerate", "Value unbilled entries at the rates that hold now",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body timekeeping.Rerating
 		}) (*timekeeping.Rerated, error) {
-			return timekeeping.Rerate(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return timekeeping.Rerate(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodDelete, "/rerating/{id}", "undoRerate", "Take back a re-rating",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -41,10 +40,9 @@ func (s *server) registerSetup(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/engagements/copies", "copyEngagement", "Make an engagement like another",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body setup.Copied
 		}) (setup.Added, error) {
-			return setup.CopyEngagement(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return setup.CopyEngagement(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/clients", "listClients", "Clients and how they stand",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (*reports.ClientList, error) {

@@ -73,10 +73,9 @@ func (s *server) registerTimekeeping(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/time-entries", "recordEntry", "Record time",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			TypedBody
 		}) (*timekeeping.Entry, error) {
-			return timekeeping.Record(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body)
+			return timekeeping.Record(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodPut, "/time-entries/{id}", "changeEntry", "Change an entry",
 		func(ctx context.Context, actor app.Actor, in *struct {

@@ -83,10 +83,9 @@ func (s *server) registerDecisions(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/wip/decisions", "decide", "Hold, write down or up, write off, put at no charge, divide or move unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Keyed
 			Body OnWork
 		}) (*wip.Taken, error) {
-			return wip.Decide(ctx, s.app, app.Request{Actor: actor, Key: in.Key}, in.Body.PortionIDs, in.Body.Decision)
+			return wip.Decide(ctx, s.app, app.Request{Actor: actor}, in.Body.PortionIDs, in.Body.Decision)
 		})
 	operation(s, api, http.MethodPost, "/wip/decisions/{act}/undo", "undoDecision", "Take a decision on work back",
 		func(ctx context.Context, actor app.Actor, in *ByAct) (nothing, error) {

@@ -5,11 +5,12 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
-	"errors"
 	"fmt"
+	"sync/atomic"
 	"time"
 
 	"dorvet/core/day"
+	"dorvet/core/refusal"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
@@ -89,8 +90,10 @@ func (tx *Tx) Notify(personID int64, engagementID *int64, sentence string, value
 // that returns an error.
 func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, act func(*Tx) (T, error)) (T, error) {
 	var result T
-	digest := sha256.Sum256([]byte(asJSON(input)))
-	asked := store.Idempotency{PersonID: r.Actor.PersonID, Key: r.Key, Act: kind, BodyDigest: hex.EncodeToString(digest[:])}
+	if r.Key == "" {
+		r.Key = keyFrom(ctx)
+	}
+	asked := keyedBy(r, kind, input)
 	mailed := false
 	err := a.Store.Write(ctx, func(db *gorm.DB) error {
 		if done, err := answered(db, asked, &result); done || err != nil {
@@ -100,19 +103,25 @@ func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, a
 		if err != nil {
 			return err
 		}
-		if result, err = act(tx); err != nil {
-			return err
+		if result, err = act(tx); err == nil {
+			mailed = len(tx.mails) > 0
+			err = tx.finish(asked, result)
 		}
-		mailed = len(tx.mails) > 0
-		return tx.finish(asked, result)
+		if err != nil && !refusal.Is(err) {
+			err = fmt.Errorf("%s (act %d): %w", kind, tx.ActID, err)
+		}
+		return err
 	})
 	if err == nil && mailed {
 		a.tellQueue()
 	}
-	if errors.Is(err, store.ErrStale) {
-		err = AsConflict(err)
-	}
 	return result, err
+}
+
+// keyedBy is what an act is known by under the key of its try.
+func keyedBy(r Request, kind string, input any) store.Idempotency {
+	digest := sha256.Sum256([]byte(asJSON(input)))
+	return store.Idempotency{PersonID: r.Actor.PersonID, Key: r.Key, Act: kind, BodyDigest: hex.EncodeToString(digest[:])}
 }
 
 func answered[T any](db *gorm.DB, asked store.Idempotency, result *T) (bool, error) {
@@ -170,4 +179,30 @@ func asJSON(value any) string {
 		panic(err) // acts take and give plain values
 	}
 	return string(text)
+}
+
+// tryKey is the key of a try in a context: each act under it has a key of its own.
+type tryKey struct {
+	key string
+	n   atomic.Int64
+}
+
+type keyOfTry struct{}
+
+// WithKey gives the acts of a request the key under which it was tried.
+func WithKey(ctx context.Context, key string) context.Context {
+	return context.WithValue(ctx, keyOfTry{}, &tryKey{key: key})
+}
+
+// keyFrom is the key of the next act of a request; asked again, the request has the
+// same acts in the same order.
+func keyFrom(ctx context.Context) string {
+	try, is := ctx.Value(keyOfTry{}).(*tryKey)
+	if !is {
+		return ""
+	}
+	if n := try.n.Add(1); n > 1 {
+		return fmt.Sprintf("%s#%d", try.key, n)
+	}
+	return try.key
 }

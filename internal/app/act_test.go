@@ -6,6 +6,7 @@ import (
 	"sync/atomic"
 	"testing"
 
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -131,10 +132,10 @@ func TestManyAtOnceWaitForEachOther(t *testing.T) {
 
 func TestRefusalsAreSentences(t *testing.T) {
 	for got, want := range map[string]string{
-		app.InField("worked", errors.New("no time is given")).Error(): "No time is given.",
-		app.AsConflict(errors.New("it is billed")).Error():            "It is billed.",
-		app.Missing(store.ErrNotFound, "invoice").Error():             "There is no such invoice: it may have been removed. Go back and choose another.",
-		app.Refuse(app.Invalid, "Give at most %d.", 3).Error():        "Give at most 3.",
+		app.InField("worked", refusal.Errorf("no time is given")).Error(): "No time is given.",
+		app.AsConflict(refusal.Errorf("it is billed")).Error():            "It is billed.",
+		app.Missing(store.ErrNotFound, "invoice").Error():                 "There is no such invoice: it may have been removed. Go back and choose another.",
+		app.Refuse(app.Invalid, "Give at most %d.", 3).Error():            "Give at most 3.",
 	} {
 		if got != want {
 			t.Errorf("%q, want %q", got, want)

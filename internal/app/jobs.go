@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
+	"runtime/debug"
 	"sync"
 	"time"
 
@@ -39,11 +41,37 @@ const often = 200 * time.Millisecond
 // Progress is told after every step of a job.
 type Progress func(done int)
 
+// Try is one try to begin a job, under the key of its request.
+type Try struct{ asked store.Idempotency }
+
+// Try looks whether a job was begun under the key of a request already: then it is that
+// job, as it is now.
+func (j *Jobs) Try(ctx context.Context, a *App, r Request, kind string, input any) (before *Job, try Try, err error) {
+	if r.Key == "" {
+		r.Key = keyFrom(ctx)
+	}
+	try.asked = keyedBy(r, "begin "+kind, input)
+	id := int64(0)
+	known, err := answered(a.Store.Read(ctx), try.asked, &id)
+	if err != nil || !known {
+		return nil, try, err
+	}
+	before, err = j.Read(ctx, a, r.Actor, id)
+	return before, try, err
+}
+
 // Begin starts a job in the background; work is done when it returns, and says
 // what it did. A cancelled one gets a cancelled context, and still says so.
-func (j *Jobs) Begin(a *App, r Request, kind string, subjectID int64, whole int, fileName string, work func(ctx context.Context, job int64, tell Progress) (said string, err error)) (*Job, error) {
+func (j *Jobs) Begin(a *App, r Request, try Try, kind string, subjectID int64, whole int, fileName string, work func(ctx context.Context, job int64, tell Progress) (said string, err error)) (*Job, error) {
 	row := &store.Job{Kind: kind, PersonID: r.Actor.PersonID, SubjectID: subjectID, State: "running", Whole: whole, FileName: fileName, BeganAt: a.Clock.Now()}
-	if err := a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.Insert(tx, row) }); err != nil {
+	err := a.Store.Write(context.Background(), func(tx *gorm.DB) error {
+		if err := store.Insert(tx, row); err != nil || try.asked.Key == "" {
+			return err
+		}
+		try.asked.Result, try.asked.At = asJSON(row.ID), row.BeganAt
+		return store.Insert(tx, &try.asked)
+	})
+	if err != nil {
 		return nil, err
 	}
 	ctx, cancel := context.WithCancel(context.Background())
@@ -72,16 +100,17 @@ func (j *Jobs) Begin(a *App, r Request, kind string, subjectID int64, whole int,
 // guarded turns a panic of a job into its failure: the others go on.
 func guarded(work func() (string, error)) (said string, err error) {
 	defer func() {
-		if problem := recover(); problem != nil {
-			err = fmt.Errorf("the job broke off: %v", problem)
+		if cause := recover(); cause != nil {
+			err = fmt.Errorf("the job broke off: %v\n%s", cause, debug.Stack())
 		}
 	}()
 	return work()
 }
 
 func (j *Jobs) step(a *App, id int64, done int) {
-	// How far it is says nothing that would be missed: an error shows at the next step.
-	_ = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.JobStep(tx, id, done) })
+	if err := a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.JobStep(tx, id, done) }); err != nil {
+		slog.Warn("how far a job is was not noted", "job", id, "error", err)
+	}
 }
 
 func (j *Jobs) end(a *App, id int64, done int, said string, err error, cancelled bool) {
@@ -90,16 +119,28 @@ func (j *Jobs) end(a *App, id int64, done int, said string, err error, cancelled
 	case cancelled:
 		state = "cancelled"
 	case err != nil:
-		state = "failed"
-		var refusal *Refusal
-		if said = "Something went wrong; what was done before stays."; errors.As(err, &refusal) {
-			said = refusal.Sentence
-		}
+		state, said = "failed", failed(id, err)
 	}
-	_ = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) })
+	if err := a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) }); err != nil {
+		slog.Error("the end of a job was not noted", "job", id, "state", state, "error", err)
+	}
 	j.mutex.Lock()
 	delete(j.cancels, id)
 	j.mutex.Unlock()
+}
+
+// failed says to who began a job why it stopped; a failure goes into the log under the
+// number of the job.
+func failed(id int64, err error) string {
+	var refused *Refusal
+	if errors.As(err, &refused) {
+		return refused.Words()
+	}
+	slog.Error("a job failed", "job", id, "error", err)
+	if trouble := store.Trouble(err); trouble != "" {
+		return trouble + " What was done before stays."
+	}
+	return fmt.Sprintf("Something went wrong; what was done before stays. Tell whoever runs Dorvet that it was job %d: what happened stands in its log.", id)
 }
 
 // Cancel stops a job after the step that it is at.

@@ -43,8 +43,10 @@ func (a *App) MakeLink(tx *gorm.DB, l store.Link) (address string, err error) {
 // OpenLink finds the link of a secret, if it still works.
 func (a *App) OpenLink(tx *gorm.DB, purpose, secret string) (*store.Link, error) {
 	link, err := store.LinkOf(tx, Digest(secret))
-	if err != nil || link.Purpose != purpose || link.WithdrawnAt != nil || a.Clock.Now().After(link.ExpiresAt) {
-		return nil, Refuse(NotFound, "This link does not work any more. Ask whoever sent it for a new one.")
+	if err := Unless(err, Refuse(NotFound, "This link does not work any more. Ask whoever sent it for a new one."), func() bool {
+		return link.Purpose == purpose && link.WithdrawnAt == nil && !a.Clock.Now().After(link.ExpiresAt)
+	}); err != nil {
+		return nil, err
 	}
 	return link, nil
 }

@@ -6,15 +6,14 @@ import (
 	"log/slog"
 	"net/mail"
 	"strings"
+	"time"
 
 	"dorvet/core/letter"
+	"dorvet/core/plain"
 	"dorvet/internal/store"
 
 	"gorm.io/gorm"
 )
-
-// mostTries is how often a mail is tried before it counts as failed.
-const mostTries = 5
 
 // QueueMail queues a mail, which is delivered after the act is kept. Its text may
 // have {link} where a link is made for the addressee.
@@ -41,19 +40,72 @@ func (a *App) tellQueue() {
 	}
 }
 
-// Deliver sends the mails that wait. One that fails is tried again next time,
-// and is marked in the end.
+// Deliver sends the mails whose time has come, each by its own clock. One that fails
+// waits longer each time, and is marked in the end.
 func (a *App) Deliver(ctx context.Context) error {
 	queued, err := store.QueuedMails(a.Store.Read(ctx))
 	if err != nil || a.Mail == nil {
 		return err
 	}
 	for _, m := range queued {
+		if m.NextAt != nil && m.NextAt.After(a.Clock.Now()) {
+			continue
+		}
 		if err := a.deliver(ctx, &m); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+const notTaken = "the mail server did not take it"
+
+// Undelivered is a mail that waits to be tried again, or was given up.
+type Undelivered struct {
+	ID      int64      `json:"id"`
+	Subject string     `json:"subject"`
+	To      string     `json:"to"`
+	MadeAt  time.Time  `json:"madeAt"`
+	Tries   int        `json:"tries"`
+	Problem string     `json:"problem"`
+	NextAt  *time.Time `json:"nextAt,omitempty" doc:"when it is tried again; nothing: no more"`
+}
+
+// UndeliveredMails lists the mails that were tried and not taken yet, latest first.
+func UndeliveredMails(ctx context.Context, a *App) ([]Undelivered, error) {
+	rows, err := store.UndeliveredMails(a.Store.Read(ctx))
+	list := make([]Undelivered, 0, len(rows))
+	for _, m := range rows {
+		list = append(list, Undelivered{m.ID, m.Subject, m.ToMail, m.MadeAt, m.Tries, m.Problem, m.NextAt})
+	}
+	return list, err
+}
+
+// SendAgain sends a mail that waits or was given up once more, now and with all its
+// tries.
+func SendAgain(ctx context.Context, a *App, r Request, id int64) error {
+	_, err := Do(ctx, a, r, "send a mail again", id, func(tx *Tx) (struct{}, error) {
+		m, err := store.Get[store.Mail](tx.DB, id)
+		if err != nil {
+			return struct{}{}, Missing(err, "mail")
+		}
+		if m.State == "sent" {
+			return struct{}{}, Refuse(Conflict, "This mail was taken by the mail server: there is nothing to send again.")
+		}
+		m.State, m.Tries, m.NextAt = "queued", 0, nil
+		if err := store.WriteMail(tx.DB, m); err != nil {
+			return struct{}{}, err
+		}
+		if m.ClientID != nil {
+			tx.Concerns("clients", *m.ClientID)
+		}
+		tx.Tell(m.Problem, nil, "Sent “%s” to %s again", m.Subject, m.ToMail)
+		return struct{}{}, nil
+	})
+	if err == nil {
+		a.tellQueue()
+	}
+	return err
 }
 
 // deliver sends one mail. What the mail says is complete only here: the secret of
@@ -63,18 +115,22 @@ func (a *App) deliver(ctx context.Context, m *store.Mail) error {
 	m.Problem = "it could not be written"
 	l, link, err := a.compose(ctx, m)
 	if err == nil {
-		m.Problem = "the mail server did not take it"
+		m.Problem = notTaken
 		err = a.Mail(ctx, l)
 	}
 	switch now := a.Clock.Now(); {
 	case err == nil:
-		m.State, m.Problem, m.SentAt = "sent", "", &now
+		m.State, m.Problem, m.SentAt, m.NextAt = "sent", "", &now, nil
 	case ctx.Err() != nil:
 		return ctx.Err() // the program stops: it is tried again after the next start
 	default:
 		slog.Warn("a mail was not delivered", "mail", m.ID, "tries", m.Tries, "error", err)
-		if m.Tries >= mostTries {
-			m.State = "failed"
+		if m.Problem == notTaken { // in the server's own words
+			m.Problem += ": " + plain.Line(err.Error())
+		}
+		next, more := letter.Again(m.Tries, now)
+		if m.NextAt = &next; !more {
+			m.State, m.NextAt = "failed", nil
 		}
 	}
 	return a.Store.Write(ctx, func(tx *gorm.DB) error {

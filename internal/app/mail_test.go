@@ -5,12 +5,18 @@ import (
 	"errors"
 	"strings"
 	"testing"
+	"time"
 
 	"dorvet/core/letter"
 	"dorvet/internal/app"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
+
+// wait lets time pass.
+func wait(a *app.App, by time.Duration) {
+	a.Clock = app.PinnedClock{Date: apptest.Today, At: a.Clock.Now().Add(by)}
+}
 
 func queue(t *testing.T, a *app.App, m store.Mail) error {
 	t.Helper()
@@ -61,10 +67,12 @@ func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 		}
 	}
 	deliver()
+	deliver() // its time has not come: another mail does not bring it forward
 	if m := state(); m.State != "queued" || m.Tries != 1 || m.Problem == "" || links() != 0 {
 		t.Errorf("%+v with %d links", m, links())
 	}
 	away = false
+	wait(a, time.Minute)
 	deliver()
 	if m := state(); m.State != "sent" || m.Tries != 2 || m.Problem != "" || m.SentAt == nil || links() != 1 {
 		t.Errorf("%+v with %d links", m, links())
@@ -84,9 +92,42 @@ func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 	}
 	for range 7 {
 		deliver()
+		wait(a, 6*time.Hour)
 	}
-	if m := state(); m.State != "failed" || m.Tries != 5 {
-		t.Errorf("%+v", m)
+	failed := state()
+	if failed.State != "failed" || failed.Tries != 6 || !strings.Contains(failed.Problem, "connection refused") {
+		t.Errorf("%+v", failed)
+	}
+	away = false
+	if err := app.SendAgain(t.Context(), a, apptest.Admin, failed.ID); err != nil {
+		t.Fatal(err)
+	}
+	deliver()
+	if m := state(); m.State != "sent" {
+		t.Errorf("sent again by hand: %+v", m)
+	}
+	if err := app.SendAgain(t.Context(), a, apptest.Admin, failed.ID); err == nil {
+		t.Error("what was taken is sent again")
+	}
+}
+
+// A server that is away for a minute makes no mail fail, however many others are queued
+// meanwhile.
+func TestAMailWaitsByItsOwnClock(t *testing.T) {
+	a := apptest.Firm(t)
+	tries := 0
+	a.Mail = func(context.Context, letter.Letter) error { tries++; return errors.New("connection refused") }
+	for range 8 {
+		if err := queue(t, a, store.Mail{ToMail: "bo@client.example", Subject: "x"}); err != nil {
+			t.Fatal(err)
+		}
+		if err := a.Deliver(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	list, err := app.UndeliveredMails(t.Context(), a)
+	if err != nil || tries != 8 || len(list) != 8 || list[0].NextAt == nil || list[0].Problem == "" {
+		t.Errorf("%d tries of 8 mails: %+v, %v", tries, list, err)
 	}
 }
 
@@ -103,6 +144,7 @@ func TestOneBrokenMailDoesNotStopTheOthers(t *testing.T) {
 		if err := a.Deliver(t.Context()); err != nil {
 			t.Fatal(err)
 		}
+		wait(a, 6*time.Hour)
 	}
 	if len(mails.All) != 1 || mails.All[0].Subject != "Fine" {
 		t.Errorf("%+v", mails.All)

@@ -3,32 +3,24 @@ package app
 import (
 	"errors"
 	"fmt"
-	"unicode"
-	"unicode/utf8"
 
+	"dorvet/core/refusal"
 	"dorvet/internal/store"
 )
 
-// Refusal is an answer that says what was wrong and what to do, in a sentence
-// for the person who asked.
-type Refusal struct {
-	Kind     Kind
-	Field    string // the input that it belongs to, or nothing
-	Sentence string
-}
+// Refusal is the answer of a rule that something can't be done, and what to do.
+type Refusal = refusal.Refusal
 
 // Kind is why an act was refused.
-type Kind int
+type Kind = refusal.Kind
 
 // Invalid input can be corrected; a conflict is with what has happened since.
 const (
-	Invalid Kind = iota
-	Conflict
-	NotFound
-	Forbidden
+	Invalid   = refusal.Invalid
+	Conflict  = refusal.Conflict
+	NotFound  = refusal.NotFound
+	Forbidden = refusal.Forbidden
 )
-
-func (r *Refusal) Error() string { return r.Sentence }
 
 // Refuse makes a refusal of input that belongs to no one field.
 func Refuse(kind Kind, sentence string, values ...any) error {
@@ -37,31 +29,16 @@ func Refuse(kind Kind, sentence string, values ...any) error {
 
 // RefuseField makes a refusal of one field's input.
 func RefuseField(field, sentence string, values ...any) error {
-	return &Refusal{Invalid, field, fmt.Sprintf(sentence, values...)}
+	return &Refusal{Kind: Invalid, Field: field, Sentence: fmt.Sprintf(sentence, values...)}
 }
 
-// InField turns the core's error about an input into a refusal of its field.
-func InField(field string, err error) error {
-	if err == nil {
-		return nil
-	}
-	return &Refusal{Invalid, field, sentence(err)}
-}
+// InField puts a refusal of the core about an input into its field. A failure is passed
+// on.
+func InField(field string, err error) error { return refusal.As(Invalid, field, err) }
 
-// AsConflict turns the core's error about an illegal step into a refusal.
-func AsConflict(err error) error {
-	if err == nil {
-		return nil
-	}
-	return &Refusal{Conflict, "", sentence(err)}
-}
-
-// sentence writes an error of Go's manner as a sentence.
-func sentence(err error) string {
-	text := err.Error()
-	first, size := utf8.DecodeRuneInString(text)
-	return string(unicode.ToUpper(first)) + text[size:] + "."
-}
+// AsConflict makes a conflict of a refusal of the core to take a step. A failure is
+// passed on.
+func AsConflict(err error) error { return refusal.As(Conflict, "", err) }
 
 // Missing says in words what a lookup did not find, and passes other errors on.
 func Missing(err error, what string) error {
@@ -69,4 +46,23 @@ func Missing(err error, what string) error {
 		return Refuse(NotFound, "There is no such %s: it may have been removed. Go back and choose another.", what)
 	}
 	return err
+}
+
+// Found refuses what was not found; an error of reading it is a failure and passed on.
+func Found(err error, refused error) error {
+	return Unless(err, refused, func() bool { return true })
+}
+
+// Unless refuses what was not found, or is not as it must be; an error of reading it is
+// a failure and passed on.
+func Unless(err error, refused error, holds func() bool) error {
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		return refused
+	case err != nil:
+		return err
+	case !holds():
+		return refused
+	}
+	return nil
 }

@@ -18,6 +18,8 @@ import (
 	"unicode/utf8"
 
 	"github.com/xuri/excelize/v2"
+
+	"dorvet/core/refusal"
 )
 
 // Limits on what is read.
@@ -51,18 +53,18 @@ func Read(data []byte) (*Table, error) {
 func readCSV(data []byte) (*Table, error) {
 	switch {
 	case len(bytes.TrimSpace(data)) == 0:
-		return nil, errors.New("the file is empty: choose one with a header and rows")
+		return nil, refusal.Errorf("the file is empty: choose one with a header and rows")
 	case bytes.HasPrefix(data, []byte{0xff, 0xfe}), bytes.HasPrefix(data, []byte{0xfe, 0xff}):
-		return nil, errors.New("the file is in UTF-16: save it as CSV in UTF-8, then choose it again")
+		return nil, refusal.Errorf("the file is in UTF-16: save it as CSV in UTF-8, then choose it again")
 	case bytes.HasPrefix(data, []byte("%PDF")), bytes.HasPrefix(data, []byte{0xd0, 0xcf, 0x11, 0xe0}):
-		return nil, errors.New("the file is neither CSV nor XLSX: save it as one of them, then choose it again")
+		return nil, refusal.Errorf("the file is neither CSV nor XLSX: save it as one of them, then choose it again")
 	}
 	data = bytes.TrimPrefix(data, []byte{0xef, 0xbb, 0xbf})
 	if !utf8.Valid(data) {
-		return nil, fmt.Errorf("the file is not in UTF-8 (first seen in line %d); it may be in Latin-1: save it as CSV in UTF-8, then choose it again", invalidLine(data))
+		return nil, refusal.Errorf("the file is not in UTF-8 (first seen in line %d); it may be in Latin-1: save it as CSV in UTF-8, then choose it again", invalidLine(data))
 	}
 	if bytes.IndexByte(data, 0) >= 0 {
-		return nil, errors.New("the file has binary content: save it as CSV in UTF-8, then choose it again")
+		return nil, refusal.Errorf("the file has binary content: save it as CSV in UTF-8, then choose it again")
 	}
 	comma := separator(data)
 	reader := csv.NewReader(bytes.NewReader(data))
@@ -75,13 +77,13 @@ func readCSV(data []byte) (*Table, error) {
 		}
 		var broken *csv.ParseError
 		if errors.As(err, &broken) {
-			return nil, fmt.Errorf("line %d, column %d can't be read: %w; mend the quotes there, then choose the file again", broken.Line, broken.Column, broken.Err)
+			return nil, refusal.Errorf("line %d, column %d can't be read: %v; mend the quotes there, then choose the file again", broken.Line, broken.Column, broken.Err)
 		}
 		if err != nil {
 			return nil, err
 		}
 		if records = append(records, record); len(records) > MaxRows+1 {
-			return nil, fmt.Errorf("the file has more than %d rows: split it", MaxRows)
+			return nil, refusal.Errorf("the file has more than %d rows: split it", MaxRows)
 		}
 	}
 	table, err := tableOf(records)
@@ -117,11 +119,11 @@ func separator(data []byte) rune {
 var formulaCell = regexp.MustCompile(`<c r="([A-Z]+[0-9]+)"[^>]*><f[ >/]`)
 
 func readXLSX(data []byte) (*Table, error) {
-	unreadable := errors.New("the file is not an XLSX that can be read: save it again as XLSX or as CSV in UTF-8")
+	unreadable := refusal.Errorf("the file is not an XLSX that can be read: save it again as XLSX or as CSV in UTF-8")
 	if cell, err := firstFormula(data); err != nil {
 		return nil, unreadable
 	} else if cell != "" {
-		return nil, fmt.Errorf("cell %s holds a formula: put its value in place of it, then choose the file again", cell)
+		return nil, refusal.Errorf("cell %s holds a formula: put its value in place of it, then choose the file again", cell)
 	}
 	file, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnzip, UnzipXMLSizeLimit: maxUnzip, ShortDatePattern: "yyyy-mm-dd", LongDatePattern: "yyyy-mm-dd"})
 	if err != nil {
@@ -140,7 +142,7 @@ func readXLSX(data []byte) (*Table, error) {
 			return nil, unreadable
 		}
 		if records = append(records, record); len(records) > MaxRows+1 {
-			return nil, fmt.Errorf("the file has more than %d rows: split it", MaxRows)
+			return nil, refusal.Errorf("the file has more than %d rows: split it", MaxRows)
 		}
 	}
 	table, err := tableOf(records)
@@ -180,10 +182,10 @@ func firstFormula(data []byte) (string, error) {
 // end, and makes every row as wide as the header.
 func tableOf(records [][]string) (*Table, error) {
 	if len(records) == 0 || strings.TrimSpace(strings.Join(records[0], "")) == "" {
-		return nil, errors.New("the first row must name the columns: add a header, then choose the file again")
+		return nil, refusal.Errorf("the first row must name the columns: add a header, then choose the file again")
 	}
 	if len(records[0]) > MaxColumns {
-		return nil, fmt.Errorf("the file has %d columns, of at most %d: take out those that are not needed", len(records[0]), MaxColumns)
+		return nil, refusal.Errorf("the file has %d columns, of at most %d: take out those that are not needed", len(records[0]), MaxColumns)
 	}
 	table := &Table{Header: records[0], Rows: [][]string{}}
 	for i, record := range records[1:] {
@@ -191,7 +193,7 @@ func tableOf(records [][]string) (*Table, error) {
 			record = record[:len(record)-1]
 		}
 		if len(record) > len(table.Header) {
-			return nil, fmt.Errorf("row %d has %d columns where the header has %d: mend it, then choose the file again", i+2, len(record), len(table.Header))
+			return nil, refusal.Errorf("row %d has %d columns where the header has %d: mend it, then choose the file again", i+2, len(record), len(table.Header))
 		}
 		for len(record) < len(table.Header) {
 			record = append(record, "")
@@ -202,7 +204,7 @@ func tableOf(records [][]string) (*Table, error) {
 		table.Rows = table.Rows[:n-1]
 	}
 	if len(table.Rows) == 0 {
-		return nil, errors.New("the file has a header and no rows: add what is to be read")
+		return nil, refusal.Errorf("the file has a header and no rows: add what is to be read")
 	}
 	return table, nil
 }

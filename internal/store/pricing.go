@@ -173,6 +173,13 @@ func QueuedMails(tx *gorm.DB) ([]Mail, error) {
 	return mails, err
 }
 
+// UndeliveredMails are those that were tried and not taken, latest first.
+func UndeliveredMails(tx *gorm.DB) ([]Mail, error) {
+	mails := []Mail{}
+	err := tx.Order("id DESC").Limit(500).Find(&mails, "state = 'failed' OR state = 'queued' AND tries > 0").Error
+	return mails, err
+}
+
 // MailList lists mails, latest first; of a proposal or client, or all (0).
 func MailList(tx *gorm.DB, proposalID, clientID int64, most int) ([]Mail, error) {
 	mails := []Mail{}
@@ -189,7 +196,7 @@ func MailList(tx *gorm.DB, proposalID, clientID int64, most int) ([]Mail, error)
 
 // WriteMail writes how the delivery of a mail went.
 func WriteMail(tx *gorm.DB, m *Mail) error {
-	return tx.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at").Updates(m).Error
+	return tx.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at", "next_at").Updates(m).Error
 }
 
 // WaysOf lists a client's ways of paying.

@@ -146,7 +146,7 @@ type Mail struct {
 	Tries                      int
 	Problem                    string
 	MadeAt                     time.Time
-	SentAt                     *time.Time
+	SentAt, NextAt             *time.Time
 }
 
 // Questionnaire is a template of questions: one a line, with the field of the

@@ -10,6 +10,8 @@ import (
 	"os"
 	"path/filepath"
 
+	"dorvet/core/refusal"
+
 	"github.com/pressly/goose/v3"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
@@ -24,7 +26,7 @@ type Store struct {
 }
 
 // ErrStale says that a row was changed by somebody else since it was read.
-var ErrStale = errors.New("somebody else has changed this since you opened it: load it again, then make your change")
+var ErrStale error = &refusal.Refusal{Kind: refusal.Conflict, Sentence: "Somebody else has changed this since you opened it: load it again, then make your change."}
 
 // ErrNotFound says that there is no row of that number.
 var ErrNotFound = gorm.ErrRecordNotFound

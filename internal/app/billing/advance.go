@@ -165,8 +165,8 @@ func lessAdvance(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in Lin
 func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64) (*Invoice, error) {
 	return app.Do(ctx, a, r, "begin advance invoice", chargeID, func(tx *app.Tx) (*Invoice, error) {
 		charge, err := store.Get[store.Charge](tx.DB, chargeID)
-		if err != nil || charge.Kind != "deposit" {
-			return nil, app.Missing(store.ErrNotFound, "deposit")
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "deposit"), func() bool { return charge.Kind == "deposit" }); err != nil {
+			return nil, err
 		}
 		b := Beginning{EngagementID: charge.EngagementID, Take: "nothing", UpTo: tx.Today, Dated: tx.Today}
 		engagements, err := engagementsFor(tx, &b)

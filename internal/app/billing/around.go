@@ -84,7 +84,10 @@ func (v *Invoice) addDraft(tx *gorm.DB, inv *store.InvoiceRow) (err error) {
 	if v.Choices, err = choicesOf(tx, &inv.Invoice); err != nil {
 		return err
 	}
-	parts, problem := payable(tx, &inv.Invoice, inv.Amount(inv.Due))
+	parts, problem, err := payable(tx, &inv.Invoice, inv.Amount(inv.Due))
+	if err != nil {
+		return err
+	}
 	v.Problem = problem
 	for _, part := range parts {
 		v.Around.Parts = append(v.Around.Parts, ScheduledParts{part.Due, part.Words, part.Amount, part.Moved})

@@ -2,6 +2,7 @@ package billing
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 
@@ -96,9 +97,11 @@ func keep(tx *app.Tx, inv *store.Invoice, c ChoiceChange, value string) error {
 		tx.Concerns("firm", 1)
 		err = store.SetProfileValue(tx.DB, profile.Firm, 1, c.Name, value, false)
 	case profile.Client:
-		if client, problem := store.Get[store.Client](tx.DB, inv.ClientID); problem == nil {
-			source.Subject = client.Name
+		var client *store.Client
+		if client, err = store.Get[store.Client](tx.DB, inv.ClientID); err != nil {
+			return err
 		}
+		source.Subject = client.Name
 		tx.Concerns("clients", inv.ClientID)
 		err = setup.KeepProfile(tx, inv.ClientID, engagements, c.Name, value)
 	case profile.Engagement:
@@ -192,10 +195,10 @@ func choicesOf(tx *gorm.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 
 // payable says how an amount due is paid, for the document; a schedule that does
 // not fit is a problem, in words.
-func payable(tx *gorm.DB, inv *store.Invoice, due money.Amount) (parts []schedule.Instalment, problem string) {
-	parts, err := instalments(tx, inv, due)
-	if err != nil {
-		return nil, app.InField("", err).Error()
+func payable(tx *gorm.DB, inv *store.Invoice, due money.Amount) (parts []schedule.Instalment, problem string, err error) {
+	parts, err = instalments(tx, inv, due)
+	if refused := new(app.Refusal); errors.As(err, &refused) {
+		return nil, app.InField("", err).Error(), nil
 	}
-	return parts, ""
+	return parts, "", err
 }

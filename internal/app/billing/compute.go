@@ -1,12 +1,14 @@
 package billing
 
 import (
+	"fmt"
 	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/funds"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/schedule"
 	"dorvet/core/tax"
 	"dorvet/internal/app"
@@ -99,8 +101,12 @@ func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
 		return err
 	}
 	inv.DueDay = terms.Due(inv.Dated)
-	if parts, problem := instalments(tx.DB, inv, totals.Due); problem == nil {
+	parts, err := instalments(tx.DB, inv, totals.Due)
+	switch {
+	case err == nil:
 		inv.DueDay = lastDue(parts)
+	case !refusal.Is(err): // a schedule that does not fit is told while it is a draft
+		return fmt.Errorf("read the instalments of invoice %d: %w", inv.ID, err)
 	}
 	if err := convert(tx.DB, firm, inv, totals); err != nil {
 		return err

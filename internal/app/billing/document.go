@@ -176,7 +176,10 @@ func addPayable(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 	}
 	w := doc.Words()
 	doc.Terms = terms.In(w)
-	parts, problem := payable(tx, inv, doc.Totals.Due)
+	parts, problem, err := payable(tx, inv, doc.Totals.Due)
+	if err != nil {
+		return err
+	}
 	if problem != "" {
 		parts = []schedule.Instalment{{Due: terms.Due(inv.Dated), Amount: doc.Totals.Due}}
 	}

@@ -31,6 +31,10 @@ func Tidy(ctx context.Context, a *app.App) error {
 // with telling names, one PDF to print, or an open format. Issued ones are as they
 // were frozen; what can't be said in the format is left out, and listed with why.
 func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs []int64, form, name string) (*app.Job, error) {
+	before, try, err := a.Jobs.Try(ctx, a, r, "documents", []any{invoiceIDs, form, name})
+	if before != nil || err != nil {
+		return before, err
+	}
 	f, err := formOf(form)
 	if err != nil {
 		return nil, err
@@ -45,7 +49,7 @@ func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs [
 	if len(rows) == 0 {
 		return nil, app.Refuse(app.Conflict, "There is nothing to make documents of.%s", because(left))
 	}
-	return a.Jobs.Begin(a, r, "documents", 0, len(rows), name+f.extension(len(rows)), func(ctx context.Context, job int64, tell app.Progress) (string, error) {
+	return a.Jobs.Begin(a, r, try, "documents", 0, len(rows), name+f.extension(len(rows)), func(ctx context.Context, job int64, tell app.Progress) (string, error) {
 		if err := os.MkdirAll(made(a), 0o700); err != nil {
 			return "", err
 		}
@@ -60,7 +64,7 @@ func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs [
 		}
 		if err != nil {
 			if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
-				err = app.AsConflict(unprintable)
+				err = app.Refuse(app.Conflict, "%s", unprintable.Error())
 			}
 			return "Nothing was made.", errors.Join(err, os.Remove(path))
 		}

@@ -110,7 +110,11 @@ func (l *looking) instalments() (found []store.FindingRow, err error) {
 		if inv.Choices.Text("schedule") == "" {
 			continue
 		}
-		if _, problem := payable(l.tx, inv, inv.Amount(inv.Due)); problem != "" {
+		_, problem, err := payable(l.tx, inv, inv.Amount(inv.Due))
+		if err != nil {
+			return nil, err
+		}
+		if problem != "" {
 			found = append(found, store.FindingRow{InvoiceID: id, Text: problem})
 		}
 	}
@@ -343,8 +347,8 @@ func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code 
 func leaveFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64) (*Invoice, error) {
 	return app.Do(ctx, a, r, "leave a finding", []any{e, code, subjectID}, func(tx *app.Tx) (*Invoice, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, e.ID)
-		if err != nil || !inv.State.IsDraft() || !tx.Actor.Sight().SeesEntity(inv.EntityID) {
-			return nil, app.Missing(store.ErrNotFound, "draft")
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "draft"), func() bool { return inv.State.IsDraft() && tx.Actor.Sight().SeesEntity(inv.EntityID) }); err != nil {
+			return nil, err
 		}
 		check, known := invoice.CheckNamed(code)
 		if !known || check.Always {

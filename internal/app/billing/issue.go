@@ -194,7 +194,7 @@ func Drawn(a *app.App, doc *invoice.Document) ([]byte, error) {
 	}
 	file, err := a.Render(*doc)
 	if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
-		return nil, app.AsConflict(unprintable)
+		return nil, app.Refuse(app.Conflict, "%s", unprintable.Error())
 	}
 	if err != nil {
 		return nil, fmt.Errorf("draw the document: %w", err)

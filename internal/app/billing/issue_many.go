@@ -41,11 +41,15 @@ func BeginReopen(ctx context.Context, a *app.App, r app.Request, edits []Edit) (
 }
 
 func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string, edits []Edit, one func(ctx context.Context, rest []store.InvoiceRow, e Edit) error) (*app.Job, error) {
+	before, try, err := a.Jobs.Try(ctx, a, r, kind, edits)
+	if before != nil || err != nil {
+		return before, err
+	}
 	rows, err := inOrderOf(ctx, a, r.Actor, edits, kind == "reopen")
 	if err != nil {
 		return nil, err
 	}
-	return a.Jobs.Begin(a, r, kind, 0, len(rows), "", func(ctx context.Context, _ int64, tell app.Progress) (string, error) {
+	return a.Jobs.Begin(a, r, try, kind, 0, len(rows), "", func(ctx context.Context, _ int64, tell app.Progress) (string, error) {
 		not, n := []NotIssued{}, 0
 		for i, row := range rows {
 			if ctx.Err() != nil {

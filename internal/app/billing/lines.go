@@ -125,8 +125,8 @@ func engagementFor(tx *app.Tx, inv *store.Invoice, id int64) (int64, error) {
 func taxCode(tx *app.Tx, inv *store.Invoice, engagementID int64, code string) (int64, error) {
 	if code != "" {
 		id, err := store.TaxCodeByKey(tx.DB, code)
-		if err != nil {
-			return 0, app.RefuseField("taxCode", "There is no tax code %q: choose one of the firm's.", code)
+		if err := app.Found(err, app.RefuseField("taxCode", "There is no tax code %q: choose one of the firm's.", code)); err != nil {
+			return 0, err
 		}
 		return id, nil
 	}
@@ -161,8 +161,8 @@ func ChangeLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID i
 
 func lineOn(tx *app.Tx, inv *store.Invoice, lineID int64) (*store.InvoiceLine, error) {
 	line, err := store.Get[store.InvoiceLine](tx.DB, lineID)
-	if err != nil || line.InvoiceID != inv.ID {
-		return nil, app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again.")
+	if err := app.Unless(err, app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again."), func() bool { return line.InvoiceID == inv.ID }); err != nil {
+		return nil, err
 	}
 	return line, nil
 }

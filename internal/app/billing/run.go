@@ -42,8 +42,8 @@ type Run struct {
 func runFor(tx *app.Tx, s *Selection) (*store.BillingRun, error) {
 	if s.RunID != 0 {
 		run, err := store.Get[store.BillingRun](tx.DB, s.RunID)
-		if err != nil || run.Deleted {
-			return nil, app.Missing(store.ErrNotFound, "billing run")
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "billing run"), func() bool { return !run.Deleted }); err != nil {
+			return nil, err
 		}
 		s.From, s.UpTo, s.ChargesUpTo, s.Dated = run.FromDay, run.UpToDay, run.ChargesUpTo, run.Dated
 		return run, nil
@@ -172,8 +172,8 @@ func ChangeRun(ctx context.Context, a *app.App, r app.Request, id, version int64
 
 func openRun(tx *app.Tx, id, version int64) (*store.BillingRun, error) {
 	run, err := store.Get[store.BillingRun](tx.DB, id)
-	if err != nil || run.Deleted {
-		return nil, app.Missing(store.ErrNotFound, "billing run")
+	if err := app.Unless(err, app.Missing(store.ErrNotFound, "billing run"), func() bool { return !run.Deleted }); err != nil {
+		return nil, err
 	}
 	if run.Version != version {
 		return nil, store.ErrStale

@@ -121,8 +121,8 @@ func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, li
 		return nil, app.InField("margin", err)
 	}
 	computed, err := b.price(c)
-	if err != nil || tier < 0 || tier >= len(computed.none) {
-		return nil, app.Refuse(app.Invalid, "There is no such tier.")
+	if err := app.Unless(err, app.Refuse(app.Invalid, "There is no such tier."), func() bool { return !(tier < 0 || tier >= len(computed.none)) }); err != nil {
+		return nil, err
 	}
 	cost, worth, words, err := costOf(c.Offer, computed.none[tier].Earns, line)
 	if err != nil {
@@ -188,8 +188,8 @@ func Reply(ctx context.Context, a *app.App, r app.Request, id, questionID, versi
 			return nil, err
 		}
 		q, err := store.Get[store.ProposalQuestion](tx.DB, questionID)
-		if err != nil || q.ProposalID != p.ID {
-			return nil, app.Missing(store.ErrNotFound, "question")
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "question"), func() bool { return q.ProposalID == p.ID }); err != nil {
+			return nil, err
 		}
 		if q.Version != version {
 			return nil, store.ErrStale

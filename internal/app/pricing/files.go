@@ -55,8 +55,8 @@ type File struct {
 
 func (a *files) open(f KeptFile) (*File, error) {
 	row, err := store.FileOf(a.tx, f.Digest)
-	if err != nil || f.Digest == "" {
-		return nil, app.Refuse(app.NotFound, "There is no such file.")
+	if err := app.Unless(err, app.Refuse(app.NotFound, "There is no such file."), func() bool { return f.Digest != "" }); err != nil {
+		return nil, err
 	}
 	content, err := a.app.Store.Content(f.Digest)
 	return &File{f.Name, row.MediaType, content}, err

@@ -194,7 +194,10 @@ func outInPlaceOf(tx *gorm.DB, id int64) (*store.Proposal, error) {
 			return nil, err
 		}
 		p, err := store.Get[store.Proposal](tx, next)
-		if err != nil || p.State == core.Draft {
+		if err != nil {
+			return nil, err
+		}
+		if p.State == core.Draft {
 			break
 		}
 		found, id = p, p.ID

@@ -8,6 +8,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/internal/store"
 )
 
@@ -119,7 +120,7 @@ type Chosen struct {
 func (b *book) choice(o core.Offer, chosen Chosen) (core.Choice, error) {
 	c := core.Choice{Tier: chosen.Tier, Quantities: map[int]int64{}}
 	if c.Tier < 0 || c.Tier >= len(o.Tiers) {
-		return c, fmt.Errorf("there is no such version to choose")
+		return c, refusal.Errorf("there is no such version to choose")
 	}
 	for _, i := range chosen.Options {
 		if i < 0 || i >= len(o.Lines) || o.Lines[i].Cells[c.Tier].State != core.Optional {
@@ -136,7 +137,7 @@ func (b *book) choice(o core.Offer, chosen Chosen) (core.Choice, error) {
 		}
 		n, err := money.ParseFixed(text, b.mark, 4)
 		if err != nil || n <= 0 || n > 1_000_000*core.One {
-			return c, fmt.Errorf("%q is no quantity of %s: give a number above 0", text, l.Description)
+			return c, refusal.Errorf("%q is no quantity of %s: give a number above 0", text, l.Description)
 		}
 		c.Quantities[i] = n
 	}

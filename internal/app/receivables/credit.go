@@ -2,10 +2,10 @@ package receivables
 
 import (
 	"context"
-	"fmt"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/store"
@@ -40,8 +40,8 @@ func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (
 func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, typed string) (*billing.Invoice, error) {
 	return app.Do(ctx, a, r, "use credit", []any{invoiceID, typed}, func(tx *app.Tx) (*billing.Invoice, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
-		if err != nil || !tx.Actor.Sight().SeesEntity(inv.EntityID) {
-			return nil, app.Missing(store.ErrNotFound, "invoice")
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "invoice"), func() bool { return tx.Actor.Sight().SeesEntity(inv.EntityID) }); err != nil {
+			return nil, err
 		}
 		free, err := store.CreditOf(tx.DB, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}, 0)
 		if err != nil {
@@ -87,7 +87,7 @@ func RefundCredit(ctx context.Context, a *app.App, r app.Request, account store.
 			return nil, err
 		}
 		if row.Amount > free {
-			return nil, app.InField("amount", fmt.Errorf("%s is free of the client's credit: give at most that", amount(row, max(free, 0))))
+			return nil, app.InField("amount", refusal.Errorf("%s is free of the client's credit: give at most that", amount(row, max(free, 0))))
 		}
 		changes, err := store.ChangesOfCredit(tx.DB, account)
 		if err != nil {

@@ -64,8 +64,8 @@ func digest(secret string) string {
 // Invited finds whom a link is for, if it still works.
 func Invited(ctx context.Context, a *app.App, secret string) (*store.Person, error) {
 	link, err := store.LinkByDigest(a.Store.Read(ctx), digest(secret))
-	if err != nil || link.UsedAt != nil || a.Clock.Now().After(link.ExpiresAt) {
-		return nil, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one.")
+	if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."), func() bool { return link.UsedAt == nil && !a.Clock.Now().After(link.ExpiresAt) }); err != nil {
+		return nil, err
 	}
 	return store.Get[store.Person](a.Store.Read(ctx), link.PersonID)
 }
@@ -82,12 +82,12 @@ func Accept(ctx context.Context, a *app.App, secret, password string) (*store.Pe
 	}
 	return app.Do(ctx, a, app.Request{}, "accept an invitation", nil, func(tx *app.Tx) (*store.Person, error) {
 		link, err := store.LinkByDigest(tx.DB, digest(secret))
-		if err != nil || link.UsedAt != nil {
-			return nil, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one.")
+		if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."), func() bool { return link.UsedAt == nil }); err != nil {
+			return nil, err
 		}
 		person, err := store.Get[store.Person](tx.DB, link.PersonID)
-		if err != nil || !person.Active {
-			return nil, app.Missing(store.ErrNotFound, "person")
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "person"), func() bool { return person.Active }); err != nil {
+			return nil, err
 		}
 		tx.Tell(nil, nil, "%s chose a password", person.Name)
 		tx.Concerns("people", person.ID)
@@ -192,7 +192,11 @@ func Actor(ctx context.Context, a *app.App, personID, session int64) (app.Actor,
 	if err != nil {
 		return app.Actor{}, nil, err
 	}
-	if ended, err := store.SessionEnded(tx, session); err != nil || ended || !person.Active {
+	ended, err := store.SessionEnded(tx, session)
+	if err != nil {
+		return app.Actor{}, nil, err
+	}
+	if ended || !person.Active {
 		return app.Actor{}, nil, store.ErrNotFound
 	}
 	away, err := store.StandsInFor(tx, personID, a.Clock.Today())

@@ -49,7 +49,7 @@ func amountField() field[store.Budget] {
 		}
 		return &b.Amount
 	}
-	f := moneyOf("amount", "Amount, net", func(b *store.Budget) **int64 { at := amount(b); return &at }, func(b *store.Budget) money.Currency { return b.Currency })
+	f := moneyOf("amount", "Amount, net", func(b *store.Budget) **int64 { at := amount(b); return &at }, func(_ *env, b *store.Budget) (money.Currency, error) { return b.Currency, nil })
 	f.Column = true
 	f.set = func(e *env, b *store.Budget, text string) error {
 		if b.Amount = 0; strings.TrimSpace(text) == "" {
@@ -71,14 +71,14 @@ func amountField() field[store.Budget] {
 
 func checkBudget(e *env, b *store.Budget) error {
 	g, err := store.Get[store.Engagement](e.tx, b.EngagementID)
-	if err != nil {
-		return app.RefuseField("engagement", "Choose the engagement that this is for.")
+	if err := app.Found(err, app.RefuseField("engagement", "Choose the engagement that this is for.")); err != nil {
+		return err
 	}
 	b.Currency = g.Currency
 	if b.PhaseID != nil {
 		phase, err := store.Get[store.Phase](e.tx, *b.PhaseID)
-		if err != nil || phase.EngagementID != b.EngagementID {
-			return app.RefuseField("phase", "This phase is of another engagement: choose one of %s.", g.Name)
+		if err := app.Unless(err, app.RefuseField("phase", "This phase is of another engagement: choose one of %s.", g.Name), func() bool { return phase.EngagementID == b.EngagementID }); err != nil {
+			return err
 		}
 		if b.Measure == budget.Invoiced {
 			return app.RefuseField("measure", "Invoices are counted for the whole engagement: leave the phase out.")

@@ -8,6 +8,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/core/profile"
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -93,8 +94,12 @@ func freshClient(e *env) (store.Client, error) {
 	if e.actor.PersonID != 0 {
 		c.ResponsibleID = &e.actor.PersonID
 	}
-	if id, err := e.find("client-statuses", "current"); err == nil {
+	id, err := e.find("client-statuses", "current")
+	switch {
+	case err == nil:
 		c.StatusID = &id
+	case !refusal.Is(err):
+		return c, err
 	}
 	return c, nil
 }

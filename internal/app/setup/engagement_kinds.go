@@ -2,6 +2,7 @@ package setup
 
 import (
 	"context"
+	"errors"
 	"slices"
 
 	"dorvet/core/day"
@@ -46,8 +47,8 @@ func engagementKind() kind {
 				lines("notes", "Notes for us", func(e *E) *string { return &e.Notes })),
 			group("How it is billed",
 				choice("arrangement", "Arrangement", func(e *E) *string { return &e.Arrangement }, Hourly, "hourly", Capped, "hourly up to a cap", FixedFee, "fixed fee", Recurring, "recurring fee", NonBillable, "non-billable").column(),
-				readOnlyInUse(currencyOf("currency", "Currency", func(e *E) *money.Currency { return &e.Currency })),
-				moneyOf("fee", "Fee or cap, net", func(e *E) **int64 { return &e.Fee }, func(e *E) money.Currency { return e.Currency }),
+				readOnlyInUse(engagementCurrency()),
+				moneyOf("fee", "Fee or cap, net", func(e *E) **int64 { return &e.Fee }, currencyOfWork),
 				choice("fee_period", "The fee is for", func(e *E) *string { return &e.FeePeriod }, "", "all of it", "month", "a month", "quarter", "a quarter", "year", "a year"),
 				dayOf("fee_from", "Recurring fee from", func(e *E) *day.Day { return &e.FeeFrom }).hint("the first day of its first period; empty: as opened"),
 				yesNo("fee_arrears", "Recurring fee at the end of its period", func(e *E) *bool { return &e.FeeArrears }),
@@ -71,6 +72,51 @@ func engagementKind() kind {
 	return d.ready()
 }
 
+// currencyOfWork is the currency that will hold for an engagement: its own, else its
+// client's.
+func currencyOfWork(e *env, g *store.Engagement) (money.Currency, error) {
+	if g.Currency != "" {
+		return g.Currency, nil
+	}
+	client, err := store.Get[store.Client](e.tx, g.ClientID)
+	if errors.Is(err, store.ErrNotFound) {
+		return "", app.RefuseField("client", "Choose the client that this is for: its currency says how amounts are read.")
+	}
+	if err != nil {
+		return "", err
+	}
+	return client.Currency, nil
+}
+
+// engagementCurrency is the currency of an engagement; a fee that it has already is the
+// same number in the new one, if that can be said in it.
+func engagementCurrency() field[store.Engagement] {
+	f := currencyOf("currency", "Currency", func(g *store.Engagement) *money.Currency { return &g.Currency })
+	set := f.set
+	f.set = func(e *env, g *store.Engagement, text string) error {
+		was := g.Currency
+		if err := set(e, g, text); err != nil || g.Fee == nil || was == "" {
+			return err
+		}
+		had, err := was.Decimals()
+		if err != nil {
+			return err
+		}
+		has, err := g.Currency.Decimals()
+		if err != nil {
+			return err
+		}
+		typed := money.TypeFixed(*g.Fee, e.firm.Mark(), had, 0)
+		fee, err := money.ParseFixed(typed, e.firm.Mark(), has)
+		if err != nil {
+			return app.RefuseField("currency", "The fee of %s can't be said in %s: change the fee first.", typed, g.Currency)
+		}
+		g.Fee = &fee
+		return nil
+	}
+	return f
+}
+
 func readOnlyInUse[T any](f field[T]) field[T] { f.Fixed = true; return f }
 
 func freshEngagement(e *env) (store.Engagement, error) {
@@ -84,8 +130,8 @@ func freshEngagement(e *env) (store.Engagement, error) {
 
 func checkEngagement(e *env, g *store.Engagement) error {
 	client, err := store.Get[store.Client](e.tx, g.ClientID)
-	if err != nil {
-		return app.RefuseField("client", "Choose the client that this is for.")
+	if err := app.Found(err, app.RefuseField("client", "Choose the client that this is for.")); err != nil {
+		return err
 	}
 	if g.Currency == "" {
 		g.Currency = client.Currency
@@ -106,8 +152,8 @@ func checkEngagement(e *env, g *store.Engagement) error {
 	}
 	if g.SeriesID != nil {
 		series, err := store.Get[store.Series](e.tx, *g.SeriesID)
-		if err != nil || series.EntityID != g.EntityID || series.Kind != "invoice" {
-			return app.RefuseField("series", "This series is not one of invoices of the issuing entity: choose another.")
+		if err := app.Unless(err, app.RefuseField("series", "This series is not one of invoices of the issuing entity: choose another."), func() bool { return series.EntityID == g.EntityID && series.Kind == "invoice" }); err != nil {
+			return err
 		}
 	}
 	return app.InField("code", checkCode(g.Code))

@@ -1,7 +1,6 @@
 package setup
 
 import (
-	"fmt"
 	"regexp"
 	"slices"
 	"strconv"
@@ -10,6 +9,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/core/profile"
+	"dorvet/core/refusal"
 	"dorvet/core/worktime"
 )
 
@@ -151,7 +151,7 @@ func monthDay[T any](name, label string, at func(*T) *string) field[T] {
 			return nil
 		}
 		if _, err := day.Parse("2024-" + *at(t)); err != nil || !monthDayPattern.MatchString(*at(t)) {
-			return fmt.Errorf("%q is no day of the year: write month and day, like 04-01", text)
+			return refusal.Errorf("%q is no day of the year: write month and day, like 04-01", text)
 		}
 		return nil
 	}
@@ -165,7 +165,7 @@ func whole[T any, N int | int64](name, label string, at func(*T) *N) field[T] {
 		set: func(_ *env, t *T, text string) error {
 			n, err := strconv.ParseInt(strings.TrimSpace(text), 10, 64)
 			if err != nil || n < 0 || n > 999_999_999 {
-				return fmt.Errorf("%q is not a whole number", text)
+				return refusal.Errorf("%q is not a whole number", text)
 			}
 			*at(t) = N(n)
 			return nil
@@ -189,7 +189,7 @@ func rateOf[T any](name, label string, at func(*T) **money.Rate) field[T] {
 			}
 			n, err := money.ParseFixed(text, e.firm.Mark(), 4)
 			if err == nil && n < 0 {
-				err = fmt.Errorf("%q is negative: give a rate of 0 or more", text)
+				err = refusal.Errorf("%q is negative: give a rate of 0 or more", text)
 			}
 			perHour := money.Rate(n)
 			*at(t) = &perHour
@@ -207,7 +207,7 @@ func percentOf[T any](name, label string, at func(*T) *money.Percent) field[T] {
 		set: func(e *env, t *T, text string) error {
 			n, err := money.ParseFixed(strings.TrimSuffix(strings.TrimSpace(text), "%"), e.firm.Mark(), 4)
 			if err == nil && (n < 0 || n > 100_0000) {
-				err = fmt.Errorf("%q is out of range: give 0 to 100 %%", text)
+				err = refusal.Errorf("%q is out of range: give 0 to 100 %%", text)
 			}
 			*at(t) = money.Percent(n)
 			return err
@@ -237,7 +237,7 @@ func hoursOf[T any, N int | int64](name, label string, at func(*T) *N) field[T] 
 			}
 			minutes, err := money.MulDiv(n, 60, 1_0000)
 			if err == nil && (minutes < 0 || minutes > 60*1_000_000) {
-				err = fmt.Errorf("%q is out of range: give hours, like 38 or 37.5", text)
+				err = refusal.Errorf("%q is out of range: give hours, like 38 or 37.5", text)
 			}
 			*at(t) = N(minutes)
 			return err

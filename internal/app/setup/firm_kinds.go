@@ -1,7 +1,7 @@
 package setup
 
 import (
-	"fmt"
+	"errors"
 	"regexp"
 	"strings"
 	"time"
@@ -9,6 +9,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/core/profile"
+	"dorvet/core/refusal"
 	"dorvet/core/tax"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -37,7 +38,7 @@ func firmKind() kind {
 			group("Proposals",
 				whole("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
 				lines("proposal_text", "Opening text", func(f *F) *string { return &f.ProposalText }).hint("empty: the first of the texts for proposals"),
-				moneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep }, func(f *F) money.Currency { return f.Currency }).hint("like 50: 1,020 becomes 1,050"))),
+				moneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep }, func(_ *env, f *F) (money.Currency, error) { return f.Currency, nil }).hint("like 50: 1,020 becomes 1,050"))),
 		check: checkFirm,
 		blank: func(*env) (F, error) {
 			return F{}, app.Refuse(app.Invalid, "There is one firm, and it is there already.")
@@ -143,8 +144,12 @@ func seriesKind() kind {
 
 // firstEntity is the entity of whoever asks, or the first.
 func firstEntity(e *env) (int64, error) {
-	if person, err := store.Get[store.Person](e.tx, e.actor.PersonID); err == nil {
+	person, err := store.Get[store.Person](e.tx, e.actor.PersonID)
+	if err == nil {
 		return person.EntityID, nil
+	}
+	if !errors.Is(err, store.ErrNotFound) {
+		return 0, err
 	}
 	entities, err := store.All[store.IssuingEntity](e.tx, "id")
 	if err == nil && len(entities) == 0 {
@@ -216,7 +221,7 @@ func exchangeField() field[store.ExchangeRate] {
 		set: func(e *env, x *store.ExchangeRate, text string) error {
 			n, err := money.ParseFixed(text, e.firm.Mark(), 8)
 			if err == nil && n <= 0 {
-				err = fmt.Errorf("%q can't be: a rate is more than zero", text)
+				err = refusal.Errorf("%q can't be: a rate is more than zero", text)
 			}
 			x.Rate = money.ExchangeRate(n)
 			return err

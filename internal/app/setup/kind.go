@@ -7,6 +7,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/profile"
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 
@@ -182,7 +183,7 @@ func (t *typed[T]) copy() record                    { value := *t.value; return 
 func (t *typed[T]) field(name string) (*field[T], error) {
 	i := slices.IndexFunc(t.of.fields, func(f field[T]) bool { return f.Name == name })
 	if i < 0 {
-		return nil, fmt.Errorf("%s have no %q", t.of.Many, name)
+		return nil, refusal.Errorf("%s have no %q", t.of.Many, name)
 	}
 	return &t.of.fields[i], nil
 }
@@ -201,9 +202,9 @@ func (t *typed[T]) set(e *env, name, text string) error {
 	case err != nil:
 		return err
 	case f.Set:
-		return fmt.Errorf("%s is kept by Dorvet and can't be typed", strings.ToLower(f.Label))
+		return refusal.Errorf("%s is kept by Dorvet and can't be typed", strings.ToLower(f.Label))
 	case f.Needed && strings.TrimSpace(text) == "":
-		return fmt.Errorf("%s can't be empty: give one", strings.ToLower(f.Label))
+		return refusal.Errorf("%s can't be empty: give one", strings.ToLower(f.Label))
 	case f.link != nil:
 		t.links[name] = text
 		return nil
@@ -235,8 +236,9 @@ func (t *typed[T]) active() *bool {
 func (t *typed[T]) check(e *env) error {
 	for _, f := range t.of.fields {
 		if f.Needed && f.get != nil {
-			if text, err := f.get(e, t.value); err != nil || text == "" {
-				return app.RefuseField(f.Name, "%s is missing: give one.", f.Label)
+			text, err := f.get(e, t.value)
+			if err := app.Unless(err, app.RefuseField(f.Name, "%s is missing: give one.", f.Label), func() bool { return text != "" }); err != nil {
+				return err
 			}
 		}
 	}
@@ -369,10 +371,10 @@ func (e *env) find(of, text string) (int64, error) {
 	describe := kinds[of].describe()
 	switch named := k.titles[said]; len(named) {
 	case 0:
-		return 0, fmt.Errorf("there is no %s %q: choose one that is there, or make it first", describe.One, text)
+		return 0, refusal.Errorf("there is no %s %q: choose one that is there, or make it first", describe.One, text)
 	case 1:
 		return named[0], nil
 	default:
-		return 0, fmt.Errorf("%d %s are called %q: give the code in place of the name", len(named), describe.Many, text)
+		return 0, refusal.Errorf("%d %s are called %q: give the code in place of the name", len(named), describe.Many, text)
 	}
 }

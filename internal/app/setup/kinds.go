@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -90,13 +91,13 @@ func init() {
 
 // moneyOf is an amount in whole minor units of the record's currency; nothing
 // means none.
-func moneyOf[T any](name, label string, at func(*T) **int64, currency func(*T) money.Currency) field[T] {
-	decimals := func(t *T) int {
-		n, err := currency(t).Decimals()
+func moneyOf[T any](name, label string, at func(*T) **int64, currency func(*env, *T) (money.Currency, error)) field[T] {
+	decimals := func(e *env, t *T) (int, error) {
+		c, err := currency(e, t)
 		if err != nil {
-			return 2
+			return 0, err
 		}
-		return n
+		return c.Decimals()
 	}
 	return field[T]{
 		Field: Field{Name: name, Label: label, Form: "amount"},
@@ -104,15 +105,20 @@ func moneyOf[T any](name, label string, at func(*T) **int64, currency func(*T) m
 			if *at(t) == nil {
 				return "", nil
 			}
-			return money.TypeFixed(**at(t), e.firm.Mark(), decimals(t), decimals(t)), nil
+			n, err := decimals(e, t)
+			return money.TypeFixed(**at(t), e.firm.Mark(), n, n), err
 		},
 		set: func(e *env, t *T, text string) error {
 			if *at(t) = nil; strings.TrimSpace(text) == "" {
 				return nil
 			}
-			n, err := money.ParseFixed(text, e.firm.Mark(), decimals(t))
-			if err == nil && (n < 0 || n > 1<<53) {
-				err = fmt.Errorf("%q is out of range: give an amount of 0 or more", text)
+			places, err := decimals(e, t)
+			if err != nil {
+				return err
+			}
+			n, err := money.ParseFixed(text, e.firm.Mark(), places)
+			if err == nil && n < 0 {
+				err = refusal.Errorf("%q is out of range: give an amount of 0 or more", text)
 			}
 			*at(t) = &n
 			return err
@@ -152,7 +158,7 @@ var (
 // checkCode refuses a code that is not of letters and digits.
 func checkCode(code string) error {
 	if !codePattern.MatchString(code) {
-		return fmt.Errorf("%q can't be a code: use letters and digits, 20 at most", code)
+		return refusal.Errorf("%q can't be a code: use letters and digits, 20 at most", code)
 	}
 	return nil
 }

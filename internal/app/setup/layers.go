@@ -1,11 +1,11 @@
 package setup
 
 import (
-	"fmt"
 	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/profile"
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 
@@ -134,7 +134,7 @@ func setLayered(e *env, r record, name, text string, giveBack bool) (set, error)
 	}
 	item, known := profile.Named(name)
 	if scope == "" || !known || !item.On(scope) {
-		return set{}, fmt.Errorf("%s have no %q", r.kind().describe().Many, name)
+		return set{}, refusal.Errorf("%s have no %q", r.kind().describe().Many, name)
 	}
 	p, _, err := profileOf(e, r)
 	if err != nil {
@@ -215,7 +215,7 @@ func setOwn(e *env, own string, id int64, name, text string) (set, error) {
 		}
 		return done, store.SetOwnValue(e.tx, v.OwnField.ID, id, done.after)
 	}
-	return set{}, fmt.Errorf("there is no field %q of the firm's own", name)
+	return set{}, refusal.Errorf("there is no field %q of the firm's own", name)
 }
 
 // forgetLayers takes away what stands beside a record that is deleted.
@@ -241,8 +241,8 @@ func TaxCode(tx *gorm.DB, p profile.Profile, of Taxed) (int64, error) {
 	code := p.Text(string(of))
 	if code == "" && of == Disbursements {
 		id, err := store.ExemptCode(tx)
-		if err != nil {
-			return 0, app.Refuse(app.Invalid, "A disbursement is not taxed, and the firm has no tax code that is exempt: add one under Set-up.")
+		if err := app.Found(err, app.Refuse(app.Invalid, "A disbursement is not taxed, and the firm has no tax code that is exempt: add one under Set-up.")); err != nil {
+			return 0, err
 		}
 		return id, nil
 	}
@@ -250,8 +250,8 @@ func TaxCode(tx *gorm.DB, p profile.Profile, of Taxed) (int64, error) {
 		code = p.Text(string(Work))
 	}
 	id, err := store.TaxCodeByKey(tx, code)
-	if err != nil {
-		return 0, app.Refuse(app.Invalid, "No tax code holds for this engagement: choose one for the engagement, its client or the firm.")
+	if err := app.Found(err, app.Refuse(app.Invalid, "No tax code holds for this engagement: choose one for the engagement, its client or the firm.")); err != nil {
+		return 0, err
 	}
 	return id, nil
 }
@@ -264,7 +264,7 @@ func ParseProfile(tx *gorm.DB, name, typed string) (string, error) {
 	}
 	item, known := profile.Named(name)
 	if !known {
-		return "", fmt.Errorf("there is no %q in the billing profile", name)
+		return "", refusal.Errorf("there is no %q in the billing profile", name)
 	}
 	return item.Parse(typed, firm.Mark())
 }

@@ -8,6 +8,7 @@ package setup
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 
@@ -45,8 +46,11 @@ func Begin(ctx context.Context, a *app.App, s Start) (*store.Person, error) {
 		return nil, err
 	}
 	return app.Do(ctx, a, app.Request{}, "begin", nil, func(tx *app.Tx) (*store.Person, error) {
-		if _, err := store.TheFirm(tx.DB); err == nil {
+		switch _, err := store.TheFirm(tx.DB); {
+		case err == nil:
 			return nil, app.Refuse(app.Conflict, "The firm is there already: sign in, or ask an administrator to invite you.")
+		case !errors.Is(err, store.ErrNotFound):
+			return nil, err
 		}
 		if err := begin(tx, s); err != nil {
 			return nil, err
@@ -113,8 +117,8 @@ func Exchange(tx *gorm.DB, firm *store.Firm, currency money.Currency, on day.Day
 		return money.Par, "the firm's own currency", nil
 	}
 	found, err := store.Exchange(tx, currency, on)
-	if err != nil {
-		return 0, "", app.Refuse(app.Invalid, "There is no exchange rate of %s for %s or before: record one first.", currency, on.Long())
+	if err := app.Found(err, app.Refuse(app.Invalid, "There is no exchange rate of %s for %s or before: record one first.", currency, on.Long())); err != nil {
+		return 0, "", err
 	}
 	return found.Rate, fmt.Sprintf("%s, %s", found.Source, found.Day), nil
 }

@@ -39,11 +39,11 @@ func reckon(tx *gorm.DB, actor app.Actor, in TypedPurchase, before *store.Purcha
 		return nil, err
 	}
 	category, err := store.Get[store.ExpenseCategory](tx, in.CategoryID)
-	if err != nil || !category.Active && (before == nil || before.CategoryID != category.ID) {
-		return nil, app.RefuseField("categoryId", "This category is not in use: choose another.")
+	if err := app.Unless(err, app.RefuseField("categoryId", "This category is not in use: choose another."), func() bool { return !(!category.Active && (before == nil || before.CategoryID != category.ID)) }); err != nil {
+		return nil, err
 	}
-	if person, err := store.Get[store.Person](tx, in.PersonID); err != nil || !person.Active {
-		return nil, app.RefuseField("personId", "This person does not work here: choose another.")
+	if err := worksHere(tx, in.PersonID); err != nil {
+		return nil, err
 	}
 	if err := openDay(firm, "day", in.Day); err != nil {
 		return nil, err
@@ -279,4 +279,10 @@ func (r *reckoned) whole() error {
 		costs[i] = money.Amount{Minor: s.Cost, Currency: s.Currency}
 	}
 	return app.InField("shares", expense.AddUp(money.Amount{Minor: r.purchase.Cost, Currency: r.purchase.Currency}, costs))
+}
+
+// worksHere refuses what is recorded for somebody who is not active.
+func worksHere(tx *gorm.DB, personID int64) error {
+	person, err := store.Get[store.Person](tx, personID)
+	return app.Unless(err, app.RefuseField("personId", "This person does not work here: choose another."), func() bool { return person.Active })
 }

@@ -171,11 +171,12 @@ func recordable(tx *gorm.DB, firm *store.Firm, actor app.Actor, in TypedEntry, b
 	if before != nil && sameSubject(before, in) {
 		return e, onPhase(tx, e, in, false)
 	}
-	if person, err := store.Get[store.Person](tx, in.PersonID); err != nil || !person.Active {
-		return nil, app.RefuseField("personId", "This person does not work here: choose another.")
+	if err := worksHere(tx, in.PersonID); err != nil {
+		return nil, err
 	}
-	if service, err := store.Get[store.Service](tx, in.ServiceID); err != nil || !service.Active {
-		return nil, app.RefuseField("serviceId", "This service is not in the catalogue: choose another.")
+	service, err := store.Get[store.Service](tx, in.ServiceID)
+	if err := app.Unless(err, app.RefuseField("serviceId", "This service is not in the catalogue: choose another."), func() bool { return service.Active }); err != nil {
+		return nil, err
 	}
 	if err := openOn(firm, e, in.Day); err != nil {
 		return nil, err
@@ -257,8 +258,8 @@ func onPhase(tx *gorm.DB, e *store.Engagement, in TypedEntry, open bool) error {
 		return nil
 	}
 	phase, err := store.Get[store.Phase](tx, in.PhaseID)
-	if err != nil || phase.EngagementID != e.ID || open && !phase.Active {
-		return app.RefuseField("phaseId", "This phase or task is not open on %s: choose another.", e.Name)
+	if err := app.Unless(err, app.RefuseField("phaseId", "This phase or task is not open on %s: choose another.", e.Name), func() bool { return !(phase.EngagementID != e.ID || open && !phase.Active) }); err != nil {
+		return err
 	}
 	if !phase.Billable && in.Treatment.Charged() {
 		return app.RefuseField("treatment", "%s is not billable: choose not billable or no charge.", phase.Name)

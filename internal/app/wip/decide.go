@@ -8,6 +8,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	core "dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
@@ -150,7 +151,9 @@ func Take(tx *app.Tx, portions []*store.Portion, d Decision) (*Taken, error) {
 		return nil, err
 	}
 	for _, p := range portions {
-		Concern(tx, p)
+		if err := Concern(tx, p); err != nil {
+			return nil, err
+		}
 		tx.Concerns("engagements", p.EngagementID)
 	}
 	taken.Said = act.words(len(portions))
@@ -187,14 +190,16 @@ func toBill(portions []*store.Portion, today day.Day) (sums []money.Amount, err 
 }
 
 // Concern links an act to the entry or purchase of a portion.
-func Concern(tx *app.Tx, p *store.Portion) {
+func Concern(tx *app.Tx, p *store.Portion) error {
 	if p.Source == "time" {
 		tx.Concerns(app.OfEntry, p.SourceID)
-		return
+		return nil
 	}
-	if expense, err := store.Get[store.Expense](tx.DB, p.SourceID); err == nil {
+	expense, err := store.Get[store.Expense](tx.DB, p.SourceID)
+	if err == nil {
 		tx.Concerns(app.OfPurchase, expense.PurchaseID)
 	}
+	return err
 }
 
 // taking is one decision while it is taken.
@@ -301,8 +306,8 @@ func adjust(tx *app.Tx, p *store.Portion, by int64, minutes int, why string) {
 
 func (t *taking) move(p *store.Portion) error {
 	to, err := store.Get[store.Engagement](t.tx.DB, t.d.EngagementID)
-	if err != nil {
-		return app.RefuseField("engagementId", "Choose the engagement to which this moves.")
+	if err := app.Found(err, app.RefuseField("engagementId", "Choose the engagement to which this moves.")); err != nil {
+		return err
 	}
 	if p.EngagementID == to.ID {
 		return nil
@@ -384,7 +389,7 @@ func (d Decision) target(tx *gorm.DB, c money.Currency) (core.Target, error) {
 	case "rate":
 		n, err := money.ParseFixed(strings.TrimSuffix(strings.ReplaceAll(d.Value, " ", ""), "/h"), firm.Mark(), 4)
 		if err == nil && n < 0 {
-			err = errors.New("a rate is never negative")
+			err = refusal.Errorf("a rate is never negative")
 		}
 		rate := money.Rate(n)
 		return core.Target{PerHour: &rate}, app.InField("value", err)
@@ -395,7 +400,7 @@ func (d Decision) target(tx *gorm.DB, c money.Currency) (core.Target, error) {
 	}
 	n, err := money.ParseFixed(d.Value, firm.Mark(), decimals)
 	if err == nil && n < 0 {
-		err = errors.New("work is never worth less than nothing: write it off, or put it at no charge")
+		err = refusal.Errorf("work is never worth less than nothing: write it off, or put it at no charge")
 	}
 	return core.Target{Amount: &money.Amount{Minor: n, Currency: c}}, app.InField("value", err)
 }

@@ -43,7 +43,9 @@ func undo(tx *app.Tx, d *store.Decision) (*store.Portion, error) {
 	if err != nil {
 		return nil, err
 	}
-	Concern(tx, p)
+	if err := Concern(tx, p); err != nil {
+		return nil, err
+	}
 	tx.Concerns("engagements", p.EngagementID)
 	if d.RestID != nil {
 		err = takeBackRest(tx, p, *d.RestID)

@@ -4,8 +4,6 @@ import (
 	"archive/zip"
 	"bytes"
 	"encoding/xml"
-	"errors"
-	"fmt"
 	"io"
 	"path"
 	"strings"
@@ -13,6 +11,8 @@ import (
 
 	"dorvet/core/money"
 	"dorvet/core/plain"
+
+	"dorvet/core/refusal"
 )
 
 // Limits on what is read.
@@ -76,26 +76,26 @@ type ciiParty struct {
 // refused in words.
 func Parse(data []byte) (*Read, error) {
 	if len(data) > maxFile {
-		return nil, errors.New("the e-invoice is larger than 5 MB: choose another file")
+		return nil, refusal.Errorf("the e-invoice is larger than 5 MB: choose another file")
 	}
 	var in cii
 	if err := xml.Unmarshal(data, &in); err != nil {
-		return nil, errors.New("the file is no e-invoice that can be read: it must be a Cross Industry Invoice (CII) in XML and UTF-8")
+		return nil, refusal.Errorf("the file is no e-invoice that can be read: it must be a Cross Industry Invoice (CII) in XML and UTF-8")
 	}
 	s := in.Trade.Settlement
 	r := &Read{Number: line(in.Document.ID), Type: line(in.Document.TypeCode), Currency: money.Currency(line(s.Currency)), Seller: line(in.Trade.Agreement.Seller.Name), Buyer: line(in.Trade.Agreement.Buyer.Name),
 		SellerNumber: in.Trade.Agreement.Seller.number(), BuyerNumber: in.Trade.Agreement.Buyer.number()}
 	if r.Number == "" {
-		return nil, errors.New("the e-invoice has no number (BT-1): choose another file")
+		return nil, refusal.Errorf("the e-invoice has no number (BT-1): choose another file")
 	}
 	var err error
 	if r.Dated, err = isoDate(in.Document.Issued); err != nil || r.Dated == "" {
-		return nil, fmt.Errorf("the e-invoice %s has no date that can be read (BT-2): choose another file", r.Number)
+		return nil, refusal.Errorf("the e-invoice %s has no date that can be read (BT-2): choose another file", r.Number)
 	}
 	for _, due := range s.Due { // of several, the last: until then it is not late
 		day, err := isoDate(due)
 		if err != nil {
-			return nil, fmt.Errorf("the e-invoice %s is due on %q, which is no date: choose another file", r.Number, due)
+			return nil, refusal.Errorf("the e-invoice %s is due on %q, which is no date: choose another file", r.Number, due)
 		}
 		r.Due = max(r.Due, day)
 	}
@@ -107,7 +107,7 @@ func Parse(data []byte) (*Read, error) {
 func (r *Read) addUp(in *cii) error {
 	decimals, err := r.Currency.Decimals()
 	if err != nil {
-		return fmt.Errorf("the e-invoice %s is in %q, which is no currency: choose another file", r.Number, r.Currency)
+		return refusal.Errorf("the e-invoice %s is in %q, which is no currency: choose another file", r.Number, r.Currency)
 	}
 	s, broken := in.Trade.Settlement.Sums, error(nil)
 	minor := func(text string) int64 {
@@ -120,7 +120,7 @@ func (r *Read) addUp(in *cii) error {
 		}
 		n, err := money.ParseFixed(text, money.Point, decimals)
 		if err != nil && broken == nil {
-			broken = fmt.Errorf("the e-invoice %s has the amount %q, which can't be read: choose another file", r.Number, text)
+			broken = refusal.Errorf("the e-invoice %s has the amount %q, which can't be read: choose another file", r.Number, text)
 		}
 		return n
 	}
@@ -135,11 +135,11 @@ func (r *Read) addUp(in *cii) error {
 	case broken != nil:
 		return broken
 	case s.Payable == "" || s.Total == "":
-		return fmt.Errorf("the e-invoice %s does not say what is to be paid (BT-112, BT-115): choose another file", r.Number)
+		return refusal.Errorf("the e-invoice %s does not say what is to be paid (BT-112, BT-115): choose another file", r.Number)
 	case net+tax != total && s.Net != "":
-		return fmt.Errorf("the e-invoice %s does not add up: %s and tax of %s are not %s. Ask for one that does", r.Number, s.Net, money.TypeFixed(tax, money.Point, decimals, decimals), s.Total)
+		return refusal.Errorf("the e-invoice %s does not add up: %s and tax of %s are not %s. Ask for one that does", r.Number, s.Net, money.TypeFixed(tax, money.Point, decimals, decimals), s.Total)
 	case due != payable:
-		return fmt.Errorf("the e-invoice %s does not add up: %s less %s paid is not %s. Ask for one that does", r.Number, s.Total, s.Prepaid, s.Payable)
+		return refusal.Errorf("the e-invoice %s does not add up: %s less %s paid is not %s. Ask for one that does", r.Number, s.Total, s.Prepaid, s.Payable)
 	}
 	r.Total, r.Payable = money.TypeFixed(total, money.Point, decimals, decimals), money.TypeFixed(payable, money.Point, decimals, decimals)
 	return nil
@@ -198,17 +198,17 @@ func Table(data []byte) ([][]string, error) {
 		return [][]string{row}, err
 	}
 	if len(files) > maxFiles {
-		return nil, fmt.Errorf("the archive has more than %d e-invoices: split it", maxFiles)
+		return nil, refusal.Errorf("the archive has more than %d e-invoices: split it", maxFiles)
 	}
 	rows := [][]string{}
 	for _, f := range files {
 		content, err := unzipped(f)
 		if err != nil {
-			return nil, fmt.Errorf("%s in the archive can't be read: make the archive again", f.Name)
+			return nil, refusal.Errorf("%s in the archive can't be read: make the archive again", f.Name)
 		}
 		row, err := row(content)
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Name, err)
+			return nil, refusal.Errorf("%s: %w", f.Name, err)
 		}
 		rows = append(rows, row)
 	}

@@ -11,6 +11,12 @@ WITH placed AS (SELECT l.id, l.invoice_id, ROW_NUMBER() OVER (PARTITION BY l.inv
     JOIN json_each(r.content, '$.totals.shares') s ON s.key = p.place)
 UPDATE invoice_lines SET discount = shared.discount FROM shared WHERE shared.id = invoice_lines.id AND shared.discount IS NOT NULL;
 
+-- When a mail that was not taken is tried again.
+ALTER TABLE mails ADD COLUMN next_at TIMESTAMP;
+CREATE INDEX mails_undelivered ON mails (id) WHERE state = 'failed';
+
 -- +goose Down
+DROP INDEX mails_undelivered;
+ALTER TABLE mails DROP COLUMN next_at;
 ALTER TABLE payments DROP COLUMN request_id;
 ALTER TABLE invoice_lines DROP COLUMN discount;

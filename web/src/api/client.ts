@@ -1,11 +1,39 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { tries } from "./tries";
 
 export type Schema = components["schemas"];
 export type Amount = Schema["Amount"];
 export type Step = Schema["Step"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** What a call is given but for the key of its try, which every act gets by itself. */
+type Keyless<O> = O extends { parameters: { header: infer H } }
+  ? Omit<O, "parameters"> & {
+      parameters: Omit<O["parameters"], "header"> &
+        ("Link-Secret" extends keyof H ? { header: Omit<H, "Idempotency-Key"> } : { header?: never });
+    }
+  : O;
+type Calls = { [P in keyof paths]: { [M in keyof paths[P]]: Keyless<paths[P][M]> } };
+
+export const api = createClient<Calls>({ baseUrl: "/", fetch: (request) => send(request) });
+
+/** Sends a request; an act goes out under the key of its try. */
+export async function send(request: Request): Promise<Response> {
+  if (request.method === "GET") return fetch(request);
+  const body = await request.clone().arrayBuffer();
+  const said = `${request.method} ${request.url} ${await digest(body)}`;
+  const headers = new Headers(request.headers);
+  headers.set("Idempotency-Key", tries.keyOf(said));
+  const answer = await fetch(new Request(request, { headers }));
+  tries.answered(said, answer.status);
+  return answer;
+}
+
+/** Tells bodies apart; a page that is not served safely has no digests, and its bodies are told apart as they are. */
+async function digest(body: ArrayBuffer): Promise<string> {
+  if (!crypto.subtle) return new TextDecoder().decode(body);
+  return new Uint8Array(await crypto.subtle.digest("SHA-256", body)).toString();
+}
 
 /** A refusal by the server: a sentence for the person, and the field it belongs to. */
 export class Problem extends Error {
@@ -38,6 +66,3 @@ export async function of<T>(asked: Promise<Answer<T>>): Promise<T> {
   }
   return answer.data;
 }
-
-/** The header of an idempotency key: see ActKeys. */
-export const keyHeader = (key: string) => ({ "Idempotency-Key": key });

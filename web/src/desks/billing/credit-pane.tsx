@@ -2,8 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { Money, useMoneyText } from "../../frame/figure";
 import { useSettled } from "../../frame/use-settled";
 import { type Invoice, refresh } from "./use-billing";
@@ -16,7 +15,6 @@ export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () =
   const navigate = useNavigate();
   const queries = useQueryClient();
   const money = useMoneyText();
-  const keys = useActKeys();
   const path = { id: invoice.id };
   const lines = useQuery({
     queryKey: ["invoice", invoice.id, "creditable"],
@@ -38,7 +36,7 @@ export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () =
     mutationFn: () =>
       of(
         api.POST("/api/invoices/{id}/credit", {
-          params: { path, query: { version: invoice.version }, header: keyHeader(keys.keyOf([invoice.version, body])) },
+          params: { path, query: { version: invoice.version } },
           body,
         }),
       ),

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Dropdown, Space } from "antd";
-import { api, of, Problem, type Schema } from "../../api/client";
+import { api, of, Problem, type Schema, send } from "../../api/client";
 import type { Invoice } from "./use-billing";
 
 export type Form = Schema["FormState"]["name"];
@@ -33,7 +33,7 @@ export function Files({ invoice }: { invoice: Invoice }) {
   const forms = useForms(invoice);
   const make = useMutation({
     mutationFn: async (form: string) =>
-      save(await fetch(`/api/invoices/${invoice.id}/files/${form}`, { method: "POST" })),
+      save(await send(new Request(`/api/invoices/${invoice.id}/files/${form}`, { method: "POST" }))),
     onSettled: () => queries.invalidateQueries({ queryKey: ["history"] }),
   });
   const others = (forms.data ?? []).filter((form) => form.name !== "pdf");

@@ -1,6 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { refresh } from "./use-billing";
 
 export type Beginning = Schema["Beginning"];
@@ -19,12 +18,9 @@ export const nothingBegun: Beginning = {
 /** Begins an invoice outside of any run. */
 export function useBegin() {
   const queries = useQueryClient();
-  const keys = useActKeys();
   return useMutation({
-    mutationFn: (body: Beginning) =>
-      of(api.POST("/api/invoices", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
-    onSuccess: (_made, body) => {
-      keys.done(body);
+    mutationFn: (body: Beginning) => of(api.POST("/api/invoices", { body })),
+    onSuccess: () => {
       refresh(queries);
     },
   });

@@ -1,6 +1,5 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 
 export type Summary = Schema["Summary"];
 export type Invoice = Schema["Invoice"];
@@ -121,7 +120,6 @@ export const changes = {
 /** Everything that can be done to a draft; each act knows which version it was meant for. */
 export function useDraftActs(invoice: Invoice) {
   const queries = useQueryClient();
-  const keys = useActKeys();
   const path = { id: invoice.id };
   const query = { version: invoice.version };
   const onSuccess = (changed: Invoice) => {
@@ -163,7 +161,7 @@ export function useDraftActs(invoice: Invoice) {
     mutationFn: () =>
       of(
         api.POST("/api/invoices/{id}/issue", {
-          params: { path, query, header: keyHeader(keys.keyOf([invoice.id, invoice.version])) },
+          params: { path, query },
         }),
       ),
     onSuccess,

@@ -1,8 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
@@ -12,12 +11,10 @@ export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (
   const { today } = useSession();
   const templates = useOptions("engagement-templates");
   const queries = useQueryClient();
-  const keys = useActKeys();
   const [template, setTemplate] = useState("");
   const [name, setName] = useState("");
   const make = useMutation({
-    mutationFn: (body: Schema["Copied"]) =>
-      of(api.POST("/api/engagements/copies", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    mutationFn: (body: Schema["Copied"]) => of(api.POST("/api/engagements/copies", { body })),
     onSuccess: async (made) => {
       await queries.invalidateQueries();
       onMade(made.id);

@@ -1,8 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { instant } from "../../frame/days";
 import { useMayChange } from "../../frame/record/sheet";
 import { useOptions, useRecordActs } from "../../frame/record/use-record";
@@ -95,12 +94,9 @@ function AskClient({ client, onDone }: { client: { id: number }; onDone: () => v
   const [chosen, setChosen] = useState<number>();
   const [name, setName] = useState("");
   const [mail, setMail] = useState("");
-  const keys = useActKeys();
   const send = useMutation({
-    mutationFn: (body: Schema["Asking"]) =>
-      of(api.POST("/api/questionnaires/sendings", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
-    onSuccess: (sent, body) => {
-      keys.done(body);
+    mutationFn: (body: Schema["Asking"]) => of(api.POST("/api/questionnaires/sendings", { body })),
+    onSuccess: (sent) => {
       queries.invalidateQueries({ queryKey: keyOf(client.id) });
       if (!sent.link) onDone();
     },

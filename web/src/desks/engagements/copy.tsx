@@ -2,8 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { ChooseRecord } from "../../frame/record/choose";
@@ -24,11 +23,9 @@ export function CopyEngagement({
   const [opened, setOpened] = useState(engagement.again || today);
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const keys = useActKeys();
   const templates = useRecordActs("engagement-templates");
   const copy = useMutation({
-    mutationFn: (body: Schema["Copied"]) =>
-      of(api.POST("/api/engagements/copies", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    mutationFn: (body: Schema["Copied"]) => of(api.POST("/api/engagements/copies", { body })),
     onSuccess: async (made) => {
       await queries.invalidateQueries();
       navigate(`/engagements/${made.id}`);

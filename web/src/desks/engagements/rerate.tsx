@@ -1,8 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
 import { hours, Money } from "../../frame/figure";
@@ -16,7 +15,6 @@ export function Rerate({ engagement, onDone }: { engagement: Schema["EngagementO
   const [to, setTo] = useState(today);
   const body: Schema["Rerating"] = { engagementId: engagement.id, from, to };
   const queries = useQueryClient();
-  const keys = useActKeys();
   const ready = iso.test(from) && iso.test(to);
   const preview = useQuery({
     queryKey: ["records", "rerating", body],
@@ -26,9 +24,8 @@ export function Rerate({ engagement, onDone }: { engagement: Schema["EngagementO
   });
   const refresh = () => queries.invalidateQueries();
   const rerate = useMutation({
-    mutationFn: () => of(api.POST("/api/rerating", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
+    mutationFn: () => of(api.POST("/api/rerating", { body })),
     onSuccess: () => {
-      keys.done(body);
       return refresh();
     },
   });

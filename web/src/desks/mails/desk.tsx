@@ -1,4 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Button } from "antd";
 import { useState } from "react";
 import { api, of } from "../../api/client";
 import { instant } from "../../frame/days";
@@ -19,6 +20,7 @@ export function MailsDesk() {
         <p className="sentence">
           Everything that was mailed from here. The mail stand-in keeps it and sends nothing on.
         </p>
+        <Undelivered />
         {mails.error && <p className="refusal">{mails.error.message}</p>}
         {mails.data && rows.length === 0 && (
           <p className="empty">No mail yet. Send a proposal, and its mail stands here.</p>
@@ -57,6 +59,55 @@ export function MailsDesk() {
       </div>
       <Folio label="Mail">{chosen && <Mail name={chosen.name} />}</Folio>
     </>
+  );
+}
+
+/** What the mail server did not take: when it is tried again, and sending it again by hand. */
+function Undelivered() {
+  const queries = useQueryClient();
+  const { notification } = App.useApp();
+  const mails = useQuery({
+    queryKey: ["mails", "undelivered"],
+    queryFn: () => of(api.GET("/api/mails/undelivered")),
+    refetchInterval: 5_000,
+  });
+  const again = useMutation({
+    mutationFn: (id: number) => of(api.POST("/api/mails/undelivered/{id}/again", { params: { path: { id } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["mails"] }),
+    onError: (problem) => notification.error({ title: problem.message }),
+  });
+  if (mails.error) return <p className="refusal">{mails.error.message}</p>;
+  if (!mails.data?.length) return null;
+  return (
+    <section aria-label="Not delivered">
+      <h2>Not delivered</h2>
+      <table className="grid">
+        <thead>
+          <tr>
+            <th scope="col">Subject</th>
+            <th scope="col">To</th>
+            <th scope="col">Why</th>
+            <th scope="col">Next try</th>
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          {mails.data.map((mail) => (
+            <tr key={mail.id}>
+              <th scope="row">{mail.subject}</th>
+              <td>{mail.to}</td>
+              <td>{mail.problem}</td>
+              <td className="nowrap">{mail.nextAt ? instant(mail.nextAt) : <span className="lost">given up</span>}</td>
+              <td>
+                <Button size="small" loading={again.isPending} onClick={() => again.mutate(mail.id)}>
+                  Send again
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }
 

@@ -2,8 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
@@ -223,16 +222,13 @@ function NewProposal({ onMade, onCancel }: NewProps) {
   const [client, setClient] = useState("");
   const [prospect, setProspect] = useState("");
   const [name, setName] = useState("");
-  const keys = useActKeys();
   const refresh = useRefresh();
   const given = Number(search.get("client") ?? 0);
   const key = client || clients.data?.find((option) => option.id === given)?.key || "";
   const chosen = clients.data?.find((option) => option.key === key);
   const begin = useMutation({
-    mutationFn: (body: Schema["Begun"]) =>
-      of(api.POST("/api/proposals", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
-    onSuccess: (made, body) => {
-      keys.done(body);
+    mutationFn: (body: Schema["Begun"]) => of(api.POST("/api/proposals", { body })),
+    onSuccess: (made) => {
       refresh();
       onMade(made.id);
     },

@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, Problem, type Schema } from "../../api/client";
+import { api, of, Problem, type Schema } from "../../api/client";
 
 export type Proposal = Schema["Proposal"];
 export type Typed = Schema["TypedProposal"];
@@ -159,20 +158,14 @@ export const dropTier = (at: number) => (now: Typed) => ({
 export function useProposalActs(id: number) {
   const refresh = useRefresh();
   const queries = useQueryClient();
-  const keys = useActKeys();
   const shown = (view: Proposal) => {
     queries.setQueryData(["proposal", id], view);
     refresh();
   };
-  const keyed = (body: unknown) => ({ path: { id }, header: keyHeader(keys.keyOf(body)) });
   return {
     send: useMutation({
-      mutationFn: (body: Schema["Sending"]) =>
-        of(api.POST("/api/proposals/{id}/sendings", { params: keyed(body), body })),
-      onSuccess: (_, body) => {
-        keys.done(body);
-        refresh();
-      },
+      mutationFn: (body: Schema["Sending"]) => of(api.POST("/api/proposals/{id}/sendings", { ...path(id), body })),
+      onSuccess: refresh,
     }),
     withdraw: useMutation({
       mutationFn: (body: { version: number; reason: string }) =>
@@ -184,20 +177,12 @@ export function useProposalActs(id: number) {
       onSuccess: refresh,
     }),
     record: useMutation({
-      mutationFn: (body: Schema["ByHand"]) =>
-        of(api.POST("/api/proposals/{id}/acceptance", { params: keyed(body), body })),
-      onSuccess: (view, body) => {
-        keys.done(body);
-        shown(view);
-      },
+      mutationFn: (body: Schema["ByHand"]) => of(api.POST("/api/proposals/{id}/acceptance", { ...path(id), body })),
+      onSuccess: shown,
     }),
     copy: useMutation({
-      mutationFn: (body: Schema["Copying"]) =>
-        of(api.POST("/api/proposals/{id}/copies", { params: keyed(body), body })),
-      onSuccess: (_, body) => {
-        keys.done(body);
-        refresh();
-      },
+      mutationFn: (body: Schema["Copying"]) => of(api.POST("/api/proposals/{id}/copies", { ...path(id), body })),
+      onSuccess: refresh,
     }),
     drop: useMutation({
       mutationFn: (version: number) =>

@@ -1,6 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { refresh } from "../billing/use-billing";
 
 export type Outstanding = Schema["Outstanding"];
@@ -67,15 +66,11 @@ export const usePlannedDeposits = (enabled: boolean) =>
     enabled,
   });
 
-/** The header that makes an act of some content happen once. */
-type Once = (content: unknown) => { "Idempotency-Key": string };
-
-/** One act on money: it happens once, and everything that it may have changed is read again. */
+/** One act on money; everything that it may have changed is read again. */
 export function useMoneyAct<T>() {
   const queries = useQueryClient();
-  const keys = useActKeys();
   return useMutation({
-    mutationFn: (ask: (once: Once) => Promise<T>) => ask((content) => keyHeader(keys.keyOf(content))),
+    mutationFn: (ask: () => Promise<T>) => ask(),
     onSuccess: () => {
       queries.invalidateQueries({ queryKey: ["invoice"] });
       refresh(queries);
@@ -83,48 +78,42 @@ export function useMoneyAct<T>() {
   });
 }
 
-/** The acts on money; each is told how to happen once. */
+/** The acts on money. */
 export const acts = {
-  receive: (body: Schema["TypedPayment"]) => (once: Once) =>
-    of(api.POST("/api/payments", { params: { header: once(["payment", body]) }, body })),
-  reverse: (id: number, reason: string) => (once: Once) =>
+  receive: (body: Schema["TypedPayment"]) => () => of(api.POST("/api/payments", { body })),
+  reverse: (id: number, reason: string) => () =>
     of(
       api.POST("/api/payments/{id}/reversal", {
-        params: { path: { id }, header: once(["reversal", id, reason]) },
+        params: { path: { id } },
         body: { reason },
       }),
     ),
-  hold: (body: Schema["TypedFunds"]) => (once: Once) =>
-    of(api.POST("/api/funds", { params: { header: once(["funds", body]) }, body })),
-  applyAll: (id: number) => (once: Once) =>
+  hold: (body: Schema["TypedFunds"]) => () => of(api.POST("/api/funds", { body })),
+  applyAll: (id: number) => () =>
     of(
       api.POST("/api/clients/{id}/funds-applied", {
-        params: { path: { id }, header: once(["apply", id, Date.now()]) },
+        params: { path: { id } },
       }),
     ),
-  refund: (id: number, amount: string, day: string) => (once: Once) =>
+  refund: (id: number, amount: string, day: string) => () =>
     of(
       api.POST("/api/funds/{id}/refunds", {
-        params: { path: { id }, header: once(["refund", id, amount, day]) },
+        params: { path: { id } },
         body: { amount, day },
       }),
     ),
-  putCredit: (id: number) => (once: Once) =>
+  putCredit: (id: number) => () =>
     of(
       api.POST("/api/invoices/{id}/credit-used", {
-        params: { path: { id }, header: once(["credit", id, Date.now()]) },
+        params: { path: { id } },
         body: { amount: "" },
       }),
     ),
-  takeBack: (id: number) => (once: Once) =>
-    of(api.POST("/api/invoices/{id}/taken-back", { params: { path: { id }, header: once(["back", id, Date.now()]) } })),
+  takeBack: (id: number) => () => of(api.POST("/api/invoices/{id}/taken-back", { params: { path: { id } } })),
   mark: (ids: number[], made: boolean) => () => of(api.PUT("/api/transfers", { body: { ids, made } })),
-  request: (body: Schema["TypedRequest"]) => (once: Once) =>
-    of(api.POST("/api/deposits", { params: { header: once(["request", body]) }, body })),
+  request: (body: Schema["TypedRequest"]) => () => of(api.POST("/api/deposits", { body })),
   withdraw: (id: number, version: number) => () =>
     of(api.POST("/api/deposits/{id}/withdrawal", { params: { path: { id }, query: { version } } })),
-  advance: (charge: number) => (once: Once) =>
-    of(api.POST("/api/deposits/{charge}/advance", { params: { path: { charge }, header: once(["advance", charge]) } })),
-  open: (body: Schema["TypedOpening"]) => (once: Once) =>
-    of(api.POST("/api/opening-balances", { params: { header: once(["opening", body]) }, body })),
+  advance: (charge: number) => () => of(api.POST("/api/deposits/{charge}/advance", { params: { path: { charge } } })),
+  open: (body: Schema["TypedOpening"]) => () => of(api.POST("/api/opening-balances", { body })),
 };

@@ -2,8 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { instant } from "../../frame/days";
 import { Folio } from "../../frame/folio";
 import { useForm } from "../../frame/record/use-record";
@@ -39,7 +38,6 @@ const octets = { "Content-Type": "application/octet-stream" };
 
 function useImport(kind: string) {
   const queries = useQueryClient();
-  const keys = useActKeys();
   const path = { kind };
   const check = useMutation({
     mutationFn: ({ file, columns }: Asked) =>
@@ -58,7 +56,6 @@ function useImport(kind: string) {
           params: {
             path,
             query: { name: file.name, columns: columns?.join(",") },
-            header: keyHeader(keys.keyOf([kind, file.name, file.size, file.lastModified, columns])),
           },
           headers: octets,
           ...sent(file),

@@ -1,6 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { typedNumber } from "../../frame/figure";
 import type { Typing } from "./use-cells";
 
@@ -29,7 +28,6 @@ export const useReckoning = (typed: TypedPurchase | null, purchase = 0) =>
 
 export function usePurchaseActs() {
   const queries = useQueryClient();
-  const keys = useActKeys();
   const onSuccess = () => {
     for (const key of ["work", "purchase", "rail", "unbilled", "history"])
       queries.invalidateQueries({ queryKey: [key] });
@@ -43,9 +41,8 @@ export function usePurchaseActs() {
               body: typed,
             }),
           )
-        : of(api.POST("/api/purchases", { params: { header: keyHeader(keys.keyOf(typed)) }, body: typed })),
-    onSuccess: (_, { typed }) => {
-      keys.done(typed);
+        : of(api.POST("/api/purchases", { body: typed })),
+    onSuccess: () => {
       onSuccess();
     },
   });

@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 
 export type Timer = Schema["Timer"];
 export type TypedTimer = Schema["TypedTimer"];
@@ -28,13 +27,10 @@ export function useSecondsSince(readAt: number): number {
 /** What is done with timers; stopping one makes entries, so that the week is read again. */
 export function useTimerActs() {
   const queries = useQueryClient();
-  const keys = useActKeys();
   const counted = () => queries.invalidateQueries({ queryKey: ["timers"] });
   const start = useMutation({
-    mutationFn: (typed: TypedTimer) =>
-      of(api.POST("/api/timers", { params: { header: keyHeader(keys.keyOf(typed)) }, body: typed })),
-    onSuccess: (_, typed) => {
-      keys.done(typed);
+    mutationFn: (typed: TypedTimer) => of(api.POST("/api/timers", { body: typed })),
+    onSuccess: () => {
       return counted();
     },
   });
@@ -52,8 +48,7 @@ export function useTimerActs() {
     onSuccess: counted,
   });
   const stop = useMutation({
-    mutationFn: (id: number) =>
-      of(api.POST("/api/timers/{id}/stop", { params: { path: { id }, header: keyHeader(keys.keyOf(["stop", id])) } })),
+    mutationFn: (id: number) => of(api.POST("/api/timers/{id}/stop", { params: { path: { id } } })),
     onSuccess: () => {
       for (const key of ["rail", "history", "unbilled", "work"]) queries.invalidateQueries({ queryKey: [key] });
       queries.invalidateQueries({ queryKey: ["week"] });

@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, Problem, type Schema } from "../../api/client";
+import { api, of, Problem, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 
 export type Week = Schema["Week"];
@@ -48,7 +47,6 @@ export function useWorth(typed: TypedEntry | null, entry = 0) {
 /** Saving, changing and removing entries; what depends on them is read again. */
 export function useRecord() {
   const queries = useQueryClient();
-  const keys = useActKeys();
   /** Done when the week is read again, so that no cell shows what it was before. */
   const refresh = () => {
     for (const key of ["rail", "history", "unbilled", "work", "weeks", "entry-files"])
@@ -66,9 +64,8 @@ export function useRecord() {
               body: typed,
             }),
           )
-        : of(api.POST("/api/time-entries", { params: { header: keyHeader(keys.keyOf(typed)) }, body: typed })),
-    onSuccess: (_, { typed }) => {
-      keys.done(typed);
+        : of(api.POST("/api/time-entries", { body: typed })),
+    onSuccess: () => {
       return refresh();
     },
     onError,

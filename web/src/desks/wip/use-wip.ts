@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { lastMonthEnd } from "../../frame/days";
 
@@ -167,13 +166,10 @@ function useRefresh() {
 
 /** Making drafts, and taking that back as long as they are as they were made. */
 export function useMakeDrafts() {
-  const keys = useActKeys();
   const refresh = useRefresh();
   const make = useMutation({
-    mutationFn: (body: Selection) =>
-      of(api.POST("/api/drafts", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
-    onSuccess: (_, body) => {
-      keys.done(body);
+    mutationFn: (body: Selection) => of(api.POST("/api/drafts", { body })),
+    onSuccess: () => {
       refresh();
     },
   });
@@ -191,13 +187,10 @@ export function useMakeDrafts() {
 
 /** Decisions on unbilled work, and taking them back. */
 export function useDecisions() {
-  const keys = useActKeys();
   const refresh = useRefresh();
   const decide = useMutation({
-    mutationFn: (body: Schema["OnWork"]) =>
-      of(api.POST("/api/wip/decisions", { params: { header: keyHeader(keys.keyOf(body)) }, body })),
-    onSuccess: (_, body) => {
-      keys.done(body);
+    mutationFn: (body: Schema["OnWork"]) => of(api.POST("/api/wip/decisions", { body })),
+    onSuccess: () => {
       refresh();
     },
   });

@@ -1,6 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useActKeys } from "../../api/act-keys";
-import { api, keyHeader, of, type Schema } from "../../api/client";
+import { api, of, type Schema } from "../../api/client";
 
 export type Sheet = Schema["Sheet"];
 export type Value = Schema["SheetValue"];
@@ -46,18 +45,16 @@ export interface Change {
 /** The acts on records of a kind; whatever is shown of them is read again. */
 export function useRecordActs(kind: string) {
   const queries = useQueryClient();
-  const keys = useActKeys();
   const refresh = () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "session" });
   const add = useMutation({
     mutationFn: (body: Record<string, string>) =>
       of(
         api.POST("/api/records/{kind}", {
-          params: { path: { kind }, header: keyHeader(keys.keyOf([kind, body])) },
+          params: { path: { kind } },
           body,
         }),
       ),
-    onSuccess: (_, body) => {
-      keys.done([kind, body]);
+    onSuccess: () => {
       return refresh();
     },
   });
