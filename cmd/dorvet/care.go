@@ -75,7 +75,7 @@ func backupCommand(set *settings) *cobra.Command {
 			defer func() { err = errors.Join(err, data.Close()) }()
 			files, err := data.Backup(cmd.Context(), args[0])
 			if err == nil {
-				cmd.Printf("Wrote the database and %d files to %s, and read them again.\n", files, args[0])
+				cmd.Printf("Wrote the database and %d files to %s, and read them again: each is what it was.\n", files, args[0])
 			}
 			return err
 		}}

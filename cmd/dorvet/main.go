@@ -7,6 +7,8 @@ import (
 	"os"
 	"runtime/debug"
 
+	"dorvet/internal/store"
+
 	"github.com/caarlos0/env/v11"
 	"github.com/spf13/cobra"
 )
@@ -27,6 +29,9 @@ type settings struct {
 
 func main() {
 	if err := root().Execute(); err != nil {
+		if trouble := store.Trouble(err); trouble != "" {
+			fmt.Fprintln(os.Stderr, trouble)
+		}
 		os.Exit(1)
 	}
 }

@@ -4,11 +4,13 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net"
 	"net/http"
 	"os"
 	"os/signal"
 	"path/filepath"
+	"sync"
 	"syscall"
 	"time"
 
@@ -34,7 +36,11 @@ func serveCommand(set *settings) *cobra.Command {
 			if _, err := store.TheFirm(data.Read(cmd.Context())); err != nil {
 				cmd.Println("There is no firm in this folder yet: open the address below to begin one.")
 			}
-			return serve(cmd, set, data, app.WallClock{Store: data}, nil)
+			listener, err := listen(set)
+			if err != nil {
+				return err
+			}
+			return serve(cmd, set, listener, data, app.WallClock{Store: data}, nil)
 		}}
 }
 
@@ -49,6 +55,11 @@ func demoCommand(set *settings) *cobra.Command {
 			if err := onlyLoopback(set.Address); err != nil {
 				return err
 			}
+			listener, err := listen(set) // before the demo is made, which takes a while
+			if err != nil {
+				return err
+			}
+			defer listener.Close()
 			if _, err := os.Stat(filepath.Join(set.Data, "dorvet.db")); os.IsNotExist(err) {
 				cmd.Println("Making the demo firm …")
 				if err := demo.Seed(cmd.Context(), set.Data, joinedWith(app.WallClock{})); err != nil {
@@ -71,7 +82,7 @@ func demoCommand(set *settings) *cobra.Command {
 				accounts = append(accounts, api.Account{Role: a.Role, Name: a.Name, Mail: a.Mail, Password: a.Pass})
 			}
 			set.SMTP = "" // the demo never mails anybody
-			return serve(cmd, set, data, app.PinnedClock{Date: pinned}, accounts)
+			return serve(cmd, set, listener, data, app.PinnedClock{Date: pinned}, accounts)
 		}}
 	cmd.Flags().IntVar(&scale, "scale", scale, "when it is made: how much load, in steps of 6,000 time entries")
 	cmd.Flags().StringVar(&today, "today", today, "business date to which the demo is pinned")
@@ -90,8 +101,44 @@ func onlyLoopback(address string) error {
 	return nil
 }
 
+// listen takes the address, so that one that is taken is told at once.
+func listen(set *settings) (net.Listener, error) {
+	listener, err := net.Listen("tcp", set.Address)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return nil, fmt.Errorf("something serves %s already: stop it, or give another address with --addr", set.Address)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("listen on %s: %w", set.Address, err)
+	}
+	return listener, nil
+}
+
+// lookAfter looks at the data at the start and once a day: that its pages are whole,
+// that statements find the short way, and that uploads that nothing names are gone.
+func lookAfter(ctx context.Context, a *app.App) {
+	daily := time.NewTicker(24 * time.Hour)
+	defer daily.Stop()
+	for {
+		if err := a.Store.Look(ctx); err != nil && ctx.Err() == nil {
+			slog.Error("the database is damaged", "error", err)
+		}
+		_, err := a.Store.SweepUploads(ctx, a.Clock.Now().Add(-24*time.Hour))
+		if err = errors.Join(err, a.Store.Optimize(ctx)); err != nil && ctx.Err() == nil {
+			slog.Error("the data was not looked after", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-daily.C:
+		}
+	}
+}
+
 // serve answers requests until it is told to stop, then lets the running ones end.
-func serve(cmd *cobra.Command, set *settings, data *store.Store, clock app.Clock, accounts []api.Account) error {
+func serve(cmd *cobra.Command, set *settings, listener net.Listener, data *store.Store, clock app.Clock, accounts []api.Account) error {
+	if err := data.Own(); err != nil {
+		return err
+	}
 	a, sink, err := outside(set, data, clock)
 	if err != nil {
 		return err
@@ -114,16 +161,13 @@ func serve(cmd *cobra.Command, set *settings, data *store.Store, clock app.Clock
 	defer a.Jobs.Stop()
 	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	listener, err := net.Listen("tcp", set.Address)
-	if err != nil {
-		return fmt.Errorf("listen on %s: %w", set.Address, err)
-	}
 	if a.Address == "" {
 		a.Address = "http://" + listener.Addr().String()
 	}
-	delivered := make(chan struct{})
-	go func() { deliver(ctx, a); close(delivered) }()
-	defer func() { <-delivered }()
+	var background sync.WaitGroup
+	background.Go(func() { deliver(ctx, a) })
+	background.Go(func() { lookAfter(ctx, a) })
+	defer background.Wait()
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
 	cmd.Printf("Dorvet serves http://%s\n", listener.Addr())
 	for _, account := range accounts {

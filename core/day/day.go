@@ -92,8 +92,31 @@ func (d Day) String() string {
 // Long is the date as it is read: 30 Nov 2026.
 func (d Day) Long() string { return d.Time().Format("2 Jan 2006") }
 
-// Parse reads an ISO 8601 date.
+// The days that can be given: beyond them nobody works or bills, and what counts days
+// would not end.
+var (
+	First = Of(1970, time.January, 1)
+	Last  = Of(2199, time.December, 31)
+)
+
+// Within refuses a day that can't be given; no day is fine.
+func (d Day) Within() error {
+	if d.IsZero() || d >= First && d <= Last {
+		return nil
+	}
+	return refusal.Errorf("%s is out of range: give a day from %s to %s", d, First, Last)
+}
+
+// Parse reads an ISO 8601 date from 1970 to 2199.
 func Parse(iso string) (Day, error) {
+	d, err := parse(iso)
+	if err == nil {
+		err = d.Within()
+	}
+	return d, err
+}
+
+func parse(iso string) (Day, error) {
 	t, err := time.Parse(time.DateOnly, iso)
 	if err != nil {
 		return 0, refusal.Errorf("%q is not a date: type it as year, month and day, like 2026-11-30", iso)
@@ -104,13 +127,13 @@ func Parse(iso string) (Day, error) {
 // MarshalText writes the ISO date, nothing for no day.
 func (d Day) MarshalText() ([]byte, error) { return []byte(d.String()), nil }
 
-// UnmarshalText reads what MarshalText writes.
+// UnmarshalText reads what MarshalText writes, whatever the day: what is kept is read.
 func (d *Day) UnmarshalText(text []byte) error {
 	if len(text) == 0 {
 		*d = 0
 		return nil
 	}
-	parsed, err := Parse(string(text))
+	parsed, err := parse(string(text))
 	*d = parsed
 	return err
 }
@@ -121,8 +144,16 @@ var relative = regexp.MustCompile(`^([+-])(\d{1,4})([dwm])$`)
 // +30d, -2w, +1m, eom for the end of this month, or fri for the next Friday
 // (a week from now, if today is one).
 func ParseTyped(typed string, today Day) (Day, error) {
+	d, err := parseTyped(typed, today)
+	if err == nil {
+		err = d.Within()
+	}
+	return d, err
+}
+
+func parseTyped(typed string, today Day) (Day, error) {
 	text := strings.ToLower(strings.TrimSpace(typed))
-	if d, err := Parse(text); err == nil {
+	if d, err := parse(text); err == nil {
 		return d, nil
 	}
 	if parsed, err := time.Parse("2 Jan 2006", strings.TrimSpace(typed)); err == nil {

@@ -233,6 +233,11 @@ func (c *calculation) takeFromTotal() (err error) {
 	if t.Total, err = t.Net.Add(t.Tax); err != nil {
 		return err
 	}
+	for _, sum := range []money.Amount{t.Lines, t.Net, t.Total} {
+		if err := sum.Within(); err != nil {
+			return err
+		}
+	}
 	if t.Withholding, err = c.asked.Withholding.Of(t.Net); err != nil {
 		return err
 	}

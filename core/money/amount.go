@@ -1,11 +1,27 @@
 package money
 
-import "fmt"
+import (
+	"fmt"
+
+	"dorvet/core/refusal"
+)
 
 // Amount is a whole number of minor units of a currency: {1250, "EUR"} is 12.50.
 type Amount struct {
 	Minor    int64    `json:"minor"`
 	Currency Currency `json:"currency"`
+}
+
+// Most is the most that one record may come to, in minor units: sums over all of them
+// then fit, and pages count them exactly.
+const Most int64 = 10_000_000_000_000
+
+// Within refuses an amount that is more than one record may come to.
+func (a Amount) Within() error {
+	if a.Minor >= -Most && a.Minor <= Most {
+		return nil
+	}
+	return refusal.Errorf("%s is more than one record may come to: give at most %s", a, Amount{Most, a.Currency})
 }
 
 // Zero is nothing, in a currency.
@@ -116,7 +132,11 @@ func (r Rate) times(quantity, per int64, markup Percent, c Currency) (Amount, er
 		return Amount{}, ErrOverflow
 	}
 	minor, err := MulDiv(quantity*factor*scale, int64(r), per*10_000)
-	return Amount{minor, c}, err
+	if err != nil {
+		return Amount{}, err
+	}
+	product := Amount{minor, c}
+	return product, product.Within()
 }
 
 // ExchangeRate is how many units of the firm's currency one unit of another

@@ -265,11 +265,11 @@ func BenchmarkSplitOver12(b *testing.B) {
 
 // What an amount reads like is typed again as the same amount.
 func FuzzAmountsReadAsTheyAreTyped(f *testing.F) {
-	for _, minor := range []int64{0, 1, -1, 99, 100, 123456789, -100000, math.MaxInt64 / 2} {
+	for _, minor := range []int64{0, 1, -1, 99, 100, 123456789, -100000, Most, -Most} {
 		f.Add(minor)
 	}
 	f.Fuzz(func(t *testing.T, minor int64) {
-		if minor == math.MinInt64 {
+		if (Amount{minor, "EUR"}).Within() != nil {
 			return
 		}
 		for code, decimals := range map[Currency]int{"EUR": 2, "JPY": 0, "BHD": 3} {

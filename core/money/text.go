@@ -92,8 +92,8 @@ func ParseFixed(typed string, mark Mark, decimals int) (int64, error) {
 		fraction += "0"
 	}
 	n, err := strconv.ParseInt("0"+digits+fraction[:decimals], 10, 64)
-	if err != nil {
-		return 0, refusal.Errorf("%q is too large", typed)
+	if err != nil || n > Most {
+		return 0, refusal.Errorf("%q is too large: give at most %s", typed, fixed(Most, decimals, 0))
 	}
 	return sign * n, nil
 }

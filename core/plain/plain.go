@@ -7,7 +7,25 @@ package plain
 import (
 	"strings"
 	"unicode"
+	"unicode/utf8"
+
+	"dorvet/core/refusal"
 )
+
+// The most characters that texts have, by their kind.
+const (
+	MostOfName = 200
+	MostOfLine = 2_000
+	MostOfNote = 20_000
+)
+
+// Within refuses a text with more characters than its kind has.
+func Within(text string, most int) error {
+	if n := utf8.RuneCountInString(text); n > most {
+		return refusal.Errorf("this text has %d characters, of at most %d: shorten it", n, most)
+	}
+	return nil
+}
 
 // Line is a text on one line: breaks and tabs are spaces.
 func Line(text string) string { return clean(text, false) }

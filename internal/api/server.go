@@ -14,7 +14,6 @@ import (
 	"time"
 
 	"dorvet/internal/app"
-	"dorvet/internal/store"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
@@ -118,10 +117,10 @@ func (s *server) register(api huma.API) {
 	s.registerReports(api)
 }
 
-// health answers when the database does.
+// health answers when the disk and the data are as they should be.
 func (s *server) health(w http.ResponseWriter, r *http.Request) {
-	if _, err := store.Count(s.app.Store.Read(r.Context()), "SELECT 1"); err != nil {
-		writeProblem(w, http.StatusServiceUnavailable, "The data can't be read yet.")
+	if problem := s.app.Store.Health(r.Context()); problem != "" {
+		writeProblem(w, http.StatusServiceUnavailable, problem)
 		return
 	}
 	w.Write([]byte("ready\n"))

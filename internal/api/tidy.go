@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"dorvet/core/day"
 	"dorvet/core/plain"
 	"dorvet/core/refusal"
 )
@@ -50,6 +51,10 @@ func tidied(v reflect.Value, name string) error {
 		return tidiedMap(v)
 	case reflect.String:
 		return tidiedText(v, name)
+	case reflect.Int32:
+		if on, is := v.Interface().(day.Day); is {
+			return refusal.As(refusal.Invalid, name, on.Within())
+		}
 	}
 	return nil
 }

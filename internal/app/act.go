@@ -6,10 +6,12 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"sync/atomic"
 	"time"
 
 	"dorvet/core/day"
+	"dorvet/core/money"
 	"dorvet/core/refusal"
 	"dorvet/internal/store"
 
@@ -163,11 +165,33 @@ func (tx *Tx) finish(asked store.Idempotency, result any) error {
 			return err
 		}
 	}
+	if err := tx.sumsFit(); err != nil {
+		return err
+	}
 	if asked.Key == "" {
 		return nil
 	}
 	asked.Result, asked.At = asJSON(result), tx.Now
 	return store.Insert(tx.DB, &asked)
+}
+
+// large is the amount from which an act is looked at for what it does to the sums of the
+// books: below it there would have to be more records than anybody keeps.
+const large = money.Most / 100
+
+// sumsFit refuses an act after which the sums over all records would be larger than
+// pages can count: what is let in makes no list unreadable.
+func (tx *Tx) sumsFit() error {
+	is := func(minor int64) bool { return minor >= large || minor <= -large }
+	if !slices.ContainsFunc(tx.money, func(m store.MoneyMovement) bool { return is(m.Amount) || is(m.FirmAmount) }) &&
+		!slices.ContainsFunc(tx.work, func(m store.WorkMovement) bool { return is(m.Agreed) || is(m.Standard) }) {
+		return nil
+	}
+	fit, err := store.SumsFit(tx.DB)
+	if err == nil && !fit {
+		err = Refuse(Conflict, "With this, the books would come to more than can be counted: look at the amount again.")
+	}
+	return err
 }
 
 func asJSON(value any) string {

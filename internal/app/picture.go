@@ -6,6 +6,9 @@ import (
 	"image/jpeg"
 	"image/png"
 	"net/http"
+	"time"
+
+	"dorvet/internal/store"
 
 	"github.com/disintegration/imaging"
 )
@@ -13,8 +16,11 @@ import (
 // Limits on what people upload.
 const (
 	MaxFileBytes  = 20 << 20
-	maxFilePixels = 6000 * 6000
+	maxFilePixels = 6000 * 4000
 )
+
+// drawing lets one picture at a time be unpacked: a large one takes some hundred MB.
+var drawing = make(chan struct{}, 1)
 
 // jpegQuality keeps the small print of a photographed receipt readable.
 const jpegQuality = 88
@@ -38,6 +44,8 @@ func decoded(field string, content []byte, maxBytes, maxPixels int) (image.Image
 // Redraw takes a PNG or JPEG and draws it anew as PNG, so that nothing hidden in
 // the file comes along; within a width and a height, if they are given.
 func Redraw(field string, content []byte, maxBytes, maxPixels, width, height int) ([]byte, error) {
+	drawing <- struct{}{}
+	defer func() { <-drawing }()
 	picture, err := decoded(field, content, maxBytes, maxPixels)
 	if err != nil {
 		return nil, err
@@ -63,6 +71,8 @@ func Document(field string, content []byte) (clean []byte, mediaType string, err
 		clean, err = Redraw(field, content, MaxFileBytes, maxFilePixels, 0, 0)
 		return clean, "image/png", err
 	case "image/jpeg":
+		drawing <- struct{}{}
+		defer func() { <-drawing }()
 		picture, err := decoded(field, content, MaxFileBytes, maxFilePixels)
 		if err != nil {
 			return nil, "", err
@@ -72,4 +82,26 @@ func Document(field string, content []byte) (clean []byte, mediaType string, err
 		return out.Bytes(), "image/jpeg", err
 	}
 	return nil, "", RefuseField(field, "This is neither a PDF nor a picture: choose a PDF, PNG or JPEG.")
+}
+
+// What a person uploads in a day, at the most.
+const (
+	mostUploads     = 500
+	mostUploadBytes = 500 << 20
+)
+
+// KeepUpload keeps a file that a person uploaded; what does not come to be named is
+// swept a day later.
+func (tx *Tx) KeepUpload(a *App, content []byte, mediaType string) (digest string, err error) {
+	number, size, err := store.UploadedSince(tx.DB, tx.Actor.PersonID, tx.Now.Add(-24*time.Hour))
+	if err != nil {
+		return "", err
+	}
+	if number >= mostUploads || size+int64(len(content)) > mostUploadBytes {
+		return "", Refuse(Conflict, "You have uploaded as much as a day allows, %d files or %d MB: go on tomorrow, or ask whoever runs Dorvet.", mostUploads, mostUploadBytes>>20)
+	}
+	if digest, err = a.Store.Keep(tx.DB, content, mediaType, tx.Now); err != nil {
+		return "", err
+	}
+	return digest, store.NoteUploader(tx.DB, digest, tx.Actor.PersonID)
 }

@@ -9,16 +9,17 @@ import (
 	"archive/zip"
 	"bytes"
 	"encoding/csv"
+	"encoding/xml"
 	"errors"
 	"fmt"
 	"io"
-	"regexp"
 	"strconv"
 	"strings"
 	"unicode/utf8"
 
 	"github.com/xuri/excelize/v2"
 
+	"dorvet/core/plain"
 	"dorvet/core/refusal"
 )
 
@@ -26,7 +27,8 @@ import (
 const (
 	MaxRows    = 50_000
 	MaxColumns = 200
-	maxUnzip   = 256 << 20
+	maxUnzip   = 96 << 20
+	maxCells   = 2_000_000
 )
 
 // Table is a sheet: a header and rows of text, as wide as the header.
@@ -40,11 +42,16 @@ type Table struct {
 	Notice string
 }
 
+// unpacking lets one workbook at a time be read: unpacked, it takes many times its size.
+var unpacking = make(chan struct{}, 1)
+
 var zipMagic = []byte("PK\x03\x04")
 
 // Read reads a file by its content.
 func Read(data []byte) (*Table, error) {
 	if bytes.HasPrefix(data, zipMagic) {
+		unpacking <- struct{}{}
+		defer func() { <-unpacking }()
 		return readXLSX(data)
 	}
 	return readCSV(data)
@@ -116,14 +123,13 @@ func separator(data []byte) rune {
 	return best
 }
 
-var formulaCell = regexp.MustCompile(`<c r="([A-Z]+[0-9]+)"[^>]*><f[ >/]`)
-
 func readXLSX(data []byte) (*Table, error) {
 	unreadable := refusal.Errorf("the file is not an XLSX that can be read: save it again as XLSX or as CSV in UTF-8")
-	if cell, err := firstFormula(data); err != nil {
+	if err := looked(data); err != nil {
+		if refusal.Is(err) {
+			return nil, err
+		}
 		return nil, unreadable
-	} else if cell != "" {
-		return nil, refusal.Errorf("cell %s holds a formula: put its value in place of it, then choose the file again", cell)
 	}
 	file, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnzip, UnzipXMLSizeLimit: maxUnzip, ShortDatePattern: "yyyy-mm-dd", LongDatePattern: "yyyy-mm-dd"})
 	if err != nil {
@@ -152,30 +158,77 @@ func readXLSX(data []byte) (*Table, error) {
 	return table, err
 }
 
-// firstFormula finds a cell with a formula in the sheets of a workbook.
-func firstFormula(data []byte) (string, error) {
+// looked goes over a workbook before it is read: how large it is when it is unpacked,
+// how many cells it has, and whether one of them is a formula, however it is written.
+func looked(data []byte) error {
 	archive, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
-		return "", err
+		return err
 	}
+	left, cells := int64(maxUnzip), 0
 	for _, f := range archive.File {
-		if !strings.HasPrefix(f.Name, "xl/worksheets/") || !strings.HasSuffix(f.Name, ".xml") {
-			continue
-		}
 		r, err := f.Open()
 		if err != nil {
-			return "", err
+			return err
 		}
-		text, err := io.ReadAll(io.LimitReader(r, maxUnzip))
-		r.Close()
-		if err != nil {
-			return "", err
+		counted := &counting{r: r, left: left}
+		if strings.HasPrefix(f.Name, "xl/worksheets/") && strings.HasSuffix(f.Name, ".xml") {
+			err = lookedAt(counted, &cells)
+		} else {
+			_, err = io.Copy(io.Discard, counted)
 		}
-		if found := formulaCell.FindSubmatch(text); found != nil {
-			return string(found[1]), nil
+		left = counted.left
+		if err = errors.Join(err, r.Close()); err != nil {
+			return err
 		}
 	}
-	return "", nil
+	return nil
+}
+
+// lookedAt goes over the cells of one sheet.
+func lookedAt(r io.Reader, cells *int) error {
+	decoder, cell := xml.NewDecoder(r), ""
+	for {
+		token, err := decoder.RawToken()
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		start, is := token.(xml.StartElement)
+		if !is {
+			continue
+		}
+		switch start.Name.Local {
+		case "c":
+			if *cells++; *cells > maxCells {
+				return refusal.Errorf("the file has more than %d cells: split it", maxCells)
+			}
+			cell = ""
+			for _, a := range start.Attr {
+				if a.Name.Local == "r" {
+					cell = a.Value
+				}
+			}
+		case "f":
+			return refusal.Errorf("cell %s holds a formula: put its value in place of it, then choose the file again", cell)
+		}
+	}
+}
+
+// counting reads until so many bytes were unpacked.
+type counting struct {
+	r    io.Reader
+	left int64
+}
+
+func (c *counting) Read(into []byte) (int, error) {
+	n, err := c.r.Read(into)
+	if c.left -= int64(n); c.left < 0 {
+		return n, refusal.Errorf("the file is larger than %d MB when it is unpacked: split it", maxUnzip>>20)
+	}
+	return n, err
 }
 
 // tableOf takes the first record as the header, leaves out empty rows at the
@@ -186,6 +239,14 @@ func tableOf(records [][]string) (*Table, error) {
 	}
 	if len(records[0]) > MaxColumns {
 		return nil, refusal.Errorf("the file has %d columns, of at most %d: take out those that are not needed", len(records[0]), MaxColumns)
+	}
+	for i, record := range records {
+		for n, cell := range record {
+			if plain.Within(cell, plain.MostOfNote) != nil {
+				return nil, refusal.Errorf("row %d, column %d has a text of more than %d characters: shorten it, then choose the file again", i+1, n+1, plain.MostOfNote)
+			}
+			record[n] = plain.Lines(cell)
+		}
 	}
 	table := &Table{Header: records[0], Rows: [][]string{}}
 	for i, record := range records[1:] {

@@ -47,6 +47,14 @@ func insertMany[T any](tx *gorm.DB, into string, columns int, rows []T, values f
 	return nil
 }
 
+// SumsFit reports whether the sums over all records can be counted, by pages too: the
+// whole numbers of a page end at 2^53.
+func SumsFit(tx *gorm.DB) (fit bool, err error) {
+	err = tx.Raw(`SELECT COALESCE(MAX(total), 0) < 9007199254740992 FROM (SELECT TOTAL(ABS(agreed)) AS total FROM portions WHERE removed = FALSE UNION ALL SELECT TOTAL(ABS(standard)) FROM portions WHERE removed = FALSE
+		UNION ALL SELECT TOTAL(ABS(amount)) FROM money_movements GROUP BY from_bucket UNION ALL SELECT TOTAL(ABS(firm_amount)) FROM money_movements GROUP BY from_bucket)`).Scan(&fit).Error
+	return fit, err
+}
+
 // Answer is what a person was answered under a key, or nil.
 func Answer(tx *gorm.DB, personID int64, key string) (*Idempotency, error) {
 	found := []Idempotency{}

@@ -9,7 +9,12 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+
+	"gorm.io/gorm"
 )
+
+// scratchName begins the name of a folder in which a backup is made.
+const scratchName = ".backup-"
 
 // Backup writes the database and every file that it names into one ZIP, while
 // people work, and reads it again to check it. It returns how many files went in.
@@ -18,7 +23,10 @@ func (s *Store) Backup(ctx context.Context, target string) (files int, err error
 	if err := os.MkdirAll(folder, permission); err != nil {
 		return 0, err
 	}
-	scratch, err := os.MkdirTemp(folder, ".backup-*")
+	if err := sweepBackups(folder); err != nil {
+		return 0, err
+	}
+	scratch, err := os.MkdirTemp(folder, scratchName+"*")
 	if err != nil {
 		return 0, err
 	}
@@ -39,10 +47,29 @@ func (s *Store) Backup(ctx context.Context, target string) (files int, err error
 	if err := unpack(draft, proof); err != nil {
 		return 0, fmt.Errorf("the backup can't be read again: %w", err)
 	}
-	if _, err := digestsIn(filepath.Join(proof, database)); err != nil {
-		return 0, fmt.Errorf("the backup can't be read again: %w", err)
+	if err := proven(proof, digests); err != nil {
+		return 0, fmt.Errorf("the backup was not written: %w", err)
 	}
 	return len(digests), errors.Join(os.Rename(draft, target), syncFolder(folder))
+}
+
+// proven compares what was unpacked of a backup with what it should hold: the database,
+// and every file that it names, by its digest.
+func proven(folder string, digests []string) error {
+	named, err := digestsIn(filepath.Join(folder, database))
+	if err != nil {
+		return err
+	}
+	if len(named) != len(digests) {
+		return fmt.Errorf("it names %d files, of %d", len(named), len(digests))
+	}
+	unpacked := &Store{folder: folder}
+	for _, digest := range digests {
+		if _, err := unpacked.Content(digest); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // digestsIn lists the files that a copied database names, once it is proven whole.
@@ -56,12 +83,24 @@ func digestsIn(path string) (digests []string, err error) {
 		return nil, err
 	}
 	defer func() { err = errors.Join(err, pool.Close()) }()
-	var whole string
-	if err := db.Raw("PRAGMA integrity_check").Scan(&whole).Error; err != nil || whole != "ok" {
-		return nil, errors.Join(err, fmt.Errorf("the database is damaged: %s", whole))
+	problems, err := integrity(db)
+	if err == nil && len(problems) > 0 {
+		err = fmt.Errorf("the database is damaged: %s", problems[0])
+	}
+	if err != nil {
+		return nil, err
 	}
 	err = db.Raw("SELECT digest FROM files").Scan(&digests).Error
 	return digests, err
+}
+
+// integrity lists what is wrong with the pages of a database.
+func integrity(db *gorm.DB) (problems []string, err error) {
+	err = db.Raw("PRAGMA integrity_check").Scan(&problems).Error
+	if len(problems) == 1 && problems[0] == "ok" {
+		problems = nil
+	}
+	return problems, err
 }
 
 func (s *Store) pack(target, snapshot string, digests []string) error {

@@ -73,7 +73,7 @@ func (f InvoiceFilter) where() string {
 }
 
 func (f InvoiceFilter) arguments() map[string]any {
-	return f.Sight.with(map[string]any{"id": f.ID, "ids": f.IDs, "states": f.States, "client": f.ClientID, "credits": f.CreditsID, "run": f.RunID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
+	return f.Sight.with(map[string]any{"id": f.ID, "ids": many(f.IDs), "states": f.States, "client": f.ClientID, "credits": f.CreditsID, "run": f.RunID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
 }
 
 // Invoices reads invoices in an order.
@@ -253,7 +253,7 @@ func DueCharges(tx *gorm.DB, engagementIDs []int64, upTo day.Day) ([]Charge, err
 	q := tx.Where(`state = 'planned' AND kind <> 'deposit' AND NOT by_hand AND NOT paused
 		AND (bill_day <> '' AND bill_day <= ? OR reached_day <> '' AND reached_day <= ?)`, upTo.String(), upTo.String())
 	if engagementIDs != nil {
-		q = q.Where("engagement_id IN ?", engagementIDs)
+		q = q.Where("engagement_id IN ?", many(engagementIDs))
 	}
 	err := q.Order("engagement_id, bill_day, id").Find(&charges).Error
 	return charges, err
@@ -262,7 +262,7 @@ func DueCharges(tx *gorm.DB, engagementIDs []int64, upTo day.Day) ([]Charge, err
 // PlannedCharges reads every charge of engagements that is not billed or on a draft.
 func PlannedCharges(tx *gorm.DB, engagementIDs []int64) ([]Charge, error) {
 	charges := []Charge{}
-	err := tx.Order("CASE WHEN bill_day = '' THEN 1 ELSE 0 END, bill_day, id").Find(&charges, "engagement_id IN ? AND state = 'planned'", engagementIDs).Error
+	err := tx.Order("CASE WHEN bill_day = '' THEN 1 ELSE 0 END, bill_day, id").Find(&charges, "engagement_id IN ? AND state = 'planned'", many(engagementIDs)).Error
 	return charges, err
 }
 
@@ -338,7 +338,7 @@ func OpenAdvances(tx *gorm.DB, engagementIDs []int64, butInvoiceID int64) ([]Ope
 				- COALESCE((SELECT SUM(c.amount) FROM invoice_lines c WHERE c.credits_line_id = l.id), 0) AS left
 		FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
 		WHERE l.kind = 'advance' AND l.amount > 0 AND l.engagement_id IN @engagements AND i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')) WHERE left > 0 ORDER BY id`,
-		map[string]any{"engagements": engagementIDs, "but": butInvoiceID}).Scan(&rows).Error
+		map[string]any{"engagements": many(engagementIDs), "but": butInvoiceID}).Scan(&rows).Error
 	return rows, err
 }
 
@@ -397,7 +397,7 @@ func MarkOverCap(tx *gorm.DB, portionID int64) error {
 // PlanLines reads the lines that were agreed for engagements, by engagement.
 func PlanLines(tx *gorm.DB, engagementIDs []int64) (map[int64][]PlanLine, error) {
 	lines, of := []PlanLine{}, map[int64][]PlanLine{}
-	err := tx.Order("position").Find(&lines, "engagement_id IN ?", engagementIDs).Error
+	err := tx.Order("position").Find(&lines, "engagement_id IN ?", many(engagementIDs)).Error
 	for _, l := range lines {
 		of[l.EngagementID] = append(of[l.EngagementID], l)
 	}
@@ -408,7 +408,7 @@ func PlanLines(tx *gorm.DB, engagementIDs []int64) (map[int64][]PlanLine, error)
 // engagement.
 func RecurringCharges(tx *gorm.DB, engagementIDs []int64) (map[int64][]Charge, error) {
 	charges, of := []Charge{}, map[int64][]Charge{}
-	err := tx.Order("from_day, id").Find(&charges, "engagement_id IN ? AND kind = 'recurring'", engagementIDs).Error
+	err := tx.Order("from_day, id").Find(&charges, "engagement_id IN ? AND kind = 'recurring'", many(engagementIDs)).Error
 	for _, c := range charges {
 		of[c.EngagementID] = append(of[c.EngagementID], c)
 	}
@@ -421,7 +421,7 @@ func GoingOn(tx *gorm.DB, engagementIDs []int64) ([]Engagement, error) {
 	rows := []Engagement{}
 	q := tx.Where("active AND (arrangement = 'recurring' OR proposal_id IS NOT NULL)")
 	if engagementIDs != nil {
-		q = q.Where("id IN ?", engagementIDs)
+		q = q.Where("id IN ?", many(engagementIDs))
 	}
 	err := q.Order("id").Find(&rows).Error
 	return rows, err

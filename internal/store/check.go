@@ -174,6 +174,22 @@ var conservations = []conservation{
 // Check proves the conservation rules on the whole database and the digests of
 // all files. Each breach is a line; none is what there should be.
 func (s *Store) Check(tx *gorm.DB) (breaches []string, err error) {
+	problems, err := integrity(tx)
+	if err != nil {
+		return nil, fmt.Errorf("check that the database is whole: %w", err)
+	}
+	for _, problem := range problems {
+		breaches = append(breaches, "the database is whole: "+problem)
+	}
+	if s.lock == nil { // nobody here is writing
+		left, err := s.leftovers()
+		if err != nil {
+			return breaches, err
+		}
+		for _, path := range left {
+			breaches = append(breaches, "nothing is left half done: "+path+" was left by a program that was stopped; the next start of the server takes it away")
+		}
+	}
 	for _, c := range conservations {
 		rows := []struct {
 			ID   int64

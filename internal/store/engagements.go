@@ -45,7 +45,7 @@ func PhasesOf(tx *gorm.DB, engagementID int64) ([]Phase, error) {
 // BudgetsOf reads the active budgets of engagements.
 func BudgetsOf(tx *gorm.DB, engagementIDs []int64) ([]Budget, error) {
 	budgets := []Budget{}
-	err := tx.Order("engagement_id, phase_id, id").Find(&budgets, "active AND engagement_id IN ?", engagementIDs).Error
+	err := tx.Order("engagement_id, phase_id, id").Find(&budgets, "active AND engagement_id IN ?", many(engagementIDs)).Error
 	return budgets, err
 }
 

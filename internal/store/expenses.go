@@ -46,7 +46,7 @@ func SharesOf(tx *gorm.DB, purchaseID int64) ([]ExpenseRow, error) {
 
 // ExpensesByID reads expenses by their numbers.
 func ExpensesByID(tx *gorm.DB, ids []int64) ([]ExpenseRow, error) {
-	return expensesWith(tx, "AND t.id IN ?", ids)
+	return expensesWith(tx, "AND t.id IN ?", many(ids))
 }
 
 func expensesWith(tx *gorm.DB, where string, value any) ([]ExpenseRow, error) {

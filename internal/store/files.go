@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
@@ -23,6 +24,45 @@ func (s *Store) Keep(tx *gorm.DB, content []byte, mediaType string, at time.Time
 	}
 	row := File{Digest: digest, Bytes: int64(len(content)), MediaType: mediaType, At: at}
 	return digest, tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error
+}
+
+// UploadedSince is how many files a person has uploaded since an instant, and their
+// bytes.
+func UploadedSince(tx *gorm.DB, personID int64, since time.Time) (number int, bytes int64, err error) {
+	row := struct {
+		Number int
+		Bytes  int64
+	}{}
+	err = tx.Raw("SELECT COUNT(*) AS number, COALESCE(SUM(bytes), 0) AS bytes FROM files WHERE uploaded_by = ? AND at >= ?", personID, since).Scan(&row).Error
+	return row.Number, row.Bytes, err
+}
+
+// NoteUploader notes who uploaded a file.
+func NoteUploader(tx *gorm.DB, digest string, personID int64) error {
+	return tx.Exec("UPDATE files SET uploaded_by = ? WHERE digest = ? AND uploaded_by = 0", personID, digest).Error
+}
+
+// unnamed are the uploads before an instant that nothing names.
+const unnamed = `SELECT digest FROM files f WHERE uploaded_by <> 0 AND at < ?
+	AND NOT EXISTS (SELECT 1 FROM source_files s WHERE s.digest = f.digest) AND NOT EXISTS (SELECT 1 FROM invoice_revisions r WHERE r.digest = f.digest)
+	AND NOT EXISTS (SELECT 1 FROM firm x WHERE x.logo = f.digest) AND NOT EXISTS (SELECT 1 FROM mails m WHERE m.attachment = f.digest)
+	AND NOT EXISTS (SELECT 1 FROM proposal_drafts d WHERE instr(d.content, f.digest) > 0) AND NOT EXISTS (SELECT 1 FROM proposal_answers a WHERE a.document = f.digest OR a.evidence_file = f.digest OR instr(a.content, f.digest) > 0)
+	AND NOT EXISTS (SELECT 1 FROM acts a WHERE a.at > f.at AND (instr(a.after, f.digest) > 0 OR instr(a.before, f.digest) > 0))`
+
+// SweepUploads forgets the uploads before an instant that nothing came to name, and
+// gives how many there were. The rows go first: a file without a row is no loss.
+func (s *Store) SweepUploads(ctx context.Context, before time.Time) (int, error) {
+	digests := []string{}
+	err := s.Write(ctx, func(tx *gorm.DB) error {
+		if err := tx.Raw(unnamed, before).Scan(&digests).Error; err != nil || len(digests) == 0 {
+			return err
+		}
+		return tx.Exec("DELETE FROM files WHERE digest IN ?", digests).Error
+	})
+	for _, digest := range digests {
+		err = errors.Join(err, os.Remove(s.pathOf(digest)))
+	}
+	return len(digests), err
 }
 
 // FileOf finds a kept file by its digest.
@@ -48,13 +88,16 @@ func (s *Store) pathOf(digest string) string {
 	return filepath.Join(s.folder, "files", digest[:2], digest)
 }
 
+// draftName begins the name of a file that is being written.
+const draftName = ".writing-"
+
 // writeSynced writes beside the path, syncs, and renames, so that the path
 // holds all of the content or does not exist.
 func writeSynced(path string, content []byte) (err error) {
 	if err := os.MkdirAll(filepath.Dir(path), permission); err != nil {
 		return err
 	}
-	draft, err := os.CreateTemp(filepath.Dir(path), ".writing-*")
+	draft, err := os.CreateTemp(filepath.Dir(path), draftName+"*")
 	if err != nil {
 		return err
 	}

@@ -42,9 +42,11 @@ var checks = map[string]string{
 		WHERE l.invoice_id IN @ids AND l.kind = 'time' AND l.amount <> 0 AND t.flat IS NULL AND t.valued ->> '$.rate.won.from' < date(t.day, '-1 year') GROUP BY l.invoice_id`,
 	"not_approved":  `SELECT i.id AS invoice_id FROM invoices i WHERE i.id IN @ids AND i.state <> 'approved'`,
 	"closed_period": `SELECT i.id AS invoice_id FROM invoices i, firm f WHERE i.id IN @ids AND i.dated <= f.closing_day`,
-	"date_order": `SELECT i.id AS invoice_id, MAX(j.dated) AS text FROM invoices i JOIN invoices j ON j.series_id = i.series_id AND j.state IN ('issued', 'part_paid', 'paid') AND j.number IS NOT NULL
-			AND j.number = COALESCE(i.number, (SELECT s.next_number FROM series s WHERE s.id = i.series_id)) - 1
-		WHERE i.id IN @ids AND j.dated > i.dated GROUP BY i.id`,
+	// The invoice before it is looked up by its number: as a join, SQLite begins at all
+	// that were ever issued, once for each draft.
+	"date_order": `SELECT * FROM (SELECT i.id AS invoice_id, i.dated, (SELECT j.dated FROM invoices j WHERE j.series_id = i.series_id AND j.state IN ('issued', 'part_paid', 'paid')
+			AND j.number = COALESCE(i.number, (SELECT s.next_number FROM series s WHERE s.id = i.series_id)) - 1) AS text
+		FROM invoices i WHERE i.id IN @ids) WHERE text > dated`,
 	"no_contact": `SELECT i.id AS invoice_id FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids AND c.mail = '' AND c.address = '' AND c.billing_address = ''
 		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`,
 	"funds": `SELECT * FROM (SELECT i.id AS invoice_id, MIN(i.due, SUM(MAX(p.held - COALESCE((SELECT SUM(f.amount) FROM invoice_funds f JOIN invoices d ON d.id = f.invoice_id
@@ -70,7 +72,7 @@ var checks = map[string]string{
 // Findings runs a check over drafts.
 func Findings(tx *gorm.DB, code string, invoiceIDs []int64) ([]FindingRow, error) {
 	rows := []FindingRow{}
-	err := tx.Raw(checks[code], map[string]any{"ids": invoiceIDs}).Scan(&rows).Error
+	err := tx.Raw(checks[code], map[string]any{"ids": many(invoiceIDs)}).Scan(&rows).Error
 	return rows, err
 }
 
@@ -85,7 +87,7 @@ type DraftSum struct {
 func DraftSums(tx *gorm.DB, invoiceIDs []int64) ([]DraftSum, error) {
 	rows := []DraftSum{}
 	err := tx.Raw(`SELECT l.invoice_id, l.engagement_id, i.client_id, l.currency, SUM(l.amount) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
-		WHERE l.invoice_id IN ? GROUP BY l.invoice_id, l.engagement_id`, invoiceIDs).Scan(&rows).Error
+		WHERE l.invoice_id IN ? GROUP BY l.invoice_id, l.engagement_id`, many(invoiceIDs)).Scan(&rows).Error
 	return rows, err
 }
 
@@ -95,7 +97,7 @@ func OwedBy(tx *gorm.DB, clientIDs []int64) (map[Account]int64, error) {
 		Account
 		Open int64
 	}{}
-	err := tx.Raw("SELECT client_id, entity_id, currency, SUM(open) AS open FROM invoices WHERE client_id IN ? AND open <> 0 AND state IN ('issued', 'part_paid') GROUP BY 1, 2, 3", clientIDs).Scan(&rows).Error
+	err := tx.Raw("SELECT client_id, entity_id, currency, SUM(open) AS open FROM invoices WHERE client_id IN ? AND open <> 0 AND state IN ('issued', 'part_paid') GROUP BY 1, 2, 3", many(clientIDs)).Scan(&rows).Error
 	owed := map[Account]int64{}
 	for _, row := range rows {
 		owed[row.Account] = row.Open
@@ -116,7 +118,7 @@ func CheckLevels(tx *gorm.DB) (map[string]invoice.Level, error) {
 // Waived are the findings that somebody left as they are.
 func Waived(tx *gorm.DB, invoiceIDs []int64) (map[FindingWaiver]bool, error) {
 	rows := []FindingWaiver{}
-	err := tx.Find(&rows, "invoice_id IN ?", invoiceIDs).Error
+	err := tx.Find(&rows, "invoice_id IN ?", many(invoiceIDs)).Error
 	waived := map[FindingWaiver]bool{}
 	for _, row := range rows {
 		row.PersonID = nil
@@ -142,7 +144,7 @@ func TextsOf(tx *gorm.DB, ids []int64) ([]DraftText, error) {
 	rows, err := tx.Raw(`SELECT invoice_id, id, text || ' ' || unit FROM invoice_lines WHERE invoice_id IN @ids
 		UNION ALL SELECT i.id, 0, c.invoice_name || ' ' || CASE WHEN c.billing_address <> '' THEN c.billing_address ELSE c.address END || ' ' || c.tax_number FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids
 		UNION ALL SELECT i.id, 0, e.legal_name || ' ' || e.address || ' ' || e.bank_name FROM invoices i JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids
-		UNION ALL SELECT x.invoice_id, 0, g.name || ' ' || g.reference FROM invoice_engagements x JOIN engagements g ON g.id = x.engagement_id WHERE x.invoice_id IN @ids`, map[string]any{"ids": ids}).Rows()
+		UNION ALL SELECT x.invoice_id, 0, g.name || ' ' || g.reference FROM invoice_engagements x JOIN engagements g ON g.id = x.engagement_id WHERE x.invoice_id IN @ids`, map[string]any{"ids": many(ids)}).Rows()
 	if err != nil {
 		return nil, err
 	}

@@ -131,5 +131,5 @@ func PortionsOn(tx *gorm.DB, invoiceID int64) ([]PortionRow, error) {
 // PortionsByID reads portions with the words and values of their sources, oldest
 // first.
 func PortionsByID(tx *gorm.DB, ids []int64) ([]PortionRow, error) {
-	return portionRows(tx.Table("portions p").Where("p.id IN ?", ids), "", nothing)
+	return portionRows(tx.Table("portions p").Where("p.id IN ?", many(ids)), "", nothing)
 }

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"sync/atomic"
 
 	"dorvet/core/refusal"
 
@@ -23,6 +24,8 @@ type Store struct {
 	folder string
 	writer *gorm.DB
 	reader *gorm.DB
+	lock   *os.File // of whoever serves the data
+	damage atomic.Pointer[string]
 }
 
 // ErrStale says that a row was changed by somebody else since it was read.
@@ -97,6 +100,9 @@ func (s *Store) Close() error {
 			err = pool.Close()
 		}
 		problems = append(problems, err)
+	}
+	if s.lock != nil {
+		problems = append(problems, s.lock.Close())
 	}
 	return errors.Join(problems...)
 }

@@ -59,7 +59,7 @@ func EntryByID(tx *gorm.DB, id int64) (*EntryRow, error) {
 // EntriesByID reads entries by their numbers, oldest first.
 func EntriesByID(tx *gorm.DB, ids []int64) ([]EntryRow, error) {
 	rows := []EntryRow{}
-	err := tx.Raw(entryRows+"AND t.id IN ? ORDER BY t.day, t.id", ids).Scan(&rows).Error
+	err := tx.Raw(entryRows+"AND t.id IN ? ORDER BY t.day, t.id", many(ids)).Scan(&rows).Error
 	return rows, err
 }
 

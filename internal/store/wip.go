@@ -41,7 +41,7 @@ func (f UnbilledFilter) where(tx *gorm.DB) *gorm.DB {
 		q = q.Where("e.client_id = ?", f.ClientID)
 	}
 	if f.EngagementIDs != nil {
-		q = q.Where("p.engagement_id IN ?", f.EngagementIDs)
+		q = q.Where("p.engagement_id IN ?", many(f.EngagementIDs))
 	}
 	return q
 }
@@ -95,7 +95,7 @@ type EngagementRow struct {
 func EngagementRows(tx *gorm.DB, ids []int64) ([]EngagementRow, error) {
 	q := engagementRows(tx)
 	if ids != nil {
-		q = q.Where("e.id IN ?", ids)
+		q = q.Where("e.id IN ?", many(ids))
 	}
 	rows := []EngagementRow{}
 	err := q.Scan(&rows).Error
@@ -157,7 +157,7 @@ type HeldSum struct {
 func WithoutContact(tx *gorm.DB, clientIDs []int64) (map[int64]bool, error) {
 	ids := []int64{}
 	err := tx.Raw(`SELECT c.id FROM clients c WHERE c.id IN ? AND c.mail = '' AND c.address = '' AND c.billing_address = ''
-		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`, clientIDs).Scan(&ids).Error
+		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`, many(clientIDs)).Scan(&ids).Error
 	without := map[int64]bool{}
 	for _, id := range ids {
 		without[id] = true
@@ -180,7 +180,7 @@ func ProfileOwn(tx *gorm.DB, name string, clientIDs []int64) (map[profile.Scope]
 			UNION ALL SELECT v.scope, v.subject_id, v.value FROM engagements e CROSS JOIN profile_values v ON v.scope = 'engagement' AND v.subject_id = e.id AND v.name = @name
 				WHERE e.client_id IN @clients`
 	}
-	err := tx.Raw(query, map[string]any{"name": name, "clients": clientIDs}).Scan(&rows).Error
+	err := tx.Raw(query, map[string]any{"name": name, "clients": many(clientIDs)}).Scan(&rows).Error
 	own := map[profile.Scope]map[int64]string{profile.Firm: {}, profile.Client: {}, profile.Engagement: {}}
 	for _, row := range rows {
 		own[row.Scope][row.SubjectID] = row.Value

@@ -60,7 +60,7 @@ func (f WorkFilter) where(tx *gorm.DB) *gorm.DB {
 	}
 	for column, ids := range map[string][]int64{"t.person_id": f.People, "t.engagement_id": f.Engagements, "t.kind_id": f.Kinds} {
 		if len(ids) > 0 {
-			q = q.Where(column+" IN ?", ids)
+			q = q.Where(column+" IN ?", many(ids))
 		}
 	}
 	if len(f.Clients) > 0 {

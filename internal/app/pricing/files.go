@@ -31,7 +31,7 @@ func KeepFile(ctx context.Context, a *app.App, r app.Request, id int64, name str
 		}
 		tx.Tell(nil, nil, "Uploaded %s", name)
 		tx.Concerns(ofProposal, p.ID)
-		digest, err := a.Store.Keep(tx.DB, clean, mediaType, tx.Now)
+		digest, err := tx.KeepUpload(a, clean, mediaType)
 		return KeptFile{digest, strings.TrimSpace(name)}, err
 	})
 }

@@ -16,6 +16,8 @@ import (
 
 // Outstanding is what is owed, by client and age.
 type Outstanding struct {
+	at map[owes]int // of Clients
+
 	AsOf    day.Day        `json:"asOf"`
 	Clients []ClientOwes   `json:"clients"`
 	Leads   []Named        `json:"leads" doc:"of what is owed, to choose from"`
@@ -59,6 +61,12 @@ type OpenPart struct {
 	Beside    string       `json:"beside"`
 }
 
+// owes is a client who owes in a currency.
+type owes struct {
+	clientID int64
+	currency money.Currency
+}
+
 // Filter says what is looked at; zero values ask for all.
 type Filter struct {
 	ClientID, LeadID int64
@@ -76,7 +84,7 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 	if err != nil {
 		return nil, err
 	}
-	o := &Outstanding{AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency), Credit: []money.Amount{}, Held: []money.Amount{}}
+	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency), Credit: []money.Amount{}, Held: []money.Amount{}}
 	ages := core.NewAges(firm.Currency)
 	for i := range rows {
 		row := &rows[i]
@@ -105,10 +113,11 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 }
 
 func (o *Outstanding) add(row *store.OpenInstalment, today day.Day) error {
-	n := slices.IndexFunc(o.Clients, func(c ClientOwes) bool { return c.ClientID == row.ClientID && c.Total.Currency == row.Currency })
-	if n < 0 {
+	n, known := o.at[owes{row.ClientID, row.Currency}]
+	if !known {
 		none := core.NewAges(row.Currency)
 		n = len(o.Clients)
+		o.at[owes{row.ClientID, row.Currency}] = n
 		o.Clients = append(o.Clients, ClientOwes{ClientID: row.ClientID, Client: row.Client, Total: none[0], Credit: none[0], Held: none[0], Ages: slices.Clone(none[:]), Open: []OpenPart{}})
 	}
 	client := &o.Clients[n]
@@ -142,10 +151,8 @@ func (o *Outstanding) addHeld(tx *gorm.DB, sight store.Sight, clientID int64) er
 		if o.Credit, err = money.AddByCurrency(o.Credit, credit); err != nil {
 			return err
 		}
-		for i := range o.Clients {
-			if o.Clients[i].ClientID == c.ClientID && o.Clients[i].Credit.Currency == c.Currency {
-				o.Clients[i].Credit.Minor += c.Credit
-			}
+		if n, owes := o.at[owes{c.ClientID, c.Currency}]; owes {
+			o.Clients[n].Credit.Minor += c.Credit
 		}
 	}
 	purses, err := store.Purses(tx, sight, clientID)
@@ -154,10 +161,8 @@ func (o *Outstanding) addHeld(tx *gorm.DB, sight store.Sight, clientID int64) er
 		if o.Held, err = money.AddByCurrency(o.Held, held); err != nil {
 			return err
 		}
-		for i := range o.Clients {
-			if o.Clients[i].ClientID == p.ClientID && o.Clients[i].Held.Currency == p.Currency {
-				o.Clients[i].Held.Minor += p.Held
-			}
+		if n, owes := o.at[owes{p.ClientID, p.Currency}]; owes {
+			o.Clients[n].Held.Minor += p.Held
 		}
 	}
 	return err

@@ -8,6 +8,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	safe "dorvet/core/plain"
 	"dorvet/core/profile"
 	"dorvet/core/refusal"
 	"dorvet/core/worktime"
@@ -72,8 +73,8 @@ func plain[T any](name, label string, form profile.Form, at func(*T) *string) fi
 		Field: Field{Name: name, Label: label, Form: string(form)},
 		get:   func(_ *env, t *T) (string, error) { return *at(t), nil },
 		set: func(_ *env, t *T, text string) error {
-			*at(t) = strings.TrimSpace(text)
-			return nil
+			*at(t) = strings.TrimSpace(safe.Lines(text))
+			return safe.Within(*at(t), safe.MostOfNote)
 		},
 	}
 }
@@ -82,8 +83,8 @@ func plain[T any](name, label string, form profile.Form, at func(*T) *string) fi
 func line[T any](name, label string, at func(*T) *string) field[T] {
 	f := plain(name, label, profile.Line, at)
 	f.set = func(_ *env, t *T, text string) error {
-		*at(t) = strings.Join(strings.Fields(text), " ")
-		return nil
+		*at(t) = strings.Join(strings.Fields(safe.Line(text)), " ")
+		return safe.Within(*at(t), safe.MostOfName)
 	}
 	return f
 }

@@ -32,18 +32,34 @@ func HashPassword(password string) (string, error) {
 	if _, err := rand.Read(salt); err != nil {
 		return "", err
 	}
-	return encode(salt, derive(password, salt)), nil
+	return today.encode(salt, today.derive(password, salt)), nil
 }
 
-func derive(password string, salt []byte) []byte {
+// cost is what it takes to hash a password. It is kept with the hash, so that raising
+// it for new passwords locks nobody out.
+type cost struct {
+	kibibytes, passes uint32
+	lanes             uint8
+}
+
+var today = cost{kibibytes, passes, lanes}
+
+func (c cost) derive(password string, salt []byte) []byte {
 	hashing <- struct{}{}
 	defer func() { <-hashing }()
-	return argon2.IDKey([]byte(password), salt, passes, kibibytes, lanes, keyBytes)
+	return argon2.IDKey([]byte(password), salt, c.passes, c.kibibytes, c.lanes, keyBytes)
 }
 
-func encode(salt, key []byte) string {
+func (c cost) encode(salt, key []byte) string {
 	text := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=19$m=%d,t=%d,p=%d$%s$%s", kibibytes, passes, lanes, text.EncodeToString(salt), text.EncodeToString(key))
+	return fmt.Sprintf("$argon2id$v=19$m=%d,t=%d,p=%d$%s$%s", c.kibibytes, c.passes, c.lanes, text.EncodeToString(salt), text.EncodeToString(key))
+}
+
+// costOf reads the cost that a hash was made with; one that no machine of ours would
+// take is none.
+func costOf(parameters string) (c cost, is bool) {
+	n, err := fmt.Sscanf(parameters, "m=%d,t=%d,p=%d", &c.kibibytes, &c.passes, &c.lanes)
+	return c, err == nil && n == 3 && c.passes > 0 && c.lanes > 0 && c.kibibytes >= 8*uint32(c.lanes) && c.kibibytes <= 1<<20 && c.passes <= 16
 }
 
 func matches(hash, password string) bool {
@@ -51,13 +67,14 @@ func matches(hash, password string) bool {
 	if len(parts) != 6 {
 		return false
 	}
+	c, is := costOf(parts[3])
 	salt, err := base64.RawStdEncoding.DecodeString(parts[4])
-	return err == nil && subtle.ConstantTimeCompare([]byte(hash), []byte(encode(salt, derive(password, salt)))) == 1
+	return err == nil && is && subtle.ConstantTimeCompare([]byte(hash), []byte(c.encode(salt, c.derive(password, salt)))) == 1
 }
 
 // nobody is compared with when there is no such person, so that the answer
 // takes as long.
-var nobody = encode(make([]byte, saltBytes), make([]byte, keyBytes))
+var nobody = today.encode(make([]byte, saltBytes), make([]byte, keyBytes))
 
 // ErrCodeNeeded says that mail address and password are right and that a code
 // of the second factor is asked for now.

@@ -15,7 +15,13 @@ UPDATE invoice_lines SET discount = shared.discount FROM shared WHERE shared.id 
 ALTER TABLE mails ADD COLUMN next_at TIMESTAMP;
 CREATE INDEX mails_undelivered ON mails (id) WHERE state = 'failed';
 
+-- Who uploaded a file: there is a most of it in a day, and what nothing names is swept.
+ALTER TABLE files ADD COLUMN uploaded_by INTEGER NOT NULL DEFAULT 0;
+CREATE INDEX uploads ON files (uploaded_by, at) WHERE uploaded_by <> 0;
+
 -- +goose Down
+DROP INDEX uploads;
+ALTER TABLE files DROP COLUMN uploaded_by;
 DROP INDEX mails_undelivered;
 ALTER TABLE mails DROP COLUMN next_at;
 ALTER TABLE payments DROP COLUMN request_id;

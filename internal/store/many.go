@@ -1,0 +1,29 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
+
+// many are numbers that a statement looks for, however many they are: a statement has
+// no more than 32,766 places for values, and a firm may have more engagements.
+type many []int64
+
+// few is up to how many numbers have a place each in a statement, which SQLite plans
+// best; more are one value, a list.
+const few = 1000
+
+// GormValue implements gorm.Valuer.
+func (m many) GormValue(context.Context, *gorm.DB) clause.Expr {
+	if len(m) <= few {
+		return clause.Expr{SQL: "?", Vars: []any{[]int64(m)}}
+	}
+	list, err := json.Marshal([]int64(m))
+	if err != nil {
+		panic(err) // numbers are always written
+	}
+	return clause.Expr{SQL: "(SELECT value FROM json_each(?))", Vars: []any{string(list)}}
+}
