@@ -201,3 +201,23 @@ func valid(t testing.TB, files ...[]byte) {
 		t.Errorf("%v: %s", err, out)
 	}
 }
+
+// byAnotherHand gives what a library that is not ours finds wrong with files by the
+// business rules of EN 16931-1. Source: factur-x-kit, which is tested against the rules
+// as the standard's body publishes them.
+func byAnotherHand(t testing.TB, files ...[]byte) []string {
+	t.Helper()
+	folder, names := t.TempDir(), []string{"testdata/validate.mjs"}
+	for i, data := range files {
+		name := filepath.Join(folder, fmt.Sprintf("%d.xml", i))
+		if err := os.WriteFile(name, data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		names = append(names, name)
+	}
+	out, err := exec.Command("node", names...).CombinedOutput()
+	if err != nil {
+		t.Fatalf("the validator did not run: is it there, by make build? %v: %s", err, out)
+	}
+	return strings.Split(strings.TrimSpace(strings.ReplaceAll(string(out), folder+"/", "")), "\n")
+}

@@ -11,6 +11,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/payway"
 	"dorvet/core/plain"
+	"dorvet/core/wording"
 )
 
 // element is a part of the file.
@@ -187,9 +188,12 @@ func (o *of) agreement() element {
 
 // party is BG-4 or BG-7, with its address of three lines at most.
 func party(name string, p invoice.Party, seller bool) element {
-	e := branch(name)
-	if !seller {
+	e, vat := branch(name), vatNumber(p.TaxNumber)
+	switch {
+	case !seller:
 		e.children = append(e.children, maybe("ram:ID", plain.Line(p.Code))) // BT-46
+	case vat == "": // without it a seller is known by another number: BT-29, BR-CO-26
+		e.children = append(e.children, leaf("ram:ID", plain.Line(p.TaxNumber)))
 	}
 	e.children = append(e.children, leaf("ram:Name", plain.Line(p.Name)))
 	address, lines := branch("ram:PostalTradeAddress"), []string{}
@@ -209,7 +213,7 @@ func party(name string, p invoice.Party, seller bool) element {
 	if mail := plain.Line(p.Mail); strings.Contains(mail, "@") {
 		e.children = append(e.children, branch("ram:URIUniversalCommunication", leaf("ram:URIID", mail, "schemeID", "EM"))) // BT-34, BT-49
 	}
-	if vat := vatNumber(p.TaxNumber); vat != "" {
+	if vat != "" {
 		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", vat, "schemeID", "VA"))) // BT-31, BT-48
 	} else if seller {
 		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", plain.Line(p.TaxNumber), "schemeID", "FC"))) // BT-32
@@ -282,9 +286,13 @@ func (o *of) allowance(t taxSum, adds string, minor int64, reason string) elemen
 }
 
 // terms say when to pay: one day (BT-9), or of instalments each with its amount
-// (BT-20), for which the standard has no terms of their own.
+// (BT-20), for which the standard has no terms of their own. Of a credit note they say
+// against what it is set: an amount due without terms breaks BR-CO-25.
 func (o *of) terms() element {
-	if o.type_ == creditNote || len(o.Payable) == 0 {
+	if o.type_ == creditNote {
+		return branch("ram:SpecifiedTradePaymentTerms", leaf("ram:Description", plain.Line(o.Words().Say(wording.Credits)+" "+o.Credits)))
+	}
+	if len(o.Payable) == 0 {
 		return element{}
 	}
 	if len(o.Payable) == 1 {

@@ -1,6 +1,7 @@
 package einvoice
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"math/rand/v2"
@@ -63,7 +64,7 @@ func TestEveryKindOfInvoiceIsValidAndAddsUp(t *testing.T) {
 	bare.Bank, bare.Reference, bare.Opening, bare.Issuer.TaxNumber, bare.Billed[0].Day, bare.Billed[0].Text = invoice.Bank{}, "", "", "12/345/6789", 0, " "
 	units := billed(invoice.ByHand, "S", 17_000, 0, 85_0000)
 	units.Quantity, units.Unit = 2_0000, "piece"
-	for _, c := range []struct {
+	cases := []struct {
 		name string
 		doc  *invoice.Document
 		want map[string]string
@@ -79,7 +80,9 @@ func TestEveryKindOfInvoiceIsValidAndAddsUp(t *testing.T) {
 		{"a credit note", note, map[string]string{"TypeCode": "381"}},
 		{"instalments", parts, nil},
 		{"as little as can be", bare, nil},
-	} {
+	}
+	files := [][]byte{}
+	for _, c := range cases {
 		data, err := Write(c.doc)
 		if err != nil {
 			t.Errorf("%s: %v", c.name, err)
@@ -94,11 +97,29 @@ func TestEveryKindOfInvoiceIsValidAndAddsUp(t *testing.T) {
 				t.Errorf("%s: %s is %q, not %q", c.name, path, got, want)
 			}
 		}
-		valid(t, data)
+		files = append(files, data)
 		read, err := Parse(data)
 		if err != nil || read.Number != c.doc.Number || read.Dated != "2026-12-01" || read.Payable != strings.ReplaceAll(c.doc.Totals.Due.Typed(), "−", "-") || read.Currency != c.doc.Currency {
 			t.Errorf("%s is read back as %+v, %v", c.name, read, err)
 		}
+	}
+	valid(t, files...)
+	for _, breach := range byAnotherHand(t, files...) {
+		if breach != "" {
+			t.Error(breach)
+		}
+	}
+}
+
+// The validator of another hand finds what is wrong: without that it would prove nothing.
+func TestTheOtherHandFindsWhatIsWrong(t *testing.T) {
+	data, err := Write(computed(t, invoice.Asked{}, billed(invoice.Time, "S", 10_000, 60, 100_0000)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	wrong := bytes.Replace(data, []byte("<ram:GrandTotalAmount>123.00"), []byte("<ram:GrandTotalAmount>124.00"), 1)
+	if found := byAnotherHand(t, wrong); found[0] == "" || bytes.Equal(wrong, data) {
+		t.Error("a total that is not net and tax is valid")
 	}
 }
 
