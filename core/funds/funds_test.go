@@ -28,6 +28,7 @@ func TestTheLesserOfDueAndHeldIsApplied(t *testing.T) {
 		{100, []Held{{Held: 60, Reserved: 20}, {Held: 200, Reserved: 300}}, nil, []int64{40, 0}},
 		{100, []Held{{Held: 60}}, &half, []int64{50}},
 		{-5, []Held{{Held: 60}}, nil, []int64{0}},
+		{40, []Held{{Held: 60}}, &half, []int64{40}}, // a most above what is due takes what is due
 	} {
 		if taken, _ := Take(c.due, c.purses, c.atMost); !slices.Equal(taken, c.want) {
 			t.Errorf("%d of %+v: %v, want %v", c.due, c.purses, taken, c.want)

@@ -120,6 +120,12 @@ func TestProgressIsBilledLessWhatWasBilledBefore(t *testing.T) {
 	if p, err = ByAmount(euro(1_000_000), euro(250_000), euro(350_000)); err != nil || p.Done != 60_0000 {
 		t.Errorf("%+v, %v", p, err)
 	}
+	if p, err = ByAmount(euro(1_000_000), euro(250_000), euro(750_000)); err != nil || p.Done != money.Hundred {
+		t.Errorf("all that is left of the fee: %+v, %v", p, err)
+	}
+	if p, err = ByPercent(euro(1_000_000), euro(1_000_000), money.Hundred); err != nil || !p.Bill.IsZero() {
+		t.Errorf("nothing is left of the fee: %+v, %v", p, err)
+	}
 	for _, refused := range []func() (Progressed, error){
 		func() (Progressed, error) { return ByPercent(euro(1_000_000), euro(250_000), 20_0000) },
 		func() (Progressed, error) { return ByPercent(euro(1_000_000), euro(0), 101_0000) },

@@ -85,6 +85,30 @@ func TestDiscountAndSurchargeAreSharedToTheCent(t *testing.T) {
 	}
 }
 
+// Source: EN 16931-1 BR-CO-11 and BR-CO-13: the allowances add up to what is taken off
+// the lines. A line that takes something off lowers the base and has no share.
+func TestADiscountBesideANegativeLine(t *testing.T) {
+	a := asked(line(Time, "23", 10_000), line(ByHand, "23", -2_000), line(Time, "13.5", 2_000))
+	a.Discount.Percent = 10_0000 // 10 % of 100.00 − 20.00 + 20.00
+	totals := mustCompute(t, a)
+	if totals.Discount.Minor != 1_000 || totals.Net.Minor != 9_000 {
+		t.Errorf("a discount of %s leaves %s", totals.Discount, totals.Net)
+	}
+	for i, want := range []int64{833, 0, 167} { // 10.00 over 100 : 20 is 8.33 and 1.67
+		if got := totals.Shares[i].Discount; got != want {
+			t.Errorf("line %d has a share of %d, not %d", i, got, want)
+		}
+	}
+	a.Discount = Discount{Amount: -1}
+	if _, err := Compute(a); err == nil {
+		t.Error("a negative discount is a surcharge that nobody agreed")
+	}
+	a.Discount = Discount{Amount: 10_001}
+	if _, err := Compute(a); err == nil {
+		t.Error("a discount above its base is taken")
+	}
+}
+
 // The figures are plain percentages, re-computed by hand.
 func TestSurchargeOnFees(t *testing.T) {
 	a := asked(line(Time, "23", 355_750), line(Expense, "23", 132_220))

@@ -56,7 +56,8 @@ type Formats interface {
 	Read(data []byte) (header []string, rows [][]string, is bool, err error)
 }
 
-// Ways is a payment service: it takes a card or an account and gives a token.
+// Ways is a payment service: it takes a card or an account and gives a token. What the
+// bank does not take is a refusal.
 type Ways interface {
 	KeepCard(context.Context, payway.Card) (payway.Kept, error)
 	KeepAccount(context.Context, payway.Account) (payway.Kept, error)

@@ -51,6 +51,7 @@ func Firm(t testing.TB) *app.App {
 	if err != nil {
 		t.Fatal(err)
 	}
+	must(t, data.Unsynced(t.Context())) // its data is thrown away
 	t.Cleanup(func() { data.Close() })
 	a := &app.App{Store: data, Jobs: new(app.Jobs), Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
 		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Formats: formats{}, Address: "http://firm.example"}

@@ -3,10 +3,10 @@ package standin
 import (
 	"context"
 	"crypto/rand"
-	"errors"
 	"time"
 
 	"dorvet/core/payway"
+	"dorvet/core/refusal"
 )
 
 // The test numbers. No network of cards begins with 9, and the bank code is
@@ -22,8 +22,8 @@ const (
 type Payments struct{ Now func() time.Time }
 
 var (
-	errRefused  = errors.New("the bank has refused this: take another way of paying, or ask your bank")
-	errOnlyTest = errors.New("this is a simulation and takes test numbers only: the card 9000 0000 0000 0019, or the IBAN IE16 TEST 9311 5212 3456 78; 9000 0000 0000 0027 and IE55 TEST 9311 5287 6543 21 are refused")
+	errRefused  = refusal.Errorf("the bank has refused this: take another way of paying, or ask your bank")
+	errOnlyTest = refusal.Errorf("this is a simulation and takes test numbers only: the card 9000 0000 0000 0019, or the IBAN IE16 TEST 9311 5212 3456 78; 9000 0000 0000 0027 and IE55 TEST 9311 5287 6543 21 are refused")
 )
 
 // KeepCard checks a card and gives a token for it.

@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 
 	"dorvet/core/invoice"
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 
@@ -64,7 +65,7 @@ func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs [
 		}
 		if err != nil {
 			if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
-				err = app.Refuse(app.Conflict, "%s", unprintable.Error())
+				err = app.AsConflict(refusal.Errorf("%s", unprintable))
 			}
 			return "Nothing was made.", errors.Join(err, os.Remove(path))
 		}

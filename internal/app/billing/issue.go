@@ -7,6 +7,7 @@ import (
 	"fmt"
 
 	"dorvet/core/invoice"
+	"dorvet/core/refusal"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
@@ -194,7 +195,7 @@ func Drawn(a *app.App, doc *invoice.Document) ([]byte, error) {
 	}
 	file, err := a.Render(*doc)
 	if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
-		return nil, app.Refuse(app.Conflict, "%s", unprintable.Error())
+		return nil, app.AsConflict(refusal.Errorf("%s", unprintable))
 	}
 	if err != nil {
 		return nil, fmt.Errorf("draw the document: %w", err)

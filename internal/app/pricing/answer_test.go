@@ -10,6 +10,7 @@ import (
 	"time"
 
 	core "dorvet/core/pricing"
+	"dorvet/core/refusal"
 
 	"dorvet/core/payway"
 	"dorvet/internal/app"
@@ -265,7 +266,7 @@ func (ways) KeepCard(_ context.Context, c payway.Card) (payway.Kept, error) {
 }
 
 func (ways) KeepAccount(_ context.Context, _ payway.Account) (payway.Kept, error) {
-	return payway.Kept{}, errors.New("refused by the bank")
+	return payway.Kept{}, refusal.Errorf("refused by the bank")
 }
 
 func TestAProspectBecomesAClientInOnboarding(t *testing.T) {

@@ -2,6 +2,7 @@ package pricing
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 
@@ -194,6 +195,9 @@ func outInPlaceOf(tx *gorm.DB, id int64) (*store.Proposal, error) {
 			return nil, err
 		}
 		p, err := store.Get[store.Proposal](tx, next)
+		if errors.Is(err, store.ErrNotFound) {
+			break // nothing took its place
+		}
 		if err != nil {
 			return nil, err
 		}
