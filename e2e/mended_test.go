@@ -1,0 +1,81 @@
+package e2e
+
+import (
+	"database/sql"
+	"errors"
+	"path/filepath"
+	"testing"
+
+	_ "github.com/mattn/go-sqlite3"
+)
+
+// A line that is held, and one that is taken out, stay rows of the review's table, each
+// of their cells under its head.
+func TestLinesThatAreLeftOutStayInTheirTable(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/billing/260")
+	p.until(`document.querySelectorAll(".review-lines .left-out").length > 0`)
+	held := js[int](p, `document.querySelectorAll(".review-lines .left-out").length`)
+	p.clickOn(`[...document.querySelectorAll(".review-lines button")].find(b => b.innerText === "Take out")`)
+	p.until(`document.querySelectorAll(".review-lines .left-out").length === %v`, held+1)
+	broken := js[int](p, `(() => {
+		const whole = document.querySelector(".review-lines tr[data-line]")
+		const at = row => [...row.cells].map(c => Math.round(c.getBoundingClientRect().x)).join()
+		return [...document.querySelectorAll(".review-lines .left-out")].filter(r => getComputedStyle(r).display !== "table-row" || at(r) !== at(whole)).length
+	})()`)
+	if broken > 0 {
+		t.Errorf("%d lines that are left out do not stand under their heads", broken)
+	}
+}
+
+// Twice the same refund in the same folio is two refunds: the second is no try of the
+// first. A double click is one.
+func TestTheSameRefundTwiceIsTwo(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/receivables?show=funds")
+	p.until(`document.querySelectorAll(".desk-main tbody tr").length > 0`)
+	p.until(control, "button", "Refund some of it")
+	held := func() int {
+		return js[int](p, `Number(document.querySelector(".folio h2").innerText.replace(/[^0-9]/g, ""))`)
+	}
+	before := held()
+	for n := 1; n <= 2; n++ {
+		p.click("button", "Refund some of it")
+		p.typeIn("Refund to the client", "10.00")
+		p.click("button", "Refund 10.00")
+		p.until(`document.querySelector(".folio h2").innerText.replace(/[^0-9]/g, "") === String(%v)`, before-1000*n)
+	}
+	p.click("button", "Refund some of it")
+	p.typeIn("Refund to the client", "5.00")
+	js[bool](p, `(b => { b.click(); b.click(); return true })(`+control+`)`, "button", "Refund 5.00")
+	p.until(`document.querySelector(".folio h2").innerText.replace(/[^0-9]/g, "") === String(%v)`, before-2500)
+	p.still()
+	if now := held(); now != before-2500 {
+		t.Errorf("a double click refunded twice: %d of %d are held", now, before)
+	}
+}
+
+// What the mail server did not take stands under Mails with its own words, and is sent
+// again by hand.
+func TestAMailThatWasGivenUpIsSentAgain(t *testing.T) {
+	p := open(t)
+	p.goTo("/healthz")
+	p.stop()
+	data, err := sql.Open("sqlite3", filepath.Join(p.data, "dorvet.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, err = data.Exec("UPDATE mails SET state = 'failed', tries = 6, problem = 'the mail server did not take it: 550 no such user' WHERE id = (SELECT MAX(id) FROM mails WHERE link_purpose = '')")
+	if err = errors.Join(err, data.Close()); err != nil {
+		t.Fatal(err)
+	}
+	p.address, p.stop = start(p.verb, p.data)
+	p.signIn("administrator")
+	p.goTo("/mails")
+	p.reads("550 no such user")
+	p.reads("given up")
+	p.click("button", "Send again")
+	p.until(`!document.body.innerText.includes("Not delivered")`)
+}
