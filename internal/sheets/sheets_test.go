@@ -1,8 +1,10 @@
 package sheets
 
 import (
+	"archive/zip"
 	"bytes"
 	"encoding/csv"
+	"io"
 	"slices"
 	"strings"
 	"testing"
@@ -107,6 +109,46 @@ func TestAFormulaInAWorkbookIsRefusedByItsCell(t *testing.T) {
 	}
 	if _, err := Read(out.Bytes()); err == nil || !strings.Contains(err.Error(), "cell B2 holds a formula") {
 		t.Errorf("%v", err)
+	}
+}
+
+// A formula is one however it is written: with its attributes in another order, or with
+// the names of its elements prefixed, as other programs write them.
+func TestAFormulaIsFoundHoweverItIsWritten(t *testing.T) {
+	for _, cell := range []string{`<c r="A2"><f>1+1</f><v>2</v></c>`, `<c t="str" r="A2"><v>2</v><f>1+1</f></c>`, `<c
+ r="A2" ><f t="shared" si="0"/></c>`, `<x:c r="A2"><x:f>HYPERLINK("a")</x:f></x:c>`} {
+		var out bytes.Buffer
+		archive := zip.NewWriter(&out)
+		sheet, err := archive.Create("xl/worksheets/sheet1.xml")
+		if err != nil {
+			t.Fatal(err)
+		}
+		io.WriteString(sheet, `<worksheet xmlns="m" xmlns:x="m"><sheetData><row>`+cell+`</row></sheetData></worksheet>`)
+		if err := archive.Close(); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := Read(out.Bytes()); err == nil || !strings.Contains(err.Error(), "cell A2 holds a formula") {
+			t.Errorf("%s: %v", cell, err)
+		}
+	}
+}
+
+// What unpacks to more than it may is refused before it is unpacked whole.
+func TestAWorkbookThatUnpacksToTooMuchIsRefused(t *testing.T) {
+	for name, content := range map[string]string{"xl/worksheets/sheet1.xml": strings.Repeat("<c r=\"A1\"/>", maxCells+1), "xl/media/image1.png": strings.Repeat("\x00", maxUnzip+1)} {
+		var out bytes.Buffer
+		archive := zip.NewWriter(&out)
+		file, err := archive.Create(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		io.WriteString(file, content)
+		if err := archive.Close(); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := Read(out.Bytes()); err == nil || !strings.Contains(err.Error(), "split it") {
+			t.Errorf("%s: %v", name, err)
+		}
 	}
 }
 

@@ -1,7 +1,9 @@
 package setup_test
 
 import (
+	"encoding/base64"
 	"errors"
+	"fmt"
 	"testing"
 	"time"
 
@@ -9,6 +11,9 @@ import (
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
+
+	"golang.org/x/crypto/argon2"
+	"gorm.io/gorm"
 )
 
 // session begins one for a person.
@@ -207,6 +212,31 @@ func TestAStandInLeadsForWhoIsAway(t *testing.T) {
 		rows, err := setup.List(t.Context(), a, actor, "engagements", setup.ListFilter{})
 		if err != nil || (actor.Role == app.Lead) != leads || (len(rows) == 1) != leads {
 			t.Errorf("on day %d: %+v sees %d, %v", offset, actor, len(rows), err)
+		}
+	}
+}
+
+// A password that was hashed at another cost still opens the door: raising the cost
+// locks nobody out.
+func TestAPasswordHashedAtAnotherCostIsKnown(t *testing.T) {
+	a := apptest.Firm(t)
+	for _, cost := range []struct {
+		kibibytes, passes uint32
+		lanes             uint8
+	}{{8 * 1024, 1, 1}, {32 * 1024, 3, 2}} {
+		salt, text := []byte("sixteen bytes ..")[:16], base64.RawStdEncoding
+		key := argon2.IDKey([]byte("an old password"), salt, cost.passes, cost.kibibytes, cost.lanes, 32)
+		hash := fmt.Sprintf("$argon2id$v=19$m=%d,t=%d,p=%d$%s$%s", cost.kibibytes, cost.passes, cost.lanes, text.EncodeToString(salt), text.EncodeToString(key))
+		if err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+			return tx.Exec("UPDATE people SET password_hash = ? WHERE id = 2", hash).Error
+		}); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := setup.SignIn(t.Context(), a, "sam@firm.example", "an old password", ""); err != nil {
+			t.Errorf("%+v: %v", cost, err)
+		}
+		if _, err := setup.SignIn(t.Context(), a, "sam@firm.example", "another password", ""); err == nil {
+			t.Errorf("%+v: any password is taken", cost)
 		}
 	}
 }
