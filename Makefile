@@ -39,7 +39,7 @@ test: build
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 	go test -short ./core/... ./internal/... ./cmd/... .
-	go test -short -count=1 ./e2e
+	go test -short -count=1 -timeout 20m ./e2e
 
 # The long forms of the tests: millions of cases.
 proof: build

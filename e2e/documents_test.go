@@ -18,7 +18,7 @@ import (
 // fetched is what the server answers at an address, as the page gets it.
 func (p *page) fetched(method, path string) []byte {
 	p.Helper()
-	encoded, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](fill(`fetch(%v, { method: %v }).then(r => r.blob()).then(b => new Promise(done => {
+	encoded, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](fill(`fetch(%v, { method: %v, headers: { "Idempotency-Key": crypto.randomUUID() } }).then(r => r.blob()).then(b => new Promise(done => {
 		const reader = new FileReader(); reader.onload = () => done(reader.result.split(",")[1]); reader.readAsDataURL(b); }))`, []any{path, method}), chromedp.EvalAwaitPromise))
 	if err != nil {
 		p.Fatal(err)

@@ -160,7 +160,7 @@ func (j *Jobs) Cancel(ctx context.Context, a *App, actor Actor, id int64) error 
 func (j *Jobs) Read(ctx context.Context, a *App, actor Actor, id int64) (*Job, error) {
 	row := new(store.Job)
 	if err := a.Store.Read(ctx).First(row, "id = ? AND person_id = ?", id, actor.PersonID).Error; err != nil {
-		return nil, Missing(store.ErrNotFound, "job")
+		return nil, Missing(err, "job")
 	}
 	return jobView(row), nil
 }

@@ -34,6 +34,9 @@ var ErrStale error = &refusal.Refusal{Kind: refusal.Conflict, Sentence: "Somebod
 // ErrNotFound says that there is no row of that number.
 var ErrNotFound = gorm.ErrRecordNotFound
 
+// IsStillNamed reports whether an error says that other rows name one that was to go.
+func IsStillNamed(err error) bool { return errors.Is(err, gorm.ErrForeignKeyViolated) }
+
 const (
 	pragmas    = "_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL&_stmt_cache_size=300"
 	readers    = 8

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"sync"
 	"testing"
 
 	"dorvet/core/day"
@@ -395,6 +396,41 @@ func TestMoneyAddsUpInWhateverOrder(t *testing.T) {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {
 			addsUp(t, seed, acts, func(u *user) error { return u.onMoney(t.Context()) })
 		})
+	}
+}
+
+// Property: the same of two administrators at once, who click at random on the same
+// data; in between the check reads it as it is.
+func TestMoneyOfTwoAdministratorsAddsUp(t *testing.T) {
+	acts, seeds := 2500, []uint64{21, 22}
+	if testing.Short() {
+		acts, seeds = 150, seeds[:1]
+	}
+	for _, seed := range seeds {
+		a := apptest.Firm(t)
+		arrangements(t, a)
+		var both sync.WaitGroup
+		for who := range uint64(2) {
+			u := &user{Rand: rand.New(rand.NewPCG(seed, who)), a: a}
+			both.Go(func() {
+				for n := range acts {
+					err := u.onMoney(t.Context())
+					if refusal := new(app.Refusal); err != nil && !errors.As(err, &refusal) {
+						t.Errorf("act %d: %v", n, err)
+						return
+					}
+					if n%10 != 0 {
+						continue
+					}
+					if breaches, err := a.Store.Check(a.Store.Read(t.Context())); err != nil || len(breaches) > 0 {
+						t.Errorf("after act %d: %v, %v", n, breaches, err)
+						return
+					}
+				}
+			})
+		}
+		both.Wait()
+		apptest.Whole(t, a)
 	}
 }
 

@@ -41,10 +41,8 @@ func checkFile(tx *gorm.DB, field string, f KeptFile) error {
 	if f.Digest == "" {
 		return nil
 	}
-	if _, err := store.FileOf(tx, f.Digest); err != nil {
-		return app.RefuseField(field, "This file is not here: upload it again.")
-	}
-	return nil
+	_, err := store.FileOf(tx, f.Digest)
+	return app.Found(err, app.RefuseField(field, "This file is not here: upload it again."))
 }
 
 // File is a file with what it is.

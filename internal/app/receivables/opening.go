@@ -107,8 +107,9 @@ func dueAndRate(tx *app.Tx, inv *store.Invoice) error {
 	if inv.DueDay < inv.Dated {
 		return app.RefuseField("due", "%s is before the invoice: give a later due day.", inv.DueDay.Long())
 	}
-	if inv.SeriesID, err = store.FirstSeries(tx.DB, inv.EntityID); err != nil {
-		return app.Refuse(app.Conflict, "The issuing entity has no series of invoice numbers: give it one under Set-up.")
+	inv.SeriesID, err = store.FirstSeries(tx.DB, inv.EntityID)
+	if err := app.Found(err, app.Refuse(app.Conflict, "The issuing entity has no series of invoice numbers: give it one under Set-up.")); err != nil {
+		return err
 	}
 	firm, err := store.TheFirm(tx.DB)
 	if err != nil {

@@ -210,7 +210,7 @@ func stepTemplateKind() kind {
 		Kind:  Kind{Name: "onboarding-steps", One: "onboarding step", Many: "onboarding steps", About: "With what every new client begins.", First: []string{"name"}},
 		table: "step_templates", key: "name", title: "name", order: "days, id",
 		fields: group("Step", line("name", "Name", func(s *S) *string { return &s.Name }).needed(),
-			whole("days", "Due after, days", func(s *S) *int { return &s.Days }).column(),
+			daysOf("days", "Due after, days", func(s *S) *int { return &s.Days }).column(),
 			line("document", "Document", func(s *S) *string { return &s.Document }).column()),
 		blank:  func(*env) (S, error) { return S{Days: 7, Active: true}, nil },
 		active: func(s *S) *bool { return &s.Active },

@@ -174,6 +174,25 @@ func whole[T any, N int | int64](name, label string, at func(*T) *N) field[T] {
 	}
 }
 
+// mostDays is how many days can be counted on from another: ten years.
+const mostDays = 3650
+
+// daysOf is a number of days that is counted on from a day.
+func daysOf[T any](name, label string, at func(*T) *int) field[T] {
+	f := whole(name, label, at)
+	set := f.set
+	f.set = func(e *env, t *T, text string) error {
+		if err := set(e, t, text); err != nil {
+			return err
+		}
+		if *at(t) > mostDays {
+			return refusal.Errorf("%q is out of range: give 0 to %d days", text, mostDays)
+		}
+		return nil
+	}
+	return f
+}
+
 // rateOf is a rate or a price with up to four decimals; nothing means none.
 func rateOf[T any](name, label string, at func(*T) **money.Rate) field[T] {
 	return field[T]{

@@ -36,7 +36,7 @@ func firmKind() kind {
 				monthDay("fiscal_year_start", "Fiscal year begins", func(f *F) *string { return &f.FiscalYearStart }).needed(),
 				dayOf("closing_day", "Closed up to", func(f *F) *day.Day { return &f.ClosingDay }).hint("what lies before takes no change")),
 			group("Proposals",
-				whole("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
+				daysOf("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
 				lines("proposal_text", "Opening text", func(f *F) *string { return &f.ProposalText }).hint("empty: the first of the texts for proposals"),
 				moneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep }, func(_ *env, f *F) (money.Currency, error) { return f.Currency, nil }).hint("like 50: 1,020 becomes 1,050"))),
 		check: checkFirm,

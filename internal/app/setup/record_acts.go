@@ -2,10 +2,12 @@ package setup
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -186,10 +188,11 @@ func setOne(tx *app.Tx, e *env, k kind, s Seen, c Change) (changed, error) {
 // stillSeen refuses to make, or to move, a record to where the actor sees
 // nothing: onto an engagement of another lead.
 func stillSeen(e *env, k kind, id int64) error {
-	if _, err := k.open(e, id); err != nil {
+	_, err := k.open(e, id)
+	if errors.Is(err, store.ErrNotFound) || refusal.Is(err) {
 		return app.Refuse(app.Forbidden, "This belongs to an engagement or a client of another lead. Ask a billing administrator.")
 	}
-	return nil
+	return err
 }
 
 // opened reads a record and refuses one that was changed since it was seen.
@@ -294,10 +297,11 @@ func remove(tx *app.Tx, e *env, k kind, s Seen) error {
 	if err := forgetLayers(e, r); err != nil {
 		return err
 	}
-	if err := r.remove(e); err != nil {
+	err = r.remove(e)
+	if store.IsStillNamed(err) {
 		return app.Refuse(app.Conflict, "%s is still used elsewhere and can't be deleted.", title)
 	}
-	return nil
+	return err
 }
 
 // valuesOf is what a record says, for the history.

@@ -40,8 +40,9 @@ func KeepFile(ctx context.Context, a *app.App, r app.Request, name string, conte
 func attach(tx *app.Tx, source string, id int64, files []AttachedFile) error {
 	rows := []store.SourceFile{}
 	for _, f := range files {
-		if _, err := store.FileOf(tx.DB, f.Digest); err != nil {
-			return app.RefuseField("files", "The file %s is not there any more: choose it again.", f.Name)
+		_, err := store.FileOf(tx.DB, f.Digest)
+		if err := app.Found(err, app.RefuseField("files", "The file %s is not there any more: choose it again.", f.Name)); err != nil {
+			return err
 		}
 		rows = append(rows, store.SourceFile{Digest: f.Digest, Name: strings.TrimSpace(f.Name)})
 	}

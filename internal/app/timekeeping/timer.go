@@ -6,6 +6,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
@@ -62,14 +63,21 @@ func Timers(ctx context.Context, a *app.App, actor app.Actor) ([]Timer, error) {
 	tx := a.Store.Read(ctx)
 	rows, err := store.TimersOf(tx, actor.PersonID)
 	timers := make([]Timer, 0, len(rows))
-	for i := range rows {
-		timers = append(timers, timerShown(tx, actor, &rows[i], a.Clock))
+	if err != nil {
+		return nil, err
 	}
-	return timers, err
+	for i := range rows {
+		shown, err := timerShown(tx, actor, &rows[i], a.Clock)
+		if err != nil {
+			return nil, err
+		}
+		timers = append(timers, *shown)
+	}
+	return timers, nil
 }
 
-func timerShown(tx *gorm.DB, actor app.Actor, r *store.TimerRow, clock app.Clock) Timer {
-	t := Timer{ID: r.ID, Version: r.Version, EngagementID: r.EngagementID, Engagement: r.Engagement, Client: r.Client, ServiceID: r.ServiceID, Service: r.Service,
+func timerShown(tx *gorm.DB, actor app.Actor, r *store.TimerRow, clock app.Clock) (*Timer, error) {
+	t := &Timer{ID: r.ID, Version: r.Version, EngagementID: r.EngagementID, Engagement: r.Engagement, Client: r.Client, ServiceID: r.ServiceID, Service: r.Service,
 		Treatment: r.Treatment, Text: r.Text, Running: r.RunningSince != nil, Seconds: worktime.Seconds(r.RunsUntil(clock.Now()))}
 	if r.PhaseID != nil {
 		t.PhaseID = *r.PhaseID
@@ -79,11 +87,15 @@ func timerShown(tx *gorm.DB, actor app.Actor, r *store.TimerRow, clock app.Clock
 	}
 	minutes := min(worktime.Started(t.Seconds), worktime.MinutesPerDay)
 	if actor.SeesValues() && minutes > 0 {
-		if worth, err := valued(tx, actor, typedTimer(&r.Timer).entry(r.PersonID, clock.Today(), minutes), nil); err == nil {
+		worth, err := valued(tx, actor, typedTimer(&r.Timer).entry(r.PersonID, clock.Today(), minutes), nil)
+		switch {
+		case err == nil:
 			t.Value = &worth.Valued.Agreed
+		case !refusal.Is(err): // what can't be recorded has no value yet
+			return nil, err
 		}
 	}
-	return t
+	return t, nil
 }
 
 // StartTimer starts a timer of one's own; the one that ran waits from now on.
@@ -339,6 +351,5 @@ func told(tx *app.Tx, a *app.App, id int64, words string) (*Timer, error) {
 		return nil, err
 	}
 	tx.Tell(nil, nil, "%s: %s", words, row.Engagement)
-	shown := timerShown(tx.DB, tx.Actor, row, a.Clock)
-	return &shown, nil
+	return timerShown(tx.DB, tx.Actor, row, a.Clock)
 }

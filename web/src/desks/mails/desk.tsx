@@ -88,7 +88,7 @@ function Undelivered() {
             <th scope="col">To</th>
             <th scope="col">Why</th>
             <th scope="col">Next try</th>
-            <td />
+            <th scope="col">By hand</th>
           </tr>
         </thead>
         <tbody>
