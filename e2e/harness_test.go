@@ -60,7 +60,12 @@ func run(m *testing.M) int {
 	return m.Run()
 }
 
-var serves = regexp.MustCompile(`serves (http://\S+)`)
+var (
+	serves = regexp.MustCompile(`serves (http://\S+)`)
+	prints = regexp.MustCompile(`set-up token +(\S+)`)
+	// setupToken is what the last server without a firm has printed.
+	setupToken string
+)
 
 // start runs the program on a free port and waits until it says its address:
 // demo, or serve.
@@ -76,6 +81,9 @@ func start(verb, data string) (address string, stop func()) {
 	}
 	lines := bufio.NewScanner(out)
 	for lines.Scan() {
+		if found := prints.FindStringSubmatch(lines.Text()); found != nil {
+			setupToken = found[1]
+		}
 		if found := serves.FindStringSubmatch(lines.Text()); found != nil {
 			address = found[1]
 			break

@@ -199,11 +199,15 @@ func TestTheFirstStartMakesTheFirm(t *testing.T) {
 	p := openOn(t, "serve", filepath.Join(t.TempDir(), "new"))
 	p.goTo("/")
 	p.reads("Begin with your firm")
-	for _, typed := range [][2]string{{"Name of the firm", "Tern Surveys"}, {"Standard rate", "20"}, {"Your name", "Ada Tern"}, {"Your mail address", "ada@tern.example"}, {"A password", "short"}} {
+	for _, typed := range [][2]string{{"Name of the firm", "Tern Surveys"}, {"Standard rate", "20"}, {"Your name", "Ada Tern"}, {"Your mail address", "ada@tern.example"}, {"A password", "short"}, {"Set-up token", "guessed"}} {
 		p.focus("field", typed[0])
 		p.press(typed[1])
 	}
 	p.press("\r")
+	p.reads("This is not the set-up token")
+	p.focus("field", "Set-up token")
+	js[bool](p, "(document.activeElement.select(), true)")
+	p.press(setupToken + "\r")
 	p.reads("This password is too short: take at least 10 characters.")
 	p.focus("field", "A password")
 	js[bool](p, "(document.activeElement.select(), true)")

@@ -52,6 +52,7 @@ Settings, each with its flag:
   DORVET_DATA            folder of the data         --data
   DORVET_SECURE_COOKIES  cookies for HTTPS only     --secure-cookies
   DORVET_URL             where clients reach it     --url
+                         (the one name that is answered to, besides this machine's own)
   DORVET_SMTP            mail server, host:port     --smtp
                          (none: mails are kept in the folder of the data)
   DORVET_SMTP_USER, DORVET_SMTP_PASSWORD            its account

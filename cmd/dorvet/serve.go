@@ -2,11 +2,13 @@ package main
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -33,14 +35,15 @@ func serveCommand(set *settings) *cobra.Command {
 				return err
 			}
 			defer data.Close()
-			if _, err := store.TheFirm(data.Read(cmd.Context())); err != nil {
-				cmd.Println("There is no firm in this folder yet: open the address below to begin one.")
+			token, err := firstStart(cmd, data)
+			if err != nil {
+				return err
 			}
 			listener, err := listen(set)
 			if err != nil {
 				return err
 			}
-			return serve(cmd, set, listener, data, app.WallClock{Store: data}, nil)
+			return serve(cmd, set, listener, data, app.WallClock{Store: data}, nil, token)
 		}}
 }
 
@@ -82,7 +85,7 @@ func demoCommand(set *settings) *cobra.Command {
 				accounts = append(accounts, api.Account{Role: a.Role, Name: a.Name, Mail: a.Mail, Password: a.Pass})
 			}
 			set.SMTP = "" // the demo never mails anybody
-			return serve(cmd, set, listener, data, app.PinnedClock{Date: pinned}, accounts)
+			return serve(cmd, set, listener, data, app.PinnedClock{Date: pinned}, accounts, "")
 		}}
 	cmd.Flags().IntVar(&scale, "scale", scale, "when it is made: how much load, in steps of 6,000 time entries")
 	cmd.Flags().StringVar(&today, "today", today, "business date to which the demo is pinned")
@@ -99,6 +102,32 @@ func onlyLoopback(address string) error {
 		return fmt.Errorf("the demo serves this machine only, because its passwords are known: use 127.0.0.1 or localhost in place of %q", host)
 	}
 	return nil
+}
+
+// hosts are the names under which the server is reached: that of DORVET_URL, and the
+// address itself where it is one.
+func hosts(set *settings) []string {
+	names := []string{}
+	if at, err := url.Parse(set.URL); err == nil && at.Hostname() != "" {
+		names = append(names, at.Hostname())
+	}
+	if host, _, err := net.SplitHostPort(set.Address); err == nil && host != "" {
+		names = append(names, host)
+	}
+	return names
+}
+
+// firstStart prints the token with which the firm is begun, where there is none yet:
+// whoever reads what the server prints may do that, and nobody who only finds its
+// address.
+func firstStart(cmd *cobra.Command, data *store.Store) (token string, err error) {
+	if _, err = store.TheFirm(data.Read(cmd.Context())); !errors.Is(err, store.ErrNotFound) {
+		return "", err
+	}
+	token = rand.Text()
+	cmd.Println("There is no firm in this folder yet: open the address below to begin one.")
+	cmd.Printf("  set-up token   %s\n", token)
+	return token, nil
 }
 
 // listen takes the address, so that one that is taken is told at once.
@@ -135,7 +164,7 @@ func lookAfter(ctx context.Context, a *app.App) {
 }
 
 // serve answers requests until it is told to stop, then lets the running ones end.
-func serve(cmd *cobra.Command, set *settings, listener net.Listener, data *store.Store, clock app.Clock, accounts []api.Account) error {
+func serve(cmd *cobra.Command, set *settings, listener net.Listener, data *store.Store, clock app.Clock, accounts []api.Account, token string) error {
 	if err := data.Own(); err != nil {
 		return err
 	}
@@ -143,11 +172,13 @@ func serve(cmd *cobra.Command, set *settings, listener net.Listener, data *store
 	if err != nil {
 		return err
 	}
+	a.SetupToken = token
 	options := api.Options{Version: version(), Accounts: accounts, Pages: web.Pages(), Secure: set.Secure}
 	if sink != nil {
 		defer sink.Close()
 		options.Mailbox = sink
 	}
+	options.Hosts = hosts(set)
 	if options.Proxies, err = proxies(set.Proxies); err != nil {
 		return err
 	}

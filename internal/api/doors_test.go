@@ -4,16 +4,20 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
+	"net/http/httptest"
 	"strings"
 	"sync/atomic"
 	"testing"
+	"testing/fstest"
 
 	"dorvet/core/day"
 	"dorvet/core/plain"
 	"dorvet/core/refusal"
+	"dorvet/internal/apptest"
 
 	"github.com/mattn/go-sqlite3"
 )
@@ -120,5 +124,38 @@ func TestBoundsHoldThroughTheInterface(t *testing.T) {
 	status, answer := c.do("POST", "/api/files/clients/check?name=x.csv", long, map[string]string{"Content-Type": "application/octet-stream"})
 	if status != http.StatusUnprocessableEntity || !strings.Contains(answer, "Row 2, column 1") {
 		t.Errorf("a cell of 20,001 characters: %d %s", status, answer)
+	}
+}
+
+// What the firm stands on is never deleted, by whom and in whatever version.
+func TestWhatTheFirmStandsOnStays(t *testing.T) {
+	c := as(t, serve(t), "ada@firm.example")
+	for _, kind := range []string{"firm", "entities", "series"} {
+		for version := range 6 {
+			status, body := c.do("DELETE", fmt.Sprintf("/api/records/%s/1?version=%d", kind, version), "", nil)
+			if status != http.StatusConflict {
+				t.Errorf("%s: %d %s", kind, status, body)
+			}
+		}
+	}
+	if status, _ := c.do("POST", "/api/begin", `{"firm":"x","currency":"EUR","timeZone":"UTC","mark":"point","taxName":"","taxPercent":"","name":"x","mail":"x@y.example","password":"long enough it is"}`, nil); status != http.StatusConflict {
+		t.Errorf("a second firm is begun: %d", status)
+	}
+}
+
+// The server answers under its own names alone.
+func TestOnlyConfiguredHostsAreServed(t *testing.T) {
+	handler, err := New(apptest.Firm(t), Options{Version: "test", Pages: fstest.MapFS{"index.html": {Data: []byte("the pages")}}, Hosts: []string{"bills.firm.example"}, Secure: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for host, want := range map[string]int{"bills.firm.example": 200, "Bills.Firm.Example:443": 200, "127.0.0.1:8700": 200, "localhost": 200, "[::1]:8700": 200, "evil.example": http.StatusMisdirectedRequest, "10.0.0.1": http.StatusMisdirectedRequest, "": http.StatusMisdirectedRequest} {
+		request := httptest.NewRequest(http.MethodGet, "/api/welcome", nil)
+		request.Host = host
+		answer := httptest.NewRecorder()
+		handler.ServeHTTP(answer, request)
+		if answer.Code != want || want == 200 && answer.Header().Get("Strict-Transport-Security") == "" {
+			t.Errorf("%q: %d, %v", host, answer.Code, answer.Header())
+		}
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"io/fs"
 	"log/slog"
+	"net"
 	"net/http"
 	"net/netip"
 	"runtime/debug"
@@ -36,6 +37,9 @@ type Options struct {
 	// Proxies are the addresses of proxies whose word is taken for from where a
 	// request comes.
 	Proxies []netip.Prefix
+	// Hosts are the names under which the server is reached, besides those of this
+	// machine itself.
+	Hosts []string
 }
 
 // Account is a sign-in of the demo.
@@ -70,7 +74,7 @@ func New(a *app.App, options Options) (http.Handler, error) {
 		return nil, err
 	}
 	router := chi.NewRouter()
-	router.Use(numbered, recovered, s.from, headers, limited, middleware.Timeout(requestTimeout),
+	router.Use(numbered, recovered, s.hosts, s.from, headers, limited, middleware.Timeout(requestTimeout),
 		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))
@@ -170,10 +174,31 @@ func recovered(next http.Handler) http.Handler {
 	})
 }
 
+// hosts answers only under the names that are configured: another site that leads its
+// name here gets nothing.
+func (s *server) hosts(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		host := r.Host
+		if name, _, err := net.SplitHostPort(host); err == nil {
+			host = name
+		}
+		address, err := netip.ParseAddr(strings.Trim(host, "[]"))
+		own := host == "localhost" || err == nil && address.IsLoopback()
+		if !own && !slices.ContainsFunc(s.options.Hosts, func(name string) bool { return strings.EqualFold(name, host) }) {
+			writeProblem(w, http.StatusMisdirectedRequest, "Dorvet is not served under this name: whoever runs it sets DORVET_URL to the address under which it is reached.")
+			return
+		}
+		if s.options.Secure {
+			w.Header().Set("Strict-Transport-Security", "max-age=31536000")
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
 func headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'")
+		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("X-Frame-Options", "DENY")
 		h.Set("Referrer-Policy", "same-origin")

@@ -33,6 +33,8 @@ type App struct {
 	Mail func(context.Context, letter.Letter) error
 	// Ways keeps cards and accounts; nil where no way of paying is taken.
 	Ways Ways
+	// SetupToken is asked for at the first start; nothing: none is.
+	SetupToken string
 	// Address is where clients reach Dorvet: https://bills.firm.example.
 	Address string
 	// Queued is told when mails wait to be delivered.

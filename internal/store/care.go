@@ -16,10 +16,13 @@ import (
 // least is how much room a disk must have for work to go on.
 const least = 64 << 20
 
+// ownerLock is the file that whoever serves the data holds; it stays when they are gone.
+const ownerLock = "owner.lock"
+
 // Own makes this program the one that serves the data, until it is closed: another is
 // refused. What a program before it left half done is swept.
 func (s *Store) Own() error {
-	lock, err := os.OpenFile(filepath.Join(s.folder, "owner.lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	lock, err := os.OpenFile(filepath.Join(s.folder, ownerLock), os.O_CREATE|os.O_RDWR, 0o600)
 	if err != nil {
 		return fmt.Errorf("lock the data in %s: %w", s.folder, err)
 	}

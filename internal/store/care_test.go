@@ -151,3 +151,27 @@ func TestUploadsThatNothingNamesAreSwept(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+// A folder that had a database and has none, or an empty one, is not begun anew.
+func TestALostDatabaseIsNotBegunAnew(t *testing.T) {
+	for name, lose := range map[string]func(string) error{"gone": os.Remove, "empty": func(path string) error { return os.Truncate(path, 0) }} {
+		s := billed(t)
+		folder := s.Folder()
+		if err := s.Own(); err != nil {
+			t.Fatal(err)
+		}
+		s.Close()
+		for _, beside := range []string{"dorvet.db-wal", "dorvet.db-shm"} {
+			os.Remove(filepath.Join(folder, beside))
+		}
+		if err := lose(filepath.Join(folder, "dorvet.db")); err != nil {
+			t.Fatal(err)
+		}
+		if again, err := store.Open(t.Context(), folder); err == nil || !strings.Contains(err.Error(), "restore the newest backup") {
+			t.Errorf("%s: %v", name, err)
+			if err == nil {
+				again.Close()
+			}
+		}
+	}
+}

@@ -52,6 +52,9 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, fmt.Errorf("make the folder of the data: %w", err)
 	}
 	path := filepath.Join(folder, database)
+	if err := beganBefore(folder, path); err != nil {
+		return nil, err
+	}
 	writer, err := connect("file:"+path+"?"+pragmas+"&_txlock=immediate", 1)
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
@@ -65,6 +68,28 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, errors.Join(fmt.Errorf("open %s for reading: %w", path, err), s.Close())
 	}
 	return s, nil
+}
+
+// beganBefore refuses a folder that had a database and has none now, or an empty one:
+// beginning anew would hide what is lost.
+func beganBefore(folder, path string) error {
+	info, err := os.Stat(path)
+	if err == nil && info.Size() > 0 {
+		return nil
+	}
+	if err != nil && !errors.Is(err, os.ErrNotExist) {
+		return fmt.Errorf("look for the database %s: %w", path, err)
+	}
+	for _, pattern := range []string{ownerLock, "files/*/*", "backups/*.zip"} {
+		left, err := filepath.Glob(filepath.Join(folder, pattern))
+		if err != nil {
+			return err
+		}
+		if len(left) > 0 {
+			return fmt.Errorf("the database %s is empty or gone, and there was one: restore the newest backup into a new folder with dorvet restore, or name another folder to begin in", path)
+		}
+	}
+	return nil
 }
 
 func connect(dsn string, connections int) (*gorm.DB, error) {

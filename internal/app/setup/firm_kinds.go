@@ -19,7 +19,7 @@ func firmKind() kind {
 	type F = store.Firm
 	d := &definition[F]{
 		Kind:  Kind{Name: "firm", One: "firm", Many: "the firm's settings", About: "Name, currency, working week, closing date, and how clients are billed unless they say otherwise."},
-		table: "firm", key: "name", title: "name", single: true, profile: profile.Firm,
+		table: "firm", key: "name", title: "name", single: true, profile: profile.Firm, base: "TRUE",
 		fields: concat(
 			group("The firm",
 				line("name", "Name", func(f *F) *string { return &f.Name }).needed(),
@@ -67,7 +67,7 @@ func entityKind() kind {
 	d := &definition[E]{
 		Kind: Kind{Name: "entities", One: "issuing entity", Many: "issuing entities", First: []string{"name", "legal_name"},
 			About: "The legal persons of the firm that issue invoices, with their bank and the numbers of their proposals."},
-		table: "issuing_entities", key: "name", title: "name", order: "name",
+		table: "issuing_entities", key: "name", title: "name", order: "name", base: "id = (SELECT MIN(id) FROM issuing_entities)",
 		fields: concat(
 			group("On invoices",
 				line("name", "Name for us", func(e *E) *string { return &e.Name }).needed(),
@@ -120,6 +120,7 @@ func seriesKind() kind {
 		Kind: Kind{Name: "series", One: "number series", Many: "number series", First: []string{"entity", "kind", "prefix", "first_number"},
 			About: "Numbers are given at issue, without gaps, per issuing entity and series."},
 		table: "series", key: "prefix", title: "prefix || ' ' || kind", order: "entity_id, kind, id",
+		base: "id IN (SELECT MIN(id) FROM series WHERE entity_id = (SELECT MIN(id) FROM issuing_entities) GROUP BY kind)",
 		fields: group("Series",
 			must("entity", "Issuing entity", "entities", func(s *S) *int64 { return &s.EntityID }).column().fixed(),
 			choice("kind", "Numbers", func(s *S) *string { return &s.Kind }, "invoice", "invoices", "credit_note", "credit notes").column().fixed(),

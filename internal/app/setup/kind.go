@@ -44,6 +44,7 @@ type definition[T any] struct {
 	after             func(tx *app.Tx, e *env, before, now *T) error // before is nil when it is new
 	active            func(*T) *bool
 	uses              []use
+	base              string   // SQL: the records on which the firm stands
 	clear             []string // tables with the column of what goes with a record that is deleted
 }
 
@@ -63,6 +64,7 @@ type kind interface {
 	list(e *env, f ListFilter) ([]record, error)
 	names(tx *gorm.DB) ([]store.Name, error)
 	usedBy(tx *gorm.DB, id int64) (string, error)
+	carries(tx *gorm.DB, id int64) (bool, error)
 }
 
 // record is one record of any kind.
@@ -172,6 +174,15 @@ func (d *definition[T]) usedBy(tx *gorm.DB, id int64) (string, error) {
 		}
 	}
 	return strings.Join(said, ", "), nil
+}
+
+// carries reports whether the firm stands on a record, so that it never goes.
+func (d *definition[T]) carries(tx *gorm.DB, id int64) (bool, error) {
+	if d.base == "" {
+		return false, nil
+	}
+	n, err := store.Count(tx, "SELECT COUNT(*) FROM "+d.table+" WHERE id = ? AND "+d.base, id)
+	return n > 0, err
 }
 
 func (t *typed[T]) head() *store.Row                { return any(t.value).(store.Editable).Head() }

@@ -277,6 +277,13 @@ func remove(tx *app.Tx, e *env, k kind, s Seen) error {
 		return err
 	}
 	title := names.keys[s.ID].Title
+	carries, err := k.carries(tx.DB, s.ID)
+	if err != nil {
+		return err
+	}
+	if carries {
+		return app.Refuse(app.Conflict, "The firm stands on %s: it can be changed, and is never deleted.", title)
+	}
 	used, err := k.usedBy(tx.DB, s.ID)
 	if err != nil {
 		return err

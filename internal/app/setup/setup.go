@@ -8,6 +8,7 @@ package setup
 
 import (
 	"context"
+	"crypto/subtle"
 	"errors"
 	"fmt"
 	"strings"
@@ -33,6 +34,7 @@ type Start struct {
 	Name       string `json:"name" maxLength:"200" doc:"of the first administrator"`
 	Mail       string `json:"mail" maxLength:"200"`
 	Password   string `json:"password" maxLength:"200"`
+	Token      string `json:"token,omitempty" maxLength:"100" doc:"that the server prints at its first start"`
 }
 
 // Begin makes the firm and its first administrator in an empty database. Once
@@ -40,6 +42,9 @@ type Start struct {
 func Begin(ctx context.Context, a *app.App, s Start) (*store.Person, error) {
 	if strings.TrimSpace(s.Firm) == "" {
 		return nil, app.RefuseField("firm", "The firm needs a name: give one.")
+	}
+	if subtle.ConstantTimeCompare([]byte(strings.TrimSpace(s.Token)), []byte(a.SetupToken)) != 1 {
+		return nil, app.RefuseField("token", "This is not the set-up token: it stands where the server was started, in what it printed.")
 	}
 	hash, err := newPassword(s.Password)
 	if err != nil {
@@ -51,6 +56,13 @@ func Begin(ctx context.Context, a *app.App, s Start) (*store.Person, error) {
 			return nil, app.Refuse(app.Conflict, "The firm is there already: sign in, or ask an administrator to invite you.")
 		case !errors.Is(err, store.ErrNotFound):
 			return nil, err
+		}
+		people, err := store.Count(tx.DB, "SELECT COUNT(*) FROM people")
+		if err != nil {
+			return nil, err
+		}
+		if people > 0 {
+			return nil, app.Refuse(app.Conflict, "There are accounts here already: sign in, or restore a backup.")
 		}
 		if err := begin(tx, s); err != nil {
 			return nil, err

@@ -65,3 +65,25 @@ func TestTheLatestExchangeRateCounts(t *testing.T) {
 		t.Error("a rate from the future counts")
 	}
 }
+
+// Who only finds the address of a server without a firm can't begin one: that takes
+// the token which the server printed.
+func TestTheFirstStartAsksForItsToken(t *testing.T) {
+	data, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer data.Close()
+	a := &app.App{Store: data, Clock: app.PinnedClock{Date: apptest.Today}, SetupToken: "PRINTED"}
+	start := setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", Name: "Ada", Mail: "ada@firm.example", Password: "four words in a row"}
+	for _, token := range []string{"", "GUESSED", "PRINTE"} {
+		start.Token = token
+		if _, err := setup.Begin(t.Context(), a, start); err == nil {
+			t.Errorf("%q begins a firm", token)
+		}
+	}
+	start.Token = " PRINTED\n"
+	if _, err := setup.Begin(t.Context(), a, start); err != nil {
+		t.Error(err)
+	}
+}

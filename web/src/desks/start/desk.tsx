@@ -25,6 +25,7 @@ const guess = (): Start => {
     name: "",
     mail: "",
     password: "",
+    token: "",
   };
 };
 
@@ -82,6 +83,7 @@ export function StartDesk() {
         {field("name", "Your name", { autoComplete: "name" })}
         {field("mail", "Your mail address", { autoComplete: "username", inputMode: "email" })}
         {field("password", "A password, at least 10 characters", { type: "password", autoComplete: "new-password" })}
+        {field("token", "Set-up token, which the server printed when it started", { autoComplete: "off" })}
         {problem && (!problem.field || !(problem.field in typed)) && (
           <p className="refusal" role="alert">
             {problem.message}
