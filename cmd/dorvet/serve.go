@@ -43,7 +43,7 @@ func serveCommand(set *settings) *cobra.Command {
 			if err != nil {
 				return err
 			}
-			return serve(cmd, set, listener, data, app.WallClock{Store: data}, nil, token)
+			return served{listener: listener, data: data, clock: app.WallClock{Store: data}, token: token}.serve(cmd, set)
 		}}
 }
 
@@ -85,7 +85,7 @@ func demoCommand(set *settings) *cobra.Command {
 				accounts = append(accounts, api.Account{Role: a.Role, Name: a.Name, Mail: a.Mail, Password: a.Pass})
 			}
 			set.SMTP = "" // the demo never mails anybody
-			return serve(cmd, set, listener, data, app.PinnedClock{Date: pinned}, accounts, "")
+			return served{listener: listener, data: data, clock: app.PinnedClock{Date: pinned}, accounts: accounts}.serve(cmd, set)
 		}}
 	cmd.Flags().IntVar(&scale, "scale", scale, "when it is made: how much load, in steps of 6,000 time entries")
 	cmd.Flags().StringVar(&today, "today", today, "business date to which the demo is pinned")
@@ -143,7 +143,8 @@ func listen(set *settings) (net.Listener, error) {
 }
 
 // lookAfter looks at the data at the start and once a day: that its pages are whole,
-// that statements find the short way, and that uploads that nothing names are gone.
+// that statements find the short way, and that uploads that nothing names and answers
+// that nobody asks for again are gone.
 func lookAfter(ctx context.Context, a *app.App) {
 	daily := time.NewTicker(24 * time.Hour)
 	defer daily.Stop()
@@ -151,8 +152,9 @@ func lookAfter(ctx context.Context, a *app.App) {
 		if err := a.Store.Look(ctx); err != nil && ctx.Err() == nil {
 			slog.Error("the database is damaged", "error", err)
 		}
-		_, err := a.Store.SweepUploads(ctx, a.Clock.Now().Add(-24*time.Hour))
-		if err = errors.Join(err, a.Store.Optimize(ctx)); err != nil && ctx.Err() == nil {
+		yesterday := a.Clock.Now().Add(-24 * time.Hour)
+		_, err := a.Store.SweepUploads(ctx, yesterday)
+		if err = errors.Join(err, a.Store.ForgetTries(ctx, yesterday), a.Store.Optimize(ctx)); err != nil && ctx.Err() == nil {
 			slog.Error("the data was not looked after", "error", err)
 		}
 		select {
@@ -163,17 +165,27 @@ func lookAfter(ctx context.Context, a *app.App) {
 	}
 }
 
+// served is what a server serves.
+type served struct {
+	listener net.Listener
+	data     *store.Store
+	clock    app.Clock
+	accounts []api.Account // of the demo
+	token    string        // of a first start
+}
+
 // serve answers requests until it is told to stop, then lets the running ones end.
-func serve(cmd *cobra.Command, set *settings, listener net.Listener, data *store.Store, clock app.Clock, accounts []api.Account, token string) error {
+func (s served) serve(cmd *cobra.Command, set *settings) error {
+	data, listener := s.data, s.listener
 	if err := data.Own(); err != nil {
 		return err
 	}
-	a, sink, err := outside(set, data, clock)
+	a, sink, err := outside(set, data, s.clock)
 	if err != nil {
 		return err
 	}
-	a.SetupToken = token
-	options := api.Options{Version: version(), Accounts: accounts, Pages: web.Pages(), Secure: set.Secure}
+	a.SetupToken = s.token
+	options := api.Options{Version: version(), Accounts: s.accounts, Pages: web.Pages(), Secure: set.Secure}
 	if sink != nil {
 		defer sink.Close()
 		options.Mailbox = sink
@@ -201,7 +213,7 @@ func serve(cmd *cobra.Command, set *settings, listener net.Listener, data *store
 	defer background.Wait()
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
 	cmd.Printf("Dorvet serves http://%s\n", listener.Addr())
-	for _, account := range accounts {
+	for _, account := range s.accounts {
 		cmd.Printf("  %-14s %s   %s\n", account.Role, account.Mail, account.Password)
 	}
 	ended := make(chan error, 1)

@@ -82,7 +82,8 @@ func Allocate(amount int64, open []Open) (parts []int64, left int64) {
 		order[i] = i
 	}
 	slices.SortStableFunc(order, func(a, b int) int {
-		return cmp.Or(cmp.Compare(open[a].Due, open[b].Due), cmp.Compare(open[a].Dated, open[b].Dated), cmp.Compare(open[a].Number, open[b].Number))
+		x, y := open[a], open[b]
+		return cmp.Or(cmp.Compare(x.Due, y.Due), cmp.Compare(x.Dated, y.Dated), cmp.Compare(x.Number, y.Number))
 	})
 	parts = make([]int64, len(open))
 	for _, i := range order {

@@ -5,6 +5,7 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
@@ -143,5 +144,33 @@ func TestRefusalsAreSentences(t *testing.T) {
 	}
 	if app.InField("x", nil) != nil || app.AsConflict(nil) != nil || app.Missing(nil, "x") != nil {
 		t.Error("no error is no refusal")
+	}
+}
+
+// What was answered under a key is kept for a day, and not for ever.
+func TestTriesAreForgottenAfterADay(t *testing.T) {
+	a := apptest.Firm(t)
+	r := apptest.Admin
+	r.Key = "a key of today"
+	var n atomic.Int64
+	act := func() {
+		t.Helper()
+		if _, err := app.Do(t.Context(), a, r, "count", nil, func(*app.Tx) (int64, error) { return n.Add(1), nil }); err != nil {
+			t.Fatal(err)
+		}
+	}
+	act()
+	act()
+	if err := a.Store.ForgetTries(t.Context(), a.Clock.Now().Add(-time.Hour)); err != nil {
+		t.Fatal(err)
+	}
+	if act(); n.Load() != 1 {
+		t.Errorf("it was done %d times under one key", n.Load())
+	}
+	if err := a.Store.ForgetTries(t.Context(), a.Clock.Now().Add(time.Second)); err != nil {
+		t.Fatal(err)
+	}
+	if act(); n.Load() != 2 {
+		t.Errorf("the answer of yesterday is kept: %d", n.Load())
 	}
 }

@@ -62,7 +62,8 @@ func (j *Jobs) Try(ctx context.Context, a *App, r Request, kind string, input an
 
 // Begin starts a job in the background; work is done when it returns, and says
 // what it did. A cancelled one gets a cancelled context, and still says so.
-func (j *Jobs) Begin(a *App, r Request, try Try, kind string, subjectID int64, whole int, fileName string, work func(ctx context.Context, job int64, tell Progress) (said string, err error)) (*Job, error) {
+func (j *Jobs) Begin(a *App, r Request, try Try, kind string, subjectID int64, whole int, fileName string,
+	work func(ctx context.Context, job int64, tell Progress) (said string, err error)) (*Job, error) {
 	row := &store.Job{Kind: kind, PersonID: r.Actor.PersonID, SubjectID: subjectID, State: "running", Whole: whole, FileName: fileName, BeganAt: a.Clock.Now()}
 	err := a.Store.Write(context.Background(), func(tx *gorm.DB) error {
 		if err := store.Insert(tx, row); err != nil || try.asked.Key == "" {
@@ -121,7 +122,8 @@ func (j *Jobs) end(a *App, id int64, done int, said string, err error, cancelled
 	case err != nil:
 		state, said = "failed", failed(id, err)
 	}
-	if err := a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) }); err != nil {
+	err = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) })
+	if err != nil {
 		slog.Error("the end of a job was not noted", "job", id, "state", state, "error", err)
 	}
 	j.mutex.Lock()

@@ -1,8 +1,11 @@
 package store
 
 import (
-	"gorm.io/gorm"
+	"context"
 	"strings"
+	"time"
+
+	"gorm.io/gorm"
 )
 
 // NextActID is the number of the act that is about to be written; the one
@@ -50,8 +53,11 @@ func insertMany[T any](tx *gorm.DB, into string, columns int, rows []T, values f
 // SumsFit reports whether the sums over all records can be counted, by pages too: the
 // whole numbers of a page end at 2^53.
 func SumsFit(tx *gorm.DB) (fit bool, err error) {
-	err = tx.Raw(`SELECT COALESCE(MAX(total), 0) < 9007199254740992 FROM (SELECT TOTAL(ABS(agreed)) AS total FROM portions WHERE removed = FALSE UNION ALL SELECT TOTAL(ABS(standard)) FROM portions WHERE removed = FALSE
-		UNION ALL SELECT TOTAL(ABS(amount)) FROM money_movements GROUP BY from_bucket UNION ALL SELECT TOTAL(ABS(firm_amount)) FROM money_movements GROUP BY from_bucket)`).Scan(&fit).Error
+	err = tx.Raw(`SELECT COALESCE(MAX(total), 0) < 9007199254740992 FROM (
+		SELECT TOTAL(ABS(agreed)) AS total FROM portions WHERE removed = FALSE
+		UNION ALL SELECT TOTAL(ABS(standard)) FROM portions WHERE removed = FALSE
+		UNION ALL SELECT TOTAL(ABS(amount)) FROM money_movements GROUP BY from_bucket
+		UNION ALL SELECT TOTAL(ABS(firm_amount)) FROM money_movements GROUP BY from_bucket)`).Scan(&fit).Error
 	return fit, err
 }
 
@@ -63,6 +69,12 @@ func Answer(tx *gorm.DB, personID int64, key string) (*Idempotency, error) {
 		return nil, err
 	}
 	return &found[0], nil
+}
+
+// ForgetTries forgets what was answered to tries before an instant: nobody asks again
+// under a key of the day before.
+func (s *Store) ForgetTries(ctx context.Context, before time.Time) error {
+	return s.Write(ctx, func(tx *gorm.DB) error { return tx.Exec("DELETE FROM idempotency WHERE at < ?", before).Error })
 }
 
 // ActBy is an act with the name of who did it.

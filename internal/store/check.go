@@ -134,9 +134,11 @@ var conservations = []conservation{
 		HAVING p.held <> COALESCE(SUM(CASE WHEN m.from_bucket = 'funds' THEN m.amount ELSE -m.amount END), 0) OR p.held < 0`},
 	{"nothing leaves a purse, or the credit of a client, before it came in", `
 		SELECT id, what || ' of ' || held || ' on ' || day AS what FROM (
-			SELECT purse_id AS id, effective_day AS day, 'purse' AS what, SUM(SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END)) OVER (PARTITION BY purse_id ORDER BY effective_day) AS held
+			SELECT purse_id AS id, effective_day AS day, 'purse' AS what,
+				SUM(SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END)) OVER (PARTITION BY purse_id ORDER BY effective_day) AS held
 			FROM money_movements WHERE 'funds' IN (from_bucket, to_bucket) GROUP BY purse_id, effective_day
-			UNION ALL SELECT client_id, effective_day, 'credit', SUM(SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END)) OVER (PARTITION BY client_id, entity_id, currency ORDER BY effective_day)
+			UNION ALL SELECT client_id, effective_day, 'credit',
+				SUM(SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END)) OVER (PARTITION BY client_id, entity_id, currency ORDER BY effective_day)
 			FROM money_movements WHERE 'credit' IN (from_bucket, to_bucket) GROUP BY client_id, entity_id, currency, effective_day) WHERE held < 0`},
 	{"drafts reserve no more of a purse than is in it, and as much as they say", `
 		SELECT p.id, 'purse has ' || p.held || ', drafts reserve ' || SUM(f.amount) AS what FROM purses p JOIN invoice_funds f ON f.purse_id = p.id

@@ -86,7 +86,8 @@ func beganBefore(folder, path string) error {
 			return err
 		}
 		if len(left) > 0 {
-			return fmt.Errorf("the database %s is empty or gone, and there was one: restore the newest backup into a new folder with dorvet restore, or name another folder to begin in", path)
+			return fmt.Errorf("the database %s is empty or gone, and there was one: restore the newest backup into a new folder "+
+				"with dorvet restore, or name another folder to begin in", path)
 		}
 	}
 	return nil

@@ -38,7 +38,8 @@ func takeBackAdvances(tx *app.Tx, inv *store.Invoice) error {
 }
 
 // advancesBack are the lines by which advances come back on a draft with some lines.
-func advancesBack(inv *store.Invoice, open []store.OpenAdvance, lines []store.InvoiceLine, codes map[int64]tax.Code) ([]store.InvoiceLine, error) {
+func advancesBack(inv *store.Invoice, open []store.OpenAdvance, lines []store.InvoiceLine,
+	codes map[int64]tax.Code) ([]store.InvoiceLine, error) {
 	list := []store.InvoiceLine{}
 	if len(open) == 0 {
 		return list, nil

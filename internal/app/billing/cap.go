@@ -32,7 +32,8 @@ func isCapped(e *store.Engagement) bool { return e.Arrangement == setup.Capped &
 
 // underCaps says how much of portions the caps of their engagements let stand on an
 // invoice beside other lines: fees after discount count, the oldest first.
-func underCaps(tx *gorm.DB, inv *store.Invoice, engagements []*store.Engagement, portions []store.PortionRow, others []store.InvoiceLine) (fits, error) {
+func underCaps(tx *gorm.DB, inv *store.Invoice, engagements []*store.Engagement, portions []store.PortionRow,
+	others []store.InvoiceLine) (fits, error) {
 	if !slices.ContainsFunc(engagements, isCapped) {
 		return nil, nil
 	}

@@ -81,7 +81,8 @@ func SetText(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int6
 	}{lineID, text}
 	return change(ctx, a, r, "change text of line", e, input, func(tx *app.Tx, inv *store.Invoice) error {
 		line, err := store.Get[store.InvoiceLine](tx.DB, lineID)
-		if err := app.Unless(err, app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again."), func() bool { return line.InvoiceID == inv.ID }); err != nil {
+		if err := app.Unless(err, app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again."),
+			func() bool { return line.InvoiceID == inv.ID }); err != nil {
 			return err
 		}
 		if text == "" {

@@ -347,7 +347,8 @@ func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code 
 func leaveFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64) (*Invoice, error) {
 	return app.Do(ctx, a, r, "leave a finding", []any{e, code, subjectID}, func(tx *app.Tx) (*Invoice, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, e.ID)
-		if err := app.Unless(err, app.Missing(store.ErrNotFound, "draft"), func() bool { return inv.State.IsDraft() && tx.Actor.Sight().SeesEntity(inv.EntityID) }); err != nil {
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "draft"),
+			func() bool { return inv.State.IsDraft() && tx.Actor.Sight().SeesEntity(inv.EntityID) }); err != nil {
 			return nil, err
 		}
 		check, known := invoice.CheckNamed(code)

@@ -199,7 +199,8 @@ func (f *foresight) each(inv *store.Invoice, engagements []store.EngagementRow) 
 	if err != nil {
 		return nil, app.InField("value", err)
 	}
-	if discount.Amount == 0 && discount.Percent == 0 && inv.Choices.Percent("surcharge") == 0 && !slices.ContainsFunc(engagementsIn(engagements), isCapped) {
+	shared := discount.Amount != 0 || discount.Percent != 0 || inv.Choices.Percent("surcharge") != 0
+	if !shared && !slices.ContainsFunc(engagementsIn(engagements), isCapped) {
 		return nil, nil
 	}
 	tx := f.maker.tx

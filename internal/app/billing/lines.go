@@ -161,7 +161,8 @@ func ChangeLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID i
 
 func lineOn(tx *app.Tx, inv *store.Invoice, lineID int64) (*store.InvoiceLine, error) {
 	line, err := store.Get[store.InvoiceLine](tx.DB, lineID)
-	if err := app.Unless(err, app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again."), func() bool { return line.InvoiceID == inv.ID }); err != nil {
+	if err := app.Unless(err, app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again."),
+		func() bool { return line.InvoiceID == inv.ID }); err != nil {
 		return nil, err
 	}
 	return line, nil

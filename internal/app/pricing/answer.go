@@ -62,7 +62,8 @@ func Accept(ctx context.Context, a *app.App, secret, address string, s Signing) 
 // takeWay makes the way of paying count that was given on the page.
 func takeWay(tx *app.Tx, p *store.Proposal, id int64) error {
 	way, err := store.Get[store.PaymentWay](tx.DB, id)
-	if err := app.Unless(err, app.RefuseField("wayId", "Give the way of paying again."), func() bool { return way.ClientID == p.ClientID }); err != nil {
+	if err := app.Unless(err, app.RefuseField("wayId", "Give the way of paying again."),
+		func() bool { return way.ClientID == p.ClientID }); err != nil {
 		return err
 	}
 	way.Active = true

@@ -121,7 +121,8 @@ func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, li
 		return nil, app.InField("margin", err)
 	}
 	computed, err := b.price(c)
-	if err := app.Unless(err, app.Refuse(app.Invalid, "There is no such tier."), func() bool { return !(tier < 0 || tier >= len(computed.none)) }); err != nil {
+	if err := app.Unless(err, app.Refuse(app.Invalid, "There is no such tier."),
+		func() bool { return !(tier < 0 || tier >= len(computed.none)) }); err != nil {
 		return nil, err
 	}
 	cost, worth, words, err := costOf(c.Offer, computed.none[tier].Earns, line)

@@ -40,7 +40,8 @@ func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (
 func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, typed string) (*billing.Invoice, error) {
 	return app.Do(ctx, a, r, "use credit", []any{invoiceID, typed}, func(tx *app.Tx) (*billing.Invoice, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
-		if err := app.Unless(err, app.Missing(store.ErrNotFound, "invoice"), func() bool { return tx.Actor.Sight().SeesEntity(inv.EntityID) }); err != nil {
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "invoice"),
+			func() bool { return tx.Actor.Sight().SeesEntity(inv.EntityID) }); err != nil {
 			return nil, err
 		}
 		free, err := store.CreditOf(tx.DB, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}, 0)

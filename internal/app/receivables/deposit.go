@@ -75,7 +75,8 @@ func readRequest(tx *app.Tx, in TypedRequest) (*store.DepositRequest, error) {
 	}
 	if in.EngagementID != 0 {
 		e, err := store.Get[store.Engagement](tx.DB, in.EngagementID)
-		if err := app.Unless(err, app.RefuseField("engagementId", "This engagement is not the client's: choose another."), func() bool { return !(in.ClientID != 0 && e.ClientID != in.ClientID) }); err != nil {
+		if err := app.Unless(err, app.RefuseField("engagementId", "This engagement is not the client's: choose another."),
+			func() bool { return !(in.ClientID != 0 && e.ClientID != in.ClientID) }); err != nil {
 			return nil, err
 		}
 		in.ClientID, in.EntityID, in.Currency, row.EngagementID = e.ClientID, e.EntityID, e.Currency, &e.ID
@@ -120,7 +121,8 @@ func ofCharge(tx *app.Tx, in *TypedRequest, row *store.DepositRequest) error {
 func Withdraw(ctx context.Context, a *app.App, r app.Request, id, version int64) (*Request, error) {
 	return app.Do(ctx, a, r, "withdraw request", []int64{id, version}, func(tx *app.Tx) (*Request, error) {
 		row, err := store.Get[store.DepositRequest](tx.DB, id)
-		if err := app.Unless(err, app.Missing(store.ErrNotFound, "deposit request"), func() bool { return tx.Actor.Sight().SeesEntity(row.EntityID) }); err != nil {
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "deposit request"),
+			func() bool { return tx.Actor.Sight().SeesEntity(row.EntityID) }); err != nil {
 			return nil, err
 		}
 		switch {
@@ -178,7 +180,8 @@ func Requests(ctx context.Context, a *app.App, actor app.Actor, clientID int64) 
 func RequestFile(ctx context.Context, a *app.App, actor app.Actor, id int64) (name string, content []byte, err error) {
 	tx := a.Store.Read(ctx)
 	row, err := store.Get[store.DepositRequest](tx, id)
-	if err := app.Unless(err, app.Missing(store.ErrNotFound, "deposit request"), func() bool { return actor.Sight().SeesEntity(row.EntityID) }); err != nil {
+	if err := app.Unless(err, app.Missing(store.ErrNotFound, "deposit request"),
+		func() bool { return actor.Sight().SeesEntity(row.EntityID) }); err != nil {
 		return "", nil, err
 	}
 	asked, none := money.Amount{Minor: row.Amount, Currency: row.Currency}, money.Zero(row.Currency)

@@ -32,7 +32,8 @@ func ReceiveFunds(ctx context.Context, a *app.App, r app.Request, in TypedFunds)
 		}
 		if in.EngagementID != 0 {
 			e, err := store.Get[store.Engagement](tx.DB, in.EngagementID)
-			if err := app.Unless(err, app.RefuseField("engagementId", "This engagement is not the client's: choose another."), func() bool { return e.ClientID == in.ClientID }); err != nil {
+			if err := app.Unless(err, app.RefuseField("engagementId", "This engagement is not the client's: choose another."),
+				func() bool { return e.ClientID == in.ClientID }); err != nil {
 				return nil, err
 			}
 			in.EntityID, in.Currency = e.EntityID, e.Currency
@@ -76,7 +77,8 @@ func answer(tx *app.Tx, in *TypedFunds) error {
 		return nil
 	}
 	request, err := store.Get[store.DepositRequest](tx.DB, in.RequestID)
-	if err := app.Unless(err, app.Refuse(app.Conflict, "This deposit is not asked for any more: record the money without it."), func() bool { return request.State != "withdrawn" }); err != nil {
+	if err := app.Unless(err, app.Refuse(app.Conflict, "This deposit is not asked for any more: record the money without it."),
+		func() bool { return request.State != "withdrawn" }); err != nil {
 		return err
 	}
 	in.ClientID, in.EntityID, in.Currency = request.ClientID, request.EntityID, request.Currency

@@ -118,7 +118,8 @@ func stillThere(tx *app.Tx, of *store.PaymentRow) error {
 		return err
 	}
 	if short := funds.Shortest(changes); short < 0 {
-		return app.Refuse(app.Conflict, "Of what this payment brought as credit, %s was used on an invoice since: take that off first.", amount(&of.Payment, -short))
+		return app.Refuse(app.Conflict, "Of what this payment brought as credit, %s was used on an invoice since: take that off first.",
+			amount(&of.Payment, -short))
 	}
 	return nil
 }

@@ -64,7 +64,8 @@ func digest(secret string) string {
 // Invited finds whom a link is for, if it still works.
 func Invited(ctx context.Context, a *app.App, secret string) (*store.Person, error) {
 	link, err := store.LinkByDigest(a.Store.Read(ctx), digest(secret))
-	if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."), func() bool { return link.UsedAt == nil && !a.Clock.Now().After(link.ExpiresAt) }); err != nil {
+	if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."),
+		func() bool { return link.UsedAt == nil && !a.Clock.Now().After(link.ExpiresAt) }); err != nil {
 		return nil, err
 	}
 	return store.Get[store.Person](a.Store.Read(ctx), link.PersonID)
@@ -82,7 +83,8 @@ func Accept(ctx context.Context, a *app.App, secret, password string) (*store.Pe
 	}
 	return app.Do(ctx, a, app.Request{}, "accept an invitation", nil, func(tx *app.Tx) (*store.Person, error) {
 		link, err := store.LinkByDigest(tx.DB, digest(secret))
-		if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."), func() bool { return link.UsedAt == nil }); err != nil {
+		if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."),
+			func() bool { return link.UsedAt == nil }); err != nil {
 			return nil, err
 		}
 		person, err := store.Get[store.Person](tx.DB, link.PersonID)

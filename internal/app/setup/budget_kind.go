@@ -77,7 +77,8 @@ func checkBudget(e *env, b *store.Budget) error {
 	b.Currency = g.Currency
 	if b.PhaseID != nil {
 		phase, err := store.Get[store.Phase](e.tx, *b.PhaseID)
-		if err := app.Unless(err, app.RefuseField("phase", "This phase is of another engagement: choose one of %s.", g.Name), func() bool { return phase.EngagementID == b.EngagementID }); err != nil {
+		if err := app.Unless(err, app.RefuseField("phase", "This phase is of another engagement: choose one of %s.", g.Name),
+			func() bool { return phase.EngagementID == b.EngagementID }); err != nil {
 			return err
 		}
 		if b.Measure == budget.Invoiced {

@@ -152,7 +152,8 @@ func checkEngagement(e *env, g *store.Engagement) error {
 	}
 	if g.SeriesID != nil {
 		series, err := store.Get[store.Series](e.tx, *g.SeriesID)
-		if err := app.Unless(err, app.RefuseField("series", "This series is not one of invoices of the issuing entity: choose another."), func() bool { return series.EntityID == g.EntityID && series.Kind == "invoice" }); err != nil {
+		if err := app.Unless(err, app.RefuseField("series", "This series is not one of invoices of the issuing entity: choose another."),
+			func() bool { return series.EntityID == g.EntityID && series.Kind == "invoice" }); err != nil {
 			return err
 		}
 	}

@@ -248,7 +248,8 @@ func (t *typed[T]) check(e *env) error {
 	for _, f := range t.of.fields {
 		if f.Needed && f.get != nil {
 			text, err := f.get(e, t.value)
-			if err := app.Unless(err, app.RefuseField(f.Name, "%s is missing: give one.", f.Label), func() bool { return text != "" }); err != nil {
+			if err := app.Unless(err, app.RefuseField(f.Name, "%s is missing: give one.", f.Label),
+				func() bool { return text != "" }); err != nil {
 				return err
 			}
 		}

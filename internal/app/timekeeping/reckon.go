@@ -39,7 +39,8 @@ func reckon(tx *gorm.DB, actor app.Actor, in TypedPurchase, before *store.Purcha
 		return nil, err
 	}
 	category, err := store.Get[store.ExpenseCategory](tx, in.CategoryID)
-	if err := app.Unless(err, app.RefuseField("categoryId", "This category is not in use: choose another."), func() bool { return !(!category.Active && (before == nil || before.CategoryID != category.ID)) }); err != nil {
+	if err := app.Unless(err, app.RefuseField("categoryId", "This category is not in use: choose another."),
+		func() bool { return !(!category.Active && (before == nil || before.CategoryID != category.ID)) }); err != nil {
 		return nil, err
 	}
 	if err := worksHere(tx, in.PersonID); err != nil {
@@ -284,5 +285,6 @@ func (r *reckoned) whole() error {
 // worksHere refuses what is recorded for somebody who is not active.
 func worksHere(tx *gorm.DB, personID int64) error {
 	person, err := store.Get[store.Person](tx, personID)
-	return app.Unless(err, app.RefuseField("personId", "This person does not work here: choose another."), func() bool { return person.Active })
+	return app.Unless(err, app.RefuseField("personId", "This person does not work here: choose another."),
+		func() bool { return person.Active })
 }

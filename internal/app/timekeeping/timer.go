@@ -129,7 +129,8 @@ func StartTimer(ctx context.Context, a *app.App, r app.Request, in TypedTimer) (
 // onOldEntry is an entry of one's own that can go on: it is not billed.
 func onOldEntry(tx *app.Tx, id int64) (*store.EntryRow, error) {
 	entry, err := store.EntryByID(tx.DB, id)
-	if err := app.Unless(err, app.Missing(store.ErrNotFound, "time entry of yours"), func() bool { return entry.PersonID == tx.Actor.PersonID }); err != nil {
+	if err := app.Unless(err, app.Missing(store.ErrNotFound, "time entry of yours"),
+		func() bool { return entry.PersonID == tx.Actor.PersonID }); err != nil {
 		return nil, err
 	}
 	return entry, fixed(tx.DB, tx.Actor, entry)
@@ -325,7 +326,8 @@ func extends(tx *app.Tx, t *store.TimerRow, in TypedEntry) (*store.EntryRow, err
 // ownTimer reads a timer of the actor's own.
 func ownTimer(tx *app.Tx, id int64) (*store.TimerRow, error) {
 	t, err := store.TimerByID(tx.DB, id)
-	if err := app.Unless(err, app.Missing(store.ErrNotFound, "timer of yours"), func() bool { return t.PersonID == tx.Actor.PersonID }); err != nil {
+	if err := app.Unless(err, app.Missing(store.ErrNotFound, "timer of yours"),
+		func() bool { return t.PersonID == tx.Actor.PersonID }); err != nil {
 		return nil, err
 	}
 	return t, nil

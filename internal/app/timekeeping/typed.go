@@ -175,7 +175,8 @@ func recordable(tx *gorm.DB, firm *store.Firm, actor app.Actor, in TypedEntry, b
 		return nil, err
 	}
 	service, err := store.Get[store.Service](tx, in.ServiceID)
-	if err := app.Unless(err, app.RefuseField("serviceId", "This service is not in the catalogue: choose another."), func() bool { return service.Active }); err != nil {
+	if err := app.Unless(err, app.RefuseField("serviceId", "This service is not in the catalogue: choose another."),
+		func() bool { return service.Active }); err != nil {
 		return nil, err
 	}
 	if err := openOn(firm, e, in.Day); err != nil {
@@ -258,7 +259,8 @@ func onPhase(tx *gorm.DB, e *store.Engagement, in TypedEntry, open bool) error {
 		return nil
 	}
 	phase, err := store.Get[store.Phase](tx, in.PhaseID)
-	if err := app.Unless(err, app.RefuseField("phaseId", "This phase or task is not open on %s: choose another.", e.Name), func() bool { return !(phase.EngagementID != e.ID || open && !phase.Active) }); err != nil {
+	if err := app.Unless(err, app.RefuseField("phaseId", "This phase or task is not open on %s: choose another.", e.Name),
+		func() bool { return !(phase.EngagementID != e.ID || open && !phase.Active) }); err != nil {
 		return err
 	}
 	if !phase.Billable && in.Treatment.Charged() {
