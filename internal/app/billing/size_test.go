@@ -62,14 +62,14 @@ func TestAMonthEndOfARealFirmIsRead(t *testing.T) {
 	draft := byHand(t, a, begun(t, a, billing.Beginning{EngagementID: apptest.Survey}), billing.LineTyped{Text: "Work", Amount: "100"})
 	copies(t, a, "invoices", inv.ID, 60_000, map[string]string{"number": "number + n", "number_text": "'N' || (number + n)", "state": "'paid'", "open": "0"})
 	write(t, a, "UPDATE series SET next_number = 60002 WHERE id = 1")
-	copies(t, a, "invoices", draft.ID, 1000, nil)
-	copies(t, a, "invoice_lines", draft.Lines[0].LineID, 1000, map[string]string{"invoice_id": "(SELECT MIN(id) FROM invoices WHERE state = 'draft' AND id > " + fmt.Sprint(draft.ID) + ") + n - 1"})
+	copies(t, a, "invoices", draft.ID, 999, nil)
+	copies(t, a, "invoice_lines", draft.Lines[0].LineID, 999, map[string]string{"invoice_id": "(SELECT MIN(id) FROM invoices WHERE state = 'draft' AND id > " + fmt.Sprint(draft.ID) + ") + n - 1"})
 	copies(t, a, "engagements", apptest.Survey, 40_000, map[string]string{"code": "code || '-' || n"})
 	write(t, a, fmt.Sprintf("INSERT INTO invoice_engagements SELECT id, 1 FROM invoices WHERE state = 'draft' AND id <> %d", draft.ID), "UPDATE invoices SET dated = '2026-10-01' WHERE state = 'draft'")
 	ctx, cancel := context.WithTimeout(t.Context(), 40*time.Second)
 	defer cancel()
 	drafts, err := billing.Drafts(ctx, a, apptest.Admin.Actor, 0)
-	if err != nil || len(drafts) != 1001 {
+	if err != nil || len(drafts) != 1000 {
 		t.Fatalf("%d drafts, %v", len(drafts), err)
 	}
 	if drafts[500].Blocking == 0 {
