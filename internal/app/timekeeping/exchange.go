@@ -7,6 +7,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/plain"
 	"dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
@@ -85,8 +86,20 @@ func found(f *setup.Finder, values map[string]string, named ...naming) (map[stri
 	return ids, nil
 }
 
-// missing refuses a row without what every row needs.
-func missing(values map[string]string, columns []setup.Field) error {
+// complete refuses a row without what is needed, or with a text that is longer than its
+// kind.
+func complete(values map[string]string, columns []setup.Field) error {
+	for name, text := range values {
+		most := plain.MostOfLine
+		if name == "note" {
+			most = plain.MostOfNote
+		} else if name == "supplier" || name == "reference" {
+			most = plain.MostOfName
+		}
+		if err := plain.Within(text, most); err != nil {
+			return app.InField(name, err)
+		}
+	}
 	for _, c := range columns {
 		if c.Needed && values[c.Name] == "" {
 			return app.RefuseField(c.Name, "%s is missing: give one.", c.Label)
@@ -96,7 +109,7 @@ func missing(values map[string]string, columns []setup.Field) error {
 }
 
 func takeTime(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, error) {
-	if err := missing(values, timeColumns); err != nil {
+	if err := complete(values, timeColumns); err != nil {
 		return 0, err
 	}
 	ids, err := found(f, values, naming{"person", "people"}, naming{"engagement", "engagements"}, naming{"service", "services"})
@@ -152,7 +165,7 @@ func treatmentSaid(text string) (wip.Treatment, error) {
 }
 
 func takeExpense(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, error) {
-	if err := missing(values, expenseColumns); err != nil {
+	if err := complete(values, expenseColumns); err != nil {
 		return 0, err
 	}
 	ids, err := found(f, values, naming{"person", "people"}, naming{"engagement", "engagements"}, naming{"category", "expense-categories"})

@@ -47,6 +47,10 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 		t.Errorf("%s", got)
 	}
 	apptest.Whole(t, a)
+	long := file("time", header, "2026-11-30;SS;1;Work;1:30;;"+strings.Repeat("x", 2001)+";")
+	if check, err := setup.CheckImport(t.Context(), a, apptest.Admin.Actor, long); err != nil || len(check.Bad) != 1 || !strings.Contains(check.Bad[0].Reason, "of at most 2000") {
+		t.Errorf("a text of 2,001 characters: %+v, %v", check, err)
+	}
 	must(t, setup.UndoImport(t.Context(), a, apptest.Admin, done.ID))
 	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{}); got != "" {
 		t.Errorf("taken back, there is %s", got)
