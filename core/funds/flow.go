@@ -1,6 +1,7 @@
 package funds
 
 import (
+	"math"
 	"slices"
 
 	"dorvet/core/day"
@@ -55,17 +56,22 @@ func FirstDay(changes []Change, minor int64, from day.Day) (first day.Day, is bo
 	return 0, false
 }
 
-// Shortest is what is there on the day that has the least, from the first change on:
-// less than nothing says that something left before it came. No changes leave nothing.
-func Shortest(changes []Change) int64 {
+// Shortest is what is there on the day that has the least, from a day on: less than
+// nothing says that something leaves before it came.
+func Shortest(changes []Change, from day.Day) int64 {
 	changes = slices.Clone(changes)
 	slices.SortStableFunc(changes, byDay)
-	sum, least := int64(0), int64(0)
+	sum, least := int64(0), int64(math.MaxInt64)
 	for i, c := range changes {
 		sum += c.Minor
-		if i == len(changes)-1 || changes[i+1].Day != c.Day {
+		dayIsWhole := i+1 == len(changes) || changes[i+1].Day > c.Day
+		stillFrom := i+1 == len(changes) || changes[i+1].Day > from
+		if dayIsWhole && stillFrom {
 			least = min(least, sum)
 		}
+	}
+	if len(changes) == 0 {
+		return 0
 	}
 	return least
 }

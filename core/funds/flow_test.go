@@ -66,8 +66,24 @@ func TestWhatIsFreeIsTheMost(t *testing.T) {
 		if low := lowest(append(flow, Change{on, -free})); low < 0 {
 			t.Fatalf("%v: taking %d on %d leaves %d", flow, free, on, low)
 		}
-		if low := lowest(append(flow, Change{on, -free - 1})); low >= 0 || Shortest(append(flow, Change{on, -free - 1})) != low {
+		if low := lowest(append(flow, Change{on, -free - 1})); low >= 0 || Shortest(append(flow, Change{on, -free - 1}), 0) != low {
 			t.Fatalf("%v: more than %d can be taken on %d", flow, free, on)
 		}
+	}
+}
+
+// From memory: what was short once, and is made good, hinders nothing later.
+func TestAShortfallMadeGoodIsPast(t *testing.T) {
+	flow := []Change{{1, -50}, {3, 80}, {9, -20}}
+	for from, least := range map[day.Day]int64{1: -50, 2: -50, 3: 10, 9: 10, 20: 10} {
+		if got := Shortest(flow, from); got != least {
+			t.Errorf("from day %d on %d, want %d", from, got, least)
+		}
+	}
+	if got := Shortest([]Change{{1, -50}, {3, 80}}, 2); got != -50 {
+		t.Errorf("on day 2 still %d", got)
+	}
+	if got := Shortest(nil, 1); got != 0 {
+		t.Errorf("no changes leave %d", got)
 	}
 }

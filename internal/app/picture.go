@@ -103,5 +103,5 @@ func (tx *Tx) KeepUpload(a *App, content []byte, mediaType string) (digest strin
 	if digest, err = a.Store.Keep(tx.DB, content, mediaType, tx.Now); err != nil {
 		return "", err
 	}
-	return digest, store.NoteUploader(tx.DB, digest, tx.Actor.PersonID)
+	return digest, store.NoteUploader(tx.DB, digest, tx.Actor.PersonID, tx.Now)
 }

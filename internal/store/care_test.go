@@ -124,7 +124,7 @@ func TestUploadsThatNothingNamesAreSwept(t *testing.T) {
 			if digest, err = s.Keep(tx, []byte(text), "application/pdf", then); err != nil {
 				return err
 			}
-			return store.NoteUploader(tx, digest, 1)
+			return store.NoteUploader(tx, digest, 1, then)
 		})
 		if err != nil {
 			t.Fatal(err)

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -37,9 +38,10 @@ func UploadedSince(tx *gorm.DB, personID int64, since time.Time) (number int, by
 	return row.Number, row.Bytes, err
 }
 
-// NoteUploader notes who uploaded a file.
-func NoteUploader(tx *gorm.DB, digest string, personID int64) error {
-	return tx.Exec("UPDATE files SET uploaded_by = ? WHERE digest = ? AND uploaded_by = 0", personID, digest).Error
+// NoteUploader notes who uploaded a file, and when last; what the program made itself
+// stays its own.
+func NoteUploader(tx *gorm.DB, digest string, personID int64, at time.Time) error {
+	return tx.Exec("UPDATE files SET uploaded_by = ?, at = ? WHERE digest = ? AND (uploaded_by <> 0 OR at = ?)", personID, at, digest, at).Error
 }
 
 // unnamed are the uploads before an instant that nothing names.
@@ -59,10 +61,20 @@ func (s *Store) SweepUploads(ctx context.Context, before time.Time) (int, error)
 		}
 		return tx.Exec("DELETE FROM files WHERE digest IN ?", digests).Error
 	})
-	for _, digest := range digests {
-		err = errors.Join(err, os.Remove(s.pathOf(digest)))
+	if err != nil || len(digests) == 0 {
+		return 0, err
 	}
-	return len(digests), err
+	// Files are kept by whoever writes: while this writes, none of them comes back.
+	return len(digests), s.Write(ctx, func(tx *gorm.DB) error {
+		back := []string{}
+		err := tx.Raw("SELECT digest FROM files WHERE digest IN ?", digests).Scan(&back).Error
+		for _, digest := range digests {
+			if err == nil && !slices.Contains(back, digest) {
+				err = os.Remove(s.pathOf(digest))
+			}
+		}
+		return err
+	})
 }
 
 // FileOf finds a kept file by its digest.

@@ -117,7 +117,7 @@ func stillThere(tx *app.Tx, of *store.PaymentRow) error {
 	if err != nil {
 		return err
 	}
-	if short := funds.Shortest(changes); short < 0 {
+	if short := funds.Shortest(changes, tx.Today); short < 0 {
 		return app.Refuse(app.Conflict, "Of what this payment brought as credit, %s was used on an invoice since: take that off first.",
 			amount(&of.Payment, -short))
 	}
