@@ -34,7 +34,7 @@ func checkCommand(set *settings) *cobra.Command {
 }
 
 func prove(cmd *cobra.Command, data *store.Store, most int) error {
-	breaches, err := data.Check(data.Read(cmd.Context()))
+	breaches, err := data.Check(data.Read(cmd.Context(), store.Everything))
 	if err != nil {
 		return err
 	}

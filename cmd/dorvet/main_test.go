@@ -13,8 +13,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/demo"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // command runs the program and reads what it prints.
@@ -98,7 +96,9 @@ func TestBackupRestoreAndCheckOfTheDemo(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	err = s.Write(t.Context(), func(tx *gorm.DB) error { return tx.Exec("UPDATE invoices SET tax = tax + 1 WHERE id = 3").Error })
+	err = s.Write(t.Context(), store.Everything, func(tx *store.DB) error {
+		return tx.SQL(t).Exec("UPDATE invoices SET tax = tax + 1 WHERE id = 3").Error
+	})
 	if err != nil {
 		t.Fatal(err)
 	}

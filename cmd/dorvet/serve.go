@@ -121,7 +121,7 @@ func hosts(set *settings) []string {
 // whoever reads what the server prints may do that, and nobody who only finds its
 // address.
 func firstStart(cmd *cobra.Command, data *store.Store) (token string, err error) {
-	if _, err = store.TheFirm(data.Read(cmd.Context())); !errors.Is(err, store.ErrNotFound) {
+	if _, err = store.TheFirm(data.Read(cmd.Context(), store.Everything)); !errors.Is(err, store.ErrNotFound) {
 		return "", err
 	}
 	token = rand.Text()

@@ -91,7 +91,7 @@ func (s *server) registerInvoices(api huma.API) {
 			if _, err := billing.One(ctx, s.app, actor, in.ID); err != nil {
 				return nil, err
 			}
-			return s.app.History(ctx, app.OfInvoice, in.ID)
+			return s.app.History(ctx, actor, app.OfInvoice, in.ID)
 		})
 	s.registerDocument(api)
 	s.registerForms(api)
@@ -122,7 +122,7 @@ func (s *server) registerForms(api huma.API) {
 			return &pdfFile{mediaTypes[filepath.Ext(name)], mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
 		})
 	operationRaw(s, api, "/look/sample.pdf", "readSample", "An invoice that nobody gets, in the firm's look or one that is tried on",
-		func(ctx context.Context, _ app.Actor, in *struct {
+		func(ctx context.Context, actor app.Actor, in *struct {
 			Design    string `query:"design" enum:"letter,column,band"`
 			Colour    string `query:"colour" maxLength:"7"`
 			Typeface  string `query:"typeface" enum:"sans,serif,mixed"`
@@ -140,7 +140,7 @@ func (s *server) registerForms(api huma.API) {
 					tried[name] = value
 				}
 			}
-			content, err := billing.Sample(ctx, s.app, tried)
+			content, err := billing.Sample(ctx, s.app, actor, tried)
 			return &pdfFile{"application/pdf", "attachment; filename=sample.pdf", content}, err
 		})
 }

@@ -11,7 +11,6 @@ import (
 
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
-	"dorvet/internal/store"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -34,7 +33,7 @@ func problem(ctx context.Context, err error) error {
 	if !errors.As(err, &refused) {
 		number := requestNumber(ctx)
 		slog.Error("a request failed", "request", number, "error", err)
-		if trouble := store.Trouble(err); trouble != "" {
+		if trouble := app.Trouble(err); trouble != "" {
 			return huma.NewError(http.StatusInsufficientStorage, fmt.Sprintf("%s Nothing was changed. (Number %s.)", trouble, number))
 		}
 		return huma.NewError(http.StatusInternalServerError, fmt.Sprintf("Something went wrong here, and nothing was changed. Tell whoever runs Dorvet the number %s: what happened stands in its log.", number))

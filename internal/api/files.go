@@ -75,8 +75,8 @@ func (s *server) registerFiles(api huma.API) {
 			return &answer[setup.Imported]{done}, err
 		}, large)
 	operation(s, api, http.MethodGet, "/imports", "listImports", "What was imported",
-		func(ctx context.Context, _ app.Actor, _ *nothing) ([]setup.ImportRow, error) {
-			return setup.Imports(ctx, s.app)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]setup.ImportRow, error) {
+			return setup.Imports(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodDelete, "/imports/{id}", "undoImport", "Take back an import",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {

@@ -20,24 +20,27 @@ const mostMails = 200
 
 func (s *server) registerMails(api huma.API) {
 	operation(s, api, http.MethodGet, "/mails", "listMails", "Mails that the mail stand-in keeps, latest first",
-		func(context.Context, app.Actor, *nothing) ([]standin.Delivered, error) {
-			if s.options.Mailbox == nil {
+		func(_ context.Context, actor app.Actor, _ *nothing) ([]standin.Delivered, error) {
+			if s.options.Mailbox == nil || actor.Entities != nil { // no mail says whose it is
 				return []standin.Delivered{}, nil
 			}
 			return s.options.Mailbox.Mails(mostMails)
 		})
 	operation(s, api, http.MethodGet, "/mails/undelivered", "listUndelivered", "Mails that were tried and not taken, latest first",
-		func(ctx context.Context, _ app.Actor, _ *nothing) ([]app.Undelivered, error) {
-			return app.UndeliveredMails(ctx, s.app)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]app.Undelivered, error) {
+			return app.UndeliveredMails(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodPost, "/mails/undelivered/{id}/again", "sendAgain", "Send a mail once more",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
 			return nothing{}, app.SendAgain(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
 	operation(s, api, http.MethodGet, "/mails/{name}", "readMail", "A mail as it went out",
-		func(_ context.Context, _ app.Actor, in *struct {
+		func(_ context.Context, actor app.Actor, in *struct {
 			Name string `path:"name" maxLength:"40"`
 		}) (*standin.Opened, error) {
+			if actor.Entities != nil {
+				return nil, app.Refuse(app.Forbidden, "You are limited to some issuing entities, and mails are of all of them: ask an administrator who is not limited.")
+			}
 			if s.options.Mailbox == nil {
 				return nil, app.Refuse(app.NotFound, "Mails go to a mail server here and are not kept.")
 			}

@@ -8,8 +8,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
-	"dorvet/internal/store"
+	"dorvet/internal/app/identity"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -121,8 +120,8 @@ func guarded[In, Out any](s *server, api huma.API, method, path, name, summary s
 // actor is who is signed in.
 func (s *server) actor(ctx context.Context) (app.Actor, error) {
 	if personID := s.sessions.GetInt64(ctx, sessionPerson); personID != 0 {
-		actor, _, err := setup.Actor(ctx, s.app, personID, s.sessions.GetInt64(ctx, sessionNumber))
-		if !errors.Is(err, store.ErrNotFound) {
+		actor, err := identity.Actor(ctx, s.app, personID, s.sessions.GetInt64(ctx, sessionNumber))
+		if !errors.Is(err, identity.ErrNobody) {
 			return actor, problem(ctx, err)
 		}
 	}

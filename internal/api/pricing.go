@@ -27,10 +27,7 @@ func (s *server) registerPricing(api huma.API) {
 	s.registerQuestionnaires(api)
 	operation(s, api, http.MethodGet, "/engagements/{id}/plan", "readPlan", "The planned bills of an engagement",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]pricing.PlannedCharge, error) {
-			if _, err := setup.EngagementSeen(s.app.Store.Read(ctx), actor, in.ID); err != nil {
-				return nil, err
-			}
-			return pricing.Plan(ctx, s.app, in.ID)
+			return pricing.Plan(ctx, s.app, actor, in.ID)
 		})
 }
 

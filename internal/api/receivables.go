@@ -11,7 +11,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/receivables"
-	"dorvet/internal/store"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -88,7 +87,7 @@ func (s *server) registerCredit(api huma.API) {
 				Day      day.Day        `json:"day" format:"date"`
 			}
 		}) (*receivables.Payment, error) {
-			account := store.Account{ClientID: in.Body.ClientID, EntityID: in.Body.EntityID, Currency: in.Body.Currency}
+			account := receivables.Account{ClientID: in.Body.ClientID, EntityID: in.Body.EntityID, Currency: in.Body.Currency}
 			return receivables.RefundCredit(ctx, s.app, app.Request{Actor: actor}, account, in.Body.Amount, in.Body.Day)
 		})
 }

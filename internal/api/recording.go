@@ -11,7 +11,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/sheets"
-	"dorvet/internal/store"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -66,7 +65,7 @@ func (q *SoughtQuery) sought() (timekeeping.Sought, error) {
 		}
 	}
 	for _, state := range splitList(q.States) {
-		if !store.IsWorkState(state) {
+		if !timekeeping.IsWorkState(state) {
 			return s, app.RefuseField("states", "%q is no state of time or expenses.", state)
 		}
 		s.States = append(s.States, state)

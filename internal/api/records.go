@@ -112,7 +112,7 @@ func (s *server) registerRecords(api huma.API) {
 			if _, err := setup.Read(ctx, s.app, actor, in.Kind, in.ID); err != nil {
 				return nil, err
 			}
-			return s.app.History(ctx, in.Kind, in.ID)
+			return s.app.History(ctx, actor, in.Kind, in.ID)
 		})
 	records(s, api, http.MethodPost, "/records/{kind}", "addRecord", "Make a record", func(in *addInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *addInput) (setup.Added, error) {

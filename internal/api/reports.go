@@ -8,7 +8,6 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/reports"
-	"dorvet/internal/store"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -35,7 +34,7 @@ func (s *server) registerReports(api huma.API) {
 	operation(s, api, http.MethodGet, "/find", "find", "Find clients, engagements and invoices",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Text string `query:"text" maxLength:"100"`
-		}) ([]store.Found, error) {
+		}) ([]reports.Found, error) {
 			return reports.Find(ctx, s.app, actor, in.Text)
 		})
 	operation(s, api, http.MethodGet, "/journal", "readJournal", "What a bookkeeper posts for a period",

@@ -22,16 +22,16 @@ type ManyDrafts struct {
 
 func (s *server) registerRuns(api huma.API) {
 	operation(s, api, http.MethodGet, "/runs", "listRuns", "Billing runs, the latest first",
-		func(ctx context.Context, _ app.Actor, _ *nothing) ([]billing.Run, error) {
-			return billing.Runs(ctx, s.app)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]billing.Run, error) {
+			return billing.Runs(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodGet, "/runs/{id}", "readRun", "A billing run with its members",
-		func(ctx context.Context, _ app.Actor, in *ByID) (*billing.Run, error) {
-			return billing.OneRun(ctx, s.app, in.ID)
+		func(ctx context.Context, actor app.Actor, in *ByID) (*billing.Run, error) {
+			return billing.OneRun(ctx, s.app, actor, in.ID)
 		})
 	operation(s, api, http.MethodGet, "/runs/{id}/history", "runHistory", "What was done to a run",
-		func(ctx context.Context, _ app.Actor, in *ByID) ([]app.HistoryRow, error) {
-			return s.app.History(ctx, app.OfRun, in.ID)
+		func(ctx context.Context, actor app.Actor, in *ByID) ([]app.HistoryRow, error) {
+			return s.app.History(ctx, actor, app.OfRun, in.ID)
 		})
 	operation(s, api, http.MethodPut, "/runs/{id}", "changeRun", "Change the days or text of a run; its drafts follow",
 		func(ctx context.Context, actor app.Actor, in *struct {

@@ -70,7 +70,7 @@ const (
 func New(a *app.App, options Options) (http.Handler, error) {
 	s := &server{app: a, options: options, signIns: newThrottle(), guests: newGuests()}
 	var err error
-	if s.sessions, err = newSessions(a.Store, options.Secure); err != nil {
+	if s.sessions, err = newSessions(a, options.Secure); err != nil {
 		return nil, err
 	}
 	router := chi.NewRouter()

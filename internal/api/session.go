@@ -2,17 +2,13 @@ package api
 
 import (
 	"context"
-	"errors"
 	"net"
 	"net/http"
 	"strings"
 	"time"
 
-	"dorvet/core/day"
-	"dorvet/core/money"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
-	"dorvet/internal/store"
+	"dorvet/internal/app/identity"
 
 	"github.com/alexedwards/scs/sqlite3store"
 	"github.com/alexedwards/scs/v2"
@@ -28,12 +24,8 @@ const (
 	cleanUp       = 10 * time.Minute
 )
 
-func newSessions(s *store.Store, secure bool) (*scs.SessionManager, error) {
-	writer, err := s.Writer().DB()
-	if err != nil {
-		return nil, err
-	}
-	reader, err := s.Read(context.Background()).DB()
+func newSessions(a *app.App, secure bool) (*scs.SessionManager, error) {
+	writer, reader, err := a.Store.Pools()
 	if err != nil {
 		return nil, err
 	}
@@ -90,22 +82,6 @@ func (t *throttle) full(in *signInInput) bool {
 		t.account.OnLimit(in.writer, in.request, strings.ToLower(strings.TrimSpace(in.Body.Mail)))
 }
 
-// Session is who is signed in, and what every page needs to know.
-type Session struct {
-	PersonID       int64                  `json:"personId"`
-	Name           string                 `json:"name"`
-	Initials       string                 `json:"initials"`
-	Role           app.Role               `json:"role" enum:"administrator,lead,staff,owner"`
-	Firm           string                 `json:"firm"`
-	Currency       money.Currency         `json:"currency"`
-	Mark           string                 `json:"mark" doc:"decimal mark in what people type"`
-	Today          day.Day                `json:"today" doc:"the business date"`
-	EngagementWord string                 `json:"engagementWord" doc:"the firm's own"`
-	PhaseWord      string                 `json:"phaseWord"`
-	SeesValues     bool                   `json:"seesValues" doc:"rates, and what time is worth"`
-	Decimals       map[money.Currency]int `json:"decimals" doc:"of the currencies that are not of two"`
-}
-
 // Welcome is what the sign-in page shows.
 type Welcome struct {
 	Begun    bool      `json:"begun" doc:"whether there is a firm; else it is made first"`
@@ -116,74 +92,59 @@ type Welcome struct {
 func (s *server) registerSession(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "readWelcome", Method: http.MethodGet, Path: apiPrefix + "/welcome", Summary: "What the sign-in page shows", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, _ *nothing) (*answer[Welcome], error) {
-			firm, err := store.TheFirm(s.app.Store.Read(ctx))
-			if err != nil && !errors.Is(err, store.ErrNotFound) {
+			firm, begun, err := identity.TheFirm(ctx, s.app)
+			if err != nil {
 				return nil, problem(ctx, err)
 			}
 			accounts := s.options.Accounts
 			if accounts == nil {
 				accounts = []Account{}
 			}
-			return &answer[Welcome]{Welcome{err == nil, firm.Name, accounts}}, nil
+			return &answer[Welcome]{Welcome{begun, firm, accounts}}, nil
 		})
 	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: apiPrefix + "/session", Summary: "Sign in", MaxBodyBytes: publicLimit}, s.signIn)
 	operation(s, api, http.MethodGet, "/session", "readSession", "Who is signed in",
-		func(ctx context.Context, actor app.Actor, _ *nothing) (*Session, error) {
-			person, err := store.Get[store.Person](s.app.Store.Read(ctx), actor.PersonID)
-			if err != nil {
-				return nil, err
-			}
-			return s.session(ctx, person)
+		func(ctx context.Context, actor app.Actor, _ *nothing) (*identity.Session, error) {
+			return identity.SessionOf(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodDelete, "/session", "signOut", "Sign out",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (nothing, error) {
-			if err := setup.EndSession(ctx, s.app, app.Request{Actor: actor}, s.sessions.GetInt64(ctx, sessionNumber)); err != nil {
+			if err := identity.EndSession(ctx, s.app, app.Request{Actor: actor}, s.sessions.GetInt64(ctx, sessionNumber)); err != nil {
 				return nothing{}, err
 			}
 			return nothing{}, s.sessions.Destroy(ctx)
 		})
 }
 
-func (s *server) signIn(ctx context.Context, in *signInInput) (*answer[*Session], error) {
+func (s *server) signIn(ctx context.Context, in *signInInput) (*answer[*identity.Session], error) {
 	if s.signIns.full(in) {
 		return nil, huma.NewError(http.StatusTooManyRequests, "There were too many attempts to sign in. Wait a minute, then try again.")
 	}
-	person, err := setup.SignIn(ctx, s.app, in.Body.Mail, in.Body.Password, in.Body.Code)
+	person, err := identity.SignIn(ctx, s.app, in.Body.Mail, in.Body.Password, in.Body.Code)
 	if err != nil {
 		return nil, problem(ctx, err)
 	}
 	return s.begin(ctx, person, &in.asking)
 }
 
-// begin signs a person in.
-func (s *server) begin(ctx context.Context, person *store.Person, from *asking) (*answer[*Session], error) {
+// begin begins a session of a person.
+func (s *server) begin(ctx context.Context, personID int64, from *asking) (*answer[*identity.Session], error) {
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return nil, problem(ctx, err)
 	}
-	now := s.app.Clock.Now()
-	number, err := setup.SignedIn(ctx, s.app, store.SignedIn{PersonID: person.ID, BeganAt: now, ExpiresAt: now.Add(sessionTime), Address: from.address, Browser: from.request.UserAgent()})
+	number, err := identity.Begin(ctx, s.app, personID, identity.Began{Address: from.address, Browser: from.request.UserAgent(), Lasts: sessionTime})
 	if err != nil {
 		return nil, problem(ctx, err)
 	}
-	s.sessions.Put(ctx, sessionPerson, person.ID)
+	s.sessions.Put(ctx, sessionPerson, personID)
 	s.sessions.Put(ctx, sessionNumber, number)
-	session, err := s.session(ctx, person)
+	actor, err := identity.Actor(ctx, s.app, personID, number)
 	if err != nil {
 		return nil, problem(ctx, err)
 	}
-	return &answer[*Session]{session}, nil
-}
-
-func (s *server) session(ctx context.Context, person *store.Person) (*Session, error) {
-	firm, err := store.TheFirm(s.app.Store.Read(ctx))
+	session, err := identity.SessionOf(ctx, s.app, actor)
 	if err != nil {
-		return nil, err
+		return nil, problem(ctx, err)
 	}
-	number := s.sessions.GetInt64(ctx, sessionNumber)
-	actor, _, err := setup.Actor(ctx, s.app, person.ID, number)
-	if err != nil {
-		return nil, err
-	}
-	return &Session{EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord, SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role, Firm: firm.Name,
-		Currency: firm.Currency, Mark: firm.DecimalMark, Today: s.app.Clock.Today(), Decimals: money.UnusualDecimals()}, nil
+	return &answer[*identity.Session]{session}, nil
 }

@@ -14,8 +14,8 @@ import (
 
 func (s *server) registerSetup(api huma.API) {
 	operation(s, api, http.MethodGet, "/set-up", "readIndex", "What is kept in the set-up",
-		func(ctx context.Context, _ app.Actor, _ *nothing) ([]setup.RoomView, error) {
-			return setup.Index(ctx, s.app)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]setup.RoomView, error) {
+			return setup.Index(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodPost, "/rates/ask", "askRate", "What an hour would cost, and why",
 		func(ctx context.Context, actor app.Actor, in *struct{ Body setup.Asked }) (*setup.HourPrice, error) {

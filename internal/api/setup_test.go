@@ -2,6 +2,7 @@ package api
 
 import (
 	"crypto/sha256"
+	"dorvet/core/day"
 	"encoding/csv"
 	"encoding/json"
 	"fmt"
@@ -12,6 +13,7 @@ import (
 	"time"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/identity"
 	"dorvet/internal/app/setup"
 )
 
@@ -93,15 +95,15 @@ func TestWrongFilesAreAnsweredInWords(t *testing.T) {
 func TestAnInvitationIsAcceptedOnceAndSignsIn(t *testing.T) {
 	server := serve(t)
 	admin, stranger := as(t, server, accounts[app.Administrator]), as(t, server, "")
-	link := read[setup.Invitation](admin, "POST", "/api/people/2/invitation", "")
-	if who := read[Invited](stranger, "GET", "/api/invitation?secret="+link.Secret, ""); who.Name != "Sam Staff" || who.Firm != "Firm" {
+	link := read[identity.Invitation](admin, "POST", "/api/people/2/invitation", "")
+	if who := read[identity.Invited](stranger, "GET", "/api/invitation?secret="+link.Secret, ""); who.Name != "Sam Staff" || who.Firm != "Firm" {
 		t.Errorf("%+v", who)
 	}
 	body := fmt.Sprintf(`{"secret":%q,"password":"four words in a row"}`, link.Secret)
-	if session := read[Session](stranger, "POST", "/api/invitation", body); session.Role != app.Staff || session.SeesValues {
+	if session := read[identity.Session](stranger, "POST", "/api/invitation", body); session.Role != app.Staff || session.SeesValues {
 		t.Errorf("%+v", session)
 	}
-	read[Session](stranger, "GET", "/api/session", "")
+	read[identity.Session](stranger, "GET", "/api/session", "")
 	if status, _ := as(t, server, "").do("POST", "/api/invitation", body, nil); status != 404 {
 		t.Errorf("a link works twice: %d", status)
 	}
@@ -113,13 +115,13 @@ func TestAnInvitationIsAcceptedOnceAndSignsIn(t *testing.T) {
 func TestASecondFactorStandsBeforeTheSession(t *testing.T) {
 	server := serve(t)
 	c := as(t, server, accounts[app.Staff])
-	offer := read[SecondFactorOffer](c, "GET", "/api/account/second-factor", "")
+	offer := read[identity.SecondFactor](c, "GET", "/api/account/second-factor", "")
 	if offer.Set || !strings.HasPrefix(offer.URI, "otpauth://totp/Firm:sam@firm.example?issuer=Firm&secret="+offer.Secret) {
 		t.Fatalf("%+v", offer)
 	}
-	code := setup.CodeAt(offer.Secret, time.Now())
+	code := identity.CodeAt(offer.Secret, time.Now())
 	read[any](c, "PUT", "/api/account/second-factor", fmt.Sprintf(`{"secret":%q,"code":%q}`, offer.Secret, code))
-	if again := read[SecondFactorOffer](c, "GET", "/api/account/second-factor", ""); !again.Set || again.Secret != "" {
+	if again := read[identity.SecondFactor](c, "GET", "/api/account/second-factor", ""); !again.Set || again.Secret != "" {
 		t.Errorf("the secret is shown again: %+v", again)
 	}
 	other := as(t, server, "")
@@ -135,7 +137,7 @@ func TestASecondFactorStandsBeforeTheSession(t *testing.T) {
 	if status, _ := signIn(code); status != 422 {
 		t.Errorf("the code that set it up works again: %d", status)
 	}
-	if status, answer := signIn(setup.CodeAt(offer.Secret, time.Now().Add(30*time.Second))); status != 200 {
+	if status, answer := signIn(identity.CodeAt(offer.Secret, time.Now().Add(30*time.Second))); status != 200 {
 		t.Errorf("%d %s", status, answer)
 	}
 	read[any](as(t, server, accounts[app.Administrator]), "DELETE", "/api/people/2/second-factor", "")
@@ -147,7 +149,7 @@ func TestASecondFactorStandsBeforeTheSession(t *testing.T) {
 func TestASessionThatIsEndedElsewhereIsOver(t *testing.T) {
 	server := serve(t)
 	here, there := as(t, server, accounts[app.Staff]), as(t, server, accounts[app.Staff])
-	sessions := read[[]setup.AppearsAs](here, "GET", "/api/account/sessions", "")
+	sessions := read[[]identity.AppearsAs](here, "GET", "/api/account/sessions", "")
 	if len(sessions) != 2 || !sessions[1].This || sessions[0].Address != "127.0.0.1" {
 		t.Fatalf("%+v", sessions)
 	}
@@ -156,7 +158,7 @@ func TestASessionThatIsEndedElsewhereIsOver(t *testing.T) {
 		t.Errorf("it goes on: %d", status)
 	}
 	read[any](here, "PUT", "/api/account/password", `{"old":"open sesame","password":"four words in a row"}`)
-	read[Session](here, "GET", "/api/session", "")
+	read[identity.Session](here, "GET", "/api/session", "")
 	if status, _ := as(t, server, "").do("POST", "/api/session", `{"mail":"sam@firm.example","password":"open sesame"}`, nil); status != 403 {
 		t.Errorf("the old password works: %d", status)
 	}
@@ -210,17 +212,17 @@ func TestNoticesArePutAwayByTheirOwner(t *testing.T) {
 	admin, lead := as(t, server, accounts[app.Administrator]), as(t, server, accounts[app.Lead])
 	read[any](admin, "POST", "/api/records/budgets", `{"engagement":"1","hours":"1","thresholds":"50"}`)
 	read[any](as(t, server, accounts[app.Staff]), "POST", "/api/time-entries", strings.Replace(entryBody, `"personId":9`, `"personId":2`, 1))
-	notices := read[[]NoticeRow](lead, "GET", "/api/notices", "")
-	if len(notices) != 1 || notices[0].EngagementID != 1 || notices[0].Day != "2026-12-01" {
+	notices := read[[]identity.Notice](lead, "GET", "/api/notices", "")
+	if len(notices) != 1 || notices[0].EngagementID != 1 || notices[0].Day != day.Of(2026, 12, 1) {
 		t.Fatalf("%+v", notices)
 	}
 	path := fmt.Sprintf("/api/notices/%d", notices[0].ID)
 	read[any](admin, "DELETE", path, "") // not hers: nothing happens
-	if left := read[[]NoticeRow](lead, "GET", "/api/notices", ""); len(left) != 1 {
+	if left := read[[]identity.Notice](lead, "GET", "/api/notices", ""); len(left) != 1 {
 		t.Error("somebody else put it away")
 	}
 	read[any](lead, "DELETE", path, "")
-	if left := read[[]NoticeRow](lead, "GET", "/api/notices", ""); len(left) != 0 {
+	if left := read[[]identity.Notice](lead, "GET", "/api/notices", ""); len(left) != 0 {
 		t.Errorf("%+v", left)
 	}
 }

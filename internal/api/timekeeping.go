@@ -4,10 +4,8 @@ import (
 	"context"
 	"net/http"
 
-	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/timekeeping"
-	"dorvet/internal/store"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -20,42 +18,11 @@ type VersionQuery struct {
 	Version int64 `query:"version" required:"true" doc:"the version that was last seen"`
 }
 
-// Choices is what can be chosen in a row of the week.
-type Choices struct {
-	Engagements []store.Choice   `json:"engagements"`
-	Services    []ServiceChoice  `json:"services"`
-	Categories  []CategoryChoice `json:"categories" doc:"of expenses"`
-	People      []PersonChoice   `json:"people" doc:"whose week may be seen"`
-}
-
-// ServiceChoice is a service of the catalogue.
-type ServiceChoice struct {
-	ID      int64  `json:"id"`
-	Name    string `json:"name"`
-	Text    string `json:"text" doc:"that an entry begins with"`
-	Minutes int    `json:"minutes" doc:"that an entry begins with, or 0"`
-}
-
-// CategoryChoice is a category of expenses.
-type CategoryChoice struct {
-	ID           int64         `json:"id"`
-	Name         string        `json:"name"`
-	Unit         string        `json:"unit" doc:"counted in, or nothing"`
-	PerUnit      *money.Rate   `json:"perUnit,omitempty" doc:"in ten-thousandths"`
-	Markup       money.Percent `json:"markup" doc:"in ten-thousandths of a percent"`
-	Disbursement bool          `json:"disbursement"`
-}
-
-// PersonChoice is a person of the firm.
-type PersonChoice struct {
-	ID   int64    `json:"id"`
-	Name string   `json:"name"`
-	Role app.Role `json:"role"`
-}
-
 func (s *server) registerTimekeeping(api huma.API) {
 	operation(s, api, http.MethodGet, "/choices", "listChoices", "What can be chosen when recording",
-		func(ctx context.Context, actor app.Actor, _ *nothing) (*Choices, error) { return s.choices(ctx, actor) })
+		func(ctx context.Context, actor app.Actor, _ *nothing) (*timekeeping.Choices, error) {
+			return timekeeping.ChoicesOf(ctx, s.app, actor)
+		})
 	operation(s, api, http.MethodGet, "/people/{id}/weeks/{day}", "readWeek", "The week sheet of a person",
 		func(ctx context.Context, actor app.Actor, in *OfWeek) (*timekeeping.Week, error) {
 			on, err := in.Day.day("day")
@@ -107,42 +74,4 @@ func (s *server) registerTimekeeping(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]app.HistoryRow, error) {
 			return timekeeping.History(ctx, s.app, actor, in.ID)
 		})
-}
-
-func (s *server) choices(ctx context.Context, actor app.Actor) (*Choices, error) {
-	tx := s.app.Store.Read(ctx)
-	recorder := actor.PersonID
-	if actor.Role == app.Administrator { // who records for others too
-		recorder = 0
-	}
-	engagements, err := store.Choices(tx, recorder, actor.Sight())
-	if err != nil {
-		return nil, err
-	}
-	services, err := store.All[store.Service](tx, "name")
-	if err != nil {
-		return nil, err
-	}
-	categories, err := store.All[store.ExpenseCategory](tx, "name")
-	if err != nil {
-		return nil, err
-	}
-	people, err := store.All[store.Person](tx, "name")
-	choices := &Choices{Engagements: engagements, Services: []ServiceChoice{}, Categories: []CategoryChoice{}, People: []PersonChoice{}}
-	for _, c := range categories {
-		if c.Active {
-			choices.Categories = append(choices.Categories, CategoryChoice{c.ID, c.Name, c.Unit, c.PerUnit, c.Markup, c.Disbursement})
-		}
-	}
-	for _, service := range services {
-		if service.Active {
-			choices.Services = append(choices.Services, ServiceChoice{service.ID, service.Name, service.Text, service.Minutes})
-		}
-	}
-	for _, p := range people {
-		if p.Active && actor.SeesPerson(p.ID) {
-			choices.People = append(choices.People, PersonChoice{p.ID, p.Name, app.Role(p.Role)})
-		}
-	}
-	return choices, err
 }

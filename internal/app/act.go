@@ -14,8 +14,6 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/refusal"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Request is who asks for an act, under which key, and why. The same key with
@@ -28,7 +26,7 @@ type Request struct {
 
 // Tx is the transaction of one act.
 type Tx struct {
-	*gorm.DB
+	*store.DB
 	ActID int64
 	Now   time.Time
 	Today day.Day
@@ -46,7 +44,7 @@ type Tx struct {
 
 // Once reads something that an act needs again and again, and that it does not
 // change, the first time that it is asked for.
-func Once[T any](tx *Tx, name string, read func(*gorm.DB) (T, error)) (T, error) {
+func Once[T any](tx *Tx, name string, read func(*store.DB) (T, error)) (T, error) {
 	if value, is := tx.known[name]; is {
 		return value.(T), nil
 	}
@@ -97,7 +95,7 @@ func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, a
 	}
 	asked := keyedBy(r, kind, input)
 	mailed := false
-	err := a.Store.Write(ctx, func(db *gorm.DB) error {
+	err := a.Store.Write(ctx, r.Actor.Scope(), func(db *store.DB) error {
 		if done, err := answered(db, asked, &result); done || err != nil {
 			return err
 		}
@@ -126,7 +124,7 @@ func keyedBy(r Request, kind string, input any) store.Idempotency {
 	return store.Idempotency{PersonID: r.Actor.PersonID, Key: r.Key, Act: kind, BodyDigest: hex.EncodeToString(digest[:])}
 }
 
-func answered[T any](db *gorm.DB, asked store.Idempotency, result *T) (bool, error) {
+func answered[T any](db *store.DB, asked store.Idempotency, result *T) (bool, error) {
 	if asked.Key == "" {
 		return false, nil
 	}
@@ -140,7 +138,7 @@ func answered[T any](db *gorm.DB, asked store.Idempotency, result *T) (bool, err
 	return true, json.Unmarshal([]byte(before.Result), result)
 }
 
-func begin(db *gorm.DB, a *App, r Request, kind string) (*Tx, error) {
+func begin(db *store.DB, a *App, r Request, kind string) (*Tx, error) {
 	id, err := store.NextActID(db)
 	tx := &Tx{DB: db, ActID: id, Now: a.Clock.Now(), Today: a.Clock.Today(), Actor: r.Actor}
 	tx.act = store.Act{ID: id, Kind: kind, At: tx.Now, BusinessDay: tx.Today, Reason: r.Reason, Outsider: r.Actor.Outsider}
@@ -152,7 +150,7 @@ func begin(db *gorm.DB, a *App, r Request, kind string) (*Tx, error) {
 
 // Trial is a transaction in which an act is tried, to be taken back: it leaves no
 // history.
-func Trial(db *gorm.DB, a *App, actor Actor) *Tx {
+func Trial(db *store.DB, a *App, actor Actor) *Tx {
 	return &Tx{DB: db, Now: a.Clock.Now(), Today: a.Clock.Today(), Actor: actor}
 }
 

@@ -37,7 +37,7 @@ func fine() error { return nil }
 
 func name(t *testing.T, a *app.App) string {
 	t.Helper()
-	firm, err := store.TheFirm(a.Store.Read(t.Context()))
+	firm, err := store.TheFirm(a.Store.Read(t.Context(), store.Everything))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -50,7 +50,7 @@ func TestAnActIsOneTransactionWithItsHistory(t *testing.T) {
 	if err := rename(t, a, r, "Other", fine); err != nil {
 		t.Fatal(err)
 	}
-	history, err := a.History(t.Context(), "renaming", 1)
+	history, err := a.History(t.Context(), app.Actor{}, "renaming", 1)
 	if err != nil || len(history) != 1 || name(t, a) != "Other" {
 		t.Fatalf("%+v, %v", history, err)
 	}
@@ -72,7 +72,7 @@ func TestAFailedActLeavesNothingNotEvenItsHistory(t *testing.T) {
 		}()
 		rename(t, a, apptest.Admin, "Other", func() error { panic("power cut") })
 	}()
-	if history, err := a.History(t.Context(), "renaming", 1); err != nil || len(history) != 0 || name(t, a) != "Firm" {
+	if history, err := a.History(t.Context(), app.Actor{}, "renaming", 1); err != nil || len(history) != 0 || name(t, a) != "Firm" {
 		t.Errorf("%+v, %v, %s", history, err, name(t, a))
 	}
 	if err := rename(t, a, apptest.Admin, "Third", fine); err != nil || name(t, a) != "Third" {
@@ -97,7 +97,7 @@ func TestAKeyIsOnePersonsAndOneActs(t *testing.T) {
 	if err := rename(t, a, other, "Fourth", fine); err != nil || name(t, a) != "Fourth" {
 		t.Errorf("another person's key: %v, %s", err, name(t, a))
 	}
-	if history, err := a.History(t.Context(), "renaming", 1); err != nil || len(history) != 2 {
+	if history, err := a.History(t.Context(), app.Actor{}, "renaming", 1); err != nil || len(history) != 2 {
 		t.Errorf("%d acts, %v", len(history), err)
 	}
 }
@@ -125,7 +125,7 @@ func TestManyAtOnceWaitForEachOther(t *testing.T) {
 		})
 	}
 	wait.Wait()
-	firm, err := store.TheFirm(a.Store.Read(t.Context()))
+	firm, err := store.TheFirm(a.Store.Read(t.Context(), store.Everything))
 	if err != nil || done.Load() != 20 || firm.Version != 20 {
 		t.Errorf("%d done, version %d, %v", done.Load(), firm.Version, err)
 	}

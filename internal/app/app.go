@@ -82,7 +82,7 @@ func (WallClock) Now() time.Time { return time.Now().UTC().Truncate(time.Microse
 // in UTC.
 func (c WallClock) Today() day.Day {
 	zone := time.UTC
-	if firm, err := store.TheFirm(c.Store.Read(context.Background())); err == nil {
+	if firm, err := store.TheFirm(c.Store.Read(context.Background(), store.Everything)); err == nil {
 		if set, err := time.LoadLocation(firm.TimeZone); err == nil {
 			zone = set
 		}
@@ -141,13 +141,18 @@ func (a Actor) SeesPerson(personID int64) bool {
 // SeesValues reports whether the actor may see rates, and what time is worth.
 func (a Actor) SeesValues() bool { return a.Role != Staff || a.SeesRates }
 
-// Sight is what the actor may see: a lead one's own engagements, and those of
-// whom one stands in for; everybody only in the issuing entities to which they
-// are limited.
-func (a Actor) Sight() store.Sight {
-	sight := store.Sight{Entities: a.Entities}
-	if a.Role != Administrator && a.Role != Owner {
-		sight.Leads = append([]int64{a.PersonID}, a.StandsInFor...)
+// Scope is what the actor may see and change: a lead reviews and bills their own
+// engagements, and those of whom they stand in for; everybody works in the issuing
+// entities to which they are limited.
+func (a Actor) Scope() store.AccessScope {
+	scope := store.AccessScope{PersonID: a.PersonID, Entities: a.Entities}
+	if a.PersonID != 0 && a.Role != Administrator && a.Role != Owner {
+		scope.Leads = append([]int64{a.PersonID}, a.StandsInFor...)
 	}
-	return sight
+	return scope
+}
+
+// Read is the data as somebody may see it.
+func (a *App) Read(ctx context.Context, actor Actor) *store.DB {
+	return a.Store.Read(ctx, actor.Scope())
 }

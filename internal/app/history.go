@@ -29,11 +29,14 @@ const (
 )
 
 // History is everything that was done to a thing, latest first.
-func (a *App) History(ctx context.Context, subject string, id int64) ([]HistoryRow, error) {
-	acts, err := store.ActsOn(a.Store.Read(ctx), subject, id)
+func (a *App) History(ctx context.Context, actor Actor, subject string, id int64) ([]HistoryRow, error) {
+	acts, err := store.ActsOn(a.Read(ctx, actor), subject, id)
+	if err != nil {
+		return nil, Missing(err, subject)
+	}
 	rows := make([]HistoryRow, 0, len(acts))
 	for _, act := range acts {
 		rows = append(rows, HistoryRow{act.At, act.Who, act.Summary, act.Reason, act.Before, act.After})
 	}
-	return rows, err
+	return rows, nil
 }

@@ -10,8 +10,6 @@ import (
 	"time"
 
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Job is long work that tells how far it is, and can be cancelled. Each of its
@@ -52,7 +50,7 @@ func (j *Jobs) Try(ctx context.Context, a *App, r Request, kind string, input an
 	}
 	try.asked = keyedBy(r, "begin "+kind, input)
 	id := int64(0)
-	known, err := answered(a.Store.Read(ctx), try.asked, &id)
+	known, err := answered(a.Read(ctx, r.Actor), try.asked, &id)
 	if err != nil || !known {
 		return nil, try, err
 	}
@@ -65,7 +63,7 @@ func (j *Jobs) Try(ctx context.Context, a *App, r Request, kind string, input an
 func (j *Jobs) Begin(a *App, r Request, try Try, kind string, subjectID int64, whole int, fileName string,
 	work func(ctx context.Context, job int64, tell Progress) (said string, err error)) (*Job, error) {
 	row := &store.Job{Kind: kind, PersonID: r.Actor.PersonID, SubjectID: subjectID, State: "running", Whole: whole, FileName: fileName, BeganAt: a.Clock.Now()}
-	err := a.Store.Write(context.Background(), func(tx *gorm.DB) error {
+	err := a.Store.Write(context.Background(), store.Everything, func(tx *store.DB) error {
 		if err := store.Insert(tx, row); err != nil || try.asked.Key == "" {
 			return err
 		}
@@ -109,7 +107,7 @@ func guarded(work func() (string, error)) (said string, err error) {
 }
 
 func (j *Jobs) step(a *App, id int64, done int) {
-	if err := a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.JobStep(tx, id, done) }); err != nil {
+	if err := a.Store.Write(context.Background(), store.Everything, func(tx *store.DB) error { return store.JobStep(tx, id, done) }); err != nil {
 		slog.Warn("how far a job is was not noted", "job", id, "error", err)
 	}
 }
@@ -122,7 +120,7 @@ func (j *Jobs) end(a *App, id int64, done int, said string, err error, cancelled
 	case err != nil:
 		state, said = "failed", failed(id, err)
 	}
-	err = a.Store.Write(context.Background(), func(tx *gorm.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) })
+	err = a.Store.Write(context.Background(), store.Everything, func(tx *store.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) })
 	if err != nil {
 		slog.Error("the end of a job was not noted", "job", id, "state", state, "error", err)
 	}
@@ -160,8 +158,8 @@ func (j *Jobs) Cancel(ctx context.Context, a *App, actor Actor, id int64) error 
 
 // Read tells how far a job of the actor's is.
 func (j *Jobs) Read(ctx context.Context, a *App, actor Actor, id int64) (*Job, error) {
-	row := new(store.Job)
-	if err := a.Store.Read(ctx).First(row, "id = ? AND person_id = ?", id, actor.PersonID).Error; err != nil {
+	row, err := store.JobOf(a.Read(ctx, actor), actor.PersonID, id)
+	if err != nil {
 		return nil, Missing(err, "job")
 	}
 	return jobView(row), nil

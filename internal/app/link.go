@@ -8,8 +8,6 @@ import (
 	"time"
 
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 const linkBits = 256
@@ -34,14 +32,14 @@ var pages = map[string]string{store.ForProposal: "/proposal#", store.ForQuestion
 
 // MakeLink makes a link for somebody without an account, and gives its address,
 // which is shown or mailed once and never kept.
-func (a *App) MakeLink(tx *gorm.DB, l store.Link) (address string, err error) {
+func (a *App) MakeLink(tx *store.DB, l store.Link) (address string, err error) {
 	secret, digest := NewSecret()
 	l.Digest, l.MadeAt = digest, a.Clock.Now()
 	return a.Address + pages[l.Purpose] + secret, store.Insert(tx, &l)
 }
 
 // OpenLink finds the link of a secret, if it still works.
-func (a *App) OpenLink(tx *gorm.DB, purpose, secret string) (*store.Link, error) {
+func (a *App) OpenLink(tx *store.DB, purpose, secret string) (*store.Link, error) {
 	link, err := store.LinkOf(tx, Digest(secret))
 	if err := Unless(err, Refuse(NotFound, "This link does not work any more. Ask whoever sent it for a new one."), func() bool {
 		return link.Purpose == purpose && link.WithdrawnAt == nil && !a.Clock.Now().After(link.ExpiresAt)

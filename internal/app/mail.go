@@ -11,8 +11,6 @@ import (
 	"dorvet/core/letter"
 	"dorvet/core/plain"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // QueueMail queues a mail, which is delivered after the act is kept. Its text may
@@ -43,7 +41,7 @@ func (a *App) tellQueue() {
 // Deliver sends the mails whose time has come, each by its own clock. One that fails
 // waits longer each time, and is marked in the end.
 func (a *App) Deliver(ctx context.Context) error {
-	queued, err := store.QueuedMails(a.Store.Read(ctx))
+	queued, err := store.QueuedMails(a.Store.Read(ctx, store.Everything))
 	if err != nil || a.Mail == nil {
 		return err
 	}
@@ -72,8 +70,8 @@ type Undelivered struct {
 }
 
 // UndeliveredMails lists the mails that were tried and not taken yet, latest first.
-func UndeliveredMails(ctx context.Context, a *App) ([]Undelivered, error) {
-	rows, err := store.UndeliveredMails(a.Store.Read(ctx))
+func UndeliveredMails(ctx context.Context, a *App, actor Actor) ([]Undelivered, error) {
+	rows, err := store.UndeliveredMails(a.Read(ctx, actor))
 	list := make([]Undelivered, 0, len(rows))
 	for _, m := range rows {
 		list = append(list, Undelivered{m.ID, m.Subject, m.ToMail, m.MadeAt, m.Tries, m.Problem, m.NextAt})
@@ -133,9 +131,9 @@ func (a *App) deliver(ctx context.Context, m *store.Mail) error {
 			m.State, m.NextAt = "failed", nil
 		}
 	}
-	return a.Store.Write(ctx, func(tx *gorm.DB) error {
+	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
 		if m.State != "sent" && link != 0 {
-			if err := store.DeleteWhere(tx, "links.id", link); err != nil {
+			if err := store.DropLink(tx, link); err != nil {
 				return err
 			}
 		}
@@ -145,7 +143,7 @@ func (a *App) deliver(ctx context.Context, m *store.Mail) error {
 
 // compose makes the letter, and the link in it.
 func (a *App) compose(ctx context.Context, m *store.Mail) (l letter.Letter, link int64, err error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Store.Read(ctx, store.Everything)
 	if l, err = a.letterOf(tx, m); err != nil {
 		return l, 0, err
 	}
@@ -157,7 +155,7 @@ func (a *App) compose(ctx context.Context, m *store.Mail) (l letter.Letter, link
 	if m.LinkPurpose == "" {
 		return l, 0, nil
 	}
-	err = a.Store.Write(ctx, func(tx *gorm.DB) error {
+	err = a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
 		made := store.Link{Purpose: m.LinkPurpose, SubjectID: m.LinkSubject, Name: m.ToName, Mail: m.ToMail, ExpiresAt: *m.LinkExpires}
 		address, err := a.MakeLink(tx, made)
 		if err != nil {
@@ -173,7 +171,7 @@ func (a *App) compose(ctx context.Context, m *store.Mail) (l letter.Letter, link
 	return l, link, err
 }
 
-func (a *App) letterOf(tx *gorm.DB, m *store.Mail) (letter.Letter, error) {
+func (a *App) letterOf(tx *store.DB, m *store.Mail) (letter.Letter, error) {
 	from, err := Sender(tx)
 	if err != nil {
 		return letter.Letter{}, err
@@ -184,7 +182,7 @@ func (a *App) letterOf(tx *gorm.DB, m *store.Mail) (letter.Letter, error) {
 }
 
 // Sender is from whom mails come: the first issuing entity with an address.
-func Sender(tx *gorm.DB) (mail.Address, error) {
+func Sender(tx *store.DB) (mail.Address, error) {
 	entities, err := store.All[store.IssuingEntity](tx, "id")
 	if err != nil {
 		return mail.Address{}, err

@@ -47,14 +47,14 @@ func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 		return nil
 	}
 	links := func() int64 {
-		n, err := store.Count(a.Store.Read(t.Context()), "SELECT COUNT(*) FROM links")
+		n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM links")
 		if err != nil {
 			t.Fatal(err)
 		}
 		return n
 	}
 	state := func() store.Mail {
-		mails, err := store.MailList(a.Store.Read(t.Context()), 0, 0, 1)
+		mails, err := store.MailList(a.Store.Read(t.Context(), store.Everything), 0, 0, 1)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -80,10 +80,10 @@ func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 	if deliver(); len(secrets) != 2 || secrets[0] == secrets[1] {
 		t.Errorf("secrets %v: a link was used twice, or a mail sent twice", secrets)
 	}
-	if _, err := a.OpenLink(a.Store.Read(t.Context()), store.ForProposal, secrets[1]); err != nil {
+	if _, err := a.OpenLink(a.Store.Read(t.Context(), store.Everything), store.ForProposal, secrets[1]); err != nil {
 		t.Error(err)
 	}
-	if _, err := a.OpenLink(a.Store.Read(t.Context()), store.ForProposal, secrets[0]); err == nil {
+	if _, err := a.OpenLink(a.Store.Read(t.Context(), store.Everything), store.ForProposal, secrets[0]); err == nil {
 		t.Error("the link of the mail that was not taken works")
 	}
 	away = true
@@ -125,7 +125,7 @@ func TestAMailWaitsByItsOwnClock(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	list, err := app.UndeliveredMails(t.Context(), a)
+	list, err := app.UndeliveredMails(t.Context(), a, app.Actor{})
 	if err != nil || tries != 8 || len(list) != 8 || list[0].NextAt == nil || list[0].Problem == "" {
 		t.Errorf("%d tries of 8 mails: %+v, %v", tries, list, err)
 	}
@@ -149,7 +149,7 @@ func TestOneBrokenMailDoesNotStopTheOthers(t *testing.T) {
 	if len(mails.All) != 1 || mails.All[0].Subject != "Fine" {
 		t.Errorf("%+v", mails.All)
 	}
-	kept, err := store.MailList(a.Store.Read(t.Context()), 0, 0, 5)
+	kept, err := store.MailList(a.Store.Read(t.Context(), store.Everything), 0, 0, 5)
 	if err != nil || kept[1].State != "failed" || kept[1].Problem != "it could not be written" || kept[0].State != "sent" {
 		t.Errorf("%+v, %v", kept, err)
 	}
@@ -166,7 +166,7 @@ func TestAMailWithoutAnAddressLeavesNothingOfItsAct(t *testing.T) {
 	if err := queue(t, a, store.Mail{ToMail: "bo@client.example", Subject: "x"}); err == nil || !strings.Contains(err.Error(), "no mail address") {
 		t.Errorf("%v", err)
 	}
-	if n, err := store.Count(a.Store.Read(t.Context()), "SELECT COUNT(*) FROM acts WHERE kind = 'write'"); err != nil || n != 0 {
+	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM acts WHERE kind = 'write'"); err != nil || n != 0 {
 		t.Errorf("%d acts are left, %v", n, err)
 	}
 }

@@ -40,6 +40,10 @@ func InField(field string, err error) error { return refusal.As(Invalid, field, 
 // passed on.
 func AsConflict(err error) error { return refusal.As(Conflict, "", err) }
 
+// Trouble says in words what is wrong with the disk or the data that made an act fail, and
+// what to do; nothing where it is something else.
+func Trouble(err error) string { return store.Trouble(err) }
+
 // Missing says in words what a lookup did not find, and passes other errors on.
 func Missing(err error, what string) error {
 	if errors.Is(err, store.ErrNotFound) {

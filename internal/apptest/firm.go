@@ -22,8 +22,6 @@ import (
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // The people of the firm, by their numbers.
@@ -64,7 +62,7 @@ func Firm(t testing.TB) *app.App {
 	for _, p := range [][]string{{"Sam Staff", "sam", "staff"}, {"Lea Lead", "lea", "lead"}, {"Olga Owner", "olga", "owner"}} {
 		Add(t, a, "people", "name", p[0], "mail", p[1]+"@firm.example", "role", p[2])
 	}
-	givePasswords(t, a)
+	GivePasswords(t, a)
 	Add(t, a, "services", "name", "Work", "code", "W")
 	Add(t, a, "clients", "name", "Alder", "code", "A", "invoice_name", "Client", "combined", "yes")
 	Add(t, a, "clients", "name", "Birch", "code", "B", "invoice_name", "Client", "combined", "no")
@@ -110,12 +108,12 @@ func (l *Letters) Find(t testing.TB, to, pattern string) string {
 // Password is everybody's.
 const Password = "open sesame"
 
-// givePasswords gives everybody the administrator's, which is quicker than
+// GivePasswords gives everybody the administrator's, which is quicker than
 // hashing it for each.
-func givePasswords(t testing.TB, a *app.App) {
+func GivePasswords(t testing.TB, a *app.App) {
 	t.Helper()
-	must(t, a.Store.Write(t.Context(), func(tx *gorm.DB) error {
-		return tx.Exec("UPDATE people SET password_hash = (SELECT password_hash FROM people WHERE id = 1)").Error
+	must(t, a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
+		return tx.SQL(t).Exec("UPDATE people SET password_hash = (SELECT password_hash FROM people WHERE id = 1)").Error
 	}))
 }
 
@@ -160,7 +158,7 @@ func Record(t testing.TB, a *app.App, engagementID int64, iso, worked string) *t
 // Whole fails the test unless everything adds up.
 func Whole(t testing.TB, a *app.App) {
 	t.Helper()
-	breaches, err := a.Store.Check(a.Store.Read(context.Background()))
+	breaches, err := a.Store.Check(a.Store.Read(context.Background(), store.Everything))
 	must(t, err)
 	for _, breach := range breaches {
 		t.Error(breach)

@@ -18,8 +18,6 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/documents/einvoice"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 func outside() app.App {
@@ -51,9 +49,9 @@ func seeded(t *testing.T) *store.Store {
 }
 
 // sums are figures that any other data would not have.
-func sums(t *testing.T, tx *gorm.DB) (found struct{ Entries, Agreed, Standard, Total int64 }) {
+func sums(t *testing.T, tx *store.DB) (found struct{ Entries, Agreed, Standard, Total int64 }) {
 	t.Helper()
-	err := tx.Raw(`SELECT COUNT(*) AS entries, SUM(agreed) AS agreed, SUM(standard) AS standard, (SELECT SUM(total) FROM invoices) AS total FROM time_entries`).Scan(&found).Error
+	err := tx.SQL(t).Raw(`SELECT COUNT(*) AS entries, SUM(agreed) AS agreed, SUM(standard) AS standard, (SELECT SUM(total) FROM invoices) AS total FROM time_entries`).Scan(&found).Error
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -62,29 +60,29 @@ func sums(t *testing.T, tx *gorm.DB) (found struct{ Entries, Agreed, Standard, T
 
 func TestTheSameSeedGivesTheSameFirmAndItAddsUp(t *testing.T) {
 	first := seeded(t)
-	a := sums(t, first.Read(t.Context()))
+	a := sums(t, first.Read(t.Context(), store.Everything))
 	if a.Entries < 900 {
 		t.Errorf("%+v", a)
 	}
 	if !testing.Short() { // it takes half a minute
-		if b := sums(t, seeded(t).Read(t.Context())); a != b {
+		if b := sums(t, seeded(t).Read(t.Context(), store.Everything)); a != b {
 			t.Errorf("%+v and %+v", a, b)
 		}
 	}
-	if breaches, err := first.Check(first.Read(t.Context())); err != nil || len(breaches) > 0 {
+	if breaches, err := first.Check(first.Read(t.Context(), store.Everything)); err != nil || len(breaches) > 0 {
 		t.Errorf("%v, %v", breaches, err)
 	}
-	showsEveryCaseTwice(t, first.Read(t.Context()))
-	validByAnotherHand(t, first.Read(t.Context()))
+	showsEveryCaseTwice(t, first.Read(t.Context(), store.Everything))
+	validByAnotherHand(t, first.Read(t.Context(), store.Everything))
 	billsWhatWasAgreed(t, first)
 }
 
 // validByAnotherHand shows every document of the demo that can be an e-invoice to a
 // library that is not ours, which knows the business rules of EN 16931.
-func validByAnotherHand(t *testing.T, tx *gorm.DB) {
+func validByAnotherHand(t *testing.T, tx *store.DB) {
 	t.Helper()
 	contents := []string{}
-	if err := tx.Raw("SELECT r.content FROM invoice_revisions r JOIN invoices i ON i.id = r.invoice_id AND i.revision = r.revision").Scan(&contents).Error; err != nil {
+	if err := tx.SQL(t).Raw("SELECT r.content FROM invoice_revisions r JOIN invoices i ON i.id = r.invoice_id AND i.revision = r.revision").Scan(&contents).Error; err != nil {
 		t.Fatal(err)
 	}
 	folder, names, notes := t.TempDir(), []string{"../documents/einvoice/testdata/validate.mjs"}, 0
@@ -123,7 +121,7 @@ func validByAnotherHand(t *testing.T, tx *gorm.DB) {
 
 // showsEveryCaseTwice holds the demo against the cases of the job that it is there
 // to show.
-func showsEveryCaseTwice(t *testing.T, tx *gorm.DB) {
+func showsEveryCaseTwice(t *testing.T, tx *store.DB) {
 	t.Helper()
 	late := "SELECT COUNT(*) FROM instalments WHERE open <> 0 AND julianday('2026-12-01') - julianday(due_day) BETWEEN "
 	for what, query := range map[string]string{
@@ -148,7 +146,7 @@ func billsWhatWasAgreed(t *testing.T, data *store.Store) {
 	a := outside()
 	a.Store, a.Clock = data, app.PinnedClock{Date: Today}
 	accepted := []int64{}
-	if err := data.Read(t.Context()).Raw("SELECT id FROM proposals WHERE state = 'accepted' ORDER BY id").Scan(&accepted).Error; err != nil || len(accepted) < 2 {
+	if err := data.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT id FROM proposals WHERE state = 'accepted' ORDER BY id").Scan(&accepted).Error; err != nil || len(accepted) < 2 {
 		t.Fatal(accepted, err)
 	}
 	billed := 0
@@ -162,7 +160,7 @@ func billsWhatWasAgreed(t *testing.T, data *store.Store) {
 			billed++
 		}
 	}
-	if breaches, err := data.Check(data.Read(t.Context())); err != nil || len(breaches) > 0 || billed == 0 {
+	if breaches, err := data.Check(data.Read(t.Context(), store.Everything)); err != nil || len(breaches) > 0 || billed == 0 {
 		t.Errorf("%d proposals billed: %v, %v", billed, breaches, err)
 	}
 }

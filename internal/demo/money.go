@@ -229,7 +229,7 @@ func (t *treasurer) follow(inv *billing.Invoice, d day.Day) {
 func (t *treasurer) pay(inv *billing.Invoice, on day.Day, share int64) {
 	client, id := inv.ClientID, inv.ID
 	t.on(on, func() error {
-		now, err := store.Get[store.Invoice](t.app.Store.Read(t.ctx), id)
+		now, err := store.Get[store.Invoice](t.app.Store.Read(t.ctx, store.Everything), id)
 		if err != nil || now.Open == 0 {
 			return err
 		}
@@ -256,7 +256,7 @@ func (t *treasurer) credit(id int64) error {
 }
 
 func (t *treasurer) dispute(id int64) error {
-	inv, err := store.Get[store.Invoice](t.app.Store.Read(t.ctx), id)
+	inv, err := store.Get[store.Invoice](t.app.Store.Read(t.ctx, store.Everything), id)
 	if err != nil {
 		return err
 	}

@@ -15,6 +15,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/identity"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -179,11 +180,11 @@ func (s *seeder) people() error {
 		if err != nil {
 			return err
 		}
-		link, err := setup.Invite(s.ctx, s.app, s.admin, id)
+		link, err := identity.Invite(s.ctx, s.app, s.admin, id)
 		if err != nil {
 			return err
 		}
-		if _, err := setup.Accept(s.ctx, s.app, link.Secret, Password); err != nil {
+		if _, err := identity.Accept(s.ctx, s.app, link.Secret, Password); err != nil {
 			return err
 		}
 	}

@@ -74,7 +74,7 @@ func proven(folder string, digests []string) error {
 
 // digestsIn lists the files that a copied database names, once it is proven whole.
 func digestsIn(path string) (digests []string, err error) {
-	db, err := connect("file:"+path+"?mode=ro", 1)
+	db, err := connect("file:"+path+"?mode=ro", 1, "")
 	if err != nil {
 		return nil, err
 	}

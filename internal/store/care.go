@@ -62,7 +62,7 @@ func (s *Store) leftovers() ([]string, error) {
 // Health is what is wrong with the disk or the data as they are now, in a sentence with
 // what to do; nothing where all is well.
 func (s *Store) Health(ctx context.Context) string {
-	if _, err := Count(s.Read(ctx), "SELECT 1"); err != nil {
+	if _, err := Count(s.Read(ctx, Everything), "SELECT 1"); err != nil {
 		if trouble := Trouble(err); trouble != "" {
 			return trouble
 		}
@@ -84,7 +84,7 @@ func (s *Store) Health(ctx context.Context) string {
 // Look proves the database whole, page by page; what is wrong is told by Health from
 // then on. It takes its time: it is for the background.
 func (s *Store) Look(ctx context.Context) error {
-	problems, err := integrity(s.Read(ctx))
+	problems, err := integrity(s.reader.WithContext(ctx))
 	if err == nil && len(problems) > 0 {
 		err = fmt.Errorf("%s", strings.Join(problems, "; "))
 	}

@@ -12,7 +12,6 @@ import (
 	"dorvet/internal/store"
 
 	"github.com/mattn/go-sqlite3"
-	"gorm.io/gorm"
 )
 
 func TestOneServerOwnsTheData(t *testing.T) {
@@ -21,7 +20,7 @@ func TestOneServerOwnsTheData(t *testing.T) {
 	if err := os.MkdirAll(left, 0o700); err != nil {
 		t.Fatal(err)
 	}
-	breaches, err := s.Check(s.Read(t.Context()))
+	breaches, err := s.Check(s.Read(t.Context(), store.Everything))
 	if err != nil || len(breaches) != 1 || !strings.Contains(breaches[0], ".backup-123") {
 		t.Errorf("what a killed backup left is not told: %v, %v", breaches, err)
 	}
@@ -47,7 +46,7 @@ func TestOneServerOwnsTheData(t *testing.T) {
 // A file that is not what was written makes no backup, and says which one it is.
 func TestABackupIsComparedWithWhatItShouldHold(t *testing.T) {
 	s := billed(t)
-	files, err := store.All[store.File](s.Read(t.Context()), "digest")
+	files, err := store.All[store.File](s.Read(t.Context(), store.Everything), "digest")
 	if err != nil || len(files) == 0 {
 		t.Fatal(err)
 	}
@@ -62,7 +61,7 @@ func TestABackupIsComparedWithWhatItShouldHold(t *testing.T) {
 	if _, err := os.Stat(target); !os.IsNotExist(err) {
 		t.Errorf("it is there: %v", err)
 	}
-	if breaches, err := s.Check(s.Read(t.Context())); err != nil || len(breaches) != 1 {
+	if breaches, err := s.Check(s.Read(t.Context(), store.Everything)); err != nil || len(breaches) != 1 {
 		t.Errorf("%v, %v", breaches, err)
 	}
 }
@@ -92,7 +91,7 @@ func TestADamagedPageIsFound(t *testing.T) {
 	if trouble := s.Health(t.Context()); !strings.Contains(trouble, "restore") {
 		t.Errorf("%q says nothing of a backup", trouble)
 	}
-	if breaches, err := s.Check(s.Read(t.Context())); err == nil && len(breaches) == 0 {
+	if breaches, err := s.Check(s.Read(t.Context(), store.Everything)); err == nil && len(breaches) == 0 {
 		t.Error("the check finds nothing")
 	}
 }
@@ -120,7 +119,7 @@ func TestUploadsThatNothingNamesAreSwept(t *testing.T) {
 	keep := func(text string) string {
 		t.Helper()
 		digest := ""
-		err := s.Write(t.Context(), func(tx *gorm.DB) (err error) {
+		err := s.Write(t.Context(), store.Everything, func(tx *store.DB) (err error) {
 			if digest, err = s.Keep(tx, []byte(text), "application/pdf", then); err != nil {
 				return err
 			}
@@ -135,7 +134,7 @@ func TestUploadsThatNothingNamesAreSwept(t *testing.T) {
 	if err := run(t, s, "INSERT INTO source_files (source, source_id, position, digest, name) VALUES ('purchase', 1, 1, '"+named+"', 'x')"); err != nil {
 		t.Fatal(err)
 	}
-	if number, bytes, err := store.UploadedSince(s.Read(t.Context()), 1, then.Add(-time.Hour)); err != nil || number != 2 || bytes != int64(len("forgotten")+len("named")) {
+	if number, bytes, err := store.UploadedSince(s.Read(t.Context(), store.Everything), 1, then.Add(-time.Hour)); err != nil || number != 2 || bytes != int64(len("forgotten")+len("named")) {
 		t.Errorf("%d uploads of %d bytes, %v", number, bytes, err)
 	}
 	if n, err := s.SweepUploads(t.Context(), then); err != nil || n != 0 {

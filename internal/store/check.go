@@ -5,8 +5,6 @@ import (
 	"fmt"
 
 	"dorvet/core/invoice"
-
-	"gorm.io/gorm"
 )
 
 // A conservation is a rule that is true after every act, and the rows that
@@ -175,8 +173,8 @@ var conservations = []conservation{
 
 // Check proves the conservation rules on the whole database and the digests of
 // all files. Each breach is a line; none is what there should be.
-func (s *Store) Check(tx *gorm.DB) (breaches []string, err error) {
-	problems, err := integrity(tx)
+func (s *Store) Check(tx *DB) (breaches []string, err error) {
+	problems, err := integrity(tx.gorm)
 	if err != nil {
 		return nil, fmt.Errorf("check that the database is whole: %w", err)
 	}
@@ -197,7 +195,7 @@ func (s *Store) Check(tx *gorm.DB) (breaches []string, err error) {
 			ID   int64
 			What string
 		}{}
-		if err := tx.Raw(c.breaches).Scan(&rows).Error; err != nil {
+		if err := tx.gorm.Raw(c.breaches).Scan(&rows).Error; err != nil {
 			return breaches, fmt.Errorf("check that %s: %w", c.rule, err)
 		}
 		for _, row := range rows {
@@ -220,12 +218,12 @@ func (s *Store) Check(tx *gorm.DB) (breaches []string, err error) {
 
 // frozenBreaches compares the newest revision of every invoice with its row:
 // what was issued is what is owed.
-func frozenBreaches(tx *gorm.DB) (breaches []string, err error) {
+func frozenBreaches(tx *DB) (breaches []string, err error) {
 	rows := []struct {
 		Invoice
 		Content string
 	}{}
-	err = tx.Raw(`SELECT i.*, r.content FROM invoices i JOIN invoice_revisions r ON r.invoice_id = i.id AND r.revision = i.revision
+	err = tx.gorm.Raw(`SELECT i.*, r.content FROM invoices i JOIN invoice_revisions r ON r.invoice_id = i.id AND r.revision = i.revision
 		WHERE i.state IN ('issued', 'part_paid', 'paid')`).Scan(&rows).Error
 	for _, row := range rows {
 		var doc invoice.Document

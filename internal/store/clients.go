@@ -3,8 +3,6 @@ package store
 import (
 	"dorvet/core/day"
 	"dorvet/core/money"
-
-	"gorm.io/gorm"
 )
 
 // ClientHead is a client in the list of clients.
@@ -22,17 +20,16 @@ type ClientHead struct {
 
 // ClientHeads reads clients with what surrounds them; id 0 asks for all that may
 // be seen.
-func ClientHeads(tx *gorm.DB, id int64, sight Sight) ([]ClientHead, error) {
+func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
 	rows := []ClientHead{}
-	err := tx.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns, COALESCE(p.initials, '') AS responsible, COALESCE(p.name, '') AS responsible_name,
+	err := tx.gorm.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns, COALESCE(p.initials, '') AS responsible, COALESCE(p.name, '') AS responsible_name,
 			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements, COALESCE(i.last_billed, '') AS last_billed
 		FROM clients c LEFT JOIN client_statuses s ON s.id = c.status_id LEFT JOIN people p ON p.id = c.responsible_id
 		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps GROUP BY client_id) t ON t.client_id = c.id
 		LEFT JOIN (SELECT client_id, COUNT(*) AS engagements FROM engagements WHERE active GROUP BY client_id) g ON g.client_id = c.id
 		LEFT JOIN (SELECT client_id, MAX(dated) AS last_billed FROM invoices WHERE state IN ('issued', 'part_paid', 'paid') GROUP BY client_id) i ON i.client_id = c.id
-		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))
-		AND (@everywhere OR c.id IN (SELECT client_id FROM engagements WHERE entity_id IN @entities) OR c.id NOT IN (SELECT client_id FROM engagements))`,
-		sight.with(map[string]any{"id": id})).Scan(&rows).Error
+		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))`,
+		tx.scoped(map[string]any{"id": id})).Scan(&rows).Error
 	return rows, err
 }
 
@@ -47,9 +44,9 @@ type ClientSum struct {
 }
 
 // UnbilledByClient sums unbilled work, of one client or of all (0).
-func UnbilledByClient(tx *gorm.DB, clientID int64, sight Sight) ([]ClientSum, error) {
+func UnbilledByClient(tx *DB, clientID int64) ([]ClientSum, error) {
 	rows := []ClientSum{}
-	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID, Sight: sight}.where(tx).
+	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID}.where(tx).
 		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, SUM(CASE WHEN p.source = 'expense' THEN p.agreed ELSE 0 END) AS expenses, MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
 	return rows, err
 }
@@ -59,14 +56,13 @@ var lastDay = day.Of(9999, 12, 31)
 
 // OwedByClient sums what is owed, of one client or of all (0), and how much of
 // it is late on a day.
-func OwedByClient(tx *gorm.DB, clientID int64, on day.Day, sight Sight) ([]ClientSum, error) {
+func OwedByClient(tx *DB, clientID int64, on day.Day) ([]ClientSum, error) {
 	rows := []ClientSum{}
-	err := tx.Raw(`SELECT client_id, currency, SUM(open) AS minor, SUM(CASE WHEN due_day < @on THEN open ELSE 0 END) AS overdue, MIN(due_day) AS oldest FROM (
+	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(open) AS minor, SUM(CASE WHEN due_day < @on THEN open ELSE 0 END) AS overdue, MIN(due_day) AS oldest FROM (
 			SELECT m.client_id, m.currency, n.due_day, SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END) AS open
 			FROM money_movements m JOIN instalments n ON n.id = m.instalment_id
-			WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@client = 0 OR m.client_id = @client)
-			AND (@everywhere OR m.entity_id IN @entities) GROUP BY n.id)
-		WHERE open <> 0 GROUP BY client_id, currency`, sight.with(map[string]any{"client": clientID, "on": on.String()})).Scan(&rows).Error
+			WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@client = 0 OR m.client_id = @client) GROUP BY n.id)
+		WHERE open <> 0 GROUP BY client_id, currency`, map[string]any{"client": clientID, "on": on.String()}).Scan(&rows).Error
 	return rows, err
 }
 
@@ -78,9 +74,9 @@ type EngagementSum struct {
 }
 
 // EngagementSums sums the time of a client's engagements.
-func EngagementSums(tx *gorm.DB, clientID int64) ([]EngagementSum, error) {
+func EngagementSums(tx *DB, clientID int64) ([]EngagementSum, error) {
 	rows := []EngagementSum{}
-	err := tx.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id IN (SELECT id FROM engagements WHERE client_id = ?) GROUP BY t.engagement_id", clientID).Scan(&rows).Error
+	err := tx.gorm.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id IN (SELECT id FROM engagements WHERE client_id = ?) GROUP BY t.engagement_id", clientID).Scan(&rows).Error
 	return rows, err
 }
 
@@ -89,25 +85,25 @@ const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase
 	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE`
 
 // PhaseSums sums the time of an engagement by phase and task; 0 is time on none.
-func PhaseSums(tx *gorm.DB, engagementID int64) ([]EngagementSum, error) {
+func PhaseSums(tx *DB, engagementID int64) ([]EngagementSum, error) {
 	rows := []EngagementSum{}
-	err := tx.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)", engagementID).Scan(&rows).Error
+	err := tx.gorm.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)", engagementID).Scan(&rows).Error
 	return rows, err
 }
 
 // LooksAfter names who is responsible for a client, and who brought them in.
-func LooksAfter(tx *gorm.DB, clientID int64) (responsible, introduced string, err error) {
+func LooksAfter(tx *DB, clientID int64) (responsible, introduced string, err error) {
 	row := struct{ Responsible, Introduced string }{}
-	err = tx.Raw(`SELECT COALESCE(r.name, '') AS responsible, COALESCE(o.name, '') AS introduced FROM clients c
+	err = tx.gorm.Raw(`SELECT COALESCE(r.name, '') AS responsible, COALESCE(o.name, '') AS introduced FROM clients c
 		LEFT JOIN people r ON r.id = c.responsible_id LEFT JOIN people o ON o.id = c.originator_id WHERE c.id = ?`, clientID).Scan(&row).Error
 	return row.Responsible, row.Introduced, err
 }
 
 // ClientsNamed are clients with a tax number, compact and in capitals, or a name on
 // invoices; nothing finds none.
-func ClientsNamed(tx *gorm.DB, taxNumber, invoiceName string) ([]int64, error) {
+func ClientsNamed(tx *DB, taxNumber, invoiceName string) ([]int64, error) {
 	ids := []int64{}
-	err := tx.Raw(`SELECT id FROM clients WHERE @number <> '' AND REPLACE(REPLACE(REPLACE(UPPER(tax_number), ' ', ''), '.', ''), '-', '') = @number OR @name <> '' AND LOWER(invoice_name) = LOWER(@name)`,
+	err := tx.gorm.Raw(`SELECT id FROM clients WHERE @number <> '' AND REPLACE(REPLACE(REPLACE(UPPER(tax_number), ' ', ''), '.', ''), '-', '') = @number OR @name <> '' AND LOWER(invoice_name) = LOWER(@name)`,
 		map[string]any{"number": taxNumber, "name": invoiceName}).Scan(&ids).Error
 	return ids, err
 }

@@ -7,14 +7,12 @@ import (
 	"dorvet/core/budget"
 	"dorvet/core/day"
 	"dorvet/core/money"
-
-	"gorm.io/gorm"
 )
 
 // StatusOf is the status of a client, or nil.
-func StatusOf(tx *gorm.DB, clientID int64) (*ClientStatus, error) {
+func StatusOf(tx *DB, clientID int64) (*ClientStatus, error) {
 	found := []ClientStatus{}
-	err := tx.Raw("SELECT s.* FROM client_statuses s JOIN clients c ON c.status_id = s.id WHERE c.id = ?", clientID).Scan(&found).Error
+	err := tx.gorm.Raw("SELECT s.* FROM client_statuses s JOIN clients c ON c.status_id = s.id WHERE c.id = ?", clientID).Scan(&found).Error
 	if err != nil || len(found) == 0 {
 		return nil, err
 	}
@@ -22,12 +20,12 @@ func StatusOf(tx *gorm.DB, clientID int64) (*ClientStatus, error) {
 }
 
 // WarnedClients are the statuses that warn, by client.
-func WarnedClients(tx *gorm.DB) (map[int64]string, error) {
+func WarnedClients(tx *DB) (map[int64]string, error) {
 	rows := []struct {
 		ID   int64
 		Name string
 	}{}
-	err := tx.Raw("SELECT c.id, s.name FROM clients c JOIN client_statuses s ON s.id = c.status_id WHERE s.warns").Scan(&rows).Error
+	err := tx.gorm.Raw("SELECT c.id, s.name FROM clients c JOIN client_statuses s ON s.id = c.status_id WHERE s.warns").Scan(&rows).Error
 	warned := map[int64]string{}
 	for _, row := range rows {
 		warned[row.ID] = row.Name
@@ -36,32 +34,32 @@ func WarnedClients(tx *gorm.DB) (map[int64]string, error) {
 }
 
 // PhasesOf reads the phases of an engagement, each before its tasks.
-func PhasesOf(tx *gorm.DB, engagementID int64) ([]Phase, error) {
+func PhasesOf(tx *DB, engagementID int64) ([]Phase, error) {
 	phases := []Phase{}
-	err := tx.Order("COALESCE(parent_id, id), parent_id IS NOT NULL, id").Find(&phases, "engagement_id = ?", engagementID).Error
+	err := tx.gorm.Order("COALESCE(parent_id, id), parent_id IS NOT NULL, id").Find(&phases, "engagement_id = ?", engagementID).Error
 	return phases, err
 }
 
 // BudgetsOf reads the active budgets of engagements.
-func BudgetsOf(tx *gorm.DB, engagementIDs []int64) ([]Budget, error) {
+func BudgetsOf(tx *DB, engagementIDs []int64) ([]Budget, error) {
 	budgets := []Budget{}
-	err := tx.Order("engagement_id, phase_id, id").Find(&budgets, "active AND engagement_id IN ?", many(engagementIDs)).Error
+	err := tx.gorm.Order("engagement_id, phase_id, id").Find(&budgets, "active AND engagement_id IN ?", many(engagementIDs)).Error
 	return budgets, err
 }
 
 // CopyLayers gives an engagement the profile and the own fields of another, and
 // those who may record on it.
-func CopyLayers(tx *gorm.DB, from, to int64) error {
+func CopyLayers(tx *DB, from, to int64) error {
 	return errors.Join(
-		tx.Exec(`INSERT INTO profile_values (scope, subject_id, name, value)
+		tx.gorm.Exec(`INSERT INTO main.profile_values (scope, subject_id, name, value)
 			SELECT scope, ?, name, value FROM profile_values WHERE scope = 'engagement' AND subject_id = ?`, to, from).Error,
-		tx.Exec(`INSERT INTO own_values (field_id, subject_id, value) SELECT v.field_id, ?, v.value FROM own_values v
+		tx.gorm.Exec(`INSERT INTO main.own_values (field_id, subject_id, value) SELECT v.field_id, ?, v.value FROM own_values v
 			JOIN own_fields f ON f.id = v.field_id AND f.subject = 'engagement' WHERE v.subject_id = ?`, to, from).Error,
-		tx.Exec("INSERT INTO engagement_people (engagement_id, person_id) SELECT ?, person_id FROM engagement_people WHERE engagement_id = ?", to, from).Error)
+		tx.gorm.Exec("INSERT INTO main.engagement_people (engagement_id, person_id) SELECT ?, person_id FROM engagement_people WHERE engagement_id = ?", to, from).Error)
 }
 
 // SameRate reports whether another rate holds for the same from the same day.
-func SameRate(tx *gorm.DB, r *Rate) (bool, error) {
+func SameRate(tx *DB, r *Rate) (bool, error) {
 	n, err := Count(tx, `SELECT COUNT(*) FROM rates WHERE id <> ? AND kind = ? AND level = ? AND card = ? AND currency = ? AND from_day = ?
 		AND service_id IS ? AND grade_id IS ? AND person_id IS ? AND client_id IS ? AND engagement_id IS ? AND phase_id IS ? AND card_id IS ?`,
 		r.ID, r.Kind, r.Level, r.Card, r.Currency, r.FromDay.String(), r.ServiceID, r.GradeID, r.PersonID, r.ClientID, r.EngagementID, r.PhaseID, r.CardID)
@@ -79,7 +77,7 @@ const (
 )
 
 // BudgetUses reads what was used of a budget, by day, in its unit.
-func BudgetUses(tx *gorm.DB, b *Budget) ([]budget.Use, error) {
+func BudgetUses(tx *DB, b *Budget) ([]budget.Use, error) {
 	query := fmt.Sprintf(timeUses, "t.agreed")
 	switch b.Measure {
 	case budget.Hours:
@@ -99,7 +97,7 @@ func BudgetUses(tx *gorm.DB, b *Budget) ([]budget.Use, error) {
 		Day    day.Day `gorm:"serializer:day"`
 		Amount int64
 	}{}
-	err := tx.Raw(query, map[string]any{"engagement": b.EngagementID, "phase": phase}).Scan(&rows).Error
+	err := tx.gorm.Raw(query, map[string]any{"engagement": b.EngagementID, "phase": phase}).Scan(&rows).Error
 	uses := make([]budget.Use, len(rows))
 	for i, row := range rows {
 		uses[i] = budget.Use{Day: row.Day, Amount: row.Amount}
@@ -108,9 +106,9 @@ func BudgetUses(tx *gorm.DB, b *Budget) ([]budget.Use, error) {
 }
 
 // AlertsTold are the shares of a budget that were told in a period.
-func AlertsTold(tx *gorm.DB, budgetID int64, start day.Day) (map[money.Percent]bool, error) {
+func AlertsTold(tx *DB, budgetID int64, start day.Day) (map[money.Percent]bool, error) {
 	shares := []money.Percent{}
-	err := tx.Raw("SELECT threshold FROM budget_alerts WHERE budget_id = ? AND period_start = ?", budgetID, start.String()).Scan(&shares).Error
+	err := tx.gorm.Raw("SELECT threshold FROM budget_alerts WHERE budget_id = ? AND period_start = ?", budgetID, start.String()).Scan(&shares).Error
 	told := map[money.Percent]bool{}
 	for _, share := range shares {
 		told[share] = true
@@ -119,8 +117,8 @@ func AlertsTold(tx *gorm.DB, budgetID int64, start day.Day) (map[money.Percent]b
 }
 
 // ToldOf are the people whom a budget tells of its alerts.
-func ToldOf(tx *gorm.DB, budgetID int64) ([]int64, error) {
+func ToldOf(tx *DB, budgetID int64) ([]int64, error) {
 	ids := []int64{}
-	err := tx.Raw("SELECT person_id FROM budget_people WHERE budget_id = ? ORDER BY person_id", budgetID).Scan(&ids).Error
+	err := tx.gorm.Raw("SELECT person_id FROM budget_people WHERE budget_id = ? ORDER BY person_id", budgetID).Scan(&ids).Error
 	return ids, err
 }

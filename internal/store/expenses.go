@@ -3,8 +3,6 @@ package store
 import (
 	"dorvet/core/day"
 	"dorvet/core/wip"
-
-	"gorm.io/gorm"
 )
 
 // ExpenseRow is a share of a purchase with what is around it and where it stands.
@@ -40,24 +38,24 @@ const expenseRows = `SELECT t.*, u.person_id, w.initials, w.name AS person, g.na
 	WHERE t.removed = FALSE `
 
 // SharesOf reads the shares of a purchase, in their order.
-func SharesOf(tx *gorm.DB, purchaseID int64) ([]ExpenseRow, error) {
+func SharesOf(tx *DB, purchaseID int64) ([]ExpenseRow, error) {
 	return expensesWith(tx, "AND t.purchase_id = ? ORDER BY t.position, t.id", purchaseID)
 }
 
 // ExpensesByID reads expenses by their numbers.
-func ExpensesByID(tx *gorm.DB, ids []int64) ([]ExpenseRow, error) {
+func ExpensesByID(tx *DB, ids []int64) ([]ExpenseRow, error) {
 	return expensesWith(tx, "AND t.id IN ?", many(ids))
 }
 
-func expensesWith(tx *gorm.DB, where string, value any) ([]ExpenseRow, error) {
+func expensesWith(tx *DB, where string, value any) ([]ExpenseRow, error) {
 	rows := []ExpenseRow{}
-	err := tx.Raw(expenseRows+where, value).Scan(&rows).Error
+	err := tx.gorm.Raw(expenseRows+where, value).Scan(&rows).Error
 	return rows, err
 }
 
 // FileUses are the entries and purchases that have a file.
-func FileUses(tx *gorm.DB, digest string) ([]SourceFile, error) {
+func FileUses(tx *DB, digest string) ([]SourceFile, error) {
 	uses := []SourceFile{}
-	err := tx.Find(&uses, "digest = ?", digest).Error
+	err := tx.gorm.Find(&uses, "digest = ?", digest).Error
 	return uses, err
 }

@@ -11,37 +11,36 @@ import (
 	"slices"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 )
 
 // Keep writes a file under the digest of its bytes and syncs it, then names it
 // in the transaction: a committed row always has its file.
-func (s *Store) Keep(tx *gorm.DB, content []byte, mediaType string, at time.Time) (digest string, err error) {
+func (s *Store) Keep(tx *DB, content []byte, mediaType string, at time.Time) (digest string, err error) {
 	sum := sha256.Sum256(content)
 	digest = hex.EncodeToString(sum[:])
 	if err := writeSynced(s.pathOf(digest), content); err != nil {
 		return "", fmt.Errorf("keep a file: %w", err)
 	}
 	row := File{Digest: digest, Bytes: int64(len(content)), MediaType: mediaType, At: at}
-	return digest, tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error
+	return digest, tx.gorm.Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error
 }
 
 // UploadedSince is how many files a person has uploaded since an instant, and their
 // bytes.
-func UploadedSince(tx *gorm.DB, personID int64, since time.Time) (number int, bytes int64, err error) {
+func UploadedSince(tx *DB, personID int64, since time.Time) (number int, bytes int64, err error) {
 	row := struct {
 		Number int
 		Bytes  int64
 	}{}
-	err = tx.Raw("SELECT COUNT(*) AS number, COALESCE(SUM(bytes), 0) AS bytes FROM files WHERE uploaded_by = ? AND at >= ?", personID, since).Scan(&row).Error
+	err = tx.gorm.Raw("SELECT COUNT(*) AS number, COALESCE(SUM(bytes), 0) AS bytes FROM files WHERE uploaded_by = ? AND at >= ?", personID, since).Scan(&row).Error
 	return row.Number, row.Bytes, err
 }
 
 // NoteUploader notes who uploaded a file, and when last; what the program made itself
 // stays its own.
-func NoteUploader(tx *gorm.DB, digest string, personID int64, at time.Time) error {
-	return tx.Exec("UPDATE files SET uploaded_by = ?, at = ? WHERE digest = ? AND (uploaded_by <> 0 OR at = ?)", personID, at, digest, at).Error
+func NoteUploader(tx *DB, digest string, personID int64, at time.Time) error {
+	return tx.gorm.Exec("UPDATE main.files SET uploaded_by = ?, at = ? WHERE digest = ? AND (uploaded_by <> 0 OR at = ?)", personID, at, digest, at).Error
 }
 
 // unnamed are the uploads before an instant that nothing names.
@@ -55,19 +54,19 @@ const unnamed = `SELECT digest FROM files f WHERE uploaded_by <> 0 AND at < ?
 // gives how many there were. The rows go first: a file without a row is no loss.
 func (s *Store) SweepUploads(ctx context.Context, before time.Time) (int, error) {
 	digests := []string{}
-	err := s.Write(ctx, func(tx *gorm.DB) error {
-		if err := tx.Raw(unnamed, before).Scan(&digests).Error; err != nil || len(digests) == 0 {
+	err := s.Write(ctx, Everything, func(tx *DB) error {
+		if err := tx.gorm.Raw(unnamed, before).Scan(&digests).Error; err != nil || len(digests) == 0 {
 			return err
 		}
-		return tx.Exec("DELETE FROM files WHERE digest IN ?", digests).Error
+		return tx.gorm.Exec("DELETE FROM main.files WHERE digest IN ?", digests).Error
 	})
 	if err != nil || len(digests) == 0 {
 		return 0, err
 	}
 	// Files are kept by whoever writes: while this writes, none of them comes back.
-	return len(digests), s.Write(ctx, func(tx *gorm.DB) error {
+	return len(digests), s.Write(ctx, Everything, func(tx *DB) error {
 		back := []string{}
-		err := tx.Raw("SELECT digest FROM files WHERE digest IN ?", digests).Scan(&back).Error
+		err := tx.gorm.Raw("SELECT digest FROM files WHERE digest IN ?", digests).Scan(&back).Error
 		for _, digest := range digests {
 			if err == nil && !slices.Contains(back, digest) {
 				err = os.Remove(s.pathOf(digest))
@@ -78,9 +77,9 @@ func (s *Store) SweepUploads(ctx context.Context, before time.Time) (int, error)
 }
 
 // FileOf finds a kept file by its digest.
-func FileOf(tx *gorm.DB, digest string) (*File, error) {
+func FileOf(tx *DB, digest string) (*File, error) {
 	file := new(File)
-	err := tx.First(file, "digest = ?", digest).Error
+	err := tx.gorm.First(file, "digest = ?", digest).Error
 	return file, err
 }
 

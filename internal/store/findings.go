@@ -3,8 +3,6 @@ package store
 import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-
-	"gorm.io/gorm"
 )
 
 // FindingRow is what a check found on a draft: on a portion or a line of it, or on it as
@@ -70,9 +68,9 @@ var checks = map[string]string{
 }
 
 // Findings runs a check over drafts.
-func Findings(tx *gorm.DB, code string, invoiceIDs []int64) ([]FindingRow, error) {
+func Findings(tx *DB, code string, invoiceIDs []int64) ([]FindingRow, error) {
 	rows := []FindingRow{}
-	err := tx.Raw(checks[code], map[string]any{"ids": many(invoiceIDs)}).Scan(&rows).Error
+	err := tx.gorm.Raw(checks[code], map[string]any{"ids": many(invoiceIDs)}).Scan(&rows).Error
 	return rows, err
 }
 
@@ -84,20 +82,20 @@ type DraftSum struct {
 }
 
 // DraftSums sums what is on drafts, by engagement.
-func DraftSums(tx *gorm.DB, invoiceIDs []int64) ([]DraftSum, error) {
+func DraftSums(tx *DB, invoiceIDs []int64) ([]DraftSum, error) {
 	rows := []DraftSum{}
-	err := tx.Raw(`SELECT l.invoice_id, l.engagement_id, i.client_id, l.currency, SUM(l.amount) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+	err := tx.gorm.Raw(`SELECT l.invoice_id, l.engagement_id, i.client_id, l.currency, SUM(l.amount) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
 		WHERE l.invoice_id IN ? GROUP BY l.invoice_id, l.engagement_id`, many(invoiceIDs)).Scan(&rows).Error
 	return rows, err
 }
 
 // OwedBy sums what the accounts of some clients owe, by account.
-func OwedBy(tx *gorm.DB, clientIDs []int64) (map[Account]int64, error) {
+func OwedBy(tx *DB, clientIDs []int64) (map[Account]int64, error) {
 	rows := []struct {
 		Account
 		Open int64
 	}{}
-	err := tx.Raw("SELECT client_id, entity_id, currency, SUM(open) AS open FROM invoices WHERE client_id IN ? AND open <> 0 AND state IN ('issued', 'part_paid') GROUP BY 1, 2, 3", many(clientIDs)).Scan(&rows).Error
+	err := tx.gorm.Raw("SELECT client_id, entity_id, currency, SUM(open) AS open FROM invoices WHERE client_id IN ? AND open <> 0 AND state IN ('issued', 'part_paid') GROUP BY 1, 2, 3", many(clientIDs)).Scan(&rows).Error
 	owed := map[Account]int64{}
 	for _, row := range rows {
 		owed[row.Account] = row.Open
@@ -106,7 +104,7 @@ func OwedBy(tx *gorm.DB, clientIDs []int64) (map[Account]int64, error) {
 }
 
 // CheckLevels are the levels that the firm gave to checks.
-func CheckLevels(tx *gorm.DB) (map[string]invoice.Level, error) {
+func CheckLevels(tx *DB) (map[string]invoice.Level, error) {
 	rows, err := All[IssueCheck](tx, "id")
 	levels := map[string]invoice.Level{}
 	for _, row := range rows {
@@ -116,9 +114,9 @@ func CheckLevels(tx *gorm.DB) (map[string]invoice.Level, error) {
 }
 
 // Waived are the findings that somebody left as they are.
-func Waived(tx *gorm.DB, invoiceIDs []int64) (map[FindingWaiver]bool, error) {
+func Waived(tx *DB, invoiceIDs []int64) (map[FindingWaiver]bool, error) {
 	rows := []FindingWaiver{}
-	err := tx.Find(&rows, "invoice_id IN ?", many(invoiceIDs)).Error
+	err := tx.gorm.Find(&rows, "invoice_id IN ?", many(invoiceIDs)).Error
 	waived := map[FindingWaiver]bool{}
 	for _, row := range rows {
 		row.PersonID = nil
@@ -128,8 +126,8 @@ func Waived(tx *gorm.DB, invoiceIDs []int64) (map[FindingWaiver]bool, error) {
 }
 
 // Waive leaves a finding as it is.
-func Waive(tx *gorm.DB, w FindingWaiver) error {
-	return tx.Exec("INSERT INTO finding_waivers (invoice_id, code, subject_id, person_id) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", w.InvoiceID, w.Code, w.SubjectID, w.PersonID).Error
+func Waive(tx *DB, w FindingWaiver) error {
+	return tx.gorm.Exec("INSERT INTO main.finding_waivers (invoice_id, code, subject_id, person_id) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", w.InvoiceID, w.Code, w.SubjectID, w.PersonID).Error
 }
 
 // DraftText is something that people wrote and a draft prints: on a line of it, or, with
@@ -140,8 +138,8 @@ type DraftText struct {
 }
 
 // TextsOf are the texts on some drafts that are no choices of theirs.
-func TextsOf(tx *gorm.DB, ids []int64) ([]DraftText, error) {
-	rows, err := tx.Raw(`SELECT invoice_id, id, text || ' ' || unit FROM invoice_lines WHERE invoice_id IN @ids
+func TextsOf(tx *DB, ids []int64) ([]DraftText, error) {
+	rows, err := tx.gorm.Raw(`SELECT invoice_id, id, text || ' ' || unit FROM invoice_lines WHERE invoice_id IN @ids
 		UNION ALL SELECT i.id, 0, c.invoice_name || ' ' || CASE WHEN c.billing_address <> '' THEN c.billing_address ELSE c.address END || ' ' || c.tax_number FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids
 		UNION ALL SELECT i.id, 0, e.legal_name || ' ' || e.address || ' ' || e.bank_name FROM invoices i JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids
 		UNION ALL SELECT x.invoice_id, 0, g.name || ' ' || g.reference FROM invoice_engagements x JOIN engagements g ON g.id = x.engagement_id WHERE x.invoice_id IN @ids`, map[string]any{"ids": many(ids)}).Rows()

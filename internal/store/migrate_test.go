@@ -15,7 +15,7 @@ import (
 // every layer.
 func versionOne(t *testing.T, folder string) {
 	t.Helper()
-	db, err := connect("file:"+filepath.Join(folder, database)+"?"+pragmas+"&_txlock=immediate", 1)
+	db, err := connect("file:"+filepath.Join(folder, database)+"?"+pragmas+"&_txlock=immediate", 1, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -65,7 +65,7 @@ func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
 		{1, 1, "increment", "15", "from the engagement Survey"}, {1, 1, "rounding", "nearest", "from the engagement Survey"}, {1, 1, "minimum", "12", "from the firm"},
 		{2, 2, "increment", "6", "from the firm"}, {1, 1, "combined", "no", "from the client Alder"}, {2, 2, "combined", "yes", "from the client Birch"},
 	} {
-		layers, err := ProfileLayers(s.Read(t.Context()), c.client, c.engagement)
+		layers, err := ProfileLayers(s.Read(t.Context(), Everything), c.client, c.engagement)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -73,16 +73,16 @@ func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
 			t.Errorf("%s of client %d and engagement %d is %+v, want %s %s", c.name, c.client, c.engagement, won, c.value, c.source)
 		}
 	}
-	if client, err := Get[Client](s.Read(t.Context()), 1); err != nil || client.Name != "Alder" || client.StatusID == nil || client.Language != "en" {
+	if client, err := Get[Client](s.Read(t.Context(), Everything), 1); err != nil || client.Name != "Alder" || client.StatusID == nil || client.Language != "en" {
 		t.Errorf("%+v, %v", client, err)
 	}
-	if firm, err := TheFirm(s.Read(t.Context())); err != nil || firm.Version != 3 || firm.EngagementWord != "engagement" || firm.WorkingDays != "mon tue wed thu fri" {
+	if firm, err := TheFirm(s.Read(t.Context(), Everything)); err != nil || firm.Version != 3 || firm.EngagementWord != "engagement" || firm.WorkingDays != "mon tue wed thu fri" {
 		t.Errorf("%+v, %v", firm, err)
 	}
 	if _, err := os.Stat(filepath.Join(folder, "backups", "before-version-8.zip")); err != nil {
 		t.Errorf("no backup was made before: %v", err)
 	}
-	if breaches, err := s.Check(s.Read(t.Context())); err != nil || len(breaches) > 0 {
+	if breaches, err := s.Check(s.Read(t.Context(), Everything)); err != nil || len(breaches) > 0 {
 		t.Errorf("%v, %v", breaches, err)
 	}
 }

@@ -6,8 +6,6 @@ import (
 	"maps"
 	"slices"
 	"strings"
-
-	"gorm.io/gorm"
 )
 
 // Load is how much data there is to be: time entries in all, as far as billed history
@@ -23,9 +21,9 @@ const apart = "1000000"
 // of the copies: their ledgers are its own, some weeks earlier. It is SQL from end to
 // end, because a million entries are made of it.
 func (s *Store) Multiply(ctx context.Context, load Load) error {
-	return s.Write(ctx, func(tx *gorm.DB) error {
+	return s.Write(ctx, Everything, func(tx *DB) error {
 		for _, statement := range multiplication(load) {
-			if err := tx.Exec(statement).Error; err != nil {
+			if err := tx.gorm.Exec(statement).Error; err != nil {
 				return fmt.Errorf("multiply: %.90s: %w", statement, err)
 			}
 		}
@@ -35,11 +33,11 @@ func (s *Store) Multiply(ctx context.Context, load Load) error {
 			}
 		}
 		for _, table := range []string{"copy", "copied_invoices", "copied_portions", "copied_engagements", "copied_clients", "copied_payments"} {
-			if err := tx.Exec("DROP TABLE temp." + table).Error; err != nil {
+			if err := tx.gorm.Exec("DROP TABLE temp." + table).Error; err != nil {
 				return err
 			}
 		}
-		return tx.Exec(`UPDATE series SET next_number = 1 + (SELECT COUNT(*) FROM invoices i WHERE i.series_id = series.id) WHERE prefix = 'L'`).Error
+		return tx.gorm.Exec(`UPDATE series SET next_number = 1 + (SELECT COUNT(*) FROM invoices i WHERE i.series_id = series.id) WHERE prefix = 'L'`).Error
 	})
 }
 
@@ -112,9 +110,9 @@ var copies = []copying{
 // numbered gives numbers in the order of days, as issuing does.
 const numbered = "ROW_NUMBER() OVER (ORDER BY date(o.dated, c.earlier), c.k, o.id)"
 
-func (c copying) run(tx *gorm.DB) error {
+func (c copying) run(tx *DB) error {
 	names := []string{}
-	if err := tx.Raw("SELECT name FROM pragma_table_info(?)", c.table).Scan(&names).Error; err != nil {
+	if err := tx.gorm.Raw("SELECT name FROM pragma_table_info(?)", c.table).Scan(&names).Error; err != nil {
 		return err
 	}
 	values := make([]string, len(names))
@@ -130,5 +128,5 @@ func (c copying) run(tx *gorm.DB) error {
 		}
 	}
 	// By copy first, so that rows come in the order of their numbers.
-	return tx.Exec(fmt.Sprintf("INSERT INTO %s (%s) SELECT %s FROM copy c CROSS JOIN %s o WHERE %s ORDER BY c.k, o.rowid", c.table, strings.Join(names, ", "), strings.Join(values, ", "), c.table, c.of)).Error
+	return tx.gorm.Exec(fmt.Sprintf("INSERT INTO %s (%s) SELECT %s FROM copy c CROSS JOIN %s o WHERE %s ORDER BY c.k, o.rowid", c.table, strings.Join(names, ", "), strings.Join(values, ", "), c.table, c.of)).Error
 }

@@ -118,18 +118,18 @@ func nothing(*PortionRow) []any { return nil }
 
 // UnbilledPortions reads unbilled portions with what a line or a list needs of
 // their sources, oldest first.
-func UnbilledPortions(tx *gorm.DB, f UnbilledFilter) ([]PortionRow, error) {
+func UnbilledPortions(tx *DB, f UnbilledFilter) ([]PortionRow, error) {
 	return portionRows(f.where(tx), "", nothing)
 }
 
 // PortionsOn reads the portions on the lines of an invoice.
-func PortionsOn(tx *gorm.DB, invoiceID int64) ([]PortionRow, error) {
-	return portionRows(tx.Table("portions p").Joins("JOIN invoice_lines l ON l.id = p.line_id").Where("l.invoice_id = ?", invoiceID),
+func PortionsOn(tx *DB, invoiceID int64) ([]PortionRow, error) {
+	return portionRows(tx.gorm.Table("portions p").Joins("JOIN invoice_lines l ON l.id = p.line_id").Where("l.invoice_id = ?", invoiceID),
 		", l.text, l.version", func(p *PortionRow) []any { return []any{&p.LineText, &p.LineVersion} })
 }
 
 // PortionsByID reads portions with the words and values of their sources, oldest
 // first.
-func PortionsByID(tx *gorm.DB, ids []int64) ([]PortionRow, error) {
-	return portionRows(tx.Table("portions p").Where("p.id IN ?", many(ids)), "", nothing)
+func PortionsByID(tx *DB, ids []int64) ([]PortionRow, error) {
+	return portionRows(tx.gorm.Table("portions p").Where("p.id IN ?", many(ids)), "", nothing)
 }

@@ -1,17 +1,16 @@
 package store
 
 import (
+	"errors"
 	"time"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/core/rate"
-
-	"gorm.io/gorm"
 )
 
 // inProposalSight holds for a proposal p that may be seen.
-const inProposalSight = "(@all OR p.lead_id IN @leads) AND (@everywhere OR p.entity_id IN @entities)"
+const inProposalSight = "(@all OR p.lead_id IN @leads)"
 
 // ProposalRow is a proposal in a list.
 type ProposalRow struct {
@@ -21,19 +20,19 @@ type ProposalRow struct {
 }
 
 // Proposals lists what may be seen of a client's, or of all (0), latest first.
-func Proposals(tx *gorm.DB, clientID int64, sight Sight) ([]ProposalRow, error) {
+func Proposals(tx *DB, clientID int64) ([]ProposalRow, error) {
 	rows := []ProposalRow{}
-	err := tx.Raw(`SELECT p.*, c.name AS client, l.name AS lead,
+	err := tx.gorm.Raw(`SELECT p.*, c.name AS client, l.name AS lead,
 			(SELECT COUNT(*) FROM proposal_questions q WHERE q.proposal_id = p.id AND q.answered_at IS NULL) AS questions
 		FROM proposals p JOIN clients c ON c.id = p.client_id JOIN people l ON l.id = p.lead_id
-		WHERE `+inProposalSight+` AND (@client = 0 OR p.client_id = @client) ORDER BY p.id DESC`, sight.with(map[string]any{"client": clientID})).Scan(&rows).Error
+		WHERE `+inProposalSight+` AND (@client = 0 OR p.client_id = @client) ORDER BY p.id DESC`, tx.scoped(map[string]any{"client": clientID})).Scan(&rows).Error
 	return rows, err
 }
 
 // ProposalSeen reads a proposal that may be seen, or ErrNotFound.
-func ProposalSeen(tx *gorm.DB, id int64, sight Sight) (*Proposal, error) {
+func ProposalSeen(tx *DB, id int64) (*Proposal, error) {
 	found := []Proposal{}
-	err := tx.Raw(`SELECT p.* FROM proposals p WHERE p.id = @id AND `+inProposalSight, sight.with(map[string]any{"id": id})).Scan(&found).Error
+	err := tx.gorm.Raw(`SELECT p.* FROM proposals p WHERE p.id = @id AND `+inProposalSight, tx.scoped(map[string]any{"id": id})).Scan(&found).Error
 	if err == nil && len(found) == 0 {
 		err = ErrNotFound
 	}
@@ -44,41 +43,38 @@ func ProposalSeen(tx *gorm.DB, id int64, sight Sight) (*Proposal, error) {
 }
 
 // DraftsOf lists the versions of a proposal's content, latest first.
-func DraftsOf(tx *gorm.DB, proposalID int64) ([]ProposalDraft, error) {
+func DraftsOf(tx *DB, proposalID int64) ([]ProposalDraft, error) {
 	drafts := []ProposalDraft{}
-	err := tx.Order("draft DESC").Find(&drafts, "proposal_id = ?", proposalID).Error
+	err := tx.gorm.Order("draft DESC").Find(&drafts, "proposal_id = ?", proposalID).Error
 	return drafts, err
 }
 
 // DraftOf reads one version.
-func DraftOf(tx *gorm.DB, proposalID int64, draft int) (*ProposalDraft, error) {
+func DraftOf(tx *DB, proposalID int64, draft int) (*ProposalDraft, error) {
 	record := new(ProposalDraft)
-	err := tx.First(record, "proposal_id = ? AND draft = ?", proposalID, draft).Error
+	err := tx.gorm.First(record, "proposal_id = ? AND draft = ?", proposalID, draft).Error
 	return record, err
 }
 
 // WriteDraft replaces the content of a version.
-func WriteDraft(tx *gorm.DB, d *ProposalDraft) error {
-	return tx.Model(d).Where("id = ?", d.ID).Select("content", "at", "person_id").Updates(d).Error
+func WriteDraft(tx *DB, d *ProposalDraft) error {
+	return tx.gorm.Model(d).Where("id = ?", d.ID).Select("content", "at", "person_id").Updates(d).Error
 }
 
 // DropProposal deletes a draft that was never sent.
-func DropProposal(tx *gorm.DB, id int64) error {
-	if err := tx.Exec("UPDATE proposals SET made_from_id = NULL WHERE made_from_id = ?", id).Error; err != nil {
+func DropProposal(tx *DB, id int64) error {
+	if err := tx.gorm.Exec("UPDATE main.proposals SET made_from_id = NULL WHERE made_from_id = ?", id).Error; err != nil {
 		return err
 	}
-	for _, table := range []string{"proposal_drafts.proposal_id", "proposal_questions.proposal_id", "proposals.id"} {
-		if err := DeleteWhere(tx, table, id); err != nil {
-			return err
-		}
-	}
-	return nil
+	return errors.Join(tx.gorm.Exec("DELETE FROM main.proposal_drafts WHERE proposal_id = ?", id).Error,
+		tx.gorm.Exec("DELETE FROM main.proposal_questions WHERE proposal_id = ?", id).Error,
+		tx.gorm.Exec("DELETE FROM main.proposals WHERE id = ?", id).Error)
 }
 
 // AnswerOf is the answer to a proposal, or nil.
-func AnswerOf(tx *gorm.DB, proposalID int64) (*ProposalAnswer, error) {
+func AnswerOf(tx *DB, proposalID int64) (*ProposalAnswer, error) {
 	found := []ProposalAnswer{}
-	err := tx.Limit(1).Find(&found, "proposal_id = ?", proposalID).Error
+	err := tx.gorm.Limit(1).Find(&found, "proposal_id = ?", proposalID).Error
 	if err != nil || len(found) == 0 {
 		return nil, err
 	}
@@ -86,60 +82,60 @@ func AnswerOf(tx *gorm.DB, proposalID int64) (*ProposalAnswer, error) {
 }
 
 // QuestionsOn lists what was asked about a proposal, in order.
-func QuestionsOn(tx *gorm.DB, proposalID int64) ([]ProposalQuestion, error) {
+func QuestionsOn(tx *DB, proposalID int64) ([]ProposalQuestion, error) {
 	questions := []ProposalQuestion{}
-	err := tx.Order("id").Find(&questions, "proposal_id = ?", proposalID).Error
+	err := tx.gorm.Order("id").Find(&questions, "proposal_id = ?", proposalID).Error
 	return questions, err
 }
 
 // ReplacedBy is the number of the proposal that takes another's place, or 0.
-func ReplacedBy(tx *gorm.DB, proposalID int64) (id int64, err error) {
-	err = tx.Raw("SELECT COALESCE(MAX(id), 0) FROM proposals WHERE replaces_id = ?", proposalID).Scan(&id).Error
+func ReplacedBy(tx *DB, proposalID int64) (id int64, err error) {
+	err = tx.gorm.Raw("SELECT COALESCE(MAX(id), 0) FROM proposals WHERE replaces_id = ?", proposalID).Scan(&id).Error
 	return id, err
 }
 
 // LinkOf finds a link by the digest of its secret.
-func LinkOf(tx *gorm.DB, digest string) (*Link, error) {
+func LinkOf(tx *DB, digest string) (*Link, error) {
 	link := new(Link)
-	err := tx.First(link, "digest = ?", digest).Error
+	err := tx.gorm.First(link, "digest = ?", digest).Error
 	return link, err
 }
 
 // LinksTo lists the links to a thing.
-func LinksTo(tx *gorm.DB, purpose string, subjectID int64) ([]Link, error) {
+func LinksTo(tx *DB, purpose string, subjectID int64) ([]Link, error) {
 	links := []Link{}
-	err := tx.Order("id").Find(&links, "purpose = ? AND subject_id = ?", purpose, subjectID).Error
+	err := tx.gorm.Order("id").Find(&links, "purpose = ? AND subject_id = ?", purpose, subjectID).Error
 	return links, err
 }
 
 // WithdrawLinks ends all links to a thing.
-func WithdrawLinks(tx *gorm.DB, purpose string, subjectID int64, at time.Time) error {
-	return tx.Exec("UPDATE links SET withdrawn_at = ? WHERE purpose = ? AND subject_id = ? AND withdrawn_at IS NULL", at, purpose, subjectID).Error
+func WithdrawLinks(tx *DB, purpose string, subjectID int64, at time.Time) error {
+	return tx.gorm.Exec("UPDATE main.links SET withdrawn_at = ? WHERE purpose = ? AND subject_id = ? AND withdrawn_at IS NULL", at, purpose, subjectID).Error
 }
 
 // WriteLink writes what changed of a link.
-func WriteLink(tx *gorm.DB, l *Link) error {
-	return tx.Model(l).Where("id = ?", l.ID).Select("seen_at", "withdrawn_at", "code_digest", "code_expires_at", "code_tries").Updates(l).Error
+func WriteLink(tx *DB, l *Link) error {
+	return tx.gorm.Model(l).Where("id = ?", l.ID).Select("seen_at", "withdrawn_at", "code_digest", "code_expires_at", "code_tries").Updates(l).Error
 }
 
 // CountTry counts a try of a link's code, if any are left, and says whether one was.
-func CountTry(tx *gorm.DB, linkID int64, most int) (bool, error) {
-	done := tx.Exec("UPDATE links SET code_tries = code_tries + 1 WHERE id = ? AND code_tries < ?", linkID, most)
+func CountTry(tx *DB, linkID int64, most int) (bool, error) {
+	done := tx.gorm.Exec("UPDATE main.links SET code_tries = code_tries + 1 WHERE id = ? AND code_tries < ?", linkID, most)
 	return done.RowsAffected == 1, done.Error
 }
 
 // ChargesOf lists the plan of an engagement by bill date, deposits first; what
 // waits for an event comes last.
-func ChargesOf(tx *gorm.DB, engagementID int64) ([]Charge, error) {
+func ChargesOf(tx *DB, engagementID int64) ([]Charge, error) {
 	charges := []Charge{}
-	err := tx.Order("bill_day = '', bill_day, kind <> 'deposit', position, id").Find(&charges, "engagement_id = ?", engagementID).Error
+	err := tx.gorm.Order("bill_day = '', bill_day, kind <> 'deposit', position, id").Find(&charges, "engagement_id = ?", engagementID).Error
 	return charges, err
 }
 
 // EngagementsFrom lists the engagements that a proposal made.
-func EngagementsFrom(tx *gorm.DB, proposalID int64) ([]Engagement, error) {
+func EngagementsFrom(tx *DB, proposalID int64) ([]Engagement, error) {
 	made := []Engagement{}
-	err := tx.Order("id").Find(&made, "proposal_id = ?", proposalID).Error
+	err := tx.gorm.Order("id").Find(&made, "proposal_id = ?", proposalID).Error
 	return made, err
 }
 
@@ -152,38 +148,38 @@ type OutSum struct {
 
 // OutSums adds the first year, net, of the proposals that the client can answer
 // on a day.
-func OutSums(tx *gorm.DB, on day.Day, sight Sight) ([]OutSum, error) {
+func OutSums(tx *DB, on day.Day) ([]OutSum, error) {
 	sums := []OutSum{}
-	err := tx.Raw(`SELECT p.currency, SUM(p.first_year) AS amount, COUNT(*) AS count FROM proposals p
+	err := tx.gorm.Raw(`SELECT p.currency, SUM(p.first_year) AS amount, COUNT(*) AS count FROM proposals p
 		WHERE p.state IN ('sent', 'seen') AND (p.valid_until = '' OR p.valid_until >= @on) AND `+inProposalSight+` GROUP BY p.currency`,
-		sight.with(map[string]any{"on": on.String()})).Scan(&sums).Error
+		tx.scoped(map[string]any{"on": on.String()})).Scan(&sums).Error
 	return sums, err
 }
 
 // AnsweredSince counts the proposals that were answered from a day on.
-func AnsweredSince(tx *gorm.DB, from day.Day, sight Sight) (n int, err error) {
-	err = tx.Raw(`SELECT COUNT(*) FROM proposals p WHERE p.answered_day >= @from AND `+inProposalSight, sight.with(map[string]any{"from": from.String()})).Scan(&n).Error
+func AnsweredSince(tx *DB, from day.Day) (n int, err error) {
+	err = tx.gorm.Raw(`SELECT COUNT(*) FROM proposals p WHERE p.answered_day >= @from AND `+inProposalSight, tx.scoped(map[string]any{"from": from.String()})).Scan(&n).Error
 	return n, err
 }
 
 // QueuedMails are those to be delivered, oldest first.
-func QueuedMails(tx *gorm.DB) ([]Mail, error) {
+func QueuedMails(tx *DB) ([]Mail, error) {
 	mails := []Mail{}
-	err := tx.Order("id").Find(&mails, "state = 'queued'").Error
+	err := tx.gorm.Order("id").Find(&mails, "state = 'queued'").Error
 	return mails, err
 }
 
 // UndeliveredMails are those that were tried and not taken, latest first.
-func UndeliveredMails(tx *gorm.DB) ([]Mail, error) {
+func UndeliveredMails(tx *DB) ([]Mail, error) {
 	mails := []Mail{}
-	err := tx.Order("id DESC").Limit(500).Find(&mails, "state = 'failed' OR state = 'queued' AND tries > 0").Error
+	err := tx.gorm.Order("id DESC").Limit(500).Find(&mails, "state = 'failed' OR state = 'queued' AND tries > 0").Error
 	return mails, err
 }
 
 // MailList lists mails, latest first; of a proposal or client, or all (0).
-func MailList(tx *gorm.DB, proposalID, clientID int64, most int) ([]Mail, error) {
+func MailList(tx *DB, proposalID, clientID int64, most int) ([]Mail, error) {
 	mails := []Mail{}
-	query := tx.Order("id DESC").Limit(most)
+	query := tx.gorm.Order("id DESC").Limit(most)
 	if proposalID != 0 {
 		query = query.Where("proposal_id = ?", proposalID)
 	}
@@ -195,42 +191,53 @@ func MailList(tx *gorm.DB, proposalID, clientID int64, most int) ([]Mail, error)
 }
 
 // WriteMail writes how the delivery of a mail went.
-func WriteMail(tx *gorm.DB, m *Mail) error {
-	return tx.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at", "next_at").Updates(m).Error
+func WriteMail(tx *DB, m *Mail) error {
+	return tx.gorm.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at", "next_at").Updates(m).Error
 }
 
 // WaysOf lists a client's ways of paying.
-func WaysOf(tx *gorm.DB, clientID int64) ([]PaymentWay, error) {
+func WaysOf(tx *DB, clientID int64) ([]PaymentWay, error) {
 	ways := []PaymentWay{}
-	err := tx.Order("id").Find(&ways, "client_id = ? AND active", clientID).Error
+	err := tx.gorm.Order("id").Find(&ways, "client_id = ? AND active", clientID).Error
 	return ways, err
 }
 
 // QuestionnairesOf lists what a client was asked.
-func QuestionnairesOf(tx *gorm.DB, clientID int64) ([]ClientQuestionnaire, error) {
+func QuestionnairesOf(tx *DB, clientID int64) ([]ClientQuestionnaire, error) {
 	sent := []ClientQuestionnaire{}
-	err := tx.Order("id DESC").Find(&sent, "client_id = ?", clientID).Error
+	err := tx.gorm.Order("id DESC").Find(&sent, "client_id = ?", clientID).Error
 	return sent, err
 }
 
 // TextsFor lists the active texts of a purpose.
-func TextsFor(tx *gorm.DB, purpose string) ([]ProposalText, error) {
+func TextsFor(tx *DB, purpose string) ([]ProposalText, error) {
 	texts := []ProposalText{}
-	err := tx.Order("id").Find(&texts, "purpose = ? AND active", purpose).Error
+	err := tx.gorm.Order("id").Find(&texts, "purpose = ? AND active", purpose).Error
 	return texts, err
 }
 
 // StandardRates reads the rates of firm, grades and people, billing and cost.
-func StandardRates(tx *gorm.DB) ([]Rate, error) {
+func StandardRates(tx *DB) ([]Rate, error) {
 	rates := []Rate{}
-	err := tx.Find(&rates, "card_id IS NULL AND level IN (?, ?, ?)", rate.Firm, rate.Grade, rate.Person).Error
+	err := tx.gorm.Find(&rates, "card_id IS NULL AND level IN (?, ?, ?)", rate.Firm, rate.Grade, rate.Person).Error
 	return rates, err
 }
 
 // ContactsOf lists the active contacts of a client, the main one first; those
 // of one engagement alone are left out.
-func ContactsOf(tx *gorm.DB, clientID int64) ([]Contact, error) {
+func ContactsOf(tx *DB, clientID int64) ([]Contact, error) {
 	contacts := []Contact{}
-	err := tx.Order("id").Find(&contacts, "client_id = ? AND engagement_id IS NULL AND active", clientID).Error
+	err := tx.gorm.Order("id").Find(&contacts, "client_id = ? AND engagement_id IS NULL AND active", clientID).Error
 	return contacts, err
+}
+
+// Knows reports whether the firm has worked for a client.
+func Knows(tx *DB, clientID int64) (bool, error) {
+	n, err := Count(tx, "SELECT COUNT(*) FROM engagements WHERE client_id = ?", clientID)
+	return n > 0, err
+}
+
+// DropLink forgets a link that was never sent.
+func DropLink(tx *DB, id int64) error {
+	return tx.gorm.Exec("DELETE FROM main.links WHERE id = ?", id).Error
 }

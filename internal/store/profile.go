@@ -4,19 +4,17 @@ import (
 	"errors"
 
 	"dorvet/core/profile"
-
-	"gorm.io/gorm"
 )
 
 // ProfileLayers reads the layers of a billing profile, the firm's first: the
 // tax code that is proposed for the client's country, the client's and the
 // engagement's own. A number of 0 leaves that layer out.
-func ProfileLayers(tx *gorm.DB, clientID, engagementID int64) ([]profile.Layer, error) {
+func ProfileLayers(tx *DB, clientID, engagementID int64) ([]profile.Layer, error) {
 	rows := []struct {
 		Scope                profile.Scope
 		Subject, Name, Value string
 	}{}
-	err := tx.Raw(`SELECT v.scope, '' AS subject, v.name, v.value FROM profile_values v WHERE v.scope = 'firm'
+	err := tx.gorm.Raw(`SELECT v.scope, '' AS subject, v.name, v.value FROM profile_values v WHERE v.scope = 'firm'
 		UNION ALL SELECT 'place', c.country, 'tax_code', t.code FROM clients c JOIN tax_codes t ON t.active AND ' ' || t.places || ' ' LIKE '% ' || c.country || ' %'
 			WHERE c.id = @client AND c.country <> ''
 		UNION ALL SELECT v.scope, c.name, v.name, v.value FROM profile_values v JOIN clients c ON c.id = v.subject_id WHERE v.scope = 'client' AND c.id = @client
@@ -33,11 +31,11 @@ func ProfileLayers(tx *gorm.DB, clientID, engagementID int64) ([]profile.Layer, 
 }
 
 // SetProfileValue sets a value on a layer, or gives it back.
-func SetProfileValue(tx *gorm.DB, scope profile.Scope, subjectID int64, name, value string, giveBack bool) error {
+func SetProfileValue(tx *DB, scope profile.Scope, subjectID int64, name, value string, giveBack bool) error {
 	if giveBack {
-		return tx.Exec("DELETE FROM profile_values WHERE scope = ? AND subject_id = ? AND name = ?", scope, subjectID, name).Error
+		return tx.gorm.Exec("DELETE FROM main.profile_values WHERE scope = ? AND subject_id = ? AND name = ?", scope, subjectID, name).Error
 	}
-	return tx.Exec(`INSERT INTO profile_values (scope, subject_id, name, value) VALUES (?, ?, ?, ?)
+	return tx.gorm.Exec(`INSERT INTO main.profile_values (scope, subject_id, name, value) VALUES (?, ?, ?, ?)
 		ON CONFLICT (scope, subject_id, name) DO UPDATE SET value = excluded.value`, scope, subjectID, name, value).Error
 }
 
@@ -48,49 +46,49 @@ type OwnValueRow struct {
 }
 
 // OwnFields reads the fields that the firm defined for a subject.
-func OwnFields(tx *gorm.DB, subject string) ([]OwnField, error) {
+func OwnFields(tx *DB, subject string) ([]OwnField, error) {
 	fields := []OwnField{}
 	if subject == "" {
 		return fields, nil
 	}
-	err := tx.Order("id").Find(&fields, "subject = ? AND active", subject).Error
+	err := tx.gorm.Order("id").Find(&fields, "subject = ? AND active", subject).Error
 	return fields, err
 }
 
 // OwnValues reads those fields with what stands in them for one record.
-func OwnValues(tx *gorm.DB, subject string, id int64) ([]OwnValueRow, error) {
+func OwnValues(tx *DB, subject string, id int64) ([]OwnValueRow, error) {
 	rows := []OwnValueRow{}
 	if subject == "" {
 		return rows, nil
 	}
-	err := tx.Raw(`SELECT f.*, COALESCE(v.value, '') AS value FROM own_fields f LEFT JOIN own_values v ON v.field_id = f.id AND v.subject_id = ?
+	err := tx.gorm.Raw(`SELECT f.*, COALESCE(v.value, '') AS value FROM own_fields f LEFT JOIN own_values v ON v.field_id = f.id AND v.subject_id = ?
 		WHERE f.subject = ? AND f.active ORDER BY f.id`, id, subject).Scan(&rows).Error
 	return rows, err
 }
 
 // SetOwnValue writes what stands in a field of the firm's own.
-func SetOwnValue(tx *gorm.DB, fieldID, subjectID int64, value string) error {
-	return tx.Exec(`INSERT INTO own_values (field_id, subject_id, value) VALUES (?, ?, ?)
+func SetOwnValue(tx *DB, fieldID, subjectID int64, value string) error {
+	return tx.gorm.Exec(`INSERT INTO main.own_values (field_id, subject_id, value) VALUES (?, ?, ?)
 		ON CONFLICT (field_id, subject_id) DO UPDATE SET value = excluded.value`, fieldID, subjectID, value).Error
 }
 
 // ForgetLayers takes away the profile and own fields of a record that goes.
-func ForgetLayers(tx *gorm.DB, scope profile.Scope, subject string, id int64) error {
+func ForgetLayers(tx *DB, scope profile.Scope, subject string, id int64) error {
 	return errors.Join(
-		tx.Exec("DELETE FROM profile_values WHERE scope = ? AND subject_id = ?", scope, id).Error,
-		tx.Exec("DELETE FROM own_values WHERE subject_id = ? AND field_id IN (SELECT id FROM own_fields WHERE subject = ?)", id, subject).Error)
+		tx.gorm.Exec("DELETE FROM main.profile_values WHERE scope = ? AND subject_id = ?", scope, id).Error,
+		tx.gorm.Exec("DELETE FROM main.own_values WHERE subject_id = ? AND field_id IN (SELECT id FROM own_fields WHERE subject = ?)", id, subject).Error)
 }
 
 // TaxCodeByKey is the number of a tax code.
-func TaxCodeByKey(tx *gorm.DB, code string) (int64, error) {
+func TaxCodeByKey(tx *DB, code string) (int64, error) {
 	record := new(TaxCode)
-	err := tx.First(record, "code = ?", code).Error
+	err := tx.gorm.First(record, "code = ?", code).Error
 	return record.ID, err
 }
 
 // ExemptCode is the first tax code in use that is exempt, or ErrNotFound.
-func ExemptCode(tx *gorm.DB) (int64, error) {
+func ExemptCode(tx *DB) (int64, error) {
 	record := new(TaxCode)
-	err := tx.Order("id").First(record, "category = 'E' AND active").Error
+	err := tx.gorm.Order("id").First(record, "category = 'E' AND active").Error
 	return record.ID, err
 }

@@ -4,8 +4,6 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/funds"
 	"dorvet/core/money"
-
-	"gorm.io/gorm"
 )
 
 // Balance is what lies in a bucket of the money ledger, in the invoice's currency
@@ -14,8 +12,8 @@ type Balance struct{ Amount, FirmAmount int64 }
 
 // BalanceOf sums a bucket over the movements of an invoice, of one instalment
 // alone if its number is given.
-func BalanceOf(tx *gorm.DB, bucket string, invoiceID, instalmentID int64) (b Balance, err error) {
-	err = tx.Raw(`SELECT COALESCE(SUM(CASE WHEN to_bucket = @bucket THEN amount ELSE -amount END), 0) AS amount,
+func BalanceOf(tx *DB, bucket string, invoiceID, instalmentID int64) (b Balance, err error) {
+	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN to_bucket = @bucket THEN amount ELSE -amount END), 0) AS amount,
 			COALESCE(SUM(CASE WHEN to_bucket = @bucket THEN firm_amount ELSE -firm_amount END), 0) AS firm_amount
 		FROM money_movements WHERE invoice_id = @invoice AND @bucket IN (to_bucket, from_bucket) AND (@instalment = 0 OR instalment_id = @instalment)`,
 		map[string]any{"bucket": bucket, "invoice": invoiceID, "instalment": instalmentID}).Scan(&b).Error
@@ -23,16 +21,16 @@ func BalanceOf(tx *gorm.DB, bucket string, invoiceID, instalmentID int64) (b Bal
 }
 
 // MoneyOf reads the movements of an invoice, oldest first.
-func MoneyOf(tx *gorm.DB, invoiceID int64) ([]MoneyMovement, error) {
+func MoneyOf(tx *DB, invoiceID int64) ([]MoneyMovement, error) {
 	rows := []MoneyMovement{}
-	err := tx.Order("id").Find(&rows, "invoice_id = ?", invoiceID).Error
+	err := tx.gorm.Order("id").Find(&rows, "invoice_id = ?", invoiceID).Error
 	return rows, err
 }
 
 // MoneyOfPayment reads the movements of a payment, oldest first.
-func MoneyOfPayment(tx *gorm.DB, paymentID int64) ([]MoneyMovement, error) {
+func MoneyOfPayment(tx *DB, paymentID int64) ([]MoneyMovement, error) {
 	rows := []MoneyMovement{}
-	err := tx.Order("id").Find(&rows, "payment_id = ?", paymentID).Error
+	err := tx.gorm.Order("id").Find(&rows, "payment_id = ?", paymentID).Error
 	return rows, err
 }
 
@@ -51,17 +49,17 @@ func (a Account) with(arguments map[string]any) map[string]any {
 const ofAccount = " client_id = @client AND entity_id = @entity AND currency = @currency "
 
 // CreditOf is the credit of a client that no draft has taken, but for one.
-func CreditOf(tx *gorm.DB, a Account, butInvoiceID int64) (free int64, err error) {
-	err = tx.Raw(`SELECT COALESCE((SELECT SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) FROM money_movements WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`), 0)
+func CreditOf(tx *DB, a Account, butInvoiceID int64) (free int64, err error) {
+	err = tx.gorm.Raw(`SELECT COALESCE((SELECT SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) FROM money_movements WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`), 0)
 		- COALESCE((SELECT SUM(credit) FROM invoices WHERE state IN ('draft', 'in_approval', 'approved') AND id <> @but AND`+ofAccount+`), 0)`,
 		a.with(map[string]any{"but": butInvoiceID})).Scan(&free).Error
 	return free, err
 }
 
 // AccountsWithMoney are the accounts that have credit, or ever had a purse.
-func AccountsWithMoney(tx *gorm.DB) (map[Account]bool, error) {
+func AccountsWithMoney(tx *DB) (map[Account]bool, error) {
 	rows := []Account{}
-	err := tx.Raw(`SELECT client_id, entity_id, currency FROM purses
+	err := tx.gorm.Raw(`SELECT client_id, entity_id, currency FROM purses
 		UNION SELECT client_id, entity_id, currency FROM money_movements WHERE from_bucket = 'credit' UNION SELECT client_id, entity_id, currency FROM money_movements WHERE to_bucket = 'credit'`).Scan(&rows).Error
 	with := map[Account]bool{}
 	for _, row := range rows {
@@ -83,25 +81,25 @@ const purseRows = `SELECT p.*, c.name AS client, COALESCE(e.name, '') AS engagem
 
 // PursesOf reads the purses of a client: those of engagements first, then what is
 // held for the client as such. Drafts' reservations count but for one's.
-func PursesOf(tx *gorm.DB, a Account, butInvoiceID int64) ([]PurseRow, error) {
+func PursesOf(tx *DB, a Account, butInvoiceID int64) ([]PurseRow, error) {
 	rows := []PurseRow{}
-	err := tx.Raw(purseRows+"WHERE p.client_id = @client AND p.entity_id = @entity AND p.currency = @currency ORDER BY p.engagement_id IS NULL, p.id",
+	err := tx.gorm.Raw(purseRows+"WHERE p.client_id = @client AND p.entity_id = @entity AND p.currency = @currency ORDER BY p.engagement_id IS NULL, p.id",
 		a.with(map[string]any{"but": butInvoiceID})).Scan(&rows).Error
 	return rows, err
 }
 
 // Purses reads every purse in which something is held, or was, by client.
-func Purses(tx *gorm.DB, sight Sight, clientID int64) ([]PurseRow, error) {
+func Purses(tx *DB, clientID int64) ([]PurseRow, error) {
 	rows := []PurseRow{}
-	err := tx.Raw(purseRows+"WHERE (@client = 0 OR p.client_id = @client) AND (@everywhere OR p.entity_id IN @entities) ORDER BY c.name, p.engagement_id IS NULL, p.id",
-		sight.with(map[string]any{"but": 0, "client": clientID})).Scan(&rows).Error
+	err := tx.gorm.Raw(purseRows+"WHERE (@client = 0 OR p.client_id = @client) ORDER BY c.name, p.engagement_id IS NULL, p.id",
+		map[string]any{"but": 0, "client": clientID}).Scan(&rows).Error
 	return rows, err
 }
 
 // PurseByID reads one purse with what is reserved of it, or ErrNotFound.
-func PurseByID(tx *gorm.DB, id int64) (*PurseRow, error) {
+func PurseByID(tx *DB, id int64) (*PurseRow, error) {
 	rows := []PurseRow{}
-	err := tx.Raw(purseRows+"WHERE p.id = @id", map[string]any{"but": 0, "id": id}).Scan(&rows).Error
+	err := tx.gorm.Raw(purseRows+"WHERE p.id = @id", map[string]any{"but": 0, "id": id}).Scan(&rows).Error
 	if err == nil && len(rows) == 0 {
 		err = ErrNotFound
 	}
@@ -112,9 +110,9 @@ func PurseByID(tx *gorm.DB, id int64) (*PurseRow, error) {
 }
 
 // PurseFor is the purse of an account and engagement (0: of the client), or nil.
-func PurseFor(tx *gorm.DB, a Account, engagementID int64) (*Purse, error) {
+func PurseFor(tx *DB, a Account, engagementID int64) (*Purse, error) {
 	rows := []Purse{}
-	err := tx.Raw("SELECT * FROM purses WHERE COALESCE(engagement_id, 0) = @engagement AND"+ofAccount, a.with(map[string]any{"engagement": engagementID})).Scan(&rows).Error
+	err := tx.gorm.Raw("SELECT * FROM purses WHERE COALESCE(engagement_id, 0) = @engagement AND"+ofAccount, a.with(map[string]any{"engagement": engagementID})).Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return nil, err
 	}
@@ -122,15 +120,15 @@ func PurseFor(tx *gorm.DB, a Account, engagementID int64) (*Purse, error) {
 }
 
 // FundsOf reads what an invoice takes of purses.
-func FundsOf(tx *gorm.DB, invoiceID int64) ([]InvoiceFund, error) {
+func FundsOf(tx *DB, invoiceID int64) ([]InvoiceFund, error) {
 	rows := []InvoiceFund{}
-	err := tx.Order("purse_id").Find(&rows, "invoice_id = ?", invoiceID).Error
+	err := tx.gorm.Order("purse_id").Find(&rows, "invoice_id = ?", invoiceID).Error
 	return rows, err
 }
 
 // SetFunds replaces what an invoice takes of purses.
-func SetFunds(tx *gorm.DB, invoiceID int64, funds []InvoiceFund) error {
-	if err := tx.Exec("DELETE FROM invoice_funds WHERE invoice_id = ?", invoiceID).Error; err != nil {
+func SetFunds(tx *DB, invoiceID int64, funds []InvoiceFund) error {
+	if err := tx.gorm.Exec("DELETE FROM main.invoice_funds WHERE invoice_id = ?", invoiceID).Error; err != nil {
 		return err
 	}
 	return Insert(tx, funds)
@@ -143,23 +141,23 @@ type PurseMovement struct {
 }
 
 // ChangesOfPurse is what came into a purse and went out of it, by day.
-func ChangesOfPurse(tx *gorm.DB, purseID int64) ([]funds.Change, error) {
+func ChangesOfPurse(tx *DB, purseID int64) ([]funds.Change, error) {
 	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END) AS minor FROM money_movements
 		WHERE purse_id = ? AND 'funds' IN (from_bucket, to_bucket) GROUP BY effective_day ORDER BY effective_day`, purseID)
 }
 
 // ChangesOfCredit is what came to the credit of a client and was used of it, by day.
-func ChangesOfCredit(tx *gorm.DB, a Account) ([]funds.Change, error) {
+func ChangesOfCredit(tx *DB, a Account) ([]funds.Change, error) {
 	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) AS minor FROM money_movements
 		WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`GROUP BY effective_day ORDER BY effective_day`, a.with(map[string]any{}))
 }
 
-func changes(tx *gorm.DB, query string, argument any) ([]funds.Change, error) {
+func changes(tx *DB, query string, argument any) ([]funds.Change, error) {
 	rows := []struct {
 		Day   day.Day `gorm:"serializer:day"`
 		Minor int64
 	}{}
-	err := tx.Raw(query, argument).Scan(&rows).Error
+	err := tx.gorm.Raw(query, argument).Scan(&rows).Error
 	list := make([]funds.Change, len(rows))
 	for i, row := range rows {
 		list[i] = funds.Change{Day: row.Day, Minor: row.Minor}
@@ -168,15 +166,15 @@ func changes(tx *gorm.DB, query string, argument any) ([]funds.Change, error) {
 }
 
 // ChangePurse adds to what is held in a purse, or takes from it.
-func ChangePurse(tx *gorm.DB, id, minor int64) error {
-	return tx.Exec("UPDATE purses SET held = held + ?, version = version + 1 WHERE id = ?", minor, id).Error
+func ChangePurse(tx *DB, id, minor int64) error {
+	return tx.gorm.Exec("UPDATE main.purses SET held = held + ?, version = version + 1 WHERE id = ?", minor, id).Error
 }
 
 // MovementsOfPurse reads the movements of a purse by day, what came in before what
 // went out.
-func MovementsOfPurse(tx *gorm.DB, purseID int64) ([]PurseMovement, error) {
+func MovementsOfPurse(tx *DB, purseID int64) ([]PurseMovement, error) {
 	rows := []PurseMovement{}
-	err := tx.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS number_text, COALESCE(p.note, '') AS note FROM money_movements m
+	err := tx.gorm.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS number_text, COALESCE(p.note, '') AS note FROM money_movements m
 		LEFT JOIN invoices i ON i.id = m.invoice_id LEFT JOIN payments p ON p.id = m.payment_id
 		WHERE m.purse_id = ? AND 'funds' IN (m.from_bucket, m.to_bucket) ORDER BY m.effective_day, m.from_bucket <> 'funds', m.id`, purseID).Scan(&rows).Error
 	return rows, err
@@ -190,18 +188,18 @@ type TransferRow struct {
 }
 
 // Transfers reads those still to be made, or all, newest first.
-func Transfers(tx *gorm.DB, sight Sight, done bool) ([]TransferRow, error) {
+func Transfers(tx *DB, done bool) ([]TransferRow, error) {
 	rows := []TransferRow{}
-	err := tx.Raw(`SELECT t.*, c.name AS client, i.number_text, p.currency FROM transfers t JOIN purses p ON p.id = t.purse_id JOIN clients c ON c.id = p.client_id
-		JOIN invoices i ON i.id = t.invoice_id WHERE (@done OR t.done_day = '') AND (@everywhere OR p.entity_id IN @entities) ORDER BY t.day DESC, t.id DESC`,
-		sight.with(map[string]any{"done": done})).Scan(&rows).Error
+	err := tx.gorm.Raw(`SELECT t.*, c.name AS client, i.number_text, p.currency FROM transfers t JOIN purses p ON p.id = t.purse_id JOIN clients c ON c.id = p.client_id
+		JOIN invoices i ON i.id = t.invoice_id WHERE (@done OR t.done_day = '') ORDER BY t.day DESC, t.id DESC`,
+		map[string]any{"done": done}).Scan(&rows).Error
 	return rows, err
 }
 
 // TransfersOf reads the transfers of an invoice.
-func TransfersOf(tx *gorm.DB, invoiceID int64) ([]Transfer, error) {
+func TransfersOf(tx *DB, invoiceID int64) ([]Transfer, error) {
 	rows := []Transfer{}
-	err := tx.Order("id").Find(&rows, "invoice_id = ?", invoiceID).Error
+	err := tx.gorm.Order("id").Find(&rows, "invoice_id = ?", invoiceID).Error
 	return rows, err
 }
 
@@ -219,19 +217,19 @@ const paymentRows = `SELECT p.*, c.name AS client, COALESCE(w.name, '') AS perso
 		COALESCE((SELECT GROUP_CONCAT(DISTINCT i.number_text) FROM money_movements m JOIN invoices i ON i.id = m.invoice_id WHERE m.payment_id = p.id), '') AS on_invoices,
 		COALESCE((SELECT SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END) FROM money_movements m WHERE m.payment_id = p.id AND 'credit' IN (m.from_bucket, m.to_bucket)), 0) AS unapplied
 	FROM payments p JOIN clients c ON c.id = p.client_id LEFT JOIN people w ON w.id = p.person_id
-	WHERE (@client = 0 OR p.client_id = @client) AND (@everywhere OR p.entity_id IN @entities) `
+	WHERE (@client = 0 OR p.client_id = @client) `
 
 // Payments reads payments, newest first; clientID 0 asks for all clients.
-func Payments(tx *gorm.DB, sight Sight, clientID int64, limit int) ([]PaymentRow, error) {
+func Payments(tx *DB, clientID int64, limit int) ([]PaymentRow, error) {
 	rows := []PaymentRow{}
-	err := tx.Raw(paymentRows+"ORDER BY p.day DESC, p.id DESC LIMIT @limit", sight.with(map[string]any{"client": clientID, "limit": limit})).Scan(&rows).Error
+	err := tx.gorm.Raw(paymentRows+"ORDER BY p.day DESC, p.id DESC LIMIT @limit", map[string]any{"client": clientID, "limit": limit}).Scan(&rows).Error
 	return rows, err
 }
 
 // PaymentByID reads one payment that may be seen, or ErrNotFound.
-func PaymentByID(tx *gorm.DB, sight Sight, id int64) (*PaymentRow, error) {
+func PaymentByID(tx *DB, id int64) (*PaymentRow, error) {
 	rows := []PaymentRow{}
-	err := tx.Raw(paymentRows+"AND p.id = @id", sight.with(map[string]any{"client": 0, "id": id})).Scan(&rows).Error
+	err := tx.gorm.Raw(paymentRows+"AND p.id = @id", map[string]any{"client": 0, "id": id}).Scan(&rows).Error
 	if err == nil && len(rows) == 0 {
 		err = ErrNotFound
 	}
@@ -256,17 +254,17 @@ type OpenInstalment struct {
 
 // OpenInstalments reads what is owed, by client and due day; clientID 0 asks for
 // all clients. The lead is of the invoice's first engagement.
-func OpenInstalments(tx *gorm.DB, sight Sight, clientID int64) ([]OpenInstalment, error) {
+func OpenInstalments(tx *DB, clientID int64) ([]OpenInstalment, error) {
 	rows := []OpenInstalment{}
-	err := tx.Raw(`SELECT n.*, i.number_text, c.name AS client, i.client_id, i.entity_id, i.dated, i.disputed, i.kind,
+	err := tx.gorm.Raw(`SELECT n.*, i.number_text, c.name AS client, i.client_id, i.entity_id, i.dated, i.disputed, i.kind,
 			COALESCE(e.lead_id, 0) AS lead_id, COALESCE(w.name, '') AS lead,
 			(SELECT COUNT(*) FROM instalments a WHERE a.invoice_id = n.invoice_id AND a.revision = n.revision) AS parts,
 			(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0) FROM money_movements m
 				WHERE m.instalment_id = n.id AND 'receivable' IN (m.to_bucket, m.from_bucket)) AS open_firm
 		FROM instalments n JOIN invoices i ON i.id = n.invoice_id JOIN clients c ON c.id = i.client_id
 		LEFT JOIN engagements e ON e.id = (SELECT MIN(x.engagement_id) FROM invoice_engagements x WHERE x.invoice_id = i.id) LEFT JOIN people w ON w.id = e.lead_id
-		WHERE n.open <> 0 AND (@client = 0 OR i.client_id = @client) AND (@everywhere OR i.entity_id IN @entities) ORDER BY c.name, n.due_day, n.id`,
-		sight.with(map[string]any{"client": clientID})).Scan(&rows).Error
+		WHERE n.open <> 0 AND (@client = 0 OR i.client_id = @client) ORDER BY c.name, n.due_day, n.id`,
+		map[string]any{"client": clientID}).Scan(&rows).Error
 	return rows, err
 }
 
@@ -280,12 +278,11 @@ type Credits struct {
 
 // AllCredits reads the credit of every client that has some; clientID 0 asks for
 // all clients.
-func AllCredits(tx *gorm.DB, sight Sight, clientID int64) ([]Credits, error) {
+func AllCredits(tx *DB, clientID int64) ([]Credits, error) {
 	rows := []Credits{}
-	err := tx.Raw(`SELECT m.client_id, m.entity_id, c.name AS client, m.currency, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END) AS credit
-		FROM money_movements m JOIN clients c ON c.id = m.client_id WHERE 'credit' IN (m.from_bucket, m.to_bucket) AND (@client = 0 OR m.client_id = @client)
-		AND (@everywhere OR m.entity_id IN @entities) GROUP BY m.client_id, m.entity_id, m.currency HAVING credit <> 0 ORDER BY c.name`,
-		sight.with(map[string]any{"client": clientID})).Scan(&rows).Error
+	err := tx.gorm.Raw(`SELECT m.client_id, m.entity_id, c.name AS client, m.currency, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END) AS credit
+		FROM money_movements m JOIN clients c ON c.id = m.client_id WHERE 'credit' IN (m.from_bucket, m.to_bucket) AND (@client = 0 OR m.client_id = @client) GROUP BY m.client_id, m.entity_id, m.currency HAVING credit <> 0 ORDER BY c.name`,
+		map[string]any{"client": clientID}).Scan(&rows).Error
 	return rows, err
 }
 
@@ -296,77 +293,77 @@ type RequestRow struct {
 }
 
 // Requests reads deposit requests, newest first; clientID 0 asks for all clients.
-func Requests(tx *gorm.DB, sight Sight, clientID int64) ([]RequestRow, error) {
+func Requests(tx *DB, clientID int64) ([]RequestRow, error) {
 	rows := []RequestRow{}
-	err := tx.Raw(`SELECT r.*, c.name AS client, COALESCE(e.name, '') AS engagement FROM deposit_requests r JOIN clients c ON c.id = r.client_id
-		LEFT JOIN engagements e ON e.id = r.engagement_id WHERE (@client = 0 OR r.client_id = @client) AND (@everywhere OR r.entity_id IN @entities) ORDER BY r.id DESC`,
-		sight.with(map[string]any{"client": clientID})).Scan(&rows).Error
+	err := tx.gorm.Raw(`SELECT r.*, c.name AS client, COALESCE(e.name, '') AS engagement FROM deposit_requests r JOIN clients c ON c.id = r.client_id
+		LEFT JOIN engagements e ON e.id = r.engagement_id WHERE (@client = 0 OR r.client_id = @client) ORDER BY r.id DESC`,
+		map[string]any{"client": clientID}).Scan(&rows).Error
 	return rows, err
 }
 
 // NextRequest is the next number of an issuing entity's deposit requests.
-func NextRequest(tx *gorm.DB, entityID int64) (next int64, err error) {
-	err = tx.Raw("SELECT COALESCE(MAX(number), 0) + 1 FROM deposit_requests WHERE entity_id = ?", entityID).Scan(&next).Error
+func NextRequest(tx *DB, entityID int64) (next int64, err error) {
+	err = tx.gorm.Raw("SELECT COALESCE(MAX(number), 0) + 1 FROM deposit_requests WHERE entity_id = ?", entityID).Scan(&next).Error
 	return next, err
 }
 
 // DraftsOfAccount are the drafts of an account, which money that comes in may change.
-func DraftsOfAccount(tx *gorm.DB, a Account) ([]Invoice, error) {
+func DraftsOfAccount(tx *DB, a Account) ([]Invoice, error) {
 	drafts := []Invoice{}
-	err := tx.Order("id").Find(&drafts, "state IN ('draft', 'in_approval', 'approved') AND client_id = ? AND entity_id = ? AND currency = ?", a.ClientID, a.EntityID, a.Currency).Error
+	err := tx.gorm.Order("id").Find(&drafts, "state IN ('draft', 'in_approval', 'approved') AND client_id = ? AND entity_id = ? AND currency = ?", a.ClientID, a.EntityID, a.Currency).Error
 	return drafts, err
 }
 
 // OwedBefore is what a client owes on invoices other than one.
-func OwedBefore(tx *gorm.DB, a Account, butInvoiceID int64) (owed int64, err error) {
-	err = tx.Raw("SELECT COALESCE(SUM(open), 0) FROM invoices WHERE id <> @but AND open <> 0 AND state IN ('issued', 'part_paid') AND"+ofAccount,
+func OwedBefore(tx *DB, a Account, butInvoiceID int64) (owed int64, err error) {
+	err = tx.gorm.Raw("SELECT COALESCE(SUM(open), 0) FROM invoices WHERE id <> @but AND open <> 0 AND state IN ('issued', 'part_paid') AND"+ofAccount,
 		a.with(map[string]any{"but": butInvoiceID})).Scan(&owed).Error
 	return owed, err
 }
 
 // ReceivedOn is what has come in for an invoice since it was issued: payments,
 // credit and funds, less what was reversed.
-func ReceivedOn(tx *gorm.DB, invoiceID int64) (received int64, err error) {
-	err = tx.Raw(`SELECT COALESCE(SUM(CASE WHEN from_bucket = 'receivable' THEN amount ELSE -amount END), 0) FROM money_movements
+func ReceivedOn(tx *DB, invoiceID int64) (received int64, err error) {
+	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN from_bucket = 'receivable' THEN amount ELSE -amount END), 0) FROM money_movements
 		WHERE invoice_id = ? AND instalment_id IS NOT NULL AND 'receivable' IN (from_bucket, to_bucket) AND kind IN ('payment', 'funds_applied', 'credit_used', 'reversed')`, invoiceID).Scan(&received).Error
 	return received, err
 }
 
 // OpenInvoices reads the invoices on which a client owes something, the oldest due
 // first.
-func OpenInvoices(tx *gorm.DB, clientID int64) ([]Invoice, error) {
+func OpenInvoices(tx *DB, clientID int64) ([]Invoice, error) {
 	rows := []Invoice{}
-	err := tx.Order("due_day, id").Find(&rows, "client_id = ? AND open <> 0 AND state IN ('issued', 'part_paid')", clientID).Error
+	err := tx.gorm.Order("due_day, id").Find(&rows, "client_id = ? AND open <> 0 AND state IN ('issued', 'part_paid')", clientID).Error
 	return rows, err
 }
 
 // InstalmentByID reads one instalment.
-func InstalmentByID(tx *gorm.DB, id int64) (*Instalment, error) { return Get[Instalment](tx, id) }
+func InstalmentByID(tx *DB, id int64) (*Instalment, error) { return Get[Instalment](tx, id) }
 
 // EntityOf is the issuing entity that a client usually deals with: of its newest
 // engagement, else the firm's first.
-func EntityOf(tx *gorm.DB, clientID int64) (id int64, err error) {
-	err = tx.Raw(`SELECT COALESCE((SELECT entity_id FROM engagements WHERE client_id = ? ORDER BY active DESC, id DESC LIMIT 1), (SELECT MIN(id) FROM issuing_entities WHERE active))`, clientID).Scan(&id).Error
+func EntityOf(tx *DB, clientID int64) (id int64, err error) {
+	err = tx.gorm.Raw(`SELECT COALESCE((SELECT entity_id FROM engagements WHERE client_id = ? ORDER BY active DESC, id DESC LIMIT 1), (SELECT MIN(id) FROM issuing_entities WHERE active))`, clientID).Scan(&id).Error
 	return id, err
 }
 
 // HasNumber reports whether a client has an invoice of a number already.
-func HasNumber(tx *gorm.DB, clientID int64, number string) (bool, error) {
+func HasNumber(tx *DB, clientID int64, number string) (bool, error) {
 	n, err := Count(tx, "SELECT COUNT(*) FROM invoices WHERE client_id = ? AND number_text = ? AND state <> 'deleted'", clientID, number)
 	return n > 0, err
 }
 
 // FirstSeries is the first series of invoices of an issuing entity, or ErrNotFound.
-func FirstSeries(tx *gorm.DB, entityID int64) (int64, error) {
+func FirstSeries(tx *DB, entityID int64) (int64, error) {
 	series := new(Series)
-	err := tx.Order("id").First(series, "entity_id = ? AND kind = 'invoice'", entityID).Error
+	err := tx.gorm.Order("id").First(series, "entity_id = ? AND kind = 'invoice'", entityID).Error
 	return series.ID, err
 }
 
 // RequestCharge marks a planned deposit as asked for; false says that it is not
 // planned any more.
-func RequestCharge(tx *gorm.DB, id int64) (bool, error) {
-	result := tx.Exec("UPDATE charges SET state = 'requested', version = version + 1 WHERE id = ? AND state = 'planned'", id)
+func RequestCharge(tx *DB, id int64) (bool, error) {
+	result := tx.gorm.Exec("UPDATE main.charges SET state = 'requested', version = version + 1 WHERE id = ? AND state = 'planned'", id)
 	return result.RowsAffected == 1, result.Error
 }
 
@@ -378,10 +375,10 @@ type DepositRow struct {
 }
 
 // PlannedDeposits reads the deposits that were agreed and not asked for.
-func PlannedDeposits(tx *gorm.DB, sight Sight) ([]DepositRow, error) {
+func PlannedDeposits(tx *DB) ([]DepositRow, error) {
 	rows := []DepositRow{}
-	err := tx.Raw(`SELECT g.*, e.client_id, e.name AS engagement, c.name AS client FROM charges g JOIN engagements e ON e.id = g.engagement_id JOIN clients c ON c.id = e.client_id
-		WHERE g.kind = 'deposit' AND g.state = 'planned' AND g.amount <> 0 AND `+inSight+" ORDER BY g.id", sight.Arguments()).Scan(&rows).Error
+	err := tx.gorm.Raw(`SELECT g.*, e.client_id, e.name AS engagement, c.name AS client FROM charges g JOIN engagements e ON e.id = g.engagement_id JOIN clients c ON c.id = e.client_id
+		WHERE g.kind = 'deposit' AND g.state = 'planned' AND g.amount <> 0 AND `+inSight+" ORDER BY g.id", tx.scoped(nil)).Scan(&rows).Error
 	return rows, err
 }
 
@@ -396,18 +393,23 @@ type JournalRow struct {
 
 // MoneyBetween are the movements of money of a period, in the order in which a
 // journal has them: by day, then as they were recorded.
-func MoneyBetween(tx *gorm.DB, sight Sight, from, to day.Day) ([]JournalRow, error) {
+func MoneyBetween(tx *DB, from, to day.Day) ([]JournalRow, error) {
 	rows := []JournalRow{}
-	err := tx.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS document, c.code AS client_code, c.name AS client, a.summary FROM money_movements m JOIN clients c ON c.id = m.client_id JOIN acts a ON a.id = m.act_id
-		LEFT JOIN invoices i ON i.id = m.invoice_id WHERE m.effective_day BETWEEN @from AND @to AND (@everywhere OR m.entity_id IN @entities)
+	err := tx.gorm.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS document, c.code AS client_code, c.name AS client, a.summary FROM money_movements m JOIN clients c ON c.id = m.client_id JOIN acts a ON a.id = m.act_id
+		LEFT JOIN invoices i ON i.id = m.invoice_id WHERE m.effective_day BETWEEN @from AND @to
 		ORDER BY m.effective_day, m.act_id, COALESCE(m.invoice_id, 0), COALESCE(m.payment_id, 0), m.id`,
-		sight.with(map[string]any{"from": from.String(), "to": to.String()})).Scan(&rows).Error
+		map[string]any{"from": from.String(), "to": to.String()}).Scan(&rows).Error
 	return rows, err
 }
 
 // RevisionAt is the revision of an invoice that was the newest when an act was done.
-func RevisionAt(tx *gorm.DB, invoiceID, actID int64) (*InvoiceRevision, error) {
+func RevisionAt(tx *DB, invoiceID, actID int64) (*InvoiceRevision, error) {
 	revision := new(InvoiceRevision)
-	err := tx.Order("revision DESC").First(revision, "invoice_id = ? AND act_id <= ?", invoiceID, actID).Error
+	err := tx.gorm.Order("revision DESC").First(revision, "invoice_id = ? AND act_id <= ?", invoiceID, actID).Error
 	return revision, err
+}
+
+// DropTransfer forgets a transfer that was not made.
+func DropTransfer(tx *DB, id int64) error {
+	return tx.gorm.Exec("DELETE FROM main.transfers WHERE id = ?", id).Error
 }

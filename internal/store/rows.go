@@ -8,7 +8,6 @@ import (
 
 	"dorvet/core/day"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/schema"
 )
 
@@ -26,34 +25,34 @@ func (r *Row) Head() *Row { return r }
 type Editable interface{ Head() *Row }
 
 // Get reads the row of a number, or ErrNotFound.
-func Get[T any](tx *gorm.DB, id int64) (*T, error) {
+func Get[T any](tx *DB, id int64) (*T, error) {
 	record := new(T)
-	err := tx.First(record, "id = ?", id).Error
+	err := tx.gorm.First(record, "id = ?", id).Error
 	return record, err
 }
 
 // All reads every row of a table in an order.
-func All[T any](tx *gorm.DB, order string) ([]T, error) {
+func All[T any](tx *DB, order string) ([]T, error) {
 	records := []T{}
-	err := tx.Order(order).Find(&records).Error
+	err := tx.gorm.Order(order).Find(&records).Error
 	return records, err
 }
 
 // Insert adds rows (a pointer to one, or a slice) and gives them their numbers.
-func Insert(tx *gorm.DB, records any) error {
+func Insert(tx *DB, records any) error {
 	if v := reflect.ValueOf(records); v.Kind() == reflect.Slice && v.Len() == 0 {
 		return nil
 	}
-	return tx.CreateInBatches(records, 500).Error
+	return tx.gorm.CreateInBatches(records, 500).Error
 }
 
 // Save writes a changed row, if its version is still the one that was read;
 // otherwise ErrStale, and nothing is written.
-func Save(tx *gorm.DB, record Editable) error {
+func Save(tx *DB, record Editable) error {
 	row := record.Head()
 	seen := row.Version
 	row.Version++
-	result := tx.Model(record).Where("version = ?", seen).Select("*").Updates(record)
+	result := tx.gorm.Model(record).Where("version = ?", seen).Select("*").Updates(record)
 	if result.Error == nil && result.RowsAffected == 0 {
 		row.Version = seen
 		return ErrStale

@@ -2,27 +2,25 @@ package store
 
 import (
 	"dorvet/core/invoice"
-
-	"gorm.io/gorm"
 )
 
 // SetMember makes an engagement a member of a run, or changes what of it is taken.
-func SetMember(tx *gorm.DB, m RunMember) error {
-	return tx.Exec(`INSERT INTO run_members (run_id, engagement_id, time, expenses, charges) VALUES (?, ?, ?, ?, ?)
+func SetMember(tx *DB, m RunMember) error {
+	return tx.gorm.Exec(`INSERT INTO main.run_members (run_id, engagement_id, time, expenses, charges) VALUES (?, ?, ?, ?, ?)
 		ON CONFLICT (run_id, engagement_id) DO UPDATE SET time = time OR excluded.time, expenses = expenses OR excluded.expenses, charges = charges OR excluded.charges`,
 		m.RunID, m.EngagementID, m.Time, m.Expenses, m.Charges).Error
 }
 
 // MembersOf reads the members of a run.
-func MembersOf(tx *gorm.DB, runID int64) ([]RunMember, error) {
+func MembersOf(tx *DB, runID int64) ([]RunMember, error) {
 	rows := []RunMember{}
-	err := tx.Order("engagement_id").Find(&rows, "run_id = ?", runID).Error
+	err := tx.gorm.Order("engagement_id").Find(&rows, "run_id = ?", runID).Error
 	return rows, err
 }
 
 // LeaveRun takes the engagements of an invoice out of its run.
-func LeaveRun(tx *gorm.DB, runID, invoiceID int64) error {
-	return tx.Exec(`DELETE FROM run_members WHERE run_id = ? AND engagement_id IN (SELECT engagement_id FROM invoice_engagements WHERE invoice_id = ?)
+func LeaveRun(tx *DB, runID, invoiceID int64) error {
+	return tx.gorm.Exec(`DELETE FROM main.run_members WHERE run_id = ? AND engagement_id IN (SELECT engagement_id FROM invoice_engagements WHERE invoice_id = ?)
 		AND engagement_id NOT IN (SELECT x.engagement_id FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
 			WHERE i.run_id = ? AND i.id <> ? AND i.state <> 'deleted')`, runID, invoiceID, runID, invoiceID).Error
 }
@@ -36,10 +34,10 @@ type RunRow struct {
 }
 
 // Runs reads the runs that are not deleted, the latest first.
-func Runs(tx *gorm.DB) ([]RunRow, error) { return runsWith(tx, 0) }
+func Runs(tx *DB) ([]RunRow, error) { return runsWith(tx, 0) }
 
 // RunByID reads one run, or ErrNotFound.
-func RunByID(tx *gorm.DB, id int64) (*RunRow, error) {
+func RunByID(tx *DB, id int64) (*RunRow, error) {
 	rows, err := runsWith(tx, id)
 	if err == nil && len(rows) == 0 {
 		err = ErrNotFound
@@ -50,9 +48,9 @@ func RunByID(tx *gorm.DB, id int64) (*RunRow, error) {
 	return &rows[0], nil
 }
 
-func runsWith(tx *gorm.DB, id int64) ([]RunRow, error) {
+func runsWith(tx *DB, id int64) ([]RunRow, error) {
 	rows := []RunRow{}
-	err := tx.Raw(`SELECT r.*, COALESCE(w.name, '') AS person, COALESCE(SUM(i.state = 'draft'), 0) AS drafts, COALESCE(SUM(i.state = 'in_approval'), 0) AS asked,
+	err := tx.gorm.Raw(`SELECT r.*, COALESCE(w.name, '') AS person, COALESCE(SUM(i.state = 'draft'), 0) AS drafts, COALESCE(SUM(i.state = 'in_approval'), 0) AS asked,
 			COALESCE(SUM(i.state = 'approved'), 0) AS approved, COALESCE(SUM(i.state IN ('issued', 'part_paid', 'paid')), 0) AS issued, COALESCE(SUM(i.net_firm), 0) AS net_firm,
 			(SELECT COUNT(*) FROM run_members m WHERE m.run_id = r.id) AS engagements
 		FROM billing_runs r LEFT JOIN people w ON w.id = r.person_id LEFT JOIN invoices i ON i.run_id = r.id AND i.state <> 'deleted'
@@ -62,8 +60,8 @@ func runsWith(tx *gorm.DB, id int64) ([]RunRow, error) {
 
 // DraftsOfRun reads what of a run has still to be issued, in the order of its
 // making.
-func DraftsOfRun(tx *gorm.DB, runID int64) ([]Invoice, error) {
+func DraftsOfRun(tx *DB, runID int64) ([]Invoice, error) {
 	rows := []Invoice{}
-	err := tx.Order("id").Find(&rows, "run_id = ? AND state IN ?", runID, []invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}).Error
+	err := tx.gorm.Order("id").Find(&rows, "run_id = ? AND state IN ?", runID, []invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}).Error
 	return rows, err
 }

@@ -8,22 +8,20 @@ import (
 	"dorvet/core/profile"
 	"dorvet/core/rate"
 	"dorvet/core/tax"
-
-	"gorm.io/gorm"
 )
 
 // TheFirm reads the firm's settings.
-func TheFirm(tx *gorm.DB) (*Firm, error) { return Get[Firm](tx, 1) }
+func TheFirm(tx *DB) (*Firm, error) { return Get[Firm](tx, 1) }
 
 // PersonByMail finds an active person who may sign in.
-func PersonByMail(tx *gorm.DB, mail string) (*Person, error) {
+func PersonByMail(tx *DB, mail string) (*Person, error) {
 	person := new(Person)
-	err := tx.First(person, "lower(mail) = lower(?) AND active", mail).Error
+	err := tx.gorm.First(person, "lower(mail) = lower(?) AND active", mail).Error
 	return person, err
 }
 
 // TaxCodes reads all codes with their rates, by number of the code.
-func TaxCodes(tx *gorm.DB) (map[int64]tax.Code, error) {
+func TaxCodes(tx *DB) (map[int64]tax.Code, error) {
 	records, err := All[TaxCode](tx, "id")
 	if err != nil {
 		return nil, err
@@ -50,9 +48,9 @@ func TaxCodes(tx *gorm.DB) (map[int64]tax.Code, error) {
 
 // Exchange is the latest rate of a currency recorded for a day or before it, or
 // ErrNotFound.
-func Exchange(tx *gorm.DB, currency money.Currency, on day.Day) (*ExchangeRate, error) {
+func Exchange(tx *DB, currency money.Currency, on day.Day) (*ExchangeRate, error) {
 	record := new(ExchangeRate)
-	err := tx.Order("day DESC").First(record, "currency = ? AND day <= ?", currency, on.String()).Error
+	err := tx.gorm.Order("day DESC").First(record, "currency = ? AND day <= ?", currency, on.String()).Error
 	return record, err
 }
 
@@ -84,15 +82,15 @@ type fittingRate struct {
 // RatesFor reads the rates of every level that fit a subject. Rates of a card
 // hold on the levels on which profiles name the card. Several small queries:
 // SQLite plans one large one anew each time, which takes longer than all of them.
-func RatesFor(tx *gorm.DB, subject RateSubject) ([]rate.Row, error) {
+func RatesFor(tx *DB, subject RateSubject) ([]rate.Row, error) {
 	of := around{}
-	err := tx.Raw(`SELECT e.client_id, COALESCE(p.grade_id, 0) AS grade_id, COALESCE(f.parent_id, 0) AS parent_id
+	err := tx.gorm.Raw(`SELECT e.client_id, COALESCE(p.grade_id, 0) AS grade_id, COALESCE(f.parent_id, 0) AS parent_id
 		FROM engagements e JOIN people p ON p.id = ? LEFT JOIN phases f ON f.id = ? WHERE e.id = ?`, subject.PersonID, subject.PhaseID, subject.EngagementID).Scan(&of).Error
 	if err != nil {
 		return nil, err
 	}
 	cards := []naming{}
-	err = tx.Raw(`SELECT v.scope, k.id, k.name FROM profile_values v JOIN rate_cards k ON k.name = v.value
+	err = tx.gorm.Raw(`SELECT v.scope, k.id, k.name FROM profile_values v JOIN rate_cards k ON k.name = v.value
 		WHERE v.name = 'rate_card' AND (v.scope = 'firm' OR v.scope = 'client' AND v.subject_id = ? OR v.scope = 'engagement' AND v.subject_id = ?)`,
 		of.ClientID, subject.EngagementID).Scan(&cards).Error
 	if err != nil {
@@ -114,9 +112,9 @@ func RatesFor(tx *gorm.DB, subject RateSubject) ([]rate.Row, error) {
 	return rows, err
 }
 
-func fittingRates(tx *gorm.DB, subject RateSubject, of around) ([]fittingRate, error) {
+func fittingRates(tx *DB, subject RateSubject, of around) ([]fittingRate, error) {
 	found := []fittingRate{}
-	err := tx.Raw(`SELECT r.*, CASE WHEN r.card_id IS NOT NULL THEN COALESCE(s.name, p.name, g.name, '') WHEN r.level = 7 THEN s.name WHEN r.level = 10 THEN p.name
+	err := tx.gorm.Raw(`SELECT r.*, CASE WHEN r.card_id IS NOT NULL THEN COALESCE(s.name, p.name, g.name, '') WHEN r.level = 7 THEN s.name WHEN r.level = 10 THEN p.name
 			ELSE COALESCE(f.name, e.name, c.name, p.name, g.name, s.name, '') END AS subject
 		FROM rates r LEFT JOIN services s ON s.id = r.service_id LEFT JOIN grades g ON g.id = r.grade_id LEFT JOIN people p ON p.id = r.person_id
 		LEFT JOIN clients c ON c.id = r.client_id LEFT JOIN engagements e ON e.id = r.engagement_id LEFT JOIN phases f ON f.id = r.phase_id
@@ -158,18 +156,18 @@ type PhaseChoice struct {
 
 // Choices reads the engagements by client and name, with their phases. Those on
 // which a person may not record are not open to them; 0 asks for nobody.
-func Choices(tx *gorm.DB, personID int64, sight Sight) ([]Choice, error) {
+func Choices(tx *DB, personID int64) ([]Choice, error) {
 	choices := []Choice{}
-	err := tx.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.id AS client_id, c.name AS client, e.arrangement, e.billable, e.currency, COALESCE(e.service_id, 0) AS service_id,
+	err := tx.gorm.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.id AS client_id, c.name AS client, e.arrangement, e.billable, e.currency, COALESCE(e.service_id, 0) AS service_id,
 			e.active AND c.active AND e.closed_day = '' AND (@person = 0 OR NOT EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id)
 				OR EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id AND p.person_id = @person)) AS open
-		FROM engagements e JOIN clients c ON c.id = e.client_id WHERE @everywhere OR e.entity_id IN @entities
-		ORDER BY c.name, e.name`, sight.with(map[string]any{"person": personID})).Scan(&choices).Error
+		FROM engagements e JOIN clients c ON c.id = e.client_id
+		ORDER BY c.name, e.name`, map[string]any{"person": personID}).Scan(&choices).Error
 	if err != nil {
 		return nil, err
 	}
 	phases := []PhaseChoice{}
-	err = tx.Raw(`SELECT f.id, f.engagement_id, COALESCE(p.name || ', ', '') || f.name AS name FROM phases f LEFT JOIN phases p ON p.id = f.parent_id
+	err = tx.gorm.Raw(`SELECT f.id, f.engagement_id, COALESCE(p.name || ', ', '') || f.name AS name FROM phases f LEFT JOIN phases p ON p.id = f.parent_id
 		WHERE f.active AND f.status <> 'done' ORDER BY f.engagement_id, COALESCE(f.parent_id, f.id), f.parent_id IS NOT NULL, f.id`).Scan(&phases).Error
 	byEngagement := map[int64][]PhaseChoice{}
 	for _, p := range phases {
@@ -191,14 +189,13 @@ type Found struct {
 
 // Find looks for clients, contacts, engagements, people, invoices and proposals
 // by a part of name, code or number, of those that may be seen.
-func Find(tx *gorm.DB, text string, sight Sight) ([]Found, error) {
+func Find(tx *DB, text string) ([]Found, error) {
 	found := []Found{}
 	like := "%" + strings.NewReplacer("%", `\%`, "_", `\_`, `\`, `\\`).Replace(text) + "%"
-	err := tx.Raw(`SELECT kind, id, title, beside FROM (
+	err := tx.gorm.Raw(`SELECT kind, id, title, beside FROM (
 		SELECT 1 AS place, 'client' AS kind, id, name AS title, code AS beside FROM clients c
 			WHERE (name LIKE @like ESCAPE '\' OR code LIKE @like ESCAPE '\')
 			AND (@all OR responsible_id IN @leads OR id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))
-			AND (@everywhere OR id IN (SELECT client_id FROM engagements WHERE entity_id IN @entities) OR id NOT IN (SELECT client_id FROM engagements))
 		UNION ALL
 		SELECT 2, 'engagement', e.id, e.name, c.name || ' · ' || e.code FROM engagements e JOIN clients c ON c.id = e.client_id
 			WHERE (e.name LIKE @like ESCAPE '\' OR e.code LIKE @like ESCAPE '\' OR e.reference LIKE @like ESCAPE '\') AND `+inSight+`
@@ -208,16 +205,16 @@ func Find(tx *gorm.DB, text string, sight Sight) ([]Found, error) {
 		SELECT 4, 'contact', k.client_id, k.name, c.name FROM contacts k JOIN clients c ON c.id = k.client_id WHERE k.name LIKE @like ESCAPE '\' AND @all
 		UNION ALL
 		SELECT 5, 'invoice', i.id, i.number_text, c.name FROM invoices i JOIN clients c ON c.id = i.client_id
-			WHERE i.number_text LIKE @like ESCAPE '\' AND i.number_text <> '' AND @all AND (@everywhere OR i.entity_id IN @entities)
+			WHERE i.number_text LIKE @like ESCAPE '\' AND i.number_text <> '' AND @all
 		UNION ALL
 		SELECT 6, 'proposal', p.id, p.name, c.name || ' · ' || p.number_text FROM proposals p JOIN clients c ON c.id = p.client_id
 			WHERE (p.name LIKE @like ESCAPE '\' OR p.title LIKE @like ESCAPE '\' OR p.number_text LIKE @like ESCAPE '\') AND `+inProposalSight+`
-		) ORDER BY place, title LIMIT 20`, sight.with(map[string]any{"like": like})).Scan(&found).Error
+		) ORDER BY place, title LIMIT 20`, tx.scoped(map[string]any{"like": like})).Scan(&found).Error
 	return found, err
 }
 
 // Timekeeper is a person, and how files classify them.
-func Timekeeper(tx *gorm.DB, personID int64) (*Person, string, error) {
+func Timekeeper(tx *DB, personID int64) (*Person, string, error) {
 	person, err := Get[Person](tx, personID)
 	if err != nil || person.GradeID == nil {
 		return person, "OT", err

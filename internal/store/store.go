@@ -5,14 +5,20 @@ package store
 
 import (
 	"context"
+	"database/sql"
+	"database/sql/driver"
 	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
+	"sync"
 	"sync/atomic"
+	"time"
 
 	"dorvet/core/refusal"
 
+	"github.com/mattn/go-sqlite3"
 	"github.com/pressly/goose/v3"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
@@ -26,7 +32,16 @@ type Store struct {
 	reader *gorm.DB
 	lock   *os.File // of whoever serves the data
 	damage atomic.Pointer[string]
+
+	turn        chan struct{} // of whoever writes
+	unsynced    string        // how connections of somebody limited wait for the disk
+	limited     map[string]*pools
+	limitedLock sync.Mutex
 }
+
+// ErrBeyondScope says that somebody who is limited to issuing entities would change what
+// belongs to others.
+var ErrBeyondScope error = &refusal.Refusal{Kind: refusal.Forbidden, Sentence: "You are limited to some issuing entities, and this belongs to another one or to all of them: ask an administrator who is not limited."}
 
 // ErrStale says that a row was changed by somebody else since it was read.
 var ErrStale error = &refusal.Refusal{Kind: refusal.Conflict, Sentence: "Somebody else has changed this since you opened it: load it again, then make your change."}
@@ -38,10 +53,14 @@ var ErrNotFound = gorm.ErrRecordNotFound
 func IsStillNamed(err error) bool { return errors.Is(err, gorm.ErrForeignKeyViolated) }
 
 const (
-	pragmas    = "_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL&_stmt_cache_size=300"
+	pragmas    = "?_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL&_stmt_cache_size=300"
+	immediate  = pragmas + "&_txlock=immediate"
+	reading    = pragmas + "&mode=ro"
 	readers    = 8
 	database   = "dorvet.db"
 	permission = 0o700
+	// limitedIdle is how long connections of somebody limited wait for their next request.
+	limitedIdle = time.Minute
 )
 
 // Open opens the data in a folder, which it makes if there is none, and brings
@@ -55,15 +74,15 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if err := beganBefore(folder, path); err != nil {
 		return nil, err
 	}
-	writer, err := connect("file:"+path+"?"+pragmas+"&_txlock=immediate", 1)
+	writer, err := connect("file:"+path+immediate, 1, "")
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
 	}
-	s := &Store{folder: folder, writer: writer}
+	s := &Store{folder: folder, writer: writer, turn: make(chan struct{}, 1)}
 	if err := s.migrate(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
-	s.reader, err = connect("file:"+path+"?"+pragmas+"&mode=ro&_query_only=on", readers)
+	s.reader, err = connect("file:"+path+reading, readers, onlyReads)
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("open %s for reading: %w", path, err), s.Close())
 	}
@@ -93,42 +112,100 @@ func beganBefore(folder, path string) error {
 	return nil
 }
 
-func connect(dsn string, connections int) (*gorm.DB, error) {
+// connect opens a pool of connections, each made ready by statements.
+func connect(dsn string, connections int, ready string) (*gorm.DB, error) {
+	pool := sql.OpenDB(connector{dsn, ready})
+	pool.SetMaxOpenConns(connections)
+	pool.SetMaxIdleConns(connections)
 	// The driver keeps the prepared statements of a connection: those that GORM would
 	// keep belong to a transaction and are prepared anew in the next one.
-	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{
+	db, err := gorm.Open(sqlite.New(sqlite.Config{Conn: pool}), &gorm.Config{
 		SkipDefaultTransaction: true, Logger: logger.Discard, TranslateError: true,
 	})
 	if err != nil {
-		return nil, err
+		return nil, errors.Join(err, pool.Close())
 	}
-	pool, err := db.DB()
+	// What is written is the table, never a view that hides it from who is limited.
+	ofMain := func(db *gorm.DB) {
+		if db.Statement.Table != "" {
+			db.Statement.Table = "main." + db.Statement.Table
+		}
+	}
+	return db, errors.Join(db.Callback().Create().Before("gorm:create").Register("dorvet:main", ofMain),
+		db.Callback().Update().Before("gorm:update").Register("dorvet:main", ofMain), db.Callback().Delete().Before("gorm:delete").Register("dorvet:main", ofMain))
+}
+
+// connector opens connections and makes them ready.
+type connector struct{ dsn, ready string }
+
+// Connect implements driver.Connector.
+func (c connector) Connect(context.Context) (driver.Conn, error) {
+	made := sqlite3.SQLiteDriver{ConnectHook: func(conn *sqlite3.SQLiteConn) error {
+		_, err := conn.Exec(c.ready, nil)
+		return err
+	}}
+	return made.Open(c.dsn)
+}
+
+// Driver implements driver.Connector.
+func (c connector) Driver() driver.Driver { return &sqlite3.SQLiteDriver{} }
+
+// pools are the connections of a scope: one that writes, some that read.
+type pools struct{ writer, reader *gorm.DB }
+
+const (
+	onlyReads = "PRAGMA query_only = ON;"
+	unsynced  = "PRAGMA synchronous = OFF;"
+)
+
+// of are the connections of whoever has a scope: everybody who is not limited to issuing
+// entities shares the same.
+func (s *Store) of(scope AccessScope) (*pools, error) {
+	if scope.Entities == nil {
+		return &pools{s.writer, s.reader}, nil
+	}
+	s.limitedLock.Lock()
+	defer s.limitedLock.Unlock()
+	key := fmt.Sprint(scope.PersonID, scope.Entities)
+	if known := s.limited[key]; known != nil {
+		return known, nil
+	}
+	writer, err := connect(s.path()+immediate, 1, s.unsynced+limits(scope))
 	if err != nil {
-		return nil, err
+		return nil, fmt.Errorf("open the data as somebody limited sees it: %w", err)
 	}
-	pool.SetMaxOpenConns(connections)
-	pool.SetMaxIdleConns(connections)
-	return db, nil
+	reader, err := connect(s.path()+reading, readers, limits(scope)+onlyReads)
+	if err != nil {
+		return nil, errors.Join(fmt.Errorf("open the data as somebody limited sees it: %w", err), closePool(writer))
+	}
+	for _, db := range []*gorm.DB{writer, reader} {
+		if pool, err := db.DB(); err == nil {
+			pool.SetConnMaxIdleTime(limitedIdle)
+		}
+	}
+	if s.limited == nil {
+		s.limited = map[string]*pools{}
+	}
+	s.limited[key] = &pools{writer, reader}
+	return s.limited[key], nil
 }
 
 // Unsynced stops waiting for the disk until the data is closed. It is for data
 // that is made in one go and worth nothing before its end, such as a demo.
 func (s *Store) Unsynced(ctx context.Context) error {
-	return s.writer.WithContext(ctx).Exec("PRAGMA synchronous = OFF").Error
+	s.unsynced = unsynced
+	return s.writer.WithContext(ctx).Exec(unsynced).Error
 }
 
 // Close closes the database; open transactions are rolled back.
 func (s *Store) Close() error {
+	open := []*gorm.DB{s.reader, s.writer}
+	for _, p := range s.limited {
+		open = append(open, p.reader, p.writer)
+	}
 	var problems []error
-	for _, db := range []*gorm.DB{s.reader, s.writer} {
-		if db == nil {
-			continue
-		}
-		pool, err := db.DB()
-		if err == nil {
-			err = pool.Close()
-		}
-		problems = append(problems, err)
+	for _, db := range open {
+		problems = append(problems, closePool(db))
 	}
 	if s.lock != nil {
 		problems = append(problems, s.lock.Close())
@@ -136,19 +213,60 @@ func (s *Store) Close() error {
 	return errors.Join(problems...)
 }
 
+func closePool(db *gorm.DB) error {
+	if db == nil {
+		return nil
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return err
+	}
+	return pool.Close()
+}
+
+func (s *Store) path() string { return "file:" + filepath.Join(s.folder, database) }
+
 // Folder is where the data is.
 func (s *Store) Folder() string { return s.folder }
 
-// Writer is the one connection that writes, for libraries that keep a table of
-// their own (sessions).
-func (s *Store) Writer() *gorm.DB { return s.writer }
+// Pools are the connections that write and read, for a library that keeps a table of its
+// own (sessions).
+func (s *Store) Pools() (writer, reader *sql.DB, err error) {
+	if writer, err = s.writer.DB(); err == nil {
+		reader, err = s.reader.DB()
+	}
+	return writer, reader, err
+}
 
-// Read is a view of the data that can't change it.
-func (s *Store) Read(ctx context.Context) *gorm.DB { return s.reader.WithContext(ctx) }
+// Read is a view of the data, as a scope shows it, that can't change it.
+func (s *Store) Read(ctx context.Context, scope AccessScope) *DB {
+	open, err := s.of(scope)
+	if err != nil {
+		failed := s.reader.WithContext(ctx)
+		_ = failed.AddError(err)
+		return &DB{failed, scope}
+	}
+	return &DB{open.reader.WithContext(ctx), scope}
+}
 
-// Write runs one transaction; an error, or a panic, leaves nothing of it.
-func (s *Store) Write(ctx context.Context, act func(tx *gorm.DB) error) error {
-	return s.writer.WithContext(ctx).Transaction(act)
+// Write runs one transaction in a scope; an error, or a panic, leaves nothing of it.
+// What it would change beyond the scope is refused with [ErrBeyondScope].
+func (s *Store) Write(ctx context.Context, scope AccessScope, act func(tx *DB) error) error {
+	open, err := s.of(scope)
+	if err != nil {
+		return err
+	}
+	select {
+	case s.turn <- struct{}{}:
+		defer func() { <-s.turn }()
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	err = open.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return act(&DB{tx, scope}) })
+	if refused := (sqlite3.Error{}); errors.As(err, &refused) && refused.ExtendedCode == sqlite3.ErrConstraintTrigger && strings.Contains(refused.Error(), beyondScope) {
+		return ErrBeyondScope
+	}
+	return err
 }
 
 func (s *Store) migrate(ctx context.Context) error {

@@ -13,8 +13,6 @@ import (
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // billed is a firm with one issued invoice, part paid from funds and by hand, and
@@ -49,7 +47,7 @@ func billed(t testing.TB) *store.Store {
 
 func run(t *testing.T, s *store.Store, sql string) error {
 	t.Helper()
-	return s.Write(t.Context(), func(tx *gorm.DB) error { return tx.Exec(sql).Error })
+	return s.Write(t.Context(), store.Everything, func(tx *store.DB) error { return tx.SQL(t).Exec(sql).Error })
 }
 
 // Each rule of the check, broken by hand, is found.
@@ -86,13 +84,13 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 		"INSERT INTO invoice_lines (invoice_id, engagement_id, kind, tax_code_id, day, text, minutes, amount, currency, treatment, credits_line_id) SELECT invoice_id, engagement_id, 'by_hand', tax_code_id, day, text, 0, amount + 1, currency, treatment, id FROM invoice_lines": "no more of a line is credited",
 	} {
 		s := billed(t)
-		if before, err := s.Check(s.Read(t.Context())); err != nil || len(before) > 0 {
+		if before, err := s.Check(s.Read(t.Context(), store.Everything)); err != nil || len(before) > 0 {
 			t.Fatalf("broken before: %v, %v", before, err)
 		}
 		if err := run(t, s, sql); err != nil {
 			t.Fatalf("%s: %v", sql, err)
 		}
-		breaches, err := s.Check(s.Read(t.Context()))
+		breaches, err := s.Check(s.Read(t.Context(), store.Everything))
 		if err != nil || !strings.Contains(strings.Join(breaches, "\n"), says) {
 			t.Errorf("%s: %v, %v; want a breach of %q", sql, breaches, err, says)
 		}
@@ -108,7 +106,7 @@ func TestAChangedFileIsFound(t *testing.T) {
 	if err := os.WriteFile(files[0], []byte("forged"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if breaches, err := s.Check(s.Read(t.Context())); err != nil || len(breaches) != 1 || !strings.Contains(breaches[0], "not what was written") {
+	if breaches, err := s.Check(s.Read(t.Context(), store.Everything)); err != nil || len(breaches) != 1 || !strings.Contains(breaches[0], "not what was written") {
 		t.Errorf("%v, %v", breaches, err)
 	}
 }
@@ -126,21 +124,21 @@ func TestLedgersHistoryAndRevisionsAreOnlyAddedTo(t *testing.T) {
 
 func TestReadersCantWrite(t *testing.T) {
 	s := billed(t)
-	if err := s.Read(t.Context()).Exec("UPDATE firm SET name = 'x'").Error; err == nil {
+	if err := s.Read(t.Context(), store.Everything).SQL(t).Exec("UPDATE firm SET name = 'x'").Error; err == nil {
 		t.Error("a reader wrote")
 	}
 }
 
 func TestASaveOfAnOldVersionIsStale(t *testing.T) {
 	s := billed(t)
-	first, err := store.TheFirm(s.Read(t.Context()))
+	first, err := store.TheFirm(s.Read(t.Context(), store.Everything))
 	if err != nil {
 		t.Fatal(err)
 	}
 	second := *first
 	first.Name, second.Name = "first", "second"
 	save := func(f *store.Firm) error {
-		return s.Write(t.Context(), func(tx *gorm.DB) error { return store.Save(tx, f) })
+		return s.Write(t.Context(), store.Everything, func(tx *store.DB) error { return store.Save(tx, f) })
 	}
 	if err := save(first); err != nil {
 		t.Fatal(err)
@@ -148,22 +146,22 @@ func TestASaveOfAnOldVersionIsStale(t *testing.T) {
 	if err := save(&second); !errors.Is(err, store.ErrStale) || second.Version != 0 {
 		t.Errorf("%v, version %d", err, second.Version)
 	}
-	if now, _ := store.TheFirm(s.Read(t.Context())); now.Name != "first" || now.Version != 1 {
+	if now, _ := store.TheFirm(s.Read(t.Context(), store.Everything)); now.Name != "first" || now.Version != 1 {
 		t.Errorf("%+v", now)
 	}
 }
 
 func TestZeroValuesAndNoDaysAreKeptAsSuch(t *testing.T) {
 	s := billed(t)
-	firm, _ := store.TheFirm(s.Read(t.Context()))
+	firm, _ := store.TheFirm(s.Read(t.Context(), store.Everything))
 	firm.ClosingDay = day.Of(2026, 1, 31)
 	firm.ProposalDays = 6
 	for _, again := range []func(){func() {}, func() { firm.ClosingDay, firm.ProposalDays = 0, 0 }} {
 		again()
-		if err := s.Write(t.Context(), func(tx *gorm.DB) error { return store.Save(tx, firm) }); err != nil {
+		if err := s.Write(t.Context(), store.Everything, func(tx *store.DB) error { return store.Save(tx, firm) }); err != nil {
 			t.Fatal(err)
 		}
-		if now, err := store.TheFirm(s.Read(t.Context())); err != nil || *now != *firm {
+		if now, err := store.TheFirm(s.Read(t.Context(), store.Everything)); err != nil || *now != *firm {
 			t.Errorf("%+v, %v; want %+v", now, err, firm)
 		}
 	}
@@ -182,10 +180,10 @@ func TestABackupIsWholeAndRestores(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer restored.Close()
-	if breaches, err := restored.Check(restored.Read(t.Context())); err != nil || len(breaches) > 0 {
+	if breaches, err := restored.Check(restored.Read(t.Context(), store.Everything)); err != nil || len(breaches) > 0 {
 		t.Errorf("%v, %v", breaches, err)
 	}
-	invoices, err := store.All[store.Invoice](restored.Read(t.Context()), "id")
+	invoices, err := store.All[store.Invoice](restored.Read(t.Context(), store.Everything), "id")
 	if err != nil || len(invoices) != 1 || invoices[0].NumberText != "N1" {
 		t.Errorf("%+v, %v", invoices, err)
 	}

@@ -3,8 +3,6 @@ package store
 import (
 	"dorvet/core/day"
 	"dorvet/core/wip"
-
-	"gorm.io/gorm"
 )
 
 // EntryRow is a time entry with the names around it and where it stands.
@@ -36,17 +34,17 @@ const entryRows = `SELECT t.*, e.name AS engagement, e.code AS engagement_code, 
 	WHERE t.removed = FALSE `
 
 // EntriesOf reads a person's entries of some days, oldest first.
-func EntriesOf(tx *gorm.DB, personID int64, from, to day.Day) ([]EntryRow, error) {
+func EntriesOf(tx *DB, personID int64, from, to day.Day) ([]EntryRow, error) {
 	rows := []EntryRow{}
-	err := tx.Raw(entryRows+"AND t.person_id = ? AND t.day BETWEEN ? AND ? ORDER BY c.name, e.name, s.name, t.day, t.id",
+	err := tx.gorm.Raw(entryRows+"AND t.person_id = ? AND t.day BETWEEN ? AND ? ORDER BY c.name, e.name, s.name, t.day, t.id",
 		personID, from.String(), to.String()).Scan(&rows).Error
 	return rows, err
 }
 
 // EntryByID reads one entry, or ErrNotFound.
-func EntryByID(tx *gorm.DB, id int64) (*EntryRow, error) {
+func EntryByID(tx *DB, id int64) (*EntryRow, error) {
 	rows := []EntryRow{}
-	err := tx.Raw(entryRows+"AND t.id = ?", id).Scan(&rows).Error
+	err := tx.gorm.Raw(entryRows+"AND t.id = ?", id).Scan(&rows).Error
 	if err == nil && len(rows) == 0 {
 		err = ErrNotFound
 	}
@@ -57,48 +55,48 @@ func EntryByID(tx *gorm.DB, id int64) (*EntryRow, error) {
 }
 
 // EntriesByID reads entries by their numbers, oldest first.
-func EntriesByID(tx *gorm.DB, ids []int64) ([]EntryRow, error) {
+func EntriesByID(tx *DB, ids []int64) ([]EntryRow, error) {
 	rows := []EntryRow{}
-	err := tx.Raw(entryRows+"AND t.id IN ? ORDER BY t.day, t.id", many(ids)).Scan(&rows).Error
+	err := tx.gorm.Raw(entryRows+"AND t.id IN ? ORDER BY t.day, t.id", many(ids)).Scan(&rows).Error
 	return rows, err
 }
 
 // PortionOf is the portion of a time entry: the first part of one that is divided,
 // which stands for all of it where entries are listed.
-func PortionOf(tx *gorm.DB, entryID int64) (*Portion, error) {
+func PortionOf(tx *DB, entryID int64) (*Portion, error) {
 	return portionOf(tx, "time", entryID)
 }
 
 // PortionOfExpense is the one portion of an expense on an engagement.
-func PortionOfExpense(tx *gorm.DB, expenseID int64) (*Portion, error) {
+func PortionOfExpense(tx *DB, expenseID int64) (*Portion, error) {
 	return portionOf(tx, "expense", expenseID)
 }
 
 // RemovedPortionOf is the portion of a time entry that was removed.
-func RemovedPortionOf(tx *gorm.DB, entryID int64) (*Portion, error) {
+func RemovedPortionOf(tx *DB, entryID int64) (*Portion, error) {
 	portion := new(Portion)
-	err := tx.First(portion, "source = 'time' AND source_id = ? AND removed = TRUE AND part = 0", entryID).Error
+	err := tx.gorm.First(portion, "source = 'time' AND source_id = ? AND removed = TRUE AND part = 0", entryID).Error
 	return portion, err
 }
 
-func portionOf(tx *gorm.DB, source string, id int64) (*Portion, error) {
+func portionOf(tx *DB, source string, id int64) (*Portion, error) {
 	portion := new(Portion)
-	err := tx.First(portion, "source = ? AND source_id = ? AND removed = FALSE AND part = 0", source, id).Error
+	err := tx.gorm.First(portion, "source = ? AND source_id = ? AND removed = FALSE AND part = 0", source, id).Error
 	return portion, err
 }
 
 // RecordersOf are the people who may record on an engagement; none: everyone.
-func RecordersOf(tx *gorm.DB, engagementID int64) ([]int64, error) {
+func RecordersOf(tx *DB, engagementID int64) ([]int64, error) {
 	ids := []int64{}
-	err := tx.Raw("SELECT person_id FROM engagement_people WHERE engagement_id = ?", engagementID).Scan(&ids).Error
+	err := tx.gorm.Raw("SELECT person_id FROM engagement_people WHERE engagement_id = ?", engagementID).Scan(&ids).Error
 	return ids, err
 }
 
 // UnbilledEntries reads the entries of an engagement and some days that are on
 // no draft and not billed, and about which nothing was decided, oldest first.
-func UnbilledEntries(tx *gorm.DB, engagementID int64, from, to day.Day) ([]EntryRow, error) {
+func UnbilledEntries(tx *DB, engagementID int64, from, to day.Day) ([]EntryRow, error) {
 	rows := []EntryRow{}
-	err := tx.Raw(entryRows+"AND t.engagement_id = ? AND t.day BETWEEN ? AND ? AND p.billing IN ('unbilled', 'not_billable') AND NOT decided ORDER BY t.day, t.id",
+	err := tx.gorm.Raw(entryRows+"AND t.engagement_id = ? AND t.day BETWEEN ? AND ? AND p.billing IN ('unbilled', 'not_billable') AND NOT decided ORDER BY t.day, t.id",
 		engagementID, from.String(), to.String()).Scan(&rows).Error
 	return rows, err
 }
@@ -112,9 +110,9 @@ type Revalued struct {
 }
 
 // RevaluedBy reads the portions that an act valued anew.
-func RevaluedBy(tx *gorm.DB, actID int64, kind string) ([]Revalued, error) {
+func RevaluedBy(tx *DB, actID int64, kind string) ([]Revalued, error) {
 	rows := []Revalued{}
-	err := tx.Raw(`SELECT p.id AS portion_id, p.engagement_id, p.billing,
+	err := tx.gorm.Raw(`SELECT p.id AS portion_id, p.engagement_id, p.billing,
 			(SELECT COUNT(*) FROM work_movements n WHERE n.portion_id = p.id AND n.act_id > @act) AS since
 		FROM portions p WHERE p.id IN (SELECT portion_id FROM work_movements WHERE act_id = @act AND kind = @kind)`,
 		map[string]any{"act": actID, "kind": kind}).Scan(&rows).Error
@@ -130,19 +128,19 @@ type WorkedDay struct {
 }
 
 // WorkedDays sums worked minutes of some days by person and day.
-func WorkedDays(tx *gorm.DB, from, to day.Day, sight Sight) ([]WorkedDay, error) {
+func WorkedDays(tx *DB, from, to day.Day) ([]WorkedDay, error) {
 	rows := []WorkedDay{}
-	err := tx.Raw(`SELECT t.person_id, t.day, SUM(t.worked_minutes) AS minutes, SUM(t.approval = 'submitted') AS submitted
+	err := tx.gorm.Raw(`SELECT t.person_id, t.day, SUM(t.worked_minutes) AS minutes, SUM(t.approval = 'submitted') AS submitted
 		FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
 		WHERE t.removed = FALSE AND t.day BETWEEN @from AND @to AND `+inSight+` GROUP BY t.person_id, t.day`,
-		sight.with(map[string]any{"from": from.String(), "to": to.String()})).Scan(&rows).Error
+		tx.scoped(map[string]any{"from": from.String(), "to": to.String()})).Scan(&rows).Error
 	return rows, err
 }
 
 // SheetOf is where a person's week stands.
-func SheetOf(tx *gorm.DB, personID int64, monday day.Day) (*WeekSheet, error) {
+func SheetOf(tx *DB, personID int64, monday day.Day) (*WeekSheet, error) {
 	sheets := []WeekSheet{}
-	err := tx.Limit(1).Find(&sheets, "person_id = ? AND monday = ?", personID, monday.String()).Error
+	err := tx.gorm.Limit(1).Find(&sheets, "person_id = ? AND monday = ?", personID, monday.String()).Error
 	if err != nil || len(sheets) == 0 {
 		return &WeekSheet{PersonID: personID, Monday: monday, State: "open"}, err
 	}
@@ -150,9 +148,9 @@ func SheetOf(tx *gorm.DB, personID int64, monday day.Day) (*WeekSheet, error) {
 }
 
 // SheetsOf are the sheets of a week that are not just open.
-func SheetsOf(tx *gorm.DB, monday day.Day) (map[int64]WeekSheet, error) {
+func SheetsOf(tx *DB, monday day.Day) (map[int64]WeekSheet, error) {
 	sheets := []WeekSheet{}
-	err := tx.Find(&sheets, "monday = ?", monday.String()).Error
+	err := tx.gorm.Find(&sheets, "monday = ?", monday.String()).Error
 	byPerson := map[int64]WeekSheet{}
 	for _, s := range sheets {
 		byPerson[s.PersonID] = s
@@ -162,16 +160,17 @@ func SheetsOf(tx *gorm.DB, monday day.Day) (map[int64]WeekSheet, error) {
 
 // SetApproval brings the entries of a person's week, on engagements that may be
 // seen, from one approval to another.
-func SetApproval(tx *gorm.DB, personID int64, monday day.Day, from []string, to string, sight Sight) error {
-	return tx.Exec(`UPDATE time_entries SET approval = @to, version = version + 1
+func SetApproval(tx *DB, personID int64, monday day.Day, from []string, to string) error {
+	return tx.gorm.Exec(`UPDATE main.time_entries SET approval = @to, version = version + 1
 		WHERE person_id = @person AND day BETWEEN @from AND @until AND removed = FALSE AND approval IN @was
-		AND engagement_id IN (SELECT e.id FROM engagements e WHERE `+inSight+`)`,
-		sight.with(map[string]any{"to": to, "person": personID, "from": monday.String(), "until": monday.AddDays(6).String(), "was": from})).Error
+		AND (@all AND person_id = @me OR engagement_id IN (SELECT e.id FROM engagements e WHERE `+inSight+`))`,
+		tx.scoped(map[string]any{"to": to, "me": tx.scope.PersonID, "person": personID, "from": monday.String(), "until": monday.AddDays(6).String(), "was": from})).Error
 }
 
-// Unapproved counts the entries of a person's week that are not approved.
-func Unapproved(tx *gorm.DB, personID int64, monday day.Day) (int64, error) {
-	return Count(tx, "SELECT COUNT(*) FROM time_entries WHERE person_id = ? AND day BETWEEN ? AND ? AND removed = FALSE AND approval <> 'approved'",
+// Unapproved counts the entries of a person's week that are not approved, those beyond
+// the scope too: a week is approved when all of it is.
+func Unapproved(tx *DB, personID int64, monday day.Day) (int64, error) {
+	return Count(tx, "SELECT COUNT(*) FROM main.time_entries WHERE person_id = ? AND day BETWEEN ? AND ? AND removed = FALSE AND approval <> 'approved'",
 		personID, monday.String(), monday.AddDays(6).String())
 }
 
@@ -183,32 +182,32 @@ type SubmittedWeek struct {
 
 // SubmittedWeeks are the weeks with entries that wait for approval, on engagements
 // that may be seen.
-func SubmittedWeeks(tx *gorm.DB, sight Sight) ([]SubmittedWeek, error) {
+func SubmittedWeeks(tx *DB) ([]SubmittedWeek, error) {
 	rows := []SubmittedWeek{}
-	err := tx.Raw(`SELECT s.monday, COUNT(*) AS entries FROM week_sheets s
+	err := tx.gorm.Raw(`SELECT s.monday, COUNT(*) AS entries FROM week_sheets s
 		JOIN time_entries t ON t.person_id = s.person_id AND t.day BETWEEN s.monday AND date(s.monday, '+6 days') AND t.removed = FALSE AND t.approval = 'submitted'
-		JOIN engagements e ON e.id = t.engagement_id WHERE s.state = 'submitted' AND `+inSight+` GROUP BY s.monday ORDER BY s.monday`, sight.Arguments()).Scan(&rows).Error
+		JOIN engagements e ON e.id = t.engagement_id WHERE s.state = 'submitted' AND `+inSight+` GROUP BY s.monday ORDER BY s.monday`, tx.scoped(nil)).Scan(&rows).Error
 	return rows, err
 }
 
 // LeadsOn are the leads of the engagements on which a person worked in a week.
-func LeadsOn(tx *gorm.DB, personID int64, monday day.Day) ([]int64, error) {
+func LeadsOn(tx *DB, personID int64, monday day.Day) ([]int64, error) {
 	ids := []int64{}
-	err := tx.Raw(`SELECT DISTINCT e.lead_id FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
+	err := tx.gorm.Raw(`SELECT DISTINCT e.lead_id FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
 		WHERE t.person_id = ? AND t.day BETWEEN ? AND ? AND t.removed = FALSE ORDER BY e.lead_id`, personID, monday.String(), monday.AddDays(6).String()).Scan(&ids).Error
 	return ids, err
 }
 
 // FilesOf are what is attached to an entry or a purchase, in order.
-func FilesOf(tx *gorm.DB, source string, id int64) ([]SourceFile, error) {
+func FilesOf(tx *DB, source string, id int64) ([]SourceFile, error) {
 	files := []SourceFile{}
-	err := tx.Order("position").Find(&files, "source = ? AND source_id = ?", source, id).Error
+	err := tx.gorm.Order("position").Find(&files, "source = ? AND source_id = ?", source, id).Error
 	return files, err
 }
 
 // SetFiles replaces what is attached.
-func SetFiles(tx *gorm.DB, source string, id int64, files []SourceFile) error {
-	if err := tx.Exec("DELETE FROM source_files WHERE source = ? AND source_id = ?", source, id).Error; err != nil {
+func SetFiles(tx *DB, source string, id int64, files []SourceFile) error {
+	if err := tx.gorm.Exec("DELETE FROM main.source_files WHERE source = ? AND source_id = ?", source, id).Error; err != nil {
 		return err
 	}
 	for i := range files {
@@ -218,19 +217,19 @@ func SetFiles(tx *gorm.DB, source string, id int64, files []SourceFile) error {
 }
 
 // SuccessorOf is the entry or expense that came back from one, or 0.
-func SuccessorOf(tx *gorm.DB, table string, id int64) (successor int64, err error) {
-	err = tx.Raw("SELECT COALESCE(MAX(id), 0) FROM "+table+" WHERE returned_from = ? AND removed = FALSE", id).Scan(&successor).Error
+func SuccessorOf(tx *DB, table string, id int64) (successor int64, err error) {
+	err = tx.gorm.Raw("SELECT COALESCE(MAX(id), 0) FROM "+table+" WHERE returned_from = ? AND removed = FALSE", id).Scan(&successor).Error
 	return successor, err
 }
 
 // ChangesOf are the entries that an act changed together, as they were.
-func ChangesOf(tx *gorm.DB, actID int64) ([]ChangedTogether, error) {
+func ChangesOf(tx *DB, actID int64) ([]ChangedTogether, error) {
 	kept := []ChangedTogether{}
-	err := tx.Order("entry_id").Find(&kept, "act_id = ?", actID).Error
+	err := tx.gorm.Order("entry_id").Find(&kept, "act_id = ?", actID).Error
 	return kept, err
 }
 
 // ForgetChanges forgets what an act changed, once it is undone.
-func ForgetChanges(tx *gorm.DB, actID int64) error {
-	return tx.Exec("DELETE FROM changes_together WHERE act_id = ?", actID).Error
+func ForgetChanges(tx *DB, actID int64) error {
+	return tx.gorm.Exec("DELETE FROM main.changes_together WHERE act_id = ?", actID).Error
 }

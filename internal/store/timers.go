@@ -4,8 +4,6 @@ import (
 	"time"
 
 	"dorvet/core/worktime"
-
-	"gorm.io/gorm"
 )
 
 // TimerRow is a timer with the names around it and its runs so far.
@@ -20,12 +18,12 @@ const timerRows = `SELECT m.*, e.name AS engagement, c.name AS client, s.name AS
 	LEFT JOIN phases f ON f.id = m.phase_id WHERE NOT m.stopped `
 
 // TimersOf reads a person's timers, the one that runs first.
-func TimersOf(tx *gorm.DB, personID int64) ([]TimerRow, error) {
+func TimersOf(tx *DB, personID int64) ([]TimerRow, error) {
 	return timersWith(tx, "AND m.person_id = ? ORDER BY m.running_since IS NULL, m.id DESC", personID)
 }
 
 // TimerByID reads a timer that was not stopped, or ErrNotFound.
-func TimerByID(tx *gorm.DB, id int64) (*TimerRow, error) {
+func TimerByID(tx *DB, id int64) (*TimerRow, error) {
 	rows, err := timersWith(tx, "AND m.id = ?", id)
 	if err == nil && len(rows) == 0 {
 		err = ErrNotFound
@@ -36,14 +34,14 @@ func TimerByID(tx *gorm.DB, id int64) (*TimerRow, error) {
 	return &rows[0], nil
 }
 
-func timersWith(tx *gorm.DB, where string, value any) ([]TimerRow, error) {
+func timersWith(tx *DB, where string, value any) ([]TimerRow, error) {
 	rows := []TimerRow{}
-	if err := tx.Raw(timerRows+where, value).Scan(&rows).Error; err != nil {
+	if err := tx.gorm.Raw(timerRows+where, value).Scan(&rows).Error; err != nil {
 		return nil, err
 	}
 	for i := range rows {
 		runs := []TimerRun{}
-		if err := tx.Order("began_at").Find(&runs, "timer_id = ?", rows[i].ID).Error; err != nil {
+		if err := tx.gorm.Order("began_at").Find(&runs, "timer_id = ?", rows[i].ID).Error; err != nil {
 			return nil, err
 		}
 		for _, run := range runs {

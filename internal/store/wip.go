@@ -15,7 +15,6 @@ type UnbilledFilter struct {
 	From          day.Day // no day: from the beginning
 	UpTo          day.Day
 	Today         day.Day // on which holds are looked at
-	Sight         Sight
 	ClientID      int64
 	EngagementIDs []int64
 	Behind        bool // in place of what is billed by itself: time that a fee covers
@@ -24,18 +23,18 @@ type UnbilledFilter struct {
 // where is the filter as conditions, over portions p and engagements e. Time
 // under a fixed or recurring fee is covered by the fee and not billed by itself,
 // unless it is outside of its scope.
-func (f UnbilledFilter) where(tx *gorm.DB) *gorm.DB {
+func (f UnbilledFilter) where(tx *DB) *gorm.DB {
 	byItself := "(e.arrangement NOT IN ('fixed', 'recurring') OR p.source <> 'time' OR p.treatment = 'out_of_scope')"
 	if f.Behind {
 		byItself = "NOT " + byItself
 	}
-	q := tx.Table("portions p").Joins("JOIN engagements e ON e.id = p.engagement_id").
+	q := tx.gorm.Table("portions p").Joins("JOIN engagements e ON e.id = p.engagement_id").
 		Where("p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= ?", f.UpTo.String()).Where(byItself)
 	if !f.From.IsZero() {
 		q = q.Where("p.worked_day >= ?", f.From.String())
 	}
-	if f.Sight.Limited() {
-		q = q.Where(inSight, f.Sight.Arguments())
+	if tx.scope.Leads != nil {
+		q = q.Where(inSight, tx.scoped(nil))
 	}
 	if f.ClientID != 0 {
 		q = q.Where("e.client_id = ?", f.ClientID)
@@ -62,7 +61,7 @@ type UnbilledDay struct {
 }
 
 // UnbilledDays reads unbilled work by engagement and day.
-func UnbilledDays(tx *gorm.DB, f UnbilledFilter) ([]UnbilledDay, error) {
+func UnbilledDays(tx *DB, f UnbilledFilter) ([]UnbilledDay, error) {
 	rows := []UnbilledDay{}
 	today := map[string]any{"today": f.Today.String()}
 	err := f.where(tx).Select(strings.ReplaceAll(`p.engagement_id, p.worked_day, SUM(CASE WHEN {held} THEN 0 ELSE p.minutes END) AS minutes,
@@ -92,7 +91,7 @@ type EngagementRow struct {
 }
 
 // EngagementRows reads engagements by client and name; nil asks for all.
-func EngagementRows(tx *gorm.DB, ids []int64) ([]EngagementRow, error) {
+func EngagementRows(tx *DB, ids []int64) ([]EngagementRow, error) {
 	q := engagementRows(tx)
 	if ids != nil {
 		q = q.Where("e.id IN ?", many(ids))
@@ -103,15 +102,15 @@ func EngagementRows(tx *gorm.DB, ids []int64) ([]EngagementRow, error) {
 }
 
 // EngagementRowsOf reads the engagements of a client that may be seen.
-func EngagementRowsOf(tx *gorm.DB, clientID int64, sight Sight) ([]EngagementRow, error) {
-	q := engagementRows(tx).Where("e.client_id = ?", clientID).Where(inSight, sight.Arguments())
+func EngagementRowsOf(tx *DB, clientID int64) ([]EngagementRow, error) {
+	q := engagementRows(tx).Where("e.client_id = ?", clientID).Where(inSight, tx.scoped(nil))
 	rows := []EngagementRow{}
 	err := q.Scan(&rows).Error
 	return rows, err
 }
 
-func engagementRows(tx *gorm.DB) *gorm.DB {
-	return tx.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, c.industry, c.department, c.work_type, w.name AS lead,
+func engagementRows(tx *DB) *gorm.DB {
+	return tx.gorm.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, c.industry, c.department, c.work_type, w.name AS lead,
 			COALESCE((SELECT v.value FROM profile_values v WHERE v.scope = 'engagement' AND v.subject_id = e.id AND v.name = 'combined'),
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'client' AND v.subject_id = c.id AND v.name = 'combined'),
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'firm' AND v.name = 'combined'), 'yes') = 'yes' AS combined,
@@ -131,17 +130,17 @@ type OpenSum struct {
 }
 
 // UnbilledSums reads all unbilled work by currency.
-func UnbilledSums(tx *gorm.DB, f UnbilledFilter) ([]OpenSum, error) {
+func UnbilledSums(tx *DB, f UnbilledFilter) ([]OpenSum, error) {
 	rows := []OpenSum{}
 	err := f.where(tx).Select("p.currency, SUM(p.agreed) AS agreed, MIN(p.worked_day) AS oldest").Group("p.currency").Scan(&rows).Error
 	return rows, err
 }
 
 // HeldByClient sums what is held for clients, by client and currency.
-func HeldByClient(tx *gorm.DB, sight Sight) ([]HeldSum, error) {
+func HeldByClient(tx *DB) ([]HeldSum, error) {
 	rows := []HeldSum{}
-	err := tx.Raw(`SELECT client_id, currency, SUM(held) AS amount FROM purses WHERE held > 0 AND (@everywhere OR entity_id IN @entities)
-		GROUP BY client_id, currency ORDER BY currency`, sight.Arguments()).Scan(&rows).Error
+	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(held) AS amount FROM purses WHERE held > 0
+		GROUP BY client_id, currency ORDER BY currency`).Scan(&rows).Error
 	return rows, err
 }
 
@@ -154,9 +153,9 @@ type HeldSum struct {
 
 // WithoutContact are those of some clients to whom no invoice can be sent: nobody gets
 // invoices by mail, and there is no address to which they could be posted.
-func WithoutContact(tx *gorm.DB, clientIDs []int64) (map[int64]bool, error) {
+func WithoutContact(tx *DB, clientIDs []int64) (map[int64]bool, error) {
 	ids := []int64{}
-	err := tx.Raw(`SELECT c.id FROM clients c WHERE c.id IN ? AND c.mail = '' AND c.address = '' AND c.billing_address = ''
+	err := tx.gorm.Raw(`SELECT c.id FROM clients c WHERE c.id IN ? AND c.mail = '' AND c.address = '' AND c.billing_address = ''
 		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`, many(clientIDs)).Scan(&ids).Error
 	without := map[int64]bool{}
 	for _, id := range ids {
@@ -167,7 +166,7 @@ func WithoutContact(tx *gorm.DB, clientIDs []int64) (map[int64]bool, error) {
 
 // ProfileOwn reads the values that some clients (none: all) and their engagements have
 // of an item of the billing profile, and the firm's, by scope and number.
-func ProfileOwn(tx *gorm.DB, name string, clientIDs []int64) (map[profile.Scope]map[int64]string, error) {
+func ProfileOwn(tx *DB, name string, clientIDs []int64) (map[profile.Scope]map[int64]string, error) {
 	rows := []struct {
 		Scope     profile.Scope
 		SubjectID int64
@@ -180,7 +179,7 @@ func ProfileOwn(tx *gorm.DB, name string, clientIDs []int64) (map[profile.Scope]
 			UNION ALL SELECT v.scope, v.subject_id, v.value FROM engagements e CROSS JOIN profile_values v ON v.scope = 'engagement' AND v.subject_id = e.id AND v.name = @name
 				WHERE e.client_id IN @clients`
 	}
-	err := tx.Raw(query, map[string]any{"name": name, "clients": many(clientIDs)}).Scan(&rows).Error
+	err := tx.gorm.Raw(query, map[string]any{"name": name, "clients": many(clientIDs)}).Scan(&rows).Error
 	own := map[profile.Scope]map[int64]string{profile.Firm: {}, profile.Client: {}, profile.Engagement: {}}
 	for _, row := range rows {
 		own[row.Scope][row.SubjectID] = row.Value
@@ -190,19 +189,19 @@ func ProfileOwn(tx *gorm.DB, name string, clientIDs []int64) (map[profile.Scope]
 
 // CoveredOnDrafts sums the standard value of the time that fees on drafts of an
 // engagement cover.
-func CoveredOnDrafts(tx *gorm.DB, engagementID int64) (sum int64, err error) {
-	err = tx.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'reserved' AND covered AND treatment <> 'no_charge'", engagementID).Scan(&sum).Error
+func CoveredOnDrafts(tx *DB, engagementID int64) (sum int64, err error) {
+	err = tx.gorm.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'reserved' AND covered AND treatment <> 'no_charge'", engagementID).Scan(&sum).Error
 	return sum, err
 }
 
 // TasksDone is how much of an engagement is done: the share of its phases and
 // tasks, or what its last progress bill said; false where nobody said anything.
-func TasksDone(tx *gorm.DB, engagementID int64) (done money.Percent, known bool, err error) {
+func TasksDone(tx *DB, engagementID int64) (done money.Percent, known bool, err error) {
 	row := struct {
 		Phases, Done int64
 		Billed       *money.Percent
 	}{}
-	err = tx.Raw(`SELECT COUNT(*) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS done,
+	err = tx.gorm.Raw(`SELECT COUNT(*) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS done,
 			(SELECT l.done FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = @engagement AND l.done IS NOT NULL AND i.state <> 'deleted'
 				ORDER BY l.id DESC LIMIT 1) AS billed
 		FROM phases f WHERE f.engagement_id = @engagement AND f.active AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id AND c.active)`,
@@ -229,7 +228,7 @@ type PartSum struct {
 }
 
 // PartSums adds up what a filter finds, by engagement and by how it is taxed.
-func PartSums(tx *gorm.DB, f UnbilledFilter) ([]PartSum, error) {
+func PartSums(tx *DB, f UnbilledFilter) ([]PartSum, error) {
 	rows := []PartSum{}
 	err := f.where(tx).Joins("LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id").Select(partColumns, map[string]any{"today": f.Today.String()}).
 		Group("p.engagement_id, taxed").Scan(&rows).Error
@@ -257,15 +256,15 @@ type BoardRow struct {
 
 // BoardRows reads the billable engagements; closed ones for a quarter after they
 // were closed, or as long as something of them is unbilled.
-func BoardRows(tx *gorm.DB, sight Sight, today day.Day) ([]BoardRow, error) {
+func BoardRows(tx *DB, today day.Day) ([]BoardRow, error) {
 	rows := []BoardRow{}
-	err := tx.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead, COALESCE(t.minutes, 0) AS minutes, COALESCE(t.last, '') AS last_worked,
+	err := tx.gorm.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead, COALESCE(t.minutes, 0) AS minutes, COALESCE(t.last, '') AS last_worked,
 			COALESCE((SELECT b.minutes FROM budgets b WHERE b.engagement_id = e.id AND b.active AND b.phase_id IS NULL AND b.minutes > 0 ORDER BY b.id LIMIT 1), 0) AS expected,
 			(SELECT COUNT(*) FROM charges g WHERE g.engagement_id = e.id AND g.state = 'planned' AND g.kind <> 'deposit' AND NOT g.paused AND g.bill_day <= @today) AS charges,
 			COALESCE((SELECT SUM(p.agreed) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled' AND p.removed = FALSE), 0) AS unbilled
 		FROM engagements e JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id
 		LEFT JOIN (SELECT engagement_id, SUM(worked_minutes) AS minutes, MAX(day) AS last FROM time_entries WHERE removed = FALSE GROUP BY engagement_id) t ON t.engagement_id = e.id
 		WHERE e.billable AND `+inSight+`) WHERE closed_day = '' OR closed_day >= @lately OR unbilled <> 0 OR active ORDER BY client, name, id`,
-		sight.with(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String()})).Scan(&rows).Error
+		tx.scoped(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String()})).Scan(&rows).Error
 	return rows, err
 }

@@ -18,8 +18,7 @@ type WorkFilter struct {
 	States                              []string
 	Text                                string
 	OldestFirst                         bool
-	OwnOf                               int64 // whoever sees only their own: theirs, and what Sight lets see
-	Sight                               Sight
+	OwnOf                               int64   // whoever sees only their own: theirs, and what was done on engagements in the scope
 	Today                               day.Day // on which holds are looked at
 }
 
@@ -50,8 +49,8 @@ func IsWorkState(state string) bool { return states[state] != "" }
 
 // where is the filter as conditions on t; the portion is looked at only where a
 // state asks for it.
-func (f WorkFilter) where(tx *gorm.DB) *gorm.DB {
-	q := tx.Table(f.source())
+func (f WorkFilter) where(tx *DB) *gorm.DB {
+	q := tx.gorm.Table(f.source())
 	if !f.From.IsZero() {
 		q = q.Where("t.day >= ?", f.From.String())
 	}
@@ -70,9 +69,7 @@ func (f WorkFilter) where(tx *gorm.DB) *gorm.DB {
 		q = q.Where("t.said LIKE ? ESCAPE '\\'", "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text)+"%")
 	}
 	if f.OwnOf != 0 {
-		q = q.Where("(t.person_id = @own OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))", f.Sight.with(map[string]any{"own": f.OwnOf}))
-	} else if f.Sight.Limited() {
-		q = q.Where("(t.engagement_id IS NULL OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))", f.Sight.Arguments())
+		q = q.Where("(t.person_id = @own OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))", tx.scoped(map[string]any{"own": f.OwnOf}))
 	}
 	if len(f.States) == 0 {
 		return q
@@ -108,7 +105,7 @@ type WorkSum struct {
 }
 
 // WorkSums adds up what a filter finds, by currency.
-func WorkSums(tx *gorm.DB, f WorkFilter) ([]WorkSum, error) {
+func WorkSums(tx *DB, f WorkFilter) ([]WorkSum, error) {
 	sums := []WorkSum{}
 	err := f.where(tx).Select("t.currency, COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, SUM(t.agreed) AS agreed").
 		Group("t.currency").Order("t.currency").Scan(&sums).Error
@@ -116,7 +113,7 @@ func WorkSums(tx *gorm.DB, f WorkFilter) ([]WorkSum, error) {
 }
 
 // WorkIDs reads the numbers of a page of what a filter finds, by day.
-func WorkIDs(tx *gorm.DB, f WorkFilter, offset, limit int) ([]int64, error) {
+func WorkIDs(tx *DB, f WorkFilter, offset, limit int) ([]int64, error) {
 	order := "t.day DESC, t.id DESC"
 	if f.OldestFirst {
 		order = "t.day, t.id"
@@ -140,7 +137,7 @@ type GroupSum struct {
 // GroupSums adds up what a filter finds by engagement, by person too if asked,
 // in three groups. What is on a draft is not billed yet. An entry that a cap has
 // divided counts in two groups, each with its part of the value.
-func GroupSums(tx *gorm.DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
+func GroupSums(tx *DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
 	q := f.where(tx).Joins("LEFT JOIN portions o ON o.source = ? AND o.source_id = t.id AND o.removed = FALSE", f.portionSource())
 	person, names, order := "0", "''", "c.name, e.name, e.id"
 	if byPerson {

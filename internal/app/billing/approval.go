@@ -110,7 +110,7 @@ func theirs(tx *app.Tx, leads []int64) ([]int64, error) {
 	if tx.Actor.Role == app.Administrator {
 		return leads, nil
 	}
-	sight := tx.Actor.Sight()
+	sight := tx.Actor.Scope()
 	mine := slices.DeleteFunc(slices.Clone(leads), func(lead int64) bool { return !slices.Contains(sight.Leads, lead) })
 	if len(mine) == 0 {
 		return nil, app.Missing(store.ErrNotFound, "invoice")

@@ -9,8 +9,6 @@ import (
 	"dorvet/core/wording"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Around is what stands around a draft: what else could be on it, what is held for
@@ -73,7 +71,7 @@ type ScheduledParts struct {
 }
 
 // addDraft adds what only a draft has.
-func (v *Invoice) addDraft(tx *gorm.DB, inv *store.InvoiceRow) (err error) {
+func (v *Invoice) addDraft(tx *store.DB, inv *store.InvoiceRow) (err error) {
 	if v.NextNumber = inv.NumberText; inv.Number == nil {
 		series, err := store.Get[store.Series](tx, inv.SeriesID)
 		if err != nil {
@@ -92,7 +90,7 @@ func (v *Invoice) addDraft(tx *gorm.DB, inv *store.InvoiceRow) (err error) {
 	for _, part := range parts {
 		v.Around.Parts = append(v.Around.Parts, ScheduledParts{part.Due, part.Words, part.Amount, part.Moved})
 	}
-	for _, step := range []func(*gorm.DB, *store.Invoice) error{v.Around.addWork, v.Around.addCharges, v.Around.addMoney, v.Around.addLists} {
+	for _, step := range []func(*store.DB, *store.Invoice) error{v.Around.addWork, v.Around.addCharges, v.Around.addMoney, v.Around.addLists} {
 		if err := step(tx, &inv.Invoice); err != nil {
 			return err
 		}
@@ -107,8 +105,8 @@ func nothingAround(inv *store.Invoice) Around {
 		Parts: []ScheduledParts{}, Held: none, Applied: none, Credit: none, Owed: none}
 }
 
-func (a *Around) addWork(tx *gorm.DB, inv *store.Invoice) error {
-	rows, err := store.EngagementRowsOf(tx, inv.ClientID, store.Sight{})
+func (a *Around) addWork(tx *store.DB, inv *store.Invoice) error {
+	rows, err := store.EngagementRowsOf(tx, inv.ClientID)
 	if err != nil {
 		return err
 	}
@@ -130,7 +128,7 @@ func (a *Around) addWork(tx *gorm.DB, inv *store.Invoice) error {
 	return nil
 }
 
-func (w *DraftWork) addFee(tx *gorm.DB, inv *store.Invoice, e *store.Engagement) error {
+func (w *DraftWork) addFee(tx *store.DB, inv *store.Invoice, e *store.Engagement) error {
 	if e.Fee == nil || !w.Capped && !w.Fixed {
 		return nil
 	}
@@ -161,7 +159,7 @@ func (w *DraftWork) addFee(tx *gorm.DB, inv *store.Invoice, e *store.Engagement)
 	return err
 }
 
-func (a *Around) addCharges(tx *gorm.DB, inv *store.Invoice) error {
+func (a *Around) addCharges(tx *store.DB, inv *store.Invoice) error {
 	ids := []int64{}
 	for _, w := range a.Engagements {
 		ids = append(ids, w.ID)
@@ -187,7 +185,7 @@ func (a *Around) addCharges(tx *gorm.DB, inv *store.Invoice) error {
 	return err
 }
 
-func (a *Around) addMoney(tx *gorm.DB, inv *store.Invoice) error {
+func (a *Around) addMoney(tx *store.DB, inv *store.Invoice) error {
 	purses, err := store.PursesOf(tx, accountOf(inv), inv.ID)
 	if err != nil {
 		return err
@@ -205,7 +203,7 @@ func (a *Around) addMoney(tx *gorm.DB, inv *store.Invoice) error {
 	return err
 }
 
-func (a *Around) addLists(tx *gorm.DB, _ *store.Invoice) error {
+func (a *Around) addLists(tx *store.DB, _ *store.Invoice) error {
 	schedules, err := store.All[store.PaymentSchedule](tx, "name")
 	if err != nil {
 		return err

@@ -7,13 +7,11 @@ import (
 	"dorvet/core/money"
 	core "dorvet/core/wip"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // billedOf are the lines of a document as structured formats have them: one for
 // each line that was billed, in the order of the totals, whatever is printed.
-func billedOf(tx *gorm.DB, on *content) ([]invoice.Billed, error) {
+func billedOf(tx *store.DB, on *content) ([]invoice.Billed, error) {
 	behind := map[int64]*store.PortionRow{}
 	for i := range on.portions {
 		if p := &on.portions[i]; behind[*p.LineID] == nil {
@@ -55,7 +53,7 @@ func told(b *invoice.Billed, p *store.PortionRow) {
 }
 
 // leadsOf are the leads of engagements, as timekeepers.
-func leadsOf(tx *gorm.DB, engagements map[int64]*store.Engagement) (map[int64]invoice.Timekeeper, error) {
+func leadsOf(tx *store.DB, engagements map[int64]*store.Engagement) (map[int64]invoice.Timekeeper, error) {
 	leads := map[int64]invoice.Timekeeper{}
 	for _, e := range engagements {
 		if _, known := leads[e.LeadID]; known {

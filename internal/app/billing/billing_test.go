@@ -18,8 +18,6 @@ import (
 	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 var november = day.Of(2026, 11, 30)
@@ -181,7 +179,7 @@ func TestAnIssuedInvoiceIsFrozenOwedAndBilled(t *testing.T) {
 	if err != nil || name != "N1 Alder 2026-12-01.pdf" || string(content) != "N1" {
 		t.Errorf("%q, %q, %v", name, content, err)
 	}
-	open, err := store.Receivables(a.Store.Read(t.Context()), store.Sight{})
+	open, err := store.Receivables(a.Store.Read(t.Context(), store.Everything))
 	if err != nil || len(open) != 1 || open[0].Open != 12300 || open[0].DueDay != day.Of(2026, 12, 31) {
 		t.Errorf("%+v, %v", open, err)
 	}
@@ -190,7 +188,7 @@ func TestAnIssuedInvoiceIsFrozenOwedAndBilled(t *testing.T) {
 	_, err = billing.TakeOut(t.Context(), a, apptest.Admin, edit(issued), inv.Lines[0].PortionID)
 	refused(t, err, "because it is issued")
 	refused(t, billing.Delete(t.Context(), a, apptest.Admin, edit(issued)), "because it is issued")
-	history, err := a.History(t.Context(), app.OfEntry, entry.ID)
+	history, err := a.History(t.Context(), apptest.Admin.Actor, app.OfEntry, entry.ID)
 	if err != nil || len(history) != 3 || history[0].Summary != "Issued N1 over 123.00 EUR" {
 		t.Errorf("%+v, %v", history, err)
 	}
@@ -203,7 +201,7 @@ func TestWhatWasIssuedDoesNotFollowLaterChanges(t *testing.T) {
 	if _, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
 		t.Fatal(err)
 	}
-	err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+	err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
 		client, err := store.Get[store.Client](tx, 1)
 		if err != nil {
 			return err

@@ -12,8 +12,6 @@ import (
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // fits is how much of the agreed value of portions, by their numbers, caps let be
@@ -32,7 +30,7 @@ func isCapped(e *store.Engagement) bool { return e.Arrangement == setup.Capped &
 
 // underCaps says how much of portions the caps of their engagements let stand on an
 // invoice beside other lines: fees after discount count, the oldest first.
-func underCaps(tx *gorm.DB, inv *store.Invoice, engagements []*store.Engagement, portions []store.PortionRow,
+func underCaps(tx *store.DB, inv *store.Invoice, engagements []*store.Engagement, portions []store.PortionRow,
 	others []store.InvoiceLine) (fits, error) {
 	if !slices.ContainsFunc(engagements, isCapped) {
 		return nil, nil

@@ -13,8 +13,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // ChoiceChange is another value of what a draft took over from the billing
@@ -172,7 +170,7 @@ type InvoiceChoice struct {
 }
 
 // choicesOf are all choices of an invoice, in the order of the profile.
-func choicesOf(tx *gorm.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
+func choicesOf(tx *store.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -195,7 +193,7 @@ func choicesOf(tx *gorm.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 
 // payable says how an amount due is paid, for the document; a schedule that does
 // not fit is a problem, in words.
-func payable(tx *gorm.DB, inv *store.Invoice, due money.Amount) (parts []schedule.Instalment, problem string, err error) {
+func payable(tx *store.DB, inv *store.Invoice, due money.Amount) (parts []schedule.Instalment, problem string, err error) {
 	parts, err = instalments(tx, inv, due)
 	if refused := new(app.Refusal); errors.As(err, &refused) {
 		return nil, app.InField("", err).Error(), nil

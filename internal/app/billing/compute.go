@@ -14,8 +14,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 func askedOf(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) (invoice.Asked, error) {
@@ -116,7 +114,7 @@ func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
 
 // convert keeps the exchange rate of the invoice's date, and its amounts in the
 // firm's currency.
-func convert(tx *gorm.DB, firm *store.Firm, inv *store.Invoice, totals invoice.Totals) (err error) {
+func convert(tx *store.DB, firm *store.Firm, inv *store.Invoice, totals invoice.Totals) (err error) {
 	if inv.ExchangeRate, inv.ExchangeSource, err = setup.Exchange(tx, firm, inv.Currency, inv.Dated); err != nil {
 		return err
 	}
@@ -165,7 +163,7 @@ func nothingSpoken() spoken {
 
 // taking says what of credit and funds an invoice with some engagements takes: first
 // the credit, then the funds, never more than is due. What it takes is spoken for.
-func taking(tx *gorm.DB, inv *store.Invoice, engagements []int64, asked *invoice.Asked, s spoken) ([]store.InvoiceFund, error) {
+func taking(tx *store.DB, inv *store.Invoice, engagements []int64, asked *invoice.Asked, s spoken) ([]store.InvoiceFund, error) {
 	before, err := invoice.Compute(*asked)
 	if err != nil {
 		return nil, app.InField("", err)
@@ -193,7 +191,7 @@ func taking(tx *gorm.DB, inv *store.Invoice, engagements []int64, asked *invoice
 
 // takeFunds takes of the purses of an invoice's engagements, then of what is held
 // for the client as such.
-func takeFunds(tx *gorm.DB, inv *store.Invoice, engagements []int64, due int64, s spoken) ([]store.InvoiceFund, error) {
+func takeFunds(tx *store.DB, inv *store.Invoice, engagements []int64, due int64, s spoken) ([]store.InvoiceFund, error) {
 	rows, err := store.PursesOf(tx, accountOf(inv), inv.ID)
 	if err != nil {
 		return nil, err
@@ -221,7 +219,7 @@ func takeFunds(tx *gorm.DB, inv *store.Invoice, engagements []int64, due int64, 
 }
 
 // instalments are how the amount due of a draft would be paid.
-func instalments(tx *gorm.DB, inv *store.Invoice, due money.Amount) ([]schedule.Instalment, error) {
+func instalments(tx *store.DB, inv *store.Invoice, due money.Amount) ([]schedule.Instalment, error) {
 	plan, err := schedule.ParsePlan(inv.Choices.Text("schedule"), money.Point)
 	if err != nil {
 		return nil, err

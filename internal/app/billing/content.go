@@ -6,8 +6,6 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/tax"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // content is what stands on an invoice: read once for all that is made of it, its
@@ -29,7 +27,7 @@ type drawing struct {
 }
 
 // draw makes ready what is frozen of an invoice.
-func (c *content) draw(tx *gorm.DB, inv *store.Invoice) (*drawing, error) {
+func (c *content) draw(tx *store.DB, inv *store.Invoice) (*drawing, error) {
 	if c.drawn != nil {
 		return c.drawn, nil
 	}
@@ -45,7 +43,7 @@ func (c *content) draw(tx *gorm.DB, inv *store.Invoice) (*drawing, error) {
 	return d, err
 }
 
-func contentOf(tx *gorm.DB, invoiceID int64) (*content, error) {
+func contentOf(tx *store.DB, invoiceID int64) (*content, error) {
 	c := new(content)
 	var err error
 	if c.lines, err = store.LinesOf(tx, invoiceID); err != nil {

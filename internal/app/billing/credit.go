@@ -10,8 +10,6 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Crediting is what is credited of an issued invoice, as typed.
@@ -41,7 +39,7 @@ type Creditable struct {
 
 // CreditableLines reads what can be credited of an invoice.
 func CreditableLines(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Creditable, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	inv, err := visible(tx, actor, id)
 	if err != nil {
 		return nil, err
@@ -70,7 +68,7 @@ type crediting struct {
 
 // PreviewCredit says what a credit note would come to.
 func PreviewCredit(ctx context.Context, a *app.App, actor app.Actor, id int64, in Crediting) (*invoice.Totals, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	if _, err := visible(tx, actor, id); err != nil {
 		return nil, err
 	}
@@ -117,7 +115,7 @@ func Credit(ctx context.Context, a *app.App, r app.Request, e Edit, in Crediting
 }
 
 // readCredit reads what was typed, and asks the core what it comes to.
-func readCredit(tx *gorm.DB, inv *store.Invoice, in Crediting) (*crediting, error) {
+func readCredit(tx *store.DB, inv *store.Invoice, in Crediting) (*crediting, error) {
 	if inv.Kind != invoice.Ordinary || !inv.State.IsIssued() {
 		return nil, app.Refuse(app.Conflict, "Only an invoice that was issued here can be credited.")
 	}
@@ -153,7 +151,7 @@ func readCredit(tx *gorm.DB, inv *store.Invoice, in Crediting) (*crediting, erro
 	return c, app.InField("lines", err)
 }
 
-func (c *crediting) read(tx *gorm.DB, in Crediting, credited map[int64]int64) error {
+func (c *crediting) read(tx *store.DB, in Crediting, credited map[int64]int64) error {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return err
@@ -182,7 +180,7 @@ func (c *crediting) read(tx *gorm.DB, in Crediting, credited map[int64]int64) er
 }
 
 // earlierCredits adds up the credit notes that an invoice has.
-func earlierCredits(tx *gorm.DB, invoiceID int64) (invoice.Earlier, error) {
+func earlierCredits(tx *store.DB, invoiceID int64) (invoice.Earlier, error) {
 	earlier := invoice.Earlier{Tax: map[string][]int64{}}
 	notes, err := store.CreditNotesOf(tx, invoiceID)
 	for i := range notes {

@@ -16,13 +16,11 @@ import (
 	"dorvet/core/wording"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // documentOf is what the client sees: of an issued invoice the frozen
 // revision, of a draft what it would be.
-func documentOf(tx *gorm.DB, inv *store.Invoice) (*invoice.Document, error) {
+func documentOf(tx *store.DB, inv *store.Invoice) (*invoice.Document, error) {
 	on := new(content)
 	if inv.State.IsDraft() {
 		var err error
@@ -34,7 +32,7 @@ func documentOf(tx *gorm.DB, inv *store.Invoice) (*invoice.Document, error) {
 }
 
 // documentWith is documentOf, of a draft whose content is read already.
-func documentWith(tx *gorm.DB, inv *store.Invoice, on *content) (*invoice.Document, error) {
+func documentWith(tx *store.DB, inv *store.Invoice, on *content) (*invoice.Document, error) {
 	if inv.Kind == invoice.Opening {
 		return openingDocument(tx, inv)
 	}
@@ -58,7 +56,7 @@ func documentWith(tx *gorm.DB, inv *store.Invoice, on *content) (*invoice.Docume
 }
 
 // Letterhead is a document with its parties and dates, without lines.
-func Letterhead(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoice.Document, error) {
+func Letterhead(tx *store.DB, inv *store.Invoice, totals invoice.Totals) (*invoice.Document, error) {
 	entity, err := store.Get[store.IssuingEntity](tx, inv.EntityID)
 	if err != nil {
 		return nil, err
@@ -78,7 +76,7 @@ func Letterhead(tx *gorm.DB, inv *store.Invoice, totals invoice.Totals) (*invoic
 }
 
 // dress gives a document its language, the firm's words in it, and its look.
-func dress(tx *gorm.DB, doc *invoice.Document, c profile.Choices, client *store.Client) (err error) {
+func dress(tx *store.DB, doc *invoice.Document, c profile.Choices, client *store.Client) (err error) {
 	doc.Language = languageOf(c, client)
 	doc.Look = invoice.Look{Design: c.Text("design"), Paper: c.Text("paper"), Typeface: c.Text("typeface"), Colour: c.Text("colour"), Title: c.Text("title"),
 		Code: c.Text("payment_code") == "yes", Statement: c.Text("expense_statement") == "yes"}
@@ -102,7 +100,7 @@ func languageOf(c profile.Choices, client *store.Client) wording.Language {
 }
 
 // wordsOf are the words in which a draft speaks.
-func wordsOf(tx *gorm.DB, inv *store.Invoice) (wording.Words, error) {
+func wordsOf(tx *store.DB, inv *store.Invoice) (wording.Words, error) {
 	client, err := store.Get[store.Client](tx, inv.ClientID)
 	if err != nil {
 		return wording.Words{}, err
@@ -114,7 +112,7 @@ func wordsOf(tx *gorm.DB, inv *store.Invoice) (wording.Words, error) {
 
 func lines(address string) []string { return strings.Split(address, "\n") }
 
-func compose(tx *gorm.DB, inv *store.Invoice, on *content, totals invoice.Totals) (*invoice.Document, error) {
+func compose(tx *store.DB, inv *store.Invoice, on *content, totals invoice.Totals) (*invoice.Document, error) {
 	doc, err := Letterhead(tx, inv, totals)
 	if err != nil {
 		return nil, err
@@ -169,7 +167,7 @@ func layoutOf(inv *store.Invoice, w wording.Words) invoice.Layout {
 
 // addPayable says how the amount due is paid. A schedule that does not fit is a
 // finding of the draft; meanwhile it shows as one amount on the terms.
-func addPayable(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
+func addPayable(tx *store.DB, inv *store.Invoice, doc *invoice.Document) error {
 	terms, err := schedule.ParseTerms(inv.Terms)
 	if err != nil {
 		return err
@@ -198,7 +196,7 @@ func addPayable(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
 
 // addBalances adds the statement of the client's funds, and what they owe already,
 // where the choices ask for them.
-func addBalances(tx *gorm.DB, inv *store.Invoice, doc *invoice.Document) error {
+func addBalances(tx *store.DB, inv *store.Invoice, doc *invoice.Document) error {
 	if inv.Choices.Text("earlier_balance") == "yes" {
 		owed, err := store.OwedBefore(tx, accountOf(inv), inv.ID)
 		if err != nil {
@@ -255,7 +253,7 @@ func itemsOf(inv *store.Invoice, on *content, w wording.Words) []invoice.Item {
 	return items
 }
 
-func engagementsNamed(tx *gorm.DB, rows []store.InvoiceLine) (map[int64]*store.Engagement, error) {
+func engagementsNamed(tx *store.DB, rows []store.InvoiceLine) (map[int64]*store.Engagement, error) {
 	found := map[int64]*store.Engagement{}
 	for _, row := range rows {
 		if found[row.EngagementID] != nil {
@@ -304,7 +302,7 @@ func coveredItem(p *store.PortionRow, e *store.Engagement, w wording.Words) invo
 }
 
 // composeNote is the document of a credit note.
-func composeNote(tx *gorm.DB, note, of *store.Invoice, totals invoice.Totals, reason string) (*invoice.Document, error) {
+func composeNote(tx *store.DB, note, of *store.Invoice, totals invoice.Totals, reason string) (*invoice.Document, error) {
 	note.Choices = of.Choices // it looks like the invoice that it credits
 	doc, err := Letterhead(tx, note, totals)
 	if err != nil {
@@ -337,7 +335,7 @@ func composeNote(tx *gorm.DB, note, of *store.Invoice, totals invoice.Totals, re
 }
 
 // openingDocument shows what is known of an old invoice.
-func openingDocument(tx *gorm.DB, inv *store.Invoice) (*invoice.Document, error) {
+func openingDocument(tx *store.DB, inv *store.Invoice) (*invoice.Document, error) {
 	none := inv.Amount(0)
 	doc, err := Letterhead(tx, inv, invoice.Totals{Lines: inv.Amount(inv.Net), Discount: none, Surcharge: none, Fees: none, Net: inv.Amount(inv.Net), Tax: none, Taxes: []invoice.TaxOfCode{},
 		Total: inv.Amount(inv.Total), Withholding: none, Credit: none, Funds: none, Due: inv.Amount(inv.Due)})

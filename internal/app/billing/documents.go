@@ -14,8 +14,6 @@ import (
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // made is the folder of files that jobs made, to be fetched once.
@@ -24,7 +22,7 @@ func made(a *app.App) string { return filepath.Join(a.Store.Folder(), "made") }
 // Tidy throws away what jobs made before the server stopped, and notes those that
 // it broke off.
 func Tidy(ctx context.Context, a *app.App) error {
-	err := a.Store.Write(ctx, func(tx *gorm.DB) error { return store.InterruptJobs(tx, a.Clock.Now()) })
+	err := a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.InterruptJobs(tx, a.Clock.Now()) })
 	return errors.Join(err, os.RemoveAll(made(a)))
 }
 
@@ -79,16 +77,16 @@ func (f *Form) write(ctx context.Context, a *app.App, actor app.Actor, rows []st
 	case f.Name == "zip":
 		return zipped(ctx, a, actor, rows, to, tell)
 	case f.Name == "pdf":
-		return a.Bind(to, documents(ctx, a, rows, tell))
+		return a.Bind(to, documents(ctx, a, actor, rows, tell))
 	case len(rows) == 1:
-		for doc, err := range documents(ctx, a, rows, tell) {
+		for doc, err := range documents(ctx, a, actor, rows, tell) {
 			if err != nil {
 				return err
 			}
 			return a.Formats.One(to, f.Name, doc)
 		}
 	}
-	return a.Formats.Many(to, f.Name, documents(ctx, a, rows, tell))
+	return a.Formats.Many(to, f.Name, documents(ctx, a, actor, rows, tell))
 }
 
 // zipped writes documents into an archive, one at a time.
@@ -118,7 +116,7 @@ func zipped(ctx context.Context, a *app.App, actor app.Actor, rows []store.Invoi
 }
 
 // documents are the documents of invoices, one at a time.
-func documents(ctx context.Context, a *app.App, rows []store.InvoiceRow, tell app.Progress) iter.Seq2[invoice.Document, error] {
+func documents(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow, tell app.Progress) iter.Seq2[invoice.Document, error] {
 	return func(yield func(invoice.Document, error) bool) {
 		for i := range rows {
 			if err := ctx.Err(); err != nil {
@@ -128,7 +126,7 @@ func documents(ctx context.Context, a *app.App, rows []store.InvoiceRow, tell ap
 			if rows[i].Kind == invoice.Opening {
 				continue
 			}
-			doc, err := documentOf(a.Store.Read(ctx), &rows[i].Invoice)
+			doc, err := documentOf(a.Read(ctx, actor), &rows[i].Invoice)
 			if err == nil {
 				err = pictured(a, doc)
 			}

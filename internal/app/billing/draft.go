@@ -16,8 +16,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Made is a draft that was made.
@@ -147,7 +145,7 @@ func (m *maker) one(key draftOf, engagements []store.EngagementRow, found *work)
 // profile is the billing profile of an engagement, or of a client as such; drafts that
 // are made change none.
 func (m *maker) profile(clientID, engagementID int64) (profile.Profile, error) {
-	return app.Once(m.tx, fmt.Sprintf("profile of %d, %d", clientID, engagementID), func(tx *gorm.DB) (profile.Profile, error) {
+	return app.Once(m.tx, fmt.Sprintf("profile of %d, %d", clientID, engagementID), func(tx *store.DB) (profile.Profile, error) {
 		return setup.Profile(tx, clientID, engagementID)
 	})
 }
@@ -236,7 +234,7 @@ func put(tx *app.Tx, inv *store.Invoice, p profile.Profile, portions []store.Por
 
 // taxOf is the tax code of what a profile's client is billed.
 func taxOf(tx *app.Tx, p profile.Profile, of setup.Taxed) (int64, error) {
-	return app.Once(tx, "tax as "+string(of)+", "+p.Text(string(of))+", "+p.Text(string(setup.Work)), func(db *gorm.DB) (int64, error) {
+	return app.Once(tx, "tax as "+string(of)+", "+p.Text(string(of))+", "+p.Text(string(setup.Work)), func(db *store.DB) (int64, error) {
 		return setup.TaxCode(db, p, of)
 	})
 }

@@ -9,13 +9,11 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // explanationOf is how an invoice came to its amount, down to the rate of each
 // entry: of an issued one as it was frozen.
-func explanationOf(tx *gorm.DB, inv *store.Invoice, on *content) (explain.Step, error) {
+func explanationOf(tx *store.DB, inv *store.Invoice, on *content) (explain.Step, error) {
 	if inv.Kind == invoice.Opening {
 		return explain.Step{Label: "Amount due", Detail: "taken over from before, as it was entered", Figure: inv.Amount(inv.Due).String()}, nil
 	}

@@ -12,8 +12,6 @@ import (
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Fees are lines that do not follow from entries: charges of a billing plan, and
@@ -174,7 +172,7 @@ func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagem
 }
 
 // progress reads how much of a fixed fee is billed now.
-func progress(tx *gorm.DB, g *store.Engagement, butLineID int64, typed string) (invoice.Progressed, error) {
+func progress(tx *store.DB, g *store.Engagement, butLineID int64, typed string) (invoice.Progressed, error) {
 	if g.Arrangement != setup.FixedFee || g.Fee == nil {
 		return invoice.Progressed{}, app.RefuseField("typed", "%s has no fixed fee: set its arrangement and fee first, or add a line by hand.", g.Name)
 	}

@@ -145,7 +145,7 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 // take sets how the firm takes a check.
 func take(t *testing.T, a *app.App, code, level string) {
 	t.Helper()
-	rows, err := store.All[store.IssueCheck](a.Store.Read(t.Context()), "id")
+	rows, err := store.All[store.IssueCheck](a.Store.Read(t.Context(), store.Everything), "id")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -157,7 +157,7 @@ func take(t *testing.T, a *app.App, code, level string) {
 // otherwise, each as it comes.
 func TestTheSetUpHasEveryCheckThatTheFirmDecidesOn(t *testing.T) {
 	a := apptest.Firm(t)
-	rows, err := store.All[store.IssueCheck](a.Store.Read(t.Context()), "id")
+	rows, err := store.All[store.IssueCheck](a.Store.Read(t.Context(), store.Everything), "id")
 	if err != nil {
 		t.Fatal(err)
 	}

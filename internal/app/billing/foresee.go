@@ -44,7 +44,7 @@ func Foresee(ctx context.Context, a *app.App, actor app.Actor, s Selection) (*Ta
 	if err := s.complete(); err != nil {
 		return nil, err
 	}
-	tx := app.Trial(a.Store.Read(ctx), a, actor)
+	tx := app.Trial(a.Read(ctx, actor), a, actor)
 	f, err := newForesight(tx, s)
 	if err != nil {
 		return nil, err
@@ -89,7 +89,7 @@ func newForesight(tx *app.Tx, s Selection) (*foresight, error) {
 	if f.engagements, err = store.EngagementRows(tx.DB, s.EngagementIDs); err != nil {
 		return nil, err
 	}
-	sight := tx.Actor.Sight()
+	sight := tx.Actor.Scope()
 	f.engagements = slices.DeleteFunc(f.engagements, func(e store.EngagementRow) bool { return !sight.Sees(&e.Engagement) })
 	ids := idsOf(f.engagements)
 	parts, err := store.PartSums(tx.DB, store.UnbilledFilter{From: s.From, UpTo: s.UpTo, Today: tx.Today, EngagementIDs: ids})

@@ -11,8 +11,6 @@ import (
 	"dorvet/core/plain"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Form is a form in which invoices leave the house as a file.
@@ -101,7 +99,7 @@ func sayable(ctx context.Context, a *app.App, actor app.Actor, invoiceIDs []int6
 		if err := ctx.Err(); err != nil {
 			return nil, nil, err
 		}
-		why, err := unsayable(a.Store.Read(ctx), a, f, &rows[i].Invoice)
+		why, err := unsayable(a.Read(ctx, actor), a, f, &rows[i].Invoice)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -119,7 +117,7 @@ func sayable(ctx context.Context, a *app.App, actor app.Actor, invoiceIDs []int6
 }
 
 // unsayable is why an invoice can't be had in a form, or nothing.
-func unsayable(tx *gorm.DB, a *app.App, f *Form, inv *store.Invoice) (string, error) {
+func unsayable(tx *store.DB, a *app.App, f *Form, inv *store.Invoice) (string, error) {
 	switch {
 	case inv.Kind == invoice.Opening:
 		return "It was issued before, and only what is owed on it is known here.", nil
@@ -190,21 +188,21 @@ func FileIn(ctx context.Context, a *app.App, r app.Request, id int64, form strin
 	if err := f.mayHave(r.Actor); err != nil {
 		return "", nil, err
 	}
-	inv, err := visible(a.Store.Read(ctx), r.Actor, id)
+	inv, err := visible(a.Read(ctx, r.Actor), r.Actor, id)
 	if err != nil {
 		return "", nil, err
 	}
 	if f.drafts {
 		return File(ctx, a, r.Actor, id)
 	}
-	why, err := unsayable(a.Store.Read(ctx), a, f, &inv.Invoice)
+	why, err := unsayable(a.Read(ctx, r.Actor), a, f, &inv.Invoice)
 	if err != nil {
 		return "", nil, err
 	}
 	if why != "" {
 		return "", nil, app.Refuse(app.Conflict, "%s", why)
 	}
-	doc, err := documentOf(a.Store.Read(ctx), &inv.Invoice)
+	doc, err := documentOf(a.Read(ctx, r.Actor), &inv.Invoice)
 	if err != nil {
 		return "", nil, err
 	}
@@ -227,7 +225,7 @@ type FormState struct {
 // FormsOf tells in which forms an invoice can be had. Of a draft it tells what will be
 // when it is issued.
 func FormsOf(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]FormState, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	inv, err := visible(tx, actor, id)
 	if err != nil {
 		return nil, err
@@ -256,7 +254,7 @@ func FormsOf(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Form
 }
 
 // later is why a draft won't be had in a form once it is issued, or nothing.
-func later(tx *gorm.DB, a *app.App, f *Form, inv *store.Invoice) (string, error) {
+func later(tx *store.DB, a *app.App, f *Form, inv *store.Invoice) (string, error) {
 	doc, err := documentOf(tx, inv)
 	if err != nil {
 		return "", err

@@ -169,7 +169,7 @@ func TestAnInvoiceThatLeftTheHouseAsAFileIsNotReopened(t *testing.T) {
 	}
 	_, err = billing.Reopen(t.Context(), a, apptest.Admin, edit(opened(t, a, inv.ID)))
 	refused(t, err, "make a credit note instead")
-	rows, err := a.History(t.Context(), app.OfInvoice, inv.ID)
+	rows, err := a.History(t.Context(), apptest.Admin.Actor, app.OfInvoice, inv.ID)
 	if err != nil || !strings.Contains(rows[0].Summary, "E-invoice") {
 		t.Errorf("%+v, %v", rows, err)
 	}
@@ -205,19 +205,19 @@ func TestTheLinesOfFilesAreKeptWhateverIsPrinted(t *testing.T) {
 
 func TestTheLookIsTriedOnBeforeItIsKept(t *testing.T) {
 	a := real(t)
-	first, err := billing.Sample(t.Context(), a, map[string]string{"design": "band", "language": "el"})
+	first, err := billing.Sample(t.Context(), a, apptest.Admin.Actor, map[string]string{"design": "band", "language": "el"})
 	if err != nil || !bytes.HasPrefix(first, []byte("%PDF")) {
 		t.Fatal(err)
 	}
-	second, err := billing.Sample(t.Context(), a, map[string]string{"design": "column", "language": "el"})
+	second, err := billing.Sample(t.Context(), a, apptest.Admin.Actor, map[string]string{"design": "column", "language": "el"})
 	if err != nil || bytes.Equal(first, second) {
 		t.Errorf("two designs are the same, %v", err)
 	}
-	_, err = billing.Sample(t.Context(), a, map[string]string{"colour": "#FFFFFF"})
+	_, err = billing.Sample(t.Context(), a, apptest.Admin.Actor, map[string]string{"colour": "#FFFFFF"})
 	refused(t, err, "too light")
-	_, err = billing.Sample(t.Context(), a, map[string]string{"terms": "30d"})
+	_, err = billing.Sample(t.Context(), a, apptest.Admin.Actor, map[string]string{"terms": "30d"})
 	refused(t, err, "could be tried on")
-	if rows, err := store.All[store.Act](a.Store.Read(t.Context()), "id DESC"); err != nil || strings.Contains(rows[0].Summary, "Look") {
+	if rows, err := store.All[store.Act](a.Store.Read(t.Context(), store.Everything), "id DESC"); err != nil || strings.Contains(rows[0].Summary, "Look") {
 		t.Errorf("trying on is no act: %+v, %v", rows[0], err)
 	}
 }
@@ -260,7 +260,7 @@ func TestACharacterThatCannotBePrintedIsFoundBeforeIssue(t *testing.T) {
 
 func TestAFirmThatAsksForEInvoicesIsToldOfWhatIsMissing(t *testing.T) {
 	a := real(t)
-	rows, err := store.All[store.IssueCheck](a.Store.Read(t.Context()), "id")
+	rows, err := store.All[store.IssueCheck](a.Store.Read(t.Context(), store.Everything), "id")
 	if err != nil {
 		t.Fatal(err)
 	}

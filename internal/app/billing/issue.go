@@ -233,17 +233,17 @@ func bill(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (err erro
 
 // File is the document of an invoice: as it was frozen, or of a draft as it would be.
 func File(ctx context.Context, a *app.App, actor app.Actor, id int64) (name string, content []byte, err error) {
-	inv, err := visible(a.Store.Read(ctx), actor, id)
+	inv, err := visible(a.Read(ctx, actor), actor, id)
 	if err != nil {
 		return "", nil, err
 	}
 	if inv.State.IsDraft() {
-		return draftFile(ctx, a, inv)
+		return draftFile(a, a.Read(ctx, actor), inv)
 	}
 	if inv.Kind == invoice.Opening {
 		return "", nil, app.Refuse(app.Conflict, "An opening balance has no document here: it was issued before.")
 	}
-	revision, err := store.RevisionOf(a.Store.Read(ctx), id)
+	revision, err := store.RevisionOf(a.Read(ctx, actor), id)
 	if err != nil {
 		return "", nil, err
 	}
@@ -252,8 +252,8 @@ func File(ctx context.Context, a *app.App, actor app.Actor, id int64) (name stri
 }
 
 // draftFile draws a draft, for those who read on paper; it says that it is one.
-func draftFile(ctx context.Context, a *app.App, inv *store.InvoiceRow) (string, []byte, error) {
-	doc, err := documentOf(a.Store.Read(ctx), &inv.Invoice)
+func draftFile(a *app.App, tx *store.DB, inv *store.InvoiceRow) (string, []byte, error) {
+	doc, err := documentOf(tx, &inv.Invoice)
 	if err != nil {
 		return "", nil, err
 	}

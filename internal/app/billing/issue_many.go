@@ -25,7 +25,7 @@ type NotIssued struct {
 func BeginIssue(ctx context.Context, a *app.App, r app.Request, edits []Edit) (*app.Job, error) {
 	seen := new(looked)
 	return beginMany(ctx, a, r, "issue", "Issued", edits, func(ctx context.Context, rest []store.InvoiceRow, e Edit) error {
-		if err := seen.look(ctx, a, rest); err != nil {
+		if err := seen.look(ctx, a, r.Actor, rest); err != nil {
 			return err
 		}
 		return issue(ctx, a, app.Request{Actor: r.Actor}, e, seen)
@@ -96,7 +96,7 @@ func inOrderOf(ctx context.Context, a *app.App, actor app.Actor, edits []Edit, b
 	if backwards {
 		order = "i.number DESC, i.id DESC"
 	}
-	rows, err := store.Invoices(a.Store.Read(ctx), store.InvoiceFilter{IDs: ids(edits), States: slices.Concat(drafts, issued), Sight: actor.Sight()}, order)
+	rows, err := store.Invoices(a.Read(ctx, actor), store.InvoiceFilter{IDs: ids(edits), States: slices.Concat(drafts, issued)}, order)
 	if err == nil && len(rows) != len(version) {
 		err = app.Refuse(app.Conflict, "Some of these are not there any more: load the page again.")
 	}

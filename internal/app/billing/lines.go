@@ -11,8 +11,6 @@ import (
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // LineTyped is a line by hand, as typed: an amount, or a quantity and a price. A
@@ -64,7 +62,7 @@ func byHand(tx *app.Tx, inv *store.Invoice, in LineTyped) (*store.InvoiceLine, e
 }
 
 // price reads an amount, or a quantity and a price.
-func price(tx *gorm.DB, inv *store.Invoice, line *store.InvoiceLine, in LineTyped) error {
+func price(tx *store.DB, inv *store.Invoice, line *store.InvoiceLine, in LineTyped) error {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return err

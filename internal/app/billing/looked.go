@@ -38,7 +38,7 @@ type issuedAs struct{ act, clientID int64 }
 const ahead = 25
 
 // look reads on until the first of the rest is known.
-func (l *looked) look(ctx context.Context, a *app.App, rest []store.InvoiceRow) error {
+func (l *looked) look(ctx context.Context, a *app.App, actor app.Actor, rest []store.InvoiceRow) error {
 	first := rest[0].ID
 	if _, known := l.now.drafts[first]; known {
 		return nil
@@ -48,20 +48,20 @@ func (l *looked) look(ctx context.Context, a *app.App, rest []store.InvoiceRow) 
 	}
 	n := min(ahead, len(rest))
 	if _, known := l.now.drafts[first]; !known {
-		l.now = read(ctx, a, rest[:n])
+		l.now = read(ctx, a, actor, rest[:n])
 	}
 	if more := rest[n:min(n+ahead, len(rest))]; len(more) > 0 {
 		next := make(chan part, 1)
 		l.next = next
-		go func() { next <- read(ctx, a, more) }()
+		go func() { next <- read(ctx, a, actor, more) }()
 	}
 	return l.now.err
 }
 
 // read reads drafts with what is found on them; the act is asked for first, so that
 // what is done meanwhile is noticed.
-func read(ctx context.Context, a *app.App, rows []store.InvoiceRow) part {
-	tx, p := a.Store.Read(ctx), part{drafts: map[int64]ready{}}
+func read(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow) part {
+	tx, p := a.Read(ctx, actor), part{drafts: map[int64]ready{}}
 	next, err := store.NextActID(tx)
 	if err != nil {
 		return part{err: err}

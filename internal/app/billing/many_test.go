@@ -17,8 +17,6 @@ import (
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // waiting makes drafts with a line by hand each, worth 1.00, 2.00 and so on.
@@ -163,7 +161,7 @@ func TestAStoppedJobHasDoneWhatItSays(t *testing.T) {
 func TestAJobThatTheServerBrokeOffIsNoted(t *testing.T) {
 	a := apptest.Firm(t)
 	row := store.Job{Kind: "issue", PersonID: 1, State: "running", Whole: 9, Done: 4, BeganAt: a.Clock.Now()}
-	if err := a.Store.Write(t.Context(), func(tx *gorm.DB) error { return store.Insert(tx, &row) }); err != nil {
+	if err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error { return store.Insert(tx, &row) }); err != nil {
 		t.Fatal(err)
 	}
 	if err := billing.Tidy(t.Context(), a); err != nil {
@@ -297,7 +295,7 @@ func TestIssuedTogetherIsIssuedAsAlone(t *testing.T) {
 		for _, query := range []string{"SELECT content || explanation || digest FROM invoice_revisions ORDER BY invoice_id",
 			"SELECT kind || amount || from_bucket || to_bucket || COALESCE(invoice_id, 0) FROM money_movements ORDER BY id", "SELECT kind || agreed || to_bucket || portion_id FROM work_movements ORDER BY id"} {
 			rows := []string{}
-			if err := a.Store.Read(t.Context()).Raw(query).Scan(&rows).Error; err != nil || len(rows) < 30 {
+			if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw(query).Scan(&rows).Error; err != nil || len(rows) < 30 {
 				t.Fatal(len(rows), err)
 			}
 			words = append(words, rows...)

@@ -8,8 +8,6 @@ import (
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 	"slices"
-
-	"gorm.io/gorm"
 )
 
 // Offer is what a client has to be billed, before an invoice begins: shown beside,
@@ -41,7 +39,7 @@ type OfferedWho struct {
 
 // OfferOf reads what a client has to be billed up to a day.
 func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, upTo day.Day) (*Offer, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	client, err := store.Get[store.Client](tx, clientID)
 	if err != nil {
 		return nil, app.Missing(err, "client")
@@ -50,7 +48,7 @@ func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, u
 		upTo = a.Clock.Today()
 	}
 	offer := &Offer{ClientID: clientID, Client: client.Name, Engagements: []OfferedWork{}, People: []OfferedWho{}, Funds: []money.Amount{}, Credit: []money.Amount{}}
-	rows, err := store.EngagementRowsOf(tx, clientID, actor.Sight())
+	rows, err := store.EngagementRowsOf(tx, clientID)
 	if err != nil {
 		return nil, err
 	}
@@ -63,10 +61,10 @@ func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, u
 	if err := offer.addWork(tx, upTo, a.Clock.Today()); err != nil {
 		return nil, err
 	}
-	return offer, offer.addHeld(tx, actor.Sight())
+	return offer, offer.addHeld(tx)
 }
 
-func (o *Offer) addWork(tx *gorm.DB, upTo, today day.Day) error {
+func (o *Offer) addWork(tx *store.DB, upTo, today day.Day) error {
 	at, ids := map[int64]int{}, []int64{}
 	for i, e := range o.Engagements {
 		at[e.EngagementID], ids = i, append(ids, e.EngagementID)
@@ -97,8 +95,8 @@ func (o *Offer) addWork(tx *gorm.DB, upTo, today day.Day) error {
 	return err
 }
 
-func (o *Offer) addHeld(tx *gorm.DB, sight store.Sight) error {
-	purses, err := store.Purses(tx, sight, o.ClientID)
+func (o *Offer) addHeld(tx *store.DB) error {
+	purses, err := store.Purses(tx, o.ClientID)
 	if err != nil {
 		return err
 	}
@@ -109,7 +107,7 @@ func (o *Offer) addHeld(tx *gorm.DB, sight store.Sight) error {
 			}
 		}
 	}
-	credits, err := store.AllCredits(tx, sight, o.ClientID)
+	credits, err := store.AllCredits(tx, o.ClientID)
 	for _, c := range credits {
 		if o.Credit, err = money.AddByCurrency(o.Credit, money.Amount{Minor: c.Credit, Currency: c.Currency}); err != nil {
 			return err

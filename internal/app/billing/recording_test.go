@@ -195,7 +195,7 @@ func TestWhatComesBackIsOnTheNextBill(t *testing.T) {
 	if _, err := billing.Issue(t.Context(), a, apptest.Admin, edit(opened(t, a, made[0].ID))); err != nil {
 		t.Fatal(err)
 	}
-	if left, err := store.UnbilledPortions(a.Store.Read(t.Context()), store.UnbilledFilter{UpTo: day.Of(2027, 12, 31)}); err != nil || len(left) != 0 {
+	if left, err := store.UnbilledPortions(a.Store.Read(t.Context(), store.Everything), store.UnbilledFilter{UpTo: day.Of(2027, 12, 31)}); err != nil || len(left) != 0 {
 		t.Errorf("on a closed engagement nothing comes back: %+v, %v", left, err)
 	}
 	apptest.Whole(t, a)
@@ -209,7 +209,7 @@ func TestALineOfAnExpenseSaysWhatItIs(t *testing.T) {
 	if line.Source != "expense" || line.PurchaseID != p.ID || line.EntryID != 0 || line.Text != "Ferries" || line.Explanation.Figure != "25.00" {
 		t.Errorf("%+v", line)
 	}
-	lines, err := store.LinesOf(a.Store.Read(t.Context()), inv.ID)
+	lines, err := store.LinesOf(a.Store.Read(t.Context(), store.Everything), inv.ID)
 	if err != nil || lines[0].Kind != invoice.Expense {
 		t.Errorf("%+v, %v", lines, err)
 	}

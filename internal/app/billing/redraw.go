@@ -16,7 +16,7 @@ import (
 // newest revisions again, those of the present way of drawing, and compares digests.
 // Each that differs is a breach, in words.
 func Redraw(ctx context.Context, a *app.App, most int) (drawn int, breaches []string, err error) {
-	revisions, err := store.RevisionsDrawn(a.Store.Read(ctx), a.Drawing, most)
+	revisions, err := store.RevisionsDrawn(a.Store.Read(ctx, store.Everything), a.Drawing, most)
 	if err != nil {
 		return 0, nil, err
 	}

@@ -126,7 +126,7 @@ func untransfer(tx *app.Tx, inv *store.Invoice) error {
 			net[t.PurseID] += t.Amount
 			continue
 		}
-		if err := tx.Delete(t).Error; err != nil {
+		if err := store.DropTransfer(tx.DB, t.ID); err != nil {
 			return err
 		}
 	}

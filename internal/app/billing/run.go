@@ -90,8 +90,8 @@ func follow(inv *store.Invoice, run *store.BillingRun) {
 }
 
 // Runs lists the billing runs, the latest first.
-func Runs(ctx context.Context, a *app.App) ([]Run, error) {
-	tx := a.Store.Read(ctx)
+func Runs(ctx context.Context, a *app.App, actor app.Actor) ([]Run, error) {
+	tx := a.Read(ctx, actor)
 	rows, err := store.Runs(tx)
 	if err != nil {
 		return nil, err
@@ -110,8 +110,8 @@ func runView(r *store.RunRow, currency money.Currency) Run {
 }
 
 // OneRun reads a billing run with its members.
-func OneRun(ctx context.Context, a *app.App, id int64) (*Run, error) {
-	tx := a.Store.Read(ctx)
+func OneRun(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Run, error) {
+	tx := a.Read(ctx, actor)
 	row, err := store.RunByID(tx, id)
 	if err != nil {
 		return nil, app.Missing(err, "billing run")

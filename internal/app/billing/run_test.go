@@ -41,7 +41,7 @@ func made(t *testing.T, a *app.App, s billing.Selection) ([]billing.Made, string
 
 func theRun(t *testing.T, a *app.App, id int64) *billing.Run {
 	t.Helper()
-	run, err := billing.OneRun(t.Context(), a, id)
+	run, err := billing.OneRun(t.Context(), a, apptest.Admin.Actor, id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -163,7 +163,7 @@ func TestADeletedRunLeavesEverythingUnbilled(t *testing.T) {
 	if after := unbilled(t, a).Totals[0].String(); before != "[260.00]" || after != "170.00" { // what was issued stays
 		t.Errorf("before %s, after %s", before, after)
 	}
-	if runs, err := billing.Runs(t.Context(), a); err != nil || len(runs) != 0 {
+	if runs, err := billing.Runs(t.Context(), a, apptest.Admin.Actor); err != nil || len(runs) != 0 {
 		t.Errorf("%+v, %v", runs, err)
 	}
 	if register, err := billing.Register(t.Context(), a, apptest.Admin.Actor, billing.Sought{}); err != nil || len(register) != 1 {
@@ -217,7 +217,7 @@ func TestApprovalByTheLeadsOfADraft(t *testing.T) {
 		t.Error("staff approve")
 	}
 	apptest.Whole(t, a)
-	notices, err := a.History(ctx, app.OfInvoice, inv.ID)
+	notices, err := a.History(ctx, apptest.Admin.Actor, app.OfInvoice, inv.ID)
 	if err != nil || len(notices) < 6 {
 		t.Errorf("the history tells of %d acts, %v", len(notices), err)
 	}

@@ -12,14 +12,12 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Sample draws an invoice that nobody gets, in the firm's look, so that it is seen
 // before the first one is issued. Values in place of the firm's are tried on.
-func Sample(ctx context.Context, a *app.App, tried map[string]string) ([]byte, error) {
-	tx := a.Store.Read(ctx)
+func Sample(ctx context.Context, a *app.App, actor app.Actor, tried map[string]string) ([]byte, error) {
+	tx := a.Read(ctx, actor)
 	p, err := setup.Profile(tx, 0, 0)
 	if err != nil {
 		return nil, err
@@ -43,7 +41,7 @@ func Sample(ctx context.Context, a *app.App, tried map[string]string) ([]byte, e
 	return Drawn(a, doc)
 }
 
-func sample(tx *gorm.DB, a *app.App, c profile.Choices) (*invoice.Document, error) {
+func sample(tx *store.DB, a *app.App, c profile.Choices) (*invoice.Document, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -68,7 +66,7 @@ func sample(tx *gorm.DB, a *app.App, c profile.Choices) (*invoice.Document, erro
 }
 
 // fillSample puts three lines of the firm's services on it.
-func fillSample(tx *gorm.DB, doc *invoice.Document) (err error) {
+func fillSample(tx *store.DB, doc *invoice.Document) (err error) {
 	services, err := store.All[store.Service](tx, "id")
 	if err != nil {
 		return err

@@ -107,7 +107,7 @@ func (s *Selection) found(tx *app.Tx) (*work, error) {
 	if w.engagements, err = store.EngagementRows(tx.DB, s.EngagementIDs); err != nil {
 		return nil, err
 	}
-	sight := tx.Actor.Sight()
+	sight := tx.Actor.Scope()
 	w.engagements = slices.DeleteFunc(w.engagements, func(e store.EngagementRow) bool { return !sight.Sees(&e.Engagement) })
 	ids, left := idsOf(w.engagements), s.left()
 	if w.portions, err = s.portions(tx, ids); err != nil {

@@ -127,7 +127,7 @@ func (u *user) run(ctx context.Context) error {
 
 // inRun changes a run or deletes it.
 func (u *user) inRun(ctx context.Context) error {
-	runs, err := billing.Runs(ctx, u.a)
+	runs, err := billing.Runs(ctx, u.a, apptest.Admin.Actor)
 	if err != nil || len(runs) == 0 {
 		return errors.Join(err, app.Refuse(app.NotFound, "none"))
 	}
@@ -158,7 +158,7 @@ func (u *user) approval(ctx context.Context) error {
 // reads.
 func alike(t *testing.T, a *app.App) {
 	t.Helper()
-	tx := a.Store.Read(t.Context())
+	tx := a.Store.Read(t.Context(), store.Everything)
 	all, err := store.All[store.Portion](tx, "worked_day, id")
 	if err != nil {
 		t.Fatal(err)

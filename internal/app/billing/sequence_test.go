@@ -422,7 +422,7 @@ func TestMoneyOfTwoAdministratorsAddsUp(t *testing.T) {
 					if n%10 != 0 {
 						continue
 					}
-					if breaches, err := a.Store.Check(a.Store.Read(t.Context())); err != nil || len(breaches) > 0 {
+					if breaches, err := a.Store.Check(a.Store.Read(t.Context(), store.Everything)); err != nil || len(breaches) > 0 {
 						t.Errorf("after act %d: %v, %v", n, breaches, err)
 						return
 					}

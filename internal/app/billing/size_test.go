@@ -13,16 +13,15 @@ import (
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
-
-	"gorm.io/gorm"
+	"dorvet/internal/store"
 )
 
 // write runs statements as one act of the disk.
 func write(t *testing.T, a *app.App, statements ...string) {
 	t.Helper()
-	err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+	err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
 		for _, statement := range statements {
-			if err := tx.Exec(statement).Error; err != nil {
+			if err := tx.SQL(t).Exec(statement).Error; err != nil {
 				return err
 			}
 		}
@@ -38,7 +37,7 @@ func write(t *testing.T, a *app.App, statements ...string) {
 func copies(t *testing.T, a *app.App, table string, id int64, times int, set map[string]string) {
 	t.Helper()
 	columns := []string{}
-	if err := a.Store.Read(t.Context()).Raw("SELECT name FROM pragma_table_info(?) WHERE name <> 'id'", table).Scan(&columns).Error; err != nil {
+	if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT name FROM pragma_table_info(?) WHERE name <> 'id'", table).Scan(&columns).Error; err != nil {
 		t.Fatal(err)
 	}
 	values := slices.Clone(columns)

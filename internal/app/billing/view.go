@@ -15,8 +15,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Summary is an invoice in a list.
@@ -156,8 +154,8 @@ var (
 // Drafts lists what is still to be issued, by client, of one run or of all (0), with
 // how much is to be settled on each.
 func Drafts(ctx context.Context, a *app.App, actor app.Actor, runID int64) ([]Summary, error) {
-	tx, today := a.Store.Read(ctx), a.Clock.Today()
-	rows, err := store.Invoices(tx, store.InvoiceFilter{States: drafts, Sight: actor.Sight(), RunID: runID}, "c.name, i.id")
+	tx, today := a.Read(ctx, actor), a.Clock.Today()
+	rows, err := store.Invoices(tx, store.InvoiceFilter{States: drafts, RunID: runID}, "c.name, i.id")
 	if err != nil {
 		return nil, err
 	}
@@ -205,12 +203,12 @@ func Register(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]Sum
 	if !known {
 		return nil, app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
 	}
-	f := store.InvoiceFilter{States: issued, ClientID: s.ClientID, Sight: actor.Sight(), Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
-	return list(ctx, a, f, order)
+	f := store.InvoiceFilter{States: issued, ClientID: s.ClientID, Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
+	return list(ctx, a, actor, f, order)
 }
 
-func list(ctx context.Context, a *app.App, f store.InvoiceFilter, order string) ([]Summary, error) {
-	rows, err := store.Invoices(a.Store.Read(ctx), f, order)
+func list(ctx context.Context, a *app.App, actor app.Actor, f store.InvoiceFilter, order string) ([]Summary, error) {
+	rows, err := store.Invoices(a.Read(ctx, actor), f, order)
 	summaries := make([]Summary, 0, len(rows))
 	for i := range rows {
 		summaries = append(summaries, summary(&rows[i], a.Clock.Today()))
@@ -252,7 +250,7 @@ func beside(r *store.InvoiceRow) string {
 
 // One reads an invoice that the actor may see.
 func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, error) {
-	return view(a.Store.Read(ctx), actor, id, a.Clock.Today())
+	return view(a.Read(ctx, actor), actor, id, a.Clock.Today())
 }
 
 // Shown is an invoice as it is after what an act has done to it.
@@ -263,7 +261,7 @@ func Shown(tx *app.Tx, id int64) (*Invoice, error) {
 	return view(tx.DB, tx.Actor, id, tx.Today)
 }
 
-func view(tx *gorm.DB, actor app.Actor, id int64, today day.Day) (*Invoice, error) {
+func view(tx *store.DB, actor app.Actor, id int64, today day.Day) (*Invoice, error) {
 	inv, err := visible(tx, actor, id)
 	if err != nil {
 		return nil, err
@@ -318,8 +316,8 @@ func termsFor(inv *store.Invoice, doc *invoice.Document) string {
 }
 
 // visible reads an invoice, or refuses it to who may not see it.
-func visible(tx *gorm.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) {
-	rows, err := store.Invoices(tx, store.InvoiceFilter{ID: id, States: slices.Concat(drafts, issued), Sight: actor.Sight()}, "i.id")
+func visible(tx *store.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) {
+	rows, err := store.Invoices(tx, store.InvoiceFilter{ID: id, States: slices.Concat(drafts, issued)}, "i.id")
 	if err == nil && len(rows) == 0 {
 		err = store.ErrNotFound
 	}
@@ -329,7 +327,7 @@ func visible(tx *gorm.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) 
 	return &rows[0], nil
 }
 
-func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow, on *content, today day.Day) error {
+func (v *Invoice) addLines(tx *store.DB, inv *store.InvoiceRow, on *content, today day.Day) error {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return err
@@ -353,7 +351,7 @@ func (v *Invoice) addLines(tx *gorm.DB, inv *store.InvoiceRow, on *content, toda
 	return v.addLeftOut(tx, inv, today)
 }
 
-func (v *Invoice) addLeftOut(tx *gorm.DB, inv *store.InvoiceRow, today day.Day) error {
+func (v *Invoice) addLeftOut(tx *store.DB, inv *store.InvoiceRow, today day.Day) error {
 	v.LeftOut = []Line{}
 	if !inv.State.IsDraft() {
 		return nil

@@ -5,8 +5,6 @@ import (
 	"dorvet/core/explain"
 	"dorvet/core/invoice"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // decisions are what was decided on the work of an invoice, by portion.
@@ -15,7 +13,7 @@ type decisions struct {
 	down map[int64]store.WrittenDown
 }
 
-func decisionsOn(tx *gorm.DB, invoiceID int64) (*decisions, error) {
+func decisionsOn(tx *store.DB, invoiceID int64) (*decisions, error) {
 	rows, err := store.DecisionsOnInvoice(tx, invoiceID)
 	d := &decisions{last: map[int64]store.StandingDecision{}}
 	if err != nil {
@@ -50,7 +48,7 @@ func (d *decisions) onto(line Line, p *store.PortionRow) Line {
 
 // addReview adds what is to be settled on a draft, what its leads said, and who
 // looks after the client.
-func (v *Invoice) addReview(tx *gorm.DB, inv *store.InvoiceRow, today day.Day) error {
+func (v *Invoice) addReview(tx *store.DB, inv *store.InvoiceRow, today day.Day) error {
 	found, err := findingsOf(tx, []store.Invoice{inv.Invoice}, today)
 	if err != nil {
 		return err

@@ -6,8 +6,6 @@ import (
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // addGiven says what lies between the standard value and the net amount.
@@ -59,7 +57,7 @@ func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
 }
 
 // addMoney adds how an issued invoice is to be paid, and what was.
-func (v *Invoice) addMoney(tx *gorm.DB, inv *store.InvoiceRow, actor app.Actor, today day.Day) error {
+func (v *Invoice) addMoney(tx *store.DB, inv *store.InvoiceRow, actor app.Actor, today day.Day) error {
 	rows, err := store.InstalmentsOf(tx, inv.ID)
 	if err != nil {
 		return err
@@ -78,7 +76,7 @@ func (v *Invoice) addMoney(tx *gorm.DB, inv *store.InvoiceRow, actor app.Actor, 
 	for _, m := range movements {
 		v.addMovement(m)
 	}
-	notes, err := store.Invoices(tx, store.InvoiceFilter{CreditsID: inv.ID, States: issued, Sight: actor.Sight()}, "i.id")
+	notes, err := store.Invoices(tx, store.InvoiceFilter{CreditsID: inv.ID, States: issued}, "i.id")
 	if err != nil {
 		return err
 	}

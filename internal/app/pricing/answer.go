@@ -30,7 +30,7 @@ func readChoice(text string) (core.Choice, error) {
 
 // Accept signs a proposal through a link. Of several at once, one is taken.
 func Accept(ctx context.Context, a *app.App, secret, address string, s Signing) error {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return err
 	}
@@ -226,24 +226,24 @@ func reasonOr(reason string) string {
 
 // Signed is the document of an accepted proposal, for whoever holds a link.
 func Signed(ctx context.Context, a *app.App, secret string) (name string, content []byte, err error) {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return "", nil, err
 	}
-	return signedCopy(ctx, a, g.proposal)
+	return signedCopy(a, a.Store.Read(ctx, store.Everything), g.proposal)
 }
 
 // SignedFor is the document of an accepted proposal, for people of the firm.
 func SignedFor(ctx context.Context, a *app.App, actor app.Actor, id int64) (name string, content []byte, err error) {
-	p, err := seen(a.Store.Read(ctx), actor, id)
+	p, err := seen(a.Read(ctx, actor), actor, id)
 	if err != nil {
 		return "", nil, err
 	}
-	return signedCopy(ctx, a, p)
+	return signedCopy(a, a.Read(ctx, actor), p)
 }
 
-func signedCopy(ctx context.Context, a *app.App, p *store.Proposal) (string, []byte, error) {
-	answer, err := store.AnswerOf(a.Store.Read(ctx), p.ID)
+func signedCopy(a *app.App, tx *store.DB, p *store.Proposal) (string, []byte, error) {
+	answer, err := store.AnswerOf(tx, p.ID)
 	if err != nil {
 		return "", nil, err
 	}

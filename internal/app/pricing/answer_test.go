@@ -52,15 +52,15 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 		charges           int   // 1 + its deposit, 4 quarters, 12 months, 1 open
 	}{{"Berth monitoring 2027", setup.FixedFee, 41_760_00, 19}, {"Berth monitoring 2027, by the hour", setup.Hourly, 0, 0}} {
 		id := view.Answer.Engagements[i].ID
-		g, err := store.Get[store.Engagement](a.Store.Read(t.Context()), id)
+		g, err := store.Get[store.Engagement](a.Store.Read(t.Context(), store.Everything), id)
 		if err != nil || g.Name != want.name || g.Arrangement != want.arrangement || g.Stage != "not_started" || g.OpenedDay != apptest.Today || (g.Fee != nil) != (want.fee != 0) || g.Fee != nil && *g.Fee != want.fee {
 			t.Errorf("%+v, %v", g, err)
 		}
-		plan, err := pricing.Plan(t.Context(), a, id)
+		plan, err := pricing.Plan(t.Context(), a, apptest.Admin.Actor, id)
 		if err != nil || len(plan) != want.charges {
 			t.Errorf("%d charges, %v", len(plan), err)
 		}
-		budgets, err := store.BudgetsOf(a.Store.Read(t.Context()), []int64{id})
+		budgets, err := store.BudgetsOf(a.Store.Read(t.Context(), store.Everything), []int64{id})
 		if err != nil || len(budgets) != 1 || budgets[0].Minutes != []int64{168 * 60, 600}[i] {
 			t.Errorf("%+v, %v", budgets, err)
 		}
@@ -69,7 +69,7 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 	if err != nil || price.Billed.PerHour != "110.00" || !strings.Contains(price.Billed.Source, "engagement") {
 		t.Errorf("the agreed rate: %+v, %v", price, err)
 	}
-	plan, _ := pricing.Plan(t.Context(), a, view.Answer.Engagements[0].ID)
+	plan, _ := pricing.Plan(t.Context(), a, apptest.Admin.Actor, view.Answer.Engagements[0].ID)
 	if plan[0].Kind != "deposit" || plan[0].Amount.Minor != 4200_00 || plan[0].Bill != apptest.Today {
 		t.Errorf("first comes the deposit: %+v", plan[0])
 	}
@@ -212,7 +212,7 @@ func TestOfTwoWhoAcceptAtOnceOneIsTaken(t *testing.T) {
 		t.Fatalf("%v and %v", answers[0], answers[1])
 	}
 	refused(t, errors.Join(answers...), "accepted already")
-	if n, err := store.Count(a.Store.Read(t.Context()), "SELECT COUNT(DISTINCT proposal_id) FROM charges"); err != nil || n != 1 {
+	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(DISTINCT proposal_id) FROM charges"); err != nil || n != 1 {
 		t.Errorf("%d proposals have plans, %v", n, err)
 	}
 	apptest.Whole(t, a)
@@ -231,7 +231,7 @@ func TestNoSecretIsKept(t *testing.T) {
 	if err := pricing.Accept(t.Context(), a, secret, "", pricing.Signing{Chosen: pricing.Chosen{Tier: 1}, Name: "Sig Ner", Code: mailed, WayID: way.ID}); err != nil {
 		t.Fatal(err)
 	}
-	tx := a.Store.Read(t.Context())
+	tx := a.Store.Read(t.Context(), store.Everything)
 	for _, column := range []string{"acts.summary || after || before", "idempotency.result", "mails.body", "links.digest || code_digest", "payment_ways.token || last_four", "proposal_answers.content || choice"} {
 		table, columns, _ := strings.Cut(column, ".")
 		for _, kept := range []string{secret, mailed, "9000000000000019", "9000 0000 0000 0019"} {
@@ -290,11 +290,11 @@ func TestAProspectBecomesAClientInOnboarding(t *testing.T) {
 	if err != nil || done.State != core.Accepted || done.Answer.RecordedBy != "Ada Admin" || done.Answer.Evidence == "" || done.Prospect {
 		t.Fatalf("%+v, %v", done, err)
 	}
-	plan, err := pricing.Plan(t.Context(), a, done.Answer.Engagements[0].ID)
+	plan, err := pricing.Plan(t.Context(), a, apptest.Admin.Actor, done.Answer.Engagements[0].ID)
 	if err != nil || len(plan) != 1 || plan[0].Bill != apptest.Today.AddDays(-3) || plan[0].Amount.Minor != 900_00 {
 		t.Errorf("billed on the day of acceptance: %+v, %v", plan, err)
 	}
-	if n, err := store.Count(a.Store.Read(t.Context()), "SELECT COUNT(*) FROM client_steps WHERE client_id = ?", done.ClientID); err != nil || n != 3 {
+	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM client_steps WHERE client_id = ?", done.ClientID); err != nil || n != 3 {
 		t.Errorf("%d steps of onboarding, %v", n, err)
 	}
 	apptest.Whole(t, a)
@@ -353,7 +353,7 @@ func TestLinesCanBelongToEngagementsOfTheirOwn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	tx := a.Store.Read(t.Context())
+	tx := a.Store.Read(t.Context(), store.Everything)
 	made, err := store.EngagementsFrom(tx, p.ID)
 	if err != nil || len(made) != 3 {
 		t.Fatalf("%+v, %v", done.Answer.Engagements, err)

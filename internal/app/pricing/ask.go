@@ -30,7 +30,7 @@ type Calendar struct {
 
 // CalendarOf shows the bills of a tier, with no option or with every one.
 func CalendarOf(ctx context.Context, a *app.App, actor app.Actor, id int64, tier int, everything bool) (*Calendar, error) {
-	b, p, c, err := opening(a.Store.Read(ctx), a.Clock.Today(), actor, id)
+	b, p, c, err := opening(a.Read(ctx, actor), a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
 	}
@@ -112,7 +112,7 @@ type Fee struct {
 // AskFee finds the price of a line with which a tier's expected time of one line
 // (or, for no line, of the whole tier) leaves a margin.
 func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, line int, marginTyped string) (*Fee, error) {
-	b, p, c, err := opening(a.Store.Read(ctx), a.Clock.Today(), actor, id)
+	b, p, c, err := opening(a.Read(ctx, actor), a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
 	}

@@ -12,13 +12,11 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // book is what reading, pricing and showing a proposal needs to know.
 type book struct {
-	tx       *gorm.DB
+	tx       *store.DB
 	firm     *store.Firm
 	today    day.Day
 	mark     money.Mark
@@ -31,7 +29,7 @@ type book struct {
 	rates    []store.Rate
 }
 
-func openBook(tx *gorm.DB, today day.Day, currency money.Currency) (*book, error) {
+func openBook(tx *store.DB, today day.Day, currency money.Currency) (*book, error) {
 	b := &book{tx: tx, today: today, currency: currency, codes: map[string]tax.Code{}, codeIDs: map[string]int64{}}
 	var err error
 	if b.firm, err = store.TheFirm(tx); err != nil {
@@ -137,14 +135,14 @@ func (b *book) hourRates(w core.Worker, on day.Day) core.HourRates {
 }
 
 // seen reads a proposal that the actor may see.
-func seen(tx *gorm.DB, actor app.Actor, id int64) (*store.Proposal, error) {
-	p, err := store.ProposalSeen(tx, id, actor.Sight())
+func seen(tx *store.DB, actor app.Actor, id int64) (*store.Proposal, error) {
+	p, err := store.ProposalSeen(tx, id)
 	return p, app.Missing(err, "proposal")
 }
 
 // opening reads a proposal that the actor may see, its newest content, and the
 // book for it.
-func opening(tx *gorm.DB, today day.Day, actor app.Actor, id int64) (*book, *store.Proposal, Content, error) {
+func opening(tx *store.DB, today day.Day, actor app.Actor, id int64) (*book, *store.Proposal, Content, error) {
 	p, err := seen(tx, actor, id)
 	if err != nil {
 		return nil, nil, Content{}, err
@@ -158,7 +156,7 @@ func opening(tx *gorm.DB, today day.Day, actor app.Actor, id int64) (*book, *sto
 }
 
 // contentOf reads the newest version of a proposal's content.
-func contentOf(tx *gorm.DB, p *store.Proposal) (Content, *store.ProposalDraft, error) {
+func contentOf(tx *store.DB, p *store.Proposal) (Content, *store.ProposalDraft, error) {
 	draft, err := store.DraftOf(tx, p.ID, p.Draft)
 	if err != nil {
 		return Content{}, nil, err

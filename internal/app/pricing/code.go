@@ -14,8 +14,6 @@ import (
 	"dorvet/core/letter"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 const (
@@ -26,7 +24,7 @@ const (
 // SendCode mails the one-time code that a signature needs. Only its digest is
 // kept; a new one replaces the one before.
 func SendCode(ctx context.Context, a *app.App, secret string) error {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return err
 	}
@@ -48,7 +46,7 @@ func SendCode(ctx context.Context, a *app.App, secret string) error {
 	if err != nil {
 		return err
 	}
-	from, err := app.Sender(a.Store.Read(ctx))
+	from, err := app.Sender(a.Store.Read(ctx, store.Everything))
 	if err != nil {
 		return err
 	}
@@ -66,7 +64,7 @@ func codeDigest(l *store.Link, code string) string { return app.Digest(l.Digest 
 // also when the answer is refused.
 func useCode(ctx context.Context, a *app.App, g *guest, code string) error {
 	left := false
-	err := a.Store.Write(ctx, func(tx *gorm.DB) (err error) {
+	err := a.Store.Write(ctx, store.Everything, func(tx *store.DB) (err error) {
 		left, err = store.CountTry(tx, g.link.ID, codeTries)
 		return err
 	})

@@ -146,7 +146,7 @@ func (b *book) priceOf(s *store.Service) *money.Rate {
 
 // FromCatalogue is a line as the catalogue has it.
 func FromCatalogue(ctx context.Context, a *app.App, actor app.Actor, id, serviceID int64) (*TypedLine, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	b, p, _, err := opening(tx, a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err

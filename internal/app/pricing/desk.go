@@ -11,6 +11,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -52,8 +53,8 @@ type MonthWon struct {
 
 // Desk lists the proposals that the actor may see; of one client, or all (0).
 func Desk(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (*ProposalList, error) {
-	tx, today := a.Store.Read(ctx), a.Clock.Today()
-	rows, err := store.Proposals(tx, clientID, actor.Sight())
+	tx, today := a.Read(ctx, actor), a.Clock.Today()
+	rows, err := store.Proposals(tx, clientID)
 	if err != nil {
 		return nil, err
 	}
@@ -111,7 +112,7 @@ type ProposalVersion struct {
 
 // Versions lists the versions of a proposal, latest first.
 func Versions(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]ProposalVersion, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	b, _, _, err := opening(tx, a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
@@ -152,10 +153,10 @@ func (b *book) compare(was, is store.ProposalDraft) (string, error) {
 
 // History is everything that was done to a proposal.
 func History(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]app.HistoryRow, error) {
-	if _, err := seen(a.Store.Read(ctx), actor, id); err != nil {
+	if _, err := seen(a.Read(ctx, actor), actor, id); err != nil {
 		return nil, err
 	}
-	return a.History(ctx, ofProposal, id)
+	return a.History(ctx, actor, ofProposal, id)
 }
 
 // PlannedCharge is an amount of an engagement's plan of bills.
@@ -174,8 +175,12 @@ type PlannedCharge struct {
 }
 
 // Plan lists the planned bills of an engagement.
-func Plan(ctx context.Context, a *app.App, engagementID int64) ([]PlannedCharge, error) {
-	charges, err := store.ChargesOf(a.Store.Read(ctx), engagementID)
+func Plan(ctx context.Context, a *app.App, actor app.Actor, engagementID int64) ([]PlannedCharge, error) {
+	tx := a.Read(ctx, actor)
+	if _, err := setup.EngagementSeen(tx, engagementID); err != nil {
+		return nil, err
+	}
+	charges, err := store.ChargesOf(tx, engagementID)
 	plan := []PlannedCharge{}
 	for _, c := range charges {
 		plan = append(plan, PlannedCharge{c.ID, c.Kind, c.Text, money.Amount{Minor: c.Amount, Currency: c.Currency}, c.BillDay, c.Event, c.FromDay, c.ToDay, c.Open, c.ByHand, c.Paused})

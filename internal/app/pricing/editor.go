@@ -10,8 +10,6 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Proposal is a proposal in the editor.
@@ -50,10 +48,10 @@ type ContactView struct {
 
 // One opens a proposal.
 func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Proposal, error) {
-	return one(a.Store.Read(ctx), a.Clock.Today(), actor, id)
+	return one(a.Read(ctx, actor), a.Clock.Today(), actor, id)
 }
 
-func one(tx *gorm.DB, today day.Day, actor app.Actor, id int64) (*Proposal, error) {
+func one(tx *store.DB, today day.Day, actor app.Actor, id int64) (*Proposal, error) {
 	b, p, c, err := opening(tx, today, actor, id)
 	if err != nil {
 		return nil, err
@@ -103,7 +101,7 @@ func (b *book) gridWith(p *store.Proposal, c Content) (*Grid, error) {
 
 // PriceTyped shows what typed content comes to, and keeps nothing.
 func PriceTyped(ctx context.Context, a *app.App, actor app.Actor, id int64, t TypedProposal) (*Grid, error) {
-	b, p, _, err := opening(a.Store.Read(ctx), a.Clock.Today(), actor, id)
+	b, p, _, err := opening(a.Read(ctx, actor), a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
 	}

@@ -6,8 +6,6 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // KeptFile is a document that was uploaded: the firm's terms, or the evidence of
@@ -37,7 +35,7 @@ func KeepFile(ctx context.Context, a *app.App, r app.Request, id int64, name str
 }
 
 // checkFile refuses the name of a file that was never kept.
-func checkFile(tx *gorm.DB, field string, f KeptFile) error {
+func checkFile(tx *store.DB, field string, f KeptFile) error {
 	if f.Digest == "" {
 		return nil
 	}
@@ -63,12 +61,12 @@ func (a *files) open(f KeptFile) (*File, error) {
 // files reads kept files.
 type files struct {
 	app *app.App
-	tx  *gorm.DB
+	tx  *store.DB
 }
 
 // TermsFile is the document of terms, for who holds a link.
 func TermsFile(ctx context.Context, a *app.App, secret string) (*File, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Store.Read(ctx, store.Everything)
 	g, err := openGuest(a, tx, secret)
 	if err != nil {
 		return nil, err
@@ -83,7 +81,7 @@ func TermsFile(ctx context.Context, a *app.App, secret string) (*File, error) {
 // FileFor is a file of a proposal, for people of the firm: its terms, or the
 // evidence of its acceptance.
 func FileFor(ctx context.Context, a *app.App, actor app.Actor, id int64, which string) (*File, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	p, err := seen(tx, actor, id)
 	if err != nil {
 		return nil, err

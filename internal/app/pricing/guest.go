@@ -10,8 +10,6 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // What clients do, through a link and without an account.
@@ -22,7 +20,7 @@ type guest struct {
 	proposal *store.Proposal
 }
 
-func openGuest(a *app.App, tx *gorm.DB, secret string) (*guest, error) {
+func openGuest(a *app.App, tx *store.DB, secret string) (*guest, error) {
 	link, err := a.OpenLink(tx, store.ForProposal, secret)
 	if err != nil {
 		return nil, err
@@ -46,7 +44,7 @@ func (g *guest) may(act core.Act) error {
 
 // ReadPage shows the proposal to whoever holds a link. It changes nothing.
 func ReadPage(ctx context.Context, a *app.App, secret string, chosen *Chosen) (*Page, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Store.Read(ctx, store.Everything)
 	g, err := openGuest(a, tx, secret)
 	if err != nil {
 		return nil, err
@@ -56,7 +54,7 @@ func ReadPage(ctx context.Context, a *app.App, secret string, chosen *Chosen) (*
 
 // PreviewPage shows the page of a draft to whoever prices it.
 func PreviewPage(ctx context.Context, a *app.App, actor app.Actor, id int64, chosen *Chosen) (*Page, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	p, err := seen(tx, actor, id)
 	if err != nil {
 		return nil, err
@@ -65,7 +63,7 @@ func PreviewPage(ctx context.Context, a *app.App, actor app.Actor, id int64, cho
 	return pageOf(tx, a, p, chosen)
 }
 
-func pageOf(tx *gorm.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page, error) {
+func pageOf(tx *store.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page, error) {
 	c, _, err := contentOf(tx, p)
 	if err != nil {
 		return nil, err
@@ -132,7 +130,7 @@ func (b *book) tell(p *store.Proposal, c Content, answer *store.ProposalAnswer, 
 // MarkSeen notes that the page was opened by its script: a mail scanner, which
 // only fetches, does not set it.
 func MarkSeen(ctx context.Context, a *app.App, secret string) error {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil || (g.link.SeenAt != nil && g.proposal.SeenAt != nil) {
 		return err
 	}
@@ -167,7 +165,7 @@ func MarkSeen(ctx context.Context, a *app.App, secret string) error {
 // MailNewer mails a link to the version that has taken a proposal's place, to
 // whoever holds a link to the old one.
 func MailNewer(ctx context.Context, a *app.App, secret string) error {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return err
 	}
@@ -187,7 +185,7 @@ func MailNewer(ctx context.Context, a *app.App, secret string) error {
 
 // outInPlaceOf follows those that took a proposal's place to the last that was
 // sent.
-func outInPlaceOf(tx *gorm.DB, id int64) (*store.Proposal, error) {
+func outInPlaceOf(tx *store.DB, id int64) (*store.Proposal, error) {
 	var found *store.Proposal
 	for {
 		next, err := store.ReplacedBy(tx, id)
@@ -248,7 +246,7 @@ func PassOn(ctx context.Context, a *app.App, secret, name, address, word string)
 
 // asGuest runs an act of whoever holds a link, if the proposal's state allows it.
 func asGuest(ctx context.Context, a *app.App, secret, kind string, needs core.Act, act func(*app.Tx, *guest) error) error {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return err
 	}

@@ -91,11 +91,11 @@ func (b *book) blank(client *store.Client, lead int64, name string) (Content, er
 	c := Content{Name: name, Title: name, LeadID: lead, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices, Pays: paysLater, Ways: []string{"card", "debit"}, Subject: "Our proposal: {title}",
 		Offer: core.Offer{Currency: b.currency, Tiers: []core.Tier{{Name: "Proposal"}}, Lines: []core.Line{}, TermMonths: 12}}
 	opening := "opening_new"
-	known, err := store.Count(b.tx, "SELECT COUNT(*) FROM engagements WHERE client_id = ?", client.ID)
+	known, err := store.Knows(b.tx, client.ID)
 	if err != nil {
 		return c, err
 	}
-	if known > 0 {
+	if known {
 		opening = "opening_known"
 	}
 	for _, part := range []struct {

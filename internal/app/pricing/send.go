@@ -143,7 +143,7 @@ type MailPreview struct {
 
 // PreviewMail shows the mail to somebody.
 func PreviewMail(ctx context.Context, a *app.App, actor app.Actor, id int64, s Sending) (*MailPreview, error) {
-	b, p, c, err := opening(a.Store.Read(ctx), a.Clock.Today(), actor, id)
+	b, p, c, err := opening(a.Read(ctx, actor), a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
 	}

@@ -16,8 +16,6 @@ import (
 	"dorvet/internal/app/pricing"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 var (
@@ -156,7 +154,7 @@ func TestProposalsAddUpAfterRandomActs(t *testing.T) {
 	}
 	for _, row := range list.Rows {
 		if row.State == core.Accepted {
-			answer, err := store.AnswerOf(a.Store.Read(t.Context()), row.ID)
+			answer, err := store.AnswerOf(a.Store.Read(t.Context(), store.Everything), row.ID)
 			if err != nil || answer == nil {
 				t.Fatalf("%d has no answer, %v", row.ID, err)
 			}
@@ -166,8 +164,8 @@ func TestProposalsAddUpAfterRandomActs(t *testing.T) {
 	if done < acts/3 || len(agreed) < 3 {
 		t.Errorf("only %d of %d acts were done, %d proposals accepted", done, acts, len(agreed))
 	}
-	err = a.Store.Write(t.Context(), func(tx *gorm.DB) error {
-		return tx.Exec("UPDATE proposal_answers SET content = '{}' WHERE proposal_id = ?", slices.Min(slices.Collect(maps.Keys(agreed)))).Error
+	err = a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
+		return tx.SQL(t).Exec("UPDATE proposal_answers SET content = '{}' WHERE proposal_id = ?", slices.Min(slices.Collect(maps.Keys(agreed)))).Error
 	})
 	if err == nil {
 		t.Error("an answer was changed")
@@ -195,8 +193,8 @@ func TestWhatDoesNotAddUpOfAProposalIsFound(t *testing.T) {
 		fmt.Sprintf("UPDATE proposals SET draft = 9 WHERE id = %d", other.ID),
 	} {
 		found := []string{}
-		err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
-			if err := tx.Exec(broken).Error; err != nil {
+		err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
+			if err := tx.SQL(t).Exec(broken).Error; err != nil {
 				return err
 			}
 			breaches, err := a.Store.Check(tx)

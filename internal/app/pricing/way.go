@@ -9,8 +9,6 @@ import (
 	"dorvet/core/payway"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // GivenWay is a way of paying as it is typed: a card, or an account to be debited.
@@ -32,7 +30,7 @@ type KeptWay struct {
 // KeepWay gives a card or an account to the payment service, and keeps its token
 // and last four digits. It counts once the proposal is accepted.
 func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (KeptWay, error) {
-	g, err := openGuest(a, a.Store.Read(ctx), secret)
+	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return KeptWay{}, err
 	}
@@ -67,7 +65,7 @@ func words(w *store.PaymentWay) string {
 	return map[string]string{"card": "card", "debit": "bank debit"}[w.Kind] + " ending in " + w.LastFour
 }
 
-func wayWords(tx *gorm.DB, id *int64) (string, error) {
+func wayWords(tx *store.DB, id *int64) (string, error) {
 	if id == nil {
 		return "", nil
 	}

@@ -22,8 +22,8 @@ type Credit struct {
 
 // Credits lists the credit of clients; clientID 0 asks for all.
 func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Credit, error) {
-	tx := a.Store.Read(ctx)
-	rows, err := store.AllCredits(tx, actor.Sight(), clientID)
+	tx := a.Read(ctx, actor)
+	rows, err := store.AllCredits(tx, clientID)
 	list := make([]Credit, 0, len(rows))
 	for _, c := range rows {
 		free, err := store.CreditOf(tx, store.Account{ClientID: c.ClientID, EntityID: c.EntityID, Currency: c.Currency}, 0)
@@ -35,14 +35,16 @@ func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (
 	return list, err
 }
 
+// Account is whose money it is: a client's with an issuing entity, in a currency.
+type Account = store.Account
+
 // UseCredit puts credit of a client on an issued invoice: all that is owed and
 // free, unless less is asked.
 func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, typed string) (*billing.Invoice, error) {
 	return app.Do(ctx, a, r, "use credit", []any{invoiceID, typed}, func(tx *app.Tx) (*billing.Invoice, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
-		if err := app.Unless(err, app.Missing(store.ErrNotFound, "invoice"),
-			func() bool { return tx.Actor.Sight().SeesEntity(inv.EntityID) }); err != nil {
-			return nil, err
+		if err != nil {
+			return nil, app.Missing(err, "invoice")
 		}
 		free, err := store.CreditOf(tx.DB, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}, 0)
 		if err != nil {
@@ -76,9 +78,6 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 // RefundCredit pays credit back to a client.
 func RefundCredit(ctx context.Context, a *app.App, r app.Request, account store.Account, typed string, on day.Day) (*Payment, error) {
 	return app.Do(ctx, a, r, "refund credit", []any{account, typed, on}, func(tx *app.Tx) (*Payment, error) {
-		if !tx.Actor.Sight().SeesEntity(account.EntityID) {
-			return nil, app.Missing(store.ErrNotFound, "client")
-		}
 		row, err := paymentOf(tx, account, on, typed, "transfer")
 		if err != nil {
 			return nil, err

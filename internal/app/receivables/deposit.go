@@ -121,9 +121,8 @@ func ofCharge(tx *app.Tx, in *TypedRequest, row *store.DepositRequest) error {
 func Withdraw(ctx context.Context, a *app.App, r app.Request, id, version int64) (*Request, error) {
 	return app.Do(ctx, a, r, "withdraw request", []int64{id, version}, func(tx *app.Tx) (*Request, error) {
 		row, err := store.Get[store.DepositRequest](tx.DB, id)
-		if err := app.Unless(err, app.Missing(store.ErrNotFound, "deposit request"),
-			func() bool { return tx.Actor.Sight().SeesEntity(row.EntityID) }); err != nil {
-			return nil, err
+		if err != nil {
+			return nil, app.Missing(err, "deposit request")
 		}
 		switch {
 		case row.Version != version:
@@ -147,7 +146,7 @@ func Withdraw(ctx context.Context, a *app.App, r app.Request, id, version int64)
 }
 
 func requestView(tx *app.Tx, id int64) (*Request, error) {
-	rows, err := store.Requests(tx.DB, store.Sight{}, 0)
+	rows, err := store.Requests(tx.DB, 0)
 	for i := range rows {
 		if rows[i].ID == id {
 			return requestShown(&rows[i], tx.Today), nil
@@ -168,7 +167,7 @@ func requestShown(r *store.RequestRow, today day.Day) *Request {
 // Requests lists deposits that were asked for, newest first; clientID 0 asks for
 // all clients.
 func Requests(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Request, error) {
-	rows, err := store.Requests(a.Store.Read(ctx), actor.Sight(), clientID)
+	rows, err := store.Requests(a.Read(ctx, actor), clientID)
 	list := make([]Request, 0, len(rows))
 	for i := range rows {
 		list = append(list, *requestShown(&rows[i], a.Clock.Today()))
@@ -178,11 +177,10 @@ func Requests(ctx context.Context, a *app.App, actor app.Actor, clientID int64) 
 
 // RequestFile is the document of a deposit request.
 func RequestFile(ctx context.Context, a *app.App, actor app.Actor, id int64) (name string, content []byte, err error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	row, err := store.Get[store.DepositRequest](tx, id)
-	if err := app.Unless(err, app.Missing(store.ErrNotFound, "deposit request"),
-		func() bool { return actor.Sight().SeesEntity(row.EntityID) }); err != nil {
-		return "", nil, err
+	if err != nil {
+		return "", nil, app.Missing(err, "deposit request")
 	}
 	asked, none := money.Amount{Minor: row.Amount, Currency: row.Currency}, money.Zero(row.Currency)
 	totals := invoice.Totals{Lines: asked, Discount: none, Surcharge: none, Fees: none, Net: asked, Tax: none, Taxes: []invoice.TaxOfCode{}, Total: asked, Withholding: none, Credit: none, Funds: none, Due: asked}
@@ -213,7 +211,7 @@ type PlannedDeposit struct {
 
 // PlannedDeposits lists the deposits that were agreed and not asked for.
 func PlannedDeposits(ctx context.Context, a *app.App, actor app.Actor) ([]PlannedDeposit, error) {
-	rows, err := store.PlannedDeposits(a.Store.Read(ctx), actor.Sight())
+	rows, err := store.PlannedDeposits(a.Read(ctx, actor))
 	list := make([]PlannedDeposit, 0, len(rows))
 	for _, d := range rows {
 		list = append(list, PlannedDeposit{d.ID, d.ClientID, d.Client, d.Engagement, d.Text, money.Amount{Minor: d.Amount, Currency: d.Currency}})

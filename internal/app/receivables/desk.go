@@ -10,8 +10,6 @@ import (
 	core "dorvet/core/receivable"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Outstanding is what is owed, by client and age.
@@ -75,12 +73,12 @@ type Filter struct {
 
 // Owed reads what is owed, by client and age.
 func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstanding, error) {
-	tx, today := a.Store.Read(ctx), a.Clock.Today()
+	tx, today := a.Read(ctx, actor), a.Clock.Today()
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.OpenInstalments(tx, actor.Sight(), f.ClientID)
+	rows, err := store.OpenInstalments(tx, f.ClientID)
 	if err != nil {
 		return nil, err
 	}
@@ -109,7 +107,7 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 	if o.Total, err = ages.Total(); err != nil {
 		return nil, err
 	}
-	return o, o.addHeld(tx, actor.Sight(), f.ClientID)
+	return o, o.addHeld(tx, f.ClientID)
 }
 
 func (o *Outstanding) add(row *store.OpenInstalment, today day.Day) error {
@@ -141,8 +139,8 @@ func (o *Outstanding) add(row *store.OpenInstalment, today day.Day) error {
 }
 
 // addHeld sets beside what is owed what lies there for it: credit and funds.
-func (o *Outstanding) addHeld(tx *gorm.DB, sight store.Sight, clientID int64) error {
-	credits, err := store.AllCredits(tx, sight, clientID)
+func (o *Outstanding) addHeld(tx *store.DB, clientID int64) error {
+	credits, err := store.AllCredits(tx, clientID)
 	if err != nil {
 		return err
 	}
@@ -155,7 +153,7 @@ func (o *Outstanding) addHeld(tx *gorm.DB, sight store.Sight, clientID int64) er
 			o.Clients[n].Credit.Minor += c.Credit
 		}
 	}
-	purses, err := store.Purses(tx, sight, clientID)
+	purses, err := store.Purses(tx, clientID)
 	for _, p := range purses {
 		held := money.Amount{Minor: p.Held, Currency: p.Currency}
 		if o.Held, err = money.AddByCurrency(o.Held, held); err != nil {

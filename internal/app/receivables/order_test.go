@@ -109,7 +109,7 @@ func TestABillTakesWhatCameInAfterItsDateOnTheDayItCame(t *testing.T) {
 		t.Errorf("100.00 less 30.00 of credit and 60.00 held leave %s", inv.Open)
 	}
 	apptest.Whole(t, a)
-	movements, err := store.MoneyOf(a.Store.Read(t.Context()), inv.ID)
+	movements, err := store.MoneyOf(a.Store.Read(t.Context(), store.Everything), inv.ID)
 	must(t, err)
 	for _, m := range movements {
 		want := map[string]day.Day{"funds_applied": apptest.Today, "credit_used": apptest.Today - 1, "issued_net": apptest.Today - 5}[m.Kind]

@@ -15,8 +15,6 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // TypedPayment is a payment as typed. Without invoices it pays the oldest
@@ -107,7 +105,7 @@ func finished(tx *app.Tx, row *store.Payment) (*Payment, error) {
 	if err := billing.Refresh(tx, store.Account{ClientID: row.ClientID, EntityID: row.EntityID, Currency: row.Currency}); err != nil {
 		return nil, err
 	}
-	shown, err := store.PaymentByID(tx.DB, tx.Actor.Sight(), row.ID)
+	shown, err := store.PaymentByID(tx.DB, row.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -149,7 +147,6 @@ func owedBy(tx *app.Tx, in TypedPayment) ([]store.Invoice, error) {
 	if err != nil {
 		return nil, err
 	}
-	all = slices.DeleteFunc(all, func(i store.Invoice) bool { return !tx.Actor.Sight().SeesEntity(i.EntityID) })
 	if len(in.On) == 0 {
 		return all, nil
 	}
@@ -186,8 +183,8 @@ func accountFor(tx *app.Tx, clientID, entityID int64, currency money.Currency, i
 			return account, err
 		}
 	}
-	if !tx.Actor.Sight().SeesEntity(account.EntityID) {
-		return account, app.Missing(store.ErrNotFound, "issuing entity")
+	if _, err := store.Get[store.IssuingEntity](tx.DB, account.EntityID); err != nil {
+		return account, app.Missing(err, "issuing entity")
 	}
 	_, err = account.Currency.Decimals()
 	return account, app.InField("currency", err)
@@ -218,7 +215,7 @@ func paymentOf(tx *app.Tx, account store.Account, on day.Day, typed, method stri
 	return row, err
 }
 
-func minorUnits(tx *gorm.DB, typed string, c money.Currency) (int64, error) {
+func minorUnits(tx *store.DB, typed string, c money.Currency) (int64, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return 0, err
@@ -308,7 +305,7 @@ func post(tx *app.Tx, row *store.Payment, kind, from, to string, minor int64) er
 
 // Payments lists payments, newest first; clientID 0 asks for all clients.
 func Payments(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Payment, error) {
-	rows, err := store.Payments(a.Store.Read(ctx), actor.Sight(), clientID, 500)
+	rows, err := store.Payments(a.Read(ctx, actor), clientID, 500)
 	list := make([]Payment, 0, len(rows))
 	for i := range rows {
 		list = append(list, *paymentView(&rows[i]))

@@ -22,8 +22,8 @@ type Purse struct {
 
 // Purses lists money that is held; clientID 0 asks for all clients.
 func Purses(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Purse, error) {
-	tx := a.Store.Read(ctx)
-	rows, err := store.Purses(tx, actor.Sight(), clientID)
+	tx := a.Read(ctx, actor)
+	rows, err := store.Purses(tx, clientID)
 	list := make([]Purse, 0, len(rows))
 	for i := range rows {
 		p := &rows[i]
@@ -41,11 +41,8 @@ var movementWords = map[string]string{"funds_in": "Received", "funds_applied": "
 
 // StatementOf is the statement of one purse.
 func StatementOf(ctx context.Context, a *app.App, actor app.Actor, purseID int64) (*funds.Statement, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	purse, err := store.PurseByID(tx, purseID)
-	if err == nil && !actor.Sight().SeesEntity(purse.EntityID) {
-		err = store.ErrNotFound
-	}
 	if err != nil {
 		return nil, app.Missing(err, "money held")
 	}

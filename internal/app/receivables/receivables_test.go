@@ -383,7 +383,7 @@ func TestAPaymentAtAnotherRateLeavesAnExchangeDifference(t *testing.T) {
 	apptest.Add(t, a, "exchange-rates", "currency", "USD", "day", "2026-12-05", "rate", "0.95", "source", "invented")
 	_, err := receivables.Receive(t.Context(), &later, apptest.Admin, receivables.TypedPayment{ClientID: client, Day: apptest.Today + 9, Amount: "100", Method: "transfer"})
 	must(t, err)
-	movements, err := store.MoneyOf(a.Store.Read(t.Context()), inv.ID)
+	movements, err := store.MoneyOf(a.Store.Read(t.Context(), store.Everything), inv.ID)
 	must(t, err)
 	last := movements[len(movements)-1]
 	if last.Kind != "exchange_difference" || last.FirmAmount != 500 || last.Amount != 0 {
@@ -402,7 +402,7 @@ func TestNobodyOfAnotherEntitySeesWhatIsOwed(t *testing.T) {
 		t.Errorf("%+v", owed)
 	}
 	_, err = receivables.Receive(t.Context(), a, app.Request{Actor: limited}, receivables.TypedPayment{ClientID: 1, EntityID: 1, Currency: "EUR", Day: apptest.Today, Amount: "100", Method: "cash"})
-	refused(t, err, "no such issuing entity")
+	refused(t, err, "no such client")
 }
 
 func TestOpenInvoicesAreReadFromAFileAndTakenBack(t *testing.T) {

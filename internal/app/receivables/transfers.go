@@ -20,7 +20,7 @@ type Transfer struct {
 
 // Transfers lists the transfers that are still to be made, or all.
 func Transfers(ctx context.Context, a *app.App, actor app.Actor, done bool) ([]Transfer, error) {
-	rows, err := store.Transfers(a.Store.Read(ctx), actor.Sight(), done)
+	rows, err := store.Transfers(a.Read(ctx, actor), done)
 	list := make([]Transfer, 0, len(rows))
 	for _, t := range rows {
 		list = append(list, Transfer{t.ID, t.Client, t.NumberText, t.Day, money.Amount{Minor: t.Amount, Currency: t.Currency}, t.DoneDay})

@@ -11,8 +11,7 @@ import (
 	"dorvet/internal/app/timekeeping"
 	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
-
-	"gorm.io/gorm"
+	"dorvet/internal/store"
 )
 
 // everyList reads every list and sum of the books; none may fail, whatever was let in.
@@ -69,7 +68,7 @@ func TestNoRecordMakesAListUnreadable(t *testing.T) {
 		t.Error("a flat amount beyond the bound is taken")
 	}
 	// Nine hundred such records are more than can be counted: the next is refused.
-	if err := a.Store.Write(t.Context(), func(tx *gorm.DB) error { return tx.Exec("UPDATE portions SET agreed = 9007199254740000").Error }); err != nil {
+	if err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error { return tx.SQL(t).Exec("UPDATE portions SET agreed = 9007199254740000").Error }); err != nil {
 		t.Fatal(err)
 	}
 	if err := bought("50000000000.00"); err == nil || !strings.Contains(err.Error(), "more than can be counted") {

@@ -11,8 +11,6 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // ClientStanding is a client and how it stands: what is unbilled, owed and late,
@@ -50,7 +48,7 @@ type ClientList struct {
 
 // Clients lists the clients that an actor may see, by name.
 func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	clients, err := standings(tx, actor, 0, a.Clock.Today())
 	if err != nil {
 		return nil, err
@@ -98,19 +96,18 @@ func (f figures) convert(to *money.Amount, amounts []money.Amount, list *ClientL
 	return nil
 }
 
-func standings(tx *gorm.DB, actor app.Actor, id int64, today day.Day) ([]ClientStanding, error) {
-	sight := actor.Sight()
-	heads, err := store.ClientHeads(tx, id, sight)
+func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]ClientStanding, error) {
+	heads, err := store.ClientHeads(tx, id)
 	if err != nil {
 		return nil, err
 	}
-	unbilled, err := store.UnbilledByClient(tx, id, sight)
+	unbilled, err := store.UnbilledByClient(tx, id)
 	if err != nil {
 		return nil, err
 	}
 	owed := []store.ClientSum{}
 	if actor.Role != app.Lead { // what is owed is not among what a lead sees
-		if owed, err = store.OwedByClient(tx, id, today, sight); err != nil {
+		if owed, err = store.OwedByClient(tx, id, today); err != nil {
 			return nil, err
 		}
 	}
@@ -172,7 +169,7 @@ type ClientEngagement struct {
 
 // Client reads the overview of a client.
 func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*ClientOverview, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	found, err := standings(tx, actor, id, a.Clock.Today())
 	if err == nil && len(found) == 0 {
 		err = app.Missing(store.ErrNotFound, "client")
@@ -201,8 +198,8 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 }
 
 func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]ClientEngagement, error) {
-	tx := a.Store.Read(ctx)
-	rows, err := store.EngagementRowsOf(tx, clientID, actor.Sight())
+	tx := a.Read(ctx, actor)
+	rows, err := store.EngagementRowsOf(tx, clientID)
 	if err != nil {
 		return nil, err
 	}
@@ -262,8 +259,8 @@ type EngagementOverview struct {
 
 // Engagement reads the overview of an engagement.
 func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*EngagementOverview, error) {
-	tx := a.Store.Read(ctx)
-	g, err := setup.EngagementSeen(tx, actor, id)
+	tx := a.Read(ctx, actor)
+	g, err := setup.EngagementSeen(tx, id)
 	if err != nil {
 		return nil, err
 	}

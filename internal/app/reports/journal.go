@@ -14,8 +14,6 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Journal is what a bookkeeper posts for a period, in the firm's currency.
@@ -50,7 +48,7 @@ func JournalOf(ctx context.Context, a *app.App, actor app.Actor, from, to day.Da
 	if to < from {
 		return nil, app.RefuseField("to", "%s is before %s: give a later day.", to.Long(), from.Long())
 	}
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -59,7 +57,7 @@ func JournalOf(ctx context.Context, a *app.App, actor app.Actor, from, to day.Da
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.MoneyBetween(tx, store.Sight{Entities: actor.Entities}, from, to)
+	rows, err := store.MoneyBetween(tx, from, to)
 	if err != nil {
 		return nil, err
 	}
@@ -98,7 +96,7 @@ func entriesOf(rows []store.JournalRow) func(yield func([]store.JournalRow) bool
 	}
 }
 
-func (j *Journal) enter(tx *gorm.DB, firm *store.Firm, k *accounts, group []store.JournalRow) error {
+func (j *Journal) enter(tx *store.DB, firm *store.Firm, k *accounts, group []store.JournalRow) error {
 	first, movements := &group[0], make([]journal.Movement, len(group))
 	for i, r := range group {
 		movements[i] = journal.Movement{From: r.FromBucket, To: r.ToBucket, Amount: r.Amount, Firm: r.FirmAmount}
@@ -136,7 +134,7 @@ func (j *Journal) enter(tx *gorm.DB, firm *store.Firm, k *accounts, group []stor
 }
 
 // partsAt are the parts of the document that a movement is of, as it was frozen then.
-func partsAt(tx *gorm.DB, r *store.JournalRow) (journal.Parts, error) {
+func partsAt(tx *store.DB, r *store.JournalRow) (journal.Parts, error) {
 	if r.InvoiceID == nil {
 		return journal.Parts{}, nil
 	}
@@ -160,7 +158,7 @@ type accounts struct {
 	codes map[string]store.TaxCode
 }
 
-func accountsOf(tx *gorm.DB) (*accounts, error) {
+func accountsOf(tx *store.DB) (*accounts, error) {
 	k := &accounts{map[string]store.LedgerAccount{}, map[string]store.TaxCode{}}
 	rows, err := store.All[store.LedgerAccount](tx, "id")
 	if err != nil {

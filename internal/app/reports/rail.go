@@ -13,8 +13,6 @@ import (
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Rail is one live figure for each stage, in the firm's currency: net up to
@@ -41,7 +39,7 @@ type MoneyFigure struct {
 
 // Figures reads the rail for an actor.
 func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
-	tx, today := a.Store.Read(ctx), a.Clock.Today()
+	tx, today := a.Read(ctx, actor), a.Clock.Today()
 	rail := new(Rail)
 	var err error
 	if rail.Time, err = timekeeping.FigureOf(ctx, a, actor, today); err != nil || actor.Role == app.Staff {
@@ -51,7 +49,7 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 	if err != nil {
 		return nil, err
 	}
-	f := figures{tx: tx, firm: firm, today: today, sight: actor.Sight()}
+	f := figures{tx: tx, firm: firm, today: today}
 	if rail.WIP, err = f.wip(); err != nil {
 		return nil, err
 	}
@@ -69,10 +67,9 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 
 // figures reads amounts of several currencies as one of the firm's.
 type figures struct {
-	tx    *gorm.DB
+	tx    *store.DB
 	firm  *store.Firm
 	today day.Day
-	sight store.Sight
 }
 
 func (f figures) none() *MoneyFigure {
@@ -90,7 +87,7 @@ func (f figures) inFirm(minor int64, currency money.Currency) (money.Amount, err
 // pricing adds what is out, and counts what was answered lately.
 func (f figures) pricing() (*MoneyFigure, error) {
 	figure := f.none()
-	sums, err := store.OutSums(f.tx, f.today, f.sight)
+	sums, err := store.OutSums(f.tx, f.today)
 	if err != nil {
 		return nil, err
 	}
@@ -104,7 +101,7 @@ func (f figures) pricing() (*MoneyFigure, error) {
 		}
 		figure.Count += sum.Count
 	}
-	figure.Answered, err = store.AnsweredSince(f.tx, f.today.AddDays(-lately), f.sight)
+	figure.Answered, err = store.AnsweredSince(f.tx, f.today.AddDays(-lately))
 	return figure, err
 }
 
@@ -113,7 +110,7 @@ const lately = 30
 
 func (f figures) wip() (*MoneyFigure, error) {
 	figure := f.none()
-	sums, err := store.UnbilledSums(f.tx, store.UnbilledFilter{UpTo: f.today, Sight: f.sight})
+	sums, err := store.UnbilledSums(f.tx, store.UnbilledFilter{UpTo: f.today})
 	for _, sum := range sums {
 		amount, err := f.inFirm(sum.Agreed, sum.Currency)
 		if err != nil {
@@ -129,7 +126,7 @@ func (f figures) wip() (*MoneyFigure, error) {
 
 func (f figures) billing() (*MoneyFigure, error) {
 	figure := f.none()
-	drafts, err := store.Invoices(f.tx, store.InvoiceFilter{Sight: f.sight,
+	drafts, err := store.Invoices(f.tx, store.InvoiceFilter{
 		States: []invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}}, "i.id")
 	figure.Count = len(drafts)
 	for _, draft := range drafts {
@@ -143,7 +140,7 @@ func (f figures) billing() (*MoneyFigure, error) {
 
 func (f figures) receivables() (*MoneyFigure, error) {
 	figure := f.none()
-	open, err := store.Receivables(f.tx, f.sight)
+	open, err := store.Receivables(f.tx)
 	for _, r := range open {
 		figure.Amount.Minor += r.FirmAmount
 		if r.DueDay < f.today {
@@ -154,10 +151,13 @@ func (f figures) receivables() (*MoneyFigure, error) {
 	return figure, err
 }
 
+// Found is something that a search found.
+type Found = store.Found
+
 // Find looks for clients, engagements and invoices that an actor may see.
 func Find(ctx context.Context, a *app.App, actor app.Actor, text string) ([]store.Found, error) {
 	if actor.Role == app.Staff || len(text) < 2 {
 		return []store.Found{}, nil
 	}
-	return store.Find(a.Store.Read(ctx), text, actor.Sight())
+	return store.Find(a.Read(ctx, actor), text)
 }

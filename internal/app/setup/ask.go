@@ -46,8 +46,8 @@ type BeatenRate struct {
 
 // AskRate finds what an hour would cost, and why.
 func AskRate(ctx context.Context, a *app.App, actor app.Actor, asked Asked) (*HourPrice, error) {
-	tx := a.Store.Read(ctx)
-	g, err := EngagementSeen(tx, actor, asked.EngagementID)
+	tx := a.Read(ctx, actor)
+	g, err := EngagementSeen(tx, asked.EngagementID)
 	if err != nil {
 		return nil, err
 	}

@@ -11,8 +11,6 @@ import (
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // BudgetView is a budget and how it stands; figures are written in its unit,
@@ -40,8 +38,8 @@ type BudgetView struct {
 // Budgets reads the budgets of an engagement that an actor may see, the whole
 // engagement's first.
 func Budgets(ctx context.Context, a *app.App, actor app.Actor, engagementID int64) ([]BudgetView, error) {
-	tx := a.Store.Read(ctx)
-	g, err := EngagementSeen(tx, actor, engagementID)
+	tx := a.Read(ctx, actor)
+	g, err := EngagementSeen(tx, engagementID)
 	if err != nil {
 		return nil, err
 	}
@@ -65,19 +63,19 @@ func Budgets(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 }
 
 // EngagementSeen reads an engagement if the actor may see it.
-func EngagementSeen(tx *gorm.DB, actor app.Actor, id int64) (*store.Engagement, error) {
+func EngagementSeen(tx *store.DB, id int64) (*store.Engagement, error) {
 	g, err := store.Get[store.Engagement](tx, id)
 	if err != nil {
 		return nil, app.Missing(err, "engagement")
 	}
-	if !actor.Sight().Sees(g) {
+	if !tx.Scope().Sees(g) {
 		return nil, app.Missing(store.ErrNotFound, "engagement")
 	}
 	return g, nil
 }
 
 // Calendar says on which days the firm works.
-func Calendar(tx *gorm.DB) (day.Calendar, error) {
+func Calendar(tx *store.DB) (day.Calendar, error) {
 	calendars, err := Calendars(tx)
 	if err != nil {
 		return day.Calendar{}, err
@@ -87,7 +85,7 @@ func Calendar(tx *gorm.DB) (day.Calendar, error) {
 
 // Calendars says on which days each office works: it has the firm's holidays, and
 // its own.
-func Calendars(tx *gorm.DB) (func(officeID *int64) (day.Calendar, error), error) {
+func Calendars(tx *store.DB) (func(officeID *int64) (day.Calendar, error), error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -104,7 +102,7 @@ func Calendars(tx *gorm.DB) (func(officeID *int64) (day.Calendar, error), error)
 	}, err
 }
 
-func budgetView(tx *gorm.DB, g *store.Engagement, b *store.Budget, today day.Day, calendar day.Calendar) (BudgetView, error) {
+func budgetView(tx *store.DB, g *store.Engagement, b *store.Budget, today day.Day, calendar day.Calendar) (BudgetView, error) {
 	view := BudgetView{ID: b.ID, Version: b.Version, Measure: b.Measure, Renewal: b.Renewal, Due: g.DueDay}
 	if b.PhaseID != nil {
 		phase, err := store.Get[store.Phase](tx, *b.PhaseID)
@@ -148,7 +146,7 @@ type BudgetShare struct {
 
 // BudgetShares reads how much of its first budget each of some engagements has
 // used on a day; one that has no budget of its own is left out.
-func BudgetShares(tx *gorm.DB, engagementIDs []int64, on day.Day) (map[int64]BudgetShare, error) {
+func BudgetShares(tx *store.DB, engagementIDs []int64, on day.Day) (map[int64]BudgetShare, error) {
 	budgets, err := store.BudgetsOf(tx, engagementIDs)
 	if err != nil {
 		return nil, err

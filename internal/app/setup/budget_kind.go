@@ -13,8 +13,7 @@ import (
 func budgetKind() kind {
 	type B = store.Budget
 	d := &definition[B]{
-		Kind:  Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "amount"}, About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
-		table: "budgets", key: "id || ''", title: "measure || ' from ' || from_day", order: "engagement_id, phase_id, id", parent: "engagement_id", seen: ofEngagementsInSight,
+		Kind:    Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "amount"}, About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
 		belongs: func(v *B) int64 { return v.EngagementID },
 		fields: concat(
 			group("Budget",
@@ -29,7 +28,7 @@ func budgetKind() kind {
 				yesNo("carries", "What is left carries over", func(b *B) *bool { return &b.Carries })),
 			group("Alerts",
 				line("thresholds", "At, %", func(b *B) *string { return &b.Thresholds }).hint("like 75, 90, 100").column(),
-				people[B]("people", "Told to", "budget_people", "budget_id").hint("initials; nobody: the lead"))),
+				people[B]("people", "Told to", store.BudgetPeople).hint("initials; nobody: the lead"))),
 		blank: func(e *env) (B, error) {
 			return B{Measure: budget.Hours, Renewal: budget.Once, FromDay: e.today, Thresholds: "75, 90, 100", Active: true}, nil
 		},
@@ -37,7 +36,6 @@ func budgetKind() kind {
 		// What was reached before is no news.
 		after:  func(tx *app.Tx, e *env, _, b *B) error { return alertBudget(tx, e, b, tx.Today, false) },
 		active: func(b *B) *bool { return &b.Active },
-		clear:  []string{"budget_people.budget_id", "budget_alerts.budget_id"},
 	}
 	return d.ready()
 }

@@ -29,7 +29,7 @@ func notices(t *testing.T, read func(int64) ([]store.Notice, error), person int6
 func TestAnAlertFiresOnceWhenASavedChangeReachesItsShare(t *testing.T) {
 	a := apptest.Firm(t)
 	read := func(person int64) ([]store.Notice, error) {
-		return store.NoticesOf(a.Store.Read(t.Context()), person)
+		return store.NoticesOf(a.Store.Read(t.Context(), store.Everything), person)
 	}
 	apptest.Add(t, a, "budgets", "engagement", "1", "hours", "10", "thresholds", "50 100", "from", "2026-01-01")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "4:59")
@@ -74,7 +74,7 @@ func TestABudgetOfWhatIsInvoicedCountsAtIssue(t *testing.T) {
 	if err != nil || views[0].Used != "250.00" || views[0].Left != "0.00" || views[0].Share.String() != "100" {
 		t.Errorf("%+v, %v", views, err)
 	}
-	told, err := store.NoticesOf(a.Store.Read(t.Context()), 4)
+	told, err := store.NoticesOf(a.Store.Read(t.Context(), store.Everything), 4)
 	if err != nil || len(told) != 1 || told[0].Sentence != "Survey has reached 100 % of its budget of invoices: 250.00 of 250.00." {
 		t.Errorf("%+v, %v", told, err)
 	}

@@ -13,24 +13,14 @@ import (
 	"dorvet/internal/store"
 )
 
-// What is in somebody's sight: of a lead, what concerns the engagements that
-// they lead; of who is limited to issuing entities, nothing that is of others.
-const (
-	clientsInSight = `(@all OR id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads) OR responsible_id IN @leads OR second_id IN @leads)
-		AND (@everywhere OR id IN (SELECT client_id FROM engagements WHERE entity_id IN @entities) OR id NOT IN (SELECT client_id FROM engagements))`
-	ofClientsInSight = `client_id IN (SELECT id FROM clients WHERE ` + clientsInSight + `)`
-)
-
 func statusKind() kind {
 	type S = store.ClientStatus
 	d := &definition[S]{
-		Kind:  Kind{Name: "client-statuses", One: "client status", Many: "client statuses", About: "How you stand to a client. One that warns is shown whenever new work is made.", First: []string{"name"}},
-		table: "client_statuses", key: "name", title: "name", order: "id",
+		Kind: Kind{Name: "client-statuses", One: "client status", Many: "client statuses", About: "How you stand to a client. One that warns is shown whenever new work is made.", First: []string{"name"}},
 		fields: group("Status", line("name", "Name", func(s *S) *string { return &s.Name }).needed(),
 			yesNo("warns", "Warns on new work", func(s *S) *bool { return &s.Warns }).column()),
 		blank:  func(*env) (S, error) { return S{Active: true}, nil },
 		active: func(s *S) *bool { return &s.Active },
-		uses:   []use{in("clients", "status_id", "clients")},
 	}
 	return d.ready()
 }
@@ -38,8 +28,8 @@ func statusKind() kind {
 func clientKind() kind {
 	type C = store.Client
 	d := &definition[C]{
-		Kind:  Kind{Name: "clients", One: "client", Many: "clients", About: "Who you work for.", First: []string{"name"}, Files: true},
-		table: "clients", key: "code", title: "name", order: "name", seen: clientsInSight, profile: profile.Client, own: "client",
+		Kind:    Kind{Name: "clients", One: "client", Many: "clients", About: "Who you work for.", First: []string{"name"}, Files: true},
+		profile: profile.Client, own: "client",
 		fields: concat(
 			group("Client",
 				line("name", "Name in lists", func(c *C) *string { return &c.Name }).needed(),
@@ -78,9 +68,6 @@ func clientKind() kind {
 		check:  checkClient,
 		after:  beginOnboarding,
 		active: func(c *C) *bool { return &c.Active },
-		uses: []use{in("engagements", "client_id", "engagements"), in("invoices", "client_id", "invoices"), in("payments", "client_id", "payments"),
-			in("purses", "client_id", "money held"), in("deposit_requests", "client_id", "deposit requests"), in("contacts", "client_id", "contacts"), in("client_notes", "client_id", "notes"), in("rates", "client_id", "rates")},
-		clear: []string{"client_steps.client_id"},
 	}
 	return d.ready()
 }
@@ -158,8 +145,7 @@ func beginOnboarding(tx *app.Tx, _ *env, before, c *store.Client) error {
 func contactKind() kind {
 	type C = store.Contact
 	d := &definition[C]{
-		Kind:  Kind{Name: "contacts", One: "contact", Many: "contacts", About: "People at clients, and what they receive. The first of a client is the main one.", First: []string{"client", "name", "mail"}, Files: true},
-		table: "contacts", key: "id || ''", title: "name", order: "client_id, id", parent: "client_id", seen: ofClientsInSight,
+		Kind:    Kind{Name: "contacts", One: "contact", Many: "contacts", About: "People at clients, and what they receive. The first of a client is the main one.", First: []string{"client", "name", "mail"}, Files: true},
 		belongs: func(v *C) int64 { return v.ClientID },
 		fields: concat(
 			group("Contact",
@@ -192,8 +178,7 @@ func contactKind() kind {
 func noteKind() kind {
 	type N = store.ClientNote
 	d := &definition[N]{
-		Kind:  Kind{Name: "client-notes", One: "note", Many: "notes", First: []string{"client", "text"}},
-		table: "client_notes", key: "id || ''", title: "substr(text, 1, 40)", order: "day DESC, id DESC", parent: "client_id", seen: ofClientsInSight,
+		Kind:    Kind{Name: "client-notes", One: "note", Many: "notes", First: []string{"client", "text"}},
 		belongs: func(v *N) int64 { return v.ClientID },
 		fields: group("Note", must("client", "Client", "clients", func(n *N) *int64 { return &n.ClientID }).fixed(),
 			readOnly(dayOf("day", "Day", func(n *N) *day.Day { return &n.Day }).column()),
@@ -207,8 +192,7 @@ func noteKind() kind {
 func stepTemplateKind() kind {
 	type S = store.StepTemplate
 	d := &definition[S]{
-		Kind:  Kind{Name: "onboarding-steps", One: "onboarding step", Many: "onboarding steps", About: "With what every new client begins.", First: []string{"name"}},
-		table: "step_templates", key: "name", title: "name", order: "days, id",
+		Kind: Kind{Name: "onboarding-steps", One: "onboarding step", Many: "onboarding steps", About: "With what every new client begins.", First: []string{"name"}},
 		fields: group("Step", line("name", "Name", func(s *S) *string { return &s.Name }).needed(),
 			daysOf("days", "Due after, days", func(s *S) *int { return &s.Days }).column(),
 			line("document", "Document", func(s *S) *string { return &s.Document }).column()),
@@ -221,8 +205,7 @@ func stepTemplateKind() kind {
 func stepKind() kind {
 	type S = store.ClientStep
 	d := &definition[S]{
-		Kind:  Kind{Name: "client-steps", One: "step", Many: "steps", First: []string{"client", "name"}},
-		table: "client_steps", key: "id || ''", title: "name", order: "due_day, id", parent: "client_id", seen: ofClientsInSight,
+		Kind:    Kind{Name: "client-steps", One: "step", Many: "steps", First: []string{"client", "name"}},
 		belongs: func(v *S) int64 { return v.ClientID },
 		fields: group("Step", must("client", "Client", "clients", func(s *S) *int64 { return &s.ClientID }).fixed(),
 			line("name", "Name", func(s *S) *string { return &s.Name }).needed(),

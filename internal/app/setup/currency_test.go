@@ -12,7 +12,7 @@ import (
 
 func feeOf(t *testing.T, a *app.App, id int64) (int64, string) {
 	t.Helper()
-	g, err := store.Get[store.Engagement](a.Store.Read(t.Context()), id)
+	g, err := store.Get[store.Engagement](a.Store.Read(t.Context(), store.Everything), id)
 	if err != nil || g.Fee == nil {
 		t.Fatalf("%+v, %v", g, err)
 	}
@@ -37,7 +37,7 @@ func TestAFeeIsReadInTheCurrencyThatWillHold(t *testing.T) {
 			t.Fatal(err)
 		}
 		var read int64
-		if err := a.Store.Read(t.Context()).Raw("SELECT fee FROM engagements WHERE name = 'From a file' ORDER BY id DESC LIMIT 1").Scan(&read).Error; err != nil || read != c.want {
+		if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT fee FROM engagements WHERE name = 'From a file' ORDER BY id DESC LIMIT 1").Scan(&read).Error; err != nil || read != c.want {
 			t.Errorf("%s of %s comes from a file as %d, %v", c.fee, c.client, read, err)
 		}
 	}

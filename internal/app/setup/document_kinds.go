@@ -6,8 +6,6 @@ import (
 	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // wordingKind are the firm's own words on documents.
@@ -23,7 +21,6 @@ func wordingKind() kind {
 	d := &definition[W]{
 		Kind: Kind{Name: "wordings", One: "word on documents", Many: "words on documents", First: []string{"language", "label", "text"}, Files: true,
 			About: "Documents speak the client's language. Any word on them can be put in your own; what stands in braces is filled in."},
-		table: "wordings", key: "language || '/' || label", title: "text", order: "language, label",
 		fields: group("Word",
 			choice("language", "Language", func(w *W) *string { return (*string)(&w.Language) }, languages...).needed().column(),
 			choice("label", "In place of", func(w *W) *string { return (*string)(&w.Label) }, labels...).needed().column(),
@@ -41,7 +38,6 @@ func accountKind() kind {
 	d := &definition[A]{
 		Kind: Kind{Name: "ledger-accounts", One: "account of the journal", Many: "accounts of the journal",
 			About: "Under which number your bookkeeper has what the journal posts. Tax codes can have accounts of their own."},
-		table: "ledger_accounts", key: "posting", title: "name", order: "id",
 		fields: group("Account", readOnly(line("name", "What is posted", func(a *A) *string { return &a.Name })),
 			line("account", "Account", func(a *A) *string { return &a.Account }).hint("as your bookkeeper writes it, like 4000").column()),
 		blank: func(*env) (A, error) { return A{}, nil },
@@ -54,13 +50,12 @@ func accountKind() kind {
 			}
 			return nil
 		},
-		uses: []use{{"postings of the journal", "SELECT COUNT(*) FROM ledger_accounts WHERE id = ?"}},
 	}
 	return d.ready()
 }
 
 // Wording is how the firm words the labels of a language in its own way.
-func Wording(tx *gorm.DB, l wording.Language) (map[wording.Label]string, error) {
+func Wording(tx *store.DB, l wording.Language) (map[wording.Label]string, error) {
 	rows, err := store.All[store.Wording](tx, "id")
 	own := map[wording.Label]string{}
 	for _, row := range rows {

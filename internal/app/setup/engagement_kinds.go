@@ -12,11 +12,6 @@ import (
 	"dorvet/internal/store"
 )
 
-const (
-	engagementsInSight   = `(@all OR lead_id IN @leads) AND (@everywhere OR entity_id IN @entities)`
-	ofEngagementsInSight = `engagement_id IN (SELECT id FROM engagements WHERE ` + engagementsInSight + `)`
-)
-
 // The arrangements.
 const (
 	Hourly      = "hourly"
@@ -29,8 +24,8 @@ const (
 func engagementKind() kind {
 	type E = store.Engagement
 	d := &definition[E]{
-		Kind:  Kind{Name: "engagements", One: "engagement", Many: "engagements", About: "The work for a client: arrangement, phases, budgets, and who may record on it.", First: []string{"client", "name", "arrangement"}, Files: true},
-		table: "engagements", key: "code", title: "name", order: "name", parent: "client_id", seen: engagementsInSight, profile: profile.Engagement, own: "engagement",
+		Kind:    Kind{Name: "engagements", One: "engagement", Many: "engagements", About: "The work for a client: arrangement, phases, budgets, and who may record on it.", First: []string{"client", "name", "arrangement"}, Files: true},
+		profile: profile.Engagement, own: "engagement",
 		belongs: func(v *E) int64 { return v.ClientID },
 		fields: concat(
 			group("Engagement",
@@ -59,15 +54,11 @@ func engagementKind() kind {
 				choice("renews", "Made again", func(e *E) *string { return &e.Renews }, "", "no", "month", "each month", "quarter", "each quarter", "year", "each year")),
 			group("Recording",
 				ref("service", "Service to begin with", "services", func(e *E) **int64 { return &e.ServiceID }),
-				people[E]("people", "Who may record", "engagement_people", "engagement_id").hint("initials; nobody: everyone"))),
+				people[E]("people", "Who may record", store.EngagementPeople).hint("initials; nobody: everyone"))),
 		blank:  freshEngagement,
 		check:  checkEngagement,
 		after:  warnOfClient,
 		active: func(e *E) *bool { return &e.Active },
-		uses: []use{in("time_entries", "engagement_id", "time entries"), in("invoice_engagements", "engagement_id", "invoices"), in("phases", "engagement_id", "phases"),
-			in("budgets", "engagement_id", "budgets"), in("rates", "engagement_id", "rates"), in("contacts", "engagement_id", "contacts"), in("charges", "engagement_id", "charges"),
-			in("purses", "engagement_id", "money held"), in("deposit_requests", "engagement_id", "deposit requests"), in("engagement_templates", "engagement_id", "templates")},
-		clear: []string{"engagement_people.engagement_id"},
 	}
 	return d.ready()
 }
@@ -180,8 +171,7 @@ func warnOfClient(tx *app.Tx, _ *env, before, g *store.Engagement) error {
 func phaseKind() kind {
 	type P = store.Phase
 	d := &definition[P]{
-		Kind:  Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"}, About: "What an engagement is made of. A task belongs to a phase."},
-		table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id", parent: "engagement_id", seen: ofEngagementsInSight,
+		Kind:    Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"}, About: "What an engagement is made of. A task belongs to a phase."},
 		belongs: func(v *P) int64 { return v.EngagementID },
 		fields: group("Phase or task",
 			must("engagement", "Engagement", "engagements", func(p *P) *int64 { return &p.EngagementID }).fixed(),
@@ -189,14 +179,12 @@ func phaseKind() kind {
 			ref("parent", "Task of the phase", "phases", func(p *P) **int64 { return &p.ParentID }).hint("empty: it is a phase").column(),
 			choice("status", "Status", func(p *P) *string { return &p.Status }, "open", "open", "begun", "begun", "done", "done").column(),
 			dayOf("due", "Due", func(p *P) *day.Day { return &p.DueDay }).column(),
-			people[P]("people", "Assigned to", "phase_people", "phase_id").column(),
+			people[P]("people", "Assigned to", store.PhasePeople).column(),
 			yesNo("billable", "Billable", func(p *P) *bool { return &p.Billable }).column(),
 			lines("notes", "Notes", func(p *P) *string { return &p.Notes })),
 		blank:  func(*env) (P, error) { return P{Status: "open", Billable: true, Active: true}, nil },
 		check:  checkPhase,
 		active: func(p *P) *bool { return &p.Active },
-		uses:   []use{in("time_entries", "phase_id", "time entries"), in("budgets", "phase_id", "budgets"), in("rates", "phase_id", "rates"), in("phases", "parent_id", "tasks")},
-		clear:  []string{"phase_people.phase_id"},
 	}
 	return d.ready()
 }
@@ -220,8 +208,7 @@ func checkPhase(e *env, p *store.Phase) error {
 func templateKind() kind {
 	type T = store.EngagementTemplate
 	d := &definition[T]{
-		Kind:  Kind{Name: "engagement-templates", One: "engagement template", Many: "engagement templates", About: "Engagements that others are made from, with their phases, tasks, budgets and billing.", First: []string{"name", "engagement"}},
-		table: "engagement_templates", key: "name", title: "name", order: "name",
+		Kind: Kind{Name: "engagement-templates", One: "engagement template", Many: "engagement templates", About: "Engagements that others are made from, with their phases, tasks, budgets and billing.", First: []string{"name", "engagement"}},
 		fields: group("Template", line("name", "Name", func(t *T) *string { return &t.Name }).needed(),
 			must("engagement", "Made like", "engagements", func(t *T) *int64 { return &t.EngagementID }).column()),
 		blank:  func(*env) (T, error) { return T{Active: true}, nil },

@@ -137,7 +137,9 @@ func TestNewWorkForAMarkedClientIsSaid(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Set(t, a, "clients", 2, "status", "not again")
 	apptest.Add(t, a, "engagements", "client", "B", "name", "Once more")
-	read := notices(t, func(id int64) ([]store.Notice, error) { return store.NoticesOf(a.Store.Read(t.Context()), id) }, 1)
+	read := notices(t, func(id int64) ([]store.Notice, error) {
+		return store.NoticesOf(a.Store.Read(t.Context(), store.Everything), id)
+	}, 1)
 	if len(read) != 1 || !strings.Contains(read[0], "Birch is marked “not again”, and you have opened Once more") {
 		t.Errorf("%v", read)
 	}

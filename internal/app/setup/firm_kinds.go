@@ -18,8 +18,8 @@ import (
 func firmKind() kind {
 	type F = store.Firm
 	d := &definition[F]{
-		Kind:  Kind{Name: "firm", One: "firm", Many: "the firm's settings", About: "Name, currency, working week, closing date, and how clients are billed unless they say otherwise."},
-		table: "firm", key: "name", title: "name", single: true, profile: profile.Firm, base: "TRUE",
+		Kind:   Kind{Name: "firm", One: "firm", Many: "the firm's settings", About: "Name, currency, working week, closing date, and how clients are billed unless they say otherwise."},
+		single: true, profile: profile.Firm,
 		fields: concat(
 			group("The firm",
 				line("name", "Name", func(f *F) *string { return &f.Name }).needed(),
@@ -67,7 +67,6 @@ func entityKind() kind {
 	d := &definition[E]{
 		Kind: Kind{Name: "entities", One: "issuing entity", Many: "issuing entities", First: []string{"name", "legal_name"},
 			About: "The legal persons of the firm that issue invoices, with their bank and the numbers of their proposals."},
-		table: "issuing_entities", key: "name", title: "name", order: "name", base: "id = (SELECT MIN(id) FROM issuing_entities)",
 		fields: concat(
 			group("On invoices",
 				line("name", "Name for us", func(e *E) *string { return &e.Name }).needed(),
@@ -94,7 +93,6 @@ func entityKind() kind {
 			return nil
 		},
 		active: func(e *E) *bool { return &e.Active },
-		uses:   []use{in("engagements", "entity_id", "engagements"), in("invoices", "entity_id", "invoices"), in("people", "entity_id", "people"), in("series", "entity_id", "number series")},
 		after:  announceBank,
 	}
 	d.fields[0].Fixed = false
@@ -119,8 +117,6 @@ func seriesKind() kind {
 	d := &definition[S]{
 		Kind: Kind{Name: "series", One: "number series", Many: "number series", First: []string{"entity", "kind", "prefix", "first_number"},
 			About: "Numbers are given at issue, without gaps, per issuing entity and series."},
-		table: "series", key: "prefix", title: "prefix || ' ' || kind", order: "entity_id, kind, id",
-		base: "id IN (SELECT MIN(id) FROM series WHERE entity_id = (SELECT MIN(id) FROM issuing_entities) GROUP BY kind)",
 		fields: group("Series",
 			must("entity", "Issuing entity", "entities", func(s *S) *int64 { return &s.EntityID }).column().fixed(),
 			choice("kind", "Numbers", func(s *S) *string { return &s.Kind }, "invoice", "invoices", "credit_note", "credit notes").column().fixed(),
@@ -132,13 +128,12 @@ func seriesKind() kind {
 			return S{EntityID: entity, Kind: "invoice", FirstNumber: 1, NextNumber: 1}, err
 		},
 		check: func(e *env, s *S) error {
-			used, err := kinds["series"].usedBy(e.tx, s.ID)
+			used, err := store.UsedBy(e.tx, "series", s.ID)
 			if err == nil && used == "" {
 				s.NextNumber = s.FirstNumber
 			}
 			return err
 		},
-		uses: []use{in("invoices", "series_id", "invoices and drafts"), in("engagements", "series_id", "engagements")},
 	}
 	return d.ready()
 }
@@ -165,13 +160,11 @@ func firstEntity(e *env) (int64, error) {
 func officeKind() kind {
 	type O = store.Office
 	d := &definition[O]{
-		Kind:  Kind{Name: "offices", One: "office", Many: "offices", About: "Where people work; clients can belong to one.", First: []string{"name"}},
-		table: "offices", key: "name", title: "name", order: "name",
+		Kind: Kind{Name: "offices", One: "office", Many: "offices", About: "Where people work; clients can belong to one.", First: []string{"name"}},
 		fields: group("Office", line("name", "Name", func(o *O) *string { return &o.Name }).needed(),
 			lines("address", "Address", func(o *O) *string { return &o.Address }).column()),
 		blank:  func(*env) (O, error) { return O{Active: true}, nil },
 		active: func(o *O) *bool { return &o.Active },
-		uses:   []use{in("people", "office_id", "people"), in("clients", "office_id", "clients"), in("holidays", "office_id", "holidays")},
 	}
 	return d.ready()
 }
@@ -181,7 +174,6 @@ func holidayKind() kind {
 	d := &definition[H]{
 		Kind: Kind{Name: "holidays", One: "holiday", Many: "holidays", About: "Days on which nobody works: forecasts leave them out.", First: []string{"day", "name"}, Files: true},
 		// The same day can be a holiday of two offices.
-		table: "holidays", key: "day || ' ' || id", title: "name", order: "day",
 		fields: group("Holiday", dayOf("day", "Day", func(h *H) *day.Day { return &h.Day }).needed().column(),
 			line("name", "Name", func(h *H) *string { return &h.Name }).needed(),
 			ref("office", "Office", "offices", func(h *H) **int64 { return &h.OfficeID }).hint("empty: all of them").column()),
@@ -195,7 +187,6 @@ func exchangeKind() kind {
 	d := &definition[X]{
 		Kind: Kind{Name: "exchange-rates", One: "exchange rate", Many: "exchange rates", First: []string{"currency", "day", "rate"}, Files: true,
 			About: "What a unit of another currency costs in the firm's, by day; the latest recorded holds."},
-		table: "exchange_rates", key: "currency || ' ' || day", title: "currency || ' ' || day", order: "day DESC, currency",
 		fields: group("Rate", currencyOf("currency", "Currency", func(x *X) *money.Currency { return &x.Currency }).needed().column(),
 			dayOf("day", "Day", func(x *X) *day.Day { return &x.Day }).needed().column(),
 			exchangeField(), line("source", "Source", func(x *X) *string { return &x.Source }).column()),
@@ -235,8 +226,7 @@ var countriesPattern = regexp.MustCompile(`^([A-Z]{2}( [A-Z]{2})*)?$`)
 func taxCodeKind() kind {
 	type C = store.TaxCode
 	d := &definition[C]{
-		Kind:  Kind{Name: "tax-codes", One: "tax code", Many: "tax codes", About: "How an amount is taxed; its rates have dates of their own.", First: []string{"code", "name", "category"}},
-		table: "tax_codes", key: "code", title: "code || ', ' || name", order: "code",
+		Kind: Kind{Name: "tax-codes", One: "tax code", Many: "tax codes", About: "How an amount is taxed; its rates have dates of their own.", First: []string{"code", "name", "category"}},
 		fields: group("Tax code",
 			line("code", "Code", func(c *C) *string { return &c.Code }).needed().fixed().column(),
 			line("name", "Name on invoices", func(c *C) *string { return &c.Name }).needed().column(),
@@ -254,8 +244,6 @@ func taxCodeKind() kind {
 			return app.InField("code", checkCode(c.Code))
 		},
 		active: func(c *C) *bool { return &c.Active },
-		uses: []use{in("invoice_lines", "tax_code_id", "invoice lines"), in("services", "tax_code_id", "services"), in("tax_rates", "tax_code_id", "rates"),
-			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name LIKE 'tax_code%' AND value = (SELECT code FROM tax_codes WHERE id = ?)"}},
 	}
 	return d.ready()
 }
@@ -263,8 +251,7 @@ func taxCodeKind() kind {
 func taxRateKind() kind {
 	type R = store.TaxRate
 	d := &definition[R]{
-		Kind:  Kind{Name: "tax-rates", One: "tax rate", Many: "tax rates", About: "What a tax code takes, from a day on. Invoices keep the rate of their tax date.", First: []string{"code", "from", "percent"}},
-		table: "tax_rates", key: "id || ''", title: "(SELECT code FROM tax_codes c WHERE c.id = tax_code_id) || ' from ' || from_day", order: "tax_code_id, from_day DESC", parent: "tax_code_id",
+		Kind: Kind{Name: "tax-rates", One: "tax rate", Many: "tax rates", About: "What a tax code takes, from a day on. Invoices keep the rate of their tax date.", First: []string{"code", "from", "percent"}},
 		fields: group("Tax rate",
 			must("code", "Tax code", "tax-codes", func(r *R) *int64 { return &r.TaxCodeID }).column(),
 			dayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).needed().column(),
@@ -284,15 +271,13 @@ func taxRateKind() kind {
 func ownFieldKind() kind {
 	type F = store.OwnField
 	d := &definition[F]{
-		Kind:  Kind{Name: "own-fields", One: "own field", Many: "own fields", About: "Fields that you add to clients or engagements.", First: []string{"name", "subject"}},
-		table: "own_fields", key: "subject || '/' || name", title: "name", order: "subject, id",
+		Kind: Kind{Name: "own-fields", One: "own field", Many: "own fields", About: "Fields that you add to clients or engagements.", First: []string{"name", "subject"}},
 		fields: group("Field", line("name", "Name", func(f *F) *string { return &f.Name }).needed(),
 			choice("subject", "Of", func(f *F) *string { return &f.Subject }, "client", "clients", "engagement", "engagements").column().fixed(),
 			choice("form", "What is typed", func(f *F) *string { return &f.Form }, "line", "text", "number", "a number", "day", "a date", "yes_no", "yes or no", "choice", "one of several").column(),
 			lines("choices", "Choices, one a line", func(f *F) *string { return &f.Choices })),
 		blank:  func(*env) (F, error) { return F{Subject: "client", Form: "line", Active: true}, nil },
 		active: func(f *F) *bool { return &f.Active },
-		uses:   []use{in("own_values", "field_id", "values")},
 	}
 	return d.ready()
 }

@@ -12,8 +12,6 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Incoming is a table that was read from a file. Columns say for each column
@@ -119,7 +117,7 @@ func manyOf(name string) string {
 // CheckImport tells what an import would do, and does nothing.
 func CheckImport(ctx context.Context, a *app.App, actor app.Actor, in Incoming) (*ImportCheck, error) {
 	check := &ImportCheck{Rows: len(in.Rows), Bad: []BadRow{}}
-	err := a.Store.Write(ctx, func(db *gorm.DB) error {
+	err := a.Store.Write(ctx, actor.Scope(), func(db *store.DB) error {
 		tx := app.Trial(db, a, actor)
 		e, err := newEnv(db, tx.Today, actor)
 		if err != nil {
@@ -385,8 +383,8 @@ type ImportRow struct {
 }
 
 // Imports lists what was imported, latest first.
-func Imports(ctx context.Context, a *app.App) ([]ImportRow, error) {
-	kept, err := store.All[store.Import](a.Store.Read(ctx), "id DESC")
+func Imports(ctx context.Context, a *app.App, actor app.Actor) ([]ImportRow, error) {
+	kept, err := store.All[store.Import](a.Read(ctx, actor), "id DESC")
 	rows := make([]ImportRow, 0, len(kept))
 	for _, i := range kept {
 		rows = append(rows, ImportRow{i.ID, i.Kind, manyOf(i.Kind), i.Name, i.At.Format("2006-01-02T15:04:05Z"), i.Rows, i.Undone})

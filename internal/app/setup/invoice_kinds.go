@@ -15,7 +15,6 @@ func scheduleKind() kind {
 	d := &definition[P]{
 		Kind: Kind{Name: "payment-schedules", One: "payment schedule", Many: "payment schedules", First: []string{"name", "parts"},
 			About: "How an invoice can be paid in instalments. Parts are parted by semicolons, each says how much and when: 30% issue; rest end."},
-		table: "payment_schedules", key: "name", title: "name", order: "name",
 		fields: group("Schedule", line("name", "Name", func(p *P) *string { return &p.Name }).needed(),
 			line("parts", "Parts", func(p *P) *string { return &p.Parts }).needed().hint("how much: 30%, 500.00 or rest; when: issue, terms, 30d, 2w, 1m, 2027-01-31, start, middle, end or monthly").column()),
 		blank: func(*env) (P, error) { return P{Active: true}, nil },
@@ -34,7 +33,6 @@ func invoiceTemplateKind() kind {
 	d := &definition[T]{
 		Kind: Kind{Name: "invoice-templates", One: "invoice to begin with", Many: "invoices to begin with", First: []string{"name", "lines"},
 			About: "Lines that are billed again and again. Each line of text is one line of the invoice: text; quantity; price; unit."},
-		table: "invoice_templates", key: "name", title: "name", order: "name",
 		fields: group("Invoice", line("name", "Name", func(t *T) *string { return &t.Name }).needed(),
 			lines("lines", "Lines", func(t *T) *string { return &t.Lines }).needed().hint("like Chart on paper; 2; 45.00; piece")),
 		blank: func(*env) (T, error) { return T{Active: true}, nil },
@@ -58,7 +56,6 @@ func issueCheckKind() kind {
 	d := &definition[C]{
 		Kind: Kind{Name: "issue-checks", One: "check before issue", Many: "checks before issue",
 			About: "What is looked at before a draft is issued. A finding that blocks must be settled first; one that warns can be left as it is."},
-		table: "issue_checks", key: "name", title: "name", order: "id",
 		fields: group("Check", readOnly(line("name", "What is found", func(c *C) *string { return &c.Name })),
 			choice("level", "Taken as", func(c *C) *string { return &c.Level }, string(invoice.Block), "it blocks", string(invoice.Warn), "it warns", string(invoice.Off), "it is not looked at").column()),
 		blank: func(*env) (C, error) { return C{Level: string(invoice.Warn)}, nil },
@@ -68,7 +65,6 @@ func issueCheckKind() kind {
 			}
 			return nil
 		},
-		uses: []use{{"look before each issue", "SELECT COUNT(*) FROM issue_checks WHERE id = ?"}},
 	}
 	return d.ready()
 }

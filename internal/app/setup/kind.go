@@ -1,7 +1,6 @@
 package setup
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -10,8 +9,6 @@ import (
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Kind describes one kind of record of the set-up.
@@ -30,30 +27,15 @@ type Kind struct {
 // definition is a kind with how its records of type T are kept.
 type definition[T any] struct {
 	Kind
-	table, key, title string // how others name it, in SQL
-	order             string
-	parent            string // the column of what it belongs to
-	seen              string // in SQL: those that are in somebody's sight; empty: all
-	fields            []field[T]
-	profile           profile.Scope // whose profile stands on it
-	own               string        // whose own fields stand on it
-	single            bool          // there is just one, number 1
-	blank             func(*env) (T, error)
-	belongs           func(*T) int64 // the number of what it belongs to, or 0
-	check             func(*env, *T) error
-	after             func(tx *app.Tx, e *env, before, now *T) error // before is nil when it is new
-	active            func(*T) *bool
-	uses              []use
-	base              string   // SQL: the records on which the firm stands
-	clear             []string // tables with the column of what goes with a record that is deleted
-}
-
-// use counts what refers to a record, and says what it is.
-type use struct{ words, count string }
-
-// in are rows of a table that name the record in a column.
-func in(table, column, words string) use {
-	return use{words, "SELECT COUNT(*) FROM " + table + " WHERE " + column + " = ?"}
+	fields  []field[T]
+	profile profile.Scope // whose profile stands on it
+	own     string        // whose own fields stand on it
+	single  bool          // there is just one, number 1
+	blank   func(*env) (T, error)
+	belongs func(*T) int64 // the number of what it belongs to, or 0
+	check   func(*env, *T) error
+	after   func(tx *app.Tx, e *env, before, now *T) error // before is nil when it is new
+	active  func(*T) *bool
 }
 
 // kind is a definition whatever its type.
@@ -62,9 +44,6 @@ type kind interface {
 	fresh(e *env) (record, error)
 	open(e *env, id int64) (record, error)
 	list(e *env, f ListFilter) ([]record, error)
-	names(tx *gorm.DB) ([]store.Name, error)
-	usedBy(tx *gorm.DB, id int64) (string, error)
-	carries(tx *gorm.DB, id int64) (bool, error)
 }
 
 // record is one record of any kind.
@@ -113,31 +92,16 @@ func (d *definition[T]) fresh(e *env) (record, error) {
 }
 
 func (d *definition[T]) open(e *env, id int64) (record, error) {
-	query := e.tx
-	if d.seen != "" && e.sight.Limited() {
-		query = query.Where(d.seen, e.sight.Arguments())
-	}
-	value := new(T)
-	if err := query.First(value, "id = ?", id).Error; err != nil {
+	value, err := store.Record[T](e.tx, d.Name, id)
+	if err != nil {
 		return nil, app.Missing(err, d.One)
 	}
 	return &typed[T]{d, value, map[string]string{}}, nil
 }
 
 func (d *definition[T]) list(e *env, f ListFilter) ([]record, error) {
-	query := e.tx.Order(d.order)
-	if d.seen != "" && e.sight.Limited() {
-		query = query.Where(d.seen, e.sight.Arguments())
-	}
-	if d.parent != "" && f.Of != 0 {
-		query = query.Where(d.parent+" = ?", f.Of)
-	}
-	if f.Text != "" {
-		like := "%" + f.Text + "%"
-		query = query.Where(fmt.Sprintf("((%s) LIKE ? OR (%s) LIKE ?)", d.key, d.title), like, like)
-	}
-	values := []T{}
-	if err := query.Find(&values).Error; err != nil {
+	values, err := store.Records[T](e.tx, d.Name, f.Of, f.Text)
+	if err != nil {
 		return nil, err
 	}
 	records := make([]record, 0, len(values))
@@ -147,42 +111,10 @@ func (d *definition[T]) list(e *env, f ListFilter) ([]record, error) {
 			records = append(records, t)
 		}
 	}
-	if d.order == "name" {
+	if store.OrderedByName(d.Name) {
 		slices.SortStableFunc(records, func(a, b record) int { return CompareNames(a.title(), b.title()) })
 	}
 	return records, nil
-}
-
-func (d *definition[T]) names(tx *gorm.DB) ([]store.Name, error) {
-	active := "TRUE"
-	if d.active != nil {
-		active = "active"
-	}
-	return store.Names(tx, d.table, d.key, d.title, active)
-}
-
-// usedBy says what refers to a record, or nothing.
-func (d *definition[T]) usedBy(tx *gorm.DB, id int64) (string, error) {
-	said := []string{}
-	for _, u := range d.uses {
-		n, err := store.Count(tx, u.count, id)
-		if err != nil {
-			return "", err
-		}
-		if n > 0 {
-			said = append(said, fmt.Sprintf("%d %s", n, u.words))
-		}
-	}
-	return strings.Join(said, ", "), nil
-}
-
-// carries reports whether the firm stands on a record, so that it never goes.
-func (d *definition[T]) carries(tx *gorm.DB, id int64) (bool, error) {
-	if d.base == "" {
-		return false, nil
-	}
-	n, err := store.Count(tx, "SELECT COUNT(*) FROM "+d.table+" WHERE id = ? AND "+d.base, id)
-	return n > 0, err
 }
 
 func (t *typed[T]) head() *store.Row                { return any(t.value).(store.Editable).Head() }
@@ -302,12 +234,7 @@ func (t *typed[T]) link(e *env) error {
 }
 
 func (t *typed[T]) remove(e *env) error {
-	for _, table := range t.of.clear {
-		if err := store.DeleteWhere(e.tx, table, t.head().ID); err != nil {
-			return err
-		}
-	}
-	return e.tx.Delete(t.value).Error
+	return store.Remove(e.tx, t.of.Name, any(t.value).(store.Editable))
 }
 
 func (t *typed[T]) after(tx *app.Tx, e *env, before record) error {
@@ -322,11 +249,10 @@ func (t *typed[T]) after(tx *app.Tx, e *env, before record) error {
 
 // env is what reading and writing fields needs to know.
 type env struct {
-	tx    *gorm.DB
+	tx    *store.DB
 	firm  *store.Firm
 	today day.Day
 	actor app.Actor
-	sight store.Sight
 	known map[string]*known
 	codes map[string]string // the last code that was offered, of each kind
 }
@@ -338,16 +264,16 @@ type known struct {
 	titles map[string][]int64
 }
 
-func newEnv(tx *gorm.DB, today day.Day, actor app.Actor) (*env, error) {
+func newEnv(tx *store.DB, today day.Day, actor app.Actor) (*env, error) {
 	firm, err := store.TheFirm(tx)
-	return &env{tx: tx, firm: firm, today: today, actor: actor, sight: actor.Sight(), known: map[string]*known{}, codes: map[string]string{}}, err
+	return &env{tx: tx, firm: firm, today: today, actor: actor, known: map[string]*known{}, codes: map[string]string{}}, err
 }
 
 func (e *env) namesOf(of string) (*known, error) {
 	if k := e.known[of]; k != nil {
 		return k, nil
 	}
-	names, err := kinds[of].names(e.tx)
+	names, err := store.Names(e.tx, of, kinds[of].describe().Retires)
 	if err != nil {
 		return nil, err
 	}

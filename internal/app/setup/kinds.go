@@ -43,19 +43,19 @@ type KindCount struct {
 }
 
 // Index tells what is kept in the set-up, under its headings.
-func Index(ctx context.Context, a *app.App) ([]RoomView, error) {
-	tx, views := a.Store.Read(ctx), []RoomView{}
+func Index(ctx context.Context, a *app.App, actor app.Actor) ([]RoomView, error) {
+	tx, views := a.Read(ctx, actor), []RoomView{}
 	for _, room := range rooms {
 		if room.Name == "" {
 			continue
 		}
 		view := RoomView{Name: room.Name, Kinds: []KindCount{}}
 		for _, k := range room.Kinds {
-			names, err := k.names(tx)
+			d, n := k.describe(), 0
+			names, err := store.Names(tx, d.Name, d.Retires)
 			if err != nil {
 				return nil, err
 			}
-			d, n := k.describe(), 0
 			for _, name := range names {
 				if name.Active {
 					n++
@@ -127,11 +127,11 @@ func moneyOf[T any](name, label string, at func(*T) **int64, currency func(*env,
 }
 
 // people are linked by a table of their own; they are typed by their initials.
-func people[T any](name, label, table, column string) field[T] {
+func people[T any](name, label string, through store.PeopleLink) field[T] {
 	return field[T]{
 		Field: Field{Name: name, Label: label, Form: formRecords, Of: "people"},
 		get: func(e *env, t *T) (string, error) {
-			initials, err := store.Linked(e.tx, table, column, any(t).(store.Editable).Head().ID)
+			initials, err := store.Linked(e.tx, through, any(t).(store.Editable).Head().ID)
 			return strings.Join(initials, " "), err
 		},
 		link: func(e *env, id int64, text string) error {
@@ -145,7 +145,7 @@ func people[T any](name, label, table, column string) field[T] {
 					ids = append(ids, person)
 				}
 			}
-			return store.LinkPeople(e.tx, table, column, id, ids)
+			return store.LinkPeople(e.tx, through, id, ids)
 		},
 	}
 }
@@ -184,15 +184,10 @@ func freshCode(e *env, of, first string) (string, error) {
 		e.codes[of] = nextCode([]string{last}, first)
 		return e.codes[of], nil
 	}
-	k, err := e.namesOf(of)
+	codes, err := store.KeysTaken(e.tx, of)
 	if err != nil {
 		return "", err
 	}
-	codes := make([]string, 0, len(k.keys))
-	for _, n := range k.keys {
-		codes = append(codes, n.Key)
-	}
-	slices.Sort(codes)
 	e.codes[of] = nextCode(codes, first)
 	return e.codes[of], nil
 }

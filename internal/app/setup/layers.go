@@ -8,8 +8,6 @@ import (
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // The values of a record that are not its own columns: those of the billing
@@ -18,13 +16,13 @@ import (
 
 // Profile reads the billing profile of an engagement (of a client, if
 // engagementID is 0; of the firm, if both are).
-func Profile(tx *gorm.DB, clientID, engagementID int64) (profile.Profile, error) {
+func Profile(tx *store.DB, clientID, engagementID int64) (profile.Profile, error) {
 	layers, err := store.ProfileLayers(tx, clientID, engagementID)
 	return profile.Stack(layers...), err
 }
 
 // ProfileOf reads the billing profile of an engagement.
-func ProfileOf(tx *gorm.DB, e *store.Engagement) (profile.Profile, error) {
+func ProfileOf(tx *store.DB, e *store.Engagement) (profile.Profile, error) {
 	return Profile(tx, e.ClientID, e.ID)
 }
 
@@ -237,7 +235,7 @@ const (
 // TaxCode is the tax code of a kind of charge: its own, or else that of work. A
 // disbursement is never taxed as work: without a code of its own it has the
 // firm's first that is exempt.
-func TaxCode(tx *gorm.DB, p profile.Profile, of Taxed) (int64, error) {
+func TaxCode(tx *store.DB, p profile.Profile, of Taxed) (int64, error) {
 	code := p.Text(string(of))
 	if code == "" && of == Disbursements {
 		id, err := store.ExemptCode(tx)
@@ -257,7 +255,7 @@ func TaxCode(tx *gorm.DB, p profile.Profile, of Taxed) (int64, error) {
 }
 
 // ParseProfile reads a typed value of the billing profile.
-func ParseProfile(tx *gorm.DB, name, typed string) (string, error) {
+func ParseProfile(tx *store.DB, name, typed string) (string, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return "", err
@@ -294,7 +292,7 @@ func KeepProfile(tx *app.Tx, clientID int64, engagements []int64, name, value st
 // client, if its number is 0): for lists, where reading a whole profile for each
 // would be slow. It knows nothing of places. Clients that are named are all that it
 // is asked about.
-func Nearest(tx *gorm.DB, name string, clientIDs ...int64) (func(clientID, engagementID int64) string, error) {
+func Nearest(tx *store.DB, name string, clientIDs ...int64) (func(clientID, engagementID int64) string, error) {
 	own, err := store.ProfileOwn(tx, name, clientIDs)
 	item, _ := profile.Named(name)
 	return func(clientID, engagementID int64) string {

@@ -51,7 +51,7 @@ func redrawn(content []byte) ([]byte, error) {
 
 // Logo reads the firm's logo as PNG; nothing if there is none.
 func Logo(ctx context.Context, a *app.App) ([]byte, error) {
-	firm, err := store.TheFirm(a.Store.Read(ctx))
+	firm, err := store.TheFirm(a.Store.Read(ctx, store.Everything))
 	if err != nil || firm.Logo == "" {
 		return nil, err
 	}

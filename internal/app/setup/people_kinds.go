@@ -3,6 +3,7 @@ package setup
 import (
 	"fmt"
 	"net/mail"
+	"slices"
 	"strings"
 
 	"dorvet/core/day"
@@ -13,14 +14,12 @@ import (
 func gradeKind() kind {
 	type G = store.Grade
 	d := &definition[G]{
-		Kind:  Kind{Name: "grades", One: "grade", Many: "grades", About: "How people are classified; rates can hold for a grade.", First: []string{"name"}},
-		table: "grades", key: "name", title: "name", order: "name",
+		Kind: Kind{Name: "grades", One: "grade", Many: "grades", About: "How people are classified; rates can hold for a grade.", First: []string{"name"}},
 		fields: group("Grade", line("name", "Name", func(g *G) *string { return &g.Name }).needed(),
 			choice("file_class", "In the billing file", func(g *G) *string { return &g.FileClass }, "PT", "PT, partner", "AS", "AS, associate", "PL", "PL, paralegal", "LA", "LA, legal assistant",
 				"OC", "OC, of counsel", "OT", "OT, other timekeeper").column()),
 		blank:  func(*env) (G, error) { return G{FileClass: "OT", Active: true}, nil },
 		active: func(g *G) *bool { return &g.Active },
-		uses:   []use{in("people", "grade_id", "people"), in("rates", "grade_id", "rates")},
 	}
 	return d.ready()
 }
@@ -30,7 +29,6 @@ func personKind() kind {
 	d := &definition[P]{
 		Kind: Kind{Name: "people", One: "person", Many: "people", First: []string{"name", "mail", "role"}, Files: true,
 			About: "Who works here, with role, grade, office and capacity. Their rates have dates of their own."},
-		table: "people", key: "initials", title: "name", order: "name",
 		fields: concat(
 			group("Person",
 				line("name", "Name", func(p *P) *string { return &p.Name }).needed(),
@@ -52,11 +50,8 @@ func personKind() kind {
 				dayOf("stand_in_to", "To", func(p *P) *day.Day { return &p.StandInTo }))),
 		blank:  freshPerson,
 		check:  checkPerson,
-		after:  keepAnAdministrator,
+		after:  afterPerson,
 		active: func(p *P) *bool { return &p.Active },
-		clear:  []string{"person_entities.person_id", "account_links.person_id", "signed_in.person_id"},
-		uses: []use{in("time_entries", "person_id", "time entries"), in("engagements", "lead_id", "engagements to lead"), in("acts", "person_id", "acts in the history"),
-			in("rates", "person_id", "rates"), in("clients", "responsible_id", "clients to care for")},
 	}
 	return d.ready()
 }
@@ -136,11 +131,32 @@ func freeInitials(name string, taken func(string) bool) string {
 	return free
 }
 
-// keepAnAdministrator refuses a change after which nobody could set anything up.
-func keepAnAdministrator(tx *app.Tx, _ *env, _, _ *store.Person) error {
-	ids, err := store.Administrators(tx.DB)
-	if err == nil && len(ids) == 0 {
-		err = app.Refuse(app.Conflict, "This is the last administrator: make somebody else one first.")
+// afterPerson refuses a change after which nobody could set everything up, and one by
+// which somebody limited would let another reach further than they do.
+func afterPerson(tx *app.Tx, _ *env, before, now *store.Person) error {
+	if err := keepWithin(tx, before == nil, now); err != nil {
+		return err
+	}
+	left, err := store.UnlimitedAdministrators(tx.DB)
+	if err == nil && left == 0 {
+		err = app.Refuse(app.Conflict, "This is the last administrator who is not limited to issuing entities: make somebody else one first.")
 	}
 	return err
+}
+
+// keepWithin keeps whom somebody limited makes or changes within the same limits; a new
+// person has them unless fewer are given.
+func keepWithin(tx *app.Tx, fresh bool, p *store.Person) error {
+	mine := tx.Scope().Entities
+	if mine == nil {
+		return nil
+	}
+	theirs, err := store.EntitiesOf(tx.DB, p.ID)
+	if err == nil && theirs == nil && fresh {
+		return store.LimitTo(tx.DB, p.ID, mine)
+	}
+	if err != nil || theirs != nil && !slices.ContainsFunc(theirs, func(id int64) bool { return !slices.Contains(mine, id) }) {
+		return err
+	}
+	return app.RefuseField("limited_to", "You are limited to issuing entities: %s can be given these or fewer, not more.", p.Name)
 }

@@ -16,7 +16,6 @@ func serviceKind() kind {
 	d := &definition[S]{
 		Kind: Kind{Name: "services", One: "service", Many: "services", First: []string{"name"}, Files: true,
 			About: "The catalogue that proposals, time and invoices share."},
-		table: "services", key: "code", title: "name", order: "name",
 		fields: concat(
 			group("Service",
 				line("name", "Name", func(s *S) *string { return &s.Name }).needed(),
@@ -39,7 +38,6 @@ func serviceKind() kind {
 		},
 		check:  func(_ *env, s *S) error { return app.InField("code", checkCode(s.Code)) },
 		active: func(s *S) *bool { return &s.Active },
-		uses:   []use{in("time_entries", "service_id", "time entries"), in("rates", "service_id", "rates"), in("engagements", "service_id", "engagements that begin with it")},
 	}
 	return d.ready()
 }
@@ -49,7 +47,6 @@ func categoryKind() kind {
 	d := &definition[C]{
 		Kind: Kind{Name: "expense-categories", One: "expense category", Many: "expense categories", First: []string{"name"}, Files: true,
 			About: "What expenses are for. With a unit and its price, such as a kilometre, they are counted in units."},
-		table: "expense_categories", key: "name", title: "name", order: "name",
 		fields: concat(
 			group("Category",
 				line("name", "Name", func(c *C) *string { return &c.Name }).needed(),
@@ -66,7 +63,6 @@ func categoryKind() kind {
 			return nil
 		},
 		active: func(c *C) *bool { return &c.Active },
-		uses:   []use{in("purchases", "category_id", "purchases")},
 	}
 	return d.ready()
 }
@@ -74,8 +70,7 @@ func categoryKind() kind {
 func bundleKind() kind {
 	type B = store.Bundle
 	d := &definition[B]{
-		Kind:  Kind{Name: "bundles", One: "bundle", Many: "bundles", About: "Services that are often sold together, taken in one go.", First: []string{"name", "services"}},
-		table: "bundles", key: "name", title: "name", order: "name",
+		Kind: Kind{Name: "bundles", One: "bundle", Many: "bundles", About: "Services that are often sold together, taken in one go.", First: []string{"name", "services"}},
 		fields: group("Bundle", line("name", "Name", func(b *B) *string { return &b.Name }).needed(),
 			lines("services", "Services, one a line", func(b *B) *string { return &b.Services }).column().hint("their codes or names")),
 		blank: func(*env) (B, error) { return B{Active: true}, nil },
@@ -103,13 +98,10 @@ func bundleKind() kind {
 func cardKind() kind {
 	type C = store.RateCard
 	d := &definition[C]{
-		Kind:  Kind{Name: "rate-cards", One: "rate card", Many: "rate cards", About: "Named lists of rates by grade, person or service; a client or an engagement names one in its billing profile.", First: []string{"name"}},
-		table: "rate_cards", key: "name", title: "name", order: "name",
+		Kind:   Kind{Name: "rate-cards", One: "rate card", Many: "rate cards", About: "Named lists of rates by grade, person or service; a client or an engagement names one in its billing profile.", First: []string{"name"}},
 		fields: group("Rate card", line("name", "Name", func(c *C) *string { return &c.Name }).needed().fixed()),
 		blank:  func(*env) (C, error) { return C{Active: true}, nil },
 		active: func(c *C) *bool { return &c.Active },
-		uses: []use{in("rates", "card_id", "rates"),
-			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name = 'rate_card' AND value = (SELECT name FROM rate_cards WHERE id = ?)"}},
 	}
 	return d.ready()
 }
@@ -124,10 +116,6 @@ func rateKind() kind {
 	d := &definition[R]{
 		Kind: Kind{Name: "rates", One: "rate", Many: "rates", First: []string{"grade", "person", "client", "engagement", "service", "per_hour", "from"}, Files: true,
 			About: "What an hour costs, on every level and from a day on. The most specific wins; ask for any hour to see which, and why."},
-		table: "rates", key: "id || ''", order: "kind, level, person_id, grade_id, client_id, engagement_id, from_day DESC",
-		title: `COALESCE((SELECT name FROM engagements x WHERE x.id = engagement_id) || ' ', (SELECT name FROM clients x WHERE x.id = client_id) || ' ', '') ||
-			COALESCE((SELECT name FROM people x WHERE x.id = person_id) || ' ', (SELECT name FROM grades x WHERE x.id = grade_id) || ' ',
-			(SELECT name FROM services x WHERE x.id = service_id) || ' ', CASE WHEN client_id IS NULL AND engagement_id IS NULL THEN 'the firm ' ELSE '' END) || 'from ' || from_day`,
 		belongs: func(v *R) int64 {
 			if v.EngagementID == nil {
 				return 0

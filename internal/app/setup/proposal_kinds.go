@@ -12,7 +12,6 @@ func proposalTextKind() kind {
 	d := &definition[P]{
 		Kind: Kind{Name: "proposal-texts", One: "text for proposals", Many: "texts for proposals", First: []string{"name", "purpose", "text"},
 			About: "Terms, openings, mails and what comes after signing. Names in braces, like {client}, are filled in; the first of a purpose is what a new proposal begins with."},
-		table: "proposal_texts", key: "name", title: "name", order: "purpose, id",
 		fields: group("Text", line("name", "Name", func(p *P) *string { return &p.Name }).needed(),
 			choice("purpose", "For", func(p *P) *string { return &p.Purpose }, "terms", "terms", "opening_new", "opening, for new clients", "opening_known", "opening, for known clients",
 				"after_signing", "after signing", "mail", "the mail").column(),
@@ -28,7 +27,6 @@ func questionnaireKind() kind {
 	d := &definition[Q]{
 		Kind: Kind{Name: "questionnaires", One: "questionnaire", Many: "questionnaires", First: []string{"name", "questions"},
 			About: "Questions that a client answers through a link, without an account. After > stands the field of the client to which an answer is offered."},
-		table: "questionnaires", key: "name", title: "name", order: "name",
 		fields: group("Questionnaire", line("name", "Name", func(q *Q) *string { return &q.Name }).needed(),
 			lines("opening", "Opening text", func(q *Q) *string { return &q.Opening }),
 			lines("questions", "Questions, one a line", func(q *Q) *string { return &q.Questions }).needed().hint("like: Registered address > address")),

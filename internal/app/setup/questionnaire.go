@@ -118,7 +118,7 @@ type QuestionPage struct {
 
 // ReadQuestions shows a questionnaire to whoever holds its link.
 func ReadQuestions(ctx context.Context, a *app.App, secret string) (*QuestionPage, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Store.Read(ctx, store.Everything)
 	link, err := a.OpenLink(tx, store.ForQuestionnaire, secret)
 	if err != nil {
 		return nil, err
@@ -142,7 +142,7 @@ func ReadQuestions(ctx context.Context, a *app.App, secret string) (*QuestionPag
 // AnswerQuestions keeps a client's answers, once, and tells who cares for the
 // client.
 func AnswerQuestions(ctx context.Context, a *app.App, secret string, answers []string) error {
-	link, err := a.OpenLink(a.Store.Read(ctx), store.ForQuestionnaire, secret)
+	link, err := a.OpenLink(a.Store.Read(ctx, store.Everything), store.ForQuestionnaire, secret)
 	if err != nil {
 		return err
 	}

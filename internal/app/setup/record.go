@@ -69,7 +69,7 @@ func reading(ctx context.Context, a *app.App, actor app.Actor, name string) (kin
 	if err != nil {
 		return nil, nil, err
 	}
-	e, err := newEnv(a.Store.Read(ctx), a.Clock.Today(), actor)
+	e, err := newEnv(a.Read(ctx, actor), a.Clock.Today(), actor)
 	return k, e, err
 }
 
@@ -183,7 +183,7 @@ func sheetOf(e *env, k kind, r record) (*Sheet, error) {
 	head, name := r.head(), names.keys[r.head().ID]
 	sheet := &Sheet{Kind: k.describe().Name, ID: head.ID, Version: head.Version, Of: r.belongs(), Key: name.Key, Title: name.Title,
 		Active: isActive(r), Retires: k.describe().Retires, Values: []SheetValue{}}
-	if sheet.Used, err = k.usedBy(e.tx, head.ID); err != nil {
+	if sheet.Used, err = store.UsedBy(e.tx, sheet.Kind, head.ID); err != nil {
 		return nil, err
 	}
 	for _, f := range r.fields() {
@@ -211,7 +211,7 @@ func OptionsOf(ctx context.Context, a *app.App, actor app.Actor, name string, of
 	if err != nil {
 		return nil, err
 	}
-	if name == "people" || k.describe().Retires && of == 0 && !e.sight.Limited() {
+	if name == "people" || k.describe().Retires && of == 0 && e.tx.Scope().Leads == nil {
 		return quickOptions(e, name)
 	}
 	records, err := k.list(e, ListFilter{Of: of})

@@ -209,7 +209,7 @@ func fixed(e *env, k kind, id int64, f Field) error {
 	if !f.Fixed {
 		return nil
 	}
-	used, err := k.usedBy(e.tx, id)
+	used, err := store.UsedBy(e.tx, k.describe().Name, id)
 	if err == nil && used != "" {
 		err = app.RefuseField(f.Name, "%s can't change any more, because %s use it. Make a new %s if you need another.", f.Label, used, k.describe().One)
 	}
@@ -277,14 +277,14 @@ func remove(tx *app.Tx, e *env, k kind, s Seen) error {
 		return err
 	}
 	title := names.keys[s.ID].Title
-	carries, err := k.carries(tx.DB, s.ID)
+	carries, err := store.FirmStandsOn(tx.DB, k.describe().Name, s.ID)
 	if err != nil {
 		return err
 	}
 	if carries {
 		return app.Refuse(app.Conflict, "The firm stands on %s: it can be changed, and is never deleted.", title)
 	}
-	used, err := k.usedBy(tx.DB, s.ID)
+	used, err := store.UsedBy(tx.DB, k.describe().Name, s.ID)
 	if err != nil {
 		return err
 	}

@@ -164,7 +164,7 @@ func TestACodeInUseStaysAndWhatHasHistoryIsNotDeleted(t *testing.T) {
 	if err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: fresh, Version: sheet(t, a, "clients", fresh).Version}); err != nil {
 		t.Error(err)
 	}
-	if history, err := a.History(t.Context(), "clients", fresh); err != nil || history[0].Summary != "Deleted the client Cedar" || history[1].Before == history[1].After {
+	if history, err := a.History(t.Context(), apptest.Admin.Actor, "clients", fresh); err != nil || history[0].Summary != "Deleted the client Cedar" || history[1].Before == history[1].After {
 		t.Errorf("%+v, %v", history, err)
 	}
 }
@@ -213,12 +213,12 @@ func TestChangingBankDetailsIsToldToEveryAdministrator(t *testing.T) {
 	apptest.Set(t, a, "entities", 1, "iban", "XX00 FIRST")
 	apptest.Set(t, a, "entities", 1, "iban", "XX00 OTHER")
 	for _, person := range []int64{1, 5} {
-		notices, err := store.NoticesOf(a.Store.Read(t.Context()), person)
+		notices, err := store.NoticesOf(a.Store.Read(t.Context(), store.Everything), person)
 		if err != nil || len(notices) != 1 || !strings.Contains(notices[0].Sentence, "bank details of Firm were changed") {
 			t.Errorf("%d: %+v, %v", person, notices, err)
 		}
 	}
-	if history, err := a.History(t.Context(), "entities", 1); err != nil || !strings.Contains(history[0].After, "XX00 OTHER") || !strings.Contains(history[0].Before, "XX00 FIRST") {
+	if history, err := a.History(t.Context(), apptest.Admin.Actor, "entities", 1); err != nil || !strings.Contains(history[0].After, "XX00 OTHER") || !strings.Contains(history[0].Before, "XX00 FIRST") {
 		t.Errorf("%+v, %v", history[0], err)
 	}
 }
@@ -242,7 +242,7 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 	if err := setup.SetField(t.Context(), a, apptest.Lead, "phases", seen, setup.Change{Field: "people", Value: "SS, LL"}); err != nil {
 		t.Fatal(err)
 	}
-	if history, err := a.History(t.Context(), "phases", seen[0].ID); err != nil || !strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) || !strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
+	if history, err := a.History(t.Context(), apptest.Admin.Actor, "phases", seen[0].ID); err != nil || !strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) || !strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
 		t.Errorf("%+v, %v", history, err)
 	}
 	stale := slices.Clone(seen) // the first has changed since

@@ -123,7 +123,7 @@ func TestTheIndexCountsWhatIsActive(t *testing.T) {
 	if err := setup.SetActive(t.Context(), a, apptest.Admin, "offices", setup.Seen{ID: office}, false); err != nil {
 		t.Fatal(err)
 	}
-	rooms, err := setup.Index(t.Context(), a)
+	rooms, err := setup.Index(t.Context(), a, apptest.Admin.Actor)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -149,7 +149,7 @@ func TestFindTakesSignsAsTheyAre(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "clients", "name", "100% Wool_Works", "code", "P1")
 	for text, want := range map[string]int{"100%": 1, "l_W": 1, "%": 1, "_": 1, "Z%": 0, `\`: 0, "'": 0, "wool": 1} {
-		found, err := store.Find(a.Store.Read(t.Context()), text, store.Sight{})
+		found, err := store.Find(a.Store.Read(t.Context(), store.Everything), text)
 		if err != nil || len(found) != want {
 			t.Errorf("%q finds %+v, %v", text, found, err)
 		}

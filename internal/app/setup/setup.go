@@ -18,9 +18,8 @@ import (
 	"dorvet/core/profile"
 	"dorvet/core/tax"
 	"dorvet/internal/app"
+	"dorvet/internal/app/identity"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Start is what the first start asks.
@@ -37,52 +36,52 @@ type Start struct {
 	Token      string `json:"token,omitempty" maxLength:"100" doc:"that the server prints at its first start"`
 }
 
-// Begin makes the firm and its first administrator in an empty database. Once
+// Begin makes the firm and its first administrator, whose number it gives, in an empty database. Once
 // there is a firm it is refused.
-func Begin(ctx context.Context, a *app.App, s Start) (*store.Person, error) {
+func Begin(ctx context.Context, a *app.App, s Start) (personID int64, err error) {
 	if strings.TrimSpace(s.Firm) == "" {
-		return nil, app.RefuseField("firm", "The firm needs a name: give one.")
+		return 0, app.RefuseField("firm", "The firm needs a name: give one.")
 	}
 	if subtle.ConstantTimeCompare([]byte(strings.TrimSpace(s.Token)), []byte(a.SetupToken)) != 1 {
-		return nil, app.RefuseField("token", "This is not the set-up token: it stands where the server was started, in what it printed.")
+		return 0, app.RefuseField("token", "This is not the set-up token: it stands where the server was started, in what it printed.")
 	}
-	hash, err := newPassword(s.Password)
+	hash, err := identity.NewPassword(s.Password)
 	if err != nil {
-		return nil, err
+		return 0, err
 	}
-	return app.Do(ctx, a, app.Request{}, "begin", nil, func(tx *app.Tx) (*store.Person, error) {
+	return app.Do(ctx, a, app.Request{}, "begin", nil, func(tx *app.Tx) (int64, error) {
 		switch _, err := store.TheFirm(tx.DB); {
 		case err == nil:
-			return nil, app.Refuse(app.Conflict, "The firm is there already: sign in, or ask an administrator to invite you.")
+			return 0, app.Refuse(app.Conflict, "The firm is there already: sign in, or ask an administrator to invite you.")
 		case !errors.Is(err, store.ErrNotFound):
-			return nil, err
+			return 0, err
 		}
-		people, err := store.Count(tx.DB, "SELECT COUNT(*) FROM people")
+		known, err := store.AnyPerson(tx.DB)
 		if err != nil {
-			return nil, err
+			return 0, err
 		}
-		if people > 0 {
-			return nil, app.Refuse(app.Conflict, "There are accounts here already: sign in, or restore a backup.")
+		if known {
+			return 0, app.Refuse(app.Conflict, "There are accounts here already: sign in, or restore a backup.")
 		}
 		if err := begin(tx, s); err != nil {
-			return nil, err
+			return 0, err
 		}
 		e, err := newEnv(tx.DB, tx.Today, app.Actor{})
 		if err != nil {
-			return nil, err
+			return 0, err
 		}
 		if err := checkFirm(e, e.firm); err != nil {
-			return nil, err
+			return 0, err
 		}
 		made, err := add(tx, e, kinds["people"], map[string]string{"name": s.Name, "mail": s.Mail, "role": string(app.Administrator)})
 		if err != nil {
-			return nil, err
+			return 0, err
 		}
 		person := made.(*typed[store.Person]).value
 		person.PasswordHash = hash
 		tx.Tell(nil, s.Firm, "Began %s", s.Firm)
 		tx.Concerns(app.OfFirm, 1)
-		return person, store.Save(tx.DB, person)
+		return person.ID, store.Save(tx.DB, person)
 	})
 }
 
@@ -124,7 +123,7 @@ func begin(tx *app.Tx, s Start) error {
 
 // Exchange is the rate by which an amount of a day counts in the firm's
 // currency, and where that rate comes from.
-func Exchange(tx *gorm.DB, firm *store.Firm, currency money.Currency, on day.Day) (money.ExchangeRate, string, error) {
+func Exchange(tx *store.DB, firm *store.Firm, currency money.Currency, on day.Day) (money.ExchangeRate, string, error) {
 	if currency == firm.Currency {
 		return money.Par, "the firm's own currency", nil
 	}

@@ -1,8 +1,6 @@
 package setup_test
 
 import (
-	"errors"
-	"strings"
 	"testing"
 
 	"dorvet/core/day"
@@ -11,49 +9,17 @@ import (
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
-
-func TestSignInDoesNotSayWhichWasWrong(t *testing.T) {
-	a := apptest.Firm(t)
-	if person, err := setup.SignIn(t.Context(), a, " ADA@firm.example", "open sesame", ""); err != nil || person.Name != "Ada Admin" {
-		t.Errorf("%+v, %v", person, err)
-	}
-	sentences := map[string]bool{}
-	for _, c := range [][2]string{{"ada@firm.example", "wrong"}, {"nobody@firm.example", "open sesame"}, {"ada@firm.example", ""}} {
-		_, err := setup.SignIn(t.Context(), a, c[0], c[1], "")
-		var refusal *app.Refusal
-		if !errors.As(err, &refusal) || refusal.Kind != app.Forbidden {
-			t.Fatalf("%v: %v", c, err)
-		}
-		sentences[refusal.Sentence] = true
-	}
-	if len(sentences) != 1 {
-		t.Errorf("the answers differ: %v", sentences)
-	}
-}
-
-func TestPasswordsAreKeptAsArgon2idOfTheirOwnSalt(t *testing.T) {
-	first, err := setup.HashPassword("the same")
-	if err != nil {
-		t.Fatal(err)
-	}
-	second, _ := setup.HashPassword("the same")
-	if first == second || !strings.HasPrefix(first, "$argon2id$v=19$m=19456,t=2,p=1$") || strings.Contains(first, "the same") {
-		t.Errorf("%s and %s", first, second)
-	}
-}
 
 func TestTheLatestExchangeRateCounts(t *testing.T) {
 	a := apptest.Firm(t)
-	err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+	err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
 		return store.Insert(tx, []store.ExchangeRate{{Currency: "USD", Day: day.Of(2026, 11, 1), Rate: 90_000_000, Source: "bank"}, {Currency: "USD", Day: day.Of(2026, 12, 1), Rate: 95_000_000, Source: "bank"}})
 	})
 	if err != nil {
 		t.Fatal(err)
 	}
-	firm, tx := &store.Firm{Currency: "EUR"}, a.Store.Read(t.Context())
+	firm, tx := &store.Firm{Currency: "EUR"}, a.Store.Read(t.Context(), store.Everything)
 	rate, source, err := setup.Exchange(tx, firm, "USD", day.Of(2026, 11, 30))
 	if err != nil || rate != 90_000_000 || source != "bank, 2026-11-01" {
 		t.Errorf("%d, %q, %v", rate, source, err)
@@ -86,4 +52,43 @@ func TestTheFirstStartAsksForItsToken(t *testing.T) {
 	if _, err := setup.Begin(t.Context(), a, start); err != nil {
 		t.Error(err)
 	}
+}
+
+func TestTheFirmIsBegunOnce(t *testing.T) {
+	a := apptest.Firm(t)
+	_, err := setup.Begin(t.Context(), a, setup.Start{Firm: "Other", Currency: "EUR", TimeZone: "UTC", Mark: "point", Name: "Eve", Mail: "eve@firm.example", Password: "long enough, Eve"})
+	if r := refusalOf(t, err); r == nil || r.Kind != app.Conflict {
+		t.Errorf("%v", err)
+	}
+}
+
+func TestAFirstStartIsRefusedInItsField(t *testing.T) {
+	data, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { data.Close() })
+	a := &app.App{Store: data, Clock: app.PinnedClock{Date: apptest.Today}}
+	good := setup.Start{Firm: "Tern", Currency: "eur", TimeZone: "UTC", Mark: "comma", TaxName: "VAT", TaxPercent: "13,5", Name: "Ada", Mail: "ada@tern.example", Password: "long enough, Ada"}
+	for field, spoil := range map[string]func(*setup.Start){
+		"firm": func(s *setup.Start) { s.Firm = " " }, "currency": func(s *setup.Start) { s.Currency = "EURO" }, "time_zone": func(s *setup.Start) { s.TimeZone = "Moon" },
+		"mark": func(s *setup.Start) { s.Mark = ";" }, "taxPercent": func(s *setup.Start) { s.TaxPercent = "much" }, "name": func(s *setup.Start) { s.Name = "" },
+		"mail": func(s *setup.Start) { s.Mail = "ada" }, "password": func(s *setup.Start) { s.Password = "short" },
+	} {
+		bad := good
+		spoil(&bad)
+		_, err := setup.Begin(t.Context(), a, bad)
+		if r := refusalOf(t, err); r == nil || r.Field != field {
+			t.Errorf("%s: %+v", field, r)
+		}
+	}
+	id, err := setup.Begin(t.Context(), a, good)
+	if err != nil {
+		t.Fatal(err)
+	}
+	person, err := store.Get[store.Person](a.Store.Read(t.Context(), store.Everything), id)
+	if err != nil || person.Role != "administrator" || person.Initials != "A" {
+		t.Errorf("%+v, %v", person, err)
+	}
+	apptest.Whole(t, a)
 }

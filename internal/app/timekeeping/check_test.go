@@ -6,8 +6,7 @@ import (
 
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
-
-	"gorm.io/gorm"
+	"dorvet/internal/store"
 )
 
 // Each rule of the check that recording has to keep, broken by hand, is found.
@@ -31,15 +30,15 @@ func TestTheCheckFindsWhatIsBrokenInRecording(t *testing.T) {
 		start(t, a, "levels")
 		start(t, a, "mosaic")
 		apptest.Whole(t, a)
-		err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+		err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
 			for _, one := range strings.Split(sql, "; ") {
-				if err := tx.Exec(one).Error; err != nil {
+				if err := tx.SQL(t).Exec(one).Error; err != nil {
 					return err
 				}
 			}
 			return nil
 		})
-		breaches, checked := a.Store.Check(a.Store.Read(t.Context()))
+		breaches, checked := a.Store.Check(a.Store.Read(t.Context(), store.Everything))
 		if found := strings.Join(breaches, "\n"); checked != nil || err != nil || !strings.Contains(found, says) {
 			t.Errorf("%s: %v, %v; want a breach of %q", sql, breaches, err, says)
 		}

@@ -14,8 +14,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Entry is an entry as it is shown.
@@ -99,17 +97,14 @@ func (e *Entry) conceal(actor app.Actor) *Entry {
 
 // One reads an entry that the actor may see.
 func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Entry, error) {
-	row, err := store.EntryByID(a.Store.Read(ctx), id)
+	row, err := store.EntryByID(a.Read(ctx, actor), id)
 	if err != nil {
 		return nil, app.Missing(err, "time entry")
 	}
 	if !actor.SeesPerson(row.PersonID) {
-		if err := seesAsLead(a.Store.Read(ctx), actor, row.EngagementID); err != nil {
+		if err := seesAsLead(a.Read(ctx, actor), actor, row.EngagementID); err != nil {
 			return nil, err
 		}
-	}
-	if !seesEntity(actor, row.PersonID, row.EntityID) {
-		return nil, app.Missing(store.ErrNotFound, "time entry")
 	}
 	entry := shown(row)
 	return entry.conceal(actor), nil
@@ -121,7 +116,7 @@ func History(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]app.
 	if _, err := One(ctx, a, actor, id); err != nil {
 		return nil, err
 	}
-	rows, err := a.History(ctx, app.OfEntry, id)
+	rows, err := a.History(ctx, actor, app.OfEntry, id)
 	if actor.SeesValues() {
 		return rows, err
 	}
@@ -144,21 +139,24 @@ func History(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]app.
 	return rows, err
 }
 
-// seesEntity reports whether somebody who may be limited to issuing entities sees
-// a person's work for one: their own always.
-func seesEntity(actor app.Actor, personID, entityID int64) bool {
-	return actor.PersonID == personID || actor.Sight().SeesEntity(entityID)
+// readerOf is the data as somebody sees it who looks at the time and purchases of a
+// person: their own they see whole, whatever they are limited to since.
+func readerOf(ctx context.Context, a *app.App, actor app.Actor, personID int64) *store.DB {
+	if actor.PersonID == personID {
+		actor.Entities = nil
+	}
+	return a.Read(ctx, actor)
 }
 
 // valuesTold are what a history tells of worth.
 var valuesTold = []string{"value", "flat amount", "mark-up", "cost"}
 
-func seesAsLead(tx *gorm.DB, actor app.Actor, engagementID int64) error {
+func seesAsLead(tx *store.DB, actor app.Actor, engagementID int64) error {
 	e, err := store.Get[store.Engagement](tx, engagementID)
 	if err != nil {
 		return err
 	}
-	if actor.Role == app.Staff || !actor.Sight().Sees(e) {
+	if actor.Role == app.Staff || !actor.Scope().Sees(e) {
 		return app.Refuse(app.Forbidden, "This is somebody else's time. You see your own, and that of engagements you lead.")
 	}
 	return nil

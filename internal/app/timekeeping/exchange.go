@@ -216,9 +216,9 @@ const MostExported = 50_000
 // Export is a table of what is sought, in the columns that are read again. Values
 // are left out for those who may not see them.
 func Export(ctx context.Context, a *app.App, actor app.Actor, s Sought) (header []string, rows [][]string, err error) {
-	tx := a.Store.Read(ctx)
 	s.OldestFirst = true
-	ids, err := store.WorkIDs(tx, s.filter(actor, a.Clock.Today()), 0, MostExported+1)
+	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
+	ids, err := store.WorkIDs(tx, f, 0, MostExported+1)
 	switch {
 	case err != nil:
 		return nil, nil, err
@@ -313,7 +313,7 @@ func exportExpenses(ctx context.Context, a *app.App, actor app.Actor, firm *stor
 	}
 	rows = make([][]string, len(ids))
 	for chunk := range chunks(ids) {
-		expenses, err := store.ExpensesByID(a.Store.Read(ctx), chunk)
+		expenses, err := store.ExpensesByID(a.Read(ctx, actor), chunk)
 		if err != nil {
 			return nil, nil, err
 		}

@@ -50,8 +50,7 @@ func attach(tx *app.Tx, source string, id int64, files []AttachedFile) error {
 }
 
 // filesOf are what is attached, with what kind each is.
-func filesOf(ctx context.Context, a *app.App, source string, id int64) ([]AttachedFile, error) {
-	tx := a.Store.Read(ctx)
+func filesOf(tx *store.DB, source string, id int64) ([]AttachedFile, error) {
 	kept, err := store.FilesOf(tx, source, id)
 	files := make([]AttachedFile, 0, len(kept))
 	for _, k := range kept {
@@ -69,12 +68,12 @@ func EntryFiles(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]A
 	if _, err := One(ctx, a, actor, id); err != nil {
 		return nil, err
 	}
-	return filesOf(ctx, a, ofTime, id)
+	return filesOf(a.Read(ctx, actor), ofTime, id)
 }
 
 // File reads an attached file, for who may see something that has it.
 func File(ctx context.Context, a *app.App, actor app.Actor, digest string) (mediaType string, content []byte, err error) {
-	uses, err := store.FileUses(a.Store.Read(ctx), digest)
+	uses, err := store.FileUses(a.Read(ctx, actor), digest)
 	if err != nil {
 		return "", nil, err
 	}
@@ -87,7 +86,7 @@ func File(ctx context.Context, a *app.App, actor app.Actor, digest string) (medi
 		if err != nil {
 			continue
 		}
-		file, err := store.FileOf(a.Store.Read(ctx), digest)
+		file, err := store.FileOf(a.Read(ctx, actor), digest)
 		if err != nil {
 			return "", nil, err
 		}

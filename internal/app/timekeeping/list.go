@@ -8,8 +8,6 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Sought says which entries or expenses are looked for, by the one selector that
@@ -23,27 +21,28 @@ type Sought struct {
 	OldestFirst                         bool
 }
 
-// filter is what is sought of what the actor may see: everything, or one's own
-// and, for a lead, what was done on engagements that they lead.
-func (s Sought) filter(actor app.Actor, today day.Day) store.WorkFilter {
+// in is what is sought of what the actor may see: everything, or one's own and, for a
+// lead, what was done on engagements that they lead.
+func (s Sought) in(tx *store.DB, actor app.Actor, today day.Day) (*store.DB, store.WorkFilter) {
 	f := store.WorkFilter{Expenses: s.Expenses, From: s.From, To: s.To, People: s.People, Clients: s.Clients, Engagements: s.Engagements, Kinds: s.Kinds,
 		States: s.States, Text: s.Text, OldestFirst: s.OldestFirst, Today: today}
 	if s.Expenses {
 		f.States = slices.DeleteFunc(slices.Clone(s.States), func(state string) bool { return slices.Contains(ofTimeAlone, state) })
 	}
 	if actor.Role == app.Administrator || actor.Role == app.Owner || actor.SeesTimes {
-		f.Sight = store.Sight{Entities: actor.Entities}
-		return f
+		return tx.AnyLead(), f
 	}
-	f.OwnOf, f.Sight = actor.PersonID, actor.Sight()
-	if actor.Role == app.Staff {
-		f.Sight.Leads = []int64{}
+	if f.OwnOf = actor.PersonID; actor.Role == app.Staff {
+		tx = tx.LedBy([]int64{})
 	}
-	return f
+	return tx, f
 }
 
 // ofTimeAlone are the states that expenses do not have.
 var ofTimeAlone = []string{open, submitted, approved, "without_rate"}
+
+// IsWorkState reports whether work is found by such a state.
+func IsWorkState(state string) bool { return store.IsWorkState(state) }
 
 // WorkPage is a page of what was found, and what all of it adds up to.
 type WorkPage struct {
@@ -59,8 +58,7 @@ const mostRows = 200
 
 // Find reads a page of entries or expenses, by day.
 func Find(ctx context.Context, a *app.App, actor app.Actor, s Sought, offset, limit int) (*WorkPage, error) {
-	tx := a.Store.Read(ctx)
-	f := s.filter(actor, a.Clock.Today())
+	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
 	page := &WorkPage{Entries: []Entry{}, Expenses: []ExpenseLine{}, Values: []money.Amount{}}
 	if offset == 0 {
 		if err := page.addUp(tx, f, actor); err != nil {
@@ -93,7 +91,7 @@ func Find(ctx context.Context, a *app.App, actor app.Actor, s Sought, offset, li
 }
 
 // addUp counts and sums everything that is sought.
-func (p *WorkPage) addUp(tx *gorm.DB, f store.WorkFilter, actor app.Actor) error {
+func (p *WorkPage) addUp(tx *store.DB, f store.WorkFilter, actor app.Actor) error {
 	sums, err := store.WorkSums(tx, f)
 	for _, sum := range sums {
 		p.Total += sum.Count
@@ -111,7 +109,8 @@ const MostTogether = 10_000
 // Numbers are the numbers of everything that is sought, so that all of it can be
 // selected.
 func Numbers(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]int64, error) {
-	ids, err := store.WorkIDs(a.Store.Read(ctx), s.filter(actor, a.Clock.Today()), 0, MostTogether+1)
+	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
+	ids, err := store.WorkIDs(tx, f, 0, MostTogether+1)
 	if err == nil && len(ids) > MostTogether {
 		err = app.Refuse(app.Invalid, "There are more than %d entries here: narrow the choice, then select all of it.", MostTogether)
 	}
@@ -140,7 +139,8 @@ type InGroup struct {
 // Groups adds up what is sought by client or by person, each with its
 // engagements.
 func Groups(ctx context.Context, a *app.App, actor app.Actor, s Sought, byPerson bool) ([]Group, error) {
-	sums, err := store.GroupSums(a.Store.Read(ctx), s.filter(actor, a.Clock.Today()), byPerson)
+	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
+	sums, err := store.GroupSums(tx, f, byPerson)
 	if err != nil {
 		return nil, err
 	}

@@ -11,8 +11,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // capacity is how long a person works on each day.
@@ -22,7 +20,7 @@ type capacity struct {
 }
 
 // capacities finds the capacity of anybody.
-func capacities(tx *gorm.DB) (func(*store.Person) (capacity, error), error) {
+func capacities(tx *store.DB) (func(*store.Person) (capacity, error), error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -86,12 +84,12 @@ type Waiting struct {
 }
 
 // waiting are the weeks with entries that somebody can approve, oldest first.
-func waiting(tx *gorm.DB, actor app.Actor) ([]Waiting, error) {
+func waiting(tx *store.DB, actor app.Actor) ([]Waiting, error) {
 	weeks := []Waiting{}
 	if actor.Role != app.Administrator && actor.Role != app.Lead {
 		return weeks, nil
 	}
-	rows, err := store.SubmittedWeeks(tx, actor.Sight())
+	rows, err := store.SubmittedWeeks(tx)
 	for _, row := range rows {
 		_, number := row.Monday.Week()
 		weeks = append(weeks, Waiting{row.Monday, number, row.Entries})
@@ -119,7 +117,7 @@ type PersonWeek struct {
 // submitted. A lead sees, of people whose time they do not see whole, what was
 // done on engagements that they lead.
 func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sheets, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	monday := on.Monday()
 	_, number := monday.Week()
 	list := &Sheets{Monday: monday, Number: number, People: []PersonWeek{}}
@@ -138,11 +136,15 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 	if err != nil {
 		return nil, err
 	}
-	all, err := workedIn(tx, monday, store.Sight{Entities: actor.Entities})
+	all, err := workedIn(tx.AnyLead(), monday)
 	if err != nil {
 		return nil, err
 	}
-	led, err := workedIn(tx, monday, actor.Sight())
+	mine, err := workedIn(readerOf(ctx, a, actor, actor.PersonID).AnyLead(), monday)
+	if err != nil {
+		return nil, err
+	}
+	led, err := workedIn(tx, monday)
 	if err != nil {
 		return nil, err
 	}
@@ -161,6 +163,8 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 		days := all[p.ID]
 		if week.Partial {
 			days = led[p.ID]
+		} else if p.ID == actor.PersonID {
+			days = mine[p.ID]
 		}
 		c, err := of(p)
 		if err != nil {
@@ -180,8 +184,8 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 }
 
 // workedIn are the days of a week on which people worked, by person.
-func workedIn(tx *gorm.DB, monday day.Day, sight store.Sight) (map[int64][]store.WorkedDay, error) {
-	rows, err := store.WorkedDays(tx, monday, monday.AddDays(6), sight)
+func workedIn(tx *store.DB, monday day.Day) (map[int64][]store.WorkedDay, error) {
+	rows, err := store.WorkedDays(tx, monday, monday.AddDays(6))
 	byPerson := map[int64][]store.WorkedDay{}
 	for _, row := range rows {
 		byPerson[row.PersonID] = append(byPerson[row.PersonID], row)

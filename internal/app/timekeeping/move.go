@@ -41,7 +41,7 @@ func MoveExpense(tx *app.Tx, id, engagementID int64) error {
 	if err != nil {
 		return app.Missing(err, "expense")
 	}
-	to, err := setup.EngagementSeen(tx.DB, tx.Actor, engagementID)
+	to, err := setup.EngagementSeen(tx.DB, engagementID)
 	if err != nil {
 		return err
 	}

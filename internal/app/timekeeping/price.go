@@ -9,8 +9,6 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // pointNumber is how the pages give a number back that they were shown: digits
@@ -29,7 +27,7 @@ func number(typed string, firm *store.Firm, decimals int) (int64, error) {
 // mayPrice reports whether somebody sets rates and amounts of single entries on
 // an engagement.
 func mayPrice(actor app.Actor, e *store.Engagement) bool {
-	return actor.Role == app.Administrator || actor.Role == app.Lead && actor.Sight().Sees(e)
+	return actor.Role == app.Administrator || actor.Role == app.Lead && actor.Scope().Sees(e)
 }
 
 // priced puts what is typed on the entry itself above all rates: a rate of its
@@ -106,7 +104,7 @@ func sameAsBefore(field, typed string, firm *store.Firm, before *store.TimeEntry
 
 // keptRates leaves an entry the rates with which it was saved, as long as whose
 // work it is, on what and when stay the same; else those that hold are found.
-func keptRates(tx *gorm.DB, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
+func keptRates(tx *store.DB, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
 	if before != nil && sameSubject(before, in) && before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
 		work.Agreed, work.Standard = before.Valued.Rate, before.Valued.StandardRate
 		return nil
@@ -128,7 +126,7 @@ func numberOf(id *int64) int64 {
 }
 
 // atRates finds the rates that hold for work on its day.
-func atRates(tx *gorm.DB, work *wip.Work, e *store.Engagement, in TypedEntry) error {
+func atRates(tx *store.DB, work *wip.Work, e *store.Engagement, in TypedEntry) error {
 	rows, err := store.RatesFor(tx, store.RateSubject{Kind: "bill", Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID, EngagementID: e.ID, PhaseID: in.PhaseID})
 	work.Agreed, work.Standard = rate.Resolve(in.Day, e.Currency, rows), rate.Standard(in.Day, e.Currency, rows)
 	return err

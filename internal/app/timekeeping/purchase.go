@@ -171,7 +171,7 @@ func mayChangePurchase(actor app.Actor, p *store.Purchase, shares []store.Expens
 	if actor.Role == app.Administrator || actor.PersonID == p.PersonID {
 		return nil
 	}
-	sight := actor.Sight()
+	sight := actor.Scope()
 	others := slices.ContainsFunc(shares, func(s store.ExpenseRow) bool {
 		return !sight.Sees(&store.Engagement{LeadID: s.LeadID, EntityID: s.EntityID})
 	})

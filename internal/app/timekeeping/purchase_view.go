@@ -9,8 +9,6 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Purchase is a purchase as it is shown.
@@ -104,7 +102,7 @@ func expenseLine(r *store.ExpenseRow, actor app.Actor) ExpenseLine {
 // OnePurchase reads a purchase that the actor may see: their own, or one with a
 // share on an engagement that they lead.
 func OnePurchase(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Purchase, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	p, err := store.Get[store.Purchase](tx, id)
 	if err == nil && p.Removed {
 		err = store.ErrNotFound
@@ -112,6 +110,7 @@ func OnePurchase(ctx context.Context, a *app.App, actor app.Actor, id int64) (*P
 	if err != nil {
 		return nil, app.Missing(err, "purchase")
 	}
+	tx = readerOf(ctx, a, actor, p.PersonID)
 	shares, err := store.SharesOf(tx, id)
 	if err != nil {
 		return nil, err
@@ -119,30 +118,25 @@ func OnePurchase(ctx context.Context, a *app.App, actor app.Actor, id int64) (*P
 	if !actor.SeesPerson(p.PersonID) && !leadsOne(actor, shares) {
 		return nil, app.Refuse(app.Forbidden, "This is somebody else's purchase. You see your own, and those on engagements you lead.")
 	}
-	for _, s := range shares {
-		if s.EngagementID != nil && !seesEntity(actor, p.PersonID, s.EntityID) {
-			return nil, app.Missing(store.ErrNotFound, "purchase")
-		}
-	}
 	shown, err := purchaseShown(tx, p, shares)
 	if err != nil {
 		return nil, err
 	}
 	shown.MayChange = mayChangePurchase(actor, p, shares) == nil && actor.Role != app.Owner || actor.PersonID == p.PersonID
-	shown.Files, err = filesOf(ctx, a, ofPurchase, id)
+	shown.Files, err = filesOf(tx, ofPurchase, id)
 	return shown.conceal(actor), err
 }
 
 func leadsOne(actor app.Actor, shares []store.ExpenseRow) bool {
 	for _, s := range shares {
-		if actor.Role == app.Lead && s.EngagementID != nil && actor.Sight().Sees(&store.Engagement{LeadID: s.LeadID, EntityID: s.EntityID}) {
+		if actor.Role == app.Lead && s.EngagementID != nil && actor.Scope().Sees(&store.Engagement{LeadID: s.LeadID, EntityID: s.EntityID}) {
 			return true
 		}
 	}
 	return false
 }
 
-func purchaseShown(tx *gorm.DB, p *store.Purchase, rows []store.ExpenseRow) (*Purchase, error) {
+func purchaseShown(tx *store.DB, p *store.Purchase, rows []store.ExpenseRow) (*Purchase, error) {
 	person, err := store.Get[store.Person](tx, p.PersonID)
 	if err != nil {
 		return nil, err
@@ -203,7 +197,7 @@ func PurchaseHistory(ctx context.Context, a *app.App, actor app.Actor, id int64)
 	if _, err := OnePurchase(ctx, a, actor, id); err != nil {
 		return nil, err
 	}
-	return a.History(ctx, app.OfPurchase, id)
+	return a.History(ctx, actor, app.OfPurchase, id)
 }
 
 // Reckoning is what a purchase comes to while it is typed.
@@ -224,7 +218,7 @@ type ReckonedShare struct {
 // purchase of a number would become. Shares that do not add up are no refusal here:
 // what is left over says so.
 func PreviewPurchase(ctx context.Context, a *app.App, actor app.Actor, in TypedPurchase, id int64) (*Reckoning, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	var before *store.Purchase
 	var shares []store.ExpenseRow
 	err := mayRecordFor(actor, in.PersonID)

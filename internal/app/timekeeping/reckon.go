@@ -10,8 +10,6 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // reckoned is a purchase with what follows from it.
@@ -33,7 +31,7 @@ func (r *reckoned) stays(in TypedShare, on day.Day) bool {
 
 // reckon computes a purchase as typed. before is what it was, with its shares, or
 // nil.
-func reckon(tx *gorm.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*reckoned, error) {
+func reckon(tx *store.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*reckoned, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -163,7 +161,7 @@ func shareCosts(firm *store.Firm, cost money.Amount, shares []TypedShare) ([]mon
 func shareField(i int, field string) string { return "shares." + itoa(i) + "." + field }
 
 // share computes one share.
-func (r *reckoned) share(tx *gorm.DB, actor app.Actor, firm *store.Firm, c *store.ExpenseCategory, in TypedShare, cost money.Amount, shared bool) (*store.Expense, error) {
+func (r *reckoned) share(tx *store.DB, actor app.Actor, firm *store.Firm, c *store.ExpenseCategory, in TypedShare, cost money.Amount, shared bool) (*store.Expense, error) {
 	at := len(r.shares)
 	e := &store.Expense{Row: store.Row{ID: in.ID}, Day: in.Day, Text: strings.TrimSpace(in.Text), Note: strings.TrimSpace(in.Note), Treatment: in.Treatment, Returns: in.Returns,
 		Cost: cost.Minor, Currency: cost.Currency}
@@ -214,7 +212,7 @@ func (r *reckoned) keeps(in TypedShare) *store.ExpenseRow {
 
 // markup is the category's, or what it was before, unless one is typed, which leads
 // and administrators may.
-func (r *reckoned) markup(tx *gorm.DB, actor app.Actor, firm *store.Firm, v *expense.Valued, in TypedShare, at int) error {
+func (r *reckoned) markup(tx *store.DB, actor app.Actor, firm *store.Firm, v *expense.Valued, in TypedShare, at int) error {
 	if strings.TrimSpace(in.Markup) == "" || in.EngagementID == 0 {
 		return nil
 	}
@@ -234,7 +232,7 @@ func (r *reckoned) markup(tx *gorm.DB, actor app.Actor, firm *store.Firm, v *exp
 }
 
 // onEngagement puts a share on its engagement, if that takes expenses.
-func (r *reckoned) onEngagement(tx *gorm.DB, actor app.Actor, firm *store.Firm, e *store.Expense, in TypedShare) error {
+func (r *reckoned) onEngagement(tx *store.DB, actor app.Actor, firm *store.Firm, e *store.Expense, in TypedShare) error {
 	at := len(r.shares)
 	in.Day = e.Day
 	as := TypedEntry{PersonID: r.purchase.PersonID, EngagementID: in.EngagementID, PhaseID: in.PhaseID, Day: e.Day, Treatment: in.Treatment}
@@ -283,7 +281,7 @@ func (r *reckoned) whole() error {
 }
 
 // worksHere refuses what is recorded for somebody who is not active.
-func worksHere(tx *gorm.DB, personID int64) error {
+func worksHere(tx *store.DB, personID int64) error {
 	person, err := store.Get[store.Person](tx, personID)
 	return app.Unless(err, app.RefuseField("personId", "This person does not work here: choose another."),
 		func() bool { return person.Active })

@@ -10,8 +10,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Record saves a new entry.
@@ -232,7 +230,7 @@ func changeable(tx *app.Tx, id, version int64) (*store.EntryRow, error) {
 
 // fixed refuses to change an entry of a closed period, one that is billed, and one
 // of a week that was submitted.
-func fixed(tx *gorm.DB, actor app.Actor, row *store.EntryRow) error {
+func fixed(tx *store.DB, actor app.Actor, row *store.EntryRow) error {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return err

@@ -12,8 +12,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // reRated is the kind of the movements of a re-rating.
@@ -57,7 +55,7 @@ type RatedEntry struct {
 
 // PreviewRerating shows what re-rating would do, and does nothing.
 func PreviewRerating(ctx context.Context, a *app.App, actor app.Actor, r Rerating) (*Rerated, error) {
-	return rerating(a.Store.Read(ctx), actor, r)
+	return rerating(a.Read(ctx, actor), actor, r)
 }
 
 // Rerate values unbilled entries anew. What is on a draft, billed, or before the
@@ -100,8 +98,8 @@ func revalue(tx *app.Tx, entry *store.TimeEntry, portion *store.Portion, v wip.V
 	return store.Save(tx.DB, portion)
 }
 
-func rerating(tx *gorm.DB, actor app.Actor, r Rerating) (*Rerated, error) {
-	g, err := setup.EngagementSeen(tx, actor, r.EngagementID)
+func rerating(tx *store.DB, actor app.Actor, r Rerating) (*Rerated, error) {
+	g, err := setup.EngagementSeen(tx, r.EngagementID)
 	if err != nil {
 		return nil, err
 	}
@@ -125,7 +123,7 @@ func rerating(tx *gorm.DB, actor app.Actor, r Rerating) (*Rerated, error) {
 
 // rate finds what an entry would be worth now. Its increments and treatment
 // stay as they were recorded.
-func (d *Rerated) rate(tx *gorm.DB, g *store.Engagement, row *store.EntryRow) error {
+func (d *Rerated) rate(tx *store.DB, g *store.Engagement, row *store.EntryRow) error {
 	if row.Flat != nil { // no rate counts
 		d.Same++
 		return nil
@@ -181,7 +179,7 @@ func rateText(r rate.Resolution) string {
 // none of them was changed or put on a draft since: all or none.
 func UndoRerating(ctx context.Context, a *app.App, r app.Request, actID, engagementID int64) error {
 	_, err := app.Do(ctx, a, r, "undo re-rating", actID, func(tx *app.Tx) (struct{}, error) {
-		if _, err := setup.EngagementSeen(tx.DB, tx.Actor, engagementID); err != nil {
+		if _, err := setup.EngagementSeen(tx.DB, engagementID); err != nil {
 			return struct{}{}, err
 		}
 		portions, err := store.RevaluedBy(tx.DB, actID, reRated)

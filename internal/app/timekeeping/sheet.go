@@ -9,8 +9,6 @@ import (
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // The states of a week sheet, and of the entries on it.
@@ -22,7 +20,7 @@ const (
 
 // approvalOn is how a new entry of a person's week is approved. A week that was
 // submitted takes no change, but from who approves it.
-func approvalOn(tx *gorm.DB, actor app.Actor, personID int64, on day.Day, engagementID int64) (string, error) {
+func approvalOn(tx *store.DB, actor app.Actor, personID int64, on day.Day, engagementID int64) (string, error) {
 	sheet, err := store.SheetOf(tx, personID, on.Monday())
 	if err != nil || sheet.State == open {
 		return open, err
@@ -39,7 +37,7 @@ func approvalOn(tx *gorm.DB, actor app.Actor, personID int64, on day.Day, engage
 
 // approves reports whether somebody approves time on an engagement: its lead, or
 // an administrator.
-func approves(tx *gorm.DB, actor app.Actor, engagementID int64) bool {
+func approves(tx *store.DB, actor app.Actor, engagementID int64) bool {
 	return actor.Role == app.Administrator || actor.Role == app.Lead && seesAsLead(tx, actor, engagementID) == nil
 }
 
@@ -55,7 +53,7 @@ func Submit(ctx context.Context, a *app.App, r app.Request, personID int64, on d
 		}
 		sheet.State, sheet.SentBack = submitted, ""
 		tx.Tell(nil, nil, "Submitted %s of %s", weekWords(on), person.Name)
-		return store.SetApproval(tx.DB, personID, on.Monday(), []string{open}, submitted, store.Sight{})
+		return store.SetApproval(tx.AnyLead(), personID, on.Monday(), []string{open}, submitted)
 	})
 }
 
@@ -70,7 +68,7 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, personID int64, on
 		}
 		sheet.State = open
 		tx.Tell(nil, nil, "Took back %s of %s", weekWords(on), person.Name)
-		return store.SetApproval(tx.DB, personID, on.Monday(), []string{submitted, approved}, open, store.Sight{})
+		return store.SetApproval(tx.AnyLead(), personID, on.Monday(), []string{submitted, approved}, open)
 	})
 }
 
@@ -81,7 +79,7 @@ func Approve(ctx context.Context, a *app.App, r app.Request, personID int64, on 
 		if sheet.State != submitted {
 			return app.Refuse(app.Conflict, "This week is %s: only a submitted one is approved.", sheet.State)
 		}
-		if err := store.SetApproval(tx.DB, personID, on.Monday(), []string{submitted}, approved, tx.Actor.Sight()); err != nil {
+		if err := store.SetApproval(tx.DB, personID, on.Monday(), []string{submitted}, approved); err != nil {
 			return err
 		}
 		left, err := store.Unapproved(tx.DB, personID, on.Monday())
@@ -113,14 +111,14 @@ func SendBack(ctx context.Context, a *app.App, r app.Request, personID int64, on
 		if err != nil {
 			return err
 		}
-		sight := tx.Actor.Sight()
-		if sight.Leads != nil && !slices.ContainsFunc(leads, func(lead int64) bool { return slices.Contains(sight.Leads, lead) }) {
+		mine := tx.Scope().Leads
+		if mine != nil && !slices.ContainsFunc(leads, func(lead int64) bool { return slices.Contains(mine, lead) }) {
 			return app.Refuse(app.Forbidden, "There is no time on your engagements in this week.")
 		}
 		sheet.State, sheet.SentBack = open, reason
 		tx.Tell(nil, nil, "Sent back %s of %s", weekWords(on), person.Name)
 		tx.Notify(personID, nil, "%s was sent back to you: %s", capital(weekWords(on)), reason)
-		return store.SetApproval(tx.DB, personID, on.Monday(), []string{submitted, approved}, open, store.Sight{})
+		return store.SetApproval(tx.AnyLead(), personID, on.Monday(), []string{submitted, approved}, open)
 	})
 }
 
@@ -174,13 +172,13 @@ func weekNumber(personID int64, on day.Day) int64 { return personID*1_000_000 + 
 
 // WeekHistory is what was done to a person's week as a whole.
 func WeekHistory(ctx context.Context, a *app.App, actor app.Actor, personID int64, on day.Day) ([]app.HistoryRow, error) {
-	if _, err := store.Get[store.Person](a.Store.Read(ctx), personID); err != nil {
+	if _, err := store.Get[store.Person](a.Read(ctx, actor), personID); err != nil {
 		return nil, app.Missing(err, "person")
 	}
 	if !actor.SeesPerson(personID) && actor.Role != app.Lead {
 		return nil, app.Refuse(app.Forbidden, "This is somebody else's week. You see your own.")
 	}
-	return a.History(ctx, app.OfWeek, weekNumber(personID, on))
+	return a.History(ctx, actor, app.OfWeek, weekNumber(personID, on))
 }
 
 // weekWords is a week in words: "week 48".

@@ -52,7 +52,7 @@ func TestAWeekIsSubmittedTakenBackApprovedAndSentBack(t *testing.T) {
 	if err != nil || week.State != "open" || week.SentBack != "Friday is missing." {
 		t.Errorf("%+v, %v", week, err)
 	}
-	notices, err := store.NoticesOf(a.Store.Read(t.Context()), 2)
+	notices, err := store.NoticesOf(a.Store.Read(t.Context(), store.Everything), 2)
 	if err != nil || len(notices) != 1 || notices[0].Sentence != "Week 48 was sent back to you: Friday is missing." {
 		t.Errorf("%+v, %v", notices, err)
 	}

@@ -11,8 +11,6 @@ import (
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 func TestAnEntryKeepsItsValueAndWhereItCameFrom(t *testing.T) {
@@ -46,7 +44,7 @@ func TestChangesAreInTheHistoryAndTheLedgerAddsUp(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Whole(t, a)
-	history, err := a.History(t.Context(), app.OfEntry, entry.ID)
+	history, err := a.History(t.Context(), apptest.Admin.Actor, app.OfEntry, entry.ID)
 	said := []string{}
 	for _, row := range history {
 		said = append(said, row.Summary)
@@ -70,7 +68,7 @@ func refusal(t *testing.T, err error, field, says string) {
 
 func TestWhatCantBeRecordedIsRefusedInItsField(t *testing.T) {
 	a := apptest.Firm(t)
-	shut := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+	shut := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
 		firm, err := store.TheFirm(tx)
 		if err != nil {
 			return err
@@ -272,7 +270,7 @@ func fieldOf(err error) string {
 
 func noticesOf(t *testing.T, a *app.App, person int64) []store.Notice {
 	t.Helper()
-	notices, err := store.NoticesOf(a.Store.Read(t.Context()), person)
+	notices, err := store.NoticesOf(a.Store.Read(t.Context(), store.Everything), person)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -12,8 +12,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Timer is a timer of one's own: it runs, or waits.
@@ -60,7 +58,7 @@ func typedTimer(t *store.Timer) TypedTimer {
 
 // Timers are one's own, the one that runs first.
 func Timers(ctx context.Context, a *app.App, actor app.Actor) ([]Timer, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	rows, err := store.TimersOf(tx, actor.PersonID)
 	timers := make([]Timer, 0, len(rows))
 	if err != nil {
@@ -76,7 +74,7 @@ func Timers(ctx context.Context, a *app.App, actor app.Actor) ([]Timer, error) {
 	return timers, nil
 }
 
-func timerShown(tx *gorm.DB, actor app.Actor, r *store.TimerRow, clock app.Clock) (*Timer, error) {
+func timerShown(tx *store.DB, actor app.Actor, r *store.TimerRow, clock app.Clock) (*Timer, error) {
 	t := &Timer{ID: r.ID, Version: r.Version, EngagementID: r.EngagementID, Engagement: r.Engagement, Client: r.Client, ServiceID: r.ServiceID, Service: r.Service,
 		Treatment: r.Treatment, Text: r.Text, Running: r.RunningSince != nil, Seconds: worktime.Seconds(r.RunsUntil(clock.Now()))}
 	if r.PhaseID != nil {

@@ -13,8 +13,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Together is one change of many entries. What is left out stays as it is.
@@ -63,7 +61,7 @@ type TogetherEntry struct {
 
 // PreviewTogether shows what a change of many would do, and does nothing.
 func PreviewTogether(ctx context.Context, a *app.App, actor app.Actor, c Together) (*ChangedTogether, error) {
-	return together(a.Store.Read(ctx), actor, c)
+	return together(a.Read(ctx, actor), actor, c)
 }
 
 // ChangeTogether changes many entries as one act; those that can't be changed
@@ -114,7 +112,7 @@ func (d *ChangedTogether) apply(tx *app.Tx) error {
 }
 
 // together finds what a change does to each entry.
-func together(tx *gorm.DB, actor app.Actor, c Together) (*ChangedTogether, error) {
+func together(tx *store.DB, actor app.Actor, c Together) (*ChangedTogether, error) {
 	rows, err := store.EntriesByID(tx, unique(slices.Clone(c.IDs)))
 	if err != nil {
 		return nil, err
@@ -131,7 +129,7 @@ func together(tx *gorm.DB, actor app.Actor, c Together) (*ChangedTogether, error
 	return done, nil
 }
 
-func (d *ChangedTogether) consider(tx *gorm.DB, actor app.Actor, c Together, row *store.EntryRow) error {
+func (d *ChangedTogether) consider(tx *store.DB, actor app.Actor, c Together, row *store.EntryRow) error {
 	entry := TogetherEntry{ID: row.ID, Day: row.Day.String(), Who: row.Initials, Text: row.Text, Minutes: row.WorkedMinutes, row: row}
 	var refusal *app.Refusal
 	err := entry.becomes(tx, actor, c)
@@ -158,7 +156,7 @@ func (d *ChangedTogether) consider(tx *gorm.DB, actor app.Actor, c Together, row
 }
 
 // becomes computes what an entry becomes, or refuses to change it.
-func (e *TogetherEntry) becomes(tx *gorm.DB, actor app.Actor, c Together) error {
+func (e *TogetherEntry) becomes(tx *store.DB, actor app.Actor, c Together) error {
 	if err := mayChange(tx, actor, e.row.PersonID, e.row.EngagementID); err != nil {
 		return err
 	}
@@ -222,7 +220,7 @@ func (c Together) onto(in *TypedEntry) {
 }
 
 // inWords says those things about an entry that a change concerns.
-func inWords(tx *gorm.DB, c Together, in TypedEntry) (string, error) {
+func inWords(tx *store.DB, c Together, in TypedEntry) (string, error) {
 	words := []string{}
 	if c.EngagementID != 0 {
 		e, err := store.Get[store.Engagement](tx, in.EngagementID)

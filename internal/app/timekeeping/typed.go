@@ -13,8 +13,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // TypedEntry is an entry as it is typed.
@@ -52,7 +50,7 @@ type Worth struct {
 // Preview values typed input without keeping it: as a new entry, or as what the
 // entry of a number would become.
 func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry, id int64) (*Worth, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	before, err := previewed(tx, actor, in, id)
 	if err != nil {
 		return nil, err
@@ -71,7 +69,7 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry, id
 
 // previewed is the entry that would be changed, or nil for a new one, if the actor
 // may.
-func previewed(tx *gorm.DB, actor app.Actor, in TypedEntry, id int64) (*store.TimeEntry, error) {
+func previewed(tx *store.DB, actor app.Actor, in TypedEntry, id int64) (*store.TimeEntry, error) {
 	if id == 0 {
 		return nil, mayRecordFor(actor, in.PersonID)
 	}
@@ -84,7 +82,7 @@ func previewed(tx *gorm.DB, actor app.Actor, in TypedEntry, id int64) (*store.Ti
 
 // mayChange lets people change their own time, administrators anybody's, and leads
 // what was done on engagements that they lead.
-func mayChange(tx *gorm.DB, actor app.Actor, personID, engagementID int64) error {
+func mayChange(tx *store.DB, actor app.Actor, personID, engagementID int64) error {
 	if actor.Role == app.Administrator || actor.PersonID == personID {
 		return nil
 	}
@@ -101,7 +99,7 @@ func mayRecordFor(actor app.Actor, personID int64) error {
 // valued makes the row of typed input, with its value at the rates that hold.
 // before is the entry as it was, or nil: who may not see what it is worth leaves
 // its own rate, mark-up and flat amount as they are.
-func valued(tx *gorm.DB, actor app.Actor, in TypedEntry, before *store.TimeEntry) (store.TimeEntry, error) {
+func valued(tx *store.DB, actor app.Actor, in TypedEntry, before *store.TimeEntry) (store.TimeEntry, error) {
 	none := store.TimeEntry{}
 	firm, err := store.TheFirm(tx)
 	if err != nil {
@@ -163,7 +161,7 @@ func valueField(w wip.Work) string {
 // recordable is the engagement of an entry, if it can be recorded as typed. An
 // entry that stays where it was can change although its engagement is closed by
 // now: it is yet to be billed.
-func recordable(tx *gorm.DB, firm *store.Firm, actor app.Actor, in TypedEntry, before *store.TimeEntry) (*store.Engagement, error) {
+func recordable(tx *store.DB, firm *store.Firm, actor app.Actor, in TypedEntry, before *store.TimeEntry) (*store.Engagement, error) {
 	e, err := store.Get[store.Engagement](tx, in.EngagementID)
 	if err != nil {
 		return nil, app.Missing(err, "engagement")
@@ -231,16 +229,13 @@ func workedTime(in TypedEntry, mark money.Mark) (int, error) {
 
 // openFor refuses an engagement on which the person may not record, and a phase
 // that is not open.
-func openFor(tx *gorm.DB, actor app.Actor, e *store.Engagement, in TypedEntry) error {
+func openFor(tx *store.DB, actor app.Actor, e *store.Engagement, in TypedEntry) error {
 	client, err := store.Get[store.Client](tx, e.ClientID)
 	if err != nil {
 		return err
 	}
 	if !client.Active {
 		return app.RefuseField("engagementId", "%s is inactive and closed to new time: choose another engagement, or ask for the client to be taken back.", client.Name)
-	}
-	if !actor.Sight().SeesEntity(e.EntityID) {
-		return app.RefuseField("engagementId", "%s belongs to an issuing entity for which you do not work: choose another engagement.", e.Name)
 	}
 	named, err := store.RecordersOf(tx, e.ID)
 	if err != nil {
@@ -254,7 +249,7 @@ func openFor(tx *gorm.DB, actor app.Actor, e *store.Engagement, in TypedEntry) e
 
 // onPhase refuses a phase of another engagement, one that is not open where it has
 // to be, and billable work on one that is not.
-func onPhase(tx *gorm.DB, e *store.Engagement, in TypedEntry, open bool) error {
+func onPhase(tx *store.DB, e *store.Engagement, in TypedEntry, open bool) error {
 	if in.PhaseID == 0 {
 		return nil
 	}
@@ -282,7 +277,7 @@ func openOn(firm *store.Firm, e *store.Engagement, on day.Day) error {
 	return nil
 }
 
-func workOf(tx *gorm.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) (wip.Work, error) {
+func workOf(tx *store.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) (wip.Work, error) {
 	p, err := setup.ProfileOf(tx, e)
 	if err != nil {
 		return wip.Work{}, err
@@ -303,7 +298,7 @@ func workOf(tx *gorm.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) (
 
 // typedAgain is an entry as it would be typed to be what it is. Its files stay
 // unless they are given.
-func typedAgain(tx *gorm.DB, r *store.EntryRow) (TypedEntry, error) {
+func typedAgain(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
 	in := TypedEntry{PersonID: r.PersonID, EngagementID: r.EngagementID, ServiceID: r.ServiceID, Day: r.Day, Started: timeOfDay(r.StartedMinute), Ended: timeOfDay(r.EndedMinute),
 		Worked: worktime.Clock(r.WorkedMinutes), NotBillable: worktime.Clock(r.NotBillableMinutes), Expected: worktime.Clock(r.ExpectedMinutes), Treatment: r.Treatment,
 		Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Text: r.Text, Note: r.Note, Reference: r.Reference}

@@ -11,8 +11,6 @@ import (
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Week is one person's ISO week as a grid: a row for each engagement, service
@@ -75,7 +73,7 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 	if partial && actor.Role != app.Lead {
 		return nil, app.Refuse(app.Forbidden, "This is somebody else's week. You see your own.")
 	}
-	tx := a.Store.Read(ctx)
+	tx := readerOf(ctx, a, actor, personID)
 	person, err := store.Get[store.Person](tx, personID)
 	if err != nil {
 		return nil, app.Missing(err, "person")
@@ -105,8 +103,8 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 func (w *Week) fill(entries []store.EntryRow, actor app.Actor) error {
 	for i := range entries {
 		e := &entries[i]
-		leads := actor.Role == app.Administrator || actor.Role == app.Lead && actor.Sight().Sees(&store.Engagement{LeadID: e.LeadID, EntityID: e.EntityID})
-		if w.Partial && !leads || !seesEntity(actor, w.PersonID, e.EntityID) {
+		leads := actor.Role == app.Administrator || actor.Role == app.Lead && actor.Scope().Sees(&store.Engagement{LeadID: e.LeadID, EntityID: e.EntityID})
+		if w.Partial && !leads {
 			continue
 		}
 		if leads && e.Approval == submitted && e.Day >= w.Monday {
@@ -121,7 +119,7 @@ func (w *Week) fill(entries []store.EntryRow, actor app.Actor) error {
 
 // plan spreads the capacity over the firm's working days; a holiday takes its
 // share away.
-func (w *Week) plan(tx *gorm.DB, person *store.Person) error {
+func (w *Week) plan(tx *store.DB, person *store.Person) error {
 	of, err := capacities(tx)
 	if err != nil {
 		return err

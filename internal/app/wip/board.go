@@ -29,8 +29,8 @@ type BoardRow struct {
 
 // Board reads the engagements by where they stand, the most used first.
 func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error) {
-	tx, today := a.Store.Read(ctx), a.Clock.Today()
-	rows, err := store.BoardRows(tx, actor.Sight(), today)
+	tx, today := a.Read(ctx, actor), a.Clock.Today()
+	rows, err := store.BoardRows(tx, today)
 	if err != nil {
 		return nil, err
 	}

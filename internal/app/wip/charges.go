@@ -9,8 +9,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // ChargesDue makes the charges that plans without an end still lack, and reads
@@ -28,7 +26,7 @@ func ChargesDue(tx *app.Tx, engagementIDs []int64, upTo day.Day) ([]store.Charge
 
 // ChargesForeseen reads the charges that are due on a day, and those that
 // [ChargesDue] would make; nil asks for those of all engagements.
-func ChargesForeseen(tx *gorm.DB, engagementIDs []int64, upTo day.Day) ([]store.Charge, error) {
+func ChargesForeseen(tx *store.DB, engagementIDs []int64, upTo day.Day) ([]store.Charge, error) {
 	due, err := store.DueCharges(tx, engagementIDs, upTo)
 	if err != nil {
 		return nil, err
@@ -44,7 +42,7 @@ func ChargesForeseen(tx *gorm.DB, engagementIDs []int64, upTo day.Day) ([]store.
 
 // lacking are the recurring charges of engagements that are billed up to a day and
 // not made yet: as a proposal agreed, or from the fee that stands on the engagement.
-func lacking(tx *gorm.DB, engagementIDs []int64, upTo day.Day) ([]store.Charge, error) {
+func lacking(tx *store.DB, engagementIDs []int64, upTo day.Day) ([]store.Charge, error) {
 	engagements, err := store.GoingOn(tx, engagementIDs)
 	if err != nil || len(engagements) == 0 {
 		return nil, err
@@ -84,7 +82,7 @@ func lacking(tx *gorm.DB, engagementIDs []int64, upTo day.Day) ([]store.Charge, 
 }
 
 // WorkTax is how work of an engagement is taxed.
-func WorkTax(tx *gorm.DB, e *store.Engagement) (int64, error) {
+func WorkTax(tx *store.DB, e *store.Engagement) (int64, error) {
 	p, err := setup.ProfileOf(tx, e)
 	if err != nil {
 		return 0, err

@@ -14,8 +14,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // The kinds of decision. Written work comes to fewer or more hours, another rate
@@ -93,7 +91,7 @@ var errTried = errors.New("a trial leaves nothing")
 // Foresee says what a decision would do, and does nothing.
 func Foresee(ctx context.Context, a *app.App, actor app.Actor, portionIDs []int64, d Decision) (taken *Taken, err error) {
 	d.Reason = "tried"
-	err = a.Store.Write(ctx, func(db *gorm.DB) error {
+	err = a.Store.Write(ctx, actor.Scope(), func(db *store.DB) error {
 		if taken, err = decide(app.Trial(db, a, actor), portionIDs, d); err != nil {
 			return err
 		}
@@ -126,7 +124,7 @@ func Chosen(tx *app.Tx, ids []int64) ([]store.PortionRow, error) {
 		if err != nil {
 			return nil, err
 		}
-		if !tx.Actor.Sight().Sees(e) {
+		if !tx.Actor.Scope().Sees(e) {
 			return nil, app.Missing(store.ErrNotFound, "entry")
 		}
 		seen[row.EngagementID] = true
@@ -377,7 +375,7 @@ func (t *taking) words(n int) string {
 }
 
 // target reads what work is written to, in its currency.
-func (d Decision) target(tx *gorm.DB, c money.Currency) (core.Target, error) {
+func (d Decision) target(tx *store.DB, c money.Currency) (core.Target, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return core.Target{}, err

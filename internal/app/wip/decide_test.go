@@ -208,7 +208,7 @@ func TestADecisionStandsInTheHistoryOfItsEntry(t *testing.T) {
 	a := apptest.Firm(t)
 	entry := apptest.Record(t, a, apptest.Survey, "2026-11-20", "2:00")
 	decided(t, a, apptest.Survey, wip.Decision{Kind: wip.Write, To: "amount", Value: "150", Reason: "agreed by phone"})
-	history, err := a.History(t.Context(), app.OfEntry, entry.ID)
+	history, err := a.History(t.Context(), apptest.Admin.Actor, app.OfEntry, entry.ID)
 	if err != nil || len(history) == 0 || history[0].Summary != "Wrote an entry down" || history[0].Reason != "agreed by phone" ||
 		history[0].Before != `"200.00 EUR"` || history[0].After != `"150.00 EUR"` {
 		t.Errorf("%+v, %v", history, err)

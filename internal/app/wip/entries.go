@@ -13,8 +13,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // UnbilledEntry is an unbilled entry in the folio.
@@ -74,15 +72,15 @@ type UnbilledEntries struct {
 
 // Entries reads the unbilled entries of an engagement, oldest first.
 func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) (*UnbilledEntries, error) {
-	tx := a.Store.Read(ctx)
-	e, err := setup.EngagementSeen(tx, actor, engagementID)
+	tx := a.Read(ctx, actor)
+	e, err := setup.EngagementSeen(tx, engagementID)
 	if err != nil {
 		return nil, err
 	}
 	found := &UnbilledEntries{Entries: []UnbilledEntry{}, Charges: []ChargeDue{}, Decisions: []DecisionStands{}}
 	behind := money.Zero(e.Currency)
 	for _, covered := range []bool{false, true} {
-		rows, err := store.UnbilledPortions(tx, store.UnbilledFilter{UpTo: upTo, Sight: actor.Sight(), EngagementIDs: []int64{engagementID}, Behind: covered})
+		rows, err := store.UnbilledPortions(tx, store.UnbilledFilter{UpTo: upTo, EngagementIDs: []int64{engagementID}, Behind: covered})
 		if err != nil {
 			return nil, err
 		}
@@ -107,7 +105,7 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 	return found, err
 }
 
-func (u *UnbilledEntries) addCharges(tx *gorm.DB, e *store.Engagement, today day.Day) error {
+func (u *UnbilledEntries) addCharges(tx *store.DB, e *store.Engagement, today day.Day) error {
 	charges, err := ChargesForeseen(tx, []int64{e.ID}, today)
 	for _, c := range charges {
 		due := c.BillDay
@@ -119,7 +117,7 @@ func (u *UnbilledEntries) addCharges(tx *gorm.DB, e *store.Engagement, today day
 	return err
 }
 
-func (u *UnbilledEntries) addDecisions(tx *gorm.DB, engagementID int64) error {
+func (u *UnbilledEntries) addDecisions(tx *store.DB, engagementID int64) error {
 	rows, err := store.DecisionsOn(tx, engagementID)
 	if err != nil {
 		return err

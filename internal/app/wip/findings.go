@@ -8,8 +8,6 @@ import (
 	core "dorvet/core/wip"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Warning is something about unbilled work that costs money if nobody looks at it,
@@ -30,7 +28,7 @@ const (
 )
 
 // look adds to a list how budgets stand, what is held, and the findings.
-func (l *UnbilledList) look(tx *gorm.DB, today day.Day) error {
+func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
 	ids, clients := []int64{}, []int64{}
 	for _, c := range l.Clients {
 		clients = append(clients, c.ClientID)
@@ -42,7 +40,7 @@ func (l *UnbilledList) look(tx *gorm.DB, today day.Day) error {
 	if err != nil {
 		return err
 	}
-	funds, err := store.HeldByClient(tx, store.Sight{})
+	funds, err := store.HeldByClient(tx)
 	if err != nil {
 		return err
 	}
@@ -78,7 +76,7 @@ func (l *UnbilledList) look(tx *gorm.DB, today day.Day) error {
 }
 
 // find looks for what is wrong with an engagement's work.
-func (w *EngagementWork) find(tx *gorm.DB, today day.Day, limit string) error {
+func (w *EngagementWork) find(tx *store.DB, today day.Day, limit string) error {
 	tell := func(code, title, remedy string) {
 		w.Findings = append(w.Findings, Warning{code, title, remedy, "warning", ""})
 	}
@@ -122,7 +120,7 @@ func (w *EngagementWork) nearlyCapped() bool {
 }
 
 // findFee tells of a fixed fee that the work behind it has used up.
-func (w *EngagementWork) findFee(tx *gorm.DB, tell func(code, title, remedy string)) error {
+func (w *EngagementWork) findFee(tx *store.DB, tell func(code, title, remedy string)) error {
 	fee, err := feeOf(tx, &w.row.Engagement, w.BehindFee)
 	if err != nil || fee == nil || w.Fee.Minor == 0 {
 		return err
@@ -149,7 +147,7 @@ type FeeStanding struct {
 
 // feeOf reads how the fixed fee of an engagement stands, with unbilled work behind
 // it; nil where it has none.
-func feeOf(tx *gorm.DB, e *store.Engagement, behind money.Amount) (*FeeStanding, error) {
+func feeOf(tx *store.DB, e *store.Engagement, behind money.Amount) (*FeeStanding, error) {
 	if e.Arrangement != setup.FixedFee || e.Fee == nil || *e.Fee == 0 {
 		return nil, nil
 	}

@@ -9,8 +9,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // The orders of the list. Nothing asks for that of the clients' names.
@@ -23,7 +21,7 @@ const (
 
 // sort puts clients, and the engagements under each, in an order. A client stands
 // where the first of its engagements would, or what they come to.
-func (l *UnbilledList) sort(tx *gorm.DB, today day.Day, order string) error {
+func (l *UnbilledList) sort(tx *store.DB, today day.Day, order string) error {
 	if order == "" {
 		return nil
 	}
@@ -53,7 +51,7 @@ func (l *UnbilledList) sort(tx *gorm.DB, today day.Day, order string) error {
 }
 
 // ranking gives what an engagement is ordered by, the first having the most.
-func ranking(tx *gorm.DB, today day.Day, order string) (func(*EngagementWork) (int64, error), error) {
+func ranking(tx *store.DB, today day.Day, order string) (func(*EngagementWork) (int64, error), error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err

@@ -12,8 +12,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 // Filter says what is looked at: everything unbilled of some days, of one lead,
@@ -96,7 +94,7 @@ func (w *EngagementWork) Row() store.EngagementRow { return w.row }
 
 // Unbilled reads what can be billed.
 func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*UnbilledList, error) {
-	tx := a.Store.Read(ctx)
+	tx := a.Read(ctx, actor)
 	list, err := Listed(tx, actor, a.Clock.Today(), f)
 	if err != nil {
 		return nil, err
@@ -114,7 +112,7 @@ func (f Filter) Of(engagementIDs []int64) Filter {
 }
 
 // Listed reads what can be billed, without looking for what is wrong with it.
-func Listed(tx *gorm.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledList, error) {
+func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledList, error) {
 	least, err := f.least(tx)
 	if err != nil {
 		return nil, err
@@ -136,7 +134,7 @@ func Listed(tx *gorm.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLis
 	}
 	list := &UnbilledList{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}
 	for _, e := range engagements {
-		if !found.sight.Sees(&e.Engagement) || f.Arrangement != "" && e.Arrangement != f.Arrangement || !cycles(&e) || f.Group != "" && !slices.Contains(groups(&e), f.Group) {
+		if !found.scope.Sees(&e.Engagement) || f.Arrangement != "" && e.Arrangement != f.Arrangement || !cycles(&e) || f.Group != "" && !slices.Contains(groups(&e), f.Group) {
 			continue
 		}
 		work, err := found.sum(tx, e, f.UpTo)
@@ -158,18 +156,18 @@ func Listed(tx *gorm.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLis
 
 // gathered is what is unbilled, by engagement.
 type gathered struct {
-	sight   store.Sight
+	scope   store.AccessScope
 	days    map[int64][]store.UnbilledDay
 	behind  map[int64][]store.UnbilledDay
 	charges map[int64][]store.Charge
 }
 
-func gather(tx *gorm.DB, actor app.Actor, today day.Day, f Filter) (*gathered, error) {
-	found := &gathered{sight: actor.Sight(), days: map[int64][]store.UnbilledDay{}, behind: map[int64][]store.UnbilledDay{}, charges: map[int64][]store.Charge{}}
-	if f.LeadID != 0 && (found.sight.Leads == nil || slices.Contains(found.sight.Leads, f.LeadID)) {
-		found.sight.Leads = []int64{f.LeadID}
+func gather(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*gathered, error) {
+	if leads := tx.Scope().Leads; f.LeadID != 0 && (leads == nil || slices.Contains(leads, f.LeadID)) {
+		tx = tx.LedBy([]int64{f.LeadID})
 	}
-	asked := store.UnbilledFilter{From: f.From, UpTo: f.UpTo, Today: today, Sight: found.sight, ClientID: f.ClientID, EngagementIDs: f.engagements}
+	found := &gathered{scope: tx.Scope(), days: map[int64][]store.UnbilledDay{}, behind: map[int64][]store.UnbilledDay{}, charges: map[int64][]store.Charge{}}
+	asked := store.UnbilledFilter{From: f.From, UpTo: f.UpTo, Today: today, ClientID: f.ClientID, EngagementIDs: f.engagements}
 	for _, part := range []struct {
 		into   map[int64][]store.UnbilledDay
 		behind bool
@@ -193,7 +191,7 @@ func gather(tx *gorm.DB, actor app.Actor, today day.Day, f Filter) (*gathered, e
 	if f.ClientID == 0 {
 		return found, nil
 	}
-	own, err := store.EngagementRowsOf(tx, f.ClientID, found.sight)
+	own, err := store.EngagementRowsOf(tx, f.ClientID)
 	for id := range found.charges {
 		if !slices.ContainsFunc(own, func(e store.EngagementRow) bool { return e.ID == id }) {
 			delete(found.charges, id)
@@ -218,7 +216,7 @@ func (g *gathered) ids() []int64 {
 }
 
 // least is the typed amount in ten-thousandths of a unit of any currency.
-func (f Filter) least(tx *gorm.DB) (int64, error) {
+func (f Filter) least(tx *store.DB) (int64, error) {
 	if f.AtLeast == "" {
 		return 0, nil
 	}
@@ -230,7 +228,7 @@ func (f Filter) least(tx *gorm.DB) (int64, error) {
 	return least, app.InField("atLeast", err)
 }
 
-func (g *gathered) sum(tx *gorm.DB, e store.EngagementRow, upTo day.Day) (EngagementWork, error) {
+func (g *gathered) sum(tx *store.DB, e store.EngagementRow, upTo day.Day) (EngagementWork, error) {
 	none := money.Zero(e.Currency)
 	work := EngagementWork{
 		EngagementID: e.ID, row: e, Engagement: e.Name, Arrangement: e.Arrangement, FeePeriod: e.FeePeriod, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
@@ -287,7 +285,7 @@ func (w *EngagementWork) addDay(d *store.UnbilledDay, upTo day.Day) error {
 }
 
 // addCap says what of the work is over what is left of the engagement's cap.
-func (w *EngagementWork) addCap(tx *gorm.DB, e *store.Engagement, capped int64) error {
+func (w *EngagementWork) addCap(tx *store.DB, e *store.Engagement, capped int64) error {
 	if e.Arrangement != setup.Capped || e.Fee == nil {
 		return nil
 	}
@@ -321,7 +319,7 @@ func groups(e *store.EngagementRow) []string {
 }
 
 // cyclesOf says which engagements are billed in a cycle; nothing asks for all.
-func cyclesOf(tx *gorm.DB, cycle string) (func(*store.EngagementRow) bool, error) {
+func cyclesOf(tx *store.DB, cycle string) (func(*store.EngagementRow) bool, error) {
 	if cycle == "" {
 		return func(*store.EngagementRow) bool { return true }, nil
 	}

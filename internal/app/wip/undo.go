@@ -104,7 +104,7 @@ func undoable(tx *app.Tx, d *store.Decision) (*store.Portion, error) {
 	switch {
 	case err != nil:
 		return nil, err
-	case !tx.Actor.Sight().Sees(e):
+	case !tx.Actor.Scope().Sees(e):
 		return nil, app.Missing(store.ErrNotFound, "decision")
 	case p.Removed:
 		return nil, app.Refuse(app.Conflict, "This entry was changed since: there is nothing to take back.")

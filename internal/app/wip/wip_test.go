@@ -14,8 +14,6 @@ import (
 	"dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
-
-	"gorm.io/gorm"
 )
 
 var november = day.Of(2026, 11, 30)
@@ -129,7 +127,7 @@ func TestWorkAtNoChargeIsThereAndWorkThatIsNotBillableIsNot(t *testing.T) {
 
 func TestWorkWithoutARateStaysAndSaysSo(t *testing.T) {
 	a := apptest.Firm(t)
-	err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+	err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
 		e, err := store.Get[store.Engagement](tx, apptest.Advice)
 		if err != nil {
 			return err
@@ -154,7 +152,7 @@ func TestWorkWithoutARateStaysAndSaysSo(t *testing.T) {
 func TestTwoCurrenciesAreTwoFigures(t *testing.T) {
 	a := apptest.Firm(t)
 	perHour := money.Rate(150_0000)
-	err := a.Store.Write(t.Context(), func(tx *gorm.DB) error {
+	err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
 		e, err := store.Get[store.Engagement](tx, apptest.Advice)
 		if err != nil {
 			return err

@@ -1,4 +1,7 @@
-package setup
+// Package identity is who somebody is: signing in with password and second factor,
+// invitations, sessions, and what is told to a person. Passwords are kept by argon2id,
+// codes are those of RFC 6238; links and sessions are kept as digests.
+package identity
 
 import (
 	"crypto/hmac"

@@ -1,19 +1,15 @@
-package setup
+package identity
 
 import (
-	"context"
 	"crypto/rand"
 	"crypto/subtle"
 	"encoding/base64"
-	"errors"
 	"fmt"
 	"strings"
 
 	"dorvet/internal/app"
-	"dorvet/internal/store"
 
 	"golang.org/x/crypto/argon2"
-	"gorm.io/gorm"
 )
 
 // Argon2id with two passes over 19 MiB, as the password storage advice of the
@@ -76,50 +72,13 @@ func matches(hash, password string) bool {
 // takes as long.
 var nobody = today.encode(make([]byte, saltBytes), make([]byte, keyBytes))
 
-// ErrCodeNeeded says that mail address and password are right and that a code
-// of the second factor is asked for now.
-var ErrCodeNeeded = &app.Refusal{Kind: app.Invalid, Field: "code", Sentence: "Type the code that your device shows."}
+// MinPassword is the least length of a password, in characters.
+const MinPassword = 10
 
-// SignIn finds the person of a mail address and password, and of a code if they
-// have a second factor. Which of mail and password was wrong is not said.
-func SignIn(ctx context.Context, a *app.App, mail, password, code string) (*store.Person, error) {
-	person, err := store.PersonByMail(a.Store.Read(ctx), strings.TrimSpace(mail))
-	hash := nobody
-	switch {
-	case err == nil && person.PasswordHash != "":
-		hash = person.PasswordHash
-	case err != nil && !errors.Is(err, store.ErrNotFound):
-		return nil, err
+// NewPassword makes what is kept of a password that somebody chose.
+func NewPassword(password string) (string, error) {
+	if len([]rune(password)) < MinPassword {
+		return "", app.RefuseField("password", "This password is too short: take at least %d characters. Four words in a row are good.", MinPassword)
 	}
-	if !matches(hash, password) {
-		return nil, app.Refuse(app.Forbidden, "This mail address and password do not belong together. Check both, then try again.")
-	}
-	if person.SecondFactor == "" {
-		return person, nil
-	}
-	if strings.TrimSpace(code) == "" {
-		return nil, ErrCodeNeeded
-	}
-	return person, useCode(ctx, a, person, code)
-}
-
-// useCode takes a code once: the step it belongs to is written down.
-func useCode(ctx context.Context, a *app.App, person *store.Person, code string) error {
-	return a.Store.Write(ctx, func(tx *gorm.DB) error {
-		fresh, err := store.Get[store.Person](tx, person.ID)
-		if err != nil {
-			return err
-		}
-		step, ok := checkCode6(fresh.SecondFactor, code, a.Clock.Now(), fresh.SecondFactorStep)
-		if !ok {
-			return app.RefuseField("code", "This code is wrong, or was used already. Wait for the next one, then type that.")
-		}
-		return tx.Exec("UPDATE people SET second_factor_step = ? WHERE id = ?", step, person.ID).Error
-	})
-}
-
-// SignedIn keeps that a session has begun, and gives its number.
-func SignedIn(ctx context.Context, a *app.App, s store.SignedIn) (int64, error) {
-	err := a.Store.Write(ctx, func(tx *gorm.DB) error { return store.Insert(tx, &s) })
-	return s.ID, err
+	return HashPassword(password)
 }

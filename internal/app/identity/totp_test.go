@@ -1,4 +1,4 @@
-package setup
+package identity
 
 import (
 	"testing"
@@ -44,14 +44,6 @@ func TestACodeWorksOnceAndForAMinuteAndAHalf(t *testing.T) {
 	for _, wrong := range []string{"", "short", "!!!!"} {
 		if _, ok := checkCode6(wrong, code, at(3000), 0); ok {
 			t.Errorf("the secret %q is taken", wrong)
-		}
-	}
-}
-
-func TestCodesAreOfferedAfterTheHighest(t *testing.T) {
-	for want, codes := range map[string][]string{"C010": {"C001", "C009", "AB"}, "X1": {}, "C100": {"C099"}, "8": {"7"}} {
-		if got := nextCode(codes, "X1"); got != want {
-			t.Errorf("after %v comes %s, want %s", codes, got, want)
 		}
 	}
 }

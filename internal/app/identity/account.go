@@ -1,0 +1,73 @@
+package identity
+
+import (
+	"context"
+
+	"dorvet/core/day"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// ChangePassword sets one's own password, which needs the old one, and ends
+// one's other sessions.
+func ChangePassword(ctx context.Context, a *app.App, r app.Request, old, password string, session int64) error {
+	person, err := store.Get[store.Person](a.Read(ctx, r.Actor), r.Actor.PersonID)
+	if err != nil {
+		return err
+	}
+	if !matches(person.PasswordHash, old) {
+		return app.RefuseField("old", "This is not your present password. Type it again.")
+	}
+	hash, err := NewPassword(password)
+	if err != nil {
+		return err
+	}
+	return own(ctx, a, r, "Changed the password", func(tx *app.Tx, p *store.Person) error {
+		p.PasswordHash = hash
+		return store.EndSessions(tx.DB, p.ID, session, tx.Now)
+	})
+}
+
+// own is an act on one's own account.
+func own(ctx context.Context, a *app.App, r app.Request, said string, act func(*app.Tx, *store.Person) error) error {
+	_, err := app.Do(ctx, a, r, "change the account", nil, func(tx *app.Tx) (struct{}, error) {
+		person, err := store.Get[store.Person](tx.DB, r.Actor.PersonID)
+		if err != nil {
+			return struct{}{}, err
+		}
+		tx.Tell(nil, nil, "%s", said)
+		tx.Concerns("people", person.ID)
+		if err := act(tx, person); err != nil {
+			return struct{}{}, err
+		}
+		return struct{}{}, store.Save(tx.DB, person)
+	})
+	return err
+}
+
+// Notice is something that a person is told.
+type Notice struct {
+	ID           int64   `json:"id"`
+	Day          day.Day `json:"day"`
+	Sentence     string  `json:"sentence"`
+	EngagementID int64   `json:"engagementId" doc:"or 0"`
+}
+
+// Notices lists what the actor was told and has not put away, newest first.
+func Notices(ctx context.Context, a *app.App, actor app.Actor) ([]Notice, error) {
+	rows, err := store.NoticesOf(a.Read(ctx, actor), actor.PersonID)
+	notices := make([]Notice, 0, len(rows))
+	for _, n := range rows {
+		notice := Notice{ID: n.ID, Day: n.BusinessDay, Sentence: n.Sentence}
+		if n.EngagementID != nil {
+			notice.EngagementID = *n.EngagementID
+		}
+		notices = append(notices, notice)
+	}
+	return notices, err
+}
+
+// PutAway marks one of the actor's notices as seen.
+func PutAway(ctx context.Context, a *app.App, actor app.Actor, id int64) error {
+	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.PutAway(tx, actor.PersonID, id) })
+}
