@@ -145,7 +145,7 @@ func (c *client) askOf(op operationAt, number string) (int, string) {
 		"/api/people/999/weeks/2026-11-30/sent-back": `{"reason":"x"}`,
 		"/api/proposals": `{"clientId":999,"name":"x"}`, "/api/proposals/999": typedBody, "/api/proposals/999/price": typedBody, "/api/proposals/999/page": `{}`,
 		"/api/proposals/999/copies": `{"reread":true,"replaces":false}`, "/api/proposals/999/mail": sendingBody, "/api/proposals/999/sendings": sendingBody,
-		"/api/proposals/999/withdrawal": `{"version":0,"reason":""}`, "/api/proposals/999/answers": `{"questionId":999,"version":0,"text":"x"}`,
+		"/api/proposals/999/withdrawal": `{"version":0,"reason":""}`, "/api/proposals/999/passings": `{"passingId":999,"version":0,"yes":true}`, "/api/proposals/999/answers": `{"questionId":999,"version":0,"text":"x"}`,
 		"/api/proposals/999/acceptance": `{"version":0,"chosen":{"tier":0,"options":[],"quantities":{}},"name":"x","day":"2026-12-01","evidence":"x"}`,
 		"/api/questionnaires/sendings":  `{"clientId":999,"questionnaireId":999,"name":"x","mail":""}`,
 		"/api/begin":                    `{"firm":"x","currency":"EUR","timeZone":"UTC","mark":"point","taxName":"","taxPercent":"","name":"x","mail":"x@y.example","password":"long enough"}`,

@@ -144,11 +144,11 @@ func (s *server) registerGuests(api huma.API) {
 	open(s, api, http.MethodPost, "/proposal/questions", "askAboutProposal", "Ask a question", func(ctx context.Context, in *guestSaying) (*answer[nothing], error) {
 		return done(pricing.AskQuestion(ctx, s.app, in.Secret, in.Body.Text))
 	})
-	open(s, api, http.MethodPost, "/proposal/passing", "passOn", "Pass the proposal on to who signs", func(ctx context.Context, in *guestPassing) (*answer[nothing], error) {
+	open(s, api, http.MethodPost, "/proposal/passing", "passOn", "Pass the proposal on to who signs", func(ctx context.Context, in *guestPassing) (*answer[pricing.Passed], error) {
 		if s.guests.often(&in.Guest, "pass") {
 			return nil, app.Refuse(app.Conflict, "It was passed on several times already. Wait ten minutes, then go on.")
 		}
-		return done(pricing.PassOn(ctx, s.app, in.Secret, in.Body.Name, in.Body.Mail, in.Body.Word))
+		return answered(pricing.PassOn(ctx, s.app, in.Secret, in.Body.Name, in.Body.Mail, in.Body.Word))
 	})
 	open(s, api, http.MethodPost, "/proposal/newer", "mailNewer", "Mail a link to the version that has taken its place", func(ctx context.Context, in *Guest) (*answer[nothing], error) {
 		if s.guests.often(in, "newer") {

@@ -165,6 +165,17 @@ func (s *server) registerSending(api huma.API) {
 		}) (*pricing.Proposal, error) {
 			return pricing.Record(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body)
 		})
+	operation(s, api, http.MethodPost, "/proposals/{id}/passings", "answerPassing", "Pass a proposal on as the client asks, or refuse to",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Body struct {
+				PassingID int64 `json:"passingId"`
+				Version   int64 `json:"version"`
+				Yes       bool  `json:"yes"`
+			}
+		}) (*pricing.Proposal, error) {
+			return pricing.AnswerPassing(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.PassingID, in.Body.Version, in.Body.Yes)
+		})
 	operation(s, api, http.MethodPost, "/proposals/{id}/answers", "answerQuestion", "Answer a client's question",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID

@@ -84,6 +84,7 @@ var allowed = map[string][]app.Role{
 	"endLinks":           leaders,
 	"recordAcceptance":   leaders,
 	"answerQuestion":     leaders,
+	"answerPassing":      leaders,
 	"askClient":          leaders,
 	"listQuestionnaires": reviewers,
 	"listMails":          billers,

@@ -141,6 +141,12 @@ func (a Actor) SeesPerson(personID int64) bool {
 // SeesValues reports whether the actor may see rates, and what time is worth.
 func (a Actor) SeesValues() bool { return a.Role != Staff || a.SeesRates }
 
+// SeesCosts reports whether the actor may see what work costs the firm: of leads, those who
+// were allowed to see more than their role does.
+func (a Actor) SeesCosts() bool {
+	return a.Role == Administrator || a.Role == Owner || a.Role == Lead && a.SeesRates
+}
+
 // Scope is what the actor may see and change: a lead reviews and bills their own
 // engagements, and those of whom they stand in for; everybody works in the issuing
 // entities to which they are limited.

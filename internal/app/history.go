@@ -2,6 +2,8 @@ package app
 
 import (
 	"context"
+	"encoding/json"
+	"slices"
 	"time"
 
 	"dorvet/internal/store"
@@ -28,6 +30,38 @@ const (
 	OfPurchase = "purchase"
 )
 
+// recording are the acts whose sentences say nothing of what work is worth; those of the
+// others are told without it to who may not see it.
+var recording = []string{"record time", "change time", "remove time", "bring back time", "change together", "undo change together", "stop timer", "record purchase", "change purchase", "remove purchase",
+	"submit week", "take week back", "approve week", "send week back", "remind of time"}
+
+// decided are those of which the sentence is told, and nothing beside it.
+var decided = []string{"decide on work", "take back a decision"}
+
+// worthTold are what is kept before and after of what work is worth.
+var worthTold = []string{"value", "flat amount", "mark-up", "cost"}
+
+// conceal takes out of a row what work is worth.
+func (r *HistoryRow) conceal(kind string) {
+	switch {
+	case slices.Contains(decided, kind):
+		r.Reason, r.Before, r.After = "", "", ""
+	case !slices.Contains(recording, kind):
+		r.Summary, r.Reason, r.Before, r.After = "It was billed, or what is billed was changed", "", "", ""
+	}
+	for _, kept := range []*string{&r.Before, &r.After} {
+		said := map[string]string{}
+		if err := json.Unmarshal([]byte(*kept), &said); err != nil { // a figure, or nothing
+			*kept = ""
+			continue
+		}
+		for _, worth := range worthTold {
+			delete(said, worth)
+		}
+		*kept = asJSON(said)
+	}
+}
+
 // History is everything that was done to a thing, latest first.
 func (a *App) History(ctx context.Context, actor Actor, subject string, id int64) ([]HistoryRow, error) {
 	acts, err := store.ActsOn(a.Read(ctx, actor), subject, id)
@@ -36,7 +70,11 @@ func (a *App) History(ctx context.Context, actor Actor, subject string, id int64
 	}
 	rows := make([]HistoryRow, 0, len(acts))
 	for _, act := range acts {
-		rows = append(rows, HistoryRow{act.At, act.Who, act.Summary, act.Reason, act.Before, act.After})
+		row := HistoryRow{act.At, act.Who, act.Summary, act.Reason, act.Before, act.After}
+		if !actor.SeesValues() {
+			row.conceal(act.Kind)
+		}
+		rows = append(rows, row)
 	}
 	return rows, nil
 }

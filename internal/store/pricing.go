@@ -113,9 +113,28 @@ func WithdrawLinks(tx *DB, purpose string, subjectID int64, at time.Time) error 
 	return tx.gorm.Exec("UPDATE main.links SET withdrawn_at = ? WHERE purpose = ? AND subject_id = ? AND withdrawn_at IS NULL", at, purpose, subjectID).Error
 }
 
-// WriteLink writes what changed of a link.
-func WriteLink(tx *DB, l *Link) error {
-	return tx.gorm.Model(l).Where("id = ?", l.ID).Select("seen_at", "withdrawn_at", "code_digest", "code_expires_at", "code_tries").Updates(l).Error
+// SetCode writes the code of a link.
+func SetCode(tx *DB, l *Link) error {
+	return tx.gorm.Model(l).Where("id = ?", l.ID).Select("code_digest", "code_expires_at", "code_tries").Updates(l).Error
+}
+
+// SetLinkSeen writes when a link was first opened.
+func SetLinkSeen(tx *DB, l *Link) error {
+	return tx.gorm.Model(l).Where("id = ?", l.ID).Select("seen_at").Updates(l).Error
+}
+
+// PassingsOf lists to whom a client asks to pass a proposal on, in order.
+func PassingsOf(tx *DB, proposalID int64) ([]ProposalPassing, error) {
+	rows := []ProposalPassing{}
+	err := tx.gorm.Order("id").Find(&rows, "proposal_id = ? AND state = 'asked'", proposalID).Error
+	return rows, err
+}
+
+// AddressesOf are the mail addresses that the firm has of a client and its contacts.
+func AddressesOf(tx *DB, clientID int64) ([]string, error) {
+	found := []string{}
+	err := tx.gorm.Raw("SELECT mail FROM clients WHERE id = @client AND mail <> '' UNION SELECT mail FROM contacts WHERE client_id = @client AND active AND mail <> ''", map[string]any{"client": clientID}).Scan(&found).Error
+	return found, err
 }
 
 // CountTry counts a try of a link's code, if any are left, and says whether one was.

@@ -74,6 +74,17 @@ type ProposalQuestion struct {
 	PersonID         *int64
 }
 
+// ProposalPassing is somebody to whom a client passes a proposal on, or asks to.
+type ProposalPassing struct {
+	Row
+	ProposalID       int64
+	ByName, ByMail   string
+	Name, Mail, Word string
+	At               time.Time
+	State            string // asked, sent, refused
+	PersonID         *int64 // who answered
+}
+
 // Link lets somebody without an account see one thing.
 type Link struct {
 	ID                int64

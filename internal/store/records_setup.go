@@ -27,6 +27,9 @@ type Firm struct {
 	ProposalDays                         int // for which a proposal is valid
 	ProposalText                         string
 	FeeStep                              *int64 // to which suggested fees are raised, in minor units
+	PassWithinDomain                     bool   // whether clients pass proposals on within their own domain without asking
+	IdleMinutes                          int    // without a request, after which a session ends
+	TwoAgree                             bool   // whether a second administrator agrees to bank details, roles and limits
 }
 
 // TableName is singular: there is one firm.

@@ -40,7 +40,7 @@ func Accept(ctx context.Context, a *app.App, secret, address string, s Signing) 
 	if len(strings.TrimSpace(s.Name)) < 2 {
 		return app.RefuseField("name", "Type your name: it stands for your signature.")
 	}
-	if err := useCode(ctx, a, g, s.Code); err != nil {
+	if err := useCode(ctx, a, secret, s.Code); err != nil {
 		return err
 	}
 	return asGuest(ctx, a, secret, "accept proposal", core.Accept, func(tx *app.Tx, g *guest) error {
@@ -52,7 +52,7 @@ func Accept(ctx context.Context, a *app.App, secret, address string, s Signing) 
 			answer.WayID = &s.WayID
 		}
 		g.link.CodeDigest = "" // a code signs once
-		if err := store.WriteLink(tx.DB, g.link); err != nil {
+		if err := store.SetCode(tx.DB, g.link); err != nil {
 			return err
 		}
 		return accept(tx, a, g.proposal, answer, s.Chosen, s.Gross)
@@ -114,7 +114,7 @@ func accept(tx *app.Tx, a *app.App, p *store.Proposal, answer store.ProposalAnsw
 	if err != nil {
 		return err
 	}
-	b, err := openBook(tx.DB, tx.Today, p.Currency)
+	b, err := openBook(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return err
 	}

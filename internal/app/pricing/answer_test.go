@@ -190,8 +190,9 @@ func atoi(text string) (n int) { fmt.Sscan(text, &n); return n }
 func TestOfTwoWhoAcceptAtOnceOneIsTaken(t *testing.T) {
 	a, p := begun(t)
 	secret, mails := sent(t, a, p)
-	if err := pricing.PassOn(t.Context(), a, secret, "Second", "two@client.example", ""); err != nil {
-		t.Fatal(err)
+	apptest.Add(t, a, "contacts", "client", "A", "name", "Second", "mail", "Two@client.example")
+	if passed, err := pricing.PassOn(t.Context(), a, secret, "Second", "two@client.example", ""); err != nil || !passed.Sent {
+		t.Fatal(passed, err)
 	}
 	deliver(t, a)
 	other := mails.Find(t, "two@client.example", `/proposal#(\S+)`)

@@ -69,7 +69,7 @@ type MailView struct {
 
 // around reads what stands around a proposal: answer, questions, links, mails.
 func (b *book) around(p *store.Proposal, client *store.Client, v *Proposal) error {
-	v.Questions, v.Links, v.Mails, v.Contacts = []QuestionView{}, []LinkView{}, []MailView{}, []ContactView{}
+	v.Questions, v.Passings, v.Links, v.Mails, v.Contacts = []QuestionView{}, []Passing{}, []LinkView{}, []MailView{}, []ContactView{}
 	v.TaxCodes = slices.Sorted(maps.Keys(b.codes))
 	var err error
 	if v.ReplacedBy, err = store.ReplacedBy(b.tx, p.ID); err != nil {
@@ -84,6 +84,13 @@ func (b *book) around(p *store.Proposal, client *store.Client, v *Proposal) erro
 	}
 	for _, q := range questions {
 		v.Questions = append(v.Questions, QuestionView{q.ID, q.Version, q.Name, q.Text, q.At, q.Answer})
+	}
+	passings, err := store.PassingsOf(b.tx, p.ID)
+	if err != nil {
+		return err
+	}
+	for _, w := range passings {
+		v.Passings = append(v.Passings, Passing{w.ID, w.Version, w.ByName, w.Name, w.Mail, w.Word, w.At})
 	}
 	links, err := store.LinksTo(b.tx, store.ForProposal, p.ID)
 	if err != nil {

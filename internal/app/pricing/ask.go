@@ -52,7 +52,11 @@ func CalendarOf(ctx context.Context, a *app.App, actor app.Actor, id int64, tier
 	if r.WholeTerm != nil {
 		sum, label = *r.WholeTerm, fmt.Sprintf("Whole term of %d months", c.Offer.TermMonths)
 	}
-	return &Calendar{Tier: c.Offer.Tiers[tier].Name, Bills: billRows(c.Offer, r), Net: sum.Net.String(), Gross: sum.Gross.String(), Label: label, Steps: stepsOf(c.Offer, r, computed.all[tier])}, nil
+	steps := stepsOf(c.Offer, r, computed.all[tier])
+	if !b.costs {
+		delete(steps, "earns")
+	}
+	return &Calendar{Tier: c.Offer.Tiers[tier].Name, Bills: billRows(c.Offer, r), Net: sum.Net.String(), Gross: sum.Gross.String(), Label: label, Steps: steps}, nil
 }
 
 func stepsOf(o core.Offer, r, all core.Result) map[string]explain.Step {
@@ -115,6 +119,9 @@ func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, li
 	b, p, c, err := opening(a.Read(ctx, actor), a.Clock.Today(), actor, id)
 	if err != nil {
 		return nil, err
+	}
+	if !b.costs {
+		return nil, app.Refuse(app.Forbidden, "What work costs the firm is for administrators and owners, and for leads whom they allow to see it. Ask one of them for a fee with a margin.")
 	}
 	n, err := money.ParseFixed(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(marginTyped), "%")), b.mark, 4)
 	if err != nil {

@@ -16,6 +16,7 @@ import (
 
 // book is what reading, pricing and showing a proposal needs to know.
 type book struct {
+	costs    bool // whether who asks sees what work costs the firm
 	tx       *store.DB
 	firm     *store.Firm
 	today    day.Day
@@ -29,8 +30,8 @@ type book struct {
 	rates    []store.Rate
 }
 
-func openBook(tx *store.DB, today day.Day, currency money.Currency) (*book, error) {
-	b := &book{tx: tx, today: today, currency: currency, codes: map[string]tax.Code{}, codeIDs: map[string]int64{}}
+func openBook(tx *store.DB, today day.Day, currency money.Currency, costs bool) (*book, error) {
+	b := &book{costs: costs, tx: tx, today: today, currency: currency, codes: map[string]tax.Code{}, codeIDs: map[string]int64{}}
 	var err error
 	if b.firm, err = store.TheFirm(tx); err != nil {
 		return nil, err
@@ -151,7 +152,7 @@ func opening(tx *store.DB, today day.Day, actor app.Actor, id int64) (*book, *st
 	if err != nil {
 		return nil, nil, Content{}, err
 	}
-	b, err := openBook(tx, today, p.Currency)
+	b, err := openBook(tx, today, p.Currency, actor.SeesCosts())
 	return b, p, c, err
 }
 

@@ -50,7 +50,7 @@ func Copy(ctx context.Context, a *app.App, r app.Request, id int64, copied Copyi
 		if client.Currency != old.Currency {
 			return CopyMade{}, app.RefuseField("clientId", "%s is billed in %s, and these prices are in %s: begin a new proposal.", client.Name, client.Currency, old.Currency)
 		}
-		b, err := openBook(tx.DB, tx.Today, old.Currency)
+		b, err := openBook(tx.DB, tx.Today, old.Currency, tx.Actor.SeesCosts())
 		if err != nil {
 			return CopyMade{}, err
 		}

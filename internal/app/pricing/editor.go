@@ -34,6 +34,7 @@ type Proposal struct {
 	Grid       Grid               `json:"grid"`
 	Answer     *AnswerView        `json:"answer,omitempty"`
 	Questions  []QuestionView     `json:"questions"`
+	Passings   []Passing          `json:"passings" doc:"to whom the client asks to pass it on"`
 	Links      []LinkView         `json:"links"`
 	Mails      []MailView         `json:"mails"`
 	TaxCodes   []string           `json:"taxCodes" doc:"that lines can have"`

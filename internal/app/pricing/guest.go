@@ -68,7 +68,7 @@ func pageOf(tx *store.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page,
 	if err != nil {
 		return nil, err
 	}
-	b, err := openBook(tx, a.Clock.Today(), p.Currency)
+	b, err := openBook(tx, a.Clock.Today(), p.Currency, false)
 	if err != nil {
 		return nil, err
 	}
@@ -157,7 +157,7 @@ func MarkSeen(ctx context.Context, a *app.App, secret string) error {
 				return struct{}{}, err
 			}
 		}
-		return struct{}{}, store.WriteLink(tx.DB, g.link)
+		return struct{}{}, store.SetLinkSeen(tx.DB, g.link)
 	})
 	return err
 }
@@ -165,22 +165,17 @@ func MarkSeen(ctx context.Context, a *app.App, secret string) error {
 // MailNewer mails a link to the version that has taken a proposal's place, to
 // whoever holds a link to the old one.
 func MailNewer(ctx context.Context, a *app.App, secret string) error {
-	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
-	if err != nil {
-		return err
-	}
-	_, err = app.Do(ctx, a, g.request(), "ask for the newer version", nil, func(tx *app.Tx) (struct{}, error) {
+	return asGuest(ctx, a, secret, "ask for the newer version", "", func(tx *app.Tx, g *guest) error {
 		newer, err := outInPlaceOf(tx.DB, g.proposal.ID)
 		if err != nil {
-			return struct{}{}, err
+			return err
 		}
 		tx.Tell(nil, nil, "Asked for the newer version of %s", g.proposal.NumberText)
-		tx.Concerns(ofProposal, g.proposal.ID, newer.ID)
+		tx.Concerns(ofProposal, newer.ID)
 		end := linkEnd(newer.ValidUntil)
-		return struct{}{}, tx.QueueMail(store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail, Subject: "The newer version: " + newer.Title,
+		return tx.QueueMail(store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail, Subject: "The newer version: " + newer.Title,
 			Body: fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name, g.proposal.Title), LinkPurpose: store.ForProposal, LinkSubject: newer.ID, LinkExpires: &end})
 	})
-	return err
 }
 
 // outInPlaceOf follows those that took a proposal's place to the last that was
@@ -224,27 +219,9 @@ func AskQuestion(ctx context.Context, a *app.App, secret, text string) error {
 	})
 }
 
-// PassOn mails a link of their own to somebody else at the client's: whoever
-// signs.
-func PassOn(ctx context.Context, a *app.App, secret, name, address, word string) error {
-	name, address = strings.Join(strings.Fields(name), " "), strings.TrimSpace(address)
-	if name == "" {
-		return app.RefuseField("name", "Who is it? Give a name.")
-	}
-	return asGuest(ctx, a, secret, "pass proposal on", core.Ask, func(tx *app.Tx, g *guest) error {
-		p := g.proposal
-		end := linkEnd(p.ValidUntil)
-		tx.Tell(nil, nil, "Passed %s on to %s, %s", p.NumberText, name, address)
-		body := fmt.Sprintf("Dear %s,\n\n%s passes the proposal “%s” on to you: {link}\n", name, g.link.Name, p.Title)
-		if word = strings.TrimSpace(word); word != "" {
-			body += "\n" + word + "\n"
-		}
-		return tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: name, ToMail: address, Subject: "A proposal for you to sign: " + p.Title, Body: body,
-			LinkPurpose: store.ForProposal, LinkSubject: p.ID, LinkExpires: &end})
-	})
-}
-
-// asGuest runs an act of whoever holds a link, if the proposal's state allows it.
+// asGuest runs an act of whoever holds a link, if the proposal's state allows it (no act
+// needs nothing of it). What the link opens is read in the transaction: one that was
+// withdrawn meanwhile opens nothing.
 func asGuest(ctx context.Context, a *app.App, secret, kind string, needs core.Act, act func(*app.Tx, *guest) error) error {
 	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
@@ -256,8 +233,10 @@ func asGuest(ctx context.Context, a *app.App, secret, kind string, needs core.Ac
 			return struct{}{}, err
 		}
 		tx.Concerns(ofProposal, g.proposal.ID)
-		if err := g.may(needs); err != nil {
-			return struct{}{}, err
+		if needs != "" {
+			if err := g.may(needs); err != nil {
+				return struct{}{}, err
+			}
 		}
 		return struct{}{}, act(tx, g)
 	})

@@ -431,8 +431,10 @@ func TestActsAtTheWrongMoment(t *testing.T) {
 	refused(t, err, "withdraw it, or make a new version")
 	refused(t, pricing.Delete(t.Context(), a, apptest.Admin, p.ID, out.Version), "it is out")
 	refused(t, pricing.AskQuestion(t.Context(), a, secret, "  "), "Type your question")
-	refused(t, pricing.PassOn(t.Context(), a, secret, "", "x@client.example", ""), "Give a name")
-	refused(t, pricing.PassOn(t.Context(), a, secret, "Bo", "nowhere", ""), "no mail address")
+	_, err = pricing.PassOn(t.Context(), a, secret, "", "x@client.example", "")
+	refused(t, err, "Give a name")
+	_, err = pricing.PassOn(t.Context(), a, secret, "Bo", "nowhere", "")
+	refused(t, err, "no mail address")
 	_, err = pricing.Reply(t.Context(), a, apptest.Admin, p.ID, 99, 0, "Yes.")
 	refused(t, err, "no such question")
 	for _, id := range []int64{p.ID, 99} {

@@ -35,7 +35,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, begun Begun) (Proposa
 		if err != nil {
 			return ProposalMade{}, err
 		}
-		b, err := openBook(tx.DB, tx.Today, client.Currency)
+		b, err := openBook(tx.DB, tx.Today, client.Currency, tx.Actor.SeesCosts())
 		if err != nil {
 			return ProposalMade{}, err
 		}
@@ -154,7 +154,7 @@ func entityOf(tx *app.Tx, from *store.Proposal) (*store.IssuingEntity, error) {
 // take writes on the proposal's row what lists show of its content.
 func take(tx *app.Tx, p *store.Proposal, c Content) error {
 	p.Name, p.Title, p.ValidUntil, p.SavedAt, p.LeadID = c.Name, c.Title, c.ValidUntil, tx.Now, c.LeadID
-	b, err := openBook(tx.DB, tx.Today, p.Currency)
+	b, err := openBook(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return err
 	}
@@ -208,7 +208,7 @@ func change(tx *app.Tx, id, version int64, make func(*book, Content) (Content, e
 	if err != nil {
 		return nil, err
 	}
-	b, err := openBook(tx.DB, tx.Today, p.Currency)
+	b, err := openBook(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return nil, err
 	}

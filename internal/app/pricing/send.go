@@ -73,7 +73,7 @@ func sendable(a *app.App, tx *app.Tx, p *store.Proposal, s Sending) (Content, *b
 	if err != nil {
 		return c, nil, err
 	}
-	b, err := openBook(tx.DB, tx.Today, p.Currency)
+	b, err := openBook(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return c, nil, err
 	}

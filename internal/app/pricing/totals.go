@@ -15,9 +15,11 @@ type total struct {
 	of                func(tier int, p priced) money.Amount
 }
 
-func totalRows(o core.Offer, p priced) []TotalRow {
+func totalRows(o core.Offer, p priced, costs bool) []TotalRow {
 	rows := rowsOf(o, p, totalsOf(o, p))
-	rows = append(rows, earningRow(p)...)
+	if costs {
+		rows = append(rows, earningRow(p)...)
+	}
 	return append(rows, rowsOf(o, p, partsOf(o, p))...)
 }
 

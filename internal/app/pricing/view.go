@@ -47,10 +47,10 @@ type TotalRow struct {
 
 // TierFact is what a tier comes to and earns.
 type TierFact struct {
-	FirstYear money.Amount `json:"firstYear"`
-	Cost      money.Amount `json:"cost"`
-	Minutes   int64        `json:"minutes"`
-	Margin    string       `json:"margin,omitempty" doc:"percent, rounded for reading"`
+	FirstYear money.Amount  `json:"firstYear"`
+	Cost      *money.Amount `json:"cost,omitempty" doc:"of the expected time, for who may see it"`
+	Minutes   int64         `json:"minutes"`
+	Margin    string        `json:"margin,omitempty" doc:"percent, rounded for reading"`
 }
 
 // Finding is something to look at before the proposal is sent. Stops is whether
@@ -96,7 +96,7 @@ func (b *book) grid(c Content) (*Grid, error) {
 	if err != nil {
 		return nil, err
 	}
-	g := &Grid{Typed: b.typed(c), Lines: []LineView{}, Totals: totalRows(c.Offer, p), Tiers: []TierFact{}, Start: p.none[0].Start, Assumed: p.none[0].Assumed, Findings: []Finding{}}
+	g := &Grid{Typed: b.typed(c), Lines: []LineView{}, Totals: totalRows(c.Offer, p, b.costs), Tiers: []TierFact{}, Start: p.none[0].Start, Assumed: p.none[0].Assumed, Findings: []Finding{}}
 	for i, l := range c.Offer.Lines {
 		view := LineView{Said: l.Say(b.mark, b.decimals), Cells: []CellView{}}
 		for tier, cell := range l.Cells {
@@ -105,8 +105,11 @@ func (b *book) grid(c Content) (*Grid, error) {
 		g.Lines = append(g.Lines, view)
 	}
 	for _, r := range p.none {
-		fact := TierFact{FirstYear: r.FirstYear.Net, Cost: r.Earns.Cost, Minutes: r.Earns.Minutes}
-		if r.Earns.Margin != nil {
+		fact := TierFact{FirstYear: r.FirstYear.Net, Minutes: r.Earns.Minutes}
+		if b.costs {
+			fact.Cost = &r.Earns.Cost
+		}
+		if b.costs && r.Earns.Margin != nil {
 			fact.Margin = rounded(*r.Earns.Margin)
 		}
 		g.Tiers = append(g.Tiers, fact)
@@ -205,7 +208,7 @@ func (b *book) findings(c Content, p priced) []Finding {
 			add(true, fmt.Sprintf("lines.%d.expected", i), "%s is priced by the hour, and no hours are expected.", l.Description)
 		}
 	}
-	if slices.ContainsFunc(p.all, func(r core.Result) bool { return r.Earns.WithoutCost > 0 }) {
+	if b.costs && slices.ContainsFunc(p.all, func(r core.Result) bool { return r.Earns.WithoutCost > 0 }) {
 		add(false, "lines", "Some expected time has no cost rate: the margin is too good.")
 	}
 	return found

@@ -66,7 +66,7 @@ func AskRate(ctx context.Context, a *app.App, actor app.Actor, asked Asked) (*Ho
 	subject.Kind, subject.Currency = costing, firm.Currency
 	costs, err := store.RatesFor(tx, subject)
 	price := &HourPrice{Currency: g.Currency, Billed: answerOf(rate.Resolve(asked.Day, g.Currency, rows)), Standard: answerOf(rate.Standard(asked.Day, g.Currency, rows))}
-	if actor.Role == app.Lead { // what people cost is for those who set it up, and for the owner
+	if !actor.SeesCosts() { // what people cost is for those who set it up, and for the owner
 		price.Cost = RateAnswer{Beaten: []BeatenRate{}}
 	} else {
 		price.Cost = answerOf(rate.Resolve(asked.Day, firm.Currency, costs))

@@ -58,7 +58,7 @@ func TestEveryFormReadsWhatPeopleTypeOrSaysWhatItNeeds(t *testing.T) {
 		{"people", "weekly", "37.5", "37.5", ""},
 		{"people", "weekly", "lots", "", "is not a number"},
 		{"people", "stand_in", "AA", "", "Nobody can stand in for themselves"},
-		{"people", "limited_to", "Firm", "Firm", ""},
+		{"people", "limited_to", "Firm", "", "the last administrator who is not limited"},
 		{"people", "limited_to", "Other Ltd", "", "there is no issuing entity"},
 		{"firm", "working_days", "Mon Tue", "Mon Tue", ""},
 		{"firm", "working_days", "weekdays", "", "is no day of the week"},

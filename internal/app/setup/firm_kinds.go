@@ -37,8 +37,12 @@ func firmKind() kind {
 				dayOf("closing_day", "Closed up to", func(f *F) *day.Day { return &f.ClosingDay }).hint("what lies before takes no change")),
 			group("Proposals",
 				daysOf("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
+				yesNo("pass_within_domain", "Clients pass on within their house", func(f *F) *bool { return &f.PassWithinDomain }).hint("yes: to any address of their own domain; else contacts alone, and you are asked"),
 				lines("proposal_text", "Opening text", func(f *F) *string { return &f.ProposalText }).hint("empty: the first of the texts for proposals"),
-				moneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep }, func(_ *env, f *F) (money.Currency, error) { return f.Currency, nil }).hint("like 50: 1,020 becomes 1,050"))),
+				moneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep }, func(_ *env, f *F) (money.Currency, error) { return f.Currency, nil }).hint("like 50: 1,020 becomes 1,050")),
+			group("Accounts",
+				daysOf("idle_minutes", "Signed out after, minutes without use", func(f *F) *int { return &f.IdleMinutes }).hint("5 to 1440"),
+				yesNo("two_agree", "A second administrator agrees", func(f *F) *bool { return &f.TwoAgree }).hint("yes: to bank details, roles and limits, and to this"))),
 		check: checkFirm,
 		blank: func(*env) (F, error) {
 			return F{}, app.Refuse(app.Invalid, "There is one firm, and it is there already.")
@@ -55,6 +59,9 @@ func checkFirm(e *env, f *store.Firm) error {
 	}
 	if _, err := day.NewCalendar(f.WorkingDays, nil); err != nil {
 		return app.InField("working_days", err)
+	}
+	if f.IdleMinutes < 5 || f.IdleMinutes > 1440 {
+		return app.RefuseField("idle_minutes", "Sessions end after 5 to 1440 minutes without use: give a number between.")
 	}
 	if f.ClosingDay > e.today {
 		return app.RefuseField("closing_day", "%s has not been yet: close up to today at most.", f.ClosingDay.Long())

@@ -41,7 +41,7 @@ func personKind() kind {
 				hoursOf("weekly", "Hours a week", func(p *P) *int { return &p.WeeklyMinutes }).column()),
 			group("What they may do",
 				choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead", "staff", "staff", "owner", "owner").column(),
-				yesNo("sees_rates", "Sees rates and values", func(p *P) *bool { return &p.SeesRates }).hint("staff only; other roles do"),
+				yesNo("sees_rates", "Sees rates and values", func(p *P) *bool { return &p.SeesRates }).hint("staff; a lead sees what work costs, too, and margins"),
 				limitedTo(),
 				yesNo("sees_times", "Sees others' time", func(p *P) *bool { return &p.SeesTimes }).hint("staff and leads; others do")),
 			group("While away",

@@ -96,7 +96,7 @@ func begin(tx *app.Tx, s Start) error {
 		return app.RefuseField("mark", "Choose the decimal mark: point or comma.")
 	}
 	firm := store.Firm{Row: store.Row{ID: 1}, Name: strings.TrimSpace(s.Firm), Currency: currency, TimeZone: s.TimeZone, DecimalMark: mark,
-		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30}
+		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30, IdleMinutes: 240}
 	percent, code := int64(0), store.TaxCode{Code: "E", Name: "Tax", Category: tax.Exempt, Active: true}
 	if text := strings.TrimSuffix(strings.TrimSpace(s.TaxPercent), "%"); text != "" {
 		n, err := money.ParseFixed(text, firm.Mark(), 4)

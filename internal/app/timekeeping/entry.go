@@ -4,7 +4,6 @@ package timekeeping
 
 import (
 	"context"
-	"encoding/json"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -116,27 +115,7 @@ func History(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]app.
 	if _, err := One(ctx, a, actor, id); err != nil {
 		return nil, err
 	}
-	rows, err := a.History(ctx, actor, app.OfEntry, id)
-	if actor.SeesValues() {
-		return rows, err
-	}
-	for i := range rows {
-		for _, kept := range []*string{&rows[i].Before, &rows[i].After} {
-			said := map[string]string{}
-			if *kept == "" || json.Unmarshal([]byte(*kept), &said) != nil {
-				continue
-			}
-			for _, secret := range valuesTold {
-				delete(said, secret)
-			}
-			text, err := json.Marshal(said)
-			if err != nil {
-				return nil, err
-			}
-			*kept = string(text)
-		}
-	}
-	return rows, err
+	return a.History(ctx, actor, app.OfEntry, id)
 }
 
 // readerOf is the data as somebody sees it who looks at the time and purchases of a
@@ -147,9 +126,6 @@ func readerOf(ctx context.Context, a *app.App, actor app.Actor, personID int64) 
 	}
 	return a.Read(ctx, actor)
 }
-
-// valuesTold are what a history tells of worth.
-var valuesTold = []string{"value", "flat amount", "mark-up", "cost"}
 
 func seesAsLead(tx *store.DB, actor app.Actor, engagementID int64) error {
 	e, err := store.Get[store.Engagement](tx, engagementID)

@@ -202,7 +202,7 @@ func TestReRatingManyTakesTheRatesThatHoldNow(t *testing.T) {
 	}
 	other := apptest.Record(t, a, apptest.Study, "2026-11-30", "1:00")
 	_, err = timekeeping.ChangeTogether(t.Context(), a, apptest.Lead, timekeeping.Together{IDs: []int64{other.ID}, Treatment: wip.NoCharge})
-	refusal(t, err, "", "None of these entries changes: 1 can't be changed")
+	refusal(t, err, "", "None of these entries changes: 0 can't be changed") // it is not told that it is there
 }
 
 func TestWhoIsLimitedToAnIssuingEntitySeesNothingOfOthers(t *testing.T) {

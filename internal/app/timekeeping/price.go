@@ -33,8 +33,15 @@ func mayPrice(actor app.Actor, e *store.Engagement) bool {
 // priced puts what is typed on the entry itself above all rates: a rate of its
 // own, a mark-up, a flat amount. Leads set them on engagements that they lead.
 func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
-	if before != nil && !actor.SeesValues() {
-		asBefore(work, before)
+	if !actor.SeesValues() {
+		for field, typed := range map[string]string{"perHour": in.PerHour, "markup": in.Markup, "flat": in.Flat} {
+			if strings.TrimSpace(typed) != "" {
+				return app.InField(field, errNotPriced("Rates, mark-ups and flat amounts"))
+			}
+		}
+		if before != nil {
+			asBefore(work, before)
+		}
 		return nil
 	}
 	for _, p := range []struct {
@@ -53,7 +60,7 @@ func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engageme
 			continue
 		}
 		if !mayPrice(actor, e) && !(before != nil && sameAsBefore(p.field, p.typed, firm, before)) {
-			return app.RefuseField(p.field, "%s is set by the lead of the engagement or an administrator: leave it empty.", p.words)
+			return app.InField(p.field, errNotPriced(p.words))
 		}
 		n, err := number(p.typed, firm, p.decimals)
 		if err != nil {
@@ -65,6 +72,11 @@ func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engageme
 		p.take(n)
 	}
 	return nil
+}
+
+// errNotPriced refuses what only those set who price an engagement.
+func errNotPriced(what string) error {
+	return app.Refuse(app.Invalid, "%s: only the lead of the engagement or an administrator sets this. Leave it as it is.", what)
 }
 
 func decimalsOf(c money.Currency) int {

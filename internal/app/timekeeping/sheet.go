@@ -79,6 +79,9 @@ func Approve(ctx context.Context, a *app.App, r app.Request, personID int64, on 
 		if sheet.State != submitted {
 			return app.Refuse(app.Conflict, "This week is %s: only a submitted one is approved.", sheet.State)
 		}
+		if err := leadsIn(tx.DB, personID, on); err != nil {
+			return err
+		}
 		if err := store.SetApproval(tx.DB, personID, on.Monday(), []string{submitted}, approved); err != nil {
 			return err
 		}
@@ -107,13 +110,8 @@ func SendBack(ctx context.Context, a *app.App, r app.Request, personID int64, on
 		if sheet.State == open {
 			return app.Refuse(app.Conflict, "This week was not submitted: its person can change it now.")
 		}
-		leads, err := store.LeadsOn(tx.DB, personID, on.Monday())
-		if err != nil {
+		if err := leadsIn(tx.DB, personID, on); err != nil {
 			return err
-		}
-		mine := tx.Scope().Leads
-		if mine != nil && !slices.ContainsFunc(leads, func(lead int64) bool { return slices.Contains(mine, lead) }) {
-			return app.Refuse(app.Forbidden, "There is no time on your engagements in this week.")
 		}
 		sheet.State, sheet.SentBack = open, reason
 		tx.Tell(nil, nil, "Sent back %s of %s", weekWords(on), person.Name)
@@ -155,10 +153,14 @@ func onSheet(ctx context.Context, a *app.App, r app.Request, kind string, person
 		if err != nil {
 			return struct{}{}, err
 		}
+		before := *sheet
 		if err := act(tx, sheet, person); err != nil {
 			return struct{}{}, err
 		}
 		tx.Concerns(app.OfWeek, weekNumber(personID, on))
+		if *sheet == before { // such as of who approved a part of it
+			return struct{}{}, nil
+		}
 		if sheet.ID == 0 {
 			return struct{}{}, store.Insert(tx.DB, sheet)
 		}
@@ -172,13 +174,39 @@ func weekNumber(personID int64, on day.Day) int64 { return personID*1_000_000 + 
 
 // WeekHistory is what was done to a person's week as a whole.
 func WeekHistory(ctx context.Context, a *app.App, actor app.Actor, personID int64, on day.Day) ([]app.HistoryRow, error) {
-	if _, err := store.Get[store.Person](a.Read(ctx, actor), personID); err != nil {
+	tx := a.Read(ctx, actor)
+	if _, err := store.Get[store.Person](tx, personID); err != nil {
 		return nil, app.Missing(err, "person")
 	}
-	if !actor.SeesPerson(personID) && actor.Role != app.Lead {
-		return nil, app.Refuse(app.Forbidden, "This is somebody else's week. You see your own.")
+	if err := seesWeek(tx, actor, personID, on); err != nil {
+		return nil, err
 	}
 	return a.History(ctx, actor, app.OfWeek, weekNumber(personID, on))
+}
+
+// seesWeek refuses somebody else's week to who does not see others' time, and leads no
+// engagement on which it was worked.
+func seesWeek(tx *store.DB, actor app.Actor, personID int64, on day.Day) error {
+	if actor.SeesPerson(personID) {
+		return nil
+	}
+	if actor.Role != app.Lead {
+		return app.Refuse(app.Forbidden, "This is somebody else's week. You see your own.")
+	}
+	return leadsIn(tx, personID, on)
+}
+
+// leadsIn refuses a week without time on the engagements that are led.
+func leadsIn(tx *store.DB, personID int64, on day.Day) error {
+	mine := tx.Scope().Leads
+	if mine == nil {
+		return nil
+	}
+	leads, err := store.LeadsOn(tx, personID, on.Monday())
+	if err == nil && !slices.ContainsFunc(leads, func(lead int64) bool { return slices.Contains(mine, lead) }) {
+		err = app.Refuse(app.Forbidden, "There is no time on your engagements in this week.")
+	}
+	return err
 }
 
 // weekWords is a week in words: "week 48".

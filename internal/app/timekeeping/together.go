@@ -117,6 +117,9 @@ func together(tx *store.DB, actor app.Actor, c Together) (*ChangedTogether, erro
 	if err != nil {
 		return nil, err
 	}
+	if rows, err = seenOf(tx, actor, rows); err != nil {
+		return nil, err
+	}
 	done := &ChangedTogether{Entries: []TogetherEntry{}, Stay: []TogetherEntry{}, Before: []money.Amount{}, After: []money.Amount{}}
 	for i := range rows {
 		if err := done.consider(tx, actor, c, &rows[i]); err != nil {
@@ -127,6 +130,26 @@ func together(tx *store.DB, actor app.Actor, c Together) (*ChangedTogether, erro
 		done.conceal()
 	}
 	return done, nil
+}
+
+// seenOf leaves of entries those that somebody may see at all: of others' time nothing is
+// told, not that it is there.
+func seenOf(tx *store.DB, actor app.Actor, rows []store.EntryRow) ([]store.EntryRow, error) {
+	seen := rows[:0]
+	for _, row := range rows {
+		if actor.SeesPerson(row.PersonID) {
+			seen = append(seen, row)
+			continue
+		}
+		e, err := store.Get[store.Engagement](tx, row.EngagementID)
+		if err != nil {
+			return nil, err
+		}
+		if actor.Role == app.Lead && tx.Scope().Sees(e) {
+			seen = append(seen, row)
+		}
+	}
+	return seen, nil
 }
 
 func (d *ChangedTogether) consider(tx *store.DB, actor app.Actor, c Together, row *store.EntryRow) error {
@@ -163,9 +186,15 @@ func (e *TogetherEntry) becomes(tx *store.DB, actor app.Actor, c Together) error
 	if err := fixed(tx, actor, e.row); err != nil {
 		return err
 	}
+	if err := mayPriceAnew(tx, actor, c, e.row.EngagementID); err != nil {
+		return err
+	}
 	in, err := typedAgain(tx, e.row)
 	if err != nil {
 		return err
+	}
+	if !actor.SeesValues() {
+		in.PerHour, in.Markup, in.Flat = "", "", "" // they stay as they are, unseen
 	}
 	if e.Was, err = inWords(tx, c, in); err != nil {
 		return err
@@ -187,6 +216,16 @@ func (e *TogetherEntry) becomes(tx *store.DB, actor app.Actor, c Together) error
 	e.typed = in
 	e.Becomes, err = inWords(tx, c, in)
 	return err
+}
+
+// mayPriceAnew refuses a rate, a mark-up or rates found anew by somebody who does not
+// price the engagement.
+func mayPriceAnew(tx *store.DB, actor app.Actor, c Together, engagementID int64) error {
+	if c.PerHour == "" && c.Markup == "" && !c.Rerate {
+		return nil
+	}
+	e, err := store.Get[store.Engagement](tx, engagementID)
+	return app.Unless(err, errNotPriced("Rates and mark-ups"), func() bool { return mayPrice(actor, e) })
 }
 
 // onto puts what changes on an entry as it is typed.
