@@ -315,7 +315,7 @@ func (p *page) signIn(role string) {
 	p.goTo("/healthz") // of the server, and quickly there
 	mail := map[string]string{"administrator": "maren", "lead": "ines", "staff": "tomas", "owner": "astrid"}[role] + "@skerrow.example"
 	status, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](fill(`fetch("/api/session", { method: "POST", headers: { "Content-Type": "application/json" },
-		body: JSON.stringify({ mail: %v, password: "high-water" }) }).then(r => r.status)`, []any{mail}), chromedp.EvalAwaitPromise))
+		body: JSON.stringify({ mail: %v, password: "high-water-mark" }) }).then(r => r.status)`, []any{mail}), chromedp.EvalAwaitPromise))
 	if err != nil || status != 200 {
 		p.Fatalf("sign in as the %s: %d, %v", role, status, err)
 	}

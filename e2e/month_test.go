@@ -219,7 +219,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p := open(t)
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
-	p.press("maren@skerrow.example\thigh-water\r")
+	p.press("maren@skerrow.example\thigh-water-mark\r")
 	p.until(`document.querySelector(".rail-me")`)
 	p.alt("1")
 	p.reads("Won and lost, by month")

@@ -70,7 +70,7 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 	p := open(t)
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
-	p.press("maren@skerrow.example\thigh-water\r")
+	p.press("maren@skerrow.example\thigh-water-mark\r")
 	p.until(`document.querySelector(".rail-me")`)
 	p.find("Port of Calderwick")
 	p.until(`document.querySelector("h1")?.innerText === "Port of Calderwick"`)

@@ -130,7 +130,7 @@ func monthEnd(p *page) {
 	p.Helper()
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
-	p.press("maren@skerrow.example\thigh-water\r")
+	p.press("maren@skerrow.example\thigh-water-mark\r")
 	p.until(`document.querySelector(".rail-me")`)
 
 	// To the run, and from it to what can be added.

@@ -32,6 +32,8 @@ const (
 	Conflict
 	NotFound
 	Forbidden
+	Unproved // the password is to be typed again first
+	Wait     // it was tried too often
 )
 
 func (r *Refusal) Error() string { return r.Sentence }

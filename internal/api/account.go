@@ -17,7 +17,7 @@ type beginInput struct {
 }
 
 type invitedInput struct {
-	Secret string `query:"secret" required:"true" minLength:"20" maxLength:"100"`
+	Secret string `header:"Link-Secret" required:"true" minLength:"20" maxLength:"100"`
 }
 
 type acceptInput struct {
@@ -45,7 +45,15 @@ func (s *server) registerAccount(api huma.API) {
 				Password string `json:"password" maxLength:"200"`
 			}
 		}) (nothing, error) {
-			return nothing{}, identity.ChangePassword(ctx, s.app, app.Request{Actor: actor}, in.Body.Old, in.Body.Password, s.sessions.GetInt64(ctx, sessionNumber))
+			return nothing{}, identity.ChangePassword(ctx, s.app, app.Request{Actor: actor}, s.whence(ctx), in.Body.Old, in.Body.Password)
+		})
+	operation(s, api, http.MethodPost, "/account/confirmation", "confirmPassword", "Type the password once more, for what asks for it",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				Password string `json:"password" maxLength:"200"`
+			}
+		}) (nothing, error) {
+			return nothing{}, identity.Confirm(ctx, s.app, actor, s.whence(ctx), in.Body.Password)
 		})
 	operation(s, api, http.MethodGet, "/account/second-factor", "readSecondFactor", "One's second factor, or a secret for one",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (*identity.SecondFactor, error) {
@@ -57,16 +65,16 @@ func (s *server) registerAccount(api huma.API) {
 				Secret string `json:"secret" maxLength:"100"`
 				Code   string `json:"code" maxLength:"20"`
 			}
-		}) (nothing, error) {
-			return nothing{}, identity.SetSecondFactor(ctx, s.app, app.Request{Actor: actor}, in.Body.Secret, in.Body.Code)
+		}) ([]string, error) {
+			return identity.SetSecondFactor(ctx, s.app, app.Request{Actor: actor}, in.Body.Secret, in.Body.Code)
+		})
+	operation(s, api, http.MethodPost, "/account/recovery-codes", "renewRecoveryCodes", "Make new recovery codes; the old ones work no more",
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]string, error) {
+			return identity.RenewRecoveryCodes(ctx, s.app, app.Request{Actor: actor})
 		})
 	operation(s, api, http.MethodPost, "/account/second-factor/removal", "removeSecondFactor", "Ask for no code any more",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			Body struct {
-				Password string `json:"password" maxLength:"200"`
-			}
-		}) (nothing, error) {
-			return nothing{}, identity.RemoveSecondFactor(ctx, s.app, app.Request{Actor: actor}, actor.PersonID, in.Body.Password)
+		func(ctx context.Context, actor app.Actor, _ *nothing) (nothing, error) {
+			return nothing{}, identity.RemoveSecondFactor(ctx, s.app, app.Request{Actor: actor}, actor.PersonID)
 		})
 	operation(s, api, http.MethodGet, "/notices", "listNotices", "What one is told",
 		func(ctx context.Context, actor app.Actor, _ *nothing) ([]identity.Notice, error) {
@@ -97,7 +105,7 @@ func (s *server) registerInvitations(api huma.API) {
 		})
 	huma.Register(api, huma.Operation{OperationID: "acceptInvitation", Method: http.MethodPost, Path: apiPrefix + "/invitation", Summary: "Choose a password", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, in *acceptInput) (*answer[*identity.Session], error) {
-			if s.signIns.address.OnLimit(in.writer, in.request, in.address) {
+			if s.signIns.OnLimit(in.writer, in.request, in.address) {
 				return nil, huma.NewError(http.StatusTooManyRequests, "There were too many attempts. Wait a minute, then try again.")
 			}
 			accepted, err := identity.Accept(ctx, s.app, in.Body.Secret, in.Body.Password)
@@ -113,11 +121,36 @@ func (s *server) registerInvitations(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) (identity.Invitation, error) {
 			return identity.Invite(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
+	operation(s, api, http.MethodDelete, "/people/{id}/sessions", "endSessionsOf", "End all sessions of somebody, and make their devices unknown",
+		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
+			return nothing{}, identity.EndAllOf(ctx, s.app, app.Request{Actor: actor}, in.ID)
+		})
+	operation(s, api, http.MethodGet, "/security-log", "readSecurityLog", "Who signed in, what was refused, exported, or changed of what is guarded; latest first",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Before int64  `query:"before" doc:"the line before which to go on; 0 begins"`
+			Kind   string `query:"kind" maxLength:"40"`
+		}) ([]identity.SecurityLine, error) {
+			return identity.ReadLog(ctx, s.app, actor, in.Before, in.Kind)
+		})
+	operation(s, api, http.MethodGet, "/changes", "listChanges", "Changes that wait for a second administrator",
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]setup.WaitingChange, error) {
+			return setup.Waiting(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodPost, "/changes/{id}", "answerChange", "Agree to a change that waits, or refuse it",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Body struct {
+				Version int64 `json:"version"`
+				Yes     bool  `json:"yes"`
+			}
+		}) (nothing, error) {
+			return nothing{}, setup.AnswerChange(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version, in.Body.Yes)
+		})
 	operation(s, api, http.MethodDelete, "/people/{id}/second-factor", "clearSecondFactor", "Take away a second factor whose device was lost",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
 			if in.ID == actor.PersonID {
-				return nothing{}, app.Refuse(app.Invalid, "This is your own: remove it under your account, with your password.")
+				return nothing{}, app.Refuse(app.Invalid, "This is your own: remove it under your account.")
 			}
-			return nothing{}, identity.RemoveSecondFactor(ctx, s.app, app.Request{Actor: actor}, in.ID, "")
+			return nothing{}, identity.RemoveSecondFactor(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
 }

@@ -45,7 +45,7 @@ func as(t *testing.T, server *httptest.Server, mail string) *client {
 	if mail == "" {
 		return c
 	}
-	if status, body := c.do("POST", "/api/session", `{"mail":"`+mail+`","password":"open sesame"}`, nil); status != 200 {
+	if status, body := c.do("POST", "/api/session", `{"mail":"`+mail+`","password":"open sesame now"}`, nil); status != 200 {
 		t.Fatalf("sign in: %d %s", status, body)
 	}
 	return c
@@ -138,7 +138,7 @@ func (c *client) askOf(op operationAt, number string) (int, string) {
 		"/api/records/contacts": `{"records":[{"id":999,"version":0}],"field":"name","value":"x"}`, "/api/records/contacts/999/active": `{"active":true}`,
 		"/api/engagements/copies": `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`, "/api/rates/ask": `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
 		"/api/rerating": rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
-		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/second-factor/removal": `{"password":"wrong"}`,
+		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/confirmation": `{"password":"wrong"}`, "/api/changes/999": `{"version":0,"yes":true}`,
 		"/api/files/logo": "no picture", "/api/files/proposals/999": "no document", "/api/files/contacts": "Name\nNobody\n", "/api/files/contacts/check": "Name\nNobody\n",
 		"/api/purchases": purchaseBody, "/api/purchases/value": purchaseBody, "/api/purchases/999": purchaseBody, "/api/files/receipts": "no receipt",
 		"/api/timers": timerBody, "/api/timers/999": timerBody, "/api/work/changes": `{"ids":[999],"rerate":true}`, "/api/work/changes/preview": `{"ids":[999],"rerate":true}`,
@@ -307,6 +307,7 @@ func TestStaffSeeNoRatesUnlessAllowed(t *testing.T) {
 	if !strings.Contains(said, `"minutes":60`) || strings.Contains(said, "100.00") || strings.Contains(said, `"minor":10000`) || strings.Contains(said, "Rate of") {
 		t.Errorf("%s", said)
 	}
+	confirm(admin)
 	if status, answer := admin.do("PUT", "/api/records/people", `{"records":[{"id":2,"version":0}],"field":"sees_rates","value":"yes"}`, nil); status != 200 {
 		t.Fatalf("%d %s", status, answer)
 	}
@@ -359,7 +360,7 @@ func TestSignInIsThrottled(t *testing.T) {
 	if statuses[0] != 403 || statuses[11] != 429 {
 		t.Errorf("%v", statuses)
 	}
-	if status, _ := c.do("POST", "/api/session", `{"mail":"sam@firm.example","password":"open sesame"}`, nil); status != 200 {
+	if status, _ := c.do("POST", "/api/session", `{"mail":"sam@firm.example","password":"open sesame now"}`, nil); status != 200 {
 		t.Errorf("another account is shut out: %d", status)
 	}
 }

@@ -20,6 +20,8 @@ var statusOf = map[app.Kind]int{
 	app.Conflict:  http.StatusConflict,
 	app.NotFound:  http.StatusNotFound,
 	app.Forbidden: http.StatusForbidden,
+	app.Unproved:  http.StatusPreconditionRequired,
+	app.Wait:      http.StatusTooManyRequests,
 }
 
 // problem turns an error of an act into an RFC 9457 problem. A failure is logged with

@@ -81,7 +81,7 @@ func (s *server) signedIn(api huma.API, roles []app.Role) func(huma.Context, fun
 	return func(ctx huma.Context, next func(huma.Context)) {
 		actor, err := s.actor(ctx.Context())
 		if err == nil && !slices.Contains(roles, actor.Role) {
-			err = huma.NewError(http.StatusForbidden, "This is not among what your role may do. Ask a billing administrator.")
+			err = problem(ctx.Context(), s.noted(ctx.Context(), actor, ctx.Operation().OperationID, ctx.Operation().Summary, nil, errNotYours))
 		}
 		if status := huma.StatusError(nil); errors.As(err, &status) {
 			huma.WriteErr(api, ctx, status.GetStatus(), status.Error())
@@ -90,6 +90,8 @@ func (s *server) signedIn(api huma.API, roles []app.Role) func(huma.Context, fun
 		next(huma.WithValue(ctx, actorKey{}, actor))
 	}
 }
+
+var errNotYours = app.Refuse(app.Forbidden, "This is not among what your role may do. Ask a billing administrator.")
 
 // guarded registers an operation of signed-in people.
 func guarded[In, Out any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Actor, *In) (*Out, error), options ...func(*huma.Operation)) {
@@ -109,8 +111,9 @@ func guarded[In, Out any](s *server, api huma.API, method, path, name, summary s
 			if err := tidy(in); err != nil {
 				return nil, problem(ctx, err)
 			}
-			out, err := act(ctx, ctx.Value(actorKey{}).(app.Actor), in)
-			if err != nil {
+			actor := ctx.Value(actorKey{}).(app.Actor)
+			out, err := act(ctx, actor, in)
+			if err = s.noted(ctx, actor, name, summary, in, err); err != nil {
 				return nil, problem(ctx, err)
 			}
 			return out, nil

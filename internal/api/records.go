@@ -36,7 +36,7 @@ func mayTouch(actor app.Actor, kind string, change bool) error {
 		allowed = roles.change
 	}
 	if !slices.Contains(allowed, actor.Role) {
-		return app.Refuse(app.Forbidden, "This is not among what your role may do. Ask a billing administrator.")
+		return errNotYours
 	}
 	return nil
 }
@@ -119,8 +119,8 @@ func (s *server) registerRecords(api huma.API) {
 			return setup.AddRecord(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body)
 		})
 	records(s, api, http.MethodPut, "/records/{kind}", "setField", "Change a field of records: all or none", func(in *setInput) string { return in.Kind },
-		func(ctx context.Context, actor app.Actor, in *setInput) (nothing, error) {
-			return nothing{}, setup.SetField(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body.Records, in.Body.Change)
+		func(ctx context.Context, actor app.Actor, in *setInput) (setup.Kept, error) {
+			return setup.SetField(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body.Records, in.Body.Change)
 		})
 	records(s, api, http.MethodPut, one+"/active", "retireRecord", "Make a record inactive, or take it back", func(in *retireInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *retireInput) (nothing, error) {

@@ -27,6 +27,12 @@ var allowed = map[string][]app.Role{
 	"listSessions":       everyone,
 	"endSession":         everyone,
 	"changePassword":     everyone,
+	"confirmPassword":    everyone,
+	"renewRecoveryCodes": everyone,
+	"endSessionsOf":      billers,
+	"readSecurityLog":    billers,
+	"listChanges":        billers,
+	"answerChange":       billers,
 	"readSecondFactor":   everyone,
 	"setSecondFactor":    everyone,
 	"removeSecondFactor": everyone,
@@ -235,7 +241,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 // a trace: they take no key.
 var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true, "previewMail": true, "previewPage": true, "priceProposal": true,
 	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true, "tally": true, "chooseOnPage": true,
-	"markSeen": true, "signOut": true, "cancelJob": true}
+	"markSeen": true, "signOut": true, "cancelJob": true, "confirmPassword": true}
 
 // public operations need no sign-in; those of clients need the secret of a link.
 var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true, "readInvitation": true, "acceptInvitation": true,

@@ -21,6 +21,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
 )
 
 // Options are what a server is made with.
@@ -54,7 +55,8 @@ type server struct {
 	app      *app.App
 	options  Options
 	sessions *scs.SessionManager
-	signIns  *throttle
+	signIns  *httprate.RateLimiter
+	watch    watch
 	guests   *guests
 }
 
@@ -74,7 +76,7 @@ func New(a *app.App, options Options) (http.Handler, error) {
 		return nil, err
 	}
 	router := chi.NewRouter()
-	router.Use(numbered, recovered, s.hosts, s.from, headers, limited, middleware.Timeout(requestTimeout),
+	router.Use(numbered, recovered, s.hosts, s.from, headers, whenced, limited, middleware.Timeout(requestTimeout),
 		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))

@@ -4,7 +4,6 @@ import (
 	"context"
 	"net"
 	"net/http"
-	"strings"
 	"time"
 
 	"dorvet/internal/app"
@@ -20,7 +19,6 @@ import (
 const (
 	sessionPerson = "person"
 	sessionNumber = "session"
-	sessionTime   = 12 * time.Hour
 	cleanUp       = 10 * time.Minute
 )
 
@@ -31,7 +29,7 @@ func newSessions(a *app.App, secure bool) (*scs.SessionManager, error) {
 	}
 	sessions := scs.New()
 	sessions.Store = splitStore{sqlite3store.NewWithCleanupInterval(writer, cleanUp), sqlite3store.NewWithCleanupInterval(reader, 0)}
-	sessions.Lifetime = sessionTime
+	sessions.Lifetime = identity.Lasts
 	sessions.Cookie.Name = "dorvet"
 	sessions.Cookie.Secure = secure
 	sessions.HashTokenInStore = true
@@ -47,12 +45,9 @@ type splitStore struct {
 // Find implements scs.Store.
 func (s splitStore) Find(token string) ([]byte, bool, error) { return s.reader.Find(token) }
 
-// throttle slows down guessing of passwords, per account and per address.
-type throttle struct{ account, address *httprate.RateLimiter }
-
-func newThrottle() *throttle {
-	return &throttle{httprate.NewRateLimiter(10, time.Minute), httprate.NewRateLimiter(60, time.Minute)}
-}
+// newThrottle slows down who signs in from one address again and again; guesses at an
+// account are slowed where they are looked at.
+func newThrottle() *httprate.RateLimiter { return httprate.NewRateLimiter(60, time.Minute) }
 
 // asking notes who asks, of operations without a sign-in.
 type asking struct {
@@ -73,13 +68,8 @@ type signInInput struct {
 	Body struct {
 		Mail     string `json:"mail" maxLength:"200"`
 		Password string `json:"password" maxLength:"200"`
-		Code     string `json:"code,omitempty" maxLength:"20" doc:"of the second factor, once it is asked for"`
+		Code     string `json:"code,omitempty" maxLength:"20" doc:"of the second factor, once it is asked for, or a recovery code"`
 	}
-}
-
-func (t *throttle) full(in *signInInput) bool {
-	return t.address.OnLimit(in.writer, in.request, in.address) ||
-		t.account.OnLimit(in.writer, in.request, strings.ToLower(strings.TrimSpace(in.Body.Mail)))
 }
 
 // Welcome is what the sign-in page shows.
@@ -109,7 +99,7 @@ func (s *server) registerSession(api huma.API) {
 		})
 	operation(s, api, http.MethodDelete, "/session", "signOut", "Sign out",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (nothing, error) {
-			if err := identity.EndSession(ctx, s.app, app.Request{Actor: actor}, s.sessions.GetInt64(ctx, sessionNumber)); err != nil {
+			if err := identity.SignOut(ctx, s.app, actor, s.whence(ctx)); err != nil {
 				return nothing{}, err
 			}
 			return nothing{}, s.sessions.Destroy(ctx)
@@ -117,10 +107,10 @@ func (s *server) registerSession(api huma.API) {
 }
 
 func (s *server) signIn(ctx context.Context, in *signInInput) (*answer[*identity.Session], error) {
-	if s.signIns.full(in) {
+	if s.signIns.OnLimit(in.writer, in.request, in.address) {
 		return nil, huma.NewError(http.StatusTooManyRequests, "There were too many attempts to sign in. Wait a minute, then try again.")
 	}
-	person, err := identity.SignIn(ctx, s.app, in.Body.Mail, in.Body.Password, in.Body.Code)
+	person, err := identity.SignIn(ctx, s.app, s.whence(ctx), in.Body.Mail, in.Body.Password, in.Body.Code)
 	if err != nil {
 		return nil, problem(ctx, err)
 	}
@@ -132,9 +122,12 @@ func (s *server) begin(ctx context.Context, personID int64, from *asking) (*answ
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return nil, problem(ctx, err)
 	}
-	number, err := identity.Begin(ctx, s.app, personID, identity.Began{Address: from.address, Browser: from.request.UserAgent(), Lasts: sessionTime})
+	number, device, err := identity.Begin(ctx, s.app, personID, s.whence(ctx))
 	if err != nil {
 		return nil, problem(ctx, err)
+	}
+	if device != "" {
+		http.SetCookie(from.writer, &http.Cookie{Name: deviceCookie, Value: device, Path: apiPrefix, MaxAge: int(deviceLasts / time.Second), HttpOnly: true, Secure: s.options.Secure, SameSite: http.SameSiteStrictMode})
 	}
 	s.sessions.Put(ctx, sessionPerson, personID)
 	s.sessions.Put(ctx, sessionNumber, number)
@@ -147,4 +140,33 @@ func (s *server) begin(ctx context.Context, personID int64, from *asking) (*answ
 		return nil, problem(ctx, err)
 	}
 	return &answer[*identity.Session]{session}, nil
+}
+
+// The cookie by which a device is known that somebody has signed in with before: guesses of
+// others do not make it wait.
+const (
+	deviceCookie = "dorvet-device"
+	deviceLasts  = 365 * 24 * time.Hour
+)
+
+// whence is where a request comes from, and in which session.
+func (s *server) whence(ctx context.Context) identity.Whence {
+	from, _ := ctx.Value(whenceKey{}).(identity.Whence)
+	from.Session = s.sessions.GetInt64(ctx, sessionNumber)
+	return from
+}
+
+// whenceKey is under which the context of a request has where it comes from.
+type whenceKey struct{}
+
+// whenced notes where a request comes from.
+func whenced(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		from := identity.Whence{Browser: r.UserAgent()}
+		from.Address, _, _ = net.SplitHostPort(r.RemoteAddr)
+		if cookie, err := r.Cookie(deviceCookie); err == nil {
+			from.Device = cookie.Value
+		}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), whenceKey{}, from)))
+	})
 }

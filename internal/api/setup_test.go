@@ -92,11 +92,31 @@ func TestWrongFilesAreAnsweredInWords(t *testing.T) {
 	}
 }
 
+// confirm types the password again.
+func confirm(c *client) {
+	c.Helper()
+	read[any](c, "POST", "/api/account/confirmation", `{"password":"open sesame now"}`)
+}
+
+// invited is whom a link is for; its secret travels in a header.
+func invited(c *client, secret string) (who identity.Invited) {
+	c.Helper()
+	status, body := c.do("GET", "/api/invitation", "", map[string]string{"Link-Secret": secret})
+	if err := json.Unmarshal([]byte(body), &who); err != nil || status != 200 {
+		c.Errorf("%d %s", status, body)
+	}
+	return who
+}
+
 func TestAnInvitationIsAcceptedOnceAndSignsIn(t *testing.T) {
 	server := serve(t)
 	admin, stranger := as(t, server, accounts[app.Administrator]), as(t, server, "")
+	if status, answer := admin.do("POST", "/api/people/2/invitation", "", nil); status != http.StatusPreconditionRequired || !strings.Contains(answer, "password once more") {
+		t.Errorf("an invitation without the password: %d %s", status, answer)
+	}
+	confirm(admin)
 	link := read[identity.Invitation](admin, "POST", "/api/people/2/invitation", "")
-	if who := read[identity.Invited](stranger, "GET", "/api/invitation?secret="+link.Secret, ""); who.Name != "Sam Staff" || who.Firm != "Firm" {
+	if who := invited(stranger, link.Secret); who.Name != "Sam Staff" || who.Firm != "Firm" {
 		t.Errorf("%+v", who)
 	}
 	body := fmt.Sprintf(`{"secret":%q,"password":"four words in a row"}`, link.Secret)
@@ -107,7 +127,7 @@ func TestAnInvitationIsAcceptedOnceAndSignsIn(t *testing.T) {
 	if status, _ := as(t, server, "").do("POST", "/api/invitation", body, nil); status != 404 {
 		t.Errorf("a link works twice: %d", status)
 	}
-	if status, _ := as(t, server, "").do("GET", "/api/invitation?secret="+strings.Repeat("A", 43), "", nil); status != 404 {
+	if status, _ := as(t, server, "").do("GET", "/api/invitation", "", map[string]string{"Link-Secret": strings.Repeat("A", 43)}); status != 404 {
 		t.Errorf("a guessed link: %d", status)
 	}
 }
@@ -120,13 +140,14 @@ func TestASecondFactorStandsBeforeTheSession(t *testing.T) {
 		t.Fatalf("%+v", offer)
 	}
 	code := identity.CodeAt(offer.Secret, time.Now())
+	confirm(c)
 	read[any](c, "PUT", "/api/account/second-factor", fmt.Sprintf(`{"secret":%q,"code":%q}`, offer.Secret, code))
 	if again := read[identity.SecondFactor](c, "GET", "/api/account/second-factor", ""); !again.Set || again.Secret != "" {
 		t.Errorf("the secret is shown again: %+v", again)
 	}
 	other := as(t, server, "")
 	signIn := func(code string) (int, string) {
-		return other.do("POST", "/api/session", fmt.Sprintf(`{"mail":"sam@firm.example","password":"open sesame","code":%q}`, code), nil)
+		return other.do("POST", "/api/session", fmt.Sprintf(`{"mail":"sam@firm.example","password":"open sesame now","code":%q}`, code), nil)
 	}
 	if status, answer := signIn(""); status != 422 || !strings.Contains(answer, "body.code") {
 		t.Errorf("%d %s", status, answer)
@@ -140,7 +161,9 @@ func TestASecondFactorStandsBeforeTheSession(t *testing.T) {
 	if status, answer := signIn(identity.CodeAt(offer.Secret, time.Now().Add(30*time.Second))); status != 200 {
 		t.Errorf("%d %s", status, answer)
 	}
-	read[any](as(t, server, accounts[app.Administrator]), "DELETE", "/api/people/2/second-factor", "")
+	admin := as(t, server, accounts[app.Administrator])
+	confirm(admin)
+	read[any](admin, "DELETE", "/api/people/2/second-factor", "")
 	if status, _ := signIn(""); status != 200 {
 		t.Errorf("after the device was lost: %d", status)
 	}
@@ -157,9 +180,9 @@ func TestASessionThatIsEndedElsewhereIsOver(t *testing.T) {
 	if status, _ := there.do("GET", "/api/session", "", nil); status != 401 {
 		t.Errorf("it goes on: %d", status)
 	}
-	read[any](here, "PUT", "/api/account/password", `{"old":"open sesame","password":"four words in a row"}`)
+	read[any](here, "PUT", "/api/account/password", `{"old":"open sesame now","password":"four words in a row"}`)
 	read[identity.Session](here, "GET", "/api/session", "")
-	if status, _ := as(t, server, "").do("POST", "/api/session", `{"mail":"sam@firm.example","password":"open sesame"}`, nil); status != 403 {
+	if status, _ := as(t, server, "").do("POST", "/api/session", `{"mail":"sam@firm.example","password":"open sesame now"}`, nil); status != 403 {
 		t.Errorf("the old password works: %d", status)
 	}
 }

@@ -129,8 +129,18 @@ type Actor struct {
 	StandsInFor []int64
 	// Entities are the issuing entities to which the actor is limited; nil: none.
 	Entities []int64
+	// Proved says that the actor has typed the password again just now.
+	Proved bool
 	// Outsider is the name of somebody who acts through a link, without an account.
 	Outsider string
+}
+
+// Prove refuses what asks for the password again, unless it was typed just now.
+func (a Actor) Prove() error {
+	if a.Proved || a.PersonID == 0 {
+		return nil
+	}
+	return Refuse(Unproved, "This asks for your password once more. Type it, then go on.")
 }
 
 // SeesPerson reports whether the actor may see another's time.

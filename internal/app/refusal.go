@@ -20,6 +20,8 @@ const (
 	Conflict  = refusal.Conflict
 	NotFound  = refusal.NotFound
 	Forbidden = refusal.Forbidden
+	Unproved  = refusal.Unproved
+	Wait      = refusal.Wait
 )
 
 // Refuse makes a refusal of input that belongs to no one field.

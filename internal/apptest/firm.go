@@ -26,7 +26,7 @@ import (
 
 // The people of the firm, by their numbers.
 var (
-	Admin = app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
+	Admin = app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator, Proved: true}}
 	Staff = app.Request{Actor: app.Actor{PersonID: 2, Role: app.Staff, SeesRates: true}}
 	Lead  = app.Request{Actor: app.Actor{PersonID: 3, Role: app.Lead}}
 )
@@ -56,8 +56,8 @@ func Firm(t testing.TB) *app.App {
 	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT", TaxPercent: "23",
 		Name: "Ada Admin", Mail: "ada@firm.example", Password: Password})
 	must(t, err)
-	must(t, setup.SetField(t.Context(), a, Admin, "series", []setup.Seen{{ID: 1}}, setup.Change{Field: "prefix", Value: "N"}))
-	must(t, setup.SetField(t.Context(), a, Admin, "entities", []setup.Seen{{ID: 1}}, setup.Change{Field: "legal_name", Value: "Firm Ltd"}))
+	Set(t, a, "series", 1, "prefix", "N")
+	Set(t, a, "entities", 1, "legal_name", "Firm Ltd")
 	Set(t, a, "entities", 1, "mail", "bills@firm.example")
 	for _, p := range [][]string{{"Sam Staff", "sam", "staff"}, {"Lea Lead", "lea", "lead"}, {"Olga Owner", "olga", "owner"}} {
 		Add(t, a, "people", "name", p[0], "mail", p[1]+"@firm.example", "role", p[2])
@@ -106,7 +106,7 @@ func (l *Letters) Find(t testing.TB, to, pattern string) string {
 }
 
 // Password is everybody's.
-const Password = "open sesame"
+const Password = "open sesame now"
 
 // GivePasswords gives everybody the administrator's, which is quicker than
 // hashing it for each.
@@ -135,7 +135,8 @@ func Set(t testing.TB, a *app.App, kind string, id int64, field, value string) {
 	t.Helper()
 	sheet, err := setup.Read(t.Context(), a, Admin.Actor, kind, id)
 	must(t, err)
-	must(t, setup.SetField(t.Context(), a, Admin, kind, []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: field, Value: value}))
+	_, err = setup.SetField(t.Context(), a, Admin, kind, []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: field, Value: value})
+	must(t, err)
 }
 
 // Typed is an entry of the staff's, as typed.

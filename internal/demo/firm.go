@@ -13,7 +13,7 @@ import (
 var Today = day.Of(2026, 12, 1)
 
 // Password is everybody's in the demo.
-const Password = "high-water"
+const Password = "high-water-mark"
 
 var yearStart = day.Of(2026, 1, 1)
 

@@ -119,7 +119,7 @@ func (s *seeder) settleSome(made []billing.Made) error {
 	if err != nil {
 		return err
 	}
-	if err := setup.SetField(s.ctx, s.app, s.admin, "clients", []setup.Seen{{ID: inv.ClientID, Version: sheet.Version}}, setup.Change{Field: "surcharge", Value: "4"}); err != nil {
+	if _, err := setup.SetField(s.ctx, s.app, s.admin, "clients", []setup.Seen{{ID: inv.ClientID, Version: sheet.Version}}, setup.Change{Field: "surcharge", Value: "4"}); err != nil {
 		return err
 	}
 	asked := []billing.Edit{}

@@ -106,7 +106,7 @@ func (s *seeder) set(kind string, id int64, values ...string) error {
 	for pair := range slices.Chunk(values, 2) {
 		sheet, err := setup.Read(s.ctx, s.app, s.admin.Actor, kind, id)
 		if err == nil {
-			err = setup.SetField(s.ctx, s.app, s.admin, kind, []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: pair[0], Value: pair[1]})
+			_, err = setup.SetField(s.ctx, s.app, s.admin, kind, []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: pair[0], Value: pair[1]})
 		}
 		if err != nil {
 			return fmt.Errorf("%s of %s %d: %w", pair[0], kind, id, err)
@@ -131,7 +131,7 @@ func (s *seeder) firm() error {
 	if _, err := setup.Begin(s.ctx, s.app, begun); err != nil {
 		return err
 	}
-	s.admin = app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
+	s.admin = app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator, Proved: true}}
 	records := []error{
 		s.set("firm", 1, "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "web", "skerrow.example", "tax_registrations", "VAT IE 0000000 X",
 			"opening_text", "For work on coast and harbour:", "closing_text", "Thank you for working with us."),

@@ -29,6 +29,7 @@ type Firm struct {
 	FeeStep                              *int64 // to which suggested fees are raised, in minor units
 	PassWithinDomain                     bool   // whether clients pass proposals on within their own domain without asking
 	IdleMinutes                          int    // without a request, after which a session ends
+	RefundProof                          *int64 // above which a refund asks for the password, in minor units; nil: never
 	TwoAgree                             bool   // whether a second administrator agrees to bank details, roles and limits
 }
 
@@ -150,6 +151,8 @@ type SignedIn struct {
 	BeganAt, ExpiresAt time.Time
 	Address, Browser   string
 	EndedAt            *time.Time
+	AskedAt            *time.Time // last, to a minute
+	ProvedAt           *time.Time // when the password was last typed in it
 }
 
 // TableName has no plural.

@@ -2,6 +2,7 @@ package identity
 
 import (
 	"context"
+	"strconv"
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
@@ -10,21 +11,29 @@ import (
 
 // ChangePassword sets one's own password, which needs the old one, and ends
 // one's other sessions.
-func ChangePassword(ctx context.Context, a *app.App, r app.Request, old, password string, session int64) error {
+func ChangePassword(ctx context.Context, a *app.App, r app.Request, from Whence, old, password string) error {
 	person, err := store.Get[store.Person](a.Read(ctx, r.Actor), r.Actor.PersonID)
 	if err != nil {
 		return err
 	}
-	if !matches(person.PasswordHash, old) {
-		return app.RefuseField("old", "This is not your present password. Type it again.")
+	if err := guarded(ctx, a, person.Mail, from, func() error {
+		if !matches(person.PasswordHash, old) {
+			return errWrong{app.RefuseField("old", "This is not your present password. Type it again.")}
+		}
+		return nil
+	}); err != nil {
+		return err
 	}
-	hash, err := NewPassword(password)
+	hash, err := NewPassword(password, person.Name, person.Mail)
 	if err != nil {
 		return err
 	}
 	return own(ctx, a, r, "Changed the password", func(tx *app.Tx, p *store.Person) error {
 		p.PasswordHash = hash
-		return store.EndSessions(tx.DB, p.ID, session, tx.Now)
+		if err := store.EndSessions(tx.DB, p.ID, from.Session, tx.Now); err != nil {
+			return err
+		}
+		return tellPerson(tx, p, "Your password was changed", "The password of your account was changed, and your other sessions were ended. If it was not you, tell an administrator now.")
 	})
 }
 
@@ -38,6 +47,9 @@ func own(ctx context.Context, a *app.App, r app.Request, said string, act func(*
 		tx.Tell(nil, nil, "%s", said)
 		tx.Concerns("people", person.ID)
 		if err := act(tx, person); err != nil {
+			return struct{}{}, err
+		}
+		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: person.ID, Said: said}); err != nil {
 			return struct{}{}, err
 		}
 		return struct{}{}, store.Save(tx.DB, person)
@@ -71,3 +83,5 @@ func Notices(ctx context.Context, a *app.App, actor app.Actor) ([]Notice, error)
 func PutAway(ctx context.Context, a *app.App, actor app.Actor, id int64) error {
 	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.PutAway(tx, actor.PersonID, id) })
 }
+
+func itoa(n int64) string { return strconv.FormatInt(n, 10) }

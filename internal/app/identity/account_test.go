@@ -36,10 +36,16 @@ func refusalOf(t *testing.T, err error) *app.Refusal {
 	return refusal
 }
 
+// home is where people sign in from.
+var home = identity.Whence{Address: "192.0.2.1"}
+
+// proved is a member of staff who has just typed their password again.
+var proved = app.Request{Actor: app.Actor{PersonID: 2, Role: app.Staff, Proved: true}}
+
 // session begins one for a person.
 func session(t *testing.T, a *app.App, person int64) int64 {
 	t.Helper()
-	id, err := identity.Begin(t.Context(), a, person, identity.Began{Lasts: time.Hour})
+	id, _, err := identity.Begin(t.Context(), a, person, identity.Whence{Address: "192.0.2.1"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -58,7 +64,7 @@ func TestWhoLeftIsNobody(t *testing.T) {
 	if _, err := identity.Actor(t.Context(), a, 2, id); err == nil {
 		t.Error("still somebody")
 	}
-	if _, err := identity.SignIn(t.Context(), a, "sam@firm.example", apptest.Password, ""); err == nil {
+	if _, err := identity.SignIn(t.Context(), a, home, "sam@firm.example", apptest.Password, ""); err == nil {
 		t.Error("still signs in")
 	}
 }
@@ -86,7 +92,7 @@ func TestALinkWorksOnceAndEndsOldSessions(t *testing.T) {
 	if _, err := identity.Accept(t.Context(), a, link.Secret, "another password"); err == nil {
 		t.Error("the link worked twice")
 	}
-	if _, err := identity.SignIn(t.Context(), a, "sam@firm.example", "a new password", ""); err != nil {
+	if _, err := identity.SignIn(t.Context(), a, home, "sam@firm.example", "a new password", ""); err != nil {
 		t.Error(err)
 	}
 	if _, err := identity.Actor(t.Context(), a, 2, old); err == nil {
@@ -121,14 +127,14 @@ func TestASecondFactorIsAskedForAndItsCodesWorkOnce(t *testing.T) {
 		a.Clock = app.PinnedClock{Date: apptest.Today, At: at.Add(time.Duration(seconds) * time.Second)}
 	}
 	tick(0)
-	if err := identity.SetSecondFactor(t.Context(), a, apptest.Staff, secret, "000000x"); err == nil {
+	if _, err := identity.SetSecondFactor(t.Context(), a, proved, secret, "000000x"); err == nil {
 		t.Error("a wrong code proves the device")
 	}
-	if err := identity.SetSecondFactor(t.Context(), a, apptest.Staff, secret, identity.CodeAt(secret, a.Clock.Now())); err != nil {
+	if _, err := identity.SetSecondFactor(t.Context(), a, proved, secret, identity.CodeAt(secret, a.Clock.Now())); err != nil {
 		t.Fatal(err)
 	}
 	signIn := func(code string) error {
-		_, err := identity.SignIn(t.Context(), a, "sam@firm.example", apptest.Password, code)
+		_, err := identity.SignIn(t.Context(), a, home, "sam@firm.example", apptest.Password, code)
 		return err
 	}
 	tick(60)
@@ -142,10 +148,10 @@ func TestASecondFactorIsAskedForAndItsCodesWorkOnce(t *testing.T) {
 	if err := signIn(code); err == nil {
 		t.Error("a code works twice")
 	}
-	if err := identity.RemoveSecondFactor(t.Context(), a, apptest.Staff, 2, "guess"); err == nil {
+	if err := identity.RemoveSecondFactor(t.Context(), a, apptest.Staff, 2); err == nil {
 		t.Error("removed without the password")
 	}
-	if err := identity.RemoveSecondFactor(t.Context(), a, apptest.Staff, 2, apptest.Password); err != nil || signIn("") != nil {
+	if err := identity.RemoveSecondFactor(t.Context(), a, proved, 2); err != nil || signIn("") != nil {
 		t.Errorf("%v", err)
 	}
 }
@@ -167,10 +173,10 @@ func TestSessionsAreListedAndEnded(t *testing.T) {
 		t.Error("an ended session goes on")
 	}
 	third := session(t, a, 2)
-	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, "wrong", "a new password", second); refusalOf(t, err).Field != "old" {
+	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, "wrong", "a new password"); refusalOf(t, err).Field != "old" {
 		t.Errorf("%v", err)
 	}
-	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, apptest.Password, "a new password", second); err != nil {
+	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, apptest.Password, "a new password"); err != nil {
 		t.Fatal(err)
 	}
 	for id, ended := range map[int64]bool{second: false, third: true} {
@@ -216,10 +222,10 @@ func TestAPasswordHashedAtAnotherCostIsKnown(t *testing.T) {
 		}); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := identity.SignIn(t.Context(), a, "sam@firm.example", "an old password", ""); err != nil {
+		if _, err := identity.SignIn(t.Context(), a, home, "sam@firm.example", "an old password", ""); err != nil {
 			t.Errorf("%+v: %v", cost, err)
 		}
-		if _, err := identity.SignIn(t.Context(), a, "sam@firm.example", "another password", ""); err == nil {
+		if _, err := identity.SignIn(t.Context(), a, home, "sam@firm.example", "another password", ""); err == nil {
 			t.Errorf("%+v: any password is taken", cost)
 		}
 	}
@@ -227,12 +233,12 @@ func TestAPasswordHashedAtAnotherCostIsKnown(t *testing.T) {
 
 func TestSignInDoesNotSayWhichWasWrong(t *testing.T) {
 	a := apptest.Firm(t)
-	if person, err := identity.SignIn(t.Context(), a, " ADA@firm.example", "open sesame", ""); err != nil || person != 1 {
+	if person, err := identity.SignIn(t.Context(), a, home, " ADA@firm.example", "open sesame now", ""); err != nil || person != 1 {
 		t.Errorf("%+v, %v", person, err)
 	}
 	sentences := map[string]bool{}
-	for _, c := range [][2]string{{"ada@firm.example", "wrong"}, {"nobody@firm.example", "open sesame"}, {"ada@firm.example", ""}} {
-		_, err := identity.SignIn(t.Context(), a, c[0], c[1], "")
+	for _, c := range [][2]string{{"ada@firm.example", "wrong"}, {"nobody@firm.example", "open sesame now"}, {"ada@firm.example", ""}} {
+		_, err := identity.SignIn(t.Context(), a, home, c[0], c[1], "")
 		var refusal *app.Refusal
 		if !errors.As(err, &refusal) || refusal.Kind != app.Forbidden {
 			t.Fatalf("%v: %v", c, err)

@@ -2,10 +2,6 @@ package identity
 
 import (
 	"context"
-	"crypto/rand"
-	"crypto/sha256"
-	"encoding/base64"
-	"encoding/hex"
 	"errors"
 	"time"
 
@@ -13,10 +9,7 @@ import (
 	"dorvet/internal/store"
 )
 
-const (
-	linkBits = 256
-	linkLife = 7 * 24 * time.Hour
-)
+const linkLife = 7 * 24 * time.Hour
 
 // Invitation is a link by which a person chooses a password, shown once.
 type Invitation struct {
@@ -28,11 +21,10 @@ type Invitation struct {
 // Invite makes a link for a person who has no password yet, or has lost it.
 // Earlier links of that person stop working.
 func Invite(ctx context.Context, a *app.App, r app.Request, personID int64) (Invitation, error) {
-	secret := make([]byte, linkBits/8)
-	if _, err := rand.Read(secret); err != nil {
+	if err := r.Actor.Prove(); err != nil {
 		return Invitation{}, err
 	}
-	text := base64.RawURLEncoding.EncodeToString(secret)
+	text, kept := app.NewSecret()
 	return app.Do(ctx, a, r, "invite", personID, func(tx *app.Tx) (Invitation, error) {
 		person, err := store.Get[store.Person](tx.DB, personID)
 		if err != nil {
@@ -41,19 +33,19 @@ func Invite(ctx context.Context, a *app.App, r app.Request, personID int64) (Inv
 		if !person.Active {
 			return Invitation{}, app.Refuse(app.Invalid, "%s is inactive: take them back first.", person.Name)
 		}
-		link := store.AccountLink{Digest: digest(text), PersonID: personID, MadeAt: tx.Now, ExpiresAt: tx.Now.Add(linkLife)}
+		link := store.AccountLink{Digest: kept, PersonID: personID, MadeAt: tx.Now, ExpiresAt: tx.Now.Add(linkLife)}
 		if err := errors.Join(store.DropInvitations(tx.DB, personID), store.Insert(tx.DB, &link)); err != nil {
 			return Invitation{}, err
 		}
 		tx.Tell(nil, nil, "Made a link with which %s can choose a password", person.Name)
+		if person.PasswordHash != "" {
+			if err := tellPerson(tx, person, "A link to choose a password", "An administrator made a link with which a new password can be chosen for your account. If you did not ask for it, ask them now."); err != nil {
+				return Invitation{}, err
+			}
+		}
 		tx.Concerns("people", personID)
 		return Invitation{Secret: text, Person: person.Name, Expires: link.ExpiresAt}, nil
 	})
-}
-
-func digest(secret string) string {
-	sum := sha256.Sum256([]byte(secret))
-	return hex.EncodeToString(sum[:])
 }
 
 // Invited is whom a link is for.
@@ -74,7 +66,7 @@ func ReadInvitation(ctx context.Context, a *app.App, secret string) (Invited, er
 }
 
 func invited(ctx context.Context, a *app.App, secret string) (*store.Person, error) {
-	link, err := store.LinkByDigest(a.Store.Read(ctx, store.Everything), digest(secret))
+	link, err := store.LinkByDigest(a.Store.Read(ctx, store.Everything), app.Digest(secret))
 	if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."),
 		func() bool { return link.UsedAt == nil && !a.Clock.Now().After(link.ExpiresAt) }); err != nil {
 		return nil, err
@@ -91,15 +83,16 @@ type Accepted struct {
 // Accept sets the password of whoever has the link, once, and ends the person's
 // sessions.
 func Accept(ctx context.Context, a *app.App, secret, password string) (Accepted, error) {
-	if _, err := invited(ctx, a, secret); err != nil {
+	invitee, err := invited(ctx, a, secret)
+	if err != nil {
 		return Accepted{}, err
 	}
-	hash, err := NewPassword(password)
+	hash, err := NewPassword(password, invitee.Name, invitee.Mail)
 	if err != nil {
 		return Accepted{}, err
 	}
 	return app.Do(ctx, a, app.Request{}, "accept an invitation", nil, func(tx *app.Tx) (Accepted, error) {
-		link, err := store.LinkByDigest(tx.DB, digest(secret))
+		link, err := store.LinkByDigest(tx.DB, app.Digest(secret))
 		if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."),
 			func() bool { return link.UsedAt == nil }); err != nil {
 			return Accepted{}, err
@@ -111,6 +104,12 @@ func Accept(ctx context.Context, a *app.App, secret, password string) (Accepted,
 		tx.Tell(nil, nil, "%s chose a password", person.Name)
 		tx.Concerns("people", person.ID)
 		person.PasswordHash = hash
+		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: person.ID, Said: "password chosen through a link"}); err != nil {
+			return Accepted{}, err
+		}
+		if err := tellPerson(tx, person, "A password was chosen for your account", "A password was chosen for your account through the link that an administrator made, and all sessions were ended. If it was not you, tell an administrator now."); err != nil {
+			return Accepted{}, err
+		}
 		return Accepted{person.ID, person.SecondFactor != ""}, errors.Join(store.UseLink(tx.DB, link.Digest, tx.Now), store.EndSessions(tx.DB, person.ID, 0, tx.Now), store.Save(tx.DB, person))
 	})
 }

@@ -6,9 +6,11 @@ import (
 	"encoding/base64"
 	"fmt"
 	"strings"
+	"unicode"
 
 	"dorvet/internal/app"
 
+	"github.com/trustelem/zxcvbn"
 	"golang.org/x/crypto/argon2"
 )
 
@@ -73,12 +75,34 @@ func matches(hash, password string) bool {
 var nobody = today.encode(make([]byte, saltBytes), make([]byte, keyBytes))
 
 // MinPassword is the least length of a password, in characters.
-const MinPassword = 10
+const MinPassword = 12
 
-// NewPassword makes what is kept of a password that somebody chose.
-func NewPassword(password string) (string, error) {
+// leastStrength is what a password must be worth, of 0 to 4: a hundred million guesses of
+// somebody who knows common passwords, words, names, dates, keyboards and how they are
+// varied.
+const leastStrength = 3
+
+// NewPassword makes what is kept of a password that somebody chose. It is long, hard to
+// guess, and not made of what is known of the person.
+func NewPassword(password string, known ...string) (string, error) {
 	if len([]rune(password)) < MinPassword {
 		return "", app.RefuseField("password", "This password is too short: take at least %d characters. Four words in a row are good.", MinPassword)
+	}
+	rest, parts := strings.ToLower(password), []string{}
+	for _, text := range known {
+		parts = append(parts, strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })...)
+	}
+	for _, part := range parts {
+		if len(part) > 2 {
+			rest = strings.ReplaceAll(rest, part, "")
+		}
+	}
+	if len([]rune(rest)) < MinPassword/2 {
+		return "", app.RefuseField("password", "This password is made of your name or mail address: take something else. Four words in a row are good.")
+	}
+	looked := string([]rune(password)[:min(len([]rune(password)), 60)]) // the rest makes it no weaker
+	if zxcvbn.PasswordStrength(looked, parts).Score < leastStrength {
+		return "", app.RefuseField("password", "This password is among those that are guessed first: take something else. Four words in a row are good.")
 	}
 	return HashPassword(password)
 }

@@ -16,37 +16,49 @@ func NewSecret() (string, error) {
 	return encodeSecret(secret), err
 }
 
-// SetSecondFactor asks for a code at every sign-in from now on; the code proves
-// that the device works.
-func SetSecondFactor(ctx context.Context, a *app.App, r app.Request, secret, code string) error {
+// SetSecondFactor asks for a code at every sign-in from now on, or for that of another
+// device; the code proves that the device works. It gives recovery codes, to be kept.
+func SetSecondFactor(ctx context.Context, a *app.App, r app.Request, secret, code string) (codes []string, err error) {
+	if err := r.Actor.Prove(); err != nil {
+		return nil, err
+	}
 	step, ok := checkCode6(secret, code, a.Clock.Now(), 0)
 	if !ok {
-		return app.RefuseField("code", "This code does not belong to the secret. Check the clock of your device, then type the code that it shows now.")
+		return nil, app.RefuseField("code", "This code does not belong to the secret. Check the clock of your device, then type the code that it shows now.")
 	}
-	return own(ctx, a, r, "Added a second factor", func(_ *app.Tx, p *store.Person) error {
+	err = own(ctx, a, r, "Added a second factor", func(tx *app.Tx, p *store.Person) error {
 		p.SecondFactor, p.SecondFactorStep = secret, step
-		return nil
+		if codes, err = newRecovery(tx, p.ID); err != nil {
+			return err
+		}
+		return tellPerson(tx, p, "A second factor was added", "A code of a device is asked at each sign-in to your account from now on. If it was not you, tell an administrator now.")
 	})
+	return codes, err
 }
 
-// RemoveSecondFactor takes the second factor away: one's own with the password,
-// anybody's by an administrator, for a device that was lost.
-func RemoveSecondFactor(ctx context.Context, a *app.App, r app.Request, personID int64, password string) error {
-	person, err := store.Get[store.Person](a.Read(ctx, r.Actor), personID)
-	if err != nil {
-		return app.Missing(err, "person")
+// RemoveSecondFactor takes a second factor away: one's own, or anybody's by an
+// administrator, for a device that was lost.
+func RemoveSecondFactor(ctx context.Context, a *app.App, r app.Request, personID int64) error {
+	if err := r.Actor.Prove(); err != nil {
+		return err
 	}
-	if personID == r.Actor.PersonID && !matches(person.PasswordHash, password) {
-		return app.RefuseField("password", "This is not your password. Type it again.")
-	}
-	_, err = app.Do(ctx, a, r, "remove the second factor", personID, func(tx *app.Tx) (struct{}, error) {
+	_, err := app.Do(ctx, a, r, "remove the second factor", personID, func(tx *app.Tx) (struct{}, error) {
 		person, err := store.Get[store.Person](tx.DB, personID)
 		if err != nil {
-			return struct{}{}, err
+			return struct{}{}, app.Missing(err, "person")
 		}
 		person.SecondFactor, person.SecondFactorStep = "", 0
 		tx.Tell(nil, nil, "Removed the second factor of %s", person.Name)
 		tx.Concerns("people", personID)
+		if err := store.DropRecoveryCodes(tx.DB, personID); err != nil {
+			return struct{}{}, err
+		}
+		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: personID, Said: "second factor removed"}); err != nil {
+			return struct{}{}, err
+		}
+		if err := tellPerson(tx, person, "Your second factor was removed", "No code of a device is asked any more when you sign in. If neither you nor an administrator for you did this, change your password now."); err != nil {
+			return struct{}{}, err
+		}
 		return struct{}{}, store.Save(tx.DB, person)
 	})
 	return err
@@ -57,14 +69,19 @@ type SecondFactor struct {
 	Set    bool   `json:"set"`
 	Secret string `json:"secret" doc:"base32, for an app on a phone; nothing if one is set"`
 	URI    string `json:"uri" doc:"the same as an otpauth address"`
+	Left   int64  `json:"left" doc:"recovery codes that were not used"`
 }
 
 // SecondFactorOf is the actor's second factor, or a secret for one.
 func SecondFactorOf(ctx context.Context, a *app.App, actor app.Actor) (*SecondFactor, error) {
 	tx := a.Read(ctx, actor)
 	person, err := store.Get[store.Person](tx, actor.PersonID)
-	if err != nil || person.SecondFactor != "" {
-		return &SecondFactor{Set: err == nil}, err
+	if err != nil {
+		return nil, err
+	}
+	if person.SecondFactor != "" {
+		left, err := store.RecoveryCodesLeft(tx, person.ID)
+		return &SecondFactor{Set: true, Left: left}, err
 	}
 	firm, err := store.TheFirm(tx)
 	if err != nil {

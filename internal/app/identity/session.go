@@ -52,18 +52,51 @@ func TheFirm(ctx context.Context, a *app.App) (name string, begun bool, err erro
 	return firm.Name, true, nil
 }
 
-// Began is where a session begins.
-type Began struct {
-	Address, Browser string
-	Lasts            time.Duration
+// Lasts is how long a session lasts at most, whatever is done in it; the firm says after how
+// long without use it ends.
+const Lasts = 12 * time.Hour
+
+// proofLasts is how long a password that was typed again counts.
+const proofLasts = 5 * time.Minute
+
+// Begin keeps that a session of a person has begun, and gives its number, and the secret
+// of the device if it was not known: its cookie.
+func Begin(ctx context.Context, a *app.App, personID int64, from Whence) (number int64, device string, err error) {
+	_, err = app.Do(ctx, a, app.Request{Actor: app.Actor{PersonID: personID}}, "sign in", nil, func(tx *app.Tx) (struct{}, error) {
+		person, err := store.Get[store.Person](tx.DB, personID)
+		if err != nil {
+			return struct{}{}, err
+		}
+		s := store.SignedIn{PersonID: personID, BeganAt: tx.Now, ExpiresAt: tx.Now.Add(Lasts), Address: from.Address, Browser: from.Browser, AskedAt: &tx.Now}
+		if err := store.Insert(tx.DB, &s); err != nil {
+			return struct{}{}, err
+		}
+		number = s.ID
+		tx.Tell(nil, nil, "Signed in")
+		if device, err = remember(tx, person, from); err != nil {
+			return struct{}{}, err
+		}
+		return struct{}{}, logIn(tx.DB, tx.Now, Entry{Kind: SignedIn, PersonID: personID, Account: person.Mail, Whence: from})
+	})
+	return number, device, err
 }
 
-// Begin keeps that a session of a person has begun, and gives its number.
-func Begin(ctx context.Context, a *app.App, personID int64, began Began) (int64, error) {
-	now := a.Clock.Now()
-	s := store.SignedIn{PersonID: personID, BeganAt: now, ExpiresAt: now.Add(began.Lasts), Address: began.Address, Browser: began.Browser}
-	err := a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.Insert(tx, &s) })
-	return s.ID, err
+// remember makes a device known that is not, and tells the person of one that is new.
+func remember(tx *app.Tx, p *store.Person, from Whence) (device string, err error) {
+	if from.Device != "" {
+		if owner, err := store.DeviceOf(tx.DB, app.Digest(from.Device)); err != nil || owner == p.ID {
+			return "", err
+		}
+	}
+	before, err := store.DevicesOf(tx.DB, p.ID)
+	if err != nil {
+		return "", err
+	}
+	device, digest := app.NewSecret()
+	if err := store.Insert(tx.DB, &store.KnownDevice{Digest: digest, PersonID: p.ID, MadeAt: tx.Now}); err != nil || before == 0 {
+		return device, err
+	}
+	return device, tellPerson(tx, p, "A sign-in from a new browser", "Somebody signed in to your account in a browser that was not used for it before, from "+from.Address+". If it was not you, change your password now: that ends all other sessions.")
 }
 
 // ErrNobody says that nobody is signed in under a session.
@@ -77,23 +110,48 @@ func Actor(ctx context.Context, a *app.App, personID, session int64) (app.Actor,
 	if err != nil {
 		return app.Actor{}, app.Unless(err, ErrNobody, func() bool { return true })
 	}
-	ended, err := store.SessionEnded(tx, session)
+	row, err := store.SessionByID(tx, session)
 	if err != nil {
-		return app.Actor{}, err
+		return app.Actor{}, app.Unless(err, ErrNobody, func() bool { return true })
 	}
-	if ended || !person.Active {
+	if !person.Active || row.PersonID != person.ID {
 		return app.Actor{}, ErrNobody
+	}
+	if err := stillUsed(ctx, a, tx, row); err != nil {
+		return app.Actor{}, err
 	}
 	away, err := store.StandsInFor(tx, personID, a.Clock.Today())
 	if err != nil {
 		return app.Actor{}, err
 	}
 	entities, err := store.EntitiesOf(tx, personID)
-	actor := app.Actor{Entities: entities, PersonID: person.ID, Role: app.Role(person.Role), SeesRates: person.SeesRates, SeesTimes: person.SeesTimes, StandsInFor: away}
+	actor := app.Actor{Entities: entities, PersonID: person.ID, Role: app.Role(person.Role), SeesRates: person.SeesRates, SeesTimes: person.SeesTimes, StandsInFor: away,
+		Proved: row.ProvedAt != nil && a.Clock.Now().Sub(*row.ProvedAt) < proofLasts}
 	if len(away) > 0 && actor.Role == app.Staff {
 		actor.Role = app.Lead
 	}
 	return actor, err
+}
+
+// stillUsed ends a session that was not used for long, and notes that it is used, to a
+// minute.
+func stillUsed(ctx context.Context, a *app.App, tx *store.DB, s *store.SignedIn) error {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return err
+	}
+	now, last := a.Clock.Now(), s.BeganAt
+	if s.AskedAt != nil {
+		last = *s.AskedAt
+	}
+	switch idle := now.Sub(last); {
+	case idle > time.Duration(firm.IdleMinutes)*time.Minute || now.After(s.ExpiresAt):
+		err := a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.EndSession(tx, s.ID, now) })
+		return errors.Join(err, ErrNobody)
+	case idle > time.Minute:
+		return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.NoteAsked(tx, s.ID, now) })
+	}
+	return nil
 }
 
 // AppearsAs is a session as its person sees it.
@@ -127,4 +185,34 @@ func EndSession(ctx context.Context, a *app.App, r app.Request, session int64) e
 		}
 		return store.EndSession(tx.DB, session, tx.Now)
 	})
+}
+
+// SignOut ends the session in which somebody asks.
+func SignOut(ctx context.Context, a *app.App, actor app.Actor, from Whence) error {
+	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
+		now := a.Clock.Now()
+		return errors.Join(store.EndSession(tx, from.Session, now), logIn(tx, now, Entry{Kind: SignedOut, PersonID: actor.PersonID, Whence: from}))
+	})
+}
+
+// EndAllOf ends all sessions of somebody else and makes their devices unknown: an
+// administrator's help for an account that is not in the right hands.
+func EndAllOf(ctx context.Context, a *app.App, r app.Request, personID int64) error {
+	if err := r.Actor.Prove(); err != nil {
+		return err
+	}
+	_, err := app.Do(ctx, a, r, "end sessions", personID, func(tx *app.Tx) (struct{}, error) {
+		person, err := store.Get[store.Person](tx.DB, personID)
+		if err != nil {
+			return struct{}{}, app.Missing(err, "person")
+		}
+		tx.Tell(nil, nil, "Ended all sessions of %s", person.Name)
+		tx.Concerns("people", personID)
+		if err := errors.Join(store.EndSessions(tx.DB, personID, 0, tx.Now), store.ForgetDevices(tx.DB, personID),
+			logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: personID, Said: "all sessions ended by an administrator"})); err != nil {
+			return struct{}{}, err
+		}
+		return struct{}{}, tellPerson(tx, person, "Your sessions were ended", "An administrator ended all your sessions. Sign in again; if you do not know why, ask.")
+	})
+	return err
 }

@@ -145,6 +145,9 @@ func Refund(ctx context.Context, a *app.App, r app.Request, purseID int64, typed
 // goOut records money that goes back to a client.
 func goOut(tx *app.Tx, row *store.Payment, purpose, bucket string, purseID *int64) (*Payment, error) {
 	minor := row.Amount
+	if err := mayRefund(tx, row); err != nil {
+		return nil, err
+	}
 	row.Amount, row.Purpose, row.PurseID = -minor, purpose, purseID
 	if err := store.Insert(tx.DB, row); err != nil {
 		return nil, err
@@ -156,4 +159,17 @@ func goOut(tx *app.Tx, row *store.Payment, purpose, bucket string, purseID *int6
 	tx.Concerns(app.OfPayment, row.ID)
 	tx.Tell(nil, amount(row, minor).String(), "Refunded %s %s", amount(row, minor), row.Currency)
 	return finished(tx, row)
+}
+
+// mayRefund asks for the password before a refund above what the firm has set.
+func mayRefund(tx *app.Tx, row *store.Payment) error {
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil || firm.RefundProof == nil {
+		return err
+	}
+	inFirm, err := amount(row, row.Amount).Convert(row.ExchangeRate, firm.Currency)
+	if err != nil || inFirm.Minor <= *firm.RefundProof {
+		return err
+	}
+	return tx.Actor.Prove()
 }

@@ -65,7 +65,7 @@ func TestAFeeStaysTheSameNumberInAnotherCurrency(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	err = setup.SetField(t.Context(), a, apptest.Admin, "engagements", []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: "currency", Value: "EUR"})
+	_, err = setup.SetField(t.Context(), a, apptest.Admin, "engagements", []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: "currency", Value: "EUR"})
 	if err == nil || !strings.Contains(err.Error(), "change the fee first") {
 		t.Errorf("a tenth of a cent: %v", err)
 	}

@@ -27,6 +27,7 @@ type Field struct {
 	Needed  bool             `json:"needed,omitempty"`
 	Column  bool             `json:"column,omitempty" doc:"shown in the list of records"`
 	Fixed   bool             `json:"fixed,omitempty" doc:"can't change once anything refers to the record"`
+	Guarded bool             `json:"guarded,omitempty" doc:"asks for the password again, and is told to all administrators"`
 	Default string           `json:"default,omitempty" doc:"what a new record has"`
 	Set     bool             `json:"-"` // by the program; read only
 }
@@ -58,6 +59,7 @@ type field[T any] struct {
 func (f field[T]) needed() field[T]          { f.Needed = true; return f }
 func (f field[T]) column() field[T]          { f.Column = true; return f }
 func (f field[T]) fixed() field[T]           { f.Fixed = true; return f }
+func (f field[T]) guarded() field[T]         { f.Guarded = true; return f }
 func (f field[T]) hint(text string) field[T] { f.Hint = text; return f }
 
 // group puts fields under a heading.

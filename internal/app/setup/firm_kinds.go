@@ -41,14 +41,28 @@ func firmKind() kind {
 				lines("proposal_text", "Opening text", func(f *F) *string { return &f.ProposalText }).hint("empty: the first of the texts for proposals"),
 				moneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep }, func(_ *env, f *F) (money.Currency, error) { return f.Currency, nil }).hint("like 50: 1,020 becomes 1,050")),
 			group("Accounts",
-				daysOf("idle_minutes", "Signed out after, minutes without use", func(f *F) *int { return &f.IdleMinutes }).hint("5 to 1440"),
-				yesNo("two_agree", "A second administrator agrees", func(f *F) *bool { return &f.TwoAgree }).hint("yes: to bank details, roles and limits, and to this"))),
+				whole("idle_minutes", "Signed out after, minutes without use", func(f *F) *int { return &f.IdleMinutes }).hint("5 to 1440").guarded(),
+				moneyOf("refund_proof", "Refunds above ask for the password", func(f *F) **int64 { return &f.RefundProof }, func(_ *env, f *F) (money.Currency, error) { return f.Currency, nil }).hint("empty: none does").guarded(),
+				yesNo("two_agree", "A second administrator agrees", func(f *F) *bool { return &f.TwoAgree }).hint("yes: to bank details, roles and limits, and to this").guarded())),
 		check: checkFirm,
+		after: enoughToAgree,
 		blank: func(*env) (F, error) {
 			return F{}, app.Refuse(app.Invalid, "There is one firm, and it is there already.")
 		},
 	}
 	return d.ready()
+}
+
+// enoughToAgree refuses to ask for a second administrator where there is one.
+func enoughToAgree(tx *app.Tx, _ *env, _, now *store.Firm) error {
+	if !now.TwoAgree {
+		return nil
+	}
+	n, err := store.UnlimitedAdministrators(tx.DB)
+	if err == nil && n < 2 {
+		err = app.RefuseField("two_agree", "There is one administrator of all issuing entities, so nobody could agree: make a second one first.")
+	}
+	return err
 }
 
 func readOnly[T any](f field[T]) field[T] { f.Set = true; return f }
@@ -83,9 +97,9 @@ func entityKind() kind {
 				line("tax_number", "Tax number", func(e *E) *string { return &e.TaxNumber }).column(),
 				line("mail", "Mail", func(e *E) *string { return &e.Mail })),
 			group("Bank",
-				line("bank_name", "Bank", func(e *E) *string { return &e.BankName }),
-				line("iban", "IBAN", func(e *E) *string { return &e.IBAN }).column(),
-				line("bic", "BIC", func(e *E) *string { return &e.BIC })),
+				line("bank_name", "Bank", func(e *E) *string { return &e.BankName }).guarded(),
+				line("iban", "IBAN", func(e *E) *string { return &e.IBAN }).column().guarded(),
+				line("bic", "BIC", func(e *E) *string { return &e.BIC }).guarded()),
 			group("Numbers of proposals",
 				line("proposal_prefix", "Prefix", func(e *E) *string { return &e.ProposalPrefix }),
 				whole("proposal_first", "First number", func(e *E) *int64 { return &e.ProposalFirst }),
@@ -100,23 +114,9 @@ func entityKind() kind {
 			return nil
 		},
 		active: func(e *E) *bool { return &e.Active },
-		after:  announceBank,
 	}
 	d.fields[0].Fixed = false
 	return d.ready()
-}
-
-// announceBank tells all administrators of changed bank details: that is how
-// money is led astray.
-func announceBank(tx *app.Tx, _ *env, before, now *store.IssuingEntity) error {
-	if before == nil || before.IBAN == "" || before.IBAN == now.IBAN && before.BIC == now.BIC && before.BankName == now.BankName {
-		return nil
-	}
-	ids, err := store.Administrators(tx.DB)
-	for _, id := range ids {
-		tx.Notify(id, nil, "The bank details of %s were changed. If you do not know why, ask now: invoices carry them.", now.Name)
-	}
-	return err
 }
 
 func seriesKind() kind {

@@ -62,6 +62,9 @@ func addedOf(e *env, k kind, r record) (Added, error) {
 // add makes a record in the transaction of an act. Fields are set in the order
 // of the kind, so that those that others depend on come first.
 func add(tx *app.Tx, e *env, k kind, typed map[string]string) (record, error) {
+	if err := mayMake(tx, e, k, typed); err != nil {
+		return nil, err
+	}
 	r, err := k.fresh(e)
 	if err != nil {
 		return nil, err
@@ -106,21 +109,30 @@ type Seen struct {
 }
 
 // SetField changes one field of one or several records of a kind: all or none.
-func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen []Seen, c Change) error {
+func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen []Seen, c Change) (Kept, error) {
 	k, err := kindNamed(name)
 	if err != nil {
-		return err
+		return Kept{}, err
 	}
-	_, err = app.Do(ctx, a, r, "change "+k.describe().One, []any{name, seen, c}, func(tx *app.Tx) (struct{}, error) {
+	guarded := isGuarded(k, c.Field)
+	return app.Do(ctx, a, r, "change "+k.describe().One, []any{name, seen, c}, func(tx *app.Tx) (Kept, error) {
 		e, err := acting(tx)
 		if err != nil {
-			return struct{}{}, err
+			return Kept{}, err
+		}
+		if guarded {
+			if err := tx.Actor.Prove(); err != nil {
+				return Kept{}, err
+			}
+			if e.firm.TwoAgree {
+				return Kept{Waits: true}, propose(tx, e, k, seen, c)
+			}
 		}
 		before, after, titles, label := map[string]string{}, map[string]string{}, []string{}, ""
 		for _, s := range seen {
 			done, err := setOne(tx, e, k, s, c)
 			if err != nil {
-				return struct{}{}, err
+				return Kept{}, err
 			}
 			label = done.label
 			titles = append(titles, done.title)
@@ -132,9 +144,11 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 			before[part], after[part] = done.before, done.after
 		}
 		tx.Tell(before, after, "Changed %s of %s", strings.ToLower(label), strings.Join(titles, ", "))
-		return struct{}{}, nil
+		if guarded {
+			return Kept{}, announce(tx, e, k, seen, c.Field)
+		}
+		return Kept{}, nil
 	})
-	return err
 }
 
 // changed is what a change did to one record.

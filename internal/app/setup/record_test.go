@@ -35,7 +35,7 @@ func valueOf(t *testing.T, s *setup.Sheet, field string) setup.SheetValue {
 // change sets a field as it is now, and gives the refusal if it was refused.
 func change(t *testing.T, a *app.App, r app.Request, kind string, id int64, c setup.Change) *app.Refusal {
 	t.Helper()
-	err := setup.SetField(t.Context(), a, r, kind, []setup.Seen{{ID: id, Version: sheet(t, a, kind, id).Version}}, c)
+	_, err := setup.SetField(t.Context(), a, r, kind, []setup.Seen{{ID: id, Version: sheet(t, a, kind, id).Version}}, c)
 	return refusalOf(t, err)
 }
 
@@ -209,14 +209,18 @@ func TestTheLastAdministratorStays(t *testing.T) {
 
 func TestChangingBankDetailsIsToldToEveryAdministrator(t *testing.T) {
 	a := apptest.Firm(t)
+	mails := apptest.Mail(a)
 	apptest.Add(t, a, "people", "name", "Abe Admin", "mail", "abe@firm.example", "role", "administrator")
 	apptest.Set(t, a, "entities", 1, "iban", "XX00 FIRST")
 	apptest.Set(t, a, "entities", 1, "iban", "XX00 OTHER")
 	for _, person := range []int64{1, 5} {
 		notices, err := store.NoticesOf(a.Store.Read(t.Context(), store.Everything), person)
-		if err != nil || len(notices) != 1 || !strings.Contains(notices[0].Sentence, "bank details of Firm were changed") {
+		if err != nil || len(notices) != 2 || notices[0].Sentence != "Ada Admin changed iban of Firm. If you do not know why, ask now." {
 			t.Errorf("%d: %+v, %v", person, notices, err)
 		}
+	}
+	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 4 || mails.All[0].Subject != "A change that you should know of" {
+		t.Errorf("%+v, %v", mails.All, err)
 	}
 	if history, err := a.History(t.Context(), apptest.Admin.Actor, "entities", 1); err != nil || !strings.Contains(history[0].After, "XX00 OTHER") || !strings.Contains(history[0].Before, "XX00 FIRST") {
 		t.Errorf("%+v, %v", history[0], err)
@@ -239,7 +243,7 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 	for i := range 3 {
 		seen = append(seen, setup.Seen{ID: apptest.Add(t, a, "phases", "engagement", "1", "name", fmt.Sprint("Task ", i))})
 	}
-	if err := setup.SetField(t.Context(), a, apptest.Lead, "phases", seen, setup.Change{Field: "people", Value: "SS, LL"}); err != nil {
+	if _, err := setup.SetField(t.Context(), a, apptest.Lead, "phases", seen, setup.Change{Field: "people", Value: "SS, LL"}); err != nil {
 		t.Fatal(err)
 	}
 	if history, err := a.History(t.Context(), apptest.Admin.Actor, "phases", seen[0].ID); err != nil || !strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) || !strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
@@ -249,7 +253,7 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 	for i := range seen[1:] {
 		stale[i+1].Version = 1
 	}
-	if err := setup.SetField(t.Context(), a, apptest.Lead, "phases", stale, setup.Change{Field: "status", Value: "done"}); err == nil {
+	if _, err := setup.SetField(t.Context(), a, apptest.Lead, "phases", stale, setup.Change{Field: "status", Value: "done"}); err == nil {
 		t.Error("a stale version was overwritten")
 	}
 	for _, s := range seen {

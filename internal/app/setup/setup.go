@@ -45,7 +45,7 @@ func Begin(ctx context.Context, a *app.App, s Start) (personID int64, err error)
 	if subtle.ConstantTimeCompare([]byte(strings.TrimSpace(s.Token)), []byte(a.SetupToken)) != 1 {
 		return 0, app.RefuseField("token", "This is not the set-up token: it stands where the server was started, in what it printed.")
 	}
-	hash, err := identity.NewPassword(s.Password)
+	hash, err := identity.NewPassword(s.Password, s.Name, s.Mail)
 	if err != nil {
 		return 0, err
 	}
@@ -96,7 +96,7 @@ func begin(tx *app.Tx, s Start) error {
 		return app.RefuseField("mark", "Choose the decimal mark: point or comma.")
 	}
 	firm := store.Firm{Row: store.Row{ID: 1}, Name: strings.TrimSpace(s.Firm), Currency: currency, TimeZone: s.TimeZone, DecimalMark: mark,
-		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30, IdleMinutes: 240}
+		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30, IdleMinutes: 240, RefundProof: new(int64(100_000))}
 	percent, code := int64(0), store.TaxCode{Code: "E", Name: "Tax", Category: tax.Exempt, Active: true}
 	if text := strings.TrimSuffix(strings.TrimSpace(s.TaxPercent), "%"); text != "" {
 		n, err := money.ParseFixed(text, firm.Mark(), 4)

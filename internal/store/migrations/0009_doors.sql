@@ -11,6 +11,7 @@ ALTER TABLE firm ADD COLUMN pass_within_domain BOOLEAN NOT NULL DEFAULT FALSE;
 -- After how long without a request a session ends, and whether a second administrator agrees to bank details, roles and limits.
 ALTER TABLE firm ADD COLUMN idle_minutes INTEGER NOT NULL DEFAULT 240;
 ALTER TABLE firm ADD COLUMN two_agree BOOLEAN NOT NULL DEFAULT FALSE;
+ALTER TABLE firm ADD COLUMN refund_proof INTEGER DEFAULT 100000; -- a refund above it asks for the password; in minor units
 ALTER TABLE signed_in ADD COLUMN asked_at TIMESTAMP; -- last, to a minute
 ALTER TABLE signed_in ADD COLUMN proved_at TIMESTAMP; -- when the password was last typed in it
 
@@ -49,6 +50,7 @@ DROP TABLE known_devices;
 DROP TABLE recovery_codes;
 ALTER TABLE signed_in DROP COLUMN proved_at;
 ALTER TABLE signed_in DROP COLUMN asked_at;
+ALTER TABLE firm DROP COLUMN refund_proof;
 ALTER TABLE firm DROP COLUMN two_agree;
 ALTER TABLE firm DROP COLUMN idle_minutes;
 ALTER TABLE firm DROP COLUMN pass_within_domain;
