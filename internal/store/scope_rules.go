@@ -3,6 +3,7 @@ package store
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 )
 
@@ -147,13 +148,39 @@ const beyondScope = "beyond the scope"
 
 var row = regexp.MustCompile(`\br\.`)
 
+// fill puts the scope into a rule.
+func (s AccessScope) fill(rule string) string {
+	mine := strings.Join(strings.Fields(strings.Trim(fmt.Sprint(s.Entities), "[]")), ", ")
+	return strings.NewReplacer(" mine", " ("+mine+")", " me", fmt.Sprintf(" %d", s.PersonID)).Replace(rule)
+}
+
+// ofTable is the rule of a table.
+func ofTable(table string) scopeRule {
+	return scopeRules[slices.IndexFunc(scopeRules, func(r scopeRule) bool { return r.table == table })]
+}
+
+// IsShared reports whether records of a kind belong to all issuing entities.
+func IsShared(kind string) bool { return ofTable(kindTables[kind].table).changes == ofAll }
+
+// MayChange reports whether a record of a kind is changed by who is limited as here.
+func MayChange(tx *DB, kind string, id int64) (bool, error) {
+	if tx.scope.Entities == nil {
+		return true, nil
+	}
+	rule := ofTable(kindTables[kind].table)
+	condition := rule.changes
+	if condition == "" {
+		condition = rule.sees
+	}
+	n, err := Count(tx, "SELECT COUNT(*) FROM main."+rule.table+" r WHERE r.id = ? AND ("+tx.scope.fill(condition)+")", id)
+	return n > 0, err
+}
+
 // limits are the statements that limit a connection to a scope.
 func limits(scope AccessScope) string {
-	mine := strings.Join(strings.Fields(strings.Trim(fmt.Sprint(scope.Entities), "[]")), ", ")
-	fill := strings.NewReplacer(" mine", " ("+mine+")", " me", fmt.Sprintf(" %d", scope.PersonID))
 	words := new(strings.Builder)
 	view := func(name, table, condition string) {
-		fmt.Fprintf(words, "CREATE TEMP VIEW %s AS SELECT r.* FROM main.%s r WHERE %s;\n", name, table, fill.Replace(condition))
+		fmt.Fprintf(words, "CREATE TEMP VIEW %s AS SELECT r.* FROM main.%s r WHERE %s;\n", name, table, scope.fill(condition))
 	}
 	view("clients_of_mine", "clients", clientOfMine)
 	view("people_of_mine", "people", personOfMine)
@@ -173,7 +200,7 @@ func limits(scope AccessScope) string {
 		} {
 			if guard.condition != anything {
 				fmt.Fprintf(words, "CREATE TEMP TRIGGER %s_%s_%s BEFORE %s ON main.%s WHEN NOT (%s) BEGIN SELECT RAISE(ABORT, '%s'); END;\n", rule.table,
-					guard.act, guard.version[:3], guard.act, rule.table, row.ReplaceAllString(fill.Replace(guard.condition), guard.version), beyondScope)
+					guard.act, guard.version[:3], guard.act, rule.table, row.ReplaceAllString(scope.fill(guard.condition), guard.version), beyondScope)
 			}
 		}
 	}

@@ -46,6 +46,14 @@ export const router = createBrowserRouter([
       { path: "set-up", lazy: async () => ({ Component: (await import("./desks/set-up/index")).SetUpIndex }) },
       { path: "set-up/import", lazy: async () => ({ Component: (await import("./desks/set-up/import")).ImportDesk }) },
       { path: "set-up/look", lazy: async () => ({ Component: (await import("./desks/set-up/look")).LookDesk }) },
+      {
+        path: "set-up/security",
+        lazy: async () => ({ Component: (await import("./desks/set-up/security")).SecurityDesk }),
+      },
+      {
+        path: "set-up/changes",
+        lazy: async () => ({ Component: (await import("./desks/set-up/changes")).ChangesDesk }),
+      },
       { path: "set-up/:kind", lazy: async () => ({ Component: (await import("./desks/set-up/list")).SetUpList }) },
       { path: "account", lazy: async () => ({ Component: (await import("./desks/account/desk")).AccountDesk }) },
       { path: ":coming", lazy: async () => ({ Component: (await import("./desks/coming/desk")).ComingDesk }) },

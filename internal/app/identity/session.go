@@ -25,6 +25,8 @@ type Session struct {
 	EngagementWord string                 `json:"engagementWord" doc:"the firm's own"`
 	PhaseWord      string                 `json:"phaseWord"`
 	SeesValues     bool                   `json:"seesValues" doc:"rates, and what time is worth"`
+	SeesCosts      bool                   `json:"seesCosts" doc:"what work costs the firm, and margins"`
+	Limited        []string               `json:"limited" doc:"the issuing entities to which they are limited; none: to no one"`
 	Decimals       map[money.Currency]int `json:"decimals" doc:"of the currencies that are not of two"`
 }
 
@@ -39,7 +41,15 @@ func SessionOf(ctx context.Context, a *app.App, actor app.Actor) (*Session, erro
 	if err != nil {
 		return nil, err
 	}
-	return &Session{EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord, SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role, Firm: firm.Name,
+	limited := []string{}
+	for _, id := range actor.Entities {
+		entity, err := store.Get[store.IssuingEntity](tx, id)
+		if err != nil {
+			return nil, err
+		}
+		limited = append(limited, entity.Name)
+	}
+	return &Session{SeesCosts: actor.SeesCosts(), Limited: limited, EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord, SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role, Firm: firm.Name,
 		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals()}, nil
 }
 

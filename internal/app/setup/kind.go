@@ -19,6 +19,7 @@ type Kind struct {
 	About string   `json:"about"`
 	First []string `json:"first" doc:"the fields that are asked when one is made"`
 	// Retires is whether it can be made inactive and taken back.
+	Kept    string  `json:"kept,omitempty" doc:"why the reader makes and changes none of them; nothing: as their role does"`
 	Retires bool    `json:"retires"`
 	Files   bool    `json:"files" doc:"whether it is read from files"`
 	Fields  []Field `json:"fields"`

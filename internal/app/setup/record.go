@@ -39,6 +39,7 @@ type Sheet struct {
 	Title   string       `json:"title"`
 	Active  bool         `json:"active"`
 	Retires bool         `json:"retires"`
+	Kept    string       `json:"kept,omitempty" doc:"why the reader does not change it; nothing: as their role does"`
 	Used    string       `json:"used" doc:"what refers to it; then it can't be deleted"`
 	Values  []SheetValue `json:"values"`
 }
@@ -83,9 +84,15 @@ func Describe(ctx context.Context, a *app.App, actor app.Actor, name string) (*K
 		return nil, err
 	}
 	described := *k.describe()
+	if actor.Entities != nil && store.IsShared(name) {
+		described.Kept = keptFromLimited
+	}
 	described.Fields, err = allFields(e, k)
 	return &described, err
 }
+
+// keptFromLimited says why somebody limited to issuing entities changes a record not.
+const keptFromLimited = "This belongs to all issuing entities, or to another one, too. You are limited to some: ask an administrator who is not."
 
 // List reads the records of a kind.
 func List(ctx context.Context, a *app.App, actor app.Actor, name string, f ListFilter) ([]RecordRow, error) {
@@ -183,6 +190,13 @@ func sheetOf(e *env, k kind, r record) (*Sheet, error) {
 	head, name := r.head(), names.keys[r.head().ID]
 	sheet := &Sheet{Kind: k.describe().Name, ID: head.ID, Version: head.Version, Of: r.belongs(), Key: name.Key, Title: name.Title,
 		Active: isActive(r), Retires: k.describe().Retires, Values: []SheetValue{}}
+	mayChange, err := store.MayChange(e.tx, sheet.Kind, head.ID)
+	if err != nil {
+		return nil, err
+	}
+	if !mayChange {
+		sheet.Kept = keptFromLimited
+	}
 	if sheet.Used, err = store.UsedBy(e.tx, sheet.Kind, head.ID); err != nil {
 		return nil, err
 	}

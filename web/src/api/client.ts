@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { proof } from "./proof";
 import type { components, paths } from "./schema";
 import { tries } from "./tries";
 
@@ -17,9 +18,16 @@ type Calls = { [P in keyof paths]: { [M in keyof paths[P]]: Keyless<paths[P][M]>
 
 export const api = createClient<Calls>({ baseUrl: "/", fetch: (request) => send(request) });
 
-/** Sends a request; an act goes out under the key of its try. */
+/** Sends a request; where the server wants the password once more, it is asked for, and the request is made again. */
 export async function send(request: Request): Promise<Response> {
   if (request.method === "GET") return fetch(request);
+  const again = request.clone();
+  const answer = await sendOnce(request);
+  return answer.status === 428 && (await proof.ask()) ? sendOnce(again) : answer;
+}
+
+/** Sends an act under the key of its try. */
+async function sendOnce(request: Request): Promise<Response> {
   const body = await request.clone().arrayBuffer();
   const said = `${request.method} ${request.url} ${await digest(body)}`;
   const headers = new Headers(request.headers);

@@ -59,7 +59,13 @@ export function PassForm({ secret, onDone }: FormProps) {
       {field("mail", "Their mail")}
       {field("word", "A word to them")}
       {pass.error && <p className="refusal">{pass.error.message}</p>}
-      {pass.isSuccess && <p role="status">It is on its way.</p>}
+      {pass.data && (
+        <p role="status">
+          {pass.data.sent
+            ? "It is on its way."
+            : "We do not know this address yet: whoever sent you the proposal is asked, and then mails the link."}
+        </p>
+      )}
       <Button type="primary" loading={pass.isPending} onClick={() => pass.mutate(typed, { onSuccess: onDone })}>
         Mail them a link
       </Button>

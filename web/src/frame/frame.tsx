@@ -6,6 +6,7 @@ import { SessionContext, useSessionQuery } from "../api/session";
 import { Find } from "./find";
 import { FolioContext } from "./folio";
 import { inField, KeysHelp } from "./keys";
+import { Proof } from "./proof";
 import { StageRail } from "./rail";
 
 const stages = ["/pricing", "/time", "/wip", "/billing", "/receivables"];
@@ -41,6 +42,7 @@ export function Frame() {
           <Outlet />
         </main>
       </FolioContext.Provider>
+      <Proof />
       {finding && <Find onClose={() => setFinding(false)} />}
       {helping && <KeysHelp onClose={() => setHelping(false)} />}
     </SessionContext.Provider>

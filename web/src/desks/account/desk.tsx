@@ -85,7 +85,7 @@ function Password() {
       }}
     >
       {field("old", "Present password", "current-password")}
-      {field("password", "New password, at least 10 characters", "new-password")}
+      {field("password", "New password, at least 12 characters; four words in a row are good", "new-password")}
       {problem && !problem.field && <p className="refusal">{problem.message}</p>}
       {change.isSuccess && <p role="status">Changed. Your other sessions have ended.</p>}
       <p className="new-acts">

@@ -3,7 +3,7 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 import { api, of } from "../../api/client";
 
-/** A code from a device at every sign-in: set with a code that proves it, removed with the password. */
+/** A code from a device at every sign-in: set with a code that proves it. Recovery codes stand in for a lost device. */
 export function SecondFactor() {
   const queries = useQueryClient();
   const [wanted, setWanted] = useState(false);
@@ -23,18 +23,40 @@ export function SecondFactor() {
       of(api.PUT("/api/account/second-factor", { body: { secret: offer.data?.secret ?? "", code: text } })),
     onSuccess: done,
   });
+  const renew = useMutation({ mutationFn: () => of(api.POST("/api/account/recovery-codes")), onSuccess: done });
   const remove = useMutation({
-    mutationFn: () => of(api.POST("/api/account/second-factor/removal", { body: { password: text } })),
-    onSuccess: done,
+    mutationFn: () => of(api.POST("/api/account/second-factor/removal")),
+    onSuccess: () => {
+      set.reset();
+      renew.reset();
+      return done();
+    },
   });
   if (!offer.data) return null;
-  const problem = set.error ?? remove.error;
+  const problem = set.error ?? renew.error ?? remove.error;
+  const codes = renew.data ?? set.data;
+  if (offer.data.set)
+    return (
+      <>
+        <p>
+          A code of your device is asked for at every sign-in. {leftOf(offer.data.left)}{" "}
+          <button type="button" className="link" onClick={() => renew.mutate()}>
+            Make new recovery codes
+          </button>{" "}
+          <button type="button" className="link" onClick={() => remove.mutate()}>
+            Remove the second factor
+          </button>
+        </p>
+        {codes && <RecoveryCodes codes={codes} />}
+        {problem && <p className="refusal">{problem.message}</p>}
+      </>
+    );
   if (!wanted)
     return (
       <p>
-        {offer.data.set ? "A code of your device is asked for at every sign-in. " : "Your password alone lets you in. "}
+        Your password alone lets you in.{" "}
         <button type="button" className="link" onClick={() => setWanted(true)}>
-          {offer.data.set ? "Remove it" : "Add one"}
+          Add one
         </button>
       </p>
     );
@@ -43,47 +65,60 @@ export function SecondFactor() {
       className="new-record"
       onSubmit={(event) => {
         event.preventDefault();
-        (offer.data.set ? remove : set).mutate();
+        set.mutate();
       }}
     >
-      {offer.data.set ? (
-        <label htmlFor="factor-text">
-          Your password
-          <Input.Password id="factor-text" autoFocus value={text} onChange={(event) => setText(event.target.value)} />
-        </label>
-      ) : (
-        <>
-          <p>
-            Type this secret into an app for one-time codes, or <a href={offer.data.uri}>open it there</a>:
-            <input
-              className="copy"
-              readOnly
-              aria-label="Secret"
-              value={offer.data.secret}
-              onFocus={(event) => event.target.select()}
-            />
-          </p>
-          <label htmlFor="factor-text">
-            The code that it shows
-            <Input
-              id="factor-text"
-              autoFocus
-              inputMode="numeric"
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-            />
-          </label>
-        </>
-      )}
+      <p>
+        Type this secret into an app for one-time codes, or <a href={offer.data.uri}>open it there</a>:
+        <input
+          className="copy"
+          readOnly
+          aria-label="Secret"
+          value={offer.data.secret}
+          onFocus={(event) => event.target.select()}
+        />
+      </p>
+      <label htmlFor="factor-text">
+        The code that it shows
+        <Input
+          id="factor-text"
+          autoFocus
+          inputMode="numeric"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </label>
       {problem && <p className="refusal">{problem.message}</p>}
       <p className="new-acts">
-        <Button htmlType="submit" disabled={!text}>
-          {offer.data.set ? "Remove the second factor" : "Ask for it from now on"}
+        <Button htmlType="submit" disabled={!text} loading={set.isPending}>
+          Ask for it from now on
         </Button>
         <Button type="text" onClick={() => setWanted(false)}>
           Cancel
         </Button>
       </p>
     </form>
+  );
+}
+
+const leftOf = (left: number) =>
+  left === 0
+    ? "No recovery code is left."
+    : `${left} recovery ${left === 1 ? "code is" : "codes are"} left, for when it is lost.`;
+
+/** Shown once: the data keeps what the codes come to, not the codes. */
+function RecoveryCodes({ codes }: { codes: string[] }) {
+  return (
+    <div role="status">
+      <p>
+        Keep these recovery codes where nobody else looks. Each signs you in once, in place of your device. They are
+        shown only now.
+      </p>
+      <ul className="recovery-codes">
+        {codes.map((code) => (
+          <li key={code}>{code}</li>
+        ))}
+      </ul>
+    </div>
   );
 }

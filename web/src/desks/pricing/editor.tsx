@@ -178,7 +178,11 @@ function TierSums({ grid, suggested }: { grid: Proposal["grid"]; suggested: numb
       <TallySum figure={money(fact.firstYear)} what={`${grid.typed.tiers[at]?.name || "First year"}, first year net`} />
       {fact.minutes > 0 && (
         <>
-          <TallySum figure={money(fact.cost)} what={`cost of ${Math.round(fact.minutes / 60)} h expected`} />
+          {fact.cost ? (
+            <TallySum figure={money(fact.cost)} what={`cost of ${Math.round(fact.minutes / 60)} h expected`} />
+          ) : (
+            <TallySum figure={`${Math.round(fact.minutes / 60)} h`} what="expected" />
+          )}
           {fact.margin && <TallySum figure={`${fact.margin} %`} what="margin" />}
         </>
       )}

@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, of, type Schema } from "../../api/client";
+import { useSession } from "../../api/session";
 import { useMayChange } from "../../frame/record/sheet";
 import { useRecordActs } from "../../frame/record/use-record";
 import { RuleChoice } from "./rule-choice";
@@ -183,6 +184,7 @@ function Kept({
 
 /** Which fee would give a margin: asked and taken in place. */
 function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: TypedLine }) {
+  const { seesCosts } = useSession();
   const [margin, setMargin] = useState("45 %");
   const [tier, setTier] = useState(Math.max(typed.suggested - 1, 0));
   const asked = useQuery({
@@ -193,9 +195,9 @@ function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: T
           params: { path: { id: proposal.id }, query: { tier, line: at, margin } },
         }),
       ),
-    enabled: line.expected !== "" && margin.trim() !== "",
+    enabled: seesCosts && line.expected !== "" && margin.trim() !== "",
   });
-  if (!line.expected) return null;
+  if (!line.expected || !seesCosts) return null;
   return (
     <div className="fee-for">
       <p>

@@ -26,7 +26,7 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
   const navigate = useNavigate();
   const money = useMoneyText();
   const out = proposal.state === "sent" || proposal.state === "seen";
-  const problem = acts.withdraw.error ?? acts.endLinks.error ?? acts.drop.error ?? acts.answer.error;
+  const problem = acts.withdraw.error ?? acts.endLinks.error ?? acts.drop.error ?? acts.answer.error ?? acts.pass.error;
   return (
     <section aria-label="Story" className="story-pane">
       <p>
@@ -40,6 +40,14 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
           <h3>Questions</h3>
           {proposal.questions.map((question) => (
             <Question key={question.id} question={question} mayChange={mayChange} onAnswer={acts.answer.mutate} />
+          ))}
+        </>
+      )}
+      {proposal.passings.length > 0 && (
+        <>
+          <h3>To be passed on</h3>
+          {proposal.passings.map((passing) => (
+            <Passing key={passing.id} passing={passing} mayChange={mayChange} onAnswer={acts.pass.mutate} />
           ))}
         </>
       )}
@@ -182,6 +190,36 @@ function Question({ question, mayChange, onAnswer }: QuestionProps) {
             </Button>
           </>
         )
+      )}
+    </div>
+  );
+}
+
+interface PassingProps {
+  passing: Proposal["passings"][number];
+  mayChange: boolean;
+  onAnswer: (body: { passingId: number; version: number; yes: boolean }) => void;
+}
+
+/** Somebody whom the client wants to sign, and whom the firm does not know. */
+function Passing({ passing, mayChange, onAnswer }: PassingProps) {
+  const answer = (yes: boolean) => onAnswer({ passingId: passing.id, version: passing.version, yes });
+  return (
+    <div className="asked-question">
+      <p>
+        {passing.by} asks to pass it on to {passing.name}, {passing.mail}
+        <span className="under">{instant(passing.at)}</span>
+      </p>
+      {passing.word && <p className="soft">With the words: {passing.word}</p>}
+      {mayChange && (
+        <p className="buttons">
+          <Button size="small" onClick={() => answer(true)}>
+            Mail them a link
+          </Button>
+          <Button size="small" type="text" onClick={() => answer(false)}>
+            Do not
+          </Button>
+        </p>
       )}
     </div>
   );

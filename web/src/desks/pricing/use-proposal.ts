@@ -194,6 +194,11 @@ export function useProposalActs(id: number) {
         of(api.POST("/api/proposals/{id}/versions/{draft}", { params: { path: { id, draft }, query: { version } } })),
       onSuccess: shown,
     }),
+    pass: useMutation({
+      mutationFn: (body: { passingId: number; version: number; yes: boolean }) =>
+        of(api.POST("/api/proposals/{id}/passings", { ...path(id), body })),
+      onSuccess: shown,
+    }),
     answer: useMutation({
       mutationFn: (body: { questionId: number; version: number; text: string }) =>
         of(api.POST("/api/proposals/{id}/answers", { ...path(id), body })),

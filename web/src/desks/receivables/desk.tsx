@@ -1,4 +1,5 @@
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
+import { useSession } from "../../api/session";
 import { DepositsView } from "./deposits-view";
 import { FundsView } from "./funds-view";
 import { JournalView } from "./journal-view";
@@ -16,7 +17,22 @@ const views = {
 
 /** What is owed, and what came in: six looks at the money of clients. */
 export function ReceivablesDesk() {
+  const { role } = useSession();
   const [search] = useSearchParams();
+  if (role === "lead" || role === "staff") return <NotForThem />;
   const View = views[search.get("show") as keyof typeof views] ?? OwedView;
   return <View />;
+}
+
+/** Where a lead may come by an address that somebody sent. */
+function NotForThem() {
+  return (
+    <div className="desk-main">
+      <h1>Receivables</h1>
+      <p className="sentence">
+        What is owed, paid and held is seen by administrators and owners. What is owed on an invoice of yours stands on
+        it, in the <Link to="/billing?show=register">register</Link>.
+      </p>
+    </div>
+  );
 }

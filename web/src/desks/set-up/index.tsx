@@ -4,11 +4,12 @@ import { Folio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { RecordSheet } from "../../frame/record/sheet";
 import { Logo } from "./logo";
-import { useIndex, useListAddress } from "./use-set-up";
+import { useIndex, useListAddress, useWaitingChanges } from "./use-set-up";
 
 /** What is kept in the set-up, with the firm itself beside it. */
 export function SetUpIndex() {
-  const { firm, role } = useSession();
+  const { firm, role, limited } = useSession();
+  const waiting = useWaitingChanges(role === "administrator");
   const index = useIndex();
   const address = useListAddress();
   const navigate = useNavigate();
@@ -32,6 +33,20 @@ export function SetUpIndex() {
               <button type="button" className="link" onClick={() => navigate("/set-up/import")}>
                 Read from a file…
               </button>
+            </>
+          )}
+          {role === "administrator" && limited.length === 0 && (
+            <>
+              {" · "}
+              <Link to="/set-up/security">Security log</Link>
+            </>
+          )}
+          {(waiting.data ?? []).length > 0 && (
+            <>
+              {" · "}
+              <Link to="/set-up/changes" className="ochre">
+                Changes that wait for a second administrator, {waiting.data?.length}
+              </Link>
             </>
           )}
         </p>

@@ -20,11 +20,12 @@ export function SetUpList() {
   const form = useForm(kind);
   const index = useIndex();
   const rows = useRows(kind, { text: address.text || undefined, inactive: address.inactive || undefined });
-  const mayChange = useMayChange(kind);
+  const allowed = useMayChange(kind);
   const navigate = useNavigate();
   if (form.error) return <Navigate to="/set-up" replace />;
   if (!form.data) return null;
-  const { one, many, retires, files } = form.data;
+  const { one, many, retires, files, kept } = form.data;
+  const mayChange = allowed && !kept;
   const kinds = (index.data ?? []).flatMap((room) => room.kinds).filter((k) => k.name !== "firm");
   const list = rows.data ?? [];
   const make = () => address.change({ new: "yes", open: undefined });
@@ -61,6 +62,7 @@ export function SetUpList() {
             onChange={(text) => address.change({ text })}
           />
         </Sentence>
+        {allowed && kept && <p className="soft">{kept}</p>}
         <Rows
           kind={kind}
           fields={form.data.fields}

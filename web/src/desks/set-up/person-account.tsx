@@ -7,8 +7,9 @@ export function PersonAccount({ id }: { id: number }) {
   const path = { params: { path: { id } } };
   const invite = useMutation({ mutationFn: () => of(api.POST("/api/people/{id}/invitation", path)) });
   const clear = useMutation({ mutationFn: () => of(api.DELETE("/api/people/{id}/second-factor", path)) });
+  const end = useMutation({ mutationFn: () => of(api.DELETE("/api/people/{id}/sessions", path)) });
   const link = invite.data ? `${window.location.origin}/welcome#${invite.data.secret}` : "";
-  const problem = invite.error ?? clear.error;
+  const problem = invite.error ?? clear.error ?? end.error;
   return (
     <div className="account-help">
       <button type="button" className="link" onClick={() => invite.mutate()}>
@@ -16,6 +17,9 @@ export function PersonAccount({ id }: { id: number }) {
       </button>
       <button type="button" className="link" onClick={() => clear.mutate()}>
         Remove a lost second factor
+      </button>
+      <button type="button" className="link" onClick={() => end.mutate()}>
+        End their sessions
       </button>
       {invite.data && (
         <p>
@@ -25,6 +29,7 @@ export function PersonAccount({ id }: { id: number }) {
         </p>
       )}
       {clear.isSuccess && <p>No code is asked for any more.</p>}
+      {end.isSuccess && <p>They are signed out everywhere, and no browser of theirs is known any more.</p>}
       {problem && <p className="refusal">{problem.message}</p>}
     </div>
   );

@@ -23,3 +23,7 @@ export function useListAddress() {
     change,
   };
 }
+
+/** The changes of bank details, roles and limits that wait for a second administrator. */
+export const useWaitingChanges = (asked = true) =>
+  useQuery({ queryKey: ["waiting-changes"], queryFn: () => of(api.GET("/api/changes")), enabled: asked });

@@ -50,8 +50,8 @@ export function SignIn() {
             <Input.Password autoComplete="current-password" />
           </Form.Item>
           {(asksCode || signIn.variables?.code) && (
-            <Form.Item label="Code of your device" name="code">
-              <Input autoFocus autoComplete="one-time-code" inputMode="numeric" />
+            <Form.Item label="Code of your device, or a recovery code" name="code">
+              <Input autoFocus autoComplete="one-time-code" />
             </Form.Item>
           )}
           {signIn.error && (

@@ -82,7 +82,7 @@ export function StartDesk() {
         <h2>You, the first administrator</h2>
         {field("name", "Your name", { autoComplete: "name" })}
         {field("mail", "Your mail address", { autoComplete: "username", inputMode: "email" })}
-        {field("password", "A password, at least 10 characters", { type: "password", autoComplete: "new-password" })}
+        {field("password", "A password, at least 12 characters", { type: "password", autoComplete: "new-password" })}
         {field("token", "Set-up token, which the server printed when it started", { autoComplete: "off" })}
         {problem && (!problem.field || !(problem.field in typed)) && (
           <p className="refusal" role="alert">

@@ -12,7 +12,7 @@ export function WelcomeDesk() {
   const queries = useQueryClient();
   const invited = useQuery({
     queryKey: ["invitation", secret],
-    queryFn: () => of(api.GET("/api/invitation", { params: { query: { secret } } })),
+    queryFn: () => of(api.GET("/api/invitation", { params: { header: { "Link-Secret": secret } } })),
   });
   const accept = useMutation({
     mutationFn: () => of(api.POST("/api/invitation", { body: { secret, password } })),
@@ -46,7 +46,7 @@ export function WelcomeDesk() {
             <h1>Welcome, {invited.data.name}</h1>
             <p className="soft">You sign in as {invited.data.mail}.</p>
             <label htmlFor="welcome-password">
-              Choose a password, at least 10 characters
+              Choose a password, at least 12 characters; four words in a row are good
               <Input.Password
                 id="welcome-password"
                 autoFocus

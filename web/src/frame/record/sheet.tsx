@@ -28,15 +28,19 @@ export function useMayChange(kind: string) {
 export function RecordSheet({ kind, id, open, children, onGone }: Props) {
   const sheet = useSheet(kind, id);
   const acts = useRecordActs(kind);
-  const mayChange = useMayChange(kind);
+  const allowed = useMayChange(kind);
   const [undo, setUndo] = useState<{ field: string; label: string; value: string; giveBack: boolean } | null>(null);
+  const [waits, setWaits] = useState("");
   if (sheet.error) return <p className="refusal">{sheet.error.message}</p>;
   if (!sheet.data) return null;
   const { data } = sheet;
+  const mayChange = allowed && !data.kept;
   const seen = [{ id: data.id, version: data.version }];
   const save = async (value: Value, text: string) => {
-    await acts.change.mutateAsync({ records: seen, field: value.name, value: text });
-    setUndo({ field: value.name, label: value.label, value: value.value, giveBack: value.inherited && !value.own });
+    const kept = await acts.change.mutateAsync({ records: seen, field: value.name, value: text });
+    if (kept.waits) setWaits(value.label);
+    else
+      setUndo({ field: value.name, label: value.label, value: value.value, giveBack: value.inherited && !value.own });
   };
   const giveBack = (value: Value) =>
     acts.change.mutate(
@@ -53,6 +57,12 @@ export function RecordSheet({ kind, id, open, children, onGone }: Props) {
   const groups = grouped(data);
   return (
     <>
+      {allowed && data.kept && <p className="soft">{data.kept}</p>}
+      {waits && (
+        <p className="undo" role="status">
+          {waits} is not changed yet: a second administrator has to agree. They were told.
+        </p>
+      )}
       {undo && (
         <p className="undo" role="status">
           Changed {undo.label.toLowerCase()}.{" "}

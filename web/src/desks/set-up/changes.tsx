@@ -1,0 +1,75 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button } from "antd";
+import { Link } from "react-router";
+import { api, of } from "../../api/client";
+import { instant } from "../../frame/days";
+import { useWaitingChanges } from "./use-set-up";
+
+/** Changes that wait: a second administrator agrees, or does not. */
+export function ChangesDesk() {
+  const changes = useWaitingChanges();
+  const queries = useQueryClient();
+  const answer = useMutation({
+    mutationFn: ({ id, version, yes }: { id: number; version: number; yes: boolean }) =>
+      of(api.POST("/api/changes/{id}", { params: { path: { id } }, body: { version, yes } })),
+    onSuccess: () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "session" }),
+  });
+  const rows = changes.data ?? [];
+  return (
+    <div className="desk-main scrolls">
+      <h1>Changes that wait</h1>
+      <p className="sentence">
+        Bank details, roles and limits change when a second administrator agrees. <Link to="/set-up">Set-up</Link>
+      </p>
+      {changes.error && <p className="refusal">{changes.error.message}</p>}
+      {changes.data && rows.length === 0 && <p className="empty">Nothing waits.</p>}
+      {rows.length > 0 && (
+        <table className="grid">
+          <thead>
+            <tr>
+              <th scope="col">What</th>
+              <th scope="col">Now</th>
+              <th scope="col">Then</th>
+              <th scope="col">Proposed by</th>
+              <th scope="col" aria-label="Answer" />
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row.id}>
+                <th scope="row">{row.what}</th>
+                <td className="wraps">{row.before || "nothing"}</td>
+                <td className="wraps">
+                  <b>{row.after || "nothing"}</b>
+                </td>
+                <td>
+                  {row.by}
+                  <span className="under">{instant(row.at)}</span>
+                </td>
+                <td className="number">
+                  {!row.own && (
+                    <Button size="small" onClick={() => answer.mutate({ id: row.id, version: row.version, yes: true })}>
+                      Agree
+                    </Button>
+                  )}{" "}
+                  <Button
+                    size="small"
+                    type="text"
+                    onClick={() => answer.mutate({ id: row.id, version: row.version, yes: false })}
+                  >
+                    {row.own ? "Take it back" : "Refuse"}
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {answer.error && (
+        <p className="refusal" role="alert">
+          {answer.error.message}
+        </p>
+      )}
+    </div>
+  );
+}

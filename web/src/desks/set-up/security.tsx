@@ -1,0 +1,84 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { Button } from "antd";
+import { Link, useSearchParams } from "react-router";
+import { api, of } from "../../api/client";
+import { instant } from "../../frame/days";
+import { SaidChoice, Sentence } from "../../frame/sentence";
+
+const kinds = [
+  { value: "", label: "everything" },
+  { value: "signed in", label: "sign-ins" },
+  { value: "wrong password or code", label: "wrong passwords and codes" },
+  { value: "refused", label: "what was refused" },
+  { value: "exported", label: "exports" },
+  { value: "read bank details", label: "looks at bank details" },
+  { value: "guarded change", label: "changes of bank details, roles and limits" },
+  { value: "account changed", label: "changes of accounts" },
+  { value: "signed out", label: "sign-outs" },
+];
+const page = 200;
+
+/** Who signed in from where, what was refused, what left the house: written as it happens, and never changed. */
+export function SecurityDesk() {
+  const [search, setSearch] = useSearchParams();
+  const kind = search.get("kind") ?? "";
+  const log = useInfiniteQuery({
+    queryKey: ["security-log", kind],
+    queryFn: ({ pageParam }) => of(api.GET("/api/security-log", { params: { query: { before: pageParam, kind } } })),
+    initialPageParam: 0,
+    getNextPageParam: (last) => (last.length < page ? undefined : last[last.length - 1]?.id),
+  });
+  const lines = log.data?.pages.flat() ?? [];
+  return (
+    <div className="desk-main scrolls">
+      <h1>Security log</h1>
+      <Sentence>
+        Of all that was written down,{" "}
+        <SaidChoice
+          label="What is shown"
+          value={kind}
+          choices={kinds}
+          onChange={(value) => setSearch(value ? { kind: value } : {}, { replace: true })}
+        />
+        , the latest first. <Link to="/set-up">Set-up</Link>
+      </Sentence>
+      {log.error && <p className="refusal">{log.error.message}</p>}
+      {log.data && lines.length === 0 && <p className="empty">Nothing of this yet.</p>}
+      {lines.length > 0 && (
+        <table className="grid">
+          <thead>
+            <tr>
+              <th scope="col">When</th>
+              <th scope="col">Who</th>
+              <th scope="col">What</th>
+              <th scope="col">From</th>
+            </tr>
+          </thead>
+          <tbody>
+            {lines.map((line) => (
+              <tr key={line.id}>
+                <td className="nowrap">{instant(line.at)}</td>
+                <td>{line.person || line.account || "nobody known"}</td>
+                <td className="wraps">
+                  {line.kind}
+                  {line.said && <span className="under">{line.said}</span>}
+                </td>
+                <td className="wraps">
+                  {line.address || "the program"}
+                  {line.browser && <span className="under">{line.browser}</span>}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {log.hasNextPage && (
+        <p className="buttons">
+          <Button loading={log.isFetchingNextPage} onClick={() => log.fetchNextPage()}>
+            Show earlier ones
+          </Button>
+        </p>
+      )}
+    </div>
+  );
+}
