@@ -323,6 +323,14 @@ func (p *page) signIn(role string) {
 	p.until("document.querySelector('.rail-me')")
 }
 
+// proves types the password once more, where it is asked for.
+func (p *page) proves(password string) {
+	p.Helper()
+	p.reads("Your password, once more")
+	p.focus("field", "Your password")
+	p.press(password + "\r")
+}
+
 // still waits for the typeface and three quiet frames.
 func (p *page) still() {
 	p.Helper()

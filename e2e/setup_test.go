@@ -174,6 +174,7 @@ func TestAnInvitedPersonChoosesAPasswordAndASecondFactor(t *testing.T) {
 	p.press("Nell Harrow\tnell@skerrow.example")
 	p.press("\r")
 	p.click("button", "Make a link to choose a password")
+	p.proves("high-water-mark")
 	p.until(`document.querySelector("input.copy")`)
 	link := js[string](p, `document.querySelector("input.copy").value`)
 	js[bool](p, `(fetch("/api/session", {method: "DELETE"}).then(() => { window.gone = true }), true)`)
@@ -191,6 +192,7 @@ func TestAnInvitedPersonChoosesAPasswordAndASecondFactor(t *testing.T) {
 	p.until(`document.querySelector("input.copy")`)
 	p.focus("field", "The code")
 	p.press("000000\r")
+	p.proves("harbour lights at dusk")
 	p.reads("This code does not belong to the secret.")
 }
 
@@ -208,7 +210,7 @@ func TestTheFirstStartMakesTheFirm(t *testing.T) {
 	p.focus("field", "Set-up token")
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press(setupToken + "\r")
-	p.reads("This password is too short: take at least 10 characters.")
+	p.reads("This password is too short: take at least 12 characters.")
 	p.focus("field", "A password")
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("terns over the bar\r")

@@ -22,8 +22,8 @@ type invitedInput struct {
 
 type acceptInput struct {
 	asking
-	Body struct {
-		Secret   string `json:"secret" minLength:"20" maxLength:"100"`
+	Secret string `header:"Link-Secret" required:"true" minLength:"20" maxLength:"100"`
+	Body   struct {
 		Password string `json:"password" maxLength:"200"`
 	}
 }
@@ -108,7 +108,7 @@ func (s *server) registerInvitations(api huma.API) {
 			if s.signIns.OnLimit(in.writer, in.request, in.address) {
 				return nil, huma.NewError(http.StatusTooManyRequests, "There were too many attempts. Wait a minute, then try again.")
 			}
-			accepted, err := identity.Accept(ctx, s.app, in.Body.Secret, in.Body.Password)
+			accepted, err := identity.Accept(ctx, s.app, in.Secret, in.Body.Password)
 			if err != nil {
 				return nil, problem(ctx, err)
 			}

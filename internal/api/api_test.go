@@ -149,7 +149,7 @@ func (c *client) askOf(op operationAt, number string) (int, string) {
 		"/api/proposals/999/acceptance": `{"version":0,"chosen":{"tier":0,"options":[],"quantities":{}},"name":"x","day":"2026-12-01","evidence":"x"}`,
 		"/api/questionnaires/sendings":  `{"clientId":999,"questionnaireId":999,"name":"x","mail":""}`,
 		"/api/begin":                    `{"firm":"x","currency":"EUR","timeZone":"UTC","mark":"point","taxName":"","taxPercent":"","name":"x","mail":"x@y.example","password":"long enough"}`,
-		"/api/invitation":               `{"secret":"aaaaaaaaaaaaaaaaaaaaaaaa","password":"long enough"}`,
+		"/api/invitation":               `{"password":"long enough"}`,
 	}
 	body := ""
 	if op.method == "POST" || op.method == "PUT" {

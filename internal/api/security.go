@@ -45,7 +45,6 @@ func (w *watch) due(line string, now time.Time) bool {
 func (s *server) noted(ctx context.Context, actor app.Actor, name, summary string, in any, err error) error {
 	entry := identity.Entry{PersonID: actor.PersonID, Whence: s.whence(ctx), Said: summary}
 	var refused *refusal.Refusal
-	record, is := in.(*recordInput)
 	switch {
 	case errors.As(err, &refused) && refused.Kind == app.Forbidden:
 		entry.Kind = identity.Refused
@@ -53,8 +52,8 @@ func (s *server) noted(ctx context.Context, actor app.Actor, name, summary strin
 		return err
 	case slices.Contains(exports, name):
 		entry.Kind = identity.Exported
-	case is && name == "readRecord" && record.Kind == "entities":
-		entry.Kind, entry.Said = identity.ReadBank, "the record of an issuing entity"
+	case readsBank(name, in):
+		entry.Kind, entry.Said = identity.ReadBank, "of issuing entities"
 	default:
 		return nil
 	}
@@ -67,4 +66,15 @@ func (s *server) noted(ctx context.Context, actor app.Actor, name, summary strin
 		slog.Error("a refusal was not logged", "error", problem)
 	}
 	return err
+}
+
+// readsBank reports whether an operation answers with bank details.
+func readsBank(name string, in any) bool {
+	switch asked := in.(type) {
+	case *recordInput:
+		return name == "readRecord" && asked.Kind == "entities"
+	case *listInput:
+		return asked.Kind == "entities"
+	}
+	return false
 }

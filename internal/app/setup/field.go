@@ -5,6 +5,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
@@ -316,4 +318,14 @@ func must[T any](name, label, of string, at func(*T) *int64) field[T] {
 		return err
 	}
 	return f
+}
+
+// within is a label as it stands within a sentence: what is written in capitals stays so.
+func within(label string) string {
+	if first, size := utf8.DecodeRuneInString(label); len(label) > size {
+		if second, _ := utf8.DecodeRuneInString(label[size:]); !unicode.IsUpper(second) {
+			return string(unicode.ToLower(first)) + label[size:]
+		}
+	}
+	return label
 }

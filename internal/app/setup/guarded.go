@@ -35,7 +35,7 @@ func guardedIn(e *env, fresh record, typed map[string]string) ([]string, error) 
 			return nil, err
 		}
 		if strings.TrimSpace(text) != was {
-			labels = append(labels, strings.ToLower(f.Label))
+			labels = append(labels, within(f.Label))
 		}
 	}
 	return labels, nil
@@ -122,7 +122,7 @@ func toldOf(tx *app.Tx, e *env, k kind, seen []Seen, field string) (who, what st
 	label := field
 	for _, f := range k.describe().Fields {
 		if f.Name == field {
-			label = strings.ToLower(f.Label)
+			label = within(f.Label)
 		}
 	}
 	person, err := store.Get[store.Person](tx.DB, tx.Actor.PersonID)
@@ -228,6 +228,6 @@ func makeAgreed(tx *app.Tx, row *store.ProposedChange) error {
 	if err != nil {
 		return err
 	}
-	tx.Tell(done.before, done.after, "Agreed to change %s of %s", strings.ToLower(done.label), done.title)
+	tx.Tell(done.before, done.after, "Agreed to change %s of %s", within(done.label), done.title)
 	return announce(tx, e, k, []Seen{seen}, row.Field)
 }

@@ -146,9 +146,9 @@ func (t *typed[T]) set(e *env, name, text string) error {
 	case err != nil:
 		return err
 	case f.Set:
-		return refusal.Errorf("%s is kept by Dorvet and can't be typed", strings.ToLower(f.Label))
+		return refusal.Errorf("%s is kept by Dorvet and can't be typed", within(f.Label))
 	case f.Needed && strings.TrimSpace(text) == "":
-		return refusal.Errorf("%s can't be empty: give one", strings.ToLower(f.Label))
+		return refusal.Errorf("%s can't be empty: give one", within(f.Label))
 	case f.link != nil:
 		t.links[name] = text
 		return nil

@@ -143,7 +143,7 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 			}
 			before[part], after[part] = done.before, done.after
 		}
-		tx.Tell(before, after, "Changed %s of %s", strings.ToLower(label), strings.Join(titles, ", "))
+		tx.Tell(before, after, "Changed %s of %s", within(label), strings.Join(titles, ", "))
 		if guarded {
 			return Kept{}, announce(tx, e, k, seen, c.Field)
 		}

@@ -215,7 +215,7 @@ func TestChangingBankDetailsIsToldToEveryAdministrator(t *testing.T) {
 	apptest.Set(t, a, "entities", 1, "iban", "XX00 OTHER")
 	for _, person := range []int64{1, 5} {
 		notices, err := store.NoticesOf(a.Store.Read(t.Context(), store.Everything), person)
-		if err != nil || len(notices) != 2 || notices[0].Sentence != "Ada Admin changed iban of Firm. If you do not know why, ask now." {
+		if err != nil || len(notices) != 2 || notices[0].Sentence != "Ada Admin changed IBAN of Firm. If you do not know why, ask now." {
 			t.Errorf("%d: %+v, %v", person, notices, err)
 		}
 	}

@@ -15,7 +15,7 @@ export function WelcomeDesk() {
     queryFn: () => of(api.GET("/api/invitation", { params: { header: { "Link-Secret": secret } } })),
   });
   const accept = useMutation({
-    mutationFn: () => of(api.POST("/api/invitation", { body: { secret, password } })),
+    mutationFn: () => of(api.POST("/api/invitation", { params: { header: { "Link-Secret": secret } }, body: { password } })),
     onSuccess: (session) => {
       queries.clear();
       queries.setQueryData(["session"], session);
