@@ -27,8 +27,8 @@ func TestBankDetailsAskForThePasswordOnceMore(t *testing.T) {
 	p.goTo("/account")
 	p.reads("Maren Oduya changed BIC of Skerrow")
 	p.goTo("/set-up/security")
-	p.reads("guarded change")
-	for _, line := range []string{"BIC of Skerrow", "wrong password or code", "read bank details", "signed in"} {
+	p.reads("changed bank details, a role or a limit")
+	for _, line := range []string{"BIC of Skerrow", "a wrong password or code", "looked at bank details", "signed in"} {
 		if !strings.Contains(p.text(".grid tbody"), line) {
 			t.Errorf("the security log does not tell of %q", line)
 		}

@@ -103,9 +103,13 @@ func Accept(ctx context.Context, a *app.App, secret, password string) (Accepted,
 		}
 		tx.Tell(nil, nil, "%s chose a password", person.Name)
 		tx.Concerns("people", person.ID)
+		known := person.PasswordHash != ""
 		person.PasswordHash = hash
 		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: person.ID, Said: "password chosen through a link"}); err != nil {
 			return Accepted{}, err
+		}
+		if !known { // nobody was let in before, and nobody is shut out
+			return Accepted{person.ID, false}, errors.Join(store.UseLink(tx.DB, link.Digest, tx.Now), store.Save(tx.DB, person))
 		}
 		if err := tellPerson(tx, person, "A password was chosen for your account", "A password was chosen for your account through the link that an administrator made, and all sessions were ended. If it was not you, tell an administrator now."); err != nil {
 			return Accepted{}, err

@@ -96,14 +96,14 @@ func propose(tx *app.Tx, e *env, k kind, seen []Seen, c Change) error {
 	return identity.TellAdministrators(tx, "A change waits for you", fmt.Sprintf("%s proposes to change %s. A second administrator has to agree or refuse: Set-up, Changes that wait.", who, what))
 }
 
-// announce tells all administrators of a guarded change that was made, and the person
-// whose role or limits it was.
-func announce(tx *app.Tx, e *env, k kind, seen []Seen, field string) error {
+// announce logs a guarded change that was made, and tells all administrators of it; where
+// there was nothing before, as of the first bank details, it is no news.
+func announce(tx *app.Tx, e *env, k kind, seen []Seen, field string, fresh bool) error {
 	who, what, err := toldOf(tx, e, k, seen, field)
 	if err != nil {
 		return err
 	}
-	if err := identity.LogChange(tx, what); err != nil {
+	if err := identity.LogChange(tx, what); err != nil || fresh {
 		return err
 	}
 	return identity.TellAdministrators(tx, "A change that you should know of", fmt.Sprintf("%s changed %s. If you do not know why, ask now.", who, what))
@@ -229,5 +229,5 @@ func makeAgreed(tx *app.Tx, row *store.ProposedChange) error {
 		return err
 	}
 	tx.Tell(done.before, done.after, "Agreed to change %s of %s", within(done.label), done.title)
-	return announce(tx, e, k, []Seen{seen}, row.Field)
+	return announce(tx, e, k, []Seen{seen}, row.Field, false)
 }

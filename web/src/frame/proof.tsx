@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { Input, Modal } from "antd";
+import { Input, type InputRef, Modal } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { api, of } from "../api/client";
 import { proof } from "../api/proof";
@@ -8,6 +8,7 @@ import { proof } from "../api/proof";
 export function Proof() {
   const [open, setOpen] = useState(false);
   const [password, setPassword] = useState("");
+  const field = useRef<InputRef>(null);
   const answer = useRef<(right: boolean) => void>(undefined);
   const confirm = useMutation({
     mutationFn: () => of(api.POST("/api/account/confirmation", { body: { password } })),
@@ -40,11 +41,12 @@ export function Proof() {
       okButtonProps={{ disabled: password === "", loading: confirm.isPending }}
       onOk={() => confirm.mutate()}
       onCancel={() => close(false)}
+      afterOpenChange={(shown) => shown && field.current?.focus()}
       destroyOnHidden
     >
       <p>This could lead money or sight astray if it were not you. It is asked again after five minutes.</p>
       <Input.Password
-        autoFocus
+        ref={field}
         aria-label="Your password"
         autoComplete="current-password"
         value={password}

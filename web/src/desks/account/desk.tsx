@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, of, Problem } from "../../api/client";
 import { useSession } from "../../api/session";
+import { browserName } from "../../frame/browser";
 import { instant, long } from "../../frame/days";
 import { useNotices } from "../../frame/notices";
 import { SecondFactor } from "./second-factor";
@@ -113,7 +114,9 @@ function Sessions() {
             <tr key={s.id}>
               <td>since {instant(s.began)}</td>
               <td>{s.address}</td>
-              <td className="wraps soft">{s.browser}</td>
+              <td className="wraps soft" title={s.browser}>
+                {browserName(s.browser)}
+              </td>
               <td className="number">
                 {s.this ? (
                   "this one"

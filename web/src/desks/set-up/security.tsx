@@ -2,6 +2,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { Link, useSearchParams } from "react-router";
 import { api, of } from "../../api/client";
+import { browserName } from "../../frame/browser";
 import { instant } from "../../frame/days";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 
@@ -16,6 +17,13 @@ const kinds = [
   { value: "account changed", label: "changes of accounts" },
   { value: "signed out", label: "sign-outs" },
 ];
+/** What stands in a line, where the word for it in a choice says more than one. */
+const words: Record<string, string> = {
+  "guarded change": "changed bank details, a role or a limit",
+  "account changed": "an account was changed",
+  "read bank details": "looked at bank details",
+  "wrong password or code": "a wrong password or code",
+};
 const page = 200;
 
 /** Who signed in from where, what was refused, what left the house: written as it happens, and never changed. */
@@ -60,12 +68,12 @@ export function SecurityDesk() {
                 <td className="nowrap">{instant(line.at)}</td>
                 <td>{line.person || line.account || "nobody known"}</td>
                 <td className="wraps">
-                  {line.kind}
+                  {words[line.kind] ?? line.kind}
                   {line.said && <span className="under">{line.said}</span>}
                 </td>
                 <td className="wraps">
                   {line.address || "the program"}
-                  {line.browser && <span className="under">{line.browser}</span>}
+                  {line.browser && <span className="under">{browserName(line.browser)}</span>}
                 </td>
               </tr>
             ))}

@@ -15,7 +15,8 @@ export function WelcomeDesk() {
     queryFn: () => of(api.GET("/api/invitation", { params: { header: { "Link-Secret": secret } } })),
   });
   const accept = useMutation({
-    mutationFn: () => of(api.POST("/api/invitation", { params: { header: { "Link-Secret": secret } }, body: { password } })),
+    mutationFn: () =>
+      of(api.POST("/api/invitation", { params: { header: { "Link-Secret": secret } }, body: { password } })),
     onSuccess: (session) => {
       queries.clear();
       queries.setQueryData(["session"], session);
