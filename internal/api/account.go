@@ -65,11 +65,11 @@ func (s *server) registerAccount(api huma.API) {
 				Secret string `json:"secret" maxLength:"100"`
 				Code   string `json:"code" maxLength:"20"`
 			}
-		}) ([]string, error) {
+		}) (identity.RecoveryCodes, error) {
 			return identity.SetSecondFactor(ctx, s.app, app.Request{Actor: actor}, in.Body.Secret, in.Body.Code)
 		})
 	operation(s, api, http.MethodPost, "/account/recovery-codes", "renewRecoveryCodes", "Make new recovery codes; the old ones work no more",
-		func(ctx context.Context, actor app.Actor, _ *nothing) ([]string, error) {
+		func(ctx context.Context, actor app.Actor, _ *nothing) (identity.RecoveryCodes, error) {
 			return identity.RenewRecoveryCodes(ctx, s.app, app.Request{Actor: actor})
 		})
 	operation(s, api, http.MethodPost, "/account/second-factor/removal", "removeSecondFactor", "Ask for no code any more",

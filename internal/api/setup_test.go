@@ -119,6 +119,13 @@ func TestAnInvitationIsAcceptedOnceAndSignsIn(t *testing.T) {
 	if who := invited(stranger, link.Secret); who.Name != "Sam Staff" || who.Firm != "Firm" {
 		t.Errorf("%+v", who)
 	}
+	key := map[string]string{keyHeader: "the same try"}
+	if _, first := admin.do("POST", "/api/people/3/invitation", "", key); !strings.Contains(first, `"secret":"`) {
+		t.Errorf("%s", first)
+	}
+	if status, again := admin.do("POST", "/api/people/3/invitation", "", key); status != http.StatusConflict || strings.Contains(again, `"secret"`) {
+		t.Errorf("the secret of a try is kept, and told again: %d %s", status, again)
+	}
 	accept := func(c *client) (int, string) {
 		return c.do("POST", "/api/invitation", `{"password":"four words in a row"}`, map[string]string{"Link-Secret": link.Secret})
 	}

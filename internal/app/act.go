@@ -86,6 +86,13 @@ func (tx *Tx) Notify(personID int64, engagementID *int64, sentence string, value
 		Sentence: fmt.Sprintf(sentence, values...)})
 }
 
+// Secretive is an answer that may have a secret, which is shown once: then nothing of it is
+// kept under the key of its try, and asked again it is refused.
+type Secretive interface{ HasSecret() bool }
+
+// errShownOnce refuses a try that is asked again, whose secret was shown and not kept.
+var errShownOnce = Refuse(Conflict, "It was made already, and is shown once only: make a new one.")
+
 // Do runs an act: one transaction, with its history. Nothing is left of an act
 // that returns an error.
 func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, act func(*Tx) (T, error)) (T, error) {
@@ -135,6 +142,9 @@ func answered[T any](db *store.DB, asked store.Idempotency, result *T) (bool, er
 	if before.Act != asked.Act || before.BodyDigest != asked.BodyDigest {
 		return false, Refuse(Conflict, "This was asked for before with other content. Load the page again, then repeat what you were doing.")
 	}
+	if _, is := any(*result).(Secretive); is && before.Result == "" {
+		return true, errShownOnce
+	}
 	return true, json.Unmarshal([]byte(before.Result), result)
 }
 
@@ -168,6 +178,9 @@ func (tx *Tx) finish(asked store.Idempotency, result any) error {
 	}
 	if asked.Key == "" {
 		return nil
+	}
+	if secretive, is := result.(Secretive); is && secretive.HasSecret() {
+		result = nil
 	}
 	asked.Result, asked.At = asJSON(result), tx.Now
 	return store.Insert(tx.DB, &asked)

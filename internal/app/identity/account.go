@@ -28,33 +28,33 @@ func ChangePassword(ctx context.Context, a *app.App, r app.Request, from Whence,
 	if err != nil {
 		return err
 	}
-	return own(ctx, a, r, "Changed the password", func(tx *app.Tx, p *store.Person) error {
+	_, err = own(ctx, a, r, "Changed the password", func(tx *app.Tx, p *store.Person) (struct{}, error) {
 		p.PasswordHash = hash
 		if err := store.EndSessions(tx.DB, p.ID, from.Session, tx.Now); err != nil {
-			return err
+			return struct{}{}, err
 		}
-		return tellPerson(tx, p, "Your password was changed", "The password of your account was changed, and your other sessions were ended. If it was not you, tell an administrator now.")
+		return struct{}{}, tellPerson(tx, p, "Your password was changed", "The password of your account was changed, and your other sessions were ended. If it was not you, tell an administrator now.")
 	})
+	return err
 }
 
 // own is an act on one's own account.
-func own(ctx context.Context, a *app.App, r app.Request, said string, act func(*app.Tx, *store.Person) error) error {
-	_, err := app.Do(ctx, a, r, "change the account", nil, func(tx *app.Tx) (struct{}, error) {
+func own[T any](ctx context.Context, a *app.App, r app.Request, said string, act func(*app.Tx, *store.Person) (T, error)) (T, error) {
+	return app.Do(ctx, a, r, "change the account", said, func(tx *app.Tx) (done T, err error) {
 		person, err := store.Get[store.Person](tx.DB, r.Actor.PersonID)
 		if err != nil {
-			return struct{}{}, err
+			return done, err
 		}
 		tx.Tell(nil, nil, "%s", said)
 		tx.Concerns("people", person.ID)
-		if err := act(tx, person); err != nil {
-			return struct{}{}, err
+		if done, err = act(tx, person); err != nil {
+			return done, err
 		}
 		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: person.ID, Said: said}); err != nil {
-			return struct{}{}, err
+			return done, err
 		}
-		return struct{}{}, store.Save(tx.DB, person)
+		return done, store.Save(tx.DB, person)
 	})
-	return err
 }
 
 // Notice is something that a person is told.

@@ -18,6 +18,9 @@ type Invitation struct {
 	Expires time.Time `json:"expires"`
 }
 
+// HasSecret implements app.Secretive.
+func (Invitation) HasSecret() bool { return true }
+
 // Invite makes a link for a person who has no password yet, or has lost it.
 // Earlier links of that person stop working.
 func Invite(ctx context.Context, a *app.App, r app.Request, personID int64) (Invitation, error) {

@@ -14,13 +14,19 @@ const (
 	recoveryLength = 12 // letters and digits: 60 bits
 )
 
+// RecoveryCodes are codes as they are shown, once.
+type RecoveryCodes []string
+
+// HasSecret implements app.Secretive.
+func (RecoveryCodes) HasSecret() bool { return true }
+
 // newRecovery makes recovery codes in place of those that a person had. They are shown
 // once; the data keeps their digests.
-func newRecovery(tx *app.Tx, personID int64) ([]string, error) {
+func newRecovery(tx *app.Tx, personID int64) (RecoveryCodes, error) {
 	if err := store.DropRecoveryCodes(tx.DB, personID); err != nil {
 		return nil, err
 	}
-	codes, rows := []string{}, []store.RecoveryCode{}
+	codes, rows := RecoveryCodes{}, []store.RecoveryCode{}
 	for range recoveryCodes {
 		code := strings.ToLower(rand.Text()[:recoveryLength])
 		codes = append(codes, code[:4]+"-"+code[4:8]+"-"+code[8:])
@@ -65,18 +71,18 @@ func codesLeft(n int64) string {
 }
 
 // RenewRecoveryCodes makes new recovery codes; the old ones sign nobody in any more.
-func RenewRecoveryCodes(ctx context.Context, a *app.App, r app.Request) (codes []string, err error) {
-	err = own(ctx, a, r, "Made new recovery codes", func(tx *app.Tx, p *store.Person) error {
+func RenewRecoveryCodes(ctx context.Context, a *app.App, r app.Request) (RecoveryCodes, error) {
+	return own(ctx, a, r, "Made new recovery codes", func(tx *app.Tx, p *store.Person) (RecoveryCodes, error) {
 		if err := tx.Actor.Prove(); err != nil {
-			return err
+			return nil, err
 		}
 		if p.SecondFactor == "" {
-			return app.Refuse(app.Conflict, "Recovery codes stand in for the device of a second factor: add one first.")
+			return nil, app.Refuse(app.Conflict, "Recovery codes stand in for the device of a second factor: add one first.")
 		}
-		if codes, err = newRecovery(tx, p.ID); err != nil {
-			return err
+		codes, err := newRecovery(tx, p.ID)
+		if err != nil {
+			return nil, err
 		}
-		return tellPerson(tx, p, "New recovery codes", "New recovery codes were made for your account; the old ones do not work any more. If it was not you, change your password now and tell an administrator.")
+		return codes, tellPerson(tx, p, "New recovery codes", "New recovery codes were made for your account; the old ones do not work any more. If it was not you, change your password now and tell an administrator.")
 	})
-	return codes, err
 }

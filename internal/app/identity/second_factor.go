@@ -18,7 +18,7 @@ func NewSecret() (string, error) {
 
 // SetSecondFactor asks for a code at every sign-in from now on, or for that of another
 // device; the code proves that the device works. It gives recovery codes, to be kept.
-func SetSecondFactor(ctx context.Context, a *app.App, r app.Request, secret, code string) (codes []string, err error) {
+func SetSecondFactor(ctx context.Context, a *app.App, r app.Request, secret, code string) (RecoveryCodes, error) {
 	if err := r.Actor.Prove(); err != nil {
 		return nil, err
 	}
@@ -26,14 +26,14 @@ func SetSecondFactor(ctx context.Context, a *app.App, r app.Request, secret, cod
 	if !ok {
 		return nil, app.RefuseField("code", "This code does not belong to the secret. Check the clock of your device, then type the code that it shows now.")
 	}
-	err = own(ctx, a, r, "Added a second factor", func(tx *app.Tx, p *store.Person) error {
+	return own(ctx, a, r, "Added a second factor", func(tx *app.Tx, p *store.Person) (RecoveryCodes, error) {
 		p.SecondFactor, p.SecondFactorStep = secret, step
-		if codes, err = newRecovery(tx, p.ID); err != nil {
-			return err
+		codes, err := newRecovery(tx, p.ID)
+		if err != nil {
+			return nil, err
 		}
-		return tellPerson(tx, p, "A second factor was added", "A code of a device is asked at each sign-in to your account from now on. If it was not you, tell an administrator now.")
+		return codes, tellPerson(tx, p, "A second factor was added", "A code of a device is asked at each sign-in to your account from now on. If it was not you, tell an administrator now.")
 	})
-	return codes, err
 }
 
 // RemoveSecondFactor takes a second factor away: one's own, or anybody's by an

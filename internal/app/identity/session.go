@@ -185,16 +185,17 @@ func Sessions(ctx context.Context, a *app.App, actor app.Actor, session int64) (
 
 // EndSession ends one of one's sessions.
 func EndSession(ctx context.Context, a *app.App, r app.Request, session int64) error {
-	return own(ctx, a, r, "Ended a session", func(tx *app.Tx, p *store.Person) error {
+	_, err := own(ctx, a, r, "Ended a session", func(tx *app.Tx, p *store.Person) (struct{}, error) {
 		rows, err := store.SessionsOf(tx.DB, p.ID, tx.Now)
 		if err == nil && !slices.ContainsFunc(rows, func(s store.SignedIn) bool { return s.ID == session }) {
 			err = app.Missing(store.ErrNotFound, "session")
 		}
 		if err != nil {
-			return err
+			return struct{}{}, err
 		}
-		return store.EndSession(tx.DB, session, tx.Now)
+		return struct{}{}, store.EndSession(tx.DB, session, tx.Now)
 	})
+	return err
 }
 
 // SignOut ends the session in which somebody asks.

@@ -10,6 +10,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/identity"
 	"dorvet/internal/store"
 )
 
@@ -43,7 +44,7 @@ func Accept(ctx context.Context, a *app.App, secret, address string, s Signing) 
 	if err := useCode(ctx, a, secret, s.Code); err != nil {
 		return err
 	}
-	return asGuest(ctx, a, secret, "accept proposal", core.Accept, func(tx *app.Tx, g *guest) error {
+	return doneAsGuest(ctx, a, secret, "accept proposal", core.Accept, func(tx *app.Tx, g *guest) error {
 		answer := store.ProposalAnswer{Name: strings.TrimSpace(s.Name), Mail: g.link.Mail, Address: address}
 		if s.WayID != 0 {
 			if err := takeWay(tx, g.proposal, s.WayID); err != nil {
@@ -67,7 +68,14 @@ func takeWay(tx *app.Tx, p *store.Proposal, id int64) error {
 		return err
 	}
 	way.Active = true
-	return store.Save(tx.DB, way)
+	if err := store.Save(tx.DB, way); err != nil || way.Kind != "debit" {
+		return err
+	}
+	client, err := store.Get[store.Client](tx.DB, p.ClientID)
+	if err != nil {
+		return err
+	}
+	return identity.TellAdministrators(tx, "An account to debit was given", fmt.Sprintf("%s gave an account to debit, ending in %s, with the acceptance of %s.", client.Name, way.LastFour, p.NumberText))
 }
 
 // ByHand is an acceptance that was given elsewhere.
@@ -198,7 +206,7 @@ func freeze(tx *app.Tx, a *app.App, b *book, p *store.Proposal, c Content, choic
 
 // Decline answers no, with a reason.
 func Decline(ctx context.Context, a *app.App, secret, address, reason string) error {
-	return asGuest(ctx, a, secret, "decline proposal", core.Decline, func(tx *app.Tx, g *guest) error {
+	return doneAsGuest(ctx, a, secret, "decline proposal", core.Decline, func(tx *app.Tx, g *guest) error {
 		p := g.proposal
 		draft, err := store.DraftOf(tx.DB, p.ID, p.Draft)
 		if err != nil {

@@ -165,7 +165,7 @@ func MarkSeen(ctx context.Context, a *app.App, secret string) error {
 // MailNewer mails a link to the version that has taken a proposal's place, to
 // whoever holds a link to the old one.
 func MailNewer(ctx context.Context, a *app.App, secret string) error {
-	return asGuest(ctx, a, secret, "ask for the newer version", "", func(tx *app.Tx, g *guest) error {
+	return doneAsGuest(ctx, a, secret, "ask for the newer version", "", func(tx *app.Tx, g *guest) error {
 		newer, err := outInPlaceOf(tx.DB, g.proposal.ID)
 		if err != nil {
 			return err
@@ -211,7 +211,7 @@ func AskQuestion(ctx context.Context, a *app.App, secret, text string) error {
 	if text == "" {
 		return app.RefuseField("text", "Type your question first.")
 	}
-	return asGuest(ctx, a, secret, "ask about proposal", core.Ask, func(tx *app.Tx, g *guest) error {
+	return doneAsGuest(ctx, a, secret, "ask about proposal", core.Ask, func(tx *app.Tx, g *guest) error {
 		p := g.proposal
 		tx.Tell(nil, nil, "Asked: %s", text)
 		tx.Notify(p.LeadID, nil, "%s asks about %s: %s", g.link.Name, p.NumberText, text)
@@ -222,23 +222,28 @@ func AskQuestion(ctx context.Context, a *app.App, secret, text string) error {
 // asGuest runs an act of whoever holds a link, if the proposal's state allows it (no act
 // needs nothing of it). What the link opens is read in the transaction: one that was
 // withdrawn meanwhile opens nothing.
-func asGuest(ctx context.Context, a *app.App, secret, kind string, needs core.Act, act func(*app.Tx, *guest) error) error {
+func asGuest[T any](ctx context.Context, a *app.App, secret, kind string, needs core.Act, act func(*app.Tx, *guest) (T, error)) (none T, err error) {
 	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
-		return err
+		return none, err
 	}
-	_, err = app.Do(ctx, a, g.request(), kind, nil, func(tx *app.Tx) (struct{}, error) {
+	return app.Do(ctx, a, g.request(), kind, nil, func(tx *app.Tx) (T, error) {
 		g, err := openGuest(a, tx.DB, secret)
 		if err != nil {
-			return struct{}{}, err
+			return none, err
 		}
 		tx.Concerns(ofProposal, g.proposal.ID)
 		if needs != "" {
 			if err := g.may(needs); err != nil {
-				return struct{}{}, err
+				return none, err
 			}
 		}
-		return struct{}{}, act(tx, g)
+		return act(tx, g)
 	})
+}
+
+// doneAsGuest is [asGuest] of an act that answers nothing.
+func doneAsGuest(ctx context.Context, a *app.App, secret, kind string, needs core.Act, act func(*app.Tx, *guest) error) error {
+	_, err := asGuest(ctx, a, secret, kind, needs, func(tx *app.Tx, g *guest) (struct{}, error) { return struct{}{}, act(tx, g) })
 	return err
 }

@@ -45,30 +45,30 @@ func PassOn(ctx context.Context, a *app.App, secret, name, address, word string)
 	if _, err := mail.ParseAddress(address); err != nil {
 		return Passed{}, app.RefuseField("mail", "%q is no mail address: write it like name@client.example.", address)
 	}
-	done := Passed{}
-	err := asGuest(ctx, a, secret, "pass proposal on", core.Ask, func(tx *app.Tx, g *guest) error {
+	return asGuest(ctx, a, secret, "pass proposal on", core.Ask, func(tx *app.Tx, g *guest) (Passed, error) {
 		row := &store.ProposalPassing{ProposalID: g.proposal.ID, ByName: g.link.Name, ByMail: g.link.Mail, Name: name, Mail: address, Word: word, At: tx.Now, State: "asked"}
 		known, err := reaches(tx, g.proposal, address)
 		if err != nil {
-			return err
+			return Passed{}, err
 		}
-		if done.Sent = known; known {
-			row.State = "sent"
+		if known {
 			tx.Tell(nil, nil, "Passed %s on to %s, %s", g.proposal.NumberText, name, address)
-			return passTo(tx, g.proposal, row)
+			return Passed{Sent: true}, passTo(tx, g.proposal, row)
 		}
-		waiting, err := store.PassingsOf(tx.DB, g.proposal.ID)
-		if err != nil {
-			return err
-		}
-		if slices.ContainsFunc(waiting, func(p store.ProposalPassing) bool { return letter.SameAddress(p.Mail, address) }) {
-			return nil // asked for already
-		}
-		tx.Tell(nil, nil, "Asked to pass %s on to %s, %s", g.proposal.NumberText, name, address)
-		tx.Notify(g.proposal.LeadID, nil, "%s asks to pass %s on to %s, %s: say yes or no beside the proposal.", g.link.Name, g.proposal.NumberText, name, address)
-		return store.Insert(tx.DB, row)
+		return Passed{}, askToPass(tx, g.proposal, row)
 	})
-	return done, err
+}
+
+// askToPass asks the lead whether a proposal goes to somebody whom the firm does not know;
+// what was asked for already is asked once.
+func askToPass(tx *app.Tx, p *store.Proposal, row *store.ProposalPassing) error {
+	waiting, err := store.PassingsOf(tx.DB, p.ID)
+	if err != nil || slices.ContainsFunc(waiting, func(w store.ProposalPassing) bool { return letter.SameAddress(w.Mail, row.Mail) }) {
+		return err
+	}
+	tx.Tell(nil, nil, "Asked to pass %s on to %s, %s", p.NumberText, row.Name, row.Mail)
+	tx.Notify(p.LeadID, nil, "%s asks to pass %s on to %s, %s: say yes or no beside the proposal.", row.ByName, p.NumberText, row.Name, row.Mail)
+	return store.Insert(tx.DB, row)
 }
 
 // reaches reports whether a proposal may go to an address without asking.

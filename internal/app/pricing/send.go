@@ -27,6 +27,9 @@ type SentOut struct {
 	Link string `json:"link,omitempty"`
 }
 
+// HasSecret implements app.Secretive.
+func (s SentOut) HasSecret() bool { return s.Link != "" }
+
 // Send puts a proposal out: by mail, or by a link that is given by hand. What it
 // replaces is superseded. Sent again it is only mailed again.
 func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Sending) (SentOut, error) {

@@ -49,15 +49,13 @@ func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (Ke
 	if err != nil {
 		return KeptWay{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)
 	}
-	return app.Do(ctx, a, g.request(), "keep way of paying", nil, func(tx *app.Tx) (KeptWay, error) {
-		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour, Holder: strings.TrimSpace(given.Holder), At: tx.Now}
+	given.Holder = strings.TrimSpace(given.Holder)
+	return asGuest(ctx, a, secret, "keep way of paying", core.Accept, func(tx *app.Tx, g *guest) (KeptWay, error) {
+		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour, Holder: given.Holder, At: tx.Now}
 		tx.Tell(nil, nil, "Gave a way of paying: %s", words(way))
-		tx.Concerns(ofProposal, g.proposal.ID)
 		tx.Concerns("clients", g.proposal.ClientID)
-		if err := store.Insert(tx.DB, way); err != nil {
-			return KeptWay{}, err
-		}
-		return KeptWay{way.ID, words(way)}, nil
+		err := store.Insert(tx.DB, way)
+		return KeptWay{way.ID, words(way)}, err
 	})
 }
 

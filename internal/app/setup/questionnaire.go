@@ -64,6 +64,9 @@ type AskedClient struct {
 	Link string `json:"link,omitempty"`
 }
 
+// HasSecret implements app.Secretive.
+func (a AskedClient) HasSecret() bool { return a.Link != "" }
+
 // AskClient sends a questionnaire to a client: by mail, or by a link to be given
 // by hand.
 func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (AskedClient, error) {
@@ -148,6 +151,10 @@ func AnswerQuestions(ctx context.Context, a *app.App, secret string, answers []s
 	}
 	r := app.Request{Actor: app.Actor{Outsider: nameOr(link.Name, "the client")}}
 	_, err = app.Do(ctx, a, r, "answer questionnaire", nil, func(tx *app.Tx) (struct{}, error) {
+		link, err := a.OpenLink(tx.DB, store.ForQuestionnaire, secret)
+		if err != nil {
+			return struct{}{}, err
+		}
 		sent, err := store.Get[store.ClientQuestionnaire](tx.DB, link.SubjectID)
 		if err != nil {
 			return struct{}{}, err
