@@ -123,20 +123,22 @@ func (h *houses) digests(t *testing.T) map[string]string {
 	return found
 }
 
-// fill makes one of everything that an issuing entity has.
+// fill makes the other entity, with one of everything that an entity has.
 func (h *houses) fill(t *testing.T, c *client) {
-	add := func(kind string, values ...string) int64 { return apptest.Add(t, h.app, kind, values...) }
-	entity := add("entities", "name", theirs, "legal_name", theirs, "iban", "DE02120300000000202051")
-	add("series", "entity", theirs, "kind", "invoice", "prefix", theirs)
-	add("series", "entity", theirs, "kind", "credit_note", "prefix", "C"+theirs)
-	client := add("clients", "name", theirs+" Cedar", "code", "CED", "mail", "cedar@client.example")
-	add("contacts", "client", "CED", "name", theirs+" Contact", "mail", "contact@client.example")
-	add("client-notes", "client", "CED", "text", theirs+" note")
-	work := add("engagements", "client", "CED", "name", theirs+" Quay", "entity", theirs, "lead", "AA", "opened", "2026-01-01")
-	fixed := add("engagements", "client", "CED", "name", theirs+" Fee", "entity", theirs, "lead", "AA", "opened", "2026-01-01", "arrangement", "fixed", "fee", "1000")
-	add("phases", "engagement", fmt.Sprint(work), "name", theirs+" phase")
-	add("budgets", "engagement", fmt.Sprint(work), "measure", "hours", "hours", "10")
-	add("rates", "engagement", fmt.Sprint(work), "per_hour", "77", "from", "2026-01-01")
+	entity := apptest.Add(t, h.app, "entities", "name", theirs, "legal_name", theirs, "iban", "DE02120300000000202051")
+	apptest.Add(t, h.app, "series", "entity", theirs, "kind", "invoice", "prefix", theirs)
+	apptest.Add(t, h.app, "series", "entity", theirs, "kind", "credit_note", "prefix", "C"+theirs)
+	client := h.work(t, c, theirs, theirs, entity)
+	h.propose(t, client, entity)
+	if status, answer := c.do("POST", "/api/people/1/weeks/2026-11-30/submitted", "", nil); status != http.StatusOK {
+		t.Fatal(status, answer)
+	}
+}
+
+// work is a month of an entity, by an administrator: a client with work, recorded, billed,
+// paid and held for. It gives the client.
+func (h *houses) work(t *testing.T, c *client, word, entityName string, entity int64) int64 {
+	t.Helper()
 	post := func(path, body string) map[string]any {
 		t.Helper()
 		status, answer := c.do("POST", path, body, nil)
@@ -147,24 +149,41 @@ func (h *houses) fill(t *testing.T, c *client) {
 		_ = json.Unmarshal([]byte(answer), &read) // some answer a list, or nothing
 		return read
 	}
-	entry := fmt.Sprintf(`{"personId":1,"engagementId":%d,"serviceId":1,"day":"2026-11-30","worked":"2","notBillable":"","treatment":"billable","text":"%s work","note":""}`, work, theirs)
+	add := func(kind string, values ...string) int64 {
+		t.Helper()
+		typed := map[string]string{}
+		for pair := range slices.Chunk(values, 2) {
+			typed[pair[0]] = pair[1]
+		}
+		body, _ := json.Marshal(typed)
+		return int64(post("/api/records/"+kind, string(body))["id"].(float64))
+	}
+	code := strings.ToUpper(word[:3])
+	client := add("clients", "name", word+" Cedar", "code", code, "mail", "cedar@client.example")
+	add("contacts", "client", code, "name", word+" Contact", "mail", "contact@client.example")
+	add("client-notes", "client", code, "text", word+" note")
+	work := add("engagements", "client", code, "name", word+" Quay", "entity", entityName, "lead", "AA", "opened", "2026-01-01")
+	fixed := add("engagements", "client", code, "name", word+" Fee", "entity", entityName, "lead", "AA", "opened", "2026-01-01", "arrangement", "fixed", "fee", "1000")
+	add("phases", "engagement", fmt.Sprint(work), "name", word+" phase")
+	add("budgets", "engagement", fmt.Sprint(work), "measure", "hours", "hours", "10")
+	add("rates", "engagement", fmt.Sprint(work), "per_hour", "77", "from", "2026-01-01")
+	entry := fmt.Sprintf(`{"personId":1,"engagementId":%d,"serviceId":1,"day":"2026-11-30","worked":"2","notBillable":"","treatment":"billable","text":"%s work","note":""}`, work, word)
 	for range 4 {
 		post("/api/time-entries", entry)
 	}
-	post("/api/people/1/weeks/2026-11-30/submitted", "")
-	post("/api/timers", fmt.Sprintf(`{"engagementId":%d,"serviceId":1,"treatment":"billable","text":"%s timer"}`, work, theirs))
-	post("/api/purchases", fmt.Sprintf(`{"personId":1,"categoryId":1,"day":"2026-11-30","supplier":"%s","text":"%[1]s purchase","amount":"30","paidBy":"firm","shares":[{"amount":"30","engagementId":%d,"treatment":"billable"}]}`, theirs, work))
+	post("/api/timers", fmt.Sprintf(`{"engagementId":%d,"serviceId":1,"treatment":"billable","text":"%s timer"}`, work, word))
+	post("/api/purchases", fmt.Sprintf(`{"personId":1,"categoryId":1,"day":"2026-11-30","supplier":"%s","text":"%[1]s purchase","amount":"30","paidBy":"firm","shares":[{"amount":"30","engagementId":%d,"treatment":"billable"}]}`, word, work))
 	one := post("/api/invoices", fmt.Sprintf(`{"clientId":%d,"engagementId":%d,"proposalId":0,"likeId":0,"templateId":0,"take":"all","personId":0}`, client, work))
 	post(fmt.Sprintf("/api/invoices/%v/issue?version=%v", one["id"], one["version"]), "")
 	post("/api/time-entries", entry)
-	post("/api/drafts", fmt.Sprintf(`{"name":"%s run","upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[%d,%d]}`, theirs, work, fixed))
+	post("/api/drafts", fmt.Sprintf(`{"name":"%s run","upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[%d,%d]}`, word, work, fixed))
 	post("/api/time-entries", entry)
-	post("/api/payments", fmt.Sprintf(`{"clientId":%d,"entityId":%d,"currency":"","day":"2026-12-01","amount":"900","method":"cash","reference":"%s","note":"","on":[]}`, client, entity, theirs))
-	post("/api/funds", fmt.Sprintf(`{"clientId":%d,"engagementId":0,"entityId":%d,"requestId":0,"currency":"","day":"2026-12-01","amount":"50","method":"cash","reference":"%s"}`, client, entity, theirs))
-	post("/api/deposits", fmt.Sprintf(`{"clientId":%d,"engagementId":0,"entityId":%d,"chargeId":0,"currency":"","amount":"10","text":"%s deposit"}`, client, entity, theirs))
-	post("/api/opening-balances", fmt.Sprintf(`{"clientId":%d,"entityId":%d,"number":"%s-old","dated":"2026-10-01","balance":"5","currency":""}`, client, entity, theirs))
-	h.propose(t, client, entity)
-	post("/api/questionnaires/sendings", fmt.Sprintf(`{"clientId":%d,"questionnaireId":1,"name":"%s Sig","mail":"sig@client.example"}`, client, theirs))
+	post("/api/payments", fmt.Sprintf(`{"clientId":%d,"entityId":%d,"currency":"","day":"2026-12-01","amount":"900","method":"cash","reference":"%s","note":"","on":[]}`, client, entity, word))
+	post("/api/funds", fmt.Sprintf(`{"clientId":%d,"engagementId":0,"entityId":%d,"requestId":0,"currency":"","day":"2026-12-01","amount":"50","method":"cash","reference":"%s"}`, client, entity, word))
+	post("/api/deposits", fmt.Sprintf(`{"clientId":%d,"engagementId":0,"entityId":%d,"chargeId":0,"currency":"","amount":"10","text":"%s deposit"}`, client, entity, word))
+	post("/api/opening-balances", fmt.Sprintf(`{"clientId":%d,"entityId":%d,"number":"%s-old","dated":"2026-10-01","balance":"5","currency":""}`, client, entity, word))
+	post("/api/questionnaires/sendings", fmt.Sprintf(`{"clientId":%d,"questionnaireId":1,"name":"%s Sig","mail":"sig@client.example"}`, client, word))
+	return client
 }
 
 // propose sends a proposal of an entity to a client.
@@ -241,6 +260,45 @@ func (h *houses) attack(t *testing.T, c *client, role app.Role, look func(name, 
 	}
 	h.app.Jobs.Wait()
 	return tried
+}
+
+// A limit is no hindrance within it: a whole month of one's own entity is recorded, billed
+// and paid, taken back and deleted.
+func TestWhoIsLimitedWorksInTheirOwnEntity(t *testing.T) {
+	h := build(t)
+	c := as(t, h.server, "limited-administrator@firm.example")
+	before := h.digests(t)
+	h.work(t, c, "Ours", "Firm", 1)
+	invoices := read[[]struct {
+		ID, Version int64
+		Number      string
+	}](c, "GET", "/api/invoices", "")
+	if len(invoices) != 2 {
+		t.Fatalf("%+v", invoices)
+	}
+	runs := read[[]struct{ ID, Version int64 }](c, "GET", "/api/runs", "")
+	if len(runs) != 1 {
+		t.Fatalf("%+v", runs)
+	}
+	payments := read[[]struct{ ID int64 }](c, "GET", "/api/payments", "")
+	if len(payments) != 2 {
+		t.Fatalf("%+v", payments)
+	}
+	for _, act := range []operationAt{{"DELETE", fmt.Sprintf("/api/runs/%d?version=%d", runs[0].ID, runs[0].Version)}, {"POST", fmt.Sprintf("/api/payments/%d/reversal", payments[1].ID)}, {"GET", "/api/receivables"}, {"GET", "/api/wip?upTo=2026-12-31"}, {"GET", "/api/rail"}, {"GET", "/api/journal?from=2026-01-01&to=2026-12-31"}} {
+		body := ""
+		if strings.Contains(act.path, "reversal") {
+			body = `{"reason":"bounced"}`
+		}
+		if status, answer := c.do(act.method, act.path, body, nil); status != http.StatusOK {
+			t.Errorf("%s: %d %s", act.path, status, answer)
+		}
+	}
+	for table, digest := range h.digests(t) {
+		if before[table] != digest {
+			t.Errorf("%s of the other entity has changed", table)
+		}
+	}
+	apptest.Whole(t, h.app)
 }
 
 // Whoever is limited to an issuing entity meets nothing of another, under any operation
