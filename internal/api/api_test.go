@@ -82,24 +82,39 @@ var accounts = map[app.Role]string{app.Administrator: "ada@firm.example", app.St
 
 type operationAt struct{ method, path string }
 
+// listedOperation is an operation of the contract, and whether it takes the number of
+// something, wherever.
+type listedOperation struct {
+	operationAt
+	numbered bool
+}
+
 // operations reads all operations from the contract itself.
-func operations(t *testing.T) map[string]operationAt {
+func operations(t *testing.T) map[string]listedOperation {
 	t.Helper()
 	text, err := Contract("test")
 	if err != nil {
 		t.Fatal(err)
 	}
 	var contract struct {
-		Paths map[string]map[string]struct{ OperationID string }
+		Paths map[string]map[string]struct {
+			OperationID string
+			Parameters  []struct{ Name string }
+			RequestBody any
+		}
 	}
 	if err := json.Unmarshal(text, &contract); err != nil {
 		t.Fatal(err)
 	}
-	found := map[string]operationAt{}
+	found := map[string]listedOperation{}
 	for path, methods := range contract.Paths {
 		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "999", "{act}", "999", "{line}", "999", "{charge}", "999", "{invoice}", "999", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{form}", "csv", "{digest}", strings.Repeat("0", 64)).Replace(path)
 		for method, op := range methods {
-			found[op.OperationID] = operationAt{strings.ToUpper(method), path}
+			numbered := strings.Contains(path, nobodys) || op.RequestBody != nil
+			for _, parameter := range op.Parameters {
+				numbered = numbered || slices.Contains([]string{"client", "engagement", "of", "clients", "engagements", "people"}, parameter.Name)
+			}
+			found[op.OperationID] = listedOperation{operationAt{strings.ToUpper(method), path}, numbered}
 		}
 	}
 	return found
@@ -197,7 +212,7 @@ func TestEveryOperationAsksForARole(t *testing.T) {
 	}
 	if stranger := as(t, server, ""); true {
 		for name, op := range ops {
-			if status := stranger.ask(op); !public[name] && status != http.StatusUnauthorized {
+			if status := stranger.ask(op.operationAt); !public[name] && status != http.StatusUnauthorized {
 				t.Errorf("%s without a sign-in: %d", name, status)
 			}
 		}
@@ -208,7 +223,7 @@ func TestEveryOperationAsksForARole(t *testing.T) {
 			if name == "signOut" {
 				continue
 			}
-			status := c.ask(ops[name])
+			status := c.ask(ops[name].operationAt)
 			others := slices.Contains([]string{"valueEntry", "recordEntry", "readWeek", "valuePurchase", "recordPurchase"}, name) // of somebody else: refused by the act
 			if refused := status == http.StatusForbidden; refused == slices.Contains(roles, role) && !others {
 				t.Errorf("%s by a %s: %d", name, role, status)

@@ -225,8 +225,12 @@ func (h *houses) attack(t *testing.T, c *client, role app.Role, look func(name, 
 		if name == "signOut" || name == "endSession" || name == "changePassword" || !slices.Contains(allowed[name], role) {
 			continue
 		}
-		for _, number := range h.numbers {
-			ask(name, number, ops[name])
+		numbers := h.numbers
+		if !ops[name].numbered {
+			numbers = numbers[:1]
+		}
+		for _, number := range numbers {
+			ask(name, number, ops[name].operationAt)
 		}
 	}
 	for _, kind := range setup.KindNames() {

@@ -18,10 +18,17 @@ type Mailbox interface {
 
 const mostMails = 200
 
+// errOfAllEntities keeps the stand-in's mails, which do not say whose they are, from who is
+// limited to issuing entities.
+var errOfAllEntities = app.Refuse(app.Forbidden, "You are limited to some issuing entities, and mails are of all of them: ask an administrator who is not limited.")
+
 func (s *server) registerMails(api huma.API) {
 	operation(s, api, http.MethodGet, "/mails", "listMails", "Mails that the mail stand-in keeps, latest first",
 		func(_ context.Context, actor app.Actor, _ *nothing) ([]standin.Delivered, error) {
-			if s.options.Mailbox == nil || actor.Entities != nil { // no mail says whose it is
+			if actor.Entities != nil {
+				return nil, errOfAllEntities
+			}
+			if s.options.Mailbox == nil {
 				return []standin.Delivered{}, nil
 			}
 			return s.options.Mailbox.Mails(mostMails)
@@ -39,7 +46,7 @@ func (s *server) registerMails(api huma.API) {
 			Name string `path:"name" maxLength:"40"`
 		}) (*standin.Opened, error) {
 			if actor.Entities != nil {
-				return nil, app.Refuse(app.Forbidden, "You are limited to some issuing entities, and mails are of all of them: ask an administrator who is not limited.")
+				return nil, errOfAllEntities
 			}
 			if s.options.Mailbox == nil {
 				return nil, app.Refuse(app.NotFound, "Mails go to a mail server here and are not kept.")

@@ -164,10 +164,17 @@ func IsShared(kind string) bool { return ofTable(kindTables[kind].table).changes
 
 // MayChange reports whether a record of a kind is changed by who is limited as here.
 func MayChange(tx *DB, kind string, id int64) (bool, error) {
+	return mayChange(tx, kindTables[kind].table, id)
+}
+
+// MayChangeRun reports whether a billing run is changed by who is limited as here.
+func MayChangeRun(tx *DB, id int64) (bool, error) { return mayChange(tx, "billing_runs", id) }
+
+func mayChange(tx *DB, table string, id int64) (bool, error) {
 	if tx.scope.Entities == nil {
 		return true, nil
 	}
-	rule := ofTable(kindTables[kind].table)
+	rule := ofTable(table)
 	condition := rule.changes
 	if condition == "" {
 		condition = rule.sees

@@ -20,6 +20,7 @@ import (
 type Run struct {
 	ID          int64        `json:"id"`
 	Version     int64        `json:"version"`
+	Kept        bool         `json:"kept" doc:"whether it has work of another issuing entity, so that who is limited changes nothing of it"`
 	Name        string       `json:"name"`
 	From        day.Day      `json:"from" doc:"no day: since the last bill"`
 	UpTo        day.Day      `json:"upTo"`
@@ -98,10 +99,18 @@ func Runs(ctx context.Context, a *app.App, actor app.Actor) ([]Run, error) {
 	}
 	firm, err := store.TheFirm(tx)
 	runs := make([]Run, len(rows))
+	if err != nil {
+		return nil, err
+	}
 	for i := range rows {
 		runs[i] = runView(&rows[i], firm.Currency)
+		mayChange, err := store.MayChangeRun(tx, rows[i].ID)
+		if err != nil {
+			return nil, err
+		}
+		runs[i].Kept = !mayChange
 	}
-	return runs, err
+	return runs, nil
 }
 
 func runView(r *store.RunRow, currency money.Currency) Run {

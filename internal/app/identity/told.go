@@ -2,7 +2,10 @@ package identity
 
 import (
 	"errors"
+	"fmt"
+	"strings"
 
+	"dorvet/core/letter"
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -12,6 +15,10 @@ import (
 // address to send from, here alone.
 func tellPerson(tx *app.Tx, p *store.Person, subject, text string) error {
 	tx.Notify(p.ID, nil, "%s", text)
+	return mailPerson(tx, p, subject, text)
+}
+
+func mailPerson(tx *app.Tx, p *store.Person, subject, text string) error {
 	err := tx.QueueMail(store.Mail{ToName: p.Name, ToMail: p.Mail, Subject: subject, Body: "Dear " + p.Name + ",\n\n" + text + "\n"})
 	if refusal.Is(err) {
 		return nil
@@ -28,6 +35,23 @@ func TellAdministrators(tx *app.Tx, subject, text string) error {
 			problem = tellPerson(tx, person, subject, text)
 		}
 		err = errors.Join(err, problem)
+	}
+	return err
+}
+
+// TellOfChange tells a person what somebody changed of their account; where it was their
+// mail address, at the one that they had, too.
+func TellOfChange(tx *app.Tx, personID int64, what, who, before string) error {
+	person, err := store.Get[store.Person](tx.DB, personID)
+	if err != nil {
+		return err
+	}
+	subject, text := "Your account was changed", fmt.Sprintf("%s changed %s. If you do not know why, ask now.", who, what)
+	err = tellPerson(tx, person, subject, text)
+	if strings.Contains(before, "@") && !letter.SameAddress(before, person.Mail) {
+		was := *person
+		was.Mail = before
+		err = errors.Join(err, mailPerson(tx, &was, subject, text))
 	}
 	return err
 }

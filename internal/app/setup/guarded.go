@@ -27,7 +27,7 @@ func guardedIn(e *env, fresh record, typed map[string]string) ([]string, error) 
 	labels := []string{}
 	for _, f := range fresh.fields() {
 		text, given := typed[f.Name]
-		if !f.Guarded || !given || f.Name == "limited_to" { // a limit of a new account takes nothing from anybody
+		if !f.Guarded || !given || f.Name == "limited_to" || f.Name == "mail" { // of a new account these take nothing from anybody
 			continue
 		}
 		was, err := fresh.get(e, f.Name)
@@ -98,13 +98,21 @@ func propose(tx *app.Tx, e *env, k kind, seen []Seen, c Change) error {
 
 // announce logs a guarded change that was made, and tells all administrators of it; where
 // there was nothing before, as of the first bank details, it is no news.
-func announce(tx *app.Tx, e *env, k kind, seen []Seen, field string, fresh bool) error {
+func announce(tx *app.Tx, e *env, k kind, seen []Seen, field string, before []string, fresh bool) error {
 	who, what, err := toldOf(tx, e, k, seen, field)
 	if err != nil {
 		return err
 	}
 	if err := identity.LogChange(tx, what); err != nil || fresh {
 		return err
+	}
+	for i := range seen {
+		if k.describe().Name != "people" {
+			break
+		}
+		if err := identity.TellOfChange(tx, seen[i].ID, what, who, before[i]); err != nil {
+			return err
+		}
 	}
 	return identity.TellAdministrators(tx, "A change that you should know of", fmt.Sprintf("%s changed %s. If you do not know why, ask now.", who, what))
 }
@@ -229,5 +237,5 @@ func makeAgreed(tx *app.Tx, row *store.ProposedChange) error {
 		return err
 	}
 	tx.Tell(done.before, done.after, "Agreed to change %s of %s", within(done.label), done.title)
-	return announce(tx, e, k, []Seen{seen}, row.Field, false)
+	return announce(tx, e, k, []Seen{seen}, row.Field, []string{row.Before}, false)
 }

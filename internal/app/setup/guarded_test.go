@@ -25,7 +25,7 @@ func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
 	a := apptest.Firm(t)
 	unproved := apptest.Admin
 	unproved.Actor.Proved = false
-	for field, kind := range map[string]string{"iban": "entities", "bic": "entities", "bank_name": "entities", "role": "people", "limited_to": "people", "sees_rates": "people", "sees_times": "people", "two_agree": "firm", "idle_minutes": "firm", "refund_proof": "firm"} {
+	for field, kind := range map[string]string{"iban": "entities", "bic": "entities", "bank_name": "entities", "role": "people", "limited_to": "people", "sees_rates": "people", "sees_times": "people", "mail": "people", "two_agree": "firm", "idle_minutes": "firm", "refund_proof": "firm"} {
 		_, err := set(t, a, unproved, kind, 1, field, "1")
 		if r := refusalOf(t, err); r == nil || r.Kind != app.Unproved {
 			t.Errorf("%s of %s: %v", field, kind, err)
@@ -130,5 +130,22 @@ func TestNobodyLiftsALimit(t *testing.T) {
 	}
 	if _, err := set(t, a, limited, "people", made.ID, "limited_to", ""); refusalOf(t, err) == nil {
 		t.Errorf("whom they made is no more limited: %v", err)
+	}
+}
+
+// Whoever is made to sign in under another address hears of it at both.
+func TestAChangedAddressIsToldAtBoth(t *testing.T) {
+	a := apptest.Firm(t)
+	mails := apptest.Mail(a)
+	apptest.Set(t, a, "people", 2, "mail", "other@firm.example")
+	if err := a.Deliver(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	told := map[string]bool{}
+	for _, mail := range mails.All {
+		told[mail.To.Address] = true
+	}
+	if len(mails.All) != 3 || !told["sam@firm.example"] || !told["other@firm.example"] || !told["ada@firm.example"] {
+		t.Errorf("%+v", mails.All)
 	}
 }

@@ -33,7 +33,7 @@ func personKind() kind {
 			group("Person",
 				line("name", "Name", func(p *P) *string { return &p.Name }).needed(),
 				line("initials", "Initials", func(p *P) *string { return &p.Initials }).fixed().hint("made from the name unless given").column(),
-				line("mail", "Mail", func(p *P) *string { return &p.Mail }).needed().column(),
+				line("mail", "Mail", func(p *P) *string { return &p.Mail }).needed().column().guarded(),
 				line("phone", "Phone", func(p *P) *string { return &p.Phone }),
 				ref("grade", "Grade", "grades", func(p *P) **int64 { return &p.GradeID }).column(),
 				ref("office", "Office", "offices", func(p *P) **int64 { return &p.OfficeID }).column(),

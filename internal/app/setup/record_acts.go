@@ -128,7 +128,7 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 				return Kept{Waits: true}, propose(tx, e, k, seen, c)
 			}
 		}
-		before, after, titles, label, fresh := map[string]string{}, map[string]string{}, []string{}, "", true
+		before, after, titles, were, label, fresh := map[string]string{}, map[string]string{}, []string{}, []string{}, "", true
 		for _, s := range seen {
 			done, err := setOne(tx, e, k, s, c)
 			if err != nil {
@@ -142,11 +142,11 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 				part = done.title + ", " + done.label
 			}
 			before[part], after[part] = done.before, done.after
-			fresh = fresh && done.before == ""
+			were, fresh = append(were, done.before), fresh && done.before == ""
 		}
 		tx.Tell(before, after, "Changed %s of %s", within(label), strings.Join(titles, ", "))
 		if guarded {
-			return Kept{}, announce(tx, e, k, seen, c.Field, fresh)
+			return Kept{}, announce(tx, e, k, seen, c.Field, were, fresh)
 		}
 		return Kept{}, nil
 	})

@@ -92,7 +92,7 @@ function actsOfTheScreen(): Hit[] {
 function useHits(text: string, acts: Hit[]): Hit[] {
   const navigate = useNavigate();
   const signOut = useSignOut();
-  const { role } = useSession();
+  const { role, limited } = useSession();
   const asked = text.trim();
   const found = useQuery({
     queryKey: ["find", asked],
@@ -137,12 +137,16 @@ function useHits(text: string, acts: Hit[]): Hit[] {
     places.push(
       { key: "new-invoice", title: "New invoice", beside: "Billing", go: to("/billing/new") },
       { key: "new-payment", title: "New payment", beside: "Receivables", go: to("/receivables?pay=1") },
-      { key: "mails", title: "Mails", beside: "what went out", go: to("/mails") },
       { key: "new-client", title: "New client", beside: "Clients", go: to("/clients?new=yes") },
       { key: "new-engagement", title: "New engagement", beside: "Set-up", go: to("/set-up/engagements?new=yes") },
       { key: "new-person", title: "New person", beside: "Set-up", go: to("/set-up/people?new=yes") },
       { key: "new-service", title: "New service", beside: "Set-up", go: to("/set-up/services?new=yes") },
       { key: "import", title: "Read from a file", beside: "Set-up", go: to("/set-up/import") },
+    );
+  if (role === "administrator" && limited.length === 0)
+    places.push(
+      { key: "mails", title: "Mails", beside: "what went out", go: to("/mails") },
+      { key: "security", title: "Security log", beside: "Set-up", go: to("/set-up/security") },
     );
   const matching = [...acts, ...places].filter((place) =>
     `${place.title} ${place.beside}`.toLowerCase().includes(asked.toLowerCase()),

@@ -121,7 +121,7 @@ export function StageRail({ onFind }: { onFind: () => void }) {
                 onClick: () => navigate("/account"),
               },
               { key: "week", label: "My week", onClick: () => navigate("/time") },
-              ...(session.role === "administrator"
+              ...(session.role === "administrator" && session.limited.length === 0
                 ? [{ key: "mails", label: "Mails that went out", onClick: () => navigate("/mails") }]
                 : []),
               { key: "out", label: "Sign out", onClick: signOut },

@@ -104,7 +104,7 @@ export function BillingDesk() {
           )}
         </Sentence>
         {run && show === "drafts" && (
-          <RunPane key={`${run.id}-${run.version}`} run={run} mayAct={role === "administrator"} />
+          <RunPane key={`${run.id}-${run.version}`} run={run} mayAct={role === "administrator" && !run.kept} />
         )}
         <InvoiceList
           rows={rows}

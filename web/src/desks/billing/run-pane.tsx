@@ -36,6 +36,7 @@ export function RunPane({ run, mayAct }: { run: Run; mayAct: boolean }) {
       <p className="soft">
         {open} to issue, {run.asked} in approval, {run.approved} approved, {run.issued} issued · {run.engagements}{" "}
         {run.engagements === 1 ? "engagement" : "engagements"} · <Money of={run.net} /> net · made by {run.person}{" "}
+        {run.kept && "· it has drafts of another issuing entity, too: who is not limited changes it "}
         {mayAct && (
           <>
             · <Link to={`/wip?run=${run.id}&upTo=${run.upTo}&dated=${run.dated}`}>Add clients</Link> ·{" "}
