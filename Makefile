@@ -25,8 +25,12 @@ web/dist/index.html: web/node_modules/.installed web/src/api/schema.d.ts $(WEB)
 web/src/api/schema.d.ts: web/openapi.json web/node_modules/.installed
 	cd web && npm run --silent types
 
-web/openapi.json: $(GO)
-	go run ./cmd/dorvet openapi > $@.new && mv $@.new $@
+# Written again only when it says something else: a change in Go alone does not rebuild the pages.
+web/openapi.json: web/.openapi ;
+web/.openapi: $(GO)
+	go run ./cmd/dorvet openapi > web/openapi.new
+	cmp -s web/openapi.new web/openapi.json || cp web/openapi.new web/openapi.json
+	rm web/openapi.new && touch $@
 
 web/node_modules/.installed: web/package-lock.json
 	cd web && npm ci --silent --no-fund --no-audit
@@ -65,7 +69,7 @@ lint:
 	cd web && npm run lint
 
 clean:
-	rm -rf bin web/dist/assets web/dist/index.html web/openapi.json web/src/api/schema.d.ts
+	rm -rf bin web/dist/assets web/dist/index.html web/.openapi web/openapi.json web/src/api/schema.d.ts
 
 # The pictures of the README, from the demo data.
 .PHONY: screenshots
