@@ -5,6 +5,7 @@ import (
 	"errors"
 	"os"
 	"path/filepath"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -161,7 +162,7 @@ func TestZeroValuesAndNoDaysAreKeptAsSuch(t *testing.T) {
 		if err := s.Write(t.Context(), store.Everything, func(tx *store.DB) error { return store.Save(tx, firm) }); err != nil {
 			t.Fatal(err)
 		}
-		if now, err := store.TheFirm(s.Read(t.Context(), store.Everything)); err != nil || *now != *firm {
+		if now, err := store.TheFirm(s.Read(t.Context(), store.Everything)); err != nil || !reflect.DeepEqual(now, firm) {
 			t.Errorf("%+v, %v; want %+v", now, err, firm)
 		}
 	}
