@@ -160,3 +160,28 @@ func TestScopesTakeTurns(t *testing.T) {
 		t.Errorf("%+v, %v", e, err)
 	}
 }
+
+// Where the connections of a scope can't be made, nothing is seen: never everything.
+func TestAScopeThatCantBeOpenedShowsNothing(t *testing.T) {
+	s, scope := two(t)
+	folder := s.folder
+	s.folder = "/nowhere"
+	defer func() { s.folder = folder }()
+	tx := s.Read(t.Context(), scope)
+	if n, err := Count(tx, "SELECT COUNT(*) FROM engagements"); err == nil || n != 0 {
+		t.Errorf("%d, %v", n, err)
+	}
+	if all, err := All[Engagement](tx, "id"); err == nil || len(all) != 0 {
+		t.Errorf("%d, %v", len(all), err)
+	}
+	if rows, err := tx.gorm.Raw("SELECT id FROM engagements").Rows(); err == nil {
+		rows.Close()
+		t.Error("rows are read")
+	}
+	if e, err := Get[Engagement](tx, 2); err == nil || e.ID != 0 {
+		t.Errorf("%+v, %v", e, err)
+	}
+	if err := s.Write(t.Context(), scope, func(*DB) error { return nil }); err == nil {
+		t.Error("it is written")
+	}
+}
