@@ -83,6 +83,10 @@ func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 	if _, err := setup.AddRecord(t.Context(), a, second, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"}); err == nil || !strings.Contains(err.Error(), "second administrator has to agree") {
 		t.Errorf("a third administrator: %v", err)
 	}
+	err = setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: second.Actor.PersonID, Version: sheet(t, a, "people", second.Actor.PersonID).Version}, false)
+	if r := refusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "one alone") {
+		t.Errorf("the second administrator goes: %v", err)
+	}
 	apptest.Whole(t, a)
 }
 

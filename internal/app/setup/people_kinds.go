@@ -133,13 +133,16 @@ func freeInitials(name string, taken func(string) bool) string {
 
 // afterPerson refuses a change after which nobody could set everything up, and one by
 // which somebody limited would let another reach further than they do.
-func afterPerson(tx *app.Tx, _ *env, before, now *store.Person) error {
+func afterPerson(tx *app.Tx, e *env, before, now *store.Person) error {
 	if err := keepWithin(tx, before == nil, now); err != nil {
 		return err
 	}
 	left, err := store.UnlimitedAdministrators(tx.DB)
 	if err == nil && left == 0 {
 		err = app.Refuse(app.Conflict, "This is the last administrator who is not limited to issuing entities: make somebody else one first.")
+	}
+	if err == nil && left < 2 && e.firm.TwoAgree {
+		err = app.Refuse(app.Conflict, "A second administrator has to agree to some changes, and there would be one alone: make somebody else one first.")
 	}
 	return err
 }

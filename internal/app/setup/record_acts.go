@@ -146,7 +146,7 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 		}
 		tx.Tell(before, after, "Changed %s of %s", within(label), strings.Join(titles, ", "))
 		if guarded {
-			return Kept{}, announce(tx, e, k, seen, c.Field, were, fresh)
+			return Kept{}, announce(tx, e, k, seen, c.Field, were, fresh && name == "entities")
 		}
 		return Kept{}, nil
 	})
