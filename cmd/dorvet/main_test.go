@@ -63,7 +63,7 @@ func TestMain(m *testing.M) {
 // theDemo is the demo firm, made once for all tests that want a copy.
 var theDemo = sync.OnceValues(func() (string, error) {
 	data := filepath.Join(folder, "demo")
-	return data, demo.Seed(context.Background(), data, joinedWith(app.WallClock{}))
+	return data, demo.Seed(context.Background(), data, newApp(app.WallClock{}))
 })
 
 // seeded is a copy of the demo firm of the test's own.

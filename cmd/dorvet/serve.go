@@ -65,7 +65,7 @@ func demoCommand(set *settings) *cobra.Command {
 			defer listener.Close()
 			if _, err := os.Stat(filepath.Join(set.Data, "dorvet.db")); os.IsNotExist(err) {
 				cmd.Println("Making the demo firm …")
-				if err := demo.Seed(cmd.Context(), set.Data, joinedWith(app.WallClock{})); err != nil {
+				if err := demo.Seed(cmd.Context(), set.Data, newApp(app.WallClock{})); err != nil {
 					return err
 				}
 				if scale > 1 {

@@ -120,17 +120,17 @@ func TestTheForecastCountsWorkingDays(t *testing.T) {
 		t.Fatal(err)
 	}
 	uses := []Use{{day.Of(2026, 11, 2), 9999}, {day.Of(2026, 11, 3), 1200}, {day.Of(2026, 11, 30), 1200}, {today, 9999}}
-	f := Foresee(today, 900, uses, calendar)
+	f := Preview(today, 900, uses, calendar)
 	if f.Since != day.Of(2026, 11, 3) || f.Used != 2400 || f.Days != 8 || f.Exhausted != day.Of(2026, 12, 14) {
 		t.Errorf("%+v", f)
 	}
-	if f := Foresee(today, 0, uses, calendar); !f.Known || f.Exhausted != today {
+	if f := Preview(today, 0, uses, calendar); !f.Known || f.Exhausted != today {
 		t.Errorf("what is used up is used up today: %+v", f)
 	}
-	if f := Foresee(today, 900, nil, calendar); f.Known {
+	if f := Preview(today, 900, nil, calendar); f.Known {
 		t.Errorf("no use gives no forecast: %+v", f)
 	}
-	if f := Foresee(today, 1<<40, uses, calendar); f.Known {
+	if f := Preview(today, 1<<40, uses, calendar); f.Known {
 		t.Errorf("ten years ahead nothing is foreseen: %+v", f)
 	}
 }
@@ -151,7 +151,7 @@ func TestTheForecastAgreesWithUsingTheAverageDayByDay(t *testing.T) {
 					break
 				}
 			}
-			f := Foresee(today, left, []Use{{today - 1, used}}, calendar)
+			f := Preview(today, left, []Use{{today - 1, used}}, calendar)
 			if f.Known && f.Exhausted != on {
 				t.Fatalf("left %d at %d: %s, day by day %s", left, used, f.Exhausted, on)
 			}

@@ -21,10 +21,10 @@ type Forecast struct {
 	Known bool
 }
 
-// Foresee forecasts from what was used in the last 20 working days: the day on
+// Preview forecasts from what was used in the last 20 working days: the day on
 // which a budget is used up is today + ceil(left / average) working days. What
 // is used up already is used up today.
-func Foresee(today day.Day, left int64, uses []Use, calendar day.Calendar) Forecast {
+func Preview(today day.Day, left int64, uses []Use, calendar day.Calendar) Forecast {
 	f := Forecast{Since: calendar.Add(today, -Window)}
 	for _, use := range uses {
 		if use.Day >= f.Since && use.Day < today {

@@ -4,7 +4,7 @@ import (
 	"strings"
 
 	"dorvet/core/money"
-	"dorvet/core/payway"
+	"dorvet/core/paymentmethod"
 )
 
 // TransferCode is what stands in the code by which the amount due is paid from a
@@ -12,7 +12,7 @@ import (
 // Council, version 002 in UTF-8. Nothing where there can be none: it takes euros, an
 // IBAN that is right, and 0.01 to 999,999,999.99. Of instalments it pays the first.
 func (d *Document) TransferCode() string {
-	if len(d.Payable) == 0 || d.Currency != "EUR" || (payway.Account{IBAN: d.Bank.IBAN, Holder: d.Issuer.Name}).Check() != nil {
+	if len(d.Payable) == 0 || d.Currency != "EUR" || (paymentmethod.Account{IBAN: d.Bank.IBAN, Holder: d.Issuer.Name}).Check() != nil {
 		return ""
 	}
 	amount := d.Payable[0].Amount.Minor

@@ -10,7 +10,7 @@ import (
 	_ "embed"
 	"sync"
 
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 
 	"golang.org/x/image/font/sfnt"
 )
@@ -51,10 +51,10 @@ func Of(choice string) (text, head *Face) {
 }
 
 // Missing is the first character of a text that a typeface of the choice lacks. What
-// never gets on paper (see package plain) is not missed.
+// never gets on paper (see package safetext) is not missed.
 func Missing(choice, text string) (lacks rune, missing bool) {
 	first, second := Of(choice)
-	for _, r := range plain.Line(text) {
+	for _, r := range safetext.Line(text) {
 		if r > 0xFFFF || !first.printable()[r] || !second.printable()[r] {
 			return r, true
 		}

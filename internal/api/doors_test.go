@@ -15,8 +15,8 @@ import (
 	"testing/fstest"
 
 	"dorvet/core/day"
-	"dorvet/core/plain"
 	"dorvet/core/refusal"
+	"dorvet/core/safetext"
 	"dorvet/internal/apptest"
 
 	"github.com/mattn/go-sqlite3"
@@ -98,7 +98,7 @@ func TestInputsAreTidied(t *testing.T) {
 	if input.Name != "ab" || input.Many[0] != "c" || input.Map["k"] != "d" || input.Deep.Text != "e\nf" || input.Password != "g\x01" {
 		t.Errorf("%+v", input)
 	}
-	input.Name = strings.Repeat("x", plain.MostOfNote+1)
+	input.Name = strings.Repeat("x", safetext.MostOfNote+1)
 	var refused *refusal.Refusal
 	if err := tidy(&input); !errors.As(err, &refused) || refused.Field != "name" {
 		t.Errorf("%v", err)
@@ -120,7 +120,7 @@ func TestBoundsHoldThroughTheInterface(t *testing.T) {
 			t.Errorf("%.40s: %d %s", body, status, answer)
 		}
 	}
-	long := "Name\n" + strings.Repeat("n", plain.MostOfNote+1) + "\n"
+	long := "Name\n" + strings.Repeat("n", safetext.MostOfNote+1) + "\n"
 	status, answer := c.do("POST", "/api/files/clients/check?name=x.csv", long, map[string]string{"Content-Type": "application/octet-stream"})
 	if status != http.StatusUnprocessableEntity || !strings.Contains(answer, "Row 2, column 1") {
 		t.Errorf("a cell of 20,001 characters: %d %s", status, answer)

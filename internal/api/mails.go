@@ -5,15 +5,15 @@ import (
 	"net/http"
 
 	"dorvet/internal/app"
-	"dorvet/internal/standin"
+	"dorvet/internal/simulator"
 
 	"github.com/danielgtaylor/huma/v2"
 )
 
 // Mailbox shows the mails that the mail stand-in was given.
 type Mailbox interface {
-	Mails(most int) ([]standin.Delivered, error)
-	Open(name string) (*standin.Opened, error)
+	Mails(most int) ([]simulator.Delivered, error)
+	Open(name string) (*simulator.Opened, error)
 }
 
 const mostMails = 200
@@ -24,12 +24,12 @@ var errOfAllEntities = app.Refuse(app.Forbidden, "You are limited to some issuin
 
 func (s *server) registerMails(api huma.API) {
 	operation(s, api, http.MethodGet, "/mails", "listMails", "Mails that the mail stand-in keeps, latest first",
-		func(_ context.Context, actor app.Actor, _ *nothing) ([]standin.Delivered, error) {
+		func(_ context.Context, actor app.Actor, _ *nothing) ([]simulator.Delivered, error) {
 			if actor.Entities != nil {
 				return nil, errOfAllEntities
 			}
 			if s.options.Mailbox == nil {
-				return []standin.Delivered{}, nil
+				return []simulator.Delivered{}, nil
 			}
 			return s.options.Mailbox.Mails(mostMails)
 		})
@@ -44,7 +44,7 @@ func (s *server) registerMails(api huma.API) {
 	operation(s, api, http.MethodGet, "/mails/{name}", "readMail", "A mail as it went out",
 		func(_ context.Context, actor app.Actor, in *struct {
 			Name string `path:"name" maxLength:"40"`
-		}) (*standin.Opened, error) {
+		}) (*simulator.Opened, error) {
 			if actor.Entities != nil {
 				return nil, errOfAllEntities
 			}

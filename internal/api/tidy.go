@@ -7,8 +7,8 @@ import (
 	"strings"
 
 	"dorvet/core/day"
-	"dorvet/core/plain"
 	"dorvet/core/refusal"
+	"dorvet/core/safetext"
 )
 
 // secrets are the fields that are taken as they are typed, to the letter.
@@ -80,7 +80,7 @@ func tidiedText(v reflect.Value, name string) error {
 		return &refusal.Refusal{Field: name, Sentence: fmt.Sprintf("This text has more than %d characters: shorten it.", longest)}
 	}
 	if v.CanSet() {
-		v.SetString(plain.Lines(text))
+		v.SetString(safetext.Lines(text))
 	}
 	return nil
 }

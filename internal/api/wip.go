@@ -67,7 +67,7 @@ func (s *server) registerWIP(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/wip/tally", "tally", "What drafts of a selection would come to",
 		func(ctx context.Context, actor app.Actor, in *struct{ Body billing.Selection }) (*billing.Tally, error) {
-			return billing.Foresee(ctx, s.app, actor, in.Body)
+			return billing.Preview(ctx, s.app, actor, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/wip/board", "readBoard", "Engagements by where they stand",
 		func(ctx context.Context, actor app.Actor, _ *nothing) ([]wip.BoardRow, error) {
@@ -79,7 +79,7 @@ func (s *server) registerWIP(api huma.API) {
 func (s *server) registerDecisions(api huma.API) {
 	operation(s, api, http.MethodPost, "/wip/decisions/preview", "previewDecision", "What a decision on unbilled work would do",
 		func(ctx context.Context, actor app.Actor, in *struct{ Body OnWork }) (*wip.Taken, error) {
-			return wip.Foresee(ctx, s.app, actor, in.Body.PortionIDs, in.Body.Decision)
+			return wip.Preview(ctx, s.app, actor, in.Body.PortionIDs, in.Body.Decision)
 		})
 	operation(s, api, http.MethodPost, "/wip/decisions", "decide", "Hold, write down or up, write off, put at no charge, divide or move unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {

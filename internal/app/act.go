@@ -42,9 +42,9 @@ type Tx struct {
 	known    map[string]any
 }
 
-// Once reads something that an act needs again and again, and that it does not
+// Memo reads something that an act needs again and again, and that it does not
 // change, the first time that it is asked for.
-func Once[T any](tx *Tx, name string, read func(*store.DB) (T, error)) (T, error) {
+func Memo[T any](tx *Tx, name string, read func(*store.DB) (T, error)) (T, error) {
 	if value, is := tx.known[name]; is {
 		return value.(T), nil
 	}
@@ -59,14 +59,14 @@ func Once[T any](tx *Tx, name string, read func(*store.DB) (T, error)) (T, error
 	return value, nil
 }
 
-// Tell writes the act's sentence in the history, with what was before and after.
-func (tx *Tx) Tell(before, after any, sentence string, values ...any) {
+// Describe writes the act's sentence in the history, with what was before and after.
+func (tx *Tx) Describe(before, after any, sentence string, values ...any) {
 	tx.act.Summary = fmt.Sprintf(sentence, values...)
 	tx.act.Before, tx.act.After = asJSON(before), asJSON(after)
 }
 
-// Concerns links the act to the things in whose history it appears.
-func (tx *Tx) Concerns(subject string, ids ...int64) {
+// LinkTo links the act to the things in whose history it appears.
+func (tx *Tx) LinkTo(subject string, ids ...int64) {
 	for _, id := range ids {
 		link := store.ActSubject{ActID: tx.ActID, Subject: subject, SubjectID: id}
 		if tx.linked[link] {
@@ -158,9 +158,9 @@ func begin(db *store.DB, a *App, r Request, kind string) (*Tx, error) {
 	return tx, err
 }
 
-// Trial is a transaction in which an act is tried, to be taken back: it leaves no
+// DryRun is a transaction in which an act is tried, to be taken back: it leaves no
 // history.
-func Trial(db *store.DB, a *App, actor Actor) *Tx {
+func DryRun(db *store.DB, a *App, actor Actor) *Tx {
 	return &Tx{DB: db, Now: a.Clock.Now(), Today: a.Clock.Today(), Actor: actor}
 }
 

@@ -23,8 +23,8 @@ func rename(t *testing.T, a *app.App, r app.Request, name string, fail func() er
 		}
 		before := firm.Name
 		firm.Name = name
-		tx.Tell(before, name, "Renamed to %s", name)
-		tx.Concerns("renaming", 1)
+		tx.Describe(before, name, "Renamed to %s", name)
+		tx.LinkTo("renaming", 1)
 		if err := store.Save(tx.DB, firm); err != nil {
 			return "", err
 		}

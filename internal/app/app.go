@@ -13,7 +13,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/letter"
-	"dorvet/core/payway"
+	"dorvet/core/paymentmethod"
 	"dorvet/core/pricing"
 	"dorvet/internal/store"
 )
@@ -49,8 +49,8 @@ type App struct {
 
 // Formats write finished invoices in open formats, each by its name.
 type Formats interface {
-	// Sayable is a *plain.Unsayable if the format has no place for something on it.
-	Sayable(form string, doc *invoice.Document) error
+	// Supports is a *plain.Unsayable if the format has no place for something on it.
+	Supports(form string, doc *invoice.Document) error
 	One(w io.Writer, form string, doc invoice.Document) error
 	Many(w io.Writer, form string, docs iter.Seq2[invoice.Document, error]) error
 	// Read reads invoices that come in as structured data, as rows of open invoices; is
@@ -61,8 +61,8 @@ type Formats interface {
 // Ways is a payment service: it takes a card or an account and gives a token. What the
 // bank does not take is a refusal.
 type Ways interface {
-	KeepCard(context.Context, payway.Card) (payway.Kept, error)
-	KeepAccount(context.Context, payway.Account) (payway.Kept, error)
+	KeepCard(context.Context, paymentmethod.Card) (paymentmethod.Kept, error)
+	KeepAccount(context.Context, paymentmethod.Account) (paymentmethod.Kept, error)
 }
 
 // Clock tells both times: the instant at which the machine does something, and

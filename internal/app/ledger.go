@@ -32,8 +32,8 @@ const (
 	ExchangeResult = "exchange"
 )
 
-// Posted writes what was posted so far, so that sums over the ledger have it.
-func (tx *Tx) Posted() error {
+// FlushPostings writes what was posted so far, so that sums over the ledger have it.
+func (tx *Tx) FlushPostings() error {
 	rows := tx.money
 	tx.money = nil
 	return store.Insert(tx.DB, rows)
@@ -118,5 +118,5 @@ func (tx *Tx) Undo(movements []store.MoneyMovement, kind string, on day.Day, pay
 			return nil, err
 		}
 	}
-	return undone, tx.Posted()
+	return undone, tx.FlushPostings()
 }

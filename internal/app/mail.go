@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"dorvet/core/letter"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/internal/store"
 )
 
@@ -95,9 +95,9 @@ func SendAgain(ctx context.Context, a *App, r Request, id int64) error {
 			return struct{}{}, err
 		}
 		if m.ClientID != nil {
-			tx.Concerns("clients", *m.ClientID)
+			tx.LinkTo("clients", *m.ClientID)
 		}
-		tx.Tell(m.Problem, nil, "Sent “%s” to %s again", m.Subject, m.ToMail)
+		tx.Describe(m.Problem, nil, "Sent “%s” to %s again", m.Subject, m.ToMail)
 		return struct{}{}, nil
 	})
 	if err == nil {
@@ -124,7 +124,7 @@ func (a *App) deliver(ctx context.Context, m *store.Mail) error {
 	default:
 		slog.Warn("a mail was not delivered", "mail", m.ID, "tries", m.Tries, "error", err)
 		if m.Problem == notTaken { // in the server's own words
-			m.Problem += ": " + plain.Line(err.Error())
+			m.Problem += ": " + safetext.Line(err.Error())
 		}
 		next, more := letter.Again(m.Tries, now)
 		if m.NextAt = &next; !more {

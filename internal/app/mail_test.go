@@ -21,7 +21,7 @@ func wait(a *app.App, by time.Duration) {
 func queue(t *testing.T, a *app.App, m store.Mail) error {
 	t.Helper()
 	_, err := app.Do(t.Context(), a, apptest.Admin, "write", nil, func(tx *app.Tx) (struct{}, error) {
-		tx.Tell(nil, nil, "Wrote")
+		tx.Describe(nil, nil, "Wrote")
 		return struct{}{}, tx.QueueMail(m)
 	})
 	return err

@@ -41,9 +41,9 @@ func decoded(field string, content []byte, maxBytes, maxPixels int) (image.Image
 	return picture, nil
 }
 
-// Redraw takes a PNG or JPEG and draws it anew as PNG, so that nothing hidden in
+// Reencode takes a PNG or JPEG and draws it anew as PNG, so that nothing hidden in
 // the file comes along; within a width and a height, if they are given.
-func Redraw(field string, content []byte, maxBytes, maxPixels, width, height int) ([]byte, error) {
+func Reencode(field string, content []byte, maxBytes, maxPixels, width, height int) ([]byte, error) {
 	drawing <- struct{}{}
 	defer func() { <-drawing }()
 	picture, err := decoded(field, content, maxBytes, maxPixels)
@@ -68,7 +68,7 @@ func Document(field string, content []byte) (clean []byte, mediaType string, err
 	case "application/pdf":
 		return content, "application/pdf", nil
 	case "image/png":
-		clean, err = Redraw(field, content, MaxFileBytes, maxFilePixels, 0, 0)
+		clean, err = Reencode(field, content, MaxFileBytes, maxFilePixels, 0, 0)
 		return clean, "image/png", err
 	case "image/jpeg":
 		drawing <- struct{}{}

@@ -17,8 +17,8 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/letter"
-	"dorvet/core/plain"
 	"dorvet/core/pricing"
+	"dorvet/core/safetext"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
@@ -192,9 +192,9 @@ type formats struct{}
 // Unsayable is the client's name of an invoice that no format can say.
 const Unsayable = "Unsayable"
 
-func (formats) Sayable(_ string, doc *invoice.Document) error {
+func (formats) Supports(_ string, doc *invoice.Document) error {
 	if doc.Client.Name == Unsayable {
-		return &plain.Unsayable{Sentence: "It can't be said."}
+		return &safetext.Unsayable{Sentence: "It can't be said."}
 	}
 	return nil
 }

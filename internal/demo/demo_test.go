@@ -12,7 +12,7 @@ import (
 	"testing"
 
 	"dorvet/core/invoice"
-	"dorvet/core/payway"
+	"dorvet/core/paymentmethod"
 	"dorvet/core/pricing"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
@@ -27,8 +27,8 @@ func outside() app.App {
 // ways keeps any card.
 type ways struct{ app.Ways }
 
-func (ways) KeepCard(context.Context, payway.Card) (payway.Kept, error) {
-	return payway.Kept{Token: "token", LastFour: "0019"}, nil
+func (ways) KeepCard(context.Context, paymentmethod.Card) (paymentmethod.Kept, error) {
+	return paymentmethod.Kept{Token: "token", LastFour: "0019"}, nil
 }
 
 func seeded(t *testing.T) *store.Store {
@@ -91,7 +91,7 @@ func validByAnotherHand(t *testing.T, tx *store.DB) {
 		if err := json.Unmarshal([]byte(content), doc); err != nil {
 			t.Fatal(err)
 		}
-		if einvoice.Sayable(doc) != nil {
+		if einvoice.Supports(doc) != nil {
 			continue
 		}
 		data, err := einvoice.Write(doc)

@@ -138,7 +138,7 @@ func BenchmarkReviewOfUnbilledWork(b *testing.B) {
 			a := over(data)
 			s := theLoad(b, a)
 			for b.Loop() {
-				if _, err := billing.Foresee(b.Context(), a, maren.Actor, s); err != nil {
+				if _, err := billing.Preview(b.Context(), a, maren.Actor, s); err != nil {
 					b.Fatal(err)
 				}
 			}

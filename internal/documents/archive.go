@@ -18,7 +18,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/internal/documents/einvoice"
 )
 
@@ -35,14 +35,14 @@ var packedProfile = sync.OnceValue(func() []byte { return packed(profile) })
 // an identity, and the e-invoice as an alternative of what is seen.
 func archived(drawn []byte, doc *invoice.Document, printed invoice.Printed) ([]byte, error) {
 	data, err := einvoice.Write(doc)
-	if unsayable := new(plain.Unsayable); err != nil && !errors.As(err, &unsayable) {
+	if unsayable := new(safetext.Unsayable); err != nil && !errors.As(err, &unsayable) {
 		return nil, err
 	}
 	u, err := update(drawn)
 	if err != nil {
 		return nil, err
 	}
-	made := about{title: plain.Line(printed.Title + " " + printed.Number), author: plain.Line(doc.Issuer.Name), dated: doc.Dated, hybrid: data != nil}
+	made := about{title: safetext.Line(printed.Title + " " + printed.Number), author: safetext.Line(doc.Issuer.Name), dated: doc.Dated, hybrid: data != nil}
 	metadata := u.stream("/Type /Metadata /Subtype /XML", made.xmp())
 	colours := u.stream("/N 3 /Filter /FlateDecode", packedProfile())
 	intent := u.object(fmt.Sprintf("<< /Type /OutputIntent /S /GTS_PDFA1 /OutputConditionIdentifier (sRGB) /Info (sRGB) /DestOutputProfile %d 0 R >>", colours))

@@ -8,7 +8,7 @@ import (
 	"iter"
 
 	"dorvet/core/invoice"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/internal/documents/billingfile"
 	"dorvet/internal/documents/einvoice"
 )
@@ -17,13 +17,13 @@ import (
 // 16931), ledes (LEDES 1998B), csv, xlsx and json.
 type Formats struct{}
 
-// Sayable is a plain.Unsayable if a format has no place for something on an invoice.
-func (Formats) Sayable(form string, doc *invoice.Document) error {
+// Supports is a safetext.Unsayable if a format has no place for something on an invoice.
+func (Formats) Supports(form string, doc *invoice.Document) error {
 	switch form {
 	case "cii":
-		return einvoice.Sayable(doc)
+		return einvoice.Supports(doc)
 	case "ledes":
-		return billingfile.Sayable(doc)
+		return billingfile.Supports(doc)
 	}
 	return nil
 }
@@ -137,5 +137,5 @@ func indented(w io.Writer) *json.Encoder {
 
 // named is a telling name: number, client, day.
 func named(doc *invoice.Document) string {
-	return plain.FileName(fmt.Sprintf("%s %s %s", doc.Number, doc.Client.Name, doc.Dated))
+	return safetext.FileName(fmt.Sprintf("%s %s %s", doc.Number, doc.Client.Name, doc.Dated))
 }

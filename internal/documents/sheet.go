@@ -14,7 +14,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/core/typeface"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -218,4 +218,4 @@ func (s *sheet) footers(before int, words string, number func(n, all int) string
 }
 
 // printable is a text on one line, without what must not be in a document.
-func printable(text string) string { return plain.Line(text) }
+func printable(text string) string { return safetext.Line(text) }

@@ -8,7 +8,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/internal/sheets"
 )
 
@@ -100,9 +100,9 @@ func decimal(a money.Amount) string {
 
 func openOf(doc *invoice.Document) open {
 	t := doc.Totals
-	o := open{Format: "dorvet-invoice-1", Kind: doc.Kind, Number: plain.Line(doc.Number), Credits: plain.Line(doc.Credits), Dated: doc.Dated, Due: doc.Due, Terms: plain.Line(doc.Terms), UpTo: doc.UpTo,
-		Currency: string(doc.Currency), Reference: plain.Line(doc.Reference), Language: string(doc.Language.Known()), Issuer: openPartyOf(doc.Issuer), Client: openPartyOf(doc.Client), Bank: doc.Bank,
-		Opening: plain.Lines(doc.Opening), Closing: plain.Lines(doc.Closing), Note: plain.Lines(doc.Note), Lines: openLines(doc), Taxes: []openTax{}, Instalments: []openPart{},
+	o := open{Format: "dorvet-invoice-1", Kind: doc.Kind, Number: safetext.Line(doc.Number), Credits: safetext.Line(doc.Credits), Dated: doc.Dated, Due: doc.Due, Terms: safetext.Line(doc.Terms), UpTo: doc.UpTo,
+		Currency: string(doc.Currency), Reference: safetext.Line(doc.Reference), Language: string(doc.Language.Known()), Issuer: openPartyOf(doc.Issuer), Client: openPartyOf(doc.Client), Bank: doc.Bank,
+		Opening: safetext.Lines(doc.Opening), Closing: safetext.Lines(doc.Closing), Note: safetext.Lines(doc.Note), Lines: openLines(doc), Taxes: []openTax{}, Instalments: []openPart{},
 		Subtotal: decimal(t.Lines), Discount: decimal(t.Discount), Surcharge: decimal(t.Surcharge), Net: decimal(t.Net), Tax: decimal(t.Tax), Total: decimal(t.Total),
 		Withholding: decimal(t.Withholding), Credit: decimal(t.Credit), Funds: decimal(t.Funds), AmountDue: decimal(t.Due)}
 	for _, code := range t.Taxes {
@@ -119,9 +119,9 @@ func openOf(doc *invoice.Document) open {
 func openPartyOf(p invoice.Party) openParty {
 	address := []string{}
 	for _, l := range filled(p.Address...) {
-		address = append(address, plain.Line(l))
+		address = append(address, safetext.Line(l))
 	}
-	return openParty{plain.Line(p.Code), plain.Line(p.Name), address, p.Country, plain.Line(p.TaxNumber), plain.Line(p.Mail)}
+	return openParty{safetext.Line(p.Code), safetext.Line(p.Name), address, p.Country, safetext.Line(p.TaxNumber), safetext.Line(p.Mail)}
 }
 
 // openLines are the lines as they were billed; of an invoice of before they were
@@ -130,8 +130,8 @@ func openLines(doc *invoice.Document) []openLine {
 	lines := []openLine{}
 	for i := range doc.Billed {
 		b := &doc.Billed[i]
-		l := openLine{Position: i + 1, Kind: string(b.Kind), Engagement: plain.Line(b.Engagement), Code: b.Code, Reference: plain.Line(b.Reference), Day: b.Day, Who: plain.Line(b.Worked.Name), Service: plain.Line(b.Service + b.Category),
-			Text: plain.Line(b.Text), Minutes: b.Minutes, Unit: plain.Line(b.Unit), Amount: decimal(b.Amount), TaxCode: b.TaxCode}
+		l := openLine{Position: i + 1, Kind: string(b.Kind), Engagement: safetext.Line(b.Engagement), Code: b.Code, Reference: safetext.Line(b.Reference), Day: b.Day, Who: safetext.Line(b.Worked.Name), Service: safetext.Line(b.Service + b.Category),
+			Text: safetext.Line(b.Text), Minutes: b.Minutes, Unit: safetext.Line(b.Unit), Amount: decimal(b.Amount), TaxCode: b.TaxCode}
 		if b.Minutes > 0 {
 			l.Unit = "h"
 		}
@@ -154,7 +154,7 @@ func openLines(doc *invoice.Document) []openLine {
 	none := decimal(money.Zero(doc.Currency))
 	for _, s := range doc.Sections {
 		for _, l := range s.Lines {
-			lines = append(lines, openLine{Position: len(lines) + 1, Engagement: plain.Line(s.Title), Reference: plain.Line(s.Reference), Day: l.Day, Who: plain.Line(l.Who), Text: plain.Line(l.Text),
+			lines = append(lines, openLine{Position: len(lines) + 1, Engagement: safetext.Line(s.Title), Reference: safetext.Line(s.Reference), Day: l.Day, Who: safetext.Line(l.Who), Text: safetext.Line(l.Text),
 				Amount: decimal(l.Amount), Discount: none, Surcharge: none})
 		}
 	}

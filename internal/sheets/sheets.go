@@ -19,8 +19,8 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"dorvet/core/plain"
 	"dorvet/core/refusal"
+	"dorvet/core/safetext"
 )
 
 // Limits on what is read.
@@ -242,10 +242,10 @@ func tableOf(records [][]string) (*Table, error) {
 	}
 	for i, record := range records {
 		for n, cell := range record {
-			if plain.Within(cell, plain.MostOfNote) != nil {
-				return nil, refusal.Errorf("row %d, column %d has a text of more than %d characters: shorten it, then choose the file again", i+1, n+1, plain.MostOfNote)
+			if safetext.Within(cell, safetext.MostOfNote) != nil {
+				return nil, refusal.Errorf("row %d, column %d has a text of more than %d characters: shorten it, then choose the file again", i+1, n+1, safetext.MostOfNote)
 			}
-			record[n] = plain.Lines(cell)
+			record[n] = safetext.Lines(cell)
 		}
 	}
 	table := &Table{Header: records[0], Rows: [][]string{}}

@@ -26,7 +26,7 @@ func takeBackAdvances(tx *app.Tx, inv *store.Invoice) error {
 	if err != nil {
 		return err
 	}
-	codes, err := app.Once(tx, "tax codes", store.TaxCodes)
+	codes, err := app.Memo(tx, "tax codes", store.TaxCodes)
 	if err != nil {
 		return err
 	}
@@ -121,7 +121,7 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, e Edit, advanceLin
 		if err != nil {
 			return err
 		}
-		tx.Tell(nil, inv.Amount(advance.Left).String(), "Took back %s of the advance on %s", inv.Amount(advance.Left), advance.NumberText)
+		tx.Describe(nil, inv.Amount(advance.Left).String(), "Took back %s of the advance on %s", inv.Amount(advance.Left), advance.NumberText)
 		return insertLines(tx, inv, []store.InvoiceLine{backOf(*advance, inv, advance.Left)})
 	})
 }
@@ -197,8 +197,8 @@ func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64
 		if err := insertLines(tx, inv, []store.InvoiceLine{line}); err != nil {
 			return nil, err
 		}
-		tx.Concerns(app.OfInvoice, inv.ID)
-		tx.Tell(nil, inv.Amount(charge.Amount).String(), "Began an advance invoice for “%s”", charge.Text)
+		tx.LinkTo(app.OfInvoice, inv.ID)
+		tx.Describe(nil, inv.Amount(charge.Amount).String(), "Began an advance invoice for “%s”", charge.Text)
 		if err := recompute(tx, maker.firm, inv); err != nil {
 			return nil, err
 		}

@@ -59,7 +59,7 @@ func AskApproval(ctx context.Context, a *app.App, r app.Request, edits []Edit) e
 			}
 			tx.Notify(lead, nil, "A draft for %s over %s waits for your approval.", client.Name, inv.Amount(inv.Net))
 		}
-		tx.Tell(nil, nil, "Asked for approval")
+		tx.Describe(nil, nil, "Asked for approval")
 		return nil
 	})
 }
@@ -90,7 +90,7 @@ func Approve(ctx context.Context, a *app.App, r app.Request, edits []Edit) error
 				return err
 			}
 		}
-		tx.Tell(nil, nil, "Approved it")
+		tx.Describe(nil, nil, "Approved it")
 		if slices.ContainsFunc(leads, func(lead int64) bool { return !approved[lead] }) {
 			inv.State = invoice.InApproval // the others have still to say
 			for _, lead := range leads {
@@ -150,7 +150,7 @@ func SendBack(ctx context.Context, a *app.App, r app.Request, e Edit, note strin
 				tx.Notify(person, nil, "The draft for %s was sent back: %s", client.Name, note)
 			}
 		}
-		tx.Tell(nil, note, "Sent it back: %s", note)
+		tx.Describe(nil, note, "Sent it back: %s", note)
 		return err
 	})
 }
@@ -171,7 +171,7 @@ func forEach(ctx context.Context, a *app.App, r app.Request, kind string, edits 
 			}
 		}
 		if len(edits) > 1 {
-			tx.Tell(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval", invoice.Approve: "Approved"}[act], counted(len(edits), "draft", "drafts"))
+			tx.Describe(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval", invoice.Approve: "Approved"}[act], counted(len(edits), "draft", "drafts"))
 		}
 		return struct{}{}, nil
 	})

@@ -49,11 +49,11 @@ func Begin(ctx context.Context, a *app.App, r app.Request, b Beginning) (*Invoic
 		if err := store.Insert(tx.DB, inv); err != nil {
 			return nil, err
 		}
-		tx.Concerns(app.OfInvoice, inv.ID)
+		tx.LinkTo(app.OfInvoice, inv.ID)
 		if err := fill(tx, inv, b, engagements); err != nil {
 			return nil, err
 		}
-		tx.Tell(nil, nil, "Began an invoice for %s", engagements[0].Client)
+		tx.Describe(nil, nil, "Began an invoice for %s", engagements[0].Client)
 		return settled(tx, maker.firm, inv, engagements[0].ID)
 	})
 }

@@ -66,7 +66,7 @@ func TestACombinedClientGetsOneInvoiceAnotherSeparateOnes(t *testing.T) {
 		apptest.Record(t, a, engagement, "2026-11-30", "1:00")
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-12-01", "1:00") // after the cut-off
-	tally, err := billing.Foresee(t.Context(), a, apptest.Admin.Actor, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+	tally, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
 	if err != nil || tally.Drafts != 2 || tally.Net[0].String() != "280.00" || tally.Time[0].String() != "280.00" || tally.Minutes != 180 {
 		t.Errorf("%+v, %v", tally, err)
 	}

@@ -43,7 +43,7 @@ func TestACapUnderAnAgreedDiscountIsForeseen(t *testing.T) {
 	a := capped(t)
 	chosen(t, a, begun(t, a, billing.Beginning{EngagementID: apptest.Survey}), "discount", "10", "engagement")
 	s := billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}
-	foreseen, err := billing.Foresee(t.Context(), a, apptest.Admin.Actor, s)
+	foreseen, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, s)
 	must(t, err)
 	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, s)
 	must(t, err)

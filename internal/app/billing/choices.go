@@ -40,7 +40,7 @@ func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceC
 		if err := possible(tx, inv, item, value); err != nil {
 			return err
 		}
-		tx.Tell(before, value, "%s: “%s”%s", item.Label, value, map[string]string{"engagement": ", from now on for the engagement", "client": ", from now on for the client", "firm": ", from now on for everybody"}[c.Keep])
+		tx.Describe(before, value, "%s: “%s”%s", item.Label, value, map[string]string{"engagement": ", from now on for the engagement", "client": ", from now on for the client", "firm": ", from now on for everybody"}[c.Keep])
 		if err := keep(tx, inv, c, value); err != nil || !strings.HasPrefix(c.Name, "discount") {
 			return err
 		}
@@ -92,7 +92,7 @@ func keep(tx *app.Tx, inv *store.Invoice, c ChoiceChange, value string) error {
 	source := profile.Source{Scope: profile.Scope(c.Keep), Value: value}
 	switch source.Scope {
 	case profile.Firm:
-		tx.Concerns("firm", 1)
+		tx.LinkTo("firm", 1)
 		err = store.SetProfileValue(tx.DB, profile.Firm, 1, c.Name, value, false)
 	case profile.Client:
 		var client *store.Client
@@ -100,7 +100,7 @@ func keep(tx *app.Tx, inv *store.Invoice, c ChoiceChange, value string) error {
 			return err
 		}
 		source.Subject = client.Name
-		tx.Concerns("clients", inv.ClientID)
+		tx.LinkTo("clients", inv.ClientID)
 		err = setup.KeepProfile(tx, inv.ClientID, engagements, c.Name, value)
 	case profile.Engagement:
 		source.Subject, err = keepForWork(tx, engagements, c.Name, value)
@@ -118,7 +118,7 @@ func keepForWork(tx *app.Tx, engagements []int64, name, value string) (string, e
 			return "", err
 		}
 		names = append(names, e.Name)
-		tx.Concerns("engagements", id)
+		tx.LinkTo("engagements", id)
 		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, name, value, false); err != nil {
 			return "", err
 		}
@@ -148,7 +148,7 @@ func SetDates(ctx context.Context, a *app.App, r app.Request, e Edit, d Dates) (
 		if d.Dated.IsZero() || d.UpTo.IsZero() {
 			return app.RefuseField("dated", "Give the invoice date and the last day of work, like 2026-11-30.")
 		}
-		tx.Tell(inv.Dated.Long(), d.Dated.Long(), "Dated it %s, with work up to %s", d.Dated.Long(), d.UpTo.Long())
+		tx.Describe(inv.Dated.Long(), d.Dated.Long(), "Dated it %s, with work up to %s", d.Dated.Long(), d.UpTo.Long())
 		inv.Dated, inv.UpToDay, inv.TaxDay = d.Dated, d.UpTo, d.TaxDate
 		if inv.TaxDay.IsZero() {
 			inv.TaxDay = d.Dated

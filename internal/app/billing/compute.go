@@ -17,7 +17,7 @@ import (
 )
 
 func askedOf(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) (invoice.Asked, error) {
-	codes, err := app.Once(tx, "tax codes", store.TaxCodes)
+	codes, err := app.Memo(tx, "tax codes", store.TaxCodes)
 	if err != nil {
 		return invoice.Asked{}, err
 	}
@@ -135,7 +135,7 @@ func accountOf(inv *store.Invoice) store.Account {
 // choices say.
 func take(tx *app.Tx, inv *store.Invoice, asked *invoice.Asked) error {
 	if inv.Fresh { // of many that are made together, few have a client with money
-		with, err := app.Once(tx, "accounts with money", store.AccountsWithMoney)
+		with, err := app.Memo(tx, "accounts with money", store.AccountsWithMoney)
 		if err != nil || !with[accountOf(inv)] {
 			return err
 		}
@@ -258,7 +258,7 @@ func lastDue(parts []schedule.Instalment) (last day.Day) {
 
 // Refresh brings the drafts of an account up to date, after money came in or went.
 func Refresh(tx *app.Tx, account store.Account) error {
-	if err := tx.Posted(); err != nil {
+	if err := tx.FlushPostings(); err != nil {
 		return err
 	}
 	firm, err := store.TheFirm(tx.DB)

@@ -109,7 +109,7 @@ func Credit(ctx context.Context, a *app.App, r app.Request, e Edit, in Crediting
 		if err := c.book(tx, note); err != nil {
 			return nil, err
 		}
-		tx.Tell(inv.Amount(inv.Total).String(), c.totals.Total.String(), "Credited %s of %s by %s: %s", c.totals.Total, inv.NumberText, note.NumberText, in.Reason)
+		tx.Describe(inv.Amount(inv.Total).String(), c.totals.Total.String(), "Credited %s of %s by %s: %s", c.totals.Total, inv.NumberText, note.NumberText, in.Reason)
 		return Shown(tx, note.ID)
 	})
 }

@@ -100,7 +100,7 @@ func giveBack(tx *app.Tx, note *store.Invoice, p *store.Portion) (err error) {
 	p.Covered, p.LineID = false, nil
 	tx.Move("credited to bill again", note.Dated, *p, from, p.Bucket(), &note.ID)
 	if p.Source == "time" {
-		tx.Concerns(app.OfEntry, p.SourceID)
+		tx.LinkTo(app.OfEntry, p.SourceID)
 	}
 	if err := store.Save(tx.DB, p); err != nil {
 		return err

@@ -38,7 +38,7 @@ func (c *crediting) issue(tx *app.Tx, a *app.App, in Crediting) (*store.Invoice,
 	if err := store.Insert(tx.DB, &note); err != nil {
 		return nil, err
 	}
-	tx.Concerns(app.OfInvoice, note.ID)
+	tx.LinkTo(app.OfInvoice, note.ID)
 	if err := c.insert(tx, &note); err != nil {
 		return nil, err
 	}

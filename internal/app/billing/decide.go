@@ -34,7 +34,7 @@ func DecideOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionIDs
 		if err != nil {
 			return err
 		}
-		tx.Tell(wip.Said(done.Before), wip.Said(done.After), "%s", done.Said)
+		tx.Describe(wip.Said(done.Before), wip.Said(done.After), "%s", done.Said)
 		if slices.Contains(leaves, d.Kind) {
 			return comeBack(tx, inv, portions, d)
 		}
@@ -194,7 +194,7 @@ func bringUpToDate(tx *app.Tx, drafts map[int64]bool) error {
 		if err := changed(tx, inv); err != nil {
 			return err
 		}
-		tx.Concerns(app.OfInvoice, id)
+		tx.LinkTo(app.OfInvoice, id)
 		if err := recompute(tx, firm, inv); err != nil {
 			return err
 		}

@@ -26,11 +26,11 @@ func Dispute(ctx context.Context, a *app.App, r app.Request, e Edit, why string)
 		}
 		before := inv.Disputed
 		if inv.Disputed = strings.TrimSpace(why); inv.Disputed == "" {
-			tx.Tell(before, nil, "%s is not disputed any more", inv.NumberText)
+			tx.Describe(before, nil, "%s is not disputed any more", inv.NumberText)
 		} else {
-			tx.Tell(before, inv.Disputed, "%s is disputed: %s", inv.NumberText, inv.Disputed)
+			tx.Describe(before, inv.Disputed, "%s is disputed: %s", inv.NumberText, inv.Disputed)
 		}
-		tx.Concerns(app.OfInvoice, inv.ID)
+		tx.LinkTo(app.OfInvoice, inv.ID)
 		if err := store.Save(tx.DB, inv); err != nil {
 			return nil, err
 		}

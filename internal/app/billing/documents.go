@@ -128,7 +128,7 @@ func documents(ctx context.Context, a *app.App, actor app.Actor, rows []store.In
 			}
 			doc, err := documentOf(a.Read(ctx, actor), &rows[i].Invoice)
 			if err == nil {
-				err = pictured(a, doc)
+				err = withLogo(a, doc)
 			}
 			if err != nil {
 				yield(invoice.Document{}, err)

@@ -83,7 +83,7 @@ func (m *maker) all(found *work) ([]Made, error) {
 	if len(m.made) == 0 {
 		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher cap and set it first.", strings.Join(m.capped, ", "))
 	}
-	m.tx.Tell(nil, nil, "Made %s of work up to %s", counted(len(m.made), "draft", "drafts"), m.asked.UpTo.Long())
+	m.tx.Describe(nil, nil, "Made %s of work up to %s", counted(len(m.made), "draft", "drafts"), m.asked.UpTo.Long())
 	return m.made, m.join(engagements)
 }
 
@@ -131,7 +131,7 @@ func (m *maker) one(key draftOf, engagements []store.EngagementRow, found *work)
 		m.capped = append(m.capped, engagements[0].Name)
 		return store.Forget(m.tx.DB, inv)
 	}
-	m.tx.Concerns(app.OfInvoice, inv.ID)
+	m.tx.LinkTo(app.OfInvoice, inv.ID)
 	if err := takeBackAdvances(m.tx, inv); err != nil {
 		return err
 	}
@@ -145,7 +145,7 @@ func (m *maker) one(key draftOf, engagements []store.EngagementRow, found *work)
 // profile is the billing profile of an engagement, or of a client as such; drafts that
 // are made change none.
 func (m *maker) profile(clientID, engagementID int64) (profile.Profile, error) {
-	return app.Once(m.tx, fmt.Sprintf("profile of %d, %d", clientID, engagementID), func(tx *store.DB) (profile.Profile, error) {
+	return app.Memo(m.tx, fmt.Sprintf("profile of %d, %d", clientID, engagementID), func(tx *store.DB) (profile.Profile, error) {
 		return setup.Profile(tx, clientID, engagementID)
 	})
 }
@@ -234,7 +234,7 @@ func put(tx *app.Tx, inv *store.Invoice, p profile.Profile, portions []store.Por
 
 // taxOf is the tax code of what a profile's client is billed.
 func taxOf(tx *app.Tx, p profile.Profile, of setup.Taxed) (int64, error) {
-	return app.Once(tx, "tax as "+string(of)+", "+p.Text(string(of))+", "+p.Text(string(setup.Work)), func(db *store.DB) (int64, error) {
+	return app.Memo(tx, "tax as "+string(of)+", "+p.Text(string(of))+", "+p.Text(string(setup.Work)), func(db *store.DB) (int64, error) {
 		return setup.TaxCode(db, p, of)
 	})
 }
@@ -332,10 +332,10 @@ func shownRate(p *store.PortionRow) *money.Rate {
 // concerns links an act to the entry or purchase of a portion.
 func concerns(tx *app.Tx, p *store.PortionRow) {
 	if p.IsExpense() {
-		tx.Concerns(app.OfPurchase, p.PurchaseID)
+		tx.LinkTo(app.OfPurchase, p.PurchaseID)
 		return
 	}
-	tx.Concerns(app.OfEntry, p.SourceID)
+	tx.LinkTo(app.OfEntry, p.SourceID)
 }
 
 func lineText(p store.PortionRow) string {

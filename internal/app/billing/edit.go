@@ -33,9 +33,9 @@ func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID i
 		if line.InvoiceID != inv.ID {
 			return app.Refuse(app.Conflict, "This entry is on another draft: load the page again.")
 		}
-		tx.Tell(line.Text, nil, "Took out %s of %s", line.Text, portion.WorkedDay.Long())
+		tx.Describe(line.Text, nil, "Took out %s of %s", line.Text, portion.WorkedDay.Long())
 		if portion.Source == "time" {
-			tx.Concerns(app.OfEntry, portion.SourceID)
+			tx.LinkTo(app.OfEntry, portion.SourceID)
 		}
 		return release(tx, portion)
 	})
@@ -62,7 +62,7 @@ func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int
 			case p.Hold.Holds(p.HoldUntil, tx.Today):
 				return app.Refuse(app.Conflict, "This entry is on hold: release it under Time, then put it on.")
 			}
-			tx.Tell(nil, lineText(p), "Put on %s of %s", lineText(p), p.WorkedDay.Long())
+			tx.Describe(nil, lineText(p), "Put on %s of %s", lineText(p), p.WorkedDay.Long())
 			put, err := putOn(tx, inv, []store.PortionRow{p})
 			if err == nil && put == 0 {
 				err = app.Refuse(app.Conflict, "The cap of its engagement is reached: agree on a higher one and set it first, then put this on.")
@@ -88,7 +88,7 @@ func SetText(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int6
 		if text == "" {
 			return app.RefuseField("text", "The client would read nothing: give the line a text.")
 		}
-		tx.Tell(line.Text, text, "Changed a text to “%s”", text)
+		tx.Describe(line.Text, text, "Changed a text to “%s”", text)
 		line.Text = text
 		return store.Save(tx.DB, line)
 	})
@@ -136,7 +136,7 @@ func step(tx *app.Tx, e Edit, act invoice.Act) (*store.Invoice, error) {
 	if inv.Version != e.Version {
 		return nil, store.ErrStale
 	}
-	tx.Concerns(app.OfInvoice, inv.ID)
+	tx.LinkTo(app.OfInvoice, inv.ID)
 	return inv, nil
 }
 
@@ -154,7 +154,7 @@ func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
 		if err != nil {
 			return struct{}{}, err
 		}
-		tx.Tell(map[string]any{"net": inv.Net, "entries": len(portions)}, nil, "Deleted the draft; %s unbilled again",
+		tx.Describe(map[string]any{"net": inv.Net, "entries": len(portions)}, nil, "Deleted the draft; %s unbilled again",
 			counted(len(portions), "entry is", "entries are"))
 		return struct{}{}, clearOut(tx, inv, portions)
 	})

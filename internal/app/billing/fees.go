@@ -106,7 +106,7 @@ func PutCharge(ctx context.Context, a *app.App, r app.Request, e Edit, chargeID 
 		if charge.Kind == "deposit" {
 			return app.Refuse(app.Conflict, "A deposit is requested under Receivables, or invoiced as an advance: it is no line of a bill.")
 		}
-		tx.Tell(nil, inv.Amount(charge.Amount).String(), "Put on “%s”, %s", charge.Text, inv.Amount(charge.Amount))
+		tx.Describe(nil, inv.Amount(charge.Amount).String(), "Put on “%s”, %s", charge.Text, inv.Amount(charge.Amount))
 		return putCharges(tx, inv, []store.Charge{*charge})
 	})
 }
@@ -157,7 +157,7 @@ func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagem
 			return err
 		}
 		line.Amount, line.Done, line.Text = p.Bill.Minor, &p.Done, breaking.Replace(w.Say(wording.PercentDone, "what", g.Name, "percent", w.Percent(p.Done)))
-		tx.Tell(nil, p.Bill.String(), "Billed %s of the fee of %s: %s %% done", p.Bill, g.Name, p.Done)
+		tx.Describe(nil, p.Bill.String(), "Billed %s of the fee of %s: %s %% done", p.Bill, g.Name, p.Done)
 		if at >= 0 {
 			return store.Save(tx.DB, &line)
 		}

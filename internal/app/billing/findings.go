@@ -310,10 +310,10 @@ func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code 
 	return change(ctx, a, r, "settle a finding", e, input, func(tx *app.Tx, inv *store.Invoice) error {
 		switch act {
 		case "apply_funds":
-			tx.Tell(nil, nil, "Applied the funds held")
+			tx.Describe(nil, nil, "Applied the funds held")
 			return choose(tx, inv, map[string]string{"use_funds": "all", "funds_at_most": ""})
 		case "take_credit":
-			tx.Tell(nil, nil, "Took the credit of the client off")
+			tx.Describe(nil, nil, "Took the credit of the client off")
 			return choose(tx, inv, map[string]string{"use_credit": "yes"})
 		case "put_surcharge":
 			engagements, err := store.EngagementsOf(tx.DB, inv.ID)
@@ -324,7 +324,7 @@ func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code 
 			if err != nil {
 				return err
 			}
-			tx.Tell(nil, nil, "Put the agreed surcharge on")
+			tx.Describe(nil, nil, "Put the agreed surcharge on")
 			return choose(tx, inv, map[string]string{"surcharge": agreed(inv.ClientID, only(engagements))})
 		case "take_out":
 			p, err := store.Get[store.Portion](tx.DB, subjectID)
@@ -334,7 +334,7 @@ func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code 
 			if p, err = taken(tx, inv, p, ""); err != nil {
 				return err
 			}
-			tx.Tell(nil, nil, "Took out an entry of %s", p.WorkedDay.Long())
+			tx.Describe(nil, nil, "Took out an entry of %s", p.WorkedDay.Long())
 			return release(tx, p)
 		}
 		return app.RefuseField("act", "%q does not mend this.", act)
@@ -353,8 +353,8 @@ func leaveFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code s
 		if !known || check.Always {
 			return nil, app.Refuse(app.Conflict, "This can't be left: %s", check.Remedy)
 		}
-		tx.Concerns(app.OfInvoice, inv.ID)
-		tx.Tell(nil, nil, "Left as it is: %s", check.Title)
+		tx.LinkTo(app.OfInvoice, inv.ID)
+		tx.Describe(nil, nil, "Left as it is: %s", check.Title)
 		if err := store.Waive(tx.DB, store.FindingWaiver{InvoiceID: inv.ID, Code: code, SubjectID: subjectID, PersonID: &tx.Actor.PersonID}); err != nil {
 			return nil, err
 		}

@@ -8,7 +8,7 @@ import (
 	"strings"
 
 	"dorvet/core/invoice"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -130,8 +130,8 @@ func unsayable(tx *store.DB, a *app.App, f *Form, inv *store.Invoice) (string, e
 	if err != nil {
 		return "", err
 	}
-	err = a.Formats.Sayable(f.Name, doc)
-	if unsayable := new(plain.Unsayable); errors.As(err, &unsayable) {
+	err = a.Formats.Supports(f.Name, doc)
+	if unsayable := new(safetext.Unsayable); errors.As(err, &unsayable) {
 		return unsayable.Sentence, nil
 	}
 	return "", err
@@ -172,8 +172,8 @@ func noteExport(ctx context.Context, a *app.App, r app.Request, f *Form, rows []
 				return struct{}{}, app.Refuse(app.Conflict, "%s was reopened while the file was made: make the file again.", rows[i].NumberText)
 			}
 		}
-		tx.Concerns(app.OfInvoice, ids...)
-		tx.Tell(nil, nil, "Made into a file for the client: %s", f.Label)
+		tx.LinkTo(app.OfInvoice, ids...)
+		tx.Describe(nil, nil, "Made into a file for the client: %s", f.Label)
 		return struct{}{}, nil
 	})
 	return err
@@ -260,8 +260,8 @@ func later(tx *store.DB, a *app.App, f *Form, inv *store.Invoice) (string, error
 		return "", err
 	}
 	doc.Number = "1" // it will have one
-	err = a.Formats.Sayable(f.Name, doc)
-	if unsayable := new(plain.Unsayable); errors.As(err, &unsayable) {
+	err = a.Formats.Supports(f.Name, doc)
+	if unsayable := new(safetext.Unsayable); errors.As(err, &unsayable) {
 		return unsayable.Sentence, nil
 	}
 	return "", err

@@ -81,7 +81,7 @@ func TestAColourThatCannotBeReadOnPaperIsRefused(t *testing.T) {
 func TestTheSameRevisionMakesTheSameFile(t *testing.T) {
 	a := real(t)
 	issue(t, a, surveyed(t, a))
-	drawn, breaches, err := billing.Redraw(t.Context(), a, 100)
+	drawn, breaches, err := billing.VerifyRendering(t.Context(), a, 100)
 	if err != nil || drawn != 1 || len(breaches) != 0 {
 		t.Fatalf("%d drawn, %v, %v", drawn, breaches, err)
 	}
@@ -90,11 +90,11 @@ func TestTheSameRevisionMakesTheSameFile(t *testing.T) {
 		doc.Totals.Due.Minor++
 		return documents.PDF(doc)
 	}
-	if _, breaches, err = billing.Redraw(t.Context(), a, 100); err != nil || len(breaches) != 1 || !strings.Contains(breaches[0], "N1 makes another file") {
+	if _, breaches, err = billing.VerifyRendering(t.Context(), a, 100); err != nil || len(breaches) != 1 || !strings.Contains(breaches[0], "N1 makes another file") {
 		t.Errorf("%v, %v", breaches, err)
 	}
 	a.Drawing++
-	if drawn, _, err = billing.Redraw(t.Context(), a, 100); err != nil || drawn != 0 {
+	if drawn, _, err = billing.VerifyRendering(t.Context(), a, 100); err != nil || drawn != 0 {
 		t.Errorf("%d of another way of drawing were drawn, %v", drawn, err)
 	}
 }

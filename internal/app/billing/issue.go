@@ -25,7 +25,7 @@ func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, er
 }
 
 // issue issues a draft without reading it again; it may have been looked at.
-func issue(ctx context.Context, a *app.App, r app.Request, e Edit, seen *looked) error {
+func issue(ctx context.Context, a *app.App, r app.Request, e Edit, seen *prefetched) error {
 	act, clientID := int64(0), int64(0)
 	_, err := app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (struct{}, error) {
 		inv, err := step(tx, e, invoice.Issue)
@@ -42,7 +42,7 @@ func issue(ctx context.Context, a *app.App, r app.Request, e Edit, seen *looked)
 }
 
 // book issues an invoice, inside its act.
-func book(tx *app.Tx, a *app.App, inv *store.Invoice, seen *looked) error {
+func book(tx *app.Tx, a *app.App, inv *store.Invoice, seen *prefetched) error {
 	firm, err := store.TheFirm(tx.DB)
 	if err != nil {
 		return err
@@ -70,7 +70,7 @@ func book(tx *app.Tx, a *app.App, inv *store.Invoice, seen *looked) error {
 	if err := owe(tx, inv, on, totals); err != nil {
 		return err
 	}
-	tx.Tell(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
+	tx.Describe(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},
 		"Issued %s over %s %s", inv.NumberText, totals.Total, inv.Currency)
 	return alert(tx, inv)
 }
@@ -190,7 +190,7 @@ func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Docum
 
 // Drawn draws a document, with the logo that it names.
 func Drawn(a *app.App, doc *invoice.Document) ([]byte, error) {
-	if err := pictured(a, doc); err != nil {
+	if err := withLogo(a, doc); err != nil {
 		return nil, err
 	}
 	file, err := a.Render(*doc)
@@ -203,8 +203,8 @@ func Drawn(a *app.App, doc *invoice.Document) ([]byte, error) {
 	return file, nil
 }
 
-// pictured brings the logo that a document names.
-func pictured(a *app.App, doc *invoice.Document) (err error) {
+// withLogo brings the logo that a document names.
+func withLogo(a *app.App, doc *invoice.Document) (err error) {
 	if doc.Look.Logo != "" {
 		doc.Picture, err = a.Store.Content(doc.Look.Logo)
 	}

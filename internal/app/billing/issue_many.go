@@ -6,7 +6,7 @@ import (
 	"fmt"
 	"slices"
 
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -23,9 +23,9 @@ type NotIssued struct {
 // clients, each as a whole: a number is given only with everything that belongs to
 // it. One that can't be issued is left, and told.
 func BeginIssue(ctx context.Context, a *app.App, r app.Request, edits []Edit) (*app.Job, error) {
-	seen := new(looked)
+	seen := new(prefetched)
 	return beginMany(ctx, a, r, "issue", "Issued", edits, func(ctx context.Context, rest []store.InvoiceRow, e Edit) error {
-		if err := seen.look(ctx, a, r.Actor, rest); err != nil {
+		if err := seen.prefetch(ctx, a, r.Actor, rest); err != nil {
 			return err
 		}
 		return issue(ctx, a, app.Request{Actor: r.Actor}, e, seen)
@@ -120,5 +120,5 @@ func FileName(inv *store.InvoiceRow) string {
 	if !inv.State.IsIssued() {
 		name = fmt.Sprintf("draft %d %s %s", inv.ID, inv.Client, inv.Dated)
 	}
-	return plain.FileName(name) + ".pdf"
+	return safetext.FileName(name) + ".pdf"
 }

@@ -33,7 +33,7 @@ func AddLine(ctx context.Context, a *app.App, r app.Request, e Edit, in LineType
 		if err != nil {
 			return err
 		}
-		tx.Tell(nil, inv.Amount(line.Amount).String(), "Added “%s”, %s", line.Text, inv.Amount(line.Amount))
+		tx.Describe(nil, inv.Amount(line.Amount).String(), "Added “%s”, %s", line.Text, inv.Amount(line.Amount))
 		return insertLines(tx, inv, []store.InvoiceLine{*line})
 	})
 }
@@ -152,7 +152,7 @@ func ChangeLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID i
 		if err := rewrite(tx, inv, line, in); err != nil {
 			return err
 		}
-		tx.Tell(before, inv.Amount(line.Amount).String()+", "+line.Text, "Changed “%s”, now %s", line.Text, inv.Amount(line.Amount))
+		tx.Describe(before, inv.Amount(line.Amount).String()+", "+line.Text, "Changed “%s”, now %s", line.Text, inv.Amount(line.Amount))
 		return store.Save(tx.DB, line)
 	})
 }
@@ -197,7 +197,7 @@ func RemoveLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID i
 		if err != nil {
 			return err
 		}
-		tx.Tell(inv.Amount(line.Amount).String(), nil, "Took out “%s”, %s", line.Text, inv.Amount(line.Amount))
+		tx.Describe(inv.Amount(line.Amount).String(), nil, "Took out “%s”, %s", line.Text, inv.Amount(line.Amount))
 		portions, err := store.PortionsOn(tx.DB, inv.ID)
 		if err != nil {
 			return err
@@ -238,7 +238,7 @@ func Order(ctx context.Context, a *app.App, r app.Request, e Edit, lineIDs []int
 				return err
 			}
 		}
-		tx.Tell(nil, nil, "Put its lines into another order")
+		tx.Describe(nil, nil, "Put its lines into another order")
 		return nil
 	})
 }

@@ -35,7 +35,7 @@ func Reopen(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, e
 		if err := recompute(tx, firm, inv); err != nil { // it reserves again what it may
 			return nil, err
 		}
-		tx.Tell(inv.Amount(inv.Total).String(), nil, "Reopened %s; it keeps its number", inv.NumberText)
+		tx.Describe(inv.Amount(inv.Total).String(), nil, "Reopened %s; it keeps its number", inv.NumberText)
 		return Shown(tx, inv.ID)
 	})
 }

@@ -63,7 +63,7 @@ func runFor(tx *app.Tx, s *Selection) (*store.BillingRun, error) {
 	if err := store.Insert(tx.DB, run); err != nil {
 		return nil, err
 	}
-	tx.Concerns(app.OfRun, run.ID)
+	tx.LinkTo(app.OfRun, run.ID)
 	return run, nil
 }
 
@@ -170,7 +170,7 @@ func ChangeRun(ctx context.Context, a *app.App, r app.Request, id, version int64
 		if run.Terms, err = typedTerms(in.Terms); err != nil {
 			return struct{}{}, err
 		}
-		tx.Tell(before.Name+", up to "+before.UpToDay.Long()+", dated "+before.Dated.Long(), run.Name+", up to "+run.UpToDay.Long()+", dated "+run.Dated.Long(), "Changed the run “%s”", run.Name)
+		tx.Describe(before.Name+", up to "+before.UpToDay.Long()+", dated "+before.Dated.Long(), run.Name+", up to "+run.UpToDay.Long()+", dated "+run.Dated.Long(), "Changed the run “%s”", run.Name)
 		if err := store.Save(tx.DB, run); err != nil {
 			return struct{}{}, err
 		}
@@ -187,7 +187,7 @@ func openRun(tx *app.Tx, id, version int64) (*store.BillingRun, error) {
 	if run.Version != version {
 		return nil, store.ErrStale
 	}
-	tx.Concerns(app.OfRun, run.ID)
+	tx.LinkTo(app.OfRun, run.ID)
 	return run, nil
 }
 
@@ -212,7 +212,7 @@ func draftsFollow(tx *app.Tx, before, run *store.BillingRun) error {
 		if err := changed(tx, inv); err != nil {
 			return err
 		}
-		tx.Concerns(app.OfInvoice, inv.ID)
+		tx.LinkTo(app.OfInvoice, inv.ID)
 		if before.Terms != run.Terms && run.Terms == "" {
 			if inv.Terms, err = termsOf(tx, inv); err != nil {
 				return err
@@ -325,7 +325,7 @@ func DeleteRun(ctx context.Context, a *app.App, r app.Request, id, version int64
 			return struct{}{}, app.Refuse(app.Conflict, "What is left of this run was issued before, and numbers have no gaps: issue it again.")
 		}
 		run.Deleted = kept == 0
-		tx.Tell(nil, nil, "Deleted the run “%s”; %s thrown away", run.Name, counted(gone, "draft was", "drafts were"))
+		tx.Describe(nil, nil, "Deleted the run “%s”; %s thrown away", run.Name, counted(gone, "draft was", "drafts were"))
 		return struct{}{}, store.Save(tx.DB, run)
 	})
 	return err
@@ -336,7 +336,7 @@ func throwAway(tx *app.Tx, inv *store.Invoice) (err error) {
 	if inv.State, err = inv.State.After(invoice.Delete); err != nil {
 		return app.AsConflict(err)
 	}
-	tx.Concerns(app.OfInvoice, inv.ID)
+	tx.LinkTo(app.OfInvoice, inv.ID)
 	portions, err := store.PortionsOn(tx.DB, inv.ID)
 	if err != nil {
 		return err

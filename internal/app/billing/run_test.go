@@ -19,7 +19,7 @@ var everything = billing.Selection{UpTo: november, Dated: apptest.Today, Engagem
 // gives the net of each.
 func made(t *testing.T, a *app.App, s billing.Selection) ([]billing.Made, string) {
 	t.Helper()
-	foreseen, err := billing.Foresee(t.Context(), a, apptest.Admin.Actor, s)
+	foreseen, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, s)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -97,7 +97,7 @@ func TestWhatIsLeftIsToldAndStaysUnbilled(t *testing.T) {
 	worked(t, a)
 	s := everything
 	s.Leave = []billing.Leaving{{EngagementID: apptest.Survey, Time: true, Expenses: true}, {EngagementID: apptest.Advice, Charges: true}}
-	tally, err := billing.Foresee(t.Context(), a, apptest.Admin.Actor, s)
+	tally, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, s)
 	if err != nil || tally.Left[0].String() != "−160.00" || tally.Expenses[0].String() != "20.00" || tally.Total[0].String() != "123.00" {
 		t.Errorf("%+v, %v", tally, err)
 	}
@@ -236,7 +236,7 @@ func TestWhatADiscountLeavesForASurchargeIsForeseenToTheCent(t *testing.T) {
 		apptest.Set(t, a, "clients", 2, "discount", fmt.Sprintf("%d.%d", random.IntN(40), 1+random.IntN(9)))
 		apptest.Set(t, a, "clients", 2, "surcharge", fmt.Sprintf("%d.%d", 60+random.IntN(39), 1+random.IntN(9)))
 		s := billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}}
-		foreseen, err := billing.Foresee(t.Context(), a, apptest.Admin.Actor, s)
+		foreseen, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, s)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -62,7 +62,7 @@ func (u *user) decide(ctx context.Context) error {
 		}
 	}
 	d := u.decision()
-	foreseen, problem := appwip.Foresee(ctx, u.a, apptest.Admin.Actor, ids, d)
+	foreseen, problem := appwip.Preview(ctx, u.a, apptest.Admin.Actor, ids, d)
 	taken, err := appwip.Decide(ctx, u.a, u.someone(), ids, d)
 	if err != nil {
 		return err
@@ -105,7 +105,7 @@ func (u *user) run(ctx context.Context) error {
 	case 3:
 		s.From = s.UpTo.AddDays(-u.IntN(20))
 	}
-	foreseen, problem := billing.Foresee(ctx, u.a, apptest.Admin.Actor, s)
+	foreseen, problem := billing.Preview(ctx, u.a, apptest.Admin.Actor, s)
 	made, err := billing.MakeDrafts(ctx, u.a, apptest.Admin, s)
 	if err != nil {
 		return err

@@ -205,7 +205,7 @@ func Settle(tx *app.Tx, inv *store.Invoice, minor int64, s Settlement) error {
 	if minor <= 0 || minor > inv.Open {
 		return app.Refuse(app.Invalid, "%s can't be put on %s: %s is owed on it.", inv.Amount(minor), inv.NumberText, inv.Amount(inv.Open))
 	}
-	if err := tx.Posted(); err != nil {
+	if err := tx.FlushPostings(); err != nil {
 		return err
 	}
 	rows, err := store.InstalmentsOf(tx.DB, inv.ID)
@@ -268,6 +268,6 @@ func stand(tx *app.Tx, inv *store.Invoice, minor int64, s Settlement) error {
 	}
 	inv.Open -= minor
 	inv.State = invoice.Standing(inv.Open, received)
-	tx.Concerns(app.OfInvoice, inv.ID)
+	tx.LinkTo(app.OfInvoice, inv.ID)
 	return store.Save(tx.DB, inv)
 }

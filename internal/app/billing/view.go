@@ -255,7 +255,7 @@ func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, 
 
 // Shown is an invoice as it is after what an act has done to it.
 func Shown(tx *app.Tx, id int64) (*Invoice, error) {
-	if err := tx.Posted(); err != nil {
+	if err := tx.FlushPostings(); err != nil {
 		return nil, err
 	}
 	return view(tx.DB, tx.Actor, id, tx.Today)

@@ -45,8 +45,8 @@ func own[T any](ctx context.Context, a *app.App, r app.Request, said string, act
 		if err != nil {
 			return done, err
 		}
-		tx.Tell(nil, nil, "%s", said)
-		tx.Concerns("people", person.ID)
+		tx.Describe(nil, nil, "%s", said)
+		tx.LinkTo("people", person.ID)
 		if done, err = act(tx, person); err != nil {
 			return done, err
 		}

@@ -40,13 +40,13 @@ func Invite(ctx context.Context, a *app.App, r app.Request, personID int64) (Inv
 		if err := errors.Join(store.DropInvitations(tx.DB, personID), store.Insert(tx.DB, &link)); err != nil {
 			return Invitation{}, err
 		}
-		tx.Tell(nil, nil, "Made a link with which %s can choose a password", person.Name)
+		tx.Describe(nil, nil, "Made a link with which %s can choose a password", person.Name)
 		if person.PasswordHash != "" {
 			if err := tellPerson(tx, person, "A link to choose a password", "An administrator made a link with which a new password can be chosen for your account. If you did not ask for it, ask them now."); err != nil {
 				return Invitation{}, err
 			}
 		}
-		tx.Concerns("people", personID)
+		tx.LinkTo("people", personID)
 		return Invitation{Secret: text, Person: person.Name, Expires: link.ExpiresAt}, nil
 	})
 }
@@ -104,8 +104,8 @@ func Accept(ctx context.Context, a *app.App, secret, password string) (Accepted,
 		if err := app.Unless(err, app.Missing(store.ErrNotFound, "person"), func() bool { return person.Active }); err != nil {
 			return Accepted{}, err
 		}
-		tx.Tell(nil, nil, "%s chose a password", person.Name)
-		tx.Concerns("people", person.ID)
+		tx.Describe(nil, nil, "%s chose a password", person.Name)
+		tx.LinkTo("people", person.ID)
 		known := person.PasswordHash != ""
 		person.PasswordHash = hash
 		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: person.ID, Said: "password chosen through a link"}); err != nil {

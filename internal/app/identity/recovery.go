@@ -53,8 +53,8 @@ func useRecovery(ctx context.Context, a *app.App, person *store.Person, code str
 		if err != nil {
 			return struct{}{}, err
 		}
-		tx.Tell(nil, nil, "%s signed in with a recovery code", person.Name)
-		tx.Concerns("people", person.ID)
+		tx.Describe(nil, nil, "%s signed in with a recovery code", person.Name)
+		tx.LinkTo("people", person.ID)
 		return struct{}{}, tellPerson(tx, person, "A recovery code was used", "Somebody signed in to your account with a recovery code in place of your device. "+codesLeft(left)+" If it was not you, change your password now and tell an administrator.")
 	})
 	return err

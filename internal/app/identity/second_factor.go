@@ -48,8 +48,8 @@ func RemoveSecondFactor(ctx context.Context, a *app.App, r app.Request, personID
 			return struct{}{}, app.Missing(err, "person")
 		}
 		person.SecondFactor, person.SecondFactorStep = "", 0
-		tx.Tell(nil, nil, "Removed the second factor of %s", person.Name)
-		tx.Concerns("people", personID)
+		tx.Describe(nil, nil, "Removed the second factor of %s", person.Name)
+		tx.LinkTo("people", personID)
 		if err := store.DropRecoveryCodes(tx.DB, personID); err != nil {
 			return struct{}{}, err
 		}

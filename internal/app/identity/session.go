@@ -82,7 +82,7 @@ func Begin(ctx context.Context, a *app.App, personID int64, from Whence) (number
 			return struct{}{}, err
 		}
 		number = s.ID
-		tx.Tell(nil, nil, "Signed in")
+		tx.Describe(nil, nil, "Signed in")
 		if device, err = remember(tx, person, from); err != nil {
 			return struct{}{}, err
 		}
@@ -217,8 +217,8 @@ func EndAllOf(ctx context.Context, a *app.App, r app.Request, personID int64) er
 		if err != nil {
 			return struct{}{}, app.Missing(err, "person")
 		}
-		tx.Tell(nil, nil, "Ended all sessions of %s", person.Name)
-		tx.Concerns("people", personID)
+		tx.Describe(nil, nil, "Ended all sessions of %s", person.Name)
+		tx.LinkTo("people", personID)
 		if err := errors.Join(store.EndSessions(tx.DB, personID, 0, tx.Now), store.ForgetDevices(tx.DB, personID),
 			logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: personID, Said: "all sessions ended by an administrator"})); err != nil {
 			return struct{}{}, err

@@ -30,7 +30,7 @@ type work struct {
 
 // agree makes what was agreed: a prospect becomes a client, and each piece of
 // work an engagement with its plan, budget and rates.
-func (b *book) agree(tx *app.Tx, p *store.Proposal, c Content, r core.Result) (plan, error) {
+func (b *proposalContext) agree(tx *app.Tx, p *store.Proposal, c Content, r core.Result) (plan, error) {
 	made := plan{}
 	if err := welcome(tx, p.ClientID); err != nil {
 		return made, err
@@ -97,7 +97,7 @@ func worksOf(c Content, r core.Result) []work {
 }
 
 // engage makes one engagement.
-func (b *book) engage(tx *app.Tx, p *store.Proposal, c Content, r core.Result, w work) (id int64, code string, err error) {
+func (b *proposalContext) engage(tx *app.Tx, p *store.Proposal, c Content, r core.Result, w work) (id int64, code string, err error) {
 	client, err := store.Get[store.Client](tx.DB, p.ClientID)
 	if err != nil {
 		return 0, "", err
@@ -178,7 +178,7 @@ func (w work) taxCode(o core.Offer) string {
 }
 
 // charge writes the plan: the lines as agreed, and every amount with its day.
-func (b *book) charge(tx *app.Tx, p *store.Proposal, c Content, engagementID int64, w work) (planned, deposits int64, err error) {
+func (b *proposalContext) charge(tx *app.Tx, p *store.Proposal, c Content, engagementID int64, w work) (planned, deposits int64, err error) {
 	lines := []store.PlanLine{}
 	for i, l := range w.lines {
 		text, err := json.Marshal(struct {
@@ -217,7 +217,7 @@ func (b *book) charge(tx *app.Tx, p *store.Proposal, c Content, engagementID int
 
 // allow makes the budget that the expected time gives, and the agreed rates of
 // what is billed as worked.
-func (b *book) allow(tx *app.Tx, c Content, r core.Result, w work, code string) error {
+func (b *proposalContext) allow(tx *app.Tx, c Content, r core.Result, w work, code string) error {
 	minutes := int64(0)
 	for _, part := range r.Earns.ByLine {
 		if slices.ContainsFunc(w.lines, func(l core.InTier) bool { return l.Line == part.Line }) {
@@ -259,7 +259,7 @@ func (b *book) allow(tx *app.Tx, c Content, r core.Result, w work, code string) 
 	return nil
 }
 
-func (b *book) typedHours(minutes int64) string {
+func (b *proposalContext) typedHours(minutes int64) string {
 	n, err := money.MulDiv(minutes, core.One, 60)
 	if err != nil {
 		return fmt.Sprint(minutes / 60)

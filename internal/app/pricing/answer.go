@@ -106,7 +106,7 @@ func Record(ctx context.Context, a *app.App, r app.Request, id int64, h ByHand) 
 		if err := checkFile(tx.DB, "file", h.File); err != nil {
 			return nil, err
 		}
-		tx.Concerns(ofProposal, p.ID)
+		tx.LinkTo(ofProposal, p.ID)
 		answer := store.ProposalAnswer{Name: strings.TrimSpace(h.Name), Day: h.Day, Evidence: strings.TrimSpace(h.Evidence), EvidenceFile: h.File.Digest, EvidenceName: h.File.Name, PersonID: &tx.Actor.PersonID}
 		if err := accept(tx, a, p, answer, h.Chosen, ""); err != nil {
 			return nil, err
@@ -122,7 +122,7 @@ func accept(tx *app.Tx, a *app.App, p *store.Proposal, answer store.ProposalAnsw
 	if err != nil {
 		return err
 	}
-	b, err := openBook(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
+	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return err
 	}
@@ -157,8 +157,8 @@ func accept(tx *app.Tx, a *app.App, p *store.Proposal, answer store.ProposalAnsw
 		return err
 	}
 	p.State, p.AnsweredDay, p.AnsweredAt, p.FirstYear = core.Accepted, answer.Day, &tx.Now, result.FirstYear.Net.Minor
-	tx.Tell(nil, nil, "Accepted %s, %s: %s, %s in the first year before tax. Signed by %s", p.NumberText, p.Title, c.Offer.Tiers[choice.Tier].Name, result.FirstYear.Net, answer.Name)
-	tx.Concerns("clients", p.ClientID)
+	tx.Describe(nil, nil, "Accepted %s, %s: %s, %s in the first year before tax. Signed by %s", p.NumberText, p.Title, c.Offer.Tiers[choice.Tier].Name, result.FirstYear.Net, answer.Name)
+	tx.LinkTo("clients", p.ClientID)
 	if tx.Actor.PersonID != p.LeadID {
 		tx.Notify(p.LeadID, &plan.engagements[0], "%s has accepted %s, %s: %s in the first year.", answer.Name, p.NumberText, p.Title, result.FirstYear.Net)
 	}
@@ -167,7 +167,7 @@ func accept(tx *app.Tx, a *app.App, p *store.Proposal, answer store.ProposalAnsw
 
 // freeze keeps the answer with all that was agreed, as data and as a document
 // with the record of the signature, and mails the document to who signed.
-func freeze(tx *app.Tx, a *app.App, b *book, p *store.Proposal, c Content, choice core.Choice, answer *store.ProposalAnswer) error {
+func freeze(tx *app.Tx, a *app.App, b *proposalContext, p *store.Proposal, c Content, choice core.Choice, answer *store.ProposalAnswer) error {
 	text, err := json.Marshal(choice)
 	if err != nil {
 		return err
@@ -218,8 +218,8 @@ func Decline(ctx context.Context, a *app.App, secret, address, reason string) er
 			return err
 		}
 		p.State, p.AnsweredDay, p.AnsweredAt = core.Declined, tx.Today, &tx.Now
-		tx.Tell(nil, nil, "Declined %s: %s", p.NumberText, reasonOr(reason))
-		tx.Concerns("clients", p.ClientID)
+		tx.Describe(nil, nil, "Declined %s: %s", p.NumberText, reasonOr(reason))
+		tx.LinkTo("clients", p.ClientID)
 		tx.Notify(p.LeadID, nil, "%s has declined %s, %s: %s", g.link.Name, p.NumberText, p.Title, reasonOr(reason))
 		return store.Save(tx.DB, p)
 	})

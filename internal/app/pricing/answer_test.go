@@ -12,7 +12,7 @@ import (
 	core "dorvet/core/pricing"
 	"dorvet/core/refusal"
 
-	"dorvet/core/payway"
+	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/pricing"
 	"dorvet/internal/app/setup"
@@ -262,12 +262,12 @@ func TestAWayOfPayingIsAskedForWhereItIsNeeded(t *testing.T) {
 // ways keeps anything but what says refused.
 type ways struct{}
 
-func (ways) KeepCard(_ context.Context, c payway.Card) (payway.Kept, error) {
-	return payway.Kept{Token: "token", LastFour: payway.LastFour(c.Digits())}, nil
+func (ways) KeepCard(_ context.Context, c paymentmethod.Card) (paymentmethod.Kept, error) {
+	return paymentmethod.Kept{Token: "token", LastFour: paymentmethod.LastFour(c.Digits())}, nil
 }
 
-func (ways) KeepAccount(_ context.Context, _ payway.Account) (payway.Kept, error) {
-	return payway.Kept{}, refusal.Errorf("refused by the bank")
+func (ways) KeepAccount(_ context.Context, _ paymentmethod.Account) (paymentmethod.Kept, error) {
+	return paymentmethod.Kept{}, refusal.Errorf("refused by the bank")
 }
 
 func TestAProspectBecomesAClientInOnboarding(t *testing.T) {

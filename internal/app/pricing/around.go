@@ -68,7 +68,7 @@ type MailView struct {
 }
 
 // around reads what stands around a proposal: answer, questions, links, mails.
-func (b *book) around(p *store.Proposal, client *store.Client, v *Proposal) error {
+func (b *proposalContext) around(p *store.Proposal, client *store.Client, v *Proposal) error {
 	v.Questions, v.Passings, v.Links, v.Mails, v.Contacts = []QuestionView{}, []Passing{}, []LinkView{}, []MailView{}, []ContactView{}
 	v.TaxCodes = slices.Sorted(maps.Keys(b.codes))
 	var err error
@@ -110,7 +110,7 @@ func (b *book) around(p *store.Proposal, client *store.Client, v *Proposal) erro
 	return err
 }
 
-func (b *book) contacts(client *store.Client) ([]ContactView, error) {
+func (b *proposalContext) contacts(client *store.Client) ([]ContactView, error) {
 	all := []ContactView{}
 	contacts, err := store.ContactsOf(b.tx, client.ID)
 	for _, c := range contacts {
@@ -124,7 +124,7 @@ func (b *book) contacts(client *store.Client) ([]ContactView, error) {
 	return all, err
 }
 
-func (b *book) answerView(p *store.Proposal) (*AnswerView, error) {
+func (b *proposalContext) answerView(p *store.Proposal) (*AnswerView, error) {
 	a, err := store.AnswerOf(b.tx, p.ID)
 	if err != nil || a == nil {
 		return nil, err

@@ -206,8 +206,8 @@ func Reply(ctx context.Context, a *app.App, r app.Request, id, questionID, versi
 			return nil, app.RefuseField("text", "Type the answer first.")
 		}
 		q.Answer, q.AnsweredAt, q.PersonID = text, &tx.Now, &tx.Actor.PersonID
-		tx.Tell(nil, nil, "Answered %s: %s", q.Name, text)
-		tx.Concerns(ofProposal, p.ID)
+		tx.Describe(nil, nil, "Answered %s: %s", q.Name, text)
+		tx.LinkTo(ofProposal, p.ID)
 		if err := store.Save(tx.DB, q); err != nil {
 			return nil, err
 		}

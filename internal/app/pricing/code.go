@@ -32,7 +32,7 @@ func SendCode(ctx context.Context, a *app.App, secret string) error {
 	err = doneAsGuest(ctx, a, secret, "send code", core.Accept, func(tx *app.Tx, g *guest) error {
 		ends := tx.Now.Add(codeLife)
 		g.link.CodeDigest, g.link.CodeExpiresAt, g.link.CodeTries = codeDigest(g.link, code), &ends, 0
-		tx.Tell(nil, nil, "Asked for a code to sign %s", g.proposal.NumberText)
+		tx.Describe(nil, nil, "Asked for a code to sign %s", g.proposal.NumberText)
 		from, err := app.Sender(tx.DB)
 		if err != nil {
 			return err

@@ -109,7 +109,7 @@ type TypedLine struct {
 
 // parse reads what was typed. The refusal names the field, such as
 // lines.2.cells.1.
-func (b *book) parse(t TypedProposal) (Content, error) {
+func (b *proposalContext) parse(t TypedProposal) (Content, error) {
 	c := Content{Name: strings.TrimSpace(t.Name), Title: strings.TrimSpace(t.Title), Shows: t.Shows, Pays: t.Pays, Ways: t.Ways, Opening: t.Opening, Terms: t.Terms, After: t.After,
 		Subject: strings.Join(strings.Fields(t.Subject), " "), Mail: t.Mail, TermsFile: t.TermsFile}
 	if err := checkFile(b.tx, "termsFile", t.TermsFile); err != nil {
@@ -163,7 +163,7 @@ func shareRules(typed []TypedLine, lines []core.Line) {
 	}
 }
 
-func (b *book) parseDays(t TypedProposal, c *Content) (err error) {
+func (b *proposalContext) parseDays(t TypedProposal, c *Content) (err error) {
 	for _, field := range []struct {
 		name, text string
 		to         *day.Day
@@ -189,7 +189,7 @@ func (b *book) parseDays(t TypedProposal, c *Content) (err error) {
 	return app.InField("discount", err)
 }
 
-func (b *book) parseDiscount(text string) (core.Discount, error) {
+func (b *proposalContext) parseDiscount(text string) (core.Discount, error) {
 	text = strings.TrimSpace(text)
 	if text == "" {
 		return core.Discount{}, nil
@@ -202,7 +202,7 @@ func (b *book) parseDiscount(text string) (core.Discount, error) {
 	return core.Discount{Amount: n}, err
 }
 
-func (b *book) parseLine(t TypedLine, at string, tiers int) (core.Line, error) {
+func (b *proposalContext) parseLine(t TypedLine, at string, tiers int) (core.Line, error) {
 	l := core.Line{ServiceID: t.ServiceID, Description: strings.Join(strings.Fields(t.Description), " "), Text: strings.TrimSpace(t.Text), Kind: core.Kind(t.Kind),
 		Unit: strings.TrimSpace(t.Unit), TaxCode: t.TaxCode, Work: strings.TrimSpace(t.Work), Shares: t.Shares}
 	if _, known := b.codes[t.TaxCode]; !known {
@@ -280,14 +280,14 @@ func faulty(l core.Line) string {
 	return "when"
 }
 
-func (b *book) parseNumber(text string) (int64, error) {
+func (b *proposalContext) parseNumber(text string) (int64, error) {
 	if strings.TrimSpace(text) == "" {
 		return 0, nil
 	}
 	return money.ParseFixed(strings.TrimSpace(strings.TrimSuffix(text, "h")), b.mark, 4)
 }
 
-func (b *book) parsePrice(t TypedLine, l *core.Line) error {
+func (b *proposalContext) parsePrice(t TypedLine, l *core.Line) error {
 	if strings.TrimSpace(t.Price) == "" || l.Kind == core.Open || l.Kind == core.Bands {
 		return nil
 	}
@@ -297,7 +297,7 @@ func (b *book) parsePrice(t TypedLine, l *core.Line) error {
 }
 
 // typed writes content as it is typed again.
-func (b *book) typed(c Content) TypedProposal {
+func (b *proposalContext) typed(c Content) TypedProposal {
 	o := c.Offer
 	t := TypedProposal{Name: c.Name, Lead: b.workerName(core.Worker{PersonID: c.LeadID}), Title: c.Title, ValidUntil: c.ValidUntil.String(), Starts: o.StartsOn.String(), ShownFor: c.ShownFor.String(), Shows: c.Shows, Pays: c.Pays, Ways: slices.Clone(c.Ways),
 		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After, Subject: c.Subject, Mail: c.Mail, TermsFile: c.TermsFile, Tiers: []TypedTier{}, Lines: []TypedLine{}}
@@ -313,7 +313,7 @@ func (b *book) typed(c Content) TypedProposal {
 	return t
 }
 
-func (b *book) typedDiscount(d core.Discount) string {
+func (b *proposalContext) typedDiscount(d core.Discount) string {
 	switch {
 	case d.Percent != 0:
 		return money.TypeFixed(int64(d.Percent), b.mark, 4, 0) + " %"
@@ -323,7 +323,7 @@ func (b *book) typedDiscount(d core.Discount) string {
 	return ""
 }
 
-func (b *book) typedLine(l core.Line) TypedLine {
+func (b *proposalContext) typedLine(l core.Line) TypedLine {
 	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, Text: l.Text, Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode, Work: l.Work, Shares: l.Shares,
 		Bands: core.TypeBands(l.Bands, b.mark, b.decimals), Discount: b.typedDiscount(l.Discount), When: l.Rule.String(),
 		Expected: core.TypeExpected(l.Expected, b.mark, b.workerName), Cells: []string{}}

@@ -50,7 +50,7 @@ func Copy(ctx context.Context, a *app.App, r app.Request, id int64, copied Copyi
 		if client.Currency != old.Currency {
 			return CopyMade{}, app.RefuseField("clientId", "%s is billed in %s, and these prices are in %s: begin a new proposal.", client.Name, client.Currency, old.Currency)
 		}
-		b, err := openBook(tx.DB, tx.Today, old.Currency, tx.Actor.SeesCosts())
+		b, err := newProposalContext(tx.DB, tx.Today, old.Currency, tx.Actor.SeesCosts())
 		if err != nil {
 			return CopyMade{}, err
 		}
@@ -76,7 +76,7 @@ func firstID(ids ...int64) int64 {
 
 // renew makes an old content ready to be sent now. A start that is over is open
 // again.
-func renew(c *Content, b *book, name string) {
+func renew(c *Content, b *proposalContext, name string) {
 	c.Name, c.ValidUntil, c.ShownFor = name, b.today.AddDays(b.firm.ProposalDays), day.Day(0)
 	if !c.Offer.StartsOn.IsZero() && c.Offer.StartsOn < b.today {
 		c.Offer.StartsOn = 0
@@ -99,15 +99,15 @@ func (made CopyMade) insert(tx *app.Tx, old *store.Proposal, client *store.Clien
 			return made, err
 		}
 	}
-	tx.Concerns(ofProposal, old.ID)
-	tx.Tell(nil, nil, "Made %s from %s", p.NumberText, old.NumberText)
+	tx.LinkTo(ofProposal, old.ID)
+	tx.Describe(nil, nil, "Made %s from %s", p.NumberText, old.NumberText)
 	made.ID = p.ID
 	return made, nil
 }
 
 // reread takes the catalogue's present prices for lines that come from it, and
 // tells what is different.
-func (b *book) reread(o *core.Offer) ([]Difference, error) {
+func (b *proposalContext) reread(o *core.Offer) ([]Difference, error) {
 	found := []Difference{}
 	for i := range o.Lines {
 		l := &o.Lines[i]
@@ -134,7 +134,7 @@ func (b *book) reread(o *core.Offer) ([]Difference, error) {
 
 // priceOf is what the catalogue says that a service costs: its price, or the
 // rate of an hour.
-func (b *book) priceOf(s *store.Service) *money.Rate {
+func (b *proposalContext) priceOf(s *store.Service) *money.Rate {
 	if s.Kind == "time" {
 		return b.hourRates(core.Worker{}, b.today).Standard
 	}
@@ -178,12 +178,12 @@ func FromCatalogue(ctx context.Context, a *app.App, actor app.Actor, id, service
 }
 
 // blankLine is a line with nothing in it but the client's tax code.
-func (b *book) blankLine(p *store.Proposal) (*TypedLine, error) {
+func (b *proposalContext) blankLine(p *store.Proposal) (*TypedLine, error) {
 	taxCode, err := b.taxCodeOf(p.ClientID)
 	return &TypedLine{Kind: string(core.Fixed), TaxCode: taxCode, When: "on acceptance", Cells: []string{}}, err
 }
 
-func (b *book) taxCodeOf(clientID int64) (string, error) {
+func (b *proposalContext) taxCodeOf(clientID int64) (string, error) {
 	layers, err := store.ProfileLayers(b.tx, clientID, 0)
 	if err != nil {
 		return "", fmt.Errorf("read how the client is taxed: %w", err)

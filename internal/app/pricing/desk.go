@@ -139,7 +139,7 @@ func Versions(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Pro
 	return versions, nil
 }
 
-func (b *book) compare(was, is store.ProposalDraft) (string, error) {
+func (b *proposalContext) compare(was, is store.ProposalDraft) (string, error) {
 	before, err := readContent(was.Content)
 	if err != nil {
 		return "", err

@@ -7,7 +7,7 @@ import (
 )
 
 // difference says in words what became what, for the history.
-func (b *book) difference(was, is Content) (before, after map[string]string) {
+func (b *proposalContext) difference(was, is Content) (before, after map[string]string) {
 	before, after = b.said(was), b.said(is)
 	for label, text := range before {
 		if after[label] == text {
@@ -24,7 +24,7 @@ func (b *book) difference(was, is Content) (before, after map[string]string) {
 }
 
 // said is everything that content says, each under a label of its own.
-func (b *book) said(c Content) map[string]string {
+func (b *proposalContext) said(c Content) map[string]string {
 	t := b.typed(c)
 	all := map[string]string{"name": t.Name, "lead": t.Lead, "title": t.Title, "valid until": t.ValidUntil, "starts": t.Starts, "shown for": t.ShownFor, "term": t.Term, "prices shown": t.Shows, "way of paying": t.Pays + " " + strings.Join(t.Ways, " "),
 		"discount": t.Discount, "opening text": t.Opening, "terms": t.Terms, "text after signing": t.After, "terms document": t.TermsFile.Name, "subject": t.Subject, "mail": t.Mail}

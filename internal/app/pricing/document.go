@@ -12,7 +12,7 @@ import (
 
 // document is the proposal as it is printed: for a choice, accepted on a day,
 // with the record of the answer if there is one.
-func (b *book) document(p *store.Proposal, c Content, choice core.Choice, on day.Day, answer *store.ProposalAnswer) (core.Document, error) {
+func (b *proposalContext) document(p *store.Proposal, c Content, choice core.Choice, on day.Day, answer *store.ProposalAnswer) (core.Document, error) {
 	page, err := b.page(p, c, choice, on)
 	if err != nil {
 		return core.Document{}, err

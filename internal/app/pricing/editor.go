@@ -60,7 +60,7 @@ func one(tx *store.DB, today day.Day, actor app.Actor, id int64) (*Proposal, err
 	return b.view(p, c)
 }
 
-func (b *book) view(p *store.Proposal, c Content) (*Proposal, error) {
+func (b *proposalContext) view(p *store.Proposal, c Content) (*Proposal, error) {
 	client, err := store.Get[store.Client](b.tx, p.ClientID)
 	if err != nil {
 		return nil, err
@@ -90,7 +90,7 @@ func (b *book) view(p *store.Proposal, c Content) (*Proposal, error) {
 }
 
 // gridWith is the grid with what its texts leave open.
-func (b *book) gridWith(p *store.Proposal, c Content) (*Grid, error) {
+func (b *proposalContext) gridWith(p *store.Proposal, c Content) (*Grid, error) {
 	g, err := b.grid(c)
 	if err != nil {
 		return nil, app.InField("lines", err)

@@ -27,8 +27,8 @@ func KeepFile(ctx context.Context, a *app.App, r app.Request, id int64, name str
 		if err != nil {
 			return KeptFile{}, err
 		}
-		tx.Tell(nil, nil, "Uploaded %s", name)
-		tx.Concerns(ofProposal, p.ID)
+		tx.Describe(nil, nil, "Uploaded %s", name)
+		tx.LinkTo(ofProposal, p.ID)
 		digest, err := tx.KeepUpload(a, clean, mediaType)
 		return KeptFile{digest, strings.TrimSpace(name)}, err
 	})

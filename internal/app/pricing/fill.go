@@ -19,7 +19,7 @@ var Placeholders = [][2]string{{"client", "the client's name"}, {"address", "the
 	{"payment_terms", "when bills are due"}, {"link", "the client's page; in mails only"}}
 
 // values are what the placeholders become for a client.
-func (b *book) values(p *store.Proposal, c Content, contact string) (map[string]string, error) {
+func (b *proposalContext) values(p *store.Proposal, c Content, contact string) (map[string]string, error) {
 	client, err := store.Get[store.Client](b.tx, p.ClientID)
 	if err != nil {
 		return nil, err
@@ -53,7 +53,7 @@ func (b *book) values(p *store.Proposal, c Content, contact string) (map[string]
 }
 
 // openPlaces lists what in the texts can't be filled: with any, nothing is sent.
-func (b *book) openPlaces(p *store.Proposal, c Content, contact string, mail bool) ([]Finding, error) {
+func (b *proposalContext) openPlaces(p *store.Proposal, c Content, contact string, mail bool) ([]Finding, error) {
 	values, err := b.values(p, c, contact)
 	if err != nil {
 		return nil, err

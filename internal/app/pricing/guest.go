@@ -68,7 +68,7 @@ func pageOf(tx *store.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page,
 	if err != nil {
 		return nil, err
 	}
-	b, err := openBook(tx, a.Clock.Today(), p.Currency, false)
+	b, err := newProposalContext(tx, a.Clock.Today(), p.Currency, false)
 	if err != nil {
 		return nil, err
 	}
@@ -102,7 +102,7 @@ func pageOf(tx *store.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page,
 }
 
 // tell adds to a page what was answered and asked.
-func (b *book) tell(p *store.Proposal, c Content, answer *store.ProposalAnswer, page *Page) error {
+func (b *proposalContext) tell(p *store.Proposal, c Content, answer *store.ProposalAnswer, page *Page) error {
 	if p.State != core.Draft && !p.State.IsOut() {
 		_, why := p.State.After(core.Accept)
 		page.Notice = capital(why.Error()) + "."
@@ -139,8 +139,8 @@ func MarkSeen(ctx context.Context, a *app.App, secret string) error {
 		if err != nil {
 			return struct{}{}, err
 		}
-		tx.Tell(nil, nil, "Opened %s", g.proposal.NumberText)
-		tx.Concerns(ofProposal, g.proposal.ID)
+		tx.Describe(nil, nil, "Opened %s", g.proposal.NumberText)
+		tx.LinkTo(ofProposal, g.proposal.ID)
 		if g.link.SeenAt == nil {
 			g.link.SeenAt = &tx.Now
 		}
@@ -170,8 +170,8 @@ func MailNewer(ctx context.Context, a *app.App, secret string) error {
 		if err != nil {
 			return err
 		}
-		tx.Tell(nil, nil, "Asked for the newer version of %s", g.proposal.NumberText)
-		tx.Concerns(ofProposal, newer.ID)
+		tx.Describe(nil, nil, "Asked for the newer version of %s", g.proposal.NumberText)
+		tx.LinkTo(ofProposal, newer.ID)
 		end := linkEnd(newer.ValidUntil)
 		return tx.QueueMail(store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail, Subject: "The newer version: " + newer.Title,
 			Body: fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name, g.proposal.Title), LinkPurpose: store.ForProposal, LinkSubject: newer.ID, LinkExpires: &end})
@@ -213,7 +213,7 @@ func AskQuestion(ctx context.Context, a *app.App, secret, text string) error {
 	}
 	return doneAsGuest(ctx, a, secret, "ask about proposal", core.Ask, func(tx *app.Tx, g *guest) error {
 		p := g.proposal
-		tx.Tell(nil, nil, "Asked: %s", text)
+		tx.Describe(nil, nil, "Asked: %s", text)
 		tx.Notify(p.LeadID, nil, "%s asks about %s: %s", g.link.Name, p.NumberText, text)
 		return store.Insert(tx.DB, &store.ProposalQuestion{ProposalID: p.ID, Name: g.link.Name, Mail: g.link.Mail, Text: text, At: tx.Now})
 	})
@@ -232,7 +232,7 @@ func asGuest[T any](ctx context.Context, a *app.App, secret, kind string, needs 
 		if err != nil {
 			return none, err
 		}
-		tx.Concerns(ofProposal, g.proposal.ID)
+		tx.LinkTo(ofProposal, g.proposal.ID)
 		if needs != "" {
 			if err := g.may(needs); err != nil {
 				return none, err

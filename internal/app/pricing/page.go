@@ -117,7 +117,7 @@ type Chosen struct {
 }
 
 // choice reads what was chosen. What is not offered is refused.
-func (b *book) choice(o core.Offer, chosen Chosen) (core.Choice, error) {
+func (b *proposalContext) choice(o core.Offer, chosen Chosen) (core.Choice, error) {
 	c := core.Choice{Tier: chosen.Tier, Quantities: map[int]int64{}}
 	if c.Tier < 0 || c.Tier >= len(o.Tiers) {
 		return c, refusal.Errorf("there is no such version to choose")
@@ -145,7 +145,7 @@ func (b *book) choice(o core.Offer, chosen Chosen) (core.Choice, error) {
 }
 
 // page shows a proposal as the client will see it, or sees it.
-func (b *book) page(p *store.Proposal, c Content, choice core.Choice, on day.Day) (*Page, error) {
+func (b *proposalContext) page(p *store.Proposal, c Content, choice core.Choice, on day.Day) (*Page, error) {
 	s, err := b.setting(core.Offer{}, on)
 	if err != nil {
 		return nil, err
@@ -174,7 +174,7 @@ func (b *book) page(p *store.Proposal, c Content, choice core.Choice, on day.Day
 	return page, nil
 }
 
-func (b *book) pageTier(c Content, s core.Setting, tier int) (PageTier, error) {
+func (b *proposalContext) pageTier(c Content, s core.Setting, tier int) (PageTier, error) {
 	o := c.Offer
 	t := PageTier{Name: o.Tiers[tier].Name, Note: o.Tiers[tier].Note, Suggested: o.Suggested == tier+1, Lines: []PageLine{}}
 	none, err := core.Compute(o, core.Choice{Tier: tier}, s)
@@ -215,21 +215,21 @@ func (b *book) pageTier(c Content, s core.Setting, tier int) (PageTier, error) {
 }
 
 // whenFor says when a line is billed; where prices do not show, no more than that.
-func (b *book) whenFor(c Content, l core.Line) string {
+func (b *proposalContext) whenFor(c Content, l core.Line) string {
 	if c.Shows != showsPrices {
 		l.Kind = core.Fixed
 	}
 	return l.ForClient(b.decimals)
 }
 
-func (b *book) typedQuantity(n int64) string {
+func (b *proposalContext) typedQuantity(n int64) string {
 	if n == 0 {
 		return ""
 	}
 	return money.TypeFixed(n, b.mark, 4, 0)
 }
 
-func (b *book) pageChoice(o core.Offer, choice core.Choice, r core.Result) PageChoice {
+func (b *proposalContext) pageChoice(o core.Offer, choice core.Choice, r core.Result) PageChoice {
 	shown := PageChoice{Tier: choice.Tier, Options: choice.Options, Quantities: map[string]string{}, Rows: payRows(o, r), Net: r.FirstYear.Net.String(), NetLabel: "First year, before tax",
 		Taxes: taxRows(r.FirstYear), Gross: r.FirstYear.Gross.String(), Whole: []PageRow{}, Open: r.HasOpen, Bills: billRows(o, r)}
 	if shown.Options == nil {

@@ -52,7 +52,7 @@ func PassOn(ctx context.Context, a *app.App, secret, name, address, word string)
 			return Passed{}, err
 		}
 		if known {
-			tx.Tell(nil, nil, "Passed %s on to %s, %s", g.proposal.NumberText, name, address)
+			tx.Describe(nil, nil, "Passed %s on to %s, %s", g.proposal.NumberText, name, address)
 			return Passed{Sent: true}, passTo(tx, g.proposal, row)
 		}
 		return Passed{}, askToPass(tx, g.proposal, row)
@@ -66,7 +66,7 @@ func askToPass(tx *app.Tx, p *store.Proposal, row *store.ProposalPassing) error 
 	if err != nil || slices.ContainsFunc(waiting, func(w store.ProposalPassing) bool { return letter.SameAddress(w.Mail, row.Mail) }) {
 		return err
 	}
-	tx.Tell(nil, nil, "Asked to pass %s on to %s, %s", p.NumberText, row.Name, row.Mail)
+	tx.Describe(nil, nil, "Asked to pass %s on to %s, %s", p.NumberText, row.Name, row.Mail)
 	tx.Notify(p.LeadID, nil, "%s asks to pass %s on to %s, %s: say yes or no beside the proposal.", row.ByName, p.NumberText, row.Name, row.Mail)
 	return store.Insert(tx.DB, row)
 }
@@ -110,18 +110,18 @@ func AnswerPassing(ctx context.Context, a *app.App, r app.Request, id, passingID
 			return nil, store.ErrStale
 		}
 		row.State, row.PersonID = "refused", &tx.Actor.PersonID
-		tx.Tell(nil, nil, "Refused to pass %s on to %s, %s", p.NumberText, row.Name, row.Mail)
+		tx.Describe(nil, nil, "Refused to pass %s on to %s, %s", p.NumberText, row.Name, row.Mail)
 		if yes {
 			if _, err := p.State.On(tx.Today, p.ValidUntil).After(core.Ask); err != nil {
 				return nil, app.AsConflict(err)
 			}
 			row.State = "sent"
-			tx.Tell(nil, nil, "Passed %s on to %s, %s", p.NumberText, row.Name, row.Mail)
+			tx.Describe(nil, nil, "Passed %s on to %s, %s", p.NumberText, row.Name, row.Mail)
 			if err := passTo(tx, p, row); err != nil {
 				return nil, err
 			}
 		}
-		tx.Concerns(ofProposal, p.ID)
+		tx.LinkTo(ofProposal, p.ID)
 		if err := store.Save(tx.DB, row); err != nil {
 			return nil, err
 		}

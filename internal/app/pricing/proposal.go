@@ -35,7 +35,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, begun Begun) (Proposa
 		if err != nil {
 			return ProposalMade{}, err
 		}
-		b, err := openBook(tx.DB, tx.Today, client.Currency, tx.Actor.SeesCosts())
+		b, err := newProposalContext(tx.DB, tx.Today, client.Currency, tx.Actor.SeesCosts())
 		if err != nil {
 			return ProposalMade{}, err
 		}
@@ -47,7 +47,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, begun Begun) (Proposa
 		if err != nil {
 			return ProposalMade{}, err
 		}
-		tx.Tell(nil, nil, "Began the proposal %s, %s", p.NumberText, p.Name)
+		tx.Describe(nil, nil, "Began the proposal %s, %s", p.NumberText, p.Name)
 		return ProposalMade{p.ID}, nil
 	})
 }
@@ -74,7 +74,7 @@ func clientFor(tx *app.Tx, begun Begun) (*store.Client, error) {
 
 // leadFor is who leads new work for a client: a lead's own; of an administrator,
 // whoever is responsible for the client, if that is somebody who leads.
-func (b *book) leadFor(actor app.Actor, client *store.Client) int64 {
+func (b *proposalContext) leadFor(actor app.Actor, client *store.Client) int64 {
 	for _, p := range b.people {
 		if actor.Role == app.Administrator && client.ResponsibleID != nil && p.ID == *client.ResponsibleID && p.Active && p.Role == string(app.Lead) {
 			return p.ID
@@ -84,7 +84,7 @@ func (b *book) leadFor(actor app.Actor, client *store.Client) int64 {
 }
 
 // blank is what a new proposal says.
-func (b *book) blank(client *store.Client, lead int64, name string) (Content, error) {
+func (b *proposalContext) blank(client *store.Client, lead int64, name string) (Content, error) {
 	if name == "" {
 		name = fmt.Sprintf("%s %d", client.Name, b.today.Time().Year())
 	}
@@ -135,8 +135,8 @@ func insert(tx *app.Tx, client *store.Client, c Content, from *store.Proposal) (
 	if err := store.Insert(tx.DB, p); err != nil {
 		return nil, err
 	}
-	tx.Concerns(ofProposal, p.ID)
-	tx.Concerns("clients", client.ID)
+	tx.LinkTo(ofProposal, p.ID)
+	tx.LinkTo("clients", client.ID)
 	return p, store.Insert(tx.DB, &store.ProposalDraft{ProposalID: p.ID, Draft: 1, Content: c.text(), At: tx.Now, PersonID: tx.Actor.PersonID})
 }
 
@@ -154,7 +154,7 @@ func entityOf(tx *app.Tx, from *store.Proposal) (*store.IssuingEntity, error) {
 // take writes on the proposal's row what lists show of its content.
 func take(tx *app.Tx, p *store.Proposal, c Content) error {
 	p.Name, p.Title, p.ValidUntil, p.SavedAt, p.LeadID = c.Name, c.Title, c.ValidUntil, tx.Now, c.LeadID
-	b, err := openBook(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
+	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return err
 	}
@@ -181,14 +181,14 @@ type Saving struct {
 // make one version; the history has each.
 func Save(ctx context.Context, a *app.App, r app.Request, s Saving) (*Proposal, error) {
 	return app.Do(ctx, a, r, "change proposal", s, func(tx *app.Tx) (*Proposal, error) {
-		return change(tx, s.ID, s.Version, func(b *book, was Content) (Content, error) { return b.parse(s.Typed) })
+		return change(tx, s.ID, s.Version, func(b *proposalContext, was Content) (Content, error) { return b.parse(s.Typed) })
 	})
 }
 
 // Restore takes an earlier version again, as a new one.
 func Restore(ctx context.Context, a *app.App, r app.Request, id, version int64, draft int) (*Proposal, error) {
 	return app.Do(ctx, a, r, "take a version again", []any{id, version, draft}, func(tx *app.Tx) (*Proposal, error) {
-		return change(tx, id, version, func(*book, Content) (Content, error) {
+		return change(tx, id, version, func(*proposalContext, Content) (Content, error) {
 			earlier, err := store.DraftOf(tx.DB, id, draft)
 			if err != nil {
 				return Content{}, app.Missing(err, "version")
@@ -199,7 +199,7 @@ func Restore(ctx context.Context, a *app.App, r app.Request, id, version int64, 
 }
 
 // change replaces the content of a draft by another.
-func change(tx *app.Tx, id, version int64, make func(*book, Content) (Content, error)) (*Proposal, error) {
+func change(tx *app.Tx, id, version int64, make func(*proposalContext, Content) (Content, error)) (*Proposal, error) {
 	p, err := opened(tx, id, version, core.Change)
 	if err != nil {
 		return nil, err
@@ -208,7 +208,7 @@ func change(tx *app.Tx, id, version int64, make func(*book, Content) (Content, e
 	if err != nil {
 		return nil, err
 	}
-	b, err := openBook(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
+	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return nil, err
 	}
@@ -220,8 +220,8 @@ func change(tx *app.Tx, id, version int64, make func(*book, Content) (Content, e
 	if len(after) == 0 && len(before) == 0 {
 		return b.view(p, c)
 	}
-	tx.Tell(before, after, "Changed %s", changed(before, after))
-	tx.Concerns(ofProposal, p.ID)
+	tx.Describe(before, after, "Changed %s", changed(before, after))
+	tx.LinkTo(ofProposal, p.ID)
 	if err := keepDraft(tx, p, draft, c); err != nil {
 		return nil, err
 	}
@@ -276,9 +276,9 @@ func Delete(ctx context.Context, a *app.App, r app.Request, id, version int64) e
 		if err != nil {
 			return struct{}{}, err
 		}
-		tx.Tell(c, nil, "Deleted the draft %s, %s", p.NumberText, p.Name)
-		tx.Concerns(ofProposal, p.ID)
-		tx.Concerns("clients", p.ClientID)
+		tx.Describe(c, nil, "Deleted the draft %s, %s", p.NumberText, p.Name)
+		tx.LinkTo(ofProposal, p.ID)
+		tx.LinkTo("clients", p.ClientID)
 		return struct{}{}, store.DropProposal(tx.DB, p.ID)
 	})
 	return err

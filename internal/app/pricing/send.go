@@ -50,14 +50,14 @@ func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Sending) (
 		if err := store.Save(tx.DB, p); err != nil {
 			return SentOut{}, err
 		}
-		tx.Concerns(ofProposal, p.ID)
-		tx.Concerns("clients", p.ClientID)
+		tx.LinkTo(ofProposal, p.ID)
+		tx.LinkTo("clients", p.ClientID)
 		if !s.Mailed {
-			tx.Tell(nil, nil, "Put %s out with a link for %s", p.NumberText, s.Name)
+			tx.Describe(nil, nil, "Put %s out with a link for %s", p.NumberText, s.Name)
 			link, err := a.MakeLink(tx.DB, store.Link{Purpose: store.ForProposal, SubjectID: p.ID, Name: s.Name, Mail: s.Mail, ExpiresAt: linkEnd(c.ValidUntil)})
 			return SentOut{link}, err
 		}
-		tx.Tell(nil, nil, "Sent %s to %s, %s", p.NumberText, s.Name, s.Mail)
+		tx.Describe(nil, nil, "Sent %s to %s, %s", p.NumberText, s.Name, s.Mail)
 		m, err := b.mail(p, c, s)
 		if err != nil {
 			return SentOut{}, err
@@ -71,12 +71,12 @@ func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Sending) (
 func linkEnd(validUntil day.Day) time.Time { return validUntil.Time().Add(app.LinkLife) }
 
 // sendable refuses what is not complete, before anybody sees it.
-func sendable(a *app.App, tx *app.Tx, p *store.Proposal, s Sending) (Content, *book, error) {
+func sendable(a *app.App, tx *app.Tx, p *store.Proposal, s Sending) (Content, *proposalContext, error) {
 	c, _, err := contentOf(tx.DB, p)
 	if err != nil {
 		return c, nil, err
 	}
-	b, err := openBook(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
+	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return c, nil, err
 	}
@@ -114,12 +114,12 @@ func goOut(tx *app.Tx, p *store.Proposal) error {
 	if old.State, err = old.State.After(core.Supersede); err != nil {
 		return app.AsConflict(err)
 	}
-	tx.Concerns(ofProposal, old.ID)
+	tx.LinkTo(ofProposal, old.ID)
 	return store.Save(tx.DB, old)
 }
 
 // mail is the mail with a proposal. Its link is made when it is delivered.
-func (b *book) mail(p *store.Proposal, c Content, s Sending) (store.Mail, error) {
+func (b *proposalContext) mail(p *store.Proposal, c Content, s Sending) (store.Mail, error) {
 	values, err := b.values(p, c, s.Name)
 	if err != nil {
 		return store.Mail{}, err
@@ -162,9 +162,9 @@ func Withdraw(ctx context.Context, a *app.App, r app.Request, id, version int64)
 			return nil, err
 		}
 		p.State = core.Withdrawn
-		tx.Tell(nil, nil, "Withdrew %s", p.NumberText)
-		tx.Concerns(ofProposal, p.ID)
-		tx.Concerns("clients", p.ClientID)
+		tx.Describe(nil, nil, "Withdrew %s", p.NumberText)
+		tx.LinkTo(ofProposal, p.ID)
+		tx.LinkTo("clients", p.ClientID)
 		if err := store.Save(tx.DB, p); err != nil {
 			return nil, err
 		}
@@ -179,8 +179,8 @@ func EndLinks(ctx context.Context, a *app.App, r app.Request, id int64) error {
 		if err != nil {
 			return struct{}{}, err
 		}
-		tx.Tell(nil, nil, "Ended all links to %s", p.NumberText)
-		tx.Concerns(ofProposal, p.ID)
+		tx.Describe(nil, nil, "Ended all links to %s", p.NumberText)
+		tx.LinkTo(ofProposal, p.ID)
 		return struct{}{}, store.WithdrawLinks(tx.DB, store.ForProposal, p.ID, tx.Now)
 	})
 	return err

@@ -66,7 +66,7 @@ type priced struct {
 	none, all []core.Result
 }
 
-func (b *book) price(c Content) (priced, error) {
+func (b *proposalContext) price(c Content) (priced, error) {
 	accepted := b.today
 	if !c.ShownFor.IsZero() {
 		accepted = c.ShownFor
@@ -91,7 +91,7 @@ func (b *book) price(c Content) (priced, error) {
 }
 
 // grid shows content with its figures. Of what earns, only those see who may.
-func (b *book) grid(c Content) (*Grid, error) {
+func (b *proposalContext) grid(c Content) (*Grid, error) {
 	p, err := b.price(c)
 	if err != nil {
 		return nil, err
@@ -126,7 +126,7 @@ func priceIn(r core.Result, line int) core.Priced {
 	return r.Lines[i].Priced
 }
 
-func (b *book) cellView(l core.Line, c core.Cell, p core.Priced) CellView {
+func (b *proposalContext) cellView(l core.Line, c core.Cell, p core.Priced) CellView {
 	v := CellView{State: c.State, Typed: c.Typed(l, b.mark, b.decimals)}
 	if c.State == core.In && l.Kind == core.Fixed && c.Price == nil && c.Quantity == 0 && l.Price != nil {
 		v.Typed = money.TypeFixed(int64(*l.Price), b.mark, 4, b.decimals)
@@ -181,7 +181,7 @@ func ratio(p money.Percent) string {
 }
 
 // findings are what should be looked at before it is sent.
-func (b *book) findings(c Content, p priced) []Finding {
+func (b *proposalContext) findings(c Content, p priced) []Finding {
 	found := []Finding{}
 	add := func(stops bool, where, sentence string, values ...any) {
 		found = append(found, Finding{where, fmt.Sprintf(sentence, values...), stops})
@@ -215,7 +215,7 @@ func (b *book) findings(c Content, p priced) []Finding {
 }
 
 // text is a template of a purpose: the first.
-func (b *book) text(purpose string) (string, error) {
+func (b *proposalContext) text(purpose string) (string, error) {
 	texts, err := store.TextsFor(b.tx, purpose)
 	if err != nil || len(texts) == 0 {
 		return "", err

@@ -6,7 +6,7 @@ import (
 
 	core "dorvet/core/pricing"
 
-	"dorvet/core/payway"
+	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -40,11 +40,11 @@ func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (Ke
 	if a.Ways == nil {
 		return KeptWay{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, if that is offered.")
 	}
-	var kept payway.Kept
+	var kept paymentmethod.Kept
 	if given.Kind == "card" {
-		kept, err = a.Ways.KeepCard(ctx, payway.Card{Number: given.Number, Expires: given.Expires, Code: given.Code, Holder: given.Holder})
+		kept, err = a.Ways.KeepCard(ctx, paymentmethod.Card{Number: given.Number, Expires: given.Expires, Code: given.Code, Holder: given.Holder})
 	} else {
-		kept, err = a.Ways.KeepAccount(ctx, payway.Account{IBAN: given.IBAN, Holder: given.Holder})
+		kept, err = a.Ways.KeepAccount(ctx, paymentmethod.Account{IBAN: given.IBAN, Holder: given.Holder})
 	}
 	if err != nil {
 		return KeptWay{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)
@@ -52,8 +52,8 @@ func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (Ke
 	given.Holder = strings.TrimSpace(given.Holder)
 	return asGuest(ctx, a, secret, "keep way of paying", core.Accept, func(tx *app.Tx, g *guest) (KeptWay, error) {
 		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour, Holder: given.Holder, At: tx.Now}
-		tx.Tell(nil, nil, "Gave a way of paying: %s", words(way))
-		tx.Concerns("clients", g.proposal.ClientID)
+		tx.Describe(nil, nil, "Gave a way of paying: %s", words(way))
+		tx.LinkTo("clients", g.proposal.ClientID)
 		err := store.Insert(tx.DB, way)
 		return KeptWay{way.ID, words(way)}, err
 	})

@@ -31,8 +31,8 @@ func Apply(ctx context.Context, a *app.App, r app.Request, purseID, invoiceID in
 		if err := apply(tx, purse, inv, minor); err != nil {
 			return nil, err
 		}
-		tx.Concerns("clients", purse.ClientID)
-		tx.Tell(nil, inv.Amount(minor).String(), "Applied %s of funds held to %s", inv.Amount(minor), inv.NumberText)
+		tx.LinkTo("clients", purse.ClientID)
+		tx.Describe(nil, inv.Amount(minor).String(), "Applied %s of funds held to %s", inv.Amount(minor), inv.NumberText)
 		return billing.Shown(tx, inv.ID)
 	})
 }
@@ -85,8 +85,8 @@ func ApplyAll(ctx context.Context, a *app.App, r app.Request, clientID int64) ([
 		if len(done) == 0 {
 			return nil, app.Refuse(app.Conflict, "Nothing that is held and free can be put on what this client owes.")
 		}
-		tx.Concerns("clients", clientID)
-		tx.Tell(nil, done, "Applied funds held to %d invoices", len(done))
+		tx.LinkTo("clients", clientID)
+		tx.Describe(nil, done, "Applied funds held to %d invoices", len(done))
 		return done, nil
 	})
 }
@@ -155,9 +155,9 @@ func goOut(tx *app.Tx, row *store.Payment, purpose, bucket string, purseID *int6
 	if err := post(tx, row, "refunded", app.Bank, bucket, minor); err != nil {
 		return nil, err
 	}
-	tx.Concerns("clients", row.ClientID)
-	tx.Concerns(app.OfPayment, row.ID)
-	tx.Tell(nil, amount(row, minor).String(), "Refunded %s %s", amount(row, minor), row.Currency)
+	tx.LinkTo("clients", row.ClientID)
+	tx.LinkTo(app.OfPayment, row.ID)
+	tx.Describe(nil, amount(row, minor).String(), "Refunded %s %s", amount(row, minor), row.Currency)
 	return finished(tx, row)
 }
 

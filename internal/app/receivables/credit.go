@@ -69,8 +69,8 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 		if err := billing.Settle(tx, inv, minor, billing.Settlement{Kind: "credit_used", Bucket: app.Credit, Day: tx.Today}); err != nil {
 			return nil, err
 		}
-		tx.Concerns("clients", inv.ClientID)
-		tx.Tell(nil, inv.Amount(minor).String(), "Put %s of the client's credit on %s", inv.Amount(minor), inv.NumberText)
+		tx.LinkTo("clients", inv.ClientID)
+		tx.Describe(nil, inv.Amount(minor).String(), "Put %s of the client's credit on %s", inv.Amount(minor), inv.NumberText)
 		return billing.Shown(tx, inv.ID)
 	})
 }

@@ -59,9 +59,9 @@ func RequestDeposit(ctx context.Context, a *app.App, r app.Request, in TypedRequ
 		if err := store.Insert(tx.DB, row); err != nil {
 			return nil, err
 		}
-		tx.Concerns("clients", row.ClientID)
+		tx.LinkTo("clients", row.ClientID)
 		asked := money.Amount{Minor: row.Amount, Currency: row.Currency}
-		tx.Tell(nil, asked.String(), "Asked for a deposit of %s %s: %s", asked, row.Currency, row.NumberText)
+		tx.Describe(nil, asked.String(), "Asked for a deposit of %s %s: %s", asked, row.Currency, row.NumberText)
 		return requestView(tx, row.ID)
 	})
 }
@@ -139,8 +139,8 @@ func Withdraw(ctx context.Context, a *app.App, r app.Request, id, version int64)
 				return nil, err
 			}
 		}
-		tx.Concerns("clients", row.ClientID)
-		tx.Tell("open", "withdrawn", "Withdrew the deposit request %s", row.NumberText)
+		tx.LinkTo("clients", row.ClientID)
+		tx.Describe("open", "withdrawn", "Withdrew the deposit request %s", row.NumberText)
 		return requestView(tx, id)
 	})
 }

@@ -125,6 +125,6 @@ func forgetOpen(tx *app.Tx, id int64) error {
 		return err
 	}
 	inv.State, inv.Open = invoice.Deleted, 0
-	tx.Concerns(app.OfInvoice, id)
+	tx.LinkTo(app.OfInvoice, id)
 	return store.Save(tx.DB, inv)
 }

@@ -64,9 +64,9 @@ func ReceiveFunds(ctx context.Context, a *app.App, r app.Request, in TypedFunds)
 		if err := received(tx, in.RequestID, row.Amount); err != nil {
 			return nil, err
 		}
-		tx.Concerns("clients", row.ClientID)
-		tx.Concerns(app.OfPayment, row.ID)
-		tx.Tell(nil, amount(row, row.Amount).String(), "Received %s %s to be held", amount(row, row.Amount), row.Currency)
+		tx.LinkTo("clients", row.ClientID)
+		tx.LinkTo(app.OfPayment, row.ID)
+		tx.Describe(nil, amount(row, row.Amount).String(), "Received %s %s to be held", amount(row, row.Amount), row.Currency)
 		return finished(tx, row)
 	})
 }

@@ -55,9 +55,9 @@ func takeOver(tx *app.Tx, in TypedOpening) (int64, error) {
 	tx.Post(m)
 	m.Kind, m.FromBucket, m.ToBucket, m.InstalmentID = "instalment", app.Issued, app.Receivable, &part.ID
 	tx.Post(m)
-	tx.Concerns("clients", inv.ClientID)
-	tx.Concerns(app.OfInvoice, inv.ID)
-	tx.Tell(nil, inv.Amount(inv.Due).String(), "Took over %s of %s, on which %s is owed", inv.NumberText, inv.Dated.Long(), inv.Amount(inv.Due))
+	tx.LinkTo("clients", inv.ClientID)
+	tx.LinkTo(app.OfInvoice, inv.ID)
+	tx.Describe(nil, inv.Amount(inv.Due).String(), "Took over %s of %s, on which %s is owed", inv.NumberText, inv.Dated.Long(), inv.Amount(inv.Due))
 	return inv.ID, nil
 }
 

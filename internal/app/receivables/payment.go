@@ -82,9 +82,9 @@ func Receive(ctx context.Context, a *app.App, r app.Request, in TypedPayment) (*
 		if err := post(tx, row, "overpaid", app.Credit, app.Bank, left); err != nil {
 			return nil, err
 		}
-		tx.Concerns("clients", row.ClientID)
-		tx.Concerns(app.OfPayment, row.ID)
-		tx.Tell(nil, amount(row, row.Amount).String(), "Received %s %s%s", amount(row, row.Amount), row.Currency, unapplied(row, left))
+		tx.LinkTo("clients", row.ClientID)
+		tx.LinkTo(app.OfPayment, row.ID)
+		tx.Describe(nil, amount(row, row.Amount).String(), "Received %s %s%s", amount(row, row.Amount), row.Currency, unapplied(row, left))
 		return finished(tx, row)
 	})
 }

@@ -49,9 +49,9 @@ func Reverse(ctx context.Context, a *app.App, r app.Request, id int64, why strin
 		if err := stillThere(tx, of); err != nil {
 			return nil, err
 		}
-		tx.Concerns("clients", of.ClientID)
-		tx.Concerns(app.OfPayment, of.ID, back.ID)
-		tx.Tell(amount(&of.Payment, of.Amount).String(), nil, "Reversed %s %s of %s: %s", amount(&of.Payment, of.Amount), of.Currency, of.Day.Long(), back.Note)
+		tx.LinkTo("clients", of.ClientID)
+		tx.LinkTo(app.OfPayment, of.ID, back.ID)
+		tx.Describe(amount(&of.Payment, of.Amount).String(), nil, "Reversed %s %s of %s: %s", amount(&of.Payment, of.Amount), of.Currency, of.Day.Long(), back.Note)
 		return finished(tx, &back)
 	})
 }
@@ -106,7 +106,7 @@ func openAgain(tx *app.Tx, m *store.MoneyMovement) error {
 	}
 	inv.Open += m.Amount
 	inv.State = invoice.Standing(inv.Open, received)
-	tx.Concerns(app.OfInvoice, inv.ID)
+	tx.LinkTo(app.OfInvoice, inv.ID)
 	return store.Save(tx.DB, inv)
 }
 

@@ -35,8 +35,8 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (
 			}
 			sum += undone[i].Amount
 		}
-		tx.Concerns("clients", inv.ClientID)
-		tx.Tell(inv.Amount(sum).String(), nil, "Took %s of funds and credit off %s again", inv.Amount(sum), inv.NumberText)
+		tx.LinkTo("clients", inv.ClientID)
+		tx.Describe(inv.Amount(sum).String(), nil, "Took %s of funds and credit off %s again", inv.Amount(sum), inv.NumberText)
 		if err := billing.Refresh(tx, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}); err != nil {
 			return nil, err
 		}

@@ -45,12 +45,12 @@ func MarkTransfers(ctx context.Context, a *app.App, r app.Request, ids []int64, 
 				t.DoneDay = tx.Today
 			}
 			sum[purse.Currency] += t.Amount
-			tx.Concerns("clients", purse.ClientID)
+			tx.LinkTo("clients", purse.ClientID)
 			if err := store.Save(tx.DB, t); err != nil {
 				return struct{}{}, err
 			}
 		}
-		tx.Tell(!made, made, "Marked %d transfers as %s", len(ids), map[bool]string{true: "made", false: "still to be made"}[made])
+		tx.Describe(!made, made, "Marked %d transfers as %s", len(ids), map[bool]string{true: "made", false: "still to be made"}[made])
 		return struct{}{}, nil
 	})
 	return err

@@ -124,7 +124,7 @@ func budgetView(tx *store.DB, g *store.Engagement, b *store.Budget, today day.Da
 	}
 	figure := figureOf(b)
 	view.Limit, view.Used, view.Left, view.Share, view.Start, view.End = figure(s.Limit), figure(s.Used), figure(s.Left), s.Share, s.Start, s.End
-	f := budget.Foresee(today, s.Left, uses, calendar)
+	f := budget.Preview(today, s.Left, uses, calendar)
 	view.Exhausted, view.Forecast = f.Exhausted, f.Explain(s.Left, figure)
 	view.Late = f.Known && (!s.End.IsZero() && f.Exhausted < s.End || !view.Due.IsZero() && f.Exhausted < view.Due || s.Left < 0)
 	view.Explanation = explainBudget(b, s, figure)

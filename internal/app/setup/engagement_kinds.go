@@ -251,8 +251,8 @@ func CopyEngagement(ctx context.Context, a *app.App, r app.Request, c Copied) (A
 		if err != nil {
 			return Added{}, err
 		}
-		tx.Tell(nil, nil, "Made the engagement %s like %s", made.value.Name, was.Name)
-		tx.Concerns("engagements", made.value.ID, was.ID)
+		tx.Describe(nil, nil, "Made the engagement %s like %s", made.value.Name, was.Name)
+		tx.LinkTo("engagements", made.value.ID, was.ID)
 		return addedOf(e, kinds["engagements"], made)
 	})
 }

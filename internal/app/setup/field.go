@@ -10,9 +10,9 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
-	safe "dorvet/core/plain"
 	"dorvet/core/profile"
 	"dorvet/core/refusal"
+	"dorvet/core/safetext"
 	"dorvet/core/worktime"
 )
 
@@ -77,8 +77,8 @@ func plain[T any](name, label string, form profile.Form, at func(*T) *string) fi
 		Field: Field{Name: name, Label: label, Form: string(form)},
 		get:   func(_ *env, t *T) (string, error) { return *at(t), nil },
 		set: func(_ *env, t *T, text string) error {
-			*at(t) = strings.TrimSpace(safe.Lines(text))
-			return safe.Within(*at(t), safe.MostOfNote)
+			*at(t) = strings.TrimSpace(safetext.Lines(text))
+			return safetext.Within(*at(t), safetext.MostOfNote)
 		},
 	}
 }
@@ -87,8 +87,8 @@ func plain[T any](name, label string, form profile.Form, at func(*T) *string) fi
 func line[T any](name, label string, at func(*T) *string) field[T] {
 	f := plain(name, label, profile.Line, at)
 	f.set = func(_ *env, t *T, text string) error {
-		*at(t) = strings.Join(strings.Fields(safe.Line(text)), " ")
-		return safe.Within(*at(t), safe.MostOfName)
+		*at(t) = strings.Join(strings.Fields(safetext.Line(text)), " ")
+		return safetext.Within(*at(t), safetext.MostOfName)
 	}
 	return f
 }

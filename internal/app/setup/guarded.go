@@ -86,13 +86,13 @@ func propose(tx *app.Tx, e *env, k kind, seen []Seen, c Change) error {
 		if err := store.Insert(tx.DB, row); err != nil {
 			return err
 		}
-		tx.Concerns(k.describe().Name, s.ID)
+		tx.LinkTo(k.describe().Name, s.ID)
 	}
 	who, what, err := toldOf(tx, e, k, seen, c.Field)
 	if err != nil {
 		return err
 	}
-	tx.Tell(nil, nil, "Proposed to change %s", what)
+	tx.Describe(nil, nil, "Proposed to change %s", what)
 	return identity.TellAdministrators(tx, "A change waits for you", fmt.Sprintf("%s proposes to change %s. A second administrator has to agree or refuse: Set-up, Changes that wait.", who, what))
 }
 
@@ -199,8 +199,8 @@ func AnswerChange(ctx context.Context, a *app.App, r app.Request, id, version in
 			return struct{}{}, err
 		}
 		row.AnsweredBy, row.State = &tx.Actor.PersonID, "refused"
-		tx.Tell(nil, nil, "Refused a change that waited")
-		tx.Concerns(row.Kind, row.RecordID)
+		tx.Describe(nil, nil, "Refused a change that waited")
+		tx.LinkTo(row.Kind, row.RecordID)
 		if yes {
 			row.State = "agreed"
 			if err := makeAgreed(tx, row); err != nil {
@@ -236,6 +236,6 @@ func makeAgreed(tx *app.Tx, row *store.ProposedChange) error {
 	if err != nil {
 		return err
 	}
-	tx.Tell(done.before, done.after, "Agreed to change %s of %s", within(done.label), done.title)
+	tx.Describe(done.before, done.after, "Agreed to change %s of %s", within(done.label), done.title)
 	return announce(tx, e, k, []Seen{seen}, row.Field, []string{row.Before}, false)
 }

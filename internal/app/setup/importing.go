@@ -119,7 +119,7 @@ func CheckImport(ctx context.Context, a *app.App, actor app.Actor, in Incoming) 
 	check := &ImportCheck{Rows: len(in.Rows), Bad: []BadRow{}}
 	actor.Proved = true // the password is asked for when it is done
 	err := a.Store.Write(ctx, actor.Scope(), func(db *store.DB) error {
-		tx := app.Trial(db, a, actor)
+		tx := app.DryRun(db, a, actor)
 		e, err := newEnv(db, tx.Today, actor)
 		if err != nil {
 			return err
@@ -279,9 +279,9 @@ func Import(ctx context.Context, a *app.App, r app.Request, in Incoming) (Import
 		if err := store.Insert(tx.DB, &kept); err != nil {
 			return Imported{}, err
 		}
-		tx.Tell(nil, nil, "Took %d %s from %s", len(made), r.Many, in.Name)
-		tx.Concerns("imports", kept.ID)
-		tx.Concerns(in.Kind, made...)
+		tx.Describe(nil, nil, "Took %d %s from %s", len(made), r.Many, in.Name)
+		tx.LinkTo("imports", kept.ID)
+		tx.LinkTo(in.Kind, made...)
 		return Imported{kept.ID, len(made), r.Many}, nil
 	})
 }
@@ -314,8 +314,8 @@ func UndoImport(ctx context.Context, a *app.App, r app.Request, id int64) error 
 			}
 		}
 		kept.Undone = true
-		tx.Tell(nil, nil, "Took back the import of %s: %d %s", kept.Name, kept.Rows, manyOf(kept.Kind))
-		tx.Concerns("imports", id)
+		tx.Describe(nil, nil, "Took back the import of %s: %d %s", kept.Name, kept.Rows, manyOf(kept.Kind))
+		tx.LinkTo("imports", id)
 		return struct{}{}, store.Save(tx.DB, kept)
 	})
 	return err

@@ -29,14 +29,14 @@ func SetLogo(ctx context.Context, a *app.App, r app.Request, content []byte) err
 			return struct{}{}, err
 		}
 		firm.Logo = ""
-		tx.Tell(nil, nil, "Took the logo away")
+		tx.Describe(nil, nil, "Took the logo away")
 		if len(drawn) > 0 {
-			tx.Tell(nil, nil, "Changed the logo")
+			tx.Describe(nil, nil, "Changed the logo")
 			if firm.Logo, err = a.Store.Keep(tx.DB, drawn, "image/png", tx.Now); err != nil {
 				return struct{}{}, err
 			}
 		}
-		tx.Concerns(app.OfFirm, 1)
+		tx.LinkTo(app.OfFirm, 1)
 		return struct{}{}, store.Save(tx.DB, firm)
 	})
 	return err
@@ -46,7 +46,7 @@ func redrawn(content []byte) ([]byte, error) {
 	if len(content) == 0 {
 		return nil, nil
 	}
-	return app.Redraw("logo", content, maxLogoBytes, maxLogoPixels, logoWidth, logoHeight)
+	return app.Reencode("logo", content, maxLogoBytes, maxLogoPixels, logoWidth, logoHeight)
 }
 
 // Logo reads the firm's logo as PNG; nothing if there is none.

@@ -20,7 +20,7 @@ func Make(tx *app.Tx, kind string, typed map[string]string) (id int64, err error
 	if err != nil {
 		return 0, err
 	}
-	tx.Concerns(kind, r.head().ID)
+	tx.LinkTo(kind, r.head().ID)
 	return r.head().ID, nil
 }
 
@@ -46,6 +46,6 @@ func Onboard(tx *app.Tx, clientID int64) error {
 	if err := store.Save(tx.DB, client); err != nil {
 		return err
 	}
-	tx.Concerns("clients", clientID)
+	tx.LinkTo("clients", clientID)
 	return beginOnboarding(tx, e, nil, client)
 }

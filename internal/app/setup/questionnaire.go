@@ -83,10 +83,10 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 		if err := store.Insert(tx.DB, sent); err != nil {
 			return AskedClient{}, err
 		}
-		tx.Concerns("clients", client.ID)
+		tx.LinkTo("clients", client.ID)
 		end := tx.Now.Add(questionnaireLife)
 		if strings.TrimSpace(asking.Mail) == "" {
-			tx.Tell(nil, nil, "Made a link to the questionnaire %s for %s", template.Name, client.Name)
+			tx.Describe(nil, nil, "Made a link to the questionnaire %s for %s", template.Name, client.Name)
 			link, err := a.MakeLink(tx.DB, store.Link{Purpose: store.ForQuestionnaire, SubjectID: sent.ID, Name: asking.Name, ExpiresAt: end})
 			return AskedClient{link}, err
 		}
@@ -94,7 +94,7 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 		if err != nil {
 			return AskedClient{}, err
 		}
-		tx.Tell(nil, nil, "Sent the questionnaire %s to %s", template.Name, asking.Mail)
+		tx.Describe(nil, nil, "Sent the questionnaire %s to %s", template.Name, asking.Mail)
 		return AskedClient{}, tx.QueueMail(store.Mail{ClientID: &client.ID, ToName: asking.Name, ToMail: asking.Mail, Subject: "A few questions from " + firm.Name,
 			Body:        fmt.Sprintf("Dear %s,\n\n%s\n\nPlease answer here: {link}\n\nKind regards\n%s\n", nameOr(asking.Name, client.Name), template.Opening, firm.Name),
 			LinkPurpose: store.ForQuestionnaire, LinkSubject: sent.ID, LinkExpires: &end})
@@ -175,8 +175,8 @@ func AnswerQuestions(ctx context.Context, a *app.App, secret string, answers []s
 			return struct{}{}, err
 		}
 		sent.Answers, sent.AnsweredAt = string(text), &tx.Now
-		tx.Tell(nil, nil, "Answered the questionnaire %s", sent.Name)
-		tx.Concerns("clients", client.ID)
+		tx.Describe(nil, nil, "Answered the questionnaire %s", sent.Name)
+		tx.LinkTo("clients", client.ID)
 		if client.ResponsibleID != nil {
 			tx.Notify(*client.ResponsibleID, nil, "%s has answered the questionnaire %s.", client.Name, sent.Name)
 		}

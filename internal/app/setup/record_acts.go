@@ -42,8 +42,8 @@ func AddRecord(ctx context.Context, a *app.App, r app.Request, name string, type
 			return Added{}, err
 		}
 		added, err := addedOf(e, k, made)
-		tx.Tell(nil, nil, "Made the %s %s", k.describe().One, added.Title)
-		tx.Concerns(name, added.ID)
+		tx.Describe(nil, nil, "Made the %s %s", k.describe().One, added.Title)
+		tx.LinkTo(name, added.ID)
 		return added, err
 	})
 }
@@ -136,7 +136,7 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 			}
 			label = done.label
 			titles = append(titles, done.title)
-			tx.Concerns(name, s.ID)
+			tx.LinkTo(name, s.ID)
 			part := done.label
 			if len(seen) > 1 { // each with what it had before
 				part = done.title + ", " + done.label
@@ -144,7 +144,7 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 			before[part], after[part] = done.before, done.after
 			were, fresh = append(were, done.before), fresh && done.before == ""
 		}
-		tx.Tell(before, after, "Changed %s of %s", within(label), strings.Join(titles, ", "))
+		tx.Describe(before, after, "Changed %s of %s", within(label), strings.Join(titles, ", "))
 		if guarded {
 			return Kept{}, announce(tx, e, k, seen, c.Field, were, fresh && name == "entities")
 		}
@@ -256,8 +256,8 @@ func SetActive(ctx context.Context, a *app.App, r app.Request, name string, s Se
 			return struct{}{}, err
 		}
 		said := map[bool]string{true: "Took back %s", false: "Made %s inactive"}[active]
-		tx.Tell(nil, nil, said, names.keys[s.ID].Title)
-		tx.Concerns(name, s.ID)
+		tx.Describe(nil, nil, said, names.keys[s.ID].Title)
+		tx.LinkTo(name, s.ID)
 		if err := opened.save(e); err != nil {
 			return struct{}{}, err
 		}
@@ -314,8 +314,8 @@ func remove(tx *app.Tx, e *env, k kind, s Seen) error {
 	if err != nil {
 		return err
 	}
-	tx.Tell(kept, nil, "Deleted the %s %s", k.describe().One, title)
-	tx.Concerns(k.describe().Name, s.ID)
+	tx.Describe(kept, nil, "Deleted the %s %s", k.describe().One, title)
+	tx.LinkTo(k.describe().Name, s.ID)
 	if err := forgetLayers(e, r); err != nil {
 		return err
 	}

@@ -79,8 +79,8 @@ func Begin(ctx context.Context, a *app.App, s Start) (personID int64, err error)
 		}
 		person := made.(*typed[store.Person]).value
 		person.PasswordHash = hash
-		tx.Tell(nil, s.Firm, "Began %s", s.Firm)
-		tx.Concerns(app.OfFirm, 1)
+		tx.Describe(nil, s.Firm, "Began %s", s.Firm)
+		tx.LinkTo(app.OfFirm, 1)
 		return person.ID, store.Save(tx.DB, person)
 	})
 }

@@ -39,7 +39,7 @@ func BringBack(ctx context.Context, a *app.App, r app.Request, id, version int64
 		}
 		entry.Removed, portion.Removed = false, false
 		tx.Move("brought back", entry.Day, *portion, wip.InRecorded, portion.Bucket(), nil)
-		tx.Concerns(app.OfEntry, id)
+		tx.LinkTo(app.OfEntry, id)
 		if err := store.Save(tx.DB, entry); err != nil {
 			return nil, err
 		}
@@ -50,7 +50,7 @@ func BringBack(ctx context.Context, a *app.App, r app.Request, id, version int64
 		if err != nil {
 			return nil, err
 		}
-		tx.Tell(nil, remembered(back), "Brought back %s", description(back))
+		tx.Describe(nil, remembered(back), "Brought back %s", description(back))
 		return back.conceal(tx.Actor), setup.AlertBudgets(tx, back.EngagementID, back.Day)
 	})
 }

@@ -7,7 +7,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
@@ -90,13 +90,13 @@ func found(f *setup.Finder, values map[string]string, named ...naming) (map[stri
 // kind.
 func complete(values map[string]string, columns []setup.Field) error {
 	for name, text := range values {
-		most := plain.MostOfLine
+		most := safetext.MostOfLine
 		if name == "note" {
-			most = plain.MostOfNote
+			most = safetext.MostOfNote
 		} else if name == "supplier" || name == "reference" {
-			most = plain.MostOfName
+			most = safetext.MostOfName
 		}
-		if err := plain.Within(text, most); err != nil {
+		if err := safetext.Within(text, most); err != nil {
 			return app.InField(name, err)
 		}
 	}

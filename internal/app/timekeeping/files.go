@@ -31,7 +31,7 @@ func KeepFile(ctx context.Context, a *app.App, r app.Request, name string, conte
 	}
 	return app.Do(ctx, a, r, "keep file", []any{name, len(content)}, func(tx *app.Tx) (*AttachedFile, error) {
 		digest, err := tx.KeepUpload(a, clean, mediaType)
-		tx.Tell(nil, digest, "Kept the file %s", name)
+		tx.Describe(nil, digest, "Kept the file %s", name)
 		return &AttachedFile{Digest: digest, Name: name, MediaType: mediaType}, err
 	})
 }

@@ -76,7 +76,7 @@ func MoveExpense(tx *app.Tx, id, engagementID int64) error {
 	portion.EngagementID = to.ID
 	tx.Move("moved", effective, *portion, wip.InRecorded, portion.Bucket(), nil)
 	expense.EngagementID, expense.PhaseID = &to.ID, nil
-	tx.Concerns(app.OfPurchase, expense.PurchaseID)
+	tx.LinkTo(app.OfPurchase, expense.PurchaseID)
 	if err := store.Save(tx.DB, expense); err != nil {
 		return err
 	}

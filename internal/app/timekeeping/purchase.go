@@ -53,7 +53,7 @@ func RecordPurchase(ctx context.Context, a *app.App, r app.Request, in TypedPurc
 		if err != nil {
 			return nil, err
 		}
-		tx.Tell(nil, purchaseTold(recorded), "Recorded %s of %s", recorded.Cost, recorded.Day.Long())
+		tx.Describe(nil, purchaseTold(recorded), "Recorded %s of %s", recorded.Cost, recorded.Day.Long())
 		return recorded.conceal(tx.Actor), nil
 	})
 }
@@ -62,7 +62,7 @@ func recordPurchase(tx *app.Tx, in TypedPurchase) (*Purchase, error) {
 	if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 		return nil, err
 	}
-	fresh, err := reckon(tx.DB, tx.Actor, in, nil, nil)
+	fresh, err := calculatePurchase(tx.DB, tx.Actor, in, nil, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -90,7 +90,7 @@ func ChangePurchase(ctx context.Context, a *app.App, r app.Request, id, version 
 		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 			return nil, err
 		}
-		now, err := reckon(tx.DB, tx.Actor, in, before, shares)
+		now, err := calculatePurchase(tx.DB, tx.Actor, in, before, shares)
 		if err != nil {
 			return nil, err
 		}
@@ -105,7 +105,7 @@ func ChangePurchase(ctx context.Context, a *app.App, r app.Request, id, version 
 		if err != nil {
 			return nil, err
 		}
-		tx.Tell(purchaseTold(was), purchaseTold(changed), "Changed to %s of %s", changed.Cost, changed.Day.Long())
+		tx.Describe(purchaseTold(was), purchaseTold(changed), "Changed to %s of %s", changed.Cost, changed.Day.Long())
 		return changed.conceal(tx.Actor), nil
 	})
 }
@@ -121,7 +121,7 @@ func RemovePurchase(ctx context.Context, a *app.App, r app.Request, id, version 
 		if err != nil {
 			return struct{}{}, err
 		}
-		tx.Tell(purchaseTold(was), nil, "Removed %s of %s", was.Cost, was.Day.Long())
+		tx.Describe(purchaseTold(was), nil, "Removed %s of %s", was.Cost, was.Day.Long())
 		return struct{}{}, dropPurchase(tx, p, shares)
 	})
 	return err
@@ -129,7 +129,7 @@ func RemovePurchase(ctx context.Context, a *app.App, r app.Request, id, version 
 
 // dropPurchase removes a purchase with its shares, inside an act.
 func dropPurchase(tx *app.Tx, p *store.Purchase, shares []store.ExpenseRow) error {
-	tx.Concerns(app.OfPurchase, p.ID)
+	tx.LinkTo(app.OfPurchase, p.ID)
 	for i := range shares {
 		if err := dropShare(tx, &shares[i]); err != nil {
 			return err

@@ -233,7 +233,7 @@ func PreviewPurchase(ctx context.Context, a *app.App, actor app.Actor, in TypedP
 	if err != nil {
 		return nil, err
 	}
-	r, err := reckon(tx, actor, in, before, shares)
+	r, err := calculatePurchase(tx, actor, in, before, shares)
 	if err != nil {
 		return nil, err
 	}

@@ -29,9 +29,9 @@ func (r *reckoned) stays(in TypedShare, on day.Day) bool {
 	})
 }
 
-// reckon computes a purchase as typed. before is what it was, with its shares, or
+// calculatePurchase computes a purchase as typed. before is what it was, with its shares, or
 // nil.
-func reckon(tx *store.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*reckoned, error) {
+func calculatePurchase(tx *store.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*reckoned, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err

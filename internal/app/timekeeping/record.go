@@ -22,7 +22,7 @@ func Record(ctx context.Context, a *app.App, r app.Request, in TypedEntry) (*Ent
 		if err != nil {
 			return nil, err
 		}
-		tx.Tell(nil, remembered(recorded), "Recorded %s", description(recorded))
+		tx.Describe(nil, remembered(recorded), "Recorded %s", description(recorded))
 		return recorded.conceal(tx.Actor), setup.AlertBudgets(tx, recorded.EngagementID, recorded.Day)
 	})
 }
@@ -56,7 +56,7 @@ func insert(tx *app.Tx, entry *store.TimeEntry, in TypedEntry) (*Entry, error) {
 		return nil, err
 	}
 	tx.Move("recorded", entry.Day, portion, wip.InRecorded, portion.Bucket(), nil)
-	tx.Concerns(app.OfEntry, entry.ID)
+	tx.LinkTo(app.OfEntry, entry.ID)
 	if err := attach(tx, ofTime, entry.ID, in.Files); err != nil {
 		return nil, err
 	}
@@ -79,7 +79,7 @@ func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, i
 		if err != nil {
 			return nil, err
 		}
-		tx.Tell(remembered(&was), remembered(changed), "Changed to %s", description(changed))
+		tx.Describe(remembered(&was), remembered(changed), "Changed to %s", description(changed))
 		return changed.conceal(tx.Actor), setup.AlertBudgets(tx, changed.EngagementID, changed.Day)
 	})
 }
@@ -121,7 +121,7 @@ func keep(tx *app.Tx, before, after *store.TimeEntry, why, held string, files []
 	if err := store.Save(tx.DB, after); err != nil {
 		return nil, err
 	}
-	tx.Concerns(app.OfEntry, after.ID)
+	tx.LinkTo(app.OfEntry, after.ID)
 	if files != nil {
 		if err := attach(tx, ofTime, after.ID, files); err != nil {
 			return nil, err
@@ -192,7 +192,7 @@ func Remove(ctx context.Context, a *app.App, r app.Request, id, version int64) e
 			return struct{}{}, err
 		}
 		was := shown(row)
-		tx.Tell(remembered(&was), nil, "Removed %s", description(&was))
+		tx.Describe(remembered(&was), nil, "Removed %s", description(&was))
 		return struct{}{}, takeAway(tx, &row.TimeEntry)
 	})
 	return err
@@ -205,7 +205,7 @@ func takeAway(tx *app.Tx, entry *store.TimeEntry) error {
 		return err
 	}
 	tx.Move("removed", entry.Day, *portion, portion.Bucket(), wip.InRecorded, nil)
-	tx.Concerns(app.OfEntry, entry.ID)
+	tx.LinkTo(app.OfEntry, entry.ID)
 	entry.Removed, portion.Removed = true, true
 	if err := store.Save(tx.DB, entry); err != nil {
 		return err

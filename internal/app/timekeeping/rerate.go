@@ -75,8 +75,8 @@ func Rerate(ctx context.Context, a *app.App, r app.Request, asked Rerating) (*Re
 				return nil, err
 			}
 		}
-		tx.Tell(done.Before.String(), done.After.String(), "Re-rated %d entries", len(done.Entries))
-		tx.Concerns("engagements", asked.EngagementID)
+		tx.Describe(done.Before.String(), done.After.String(), "Re-rated %d entries", len(done.Entries))
+		tx.LinkTo("engagements", asked.EngagementID)
 		return done, setup.AlertBudgets(tx, asked.EngagementID, tx.Today)
 	})
 }
@@ -94,7 +94,7 @@ func revalue(tx *app.Tx, entry *store.TimeEntry, portion *store.Portion, v wip.V
 	if err := store.Save(tx.DB, entry); err != nil {
 		return err
 	}
-	tx.Concerns(app.OfEntry, entry.ID)
+	tx.LinkTo(app.OfEntry, entry.ID)
 	return store.Save(tx.DB, portion)
 }
 
@@ -196,8 +196,8 @@ func UndoRerating(ctx context.Context, a *app.App, r app.Request, actID, engagem
 				return struct{}{}, err
 			}
 		}
-		tx.Tell(nil, nil, "Took back the re-rating of %d entries", len(portions))
-		tx.Concerns("engagements", engagementID)
+		tx.Describe(nil, nil, "Took back the re-rating of %d entries", len(portions))
+		tx.LinkTo("engagements", engagementID)
 		return struct{}{}, nil
 	})
 	return err

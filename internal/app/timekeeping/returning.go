@@ -87,6 +87,6 @@ func expenseAgain(tx *app.Tx, id int64, on day.Day) error {
 	if err := store.Insert(tx.DB, &next); err != nil {
 		return err
 	}
-	tx.Concerns(app.OfPurchase, again.ID)
+	tx.LinkTo(app.OfPurchase, again.ID)
 	return newPortion(tx, &next, "")
 }

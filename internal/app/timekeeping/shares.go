@@ -11,7 +11,7 @@ import (
 // and removes those that are gone.
 func keepShares(tx *app.Tx, r *reckoned, in TypedPurchase, before []store.ExpenseRow) (*Purchase, error) {
 	p := &r.purchase
-	tx.Concerns(app.OfPurchase, p.ID)
+	tx.LinkTo(app.OfPurchase, p.ID)
 	gone := map[int64]*store.ExpenseRow{}
 	for i := range before {
 		gone[before[i].ID] = &before[i]

@@ -52,7 +52,7 @@ func Submit(ctx context.Context, a *app.App, r app.Request, personID int64, on d
 			return app.Refuse(app.Conflict, "This week is %s already.", sheet.State)
 		}
 		sheet.State, sheet.SentBack = submitted, ""
-		tx.Tell(nil, nil, "Submitted %s of %s", weekWords(on), person.Name)
+		tx.Describe(nil, nil, "Submitted %s of %s", weekWords(on), person.Name)
 		return store.SetApproval(tx.AnyLead(), personID, on.Monday(), []string{open}, submitted)
 	})
 }
@@ -67,7 +67,7 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, personID int64, on
 			return app.Refuse(app.Conflict, "This week is %s: only a submitted one is taken back.", sheet.State)
 		}
 		sheet.State = open
-		tx.Tell(nil, nil, "Took back %s of %s", weekWords(on), person.Name)
+		tx.Describe(nil, nil, "Took back %s of %s", weekWords(on), person.Name)
 		return store.SetApproval(tx.AnyLead(), personID, on.Monday(), []string{submitted, approved}, open)
 	})
 }
@@ -89,9 +89,9 @@ func Approve(ctx context.Context, a *app.App, r app.Request, personID int64, on 
 		if err != nil {
 			return err
 		}
-		tx.Tell(nil, nil, "Approved %s of %s", weekWords(on), person.Name)
+		tx.Describe(nil, nil, "Approved %s of %s", weekWords(on), person.Name)
 		if left > 0 {
-			tx.Tell(nil, nil, "Approved what is yours of %s of %s", weekWords(on), person.Name)
+			tx.Describe(nil, nil, "Approved what is yours of %s of %s", weekWords(on), person.Name)
 			return nil
 		}
 		sheet.State = approved
@@ -114,7 +114,7 @@ func SendBack(ctx context.Context, a *app.App, r app.Request, personID int64, on
 			return err
 		}
 		sheet.State, sheet.SentBack = open, reason
-		tx.Tell(nil, nil, "Sent back %s of %s", weekWords(on), person.Name)
+		tx.Describe(nil, nil, "Sent back %s of %s", weekWords(on), person.Name)
 		tx.Notify(personID, nil, "%s was sent back to you: %s", capital(weekWords(on)), reason)
 		return store.SetApproval(tx.AnyLead(), personID, on.Monday(), []string{submitted, approved}, open)
 	})
@@ -132,7 +132,7 @@ func Remind(ctx context.Context, a *app.App, r app.Request, personID int64, on d
 			return app.Refuse(app.Conflict, "Nothing is missing in %s.", weekWords(on))
 		}
 		missing := worktime.Hours(heads.People[at].Missing)
-		tx.Tell(nil, nil, "Reminded %s of %s h missing in %s", person.Name, missing, weekWords(on))
+		tx.Describe(nil, nil, "Reminded %s of %s h missing in %s", person.Name, missing, weekWords(on))
 		tx.Notify(personID, nil, "%s h are missing in %s: please record them.", missing, weekWords(on))
 		if a.Mail == nil || person.Mail == "" {
 			return nil
@@ -157,7 +157,7 @@ func onSheet(ctx context.Context, a *app.App, r app.Request, kind string, person
 		if err := act(tx, sheet, person); err != nil {
 			return struct{}{}, err
 		}
-		tx.Concerns(app.OfWeek, weekNumber(personID, on))
+		tx.LinkTo(app.OfWeek, weekNumber(personID, on))
 		if *sheet == before { // such as of who approved a part of it
 			return struct{}{}, nil
 		}

@@ -218,7 +218,7 @@ func DiscardTimer(ctx context.Context, a *app.App, r app.Request, id int64) erro
 			return struct{}{}, err
 		}
 		minutes := worktime.Started(worktime.Seconds(t.RunsUntil(tx.Now)))
-		tx.Tell(worktime.Clock(minutes), nil, "Discarded a timer of %s on %s", worktime.Clock(minutes), t.Engagement)
+		tx.Describe(worktime.Clock(minutes), nil, "Discarded a timer of %s on %s", worktime.Clock(minutes), t.Engagement)
 		return struct{}{}, end(tx, t)
 	})
 	return err
@@ -258,7 +258,7 @@ func StopTimer(ctx context.Context, a *app.App, r app.Request, id int64) ([]Entr
 			entries = append(entries, *entry.conceal(tx.Actor))
 		}
 		minutes := worktime.Started(worktime.Seconds(t.RunsUntil(tx.Now)))
-		tx.Tell(nil, nil, "Stopped a timer of %s", worktime.Clock(minutes))
+		tx.Describe(nil, nil, "Stopped a timer of %s", worktime.Clock(minutes))
 		return entries, end(tx, t)
 	})
 }
@@ -296,7 +296,7 @@ func take(tx *app.Tx, t *store.TimerRow, d worktime.OfDay) (*Entry, error) {
 	if old == nil || old.WorkedMinutes+d.Minutes > worktime.MinutesPerDay {
 		return record(tx, in)
 	}
-	in, err = typedAgain(tx.DB, old)
+	in, err = toInput(tx.DB, old)
 	if err != nil {
 		return nil, err
 	}
@@ -350,6 +350,6 @@ func told(tx *app.Tx, a *app.App, id int64, words string) (*Timer, error) {
 	if err != nil {
 		return nil, err
 	}
-	tx.Tell(nil, nil, "%s: %s", words, row.Engagement)
+	tx.Describe(nil, nil, "%s: %s", words, row.Engagement)
 	return timerShown(tx.DB, tx.Actor, row, a.Clock)
 }

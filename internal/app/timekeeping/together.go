@@ -79,7 +79,7 @@ func ChangeTogether(ctx context.Context, a *app.App, r app.Request, c Together) 
 		if err := done.apply(tx); err != nil {
 			return nil, err
 		}
-		tx.Tell(said(done.Before), said(done.After), "Changed %d entries together", len(done.Entries))
+		tx.Describe(said(done.Before), said(done.After), "Changed %d entries together", len(done.Entries))
 		return done, nil
 	})
 }
@@ -189,7 +189,7 @@ func (e *TogetherEntry) becomes(tx *store.DB, actor app.Actor, c Together) error
 	if err := mayPriceAnew(tx, actor, c, e.row.EngagementID); err != nil {
 		return err
 	}
-	in, err := typedAgain(tx, e.row)
+	in, err := toInput(tx, e.row)
 	if err != nil {
 		return err
 	}
@@ -325,7 +325,7 @@ func UndoTogether(ctx context.Context, a *app.App, r app.Request, actID int64) e
 				return struct{}{}, err
 			}
 		}
-		tx.Tell(nil, nil, "Took back the change of %d entries", len(kept))
+		tx.Describe(nil, nil, "Took back the change of %d entries", len(kept))
 		return struct{}{}, store.ForgetChanges(tx.DB, actID)
 	})
 	return err

@@ -296,9 +296,9 @@ func workOf(tx *store.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) 
 	return work, app.InField("notBillable", err)
 }
 
-// typedAgain is an entry as it would be typed to be what it is. Its files stay
+// toInput is an entry as it would be typed to be what it is. Its files stay
 // unless they are given.
-func typedAgain(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
+func toInput(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
 	in := TypedEntry{PersonID: r.PersonID, EngagementID: r.EngagementID, ServiceID: r.ServiceID, Day: r.Day, Started: timeOfDay(r.StartedMinute), Ended: timeOfDay(r.EndedMinute),
 		Worked: worktime.Clock(r.WorkedMinutes), NotBillable: worktime.Clock(r.NotBillableMinutes), Expected: worktime.Clock(r.ExpectedMinutes), Treatment: r.Treatment,
 		Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Text: r.Text, Note: r.Note, Reference: r.Reference}

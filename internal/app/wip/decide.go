@@ -71,7 +71,7 @@ func decide(tx *app.Tx, portionIDs []int64, d Decision) (*Taken, error) {
 	taken, err := Take(tx, portions, d)
 	if err == nil {
 		taken.ActID = tx.ActID
-		tx.Tell(Said(taken.Before), Said(taken.After), "%s", taken.Said)
+		tx.Describe(Said(taken.Before), Said(taken.After), "%s", taken.Said)
 	}
 	return taken, err
 }
@@ -88,11 +88,11 @@ func Said(sums []money.Amount) string {
 // errTried rolls a trial back.
 var errTried = errors.New("a trial leaves nothing")
 
-// Foresee says what a decision would do, and does nothing.
-func Foresee(ctx context.Context, a *app.App, actor app.Actor, portionIDs []int64, d Decision) (taken *Taken, err error) {
+// Preview says what a decision would do, and does nothing.
+func Preview(ctx context.Context, a *app.App, actor app.Actor, portionIDs []int64, d Decision) (taken *Taken, err error) {
 	d.Reason = "tried"
 	err = a.Store.Write(ctx, actor.Scope(), func(db *store.DB) error {
-		if taken, err = decide(app.Trial(db, a, actor), portionIDs, d); err != nil {
+		if taken, err = decide(app.DryRun(db, a, actor), portionIDs, d); err != nil {
 			return err
 		}
 		return errTried
@@ -152,7 +152,7 @@ func Take(tx *app.Tx, portions []*store.Portion, d Decision) (*Taken, error) {
 		if err := Concern(tx, p); err != nil {
 			return nil, err
 		}
-		tx.Concerns("engagements", p.EngagementID)
+		tx.LinkTo("engagements", p.EngagementID)
 	}
 	taken.Said = act.words(len(portions))
 	taken.After, err = toBill(portions, tx.Today)
@@ -190,12 +190,12 @@ func toBill(portions []*store.Portion, today day.Day) (sums []money.Amount, err 
 // Concern links an act to the entry or purchase of a portion.
 func Concern(tx *app.Tx, p *store.Portion) error {
 	if p.Source == "time" {
-		tx.Concerns(app.OfEntry, p.SourceID)
+		tx.LinkTo(app.OfEntry, p.SourceID)
 		return nil
 	}
 	expense, err := store.Get[store.Expense](tx.DB, p.SourceID)
 	if err == nil {
-		tx.Concerns(app.OfPurchase, expense.PurchaseID)
+		tx.LinkTo(app.OfPurchase, expense.PurchaseID)
 	}
 	return err
 }
@@ -328,7 +328,7 @@ func (t *taking) move(p *store.Portion) error {
 		return err
 	}
 	*p = *moved
-	t.tx.Concerns("engagements", from.ID)
+	t.tx.LinkTo("engagements", from.ID)
 	return t.decided(before, nil, 0, 0, "moved from "+from.Name)
 }
 

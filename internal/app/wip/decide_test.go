@@ -49,7 +49,7 @@ func decided(t *testing.T, a *app.App, engagement int64, d wip.Decision) *wip.Ta
 	for _, e := range entriesOf(t, a, engagement).Entries {
 		ids = append(ids, e.PortionID)
 	}
-	foreseen, problem := wip.Foresee(t.Context(), a, apptest.Admin.Actor, ids, d)
+	foreseen, problem := wip.Preview(t.Context(), a, apptest.Admin.Actor, ids, d)
 	taken, err := wip.Decide(t.Context(), a, apptest.Admin, ids, d)
 	if err != nil || problem != nil {
 		t.Fatalf("%v, foreseen %v", err, problem)

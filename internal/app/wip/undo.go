@@ -32,7 +32,7 @@ func Undo(tx *app.Tx, actID int64) ([]store.Portion, error) {
 			return nil, err
 		}
 	}
-	tx.Tell(nil, nil, "Took back: %s", map[bool]string{true: decisions[0].Said, false: counted(len(decisions))}[len(decisions) == 1])
+	tx.Describe(nil, nil, "Took back: %s", map[bool]string{true: decisions[0].Said, false: counted(len(decisions))}[len(decisions) == 1])
 	return concerned, nil
 }
 
@@ -46,7 +46,7 @@ func undo(tx *app.Tx, d *store.Decision) (*store.Portion, error) {
 	if err := Concern(tx, p); err != nil {
 		return nil, err
 	}
-	tx.Concerns("engagements", p.EngagementID)
+	tx.LinkTo("engagements", p.EngagementID)
 	if d.RestID != nil {
 		err = takeBackRest(tx, p, *d.RestID)
 	}

@@ -31,7 +31,7 @@ func unbilled(t *testing.T, a *app.App, actor app.Actor, f wip.Filter) *wip.Unbi
 // tallied is what drafts of some engagements would come to.
 func tallied(t *testing.T, a *app.App, engagements ...int64) (*billing.Tally, error) {
 	t.Helper()
-	return billing.Foresee(t.Context(), a, apptest.Admin.Actor, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
+	return billing.Preview(t.Context(), a, apptest.Admin.Actor, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
 }
 
 // names are the engagements of a list, in its order.

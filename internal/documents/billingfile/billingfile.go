@@ -16,7 +16,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 
 	"golang.org/x/text/unicode/norm"
 )
@@ -34,9 +34,9 @@ const (
 	expenseAdjustment = "IE"
 )
 
-// Sayable is a plain.Unsayable if the format has no place for something on the
+// Supports is a safetext.Unsayable if the format has no place for something on the
 // document, or nil.
-func Sayable(doc *invoice.Document) error {
+func Supports(doc *invoice.Document) error {
 	_, err := rows(doc)
 	return err
 }
@@ -73,7 +73,7 @@ type item struct {
 }
 
 func refuse(format string, args ...any) error {
-	return &plain.Unsayable{Sentence: fmt.Sprintf(format, args...)}
+	return &safetext.Unsayable{Sentence: fmt.Sprintf(format, args...)}
 }
 
 func rows(doc *invoice.Document) ([][]string, error) {
@@ -251,7 +251,7 @@ var spelt = strings.NewReplacer("ß", "ss", "ẞ", "SS", "ł", "l", "Ł", "L", "
 // ascii is a text in the letters that the format has, without its separators. Marks
 // over letters go; what is no Latin letter at all is refused.
 func ascii(text string) (string, error) {
-	plainly := spelt.Replace(plain.Line(text))
+	plainly := spelt.Replace(safetext.Line(text))
 	plainly = strings.Map(func(r rune) rune {
 		if unicode.Is(unicode.Mn, r) {
 			return -1

@@ -13,7 +13,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/core/tax"
 )
 
@@ -187,8 +187,8 @@ func TestWhatTheBillingFileCannotSayIsRefusedInWords(t *testing.T) {
 	} {
 		doc := document(t, invoice.Asked{}, hours(60, 100_0000, 10_000))
 		c.change(doc)
-		unsayable := new(plain.Unsayable)
-		if err := Sayable(doc); !errors.As(err, &unsayable) || !strings.Contains(unsayable.Sentence, c.says) {
+		unsayable := new(safetext.Unsayable)
+		if err := Supports(doc); !errors.As(err, &unsayable) || !strings.Contains(unsayable.Sentence, c.says) {
 			t.Errorf("%s: %v", c.name, err)
 		}
 	}

@@ -13,7 +13,7 @@ import (
 
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/core/tax"
 )
 
@@ -50,16 +50,16 @@ type taxSum struct {
 	discount, surcharge int64
 }
 
-// Sayable is a plain.Unsayable if the standard has no place for something on the
+// Supports is a safetext.Unsayable if the standard has no place for something on the
 // document, or nil.
-func Sayable(doc *invoice.Document) error {
+func Supports(doc *invoice.Document) error {
 	_, err := said(doc)
 	return err
 }
 
 func said(doc *invoice.Document) (*of, error) {
 	refuse := func(format string, args ...any) error {
-		return &plain.Unsayable{Sentence: fmt.Sprintf(format, args...)}
+		return &safetext.Unsayable{Sentence: fmt.Sprintf(format, args...)}
 	}
 	o := &of{Document: doc, type_: commercialInvoice, rates: map[string]rated{}}
 	var err error
@@ -112,7 +112,7 @@ func (o *of) sumTaxes(refuse func(string, ...any) error) error {
 		if len(code.Parts) != 1 {
 			return refuse("The tax code %s has a second tax, and EN 16931 has one tax a line: send the PDF.", code.Code)
 		}
-		r := rated{string(code.Category), code.Parts[0].Percent, plain.Line(code.Notice)}
+		r := rated{string(code.Category), code.Parts[0].Percent, safetext.Line(code.Notice)}
 		switch {
 		case code.Category == tax.StandardRated && r.percent == 0:
 			r.category = "Z"

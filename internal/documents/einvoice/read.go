@@ -10,7 +10,7 @@ import (
 	"time"
 
 	"dorvet/core/money"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 
 	"dorvet/core/refusal"
 )
@@ -145,7 +145,7 @@ func (r *Read) addUp(in *cii) error {
 	return nil
 }
 
-func line(text string) string { return strings.TrimSpace(plain.Line(text)) }
+func line(text string) string { return strings.TrimSpace(safetext.Line(text)) }
 
 // number is the VAT number of a party, or its other tax number.
 func (p ciiParty) number() string {

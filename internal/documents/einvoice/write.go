@@ -9,8 +9,8 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/payway"
-	"dorvet/core/plain"
+	"dorvet/core/paymentmethod"
+	"dorvet/core/safetext"
 	"dorvet/core/wording"
 )
 
@@ -62,7 +62,7 @@ func (e element) encode(to *xml.Encoder) error {
 	return to.EncodeToken(start.End())
 }
 
-// Write says a document, or refuses what Sayable refuses.
+// Write says a document, or refuses what Supports refuses.
 func Write(doc *invoice.Document) ([]byte, error) {
 	o, err := said(doc)
 	if err != nil {
@@ -99,9 +99,9 @@ func date(name string, d day.Day) element {
 }
 
 func (o *of) document() element {
-	e := branch("rsm:ExchangedDocument", leaf("ram:ID", plain.Line(o.Number)), leaf("ram:TypeCode", o.type_), date("ram:IssueDateTime", o.Dated)) // BT-1, BT-3, BT-2
+	e := branch("rsm:ExchangedDocument", leaf("ram:ID", safetext.Line(o.Number)), leaf("ram:TypeCode", o.type_), date("ram:IssueDateTime", o.Dated)) // BT-1, BT-3, BT-2
 	for _, note := range []string{o.Opening, o.Closing, o.Note} {
-		if text := strings.TrimSpace(plain.Lines(note)); text != "" {
+		if text := strings.TrimSpace(safetext.Lines(note)); text != "" {
 			e.children = append(e.children, branch("ram:IncludedNote", leaf("ram:Content", text))) // BT-22
 		}
 	}
@@ -114,13 +114,13 @@ func (o *of) lines() []element {
 		b := &o.Billed[i]
 		r := o.rates[b.TaxCode]
 		quantity, unit, price := o.priced(b)
-		name := plain.Line(b.Text)
+		name := safetext.Line(b.Text)
 		if strings.TrimSpace(name) == "" { // BR-25
-			name = plain.Line(b.Engagement)
+			name = safetext.Line(b.Engagement)
 		}
 		list = append(list, branch("ram:IncludedSupplyChainTradeLineItem",
 			branch("ram:AssociatedDocumentLineDocument", leaf("ram:LineID", fmt.Sprint(i+1))),                                   // BT-126
-			branch("ram:SpecifiedTradeProduct", leaf("ram:Name", name), maybe("ram:Description", plain.Line(described(b)))),     // BT-153, BT-154
+			branch("ram:SpecifiedTradeProduct", leaf("ram:Name", name), maybe("ram:Description", safetext.Line(described(b)))),  // BT-153, BT-154
 			branch("ram:SpecifiedLineTradeAgreement", branch("ram:NetPriceProductTradePrice", leaf("ram:ChargeAmount", price))), // BT-146
 			branch("ram:SpecifiedLineTradeDelivery", leaf("ram:BilledQuantity", quantity, "unitCode", unit)),                    // BT-129, BT-130
 			branch("ram:SpecifiedLineTradeSettlement",
@@ -180,9 +180,9 @@ func (o *of) priced(b *invoice.Billed) (quantity, unit, price string) {
 func (o *of) agreement() element {
 	order := element{}
 	if o.Reference != "" {
-		order = branch("ram:BuyerOrderReferencedDocument", leaf("ram:IssuerAssignedID", plain.Line(o.Reference))) // BT-13
+		order = branch("ram:BuyerOrderReferencedDocument", leaf("ram:IssuerAssignedID", safetext.Line(o.Reference))) // BT-13
 	}
-	return branch("ram:ApplicableHeaderTradeAgreement", maybe("ram:BuyerReference", plain.Line(o.Reference)), // BT-10
+	return branch("ram:ApplicableHeaderTradeAgreement", maybe("ram:BuyerReference", safetext.Line(o.Reference)), // BT-10
 		party("ram:SellerTradeParty", o.Issuer, true), party("ram:BuyerTradeParty", o.Client, false), order)
 }
 
@@ -191,14 +191,14 @@ func party(name string, p invoice.Party, seller bool) element {
 	e, vat := branch(name), vatNumber(p.TaxNumber)
 	switch {
 	case !seller:
-		e.children = append(e.children, maybe("ram:ID", plain.Line(p.Code))) // BT-46
+		e.children = append(e.children, maybe("ram:ID", safetext.Line(p.Code))) // BT-46
 	case vat == "": // without it a seller is known by another number: BT-29, BR-CO-26
-		e.children = append(e.children, leaf("ram:ID", plain.Line(p.TaxNumber)))
+		e.children = append(e.children, leaf("ram:ID", safetext.Line(p.TaxNumber)))
 	}
-	e.children = append(e.children, leaf("ram:Name", plain.Line(p.Name)))
+	e.children = append(e.children, leaf("ram:Name", safetext.Line(p.Name)))
 	address, lines := branch("ram:PostalTradeAddress"), []string{}
 	for _, line := range p.Address {
-		if line = strings.TrimSpace(plain.Line(line)); line != "" {
+		if line = strings.TrimSpace(safetext.Line(line)); line != "" {
 			lines = append(lines, line)
 		}
 	}
@@ -210,13 +210,13 @@ func party(name string, p invoice.Party, seller bool) element {
 	}
 	address.children = append(address.children, leaf("ram:CountryID", p.Country)) // BT-40, BT-55
 	e.children = append(e.children, address)
-	if mail := plain.Line(p.Mail); strings.Contains(mail, "@") {
+	if mail := safetext.Line(p.Mail); strings.Contains(mail, "@") {
 		e.children = append(e.children, branch("ram:URIUniversalCommunication", leaf("ram:URIID", mail, "schemeID", "EM"))) // BT-34, BT-49
 	}
 	if vat != "" {
 		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", vat, "schemeID", "VA"))) // BT-31, BT-48
 	} else if seller {
-		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", plain.Line(p.TaxNumber), "schemeID", "FC"))) // BT-32
+		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", safetext.Line(p.TaxNumber), "schemeID", "FC"))) // BT-32
 	}
 	return e
 }
@@ -230,7 +230,7 @@ func (o *of) delivery() element {
 }
 
 func (o *of) settlement() element {
-	e := branch("ram:ApplicableHeaderTradeSettlement", leaf("ram:PaymentReference", plain.Line(o.Number)), leaf("ram:InvoiceCurrencyCode", string(o.Currency)), o.means()) // BT-83, BT-5
+	e := branch("ram:ApplicableHeaderTradeSettlement", leaf("ram:PaymentReference", safetext.Line(o.Number)), leaf("ram:InvoiceCurrencyCode", string(o.Currency)), o.means()) // BT-83, BT-5
 	for _, t := range o.taxes {
 		e.children = append(e.children, branch("ram:ApplicableTradeTax", leaf("ram:CalculatedAmount", o.amount(t.tax)), leaf("ram:TypeCode", "VAT"), maybe("ram:ExemptionReason", o.reason(t)),
 			leaf("ram:BasisAmount", o.amount(t.base)), leaf("ram:CategoryCode", t.category), leaf("ram:RateApplicablePercent", percent(t.percent)))) // BT-117, BT-120, BT-116, BT-118, BT-119
@@ -242,7 +242,7 @@ func (o *of) settlement() element {
 	}
 	e.children = append(e.children, o.terms(), o.summation())
 	if o.Credits != "" { // BG-3
-		before := branch("ram:InvoiceReferencedDocument", leaf("ram:IssuerAssignedID", plain.Line(o.Credits)))
+		before := branch("ram:InvoiceReferencedDocument", leaf("ram:IssuerAssignedID", safetext.Line(o.Credits)))
 		if !o.CreditsDate.IsZero() {
 			before.children = append(before.children, branch("ram:FormattedIssueDateTime", leaf("qdt:DateTimeString", o.CreditsDate.Time().Format("20060102"), "format", "102")))
 		}
@@ -264,12 +264,12 @@ func (o *of) means() element {
 		return element{}
 	}
 	code := "30" // credit transfer
-	if o.Currency == "EUR" && (payway.Account{IBAN: o.Bank.IBAN, Holder: o.Issuer.Name}).Check() == nil {
+	if o.Currency == "EUR" && (paymentmethod.Account{IBAN: o.Bank.IBAN, Holder: o.Issuer.Name}).Check() == nil {
 		code = "58" // SEPA credit transfer
 	}
-	account := payway.Account{IBAN: plain.Line(o.Bank.IBAN)}.Compact()
-	e := branch("ram:SpecifiedTradeSettlementPaymentMeans", leaf("ram:TypeCode", code), branch("ram:PayeePartyCreditorFinancialAccount", leaf("ram:IBANID", account), leaf("ram:AccountName", plain.Line(o.Issuer.Name)))) // BT-81, BT-84, BT-85
-	if bic := strings.TrimSpace(plain.Line(o.Bank.BIC)); bic != "" {
+	account := paymentmethod.Account{IBAN: safetext.Line(o.Bank.IBAN)}.Compact()
+	e := branch("ram:SpecifiedTradeSettlementPaymentMeans", leaf("ram:TypeCode", code), branch("ram:PayeePartyCreditorFinancialAccount", leaf("ram:IBANID", account), leaf("ram:AccountName", safetext.Line(o.Issuer.Name)))) // BT-81, BT-84, BT-85
+	if bic := strings.TrimSpace(safetext.Line(o.Bank.BIC)); bic != "" {
 		e.children = append(e.children, branch("ram:PayeeSpecifiedCreditorFinancialInstitution", leaf("ram:BICID", bic))) // BT-86
 	}
 	return e
@@ -290,13 +290,13 @@ func (o *of) allowance(t taxSum, adds string, minor int64, reason string) elemen
 // against what it is set: an amount due without terms breaks BR-CO-25.
 func (o *of) terms() element {
 	if o.type_ == creditNote {
-		return branch("ram:SpecifiedTradePaymentTerms", leaf("ram:Description", plain.Line(o.Words().Say(wording.Credits)+" "+o.Credits)))
+		return branch("ram:SpecifiedTradePaymentTerms", leaf("ram:Description", safetext.Line(o.Words().Say(wording.Credits)+" "+o.Credits)))
 	}
 	if len(o.Payable) == 0 {
 		return element{}
 	}
 	if len(o.Payable) == 1 {
-		return branch("ram:SpecifiedTradePaymentTerms", maybe("ram:Description", plain.Line(o.Terms)), date("ram:DueDateDateTime", o.Payable[0].Due))
+		return branch("ram:SpecifiedTradePaymentTerms", maybe("ram:Description", safetext.Line(o.Terms)), date("ram:DueDateDateTime", o.Payable[0].Due))
 	}
 	parts := []string{}
 	for _, p := range o.Payable {

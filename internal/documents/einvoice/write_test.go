@@ -11,7 +11,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/plain"
+	"dorvet/core/safetext"
 	"dorvet/core/tax"
 )
 
@@ -149,7 +149,7 @@ func TestRandomInvoicesAddUpByTheStandard(t *testing.T) {
 		asked := invoice.Asked{Surcharge: money.Percent(random.Int64N(10_0000)), Funds: random.Int64N(20_000), Discount: invoice.Discount{Percent: money.Percent(random.Int64N(40_0000)), FeesOnly: random.IntN(2) == 0}}
 		doc := computed(t, asked, lines...)
 		data, err := Write(doc)
-		if unsayable := new(plain.Unsayable); errors.As(err, &unsayable) {
+		if unsayable := new(safetext.Unsayable); errors.As(err, &unsayable) {
 			refused++
 			continue
 		}
@@ -196,7 +196,7 @@ func TestWhatTheStandardCannotSayIsRefusedInWords(t *testing.T) {
 		doc := computed(t, invoice.Asked{}, billed(invoice.Time, "S", 10_000, 60, 100_0000))
 		c.change(doc)
 		_, err := Write(doc)
-		unsayable := new(plain.Unsayable)
+		unsayable := new(safetext.Unsayable)
 		if !errors.As(err, &unsayable) || !strings.Contains(unsayable.Sentence, c.says) {
 			t.Errorf("%s: %v", c.name, err)
 		}

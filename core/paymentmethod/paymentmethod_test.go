@@ -1,4 +1,4 @@
-package payway
+package paymentmethod
 
 import (
 	"strings"

@@ -9,11 +9,11 @@ import (
 	"dorvet/internal/store"
 )
 
-// looked is what drafts that are issued one after the other are known to be, read
+// prefetched is what drafts that are issued one after the other are known to be, read
 // ahead while those before them are issued: what was found on them, and what stands on
 // them. It holds as long as nobody does anything else, and nothing of the same client
 // is issued since: then a draft is looked at by itself, in the act that issues it.
-type looked struct {
+type prefetched struct {
 	now   part
 	next  chan part // that is being read, or nil
 	since []issuedAs
@@ -34,11 +34,11 @@ type ready struct {
 // issuedAs is an act that issued a draft of a client.
 type issuedAs struct{ act, clientID int64 }
 
-// ahead is how many drafts are read together.
-const ahead = 25
+// batchSize is how many drafts are read together.
+const batchSize = 25
 
-// look reads on until the first of the rest is known.
-func (l *looked) look(ctx context.Context, a *app.App, actor app.Actor, rest []store.InvoiceRow) error {
+// prefetch reads on until the first of the rest is known.
+func (l *prefetched) prefetch(ctx context.Context, a *app.App, actor app.Actor, rest []store.InvoiceRow) error {
 	first := rest[0].ID
 	if _, known := l.now.drafts[first]; known {
 		return nil
@@ -46,11 +46,11 @@ func (l *looked) look(ctx context.Context, a *app.App, actor app.Actor, rest []s
 	if l.next != nil {
 		l.now, l.next = <-l.next, nil
 	}
-	n := min(ahead, len(rest))
+	n := min(batchSize, len(rest))
 	if _, known := l.now.drafts[first]; !known {
 		l.now = read(ctx, a, actor, rest[:n])
 	}
-	if more := rest[n:min(n+ahead, len(rest))]; len(more) > 0 {
+	if more := rest[n:min(n+batchSize, len(rest))]; len(more) > 0 {
 		next := make(chan part, 1)
 		l.next = next
 		go func() { next <- read(ctx, a, actor, more) }()
@@ -90,14 +90,14 @@ func read(ctx context.Context, a *app.App, actor app.Actor, rows []store.Invoice
 }
 
 // went notes that a draft was issued.
-func (l *looked) went(act, clientID int64) {
+func (l *prefetched) went(act, clientID int64) {
 	if l != nil {
 		l.since = append(l.since, issuedAs{act, clientID})
 	}
 }
 
 // known is what was read of a draft, if it still holds.
-func (l *looked) known(tx *app.Tx, inv *store.Invoice) (ready, bool) {
+func (l *prefetched) known(tx *app.Tx, inv *store.Invoice) (ready, bool) {
 	if l == nil {
 		return ready{}, false
 	}
@@ -113,7 +113,7 @@ func (l *looked) known(tx *app.Tx, inv *store.Invoice) (ready, bool) {
 }
 
 // content is what stands on a draft, if nothing that blocks was found on it.
-func (l *looked) content(tx *app.Tx, inv *store.Invoice) (*content, error) {
+func (l *prefetched) content(tx *app.Tx, inv *store.Invoice) (*content, error) {
 	if r, known := l.known(tx, inv); known && r.blocks != nil {
 		return nil, r.blocks.refusal()
 	} else if known {

@@ -39,12 +39,12 @@ type Tally struct {
 	OpenPrices  int            `json:"openPrices" doc:"charges whose price is still to be given"`
 }
 
-// Foresee says what making drafts of a selection would come to. It changes nothing.
-func Foresee(ctx context.Context, a *app.App, actor app.Actor, s Selection) (*Tally, error) {
+// Preview says what making drafts of a selection would come to. It changes nothing.
+func Preview(ctx context.Context, a *app.App, actor app.Actor, s Selection) (*Tally, error) {
 	if err := s.complete(); err != nil {
 		return nil, err
 	}
-	tx := app.Trial(a.Read(ctx, actor), a, actor)
+	tx := app.DryRun(a.Read(ctx, actor), a, actor)
 	f, err := newForesight(tx, s)
 	if err != nil {
 		return nil, err

@@ -1,4 +1,4 @@
-package standin
+package simulator
 
 import (
 	"context"
@@ -8,8 +8,8 @@ import (
 	"time"
 
 	"dorvet/core/letter"
-	"dorvet/core/payway"
-	"dorvet/internal/post"
+	"dorvet/core/paymentmethod"
+	"dorvet/internal/smtp"
 )
 
 // A real conversation over SMTP; what arrives is read back by net/mail and
@@ -24,7 +24,7 @@ func TestALetterArrivesAsItWasWritten(t *testing.T) {
 	sent := letter.Letter{From: mail.Address{Name: "Skärow, Coastal", Address: "a@firm.example"}, To: mail.Address{Name: "Bo Åk", Address: "bo@client.example"},
 		Copies: []mail.Address{{Address: "c@client.example"}}, Subject: "Our proposal: € 8.400 für Sie", Body: "Dear Bo,\n\n" + strings.Repeat("a long line ", 30) + "\n.\nÅ € Ж\n",
 		At: at, ID: "p1.2", Attachment: []byte("%PDF-1.4"), AttachmentName: "P12 signed.pdf"}
-	server := post.Server{Address: address}
+	server := smtp.Server{Address: address}
 	if err := server.Send(t.Context(), sent); err != nil {
 		t.Fatal(err)
 	}
@@ -58,7 +58,7 @@ func TestALetterArrivesAsItWasWritten(t *testing.T) {
 }
 
 func TestAServerThatIsNotThereIsAnError(t *testing.T) {
-	err := post.Server{Address: "127.0.0.1:1"}.Send(context.Background(), letter.Letter{From: mail.Address{Address: "a@firm.example"}, To: mail.Address{Address: "b@client.example"}, Subject: "x"})
+	err := smtp.Server{Address: "127.0.0.1:1"}.Send(context.Background(), letter.Letter{From: mail.Address{Address: "a@firm.example"}, To: mail.Address{Address: "b@client.example"}, Subject: "x"})
 	if err == nil {
 		t.Error("it was sent")
 	}
@@ -66,8 +66,8 @@ func TestAServerThatIsNotThereIsAnError(t *testing.T) {
 
 func TestOnlyTestNumbersAreKept(t *testing.T) {
 	p := Payments{Now: func() time.Time { return time.Date(2026, 12, 1, 0, 0, 0, 0, time.UTC) }}
-	card := func(number string) (payway.Kept, error) {
-		return p.KeepCard(t.Context(), payway.Card{Number: number, Expires: "12/30", Code: "123", Holder: "A. Client"})
+	card := func(number string) (paymentmethod.Kept, error) {
+		return p.KeepCard(t.Context(), paymentmethod.Card{Number: number, Expires: "12/30", Code: "123", Holder: "A. Client"})
 	}
 	one, err := card("9000 0000 0000 0019")
 	if err != nil || one.LastFour != "0019" || strings.Contains(one.Token, "9000") {
@@ -83,7 +83,7 @@ func TestOnlyTestNumbersAreKept(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 	account := func(iban string) error {
-		_, err := p.KeepAccount(t.Context(), payway.Account{IBAN: iban, Holder: "A. Client"})
+		_, err := p.KeepAccount(t.Context(), paymentmethod.Account{IBAN: iban, Holder: "A. Client"})
 		return err
 	}
 	if account(GoodIBAN) != nil || account(RefusedIBAN) != errRefused || account("GB82WEST12345698765432") != errOnlyTest {

@@ -1,5 +1,5 @@
-// Package post sends letters to a mail server, by SMTP.
-package post
+// Package smtp sends letters to a mail server, by SMTP.
+package smtp
 
 import (
 	"bytes"

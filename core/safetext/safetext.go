@@ -1,8 +1,8 @@
-// Package plain says what text may leave the house in a file, whatever the file
+// Package safetext says what text may leave the house in a file, whatever the file
 // is: no broken encoding, no control characters, nothing that turns the direction
 // of text around. What a format has besides (separators, formulas, letters that
 // it lacks) is for its writer.
-package plain
+package safetext
 
 import (
 	"strings"

@@ -14,8 +14,8 @@ import (
 	"dorvet/internal/store"
 )
 
-// book is what reading, pricing and showing a proposal needs to know.
-type book struct {
+// proposalContext is what reading, pricing and showing a proposal needs to know.
+type proposalContext struct {
 	costs    bool // whether who asks sees what work costs the firm
 	tx       *store.DB
 	firm     *store.Firm
@@ -30,8 +30,8 @@ type book struct {
 	rates    []store.Rate
 }
 
-func openBook(tx *store.DB, today day.Day, currency money.Currency, costs bool) (*book, error) {
-	b := &book{costs: costs, tx: tx, today: today, currency: currency, codes: map[string]tax.Code{}, codeIDs: map[string]int64{}}
+func newProposalContext(tx *store.DB, today day.Day, currency money.Currency, costs bool) (*proposalContext, error) {
+	b := &proposalContext{costs: costs, tx: tx, today: today, currency: currency, codes: map[string]tax.Code{}, codeIDs: map[string]int64{}}
 	var err error
 	if b.firm, err = store.TheFirm(tx); err != nil {
 		return nil, err
@@ -58,7 +58,7 @@ func openBook(tx *store.DB, today day.Day, currency money.Currency, costs bool) 
 }
 
 // worker finds a person by initials or name, or a grade by its name.
-func (b *book) worker(text string) (core.Worker, bool) {
+func (b *proposalContext) worker(text string) (core.Worker, bool) {
 	text = strings.TrimSpace(text)
 	for _, p := range b.people {
 		if p.Active && (strings.EqualFold(p.Initials, text) || strings.EqualFold(p.Name, text)) {
@@ -73,7 +73,7 @@ func (b *book) worker(text string) (core.Worker, bool) {
 	return core.Worker{}, false
 }
 
-func (b *book) workerName(w core.Worker) string {
+func (b *proposalContext) workerName(w core.Worker) string {
 	for _, p := range b.people {
 		if w.PersonID == p.ID {
 			return p.Initials
@@ -88,7 +88,7 @@ func (b *book) workerName(w core.Worker) string {
 }
 
 // setting is what an offer is computed in, if it is accepted on a day.
-func (b *book) setting(o core.Offer, accepted day.Day) (core.Setting, error) {
+func (b *proposalContext) setting(o core.Offer, accepted day.Day) (core.Setting, error) {
 	s := core.Setting{Accepted: accepted, Codes: b.codes, Hours: map[core.Worker]core.HourRates{}, CostCurrency: b.firm.Currency, CostExchange: money.Par}
 	for _, l := range o.Lines {
 		for _, e := range l.Expected {
@@ -107,7 +107,7 @@ func (b *book) setting(o core.Offer, accepted day.Day) (core.Setting, error) {
 }
 
 // hourRates are what an hour of somebody costs, and what anybody would pay.
-func (b *book) hourRates(w core.Worker, on day.Day) core.HourRates {
+func (b *proposalContext) hourRates(w core.Worker, on day.Day) core.HourRates {
 	grade := w.GradeID
 	for _, p := range b.people {
 		if p.ID == w.PersonID && p.GradeID != nil {
@@ -143,7 +143,7 @@ func seen(tx *store.DB, actor app.Actor, id int64) (*store.Proposal, error) {
 
 // opening reads a proposal that the actor may see, its newest content, and the
 // book for it.
-func opening(tx *store.DB, today day.Day, actor app.Actor, id int64) (*book, *store.Proposal, Content, error) {
+func opening(tx *store.DB, today day.Day, actor app.Actor, id int64) (*proposalContext, *store.Proposal, Content, error) {
 	p, err := seen(tx, actor, id)
 	if err != nil {
 		return nil, nil, Content{}, err
@@ -152,7 +152,7 @@ func opening(tx *store.DB, today day.Day, actor app.Actor, id int64) (*book, *st
 	if err != nil {
 		return nil, nil, Content{}, err
 	}
-	b, err := openBook(tx, today, p.Currency, actor.SeesCosts())
+	b, err := newProposalContext(tx, today, p.Currency, actor.SeesCosts())
 	return b, p, c, err
 }
 

@@ -1,11 +1,11 @@
-package standin
+package simulator
 
 import (
 	"context"
 	"crypto/rand"
 	"time"
 
-	"dorvet/core/payway"
+	"dorvet/core/paymentmethod"
 	"dorvet/core/refusal"
 )
 
@@ -27,27 +27,27 @@ var (
 )
 
 // KeepCard checks a card and gives a token for it.
-func (p Payments) KeepCard(_ context.Context, c payway.Card) (payway.Kept, error) {
+func (p Payments) KeepCard(_ context.Context, c paymentmethod.Card) (paymentmethod.Kept, error) {
 	if err := c.Check(p.Now()); err != nil {
-		return payway.Kept{}, err
+		return paymentmethod.Kept{}, err
 	}
 	return keep(c.Digits(), GoodCard, RefusedCard)
 }
 
 // KeepAccount checks an account and gives a token for debiting it.
-func (p Payments) KeepAccount(_ context.Context, a payway.Account) (payway.Kept, error) {
+func (p Payments) KeepAccount(_ context.Context, a paymentmethod.Account) (paymentmethod.Kept, error) {
 	if err := a.Check(); err != nil {
-		return payway.Kept{}, err
+		return paymentmethod.Kept{}, err
 	}
 	return keep(a.Compact(), GoodIBAN, RefusedIBAN)
 }
 
-func keep(given, good, refused string) (payway.Kept, error) {
+func keep(given, good, refused string) (paymentmethod.Kept, error) {
 	switch given {
 	case good:
-		return payway.Kept{Token: "test-" + rand.Text(), LastFour: payway.LastFour(given)}, nil
+		return paymentmethod.Kept{Token: "test-" + rand.Text(), LastFour: paymentmethod.LastFour(given)}, nil
 	case refused:
-		return payway.Kept{}, errRefused
+		return paymentmethod.Kept{}, errRefused
 	}
-	return payway.Kept{}, errOnlyTest
+	return paymentmethod.Kept{}, errOnlyTest
 }

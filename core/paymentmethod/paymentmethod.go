@@ -1,7 +1,7 @@
-// Package payway checks how a client wants to pay: a card number by its check
+// Package paymentmethod checks how a client wants to pay: a card number by its check
 // digit (ISO/IEC 7812-1, annex B), an account by that of its IBAN (ISO 13616,
 // modulo 97). Neither is ever kept: only a token and the last four characters.
-package payway
+package paymentmethod
 
 import (
 	"fmt"

@@ -38,9 +38,9 @@ func prove(cmd *cobra.Command, data *store.Store, most int) error {
 	if err != nil {
 		return err
 	}
-	a := joinedWith(app.WallClock{Store: data})
+	a := newApp(app.WallClock{Store: data})
 	a.Store = data
-	drawn, differing, err := billing.Redraw(cmd.Context(), &a, most)
+	drawn, differing, err := billing.VerifyRendering(cmd.Context(), &a, most)
 	if err != nil {
 		return err
 	}

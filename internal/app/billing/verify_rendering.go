@@ -12,10 +12,10 @@ import (
 	"dorvet/internal/store"
 )
 
-// Redraw proves that what was frozen still makes the file that was kept: it draws the
+// VerifyRendering proves that what was frozen still makes the file that was kept: it draws the
 // newest revisions again, those of the present way of drawing, and compares digests.
 // Each that differs is a breach, in words.
-func Redraw(ctx context.Context, a *app.App, most int) (drawn int, breaches []string, err error) {
+func VerifyRendering(ctx context.Context, a *app.App, most int) (drawn int, breaches []string, err error) {
 	revisions, err := store.RevisionsDrawn(a.Store.Read(ctx, store.Everything), a.Drawing, most)
 	if err != nil {
 		return 0, nil, err

@@ -11,32 +11,32 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/documents"
-	"dorvet/internal/post"
-	"dorvet/internal/standin"
+	"dorvet/internal/simulator"
+	"dorvet/internal/smtp"
 	"dorvet/internal/store"
 )
 
 // outside joins the program to the world outside: a mail server, or the stand-in
 // that keeps mails beside the data; the stand-in of a payment service.
-func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *standin.Sink, error) {
-	joined := joinedWith(clock)
+func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *simulator.Sink, error) {
+	joined := newApp(clock)
 	a := &joined
 	a.Store, a.Clock, a.Queued, a.Address = data, clock, make(chan struct{}, 1), strings.TrimSuffix(set.URL, "/")
 	if set.SMTP != "" {
-		a.Mail = post.Server{Address: set.SMTP, User: set.SMTPUser, Password: set.SMTPPassword}.Send
+		a.Mail = smtp.Server{Address: set.SMTP, User: set.SMTPUser, Password: set.SMTPPassword}.Send
 		return a, nil, nil
 	}
-	sink, address, err := standin.OpenSink(filepath.Join(data.Folder(), "mail"))
+	sink, address, err := simulator.OpenSink(filepath.Join(data.Folder(), "mail"))
 	if err != nil {
 		return nil, nil, err
 	}
-	a.Mail = post.Server{Address: address}.Send
+	a.Mail = smtp.Server{Address: address}.Send
 	return a, sink, nil
 }
 
-// joinedWith is an app with what draws its documents and keeps cards.
-func joinedWith(clock app.Clock) app.App {
-	return app.App{Render: documents.PDF, Drawing: documents.Drawing, Bind: documents.Bound, Formats: documents.Formats{}, Jobs: new(app.Jobs), RenderProposal: documents.Proposal, Ways: standin.Payments{Now: clock.Now}}
+// newApp is an app with what draws its documents and keeps cards.
+func newApp(clock app.Clock) app.App {
+	return app.App{Render: documents.PDF, Drawing: documents.Drawing, Bind: documents.Bound, Formats: documents.Formats{}, Jobs: new(app.Jobs), RenderProposal: documents.Proposal, Ways: simulator.Payments{Now: clock.Now}}
 }
 
 // retry is how often it is looked whether the time of a mail has come again.

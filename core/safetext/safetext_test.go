@@ -1,4 +1,4 @@
-package plain
+package safetext
 
 import "testing"
 

@@ -1,7 +1,7 @@
-// Package standin is the small outside world that ships with Dorvet: a mail
+// Package simulator is the small outside world that ships with Dorvet: a mail
 // server that keeps what it is given, and a payment service that knows test
 // numbers. Real ones take their place behind the same interfaces.
-package standin
+package simulator
 
 import (
 	"errors"

@@ -1,4 +1,4 @@
-package standin
+package simulator
 
 import (
 	"bytes"
