@@ -63,9 +63,12 @@ bench-load:
 	mkdir -p data/load
 	DORVET_LOAD=$(CURDIR)/data/load go test -run '^$$' -bench . -benchtime 3x -timeout 60m ./internal/demo
 
+# Beside what the tests ask for: long lines, functions and files, and what nothing uses.
 lint:
 	go vet ./...
 	go tool staticcheck ./...
+	go tool revive -config revive.toml ./core/... ./internal/... ./cmd/... ./e2e .
+	go tool deadcode -test ./...
 	cd web && npm run lint
 
 clean:

@@ -44,14 +44,3 @@ func (p Piece) CutAt(minutes int) (first, rest Piece, err error) {
 func (p Piece) Plus(q Piece) Piece {
 	return Piece{p.Minutes + q.Minutes, p.Standard + q.Standard, p.Agreed + q.Agreed}
 }
-
-// UnderCap says how much of each agreed value fits under what is left of a cap,
-// in the order given, which is the oldest first. Nothing or less fits always.
-func UnderCap(left int64, agreed []int64) []int64 {
-	fits := make([]int64, len(agreed))
-	for i, value := range agreed {
-		fits[i] = min(value, max(left, 0))
-		left -= fits[i]
-	}
-	return fits
-}

@@ -3,7 +3,6 @@ package wip
 import (
 	"fmt"
 	"math/rand/v2"
-	"slices"
 	"testing"
 )
 
@@ -26,25 +25,6 @@ func TestWhatIsCutAddsUp(t *testing.T) {
 		first, rest, err := whole.Cut(random.Int64N(whole.Agreed + 1))
 		if err != nil || first.Plus(rest) != whole || first.Minutes < 0 || rest.Minutes < 0 || first.Standard < 0 || rest.Standard < 0 {
 			t.Fatalf("%+v: %+v and %+v, %v", whole, first, rest, err)
-		}
-	}
-}
-
-// Source: common practice of a cap ("not to exceed"): the oldest work first, the
-// value at the boundary cut.
-func TestTheOldestWorkFitsUnderTheCapFirst(t *testing.T) {
-	for _, c := range []struct {
-		left         int64
-		agreed, want []int64
-	}{
-		{250, []int64{100, 100, 100, 50}, []int64{100, 100, 50, 0}},
-		{0, []int64{10, 0}, []int64{0, 0}},
-		{-5, []int64{10}, []int64{0}},
-		{50, []int64{-20, 60, 20}, []int64{-20, 60, 10}},
-		{500, []int64{100, 100}, []int64{100, 100}},
-	} {
-		if got := UnderCap(c.left, c.agreed); !slices.Equal(got, c.want) {
-			t.Errorf("%d left for %v: %v, want %v", c.left, c.agreed, got, c.want)
 		}
 	}
 }

@@ -299,12 +299,6 @@ type Engagement struct {
 	Active                bool
 }
 
-// EngagementPerson may record on an engagement.
-type EngagementPerson struct{ EngagementID, PersonID int64 }
-
-// TableName is the plural.
-func (EngagementPerson) TableName() string { return "engagement_people" }
-
 // Phase is a part of an engagement; with a parent it is a task of that phase.
 type Phase struct {
 	Row
@@ -316,12 +310,6 @@ type Phase struct {
 	Notes        string
 	Active       bool
 }
-
-// PhasePerson works on a phase or task.
-type PhasePerson struct{ PhaseID, PersonID int64 }
-
-// TableName is the plural.
-func (PhasePerson) TableName() string { return "phase_people" }
 
 // EngagementTemplate is an engagement that others are made from.
 type EngagementTemplate struct {
@@ -376,12 +364,6 @@ type Budget struct {
 	Thresholds   string // percentages, as typed
 	Active       bool
 }
-
-// BudgetPerson is told when a budget reaches a share.
-type BudgetPerson struct{ BudgetID, PersonID int64 }
-
-// TableName is the plural.
-func (BudgetPerson) TableName() string { return "budget_people" }
 
 // BudgetAlert says that a share was reached in a period, and told.
 type BudgetAlert struct {

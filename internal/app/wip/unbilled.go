@@ -28,8 +28,6 @@ type Filter struct {
 	Group       string // an industry, department or work type of clients
 	AtLeast     string // an amount as typed, of an engagement; nothing asks for all
 	Order       string // nothing: by the names of clients
-
-	engagements []int64 // nil asks for all
 }
 
 // UnbilledList is the unbilled work by client and engagement.
@@ -105,12 +103,6 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 	return list, list.sort(tx, a.Clock.Today(), f.Order)
 }
 
-// Of is a filter of some engagements alone.
-func (f Filter) Of(engagementIDs []int64) Filter {
-	f.engagements = engagementIDs
-	return f
-}
-
 // Listed reads what can be billed, without looking for what is wrong with it.
 func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledList, error) {
 	least, err := f.least(tx)
@@ -167,7 +159,7 @@ func gather(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*gathered, 
 		tx = tx.LedBy([]int64{f.LeadID})
 	}
 	found := &gathered{scope: tx.Scope(), days: map[int64][]store.UnbilledDay{}, behind: map[int64][]store.UnbilledDay{}, charges: map[int64][]store.Charge{}}
-	asked := store.UnbilledFilter{From: f.From, UpTo: f.UpTo, Today: today, ClientID: f.ClientID, EngagementIDs: f.engagements}
+	asked := store.UnbilledFilter{From: f.From, UpTo: f.UpTo, Today: today, ClientID: f.ClientID}
 	for _, part := range []struct {
 		into   map[int64][]store.UnbilledDay
 		behind bool
@@ -181,7 +173,7 @@ func gather(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*gathered, 
 			part.into[d.EngagementID] = append(part.into[d.EngagementID], d)
 		}
 	}
-	charges, err := ChargesForeseen(tx, f.engagements, f.ChargesUpTo)
+	charges, err := ChargesForeseen(tx, nil, f.ChargesUpTo)
 	if err != nil {
 		return nil, err
 	}
