@@ -43,7 +43,7 @@ test: build
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 	go test -short ./core/... ./internal/... ./cmd/... .
-	go test -short -count=1 -timeout 20m ./e2e
+	go test -short -count=1 -timeout 30m ./e2e
 
 # The long forms of the tests: millions of cases.
 proof: build

@@ -147,7 +147,7 @@ func openOn(t *testing.T, verb, data string) *page {
 		}
 	}
 	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext(), chromedp.WithListener(listen))
-	ctx, cancelTime := context.WithTimeout(ctx, 90*time.Second)
+	ctx, cancelTime := context.WithTimeout(ctx, 4*time.Minute)
 	p.ctx = ctx
 	t.Cleanup(func() {
 		cancelTime()
