@@ -36,7 +36,10 @@ func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *simu
 
 // newApp is an app with what draws its documents and keeps cards.
 func newApp(clock app.Clock) app.App {
-	return app.App{Render: documents.PDF, Drawing: documents.Drawing, Bind: documents.Bound, Formats: documents.Formats{}, Jobs: new(app.Jobs), RenderProposal: documents.Proposal, Ways: simulator.Payments{Now: clock.Now}}
+	return app.App{
+		Render: documents.PDF, Drawing: documents.Drawing, RenderProposal: documents.Proposal, Bind: documents.Bound,
+		Formats: documents.Formats{}, Jobs: new(app.Jobs), Ways: simulator.Payments{Now: clock.Now},
+	}
 }
 
 // retry is how often it is looked whether the time of a mail has come again.

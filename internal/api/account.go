@@ -121,11 +121,13 @@ func (s *server) registerInvitations(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) (identity.Invitation, error) {
 			return identity.Invite(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
-	operation(s, api, http.MethodDelete, "/people/{id}/sessions", "endSessionsOf", "End all sessions of somebody, and make their devices unknown",
+	operation(s, api, http.MethodDelete, "/people/{id}/sessions", "endSessionsOf",
+		"End all sessions of somebody, and make their devices unknown",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
 			return nothing{}, identity.EndAllOf(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
-	operation(s, api, http.MethodGet, "/security-log", "readSecurityLog", "Who signed in, what was refused, exported, or changed of what is guarded; latest first",
+	operation(s, api, http.MethodGet, "/security-log", "readSecurityLog",
+		"Who signed in, what was refused, exported, or changed of what is guarded; latest first",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Before int64  `query:"before" doc:"the line before which to go on; 0 begins"`
 			Kind   string `query:"kind" maxLength:"40"`

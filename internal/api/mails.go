@@ -20,7 +20,8 @@ const mostMails = 200
 
 // errOfAllEntities keeps the stand-in's mails, which do not say whose they are, from who is
 // limited to issuing entities.
-var errOfAllEntities = app.Refuse(app.Forbidden, "You are limited to some issuing entities, and mails are of all of them: ask an administrator who is not limited.")
+var errOfAllEntities = app.Refuse(app.Forbidden,
+	"You are limited to some issuing entities, and mails are of all of them: ask an administrator who is not limited.")
 
 func (s *server) registerMails(api huma.API) {
 	operation(s, api, http.MethodGet, "/mails", "listMails", "Mails that the mail stand-in keeps, latest first",

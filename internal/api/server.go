@@ -187,7 +187,8 @@ func (s *server) hosts(next http.Handler) http.Handler {
 		address, err := netip.ParseAddr(strings.Trim(host, "[]"))
 		own := host == "localhost" || err == nil && address.IsLoopback()
 		if !own && !slices.ContainsFunc(s.options.Hosts, func(name string) bool { return strings.EqualFold(name, host) }) {
-			writeProblem(w, http.StatusMisdirectedRequest, "Dorvet is not served under this name: whoever runs it sets DORVET_URL to the address under which it is reached.")
+			writeProblem(w, http.StatusMisdirectedRequest,
+				"Dorvet is not served under this name: whoever runs it sets DORVET_URL to the address under which it is reached.")
 			return
 		}
 		if s.options.Secure {
@@ -200,7 +201,8 @@ func (s *server) hosts(next http.Handler) http.Handler {
 func headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; "+
+			"style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("X-Frame-Options", "DENY")
 		h.Set("Referrer-Policy", "same-origin")

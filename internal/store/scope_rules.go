@@ -36,6 +36,11 @@ const (
 	byEntry   = "EXISTS (SELECT 1 FROM time_entries x WHERE x.id = r.entry_id)"
 )
 
+// through holds for rows of which the row that they belong to may be seen.
+func through(table, column string) string {
+	return "EXISTS (SELECT 1 FROM " + table + " x WHERE x.id = r." + column + ")"
+}
+
 // clientSeen holds for clients of an entity, and for those who have no work yet.
 const clientSeen = `(EXISTS (SELECT 1 FROM main.engagements x WHERE x.client_id = r.id AND x.entity_id IN mine)
 	OR EXISTS (SELECT 1 FROM main.proposals x WHERE x.client_id = r.id AND x.entity_id IN mine)
@@ -59,10 +64,10 @@ var scopeRules = []scopeRule{
 	{"engagement_people", byWork, "", ""},
 	{"engagement_templates", byWork, "", ""},
 	{"phases", byWork, "", ""},
-	{"phase_people", "EXISTS (SELECT 1 FROM phases x WHERE x.id = r.phase_id)", "", ""},
+	{"phase_people", through("phases", "phase_id"), "", ""},
 	{"budgets", byWork, "", ""},
-	{"budget_people", "EXISTS (SELECT 1 FROM budgets x WHERE x.id = r.budget_id)", "", ""},
-	{"budget_alerts", "EXISTS (SELECT 1 FROM budgets x WHERE x.id = r.budget_id)", "", ""},
+	{"budget_people", through("budgets", "budget_id"), "", ""},
+	{"budget_alerts", through("budgets", "budget_id"), "", ""},
 
 	{"clients", clientSeen, clientOfMine, ""},
 	{"contacts", byClient + " AND (r.engagement_id IS NULL OR " + byWork + ")", "r.engagement_id IS NOT NULL AND " + byWork + " OR " + ownClient, ""},
@@ -78,10 +83,10 @@ var scopeRules = []scopeRule{
 		"EXISTS (SELECT 1 FROM own_fields x WHERE x.id = r.field_id AND (x.subject = 'client' AND r.subject_id IN (SELECT id FROM clients_of_mine) OR x.subject = 'engagement' AND r.subject_id IN (SELECT id FROM engagements)))", ""},
 
 	{"proposals", byEntity, "", ""},
-	{"proposal_drafts", "EXISTS (SELECT 1 FROM proposals x WHERE x.id = r.proposal_id)", "", ""},
-	{"proposal_answers", "EXISTS (SELECT 1 FROM proposals x WHERE x.id = r.proposal_id)", "", ""},
-	{"proposal_questions", "EXISTS (SELECT 1 FROM proposals x WHERE x.id = r.proposal_id)", "", ""},
-	{"proposal_passings", "EXISTS (SELECT 1 FROM proposals x WHERE x.id = r.proposal_id)", "", ""},
+	{"proposal_drafts", through("proposals", "proposal_id"), "", ""},
+	{"proposal_answers", through("proposals", "proposal_id"), "", ""},
+	{"proposal_questions", through("proposals", "proposal_id"), "", ""},
+	{"proposal_passings", through("proposals", "proposal_id"), "", ""},
 	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN (SELECT id FROM client_questionnaires)", "", ""},
 	{"mails", "r.proposal_id IN (SELECT id FROM proposals) OR r.proposal_id IS NULL AND " + byClient, "", anything},
 	{"plan_lines", byWork, "", ""},
@@ -93,13 +98,13 @@ var scopeRules = []scopeRule{
 		OR EXISTS (SELECT 1 FROM main.people x WHERE x.id = r.person_id AND x.entity_id IN mine))`, "NOT " + elsewhere, anything},
 	{"source_files", "r.source = 'time' AND EXISTS (SELECT 1 FROM time_entries x WHERE x.id = r.source_id) OR r.source = 'purchase' AND EXISTS (SELECT 1 FROM purchases x WHERE x.id = r.source_id)", "", ""},
 	{"timers", byWork, byWork + " OR " + own, ""},
-	{"timer_runs", "EXISTS (SELECT 1 FROM timers x WHERE x.id = r.timer_id)", "", ""},
+	{"timer_runs", through("timers", "timer_id"), "", ""},
 	{"week_sheets", "", own + ` OR NOT EXISTS (SELECT 1 FROM main.time_entries x JOIN main.engagements e ON e.id = x.engagement_id
 		WHERE x.person_id = r.person_id AND x.day BETWEEN r.monday AND date(r.monday, '+6 days') AND x.removed = FALSE AND e.entity_id NOT IN mine)`, ""},
 
 	{"portions", byWork, "", ""},
 	{"work_movements", byWork, "", ""},
-	{"decisions", "EXISTS (SELECT 1 FROM portions x WHERE x.id = r.portion_id)", "", ""},
+	{"decisions", through("portions", "portion_id"), "", ""},
 	{"billing_runs", own + ` OR EXISTS (SELECT 1 FROM run_members x WHERE x.run_id = r.id) OR EXISTS (SELECT 1 FROM invoices x WHERE x.run_id = r.id)
 		OR NOT EXISTS (SELECT 1 FROM main.run_members x WHERE x.run_id = r.id) AND NOT EXISTS (SELECT 1 FROM main.invoices x WHERE x.run_id = r.id)`,
 		`NOT EXISTS (SELECT 1 FROM main.run_members x JOIN main.engagements e ON e.id = x.engagement_id WHERE x.run_id = r.id AND e.entity_id NOT IN mine)
@@ -117,7 +122,7 @@ var scopeRules = []scopeRule{
 	{"money_movements", byEntity, "", ""},
 	{"payments", byEntity, "", ""},
 	{"purses", byEntity, "", ""},
-	{"transfers", "EXISTS (SELECT 1 FROM purses x WHERE x.id = r.purse_id)", "", ""},
+	{"transfers", through("purses", "purse_id"), "", ""},
 	{"deposit_requests", byEntity, "", ""},
 
 	{"people", "", "r.id = me OR r.id IN (SELECT id FROM people_of_mine)", byEntity},

@@ -17,25 +17,6 @@ import (
 	"golang.org/x/crypto/argon2"
 )
 
-func sheet(t *testing.T, a *app.App, kind string, id int64) *setup.Sheet {
-	t.Helper()
-	s, err := setup.Read(t.Context(), a, apptest.Admin.Actor, kind, id)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return s
-}
-
-// refusalOf is the refusal that an error is, or nil; a failure ends the test.
-func refusalOf(t *testing.T, err error) *app.Refusal {
-	t.Helper()
-	var refusal *app.Refusal
-	if err != nil && !errors.As(err, &refusal) {
-		t.Fatal(err)
-	}
-	return refusal
-}
-
 // home is where people sign in from.
 var home = identity.Whence{Address: "192.0.2.1"}
 
@@ -58,7 +39,7 @@ func TestWhoLeftIsNobody(t *testing.T) {
 	if _, err := identity.Actor(t.Context(), a, 2, id); err != nil {
 		t.Fatal(err)
 	}
-	if err := setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: 2, Version: sheet(t, a, "people", 2).Version}, false); err != nil {
+	if err := setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: 2, Version: apptest.Sheet(t, a, "people", 2).Version}, false); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := identity.Actor(t.Context(), a, 2, id); err == nil {
@@ -83,7 +64,7 @@ func TestALinkWorksOnceAndEndsOldSessions(t *testing.T) {
 	if _, err := identity.Accept(t.Context(), a, lost.Secret, "a new password"); err == nil {
 		t.Error("an earlier link still works")
 	}
-	if _, err := identity.Accept(t.Context(), a, link.Secret, "short"); refusalOf(t, err) == nil || refusalOf(t, err).Field != "password" {
+	if _, err := identity.Accept(t.Context(), a, link.Secret, "short"); apptest.RefusalOf(t, err) == nil || apptest.RefusalOf(t, err).Field != "password" {
 		t.Errorf("%v", err)
 	}
 	if _, err := identity.Accept(t.Context(), a, link.Secret, "a new password"); err != nil {
@@ -173,7 +154,7 @@ func TestSessionsAreListedAndEnded(t *testing.T) {
 		t.Error("an ended session goes on")
 	}
 	third := session(t, a, 2)
-	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, "wrong", "a new password"); refusalOf(t, err).Field != "old" {
+	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, "wrong", "a new password"); apptest.RefusalOf(t, err).Field != "old" {
 		t.Errorf("%v", err)
 	}
 	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, apptest.Password, "a new password"); err != nil {

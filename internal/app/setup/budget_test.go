@@ -108,7 +108,7 @@ func TestBudgetsThatMakeNoSenseAreRefused(t *testing.T) {
 		"measure":    {"engagement": "1", "measure": "points", "hours": "5"},
 	} {
 		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, "budgets", row)
-		if r := refusalOf(t, err); r == nil || r.Field != field {
+		if r := apptest.RefusalOf(t, err); r == nil || r.Field != field {
 			t.Errorf("%v: %v", row, r)
 		}
 	}
@@ -127,7 +127,7 @@ func TestWorkAboveTheCapIsNotBilled(t *testing.T) {
 	if err := bill(day.Of(2026, 11, 29)); err != nil {
 		t.Errorf("just the cap: %v", err)
 	}
-	if r := refusalOf(t, bill(day.Of(2026, 11, 30))); r == nil || !strings.Contains(r.Sentence, "The cap of Survey is reached") {
+	if r := apptest.RefusalOf(t, bill(day.Of(2026, 11, 30))); r == nil || !strings.Contains(r.Sentence, "The cap of Survey is reached") {
 		t.Errorf("%v", r)
 	}
 	apptest.Whole(t, a)

@@ -84,7 +84,7 @@ func TestEveryFormReadsWhatPeopleTypeOrSaysWhatItNeeds(t *testing.T) {
 
 func valueOrNothing(t *testing.T, a *app.App, kind, field string) string {
 	t.Helper()
-	for _, v := range sheet(t, a, kind, 1).Values {
+	for _, v := range apptest.Sheet(t, a, kind, 1).Values {
 		if v.Name == field {
 			return v.Value
 		}
@@ -96,7 +96,7 @@ func TestInitialsAreMadeFreeAndTwoOfOneNameAreNotGuessed(t *testing.T) {
 	a := apptest.Firm(t)
 	for want, mail := range map[string]string{"AA2": "one@firm.example"} {
 		id := apptest.Add(t, a, "people", "name", "Ada Admin", "mail", mail)
-		if got := valueOf(t, sheet(t, a, "people", id), "initials").Value; got != want {
+		if got := valueOf(t, apptest.Sheet(t, a, "people", id), "initials").Value; got != want {
 			t.Errorf("%s, want %s", got, want)
 		}
 	}
@@ -120,14 +120,14 @@ func TestAnythingOfOneNameOrCodeIsRefusedInWords(t *testing.T) {
 			t.Fatal(err)
 		}
 		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, kind, values)
-		if r := refusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "There is another of the") {
+		if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "There is another of the") {
 			t.Errorf("%s: %v", kind, err)
 		}
 	}
-	if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, "bundles", map[string]string{"name": "Odd", "services": "Nothing"}); refusalOf(t, err).Field != "services" {
+	if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, "bundles", map[string]string{"name": "Odd", "services": "Nothing"}); apptest.RefusalOf(t, err).Field != "services" {
 		t.Errorf("%v", err)
 	}
-	if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, "dragons", nil); refusalOf(t, err).Kind != app.NotFound {
+	if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, "dragons", nil); apptest.RefusalOf(t, err).Kind != app.NotFound {
 		t.Errorf("%v", err)
 	}
 }

@@ -18,7 +18,7 @@ func abe(t *testing.T, a *app.App) app.Request {
 
 func set(t *testing.T, a *app.App, r app.Request, kind string, id int64, field, value string) (setup.Kept, error) {
 	t.Helper()
-	return setup.SetField(t.Context(), a, r, kind, []setup.Seen{{ID: id, Version: sheet(t, a, kind, id).Version}}, setup.Change{Field: field, Value: value})
+	return setup.SetField(t.Context(), a, r, kind, []setup.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, setup.Change{Field: field, Value: value})
 }
 
 func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
@@ -27,7 +27,7 @@ func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
 	unproved.Actor.Proved = false
 	for field, kind := range map[string]string{"iban": "entities", "bic": "entities", "bank_name": "entities", "role": "people", "limited_to": "people", "sees_rates": "people", "sees_times": "people", "mail": "people", "two_agree": "firm", "idle_minutes": "firm", "refund_proof": "firm"} {
 		_, err := set(t, a, unproved, kind, 1, field, "1")
-		if r := refusalOf(t, err); r == nil || r.Kind != app.Unproved {
+		if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Unproved {
 			t.Errorf("%s of %s: %v", field, kind, err)
 		}
 	}
@@ -35,7 +35,7 @@ func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
 		t.Error(err)
 	}
 	_, err := setup.AddRecord(t.Context(), a, unproved, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"})
-	if r := refusalOf(t, err); r == nil || r.Kind != app.Unproved {
+	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Unproved {
 		t.Errorf("a new administrator: %v", err)
 	}
 	if _, err := setup.AddRecord(t.Context(), a, unproved, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "staff"}); err != nil {
@@ -50,13 +50,13 @@ func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
 func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 	a := apptest.Firm(t)
 	_, err := set(t, a, apptest.Admin, "firm", 1, "two_agree", "yes")
-	if r := refusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "nobody could agree") {
+	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "nobody could agree") {
 		t.Errorf("with one administrator: %v", err)
 	}
 	second := abe(t, a)
 	apptest.Set(t, a, "firm", 1, "two_agree", "yes")
 	kept, err := set(t, a, apptest.Admin, "entities", 1, "iban", "DE02120300000000202051")
-	if err != nil || !kept.Waits || valueOf(t, sheet(t, a, "entities", 1), "iban").Value != "" {
+	if err != nil || !kept.Waits || valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value != "" {
 		t.Fatalf("%+v, %v", kept, err)
 	}
 	waiting, err := setup.Waiting(t.Context(), a, second.Actor)
@@ -70,7 +70,7 @@ func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 	if err := setup.AnswerChange(t.Context(), a, second, one.ID, one.Version, true); err != nil {
 		t.Fatal(err)
 	}
-	if now := valueOf(t, sheet(t, a, "entities", 1), "iban").Value; now != "DE02120300000000202051" {
+	if now := valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value; now != "DE02120300000000202051" {
 		t.Errorf("%q", now)
 	}
 	if err := setup.AnswerChange(t.Context(), a, second, one.ID, one.Version, true); err == nil {
@@ -83,8 +83,8 @@ func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 	if _, err := setup.AddRecord(t.Context(), a, second, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"}); err == nil || !strings.Contains(err.Error(), "second administrator has to agree") {
 		t.Errorf("a third administrator: %v", err)
 	}
-	err = setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: second.Actor.PersonID, Version: sheet(t, a, "people", second.Actor.PersonID).Version}, false)
-	if r := refusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "one alone") {
+	err = setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: second.Actor.PersonID, Version: apptest.Sheet(t, a, "people", second.Actor.PersonID).Version}, false)
+	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "one alone") {
 		t.Errorf("the second administrator goes: %v", err)
 	}
 	apptest.Whole(t, a)
@@ -109,7 +109,7 @@ func TestAChangeThatWaitedTooLongIsNotMade(t *testing.T) {
 	if err := setup.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, true); err == nil || !strings.Contains(err.Error(), "changed since") {
 		t.Errorf("%v", err)
 	}
-	if err := setup.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, false); err != nil || valueOf(t, sheet(t, a, "entities", 1), "iban").Value != "SECOND" {
+	if err := setup.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, false); err != nil || valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value != "SECOND" {
 		t.Errorf("%v", err)
 	}
 }
@@ -125,14 +125,14 @@ func TestNobodyLiftsALimit(t *testing.T) {
 			t.Errorf("their own limit becomes %q", text)
 		}
 	}
-	if _, err := set(t, a, limited, "people", 2, "role", "administrator"); refusalOf(t, err) == nil || refusalOf(t, err).Kind != app.Forbidden {
+	if _, err := set(t, a, limited, "people", 2, "role", "administrator"); apptest.RefusalOf(t, err) == nil || apptest.RefusalOf(t, err).Kind != app.Forbidden {
 		t.Errorf("the role of somebody who is not limited: %v", err)
 	}
 	made, err := setup.AddRecord(t.Context(), a, limited, "people", map[string]string{"name": "Mia Made", "mail": "mia@firm.example", "role": "administrator"})
-	if err != nil || valueOf(t, sheet(t, a, "people", made.ID), "limited_to").Value != "Firm" {
+	if err != nil || valueOf(t, apptest.Sheet(t, a, "people", made.ID), "limited_to").Value != "Firm" {
 		t.Errorf("%+v, %v", made, err)
 	}
-	if _, err := set(t, a, limited, "people", made.ID, "limited_to", ""); refusalOf(t, err) == nil {
+	if _, err := set(t, a, limited, "people", made.ID, "limited_to", ""); apptest.RefusalOf(t, err) == nil {
 		t.Errorf("whom they made is no more limited: %v", err)
 	}
 }

@@ -56,7 +56,7 @@ func TestADryRunNamesEveryBadRowAndTakesNothing(t *testing.T) {
 		t.Errorf("%d clients after a dry run", n)
 	}
 	_, err = setup.Import(t.Context(), a, apptest.Admin, in)
-	if r := refusalOf(t, err); r == nil || !strings.HasPrefix(r.Sentence, "Row 3 can't be taken, so nothing was") || count(t, a, "clients") != 2 {
+	if r := apptest.RefusalOf(t, err); r == nil || !strings.HasPrefix(r.Sentence, "Row 3 can't be taken, so nothing was") || count(t, a, "clients") != 2 {
 		t.Errorf("%v", err)
 	}
 }
@@ -69,13 +69,13 @@ func TestAnImportIsTakenWholeAndTakenBackAsOne(t *testing.T) {
 		t.Fatalf("%+v, %v", done, err)
 	}
 	rows, err := setup.List(t.Context(), a, apptest.Admin.Actor, "clients", setup.ListFilter{Text: "Larch"})
-	if err != nil || valueOf(t, sheet(t, a, "clients", rows[0].ID), "terms").Value != "14d" || valueOf(t, sheet(t, a, "clients", rows[0].ID), "onboarded").Value != "yes" {
+	if err != nil || valueOf(t, apptest.Sheet(t, a, "clients", rows[0].ID), "terms").Value != "14d" || valueOf(t, apptest.Sheet(t, a, "clients", rows[0].ID), "onboarded").Value != "yes" {
 		t.Errorf("%+v, %v", rows, err)
 	}
 	if err := setup.UndoImport(t.Context(), a, apptest.Admin, done.ID); err != nil || count(t, a, "clients") != 2 {
 		t.Fatalf("%v", err)
 	}
-	if err := setup.UndoImport(t.Context(), a, apptest.Admin, done.ID); refusalOf(t, err) == nil {
+	if err := setup.UndoImport(t.Context(), a, apptest.Admin, done.ID); apptest.RefusalOf(t, err) == nil {
 		t.Error("taken back twice")
 	}
 	again, err := setup.Import(t.Context(), a, apptest.Admin, in)
@@ -83,7 +83,7 @@ func TestAnImportIsTakenWholeAndTakenBackAsOne(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Set(t, a, "clients", rows[0].ID, "web", "larch.example")
-	if err := setup.UndoImport(t.Context(), a, apptest.Admin, again.ID); refusalOf(t, err) == nil || count(t, a, "clients") != 4 {
+	if err := setup.UndoImport(t.Context(), a, apptest.Admin, again.ID); apptest.RefusalOf(t, err) == nil || count(t, a, "clients") != 4 {
 		t.Errorf("what was changed since is taken back: %v", err)
 	}
 	apptest.Whole(t, a)
@@ -101,7 +101,7 @@ func TestWhatIsExportedIsTakenAgain(t *testing.T) {
 		t.Fatal(err)
 	}
 	i := slices.IndexFunc(rows, func(r []string) bool { return slices.Contains(r, "Q7") })
-	if err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: id, Version: sheet(t, a, "clients", id).Version}); err != nil {
+	if err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: id, Version: apptest.Sheet(t, a, "clients", id).Version}); err != nil {
 		t.Fatal(err)
 	}
 	in := setup.Incoming{Kind: "clients", Name: "again.csv", Header: header, Rows: [][]string{rows[i]}, Cell: func(c string) (string, bool) { return c, false }}

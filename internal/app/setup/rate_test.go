@@ -161,7 +161,7 @@ func TestRatesThatMakeNoSenseAreRefused(t *testing.T) {
 		{map[string]string{"currency": "EURO", "per_hour": "1"}, "is not a currency"},
 	} {
 		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, "rates", c.row)
-		if r := refusalOf(t, err); r == nil || !strings.Contains(r.Sentence, c.says) {
+		if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, c.says) {
 			t.Errorf("%v: %v, want %q", c.row, r, c.says)
 		}
 	}

@@ -1,7 +1,6 @@
 package setup_test
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -13,15 +12,6 @@ import (
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
-
-func sheet(t *testing.T, a *app.App, kind string, id int64) *setup.Sheet {
-	t.Helper()
-	s, err := setup.Read(t.Context(), a, apptest.Admin.Actor, kind, id)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return s
-}
 
 func valueOf(t *testing.T, s *setup.Sheet, field string) setup.SheetValue {
 	t.Helper()
@@ -35,17 +25,8 @@ func valueOf(t *testing.T, s *setup.Sheet, field string) setup.SheetValue {
 // change sets a field as it is now, and gives the refusal if it was refused.
 func change(t *testing.T, a *app.App, r app.Request, kind string, id int64, c setup.Change) *app.Refusal {
 	t.Helper()
-	_, err := setup.SetField(t.Context(), a, r, kind, []setup.Seen{{ID: id, Version: sheet(t, a, kind, id).Version}}, c)
-	return refusalOf(t, err)
-}
-
-func refusalOf(t *testing.T, err error) *app.Refusal {
-	t.Helper()
-	var refusal *app.Refusal
-	if err != nil && !errors.As(err, &refusal) {
-		t.Fatal(err)
-	}
-	return refusal
+	_, err := setup.SetField(t.Context(), a, r, kind, []setup.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, c)
+	return apptest.RefusalOf(t, err)
 }
 
 // Every field of every kind is typed back as it is shown, and nothing changes.
@@ -62,7 +43,7 @@ func TestWhatIsShownCanBeTypedBack(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, row := range rows {
-			before := sheet(t, a, kind, row.ID)
+			before := apptest.Sheet(t, a, kind, row.ID)
 			for _, v := range before.Values {
 				if v.Locked || v.Inherited {
 					continue
@@ -71,7 +52,7 @@ func TestWhatIsShownCanBeTypedBack(t *testing.T) {
 					t.Errorf("%s of %s %q typed back: %v", v.Name, kind, v.Value, refusal)
 				}
 			}
-			after := sheet(t, a, kind, row.ID)
+			after := apptest.Sheet(t, a, kind, row.ID)
 			for i, v := range after.Values {
 				if v.Value != before.Values[i].Value {
 					t.Errorf("%s of %s was %q and is %q", v.Name, kind, before.Values[i].Value, v.Value)
@@ -86,14 +67,14 @@ func TestTheSmallestClientIsAName(t *testing.T) {
 	first := apptest.Add(t, a, "clients", "name", "Cedar")
 	second := apptest.Add(t, a, "clients", "name", "Douglas")
 	for id, code := range map[int64]string{first: "C001", second: "C002"} {
-		s := sheet(t, a, "clients", id)
+		s := apptest.Sheet(t, a, "clients", id)
 		for field, want := range map[string]string{"code": code, "currency": "EUR", "status": "current", "opened": "2026-12-01", "responsible": "AA", "terms": "30d"} {
 			if got := valueOf(t, s, field).Value; got != want {
 				t.Errorf("%s of a client is %q, want %q", field, got, want)
 			}
 		}
 	}
-	if name := valueOf(t, sheet(t, a, "clients", first), "invoice_name").Value; name != "Cedar" {
+	if name := valueOf(t, apptest.Sheet(t, a, "clients", first), "invoice_name").Value; name != "Cedar" {
 		t.Errorf("invoices say %q", name)
 	}
 	steps, err := setup.List(t.Context(), a, apptest.Admin.Actor, "client-steps", setup.ListFilter{Of: first})
@@ -106,7 +87,7 @@ func TestInheritedValuesAreOverriddenAndGivenBack(t *testing.T) {
 	a := apptest.Firm(t)
 	say := func(kind string, id int64, value, from string, own bool) {
 		t.Helper()
-		if v := valueOf(t, sheet(t, a, kind, id), "terms"); v.Value != value || v.From != from || v.Own != own {
+		if v := valueOf(t, apptest.Sheet(t, a, kind, id), "terms"); v.Value != value || v.From != from || v.Own != own {
 			t.Errorf("terms of %s %d are %q %s, own %t; want %q %s", kind, id, v.Value, v.From, v.Own, value, from)
 		}
 	}
@@ -135,11 +116,11 @@ func TestACountryProposesTheTaxCode(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "tax-codes", "code", "AE", "name", "VAT", "category", "AE", "places", "no is")
 	apptest.Set(t, a, "clients", 1, "country", "no")
-	if v := valueOf(t, sheet(t, a, "engagements", apptest.Survey), "tax_code"); v.Value != "AE" || !strings.Contains(v.From, "place") {
+	if v := valueOf(t, apptest.Sheet(t, a, "engagements", apptest.Survey), "tax_code"); v.Value != "AE" || !strings.Contains(v.From, "place") {
 		t.Errorf("%+v", v)
 	}
 	apptest.Set(t, a, "clients", 1, "tax_code", "S")
-	if v := valueOf(t, sheet(t, a, "engagements", apptest.Survey), "tax_code"); v.Value != "S" {
+	if v := valueOf(t, apptest.Sheet(t, a, "engagements", apptest.Survey), "tax_code"); v.Value != "S" {
 		t.Errorf("%+v", v)
 	}
 }
@@ -149,9 +130,9 @@ func TestACodeInUseStaysAndWhatHasHistoryIsNotDeleted(t *testing.T) {
 	if r := change(t, a, apptest.Admin, "clients", 1, setup.Change{Field: "code", Value: "Z9"}); r == nil || !strings.Contains(r.Sentence, "2 engagements use it") {
 		t.Errorf("%v", r)
 	}
-	s := sheet(t, a, "clients", 1)
+	s := apptest.Sheet(t, a, "clients", 1)
 	err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: 1, Version: s.Version})
-	if r := refusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "has 2 engagements") || !strings.Contains(r.Sentence, "Make it inactive instead") {
+	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "has 2 engagements") || !strings.Contains(r.Sentence, "Make it inactive instead") {
 		t.Errorf("%v", err)
 	}
 	fresh := apptest.Add(t, a, "clients", "name", "Cedar")
@@ -161,7 +142,7 @@ func TestACodeInUseStaysAndWhatHasHistoryIsNotDeleted(t *testing.T) {
 	if r := change(t, a, apptest.Admin, "clients", fresh, setup.Change{Field: "code", Value: "Z 9!"}); r == nil || !strings.Contains(r.Sentence, "letters and digits") {
 		t.Errorf("%v", r)
 	}
-	if err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: fresh, Version: sheet(t, a, "clients", fresh).Version}); err != nil {
+	if err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: fresh, Version: apptest.Sheet(t, a, "clients", fresh).Version}); err != nil {
 		t.Error(err)
 	}
 	if history, err := a.History(t.Context(), apptest.Admin.Actor, "clients", fresh); err != nil || history[0].Summary != "Deleted the client Cedar" || history[1].Before == history[1].After {
@@ -173,7 +154,7 @@ func TestInactiveMeansHiddenAndClosedToTimeUntilTakenBack(t *testing.T) {
 	a := apptest.Firm(t)
 	set := func(kind string, id int64, active bool) {
 		t.Helper()
-		if err := setup.SetActive(t.Context(), a, apptest.Admin, kind, setup.Seen{ID: id, Version: sheet(t, a, kind, id).Version}, active); err != nil {
+		if err := setup.SetActive(t.Context(), a, apptest.Admin, kind, setup.Seen{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}, active); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -201,8 +182,8 @@ func TestTheLastAdministratorStays(t *testing.T) {
 	if r := change(t, a, apptest.Admin, "people", 1, setup.Change{Field: "role", Value: "staff"}); r == nil || !strings.Contains(r.Sentence, "last administrator") {
 		t.Errorf("%v", r)
 	}
-	err := setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: 1, Version: sheet(t, a, "people", 1).Version}, false)
-	if r := refusalOf(t, err); r == nil || r.Kind != app.Conflict {
+	err := setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: 1, Version: apptest.Sheet(t, a, "people", 1).Version}, false)
+	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Conflict {
 		t.Errorf("%v", err)
 	}
 }
@@ -257,7 +238,7 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 		t.Error("a stale version was overwritten")
 	}
 	for _, s := range seen {
-		one := sheet(t, a, "phases", s.ID)
+		one := apptest.Sheet(t, a, "phases", s.ID)
 		if people, status := valueOf(t, one, "people").Value, valueOf(t, one, "status").Value; people != "LL SS" || status != "open" {
 			t.Errorf("%s is assigned to %q, %s", one.Title, people, status)
 		}
@@ -275,7 +256,7 @@ func TestALeadSeesAndChangesOnlyTheirOwn(t *testing.T) {
 	}
 	for engagement, refused := range map[string]bool{"1": false, "3": true} {
 		_, err := setup.AddRecord(t.Context(), a, apptest.Lead, "phases", map[string]string{"engagement": engagement, "name": "Field work"})
-		if (refusalOf(t, err) != nil) != refused {
+		if (apptest.RefusalOf(t, err) != nil) != refused {
 			t.Errorf("a phase of %s: %v", engagement, err)
 		}
 	}
@@ -283,7 +264,7 @@ func TestALeadSeesAndChangesOnlyTheirOwn(t *testing.T) {
 	if r := change(t, a, apptest.Lead, "phases", 1, setup.Change{Field: "engagement", Value: "3"}); r == nil || r.Kind != app.Forbidden {
 		t.Errorf("%+v", r)
 	}
-	if v := valueOf(t, sheet(t, a, "phases", 1), "engagement"); v.Value != "1" {
+	if v := valueOf(t, apptest.Sheet(t, a, "phases", 1), "engagement"); v.Value != "1" {
 		t.Errorf("the phase is of %s", v.Value)
 	}
 }
@@ -300,7 +281,7 @@ func TestAnEngagementIsCopiedWithItsPartsAndOpenAgain(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := sheet(t, a, "engagements", made.ID)
+	s := apptest.Sheet(t, a, "engagements", made.ID)
 	// 1 January to 1 December 2026 are 334 days, by which the dates move.
 	for field, want := range map[string]string{"client": "B", "due": "2027-01-29", "increment": "15", "people": "SS", "stage": "running", "code": "4"} {
 		if got := valueOf(t, s, field).Value; got != want {
@@ -321,12 +302,12 @@ func TestOwnFieldsOfTheFirmAreFilledAndChecked(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "own-fields", "name", "Area", "subject", "engagement", "form", "choice", "choices", "harbour\nestuary")
 	apptest.Set(t, a, "engagements", apptest.Survey, "own.Area", "Estuary")
-	if v := valueOf(t, sheet(t, a, "engagements", apptest.Survey), "own.Area"); v.Value != "estuary" {
+	if v := valueOf(t, apptest.Sheet(t, a, "engagements", apptest.Survey), "own.Area"); v.Value != "estuary" {
 		t.Errorf("%+v", v)
 	}
 	apptest.Add(t, a, "own-fields", "name", "Tide table", "subject", "engagement", "form", "day")
 	apptest.Set(t, a, "engagements", apptest.Survey, "own.Tide table", "+1d")
-	if v := valueOf(t, sheet(t, a, "engagements", apptest.Survey), "own.Tide table"); v.Value != "2026-12-02" {
+	if v := valueOf(t, apptest.Sheet(t, a, "engagements", apptest.Survey), "own.Tide table"); v.Value != "2026-12-02" {
 		t.Errorf("%+v", v)
 	}
 	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, setup.Change{Field: "own.Tide table", Value: "neap"}); r == nil || !strings.Contains(r.Sentence, "is no date") {
@@ -346,7 +327,7 @@ func TestAClosedPeriodIsNotOpenedByAccidentAndTakesNoChange(t *testing.T) {
 	if err := tryToRecord(t, a); err == nil || !strings.Contains(err.Error(), "before the closing date") {
 		t.Errorf("%v", err)
 	}
-	if r := refusalOf(t, func() error {
+	if r := apptest.RefusalOf(t, func() error {
 		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, "tax-rates", map[string]string{"code": "S", "from": "2026-11-01", "percent": "24"})
 		return err
 	}()); r == nil || r.Field != "from" {
@@ -358,7 +339,7 @@ func TestAnEngagementIsMadeFromATemplateAndAgainEachPeriod(t *testing.T) {
 	a := apptest.Firm(t)
 	template := apptest.Add(t, a, "engagement-templates", "name", "Yearly survey", "engagement", "1")
 	made, err := setup.CopyEngagement(t.Context(), a, apptest.Admin, setup.Copied{TemplateID: template, ClientID: 2, Name: "Survey 2027", Opened: apptest.Today})
-	if err != nil || valueOf(t, sheet(t, a, "engagements", made.ID), "client").Value != "B" {
+	if err != nil || valueOf(t, apptest.Sheet(t, a, "engagements", made.ID), "client").Value != "B" {
 		t.Errorf("%+v, %v", made, err)
 	}
 	// The anchor never drifts: 31 January, then 28 February, then 31 March.

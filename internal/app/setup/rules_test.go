@@ -44,7 +44,7 @@ func TestRecordsThatMakeNoSenseAreRefusedInTheirField(t *testing.T) {
 		{"firm", "", "one firm", map[string]string{"name": "Second"}},
 	} {
 		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, c.kind, c.typed)
-		if r := refusalOf(t, err); r == nil || r.Field != c.field || !strings.Contains(r.Sentence, c.says) {
+		if r := apptest.RefusalOf(t, err); r == nil || r.Field != c.field || !strings.Contains(r.Sentence, c.says) {
 			t.Errorf("%s %v: %+v, want %q in %q", c.kind, c.typed, r, c.says, c.field)
 		}
 	}
@@ -60,7 +60,7 @@ func TestACopyForAClientInAnotherCurrencyLeavesMoneyBehind(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := sheet(t, a, "engagements", made.ID)
+	s := apptest.Sheet(t, a, "engagements", made.ID)
 	for field, want := range map[string]string{"currency": "NOK", "fee": "", "reference": "", "client": "F"} {
 		if got := valueOf(t, s, field).Value; got != want {
 			t.Errorf("%s of the copy is %q, want %q", field, got, want)

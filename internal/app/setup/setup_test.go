@@ -57,7 +57,7 @@ func TestTheFirstStartAsksForItsToken(t *testing.T) {
 func TestTheFirmIsBegunOnce(t *testing.T) {
 	a := apptest.Firm(t)
 	_, err := setup.Begin(t.Context(), a, setup.Start{Firm: "Other", Currency: "EUR", TimeZone: "UTC", Mark: "point", Name: "Eve", Mail: "eve@firm.example", Password: "long enough, Eve"})
-	if r := refusalOf(t, err); r == nil || r.Kind != app.Conflict {
+	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Conflict {
 		t.Errorf("%v", err)
 	}
 }
@@ -78,7 +78,7 @@ func TestAFirstStartIsRefusedInItsField(t *testing.T) {
 		bad := good
 		spoil(&bad)
 		_, err := setup.Begin(t.Context(), a, bad)
-		if r := refusalOf(t, err); r == nil || r.Field != field {
+		if r := apptest.RefusalOf(t, err); r == nil || r.Field != field {
 			t.Errorf("%s: %+v", field, r)
 		}
 	}

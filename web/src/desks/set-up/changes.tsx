@@ -48,13 +48,18 @@ export function ChangesDesk() {
                 </td>
                 <td className="number">
                   {!row.own && (
-                    <Button size="small" onClick={() => answer.mutate({ id: row.id, version: row.version, yes: true })}>
+                    <Button
+                      size="small"
+                      disabled={answer.isPending}
+                      onClick={() => answer.mutate({ id: row.id, version: row.version, yes: true })}
+                    >
                       Agree
                     </Button>
                   )}{" "}
                   <Button
                     size="small"
                     type="text"
+                    disabled={answer.isPending}
                     onClick={() => answer.mutate({ id: row.id, version: row.version, yes: false })}
                   >
                     {row.own ? "Take it back" : "Refuse"}

@@ -1,0 +1,29 @@
+package apptest
+
+import (
+	"errors"
+	"testing"
+
+	"dorvet/internal/app"
+	"dorvet/internal/app/setup"
+)
+
+// Sheet reads a record as the administrator; what fails ends the test.
+func Sheet(t *testing.T, a *app.App, kind string, id int64) *setup.Sheet {
+	t.Helper()
+	s, err := setup.Read(t.Context(), a, Admin.Actor, kind, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
+// RefusalOf is the refusal that an error is, or nil; a failure ends the test.
+func RefusalOf(t *testing.T, err error) *app.Refusal {
+	t.Helper()
+	var refusal *app.Refusal
+	if err != nil && !errors.As(err, &refusal) {
+		t.Fatal(err)
+	}
+	return refusal
+}
