@@ -31,7 +31,7 @@ var mayImport = map[string][]string{
 	"e2e":                {},
 }
 
-var rooms = []string{"identity", "setup", "pricing", "timekeeping", "wip", "billing", "receivables", "reports"}
+var rooms = []string{"identity", "setup", "pricing", "timekeeping", "unbilled", "wip", "billing", "receivables", "reports"}
 
 // What the core may use of the standard library and of others: nothing that
 // knows a clock, a file, a network or a database.

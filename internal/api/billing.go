@@ -8,6 +8,7 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/unbilled"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -27,7 +28,7 @@ func (s *server) registerBilling(api huma.API) {
 	s.registerRuns(api)
 	operation(s, api, http.MethodPost, "/drafts", "makeDrafts", "Make drafts of unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			Body billing.Selection
+			Body unbilled.Selection
 		}) ([]billing.Made, error) {
 			return billing.MakeDrafts(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})

@@ -6,6 +6,7 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -66,7 +67,7 @@ func (s *server) registerWIP(api huma.API) {
 			return wip.Entries(ctx, s.app, actor, in.ID, upTo)
 		})
 	operation(s, api, http.MethodPost, "/wip/tally", "tally", "What drafts of a selection would come to",
-		func(ctx context.Context, actor app.Actor, in *struct{ Body billing.Selection }) (*billing.Tally, error) {
+		func(ctx context.Context, actor app.Actor, in *struct{ Body unbilled.Selection }) (*billing.Tally, error) {
 			return billing.Preview(ctx, s.app, actor, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/wip/board", "readBoard", "Engagements by where they stand",

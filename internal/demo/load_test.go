@@ -16,6 +16,7 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
@@ -84,11 +85,11 @@ func over(data *store.Store) *app.App {
 }
 
 // theLoad are the engagements of the load that have unbilled work.
-func theLoad(b *testing.B, a *app.App) billing.Selection {
+func theLoad(b *testing.B, a *app.App) unbilled.Selection {
 	b.Helper()
 	list, err := wip.Unbilled(b.Context(), a, maren.Actor, wip.Filter{UpTo: november})
 	must(b, err)
-	s := billing.Selection{UpTo: november, Dated: Today}
+	s := unbilled.Selection{UpTo: november, Dated: Today}
 	for _, c := range list.Clients {
 		for _, e := range c.Engagements {
 			if e.EngagementID > 1_000_000 {

@@ -10,6 +10,7 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 )
 
@@ -32,7 +33,7 @@ func (s *seeder) review() error {
 	if err := s.twice(late[0], november); err != nil {
 		return err
 	}
-	made, err := billing.MakeDrafts(s.ctx, s.app, s.admin, billing.Selection{Name: "November, first part", UpTo: november, Dated: Today,
+	made, err := billing.MakeDrafts(s.ctx, s.app, s.admin, unbilled.Selection{Name: "November, first part", UpTo: november, Dated: Today,
 		EngagementIDs: append([]int64{s.engagements[8], s.engagements[9]}, late[:6]...)})
 	if err != nil {
 		return err

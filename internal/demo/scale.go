@@ -11,7 +11,7 @@ import (
 // unbilled ones are added; each engagement that has some of those has entriesEach.
 const (
 	perScale    = 6000
-	unbilled    = 100
+	unbilledPer = 100
 	entriesEach = 25
 )
 
@@ -22,5 +22,5 @@ func Scale(ctx context.Context, folder string, scale int) error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(data.Unsynced(ctx), data.Multiply(ctx, store.Load{Entries: perScale * scale, Unbilled: unbilled * scale, Each: entriesEach}), data.Close())
+	return errors.Join(data.Unsynced(ctx), data.Multiply(ctx, store.Load{Entries: perScale * scale, Unbilled: unbilledPer * scale, Each: entriesEach}), data.Close())
 }

@@ -17,6 +17,7 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/identity"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -411,7 +412,7 @@ func (s *seeder) billLater(upTo, dated day.Day) error {
 }
 
 func (s *seeder) issue(upTo, dated day.Day, chosen []int64) error {
-	made, err := billing.MakeDrafts(s.ctx, s.app, s.admin, billing.Selection{UpTo: upTo, Dated: dated, EngagementIDs: chosen})
+	made, err := billing.MakeDrafts(s.ctx, s.app, s.admin, unbilled.Selection{UpTo: upTo, Dated: dated, EngagementIDs: chosen})
 	if err != nil {
 		return err
 	}

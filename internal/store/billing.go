@@ -107,32 +107,39 @@ func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 	return lines, found.Err()
 }
 
-// AmountsOf reads of the lines of an invoice, in their order, what they come to: the
-// kind, the tax code, the amount and the discount that was computed last.
+// AmountsOf reads of the lines of an invoice, in their order, what they come to: where
+// they stand, the kind, the tax code, the amount and the discount that was computed last.
 func AmountsOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
-	found, err := tx.gorm.Raw("SELECT id, kind, tax_code_id, amount, currency, discount, advance_line_id FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id", invoiceID).Rows()
+	found, err := tx.gorm.Raw(`SELECT id, engagement_id, kind, tax_code_id, day, position, amount, currency, discount, advance_line_id
+		FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
 	if err != nil {
 		return nil, err
 	}
 	defer found.Close()
 	lines := []InvoiceLine{}
 	for found.Next() {
-		line := InvoiceLine{}
-		if err := found.Scan(&line.ID, &line.Kind, &line.TaxCodeID, &line.Amount, &line.Currency, &line.Discount, &line.AdvanceLineID); err != nil {
+		l := InvoiceLine{}
+		if err := found.Scan(&l.ID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.Position, &l.Amount, &l.Currency, &l.Discount,
+			&l.AdvanceLineID); err != nil {
 			return nil, err
 		}
-		lines = append(lines, line)
+		lines = append(lines, l)
 	}
 	return lines, found.Err()
 }
 
-// FeesOn sums the fees within scope that are billed of an engagement, or on drafts but
-// for one, after their discount, less what is credited to be billed again: what a cap
+// FeesOn sums, by engagement, the fees within scope that are billed of some, or on drafts
+// but for one, after their discount, less what is credited to be billed again: what a cap
 // covers.
-func FeesOn(tx *DB, engagementID, butInvoiceID int64) (sum int64, err error) {
-	err = tx.gorm.Raw("SELECT COALESCE(SUM("+feeOfLine+"), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = ? AND i.id <> ? AND "+countsToCap,
-		engagementID, butInvoiceID).Scan(&sum).Error
-	return sum, err
+func FeesOn(tx *DB, engagementIDs []int64, butInvoiceID int64) (map[int64]int64, error) {
+	rows := []struct{ EngagementID, Sum int64 }{}
+	err := tx.gorm.Raw("SELECT l.engagement_id, SUM("+feeOfLine+`) AS sum FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+		WHERE l.engagement_id IN ? AND i.id <> ? AND `+countsToCap+" GROUP BY l.engagement_id", many(engagementIDs), butInvoiceID).Scan(&rows).Error
+	sums := map[int64]int64{}
+	for _, row := range rows {
+		sums[row.EngagementID] = row.Sum
+	}
+	return sums, err
 }
 
 // What a cap covers: the lines that count, and what one comes to.
@@ -327,13 +334,14 @@ type OpenAdvance struct {
 }
 
 // OpenAdvances reads the advances of engagements that have still to come back, but
-// for what a draft takes back itself.
+// for what a draft takes back itself. CROSS JOIN has SQLite begin at the few advances, not
+// at all invoices that were issued.
 func OpenAdvances(tx *DB, engagementIDs []int64, butInvoiceID int64) ([]OpenAdvance, error) {
 	rows := []OpenAdvance{}
 	err := tx.gorm.Raw(`SELECT * FROM (SELECT l.*, i.number_text,
 			l.amount + COALESCE((SELECT SUM(b.amount - COALESCE((SELECT SUM(k.amount) FROM invoice_lines k WHERE k.credits_line_id = b.id), 0)) FROM invoice_lines b JOIN invoices j ON j.id = b.invoice_id WHERE b.advance_line_id = l.id AND j.state <> 'deleted' AND j.id <> @but), 0)
 				- COALESCE((SELECT SUM(c.amount) FROM invoice_lines c WHERE c.credits_line_id = l.id), 0) AS left
-		FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+		FROM invoice_lines l CROSS JOIN invoices i ON i.id = l.invoice_id
 		WHERE l.kind = 'advance' AND l.amount > 0 AND l.engagement_id IN @engagements AND i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')) WHERE left > 0 ORDER BY id`,
 		map[string]any{"engagements": many(engagementIDs), "but": butInvoiceID}).Scan(&rows).Error
 	return rows, err

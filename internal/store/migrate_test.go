@@ -65,11 +65,11 @@ func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
 		{1, 1, "increment", "15", "from the engagement Survey"}, {1, 1, "rounding", "nearest", "from the engagement Survey"}, {1, 1, "minimum", "12", "from the firm"},
 		{2, 2, "increment", "6", "from the firm"}, {1, 1, "combined", "no", "from the client Alder"}, {2, 2, "combined", "yes", "from the client Birch"},
 	} {
-		layers, err := ProfileLayers(s.Read(t.Context(), Everything), c.client, c.engagement)
+		layers, err := ProfileLayers(s.Read(t.Context(), Everything), []int64{1, 2}, []int64{1, 2})
 		if err != nil {
 			t.Fatal(err)
 		}
-		if won := profile.Stack(layers...).Of(c.name).Won; won.Value != c.value || won.In() != c.source {
+		if won := profile.Stack(layers(c.client, c.engagement)...).Of(c.name).Won; won.Value != c.value || won.In() != c.source {
 			t.Errorf("%s of client %d and engagement %d is %+v, want %s %s", c.name, c.client, c.engagement, won, c.value, c.source)
 		}
 	}

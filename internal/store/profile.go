@@ -6,28 +6,46 @@ import (
 	"dorvet/core/profile"
 )
 
-// ProfileLayers reads the layers of a billing profile, the firm's first: the
-// tax code that is proposed for the client's country, the client's and the
+// ProfileLayers reads the layers of the billing profiles of some clients and
+// engagements, for whom they are put together without another query: the firm's first,
+// then the tax code that is proposed for the client's country, the client's and the
 // engagement's own. A number of 0 leaves that layer out.
-func ProfileLayers(tx *DB, clientID, engagementID int64) ([]profile.Layer, error) {
+func ProfileLayers(tx *DB, clientIDs, engagementIDs []int64) (func(clientID, engagementID int64) []profile.Layer, error) {
 	rows := []struct {
 		Scope                profile.Scope
+		SubjectID            int64
 		Subject, Name, Value string
 	}{}
-	err := tx.gorm.Raw(`SELECT v.scope, '' AS subject, v.name, v.value FROM profile_values v WHERE v.scope = 'firm'
-		UNION ALL SELECT 'place', c.country, 'tax_code', t.code FROM clients c JOIN tax_codes t ON t.active AND ' ' || t.places || ' ' LIKE '% ' || c.country || ' %'
-			WHERE c.id = @client AND c.country <> ''
-		UNION ALL SELECT v.scope, c.name, v.name, v.value FROM profile_values v JOIN clients c ON c.id = v.subject_id WHERE v.scope = 'client' AND c.id = @client
-		UNION ALL SELECT v.scope, e.name, v.name, v.value FROM profile_values v JOIN engagements e ON e.id = v.subject_id WHERE v.scope = 'engagement' AND e.id = @engagement`,
-		map[string]any{"client": clientID, "engagement": engagementID}).Scan(&rows).Error
-	layers := []profile.Layer{}
-	for _, row := range rows {
-		if n := len(layers); n == 0 || layers[n-1].Scope != row.Scope {
-			layers = append(layers, profile.Layer{Scope: row.Scope, Subject: row.Subject, Values: map[string]string{}})
-		}
-		layers[len(layers)-1].Values[row.Name] = row.Value
+	err := tx.gorm.Raw(`SELECT v.scope, 0 AS subject_id, '' AS subject, v.name, v.value FROM profile_values v WHERE v.scope = 'firm'
+		UNION ALL SELECT 'place', c.id, c.country, 'tax_code', t.code FROM clients c
+			JOIN tax_codes t ON t.active AND ' ' || t.places || ' ' LIKE '% ' || c.country || ' %'
+			WHERE c.id IN @clients AND c.country <> ''
+		UNION ALL SELECT v.scope, c.id, c.name, v.name, v.value FROM profile_values v JOIN clients c ON c.id = v.subject_id
+			WHERE v.scope = 'client' AND v.subject_id IN @clients
+		UNION ALL SELECT v.scope, e.id, e.name, v.name, v.value FROM profile_values v JOIN engagements e ON e.id = v.subject_id
+			WHERE v.scope = 'engagement' AND v.subject_id IN @engagements`,
+		map[string]any{"clients": many(clientIDs), "engagements": many(engagementIDs)}).Scan(&rows).Error
+	type of struct {
+		scope profile.Scope
+		id    int64
 	}
-	return layers, err
+	layers := map[of]profile.Layer{}
+	for _, row := range rows {
+		key := of{row.Scope, row.SubjectID}
+		if _, is := layers[key]; !is {
+			layers[key] = profile.Layer{Scope: row.Scope, Subject: row.Subject, Values: map[string]string{}}
+		}
+		layers[key].Values[row.Name] = row.Value
+	}
+	return func(clientID, engagementID int64) []profile.Layer {
+		own := []profile.Layer{}
+		for _, key := range []of{{profile.Firm, 0}, {profile.Place, clientID}, {profile.Client, clientID}, {profile.Engagement, engagementID}} {
+			if layer, is := layers[key]; is {
+				own = append(own, layer)
+			}
+		}
+		return own
+	}, err
 }
 
 // SetProfileValue sets a value on a layer, or gives it back.

@@ -12,6 +12,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/receivables"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -22,7 +23,7 @@ func billed(t testing.TB) *store.Store {
 	t.Helper()
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{1}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{1}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -54,26 +54,38 @@ type UnbilledDay struct {
 	Agreed, Standard      int64
 	AtNoCharge            int64 // of Standard
 	Expenses              int64 // of Agreed
-	Capped                int64 // of Agreed: what counts against a cap
 	Entries, WithoutRates int
 	Held                  int64 // agreed
 	HeldEntries           int
 }
 
-// UnbilledDays reads unbilled work by engagement and day.
+// UnbilledDays reads unbilled work by engagement and day, column by column: a list has tens
+// of thousands.
 func UnbilledDays(tx *DB, f UnbilledFilter) ([]UnbilledDay, error) {
+	found, err := f.where(tx).Select(unbilledColumns, map[string]any{"today": f.Today.String()}).
+		Group("p.engagement_id, p.worked_day").Order("p.engagement_id, p.worked_day").Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
 	rows := []UnbilledDay{}
-	today := map[string]any{"today": f.Today.String()}
-	err := f.where(tx).Select(strings.ReplaceAll(`p.engagement_id, p.worked_day, SUM(CASE WHEN {held} THEN 0 ELSE p.minutes END) AS minutes,
-			SUM(CASE WHEN {held} THEN 0 ELSE p.agreed END) AS agreed, SUM(CASE WHEN {held} THEN 0 ELSE p.standard END) AS standard,
-			SUM(CASE WHEN {held} OR p.treatment <> 'no_charge' THEN 0 ELSE p.standard END) AS at_no_charge,
-			SUM(CASE WHEN {held} OR p.source <> 'expense' THEN 0 ELSE p.agreed END) AS expenses,
-			SUM(CASE WHEN {held} OR p.without_rate OR p.source <> 'time' OR p.treatment = 'out_of_scope' THEN 0 ELSE p.agreed END) AS capped, SUM(CASE WHEN {held} THEN 0 ELSE 1 END) AS entries,
-			SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates, SUM(CASE WHEN {held} THEN p.agreed ELSE 0 END) AS held,
-			SUM(CASE WHEN {held} THEN 1 ELSE 0 END) AS held_entries`, "{held}", onHold), today).
-		Group("p.engagement_id, p.worked_day").Order("p.engagement_id, p.worked_day").Scan(&rows).Error
-	return rows, err
+	for found.Next() {
+		d := UnbilledDay{}
+		if err := found.Scan(&d.EngagementID, dayInto{&d.WorkedDay}, &d.Minutes, &d.Agreed, &d.Standard, &d.AtNoCharge, &d.Expenses,
+			&d.Entries, &d.WithoutRates, &d.Held, &d.HeldEntries); err != nil {
+			return nil, err
+		}
+		rows = append(rows, d)
+	}
+	return rows, found.Err()
 }
+
+var unbilledColumns = strings.ReplaceAll(`p.engagement_id, p.worked_day, SUM(CASE WHEN {held} THEN 0 ELSE p.minutes END),
+	SUM(CASE WHEN {held} THEN 0 ELSE p.agreed END), SUM(CASE WHEN {held} THEN 0 ELSE p.standard END),
+	SUM(CASE WHEN {held} OR p.treatment <> 'no_charge' THEN 0 ELSE p.standard END),
+	SUM(CASE WHEN {held} OR p.source <> 'expense' THEN 0 ELSE p.agreed END), SUM(CASE WHEN {held} THEN 0 ELSE 1 END),
+	SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END), SUM(CASE WHEN {held} THEN p.agreed ELSE 0 END),
+	SUM(CASE WHEN {held} THEN 1 ELSE 0 END)`, "{held}", onHold)
 
 // onHold holds for a portion p that waits on the day @today: as [wip.Hold.Holds].
 const onHold = "(p.hold = 'until_released' OR p.hold = 'until_day' AND p.hold_until > @today)"
@@ -218,13 +230,12 @@ func TasksDone(tx *DB, engagementID int64) (done money.Percent, known bool, err 
 // PartSum is the unbilled work of an engagement that is taxed alike: time, expenses,
 // or disbursements. What is on hold stands apart.
 type PartSum struct {
-	EngagementID                         int64
-	Taxed                                string // as time, expense or disbursement
-	Minutes, Entries, WithoutRates       int
-	Agreed, Standard, AtNoCharge, Capped int64
-	Held                                 int64
-	HeldEntries                          int
-	Worthless                            int // of Entries: those that come to nothing
+	EngagementID                   int64
+	Taxed                          string // as time, expense or disbursement
+	Minutes, Entries, WithoutRates int
+	Agreed                         int64
+	AtNoCharge                     int64 // at standard
+	Held                           int64
 }
 
 // PartSums adds up what a filter finds, by engagement and by how it is taxed.
@@ -237,12 +248,10 @@ func PartSums(tx *DB, f UnbilledFilter) ([]PartSum, error) {
 
 var partColumns = strings.NewReplacer("{held}", onHold, "{left}", "("+onHold+" OR p.without_rate)").Replace(`p.engagement_id,
 	CASE WHEN p.source = 'time' THEN 'time' WHEN x.valued ->> '$.disbursement' THEN 'disbursement' ELSE 'expense' END AS taxed,
-	SUM(CASE WHEN {left} THEN 0 ELSE p.minutes END) AS minutes, SUM(CASE WHEN {left} THEN 0 ELSE 1 END) AS entries, SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates,
-	SUM(CASE WHEN {left} THEN 0 ELSE p.agreed END) AS agreed, SUM(CASE WHEN {left} THEN 0 ELSE p.standard END) AS standard,
+	SUM(CASE WHEN {left} THEN 0 ELSE p.minutes END) AS minutes, SUM(CASE WHEN {left} THEN 0 ELSE 1 END) AS entries,
+	SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates, SUM(CASE WHEN {left} THEN 0 ELSE p.agreed END) AS agreed,
 	SUM(CASE WHEN {left} OR p.treatment <> 'no_charge' THEN 0 ELSE p.standard END) AS at_no_charge,
-	SUM(CASE WHEN {left} OR p.source <> 'time' OR p.treatment = 'out_of_scope' THEN 0 ELSE p.agreed END) AS capped,
-	SUM(CASE WHEN {held} THEN p.agreed ELSE 0 END) AS held, SUM(CASE WHEN {held} THEN 1 ELSE 0 END) AS held_entries,
-	SUM(CASE WHEN {left} OR p.agreed > 0 THEN 0 ELSE 1 END) AS worthless`)
+	SUM(CASE WHEN {held} THEN p.agreed ELSE 0 END) AS held`)
 
 // BoardRow is an engagement with what was worked, what of it is unbilled, and how
 // many charges are still to be billed.

@@ -2,111 +2,12 @@ package billing
 
 import (
 	"context"
-	"slices"
 
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/tax"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
-
-// takeBackAdvances puts what was invoiced ahead for a draft's engagements on it, as
-// negative lines by tax code, as far as what they bring to it goes.
-func takeBackAdvances(tx *app.Tx, inv *store.Invoice) error {
-	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
-	if err != nil {
-		return err
-	}
-	open, err := store.OpenAdvances(tx.DB, engagements, 0)
-	if err != nil || len(open) == 0 {
-		return err
-	}
-	lines, err := store.LinesOf(tx.DB, inv.ID)
-	if err != nil {
-		return err
-	}
-	codes, err := app.Memo(tx, "tax codes", store.TaxCodes)
-	if err != nil {
-		return err
-	}
-	back, err := advancesBack(inv, open, lines, codes)
-	if err != nil {
-		return err
-	}
-	return insertLines(tx, inv, back)
-}
-
-// advancesBack are the lines by which advances come back on a draft with some lines.
-func advancesBack(inv *store.Invoice, open []store.OpenAdvance, lines []store.InvoiceLine,
-	codes map[int64]tax.Code) ([]store.InvoiceLine, error) {
-	list := []store.InvoiceLine{}
-	if len(open) == 0 {
-		return list, nil
-	}
-	room, err := broughtBy(inv, lines, codes)
-	for _, advance := range open {
-		if back := min(advance.Left, room[advance.EngagementID]); back > 0 {
-			room[advance.EngagementID] -= back
-			list = append(list, backOf(advance, inv, back))
-		}
-	}
-	return list, err
-}
-
-// broughtBy is what each engagement brings to the net of an invoice, after discount and
-// with surcharge; what was taken back already is off.
-func broughtBy(inv *store.Invoice, lines []store.InvoiceLine, codes map[int64]tax.Code) (map[int64]int64, error) {
-	asked, err := asking(inv, lines, codes)
-	if err != nil {
-		return nil, err
-	}
-	totals, err := invoice.Compute(asked)
-	if err != nil {
-		return nil, app.InField("", err)
-	}
-	room := map[int64]int64{}
-	for i, brought := range totals.Brought(asked.Lines) {
-		room[lines[i].EngagementID] += brought
-	}
-	return room, nil
-}
-
-// lessBack takes less of advances back where a draft can't take it any more, the last
-// first: its net never falls below zero. It gives the lines as they are then.
-func lessBack(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) ([]store.InvoiceLine, error) {
-	if !slices.ContainsFunc(lines, takesBack) {
-		return lines, nil
-	}
-	asked, err := askedOf(tx, inv, lines)
-	if err != nil {
-		return nil, err
-	}
-	totals, err := invoice.Compute(asked)
-	if err != nil {
-		return nil, app.InField("", err)
-	}
-	for i := len(lines) - 1; i >= 0 && totals.Net.Minor < 0; i-- {
-		l := &lines[i]
-		if !takesBack(*l) {
-			continue
-		}
-		less := min(-totals.Net.Minor, -l.Amount)
-		totals.Net.Minor += less
-		if l.Amount += less; l.Amount == 0 {
-			err = store.DropLine(tx.DB, l.ID)
-		} else {
-			err = store.SetAmount(tx.DB, l.ID, l.Amount)
-		}
-		if err != nil {
-			return nil, err
-		}
-	}
-	return slices.DeleteFunc(lines, func(l store.InvoiceLine) bool { return takesBack(l) && l.Amount == 0 }), nil
-}
-
-// takesBack reports whether a line takes an advance back.
-func takesBack(l store.InvoiceLine) bool { return l.AdvanceLineID != nil }
 
 // backOf is the line by which an advance comes back.
 func backOf(advance store.OpenAdvance, inv *store.Invoice, amount int64) store.InvoiceLine {
@@ -181,11 +82,7 @@ func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64
 		if err != nil {
 			return nil, err
 		}
-		maker, err := newMaker(tx, Selection{UpTo: tx.Today, Dated: tx.Today, EngagementIDs: idsOf(engagements)})
-		if err != nil {
-			return nil, err
-		}
-		inv, err := maker.blank(maker.asked.group(&engagements[0]), engagements[:1])
+		inv, err := blankFor(tx, &engagements[0], tx.Today, tx.Today)
 		if err != nil {
 			return nil, err
 		}
@@ -199,7 +96,11 @@ func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64
 		}
 		tx.LinkTo(app.OfInvoice, inv.ID)
 		tx.Describe(nil, inv.Amount(charge.Amount).String(), "Began an advance invoice for “%s”", charge.Text)
-		if err := recompute(tx, maker.firm, inv); err != nil {
+		firm, err := store.TheFirm(tx.DB)
+		if err != nil {
+			return nil, err
+		}
+		if err := recompute(tx, firm, inv); err != nil {
 			return nil, err
 		}
 		return Shown(tx, inv.ID)

@@ -134,18 +134,16 @@ func (w *DraftWork) addFee(tx *store.DB, inv *store.Invoice, e *store.Engagement
 	}
 	fee := inv.Amount(*e.Fee)
 	w.Fee = &fee
-	sum := store.FeesOn
-	if w.Fixed {
-		sum = store.ProgressOn
+	if w.Capped {
+		billed, err := store.FeesOn(tx, []int64{e.ID}, 0)
+		w.Billed = inv.Amount(billed[e.ID])
+		return err
 	}
-	billed, err := sum(tx, e.ID, 0)
+	billed, err := store.ProgressOn(tx, e.ID, 0)
 	if err != nil {
 		return err
 	}
 	w.Billed = inv.Amount(billed)
-	if !w.Fixed {
-		return nil
-	}
 	covered, err := store.CoveredStandard(tx, e.ID)
 	if err != nil {
 		return err

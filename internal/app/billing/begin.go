@@ -38,11 +38,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, b Beginning) (*Invoic
 		if err != nil {
 			return nil, err
 		}
-		maker, err := newMaker(tx, Selection{UpTo: b.UpTo, Dated: b.Dated, EngagementIDs: idsOf(engagements)})
-		if err != nil {
-			return nil, err
-		}
-		inv, err := maker.blank(maker.asked.group(&engagements[0]), engagements[:1])
+		inv, err := blankFor(tx, &engagements[0], b.UpTo, b.Dated)
 		if err != nil {
 			return nil, err
 		}
@@ -54,7 +50,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, b Beginning) (*Invoic
 			return nil, err
 		}
 		tx.Describe(nil, nil, "Began an invoice for %s", engagements[0].Client)
-		return settled(tx, maker.firm, inv, engagements[0].ID)
+		return settled(tx, inv, engagements[0].ID)
 	})
 }
 
@@ -68,7 +64,7 @@ func idsOf(engagements []store.EngagementRow) []int64 {
 
 // settled brings a draft that was filled up to date, and shows it. A line by hand
 // has somewhere to go: without anything on it, it is of the first engagement.
-func settled(tx *app.Tx, firm *store.Firm, inv *store.Invoice, first int64) (*Invoice, error) {
+func settled(tx *app.Tx, inv *store.Invoice, first int64) (*Invoice, error) {
 	on, err := store.EngagementsOf(tx.DB, inv.ID)
 	if err != nil {
 		return nil, err
@@ -85,10 +81,15 @@ func settled(tx *app.Tx, firm *store.Firm, inv *store.Invoice, first int64) (*In
 		}
 		inv.Choices, inv.Terms = p.Choices(), p.Text("terms")
 	}
-	if err := takeBackAdvances(tx, inv); err != nil {
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
 		return nil, err
 	}
-	if err := recompute(tx, firm, inv); err != nil {
+	open, err := store.OpenAdvances(tx.DB, on, 0)
+	if err != nil {
+		return nil, err
+	}
+	if err := recomputeWith(tx, firm, inv, open); err != nil {
 		return nil, err
 	}
 	return Shown(tx, inv.ID)

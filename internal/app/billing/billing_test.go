@@ -15,6 +15,7 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/app/unbilled"
 	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -25,7 +26,7 @@ var november = day.Of(2026, 11, 30)
 // make makes drafts of engagements and opens the first.
 func draftOf(t testing.TB, a *app.App, engagements ...int64) *billing.Invoice {
 	t.Helper()
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -43,7 +44,7 @@ func opened(t testing.TB, a *app.App, id int64) *billing.Invoice {
 
 func edit(inv *billing.Invoice) billing.Edit { return billing.Edit{ID: inv.ID, Version: inv.Version} }
 
-func unbilled(t testing.TB, a *app.App) *appwip.UnbilledList {
+func listed(t testing.TB, a *app.App) *appwip.UnbilledList {
 	t.Helper()
 	list, err := appwip.Unbilled(t.Context(), a, apptest.Admin.Actor, appwip.Filter{UpTo: november})
 	if err != nil {
@@ -66,15 +67,15 @@ func TestACombinedClientGetsOneInvoiceAnotherSeparateOnes(t *testing.T) {
 		apptest.Record(t, a, engagement, "2026-11-30", "1:00")
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-12-01", "1:00") // after the cut-off
-	tally, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+	tally, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
 	if err != nil || tally.Drafts != 2 || tally.Net[0].String() != "280.00" || tally.Time[0].String() != "280.00" || tally.Minutes != 180 {
 		t.Errorf("%+v, %v", tally, err)
 	}
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
 	if err != nil || len(made) != 2 || made[0].Net.String() != "200.00" || made[1].Net.String() != "80.00" {
 		t.Fatalf("%+v, %v", made, err)
 	}
-	if list := unbilled(t, a); len(list.Clients) != 0 {
+	if list := listed(t, a); len(list.Clients) != 0 {
 		t.Errorf("what is on a draft is still offered: %+v", list)
 	}
 	apptest.Whole(t, a)
@@ -114,7 +115,7 @@ func TestTakingOutAndPuttingBackOn(t *testing.T) {
 	inv := draftOf(t, a, apptest.Survey)
 	portion := inv.Lines[0].PortionID
 	changed, err := billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), portion)
-	if err != nil || changed.Net.String() != "200.00" || len(changed.LeftOut) != 1 || len(unbilled(t, a).Clients) != 1 {
+	if err != nil || changed.Net.String() != "200.00" || len(changed.LeftOut) != 1 || len(listed(t, a).Clients) != 1 {
 		t.Fatalf("%+v, %v", changed, err)
 	}
 	apptest.Whole(t, a)
@@ -141,7 +142,7 @@ func TestAnInvoiceNamesOnlyEngagementsThatItBills(t *testing.T) {
 	if issued, err := billing.Issue(t.Context(), a, apptest.Admin, edit(without)); err != nil || issued.Engagements != "Survey" {
 		t.Fatalf("%+v, %v", issued, err)
 	}
-	if work := unbilled(t, a).Clients[0].Engagements[0]; work.Engagement != "Advice" || !work.LastBilled.IsZero() {
+	if work := listed(t, a).Clients[0].Engagements[0]; work.Engagement != "Advice" || !work.LastBilled.IsZero() {
 		t.Errorf("%+v", work)
 	}
 	apptest.Whole(t, a)
@@ -221,7 +222,7 @@ func TestADeletedDraftGivesEverythingBack(t *testing.T) {
 	if err := billing.Delete(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
 		t.Fatal(err)
 	}
-	if list := unbilled(t, a); list.Totals[0].String() != "100.00" {
+	if list := listed(t, a); list.Totals[0].String() != "100.00" {
 		t.Errorf("%+v", list.Totals)
 	}
 	_, err := billing.One(t.Context(), a, apptest.Admin.Actor, inv.ID)
@@ -246,7 +247,7 @@ func TestWhatCantBeIssued(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Record(t, a, apptest.Advice, "2026-11-29", "1:00")
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: november, EngagementIDs: []int64{apptest.Advice}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: november, EngagementIDs: []int64{apptest.Advice}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -285,7 +286,7 @@ func TestTwoAdministratorsAtOnceBillNothingTwice(t *testing.T) {
 	var wait sync.WaitGroup
 	for range 4 {
 		wait.Go(func() {
-			made, err := billing.MakeDrafts(context.Background(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+			made, err := billing.MakeDrafts(context.Background(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
 			if err != nil {
 				return // the other one was first
 			}
@@ -343,7 +344,7 @@ func TestOtherTermsHoldForOneInvoiceOrFromNowOn(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Set(t, a, "engagements", apptest.Survey, "terms", "30d")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1")
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,15 +1,13 @@
 package billing
 
 import (
-	"cmp"
 	"fmt"
 	"math"
 	"slices"
 
-	"dorvet/core/invoice"
-	core "dorvet/core/wip"
+	"dorvet/core/draft"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
@@ -26,87 +24,33 @@ func (f fits) of(p *store.PortionRow) int64 {
 	return p.Agreed
 }
 
-func isCapped(e *store.Engagement) bool { return e.Arrangement == setup.Capped && e.Fee != nil }
-
-// underCaps says how much of portions the caps of their engagements let stand on an
-// invoice beside other lines: fees after discount count, the oldest first.
-func underCaps(tx *store.DB, inv *store.Invoice, engagements []*store.Engagement, portions []store.PortionRow,
-	others []store.InvoiceLine) (fits, error) {
-	if !slices.ContainsFunc(engagements, isCapped) {
-		return nil, nil
+// underCap says how much of portions of an engagement its cap lets stand on an invoice
+// beside other lines: fees after discount count, the oldest first.
+func underCap(tx *app.Tx, inv *store.Invoice, e *store.Engagement, portions []store.PortionRow, others []store.InvoiceLine) (fits, error) {
+	question, err := asked(tx, inv, others)
+	if err != nil {
+		return nil, err
 	}
-	lines := placed(portions, others)
-	asked := invoice.Asked{Currency: inv.Currency, Lines: make([]invoice.Line, len(lines))}
-	var err error
-	if asked.Discount, err = discountOf(inv); err != nil {
-		return nil, app.InField("value", err)
+	if question.Caps, err = unbilled.CapsLeft(tx.DB, []*store.Engagement{e}, inv.ID); err != nil || len(question.Caps) == 0 {
+		return nil, err
 	}
-	for i, l := range lines {
-		asked.Lines[i] = invoice.Line{Kind: l.Kind, Amount: inv.Amount(l.Amount)}
-	}
-	caps := []invoice.Cap{}
-	for _, e := range engagements {
-		if !isCapped(e) {
-			continue
+	inAnOrder := slices.ContainsFunc(others, func(l store.InvoiceLine) bool { return l.Position > 0 })
+	for i := range portions {
+		item := unbilled.OfPortion(&portions[i])
+		if inAnOrder { // what is new comes last
+			item.Position = math.MaxInt
 		}
-		before, err := store.FeesOn(tx, e.ID, inv.ID)
-		if err != nil {
-			return nil, err
-		}
-		caps = append(caps, capOf(e, before, lines))
+		question.Items = append(question.Items, item)
 	}
-	values, err := invoice.UnderCaps(asked, caps)
+	values, err := draft.Fits(question)
 	if err != nil {
 		return nil, app.InField("value", err)
 	}
 	fit := fits{}
-	for i, l := range lines {
-		if l.of != nil {
-			fit[l.of.ID] = values[i]
-		}
+	for i := range portions {
+		fit[portions[i].ID] = values[len(others)+i]
 	}
 	return fit, nil
-}
-
-// placedLine is a line where it will stand, and the portion that it would be of.
-type placedLine struct {
-	store.InvoiceLine
-	of *store.PortionRow
-}
-
-// placed are the lines of an invoice in their order, with those that portions would get.
-func placed(portions []store.PortionRow, others []store.InvoiceLine) []placedLine {
-	lines, last := []placedLine{}, 0
-	for _, l := range others {
-		lines, last = append(lines, placedLine{l, nil}), max(last, l.Position)
-	}
-	for i := range portions {
-		line, _ := lineOf(&portions[i])
-		if last > 0 {
-			line.Position = math.MaxInt
-		}
-		lines = append(lines, placedLine{line, &portions[i]})
-	}
-	slices.SortStableFunc(lines, func(a, b placedLine) int {
-		return cmp.Or(cmp.Compare(a.Position, b.Position), cmp.Compare(a.EngagementID, b.EngagementID), cmp.Compare(a.Day, b.Day))
-	})
-	return lines
-}
-
-// capOf is the cap of an engagement on lines, of which so much is billed elsewhere.
-func capOf(e *store.Engagement, before int64, lines []placedLine) invoice.Cap {
-	one := invoice.Cap{Left: *e.Fee - before}
-	for i, l := range lines {
-		switch {
-		case l.EngagementID != e.ID || l.Kind == invoice.Expense || l.Kind == invoice.Advance || l.Treatment == core.OutOfScope:
-		case l.of == nil:
-			one.Fixed = append(one.Fixed, i)
-		case l.Amount > 0:
-			one.Lines = append(one.Lines, i)
-		}
-	}
-	slices.SortStableFunc(one.Lines, func(a, b int) int { return cmp.Compare(lines[a].Day, lines[b].Day) })
-	return one
 }
 
 // cutAtCaps leaves of portions what fits; at the boundary one is cut. What is over
@@ -158,7 +102,7 @@ func fitAgain(tx *app.Tx, inv *store.Invoice) error {
 		if err != nil {
 			return err
 		}
-		if !isCapped(e) {
+		if !unbilled.IsCapped(e) {
 			continue
 		}
 		if err := fitAgainOf(tx, inv, e); err != nil {
@@ -187,7 +131,7 @@ func fitAgainOf(tx *app.Tx, inv *store.Invoice, e *store.Engagement) error {
 	others := slices.DeleteFunc(lines, func(l store.InvoiceLine) bool {
 		return slices.ContainsFunc(on, func(p store.PortionRow) bool { return *p.LineID == l.ID })
 	})
-	fit, err := underCaps(tx.DB, inv, []*store.Engagement{e}, slices.Concat(on, over), others)
+	fit, err := underCap(tx, inv, e, slices.Concat(on, over), others)
 	if err != nil {
 		return err
 	}
@@ -234,7 +178,7 @@ func sourceOfPortion(p *store.PortionRow) sourceOf { return sourceOf{p.Source, p
 func unbilledUnderFee(tx *app.Tx, inv *store.Invoice, e *store.Engagement) ([]store.PortionRow, error) {
 	rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: []int64{e.ID}})
 	return slices.DeleteFunc(rows, func(p store.PortionRow) bool {
-		return !underFee(&p) || p.WithoutRate || p.Hold.Holds(p.HoldUntil, tx.Today)
+		return !underFee(&p) || !unbilled.Billable(&p, tx.Today)
 	}), err
 }
 

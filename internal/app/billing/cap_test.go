@@ -6,6 +6,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 )
 
@@ -34,7 +35,7 @@ func TestACapCountsFeesAfterTheirDiscount(t *testing.T) {
 	issue(t, a, inv)
 	apptest.Whole(t, a)
 	apptest.Record(t, a, apptest.Survey, "2026-11-12", "1:00")
-	_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	refused(t, err, "cap of Survey is reached")
 }
 
@@ -42,7 +43,7 @@ func TestACapCountsFeesAfterTheirDiscount(t *testing.T) {
 func TestACapUnderAnAgreedDiscountIsForeseen(t *testing.T) {
 	a := capped(t)
 	chosen(t, a, begun(t, a, billing.Beginning{EngagementID: apptest.Survey}), "discount", "10", "engagement")
-	s := billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}
+	s := unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}
 	foreseen, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, s)
 	must(t, err)
 	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, s)

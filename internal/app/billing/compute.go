@@ -2,111 +2,152 @@ package billing
 
 import (
 	"fmt"
-	"slices"
 
 	"dorvet/core/day"
-	"dorvet/core/funds"
+	"dorvet/core/draft"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/refusal"
 	"dorvet/core/schedule"
 	"dorvet/core/tax"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
-func askedOf(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) (invoice.Asked, error) {
-	codes, err := app.Memo(tx, "tax codes", store.TaxCodes)
+// taxCodes are the firm's tax codes; an act changes none.
+func taxCodes(tx *app.Tx) (map[int64]tax.Code, error) {
+	return app.Memo(tx, "tax codes", store.TaxCodes)
+}
+
+// asked is what the core is asked about a draft with some lines.
+func asked(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) (draft.Asked, error) {
+	codes, err := taxCodes(tx)
 	if err != nil {
-		return invoice.Asked{}, err
+		return draft.Asked{}, err
 	}
-	return asking(inv, lines, codes)
+	terms, err := draft.TermsOf(inv.Choices, inv.Currency)
+	a := draft.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: unbilled.CodesByName(codes), Terms: terms, Items: make([]draft.Item, len(lines))}
+	for i := range lines {
+		a.Items[i] = askedItem(&lines[i])
+		a.Items[i].TaxCode = codes[lines[i].TaxCodeID].Code
+	}
+	return a, app.InField("value", err)
 }
 
-// asking is what the core is asked about lines with the choices of an invoice.
-func asking(inv *store.Invoice, lines []store.InvoiceLine, byID map[int64]tax.Code) (invoice.Asked, error) {
-	asked := invoice.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: map[string]tax.Code{}, Lines: coreLines(lines, byID)}
-	for _, code := range byID {
-		asked.Codes[code.Code] = code
-	}
-	c := inv.Choices
-	asked.Surcharge, asked.Withholding = c.Percent("surcharge"), c.Percent("withholding")
-	var err error
-	asked.Discount, err = discountOf(inv)
-	return asked, err
+// askedItem is a line that is there, as the core asks for it.
+func askedItem(l *store.InvoiceLine) draft.Item {
+	return draft.Item{Engagement: l.EngagementID, Kind: l.Kind, Amount: l.Amount, Day: l.Day, Position: l.Position,
+		OutOfScope: l.Treatment == core.OutOfScope, TakesBack: l.AdvanceLineID != nil}
 }
 
-// discountOf is the discount that an invoice gives: an amount beats a percentage.
-func discountOf(inv *store.Invoice) (invoice.Discount, error) {
-	c := inv.Choices
-	d := invoice.Discount{Percent: c.Percent("discount"), FeesOnly: c.Text("discount_on") == "fees"}
-	amount, given, err := c.Amount("discount_amount", inv.Currency)
-	if given && amount != 0 {
-		d.Percent, d.Amount = 0, amount
-	}
-	return d, err
-}
-
-// keepDiscounts keeps on the lines of a draft what of its discount is on them, where
-// that has changed.
-func keepDiscounts(tx *app.Tx, lines []store.InvoiceLine, shares []invoice.LineShare) error {
-	now := map[int64]int64{}
-	for i, l := range lines {
-		if l.Discount != shares[i].Discount {
-			now[l.ID] = shares[i].Discount
-		}
-	}
-	return store.SetDiscounts(tx.DB, now)
-}
-
-func coreLines(lines []store.InvoiceLine, codes map[int64]tax.Code) []invoice.Line {
-	list := make([]invoice.Line, 0, len(lines))
-	for _, l := range lines {
-		list = append(list, invoice.Line{Kind: l.Kind, TaxCode: codes[l.TaxCodeID].Code, Amount: money.Amount{Minor: l.Amount, Currency: l.Currency}})
-	}
-	return list
-}
-
-// recompute brings a changed draft up to date: what it reserves of credit and
-// funds, its totals, when it is due. It is saved.
+// recompute brings a changed draft up to date: what it takes of credit and funds, its
+// totals, when it is due. It is saved.
 func recompute(tx *app.Tx, firm *store.Firm, inv *store.Invoice) error {
+	return recomputeWith(tx, firm, inv, nil)
+}
+
+// recomputeWith also lets advances come back on the draft.
+func recomputeWith(tx *app.Tx, firm *store.Firm, inv *store.Invoice, open []store.OpenAdvance) error {
 	lines, err := store.AmountsOf(tx.DB, inv.ID)
 	if err != nil {
 		return err
 	}
-	if lines, err = lessBack(tx, inv, lines); err != nil {
+	question, err := asked(tx, inv, lines)
+	if err != nil {
 		return err
 	}
-	asked, err := askedOf(tx, inv, lines)
+	codes, err := taxCodes(tx)
+	if err != nil {
+		return err
+	}
+	question.Advances = unbilled.AskedAdvances(open, codes)
+	money, err := moneyFor(tx, inv)
+	if err != nil {
+		return err
+	}
+	question.Credit, question.Purses = money.Credit, money.InOrder()
+	d, err := draft.Compute(question)
 	if err != nil {
 		return app.InField("", err)
 	}
-	if err := take(tx, inv, &asked); err != nil {
+	if err := keepLines(tx, inv, lines, open, &d); err != nil {
 		return err
 	}
-	totals, err := invoice.Compute(asked)
+	return keepSums(tx, firm, inv, &d, money.Purses)
+}
+
+// moneyFor reads what a draft may take of its client's money.
+func moneyFor(tx *app.Tx, inv *store.Invoice) (unbilled.Money, error) {
+	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
 	if err != nil {
-		return app.InField("", err)
+		return unbilled.Money{}, err
 	}
-	if err := keepDiscounts(tx, lines, totals.Shares); err != nil {
+	return unbilled.MoneyFor(tx.DB, accountOf(inv), engagements, inv.ID)
+}
+
+// keepLines keeps what computing a draft did to its lines: advances that come back, or
+// less of them, and what of a discount is on each.
+func keepLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine, open []store.OpenAdvance, d *draft.Draft) error {
+	discounts, back := map[int64]int64{}, []store.InvoiceLine{}
+	for _, line := range d.Lines {
+		if line.Back {
+			back = append(back, backOf(open[line.Of], inv, -line.Amount))
+			continue
+		}
+		was := &lines[line.Of]
+		if line.Share.Discount != was.Discount {
+			discounts[was.ID] = line.Share.Discount
+		}
+		var err error
+		switch {
+		case line.Amount == was.Amount:
+		case line.Amount == 0:
+			err = store.DropLine(tx.DB, was.ID)
+		default:
+			err = store.SetAmount(tx.DB, was.ID, line.Amount)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if err := store.SetDiscounts(tx.DB, discounts); err != nil {
 		return err
 	}
-	inv.Lines, inv.Net, inv.Tax, inv.Total, inv.Due = totals.Lines.Minor, totals.Net.Minor, totals.Tax.Minor, totals.Total.Minor, totals.Due.Minor
-	inv.Withholding, inv.Credit, inv.Funds = totals.Withholding.Minor, totals.Credit.Minor, totals.Funds.Minor
+	return insertLines(tx, inv, back)
+}
+
+// keepSums keeps what a draft comes to, what it reserves of funds, and when it is due.
+func keepSums(tx *app.Tx, firm *store.Firm, inv *store.Invoice, d *draft.Draft, purses []store.PurseRow) error {
+	if !inv.Fresh || len(purses) > 0 {
+		taken := []store.InvoiceFund{}
+		for i, amount := range d.Funds {
+			if amount > 0 {
+				taken = append(taken, store.InvoiceFund{InvoiceID: inv.ID, PurseID: purses[i].ID, Amount: amount})
+			}
+		}
+		if err := store.SetFunds(tx.DB, inv.ID, taken); err != nil {
+			return err
+		}
+	}
+	sums := d.Totals
+	inv.Lines, inv.Net, inv.Tax, inv.Total, inv.Due = sums.Lines.Minor, sums.Net.Minor, sums.Tax.Minor, sums.Total.Minor, sums.Due.Minor
+	inv.Withholding, inv.Credit, inv.Funds = sums.Withholding.Minor, sums.Credit.Minor, sums.Funds.Minor
 	terms, err := schedule.ParseTerms(inv.Terms)
 	if err != nil {
 		return err
 	}
 	inv.DueDay = terms.Due(inv.Dated)
-	parts, err := instalments(tx.DB, inv, totals.Due)
+	parts, err := instalments(tx.DB, inv, sums.Due)
 	switch {
 	case err == nil:
 		inv.DueDay = lastDue(parts)
 	case !refusal.Is(err): // a schedule that does not fit is told while it is a draft
 		return fmt.Errorf("read the instalments of invoice %d: %w", inv.ID, err)
 	}
-	if err := convert(tx.DB, firm, inv, totals); err != nil {
+	if err := convert(tx.DB, firm, inv, sums); err != nil {
 		return err
 	}
 	return store.Save(tx.DB, inv)
@@ -129,93 +170,6 @@ func convert(tx *store.DB, firm *store.Firm, inv *store.Invoice, totals invoice.
 
 func accountOf(inv *store.Invoice) store.Account {
 	return store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}
-}
-
-// take reserves credit of the client and funds held for them, as the draft's
-// choices say.
-func take(tx *app.Tx, inv *store.Invoice, asked *invoice.Asked) error {
-	if inv.Fresh { // of many that are made together, few have a client with money
-		with, err := app.Memo(tx, "accounts with money", store.AccountsWithMoney)
-		if err != nil || !with[accountOf(inv)] {
-			return err
-		}
-	}
-	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
-	if err != nil {
-		return err
-	}
-	taken, err := taking(tx.DB, inv, engagements, asked, nothingSpoken())
-	if err != nil {
-		return err
-	}
-	return store.SetFunds(tx.DB, inv.ID, taken)
-}
-
-// spoken is what of purses and credit is spoken for beside what drafts reserve.
-type spoken struct {
-	purses  map[int64]int64
-	credits map[store.Account]int64
-}
-
-func nothingSpoken() spoken {
-	return spoken{map[int64]int64{}, map[store.Account]int64{}}
-}
-
-// taking says what of credit and funds an invoice with some engagements takes: first
-// the credit, then the funds, never more than is due. What it takes is spoken for.
-func taking(tx *store.DB, inv *store.Invoice, engagements []int64, asked *invoice.Asked, s spoken) ([]store.InvoiceFund, error) {
-	before, err := invoice.Compute(*asked)
-	if err != nil {
-		return nil, app.InField("", err)
-	}
-	left, account := before.Due.Minor, accountOf(inv)
-	if inv.Choices.Text("use_credit") != "no" {
-		free, err := store.CreditOf(tx, account, inv.ID)
-		if err != nil {
-			return nil, err
-		}
-		asked.Credit = min(max(free-s.credits[account], 0), max(left, 0))
-		s.credits[account] += asked.Credit
-		left -= asked.Credit
-	}
-	if inv.Choices.Text("use_funds") == "none" {
-		return nil, nil
-	}
-	taken, err := takeFunds(tx, inv, engagements, left, s)
-	for _, part := range taken {
-		asked.Funds += part.Amount
-		s.purses[part.PurseID] += part.Amount
-	}
-	return taken, err
-}
-
-// takeFunds takes of the purses of an invoice's engagements, then of what is held
-// for the client as such.
-func takeFunds(tx *store.DB, inv *store.Invoice, engagements []int64, due int64, s spoken) ([]store.InvoiceFund, error) {
-	rows, err := store.PursesOf(tx, accountOf(inv), inv.ID)
-	if err != nil {
-		return nil, err
-	}
-	purses := []funds.Held{}
-	for _, p := range rows {
-		if p.EngagementID == nil || slices.Contains(engagements, *p.EngagementID) {
-			purses = append(purses, funds.Held{ID: p.ID, Held: p.Held, Reserved: p.Reserved + s.purses[p.ID]})
-		}
-	}
-	var atMost *int64
-	if most, given, err := inv.Choices.Amount("funds_at_most", inv.Currency); err != nil {
-		return nil, app.InField("value", err)
-	} else if given {
-		atMost = &most
-	}
-	amounts, _ := funds.Take(due, purses, atMost)
-	taken := []store.InvoiceFund{}
-	for i, amount := range amounts {
-		if amount > 0 {
-			taken = append(taken, store.InvoiceFund{InvoiceID: inv.ID, PurseID: purses[i].ID, Amount: amount})
-		}
-	}
-	return taken, nil
 }
 
 // instalments are how the amount due of a draft would be paid.

@@ -3,8 +3,11 @@ package billing
 import (
 	"encoding/json"
 
+	"dorvet/core/draft"
 	"dorvet/core/invoice"
+	"dorvet/core/money"
 	"dorvet/core/tax"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -65,10 +68,19 @@ func contentOf(tx *store.DB, invoiceID int64) (*content, error) {
 // totals are what the content comes to, with the money that is reserved for the
 // invoice.
 func (c *content) totals(inv *store.Invoice) (invoice.Totals, error) {
-	asked, err := asking(inv, c.lines, c.codes)
+	terms, err := draft.TermsOf(inv.Choices, inv.Currency)
 	if err != nil {
 		return invoice.Totals{}, err
 	}
-	asked.Credit, asked.Funds = inv.Credit, inv.Funds
-	return invoice.Compute(asked)
+	return invoice.Compute(terms.On(invoice.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: unbilled.CodesByName(c.codes),
+		Lines: coreLines(c.lines, c.codes), Credit: inv.Credit, Funds: inv.Funds}))
+}
+
+// coreLines are lines that are there as the core computes totals from them.
+func coreLines(lines []store.InvoiceLine, codes map[int64]tax.Code) []invoice.Line {
+	list := make([]invoice.Line, len(lines))
+	for i, l := range lines {
+		list[i] = invoice.Line{Kind: l.Kind, TaxCode: codes[l.TaxCodeID].Code, Amount: money.Amount{Minor: l.Amount, Currency: l.Currency}}
+	}
+	return list
 }

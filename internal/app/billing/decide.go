@@ -7,6 +7,7 @@ import (
 
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
@@ -80,7 +81,7 @@ func linesFollow(tx *app.Tx, portions []*store.Portion) error {
 		if err != nil {
 			return err
 		}
-		now, _ := lineOf(&rows[i])
+		now := lineOf(&rows[i])
 		line.Minutes, line.Amount, line.Treatment, line.PerHour = now.Minutes, now.Amount, now.Treatment, now.PerHour
 		if err := store.Save(tx.DB, line); err != nil {
 			return err
@@ -113,7 +114,7 @@ func putBack(tx *app.Tx, inv *store.Invoice, portions []*store.Portion) error {
 	}
 	byEngagement := map[int64][]store.PortionRow{}
 	for _, p := range rows {
-		if p.Billing == core.Unbilled && !p.Removed && !p.WithoutRate && !p.Hold.Holds(p.HoldUntil, tx.Today) {
+		if p.Billing == core.Unbilled && !p.Removed && unbilled.Billable(&p, tx.Today) {
 			byEngagement[p.EngagementID] = append(byEngagement[p.EngagementID], p)
 		}
 	}

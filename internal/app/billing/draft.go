@@ -5,9 +5,9 @@ package billing
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strings"
 
+	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/profile"
@@ -15,6 +15,7 @@ import (
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -29,145 +30,155 @@ type Made struct {
 // MakeDrafts puts the unbilled work and charges of a selection on drafts, one for
 // a client or for an engagement, as the client has it or as was chosen: a billing
 // run. What is on them is reserved, so that nothing is billed twice.
-func MakeDrafts(ctx context.Context, a *app.App, r app.Request, s Selection) ([]Made, error) {
+func MakeDrafts(ctx context.Context, a *app.App, r app.Request, s unbilled.Selection) ([]Made, error) {
 	return app.Do(ctx, a, r, "make drafts", s, func(tx *app.Tx) ([]Made, error) {
 		return makeDrafts(tx, s)
 	})
 }
 
-func makeDrafts(tx *app.Tx, s Selection) ([]Made, error) {
-	if err := s.complete(); err != nil {
+func makeDrafts(tx *app.Tx, s unbilled.Selection) ([]Made, error) {
+	if err := s.Complete(); err != nil {
 		return nil, err
 	}
-	found, err := s.found(tx)
+	run, err := runFor(tx, &s)
 	if err != nil {
 		return nil, err
 	}
-	maker, err := newMaker(tx, s)
+	work, err := unbilled.Take(tx, s)
 	if err != nil {
 		return nil, err
 	}
-	return maker.all(found)
-}
-
-// maker makes the drafts of one act.
-type maker struct {
-	tx     *app.Tx
-	asked  Selection
-	firm   *store.Firm
-	run    *store.BillingRun // nil: outside of any run
-	made   []Made
-	capped []string // engagements of which a cap lets nothing be billed
-}
-
-func newMaker(tx *app.Tx, s Selection) (*maker, error) {
+	if len(work.Drafts) == 0 {
+		return nil, app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s. It may be on a draft already: look under Billing.", s.UpTo.Long())
+	}
 	firm, err := store.TheFirm(tx.DB)
-	return &maker{tx: tx, asked: s, firm: firm}, err
-}
-
-func (m *maker) all(found *work) ([]Made, error) {
-	engagements := slices.DeleteFunc(found.engagements, func(e store.EngagementRow) bool { return !found.has(&e) })
-	if len(engagements) == 0 {
-		return nil, app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s. It may be on a draft already: look under Billing.", m.asked.UpTo.Long())
-	}
-	var err error
-	if m.run, err = runFor(m.tx, &m.asked); err != nil {
+	if err != nil {
 		return nil, err
 	}
-	order, groups := m.asked.grouped(engagements)
-	for _, key := range order {
-		if err := m.one(key, groups[key], found); err != nil {
+	made, capped := []Made{}, []string{}
+	for i := range work.Drafts {
+		d := &work.Drafts[i]
+		inv, err := keepDraft(tx, firm, run, d)
+		if err != nil {
 			return nil, err
 		}
+		if inv == nil {
+			capped = append(capped, d.Engagements[0].Name)
+			continue
+		}
+		made = append(made, Made{inv.ID, run.ID, d.Engagements[0].Client, money.Amount{Minor: inv.Net, Currency: inv.Currency}})
 	}
-	if len(m.made) == 0 {
-		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher cap and set it first.", strings.Join(m.capped, ", "))
+	if len(made) == 0 {
+		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher cap and set it first.",
+			strings.Join(capped, ", "))
 	}
-	m.tx.Describe(nil, nil, "Made %s of work up to %s", counted(len(m.made), "draft", "drafts"), m.asked.UpTo.Long())
-	return m.made, m.join(engagements)
+	tx.Describe(nil, nil, "Made %s of work up to %s", counted(len(made), "draft", "drafts"), s.UpTo.Long())
+	return made, join(tx, run, work)
 }
 
 // join makes engagements members of the run, with what is taken of each.
-func (m *maker) join(engagements []store.EngagementRow) error {
-	left := m.asked.left()
-	for _, e := range engagements {
-		leaves := left[e.ID]
-		member := store.RunMember{RunID: m.run.ID, EngagementID: e.ID, Time: !leaves.Time, Expenses: !leaves.Expenses, Charges: !leaves.Charges}
-		if err := store.SetMember(m.tx.DB, member); err != nil {
-			return err
+func join(tx *app.Tx, run *store.BillingRun, work *unbilled.Work) error {
+	for _, d := range work.Drafts {
+		for _, e := range d.Engagements {
+			leaves := work.Left[e.ID]
+			member := store.RunMember{RunID: run.ID, EngagementID: e.ID, Time: !leaves.Time, Expenses: !leaves.Expenses, Charges: !leaves.Charges}
+			if err := store.SetMember(tx.DB, member); err != nil {
+				return err
+			}
 		}
 	}
 	return nil
 }
 
-func (m *maker) one(key draftOf, engagements []store.EngagementRow, found *work) error {
-	inv, err := m.blank(key, engagements)
-	if err != nil {
-		return err
+// keepDraft stores a draft that was computed; nil where a cap leaves nothing of it.
+func keepDraft(tx *app.Tx, firm *store.Firm, run *store.BillingRun, d *unbilled.Draft) (*store.Invoice, error) {
+	if d.Refused != nil {
+		return nil, d.Refused
 	}
-	if err := store.Insert(m.tx.DB, inv); err != nil {
-		return err
-	}
-	on := 0
-	fit, err := underCaps(m.tx.DB, inv, engagementsIn(engagements), found.portionsOf(engagements), found.chargeLines(inv, engagements))
-	if err != nil {
-		return err
-	}
-	for _, e := range engagements {
-		p, err := m.profile(e.ClientID, e.ID)
-		if err != nil {
-			return err
+	for _, at := range d.Draft.Left {
+		if err := store.MarkOverCap(tx.DB, d.Items[at].Portion.ID); err != nil {
+			return nil, err
 		}
-		n, err := put(m.tx, inv, p, found.portions[e.ID], fit)
-		if err != nil {
-			return err
-		}
-		if err := putCharges(m.tx, inv, found.charges[e.ID]); err != nil {
-			return err
-		}
-		on += n + len(found.charges[e.ID])
 	}
-	if on == 0 {
-		m.capped = append(m.capped, engagements[0].Name)
-		return store.Forget(m.tx.DB, inv)
+	if len(d.Lines) == 0 {
+		return nil, nil
 	}
-	m.tx.LinkTo(app.OfInvoice, inv.ID)
-	if err := takeBackAdvances(m.tx, inv); err != nil {
-		return err
-	}
-	if err := recompute(m.tx, m.firm, inv); err != nil {
-		return err
-	}
-	m.made = append(m.made, Made{inv.ID, m.run.ID, engagements[0].Client, money.Amount{Minor: inv.Net, Currency: inv.Currency}})
-	return nil
-}
-
-// profile is the billing profile of an engagement, or of a client as such; drafts that
-// are made change none.
-func (m *maker) profile(clientID, engagementID int64) (profile.Profile, error) {
-	return app.Memo(m.tx, fmt.Sprintf("profile of %d, %d", clientID, engagementID), func(tx *store.DB) (profile.Profile, error) {
-		return setup.Profile(tx, clientID, engagementID)
-	})
-}
-
-// blank is a draft without lines, with what it takes over from the billing
-// profile: what holds for several engagements is the client's.
-func (m *maker) blank(key draftOf, engagements []store.EngagementRow) (*store.Invoice, error) {
-	e := engagements[0]
-	if key.SeriesID == 0 {
-		return nil, app.Refuse(app.Conflict, "The issuing entity of %s has no series of invoice numbers: give it one under Set-up.", e.Name)
-	}
-	p, err := m.profile(e.ClientID, only(idsOf(engagements)))
+	inv, err := blank(d.Key, d.Profile, run.UpToDay, run.Dated)
 	if err != nil {
 		return nil, err
 	}
+	inv.RunID = &run.ID
+	follow(inv, run)
+	if err := store.Insert(tx.DB, inv); err != nil {
+		return nil, err
+	}
+	tx.LinkTo(app.OfInvoice, inv.ID)
+	if err := keepItems(tx, inv, d); err != nil {
+		return nil, err
+	}
+	return inv, keepSums(tx, firm, inv, &d.Draft, d.Purses)
+}
+
+// keepItems puts on a new draft what was computed for it: portions, cut where a cap cuts
+// them, charges with the time behind them, and advances that come back.
+func keepItems(tx *app.Tx, inv *store.Invoice, d *unbilled.Draft) error {
+	words, err := wordsOf(tx.DB, inv)
+	if err != nil {
+		return err
+	}
+	lines, portions, charges := make([]store.InvoiceLine, len(d.Lines)), map[int]*store.PortionRow{}, []*store.Charge{}
+	for i, line := range d.Lines {
+		if line.Back {
+			lines[i] = backOf(d.Advances[line.Of], inv, -line.Amount)
+			continue
+		}
+		item := d.Items[line.Of]
+		if item.Charge != nil {
+			lines[i], charges = chargeLine(inv, item.Charge, words), append(charges, item.Charge)
+		} else {
+			if line.Amount != item.Portion.Agreed {
+				if err := cut(tx, &item.Portion.Portion, line.Amount); err != nil {
+					return err
+				}
+			}
+			lines[i], portions[i] = lineOf(item.Portion), item.Portion
+		}
+		lines[i].TaxCodeID, lines[i].Discount = item.TaxCodeID, line.Share.Discount
+	}
+	if err := reserveCharges(tx, charges); err != nil {
+		return err
+	}
+	if err := insertLines(tx, inv, lines); err != nil {
+		return err
+	}
+	on, reserved := []store.PortionRow{}, []store.InvoiceLine{}
+	for i := range lines {
+		if portions[i] != nil {
+			on, reserved = append(on, *portions[i]), append(reserved, lines[i])
+		}
+	}
+	if err := reserveAll(tx, on, reserved); err != nil {
+		return err
+	}
+	covered := map[int64]bool{}
+	for _, c := range charges {
+		if covered[c.EngagementID] {
+			continue
+		}
+		covered[c.EngagementID] = true
+		if err := coverBy(tx, inv, c.EngagementID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// blank is a draft without lines, with what it takes over from a billing profile: what
+// holds for several engagements is their client's.
+func blank(key unbilled.Key, p profile.Profile, upTo, dated day.Day) (*store.Invoice, error) {
 	inv := &store.Invoice{
 		Kind: invoice.Ordinary, EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
-		UpToDay: m.asked.UpTo, Dated: m.asked.Dated, TaxDay: m.asked.Dated, Terms: p.Text("terms"), Choices: p.Choices(), Fresh: true,
-	}
-	if m.run != nil {
-		inv.RunID = &m.run.ID
-		follow(inv, m.run)
+		UpToDay: upTo, Dated: dated, TaxDay: dated, Terms: p.Text("terms"), Choices: p.Choices(), Fresh: true,
 	}
 	terms, err := schedule.ParseTerms(inv.Terms)
 	if err != nil {
@@ -175,6 +186,18 @@ func (m *maker) blank(key draftOf, engagements []store.EngagementRow) (*store.In
 	}
 	inv.DueDay = terms.Due(inv.Dated)
 	return inv, nil
+}
+
+// blankFor is a draft outside of any run, of an engagement.
+func blankFor(tx *app.Tx, e *store.EngagementRow, upTo, dated day.Day) (*store.Invoice, error) {
+	if e.Numbered == 0 {
+		return nil, unbilled.WithoutSeries(e)
+	}
+	p, err := setup.ProfileOf(tx.DB, &e.Engagement)
+	if err != nil {
+		return nil, err
+	}
+	return blank(new(unbilled.Selection).Group(e), p, upTo, dated)
 }
 
 // underFee reports whether work counts against a cap, or is covered by a fee: time
@@ -191,52 +214,36 @@ func putOn(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (int, er
 	if err != nil {
 		return 0, err
 	}
-	p, err := setup.ProfileOf(tx.DB, e)
-	if err != nil {
-		return 0, err
-	}
-	if !isCapped(e) {
-		return put(tx, inv, p, portions, nil)
-	}
 	others, err := store.LinesOf(tx.DB, inv.ID)
 	if err != nil {
 		return 0, err
 	}
-	fit, err := underCaps(tx.DB, inv, []*store.Engagement{e}, portions, others)
+	fit, err := underCap(tx, inv, e, portions, others)
 	if err != nil {
 		return 0, err
 	}
-	return put(tx, inv, p, portions, fit)
-}
-
-// put is putOn, of an engagement whose profile and cap are known.
-func put(tx *app.Tx, inv *store.Invoice, p profile.Profile, portions []store.PortionRow, fit fits) (n int, err error) {
 	if portions, err = cutAtCaps(tx, portions, fit); err != nil || len(portions) == 0 {
 		return 0, err
 	}
-	lines := make([]store.InvoiceLine, len(portions))
-	taxed := map[setup.Taxed]int64{} // asked once for all lines of a kind
+	p, err := setup.ProfileOf(tx.DB, e)
+	if err != nil {
+		return 0, err
+	}
+	lines, taxed := make([]store.InvoiceLine, len(portions)), map[setup.Taxed]int64{} // asked once for all lines of a kind
 	for i := range portions {
-		var of setup.Taxed
-		lines[i], of = lineOf(&portions[i])
+		of := unbilled.TaxedAs(&portions[i])
 		if taxed[of] == 0 {
-			if taxed[of], err = taxOf(tx, p, of); err != nil {
+			if taxed[of], err = setup.TaxCode(tx.DB, p, of); err != nil {
 				return 0, err
 			}
 		}
-		lines[i].InvoiceID, lines[i].TaxCodeID = inv.ID, taxed[of]
+		lines[i] = lineOf(&portions[i])
+		lines[i].TaxCodeID = taxed[of]
 	}
 	if err := insertLines(tx, inv, lines); err != nil {
 		return 0, err
 	}
 	return len(portions), reserveAll(tx, portions, lines)
-}
-
-// taxOf is the tax code of what a profile's client is billed.
-func taxOf(tx *app.Tx, p profile.Profile, of setup.Taxed) (int64, error) {
-	return app.Memo(tx, "tax as "+string(of)+", "+p.Text(string(of))+", "+p.Text(string(setup.Work)), func(db *store.DB) (int64, error) {
-		return setup.TaxCode(db, p, of)
-	})
 }
 
 // reserveAll reserves portions, each on the line at its place.
@@ -269,6 +276,9 @@ func insertLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) erro
 			lines[i].Position = last + 1 + i
 		}
 	}
+	if len(lines) == 0 {
+		return nil
+	}
 	if err := store.Insert(tx.DB, lines); err != nil {
 		return err
 	}
@@ -297,19 +307,16 @@ func reserve(tx *app.Tx, p *store.PortionRow, lineID int64, covered bool) error 
 	return nil
 }
 
-// lineOf is the line of a portion, and as what it is taxed.
-func lineOf(p *store.PortionRow) (store.InvoiceLine, setup.Taxed) {
+// lineOf is the line of a portion.
+func lineOf(p *store.PortionRow) store.InvoiceLine {
 	line := store.InvoiceLine{EngagementID: p.EngagementID, Kind: invoice.Time, Day: p.WorkedDay, PersonID: &p.PersonID, Text: lineText(*p), Minutes: p.Minutes,
 		Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
 	if p.IsExpense() {
 		line.Kind, line.PersonID = invoice.Expense, nil
-		if p.Disbursement {
-			return line, setup.Disbursements
-		}
-		return line, setup.Expenses
+		return line
 	}
 	line.PerHour = shownRate(p)
-	return line, setup.Work
+	return line
 }
 
 // shownRate is the rate that the client reads on the line of a portion: the one

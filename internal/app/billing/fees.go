@@ -10,7 +10,7 @@ import (
 	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
-	"dorvet/internal/app/wip"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -21,20 +21,16 @@ import (
 // putCharges puts charges on a draft, each on a line of its own, and the time
 // behind them.
 func putCharges(tx *app.Tx, inv *store.Invoice, charges []store.Charge) error {
+	words, err := wordsOf(tx.DB, inv)
+	if err != nil {
+		return err
+	}
 	for i := range charges {
 		c := &charges[i]
-		reserved, err := store.ReserveCharge(tx.DB, c.ID)
-		if err != nil {
+		if err := reserveCharges(tx, []*store.Charge{c}); err != nil {
 			return err
 		}
-		if !reserved {
-			return app.Refuse(app.Conflict, "“%s” is on a draft or billed already: load the page again.", c.Text)
-		}
-		w, err := wordsOf(tx.DB, inv)
-		if err != nil {
-			return err
-		}
-		if err := insertLines(tx, inv, []store.InvoiceLine{chargeLine(inv, c, w)}); err != nil {
+		if err := insertLines(tx, inv, []store.InvoiceLine{chargeLine(inv, c, words)}); err != nil {
 			return err
 		}
 		if err := coverBy(tx, inv, c.EngagementID); err != nil {
@@ -44,17 +40,25 @@ func putCharges(tx *app.Tx, inv *store.Invoice, charges []store.Charge) error {
 	return nil
 }
 
+// reserveCharges marks charges as being on a draft.
+func reserveCharges(tx *app.Tx, charges []*store.Charge) error {
+	for _, c := range charges {
+		reserved, err := store.ReserveCharge(tx.DB, c.ID)
+		if err != nil {
+			return err
+		}
+		if !reserved {
+			return app.Refuse(app.Conflict, "“%s” is on a draft or billed already: load the page again.", c.Text)
+		}
+	}
+	return nil
+}
+
 // chargeLine is the line of a charge on an invoice.
 func chargeLine(inv *store.Invoice, c *store.Charge, w wording.Words) store.InvoiceLine {
-	line := store.InvoiceLine{EngagementID: c.EngagementID, Kind: invoice.Fixed, TaxCodeID: c.TaxCodeID, Day: c.BillDay, Text: chargeText(c, w), Amount: c.Amount,
+	item := unbilled.OfCharge(c, inv.Dated)
+	return store.InvoiceLine{EngagementID: c.EngagementID, Kind: item.Kind, TaxCodeID: c.TaxCodeID, Day: item.Day, Text: chargeText(c, w), Amount: c.Amount,
 		Currency: inv.Currency, Treatment: "billable", ChargeID: &c.ID, Confirmed: !c.Open}
-	if c.Kind == "recurring" {
-		line.Kind = invoice.Recurring
-	}
-	if line.Day.IsZero() {
-		line.Day = inv.Dated
-	}
-	return line
 }
 
 func chargeText(c *store.Charge, w wording.Words) string {
@@ -161,7 +165,7 @@ func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagem
 		if at >= 0 {
 			return store.Save(tx.DB, &line)
 		}
-		if line.TaxCodeID, err = wip.WorkTax(tx.DB, g); err != nil {
+		if line.TaxCodeID, err = unbilled.WorkTax(tx.DB, g); err != nil {
 			return err
 		}
 		if err := insertLines(tx, inv, []store.InvoiceLine{line}); err != nil {

@@ -2,12 +2,13 @@ package billing
 
 import (
 	"context"
-	"dorvet/core/invoice"
-	"dorvet/internal/app"
-	"dorvet/internal/app/wip"
-	"dorvet/internal/store"
 	"slices"
 	"strings"
+
+	"dorvet/core/invoice"
+	"dorvet/internal/app"
+	"dorvet/internal/app/unbilled"
+	"dorvet/internal/store"
 )
 
 // fill puts on a new draft what it begins with.
@@ -41,7 +42,7 @@ func takeUp(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int64) er
 	byEngagement := map[int64][]store.PortionRow{}
 	for _, p := range rows {
 		wanted := b.Take == "all" || b.Take == "time" && !p.IsExpense() || b.Take == "expenses" && p.IsExpense()
-		if wanted && !p.WithoutRate && !p.Hold.Holds(p.HoldUntil, tx.Today) && (b.PersonID == 0 || p.PersonID == b.PersonID && !p.IsExpense()) {
+		if wanted && unbilled.Billable(&p, tx.Today) && (b.PersonID == 0 || p.PersonID == b.PersonID && !p.IsExpense()) {
 			byEngagement[p.EngagementID] = append(byEngagement[p.EngagementID], p)
 		}
 	}
@@ -53,7 +54,7 @@ func takeUp(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int64) er
 	if b.Take != "all" && b.Take != "fees" || b.PersonID != 0 {
 		return nil
 	}
-	charges, err := wip.ChargesDue(tx, engagements, inv.Dated)
+	charges, err := unbilled.ChargesDue(tx, engagements, inv.Dated)
 	if err != nil {
 		return err
 	}

@@ -12,6 +12,7 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 )
 
@@ -413,7 +414,7 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 		t.Fatalf("%+v, %v", note, err)
 	}
 	apptest.Whole(t, a)
-	if list := unbilled(t, a); list.Minutes != 24 || list.Totals[0].String() != "40.00" {
+	if list := listed(t, a); list.Minutes != 24 || list.Totals[0].String() != "40.00" {
 		t.Errorf("%+v", list)
 	}
 	after, err := billing.One(t.Context(), a, apptest.Admin.Actor, inv.ID)
@@ -438,7 +439,7 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 			t.Errorf("%+v", one)
 		}
 	}
-	if list := unbilled(t, a); list.Minutes != 24 {
+	if list := listed(t, a); list.Minutes != 24 {
 		t.Errorf("a concession stays billed: %+v", list)
 	}
 	for state, want := range map[string]int{"open": 0, "credited": 1, "credit_note": 2, "paid": 1, "late": 0, "disputed": 0} {
@@ -531,7 +532,7 @@ func TestAnEngagementWithAPriceOfItsOwnHasItsOwnInvoice(t *testing.T) {
 	apptest.Set(t, a, "engagements", apptest.Advice, "discount", "10")
 	apptest.Record(t, a, apptest.Survey, "2026-11-10", "1:00")
 	apptest.Record(t, a, apptest.Advice, "2026-11-10", "1:00")
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey, apptest.Advice}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey, apptest.Advice}})
 	if err != nil || len(made) != 2 || made[0].Net.String()+made[1].Net.String() != "90.00100.00" && made[0].Net.String()+made[1].Net.String() != "100.0090.00" {
 		t.Errorf("%+v, %v", made, err)
 	}

@@ -2,12 +2,13 @@ package billing
 
 import (
 	"context"
+	"slices"
+
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/internal/app"
-	"dorvet/internal/app/wip"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
-	"slices"
 )
 
 // Offer is what a client has to be billed, before an invoice begins: shown beside,
@@ -74,7 +75,7 @@ func (o *Offer) addWork(tx *store.DB, upTo, today day.Day) error {
 		return err
 	}
 	for _, p := range open {
-		if p.WithoutRate || p.Hold.Holds(p.HoldUntil, today) {
+		if !unbilled.Billable(&p, today) {
 			continue
 		}
 		work := &o.Engagements[at[p.EngagementID]]
@@ -88,7 +89,7 @@ func (o *Offer) addWork(tx *store.DB, upTo, today day.Day) error {
 			o.People = append(o.People, OfferedWho{p.PersonID, p.Person})
 		}
 	}
-	charges, err := wip.ChargesForeseen(tx, ids, upTo)
+	charges, err := unbilled.ChargesForeseen(tx, ids, upTo)
 	for _, c := range charges {
 		o.Engagements[at[c.EngagementID]].Fees.Minor += c.Amount
 	}

@@ -10,6 +10,7 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/app/unbilled"
 	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -72,7 +73,7 @@ func TestExpensesAreBilledBesideTimeWithTheirOwnTax(t *testing.T) {
 func TestADisbursementNeedsATaxCodeThatIsExempt(t *testing.T) {
 	a := apptest.Firm(t)
 	expense(t, a, apptest.Study, "100", func(in *timekeeping.TypedPurchase) { in.CategoryID = 7 })
-	_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
+	_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
 	refused(t, err, "A disbursement is not taxed")
 }
 
@@ -85,7 +86,7 @@ func TestWhatIsOnHoldWaitsUntilItsDay(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	work := unbilled(t, a).Clients[0].Engagements[0]
+	work := listed(t, a).Clients[0].Engagements[0]
 	if work.Value.String() != "80.00" || work.Held.String() != "400.00" || work.HeldEntries != 2 || work.Entries != 1 {
 		t.Errorf("%+v", work)
 	}
@@ -147,18 +148,19 @@ func TestACapCountsFeesWithinItsScope(t *testing.T) {
 		t.Errorf("the entry at the boundary is billed as %+v", line)
 	}
 	apptest.Whole(t, a)
-	if list := unbilled(t, a); list.Totals[0].String() != "20.00" || list.Minutes != 15 {
+	if list := listed(t, a); !list.Totals[0].IsZero() || list.Clients[0].Engagements[0].OverCap.String() != "20.00" || list.Minutes != 15 {
 		t.Errorf("what is over the cap stays unbilled: %+v", list)
 	}
 	apptest.Record(t, a, apptest.Study, "2026-11-13", "1:00")
-	_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
+	_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
 	refused(t, err, "The cap of Study is reached")
 	if err := billing.Delete(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
 		t.Fatal(err)
 	}
 	apptest.Whole(t, a)
-	if list := unbilled(t, a); list.Totals[0].String() != "120.00" || list.Minutes != 90 || list.Clients[0].Engagements[0].Entries != 2 {
-		t.Errorf("taken off the draft, the entry is whole again: %+v", list)
+	work := listed(t, a).Clients[0].Engagements[0]
+	if work.Time.String() != "120.00" || work.Value.String() != "20.00" || work.Minutes != 90 || work.Entries != 2 {
+		t.Errorf("taken off the draft, the entry is whole again: %+v", work)
 	}
 }
 
@@ -178,7 +180,7 @@ func TestWhatComesBackIsOnTheNextBill(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Whole(t, a)
-	if list := unbilled(t, a); len(list.Clients) != 0 {
+	if list := listed(t, a); len(list.Clients) != 0 {
 		t.Errorf("up to the same day nothing is left: %+v", list)
 	}
 	december := day.Of(2026, 12, 31)
@@ -187,7 +189,7 @@ func TestWhatComesBackIsOnTheNextBill(t *testing.T) {
 		t.Fatalf("%+v, %v", list, err)
 	}
 	a.Clock = app.PinnedClock{Date: december}
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: december, Dated: december, EngagementIDs: []int64{apptest.Study}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: december, Dated: december, EngagementIDs: []int64{apptest.Study}})
 	if err != nil || made[0].Net.String() != "122.50" {
 		t.Fatalf("%+v, %v", made, err)
 	}

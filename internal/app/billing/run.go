@@ -12,6 +12,7 @@ import (
 	"dorvet/core/schedule"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
@@ -40,7 +41,7 @@ type Run struct {
 }
 
 // runFor is the run that drafts are made for: the one that is named, or a new one.
-func runFor(tx *app.Tx, s *Selection) (*store.BillingRun, error) {
+func runFor(tx *app.Tx, s *unbilled.Selection) (*store.BillingRun, error) {
 	if s.RunID != 0 {
 		run, err := store.Get[store.BillingRun](tx.DB, s.RunID)
 		if err := app.Unless(err, app.Missing(store.ErrNotFound, "billing run"), func() bool { return !run.Deleted }); err != nil {
@@ -262,16 +263,16 @@ func anotherCutOff(tx *app.Tx, inv *store.Invoice, run *store.BillingRun, member
 	if err != nil {
 		return err
 	}
-	s := Selection{From: run.FromDay, UpTo: run.UpToDay, ChargesUpTo: run.ChargesUpTo, Dated: run.Dated, EngagementIDs: ids}
+	s := unbilled.Selection{From: run.FromDay, UpTo: run.UpToDay, ChargesUpTo: run.ChargesUpTo, Dated: run.Dated, EngagementIDs: ids}
 	for _, m := range members {
-		s.Leave = append(s.Leave, Leaving{m.EngagementID, !m.Time, !m.Expenses, true})
+		s.Leave = append(s.Leave, unbilled.Leaving{EngagementID: m.EngagementID, Time: !m.Time, Expenses: !m.Expenses, Charges: true})
 	}
-	found, err := s.found(tx)
+	portions, err := s.Portions(tx.DB, tx.Today)
 	if err != nil {
 		return err
 	}
 	for _, id := range ids {
-		if _, err := putOn(tx, inv, found.portions[id]); err != nil {
+		if _, err := putOn(tx, inv, portions[id]); err != nil {
 			return err
 		}
 		if err := coverBy(tx, inv, id); err != nil {

@@ -9,15 +9,16 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 )
 
 // everything selects all three engagements.
-var everything = billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey, apptest.Advice, apptest.Study}}
+var everything = unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey, apptest.Advice, apptest.Study}}
 
 // made makes drafts of a selection, and sees that they come to what was foreseen; it
 // gives the net of each.
-func made(t *testing.T, a *app.App, s billing.Selection) ([]billing.Made, string) {
+func made(t *testing.T, a *app.App, s unbilled.Selection) ([]billing.Made, string) {
 	t.Helper()
 	foreseen, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, s)
 	if err != nil {
@@ -66,19 +67,21 @@ func worked(t *testing.T, a *app.App) {
 func TestWhatARunTakesIsChosen(t *testing.T) {
 	for _, c := range []struct {
 		name   string
-		choose func(*billing.Selection)
+		choose func(*unbilled.Selection)
 		want   string
 	}{
-		{"all of it", func(*billing.Selection) {}, "Alder 170.00, Birch 90.00"},
-		{"a client of several is billed by engagement, this time", func(s *billing.Selection) { s.Apart = []int64{apptest.Survey, apptest.Advice} }, "Alder 60.00, Alder 110.00, Birch 90.00"},
-		{"without the time of one", func(s *billing.Selection) { s.Leave = []billing.Leaving{{EngagementID: apptest.Survey, Time: true}} }, "Alder 70.00, Birch 90.00"},
-		{"without expenses", func(s *billing.Selection) {
-			s.Leave = []billing.Leaving{{EngagementID: apptest.Survey, Expenses: true}, {EngagementID: apptest.Advice, Expenses: true}, {EngagementID: apptest.Study, Expenses: true}}
+		{"all of it", func(*unbilled.Selection) {}, "Alder 170.00, Birch 90.00"},
+		{"a client of several is billed by engagement, this time", func(s *unbilled.Selection) { s.Apart = []int64{apptest.Survey, apptest.Advice} }, "Alder 60.00, Alder 110.00, Birch 90.00"},
+		{"without the time of one", func(s *unbilled.Selection) { s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Time: true}} }, "Alder 70.00, Birch 90.00"},
+		{"without expenses", func(s *unbilled.Selection) {
+			s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Expenses: true}, {EngagementID: apptest.Advice, Expenses: true}, {EngagementID: apptest.Study, Expenses: true}}
 		}, "Alder 150.00, Birch 80.00"},
-		{"without charges", func(s *billing.Selection) { s.Leave = []billing.Leaving{{EngagementID: apptest.Advice, Charges: true}} }, "Alder 120.00, Birch 90.00"},
-		{"charges have a cut-off of their own", func(s *billing.Selection) { s.ChargesUpTo = november }, "Alder 120.00, Birch 90.00"},
-		{"a day before the work", func(s *billing.Selection) { s.UpTo = day.Of(2026, 11, 19) }, "Alder 50.00"},
-		{"from a day after the work", func(s *billing.Selection) { s.From = day.Of(2026, 11, 21) }, "Alder 50.00"},
+		{"without charges", func(s *unbilled.Selection) {
+			s.Leave = []unbilled.Leaving{{EngagementID: apptest.Advice, Charges: true}}
+		}, "Alder 120.00, Birch 90.00"},
+		{"charges have a cut-off of their own", func(s *unbilled.Selection) { s.ChargesUpTo = november }, "Alder 120.00, Birch 90.00"},
+		{"a day before the work", func(s *unbilled.Selection) { s.UpTo = day.Of(2026, 11, 19) }, "Alder 50.00"},
+		{"from a day after the work", func(s *unbilled.Selection) { s.From = day.Of(2026, 11, 21) }, "Alder 50.00"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			a := apptest.Firm(t)
@@ -96,13 +99,13 @@ func TestWhatIsLeftIsToldAndStaysUnbilled(t *testing.T) {
 	a := apptest.Firm(t)
 	worked(t, a)
 	s := everything
-	s.Leave = []billing.Leaving{{EngagementID: apptest.Survey, Time: true, Expenses: true}, {EngagementID: apptest.Advice, Charges: true}}
+	s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Time: true, Expenses: true}, {EngagementID: apptest.Advice, Charges: true}}
 	tally, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, s)
 	if err != nil || tally.Left[0].String() != "−160.00" || tally.Expenses[0].String() != "20.00" || tally.Total[0].String() != "123.00" {
 		t.Errorf("%+v, %v", tally, err)
 	}
 	drafts, _ := made(t, a, s)
-	if list := unbilled(t, a); list.Totals[0].String() != "160.00" {
+	if list := listed(t, a); list.Totals[0].String() != "160.00" {
 		t.Errorf("unbilled are %v", list.Totals)
 	}
 	s.RunID, s.Leave = drafts[0].RunID, nil
@@ -118,7 +121,7 @@ func TestADraftFollowsItsRun(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00")
 	apptest.Record(t, a, apptest.Study, "2026-11-25", "2:00")
-	drafts, _ := made(t, a, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: everything.EngagementIDs, Name: "November", Terms: "14d", Text: "Thank you."})
+	drafts, _ := made(t, a, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: everything.EngagementIDs, Name: "November", Terms: "14d", Text: "Thank you."})
 	change := func(in billing.RunTyped) *billing.Invoice {
 		t.Helper()
 		run := theRun(t, a, drafts[0].RunID)
@@ -149,7 +152,7 @@ func TestADraftFollowsItsRun(t *testing.T) {
 func TestADeletedRunLeavesEverythingUnbilled(t *testing.T) {
 	a := apptest.Firm(t)
 	worked(t, a)
-	before := fmt.Sprint(unbilled(t, a).Totals)
+	before := fmt.Sprint(listed(t, a).Totals)
 	drafts, _ := made(t, a, everything)
 	issue(t, a, opened(t, a, drafts[1].ID))
 	run := theRun(t, a, drafts[0].RunID)
@@ -160,7 +163,7 @@ func TestADeletedRunLeavesEverythingUnbilled(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Whole(t, a)
-	if after := unbilled(t, a).Totals[0].String(); before != "[260.00]" || after != "170.00" { // what was issued stays
+	if after := listed(t, a).Totals[0].String(); before != "[260.00]" || after != "170.00" { // what was issued stays
 		t.Errorf("before %s, after %s", before, after)
 	}
 	if runs, err := billing.Runs(t.Context(), a, apptest.Admin.Actor); err != nil || len(runs) != 0 {
@@ -235,7 +238,7 @@ func TestWhatADiscountLeavesForASurchargeIsForeseenToTheCent(t *testing.T) {
 	for range 20 {
 		apptest.Set(t, a, "clients", 2, "discount", fmt.Sprintf("%d.%d", random.IntN(40), 1+random.IntN(9)))
 		apptest.Set(t, a, "clients", 2, "surcharge", fmt.Sprintf("%d.%d", 60+random.IntN(39), 1+random.IntN(9)))
-		s := billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}}
+		s := unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}}
 		foreseen, err := billing.Preview(t.Context(), a, apptest.Admin.Actor, s)
 		if err != nil {
 			t.Fatal(err)

@@ -8,9 +8,11 @@ import (
 	"slices"
 	"testing"
 
+	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/unbilled"
 	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -94,16 +96,19 @@ func (u *user) decideOnDraft(ctx context.Context) error {
 
 // run makes drafts of a selection, and sees that they come to what was foreseen.
 func (u *user) run(ctx context.Context) error {
-	s := billing.Selection{UpTo: november.AddDays(-u.IntN(20)), Dated: apptest.Today, EngagementIDs: []int64{int64(1 + u.IntN(3)), int64(1 + u.IntN(3))}}
+	s := unbilled.Selection{UpTo: november.AddDays(-u.IntN(20)), Dated: apptest.Today, EngagementIDs: []int64{int64(1 + u.IntN(3)), int64(1 + u.IntN(3))}}
 	switch u.IntN(5) {
 	case 0:
 		s.Apart = []int64{1, 2}
 	case 1:
 		s.Together = []int64{3}
 	case 2:
-		s.Leave = []billing.Leaving{{EngagementID: int64(1 + u.IntN(3)), Time: u.IntN(2) == 0, Expenses: u.IntN(2) == 0, Charges: u.IntN(2) == 0}}
+		s.Leave = []unbilled.Leaving{{EngagementID: int64(1 + u.IntN(3)), Time: u.IntN(2) == 0, Expenses: u.IntN(2) == 0, Charges: u.IntN(2) == 0}}
 	case 3:
 		s.From = s.UpTo.AddDays(-u.IntN(20))
+	}
+	if err := u.listIsWhatWouldBeBilled(ctx, s.UpTo); err != nil {
+		return err
 	}
 	foreseen, problem := billing.Preview(ctx, u.a, apptest.Admin.Actor, s)
 	made, err := billing.MakeDrafts(ctx, u.a, apptest.Admin, s)
@@ -121,6 +126,25 @@ func (u *user) run(ctx context.Context) error {
 	}
 	if foreseen.Drafts != len(made) || fmt.Sprint(foreseen.Net) != fmt.Sprint(net) {
 		return fmt.Errorf("foreseen were %d drafts over %v, made were %d over %v", foreseen.Drafts, foreseen.Net, len(made), net)
+	}
+	return nil
+}
+
+// listIsWhatWouldBeBilled sees that the list of work in progress adds up to what a run of
+// all of it would come to.
+func (u *user) listIsWhatWouldBeBilled(ctx context.Context, upTo day.Day) error {
+	list, err := appwip.Unbilled(ctx, u.a, apptest.Admin.Actor, appwip.Filter{UpTo: upTo})
+	if err != nil {
+		return err
+	}
+	foreseen, err := billing.Preview(ctx, u.a, apptest.Admin.Actor, unbilled.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+	if err != nil {
+		return err
+	}
+	for _, sum := range append(foreseen.Net, list.Totals...) {
+		if (sum.Minor != 0) && (!slices.Contains(foreseen.Net, sum) || !slices.Contains(list.Totals, sum)) {
+			return fmt.Errorf("the list says %v, a run would come to %v", list.Totals, foreseen.Net)
+		}
 	}
 	return nil
 }

@@ -184,9 +184,9 @@ func (b *proposalContext) blankLine(p *store.Proposal) (*TypedLine, error) {
 }
 
 func (b *proposalContext) taxCodeOf(clientID int64) (string, error) {
-	layers, err := store.ProfileLayers(b.tx, clientID, 0)
+	of, err := store.ProfileLayers(b.tx, []int64{clientID}, nil)
 	if err != nil {
 		return "", fmt.Errorf("read how the client is taxed: %w", err)
 	}
-	return profileText(layers, "tax_code"), nil
+	return profileText(of(clientID, 0), "tax_code"), nil
 }

@@ -9,6 +9,7 @@ import (
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/reports"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 )
 
@@ -31,7 +32,7 @@ func posted(t *testing.T) *app.App {
 	_, err := receivables.ReceiveFunds(t.Context(), a, admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "50", Method: "transfer"})
 	must(t, err)
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
-	made, err := billing.MakeDrafts(t.Context(), a, admin, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := billing.MakeDrafts(t.Context(), a, admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	must(t, err)
 	inv, err := billing.One(t.Context(), a, admin.Actor, made[0].ID)
 	must(t, err)

@@ -8,6 +8,7 @@ import (
 	"dorvet/internal/app/reports"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 )
 
@@ -28,7 +29,7 @@ func TestMoneyMovesAlongTheRail(t *testing.T) {
 	if rail.WIP.Amount.String() != "180.00" || rail.WIP.Days != 30 || rail.Billing.Count != 0 || rail.Time.Minutes != 60 || rail.Time.Missing != 4 {
 		t.Errorf("%+v %+v", rail.WIP, rail.Time)
 	}
-	made, err := billing.MakeDrafts(t.Context(), a, admin, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := billing.MakeDrafts(t.Context(), a, admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -86,7 +87,7 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	apptest.Set(t, a, "people", 4, "limited_to", "Branch")
 	for _, id := range []int64{apptest.Survey, apptest.Study} {
 		apptest.Record(t, a, id, "2026-11-30", "1:00")
-		made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{id}})
+		made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{id}})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -126,7 +127,7 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 		t.Errorf("%+v, %v", rows, err)
 	}
 	limited.Role = app.Administrator
-	if _, err := billing.MakeDrafts(t.Context(), a, app.Request{Actor: limited}, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}); err == nil {
+	if _, err := billing.MakeDrafts(t.Context(), a, app.Request{Actor: limited}, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}); err == nil {
 		t.Error("work of another entity is billed")
 	}
 	in := apptest.Typed(apptest.Survey, "2026-12-01", "1")

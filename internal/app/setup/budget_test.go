@@ -7,6 +7,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -57,7 +58,7 @@ func TestABudgetOfWhatIsInvoicedCountsAtIssue(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "budgets", "engagement", "1", "measure", "invoiced", "amount", "250", "from", "2026-01-01", "people", "AA OO")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:30")
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -121,7 +122,7 @@ func TestWorkAboveTheCapIsNotBilled(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "3")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "0:06")
 	bill := func(upTo day.Day) error {
-		_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+		_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 		return err
 	}
 	if err := bill(day.Of(2026, 11, 29)); err != nil {

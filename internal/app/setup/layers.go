@@ -17,8 +17,17 @@ import (
 // Profile reads the billing profile of an engagement (of a client, if
 // engagementID is 0; of the firm, if both are).
 func Profile(tx *store.DB, clientID, engagementID int64) (profile.Profile, error) {
-	layers, err := store.ProfileLayers(tx, clientID, engagementID)
-	return profile.Stack(layers...), err
+	of, err := Profiles(tx, []int64{clientID}, []int64{engagementID})
+	return of(clientID, engagementID), err
+}
+
+// Profiles reads what the billing profiles of some clients and engagements are made of,
+// once for all of them.
+func Profiles(tx *store.DB, clientIDs, engagementIDs []int64) (func(clientID, engagementID int64) profile.Profile, error) {
+	layers, err := store.ProfileLayers(tx, clientIDs, engagementIDs)
+	return func(clientID, engagementID int64) profile.Profile {
+		return profile.Stack(layers(clientID, engagementID)...)
+	}, err
 }
 
 // ProfileOf reads the billing profile of an engagement.

@@ -10,6 +10,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 )
 
@@ -54,7 +55,7 @@ func draft(t *testing.T, a *app.App, engagement int64, upTo string) billing.Made
 	t.Helper()
 	on, err := day.Parse(upTo)
 	must(t, err)
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: on, Dated: apptest.Today, EngagementIDs: []int64{engagement}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: on, Dated: apptest.Today, EngagementIDs: []int64{engagement}})
 	must(t, err)
 	return made[0]
 }

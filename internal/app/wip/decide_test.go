@@ -9,6 +9,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 )
@@ -225,7 +226,7 @@ func TestAFixedFeeShowsWorkedBilledAgreedAndExpected(t *testing.T) {
 		t.Errorf("%+v", fee)
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-21", "6:00")
-	list := unbilled(t, a, apptest.Admin.Actor, wip.Filter{})
+	list := listed(t, a, apptest.Admin.Actor, wip.Filter{})
 	work := list.Clients[0].Engagements[0]
 	if !work.Covered || work.BehindFee.String() != "1,200.00" || len(work.Findings) != 1 || work.Findings[0].Code != "fee_used" || !work.Value.IsZero() {
 		t.Errorf("%+v", work)
@@ -243,7 +244,7 @@ func TestWarningsThatSaveMoney(t *testing.T) {
 	apptest.Add(t, a, "budgets", "engagement", "3", "measure", "hours", "hours", "1", "from", "2026-01-01")
 	apptest.Set(t, a, "engagements", apptest.Study, "closed", "2026-11-30")
 	found := map[string]string{}
-	for _, client := range unbilled(t, a, apptest.Admin.Actor, wip.Filter{}).Clients {
+	for _, client := range listed(t, a, apptest.Admin.Actor, wip.Filter{}).Clients {
 		for _, f := range client.Findings {
 			found[client.Client] += " " + f.Code
 		}
@@ -271,7 +272,7 @@ func TestTheListIsOrderedAsAsked(t *testing.T) {
 	apptest.Add(t, a, "budgets", "engagement", "1", "measure", "hours", "hours", "1", "from", "2026-01-01")
 	for order, want := range map[string]string{"": "Alder/Advice Alder/Survey Birch/Study", wip.ByValue: "Birch/Study Alder/Survey Alder/Advice",
 		wip.ByAge: "Alder/Advice Alder/Survey Birch/Study", wip.ByBudget: "Alder/Survey Alder/Advice Birch/Study"} {
-		if got := names(unbilled(t, a, apptest.Admin.Actor, wip.Filter{Order: order})); got != want {
+		if got := names(listed(t, a, apptest.Admin.Actor, wip.Filter{Order: order})); got != want {
 			t.Errorf("%s: %s, want %s", order, got, want)
 		}
 	}
@@ -298,7 +299,7 @@ func TestTheBoardSaysWhereEngagementsStand(t *testing.T) {
 	if got := at(); got != "Advice running, Survey not_started, Study finished" {
 		t.Errorf("%s", got)
 	}
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
+	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -12,6 +12,7 @@ import (
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -101,12 +102,34 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 	if err := found.addDecisions(tx, engagementID); err != nil {
 		return nil, err
 	}
-	found.Explanation, err = found.explain(e.Currency)
+	share, err := shareOf(tx, a.Clock.Today(), e, upTo)
+	if err != nil {
+		return nil, err
+	}
+	found.Explanation, err = found.explain(e.Currency, share)
 	return found, err
 }
 
+// shareOf is what drafts up to a day would bring of an engagement, beside whatever else of
+// its client stands on them.
+func shareOf(tx *store.DB, today day.Day, e *store.Engagement, upTo day.Day) (unbilled.Share, error) {
+	rows, err := store.EngagementRowsOf(tx, e.ClientID)
+	if err != nil {
+		return unbilled.Share{}, err
+	}
+	s := unbilled.Selection{UpTo: upTo, ChargesUpTo: today, Dated: today}
+	for _, row := range rows {
+		s.EngagementIDs = append(s.EngagementIDs, row.ID)
+	}
+	work, err := unbilled.Read(tx, today, s)
+	if err != nil {
+		return unbilled.Share{}, err
+	}
+	return work.Shares()[e.ID], nil
+}
+
 func (u *UnbilledEntries) addCharges(tx *store.DB, e *store.Engagement, today day.Day) error {
-	charges, err := ChargesForeseen(tx, []int64{e.ID}, today)
+	charges, err := unbilled.ChargesForeseen(tx, []int64{e.ID}, today)
 	for _, c := range charges {
 		due := c.BillDay
 		if due.IsZero() {
@@ -163,8 +186,9 @@ func HoldText(p *store.Portion, today day.Day) string {
 	return p.HoldUntil.String()
 }
 
-// explain says how what is to be billed adds up, person by person.
-func (u *UnbilledEntries) explain(currency money.Currency) (explain.Step, error) {
+// explain says how what is to be billed adds up, person by person, and what caps and terms
+// make of it.
+func (u *UnbilledEntries) explain(currency money.Currency, share unbilled.Share) (explain.Step, error) {
 	whole := explain.Step{Label: "To bill", Detail: "the rounded values of the entries and charges, added"}
 	sum, err := money.Zero(currency), error(nil)
 	people, minutes, values := []string{}, map[string]int{}, map[string]money.Amount{}
@@ -204,6 +228,13 @@ func (u *UnbilledEntries) explain(currency money.Currency) (explain.Step, error)
 		}
 		whole.Steps = append(whole.Steps, explain.Step{Label: c.Text, Detail: "due " + c.Due.Long(), Figure: c.Amount.String()})
 	}
-	whole.Figure = sum.String()
+	amount := func(minor int64) string { return money.Amount{Minor: minor, Currency: currency}.String() }
+	if share.Over != 0 {
+		whole.Steps = append(whole.Steps, explain.Step{Label: "Over the cap", Detail: "stays unbilled", Figure: amount(-share.Over)})
+	}
+	if share.Terms != 0 {
+		whole.Steps = append(whole.Steps, explain.Step{Label: "As agreed", Detail: "discount, surcharge, and advances that come back", Figure: amount(share.Terms)})
+	}
+	whole.Figure = amount(sum.Minor - share.Over + share.Terms)
 	return whole, nil
 }

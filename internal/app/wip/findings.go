@@ -80,6 +80,9 @@ func (w *EngagementWork) find(tx *store.DB, today day.Day, limit string) error {
 	tell := func(code, title, remedy string) {
 		w.Findings = append(w.Findings, Warning{code, title, remedy, "warning", ""})
 	}
+	if w.refused != nil {
+		tell("refused", "Can't be billed as it is.", w.refused.Error())
+	}
 	if w.Forgotten.Minor > 0 {
 		tell("purchases", fmt.Sprintf("Purchases not charged: %s.", w.Forgotten), "They are from before the last bill, and were not on it: bill them, or write them off.")
 	}
@@ -103,11 +106,11 @@ func (w *EngagementWork) find(tx *store.DB, today day.Day, limit string) error {
 		}
 	}
 	if most, err := money.ParseFixed(limit, money.Point, 4); err == nil && limit != "" && most > 0 {
-		if over, err := w.Value.AtLeast(most + 1); err == nil && over {
+		if over, err := w.unbilled().AtLeast(most + 1); err == nil && over {
 			tell("limit", "Over the limit on unbilled work.", fmt.Sprintf("%s is agreed at most: bill it now.", limit))
 		}
 	}
-	if !w.row.ClosedDay.IsZero() && w.row.ClosedDay <= today && w.Value.Minor != 0 {
+	if !w.row.ClosedDay.IsZero() && w.row.ClosedDay <= today && !w.unbilled().IsZero() {
 		tell("finished", "Finished, not invoiced.", fmt.Sprintf("It was closed on %s: send the last bill.", w.row.ClosedDay.Long()))
 	}
 	return nil

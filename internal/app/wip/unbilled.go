@@ -11,6 +11,7 @@ import (
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -70,13 +71,14 @@ type EngagementWork struct {
 	Expenses     money.Amount       `json:"expenses"`
 	Charges      money.Amount       `json:"charges" doc:"fixed and recurring fees due"`
 	OpenCharges  int                `json:"openCharges" doc:"charges due whose price is given when they are billed"`
-	Value        money.Amount       `json:"value" doc:"to bill: time, expenses and charges, net"`
+	Value        money.Amount       `json:"value" doc:"to bill, net: what its drafts would come to"`
+	Terms        money.Amount       `json:"terms" doc:"of the value: what a discount, a surcharge and advances make of it"`
 	Standard     money.Amount       `json:"standard" doc:"of time that is billed by itself, and expenses"`
 	AtNoCharge   money.Amount       `json:"atNoCharge" doc:"of the standard value"`
 	Oldest       int                `json:"oldest" doc:"age of the oldest entry in days, at the cut-off"`
 	Ages         core.Ages          `json:"ages" doc:"standard value of 0-30, 31-60, 61-90 and over 90 days"`
 	Held         money.Amount       `json:"held" doc:"on hold, not in the value"`
-	OverCap      money.Amount       `json:"overCap" doc:"of the value: over what is left of a cap, so that it stays unbilled"`
+	OverCap      money.Amount       `json:"overCap" doc:"over what is left of a cap, so that it stays unbilled; not in the value"`
 	CapLeft      *money.Amount      `json:"capLeft,omitempty" doc:"of a cap, before this"`
 	HeldEntries  int                `json:"heldEntries"`
 	Forgotten    money.Amount       `json:"forgotten" doc:"of the expenses: from before the last bill, and over 30 days old"`
@@ -84,11 +86,9 @@ type EngagementWork struct {
 	Budget       *setup.BudgetShare `json:"budget,omitempty"`
 	Findings     []Warning          `json:"findings"`
 
-	row store.EngagementRow
+	row     store.EngagementRow
+	refused error // why it can't be billed as it is
 }
-
-// Row is the engagement, with what making drafts of it needs to know.
-func (w *EngagementWork) Row() store.EngagementRow { return w.row }
 
 // Unbilled reads what can be billed.
 func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*UnbilledList, error) {
@@ -112,11 +112,10 @@ func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLi
 	if f.ChargesUpTo.IsZero() {
 		f.ChargesUpTo = today
 	}
-	found, err := gather(tx, actor, today, f)
-	if err != nil {
-		return nil, err
+	if leads := tx.Scope().Leads; f.LeadID != 0 && (leads == nil || slices.Contains(leads, f.LeadID)) {
+		tx = tx.LedBy([]int64{f.LeadID})
 	}
-	engagements, err := store.EngagementRows(tx, found.ids())
+	found, err := gather(tx, today, f)
 	if err != nil {
 		return nil, err
 	}
@@ -124,22 +123,32 @@ func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLi
 	if err != nil {
 		return nil, err
 	}
-	list := &UnbilledList{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}
-	for _, e := range engagements {
-		if !found.scope.Sees(&e.Engagement) || f.Arrangement != "" && e.Arrangement != f.Arrangement || !cycles(&e) || f.Group != "" && !slices.Contains(groups(&e), f.Group) {
-			continue
-		}
-		work, err := found.sum(tx, e, f.UpTo)
+	keep := func(e *store.EngagementRow) bool {
+		return (f.Arrangement == "" || e.Arrangement == f.Arrangement) && cycles(e) && (f.Group == "" || slices.Contains(groups(e), f.Group))
+	}
+	s := unbilled.Selection{From: f.From, UpTo: f.UpTo, ChargesUpTo: f.ChargesUpTo, Dated: today, EngagementIDs: found.ids()}
+	work, err := unbilled.ReadListed(tx, today, s, found.charges, keep)
+	if err != nil {
+		return nil, err
+	}
+	list, shares := &UnbilledList{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}, work.Shares()
+	for _, e := range work.Engagements {
+		own, err := found.sum(e, work.Charges[e.ID], f.UpTo)
 		if err != nil {
 			return nil, err
 		}
-		if enough, err := work.Value.AtLeast(least); err != nil || !enough {
-			if err != nil {
-				return nil, err
-			}
+		own.addShare(shares[e.ID])
+		if left, capped := work.CapsLeft[e.ID]; capped {
+			own.CapLeft = &money.Amount{Minor: max(left, 0), Currency: e.Currency}
+		}
+		enough, err := own.Value.AtLeast(least)
+		if err != nil {
+			return nil, err
+		}
+		if !enough {
 			continue
 		}
-		if err := list.add(e, work); err != nil {
+		if err := list.add(e, own); err != nil {
 			return nil, err
 		}
 	}
@@ -148,17 +157,13 @@ func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLi
 
 // gathered is what is unbilled, by engagement.
 type gathered struct {
-	scope   store.AccessScope
 	days    map[int64][]store.UnbilledDay
 	behind  map[int64][]store.UnbilledDay
-	charges map[int64][]store.Charge
+	charges []store.Charge
 }
 
-func gather(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*gathered, error) {
-	if leads := tx.Scope().Leads; f.LeadID != 0 && (leads == nil || slices.Contains(leads, f.LeadID)) {
-		tx = tx.LedBy([]int64{f.LeadID})
-	}
-	found := &gathered{scope: tx.Scope(), days: map[int64][]store.UnbilledDay{}, behind: map[int64][]store.UnbilledDay{}, charges: map[int64][]store.Charge{}}
+func gather(tx *store.DB, today day.Day, f Filter) (*gathered, error) {
+	found := &gathered{days: map[int64][]store.UnbilledDay{}, behind: map[int64][]store.UnbilledDay{}}
 	asked := store.UnbilledFilter{From: f.From, UpTo: f.UpTo, Today: today, ClientID: f.ClientID}
 	for _, part := range []struct {
 		into   map[int64][]store.UnbilledDay
@@ -173,22 +178,14 @@ func gather(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*gathered, 
 			part.into[d.EngagementID] = append(part.into[d.EngagementID], d)
 		}
 	}
-	charges, err := ChargesForeseen(tx, nil, f.ChargesUpTo)
-	if err != nil {
-		return nil, err
-	}
-	for _, c := range charges {
-		found.charges[c.EngagementID] = append(found.charges[c.EngagementID], c)
-	}
-	if f.ClientID == 0 {
-		return found, nil
+	var err error
+	if found.charges, err = unbilled.ChargesForeseen(tx, nil, f.ChargesUpTo); err != nil || f.ClientID == 0 {
+		return found, err
 	}
 	own, err := store.EngagementRowsOf(tx, f.ClientID)
-	for id := range found.charges {
-		if !slices.ContainsFunc(own, func(e store.EngagementRow) bool { return e.ID == id }) {
-			delete(found.charges, id)
-		}
-	}
+	found.charges = slices.DeleteFunc(found.charges, func(c store.Charge) bool {
+		return !slices.ContainsFunc(own, func(e store.EngagementRow) bool { return e.ID == c.EngagementID })
+	})
 	return found, err
 }
 
@@ -200,8 +197,8 @@ func (g *gathered) ids() []int64 {
 			ids = append(ids, id)
 		}
 	}
-	for id := range g.charges {
-		ids = append(ids, id)
+	for _, c := range g.charges {
+		ids = append(ids, c.EngagementID)
 	}
 	slices.Sort(ids)
 	return slices.Compact(ids)
@@ -220,17 +217,16 @@ func (f Filter) least(tx *store.DB) (int64, error) {
 	return least, app.InField("atLeast", err)
 }
 
-func (g *gathered) sum(tx *store.DB, e store.EngagementRow, upTo day.Day) (EngagementWork, error) {
+func (g *gathered) sum(e store.EngagementRow, charges []store.Charge, upTo day.Day) (EngagementWork, error) {
 	none := money.Zero(e.Currency)
 	work := EngagementWork{
 		EngagementID: e.ID, row: e, Engagement: e.Name, Arrangement: e.Arrangement, FeePeriod: e.FeePeriod, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
-		Time: none, BehindFee: none, Charges: none, Value: none, Standard: none, AtNoCharge: none, Expenses: none, Held: none, OverCap: none, Forgotten: none, Ages: core.NewAges(e.Currency),
+		Time: none, BehindFee: none, Charges: none, Value: none, Terms: none, Standard: none, AtNoCharge: none, Expenses: none, Held: none, OverCap: none, Forgotten: none, Ages: core.NewAges(e.Currency),
 		Findings: []Warning{},
 	}
 	if e.Fee != nil {
 		work.Fee = &money.Amount{Minor: *e.Fee, Currency: e.Currency}
 	}
-	capped := int64(0)
 	for _, d := range g.days[e.ID] {
 		if err := work.addDay(&d, upTo); err != nil {
 			return work, err
@@ -242,7 +238,6 @@ func (g *gathered) sum(tx *store.DB, e store.EngagementRow, upTo day.Day) (Engag
 		}
 		work.Standard.Minor += d.Standard
 		work.AtNoCharge.Minor += d.AtNoCharge
-		capped += d.Capped
 	}
 	for _, d := range g.behind[e.ID] {
 		if err := work.addDay(&d, upTo); err != nil {
@@ -252,14 +247,13 @@ func (g *gathered) sum(tx *store.DB, e store.EngagementRow, upTo day.Day) (Engag
 		work.BehindHours += d.Minutes
 		work.Covered = work.Covered || d.Entries > 0
 	}
-	for _, c := range g.charges[e.ID] {
+	for _, c := range charges {
 		work.Charges.Minor += c.Amount
 		if c.Open {
 			work.OpenCharges++
 		}
 	}
-	work.Value.Minor = work.Time.Minor + work.Expenses.Minor + work.Charges.Minor
-	return work, work.addCap(tx, &e.Engagement, capped)
+	return work, nil
 }
 
 // addDay adds what a day's work has whether it is billed by itself or not.
@@ -276,16 +270,14 @@ func (w *EngagementWork) addDay(d *store.UnbilledDay, upTo day.Day) error {
 	return w.Ages.Add(d.WorkedDay, upTo, money.Amount{Minor: d.Standard, Currency: w.Value.Currency})
 }
 
-// addCap says what of the work is over what is left of the engagement's cap.
-func (w *EngagementWork) addCap(tx *store.DB, e *store.Engagement, capped int64) error {
-	if e.Arrangement != setup.Capped || e.Fee == nil {
-		return nil
-	}
-	before, err := store.FeesOn(tx, e.ID, 0)
-	left := max(0, *e.Fee-before)
-	w.CapLeft = &money.Amount{Minor: left, Currency: e.Currency}
-	w.OverCap.Minor = max(0, capped-left)
-	return err
+// addShare says what of the work is billed, and what its cap leaves.
+func (w *EngagementWork) addShare(share unbilled.Share) {
+	w.Value.Minor, w.OverCap.Minor, w.Terms.Minor, w.refused = share.Net, share.Over, share.Terms, share.Refused
+}
+
+// unbilled is what there is, whatever of it can be billed.
+func (w *EngagementWork) unbilled() money.Amount {
+	return money.Amount{Minor: w.Time.Minor + w.Expenses.Minor + w.Charges.Minor, Currency: w.Value.Currency}
 }
 
 func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err error) {

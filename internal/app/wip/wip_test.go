@@ -11,6 +11,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
 	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -18,7 +19,7 @@ import (
 
 var november = day.Of(2026, 11, 30)
 
-func unbilled(t *testing.T, a *app.App, actor app.Actor, f wip.Filter) *wip.UnbilledList {
+func listed(t *testing.T, a *app.App, actor app.Actor, f wip.Filter) *wip.UnbilledList {
 	t.Helper()
 	f.UpTo = november
 	list, err := wip.Unbilled(t.Context(), a, actor, f)
@@ -31,7 +32,7 @@ func unbilled(t *testing.T, a *app.App, actor app.Actor, f wip.Filter) *wip.Unbi
 // tallied is what drafts of some engagements would come to.
 func tallied(t *testing.T, a *app.App, engagements ...int64) (*billing.Tally, error) {
 	t.Helper()
-	return billing.Preview(t.Context(), a, apptest.Admin.Actor, billing.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
+	return billing.Preview(t.Context(), a, apptest.Admin.Actor, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
 }
 
 // names are the engagements of a list, in its order.
@@ -54,7 +55,7 @@ func TestUnbilledWorkIsSummedByClientEngagementAndAge(t *testing.T) {
 	apptest.Record(t, a, apptest.Advice, "2026-11-30", "0:30")
 	apptest.Record(t, a, apptest.Study, "2026-11-30", "1:00")
 	apptest.Record(t, a, apptest.Study, "2026-12-01", "9:00") // after the cut-off
-	list := unbilled(t, a, apptest.Admin.Actor, wip.Filter{})
+	list := listed(t, a, apptest.Admin.Actor, wip.Filter{})
 	if got := names(list); got != "Alder/Advice Alder/Survey Birch/Study" {
 		t.Fatalf("%s", got)
 	}
@@ -91,7 +92,7 @@ func TestFiltersOfTheSentence(t *testing.T) {
 		{"worth a cent more", apptest.Admin.Actor, wip.Filter{AtLeast: "200.01"}, "Birch/Study"},
 		{"a lead sees their own, whatever is asked", apptest.Lead.Actor, wip.Filter{LeadID: 1}, "Alder/Survey"},
 	} {
-		if got := names(unbilled(t, a, c.actor, c.filter)); got != c.want {
+		if got := names(listed(t, a, c.actor, c.filter)); got != c.want {
 			t.Errorf("%s: %s, want %s", c.name, got, c.want)
 		}
 	}
@@ -115,7 +116,7 @@ func TestWorkAtNoChargeIsThereAndWorkThatIsNotBillableIsNot(t *testing.T) {
 	if err != nil || tally.NoCharge[0].String() != "−100.00" || !tally.Net[0].IsZero() {
 		t.Errorf("%+v, %v", tally, err)
 	}
-	list := unbilled(t, a, apptest.Admin.Actor, wip.Filter{})
+	list := listed(t, a, apptest.Admin.Actor, wip.Filter{})
 	if work := list.Clients[0].Engagements[0]; work.Entries != 1 || !work.Value.IsZero() || work.Standard.String() != "100.00" {
 		t.Errorf("%+v", work)
 	}
@@ -165,7 +166,7 @@ func TestTwoCurrenciesAreTwoFigures(t *testing.T) {
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
 	apptest.Record(t, a, apptest.Advice, "2026-11-30", "1:00")
-	list := unbilled(t, a, apptest.Admin.Actor, wip.Filter{})
+	list := listed(t, a, apptest.Admin.Actor, wip.Filter{})
 	if got := list.Clients[0].Values; len(got) != 2 || got[0] != (money.Amount{Minor: 15000, Currency: "USD"}) || got[1] != (money.Amount{Minor: 10000, Currency: "EUR"}) {
 		t.Errorf("%v", got)
 	}

@@ -1,4 +1,4 @@
-package wip
+package unbilled
 
 import (
 	"encoding/json"
