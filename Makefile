@@ -36,14 +36,20 @@ web/node_modules/.installed: web/package-lock.json
 	cd web && npm ci --silent --no-fund --no-audit
 	touch $@
 
+# All tests have copies of one demo firm, and drive one program.
+TESTED := DORVET_DEMO=$(CURDIR)/data/tested DORVET_PROGRAM=$(CURDIR)/bin/dorvet
+data/tested/dorvet.db: bin/dorvet
+	rm -rf data/tested
+	./bin/dorvet demo --make-only --data data/tested
+
 # Debian's Chromium drives the real pages; poppler reads the documents back.
-test: build
+test: build data/tested/dorvet.db
 	./.ci/packages
 	go vet ./...
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
-	go test -short ./core/... ./internal/... ./cmd/... .
-	go test -short -count=1 -timeout 30m ./e2e
+	$(TESTED) go test -short ./core/... ./internal/... ./cmd/... .
+	$(TESTED) go test -short -count=1 -parallel 3 -timeout 30m ./e2e
 
 # The long forms of the tests: millions of cases.
 proof: build

@@ -12,10 +12,15 @@ import (
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
 
+	"dorvet/internal/apptest"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
@@ -37,18 +42,22 @@ func run(m *testing.M) int {
 		panic(err)
 	}
 	defer os.RemoveAll(folder)
-	program, seeded = filepath.Join(folder, "dorvet"), filepath.Join(folder, "data")
-	if out, err := exec.Command("go", "build", "-o", program, "../cmd/dorvet").CombinedOutput(); err != nil {
-		panic(fmt.Sprintf("build: %v: %s", err, out))
+	if program, err = apptest.Program("../cmd/dorvet", filepath.Join(folder, "dorvet")); err != nil {
+		panic(fmt.Sprintf("build: %v", err))
 	}
 	if _, err := os.Stat("../web/dist/index.html"); err != nil {
 		panic("the pages are not built: run 'make build' first")
 	}
-	_, stop := start("demo", seeded)
-	stop()
+	seeded, err = apptest.Demo(filepath.Join(folder, "data"), func(data string) error {
+		return exec.Command(program, "demo", "--make-only", "--data", data).Run()
+	})
+	if err != nil {
+		panic(fmt.Sprintf("make the demo: %v", err))
+	}
 	allocator, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless, chromedp.NoSandbox,
 		chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
-		chromedp.Flag("disable-sync", true), chromedp.Flag("disable-quic", true), chromedp.Flag("force-color-profile", "srgb"),
+		chromedp.Flag("disable-sync", true), chromedp.Flag("disable-background-timer-throttling", true),
+		chromedp.Flag("disable-backgrounding-occluded-windows", true), chromedp.Flag("disable-renderer-backgrounding", true), chromedp.Flag("disable-quic", true), chromedp.Flag("force-color-profile", "srgb"),
 		chromedp.Flag("hide-scrollbars", true), chromedp.WindowSize(1280, 800))
 	defer cancel()
 	var closeBrowser context.CancelFunc
@@ -63,13 +72,18 @@ func run(m *testing.M) int {
 var (
 	serves = regexp.MustCompile(`serves (http://\S+)`)
 	prints = regexp.MustCompile(`set-up token +(\S+)`)
-	// setupToken is what the last server without a firm has printed.
-	setupToken string
 )
+
+// server is the program while it runs.
+type server struct {
+	address string
+	token   string // that a server without a firm has printed
+	stop    func()
+}
 
 // start runs the program on a free port and waits until it says its address:
 // demo, or serve.
-func start(verb, data string) (address string, stop func()) {
+func start(verb, data string) (s server) {
 	cmd := exec.Command(program, verb, "--data", data, "--addr", "127.0.0.1:0")
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
@@ -82,10 +96,10 @@ func start(verb, data string) (address string, stop func()) {
 	lines := bufio.NewScanner(out)
 	for lines.Scan() {
 		if found := prints.FindStringSubmatch(lines.Text()); found != nil {
-			setupToken = found[1]
+			s.token = found[1]
 		}
 		if found := serves.FindStringSubmatch(lines.Text()); found != nil {
-			address = found[1]
+			s.address = found[1]
 			break
 		}
 	}
@@ -93,20 +107,20 @@ func start(verb, data string) (address string, stop func()) {
 		for lines.Scan() { // let the program write on
 		}
 	}()
-	return address, func() {
+	s.stop = func() {
 		cmd.Process.Signal(syscall.SIGTERM)
 		cmd.Wait()
 	}
+	return s
 }
 
 // page is a browser page of one test, with a server and data of its own.
 type page struct {
 	*testing.T
-	ctx     context.Context
-	address string
-	data    string
-	verb    string
-	stop    func()
+	server
+	ctx  context.Context
+	data string
+	verb string
 }
 
 // restart stops the server and starts it again on the same data.
@@ -114,7 +128,7 @@ func (p *page) restart() {
 	p.Helper()
 	p.goTo("/api/session") // so that no page asks while nobody answers
 	p.stop()
-	p.address, p.stop = start(p.verb, p.data)
+	p.server = start(p.verb, p.data)
 }
 
 // open starts a server on a copy of the demo and a fresh page. When the test
@@ -122,6 +136,7 @@ func (p *page) restart() {
 // have been asked of another machine.
 func open(t *testing.T) *page {
 	t.Helper()
+	atOnce(t)
 	data := filepath.Join(t.TempDir(), "data")
 	if err := os.CopyFS(data, os.DirFS(seeded)); err != nil {
 		t.Fatal(err)
@@ -129,11 +144,21 @@ func open(t *testing.T) *page {
 	return openOn(t, "demo", data)
 }
 
+// atOnce lets a test run beside others: each has a server, data and a page of its own, and
+// waits for its page most of the time.
+func atOnce(t *testing.T) {
+	if _, runs := besides.LoadOrStore(t, true); !runs {
+		t.Parallel()
+	}
+}
+
+var besides sync.Map
+
 // openOn is open, on data and with a verb of the test's own.
 func openOn(t *testing.T, verb, data string) *page {
 	t.Helper()
-	p := &page{T: t, data: data, verb: verb}
-	p.address, p.stop = start(verb, data)
+	atOnce(t)
+	p := &page{T: t, server: start(verb, data), data: data, verb: verb}
 	var strays []string
 	listen := func(event any) {
 		switch e := event.(type) {
@@ -161,6 +186,10 @@ func openOn(t *testing.T, verb, data string) *page {
 		}
 	})
 	p.size(1280, 800)
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error { // keys reach a page that is not in front
+		_, err := cdp.Call(ctx, target, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true})
+		return err
+	}))
 	return p
 }
 
@@ -200,9 +229,9 @@ func (p *page) until(expression string, values ...any) {
 	p.Helper()
 	expression = fill(expression, values)
 	wrapped := fmt.Sprintf("(() => { try { return Boolean(%s) } catch { return false } })()", expression)
-	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second)))
+	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second), chromedp.WithPollingInterval(30*time.Millisecond)))
 	if err != nil && strings.Contains(err.Error(), "Cannot find context") { // the page that was asked is gone: ask the one that came
-		_, err = chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second)))
+		_, err = chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second), chromedp.WithPollingInterval(30*time.Millisecond)))
 	}
 	if err != nil {
 		p.picture(filepath.Join(os.TempDir(), "dorvet-failed.png"))

@@ -72,7 +72,7 @@ func TestAMailThatWasGivenUpIsSentAgain(t *testing.T) {
 	if err = errors.Join(err, data.Close()); err != nil {
 		t.Fatal(err)
 	}
-	p.address, p.stop = start(p.verb, p.data)
+	p.server = start(p.verb, p.data)
 	p.signIn("administrator")
 	p.goTo("/mails")
 	p.reads("550 no such user")

@@ -209,7 +209,7 @@ func TestTheFirstStartMakesTheFirm(t *testing.T) {
 	p.reads("This is not the set-up token")
 	p.focus("field", "Set-up token")
 	js[bool](p, "(document.activeElement.select(), true)")
-	p.press(setupToken + "\r")
+	p.press(p.token + "\r")
 	p.reads("This password is too short: take at least 12 characters.")
 	p.focus("field", "A password")
 	js[bool](p, "(document.activeElement.select(), true)")

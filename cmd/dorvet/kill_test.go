@@ -17,6 +17,7 @@ import (
 	"testing"
 	"time"
 
+	"dorvet/internal/apptest"
 	"dorvet/internal/demo"
 	"dorvet/internal/store"
 )
@@ -141,9 +142,9 @@ func TestAKilledServerLeavesEverythingWhole(t *testing.T) {
 	if testing.Short() {
 		kills, many, within, on = 3, 120, 2*time.Second, 1
 	}
-	program := filepath.Join(t.TempDir(), "dorvet")
-	if out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
-		t.Fatalf("%v: %s", err, out)
+	program, err := apptest.Program(".", filepath.Join(t.TempDir(), "dorvet"))
+	if err != nil {
+		t.Fatal(err)
 	}
 	fresh, random, drafts, issued, gone := loaded(t, many), rand.New(rand.NewPCG(9, 10)), 0, 0, 0
 	for round := range kills {

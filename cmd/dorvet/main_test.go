@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/apptest"
 	"dorvet/internal/demo"
 	"dorvet/internal/store"
 )
@@ -62,8 +63,9 @@ func TestMain(m *testing.M) {
 
 // theDemo is the demo firm, made once for all tests that want a copy.
 var theDemo = sync.OnceValues(func() (string, error) {
-	data := filepath.Join(folder, "demo")
-	return data, demo.Seed(context.Background(), data, newApp(app.WallClock{}))
+	return apptest.Demo(filepath.Join(folder, "demo"), func(made string) error {
+		return demo.Seed(context.Background(), made, newApp(app.WallClock{}))
+	})
 })
 
 // seeded is a copy of the demo firm of the test's own.

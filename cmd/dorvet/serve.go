@@ -48,7 +48,7 @@ func serveCommand(set *settings) *cobra.Command {
 }
 
 func demoCommand(set *settings) *cobra.Command {
-	today, scale := demo.Today.String(), 1
+	today, scale, only := demo.Today.String(), 1, false
 	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo firm on this machine, made when it is not there yet", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			pinned, err := day.Parse(today)
@@ -75,6 +75,9 @@ func demoCommand(set *settings) *cobra.Command {
 					}
 				}
 			}
+			if only {
+				return nil
+			}
 			data, err := store.Open(cmd.Context(), set.Data)
 			if err != nil {
 				return err
@@ -88,6 +91,7 @@ func demoCommand(set *settings) *cobra.Command {
 			return served{listener: listener, data: data, clock: app.PinnedClock{Date: pinned}, accounts: accounts}.serve(cmd, set)
 		}}
 	cmd.Flags().IntVar(&scale, "scale", scale, "when it is made: how much load, in steps of 6,000 time entries")
+	cmd.Flags().BoolVar(&only, "make-only", false, "make it, and do not serve it")
 	cmd.Flags().StringVar(&today, "today", today, "business date to which the demo is pinned")
 	return cmd
 }

@@ -16,6 +16,7 @@ import (
 	"dorvet/core/pricing"
 	"dorvet/internal/app"
 	"dorvet/internal/app/billing"
+	"dorvet/internal/apptest"
 	"dorvet/internal/documents/einvoice"
 	"dorvet/internal/store"
 )
@@ -31,15 +32,35 @@ func (ways) KeepCard(context.Context, paymentmethod.Card) (paymentmethod.Kept, e
 	return paymentmethod.Kept{Token: "token", LastFour: "0019"}, nil
 }
 
+// seeded is a copy of the demo firm.
 func seeded(t *testing.T) *store.Store {
 	t.Helper()
-	folder := filepath.Join(t.TempDir(), "demo")
-	if err := Seed(t.Context(), folder, outside()); err != nil {
+	made, err := apptest.Demo(filepath.Join(t.TempDir(), "demo"), func(folder string) error { return seedAlone(t, folder) })
+	if err != nil {
 		t.Fatal(err)
 	}
-	if left, err := os.ReadDir(filepath.Dir(folder)); err != nil || len(left) != 1 {
+	copied := filepath.Join(t.TempDir(), "copy")
+	if err := os.CopyFS(copied, os.DirFS(made)); err != nil {
+		t.Fatal(err)
+	}
+	return openedIn(t, copied)
+}
+
+// seedAlone makes the firm, and nothing beside it.
+func seedAlone(t *testing.T, folder string) error {
+	t.Helper()
+	if err := Seed(t.Context(), folder, outside()); err != nil {
+		return err
+	}
+	left, err := os.ReadDir(filepath.Dir(folder))
+	if err != nil || len(left) != 1 {
 		t.Errorf("the seed leaves %v behind, %v", left, err)
 	}
+	return nil
+}
+
+func openedIn(t *testing.T, folder string) *store.Store {
+	t.Helper()
 	data, err := store.Open(t.Context(), folder)
 	if err != nil {
 		t.Fatal(err)
@@ -65,7 +86,11 @@ func TestTheSameSeedGivesTheSameFirmAndItAddsUp(t *testing.T) {
 		t.Errorf("%+v", a)
 	}
 	if !testing.Short() { // it takes half a minute
-		if b := sums(t, seeded(t).Read(t.Context(), store.Everything)); a != b {
+		again := filepath.Join(t.TempDir(), "again")
+		if err := seedAlone(t, again); err != nil {
+			t.Fatal(err)
+		}
+		if b := sums(t, openedIn(t, again).Read(t.Context(), store.Everything)); a != b {
 			t.Errorf("%+v and %+v", a, b)
 		}
 	}

@@ -217,8 +217,11 @@ func (s *seeder) weeks() error {
 			}
 		}
 	}
-	for person, reason := range map[int64]string{6: "Tuesday is recorded twice: please look.", 12: "The texts are missing on Thursday."} {
-		if err := timekeeping.SendBack(s.ctx, s.app, s.admin, person, last, reason); err != nil {
+	for _, back := range []struct {
+		person int64
+		reason string
+	}{{6, "Tuesday is recorded twice: please look."}, {12, "The texts are missing on Thursday."}} {
+		if err := timekeeping.SendBack(s.ctx, s.app, s.admin, back.person, last, back.reason); err != nil {
 			return err
 		}
 	}

@@ -218,8 +218,8 @@ func (s *seeder) prices() error {
 	if err := s.adds("rate-cards", []string{"name", "Public bodies 2026"}); err != nil {
 		return err
 	}
-	for grade, rate := range map[string]string{"Principal": "150", "Marine ecologist": "112", "Coastal engineer": "115", "Planner": "108"} {
-		rates = append(rates, []string{"card", "Public bodies 2026", "grade", grade, "per_hour", rate})
+	for _, of := range [][2]string{{"Principal", "150"}, {"Marine ecologist", "112"}, {"Coastal engineer", "115"}, {"Planner", "108"}} {
+		rates = append(rates, []string{"card", "Public bodies 2026", "grade", of[0], "per_hour", of[1]})
 	}
 	for _, r := range rates {
 		if _, err := s.add("rates", append([]string{"from", "2026-01-01"}, r...)...); err != nil {

@@ -2,6 +2,7 @@ package billing
 
 import (
 	"context"
+	"maps"
 	"slices"
 	"strings"
 
@@ -118,8 +119,8 @@ func putBack(tx *app.Tx, inv *store.Invoice, portions []*store.Portion) error {
 			byEngagement[p.EngagementID] = append(byEngagement[p.EngagementID], p)
 		}
 	}
-	for _, own := range byEngagement {
-		if _, err := putOn(tx, inv, own); err != nil {
+	for _, id := range slices.Sorted(maps.Keys(byEngagement)) {
+		if _, err := putOn(tx, inv, byEngagement[id]); err != nil {
 			return err
 		}
 	}

@@ -34,9 +34,9 @@ func mayPrice(actor app.Actor, e *store.Engagement) bool {
 // own, a mark-up, a flat amount. Leads set them on engagements that they lead.
 func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
 	if !actor.SeesValues() {
-		for field, typed := range map[string]string{"perHour": in.PerHour, "markup": in.Markup, "flat": in.Flat} {
-			if strings.TrimSpace(typed) != "" {
-				return app.InField(field, errNotPriced("Rates, mark-ups and flat amounts"))
+		for _, typed := range [][2]string{{"perHour", in.PerHour}, {"markup", in.Markup}, {"flat", in.Flat}} {
+			if strings.TrimSpace(typed[1]) != "" {
+				return app.InField(typed[0], errNotPriced("Rates, mark-ups and flat amounts"))
 			}
 		}
 		if before != nil {
