@@ -32,39 +32,39 @@ func (s *server) registerBilling(api huma.API) {
 		}) ([]billing.Made, error) {
 			return billing.MakeDrafts(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/take-out", "takeOut", "Take an entry out of a draft",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/take-out", "takeOut", "Take an entry out of a draft",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Portion int64 `path:"portion"`
-		}) (*billing.Invoice, error) {
-			return billing.TakeOut(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Portion)
+		}) (*billing.Changed, error) {
+			return billing.TakeOut(ctx, s.app, r, in.edit(), in.Portion)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/put-on", "putOn", "Put an unbilled entry on a draft",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/put-on", "putOn", "Put an unbilled entry on a draft",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Portion int64 `path:"portion"`
-		}) (*billing.Invoice, error) {
-			return billing.PutOn(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Portion)
+		}) (*billing.Changed, error) {
+			return billing.PutOn(ctx, s.app, r, in.edit(), in.Portion)
 		})
-	operation(s, api, http.MethodPut, "/invoices/{id}/lines/{line}/text", "setText", "Change the text of a line",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPut, "/invoices/{id}/lines/{line}/text", "setText", "Change the text of a line",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Line int64 `path:"line"`
 			Body struct {
 				Text string `json:"text" maxLength:"500"`
 			}
-		}) (*billing.Invoice, error) {
-			return billing.SetText(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line, in.Body.Text)
+		}) (*billing.Changed, error) {
+			return billing.SetText(ctx, s.app, r, in.edit(), in.Line, in.Body.Text)
 		})
 	operation(s, api, http.MethodDelete, "/invoices/{id}", "deleteDraft", "Delete a draft; its entries are unbilled again",
 		func(ctx context.Context, actor app.Actor, in *Edited) (nothing, error) {
 			return nothing{}, billing.Delete(ctx, s.app, app.Request{Actor: actor}, in.edit())
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/issue", "issueInvoice", "Issue a draft",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/issue", "issueInvoice", "Issue a draft",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
-		}) (*billing.Invoice, error) {
-			return billing.Issue(ctx, s.app, app.Request{Actor: actor}, in.edit())
+		}) (*billing.Changed, error) {
+			return billing.Issue(ctx, s.app, r, in.edit())
 		})
 }
 
@@ -151,4 +151,19 @@ type pdfFile struct {
 	ContentType string `header:"Content-Type"`
 	Disposition string `header:"Content-Disposition"`
 	Body        []byte
+}
+
+// onInvoice registers an act on an invoice, and answers with the invoice as it is then.
+func onInvoice[In any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Request, *In) (*billing.Changed, error)) {
+	operation(s, api, method, path, name, summary, func(ctx context.Context, actor app.Actor, in *In) (*billing.Invoice, error) {
+		done, err := act(ctx, app.Request{Actor: actor}, in)
+		if err != nil {
+			return nil, err
+		}
+		shown, err := billing.One(ctx, s.app, actor, done.ID)
+		if err == nil {
+			shown.ActID = done.ActID
+		}
+		return shown, err
+	})
 }

@@ -14,11 +14,11 @@ import (
 // registerDraft has what is done to a draft beyond its entries: how it begins, its
 // lines, fees and choices.
 func (s *server) registerDraft(api huma.API) {
-	operation(s, api, http.MethodPost, "/invoices", "beginInvoice", "Begin an invoice outside of any run",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices", "beginInvoice", "Begin an invoice outside of any run",
+		func(ctx context.Context, r app.Request, in *struct {
 			Body billing.Beginning
-		}) (*billing.Invoice, error) {
-			return billing.Begin(ctx, s.app, app.Request{Actor: actor}, in.Body)
+		}) (*billing.Changed, error) {
+			return billing.Begin(ctx, s.app, r, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/clients/{id}/offer", "readOffer", "What a client has to be billed",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -26,102 +26,102 @@ func (s *server) registerDraft(api huma.API) {
 		}) (*billing.Offer, error) {
 			return billing.OfferOf(ctx, s.app, actor, in.ID, 0)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/taken-up", "takeUp", "Put on a draft what is unbilled of its client",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/taken-up", "takeUp", "Put on a draft what is unbilled of its client",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body struct {
 				Take     string `json:"take" enum:"all,time,expenses,fees"`
 				PersonID int64  `json:"personId"`
 			}
-		}) (*billing.Invoice, error) {
-			return billing.TakeUp(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.Take, in.Body.PersonID)
+		}) (*billing.Changed, error) {
+			return billing.TakeUp(ctx, s.app, r, in.edit(), in.Body.Take, in.Body.PersonID)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/lines", "addLine", "Add a line by hand",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/lines", "addLine", "Add a line by hand",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body billing.LineTyped
-		}) (*billing.Invoice, error) {
-			return billing.AddLine(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body)
+		}) (*billing.Changed, error) {
+			return billing.AddLine(ctx, s.app, r, in.edit(), in.Body)
 		})
-	operation(s, api, http.MethodPut, "/invoices/{id}/lines/{line}", "changeLine", "Change a line",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPut, "/invoices/{id}/lines/{line}", "changeLine", "Change a line",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Line int64 `path:"line"`
 			Body billing.LineTyped
-		}) (*billing.Invoice, error) {
-			return billing.ChangeLine(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line, in.Body)
+		}) (*billing.Changed, error) {
+			return billing.ChangeLine(ctx, s.app, r, in.edit(), in.Line, in.Body)
 		})
-	operation(s, api, http.MethodDelete, "/invoices/{id}/lines/{line}", "removeLine", "Take a line off a draft",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodDelete, "/invoices/{id}/lines/{line}", "removeLine", "Take a line off a draft",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Line int64 `path:"line"`
-		}) (*billing.Invoice, error) {
-			return billing.RemoveLine(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line)
+		}) (*billing.Changed, error) {
+			return billing.RemoveLine(ctx, s.app, r, in.edit(), in.Line)
 		})
-	operation(s, api, http.MethodPut, "/invoices/{id}/order", "orderLines", "Put the lines of a draft into an order",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPut, "/invoices/{id}/order", "orderLines", "Put the lines of a draft into an order",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body struct {
 				LineIDs []int64 `json:"lineIds" maxItems:"5000"`
 			}
-		}) (*billing.Invoice, error) {
-			return billing.Order(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.LineIDs)
+		}) (*billing.Changed, error) {
+			return billing.Order(ctx, s.app, r, in.edit(), in.Body.LineIDs)
 		})
-	operation(s, api, http.MethodPut, "/invoices/{id}/choices", "setChoice", "Change a choice of a draft, for it alone or from now on",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPut, "/invoices/{id}/choices", "setChoice", "Change a choice of a draft, for it alone or from now on",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body billing.ChoiceChange
-		}) (*billing.Invoice, error) {
-			return billing.SetChoice(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body)
+		}) (*billing.Changed, error) {
+			return billing.SetChoice(ctx, s.app, r, in.edit(), in.Body)
 		})
-	operation(s, api, http.MethodPut, "/invoices/{id}/dates", "setDates", "Change the dates of a draft",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPut, "/invoices/{id}/dates", "setDates", "Change the dates of a draft",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body billing.Dates
-		}) (*billing.Invoice, error) {
-			return billing.SetDates(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body)
+		}) (*billing.Changed, error) {
+			return billing.SetDates(ctx, s.app, r, in.edit(), in.Body)
 		})
 	s.registerFees(api)
 }
 
 func (s *server) registerFees(api huma.API) {
-	operation(s, api, http.MethodPost, "/invoices/{id}/progress", "billProgress", "Bill a part of a fixed fee",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/progress", "billProgress", "Bill a part of a fixed fee",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body struct {
 				EngagementID int64  `json:"engagementId"`
 				Typed        string `json:"typed" maxLength:"30" doc:"60% done, or an amount"`
 			}
-		}) (*billing.Invoice, error) {
-			return billing.AddProgress(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.EngagementID, in.Body.Typed)
+		}) (*billing.Changed, error) {
+			return billing.AddProgress(ctx, s.app, r, in.edit(), in.Body.EngagementID, in.Body.Typed)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/charges/{charge}", "putCharge", "Put a planned charge on a draft",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/charges/{charge}", "putCharge", "Put a planned charge on a draft",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Charge int64 `path:"charge"`
-		}) (*billing.Invoice, error) {
-			return billing.PutCharge(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Charge)
+		}) (*billing.Changed, error) {
+			return billing.PutCharge(ctx, s.app, r, in.edit(), in.Charge)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/advances/{line}", "takeBackAdvance", "Take an advance back on a draft",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/advances/{line}", "takeBackAdvance", "Take an advance back on a draft",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Line int64 `path:"line"`
-		}) (*billing.Invoice, error) {
-			return billing.TakeBack(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Line)
+		}) (*billing.Changed, error) {
+			return billing.TakeBack(ctx, s.app, r, in.edit(), in.Line)
 		})
-	operation(s, api, http.MethodPost, "/deposits/{charge}/advance", "invoiceDeposit", "Begin an advance invoice for an agreed deposit",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/deposits/{charge}/advance", "invoiceDeposit", "Begin an advance invoice for an agreed deposit",
+		func(ctx context.Context, r app.Request, in *struct {
 			Charge int64 `path:"charge"`
-		}) (*billing.Invoice, error) {
-			return billing.BeginAdvance(ctx, s.app, app.Request{Actor: actor}, in.Charge)
+		}) (*billing.Changed, error) {
+			return billing.BeginAdvance(ctx, s.app, r, in.Charge)
 		})
 }
 
 // registerAfterwards has what is done to an invoice that was issued.
 func (s *server) registerAfterwards(api huma.API) {
-	operation(s, api, http.MethodPost, "/invoices/{id}/reopening", "reopenInvoice", "Make an issued invoice a draft again",
-		func(ctx context.Context, actor app.Actor, in *Edited) (*billing.Invoice, error) {
-			return billing.Reopen(ctx, s.app, app.Request{Actor: actor}, in.edit())
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/reopening", "reopenInvoice", "Make an issued invoice a draft again",
+		func(ctx context.Context, r app.Request, in *Edited) (*billing.Changed, error) {
+			return billing.Reopen(ctx, s.app, r, in.edit())
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}/creditable", "listCreditable", "What can be credited of an invoice",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]billing.Creditable, error) {
@@ -134,20 +134,20 @@ func (s *server) registerAfterwards(api huma.API) {
 		}) (*invoice.Totals, error) {
 			return billing.PreviewCredit(ctx, s.app, actor, in.ID, in.Body)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/credit", "creditInvoice", "Issue a credit note",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/credit", "creditInvoice", "Issue a credit note",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body billing.Crediting
-		}) (*billing.Invoice, error) {
-			return billing.Credit(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body)
+		}) (*billing.Changed, error) {
+			return billing.Credit(ctx, s.app, r, in.edit(), in.Body)
 		})
-	operation(s, api, http.MethodPut, "/invoices/{id}/dispute", "disputeInvoice", "Note that an invoice is disputed, or no more",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPut, "/invoices/{id}/dispute", "disputeInvoice", "Note that an invoice is disputed, or no more",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body struct {
 				Reason string `json:"reason" maxLength:"500"`
 			}
-		}) (*billing.Invoice, error) {
-			return billing.Dispute(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.Reason)
+		}) (*billing.Changed, error) {
+			return billing.Dispute(ctx, s.app, r, in.edit(), in.Body.Reason)
 		})
 }

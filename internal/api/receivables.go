@@ -48,11 +48,11 @@ func (s *server) registerReceivables(api huma.API) {
 		}) (*receivables.Payment, error) {
 			return receivables.Reverse(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Reason)
 		})
-	operation(s, api, http.MethodPost, "/opening-balances", "enterOpening", "Take over an old invoice with what is owed on it",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/opening-balances", "enterOpening", "Take over an old invoice with what is owed on it",
+		func(ctx context.Context, r app.Request, in *struct {
 			Body receivables.TypedOpening
-		}) (*billing.Invoice, error) {
-			return receivables.EnterOpening(ctx, s.app, app.Request{Actor: actor}, in.Body)
+		}) (*billing.Changed, error) {
+			return receivables.EnterOpening(ctx, s.app, r, in.Body)
 		})
 	s.registerCredit(api)
 	s.registerFunds(api)
@@ -64,18 +64,18 @@ func (s *server) registerCredit(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Credit, error) {
 			return receivables.Credits(ctx, s.app, actor, in.ClientID)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/credit-used", "useCredit", "Put credit of the client on an issued invoice",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/credit-used", "useCredit", "Put credit of the client on an issued invoice",
+		func(ctx context.Context, r app.Request, in *struct {
 			ByID
 			Body AmountTyped
-		}) (*billing.Invoice, error) {
-			return receivables.UseCredit(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Amount)
+		}) (*billing.Changed, error) {
+			return receivables.UseCredit(ctx, s.app, r, in.ID, in.Body.Amount)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/taken-back", "takeBack", "Take off an issued invoice what funds and credit were put on it since",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/taken-back", "takeBack", "Take off an issued invoice what funds and credit were put on it since",
+		func(ctx context.Context, r app.Request, in *struct {
 			ByID
-		}) (*billing.Invoice, error) {
-			return receivables.TakeBack(ctx, s.app, app.Request{Actor: actor}, in.ID)
+		}) (*billing.Changed, error) {
+			return receivables.TakeBack(ctx, s.app, r, in.ID)
 		})
 	operation(s, api, http.MethodPost, "/credits/refunds", "refundCredit", "Pay credit back to a client",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -112,13 +112,13 @@ func (s *server) registerFunds(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) (*funds.Statement, error) {
 			return receivables.StatementOf(ctx, s.app, actor, in.ID)
 		})
-	operation(s, api, http.MethodPost, "/funds/{id}/applications/{invoice}", "applyFunds", "Apply money that is held to an issued invoice",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/funds/{id}/applications/{invoice}", "applyFunds", "Apply money that is held to an issued invoice",
+		func(ctx context.Context, r app.Request, in *struct {
 			ByID
 			Invoice int64 `path:"invoice"`
 			Body    AmountTyped
-		}) (*billing.Invoice, error) {
-			return receivables.Apply(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Invoice, in.Body.Amount)
+		}) (*billing.Changed, error) {
+			return receivables.Apply(ctx, s.app, r, in.ID, in.Invoice, in.Body.Amount)
 		})
 	operation(s, api, http.MethodPost, "/clients/{id}/funds-applied", "applyAllFunds", "Apply what is held for a client to all they owe",
 		func(ctx context.Context, actor app.Actor, in *struct {

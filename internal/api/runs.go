@@ -66,16 +66,16 @@ func (s *server) registerApproval(api huma.API) {
 		}) (nothing, error) {
 			return nothing{}, billing.SendBack(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.Note)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/findings", "settleFinding", "Mend a finding of a draft, or leave it as it is",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/findings", "settleFinding", "Mend a finding of a draft, or leave it as it is",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body struct {
 				Code      string `json:"code" maxLength:"40"`
 				SubjectID int64  `json:"subjectId"`
 				Act       string `json:"act" maxLength:"40"`
 			}
-		}) (*billing.Invoice, error) {
-			return billing.SettleFinding(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.Code, in.Body.SubjectID, in.Body.Act)
+		}) (*billing.Changed, error) {
+			return billing.SettleFinding(ctx, s.app, r, in.edit(), in.Body.Code, in.Body.SubjectID, in.Body.Act)
 		})
 }
 

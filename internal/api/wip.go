@@ -92,18 +92,18 @@ func (s *server) registerDecisions(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByAct) (nothing, error) {
 			return nothing{}, billing.Undo(ctx, s.app, app.Request{Actor: actor}, in.Act)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/decisions", "decideOnDraft", "Decide on work that is on a draft",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/decisions", "decideOnDraft", "Decide on work that is on a draft",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body OnWork
-		}) (*billing.Invoice, error) {
-			return billing.DecideOn(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.PortionIDs, in.Body.Decision)
+		}) (*billing.Changed, error) {
+			return billing.DecideOn(ctx, s.app, r, in.edit(), in.Body.PortionIDs, in.Body.Decision)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/decisions/{act}/undo", "undoOnDraft", "Take a decision on a draft's work back",
-		func(ctx context.Context, actor app.Actor, in *struct {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/decisions/{act}/undo", "undoOnDraft", "Take a decision on a draft's work back",
+		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			ByAct
-		}) (*billing.Invoice, error) {
-			return billing.UndoOn(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Act)
+		}) (*billing.Changed, error) {
+			return billing.UndoOn(ctx, s.app, r, in.edit(), in.Act)
 		})
 }

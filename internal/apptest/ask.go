@@ -1,10 +1,12 @@
 package apptest
 
 import (
+	"context"
 	"errors"
 	"testing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/billing"
 	"dorvet/internal/app/setup"
 )
 
@@ -26,4 +28,20 @@ func RefusalOf(t *testing.T, err error) *app.Refusal {
 		t.Fatal(err)
 	}
 	return refusal
+}
+
+// Invoice reads the invoice that an act has changed, as the administrator:
+//
+//	inv, err := apptest.Invoice(t.Context(), a)(billing.Issue(…))
+func Invoice(ctx context.Context, a *app.App) func(*billing.Changed, error) (*billing.Invoice, error) {
+	return func(done *billing.Changed, err error) (*billing.Invoice, error) {
+		if err != nil {
+			return nil, err
+		}
+		inv, err := billing.One(ctx, a, Admin.Actor, done.ID)
+		if err == nil {
+			inv.ActID = done.ActID
+		}
+		return inv, err
+	}
 }

@@ -77,11 +77,11 @@ var progressed = []string{"Pilot chart update", "Licence renewal", "Slipway leve
 // progress bills a part of a fixed fee, and covers the time behind it: of the last
 // one the time is worth more than the fee.
 func (t *treasurer) progress(engagement int64, done string) error {
-	inv, err := billing.Begin(t.ctx, t.app, t.admin, billing.Beginning{EngagementID: engagement, Take: "nothing", UpTo: day.Of(2026, 8, 31)})
+	inv, err := t.read(billing.Begin(t.ctx, t.app, t.admin, billing.Beginning{EngagementID: engagement, Take: "nothing", UpTo: day.Of(2026, 8, 31)}))
 	if err != nil {
 		return err
 	}
-	if inv, err = billing.AddProgress(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, engagement, done); err != nil {
+	if inv, err = t.read(billing.AddProgress(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, engagement, done)); err != nil {
 		return err
 	}
 	_, err = billing.Issue(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version})
@@ -126,7 +126,7 @@ func (t *treasurer) today(d day.Day) error {
 // openings are old invoices taken over from before.
 func (t *treasurer) openings() error {
 	for i, balance := range []string{"1840.50", "4210.00"} {
-		old, err := receivables.EnterOpening(t.ctx, t.app, t.admin, receivables.TypedOpening{ClientID: int64(2 + 2*i), Number: fmt.Sprintf("25-%d", 311+i), Dated: day.Of(2025, 11, 17+i), Balance: balance})
+		old, err := t.read(receivables.EnterOpening(t.ctx, t.app, t.admin, receivables.TypedOpening{ClientID: int64(2 + 2*i), Number: fmt.Sprintf("25-%d", 311+i), Dated: day.Of(2025, 11, 17+i), Balance: balance}))
 		if err != nil {
 			return err
 		}
@@ -156,14 +156,22 @@ func (t *treasurer) invoices(d day.Day) error {
 	return nil
 }
 
+// read reads the invoice that an act has changed.
+func (t *treasurer) read(done *billing.Changed, err error) (*billing.Invoice, error) {
+	if err != nil {
+		return nil, err
+	}
+	return billing.One(t.ctx, t.app, t.admin.Actor, done.ID)
+}
+
 func (t *treasurer) invoice(engagement int64, d day.Day) (*billing.Invoice, error) {
-	inv, err := billing.Begin(t.ctx, t.app, t.admin, billing.Beginning{EngagementID: engagement, Take: "fees", UpTo: d - 1, Dated: d})
+	inv, err := t.read(billing.Begin(t.ctx, t.app, t.admin, billing.Beginning{EngagementID: engagement, Take: "fees", UpTo: d - 1, Dated: d}))
 	if err != nil {
 		return nil, err
 	}
 	add := func(in billing.LineTyped) {
 		if err == nil {
-			inv, err = billing.AddLine(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, in)
+			inv, err = t.read(billing.AddLine(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, in))
 		}
 	}
 	unit := map[string]int{"JPY": 150, "NOK": 11}[string(inv.Total.Currency)]
@@ -180,7 +188,7 @@ func (t *treasurer) invoice(engagement int64, d day.Day) (*billing.Invoice, erro
 	if inv, err = t.choose(inv); err != nil {
 		return nil, err
 	}
-	return billing.Issue(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version})
+	return t.read(billing.Issue(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}))
 }
 
 // choose gives some invoices a discount, a surcharge or instalments.
@@ -198,7 +206,7 @@ func (t *treasurer) choose(inv *billing.Invoice) (*billing.Invoice, error) {
 	default:
 		return inv, nil
 	}
-	return billing.SetChoice(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, billing.ChoiceChange{Name: name, Value: value, Keep: "invoice"})
+	return t.read(billing.SetChoice(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, billing.ChoiceChange{Name: name, Value: value, Keep: "invoice"}))
 }
 
 // follow plans what becomes of an invoice: most are paid around their due day, some

@@ -421,7 +421,7 @@ func (s *seeder) issue(upTo, dated day.Day, chosen []int64) error {
 		if err != nil {
 			return err
 		}
-		issued, err := billing.Issue(s.ctx, s.app, s.admin, billing.Edit{ID: seen.ID, Version: seen.Version})
+		issued, err := s.year.read(billing.Issue(s.ctx, s.app, s.admin, billing.Edit{ID: seen.ID, Version: seen.Version}))
 		if err != nil {
 			return err
 		}

@@ -31,7 +31,7 @@ func billed(t testing.TB) *store.Store {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if inv, err = billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: inv.ID, Version: inv.Version}); err != nil {
+	if inv, err = apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: inv.ID, Version: inv.Version})); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "50", Method: "transfer"}); err != nil {

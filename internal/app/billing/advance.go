@@ -16,7 +16,7 @@ func backOf(advance store.OpenAdvance, inv *store.Invoice, amount int64) store.I
 }
 
 // TakeBack puts an advance that is still open on a draft, with all that is left.
-func TakeBack(ctx context.Context, a *app.App, r app.Request, e Edit, advanceLineID int64) (*Invoice, error) {
+func TakeBack(ctx context.Context, a *app.App, r app.Request, e Edit, advanceLineID int64) (*Changed, error) {
 	return change(ctx, a, r, "take back an advance", e, advanceLineID, func(tx *app.Tx, inv *store.Invoice) error {
 		advance, err := openAdvance(tx, inv, advanceLineID, 0)
 		if err != nil {
@@ -64,8 +64,8 @@ func lessAdvance(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in Lin
 
 // BeginAdvance begins an advance invoice for a deposit that a proposal agreed: it is
 // taxed when issued, and comes back on the final bill.
-func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64) (*Invoice, error) {
-	return app.Do(ctx, a, r, "begin advance invoice", chargeID, func(tx *app.Tx) (*Invoice, error) {
+func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64) (*Changed, error) {
+	return app.Do(ctx, a, r, "begin advance invoice", chargeID, func(tx *app.Tx) (*Changed, error) {
 		charge, err := store.Get[store.Charge](tx.DB, chargeID)
 		if err := app.Unless(err, app.Missing(store.ErrNotFound, "deposit"), func() bool { return charge.Kind == "deposit" }); err != nil {
 			return nil, err
@@ -103,6 +103,6 @@ func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64
 		if err := recompute(tx, firm, inv); err != nil {
 			return nil, err
 		}
-		return Shown(tx, inv.ID)
+		return ChangedBy(tx, inv), nil
 	})
 }

@@ -26,8 +26,8 @@ type Beginning struct {
 
 // Begin makes a draft outside of any run. What the client has unbilled is put on it
 // as far as is asked; it may have nothing on it yet.
-func Begin(ctx context.Context, a *app.App, r app.Request, b Beginning) (*Invoice, error) {
-	return app.Do(ctx, a, r, "begin invoice", b, func(tx *app.Tx) (*Invoice, error) {
+func Begin(ctx context.Context, a *app.App, r app.Request, b Beginning) (*Changed, error) {
+	return app.Do(ctx, a, r, "begin invoice", b, func(tx *app.Tx) (*Changed, error) {
 		if b.UpTo.IsZero() {
 			b.UpTo = tx.Today
 		}
@@ -64,7 +64,7 @@ func idsOf(engagements []store.EngagementRow) []int64 {
 
 // settled brings a draft that was filled up to date, and shows it. A line by hand
 // has somewhere to go: without anything on it, it is of the first engagement.
-func settled(tx *app.Tx, inv *store.Invoice, first int64) (*Invoice, error) {
+func settled(tx *app.Tx, inv *store.Invoice, first int64) (*Changed, error) {
 	on, err := store.EngagementsOf(tx.DB, inv.ID)
 	if err != nil {
 		return nil, err
@@ -92,7 +92,7 @@ func settled(tx *app.Tx, inv *store.Invoice, first int64) (*Invoice, error) {
 	if err := recomputeWith(tx, firm, inv, open); err != nil {
 		return nil, err
 	}
-	return Shown(tx, inv.ID)
+	return ChangedBy(tx, inv), nil
 }
 
 // engagementsFor are the engagements that an invoice can begin with: those of one

@@ -114,14 +114,14 @@ func TestTakingOutAndPuttingBackOn(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
 	inv := draftOf(t, a, apptest.Survey)
 	portion := inv.Lines[0].PortionID
-	changed, err := billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), portion)
+	changed, err := apptest.Invoice(t.Context(), a)(billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), portion))
 	if err != nil || changed.Net.String() != "200.00" || len(changed.LeftOut) != 1 || len(listed(t, a).Clients) != 1 {
 		t.Fatalf("%+v, %v", changed, err)
 	}
 	apptest.Whole(t, a)
 	_, err = billing.PutOn(t.Context(), a, apptest.Admin, edit(inv), portion)
 	refused(t, err, "Somebody else has changed this")
-	back, err := billing.PutOn(t.Context(), a, apptest.Admin, edit(changed), portion)
+	back, err := apptest.Invoice(t.Context(), a)(billing.PutOn(t.Context(), a, apptest.Admin, edit(changed), portion))
 	if err != nil || back.Net.String() != "300.00" || len(back.LeftOut) != 0 {
 		t.Fatalf("%+v, %v", back, err)
 	}
@@ -135,11 +135,11 @@ func TestAnInvoiceNamesOnlyEngagementsThatItBills(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
 	apptest.Record(t, a, apptest.Advice, "2026-11-30", "2:00")
 	inv := draftOf(t, a, apptest.Survey, apptest.Advice)
-	without, err := billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[1].PortionID)
+	without, err := apptest.Invoice(t.Context(), a)(billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[1].PortionID))
 	if err != nil || len(without.LeftOut) != 1 {
 		t.Fatalf("%+v, %v", without, err)
 	}
-	if issued, err := billing.Issue(t.Context(), a, apptest.Admin, edit(without)); err != nil || issued.Engagements != "Survey" {
+	if issued, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(without))); err != nil || issued.Engagements != "Survey" {
 		t.Fatalf("%+v, %v", issued, err)
 	}
 	if work := listed(t, a).Clients[0].Engagements[0]; work.Engagement != "Advice" || !work.LastBilled.IsZero() {
@@ -152,7 +152,7 @@ func TestAChangedTextIsTheInvoicesAlone(t *testing.T) {
 	a := apptest.Firm(t)
 	entry := apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
 	inv := draftOf(t, a, apptest.Survey)
-	changed, err := billing.SetText(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].LineID, "Survey of the pier")
+	changed, err := apptest.Invoice(t.Context(), a)(billing.SetText(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].LineID, "Survey of the pier"))
 	if err != nil || changed.Document.Sections[0].Lines[0].Text != "Survey of the pier" {
 		t.Fatalf("%+v, %v", changed, err)
 	}
@@ -171,7 +171,7 @@ func TestAnIssuedInvoiceIsFrozenOwedAndBilled(t *testing.T) {
 	if err != nil || !strings.HasPrefix(name, "draft ") {
 		t.Errorf("a draft on paper: %q, %v", name, err)
 	}
-	issued, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv))
+	issued, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(inv)))
 	if err != nil || issued.Number != "N1" || issued.State != invoice.Issued || issued.Document.Number != "N1" {
 		t.Fatalf("%+v, %v", issued, err)
 	}
@@ -234,7 +234,7 @@ func TestWhatCantBeIssued(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
 	inv := draftOf(t, a, apptest.Survey)
-	empty, err := billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].PortionID)
+	empty, err := apptest.Invoice(t.Context(), a)(billing.TakeOut(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].PortionID))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -272,7 +272,7 @@ func TestAFailedIssueLeavesNothingAndNoGap(t *testing.T) {
 	_, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv))
 	refused(t, err, "The typeface of the document has no “水”, which stands in “survey 水”")
 	a.Render = render
-	if issued, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv)); err != nil || issued.Number != "N1" {
+	if issued, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(inv))); err != nil || issued.Number != "N1" {
 		t.Errorf("%+v, %v", issued, err)
 	}
 	apptest.Whole(t, a)
@@ -370,7 +370,7 @@ func TestOtherTermsHoldForOneInvoiceOrFromNowOn(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		draft, err = billing.SetChoice(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}, billing.ChoiceChange{Name: "terms", Value: c.terms, Keep: c.keep})
+		draft, err = apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}, billing.ChoiceChange{Name: "terms", Value: c.terms, Keep: c.keep}))
 		if err != nil || draft.Due.String() != c.due {
 			t.Fatalf("%s: %+v, %v", c.terms, draft, err)
 		}

@@ -26,7 +26,7 @@ type ChoiceChange struct {
 // SetChoice changes a choice of a draft. Kept, it holds from now on, for the
 // engagements on it, for its client (and those of the engagements that have a value
 // of their own), or for the firm.
-func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceChange) (*Invoice, error) {
+func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceChange) (*Changed, error) {
 	return change(ctx, a, r, "change a choice", e, c, func(tx *app.Tx, inv *store.Invoice) error {
 		item, value, err := setup.ReadChoice(tx, c.Name, c.Value)
 		if err != nil {
@@ -143,7 +143,7 @@ type Dates struct {
 }
 
 // SetDates changes the days of a draft; what is due follows.
-func SetDates(ctx context.Context, a *app.App, r app.Request, e Edit, d Dates) (*Invoice, error) {
+func SetDates(ctx context.Context, a *app.App, r app.Request, e Edit, d Dates) (*Changed, error) {
 	return change(ctx, a, r, "change dates", e, d, func(tx *app.Tx, inv *store.Invoice) error {
 		if d.Dated.IsZero() || d.UpTo.IsZero() {
 			return app.RefuseField("dated", "Give the invoice date and the last day of work, like 2026-11-30.")

@@ -85,12 +85,12 @@ func PreviewCredit(ctx context.Context, a *app.App, actor app.Actor, id int64, i
 
 // Credit issues a credit note on an invoice. What it comes to settles what is
 // still owed on it; beyond that it is credit of the client.
-func Credit(ctx context.Context, a *app.App, r app.Request, e Edit, in Crediting) (*Invoice, error) {
+func Credit(ctx context.Context, a *app.App, r app.Request, e Edit, in Crediting) (*Changed, error) {
 	input := struct {
 		Edit
 		Crediting
 	}{e, in}
-	return app.Do(ctx, a, r, "credit invoice", input, func(tx *app.Tx) (*Invoice, error) {
+	return app.Do(ctx, a, r, "credit invoice", input, func(tx *app.Tx) (*Changed, error) {
 		inv, err := step(tx, e, invoice.Credit)
 		if err != nil {
 			return nil, err
@@ -110,7 +110,7 @@ func Credit(ctx context.Context, a *app.App, r app.Request, e Edit, in Crediting
 			return nil, err
 		}
 		tx.Describe(inv.Amount(inv.Total).String(), c.totals.Total.String(), "Credited %s of %s by %s: %s", c.totals.Total, inv.NumberText, note.NumberText, in.Reason)
-		return Shown(tx, note.ID)
+		return ChangedBy(tx, note), nil
 	})
 }
 

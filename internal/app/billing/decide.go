@@ -19,7 +19,7 @@ var leaves = []string{wip.Hold, wip.WriteOff, wip.Move}
 // DecideOn takes a decision on work that is on a draft: its lines follow. What is
 // held, written off or moved leaves the draft; moved work comes back onto it where
 // its new engagement is on it too.
-func DecideOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionIDs []int64, d wip.Decision) (*Invoice, error) {
+func DecideOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionIDs []int64, d wip.Decision) (*Changed, error) {
 	r.Reason = strings.TrimSpace(d.Reason)
 	return change(ctx, a, r, "decide on work", e, []any{portionIDs, d}, func(tx *app.Tx, inv *store.Invoice) error {
 		rows, err := wip.Chosen(tx, portionIDs)
@@ -129,7 +129,7 @@ func putBack(tx *app.Tx, inv *store.Invoice, portions []*store.Portion) error {
 
 // UndoOn takes back what was decided on a draft's work; what left the draft by it
 // is on it again.
-func UndoOn(ctx context.Context, a *app.App, r app.Request, e Edit, actID int64) (*Invoice, error) {
+func UndoOn(ctx context.Context, a *app.App, r app.Request, e Edit, actID int64) (*Changed, error) {
 	return change(ctx, a, r, "take back a decision", e, actID, func(tx *app.Tx, inv *store.Invoice) error {
 		decided, err := wip.Undo(tx, actID)
 		if err != nil {

@@ -10,8 +10,8 @@ import (
 
 // Dispute notes that a client disputes an issued invoice, and why. No reason says
 // that it is disputed no more.
-func Dispute(ctx context.Context, a *app.App, r app.Request, e Edit, why string) (*Invoice, error) {
-	return app.Do(ctx, a, r, "dispute invoice", []any{e, why}, func(tx *app.Tx) (*Invoice, error) {
+func Dispute(ctx context.Context, a *app.App, r app.Request, e Edit, why string) (*Changed, error) {
+	return app.Do(ctx, a, r, "dispute invoice", []any{e, why}, func(tx *app.Tx) (*Changed, error) {
 		if _, err := visible(tx.DB, tx.Actor, e.ID); err != nil {
 			return nil, err
 		}
@@ -34,6 +34,6 @@ func Dispute(ctx context.Context, a *app.App, r app.Request, e Edit, why string)
 		if err := store.Save(tx.DB, inv); err != nil {
 			return nil, err
 		}
-		return Shown(tx, inv.ID)
+		return ChangedBy(tx, inv), nil
 	})
 }

@@ -17,7 +17,7 @@ type Edit struct {
 }
 
 // TakeOut takes a portion off a draft: it is unbilled again.
-func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Invoice, error) {
+func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Changed, error) {
 	return change(ctx, a, r, "take out of draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
 		portion, err := store.Get[store.Portion](tx.DB, portionID)
 		if err != nil {
@@ -42,7 +42,7 @@ func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID i
 }
 
 // PutOn puts an unbilled portion of the draft's engagements on it.
-func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Invoice, error) {
+func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Changed, error) {
 	return change(ctx, a, r, "put on draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
 		ids, err := store.EngagementsOf(tx.DB, inv.ID)
 		if err != nil {
@@ -74,7 +74,7 @@ func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int
 }
 
 // SetText changes what the client reads on a line; the entry keeps its own text.
-func SetText(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64, text string) (*Invoice, error) {
+func SetText(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64, text string) (*Changed, error) {
 	input := struct {
 		LineID int64
 		Text   string
@@ -94,9 +94,22 @@ func SetText(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int6
 	})
 }
 
-// change runs an act on a draft and shows what it became.
-func change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit, input any, act func(*app.Tx, *store.Invoice) error) (*Invoice, error) {
-	return app.Do(ctx, a, r, kind, []any{e, input}, func(tx *app.Tx) (*Invoice, error) {
+// Changed is what an act did: to which invoice, and which act it was, so that it can be
+// taken back. Who wants the invoice itself reads it.
+type Changed struct {
+	ID      int64
+	Version int64
+	ActID   int64
+}
+
+// ChangedBy says that an act has changed an invoice.
+func ChangedBy(tx *app.Tx, inv *store.Invoice) *Changed {
+	return &Changed{inv.ID, inv.Version, tx.ActID}
+}
+
+// change runs an act on a draft, and brings it up to date.
+func change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit, input any, act func(*app.Tx, *store.Invoice) error) (*Changed, error) {
+	return app.Do(ctx, a, r, kind, []any{e, input}, func(tx *app.Tx) (*Changed, error) {
 		inv, err := step(tx, e, invoice.Change)
 		if err != nil {
 			return nil, err
@@ -108,14 +121,8 @@ func change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit,
 		if err != nil {
 			return nil, err
 		}
-		if err := recompute(tx, firm, inv); err != nil {
-			return nil, err
-		}
-		shown, err := Shown(tx, inv.ID)
-		if err == nil {
-			shown.ActID = tx.ActID
-		}
-		return shown, err
+		err = recompute(tx, firm, inv)
+		return ChangedBy(tx, inv), err
 	})
 }
 

@@ -98,7 +98,7 @@ func coverBy(tx *app.Tx, inv *store.Invoice, engagementID int64) error {
 }
 
 // PutCharge puts a planned charge on a draft, whether it is due or not.
-func PutCharge(ctx context.Context, a *app.App, r app.Request, e Edit, chargeID int64) (*Invoice, error) {
+func PutCharge(ctx context.Context, a *app.App, r app.Request, e Edit, chargeID int64) (*Changed, error) {
 	return change(ctx, a, r, "bill a charge", e, chargeID, func(tx *app.Tx, inv *store.Invoice) error {
 		charge, err := store.Get[store.Charge](tx.DB, chargeID)
 		if err != nil {
@@ -130,7 +130,7 @@ func confirm(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyp
 }
 
 // AddProgress bills a part of a fixed fee, as typed: 60% done, or an amount.
-func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagementID int64, typed string) (*Invoice, error) {
+func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagementID int64, typed string) (*Changed, error) {
 	input := struct {
 		EngagementID int64
 		Typed        string

@@ -63,7 +63,7 @@ func takeUp(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int64) er
 
 // TakeUp puts on a draft what is unbilled of its client, again or for the first
 // time.
-func TakeUp(ctx context.Context, a *app.App, r app.Request, e Edit, take string, personID int64) (*Invoice, error) {
+func TakeUp(ctx context.Context, a *app.App, r app.Request, e Edit, take string, personID int64) (*Changed, error) {
 	return change(ctx, a, r, "take up unbilled work", e, []any{take, personID}, func(tx *app.Tx, inv *store.Invoice) error {
 		rows, err := store.EngagementRowsOf(tx.DB, inv.ClientID)
 		if err != nil {

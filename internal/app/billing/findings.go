@@ -296,13 +296,13 @@ var leave = map[string]Remedy{
 }
 
 // SettleFinding mends a finding of a draft by one of its remedies.
-func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64, act string) (*Invoice, error) {
+func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64, act string) (*Changed, error) {
 	input := []any{code, subjectID, act}
 	if act == "ask_approval" {
 		if err := AskApproval(ctx, a, r, []Edit{e}); err != nil {
 			return nil, err
 		}
-		return One(ctx, a, r.Actor, e.ID)
+		return &Changed{ID: e.ID}, nil
 	}
 	if act == "leave" {
 		return leaveFinding(ctx, a, r, e, code, subjectID)
@@ -342,8 +342,8 @@ func SettleFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code 
 }
 
 // leaveFinding leaves a finding as it is; the draft stays as it was, approved or not.
-func leaveFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64) (*Invoice, error) {
-	return app.Do(ctx, a, r, "leave a finding", []any{e, code, subjectID}, func(tx *app.Tx) (*Invoice, error) {
+func leaveFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code string, subjectID int64) (*Changed, error) {
+	return app.Do(ctx, a, r, "leave a finding", []any{e, code, subjectID}, func(tx *app.Tx) (*Changed, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, e.ID)
 		if err := app.Unless(err, app.Missing(store.ErrNotFound, "draft"),
 			func() bool { return inv.State.IsDraft() }); err != nil {
@@ -358,7 +358,7 @@ func leaveFinding(ctx context.Context, a *app.App, r app.Request, e Edit, code s
 		if err := store.Waive(tx.DB, store.FindingWaiver{InvoiceID: inv.ID, Code: code, SubjectID: subjectID, PersonID: &tx.Actor.PersonID}); err != nil {
 			return nil, err
 		}
-		return Shown(tx, inv.ID)
+		return ChangedBy(tx, inv), nil
 	})
 }
 

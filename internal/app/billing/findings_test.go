@@ -34,7 +34,7 @@ func settled(t *testing.T, a *app.App, inv *billing.Invoice, code, act string) *
 	if !slices.ContainsFunc(f.Remedies, func(r billing.Remedy) bool { return r.Act == act }) {
 		t.Fatalf("%s offers %+v", code, f.Remedies)
 	}
-	changed, err := billing.SettleFinding(t.Context(), a, apptest.Admin, edit(inv), code, f.SubjectID, act)
+	changed, err := apptest.Invoice(t.Context(), a)(billing.SettleFinding(t.Context(), a, apptest.Admin, edit(inv), code, f.SubjectID, act))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -158,7 +158,7 @@ func TestAnInvoiceThatLeftTheHouseAsAFileIsNotReopened(t *testing.T) {
 	if _, _, err := billing.FileIn(t.Context(), a, apptest.Admin, inv.ID, "json"); err != nil {
 		t.Fatal(err)
 	}
-	again, err := billing.Reopen(t.Context(), a, apptest.Admin, edit(opened(t, a, inv.ID)))
+	again, err := apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(opened(t, a, inv.ID))))
 	if err != nil {
 		t.Fatalf("a look at the data is no delivery: %v", err)
 	}
@@ -192,7 +192,7 @@ func TestTheLinesOfFilesAreKeptWhateverIsPrinted(t *testing.T) {
 	if len(inv.Document.Sections[0].Lines) != 1 || len(b) != 2 || b[0].Task != "L130" || b[0].Activity != "A104" || b[0].Code != "1" || b[0].Worked.Initials == "" || b[0].Worked.Class != "OT" || b[0].Lead.Initials != "LL" || b[0].Minutes != 90 {
 		t.Errorf("%+v", b)
 	}
-	note, err := billing.Credit(t.Context(), a, apptest.Admin, edit(inv), billing.Crediting{Reason: "Ours", Lines: []billing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: "150"}, {LineID: inv.Lines[1].LineID, Amount: "50"}}})
+	note, err := apptest.Invoice(t.Context(), a)(billing.Credit(t.Context(), a, apptest.Admin, edit(inv), billing.Crediting{Reason: "Ours", Lines: []billing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: "150"}, {LineID: inv.Lines[1].LineID, Amount: "50"}}}))
 	if err != nil {
 		t.Fatal(err)
 	}

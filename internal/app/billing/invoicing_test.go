@@ -21,7 +21,7 @@ func begun(t *testing.T, a *app.App, b billing.Beginning) *billing.Invoice {
 	if b.Take == "" {
 		b.Take = "nothing"
 	}
-	inv, err := billing.Begin(t.Context(), a, apptest.Admin, b)
+	inv, err := apptest.Invoice(t.Context(), a)(billing.Begin(t.Context(), a, apptest.Admin, b))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -30,7 +30,7 @@ func begun(t *testing.T, a *app.App, b billing.Beginning) *billing.Invoice {
 
 func byHand(t *testing.T, a *app.App, inv *billing.Invoice, in billing.LineTyped) *billing.Invoice {
 	t.Helper()
-	inv, err := billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), in)
+	inv, err := apptest.Invoice(t.Context(), a)(billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), in))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -39,7 +39,7 @@ func byHand(t *testing.T, a *app.App, inv *billing.Invoice, in billing.LineTyped
 
 func chosen(t *testing.T, a *app.App, inv *billing.Invoice, name, value, keep string) *billing.Invoice {
 	t.Helper()
-	inv, err := billing.SetChoice(t.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: name, Value: value, Keep: keep})
+	inv, err := apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: name, Value: value, Keep: keep}))
 	if err != nil {
 		t.Fatalf("%s %s: %v", name, value, err)
 	}
@@ -48,7 +48,7 @@ func chosen(t *testing.T, a *app.App, inv *billing.Invoice, name, value, keep st
 
 func issue(t *testing.T, a *app.App, inv *billing.Invoice) *billing.Invoice {
 	t.Helper()
-	inv, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv))
+	inv, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(inv)))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -98,7 +98,7 @@ func TestAOneOffBillTakesWhatIsAskedFor(t *testing.T) {
 		t.Errorf("%+v, %v", offer, err)
 	}
 	inv := begun(t, a, billing.Beginning{ClientID: 1})
-	if inv, err = billing.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "time", 3); err != nil || inv.Net.String() != "50.00" {
+	if inv, err = apptest.Invoice(t.Context(), a)(billing.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "time", 3)); err != nil || inv.Net.String() != "50.00" {
 		t.Errorf("offered again later: %v, %v", inv, err)
 	}
 	_, err = billing.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "time", 3)
@@ -142,7 +142,7 @@ func TestLinesAreChangedOrderedAndTakenOff(t *testing.T) {
 	inv := begun(t, a, billing.Beginning{ClientID: 1, Take: "all"})
 	inv = byHand(t, a, inv, billing.LineTyped{Text: "Chart", Amount: "10"})
 	chart, hour := inv.Lines[1].LineID, inv.Lines[0].LineID
-	inv, err := billing.Order(t.Context(), a, apptest.Admin, edit(inv), []int64{chart, hour})
+	inv, err := apptest.Invoice(t.Context(), a)(billing.Order(t.Context(), a, apptest.Admin, edit(inv), []int64{chart, hour}))
 	if err != nil || inv.Lines[0].LineID != chart || inv.Document.Sections[0].Lines[0].Text != "Chart" {
 		t.Fatalf("%+v, %v", inv.Lines, err)
 	}
@@ -150,12 +150,12 @@ func TestLinesAreChangedOrderedAndTakenOff(t *testing.T) {
 	if inv.Lines[2].Text != "Last" {
 		t.Errorf("what is added to lines in an order stands at the end: %+v", inv.Lines)
 	}
-	if inv, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), chart, billing.LineTyped{Text: "Two charts", Quantity: "2", Price: "9.9999"}); err != nil || inv.Net.String() != "121.00" {
+	if inv, err = apptest.Invoice(t.Context(), a)(billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), chart, billing.LineTyped{Text: "Two charts", Quantity: "2", Price: "9.9999"})); err != nil || inv.Net.String() != "121.00" {
 		t.Errorf("2 × 9.9999 is 20.00: %v, %v", inv, err)
 	}
 	_, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), hour, billing.LineTyped{Text: "less", Amount: "50"})
 	refused(t, err, "follows from what was recorded")
-	if inv, err = billing.RemoveLine(t.Context(), a, apptest.Admin, edit(inv), hour); err != nil || inv.Net.String() != "21.00" || len(inv.LeftOut) != 1 {
+	if inv, err = apptest.Invoice(t.Context(), a)(billing.RemoveLine(t.Context(), a, apptest.Admin, edit(inv), hour)); err != nil || inv.Net.String() != "21.00" || len(inv.LeftOut) != 1 {
 		t.Errorf("%+v, %v", inv, err)
 	}
 	_, err = billing.Order(t.Context(), a, apptest.Admin, edit(inv), []int64{chart, hour})
@@ -244,7 +244,7 @@ func TestAFixedFeeIsBilledAsItProgressesAndCoversTheTimeBehindIt(t *testing.T) {
 		t.Fatal(err)
 	}
 	inv := begun(t, a, billing.Beginning{EngagementID: apptest.Study, Take: "all"})
-	inv, err := billing.AddProgress(t.Context(), a, apptest.Admin, edit(inv), apptest.Study, "60%")
+	inv, err := apptest.Invoice(t.Context(), a)(billing.AddProgress(t.Context(), a, apptest.Admin, edit(inv), apptest.Study, "60%"))
 	if err != nil || inv.Net.String() != "680.00" || inv.Given.Variance.String() != "100.00" {
 		t.Fatalf("600.00 of the fee and an hour of 80.00 outside of it: %+v, %v", inv, err)
 	}
@@ -263,10 +263,10 @@ func TestAFixedFeeIsBilledAsItProgressesAndCoversTheTimeBehindIt(t *testing.T) {
 	refused(t, err, "give at most 400.00")
 	_, err = billing.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Survey, "10%")
 	refused(t, err, "can't stand on this invoice")
-	if next, err = billing.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study, "150"); err != nil || next.Lines[0].Text != "Study, 75 % done" {
+	if next, err = apptest.Invoice(t.Context(), a)(billing.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study, "150")); err != nil || next.Lines[0].Text != "Study, 75 % done" {
 		t.Errorf("%+v, %v", next, err)
 	}
-	if next, err = billing.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study, "100%"); err != nil || next.Net.String() != "400.00" || len(next.Lines) != 1 {
+	if next, err = apptest.Invoice(t.Context(), a)(billing.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study, "100%")); err != nil || next.Net.String() != "400.00" || len(next.Lines) != 1 {
 		t.Errorf("the line is changed, not doubled: %+v, %v", next, err)
 	}
 	work := next.Around.Engagements[0]
@@ -274,7 +274,7 @@ func TestAFixedFeeIsBilledAsItProgressesAndCoversTheTimeBehindIt(t *testing.T) {
 		t.Errorf("%+v", work)
 	}
 	apptest.Whole(t, a)
-	if next, err = billing.RemoveLine(t.Context(), a, apptest.Admin, edit(next), next.Lines[0].LineID); err != nil || len(next.Lines) != 0 {
+	if next, err = apptest.Invoice(t.Context(), a)(billing.RemoveLine(t.Context(), a, apptest.Admin, edit(next), next.Lines[0].LineID)); err != nil || len(next.Lines) != 0 {
 		t.Errorf("%+v, %v", next, err)
 	}
 	apptest.Whole(t, a)
@@ -310,7 +310,7 @@ func TestRecurringFeesAreBilledOncePerPeriod(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Whole(t, a)
-	credited, err := billing.Credit(t.Context(), a, apptest.Admin, edit(inv), billing.Crediting{Reason: "wrong month", Lines: []billing.CreditedLine{{LineID: inv.Lines[1].LineID, Again: true}}})
+	credited, err := apptest.Invoice(t.Context(), a)(billing.Credit(t.Context(), a, apptest.Admin, edit(inv), billing.Crediting{Reason: "wrong month", Lines: []billing.CreditedLine{{LineID: inv.Lines[1].LineID, Again: true}}}))
 	if err != nil || credited.Net.String() != "310.00" {
 		t.Fatalf("%+v, %v", credited, err)
 	}
@@ -334,7 +334,7 @@ func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	back := inv.Lines[1].LineID
 	_, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, billing.LineTyped{Text: "less", Amount: "-301"})
 	refused(t, err, "300.00 can come back")
-	if inv, err = billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, billing.LineTyped{Text: "Less a part", Amount: "-100"}); err != nil || inv.Net.String() != "300.00" {
+	if inv, err = apptest.Invoice(t.Context(), a)(billing.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, billing.LineTyped{Text: "Less a part", Amount: "-100"})); err != nil || inv.Net.String() != "300.00" {
 		t.Fatal(inv, err)
 	}
 	if left := inv.Around.Advances; len(left) != 1 || left[0].Left.String() != "200.00" {
@@ -343,7 +343,7 @@ func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	issue(t, a, inv)
 	discounted := begun(t, a, billing.Beginning{EngagementID: apptest.Study})
 	discounted = byHand(t, a, discounted, billing.LineTyped{Text: "Work", Amount: "1000"})
-	if discounted, err = billing.TakeBack(t.Context(), a, apptest.Admin, edit(discounted), ahead.Lines[0].LineID); err != nil {
+	if discounted, err = apptest.Invoice(t.Context(), a)(billing.TakeBack(t.Context(), a, apptest.Admin, edit(discounted), ahead.Lines[0].LineID)); err != nil {
 		t.Fatal(err)
 	}
 	if discounted = chosen(t, a, discounted, "discount", "10", "invoice"); discounted.Net.String() != "700.00" {
@@ -356,7 +356,7 @@ func TestAnIssuedInvoiceIsReopenedAndKeepsItsNumber(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-10", "1:00")
 	inv := issue(t, a, begun(t, a, billing.Beginning{ClientID: 1, Take: "all"}))
-	open, err := billing.Reopen(t.Context(), a, apptest.Admin, edit(inv))
+	open, err := apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(inv)))
 	if err != nil || open.State != invoice.Draft || open.Number != "N1" || open.Beside != "reopened" || open.NextNumber != "N1" {
 		t.Fatalf("%+v, %v", open, err)
 	}
@@ -371,11 +371,11 @@ func TestAnIssuedInvoiceIsReopenedAndKeepsItsNumber(t *testing.T) {
 	if second.Number != "N2" {
 		t.Errorf("%s", second.Number)
 	}
-	open, err = billing.Reopen(t.Context(), a, apptest.Admin, edit(again))
+	open, err = apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(again)))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if open, err = billing.SetDates(t.Context(), a, apptest.Admin, edit(open), billing.Dates{Dated: apptest.Today + 1, UpTo: apptest.Today}); err != nil {
+	if open, err = apptest.Invoice(t.Context(), a)(billing.SetDates(t.Context(), a, apptest.Admin, edit(open), billing.Dates{Dated: apptest.Today + 1, UpTo: apptest.Today})); err != nil {
 		t.Fatal(err)
 	}
 	_, err = billing.Issue(t.Context(), a, apptest.Admin, edit(open))
@@ -409,7 +409,7 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 	if err != nil || preview.Total.String() != "49.20" {
 		t.Fatal(preview, err)
 	}
-	note, err := billing.Credit(t.Context(), a, apptest.Admin, edit(inv), asked)
+	note, err := apptest.Invoice(t.Context(), a)(billing.Credit(t.Context(), a, apptest.Admin, edit(inv), asked))
 	if err != nil || note.Number != "C1" || note.Kind != invoice.CreditNote || note.Total.String() != "49.20" || note.Credits.Number != "N1" {
 		t.Fatalf("%+v, %v", note, err)
 	}
@@ -425,7 +425,7 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 	if err != nil || lines[0].Left.String() != "60.00" {
 		t.Fatal(lines, err)
 	}
-	rest, err := billing.Credit(t.Context(), a, apptest.Admin, edit(after), billing.Crediting{Reason: "The rest", Lines: []billing.CreditedLine{{LineID: lines[0].LineID}, {LineID: lines[1].LineID}}})
+	rest, err := apptest.Invoice(t.Context(), a)(billing.Credit(t.Context(), a, apptest.Admin, edit(after), billing.Crediting{Reason: "The rest", Lines: []billing.CreditedLine{{LineID: lines[0].LineID}, {LineID: lines[1].LineID}}}))
 	if err != nil || rest.Number != "C2" || rest.Total.String() != "196.80" {
 		t.Fatalf("%+v, %v", rest, err)
 	}
@@ -468,11 +468,11 @@ func TestCurrenciesOfNoneAndThreeDecimals(t *testing.T) {
 func TestADisputeStandsBesideTheState(t *testing.T) {
 	a := apptest.Firm(t)
 	inv := issue(t, a, byHand(t, a, begun(t, a, billing.Beginning{ClientID: 1}), billing.LineTyped{Text: "x", Amount: "1"}))
-	inv, err := billing.Dispute(t.Context(), a, apptest.Admin, edit(inv), "They say it was 0.50")
+	inv, err := apptest.Invoice(t.Context(), a)(billing.Dispute(t.Context(), a, apptest.Admin, edit(inv), "They say it was 0.50"))
 	if err != nil || inv.Beside != "disputed" || inv.State != invoice.Issued {
 		t.Fatal(inv, err)
 	}
-	if inv, err = billing.Dispute(t.Context(), a, apptest.Admin, edit(inv), ""); err != nil || inv.Beside != "" {
+	if inv, err = apptest.Invoice(t.Context(), a)(billing.Dispute(t.Context(), a, apptest.Admin, edit(inv), "")); err != nil || inv.Beside != "" {
 		t.Fatal(inv, err)
 	}
 }
@@ -512,14 +512,14 @@ func BenchmarkAChangeOfADraftOf60Lines(b *testing.B) {
 	for range 60 {
 		apptest.Record(b, a, apptest.Survey, "2026-11-10", "1:00")
 	}
-	inv, err := billing.Begin(b.Context(), a, apptest.Admin, billing.Beginning{EngagementID: apptest.Survey, Take: "all"})
+	inv, err := apptest.Invoice(b.Context(), a)(billing.Begin(b.Context(), a, apptest.Admin, billing.Beginning{EngagementID: apptest.Survey, Take: "all"}))
 	if err != nil {
 		b.Fatal(err)
 	}
 	percent := 0
 	for b.Loop() {
 		percent = (percent + 1) % 20
-		if inv, err = billing.SetChoice(b.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: "discount", Value: fmt.Sprint(percent), Keep: "invoice"}); err != nil {
+		if inv, err = apptest.Invoice(b.Context(), a)(billing.SetChoice(b.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: "discount", Value: fmt.Sprint(percent), Keep: "invoice"})); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -17,28 +17,26 @@ import (
 
 // Issue gives a draft its number, freezes it with its document, and makes it
 // owed; its entries are billed from then on. All of it, or nothing.
-func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, error) {
-	if err := issue(ctx, a, r, e, nil); err != nil {
-		return nil, err
-	}
-	return One(ctx, a, r.Actor, e.ID)
+func Issue(ctx context.Context, a *app.App, r app.Request, e Edit) (*Changed, error) {
+	return issue(ctx, a, r, e, nil)
 }
 
-// issue issues a draft without reading it again; it may have been looked at.
-func issue(ctx context.Context, a *app.App, r app.Request, e Edit, seen *prefetched) error {
-	act, clientID := int64(0), int64(0)
-	_, err := app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (struct{}, error) {
+// issue issues a draft, which may have been looked at.
+func issue(ctx context.Context, a *app.App, r app.Request, e Edit, seen *prefetched) (*Changed, error) {
+	clientID := int64(0)
+	done, err := app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (*Changed, error) {
 		inv, err := step(tx, e, invoice.Issue)
 		if err != nil {
-			return struct{}{}, err
+			return nil, err
 		}
-		act, clientID = tx.ActID, inv.ClientID
-		return struct{}{}, book(tx, a, inv, seen)
+		clientID = inv.ClientID
+		err = book(tx, a, inv, seen)
+		return ChangedBy(tx, inv), err
 	})
 	if err == nil {
-		seen.went(act, clientID)
+		seen.went(done.ActID, clientID)
 	}
-	return err
+	return done, err
 }
 
 // book issues an invoice, inside its act.

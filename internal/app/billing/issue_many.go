@@ -28,7 +28,8 @@ func BeginIssue(ctx context.Context, a *app.App, r app.Request, edits []Edit) (*
 		if err := seen.prefetch(ctx, a, r.Actor, rest); err != nil {
 			return err
 		}
-		return issue(ctx, a, app.Request{Actor: r.Actor}, e, seen)
+		_, err := issue(ctx, a, app.Request{Actor: r.Actor}, e, seen)
+		return err
 	})
 }
 

@@ -27,7 +27,7 @@ type LineTyped struct {
 }
 
 // AddLine puts a line by hand on a draft.
-func AddLine(ctx context.Context, a *app.App, r app.Request, e Edit, in LineTyped) (*Invoice, error) {
+func AddLine(ctx context.Context, a *app.App, r app.Request, e Edit, in LineTyped) (*Changed, error) {
 	return change(ctx, a, r, "add a line", e, in, func(tx *app.Tx, inv *store.Invoice) error {
 		line, err := byHand(tx, inv, in)
 		if err != nil {
@@ -138,7 +138,7 @@ func taxCode(tx *app.Tx, inv *store.Invoice, engagementID int64, code string) (i
 // ChangeLine changes a line by hand or an advance as a whole; of what comes from
 // time, expenses and fees only its text and tax code. A fee whose price was left
 // open gets its amount, which confirms it.
-func ChangeLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64, in LineTyped) (*Invoice, error) {
+func ChangeLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64, in LineTyped) (*Changed, error) {
 	input := struct {
 		LineID int64
 		LineTyped
@@ -191,7 +191,7 @@ func rewrite(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyp
 }
 
 // RemoveLine takes a line off a draft; what it bills is unbilled again.
-func RemoveLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64) (*Invoice, error) {
+func RemoveLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64) (*Changed, error) {
 	return change(ctx, a, r, "remove a line", e, lineID, func(tx *app.Tx, inv *store.Invoice) error {
 		line, err := lineOn(tx, inv, lineID)
 		if err != nil {
@@ -219,7 +219,7 @@ func RemoveLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID i
 }
 
 // Order puts the lines of a draft into an order.
-func Order(ctx context.Context, a *app.App, r app.Request, e Edit, lineIDs []int64) (*Invoice, error) {
+func Order(ctx context.Context, a *app.App, r app.Request, e Edit, lineIDs []int64) (*Changed, error) {
 	return change(ctx, a, r, "order the lines", e, lineIDs, func(tx *app.Tx, inv *store.Invoice) error {
 		lines, err := store.LinesOf(tx.DB, inv.ID)
 		if err != nil {

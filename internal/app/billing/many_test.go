@@ -270,7 +270,7 @@ func TestIssuedTogetherIsIssuedAsAlone(t *testing.T) {
 		for i := range 30 {
 			inv := begun(t, a, billing.Beginning{ClientID: clients[i%len(clients)], Take: "nothing"})
 			apptest.Record(t, a, works[i%len(works)], "2026-11-20", fmt.Sprintf("%dm", 20+7*i))
-			if inv, err = billing.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "all", 0); err != nil {
+			if inv, err = apptest.Invoice(t.Context(), a)(billing.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "all", 0)); err != nil {
 				t.Fatal(err)
 			}
 			edits = append(edits, edit(byHand(t, a, inv, billing.LineTyped{Text: "map", Amount: fmt.Sprintf("%d.33", i)})))

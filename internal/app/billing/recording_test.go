@@ -53,7 +53,7 @@ func TestExpensesAreBilledBesideTimeWithTheirOwnTax(t *testing.T) {
 		t.Errorf("%+v", lines)
 	}
 	apptest.Whole(t, a)
-	done, err := billing.Issue(t.Context(), a, apptest.Admin, edit(inv))
+	done, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(inv)))
 	if err != nil || done.Document.Totals.Tax.String() != "23.80" {
 		t.Fatal(err)
 	}
@@ -101,7 +101,7 @@ func TestWhatIsOnHoldWaitsUntilItsDay(t *testing.T) {
 		if line.Minutes != 120 {
 			continue
 		}
-		if inv, err = billing.PutOn(t.Context(), a, apptest.Admin, edit(inv), line.PortionID); err != nil || inv.Net.String() != "240.00" {
+		if inv, err = apptest.Invoice(t.Context(), a)(billing.PutOn(t.Context(), a, apptest.Admin, edit(inv), line.PortionID)); err != nil || inv.Net.String() != "240.00" {
 			t.Errorf("on its day: %+v, %v", inv, err)
 		}
 	}

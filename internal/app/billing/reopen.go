@@ -12,8 +12,8 @@ import (
 // Reopen makes an issued invoice a draft again: nothing was paid on it, and its
 // period is open. It keeps its number, and the issued revision stays in the
 // history; its funds go back, its work is reserved for it.
-func Reopen(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, error) {
-	return app.Do(ctx, a, r, "reopen invoice", e, func(tx *app.Tx) (*Invoice, error) {
+func Reopen(ctx context.Context, a *app.App, r app.Request, e Edit) (*Changed, error) {
+	return app.Do(ctx, a, r, "reopen invoice", e, func(tx *app.Tx) (*Changed, error) {
 		inv, err := step(tx, e, invoice.Reopen)
 		if err != nil {
 			return nil, err
@@ -36,7 +36,7 @@ func Reopen(ctx context.Context, a *app.App, r app.Request, e Edit) (*Invoice, e
 			return nil, err
 		}
 		tx.Describe(inv.Amount(inv.Total).String(), nil, "Reopened %s; it keeps its number", inv.NumberText)
-		return Shown(tx, inv.ID)
+		return ChangedBy(tx, inv), nil
 	})
 }
 

@@ -82,7 +82,7 @@ func (u *user) decideOnDraft(ctx context.Context) error {
 		return errors.Join(err, app.Refuse(app.NotFound, "none"))
 	}
 	line := inv.Lines[u.IntN(len(inv.Lines))]
-	changed, err := billing.DecideOn(ctx, u.a, apptest.Admin, edit(inv), []int64{line.PortionID}, u.decision())
+	changed, err := apptest.Invoice(ctx, u.a)(billing.DecideOn(ctx, u.a, apptest.Admin, edit(inv), []int64{line.PortionID}, u.decision()))
 	if err != nil {
 		return err
 	}

@@ -253,14 +253,6 @@ func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, 
 	return view(a.Read(ctx, actor), actor, id, a.Clock.Today())
 }
 
-// Shown is an invoice as it is after what an act has done to it.
-func Shown(tx *app.Tx, id int64) (*Invoice, error) {
-	if err := tx.FlushPostings(); err != nil {
-		return nil, err
-	}
-	return view(tx.DB, tx.Actor, id, tx.Today)
-}
-
 func view(tx *store.DB, actor app.Actor, id int64, today day.Day) (*Invoice, error) {
 	inv, err := visible(tx, actor, id)
 	if err != nil {

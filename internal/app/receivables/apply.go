@@ -12,8 +12,8 @@ import (
 
 // Apply applies money that is held to an issued invoice: all that is owed and free,
 // unless less is asked. It leaves a bank transfer to make.
-func Apply(ctx context.Context, a *app.App, r app.Request, purseID, invoiceID int64, typed string) (*billing.Invoice, error) {
-	return app.Do(ctx, a, r, "apply funds", []any{purseID, invoiceID, typed}, func(tx *app.Tx) (*billing.Invoice, error) {
+func Apply(ctx context.Context, a *app.App, r app.Request, purseID, invoiceID int64, typed string) (*billing.Changed, error) {
+	return app.Do(ctx, a, r, "apply funds", []any{purseID, invoiceID, typed}, func(tx *app.Tx) (*billing.Changed, error) {
 		purse, err := purseSeen(tx, purseID)
 		if err != nil {
 			return nil, err
@@ -33,7 +33,7 @@ func Apply(ctx context.Context, a *app.App, r app.Request, purseID, invoiceID in
 		}
 		tx.LinkTo("clients", purse.ClientID)
 		tx.Describe(nil, inv.Amount(minor).String(), "Applied %s of funds held to %s", inv.Amount(minor), inv.NumberText)
-		return billing.Shown(tx, inv.ID)
+		return billing.ChangedBy(tx, inv), nil
 	})
 }
 

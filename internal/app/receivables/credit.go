@@ -40,8 +40,8 @@ type Account = store.Account
 
 // UseCredit puts credit of a client on an issued invoice: all that is owed and
 // free, unless less is asked.
-func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, typed string) (*billing.Invoice, error) {
-	return app.Do(ctx, a, r, "use credit", []any{invoiceID, typed}, func(tx *app.Tx) (*billing.Invoice, error) {
+func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, typed string) (*billing.Changed, error) {
+	return app.Do(ctx, a, r, "use credit", []any{invoiceID, typed}, func(tx *app.Tx) (*billing.Changed, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
 		if err != nil {
 			return nil, app.Missing(err, "invoice")
@@ -71,7 +71,7 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 		}
 		tx.LinkTo("clients", inv.ClientID)
 		tx.Describe(nil, inv.Amount(minor).String(), "Put %s of the client's credit on %s", inv.Amount(minor), inv.NumberText)
-		return billing.Shown(tx, inv.ID)
+		return billing.ChangedBy(tx, inv), nil
 	})
 }
 

@@ -27,13 +27,13 @@ type TypedOpening struct {
 }
 
 // EnterOpening takes an old invoice over: it is paid and aged like any other.
-func EnterOpening(ctx context.Context, a *app.App, r app.Request, in TypedOpening) (*billing.Invoice, error) {
-	return app.Do(ctx, a, r, "enter opening balance", in, func(tx *app.Tx) (*billing.Invoice, error) {
+func EnterOpening(ctx context.Context, a *app.App, r app.Request, in TypedOpening) (*billing.Changed, error) {
+	return app.Do(ctx, a, r, "enter opening balance", in, func(tx *app.Tx) (*billing.Changed, error) {
 		id, err := takeOver(tx, in)
 		if err != nil {
 			return nil, err
 		}
-		return billing.Shown(tx, id)
+		return &billing.Changed{ID: id, ActID: tx.ActID}, nil
 	})
 }
 

@@ -35,16 +35,16 @@ func TestReopeningUndoesNothingTwice(t *testing.T) {
 	hold(t, a, 2, apptest.Today, "1000")
 	_, err := receivables.Apply(t.Context(), a, apptest.Admin, 1, inv.ID, "")
 	must(t, err)
-	back, err := receivables.TakeBack(t.Context(), a, apptest.Admin, inv.ID)
+	back, err := apptest.Invoice(t.Context(), a)(receivables.TakeBack(t.Context(), a, apptest.Admin, inv.ID))
 	must(t, err)
-	open, err := billing.Reopen(t.Context(), a, apptest.Admin, edit(back))
+	open, err := apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(back)))
 	must(t, err)
 	apptest.Whole(t, a)
 	if got := held(t, a, 2); got != "1,000.00" {
 		t.Errorf("1,000.00 came in, %s is held", got)
 	}
 	must(t, billing.Delete(t.Context(), a, apptest.Admin, edit(drafted(t, a, apptest.Study, "1"))))
-	if again, err := billing.Issue(t.Context(), a, apptest.Admin, edit(open)); err != nil || again.State != invoice.Paid {
+	if again, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(open))); err != nil || again.State != invoice.Paid {
 		t.Errorf("issued again it takes what is held: %+v, %v", again, err)
 	}
 	apptest.Whole(t, a)
@@ -55,7 +55,7 @@ func TestReopeningUndoesNothingTwice(t *testing.T) {
 	must(t, err)
 	for range 2 { // and again
 		now := now(t, a, paid.ID)
-		if open, err = billing.Reopen(t.Context(), a, apptest.Admin, edit(now)); err != nil {
+		if open, err = apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(now))); err != nil {
 			t.Fatal(err)
 		}
 		apptest.Whole(t, a)
@@ -100,11 +100,11 @@ func TestABillTakesWhatCameInAfterItsDateOnTheDayItCame(t *testing.T) {
 	hold(t, a, 1, apptest.Today, "60")
 	_, err := receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, EntityID: 1, Day: apptest.Today - 1, Amount: "30", Method: "cash"})
 	must(t, err)
-	draft, err := billing.Begin(t.Context(), a, apptest.Admin, billing.Beginning{EngagementID: apptest.Survey, Take: "nothing", Dated: apptest.Today - 5})
+	draft, err := apptest.Invoice(t.Context(), a)(billing.Begin(t.Context(), a, apptest.Admin, billing.Beginning{EngagementID: apptest.Survey, Take: "nothing", Dated: apptest.Today - 5}))
 	must(t, err)
-	draft, err = billing.AddLine(t.Context(), a, apptest.Admin, edit(draft), billing.LineTyped{Text: "Work", Amount: "100", TaxCode: "Z"})
+	draft, err = apptest.Invoice(t.Context(), a)(billing.AddLine(t.Context(), a, apptest.Admin, edit(draft), billing.LineTyped{Text: "Work", Amount: "100", TaxCode: "Z"}))
 	must(t, err)
-	inv, err := billing.Issue(t.Context(), a, apptest.Admin, edit(draft))
+	inv, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	if must(t, err); inv.Open.String() != "10.00" {
 		t.Errorf("100.00 less 30.00 of credit and 60.00 held leave %s", inv.Open)
 	}

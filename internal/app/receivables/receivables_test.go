@@ -30,19 +30,19 @@ func issued(t *testing.T, a *app.App, engagement int64, amount, schedule string)
 	inv := drafted(t, a, engagement, amount)
 	var err error
 	if schedule != "" {
-		inv, err = billing.SetChoice(t.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: "schedule", Value: schedule, Keep: "invoice"})
+		inv, err = apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: "schedule", Value: schedule, Keep: "invoice"}))
 		must(t, err)
 	}
-	inv, err = billing.Issue(t.Context(), a, apptest.Admin, edit(inv))
+	inv, err = apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(inv)))
 	must(t, err)
 	return inv
 }
 
 func drafted(t *testing.T, a *app.App, engagement int64, amount string) *billing.Invoice {
 	t.Helper()
-	inv, err := billing.Begin(t.Context(), a, apptest.Admin, billing.Beginning{EngagementID: engagement, Take: "nothing"})
+	inv, err := apptest.Invoice(t.Context(), a)(billing.Begin(t.Context(), a, apptest.Admin, billing.Beginning{EngagementID: engagement, Take: "nothing"}))
 	must(t, err)
-	inv, err = billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), billing.LineTyped{Text: "Work", Amount: amount, TaxCode: "Z"})
+	inv, err = apptest.Invoice(t.Context(), a)(billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), billing.LineTyped{Text: "Work", Amount: amount, TaxCode: "Z"}))
 	must(t, err)
 	return inv
 }
@@ -119,11 +119,11 @@ func TestOnePaymentPaysSeveralInvoicesAndTheRestIsCredit(t *testing.T) {
 	}
 	_, err := receivables.UseCredit(t.Context(), a, apptest.Admin, first.ID, "30")
 	refused(t, err, "20.00 of credit that is free")
-	draft, err = billing.SetChoice(t.Context(), a, apptest.Admin, edit(draft), billing.ChoiceChange{Name: "use_credit", Value: "no", Keep: "invoice"})
+	draft, err = apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(draft), billing.ChoiceChange{Name: "use_credit", Value: "no", Keep: "invoice"}))
 	if must(t, err); draft.Document.Totals.Due.String() != "70.00" {
 		t.Errorf("and can be refused: %+v", draft.Document.Totals)
 	}
-	inv, err := receivables.UseCredit(t.Context(), a, apptest.Admin, first.ID, "")
+	inv, err := apptest.Invoice(t.Context(), a)(receivables.UseCredit(t.Context(), a, apptest.Admin, first.ID, ""))
 	if must(t, err); inv.State != invoice.Paid {
 		t.Errorf("%s", inv.State)
 	}
@@ -217,7 +217,7 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 	}
 	_, err = receivables.Refund(t.Context(), a, apptest.Admin, purses[0].ID, "6299.81", apptest.Today)
 	refused(t, err, "6,299.80 of it is free")
-	inv, err := billing.Issue(t.Context(), a, apptest.Admin, edit(draft))
+	inv, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	if must(t, err); inv.State != invoice.Paid {
 		t.Errorf("%s", inv.State)
 	}
@@ -233,7 +233,7 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 		t.Fatalf("%+v", transfers)
 	}
 	must(t, receivables.MarkTransfers(t.Context(), a, apptest.Admin, []int64{transfers[0].ID}, true))
-	open, err := billing.Reopen(t.Context(), a, apptest.Admin, edit(now(t, a, inv.ID)))
+	open, err := apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(now(t, a, inv.ID))))
 	if err == nil || open != nil {
 		t.Error("what funds have paid is paid, and not reopened")
 	}
@@ -254,7 +254,7 @@ func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 		if done {
 			must(t, receivables.MarkTransfers(t.Context(), a, apptest.Admin, []int64{transfers[0].ID}, true))
 		}
-		open, err := billing.Reopen(t.Context(), a, apptest.Admin, edit(inv))
+		open, err := apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(inv)))
 		must(t, err)
 		apptest.Whole(t, a)
 		purses, err := receivables.Purses(t.Context(), a, apptest.Admin.Actor, 1)
@@ -265,7 +265,7 @@ func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 		if must(t, err); done && (len(left) != 1 || left[0].Amount.String() != "−40.00") || !done && len(left) != 0 {
 			t.Errorf("done %t: %+v", done, left)
 		}
-		again, err := billing.SetChoice(t.Context(), a, apptest.Admin, edit(open), billing.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"})
+		again, err := apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(open), billing.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}))
 		must(t, err)
 		_, err = billing.Issue(t.Context(), a, apptest.Admin, edit(again))
 		must(t, err)
@@ -286,18 +286,18 @@ func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 	_, err = receivables.Apply(t.Context(), a, apptest.Admin, 1, other.ID, "")
 	refused(t, err, "can't pay another's")
 	draft := drafted(t, a, apptest.Advice, "100")
-	draft, err = billing.SetChoice(t.Context(), a, apptest.Admin, edit(draft), billing.ChoiceChange{Name: "funds_at_most", Value: "30", Keep: "invoice"})
+	draft, err = apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(draft), billing.ChoiceChange{Name: "funds_at_most", Value: "30", Keep: "invoice"}))
 	if must(t, err); draft.Document.Totals.Funds.String() != "30.00" {
 		t.Errorf("%+v", draft.Document.Totals)
 	}
-	advice, err := billing.Issue(t.Context(), a, apptest.Admin, edit(draft))
+	advice, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	must(t, err)
 	done, err := receivables.ApplyAll(t.Context(), a, apptest.Admin, 1)
 	if must(t, err); len(done) != 1 || done[0].Amount.String() != "70.00" || now(t, a, advice.ID).State != invoice.Paid {
 		t.Errorf("%+v", done)
 	}
 	apptest.Whole(t, a)
-	back, err := receivables.TakeBack(t.Context(), a, apptest.Admin, advice.ID)
+	back, err := apptest.Invoice(t.Context(), a)(receivables.TakeBack(t.Context(), a, apptest.Admin, advice.ID))
 	if must(t, err); back.Open.String() != "70.00" || back.State != invoice.Issued {
 		t.Errorf("what was put on it since is taken off, what it took at issue stays: %+v", back.Summary)
 	}
@@ -343,7 +343,7 @@ func TestADepositIsRequestedAndHeldWhenItComes(t *testing.T) {
 func TestAnOpeningBalanceIsPaidAndAgedLikeAnyOther(t *testing.T) {
 	a := firm(t)
 	in := receivables.TypedOpening{ClientID: 1, Number: "OLD-7", Dated: day.Of(2026, 8, 1), Due: day.Of(2026, 9, 2), Balance: "123.45"}
-	old, err := receivables.EnterOpening(t.Context(), a, apptest.Admin, in)
+	old, err := apptest.Invoice(t.Context(), a)(receivables.EnterOpening(t.Context(), a, apptest.Admin, in))
 	if must(t, err); old.Number != "OLD-7" || old.State != invoice.Issued || old.DaysLate != 90 || old.Beside != "opening balance" {
 		t.Errorf("%+v", old.Summary)
 	}

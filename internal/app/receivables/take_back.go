@@ -11,8 +11,8 @@ import (
 
 // TakeBack takes funds and credit off an issued invoice that were put on it after it
 // was issued: it is owed again, and they are free again. What it took at issue stays.
-func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (*billing.Invoice, error) {
-	return app.Do(ctx, a, r, "take funds and credit back", invoiceID, func(tx *app.Tx) (*billing.Invoice, error) {
+func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (*billing.Changed, error) {
+	return app.Do(ctx, a, r, "take funds and credit back", invoiceID, func(tx *app.Tx) (*billing.Changed, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
 		if err != nil {
 			return nil, app.Missing(err, "invoice")
@@ -40,7 +40,7 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (
 		if err := billing.Refresh(tx, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}); err != nil {
 			return nil, err
 		}
-		return billing.Shown(tx, invoiceID)
+		return billing.ChangedBy(tx, inv), nil
 	})
 }
 

@@ -36,7 +36,7 @@ func posted(t *testing.T) *app.App {
 	must(t, err)
 	inv, err := billing.One(t.Context(), a, admin.Actor, made[0].ID)
 	must(t, err)
-	inv, err = billing.Issue(t.Context(), a, admin, edit(inv))
+	inv, err = apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, admin, edit(inv)))
 	must(t, err)
 	// Net 187.20, VAT 43.06, total 230.26, less funds of 50.00: 180.26 is due.
 	_, err = receivables.Receive(t.Context(), a, admin, receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "100", Method: "transfer", On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100"}}})

@@ -65,7 +65,7 @@ func issue(t *testing.T, a *app.App, engagement int64, upTo string) *billing.Inv
 	made := draft(t, a, engagement, upTo)
 	seen, err := billing.One(t.Context(), a, apptest.Admin.Actor, made.ID)
 	must(t, err)
-	done, err := billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: seen.ID, Version: seen.Version})
+	done, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: seen.ID, Version: seen.Version}))
 	must(t, err)
 	return done
 }
