@@ -95,3 +95,9 @@ func (s State) IsDraft() bool { return s == Draft || s == InApproval || s == App
 
 // IsIssued reports whether the invoice counts as owed or paid.
 func (s State) IsIssued() bool { return s == Issued || s == PartPaid || s == Paid }
+
+// The states of invoices that are still to be issued, and of those that are.
+var (
+	DraftStates  = []State{Draft, InApproval, Approved}
+	IssuedStates = []State{Issued, PartPaid, Paid}
+)

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"slices"
 	"time"
 
@@ -77,4 +78,12 @@ func (a *App) History(ctx context.Context, actor Actor, subject string, id int64
 		rows = append(rows, row)
 	}
 	return rows, nil
+}
+
+// Counted is a number of things in the words of a history: 1 draft, 3 drafts.
+func Counted(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
 }

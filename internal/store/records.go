@@ -87,6 +87,11 @@ func (i *Invoice) Amount(minor int64) money.Amount {
 // all of its lines were taken out.
 type InvoiceEngagement struct{ InvoiceID, EngagementID int64 }
 
+// Account is whose money an invoice moves.
+func (i *Invoice) Account() Account {
+	return Account{ClientID: i.ClientID, EntityID: i.EntityID, Currency: i.Currency}
+}
+
 // InvoiceLine is a line of an invoice; the portions that it bills name it.
 type InvoiceLine struct {
 	Row

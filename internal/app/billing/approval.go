@@ -171,7 +171,7 @@ func forEach(ctx context.Context, a *app.App, r app.Request, kind string, edits 
 			}
 		}
 		if len(edits) > 1 {
-			tx.Describe(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval", invoice.Approve: "Approved"}[act], counted(len(edits), "draft", "drafts"))
+			tx.Describe(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval", invoice.Approve: "Approved"}[act], app.Counted(len(edits), "draft", "drafts"))
 		}
 		return struct{}{}, nil
 	})

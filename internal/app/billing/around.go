@@ -184,7 +184,7 @@ func (a *Around) addCharges(tx *store.DB, inv *store.Invoice) error {
 }
 
 func (a *Around) addMoney(tx *store.DB, inv *store.Invoice) error {
-	purses, err := store.PursesOf(tx, accountOf(inv), inv.ID)
+	purses, err := store.PursesOf(tx, inv.Account(), inv.ID)
 	if err != nil {
 		return err
 	}
@@ -192,11 +192,11 @@ func (a *Around) addMoney(tx *store.DB, inv *store.Invoice) error {
 	for _, p := range purses {
 		held += max(p.Held-p.Reserved, 0)
 	}
-	credit, err := store.CreditOf(tx, accountOf(inv), inv.ID)
+	credit, err := store.CreditOf(tx, inv.Account(), inv.ID)
 	if err != nil {
 		return err
 	}
-	owed, err := store.OwedBefore(tx, accountOf(inv), inv.ID)
+	owed, err := store.OwedBefore(tx, inv.Account(), inv.ID)
 	a.Held, a.Applied, a.Credit, a.Owed = inv.Amount(held), inv.Amount(inv.Funds), inv.Amount(credit), inv.Amount(owed)
 	return err
 }

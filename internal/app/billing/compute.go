@@ -85,7 +85,7 @@ func moneyFor(tx *app.Tx, inv *store.Invoice) (unbilled.Money, error) {
 	if err != nil {
 		return unbilled.Money{}, err
 	}
-	return unbilled.MoneyFor(tx.DB, accountOf(inv), engagements, inv.ID)
+	return unbilled.MoneyFor(tx.DB, inv.Account(), engagements, inv.ID)
 }
 
 // keepLines keeps what computing a draft did to its lines: advances that come back, or
@@ -166,10 +166,6 @@ func convert(tx *store.DB, firm *store.Firm, inv *store.Invoice, totals invoice.
 	total, err := totals.Total.Convert(inv.ExchangeRate, firm.Currency)
 	inv.NetFirm, inv.TotalFirm = net.Minor, total.Minor
 	return err
-}
-
-func accountOf(inv *store.Invoice) store.Account {
-	return store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}
 }
 
 // instalments are how the amount due of a draft would be paid.

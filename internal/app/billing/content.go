@@ -84,3 +84,13 @@ func coreLines(lines []store.InvoiceLine, codes map[int64]tax.Code) []invoice.Li
 	}
 	return list
 }
+
+// advances sums the lines that invoice ahead, or take that back.
+func (c *content) advances() (sum int64) {
+	for _, l := range c.lines {
+		if l.Kind == invoice.Advance {
+			sum += l.Amount
+		}
+	}
+	return sum
+}

@@ -51,7 +51,7 @@ func (c *crediting) book(tx *app.Tx, note *store.Invoice) error {
 	if err != nil {
 		return err
 	}
-	return Refresh(tx, accountOf(c.of))
+	return Refresh(tx, c.of.Account())
 }
 
 // billAgain makes the work behind a credited line unbilled; of a line that is

@@ -198,7 +198,7 @@ func addPayable(tx *store.DB, inv *store.Invoice, doc *invoice.Document) error {
 // where the choices ask for them.
 func addBalances(tx *store.DB, inv *store.Invoice, doc *invoice.Document) error {
 	if inv.Choices.Text("earlier_balance") == "yes" {
-		owed, err := store.OwedBefore(tx, accountOf(inv), inv.ID)
+		owed, err := store.OwedBefore(tx, inv.Account(), inv.ID)
 		if err != nil {
 			return err
 		}
@@ -208,7 +208,7 @@ func addBalances(tx *store.DB, inv *store.Invoice, doc *invoice.Document) error 
 	if inv.Choices.Text("funds_statement") != "yes" {
 		return nil
 	}
-	purses, err := store.PursesOf(tx, accountOf(inv), inv.ID)
+	purses, err := store.PursesOf(tx, inv.Account(), inv.ID)
 	if err != nil {
 		return err
 	}

@@ -67,7 +67,7 @@ func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs [
 			}
 			return "Nothing was made.", errors.Join(err, os.Remove(path))
 		}
-		return counted(len(rows), "document", "documents") + "." + because(left), nil
+		return app.Counted(len(rows), "document", "documents") + "." + because(left), nil
 	})
 }
 

@@ -4,7 +4,6 @@ package billing
 
 import (
 	"context"
-	"fmt"
 	"strings"
 
 	"dorvet/core/day"
@@ -72,7 +71,7 @@ func makeDrafts(tx *app.Tx, s unbilled.Selection) ([]Made, error) {
 		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher cap and set it first.",
 			strings.Join(capped, ", "))
 	}
-	tx.Describe(nil, nil, "Made %s of work up to %s", counted(len(made), "draft", "drafts"), s.UpTo.Long())
+	tx.Describe(nil, nil, "Made %s of work up to %s", app.Counted(len(made), "draft", "drafts"), s.UpTo.Long())
 	return made, join(tx, run, work)
 }
 
@@ -350,11 +349,4 @@ func lineText(p store.PortionRow) string {
 		return p.Text
 	}
 	return p.Service
-}
-
-func counted(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return fmt.Sprintf("%d %s", n, many)
 }

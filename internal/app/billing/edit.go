@@ -162,7 +162,7 @@ func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
 			return struct{}{}, err
 		}
 		tx.Describe(map[string]any{"net": inv.Net, "entries": len(portions)}, nil, "Deleted the draft; %s unbilled again",
-			counted(len(portions), "entry is", "entries are"))
+			app.Counted(len(portions), "entry is", "entries are"))
 		return struct{}{}, clearOut(tx, inv, portions)
 	})
 	return err

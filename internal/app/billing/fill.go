@@ -86,7 +86,7 @@ func TakeUp(ctx context.Context, a *app.App, r app.Request, e Edit, take string,
 		if err == nil && len(after) == len(before) {
 			err = app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s.", inv.UpToDay.Long())
 		}
-		tx.Describe(nil, nil, "Put on %s that was unbilled", counted(len(after)-len(before), "line", "lines"))
+		tx.Describe(nil, nil, "Put on %s that was unbilled", app.Counted(len(after)-len(before), "line", "lines"))
 		return err
 	})
 }

@@ -212,7 +212,7 @@ func (l *looking) creditLimit() ([]store.FindingRow, error) {
 	owed, err := store.OwedBy(l.tx, clients)
 	found := []store.FindingRow{}
 	for _, inv := range limited {
-		if would := inv.Amount(owed[accountOf(inv)] + inv.Due); over(limit(inv.ClientID, 0), would) {
+		if would := inv.Amount(owed[inv.Account()] + inv.Due); over(limit(inv.ClientID, 0), would) {
 			found = append(found, store.FindingRow{InvoiceID: inv.ID, Text: fmt.Sprintf("%s owed with this, %s at most", would, limit(inv.ClientID, 0))})
 		}
 	}
@@ -247,9 +247,9 @@ func (l *looking) finding(check invoice.Check, level invoice.Level, row store.Fi
 	case "open_price", "no_text", "duplicate", "late_entry":
 		words = "“" + row.Text + "”"
 	case "stays":
-		words = counted(int(row.Amount), "entry", "entries")
+		words = app.Counted(int(row.Amount), "entry", "entries")
 	case "old_rate":
-		words = "In force since " + dated(row.Text) + ", " + counted(int(row.Amount), "entry", "entries")
+		words = "In force since " + dated(row.Text) + ", " + app.Counted(int(row.Amount), "entry", "entries")
 	case "date_order":
 		words = "The invoice before it is dated " + dated(row.Text)
 	}

@@ -86,11 +86,7 @@ func CheckForm(ctx context.Context, a *app.App, actor app.Actor, invoiceIDs []in
 // sayable are the invoices that can be said in a form, in their order, and those that
 // are left out.
 func sayable(ctx context.Context, a *app.App, actor app.Actor, invoiceIDs []int64, f *Form) ([]store.InvoiceRow, []LeftOut, error) {
-	edits := make([]Edit, len(invoiceIDs))
-	for i, id := range invoiceIDs {
-		edits[i].ID = id
-	}
-	rows, err := inOrderOf(ctx, a, actor, edits, false)
+	rows, err := inOrderOf(ctx, a, actor, invoiceIDs, false)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -142,7 +138,7 @@ func because(left []LeftOut) string {
 	if len(left) == 0 {
 		return ""
 	}
-	said := fmt.Sprintf(" %s left out.", counted(len(left), "is", "are"))
+	said := fmt.Sprintf(" %s left out.", app.Counted(len(left), "is", "are"))
 	for i, l := range left {
 		if i == 5 {
 			return said + fmt.Sprintf(" And %d more.", len(left)-i)

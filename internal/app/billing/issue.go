@@ -65,7 +65,11 @@ func book(tx *app.Tx, a *app.App, inv *store.Invoice, seen *prefetched) error {
 	if err := bill(tx, inv, on.portions); err != nil {
 		return err
 	}
-	if err := owe(tx, inv, on, totals); err != nil {
+	parts, err := instalments(tx.DB, inv, totals.Due)
+	if err != nil {
+		return app.AsConflict(err)
+	}
+	if err := owe(tx, inv, totals, on.advances(), parts); err != nil {
 		return err
 	}
 	tx.Describe(nil, map[string]any{"number": inv.NumberText, "net": totals.Net.String(), "tax": totals.Tax.String(), "total": totals.Total.String()},

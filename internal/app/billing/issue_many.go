@@ -4,8 +4,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 
+	"dorvet/core/invoice"
 	"dorvet/core/safetext"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -46,7 +48,11 @@ func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string
 	if before != nil || err != nil {
 		return before, err
 	}
-	rows, err := inOrderOf(ctx, a, r.Actor, edits, kind == "reopen")
+	versions := map[int64]int64{}
+	for _, e := range edits {
+		versions[e.ID] = e.Version
+	}
+	rows, err := inOrderOf(ctx, a, r.Actor, slices.Collect(maps.Keys(versions)), kind == "reopen")
 	if err != nil {
 		return nil, err
 	}
@@ -57,7 +63,7 @@ func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string
 				break
 			}
 			var refusal *app.Refusal
-			err := one(context.WithoutCancel(ctx), rows[i:], Edit{row.ID, row.Version})
+			err := one(context.WithoutCancel(ctx), rows[i:], Edit{row.ID, versions[row.ID]})
 			switch {
 			case errors.As(err, &refusal):
 				not = append(not, NotIssued{row.ID, row.Client, refusal.Sentence})
@@ -76,7 +82,7 @@ func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string
 func saidMany(done string, n, of int, not []NotIssued) string {
 	said := fmt.Sprintf("%s %d of %d.", done, n, of)
 	if n == of {
-		said = fmt.Sprintf("%s %s.", done, counted(n, "invoice", "invoices"))
+		said = fmt.Sprintf("%s %s.", done, app.Counted(n, "invoice", "invoices"))
 	}
 	for i, left := range not {
 		if i == 5 {
@@ -88,31 +94,17 @@ func saidMany(done string, n, of int, not []NotIssued) string {
 }
 
 // inOrderOf are invoices in the order in which they are taken: by date, then client.
-func inOrderOf(ctx context.Context, a *app.App, actor app.Actor, edits []Edit, backwards bool) ([]store.InvoiceRow, error) {
-	version := map[int64]int64{}
-	for _, e := range edits {
-		version[e.ID] = e.Version
-	}
+func inOrderOf(ctx context.Context, a *app.App, actor app.Actor, ids []int64, backwards bool) ([]store.InvoiceRow, error) {
+	ids = slices.Compact(slices.Sorted(slices.Values(ids)))
 	order := "i.dated, c.name, i.id"
 	if backwards {
 		order = "i.number DESC, i.id DESC"
 	}
-	rows, err := store.Invoices(a.Read(ctx, actor), store.InvoiceFilter{IDs: ids(edits), States: slices.Concat(drafts, issued)}, order)
-	if err == nil && len(rows) != len(version) {
+	rows, err := store.Invoices(a.Read(ctx, actor), store.InvoiceFilter{IDs: ids, States: slices.Concat(invoice.DraftStates, invoice.IssuedStates)}, order)
+	if err == nil && len(rows) != len(ids) {
 		err = app.Refuse(app.Conflict, "Some of these are not there any more: load the page again.")
 	}
-	for i := range rows {
-		rows[i].Version = version[rows[i].ID]
-	}
 	return rows, err
-}
-
-func ids(edits []Edit) []int64 {
-	list := []int64{}
-	for _, e := range edits {
-		list = append(list, e.ID)
-	}
-	return list
 }
 
 // FileName is a telling name for the document of an invoice.

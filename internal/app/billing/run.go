@@ -197,7 +197,7 @@ func draftsFollow(tx *app.Tx, before, run *store.BillingRun) error {
 	if err != nil {
 		return err
 	}
-	drafts, err := store.DraftsOfRun(tx.DB, run.ID)
+	unissued, err := store.DraftsOfRun(tx.DB, run.ID)
 	if err != nil {
 		return err
 	}
@@ -208,8 +208,8 @@ func draftsFollow(tx *app.Tx, before, run *store.BillingRun) error {
 	if before.UpToDay == run.UpToDay && before.Dated == run.Dated && before.Terms == run.Terms && before.Text == run.Text {
 		return nil
 	}
-	for i := range drafts {
-		inv := &drafts[i]
+	for i := range unissued {
+		inv := &unissued[i]
 		if err := changed(tx, inv); err != nil {
 			return err
 		}
@@ -326,7 +326,7 @@ func DeleteRun(ctx context.Context, a *app.App, r app.Request, id, version int64
 			return struct{}{}, app.Refuse(app.Conflict, "What is left of this run was issued before, and numbers have no gaps: issue it again.")
 		}
 		run.Deleted = kept == 0
-		tx.Describe(nil, nil, "Deleted the run “%s”; %s thrown away", run.Name, counted(gone, "draft was", "drafts were"))
+		tx.Describe(nil, nil, "Deleted the run “%s”; %s thrown away", run.Name, app.Counted(gone, "draft was", "drafts were"))
 		return struct{}{}, store.Save(tx.DB, run)
 	})
 	return err

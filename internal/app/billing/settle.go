@@ -14,23 +14,18 @@ import (
 // owe posts what an issued invoice comes to: net and tax pass through the issued
 // bucket; what is withheld, and taken of credit and funds, leaves it at once; the
 // rest is owed, by instalment.
-func owe(tx *app.Tx, inv *store.Invoice, on *content, totals invoice.Totals) error {
-	parts, err := instalments(tx.DB, inv, totals.Due)
-	if err != nil {
-		return app.AsConflict(err)
-	}
+func owe(tx *app.Tx, inv *store.Invoice, totals invoice.Totals, advance int64, parts []schedule.Instalment) error {
 	p, err := postingOf(tx, inv)
 	if err != nil {
 		return err
 	}
-	advance := on.advances()
 	p.in("issued_net", app.Revenue, totals.Net.Minor-advance)
 	p.in("issued_advance", app.Advances, advance)
 	p.in("issued_tax", app.TaxPayable, totals.Tax.Minor)
 	p.left = inv.TotalFirm // however its parts were rounded
 	p.out("withheld", app.Withheld, totals.Withholding.Minor, nil)
 	if totals.Credit.Minor != 0 {
-		changes, err := store.ChangesOfCredit(tx.DB, accountOf(inv))
+		changes, err := store.ChangesOfCredit(tx.DB, inv.Account())
 		if err != nil {
 			return err
 		}
@@ -43,16 +38,6 @@ func owe(tx *app.Tx, inv *store.Invoice, on *content, totals invoice.Totals) err
 		return err
 	}
 	return schedulePayment(tx, inv, p, parts)
-}
-
-// advances sums the lines that invoice ahead, or take that back.
-func (c *content) advances() (sum int64) {
-	for _, l := range c.lines {
-		if l.Kind == invoice.Advance {
-			sum += l.Amount
-		}
-	}
-	return sum
 }
 
 // posting writes the movements of one invoice at its exchange rate, and knows what

@@ -146,16 +146,11 @@ type OwedPart struct {
 	DaysLate int          `json:"daysLate" doc:"0 if it is not"`
 }
 
-var (
-	drafts = []invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}
-	issued = []invoice.State{invoice.Issued, invoice.PartPaid, invoice.Paid}
-)
-
 // Drafts lists what is still to be issued, by client, of one run or of all (0), with
 // how much is to be settled on each.
 func Drafts(ctx context.Context, a *app.App, actor app.Actor, runID int64) ([]Summary, error) {
 	tx, today := a.Read(ctx, actor), a.Clock.Today()
-	rows, err := store.Invoices(tx, store.InvoiceFilter{States: drafts, RunID: runID}, "c.name, i.id")
+	rows, err := store.Invoices(tx, store.InvoiceFilter{States: invoice.DraftStates, RunID: runID}, "c.name, i.id")
 	if err != nil {
 		return nil, err
 	}
@@ -203,7 +198,7 @@ func Register(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]Sum
 	if !known {
 		return nil, app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
 	}
-	f := store.InvoiceFilter{States: issued, ClientID: s.ClientID, Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
+	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
 	return list(ctx, a, actor, f, order)
 }
 
@@ -298,7 +293,7 @@ func termsFor(inv *store.Invoice, doc *invoice.Document) string {
 		return ""
 	}
 	if len(doc.Payable) > 1 {
-		return counted(len(doc.Payable), "instalment", "instalments")
+		return app.Counted(len(doc.Payable), "instalment", "instalments")
 	}
 	terms, err := schedule.ParseTerms(inv.Terms)
 	if err != nil {
@@ -309,7 +304,7 @@ func termsFor(inv *store.Invoice, doc *invoice.Document) string {
 
 // visible reads an invoice, or refuses it to who may not see it.
 func visible(tx *store.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) {
-	rows, err := store.Invoices(tx, store.InvoiceFilter{ID: id, States: slices.Concat(drafts, issued)}, "i.id")
+	rows, err := store.Invoices(tx, store.InvoiceFilter{ID: id, States: slices.Concat(invoice.DraftStates, invoice.IssuedStates)}, "i.id")
 	if err == nil && len(rows) == 0 {
 		err = store.ErrNotFound
 	}
@@ -331,9 +326,9 @@ func (v *Invoice) addLines(tx *store.DB, inv *store.InvoiceRow, on *content, tod
 		for i := range on.portions {
 			p := &on.portions[i]
 			if *p.LineID == row.ID && row.Kind.Covers() {
-				behind = append(behind, on.decided.onto(portionView(p, line.Engagement), p))
+				behind = append(behind, withDecision(on.decided, portionView(p, line.Engagement), p))
 			} else if *p.LineID == row.ID {
-				of := on.decided.onto(portionView(p, line.Engagement), p)
+				of := withDecision(on.decided, portionView(p, line.Engagement), p)
 				of.Kind, of.TaxCode, of.Confirmed, of.Amount = line.Kind, line.TaxCode, true, line.Amount
 				line = of
 			}

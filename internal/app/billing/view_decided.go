@@ -26,8 +26,8 @@ func decisionsOn(tx *store.DB, invoiceID int64) (*decisions, error) {
 	return d, err
 }
 
-// onto says on a line what was decided on its portion.
-func (d *decisions) onto(line Line, p *store.PortionRow) Line {
+// withDecision is a line with what was decided on its portion.
+func withDecision(d *decisions, line Line, p *store.PortionRow) Line {
 	line.WasAmount.Minor = p.Agreed - p.Adjusted + d.down[p.ID].Agreed
 	if off := d.down[p.ID]; off.Minutes != 0 {
 		line.WasMinutes = p.Minutes + off.Minutes

@@ -2,6 +2,7 @@ package billing
 
 import (
 	"dorvet/core/day"
+	"dorvet/core/invoice"
 	"dorvet/core/money"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
@@ -76,7 +77,7 @@ func (v *Invoice) addMoney(tx *store.DB, inv *store.InvoiceRow, actor app.Actor,
 	for _, m := range movements {
 		v.addMovement(m)
 	}
-	notes, err := store.Invoices(tx, store.InvoiceFilter{CreditsID: inv.ID, States: issued}, "i.id")
+	notes, err := store.Invoices(tx, store.InvoiceFilter{CreditsID: inv.ID, States: invoice.IssuedStates}, "i.id")
 	if err != nil {
 		return err
 	}
