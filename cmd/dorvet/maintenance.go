@@ -9,7 +9,7 @@ import (
 
 	"dorvet/internal/api"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/papers"
 	"dorvet/internal/store"
 
 	"github.com/spf13/cobra"
@@ -40,7 +40,7 @@ func prove(cmd *cobra.Command, data *store.Store, most int) error {
 	}
 	a := newApp(app.WallClock{Store: data})
 	a.Store = data
-	drawn, differing, err := billing.VerifyRendering(cmd.Context(), &a, most)
+	drawn, differing, err := papers.VerifyRendering(cmd.Context(), &a, most)
 	if err != nil {
 		return err
 	}

@@ -19,7 +19,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/api"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/papers"
 	"dorvet/internal/demo"
 	"dorvet/internal/store"
 	"dorvet/web"
@@ -202,7 +202,7 @@ func (s served) serve(cmd *cobra.Command, set *settings) error {
 	if err != nil {
 		return err
 	}
-	if err := billing.Tidy(cmd.Context(), a); err != nil {
+	if err := papers.Tidy(cmd.Context(), a); err != nil {
 		return err
 	}
 	defer a.Jobs.Stop()

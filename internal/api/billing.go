@@ -7,7 +7,11 @@ import (
 	"path/filepath"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/papers"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/unbilled"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -19,7 +23,7 @@ type Edited struct {
 	VersionQuery
 }
 
-func (in Edited) edit() billing.Edit { return billing.Edit{ID: in.ID, Version: in.Version} }
+func (in Edited) edit() drafts.Edit { return drafts.Edit{ID: in.ID, Version: in.Version} }
 
 func (s *server) registerBilling(api huma.API) {
 	s.registerInvoices(api)
@@ -29,22 +33,22 @@ func (s *server) registerBilling(api huma.API) {
 	operation(s, api, http.MethodPost, "/drafts", "makeDrafts", "Make drafts of unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body unbilled.Selection
-		}) ([]billing.Made, error) {
-			return billing.MakeDrafts(ctx, s.app, app.Request{Actor: actor}, in.Body)
+		}) ([]runs.Made, error) {
+			return runs.MakeDrafts(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/take-out", "takeOut", "Take an entry out of a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Portion int64 `path:"portion"`
-		}) (*billing.Changed, error) {
-			return billing.TakeOut(ctx, s.app, r, in.edit(), in.Portion)
+		}) (*drafts.Changed, error) {
+			return drafts.TakeOut(ctx, s.app, r, in.edit(), in.Portion)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/put-on", "putOn", "Put an unbilled entry on a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Portion int64 `path:"portion"`
-		}) (*billing.Changed, error) {
-			return billing.PutOn(ctx, s.app, r, in.edit(), in.Portion)
+		}) (*drafts.Changed, error) {
+			return drafts.PutOn(ctx, s.app, r, in.edit(), in.Portion)
 		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/lines/{line}/text", "setText", "Change the text of a line",
 		func(ctx context.Context, r app.Request, in *struct {
@@ -53,18 +57,18 @@ func (s *server) registerBilling(api huma.API) {
 			Body struct {
 				Text string `json:"text" maxLength:"500"`
 			}
-		}) (*billing.Changed, error) {
-			return billing.SetText(ctx, s.app, r, in.edit(), in.Line, in.Body.Text)
+		}) (*drafts.Changed, error) {
+			return drafts.SetText(ctx, s.app, r, in.edit(), in.Line, in.Body.Text)
 		})
 	operation(s, api, http.MethodDelete, "/invoices/{id}", "deleteDraft", "Delete a draft; its entries are unbilled again",
 		func(ctx context.Context, actor app.Actor, in *Edited) (nothing, error) {
-			return nothing{}, billing.Delete(ctx, s.app, app.Request{Actor: actor}, in.edit())
+			return nothing{}, drafts.Delete(ctx, s.app, app.Request{Actor: actor}, in.edit())
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/issue", "issueInvoice", "Issue a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
-		}) (*billing.Changed, error) {
-			return billing.Issue(ctx, s.app, r, in.edit())
+		}) (*drafts.Changed, error) {
+			return issuing.Issue(ctx, s.app, r, in.edit())
 		})
 }
 
@@ -72,24 +76,24 @@ func (s *server) registerInvoices(api huma.API) {
 	operation(s, api, http.MethodGet, "/drafts", "listDrafts", "What is still to be issued",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			RunID int64 `query:"run" doc:"of one run; 0 for all"`
-		}) ([]billing.Summary, error) {
-			return billing.Drafts(ctx, s.app, actor, in.RunID)
+		}) ([]invoices.Summary, error) {
+			return invoices.Drafts(ctx, s.app, actor, in.RunID)
 		})
 	operation(s, api, http.MethodGet, "/invoices", "listRegister", "Every invoice ever issued",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ClientID int64  `query:"client" doc:"0 for all"`
 			State    string `query:"state" doc:"open, late, paid, credited, disputed, credit_note or opening; nothing for all"`
 			Order    string `query:"order" doc:"number, due, client or open; nothing: the newest first"`
-		}) ([]billing.Summary, error) {
-			return billing.Register(ctx, s.app, actor, billing.Sought{ClientID: in.ClientID, State: in.State, Order: in.Order})
+		}) ([]invoices.Summary, error) {
+			return invoices.Register(ctx, s.app, actor, invoices.Sought{ClientID: in.ClientID, State: in.State, Order: in.Order})
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}", "readInvoice", "A draft or invoice, whole",
-		func(ctx context.Context, actor app.Actor, in *ByID) (*billing.Invoice, error) {
-			return billing.One(ctx, s.app, actor, in.ID)
+		func(ctx context.Context, actor app.Actor, in *ByID) (*invoices.Invoice, error) {
+			return invoices.One(ctx, s.app, actor, in.ID)
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}/history", "invoiceHistory", "What was done to an invoice",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]app.HistoryRow, error) {
-			if _, err := billing.One(ctx, s.app, actor, in.ID); err != nil {
+			if _, err := invoices.One(ctx, s.app, actor, in.ID); err != nil {
 				return nil, err
 			}
 			return s.app.History(ctx, actor, app.OfInvoice, in.ID)
@@ -102,7 +106,7 @@ func (s *server) registerInvoices(api huma.API) {
 func (s *server) registerDocument(api huma.API) {
 	operationRaw(s, api, "/invoices/{id}/document.pdf", "readDocument", "The document of an invoice or draft",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*pdfFile, error) {
-			name, content, err := billing.File(ctx, s.app, actor, in.ID)
+			name, content, err := papers.File(ctx, s.app, actor, in.ID)
 			disposition := mime.FormatMediaType("attachment", map[string]string{"filename": name})
 			return &pdfFile{"application/pdf", disposition, content}, err
 		})
@@ -111,15 +115,15 @@ func (s *server) registerDocument(api huma.API) {
 // registerForms are the open formats of an invoice, and the look of documents.
 func (s *server) registerForms(api huma.API) {
 	operation(s, api, http.MethodGet, "/invoices/{id}/forms", "listForms", "In which forms an invoice can be had, and in which not, and why",
-		func(ctx context.Context, actor app.Actor, in *ByID) ([]billing.FormState, error) {
-			return billing.FormsOf(ctx, s.app, actor, in.ID)
+		func(ctx context.Context, actor app.Actor, in *ByID) ([]papers.FormState, error) {
+			return papers.FormsOf(ctx, s.app, actor, in.ID)
 		})
 	guarded(s, api, http.MethodPost, "/invoices/{id}/files/{form}", "makeFile", "An issued invoice as a file in an open format",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
 			Form string `path:"form" enum:"pdf,cii,ledes,csv,xlsx,json"`
 		}) (*pdfFile, error) {
-			name, content, err := billing.FileIn(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Form)
+			name, content, err := papers.FileIn(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Form)
 			return &pdfFile{mediaTypes[filepath.Ext(name)], mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
 		})
 	operationRaw(s, api, "/look/sample.pdf", "readSample", "An invoice that nobody gets, in the firm's look or one that is tried on",
@@ -141,7 +145,7 @@ func (s *server) registerForms(api huma.API) {
 					tried[name] = value
 				}
 			}
-			content, err := billing.Sample(ctx, s.app, actor, tried)
+			content, err := papers.Sample(ctx, s.app, actor, tried)
 			return &pdfFile{"application/pdf", "attachment; filename=sample.pdf", content}, err
 		})
 }
@@ -154,13 +158,13 @@ type pdfFile struct {
 }
 
 // onInvoice registers an act on an invoice, and answers with the invoice as it is then.
-func onInvoice[In any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Request, *In) (*billing.Changed, error)) {
-	operation(s, api, method, path, name, summary, func(ctx context.Context, actor app.Actor, in *In) (*billing.Invoice, error) {
+func onInvoice[In any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Request, *In) (*drafts.Changed, error)) {
+	operation(s, api, method, path, name, summary, func(ctx context.Context, actor app.Actor, in *In) (*invoices.Invoice, error) {
 		done, err := act(ctx, app.Request{Actor: actor}, in)
 		if err != nil {
 			return nil, err
 		}
-		shown, err := billing.One(ctx, s.app, actor, done.ID)
+		shown, err := invoices.One(ctx, s.app, actor, done.ID)
 		if err == nil {
 			shown.ActID = done.ActID
 		}

@@ -6,7 +6,8 @@ import (
 
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -16,15 +17,15 @@ import (
 func (s *server) registerDraft(api huma.API) {
 	onInvoice(s, api, http.MethodPost, "/invoices", "beginInvoice", "Begin an invoice outside of any run",
 		func(ctx context.Context, r app.Request, in *struct {
-			Body billing.Beginning
-		}) (*billing.Changed, error) {
-			return billing.Begin(ctx, s.app, r, in.Body)
+			Body drafts.Beginning
+		}) (*drafts.Changed, error) {
+			return drafts.Begin(ctx, s.app, r, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/clients/{id}/offer", "readOffer", "What a client has to be billed",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
-		}) (*billing.Offer, error) {
-			return billing.OfferOf(ctx, s.app, actor, in.ID, 0)
+		}) (*drafts.Offer, error) {
+			return drafts.OfferOf(ctx, s.app, actor, in.ID, 0)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/taken-up", "takeUp", "Put on a draft what is unbilled of its client",
 		func(ctx context.Context, r app.Request, in *struct {
@@ -33,30 +34,30 @@ func (s *server) registerDraft(api huma.API) {
 				Take     string `json:"take" enum:"all,time,expenses,fees"`
 				PersonID int64  `json:"personId"`
 			}
-		}) (*billing.Changed, error) {
-			return billing.TakeUp(ctx, s.app, r, in.edit(), in.Body.Take, in.Body.PersonID)
+		}) (*drafts.Changed, error) {
+			return drafts.TakeUp(ctx, s.app, r, in.edit(), in.Body.Take, in.Body.PersonID)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/lines", "addLine", "Add a line by hand",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
-			Body billing.LineTyped
-		}) (*billing.Changed, error) {
-			return billing.AddLine(ctx, s.app, r, in.edit(), in.Body)
+			Body drafts.LineTyped
+		}) (*drafts.Changed, error) {
+			return drafts.AddLine(ctx, s.app, r, in.edit(), in.Body)
 		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/lines/{line}", "changeLine", "Change a line",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Line int64 `path:"line"`
-			Body billing.LineTyped
-		}) (*billing.Changed, error) {
-			return billing.ChangeLine(ctx, s.app, r, in.edit(), in.Line, in.Body)
+			Body drafts.LineTyped
+		}) (*drafts.Changed, error) {
+			return drafts.ChangeLine(ctx, s.app, r, in.edit(), in.Line, in.Body)
 		})
 	onInvoice(s, api, http.MethodDelete, "/invoices/{id}/lines/{line}", "removeLine", "Take a line off a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Line int64 `path:"line"`
-		}) (*billing.Changed, error) {
-			return billing.RemoveLine(ctx, s.app, r, in.edit(), in.Line)
+		}) (*drafts.Changed, error) {
+			return drafts.RemoveLine(ctx, s.app, r, in.edit(), in.Line)
 		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/order", "orderLines", "Put the lines of a draft into an order",
 		func(ctx context.Context, r app.Request, in *struct {
@@ -64,22 +65,22 @@ func (s *server) registerDraft(api huma.API) {
 			Body struct {
 				LineIDs []int64 `json:"lineIds" maxItems:"5000"`
 			}
-		}) (*billing.Changed, error) {
-			return billing.Order(ctx, s.app, r, in.edit(), in.Body.LineIDs)
+		}) (*drafts.Changed, error) {
+			return drafts.Order(ctx, s.app, r, in.edit(), in.Body.LineIDs)
 		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/choices", "setChoice", "Change a choice of a draft, for it alone or from now on",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
-			Body billing.ChoiceChange
-		}) (*billing.Changed, error) {
-			return billing.SetChoice(ctx, s.app, r, in.edit(), in.Body)
+			Body drafts.ChoiceChange
+		}) (*drafts.Changed, error) {
+			return drafts.SetChoice(ctx, s.app, r, in.edit(), in.Body)
 		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/dates", "setDates", "Change the dates of a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
-			Body billing.Dates
-		}) (*billing.Changed, error) {
-			return billing.SetDates(ctx, s.app, r, in.edit(), in.Body)
+			Body drafts.Dates
+		}) (*drafts.Changed, error) {
+			return drafts.SetDates(ctx, s.app, r, in.edit(), in.Body)
 		})
 	s.registerFees(api)
 }
@@ -92,54 +93,54 @@ func (s *server) registerFees(api huma.API) {
 				EngagementID int64  `json:"engagementId"`
 				Typed        string `json:"typed" maxLength:"30" doc:"60% done, or an amount"`
 			}
-		}) (*billing.Changed, error) {
-			return billing.AddProgress(ctx, s.app, r, in.edit(), in.Body.EngagementID, in.Body.Typed)
+		}) (*drafts.Changed, error) {
+			return drafts.AddProgress(ctx, s.app, r, in.edit(), in.Body.EngagementID, in.Body.Typed)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/charges/{charge}", "putCharge", "Put a planned charge on a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Charge int64 `path:"charge"`
-		}) (*billing.Changed, error) {
-			return billing.PutCharge(ctx, s.app, r, in.edit(), in.Charge)
+		}) (*drafts.Changed, error) {
+			return drafts.PutCharge(ctx, s.app, r, in.edit(), in.Charge)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/advances/{line}", "takeBackAdvance", "Take an advance back on a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Line int64 `path:"line"`
-		}) (*billing.Changed, error) {
-			return billing.TakeBack(ctx, s.app, r, in.edit(), in.Line)
+		}) (*drafts.Changed, error) {
+			return drafts.TakeBack(ctx, s.app, r, in.edit(), in.Line)
 		})
 	onInvoice(s, api, http.MethodPost, "/deposits/{charge}/advance", "invoiceDeposit", "Begin an advance invoice for an agreed deposit",
 		func(ctx context.Context, r app.Request, in *struct {
 			Charge int64 `path:"charge"`
-		}) (*billing.Changed, error) {
-			return billing.BeginAdvance(ctx, s.app, r, in.Charge)
+		}) (*drafts.Changed, error) {
+			return drafts.BeginAdvance(ctx, s.app, r, in.Charge)
 		})
 }
 
 // registerAfterwards has what is done to an invoice that was issued.
 func (s *server) registerAfterwards(api huma.API) {
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/reopening", "reopenInvoice", "Make an issued invoice a draft again",
-		func(ctx context.Context, r app.Request, in *Edited) (*billing.Changed, error) {
-			return billing.Reopen(ctx, s.app, r, in.edit())
+		func(ctx context.Context, r app.Request, in *Edited) (*drafts.Changed, error) {
+			return issuing.Reopen(ctx, s.app, r, in.edit())
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}/creditable", "listCreditable", "What can be credited of an invoice",
-		func(ctx context.Context, actor app.Actor, in *ByID) ([]billing.Creditable, error) {
-			return billing.CreditableLines(ctx, s.app, actor, in.ID)
+		func(ctx context.Context, actor app.Actor, in *ByID) ([]issuing.Creditable, error) {
+			return issuing.CreditableLines(ctx, s.app, actor, in.ID)
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/credit/preview", "previewCredit", "What a credit note would come to",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
-			Body billing.Crediting
+			Body issuing.Crediting
 		}) (*invoice.Totals, error) {
-			return billing.PreviewCredit(ctx, s.app, actor, in.ID, in.Body)
+			return issuing.PreviewCredit(ctx, s.app, actor, in.ID, in.Body)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/credit", "creditInvoice", "Issue a credit note",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
-			Body billing.Crediting
-		}) (*billing.Changed, error) {
-			return billing.Credit(ctx, s.app, r, in.edit(), in.Body)
+			Body issuing.Crediting
+		}) (*drafts.Changed, error) {
+			return issuing.Credit(ctx, s.app, r, in.edit(), in.Body)
 		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/dispute", "disputeInvoice", "Note that an invoice is disputed, or no more",
 		func(ctx context.Context, r app.Request, in *struct {
@@ -147,7 +148,7 @@ func (s *server) registerAfterwards(api huma.API) {
 			Body struct {
 				Reason string `json:"reason" maxLength:"500"`
 			}
-		}) (*billing.Changed, error) {
-			return billing.Dispute(ctx, s.app, r, in.edit(), in.Body.Reason)
+		}) (*drafts.Changed, error) {
+			return issuing.Dispute(ctx, s.app, r, in.edit(), in.Body.Reason)
 		})
 }

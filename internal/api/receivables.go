@@ -9,7 +9,7 @@ import (
 	"dorvet/core/funds"
 	"dorvet/core/money"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/receivables"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -51,7 +51,7 @@ func (s *server) registerReceivables(api huma.API) {
 	onInvoice(s, api, http.MethodPost, "/opening-balances", "enterOpening", "Take over an old invoice with what is owed on it",
 		func(ctx context.Context, r app.Request, in *struct {
 			Body receivables.TypedOpening
-		}) (*billing.Changed, error) {
+		}) (*drafts.Changed, error) {
 			return receivables.EnterOpening(ctx, s.app, r, in.Body)
 		})
 	s.registerCredit(api)
@@ -68,13 +68,13 @@ func (s *server) registerCredit(api huma.API) {
 		func(ctx context.Context, r app.Request, in *struct {
 			ByID
 			Body AmountTyped
-		}) (*billing.Changed, error) {
+		}) (*drafts.Changed, error) {
 			return receivables.UseCredit(ctx, s.app, r, in.ID, in.Body.Amount)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/taken-back", "takeBack", "Take off an issued invoice what funds and credit were put on it since",
 		func(ctx context.Context, r app.Request, in *struct {
 			ByID
-		}) (*billing.Changed, error) {
+		}) (*drafts.Changed, error) {
 			return receivables.TakeBack(ctx, s.app, r, in.ID)
 		})
 	operation(s, api, http.MethodPost, "/credits/refunds", "refundCredit", "Pay credit back to a client",
@@ -117,7 +117,7 @@ func (s *server) registerFunds(api huma.API) {
 			ByID
 			Invoice int64 `path:"invoice"`
 			Body    AmountTyped
-		}) (*billing.Changed, error) {
+		}) (*drafts.Changed, error) {
 			return receivables.Apply(ctx, s.app, r, in.ID, in.Invoice, in.Body.Amount)
 		})
 	operation(s, api, http.MethodPost, "/clients/{id}/funds-applied", "applyAllFunds", "Apply what is held for a client to all they owe",

@@ -8,7 +8,10 @@ import (
 	"path/filepath"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/papers"
+	"dorvet/internal/app/runs"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -16,18 +19,18 @@ import (
 // ManyDrafts are drafts, or invoices, as they were last seen.
 type ManyDrafts struct {
 	Body struct {
-		Edits []billing.Edit `json:"edits" minItems:"1" maxItems:"10000"`
+		Edits []drafts.Edit `json:"edits" minItems:"1" maxItems:"10000"`
 	}
 }
 
 func (s *server) registerRuns(api huma.API) {
 	operation(s, api, http.MethodGet, "/runs", "listRuns", "Billing runs, the latest first",
-		func(ctx context.Context, actor app.Actor, _ *nothing) ([]billing.Run, error) {
-			return billing.Runs(ctx, s.app, actor)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]runs.Run, error) {
+			return runs.Runs(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodGet, "/runs/{id}", "readRun", "A billing run with its members",
-		func(ctx context.Context, actor app.Actor, in *ByID) (*billing.Run, error) {
-			return billing.OneRun(ctx, s.app, actor, in.ID)
+		func(ctx context.Context, actor app.Actor, in *ByID) (*runs.Run, error) {
+			return runs.OneRun(ctx, s.app, actor, in.ID)
 		})
 	operation(s, api, http.MethodGet, "/runs/{id}/history", "runHistory", "What was done to a run",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]app.HistoryRow, error) {
@@ -36,13 +39,13 @@ func (s *server) registerRuns(api huma.API) {
 	operation(s, api, http.MethodPut, "/runs/{id}", "changeRun", "Change the days or text of a run; its drafts follow",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Edited
-			Body billing.RunTyped
+			Body runs.RunTyped
 		}) (nothing, error) {
-			return nothing{}, billing.ChangeRun(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version, in.Body)
+			return nothing{}, runs.ChangeRun(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version, in.Body)
 		})
 	operation(s, api, http.MethodDelete, "/runs/{id}", "deleteRun", "Delete a run; everything on its drafts is unbilled again",
 		func(ctx context.Context, actor app.Actor, in *Edited) (nothing, error) {
-			return nothing{}, billing.DeleteRun(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
+			return nothing{}, runs.DeleteRun(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
 		})
 	s.registerApproval(api)
 	s.registerJobs(api)
@@ -51,11 +54,11 @@ func (s *server) registerRuns(api huma.API) {
 func (s *server) registerApproval(api huma.API) {
 	operation(s, api, http.MethodPost, "/drafts/ask-approval", "askApproval", "Ask the leads of drafts for their approval",
 		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (nothing, error) {
-			return nothing{}, billing.AskApproval(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+			return nothing{}, issuing.AskApproval(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
 		})
 	operation(s, api, http.MethodPost, "/drafts/approve", "approveDrafts", "Approve drafts",
 		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (nothing, error) {
-			return nothing{}, billing.Approve(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+			return nothing{}, issuing.Approve(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
 		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/send-back", "sendBack", "Send a draft back with a note",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -64,7 +67,7 @@ func (s *server) registerApproval(api huma.API) {
 				Note string `json:"note" maxLength:"500"`
 			}
 		}) (nothing, error) {
-			return nothing{}, billing.SendBack(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.Note)
+			return nothing{}, issuing.SendBack(ctx, s.app, app.Request{Actor: actor}, in.edit(), in.Body.Note)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/findings", "settleFinding", "Mend a finding of a draft, or leave it as it is",
 		func(ctx context.Context, r app.Request, in *struct {
@@ -74,19 +77,19 @@ func (s *server) registerApproval(api huma.API) {
 				SubjectID int64  `json:"subjectId"`
 				Act       string `json:"act" maxLength:"40"`
 			}
-		}) (*billing.Changed, error) {
-			return billing.SettleFinding(ctx, s.app, r, in.edit(), in.Body.Code, in.Body.SubjectID, in.Body.Act)
+		}) (*drafts.Changed, error) {
+			return issuing.SettleFinding(ctx, s.app, r, in.edit(), in.Body.Code, in.Body.SubjectID, in.Body.Act)
 		})
 }
 
 func (s *server) registerJobs(api huma.API) {
 	operation(s, api, http.MethodPost, "/drafts/issue", "issueMany", "Issue drafts in the background",
 		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (*app.Job, error) {
-			return billing.BeginIssue(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+			return issuing.BeginIssue(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
 		})
 	operation(s, api, http.MethodPost, "/invoices/reopen", "reopenMany", "Reopen invoices in the background",
 		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (*app.Job, error) {
-			return billing.BeginReopen(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+			return issuing.BeginReopen(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
 		})
 	operation(s, api, http.MethodPost, "/documents", "makeDocuments", "Make one file of the documents of many invoices",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -96,7 +99,7 @@ func (s *server) registerJobs(api huma.API) {
 				Name string  `json:"name" maxLength:"100"`
 			}
 		}) (*app.Job, error) {
-			return billing.BeginDocuments(ctx, s.app, app.Request{Actor: actor}, in.Body.IDs, in.Body.Form, in.Body.Name)
+			return papers.BeginDocuments(ctx, s.app, app.Request{Actor: actor}, in.Body.IDs, in.Body.Form, in.Body.Name)
 		})
 	operation(s, api, http.MethodPost, "/documents/check", "checkDocuments", "What would be left out of a file of many invoices, and why",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -104,8 +107,8 @@ func (s *server) registerJobs(api huma.API) {
 				IDs  []int64 `json:"ids" minItems:"1" maxItems:"10000"`
 				Form string  `json:"form" enum:"zip,pdf,cii,ledes,csv,xlsx,json"`
 			}
-		}) (*billing.FormCheck, error) {
-			return billing.CheckForm(ctx, s.app, actor, in.Body.IDs, in.Body.Form)
+		}) (*papers.FormCheck, error) {
+			return papers.CheckForm(ctx, s.app, actor, in.Body.IDs, in.Body.Form)
 		})
 	operation(s, api, http.MethodGet, "/jobs/{id}", "readJob", "How far a job is",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*app.Job, error) {
@@ -117,7 +120,7 @@ func (s *server) registerJobs(api huma.API) {
 		})
 	operationRaw(s, api, "/jobs/{id}/file", "readMade", "The file that a job made",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*huma.StreamResponse, error) {
-			name, file, err := billing.MadeFile(ctx, s.app, actor, in.ID)
+			name, file, err := papers.MadeFile(ctx, s.app, actor, in.ID)
 			if err != nil {
 				return nil, err
 			}

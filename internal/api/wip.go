@@ -5,7 +5,8 @@ import (
 	"net/http"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 
@@ -67,8 +68,8 @@ func (s *server) registerWIP(api huma.API) {
 			return wip.Entries(ctx, s.app, actor, in.ID, upTo)
 		})
 	operation(s, api, http.MethodPost, "/wip/tally", "tally", "What drafts of a selection would come to",
-		func(ctx context.Context, actor app.Actor, in *struct{ Body unbilled.Selection }) (*billing.Tally, error) {
-			return billing.Preview(ctx, s.app, actor, in.Body)
+		func(ctx context.Context, actor app.Actor, in *struct{ Body unbilled.Selection }) (*runs.Tally, error) {
+			return runs.Preview(ctx, s.app, actor, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/wip/board", "readBoard", "Engagements by where they stand",
 		func(ctx context.Context, actor app.Actor, _ *nothing) ([]wip.BoardRow, error) {
@@ -90,20 +91,20 @@ func (s *server) registerDecisions(api huma.API) {
 		})
 	operation(s, api, http.MethodPost, "/wip/decisions/{act}/undo", "undoDecision", "Take a decision on work back",
 		func(ctx context.Context, actor app.Actor, in *ByAct) (nothing, error) {
-			return nothing{}, billing.Undo(ctx, s.app, app.Request{Actor: actor}, in.Act)
+			return nothing{}, drafts.Undo(ctx, s.app, app.Request{Actor: actor}, in.Act)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/decisions", "decideOnDraft", "Decide on work that is on a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			Body OnWork
-		}) (*billing.Changed, error) {
-			return billing.DecideOn(ctx, s.app, r, in.edit(), in.Body.PortionIDs, in.Body.Decision)
+		}) (*drafts.Changed, error) {
+			return drafts.DecideOn(ctx, s.app, r, in.edit(), in.Body.PortionIDs, in.Body.Decision)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/decisions/{act}/undo", "undoOnDraft", "Take a decision on a draft's work back",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
 			ByAct
-		}) (*billing.Changed, error) {
-			return billing.UndoOn(ctx, s.app, r, in.edit(), in.Act)
+		}) (*drafts.Changed, error) {
+			return drafts.UndoOn(ctx, s.app, r, in.edit(), in.Act)
 		})
 }

@@ -6,7 +6,8 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/setup"
 )
 
@@ -32,13 +33,13 @@ func RefusalOf(t *testing.T, err error) *app.Refusal {
 
 // Invoice reads the invoice that an act has changed, as the administrator:
 //
-//	inv, err := apptest.Invoice(t.Context(), a)(billing.Issue(…))
-func Invoice(ctx context.Context, a *app.App) func(*billing.Changed, error) (*billing.Invoice, error) {
-	return func(done *billing.Changed, err error) (*billing.Invoice, error) {
+//	inv, err := apptest.Invoice(t.Context(), a)(issuing.Issue(…))
+func Invoice(ctx context.Context, a *app.App) func(*drafts.Changed, error) (*invoices.Invoice, error) {
+	return func(done *drafts.Changed, err error) (*invoices.Invoice, error) {
 		if err != nil {
 			return nil, err
 		}
-		inv, err := billing.One(ctx, a, Admin.Actor, done.ID)
+		inv, err := invoices.One(ctx, a, Admin.Actor, done.ID)
 		if err == nil {
 			inv.ActID = done.ActID
 		}

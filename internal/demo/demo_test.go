@@ -15,7 +15,7 @@ import (
 	"dorvet/core/paymentmethod"
 	"dorvet/core/pricing"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
 	"dorvet/internal/apptest"
 	"dorvet/internal/documents/einvoice"
 	"dorvet/internal/store"
@@ -176,7 +176,7 @@ func billsWhatWasAgreed(t *testing.T, data *store.Store) {
 	}
 	billed := 0
 	for _, id := range accepted {
-		inv, err := apptest.Invoice(t.Context(), &a)(billing.Begin(t.Context(), &a, app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}, billing.Beginning{ProposalID: id, Take: "nothing"}))
+		inv, err := apptest.Invoice(t.Context(), &a)(drafts.Begin(t.Context(), &a, app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}, drafts.Beginning{ProposalID: id, Take: "nothing"}))
 		var refusal *app.Refusal
 		if err != nil && !errors.As(err, &refusal) {
 			t.Fatal(err)

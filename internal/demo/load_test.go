@@ -15,7 +15,9 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
@@ -26,7 +28,7 @@ import (
 const (
 	shortHistory = 150_000
 	longHistory  = 1_500_000
-	drafts       = 1000
+	someDrafts   = 1000
 )
 
 var (
@@ -49,7 +51,7 @@ func loaded(b *testing.B, entries int) string {
 	must(b, Seed(b.Context(), folder, outside()))
 	data := opened(b, folder)
 	must(b, data.Unsynced(b.Context()))
-	must(b, data.Multiply(b.Context(), store.Load{Entries: entries, Unbilled: drafts * entriesEach, Each: entriesEach}))
+	must(b, data.Multiply(b.Context(), store.Load{Entries: entries, Unbilled: someDrafts * entriesEach, Each: entriesEach}))
 	must(b, data.Close())
 	return folder
 }
@@ -97,7 +99,7 @@ func theLoad(b *testing.B, a *app.App) unbilled.Selection {
 			}
 		}
 	}
-	if len(s.EngagementIDs) != drafts {
+	if len(s.EngagementIDs) != someDrafts {
 		b.Fatalf("the load has %d engagements with unbilled work", len(s.EngagementIDs))
 	}
 	return s
@@ -128,7 +130,7 @@ func BenchmarkReviewOfUnbilledWork(b *testing.B) {
 			a := over(data)
 			for b.Loop() {
 				list, err := wip.Unbilled(b.Context(), a, maren.Actor, wip.Filter{UpTo: november})
-				if err != nil || len(list.Clients) < drafts {
+				if err != nil || len(list.Clients) < someDrafts {
 					b.Fatal(len(list.Clients), err)
 				}
 			}
@@ -139,7 +141,7 @@ func BenchmarkReviewOfUnbilledWork(b *testing.B) {
 			a := over(data)
 			s := theLoad(b, a)
 			for b.Loop() {
-				if _, err := billing.Preview(b.Context(), a, maren.Actor, s); err != nil {
+				if _, err := runs.Preview(b.Context(), a, maren.Actor, s); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -158,7 +160,7 @@ func BenchmarkReviewOfUnbilledWork(b *testing.B) {
 					n++
 				}
 				must(b, rows.Err())
-				if n < drafts {
+				if n < someDrafts {
 					b.Fatal(n)
 				}
 			}
@@ -180,9 +182,9 @@ func BenchmarkRunOf1000Drafts(b *testing.B) {
 			s := theLoad(b, a)
 			began := time.Now()
 			b.StartTimer()
-			made, err := billing.MakeDrafts(b.Context(), a, maren, s)
+			made, err := runs.MakeDrafts(b.Context(), a, maren, s)
 			b.StopTimer()
-			if err != nil || len(made) != drafts {
+			if err != nil || len(made) != someDrafts {
 				b.Fatal(len(made), err)
 			}
 			acted := time.Since(began)
@@ -207,7 +209,7 @@ func BenchmarkIssueOf1000Drafts(b *testing.B) {
 			mine := copied(b, folder)
 			data := opened(b, mine)
 			a := over(data)
-			made, err := billing.MakeDrafts(b.Context(), a, maren, theLoad(b, a))
+			made, err := runs.MakeDrafts(b.Context(), a, maren, theLoad(b, a))
 			must(b, err)
 			must(b, data.Close())
 			bare := copied(b, mine)
@@ -215,11 +217,11 @@ func BenchmarkIssueOf1000Drafts(b *testing.B) {
 			a = over(data)
 			began := time.Now()
 			b.StartTimer()
-			job, err := billing.BeginIssue(b.Context(), a, maren, edits(made))
+			job, err := issuing.BeginIssue(b.Context(), a, maren, edits(made))
 			must(b, err)
 			a.Jobs.Wait()
 			b.StopTimer()
-			if job, err = a.Jobs.Read(b.Context(), a, maren.Actor, job.ID); err != nil || job.Said != fmt.Sprintf("Issued %d invoices.", drafts) {
+			if job, err = a.Jobs.Read(b.Context(), a, maren.Actor, job.ID); err != nil || job.Said != fmt.Sprintf("Issued %d invoices.", someDrafts) {
 				b.Fatal(job, err)
 			}
 			acted := time.Since(began)
@@ -227,17 +229,17 @@ func BenchmarkIssueOf1000Drafts(b *testing.B) {
 			written := difference(b, mine, bare, "files", "acts", "act_subjects", "invoices", "invoice_revisions", "instalments", "portions", "work_movements", "money_movements", "series")
 			db := raw(b, bare)
 			began = time.Now()
-			written.write(b, db, drafts)
+			written.write(b, db, someDrafts)
 			all.add(acted, time.Since(began))
 			b.StartTimer()
 		}
 	})
 }
 
-func edits(made []billing.Made) []billing.Edit {
-	seen := []billing.Edit{}
+func edits(made []runs.Made) []drafts.Edit {
+	seen := []drafts.Edit{}
 	for _, m := range made {
-		seen = append(seen, billing.Edit{ID: m.ID, Version: 1})
+		seen = append(seen, drafts.Edit{ID: m.ID, Version: 1})
 	}
 	return seen
 }

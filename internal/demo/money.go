@@ -5,7 +5,9 @@ import (
 	"math/rand/v2"
 
 	"dorvet/core/day"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/store"
 )
@@ -77,14 +79,14 @@ var progressed = []string{"Pilot chart update", "Licence renewal", "Slipway leve
 // progress bills a part of a fixed fee, and covers the time behind it: of the last
 // one the time is worth more than the fee.
 func (t *treasurer) progress(engagement int64, done string) error {
-	inv, err := t.read(billing.Begin(t.ctx, t.app, t.admin, billing.Beginning{EngagementID: engagement, Take: "nothing", UpTo: day.Of(2026, 8, 31)}))
+	inv, err := t.read(drafts.Begin(t.ctx, t.app, t.admin, drafts.Beginning{EngagementID: engagement, Take: "nothing", UpTo: day.Of(2026, 8, 31)}))
 	if err != nil {
 		return err
 	}
-	if inv, err = t.read(billing.AddProgress(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, engagement, done)); err != nil {
+	if inv, err = t.read(drafts.AddProgress(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}, engagement, done)); err != nil {
 		return err
 	}
-	_, err = billing.Issue(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version})
+	_, err = issuing.Issue(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version})
 	return err
 }
 
@@ -157,27 +159,27 @@ func (t *treasurer) invoices(d day.Day) error {
 }
 
 // read reads the invoice that an act has changed.
-func (t *treasurer) read(done *billing.Changed, err error) (*billing.Invoice, error) {
+func (t *treasurer) read(done *drafts.Changed, err error) (*invoices.Invoice, error) {
 	if err != nil {
 		return nil, err
 	}
-	return billing.One(t.ctx, t.app, t.admin.Actor, done.ID)
+	return invoices.One(t.ctx, t.app, t.admin.Actor, done.ID)
 }
 
-func (t *treasurer) invoice(engagement int64, d day.Day) (*billing.Invoice, error) {
-	inv, err := t.read(billing.Begin(t.ctx, t.app, t.admin, billing.Beginning{EngagementID: engagement, Take: "fees", UpTo: d - 1, Dated: d}))
+func (t *treasurer) invoice(engagement int64, d day.Day) (*invoices.Invoice, error) {
+	inv, err := t.read(drafts.Begin(t.ctx, t.app, t.admin, drafts.Beginning{EngagementID: engagement, Take: "fees", UpTo: d - 1, Dated: d}))
 	if err != nil {
 		return nil, err
 	}
-	add := func(in billing.LineTyped) {
+	add := func(in drafts.LineTyped) {
 		if err == nil {
-			inv, err = t.read(billing.AddLine(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, in))
+			inv, err = t.read(drafts.AddLine(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}, in))
 		}
 	}
 	unit := map[string]int{"JPY": 150, "NOK": 11}[string(inv.Total.Currency)]
 	for n := 0; len(inv.Lines) == 0 || n == 0 && t.IntN(3) == 0; n++ {
 		what := invoicedTexts[t.IntN(len(invoicedTexts))]
-		in := billing.LineTyped{Text: fmt.Sprintf("%s, %s", what.text, (d - 5).Time().Format("January 2006")), Amount: fmt.Sprint((4 + t.IntN(60)) * 80 * max(unit, 1))}
+		in := drafts.LineTyped{Text: fmt.Sprintf("%s, %s", what.text, (d - 5).Time().Format("January 2006")), Amount: fmt.Sprint((4 + t.IntN(60)) * 80 * max(unit, 1))}
 		if what.price > 0 {
 			in.Amount, in.Quantity, in.Unit, in.Price = "", fmt.Sprint(1+t.IntN(5)), what.unit, fmt.Sprint(what.price*max(unit, 1))
 		}
@@ -188,11 +190,11 @@ func (t *treasurer) invoice(engagement int64, d day.Day) (*billing.Invoice, erro
 	if inv, err = t.choose(inv); err != nil {
 		return nil, err
 	}
-	return t.read(billing.Issue(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}))
+	return t.read(issuing.Issue(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}))
 }
 
 // choose gives some invoices a discount, a surcharge or instalments.
-func (t *treasurer) choose(inv *billing.Invoice) (*billing.Invoice, error) {
+func (t *treasurer) choose(inv *invoices.Invoice) (*invoices.Invoice, error) {
 	name, value := "", ""
 	switch t.IntN(16) {
 	case 0:
@@ -206,12 +208,12 @@ func (t *treasurer) choose(inv *billing.Invoice) (*billing.Invoice, error) {
 	default:
 		return inv, nil
 	}
-	return t.read(billing.SetChoice(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, billing.ChoiceChange{Name: name, Value: value, Keep: "invoice"}))
+	return t.read(drafts.SetChoice(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}, drafts.ChoiceChange{Name: name, Value: value, Keep: "invoice"}))
 }
 
 // follow plans what becomes of an invoice: most are paid around their due day, some
 // in part, twice, too much, or not at all; a few are credited or disputed.
-func (t *treasurer) follow(inv *billing.Invoice, d day.Day) {
+func (t *treasurer) follow(inv *invoices.Invoice, d day.Day) {
 	due := max(inv.Due, d+20)
 	paid := due.AddDays(t.IntN(30) - 12)
 	switch n := t.IntN(40); {
@@ -234,7 +236,7 @@ func (t *treasurer) follow(inv *billing.Invoice, d day.Day) {
 
 // pay plans a payment of what is open then: all of it, half of it, or, below zero,
 // more than it.
-func (t *treasurer) pay(inv *billing.Invoice, on day.Day, share int64) {
+func (t *treasurer) pay(inv *invoices.Invoice, on day.Day, share int64) {
 	client, id := inv.ClientID, inv.ID
 	t.on(on, func() error {
 		now, err := store.Get[store.Invoice](t.app.Store.Read(t.ctx, store.Everything), id)
@@ -253,13 +255,13 @@ func (t *treasurer) pay(inv *billing.Invoice, on day.Day, share int64) {
 
 // credit issues a credit note over a part of an invoice's first line.
 func (t *treasurer) credit(id int64) error {
-	inv, err := billing.One(t.ctx, t.app, t.admin.Actor, id)
+	inv, err := invoices.One(t.ctx, t.app, t.admin.Actor, id)
 	if err != nil {
 		return err
 	}
 	left := inv.Lines[0].Amount
 	left.Minor -= left.Minor * 3 / 4
-	_, err = billing.Credit(t.ctx, t.app, t.admin, billing.Edit{ID: inv.ID, Version: inv.Version}, billing.Crediting{Reason: "Charged for more than was agreed", Lines: []billing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: left.Typed()}}})
+	_, err = issuing.Credit(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}, issuing.Crediting{Reason: "Charged for more than was agreed", Lines: []issuing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: left.Typed()}}})
 	return err
 }
 
@@ -268,7 +270,7 @@ func (t *treasurer) dispute(id int64) error {
 	if err != nil {
 		return err
 	}
-	_, err = billing.Dispute(t.ctx, t.app, t.admin, billing.Edit{ID: id, Version: inv.Version}, "They say that one day was lost to weather and should not be charged")
+	_, err = issuing.Dispute(t.ctx, t.app, t.admin, drafts.Edit{ID: id, Version: inv.Version}, "They say that one day was lost to weather and should not be charged")
 	return err
 }
 

@@ -7,7 +7,10 @@ import (
 	"dorvet/core/day"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/unbilled"
@@ -33,7 +36,7 @@ func (s *seeder) review() error {
 	if err := s.twice(late[0], november); err != nil {
 		return err
 	}
-	made, err := billing.MakeDrafts(s.ctx, s.app, s.admin, unbilled.Selection{Name: "November, first part", UpTo: november, Dated: Today,
+	made, err := runs.MakeDrafts(s.ctx, s.app, s.admin, unbilled.Selection{Name: "November, first part", UpTo: november, Dated: Today,
 		EngagementIDs: append([]int64{s.engagements[8], s.engagements[9]}, late[:6]...)})
 	if err != nil {
 		return err
@@ -101,19 +104,19 @@ func (s *seeder) twice(engagementID int64, on day.Day) error {
 
 // settleSome takes drafts of the run through approval, forgets funds on one and a
 // surcharge on another.
-func (s *seeder) settleSome(made []billing.Made) error {
-	edit := func(i int) (billing.Edit, *billing.Invoice, error) {
-		inv, err := billing.One(s.ctx, s.app, s.admin.Actor, made[i].ID)
+func (s *seeder) settleSome(made []runs.Made) error {
+	edit := func(i int) (drafts.Edit, *invoices.Invoice, error) {
+		inv, err := invoices.One(s.ctx, s.app, s.admin.Actor, made[i].ID)
 		if err != nil {
-			return billing.Edit{}, nil, err
+			return drafts.Edit{}, nil, err
 		}
-		return billing.Edit{ID: inv.ID, Version: inv.Version}, inv, nil
+		return drafts.Edit{ID: inv.ID, Version: inv.Version}, inv, nil
 	}
 	first, inv, err := edit(0)
 	if err != nil {
 		return err
 	}
-	if _, err := billing.SetChoice(s.ctx, s.app, s.admin, first, billing.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}); err != nil {
+	if _, err := drafts.SetChoice(s.ctx, s.app, s.admin, first, drafts.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}); err != nil {
 		return err
 	}
 	sheet, err := setup.Read(s.ctx, s.app, s.admin.Actor, "clients", inv.ClientID)
@@ -123,7 +126,7 @@ func (s *seeder) settleSome(made []billing.Made) error {
 	if _, err := setup.SetField(s.ctx, s.app, s.admin, "clients", []setup.Seen{{ID: inv.ClientID, Version: sheet.Version}}, setup.Change{Field: "surcharge", Value: "4"}); err != nil {
 		return err
 	}
-	asked := []billing.Edit{}
+	asked := []drafts.Edit{}
 	for i := len(made) - 4; i < len(made); i++ {
 		e, _, err := edit(i)
 		if err != nil {
@@ -131,10 +134,10 @@ func (s *seeder) settleSome(made []billing.Made) error {
 		}
 		asked = append(asked, e)
 	}
-	if err := billing.AskApproval(s.ctx, s.app, s.admin, asked); err != nil {
+	if err := issuing.AskApproval(s.ctx, s.app, s.admin, asked); err != nil {
 		return err
 	}
-	approved := []billing.Edit{}
+	approved := []drafts.Edit{}
 	for i := len(made) - 2; i < len(made); i++ {
 		e, _, err := edit(i)
 		if err != nil {
@@ -142,12 +145,12 @@ func (s *seeder) settleSome(made []billing.Made) error {
 		}
 		approved = append(approved, e)
 	}
-	if err := billing.Approve(s.ctx, s.app, s.admin, approved); err != nil {
+	if err := issuing.Approve(s.ctx, s.app, s.admin, approved); err != nil {
 		return err
 	}
 	back, _, err := edit(len(made) - 3)
 	if err != nil {
 		return err
 	}
-	return billing.SendBack(s.ctx, s.app, s.admin, back, "Two hours on the 12th were ours: take them out, please.")
+	return issuing.SendBack(s.ctx, s.app, s.admin, back, "Two hours on the 12th were ours: take them out, please.")
 }

@@ -14,8 +14,11 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/identity"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
@@ -412,16 +415,16 @@ func (s *seeder) billLater(upTo, dated day.Day) error {
 }
 
 func (s *seeder) issue(upTo, dated day.Day, chosen []int64) error {
-	made, err := billing.MakeDrafts(s.ctx, s.app, s.admin, unbilled.Selection{UpTo: upTo, Dated: dated, EngagementIDs: chosen})
+	made, err := runs.MakeDrafts(s.ctx, s.app, s.admin, unbilled.Selection{UpTo: upTo, Dated: dated, EngagementIDs: chosen})
 	if err != nil {
 		return err
 	}
 	for _, draft := range made {
-		seen, err := billing.One(s.ctx, s.app, s.admin.Actor, draft.ID)
+		seen, err := invoices.One(s.ctx, s.app, s.admin.Actor, draft.ID)
 		if err != nil {
 			return err
 		}
-		issued, err := s.year.read(billing.Issue(s.ctx, s.app, s.admin, billing.Edit{ID: seen.ID, Version: seen.Version}))
+		issued, err := s.year.read(issuing.Issue(s.ctx, s.app, s.admin, drafts.Edit{ID: seen.ID, Version: seen.Version}))
 		if err != nil {
 			return err
 		}

@@ -10,8 +10,11 @@ import (
 	"testing"
 
 	"dorvet/core/day"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/receivables"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -23,15 +26,15 @@ func billed(t testing.TB) *store.Store {
 	t.Helper()
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{1}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{1}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	inv, err := billing.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
+	inv, err := invoices.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if inv, err = apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: inv.ID, Version: inv.Version})); err != nil {
+	if inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: inv.ID, Version: inv.Version})); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "50", Method: "transfer"}); err != nil {

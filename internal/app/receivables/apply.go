@@ -2,18 +2,20 @@ package receivables
 
 import (
 	"context"
+	"errors"
+
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/ledger"
 	"dorvet/internal/store"
-	"errors"
 )
 
 // Apply applies money that is held to an issued invoice: all that is owed and free,
 // unless less is asked. It leaves a bank transfer to make.
-func Apply(ctx context.Context, a *app.App, r app.Request, purseID, invoiceID int64, typed string) (*billing.Changed, error) {
-	return app.Do(ctx, a, r, "apply funds", []any{purseID, invoiceID, typed}, func(tx *app.Tx) (*billing.Changed, error) {
+func Apply(ctx context.Context, a *app.App, r app.Request, purseID, invoiceID int64, typed string) (*drafts.Changed, error) {
+	return app.Do(ctx, a, r, "apply funds", []any{purseID, invoiceID, typed}, func(tx *app.Tx) (*drafts.Changed, error) {
 		purse, err := purseSeen(tx, purseID)
 		if err != nil {
 			return nil, err
@@ -33,7 +35,7 @@ func Apply(ctx context.Context, a *app.App, r app.Request, purseID, invoiceID in
 		}
 		tx.LinkTo("clients", purse.ClientID)
 		tx.Describe(nil, inv.Amount(minor).String(), "Applied %s of funds held to %s", inv.Amount(minor), inv.NumberText)
-		return billing.ChangedBy(tx, inv), nil
+		return drafts.ChangedBy(tx, inv), nil
 	})
 }
 
@@ -62,7 +64,7 @@ func apply(tx *app.Tx, purse *store.PurseRow, inv *store.Invoice, minor int64) e
 	if err := takeOut(tx, purse, minor, tx.Today); err != nil {
 		return err
 	}
-	if err := billing.Settle(tx, inv, minor, billing.Settlement{Kind: "funds_applied", Bucket: app.Funds, Day: tx.Today, PurseID: &purse.ID}); err != nil {
+	if err := ledger.Settle(tx, inv, minor, ledger.Settlement{Kind: "funds_applied", Bucket: app.Funds, Day: tx.Today, PurseID: &purse.ID}); err != nil {
 		return err
 	}
 	return store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: tx.Today, Amount: minor})

@@ -7,7 +7,8 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/ledger"
 	"dorvet/internal/store"
 )
 
@@ -40,8 +41,8 @@ type Account = store.Account
 
 // UseCredit puts credit of a client on an issued invoice: all that is owed and
 // free, unless less is asked.
-func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, typed string) (*billing.Changed, error) {
-	return app.Do(ctx, a, r, "use credit", []any{invoiceID, typed}, func(tx *app.Tx) (*billing.Changed, error) {
+func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, typed string) (*drafts.Changed, error) {
+	return app.Do(ctx, a, r, "use credit", []any{invoiceID, typed}, func(tx *app.Tx) (*drafts.Changed, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
 		if err != nil {
 			return nil, app.Missing(err, "invoice")
@@ -66,12 +67,12 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 		if err := inTime(changes, inv.Amount(minor), tx.Today, "credit of the client"); err != nil {
 			return nil, err
 		}
-		if err := billing.Settle(tx, inv, minor, billing.Settlement{Kind: "credit_used", Bucket: app.Credit, Day: tx.Today}); err != nil {
+		if err := ledger.Settle(tx, inv, minor, ledger.Settlement{Kind: "credit_used", Bucket: app.Credit, Day: tx.Today}); err != nil {
 			return nil, err
 		}
 		tx.LinkTo("clients", inv.ClientID)
 		tx.Describe(nil, inv.Amount(minor).String(), "Put %s of the client's credit on %s", inv.Amount(minor), inv.NumberText)
-		return billing.ChangedBy(tx, inv), nil
+		return drafts.ChangedBy(tx, inv), nil
 	})
 }
 

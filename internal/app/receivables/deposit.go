@@ -10,7 +10,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/wording"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/papers"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -188,14 +188,14 @@ func RequestFile(ctx context.Context, a *app.App, actor app.Actor, id int64) (na
 	if err != nil {
 		return "", nil, err
 	}
-	doc, err := billing.Letterhead(tx, &store.Invoice{Choices: p.Choices(), EntityID: row.EntityID, ClientID: row.ClientID, NumberText: row.NumberText, Dated: row.Dated, DueDay: row.DueDay, UpToDay: row.Dated, Currency: row.Currency}, totals)
+	doc, err := papers.Letterhead(tx, &store.Invoice{Choices: p.Choices(), EntityID: row.EntityID, ClientID: row.ClientID, NumberText: row.NumberText, Dated: row.Dated, DueDay: row.DueDay, UpToDay: row.Dated, Currency: row.Currency}, totals)
 	if err != nil {
 		return "", nil, err
 	}
 	doc.Kind, doc.Terms, doc.Note = "deposit_request", "", doc.Words().Say(wording.NoInvoice)
 	doc.Sections = []invoice.Section{{Lines: []invoice.DocumentLine{{Text: row.Text, Amount: asked}}, Sum: asked}}
 	doc.Payable = []invoice.Instalment{{Due: row.DueDay, Amount: asked}}
-	content, err = billing.Drawn(a, doc)
+	content, err = papers.Drawn(a, doc)
 	return fmt.Sprintf("%s %s %s.pdf", row.NumberText, doc.Client.Name, row.Dated), content, err
 }
 

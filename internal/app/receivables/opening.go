@@ -10,7 +10,7 @@ import (
 	"dorvet/core/profile"
 	"dorvet/core/schedule"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -27,13 +27,13 @@ type TypedOpening struct {
 }
 
 // EnterOpening takes an old invoice over: it is paid and aged like any other.
-func EnterOpening(ctx context.Context, a *app.App, r app.Request, in TypedOpening) (*billing.Changed, error) {
-	return app.Do(ctx, a, r, "enter opening balance", in, func(tx *app.Tx) (*billing.Changed, error) {
+func EnterOpening(ctx context.Context, a *app.App, r app.Request, in TypedOpening) (*drafts.Changed, error) {
+	return app.Do(ctx, a, r, "enter opening balance", in, func(tx *app.Tx) (*drafts.Changed, error) {
 		id, err := takeOver(tx, in)
 		if err != nil {
 			return nil, err
 		}
-		return &billing.Changed{ID: id, ActID: tx.ActID}, nil
+		return &drafts.Changed{ID: id, ActID: tx.ActID}, nil
 	})
 }
 

@@ -6,7 +6,8 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -37,14 +38,14 @@ func TestReopeningUndoesNothingTwice(t *testing.T) {
 	must(t, err)
 	back, err := apptest.Invoice(t.Context(), a)(receivables.TakeBack(t.Context(), a, apptest.Admin, inv.ID))
 	must(t, err)
-	open, err := apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(back)))
+	open, err := apptest.Invoice(t.Context(), a)(issuing.Reopen(t.Context(), a, apptest.Admin, edit(back)))
 	must(t, err)
 	apptest.Whole(t, a)
 	if got := held(t, a, 2); got != "1,000.00" {
 		t.Errorf("1,000.00 came in, %s is held", got)
 	}
-	must(t, billing.Delete(t.Context(), a, apptest.Admin, edit(drafted(t, a, apptest.Study, "1"))))
-	if again, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(open))); err != nil || again.State != invoice.Paid {
+	must(t, drafts.Delete(t.Context(), a, apptest.Admin, edit(drafted(t, a, apptest.Study, "1"))))
+	if again, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(open))); err != nil || again.State != invoice.Paid {
 		t.Errorf("issued again it takes what is held: %+v, %v", again, err)
 	}
 	apptest.Whole(t, a)
@@ -55,11 +56,11 @@ func TestReopeningUndoesNothingTwice(t *testing.T) {
 	must(t, err)
 	for range 2 { // and again
 		now := now(t, a, paid.ID)
-		if open, err = apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(now))); err != nil {
+		if open, err = apptest.Invoice(t.Context(), a)(issuing.Reopen(t.Context(), a, apptest.Admin, edit(now))); err != nil {
 			t.Fatal(err)
 		}
 		apptest.Whole(t, a)
-		if _, err = billing.Issue(t.Context(), a, apptest.Admin, edit(open)); err != nil {
+		if _, err = issuing.Issue(t.Context(), a, apptest.Admin, edit(open)); err != nil {
 			t.Fatal(err)
 		}
 		apptest.Whole(t, a)
@@ -100,11 +101,11 @@ func TestABillTakesWhatCameInAfterItsDateOnTheDayItCame(t *testing.T) {
 	hold(t, a, 1, apptest.Today, "60")
 	_, err := receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, EntityID: 1, Day: apptest.Today - 1, Amount: "30", Method: "cash"})
 	must(t, err)
-	draft, err := apptest.Invoice(t.Context(), a)(billing.Begin(t.Context(), a, apptest.Admin, billing.Beginning{EngagementID: apptest.Survey, Take: "nothing", Dated: apptest.Today - 5}))
+	draft, err := apptest.Invoice(t.Context(), a)(drafts.Begin(t.Context(), a, apptest.Admin, drafts.Beginning{EngagementID: apptest.Survey, Take: "nothing", Dated: apptest.Today - 5}))
 	must(t, err)
-	draft, err = apptest.Invoice(t.Context(), a)(billing.AddLine(t.Context(), a, apptest.Admin, edit(draft), billing.LineTyped{Text: "Work", Amount: "100", TaxCode: "Z"}))
+	draft, err = apptest.Invoice(t.Context(), a)(drafts.AddLine(t.Context(), a, apptest.Admin, edit(draft), drafts.LineTyped{Text: "Work", Amount: "100", TaxCode: "Z"}))
 	must(t, err)
-	inv, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
+	inv, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	if must(t, err); inv.Open.String() != "10.00" {
 		t.Errorf("100.00 less 30.00 of credit and 60.00 held leave %s", inv.Open)
 	}
@@ -117,7 +118,7 @@ func TestABillTakesWhatCameInAfterItsDateOnTheDayItCame(t *testing.T) {
 			t.Errorf("%s on %s, not %s", m.Kind, m.EffectiveDay, want)
 		}
 	}
-	if _, err := billing.Reopen(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
+	if _, err := issuing.Reopen(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
 		t.Error(err)
 	}
 	apptest.Whole(t, a)

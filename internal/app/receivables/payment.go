@@ -12,7 +12,8 @@ import (
 	"dorvet/core/money"
 	core "dorvet/core/receivable"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/ledger"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -74,7 +75,7 @@ func Receive(ctx context.Context, a *app.App, r app.Request, in TypedPayment) (*
 		left := row.Amount
 		for _, p := range puts {
 			left -= p.minor
-			err := billing.Settle(tx, p.inv, p.minor, billing.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID, Rate: row.ExchangeRate})
+			err := ledger.Settle(tx, p.inv, p.minor, ledger.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID, Rate: row.ExchangeRate})
 			if err != nil {
 				return nil, err
 			}
@@ -102,7 +103,7 @@ func amount(row *store.Payment, minor int64) money.Amount {
 
 // finished brings drafts of the account up to date and shows the payment.
 func finished(tx *app.Tx, row *store.Payment) (*Payment, error) {
-	if err := billing.Refresh(tx, store.Account{ClientID: row.ClientID, EntityID: row.EntityID, Currency: row.Currency}); err != nil {
+	if err := drafts.Refresh(tx, store.Account{ClientID: row.ClientID, EntityID: row.EntityID, Currency: row.Currency}); err != nil {
 		return nil, err
 	}
 	shown, err := store.PaymentByID(tx.DB, row.ID)

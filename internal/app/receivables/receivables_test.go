@@ -8,7 +8,10 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/papers"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
@@ -25,24 +28,24 @@ func refused(t *testing.T, err error, says string) {
 }
 
 // issued is an invoice over an amount without tax, by a schedule.
-func issued(t *testing.T, a *app.App, engagement int64, amount, schedule string) *billing.Invoice {
+func issued(t *testing.T, a *app.App, engagement int64, amount, schedule string) *invoices.Invoice {
 	t.Helper()
 	inv := drafted(t, a, engagement, amount)
 	var err error
 	if schedule != "" {
-		inv, err = apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(inv), billing.ChoiceChange{Name: "schedule", Value: schedule, Keep: "invoice"}))
+		inv, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "schedule", Value: schedule, Keep: "invoice"}))
 		must(t, err)
 	}
-	inv, err = apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(inv)))
+	inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(inv)))
 	must(t, err)
 	return inv
 }
 
-func drafted(t *testing.T, a *app.App, engagement int64, amount string) *billing.Invoice {
+func drafted(t *testing.T, a *app.App, engagement int64, amount string) *invoices.Invoice {
 	t.Helper()
-	inv, err := apptest.Invoice(t.Context(), a)(billing.Begin(t.Context(), a, apptest.Admin, billing.Beginning{EngagementID: engagement, Take: "nothing"}))
+	inv, err := apptest.Invoice(t.Context(), a)(drafts.Begin(t.Context(), a, apptest.Admin, drafts.Beginning{EngagementID: engagement, Take: "nothing"}))
 	must(t, err)
-	inv, err = apptest.Invoice(t.Context(), a)(billing.AddLine(t.Context(), a, apptest.Admin, edit(inv), billing.LineTyped{Text: "Work", Amount: amount, TaxCode: "Z"}))
+	inv, err = apptest.Invoice(t.Context(), a)(drafts.AddLine(t.Context(), a, apptest.Admin, edit(inv), drafts.LineTyped{Text: "Work", Amount: amount, TaxCode: "Z"}))
 	must(t, err)
 	return inv
 }
@@ -56,7 +59,7 @@ func firm(t *testing.T) *app.App {
 	return a
 }
 
-func edit(inv *billing.Invoice) billing.Edit { return billing.Edit{ID: inv.ID, Version: inv.Version} }
+func edit(inv *invoices.Invoice) drafts.Edit { return drafts.Edit{ID: inv.ID, Version: inv.Version} }
 
 func must(t *testing.T, err error) {
 	t.Helper()
@@ -73,15 +76,15 @@ func receive(t *testing.T, a *app.App, amount string, on ...receivables.PaidInvo
 	return paid
 }
 
-func now(t *testing.T, a *app.App, id int64) *billing.Invoice {
+func now(t *testing.T, a *app.App, id int64) *invoices.Invoice {
 	t.Helper()
-	inv, err := billing.One(t.Context(), a, apptest.Admin.Actor, id)
+	inv, err := invoices.One(t.Context(), a, apptest.Admin.Actor, id)
 	must(t, err)
 	return inv
 }
 
 // opens is what is open of each instalment.
-func opens(inv *billing.Invoice) string {
+func opens(inv *invoices.Invoice) string {
 	open := []string{}
 	for _, part := range inv.Instalments {
 		open = append(open, part.Open.String())
@@ -119,7 +122,7 @@ func TestOnePaymentPaysSeveralInvoicesAndTheRestIsCredit(t *testing.T) {
 	}
 	_, err := receivables.UseCredit(t.Context(), a, apptest.Admin, first.ID, "30")
 	refused(t, err, "20.00 of credit that is free")
-	draft, err = apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(draft), billing.ChoiceChange{Name: "use_credit", Value: "no", Keep: "invoice"}))
+	draft, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(draft), drafts.ChoiceChange{Name: "use_credit", Value: "no", Keep: "invoice"}))
 	if must(t, err); draft.Document.Totals.Due.String() != "70.00" {
 		t.Errorf("and can be refused: %+v", draft.Document.Totals)
 	}
@@ -217,7 +220,7 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 	}
 	_, err = receivables.Refund(t.Context(), a, apptest.Admin, purses[0].ID, "6299.81", apptest.Today)
 	refused(t, err, "6,299.80 of it is free")
-	inv, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
+	inv, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	if must(t, err); inv.State != invoice.Paid {
 		t.Errorf("%s", inv.State)
 	}
@@ -233,7 +236,7 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 		t.Fatalf("%+v", transfers)
 	}
 	must(t, receivables.MarkTransfers(t.Context(), a, apptest.Admin, []int64{transfers[0].ID}, true))
-	open, err := apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(now(t, a, inv.ID))))
+	open, err := apptest.Invoice(t.Context(), a)(issuing.Reopen(t.Context(), a, apptest.Admin, edit(now(t, a, inv.ID))))
 	if err == nil || open != nil {
 		t.Error("what funds have paid is paid, and not reopened")
 	}
@@ -254,7 +257,7 @@ func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 		if done {
 			must(t, receivables.MarkTransfers(t.Context(), a, apptest.Admin, []int64{transfers[0].ID}, true))
 		}
-		open, err := apptest.Invoice(t.Context(), a)(billing.Reopen(t.Context(), a, apptest.Admin, edit(inv)))
+		open, err := apptest.Invoice(t.Context(), a)(issuing.Reopen(t.Context(), a, apptest.Admin, edit(inv)))
 		must(t, err)
 		apptest.Whole(t, a)
 		purses, err := receivables.Purses(t.Context(), a, apptest.Admin.Actor, 1)
@@ -265,9 +268,9 @@ func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 		if must(t, err); done && (len(left) != 1 || left[0].Amount.String() != "−40.00") || !done && len(left) != 0 {
 			t.Errorf("done %t: %+v", done, left)
 		}
-		again, err := apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(open), billing.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}))
+		again, err := apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(open), drafts.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}))
 		must(t, err)
-		_, err = billing.Issue(t.Context(), a, apptest.Admin, edit(again))
+		_, err = issuing.Issue(t.Context(), a, apptest.Admin, edit(again))
 		must(t, err)
 		apptest.Whole(t, a)
 	}
@@ -286,11 +289,11 @@ func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 	_, err = receivables.Apply(t.Context(), a, apptest.Admin, 1, other.ID, "")
 	refused(t, err, "can't pay another's")
 	draft := drafted(t, a, apptest.Advice, "100")
-	draft, err = apptest.Invoice(t.Context(), a)(billing.SetChoice(t.Context(), a, apptest.Admin, edit(draft), billing.ChoiceChange{Name: "funds_at_most", Value: "30", Keep: "invoice"}))
+	draft, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(draft), drafts.ChoiceChange{Name: "funds_at_most", Value: "30", Keep: "invoice"}))
 	if must(t, err); draft.Document.Totals.Funds.String() != "30.00" {
 		t.Errorf("%+v", draft.Document.Totals)
 	}
-	advice, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
+	advice, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	must(t, err)
 	done, err := receivables.ApplyAll(t.Context(), a, apptest.Admin, 1)
 	if must(t, err); len(done) != 1 || done[0].Amount.String() != "70.00" || now(t, a, advice.ID).State != invoice.Paid {
@@ -366,7 +369,7 @@ func TestAnOpeningBalanceIsPaidAndAgedLikeAnyOther(t *testing.T) {
 	if paid := now(t, a, old.ID); paid.State != invoice.Paid {
 		t.Errorf("%s", paid.State)
 	}
-	_, _, err = billing.File(t.Context(), a, apptest.Admin.Actor, old.ID)
+	_, _, err = papers.File(t.Context(), a, apptest.Admin.Actor, old.ID)
 	refused(t, err, "no document here")
 }
 

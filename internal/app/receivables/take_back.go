@@ -5,14 +5,14 @@ import (
 	"slices"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
 	"dorvet/internal/store"
 )
 
 // TakeBack takes funds and credit off an issued invoice that were put on it after it
 // was issued: it is owed again, and they are free again. What it took at issue stays.
-func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (*billing.Changed, error) {
-	return app.Do(ctx, a, r, "take funds and credit back", invoiceID, func(tx *app.Tx) (*billing.Changed, error) {
+func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (*drafts.Changed, error) {
+	return app.Do(ctx, a, r, "take funds and credit back", invoiceID, func(tx *app.Tx) (*drafts.Changed, error) {
 		inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
 		if err != nil {
 			return nil, app.Missing(err, "invoice")
@@ -37,10 +37,10 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (
 		}
 		tx.LinkTo("clients", inv.ClientID)
 		tx.Describe(inv.Amount(sum).String(), nil, "Took %s of funds and credit off %s again", inv.Amount(sum), inv.NumberText)
-		if err := billing.Refresh(tx, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}); err != nil {
+		if err := drafts.Refresh(tx, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}); err != nil {
 			return nil, err
 		}
-		return billing.ChangedBy(tx, inv), nil
+		return drafts.ChangedBy(tx, inv), nil
 	})
 }
 

@@ -8,7 +8,8 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -144,8 +145,8 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 type ClientOverview struct {
 	ClientStanding
 	Work     []ClientEngagement `json:"work"`
-	Invoices []billing.Summary  `json:"invoices" doc:"newest first"`
-	Drafts   []billing.Summary  `json:"drafts"`
+	Invoices []invoices.Summary `json:"invoices" doc:"newest first"`
+	Drafts   []invoices.Summary `json:"drafts"`
 	Held     []money.Amount     `json:"held" doc:"funds, one for each currency"`
 	Credit   []money.Amount     `json:"credit" doc:"unapplied money"`
 }
@@ -181,15 +182,15 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 	if overview.Work, err = work(ctx, a, actor, id); err != nil {
 		return nil, err
 	}
-	if overview.Invoices, err = billing.Register(ctx, a, actor, billing.Sought{ClientID: id}); err != nil {
+	if overview.Invoices, err = invoices.Register(ctx, a, actor, invoices.Sought{ClientID: id}); err != nil {
 		return nil, err
 	}
-	drafts, err := billing.Drafts(ctx, a, actor, 0)
+	unissued, err := invoices.Drafts(ctx, a, actor, 0)
 	if err != nil {
 		return nil, err
 	}
-	overview.Drafts = slices.DeleteFunc(drafts, func(d billing.Summary) bool { return d.ClientID != id })
-	offer, err := billing.OfferOf(ctx, a, actor, id, 0)
+	overview.Drafts = slices.DeleteFunc(unissued, func(d invoices.Summary) bool { return d.ClientID != id })
+	offer, err := drafts.OfferOf(ctx, a, actor, id, 0)
 	if err != nil {
 		return nil, err
 	}

@@ -6,9 +6,12 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/reports"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 )
@@ -20,7 +23,7 @@ func must(t *testing.T, err error) {
 	}
 }
 
-func edit(inv *billing.Invoice) billing.Edit { return billing.Edit{ID: inv.ID, Version: inv.Version} }
+func edit(inv *invoices.Invoice) drafts.Edit { return drafts.Edit{ID: inv.ID, Version: inv.Version} }
 
 // posted makes a month of money: an invoice over 200.00 with a discount of 10 % and a
 // surcharge of 4 %, funds that pay a part, a payment with too much, a credit note.
@@ -32,18 +35,18 @@ func posted(t *testing.T) *app.App {
 	_, err := receivables.ReceiveFunds(t.Context(), a, admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "50", Method: "transfer"})
 	must(t, err)
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
-	made, err := billing.MakeDrafts(t.Context(), a, admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := runs.MakeDrafts(t.Context(), a, admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	must(t, err)
-	inv, err := billing.One(t.Context(), a, admin.Actor, made[0].ID)
+	inv, err := invoices.One(t.Context(), a, admin.Actor, made[0].ID)
 	must(t, err)
-	inv, err = apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, admin, edit(inv)))
+	inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, admin, edit(inv)))
 	must(t, err)
 	// Net 187.20, VAT 43.06, total 230.26, less funds of 50.00: 180.26 is due.
 	_, err = receivables.Receive(t.Context(), a, admin, receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "100", Method: "transfer", On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100"}}})
 	must(t, err)
-	inv, err = billing.One(t.Context(), a, admin.Actor, inv.ID)
+	inv, err = invoices.One(t.Context(), a, admin.Actor, inv.ID)
 	must(t, err)
-	_, err = billing.Credit(t.Context(), a, admin, edit(inv), billing.Crediting{Reason: "Half of it", Lines: []billing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: "100"}}})
+	_, err = issuing.Credit(t.Context(), a, admin, edit(inv), issuing.Crediting{Reason: "Half of it", Lines: []issuing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: "100"}}})
 	must(t, err)
 	apptest.Whole(t, a)
 	return a

@@ -4,8 +4,11 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/reports"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/unbilled"
@@ -29,18 +32,18 @@ func TestMoneyMovesAlongTheRail(t *testing.T) {
 	if rail.WIP.Amount.String() != "180.00" || rail.WIP.Days != 30 || rail.Billing.Count != 0 || rail.Time.Minutes != 60 || rail.Time.Missing != 4 {
 		t.Errorf("%+v %+v", rail.WIP, rail.Time)
 	}
-	made, err := billing.MakeDrafts(t.Context(), a, admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := runs.MakeDrafts(t.Context(), a, admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	if err != nil {
 		t.Fatal(err)
 	}
 	if rail = figures(t, a, admin.Actor); rail.WIP.Amount.String() != "80.00" || rail.Billing.Amount.String() != "100.00" || rail.Billing.Count != 1 {
 		t.Errorf("%+v %+v", rail.WIP, rail.Billing)
 	}
-	inv, err := billing.One(t.Context(), a, admin.Actor, made[0].ID)
+	inv, err := invoices.One(t.Context(), a, admin.Actor, made[0].ID)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := billing.Issue(t.Context(), a, admin, billing.Edit{ID: inv.ID, Version: inv.Version}); err != nil {
+	if _, err := issuing.Issue(t.Context(), a, admin, drafts.Edit{ID: inv.ID, Version: inv.Version}); err != nil {
 		t.Fatal(err)
 	}
 	if rail = figures(t, a, admin.Actor); rail.Receivables.Amount.String() != "123.00" || rail.Receivables.Count != 0 || rail.Billing.Count != 0 {
@@ -87,15 +90,15 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	apptest.Set(t, a, "people", 4, "limited_to", "Branch")
 	for _, id := range []int64{apptest.Survey, apptest.Study} {
 		apptest.Record(t, a, id, "2026-11-30", "1:00")
-		made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{id}})
+		made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{id}})
 		if err != nil {
 			t.Fatal(err)
 		}
-		draft, err := billing.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
+		draft, err := invoices.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if _, err := billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: draft.ID, Version: draft.Version}); err != nil {
+		if _, err := issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: draft.ID, Version: draft.Version}); err != nil {
 			t.Fatal(err)
 		}
 		apptest.Record(t, a, id, "2026-12-01", "2:00")
@@ -109,11 +112,11 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	if err != nil || len(clients.Clients) != 1 || clients.Owed.String() != "98.40" {
 		t.Errorf("%+v, %v", clients, err)
 	}
-	register, err := billing.Register(t.Context(), a, limited, billing.Sought{})
+	register, err := invoices.Register(t.Context(), a, limited, invoices.Sought{})
 	if err != nil || len(register) != 1 || register[0].Number != "B1" {
 		t.Errorf("%+v, %v", register, err)
 	}
-	if _, err := billing.One(t.Context(), a, limited, 1); err == nil {
+	if _, err := invoices.One(t.Context(), a, limited, 1); err == nil {
 		t.Error("an invoice of another entity is read")
 	}
 	if _, err := reports.Engagement(t.Context(), a, limited, apptest.Survey); err == nil {
@@ -127,7 +130,7 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 		t.Errorf("%+v, %v", rows, err)
 	}
 	limited.Role = app.Administrator
-	if _, err := billing.MakeDrafts(t.Context(), a, app.Request{Actor: limited}, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}); err == nil {
+	if _, err := runs.MakeDrafts(t.Context(), a, app.Request{Actor: limited}, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}); err == nil {
 		t.Error("work of another entity is billed")
 	}
 	in := apptest.Typed(apptest.Survey, "2026-12-01", "1")

@@ -5,7 +5,9 @@ import (
 	"testing"
 
 	"dorvet/core/day"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
@@ -58,7 +60,7 @@ func TestABudgetOfWhatIsInvoicedCountsAtIssue(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "budgets", "engagement", "1", "measure", "invoiced", "amount", "250", "from", "2026-01-01", "people", "AA OO")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:30")
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -66,8 +68,8 @@ func TestABudgetOfWhatIsInvoicedCountsAtIssue(t *testing.T) {
 	if err != nil || views[0].Used != "0.00" {
 		t.Fatalf("a draft counts: %+v, %v", views, err)
 	}
-	if _, err := billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: made[0].ID, Version: 0}); err != nil {
-		if _, err = billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: made[0].ID, Version: 1}); err != nil {
+	if _, err := issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: made[0].ID, Version: 0}); err != nil {
+		if _, err = issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: made[0].ID, Version: 1}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -122,7 +124,7 @@ func TestWorkAboveTheCapIsNotBilled(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "3")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "0:06")
 	bill := func(upTo day.Day) error {
-		_, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+		_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 		return err
 	}
 	if err := bill(day.Of(2026, 11, 29)); err != nil {

@@ -8,7 +8,10 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
@@ -51,21 +54,21 @@ func months(t *testing.T) *app.App {
 	return a
 }
 
-func draft(t *testing.T, a *app.App, engagement int64, upTo string) billing.Made {
+func draft(t *testing.T, a *app.App, engagement int64, upTo string) runs.Made {
 	t.Helper()
 	on, err := day.Parse(upTo)
 	must(t, err)
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: on, Dated: apptest.Today, EngagementIDs: []int64{engagement}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: on, Dated: apptest.Today, EngagementIDs: []int64{engagement}})
 	must(t, err)
 	return made[0]
 }
 
-func issue(t *testing.T, a *app.App, engagement int64, upTo string) *billing.Invoice {
+func issue(t *testing.T, a *app.App, engagement int64, upTo string) *invoices.Invoice {
 	t.Helper()
 	made := draft(t, a, engagement, upTo)
-	seen, err := billing.One(t.Context(), a, apptest.Admin.Actor, made.ID)
+	seen, err := invoices.One(t.Context(), a, apptest.Admin.Actor, made.ID)
 	must(t, err)
-	done, err := apptest.Invoice(t.Context(), a)(billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: seen.ID, Version: seen.Version}))
+	done, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: seen.ID, Version: seen.Version}))
 	must(t, err)
 	return done
 }

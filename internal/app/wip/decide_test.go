@@ -8,7 +8,9 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
@@ -100,14 +102,14 @@ func TestEachDecisionAndItsUndo(t *testing.T) {
 			if c.decision.Kind != wip.WriteOff && (len(decisions) != 1 || decisions[0].Said != c.said || !decisions[0].MayUndo || decisions[0].Reason != c.decision.Reason) {
 				t.Errorf("it says %+v", decisions)
 			}
-			if err := billing.Undo(t.Context(), a, apptest.Admin, taken.ActID); err != nil {
+			if err := drafts.Undo(t.Context(), a, apptest.Admin, taken.ActID); err != nil {
 				t.Fatal(err)
 			}
 			if got := stands(t, a, apptest.Survey); got != before {
 				t.Errorf("taken back it is %q, not %q", got, before)
 			}
 			apptest.Whole(t, a)
-			refused(t, billing.Undo(t.Context(), a, apptest.Admin, taken.ActID), "taken back already")
+			refused(t, drafts.Undo(t.Context(), a, apptest.Admin, taken.ActID), "taken back already")
 		})
 	}
 }
@@ -121,9 +123,9 @@ func TestAHoldThatWasFollowedByACutIsTakenBack(t *testing.T) {
 		before := stands(t, a, apptest.Survey)
 		held := decided(t, a, apptest.Survey, wip.Decision{Kind: wip.Hold})
 		then := decided(t, a, apptest.Survey, cut)
-		refused(t, billing.Undo(t.Context(), a, apptest.Admin, held.ActID), "decided on this entry since")
+		refused(t, drafts.Undo(t.Context(), a, apptest.Admin, held.ActID), "decided on this entry since")
 		for _, act := range []int64{then.ActID, held.ActID} {
-			if err := billing.Undo(t.Context(), a, apptest.Admin, act); err != nil {
+			if err := drafts.Undo(t.Context(), a, apptest.Admin, act); err != nil {
 				t.Errorf("%s %s: %v", cut.Kind, cut.Value, err)
 			}
 			apptest.Whole(t, a)
@@ -144,7 +146,7 @@ func TestADecisionOnManyIsSharedByValue(t *testing.T) {
 	if got := stands(t, a, apptest.Survey); got != "120m 100.00 billable, 60m 50.00 billable" || taken.Entries != 2 {
 		t.Errorf("%s", got)
 	}
-	if err := billing.Undo(t.Context(), a, apptest.Admin, taken.ActID); err != nil {
+	if err := drafts.Undo(t.Context(), a, apptest.Admin, taken.ActID); err != nil {
 		t.Fatal(err)
 	}
 	decided(t, a, apptest.Survey, wip.Decision{Kind: wip.Write, To: "hours", Value: "2:00", Reason: "agreed"})
@@ -193,9 +195,9 @@ func TestOnlyTheLastDecisionIsTakenBack(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-20", "2:00")
 	first := decided(t, a, apptest.Survey, wip.Decision{Kind: wip.Write, To: "amount", Value: "150", Reason: "agreed"})
 	second := decided(t, a, apptest.Survey, wip.Decision{Kind: wip.Hold})
-	refused(t, billing.Undo(t.Context(), a, apptest.Admin, first.ActID), "take that back first")
+	refused(t, drafts.Undo(t.Context(), a, apptest.Admin, first.ActID), "take that back first")
 	for _, act := range []int64{second.ActID, first.ActID} {
-		if err := billing.Undo(t.Context(), a, apptest.Admin, act); err != nil {
+		if err := drafts.Undo(t.Context(), a, apptest.Admin, act); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -299,11 +301,11 @@ func TestTheBoardSaysWhereEngagementsStand(t *testing.T) {
 	if got := at(); got != "Advice running, Survey not_started, Study finished" {
 		t.Errorf("%s", got)
 	}
-	made, err := billing.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := billing.Issue(t.Context(), a, apptest.Admin, billing.Edit{ID: made[0].ID, Version: 1}); err != nil {
+	if _, err := issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: made[0].ID, Version: 1}); err != nil {
 		t.Fatal(err)
 	}
 	if got := at(); got != "Advice running, Survey not_started, Study closed" {

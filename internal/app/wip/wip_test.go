@@ -9,7 +9,7 @@ import (
 	"dorvet/core/money"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/billing"
+	"dorvet/internal/app/runs"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
@@ -30,9 +30,9 @@ func listed(t *testing.T, a *app.App, actor app.Actor, f wip.Filter) *wip.Unbill
 }
 
 // tallied is what drafts of some engagements would come to.
-func tallied(t *testing.T, a *app.App, engagements ...int64) (*billing.Tally, error) {
+func tallied(t *testing.T, a *app.App, engagements ...int64) (*runs.Tally, error) {
 	t.Helper()
-	return billing.Preview(t.Context(), a, apptest.Admin.Actor, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
+	return runs.Preview(t.Context(), a, apptest.Admin.Actor, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
 }
 
 // names are the engagements of a list, in its order.

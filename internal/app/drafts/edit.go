@@ -1,0 +1,237 @@
+package drafts
+
+import (
+	"context"
+
+	"dorvet/core/invoice"
+	core "dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/app/papers"
+	"dorvet/internal/app/wip"
+	"dorvet/internal/store"
+)
+
+// Edit names the draft that is changed, as it was last seen.
+type Edit struct {
+	ID      int64 `json:"id"`
+	Version int64 `json:"version"`
+}
+
+// TakeOut takes a portion off a draft: it is unbilled again.
+func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Changed, error) {
+	return Change(ctx, a, r, "take out of draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
+		portion, err := store.Get[store.Portion](tx.DB, portionID)
+		if err != nil {
+			return app.Missing(err, "entry")
+		}
+		if _, err := portion.Billing.After(core.Release); err != nil {
+			return app.AsConflict(err)
+		}
+		line, err := store.Get[store.InvoiceLine](tx.DB, *portion.LineID)
+		if err != nil {
+			return err
+		}
+		if line.InvoiceID != inv.ID {
+			return app.Refuse(app.Conflict, "This entry is on another draft: load the page again.")
+		}
+		tx.Describe(line.Text, nil, "Took out %s of %s", line.Text, portion.WorkedDay.Long())
+		if portion.Source == "time" {
+			tx.LinkTo(app.OfEntry, portion.SourceID)
+		}
+		return Release(tx, portion)
+	})
+}
+
+// PutOn puts an unbilled portion of the draft's engagements on it.
+func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Changed, error) {
+	return Change(ctx, a, r, "put on draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
+		ids, err := store.EngagementsOf(tx.DB, inv.ID)
+		if err != nil {
+			return err
+		}
+		open, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: ids})
+		if err != nil {
+			return err
+		}
+		for _, p := range open {
+			if p.ID != portionID {
+				continue
+			}
+			switch {
+			case p.WithoutRate:
+				return app.Refuse(app.Conflict, "No rate holds for this entry: set one, then put it on.")
+			case p.Hold.Holds(p.HoldUntil, tx.Today):
+				return app.Refuse(app.Conflict, "This entry is on hold: release it under Time, then put it on.")
+			}
+			tx.Describe(nil, papers.LineText(p), "Put on %s of %s", papers.LineText(p), p.WorkedDay.Long())
+			put, err := AddPortions(tx, inv, []store.PortionRow{p})
+			if err == nil && put == 0 {
+				err = app.Refuse(app.Conflict, "The cap of its engagement is reached: agree on a higher one and set it first, then put this on.")
+			}
+			return err
+		}
+		return app.Refuse(app.Conflict, "This entry is not unbilled any more: load the page again.")
+	})
+}
+
+// SetText changes what the client reads on a line; the entry keeps its own text.
+func SetText(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64, text string) (*Changed, error) {
+	input := struct {
+		LineID int64
+		Text   string
+	}{lineID, text}
+	return Change(ctx, a, r, "change text of line", e, input, func(tx *app.Tx, inv *store.Invoice) error {
+		line, err := store.Get[store.InvoiceLine](tx.DB, lineID)
+		if err := app.Unless(err, app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again."),
+			func() bool { return line.InvoiceID == inv.ID }); err != nil {
+			return err
+		}
+		if text == "" {
+			return app.RefuseField("text", "The client would read nothing: give the line a text.")
+		}
+		tx.Describe(line.Text, text, "Changed a text to “%s”", text)
+		line.Text = text
+		return store.Save(tx.DB, line)
+	})
+}
+
+// Changed is what an act did: to which invoice, and which act it was, so that it can be
+// taken back. Who wants the invoice itself reads it.
+type Changed struct {
+	ID      int64
+	Version int64
+	ActID   int64
+}
+
+// ChangedBy says that an act has changed an invoice.
+func ChangedBy(tx *app.Tx, inv *store.Invoice) *Changed {
+	return &Changed{inv.ID, inv.Version, tx.ActID}
+}
+
+// Change runs an act on a draft, and brings it up to date.
+func Change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit, input any, act func(*app.Tx, *store.Invoice) error) (*Changed, error) {
+	return app.Do(ctx, a, r, kind, []any{e, input}, func(tx *app.Tx) (*Changed, error) {
+		inv, err := Step(tx, e, invoice.Change)
+		if err != nil {
+			return nil, err
+		}
+		if err := act(tx, inv); err != nil {
+			return nil, err
+		}
+		firm, err := store.TheFirm(tx.DB)
+		if err != nil {
+			return nil, err
+		}
+		err = Recompute(tx, firm, inv)
+		return ChangedBy(tx, inv), err
+	})
+}
+
+// Step reads an invoice as it was last seen and takes it to its next state.
+func Step(tx *app.Tx, e Edit, act invoice.Act) (*store.Invoice, error) {
+	inv, err := store.Get[store.Invoice](tx.DB, e.ID)
+	if err != nil {
+		return nil, app.Missing(err, "invoice")
+	}
+	if act == invoice.Change {
+		err = ForgetApproval(tx, inv)
+	} else {
+		inv.State, err = inv.State.After(act)
+	}
+	if err != nil {
+		return nil, app.AsConflict(err)
+	}
+	if inv.Version != e.Version {
+		return nil, store.ErrStale
+	}
+	tx.LinkTo(app.OfInvoice, inv.ID)
+	return inv, nil
+}
+
+// Delete throws a draft away: everything on it is unbilled again.
+func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
+	_, err := app.Do(ctx, a, r, "delete draft", e, func(tx *app.Tx) (struct{}, error) {
+		inv, err := Step(tx, e, invoice.Delete)
+		if err != nil {
+			return struct{}{}, err
+		}
+		if inv.Number != nil {
+			return struct{}{}, app.Refuse(app.Conflict, "It was issued as %s, and numbers have no gaps: issue it again, and credit it if nothing of it is owed.", inv.NumberText)
+		}
+		portions, err := store.PortionsOn(tx.DB, inv.ID)
+		if err != nil {
+			return struct{}{}, err
+		}
+		tx.Describe(map[string]any{"net": inv.Net, "entries": len(portions)}, nil, "Deleted the draft; %s unbilled again",
+			app.Counted(len(portions), "entry is", "entries are"))
+		return struct{}{}, ClearOut(tx, inv, portions)
+	})
+	return err
+}
+
+// empty takes everything off a draft.
+func empty(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) error {
+	lines, err := store.LinesOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	for i := range lines {
+		if err := store.RemoveLine(tx.DB, &lines[i]); err != nil {
+			return err
+		}
+	}
+	for i := range portions {
+		Concerns(tx, &portions[i])
+		if err := wip.Join(tx, &portions[i].Portion); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// ForgetApproval makes a draft a draft again that was approved, or waited for it: what the
+// leads said was about another bill.
+func ForgetApproval(tx *app.Tx, inv *store.Invoice) (err error) {
+	was := inv.State
+	if inv.State, err = inv.State.After(invoice.Change); err != nil {
+		return app.AsConflict(err)
+	}
+	if was == invoice.Draft {
+		return nil
+	}
+	return store.ForgetApprovals(tx.DB, inv.ID)
+}
+
+// Release takes a portion off the draft that it is on; a line of its own goes.
+func Release(tx *app.Tx, p *store.Portion) error {
+	line, err := store.Get[store.InvoiceLine](tx.DB, *p.LineID)
+	if err != nil {
+		return err
+	}
+	if p.Covered { // the fee stays
+		err = store.ReleasePortion(tx.DB, p.ID)
+	} else {
+		err = store.RemoveLine(tx.DB, line)
+	}
+	if err != nil {
+		return err
+	}
+	return wip.Join(tx, p)
+}
+
+// ClearOut takes everything off a draft that is deleted, and the draft out of its run.
+func ClearOut(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) error {
+	if err := empty(tx, inv, portions); err != nil {
+		return err
+	}
+	if inv.RunID != nil {
+		if err := store.LeaveRun(tx.DB, *inv.RunID, inv.ID); err != nil {
+			return err
+		}
+	}
+	inv.Credit, inv.Funds = 0, 0
+	if err := store.SetFunds(tx.DB, inv.ID, nil); err != nil {
+		return err
+	}
+	return store.Save(tx.DB, inv)
+}

@@ -1,0 +1,118 @@
+package drafts
+
+import (
+	"context"
+	"slices"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/app/unbilled"
+	"dorvet/internal/store"
+)
+
+// Offer is what a client has to be billed, before an invoice begins: shown beside,
+// to be taken or left.
+type Offer struct {
+	ClientID    int64          `json:"clientId"`
+	Client      string         `json:"client"`
+	Engagements []OfferedWork  `json:"engagements"`
+	People      []OfferedWho   `json:"people"`
+	Funds       []money.Amount `json:"funds" doc:"held, one for each currency"`
+	Credit      []money.Amount `json:"credit"`
+}
+
+// OfferedWork is what an engagement has unbilled.
+type OfferedWork struct {
+	EngagementID int64        `json:"engagementId"`
+	Name         string       `json:"name"`
+	Time         money.Amount `json:"time"`
+	Expenses     money.Amount `json:"expenses"`
+	Fees         money.Amount `json:"fees" doc:"charges that are due"`
+	Minutes      int          `json:"minutes"`
+}
+
+// OfferedWho is somebody with unbilled time.
+type OfferedWho struct {
+	PersonID int64  `json:"personId"`
+	Name     string `json:"name"`
+}
+
+// OfferOf reads what a client has to be billed up to a day.
+func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, upTo day.Day) (*Offer, error) {
+	tx := a.Read(ctx, actor)
+	client, err := store.Get[store.Client](tx, clientID)
+	if err != nil {
+		return nil, app.Missing(err, "client")
+	}
+	if upTo.IsZero() {
+		upTo = a.Clock.Today()
+	}
+	offer := &Offer{ClientID: clientID, Client: client.Name, Engagements: []OfferedWork{}, People: []OfferedWho{}, Funds: []money.Amount{}, Credit: []money.Amount{}}
+	rows, err := store.EngagementRowsOf(tx, clientID)
+	if err != nil {
+		return nil, err
+	}
+	for _, e := range rows {
+		if e.Active && e.Billable {
+			none := money.Zero(e.Currency)
+			offer.Engagements = append(offer.Engagements, OfferedWork{EngagementID: e.ID, Name: e.Name, Time: none, Expenses: none, Fees: none})
+		}
+	}
+	if err := offer.addWork(tx, upTo, a.Clock.Today()); err != nil {
+		return nil, err
+	}
+	return offer, offer.addHeld(tx)
+}
+
+func (o *Offer) addWork(tx *store.DB, upTo, today day.Day) error {
+	at, ids := map[int64]int{}, []int64{}
+	for i, e := range o.Engagements {
+		at[e.EngagementID], ids = i, append(ids, e.EngagementID)
+	}
+	open, err := store.UnbilledPortions(tx, store.UnbilledFilter{UpTo: upTo, EngagementIDs: ids})
+	if err != nil {
+		return err
+	}
+	for _, p := range open {
+		if !unbilled.Billable(&p, today) {
+			continue
+		}
+		work := &o.Engagements[at[p.EngagementID]]
+		if p.IsExpense() {
+			work.Expenses.Minor += p.Agreed
+			continue
+		}
+		work.Time.Minor += p.Agreed
+		work.Minutes += p.Minutes
+		if !slices.ContainsFunc(o.People, func(w OfferedWho) bool { return w.PersonID == p.PersonID }) {
+			o.People = append(o.People, OfferedWho{p.PersonID, p.Person})
+		}
+	}
+	charges, err := unbilled.ChargesForeseen(tx, ids, upTo)
+	for _, c := range charges {
+		o.Engagements[at[c.EngagementID]].Fees.Minor += c.Amount
+	}
+	return err
+}
+
+func (o *Offer) addHeld(tx *store.DB) error {
+	purses, err := store.Purses(tx, o.ClientID)
+	if err != nil {
+		return err
+	}
+	for _, p := range purses {
+		if p.Held > 0 {
+			if o.Funds, err = money.AddByCurrency(o.Funds, money.Amount{Minor: p.Held, Currency: p.Currency}); err != nil {
+				return err
+			}
+		}
+	}
+	credits, err := store.AllCredits(tx, o.ClientID)
+	for _, c := range credits {
+		if o.Credit, err = money.AddByCurrency(o.Credit, money.Amount{Minor: c.Credit, Currency: c.Currency}); err != nil {
+			return err
+		}
+	}
+	return err
+}

@@ -1,0 +1,393 @@
+// Package invoices reads invoices: the drafts that are still to be issued, the register of
+// all that ever were, and one of them whole, with everything that belongs to it.
+package invoices
+
+import (
+	"context"
+	"errors"
+	"strings"
+
+	"dorvet/core/day"
+	"dorvet/core/explain"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/core/schedule"
+	core "dorvet/core/wip"
+	"dorvet/internal/app"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/papers"
+	"dorvet/internal/app/wip"
+	"dorvet/internal/store"
+)
+
+// Summary is an invoice in a list.
+type Summary struct {
+	ID          int64         `json:"id"`
+	Kind        invoice.Sort  `json:"kind" enum:"invoice,credit_note,opening"`
+	State       invoice.State `json:"state" enum:"draft,in_approval,approved,issued,part_paid,paid"`
+	Beside      string        `json:"beside" doc:"what is to be said beside the state: credited, disputed, reopened"`
+	Number      string        `json:"number" doc:"nothing until it is issued"`
+	ClientID    int64         `json:"clientId"`
+	Client      string        `json:"client"`
+	Engagements string        `json:"engagements"`
+	UpTo        day.Day       `json:"upTo"`
+	Dated       day.Day       `json:"dated"`
+	Due         day.Day       `json:"due" doc:"of the oldest instalment that is open, else of the last"`
+	DaysLate    int           `json:"daysLate" doc:"0 if not late, or not issued"`
+	Entries     int           `json:"entries"`
+	Net         money.Amount  `json:"net"`
+	Tax         money.Amount  `json:"tax"`
+	Total       money.Amount  `json:"total"`
+	Open        money.Amount  `json:"open" doc:"still owed, gross"`
+	Version     int64         `json:"version"`
+	RunID       int64         `json:"runId" doc:"of the billing run that it is in, or 0"`
+	Found       int           `json:"found" doc:"findings of a draft"`
+	Blocking    int           `json:"blocking" doc:"of them: those that block its issue"`
+}
+
+// Invoice is one invoice, whole.
+type Invoice struct {
+	Summary
+	Lines       []Line                 `json:"lines"`
+	LeftOut     []Line                 `json:"leftOut" doc:"unbilled entries that could be put on this draft"`
+	Standard    money.Amount           `json:"standard"`
+	Given       FromStandard           `json:"given" doc:"what lies between standard and net"`
+	Realisation money.Percent          `json:"realisation" doc:"fees after discount over the standard value of the time, in ten-thousandths of a percent"`
+	Document    invoice.Document       `json:"-"`
+	Printed     invoice.Printed        `json:"document" doc:"as the client reads it"`
+	FirstDue    day.Day                `json:"firstDue" doc:"of the first instalment"`
+	Terms       string                 `json:"terms" doc:"in words; nothing where it was taken over"`
+	AmountDue   money.Amount           `json:"amountDue"`
+	Explanation explain.Step           `json:"explanation"`
+	HasFile     bool                   `json:"hasFile"`
+	NextNumber  string                 `json:"nextNumber" doc:"of a draft: the number that it would get now, or has"`
+	Problem     string                 `json:"problem" doc:"why a draft can't be issued as it is"`
+	TaxDate     day.Day                `json:"taxDate"`
+	Choices     []InvoiceChoice        `json:"choices" doc:"of a draft"`
+	Around      Around                 `json:"around" doc:"of a draft: what else it could have"`
+	Money       []MoneyLine            `json:"money" doc:"what settled it, oldest first"`
+	Instalments []OwedPart             `json:"instalments" doc:"of an issued invoice"`
+	Notes       []Summary              `json:"notes" doc:"its credit notes"`
+	Credits     *Summary               `json:"credits,omitempty" doc:"of a credit note: its invoice"`
+	Disputed    string                 `json:"disputed" doc:"why"`
+	Findings    []issuing.DraftFinding `json:"findings" doc:"of a draft: what is to be settled before it is issued"`
+	Approvals   []issuing.LeadSaid     `json:"approvals" doc:"of a draft: what its leads were asked, and said"`
+	Responsible string                 `json:"responsible" doc:"for the client"`
+	Introduced  string                 `json:"introduced" doc:"who brought the client in"`
+	ActID       int64                  `json:"actId" doc:"of the act that was just done, or 0"`
+
+	writtenDown map[int64]store.WrittenDown // by portion
+}
+
+// FromStandard says how the standard value of what is on an invoice became its net.
+type FromStandard struct {
+	core.Given
+	WrittenDown money.Amount `json:"writtenDown" doc:"at standard, negative"`
+	WrittenUp   money.Amount `json:"writtenUp"`
+	Variance    money.Amount `json:"variance" doc:"fees against the standard value of the time that they cover"`
+	Discount    money.Amount `json:"discount" doc:"negative"`
+	Other       money.Amount `json:"other" doc:"lines by hand, advances and surcharge"`
+}
+
+// Line is a line of an invoice, an entry behind a fee, or what is left out.
+type Line struct {
+	LineID      int64          `json:"lineId" doc:"0 if left out"`
+	LineVersion int64          `json:"lineVersion"`
+	Kind        invoice.Kind   `json:"kind" enum:"time,fixed,recurring,progress,expense,by_hand,advance"`
+	PortionID   int64          `json:"portionId" doc:"0 of a line without an entry"`
+	Source      string         `json:"source" enum:"time,expense,none"`
+	EntryID     int64          `json:"entryId" doc:"of time, or 0"`
+	PurchaseID  int64          `json:"purchaseId" doc:"of an expense, or 0"`
+	PersonID    int64          `json:"personId"`
+	Engagement  string         `json:"engagement"`
+	Day         day.Day        `json:"day"`
+	Initials    string         `json:"initials"`
+	Text        string         `json:"text"`
+	Minutes     int            `json:"minutes"`
+	PerHour     money.Rate     `json:"perHour" doc:"in ten-thousandths"`
+	Quantity    string         `json:"quantity" doc:"of a line by hand, as typed"`
+	Unit        string         `json:"unit"`
+	Price       string         `json:"price" doc:"of one, as typed"`
+	TaxCode     string         `json:"taxCode"`
+	Treatment   core.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
+	Covered     bool           `json:"covered" doc:"by the fee on whose line it is"`
+	OverCap     bool           `json:"overCap" doc:"left out because of a cap"`
+	Part        bool           `json:"part" doc:"a part of its entry, cut at a cap"`
+	WasMinutes  int            `json:"wasMinutes" doc:"before it was written down, or 0"`
+	WasAmount   money.Amount   `json:"wasAmount" doc:"before it was written down or up"`
+	Decision    *Decided       `json:"decision,omitempty" doc:"the last one on it, that can be taken back"`
+	Hold        string         `json:"hold" doc:"of what is left out: nothing, released, or the day of release"`
+	Confirmed   bool           `json:"confirmed" doc:"an open price waits to be given"`
+	Standard    money.Amount   `json:"standard"`
+	Amount      money.Amount   `json:"amount"`
+	Explanation explain.Step   `json:"explanation"`
+}
+
+// Decided is a decision on an entry: who took it, and why.
+type Decided struct {
+	ActID  int64  `json:"actId"`
+	Said   string `json:"said"`
+	Reason string `json:"reason"`
+	Person string `json:"person"`
+}
+
+// MoneyLine is money, credit or funds that settled an invoice, or was taken back.
+type MoneyLine struct {
+	Day       day.Day      `json:"day"`
+	Text      string       `json:"text"`
+	Amount    money.Amount `json:"amount" doc:"negative: taken back"`
+	PaymentID int64        `json:"paymentId" doc:"or 0"`
+	Since     bool         `json:"since" doc:"funds or credit that were put on it after it was issued"`
+}
+
+// OwedPart is an instalment and what is open of it.
+type OwedPart struct {
+	Due      day.Day      `json:"due"`
+	Words    string       `json:"words"`
+	Amount   money.Amount `json:"amount"`
+	Open     money.Amount `json:"open"`
+	DaysLate int          `json:"daysLate" doc:"0 if it is not"`
+}
+
+// Drafts lists what is still to be issued, by client, of one run or of all (0), with
+// how much is to be settled on each.
+func Drafts(ctx context.Context, a *app.App, actor app.Actor, runID int64) ([]Summary, error) {
+	tx, today := a.Read(ctx, actor), a.Clock.Today()
+	rows, err := store.Invoices(tx, store.InvoiceFilter{States: invoice.DraftStates, RunID: runID}, "c.name, i.id")
+	if err != nil {
+		return nil, err
+	}
+	invoices := make([]store.Invoice, len(rows))
+	for i := range rows {
+		invoices[i] = rows[i].Invoice
+	}
+	found, err := issuing.FindingsOf(tx, invoices, today)
+	summaries := make([]Summary, len(rows))
+	for i := range rows {
+		summaries[i] = summary(&rows[i], today)
+		for _, f := range found[rows[i].ID] {
+			summaries[i].Found++
+			if f.Level == invoice.Block {
+				summaries[i].Blocking++
+			}
+		}
+	}
+	return summaries, err
+}
+
+func orZero(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}
+
+// Sought says which invoices of the register are meant; zero values ask for all.
+type Sought struct {
+	ClientID int64
+	State    string // open, late, paid, credited, disputed, credit_note, opening
+	From, To day.Day
+	Order    string // number, due, client, open
+}
+
+// orders are how the register can be sorted.
+var orders = map[string]string{"": "i.dated DESC, i.series_id, i.number DESC, i.id DESC", "number": "i.series_id, i.number DESC, i.id DESC", "due": "CASE WHEN i.open <> 0 THEN 0 ELSE 1 END, next_due, i.id",
+	"client": "c.name, i.dated DESC, i.id DESC", "open": "i.open * i.exchange_rate DESC, i.id DESC"}
+
+// Register lists every invoice ever issued, with credit notes and opening balances:
+// nothing disappears from it.
+func Register(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]Summary, error) {
+	order, known := orders[s.Order]
+	if !known {
+		return nil, app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
+	}
+	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
+	return list(ctx, a, actor, f, order)
+}
+
+func list(ctx context.Context, a *app.App, actor app.Actor, f store.InvoiceFilter, order string) ([]Summary, error) {
+	rows, err := store.Invoices(a.Read(ctx, actor), f, order)
+	summaries := make([]Summary, 0, len(rows))
+	for i := range rows {
+		summaries = append(summaries, summary(&rows[i], a.Clock.Today()))
+	}
+	return summaries, err
+}
+
+func summary(r *store.InvoiceRow, today day.Day) Summary {
+	s := Summary{ID: r.ID, Kind: r.Kind, State: r.State, Beside: beside(r), Number: r.NumberText, ClientID: r.ClientID, Client: r.Client, Engagements: r.Engagements,
+		UpTo: r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax), Total: r.Amount(r.Total), Open: r.Amount(r.Open)}
+	s.Version, s.RunID = r.Version, orZero(r.RunID)
+	if r.Open != 0 {
+		s.DaysLate = max(0, int(today-s.Due))
+	}
+	return s
+}
+
+// beside is what stands beside the state of an invoice, in a word.
+func beside(r *store.InvoiceRow) string {
+	words := []string{}
+	switch {
+	case r.Kind == invoice.CreditNote:
+		words = append(words, "credit note")
+	case r.Kind == invoice.Opening:
+		words = append(words, "opening balance")
+	case r.Credited != 0 && r.Credited == r.Total:
+		words = append(words, "credited in full")
+	case r.Credited != 0:
+		words = append(words, "credited in part")
+	}
+	if r.Disputed != "" {
+		words = append(words, "disputed")
+	}
+	if r.Reopened && r.State.IsDraft() {
+		words = append(words, "reopened")
+	}
+	return strings.Join(words, ", ")
+}
+
+// One reads an invoice that the actor may see.
+func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, error) {
+	return view(a.Read(ctx, actor), actor, id, a.Clock.Today())
+}
+
+func view(tx *store.DB, actor app.Actor, id int64, today day.Day) (*Invoice, error) {
+	inv, err := papers.Visible(tx, actor, id)
+	if err != nil {
+		return nil, err
+	}
+	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay, Disputed: inv.Disputed,
+		Choices: []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{}, Findings: []issuing.DraftFinding{}, Approvals: []issuing.LeadSaid{}}
+	on, err := papers.ContentOf(tx, inv.ID)
+	if err != nil {
+		return nil, err
+	}
+	if err := v.addLines(tx, inv, on, today); err != nil {
+		return nil, err
+	}
+	doc, err := papers.DocumentWith(tx, &inv.Invoice, on)
+	if err != nil {
+		return nil, err
+	}
+	v.Document, v.Printed = *doc, doc.Print()
+	v.FirstDue, v.Terms, v.AmountDue = doc.Due, termsFor(&inv.Invoice, doc), doc.Totals.Due
+	if inv.State.IsDraft() { // as it is now, whatever was last saved
+		v.Net, v.Tax, v.Total = doc.Totals.Net, doc.Totals.Tax, doc.Totals.Total
+	}
+	if err := v.addGiven(inv); err != nil {
+		return nil, err
+	}
+	if inv.State.IsDraft() {
+		err = errors.Join(v.addDraft(tx, inv), v.addReview(tx, inv, today))
+	} else {
+		err = v.addMoney(tx, inv, actor, today)
+	}
+	if err != nil {
+		return nil, err
+	}
+	v.Explanation, err = papers.ExplanationOf(tx, &inv.Invoice, on)
+	return v, err
+}
+
+// termsFor are the terms of an invoice in the words of the desks, whatever language its
+// document speaks.
+func termsFor(inv *store.Invoice, doc *invoice.Document) string {
+	if doc.Terms == "" {
+		return ""
+	}
+	if len(doc.Payable) > 1 {
+		return app.Counted(len(doc.Payable), "instalment", "instalments")
+	}
+	terms, err := schedule.ParseTerms(inv.Terms)
+	if err != nil {
+		return doc.Terms
+	}
+	return terms.String()
+}
+
+func (v *Invoice) addLines(tx *store.DB, inv *store.InvoiceRow, on *papers.Content, today day.Day) error {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return err
+	}
+	v.Lines, v.writtenDown = make([]Line, 0, len(on.Lines)), on.Decided.Down
+	for _, row := range on.Lines {
+		line := lineView(row, on.Engagements[row.EngagementID].Name, on.Codes[row.TaxCodeID].Code, firm.Mark())
+		behind := []Line{}
+		for i := range on.Portions {
+			p := &on.Portions[i]
+			if *p.LineID == row.ID && row.Kind.Covers() {
+				behind = append(behind, withDecision(on.Decided, portionView(p, line.Engagement), p))
+			} else if *p.LineID == row.ID {
+				of := withDecision(on.Decided, portionView(p, line.Engagement), p)
+				of.Kind, of.TaxCode, of.Confirmed, of.Amount = line.Kind, line.TaxCode, true, line.Amount
+				line = of
+			}
+		}
+		v.Lines = append(append(v.Lines, line), behind...)
+	}
+	return v.addLeftOut(tx, inv, today)
+}
+
+func (v *Invoice) addLeftOut(tx *store.DB, inv *store.InvoiceRow, today day.Day) error {
+	v.LeftOut = []Line{}
+	if !inv.State.IsDraft() {
+		return nil
+	}
+	ids, err := store.EngagementsOf(tx, inv.ID)
+	if err != nil {
+		return err
+	}
+	engagements, err := store.EngagementRows(tx, ids)
+	if err != nil {
+		return err
+	}
+	names := map[int64]string{}
+	for _, e := range engagements {
+		names[e.ID] = e.Name
+	}
+	out, err := store.UnbilledPortions(tx, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: ids})
+	for i := range out {
+		line := portionView(&out[i], names[out[i].EngagementID])
+		line.Hold = wip.HoldText(&out[i].Portion, today)
+		v.LeftOut = append(v.LeftOut, line)
+	}
+	return err
+}
+
+func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark) Line {
+	none := money.Zero(row.Currency)
+	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement, Day: row.Day, Text: row.Text, Minutes: row.Minutes, TaxCode: taxCode,
+		Treatment: row.Treatment, Confirmed: row.Confirmed, Unit: row.Unit, Standard: none, Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
+	if row.UnitPrice != nil {
+		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, mark, 4, 0), money.TypeFixed(int64(*row.UnitPrice), mark, 4, 2)
+	}
+	line.WasAmount = line.Amount
+	line.Explanation = explain.Step{Label: row.Text, Detail: papers.LineDetail(row), Figure: line.Amount.String()}
+	return line
+}
+
+func portionView(p *store.PortionRow, engagement string) Line {
+	line := Line{LineVersion: p.LineVersion, Kind: invoice.Time, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Engagement: engagement,
+		Day: p.WorkedDay, Initials: p.Initials, Text: papers.LineText(*p), Minutes: p.Minutes, Treatment: p.Treatment, Covered: p.Covered, OverCap: p.OverCap, Confirmed: true,
+		Part:     p.Part > 0 || p.Agreed != p.AgreedWhole,
+		Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
+		Explanation: p.Explain()}
+	if p.IsExpense() {
+		line.Kind = invoice.Expense
+	} else {
+		line.EntryID = p.SourceID
+	}
+	if p.LineID != nil {
+		line.LineID = *p.LineID
+		if !p.Covered {
+			line.Text = p.LineText
+		}
+	}
+	if perHour := drafts.ShownRate(p); perHour != nil && !p.IsExpense() {
+		line.PerHour = *perHour
+	}
+	line.WasAmount = line.Amount
+	return line
+}

@@ -1,0 +1,376 @@
+package issuing
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+
+	"dorvet/core/day"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/core/typeface"
+	"dorvet/internal/app"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/papers"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+)
+
+// DraftFinding is what a check found on a draft, with how to mend it.
+type DraftFinding struct {
+	Code      string        `json:"code"`
+	Level     invoice.Level `json:"level" enum:"block,warn"`
+	Title     string        `json:"title"`
+	Text      string        `json:"text" doc:"what was found, and what to do"`
+	LineID    int64         `json:"lineId" doc:"on which it is, or 0"`
+	PortionID int64         `json:"portionId" doc:"or 0"`
+	SubjectID int64         `json:"subjectId" doc:"with the code, it names the finding"`
+	Remedies  []Remedy      `json:"remedies"`
+}
+
+// Remedy is one way to mend a finding: an act that is asked for by its name, or a
+// place to go to.
+type Remedy struct {
+	Act   string `json:"act" doc:"apply_funds, take_credit, put_surcharge, take_out, ask_approval, leave; nothing: go to a place"`
+	Label string `json:"label"`
+	To    string `json:"to" doc:"a place, or the name of a part of the draft: lines, payment, dates"`
+}
+
+// FindingsOf looks at drafts and tells what was found on each that is not left as
+// it is.
+func FindingsOf(tx *store.DB, drafts []store.Invoice, today day.Day) (map[int64][]DraftFinding, error) {
+	found := map[int64][]DraftFinding{}
+	if len(drafts) == 0 {
+		return found, nil
+	}
+	l, err := newLooking(tx, drafts, today)
+	if err != nil {
+		return nil, err
+	}
+	for _, check := range invoice.Checks {
+		level := check.Taken(l.levels[check.Code])
+		if level == invoice.Off {
+			continue
+		}
+		rows, err := l.run(check.Code)
+		if err != nil {
+			return nil, fmt.Errorf("check %s: %w", check.Code, err)
+		}
+		for _, row := range rows {
+			finding := l.finding(check, level, row)
+			if !l.waived[store.FindingWaiver{InvoiceID: row.InvoiceID, Code: check.Code, SubjectID: finding.SubjectID}] {
+				found[row.InvoiceID] = append(found[row.InvoiceID], finding)
+			}
+		}
+	}
+	return found, nil
+}
+
+// looking is drafts while they are looked at.
+type looking struct {
+	tx      *store.DB
+	today   day.Day
+	ids     []int64
+	clients []int64 // of them, each once
+	drafts  map[int64]*store.Invoice
+	levels  map[string]invoice.Level
+	waived  map[store.FindingWaiver]bool
+}
+
+func newLooking(tx *store.DB, drafts []store.Invoice, today day.Day) (*looking, error) {
+	l := &looking{tx: tx, today: today, drafts: map[int64]*store.Invoice{}}
+	for i := range drafts {
+		l.ids = append(l.ids, drafts[i].ID)
+		l.drafts[drafts[i].ID] = &drafts[i]
+		if !slices.Contains(l.clients, drafts[i].ClientID) {
+			l.clients = append(l.clients, drafts[i].ClientID)
+		}
+	}
+	var err error
+	if l.levels, err = store.CheckLevels(tx); err != nil {
+		return nil, err
+	}
+	l.waived, err = store.Waived(tx, l.ids)
+	return l, err
+}
+
+// run makes a check: one statement, or rules that look at the billing profile.
+func (l *looking) run(code string) ([]store.FindingRow, error) {
+	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget, "unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable}
+	if rule, is := rules[code]; is {
+		return rule()
+	}
+	return store.Findings(l.tx, code, l.ids)
+}
+
+func (l *looking) instalments() (found []store.FindingRow, err error) {
+	for _, id := range l.ids {
+		inv := l.drafts[id]
+		if inv.Choices.Text("schedule") == "" {
+			continue
+		}
+		_, problem, err := papers.Payable(l.tx, inv, inv.Amount(inv.Due))
+		if err != nil {
+			return nil, err
+		}
+		if problem != "" {
+			found = append(found, store.FindingRow{InvoiceID: id, Text: problem})
+		}
+	}
+	return found, nil
+}
+
+// unprintable finds texts with characters that the typeface of their draft lacks.
+func (l *looking) unprintable() ([]store.FindingRow, error) {
+	texts, err := store.TextsOf(l.tx, l.ids)
+	if err != nil {
+		return nil, err
+	}
+	found := []store.FindingRow{}
+	look := func(id, lineID int64, text string) {
+		if r, missing := typeface.Missing(l.drafts[id].Choices.Text("typeface"), text); missing {
+			found = append(found, store.FindingRow{InvoiceID: id, LineID: lineID, Text: fmt.Sprintf("“%c” stands in “%s”", r, text)})
+		}
+	}
+	for _, text := range texts {
+		look(text.InvoiceID, text.LineID, text.Text)
+	}
+	for _, id := range l.ids {
+		for _, name := range []string{"opening_text", "closing_text", "note_text", "title"} {
+			look(id, 0, l.drafts[id].Choices.Text(name))
+		}
+	}
+	return found, nil
+}
+
+// surcharge finds drafts without the surcharge that was agreed.
+func (l *looking) surcharge() ([]store.FindingRow, error) {
+	agreed, err := setup.Nearest(l.tx, "surcharge", l.clients...)
+	if err != nil {
+		return nil, err
+	}
+	found := []store.FindingRow{}
+	for _, id := range l.ids {
+		inv := l.drafts[id]
+		engagements, err := store.EngagementsOf(l.tx, id)
+		if err != nil {
+			return nil, err
+		}
+		value := agreed(inv.ClientID, drafts.OnlyOne(engagements))
+		percent, err := money.ParseFixed(value, money.Point, 4)
+		if err == nil && percent > 0 && inv.Choices.Percent("surcharge") == 0 {
+			found = append(found, store.FindingRow{InvoiceID: id, Text: value + " %"})
+		}
+	}
+	return found, nil
+}
+
+func (l *looking) budget() ([]store.FindingRow, error) {
+	sums, err := store.DraftSums(l.tx, l.ids)
+	if err != nil {
+		return nil, err
+	}
+	engagements := []int64{}
+	for _, s := range sums {
+		engagements = append(engagements, s.EngagementID)
+	}
+	shares, err := setup.BudgetShares(l.tx, engagements, l.today)
+	found := []store.FindingRow{}
+	for _, s := range sums {
+		if share, has := shares[s.EngagementID]; has && share.Share > money.Hundred {
+			found = append(found, store.FindingRow{InvoiceID: s.InvoiceID, EngagementID: s.EngagementID, Text: share.Used + " of " + share.Limit})
+		}
+	}
+	return found, err
+}
+
+func (l *looking) unbilledLimit() ([]store.FindingRow, error) {
+	sums, err := store.DraftSums(l.tx, l.ids)
+	if err != nil {
+		return nil, err
+	}
+	limit, err := setup.Nearest(l.tx, "unbilled_limit", l.clients...)
+	found := []store.FindingRow{}
+	for _, s := range sums {
+		if over(limit(s.ClientID, s.EngagementID), money.Amount{Minor: s.Amount, Currency: s.Currency}) {
+			found = append(found, store.FindingRow{InvoiceID: s.InvoiceID, EngagementID: s.EngagementID, Text: limit(s.ClientID, s.EngagementID) + " at most"})
+		}
+	}
+	return found, err
+}
+
+func (l *looking) creditLimit() ([]store.FindingRow, error) {
+	limit, err := setup.Nearest(l.tx, "credit_limit", l.clients...)
+	if err != nil {
+		return nil, err
+	}
+	limited, clients := []*store.Invoice{}, []int64{}
+	for _, id := range l.ids {
+		if inv := l.drafts[id]; limit(inv.ClientID, 0) != "" {
+			limited, clients = append(limited, inv), append(clients, inv.ClientID)
+		}
+	}
+	owed, err := store.OwedBy(l.tx, clients)
+	found := []store.FindingRow{}
+	for _, inv := range limited {
+		if would := inv.Amount(owed[inv.Account()] + inv.Due); over(limit(inv.ClientID, 0), would) {
+			found = append(found, store.FindingRow{InvoiceID: inv.ID, Text: fmt.Sprintf("%s owed with this, %s at most", would, limit(inv.ClientID, 0))})
+		}
+	}
+	return found, err
+}
+
+// over reports whether an amount is above a limit of the billing profile; nothing
+// and zero are no limit.
+func over(limit string, amount money.Amount) bool {
+	most, err := money.ParseFixed(limit, money.Point, 4)
+	if limit == "" || err != nil || most == 0 {
+		return false
+	}
+	above, err := amount.AtLeast(most + 1)
+	return err == nil && above
+}
+
+// finding words what a check found, with its remedies.
+func (l *looking) finding(check invoice.Check, level invoice.Level, row store.FindingRow) DraftFinding {
+	inv := l.drafts[row.InvoiceID]
+	f := DraftFinding{Code: check.Code, Level: level, Title: check.Title, LineID: row.LineID, PortionID: row.PortionID, SubjectID: row.PortionID + row.EngagementID, Remedies: []Remedy{}}
+	if f.SubjectID == 0 {
+		f.SubjectID = row.LineID
+	}
+	words := row.Text
+	switch check.Code {
+	case "funds", "credit", "cap":
+		words = inv.Amount(row.Amount).String()
+		if check.Code == "cap" {
+			words += " of " + row.Text
+		}
+	case "open_price", "no_text", "duplicate", "late_entry":
+		words = "“" + row.Text + "”"
+	case "stays":
+		words = app.Counted(int(row.Amount), "entry", "entries")
+	case "old_rate":
+		words = "In force since " + dated(row.Text) + ", " + app.Counted(int(row.Amount), "entry", "entries")
+	case "date_order":
+		words = "The invoice before it is dated " + dated(row.Text)
+	}
+	f.Text = check.Remedy
+	if words != "" {
+		f.Text = words + ". " + check.Remedy
+	}
+	f.Remedies = append(f.Remedies, remedies[check.Code]...)
+	for i := range f.Remedies {
+		if f.Remedies[i].To == "client" {
+			f.Remedies[i].To = "/clients/" + strconv.FormatInt(inv.ClientID, 10)
+		}
+	}
+	if level == invoice.Warn || !check.Always {
+		f.Remedies = append(f.Remedies, leave[check.Code])
+	}
+	return f
+}
+
+// dated is an ISO date as people read it.
+func dated(iso string) string {
+	on, err := day.Parse(iso)
+	if err != nil {
+		return iso
+	}
+	return on.Long()
+}
+
+// remedies are the ways to mend what a check finds.
+var remedies = map[string][]Remedy{
+	"funds": {{"apply_funds", "Apply them", ""}}, "credit": {{"take_credit", "Take it off", ""}}, "surcharge": {{"put_surcharge", "Put it on", ""}},
+	"no_contact": {{"", "Open the client", "client"}}, "duplicate": {{"take_out", "Take it out", ""}}, "late_entry": {{"take_out", "Take it out", ""}},
+	"not_approved": {{"ask_approval", "Ask for approval", ""}}, "open_price": {{"", "Give the price", "lines"}}, "no_text": {{"", "Write a text", "lines"}},
+	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}}, "date_order": {{"", "Change the date", "dates"}},
+	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}}, "unprintable": {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
+}
+
+// leave is how a finding is left as it is, in the words that fit it.
+var leave = map[string]Remedy{
+	"funds": {"leave", "Leave the funds", ""}, "credit": {"leave", "Leave the credit", ""}, "surcharge": {"leave", "Without it, this time", ""}, "no_contact": {"leave", "Issue it all the same", ""},
+	"zero": {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""}, "late_entry": {"leave", "Leave it on", ""}, "cap": {"leave", "It is agreed", ""},
+	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""}, "credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
+	"stays": {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""}, "not_approved": {"leave", "Issue it without", ""},
+}
+
+// SettleFinding mends a finding of a draft by one of its remedies.
+func SettleFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, code string, subjectID int64, act string) (*drafts.Changed, error) {
+	input := []any{code, subjectID, act}
+	if act == "ask_approval" {
+		if err := AskApproval(ctx, a, r, []drafts.Edit{e}); err != nil {
+			return nil, err
+		}
+		return &drafts.Changed{ID: e.ID}, nil
+	}
+	if act == "leave" {
+		return leaveFinding(ctx, a, r, e, code, subjectID)
+	}
+	return drafts.Change(ctx, a, r, "settle a finding", e, input, func(tx *app.Tx, inv *store.Invoice) error {
+		switch act {
+		case "apply_funds":
+			tx.Describe(nil, nil, "Applied the funds held")
+			return drafts.Choose(tx, inv, map[string]string{"use_funds": "all", "funds_at_most": ""})
+		case "take_credit":
+			tx.Describe(nil, nil, "Took the credit of the client off")
+			return drafts.Choose(tx, inv, map[string]string{"use_credit": "yes"})
+		case "put_surcharge":
+			engagements, err := store.EngagementsOf(tx.DB, inv.ID)
+			if err != nil {
+				return err
+			}
+			agreed, err := setup.Nearest(tx.DB, "surcharge", inv.ClientID)
+			if err != nil {
+				return err
+			}
+			tx.Describe(nil, nil, "Put the agreed surcharge on")
+			return drafts.Choose(tx, inv, map[string]string{"surcharge": agreed(inv.ClientID, drafts.OnlyOne(engagements))})
+		case "take_out":
+			p, err := store.Get[store.Portion](tx.DB, subjectID)
+			if err != nil {
+				return app.Missing(err, "entry")
+			}
+			if p, err = drafts.TakeOff(tx, inv, p, ""); err != nil {
+				return err
+			}
+			tx.Describe(nil, nil, "Took out an entry of %s", p.WorkedDay.Long())
+			return drafts.Release(tx, p)
+		}
+		return app.RefuseField("act", "%q does not mend this.", act)
+	})
+}
+
+// leaveFinding leaves a finding as it is; the draft stays as it was, approved or not.
+func leaveFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, code string, subjectID int64) (*drafts.Changed, error) {
+	return app.Do(ctx, a, r, "leave a finding", []any{e, code, subjectID}, func(tx *app.Tx) (*drafts.Changed, error) {
+		inv, err := store.Get[store.Invoice](tx.DB, e.ID)
+		if err := app.Unless(err, app.Missing(store.ErrNotFound, "draft"),
+			func() bool { return inv.State.IsDraft() }); err != nil {
+			return nil, err
+		}
+		check, known := invoice.CheckNamed(code)
+		if !known || check.Always {
+			return nil, app.Refuse(app.Conflict, "This can't be left: %s", check.Remedy)
+		}
+		tx.LinkTo(app.OfInvoice, inv.ID)
+		tx.Describe(nil, nil, "Left as it is: %s", check.Title)
+		if err := store.Waive(tx.DB, store.FindingWaiver{InvoiceID: inv.ID, Code: code, SubjectID: subjectID, PersonID: &tx.Actor.PersonID}); err != nil {
+			return nil, err
+		}
+		return drafts.ChangedBy(tx, inv), nil
+	})
+}
+
+// blocking refuses to issue a draft with a finding that blocks.
+func blocking(tx *app.Tx, inv *store.Invoice) error {
+	found, err := FindingsOf(tx.DB, []store.Invoice{*inv}, tx.Today)
+	if at := slices.IndexFunc(found[inv.ID], DraftFinding.blocks); at >= 0 {
+		return found[inv.ID][at].refusal()
+	}
+	return err
+}
+
+func (f DraftFinding) refusal() error { return app.Refuse(app.Conflict, "%s %s", f.Title, f.Text) }
