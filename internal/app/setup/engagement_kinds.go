@@ -242,7 +242,7 @@ func CopyEngagement(ctx context.Context, a *app.App, r app.Request, c Copied) (A
 			}
 			c.FromID = template.EngagementID
 		}
-		from, err := kinds["engagements"].open(e, c.FromID)
+		from, err := kindOf("engagements").open(e, c.FromID)
 		if err != nil {
 			return Added{}, err
 		}
@@ -253,12 +253,12 @@ func CopyEngagement(ctx context.Context, a *app.App, r app.Request, c Copied) (A
 		}
 		tx.Describe(nil, nil, "Made the engagement %s like %s", made.value.Name, was.Name)
 		tx.LinkTo("engagements", made.value.ID, was.ID)
-		return addedOf(e, kinds["engagements"], made)
+		return addedOf(e, kindOf("engagements"), made)
 	})
 }
 
 func copyEngagement(tx *app.Tx, e *env, was *store.Engagement, c Copied) (*typed[store.Engagement], error) {
-	fresh, err := kinds["engagements"].fresh(e)
+	fresh, err := kindOf("engagements").fresh(e)
 	if err != nil {
 		return nil, err
 	}

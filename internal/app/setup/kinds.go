@@ -71,23 +71,18 @@ func Index(ctx context.Context, a *app.App, actor app.Actor) ([]RoomView, error)
 // KindNames are all kinds of record.
 func KindNames() []string { return slices.Sorted(maps.Keys(kinds)) }
 
-func init() {
-	rooms = []room{
-		{"The firm", []kind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
-		{"People", []kind{personKind(), gradeKind()}},
-		{"Prices", []kind{serviceKind(), bundleKind(), rateKind(), cardKind(), categoryKind(), proposalTextKind()}},
-		{"Taxes", []kind{taxCodeKind(), taxRateKind()}},
-		{"Invoices", []kind{scheduleKind(), invoiceTemplateKind(), issueCheckKind(), wordingKind(), accountKind()}},
-		{"Clients", []kind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(), ownFieldKind()}},
-		{"Work", []kind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},
-		{"", []kind{stepKind(), noteKind()}},
-	}
+// register says which kinds of record there are, under their headings.
+func register(all []room) {
+	rooms = all
 	for _, room := range rooms {
 		for _, k := range room.Kinds {
 			kinds[k.describe().Name] = k
 		}
 	}
 }
+
+// kindOf is the kind of a name; an unknown one is a mistake of the program.
+func kindOf(name string) kind { return kinds[name] }
 
 // moneyOf is an amount in whole minor units of the record's currency; nothing
 // means none.

@@ -35,7 +35,7 @@ func readQuestions(text string) []Question {
 // answerable are the fields of a client that a client's own words can fill, with
 // their labels.
 func answerable(e *env) (map[string]string, error) {
-	fields, err := allFields(e, kinds["clients"])
+	fields, err := allFields(e, kindOf("clients"))
 	found := map[string]string{}
 	for _, f := range fields {
 		_, layered := profile.Named(f.Name)
@@ -211,7 +211,7 @@ func Questionnaires(ctx context.Context, a *app.App, actor app.Actor, clientID i
 	if err != nil {
 		return nil, err
 	}
-	r, err := kinds["clients"].open(e, clientID)
+	r, err := kindOf("clients").open(e, clientID)
 	if err != nil {
 		return nil, err
 	}

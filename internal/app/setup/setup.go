@@ -73,7 +73,7 @@ func Begin(ctx context.Context, a *app.App, s Start) (personID int64, err error)
 		if err := checkFirm(e, e.firm); err != nil {
 			return 0, err
 		}
-		made, err := add(tx, e, kinds["people"], map[string]string{"name": s.Name, "mail": s.Mail, "role": string(app.Administrator)})
+		made, err := add(tx, e, kindOf("people"), map[string]string{"name": s.Name, "mail": s.Mail, "role": string(app.Administrator)})
 		if err != nil {
 			return 0, err
 		}
