@@ -31,7 +31,7 @@ var mayImport = map[string][]string{
 	"e2e":                {},
 }
 
-var rooms = []string{"identity", "setup", "pricing", "timekeeping", "unbilled", "wip", "ledger", "papers", "drafts", "runs", "issuing", "invoices", "receivables", "reports"}
+var rooms = []string{"identity", "profiles", "registry", "setup", "pricing", "timekeeping", "unbilled", "wip", "ledger", "papers", "drafts", "runs", "issuing", "invoices", "receivables", "reports"}
 
 // What the core may use of the standard library and of others: nothing that
 // knows a clock, a file, a network or a database.

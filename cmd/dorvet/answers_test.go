@@ -22,7 +22,7 @@ import (
 
 	"dorvet/internal/api"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/demo"
 	"dorvet/internal/store"
 )
@@ -159,7 +159,7 @@ func readings(t *testing.T) []string {
 	if err := json.Unmarshal([]byte(printed), &contract); err != nil {
 		t.Fatal(err)
 	}
-	values := map[string][]string{"{id}": numbers, "{kind}": setup.KindNames(), "{day}": {"2026-11-30"}, "{which}": {"terms"}}
+	values := map[string][]string{"{id}": numbers, "{kind}": registry.KindNames(), "{day}": {"2026-11-30"}, "{which}": {"terms"}}
 	paths := []string{}
 	for _, path := range slices.Sorted(maps.Keys(contract.Paths)) {
 		reading, is := contract.Paths[path]["get"]

@@ -6,6 +6,7 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/identity"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -135,8 +136,8 @@ func (s *server) registerInvitations(api huma.API) {
 			return identity.ReadLog(ctx, s.app, actor, in.Before, in.Kind)
 		})
 	operation(s, api, http.MethodGet, "/changes", "listChanges", "Changes that wait for a second administrator",
-		func(ctx context.Context, actor app.Actor, _ *nothing) ([]setup.WaitingChange, error) {
-			return setup.Waiting(ctx, s.app, actor)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]registry.WaitingChange, error) {
+			return registry.Waiting(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodPost, "/changes/{id}", "answerChange", "Agree to a change that waits, or refuse it",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -146,7 +147,7 @@ func (s *server) registerInvitations(api huma.API) {
 				Yes     bool  `json:"yes"`
 			}
 		}) (nothing, error) {
-			return nothing{}, setup.AnswerChange(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version, in.Body.Yes)
+			return nothing{}, registry.AnswerChange(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version, in.Body.Yes)
 		})
 	operation(s, api, http.MethodDelete, "/people/{id}/second-factor", "clearSecondFactor", "Take away a second factor whose device was lost",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {

@@ -14,7 +14,7 @@ import (
 	"testing/fstest"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 )
 
@@ -280,7 +280,7 @@ func TestATryIsOneAct(t *testing.T) {
 // Every kind of record × role: reading and changing are two things.
 func TestEveryKindOfRecordAsksForARole(t *testing.T) {
 	server := serve(t)
-	for _, kind := range setup.KindNames() {
+	for _, kind := range registry.KindNames() {
 		if _, listed := ofKind[kind]; !listed {
 			t.Errorf("nothing says who may read %s", kind)
 		}

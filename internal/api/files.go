@@ -7,6 +7,7 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/receivables"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/sheets"
 
@@ -25,22 +26,22 @@ type SheetFile struct {
 }
 
 // incoming reads the file: a table, or of open invoices e-invoices, too.
-func (in *SheetFile) incoming(a *app.App) (setup.Incoming, string, error) {
+func (in *SheetFile) incoming(a *app.App) (registry.Incoming, string, error) {
 	if in.Kind == receivables.OpenInvoices {
 		header, rows, is, err := a.Formats.Read(in.RawBody)
 		if err != nil {
-			return setup.Incoming{}, "", app.InField("file", err)
+			return registry.Incoming{}, "", app.InField("file", err)
 		}
 		if is {
-			asked := setup.Incoming{Kind: in.Kind, Name: in.Name, Header: header, Rows: rows, Point: true, Cell: func(text string) (string, bool) { return text, false }}
+			asked := registry.Incoming{Kind: in.Kind, Name: in.Name, Header: header, Rows: rows, Point: true, Cell: func(text string) (string, bool) { return text, false }}
 			return asked, "Each e-invoice is a row: what it says is still to be paid is taken over.", nil
 		}
 	}
 	table, err := sheets.Read(in.RawBody)
 	if err != nil {
-		return setup.Incoming{}, "", app.InField("file", err)
+		return registry.Incoming{}, "", app.InField("file", err)
 	}
-	asked := setup.Incoming{Kind: in.Kind, Name: in.Name, Header: table.Header, Rows: table.Rows, Point: table.Point, Cell: sheets.Cell}
+	asked := registry.Incoming{Kind: in.Kind, Name: in.Name, Header: table.Header, Rows: table.Rows, Point: table.Point, Cell: sheets.Cell}
 	if in.Columns != "" {
 		asked.Columns = strings.Split(in.Columns, ",")
 	}
@@ -51,36 +52,36 @@ func large(o *huma.Operation) { o.MaxBodyBytes = fileLimit }
 
 func (s *server) registerFiles(api huma.API) {
 	guarded(s, api, http.MethodPost, filesPrefix+"/{kind}/check", "checkImport", "What an import would do; nothing is taken",
-		func(ctx context.Context, actor app.Actor, in *SheetFile) (*answer[*setup.ImportCheck], error) {
+		func(ctx context.Context, actor app.Actor, in *SheetFile) (*answer[*registry.ImportCheck], error) {
 			asked, notice, err := in.incoming(s.app)
 			if err != nil {
 				return nil, err
 			}
-			check, err := setup.CheckImport(ctx, s.app, actor, asked)
+			check, err := registry.CheckImport(ctx, s.app, actor, asked)
 			if err != nil {
 				return nil, err
 			}
 			check.Notice = notice
-			return &answer[*setup.ImportCheck]{check}, nil
+			return &answer[*registry.ImportCheck]{check}, nil
 		}, large)
 	guarded(s, api, http.MethodPost, filesPrefix+"/{kind}", "import", "Take all rows of a file, or none",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			SheetFile
-		}) (*answer[setup.Imported], error) {
+		}) (*answer[registry.Imported], error) {
 			asked, _, err := in.incoming(s.app)
 			if err != nil {
 				return nil, err
 			}
-			done, err := setup.Import(ctx, s.app, app.Request{Actor: actor}, asked)
-			return &answer[setup.Imported]{done}, err
+			done, err := registry.Import(ctx, s.app, app.Request{Actor: actor}, asked)
+			return &answer[registry.Imported]{done}, err
 		}, large)
 	operation(s, api, http.MethodGet, "/imports", "listImports", "What was imported",
-		func(ctx context.Context, actor app.Actor, _ *nothing) ([]setup.ImportRow, error) {
-			return setup.Imports(ctx, s.app, actor)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]registry.ImportRow, error) {
+			return registry.Imports(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodDelete, "/imports/{id}", "undoImport", "Take back an import",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
-			return nothing{}, setup.UndoImport(ctx, s.app, app.Request{Actor: actor}, in.ID)
+			return nothing{}, registry.UndoImport(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
 	guarded(s, api, http.MethodPut, filesPrefix+"/logo", "setLogo", "Set the firm's logo",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -120,7 +121,7 @@ type download struct {
 }
 
 func (s *server) exported(ctx context.Context, actor app.Actor, kind, form string) (*download, error) {
-	header, rows, err := setup.Export(ctx, s.app, actor, kind)
+	header, rows, err := registry.Export(ctx, s.app, actor, kind)
 	if err != nil {
 		return nil, err
 	}

@@ -15,7 +15,7 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/pricing"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -233,7 +233,7 @@ func (h *houses) attack(t *testing.T, c *client, role app.Role, look func(name, 
 			ask(name, number, ops[name].operationAt)
 		}
 	}
-	for _, kind := range setup.KindNames() {
+	for _, kind := range registry.KindNames() {
 		if !slices.Contains(ofKind[kind].read, role) {
 			continue
 		}

@@ -8,7 +8,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app/pricing"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 )
 
 // answerOf is [read] with a body that is still to be written.
@@ -29,7 +29,7 @@ func answerOf[T any](c *client, method, path string, body any) T {
 func TestAProposalOverHTTP(t *testing.T) {
 	server := serve(t)
 	c := as(t, server, "ada@firm.example")
-	service := answerOf[setup.Added](c, "POST", "/api/records/services", map[string]string{"name": "Chart", "kind": "fixed", "price": "120"})
+	service := answerOf[registry.Added](c, "POST", "/api/records/services", map[string]string{"name": "Chart", "kind": "fixed", "price": "120"})
 	made := answerOf[pricing.ProposalMade](c, "POST", "/api/proposals", pricing.Begun{ClientID: 1, Name: "Alder 2027"})
 	if again := answerOf[pricing.ProposalMade](c, "POST", "/api/proposals", pricing.Begun{ClientID: 1, Name: "Alder 2027"}); again != made {
 		t.Errorf("asked for twice it is made twice: %+v, %+v", made, again)

@@ -6,7 +6,7 @@ import (
 	"slices"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -69,8 +69,8 @@ type addInput struct {
 type setInput struct {
 	OfKind
 	Body struct {
-		Records []setup.Seen `json:"records" minItems:"1" maxItems:"1000"`
-		setup.Change
+		Records []registry.Seen `json:"records" minItems:"1" maxItems:"1000"`
+		registry.Change
 	}
 }
 
@@ -86,48 +86,48 @@ type retireInput struct {
 func (s *server) registerRecords(api huma.API) {
 	const one = "/records/{kind}/{id}"
 	operation(s, api, http.MethodGet, "/records/{kind}/form", "describeKind", "What records of a kind say",
-		func(ctx context.Context, actor app.Actor, in *kindInput) (*setup.Kind, error) {
-			if err := mayTouch(actor, in.Kind, false); err != nil && !setup.OnlyFromFiles(in.Kind) {
+		func(ctx context.Context, actor app.Actor, in *kindInput) (*registry.Kind, error) {
+			if err := mayTouch(actor, in.Kind, false); err != nil && !registry.OnlyFromFiles(in.Kind) {
 				return nil, err
 			}
-			return setup.Describe(ctx, s.app, actor, in.Kind)
+			return registry.Describe(ctx, s.app, actor, in.Kind)
 		})
 	records(s, api, http.MethodGet, "/records/{kind}", "listRecords", "Records of a kind", func(in *listInput) string { return in.Kind },
-		func(ctx context.Context, actor app.Actor, in *listInput) ([]setup.RecordRow, error) {
-			return setup.List(ctx, s.app, actor, in.Kind, setup.ListFilter{Text: in.Text, Of: in.Of, Inactive: in.Inactive})
+		func(ctx context.Context, actor app.Actor, in *listInput) ([]registry.RecordRow, error) {
+			return registry.List(ctx, s.app, actor, in.Kind, registry.ListFilter{Text: in.Text, Of: in.Of, Inactive: in.Inactive})
 		})
 	operation(s, api, http.MethodGet, "/records/{kind}/options", "listOptions", "Records that can be chosen",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			OfKind
 			Of int64 `query:"of" doc:"what they belong to; 0 for any"`
-		}) ([]setup.RecordOption, error) {
-			return setup.OptionsOf(ctx, s.app, actor, in.Kind, in.Of)
+		}) ([]registry.RecordOption, error) {
+			return registry.OptionsOf(ctx, s.app, actor, in.Kind, in.Of)
 		})
 	records(s, api, http.MethodGet, one, "readRecord", "A record", func(in *recordInput) string { return in.Kind },
-		func(ctx context.Context, actor app.Actor, in *recordInput) (*setup.Sheet, error) {
-			return setup.Read(ctx, s.app, actor, in.Kind, in.ID)
+		func(ctx context.Context, actor app.Actor, in *recordInput) (*registry.Sheet, error) {
+			return registry.Read(ctx, s.app, actor, in.Kind, in.ID)
 		})
 	records(s, api, http.MethodGet, one+"/history", "recordHistory", "What was done to a record", func(in *recordInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *recordInput) ([]app.HistoryRow, error) {
-			if _, err := setup.Read(ctx, s.app, actor, in.Kind, in.ID); err != nil {
+			if _, err := registry.Read(ctx, s.app, actor, in.Kind, in.ID); err != nil {
 				return nil, err
 			}
 			return s.app.History(ctx, actor, in.Kind, in.ID)
 		})
 	records(s, api, http.MethodPost, "/records/{kind}", "addRecord", "Make a record", func(in *addInput) string { return in.Kind },
-		func(ctx context.Context, actor app.Actor, in *addInput) (setup.Added, error) {
-			return setup.AddRecord(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body)
+		func(ctx context.Context, actor app.Actor, in *addInput) (registry.Added, error) {
+			return registry.AddRecord(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body)
 		})
 	records(s, api, http.MethodPut, "/records/{kind}", "setField", "Change a field of records: all or none", func(in *setInput) string { return in.Kind },
-		func(ctx context.Context, actor app.Actor, in *setInput) (setup.Kept, error) {
-			return setup.SetField(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body.Records, in.Body.Change)
+		func(ctx context.Context, actor app.Actor, in *setInput) (registry.Kept, error) {
+			return registry.SetField(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body.Records, in.Body.Change)
 		})
 	records(s, api, http.MethodPut, one+"/active", "retireRecord", "Make a record inactive, or take it back", func(in *retireInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *retireInput) (nothing, error) {
-			return nothing{}, setup.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind, setup.Seen{ID: in.ID, Version: in.Version}, in.Body.Active)
+			return nothing{}, registry.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind, registry.Seen{ID: in.ID, Version: in.Version}, in.Body.Active)
 		})
 	records(s, api, http.MethodDelete, one, "removeRecord", "Delete a record that nothing refers to", func(in *seenInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *seenInput) (nothing, error) {
-			return nothing{}, setup.Remove(ctx, s.app, app.Request{Actor: actor}, in.Kind, setup.Seen{ID: in.ID, Version: in.Version})
+			return nothing{}, registry.Remove(ctx, s.app, app.Request{Actor: actor}, in.Kind, registry.Seen{ID: in.ID, Version: in.Version})
 		})
 }

@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/reports"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
@@ -14,8 +15,8 @@ import (
 
 func (s *server) registerSetup(api huma.API) {
 	operation(s, api, http.MethodGet, "/set-up", "readIndex", "What is kept in the set-up",
-		func(ctx context.Context, actor app.Actor, _ *nothing) ([]setup.RoomView, error) {
-			return setup.Index(ctx, s.app, actor)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]registry.RoomView, error) {
+			return registry.Index(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodPost, "/rates/ask", "askRate", "What an hour would cost, and why",
 		func(ctx context.Context, actor app.Actor, in *struct{ Body setup.Asked }) (*setup.HourPrice, error) {
@@ -41,7 +42,7 @@ func (s *server) registerSetup(api huma.API) {
 	operation(s, api, http.MethodPost, "/engagements/copies", "copyEngagement", "Make an engagement like another",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body setup.Copied
-		}) (setup.Added, error) {
+		}) (registry.Added, error) {
 			return setup.CopyEngagement(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/clients", "listClients", "Clients and how they stand",

@@ -2,7 +2,6 @@ package api
 
 import (
 	"crypto/sha256"
-	"dorvet/core/day"
 	"encoding/csv"
 	"encoding/json"
 	"fmt"
@@ -12,9 +11,11 @@ import (
 	"testing"
 	"time"
 
+	"dorvet/core/day"
+
 	"dorvet/internal/app"
 	"dorvet/internal/app/identity"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 )
 
 // send sends a file.
@@ -38,7 +39,7 @@ func TestAFileIsTriedTakenExportedAndTakenBack(t *testing.T) {
 	c := as(t, serve(t), accounts[app.Administrator])
 	file := "Name;Payment terms\nCedar & Söhne;14d\n\"Larch; Son\";eom\n"
 	status, answer := c.send("/api/files/clients/check?name=clients.csv&columns=name,terms", file)
-	var check setup.ImportCheck
+	var check registry.ImportCheck
 	if err := json.Unmarshal([]byte(answer), &check); err != nil || status != 200 || check.Good != 2 || !strings.Contains(check.Notice, "semicolons") {
 		t.Fatalf("%d %s", status, answer)
 	}
@@ -62,12 +63,12 @@ func TestAFileIsTriedTakenExportedAndTakenBack(t *testing.T) {
 	if rows[4][name] != "Larch; Son" || rows[4][terms] != "eom" || rows[1][terms] != "" {
 		t.Errorf("%q", rows)
 	}
-	imports := read[[]setup.ImportRow](c, "GET", "/api/imports", "")
+	imports := read[[]registry.ImportRow](c, "GET", "/api/imports", "")
 	if len(imports) != 1 || imports[0].Rows != 2 {
 		t.Fatalf("%+v", imports)
 	}
 	read[any](c, "DELETE", fmt.Sprintf("/api/imports/%d", imports[0].ID), "")
-	if left := read[[]setup.RecordRow](c, "GET", "/api/records/clients", ""); len(left) != 2 {
+	if left := read[[]registry.RecordRow](c, "GET", "/api/records/clients", ""); len(left) != 2 {
 		t.Errorf("%+v", left)
 	}
 }
@@ -208,8 +209,8 @@ func TestAStaleChangeOfARecordIsRefusedAndOverwritesNothing(t *testing.T) {
 	if status := change(0, "second.example"); status != 409 {
 		t.Errorf("a stale change: %d", status)
 	}
-	sheet := read[setup.Sheet](c, "GET", "/api/records/clients/1", "")
-	i := slices.IndexFunc(sheet.Values, func(v setup.SheetValue) bool { return v.Name == "web" })
+	sheet := read[registry.Sheet](c, "GET", "/api/records/clients/1", "")
+	i := slices.IndexFunc(sheet.Values, func(v registry.SheetValue) bool { return v.Name == "web" })
 	if sheet.Values[i].Value != "first.example" || sheet.Version != 1 {
 		t.Errorf("%+v", sheet.Values[i])
 	}
@@ -223,12 +224,12 @@ func TestOptionsOfALeadAreTheirOwnAndWarn(t *testing.T) {
 	server := serve(t)
 	admin, lead := as(t, server, accounts[app.Administrator]), as(t, server, accounts[app.Lead])
 	read[any](admin, "PUT", "/api/records/clients", `{"records":[{"id":2,"version":0}],"field":"status","value":"not again"}`)
-	for _, o := range read[[]setup.RecordOption](admin, "GET", "/api/records/clients/options", "") {
+	for _, o := range read[[]registry.RecordOption](admin, "GET", "/api/records/clients/options", "") {
 		if (o.Warning == "not again") != (o.Title == "Birch") {
 			t.Errorf("%+v", o)
 		}
 	}
-	if options := read[[]setup.RecordOption](lead, "GET", "/api/records/engagements/options", ""); len(options) != 1 || options[0].Title != "Survey" {
+	if options := read[[]registry.RecordOption](lead, "GET", "/api/records/engagements/options", ""); len(options) != 1 || options[0].Title != "Survey" {
 		t.Errorf("%+v", options)
 	}
 	if status, _ := lead.do("GET", "/api/records/engagements/3", "", nil); status != 404 {

@@ -8,13 +8,13 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 )
 
 // Sheet reads a record as the administrator; what fails ends the test.
-func Sheet(t *testing.T, a *app.App, kind string, id int64) *setup.Sheet {
+func Sheet(t *testing.T, a *app.App, kind string, id int64) *registry.Sheet {
 	t.Helper()
-	s, err := setup.Read(t.Context(), a, Admin.Actor, kind, id)
+	s, err := registry.Read(t.Context(), a, Admin.Actor, kind, id)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -21,6 +21,7 @@ import (
 	"dorvet/core/safetext"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/store"
@@ -134,7 +135,7 @@ func Add(t testing.TB, a *app.App, kind string, values ...string) int64 {
 	for pair := range slices.Chunk(values, 2) {
 		typed[pair[0]] = pair[1]
 	}
-	added, err := setup.AddRecord(t.Context(), a, Admin, kind, typed)
+	added, err := registry.AddRecord(t.Context(), a, Admin, kind, typed)
 	must(t, err)
 	return added.ID
 }
@@ -142,9 +143,9 @@ func Add(t testing.TB, a *app.App, kind string, values ...string) int64 {
 // Set changes a field of a record as it is now.
 func Set(t testing.TB, a *app.App, kind string, id int64, field, value string) {
 	t.Helper()
-	sheet, err := setup.Read(t.Context(), a, Admin.Actor, kind, id)
+	sheet, err := registry.Read(t.Context(), a, Admin.Actor, kind, id)
 	must(t, err)
-	_, err = setup.SetField(t.Context(), a, Admin, kind, []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: field, Value: value})
+	_, err = registry.SetField(t.Context(), a, Admin, kind, []registry.Seen{{ID: id, Version: sheet.Version}}, registry.Change{Field: field, Value: value})
 	must(t, err)
 }
 

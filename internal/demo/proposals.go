@@ -11,6 +11,7 @@ import (
 	"dorvet/core/letter"
 	"dorvet/internal/app"
 	"dorvet/internal/app/pricing"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 )
 
@@ -119,7 +120,7 @@ func (s *seeder) as(lead int64) app.Request {
 
 func (s *seeder) begin(p *proposal, _ int) error {
 	begun := pricing.Begun{Name: p.name}
-	options, err := setup.OptionsOf(s.ctx, s.app, s.admin.Actor, "clients", 0)
+	options, err := registry.OptionsOf(s.ctx, s.app, s.admin.Actor, "clients", 0)
 	if err != nil {
 		return err
 	}
@@ -240,7 +241,7 @@ func acceptedOnline(s *seeder, _ int64, secret string) error {
 // asked sends the questionnaire to the clients who are new; one has answered.
 func (s *seeder) asked() error {
 	for i, name := range []string{"Garrow Estuary Forum", "12 Fathom Dive Centre"} {
-		options, err := setup.OptionsOf(s.ctx, s.app, s.admin.Actor, "clients", 0)
+		options, err := registry.OptionsOf(s.ctx, s.app, s.admin.Actor, "clients", 0)
 		if err != nil {
 			return err
 		}

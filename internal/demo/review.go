@@ -10,8 +10,8 @@ import (
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/runs"
-	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
@@ -119,11 +119,11 @@ func (s *seeder) settleSome(made []runs.Made) error {
 	if _, err := drafts.SetChoice(s.ctx, s.app, s.admin, first, drafts.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}); err != nil {
 		return err
 	}
-	sheet, err := setup.Read(s.ctx, s.app, s.admin.Actor, "clients", inv.ClientID)
+	sheet, err := registry.Read(s.ctx, s.app, s.admin.Actor, "clients", inv.ClientID)
 	if err != nil {
 		return err
 	}
-	if _, err := setup.SetField(s.ctx, s.app, s.admin, "clients", []setup.Seen{{ID: inv.ClientID, Version: sheet.Version}}, setup.Change{Field: "surcharge", Value: "4"}); err != nil {
+	if _, err := registry.SetField(s.ctx, s.app, s.admin, "clients", []registry.Seen{{ID: inv.ClientID, Version: sheet.Version}}, registry.Change{Field: "surcharge", Value: "4"}); err != nil {
 		return err
 	}
 	asked := []drafts.Edit{}

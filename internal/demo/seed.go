@@ -18,6 +18,7 @@ import (
 	"dorvet/internal/app/identity"
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/runs"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/unbilled"
@@ -98,7 +99,7 @@ func (s *seeder) add(kind string, values ...string) (int64, error) {
 			typed[pair[0]] = pair[1]
 		}
 	}
-	added, err := setup.AddRecord(s.ctx, s.app, s.admin, kind, typed)
+	added, err := registry.AddRecord(s.ctx, s.app, s.admin, kind, typed)
 	if err != nil {
 		return 0, fmt.Errorf("%s %v: %w", kind, values, err)
 	}
@@ -108,9 +109,9 @@ func (s *seeder) add(kind string, values ...string) (int64, error) {
 // set changes fields of a record, fields and values in turn.
 func (s *seeder) set(kind string, id int64, values ...string) error {
 	for pair := range slices.Chunk(values, 2) {
-		sheet, err := setup.Read(s.ctx, s.app, s.admin.Actor, kind, id)
+		sheet, err := registry.Read(s.ctx, s.app, s.admin.Actor, kind, id)
 		if err == nil {
-			_, err = setup.SetField(s.ctx, s.app, s.admin, kind, []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: pair[0], Value: pair[1]})
+			_, err = registry.SetField(s.ctx, s.app, s.admin, kind, []registry.Seen{{ID: id, Version: sheet.Version}}, registry.Change{Field: pair[0], Value: pair[1]})
 		}
 		if err != nil {
 			return fmt.Errorf("%s of %s %d: %w", pair[0], kind, id, err)
@@ -371,11 +372,11 @@ func (s *seeder) months() error {
 		return err
 	}
 	s.at(Today, 8)
-	sheet, err := setup.Read(s.ctx, s.app, s.admin.Actor, "clients", s.goneClient)
+	sheet, err := registry.Read(s.ctx, s.app, s.admin.Actor, "clients", s.goneClient)
 	if err != nil {
 		return err
 	}
-	if err := setup.SetActive(s.ctx, s.app, s.admin, "clients", setup.Seen{ID: s.goneClient, Version: sheet.Version}, false); err != nil {
+	if err := registry.SetActive(s.ctx, s.app, s.admin, "clients", registry.Seen{ID: s.goneClient, Version: sheet.Version}, false); err != nil {
 		return err
 	}
 	for _, step := range []func() error{s.split, s.treated, s.weeks, s.timers} {

@@ -7,7 +7,8 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app"
 	"dorvet/internal/app/papers"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/profiles"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -76,7 +77,7 @@ func settled(tx *app.Tx, inv *store.Invoice, first int64) (*Changed, error) {
 		}
 	}
 	if len(on) > 1 || len(on) == 1 && on[0] != first {
-		p, err := setup.Profile(tx.DB, inv.ClientID, OnlyOne(on))
+		p, err := profiles.Profile(tx.DB, inv.ClientID, OnlyOne(on))
 		if err != nil {
 			return nil, err
 		}
@@ -176,7 +177,7 @@ func madeFor(tx *app.Tx, clientID int64) ([]store.EngagementRow, error) {
 	if err != nil {
 		return nil, app.Missing(err, "client")
 	}
-	id, err := setup.Make(tx, "engagements", map[string]string{"client": client.Code, "name": "One-off work"})
+	id, err := registry.Make(tx, "engagements", map[string]string{"client": client.Code, "name": "One-off work"})
 	if err != nil {
 		return nil, err
 	}

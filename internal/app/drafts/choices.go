@@ -9,6 +9,7 @@ import (
 	"dorvet/core/profile"
 	"dorvet/internal/app"
 	"dorvet/internal/app/papers"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -99,7 +100,7 @@ func keep(tx *app.Tx, inv *store.Invoice, c ChoiceChange, value string) error {
 		}
 		source.Subject = client.Name
 		tx.LinkTo("clients", inv.ClientID)
-		err = setup.KeepProfile(tx, inv.ClientID, engagements, c.Name, value)
+		err = profiles.KeepProfile(tx, inv.ClientID, engagements, c.Name, value)
 	case profile.Engagement:
 		source.Subject, err = keepForWork(tx, engagements, c.Name, value)
 	}

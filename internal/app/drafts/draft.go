@@ -17,7 +17,7 @@ import (
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/papers"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
@@ -96,7 +96,7 @@ func blankFor(tx *app.Tx, e *store.EngagementRow, upTo, dated day.Day) (*store.I
 	if e.Numbered == 0 {
 		return nil, unbilled.WithoutSeries(e)
 	}
-	p, err := setup.ProfileOf(tx.DB, &e.Engagement)
+	p, err := profiles.ProfileOf(tx.DB, &e.Engagement)
 	if err != nil {
 		return nil, err
 	}
@@ -128,15 +128,15 @@ func AddPortions(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (i
 	if portions, err = cutAtCaps(tx, portions, fit); err != nil || len(portions) == 0 {
 		return 0, err
 	}
-	p, err := setup.ProfileOf(tx.DB, e)
+	p, err := profiles.ProfileOf(tx.DB, e)
 	if err != nil {
 		return 0, err
 	}
-	lines, taxed := make([]store.InvoiceLine, len(portions)), map[setup.Taxed]int64{} // asked once for all lines of a kind
+	lines, taxed := make([]store.InvoiceLine, len(portions)), map[profiles.Taxed]int64{} // asked once for all lines of a kind
 	for i := range portions {
 		of := unbilled.TaxedAs(&portions[i])
 		if taxed[of] == 0 {
-			if taxed[of], err = setup.TaxCode(tx.DB, p, of); err != nil {
+			if taxed[of], err = profiles.TaxCode(tx.DB, p, of); err != nil {
 				return 0, err
 			}
 		}

@@ -8,7 +8,7 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
@@ -128,11 +128,11 @@ func taxCode(tx *app.Tx, inv *store.Invoice, engagementID int64, code string) (i
 		}
 		return id, nil
 	}
-	p, err := setup.Profile(tx.DB, inv.ClientID, engagementID)
+	p, err := profiles.Profile(tx.DB, inv.ClientID, engagementID)
 	if err != nil {
 		return 0, err
 	}
-	return setup.TaxCode(tx.DB, p, setup.Work)
+	return profiles.TaxCode(tx.DB, p, profiles.Work)
 }
 
 // ChangeLine changes a line by hand or an advance as a whole; of what comes from

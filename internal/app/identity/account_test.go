@@ -10,7 +10,7 @@ import (
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/identity"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 
@@ -39,7 +39,7 @@ func TestWhoLeftIsNobody(t *testing.T) {
 	if _, err := identity.Actor(t.Context(), a, 2, id); err != nil {
 		t.Fatal(err)
 	}
-	if err := setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: 2, Version: apptest.Sheet(t, a, "people", 2).Version}, false); err != nil {
+	if err := registry.SetActive(t.Context(), a, apptest.Admin, "people", registry.Seen{ID: 2, Version: apptest.Sheet(t, a, "people", 2).Version}, false); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := identity.Actor(t.Context(), a, 2, id); err == nil {
@@ -180,7 +180,7 @@ func TestAStandInLeadsForWhoIsAway(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		rows, err := setup.List(t.Context(), a, actor, "engagements", setup.ListFilter{})
+		rows, err := registry.List(t.Context(), a, actor, "engagements", registry.ListFilter{})
 		if err != nil || (actor.Role == app.Lead) != leads || (len(rows) == 1) != leads {
 			t.Errorf("on day %d: %+v sees %d, %v", offset, actor, len(rows), err)
 		}

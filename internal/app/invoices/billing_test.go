@@ -16,8 +16,8 @@ import (
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/papers"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/runs"
-	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/unbilled"
 	appwip "dorvet/internal/app/wip"
@@ -354,7 +354,7 @@ func TestOtherTermsHoldForOneInvoiceOrFromNowOn(t *testing.T) {
 	}
 	holds := func(kind string, id int64) string {
 		t.Helper()
-		sheet, err := setup.Read(t.Context(), a, apptest.Admin.Actor, kind, id)
+		sheet, err := registry.Read(t.Context(), a, apptest.Admin.Actor, kind, id)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -14,7 +14,7 @@ import (
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/papers"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 	"dorvet/internal/documents"
 	"dorvet/internal/store"
@@ -76,7 +76,7 @@ func TestAColourThatCannotBeReadOnPaperIsRefused(t *testing.T) {
 	if inv = chosen(t, a, inv, "colour", "7a2e1f", "invoice"); inv.Document.Look.Colour != "#7A2E1F" {
 		t.Errorf("%q", inv.Document.Look.Colour)
 	}
-	_, err = setup.AddRecord(t.Context(), a, apptest.Admin, "wordings", map[string]string{"language": "de", "label": string(wording.PayBy), "text": "Bitte zahlen"})
+	_, err = registry.AddRecord(t.Context(), a, apptest.Admin, "wordings", map[string]string{"language": "de", "label": string(wording.PayBy), "text": "Bitte zahlen"})
 	refused(t, err, "leaves out {amount}")
 }
 

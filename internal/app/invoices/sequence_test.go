@@ -15,6 +15,7 @@ import (
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/receivables"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
@@ -218,7 +219,7 @@ func (u *user) rerate(ctx context.Context) error {
 	}
 	engagement := int64(1 + u.IntN(3))
 	rate := map[string]string{"engagement": fmt.Sprint(engagement), "per_hour": fmt.Sprint(60 + u.IntN(90)), "from": fmt.Sprintf("2026-11-%02d", 1+u.IntN(30))}
-	if _, err := setup.AddRecord(ctx, u.a, apptest.Admin, "rates", rate); err != nil {
+	if _, err := registry.AddRecord(ctx, u.a, apptest.Admin, "rates", rate); err != nil {
 		return err
 	}
 	done, err := timekeeping.Rerate(ctx, u.a, apptest.Admin, timekeeping.Rerating{EngagementID: engagement, From: november.AddDays(-29), To: apptest.Today})

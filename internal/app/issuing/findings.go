@@ -13,6 +13,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/papers"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -146,7 +147,7 @@ func (l *looking) unprintable() ([]store.FindingRow, error) {
 
 // surcharge finds drafts without the surcharge that was agreed.
 func (l *looking) surcharge() ([]store.FindingRow, error) {
-	agreed, err := setup.Nearest(l.tx, "surcharge", l.clients...)
+	agreed, err := profiles.Nearest(l.tx, "surcharge", l.clients...)
 	if err != nil {
 		return nil, err
 	}
@@ -190,7 +191,7 @@ func (l *looking) unbilledLimit() ([]store.FindingRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	limit, err := setup.Nearest(l.tx, "unbilled_limit", l.clients...)
+	limit, err := profiles.Nearest(l.tx, "unbilled_limit", l.clients...)
 	found := []store.FindingRow{}
 	for _, s := range sums {
 		if over(limit(s.ClientID, s.EngagementID), money.Amount{Minor: s.Amount, Currency: s.Currency}) {
@@ -201,7 +202,7 @@ func (l *looking) unbilledLimit() ([]store.FindingRow, error) {
 }
 
 func (l *looking) creditLimit() ([]store.FindingRow, error) {
-	limit, err := setup.Nearest(l.tx, "credit_limit", l.clients...)
+	limit, err := profiles.Nearest(l.tx, "credit_limit", l.clients...)
 	if err != nil {
 		return nil, err
 	}
@@ -322,7 +323,7 @@ func SettleFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit
 			if err != nil {
 				return err
 			}
-			agreed, err := setup.Nearest(tx.DB, "surcharge", inv.ClientID)
+			agreed, err := profiles.Nearest(tx.DB, "surcharge", inv.ClientID)
 			if err != nil {
 				return err
 			}

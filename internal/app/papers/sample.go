@@ -10,7 +10,7 @@ import (
 	"dorvet/core/tax"
 	"dorvet/core/wording"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
@@ -18,7 +18,7 @@ import (
 // before the first one is issued. Values in place of the firm's are tried on.
 func Sample(ctx context.Context, a *app.App, actor app.Actor, tried map[string]string) ([]byte, error) {
 	tx := a.Read(ctx, actor)
-	p, err := setup.Profile(tx, 0, 0)
+	p, err := profiles.Profile(tx, 0, 0)
 	if err != nil {
 		return nil, err
 	}

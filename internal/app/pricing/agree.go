@@ -10,6 +10,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/profile"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -120,7 +121,7 @@ func (b *proposalContext) engage(tx *app.Tx, p *store.Proposal, c Content, r cor
 	if arrangement != setup.Hourly && fee > 0 {
 		typed["fee"] = money.TypeFixed(fee, b.mark, b.decimals, b.decimals)
 	}
-	if id, err = setup.Make(tx, "engagements", typed); err != nil {
+	if id, err = registry.Make(tx, "engagements", typed); err != nil {
 		return 0, "", err
 	}
 	g, err := store.Get[store.Engagement](tx.DB, id)
@@ -230,7 +231,7 @@ func (b *proposalContext) allow(tx *app.Tx, c Content, r core.Result, w work, co
 		if r.WholeTerm == nil && slices.ContainsFunc(w.lines, func(l core.InTier) bool { return !l.Rule.IsOnce() }) {
 			typed["renewal"] = "year"
 		}
-		if _, err := setup.Make(tx, "budgets", typed); err != nil {
+		if _, err := registry.Make(tx, "budgets", typed); err != nil {
 			return err
 		}
 	}
@@ -252,7 +253,7 @@ func (b *proposalContext) allow(tx *app.Tx, c Content, r core.Result, w work, co
 			}
 			typed["service"] = service.Code
 		}
-		if _, err := setup.Make(tx, "rates", typed); err != nil {
+		if _, err := registry.Make(tx, "rates", typed); err != nil {
 			return err
 		}
 	}

@@ -15,6 +15,7 @@ import (
 	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/pricing"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -367,7 +368,7 @@ func TestLinesCanBelongToEngagementsOfTheirOwn(t *testing.T) {
 		if g.Name != want.name || g.Arrangement != want.arrangement || g.FeePeriod != want.period || *g.Fee != want.fee {
 			t.Errorf("%+v", g)
 		}
-		profile, err := setup.ProfileOf(tx, &g)
+		profile, err := profiles.ProfileOf(tx, &g)
 		if err != nil || profile.Text("discount") != "10" || profile.Text("tax_code") != "S" {
 			t.Errorf("%s: discount %q, %v", g.Name, profile.Text("discount"), err)
 		}

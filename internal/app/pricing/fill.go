@@ -8,7 +8,7 @@ import (
 
 	"dorvet/core/schedule"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
@@ -28,7 +28,7 @@ func (b *proposalContext) values(p *store.Proposal, c Content, contact string) (
 	if err != nil {
 		return nil, err
 	}
-	profile, err := setup.Profile(b.tx, p.ClientID, 0)
+	profile, err := profiles.Profile(b.tx, p.ClientID, 0)
 	if err != nil {
 		return nil, err
 	}

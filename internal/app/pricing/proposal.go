@@ -9,7 +9,7 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -59,7 +59,7 @@ func clientFor(tx *app.Tx, begun Begun) (*store.Client, error) {
 		if name == "" {
 			return nil, app.RefuseField("prospect", "For whom is it? Choose a client, or type the name of somebody new.")
 		}
-		made, err := setup.Make(tx, "clients", map[string]string{"name": name, "status": "prospect", "onboarded": "yes"})
+		made, err := registry.Make(tx, "clients", map[string]string{"name": name, "status": "prospect", "onboarded": "yes"})
 		if err != nil {
 			return nil, err
 		}

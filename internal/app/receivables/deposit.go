@@ -11,7 +11,7 @@ import (
 	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/papers"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
@@ -184,7 +184,7 @@ func RequestFile(ctx context.Context, a *app.App, actor app.Actor, id int64) (na
 	}
 	asked, none := money.Amount{Minor: row.Amount, Currency: row.Currency}, money.Zero(row.Currency)
 	totals := invoice.Totals{Lines: asked, Discount: none, Surcharge: none, Fees: none, Net: asked, Tax: none, Taxes: []invoice.TaxOfCode{}, Total: asked, Withholding: none, Credit: none, Funds: none, Due: asked}
-	p, err := setup.Profile(tx, row.ClientID, 0)
+	p, err := profiles.Profile(tx, row.ClientID, 0)
 	if err != nil {
 		return "", nil, err
 	}

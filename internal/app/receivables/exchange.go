@@ -7,27 +7,27 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
 // OpenInvoices is what files bring: each an old invoice that is taken over.
 const OpenInvoices = "open-invoices"
 
-var openColumns = []setup.Field{
-	{Name: "client", Label: "Client", Form: setup.FormRecord, Needed: true, Hint: "code or name"}, {Name: "number", Label: "Number", Form: setup.FormLine, Needed: true},
-	{Name: "dated", Label: "Dated", Form: setup.FormDay, Needed: true}, {Name: "due", Label: "Due", Form: setup.FormDay, Hint: "by the client's terms unless given"},
-	{Name: "balance", Label: "Still owed", Form: setup.FormAmount, Needed: true, Hint: "gross"}, {Name: "currency", Label: "Currency", Form: setup.FormLine, Hint: "the client's unless given"},
-	{Name: "client_number", Label: "Client's tax number", Form: setup.FormLine, Hint: "finds the client before the name does"},
-	{Name: "document", Label: "Document", Form: setup.FormLine, Hint: "invoice unless given"}, {Name: "issued_by", Label: "Issued by", Form: setup.FormLine, Hint: "tax number or name of the issuing entity; the client's usual unless given"},
+var openColumns = []registry.Field{
+	{Name: "client", Label: "Client", Form: registry.FormRecord, Needed: true, Hint: "code or name"}, {Name: "number", Label: "Number", Form: registry.FormLine, Needed: true},
+	{Name: "dated", Label: "Dated", Form: registry.FormDay, Needed: true}, {Name: "due", Label: "Due", Form: registry.FormDay, Hint: "by the client's terms unless given"},
+	{Name: "balance", Label: "Still owed", Form: registry.FormAmount, Needed: true, Hint: "gross"}, {Name: "currency", Label: "Currency", Form: registry.FormLine, Hint: "the client's unless given"},
+	{Name: "client_number", Label: "Client's tax number", Form: registry.FormLine, Hint: "finds the client before the name does"},
+	{Name: "document", Label: "Document", Form: registry.FormLine, Hint: "invoice unless given"}, {Name: "issued_by", Label: "Issued by", Form: registry.FormLine, Hint: "tax number or name of the issuing entity; the client's usual unless given"},
 }
 
 func init() {
-	setup.ReadFromFiles(OpenInvoices, setup.Reads{One: "open invoice", Many: "open invoices", About: "Invoices that were issued before, and are still owed.", Fields: openColumns,
+	registry.ReadFromFiles(OpenInvoices, registry.Reads{One: "open invoice", Many: "open invoices", About: "Invoices that were issued before, and are still owed.", Fields: openColumns,
 		Take: takeOpen, TakeBack: forgetOpen})
 }
 
-func takeOpen(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, error) {
+func takeOpen(tx *app.Tx, f *registry.Finder, values map[string]string) (int64, error) {
 	for _, c := range openColumns {
 		if c.Needed && values[c.Name] == "" {
 			return 0, app.RefuseField(c.Name, "%s is missing: give one.", c.Label)
@@ -58,7 +58,7 @@ func takeOpen(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, err
 
 // clientOf finds a client by tax number, else by code or name, else by the name on
 // invoices.
-func clientOf(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, error) {
+func clientOf(tx *app.Tx, f *registry.Finder, values map[string]string) (int64, error) {
 	if ids, err := store.ClientsNamed(tx.DB, compact(values["client_number"]), ""); err != nil || len(ids) == 1 {
 		return first(ids), err
 	}

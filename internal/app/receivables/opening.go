@@ -11,6 +11,7 @@ import (
 	"dorvet/core/schedule"
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -92,7 +93,7 @@ func readOpening(tx *app.Tx, in TypedOpening) (*store.Invoice, error) {
 // dueAndRate gives an old invoice its due day, series and value in the firm's
 // currency.
 func dueAndRate(tx *app.Tx, inv *store.Invoice) error {
-	p, err := setup.Profile(tx.DB, inv.ClientID, 0)
+	p, err := profiles.Profile(tx.DB, inv.ClientID, 0)
 	if err != nil {
 		return err
 	}

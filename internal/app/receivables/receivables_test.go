@@ -13,7 +13,7 @@ import (
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/app/receivables"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 	"dorvet/internal/documents/einvoice"
 	"dorvet/internal/store"
@@ -410,21 +410,21 @@ func TestNobodyOfAnotherEntitySeesWhatIsOwed(t *testing.T) {
 
 func TestOpenInvoicesAreReadFromAFileAndTakenBack(t *testing.T) {
 	a := firm(t)
-	in := setup.Incoming{Kind: "open-invoices", Name: "old.csv", Header: []string{"Client", "Number", "Dated", "Still owed"},
+	in := registry.Incoming{Kind: "open-invoices", Name: "old.csv", Header: []string{"Client", "Number", "Dated", "Still owed"},
 		Rows: [][]string{{"Alder", "A-1", "2026-08-01", "100.00"}, {"Birch", "B-1", "2026-09-01", "50.00"}, {"Nobody", "N-1", "2026-09-01", "50.00"}}, Cell: func(s string) (string, bool) { return s, false }}
-	check, err := setup.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
+	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
 	if must(t, err); check.Good != 2 || len(check.Bad) != 1 || check.Bad[0].Column != "Client" {
 		t.Errorf("%+v", check)
 	}
 	in.Rows = in.Rows[:2]
-	done, err := setup.Import(t.Context(), a, apptest.Admin, in)
+	done, err := registry.Import(t.Context(), a, apptest.Admin, in)
 	must(t, err)
 	apptest.Whole(t, a)
 	owed, err := receivables.Owed(t.Context(), a, apptest.Admin.Actor, receivables.Filter{})
 	if must(t, err); owed.Total.String() != "150.00" {
 		t.Errorf("%+v", owed)
 	}
-	must(t, setup.UndoImport(t.Context(), a, apptest.Admin, done.ID))
+	must(t, registry.UndoImport(t.Context(), a, apptest.Admin, done.ID))
 	apptest.Whole(t, a)
 	if owed, err = receivables.Owed(t.Context(), a, apptest.Admin.Actor, receivables.Filter{}); err != nil || !owed.Total.IsZero() {
 		t.Errorf("%+v, %v", owed, err)
@@ -440,7 +440,7 @@ func TestEInvoicesAreTakenOverAsOpenInvoices(t *testing.T) {
 	row := func(client, number, invoice, document, by string) []string {
 		return []string{client, number, invoice, "2026-08-01", "2026-09-01", "100.00", "EUR", document, by}
 	}
-	in := setup.Incoming{Kind: receivables.OpenInvoices, Name: "old.xml", Header: einvoice.Columns, Cell: func(s string) (string, bool) { return s, false }, Point: true, Rows: [][]string{
+	in := registry.Incoming{Kind: receivables.OpenInvoices, Name: "old.xml", Header: einvoice.Columns, Cell: func(s string) (string, bool) { return s, false }, Point: true, Rows: [][]string{
 		row("Client", "", "A-1", "invoice", "IE0000000X"),               // two clients have this name on invoices
 		row("Alder", "", "A-2", "invoice", "Firm Ltd"),                  // by name
 		row("somebody", "NO999999999MVA", "B-1", "invoice", ""),         // by number
@@ -448,7 +448,7 @@ func TestEInvoicesAreTakenOverAsOpenInvoices(t *testing.T) {
 		row("Alder", "", "A-4", "invoice", "DE111111111"),               // of others
 		row("Nobody", "SE556000000001", "N-1", "invoice", "IE0000000X"), // of whom we do not know
 	}}
-	check, err := setup.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
+	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
 	if must(t, err); check.Good != 2 || len(check.Bad) != 4 {
 		t.Fatalf("%+v", check)
 	}
@@ -458,7 +458,7 @@ func TestEInvoicesAreTakenOverAsOpenInvoices(t *testing.T) {
 		}
 	}
 	in.Rows = in.Rows[1:3]
-	_, err = setup.Import(t.Context(), a, apptest.Admin, in)
+	_, err = registry.Import(t.Context(), a, apptest.Admin, in)
 	must(t, err)
 	apptest.Whole(t, a)
 	owed, err := receivables.Owed(t.Context(), a, apptest.Admin.Actor, receivables.Filter{})

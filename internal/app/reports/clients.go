@@ -10,6 +10,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -137,7 +138,7 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 			}
 		}
 	}
-	slices.SortStableFunc(list, func(a, b ClientStanding) int { return setup.CompareNames(a.Name, b.Name) })
+	slices.SortStableFunc(list, func(a, b ClientStanding) int { return registry.CompareNames(a.Name, b.Name) })
 	return list, nil
 }
 

@@ -7,9 +7,9 @@ import (
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/reports"
 	"dorvet/internal/app/runs"
-	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
@@ -125,7 +125,7 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	if found, err := reports.Find(t.Context(), a, limited, "Sur"); err != nil || len(found) != 0 {
 		t.Errorf("%+v, %v", found, err)
 	}
-	rows, err := setup.List(t.Context(), a, limited, "engagements", setup.ListFilter{})
+	rows, err := registry.List(t.Context(), a, limited, "engagements", registry.ListFilter{})
 	if err != nil || len(rows) != 1 || rows[0].Title != "Study" {
 		t.Errorf("%+v, %v", rows, err)
 	}

@@ -17,7 +17,7 @@ import (
 	"dorvet/core/schedule"
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
@@ -246,7 +246,7 @@ func termsOf(tx *app.Tx, inv *store.Invoice) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	p, err := setup.Profile(tx.DB, inv.ClientID, drafts.OnlyOne(ids))
+	p, err := profiles.Profile(tx.DB, inv.ClientID, drafts.OnlyOne(ids))
 	return p.Text("terms"), err
 }
 

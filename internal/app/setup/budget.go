@@ -10,6 +10,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -212,7 +213,7 @@ func AlertBudgets(tx *app.Tx, engagementID int64, on day.Day) error {
 	if err != nil || len(records) == 0 {
 		return err
 	}
-	e, err := acting(tx)
+	e, err := registry.Acting(tx)
 	if err != nil {
 		return err
 	}
@@ -226,7 +227,7 @@ func AlertBudgets(tx *app.Tx, engagementID int64, on day.Day) error {
 
 // alertBudget notes the shares that a budget has reached; tell is false where
 // they were reached before it was made.
-func alertBudget(tx *app.Tx, e *env, b *store.Budget, on day.Day, tell bool) error {
+func alertBudget(tx *app.Tx, e *registry.Env, b *store.Budget, on day.Day, tell bool) error {
 	shares, err := thresholds(e, b.Thresholds)
 	if err != nil || len(shares) == 0 {
 		return err

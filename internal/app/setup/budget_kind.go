@@ -7,53 +7,54 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
-func budgetKind() kind {
+func budgetKind() registry.AnyKind {
 	type B = store.Budget
-	d := &definition[B]{
-		Kind:    Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "amount"}, About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
-		belongs: func(v *B) int64 { return v.EngagementID },
-		fields: concat(
-			group("Budget",
-				must("engagement", "Engagement", "engagements", func(b *B) *int64 { return &b.EngagementID }).fixed(),
-				ref("phase", "Only the phase or task", "phases", func(b *B) **int64 { return &b.PhaseID }).column(),
-				choice("measure", "Of", func(b *B) *string { return (*string)(&b.Measure) }, string(budget.Hours), "hours", string(budget.Fees), "fees", string(budget.Expenses), "expenses", string(budget.Total), "fees and expenses", string(budget.Invoiced), "what is invoiced").column(),
-				hoursOf("hours", "Hours", func(b *B) *int64 { return &b.Minutes }).hint("of fees: expected").column(),
-				rateOf("per_hour", "Expected rate", func(b *B) **money.Rate { return &b.PerHour }).hint("with hours it gives the fee budget"),
+	d := &registry.Definition[B]{
+		Kind:    registry.Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "amount"}, About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
+		Belongs: func(v *B) int64 { return v.EngagementID },
+		Table: registry.Concat(
+			registry.Group("Budget",
+				registry.Must("engagement", "Engagement", "engagements", func(b *B) *int64 { return &b.EngagementID }).Permanent(),
+				registry.Ref("phase", "Only the phase or task", "phases", func(b *B) **int64 { return &b.PhaseID }).Listed(),
+				registry.Choice("measure", "Of", func(b *B) *string { return (*string)(&b.Measure) }, string(budget.Hours), "hours", string(budget.Fees), "fees", string(budget.Expenses), "expenses", string(budget.Total), "fees and expenses", string(budget.Invoiced), "what is invoiced").Listed(),
+				registry.HoursOf("hours", "Hours", func(b *B) *int64 { return &b.Minutes }).Hinted("of fees: expected").Listed(),
+				registry.RateOf("per_hour", "Expected rate", func(b *B) **money.Rate { return &b.PerHour }).Hinted("with hours it gives the fee budget"),
 				amountField(),
-				choice("renewal", "Again", func(b *B) *string { return (*string)(&b.Renewal) }, string(budget.Once), "no, once", string(budget.Week), "each week", string(budget.Month), "each month", string(budget.Quarter), "each quarter", string(budget.Year), "each year").column(),
-				dayOf("from", "From", func(b *B) *day.Day { return &b.FromDay }).column(),
-				yesNo("carries", "What is left carries over", func(b *B) *bool { return &b.Carries })),
-			group("Alerts",
-				line("thresholds", "At, %", func(b *B) *string { return &b.Thresholds }).hint("like 75, 90, 100").column(),
-				people[B]("people", "Told to", store.BudgetPeople).hint("initials; nobody: the lead"))),
-		blank: func(e *env) (B, error) {
-			return B{Measure: budget.Hours, Renewal: budget.Once, FromDay: e.today, Thresholds: "75, 90, 100", Active: true}, nil
+				registry.Choice("renewal", "Again", func(b *B) *string { return (*string)(&b.Renewal) }, string(budget.Once), "no, once", string(budget.Week), "each week", string(budget.Month), "each month", string(budget.Quarter), "each quarter", string(budget.Year), "each year").Listed(),
+				registry.DayOf("from", "From", func(b *B) *day.Day { return &b.FromDay }).Listed(),
+				registry.YesNo("carries", "What is left carries over", func(b *B) *bool { return &b.Carries })),
+			registry.Group("Alerts",
+				registry.Line("thresholds", "At, %", func(b *B) *string { return &b.Thresholds }).Hinted("like 75, 90, 100").Listed(),
+				registry.LinkedPeople[B]("people", "Told to", store.BudgetPeople).Hinted("initials; nobody: the lead"))),
+		Blank: func(e *registry.Env) (B, error) {
+			return B{Measure: budget.Hours, Renewal: budget.Once, FromDay: e.Today, Thresholds: "75, 90, 100", Active: true}, nil
 		},
-		check: checkBudget,
+		Check: checkBudget,
 		// What was reached before is no news.
-		after:  func(tx *app.Tx, e *env, _, b *B) error { return alertBudget(tx, e, b, tx.Today, false) },
-		active: func(b *B) *bool { return &b.Active },
+		After:  func(tx *app.Tx, e *registry.Env, _, b *B) error { return alertBudget(tx, e, b, tx.Today, false) },
+		Active: func(b *B) *bool { return &b.Active },
 	}
-	return d.ready()
+	return d.Ready()
 }
 
-func amountField() field[store.Budget] {
+func amountField() registry.FieldOf[store.Budget] {
 	amount := func(b *store.Budget) *int64 {
 		if b.Amount == 0 {
 			return nil
 		}
 		return &b.Amount
 	}
-	f := moneyOf("amount", "Amount, net", func(b *store.Budget) **int64 { at := amount(b); return &at }, func(_ *env, b *store.Budget) (money.Currency, error) { return b.Currency, nil })
+	f := registry.MoneyOf("amount", "Amount, net", func(b *store.Budget) **int64 { at := amount(b); return &at }, func(_ *registry.Env, b *store.Budget) (money.Currency, error) { return b.Currency, nil })
 	f.Column = true
-	f.set = func(e *env, b *store.Budget, text string) error {
+	f.Write = func(e *registry.Env, b *store.Budget, text string) error {
 		if b.Amount = 0; strings.TrimSpace(text) == "" {
 			return nil
 		}
-		g, err := store.Get[store.Engagement](e.tx, b.EngagementID)
+		g, err := store.Get[store.Engagement](e.Tx, b.EngagementID)
 		if err != nil {
 			return err
 		}
@@ -61,20 +62,20 @@ func amountField() field[store.Budget] {
 		if err != nil {
 			return err
 		}
-		b.Amount, err = money.ParseFixed(text, e.firm.Mark(), decimals)
+		b.Amount, err = money.ParseFixed(text, e.Firm.Mark(), decimals)
 		return err
 	}
 	return f
 }
 
-func checkBudget(e *env, b *store.Budget) error {
-	g, err := store.Get[store.Engagement](e.tx, b.EngagementID)
+func checkBudget(e *registry.Env, b *store.Budget) error {
+	g, err := store.Get[store.Engagement](e.Tx, b.EngagementID)
 	if err := app.Found(err, app.RefuseField("engagement", "Choose the engagement that this is for.")); err != nil {
 		return err
 	}
 	b.Currency = g.Currency
 	if b.PhaseID != nil {
-		phase, err := store.Get[store.Phase](e.tx, *b.PhaseID)
+		phase, err := store.Get[store.Phase](e.Tx, *b.PhaseID)
 		if err := app.Unless(err, app.RefuseField("phase", "This phase is of another engagement: choose one of %s.", g.Name),
 			func() bool { return phase.EngagementID == b.EngagementID }); err != nil {
 			return err
@@ -95,10 +96,10 @@ func checkBudget(e *env, b *store.Budget) error {
 }
 
 // thresholds reads the shares at which a budget alerts.
-func thresholds(e *env, text string) ([]money.Percent, error) {
+func thresholds(e *registry.Env, text string) ([]money.Percent, error) {
 	shares := []money.Percent{}
-	for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' && e.firm.Mark() != money.Comma || r == ';' || r == ' ' || r == '%' }) {
-		n, err := money.ParseFixed(strings.Trim(word, ","), e.firm.Mark(), 4)
+	for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' && e.Firm.Mark() != money.Comma || r == ';' || r == ' ' || r == '%' }) {
+		n, err := money.ParseFixed(strings.Trim(word, ","), e.Firm.Mark(), 4)
 		if err != nil || n <= 0 {
 			return nil, app.RefuseField("thresholds", "%q is no share: write percentages like 75, 90, 100.", word)
 		}

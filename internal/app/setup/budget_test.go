@@ -7,6 +7,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/runs"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/unbilled"
@@ -110,7 +111,7 @@ func TestBudgetsThatMakeNoSenseAreRefused(t *testing.T) {
 		"thresholds": {"engagement": "1", "hours": "5", "thresholds": "half"},
 		"measure":    {"engagement": "1", "measure": "points", "hours": "5"},
 	} {
-		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, "budgets", row)
+		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "budgets", row)
 		if r := apptest.RefusalOf(t, err); r == nil || r.Field != field {
 			t.Errorf("%v: %v", row, r)
 		}

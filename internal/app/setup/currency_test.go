@@ -5,7 +5,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -32,8 +32,8 @@ func TestAFeeIsReadInTheCurrencyThatWillHold(t *testing.T) {
 		if fee, currency := feeOf(t, a, typed); fee != c.want || currency != c.currency {
 			t.Errorf("%s of %s is a fee of %d %s, not %d", c.fee, c.client, fee, currency, c.want)
 		}
-		in := setup.Incoming{Kind: "engagements", Name: "x.csv", Header: []string{"Client", "Name", "Fee or cap, net"}, Rows: [][]string{{c.client, "From a file", c.fee}}, Cell: func(s string) (string, bool) { return s, false }}
-		if _, err := setup.Import(t.Context(), a, apptest.Admin, in); err != nil {
+		in := registry.Incoming{Kind: "engagements", Name: "x.csv", Header: []string{"Client", "Name", "Fee or cap, net"}, Rows: [][]string{{c.client, "From a file", c.fee}}, Cell: func(s string) (string, bool) { return s, false }}
+		if _, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil {
 			t.Fatal(err)
 		}
 		var read int64
@@ -41,7 +41,7 @@ func TestAFeeIsReadInTheCurrencyThatWillHold(t *testing.T) {
 			t.Errorf("%s of %s comes from a file as %d, %v", c.fee, c.client, read, err)
 		}
 	}
-	if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, "engagements", map[string]string{"client": "Kasumi", "name": "x", "fee": "30000.50"}); err == nil || !strings.Contains(err.Error(), "more than 0 decimals") {
+	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "engagements", map[string]string{"client": "Kasumi", "name": "x", "fee": "30000.50"}); err == nil || !strings.Contains(err.Error(), "more than 0 decimals") {
 		t.Errorf("half a yen: %v", err)
 	}
 }
@@ -61,11 +61,11 @@ func TestAFeeStaysTheSameNumberInAnotherCurrency(t *testing.T) {
 		t.Errorf("%d fils", fee)
 	}
 	apptest.Set(t, a, "engagements", id, "fee", "0.123")
-	sheet, err := setup.Read(t.Context(), a, apptest.Admin.Actor, "engagements", id)
+	sheet, err := registry.Read(t.Context(), a, apptest.Admin.Actor, "engagements", id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, err = setup.SetField(t.Context(), a, apptest.Admin, "engagements", []setup.Seen{{ID: id, Version: sheet.Version}}, setup.Change{Field: "currency", Value: "EUR"})
+	_, err = registry.SetField(t.Context(), a, apptest.Admin, "engagements", []registry.Seen{{ID: id, Version: sheet.Version}}, registry.Change{Field: "currency", Value: "EUR"})
 	if err == nil || !strings.Contains(err.Error(), "change the fee first") {
 		t.Errorf("a tenth of a cent: %v", err)
 	}

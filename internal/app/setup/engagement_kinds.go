@@ -9,6 +9,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/profile"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -21,55 +22,55 @@ const (
 	NonBillable = "non_billable"
 )
 
-func engagementKind() kind {
+func engagementKind() registry.AnyKind {
 	type E = store.Engagement
-	d := &definition[E]{
-		Kind:    Kind{Name: "engagements", One: "engagement", Many: "engagements", About: "The work for a client: arrangement, phases, budgets, and who may record on it.", First: []string{"client", "name", "arrangement"}, Files: true},
-		profile: profile.Engagement, own: "engagement",
-		belongs: func(v *E) int64 { return v.ClientID },
-		fields: concat(
-			group("Engagement",
-				must("client", "Client", "clients", func(e *E) *int64 { return &e.ClientID }).fixed().column(),
-				line("name", "Name", func(e *E) *string { return &e.Name }).needed(),
-				line("code", "Code", func(e *E) *string { return &e.Code }).fixed().hint("letters and digits; the next one unless given").column(),
-				line("reference", "Their reference or order", func(e *E) *string { return &e.Reference }).column(),
-				choice("colour", "Colour", func(e *E) *string { return &e.Colour }, "", "none", "sea", "sea", "kelp", "kelp", "sand", "sand", "clay", "clay", "slate", "slate"),
-				must("lead", "Lead", "people", func(e *E) *int64 { return &e.LeadID }).column(),
-				choice("stage", "Stage", func(e *E) *string { return &e.Stage }, "not_started", "not started", "running", "running", "finished", "finished", "closed", "closed").column(),
-				dayOf("opened", "Opened", func(e *E) *day.Day { return &e.OpenedDay }),
-				dayOf("due", "Due", func(e *E) *day.Day { return &e.DueDay }),
-				dayOf("closed", "Closed to time after", func(e *E) *day.Day { return &e.ClosedDay }),
-				lines("notes", "Notes for us", func(e *E) *string { return &e.Notes })),
-			group("How it is billed",
-				choice("arrangement", "Arrangement", func(e *E) *string { return &e.Arrangement }, Hourly, "hourly", Capped, "hourly up to a cap", FixedFee, "fixed fee", Recurring, "recurring fee", NonBillable, "non-billable").column(),
+	d := &registry.Definition[E]{
+		Kind:    registry.Kind{Name: "engagements", One: "engagement", Many: "engagements", About: "The work for a client: arrangement, phases, budgets, and who may record on it.", First: []string{"client", "name", "arrangement"}, Files: true},
+		Profile: profile.Engagement, Own: "engagement",
+		Belongs: func(v *E) int64 { return v.ClientID },
+		Table: registry.Concat(
+			registry.Group("Engagement",
+				registry.Must("client", "Client", "clients", func(e *E) *int64 { return &e.ClientID }).Permanent().Listed(),
+				registry.Line("name", "Name", func(e *E) *string { return &e.Name }).Required(),
+				registry.Line("code", "Code", func(e *E) *string { return &e.Code }).Permanent().Hinted("letters and digits; the next one unless given").Listed(),
+				registry.Line("reference", "Their reference or order", func(e *E) *string { return &e.Reference }).Listed(),
+				registry.Choice("colour", "Colour", func(e *E) *string { return &e.Colour }, "", "none", "sea", "sea", "kelp", "kelp", "sand", "sand", "clay", "clay", "slate", "slate"),
+				registry.Must("lead", "Lead", "people", func(e *E) *int64 { return &e.LeadID }).Listed(),
+				registry.Choice("stage", "Stage", func(e *E) *string { return &e.Stage }, "not_started", "not started", "running", "running", "finished", "finished", "closed", "closed").Listed(),
+				registry.DayOf("opened", "Opened", func(e *E) *day.Day { return &e.OpenedDay }),
+				registry.DayOf("due", "Due", func(e *E) *day.Day { return &e.DueDay }),
+				registry.DayOf("closed", "Closed to time after", func(e *E) *day.Day { return &e.ClosedDay }),
+				registry.Lines("notes", "Notes for us", func(e *E) *string { return &e.Notes })),
+			registry.Group("How it is billed",
+				registry.Choice("arrangement", "Arrangement", func(e *E) *string { return &e.Arrangement }, Hourly, "hourly", Capped, "hourly up to a cap", FixedFee, "fixed fee", Recurring, "recurring fee", NonBillable, "non-billable").Listed(),
 				readOnlyInUse(engagementCurrency()),
-				moneyOf("fee", "Fee or cap, net", func(e *E) **int64 { return &e.Fee }, currencyOfWork),
-				choice("fee_period", "The fee is for", func(e *E) *string { return &e.FeePeriod }, "", "all of it", "month", "a month", "quarter", "a quarter", "year", "a year"),
-				dayOf("fee_from", "Recurring fee from", func(e *E) *day.Day { return &e.FeeFrom }).hint("the first day of its first period; empty: as opened"),
-				yesNo("fee_arrears", "Recurring fee at the end of its period", func(e *E) *bool { return &e.FeeArrears }),
-				yesNo("fee_prorated", "First period prorated to the calendar", func(e *E) *bool { return &e.FeeProrated }),
-				yesNo("billable", "Billable", func(e *E) *bool { return &e.Billable }),
-				must("entity", "Issued by", "entities", func(e *E) *int64 { return &e.EntityID }),
-				ref("series", "Numbered in", "series", func(e *E) **int64 { return &e.SeriesID }).hint("empty: the first series of the entity"),
-				choice("renews", "Made again", func(e *E) *string { return &e.Renews }, "", "no", "month", "each month", "quarter", "each quarter", "year", "each year")),
-			group("Recording",
-				ref("service", "Service to begin with", "services", func(e *E) **int64 { return &e.ServiceID }),
-				people[E]("people", "Who may record", store.EngagementPeople).hint("initials; nobody: everyone"))),
-		blank:  freshEngagement,
-		check:  checkEngagement,
-		after:  warnOfClient,
-		active: func(e *E) *bool { return &e.Active },
+				registry.MoneyOf("fee", "Fee or cap, net", func(e *E) **int64 { return &e.Fee }, currencyOfWork),
+				registry.Choice("fee_period", "The fee is for", func(e *E) *string { return &e.FeePeriod }, "", "all of it", "month", "a month", "quarter", "a quarter", "year", "a year"),
+				registry.DayOf("fee_from", "Recurring fee from", func(e *E) *day.Day { return &e.FeeFrom }).Hinted("the first day of its first period; empty: as opened"),
+				registry.YesNo("fee_arrears", "Recurring fee at the end of its period", func(e *E) *bool { return &e.FeeArrears }),
+				registry.YesNo("fee_prorated", "First period prorated to the calendar", func(e *E) *bool { return &e.FeeProrated }),
+				registry.YesNo("billable", "Billable", func(e *E) *bool { return &e.Billable }),
+				registry.Must("entity", "Issued by", "entities", func(e *E) *int64 { return &e.EntityID }),
+				registry.Ref("series", "Numbered in", "series", func(e *E) **int64 { return &e.SeriesID }).Hinted("empty: the first series of the entity"),
+				registry.Choice("renews", "Made again", func(e *E) *string { return &e.Renews }, "", "no", "month", "each month", "quarter", "each quarter", "year", "each year")),
+			registry.Group("Recording",
+				registry.Ref("service", "Service to begin with", "services", func(e *E) **int64 { return &e.ServiceID }),
+				registry.LinkedPeople[E]("people", "Who may record", store.EngagementPeople).Hinted("initials; nobody: everyone"))),
+		Blank:  freshEngagement,
+		Check:  checkEngagement,
+		After:  warnOfClient,
+		Active: func(e *E) *bool { return &e.Active },
 	}
-	return d.ready()
+	return d.Ready()
 }
 
 // currencyOfWork is the currency that will hold for an engagement: its own, else its
 // client's.
-func currencyOfWork(e *env, g *store.Engagement) (money.Currency, error) {
+func currencyOfWork(e *registry.Env, g *store.Engagement) (money.Currency, error) {
 	if g.Currency != "" {
 		return g.Currency, nil
 	}
-	client, err := store.Get[store.Client](e.tx, g.ClientID)
+	client, err := store.Get[store.Client](e.Tx, g.ClientID)
 	if errors.Is(err, store.ErrNotFound) {
 		return "", app.RefuseField("client", "Choose the client that this is for: its currency says how amounts are read.")
 	}
@@ -81,10 +82,10 @@ func currencyOfWork(e *env, g *store.Engagement) (money.Currency, error) {
 
 // engagementCurrency is the currency of an engagement; a fee that it has already is the
 // same number in the new one, if that can be said in it.
-func engagementCurrency() field[store.Engagement] {
-	f := currencyOf("currency", "Currency", func(g *store.Engagement) *money.Currency { return &g.Currency })
-	set := f.set
-	f.set = func(e *env, g *store.Engagement, text string) error {
+func engagementCurrency() registry.FieldOf[store.Engagement] {
+	f := registry.CurrencyOf("currency", "Currency", func(g *store.Engagement) *money.Currency { return &g.Currency })
+	set := f.Write
+	f.Write = func(e *registry.Env, g *store.Engagement, text string) error {
 		was := g.Currency
 		if err := set(e, g, text); err != nil || g.Fee == nil || was == "" {
 			return err
@@ -97,8 +98,8 @@ func engagementCurrency() field[store.Engagement] {
 		if err != nil {
 			return err
 		}
-		typed := money.TypeFixed(*g.Fee, e.firm.Mark(), had, 0)
-		fee, err := money.ParseFixed(typed, e.firm.Mark(), has)
+		typed := money.TypeFixed(*g.Fee, e.Firm.Mark(), had, 0)
+		fee, err := money.ParseFixed(typed, e.Firm.Mark(), has)
 		if err != nil {
 			return app.RefuseField("currency", "The fee of %s can't be said in %s: change the fee first.", typed, g.Currency)
 		}
@@ -108,19 +109,19 @@ func engagementCurrency() field[store.Engagement] {
 	return f
 }
 
-func readOnlyInUse[T any](f field[T]) field[T] { f.Fixed = true; return f }
+func readOnlyInUse[T any](f registry.FieldOf[T]) registry.FieldOf[T] { f.Fixed = true; return f }
 
-func freshEngagement(e *env) (store.Engagement, error) {
+func freshEngagement(e *registry.Env) (store.Engagement, error) {
 	entity, err := firstEntity(e)
 	if err != nil {
 		return store.Engagement{}, err
 	}
-	code, err := freshCode(e, "engagements", "E001")
-	return store.Engagement{Code: code, EntityID: entity, LeadID: e.actor.PersonID, Arrangement: Hourly, Billable: true, Stage: "running", OpenedDay: e.today, Active: true}, err
+	code, err := registry.FreshCode(e, "engagements", "E001")
+	return store.Engagement{Code: code, EntityID: entity, LeadID: e.Actor.PersonID, Arrangement: Hourly, Billable: true, Stage: "running", OpenedDay: e.Today, Active: true}, err
 }
 
-func checkEngagement(e *env, g *store.Engagement) error {
-	client, err := store.Get[store.Client](e.tx, g.ClientID)
+func checkEngagement(e *registry.Env, g *store.Engagement) error {
+	client, err := store.Get[store.Client](e.Tx, g.ClientID)
 	if err := app.Found(err, app.RefuseField("client", "Choose the client that this is for.")); err != nil {
 		return err
 	}
@@ -131,7 +132,7 @@ func checkEngagement(e *env, g *store.Engagement) error {
 		g.Billable = false
 	}
 	if g.Stage == "closed" && g.ClosedDay.IsZero() {
-		g.ClosedDay = e.today
+		g.ClosedDay = e.Today
 	}
 	switch {
 	case g.Arrangement == Capped && g.Fee == nil && g.ID != 0 && g.Version > 0:
@@ -142,18 +143,18 @@ func checkEngagement(e *env, g *store.Engagement) error {
 		return app.RefuseField("client", "%s is inactive: take the client back first.", client.Name)
 	}
 	if g.SeriesID != nil {
-		series, err := store.Get[store.Series](e.tx, *g.SeriesID)
+		series, err := store.Get[store.Series](e.Tx, *g.SeriesID)
 		if err := app.Unless(err, app.RefuseField("series", "This series is not one of invoices of the issuing entity: choose another."),
 			func() bool { return series.EntityID == g.EntityID && series.Kind == "invoice" }); err != nil {
 			return err
 		}
 	}
-	return app.InField("code", checkCode(g.Code))
+	return app.InField("code", registry.CheckCode(g.Code))
 }
 
 // warnOfClient tells whoever makes new work for a client with whom the firm
 // does not want to work again.
-func warnOfClient(tx *app.Tx, _ *env, before, g *store.Engagement) error {
+func warnOfClient(tx *app.Tx, _ *registry.Env, before, g *store.Engagement) error {
 	if before != nil {
 		return nil
 	}
@@ -168,32 +169,32 @@ func warnOfClient(tx *app.Tx, _ *env, before, g *store.Engagement) error {
 	return err
 }
 
-func phaseKind() kind {
+func phaseKind() registry.AnyKind {
 	type P = store.Phase
-	d := &definition[P]{
-		Kind:    Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"}, About: "What an engagement is made of. A task belongs to a phase."},
-		belongs: func(v *P) int64 { return v.EngagementID },
-		fields: group("Phase or task",
-			must("engagement", "Engagement", "engagements", func(p *P) *int64 { return &p.EngagementID }).fixed(),
-			line("name", "Name", func(p *P) *string { return &p.Name }).needed(),
-			ref("parent", "Task of the phase", "phases", func(p *P) **int64 { return &p.ParentID }).hint("empty: it is a phase").column(),
-			choice("status", "Status", func(p *P) *string { return &p.Status }, "open", "open", "begun", "begun", "done", "done").column(),
-			dayOf("due", "Due", func(p *P) *day.Day { return &p.DueDay }).column(),
-			people[P]("people", "Assigned to", store.PhasePeople).column(),
-			yesNo("billable", "Billable", func(p *P) *bool { return &p.Billable }).column(),
-			lines("notes", "Notes", func(p *P) *string { return &p.Notes })),
-		blank:  func(*env) (P, error) { return P{Status: "open", Billable: true, Active: true}, nil },
-		check:  checkPhase,
-		active: func(p *P) *bool { return &p.Active },
+	d := &registry.Definition[P]{
+		Kind:    registry.Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"}, About: "What an engagement is made of. A task belongs to a phase."},
+		Belongs: func(v *P) int64 { return v.EngagementID },
+		Table: registry.Group("Phase or task",
+			registry.Must("engagement", "Engagement", "engagements", func(p *P) *int64 { return &p.EngagementID }).Permanent(),
+			registry.Line("name", "Name", func(p *P) *string { return &p.Name }).Required(),
+			registry.Ref("parent", "Task of the phase", "phases", func(p *P) **int64 { return &p.ParentID }).Hinted("empty: it is a phase").Listed(),
+			registry.Choice("status", "Status", func(p *P) *string { return &p.Status }, "open", "open", "begun", "begun", "done", "done").Listed(),
+			registry.DayOf("due", "Due", func(p *P) *day.Day { return &p.DueDay }).Listed(),
+			registry.LinkedPeople[P]("people", "Assigned to", store.PhasePeople).Listed(),
+			registry.YesNo("billable", "Billable", func(p *P) *bool { return &p.Billable }).Listed(),
+			registry.Lines("notes", "Notes", func(p *P) *string { return &p.Notes })),
+		Blank:  func(*registry.Env) (P, error) { return P{Status: "open", Billable: true, Active: true}, nil },
+		Check:  checkPhase,
+		Active: func(p *P) *bool { return &p.Active },
 	}
-	return d.ready()
+	return d.Ready()
 }
 
-func checkPhase(e *env, p *store.Phase) error {
+func checkPhase(e *registry.Env, p *store.Phase) error {
 	if p.ParentID == nil {
 		return nil
 	}
-	parent, err := store.Get[store.Phase](e.tx, *p.ParentID)
+	parent, err := store.Get[store.Phase](e.Tx, *p.ParentID)
 	switch {
 	case err != nil:
 		return err
@@ -205,16 +206,16 @@ func checkPhase(e *env, p *store.Phase) error {
 	return nil
 }
 
-func templateKind() kind {
+func templateKind() registry.AnyKind {
 	type T = store.EngagementTemplate
-	d := &definition[T]{
-		Kind: Kind{Name: "engagement-templates", One: "engagement template", Many: "engagement templates", About: "Engagements that others are made from, with their phases, tasks, budgets and billing.", First: []string{"name", "engagement"}},
-		fields: group("Template", line("name", "Name", func(t *T) *string { return &t.Name }).needed(),
-			must("engagement", "Made like", "engagements", func(t *T) *int64 { return &t.EngagementID }).column()),
-		blank:  func(*env) (T, error) { return T{Active: true}, nil },
-		active: func(t *T) *bool { return &t.Active },
+	d := &registry.Definition[T]{
+		Kind: registry.Kind{Name: "engagement-templates", One: "engagement template", Many: "engagement templates", About: "Engagements that others are made from, with their phases, tasks, budgets and billing.", First: []string{"name", "engagement"}},
+		Table: registry.Group("Template", registry.Line("name", "Name", func(t *T) *string { return &t.Name }).Required(),
+			registry.Must("engagement", "Made like", "engagements", func(t *T) *int64 { return &t.EngagementID }).Listed()),
+		Blank:  func(*registry.Env) (T, error) { return T{Active: true}, nil },
+		Active: func(t *T) *bool { return &t.Active },
 	}
-	return d.ready()
+	return d.Ready()
 }
 
 // Copied says what an engagement is made from, and for whom.
@@ -229,64 +230,64 @@ type Copied struct {
 // CopyEngagement makes an engagement like another: its arrangement, billing
 // profile, phases, tasks and budgets. Due dates move with the day on which it is
 // opened; what was done is open again.
-func CopyEngagement(ctx context.Context, a *app.App, r app.Request, c Copied) (Added, error) {
-	return app.Do(ctx, a, r, "copy engagement", c, func(tx *app.Tx) (Added, error) {
-		e, err := acting(tx)
+func CopyEngagement(ctx context.Context, a *app.App, r app.Request, c Copied) (registry.Added, error) {
+	return app.Do(ctx, a, r, "copy engagement", c, func(tx *app.Tx) (registry.Added, error) {
+		e, err := registry.Acting(tx)
 		if err != nil {
-			return Added{}, err
+			return registry.Added{}, err
 		}
 		if c.TemplateID != 0 {
 			template, err := store.Get[store.EngagementTemplate](tx.DB, c.TemplateID)
 			if err != nil {
-				return Added{}, app.Missing(err, "template")
+				return registry.Added{}, app.Missing(err, "template")
 			}
 			c.FromID = template.EngagementID
 		}
-		from, err := kindOf("engagements").open(e, c.FromID)
+		from, err := registry.KindOf("engagements").Open(e, c.FromID)
 		if err != nil {
-			return Added{}, err
+			return registry.Added{}, err
 		}
-		was := from.(*typed[store.Engagement]).value
+		was := from.(*registry.Typed[store.Engagement]).Value
 		made, err := copyEngagement(tx, e, was, c)
 		if err != nil {
-			return Added{}, err
+			return registry.Added{}, err
 		}
-		tx.Describe(nil, nil, "Made the engagement %s like %s", made.value.Name, was.Name)
-		tx.LinkTo("engagements", made.value.ID, was.ID)
-		return addedOf(e, kindOf("engagements"), made)
+		tx.Describe(nil, nil, "Made the engagement %s like %s", made.Value.Name, was.Name)
+		tx.LinkTo("engagements", made.Value.ID, was.ID)
+		return registry.AddedOf(e, registry.KindOf("engagements"), made)
 	})
 }
 
-func copyEngagement(tx *app.Tx, e *env, was *store.Engagement, c Copied) (*typed[store.Engagement], error) {
-	fresh, err := kindOf("engagements").fresh(e)
+func copyEngagement(tx *app.Tx, e *registry.Env, was *store.Engagement, c Copied) (*registry.Typed[store.Engagement], error) {
+	fresh, err := registry.KindOf("engagements").Fresh(e)
 	if err != nil {
 		return nil, err
 	}
-	made := fresh.(*typed[store.Engagement])
-	code, shift := made.value.Code, c.Opened-was.OpenedDay
-	*made.value = *was
-	made.value.Row, made.value.Code, made.value.Name, made.value.MadeFromID = store.Row{}, code, c.Name, &was.ID
-	made.value.Active, made.value.Stage, made.value.OpenedDay, made.value.ClosedDay = true, "running", c.Opened, 0
+	made := fresh.(*registry.Typed[store.Engagement])
+	code, shift := made.Value.Code, c.Opened-was.OpenedDay
+	*made.Value = *was
+	made.Value.Row, made.Value.Code, made.Value.Name, made.Value.MadeFromID = store.Row{}, code, c.Name, &was.ID
+	made.Value.Active, made.Value.Stage, made.Value.OpenedDay, made.Value.ClosedDay = true, "running", c.Opened, 0
 	if !was.DueDay.IsZero() {
-		made.value.DueDay = was.DueDay + shift
+		made.Value.DueDay = was.DueDay + shift
 	}
 	if c.ClientID != 0 && c.ClientID != was.ClientID {
 		client, err := store.Get[store.Client](tx.DB, c.ClientID)
 		if err != nil {
 			return nil, app.Missing(err, "client")
 		}
-		made.value.ClientID, made.value.Reference = client.ID, ""
+		made.Value.ClientID, made.Value.Reference = client.ID, ""
 		if client.Currency != was.Currency {
-			made.value.Currency, made.value.Fee = client.Currency, nil
+			made.Value.Currency, made.Value.Fee = client.Currency, nil
 		}
 	}
-	if err := made.insert(e); err != nil {
+	if err := made.Insert(e); err != nil {
 		return nil, err
 	}
-	if err := made.after(tx, e, nil); err != nil {
+	if err := made.After(tx, e, nil); err != nil {
 		return nil, err
 	}
-	return made, copyParts(tx, was, made.value, shift)
+	return made, copyParts(tx, was, made.Value, shift)
 }
 
 // NextPeriod is the day on which recurring work is opened again: its own day in

@@ -5,7 +5,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -69,7 +69,7 @@ func TestEveryFormReadsWhatPeopleTypeOrSaysWhatItNeeds(t *testing.T) {
 		{"tax-codes", "places", "Norway", "", "two letters each"},
 	} {
 		before := valueOrNothing(t, a, c.kind, c.field)
-		refusal := change(t, a, apptest.Admin, c.kind, 1, setup.Change{Field: c.field, Value: c.typed})
+		refusal := change(t, a, apptest.Admin, c.kind, 1, registry.Change{Field: c.field, Value: c.typed})
 		now := valueOrNothing(t, a, c.kind, c.field)
 		switch {
 		case c.says == "" && (refusal != nil || now != c.kept):
@@ -100,7 +100,7 @@ func TestInitialsAreMadeFreeAndTwoOfOneNameAreNotGuessed(t *testing.T) {
 			t.Errorf("%s, want %s", got, want)
 		}
 	}
-	if r := change(t, a, apptest.Admin, "clients", 1, setup.Change{Field: "responsible", Value: "Ada Admin"}); r == nil || !strings.Contains(r.Sentence, "2 people are called") {
+	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "responsible", Value: "Ada Admin"}); r == nil || !strings.Contains(r.Sentence, "2 people are called") {
 		t.Errorf("%v", r)
 	}
 }
@@ -116,18 +116,18 @@ func TestAnythingOfOneNameOrCodeIsRefusedInWords(t *testing.T) {
 		"people":     {"name": "Ivo Berg", "mail": "ivo@firm.example"},
 		"bundles":    {"name": "Both", "services": "Work"},
 	} {
-		if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, kind, values); err != nil {
+		if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, kind, values); err != nil {
 			t.Fatal(err)
 		}
-		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, kind, values)
+		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, kind, values)
 		if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "There is another of the") {
 			t.Errorf("%s: %v", kind, err)
 		}
 	}
-	if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, "bundles", map[string]string{"name": "Odd", "services": "Nothing"}); apptest.RefusalOf(t, err).Field != "services" {
+	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "bundles", map[string]string{"name": "Odd", "services": "Nothing"}); apptest.RefusalOf(t, err).Field != "services" {
 		t.Errorf("%v", err)
 	}
-	if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, "dragons", nil); apptest.RefusalOf(t, err).Kind != app.NotFound {
+	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "dragons", nil); apptest.RefusalOf(t, err).Kind != app.NotFound {
 		t.Errorf("%v", err)
 	}
 }

@@ -5,7 +5,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 )
 
@@ -16,9 +16,9 @@ func abe(t *testing.T, a *app.App) app.Request {
 	return app.Request{Actor: app.Actor{PersonID: id, Role: app.Administrator, Proved: true}}
 }
 
-func set(t *testing.T, a *app.App, r app.Request, kind string, id int64, field, value string) (setup.Kept, error) {
+func set(t *testing.T, a *app.App, r app.Request, kind string, id int64, field, value string) (registry.Kept, error) {
 	t.Helper()
-	return setup.SetField(t.Context(), a, r, kind, []setup.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, setup.Change{Field: field, Value: value})
+	return registry.SetField(t.Context(), a, r, kind, []registry.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, registry.Change{Field: field, Value: value})
 }
 
 func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
@@ -34,15 +34,15 @@ func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
 	if _, err := set(t, a, unproved, "entities", 1, "address", "Quay 1"); err != nil {
 		t.Error(err)
 	}
-	_, err := setup.AddRecord(t.Context(), a, unproved, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"})
+	_, err := registry.AddRecord(t.Context(), a, unproved, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"})
 	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Unproved {
 		t.Errorf("a new administrator: %v", err)
 	}
-	if _, err := setup.AddRecord(t.Context(), a, unproved, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "staff"}); err != nil {
+	if _, err := registry.AddRecord(t.Context(), a, unproved, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "staff"}); err != nil {
 		t.Errorf("new staff: %v", err)
 	}
-	rows := setup.Incoming{Kind: "people", Name: "people.csv", Header: []string{"Name", "Mail", "Role"}, Rows: [][]string{{"Mal", "mal@firm.example", "administrator"}}, Cell: func(s string) (string, bool) { return s, false }}
-	if _, err := setup.Import(t.Context(), a, unproved, rows); err == nil || !strings.Contains(err.Error(), "password once more") {
+	rows := registry.Incoming{Kind: "people", Name: "people.csv", Header: []string{"Name", "Mail", "Role"}, Rows: [][]string{{"Mal", "mal@firm.example", "administrator"}}, Cell: func(s string) (string, bool) { return s, false }}
+	if _, err := registry.Import(t.Context(), a, unproved, rows); err == nil || !strings.Contains(err.Error(), "password once more") {
 		t.Errorf("an administrator out of a file: %v", err)
 	}
 }
@@ -59,31 +59,31 @@ func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 	if err != nil || !kept.Waits || valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value != "" {
 		t.Fatalf("%+v, %v", kept, err)
 	}
-	waiting, err := setup.Waiting(t.Context(), a, second.Actor)
+	waiting, err := registry.Waiting(t.Context(), a, second.Actor)
 	if err != nil || len(waiting) != 1 || waiting[0].What != "IBAN of Firm" || waiting[0].After != "DE02120300000000202051" || waiting[0].By != "Ada Admin" || waiting[0].Own {
 		t.Fatalf("%+v, %v", waiting, err)
 	}
 	one := waiting[0]
-	if err := setup.AnswerChange(t.Context(), a, apptest.Admin, one.ID, one.Version, true); err == nil || !strings.Contains(err.Error(), "yourself") {
+	if err := registry.AnswerChange(t.Context(), a, apptest.Admin, one.ID, one.Version, true); err == nil || !strings.Contains(err.Error(), "yourself") {
 		t.Errorf("agreed by who proposed it: %v", err)
 	}
-	if err := setup.AnswerChange(t.Context(), a, second, one.ID, one.Version, true); err != nil {
+	if err := registry.AnswerChange(t.Context(), a, second, one.ID, one.Version, true); err != nil {
 		t.Fatal(err)
 	}
 	if now := valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value; now != "DE02120300000000202051" {
 		t.Errorf("%q", now)
 	}
-	if err := setup.AnswerChange(t.Context(), a, second, one.ID, one.Version, true); err == nil {
+	if err := registry.AnswerChange(t.Context(), a, second, one.ID, one.Version, true); err == nil {
 		t.Error("agreed twice")
 	}
 	// The rule itself can't be taken away by one of them, nor gone around.
 	if kept, err := set(t, a, second, "firm", 1, "two_agree", "no"); err != nil || !kept.Waits {
 		t.Errorf("%+v, %v", kept, err)
 	}
-	if _, err := setup.AddRecord(t.Context(), a, second, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"}); err == nil || !strings.Contains(err.Error(), "second administrator has to agree") {
+	if _, err := registry.AddRecord(t.Context(), a, second, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"}); err == nil || !strings.Contains(err.Error(), "second administrator has to agree") {
 		t.Errorf("a third administrator: %v", err)
 	}
-	err = setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: second.Actor.PersonID, Version: apptest.Sheet(t, a, "people", second.Actor.PersonID).Version}, false)
+	err = registry.SetActive(t.Context(), a, apptest.Admin, "people", registry.Seen{ID: second.Actor.PersonID, Version: apptest.Sheet(t, a, "people", second.Actor.PersonID).Version}, false)
 	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "one alone") {
 		t.Errorf("the second administrator goes: %v", err)
 	}
@@ -99,17 +99,17 @@ func TestAChangeThatWaitedTooLongIsNotMade(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	waiting, err := setup.Waiting(t.Context(), a, second.Actor)
+	waiting, err := registry.Waiting(t.Context(), a, second.Actor)
 	if err != nil || len(waiting) != 2 {
 		t.Fatal(waiting, err)
 	}
-	if err := setup.AnswerChange(t.Context(), a, second, waiting[1].ID, 0, true); err != nil {
+	if err := registry.AnswerChange(t.Context(), a, second, waiting[1].ID, 0, true); err != nil {
 		t.Fatal(err)
 	}
-	if err := setup.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, true); err == nil || !strings.Contains(err.Error(), "changed since") {
+	if err := registry.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, true); err == nil || !strings.Contains(err.Error(), "changed since") {
 		t.Errorf("%v", err)
 	}
-	if err := setup.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, false); err != nil || valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value != "SECOND" {
+	if err := registry.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, false); err != nil || valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value != "SECOND" {
 		t.Errorf("%v", err)
 	}
 }
@@ -128,7 +128,7 @@ func TestNobodyLiftsALimit(t *testing.T) {
 	if _, err := set(t, a, limited, "people", 2, "role", "administrator"); apptest.RefusalOf(t, err) == nil || apptest.RefusalOf(t, err).Kind != app.Forbidden {
 		t.Errorf("the role of somebody who is not limited: %v", err)
 	}
-	made, err := setup.AddRecord(t.Context(), a, limited, "people", map[string]string{"name": "Mia Made", "mail": "mia@firm.example", "role": "administrator"})
+	made, err := registry.AddRecord(t.Context(), a, limited, "people", map[string]string{"name": "Mia Made", "mail": "mia@firm.example", "role": "administrator"})
 	if err != nil || valueOf(t, apptest.Sheet(t, a, "people", made.ID), "limited_to").Value != "Firm" {
 		t.Errorf("%+v, %v", made, err)
 	}

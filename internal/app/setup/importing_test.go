@@ -7,12 +7,13 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 )
 
-func incoming(kind string, header string, rows ...string) setup.Incoming {
-	in := setup.Incoming{Kind: kind, Name: "file.csv", Header: strings.Split(header, ","), Cell: func(cell string) (string, bool) { return cell, strings.HasPrefix(cell, "=") }}
+func incoming(kind string, header string, rows ...string) registry.Incoming {
+	in := registry.Incoming{Kind: kind, Name: "file.csv", Header: strings.Split(header, ","), Cell: func(cell string) (string, bool) { return cell, strings.HasPrefix(cell, "=") }}
 	for _, row := range rows {
 		in.Rows = append(in.Rows, strings.Split(row, ","))
 	}
@@ -21,7 +22,7 @@ func incoming(kind string, header string, rows ...string) setup.Incoming {
 
 func count(t *testing.T, a *app.App, kind string) int {
 	t.Helper()
-	rows, err := setup.List(t.Context(), a, apptest.Admin.Actor, kind, setup.ListFilter{Inactive: true})
+	rows, err := registry.List(t.Context(), a, apptest.Admin.Actor, kind, registry.ListFilter{Inactive: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -32,7 +33,7 @@ func TestADryRunNamesEveryBadRowAndTakesNothing(t *testing.T) {
 	a := apptest.Firm(t)
 	in := incoming("clients", "CODE,Name in lists,mail,Payment Terms,responsible,Post code",
 		"K1,Larch,larch@trees.example,14d,LL,1", "K1,Maple,,,,2", "K3,,,,,3", "K4,Oak,nowhere,,,4", "K5,Pine,,soon,,5", "K6,Rowan,,,Nobody,6", "K7,=A1,,,,7", "A,Spruce,,,,8")
-	check, err := setup.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
+	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -55,7 +56,7 @@ func TestADryRunNamesEveryBadRowAndTakesNothing(t *testing.T) {
 	if n := count(t, a, "clients"); n != 2 {
 		t.Errorf("%d clients after a dry run", n)
 	}
-	_, err = setup.Import(t.Context(), a, apptest.Admin, in)
+	_, err = registry.Import(t.Context(), a, apptest.Admin, in)
 	if r := apptest.RefusalOf(t, err); r == nil || !strings.HasPrefix(r.Sentence, "Row 3 can't be taken, so nothing was") || count(t, a, "clients") != 2 {
 		t.Errorf("%v", err)
 	}
@@ -64,26 +65,26 @@ func TestADryRunNamesEveryBadRowAndTakesNothing(t *testing.T) {
 func TestAnImportIsTakenWholeAndTakenBackAsOne(t *testing.T) {
 	a := apptest.Firm(t)
 	in := incoming("clients", "Name in lists,Payment terms,Post code", "Larch,14d,1", "Maple,,2")
-	done, err := setup.Import(t.Context(), a, apptest.Admin, in)
+	done, err := registry.Import(t.Context(), a, apptest.Admin, in)
 	if err != nil || done.Rows != 2 || count(t, a, "clients") != 4 {
 		t.Fatalf("%+v, %v", done, err)
 	}
-	rows, err := setup.List(t.Context(), a, apptest.Admin.Actor, "clients", setup.ListFilter{Text: "Larch"})
+	rows, err := registry.List(t.Context(), a, apptest.Admin.Actor, "clients", registry.ListFilter{Text: "Larch"})
 	if err != nil || valueOf(t, apptest.Sheet(t, a, "clients", rows[0].ID), "terms").Value != "14d" || valueOf(t, apptest.Sheet(t, a, "clients", rows[0].ID), "onboarded").Value != "yes" {
 		t.Errorf("%+v, %v", rows, err)
 	}
-	if err := setup.UndoImport(t.Context(), a, apptest.Admin, done.ID); err != nil || count(t, a, "clients") != 2 {
+	if err := registry.UndoImport(t.Context(), a, apptest.Admin, done.ID); err != nil || count(t, a, "clients") != 2 {
 		t.Fatalf("%v", err)
 	}
-	if err := setup.UndoImport(t.Context(), a, apptest.Admin, done.ID); apptest.RefusalOf(t, err) == nil {
+	if err := registry.UndoImport(t.Context(), a, apptest.Admin, done.ID); apptest.RefusalOf(t, err) == nil {
 		t.Error("taken back twice")
 	}
-	again, err := setup.Import(t.Context(), a, apptest.Admin, in)
+	again, err := registry.Import(t.Context(), a, apptest.Admin, in)
 	if err != nil {
 		t.Fatal(err)
 	}
 	apptest.Set(t, a, "clients", rows[0].ID, "web", "larch.example")
-	if err := setup.UndoImport(t.Context(), a, apptest.Admin, again.ID); apptest.RefusalOf(t, err) == nil || count(t, a, "clients") != 4 {
+	if err := registry.UndoImport(t.Context(), a, apptest.Admin, again.ID); apptest.RefusalOf(t, err) == nil || count(t, a, "clients") != 4 {
 		t.Errorf("what was changed since is taken back: %v", err)
 	}
 	apptest.Whole(t, a)
@@ -96,19 +97,19 @@ func TestWhatIsExportedIsTakenAgain(t *testing.T) {
 	apptest.Add(t, a, "own-fields", "name", "Board meets", "subject", "client")
 	id := apptest.Add(t, a, "clients", "name", "Cedar & Söhne", "code", "Q7", "terms", "eom", "address", "Street 1\nTown", "country", "de", "opening_text", "= hello")
 	apptest.Set(t, a, "clients", id, "own.Board meets", "Mondays")
-	header, rows, err := setup.Export(t.Context(), a, apptest.Admin.Actor, "clients")
+	header, rows, err := registry.Export(t.Context(), a, apptest.Admin.Actor, "clients")
 	if err != nil {
 		t.Fatal(err)
 	}
 	i := slices.IndexFunc(rows, func(r []string) bool { return slices.Contains(r, "Q7") })
-	if err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: id, Version: apptest.Sheet(t, a, "clients", id).Version}); err != nil {
+	if err := registry.Remove(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: id, Version: apptest.Sheet(t, a, "clients", id).Version}); err != nil {
 		t.Fatal(err)
 	}
-	in := setup.Incoming{Kind: "clients", Name: "again.csv", Header: header, Rows: [][]string{rows[i]}, Cell: func(c string) (string, bool) { return c, false }}
-	if _, err := setup.Import(t.Context(), a, apptest.Admin, in); err != nil {
+	in := registry.Incoming{Kind: "clients", Name: "again.csv", Header: header, Rows: [][]string{rows[i]}, Cell: func(c string) (string, bool) { return c, false }}
+	if _, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil {
 		t.Fatal(err)
 	}
-	_, after, err := setup.Export(t.Context(), a, apptest.Admin.Actor, "clients")
+	_, after, err := registry.Export(t.Context(), a, apptest.Admin.Actor, "clients")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -117,7 +118,7 @@ func TestWhatIsExportedIsTakenAgain(t *testing.T) {
 		t.Errorf("%q came back as %q", rows[i], back)
 	}
 	for _, kind := range []string{"people", "contacts", "engagements", "rates", "services"} {
-		header, rows, err := setup.Export(t.Context(), a, apptest.Admin.Actor, kind)
+		header, rows, err := registry.Export(t.Context(), a, apptest.Admin.Actor, kind)
 		if err != nil || len(header) < 5 {
 			t.Errorf("%s: %v %v, %v", kind, header, rows, err)
 		}
@@ -126,13 +127,13 @@ func TestWhatIsExportedIsTakenAgain(t *testing.T) {
 
 func TestPeopleEngagementsContactsAndRatesAreRead(t *testing.T) {
 	a := apptest.Firm(t)
-	for _, in := range []setup.Incoming{
+	for _, in := range []registry.Incoming{
 		incoming("people", "Name,Mail,Role,Hours a week", "Ivo Berg,ivo@firm.example,staff,37.5"),
 		incoming("engagements", "Client,Name,Lead,Arrangement,Fee or cap", "Birch,Harbour plan,LL,fixed fee,12000"),
 		incoming("contacts", "Client,Name,Mail", "A,Nia Orme,nia@alder.example"),
 		incoming("rates", "Person,An hour,From", "IB,97.50,2026-01-01"),
 	} {
-		if done, err := setup.Import(t.Context(), a, apptest.Admin, in); err != nil || done.Rows != 1 {
+		if done, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil || done.Rows != 1 {
 			t.Errorf("%s: %+v, %v", in.Kind, done, err)
 		}
 	}
@@ -149,7 +150,7 @@ func TestNumbersOfASpreadsheetAreReadWhateverTheMark(t *testing.T) {
 	apptest.Set(t, a, "firm", 1, "decimal_mark", ",")
 	in := incoming("rates", "Person,An hour,From", "SS,97.5,2026-01-01")
 	in.Point = true
-	if _, err := setup.Import(t.Context(), a, apptest.Admin, in); err != nil {
+	if _, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil {
 		t.Fatal(err)
 	}
 	price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor, setup.Asked{PersonID: 2, EngagementID: apptest.Survey, Day: apptest.Today})
@@ -160,12 +161,12 @@ func TestNumbersOfASpreadsheetAreReadWhateverTheMark(t *testing.T) {
 
 func BenchmarkDryRunOf20000Clients(b *testing.B) {
 	a := apptest.Firm(b)
-	in := setup.Incoming{Kind: "clients", Name: "many.csv", Header: []string{"Name", "Mail", "Payment terms"}, Cell: func(c string) (string, bool) { return c, false }}
+	in := registry.Incoming{Kind: "clients", Name: "many.csv", Header: []string{"Name", "Mail", "Payment terms"}, Cell: func(c string) (string, bool) { return c, false }}
 	for i := range 20_000 {
 		in.Rows = append(in.Rows, []string{fmt.Sprintf("Client %d", i), fmt.Sprintf("c%d@client.example", i), "14d"})
 	}
 	for b.Loop() {
-		check, err := setup.CheckImport(b.Context(), a, apptest.Admin.Actor, in)
+		check, err := registry.CheckImport(b.Context(), a, apptest.Admin.Actor, in)
 		if err != nil || check.Good != 20_000 {
 			b.Fatalf("%d, %v", check.Good, err)
 		}

@@ -8,63 +8,64 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
-func gradeKind() kind {
+func gradeKind() registry.AnyKind {
 	type G = store.Grade
-	d := &definition[G]{
-		Kind: Kind{Name: "grades", One: "grade", Many: "grades", About: "How people are classified; rates can hold for a grade.", First: []string{"name"}},
-		fields: group("Grade", line("name", "Name", func(g *G) *string { return &g.Name }).needed(),
-			choice("file_class", "In the billing file", func(g *G) *string { return &g.FileClass }, "PT", "PT, partner", "AS", "AS, associate", "PL", "PL, paralegal", "LA", "LA, legal assistant",
-				"OC", "OC, of counsel", "OT", "OT, other timekeeper").column()),
-		blank:  func(*env) (G, error) { return G{FileClass: "OT", Active: true}, nil },
-		active: func(g *G) *bool { return &g.Active },
+	d := &registry.Definition[G]{
+		Kind: registry.Kind{Name: "grades", One: "grade", Many: "grades", About: "How people are classified; rates can hold for a grade.", First: []string{"name"}},
+		Table: registry.Group("Grade", registry.Line("name", "Name", func(g *G) *string { return &g.Name }).Required(),
+			registry.Choice("file_class", "In the billing file", func(g *G) *string { return &g.FileClass }, "PT", "PT, partner", "AS", "AS, associate", "PL", "PL, paralegal", "LA", "LA, legal assistant",
+				"OC", "OC, of counsel", "OT", "OT, other timekeeper").Listed()),
+		Blank:  func(*registry.Env) (G, error) { return G{FileClass: "OT", Active: true}, nil },
+		Active: func(g *G) *bool { return &g.Active },
 	}
-	return d.ready()
+	return d.Ready()
 }
 
-func personKind() kind {
+func personKind() registry.AnyKind {
 	type P = store.Person
-	d := &definition[P]{
-		Kind: Kind{Name: "people", One: "person", Many: "people", First: []string{"name", "mail", "role"}, Files: true,
+	d := &registry.Definition[P]{
+		Kind: registry.Kind{Name: "people", One: "person", Many: "people", First: []string{"name", "mail", "role"}, Files: true,
 			About: "Who works here, with role, grade, office and capacity. Their rates have dates of their own."},
-		fields: concat(
-			group("Person",
-				line("name", "Name", func(p *P) *string { return &p.Name }).needed(),
-				line("initials", "Initials", func(p *P) *string { return &p.Initials }).fixed().hint("made from the name unless given").column(),
-				line("mail", "Mail", func(p *P) *string { return &p.Mail }).needed().column().guarded(),
-				line("phone", "Phone", func(p *P) *string { return &p.Phone }),
-				ref("grade", "Grade", "grades", func(p *P) **int64 { return &p.GradeID }).column(),
-				ref("office", "Office", "offices", func(p *P) **int64 { return &p.OfficeID }).column(),
-				must("entity", "Issuing entity", "entities", func(p *P) *int64 { return &p.EntityID }),
-				hoursOf("weekly", "Hours a week", func(p *P) *int { return &p.WeeklyMinutes }).column()),
-			group("What they may do",
-				choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead", "staff", "staff", "owner", "owner").column().guarded(),
-				yesNo("sees_rates", "Sees rates and values", func(p *P) *bool { return &p.SeesRates }).hint("staff; a lead sees what work costs, too, and margins").guarded(),
-				limitedTo().guarded(),
-				yesNo("sees_times", "Sees others' time", func(p *P) *bool { return &p.SeesTimes }).hint("staff and leads; others do").guarded()),
-			group("While away",
-				ref("stand_in", "Stand-in", "people", func(p *P) **int64 { return &p.StandInID }).hint("leads their engagements meanwhile"),
-				dayOf("stand_in_from", "From", func(p *P) *day.Day { return &p.StandInFrom }),
-				dayOf("stand_in_to", "To", func(p *P) *day.Day { return &p.StandInTo }))),
-		blank:  freshPerson,
-		check:  checkPerson,
-		after:  afterPerson,
-		active: func(p *P) *bool { return &p.Active },
+		Table: registry.Concat(
+			registry.Group("Person",
+				registry.Line("name", "Name", func(p *P) *string { return &p.Name }).Required(),
+				registry.Line("initials", "Initials", func(p *P) *string { return &p.Initials }).Permanent().Hinted("made from the name unless given").Listed(),
+				registry.Line("mail", "Mail", func(p *P) *string { return &p.Mail }).Required().Listed().Protected(),
+				registry.Line("phone", "Phone", func(p *P) *string { return &p.Phone }),
+				registry.Ref("grade", "Grade", "grades", func(p *P) **int64 { return &p.GradeID }).Listed(),
+				registry.Ref("office", "Office", "offices", func(p *P) **int64 { return &p.OfficeID }).Listed(),
+				registry.Must("entity", "Issuing entity", "entities", func(p *P) *int64 { return &p.EntityID }),
+				registry.HoursOf("weekly", "Hours a week", func(p *P) *int { return &p.WeeklyMinutes }).Listed()),
+			registry.Group("What they may do",
+				registry.Choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead", "staff", "staff", "owner", "owner").Listed().Protected(),
+				registry.YesNo("sees_rates", "Sees rates and values", func(p *P) *bool { return &p.SeesRates }).Hinted("staff; a lead sees what work costs, too, and margins").Protected(),
+				limitedTo().Protected(),
+				registry.YesNo("sees_times", "Sees others' time", func(p *P) *bool { return &p.SeesTimes }).Hinted("staff and leads; others do").Protected()),
+			registry.Group("While away",
+				registry.Ref("stand_in", "Stand-in", "people", func(p *P) **int64 { return &p.StandInID }).Hinted("leads their engagements meanwhile"),
+				registry.DayOf("stand_in_from", "From", func(p *P) *day.Day { return &p.StandInFrom }),
+				registry.DayOf("stand_in_to", "To", func(p *P) *day.Day { return &p.StandInTo }))),
+		Blank:  freshPerson,
+		Check:  checkPerson,
+		After:  afterPerson,
+		Active: func(p *P) *bool { return &p.Active },
 	}
-	return d.ready()
+	return d.Ready()
 }
 
 // limitedTo names the issuing entities that a person works for alone.
-func limitedTo() field[store.Person] {
-	return field[store.Person]{
-		Field: Field{Name: "limited_to", Label: "Only for the entities", Form: "lines", Hint: "names, one a line; empty: all of them"},
-		get: func(e *env, p *store.Person) (string, error) {
-			ids, err := store.EntitiesOf(e.tx, p.ID)
+func limitedTo() registry.FieldOf[store.Person] {
+	return registry.FieldOf[store.Person]{
+		Field: registry.Field{Name: "limited_to", Label: "Only for the entities", Form: "lines", Hint: "names, one a line; empty: all of them"},
+		Read: func(e *registry.Env, p *store.Person) (string, error) {
+			ids, err := store.EntitiesOf(e.Tx, p.ID)
 			names := []string{}
 			for _, id := range ids {
-				key, err := e.keyOf("entities", id)
+				key, err := e.KeyOf("entities", id)
 				if err != nil {
 					return "", err
 				}
@@ -72,31 +73,31 @@ func limitedTo() field[store.Person] {
 			}
 			return strings.Join(names, "\n"), err
 		},
-		link: func(e *env, id int64, text string) error {
+		Link: func(e *registry.Env, id int64, text string) error {
 			ids := []int64{}
 			for _, name := range strings.Split(text, "\n") {
 				if name = strings.TrimSpace(name); name == "" {
 					continue
 				}
-				entity, err := e.find("entities", name)
+				entity, err := e.Find("entities", name)
 				if err != nil {
 					return err
 				}
 				ids = append(ids, entity)
 			}
-			return store.LimitTo(e.tx, id, ids)
+			return store.LimitTo(e.Tx, id, ids)
 		},
 	}
 }
 
 const fullTime = 40 * 60
 
-func freshPerson(e *env) (store.Person, error) {
+func freshPerson(e *registry.Env) (store.Person, error) {
 	entity, err := firstEntity(e)
 	return store.Person{Role: string(app.Staff), EntityID: entity, WeeklyMinutes: fullTime, Active: true}, err
 }
 
-func checkPerson(e *env, p *store.Person) error {
+func checkPerson(e *registry.Env, p *store.Person) error {
 	if _, err := mail.ParseAddress(p.Mail); err != nil {
 		return app.RefuseField("mail", "%q is no mail address: write it like name@firm.example.", p.Mail)
 	}
@@ -106,12 +107,12 @@ func checkPerson(e *env, p *store.Person) error {
 	if p.Initials != "" {
 		return nil
 	}
-	k, err := e.namesOf("people")
+	k, err := e.NamesOf("people")
 	if err != nil {
 		return err
 	}
 	p.Initials = freeInitials(p.Name, func(initials string) bool {
-		_, taken := k.ids[strings.ToLower(initials)]
+		_, taken := k.Ids[strings.ToLower(initials)]
 		return taken
 	})
 	return nil
@@ -133,7 +134,7 @@ func freeInitials(name string, taken func(string) bool) string {
 
 // afterPerson refuses a change after which nobody could set everything up, and one by
 // which somebody limited would let another reach further than they do.
-func afterPerson(tx *app.Tx, e *env, before, now *store.Person) error {
+func afterPerson(tx *app.Tx, e *registry.Env, before, now *store.Person) error {
 	if err := keepWithin(tx, before == nil, now); err != nil {
 		return err
 	}
@@ -141,7 +142,7 @@ func afterPerson(tx *app.Tx, e *env, before, now *store.Person) error {
 	if err == nil && left == 0 {
 		err = app.Refuse(app.Conflict, "This is the last administrator who is not limited to issuing entities: make somebody else one first.")
 	}
-	if err == nil && left < 2 && e.firm.TwoAgree {
+	if err == nil && left < 2 && e.Firm.TwoAgree {
 		err = app.Refuse(app.Conflict, "A second administrator has to agree to some changes, and there would be one alone: make somebody else one first.")
 	}
 	return err

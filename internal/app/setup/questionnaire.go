@@ -11,6 +11,7 @@ import (
 
 	"dorvet/core/profile"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -34,8 +35,8 @@ func readQuestions(text string) []Question {
 
 // answerable are the fields of a client that a client's own words can fill, with
 // their labels.
-func answerable(e *env) (map[string]string, error) {
-	fields, err := allFields(e, kindOf("clients"))
+func answerable(e *registry.Env) (map[string]string, error) {
+	fields, err := registry.AllFields(e, registry.KindOf("clients"))
 	found := map[string]string{}
 	for _, f := range fields {
 		_, layered := profile.Named(f.Name)
@@ -207,11 +208,11 @@ type AnswerOffer struct {
 // Questionnaires lists what a client was asked, with answers beside the fields to
 // which they belong.
 func Questionnaires(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]AskedQuestions, error) {
-	_, e, err := reading(ctx, a, actor, "clients")
+	_, e, err := registry.Reading(ctx, a, actor, "clients")
 	if err != nil {
 		return nil, err
 	}
-	r, err := kindOf("clients").open(e, clientID)
+	r, err := registry.KindOf("clients").Open(e, clientID)
 	if err != nil {
 		return nil, err
 	}
@@ -219,7 +220,7 @@ func Questionnaires(ctx context.Context, a *app.App, actor app.Actor, clientID i
 	if err != nil {
 		return nil, err
 	}
-	all, err := store.QuestionnairesOf(e.tx, clientID)
+	all, err := store.QuestionnairesOf(e.Tx, clientID)
 	asked := []AskedQuestions{}
 	for _, q := range all {
 		offers, err := offersOf(e, r, q, labels)
@@ -231,7 +232,7 @@ func Questionnaires(ctx context.Context, a *app.App, actor app.Actor, clientID i
 	return asked, err
 }
 
-func offersOf(e *env, r record, q store.ClientQuestionnaire, labels map[string]string) ([]AnswerOffer, error) {
+func offersOf(e *registry.Env, r registry.Record, q store.ClientQuestionnaire, labels map[string]string) ([]AnswerOffer, error) {
 	answers := []string{}
 	if q.Answers != "" {
 		if err := json.Unmarshal([]byte(q.Answers), &answers); err != nil {
@@ -244,8 +245,8 @@ func offersOf(e *env, r record, q store.ClientQuestionnaire, labels map[string]s
 		if i < len(answers) {
 			offer.Answer = answers[i]
 		}
-		if offer.Label != "" && !strings.HasPrefix(question.Field, ownPrefix) {
-			now, err := r.get(e, question.Field)
+		if offer.Label != "" && !strings.HasPrefix(question.Field, registry.OwnPrefix) {
+			now, err := r.Get(e, question.Field)
 			if err != nil {
 				return nil, err
 			}

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 )
@@ -54,7 +55,7 @@ func TestAQuestionnaireIsAnsweredOnceAndOffered(t *testing.T) {
 func TestAQuestionBelongsToAFieldThatIsThere(t *testing.T) {
 	a := apptest.Firm(t)
 	for _, bad := range []string{"Your code > code", "Your rate > currency", "Terms > terms", "x > nothing"} { // the first three are for the firm to say
-		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, "questionnaires", map[string]string{"name": "Bad", "questions": bad})
+		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "questionnaires", map[string]string{"name": "Bad", "questions": bad})
 		if err == nil || !strings.Contains(err.Error(), "Clients have no field") {
 			t.Errorf("%s: %v", bad, err)
 		}

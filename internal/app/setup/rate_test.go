@@ -8,6 +8,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
@@ -90,7 +91,7 @@ func TestTheMostSpecificRateThatHasBegunWinsAgainstANaiveSearch(t *testing.T) {
 		}
 		random.Shuffle(len(asked), func(i, j int) { asked[i], asked[j] = asked[j], asked[i] })
 		for _, row := range asked {
-			if _, err := setup.AddRecord(t.Context(), a, apptest.Admin, "rates", row); err != nil {
+			if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "rates", row); err != nil {
 				t.Fatalf("%v: %v", row, err)
 			}
 		}
@@ -160,7 +161,7 @@ func TestRatesThatMakeNoSenseAreRefused(t *testing.T) {
 		{map[string]string{"person": "SS", "per_hour": "-5"}, "is negative"},
 		{map[string]string{"currency": "EURO", "per_hour": "1"}, "is not a currency"},
 	} {
-		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, "rates", c.row)
+		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "rates", c.row)
 		if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, c.says) {
 			t.Errorf("%v: %v, want %q", c.row, r, c.says)
 		}

@@ -8,14 +8,15 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
 
-func valueOf(t *testing.T, s *setup.Sheet, field string) setup.SheetValue {
+func valueOf(t *testing.T, s *registry.Sheet, field string) registry.SheetValue {
 	t.Helper()
-	i := slices.IndexFunc(s.Values, func(v setup.SheetValue) bool { return v.Name == field })
+	i := slices.IndexFunc(s.Values, func(v registry.SheetValue) bool { return v.Name == field })
 	if i < 0 {
 		t.Fatalf("%s has no %s", s.Kind, field)
 	}
@@ -23,9 +24,9 @@ func valueOf(t *testing.T, s *setup.Sheet, field string) setup.SheetValue {
 }
 
 // change sets a field as it is now, and gives the refusal if it was refused.
-func change(t *testing.T, a *app.App, r app.Request, kind string, id int64, c setup.Change) *app.Refusal {
+func change(t *testing.T, a *app.App, r app.Request, kind string, id int64, c registry.Change) *app.Refusal {
 	t.Helper()
-	_, err := setup.SetField(t.Context(), a, r, kind, []setup.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, c)
+	_, err := registry.SetField(t.Context(), a, r, kind, []registry.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, c)
 	return apptest.RefusalOf(t, err)
 }
 
@@ -37,8 +38,8 @@ func TestWhatIsShownCanBeTypedBack(t *testing.T) {
 	apptest.Add(t, a, "contacts", "client", "A", "name", "Nia Orme", "mail", "nia@alder.example")
 	apptest.Add(t, a, "exchange-rates", "currency", "USD", "day", "2026-11-01", "rate", "0.91234567")
 	apptest.Add(t, a, "holidays", "day", "2026-12-25", "name", "Christmas Day")
-	for _, kind := range setup.KindNames() {
-		rows, err := setup.List(t.Context(), a, apptest.Admin.Actor, kind, setup.ListFilter{Inactive: true})
+	for _, kind := range registry.KindNames() {
+		rows, err := registry.List(t.Context(), a, apptest.Admin.Actor, kind, registry.ListFilter{Inactive: true})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -48,7 +49,7 @@ func TestWhatIsShownCanBeTypedBack(t *testing.T) {
 				if v.Locked || v.Inherited {
 					continue
 				}
-				if refusal := change(t, a, apptest.Admin, kind, row.ID, setup.Change{Field: v.Name, Value: v.Value}); refusal != nil && (!v.Needed || v.Value != "") {
+				if refusal := change(t, a, apptest.Admin, kind, row.ID, registry.Change{Field: v.Name, Value: v.Value}); refusal != nil && (!v.Needed || v.Value != "") {
 					t.Errorf("%s of %s %q typed back: %v", v.Name, kind, v.Value, refusal)
 				}
 			}
@@ -77,7 +78,7 @@ func TestTheSmallestClientIsAName(t *testing.T) {
 	if name := valueOf(t, apptest.Sheet(t, a, "clients", first), "invoice_name").Value; name != "Cedar" {
 		t.Errorf("invoices say %q", name)
 	}
-	steps, err := setup.List(t.Context(), a, apptest.Admin.Actor, "client-steps", setup.ListFilter{Of: first})
+	steps, err := registry.List(t.Context(), a, apptest.Admin.Actor, "client-steps", registry.ListFilter{Of: first})
 	if err != nil || len(steps) != 3 || steps[0].Title != "Contract signed" || steps[0].Cells[1] != "2026-12-08" {
 		t.Errorf("%+v, %v", steps, err)
 	}
@@ -98,14 +99,14 @@ func TestInheritedValuesAreOverriddenAndGivenBack(t *testing.T) {
 	say("engagements", apptest.Study, "eom", "from the firm", false)
 	apptest.Set(t, a, "engagements", apptest.Survey, "terms", "receipt")
 	say("engagements", apptest.Survey, "receipt", "from the engagement Survey", true)
-	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, setup.Change{Field: "terms", GiveBack: true}); r != nil {
+	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, registry.Change{Field: "terms", GiveBack: true}); r != nil {
 		t.Fatal(r)
 	}
 	say("engagements", apptest.Survey, "14d", "from the client Alder", false)
-	if r := change(t, a, apptest.Admin, "clients", 1, setup.Change{Field: "terms", Value: "soon"}); r == nil || r.Field != "terms" {
+	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "terms", Value: "soon"}); r == nil || r.Field != "terms" {
 		t.Errorf("%v", r)
 	}
-	if r := change(t, a, apptest.Admin, "clients", 1, setup.Change{Field: "tax_code", Value: "Q"}); r == nil || !strings.Contains(r.Sentence, "There is no tax code") {
+	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "tax_code", Value: "Q"}); r == nil || !strings.Contains(r.Sentence, "There is no tax code") {
 		t.Errorf("%v", r)
 	}
 }
@@ -127,22 +128,22 @@ func TestACountryProposesTheTaxCode(t *testing.T) {
 
 func TestACodeInUseStaysAndWhatHasHistoryIsNotDeleted(t *testing.T) {
 	a := apptest.Firm(t)
-	if r := change(t, a, apptest.Admin, "clients", 1, setup.Change{Field: "code", Value: "Z9"}); r == nil || !strings.Contains(r.Sentence, "2 engagements use it") {
+	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "code", Value: "Z9"}); r == nil || !strings.Contains(r.Sentence, "2 engagements use it") {
 		t.Errorf("%v", r)
 	}
 	s := apptest.Sheet(t, a, "clients", 1)
-	err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: 1, Version: s.Version})
+	err := registry.Remove(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: 1, Version: s.Version})
 	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "has 2 engagements") || !strings.Contains(r.Sentence, "Make it inactive instead") {
 		t.Errorf("%v", err)
 	}
 	fresh := apptest.Add(t, a, "clients", "name", "Cedar")
-	if r := change(t, a, apptest.Admin, "clients", fresh, setup.Change{Field: "code", Value: "Z9"}); r != nil {
+	if r := change(t, a, apptest.Admin, "clients", fresh, registry.Change{Field: "code", Value: "Z9"}); r != nil {
 		t.Error(r)
 	}
-	if r := change(t, a, apptest.Admin, "clients", fresh, setup.Change{Field: "code", Value: "Z 9!"}); r == nil || !strings.Contains(r.Sentence, "letters and digits") {
+	if r := change(t, a, apptest.Admin, "clients", fresh, registry.Change{Field: "code", Value: "Z 9!"}); r == nil || !strings.Contains(r.Sentence, "letters and digits") {
 		t.Errorf("%v", r)
 	}
-	if err := setup.Remove(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: fresh, Version: apptest.Sheet(t, a, "clients", fresh).Version}); err != nil {
+	if err := registry.Remove(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: fresh, Version: apptest.Sheet(t, a, "clients", fresh).Version}); err != nil {
 		t.Error(err)
 	}
 	if history, err := a.History(t.Context(), apptest.Admin.Actor, "clients", fresh); err != nil || history[0].Summary != "Deleted the client Cedar" || history[1].Before == history[1].After {
@@ -154,7 +155,7 @@ func TestInactiveMeansHiddenAndClosedToTimeUntilTakenBack(t *testing.T) {
 	a := apptest.Firm(t)
 	set := func(kind string, id int64, active bool) {
 		t.Helper()
-		if err := setup.SetActive(t.Context(), a, apptest.Admin, kind, setup.Seen{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}, active); err != nil {
+		if err := registry.SetActive(t.Context(), a, apptest.Admin, kind, registry.Seen{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}, active); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -166,8 +167,8 @@ func TestInactiveMeansHiddenAndClosedToTimeUntilTakenBack(t *testing.T) {
 		if err := tryToRecord(t, a); err == nil {
 			t.Errorf("time is recorded on inactive %s", c.kind)
 		}
-		rows, err := setup.List(t.Context(), a, apptest.Admin.Actor, c.kind, setup.ListFilter{})
-		if err != nil || slices.ContainsFunc(rows, func(r setup.RecordRow) bool { return r.ID == c.id }) {
+		rows, err := registry.List(t.Context(), a, apptest.Admin.Actor, c.kind, registry.ListFilter{})
+		if err != nil || slices.ContainsFunc(rows, func(r registry.RecordRow) bool { return r.ID == c.id }) {
 			t.Errorf("%s: %+v, %v", c.kind, rows, err)
 		}
 		set(c.kind, c.id, true)
@@ -179,10 +180,10 @@ func TestInactiveMeansHiddenAndClosedToTimeUntilTakenBack(t *testing.T) {
 
 func TestTheLastAdministratorStays(t *testing.T) {
 	a := apptest.Firm(t)
-	if r := change(t, a, apptest.Admin, "people", 1, setup.Change{Field: "role", Value: "staff"}); r == nil || !strings.Contains(r.Sentence, "last administrator") {
+	if r := change(t, a, apptest.Admin, "people", 1, registry.Change{Field: "role", Value: "staff"}); r == nil || !strings.Contains(r.Sentence, "last administrator") {
 		t.Errorf("%v", r)
 	}
-	err := setup.SetActive(t.Context(), a, apptest.Admin, "people", setup.Seen{ID: 1, Version: apptest.Sheet(t, a, "people", 1).Version}, false)
+	err := registry.SetActive(t.Context(), a, apptest.Admin, "people", registry.Seen{ID: 1, Version: apptest.Sheet(t, a, "people", 1).Version}, false)
 	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Conflict {
 		t.Errorf("%v", err)
 	}
@@ -212,7 +213,7 @@ func TestChangingBankDetailsIsToldToEveryAdministrator(t *testing.T) {
 // first, by number).
 func TestNamesWithNumbersComeFirstByNumber(t *testing.T) {
 	names := []string{"Zebra", "12 Fathom", "alder", "3 Quays", "Birch", "3 Anchors"}
-	slices.SortFunc(names, setup.CompareNames)
+	slices.SortFunc(names, registry.CompareNames)
 	if got := strings.Join(names, ","); got != "3 Anchors,3 Quays,12 Fathom,alder,Birch,Zebra" {
 		t.Error(got)
 	}
@@ -220,11 +221,11 @@ func TestNamesWithNumbersComeFirstByNumber(t *testing.T) {
 
 func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 	a := apptest.Firm(t)
-	seen := []setup.Seen{}
+	seen := []registry.Seen{}
 	for i := range 3 {
-		seen = append(seen, setup.Seen{ID: apptest.Add(t, a, "phases", "engagement", "1", "name", fmt.Sprint("Task ", i))})
+		seen = append(seen, registry.Seen{ID: apptest.Add(t, a, "phases", "engagement", "1", "name", fmt.Sprint("Task ", i))})
 	}
-	if _, err := setup.SetField(t.Context(), a, apptest.Lead, "phases", seen, setup.Change{Field: "people", Value: "SS, LL"}); err != nil {
+	if _, err := registry.SetField(t.Context(), a, apptest.Lead, "phases", seen, registry.Change{Field: "people", Value: "SS, LL"}); err != nil {
 		t.Fatal(err)
 	}
 	if history, err := a.History(t.Context(), apptest.Admin.Actor, "phases", seen[0].ID); err != nil || !strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) || !strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
@@ -234,7 +235,7 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 	for i := range seen[1:] {
 		stale[i+1].Version = 1
 	}
-	if _, err := setup.SetField(t.Context(), a, apptest.Lead, "phases", stale, setup.Change{Field: "status", Value: "done"}); err == nil {
+	if _, err := registry.SetField(t.Context(), a, apptest.Lead, "phases", stale, registry.Change{Field: "status", Value: "done"}); err == nil {
 		t.Error("a stale version was overwritten")
 	}
 	for _, s := range seen {
@@ -249,19 +250,19 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 func TestALeadSeesAndChangesOnlyTheirOwn(t *testing.T) {
 	a := apptest.Firm(t)
 	for kind, want := range map[string]string{"engagements": "Survey", "clients": "Alder"} {
-		rows, err := setup.List(t.Context(), a, apptest.Lead.Actor, kind, setup.ListFilter{})
+		rows, err := registry.List(t.Context(), a, apptest.Lead.Actor, kind, registry.ListFilter{})
 		if err != nil || len(rows) != 1 || rows[0].Title != want {
 			t.Errorf("%s: %+v, %v", kind, rows, err)
 		}
 	}
 	for engagement, refused := range map[string]bool{"1": false, "3": true} {
-		_, err := setup.AddRecord(t.Context(), a, apptest.Lead, "phases", map[string]string{"engagement": engagement, "name": "Field work"})
+		_, err := registry.AddRecord(t.Context(), a, apptest.Lead, "phases", map[string]string{"engagement": engagement, "name": "Field work"})
 		if (apptest.RefusalOf(t, err) != nil) != refused {
 			t.Errorf("a phase of %s: %v", engagement, err)
 		}
 	}
 	// Nor is one moved there afterwards.
-	if r := change(t, a, apptest.Lead, "phases", 1, setup.Change{Field: "engagement", Value: "3"}); r == nil || r.Kind != app.Forbidden {
+	if r := change(t, a, apptest.Lead, "phases", 1, registry.Change{Field: "engagement", Value: "3"}); r == nil || r.Kind != app.Forbidden {
 		t.Errorf("%+v", r)
 	}
 	if v := valueOf(t, apptest.Sheet(t, a, "phases", 1), "engagement"); v.Value != "1" {
@@ -288,7 +289,7 @@ func TestAnEngagementIsCopiedWithItsPartsAndOpenAgain(t *testing.T) {
 			t.Errorf("%s of the copy is %q, want %q", field, got, want)
 		}
 	}
-	phases, err := setup.List(t.Context(), a, apptest.Admin.Actor, "phases", setup.ListFilter{Of: made.ID})
+	phases, err := registry.List(t.Context(), a, apptest.Admin.Actor, "phases", registry.ListFilter{Of: made.ID})
 	if err != nil || len(phases) != 2 || phases[0].Cells[1] != "open" || phases[1].Cells[0] != "Field work" {
 		t.Fatalf("%+v, %v", phases, err)
 	}
@@ -310,17 +311,17 @@ func TestOwnFieldsOfTheFirmAreFilledAndChecked(t *testing.T) {
 	if v := valueOf(t, apptest.Sheet(t, a, "engagements", apptest.Survey), "own.Tide table"); v.Value != "2026-12-02" {
 		t.Errorf("%+v", v)
 	}
-	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, setup.Change{Field: "own.Tide table", Value: "neap"}); r == nil || !strings.Contains(r.Sentence, "is no date") {
+	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, registry.Change{Field: "own.Tide table", Value: "neap"}); r == nil || !strings.Contains(r.Sentence, "is no date") {
 		t.Errorf("%v", r)
 	}
-	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, setup.Change{Field: "own.Area", Value: "moon"}); r == nil || !strings.Contains(r.Sentence, "harbour; estuary") {
+	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, registry.Change{Field: "own.Area", Value: "moon"}); r == nil || !strings.Contains(r.Sentence, "harbour; estuary") {
 		t.Errorf("%v", r)
 	}
 }
 
 func TestAClosedPeriodIsNotOpenedByAccidentAndTakesNoChange(t *testing.T) {
 	a := apptest.Firm(t)
-	if r := change(t, a, apptest.Admin, "firm", 1, setup.Change{Field: "closing_day", Value: "2026-12-02"}); r == nil || !strings.Contains(r.Sentence, "has not been yet") {
+	if r := change(t, a, apptest.Admin, "firm", 1, registry.Change{Field: "closing_day", Value: "2026-12-02"}); r == nil || !strings.Contains(r.Sentence, "has not been yet") {
 		t.Errorf("%v", r)
 	}
 	apptest.Set(t, a, "firm", 1, "closing_day", "2026-11-30")
@@ -328,7 +329,7 @@ func TestAClosedPeriodIsNotOpenedByAccidentAndTakesNoChange(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 	if r := apptest.RefusalOf(t, func() error {
-		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, "tax-rates", map[string]string{"code": "S", "from": "2026-11-01", "percent": "24"})
+		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "tax-rates", map[string]string{"code": "S", "from": "2026-11-01", "percent": "24"})
 		return err
 	}()); r == nil || r.Field != "from" {
 		t.Errorf("%v", r)

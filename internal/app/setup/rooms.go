@@ -1,14 +1,16 @@
 package setup
 
+import "dorvet/internal/app/registry"
+
 func init() {
-	register([]room{
-		{Name: "The firm", Kinds: []kind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
-		{Name: "People", Kinds: []kind{personKind(), gradeKind()}},
-		{Name: "Prices", Kinds: []kind{serviceKind(), bundleKind(), rateKind(), cardKind(), categoryKind(), proposalTextKind()}},
-		{Name: "Taxes", Kinds: []kind{taxCodeKind(), taxRateKind()}},
-		{Name: "Invoices", Kinds: []kind{scheduleKind(), invoiceTemplateKind(), issueCheckKind(), wordingKind(), accountKind()}},
-		{Name: "Clients", Kinds: []kind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(), ownFieldKind()}},
-		{Name: "Work", Kinds: []kind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},
-		{Name: "", Kinds: []kind{stepKind(), noteKind()}},
+	registry.Register([]registry.Room{
+		{Name: "The firm", Kinds: []registry.AnyKind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
+		{Name: "People", Kinds: []registry.AnyKind{personKind(), gradeKind()}},
+		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), rateKind(), cardKind(), categoryKind(), proposalTextKind()}},
+		{Name: "Taxes", Kinds: []registry.AnyKind{taxCodeKind(), taxRateKind()}},
+		{Name: "Invoices", Kinds: []registry.AnyKind{scheduleKind(), invoiceTemplateKind(), issueCheckKind(), wordingKind(), accountKind()}},
+		{Name: "Clients", Kinds: []registry.AnyKind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(), ownFieldKind()}},
+		{Name: "Work", Kinds: []registry.AnyKind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},
+		{Name: "", Kinds: []registry.AnyKind{stepKind(), noteKind()}},
 	})
 }

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"dorvet/core/day"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -18,7 +19,7 @@ func TestRecordsThatMakeNoSenseAreRefusedInTheirField(t *testing.T) {
 	apptest.Add(t, a, "phases", "engagement", "1", "name", "Line 1", "parent", "1")
 	apptest.Add(t, a, "phases", "engagement", "3", "name", "Elsewhere")
 	gone := apptest.Add(t, a, "clients", "name", "Gone", "code", "G")
-	if err := setup.SetActive(t.Context(), a, apptest.Admin, "clients", setup.Seen{ID: gone}, false); err != nil {
+	if err := registry.SetActive(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: gone}, false); err != nil {
 		t.Fatal(err)
 	}
 	for _, c := range []struct {
@@ -43,7 +44,7 @@ func TestRecordsThatMakeNoSenseAreRefusedInTheirField(t *testing.T) {
 		{"holidays", "day", "is no date", map[string]string{"day": "Christmas", "name": "Christmas"}},
 		{"firm", "", "one firm", map[string]string{"name": "Second"}},
 	} {
-		_, err := setup.AddRecord(t.Context(), a, apptest.Admin, c.kind, c.typed)
+		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, c.kind, c.typed)
 		if r := apptest.RefusalOf(t, err); r == nil || r.Field != c.field || !strings.Contains(r.Sentence, c.says) {
 			t.Errorf("%s %v: %+v, want %q in %q", c.kind, c.typed, r, c.says, c.field)
 		}
@@ -93,7 +94,7 @@ func TestABudgetThatEndsBeforeTheWorkIsSaid(t *testing.T) {
 func TestTheFormOfAKindSaysWhatANewOneHas(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "own-fields", "name", "Area", "subject", "engagement")
-	form, err := setup.Describe(t.Context(), a, apptest.Admin.Actor, "engagements")
+	form, err := registry.Describe(t.Context(), a, apptest.Admin.Actor, "engagements")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -120,10 +121,10 @@ func TestTheIndexCountsWhatIsActive(t *testing.T) {
 	a := apptest.Firm(t)
 	office := apptest.Add(t, a, "offices", "name", "Pier")
 	apptest.Add(t, a, "offices", "name", "Quay")
-	if err := setup.SetActive(t.Context(), a, apptest.Admin, "offices", setup.Seen{ID: office}, false); err != nil {
+	if err := registry.SetActive(t.Context(), a, apptest.Admin, "offices", registry.Seen{ID: office}, false); err != nil {
 		t.Fatal(err)
 	}
-	rooms, err := setup.Index(t.Context(), a, apptest.Admin.Actor)
+	rooms, err := registry.Index(t.Context(), a, apptest.Admin.Actor)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,9 +1,6 @@
-// Package setup is the firm and what it works with: people, clients,
-// engagements, services, rates, budgets, and who may sign in.
-//
-// Most of it are records of many kinds, and every kind is a table of fields
-// ([Kind], [Field]): the same table shows a record, changes it, writes its
-// history, reads it from a file and writes it to one.
+// Package setup is the firm and what it works with: which kinds of record there are (people,
+// clients, engagements, services, rates, ...), how the first start makes them, budgets,
+// onboarding, questions to clients, and what an hour costs.
 package setup
 
 import (
@@ -19,6 +16,7 @@ import (
 	"dorvet/core/tax"
 	"dorvet/internal/app"
 	"dorvet/internal/app/identity"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -66,18 +64,18 @@ func Begin(ctx context.Context, a *app.App, s Start) (personID int64, err error)
 		if err := begin(tx, s); err != nil {
 			return 0, err
 		}
-		e, err := newEnv(tx.DB, tx.Today, app.Actor{})
+		e, err := registry.NewEnv(tx.DB, tx.Today, app.Actor{})
 		if err != nil {
 			return 0, err
 		}
-		if err := checkFirm(e, e.firm); err != nil {
+		if err := checkFirm(e, e.Firm); err != nil {
 			return 0, err
 		}
-		made, err := add(tx, e, kindOf("people"), map[string]string{"name": s.Name, "mail": s.Mail, "role": string(app.Administrator)})
+		made, err := registry.AddTo(tx, e, registry.KindOf("people"), map[string]string{"name": s.Name, "mail": s.Mail, "role": string(app.Administrator)})
 		if err != nil {
 			return 0, err
 		}
-		person := made.(*typed[store.Person]).value
+		person := made.(*registry.Typed[store.Person]).Value
 		person.PasswordHash = hash
 		tx.Describe(nil, s.Firm, "Began %s", s.Firm)
 		tx.LinkTo(app.OfFirm, 1)

@@ -11,7 +11,7 @@ import (
 	"dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -23,33 +23,33 @@ const (
 	expensesFile = "expenses"
 )
 
-func column(name, label, form string, needed bool, hint string) setup.Field {
-	return setup.Field{Name: name, Label: label, Form: form, Needed: needed, Hint: hint}
+func column(name, label, form string, needed bool, hint string) registry.Field {
+	return registry.Field{Name: name, Label: label, Form: form, Needed: needed, Hint: hint}
 }
 
-var timeColumns = []setup.Field{
-	column("day", "Date", setup.FormDay, true, ""), column("person", "Person", setup.FormRecord, true, "initials or name"),
-	column("engagement", "Engagement", setup.FormRecord, true, "code or name"), column("phase", "Phase", setup.FormLine, false, ""),
-	column("service", "Service", setup.FormRecord, true, "code or name"), column("started", "From", setup.FormLine, false, ""), column("ended", "To", setup.FormLine, false, ""),
-	column("worked", "Worked", setup.FormHours, false, "1:30, 1.5 or 90m"), column("notBillable", "Not billable of it", setup.FormHours, false, ""),
-	column("expected", "Expected", setup.FormHours, false, ""), column("treatment", "Billed as", setup.FormLine, false, "billable, outside the fee, no charge, not billable"),
-	column("perHour", "Rate of its own", setup.FormRate, false, ""), column("markup", "Mark-up, %", setup.FormPercent, false, ""), column("flat", "Flat amount", setup.FormAmount, false, ""),
-	column("hold", "On hold", setup.FormLine, false, "released, or the day of release"), column("text", "Text", setup.FormLine, false, ""),
-	column("note", "Note", setup.FormLine, false, ""), column("reference", "Reference", setup.FormLine, false, ""),
+var timeColumns = []registry.Field{
+	column("day", "Date", registry.FormDay, true, ""), column("person", "Person", registry.FormRecord, true, "initials or name"),
+	column("engagement", "Engagement", registry.FormRecord, true, "code or name"), column("phase", "Phase", registry.FormLine, false, ""),
+	column("service", "Service", registry.FormRecord, true, "code or name"), column("started", "From", registry.FormLine, false, ""), column("ended", "To", registry.FormLine, false, ""),
+	column("worked", "Worked", registry.FormHours, false, "1:30, 1.5 or 90m"), column("notBillable", "Not billable of it", registry.FormHours, false, ""),
+	column("expected", "Expected", registry.FormHours, false, ""), column("treatment", "Billed as", registry.FormLine, false, "billable, outside the fee, no charge, not billable"),
+	column("perHour", "Rate of its own", registry.FormRate, false, ""), column("markup", "Mark-up, %", registry.FormPercent, false, ""), column("flat", "Flat amount", registry.FormAmount, false, ""),
+	column("hold", "On hold", registry.FormLine, false, "released, or the day of release"), column("text", "Text", registry.FormLine, false, ""),
+	column("note", "Note", registry.FormLine, false, ""), column("reference", "Reference", registry.FormLine, false, ""),
 }
 
-var expenseColumns = []setup.Field{
-	column("day", "Date", setup.FormDay, true, ""), column("person", "Person", setup.FormRecord, true, "initials or name"),
-	column("category", "Category", setup.FormRecord, true, ""), column("engagement", "Engagement", setup.FormRecord, false, "code or name; empty: the firm's own cost"),
-	column("units", "Units", setup.FormHours, false, ""), column("perUnit", "Price of a unit", setup.FormRate, false, ""), column("amount", "Amount", setup.FormAmount, false, "with tax"),
-	column("tax", "Tax in it", setup.FormAmount, false, "that is got back"), column("currency", "Currency", setup.FormLine, false, "the firm's unless given"),
-	column("markup", "Mark-up, %", setup.FormPercent, false, ""), column("treatment", "Billed as", setup.FormLine, false, "billable, no charge, not billable"),
-	column("paidBy", "Paid by", setup.FormLine, false, "firm or person"), column("used", "Day of use", setup.FormDay, false, ""), column("supplier", "Supplier", setup.FormLine, false, ""),
-	column("text", "Text", setup.FormLine, false, ""), column("note", "Note", setup.FormLine, false, ""), column("reference", "Reference", setup.FormLine, false, ""),
+var expenseColumns = []registry.Field{
+	column("day", "Date", registry.FormDay, true, ""), column("person", "Person", registry.FormRecord, true, "initials or name"),
+	column("category", "Category", registry.FormRecord, true, ""), column("engagement", "Engagement", registry.FormRecord, false, "code or name; empty: the firm's own cost"),
+	column("units", "Units", registry.FormHours, false, ""), column("perUnit", "Price of a unit", registry.FormRate, false, ""), column("amount", "Amount", registry.FormAmount, false, "with tax"),
+	column("tax", "Tax in it", registry.FormAmount, false, "that is got back"), column("currency", "Currency", registry.FormLine, false, "the firm's unless given"),
+	column("markup", "Mark-up, %", registry.FormPercent, false, ""), column("treatment", "Billed as", registry.FormLine, false, "billable, no charge, not billable"),
+	column("paidBy", "Paid by", registry.FormLine, false, "firm or person"), column("used", "Day of use", registry.FormDay, false, ""), column("supplier", "Supplier", registry.FormLine, false, ""),
+	column("text", "Text", registry.FormLine, false, ""), column("note", "Note", registry.FormLine, false, ""), column("reference", "Reference", registry.FormLine, false, ""),
 }
 
 func init() {
-	setup.ReadFromFiles(timeFile, setup.Reads{One: "time entry", Many: "time entries", About: "Time that was recorded elsewhere.", Fields: timeColumns, Take: takeTime,
+	registry.ReadFromFiles(timeFile, registry.Reads{One: "time entry", Many: "time entries", About: "Time that was recorded elsewhere.", Fields: timeColumns, Take: takeTime,
 		TakeBack: func(tx *app.Tx, id int64) error {
 			row, err := changeable(tx, id, 0)
 			if err != nil {
@@ -57,7 +57,7 @@ func init() {
 			}
 			return takeAway(tx, &row.TimeEntry)
 		}})
-	setup.ReadFromFiles(expensesFile, setup.Reads{One: "expense", Many: "expenses", About: "Expenses that were recorded elsewhere, each a purchase of its own.", Fields: expenseColumns, Take: takeExpense,
+	registry.ReadFromFiles(expensesFile, registry.Reads{One: "expense", Many: "expenses", About: "Expenses that were recorded elsewhere, each a purchase of its own.", Fields: expenseColumns, Take: takeExpense,
 		TakeBack: func(tx *app.Tx, id int64) error {
 			p, shares, err := purchaseAt(tx, id, 0)
 			if err != nil {
@@ -71,7 +71,7 @@ func init() {
 type naming struct{ column, kind string }
 
 // found are the numbers of the records that a row names.
-func found(f *setup.Finder, values map[string]string, named ...naming) (map[string]int64, error) {
+func found(f *registry.Finder, values map[string]string, named ...naming) (map[string]int64, error) {
 	ids := map[string]int64{}
 	for _, n := range named {
 		if values[n.column] == "" {
@@ -88,7 +88,7 @@ func found(f *setup.Finder, values map[string]string, named ...naming) (map[stri
 
 // complete refuses a row without what is needed, or with a text that is longer than its
 // kind.
-func complete(values map[string]string, columns []setup.Field) error {
+func complete(values map[string]string, columns []registry.Field) error {
 	for name, text := range values {
 		most := safetext.MostOfLine
 		if name == "note" {
@@ -108,7 +108,7 @@ func complete(values map[string]string, columns []setup.Field) error {
 	return nil
 }
 
-func takeTime(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, error) {
+func takeTime(tx *app.Tx, f *registry.Finder, values map[string]string) (int64, error) {
 	if err := complete(values, timeColumns); err != nil {
 		return 0, err
 	}
@@ -164,7 +164,7 @@ func treatmentSaid(text string) (wip.Treatment, error) {
 	return wip.ParseTreatment(cmp.Or(strings.ToLower(text), string(wip.Billable)))
 }
 
-func takeExpense(tx *app.Tx, f *setup.Finder, values map[string]string) (int64, error) {
+func takeExpense(tx *app.Tx, f *registry.Finder, values map[string]string) (int64, error) {
 	if err := complete(values, expenseColumns); err != nil {
 		return 0, err
 	}
@@ -245,7 +245,7 @@ func Export(ctx context.Context, a *app.App, actor app.Actor, s Sought) (header 
 	return header, rows, nil
 }
 
-func labels(columns []setup.Field) []string {
+func labels(columns []registry.Field) []string {
 	names := make([]string, len(columns))
 	for i, c := range columns {
 		names[i] = c.Label

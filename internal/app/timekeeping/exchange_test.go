@@ -7,13 +7,13 @@ import (
 
 	"dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
 )
 
-func file(kind, header string, rows ...string) setup.Incoming {
-	in := setup.Incoming{Kind: kind, Name: "file.csv", Header: strings.Split(header, ";"), Cell: func(cell string) (string, bool) { return cell, strings.HasPrefix(cell, "=") }}
+func file(kind, header string, rows ...string) registry.Incoming {
+	in := registry.Incoming{Kind: kind, Name: "file.csv", Header: strings.Split(header, ";"), Cell: func(cell string) (string, bool) { return cell, strings.HasPrefix(cell, "=") }}
 	for _, row := range rows {
 		in.Rows = append(in.Rows, strings.Split(row, ";"))
 	}
@@ -24,7 +24,7 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 	a := apptest.Firm(t)
 	const header = "Date;Person;Engagement;Service;Worked;Billed as;Text;Colour"
 	bad := file("time", header, "2026-11-30;SS;1;Work;1:30;no charge;levels;red", "soon;SS;1;Work;1;;;", "2026-11-30;SS;Nowhere;Work;1;;;", "2026-11-30;SS;1;Work;;;;", "2026-11-30;SS;1;Work;1;gratis;;", "2026-11-30;;1;Work;1;;;")
-	check, err := setup.CheckImport(t.Context(), a, apptest.Admin.Actor, bad)
+	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, bad)
 	if err != nil || check.Good != 1 || len(check.Bad) != 5 || check.Columns[7].Field != "" {
 		t.Fatalf("%+v, %v", check, err)
 	}
@@ -36,10 +36,10 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{}); got != "" {
 		t.Errorf("a dry run took %s", got)
 	}
-	if _, err := setup.Import(t.Context(), a, apptest.Admin, bad); err == nil || !strings.HasPrefix(err.Error(), "Row 3 can't be taken, so nothing was") {
+	if _, err := registry.Import(t.Context(), a, apptest.Admin, bad); err == nil || !strings.HasPrefix(err.Error(), "Row 3 can't be taken, so nothing was") {
 		t.Errorf("%v", err)
 	}
-	done, err := setup.Import(t.Context(), a, apptest.Admin, file("time", header, "2026-11-30;SS;1;Work;1:30;no charge;levels;", "2026-11-30;Sam Staff;Survey;W;90m;;mosaic;"))
+	done, err := registry.Import(t.Context(), a, apptest.Admin, file("time", header, "2026-11-30;SS;1;Work;1:30;no charge;levels;", "2026-11-30;Sam Staff;Survey;W;90m;;mosaic;"))
 	if err != nil || done.Rows != 2 || done.Many != "time entries" {
 		t.Fatalf("%+v, %v", done, err)
 	}
@@ -48,10 +48,10 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 	}
 	apptest.Whole(t, a)
 	long := file("time", header, "2026-11-30;SS;1;Work;1:30;;"+strings.Repeat("x", 2001)+";")
-	if check, err := setup.CheckImport(t.Context(), a, apptest.Admin.Actor, long); err != nil || len(check.Bad) != 1 || !strings.Contains(check.Bad[0].Reason, "of at most 2000") {
+	if check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, long); err != nil || len(check.Bad) != 1 || !strings.Contains(check.Bad[0].Reason, "of at most 2000") {
 		t.Errorf("a text of 2,001 characters: %+v, %v", check, err)
 	}
-	must(t, setup.UndoImport(t.Context(), a, apptest.Admin, done.ID))
+	must(t, registry.UndoImport(t.Context(), a, apptest.Admin, done.ID))
 	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{}); got != "" {
 		t.Errorf("taken back, there is %s", got)
 	}
@@ -78,8 +78,8 @@ func TestWhatIsWrittenToAFileIsReadAgain(t *testing.T) {
 		for _, expenses := range []bool{false, true} {
 			kind := map[bool]string{false: "time", true: "expenses"}[expenses]
 			written := exported(t, a, expenses)
-			in := setup.Incoming{Kind: kind, Name: "again.csv", Header: written[0], Rows: written[1:], Cell: func(cell string) (string, bool) { return cell, false }}
-			if _, err := setup.Import(t.Context(), a, apptest.Admin, in); err != nil {
+			in := registry.Incoming{Kind: kind, Name: "again.csv", Header: written[0], Rows: written[1:], Cell: func(cell string) (string, bool) { return cell, false }}
+			if _, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil {
 				t.Fatalf("%s, with %s: %v", kind, mark, err)
 			}
 			again := exported(t, a, expenses)

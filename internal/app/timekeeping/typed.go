@@ -11,6 +11,7 @@ import (
 	"dorvet/core/wip"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -278,7 +279,7 @@ func openOn(firm *store.Firm, e *store.Engagement, on day.Day) error {
 }
 
 func workOf(tx *store.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) (wip.Work, error) {
-	p, err := setup.ProfileOf(tx, e)
+	p, err := profiles.ProfileOf(tx, e)
 	if err != nil {
 		return wip.Work{}, err
 	}

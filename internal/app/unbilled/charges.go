@@ -7,6 +7,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/pricing"
 	"dorvet/internal/app"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -83,11 +84,11 @@ func lacking(tx *store.DB, engagementIDs []int64, upTo day.Day) ([]store.Charge,
 
 // WorkTax is how work of an engagement is taxed.
 func WorkTax(tx *store.DB, e *store.Engagement) (int64, error) {
-	p, err := setup.ProfileOf(tx, e)
+	p, err := profiles.ProfileOf(tx, e)
 	if err != nil {
 		return 0, err
 	}
-	return setup.TaxCode(tx, p, setup.Work)
+	return profiles.TaxCode(tx, p, profiles.Work)
 }
 
 func goOn(e *store.Engagement, agreed []store.PlanLine, there []store.Charge, upTo day.Day) ([]store.Charge, error) {

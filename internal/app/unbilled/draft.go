@@ -9,11 +9,9 @@ import (
 	"dorvet/core/tax"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/setup"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
-
-type profiles = func(clientID, engagementID int64) profile.Profile
 
 // Draft is an invoice that would be made.
 type Draft struct {
@@ -113,7 +111,7 @@ func (r *reader) compute(d *Draft) error {
 // addItems adds what of an engagement can stand on a draft: its work, then its charges.
 func (r *reader) addItems(d *Draft, e *store.EngagementRow) error {
 	leaves, own := r.work.Left[e.ID], r.profiles(e.ClientID, e.ID)
-	add := func(item Item, of setup.Taxed, asked draft.Item) (err error) {
+	add := func(item Item, of profiles.Taxed, asked draft.Item) (err error) {
 		if item.TaxCodeID == 0 {
 			item.TaxCodeID, err = r.taxCode(own, of)
 		}
@@ -150,12 +148,12 @@ func (r *reader) addItems(d *Draft, e *store.EngagementRow) error {
 
 // taxCode is the tax code of what a profile's client is billed, found once for all that
 // have the same.
-func (r *reader) taxCode(p profile.Profile, of setup.Taxed) (int64, error) {
-	key := string(of) + ", " + p.Text(string(of)) + ", " + p.Text(string(setup.Work))
+func (r *reader) taxCode(p profile.Profile, of profiles.Taxed) (int64, error) {
+	key := string(of) + ", " + p.Text(string(of)) + ", " + p.Text(string(profiles.Work))
 	if id, known := r.taxed[key]; known {
 		return id, nil
 	}
-	id, err := setup.TaxCode(r.tx, p, of)
+	id, err := profiles.TaxCode(r.tx, p, of)
 	if err == nil {
 		r.taxed[key] = id
 	}
@@ -191,17 +189,17 @@ func OfCharge(c *store.Charge, dated day.Day) draft.Item {
 	return item
 }
 
-var taxedAs = map[string]setup.Taxed{"time": setup.Work, "expense": setup.Expenses, "disbursement": setup.Disbursements}
+var taxedAs = map[string]profiles.Taxed{"time": profiles.Work, "expense": profiles.Expenses, "disbursement": profiles.Disbursements}
 
 // TaxedAs is as what a portion is taxed.
-func TaxedAs(p *store.PortionRow) setup.Taxed {
+func TaxedAs(p *store.PortionRow) profiles.Taxed {
 	switch {
 	case !p.IsExpense():
-		return setup.Work
+		return profiles.Work
 	case p.Disbursement:
-		return setup.Disbursements
+		return profiles.Disbursements
 	}
-	return setup.Expenses
+	return profiles.Expenses
 }
 
 // onlyOne is the number of a draft's engagement, or 0 where it has several: what holds for

@@ -9,8 +9,10 @@ import (
 	"slices"
 
 	"dorvet/core/day"
+	"dorvet/core/profile"
 	"dorvet/core/tax"
 	"dorvet/internal/app"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -72,7 +74,7 @@ type reader struct {
 	charges  func(engagementIDs []int64) ([]store.Charge, error)
 	codes    map[int64]tax.Code
 	byName   map[string]tax.Code
-	profiles profiles
+	profiles func(clientID, engagementID int64) profile.Profile
 	advances map[int64][]store.OpenAdvance
 	portions map[int64][]store.PortionRow
 	taxed    map[string]int64 // tax codes that were found already
@@ -131,7 +133,7 @@ func (r *reader) readTerms() (err error) {
 		clients = append(clients, e.ClientID)
 	}
 	slices.Sort(clients)
-	if r.profiles, err = setup.Profiles(r.tx, slices.Compact(clients), ids); err != nil {
+	if r.profiles, err = profiles.Profiles(r.tx, slices.Compact(clients), ids); err != nil {
 		return err
 	}
 	if r.codes, err = store.TaxCodes(r.tx); err != nil {

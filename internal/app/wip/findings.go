@@ -6,6 +6,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	core "dorvet/core/wip"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -48,7 +49,7 @@ func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
 	if err != nil {
 		return err
 	}
-	limit, err := setup.Nearest(tx, "unbilled_limit")
+	limit, err := profiles.Nearest(tx, "unbilled_limit")
 	if err != nil {
 		return err
 	}

@@ -10,6 +10,7 @@ import (
 	"dorvet/core/money"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
@@ -307,6 +308,6 @@ func cyclesOf(tx *store.DB, cycle string) (func(*store.EngagementRow) bool, erro
 	if cycle == "" {
 		return func(*store.EngagementRow) bool { return true }, nil
 	}
-	nearest, err := setup.Nearest(tx, "cycle")
+	nearest, err := profiles.Nearest(tx, "cycle")
 	return func(e *store.EngagementRow) bool { return nearest(e.ClientID, e.ID) == cycle }, err
 }

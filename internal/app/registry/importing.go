@@ -1,4 +1,4 @@
-package setup
+package registry
 
 import (
 	"context"
@@ -79,13 +79,13 @@ func ReadFromFiles(kind string, r Reads) { read[kind] = r }
 func OnlyFromFiles(kind string) bool { return read[kind].Take != nil }
 
 // Finder finds the records that a file names.
-type Finder struct{ e *env }
+type Finder struct{ e *Env }
 
 // Find is the number of the record of a kind that a key or a name means.
-func (f *Finder) Find(kind, text string) (int64, error) { return f.e.find(kind, text) }
+func (f *Finder) Find(kind, text string) (int64, error) { return f.e.Find(kind, text) }
 
 // readsOf is how a kind is read from files.
-func readsOf(e *env, name string) (Reads, error) {
+func readsOf(e *Env, name string) (Reads, error) {
 	if r, there := read[name]; there {
 		return r, nil
 	}
@@ -96,7 +96,7 @@ func readsOf(e *env, name string) (Reads, error) {
 	fields, err := fieldsToRead(e, k)
 	return Reads{Many: k.describe().Many, Fields: fields,
 		Take: func(tx *app.Tx, f *Finder, values map[string]string) (int64, error) {
-			r, err := add(tx, f.e, k, withoutSteps(k, values))
+			r, err := AddTo(tx, f.e, k, withoutSteps(k, values))
 			if err != nil {
 				return 0, err
 			}
@@ -120,7 +120,7 @@ func CheckImport(ctx context.Context, a *app.App, actor app.Actor, in Incoming) 
 	actor.Proved = true // the password is asked for when it is done
 	err := a.Store.Write(ctx, actor.Scope(), func(db *store.DB) error {
 		tx := app.DryRun(db, a, actor)
-		e, err := newEnv(db, tx.Today, actor)
+		e, err := NewEnv(db, tx.Today, actor)
 		if err != nil {
 			return err
 		}
@@ -149,11 +149,11 @@ func CheckImport(ctx context.Context, a *app.App, actor app.Actor, in Incoming) 
 }
 
 // fieldsToRead are the fields that a file can fill.
-func fieldsToRead(e *env, k kind) ([]Field, error) {
+func fieldsToRead(e *Env, k AnyKind) ([]Field, error) {
 	if !k.describe().Files {
 		return nil, app.Refuse(app.Invalid, "%s are not read from files.", k.describe().Many)
 	}
-	fields, err := allFields(e, k)
+	fields, err := AllFields(e, k)
 	return slices.DeleteFunc(fields, func(f Field) bool { return f.Set }), err
 }
 
@@ -225,7 +225,7 @@ func (in *Incoming) take(tx *app.Tx, f *Finder, r Reads, columns []string, i int
 
 // withoutSteps leaves clients that are taken over without onboarding, unless the
 // file says otherwise.
-func withoutSteps(k kind, values map[string]string) map[string]string {
+func withoutSteps(k AnyKind, values map[string]string) map[string]string {
 	if k.describe().Name == "clients" && values["onboarded"] == "" {
 		values["onboarded"] = "yes"
 	}
@@ -235,8 +235,8 @@ func withoutSteps(k kind, values map[string]string) map[string]string {
 var pointNumber = regexp.MustCompile(`^-?\d+\.\d+$`)
 
 // number writes a number of a spreadsheet as the firm types it.
-func (in *Incoming) number(e *env, fields []Field, field, cell string) string {
-	if in.Point && e.firm.Mark() == money.Comma && pointNumber.MatchString(cell) {
+func (in *Incoming) number(e *Env, fields []Field, field, cell string) string {
+	if in.Point && e.Firm.Mark() == money.Comma && pointNumber.MatchString(cell) {
 		for _, f := range fields {
 			if f.Name == field && slices.Contains([]string{FormRate, FormHours, FormPercent, FormAmount}, f.Form) {
 				return strings.Replace(cell, ".", ",", 1)
@@ -256,7 +256,7 @@ type Imported struct {
 // Import takes all rows of a table, or none.
 func Import(ctx context.Context, a *app.App, r app.Request, in Incoming) (Imported, error) {
 	return app.Do(ctx, a, r, "import", []any{in.Kind, in.Name, in.Header, in.Rows, in.Columns}, func(tx *app.Tx) (Imported, error) {
-		e, err := acting(tx)
+		e, err := Acting(tx)
 		if err != nil {
 			return Imported{}, err
 		}
@@ -297,7 +297,7 @@ func UndoImport(ctx context.Context, a *app.App, r app.Request, id int64) error 
 		if kept.Undone {
 			return struct{}{}, app.Refuse(app.Conflict, "This import was taken back already.")
 		}
-		e, err := acting(tx)
+		e, err := Acting(tx)
 		if err != nil {
 			return struct{}{}, err
 		}
@@ -324,7 +324,7 @@ func UndoImport(ctx context.Context, a *app.App, r app.Request, id int64) error 
 // Export reads all records of a kind as a table with the columns that an import
 // takes. Inherited values are left empty: they are not the record's own.
 func Export(ctx context.Context, a *app.App, actor app.Actor, name string) (header []string, rows [][]string, err error) {
-	k, e, err := reading(ctx, a, actor, name)
+	k, e, err := Reading(ctx, a, actor, name)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -346,21 +346,21 @@ func Export(ctx context.Context, a *app.App, actor app.Actor, name string) (head
 	return header, rows, err
 }
 
-func exported(e *env, r record, fields []Field) ([]string, error) {
+func exported(e *Env, r Record, fields []Field) ([]string, error) {
 	own := &Sheet{}
 	if err := layered(e, r, own); err != nil {
 		return nil, err
 	}
 	set := map[string]string{}
 	for _, v := range own.Values {
-		if v.Own || strings.HasPrefix(v.Name, ownPrefix) {
+		if v.Own || strings.HasPrefix(v.Name, OwnPrefix) {
 			set[v.Name] = v.Value
 		}
 	}
 	row := make([]string, len(fields))
 	for i, f := range fields {
 		if slices.ContainsFunc(r.fields(), func(own Field) bool { return own.Name == f.Name }) {
-			text, err := r.get(e, f.Name)
+			text, err := r.Get(e, f.Name)
 			if err != nil {
 				return nil, err
 			}

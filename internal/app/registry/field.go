@@ -1,4 +1,4 @@
-package setup
+package registry
 
 import (
 	"regexp"
@@ -48,97 +48,107 @@ const (
 	formWeekdays = "weekdays"
 )
 
-// field reads and writes one field of a record of type T.
-type field[T any] struct {
+// FieldOf reads and writes one field of a record of type T.
+type FieldOf[T any] struct {
 	Field
-	get func(*env, *T) (string, error)
-	set func(*env, *T, string) error
+	Read  func(*Env, *T) (string, error)
+	Write func(*Env, *T, string) error
 	// link writes what stands in a table of its own, once the record has a number.
-	link func(e *env, id int64, text string) error
+	Link func(e *Env, id int64, text string) error
 }
 
-// The ways of marking a field.
-func (f field[T]) needed() field[T]          { f.Needed = true; return f }
-func (f field[T]) column() field[T]          { f.Column = true; return f }
-func (f field[T]) fixed() field[T]           { f.Fixed = true; return f }
-func (f field[T]) guarded() field[T]         { f.Guarded = true; return f }
-func (f field[T]) hint(text string) field[T] { f.Hint = text; return f }
+// Required marks a field that can't be left empty.
+func (f FieldOf[T]) Required() FieldOf[T] { f.Needed = true; return f }
 
-// group puts fields under a heading.
-func group[T any](name string, fields ...field[T]) []field[T] {
+// Listed marks a field that is a column of the list.
+func (f FieldOf[T]) Listed() FieldOf[T] { f.Column = true; return f }
+
+// Permanent marks a field that can't change once anything refers to the record.
+func (f FieldOf[T]) Permanent() FieldOf[T] { f.Fixed = true; return f }
+
+// Protected marks a field that asks for the password again, and is told to all administrators.
+func (f FieldOf[T]) Protected() FieldOf[T] { f.Guarded = true; return f }
+
+// Hinted says under a field what to type.
+func (f FieldOf[T]) Hinted(text string) FieldOf[T] { f.Hint = text; return f }
+
+// Group puts fields under a heading.
+func Group[T any](name string, fields ...FieldOf[T]) []FieldOf[T] {
 	for i := range fields {
 		fields[i].Group = name
 	}
 	return fields
 }
 
-func plain[T any](name, label string, form profile.Form, at func(*T) *string) field[T] {
-	return field[T]{
+func plain[T any](name, label string, form profile.Form, at func(*T) *string) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: string(form)},
-		get:   func(_ *env, t *T) (string, error) { return *at(t), nil },
-		set: func(_ *env, t *T, text string) error {
+		Read:  func(_ *Env, t *T) (string, error) { return *at(t), nil },
+		Write: func(_ *Env, t *T, text string) error {
 			*at(t) = strings.TrimSpace(safetext.Lines(text))
 			return safetext.Within(*at(t), safetext.MostOfNote)
 		},
 	}
 }
 
-// line is one line of text; lines are several.
-func line[T any](name, label string, at func(*T) *string) field[T] {
+// Line is one line of text; lines are several.
+func Line[T any](name, label string, at func(*T) *string) FieldOf[T] {
 	f := plain(name, label, profile.Line, at)
-	f.set = func(_ *env, t *T, text string) error {
+	f.Write = func(_ *Env, t *T, text string) error {
 		*at(t) = strings.Join(strings.Fields(safetext.Line(text)), " ")
 		return safetext.Within(*at(t), safetext.MostOfName)
 	}
 	return f
 }
 
-func lines[T any](name, label string, at func(*T) *string) field[T] {
+// Lines are several lines of text.
+func Lines[T any](name, label string, at func(*T) *string) FieldOf[T] {
 	return plain(name, label, profile.Lines, at)
 }
 
-// choice is one of several values: pairs of a value and its words.
-func choice[T any](name, label string, at func(*T) *string, pairs ...string) field[T] {
+// Choice is one of several values: pairs of a value and its words.
+func Choice[T any](name, label string, at func(*T) *string, pairs ...string) FieldOf[T] {
 	f := plain(name, label, profile.Choice, at)
 	for pair := range slices.Chunk(pairs, 2) {
 		f.Options = append(f.Options, profile.Option{Value: pair[0], Label: pair[1]})
 	}
 	item := profile.Item{Label: label, Form: profile.Choice, Options: f.Options, Optional: slices.Contains(pairs, "")}
-	f.set = func(e *env, t *T, text string) (err error) {
-		*at(t), err = item.Parse(text, e.firm.Mark())
+	f.Write = func(e *Env, t *T, text string) (err error) {
+		*at(t), err = item.Parse(text, e.Firm.Mark())
 		return err
 	}
 	return f
 }
 
-func yesNo[T any](name, label string, at func(*T) *bool) field[T] {
+// YesNo is a question.
+func YesNo[T any](name, label string, at func(*T) *bool) FieldOf[T] {
 	item := profile.Item{Label: label, Form: profile.YesNo}
-	return field[T]{
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: string(profile.YesNo)},
-		get: func(_ *env, t *T) (string, error) {
+		Read: func(_ *Env, t *T) (string, error) {
 			if *at(t) {
 				return "yes", nil
 			}
 			return "no", nil
 		},
-		set: func(e *env, t *T, text string) error {
-			value, err := item.Parse(text, e.firm.Mark())
+		Write: func(e *Env, t *T, text string) error {
+			value, err := item.Parse(text, e.Firm.Mark())
 			*at(t) = value == "yes"
 			return err
 		},
 	}
 }
 
-// dayOf is a date; nothing means that it is not known.
-func dayOf[T any](name, label string, at func(*T) *day.Day) field[T] {
-	return field[T]{
+// DayOf is a date; nothing means that it is not known.
+func DayOf[T any](name, label string, at func(*T) *day.Day) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: FormDay},
-		get:   func(_ *env, t *T) (string, error) { return at(t).String(), nil },
-		set: func(e *env, t *T, text string) (err error) {
+		Read:  func(_ *Env, t *T) (string, error) { return at(t).String(), nil },
+		Write: func(e *Env, t *T, text string) (err error) {
 			if *at(t) = 0; strings.TrimSpace(text) == "" {
 				return nil
 			}
-			*at(t), err = day.ParseTyped(text, e.today)
+			*at(t), err = day.ParseTyped(text, e.Today)
 			return err
 		},
 	}
@@ -146,11 +156,11 @@ func dayOf[T any](name, label string, at func(*T) *day.Day) field[T] {
 
 var monthDayPattern = regexp.MustCompile(`^\d{2}-\d{2}$`)
 
-// monthDay is a day of every year, such as 04-01.
-func monthDay[T any](name, label string, at func(*T) *string) field[T] {
+// MonthDay is a day of every year, such as 04-01.
+func MonthDay[T any](name, label string, at func(*T) *string) FieldOf[T] {
 	f := plain(name, label, profile.Line, at)
 	f.Form, f.Hint = formMonthDay, "month and day, like 04-01"
-	f.set = func(_ *env, t *T, text string) error {
+	f.Write = func(_ *Env, t *T, text string) error {
 		*at(t) = strings.TrimSpace(text)
 		if *at(t) == "" {
 			return nil
@@ -163,11 +173,12 @@ func monthDay[T any](name, label string, at func(*T) *string) field[T] {
 	return f
 }
 
-func whole[T any, N int | int64](name, label string, at func(*T) *N) field[T] {
-	return field[T]{
+// Whole is a whole number.
+func Whole[T any, N int | int64](name, label string, at func(*T) *N) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: string(profile.Number)},
-		get:   func(_ *env, t *T) (string, error) { return strconv.FormatInt(int64(*at(t)), 10), nil },
-		set: func(_ *env, t *T, text string) error {
+		Read:  func(_ *Env, t *T) (string, error) { return strconv.FormatInt(int64(*at(t)), 10), nil },
+		Write: func(_ *Env, t *T, text string) error {
 			n, err := strconv.ParseInt(strings.TrimSpace(text), 10, 64)
 			if err != nil || n < 0 || n > 999_999_999 {
 				return refusal.Errorf("%q is not a whole number", text)
@@ -181,11 +192,11 @@ func whole[T any, N int | int64](name, label string, at func(*T) *N) field[T] {
 // mostDays is how many days can be counted on from another: ten years.
 const mostDays = 3650
 
-// daysOf is a number of days that is counted on from a day.
-func daysOf[T any](name, label string, at func(*T) *int) field[T] {
-	f := whole(name, label, at)
-	set := f.set
-	f.set = func(e *env, t *T, text string) error {
+// DaysOf is a number of days that is counted on from a day.
+func DaysOf[T any](name, label string, at func(*T) *int) FieldOf[T] {
+	f := Whole(name, label, at)
+	set := f.Write
+	f.Write = func(e *Env, t *T, text string) error {
 		if err := set(e, t, text); err != nil {
 			return err
 		}
@@ -197,21 +208,21 @@ func daysOf[T any](name, label string, at func(*T) *int) field[T] {
 	return f
 }
 
-// rateOf is a rate or a price with up to four decimals; nothing means none.
-func rateOf[T any](name, label string, at func(*T) **money.Rate) field[T] {
-	return field[T]{
+// RateOf is a rate or a price with up to four decimals; nothing means none.
+func RateOf[T any](name, label string, at func(*T) **money.Rate) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: FormRate},
-		get: func(e *env, t *T) (string, error) {
+		Read: func(e *Env, t *T) (string, error) {
 			if *at(t) == nil {
 				return "", nil
 			}
-			return money.TypeFixed(int64(**at(t)), e.firm.Mark(), 4, 2), nil
+			return money.TypeFixed(int64(**at(t)), e.Firm.Mark(), 4, 2), nil
 		},
-		set: func(e *env, t *T, text string) error {
+		Write: func(e *Env, t *T, text string) error {
 			if *at(t) = nil; strings.TrimSpace(text) == "" || strings.EqualFold(strings.TrimSpace(text), "none") {
 				return nil
 			}
-			n, err := money.ParseFixed(text, e.firm.Mark(), 4)
+			n, err := money.ParseFixed(text, e.Firm.Mark(), 4)
 			if err == nil && n < 0 {
 				err = refusal.Errorf("%q is negative: give a rate of 0 or more", text)
 			}
@@ -222,14 +233,15 @@ func rateOf[T any](name, label string, at func(*T) **money.Rate) field[T] {
 	}
 }
 
-func percentOf[T any](name, label string, at func(*T) *money.Percent) field[T] {
-	return field[T]{
+// PercentOf is a percentage.
+func PercentOf[T any](name, label string, at func(*T) *money.Percent) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: string(profile.Percent)},
-		get: func(e *env, t *T) (string, error) {
-			return money.TypeFixed(int64(*at(t)), e.firm.Mark(), 4, 0), nil
+		Read: func(e *Env, t *T) (string, error) {
+			return money.TypeFixed(int64(*at(t)), e.Firm.Mark(), 4, 0), nil
 		},
-		set: func(e *env, t *T, text string) error {
-			n, err := money.ParseFixed(strings.TrimSuffix(strings.TrimSpace(text), "%"), e.firm.Mark(), 4)
+		Write: func(e *Env, t *T, text string) error {
+			n, err := money.ParseFixed(strings.TrimSuffix(strings.TrimSpace(text), "%"), e.Firm.Mark(), 4)
 			if err == nil && (n < 0 || n > 100_0000) {
 				err = refusal.Errorf("%q is out of range: give 0 to 100 %%", text)
 			}
@@ -239,23 +251,23 @@ func percentOf[T any](name, label string, at func(*T) *money.Percent) field[T] {
 	}
 }
 
-// hoursOf is a number of hours, kept as minutes, not bound to one day; none is
+// HoursOf is a number of hours, kept as minutes, not bound to one day; none is
 // nothing.
-func hoursOf[T any, N int | int64](name, label string, at func(*T) *N) field[T] {
-	return field[T]{
+func HoursOf[T any, N int | int64](name, label string, at func(*T) *N) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: FormHours, Hint: "hours, like 38 or 37.5"},
-		get: func(e *env, t *T) (string, error) {
+		Read: func(e *Env, t *T) (string, error) {
 			if *at(t) == 0 {
 				return "", nil
 			}
-			return strings.Replace(worktime.Hours(int(*at(t))), ".", e.firm.DecimalMark, 1), nil
+			return strings.Replace(worktime.Hours(int(*at(t))), ".", e.Firm.DecimalMark, 1), nil
 		},
-		set: func(e *env, t *T, text string) error {
+		Write: func(e *Env, t *T, text string) error {
 			if strings.TrimSpace(text) == "" {
 				*at(t) = 0
 				return nil
 			}
-			n, err := money.ParseFixed(strings.TrimSuffix(strings.TrimSpace(text), "h"), e.firm.Mark(), 4)
+			n, err := money.ParseFixed(strings.TrimSuffix(strings.TrimSpace(text), "h"), e.Firm.Mark(), 4)
 			if err != nil {
 				return err
 			}
@@ -269,12 +281,12 @@ func hoursOf[T any, N int | int64](name, label string, at func(*T) *N) field[T] 
 	}
 }
 
-// currencyOf is an ISO 4217 code.
-func currencyOf[T any](name, label string, at func(*T) *money.Currency) field[T] {
-	return field[T]{
+// CurrencyOf is an ISO 4217 code.
+func CurrencyOf[T any](name, label string, at func(*T) *money.Currency) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: string(profile.Line), Hint: "three letters, like EUR"},
-		get:   func(_ *env, t *T) (string, error) { return string(*at(t)), nil },
-		set: func(_ *env, t *T, text string) error {
+		Read:  func(_ *Env, t *T) (string, error) { return string(*at(t)), nil },
+		Write: func(_ *Env, t *T, text string) error {
 			*at(t) = money.Currency(strings.ToUpper(strings.TrimSpace(text)))
 			_, err := at(t).Decimals()
 			return err
@@ -282,36 +294,36 @@ func currencyOf[T any](name, label string, at func(*T) *money.Currency) field[T]
 	}
 }
 
-// ref names another record by its key or name; nothing means none.
-func ref[T any](name, label, of string, at func(*T) **int64) field[T] {
-	return field[T]{
+// Ref names another record by its key or name; nothing means none.
+func Ref[T any](name, label, of string, at func(*T) **int64) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: FormRecord, Of: of},
-		get: func(e *env, t *T) (string, error) {
+		Read: func(e *Env, t *T) (string, error) {
 			if *at(t) == nil {
 				return "", nil
 			}
-			return e.keyOf(of, **at(t))
+			return e.KeyOf(of, **at(t))
 		},
-		set: func(e *env, t *T, text string) error {
+		Write: func(e *Env, t *T, text string) error {
 			if *at(t) = nil; strings.TrimSpace(text) == "" {
 				return nil
 			}
-			id, err := e.find(of, text)
+			id, err := e.Find(of, text)
 			*at(t) = &id
 			return err
 		},
 	}
 }
 
-// must names another record and is never empty.
-func must[T any](name, label, of string, at func(*T) *int64) field[T] {
-	f := ref(name, label, of, func(t *T) **int64 {
+// Must names another record and is never empty.
+func Must[T any](name, label, of string, at func(*T) *int64) FieldOf[T] {
+	f := Ref(name, label, of, func(t *T) **int64 {
 		pointer := at(t)
 		return &pointer
 	})
 	f.Needed = true
-	f.set = func(e *env, t *T, text string) error {
-		id, err := e.find(of, text)
+	f.Write = func(e *Env, t *T, text string) error {
+		id, err := e.Find(of, text)
 		if err == nil {
 			*at(t) = id
 		}

@@ -1,4 +1,4 @@
-package setup
+package registry
 
 import (
 	"context"
@@ -17,15 +17,15 @@ import (
 
 // rooms are the kinds of record, under the headings of the set-up. It is filled
 // in init, because fields name other kinds.
-var rooms []room
+var rooms []Room
 
-// room is a heading of the set-up with its kinds.
-type room struct {
+// Room is a heading of the set-up with its kinds.
+type Room struct {
 	Name  string
-	Kinds []kind
+	Kinds []AnyKind
 }
 
-var kinds = map[string]kind{}
+var kinds = map[string]AnyKind{}
 
 // RoomView is a heading of the set-up with its kinds and how many there are.
 type RoomView struct {
@@ -71,8 +71,8 @@ func Index(ctx context.Context, a *app.App, actor app.Actor) ([]RoomView, error)
 // KindNames are all kinds of record.
 func KindNames() []string { return slices.Sorted(maps.Keys(kinds)) }
 
-// register says which kinds of record there are, under their headings.
-func register(all []room) {
+// Register says which kinds of record there are, under their headings.
+func Register(all []Room) {
 	rooms = all
 	for _, room := range rooms {
 		for _, k := range room.Kinds {
@@ -81,29 +81,29 @@ func register(all []room) {
 	}
 }
 
-// kindOf is the kind of a name; an unknown one is a mistake of the program.
-func kindOf(name string) kind { return kinds[name] }
+// KindOf is the kind of a name; an unknown one is a mistake of the program.
+func KindOf(name string) AnyKind { return kinds[name] }
 
-// moneyOf is an amount in whole minor units of the record's currency; nothing
+// MoneyOf is an amount in whole minor units of the record's currency; nothing
 // means none.
-func moneyOf[T any](name, label string, at func(*T) **int64, currency func(*env, *T) (money.Currency, error)) field[T] {
-	decimals := func(e *env, t *T) (int, error) {
+func MoneyOf[T any](name, label string, at func(*T) **int64, currency func(*Env, *T) (money.Currency, error)) FieldOf[T] {
+	decimals := func(e *Env, t *T) (int, error) {
 		c, err := currency(e, t)
 		if err != nil {
 			return 0, err
 		}
 		return c.Decimals()
 	}
-	return field[T]{
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: "amount"},
-		get: func(e *env, t *T) (string, error) {
+		Read: func(e *Env, t *T) (string, error) {
 			if *at(t) == nil {
 				return "", nil
 			}
 			n, err := decimals(e, t)
-			return money.TypeFixed(**at(t), e.firm.Mark(), n, n), err
+			return money.TypeFixed(**at(t), e.Firm.Mark(), n, n), err
 		},
-		set: func(e *env, t *T, text string) error {
+		Write: func(e *Env, t *T, text string) error {
 			if *at(t) = nil; strings.TrimSpace(text) == "" {
 				return nil
 			}
@@ -111,7 +111,7 @@ func moneyOf[T any](name, label string, at func(*T) **int64, currency func(*env,
 			if err != nil {
 				return err
 			}
-			n, err := money.ParseFixed(text, e.firm.Mark(), places)
+			n, err := money.ParseFixed(text, e.Firm.Mark(), places)
 			if err == nil && n < 0 {
 				err = refusal.Errorf("%q is out of range: give an amount of 0 or more", text)
 			}
@@ -121,18 +121,18 @@ func moneyOf[T any](name, label string, at func(*T) **int64, currency func(*env,
 	}
 }
 
-// people are linked by a table of their own; they are typed by their initials.
-func people[T any](name, label string, through store.PeopleLink) field[T] {
-	return field[T]{
+// LinkedPeople are linked by a table of their own; they are typed by their initials.
+func LinkedPeople[T any](name, label string, through store.PeopleLink) FieldOf[T] {
+	return FieldOf[T]{
 		Field: Field{Name: name, Label: label, Form: formRecords, Of: "people"},
-		get: func(e *env, t *T) (string, error) {
-			initials, err := store.Linked(e.tx, through, any(t).(store.Editable).Head().ID)
+		Read: func(e *Env, t *T) (string, error) {
+			initials, err := store.Linked(e.Tx, through, any(t).(store.Editable).Head().ID)
 			return strings.Join(initials, " "), err
 		},
-		link: func(e *env, id int64, text string) error {
+		Link: func(e *Env, id int64, text string) error {
 			ids := []int64{}
 			for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' || r == ' ' || r == ';' }) {
-				person, err := e.find("people", word)
+				person, err := e.Find("people", word)
 				if err != nil {
 					return err
 				}
@@ -140,7 +140,7 @@ func people[T any](name, label string, through store.PeopleLink) field[T] {
 					ids = append(ids, person)
 				}
 			}
-			return store.LinkPeople(e.tx, through, id, ids)
+			return store.LinkPeople(e.Tx, through, id, ids)
 		},
 	}
 }
@@ -150,8 +150,8 @@ var (
 	countedPattern = regexp.MustCompile(`^(.*?)(\d+)$`)
 )
 
-// checkCode refuses a code that is not of letters and digits.
-func checkCode(code string) error {
+// CheckCode refuses a code that is not of letters and digits.
+func CheckCode(code string) error {
 	if !codePattern.MatchString(code) {
 		return refusal.Errorf("%q can't be a code: use letters and digits, 20 at most", code)
 	}
@@ -173,13 +173,13 @@ func nextCode(codes []string, first string) string {
 	return next
 }
 
-// freshCode is the next code of a kind, by all that are there.
-func freshCode(e *env, of, first string) (string, error) {
+// FreshCode is the next code of a kind, by all that are there.
+func FreshCode(e *Env, of, first string) (string, error) {
 	if last := e.codes[of]; last != "" {
 		e.codes[of] = nextCode([]string{last}, first)
 		return e.codes[of], nil
 	}
-	codes, err := store.KeysTaken(e.tx, of)
+	codes, err := store.KeysTaken(e.Tx, of)
 	if err != nil {
 		return "", err
 	}
@@ -187,4 +187,5 @@ func freshCode(e *env, of, first string) (string, error) {
 	return e.codes[of], nil
 }
 
-func concat[T any](groups ...[]field[T]) []field[T] { return slices.Concat(groups...) }
+// Concat puts groups of fields one after the other.
+func Concat[T any](groups ...[]FieldOf[T]) []FieldOf[T] { return slices.Concat(groups...) }

@@ -1,4 +1,4 @@
-package setup
+package registry
 
 import (
 	"context"
@@ -23,14 +23,14 @@ type Kept struct {
 
 // guardedIn are the guarded fields to which a new record gives another value than it has
 // by itself.
-func guardedIn(e *env, fresh record, typed map[string]string) ([]string, error) {
+func guardedIn(e *Env, fresh Record, typed map[string]string) ([]string, error) {
 	labels := []string{}
 	for _, f := range fresh.fields() {
 		text, given := typed[f.Name]
 		if !f.Guarded || !given || f.Name == "limited_to" || f.Name == "mail" { // of a new account these take nothing from anybody
 			continue
 		}
-		was, err := fresh.get(e, f.Name)
+		was, err := fresh.Get(e, f.Name)
 		if err != nil {
 			return nil, err
 		}
@@ -43,12 +43,12 @@ func guardedIn(e *env, fresh record, typed map[string]string) ([]string, error) 
 
 // mayMake refuses a new record with guarded values to who has not typed the password again,
 // or where a second administrator has to agree to them.
-func mayMake(tx *app.Tx, e *env, k kind, typed map[string]string) error {
+func mayMake(tx *app.Tx, e *Env, k AnyKind, typed map[string]string) error {
 	given := slices.ContainsFunc(k.describe().Fields, func(f Field) bool { return f.Guarded && typed[f.Name] != "" })
 	if !given || tx.Actor.PersonID == 0 { // nobody, who makes the first administrator
 		return nil
 	}
-	fresh, err := k.fresh(e)
+	fresh, err := k.Fresh(e)
 	if err != nil {
 		return err
 	}
@@ -56,25 +56,25 @@ func mayMake(tx *app.Tx, e *env, k kind, typed map[string]string) error {
 	if err != nil || len(labels) == 0 {
 		return err
 	}
-	if e.firm.TwoAgree {
+	if e.Firm.TwoAgree {
 		return app.Refuse(app.Conflict, "A second administrator has to agree to %s: make the %s without, then set it.", strings.Join(labels, ", "), k.describe().One)
 	}
 	return tx.Actor.Prove()
 }
 
 // isGuarded reports whether a field of a kind is guarded.
-func isGuarded(k kind, name string) bool {
+func isGuarded(k AnyKind, name string) bool {
 	return slices.ContainsFunc(k.describe().Fields, func(f Field) bool { return f.Name == name && f.Guarded })
 }
 
 // propose keeps a change until a second administrator agrees.
-func propose(tx *app.Tx, e *env, k kind, seen []Seen, c Change) error {
+func propose(tx *app.Tx, e *Env, k AnyKind, seen []Seen, c Change) error {
 	for _, s := range seen {
 		r, err := opened(e, k, s)
 		if err != nil {
 			return err
 		}
-		before, err := r.get(e, c.Field)
+		before, err := r.Get(e, c.Field)
 		if err != nil {
 			return err
 		}
@@ -98,7 +98,7 @@ func propose(tx *app.Tx, e *env, k kind, seen []Seen, c Change) error {
 
 // announce logs a guarded change that was made, and tells all administrators of it; where
 // there was nothing before, as of the first bank details, it is no news.
-func announce(tx *app.Tx, e *env, k kind, seen []Seen, field string, before []string, fresh bool) error {
+func announce(tx *app.Tx, e *Env, k AnyKind, seen []Seen, field string, before []string, fresh bool) error {
 	who, what, err := toldOf(tx, e, k, seen, field)
 	if err != nil {
 		return err
@@ -118,14 +118,14 @@ func announce(tx *app.Tx, e *env, k kind, seen []Seen, field string, before []st
 }
 
 // toldOf says who changes what.
-func toldOf(tx *app.Tx, e *env, k kind, seen []Seen, field string) (who, what string, err error) {
-	names, err := e.namesOf(k.describe().Name)
+func toldOf(tx *app.Tx, e *Env, k AnyKind, seen []Seen, field string) (who, what string, err error) {
+	names, err := e.NamesOf(k.describe().Name)
 	if err != nil {
 		return "", "", err
 	}
 	titles := []string{}
 	for _, s := range seen {
-		titles = append(titles, names.keys[s.ID].Title)
+		titles = append(titles, names.Keys[s.ID].Title)
 	}
 	label := field
 	for _, f := range k.describe().Fields {
@@ -156,12 +156,12 @@ func Waiting(ctx context.Context, a *app.App, actor app.Actor) ([]WaitingChange,
 	if err != nil {
 		return nil, err
 	}
-	e, err := newEnv(tx, a.Clock.Today(), actor)
+	e, err := NewEnv(tx, a.Clock.Today(), actor)
 	if err != nil {
 		return nil, err
 	}
 	for _, row := range rows {
-		names, err := e.namesOf(row.Kind)
+		names, err := e.NamesOf(row.Kind)
 		if err != nil {
 			return nil, err
 		}
@@ -173,10 +173,10 @@ func Waiting(ctx context.Context, a *app.App, actor app.Actor) ([]WaitingChange,
 		for _, f := range kinds[row.Kind].describe().Fields {
 			if f.Name == row.Field {
 				label = f.Label
-				row.Before, row.Value = words(e, f, row.Before), words(e, f, row.Value)
+				row.Before, row.Value = Words(e, f, row.Before), Words(e, f, row.Value)
 			}
 		}
-		list = append(list, WaitingChange{row.ID, row.Version, label + " of " + names.keys[row.RecordID].Title, row.Before, row.Value, by.Name, row.At, row.PersonID == actor.PersonID})
+		list = append(list, WaitingChange{row.ID, row.Version, label + " of " + names.Keys[row.RecordID].Title, row.Before, row.Value, by.Name, row.At, row.PersonID == actor.PersonID})
 	}
 	return list, nil
 }
@@ -215,16 +215,16 @@ func AnswerChange(ctx context.Context, a *app.App, r app.Request, id, version in
 // makeAgreed makes a change to which a second administrator has agreed, if the field is
 // still as it was when it was proposed.
 func makeAgreed(tx *app.Tx, row *store.ProposedChange) error {
-	e, err := acting(tx)
+	e, err := Acting(tx)
 	if err != nil {
 		return err
 	}
 	k := kinds[row.Kind]
-	r, err := k.open(e, row.RecordID)
+	r, err := k.Open(e, row.RecordID)
 	if err != nil {
 		return err
 	}
-	now, err := r.get(e, row.Field)
+	now, err := r.Get(e, row.Field)
 	if err != nil {
 		return err
 	}

@@ -1,4 +1,4 @@
-package setup
+package registry
 
 import (
 	"cmp"
@@ -56,7 +56,7 @@ type SheetValue struct {
 	Locked    bool          `json:"locked" doc:"whether it can't be changed any more"`
 }
 
-func kindNamed(name string) (kind, error) {
+func kindNamed(name string) (AnyKind, error) {
 	k, there := kinds[name]
 	if !there {
 		return nil, app.Refuse(app.NotFound, "There is nothing of this kind.")
@@ -64,13 +64,13 @@ func kindNamed(name string) (kind, error) {
 	return k, nil
 }
 
-// reading finds a kind, and what reading its records needs.
-func reading(ctx context.Context, a *app.App, actor app.Actor, name string) (kind, *env, error) {
+// Reading finds a kind, and what reading its records needs.
+func Reading(ctx context.Context, a *app.App, actor app.Actor, name string) (AnyKind, *Env, error) {
 	k, err := kindNamed(name)
 	if err != nil {
 		return nil, nil, err
 	}
-	e, err := newEnv(a.Read(ctx, actor), a.Clock.Today(), actor)
+	e, err := NewEnv(a.Read(ctx, actor), a.Clock.Today(), actor)
 	return k, e, err
 }
 
@@ -79,7 +79,7 @@ func Describe(ctx context.Context, a *app.App, actor app.Actor, name string) (*K
 	if r, there := read[name]; there {
 		return &Kind{Name: name, One: r.One, Many: r.Many, About: r.About, First: []string{}, Files: true, Fields: r.Fields}, nil
 	}
-	k, e, err := reading(ctx, a, actor, name)
+	k, e, err := Reading(ctx, a, actor, name)
 	if err != nil {
 		return nil, err
 	}
@@ -87,7 +87,7 @@ func Describe(ctx context.Context, a *app.App, actor app.Actor, name string) (*K
 	if actor.Entities != nil && store.IsShared(name) {
 		described.Kept = keptFromLimited
 	}
-	described.Fields, err = allFields(e, k)
+	described.Fields, err = AllFields(e, k)
 	return &described, err
 }
 
@@ -96,7 +96,7 @@ const keptFromLimited = "This belongs to all issuing entities, or to another one
 
 // List reads the records of a kind.
 func List(ctx context.Context, a *app.App, actor app.Actor, name string, f ListFilter) ([]RecordRow, error) {
-	k, e, err := reading(ctx, a, actor, name)
+	k, e, err := Reading(ctx, a, actor, name)
 	if err != nil {
 		return nil, err
 	}
@@ -115,34 +115,34 @@ func List(ctx context.Context, a *app.App, actor app.Actor, name string, f ListF
 	return rows, nil
 }
 
-func rowOf(e *env, k kind, r record) (RecordRow, error) {
-	names, err := e.namesOf(k.describe().Name)
+func rowOf(e *Env, k AnyKind, r Record) (RecordRow, error) {
+	names, err := e.NamesOf(k.describe().Name)
 	if err != nil {
 		return RecordRow{}, err
 	}
-	name := names.keys[r.head().ID]
+	name := names.Keys[r.head().ID]
 	row := RecordRow{ID: r.head().ID, Version: r.head().Version, Key: name.Key, Title: name.Title, Active: isActive(r), Cells: []string{}}
 	for _, f := range r.fields() {
 		if !f.Column {
 			continue
 		}
-		text, err := r.get(e, f.Name)
+		text, err := r.Get(e, f.Name)
 		if err != nil {
 			return row, err
 		}
-		row.Cells = append(row.Cells, words(e, f, text))
+		row.Cells = append(row.Cells, Words(e, f, text))
 	}
 	return row, nil
 }
 
-func isActive(r record) bool { return r.active() == nil || *r.active() }
+func isActive(r Record) bool { return r.active() == nil || *r.active() }
 
-// words is a value as it is read: the title for a key, the label for a choice,
+// Words is a value as it is read: the title for a key, the label for a choice,
 // thousands grouped.
-func words(e *env, f Field, value string) string {
+func Words(e *Env, f Field, value string) string {
 	switch f.Form {
 	case FormRate, string(profile.Amount):
-		return grouped(value, e.firm.DecimalMark)
+		return grouped(value, e.Firm.DecimalMark)
 	case string(profile.Choice):
 		for _, o := range f.Options {
 			if o.Value == value {
@@ -150,8 +150,8 @@ func words(e *env, f Field, value string) string {
 			}
 		}
 	case FormRecord:
-		if k, err := e.namesOf(f.Of); err == nil && value != "" {
-			return k.keys[k.ids[strings.ToLower(value)]].Title
+		if k, err := e.NamesOf(f.Of); err == nil && value != "" {
+			return k.Keys[k.Ids[strings.ToLower(value)]].Title
 		}
 	}
 	return value
@@ -171,41 +171,41 @@ func grouped(typed, mark string) string {
 
 // Read opens a record.
 func Read(ctx context.Context, a *app.App, actor app.Actor, name string, id int64) (*Sheet, error) {
-	k, e, err := reading(ctx, a, actor, name)
+	k, e, err := Reading(ctx, a, actor, name)
 	if err != nil {
 		return nil, err
 	}
-	r, err := k.open(e, id)
+	r, err := k.Open(e, id)
 	if err != nil {
 		return nil, err
 	}
 	return sheetOf(e, k, r)
 }
 
-func sheetOf(e *env, k kind, r record) (*Sheet, error) {
-	names, err := e.namesOf(k.describe().Name)
+func sheetOf(e *Env, k AnyKind, r Record) (*Sheet, error) {
+	names, err := e.NamesOf(k.describe().Name)
 	if err != nil {
 		return nil, err
 	}
-	head, name := r.head(), names.keys[r.head().ID]
+	head, name := r.head(), names.Keys[r.head().ID]
 	sheet := &Sheet{Kind: k.describe().Name, ID: head.ID, Version: head.Version, Of: r.belongs(), Key: name.Key, Title: name.Title,
 		Active: isActive(r), Retires: k.describe().Retires, Values: []SheetValue{}}
-	mayChange, err := store.MayChange(e.tx, sheet.Kind, head.ID)
+	mayChange, err := store.MayChange(e.Tx, sheet.Kind, head.ID)
 	if err != nil {
 		return nil, err
 	}
 	if !mayChange {
 		sheet.Kept = keptFromLimited
 	}
-	if sheet.Used, err = store.UsedBy(e.tx, sheet.Kind, head.ID); err != nil {
+	if sheet.Used, err = store.UsedBy(e.Tx, sheet.Kind, head.ID); err != nil {
 		return nil, err
 	}
 	for _, f := range r.fields() {
-		text, err := r.get(e, f.Name)
+		text, err := r.Get(e, f.Name)
 		if err != nil {
 			return nil, err
 		}
-		sheet.Values = append(sheet.Values, SheetValue{Field: f, Value: text, Shown: words(e, f, text), Locked: f.Set || f.Fixed && sheet.Used != ""})
+		sheet.Values = append(sheet.Values, SheetValue{Field: f, Value: text, Shown: Words(e, f, text), Locked: f.Set || f.Fixed && sheet.Used != ""})
 	}
 	return sheet, layered(e, r, sheet)
 }
@@ -221,40 +221,40 @@ type RecordOption struct {
 // OptionsOf lists the active records of a kind for choosing one, by title; of
 // names what they belong to, or 0.
 func OptionsOf(ctx context.Context, a *app.App, actor app.Actor, name string, of int64) ([]RecordOption, error) {
-	k, e, err := reading(ctx, a, actor, name)
+	k, e, err := Reading(ctx, a, actor, name)
 	if err != nil {
 		return nil, err
 	}
-	if name == "people" || k.describe().Retires && of == 0 && e.tx.Scope().Leads == nil {
+	if name == "people" || k.describe().Retires && of == 0 && e.Tx.Scope().Leads == nil {
 		return quickOptions(e, name)
 	}
 	records, err := k.list(e, ListFilter{Of: of})
 	if err != nil {
 		return nil, err
 	}
-	known, err := e.namesOf(name)
+	known, err := e.NamesOf(name)
 	options := make([]RecordOption, 0, len(records))
 	for _, r := range records {
-		is := known.keys[r.head().ID]
+		is := known.Keys[r.head().ID]
 		options = append(options, RecordOption{ID: is.ID, Key: is.Key, Title: is.Title})
 	}
 	return options, err
 }
 
 // quickOptions takes what can be chosen from the names alone.
-func quickOptions(e *env, name string) ([]RecordOption, error) {
-	known, err := e.namesOf(name)
+func quickOptions(e *Env, name string) ([]RecordOption, error) {
+	known, err := e.NamesOf(name)
 	if err != nil {
 		return nil, err
 	}
 	warnings := map[int64]string{}
 	if name == "clients" {
-		if warnings, err = store.WarnedClients(e.tx); err != nil {
+		if warnings, err = store.WarnedClients(e.Tx); err != nil {
 			return nil, err
 		}
 	}
-	options := make([]RecordOption, 0, len(known.keys))
-	for _, is := range known.keys {
+	options := make([]RecordOption, 0, len(known.Keys))
+	for _, is := range known.Keys {
 		if is.Active {
 			options = append(options, RecordOption{ID: is.ID, Key: is.Key, Title: is.Title, Warning: warnings[is.ID]})
 		}

@@ -1,4 +1,4 @@
-package setup
+package registry
 
 import (
 	"context"
@@ -12,8 +12,8 @@ import (
 	"dorvet/internal/store"
 )
 
-// acting is what changing records needs, in the transaction of an act.
-func acting(tx *app.Tx) (*env, error) { return newEnv(tx.DB, tx.Today, tx.Actor) }
+// Acting is what changing records needs, in the transaction of an act.
+func Acting(tx *app.Tx) (*Env, error) { return NewEnv(tx.DB, tx.Today, tx.Actor) }
 
 // Added is a record that was made.
 type Added struct {
@@ -30,42 +30,43 @@ func AddRecord(ctx context.Context, a *app.App, r app.Request, name string, type
 		return Added{}, err
 	}
 	return app.Do(ctx, a, r, "add "+k.describe().One, []any{name, typed}, func(tx *app.Tx) (Added, error) {
-		e, err := acting(tx)
+		e, err := Acting(tx)
 		if err != nil {
 			return Added{}, err
 		}
-		made, err := add(tx, e, k, typed)
+		made, err := AddTo(tx, e, k, typed)
 		if err != nil {
 			return Added{}, err
 		}
 		if err := stillSeen(e, k, made.head().ID); err != nil {
 			return Added{}, err
 		}
-		added, err := addedOf(e, k, made)
+		added, err := AddedOf(e, k, made)
 		tx.Describe(nil, nil, "Made the %s %s", k.describe().One, added.Title)
 		tx.LinkTo(name, added.ID)
 		return added, err
 	})
 }
 
-func addedOf(e *env, k kind, r record) (Added, error) {
+// AddedOf says what was made.
+func AddedOf(e *Env, k AnyKind, r Record) (Added, error) {
 	name := k.describe().Name
 	delete(e.known, name)
-	names, err := e.namesOf(name)
+	names, err := e.NamesOf(name)
 	if err != nil {
 		return Added{}, err
 	}
-	is := names.keys[r.head().ID]
+	is := names.Keys[r.head().ID]
 	return Added{is.ID, is.Key, is.Title}, nil
 }
 
-// add makes a record in the transaction of an act. Fields are set in the order
+// AddTo makes a record in the transaction of an act. Fields are set in the order
 // of the kind, so that those that others depend on come first.
-func add(tx *app.Tx, e *env, k kind, typed map[string]string) (record, error) {
+func AddTo(tx *app.Tx, e *Env, k AnyKind, typed map[string]string) (Record, error) {
 	if err := mayMake(tx, e, k, typed); err != nil {
 		return nil, err
 	}
-	r, err := k.fresh(e)
+	r, err := k.Fresh(e)
 	if err != nil {
 		return nil, err
 	}
@@ -77,10 +78,10 @@ func add(tx *app.Tx, e *env, k kind, typed map[string]string) (record, error) {
 			}
 		}
 	}
-	if err := r.insert(e); err != nil {
+	if err := r.Insert(e); err != nil {
 		return nil, err
 	}
-	if err := r.after(tx, e, nil); err != nil {
+	if err := r.After(tx, e, nil); err != nil {
 		return nil, err
 	}
 	for name, text := range typed {
@@ -116,7 +117,7 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 	}
 	guarded := isGuarded(k, c.Field)
 	return app.Do(ctx, a, r, "change "+k.describe().One, []any{name, seen, c}, func(tx *app.Tx) (Kept, error) {
-		e, err := acting(tx)
+		e, err := Acting(tx)
 		if err != nil {
 			return Kept{}, err
 		}
@@ -124,7 +125,7 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 			if err := tx.Actor.Prove(); err != nil {
 				return Kept{}, err
 			}
-			if e.firm.TwoAgree {
+			if e.Firm.TwoAgree {
 				return Kept{Waits: true}, propose(tx, e, k, seen, c)
 			}
 		}
@@ -155,16 +156,16 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 // changed is what a change did to one record.
 type changed struct{ label, title, before, after string }
 
-func setOne(tx *app.Tx, e *env, k kind, s Seen, c Change) (changed, error) {
+func setOne(tx *app.Tx, e *Env, k AnyKind, s Seen, c Change) (changed, error) {
 	r, err := opened(e, k, s)
 	if err != nil {
 		return changed{}, err
 	}
-	names, err := e.namesOf(k.describe().Name)
+	names, err := e.NamesOf(k.describe().Name)
 	if err != nil {
 		return changed{}, err
 	}
-	done := changed{title: names.keys[s.ID].Title}
+	done := changed{title: names.Keys[s.ID].Title}
 	i := slices.IndexFunc(r.fields(), func(f Field) bool { return f.Name == c.Field })
 	if i < 0 {
 		set, err := setLayered(e, r, c.Field, c.Value, c.GiveBack)
@@ -179,7 +180,7 @@ func setOne(tx *app.Tx, e *env, k kind, s Seen, c Change) (changed, error) {
 	if err := fixed(e, k, s.ID, f); err != nil {
 		return done, err
 	}
-	if done.before, err = r.get(e, f.Name); err != nil {
+	if done.before, err = r.Get(e, f.Name); err != nil {
 		return done, err
 	}
 	if err := r.set(e, f.Name, c.Value); err != nil {
@@ -188,22 +189,22 @@ func setOne(tx *app.Tx, e *env, k kind, s Seen, c Change) (changed, error) {
 	if err := r.save(e); err != nil {
 		return done, err
 	}
-	done.after, err = r.get(e, f.Name)
+	done.after, err = r.Get(e, f.Name)
 	delete(e.known, k.describe().Name)
-	done.before, done.after = words(e, f, done.before), words(e, f, done.after)
+	done.before, done.after = Words(e, f, done.before), Words(e, f, done.after)
 	if err != nil {
 		return done, err
 	}
 	if err := stillSeen(e, k, s.ID); err != nil {
 		return done, err
 	}
-	return done, r.after(tx, e, before)
+	return done, r.After(tx, e, before)
 }
 
 // stillSeen refuses to make, or to move, a record to where the actor sees
 // nothing: onto an engagement of another lead.
-func stillSeen(e *env, k kind, id int64) error {
-	_, err := k.open(e, id)
+func stillSeen(e *Env, k AnyKind, id int64) error {
+	_, err := k.Open(e, id)
 	if errors.Is(err, store.ErrNotFound) || refusal.Is(err) {
 		return app.Refuse(app.Forbidden, "This belongs to an engagement or a client of another lead. Ask a billing administrator.")
 	}
@@ -211,8 +212,8 @@ func stillSeen(e *env, k kind, id int64) error {
 }
 
 // opened reads a record and refuses one that was changed since it was seen.
-func opened(e *env, k kind, s Seen) (record, error) {
-	r, err := k.open(e, s.ID)
+func opened(e *Env, k AnyKind, s Seen) (Record, error) {
+	r, err := k.Open(e, s.ID)
 	if err == nil && r.head().Version != s.Version {
 		err = store.ErrStale
 	}
@@ -220,11 +221,11 @@ func opened(e *env, k kind, s Seen) (record, error) {
 }
 
 // fixed refuses to change a code that something refers to.
-func fixed(e *env, k kind, id int64, f Field) error {
+func fixed(e *Env, k AnyKind, id int64, f Field) error {
 	if !f.Fixed {
 		return nil
 	}
-	used, err := store.UsedBy(e.tx, k.describe().Name, id)
+	used, err := store.UsedBy(e.Tx, k.describe().Name, id)
 	if err == nil && used != "" {
 		err = app.RefuseField(f.Name, "%s can't change any more, because %s use it. Make a new %s if you need another.", f.Label, used, k.describe().One)
 	}
@@ -238,7 +239,7 @@ func SetActive(ctx context.Context, a *app.App, r app.Request, name string, s Se
 		return err
 	}
 	_, err = app.Do(ctx, a, r, "retire "+k.describe().One, []any{name, s, active}, func(tx *app.Tx) (struct{}, error) {
-		e, err := acting(tx)
+		e, err := Acting(tx)
 		if err != nil {
 			return struct{}{}, err
 		}
@@ -251,17 +252,17 @@ func SetActive(ctx context.Context, a *app.App, r app.Request, name string, s Se
 		}
 		before := opened.copy()
 		*opened.active() = active
-		names, err := e.namesOf(name)
+		names, err := e.NamesOf(name)
 		if err != nil {
 			return struct{}{}, err
 		}
 		said := map[bool]string{true: "Took back %s", false: "Made %s inactive"}[active]
-		tx.Describe(nil, nil, said, names.keys[s.ID].Title)
+		tx.Describe(nil, nil, said, names.Keys[s.ID].Title)
 		tx.LinkTo(name, s.ID)
 		if err := opened.save(e); err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, opened.after(tx, e, before)
+		return struct{}{}, opened.After(tx, e, before)
 	})
 	return err
 }
@@ -273,7 +274,7 @@ func Remove(ctx context.Context, a *app.App, r app.Request, name string, s Seen)
 		return err
 	}
 	_, err = app.Do(ctx, a, r, "delete "+k.describe().One, []any{name, s}, func(tx *app.Tx) (struct{}, error) {
-		e, err := acting(tx)
+		e, err := Acting(tx)
 		if err != nil {
 			return struct{}{}, err
 		}
@@ -282,16 +283,16 @@ func Remove(ctx context.Context, a *app.App, r app.Request, name string, s Seen)
 	return err
 }
 
-func remove(tx *app.Tx, e *env, k kind, s Seen) error {
+func remove(tx *app.Tx, e *Env, k AnyKind, s Seen) error {
 	r, err := opened(e, k, s)
 	if err != nil {
 		return err
 	}
-	names, err := e.namesOf(k.describe().Name)
+	names, err := e.NamesOf(k.describe().Name)
 	if err != nil {
 		return err
 	}
-	title := names.keys[s.ID].Title
+	title := names.Keys[s.ID].Title
 	carries, err := store.FirmStandsOn(tx.DB, k.describe().Name, s.ID)
 	if err != nil {
 		return err
@@ -327,10 +328,10 @@ func remove(tx *app.Tx, e *env, k kind, s Seen) error {
 }
 
 // valuesOf is what a record says, for the history.
-func valuesOf(e *env, r record) (map[string]string, error) {
+func valuesOf(e *Env, r Record) (map[string]string, error) {
 	kept := map[string]string{}
 	for _, f := range r.fields() {
-		text, err := r.get(e, f.Name)
+		text, err := r.Get(e, f.Name)
 		if err != nil {
 			return nil, fmt.Errorf("read %s: %w", f.Name, err)
 		}

@@ -1,0 +1,121 @@
+// Package profiles reads how a client or an engagement is billed: the values of core/profile
+// that hold for it, with the layer that each is from.
+//
+//	p, err := profiles.Profile(tx, clientID, engagementID)
+//	p.Text("terms") // 30d
+package profiles
+
+import (
+	"dorvet/core/profile"
+	"dorvet/core/refusal"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Profile reads the billing profile of an engagement (of a client, if
+// engagementID is 0; of the firm, if both are).
+func Profile(tx *store.DB, clientID, engagementID int64) (profile.Profile, error) {
+	of, err := Profiles(tx, []int64{clientID}, []int64{engagementID})
+	return of(clientID, engagementID), err
+}
+
+// Profiles reads what the billing profiles of some clients and engagements are made of,
+// once for all of them.
+func Profiles(tx *store.DB, clientIDs, engagementIDs []int64) (func(clientID, engagementID int64) profile.Profile, error) {
+	layers, err := store.ProfileLayers(tx, clientIDs, engagementIDs)
+	return func(clientID, engagementID int64) profile.Profile {
+		return profile.Stack(layers(clientID, engagementID)...)
+	}, err
+}
+
+// ProfileOf reads the billing profile of an engagement.
+func ProfileOf(tx *store.DB, e *store.Engagement) (profile.Profile, error) {
+	return Profile(tx, e.ClientID, e.ID)
+}
+
+// Taxed is what is taxed: its tax code is chosen in the profile.
+type Taxed string
+
+// Each kind of charge can have a tax code of its own.
+const (
+	Work          Taxed = "tax_code"
+	Expenses      Taxed = "tax_code_expenses"
+	Disbursements Taxed = "tax_code_disbursements"
+)
+
+// TaxCode is the tax code of a kind of charge: its own, or else that of work. A
+// disbursement is never taxed as work: without a code of its own it has the
+// firm's first that is exempt.
+func TaxCode(tx *store.DB, p profile.Profile, of Taxed) (int64, error) {
+	code := p.Text(string(of))
+	if code == "" && of == Disbursements {
+		id, err := store.ExemptCode(tx)
+		if err := app.Found(err, app.Refuse(app.Invalid, "A disbursement is not taxed, and the firm has no tax code that is exempt: add one under Set-up.")); err != nil {
+			return 0, err
+		}
+		return id, nil
+	}
+	if code == "" {
+		code = p.Text(string(Work))
+	}
+	id, err := store.TaxCodeByKey(tx, code)
+	if err := app.Found(err, app.Refuse(app.Invalid, "No tax code holds for this engagement: choose one for the engagement, its client or the firm.")); err != nil {
+		return 0, err
+	}
+	return id, nil
+}
+
+// ParseProfile reads a typed value of the billing profile.
+func ParseProfile(tx *store.DB, name, typed string) (string, error) {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return "", err
+	}
+	item, known := profile.Named(name)
+	if !known {
+		return "", refusal.Errorf("there is no %q in the billing profile", name)
+	}
+	return item.Parse(typed, firm.Mark())
+}
+
+// KeepProfile makes a value hold from now on: on the client, and on those of the
+// engagements that have one of their own, which would hide it.
+func KeepProfile(tx *app.Tx, clientID int64, engagements []int64, name, value string) error {
+	if err := store.SetProfileValue(tx.DB, profile.Client, clientID, name, value, false); err != nil {
+		return err
+	}
+	for _, id := range engagements {
+		p, err := Profile(tx.DB, clientID, id)
+		if err != nil {
+			return err
+		}
+		if !p.Of(name).OwnOf(profile.Engagement) {
+			continue
+		}
+		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, name, value, false); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Nearest says what an item of the billing profile is for an engagement (for a
+// client, if its number is 0): for lists, where reading a whole profile for each
+// would be slow. It knows nothing of places. Clients that are named are all that it
+// is asked about.
+func Nearest(tx *store.DB, name string, clientIDs ...int64) (func(clientID, engagementID int64) string, error) {
+	own, err := store.ProfileOwn(tx, name, clientIDs)
+	item, _ := profile.Named(name)
+	return func(clientID, engagementID int64) string {
+		if value, has := own[profile.Engagement][engagementID]; has {
+			return value
+		}
+		if value, has := own[profile.Client][clientID]; has {
+			return value
+		}
+		if value, has := own[profile.Firm][1]; has {
+			return value
+		}
+		return item.Default
+	}, err
+}
