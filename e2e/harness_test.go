@@ -54,10 +54,13 @@ func run(m *testing.M) int {
 	if err != nil {
 		panic(fmt.Sprintf("make the demo: %v", err))
 	}
-	allocator, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless, chromedp.NoSandbox,
-		chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
+	allocator, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless,
+		chromedp.NoSandbox,
+		chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-sync", true), chromedp.Flag("disable-background-timer-throttling", true),
-		chromedp.Flag("disable-backgrounding-occluded-windows", true), chromedp.Flag("disable-renderer-backgrounding", true), chromedp.Flag("disable-quic", true), chromedp.Flag("force-color-profile", "srgb"),
+		chromedp.Flag("disable-backgrounding-occluded-windows", true), chromedp.Flag("disable-renderer-backgrounding", true),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("force-color-profile", "srgb"),
 		chromedp.Flag("hide-scrollbars", true), chromedp.WindowSize(1280, 800))
 	defer cancel()
 	var closeBrowser context.CancelFunc
@@ -229,9 +232,11 @@ func (p *page) until(expression string, values ...any) {
 	p.Helper()
 	expression = fill(expression, values)
 	wrapped := fmt.Sprintf("(() => { try { return Boolean(%s) } catch { return false } })()", expression)
-	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second), chromedp.WithPollingInterval(30*time.Millisecond)))
+	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second),
+		chromedp.WithPollingInterval(30*time.Millisecond)))
 	if err != nil && strings.Contains(err.Error(), "Cannot find context") { // the page that was asked is gone: ask the one that came
-		_, err = chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second), chromedp.WithPollingInterval(30*time.Millisecond)))
+		_, err = chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second),
+			chromedp.WithPollingInterval(30*time.Millisecond)))
 	}
 	if err != nil {
 		p.picture(filepath.Join(os.TempDir(), "dorvet-failed.png"))
@@ -271,7 +276,8 @@ const whereItRests = `new Promise((done, fail) => {
 
 func (p *page) clickOn(expression string, values ...any) {
 	p.Helper()
-	at, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(whereItRests, fill(expression, values)), chromedp.EvalAwaitPromise))
+	at, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(whereItRests, fill(expression, values)),
+		chromedp.EvalAwaitPromise))
 	if err != nil {
 		p.Fatalf("%s: %v", fill(expression, values), err)
 	}
@@ -306,7 +312,8 @@ func (p *page) ctrl(key string) {
 func (p *page) invoice(of string) {
 	p.Helper()
 	id, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](fill(`Promise.all(["/api/drafts", "/api/invoices"].map(a => fetch(a).then(r => r.json())))
-		.then(lists => lists.flat().find(i => i.number === %v || !i.number && i.client === %v)?.id ?? 0)`, []any{of, of}), chromedp.EvalAwaitPromise))
+		.then(lists => lists.flat().find(i => i.number === %v || !i.number && i.client === %v)?.id ?? 0)`, []any{of, of}),
+		chromedp.EvalAwaitPromise))
 	if err != nil || id == 0 {
 		p.Fatalf("there is no invoice of %s: %v", of, err)
 	}

@@ -90,7 +90,8 @@ func TestAScheduleOfThreeInstalmentsIsPartPaid(t *testing.T) {
 	p.typeIn("Amount", "500")
 	p.typeIn("Reference", "by phone\r")
 	p.reads("Received 500.00")
-	p.until(`Math.abs(%v - 500 - Number(document.querySelector("[data-testid=rail-receivables] b").innerText.replaceAll(",", ""))) < 2`, receivables)
+	p.until(`Math.abs(%v - 500 - Number(document.querySelector("[data-testid=rail-receivables] b").innerText.replaceAll(",", ""))) < 2`,
+		receivables)
 	p.click("button", "Done")
 	p.invoice("SC1047")
 	p.until(`document.querySelector(".issued")?.innerText.includes("settled")`)

@@ -176,7 +176,8 @@ func TestEveryFigureExplainsItselfDownToTheRate(t *testing.T) {
 	p.clickOn(`document.querySelector(".review [data-row='0'] [data-explain]")`)
 	p.until(`document.querySelector(".ant-popover .steps")`)
 	text := p.text(".ant-popover .steps")
-	for _, want := range []string{"worked", "up to the next 6 min", "Rate of the client Port of Calderwick", "beats the rate of the person", "beats the rate of the firm", "rounded once"} {
+	for _, want := range []string{"worked", "up to the next 6 min", "Rate of the client Port of Calderwick", "beats the rate of the person",
+		"beats the rate of the firm", "rounded once"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the value does not say %q: %s", want, text)
 		}

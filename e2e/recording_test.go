@@ -25,7 +25,8 @@ func TestAWeekIsTypedByKeyboardAlone(t *testing.T) {
 	p.signIn("staff")
 	p.goTo("/time?week=2026-12-07&rows=used") // with no rows yet
 	p.until(`document.querySelector(".add-row")`)
-	for _, row := range []struct{ engagement, service string }{{"Breakwater scour survey", "Field survey"}, {"Berth 4 monitoring", "Data processing"}} {
+	for _, row := range []struct{ engagement, service string }{{"Breakwater scour survey", "Field survey"},
+		{"Berth 4 monitoring", "Data processing"}} {
 		tabTo(p, `document.activeElement.innerText.startsWith("Add a row")`)
 		p.press(" ")
 		p.until(`document.activeElement.getAttribute("aria-label") === "Engagement"`)
@@ -34,7 +35,8 @@ func TestAWeekIsTypedByKeyboardAlone(t *testing.T) {
 		p.press("\r")
 		tabTo(p, `document.activeElement.getAttribute("aria-label") === "Service"`)
 		p.press(row.service)
-		p.until(`[...document.querySelectorAll(".ant-select-item-option-active")].some(e => e.checkVisibility() && e.innerText === %v)`, row.service)
+		p.until(`[...document.querySelectorAll(".ant-select-item-option-active")].some(e => e.checkVisibility() && e.innerText === %v)`,
+			row.service)
 		p.press("\r")
 		tabTo(p, `document.activeElement.innerText === "Add the row"`)
 		p.press(" ")
@@ -124,8 +126,10 @@ func TestAPurchaseIsSplitThreeWays(t *testing.T) {
 
 // onePage is a PDF with one line of text, written by hand after ISO 32000.
 const onePage = "%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[3 0 R]/Count 1>>endobj\n" +
-	"3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 200]/Contents 4 0 R>>endobj\n4 0 obj<</Length 32>>stream\n0 0 1 rg 20 20 100 60 re f       \nendstream endobj\n" +
-	"xref\n0 5\n0000000000 65535 f \n0000000009 00000 n \n0000000052 00000 n \n0000000101 00000 n \n0000000176 00000 n \ntrailer<</Size 5/Root 1 0 R>>\nstartxref\n255\n%%EOF\n"
+	"3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 200]/Contents 4 0 R>>endobj\n4 0 obj<</Length 32>>stream\n0 0 1 rg 20 20 100 60 re " +
+	"f       \nendstream endobj\n" +
+	"xref\n0 5\n0000000000 65535 f \n0000000009 00000 n \n0000000052 00000 n \n0000000101 00000 n \n0000000176 00000 n \ntrailer<</Size " +
+	"5/Root 1 0 R>>\nstartxref\n255\n%%EOF\n"
 
 func TestAWeekIsSentBackAndApproved(t *testing.T) {
 	p := open(t)
@@ -216,7 +220,8 @@ func TestTimeIsReadFromAFile(t *testing.T) {
 	p.goTo("/set-up/import?kind=time")
 	p.reads("Billed as")
 	file := filepath.Join(t.TempDir(), "time.csv")
-	table := "Date,Person,Engagement,Service,Worked,Text\n2026-12-01,TB,E001,S01,1:30,Read from a file\n2026-12-01,Bram Solheim,Berth 4 monitoring,Advice,soon,Wrong\n"
+	table := "Date,Person,Engagement,Service,Worked,Text\n2026-12-01,TB,E001,S01,1:30,Read from a file\n2026-12-01,Bram Solheim,Berth 4 " +
+		"monitoring,Advice,soon,Wrong\n"
 	if err := os.WriteFile(file, []byte(table), 0o600); err != nil {
 		t.Fatal(err)
 	}

@@ -13,7 +13,8 @@ func TestALeadReviewsTheirOwnEngagementsAndBillsNothing(t *testing.T) {
 	p.reads("What can be billed")
 	p.until(`document.querySelectorAll(".wip tbody tr").length > 2`)
 	list := p.text(".wip tbody")
-	for engagement, seen := range map[string]bool{"Breakwater scour survey": true, "Wake wash review": true, "Sediment claim support": false, "Managed retreat options": false} {
+	for engagement, seen := range map[string]bool{"Breakwater scour survey": true, "Wake wash review": true, "Sediment claim support": false,
+		"Managed retreat options": false} {
 		if strings.Contains(list, engagement) != seen {
 			t.Errorf("%s is seen: %v", engagement, !seen)
 		}
@@ -114,7 +115,8 @@ func TestABackupIsMadeWhilePeopleWork(t *testing.T) {
 	p.clickOn(cell, "0:3")
 	p.press("1\r")
 	p.until(cell+`.value === "1.0"`, "0:3")
-	if out, err := exec.Command(program, "restore", archive, "--data", restored).CombinedOutput(); err != nil || !strings.Contains(string(out), "Everything adds up.") {
+	if out, err := exec.Command(program, "restore", archive, "--data", restored).CombinedOutput(); err != nil ||
+		!strings.Contains(string(out), "Everything adds up.") {
 		t.Fatalf("%v: %s", err, out)
 	}
 }

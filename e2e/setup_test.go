@@ -137,7 +137,8 @@ func TestAFileIsTriedTakenAndTakenBack(t *testing.T) {
 	p.goTo("/set-up/import?kind=clients")
 	p.until(`document.querySelector(".known-columns")`)
 	bad, good := filepath.Join(t.TempDir(), "bad.csv"), filepath.Join(t.TempDir(), "good.csv")
-	write(t, bad, "Name in lists;Mail;Payment terms;Currency\nNorth Skerry Light;light@skerry.example;14d;EUR\nSouth Skerry Light;nowhere;14d;EUR\nEast Skerry Light;;soon;EUR\nWest;;=1+1;EUR\n")
+	write(t, bad, "Name in lists;Mail;Payment terms;Currency\nNorth Skerry Light;light@skerry.example;14d;EUR\nSouth Skerry "+
+		"Light;nowhere;14d;EUR\nEast Skerry Light;;soon;EUR\nWest;;=1+1;EUR\n")
 	write(t, good, "Name in lists;Post\nNorth Skerry Light;light@skerry.example\nSouth Skerry Light;\n")
 	p.upload(bad)
 	p.reads("separated by semicolons")
@@ -201,7 +202,8 @@ func TestTheFirstStartMakesTheFirm(t *testing.T) {
 	p := openOn(t, "serve", filepath.Join(t.TempDir(), "new"))
 	p.goTo("/")
 	p.reads("Begin with your firm")
-	for _, typed := range [][2]string{{"Name of the firm", "Tern Surveys"}, {"Standard rate", "20"}, {"Your name", "Ada Tern"}, {"Your mail address", "ada@tern.example"}, {"A password", "short"}, {"Set-up token", "guessed"}} {
+	for _, typed := range [][2]string{{"Name of the firm", "Tern Surveys"}, {"Standard rate", "20"}, {"Your name", "Ada Tern"},
+		{"Your mail address", "ada@tern.example"}, {"A password", "short"}, {"Set-up token", "guessed"}} {
 		p.focus("field", typed[0])
 		p.press(typed[1])
 	}
@@ -276,7 +278,8 @@ func TestFindDoesWhatTheScreenCan(t *testing.T) {
 func TestFindReachesEverythingByAPartOfItsName(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
-	for typed, want := range map[string]string{"calder": "Port of Calderwick", "C008": "Quillan Bay Desalination", "scour sur": "Breakwater scour survey", "TB": "Tomas Brandt", "1030": "SC1030", "new cl": "New client"} {
+	for typed, want := range map[string]string{"calder": "Port of Calderwick", "C008": "Quillan Bay Desalination",
+		"scour sur": "Breakwater scour survey", "TB": "Tomas Brandt", "1030": "SC1030", "new cl": "New client"} {
 		p.click("button", "Find")
 		p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
 		p.press(typed)

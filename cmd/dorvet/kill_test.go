@@ -130,7 +130,8 @@ func (r *running) bill(ctx context.Context, round int) {
 			ids = append(ids, fmt.Sprint(e.EngagementID))
 		}
 	}
-	r.post(ctx, "/api/drafts", `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[`+strings.Join(ids, ",")+`]}`, fmt.Sprintf("drafts of round %d", round))
+	r.post(ctx, "/api/drafts", `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[`+strings.Join(ids, ",")+`]}`,
+		fmt.Sprintf("drafts of round %d", round))
 	r.issueAll(ctx)
 }
 
@@ -184,8 +185,10 @@ func found(t *testing.T, folder string) (drafts, issued int) {
 		t.Fatal(err)
 	}
 	defer data.Close()
-	for state, n := range map[string]*int{"state IN ('draft', 'in_approval', 'approved')": &drafts, "state IN ('issued', 'part_paid', 'paid')": &issued} {
-		count, err := store.Count(data.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM invoices WHERE run_id IS NOT NULL AND client_id > ? AND "+state, 1_000_000)
+	for state, n := range map[string]*int{"state IN ('draft', 'in_approval', 'approved')": &drafts,
+		"state IN ('issued', 'part_paid', 'paid')": &issued} {
+		count, err := store.Count(data.Read(t.Context(), store.Everything),
+			"SELECT COUNT(*) FROM invoices WHERE run_id IS NOT NULL AND client_id > ? AND "+state, 1_000_000)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -29,7 +29,8 @@ func command(t *testing.T, args ...string) (string, error) {
 
 func TestTheDemoIsForThisMachineAlone(t *testing.T) {
 	for _, address := range []string{"0.0.0.0:8700", ":8700", "192.0.2.1:8700", "example.org:80"} {
-		if out, err := command(t, "demo", "--data", t.TempDir(), "--addr", address); err == nil || !strings.Contains(err.Error(), "this machine only") {
+		if out, err := command(t, "demo", "--data", t.TempDir(), "--addr", address); err == nil ||
+			!strings.Contains(err.Error(), "this machine only") {
 			t.Errorf("%s: %v, %s", address, err, out)
 		}
 	}

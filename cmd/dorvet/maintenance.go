@@ -63,7 +63,8 @@ func openExisting(ctx context.Context, folder string) (*store.Store, error) {
 }
 
 func backupCommand(set *settings) *cobra.Command {
-	return &cobra.Command{Use: "backup FILE.zip", Short: "Write database and files into one archive, while people work", Args: cobra.ExactArgs(1),
+	return &cobra.Command{Use: "backup FILE.zip", Short: "Write database and files into one archive, while people work",
+		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
 			if _, err := os.Stat(args[0]); err == nil {
 				return fmt.Errorf("%s exists: give a new name, so that no backup is overwritten", args[0])
@@ -82,7 +83,8 @@ func backupCommand(set *settings) *cobra.Command {
 }
 
 func restoreCommand(set *settings) *cobra.Command {
-	return &cobra.Command{Use: "restore FILE.zip", Short: "Unpack a backup into the folder of the data, which must be new or empty", Args: cobra.ExactArgs(1),
+	return &cobra.Command{Use: "restore FILE.zip", Short: "Unpack a backup into the folder of the data, which must be new or empty",
+		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
 			data, err := store.Restore(cmd.Context(), args[0], set.Data)
 			if err != nil {

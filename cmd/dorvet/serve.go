@@ -215,7 +215,8 @@ func (s served) serve(cmd *cobra.Command, set *settings) error {
 	background.Go(func() { deliver(ctx, a) })
 	background.Go(func() { lookAfter(ctx, a) })
 	defer background.Wait()
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute,
+		IdleTimeout: 2 * time.Minute}
 	cmd.Printf("Dorvet serves http://%s\n", listener.Addr())
 	for _, account := range s.accounts {
 		cmd.Printf("  %-14s %s   %s\n", account.Role, account.Mail, account.Password)

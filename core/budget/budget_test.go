@@ -25,7 +25,8 @@ func ExampleFee() {
 // from days that no month lacks; where it skips short months ours is their last
 // day.
 func TestRenewalsBeginOnTheDatesOfRFC5545(t *testing.T) {
-	freq := map[Renewal]rrule.ROption{Week: {Freq: rrule.WEEKLY}, Month: {Freq: rrule.MONTHLY}, Quarter: {Freq: rrule.MONTHLY, Interval: 3}, Year: {Freq: rrule.YEARLY}}
+	freq := map[Renewal]rrule.ROption{Week: {Freq: rrule.WEEKLY}, Month: {Freq: rrule.MONTHLY}, Quarter: {Freq: rrule.MONTHLY, Interval: 3},
+		Year: {Freq: rrule.YEARLY}}
 	for renewal, option := range freq {
 		for _, from := range []day.Day{day.Of(2026, 1, 10), day.Of(2024, 2, 28), day.Of(2026, 10, 1)} {
 			option.Count, option.Dtstart = 30, from.Time()

@@ -33,7 +33,8 @@ func TestWorkingDaysSkipWeekendsAndHolidays(t *testing.T) {
 // Tuesday.
 func TestDatesAreReadAsPeopleTypeThem(t *testing.T) {
 	today := Of(2026, 12, 1)
-	for typed, want := range map[string]Day{"2026-11-30": Of(2026, 11, 30), " 30 Nov 2026 ": Of(2026, 11, 30), "Today": today, "eom": Of(2026, 12, 31),
+	for typed, want := range map[string]Day{"2026-11-30": Of(2026, 11, 30), " 30 Nov 2026 ": Of(2026, 11, 30), "Today": today,
+		"eom":  Of(2026, 12, 31),
 		"+30d": Of(2026, 12, 31), "-1d": Of(2026, 11, 30), "+2w": Of(2026, 12, 15), "+3m": Of(2027, 3, 1),
 		"wed": Of(2026, 12, 2), "fri": Of(2026, 12, 4), "sun": Of(2026, 12, 6), "mon": Of(2026, 12, 7), "tue": Of(2026, 12, 8)} {
 		if got, err := ParseTyped(typed, today); err != nil || got != want {

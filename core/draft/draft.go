@@ -119,12 +119,14 @@ type calculation struct {
 
 func (c *calculation) add(l Line, kind invoice.Kind, taxCode string) {
 	c.draft.Lines = append(c.draft.Lines, l)
-	c.invoice = append(c.invoice, invoice.Line{Kind: kind, TaxCode: taxCode, Amount: money.Amount{Minor: l.Amount, Currency: c.asked.Currency}})
+	c.invoice = append(c.invoice, invoice.Line{Kind: kind, TaxCode: taxCode,
+		Amount: money.Amount{Minor: l.Amount, Currency: c.asked.Currency}})
 }
 
 func (c *calculation) totals(credit, held int64) (invoice.Totals, error) {
 	a := c.asked
-	return invoice.Compute(a.Terms.On(invoice.Asked{Currency: a.Currency, TaxDate: a.TaxDate, Codes: a.Codes, Lines: c.invoice, Credit: credit, Funds: held}))
+	return invoice.Compute(a.Terms.On(invoice.Asked{Currency: a.Currency, TaxDate: a.TaxDate, Codes: a.Codes, Lines: c.invoice,
+		Credit: credit, Funds: held}))
 }
 
 // takeHeld takes credit of the client, then funds held for them, never more than is due,

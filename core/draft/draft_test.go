@@ -21,7 +21,8 @@ var (
 
 func init() {
 	for name, percent := range map[string]money.Percent{"23": 23_0000, "0": 0} {
-		codes[name] = tax.Code{Code: name, Name: "VAT", Category: tax.StandardRated, Rates: []tax.Dated{{From: day.Of(2020, 1, 1), Percent: percent}}}
+		codes[name] = tax.Code{Code: name, Name: "VAT", Category: tax.StandardRated,
+			Rates: []tax.Dated{{From: day.Of(2020, 1, 1), Percent: percent}}}
 	}
 }
 
@@ -31,7 +32,8 @@ func work(engagement int64, on int, minor int64) Item {
 }
 
 func of(items ...Item) Asked {
-	return Asked{Currency: "EUR", TaxDate: dated, Codes: codes, Items: items, Caps: map[int64]int64{}, Terms: Terms{UseCredit: true, UseFunds: true}}
+	return Asked{Currency: "EUR", TaxDate: dated, Codes: codes, Items: items, Caps: map[int64]int64{},
+		Terms: Terms{UseCredit: true, UseFunds: true}}
 }
 
 func computed(t *testing.T, asked Asked) Draft {
@@ -46,11 +48,13 @@ func computed(t *testing.T, asked Asked) Draft {
 // Source: common practice, by hand: 900.00 / 0.9 = 1,000.00, so that 1,000.00 of 1,200.00
 // stand on the bill; 23 % of 900.00 are 207.00.
 func TestACapCutsTheBillAndLeavesTheRestUnbilled(t *testing.T) {
-	asked := of(work(1, 10, 70_000), work(1, 11, 50_000), Item{Engagement: 1, Kind: invoice.Expense, TaxCode: "0", Amount: 4_000, Day: day.Of(2026, 11, 2), Cuts: true})
+	asked := of(work(1, 10, 70_000), work(1, 11, 50_000),
+		Item{Engagement: 1, Kind: invoice.Expense, TaxCode: "0", Amount: 4_000, Day: day.Of(2026, 11, 2), Cuts: true})
 	asked.Caps[1] = 90_000
 	asked.Terms.Discount = invoice.Discount{Percent: 10_0000, FeesOnly: true}
 	d := computed(t, asked)
-	if d.Totals.Net.String() != "940.00" || d.Totals.Tax.String() != "207.00" || !reflect.DeepEqual(d.Over, []int64{0, 20_000, 0}) || len(d.Lines) != 3 {
+	if d.Totals.Net.String() != "940.00" || d.Totals.Tax.String() != "207.00" || !reflect.DeepEqual(d.Over, []int64{0, 20_000, 0}) ||
+		len(d.Lines) != 3 {
 		t.Errorf("%+v", d)
 	}
 	asked.Caps[1] = 0
@@ -135,7 +139,8 @@ func TestWhatCantBeAnInvoiceIsRefused(t *testing.T) {
 	unknown := of(Item{Engagement: 1, Kind: invoice.ByHand, TaxCode: "?", Amount: 1})
 	large := of(work(1, 10, 100))
 	large.Terms.Discount.Amount = 101
-	for name, asked := range map[string]Asked{"no rate of tax yet": early, "an unknown tax code": unknown, "a discount of more than there is": large} {
+	for name, asked := range map[string]Asked{"no rate of tax yet": early, "an unknown tax code": unknown,
+		"a discount of more than there is": large} {
 		if d, err := Compute(asked); err == nil {
 			t.Errorf("%s: %+v", name, d.Totals)
 		}
@@ -251,7 +256,8 @@ func TestTermsAreReadFromChoices(t *testing.T) {
 	value := func(text string) profile.Source { return profile.Source{Scope: profile.Invoice, Value: text} }
 	terms, err := TermsOf(profile.Choices{"discount": value("10"), "discount_amount": value("25.50"), "discount_on": value("fees"),
 		"surcharge": value("4"), "withholding": value("20"), "use_credit": value("no"), "funds_at_most": value("100")}, "EUR")
-	if err != nil || terms.Discount != (invoice.Discount{Amount: 2_550, FeesOnly: true}) || terms.Surcharge != 4_0000 || terms.Withholding != 20_0000 ||
+	if err != nil || terms.Discount != (invoice.Discount{Amount: 2_550, FeesOnly: true}) || terms.Surcharge != 4_0000 ||
+		terms.Withholding != 20_0000 ||
 		terms.UseCredit || !terms.UseFunds || *terms.FundsAtMost != 10_000 || !terms.Shared() {
 		t.Errorf("%+v, %v", terms, err)
 	}

@@ -66,7 +66,8 @@ func TestAShareIsWorthItsCostAndMarkUp(t *testing.T) {
 		}
 	}
 	for name, v := range map[string]Valued{
-		"nothing": {Cost: eur(0)}, "less than nothing": {Cost: eur(-1)}, "a mark-up on a disbursement": {Cost: eur(1), Disbursement: true, Markup: 1},
+		"nothing": {Cost: eur(0)}, "less than nothing": {Cost: eur(-1)},
+		"a mark-up on a disbursement":  {Cost: eur(1), Disbursement: true, Markup: 1},
 		"a mark-down of more than all": {Cost: eur(1), Markup: -101_0000},
 	} {
 		if _, err := Value(v); err == nil {
@@ -101,7 +102,8 @@ func TestUnitsAtAPriceAgreeWithExactDecimals(t *testing.T) {
 		var exact apd.Decimal
 		context.Mul(&exact, apd.New(units, -4), apd.New(int64(price), -4))
 		context.Quantize(&exact, &exact, -2)
-		if want := strings.TrimLeft(strings.ReplaceAll(exact.Text('f'), ".", ""), "0"); want != strings.TrimLeft(strings.ReplaceAll(money.TypeFixed(paid.Amount.Minor, money.Point, 2, 2), ".", ""), "0") {
+		if want := strings.TrimLeft(strings.ReplaceAll(exact.Text('f'), ".", ""),
+			"0"); want != strings.TrimLeft(strings.ReplaceAll(money.TypeFixed(paid.Amount.Minor, money.Point, 2, 2), ".", ""), "0") {
 			t.Fatalf("%d × %s: %s, decimals say %s", units, price, paid.Amount, exact.Text('f'))
 		}
 	}
@@ -114,7 +116,8 @@ func TestAnExplanationSaysWhereTheCostComesFrom(t *testing.T) {
 	}
 	v, err := Value(Valued{Paid: &paid, Cost: eur(30_00), Shared: true, Markup: 10_0000, Treatment: wip.Billable})
 	step := v.Explain()
-	if err != nil || step.Figure != "33.00" || step.Steps[0].Label != "Share of the cost" || step.Steps[0].Steps[0].Detail != "120 km × 0.45, rounded once" || step.Steps[1].Figure != "10 %" {
+	if err != nil || step.Figure != "33.00" || step.Steps[0].Label != "Share of the cost" ||
+		step.Steps[0].Steps[0].Detail != "120 km × 0.45, rounded once" || step.Steps[1].Figure != "10 %" {
 		t.Errorf("%+v, %v", step, err)
 	}
 }

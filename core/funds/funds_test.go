@@ -45,7 +45,8 @@ func TestFundsNeverFallBelowZero(t *testing.T) {
 			t.Fatalf("%+v leaves %d, %v", purse, left, err)
 		}
 	}
-	if _, err := Pay(Held{Held: 100, Reserved: 30}, euro(80)); err == nil || !strings.Contains(err.Error(), "0.70 of it is free, 0.30 is on drafts") {
+	if _, err := Pay(Held{Held: 100, Reserved: 30}, euro(80)); err == nil ||
+		!strings.Contains(err.Error(), "0.70 of it is free, 0.30 is on drafts") {
 		t.Errorf("%v", err)
 	}
 }
@@ -53,11 +54,13 @@ func TestFundsNeverFallBelowZero(t *testing.T) {
 // Source: common practice, 10,000.00 held − 3,700.20 = 6,299.80.
 func TestAStatementRunsToWhatIsHeld(t *testing.T) {
 	on := day.Of(2026, 12, 1)
-	s, err := State(euro(0), []Movement{{Day: on, Text: "received", Amount: euro(1_000_000)}, {Day: on, Text: "applied", Amount: euro(-370_020)}})
+	s, err := State(euro(0), []Movement{{Day: on, Text: "received", Amount: euro(1_000_000)},
+		{Day: on, Text: "applied", Amount: euro(-370_020)}})
 	if err != nil || s.Closing.String() != "6,299.80" || s.Movements[0].After.Minor != 1_000_000 {
 		t.Errorf("%+v, %v", s, err)
 	}
-	if _, err := State(euro(10), []Movement{{Day: on, Text: "refund", Amount: euro(-11)}}); err == nil || !strings.Contains(err.Error(), "0.01 more than was held") {
+	if _, err := State(euro(10), []Movement{{Day: on, Text: "refund", Amount: euro(-11)}}); err == nil ||
+		!strings.Contains(err.Error(), "0.01 more than was held") {
 		t.Errorf("%v", err)
 	}
 }

@@ -18,15 +18,22 @@ func TestACapIsTheMostThatIsPaidAfterDiscount(t *testing.T) {
 		caps     []Cap
 		want     []int64
 	}{
-		{"without a discount", []Line{work(Time, 60_000), work(Time, 60_000)}, Discount{}, []Cap{{90_000, nil, []int{0, 1}}}, []int64{60_000, 30_000}},
-		{"ten percent", []Line{work(Time, 60_000), work(Time, 60_000)}, Discount{Percent: 100_000}, []Cap{{90_000, nil, []int{0, 1}}}, []int64{60_000, 40_000}},
-		{"an amount", []Line{work(Time, 60_000), work(Time, 60_000)}, Discount{Amount: 10_000}, []Cap{{90_000, nil, []int{0, 1}}}, []int64{60_000, 40_000}},
-		{"an amount, shared with expenses", []Line{work(Time, 120_000), work(Expense, 100_000)}, Discount{Amount: 20_000}, []Cap{{90_000, nil, []int{0}}}, []int64{100_000, 100_000}},
-		{"on fees only", []Line{work(Time, 120_000), work(Expense, 100_000)}, Discount{Percent: 100_000, FeesOnly: true}, []Cap{{90_000, nil, []int{0}}}, []int64{100_000, 100_000}},
-		{"a fee that counts", []Line{work(Time, 120_000), work(Fixed, 50_000)}, Discount{}, []Cap{{90_000, []int{1}, []int{0}}}, []int64{40_000, 50_000}},
+		{"without a discount", []Line{work(Time, 60_000), work(Time, 60_000)}, Discount{}, []Cap{{90_000, nil, []int{0, 1}}},
+			[]int64{60_000, 30_000}},
+		{"ten percent", []Line{work(Time, 60_000), work(Time, 60_000)}, Discount{Percent: 100_000}, []Cap{{90_000, nil, []int{0, 1}}},
+			[]int64{60_000, 40_000}},
+		{"an amount", []Line{work(Time, 60_000), work(Time, 60_000)}, Discount{Amount: 10_000}, []Cap{{90_000, nil, []int{0, 1}}},
+			[]int64{60_000, 40_000}},
+		{"an amount, shared with expenses", []Line{work(Time, 120_000), work(Expense, 100_000)}, Discount{Amount: 20_000},
+			[]Cap{{90_000, nil, []int{0}}}, []int64{100_000, 100_000}},
+		{"on fees only", []Line{work(Time, 120_000), work(Expense, 100_000)}, Discount{Percent: 100_000, FeesOnly: true},
+			[]Cap{{90_000, nil, []int{0}}}, []int64{100_000, 100_000}},
+		{"a fee that counts", []Line{work(Time, 120_000), work(Fixed, 50_000)}, Discount{}, []Cap{{90_000, []int{1}, []int{0}}},
+			[]int64{40_000, 50_000}},
 		{"nothing left", []Line{work(Time, 120_000), work(Time, 0)}, Discount{Percent: 100_000}, []Cap{{0, nil, []int{0, 1}}}, []int64{0, 0}},
 		{"over already", []Line{work(Time, 120_000)}, Discount{}, []Cap{{-10, nil, []int{0}}}, []int64{0}},
-		{"two caps", []Line{work(Time, 120_000), work(Time, 120_000)}, Discount{Percent: 500_000}, []Cap{{10_000, nil, []int{0}}, {20_000, nil, []int{1}}}, []int64{20_000, 40_000}},
+		{"two caps", []Line{work(Time, 120_000), work(Time, 120_000)}, Discount{Percent: 500_000},
+			[]Cap{{10_000, nil, []int{0}}, {20_000, nil, []int{1}}}, []int64{20_000, 40_000}},
 		{"all is given away", []Line{work(Time, 120_000)}, Discount{Percent: money.Hundred}, []Cap{{10, nil, []int{0}}}, []int64{120_000}},
 	} {
 		got, err := UnderCaps(Asked{Currency: "EUR", Lines: c.lines, Discount: c.discount}, c.caps)
@@ -87,7 +94,8 @@ func work(kind Kind, minor int64) Line {
 }
 
 func ExampleUnderCaps() {
-	asked := Asked{Currency: "EUR", Lines: []Line{{Kind: Time, Amount: money.Amount{Minor: 120_000, Currency: "EUR"}}}, Discount: Discount{Percent: 100_000}}
+	asked := Asked{Currency: "EUR", Lines: []Line{{Kind: Time, Amount: money.Amount{Minor: 120_000, Currency: "EUR"}}},
+		Discount: Discount{Percent: 100_000}}
 	fits, _ := UnderCaps(asked, []Cap{{Left: 90_000, Lines: []int{0}}})
 	fmt.Println(fits)
 	// Output: [100000]

@@ -27,7 +27,8 @@ type Earlier struct {
 func (c Crediting) Credit() (Totals, error) {
 	currency := c.Of.Lines.Currency
 	none := money.Zero(currency)
-	t := Totals{Lines: none, Discount: none, Surcharge: none, Fees: none, Percent: c.Of.Percent, Net: none, Tax: none, Withholding: none, Credit: none, Funds: none, Taxes: []TaxOfCode{}}
+	t := Totals{Lines: none, Discount: none, Surcharge: none, Fees: none, Percent: c.Of.Percent, Net: none, Tax: none, Withholding: none,
+		Credit: none, Funds: none, Taxes: []TaxOfCode{}}
 	taxable, after := map[string]int64{}, map[string]int64{}
 	for i, line := range c.Lines {
 		if err := c.checkLine(i); err != nil {
@@ -78,7 +79,8 @@ func (c Crediting) checkLine(i int) error {
 	amount, before, now := c.Lines[i].Amount.Minor, c.Before[i], c.Now[i]
 	left := amount - before
 	if now != 0 && (now < 0) != (amount < 0) || max(now, -now) > max(left, -left) {
-		return refusal.Errorf("of a line of %s, %s can be credited: give at most that", c.Lines[i].Amount, money.Amount{Minor: left, Currency: c.Lines[i].Amount.Currency})
+		return refusal.Errorf("of a line of %s, %s can be credited: give at most that", c.Lines[i].Amount,
+			money.Amount{Minor: left, Currency: c.Lines[i].Amount.Currency})
 	}
 	return nil
 }
@@ -112,7 +114,8 @@ func (c Crediting) taxOf(t *Totals, code TaxOfCode, taxable, after int64) (err e
 	if taxable == 0 {
 		return nil
 	}
-	credited := TaxOfCode{Code: code.Code, Category: code.Category, Notice: code.Notice, Taxable: money.Amount{Minor: taxable, Currency: t.Net.Currency}, Parts: []tax.Part{}}
+	credited := TaxOfCode{Code: code.Code, Category: code.Category, Notice: code.Notice,
+		Taxable: money.Amount{Minor: taxable, Currency: t.Net.Currency}, Parts: []tax.Part{}}
 	base := credited.Taxable
 	for n, p := range code.Parts {
 		if n > 0 && p.Base.Minor != code.Taxable.Minor { // compound: on the first tax, too

@@ -37,7 +37,8 @@ func TestACreditInFullMirrorsEveryAmount(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if note.Net != of.Net || note.Tax != of.Tax || note.Total != of.Total || note.Discount != of.Discount || note.Surcharge != of.Surcharge || note.Withholding != of.Withholding {
+	if note.Net != of.Net || note.Tax != of.Tax || note.Total != of.Total || note.Discount != of.Discount || note.Surcharge != of.Surcharge ||
+		note.Withholding != of.Withholding {
 		t.Errorf("invoice %+v, credit %+v", of, note)
 	}
 	for i, code := range note.Taxes {
@@ -87,9 +88,11 @@ func TestCreditsInPartsAddUpToTheInvoice(t *testing.T) {
 		}
 		var net, discount, surcharge, total, withheld int64
 		for _, note := range notes {
-			net, discount, surcharge, total, withheld = net+note.Net.Minor, discount+note.Discount.Minor, surcharge+note.Surcharge.Minor, total+note.Total.Minor, withheld+note.Withholding.Minor
+			net, discount, surcharge, total, withheld = net+note.Net.Minor, discount+note.Discount.Minor, surcharge+note.Surcharge.Minor,
+				total+note.Total.Minor, withheld+note.Withholding.Minor
 		}
-		if net != of.Net.Minor || discount != of.Discount.Minor || surcharge != of.Surcharge.Minor || total != of.Total.Minor || withheld != of.Withholding.Minor {
+		if net != of.Net.Minor || discount != of.Discount.Minor || surcharge != of.Surcharge.Minor || total != of.Total.Minor ||
+			withheld != of.Withholding.Minor {
 			t.Fatalf("%+v is credited as %+v", of, notes)
 		}
 	}
@@ -116,12 +119,15 @@ func TestACompoundTaxIsCreditedOnItsOwnBase(t *testing.T) {
 func TestMoreThanIsLeftCantBeCredited(t *testing.T) {
 	a := asked(line(Time, "23", 10_000), line(ByHand, "23", -2_000))
 	of := mustCompute(t, a)
-	for _, c := range []struct{ before, now []int64 }{{[]int64{0, 0}, []int64{10_001, 0}}, {[]int64{9_000, 0}, []int64{1_001, 0}}, {[]int64{0, 0}, []int64{-1, 0}}, {[]int64{0, 0}, []int64{0, 1}}, {[]int64{0, -1_999}, []int64{0, -2}}} {
-		if note, err := (Crediting{Of: of, Lines: a.Lines, Before: c.before, Now: c.now}).Credit(); err == nil || !strings.Contains(err.Error(), "give at most that") {
+	for _, c := range []struct{ before, now []int64 }{{[]int64{0, 0}, []int64{10_001, 0}}, {[]int64{9_000, 0}, []int64{1_001, 0}},
+		{[]int64{0, 0}, []int64{-1, 0}}, {[]int64{0, 0}, []int64{0, 1}}, {[]int64{0, -1_999}, []int64{0, -2}}} {
+		if note, err := (Crediting{Of: of, Lines: a.Lines, Before: c.before, Now: c.now}).Credit(); err == nil ||
+			!strings.Contains(err.Error(), "give at most that") {
 			t.Errorf("%+v: %+v, %v", c, note, err)
 		}
 	}
-	if note, err := (Crediting{Of: Totals{Lines: of.Lines, Net: of.Net, Taxes: of.Taxes, Withholding: money.Zero("EUR")}, Lines: a.Lines, Before: []int64{0, 0}, Now: []int64{10_000, -2_000}}).Credit(); err != nil || note.Net.Minor != 8_000 {
+	if note, err := (Crediting{Of: Totals{Lines: of.Lines, Net: of.Net, Taxes: of.Taxes, Withholding: money.Zero("EUR")}, Lines: a.Lines,
+		Before: []int64{0, 0}, Now: []int64{10_000, -2_000}}).Credit(); err != nil || note.Net.Minor != 8_000 {
 		t.Errorf("an invoice frozen without shares: %+v, %v", note, err)
 	}
 }

@@ -158,5 +158,6 @@ type Unprintable struct {
 }
 
 func (u *Unprintable) Error() string {
-	return fmt.Sprintf("the typeface of the document has no “%c”, which stands in “%s”: change that text, then issue again", u.Character, u.Text)
+	return fmt.Sprintf("the typeface of the document has no “%c”, which stands in “%s”: change that text, then issue again", u.Character,
+		u.Text)
 }

@@ -136,9 +136,12 @@ func TestTheRulesCanFail(t *testing.T) {
 	a := asked(line(Time, "23", 100_000), line(Expense, "13.5", 5_000))
 	a.Discount.Percent, a.Surcharge = 10_0000, 4_0000
 	for name, change := range map[string]func(*Totals){
-		"BR-CO-10": func(t *Totals) { t.Lines.Minor++ }, "BR-CO-11": func(t *Totals) { t.Discount.Minor++ }, "BR-CO-12": func(t *Totals) { t.Surcharge.Minor++ },
-		"BR-CO-13": func(t *Totals) { t.Net.Minor++ }, "BR-CO-14": func(t *Totals) { t.Tax.Minor++ }, "BR-CO-15": func(t *Totals) { t.Total.Minor++ },
-		"BR-CO-16": func(t *Totals) { t.Due.Minor++ }, "BR-CO-17": func(t *Totals) { t.Taxes[0].Parts[0].Tax.Minor++ }, "BR-CO-18": func(t *Totals) { t.Taxes = nil }, "BR-S-01": func(t *Totals) { t.Taxes[1].Code = "x" },
+		"BR-CO-10": func(t *Totals) { t.Lines.Minor++ }, "BR-CO-11": func(t *Totals) { t.Discount.Minor++ },
+		"BR-CO-12": func(t *Totals) { t.Surcharge.Minor++ },
+		"BR-CO-13": func(t *Totals) { t.Net.Minor++ }, "BR-CO-14": func(t *Totals) { t.Tax.Minor++ },
+		"BR-CO-15": func(t *Totals) { t.Total.Minor++ },
+		"BR-CO-16": func(t *Totals) { t.Due.Minor++ }, "BR-CO-17": func(t *Totals) { t.Taxes[0].Parts[0].Tax.Minor++ },
+		"BR-CO-18": func(t *Totals) { t.Taxes = nil }, "BR-S-01": func(t *Totals) { t.Taxes[1].Code = "x" },
 		"BR-S-05": func(t *Totals) { t.Taxes[0].Parts[0].Percent = 0 }, "BR-S-08": func(t *Totals) { t.Taxes[0].Taxable.Minor++ },
 		"BR-S-09": func(t *Totals) { t.Taxes[1].Parts[0].Tax.Minor-- }, "BR-S-10": func(t *Totals) { t.Taxes[0].Notice = "why" },
 	} {
@@ -163,7 +166,8 @@ func TestTheRulesCanFail(t *testing.T) {
 // all the way to what is paid.
 func TestEverythingAddsUpToTheInstalments(t *testing.T) {
 	random := rand.New(rand.NewPCG(41, 42))
-	plans := []schedule.Plan{{}, {{When: "issue"}, {When: "monthly"}, {When: "monthly"}}, {{Percent: 33_3333, When: "issue"}, {Percent: 66_6667, When: "30d"}}, {{Percent: 10_0000, When: "issue"}, {When: "60d"}}}
+	plans := []schedule.Plan{{}, {{When: "issue"}, {When: "monthly"}, {When: "monthly"}},
+		{{Percent: 33_3333, When: "issue"}, {Percent: 66_6667, When: "30d"}}, {{Percent: 10_0000, When: "issue"}, {When: "60d"}}}
 	paid := 0
 	for range 20_000 {
 		totals, err := Compute(randomInvoice(random))

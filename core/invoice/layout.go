@@ -63,7 +63,8 @@ func (l Layout) Arrange(c money.Currency, items []Item) ([]Section, error) {
 		title, reference := l.sectionOf(item)
 		if _, known := places[title]; !known {
 			places[title] = len(sections)
-			sections, titles = append(sections, Section{Title: title, Reference: reference, Sum: money.Zero(c), Lines: []DocumentLine{}}), append(titles, title)
+			sections, titles = append(sections, Section{Title: title, Reference: reference, Sum: money.Zero(c), Lines: []DocumentLine{}}),
+				append(titles, title)
 		}
 		within[title] = append(within[title], item)
 	}
@@ -131,7 +132,8 @@ func (l Layout) fill(s *Section, items []Item) (err error) {
 
 // single is a line that stands for one item.
 func (l Layout) single(item Item) DocumentLine {
-	line := DocumentLine{Day: item.Day, Who: item.Who, Text: l.textOf(item), Rate: item.Rate, Hours: item.Quantity, Amount: item.Amount, Note: item.Note, Covered: item.Covered}
+	line := DocumentLine{Day: item.Day, Who: item.Who, Text: l.textOf(item), Rate: item.Rate, Hours: item.Quantity, Amount: item.Amount,
+		Note: item.Note, Covered: item.Covered}
 	if item.Minutes > 0 {
 		line.Hours = l.hours(item.Minutes)
 	}
@@ -150,7 +152,8 @@ func (l Layout) textOf(item Item) string {
 	if item.Minutes > 0 {
 		hours = l.hours(item.Minutes)
 	}
-	text := strings.NewReplacer("{text}", item.Text, "{who}", item.Who, "{initials}", item.Initials, "{service}", service, "{phase}", item.Phase,
+	text := strings.NewReplacer("{text}", item.Text, "{who}", item.Who, "{initials}", item.Initials, "{service}", service, "{phase}",
+		item.Phase,
 		"{date}", l.Words.Day(item.Day), "{reference}", item.Ref, "{hours}", hours).Replace(l.Text)
 	// What is missing leaves no loose joint behind.
 	parts := slices.DeleteFunc(strings.Split(text, " · "), func(part string) bool { return strings.TrimSpace(part) == "" })

@@ -11,7 +11,8 @@ import (
 )
 
 func item(engagement, service, who string, on day.Day, minutes int, minor int64) Item {
-	return Item{Kind: Time, Engagement: engagement, Service: service, Who: who, Initials: who[:2], Day: on, Text: "work", Minutes: minutes, Rate: "100.00", Amount: money.Amount{Minor: minor, Currency: "EUR"}}
+	return Item{Kind: Time, Engagement: engagement, Service: service, Who: who, Initials: who[:2], Day: on, Text: "work", Minutes: minutes,
+		Rate: "100.00", Amount: money.Amount{Minor: minor, Currency: "EUR"}}
 }
 
 var november = day.Of(2026, 11, 2)
@@ -19,8 +20,10 @@ var november = day.Of(2026, 11, 2)
 var items = []Item{
 	item("Survey", "Field work", "Tomas", november, 90, 15_000), item("Survey", "Report", "Ines", november+1, 61, 12_000),
 	item("Advice", "Report", "Tomas", november+1, 30, 5_000),
-	{Kind: Expense, Engagement: "Survey", Category: "Travel", Day: november, Text: "Boat", Amount: money.Amount{Minor: 4_000, Currency: "EUR"}},
-	{Kind: ByHand, Engagement: "Advice", Day: november, Text: "Chart", Quantity: "2", Rate: "10.00", Amount: money.Amount{Minor: 2_000, Currency: "EUR"}},
+	{Kind: Expense, Engagement: "Survey", Category: "Travel", Day: november, Text: "Boat",
+		Amount: money.Amount{Minor: 4_000, Currency: "EUR"}},
+	{Kind: ByHand, Engagement: "Advice", Day: november, Text: "Chart", Quantity: "2", Rate: "10.00",
+		Amount: money.Amount{Minor: 2_000, Currency: "EUR"}},
 }
 
 // read writes sections and lines in one line of text.
@@ -47,9 +50,11 @@ func TestLinesAreGroupedOnTwoLevels(t *testing.T) {
 		{ByEngagement, "", "[Survey 2.52 310.00, Advice 0.5 70.00]380.00"},
 		{ByService, "", "[Field work 1.5 150.00, Report 1.52 170.00, Expenses 40.00, Chart 20.00]380.00"},
 		{ByEngagement, ByPerson, "Survey[Tomas 1.5 150.00, Ines 1.02 120.00, Expenses 40.00]310.00 Advice[Tomas 0.5 50.00, Chart 20.00]70.00"},
-		{ByPerson, ByDate, "Tomas[2 Nov 2026 1.5 150.00, 3 Nov 2026 0.5 50.00]200.00 Ines[3 Nov 2026 1.02 120.00]120.00 Expenses[2 Nov 2026 40.00]40.00 Chart[2 Nov 2026 20.00]20.00"},
+		{ByPerson, ByDate, "Tomas[2 Nov 2026 1.5 150.00, 3 Nov 2026 0.5 50.00]200.00 Ines[3 Nov 2026 1.02 120.00]120.00 Expenses[2 Nov 2026 " +
+			"40.00]40.00 Chart[2 Nov 2026 20.00]20.00"},
 		{ByMonth, ByCategory, "November 2026[Services 3.02 320.00, Travel 40.00, Chart 20.00]380.00"},
-		{ByService, Entries, "Field work[work 1.5 150.00]150.00 Report[work 1.02 120.00, work 0.5 50.00]170.00 Expenses[Boat 40.00]40.00 Chart[Chart 2 20.00]20.00"},
+		{ByService, Entries, "Field work[work 1.5 150.00]150.00 Report[work 1.02 120.00, work 0.5 50.00]170.00 Expenses[Boat 40.00]40.00 " +
+			"Chart[Chart 2 20.00]20.00"},
 	} {
 		sections, err := Layout{First: c.first, Then: c.then, Sum: "For services"}.Arrange("EUR", items)
 		if got := read(sections); err != nil || got != c.want {

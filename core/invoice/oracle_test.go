@@ -144,7 +144,8 @@ func TestInvoicesAgreeWithANaiveComputation(t *testing.T) {
 		}
 		compared++
 		net, tax, total, due := (&naive{a: a}).compute()
-		for name, pair := range map[string][2]*big.Rat{"net": {net, rat(totals.Net.Minor)}, "tax": {tax, rat(totals.Tax.Minor)}, "total": {total, rat(totals.Total.Minor)}, "due": {due, rat(totals.Due.Minor)}} {
+		for name, pair := range map[string][2]*big.Rat{"net": {net, rat(totals.Net.Minor)}, "tax": {tax, rat(totals.Tax.Minor)},
+			"total": {total, rat(totals.Total.Minor)}, "due": {due, rat(totals.Due.Minor)}} {
 			if pair[0].Cmp(pair[1]) != 0 {
 				t.Fatalf("%s of %+v: %s in rationals, %s here", name, a, pair[0], pair[1])
 			}

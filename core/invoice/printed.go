@@ -85,8 +85,10 @@ type PrintedPart struct {
 // Print says a document in its words.
 func (d *Document) Print() Printed {
 	w := d.Words()
-	p := Printed{Kind: d.Kind, Language: string(d.Language.Known()), Title: d.Title(), Number: d.Number, IsDraft: d.Number == "", Issuer: d.Issuer, Client: d.Client, Opening: d.Opening, Closing: d.Closing, Note: d.Note,
-		Columns: d.columns(w), Sections: d.sections(w), Sums: d.sums(w), Notices: d.notices(w), Parts: []PrintedPart{}, Account: []Fact{}, Balances: d.balances(w), Statement: d.statement(w),
+	p := Printed{Kind: d.Kind, Language: string(d.Language.Known()), Title: d.Title(), Number: d.Number, IsDraft: d.Number == "",
+		Issuer: d.Issuer, Client: d.Client, Opening: d.Opening, Closing: d.Closing, Note: d.Note,
+		Columns: d.columns(w), Sections: d.sections(w), Sums: d.sums(w), Notices: d.notices(w), Parts: []PrintedPart{}, Account: []Fact{},
+		Balances: d.balances(w), Statement: d.statement(w),
 		Carried: w.Say(wording.Carried), Brought: w.Say(wording.Brought),
 		Page: func(n, all int) string { return w.Say(wording.Page, "n", strconv.Itoa(n), "all", strconv.Itoa(all)) }}
 	if p.IsDraft {
@@ -125,7 +127,8 @@ func (d *Document) facts(w wording.Words, number string) []Fact {
 }
 
 func (d *Document) columns(w wording.Words) []PrintedColumn {
-	all := []PrintedColumn{{"date", w.Say(wording.DateHead)}, {"who", w.Say(wording.WhoHead)}, {"text", w.Say(wording.Description)}, {"hours", w.Say(wording.HoursHead)},
+	all := []PrintedColumn{{"date", w.Say(wording.DateHead)}, {"who", w.Say(wording.WhoHead)}, {"text", w.Say(wording.Description)},
+		{"hours", w.Say(wording.HoursHead)},
 		{"rate", w.Say(wording.RateHead)}, {"amount", w.Say(wording.AmountHead) + " " + string(d.Currency)}}
 	return slices.DeleteFunc(all, func(c PrintedColumn) bool { return c.Name != "text" && c.Name != "amount" && !d.fills(c.Name) })
 }
@@ -138,7 +141,8 @@ func (d *Document) fills(column string) bool {
 	}
 	for _, s := range d.Sections {
 		for _, l := range s.Lines {
-			if column == "date" && !l.Day.IsZero() || column == "who" && l.Who != "" || column == "hours" && l.Hours != "" || column == "rate" && l.Rate != "" {
+			if column == "date" && !l.Day.IsZero() || column == "who" && l.Who != "" || column == "hours" && l.Hours != "" || column == "rate" &&
+				l.Rate != "" {
 				return true
 			}
 		}
@@ -198,7 +202,8 @@ func (d *Document) sums(w wording.Words) []Fact {
 	some(w.Say(wording.Surcharge, "percent", w.Percent(t.Percent)), t.Surcharge)
 	for _, code := range t.Taxes {
 		for _, part := range code.Parts {
-			facts = append(facts, Fact{w.Say(wording.TaxOn, "tax", part.Name, "percent", w.Percent(part.Percent), "base", w.Figure(part.Base)), w.Figure(part.Tax), false})
+			facts = append(facts, Fact{w.Say(wording.TaxOn, "tax", part.Name, "percent", w.Percent(part.Percent), "base", w.Figure(part.Base)),
+				w.Figure(part.Tax), false})
 		}
 	}
 	facts = append(facts, Fact{w.Say(wording.Total) + " " + string(d.Currency), w.Figure(t.Total), true})
@@ -232,13 +237,15 @@ func (d *Document) howToPay(w wording.Words, p *Printed) {
 	if all := len(d.Payable); all > 1 {
 		p.HowToPay = w.Say(wording.PayIn, "n", strconv.Itoa(all))
 		for i, part := range d.Payable {
-			p.Parts = append(p.Parts, PrintedPart{w.Say(wording.PartOf, "n", strconv.Itoa(i+1), "all", strconv.Itoa(all)), w.Say(wording.ByDay, "day", w.Day(part.Due)), w.Figure(part.Amount)})
+			p.Parts = append(p.Parts, PrintedPart{w.Say(wording.PartOf, "n", strconv.Itoa(i+1), "all", strconv.Itoa(all)),
+				w.Say(wording.ByDay, "day", w.Day(part.Due)), w.Figure(part.Amount)})
 		}
 	}
 	if due.IsZero() {
 		return
 	}
-	for _, f := range []Fact{{w.Say(wording.Bank), d.Bank.Name, false}, {"IBAN", spaced(d.Bank.IBAN), false}, {"BIC", d.Bank.BIC, false}, {w.Say(wording.Reference), p.Number, false}} {
+	for _, f := range []Fact{{w.Say(wording.Bank), d.Bank.Name, false}, {"IBAN", spaced(d.Bank.IBAN), false}, {"BIC", d.Bank.BIC, false},
+		{w.Say(wording.Reference), p.Number, false}} {
 		if f.Text != "" && d.Bank.IBAN != "" {
 			p.Account = append(p.Account, f)
 		}
@@ -294,7 +301,8 @@ func (d *Document) statement(w wording.Words) *PrintedSection {
 		if b.Category != "" && b.Category != b.Text {
 			text = b.Category + " · " + b.Text
 		}
-		s.Lines = append(s.Lines, PrintedLine{Day: w.Day(b.Day), Who: b.Worked.Name, Text: text, Amount: w.Figure(b.Amount), Running: w.Figure(sum)})
+		s.Lines = append(s.Lines, PrintedLine{Day: w.Day(b.Day), Who: b.Worked.Name, Text: text, Amount: w.Figure(b.Amount),
+			Running: w.Figure(sum)})
 	}
 	if len(s.Lines) == 0 {
 		return nil

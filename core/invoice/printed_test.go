@@ -17,13 +17,19 @@ func euros(minor int64) money.Amount { return money.Amount{Minor: minor, Currenc
 // printable is an invoice over two lines of 1,000.00 and 42.30.
 func printable() *invoice.Document {
 	due := euros(128_203)
-	return &invoice.Document{Kind: "invoice", Number: "SC1001", Dated: day.Of(2026, 12, 1), Due: day.Of(2026, 12, 31), UpTo: day.Of(2026, 11, 30), Terms: "30 days", Currency: "EUR",
-		Columns: []string{"date", "who", "hours", "rate"}, Issuer: invoice.Party{Name: "A Firm"}, Bank: invoice.Bank{Name: "A Bank", IBAN: "GB82WEST12345698765432", BIC: "WESTGB22"},
-		Sections: []invoice.Section{{Title: "Survey", Sum: euros(104_230), Lines: []invoice.DocumentLine{{Day: day.Of(2026, 11, 2), Text: "Levels", Hours: "8.0", Rate: "125.00", Amount: euros(100_000)},
-			{Day: day.Of(2026, 11, 3), Text: "Mileage", Amount: euros(4_230)}}}},
-		Billed: []invoice.Billed{{Kind: invoice.Time, Text: "Levels", Day: day.Of(2026, 11, 2), Amount: euros(100_000)}, {Kind: invoice.Expense, Category: "Mileage", Text: "To site", Day: day.Of(2026, 11, 3), Amount: euros(4_230)}},
-		Totals: invoice.Totals{Lines: euros(104_230), Discount: euros(0), Surcharge: euros(0), Total: due, Withholding: euros(0), Credit: euros(0), Funds: euros(0), Due: due,
-			Taxes: []invoice.TaxOfCode{{Code: "S", Category: tax.ReverseCharge, Notice: "Article 196.", Parts: []tax.Part{{Name: "VAT", Percent: 23_0000, Base: euros(104_230), Tax: euros(23_973)}}}}},
+	return &invoice.Document{Kind: "invoice", Number: "SC1001", Dated: day.Of(2026, 12, 1), Due: day.Of(2026, 12, 31),
+		UpTo: day.Of(2026, 11, 30), Terms: "30 days", Currency: "EUR",
+		Columns: []string{"date", "who", "hours", "rate"}, Issuer: invoice.Party{Name: "A Firm"},
+		Bank: invoice.Bank{Name: "A Bank", IBAN: "GB82WEST12345698765432", BIC: "WESTGB22"},
+		Sections: []invoice.Section{{Title: "Survey", Sum: euros(104_230),
+			Lines: []invoice.DocumentLine{{Day: day.Of(2026, 11, 2), Text: "Levels", Hours: "8.0", Rate: "125.00", Amount: euros(100_000)},
+				{Day: day.Of(2026, 11, 3), Text: "Mileage", Amount: euros(4_230)}}}},
+		Billed: []invoice.Billed{{Kind: invoice.Time, Text: "Levels", Day: day.Of(2026, 11, 2), Amount: euros(100_000)},
+			{Kind: invoice.Expense, Category: "Mileage", Text: "To site", Day: day.Of(2026, 11, 3), Amount: euros(4_230)}},
+		Totals: invoice.Totals{Lines: euros(104_230), Discount: euros(0), Surcharge: euros(0), Total: due, Withholding: euros(0),
+			Credit: euros(0), Funds: euros(0), Due: due,
+			Taxes: []invoice.TaxOfCode{{Code: "S", Category: tax.ReverseCharge, Notice: "Article 196.",
+				Parts: []tax.Part{{Name: "VAT", Percent: 23_0000, Base: euros(104_230), Tax: euros(23_973)}}}}},
 		Payable: []invoice.Instalment{{Due: day.Of(2026, 12, 31), Amount: due}}, Look: invoice.Look{Code: true, Statement: true}}
 }
 
@@ -62,13 +68,15 @@ func TestADocumentSpeaksTheLanguageOfItsReader(t *testing.T) {
 	for _, f := range append(append(append([]invoice.Fact{p.Due}, p.Facts...), p.Sums...), p.Account...) {
 		facts[f.Label] = f.Text
 	}
-	for label, want := range map[string]string{"Nummer": "SC1001", "Datum": "01.12.2026", "Summe": "1.042,30", "VAT 23\u00a0% auf 1.042,30": "239,73", "Gesamtbetrag EUR": "1.282,03", "Zu zahlen": "1.282,03",
+	for label, want := range map[string]string{"Nummer": "SC1001", "Datum": "01.12.2026", "Summe": "1.042,30",
+		"VAT 23\u00a0% auf 1.042,30": "239,73", "Gesamtbetrag EUR": "1.282,03", "Zu zahlen": "1.282,03",
 		"IBAN": "GB82 WEST 1234 5698 7654 32", "Verwendungszweck": "SC1001"} {
 		if facts[label] != want {
 			t.Errorf("%s: %q, not %q (%v)", label, facts[label], want, facts)
 		}
 	}
-	if p.Title != "Rechnung" || p.HowToPay != "Bitte zahlen Sie 1.282,03\u00a0EUR bis zum 31.12.2026." || p.Scan != "Zum Zahlen scannen" || p.Page(2, 3) != "Seite 2 von 3" {
+	if p.Title != "Rechnung" || p.HowToPay != "Bitte zahlen Sie 1.282,03\u00a0EUR bis zum 31.12.2026." || p.Scan != "Zum Zahlen scannen" ||
+		p.Page(2, 3) != "Seite 2 von 3" {
 		t.Errorf("%q %q %q %q", p.Title, p.HowToPay, p.Scan, p.Page(2, 3))
 	}
 	// Source: Directive 2006/112/EC, article 226(11a), asks for this mention; its German version.
@@ -131,7 +139,8 @@ func TestInstalmentsAndFundsAreSaid(t *testing.T) {
 	}
 	doc.Funds, doc.Language = &statement, wording.French
 	p := doc.Print()
-	if len(p.Parts) != 2 || p.Parts[1] != (invoice.PrintedPart{Which: "2 sur 2", By: "le 31 janv. 2027", Amount: "641,02"}) || p.HowToPay != "Merci de régler en 2 échéances :" {
+	if len(p.Parts) != 2 || p.Parts[1] != (invoice.PrintedPart{Which: "2 sur 2", By: "le 31 janv. 2027", Amount: "641,02"}) ||
+		p.HowToPay != "Merci de régler en 2 échéances :" {
 		t.Errorf("%+v %q", p.Parts, p.HowToPay)
 	}
 	// Source: rules of the trade: 10,000.00 held less 3,700.20 leaves 6,299.80.

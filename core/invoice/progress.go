@@ -49,7 +49,8 @@ func ByAmount(fee, before, bill money.Amount) (Progressed, error) {
 	case bill.Minor < 0:
 		return p, refusal.Errorf("a progress bill is never negative: give %s or more", money.Zero(bill.Currency))
 	case reached.Minor > fee.Minor:
-		return p, refusal.Errorf("%s is billed already and the fee is %s: give at most %s", before, fee, money.Amount{Minor: fee.Minor - before.Minor, Currency: fee.Currency})
+		return p, refusal.Errorf("%s is billed already and the fee is %s: give at most %s", before, fee,
+			money.Amount{Minor: fee.Minor - before.Minor, Currency: fee.Currency})
 	}
 	return p, nil
 }

@@ -147,7 +147,8 @@ func TestWithholdingThenCreditThenFunds(t *testing.T) {
 	}
 	a.Withholding, a.Credit, a.Funds = 20_0000, 200_000, 1_000_000
 	totals = mustCompute(t, a)
-	if totals.Withholding.String() != "740.04" || totals.Credit.String() != "2,000.00" || totals.Funds.String() != "960.16" || !totals.Due.IsZero() {
+	if totals.Withholding.String() != "740.04" || totals.Credit.String() != "2,000.00" || totals.Funds.String() != "960.16" ||
+		!totals.Due.IsZero() {
 		t.Errorf("%+v", totals)
 	}
 	a.Lines[0].Amount.Minor = -5000
@@ -166,7 +167,8 @@ func TestWhatDoesNotFitIsRefused(t *testing.T) {
 	tooMuch.Discount.Amount = 101
 	feesOnly := asked(line(Expense, "23", 100))
 	feesOnly.Discount = Discount{Amount: 1, FeesOnly: true}
-	for want, a := range map[string]Asked{"does not exist": unknown, "do not add": foreign, "has no rate": early, "does not fit 1.00": tooMuch, "does not fit 0.00": feesOnly} {
+	for want, a := range map[string]Asked{"does not exist": unknown, "do not add": foreign, "has no rate": early,
+		"does not fit 1.00": tooMuch, "does not fit 0.00": feesOnly} {
 		if totals, err := Compute(a); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%+v, %v; want an error with %q", totals, err, want)
 		}
@@ -194,7 +196,8 @@ func TestStepsThatAnInvoiceNeverTakes(t *testing.T) {
 	for _, c := range []struct {
 		from State
 		act  Act
-	}{{Issued, Delete}, {Issued, Change}, {PartPaid, Reopen}, {Paid, Reopen}, {Paid, Delete}, {InApproval, Issue}, {Deleted, Issue}, {Draft, TakePart}} {
+	}{{Issued, Delete}, {Issued, Change}, {PartPaid, Reopen}, {Paid, Reopen}, {Paid, Delete}, {InApproval, Issue}, {Deleted, Issue},
+		{Draft, TakePart}} {
 		next, err := c.from.After(c.act)
 		if err == nil || next != c.from || !strings.Contains(err.Error(), past[c.act]) || !strings.Contains(err.Error(), remedies[c.from]) {
 			t.Errorf("%s, %s: %s, %v", c.from, c.act, next, err)

@@ -19,7 +19,8 @@ func (d *Document) TransferCode() string {
 	if amount < 1 || amount > 999_999_999_99 {
 		return ""
 	}
-	return strings.Join([]string{"BCD", "002", "1", "SCT", strings.ReplaceAll(d.Bank.BIC, " ", ""), within(d.Issuer.Name, 70), strings.ToUpper(strings.ReplaceAll(d.Bank.IBAN, " ", "")),
+	return strings.Join([]string{"BCD", "002", "1", "SCT", strings.ReplaceAll(d.Bank.BIC, " ", ""), within(d.Issuer.Name, 70),
+		strings.ToUpper(strings.ReplaceAll(d.Bank.IBAN, " ", "")),
 		"EUR" + money.TypeFixed(amount, money.Point, 2, 2), "", "", within(d.Number, 140)}, "\n")
 }
 

@@ -16,7 +16,8 @@ func TestALetterHasAnAddresseeAndOneLineOfSubject(t *testing.T) {
 	for name, spoil := range map[string]func(*Letter){
 		"no addressee": func(l *Letter) { l.To.Address = "" }, "a bare name": func(l *Letter) { l.To.Address = "client" },
 		"a second header": func(l *Letter) { l.Subject = "Ours\r\nBcc: all@client.example" }, "no subject": func(l *Letter) { l.Subject = "" },
-		"a header in a name": func(l *Letter) { l.To.Name = "B\nBcc: x@y.example" }, "a copy to nowhere": func(l *Letter) { l.Copies = []mail.Address{{Address: "@"}} },
+		"a header in a name": func(l *Letter) { l.To.Name = "B\nBcc: x@y.example" },
+		"a copy to nowhere":  func(l *Letter) { l.Copies = []mail.Address{{Address: "@"}} },
 	} {
 		bad := good
 		spoil(&bad)

@@ -149,7 +149,8 @@ func TestSplitByLargestRemainder(t *testing.T) {
 		// Ties go to the earlier, however many there are: seven units over twenty that
 		// are alike, and over thirty of two kinds (15 × 2/45 and 15 × 1/45 of 20 units).
 		{"seven over twenty", 7, slices.Repeat([]int64{1}, 20), append(slices.Repeat([]int64{1}, 7), slices.Repeat([]int64{0}, 13)...)},
-		{"twenty over thirty of two kinds", 20, slices.Repeat([]int64{1, 2}, 15), append(slices.Repeat([]int64{1, 1}, 5), slices.Repeat([]int64{0, 1}, 10)...)},
+		{"twenty over thirty of two kinds", 20, slices.Repeat([]int64{1, 2}, 15),
+			append(slices.Repeat([]int64{1, 1}, 5), slices.Repeat([]int64{0, 1}, 10)...)},
 		// Hamilton's method, the textbook case of ten seats over six parties (47,000;
 		// 16,000; 15,900; 12,000; 6,000; 3,100 votes): published in the encyclopedic
 		// articles on the largest remainder method, Hare quota.

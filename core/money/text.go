@@ -117,7 +117,8 @@ func ambiguous(text string, mark Mark) error {
 	if mark == Point {
 		return nil // 1,250 is a thousand wherever the point is the mark
 	}
-	return refusal.Errorf("%q can be read as %s%s or as %s,%s: type it without the point, or with a comma", text, whole, fraction, whole, fraction)
+	return refusal.Errorf("%q can be read as %s%s or as %s,%s: type it without the point, or with a comma", text, whole, fraction, whole,
+		fraction)
 }
 
 func ungroup(whole string, grouping byte) (string, bool) {

@@ -57,7 +57,8 @@ func (o Offer) sum(s Setting, charges []Charge) (Sum, error) {
 		for i := range bill.Charges {
 			bill.Charges[i].Share = bill.Totals.Shares[i].Discount
 		}
-		for _, part := range []struct{ to, add *money.Amount }{{&total.Net, &bill.Totals.Net}, {&total.Tax, &bill.Totals.Tax}, {&total.Gross, &bill.Totals.Total}} {
+		for _, part := range []struct{ to, add *money.Amount }{{&total.Net, &bill.Totals.Net}, {&total.Tax, &bill.Totals.Tax},
+			{&total.Gross, &bill.Totals.Total}} {
 			if *part.to, err = part.to.Add(*part.add); err != nil {
 				return total, err
 			}

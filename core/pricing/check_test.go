@@ -81,7 +81,8 @@ func TestExplanationsAddUpAsTheyRead(t *testing.T) {
 		o.Discount = discount
 		for tier := range o.Tiers {
 			r := compute(t, o, Choice{Tier: tier, Everything: true})
-			for label, sum := range map[string]Sum{"On acceptance": r.Acceptance, "Once": r.Once, "A year": r.Yearly, "First year": r.FirstYear, "Whole term": *r.WholeTerm} {
+			for label, sum := range map[string]Sum{"On acceptance": r.Acceptance, "Once": r.Once, "A year": r.Yearly, "First year": r.FirstYear,
+				"Whole term": *r.WholeTerm} {
 				step := o.Explain(label, sum)
 				if step.Figure != sum.Net.String() || figures(t, step) != sum.Net.Minor {
 					t.Errorf("%s of %s with %+v reads %s and adds up to %d", label, o.Tiers[tier].Name, discount, step.Figure, figures(t, step))
@@ -106,7 +107,8 @@ func TestAMarginExplainsItself(t *testing.T) {
 		t.Fatal(err)
 	}
 	step := r.Earns.Explain(o)
-	if step.Figure != "74.0741 %" || len(step.Steps) != 5 || step.Steps[0].Figure != "3,200.00" || !strings.Contains(step.Steps[1].Detail, "6240 min; worth 11,440.00 at standard rates, priced 24,000.00; margin 78.3333 %") {
+	if step.Figure != "74.0741 %" || len(step.Steps) != 5 || step.Steps[0].Figure != "3,200.00" ||
+		!strings.Contains(step.Steps[1].Detail, "6240 min; worth 11,440.00 at standard rates, priced 24,000.00; margin 78.3333 %") {
 		t.Errorf("%+v", step)
 	}
 }
@@ -115,9 +117,12 @@ func TestAMarginExplainsItself(t *testing.T) {
 // surprise; a part of a first period takes its part of the time.
 func TestTimeOfPartsAndOfUnknownCost(t *testing.T) {
 	o := Offer{Currency: "EUR", Tiers: []Tier{{}}, TermMonths: 1, Lines: []Line{
-		line(t, Line{Description: "m", Price: price("310"), Expected: []Expected{{Minutes: 310}}}, "each month, on the 1st, first one prorated", "x"),
-		line(t, Line{Description: "u", Kind: PerUnit, Price: price("10"), Expected: []Expected{{Worker: Worker{PersonID: 7}, Minutes: 60}}}, "on acceptance", "2.5")}}
-	r, err := Compute(o, Choice{}, Setting{Accepted: on("2026-12-10"), Codes: codes, CostCurrency: "EUR", CostExchange: money.Par, Hours: map[Worker]HourRates{{}: {Cost: price("60")}}})
+		line(t, Line{Description: "m", Price: price("310"), Expected: []Expected{{Minutes: 310}}}, "each month, on the 1st, first one prorated",
+			"x"),
+		line(t, Line{Description: "u", Kind: PerUnit, Price: price("10"), Expected: []Expected{{Worker: Worker{PersonID: 7}, Minutes: 60}}},
+			"on acceptance", "2.5")}}
+	r, err := Compute(o, Choice{}, Setting{Accepted: on("2026-12-10"), Codes: codes, CostCurrency: "EUR", CostExchange: money.Par,
+		Hours: map[Worker]HourRates{{}: {Cost: price("60")}}})
 	if err != nil {
 		t.Fatal(err)
 	}

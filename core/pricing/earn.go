@@ -98,7 +98,8 @@ func share(part, whole, minutes int64) *money.Percent {
 // takes the same part of the time.
 func (o Offer) lineEarns(s Setting, l InTier, charges []Charge) (part LineEarning, unknown int64, err error) {
 	line := o.Lines[l.Line]
-	part = LineEarning{Line: l.Line, Cost: money.Zero(o.Currency), Standard: money.Zero(o.Currency), Net: money.Zero(o.Currency), Each: money.Zero(o.Currency), Worth: money.Zero(o.Currency)}
+	part = LineEarning{Line: l.Line, Cost: money.Zero(o.Currency), Standard: money.Zero(o.Currency), Net: money.Zero(o.Currency),
+		Each: money.Zero(o.Currency), Worth: money.Zero(o.Currency)}
 	units := int64(One)
 	if line.Kind == PerUnit || line.Kind == Bands {
 		units = l.Priced.Quantity

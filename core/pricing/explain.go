@@ -22,11 +22,13 @@ func (o Offer) explainBill(b Bill) explain.Step {
 		step.Steps = append(step.Steps, explain.Step{Label: o.Lines[c.Line].Description, Detail: c.detail(), Figure: c.Net.String()})
 	}
 	if !b.Totals.Discount.IsZero() {
-		step.Steps = append(step.Steps, explain.Step{Label: "Discount", Detail: fmt.Sprintf("%s %% of the bill", o.Discount.Percent), Figure: b.Totals.Discount.Neg().String()})
+		step.Steps = append(step.Steps, explain.Step{Label: "Discount", Detail: fmt.Sprintf("%s %% of the bill", o.Discount.Percent),
+			Figure: b.Totals.Discount.Neg().String()})
 	}
 	for _, code := range b.Totals.Taxes {
 		for _, part := range code.Parts {
-			step.Steps = append(step.Steps, explain.Step{Label: "Tax: " + part.Name, Detail: fmt.Sprintf("%s %% of %s, on top of the net", part.Percent, part.Base), Figure: part.Tax.String()})
+			step.Steps = append(step.Steps, explain.Step{Label: "Tax: " + part.Name,
+				Detail: fmt.Sprintf("%s %% of %s, on top of the net", part.Percent, part.Base), Figure: part.Tax.String()})
 		}
 	}
 	return step
@@ -51,7 +53,8 @@ func (c Charge) detail() string {
 	for _, note := range []struct {
 		it    bool
 		words string
-	}{{!c.Discount.IsZero(), "less " + c.Discount.String() + " of the discount"}, {c.Open, "priced when billed"}, {c.Estimate, "expected, billed as worked"},
+	}{{!c.Discount.IsZero(), "less " + c.Discount.String() + " of the discount"}, {c.Open, "priced when billed"},
+		{c.Estimate, "expected, billed as worked"},
 		{!c.Deposit.IsZero(), "of it " + c.Deposit.String() + " asked as deposit"}} {
 		if note.it {
 			if text != "" {

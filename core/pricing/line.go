@@ -57,7 +57,8 @@ func (d Discount) of(a money.Amount) (money.Amount, error) {
 		return d.Percent.Of(a)
 	}
 	if d.Amount > a.Minor {
-		return a, refusal.Errorf("a discount of %s is more than the %s that it is taken from: give at most that", money.Amount{Minor: d.Amount, Currency: a.Currency}, a)
+		return a, refusal.Errorf("a discount of %s is more than the %s that it is taken from: give at most that",
+			money.Amount{Minor: d.Amount, Currency: a.Currency}, a)
 	}
 	return money.Amount{Minor: d.Amount, Currency: a.Currency}, nil
 }
@@ -101,7 +102,8 @@ type Slice struct {
 // price computes a line in a tier: quantity × price rounded once, less the
 // discount. chosen is the quantity that the client chose, or 0.
 func (l Line) price(c Cell, chosen int64, currency money.Currency) (Priced, error) {
-	p := Priced{Kind: l.Kind, Quantity: firstOf(chosen, c.Quantity, l.Quantity), Gross: money.Zero(currency), Discount: money.Zero(currency), Net: money.Zero(currency)}
+	p := Priced{Kind: l.Kind, Quantity: firstOf(chosen, c.Quantity, l.Quantity), Gross: money.Zero(currency), Discount: money.Zero(currency),
+		Net: money.Zero(currency)}
 	if price := c.Price; price != nil {
 		p.Price = *price
 	} else if l.Price != nil {
@@ -189,7 +191,8 @@ func (l Line) Check() error {
 	switch {
 	case l.Description == "":
 		return refusal.Errorf("the service has no name: give one")
-	case l.Quantity < 0 || l.Discount.Percent < 0 || l.Discount.Percent > money.Hundred || l.Discount.Amount < 0 || (l.Price != nil && *l.Price < 0):
+	case l.Quantity < 0 || l.Discount.Percent < 0 || l.Discount.Percent > money.Hundred || l.Discount.Amount < 0 ||
+		(l.Price != nil && *l.Price < 0):
 		return refusal.Errorf("a quantity, price or discount of %s is negative or too large", l.Description)
 	case l.Kind == Open && l.Rule.When != ByHand:
 		return refusal.Errorf("an open price is billed by hand: nobody knows it before")
@@ -201,7 +204,8 @@ func (l Line) Check() error {
 	for i, b := range l.Bands {
 		last := i == len(l.Bands)-1
 		if (b.UpTo == 0) != last || (i > 0 && !last && b.UpTo <= l.Bands[i-1].UpTo) || b.Price < 0 {
-			return refusal.Errorf("each price band goes further than the one before, and the last has no end: write, for example, “first 10 at 40, next 40 at 35, rest at 30”")
+			return refusal.Errorf("each price band goes further than the one before, and the last has no end: write, for example, “first 10 at " +
+				"40, next 40 at 35, rest at 30”")
 		}
 	}
 	for _, c := range l.Cells {

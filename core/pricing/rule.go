@@ -31,20 +31,21 @@ const (
 
 // Rule says when a line is billed. The zero value is no rule.
 type Rule struct {
-	When      When          `json:"when"`
-	Deposit   money.Percent `json:"deposit,omitempty"` // requested on acceptance, a part of the later bill
-	Day       day.Day       `json:"day,omitempty"`     // the bill date; of a recurring line the first day of its first period, if it is not the start
-	Milestone string        `json:"milestone,omitempty"`
-	Every     int           `json:"every,omitempty"` // units in a period
-	Unit      Unit          `json:"unit,omitempty"`
-	Arrears   bool          `json:"arrears,omitempty"` // at the end of each period
-	BillDay   int           `json:"billDay,omitempty"` // 1 to 31, or 1 (Monday) to 7 for weeks; 0: the period's first or last day
-	Anchor    int           `json:"anchor,omitempty"`  // the day on which periods begin, as BillDay; 0: the day of the start
-	Prorated  bool          `json:"prorated,omitempty"`
-	Times     int           `json:"times,omitempty"`  // bills at most; 0: no limit
-	ToTerm    bool          `json:"toTerm,omitempty"` // ends with the term
-	Hand      bool          `json:"hand,omitempty"`   // of a recurring line: bills are made by hand
-	Paused    bool          `json:"paused,omitempty"` // at first
+	When    When          `json:"when"`
+	Deposit money.Percent `json:"deposit,omitempty"` // requested on acceptance, a part of the later bill
+	// the bill date; of a recurring line the first day of its first period, if it is not the start
+	Day       day.Day `json:"day,omitempty"`
+	Milestone string  `json:"milestone,omitempty"`
+	Every     int     `json:"every,omitempty"` // units in a period
+	Unit      Unit    `json:"unit,omitempty"`
+	Arrears   bool    `json:"arrears,omitempty"` // at the end of each period
+	BillDay   int     `json:"billDay,omitempty"` // 1 to 31, or 1 (Monday) to 7 for weeks; 0: the period's first or last day
+	Anchor    int     `json:"anchor,omitempty"`  // the day on which periods begin, as BillDay; 0: the day of the start
+	Prorated  bool    `json:"prorated,omitempty"`
+	Times     int     `json:"times,omitempty"`  // bills at most; 0: no limit
+	ToTerm    bool    `json:"toTerm,omitempty"` // ends with the term
+	Hand      bool    `json:"hand,omitempty"`   // of a recurring line: bills are made by hand
+	Paused    bool    `json:"paused,omitempty"` // at first
 }
 
 // IsOnce reports whether the line is billed once.
@@ -66,7 +67,8 @@ func (r Rule) Check() error {
 	case r.Deposit < 0 || r.Deposit > money.Hundred:
 		return refusal.Errorf("a deposit of %s %% is out of range: give more than 0 and at most 100 %%", r.Deposit)
 	case r.Deposit != 0 && r.When != OnDay && r.When != AtMilestone && r.When != ByHand:
-		return refusal.Errorf("a deposit is part of one later bill: say when the rest is billed, like “half as deposit, the rest when the report is delivered”")
+		return refusal.Errorf("a deposit is part of one later bill: say when the rest is billed, like “half as deposit, the rest when the " +
+			"report is delivered”")
 	case r.When == Recurring && (r.Every < 1 || r.Every > 120 || (r.Unit != Week && r.Unit != Month)):
 		return refusal.Errorf("how often it recurs is missing: write, for example, “each month” or “every 2 weeks”")
 	case r.BillDay < 0 || r.BillDay > most || r.Anchor < 0 || r.Anchor > most:

@@ -98,18 +98,29 @@ func TestBillsOfARule(t *testing.T) {
 		term         string // the last day of it
 		want         string // from–to bill, days/whole
 	}{
-		{"each month", "2027-01-31", "", "2027-01-31–2027-02-27 2027-01-31 28/28; 2027-02-28–2027-03-30 2027-02-28 31/31; 2027-03-31–2027-04-29 2027-03-31 30/30; 2027-04-30–2027-05-30 2027-04-30 31/31"},
-		{"each month, 3 times", "2026-09-10", "", "2026-09-10–2026-10-09 2026-09-10 30/30; 2026-10-10–2026-11-09 2026-10-10 31/31; 2026-11-10–2026-12-09 2026-11-10 30/30"},
-		{"each month, in arrears, first one prorated, 2 times", "2026-09-10", "", "2026-09-10–2026-09-30 2026-09-30 21/30; 2026-10-01–2026-10-31 2026-10-31 31/31"},
-		{"each month, in advance, on the 1st, 2 times", "2026-12-10", "", "2026-12-10–2027-01-09 2027-01-01 31/31; 2027-01-10–2027-02-09 2027-02-01 31/31"},
-		{"each month, in advance, periods from the 1st, 2 times", "2026-12-10", "", "2027-01-01–2027-01-31 2027-01-01 31/31; 2027-02-01–2027-02-28 2027-02-01 28/28"},
-		{"each month, in advance, on the 1st, first one prorated, 2 times", "2026-12-10", "", "2026-12-10–2026-12-31 2026-12-10 22/31; 2027-01-01–2027-01-31 2027-01-01 31/31"},
-		{"each quarter, in arrears, on the 10th, first one prorated, 2 times", "2026-11-25", "", "2026-11-25–2026-12-09 2026-12-10 15/91; 2026-12-10–2027-03-09 2027-03-10 90/90"},
-		{"each week, in advance, on Mondays, 2 times", "2026-12-03", "", "2026-12-03–2026-12-09 2026-12-07 7/7; 2026-12-10–2026-12-16 2026-12-14 7/7"},
-		{"each week, periods from Monday, first one prorated, 2 times", "2026-12-03", "", "2026-12-03–2026-12-06 2026-12-03 4/7; 2026-12-07–2026-12-13 2026-12-07 7/7"},
-		{"each quarter, in arrears, until the end of the term", "2026-12-01", "2027-05-15", "2026-12-01–2027-02-28 2027-02-28 90/90; 2027-03-01–2027-05-15 2027-05-15 76/92"},
+		{"each month", "2027-01-31", "", "2027-01-31–2027-02-27 2027-01-31 28/28; 2027-02-28–2027-03-30 2027-02-28 31/31; " +
+			"2027-03-31–2027-04-29 2027-03-31 30/30; 2027-04-30–2027-05-30 2027-04-30 31/31"},
+		{"each month, 3 times", "2026-09-10", "", "2026-09-10–2026-10-09 2026-09-10 30/30; 2026-10-10–2026-11-09 2026-10-10 31/31; " +
+			"2026-11-10–2026-12-09 2026-11-10 30/30"},
+		{"each month, in arrears, first one prorated, 2 times", "2026-09-10", "",
+			"2026-09-10–2026-09-30 2026-09-30 21/30; 2026-10-01–2026-10-31 2026-10-31 31/31"},
+		{"each month, in advance, on the 1st, 2 times", "2026-12-10", "",
+			"2026-12-10–2027-01-09 2027-01-01 31/31; 2027-01-10–2027-02-09 2027-02-01 31/31"},
+		{"each month, in advance, periods from the 1st, 2 times", "2026-12-10", "",
+			"2027-01-01–2027-01-31 2027-01-01 31/31; 2027-02-01–2027-02-28 2027-02-01 28/28"},
+		{"each month, in advance, on the 1st, first one prorated, 2 times", "2026-12-10", "",
+			"2026-12-10–2026-12-31 2026-12-10 22/31; 2027-01-01–2027-01-31 2027-01-01 31/31"},
+		{"each quarter, in arrears, on the 10th, first one prorated, 2 times", "2026-11-25", "",
+			"2026-11-25–2026-12-09 2026-12-10 15/91; 2026-12-10–2027-03-09 2027-03-10 90/90"},
+		{"each week, in advance, on Mondays, 2 times", "2026-12-03", "",
+			"2026-12-03–2026-12-09 2026-12-07 7/7; 2026-12-10–2026-12-16 2026-12-14 7/7"},
+		{"each week, periods from Monday, first one prorated, 2 times", "2026-12-03", "",
+			"2026-12-03–2026-12-06 2026-12-03 4/7; 2026-12-07–2026-12-13 2026-12-07 7/7"},
+		{"each quarter, in arrears, until the end of the term", "2026-12-01", "2027-05-15",
+			"2026-12-01–2027-02-28 2027-02-28 90/90; 2027-03-01–2027-05-15 2027-05-15 76/92"},
 		{"each year, from 1 Feb 2027, 1 times", "2026-12-01", "", "2027-02-01–2028-01-31 2027-02-01 365/365"},
-		{"each month, in arrears, on the last day, 2 times", "2027-01-15", "", "2027-01-15–2027-02-14 2027-02-28 31/31; 2027-02-15–2027-03-14 2027-03-31 28/28"},
+		{"each month, in arrears, on the last day, 2 times", "2027-01-15", "",
+			"2027-01-15–2027-02-14 2027-02-28 31/31; 2027-02-15–2027-03-14 2027-03-31 28/28"},
 	}
 	for _, test := range tests {
 		end := day.Day(0)
@@ -133,7 +144,8 @@ func TestBillsOfARule(t *testing.T) {
 func TestRulesAreReadInTheWordsOfPeople(t *testing.T) {
 	tests := []struct{ typed, want string }{
 		{"On acceptance", "on acceptance"},
-		{"once, half as deposit on acceptance, the rest when the Baseline is delivered", "50 % as deposit on acceptance, the rest when the Baseline is delivered"},
+		{"once, half as deposit on acceptance, the rest when the Baseline is delivered",
+			"50 % as deposit on acceptance, the rest when the Baseline is delivered"},
 		{"30% deposit, the rest on 2027-03-01", "30 % as deposit on acceptance, the rest on 1 Mar 2027"},
 		{"each quarter, in arrears, on the 10th, first one prorated", "each quarter, in arrears, on the 10th, first one prorated"},
 		{"quarterly in arrears on the 10th prorated", "each quarter, in arrears, on the 10th, first one prorated"},
@@ -178,7 +190,8 @@ func TestWhatARuleCanNotSayIsNamed(t *testing.T) {
 
 // What a rule says is read back as the same rule, whatever is typed.
 func FuzzRulesAreReadBack(f *testing.F) {
-	for _, seed := range []string{"each month, on the 31st, prorated", "half deposit when x", "every 3 weeks from 2027-01-01 paused", "on the last day monthly"} {
+	for _, seed := range []string{"each month, on the 31st, prorated", "half deposit when x", "every 3 weeks from 2027-01-01 paused",
+		"on the last day monthly"} {
 		f.Add(seed)
 	}
 	f.Fuzz(func(t *testing.T, typed string) {

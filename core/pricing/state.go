@@ -38,9 +38,11 @@ const (
 )
 
 var steps = map[ProposalState]map[Act]ProposalState{
-	Draft:     {Change: Draft, Delete: Withdrawn, Send: Sent, Accept: Accepted},
-	Sent:      {Send: Sent, See: Seen, Accept: Accepted, Decline: Declined, Withdraw: Withdrawn, Supersede: Superseded, Expire: Expired, Ask: Sent},
-	Seen:      {Send: Seen, See: Seen, Accept: Accepted, Decline: Declined, Withdraw: Withdrawn, Supersede: Superseded, Expire: Expired, Ask: Seen},
+	Draft: {Change: Draft, Delete: Withdrawn, Send: Sent, Accept: Accepted},
+	Sent: {Send: Sent, See: Seen, Accept: Accepted, Decline: Declined, Withdraw: Withdrawn, Supersede: Superseded, Expire: Expired,
+		Ask: Sent},
+	Seen: {Send: Seen, See: Seen, Accept: Accepted, Decline: Declined, Withdraw: Withdrawn, Supersede: Superseded, Expire: Expired,
+		Ask: Seen},
 	Declined:  {Supersede: Superseded},
 	Withdrawn: {Supersede: Superseded},
 	Expired:   {Withdraw: Withdrawn, Supersede: Superseded},

@@ -51,14 +51,18 @@ func line(t testing.TB, l Line, when string, cells ...string) Line {
 
 // monitoring is a proposal of three tiers, with every kind of line.
 func monitoring(t testing.TB) Offer {
-	o := Offer{Currency: "EUR", Tiers: []Tier{{Name: "Watch"}, {Name: "Core"}, {Name: "Full reach"}}, TermMonths: 12, Suggested: 2, Lines: []Line{
-		line(t, Line{Description: "Baseline survey", Price: price("8400"), Expected: []Expected{{Minutes: 64 * 60}}}, "half as deposit on acceptance, the rest when the baseline is delivered", "x", "x", "x"),
-		line(t, Line{Description: "Repeat bathymetry", Price: price("6000"), Expected: []Expected{{Minutes: 26 * 60}}}, "each quarter, in arrears", "", "x", "x"),
-		line(t, Line{Description: "Spot check", Price: price("2900")}, "every 6 months, in advance", "x", "", ""),
-		line(t, Line{Description: "Storm call-out", Kind: Bands, Bands: []Band{{UpTo: 2 * One, Price: *price("1450")}, {Price: *price("1200")}}}, "by hand", "optional 2", "optional 2", "3"),
-		line(t, Line{Description: "Silt forecast model", Price: price("780")}, "each month, in advance, on the 1st", "", "optional", "x"),
-		line(t, Line{Description: "Claim support", Kind: Open}, "by hand", "x", "x", "x"),
-	}}
+	o := Offer{Currency: "EUR", Tiers: []Tier{{Name: "Watch"}, {Name: "Core"}, {Name: "Full reach"}}, TermMonths: 12, Suggested: 2,
+		Lines: []Line{
+			line(t, Line{Description: "Baseline survey", Price: price("8400"), Expected: []Expected{{Minutes: 64 * 60}}},
+				"half as deposit on acceptance, the rest when the baseline is delivered", "x", "x", "x"),
+			line(t, Line{Description: "Repeat bathymetry", Price: price("6000"), Expected: []Expected{{Minutes: 26 * 60}}},
+				"each quarter, in arrears", "", "x", "x"),
+			line(t, Line{Description: "Spot check", Price: price("2900")}, "every 6 months, in advance", "x", "", ""),
+			line(t, Line{Description: "Storm call-out", Kind: Bands, Bands: []Band{{UpTo: 2 * One, Price: *price("1450")}, {Price: *price("1200")}}},
+				"by hand", "optional 2", "optional 2", "3"),
+			line(t, Line{Description: "Silt forecast model", Price: price("780")}, "each month, in advance, on the 1st", "", "optional", "x"),
+			line(t, Line{Description: "Claim support", Kind: Open}, "by hand", "x", "x", "x"),
+		}}
 	if err := o.Check(); err != nil {
 		t.Fatal(err)
 	}
@@ -89,8 +93,10 @@ func TestATierComesToTheSumOfItsLines(t *testing.T) {
 		{Choice{Tier: 2}, 12500_00, 33360_00, 45860_00},
 	} {
 		r := compute(t, o, test.choice)
-		if r.Once.Net.Minor != test.once || r.Yearly.Net.Minor != test.year || r.FirstYear.Net.Minor != test.sum || r.WholeTerm.Net.Minor != test.sum {
-			t.Errorf("%+v: once %s, a year %s, first year %s, whole term %s", test.choice, r.Once.Net, r.Yearly.Net, r.FirstYear.Net, r.WholeTerm.Net)
+		if r.Once.Net.Minor != test.once || r.Yearly.Net.Minor != test.year || r.FirstYear.Net.Minor != test.sum ||
+			r.WholeTerm.Net.Minor != test.sum {
+			t.Errorf("%+v: once %s, a year %s, first year %s, whole term %s", test.choice, r.Once.Net, r.Yearly.Net, r.FirstYear.Net,
+				r.WholeTerm.Net)
 		}
 		if r.Deposits != eur(4200_00) || !r.HasOpen {
 			t.Errorf("%+v: deposits %s, open %v", test.choice, r.Deposits, r.HasOpen)
@@ -100,7 +106,8 @@ func TestATierComesToTheSumOfItsLines(t *testing.T) {
 	if r.FirstYear.Gross != eur(51364_80) {
 		t.Errorf("with VAT of 23 %%: %s", r.FirstYear.Gross)
 	}
-	if len(r.Recurring) != 2 || r.Recurring[0].Net != eur(780_00) || r.Recurring[0].Times != 12 || r.Recurring[1].Net != eur(6000_00) || r.Recurring[1].Times != 4 {
+	if len(r.Recurring) != 2 || r.Recurring[0].Net != eur(780_00) || r.Recurring[0].Times != 12 || r.Recurring[1].Net != eur(6000_00) ||
+		r.Recurring[1].Times != 4 {
 		t.Errorf("each period %+v", r.Recurring)
 	}
 	if r.Start != on("2026-12-10") || !r.Assumed {
@@ -177,12 +184,16 @@ func TestProrationAgreesWithExactRationals(t *testing.T) {
 }
 
 func randomOffer(random *rand.Rand, t testing.TB) Offer {
-	rules := []string{"on acceptance", "on 3 Feb 2027", "when the report is delivered", "half as deposit, the rest by hand", "by hand", "each month, in advance, on the 1st",
-		"each quarter, in arrears, on the 10th, first one prorated", "each week, on Mondays", "every 2 months, 5 times", "each year, in arrears", "each month, in arrears, from 31 Jan 2027", "every 6 months, until the end of the term", "on 10 Dec 2026"}
+	rules := []string{"on acceptance", "on 3 Feb 2027", "when the report is delivered", "half as deposit, the rest by hand", "by hand",
+		"each month, in advance, on the 1st",
+		"each quarter, in arrears, on the 10th, first one prorated", "each week, on Mondays", "every 2 months, 5 times", "each year, in arrears",
+		"each month, in arrears, from 31 Jan 2027", "every 6 months, until the end of the term", "on 10 Dec 2026"}
 	o := Offer{Currency: "EUR", Tiers: make([]Tier, 1+random.IntN(MostTiers)), TermMonths: []int{1, 7, 12, 18, 36}[random.IntN(5)]}
 	for range 1 + random.IntN(12) {
-		l := Line{Description: "line", Kind: Kind([]Kind{Fixed, PerUnit, Hourly, Bands}[random.IntN(4)]), TaxCode: []string{"S", "R", "E"}[random.IntN(3)], Rule: rule(t, rules[random.IntN(len(rules))]),
-			Price: new(money.Rate(random.Int64N(1e8))), Quantity: random.Int64N(20 * One), Bands: []Band{{UpTo: 2 * One, Price: 123_4567}, {Price: 99_9900}}}
+		l := Line{Description: "line", Kind: Kind([]Kind{Fixed, PerUnit, Hourly, Bands}[random.IntN(4)]),
+			TaxCode: []string{"S", "R", "E"}[random.IntN(3)], Rule: rule(t, rules[random.IntN(len(rules))]),
+			Price: new(money.Rate(random.Int64N(1e8))), Quantity: random.Int64N(20 * One),
+			Bands: []Band{{UpTo: 2 * One, Price: 123_4567}, {Price: 99_9900}}}
 		if random.IntN(3) == 0 {
 			l.Discount.Percent = money.Percent(random.Int64N(100_0000))
 		}
@@ -234,7 +245,8 @@ func TestTotalsAreTheSumsOfTheirBills(t *testing.T) {
 					t.Fatalf("round %d: a bill of lines %d has net %s and total %s", round, lines, b.Totals.Net, b.Totals.Total)
 				}
 				for _, code := range b.Totals.Taxes {
-					exact := new(big.Rat).Mul(big.NewRat(code.Taxable.Minor, 1), big.NewRat(int64(codes[code.Code].Rates[0].Percent), int64(money.Hundred)))
+					exact := new(big.Rat).Mul(big.NewRat(code.Taxable.Minor, 1),
+						big.NewRat(int64(codes[code.Code].Rates[0].Percent), int64(money.Hundred)))
 					off := new(big.Rat).Sub(exact, big.NewRat(code.Parts[0].Tax.Minor, 1))
 					if off.Abs(off).Cmp(big.NewRat(1, 2)) > 0 {
 						t.Fatalf("round %d: tax of %s on %s is %s", round, code.Code, code.Taxable, code.Parts[0].Tax)
@@ -314,11 +326,13 @@ func TestADepositIsNeverMoreThanItsBill(t *testing.T) {
 // Lines of one frequency that end differently have no common number of times.
 func TestHowOftenIsSaidWhereItIsOneNumber(t *testing.T) {
 	o := Offer{Currency: "EUR", Tiers: []Tier{{}}, TermMonths: 12, Lines: []Line{
-		line(t, Line{Description: "a", Price: price("10")}, "each month", "x"), line(t, Line{Description: "b", Price: price("20")}, "each month, 3 times", "optional")}}
+		line(t, Line{Description: "a", Price: price("10")}, "each month", "x"),
+		line(t, Line{Description: "b", Price: price("20")}, "each month, 3 times", "optional")}}
 	if r := compute(t, o, Choice{}); len(r.Recurring) != 1 || r.Recurring[0].Times != 12 {
 		t.Errorf("%+v", r.Recurring)
 	}
-	if r := compute(t, o, Choice{Everything: true}); len(r.Recurring) != 1 || r.Recurring[0].Times != 0 || r.Recurring[0].Net != eur(30_00) || r.WholeTerm.Net != eur(180_00) {
+	if r := compute(t, o, Choice{Everything: true}); len(r.Recurring) != 1 || r.Recurring[0].Times != 0 || r.Recurring[0].Net != eur(30_00) ||
+		r.WholeTerm.Net != eur(180_00) {
 		t.Errorf("%+v", r.Recurring)
 	}
 }
@@ -327,7 +341,8 @@ func TestHowOftenIsSaidWhereItIsOneNumber(t *testing.T) {
 // start. Begun on the 10th and prorated to the 1st, that is a part and twelve
 // whole months. Source: rules §5; the part 22 of 31 days by hand.
 func TestTheFirstYearHasEveryPeriodThatBeginsInIt(t *testing.T) {
-	o := Offer{Currency: "EUR", Tiers: []Tier{{}}, Lines: []Line{line(t, Line{Description: "m", Price: price("310")}, "each month, on the 1st, first one prorated", "x")}}
+	o := Offer{Currency: "EUR", Tiers: []Tier{{}}, Lines: []Line{line(t, Line{Description: "m", Price: price("310")},
+		"each month, on the 1st, first one prorated", "x")}}
 	r := compute(t, o, Choice{})
 	if want := eur(220_00 + 12*310_00); r.FirstYear.Net != want || len(r.Calendar) != 13 {
 		t.Errorf("%s in %d bills, not %s", r.FirstYear.Net, len(r.Calendar), want)
@@ -340,13 +355,15 @@ func TestTheFirstYearHasEveryPeriodThatBeginsInIt(t *testing.T) {
 func TestMarginAndTheFeeForIt(t *testing.T) {
 	o := monitoring(t)
 	anybody := HourRates{Cost: price("50"), Standard: price("110")}
-	r, err := Compute(o, Choice{Tier: 1}, Setting{Accepted: on("2026-12-10"), Codes: codes, CostCurrency: "EUR", CostExchange: money.Par, Hours: map[Worker]HourRates{{}: anybody}})
+	r, err := Compute(o, Choice{Tier: 1}, Setting{Accepted: on("2026-12-10"), Codes: codes, CostCurrency: "EUR", CostExchange: money.Par,
+		Hours: map[Worker]HourRates{{}: anybody}})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// 64 h once and 26 h each quarter are 168 h: 8,400 at 50, 18,480 at 110.
 	e := r.Earns
-	if e.Minutes != 168*60 || e.Cost != eur(8400_00) || e.Standard != eur(18480_00) || e.Margin.String() != "74.0741" || e.AgainstStandard.String() != "175.3247" {
+	if e.Minutes != 168*60 || e.Cost != eur(8400_00) || e.Standard != eur(18480_00) || e.Margin.String() != "74.0741" ||
+		e.AgainstStandard.String() != "175.3247" {
 		t.Errorf("%d min, cost %s, standard %s, margin %s, against standard %s", e.Minutes, e.Cost, e.Standard, e.Margin, e.AgainstStandard)
 	}
 	// cost / (1 − m): 8,400 / 0.55 = 15,272.7272…, raised to the step (common practice).
@@ -370,16 +387,21 @@ func TestCellsAreReadAsTyped(t *testing.T) {
 		typed string
 		want  string // typed again
 	}{
-		{Line{Kind: Fixed}, "8,400", "8400.00"}, {Line{Kind: Fixed}, "x", "x"}, {Line{Kind: Fixed}, "-", ""}, {Line{Kind: Fixed}, "not in it", ""},
-		{Line{Kind: Fixed}, "Optional", "optional"}, {Line{Kind: Fixed}, "optional 780", "optional 780.00"}, {Line{Kind: Fixed}, "2 at 390.5", "2 at 390.50"},
-		{unit, "3", "3"}, {unit, "3 days", "3"}, {unit, "2.5 at 640", "2.5 at 640.00"}, {unit, "optional 2 ?", "optional 2 ?"}, {unit, "at 600", "at 600.00"},
-		{Line{Kind: Bands}, "3 included", "3"}, {Line{Kind: Hourly}, "26 h", "26"}, {Line{Kind: Open}, "when billed", "x"}, {Line{Kind: Open}, "optional", "optional"},
+		{Line{Kind: Fixed}, "8,400", "8400.00"}, {Line{Kind: Fixed}, "x", "x"}, {Line{Kind: Fixed}, "-", ""},
+		{Line{Kind: Fixed}, "not in it", ""},
+		{Line{Kind: Fixed}, "Optional", "optional"}, {Line{Kind: Fixed}, "optional 780", "optional 780.00"},
+		{Line{Kind: Fixed}, "2 at 390.5", "2 at 390.50"},
+		{unit, "3", "3"}, {unit, "3 days", "3"}, {unit, "2.5 at 640", "2.5 at 640.00"}, {unit, "optional 2 ?", "optional 2 ?"},
+		{unit, "at 600", "at 600.00"},
+		{Line{Kind: Bands}, "3 included", "3"}, {Line{Kind: Hourly}, "26 h", "26"}, {Line{Kind: Open}, "when billed", "x"},
+		{Line{Kind: Open}, "optional", "optional"},
 	} {
 		c, err := ParseCell(test.typed, test.line, money.Point)
 		if got := c.Typed(test.line, money.Point, 2); err != nil || got != test.want {
 			t.Errorf("%q on a %s line is typed again as %q, not %q, %v", test.typed, test.line.Kind, got, test.want, err)
 		}
-		if again, err := ParseCell(test.want, test.line, money.Point); err != nil || fmt.Sprint(again.State, again.Quantity, again.Asks) != fmt.Sprint(c.State, c.Quantity, c.Asks) {
+		if again, err := ParseCell(test.want, test.line, money.Point); err != nil ||
+			fmt.Sprint(again.State, again.Quantity, again.Asks) != fmt.Sprint(c.State, c.Quantity, c.Asks) {
 			t.Errorf("%q is read back as %+v, not %+v, %v", test.want, again, c, err)
 		}
 	}
@@ -399,7 +421,8 @@ func TestExpectedTimeIsReadAsTyped(t *testing.T) {
 		return w, known
 	}
 	name := func(w Worker) string { return map[Worker]string{{PersonID: 2}: "IO", {GradeID: 3}: "Hydrographer"}[w] }
-	for typed, want := range map[string]string{"64 h": "64", "8 IO, 40 Hydrographer": "8 IO, 40 Hydrographer", "IO 1:30; 2.5h hydrographer": "1.5 IO, 2.5 Hydrographer", "0:20 IO": "0:20 IO", "": ""} {
+	for typed, want := range map[string]string{"64 h": "64", "8 IO, 40 Hydrographer": "8 IO, 40 Hydrographer",
+		"IO 1:30; 2.5h hydrographer": "1.5 IO, 2.5 Hydrographer", "0:20 IO": "0:20 IO", "": ""} {
 		all, err := ParseExpected(typed, money.Point, find)
 		if got := TypeExpected(all, money.Point, name); err != nil || got != want {
 			t.Errorf("%q is typed again as %q, not %q, %v", typed, got, want, err)
@@ -413,7 +436,8 @@ func TestExpectedTimeIsReadAsTyped(t *testing.T) {
 }
 
 func TestPlaceholdersAreFilledOrListed(t *testing.T) {
-	filled, open := Fill("Dear {client}, from {start}: {cleint} {} {empty}", map[string]string{"client": "Port", "start": "1 Jan", "empty": ""})
+	filled, open := Fill("Dear {client}, from {start}: {cleint} {} {empty}",
+		map[string]string{"client": "Port", "start": "1 Jan", "empty": ""})
 	if filled != "Dear Port, from 1 Jan: {cleint} {} {empty}" || fmt.Sprint(open) != "[cleint empty]" {
 		t.Errorf("%q leaves %v open", filled, open)
 	}
@@ -425,8 +449,10 @@ func TestStatesOfAProposal(t *testing.T) {
 		act  Act
 		want ProposalState
 	}{
-		{Draft, Send, Sent}, {Sent, See, Seen}, {Seen, Accept, Accepted}, {Seen, Decline, Declined}, {Draft, Accept, Accepted}, {Sent, Supersede, Superseded},
-		{Accepted, Accept, ""}, {Declined, Accept, ""}, {Withdrawn, Accept, ""}, {Superseded, Accept, ""}, {Expired, Accept, ""}, {Accepted, Withdraw, ""}, {Sent, Change, ""}, {Draft, Decline, ""},
+		{Draft, Send, Sent}, {Sent, See, Seen}, {Seen, Accept, Accepted}, {Seen, Decline, Declined}, {Draft, Accept, Accepted},
+		{Sent, Supersede, Superseded},
+		{Accepted, Accept, ""}, {Declined, Accept, ""}, {Withdrawn, Accept, ""}, {Superseded, Accept, ""}, {Expired, Accept, ""},
+		{Accepted, Withdraw, ""}, {Sent, Change, ""}, {Draft, Decline, ""},
 	} {
 		got, err := test.from.After(test.act)
 		if (err != nil) != (test.want == "") || (err == nil && got != test.want) {
@@ -434,7 +460,8 @@ func TestStatesOfAProposal(t *testing.T) {
 		}
 	}
 	lastDay := on("2026-12-31")
-	if Sent.On(lastDay, lastDay) != Sent || Sent.On(lastDay+1, lastDay) != Expired || Accepted.On(lastDay+1, lastDay) != Accepted || Draft.On(lastDay+1, lastDay) != Draft {
+	if Sent.On(lastDay, lastDay) != Sent || Sent.On(lastDay+1, lastDay) != Expired || Accepted.On(lastDay+1, lastDay) != Accepted ||
+		Draft.On(lastDay+1, lastDay) != Draft {
 		t.Error("a proposal is good on its last day and expires on the next, if it is out")
 	}
 }

@@ -145,7 +145,8 @@ func ParseBands(typed string, mark money.Mark) ([]Band, error) {
 // decimal comma stays.
 func splitParts(typed string) []string {
 	parts := []string{}
-	for _, part := range strings.FieldsFunc(strings.ReplaceAll(strings.ReplaceAll(typed, ", ", "\n"), ";", "\n"), func(r rune) bool { return r == '\n' }) {
+	for _, part := range strings.FieldsFunc(strings.ReplaceAll(strings.ReplaceAll(typed, ", ", "\n"), ";", "\n"),
+		func(r rune) bool { return r == '\n' }) {
 		if part = strings.TrimSpace(part); part != "" {
 			parts = append(parts, part)
 		}

@@ -63,7 +63,8 @@ func (r Rule) recurring() string {
 	for _, say := range []struct {
 		it    bool
 		words string
-	}{{r.Prorated, "first one prorated"}, {r.Times > 0, strconv.Itoa(r.Times) + " times"}, {r.ToTerm, "until the end of the term"}, {r.Hand, "by hand"}} {
+	}{{r.Prorated, "first one prorated"}, {r.Times > 0, strconv.Itoa(r.Times) + " times"}, {r.ToTerm, "until the end of the term"},
+		{r.Hand, "by hand"}} {
 		if say.it {
 			parts = append(parts, say.words)
 		}
@@ -182,7 +183,8 @@ func ParseRule(typed string, today day.Day) (Rule, error) {
 	r := Rule{}
 	rest := strings.TrimSpace(typedOnce.ReplaceAllString(strings.TrimSpace(typed), ""))
 	for rest != "" {
-		if found := milestone.FindStringSubmatch(rest); found != nil && !strings.HasPrefix(strings.ToLower(rest), "when accepted") && !strings.HasPrefix(strings.ToLower(rest), "when we say") {
+		if found := milestone.FindStringSubmatch(rest); found != nil && !strings.HasPrefix(strings.ToLower(rest), "when accepted") &&
+			!strings.HasPrefix(strings.ToLower(rest), "when we say") {
 			r.When, r.Milestone, rest = AtMilestone, strings.TrimSpace(found[1]), strings.TrimLeft(found[2], ", ")
 			continue
 		}
@@ -191,7 +193,8 @@ func ParseRule(typed string, today day.Day) (Rule, error) {
 			return Rule{}, err
 		}
 		if taken == 0 {
-			return Rule{}, refusal.Errorf("“%s” is not understood: write, for example, “on acceptance”, “when the report is delivered”, “each quarter, in arrears, on the 10th, first one prorated” or “half as deposit, the rest on 1 Mar 2027”", rest)
+			return Rule{}, refusal.Errorf("“%s” is not understood: write, for example, “on acceptance”, “when the report is delivered”, “each "+
+				"quarter, in arrears, on the 10th, first one prorated” or “half as deposit, the rest on 1 Mar 2027”", rest)
 		}
 		rest = strings.TrimLeft(rest[taken:], " ,;")
 	}

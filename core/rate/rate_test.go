@@ -39,7 +39,8 @@ func TestTheMoreSpecificRateWins(t *testing.T) {
 }
 
 func TestTheLatestBegunHolds(t *testing.T) {
-	rows := []Row{row(Person, january, 120_0000), row(Person, july, 130_0000), row(Person, day.Of(2027, 1, 1), 140_0000), row(Firm, january, 110_0000)}
+	rows := []Row{row(Person, january, 120_0000), row(Person, july, 130_0000), row(Person, day.Of(2027, 1, 1), 140_0000),
+		row(Firm, january, 110_0000)}
 	for _, c := range []struct {
 		on   day.Day
 		want money.Rate
@@ -100,7 +101,8 @@ func TestTheAnswerSaysWhatItBeat(t *testing.T) {
 	person := row(Person, january, 130_0000)
 	person.Subject = "T. Brandt"
 	step := Resolve(today, "EUR", []Row{person, row(Firm, january, 110_0000)}).Explain()
-	if step.Label != "Rate of the person T. Brandt" || step.Figure != "130.00" || len(step.Steps) != 1 || step.Steps[0].Label != "beats the rate of the firm" {
+	if step.Label != "Rate of the person T. Brandt" || step.Figure != "130.00" || len(step.Steps) != 1 ||
+		step.Steps[0].Label != "beats the rate of the firm" {
 		t.Errorf("%+v", step)
 	}
 	if step := (Resolution{}).Explain(); step.Label != "No rate holds" {

@@ -13,7 +13,8 @@ import (
 
 // Source: ages of receivables in bands of thirty days, common practice.
 func TestBandsOfAge(t *testing.T) {
-	for late, want := range map[int]Band{-400: NotDue, -1: NotDue, 0: NotDue, 1: To30, 30: To30, 31: To60, 60: To60, 61: To90, 90: To90, 91: Over90, 5000: Over90} {
+	for late, want := range map[int]Band{-400: NotDue, -1: NotDue, 0: NotDue, 1: To30, 30: To30, 31: To60, 60: To60, 61: To90, 90: To90,
+		91: Over90, 5000: Over90} {
 		if got := BandOf(late); got != want {
 			t.Errorf("%d days late is in band %d, want %d", late, got, want)
 		}
@@ -54,7 +55,8 @@ func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
 		{100, []Open{{Due: first, Owed: 60}, {Due: first, Owed: 60}}, []int64{60, 40}, 0},
 		{50, []Open{{Due: first, Owed: 0}, {Due: second, Owed: -20}, {Due: second, Owed: 70}}, []int64{0, 0, 50}, 0},
 		{70, nil, []int64{}, 70},
-		{70, []Open{{Due: first, Owed: 60, Dated: 20, Number: 1}, {Due: first, Owed: 60, Dated: 10, Number: 9}, {Due: first, Owed: 5, Dated: 10, Number: 2}}, []int64{5, 60, 5}, 0},
+		{70, []Open{{Due: first, Owed: 60, Dated: 20, Number: 1}, {Due: first, Owed: 60, Dated: 10, Number: 9},
+			{Due: first, Owed: 5, Dated: 10, Number: 2}}, []int64{5, 60, 5}, 0},
 	} {
 		if parts, left := Allocate(c.amount, c.open); !slices.Equal(parts, c.want) || left != c.left {
 			t.Errorf("%d over %v: %v and %d left, want %v and %d", c.amount, c.open, parts, left, c.want, c.left)
@@ -69,7 +71,8 @@ func TestRandomAllocationsAddUp(t *testing.T) {
 	for range 50_000 {
 		open := make([]Open, random.IntN(6))
 		for i := range open {
-			open[i] = Open{Due: day.Day(20_000 + random.IntN(5)), Owed: random.Int64N(1000), Dated: day.Day(random.IntN(3)), Number: random.Int64N(3)}
+			open[i] = Open{Due: day.Day(20_000 + random.IntN(5)), Owed: random.Int64N(1000), Dated: day.Day(random.IntN(3)),
+				Number: random.Int64N(3)}
 		}
 		amount := random.Int64N(3000)
 		parts, left := Allocate(amount, open)
@@ -77,7 +80,8 @@ func TestRandomAllocationsAddUp(t *testing.T) {
 		for i, part := range parts {
 			sum += part
 			for k := range open {
-				older := open[k].Due < open[i].Due || open[k].Due == open[i].Due && (open[k].Dated < open[i].Dated || open[k].Dated == open[i].Dated && open[k].Number < open[i].Number)
+				older := open[k].Due < open[i].Due || open[k].Due == open[i].Due &&
+					(open[k].Dated < open[i].Dated || open[k].Dated == open[i].Dated && open[k].Number < open[i].Number)
 				if part > 0 && older && parts[k] < open[k].Owed {
 					t.Fatalf("%d over %v gives %v: something older is still owed", amount, open, parts)
 				}

@@ -9,7 +9,8 @@ import (
 
 // What the disk says never becomes a sentence to whoever asked, however it is wrapped.
 func TestAFailureStaysAFailure(t *testing.T) {
-	for _, err := range []error{io.ErrUnexpectedEOF, fmt.Errorf("read the day: %w", io.ErrUnexpectedEOF), Errorf("instalment 2: %w", io.ErrUnexpectedEOF)} {
+	for _, err := range []error{io.ErrUnexpectedEOF, fmt.Errorf("read the day: %w", io.ErrUnexpectedEOF),
+		Errorf("instalment 2: %w", io.ErrUnexpectedEOF)} {
 		if Is(err) || Is(As(Invalid, "day", err)) || !errors.Is(As(Conflict, "", err), io.ErrUnexpectedEOF) {
 			t.Errorf("%v is taken for a refusal", err)
 		}

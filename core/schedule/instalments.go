@@ -37,8 +37,9 @@ type When string
 var (
 	afterIssue = regexp.MustCompile(`^(\d{1,3})([dwm])$`)
 	isoDay     = regexp.MustCompile(`^\d{4}-\d{2}-\d{2}$`)
-	whenWords  = map[When]string{"issue": "on the invoice date", "terms": "on the payment terms", "start": "at the start of the work", "middle": "midway to the end of the work",
-		"end": "at the end of the work", "monthly": "a month after the one before"}
+	whenWords  = map[When]string{"issue": "on the invoice date", "terms": "on the payment terms", "start": "at the start of the work",
+		"middle": "midway to the end of the work",
+		"end":    "at the end of the work", "monthly": "a month after the one before"}
 	units = map[string]string{"d": "days", "w": "weeks", "m": "months"}
 )
 

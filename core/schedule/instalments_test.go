@@ -81,7 +81,8 @@ func TestInstalmentsFollowTheDecimalsOfTheCurrency(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := plan.Divide(money.Amount{Minor: 100, Currency: "JPY"}, around); err == nil || !strings.Contains(err.Error(), "JPY has 0 decimals") {
+	if _, err := plan.Divide(money.Amount{Minor: 100, Currency: "JPY"}, around); err == nil ||
+		!strings.Contains(err.Error(), "JPY has 0 decimals") {
 		t.Errorf("half a yen: %v", err)
 	}
 }
@@ -89,7 +90,8 @@ func TestInstalmentsFollowTheDecimalsOfTheCurrency(t *testing.T) {
 func TestASchedulesMistakeIsNamed(t *testing.T) {
 	for typed, want := range map[string]string{
 		"60% issue; 30% end": "10 % is missing", "60% issue; 50% end": "take 10 % away", "some issue": "write how much and when",
-		"50% whenever; 50% end": "is no day", "0% issue; rest end": "more than 0", "-5 issue; rest end": "write how much and when", "50% 2026-02-30; 50% end": "2026-02-30",
+		"50% whenever; 50% end": "is no day", "0% issue; rest end": "more than 0", "-5 issue; rest end": "write how much and when",
+		"50% 2026-02-30; 50% end": "2026-02-30",
 	} {
 		if plan, err := ParsePlan(typed, money.Point); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: %v, %v; want %q", typed, plan, err, want)
@@ -108,7 +110,8 @@ func TestASchedulesMistakeIsNamed(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err = plan.Divide(money.Amount{Minor: 1, Currency: "EUR"}, Around{Issued: around.Issued}); err == nil || !strings.Contains(err.Error(), "no start day") {
+	if _, err = plan.Divide(money.Amount{Minor: 1, Currency: "EUR"}, Around{Issued: around.Issued}); err == nil ||
+		!strings.Contains(err.Error(), "no start day") {
 		t.Errorf("work without days: %v", err)
 	}
 }

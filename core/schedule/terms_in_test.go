@@ -8,8 +8,10 @@ import (
 
 // In English the words of a document are those of the desks.
 func TestTermsAreSaidInTheLanguageOfTheDocument(t *testing.T) {
-	for _, c := range []struct{ terms, de, el string }{{"receipt", "sofort", "με την παραλαβή"}, {"1d", "1 Tag", "1 ημέρα"}, {"30d", "30 Tage", "30 ημέρες"}, {"1m", "1 Monat", "1 μήνας"}, {"2m", "2 Monate", "2 μήνες"},
-		{"eom", "Monatsende", "τέλος του μήνα"}, {"eom+15d", "Monatsende plus 15 Tage", "τέλος του μήνα και 15 ημέρες"}, {"30d+eom", "30 Tage, dann Monatsende", "30 ημέρες, έως το τέλος του μήνα"},
+	for _, c := range []struct{ terms, de, el string }{{"receipt", "sofort", "με την παραλαβή"}, {"1d", "1 Tag", "1 ημέρα"},
+		{"30d", "30 Tage", "30 ημέρες"}, {"1m", "1 Monat", "1 μήνας"}, {"2m", "2 Monate", "2 μήνες"},
+		{"eom", "Monatsende", "τέλος του μήνα"}, {"eom+15d", "Monatsende plus 15 Tage", "τέλος του μήνα και 15 ημέρες"},
+		{"30d+eom", "30 Tage, dann Monatsende", "30 ημέρες, έως το τέλος του μήνα"},
 		{"day15", "am nächsten 15. eines Monats", "την επόμενη 15η του μήνα"}} {
 		terms, err := ParseTerms(c.terms)
 		if err != nil {

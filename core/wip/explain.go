@@ -46,7 +46,8 @@ func (v Valued) explainRate(step *explain.Step) {
 }
 
 func (v Valued) explainStandard() explain.Step {
-	step := explain.Step{Label: "Standard value", Figure: v.Standard.String(), Detail: "what anybody would pay; realisation is measured against it"}
+	step := explain.Step{Label: "Standard value", Figure: v.Standard.String(),
+		Detail: "what anybody would pay; realisation is measured against it"}
 	if v.Flat == nil {
 		standard := v.StandardRate.Explain()
 		standard.Label = "At standard: " + lowerFirst(standard.Label)

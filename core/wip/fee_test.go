@@ -30,7 +30,8 @@ func TestHowAFixedFeeStands(t *testing.T) {
 		{"no fee has no shares", 0, 500, 0, 0, false, 0, 0, 0, 0},
 	} {
 		got, err := Stand(eur(c.fee), eur(c.worked), eur(c.billed), c.done, c.known)
-		if err != nil || got.WorkedShare != c.worksAt || got.BilledShare != c.billedAt || got.Done != c.doneAt || got.Expected != eur(c.expected) {
+		if err != nil || got.WorkedShare != c.worksAt || got.BilledShare != c.billedAt || got.Done != c.doneAt ||
+			got.Expected != eur(c.expected) {
 			t.Errorf("%s: %+v, %v", c.name, got, err)
 		}
 	}

@@ -59,4 +59,5 @@ func (b Billing) After(act Act) (Billing, error) {
 }
 
 var past = map[Act]string{Change: "changed", Reserve: "put on a draft", Release: "taken out", Bill: "billed",
-	Reopen: "reopened", BillAgain: "billed again", WriteOff: "written off", TakeBack: "taken back", MakeOutside: "made not billable", MakeBillable: "made billable"}
+	Reopen: "reopened", BillAgain: "billed again", WriteOff: "written off", TakeBack: "taken back", MakeOutside: "made not billable",
+	MakeBillable: "made billable"}

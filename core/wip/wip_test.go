@@ -192,7 +192,8 @@ func TestAHoldIsOverOnItsDay(t *testing.T) {
 		on    day.Day
 		holds bool
 	}{
-		{NoHold, release, false}, {UntilReleased, release + 1000, true}, {UntilDay, release - 1, true}, {UntilDay, release, false}, {UntilDay, release + 1, false},
+		{NoHold, release, false}, {UntilReleased, release + 1000, true}, {UntilDay, release - 1, true}, {UntilDay, release, false},
+		{UntilDay, release + 1, false},
 	} {
 		if got := c.hold.Holds(release, c.on); got != c.holds {
 			t.Errorf("%s on %s: %v", c.hold, c.on, got)

@@ -27,8 +27,10 @@ func TestWorkIsWrittenToHoursARateOrAnAmount(t *testing.T) {
 		{"more hours", minutesOf(90), []Piece{{60, 10_000, 10_000}}, []Piece{{90, 10_000, 15_000}}},
 		{"a lower rate", rateOf(100_0000), []Piece{{90, 21_375, 21_375}}, []Piece{{90, 21_375, 15_000}}},
 		{"an amount", amountOf(17_000), []Piece{{120, 25_000, 25_000}}, []Piece{{120, 25_000, 17_000}}},
-		{"two to an amount, the difference by value", amountOf(12_000), []Piece{{60, 10_000, 10_000}, {30, 5_000, 5_000}}, []Piece{{60, 10_000, 8_000}, {30, 5_000, 4_000}}},
-		{"several rates to fewer hours", minutesOf(60), []Piece{{60, 20_000, 20_000}, {60, 10_000, 10_000}}, []Piece{{30, 20_000, 10_000}, {30, 10_000, 5_000}}},
+		{"two to an amount, the difference by value", amountOf(12_000), []Piece{{60, 10_000, 10_000}, {30, 5_000, 5_000}},
+			[]Piece{{60, 10_000, 8_000}, {30, 5_000, 4_000}}},
+		{"several rates to fewer hours", minutesOf(60), []Piece{{60, 20_000, 20_000}, {60, 10_000, 10_000}},
+			[]Piece{{30, 20_000, 10_000}, {30, 10_000, 5_000}}},
 		{"nothing at all", amountOf(0), []Piece{{60, 10_000, 10_000}}, []Piece{{60, 10_000, 0}}},
 		{"up from nothing", amountOf(500), []Piece{{60, 10_000, 0}}, []Piece{{60, 10_000, 500}}},
 	} {

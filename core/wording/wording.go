@@ -32,7 +32,8 @@ const (
 // Languages are all languages of documents, in the order of the table of labels.
 var Languages = []Language{English, German, French, Spanish, Polish, Greek}
 
-var names = map[Language]string{English: "English", German: "German", French: "French", Spanish: "Spanish", Polish: "Polish", Greek: "Greek"}
+var names = map[Language]string{English: "English", German: "German", French: "French", Spanish: "Spanish", Polish: "Polish",
+	Greek: "Greek"}
 
 // Name is the language in English.
 func (l Language) Name() string { return names[l] }

@@ -22,10 +22,12 @@ import (
 	"golang.org/x/text/number"
 )
 
-var cldr = map[wording.Language]locales.Translator{wording.English: en_GB.New(), wording.German: de.New(), wording.French: fr.New(), wording.Spanish: es.New(), wording.Polish: pl.New(), wording.Greek: el.New()}
+var cldr = map[wording.Language]locales.Translator{wording.English: en_GB.New(), wording.German: de.New(), wording.French: fr.New(),
+	wording.Spanish: es.New(), wording.Polish: pl.New(), wording.Greek: el.New()}
 
 // The library has an older CLDR, in which short Spanish months end with a point.
-var newer = strings.NewReplacer("ene.", "ene", "feb.", "feb", "mar.", "mar", "abr.", "abr", "may.", "may", "jun.", "jun", "jul.", "jul", "ago.", "ago", "sept.", "sept", "oct.", "oct", "nov.", "nov", "dic.", "dic")
+var newer = strings.NewReplacer("ene.", "ene", "feb.", "feb", "mar.", "mar", "abr.", "abr", "may.", "may", "jun.", "jun", "jul.", "jul",
+	"ago.", "ago", "sept.", "sept", "oct.", "oct", "nov.", "nov", "dic.", "dic")
 
 // Oracle: github.com/go-playground/locales, made from the Unicode CLDR.
 func TestDaysAreWrittenAsTheCLDRHasThem(t *testing.T) {
@@ -86,14 +88,16 @@ func TestAmountsAreGroupedAsTheCLDRHasThem(t *testing.T) {
 
 // Oracle: the same library, for percentages: French and German have a space there.
 func TestPercentagesHaveTheirSpace(t *testing.T) {
-	for l, want := range map[wording.Language]string{wording.English: "12.5\u00a0%", wording.German: "12,5\u00a0%", wording.French: "12,5\u202f%", wording.Spanish: "12,5\u00a0%", wording.Polish: "12,5%", wording.Greek: "12,5%"} {
+	for l, want := range map[wording.Language]string{wording.English: "12.5\u00a0%", wording.German: "12,5\u00a0%",
+		wording.French: "12,5\u202f%", wording.Spanish: "12,5\u00a0%", wording.Polish: "12,5%", wording.Greek: "12,5%"} {
 		if got := (wording.Words{Language: l}).Percent(12_5000); got != want {
 			t.Errorf("%s: %q, not %q", l, got, want)
 		}
 		if l == wording.English {
 			continue // ours, as on the screen
 		}
-		if oracle := message.NewPrinter(language.Make(string(l))).Sprint(number.Percent(0.125, number.Scale(1))); oracle != want && l != wording.French {
+		if oracle := message.NewPrinter(language.Make(string(l))).Sprint(number.Percent(0.125, number.Scale(1))); oracle != want &&
+			l != wording.French {
 			t.Errorf("%s: the library has %q", l, oracle)
 		}
 	}
@@ -101,7 +105,8 @@ func TestPercentagesHaveTheirSpace(t *testing.T) {
 
 func TestMoneyInASentence(t *testing.T) {
 	amount := money.Amount{Minor: 123450, Currency: "EUR"}
-	for l, want := range map[wording.Language]string{wording.English: "EUR\u00a01,234.50", wording.German: "1.234,50\u00a0EUR", "sv": "EUR\u00a01,234.50"} {
+	for l, want := range map[wording.Language]string{wording.English: "EUR\u00a01,234.50", wording.German: "1.234,50\u00a0EUR",
+		"sv": "EUR\u00a01,234.50"} {
 		if got := (wording.Words{Language: l}).Money(amount); got != want {
 			t.Errorf("%s: %q, not %q", l, got, want)
 		}
@@ -132,7 +137,8 @@ func TestEveryLabelIsInEveryLanguage(t *testing.T) {
 }
 
 func TestAFirmPutsItsOwnWordsInPlaceOfOurs(t *testing.T) {
-	w := wording.Words{Language: wording.German, Own: map[wording.Label]string{wording.PayBy: "Zahlbar bis {day}: {amount}", wording.Due: "Zahlen bis"}}
+	w := wording.Words{Language: wording.German, Own: map[wording.Label]string{wording.PayBy: "Zahlbar bis {day}: {amount}",
+		wording.Due: "Zahlen bis"}}
 	if got := w.Say(wording.PayBy, "amount", "5,00 EUR", "day", "30.11.2026"); got != "Zahlbar bis 30.11.2026: 5,00 EUR" {
 		t.Errorf("%q", got)
 	}

@@ -36,7 +36,8 @@ func ParseTimeOfDay(typed string) (int, error) {
 // Between is the minutes from a start to an end of the same day.
 func Between(start, end int) (int, error) {
 	if end <= start {
-		return 0, refusal.Errorf("the end, %s, is not after the start, %s: work past midnight is two entries, one a day", Clock(end), Clock(start))
+		return 0, refusal.Errorf("the end, %s, is not after the start, %s: work past midnight is two entries, one a day", Clock(end),
+			Clock(start))
 	}
 	return end - start, nil
 }

@@ -56,12 +56,18 @@ func TestATimerIsSplitAtMidnightByTheClockOfThePlace(t *testing.T) {
 		days                 []OfDay
 	}{
 		{"within a day", "Europe/Dublin", "2026-11-30 09:00:00", "2026-11-30 10:30:00", []OfDay{{day.Of(2026, 11, 30), 90}}},
-		{"past midnight", "Europe/Dublin", "2026-11-30 23:30:00", "2026-12-01 00:15:30", []OfDay{{day.Of(2026, 11, 30), 30}, {day.Of(2026, 12, 1), 16}}},
-		{"a minute around midnight is one minute", "Europe/Dublin", "2026-11-30 23:59:30", "2026-12-01 00:00:30", []OfDay{{day.Of(2026, 11, 30), 1}}},
-		{"the clock goes forward: a day of 23 hours", "Europe/Dublin", "2026-03-29 00:00:00", "2026-03-30 00:00:00", []OfDay{{day.Of(2026, 3, 29), 23 * 60}}},
-		{"the clock goes back: a day of 25 hours", "Europe/Dublin", "2026-10-25 00:00:00", "2026-10-26 00:00:00", []OfDay{{day.Of(2026, 10, 25), 25 * 60}}},
-		{"a half-hour zone", "Asia/Kolkata", "2026-11-30 23:45:00", "2026-12-01 00:45:00", []OfDay{{day.Of(2026, 11, 30), 15}, {day.Of(2026, 12, 1), 45}}},
-		{"three days", "UTC", "2026-11-29 22:00:00", "2026-12-01 01:00:00", []OfDay{{day.Of(2026, 11, 29), 120}, {day.Of(2026, 11, 30), 1440}, {day.Of(2026, 12, 1), 60}}},
+		{"past midnight", "Europe/Dublin", "2026-11-30 23:30:00", "2026-12-01 00:15:30",
+			[]OfDay{{day.Of(2026, 11, 30), 30}, {day.Of(2026, 12, 1), 16}}},
+		{"a minute around midnight is one minute", "Europe/Dublin", "2026-11-30 23:59:30", "2026-12-01 00:00:30",
+			[]OfDay{{day.Of(2026, 11, 30), 1}}},
+		{"the clock goes forward: a day of 23 hours", "Europe/Dublin", "2026-03-29 00:00:00", "2026-03-30 00:00:00",
+			[]OfDay{{day.Of(2026, 3, 29), 23 * 60}}},
+		{"the clock goes back: a day of 25 hours", "Europe/Dublin", "2026-10-25 00:00:00", "2026-10-26 00:00:00",
+			[]OfDay{{day.Of(2026, 10, 25), 25 * 60}}},
+		{"a half-hour zone", "Asia/Kolkata", "2026-11-30 23:45:00", "2026-12-01 00:45:00",
+			[]OfDay{{day.Of(2026, 11, 30), 15}, {day.Of(2026, 12, 1), 45}}},
+		{"three days", "UTC", "2026-11-29 22:00:00", "2026-12-01 01:00:00",
+			[]OfDay{{day.Of(2026, 11, 29), 120}, {day.Of(2026, 11, 30), 1440}, {day.Of(2026, 12, 1), 60}}},
 	} {
 		zone := place(t, c.zone)
 		days := ByDay([]Run{{at(t, zone, c.from), at(t, zone, c.to)}}, zone)
@@ -75,7 +81,8 @@ func TestATimerIsSplitAtMidnightByTheClockOfThePlace(t *testing.T) {
 // some of these places the clock changes at midnight, or a minute past it.
 func TestEverySecondCountsOnItsDay(t *testing.T) {
 	random := rand.New(rand.NewPCG(5, 6))
-	zones := []string{"Europe/Dublin", "America/Sao_Paulo", "America/St_Johns", "Pacific/Apia", "Africa/Cairo", "Australia/Lord_Howe", "Asia/Beirut"}
+	zones := []string{"Europe/Dublin", "America/Sao_Paulo", "America/St_Johns", "Pacific/Apia", "Africa/Cairo", "Australia/Lord_Howe",
+		"Asia/Beirut"}
 	changes := []time.Time{}
 	for _, name := range zones {
 		zone := place(t, name)
@@ -117,7 +124,8 @@ func TestEverySecondCountsOnItsDay(t *testing.T) {
 }
 
 func TestTimesOfDayAsPeopleTypeThem(t *testing.T) {
-	for typed, want := range map[string]int{"9": 540, "9:15": 555, "0915": 555, "09.15": 555, "21:05": 1265, "9:15pm": 1275, "12am": 0, "12 pm": 720, "24:00": 1440, "0": 0} {
+	for typed, want := range map[string]int{"9": 540, "9:15": 555, "0915": 555, "09.15": 555, "21:05": 1265, "9:15pm": 1275, "12am": 0,
+		"12 pm": 720, "24:00": 1440, "0": 0} {
 		if got, err := ParseTimeOfDay(typed); err != nil || got != want {
 			t.Errorf("%q: %d, %v; want %d", typed, got, err, want)
 		}

@@ -88,7 +88,8 @@ func (s *server) registerAccount(api huma.API) {
 }
 
 func (s *server) registerInvitations(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "begin", Method: http.MethodPost, Path: apiPrefix + "/begin", Summary: "Make the firm and its first administrator", MaxBodyBytes: publicLimit},
+	huma.Register(api, huma.Operation{OperationID: "begin", Method: http.MethodPost, Path: apiPrefix + "/begin",
+		Summary: "Make the firm and its first administrator", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, in *beginInput) (*answer[*identity.Session], error) {
 			person, err := setup.Begin(ctx, s.app, in.Body)
 			if err != nil {
@@ -96,7 +97,8 @@ func (s *server) registerInvitations(api huma.API) {
 			}
 			return s.begin(ctx, person, &in.asking)
 		})
-	huma.Register(api, huma.Operation{OperationID: "readInvitation", Method: http.MethodGet, Path: apiPrefix + "/invitation", Summary: "Whom a link is for", MaxBodyBytes: publicLimit},
+	huma.Register(api, huma.Operation{OperationID: "readInvitation", Method: http.MethodGet, Path: apiPrefix + "/invitation",
+		Summary: "Whom a link is for", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, in *invitedInput) (*answer[identity.Invited], error) {
 			invited, err := identity.ReadInvitation(ctx, s.app, in.Secret)
 			if err != nil {
@@ -104,7 +106,8 @@ func (s *server) registerInvitations(api huma.API) {
 			}
 			return &answer[identity.Invited]{invited}, nil
 		})
-	huma.Register(api, huma.Operation{OperationID: "acceptInvitation", Method: http.MethodPost, Path: apiPrefix + "/invitation", Summary: "Choose a password", MaxBodyBytes: publicLimit},
+	huma.Register(api, huma.Operation{OperationID: "acceptInvitation", Method: http.MethodPost, Path: apiPrefix + "/invitation",
+		Summary: "Choose a password", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, in *acceptInput) (*answer[*identity.Session], error) {
 			if s.signIns.OnLimit(in.writer, in.request, in.address) {
 				return nil, huma.NewError(http.StatusTooManyRequests, "There were too many attempts. Wait a minute, then try again.")

@@ -78,7 +78,8 @@ func (c *client) do(method, path, body string, headers map[string]string) (int, 
 	return response.StatusCode, read.String()
 }
 
-var accounts = map[app.Role]string{app.Administrator: "ada@firm.example", app.Staff: "sam@firm.example", app.Lead: "lea@firm.example", app.Owner: "olga@firm.example"}
+var accounts = map[app.Role]string{app.Administrator: "ada@firm.example", app.Staff: "sam@firm.example", app.Lead: "lea@firm.example",
+	app.Owner: "olga@firm.example"}
 
 type operationAt struct{ method, path string }
 
@@ -108,7 +109,9 @@ func operations(t *testing.T) map[string]listedOperation {
 	}
 	found := map[string]listedOperation{}
 	for path, methods := range contract.Paths {
-		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "999", "{act}", "999", "{line}", "999", "{charge}", "999", "{invoice}", "999", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{form}", "csv", "{digest}", strings.Repeat("0", 64)).Replace(path)
+		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "999", "{act}", "999", "{line}",
+			"999", "{charge}", "999", "{invoice}", "999", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{form}", "csv", "{digest}",
+			strings.Repeat("0", 64)).Replace(path)
 		for method, op := range methods {
 			numbered := strings.Contains(path, nobodys) || op.RequestBody != nil
 			for _, parameter := range op.Parameters {
@@ -136,31 +139,48 @@ func (c *client) askOf(op operationAt, number string) (int, string) {
 	entryOfNobody := strings.NewReplacer(`"engagementId":1`, `"engagementId":999`, `"personId":9`, `"personId":999`).Replace(entryBody)
 	bodies := map[string]string{
 		"/api/time-entries": entryOfNobody, "/api/time-entries/value": entryOfNobody, "/api/time-entries/999": entryOfNobody,
-		"/api/wip/tally": `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[999]}`, "/api/wip/decisions": decisionBody, "/api/wip/decisions/preview": decisionBody, "/api/invoices/999/decisions": decisionBody,
-		"/api/runs/999": `{"name":"x","upTo":"2026-11-30","dated":"2026-12-01","terms":"","text":""}`, "/api/drafts/ask-approval": manyBody, "/api/drafts/approve": manyBody, "/api/drafts/issue": manyBody, "/api/invoices/reopen": manyBody,
-		"/api/invoices/999/send-back": `{"note":"x"}`, "/api/invoices/999/findings": `{"code":"funds","subjectId":0,"act":"apply_funds"}`, "/api/documents": `{"ids":[999],"form":"zip","name":"x"}`, "/api/documents/check": `{"ids":[999],"form":"cii"}`,
+		"/api/wip/tally": `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[999]}`, "/api/wip/decisions": decisionBody,
+		"/api/wip/decisions/preview": decisionBody, "/api/invoices/999/decisions": decisionBody,
+		"/api/runs/999": `{"name":"x","upTo":"2026-11-30","dated":"2026-12-01","terms":"","text":""}`, "/api/drafts/ask-approval": manyBody,
+		"/api/drafts/approve": manyBody, "/api/drafts/issue": manyBody, "/api/invoices/reopen": manyBody,
+		"/api/invoices/999/send-back": `{"note":"x"}`, "/api/invoices/999/findings": `{"code":"funds","subjectId":0,"act":"apply_funds"}`,
+		"/api/documents": `{"ids":[999],"form":"zip","name":"x"}`, "/api/documents/check": `{"ids":[999],"form":"cii"}`,
 		"/api/drafts":                      `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[999]}`,
 		"/api/invoices/999/lines/999/text": `{"text":"x"}`, "/api/invoices/999/lines": lineBody, "/api/invoices/999/lines/999": lineBody,
-		"/api/invoices": `{"clientId":999,"engagementId":0,"proposalId":0,"likeId":0,"templateId":0,"take":"all","personId":0}`, "/api/invoices/999/taken-up": `{"take":"all","personId":0}`,
-		"/api/invoices/999/order": `{"lineIds":[999]}`, "/api/invoices/999/choices": `{"name":"terms","value":"30d","keep":"invoice"}`, "/api/invoices/999/dates": `{"dated":"2026-12-01","upTo":"2026-12-01"}`,
-		"/api/invoices/999/progress": `{"engagementId":999,"typed":"60%"}`, "/api/invoices/999/credit": creditBody, "/api/invoices/999/credit/preview": creditBody, "/api/invoices/999/dispute": `{"reason":"x"}`,
+		"/api/invoices":              `{"clientId":999,"engagementId":0,"proposalId":0,"likeId":0,"templateId":0,"take":"all","personId":0}`,
+		"/api/invoices/999/taken-up": `{"take":"all","personId":0}`,
+		"/api/invoices/999/order":    `{"lineIds":[999]}`, "/api/invoices/999/choices": `{"name":"terms","value":"30d","keep":"invoice"}`,
+		"/api/invoices/999/dates":    `{"dated":"2026-12-01","upTo":"2026-12-01"}`,
+		"/api/invoices/999/progress": `{"engagementId":999,"typed":"60%"}`, "/api/invoices/999/credit": creditBody,
+		"/api/invoices/999/credit/preview": creditBody, "/api/invoices/999/dispute": `{"reason":"x"}`,
 		"/api/payments": `{"clientId":999,"entityId":0,"currency":"","day":"2026-12-01","amount":"1","method":"cash","reference":"","note":"","on":[]}`, "/api/payments/999/reversal": `{"reason":"x"}`,
-		"/api/opening-balances":         `{"clientId":999,"entityId":0,"number":"x","dated":"2026-12-01","balance":"1","currency":""}`,
-		"/api/invoices/999/credit-used": `{"amount":""}`, "/api/credits/refunds": `{"clientId":999,"entityId":999,"currency":"EUR","amount":"1","day":"2026-12-01"}`,
+		"/api/opening-balances":           `{"clientId":999,"entityId":0,"number":"x","dated":"2026-12-01","balance":"1","currency":""}`,
+		"/api/invoices/999/credit-used":   `{"amount":""}`,
+		"/api/credits/refunds":            `{"clientId":999,"entityId":999,"currency":"EUR","amount":"1","day":"2026-12-01"}`,
 		"/api/funds":                      `{"clientId":999,"engagementId":0,"entityId":0,"requestId":0,"currency":"","day":"2026-12-01","amount":"1","method":"cash","reference":""}`,
-		"/api/funds/999/applications/999": `{"amount":""}`, "/api/funds/999/refunds": `{"amount":"1","day":"2026-12-01"}`, "/api/transfers": `{"ids":[999],"made":true}`,
-		"/api/deposits":         `{"clientId":999,"engagementId":0,"entityId":0,"chargeId":0,"currency":"","amount":"1","text":""}`,
-		"/api/records/contacts": `{"records":[{"id":999,"version":0}],"field":"name","value":"x"}`, "/api/records/contacts/999/active": `{"active":true}`,
-		"/api/engagements/copies": `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`, "/api/rates/ask": `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
-		"/api/rerating": rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
-		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/confirmation": `{"password":"wrong"}`, "/api/changes/999": `{"version":0,"yes":true}`,
-		"/api/files/logo": "no picture", "/api/files/proposals/999": "no document", "/api/files/contacts": "Name\nNobody\n", "/api/files/contacts/check": "Name\nNobody\n",
-		"/api/purchases": purchaseBody, "/api/purchases/value": purchaseBody, "/api/purchases/999": purchaseBody, "/api/files/receipts": "no receipt",
-		"/api/timers": timerBody, "/api/timers/999": timerBody, "/api/work/changes": `{"ids":[999],"rerate":true}`, "/api/work/changes/preview": `{"ids":[999],"rerate":true}`,
+		"/api/funds/999/applications/999": `{"amount":""}`, "/api/funds/999/refunds": `{"amount":"1","day":"2026-12-01"}`,
+		"/api/transfers":                   `{"ids":[999],"made":true}`,
+		"/api/deposits":                    `{"clientId":999,"engagementId":0,"entityId":0,"chargeId":0,"currency":"","amount":"1","text":""}`,
+		"/api/records/contacts":            `{"records":[{"id":999,"version":0}],"field":"name","value":"x"}`,
+		"/api/records/contacts/999/active": `{"active":true}`,
+		"/api/engagements/copies":          `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`,
+		"/api/rates/ask":                   `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
+		"/api/rerating":                    rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
+		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/confirmation": `{"password":"wrong"}`,
+		"/api/changes/999": `{"version":0,"yes":true}`,
+		"/api/files/logo":  "no picture", "/api/files/proposals/999": "no document", "/api/files/contacts": "Name\nNobody\n",
+		"/api/files/contacts/check": "Name\nNobody\n",
+		"/api/purchases":            purchaseBody, "/api/purchases/value": purchaseBody, "/api/purchases/999": purchaseBody,
+		"/api/files/receipts": "no receipt",
+		"/api/timers":         timerBody, "/api/timers/999": timerBody, "/api/work/changes": `{"ids":[999],"rerate":true}`,
+		"/api/work/changes/preview":                  `{"ids":[999],"rerate":true}`,
 		"/api/people/999/weeks/2026-11-30/sent-back": `{"reason":"x"}`,
-		"/api/proposals": `{"clientId":999,"name":"x"}`, "/api/proposals/999": typedBody, "/api/proposals/999/price": typedBody, "/api/proposals/999/page": `{}`,
-		"/api/proposals/999/copies": `{"reread":true,"replaces":false}`, "/api/proposals/999/mail": sendingBody, "/api/proposals/999/sendings": sendingBody,
-		"/api/proposals/999/withdrawal": `{"version":0,"reason":""}`, "/api/proposals/999/passings": `{"passingId":999,"version":0,"yes":true}`, "/api/proposals/999/answers": `{"questionId":999,"version":0,"text":"x"}`,
+		"/api/proposals":                             `{"clientId":999,"name":"x"}`, "/api/proposals/999": typedBody, "/api/proposals/999/price": typedBody,
+		"/api/proposals/999/page":   `{}`,
+		"/api/proposals/999/copies": `{"reread":true,"replaces":false}`, "/api/proposals/999/mail": sendingBody,
+		"/api/proposals/999/sendings":   sendingBody,
+		"/api/proposals/999/withdrawal": `{"version":0,"reason":""}`, "/api/proposals/999/passings": `{"passingId":999,"version":0,"yes":true}`,
+		"/api/proposals/999/answers":    `{"questionId":999,"version":0,"text":"x"}`,
 		"/api/proposals/999/acceptance": `{"version":0,"chosen":{"tier":0,"options":[],"quantities":{}},"name":"x","day":"2026-12-01","evidence":"x"}`,
 		"/api/questionnaires/sendings":  `{"clientId":999,"questionnaireId":999,"name":"x","mail":""}`,
 		"/api/begin":                    `{"firm":"x","currency":"EUR","timeZone":"UTC","mark":"point","taxName":"","taxPercent":"","name":"x","mail":"x@y.example","password":"long enough"}`,
@@ -224,7 +244,8 @@ func TestEveryOperationAsksForARole(t *testing.T) {
 				continue
 			}
 			status := c.ask(ops[name].operationAt)
-			others := slices.Contains([]string{"valueEntry", "recordEntry", "readWeek", "valuePurchase", "recordPurchase"}, name) // of somebody else: refused by the act
+			// of somebody else: refused by the act
+			others := slices.Contains([]string{"valueEntry", "recordEntry", "readWeek", "valuePurchase", "recordPurchase"}, name)
 			if refused := status == http.StatusForbidden; refused == slices.Contains(roles, role) && !others {
 				t.Errorf("%s by a %s: %d", name, role, status)
 			}
@@ -261,7 +282,8 @@ func TestATryIsOneAct(t *testing.T) {
 	}
 	refund := func(key string) {
 		t.Helper()
-		if status, body := c.do("POST", "/api/funds/1/refunds", `{"amount":"10.00","day":"2026-12-01"}`, map[string]string{keyHeader: key}); status != 200 {
+		if status, body := c.do("POST", "/api/funds/1/refunds", `{"amount":"10.00","day":"2026-12-01"}`,
+			map[string]string{keyHeader: key}); status != 200 {
 			t.Error(status, body)
 		}
 	}
@@ -315,15 +337,18 @@ func TestStaffSeeNoRatesUnlessAllowed(t *testing.T) {
 		_, answer := c.do(at.method, at.path, typed, map[string]string{"Idempotency-Key": "an hour " + at.path})
 		said += answer
 	}
-	for _, path := range []string{"/api/time-entries/1", "/api/time-entries/1/history", "/api/people/2/weeks/2026-11-30", "/api/choices", "/api/rail"} {
+	for _, path := range []string{"/api/time-entries/1", "/api/time-entries/1/history", "/api/people/2/weeks/2026-11-30", "/api/choices",
+		"/api/rail"} {
 		_, answer := c.do("GET", path, "", nil)
 		said += answer
 	}
-	if !strings.Contains(said, `"minutes":60`) || strings.Contains(said, "100.00") || strings.Contains(said, `"minor":10000`) || strings.Contains(said, "Rate of") {
+	if !strings.Contains(said, `"minutes":60`) || strings.Contains(said, "100.00") || strings.Contains(said, `"minor":10000`) ||
+		strings.Contains(said, "Rate of") {
 		t.Errorf("%s", said)
 	}
 	confirm(admin)
-	if status, answer := admin.do("PUT", "/api/records/people", `{"records":[{"id":2,"version":0}],"field":"sees_rates","value":"yes"}`, nil); status != 200 {
+	if status, answer := admin.do("PUT", "/api/records/people", `{"records":[{"id":2,"version":0}],"field":"sees_rates","value":"yes"}`,
+		nil); status != 200 {
 		t.Fatalf("%d %s", status, answer)
 	}
 	if _, answer := c.do("GET", "/api/time-entries/1", "", nil); !strings.Contains(answer, "100.00") {
@@ -343,11 +368,13 @@ func TestProblemsAreSentencesInTheirField(t *testing.T) {
 	if err := json.Unmarshal([]byte(answer), &problem); err != nil {
 		t.Fatal(err)
 	}
-	if status != 422 || problem.Status != 422 || !strings.HasPrefix(problem.Detail, `"soon" is not a time`) || problem.Errors[0].Location != "body.worked" {
+	if status != 422 || problem.Status != 422 || !strings.HasPrefix(problem.Detail, `"soon" is not a time`) ||
+		problem.Errors[0].Location != "body.worked" {
 		t.Errorf("%d %s", status, answer)
 	}
 	for _, path := range []string{"/api/nowhere", "/api/invoices/999"} {
-		if status, answer := as(t, serve(t), accounts[app.Administrator]).do("GET", path, "", nil); status != 404 || !strings.Contains(answer, `"detail"`) {
+		if status, answer := as(t, serve(t), accounts[app.Administrator]).do("GET", path, "", nil); status != 404 ||
+			!strings.Contains(answer, `"detail"`) {
 			t.Errorf("%s: %d %s", path, status, answer)
 		}
 	}
@@ -358,8 +385,10 @@ func TestProblemsAreSentencesInTheirField(t *testing.T) {
 
 func TestAnswersNeverRepeatASecret(t *testing.T) {
 	c := as(t, serve(t), "")
-	for _, body := range []string{`{"mail":"ada@firm.example","password":"swordfish"}`, `{"mail":7,"password":"swordfish"}`, `{"mail":"a","password":["swordfish"]}`, `{"swordfish":1}x`} {
-		if status, answer := c.do("POST", "/api/session", body, nil); status == 200 || strings.Contains(answer, "swordfish") && !strings.Contains(body, "swordfish\":1") {
+	for _, body := range []string{`{"mail":"ada@firm.example","password":"swordfish"}`, `{"mail":7,"password":"swordfish"}`,
+		`{"mail":"a","password":["swordfish"]}`, `{"swordfish":1}x`} {
+		if status, answer := c.do("POST", "/api/session", body, nil); status == 200 || strings.Contains(answer, "swordfish") &&
+			!strings.Contains(body, "swordfish\":1") {
 			t.Errorf("%s: %d %s", body, status, answer)
 		}
 	}
@@ -396,13 +425,15 @@ func TestHeadersAndLimits(t *testing.T) {
 		t.Fatal(err)
 	}
 	response.Body.Close()
-	for header, want := range map[string]string{"Content-Security-Policy": "default-src 'self'", "X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY"} {
+	for header, want := range map[string]string{"Content-Security-Policy": "default-src 'self'", "X-Content-Type-Options": "nosniff",
+		"X-Frame-Options": "DENY"} {
 		if !strings.Contains(response.Header.Get(header), want) {
 			t.Errorf("%s is %q", header, response.Header.Get(header))
 		}
 	}
 	c := as(t, server, accounts[app.Staff])
-	if status, _ := c.do("POST", "/api/time-entries", fmt.Sprintf(`{"text":"%s"}`, strings.Repeat("x", 2<<20)), map[string]string{"Idempotency-Key": "a large body"}); status != 413 {
+	if status, _ := c.do("POST", "/api/time-entries", fmt.Sprintf(`{"text":"%s"}`, strings.Repeat("x", 2<<20)),
+		map[string]string{"Idempotency-Key": "a large body"}); status != 413 {
 		t.Errorf("two megabytes are answered with %d", status)
 	}
 	if status, body := c.do("GET", "/healthz", "", nil); status != 200 || body != "ready\n" {

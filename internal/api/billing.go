@@ -139,7 +139,8 @@ func (s *server) registerForms(api huma.API) {
 			Statement string `query:"expense_statement" enum:"yes,no"`
 		}) (*pdfFile, error) {
 			tried := map[string]string{}
-			for name, value := range map[string]string{"design": in.Design, "colour": in.Colour, "typeface": in.Typeface, "paper": in.Paper, "logo": in.Logo, "title": in.Title, "language": in.Language,
+			for name, value := range map[string]string{"design": in.Design, "colour": in.Colour, "typeface": in.Typeface, "paper": in.Paper,
+				"logo": in.Logo, "title": in.Title, "language": in.Language,
 				"payment_code": in.Code, "expense_statement": in.Statement} {
 				if value != "" {
 					tried[name] = value
@@ -158,7 +159,8 @@ type pdfFile struct {
 }
 
 // onInvoice registers an act on an invoice, and answers with the invoice as it is then.
-func onInvoice[In any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Request, *In) (*drafts.Changed, error)) {
+func onInvoice[In any](s *server, api huma.API, method, path, name, summary string,
+	act func(context.Context, app.Request, *In) (*drafts.Changed, error)) {
 	operation(s, api, method, path, name, summary, func(ctx context.Context, actor app.Actor, in *In) (*invoices.Invoice, error) {
 		done, err := act(ctx, app.Request{Actor: actor}, in)
 		if err != nil {

@@ -35,7 +35,8 @@ func (f *flood) Read(into []byte) (int, error) {
 // A stranger's body is not read: what is sent of it is what the network holds.
 func TestNobodysBodyIsReadBeforeTheyAreKnown(t *testing.T) {
 	server := serve(t)
-	for _, path := range []string{"/api/files/clients", "/api/files/clients/check", "/api/files/receipts", "/api/time-entries", "/api/files/logo"} {
+	for _, path := range []string{"/api/files/clients", "/api/files/clients/check", "/api/files/receipts", "/api/time-entries",
+		"/api/files/logo"} {
 		body := new(flood)
 		method := map[bool]string{true: http.MethodPut, false: http.MethodPost}[path == "/api/files/logo"]
 		request, err := http.NewRequestWithContext(t.Context(), method, server.URL+path+"?name=x.csv", body)
@@ -52,7 +53,8 @@ func TestNobodysBodyIsReadBeforeTheyAreKnown(t *testing.T) {
 		}
 	}
 	stranger := as(t, server, "")
-	if status, _ := stranger.do("POST", "/api/session", `{"mail":"`+strings.Repeat("a", publicLimit)+`","password":"x"}`, nil); status != http.StatusRequestEntityTooLarge {
+	if status, _ := stranger.do("POST", "/api/session", `{"mail":"`+strings.Repeat("a", publicLimit)+`","password":"x"}`,
+		nil); status != http.StatusRequestEntityTooLarge {
 		t.Errorf("a sign-in of more than %d bytes: %d", publicLimit, status)
 	}
 }
@@ -69,7 +71,8 @@ func TestAFailureHasANumberAndARefusalASentence(t *testing.T) {
 	if !strings.Contains(failed, "abc123") || strings.Contains(failed, "column") || strings.Contains(failed, "ry again") {
 		t.Errorf("%q", failed)
 	}
-	if full := problem(ctx, sqlite3.Error{Code: sqlite3.ErrFull}).Error(); !strings.Contains(full, "make room") || !strings.Contains(full, "abc123") {
+	if full := problem(ctx, sqlite3.Error{Code: sqlite3.ErrFull}).Error(); !strings.Contains(full, "make room") ||
+		!strings.Contains(full, "abc123") {
 		t.Errorf("%q", full)
 	}
 	if said := log.String(); strings.Count(said, "request=abc123") != 2 || !strings.Contains(said, "act 7") {
@@ -115,7 +118,8 @@ func TestInputsAreTidied(t *testing.T) {
 // A name or a day that a page refuses is refused by the interface, too.
 func TestBoundsHoldThroughTheInterface(t *testing.T) {
 	c := as(t, serve(t), "ada@firm.example")
-	for _, body := range []string{`{"name":"` + strings.Repeat("n", 201) + `"}`, `{"name":"x","opened":"0999-01-01"}`, `{"name":"x","opened":"2200-01-01"}`} {
+	for _, body := range []string{`{"name":"` + strings.Repeat("n", 201) + `"}`, `{"name":"x","opened":"0999-01-01"}`,
+		`{"name":"x","opened":"2200-01-01"}`} {
 		if status, answer := c.do("POST", "/api/records/clients", body, nil); status != http.StatusUnprocessableEntity {
 			t.Errorf("%.40s: %d %s", body, status, answer)
 		}
@@ -145,11 +149,14 @@ func TestWhatTheFirmStandsOnStays(t *testing.T) {
 
 // The server answers under its own names alone.
 func TestOnlyConfiguredHostsAreServed(t *testing.T) {
-	handler, err := New(apptest.Firm(t), Options{Version: "test", Pages: fstest.MapFS{"index.html": {Data: []byte("the pages")}}, Hosts: []string{"bills.firm.example"}, Secure: true})
+	handler, err := New(apptest.Firm(t), Options{Version: "test", Pages: fstest.MapFS{"index.html": {Data: []byte("the pages")}},
+		Hosts: []string{"bills.firm.example"}, Secure: true})
 	if err != nil {
 		t.Fatal(err)
 	}
-	for host, want := range map[string]int{"bills.firm.example": 200, "Bills.Firm.Example:443": 200, "127.0.0.1:8700": 200, "localhost": 200, "[::1]:8700": 200, "evil.example": http.StatusMisdirectedRequest, "10.0.0.1": http.StatusMisdirectedRequest, "": http.StatusMisdirectedRequest} {
+	for host, want := range map[string]int{"bills.firm.example": 200, "Bills.Firm.Example:443": 200, "127.0.0.1:8700": 200, "localhost": 200,
+		"[::1]:8700": 200, "evil.example": http.StatusMisdirectedRequest, "10.0.0.1": http.StatusMisdirectedRequest,
+		"": http.StatusMisdirectedRequest} {
 		request := httptest.NewRequest(http.MethodGet, "/api/welcome", nil)
 		request.Host = host
 		answer := httptest.NewRecorder()

@@ -38,12 +38,15 @@ func problem(ctx context.Context, err error) error {
 		if trouble := app.Trouble(err); trouble != "" {
 			return huma.NewError(http.StatusInsufficientStorage, fmt.Sprintf("%s Nothing was changed. (Number %s.)", trouble, number))
 		}
-		return huma.NewError(http.StatusInternalServerError, fmt.Sprintf("Something went wrong here, and nothing was changed. Tell whoever runs Dorvet the number %s: what happened stands in its log.", number))
+		return huma.NewError(http.StatusInternalServerError,
+			fmt.Sprintf("Something went wrong here, and nothing was changed. Tell whoever runs Dorvet the number %s: what "+
+				"happened stands in its log.", number))
 	}
 	if refused.Field == "" {
 		return huma.NewError(statusOf[refused.Kind], refused.Words())
 	}
-	return huma.NewError(statusOf[refused.Kind], refused.Words(), &huma.ErrorDetail{Message: refused.Words(), Location: "body." + refused.Field})
+	return huma.NewError(statusOf[refused.Kind], refused.Words(),
+		&huma.ErrorDetail{Message: refused.Words(), Location: "body." + refused.Field})
 }
 
 // requestKey is under which the context of a request has its number.

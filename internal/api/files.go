@@ -33,7 +33,8 @@ func (in *SheetFile) incoming(a *app.App) (registry.Incoming, string, error) {
 			return registry.Incoming{}, "", app.InField("file", err)
 		}
 		if is {
-			asked := registry.Incoming{Kind: in.Kind, Name: in.Name, Header: header, Rows: rows, Point: true, Cell: func(text string) (string, bool) { return text, false }}
+			asked := registry.Incoming{Kind: in.Kind, Name: in.Name, Header: header, Rows: rows, Point: true,
+				Cell: func(text string) (string, bool) { return text, false }}
 			return asked, "Each e-invoice is a row: what it says is still to be paid is taken over.", nil
 		}
 	}

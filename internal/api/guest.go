@@ -26,7 +26,8 @@ type Guest struct {
 type guests struct{ address, link, seldom *httprate.RateLimiter }
 
 func newGuests() *guests {
-	return &guests{httprate.NewRateLimiter(300, time.Minute), httprate.NewRateLimiter(120, time.Minute), httprate.NewRateLimiter(5, 10*time.Minute)}
+	return &guests{httprate.NewRateLimiter(300, time.Minute), httprate.NewRateLimiter(120, time.Minute),
+		httprate.NewRateLimiter(5, 10*time.Minute)}
 }
 
 func (g *guests) full(in *Guest) bool {
@@ -49,7 +50,8 @@ func open[In any, Out any](s *server, api huma.API, method, path, name, summary 
 	if !public[name] {
 		panic("operation " + name + " is not among the public ones")
 	}
-	described := huma.Operation{OperationID: name, Method: method, Path: apiPrefix + "/public" + path, Summary: summary, MaxBodyBytes: publicLimit}
+	described := huma.Operation{OperationID: name, Method: method, Path: apiPrefix + "/public" + path, Summary: summary,
+		MaxBodyBytes: publicLimit}
 	if method != http.MethodGet && !onlyReads[name] {
 		keyed(api, &described)
 	}
@@ -114,58 +116,72 @@ type (
 )
 
 func (s *server) registerGuests(api huma.API) {
-	open(s, api, http.MethodGet, "/proposal", "readClientPage", "A proposal, for who holds a link", func(ctx context.Context, in *Guest) (*answer[*pricing.Page], error) {
-		return answered(pricing.ReadPage(ctx, s.app, in.Secret, nil))
-	})
-	open(s, api, http.MethodPost, "/proposal/figures", "chooseOnPage", "What a choice comes to; nothing is kept", func(ctx context.Context, in *guestChoosing) (*answer[*pricing.Page], error) {
-		return answered(pricing.ReadPage(ctx, s.app, in.Secret, &in.Body.Chosen))
-	})
-	open(s, api, http.MethodPost, "/proposal/seen", "markSeen", "Note that the page was opened", func(ctx context.Context, in *Guest) (*answer[nothing], error) {
-		return done(pricing.MarkSeen(ctx, s.app, in.Secret))
-	})
-	open(s, api, http.MethodPost, "/proposal/code", "sendCode", "Mail the one-time code that a signature needs", func(ctx context.Context, in *Guest) (*answer[nothing], error) {
-		if s.guests.often(in, "code") {
-			return nil, app.Refuse(app.Conflict, "Several codes were mailed already. Look at the latest mail, or try again in ten minutes.")
-		}
-		return done(pricing.SendCode(ctx, s.app, in.Secret))
-	})
-	open(s, api, http.MethodPost, "/proposal/way", "keepWay", "Give a way of paying", func(ctx context.Context, in *guestGiving) (*answer[pricing.KeptWay], error) {
-		if s.guests.often(&in.Guest, "way") {
-			return nil, app.Refuse(app.Conflict, "Several ways of paying were tried. Wait ten minutes, or go on without one, if that is offered.")
-		}
-		return answered(pricing.KeepWay(ctx, s.app, in.Secret, in.Body))
-	})
-	open(s, api, http.MethodPost, "/proposal/acceptance", "acceptProposal", "Accept and sign", func(ctx context.Context, in *guestSigning) (*answer[nothing], error) {
-		return done(pricing.Accept(ctx, s.app, in.Secret, in.address, in.Body))
-	})
-	open(s, api, http.MethodPost, "/proposal/refusal", "declineProposal", "Decline, with a reason", func(ctx context.Context, in *guestSaying) (*answer[nothing], error) {
-		return done(pricing.Decline(ctx, s.app, in.Secret, in.address, in.Body.Text))
-	})
-	open(s, api, http.MethodPost, "/proposal/questions", "askAboutProposal", "Ask a question", func(ctx context.Context, in *guestSaying) (*answer[nothing], error) {
-		return done(pricing.AskQuestion(ctx, s.app, in.Secret, in.Body.Text))
-	})
-	open(s, api, http.MethodPost, "/proposal/passing", "passOn", "Pass the proposal on to who signs", func(ctx context.Context, in *guestPassing) (*answer[pricing.Passed], error) {
-		if s.guests.often(&in.Guest, "pass") {
-			return nil, app.Refuse(app.Conflict, "It was passed on several times already. Wait ten minutes, then go on.")
-		}
-		return answered(pricing.PassOn(ctx, s.app, in.Secret, in.Body.Name, in.Body.Mail, in.Body.Word))
-	})
-	open(s, api, http.MethodPost, "/proposal/newer", "mailNewer", "Mail a link to the version that has taken its place", func(ctx context.Context, in *Guest) (*answer[nothing], error) {
-		if s.guests.often(in, "newer") {
-			return nil, app.Refuse(app.Conflict, "The link was mailed already. Look at your mail.")
-		}
-		return done(pricing.MailNewer(ctx, s.app, in.Secret))
-	})
-	open(s, api, http.MethodGet, "/proposal/signed", "readSignedCopy", "The signed copy", func(ctx context.Context, in *Guest) (*download, error) {
-		return attached(pricing.Signed(ctx, s.app, in.Secret))
-	})
-	open(s, api, http.MethodGet, "/proposal/terms", "readTermsFile", "The document of terms", func(ctx context.Context, in *Guest) (*download, error) {
-		return fileOf(pricing.TermsFile(ctx, s.app, in.Secret))
-	})
-	open(s, api, http.MethodGet, "/questions", "readQuestions", "A questionnaire, for who holds a link", func(ctx context.Context, in *Guest) (*answer[*setup.QuestionPage], error) {
-		return answered(setup.ReadQuestions(ctx, s.app, in.Secret))
-	})
-	open(s, api, http.MethodPost, "/questions", "answerQuestions", "Answer a questionnaire, once", func(ctx context.Context, in *guestAnswering) (*answer[nothing], error) {
-		return done(setup.AnswerQuestions(ctx, s.app, in.Secret, in.Body.Answers))
-	})
+	open(s, api, http.MethodGet, "/proposal", "readClientPage", "A proposal, for who holds a link",
+		func(ctx context.Context, in *Guest) (*answer[*pricing.Page], error) {
+			return answered(pricing.ReadPage(ctx, s.app, in.Secret, nil))
+		})
+	open(s, api, http.MethodPost, "/proposal/figures", "chooseOnPage", "What a choice comes to; nothing is kept",
+		func(ctx context.Context, in *guestChoosing) (*answer[*pricing.Page], error) {
+			return answered(pricing.ReadPage(ctx, s.app, in.Secret, &in.Body.Chosen))
+		})
+	open(s, api, http.MethodPost, "/proposal/seen", "markSeen", "Note that the page was opened",
+		func(ctx context.Context, in *Guest) (*answer[nothing], error) {
+			return done(pricing.MarkSeen(ctx, s.app, in.Secret))
+		})
+	open(s, api, http.MethodPost, "/proposal/code", "sendCode", "Mail the one-time code that a signature needs",
+		func(ctx context.Context, in *Guest) (*answer[nothing], error) {
+			if s.guests.often(in, "code") {
+				return nil, app.Refuse(app.Conflict, "Several codes were mailed already. Look at the latest mail, or try again in ten minutes.")
+			}
+			return done(pricing.SendCode(ctx, s.app, in.Secret))
+		})
+	open(s, api, http.MethodPost, "/proposal/way", "keepWay", "Give a way of paying",
+		func(ctx context.Context, in *guestGiving) (*answer[pricing.KeptWay], error) {
+			if s.guests.often(&in.Guest, "way") {
+				return nil, app.Refuse(app.Conflict, "Several ways of paying were tried. Wait ten minutes, or go on without one, if that is offered.")
+			}
+			return answered(pricing.KeepWay(ctx, s.app, in.Secret, in.Body))
+		})
+	open(s, api, http.MethodPost, "/proposal/acceptance", "acceptProposal", "Accept and sign",
+		func(ctx context.Context, in *guestSigning) (*answer[nothing], error) {
+			return done(pricing.Accept(ctx, s.app, in.Secret, in.address, in.Body))
+		})
+	open(s, api, http.MethodPost, "/proposal/refusal", "declineProposal", "Decline, with a reason",
+		func(ctx context.Context, in *guestSaying) (*answer[nothing], error) {
+			return done(pricing.Decline(ctx, s.app, in.Secret, in.address, in.Body.Text))
+		})
+	open(s, api, http.MethodPost, "/proposal/questions", "askAboutProposal", "Ask a question",
+		func(ctx context.Context, in *guestSaying) (*answer[nothing], error) {
+			return done(pricing.AskQuestion(ctx, s.app, in.Secret, in.Body.Text))
+		})
+	open(s, api, http.MethodPost, "/proposal/passing", "passOn", "Pass the proposal on to who signs",
+		func(ctx context.Context, in *guestPassing) (*answer[pricing.Passed], error) {
+			if s.guests.often(&in.Guest, "pass") {
+				return nil, app.Refuse(app.Conflict, "It was passed on several times already. Wait ten minutes, then go on.")
+			}
+			return answered(pricing.PassOn(ctx, s.app, in.Secret, in.Body.Name, in.Body.Mail, in.Body.Word))
+		})
+	open(s, api, http.MethodPost, "/proposal/newer", "mailNewer", "Mail a link to the version that has taken its place",
+		func(ctx context.Context, in *Guest) (*answer[nothing], error) {
+			if s.guests.often(in, "newer") {
+				return nil, app.Refuse(app.Conflict, "The link was mailed already. Look at your mail.")
+			}
+			return done(pricing.MailNewer(ctx, s.app, in.Secret))
+		})
+	open(s, api, http.MethodGet, "/proposal/signed", "readSignedCopy", "The signed copy",
+		func(ctx context.Context, in *Guest) (*download, error) {
+			return attached(pricing.Signed(ctx, s.app, in.Secret))
+		})
+	open(s, api, http.MethodGet, "/proposal/terms", "readTermsFile", "The document of terms",
+		func(ctx context.Context, in *Guest) (*download, error) {
+			return fileOf(pricing.TermsFile(ctx, s.app, in.Secret))
+		})
+	open(s, api, http.MethodGet, "/questions", "readQuestions", "A questionnaire, for who holds a link",
+		func(ctx context.Context, in *Guest) (*answer[*setup.QuestionPage], error) {
+			return answered(setup.ReadQuestions(ctx, s.app, in.Secret))
+		})
+	open(s, api, http.MethodPost, "/questions", "answerQuestions", "Answer a questionnaire, once",
+		func(ctx context.Context, in *guestAnswering) (*answer[nothing], error) {
+			return done(setup.AnswerQuestions(ctx, s.app, in.Secret, in.Body.Answers))
+		})
 }

@@ -29,11 +29,13 @@ func sentProposal(t *testing.T, options Options) (*app.App, *httptest.Server, st
 		t.Fatal(err)
 	}
 	typed := p.Grid.Typed
-	typed.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S", Cells: []string{"x"}}}
+	typed.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S",
+		Cells: []string{"x"}}}
 	if p, err = pricing.Save(t.Context(), a, apptest.Admin, pricing.Saving{ID: p.ID, Version: p.Version, Typed: typed}); err != nil {
 		t.Fatal(err)
 	}
-	out, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: p.Version, Name: "Sig Ner", Mail: "sig@client.example"})
+	out, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID,
+		pricing.Sending{Version: p.Version, Name: "Sig Ner", Mail: "sig@client.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -104,7 +106,8 @@ func TestSigningThroughTheInterface(t *testing.T) {
 			t.Fatalf("%d %s", status, body)
 		}
 	}
-	if status, body := c.do("POST", "/api/public/proposal/code", "", with); status != http.StatusConflict || !strings.Contains(body, "Several codes") {
+	if status, body := c.do("POST", "/api/public/proposal/code", "", with); status != http.StatusConflict ||
+		!strings.Contains(body, "Several codes") {
 		t.Errorf("a sixth code: %d %s", status, body)
 	}
 	for n := range 6 {
@@ -118,7 +121,8 @@ func TestSigningThroughTheInterface(t *testing.T) {
 	if status, body := c.do("POST", "/api/public/proposal/acceptance", signing, with); status != 200 {
 		t.Fatalf("%d %s", status, body)
 	}
-	if status, body := c.do("POST", "/api/public/proposal/acceptance", signing, with); status != http.StatusConflict || !strings.Contains(body, "accepted already") {
+	if status, body := c.do("POST", "/api/public/proposal/acceptance", signing, with); status != http.StatusConflict ||
+		!strings.Contains(body, "accepted already") {
 		t.Errorf("signed twice: %d %s", status, body)
 	}
 	admin := as(t, server, "ada@firm.example")
@@ -138,10 +142,12 @@ func TestSigningThroughTheInterface(t *testing.T) {
 func TestAnUntrustedForwardedAddressIsNotTaken(t *testing.T) {
 	a, server, secret, _ := sentProposal(t, Options{})
 	c := as(t, server, "")
-	if status, body := c.do("POST", "/api/public/proposal/refusal", `{"text":"no"}`, map[string]string{"Link-Secret": secret, "X-Forwarded-For": "203.0.113.9"}); status != 200 {
+	if status, body := c.do("POST", "/api/public/proposal/refusal", `{"text":"no"}`,
+		map[string]string{"Link-Secret": secret, "X-Forwarded-For": "203.0.113.9"}); status != 200 {
 		t.Fatalf("%d %s", status, body)
 	}
-	if p, err := pricing.One(t.Context(), a, apptest.Admin.Actor, 1); err != nil || p.Answer.Address != "127.0.0.1" || p.Answer.Reason != "no" {
+	if p, err := pricing.One(t.Context(), a, apptest.Admin.Actor, 1); err != nil || p.Answer.Address != "127.0.0.1" ||
+		p.Answer.Reason != "no" {
 		t.Errorf("%+v, %v", p.Answer, err)
 	}
 }
@@ -150,7 +156,8 @@ func TestWhoTriesManySecretsIsSlowedDown(t *testing.T) {
 	server := serve(t)
 	c := as(t, server, "")
 	for range 140 {
-		if status, _ := c.do("GET", "/api/public/proposal", "", map[string]string{"Link-Secret": strings.Repeat("a", 43)}); status == http.StatusTooManyRequests {
+		if status, _ := c.do("GET", "/api/public/proposal", "",
+			map[string]string{"Link-Secret": strings.Repeat("a", 43)}); status == http.StatusTooManyRequests {
 			return
 		}
 	}

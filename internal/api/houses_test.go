@@ -24,11 +24,14 @@ import (
 const theirs = "Zanzibar"
 
 // shared are the tables whose rows belong to all issuing entities.
-var shared = []string{"firm", "exchange_rates", "grades", "services", "bundles", "rate_cards", "tax_codes", "tax_rates", "offices", "holidays", "client_statuses", "step_templates", "own_fields", "proposal_texts",
-	"questionnaires", "expense_categories", "payment_schedules", "invoice_templates", "issue_checks", "wordings", "ledger_accounts", "people", "person_entities"}
+var shared = []string{"firm", "exchange_rates", "grades", "services", "bundles", "rate_cards", "tax_codes", "tax_rates", "offices",
+	"holidays", "client_statuses", "step_templates", "own_fields", "proposal_texts",
+	"questionnaires", "expense_categories", "payment_schedules", "invoice_templates", "issue_checks", "wordings", "ledger_accounts", "people",
+	"person_entities"}
 
 // passing are the tables that every act writes to, whoever does it.
-var passing = []string{"acts", "act_subjects", "idempotency", "sessions", "signed_in", "notices", "files", "jobs", "sqlite_sequence", "goose_db_version", "mails"}
+var passing = []string{"acts", "act_subjects", "idempotency", "sessions", "signed_in", "notices", "files", "jobs", "sqlite_sequence",
+	"goose_db_version", "mails"}
 
 // houses is a firm of two issuing entities and those who are limited to the first.
 type houses struct {
@@ -49,7 +52,8 @@ func build(t *testing.T) *houses {
 	h.server = httptest.NewServer(handler)
 	t.Cleanup(h.server.Close)
 	for _, role := range []app.Role{app.Administrator, app.Lead, app.Owner, app.Staff} {
-		apptest.Add(t, h.app, "people", "name", "Limited "+string(role), "mail", "limited-"+string(role)+"@firm.example", "role", string(role), "limited_to", "Firm")
+		apptest.Add(t, h.app, "people", "name", "Limited "+string(role), "mail", "limited-"+string(role)+"@firm.example", "role", string(role),
+			"limited_to", "Firm")
 	}
 	apptest.Set(t, h.app, "engagements", apptest.Survey, "lead", "LL2")
 	apptest.GivePasswords(t, h.app)
@@ -163,7 +167,8 @@ func (h *houses) work(t *testing.T, c *client, word, entityName string, entity i
 	add("contacts", "client", code, "name", word+" Contact", "mail", "contact@client.example")
 	add("client-notes", "client", code, "text", word+" note")
 	work := add("engagements", "client", code, "name", word+" Quay", "entity", entityName, "lead", "AA", "opened", "2026-01-01")
-	fixed := add("engagements", "client", code, "name", word+" Fee", "entity", entityName, "lead", "AA", "opened", "2026-01-01", "arrangement", "fixed", "fee", "1000")
+	fixed := add("engagements", "client", code, "name", word+" Fee", "entity", entityName, "lead", "AA", "opened", "2026-01-01",
+		"arrangement", "fixed", "fee", "1000")
 	add("phases", "engagement", fmt.Sprint(work), "name", word+" phase")
 	add("budgets", "engagement", fmt.Sprint(work), "measure", "hours", "hours", "10")
 	add("rates", "engagement", fmt.Sprint(work), "per_hour", "77", "from", "2026-01-01")
@@ -182,7 +187,8 @@ func (h *houses) work(t *testing.T, c *client, word, entityName string, entity i
 	post("/api/funds", fmt.Sprintf(`{"clientId":%d,"engagementId":0,"entityId":%d,"requestId":0,"currency":"","day":"2026-12-01","amount":"50","method":"cash","reference":"%s"}`, client, entity, word))
 	post("/api/deposits", fmt.Sprintf(`{"clientId":%d,"engagementId":0,"entityId":%d,"chargeId":0,"currency":"","amount":"10","text":"%s deposit"}`, client, entity, word))
 	post("/api/opening-balances", fmt.Sprintf(`{"clientId":%d,"entityId":%d,"number":"%s-old","dated":"2026-10-01","balance":"5","currency":""}`, client, entity, word))
-	post("/api/questionnaires/sendings", fmt.Sprintf(`{"clientId":%d,"questionnaireId":1,"name":"%s Sig","mail":"sig@client.example"}`, client, word))
+	post("/api/questionnaires/sendings", fmt.Sprintf(`{"clientId":%d,"questionnaireId":1,"name":"%s Sig","mail":"sig@client.example"}`,
+		client, word))
 	return client
 }
 
@@ -201,16 +207,20 @@ func (h *houses) propose(t *testing.T, client, entity int64) {
 	p, err := pricing.One(t.Context(), h.app, apptest.Admin.Actor, made.ID)
 	must(err)
 	typed := p.Grid.Typed
-	typed.Lines = []pricing.TypedLine{{Description: theirs + " opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S", Cells: []string{"x"}}}
+	typed.Lines = []pricing.TypedLine{{Description: theirs + " opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S",
+		Cells: []string{"x"}}}
 	p, err = pricing.Save(t.Context(), h.app, apptest.Admin, pricing.Saving{ID: p.ID, Version: p.Version, Typed: typed})
 	must(err)
-	_, err = pricing.Send(t.Context(), h.app, apptest.Admin, p.ID, pricing.Sending{Version: p.Version, Name: theirs, Mail: "sig@client.example", Word: theirs, Mailed: true})
+	_, err = pricing.Send(t.Context(), h.app, apptest.Admin, p.ID,
+		pricing.Sending{Version: p.Version, Name: theirs, Mail: "sig@client.example", Word: theirs, Mailed: true})
 	must(err)
 }
 
 // fieldsOf are fields of a kind that somebody would reach for; others: the name.
-var fieldsOf = map[string][]string{"people": {"limited_to", "role", "mail", "active"}, "entities": {"iban", "name"}, "clients": {"name", "address"}, "engagements": {"name", "lead", "entity", "fee"}, "contacts": {"mail", "name"}, "rates": {"per_hour"},
-	"series": {"prefix"}, "budgets": {"hours"}, "client-notes": {"text"}, "tax-codes": {"name", "account"}, "tax-rates": {"percent"}, "firm": {"name", "closing_day"}}
+var fieldsOf = map[string][]string{"people": {"limited_to", "role", "mail", "active"}, "entities": {"iban", "name"},
+	"clients": {"name", "address"}, "engagements": {"name", "lead", "entity", "fee"}, "contacts": {"mail", "name"}, "rates": {"per_hour"},
+	"series": {"prefix"}, "budgets": {"hours"}, "client-notes": {"text"}, "tax-codes": {"name", "account"}, "tax-rates": {"percent"},
+	"firm": {"name", "closing_day"}}
 
 // attack asks for every operation that a role has on every number of the other entity,
 // and for records of every kind, and gives how often it asked.
@@ -259,7 +269,8 @@ func (h *houses) attack(t *testing.T, c *client, role app.Role, look func(name, 
 			ask("list of "+kind, "1", operationAt{"GET", at + path})
 		}
 	}
-	for _, path := range []string{"/find?text=" + theirs, "/find?text=Cedar", "/work?expenses=true", "/work", "/weeks/2026-11-30", "/people/1/weeks/2026-11-30", "/receivables", "/clients", "/wip?upTo=2026-12-31", "/board", "/set-up"} {
+	for _, path := range []string{"/find?text=" + theirs, "/find?text=Cedar", "/work?expenses=true", "/work", "/weeks/2026-11-30",
+		"/people/1/weeks/2026-11-30", "/receivables", "/clients", "/wip?upTo=2026-12-31", "/board", "/set-up"} {
 		ask("a look at "+path, "1", operationAt{"GET", "/api" + path})
 	}
 	h.app.Jobs.Wait()
@@ -288,7 +299,9 @@ func TestWhoIsLimitedWorksInTheirOwnEntity(t *testing.T) {
 	if len(payments) != 2 {
 		t.Fatalf("%+v", payments)
 	}
-	for _, act := range []operationAt{{"DELETE", fmt.Sprintf("/api/runs/%d?version=%d", runs[0].ID, runs[0].Version)}, {"POST", fmt.Sprintf("/api/payments/%d/reversal", payments[1].ID)}, {"GET", "/api/receivables"}, {"GET", "/api/wip?upTo=2026-12-31"}, {"GET", "/api/rail"}, {"GET", "/api/journal?from=2026-01-01&to=2026-12-31"}} {
+	for _, act := range []operationAt{{"DELETE", fmt.Sprintf("/api/runs/%d?version=%d", runs[0].ID, runs[0].Version)},
+		{"POST", fmt.Sprintf("/api/payments/%d/reversal", payments[1].ID)}, {"GET", "/api/receivables"}, {"GET", "/api/wip?upTo=2026-12-31"},
+		{"GET", "/api/rail"}, {"GET", "/api/journal?from=2026-01-01&to=2026-12-31"}} {
 		body := ""
 		if strings.Contains(act.path, "reversal") {
 			body = `{"reason":"bounced"}`
@@ -344,7 +357,8 @@ func TestWhoLeadsOrRecordsReachesNothingOfOthers(t *testing.T) {
 	for role, mail := range map[app.Role]string{app.Lead: "lea@firm.example", app.Staff: "sam@firm.example"} {
 		c := as(t, h.server, mail)
 		h.attack(t, c, role, func(name, number string, status int, answer string) {
-			known := slices.Contains([]string{"listChoices", "startTimer", "listTimers", "changeTimer", "pauseTimer", "resumeTimer", "valueEntry", "recordEntry", "stopTimer"}, name)
+			known := slices.Contains([]string{"listChoices", "startTimer", "listTimers", "changeTimer", "pauseTimer", "resumeTimer", "valueEntry",
+				"recordEntry", "stopTimer"}, name)
 			if status >= 500 || strings.Contains(answer, theirs) && !known {
 				t.Errorf("%s of %s by a %s: %d %.600s", name, number, role, status, answer)
 			}

@@ -40,7 +40,8 @@ type answer[T any] struct{ Body T }
 type nothing struct{}
 
 // operation registers an operation of signed-in people that answers with JSON.
-func operation[In, Out any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Actor, *In) (Out, error)) {
+func operation[In, Out any](s *server, api huma.API, method, path, name, summary string,
+	act func(context.Context, app.Actor, *In) (Out, error)) {
 	guarded(s, api, method, path, name, summary, func(ctx context.Context, actor app.Actor, in *In) (*answer[Out], error) {
 		out, err := act(ctx, actor, in)
 		return &answer[Out]{out}, err
@@ -48,7 +49,8 @@ func operation[In, Out any](s *server, api huma.API, method, path, name, summary
 }
 
 // operationRaw registers an operation that answers in a form of its own.
-func operationRaw[In, Out any](s *server, api huma.API, path, name, summary string, act func(context.Context, app.Actor, *In) (*Out, error)) {
+func operationRaw[In, Out any](s *server, api huma.API, path, name, summary string,
+	act func(context.Context, app.Actor, *In) (*Out, error)) {
 	guarded(s, api, http.MethodGet, path, name, summary, act)
 }
 
@@ -65,7 +67,8 @@ func keyed(api huma.API, o *huma.Operation) {
 	o.Middlewares = append(o.Middlewares, func(ctx huma.Context, next func(huma.Context)) {
 		key := ctx.Header(keyHeader)
 		if len(key) < 8 || len(key) > 100 {
-			huma.WriteErr(api, ctx, http.StatusUnprocessableEntity, "An act needs a key of 8 to 100 characters in the header "+keyHeader+": a new one for each try.")
+			huma.WriteErr(api, ctx, http.StatusUnprocessableEntity, "An act needs a key of 8 to 100 characters in the header "+
+				keyHeader+": a new one for each try.")
 			return
 		}
 		next(huma.WithContext(ctx, app.WithKey(ctx.Context(), key)))
@@ -94,12 +97,14 @@ func (s *server) signedIn(api huma.API, roles []app.Role) func(huma.Context, fun
 var errNotYours = app.Refuse(app.Forbidden, "This is not among what your role may do. Ask a billing administrator.")
 
 // guarded registers an operation of signed-in people.
-func guarded[In, Out any](s *server, api huma.API, method, path, name, summary string, act func(context.Context, app.Actor, *In) (*Out, error), options ...func(*huma.Operation)) {
+func guarded[In, Out any](s *server, api huma.API, method, path, name, summary string,
+	act func(context.Context, app.Actor, *In) (*Out, error), options ...func(*huma.Operation)) {
 	roles, listed := allowed[name]
 	if !listed {
 		panic("operation " + name + " is not in the table of roles")
 	}
-	described := huma.Operation{OperationID: name, Method: method, Path: apiPrefix + path, Summary: summary, Middlewares: huma.Middlewares{s.signedIn(api, roles)}}
+	described := huma.Operation{OperationID: name, Method: method, Path: apiPrefix + path, Summary: summary,
+		Middlewares: huma.Middlewares{s.signedIn(api, roles)}}
 	if method != http.MethodGet && !onlyReads[name] {
 		keyed(api, &described)
 	}

@@ -102,7 +102,8 @@ func (s *server) registerAsking(api huma.API) {
 		}) (*pricing.Page, error) {
 			return pricing.PreviewPage(ctx, s.app, actor, in.ID, in.Body.Chosen)
 		})
-	operation(s, api, http.MethodGet, "/proposals/{id}/calendar", "readCalendar", "The bills that a tier would make, and how its totals were made",
+	operation(s, api, http.MethodGet, "/proposals/{id}/calendar", "readCalendar",
+		"The bills that a tier would make, and how its totals were made",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
 			Tier       int  `query:"tier" minimum:"0" maximum:"4"`

@@ -29,7 +29,8 @@ func answerOf[T any](c *client, method, path string, body any) T {
 func TestAProposalOverHTTP(t *testing.T) {
 	server := serve(t)
 	c := as(t, server, "ada@firm.example")
-	service := answerOf[registry.Added](c, "POST", "/api/records/services", map[string]string{"name": "Chart", "kind": "fixed", "price": "120"})
+	service := answerOf[registry.Added](c, "POST", "/api/records/services",
+		map[string]string{"name": "Chart", "kind": "fixed", "price": "120"})
 	made := answerOf[pricing.ProposalMade](c, "POST", "/api/proposals", pricing.Begun{ClientID: 1, Name: "Alder 2027"})
 	if again := answerOf[pricing.ProposalMade](c, "POST", "/api/proposals", pricing.Begun{ClientID: 1, Name: "Alder 2027"}); again != made {
 		t.Errorf("asked for twice it is made twice: %+v, %+v", made, again)
@@ -53,21 +54,25 @@ func TestAProposalOverHTTP(t *testing.T) {
 	}
 	typed.Lines[0].Said = "each full moon"
 	raw, _ := json.Marshal(typed)
-	if status, body := c.do("PUT", fmt.Sprintf("%s?version=%d", at, p.Version), string(raw), nil); status != http.StatusUnprocessableEntity || !strings.Contains(body, `"body.lines.0.when"`) || !strings.Contains(body, "each full moon") {
+	if status, body := c.do("PUT", fmt.Sprintf("%s?version=%d", at, p.Version), string(raw), nil); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(body, `"body.lines.0.when"`) || !strings.Contains(body, "each full moon") {
 		t.Errorf("%d %s", status, body)
 	}
 	if status, body := c.do("PUT", fmt.Sprintf("%s?version=%d", at, p.Version-1), string(raw), nil); status != http.StatusConflict {
 		t.Errorf("an old version: %d %s", status, body)
 	}
 
-	if page := answerOf[pricing.Page](c, "POST", at+"/page", map[string]any{}); page.Chosen.Net != "480.00" || page.Chosen.Gross != "590.40" || page.For != "Client" {
+	if page := answerOf[pricing.Page](c, "POST", at+"/page", map[string]any{}); page.Chosen.Net != "480.00" ||
+		page.Chosen.Gross != "590.40" || page.For != "Client" {
 		t.Errorf("%+v", page)
 	}
-	if calendar := answerOf[pricing.Calendar](c, "GET", at+"/calendar?tier=0", nil); len(calendar.Bills) != 4 || calendar.Steps["firstYear"].Figure != "480.00" {
+	if calendar := answerOf[pricing.Calendar](c, "GET", at+"/calendar?tier=0", nil); len(calendar.Bills) != 4 ||
+		calendar.Steps["firstYear"].Figure != "480.00" {
 		t.Errorf("%+v", calendar)
 	}
 	sending := pricing.Sending{Version: p.Version, Name: "Sig Ner", Mail: "sig@client.example", Word: "As we said.", Mailed: true}
-	if mail := answerOf[pricing.MailPreview](c, "POST", at+"/mail", sending); !strings.HasPrefix(mail.Body, "As we said.\n\nDear Sig Ner,") || !strings.Contains(mail.Body, "/proposal#…") {
+	if mail := answerOf[pricing.MailPreview](c, "POST", at+"/mail", sending); !strings.HasPrefix(mail.Body, "As we said.\n\nDear Sig Ner,") ||
+		!strings.Contains(mail.Body, "/proposal#…") {
 		t.Errorf("%+v", mail)
 	}
 	answerOf[pricing.SentOut](c, "POST", at+"/sendings", sending)
@@ -76,7 +81,8 @@ func TestAProposalOverHTTP(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 	copied := answerOf[pricing.CopyMade](c, "POST", at+"/copies", pricing.Copying{Reread: true, Replaces: true})
-	if versions := answerOf[[]pricing.ProposalVersion](c, "GET", fmt.Sprintf("/api/proposals/%d/versions", copied.ID), nil); len(versions) != 1 || versions[0].Words != "the first" {
+	if versions := answerOf[[]pricing.ProposalVersion](c, "GET", fmt.Sprintf("/api/proposals/%d/versions", copied.ID),
+		nil); len(versions) != 1 || versions[0].Words != "the first" {
 		t.Errorf("%+v", versions)
 	}
 	withdrawn := answerOf[pricing.Proposal](c, "POST", at+"/withdrawal", map[string]any{"version": p.Version, "reason": "a better one comes"})
@@ -103,7 +109,8 @@ func TestDocumentsOfProposalsOverHTTP(t *testing.T) {
 	made := answerOf[pricing.ProposalMade](c, "POST", "/api/proposals", pricing.Begun{ClientID: 1})
 	at := fmt.Sprintf("/api/files/proposals/%d?name=", made.ID)
 	binary := map[string]string{"Content-Type": "application/octet-stream"}
-	for content, want := range map[string]int{"%PDF-1.7 terms": 200, "<svg xmlns='http://www.w3.org/2000/svg'/>": 422, "MZ program": 422, "": 422} {
+	for content, want := range map[string]int{"%PDF-1.7 terms": 200, "<svg xmlns='http://www.w3.org/2000/svg'/>": 422, "MZ program": 422,
+		"": 422} {
 		if status, body := c.do("POST", at+"terms.pdf", content, binary); status != want && (want != 422 || status != 400) {
 			t.Errorf("%q: %d %s", content, status, body)
 		}
@@ -122,7 +129,8 @@ func TestDocumentsOfProposalsOverHTTP(t *testing.T) {
 		t.Fatal(err)
 	}
 	response.Body.Close()
-	if h := response.Header; h.Get("Content-Type") != "application/pdf" || h.Get("Content-Disposition") != `attachment; filename="our terms.pdf"` {
+	if h := response.Header; h.Get("Content-Type") != "application/pdf" ||
+		h.Get("Content-Disposition") != `attachment; filename="our terms.pdf"` {
 		t.Errorf("%v", h)
 	}
 	if status, _ := c.do("GET", fmt.Sprintf("/api/proposals/%d/files/evidence", made.ID), "", nil); status != http.StatusNotFound {

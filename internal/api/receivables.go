@@ -71,7 +71,8 @@ func (s *server) registerCredit(api huma.API) {
 		}) (*drafts.Changed, error) {
 			return receivables.UseCredit(ctx, s.app, r, in.ID, in.Body.Amount)
 		})
-	onInvoice(s, api, http.MethodPost, "/invoices/{id}/taken-back", "takeBack", "Take off an issued invoice what funds and credit were put on it since",
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/taken-back", "takeBack",
+		"Take off an issued invoice what funds and credit were put on it since",
 		func(ctx context.Context, r app.Request, in *struct {
 			ByID
 		}) (*drafts.Changed, error) {

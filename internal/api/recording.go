@@ -55,7 +55,8 @@ func (q *SoughtQuery) sought() (timekeeping.Sought, error) {
 	for _, l := range []struct {
 		field, typed string
 		into         *[]int64
-	}{{"people", q.People, &s.People}, {"clients", q.Clients, &s.Clients}, {"engagements", q.Engagements, &s.Engagements}, {"kinds", q.Kinds, &s.Kinds}} {
+	}{{"people", q.People, &s.People}, {"clients", q.Clients, &s.Clients}, {"engagements", q.Engagements, &s.Engagements},
+		{"kinds", q.Kinds, &s.Kinds}} {
 		for _, text := range splitList(l.typed) {
 			id, err := strconv.ParseInt(text, 10, 64)
 			if err != nil {
@@ -80,26 +81,31 @@ func splitList(text string) []string {
 // registerWeeks registers what is done with a week as a whole.
 func (s *server) registerWeeks(api huma.API) {
 	onWeek := func(method, path, name, summary string, act func(context.Context, app.Request, int64, day.Day) error) {
-		operation(s, api, method, "/people/{id}/weeks/{day}"+path, name, summary, func(ctx context.Context, actor app.Actor, in *OfWeek) (nothing, error) {
-			on, err := in.Day.day("day")
-			if err != nil {
-				return nothing{}, err
-			}
-			return nothing{}, act(ctx, app.Request{Actor: actor}, in.ID, on)
-		})
+		operation(s, api, method, "/people/{id}/weeks/{day}"+path, name, summary,
+			func(ctx context.Context, actor app.Actor, in *OfWeek) (nothing, error) {
+				on, err := in.Day.day("day")
+				if err != nil {
+					return nothing{}, err
+				}
+				return nothing{}, act(ctx, app.Request{Actor: actor}, in.ID, on)
+			})
 	}
-	onWeek(http.MethodPost, "/submitted", "submitWeek", "Hand a week in for approval", func(ctx context.Context, r app.Request, person int64, on day.Day) error {
-		return timekeeping.Submit(ctx, s.app, r, person, on)
-	})
-	onWeek(http.MethodDelete, "/submitted", "takeBackWeek", "Open a submitted week again", func(ctx context.Context, r app.Request, person int64, on day.Day) error {
-		return timekeeping.TakeBack(ctx, s.app, r, person, on)
-	})
-	onWeek(http.MethodPost, "/approved", "approveWeek", "Approve a submitted week", func(ctx context.Context, r app.Request, person int64, on day.Day) error {
-		return timekeeping.Approve(ctx, s.app, r, person, on)
-	})
-	onWeek(http.MethodPost, "/reminder", "remindOfWeek", "Remind somebody of missing time", func(ctx context.Context, r app.Request, person int64, on day.Day) error {
-		return timekeeping.Remind(ctx, s.app, r, person, on)
-	})
+	onWeek(http.MethodPost, "/submitted", "submitWeek", "Hand a week in for approval",
+		func(ctx context.Context, r app.Request, person int64, on day.Day) error {
+			return timekeeping.Submit(ctx, s.app, r, person, on)
+		})
+	onWeek(http.MethodDelete, "/submitted", "takeBackWeek", "Open a submitted week again",
+		func(ctx context.Context, r app.Request, person int64, on day.Day) error {
+			return timekeeping.TakeBack(ctx, s.app, r, person, on)
+		})
+	onWeek(http.MethodPost, "/approved", "approveWeek", "Approve a submitted week",
+		func(ctx context.Context, r app.Request, person int64, on day.Day) error {
+			return timekeeping.Approve(ctx, s.app, r, person, on)
+		})
+	onWeek(http.MethodPost, "/reminder", "remindOfWeek", "Remind somebody of missing time",
+		func(ctx context.Context, r app.Request, person int64, on day.Day) error {
+			return timekeeping.Remind(ctx, s.app, r, person, on)
+		})
 	operation(s, api, http.MethodPost, "/people/{id}/weeks/{day}/sent-back", "sendBackWeek", "Send a week back with a reason",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			OfWeek
@@ -221,17 +227,21 @@ func (s *server) registerWork(api huma.API) {
 			}
 			return written(in.Of, in.Form, header, rows)
 		})
-	together := func(path, name, summary string, act func(context.Context, app.Request, timekeeping.Together) (*timekeeping.ChangedTogether, error)) {
-		operation(s, api, http.MethodPost, path, name, summary, func(ctx context.Context, actor app.Actor, in *struct{ Body timekeeping.Together }) (*timekeeping.ChangedTogether, error) {
-			return act(ctx, app.Request{Actor: actor}, in.Body)
-		})
+	together := func(path, name, summary string, act func(context.Context, app.Request, timekeeping.Together) (*timekeeping.ChangedTogether,
+		error)) {
+		operation(s, api, http.MethodPost, path, name, summary,
+			func(ctx context.Context, actor app.Actor, in *struct{ Body timekeeping.Together }) (*timekeeping.ChangedTogether, error) {
+				return act(ctx, app.Request{Actor: actor}, in.Body)
+			})
 	}
-	together("/work/changes/preview", "previewTogether", "What a change of many entries would do", func(ctx context.Context, r app.Request, c timekeeping.Together) (*timekeeping.ChangedTogether, error) {
-		return timekeeping.PreviewTogether(ctx, s.app, r.Actor, c)
-	})
-	together("/work/changes", "changeTogether", "Change many entries as one act", func(ctx context.Context, r app.Request, c timekeeping.Together) (*timekeeping.ChangedTogether, error) {
-		return timekeeping.ChangeTogether(ctx, s.app, r, c)
-	})
+	together("/work/changes/preview", "previewTogether", "What a change of many entries would do",
+		func(ctx context.Context, r app.Request, c timekeeping.Together) (*timekeeping.ChangedTogether, error) {
+			return timekeeping.PreviewTogether(ctx, s.app, r.Actor, c)
+		})
+	together("/work/changes", "changeTogether", "Change many entries as one act",
+		func(ctx context.Context, r app.Request, c timekeeping.Together) (*timekeeping.ChangedTogether, error) {
+			return timekeeping.ChangeTogether(ctx, s.app, r, c)
+		})
 	operation(s, api, http.MethodDelete, "/work/changes/{id}", "undoTogether", "Take such a change back",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
 			return nothing{}, timekeeping.UndoTogether(ctx, s.app, app.Request{Actor: actor}, in.ID)

@@ -17,7 +17,8 @@ const entryOf = `{"personId":%d,"engagementId":%d,"serviceId":1,"day":"2026-11-%
 // entries records the staff's, and one of the administrator's.
 func entries(t *testing.T, c *client) {
 	t.Helper()
-	for i, body := range []string{fmt.Sprintf(entryOf, 2, 1, 24, "1:30", "levels"), fmt.Sprintf(entryOf, 2, 3, 25, "2:00", "=1+1"), fmt.Sprintf(entryOf, 1, 3, 26, "0:30", "a call")} {
+	for i, body := range []string{fmt.Sprintf(entryOf, 2, 1, 24, "1:30", "levels"), fmt.Sprintf(entryOf, 2, 3, 25, "2:00", "=1+1"),
+		fmt.Sprintf(entryOf, 1, 3, 26, "0:30", "a call")} {
 		if got := read[timekeeping.Entry](c, "POST", "/api/time-entries", body); got.ID != int64(i+1) {
 			t.Fatalf("%+v", got)
 		}
@@ -29,15 +30,18 @@ func TestTheSelectorIsReadFromTheAddress(t *testing.T) {
 	c := as(t, server, accounts[app.Administrator])
 	entries(t, c)
 	for query, want := range map[string]int{
-		"": 3, "people=2": 2, "people=1,2": 3, "clients=2": 2, "engagements=1": 1, "from=2026-11-25": 2, "to=2026-11-24": 1, "from=2026-11-25&to=2026-11-25": 1,
-		"states=unbilled,on_hold": 3, "states=billed": 0, "text=LEVELS": 1, "of=expenses": 0, "people=2&clients=2": 1, "limit=1": 3,
+		"": 3, "people=2": 2, "people=1,2": 3, "clients=2": 2, "engagements=1": 1, "from=2026-11-25": 2, "to=2026-11-24": 1,
+		"from=2026-11-25&to=2026-11-25": 1,
+		"states=unbilled,on_hold":       3, "states=billed": 0, "text=LEVELS": 1, "of=expenses": 0, "people=2&clients=2": 1, "limit=1": 3,
 	} {
 		if page := read[timekeeping.WorkPage](c, "GET", "/api/work?"+query, ""); page.Total != want {
 			t.Errorf("%s finds %d, want %d", query, page.Total, want)
 		}
 	}
-	for query, says := range map[string]string{"people=all": "is no number", "states=gone": "no state of time", "from=soon": "soon", "limit=999": "limit", "of=money": "of"} {
-		if status, answer := c.do("GET", "/api/work?"+query, "", nil); status != http.StatusUnprocessableEntity || !strings.Contains(answer, says) {
+	for query, says := range map[string]string{"people=all": "is no number", "states=gone": "no state of time", "from=soon": "soon",
+		"limit=999": "limit", "of=money": "of"} {
+		if status, answer := c.do("GET", "/api/work?"+query, "", nil); status != http.StatusUnprocessableEntity ||
+			!strings.Contains(answer, says) {
 			t.Errorf("%s: %d %s", query, status, answer)
 		}
 	}
@@ -93,7 +97,8 @@ func TestAReceiptComesAsADownloadThatNothingGuesses(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer response.Body.Close()
-	for header, want := range map[string]string{"Content-Type": "application/pdf", "X-Content-Type-Options": "nosniff", "Content-Disposition": `attachment; filename="receipt-` + kept.Digest[:8] + `"`, "Cache-Control": "no-store"} {
+	for header, want := range map[string]string{"Content-Type": "application/pdf", "X-Content-Type-Options": "nosniff",
+		"Content-Disposition": `attachment; filename="receipt-` + kept.Digest[:8] + `"`, "Cache-Control": "no-store"} {
 		if got := response.Header.Get(header); got != want {
 			t.Errorf("%s is %q", header, got)
 		}
@@ -102,7 +107,9 @@ func TestAReceiptComesAsADownloadThatNothingGuesses(t *testing.T) {
 		t.Errorf("a lead of another engagement reads it: %d", status)
 	}
 	wrong := strings.Replace(body, `"amount":"","treatment"`, `"amount":"9","treatment"`, 1)
-	if status, answer := c.do("POST", "/api/purchases", wrong, map[string]string{"Idempotency-Key": "does not add up"}); status != http.StatusUnprocessableEntity || !strings.Contains(answer, "1.00 of 10.00 is not shared out yet") || !strings.Contains(answer, "shares") {
+	if status, answer := c.do("POST", "/api/purchases", wrong,
+		map[string]string{"Idempotency-Key": "does not add up"}); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(answer, "1.00 of 10.00 is not shared out yet") || !strings.Contains(answer, "shares") {
 		t.Errorf("%d %s", status, answer)
 	}
 }
@@ -118,13 +125,19 @@ func TestAWeekGoesItsWayOverHTTP(t *testing.T) {
 		body         string
 		status       int
 	}{
-		{staff, "POST", week + "/approved", "", http.StatusForbidden}, {staff, "POST", week + "/submitted", "", http.StatusOK}, {staff, "POST", week + "/submitted", "", http.StatusConflict},
-		{staff, "DELETE", week + "/submitted", "", http.StatusOK}, {staff, "POST", week + "/submitted", "", http.StatusOK}, {admin, "POST", week + "/approved", "", http.StatusOK},
-		{staff, "POST", "/api/time-entries", fmt.Sprintf(entryOf, 2, 1, 27, "1:00", ""), http.StatusConflict}, {admin, "POST", week + "/sent-back", `{"reason":""}`, http.StatusUnprocessableEntity},
-		{admin, "POST", week + "/sent-back", `{"reason":"Friday"}`, http.StatusOK}, {staff, "POST", "/api/time-entries", fmt.Sprintf(entryOf, 2, 1, 27, "2:00", ""), http.StatusOK},
-		{staff, "GET", "/api/people/1/weeks/2026-11-25", "", http.StatusForbidden}, {staff, "GET", "/api/people/2/weeks/someday", "", http.StatusUnprocessableEntity},
+		{staff, "POST", week + "/approved", "", http.StatusForbidden}, {staff, "POST", week + "/submitted", "", http.StatusOK},
+		{staff, "POST", week + "/submitted", "", http.StatusConflict},
+		{staff, "DELETE", week + "/submitted", "", http.StatusOK}, {staff, "POST", week + "/submitted", "", http.StatusOK},
+		{admin, "POST", week + "/approved", "", http.StatusOK},
+		{staff, "POST", "/api/time-entries", fmt.Sprintf(entryOf, 2, 1, 27, "1:00", ""), http.StatusConflict},
+		{admin, "POST", week + "/sent-back", `{"reason":""}`, http.StatusUnprocessableEntity},
+		{admin, "POST", week + "/sent-back", `{"reason":"Friday"}`, http.StatusOK},
+		{staff, "POST", "/api/time-entries", fmt.Sprintf(entryOf, 2, 1, 27, "2:00", ""), http.StatusOK},
+		{staff, "GET", "/api/people/1/weeks/2026-11-25", "", http.StatusForbidden},
+		{staff, "GET", "/api/people/2/weeks/someday", "", http.StatusUnprocessableEntity},
 	} {
-		if status, answer := step.by.do(step.method, step.path, step.body, map[string]string{"Idempotency-Key": fmt.Sprint("step of the week ", i)}); status != step.status {
+		if status, answer := step.by.do(step.method, step.path, step.body,
+			map[string]string{"Idempotency-Key": fmt.Sprint("step of the week ", i)}); status != step.status {
 			t.Errorf("%s %s: %d %s", step.method, step.path, status, answer)
 		}
 	}
@@ -149,7 +162,8 @@ func TestTimersAreOnesOwnOverHTTP(t *testing.T) {
 		t.Errorf("others see %+v", list)
 	}
 	path := fmt.Sprintf("/api/timers/%d", timer.ID)
-	if status, _ := admin.do("POST", path+"/stop", "", map[string]string{"Idempotency-Key": "not mine to stop"}); status != http.StatusNotFound {
+	if status, _ := admin.do("POST", path+"/stop", "",
+		map[string]string{"Idempotency-Key": "not mine to stop"}); status != http.StatusNotFound {
 		t.Errorf("%d", status)
 	}
 	if paused := read[timekeeping.Timer](staff, "POST", path+"/pause", ""); paused.Running {

@@ -17,7 +17,8 @@ type OfKind struct {
 }
 
 // records lets only those through who may read, or change, records of a kind.
-func records[In, Out any](s *server, api huma.API, method, path, name, summary string, kind func(*In) string, act func(context.Context, app.Actor, *In) (Out, error)) {
+func records[In, Out any](s *server, api huma.API, method, path, name, summary string, kind func(*In) string,
+	act func(context.Context, app.Actor, *In) (Out, error)) {
 	operation(s, api, method, path, name, summary, func(ctx context.Context, actor app.Actor, in *In) (out Out, err error) {
 		if err := mayTouch(actor, kind(in), method != http.MethodGet); err != nil {
 			return out, err
@@ -107,7 +108,8 @@ func (s *server) registerRecords(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *recordInput) (*registry.Sheet, error) {
 			return registry.Read(ctx, s.app, actor, in.Kind, in.ID)
 		})
-	records(s, api, http.MethodGet, one+"/history", "recordHistory", "What was done to a record", func(in *recordInput) string { return in.Kind },
+	records(s, api, http.MethodGet, one+"/history", "recordHistory", "What was done to a record",
+		func(in *recordInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *recordInput) ([]app.HistoryRow, error) {
 			if _, err := registry.Read(ctx, s.app, actor, in.Kind, in.ID); err != nil {
 				return nil, err
@@ -118,15 +120,19 @@ func (s *server) registerRecords(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *addInput) (registry.Added, error) {
 			return registry.AddRecord(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body)
 		})
-	records(s, api, http.MethodPut, "/records/{kind}", "setField", "Change a field of records: all or none", func(in *setInput) string { return in.Kind },
+	records(s, api, http.MethodPut, "/records/{kind}", "setField", "Change a field of records: all or none",
+		func(in *setInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *setInput) (registry.Kept, error) {
 			return registry.SetField(ctx, s.app, app.Request{Actor: actor}, in.Kind, in.Body.Records, in.Body.Change)
 		})
-	records(s, api, http.MethodPut, one+"/active", "retireRecord", "Make a record inactive, or take it back", func(in *retireInput) string { return in.Kind },
+	records(s, api, http.MethodPut, one+"/active", "retireRecord", "Make a record inactive, or take it back",
+		func(in *retireInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *retireInput) (nothing, error) {
-			return nothing{}, registry.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind, registry.Seen{ID: in.ID, Version: in.Version}, in.Body.Active)
+			return nothing{}, registry.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind, registry.Seen{ID: in.ID, Version: in.Version},
+				in.Body.Active)
 		})
-	records(s, api, http.MethodDelete, one, "removeRecord", "Delete a record that nothing refers to", func(in *seenInput) string { return in.Kind },
+	records(s, api, http.MethodDelete, one, "removeRecord", "Delete a record that nothing refers to",
+		func(in *seenInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *seenInput) (nothing, error) {
 			return nothing{}, registry.Remove(ctx, s.app, app.Request{Actor: actor}, in.Kind, registry.Seen{ID: in.ID, Version: in.Version})
 		})

@@ -231,19 +231,27 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers},
 	"expense-categories": {everyone, billers},
 	"services":           {reviewers, billers}, "bundles": {reviewers, billers}, "rates": {readers, billers}, "rate-cards": {readers, billers},
-	"tax-codes": {readers, billers}, "tax-rates": {readers, billers}, "payment-schedules": {reviewers, billers}, "invoice-templates": {reviewers, billers}, "issue-checks": {readers, billers}, "wordings": {readers, billers}, "ledger-accounts": {readers, billers}, "own-fields": {readers, billers},
+	"tax-codes": {readers, billers}, "tax-rates": {readers, billers}, "payment-schedules": {reviewers, billers},
+	"invoice-templates": {reviewers, billers}, "issue-checks": {readers, billers}, "wordings": {readers, billers},
+	"ledger-accounts": {readers, billers}, "own-fields": {readers, billers},
 	"client-statuses": {reviewers, billers}, "onboarding-steps": {readers, billers},
-	"clients": {reviewers, billers}, "contacts": {reviewers, leaders}, "client-notes": {reviewers, leaders}, "client-steps": {reviewers, leaders},
-	"engagements": {reviewers, billers}, "engagement-templates": {reviewers, billers}, "phases": {reviewers, leaders}, "budgets": {reviewers, leaders},
+	"clients": {reviewers, billers}, "contacts": {reviewers, leaders}, "client-notes": {reviewers, leaders},
+	"client-steps": {reviewers, leaders},
+	"engagements":  {reviewers, billers}, "engagement-templates": {reviewers, billers}, "phases": {reviewers, leaders},
+	"budgets": {reviewers, leaders},
 }
 
 // onlyReads are the operations that are sent a body, or that leave nothing behind but
 // a trace: they take no key.
-var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true, "previewMail": true, "previewPage": true, "priceProposal": true,
-	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true, "tally": true, "chooseOnPage": true,
+var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true, "previewMail": true,
+	"previewPage": true, "priceProposal": true,
+	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true,
+	"tally": true, "chooseOnPage": true,
 	"markSeen": true, "signOut": true, "cancelJob": true, "confirmPassword": true}
 
 // public operations need no sign-in; those of clients need the secret of a link.
 var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true, "readInvitation": true, "acceptInvitation": true,
-	"readClientPage": true, "chooseOnPage": true, "markSeen": true, "sendCode": true, "keepWay": true, "acceptProposal": true, "declineProposal": true,
-	"askAboutProposal": true, "passOn": true, "mailNewer": true, "readSignedCopy": true, "readTermsFile": true, "readQuestions": true, "answerQuestions": true}
+	"readClientPage": true, "chooseOnPage": true, "markSeen": true, "sendCode": true, "keepWay": true, "acceptProposal": true,
+	"declineProposal":  true,
+	"askAboutProposal": true, "passOn": true, "mailNewer": true, "readSignedCopy": true, "readTermsFile": true, "readQuestions": true,
+	"answerQuestions": true}

@@ -134,5 +134,6 @@ func (s *server) registerJobs(api huma.API) {
 }
 
 // mediaTypes of the files that invoices leave the house as.
-var mediaTypes = map[string]string{".zip": "application/zip", ".pdf": "application/pdf", ".xml": "application/xml", ".txt": "text/plain; charset=us-ascii", ".csv": "text/csv; charset=utf-8",
+var mediaTypes = map[string]string{".zip": "application/zip", ".pdf": "application/pdf", ".xml": "application/xml",
+	".txt": "text/plain; charset=us-ascii", ".csv": "text/csv; charset=utf-8",
 	".xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", ".json": "application/json"}

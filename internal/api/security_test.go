@@ -30,8 +30,10 @@ func TestTheSecurityLogTellsOfIt(t *testing.T) {
 	for _, line := range read[[]identity.SecurityLine](admin, "GET", "/api/security-log", "") {
 		said[line.Kind] += line.Person + ": " + line.Said + "; "
 	}
-	for kind, want := range map[string]string{identity.WrongPassword: "Sam Staff: ; ", identity.SignedIn: "Ada Admin: ; Sam Staff: ; ", identity.Refused: "Sam Staff: The week sheet of a person; Sam Staff: What is owed, by client and age; ",
-		identity.Exported: "Ada Admin: Records of a kind as CSV or XLSX; ", identity.ReadBank: "Ada Admin: of issuing entities; ", identity.GuardedChange: "Ada Admin: sees others' time of Sam Staff; ", identity.SignedOut: "Sam Staff: ; "} {
+	for kind, want := range map[string]string{identity.WrongPassword: "Sam Staff: ; ", identity.SignedIn: "Ada Admin: ; Sam Staff: ; ",
+		identity.Refused:  "Sam Staff: The week sheet of a person; Sam Staff: What is owed, by client and age; ",
+		identity.Exported: "Ada Admin: Records of a kind as CSV or XLSX; ", identity.ReadBank: "Ada Admin: of issuing entities; ",
+		identity.GuardedChange: "Ada Admin: sees others' time of Sam Staff; ", identity.SignedOut: "Sam Staff: ; "} {
 		if said[kind] != want {
 			t.Errorf("of %q it tells %q, want %q", kind, said[kind], want)
 		}
@@ -44,7 +46,8 @@ func TestTheSecurityLogTellsOfIt(t *testing.T) {
 // A known device has a cookie that no script reads, and goes to the interface alone.
 func TestADeviceIsKnownByACookieThatScriptsDoNotRead(t *testing.T) {
 	server := serve(t)
-	request, err := http.NewRequestWithContext(t.Context(), "POST", server.URL+"/api/session", strings.NewReader(`{"mail":"sam@firm.example","password":"`+apptest.Password+`"}`))
+	request, err := http.NewRequestWithContext(t.Context(), "POST", server.URL+"/api/session",
+		strings.NewReader(`{"mail":"sam@firm.example","password":"`+apptest.Password+`"}`))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -55,7 +58,8 @@ func TestADeviceIsKnownByACookieThatScriptsDoNotRead(t *testing.T) {
 	}
 	response.Body.Close()
 	for _, cookie := range response.Cookies() {
-		if cookie.Name == deviceCookie && cookie.HttpOnly && cookie.SameSite == http.SameSiteStrictMode && cookie.Path == apiPrefix && len(cookie.Value) > 40 {
+		if cookie.Name == deviceCookie && cookie.HttpOnly && cookie.SameSite == http.SameSiteStrictMode && cookie.Path == apiPrefix &&
+			len(cookie.Value) > 40 {
 			return
 		}
 	}
@@ -73,7 +77,8 @@ func TestStaffNeitherSeeNorSetWhatWorkIsWorth(t *testing.T) {
 		t.Fatal(id)
 	}
 	priced := strings.Replace(mine, `"text":""`, `"text":"","perHour":"123.45"`, 1)
-	for _, at := range []operationAt{{"POST", "/api/time-entries"}, {"PUT", "/api/time-entries/1?version=0"}, {"POST", "/api/time-entries/value"}} {
+	for _, at := range []operationAt{{"POST", "/api/time-entries"}, {"PUT", "/api/time-entries/1?version=0"},
+		{"POST", "/api/time-entries/value"}} {
 		if status, answer := staff.do(at.method, at.path, priced, nil); status != 422 || !strings.Contains(answer, "body.perHour") {
 			t.Errorf("a rate of their own: %s %d %s", at.path, status, answer)
 		}
@@ -82,14 +87,16 @@ func TestStaffNeitherSeeNorSetWhatWorkIsWorth(t *testing.T) {
 		t.Fatal(status, answer)
 	}
 	for _, change := range []string{`{"ids":[1],"rerate":true}`, `{"ids":[1],"perHour":"1"}`, `{"ids":[1],"markup":"5"}`} {
-		if status, answer := staff.do("POST", "/api/work/changes/preview", change, nil); status != 200 || !strings.Contains(answer, "only the lead") || strings.Contains(answer, "123") {
+		if status, answer := staff.do("POST", "/api/work/changes/preview", change, nil); status != 200 ||
+			!strings.Contains(answer, "only the lead") || strings.Contains(answer, "123") {
 			t.Errorf("%s: %d %s", change, status, answer)
 		}
 		if status, answer := staff.do("POST", "/api/work/changes", change, nil); status != http.StatusConflict {
 			t.Errorf("%s: %d %s", change, status, answer)
 		}
 	}
-	if status, answer := staff.do("POST", "/api/work/changes", `{"ids":[1],"treatment":"no_charge"}`, nil); status != 200 || strings.Contains(answer, "123") {
+	if status, answer := staff.do("POST", "/api/work/changes", `{"ids":[1],"treatment":"no_charge"}`, nil); status != 200 ||
+		strings.Contains(answer, "123") {
 		t.Errorf("%d %s", status, answer)
 	}
 	read[any](admin, "POST", "/api/work/changes", `{"ids":[1],"treatment":"billable"}`)
@@ -114,7 +121,8 @@ func TestLeadsSeeNoCostsUnlessAllowed(t *testing.T) {
 	}
 	p := answerOf[pricing.Proposal](lead, "GET", "/api/proposals/1", nil)
 	typed := p.Grid.Typed
-	typed.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S", Cells: []string{"x"}, Expected: "1 AA"}}
+	typed.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S",
+		Cells: []string{"x"}, Expected: "1 AA"}}
 	answerOf[pricing.Proposal](lead, "PUT", "/api/proposals/1?version=0", typed)
 	said := func(c *client) (all string) {
 		for _, path := range []string{"/api/proposals/1", "/api/proposals/1/calendar?tier=0", "/api/proposals/1/fee?tier=0&line=0&margin=45"} {
@@ -123,7 +131,8 @@ func TestLeadsSeeNoCostsUnlessAllowed(t *testing.T) {
 		}
 		return all
 	}
-	if told := said(lead); strings.Contains(told, "66.66") || strings.Contains(told, "6666") || strings.Contains(told, `"margin":"`) || !strings.Contains(told, "administrators and owners") {
+	if told := said(lead); strings.Contains(told, "66.66") || strings.Contains(told, "6666") || strings.Contains(told, `"margin":"`) ||
+		!strings.Contains(told, "administrators and owners") {
 		t.Errorf("a lead is told %s", told)
 	}
 	if told := said(admin); !strings.Contains(told, "6666") || !strings.Contains(told, `"margin":"93"`) {

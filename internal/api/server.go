@@ -169,7 +169,8 @@ func recovered(next http.Handler) http.Handler {
 		defer func() {
 			if cause := recover(); cause != nil && cause != http.ErrAbortHandler {
 				slog.Error("a request broke off", "request", requestNumber(r.Context()), "cause", cause, "stack", string(debug.Stack()))
-				writeProblem(w, http.StatusInternalServerError, "Something went wrong here. Tell whoever runs Dorvet the number "+requestNumber(r.Context())+".")
+				writeProblem(w, http.StatusInternalServerError, "Something went wrong here. Tell whoever runs Dorvet the number "+
+					requestNumber(r.Context())+".")
 			}
 		}()
 		next.ServeHTTP(w, r)

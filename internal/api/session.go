@@ -80,7 +80,8 @@ type Welcome struct {
 }
 
 func (s *server) registerSession(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "readWelcome", Method: http.MethodGet, Path: apiPrefix + "/welcome", Summary: "What the sign-in page shows", MaxBodyBytes: publicLimit},
+	huma.Register(api, huma.Operation{OperationID: "readWelcome", Method: http.MethodGet, Path: apiPrefix + "/welcome",
+		Summary: "What the sign-in page shows", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, _ *nothing) (*answer[Welcome], error) {
 			firm, begun, err := identity.TheFirm(ctx, s.app)
 			if err != nil {
@@ -92,7 +93,8 @@ func (s *server) registerSession(api huma.API) {
 			}
 			return &answer[Welcome]{Welcome{begun, firm, accounts}}, nil
 		})
-	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: apiPrefix + "/session", Summary: "Sign in", MaxBodyBytes: publicLimit}, s.signIn)
+	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: apiPrefix + "/session", Summary: "Sign in",
+		MaxBodyBytes: publicLimit}, s.signIn)
 	operation(s, api, http.MethodGet, "/session", "readSession", "Who is signed in",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (*identity.Session, error) {
 			return identity.SessionOf(ctx, s.app, actor)
@@ -127,7 +129,8 @@ func (s *server) begin(ctx context.Context, personID int64, from *asking) (*answ
 		return nil, problem(ctx, err)
 	}
 	if device != "" {
-		http.SetCookie(from.writer, &http.Cookie{Name: deviceCookie, Value: device, Path: apiPrefix, MaxAge: int(deviceLasts / time.Second), HttpOnly: true, Secure: s.options.Secure, SameSite: http.SameSiteStrictMode})
+		http.SetCookie(from.writer, &http.Cookie{Name: deviceCookie, Value: device, Path: apiPrefix, MaxAge: int(deviceLasts / time.Second),
+			HttpOnly: true, Secure: s.options.Secure, SameSite: http.SameSiteStrictMode})
 	}
 	s.sessions.Put(ctx, sessionPerson, personID)
 	s.sessions.Put(ctx, sessionNumber, number)

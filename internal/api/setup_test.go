@@ -27,7 +27,8 @@ func (c *client) send(path, content string) (int, string) {
 // read decodes an answer that must be fine.
 func read[T any](c *client, method, path, body string) T {
 	c.Helper()
-	status, answer := c.do(method, path, body, map[string]string{"Idempotency-Key": fmt.Sprintf("once %x", sha256.Sum256([]byte(method+path+body)))})
+	status, answer := c.do(method, path, body, map[string]string{"Idempotency-Key": fmt.Sprintf("once %x",
+		sha256.Sum256([]byte(method+path+body)))})
 	var decoded T
 	if err := json.Unmarshal([]byte(answer), &decoded); err != nil || status != http.StatusOK {
 		c.Fatalf("%s %s: %d %s", method, path, status, answer)
@@ -40,10 +41,12 @@ func TestAFileIsTriedTakenExportedAndTakenBack(t *testing.T) {
 	file := "Name;Payment terms\nCedar & Söhne;14d\n\"Larch; Son\";eom\n"
 	status, answer := c.send("/api/files/clients/check?name=clients.csv&columns=name,terms", file)
 	var check registry.ImportCheck
-	if err := json.Unmarshal([]byte(answer), &check); err != nil || status != 200 || check.Good != 2 || !strings.Contains(check.Notice, "semicolons") {
+	if err := json.Unmarshal([]byte(answer), &check); err != nil || status != 200 || check.Good != 2 ||
+		!strings.Contains(check.Notice, "semicolons") {
 		t.Fatalf("%d %s", status, answer)
 	}
-	if status, answer := c.send("/api/files/clients?name=clients.csv&columns=name,terms", file); status != 200 || !strings.Contains(answer, `"rows":2`) {
+	if status, answer := c.send("/api/files/clients?name=clients.csv&columns=name,terms", file); status != 200 ||
+		!strings.Contains(answer, `"rows":2`) {
 		t.Fatalf("%d %s", status, answer)
 	}
 	// The same again, as when an answer was lost: it is not taken twice.
@@ -75,20 +78,23 @@ func TestAFileIsTriedTakenExportedAndTakenBack(t *testing.T) {
 
 func TestWrongFilesAreAnsweredInWords(t *testing.T) {
 	c := as(t, serve(t), accounts[app.Administrator])
-	for content, says := range map[string]string{"Name\nJos\xe9\n": "not in UTF-8", "\xff\xfeN\x00": "UTF-16", "Name\n\"x\n": "can't be read", "Name\n": "no rows", "%PDF-1.7": "neither CSV nor XLSX", strings.Repeat("x,", 300) + "\n1\n": "columns"} {
+	for content, says := range map[string]string{"Name\nJos\xe9\n": "not in UTF-8", "\xff\xfeN\x00": "UTF-16", "Name\n\"x\n": "can't be read",
+		"Name\n": "no rows", "%PDF-1.7": "neither CSV nor XLSX", strings.Repeat("x,", 300) + "\n1\n": "columns"} {
 		for _, path := range []string{"/api/files/clients/check?name=x.csv", "/api/files/clients?name=x.csv"} {
 			if status, answer := c.send(path, content); status != 422 || !strings.Contains(answer, says) || !strings.Contains(answer, "body.file") {
 				t.Errorf("%.20q: %d %s", content, status, answer)
 			}
 		}
 	}
-	if status, _ := c.send("/api/files/clients/check?name=x.csv", "Other\n"+strings.Repeat(strings.Repeat("long ", 60)+"\n", 5_000)); status == 413 {
+	if status, _ := c.send("/api/files/clients/check?name=x.csv", "Other\n"+
+		strings.Repeat(strings.Repeat("long ", 60)+"\n", 5_000)); status == 413 {
 		t.Error("a file of 1.5 MB is too large")
 	}
 	if status, _ := c.send("/api/files/clients/check?name=x.csv", strings.Repeat("x", fileLimit+1)); status != 413 && status != 422 {
 		t.Errorf("a file above the limit: %d", status)
 	}
-	if status, answer := c.send("/api/files/budgets/check?name=x.csv", "Name\nx\n"); status != 422 || !strings.Contains(answer, "not read from files") {
+	if status, answer := c.send("/api/files/budgets/check?name=x.csv", "Name\nx\n"); status != 422 ||
+		!strings.Contains(answer, "not read from files") {
 		t.Errorf("%d %s", status, answer)
 	}
 }
@@ -112,7 +118,8 @@ func invited(c *client, secret string) (who identity.Invited) {
 func TestAnInvitationIsAcceptedOnceAndSignsIn(t *testing.T) {
 	server := serve(t)
 	admin, stranger := as(t, server, accounts[app.Administrator]), as(t, server, "")
-	if status, answer := admin.do("POST", "/api/people/2/invitation", "", nil); status != http.StatusPreconditionRequired || !strings.Contains(answer, "password once more") {
+	if status, answer := admin.do("POST", "/api/people/2/invitation", "", nil); status != http.StatusPreconditionRequired ||
+		!strings.Contains(answer, "password once more") {
 		t.Errorf("an invitation without the password: %d %s", status, answer)
 	}
 	confirm(admin)
@@ -124,20 +131,23 @@ func TestAnInvitationIsAcceptedOnceAndSignsIn(t *testing.T) {
 	if _, first := admin.do("POST", "/api/people/3/invitation", "", key); !strings.Contains(first, `"secret":"`) {
 		t.Errorf("%s", first)
 	}
-	if status, again := admin.do("POST", "/api/people/3/invitation", "", key); status != http.StatusConflict || strings.Contains(again, `"secret"`) {
+	if status, again := admin.do("POST", "/api/people/3/invitation", "", key); status != http.StatusConflict ||
+		strings.Contains(again, `"secret"`) {
 		t.Errorf("the secret of a try is kept, and told again: %d %s", status, again)
 	}
 	accept := func(c *client) (int, string) {
 		return c.do("POST", "/api/invitation", `{"password":"four words in a row"}`, map[string]string{"Link-Secret": link.Secret})
 	}
-	if status, answer := accept(stranger); status != 200 || !strings.Contains(answer, `"role":"staff"`) || !strings.Contains(answer, `"seesValues":false`) {
+	if status, answer := accept(stranger); status != 200 || !strings.Contains(answer, `"role":"staff"`) ||
+		!strings.Contains(answer, `"seesValues":false`) {
 		t.Errorf("%d %s", status, answer)
 	}
 	read[identity.Session](stranger, "GET", "/api/session", "")
 	if status, _ := accept(as(t, server, "")); status != 404 {
 		t.Errorf("a link works twice: %d", status)
 	}
-	if status, _ := as(t, server, "").do("GET", "/api/invitation", "", map[string]string{"Link-Secret": strings.Repeat("A", 43)}); status != 404 {
+	if status, _ := as(t, server, "").do("GET", "/api/invitation", "",
+		map[string]string{"Link-Secret": strings.Repeat("A", 43)}); status != 404 {
 		t.Errorf("a guessed link: %d", status)
 	}
 }
@@ -192,7 +202,8 @@ func TestASessionThatIsEndedElsewhereIsOver(t *testing.T) {
 	}
 	read[any](here, "PUT", "/api/account/password", `{"old":"open sesame now","password":"four words in a row"}`)
 	read[identity.Session](here, "GET", "/api/session", "")
-	if status, _ := as(t, server, "").do("POST", "/api/session", `{"mail":"sam@firm.example","password":"open sesame now"}`, nil); status != 403 {
+	if status, _ := as(t, server, "").do("POST", "/api/session", `{"mail":"sam@firm.example","password":"open sesame now"}`,
+		nil); status != 403 {
 		t.Errorf("the old password works: %d", status)
 	}
 }
@@ -200,7 +211,8 @@ func TestASessionThatIsEndedElsewhereIsOver(t *testing.T) {
 func TestAStaleChangeOfARecordIsRefusedAndOverwritesNothing(t *testing.T) {
 	c := as(t, serve(t), accounts[app.Administrator])
 	change := func(version int64, name string) int {
-		status, _ := c.do("PUT", "/api/records/clients", fmt.Sprintf(`{"records":[{"id":1,"version":%d}],"field":"web","value":%q}`, version, name), nil)
+		status, _ := c.do("PUT", "/api/records/clients",
+			fmt.Sprintf(`{"records":[{"id":1,"version":%d}],"field":"web","value":%q}`, version, name), nil)
 		return status
 	}
 	if status := change(0, "first.example"); status != 200 {
@@ -229,7 +241,8 @@ func TestOptionsOfALeadAreTheirOwnAndWarn(t *testing.T) {
 			t.Errorf("%+v", o)
 		}
 	}
-	if options := read[[]registry.RecordOption](lead, "GET", "/api/records/engagements/options", ""); len(options) != 1 || options[0].Title != "Survey" {
+	if options := read[[]registry.RecordOption](lead, "GET", "/api/records/engagements/options", ""); len(options) != 1 ||
+		options[0].Title != "Survey" {
 		t.Errorf("%+v", options)
 	}
 	if status, _ := lead.do("GET", "/api/records/engagements/3", "", nil); status != 404 {

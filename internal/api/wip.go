@@ -43,7 +43,8 @@ func (s *server) registerWIP(api huma.API) {
 			AtLeast     string `query:"atLeast" maxLength:"30" doc:"an amount of an engagement, as typed"`
 			Order       string `query:"order" enum:",value,oldest,last_billed,budget" doc:"nothing: by the names of clients"`
 		}) (*wip.UnbilledList, error) {
-			f := wip.Filter{LeadID: in.LeadID, ClientID: in.ClientID, Arrangement: in.Arrangement, Cycle: in.Cycle, Group: in.Group, AtLeast: in.AtLeast, Order: in.Order}
+			f := wip.Filter{LeadID: in.LeadID, ClientID: in.ClientID, Arrangement: in.Arrangement, Cycle: in.Cycle, Group: in.Group,
+				AtLeast: in.AtLeast, Order: in.Order}
 			var err error
 			if f.UpTo, err = in.UpTo.day("upTo"); err != nil {
 				return nil, err
@@ -56,7 +57,8 @@ func (s *server) registerWIP(api huma.API) {
 			}
 			return wip.Unbilled(ctx, s.app, actor, f)
 		})
-	operation(s, api, http.MethodGet, "/wip/engagements/{id}", "unbilledEntries", "The unbilled entries of an engagement, and what was decided on them",
+	operation(s, api, http.MethodGet, "/wip/engagements/{id}", "unbilledEntries",
+		"The unbilled entries of an engagement, and what was decided on them",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
 			CutOff
@@ -83,7 +85,8 @@ func (s *server) registerDecisions(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct{ Body OnWork }) (*wip.Taken, error) {
 			return wip.Preview(ctx, s.app, actor, in.Body.PortionIDs, in.Body.Decision)
 		})
-	operation(s, api, http.MethodPost, "/wip/decisions", "decide", "Hold, write down or up, write off, put at no charge, divide or move unbilled work",
+	operation(s, api, http.MethodPost, "/wip/decisions", "decide",
+		"Hold, write down or up, write off, put at no charge, divide or move unbilled work",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body OnWork
 		}) (*wip.Taken, error) {

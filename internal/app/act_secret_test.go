@@ -40,7 +40,8 @@ func TestAnAnswerWithASecretIsNotKept(t *testing.T) {
 			t.Errorf("%s, asked again: %v", key, err)
 		}
 	}
-	n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM idempotency WHERE result LIKE '%#%' OR instr(result, ?) > 0", link.Secret)
+	n, err := store.Count(a.Store.Read(t.Context(), store.Everything),
+		"SELECT COUNT(*) FROM idempotency WHERE result LIKE '%#%' OR instr(result, ?) > 0", link.Secret)
 	if err != nil || n > 0 {
 		t.Errorf("%d answers are kept with their secret, %v", n, err)
 	}

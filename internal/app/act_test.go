@@ -54,7 +54,8 @@ func TestAnActIsOneTransactionWithItsHistory(t *testing.T) {
 	if err != nil || len(history) != 1 || name(t, a) != "Other" {
 		t.Fatalf("%+v, %v", history, err)
 	}
-	if row := history[0]; row.Who != "Ada Admin" || row.Summary != "Renamed to Other" || row.Reason != "merged" || row.Before != `"Firm"` || row.After != `"Other"` {
+	if row := history[0]; row.Who != "Ada Admin" || row.Summary != "Renamed to Other" || row.Reason != "merged" || row.Before != `"Firm"` ||
+		row.After != `"Other"` {
 		t.Errorf("%+v", row)
 	}
 }
@@ -135,8 +136,9 @@ func TestRefusalsAreSentences(t *testing.T) {
 	for got, want := range map[string]string{
 		app.InField("worked", refusal.Errorf("no time is given")).Error(): "No time is given.",
 		app.AsConflict(refusal.Errorf("it is billed")).Error():            "It is billed.",
-		app.Missing(store.ErrNotFound, "invoice").Error():                 "There is no such invoice: it may have been removed. Go back and choose another.",
-		app.Refuse(app.Invalid, "Give at most %d.", 3).Error():            "Give at most 3.",
+		app.Missing(store.ErrNotFound, "invoice").Error(): "There is no such invoice: it may have been removed. Go back " +
+			"and choose another.",
+		app.Refuse(app.Invalid, "Give at most %d.", 3).Error(): "Give at most 3.",
 	} {
 		if got != want {
 			t.Errorf("%q, want %q", got, want)

@@ -33,7 +33,8 @@ const (
 
 // recording are the acts whose sentences say nothing of what work is worth; those of the
 // others are told without it to who may not see it.
-var recording = []string{"record time", "change time", "remove time", "bring back time", "change together", "undo change together", "stop timer", "record purchase", "change purchase", "remove purchase",
+var recording = []string{"record time", "change time", "remove time", "bring back time", "change together", "undo change together",
+	"stop timer", "record purchase", "change purchase", "remove purchase",
 	"submit week", "take week back", "approve week", "send week back", "remind of time"}
 
 // decided are those of which the sentence is told, and nothing beside it.

@@ -62,7 +62,8 @@ func (j *Jobs) Try(ctx context.Context, a *App, r Request, kind string, input an
 // what it did. A cancelled one gets a cancelled context, and still says so.
 func (j *Jobs) Begin(a *App, r Request, try Try, kind string, subjectID int64, whole int, fileName string,
 	work func(ctx context.Context, job int64, tell Progress) (said string, err error)) (*Job, error) {
-	row := &store.Job{Kind: kind, PersonID: r.Actor.PersonID, SubjectID: subjectID, State: "running", Whole: whole, FileName: fileName, BeganAt: a.Clock.Now()}
+	row := &store.Job{Kind: kind, PersonID: r.Actor.PersonID, SubjectID: subjectID, State: "running", Whole: whole, FileName: fileName,
+		BeganAt: a.Clock.Now()}
 	err := a.Store.Write(context.Background(), store.Everything, func(tx *store.DB) error {
 		if err := store.Insert(tx, row); err != nil || try.asked.Key == "" {
 			return err
@@ -107,7 +108,8 @@ func guarded(work func() (string, error)) (said string, err error) {
 }
 
 func (j *Jobs) step(a *App, id int64, done int) {
-	if err := a.Store.Write(context.Background(), store.Everything, func(tx *store.DB) error { return store.JobStep(tx, id, done) }); err != nil {
+	if err := a.Store.Write(context.Background(), store.Everything,
+		func(tx *store.DB) error { return store.JobStep(tx, id, done) }); err != nil {
 		slog.Warn("how far a job is was not noted", "job", id, "error", err)
 	}
 }
@@ -120,7 +122,8 @@ func (j *Jobs) end(a *App, id int64, done int, said string, err error, cancelled
 	case err != nil:
 		state, said = "failed", failed(id, err)
 	}
-	err = a.Store.Write(context.Background(), store.Everything, func(tx *store.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) })
+	err = a.Store.Write(context.Background(), store.Everything,
+		func(tx *store.DB) error { return store.EndJob(tx, id, done, state, said, a.Clock.Now()) })
 	if err != nil {
 		slog.Error("the end of a job was not noted", "job", id, "state", state, "error", err)
 	}
@@ -140,7 +143,8 @@ func failed(id int64, err error) string {
 	if trouble := store.Trouble(err); trouble != "" {
 		return trouble + " What was done before stays."
 	}
-	return fmt.Sprintf("Something went wrong; what was done before stays. Tell whoever runs Dorvet that it was job %d: what happened stands in its log.", id)
+	return fmt.Sprintf("Something went wrong; what was done before stays. Tell whoever runs Dorvet that it was job %d: what "+
+		"happened stands in its log.", id)
 }
 
 // Cancel stops a job after the step that it is at.
@@ -179,5 +183,6 @@ func (j *Jobs) Stop() {
 func (j *Jobs) Wait() { j.running.Wait() }
 
 func jobView(row *store.Job) *Job {
-	return &Job{ID: row.ID, Kind: row.Kind, State: row.State, Whole: row.Whole, Done: row.Done, Said: row.Said, FileName: row.FileName, BeganAt: row.BeganAt, EndedAt: row.EndedAt}
+	return &Job{ID: row.ID, Kind: row.Kind, State: row.State, Whole: row.Whole, Done: row.Done, Said: row.Said, FileName: row.FileName,
+		BeganAt: row.BeganAt, EndedAt: row.EndedAt}
 }

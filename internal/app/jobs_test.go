@@ -31,16 +31,18 @@ func TestAJobThatFailsOrPanicsLeavesATraceAndASentence(t *testing.T) {
 		{"broke off", func() (string, error) { panic("index out of range") }, "it was job", "index out of range"},
 	} {
 		log.Reset()
-		job, err := a.Jobs.Begin(a, apptest.Admin, app.Try{}, "issue", 0, 3, "", func(_ context.Context, _ int64, tell app.Progress) (string, error) {
-			tell(1)
-			return c.work()
-		})
+		job, err := a.Jobs.Begin(a, apptest.Admin, app.Try{}, "issue", 0, 3, "",
+			func(_ context.Context, _ int64, tell app.Progress) (string, error) {
+				tell(1)
+				return c.work()
+			})
 		if err != nil {
 			t.Fatal(err)
 		}
 		a.Jobs.Wait()
 		ended, err := a.Jobs.Read(t.Context(), a, apptest.Admin.Actor, job.ID)
-		if err != nil || ended.State != "failed" || ended.Done != 1 || !strings.Contains(strings.ToLower(ended.Said), strings.ToLower(c.says)) || strings.Contains(ended.Said, "column") {
+		if err != nil || ended.State != "failed" || ended.Done != 1 || !strings.Contains(strings.ToLower(ended.Said), strings.ToLower(c.says)) ||
+			strings.Contains(ended.Said, "column") {
 			t.Errorf("%s: %+v, %v", c.name, ended, err)
 		}
 		if c.logged != "" && !strings.Contains(log.String(), c.logged) || (c.logged == "") != (log.Len() == 0) {
@@ -62,7 +64,8 @@ func TestAJobIsBegunOnceATry(t *testing.T) {
 			}
 			return before
 		}
-		job, err := a.Jobs.Begin(a, apptest.Admin, try, "issue", 0, 1, "", func(context.Context, int64, app.Progress) (string, error) { return "Done.", nil })
+		job, err := a.Jobs.Begin(a, apptest.Admin, try, "issue", 0, 1, "",
+			func(context.Context, int64, app.Progress) (string, error) { return "Done.", nil })
 		if err != nil {
 			t.Fatal(err)
 		}

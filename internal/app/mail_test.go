@@ -32,7 +32,8 @@ func queue(t *testing.T, a *app.App, m store.Mail) error {
 func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 	a := apptest.Firm(t)
 	end := a.Clock.Now().Add(app.LinkLife)
-	m := store.Mail{ToName: "Bo", ToMail: "bo@client.example", Subject: "Ours", Body: "See {link}", LinkPurpose: store.ForProposal, LinkSubject: 1, LinkExpires: &end}
+	m := store.Mail{ToName: "Bo", ToMail: "bo@client.example", Subject: "Ours", Body: "See {link}", LinkPurpose: store.ForProposal,
+		LinkSubject: 1, LinkExpires: &end}
 	if err := queue(t, a, m); err != nil {
 		t.Fatal(err)
 	}
@@ -135,7 +136,8 @@ func TestAMailWaitsByItsOwnClock(t *testing.T) {
 func TestOneBrokenMailDoesNotStopTheOthers(t *testing.T) {
 	a := apptest.Firm(t)
 	mails := apptest.Mail(a)
-	for _, m := range []store.Mail{{ToMail: "one@client.example", Subject: "Broken", Attachment: strings.Repeat("0", 64)}, {ToMail: "two@client.example", Subject: "Fine"}} {
+	for _, m := range []store.Mail{{ToMail: "one@client.example", Subject: "Broken", Attachment: strings.Repeat("0", 64)},
+		{ToMail: "two@client.example", Subject: "Fine"}} {
 		if err := queue(t, a, m); err != nil {
 			t.Fatal(err)
 		}
@@ -163,10 +165,12 @@ func TestAMailWithoutAnAddressLeavesNothingOfItsAct(t *testing.T) {
 		}
 	}
 	apptest.Set(t, a, "entities", 1, "mail", "")
-	if err := queue(t, a, store.Mail{ToMail: "bo@client.example", Subject: "x"}); err == nil || !strings.Contains(err.Error(), "no mail address") {
+	if err := queue(t, a, store.Mail{ToMail: "bo@client.example", Subject: "x"}); err == nil ||
+		!strings.Contains(err.Error(), "no mail address") {
 		t.Errorf("%v", err)
 	}
-	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM acts WHERE kind = 'write'"); err != nil || n != 0 {
+	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM acts WHERE kind = 'write'"); err != nil ||
+		n != 0 {
 		t.Errorf("%d acts are left, %v", n, err)
 	}
 }

@@ -56,10 +56,13 @@ func Firm(t testing.TB) *app.App {
 	}
 	must(t, data.Unsynced(t.Context())) // its data is thrown away
 	t.Cleanup(func() { data.Close() })
-	a := &app.App{Store: data, Jobs: new(app.Jobs), Clock: app.PinnedClock{Date: Today}, Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
-		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Formats: formats{}, Address: "http://firm.example"}
-	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT", TaxPercent: "23",
-		Name: "Ada Admin", Mail: "ada@firm.example", Password: Password})
+	a := &app.App{Store: data, Jobs: new(app.Jobs), Clock: app.PinnedClock{Date: Today},
+		Render:         func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
+		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Formats: formats{},
+		Address: "http://firm.example"}
+	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT",
+		TaxPercent: "23",
+		Name:       "Ada Admin", Mail: "ada@firm.example", Password: Password})
 	must(t, err)
 	Set(t, a, "series", 1, "prefix", "N")
 	Set(t, a, "entities", 1, "legal_name", "Firm Ltd")
@@ -116,7 +119,8 @@ const Password = "open sesame now"
 // cheap is the password hashed at the least cost, which is kept with the hash.
 var cheap = sync.OnceValue(func() string {
 	salt, text := make([]byte, 16), base64.RawStdEncoding
-	return "$argon2id$v=19$m=8,t=1,p=1$" + text.EncodeToString(salt) + "$" + text.EncodeToString(argon2.IDKey([]byte(Password), salt, 1, 8, 1, 32))
+	return "$argon2id$v=19$m=8,t=1,p=1$" + text.EncodeToString(salt) + "$" +
+		text.EncodeToString(argon2.IDKey([]byte(Password), salt, 1, 8, 1, 32))
 })
 
 // GivePasswords gives everybody the same password, hashed so that tests sign in quickly.
@@ -145,7 +149,8 @@ func Set(t testing.TB, a *app.App, kind string, id int64, field, value string) {
 	t.Helper()
 	sheet, err := registry.Read(t.Context(), a, Admin.Actor, kind, id)
 	must(t, err)
-	_, err = registry.SetField(t.Context(), a, Admin, kind, []registry.Seen{{ID: id, Version: sheet.Version}}, registry.Change{Field: field, Value: value})
+	_, err = registry.SetField(t.Context(), a, Admin, kind, []registry.Seen{{ID: id, Version: sheet.Version}},
+		registry.Change{Field: field, Value: value})
 	must(t, err)
 }
 
@@ -155,7 +160,8 @@ func Typed(engagementID int64, iso, worked string) timekeeping.TypedEntry {
 	if err != nil {
 		panic(err)
 	}
-	return timekeeping.TypedEntry{PersonID: 2, EngagementID: engagementID, ServiceID: 1, Day: on, Worked: worked, Treatment: wip.Billable, Text: "work"}
+	return timekeeping.TypedEntry{PersonID: 2, EngagementID: engagementID, ServiceID: 1, Day: on, Worked: worked, Treatment: wip.Billable,
+		Text: "work"}
 }
 
 // Record records an entry of the staff's.

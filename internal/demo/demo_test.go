@@ -22,7 +22,8 @@ import (
 )
 
 func outside() app.App {
-	return app.App{Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil }, RenderProposal: func(doc pricing.Document) ([]byte, error) { return []byte(doc.Number), nil }, Ways: ways{}}
+	return app.App{Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
+		RenderProposal: func(doc pricing.Document) ([]byte, error) { return []byte(doc.Number), nil }, Ways: ways{}}
 }
 
 // ways keeps any card.
@@ -72,7 +73,8 @@ func openedIn(t *testing.T, folder string) *store.Store {
 // sums are figures that any other data would not have.
 func sums(t *testing.T, tx *store.DB) (found struct{ Entries, Agreed, Standard, Total int64 }) {
 	t.Helper()
-	err := tx.SQL(t).Raw(`SELECT COUNT(*) AS entries, SUM(agreed) AS agreed, SUM(standard) AS standard, (SELECT SUM(total) FROM invoices) AS total FROM time_entries`).Scan(&found).Error
+	err := tx.SQL(t).Raw(`SELECT COUNT(*) AS entries, SUM(agreed) AS agreed, SUM(standard) AS standard, (SELECT SUM(total)
+		FROM invoices) AS total FROM time_entries`).Scan(&found).Error
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -107,7 +109,8 @@ func TestTheSameSeedGivesTheSameFirmAndItAddsUp(t *testing.T) {
 func validByAnotherHand(t *testing.T, tx *store.DB) {
 	t.Helper()
 	contents := []string{}
-	if err := tx.SQL(t).Raw("SELECT r.content FROM invoice_revisions r JOIN invoices i ON i.id = r.invoice_id AND i.revision = r.revision").Scan(&contents).Error; err != nil {
+	if err := tx.SQL(t).Raw("SELECT r.content FROM invoice_revisions r JOIN invoices i ON i.id = r.invoice_id AND " +
+		"i.revision = r.revision").Scan(&contents).Error; err != nil {
 		t.Fatal(err)
 	}
 	folder, names, notes := t.TempDir(), []string{"../documents/einvoice/testdata/validate.mjs"}, 0
@@ -150,13 +153,18 @@ func showsEveryCaseTwice(t *testing.T, tx *store.DB) {
 	t.Helper()
 	late := "SELECT COUNT(*) FROM instalments WHERE open <> 0 AND julianday('2026-12-01') - julianday(due_day) BETWEEN "
 	for what, query := range map[string]string{
-		"invoices": "SELECT COUNT(*) / 100 FROM invoices WHERE kind = 'invoice'", "paid": "SELECT COUNT(*) FROM invoices WHERE state = 'paid' AND kind = 'invoice'",
+		"invoices":  "SELECT COUNT(*) / 100 FROM invoices WHERE kind = 'invoice'",
+		"paid":      "SELECT COUNT(*) FROM invoices WHERE state = 'paid' AND kind = 'invoice'",
 		"part paid": "SELECT COUNT(*) FROM invoices WHERE state = 'part_paid'", "disputed": "SELECT COUNT(*) FROM invoices WHERE disputed <> ''",
-		"credit notes": "SELECT COUNT(*) FROM invoices WHERE kind = 'credit_note'", "opening balances": "SELECT COUNT(*) FROM invoices WHERE kind = 'opening'",
-		"in instalments": "SELECT COUNT(DISTINCT invoice_id) FROM instalments WHERE position > 1", "discounted": "SELECT COUNT(*) FROM invoices WHERE lines > net",
-		"recurring fees": "SELECT COUNT(*) FROM invoice_lines WHERE kind = 'recurring'", "funds held": "SELECT COUNT(*) FROM purses WHERE held > 0",
-		"funds applied": "SELECT COUNT(*) FROM transfers", "transfers to make": "SELECT COUNT(*) FROM transfers WHERE done_day = ''", "deposits asked for": "SELECT COUNT(*) FROM deposit_requests",
-		"late to 30": late + "1 AND 30", "late to 60": late + "31 AND 60", "late to 90": late + "61 AND 90", "late over 90": late + "91 AND 999",
+		"credit notes":     "SELECT COUNT(*) FROM invoices WHERE kind = 'credit_note'",
+		"opening balances": "SELECT COUNT(*) FROM invoices WHERE kind = 'opening'",
+		"in instalments":   "SELECT COUNT(DISTINCT invoice_id) FROM instalments WHERE position > 1",
+		"discounted":       "SELECT COUNT(*) FROM invoices WHERE lines > net",
+		"recurring fees":   "SELECT COUNT(*) FROM invoice_lines WHERE kind = 'recurring'",
+		"funds held":       "SELECT COUNT(*) FROM purses WHERE held > 0",
+		"funds applied":    "SELECT COUNT(*) FROM transfers", "transfers to make": "SELECT COUNT(*) FROM transfers WHERE done_day = ''",
+		"deposits asked for": "SELECT COUNT(*) FROM deposit_requests",
+		"late to 30":         late + "1 AND 30", "late to 60": late + "31 AND 60", "late to 90": late + "61 AND 90", "late over 90": late + "91 AND 999",
 		"progress on fixed fees": "SELECT COUNT(*) FROM invoice_lines WHERE kind = 'progress'",
 	} {
 		if n, err := store.Count(tx, query); err != nil || n < 2 {
@@ -171,12 +179,14 @@ func billsWhatWasAgreed(t *testing.T, data *store.Store) {
 	a := outside()
 	a.Store, a.Clock = data, app.PinnedClock{Date: Today}
 	accepted := []int64{}
-	if err := data.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT id FROM proposals WHERE state = 'accepted' ORDER BY id").Scan(&accepted).Error; err != nil || len(accepted) < 2 {
+	if err := data.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT id FROM proposals WHERE state = " +
+		"'accepted' ORDER BY id").Scan(&accepted).Error; err != nil || len(accepted) < 2 {
 		t.Fatal(accepted, err)
 	}
 	billed := 0
 	for _, id := range accepted {
-		inv, err := apptest.Invoice(t.Context(), &a)(drafts.Begin(t.Context(), &a, app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}, drafts.Beginning{ProposalID: id, Take: "nothing"}))
+		inv, err := apptest.Invoice(t.Context(), &a)(drafts.Begin(t.Context(), &a,
+			app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}, drafts.Beginning{ProposalID: id, Take: "nothing"}))
 		var refusal *app.Refusal
 		if err != nil && !errors.As(err, &refusal) {
 			t.Fatal(err)

@@ -24,7 +24,8 @@ var speaking = map[string]struct{ language, opening, closing string }{
 }
 
 // abroad are the tax numbers of clients in other countries, all invented.
-var abroad = map[string]string{"Greywater Array": "NO 000 000 001 MVA", "Namiuchi Wave Bureau": "JP T0000000000001", "Arden Shoal Wind": "GB 000 0000 01", "Jarl Sound Salmon": "NO 000 000 002 MVA",
+var abroad = map[string]string{"Greywater Array": "NO 000 000 001 MVA", "Namiuchi Wave Bureau": "JP T0000000000001",
+	"Arden Shoal Wind": "GB 000 0000 01", "Jarl Sound Salmon": "NO 000 000 002 MVA",
 	"Quillan Bay Desalination": "US 00-0000001"}
 
 // documents are what documents need: where everybody is, in which language they
@@ -37,8 +38,10 @@ func (s *seeder) documents() error {
 	steps := []error{
 		s.set("entities", 1, "country", "IE"), s.set("entities", 2, "country", "IE", "bank_name", "Harbourside Credit", "bic", "DEMOIE00"),
 		setup.SetLogo(s.ctx, s.app, s.admin, mark),
-		s.adds("wordings", []string{"language", "en", "label", "reference", "text", "Please quote"}, []string{"language", "de", "label", "subtotal", "text", "Summe der Positionen"}),
-		s.set("clients", 2, "expense_statement", "yes"), s.set("clients", 3, "design", "column"), s.set("clients", 8, "design", "band", "typeface", "mixed", "paper", "letter", "colour", "#2B3A67"),
+		s.adds("wordings", []string{"language", "en", "label", "reference", "text", "Please quote"},
+			[]string{"language", "de", "label", "subtotal", "text", "Summe der Positionen"}),
+		s.set("clients", 2, "expense_statement", "yes"), s.set("clients", 3, "design", "column"),
+		s.set("clients", 8, "design", "band", "typeface", "mixed", "paper", "letter", "colour", "#2B3A67"),
 	}
 	for i := range grades {
 		steps = append(steps, s.set("grades", int64(i+1), "file_class", []string{"PT", "AS", "AS", "AS", "OT", "AS", "PL"}[i]))
@@ -48,7 +51,8 @@ func (s *seeder) documents() error {
 			steps = append(steps, s.set("services", int64(i+1), "task_code", "L130"))
 		}
 	}
-	for i, account := range []string{"1100", "1200", "2300", "2310", "4000", "4010", "4020", "4030", "4100", "4110", "4200", "4900", "2320", "2200", "1150", "7900", "9000"} {
+	for i, account := range []string{"1100", "1200", "2300", "2310", "4000", "4010", "4020", "4030", "4100", "4110", "4200", "4900", "2320",
+		"2200", "1150", "7900", "9000"} {
 		steps = append(steps, s.set("ledger-accounts", int64(i+1), "account", account))
 	}
 	for i, c := range clients {

@@ -19,7 +19,8 @@ var yearStart = day.Of(2026, 1, 1)
 
 // grades, with what the firm bills an hour of each at and what it costs.
 var grades = []struct{ name, bill, cost string }{
-	{"Principal", "170", "78"}, {"Hydrographer", "120", "46"}, {"Marine ecologist", "125", "47"}, {"Planner", "125", "45"}, {"Office", "", "31"},
+	{"Principal", "170", "78"}, {"Hydrographer", "120", "46"}, {"Marine ecologist", "125", "47"}, {"Planner", "125", "45"},
+	{"Office", "", "31"},
 	{"Coastal engineer", "130", "52"}, {"Technician", "85", "33"},
 }
 
@@ -69,12 +70,14 @@ func Accounts() []struct {
 }
 
 var services = []struct{ name, kind, price, unit, code string }{
-	{"Field survey", "time", "", "", "A101"}, {"Data processing", "time", "", "", "A102"}, {"Reporting", "time", "", "", "A103"}, {"Advice", "time", "", "", "A104"},
+	{"Field survey", "time", "", "", "A101"}, {"Data processing", "time", "", "", "A102"}, {"Reporting", "time", "", "", "A103"},
+	{"Advice", "time", "", "", "A104"},
 	{"Project management", "time", "", "", "A105"}, {"Office", "time", "", "", ""},
 	{"Survey launch", "unit", "640", "day", ""}, {"Grab sample", "unit", "85", "sample", ""}, {"Chart, printed", "fixed", "120", "", ""},
 }
 
-var holidays = [][2]string{{"2026-03-17", "Spring holiday"}, {"2026-05-04", "May holiday"}, {"2026-08-03", "August holiday"}, {"2026-10-26", "Autumn holiday"},
+var holidays = [][2]string{{"2026-03-17", "Spring holiday"}, {"2026-05-04", "May holiday"}, {"2026-08-03", "August holiday"},
+	{"2026-10-26", "Autumn holiday"},
 	{"2026-12-25", "Christmas Day"}, {"2026-12-28", "Winter holiday"}, {"2027-01-01", "New Year"}}
 
 // courses are invented: what a unit of each currency costs, month by month.

@@ -108,7 +108,8 @@ func theLoad(b *testing.B, a *app.App) unbilled.Selection {
 // raw is a connection as the store has it, without anything above it.
 func raw(b *testing.B, folder string) *sql.DB {
 	b.Helper()
-	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "dorvet.db")+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_txlock=immediate&_stmt_cache_size=300")
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder,
+		"dorvet.db")+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_txlock=immediate&_stmt_cache_size=300")
 	must(b, err)
 	db.SetMaxOpenConns(1)
 	b.Cleanup(func() { db.Close() })
@@ -150,7 +151,8 @@ func BenchmarkReviewOfUnbilledWork(b *testing.B) {
 			db := raw(b, folder)
 			for b.Loop() {
 				n := 0
-				rows, err := db.Query(`SELECT p.engagement_id, p.worked_day, SUM(p.minutes), SUM(p.agreed), SUM(p.standard), COUNT(*) FROM portions p JOIN engagements e ON e.id = p.engagement_id
+				rows, err := db.Query(`SELECT p.engagement_id, p.worked_day, SUM(p.minutes), SUM(p.agreed), SUM(p.standard), COUNT(*) FROM portions p
+					JOIN engagements e ON e.id = p.engagement_id
 					WHERE p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= '2026-11-30' GROUP BY 1, 2 ORDER BY 1, 2`)
 				must(b, err)
 				for rows.Next() {
@@ -189,7 +191,8 @@ func BenchmarkRunOf1000Drafts(b *testing.B) {
 			}
 			acted := time.Since(began)
 			must(b, data.Close())
-			written := difference(b, mine, bare, "acts", "act_subjects", "billing_runs", "invoices", "invoice_engagements", "invoice_lines", "portions", "run_members")
+			written := difference(b, mine, bare, "acts", "act_subjects", "billing_runs", "invoices", "invoice_engagements", "invoice_lines",
+				"portions", "run_members")
 			db := raw(b, bare)
 			began = time.Now()
 			readUnbilled(b, db)
@@ -221,12 +224,14 @@ func BenchmarkIssueOf1000Drafts(b *testing.B) {
 			must(b, err)
 			a.Jobs.Wait()
 			b.StopTimer()
-			if job, err = a.Jobs.Read(b.Context(), a, maren.Actor, job.ID); err != nil || job.Said != fmt.Sprintf("Issued %d invoices.", someDrafts) {
+			if job, err = a.Jobs.Read(b.Context(), a, maren.Actor, job.ID); err != nil ||
+				job.Said != fmt.Sprintf("Issued %d invoices.", someDrafts) {
 				b.Fatal(job, err)
 			}
 			acted := time.Since(began)
 			must(b, data.Close())
-			written := difference(b, mine, bare, "files", "acts", "act_subjects", "invoices", "invoice_revisions", "instalments", "portions", "work_movements", "money_movements", "series")
+			written := difference(b, mine, bare, "files", "acts", "act_subjects", "invoices", "invoice_revisions", "instalments", "portions",
+				"work_movements", "money_movements", "series")
 			db := raw(b, bare)
 			began = time.Now()
 			written.write(b, db, someDrafts)
@@ -265,7 +270,8 @@ func (t *times) report(b *testing.B) {
 // readUnbilled reads what lines are made of.
 func readUnbilled(b *testing.B, db *sql.DB) {
 	b.Helper()
-	rows, err := db.Query(`SELECT p.id, p.engagement_id, p.worked_day, p.minutes, p.agreed, t.text, t.valued FROM portions p JOIN time_entries t ON t.id = p.source_id
+	rows, err := db.Query(`SELECT p.id, p.engagement_id, p.worked_day, p.minutes, p.agreed, t.text, t.valued FROM portions p
+		JOIN time_entries t ON t.id = p.source_id
 		WHERE p.source = 'time' AND p.billing = 'unbilled' AND p.removed = FALSE AND p.engagement_id > 1000000 ORDER BY p.worked_day, p.id`)
 	must(b, err)
 	defer rows.Close()

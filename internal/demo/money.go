@@ -17,7 +17,8 @@ import (
 
 // billingDays of the year before; 25 invoices each, so that the first invoice of
 // recorded time is SC1001.
-var billingDays = []day.Day{day.Of(2026, 2, 2), day.Of(2026, 3, 2), day.Of(2026, 4, 1), day.Of(2026, 5, 4), day.Of(2026, 6, 2), day.Of(2026, 7, 1), day.Of(2026, 8, 3), day.Of(2026, 9, 1)}
+var billingDays = []day.Day{day.Of(2026, 2, 2), day.Of(2026, 3, 2), day.Of(2026, 4, 1), day.Of(2026, 5, 4), day.Of(2026, 6, 2),
+	day.Of(2026, 7, 1), day.Of(2026, 8, 3), day.Of(2026, 9, 1)}
 
 const eachTime = 25
 
@@ -25,7 +26,8 @@ const eachTime = 25
 var invoicedTexts = []struct {
 	text, unit string
 	price      int
-}{{"Survey days at sea", "day", 1480}, {"Processing and charts", "", 0}, {"Site visit with report", "", 0}, {"Advice by retainer", "", 0}, {"Samples analysed", "sample", 86}, {"Chart on paper", "sheet", 45}}
+}{{"Survey days at sea", "day", 1480}, {"Processing and charts", "", 0}, {"Site visit with report", "", 0}, {"Advice by retainer", "", 0},
+	{"Samples analysed", "sample", 86}, {"Chart on paper", "sheet", 45}}
 
 // treasurer makes the invoices and payments of the year, day by day.
 type treasurer struct {
@@ -79,11 +81,13 @@ var progressed = []string{"Pilot chart update", "Licence renewal", "Slipway leve
 // progress bills a part of a fixed fee, and covers the time behind it: of the last
 // one the time is worth more than the fee.
 func (t *treasurer) progress(engagement int64, done string) error {
-	inv, err := t.read(drafts.Begin(t.ctx, t.app, t.admin, drafts.Beginning{EngagementID: engagement, Take: "nothing", UpTo: day.Of(2026, 8, 31)}))
+	inv, err := t.read(drafts.Begin(t.ctx, t.app, t.admin,
+		drafts.Beginning{EngagementID: engagement, Take: "nothing", UpTo: day.Of(2026, 8, 31)}))
 	if err != nil {
 		return err
 	}
-	if inv, err = t.read(drafts.AddProgress(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}, engagement, done)); err != nil {
+	if inv, err = t.read(drafts.AddProgress(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}, engagement,
+		done)); err != nil {
 		return err
 	}
 	_, err = issuing.Issue(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version})
@@ -128,7 +132,9 @@ func (t *treasurer) today(d day.Day) error {
 // openings are old invoices taken over from before.
 func (t *treasurer) openings() error {
 	for i, balance := range []string{"1840.50", "4210.00"} {
-		old, err := t.read(receivables.EnterOpening(t.ctx, t.app, t.admin, receivables.TypedOpening{ClientID: int64(2 + 2*i), Number: fmt.Sprintf("25-%d", 311+i), Dated: day.Of(2025, 11, 17+i), Balance: balance}))
+		old, err := t.read(receivables.EnterOpening(t.ctx, t.app, t.admin,
+			receivables.TypedOpening{ClientID: int64(2 + 2*i), Number: fmt.Sprintf("25-%d", 311+i), Dated: day.Of(2025, 11, 17+i),
+				Balance: balance}))
 		if err != nil {
 			return err
 		}
@@ -179,7 +185,8 @@ func (t *treasurer) invoice(engagement int64, d day.Day) (*invoices.Invoice, err
 	unit := map[string]int{"JPY": 150, "NOK": 11}[string(inv.Total.Currency)]
 	for n := 0; len(inv.Lines) == 0 || n == 0 && t.IntN(3) == 0; n++ {
 		what := invoicedTexts[t.IntN(len(invoicedTexts))]
-		in := drafts.LineTyped{Text: fmt.Sprintf("%s, %s", what.text, (d - 5).Time().Format("January 2006")), Amount: fmt.Sprint((4 + t.IntN(60)) * 80 * max(unit, 1))}
+		in := drafts.LineTyped{Text: fmt.Sprintf("%s, %s", what.text, (d - 5).Time().Format("January 2006")),
+			Amount: fmt.Sprint((4 + t.IntN(60)) * 80 * max(unit, 1))}
 		if what.price > 0 {
 			in.Amount, in.Quantity, in.Unit, in.Price = "", fmt.Sprint(1+t.IntN(5)), what.unit, fmt.Sprint(what.price*max(unit, 1))
 		}
@@ -208,7 +215,8 @@ func (t *treasurer) choose(inv *invoices.Invoice) (*invoices.Invoice, error) {
 	default:
 		return inv, nil
 	}
-	return t.read(drafts.SetChoice(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}, drafts.ChoiceChange{Name: name, Value: value, Keep: "invoice"}))
+	return t.read(drafts.SetChoice(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version},
+		drafts.ChoiceChange{Name: name, Value: value, Keep: "invoice"}))
 }
 
 // follow plans what becomes of an invoice: most are paid around their due day, some
@@ -247,8 +255,10 @@ func (t *treasurer) pay(inv *invoices.Invoice, on day.Day, share int64) {
 		if share < 0 {
 			minor += 5000
 		}
-		_, err = receivables.Receive(t.ctx, t.app, t.admin, receivables.TypedPayment{ClientID: client, EntityID: now.EntityID, Currency: now.Currency, Day: on, Amount: now.Amount(minor).Typed(),
-			Method: []string{"transfer", "transfer", "transfer", "cheque", "debit"}[t.IntN(5)], Reference: now.NumberText, On: []receivables.PaidInvoice{{InvoiceID: id}}})
+		_, err = receivables.Receive(t.ctx, t.app, t.admin,
+			receivables.TypedPayment{ClientID: client, EntityID: now.EntityID, Currency: now.Currency, Day: on, Amount: now.Amount(minor).Typed(),
+				Method: []string{"transfer", "transfer", "transfer", "cheque", "debit"}[t.IntN(5)], Reference: now.NumberText,
+				On: []receivables.PaidInvoice{{InvoiceID: id}}})
 		return err
 	})
 }
@@ -261,7 +271,9 @@ func (t *treasurer) credit(id int64) error {
 	}
 	left := inv.Lines[0].Amount
 	left.Minor -= left.Minor * 3 / 4
-	_, err = issuing.Credit(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version}, issuing.Crediting{Reason: "Charged for more than was agreed", Lines: []issuing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: left.Typed()}}})
+	_, err = issuing.Credit(t.ctx, t.app, t.admin, drafts.Edit{ID: inv.ID, Version: inv.Version},
+		issuing.Crediting{Reason: "Charged for more than was agreed",
+			Lines: []issuing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: left.Typed()}}})
 	return err
 }
 
@@ -270,26 +282,32 @@ func (t *treasurer) dispute(id int64) error {
 	if err != nil {
 		return err
 	}
-	_, err = issuing.Dispute(t.ctx, t.app, t.admin, drafts.Edit{ID: id, Version: inv.Version}, "They say that one day was lost to weather and should not be charged")
+	_, err = issuing.Dispute(t.ctx, t.app, t.admin, drafts.Edit{ID: id, Version: inv.Version},
+		"They say that one day was lost to weather and should not be charged")
 	return err
 }
 
 // hold receives money to be held for a client.
 func (t *treasurer) hold(client int64, amount string) error {
-	_, err := receivables.ReceiveFunds(t.ctx, t.app, t.admin, receivables.TypedFunds{ClientID: client, Day: t.app.Clock.Today(), Amount: amount, Method: "transfer", Reference: "deposit"})
+	_, err := receivables.ReceiveFunds(t.ctx, t.app, t.admin,
+		receivables.TypedFunds{ClientID: client, Day: t.app.Clock.Today(), Amount: amount, Method: "transfer", Reference: "deposit"})
 	return err
 }
 
 // deposits asks for two, of which one comes.
 func (t *treasurer) deposits() error {
-	first, err := receivables.RequestDeposit(t.ctx, t.app, t.admin, receivables.TypedRequest{EngagementID: t.engagements[7], Amount: "2400", Text: "Deposit on the winter surveys", Due: day.Of(2026, 12, 10)})
+	first, err := receivables.RequestDeposit(t.ctx, t.app, t.admin,
+		receivables.TypedRequest{EngagementID: t.engagements[7], Amount: "2400", Text: "Deposit on the winter surveys",
+			Due: day.Of(2026, 12, 10)})
 	if err != nil {
 		return err
 	}
-	if _, err := receivables.RequestDeposit(t.ctx, t.app, t.admin, receivables.TypedRequest{ClientID: 4, Amount: "1800", Due: t.app.Clock.Today() + 2}); err != nil {
+	if _, err := receivables.RequestDeposit(t.ctx, t.app, t.admin,
+		receivables.TypedRequest{ClientID: 4, Amount: "1800", Due: t.app.Clock.Today() + 2}); err != nil {
 		return err
 	}
-	_, err = receivables.ReceiveFunds(t.ctx, t.app, t.admin, receivables.TypedFunds{RequestID: first.ID, Day: t.app.Clock.Today(), Amount: "2400", Method: "transfer"})
+	_, err = receivables.ReceiveFunds(t.ctx, t.app, t.admin,
+		receivables.TypedFunds{RequestID: first.ID, Day: t.app.Clock.Today(), Amount: "2400", Method: "transfer"})
 	return err
 }
 

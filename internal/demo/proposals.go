@@ -43,27 +43,39 @@ var berthLines = [][]string{
 }
 
 var proposals = []proposal{
-	{begun: "2026-10-05", sent: "2026-10-06", lead: 5, client: "Brannoch Oyster Growers", name: "Brannoch 2026, spat survey", title: "Spat survey", until: "2026-11-05", term: "6", tiers: []string{"Two bays", "", "Four bays", ""},
-		lines: [][]string{{"Spat collectors, placed and read", "on 1 Dec 2026", "30 Marine ecologist", "4200", "6900"}, {"Monthly count", "each month, in arrears", "6 Technician", "540", "860"}}},
-	{begun: "2026-10-12", sent: "2026-10-13", lead: 14, client: "Stennet Sound Pilots", name: "Pilots 2027, chart service", title: "Chart service 2027", until: "2026-11-12", term: "24", suggested: 2, tiers: []string{"Twice a year", "", "Each quarter", "with notices to pilots"},
-		lines: [][]string{{"Chart edition", "each quarter, in advance, first one prorated", "14 Hydrographer", "", "2600"}, {"Half-yearly chart", "every 6 months, in advance", "18 Hydrographer", "3100", ""}}},
-	{begun: "2026-10-20", sent: "2026-10-22", lead: 5, client: "Saltmere Wetland Trust", name: "Saltmere 2027, breach watch", title: "Watching the breach", until: "2026-11-30", term: "12", suggested: 1, tiers: []string{"By drone", "", "By boat", ""},
-		lines: [][]string{{"Flight and mosaic", "each month, in arrears", "9 Technician", "1150", ""}, {"Survey by launch", "each month, in arrears", "16 Hydrographer", "", "2350"}},
-		on:    "2026-11-12", became: func(s *seeder, _ int64, secret string) error {
+	{begun: "2026-10-05", sent: "2026-10-06", lead: 5, client: "Brannoch Oyster Growers", name: "Brannoch 2026, spat survey",
+		title: "Spat survey", until: "2026-11-05", term: "6", tiers: []string{"Two bays", "", "Four bays", ""},
+		lines: [][]string{{"Spat collectors, placed and read", "on 1 Dec 2026", "30 Marine ecologist", "4200", "6900"},
+			{"Monthly count", "each month, in arrears", "6 Technician", "540", "860"}}},
+	{begun: "2026-10-12", sent: "2026-10-13", lead: 14, client: "Stennet Sound Pilots", name: "Pilots 2027, chart service",
+		title: "Chart service 2027", until: "2026-11-12", term: "24", suggested: 2,
+		tiers: []string{"Twice a year", "", "Each quarter", "with notices to pilots"},
+		lines: [][]string{{"Chart edition", "each quarter, in advance, first one prorated", "14 Hydrographer", "", "2600"},
+			{"Half-yearly chart", "every 6 months, in advance", "18 Hydrographer", "3100", ""}}},
+	{begun: "2026-10-20", sent: "2026-10-22", lead: 5, client: "Saltmere Wetland Trust", name: "Saltmere 2027, breach watch",
+		title: "Watching the breach", until: "2026-11-30", term: "12", suggested: 1, tiers: []string{"By drone", "", "By boat", ""},
+		lines: [][]string{{"Flight and mosaic", "each month, in arrears", "9 Technician", "1150", ""},
+			{"Survey by launch", "each month, in arrears", "16 Hydrographer", "", "2350"}},
+		on: "2026-11-12", became: func(s *seeder, _ int64, secret string) error {
 			return pricing.Decline(s.ctx, s.app, secret, "192.0.2.31", "The trustees put it off to the spring.")
 		}},
-	{begun: "2026-11-02", sent: "2026-11-03", lead: 2, client: "Halvick Ferries", name: "Halvick 2027, wash limits", title: "Wash limits for the new ferry", until: "2026-12-03", term: "12", pays: "now", suggested: 2,
+	{begun: "2026-11-02", sent: "2026-11-03", lead: 2, client: "Halvick Ferries", name: "Halvick 2027, wash limits",
+		title: "Wash limits for the new ferry", until: "2026-12-03", term: "12", pays: "now", suggested: 2,
 		tiers: []string{"Measured once", "", "Measured and watched", "through the first year"},
-		lines: [][]string{{"Trials and report", "30 % as deposit on acceptance, the rest when the report is accepted", "22 IO, 40 Hydrographer", "9800", "9800"},
+		lines: [][]string{{"Trials and report", "30 % as deposit on acceptance, the rest when the report is accepted", "22 IO, 40 Hydrographer",
+			"9800", "9800"},
 			{"Wash watch", "each quarter, in arrears, on the 10th, first one prorated", "20 Technician", "", "2400"},
 			{"Advice on timetables", "148 an hour; as worked", "16 IO", "optional", "optional"}},
 		on: "2026-11-18", became: acceptedOnline},
-	{begun: "2026-11-04", sent: "2026-11-05", lead: 9, client: "Corriehaven Parish", name: "Corriehaven 2027, sea wall care", title: "Care of the sea wall", until: "2026-12-05", term: "36", tiers: []string{"Proposal", ""}, discount: "5 %",
-		lines: [][]string{{"Yearly inspection", "each year, in arrears, until the end of the term", "18 Coastal engineer, 6 Technician", "3900"}, {"Flood night on call", "by hand", "", "optional 850"}},
-		on:    "2026-11-20", became: func(s *seeder, id int64, _ string) error {
+	{begun: "2026-11-04", sent: "2026-11-05", lead: 9, client: "Corriehaven Parish", name: "Corriehaven 2027, sea wall care",
+		title: "Care of the sea wall", until: "2026-12-05", term: "36", tiers: []string{"Proposal", ""}, discount: "5 %",
+		lines: [][]string{{"Yearly inspection", "each year, in arrears, until the end of the term", "18 Coastal engineer, 6 Technician", "3900"},
+			{"Flood night on call", "by hand", "", "optional 850"}},
+		on: "2026-11-20", became: func(s *seeder, id int64, _ string) error {
 			return s.recorded(id, "Clerk of the parish", "Signed letter of 19 Nov, in the parish folder", pricing.Chosen{Options: []int{1}})
 		}},
-	{begun: "2026-11-10", lead: 14, client: "Orrin Seaweed Farm", sent: "2026-11-11", name: "Orrin 2027, grid extension", title: "Extension of the mooring grid", until: "2026-12-11", term: "3", tiers: []string{"Proposal", ""},
+	{begun: "2026-11-10", lead: 14, client: "Orrin Seaweed Farm", sent: "2026-11-11", name: "Orrin 2027, grid extension",
+		title: "Extension of the mooring grid", until: "2026-12-11", term: "3", tiers: []string{"Proposal", ""},
 		lines: [][]string{{"Grid design", "on acceptance", "24 Coastal engineer", "4600"}},
 		on:    "2026-11-17", became: func(s *seeder, id int64, _ string) error {
 			p, err := pricing.One(s.ctx, s.app, s.admin.Actor, id)
@@ -73,24 +85,36 @@ var proposals = []proposal{
 			_, err = pricing.Withdraw(s.ctx, s.app, app.Request{Actor: s.admin.Actor, Reason: "the licence area changes"}, id, p.Version)
 			return err
 		}},
-	{begun: "2026-11-16", lead: 5, client: "Merrow Bay School", name: "Merrow Bay 2026, slipway lesson", title: "Slipway and shore: a teaching survey", until: "2026-12-31", term: "", tiers: []string{"Proposal", ""},
+	{begun: "2026-11-16", lead: 5, client: "Merrow Bay School", name: "Merrow Bay 2026, slipway lesson",
+		title: "Slipway and shore: a teaching survey", until: "2026-12-31", term: "", tiers: []string{"Proposal", ""},
 		lines: [][]string{{"Teaching survey, two days", "on acceptance", "16 Marine ecologist", "1750"}},
 		on:    "2026-11-27", became: func(s *seeder, id int64, _ string) error {
 			return s.recorded(id, "E. Marsh, head teacher", "By telephone on 26 Nov, confirmed by mail", pricing.Chosen{})
 		}},
-	{begun: "2026-11-17", sent: "2026-11-19", lead: 2, client: "Ennisfarne Harbour Commission", name: "Ennisfarne 2027, tide gauges", title: "Tide gauge network", until: "2026-12-20", term: "24", suggested: 2, tiers: []string{"Two gauges", "", "Four gauges", "with daily checks"},
-		lines: [][]string{{"Gauge, installed and levelled", "2,350 per gauge; half as deposit, the rest when the gauges run", "14 Technician", "2", "4"}, {"Readings and care", "each month, in advance, on the 1st", "7 Technician", "640", "1180"},
+	{begun: "2026-11-17", sent: "2026-11-19", lead: 2, client: "Ennisfarne Harbour Commission", name: "Ennisfarne 2027, tide gauges",
+		title: "Tide gauge network", until: "2026-12-20", term: "24", suggested: 2,
+		tiers: []string{"Two gauges", "", "Four gauges", "with daily checks"},
+		lines: [][]string{{"Gauge, installed and levelled", "2,350 per gauge; half as deposit, the rest when the gauges run", "14 Technician",
+			"2", "4"}, {"Readings and care", "each month, in advance, on the 1st", "7 Technician", "640", "1180"},
 			{"Storm surge alerts", "each month, in advance, on the 1st", "2 Hydrographer", "optional 180", "180"}},
 		on: "2026-11-24", became: func(s *seeder, _ int64, secret string) error {
-			return errors.Join(pricing.MarkSeen(s.ctx, s.app, secret), pricing.AskQuestion(s.ctx, s.app, secret, "Could the two inner gauges wait until March?"))
+			return errors.Join(pricing.MarkSeen(s.ctx, s.app, secret),
+				pricing.AskQuestion(s.ctx, s.app, secret, "Could the two inner gauges wait until March?"))
 		}},
-	{begun: "2026-11-20", sent: "2026-11-23", lead: 5, client: "Isle of Varray Council", name: "Varray 2027, shoreline watch", title: "Shoreline watch", until: "2026-12-06", term: "12", suggested: 1, tiers: []string{"West shore", "", "All shores", "", "All shores and seals", ""},
-		lines: [][]string{{"Walkover and photographs", "each quarter, in arrears", "10 Planner", "1400", "2900", "2900"}, {"Seal count", "every 6 months, in arrears", "20 Marine ecologist", "", "optional 2600", "2600"}}},
-	{begun: "2026-11-24", sent: "2026-11-25", lead: 2, client: "Quillan Bay Desalination", name: "Quillan Bay 2027, intake guard", title: "Intake guard", until: "2026-12-24", term: "12", pays: "no", tiers: []string{"Proposal", ""},
-		lines: [][]string{{"Plume forecast", "each month, in arrears", "8 Hydrographer", "3400"}, {"Call-out", "152 an hour; as worked", "10", "optional"}}},
-	{begun: "2026-11-26", lead: 2, client: "Port of Calderwick", name: "Calderwick 2027, berth monitoring", title: "Berth monitoring 2027", until: "2026-12-31", term: "12", suggested: 2,
+	{begun: "2026-11-20", sent: "2026-11-23", lead: 5, client: "Isle of Varray Council", name: "Varray 2027, shoreline watch",
+		title: "Shoreline watch", until: "2026-12-06", term: "12", suggested: 1,
+		tiers: []string{"West shore", "", "All shores", "", "All shores and seals", ""},
+		lines: [][]string{{"Walkover and photographs", "each quarter, in arrears", "10 Planner", "1400", "2900", "2900"},
+			{"Seal count", "every 6 months, in arrears", "20 Marine ecologist", "", "optional 2600", "2600"}}},
+	{begun: "2026-11-24", sent: "2026-11-25", lead: 2, client: "Quillan Bay Desalination", name: "Quillan Bay 2027, intake guard",
+		title: "Intake guard", until: "2026-12-24", term: "12", pays: "no", tiers: []string{"Proposal", ""},
+		lines: [][]string{{"Plume forecast", "each month, in arrears", "8 Hydrographer", "3400"},
+			{"Call-out", "152 an hour; as worked", "10", "optional"}}},
+	{begun: "2026-11-26", lead: 2, client: "Port of Calderwick", name: "Calderwick 2027, berth monitoring", title: "Berth monitoring 2027",
+		until: "2026-12-31", term: "12", suggested: 2,
 		tiers: []string{"Watch", "two surveys a year", "Core", "quarterly bathymetry", "Full reach", "with forecasting"}, lines: berthLines},
-	{begun: "2026-11-30", lead: 9, client: "Skerry Point Holdings", name: "Skerry Point, quay opinion", title: "Opinion on the old quay", until: "2026-12-30", term: "", tiers: []string{"Proposal", ""},
+	{begun: "2026-11-30", lead: 9, client: "Skerry Point Holdings", name: "Skerry Point, quay opinion", title: "Opinion on the old quay",
+		until: "2026-12-30", term: "", tiers: []string{"Proposal", ""},
 		lines: [][]string{{"Inspection and opinion", "on acceptance", "20 Coastal engineer", "3200"}}},
 }
 
@@ -145,13 +169,15 @@ func (s *seeder) begin(p *proposal, _ int) error {
 	if err != nil {
 		return err
 	}
-	_, err = pricing.Save(s.ctx, s.app, s.as(p.lead), pricing.Saving{ID: made.ID, Version: view.Version, Typed: p.typed(view.Grid.Typed, blank.TaxCode)})
+	_, err = pricing.Save(s.ctx, s.app, s.as(p.lead),
+		pricing.Saving{ID: made.ID, Version: view.Version, Typed: p.typed(view.Grid.Typed, blank.TaxCode)})
 	return err
 }
 
 // typed fills in what a proposal says.
 func (p *proposal) typed(t pricing.TypedProposal, taxCode string) pricing.TypedProposal {
-	t.Title, t.ValidUntil, t.Starts, t.Term, t.Suggested, t.Discount, t.Tiers = p.title, p.until, p.starts, p.term, p.suggested, p.discount, []pricing.TypedTier{}
+	t.Title, t.ValidUntil, t.Starts, t.Term, t.Suggested, t.Discount, t.Tiers = p.title, p.until, p.starts, p.term, p.suggested, p.discount,
+		[]pricing.TypedTier{}
 	if p.pays != "" {
 		t.Pays = p.pays
 	}
@@ -159,7 +185,8 @@ func (p *proposal) typed(t pricing.TypedProposal, taxCode string) pricing.TypedP
 		t.Tiers = append(t.Tiers, pricing.TypedTier{Name: p.tiers[i], Note: p.tiers[i+1]})
 	}
 	for _, l := range p.lines {
-		t.Lines = append(t.Lines, pricing.TypedLine{Description: l[0], Said: l[1], When: "by hand", Expected: l[2], Kind: "fixed", TaxCode: taxCode, Cells: l[3:]})
+		t.Lines = append(t.Lines, pricing.TypedLine{Description: l[0], Said: l[1], When: "by hand", Expected: l[2], Kind: "fixed",
+			TaxCode: taxCode, Cells: l[3:]})
 	}
 	return t
 }
@@ -214,7 +241,8 @@ func (s *seeder) recorded(id int64, name, evidence string, chosen pricing.Chosen
 	if err != nil {
 		return err
 	}
-	_, err = pricing.Record(s.ctx, s.app, s.as(p.LeadID), id, pricing.ByHand{Version: p.Version, Name: name, Evidence: evidence, Day: s.app.Clock.Today(), Chosen: chosen})
+	_, err = pricing.Record(s.ctx, s.app, s.as(p.LeadID), id,
+		pricing.ByHand{Version: p.Version, Name: name, Evidence: evidence, Day: s.app.Clock.Today(), Chosen: chosen})
 	return err
 }
 
@@ -231,11 +259,13 @@ func acceptedOnline(s *seeder, _ int64, secret string) error {
 	if err := errors.Join(pricing.MarkSeen(s.ctx, s.app, secret), pricing.SendCode(s.ctx, s.app, secret)); err != nil {
 		return err
 	}
-	way, err := pricing.KeepWay(s.ctx, s.app, secret, pricing.GivenWay{Kind: "card", Number: "9000 0000 0000 0019", Expires: "12/29", Code: "123", Holder: "Halvick Ferries"})
+	way, err := pricing.KeepWay(s.ctx, s.app, secret,
+		pricing.GivenWay{Kind: "card", Number: "9000 0000 0000 0019", Expires: "12/29", Code: "123", Holder: "Halvick Ferries"})
 	if err != nil {
 		return err
 	}
-	return pricing.Accept(s.ctx, s.app, secret, "192.0.2.17", pricing.Signing{Chosen: pricing.Chosen{Tier: 1, Options: []int{2}}, Name: "Hale Brannigan", Code: code, WayID: way.ID})
+	return pricing.Accept(s.ctx, s.app, secret, "192.0.2.17",
+		pricing.Signing{Chosen: pricing.Chosen{Tier: 1, Options: []int{2}}, Name: "Hale Brannigan", Code: code, WayID: way.ID})
 }
 
 // asked sends the questionnaire to the clients who are new; one has answered.

@@ -55,7 +55,8 @@ func (s *seeder) spend(on day.Day) error {
 		if p.byHand && s.bought.IntN(3) > 0 {
 			continue
 		}
-		in := timekeeping.TypedPurchase{PersonID: p.person, CategoryID: p.category, Day: on - day.Day(s.bought.IntN(4)), Supplier: p.supplier, Text: p.text, PaidBy: "firm",
+		in := timekeeping.TypedPurchase{PersonID: p.person, CategoryID: p.category, Day: on - day.Day(s.bought.IntN(4)), Supplier: p.supplier,
+			Text: p.text, PaidBy: "firm",
 			Shares: []timekeeping.TypedShare{{EngagementID: s.engagements[p.engagement-1], Treatment: wip.Billable}}}
 		if p.given {
 			in.PaidBy = "person"
@@ -144,12 +145,18 @@ func (s *seeder) split() error {
 		return timekeeping.TypedShare{EngagementID: engagement, Amount: amount, Day: used, Note: note, Treatment: wip.Billable}
 	}
 	purchases := []timekeeping.TypedPurchase{
-		{PersonID: 3, CategoryID: 6, Day: on, Supplier: "Harbour Chandlery", Text: "Fuel for the survey launch", Amount: "307.50", Tax: "57.50", PaidBy: "firm",
-			Shares: []timekeeping.TypedShare{billable(e(1), "80.00", on-2, "two trips"), billable(e(5), "65.00", on-1, ""), billable(e(7), "", on, "")}},
-		{PersonID: 7, CategoryID: 6, Day: on - 7, Supplier: "Tidal Data Office", Text: "Tide tables and current data", Amount: "215.25", Tax: "40.25", PaidBy: "firm",
-			Shares: []timekeeping.TypedShare{billable(e(5), "65.00", on-7, ""), billable(e(6), "50.00", on-6, ""), {Amount: "", Note: "our own copy", Treatment: wip.NotBillable}}},
-		{PersonID: 2, CategoryID: 7, Day: on - 9, Supplier: "Marine Licence Office", Text: "Fee for the dredge licence", Amount: "420.00", PaidBy: "firm", Shares: []timekeeping.TypedShare{billable(e(2), "", on-9, "")}},
-		{PersonID: 5, CategoryID: 7, Day: on - 5, Supplier: "Land and Shore Registry", Text: "Search fee", Amount: "48.00", PaidBy: "person", Shares: []timekeeping.TypedShare{billable(e(6), "", on-5, "")}},
+		{PersonID: 3, CategoryID: 6, Day: on, Supplier: "Harbour Chandlery", Text: "Fuel for the survey launch", Amount: "307.50", Tax: "57.50",
+			PaidBy: "firm",
+			Shares: []timekeeping.TypedShare{billable(e(1), "80.00", on-2, "two trips"), billable(e(5), "65.00", on-1, ""),
+				billable(e(7), "", on, "")}},
+		{PersonID: 7, CategoryID: 6, Day: on - 7, Supplier: "Tidal Data Office", Text: "Tide tables and current data", Amount: "215.25",
+			Tax: "40.25", PaidBy: "firm",
+			Shares: []timekeeping.TypedShare{billable(e(5), "65.00", on-7, ""), billable(e(6), "50.00", on-6, ""),
+				{Amount: "", Note: "our own copy", Treatment: wip.NotBillable}}},
+		{PersonID: 2, CategoryID: 7, Day: on - 9, Supplier: "Marine Licence Office", Text: "Fee for the dredge licence", Amount: "420.00",
+			PaidBy: "firm", Shares: []timekeeping.TypedShare{billable(e(2), "", on-9, "")}},
+		{PersonID: 5, CategoryID: 7, Day: on - 5, Supplier: "Land and Shore Registry", Text: "Search fee", Amount: "48.00", PaidBy: "person",
+			Shares: []timekeeping.TypedShare{billable(e(6), "", on-5, "")}},
 	}
 	for _, in := range purchases {
 		if in.CategoryID == 6 {
@@ -172,24 +179,32 @@ func (s *seeder) treated() error {
 	s.at(on, 20)
 	fixedFee, other := s.laterWork[3], s.laterWork[6] // slipway levels and a rock armour check, both at a fixed fee
 	entry := func(person, engagement, service int64, on day.Day, worked, text string) timekeeping.TypedEntry {
-		return timekeeping.TypedEntry{PersonID: person, EngagementID: engagement, ServiceID: service, Day: on, Worked: worked, Treatment: wip.Billable, Text: text}
+		return timekeeping.TypedEntry{PersonID: person, EngagementID: engagement, ServiceID: service, Day: on, Worked: worked,
+			Treatment: wip.Billable, Text: text}
 	}
-	extra, extraToo := entry(14, fixedFee, 3, on, "1:30", "Second opinion, asked for in addition"), entry(9, other, 1, on-1, "2:15", "Extra visit after the storm")
+	extra, extraToo := entry(14, fixedFee, 3, on, "1:30", "Second opinion, asked for in addition"),
+		entry(9, other, 1, on-1, "2:15", "Extra visit after the storm")
 	extra.Treatment, extraToo.Treatment = wip.OutOfScope, wip.OutOfScope
-	night, early := entry(2, s.engagements[3], 4, on-2, "1:12", "Call with counsel, late evening"), entry(5, s.engagements[4], 1, on, "2:00", "Seal watch before dawn")
+	night, early := entry(2, s.engagements[3], 4, on-2, "1:12", "Call with counsel, late evening"),
+		entry(5, s.engagements[4], 1, on, "2:00", "Seal watch before dawn")
 	night.Markup, early.Markup = "25", "-10"
-	desk, fee := entry(2, s.engagements[0], 5, on-9, "", "Data room, by the month"), entry(5, s.engagements[5], 5, on-9, "", "Online map, by the month")
+	desk, fee := entry(2, s.engagements[0], 5, on-9, "", "Data room, by the month"),
+		entry(5, s.engagements[5], 5, on-9, "", "Online map, by the month")
 	desk.Flat, desk.Returns, fee.Flat, fee.Returns = "95.00", true, "60.00", true
 	opinion := entry(14, s.engagements[10], 3, on-3, "3:20", "Expert opinion at an agreed price")
 	opinion.Flat = "450.00"
-	later, waiting := entry(2, s.engagements[6], 4, on-1, "1:48", "Draft of the speed limits"), entry(5, s.engagements[3], 3, on-1, "2:06", "Statement, to be agreed first")
+	later, waiting := entry(2, s.engagements[6], 4, on-1, "1:48", "Draft of the speed limits"),
+		entry(5, s.engagements[3], 3, on-1, "2:06", "Statement, to be agreed first")
 	later.Hold, waiting.Hold = "2026-12-15", "released"
-	third, fourth := entry(8, s.engagements[5], 3, on-8, "1:20", "Chapter in dispute"), entry(9, s.laterWork[2], 3, on-2, "1:00", "After the buoy is back")
+	third, fourth := entry(8, s.engagements[5], 3, on-8, "1:20", "Chapter in dispute"),
+		entry(9, s.laterWork[2], 3, on-2, "1:00", "After the buoy is back")
 	third.Hold, fourth.Hold = "released", "2027-01-11"
-	timed, foreseen := entry(10, s.engagements[10], 1, on-6, "", "Anchor test, morning tide"), entry(13, s.engagements[5], 3, on-6, "3:30", "Policy maps, frontage 4")
+	timed, foreseen := entry(10, s.engagements[10], 1, on-6, "", "Anchor test, morning tide"),
+		entry(13, s.engagements[5], 3, on-6, "3:30", "Policy maps, frontage 4")
 	timed.Started, timed.Ended, timed.Expected = "6:40", "9:05", "2:00"
 	foreseen.Expected, foreseen.Reference = "4:00", "IVC/81/26-4"
-	for _, in := range []timekeeping.TypedEntry{extra, extraToo, night, early, desk, fee, opinion, later, waiting, third, fourth, timed, foreseen} {
+	for _, in := range []timekeeping.TypedEntry{extra, extraToo, night, early, desk, fee, opinion, later, waiting, third, fourth, timed,
+		foreseen} {
 		if _, err := timekeeping.Record(s.ctx, s.app, s.admin, in); err != nil {
 			return fmt.Errorf("%s: %w", in.Text, err)
 		}
@@ -237,15 +252,18 @@ func (s *seeder) timers() error {
 		text                        string
 		began, paused               time.Duration // before now
 	}{
-		{3, s.engagements[2], 2, "Difference chart against the last survey", 3 * time.Hour, 105 * time.Minute}, {3, s.engagements[0], 1, "Side-scan mosaic, line 7", 42 * time.Minute, 0},
-		{2, s.engagements[1], 4, "Licence conditions", 25 * time.Minute, 0}, {1, s.engagements[11], 6, "Tender, section 3", 90 * time.Minute, 15 * time.Minute},
+		{3, s.engagements[2], 2, "Difference chart against the last survey", 3 * time.Hour, 105 * time.Minute},
+		{3, s.engagements[0], 1, "Side-scan mosaic, line 7", 42 * time.Minute, 0},
+		{2, s.engagements[1], 4, "Licence conditions", 25 * time.Minute, 0},
+		{1, s.engagements[11], 6, "Tender, section 3", 90 * time.Minute, 15 * time.Minute},
 	} {
 		treatment := wip.Billable
 		if t.service == 6 {
 			treatment = wip.NotBillable
 		}
 		s.app.Clock = app.PinnedClock{Date: Today, At: now.Add(-t.began)}
-		timer, err := timekeeping.StartTimer(s.ctx, s.app, by(t.person), timekeeping.TypedTimer{EngagementID: t.engagement, ServiceID: t.service, Treatment: treatment, Text: t.text})
+		timer, err := timekeeping.StartTimer(s.ctx, s.app, by(t.person),
+			timekeeping.TypedTimer{EngagementID: t.engagement, ServiceID: t.service, Treatment: treatment, Text: t.text})
 		if err == nil && t.paused > 0 {
 			s.app.Clock = app.PinnedClock{Date: Today, At: now.Add(-t.paused)}
 			_, err = timekeeping.PauseTimer(s.ctx, s.app, by(t.person), timer.ID)

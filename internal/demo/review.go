@@ -81,21 +81,25 @@ func (s *seeder) end(upTo day.Day) error {
 		for _, e := range work.Entries {
 			portions = append(portions, e.PortionID)
 		}
-		if _, err := wip.Decide(s.ctx, s.app, s.admin, portions, wip.Decision{Kind: wip.WriteOff, Reason: "the mandate ended before anything came of it"}); err != nil {
+		if _, err := wip.Decide(s.ctx, s.app, s.admin, portions,
+			wip.Decision{Kind: wip.WriteOff, Reason: "the mandate ended before anything came of it"}); err != nil {
 			return err
 		}
 		if err := s.set("engagements", s.named[over.name], "closed", over.closed); err != nil {
 			return err
 		}
 	}
-	return errors.Join(s.set("engagements", s.named["Mooring layout"], "closed", "2026-11-27"), s.set("engagements", s.named["Berthing trials"], "closed", "2026-11-30"))
+	return errors.Join(s.set("engagements", s.named["Mooring layout"], "closed", "2026-11-27"),
+		s.set("engagements", s.named["Berthing trials"], "closed", "2026-11-30"))
 }
 
 // twice records the same work twice, and some without a word.
 func (s *seeder) twice(engagementID int64, on day.Day) error {
 	for _, words := range []string{"Tide gauge reduction, north pier", "Tide gauge reduction, north pier", ""} {
-		in := timekeeping.TypedEntry{PersonID: 7, EngagementID: engagementID, ServiceID: 1, Day: on, Worked: "2:30", Treatment: core.Billable, Text: words}
-		if _, err := timekeeping.Record(s.ctx, s.app, app.Request{Actor: app.Actor{PersonID: in.PersonID, Role: people[in.PersonID-1].role}}, in); err != nil {
+		in := timekeeping.TypedEntry{PersonID: 7, EngagementID: engagementID, ServiceID: 1, Day: on, Worked: "2:30", Treatment: core.Billable,
+			Text: words}
+		if _, err := timekeeping.Record(s.ctx, s.app, app.Request{Actor: app.Actor{PersonID: in.PersonID, Role: people[in.PersonID-1].role}},
+			in); err != nil {
 			return err
 		}
 	}
@@ -116,14 +120,16 @@ func (s *seeder) settleSome(made []runs.Made) error {
 	if err != nil {
 		return err
 	}
-	if _, err := drafts.SetChoice(s.ctx, s.app, s.admin, first, drafts.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}); err != nil {
+	if _, err := drafts.SetChoice(s.ctx, s.app, s.admin, first,
+		drafts.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}); err != nil {
 		return err
 	}
 	sheet, err := registry.Read(s.ctx, s.app, s.admin.Actor, "clients", inv.ClientID)
 	if err != nil {
 		return err
 	}
-	if _, err := registry.SetField(s.ctx, s.app, s.admin, "clients", []registry.Seen{{ID: inv.ClientID, Version: sheet.Version}}, registry.Change{Field: "surcharge", Value: "4"}); err != nil {
+	if _, err := registry.SetField(s.ctx, s.app, s.admin, "clients", []registry.Seen{{ID: inv.ClientID, Version: sheet.Version}},
+		registry.Change{Field: "surcharge", Value: "4"}); err != nil {
 		return err
 	}
 	asked := []drafts.Edit{}

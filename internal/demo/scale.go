@@ -22,5 +22,6 @@ func Scale(ctx context.Context, folder string, scale int) error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(data.Unsynced(ctx), data.Multiply(ctx, store.Load{Entries: perScale * scale, Unbilled: unbilledPer * scale, Each: entriesEach}), data.Close())
+	return errors.Join(data.Unsynced(ctx), data.Multiply(ctx,
+		store.Load{Entries: perScale * scale, Unbilled: unbilledPer * scale, Each: entriesEach}), data.Close())
 }

@@ -50,7 +50,8 @@ func Seed(ctx context.Context, folder string, outside app.App) error {
 		return errors.Join(err, data.Close())
 	}
 	outside.Store = data
-	s := &seeder{ctx: ctx, app: &outside, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1)), bought: buying(), named: map[string]int64{}}
+	s := &seeder{ctx: ctx, app: &outside, random: rand.New(rand.NewPCG(seed, seed)), newer: rand.New(rand.NewPCG(seed, seed+1)),
+		bought: buying(), named: map[string]int64{}}
 	if err := errors.Join(s.all(), data.Close()); err != nil {
 		return fmt.Errorf("make the demo firm: %w", err)
 	}
@@ -111,7 +112,8 @@ func (s *seeder) set(kind string, id int64, values ...string) error {
 	for pair := range slices.Chunk(values, 2) {
 		sheet, err := registry.Read(s.ctx, s.app, s.admin.Actor, kind, id)
 		if err == nil {
-			_, err = registry.SetField(s.ctx, s.app, s.admin, kind, []registry.Seen{{ID: id, Version: sheet.Version}}, registry.Change{Field: pair[0], Value: pair[1]})
+			_, err = registry.SetField(s.ctx, s.app, s.admin, kind, []registry.Seen{{ID: id, Version: sheet.Version}},
+				registry.Change{Field: pair[0], Value: pair[1]})
 		}
 		if err != nil {
 			return fmt.Errorf("%s of %s %d: %w", pair[0], kind, id, err)
@@ -132,7 +134,8 @@ func (s *seeder) adds(kind string, records ...[]string) error {
 
 func (s *seeder) firm() error {
 	admin := people[0]
-	begun := setup.Start{Firm: "Skerrow Coastal", Currency: "EUR", TimeZone: "Europe/Dublin", Mark: "point", TaxName: "VAT", TaxPercent: "23", Name: admin.name, Mail: mail(admin), Password: Password}
+	begun := setup.Start{Firm: "Skerrow Coastal", Currency: "EUR", TimeZone: "Europe/Dublin", Mark: "point", TaxName: "VAT", TaxPercent: "23",
+		Name: admin.name, Mail: mail(admin), Password: Password}
 	if _, err := setup.Begin(s.ctx, s.app, begun); err != nil {
 		return err
 	}
@@ -140,24 +143,34 @@ func (s *seeder) firm() error {
 	records := []error{
 		s.set("firm", 1, "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "web", "skerrow.example", "tax_registrations", "VAT IE 0000000 X",
 			"opening_text", "For work on coast and harbour:", "closing_text", "Thank you for working with us."),
-		s.set("entities", 1, "legal_name", "Skerrow Coastal Ltd", "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "tax_number", "VAT IE 0000000 X", "mail", "accounts@skerrow.example",
+		s.set("entities", 1, "legal_name", "Skerrow Coastal Ltd", "address", "14 Weir Quay\nEnnisfarne\nEF1 2SC", "tax_number",
+			"VAT IE 0000000 X", "mail", "accounts@skerrow.example",
 			"bank_name", "Harbourside Credit", "iban", "IE89 DEMO 0000 0000 0000 01", "bic", "DEMOIE00"),
 		s.set("series", 1, "prefix", "SC", "first_number", "801"),
-		s.adds("entities", []string{"name", "Skerrow Marine", "legal_name", "Skerrow Marine Ecology Ltd", "address", "2 Slip Lane\nVarray", "tax_number", "VAT IE 1111111 Y", "iban", "IE57 DEMO 1111 1111 1111 11"}),
+		s.adds("entities", []string{"name", "Skerrow Marine", "legal_name", "Skerrow Marine Ecology Ltd", "address", "2 Slip Lane\nVarray",
+			"tax_number", "VAT IE 1111111 Y", "iban", "IE57 DEMO 1111 1111 1111 11"}),
 		s.adds("series", []string{"entity", "Skerrow Marine", "kind", "invoice", "prefix", "SM"}),
-		s.adds("tax-codes", []string{"code", "R", "name", "VAT"}, []string{"code", "AE", "name", "VAT", "category", "AE", "notice", "Reverse charge: the recipient accounts for the tax.", "places", "NO GB JP US"},
+		s.adds("tax-codes", []string{"code", "R", "name", "VAT"},
+			[]string{"code", "AE", "name", "VAT", "category", "AE", "notice", "Reverse charge: the recipient accounts for the tax.", "places",
+				"NO GB JP US"},
 			[]string{"code", "X", "name", "VAT", "category", "E", "notice", "Exempt from VAT."}),
-		s.adds("tax-rates", []string{"code", "R", "from", "2026-01-01", "percent", "13.5"}, []string{"code", "AE", "from", "2026-01-01", "percent", "0"}, []string{"code", "X", "from", "2026-01-01", "percent", "0"}),
-		s.adds("offices", []string{"name", "Ennisfarne", "address", "14 Weir Quay, Ennisfarne"}, []string{"name", "Varray", "address", "2 Slip Lane, Varray"}),
-		s.adds("own-fields", []string{"name", "Survey area", "subject", "engagement", "form", "choice", "choices", "harbour\nopen coast\nestuary"}, []string{"name", "Board meets", "subject", "client"}),
+		s.adds("tax-rates", []string{"code", "R", "from", "2026-01-01", "percent", "13.5"},
+			[]string{"code", "AE", "from", "2026-01-01", "percent", "0"}, []string{"code", "X", "from", "2026-01-01", "percent", "0"}),
+		s.adds("offices", []string{"name", "Ennisfarne", "address", "14 Weir Quay, Ennisfarne"},
+			[]string{"name", "Varray", "address", "2 Slip Lane, Varray"}),
+		s.adds("own-fields", []string{"name", "Survey area", "subject", "engagement", "form", "choice", "choices",
+			"harbour\nopen coast\nestuary"}, []string{"name", "Board meets", "subject", "client"}),
 	}
 	for _, h := range holidays {
 		records = append(records, s.adds("holidays", []string{"day", h[0], "name", h[1]}))
 	}
 	for _, currency := range slices.Sorted(maps.Keys(courses)) {
-		records = append(records, s.adds("exchange-rates", []string{"currency", string(currency), "day", yearStart.String(), "rate", courses[currency][0], "source", "invented for the demo"}))
+		records = append(records, s.adds("exchange-rates",
+			[]string{"currency", string(currency), "day", yearStart.String(), "rate", courses[currency][0], "source", "invented for the demo"}))
 		for i, rate := range courses[currency] {
-			records = append(records, s.adds("exchange-rates", []string{"currency", string(currency), "day", day.Of(2026, 8, 1).AddMonths(i).String(), "rate", rate, "source", "invented for the demo"}))
+			records = append(records, s.adds("exchange-rates",
+				[]string{"currency", string(currency), "day", day.Of(2026, 8, 1).AddMonths(i).String(), "rate", rate, "source",
+					"invented for the demo"}))
 		}
 	}
 	return errors.Join(records...)
@@ -181,7 +194,8 @@ func (s *seeder) people() error {
 			}
 			continue
 		}
-		id, err := s.add("people", "name", p.name, "initials", p.initials, "mail", mail(p), "role", string(p.role), "grade", p.grade, "weekly", fmt.Sprint(p.hours), "office", p.office)
+		id, err := s.add("people", "name", p.name, "initials", p.initials, "mail", mail(p), "role", string(p.role), "grade", p.grade, "weekly",
+			fmt.Sprint(p.hours), "office", p.office)
 		if err != nil {
 			return err
 		}
@@ -201,11 +215,13 @@ func (s *seeder) people() error {
 // client's, an engagement's; some changed in the year.
 func (s *seeder) prices() error {
 	for i, v := range services {
-		if _, err := s.add("services", "code", fmt.Sprintf("S%02d", i+1), "name", v.name, "kind", v.kind, "price", v.price, "unit", v.unit, "activity_code", v.code); err != nil {
+		if _, err := s.add("services", "code", fmt.Sprintf("S%02d", i+1), "name", v.name, "kind", v.kind, "price", v.price, "unit", v.unit,
+			"activity_code", v.code); err != nil {
 			return err
 		}
 	}
-	rates := [][]string{{"per_hour", "110"}, {"per_hour", "135", "currency", "USD"}, {"per_hour", "1450", "currency", "NOK"}, {"per_hour", "19500", "currency", "JPY"}, {"kind", "cost", "per_hour", "40"}}
+	rates := [][]string{{"per_hour", "110"}, {"per_hour", "135", "currency", "USD"}, {"per_hour", "1450", "currency", "NOK"},
+		{"per_hour", "19500", "currency", "JPY"}, {"kind", "cost", "per_hour", "40"}}
 	for _, g := range grades {
 		rates = append(rates, []string{"grade", g.name, "kind", "cost", "per_hour", g.cost})
 		if g.bill != "" {
@@ -217,7 +233,8 @@ func (s *seeder) prices() error {
 			rates = append(rates, []string{"person", p.initials, "per_hour", p.perHour})
 		}
 	}
-	rates = append(rates, []string{"person", "TB", "per_hour", "134.50", "from", "2026-10-01"}, []string{"grade", "Technician", "per_hour", "88", "from", "2026-10-01"},
+	rates = append(rates, []string{"person", "TB", "per_hour", "134.50", "from", "2026-10-01"},
+		[]string{"grade", "Technician", "per_hour", "88", "from", "2026-10-01"},
 		[]string{"grade", "Hydrographer", "kind", "cost", "per_hour", "48", "from", "2026-07-01"})
 	if err := s.adds("rate-cards", []string{"name", "Public bodies 2026"}); err != nil {
 		return err
@@ -230,7 +247,8 @@ func (s *seeder) prices() error {
 			return err
 		}
 	}
-	return errors.Join(s.adds("bundles", []string{"name", "Berth survey", "services", "S01\nS02\nS03"}), s.set("proposal-texts", 1, "text", terms), s.set("firm", 1, "fee_step", "50"))
+	return errors.Join(s.adds("bundles", []string{"name", "Berth survey", "services", "S01\nS02\nS03"}),
+		s.set("proposal-texts", 1, "text", terms), s.set("firm", 1, "fee_step", "50"))
 }
 
 const terms = `1. {firm} does the work described above for {client}, from {start}.
@@ -242,13 +260,15 @@ const terms = `1. {firm} does the work described above for {client}, from {start
 func (s *seeder) clients() error {
 	for i, c := range clients {
 		combined := map[bool]string{true: "yes", false: "no"}[c.combined]
-		id, err := s.add("clients", "code", fmt.Sprintf("C%03d", i+1), "name", c.name, "address", c.address, "mail", fmt.Sprintf("accounts@client%d.example", i+1),
+		id, err := s.add("clients", "code", fmt.Sprintf("C%03d", i+1), "name", c.name, "address", c.address, "mail",
+			fmt.Sprintf("accounts@client%d.example", i+1),
 			"currency", string(c.currency), "terms", c.terms, "combined", combined, "tax_code", c.taxCode, "onboarded", "yes")
 		if err != nil {
 			return err
 		}
 		if i < 6 {
-			if _, err := s.add("contacts", "client", fmt.Sprintf("C%03d", i+1), "name", contacts[i], "mail", fmt.Sprintf("pay@client%d.example", i+1), "title", "Accounts"); err != nil {
+			if _, err := s.add("contacts", "client", fmt.Sprintf("C%03d", i+1), "name", contacts[i], "mail",
+				fmt.Sprintf("pay@client%d.example", i+1), "title", "Accounts"); err != nil {
 				return err
 			}
 		}
@@ -258,8 +278,10 @@ func (s *seeder) clients() error {
 			}
 		}
 	}
-	return s.adds("rates", []string{"client", "C002", "per_hour", "122.50", "from", "2026-01-01"}, []string{"engagement", "E004", "per_hour", "148", "from", "2026-10-01"},
-		[]string{"client", "C008", "per_hour", "152", "currency", "USD", "from", "2026-01-01"}, []string{"engagement", "E001", "person", "IO", "per_hour", "168", "from", "2026-11-16"})
+	return s.adds("rates", []string{"client", "C002", "per_hour", "122.50", "from", "2026-01-01"},
+		[]string{"engagement", "E004", "per_hour", "148", "from", "2026-10-01"},
+		[]string{"client", "C008", "per_hour", "152", "currency", "USD", "from", "2026-01-01"},
+		[]string{"engagement", "E001", "person", "IO", "per_hour", "168", "from", "2026-11-16"})
 }
 
 // contacts of the first clients.
@@ -270,7 +292,8 @@ func (s *seeder) engagement(_ int64, client string, e engagement) error {
 	if e.name == "Own time" {
 		arrangement = "non_billable"
 	}
-	id, err := s.add("engagements", "client", client, "code", fmt.Sprintf("E%03d", len(s.engagements)+1), "name", e.name, "reference", e.reference,
+	id, err := s.add("engagements", "client", client, "code", fmt.Sprintf("E%03d", len(s.engagements)+1), "name", e.name, "reference",
+		e.reference,
 		"arrangement", arrangement, "lead", e.lead, "opened", yearStart.String())
 	s.engagements = append(s.engagements, id)
 	return err
@@ -288,13 +311,16 @@ func (s *seeder) later() error {
 		}
 		onboarded := map[bool]string{true: "no", false: "yes"}[c.isNew]
 		opened := map[bool]string{true: "2026-11-20", false: "2026-01-01"}[c.isNew]
-		id, err := s.add("clients", "name", c.name, "currency", string(currency), "country", c.country, "industry", c.industry, "terms", c.terms, "tax_code", c.taxCode,
-			"status", c.status, "responsible", responsible[i%len(responsible)], "opened", opened, "onboarded", onboarded, "mail", strings.ToLower(strings.Fields(c.name)[0])+"@client.example")
+		id, err := s.add("clients", "name", c.name, "currency", string(currency), "country", c.country, "industry", c.industry, "terms", c.terms,
+			"tax_code", c.taxCode,
+			"status", c.status, "responsible", responsible[i%len(responsible)], "opened", opened, "onboarded", onboarded, "mail",
+			strings.ToLower(strings.Fields(c.name)[0])+"@client.example")
 		if err != nil {
 			return err
 		}
 		for _, w := range c.work {
-			e, err := s.add("engagements", "client", c.name, "name", w.name, "arrangement", w.arrangement, "fee", w.fee, "lead", w.lead, "opened", yearStart.String(), "due", "2027-03-31",
+			e, err := s.add("engagements", "client", c.name, "name", w.name, "arrangement", w.arrangement, "fee", w.fee, "lead", w.lead, "opened",
+				yearStart.String(), "due", "2027-03-31",
 				"fee_period", map[bool]string{true: "quarter"}[w.arrangement == "recurring"])
 			if err != nil {
 				return err
@@ -314,7 +340,8 @@ func (s *seeder) later() error {
 func (s *seeder) budgets() error {
 	survey := "E001"
 	phases := map[string]string{}
-	for _, p := range [][]string{{"Field work", "", "2026-11-13", "done", "TB LM"}, {"Processing", "", "2026-12-11", "begun", "TB"}, {"Report", "", "2027-01-15", "open", "IO"},
+	for _, p := range [][]string{{"Field work", "", "2026-11-13", "done", "TB LM"}, {"Processing", "", "2026-12-11", "begun", "TB"},
+		{"Report", "", "2027-01-15", "open", "IO"},
 		{"Tide reduction", "Processing", "2026-12-04", "begun", "TB"}, {"Scour chart", "Processing", "2026-12-11", "open", "TB"}} {
 		id, err := s.add("phases", "engagement", survey, "name", p[0], "parent", phases[p[1]], "due", p[2], "status", p[3], "people", p[4])
 		if err != nil {
@@ -376,7 +403,8 @@ func (s *seeder) months() error {
 	if err != nil {
 		return err
 	}
-	if err := registry.SetActive(s.ctx, s.app, s.admin, "clients", registry.Seen{ID: s.goneClient, Version: sheet.Version}, false); err != nil {
+	if err := registry.SetActive(s.ctx, s.app, s.admin, "clients", registry.Seen{ID: s.goneClient, Version: sheet.Version},
+		false); err != nil {
 		return err
 	}
 	for _, step := range []func() error{s.split, s.treated, s.weeks, s.timers} {

@@ -45,12 +45,14 @@ func (s *seeder) laterWorkday(on day.Day) error {
 		}
 		for left := people[i].hours * 60 / 5; left > 40; {
 			worked := min(left, 120+s.newer.IntN(45)*6)
-			in := timekeeping.TypedEntry{PersonID: int64(i + 1), EngagementID: s.laterWork[(i*5+s.newer.IntN(6))%len(s.laterWork)], ServiceID: int64(1 + s.newer.IntN(4)), Day: on,
+			in := timekeeping.TypedEntry{PersonID: int64(i + 1), EngagementID: s.laterWork[(i*5+s.newer.IntN(6))%len(s.laterWork)],
+				ServiceID: int64(1 + s.newer.IntN(4)), Day: on,
 				Worked: worktime.Clock(worked), Treatment: wip.Billable, Text: text(laterTexts[s.newer.IntN(len(laterTexts))], 1+s.newer.IntN(9))}
 			if s.newer.IntN(20) == 0 {
 				in.Treatment = wip.NoCharge
 			}
-			if _, err := timekeeping.Record(s.ctx, s.app, app.Request{Actor: app.Actor{PersonID: in.PersonID, Role: people[i].role}}, in); err != nil {
+			if _, err := timekeeping.Record(s.ctx, s.app, app.Request{Actor: app.Actor{PersonID: in.PersonID, Role: people[i].role}},
+				in); err != nil {
 				return err
 			}
 			left -= worked

@@ -42,17 +42,23 @@ func archived(drawn []byte, doc *invoice.Document, printed invoice.Printed) ([]b
 	if err != nil {
 		return nil, err
 	}
-	made := about{title: safetext.Line(printed.Title + " " + printed.Number), author: safetext.Line(doc.Issuer.Name), dated: doc.Dated, hybrid: data != nil}
+	made := about{title: safetext.Line(printed.Title + " " + printed.Number), author: safetext.Line(doc.Issuer.Name), dated: doc.Dated,
+		hybrid: data != nil}
 	metadata := u.stream("/Type /Metadata /Subtype /XML", made.xmp())
 	colours := u.stream("/N 3 /Filter /FlateDecode", packedProfile())
-	intent := u.object(fmt.Sprintf("<< /Type /OutputIntent /S /GTS_PDFA1 /OutputConditionIdentifier (sRGB) /Info (sRGB) /DestOutputProfile %d 0 R >>", colours))
-	catalog := fmt.Sprintf("<< /Type /Catalog /Version /1.7 /Pages 1 0 R /Lang (%s) /Metadata %d 0 R /OutputIntents [%d 0 R] /ViewerPreferences << /DisplayDocTitle true >>", doc.Language.Known(), metadata, intent)
+	intent := u.object(fmt.Sprintf("<< /Type /OutputIntent /S /GTS_PDFA1 /OutputConditionIdentifier (sRGB) /Info (sRGB) "+
+		"/DestOutputProfile %d 0 R >>", colours))
+	catalog := fmt.Sprintf("<< /Type /Catalog /Version /1.7 /Pages 1 0 R /Lang (%s) /Metadata %d 0 R /OutputIntents [%d 0 R] "+
+		"/ViewerPreferences << /DisplayDocTitle true >>", doc.Language.Known(), metadata, intent)
 	if data != nil {
-		file := u.stream(fmt.Sprintf("/Type /EmbeddedFile /Subtype /text#2Fxml /Filter /FlateDecode /Params << /Size %d /ModDate (%s) >>", len(data), pdfDate(doc.Dated)), packed(data))
-		spec := u.object(fmt.Sprintf("<< /Type /Filespec /F (%s) /UF (%s) /Desc (EN 16931) /AFRelationship /Alternative /EF << /F %d 0 R /UF %d 0 R >> >>", einvoice.FileName, einvoice.FileName, file, file))
+		file := u.stream(fmt.Sprintf("/Type /EmbeddedFile /Subtype /text#2Fxml /Filter /FlateDecode /Params << /Size %d /ModDate (%s) >>",
+			len(data), pdfDate(doc.Dated)), packed(data))
+		spec := u.object(fmt.Sprintf("<< /Type /Filespec /F (%s) /UF (%s) /Desc (EN 16931) /AFRelationship /Alternative /EF << /F %d "+
+			"0 R /UF %d 0 R >> >>", einvoice.FileName, einvoice.FileName, file, file))
 		catalog += fmt.Sprintf(" /AF [%d 0 R] /Names << /EmbeddedFiles << /Names [(%s) %d 0 R] >> >>", spec, einvoice.FileName, spec)
 	}
-	info := u.object(fmt.Sprintf("<< /Title %s /Author %s /Producer (Dorvet) /CreationDate (%s) /ModDate (%s) >>", pdfText(made.title), pdfText(made.author), pdfDate(doc.Dated), pdfDate(doc.Dated)))
+	info := u.object(fmt.Sprintf("<< /Title %s /Author %s /Producer (Dorvet) /CreationDate (%s) /ModDate (%s) >>", pdfText(made.title),
+		pdfText(made.author), pdfDate(doc.Dated), pdfDate(doc.Dated)))
 	u.replace(u.root, catalog+" >>")
 	return u.finished(info), nil
 }
@@ -122,7 +128,8 @@ func (u *updating) finished(info int) []byte {
 	for _, number := range u.order {
 		fmt.Fprintf(&u.out, "%d 1\n%010d 00000 n \n", number, u.offsets[number])
 	}
-	fmt.Fprintf(&u.out, "trailer\n<< /Size %d /Root %d 0 R /Info %d 0 R /Prev %d /ID [<%s> <%s>] >>\nstartxref\n%d\n%%%%EOF\n", u.size, u.root, info, u.before, identity, identity, table)
+	fmt.Fprintf(&u.out, "trailer\n<< /Size %d /Root %d 0 R /Info %d 0 R /Prev %d /ID [<%s> <%s>] >>\nstartxref\n%d\n%%%%EOF\n", u.size,
+		u.root, info, u.before, identity, identity, table)
 	return u.out.Bytes()
 }
 

@@ -44,7 +44,8 @@ func TestThePDFHasItselfInsideAsAnEInvoice(t *testing.T) {
 	if err != nil || !bytes.Equal(got, want) {
 		t.Errorf("%d bytes inside, of %d, %v", len(got), len(want), err)
 	}
-	if said, err := exec.Command("qpdf", "--check", path).CombinedOutput(); err != nil || !strings.Contains(string(said), "No syntax or stream encoding errors") {
+	if said, err := exec.Command("qpdf", "--check", path).CombinedOutput(); err != nil ||
+		!strings.Contains(string(said), "No syntax or stream encoding errors") {
 		t.Errorf("%v: %s", err, said)
 	}
 }
@@ -71,14 +72,16 @@ func TestThePDFIsMadeForTheArchive(t *testing.T) {
 			t.Fatalf("the metadata are not well-formed: %v\n%s", err, metadata)
 		}
 	}
-	for _, want := range []string{"<pdfaid:part>3</pdfaid:part>", "<pdfaid:conformance>B</pdfaid:conformance>", "Invoice SC1001", "Skerrow &amp; &lt;Sons&gt;", "<xmp:CreateDate>2026-12-01T00:00:00Z</xmp:CreateDate>",
+	for _, want := range []string{"<pdfaid:part>3</pdfaid:part>", "<pdfaid:conformance>B</pdfaid:conformance>", "Invoice SC1001",
+		"Skerrow &amp; &lt;Sons&gt;", "<xmp:CreateDate>2026-12-01T00:00:00Z</xmp:CreateDate>",
 		"<fx:DocumentFileName>factur-x.xml</fx:DocumentFileName>", "<fx:ConformanceLevel>EN 16931</fx:ConformanceLevel>"} {
 		if !strings.Contains(string(metadata), want) {
 			t.Errorf("%q is not in the metadata:\n%s", want, metadata)
 		}
 	}
 	info := poppler(t, content, "pdfinfo")
-	for _, want := range []string{"Title:           Invoice SC1001", "Author:          Skerrow & <Sons>", "Encrypted:       no", "PDF version:     1.7", "Tue Dec  1 00:00:00 2026"} {
+	for _, want := range []string{"Title:           Invoice SC1001", "Author:          Skerrow & <Sons>", "Encrypted:       no",
+		"PDF version:     1.7", "Tue Dec  1 00:00:00 2026"} {
 		if !strings.Contains(info, want) {
 			t.Errorf("%q is not in:\n%s", want, info)
 		}

@@ -41,7 +41,8 @@ func TestManyInvoicesInOneFileHaveTheirOwnPages(t *testing.T) {
 		t.Error("a file of nothing is made")
 	}
 	broken := errors.New("broken")
-	if err := Bound(io.Discard, func(yield func(invoice.Document, error) bool) { yield(invoice.Document{}, broken) }); !errors.Is(err, broken) {
+	if err := Bound(io.Discard, func(yield func(invoice.Document, error) bool) { yield(invoice.Document{}, broken) }); !errors.Is(err,
+		broken) {
 		t.Errorf("%v", err)
 	}
 }

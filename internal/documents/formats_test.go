@@ -146,11 +146,13 @@ func TestJSONSaysEveryAmountAsText(t *testing.T) {
 	if err := json.Unmarshal(made(t, "json"), &list); err != nil {
 		t.Fatal(err)
 	}
-	if len(list) != 2 || list[1].Total != "615.00" || list[1].Net != "500.00" || list[1].Lines[4].Amount != "100.00" || list[0].Dated.String() != "2026-12-01" || list[0].Taxes[0].Percent != "23" {
+	if len(list) != 2 || list[1].Total != "615.00" || list[1].Net != "500.00" || list[1].Lines[4].Amount != "100.00" ||
+		list[0].Dated.String() != "2026-12-01" || list[0].Taxes[0].Percent != "23" {
 		t.Errorf("%+v", list)
 	}
 	var out bytes.Buffer
-	if err := (Formats{}).Many(&out, "json", func(func(invoice.Document, error) bool) {}); err != nil || strings.TrimSpace(out.String()) != "[]" {
+	if err := (Formats{}).Many(&out, "json", func(func(invoice.Document, error) bool) {}); err != nil ||
+		strings.TrimSpace(out.String()) != "[]" {
 		t.Errorf("%q, %v", out.String(), err)
 	}
 	out.Reset()

@@ -18,7 +18,8 @@ func unprintable(choice string, texts ...string) error {
 
 // texts are all words of a printed document.
 func texts(p *invoice.Printed) []string {
-	all := []string{p.Title, p.Number, p.Issuer.Name, p.Issuer.TaxNumber, p.Issuer.Mail, p.Client.Name, p.Client.TaxNumber, p.Opening, p.Closing, p.Note, p.HowToPay, p.Scan, p.Due.Label, p.Due.Text, p.Carried, p.Brought}
+	all := []string{p.Title, p.Number, p.Issuer.Name, p.Issuer.TaxNumber, p.Issuer.Mail, p.Client.Name, p.Client.TaxNumber, p.Opening,
+		p.Closing, p.Note, p.HowToPay, p.Scan, p.Due.Label, p.Due.Text, p.Carried, p.Brought}
 	all = append(append(append(all, p.Issuer.Address...), p.Client.Address...), p.Notices...)
 	for _, facts := range [][]invoice.Fact{p.Facts, p.Sums, p.Account, p.Balances} {
 		all = append(all, factTexts(facts)...)

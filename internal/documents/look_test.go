@@ -58,7 +58,8 @@ func TestEveryDesignIsReadInEveryLanguage(t *testing.T) {
 	papers, faces := []string{"a4", "letter"}, []string{"sans", "serif", "mixed"}
 	for d, design := range []string{"letter", "column", "band"} {
 		for i, l := range wording.Languages {
-			look := invoice.Look{Design: design, Paper: papers[(d+i)%2], Typeface: faces[(d+i)%3], Colour: "#7A2E1F", Code: true, Logo: map[bool]string{true: "logo"}[i%2 == 0]}
+			look := invoice.Look{Design: design, Paper: papers[(d+i)%2], Typeface: faces[(d+i)%3], Colour: "#7A2E1F", Code: true,
+				Logo: map[bool]string{true: "logo"}[i%2 == 0]}
 			doc := dressed(t, 45, look, l)
 			if look.Logo != "" {
 				doc.Picture = dot(t)
@@ -70,7 +71,8 @@ func TestEveryDesignIsReadInEveryLanguage(t *testing.T) {
 			printed := poppler(t, content, "pdftotext")
 			text, all := strings.Join(strings.Fields(printed), " "), fmt.Sprint(strings.Count(printed, "\f"))
 			w := doc.Words()
-			for _, want := range []string{doc.Title(), w.Say(wording.AmountDue), w.Say(wording.Carried), w.Say(wording.Brought), w.Say(wording.Scan), w.Day(doc.Due), w.Figure(doc.Totals.Due), "Line 45", "GB82 WEST 1234 5698 7654 32",
+			for _, want := range []string{doc.Title(), w.Say(wording.AmountDue), w.Say(wording.Carried), w.Say(wording.Brought),
+				w.Say(wording.Scan), w.Day(doc.Due), w.Figure(doc.Totals.Due), "Line 45", "GB82 WEST 1234 5698 7654 32",
 				w.Say(wording.Page, "n", "2", "all", all)} {
 				if !strings.Contains(text, strings.Join(strings.Fields(want), " ")) {
 					t.Errorf("%s in %s: %q can't be read in:\n%s", design, l, want, text)
@@ -151,7 +153,8 @@ func TestTheCodeOnThePageIsReadByACamera(t *testing.T) {
 	if err := os.WriteFile(path, content, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := exec.Command("pdftoppm", "-r", "150", "-png", "-singlefile", path, filepath.Join(folder, "page")).CombinedOutput(); err != nil {
+	if out, err := exec.Command("pdftoppm", "-r", "150", "-png", "-singlefile", path,
+		filepath.Join(folder, "page")).CombinedOutput(); err != nil {
 		t.Fatalf("%v: %s", err, out)
 	}
 	file, err := os.Open(filepath.Join(folder, "page.png"))
@@ -200,7 +203,8 @@ func TestTheStatementOfExpensesHasAPageOfItsOwn(t *testing.T) {
 		t.Fatal(err)
 	}
 	pages := strings.Split(poppler(t, content, "pdftotext"), "\f")
-	if len(pages) != 3 || !strings.Contains(pages[1], "Relevé des frais") || !strings.Contains(pages[1], "Ferry · Line 1") || !strings.Contains(pages[1], "100,00") {
+	if len(pages) != 3 || !strings.Contains(pages[1], "Relevé des frais") || !strings.Contains(pages[1], "Ferry · Line 1") ||
+		!strings.Contains(pages[1], "100,00") {
 		t.Errorf("%q", pages)
 	}
 }

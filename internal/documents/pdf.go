@@ -47,8 +47,9 @@ type design struct {
 
 var designs = map[string]design{
 	"letter": {head: letterHead, due: dueInWords, running: runningLine, edges: func(*sheet) {}},
-	"column": {head: columnHead, due: dueInTint, running: runningColumn, edges: func(s *sheet) { s.left, s.right = columnWidth+9, s.width-17 }},
-	"band":   {head: bandHead, due: dueInBar, running: runningLine, edges: func(*sheet) {}},
+	"column": {head: columnHead, due: dueInTint, running: runningColumn,
+		edges: func(s *sheet) { s.left, s.right = columnWidth+9, s.width-17 }},
+	"band": {head: bandHead, due: dueInBar, running: runningLine, edges: func(*sheet) {}},
 }
 
 // invoice draws an invoice after what is on the paper already.

@@ -37,8 +37,10 @@ func sample(t testing.TB, n int) invoice.Document {
 		t.Fatal(err)
 	}
 	section.Sum = totals.Lines
-	return invoice.Document{Kind: "invoice", Columns: []string{"date", "who", "hours", "rate"}, Number: "SC1001", Issuer: invoice.Party{Name: "Skerrow Coastal Ltd", Address: []string{"14 Weir Quay"}, TaxNumber: "VAT IE 0000000 X"},
-		Client: invoice.Party{Name: "Ennisfarne Harbour Commission", Address: []string{"Pier Office"}}, Dated: day.Of(2026, 12, 1), Due: day.Of(2026, 12, 31),
+	return invoice.Document{Kind: "invoice", Columns: []string{"date", "who", "hours", "rate"}, Number: "SC1001",
+		Issuer: invoice.Party{Name: "Skerrow Coastal Ltd", Address: []string{"14 Weir Quay"}, TaxNumber: "VAT IE 0000000 X"},
+		Client: invoice.Party{Name: "Ennisfarne Harbour Commission", Address: []string{"Pier Office"}}, Dated: day.Of(2026, 12, 1),
+		Due:   day.Of(2026, 12, 31),
 		Terms: "30 days", UpTo: day.Of(2026, 11, 30), Currency: "EUR", Sections: []invoice.Section{section}, Totals: totals,
 		Payable: []invoice.Instalment{{Due: day.Of(2026, 12, 31), Amount: totals.Due}}}
 }
@@ -70,7 +72,8 @@ func TestEverythingPrintedCanBeReadBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := poppler(t, content, "pdftotext")
-	for _, want := range []string{"Skerrow Coastal Ltd", "SC1001", "31 Dec 2026", "Μέτρηση κυμάτων", "съёмка дна", "café, 1.000 € – done", "Line 45",
+	for _, want := range []string{"Skerrow Coastal Ltd", "SC1001", "31 Dec 2026", "Μέτρηση κυμάτων", "съёмка дна", "café, 1.000 € – done",
+		"Line 45",
 		"4,500.00", "VAT 23 % on 4,500.00", "1,035.00", "5,535.00", "Please pay EUR 5,535.00 by 31 Dec 2026", "Page 1 of 2", "Page 2 of 2"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("%q can't be read in:\n%s", want, text)
@@ -97,7 +100,8 @@ func TestAScheduleFundsAndTextsArePrinted(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := poppler(t, content, "pdftotext")
-	for _, want := range []string{"For work on the harbour:", "Thank you.", "A note", "Please pay in 2 instalments", "1 of 2", "by 1 Jan 2027", "123.00", "Still held", "990.00", "−10.00", "earlier invoices", "777.00", "Hours"} {
+	for _, want := range []string{"For work on the harbour:", "Thank you.", "A note", "Please pay in 2 instalments", "1 of 2",
+		"by 1 Jan 2027", "123.00", "Still held", "990.00", "−10.00", "earlier invoices", "777.00", "Hours"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("%q can't be read in:\n%s", want, text)
 		}
@@ -191,11 +195,14 @@ func BenchmarkTwoPageInvoice(b *testing.B) {
 func proposalSample() pricing.Document {
 	bills := []pricing.DocumentLine{}
 	for n := range 60 {
-		bills = append(bills, pricing.DocumentLine{What: fmt.Sprintf("Silt forecast model, period %d", n+1), When: day.Of(2027, 1, 1).AddMonths(n).Long(), Amount: "959.40"})
+		bills = append(bills, pricing.DocumentLine{What: fmt.Sprintf("Silt forecast model, period %d", n+1),
+			When: day.Of(2027, 1, 1).AddMonths(n).Long(), Amount: "959.40"})
 	}
-	return pricing.Document{Firm: "Skerrow Coastal", Address: []string{"14 Weir Quay"}, Number: "P12", Title: "Berth monitoring 2027", Client: "Port of Calderwick", Dated: day.Of(2026, 12, 10),
+	return pricing.Document{Firm: "Skerrow Coastal", Address: []string{"14 Weir Quay"}, Number: "P12", Title: "Berth monitoring 2027",
+		Client: "Port of Calderwick", Dated: day.Of(2026, 12, 10),
 		Opening: "Thank you for asking us.", Tier: "Core", Columns: "EUR, before tax", Terms: "1. Ελληνικά\n\n2. Кириллица, €",
-		Lines:  []pricing.DocumentLine{{What: "Baseline survey and datum", Note: "Levels to the local datum", When: "50 % as deposit on acceptance, the rest when the baseline is delivered", Amount: "8,400.00"}},
+		Lines: []pricing.DocumentLine{{What: "Baseline survey and datum", Note: "Levels to the local datum",
+			When: "50 % as deposit on acceptance, the rest when the baseline is delivered", Amount: "8,400.00"}},
 		Totals: []pricing.DocumentTotal{{Label: "First year, before tax", Figure: "32,400.00"}}, Bills: bills,
 		Signed: []pricing.DocumentTotal{{Label: "Accepted by", Figure: "Dev Marrin"}, {Label: "Recorded", Figure: "10 Dec 2026, 14:02:11 UTC"}}}
 }
@@ -211,7 +218,8 @@ func TestASignedProposalSaysAllThatWasAgreed(t *testing.T) {
 		t.Errorf("the same proposal gives other bytes, %v", err)
 	}
 	text := poppler(t, first, "pdftotext")
-	for _, want := range []string{"Berth monitoring 2027", "Port of Calderwick", "What is in it: Core", "Baseline survey and datum", "8,400.00", "32,400.00", "period 60", "Ελληνικά", "Кириллица, €",
+	for _, want := range []string{"Berth monitoring 2027", "Port of Calderwick", "What is in it: Core", "Baseline survey and datum",
+		"8,400.00", "32,400.00", "period 60", "Ελληνικά", "Кириллица, €",
 		"Record of the signature", "Dev Marrin", "14:02:11 UTC", "Page 1 of 3", "Page 3 of 3"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("it does not read %q:\n%s", want, text)

@@ -100,14 +100,19 @@ func decimal(a money.Amount) string {
 
 func openOf(doc *invoice.Document) open {
 	t := doc.Totals
-	o := open{Format: "dorvet-invoice-1", Kind: doc.Kind, Number: safetext.Line(doc.Number), Credits: safetext.Line(doc.Credits), Dated: doc.Dated, Due: doc.Due, Terms: safetext.Line(doc.Terms), UpTo: doc.UpTo,
-		Currency: string(doc.Currency), Reference: safetext.Line(doc.Reference), Language: string(doc.Language.Known()), Issuer: openPartyOf(doc.Issuer), Client: openPartyOf(doc.Client), Bank: doc.Bank,
-		Opening: safetext.Lines(doc.Opening), Closing: safetext.Lines(doc.Closing), Note: safetext.Lines(doc.Note), Lines: openLines(doc), Taxes: []openTax{}, Instalments: []openPart{},
-		Subtotal: decimal(t.Lines), Discount: decimal(t.Discount), Surcharge: decimal(t.Surcharge), Net: decimal(t.Net), Tax: decimal(t.Tax), Total: decimal(t.Total),
+	o := open{Format: "dorvet-invoice-1", Kind: doc.Kind, Number: safetext.Line(doc.Number), Credits: safetext.Line(doc.Credits),
+		Dated: doc.Dated, Due: doc.Due, Terms: safetext.Line(doc.Terms), UpTo: doc.UpTo,
+		Currency: string(doc.Currency), Reference: safetext.Line(doc.Reference), Language: string(doc.Language.Known()),
+		Issuer: openPartyOf(doc.Issuer), Client: openPartyOf(doc.Client), Bank: doc.Bank,
+		Opening: safetext.Lines(doc.Opening), Closing: safetext.Lines(doc.Closing), Note: safetext.Lines(doc.Note), Lines: openLines(doc),
+		Taxes: []openTax{}, Instalments: []openPart{},
+		Subtotal: decimal(t.Lines), Discount: decimal(t.Discount), Surcharge: decimal(t.Surcharge), Net: decimal(t.Net), Tax: decimal(t.Tax),
+		Total:       decimal(t.Total),
 		Withholding: decimal(t.Withholding), Credit: decimal(t.Credit), Funds: decimal(t.Funds), AmountDue: decimal(t.Due)}
 	for _, code := range t.Taxes {
 		for _, part := range code.Parts {
-			o.Taxes = append(o.Taxes, openTax{code.Code, string(code.Category), part.Name, money.TypeFixed(int64(part.Percent), money.Point, 4, 0), decimal(part.Base), decimal(part.Tax)})
+			o.Taxes = append(o.Taxes, openTax{code.Code, string(code.Category), part.Name, money.TypeFixed(int64(part.Percent), money.Point, 4, 0),
+				decimal(part.Base), decimal(part.Tax)})
 		}
 	}
 	for _, part := range doc.Payable {
@@ -130,7 +135,8 @@ func openLines(doc *invoice.Document) []openLine {
 	lines := []openLine{}
 	for i := range doc.Billed {
 		b := &doc.Billed[i]
-		l := openLine{Position: i + 1, Kind: string(b.Kind), Engagement: safetext.Line(b.Engagement), Code: b.Code, Reference: safetext.Line(b.Reference), Day: b.Day, Who: safetext.Line(b.Worked.Name), Service: safetext.Line(b.Service + b.Category),
+		l := openLine{Position: i + 1, Kind: string(b.Kind), Engagement: safetext.Line(b.Engagement), Code: b.Code,
+			Reference: safetext.Line(b.Reference), Day: b.Day, Who: safetext.Line(b.Worked.Name), Service: safetext.Line(b.Service + b.Category),
 			Text: safetext.Line(b.Text), Minutes: b.Minutes, Unit: safetext.Line(b.Unit), Amount: decimal(b.Amount), TaxCode: b.TaxCode}
 		if b.Minutes > 0 {
 			l.Unit = "h"
@@ -145,7 +151,8 @@ func openLines(doc *invoice.Document) []openLine {
 		if i < len(doc.Totals.Shares) {
 			share = doc.Totals.Shares[i]
 		}
-		l.Discount, l.Surcharge = decimal(money.Amount{Minor: share.Discount, Currency: doc.Currency}), decimal(money.Amount{Minor: share.Surcharge, Currency: doc.Currency})
+		l.Discount, l.Surcharge = decimal(money.Amount{Minor: share.Discount, Currency: doc.Currency}),
+			decimal(money.Amount{Minor: share.Surcharge, Currency: doc.Currency})
 		lines = append(lines, l)
 	}
 	if len(lines) > 0 {
@@ -154,7 +161,8 @@ func openLines(doc *invoice.Document) []openLine {
 	none := decimal(money.Zero(doc.Currency))
 	for _, s := range doc.Sections {
 		for _, l := range s.Lines {
-			lines = append(lines, openLine{Position: len(lines) + 1, Engagement: safetext.Line(s.Title), Reference: safetext.Line(s.Reference), Day: l.Day, Who: safetext.Line(l.Who), Text: safetext.Line(l.Text),
+			lines = append(lines, openLine{Position: len(lines) + 1, Engagement: safetext.Line(s.Title), Reference: safetext.Line(s.Reference),
+				Day: l.Day, Who: safetext.Line(l.Who), Text: safetext.Line(l.Text),
 				Amount: decimal(l.Amount), Discount: none, Surcharge: none})
 		}
 	}
@@ -163,13 +171,16 @@ func openLines(doc *invoice.Document) []openLine {
 
 // The heads of the tables.
 var (
-	invoiceHead = []any{"Number", "Kind", "Dated", "Due", "Client code", "Client", "Issued by", "Currency", "Subtotal", "Discount", "Surcharge", "Net", "Tax", "Total", "Withheld", "Credit", "Funds", "Amount due"}
-	lineHead    = []any{"Number", "Dated", "Client code", "Client", "Currency", "Position", "Kind", "Engagement code", "Engagement", "Reference", "Day", "Who", "Service", "Text", "Minutes", "Quantity", "Unit", "Price", "Amount", "Discount", "Surcharge", "Tax code"}
+	invoiceHead = []any{"Number", "Kind", "Dated", "Due", "Client code", "Client", "Issued by", "Currency", "Subtotal", "Discount",
+		"Surcharge", "Net", "Tax", "Total", "Withheld", "Credit", "Funds", "Amount due"}
+	lineHead = []any{"Number", "Dated", "Client code", "Client", "Currency", "Position", "Kind", "Engagement code", "Engagement",
+		"Reference", "Day", "Who", "Service", "Text", "Minutes", "Quantity", "Unit", "Price", "Amount", "Discount", "Surcharge", "Tax code"}
 )
 
 func (o *open) row() []any {
 	n := func(text string) sheets.Number { return sheets.Number(text) }
-	return []any{o.Number, o.Kind, o.Dated, o.Due, o.Client.Code, o.Client.Name, o.Issuer.Name, o.Currency, n(o.Subtotal), n(o.Discount), n(o.Surcharge), n(o.Net), n(o.Tax), n(o.Total),
+	return []any{o.Number, o.Kind, o.Dated, o.Due, o.Client.Code, o.Client.Name, o.Issuer.Name, o.Currency, n(o.Subtotal), n(o.Discount),
+		n(o.Surcharge), n(o.Net), n(o.Tax), n(o.Total),
 		n(o.Withholding), n(o.Credit), n(o.Funds), n(o.AmountDue)}
 }
 
@@ -187,7 +198,9 @@ func (o *open) lineRow(l *openLine) []any {
 		}
 		return sheets.Number(text)
 	}
-	return []any{o.Number, o.Dated, o.Client.Code, o.Client.Name, o.Currency, sheets.Number(money.TypeFixed(int64(l.Position), money.Point, 0, 0)), l.Kind, l.Code, l.Engagement, l.Reference, on, l.Who, l.Service, l.Text,
+	return []any{o.Number, o.Dated, o.Client.Code, o.Client.Name, o.Currency,
+		sheets.Number(money.TypeFixed(int64(l.Position), money.Point, 0, 0)), l.Kind, l.Code, l.Engagement, l.Reference, on, l.Who, l.Service,
+		l.Text,
 		minutes, number(l.Quantity), l.Unit, number(l.Price), number(l.Amount), number(l.Discount), number(l.Surcharge), l.TaxCode}
 }
 

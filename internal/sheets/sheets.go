@@ -68,7 +68,8 @@ func readCSV(data []byte) (*Table, error) {
 	}
 	data = bytes.TrimPrefix(data, []byte{0xef, 0xbb, 0xbf})
 	if !utf8.Valid(data) {
-		return nil, refusal.Errorf("the file is not in UTF-8 (first seen in line %d); it may be in Latin-1: save it as CSV in UTF-8, then choose it again", invalidLine(data))
+		return nil, refusal.Errorf("the file is not in UTF-8 (first seen in line %d); it may be in Latin-1: save it as CSV in UTF-8, "+
+			"then choose it again", invalidLine(data))
 	}
 	if bytes.IndexByte(data, 0) >= 0 {
 		return nil, refusal.Errorf("the file has binary content: save it as CSV in UTF-8, then choose it again")
@@ -84,7 +85,8 @@ func readCSV(data []byte) (*Table, error) {
 		}
 		var broken *csv.ParseError
 		if errors.As(err, &broken) {
-			return nil, refusal.Errorf("line %d, column %d can't be read: %v; mend the quotes there, then choose the file again", broken.Line, broken.Column, broken.Err)
+			return nil, refusal.Errorf("line %d, column %d can't be read: %v; mend the quotes there, then choose the file again", broken.Line,
+				broken.Column, broken.Err)
 		}
 		if err != nil {
 			return nil, err
@@ -95,7 +97,8 @@ func readCSV(data []byte) (*Table, error) {
 	}
 	table, err := tableOf(records)
 	if err == nil && comma != ',' {
-		table.Notice = fmt.Sprintf("The columns of the file are separated by %s, and were read so.", map[rune]string{';': "semicolons", '\t': "tabs"}[comma])
+		table.Notice = fmt.Sprintf("The columns of the file are separated by %s, and were read so.",
+			map[rune]string{';': "semicolons", '\t': "tabs"}[comma])
 	}
 	return table, err
 }
@@ -131,7 +134,8 @@ func readXLSX(data []byte) (*Table, error) {
 		}
 		return nil, unreadable
 	}
-	file, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnzip, UnzipXMLSizeLimit: maxUnzip, ShortDatePattern: "yyyy-mm-dd", LongDatePattern: "yyyy-mm-dd"})
+	file, err := excelize.OpenReader(bytes.NewReader(data),
+		excelize.Options{UnzipSizeLimit: maxUnzip, UnzipXMLSizeLimit: maxUnzip, ShortDatePattern: "yyyy-mm-dd", LongDatePattern: "yyyy-mm-dd"})
 	if err != nil {
 		return nil, unreadable
 	}
@@ -243,7 +247,8 @@ func tableOf(records [][]string) (*Table, error) {
 	for i, record := range records {
 		for n, cell := range record {
 			if safetext.Within(cell, safetext.MostOfNote) != nil {
-				return nil, refusal.Errorf("row %d, column %d has a text of more than %d characters: shorten it, then choose the file again", i+1, n+1, safetext.MostOfNote)
+				return nil, refusal.Errorf("row %d, column %d has a text of more than %d characters: shorten it, then choose the file again", i+1, n+1,
+					safetext.MostOfNote)
 			}
 			record[n] = safetext.Lines(cell)
 		}
@@ -254,7 +259,8 @@ func tableOf(records [][]string) (*Table, error) {
 			record = record[:len(record)-1]
 		}
 		if len(record) > len(table.Header) {
-			return nil, refusal.Errorf("row %d has %d columns where the header has %d: mend it, then choose the file again", i+2, len(record), len(table.Header))
+			return nil, refusal.Errorf("row %d has %d columns where the header has %d: mend it, then choose the file again", i+2, len(record),
+				len(table.Header))
 		}
 		for len(record) < len(table.Header) {
 			record = append(record, "")

@@ -23,7 +23,8 @@ func TestWhatIsWrittenIsReadBackByOthers(t *testing.T) {
 		t.Fatal(err)
 	}
 	read, err := csv.NewReader(bytes.NewReader(text)).ReadAll()
-	if err != nil || len(read) != 6 || read[1][0] != rows[0][0] || read[1][1] != rows[0][1] || read[3][0] != "'=SUM(A1)" || read[3][1] != "-12.50" {
+	if err != nil || len(read) != 6 || read[1][0] != rows[0][0] || read[1][1] != rows[0][1] || read[3][0] != "'=SUM(A1)" ||
+		read[3][1] != "-12.50" {
 		t.Errorf("%q, %v", read, err)
 	}
 	book, err := XLSX(header, rows)
@@ -135,7 +136,8 @@ func TestAFormulaIsFoundHoweverItIsWritten(t *testing.T) {
 
 // What unpacks to more than it may is refused before it is unpacked whole.
 func TestAWorkbookThatUnpacksToTooMuchIsRefused(t *testing.T) {
-	for name, content := range map[string]string{"xl/worksheets/sheet1.xml": strings.Repeat("<c r=\"A1\"/>", maxCells+1), "xl/media/image1.png": strings.Repeat("\x00", maxUnzip+1)} {
+	for name, content := range map[string]string{"xl/worksheets/sheet1.xml": strings.Repeat("<c r=\"A1\"/>", maxCells+1),
+		"xl/media/image1.png": strings.Repeat("\x00", maxUnzip+1)} {
 		var out bytes.Buffer
 		archive := zip.NewWriter(&out)
 		file, err := archive.Create(name)
@@ -160,7 +162,8 @@ func TestSemicolonsTabsAndAByteOrderMarkAreRead(t *testing.T) {
 		"short rows":        {"Name,Mail,More\nÅse,a@b\n,,\n", ""},
 	} {
 		table, err := Read([]byte(c.text))
-		if err != nil || table.Header[0] != "Name" || table.Rows[0][0] != "Åse" || table.Rows[0][1] != "a@b" || len(table.Rows) != 1 || !strings.Contains(table.Notice, c.notice) || (c.notice == "") != (table.Notice == "") {
+		if err != nil || table.Header[0] != "Name" || table.Rows[0][0] != "Åse" || table.Rows[0][1] != "a@b" || len(table.Rows) != 1 ||
+			!strings.Contains(table.Notice, c.notice) || (c.notice == "") != (table.Notice == "") {
 			t.Errorf("%s: %+v, %v", name, table, err)
 		}
 	}

@@ -23,7 +23,8 @@ type Payments struct{ Now func() time.Time }
 
 var (
 	errRefused  = refusal.Errorf("the bank has refused this: take another way of paying, or ask your bank")
-	errOnlyTest = refusal.Errorf("this is a simulation and takes test numbers only: the card 9000 0000 0000 0019, or the IBAN IE16 TEST 9311 5212 3456 78; 9000 0000 0000 0027 and IE55 TEST 9311 5287 6543 21 are refused")
+	errOnlyTest = refusal.Errorf("this is a simulation and takes test numbers only: the card 9000 0000 0000 0019, or the IBAN IE16 TEST " +
+		"9311 5212 3456 78; 9000 0000 0000 0027 and IE55 TEST 9311 5287 6543 21 are refused")
 )
 
 // KeepCard checks a card and gives a token for it.

@@ -36,7 +36,8 @@ func Read(name string, raw []byte) (*Opened, error) {
 		return nil, err
 	}
 	at, _ := message.Header.Date()
-	o := &Opened{Delivered: Delivered{name, at, people(message.Header.Get("To")), decoded(message.Header.Get("Subject"))}, From: people(message.Header.Get("From")), Attachments: []string{}}
+	o := &Opened{Delivered: Delivered{name, at, people(message.Header.Get("To")), decoded(message.Header.Get("Subject"))},
+		From: people(message.Header.Get("From")), Attachments: []string{}}
 	return o, o.part(message.Header.Get("Content-Type"), message.Header.Get("Content-Transfer-Encoding"), "", message.Body)
 }
 

@@ -21,8 +21,10 @@ func TestALetterArrivesAsItWasWritten(t *testing.T) {
 	}
 	defer sink.Close()
 	at := time.Date(2026, 12, 1, 9, 0, 0, 0, time.UTC)
-	sent := letter.Letter{From: mail.Address{Name: "Skärow, Coastal", Address: "a@firm.example"}, To: mail.Address{Name: "Bo Åk", Address: "bo@client.example"},
-		Copies: []mail.Address{{Address: "c@client.example"}}, Subject: "Our proposal: € 8.400 für Sie", Body: "Dear Bo,\n\n" + strings.Repeat("a long line ", 30) + "\n.\nÅ € Ж\n",
+	sent := letter.Letter{From: mail.Address{Name: "Skärow, Coastal", Address: "a@firm.example"},
+		To:     mail.Address{Name: "Bo Åk", Address: "bo@client.example"},
+		Copies: []mail.Address{{Address: "c@client.example"}}, Subject: "Our proposal: € 8.400 für Sie", Body: "Dear Bo,\n\n" +
+			strings.Repeat("a long line ", 30) + "\n.\nÅ € Ж\n",
 		At: at, ID: "p1.2", Attachment: []byte("%PDF-1.4"), AttachmentName: "P12 signed.pdf"}
 	server := smtp.Server{Address: address}
 	if err := server.Send(t.Context(), sent); err != nil {
@@ -58,7 +60,8 @@ func TestALetterArrivesAsItWasWritten(t *testing.T) {
 }
 
 func TestAServerThatIsNotThereIsAnError(t *testing.T) {
-	err := smtp.Server{Address: "127.0.0.1:1"}.Send(context.Background(), letter.Letter{From: mail.Address{Address: "a@firm.example"}, To: mail.Address{Address: "b@client.example"}, Subject: "x"})
+	err := smtp.Server{Address: "127.0.0.1:1"}.Send(context.Background(),
+		letter.Letter{From: mail.Address{Address: "a@firm.example"}, To: mail.Address{Address: "b@client.example"}, Subject: "x"})
 	if err == nil {
 		t.Error("it was sent")
 	}

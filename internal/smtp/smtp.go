@@ -41,7 +41,8 @@ func (s Server) Send(ctx context.Context, l letter.Letter) error {
 	}
 	options := []mail.Option{mail.WithPort(port), mail.WithTimeout(patience), mail.WithTLSPolicy(mail.NoTLS), mail.WithHELO("localhost")}
 	if s.User != "" {
-		options = append(options, mail.WithTLSPolicy(mail.TLSMandatory), mail.WithSMTPAuth(mail.SMTPAuthPlain), mail.WithUsername(s.User), mail.WithPassword(s.Password))
+		options = append(options, mail.WithTLSPolicy(mail.TLSMandatory), mail.WithSMTPAuth(mail.SMTPAuthPlain), mail.WithUsername(s.User),
+			mail.WithPassword(s.Password))
 	}
 	client, err := mail.NewClient(host, options...)
 	if err != nil {

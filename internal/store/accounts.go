@@ -49,7 +49,8 @@ func EndSession(tx *DB, id int64, at time.Time) error {
 
 // EndSessions ends all sessions of a person but one.
 func EndSessions(tx *DB, personID, except int64, at time.Time) error {
-	return tx.gorm.Exec("UPDATE main.signed_in SET ended_at = ? WHERE person_id = ? AND id <> ? AND ended_at IS NULL", at, personID, except).Error
+	return tx.gorm.Exec("UPDATE main.signed_in SET ended_at = ? WHERE person_id = ? AND id <> ? AND ended_at IS NULL", at, personID,
+		except).Error
 }
 
 // StandsInFor are the people for whom somebody stands in on a day. A first or
@@ -57,7 +58,8 @@ func EndSessions(tx *DB, personID, except int64, at time.Time) error {
 func StandsInFor(tx *DB, personID int64, on day.Day) ([]int64, error) {
 	ids := []int64{}
 	err := tx.gorm.Raw(`SELECT id FROM people WHERE stand_in_id = ? AND active AND (stand_in_from <> '' OR stand_in_to <> '')
-		AND (stand_in_from = '' OR stand_in_from <= ?) AND (stand_in_to = '' OR stand_in_to >= ?)`, personID, on.String(), on.String()).Scan(&ids).Error
+		AND (stand_in_from = '' OR stand_in_from <= ?) AND (stand_in_to = ''
+			OR stand_in_to >= ?)`, personID, on.String(), on.String()).Scan(&ids).Error
 	return ids, err
 }
 
@@ -130,7 +132,8 @@ func CountGuess(tx *DB, account, whence string, at time.Time) (before int, last 
 // ForgetGuesses forgets the guesses at an account from somewhere; one: the last alone.
 func ForgetGuesses(tx *DB, account, whence string, one bool) error {
 	if one {
-		return tx.gorm.Exec("UPDATE main.wrong_guesses SET number = number - 1 WHERE account = ? AND whence = ? AND number > 0", account, whence).Error
+		return tx.gorm.Exec("UPDATE main.wrong_guesses SET number = number - 1 WHERE account = ? AND whence = ? AND number > 0", account,
+			whence).Error
 	}
 	return tx.gorm.Exec("DELETE FROM main.wrong_guesses WHERE account = ? AND whence = ?", account, whence).Error
 }
@@ -163,7 +166,8 @@ func RecoveryCodesLeft(tx *DB, personID int64) (int64, error) {
 
 // UseRecoveryCode uses a recovery code, and reports whether it could be used.
 func UseRecoveryCode(tx *DB, personID int64, digest string, at time.Time) (bool, error) {
-	used := tx.gorm.Exec("UPDATE main.recovery_codes SET used_at = ? WHERE person_id = ? AND digest = ? AND used_at IS NULL", at, personID, digest)
+	used := tx.gorm.Exec("UPDATE main.recovery_codes SET used_at = ? WHERE person_id = ? AND digest = ? AND used_at IS NULL", at, personID,
+		digest)
 	return used.RowsAffected == 1, used.Error
 }
 
@@ -177,7 +181,8 @@ type SecurityRow struct {
 func SecurityLog(tx *DB, before int64, kind string, most int) ([]SecurityRow, error) {
 	rows := []SecurityRow{}
 	err := tx.gorm.Raw(`SELECT s.*, COALESCE(p.name, '') AS person FROM security_log s LEFT JOIN people p ON p.id = s.person_id
-		WHERE (@before = 0 OR s.id < @before) AND (@kind = '' OR s.kind = @kind) ORDER BY s.id DESC LIMIT @most`, map[string]any{"before": before, "kind": kind, "most": most}).Scan(&rows).Error
+		WHERE (@before = 0 OR s.id < @before) AND (@kind = '' OR s.kind = @kind)
+			ORDER BY s.id DESC LIMIT @most`, map[string]any{"before": before, "kind": kind, "most": most}).Scan(&rows).Error
 	return rows, err
 }
 

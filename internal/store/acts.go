@@ -21,13 +21,16 @@ func InsertAct(tx *DB, act *Act, subjects []ActSubject, work []WorkMovement) err
 	if err := Insert(tx, act); err != nil {
 		return err
 	}
-	err := insertMany(tx, "act_subjects (act_id, subject, subject_id)", 3, subjects, func(s *ActSubject) []any { return []any{s.ActID, s.Subject, s.SubjectID} })
+	err := insertMany(tx, "act_subjects (act_id, subject, subject_id)", 3, subjects,
+		func(s *ActSubject) []any { return []any{s.ActID, s.Subject, s.SubjectID} })
 	if err != nil {
 		return err
 	}
-	columns := "work_movements (act_id, kind, portion_id, engagement_id, invoice_id, effective_day, recorded_at, from_bucket, to_bucket, minutes, standard, agreed, currency)"
+	columns := "work_movements (act_id, kind, portion_id, engagement_id, invoice_id, effective_day, recorded_at, from_bucket, to_bucket, " +
+		"minutes, standard, agreed, currency)"
 	return insertMany(tx, columns, 13, work, func(m *WorkMovement) []any {
-		return []any{m.ActID, m.Kind, m.PortionID, m.EngagementID, m.InvoiceID, m.EffectiveDay.String(), m.RecordedAt, m.FromBucket, m.ToBucket, m.Minutes, m.Standard, m.Agreed, string(m.Currency)}
+		return []any{m.ActID, m.Kind, m.PortionID, m.EngagementID, m.InvoiceID, m.EffectiveDay.String(), m.RecordedAt, m.FromBucket, m.ToBucket,
+			m.Minutes, m.Standard, m.Agreed, string(m.Currency)}
 	})
 }
 
@@ -83,7 +86,8 @@ type ActBy struct {
 }
 
 // subjects are the tables of things that have a history, beside the kinds of the set-up.
-var subjects = map[string]string{"time_entry": "time_entries", "invoice": "invoices", "billing run": "billing_runs", "payment": "payments", "purchase": "purchases", "proposal": "proposals"}
+var subjects = map[string]string{"time_entry": "time_entries", "invoice": "invoices", "billing run": "billing_runs", "payment": "payments",
+	"purchase": "purchases", "proposal": "proposals"}
 
 // ActsOn is the history of a thing, latest first; ErrNotFound of one beyond the scope.
 func ActsOn(tx *DB, subject string, id int64) ([]ActBy, error) {
@@ -108,6 +112,7 @@ const ExportAct = "export invoices"
 
 // Acted reports whether an act of a kind concerned a thing.
 func Acted(tx *DB, kind, subject string, id int64) (bool, error) {
-	n, err := Count(tx, "SELECT COUNT(*) FROM act_subjects s JOIN acts a ON a.id = s.act_id WHERE s.subject = ? AND s.subject_id = ? AND a.kind = ?", subject, id, kind)
+	n, err := Count(tx, "SELECT COUNT(*) FROM act_subjects s JOIN acts a ON a.id = s.act_id WHERE s.subject = ? AND "+
+		"s.subject_id = ? AND a.kind = ?", subject, id, kind)
 	return n > 0, err
 }

@@ -9,7 +9,8 @@ type ApprovalRow struct {
 // ApprovalsOf reads what the leads of a draft were asked, and said.
 func ApprovalsOf(tx *DB, invoiceID int64) ([]ApprovalRow, error) {
 	rows := []ApprovalRow{}
-	err := tx.gorm.Raw(`SELECT a.*, l.name AS lead, COALESCE(b.name, '') AS "by" FROM approvals a JOIN people l ON l.id = a.lead_id LEFT JOIN people b ON b.id = a.by_id AND a.by_id <> a.lead_id
+	err := tx.gorm.Raw(`SELECT a.*, l.name AS lead, COALESCE(b.name, '') AS "by" FROM approvals a JOIN people l ON l.id = a.lead_id
+		LEFT JOIN people b ON b.id = a.by_id AND a.by_id <> a.lead_id
 		WHERE a.invoice_id = ? ORDER BY l.name`, invoiceID).Scan(&rows).Error
 	return rows, err
 }
@@ -30,6 +31,7 @@ func ForgetApprovals(tx *DB, invoiceID int64) error {
 // LeadsOf are the leads of the engagements on an invoice.
 func LeadsOf(tx *DB, invoiceID int64) ([]int64, error) {
 	ids := []int64{}
-	err := tx.gorm.Raw("SELECT DISTINCT e.lead_id FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id WHERE x.invoice_id = ? ORDER BY 1", invoiceID).Scan(&ids).Error
+	err := tx.gorm.Raw("SELECT DISTINCT e.lead_id FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id WHERE "+
+		"x.invoice_id = ? ORDER BY 1", invoiceID).Scan(&ids).Error
 	return ids, err
 }

@@ -37,7 +37,8 @@ type InvoiceFilter struct {
 }
 
 const invoiceRows = `SELECT i.*, c.name AS client,
-	(SELECT GROUP_CONCAT(e.name, ', ') FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id WHERE x.invoice_id = i.id) AS engagements,
+	(SELECT GROUP_CONCAT(e.name, ', ') FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
+		WHERE x.invoice_id = i.id) AS engagements,
 	(SELECT COUNT(*) FROM invoice_lines l WHERE l.invoice_id = i.id) AS entries,
 	COALESCE((SELECT MIN(n.due_day) FROM instalments n WHERE n.invoice_id = i.id AND +n.open <> 0), i.due_day) AS next_due
 	FROM invoices i JOIN clients c ON c.id = i.client_id
@@ -59,7 +60,8 @@ func (f InvoiceFilter) where() string {
 		asked     bool
 		condition string
 	}{
-		{f.ID != 0, "i.id = @id"}, {f.IDs != nil, "i.id IN @ids"}, {f.ClientID != 0, "i.client_id = @client"}, {f.CreditsID != 0, "i.credits_id = @credits"}, {f.RunID != 0, "i.run_id = @run"},
+		{f.ID != 0, "i.id = @id"}, {f.IDs != nil, "i.id IN @ids"}, {f.ClientID != 0, "i.client_id = @client"},
+		{f.CreditsID != 0, "i.credits_id = @credits"}, {f.RunID != 0, "i.run_id = @run"},
 		{!f.From.IsZero(), "i.dated >= @from"}, {!f.To.IsZero(), "i.dated <= @to"}, {besides[f.Beside] != "", besides[f.Beside]},
 	} {
 		if c.asked {
@@ -70,7 +72,8 @@ func (f InvoiceFilter) where() string {
 }
 
 func (f InvoiceFilter) arguments(tx *DB) map[string]any {
-	return tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "states": f.States, "client": f.ClientID, "credits": f.CreditsID, "run": f.RunID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
+	return tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "states": f.States, "client": f.ClientID, "credits": f.CreditsID,
+		"run": f.RunID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
 }
 
 // Invoices reads invoices in an order.
@@ -89,8 +92,10 @@ func EngagementsOf(tx *DB, invoiceID int64) (ids []int64, err error) {
 // LinesOf reads the lines of an invoice in their order: as somebody put them, else
 // by engagement and day.
 func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
-	found, err := tx.gorm.Raw(`SELECT id, version, invoice_id, engagement_id, kind, tax_code_id, day, person_id, text, minutes, per_hour, amount, currency, treatment, position, quantity, unit, unit_price,
-		charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
+	found, err := tx.gorm.Raw(`SELECT id, version, invoice_id, engagement_id, kind, tax_code_id, day, person_id, text, minutes, per_hour,
+		amount, currency, treatment, position, quantity, unit, unit_price,
+		charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount FROM invoice_lines WHERE invoice_id = ?
+			ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -98,8 +103,10 @@ func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 	lines := []InvoiceLine{}
 	for found.Next() {
 		l := InvoiceLine{}
-		if err := found.Scan(&l.ID, &l.Version, &l.InvoiceID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.PersonID, &l.Text, &l.Minutes, &l.PerHour, &l.Amount, &l.Currency, &l.Treatment,
-			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again, &l.AdvanceLineID, &l.Discount); err != nil {
+		if err := found.Scan(&l.ID, &l.Version, &l.InvoiceID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.PersonID, &l.Text,
+			&l.Minutes, &l.PerHour, &l.Amount, &l.Currency, &l.Treatment,
+			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again, &l.AdvanceLineID,
+			&l.Discount); err != nil {
 			return nil, err
 		}
 		lines = append(lines, l)
@@ -134,7 +141,8 @@ func AmountsOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 func FeesOn(tx *DB, engagementIDs []int64, butInvoiceID int64) (map[int64]int64, error) {
 	rows := []struct{ EngagementID, Sum int64 }{}
 	err := tx.gorm.Raw("SELECT l.engagement_id, SUM("+feeOfLine+`) AS sum FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
-		WHERE l.engagement_id IN ? AND i.id <> ? AND `+countsToCap+" GROUP BY l.engagement_id", many(engagementIDs), butInvoiceID).Scan(&rows).Error
+		WHERE l.engagement_id IN ? AND i.id <> ? AND `+countsToCap+" GROUP BY l.engagement_id", many(engagementIDs),
+		butInvoiceID).Scan(&rows).Error
 	sums := map[int64]int64{}
 	for _, row := range rows {
 		sums[row.EngagementID] = row.Sum
@@ -145,7 +153,8 @@ func FeesOn(tx *DB, engagementIDs []int64, butInvoiceID int64) (map[int64]int64,
 // What a cap covers: the lines that count, and what one comes to.
 const (
 	feeOfLine   = "CASE WHEN i.kind = 'credit_note' THEN l.discount - l.amount ELSE l.amount - l.discount END"
-	countsToCap = "l.kind NOT IN ('expense', 'advance') AND l.treatment <> 'out_of_scope' AND i.state <> 'deleted' AND (i.kind <> 'credit_note' OR l.again)"
+	countsToCap = "l.kind NOT IN ('expense', 'advance') AND l.treatment <> 'out_of_scope' AND i.state <> 'deleted' AND (i.kind <> " +
+		"'credit_note' OR l.again)"
 )
 
 // SetAmount gives a line another amount.
@@ -181,15 +190,18 @@ func FeesBilled(tx *DB, engagementID int64) (int64, error) {
 }
 
 func feesOf(tx *DB, engagementID, butLineID int64, which string) (sum int64, err error) {
-	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN i.kind = 'credit_note' THEN -l.amount ELSE l.amount END), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
-		WHERE l.engagement_id = ? AND l.id <> ? AND i.state <> 'deleted' AND (i.kind <> 'credit_note' OR l.again) AND `+which, engagementID, butLineID).Scan(&sum).Error
+	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN i.kind = 'credit_note' THEN -l.amount ELSE l.amount END), 0) FROM invoice_lines l
+		JOIN invoices i ON i.id = l.invoice_id
+		WHERE l.engagement_id = ? AND l.id <> ? AND i.state <> 'deleted' AND (i.kind <> 'credit_note' OR l.again)
+			AND `+which, engagementID, butLineID).Scan(&sum).Error
 	return sum, err
 }
 
 // CoveredStandard sums the standard value of the time that issued fees of an
 // engagement cover.
 func CoveredStandard(tx *DB, engagementID int64) (sum int64, err error) {
-	err = tx.gorm.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'billed' AND covered AND treatment <> 'no_charge'", engagementID).Scan(&sum).Error
+	err = tx.gorm.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'billed' AND covered AND "+
+		"treatment <> 'no_charge'", engagementID).Scan(&sum).Error
 	return sum, err
 }
 
@@ -208,7 +220,8 @@ func ReserveAll(tx *DB, on [][2]int64) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	result := tx.gorm.Exec(`UPDATE main.portions SET billing = 'reserved', line_id = pair.line, covered = FALSE, over_cap = FALSE, version = version + 1
+	result := tx.gorm.Exec(`UPDATE main.portions SET billing = 'reserved', line_id = pair.line, covered = FALSE, over_cap = FALSE,
+		version = version + 1
 		FROM (SELECT value ->> 0 AS portion, value ->> 1 AS line FROM json_each(?)) AS pair
 		WHERE portions.id = pair.portion AND billing = 'unbilled' AND removed = FALSE`, string(pairs))
 	return int(result.RowsAffected), result.Error
@@ -216,17 +229,20 @@ func ReserveAll(tx *DB, on [][2]int64) (int, error) {
 
 // ReleasePortion takes a portion off its line.
 func ReleasePortion(tx *DB, portionID int64) error {
-	return tx.gorm.Exec("UPDATE main.portions SET billing = 'unbilled', line_id = NULL, covered = FALSE, version = version + 1 WHERE id = ?", portionID).Error
+	return tx.gorm.Exec("UPDATE main.portions SET billing = 'unbilled', line_id = NULL, covered = FALSE, version = version + 1 WHERE id = ?",
+		portionID).Error
 }
 
 // RemoveLine removes a line of a draft; its portions and its charge are free again.
 func RemoveLine(tx *DB, line *InvoiceLine) error {
-	err := tx.gorm.Exec("UPDATE main.portions SET billing = 'unbilled', line_id = NULL, covered = FALSE, version = version + 1 WHERE line_id = ?", line.ID).Error
+	err := tx.gorm.Exec("UPDATE main.portions SET billing = 'unbilled', line_id = NULL, covered = FALSE, version = version + "+
+		"1 WHERE line_id = ?", line.ID).Error
 	if err != nil {
 		return err
 	}
 	if line.ChargeID != nil {
-		if err := tx.gorm.Exec("UPDATE main.charges SET state = 'planned', version = version + 1 WHERE id = ?", *line.ChargeID).Error; err != nil {
+		if err := tx.gorm.Exec("UPDATE main.charges SET state = 'planned', version = version + 1 WHERE id = ?",
+			*line.ChargeID).Error; err != nil {
 			return err
 		}
 	}
@@ -236,7 +252,8 @@ func RemoveLine(tx *DB, line *InvoiceLine) error {
 // DropIdle forgets the engagements of an invoice of which nothing is left on it.
 func DropIdle(tx *DB, invoiceID int64) error {
 	return tx.gorm.Exec(`DELETE FROM main.invoice_engagements WHERE invoice_id = @invoice
-		AND engagement_id NOT IN (SELECT engagement_id FROM invoice_lines WHERE invoice_id = @invoice)`, map[string]any{"invoice": invoiceID}).Error
+		AND engagement_id NOT IN (SELECT engagement_id FROM invoice_lines
+			WHERE invoice_id = @invoice)`, map[string]any{"invoice": invoiceID}).Error
 }
 
 // Billed marks all portions and charges on an invoice as billed, or, of one that
@@ -247,7 +264,8 @@ func Billed(tx *DB, invoiceID int64, billed wip.Billing) error {
 	if err != nil {
 		return err
 	}
-	return tx.gorm.Exec("UPDATE main.charges SET state = ?, version = version + 1 WHERE id IN (SELECT charge_id FROM invoice_lines WHERE invoice_id = ?)", billed, invoiceID).Error
+	return tx.gorm.Exec("UPDATE main.charges SET state = ?, version = version + 1 WHERE id IN (SELECT charge_id FROM invoice_lines "+
+		"WHERE invoice_id = ?)", billed, invoiceID).Error
 }
 
 // DueCharges reads the charges of engagements (nil: of all) that are planned,
@@ -266,7 +284,8 @@ func DueCharges(tx *DB, engagementIDs []int64, upTo day.Day) ([]Charge, error) {
 // PlannedCharges reads every charge of engagements that is not billed or on a draft.
 func PlannedCharges(tx *DB, engagementIDs []int64) ([]Charge, error) {
 	charges := []Charge{}
-	err := tx.gorm.Order("CASE WHEN bill_day = '' THEN 1 ELSE 0 END, bill_day, id").Find(&charges, "engagement_id IN ? AND state = 'planned'", many(engagementIDs)).Error
+	err := tx.gorm.Order("CASE WHEN bill_day = '' THEN 1 ELSE 0 END, bill_day, id").Find(&charges, "engagement_id IN ? AND state = 'planned'",
+		many(engagementIDs)).Error
 	return charges, err
 }
 
@@ -287,8 +306,10 @@ func NeighbourDates(tx *DB, seriesID, number int64) (before, after day.Day, err 
 	if number == 0 {
 		number = math.MaxInt64
 	}
-	err = tx.gorm.Raw(`SELECT COALESCE((SELECT dated FROM invoices WHERE series_id = @series AND number < @number AND state IN ('issued', 'part_paid', 'paid') ORDER BY number DESC LIMIT 1), '') AS before,
-			COALESCE((SELECT dated FROM invoices WHERE series_id = @series AND number > @number AND state IN ('issued', 'part_paid', 'paid') ORDER BY number LIMIT 1), '') AS after`,
+	err = tx.gorm.Raw(`SELECT COALESCE((SELECT dated FROM invoices WHERE series_id = @series AND number < @number
+		AND state IN ('issued', 'part_paid', 'paid') ORDER BY number DESC LIMIT 1), '') AS before,
+			COALESCE((SELECT dated FROM invoices WHERE series_id = @series AND number > @number AND state IN ('issued', 'part_paid', 'paid')
+				ORDER BY number LIMIT 1), '') AS after`,
 		map[string]any{"series": seriesID, "number": number}).Scan(&row).Error
 	return row.Before, row.After, err
 }
@@ -297,7 +318,8 @@ func NeighbourDates(tx *DB, seriesID, number int64) (before, after day.Day, err 
 // order.
 func InstalmentsOf(tx *DB, invoiceID int64) ([]Instalment, error) {
 	rows := []Instalment{}
-	err := tx.gorm.Order("position").Find(&rows, "invoice_id = ? AND revision = (SELECT revision FROM invoices WHERE id = ?)", invoiceID, invoiceID).Error
+	err := tx.gorm.Order("position").Find(&rows, "invoice_id = ? AND revision = (SELECT revision FROM invoices WHERE id = ?)", invoiceID,
+		invoiceID).Error
 	return rows, err
 }
 
@@ -316,7 +338,8 @@ func CreditNotesOf(tx *DB, invoiceID int64) ([]Invoice, error) {
 // CreditedLines sums what of each line of an invoice is credited.
 func CreditedLines(tx *DB, invoiceID int64) (map[int64]int64, error) {
 	rows := []struct{ ID, Credited int64 }{}
-	err := tx.gorm.Raw(`SELECT c.credits_line_id AS id, SUM(c.amount) AS credited FROM invoice_lines c JOIN invoice_lines l ON l.id = c.credits_line_id
+	err := tx.gorm.Raw(`SELECT c.credits_line_id AS id, SUM(c.amount) AS credited FROM invoice_lines c
+		JOIN invoice_lines l ON l.id = c.credits_line_id
 		WHERE l.invoice_id = ? GROUP BY c.credits_line_id`, invoiceID).Scan(&rows).Error
 	credited := map[int64]int64{}
 	for _, row := range rows {
@@ -339,10 +362,13 @@ type OpenAdvance struct {
 func OpenAdvances(tx *DB, engagementIDs []int64, butInvoiceID int64) ([]OpenAdvance, error) {
 	rows := []OpenAdvance{}
 	err := tx.gorm.Raw(`SELECT * FROM (SELECT l.*, i.number_text,
-			l.amount + COALESCE((SELECT SUM(b.amount - COALESCE((SELECT SUM(k.amount) FROM invoice_lines k WHERE k.credits_line_id = b.id), 0)) FROM invoice_lines b JOIN invoices j ON j.id = b.invoice_id WHERE b.advance_line_id = l.id AND j.state <> 'deleted' AND j.id <> @but), 0)
+			l.amount + COALESCE((SELECT SUM(b.amount - COALESCE((SELECT SUM(k.amount) FROM invoice_lines k WHERE k.credits_line_id = b.id), 0))
+				FROM invoice_lines b JOIN invoices j ON j.id = b.invoice_id WHERE b.advance_line_id = l.id AND j.state <> 'deleted'
+					AND j.id <> @but), 0)
 				- COALESCE((SELECT SUM(c.amount) FROM invoice_lines c WHERE c.credits_line_id = l.id), 0) AS left
 		FROM invoice_lines l CROSS JOIN invoices i ON i.id = l.invoice_id
-		WHERE l.kind = 'advance' AND l.amount > 0 AND l.engagement_id IN @engagements AND i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')) WHERE left > 0 ORDER BY id`,
+		WHERE l.kind = 'advance' AND l.amount > 0 AND l.engagement_id IN @engagements AND i.kind = 'invoice'
+			AND i.state IN ('issued', 'part_paid', 'paid')) WHERE left > 0 ORDER BY id`,
 		map[string]any{"engagements": many(engagementIDs), "but": butInvoiceID}).Scan(&rows).Error
 	return rows, err
 }
@@ -383,7 +409,8 @@ func LastPosition(tx *DB, invoiceID int64) (last int, err error) {
 
 // NameEngagement says that an engagement is billed on an invoice.
 func NameEngagement(tx *DB, invoiceID, engagementID int64) error {
-	return tx.gorm.Exec("INSERT INTO main.invoice_engagements (invoice_id, engagement_id) VALUES (?, ?) ON CONFLICT DO NOTHING", invoiceID, engagementID).Error
+	return tx.gorm.Exec("INSERT INTO main.invoice_engagements (invoice_id, engagement_id) VALUES (?, ?) ON CONFLICT DO NOTHING", invoiceID,
+		engagementID).Error
 }
 
 // Forget removes a draft that was begun and came to nothing, in the same act.
@@ -434,7 +461,8 @@ func GoingOn(tx *DB, engagementIDs []int64) ([]Engagement, error) {
 
 // AdvanceUsed reports whether an advance on an invoice has come back on another.
 func AdvanceUsed(tx *DB, invoiceID int64) (bool, error) {
-	n, err := Count(tx, `SELECT COUNT(*) FROM invoice_lines b JOIN invoice_lines l ON l.id = b.advance_line_id JOIN invoices j ON j.id = b.invoice_id
+	n, err := Count(tx, `SELECT COUNT(*) FROM invoice_lines b JOIN invoice_lines l ON l.id = b.advance_line_id
+		JOIN invoices j ON j.id = b.invoice_id
 		WHERE l.invoice_id = ? AND j.state <> 'deleted'`, invoiceID)
 	return n > 0, err
 }

@@ -22,13 +22,18 @@ type ClientHead struct {
 // be seen.
 func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
 	rows := []ClientHead{}
-	err := tx.gorm.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns, COALESCE(p.initials, '') AS responsible, COALESCE(p.name, '') AS responsible_name,
-			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements, COALESCE(i.last_billed, '') AS last_billed
+	err := tx.gorm.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns,
+		COALESCE(p.initials, '') AS responsible, COALESCE(p.name, '') AS responsible_name,
+			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements,
+				COALESCE(i.last_billed, '') AS last_billed
 		FROM clients c LEFT JOIN client_statuses s ON s.id = c.status_id LEFT JOIN people p ON p.id = c.responsible_id
-		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps GROUP BY client_id) t ON t.client_id = c.id
+		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps
+			GROUP BY client_id) t ON t.client_id = c.id
 		LEFT JOIN (SELECT client_id, COUNT(*) AS engagements FROM engagements WHERE active GROUP BY client_id) g ON g.client_id = c.id
-		LEFT JOIN (SELECT client_id, MAX(dated) AS last_billed FROM invoices WHERE state IN ('issued', 'part_paid', 'paid') GROUP BY client_id) i ON i.client_id = c.id
-		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads))`,
+		LEFT JOIN (SELECT client_id, MAX(dated) AS last_billed FROM invoices WHERE state IN ('issued', 'part_paid', 'paid')
+			GROUP BY client_id) i ON i.client_id = c.id
+		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id
+			FROM engagements WHERE lead_id IN @leads))`,
 		tx.scoped(map[string]any{"id": id})).Scan(&rows).Error
 	return rows, err
 }
@@ -47,7 +52,8 @@ type ClientSum struct {
 func UnbilledByClient(tx *DB, clientID int64) ([]ClientSum, error) {
 	rows := []ClientSum{}
 	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID}.where(tx).
-		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, SUM(CASE WHEN p.source = 'expense' THEN p.agreed ELSE 0 END) AS expenses, MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
+		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, SUM(CASE WHEN p.source = 'expense' THEN p.agreed ELSE 0 END) AS expenses, " +
+			"MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
 	return rows, err
 }
 
@@ -58,7 +64,8 @@ var lastDay = day.Of(9999, 12, 31)
 // it is late on a day.
 func OwedByClient(tx *DB, clientID int64, on day.Day) ([]ClientSum, error) {
 	rows := []ClientSum{}
-	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(open) AS minor, SUM(CASE WHEN due_day < @on THEN open ELSE 0 END) AS overdue, MIN(due_day) AS oldest FROM (
+	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(open) AS minor, SUM(CASE WHEN due_day < @on THEN open
+		ELSE 0 END) AS overdue, MIN(due_day) AS oldest FROM (
 			SELECT m.client_id, m.currency, n.due_day, SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END) AS open
 			FROM money_movements m JOIN instalments n ON n.id = m.instalment_id
 			WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@client = 0 OR m.client_id = @client) GROUP BY n.id)
@@ -76,18 +83,21 @@ type EngagementSum struct {
 // EngagementSums sums the time of a client's engagements.
 func EngagementSums(tx *DB, clientID int64) ([]EngagementSum, error) {
 	rows := []EngagementSum{}
-	err := tx.gorm.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id IN (SELECT id FROM engagements WHERE client_id = ?) GROUP BY t.engagement_id", clientID).Scan(&rows).Error
+	err := tx.gorm.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id IN (SELECT id FROM engagements WHERE client_id = ?) "+
+		"GROUP BY t.engagement_id", clientID).Scan(&rows).Error
 	return rows, err
 }
 
-const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes ELSE 0 END) AS minutes, SUM(p.agreed) AS agreed,
+const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes
+	ELSE 0 END) AS minutes, SUM(p.agreed) AS agreed,
 	SUM(CASE WHEN p.billing = 'billed' THEN p.agreed ELSE 0 END) AS billed
 	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE`
 
 // PhaseSums sums the time of an engagement by phase and task; 0 is time on none.
 func PhaseSums(tx *DB, engagementID int64) ([]EngagementSum, error) {
 	rows := []EngagementSum{}
-	err := tx.gorm.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)", engagementID).Scan(&rows).Error
+	err := tx.gorm.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)",
+		engagementID).Scan(&rows).Error
 	return rows, err
 }
 
@@ -103,7 +113,8 @@ func LooksAfter(tx *DB, clientID int64) (responsible, introduced string, err err
 // invoices; nothing finds none.
 func ClientsNamed(tx *DB, taxNumber, invoiceName string) ([]int64, error) {
 	ids := []int64{}
-	err := tx.gorm.Raw(`SELECT id FROM clients WHERE @number <> '' AND REPLACE(REPLACE(REPLACE(UPPER(tax_number), ' ', ''), '.', ''), '-', '') = @number OR @name <> '' AND LOWER(invoice_name) = LOWER(@name)`,
+	err := tx.gorm.Raw(`SELECT id FROM clients WHERE @number <> '' AND REPLACE(REPLACE(REPLACE(UPPER(tax_number), ' ', ''), '.', ''), '-',
+		'') = @number OR @name <> '' AND LOWER(invoice_name) = LOWER(@name)`,
 		map[string]any{"number": taxNumber, "name": invoiceName}).Scan(&ids).Error
 	return ids, err
 }

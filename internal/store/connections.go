@@ -33,7 +33,8 @@ func connect(dsn string, connections int, ready string) (*gorm.DB, error) {
 		}
 	}
 	return db, errors.Join(db.Callback().Create().Before("gorm:create").Register("dorvet:main", ofMain),
-		db.Callback().Update().Before("gorm:update").Register("dorvet:main", ofMain), db.Callback().Delete().Before("gorm:delete").Register("dorvet:main", ofMain))
+		db.Callback().Update().Before("gorm:update").Register("dorvet:main", ofMain),
+		db.Callback().Delete().Before("gorm:delete").Register("dorvet:main", ofMain))
 }
 
 // connector opens connections and makes them ready.

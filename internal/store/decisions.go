@@ -47,8 +47,10 @@ func DecisionsOn(tx *DB, engagementID int64) ([]StandingDecision, error) {
 	rows := []StandingDecision{}
 	err := tx.gorm.Raw(`SELECT d.*, p.source, p.source_id, a.at, COALESCE(w.name, '') AS person, a.reason,
 			NOT EXISTS (SELECT 1 FROM decisions l WHERE l.portion_id = d.portion_id AND l.id > d.id AND NOT l.undone) AS latest
-		FROM portions p JOIN decisions d ON d.portion_id = p.id AND NOT d.undone JOIN acts a ON a.id = d.act_id LEFT JOIN people w ON w.id = a.person_id
-		WHERE p.engagement_id = ? AND p.billing IN ('unbilled', 'reserved', 'written_off') AND p.removed = FALSE ORDER BY d.id DESC`, engagementID).Scan(&rows).Error
+		FROM portions p JOIN decisions d ON d.portion_id = p.id AND NOT d.undone JOIN acts a ON a.id = d.act_id
+			LEFT JOIN people w ON w.id = a.person_id
+		WHERE p.engagement_id = ? AND p.billing IN ('unbilled', 'reserved', 'written_off') AND p.removed = FALSE
+			ORDER BY d.id DESC`, engagementID).Scan(&rows).Error
 	return rows, err
 }
 
@@ -65,7 +67,8 @@ func WrittenDownOn(tx *DB, invoiceID int64) (map[int64]WrittenDown, error) {
 	rows := []WrittenDown{}
 	err := tx.gorm.Raw(`SELECT p.id AS portion_id, SUM(r.minutes) AS minutes, SUM(r.standard) AS standard, SUM(r.agreed) AS agreed
 		FROM invoice_lines l JOIN portions p ON p.line_id = l.id JOIN decisions d ON d.portion_id = p.id AND NOT d.undone
-		JOIN portions r ON r.id = d.rest_id AND r.written_down AND r.removed = FALSE WHERE l.invoice_id = ? GROUP BY p.id`, invoiceID).Scan(&rows).Error
+		JOIN portions r ON r.id = d.rest_id AND r.written_down AND r.removed = FALSE WHERE l.invoice_id = ?
+			GROUP BY p.id`, invoiceID).Scan(&rows).Error
 	down := map[int64]WrittenDown{}
 	for _, row := range rows {
 		down[row.PortionID] = row
@@ -94,6 +97,7 @@ func DecisionsOnInvoice(tx *DB, invoiceID int64) ([]StandingDecision, error) {
 	rows := []StandingDecision{}
 	err := tx.gorm.Raw(`SELECT d.*, p.source, p.source_id, a.at, COALESCE(w.name, '') AS person, a.reason, TRUE AS latest
 		FROM invoice_lines l JOIN portions p ON p.line_id = l.id JOIN decisions d ON d.portion_id = p.id AND NOT d.undone
-		JOIN acts a ON a.id = d.act_id LEFT JOIN people w ON w.id = a.person_id WHERE l.invoice_id = ? ORDER BY d.id`, invoiceID).Scan(&rows).Error
+		JOIN acts a ON a.id = d.act_id LEFT JOIN people w ON w.id = a.person_id WHERE l.invoice_id = ?
+			ORDER BY d.id`, invoiceID).Scan(&rows).Error
 	return rows, err
 }

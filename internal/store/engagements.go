@@ -55,23 +55,27 @@ func CopyLayers(tx *DB, from, to int64) error {
 			SELECT scope, ?, name, value FROM profile_values WHERE scope = 'engagement' AND subject_id = ?`, to, from).Error,
 		tx.gorm.Exec(`INSERT INTO main.own_values (field_id, subject_id, value) SELECT v.field_id, ?, v.value FROM own_values v
 			JOIN own_fields f ON f.id = v.field_id AND f.subject = 'engagement' WHERE v.subject_id = ?`, to, from).Error,
-		tx.gorm.Exec("INSERT INTO main.engagement_people (engagement_id, person_id) SELECT ?, person_id FROM engagement_people WHERE engagement_id = ?", to, from).Error)
+		tx.gorm.Exec("INSERT INTO main.engagement_people (engagement_id, person_id) SELECT ?, person_id FROM engagement_people "+
+			"WHERE engagement_id = ?", to, from).Error)
 }
 
 // SameRate reports whether another rate holds for the same from the same day.
 func SameRate(tx *DB, r *Rate) (bool, error) {
 	n, err := Count(tx, `SELECT COUNT(*) FROM rates WHERE id <> ? AND kind = ? AND level = ? AND card = ? AND currency = ? AND from_day = ?
 		AND service_id IS ? AND grade_id IS ? AND person_id IS ? AND client_id IS ? AND engagement_id IS ? AND phase_id IS ? AND card_id IS ?`,
-		r.ID, r.Kind, r.Level, r.Card, r.Currency, r.FromDay.String(), r.ServiceID, r.GradeID, r.PersonID, r.ClientID, r.EngagementID, r.PhaseID, r.CardID)
+		r.ID, r.Kind, r.Level, r.Card, r.Currency, r.FromDay.String(), r.ServiceID, r.GradeID, r.PersonID, r.ClientID, r.EngagementID, r.PhaseID,
+		r.CardID)
 	return n > 0, err
 }
 
 // What a budget counts, by day. A phase has the time of its tasks too.
 const (
 	timeUses = `SELECT t.day AS day, SUM(%s) AS amount FROM time_entries t LEFT JOIN phases f ON f.id = t.phase_id
-		WHERE t.removed = FALSE AND t.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY t.day ORDER BY t.day`
+		WHERE t.removed = FALSE AND t.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY t.day
+			ORDER BY t.day`
 	expenseUses = `SELECT x.day AS day, SUM(x.cost) AS amount FROM expenses x LEFT JOIN phases f ON f.id = x.phase_id
-		WHERE x.removed = FALSE AND x.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY x.day ORDER BY x.day`
+		WHERE x.removed = FALSE AND x.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY x.day
+			ORDER BY x.day`
 	invoiceUses = `SELECT i.dated AS day, SUM(l.amount) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
 		WHERE i.state IN ('issued', 'part_paid', 'paid') AND l.engagement_id = @engagement GROUP BY i.dated ORDER BY i.dated`
 )
@@ -85,7 +89,8 @@ func BudgetUses(tx *DB, b *Budget) ([]budget.Use, error) {
 	case budget.Expenses:
 		query = expenseUses
 	case budget.Total:
-		query = "SELECT day, SUM(amount) AS amount FROM (SELECT * FROM (" + query + ") UNION ALL SELECT * FROM (" + expenseUses + ")) GROUP BY day ORDER BY day"
+		query = "SELECT day, SUM(amount) AS amount FROM (SELECT * FROM (" + query + ") UNION ALL SELECT * FROM (" +
+			expenseUses + ")) GROUP BY day ORDER BY day"
 	case budget.Invoiced:
 		query = invoiceUses
 	}
@@ -108,7 +113,8 @@ func BudgetUses(tx *DB, b *Budget) ([]budget.Use, error) {
 // AlertsTold are the shares of a budget that were told in a period.
 func AlertsTold(tx *DB, budgetID int64, start day.Day) (map[money.Percent]bool, error) {
 	shares := []money.Percent{}
-	err := tx.gorm.Raw("SELECT threshold FROM budget_alerts WHERE budget_id = ? AND period_start = ?", budgetID, start.String()).Scan(&shares).Error
+	err := tx.gorm.Raw("SELECT threshold FROM budget_alerts WHERE budget_id = ? AND period_start = ?", budgetID,
+		start.String()).Scan(&shares).Error
 	told := map[money.Percent]bool{}
 	for _, share := range shares {
 		told[share] = true

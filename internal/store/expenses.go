@@ -25,13 +25,18 @@ type ExpenseRow struct {
 	Decided                    bool // divided, written down or up, or put at no charge in the review of work
 }
 
-const expenseRows = `SELECT t.*, u.person_id, w.initials, w.name AS person, g.name AS category, u.supplier, u.text AS purchase_text, u.paid_by,
-		COALESCE(e.name, '') AS engagement, COALESCE(e.code, '') AS engagement_code, u.reference, u.day AS purchase_day, COALESCE(e.client_id, 0) AS client_id, COALESCE(e.lead_id, 0) AS lead_id, COALESCE(e.entity_id, 0) AS entity_id,
-		COALESCE(c.name, '') AS client, COALESCE(f.name, '') AS phase, COALESCE(p.billing, 'not_billable') AS billing, COALESCE(p.hold, 'none') AS hold, COALESCE(p.hold_until, '') AS hold_until,
+const expenseRows = `SELECT t.*, u.person_id, w.initials, w.name AS person, g.name AS category, u.supplier, u.text AS purchase_text,
+	u.paid_by,
+		COALESCE(e.name, '') AS engagement, COALESCE(e.code, '') AS engagement_code, u.reference, u.day AS purchase_day, COALESCE(e.client_id,
+			0) AS client_id, COALESCE(e.lead_id, 0) AS lead_id, COALESCE(e.entity_id, 0) AS entity_id,
+		COALESCE(c.name, '') AS client, COALESCE(f.name, '') AS phase, COALESCE(p.billing, 'not_billable') AS billing, COALESCE(p.hold,
+			'none') AS hold, COALESCE(p.hold_until, '') AS hold_until,
 		COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text, '') AS number_text,
-		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'expense' AND q.source_id = t.id AND q.removed = FALSE AND (q.part > 0 OR q.adjusted <> 0 OR q.own_rate IS NOT NULL OR q.treatment <> t.treatment)) AS decided,
+		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'expense' AND q.source_id = t.id AND q.removed = FALSE AND (q.part > 0
+			OR q.adjusted <> 0 OR q.own_rate IS NOT NULL OR q.treatment <> t.treatment)) AS decided,
 		(SELECT COUNT(*) FROM source_files k WHERE k.source = 'purchase' AND k.source_id = u.id) AS files
-	FROM expenses t JOIN purchases u ON u.id = t.purchase_id JOIN people w ON w.id = u.person_id JOIN expense_categories g ON g.id = u.category_id
+	FROM expenses t JOIN purchases u ON u.id = t.purchase_id JOIN people w ON w.id = u.person_id
+		JOIN expense_categories g ON g.id = u.category_id
 	LEFT JOIN engagements e ON e.id = t.engagement_id LEFT JOIN clients c ON c.id = e.client_id LEFT JOIN phases f ON f.id = t.phase_id
 	LEFT JOIN portions p ON p.source = 'expense' AND p.source_id = t.id AND p.part = 0 AND p.removed = FALSE
 	LEFT JOIN invoice_lines l ON l.id = p.line_id LEFT JOIN invoices i ON i.id = l.invoice_id

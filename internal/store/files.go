@@ -33,21 +33,25 @@ func UploadedSince(tx *DB, personID int64, since time.Time) (number int, bytes i
 		Number int
 		Bytes  int64
 	}{}
-	err = tx.gorm.Raw("SELECT COUNT(*) AS number, COALESCE(SUM(bytes), 0) AS bytes FROM files WHERE uploaded_by = ? AND at >= ?", personID, since).Scan(&row).Error
+	err = tx.gorm.Raw("SELECT COUNT(*) AS number, COALESCE(SUM(bytes), 0) AS bytes FROM files WHERE uploaded_by = ? AND at >= ?", personID,
+		since).Scan(&row).Error
 	return row.Number, row.Bytes, err
 }
 
 // NoteUploader notes who uploaded a file, and when last; what the program made itself
 // stays its own.
 func NoteUploader(tx *DB, digest string, personID int64, at time.Time) error {
-	return tx.gorm.Exec("UPDATE main.files SET uploaded_by = ?, at = ? WHERE digest = ? AND (uploaded_by <> 0 OR at = ?)", personID, at, digest, at).Error
+	return tx.gorm.Exec("UPDATE main.files SET uploaded_by = ?, at = ? WHERE digest = ? AND (uploaded_by <> 0 OR at = ?)", personID, at,
+		digest, at).Error
 }
 
 // unnamed are the uploads before an instant that nothing names.
 const unnamed = `SELECT digest FROM files f WHERE uploaded_by <> 0 AND at < ?
-	AND NOT EXISTS (SELECT 1 FROM source_files s WHERE s.digest = f.digest) AND NOT EXISTS (SELECT 1 FROM invoice_revisions r WHERE r.digest = f.digest)
+	AND NOT EXISTS (SELECT 1 FROM source_files s WHERE s.digest = f.digest) AND NOT EXISTS (SELECT 1 FROM invoice_revisions r
+		WHERE r.digest = f.digest)
 	AND NOT EXISTS (SELECT 1 FROM firm x WHERE x.logo = f.digest) AND NOT EXISTS (SELECT 1 FROM mails m WHERE m.attachment = f.digest)
-	AND NOT EXISTS (SELECT 1 FROM proposal_drafts d WHERE instr(d.content, f.digest) > 0) AND NOT EXISTS (SELECT 1 FROM proposal_answers a WHERE a.document = f.digest OR a.evidence_file = f.digest OR instr(a.content, f.digest) > 0)
+	AND NOT EXISTS (SELECT 1 FROM proposal_drafts d WHERE instr(d.content, f.digest) > 0) AND NOT EXISTS (SELECT 1 FROM proposal_answers a
+		WHERE a.document = f.digest OR a.evidence_file = f.digest OR instr(a.content, f.digest) > 0)
 	AND NOT EXISTS (SELECT 1 FROM acts a WHERE a.at > f.at AND (instr(a.after, f.digest) > 0 OR instr(a.before, f.digest) > 0))`
 
 // SweepUploads forgets the uploads before an instant that nothing came to name, and

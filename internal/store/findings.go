@@ -18,50 +18,70 @@ type FindingRow struct {
 // begin at the lines of the drafts: a cross join says so to SQLite, which would
 // begin at all time that was ever billed.
 var checks = map[string]string{
-	"no_lines":   `SELECT i.id AS invoice_id FROM invoices i WHERE i.id IN @ids AND NOT EXISTS (SELECT 1 FROM invoice_lines l WHERE l.invoice_id = i.id)`,
-	"negative":   `SELECT i.id AS invoice_id, i.total AS amount FROM invoices i WHERE i.id IN @ids AND i.total < 0`,
-	"zero":       `SELECT i.id AS invoice_id FROM invoices i WHERE i.id IN @ids AND i.total = 0 AND EXISTS (SELECT 1 FROM invoice_lines l WHERE l.invoice_id = i.id)`,
+	"no_lines": `SELECT i.id AS invoice_id FROM invoices i WHERE i.id IN @ids AND NOT EXISTS (SELECT 1 FROM invoice_lines l
+		WHERE l.invoice_id = i.id)`,
+	"negative": `SELECT i.id AS invoice_id, i.total AS amount FROM invoices i WHERE i.id IN @ids AND i.total < 0`,
+	"zero": `SELECT i.id AS invoice_id FROM invoices i WHERE i.id IN @ids AND i.total = 0 AND EXISTS (SELECT 1 FROM invoice_lines l
+		WHERE l.invoice_id = i.id)`,
 	"open_price": `SELECT l.invoice_id, l.id AS line_id, l.text FROM invoice_lines l WHERE l.invoice_id IN @ids AND NOT l.confirmed`,
 	"no_text": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text FROM invoice_lines l JOIN portions p ON p.line_id = l.id
 		LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
 		WHERE l.invoice_id IN @ids AND l.kind = 'time' AND (l.text = '' OR t.text = '' AND l.text = s.name)`,
-	"duplicate": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text, t.worked_minutes AS amount FROM invoice_lines l CROSS JOIN portions p ON p.line_id = l.id AND p.source = 'time' AND p.part = 0 AND NOT p.covered
-		JOIN time_entries t ON t.id = p.source_id JOIN time_entries o ON o.person_id = t.person_id AND o.day = t.day AND o.id < t.id AND o.removed = FALSE
+	"duplicate": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text, t.worked_minutes AS amount FROM invoice_lines l
+		CROSS JOIN portions p ON p.line_id = l.id AND p.source = 'time' AND p.part = 0 AND NOT p.covered
+		JOIN time_entries t ON t.id = p.source_id JOIN time_entries o ON o.person_id = t.person_id AND o.day = t.day AND o.id < t.id
+			AND o.removed = FALSE
 			AND o.engagement_id = t.engagement_id AND o.worked_minutes = t.worked_minutes AND o.text = t.text AND o.service_id = t.service_id
-		WHERE l.invoice_id IN @ids AND t.text <> '' AND EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = o.id AND q.removed = FALSE AND q.billing IN ('unbilled', 'reserved', 'billed')) GROUP BY p.id
-		UNION ALL SELECT l.invoice_id, l.id, p.id, l.text, 0 FROM invoice_lines l CROSS JOIN portions p ON p.line_id = l.id AND p.source = 'expense' AND p.part = 0 JOIN expenses x ON x.id = p.source_id
-		JOIN expenses o ON o.engagement_id = x.engagement_id AND o.day = x.day AND o.agreed = x.agreed AND o.text = x.text AND o.id < x.id AND o.removed = FALSE AND o.purchase_id <> x.purchase_id
-		JOIN purchases u ON u.id = x.purchase_id JOIN purchases v ON v.id = o.purchase_id AND v.category_id = u.category_id AND v.supplier = u.supplier
+		WHERE l.invoice_id IN @ids AND t.text <> '' AND EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = o.id
+			AND q.removed = FALSE AND q.billing IN ('unbilled', 'reserved', 'billed')) GROUP BY p.id
+		UNION ALL SELECT l.invoice_id, l.id, p.id, l.text, 0 FROM invoice_lines l CROSS JOIN portions p ON p.line_id = l.id
+			AND p.source = 'expense' AND p.part = 0 JOIN expenses x ON x.id = p.source_id
+		JOIN expenses o ON o.engagement_id = x.engagement_id AND o.day = x.day AND o.agreed = x.agreed AND o.text = x.text AND o.id < x.id
+			AND o.removed = FALSE AND o.purchase_id <> x.purchase_id
+		JOIN purchases u ON u.id = x.purchase_id JOIN purchases v ON v.id = o.purchase_id AND v.category_id = u.category_id
+			AND v.supplier = u.supplier
 		WHERE l.invoice_id IN @ids GROUP BY p.id`,
-	"late_entry": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text FROM invoices i JOIN invoice_lines l ON l.invoice_id = i.id JOIN portions p ON p.line_id = l.id
+	"late_entry": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text FROM invoices i
+		JOIN invoice_lines l ON l.invoice_id = i.id JOIN portions p ON p.line_id = l.id
 		WHERE i.id IN @ids AND p.worked_day > i.up_to_day`,
-	"old_rate": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, (t.valued ->> '$.rate.won.from') AS text, COUNT(*) AS amount FROM invoice_lines l CROSS JOIN portions p ON p.line_id = l.id AND p.source = 'time' AND p.own_rate IS NULL
+	"old_rate": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, (t.valued ->> '$.rate.won.from') AS text, COUNT(*) AS amount
+		FROM invoice_lines l CROSS JOIN portions p ON p.line_id = l.id AND p.source = 'time' AND p.own_rate IS NULL
 		JOIN time_entries t ON t.id = p.source_id
-		WHERE l.invoice_id IN @ids AND l.kind = 'time' AND l.amount <> 0 AND t.flat IS NULL AND t.valued ->> '$.rate.won.from' < date(t.day, '-1 year') GROUP BY l.invoice_id`,
+		WHERE l.invoice_id IN @ids AND l.kind = 'time' AND l.amount <> 0 AND t.flat IS NULL AND t.valued ->> '$.rate.won.from' < date(t.day,
+			'-1 year') GROUP BY l.invoice_id`,
 	"not_approved":  `SELECT i.id AS invoice_id FROM invoices i WHERE i.id IN @ids AND i.state <> 'approved'`,
 	"closed_period": `SELECT i.id AS invoice_id FROM invoices i, firm f WHERE i.id IN @ids AND i.dated <= f.closing_day`,
 	// The invoice before it is looked up by its number: as a join, SQLite begins at all
 	// that were ever issued, once for each draft.
-	"date_order": `SELECT * FROM (SELECT i.id AS invoice_id, i.dated, (SELECT j.dated FROM invoices j WHERE j.series_id = i.series_id AND j.state IN ('issued', 'part_paid', 'paid')
+	"date_order": `SELECT * FROM (SELECT i.id AS invoice_id, i.dated, (SELECT j.dated FROM invoices j WHERE j.series_id = i.series_id
+		AND j.state IN ('issued', 'part_paid', 'paid')
 			AND j.number = COALESCE(i.number, (SELECT s.next_number FROM series s WHERE s.id = i.series_id)) - 1) AS text
 		FROM invoices i WHERE i.id IN @ids) WHERE text > dated`,
-	"no_contact": `SELECT i.id AS invoice_id FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids AND c.mail = '' AND c.address = '' AND c.billing_address = ''
+	"no_contact": `SELECT i.id AS invoice_id FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids AND c.mail = ''
+		AND c.address = '' AND c.billing_address = ''
 		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`,
-	"funds": `SELECT * FROM (SELECT i.id AS invoice_id, MIN(i.due, SUM(MAX(p.held - COALESCE((SELECT SUM(f.amount) FROM invoice_funds f JOIN invoices d ON d.id = f.invoice_id
+	"funds": `SELECT * FROM (SELECT i.id AS invoice_id, MIN(i.due, SUM(MAX(p.held - COALESCE((SELECT SUM(f.amount) FROM invoice_funds f
+		JOIN invoices d ON d.id = f.invoice_id
 			WHERE f.purse_id = p.id AND d.state IN ('draft', 'in_approval', 'approved')), 0), 0))) AS amount
 		FROM invoices i JOIN purses p ON p.client_id = i.client_id AND p.entity_id = i.entity_id AND p.currency = i.currency AND p.held > 0
 			AND (p.engagement_id IS NULL OR p.engagement_id IN (SELECT x.engagement_id FROM invoice_engagements x WHERE x.invoice_id = i.id))
 		WHERE i.id IN @ids AND i.due > 0 GROUP BY i.id) WHERE amount > 0`,
 	"credit": `SELECT * FROM (SELECT i.id AS invoice_id, MIN(i.due, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END)
-			- COALESCE((SELECT SUM(d.credit) FROM invoices d WHERE d.client_id = i.client_id AND d.entity_id = i.entity_id AND d.currency = i.currency AND d.state IN ('draft', 'in_approval', 'approved')), 0)) AS amount
-		FROM invoices i JOIN money_movements m ON m.client_id = i.client_id AND m.entity_id = i.entity_id AND m.currency = i.currency AND 'credit' IN (m.from_bucket, m.to_bucket)
+			- COALESCE((SELECT SUM(d.credit) FROM invoices d WHERE d.client_id = i.client_id AND d.entity_id = i.entity_id
+				AND d.currency = i.currency AND d.state IN ('draft', 'in_approval', 'approved')), 0)) AS amount
+		FROM invoices i JOIN money_movements m ON m.client_id = i.client_id AND m.entity_id = i.entity_id AND m.currency = i.currency
+			AND 'credit' IN (m.from_bucket, m.to_bucket)
 		WHERE i.id IN @ids AND i.due > 0 AND i.choices ->> '$.use_credit.value' = 'no' GROUP BY i.id) WHERE amount > 0`,
-	"no_einvoice": `SELECT i.id AS invoice_id, CASE WHEN c.country = '' THEN 'The client has no country' WHEN e.country = '' THEN 'The issuing entity has no country' ELSE 'The issuing entity has no tax number' END AS text
-		FROM invoices i JOIN clients c ON c.id = i.client_id JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids AND (c.country = '' OR e.country = '' OR e.tax_number = '')`,
+	"no_einvoice": `SELECT i.id AS invoice_id, CASE WHEN c.country = '' THEN 'The client has no country'
+		WHEN e.country = '' THEN 'The issuing entity has no country' ELSE 'The issuing entity has no tax number' END AS text
+		FROM invoices i JOIN clients c ON c.id = i.client_id JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids AND (c.country = ''
+			OR e.country = '' OR e.tax_number = '')`,
 	"stays": `SELECT x.invoice_id, COUNT(*) AS amount FROM invoices i JOIN invoice_engagements x ON x.invoice_id = i.id
-		JOIN portions p ON p.engagement_id = x.engagement_id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.without_rate AND p.worked_day <= i.up_to_day
+		JOIN portions p ON p.engagement_id = x.engagement_id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.without_rate
+			AND p.worked_day <= i.up_to_day
 		WHERE i.id IN @ids GROUP BY x.invoice_id`,
-	"cap": `SELECT * FROM (SELECT x.invoice_id, x.engagement_id, e.name AS text, SUM(` + feeOfLine + `) - e.fee AS amount FROM invoice_engagements x
+	"cap": `SELECT * FROM (SELECT x.invoice_id, x.engagement_id, e.name AS text, SUM(` + feeOfLine + `) - e.fee AS amount
+		FROM invoice_engagements x
 		JOIN engagements e ON e.id = x.engagement_id AND e.arrangement = 'capped' AND e.fee IS NOT NULL
 		JOIN invoice_lines l ON l.engagement_id = e.id JOIN invoices i ON i.id = l.invoice_id AND ` + countsToCap + `
 		WHERE x.invoice_id IN @ids GROUP BY x.invoice_id, e.id) WHERE amount > 0`,
@@ -84,7 +104,8 @@ type DraftSum struct {
 // DraftSums sums what is on drafts, by engagement.
 func DraftSums(tx *DB, invoiceIDs []int64) ([]DraftSum, error) {
 	rows := []DraftSum{}
-	err := tx.gorm.Raw(`SELECT l.invoice_id, l.engagement_id, i.client_id, l.currency, SUM(l.amount) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+	err := tx.gorm.Raw(`SELECT l.invoice_id, l.engagement_id, i.client_id, l.currency, SUM(l.amount) AS amount FROM invoice_lines l
+		JOIN invoices i ON i.id = l.invoice_id
 		WHERE l.invoice_id IN ? GROUP BY l.invoice_id, l.engagement_id`, many(invoiceIDs)).Scan(&rows).Error
 	return rows, err
 }
@@ -95,7 +116,8 @@ func OwedBy(tx *DB, clientIDs []int64) (map[Account]int64, error) {
 		Account
 		Open int64
 	}{}
-	err := tx.gorm.Raw("SELECT client_id, entity_id, currency, SUM(open) AS open FROM invoices WHERE client_id IN ? AND open <> 0 AND state IN ('issued', 'part_paid') GROUP BY 1, 2, 3", many(clientIDs)).Scan(&rows).Error
+	err := tx.gorm.Raw("SELECT client_id, entity_id, currency, SUM(open) AS open FROM invoices WHERE client_id IN ? AND open <> 0 AND "+
+		"state IN ('issued', 'part_paid') GROUP BY 1, 2, 3", many(clientIDs)).Scan(&rows).Error
 	owed := map[Account]int64{}
 	for _, row := range rows {
 		owed[row.Account] = row.Open
@@ -127,7 +149,8 @@ func Waived(tx *DB, invoiceIDs []int64) (map[FindingWaiver]bool, error) {
 
 // Waive leaves a finding as it is.
 func Waive(tx *DB, w FindingWaiver) error {
-	return tx.gorm.Exec("INSERT INTO main.finding_waivers (invoice_id, code, subject_id, person_id) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", w.InvoiceID, w.Code, w.SubjectID, w.PersonID).Error
+	return tx.gorm.Exec("INSERT INTO main.finding_waivers (invoice_id, code, subject_id, person_id) VALUES (?, ?, ?, ?) ON "+
+		"CONFLICT DO NOTHING", w.InvoiceID, w.Code, w.SubjectID, w.PersonID).Error
 }
 
 // DraftText is something that people wrote and a draft prints: on a line of it, or, with
@@ -140,9 +163,12 @@ type DraftText struct {
 // TextsOf are the texts on some drafts that are no choices of theirs.
 func TextsOf(tx *DB, ids []int64) ([]DraftText, error) {
 	rows, err := tx.gorm.Raw(`SELECT invoice_id, id, text || ' ' || unit FROM invoice_lines WHERE invoice_id IN @ids
-		UNION ALL SELECT i.id, 0, c.invoice_name || ' ' || CASE WHEN c.billing_address <> '' THEN c.billing_address ELSE c.address END || ' ' || c.tax_number FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids
-		UNION ALL SELECT i.id, 0, e.legal_name || ' ' || e.address || ' ' || e.bank_name FROM invoices i JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids
-		UNION ALL SELECT x.invoice_id, 0, g.name || ' ' || g.reference FROM invoice_engagements x JOIN engagements g ON g.id = x.engagement_id WHERE x.invoice_id IN @ids`, map[string]any{"ids": many(ids)}).Rows()
+		UNION ALL SELECT i.id, 0, c.invoice_name || ' ' || CASE WHEN c.billing_address <> '' THEN c.billing_address
+			ELSE c.address END || ' ' || c.tax_number FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids
+		UNION ALL SELECT i.id, 0, e.legal_name || ' ' || e.address || ' ' || e.bank_name FROM invoices i
+			JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids
+		UNION ALL SELECT x.invoice_id, 0, g.name || ' ' || g.reference FROM invoice_engagements x JOIN engagements g ON g.id = x.engagement_id
+			WHERE x.invoice_id IN @ids`, map[string]any{"ids": many(ids)}).Rows()
 	if err != nil {
 		return nil, err
 	}

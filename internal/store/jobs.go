@@ -17,7 +17,8 @@ func EndJob(tx *DB, id int64, done int, state, said string, at time.Time) error 
 // InterruptJobs marks the jobs that ran when the server stopped: nothing runs them
 // any more.
 func InterruptJobs(tx *DB, at time.Time) error {
-	return tx.gorm.Exec("UPDATE main.jobs SET state = 'interrupted', said = 'The server stopped; what was done before stays.', ended_at = ? WHERE state = 'running'", at).Error
+	return tx.gorm.Exec("UPDATE main.jobs SET state = 'interrupted', said = 'The server stopped; what was done before stays.', ended_at = "+
+		"? WHERE state = 'running'", at).Error
 }
 
 // JobOf reads a job that a person began, or ErrNotFound.

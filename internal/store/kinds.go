@@ -27,7 +27,8 @@ func in(table, column, words string) usage {
 }
 
 const (
-	clientsInSight       = "(@all OR id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads) OR responsible_id IN @leads OR second_id IN @leads)"
+	clientsInSight = "(@all OR id IN (SELECT client_id FROM engagements WHERE lead_id IN @leads) OR responsible_id IN @leads OR " +
+		"second_id IN @leads)"
 	ofClientsInSight     = "client_id IN (SELECT id FROM clients WHERE " + clientsInSight + ")"
 	engagementsInSight   = "(@all OR lead_id IN @leads)"
 	ofEngagementsInSight = "engagement_id IN (SELECT id FROM engagements WHERE " + engagementsInSight + ")"
@@ -38,40 +39,58 @@ var kindTables = map[string]kindTable{
 	"client-statuses": {table: "client_statuses", key: "name", title: "name", order: "id",
 		uses: []usage{in("clients", "status_id", "clients")}},
 	"clients": {table: "clients", key: "code", title: "name", order: "name", seen: clientsInSight,
-		uses: []usage{in("engagements", "client_id", "engagements"), in("invoices", "client_id", "invoices"), in("payments", "client_id", "payments"),
-			in("purses", "client_id", "money held"), in("deposit_requests", "client_id", "deposit requests"), in("contacts", "client_id", "contacts"), in("client_notes", "client_id", "notes"), in("rates", "client_id", "rates")},
+		uses: []usage{in("engagements", "client_id", "engagements"), in("invoices", "client_id", "invoices"),
+			in("payments", "client_id", "payments"),
+			in("purses", "client_id", "money held"), in("deposit_requests", "client_id", "deposit requests"),
+			in("contacts", "client_id", "contacts"), in("client_notes", "client_id", "notes"), in("rates", "client_id", "rates")},
 		clear: []string{"client_steps.client_id"}},
-	"contacts":         {table: "contacts", key: "id || ''", title: "name", order: "client_id, id", parent: "client_id", seen: ofClientsInSight},
-	"client-notes":     {table: "client_notes", key: "id || ''", title: "substr(text, 1, 40)", order: "day DESC, id DESC", parent: "client_id", seen: ofClientsInSight},
+	"contacts": {table: "contacts", key: "id || ''", title: "name", order: "client_id, id", parent: "client_id",
+		seen: ofClientsInSight},
+	"client-notes": {table: "client_notes", key: "id || ''", title: "substr(text, 1, 40)", order: "day DESC, id DESC",
+		parent: "client_id", seen: ofClientsInSight},
 	"onboarding-steps": {table: "step_templates", key: "name", title: "name", order: "days, id"},
-	"client-steps":     {table: "client_steps", key: "id || ''", title: "name", order: "due_day, id", parent: "client_id", seen: ofClientsInSight},
-	"wordings":         {table: "wordings", key: "language || '/' || label", title: "text", order: "language, label"},
+	"client-steps": {table: "client_steps", key: "id || ''", title: "name", order: "due_day, id", parent: "client_id",
+		seen: ofClientsInSight},
+	"wordings": {table: "wordings", key: "language || '/' || label", title: "text", order: "language, label"},
 	"ledger-accounts": {table: "ledger_accounts", key: "posting", title: "name", order: "id",
 		uses: []usage{{"postings of the journal", "SELECT COUNT(*) FROM ledger_accounts WHERE id = ?"}}},
 	"engagements": {table: "engagements", key: "code", title: "name", order: "name", parent: "client_id", seen: engagementsInSight,
-		uses: []usage{in("time_entries", "engagement_id", "time entries"), in("invoice_engagements", "engagement_id", "invoices"), in("phases", "engagement_id", "phases"),
-			in("budgets", "engagement_id", "budgets"), in("rates", "engagement_id", "rates"), in("contacts", "engagement_id", "contacts"), in("charges", "engagement_id", "charges"),
-			in("purses", "engagement_id", "money held"), in("deposit_requests", "engagement_id", "deposit requests"), in("engagement_templates", "engagement_id", "templates")},
+		uses: []usage{in("time_entries", "engagement_id", "time entries"), in("invoice_engagements", "engagement_id", "invoices"),
+			in("phases", "engagement_id", "phases"),
+			in("budgets", "engagement_id", "budgets"), in("rates", "engagement_id", "rates"), in("contacts", "engagement_id", "contacts"),
+			in("charges", "engagement_id", "charges"),
+			in("purses", "engagement_id", "money held"), in("deposit_requests", "engagement_id", "deposit requests"),
+			in("engagement_templates", "engagement_id", "templates")},
 		clear: []string{"engagement_people.engagement_id"}},
-	"phases": {table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id", parent: "engagement_id", seen: ofEngagementsInSight,
-		uses:  []usage{in("time_entries", "phase_id", "time entries"), in("budgets", "phase_id", "budgets"), in("rates", "phase_id", "rates"), in("phases", "parent_id", "tasks")},
+	"phases": {table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id",
+		parent: "engagement_id", seen: ofEngagementsInSight,
+		uses: []usage{in("time_entries", "phase_id", "time entries"), in("budgets", "phase_id", "budgets"), in("rates", "phase_id", "rates"),
+			in("phases", "parent_id", "tasks")},
 		clear: []string{"phase_people.phase_id"}},
-	"budgets": {table: "budgets", key: "id || ''", title: "measure || ' from ' || from_day", order: "engagement_id, phase_id, id", parent: "engagement_id", seen: ofEngagementsInSight,
+	"budgets": {table: "budgets", key: "id || ''", title: "measure || ' from ' || from_day", order: "engagement_id, phase_id, id",
+		parent: "engagement_id", seen: ofEngagementsInSight,
 		clear: []string{"budget_people.budget_id", "budget_alerts.budget_id"}},
 	"engagement-templates": {table: "engagement_templates", key: "name", title: "name", order: "name"},
 	"firm":                 {table: "firm", key: "name", title: "name", base: "TRUE"},
-	"entities": {table: "issuing_entities", key: "name", title: "name", order: "name", base: "id = (SELECT MIN(id) FROM main.issuing_entities)",
-		uses: []usage{in("engagements", "entity_id", "engagements"), in("invoices", "entity_id", "invoices"), in("people", "entity_id", "people"), in("series", "entity_id", "number series")}},
-	"series": {table: "series", key: "prefix", title: "prefix || ' ' || kind", order: "entity_id, kind, id", base: "id IN (SELECT MIN(id) FROM main.series WHERE entity_id = (SELECT MIN(id) FROM main.issuing_entities) GROUP BY kind)",
+	"entities": {table: "issuing_entities", key: "name", title: "name", order: "name",
+		base: "id = (SELECT MIN(id) FROM main.issuing_entities)",
+		uses: []usage{in("engagements", "entity_id", "engagements"), in("invoices", "entity_id", "invoices"),
+			in("people", "entity_id", "people"), in("series", "entity_id", "number series")}},
+	"series": {table: "series", key: "prefix", title: "prefix || ' ' || kind", order: "entity_id, kind, id",
+		base: "id IN (SELECT MIN(id) FROM main.series WHERE entity_id = (SELECT MIN(id) FROM main.issuing_entities) GROUP BY kind)",
 		uses: []usage{in("invoices", "series_id", "invoices and drafts"), in("engagements", "series_id", "engagements")}},
 	"offices": {table: "offices", key: "name", title: "name", order: "name",
 		uses: []usage{in("people", "office_id", "people"), in("clients", "office_id", "clients"), in("holidays", "office_id", "holidays")}},
 	"holidays":       {table: "holidays", key: "day || ' ' || id", title: "name", order: "day"},
 	"exchange-rates": {table: "exchange_rates", key: "currency || ' ' || day", title: "currency || ' ' || day", order: "day DESC, currency"},
 	"tax-codes": {table: "tax_codes", key: "code", title: "code || ', ' || name", order: "code",
-		uses: []usage{in("invoice_lines", "tax_code_id", "invoice lines"), in("services", "tax_code_id", "services"), in("tax_rates", "tax_code_id", "rates"),
-			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name LIKE 'tax_code%' AND value = (SELECT code FROM tax_codes WHERE id = ?)"}}},
-	"tax-rates": {table: "tax_rates", key: "id || ''", title: "(SELECT code FROM tax_codes c WHERE c.id = tax_code_id) || ' from ' || from_day", order: "tax_code_id, from_day DESC", parent: "tax_code_id"},
+		uses: []usage{in("invoice_lines", "tax_code_id", "invoice lines"), in("services", "tax_code_id", "services"),
+			in("tax_rates", "tax_code_id", "rates"),
+			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name LIKE 'tax_code%' AND value = (SELECT code FROM " +
+				"tax_codes WHERE id = ?)"}}},
+	"tax-rates": {table: "tax_rates", key: "id || ''",
+		title: "(SELECT code FROM tax_codes c WHERE c.id = tax_code_id) || ' from ' || from_day", order: "tax_code_id, from_day DESC",
+		parent: "tax_code_id"},
 	"own-fields": {table: "own_fields", key: "subject || '/' || name", title: "name", order: "subject, id",
 		uses: []usage{in("own_values", "field_id", "values")}},
 	"payment-schedules": {table: "payment_schedules", key: "name", title: "name", order: "name"},
@@ -81,20 +100,25 @@ var kindTables = map[string]kindTable{
 	"grades": {table: "grades", key: "name", title: "name", order: "name",
 		uses: []usage{in("people", "grade_id", "people"), in("rates", "grade_id", "rates")}},
 	"people": {table: "people", key: "initials", title: "name", order: "name",
-		uses: []usage{in("time_entries", "person_id", "time entries"), in("engagements", "lead_id", "engagements to lead"), in("acts", "person_id", "acts in the history"),
+		uses: []usage{in("time_entries", "person_id", "time entries"), in("engagements", "lead_id", "engagements to lead"),
+			in("acts", "person_id", "acts in the history"),
 			in("rates", "person_id", "rates"), in("clients", "responsible_id", "clients to care for")},
 		clear: []string{"person_entities.person_id", "account_links.person_id", "signed_in.person_id"}},
 	"services": {table: "services", key: "code", title: "name", order: "name",
-		uses: []usage{in("time_entries", "service_id", "time entries"), in("rates", "service_id", "rates"), in("engagements", "service_id", "engagements that begin with it")}},
+		uses: []usage{in("time_entries", "service_id", "time entries"), in("rates", "service_id", "rates"),
+			in("engagements", "service_id", "engagements that begin with it")}},
 	"expense-categories": {table: "expense_categories", key: "name", title: "name", order: "name",
 		uses: []usage{in("purchases", "category_id", "purchases")}},
 	"bundles": {table: "bundles", key: "name", title: "name", order: "name"},
 	"rate-cards": {table: "rate_cards", key: "name", title: "name", order: "name",
 		uses: []usage{in("rates", "card_id", "rates"),
-			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name = 'rate_card' AND value = (SELECT name FROM rate_cards WHERE id = ?)"}}},
-	"rates": {table: "rates", key: "id || ''", title: `COALESCE((SELECT name FROM engagements x WHERE x.id = engagement_id) || ' ', (SELECT name FROM clients x WHERE x.id = client_id) || ' ', '') ||
+			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name = 'rate_card' AND value = (SELECT name FROM " +
+				"rate_cards WHERE id = ?)"}}},
+	"rates": {table: "rates", key: "id || ''", title: `COALESCE((SELECT name FROM engagements x WHERE x.id = engagement_id) || ' ',
+		(SELECT name FROM clients x WHERE x.id = client_id) || ' ', '') ||
 			COALESCE((SELECT name FROM people x WHERE x.id = person_id) || ' ', (SELECT name FROM grades x WHERE x.id = grade_id) || ' ',
-			(SELECT name FROM services x WHERE x.id = service_id) || ' ', CASE WHEN client_id IS NULL AND engagement_id IS NULL THEN 'the firm ' ELSE '' END) || 'from ' || from_day`, order: "kind, level, person_id, grade_id, client_id, engagement_id, from_day DESC"},
+			(SELECT name FROM services x WHERE x.id = service_id) || ' ', CASE WHEN client_id IS NULL AND engagement_id IS NULL THEN 'the firm '
+				ELSE '' END) || 'from ' || from_day`, order: "kind, level, person_id, grade_id, client_id, engagement_id, from_day DESC"},
 	"proposal-texts": {table: "proposal_texts", key: "name", title: "name", order: "purpose, id"},
 	"questionnaires": {table: "questionnaires", key: "name", title: "name", order: "name"},
 }
@@ -149,7 +173,8 @@ func Names(tx *DB, kind string, retires bool) ([]Name, error) {
 		active = "active"
 	}
 	names := []Name{}
-	err := tx.gorm.Raw(fmt.Sprintf("SELECT id, %s AS key, %s AS title, %s AS active FROM %s", k.key, k.title, active, k.table)).Scan(&names).Error
+	err := tx.gorm.Raw(fmt.Sprintf("SELECT id, %s AS key, %s AS title, %s AS active FROM %s", k.key, k.title, active,
+		k.table)).Scan(&names).Error
 	return names, err
 }
 

@@ -101,9 +101,12 @@ func TestTroubleSaysWhatToDo(t *testing.T) {
 		err  error
 		says string
 	}{
-		{sqlite3.Error{Code: sqlite3.ErrFull}, "make room"}, {sqlite3.Error{Code: sqlite3.ErrReadonly}, "right to write"}, {sqlite3.Error{Code: sqlite3.ErrCorrupt}, "restore"},
-		{sqlite3.Error{Code: sqlite3.ErrNotADB}, "restore"}, {sqlite3.Error{Code: sqlite3.ErrIoErr}, "disk"}, {sqlite3.Error{Code: sqlite3.ErrConstraint}, ""},
-		{&os.PathError{Op: "write", Err: syscall.ENOSPC}, "make room"}, {&os.PathError{Op: "write", Err: syscall.EROFS}, "right to write"}, {syscall.EIO, "disk"}, {os.ErrNotExist, ""},
+		{sqlite3.Error{Code: sqlite3.ErrFull}, "make room"}, {sqlite3.Error{Code: sqlite3.ErrReadonly}, "right to write"},
+		{sqlite3.Error{Code: sqlite3.ErrCorrupt}, "restore"},
+		{sqlite3.Error{Code: sqlite3.ErrNotADB}, "restore"}, {sqlite3.Error{Code: sqlite3.ErrIoErr}, "disk"},
+		{sqlite3.Error{Code: sqlite3.ErrConstraint}, ""},
+		{&os.PathError{Op: "write", Err: syscall.ENOSPC}, "make room"}, {&os.PathError{Op: "write", Err: syscall.EROFS}, "right to write"},
+		{syscall.EIO, "disk"}, {os.ErrNotExist, ""},
 	} {
 		got := store.Trouble(fmt.Errorf("issue invoice N7: %w", c.err))
 		if (c.says == "") != (got == "") || !strings.Contains(got, c.says) || strings.Contains(got, "try again") {
@@ -131,10 +134,12 @@ func TestUploadsThatNothingNamesAreSwept(t *testing.T) {
 		return digest
 	}
 	forgotten, named := keep("forgotten"), keep("named")
-	if err := run(t, s, "INSERT INTO source_files (source, source_id, position, digest, name) VALUES ('purchase', 1, 1, '"+named+"', 'x')"); err != nil {
+	if err := run(t, s, "INSERT INTO source_files (source, source_id, position, digest, name) VALUES ('purchase', 1, 1, '"+
+		named+"', 'x')"); err != nil {
 		t.Fatal(err)
 	}
-	if number, bytes, err := store.UploadedSince(s.Read(t.Context(), store.Everything), 1, then.Add(-time.Hour)); err != nil || number != 2 || bytes != int64(len("forgotten")+len("named")) {
+	if number, bytes, err := store.UploadedSince(s.Read(t.Context(), store.Everything), 1, then.Add(-time.Hour)); err != nil || number != 2 ||
+		bytes != int64(len("forgotten")+len("named")) {
 		t.Errorf("%d uploads of %d bytes, %v", number, bytes, err)
 	}
 	if n, err := s.SweepUploads(t.Context(), then); err != nil || n != 0 {
@@ -153,7 +158,8 @@ func TestUploadsThatNothingNamesAreSwept(t *testing.T) {
 
 // A folder that had a database and has none, or an empty one, is not begun anew.
 func TestALostDatabaseIsNotBegunAnew(t *testing.T) {
-	for name, lose := range map[string]func(string) error{"gone": os.Remove, "empty": func(path string) error { return os.Truncate(path, 0) }} {
+	for name, lose := range map[string]func(string) error{"gone": os.Remove,
+		"empty": func(path string) error { return os.Truncate(path, 0) }} {
 		s := billed(t)
 		folder := s.Folder()
 		if err := s.Own(); err != nil {

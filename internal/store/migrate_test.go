@@ -36,8 +36,10 @@ func versionOne(t *testing.T, folder string) {
 		`INSERT INTO tax_codes VALUES (1, 0, 'S', 'VAT', 'S', ''), (2, 0, 'R', 'VAT', 'S', '')`,
 		`INSERT INTO firm VALUES (1, 3, 'Firm', 'EUR', 'UTC', '.', 6, 'up', 12, '30d', 1, '')`,
 		`INSERT INTO people VALUES (1, 0, 'Ada', 'AA', 'ada@firm.example', 'hash', 'administrator', NULL, 1, 2400, TRUE)`,
-		`INSERT INTO clients VALUES (1, 0, 'A', 'Alder', 'Alder', '', '', '', 'EUR', 'eom', 2, FALSE, TRUE), (2, 0, 'B', 'Birch', 'Birch', '', '', '', 'EUR', '', NULL, TRUE, TRUE)`,
-		`INSERT INTO engagements VALUES (1, 0, 1, 1, NULL, 'E1', 'Survey', '', 'hourly', 1, 'EUR', '14d', 1, 15, 'nearest', NULL, TRUE, '2026-01-01', '', TRUE),
+		`INSERT INTO clients VALUES (1, 0, 'A', 'Alder', 'Alder', '', '', '', 'EUR', 'eom', 2, FALSE, TRUE), (2, 0, 'B', 'Birch', 'Birch', '',
+			'', '', 'EUR', '', NULL, TRUE, TRUE)`,
+		`INSERT INTO engagements VALUES (1, 0, 1, 1, NULL, 'E1', 'Survey', '', 'hourly', 1, 'EUR', '14d', 1, 15, 'nearest', NULL, TRUE,
+			'2026-01-01', '', TRUE),
 			(2, 0, 2, 1, NULL, 'E2', 'Study', '', 'hourly', 1, 'EUR', '', NULL, NULL, '', NULL, TRUE, '2026-01-01', '', TRUE)`,
 	} {
 		if err := db.Exec(row).Error; err != nil {
@@ -60,10 +62,14 @@ func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
 		client, engagement  int64
 		name, value, source string
 	}{
-		{1, 1, "terms", "14d", "from the engagement Survey"}, {1, 0, "terms", "eom", "from the client Alder"}, {2, 2, "terms", "30d", "from the firm"},
-		{1, 1, "tax_code", "S", "from the engagement Survey"}, {1, 0, "tax_code", "R", "from the client Alder"}, {2, 2, "tax_code", "S", "from the firm"},
-		{1, 1, "increment", "15", "from the engagement Survey"}, {1, 1, "rounding", "nearest", "from the engagement Survey"}, {1, 1, "minimum", "12", "from the firm"},
-		{2, 2, "increment", "6", "from the firm"}, {1, 1, "combined", "no", "from the client Alder"}, {2, 2, "combined", "yes", "from the client Birch"},
+		{1, 1, "terms", "14d", "from the engagement Survey"}, {1, 0, "terms", "eom", "from the client Alder"},
+		{2, 2, "terms", "30d", "from the firm"},
+		{1, 1, "tax_code", "S", "from the engagement Survey"}, {1, 0, "tax_code", "R", "from the client Alder"},
+		{2, 2, "tax_code", "S", "from the firm"},
+		{1, 1, "increment", "15", "from the engagement Survey"}, {1, 1, "rounding", "nearest", "from the engagement Survey"},
+		{1, 1, "minimum", "12", "from the firm"},
+		{2, 2, "increment", "6", "from the firm"}, {1, 1, "combined", "no", "from the client Alder"},
+		{2, 2, "combined", "yes", "from the client Birch"},
 	} {
 		layers, err := ProfileLayers(s.Read(t.Context(), Everything), []int64{1, 2}, []int64{1, 2})
 		if err != nil {
@@ -73,10 +79,12 @@ func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
 			t.Errorf("%s of client %d and engagement %d is %+v, want %s %s", c.name, c.client, c.engagement, won, c.value, c.source)
 		}
 	}
-	if client, err := Get[Client](s.Read(t.Context(), Everything), 1); err != nil || client.Name != "Alder" || client.StatusID == nil || client.Language != "en" {
+	if client, err := Get[Client](s.Read(t.Context(), Everything), 1); err != nil || client.Name != "Alder" || client.StatusID == nil ||
+		client.Language != "en" {
 		t.Errorf("%+v, %v", client, err)
 	}
-	if firm, err := TheFirm(s.Read(t.Context(), Everything)); err != nil || firm.Version != 3 || firm.EngagementWord != "engagement" || firm.WorkingDays != "mon tue wed thu fri" {
+	if firm, err := TheFirm(s.Read(t.Context(), Everything)); err != nil || firm.Version != 3 || firm.EngagementWord != "engagement" ||
+		firm.WorkingDays != "mon tue wed thu fri" {
 		t.Errorf("%+v, %v", firm, err)
 	}
 	if _, err := os.Stat(filepath.Join(folder, "backups", "before-version-10.zip")); err != nil {

@@ -30,7 +30,8 @@ var (
 // Linked reads the initials of the people that are linked to something.
 func Linked(tx *DB, l PeopleLink, id int64) ([]string, error) {
 	initials := []string{}
-	err := tx.gorm.Raw(fmt.Sprintf("SELECT p.initials FROM %s l JOIN people p ON p.id = l.person_id WHERE l.%s = ? ORDER BY p.initials", l.table, l.column), id).Scan(&initials).Error
+	err := tx.gorm.Raw(fmt.Sprintf("SELECT p.initials FROM %s l JOIN people p ON p.id = l.person_id WHERE l.%s = ? ORDER BY p.initials",
+		l.table, l.column), id).Scan(&initials).Error
 	return initials, err
 }
 
@@ -40,7 +41,8 @@ func LinkPeople(tx *DB, l PeopleLink, id int64, people []int64) error {
 		return err
 	}
 	for _, person := range people {
-		if err := tx.gorm.Exec(fmt.Sprintf("INSERT INTO main.%s (%s, person_id) VALUES (?, ?)", l.table, l.column), id, person).Error; err != nil {
+		if err := tx.gorm.Exec(fmt.Sprintf("INSERT INTO main.%s (%s, person_id) VALUES (?, ?)", l.table, l.column), id,
+			person).Error; err != nil {
 			return err
 		}
 	}
@@ -49,7 +51,8 @@ func LinkPeople(tx *DB, l PeopleLink, id int64, people []int64) error {
 
 // UnlimitedAdministrators counts the active administrators of all issuing entities.
 func UnlimitedAdministrators(tx *DB) (int64, error) {
-	return Count(tx, "SELECT COUNT(*) FROM people p WHERE active AND role = 'administrator' AND NOT EXISTS (SELECT 1 FROM person_entities e WHERE e.person_id = p.id)")
+	return Count(tx, "SELECT COUNT(*) FROM people p WHERE active AND role = 'administrator' AND NOT EXISTS (SELECT 1 FROM person_entities "+
+		"e WHERE e.person_id = p.id)")
 }
 
 // Administrators are the active people who may set everything up.

@@ -43,7 +43,8 @@ func (p *PortionRow) IsExpense() bool { return p.Source == "expense" }
 
 // Explain says how the source's value was made.
 func (p *PortionRow) Explain() explain.Step {
-	lost := explain.Step{Label: "Value", Detail: "how it was made can't be read any more", Figure: money.Amount{Minor: p.Agreed, Currency: p.Currency}.String()}
+	lost := explain.Step{Label: "Value", Detail: "how it was made can't be read any more",
+		Figure: money.Amount{Minor: p.Agreed, Currency: p.Currency}.String()}
 	if p.IsExpense() {
 		valued := expense.Valued{}
 		if json.Unmarshal(p.valued, &valued) != nil {
@@ -59,11 +60,14 @@ func (p *PortionRow) Explain() explain.Step {
 }
 
 const (
-	portionColumns = `p.id, p.version, p.source, p.source_id, p.engagement_id, p.worked_day, p.treatment, p.minutes, p.standard, p.agreed, p.currency, p.without_rate, p.hold, p.hold_until,
+	portionColumns = `p.id, p.version, p.source, p.source_id, p.engagement_id, p.worked_day, p.treatment, p.minutes, p.standard, p.agreed,
+		p.currency, p.without_rate, p.hold, p.hold_until,
 		p.billing, p.line_id, p.removed, p.covered, p.part, p.over_cap, p.written_down, p.adjusted, p.adjusted_minutes, p.own_rate, p.apart,
-		COALESCE(x.purchase_id, 0), w.id, w.name, w.initials, COALESCE(s.name, g.name), COALESCE(f.name, ''), COALESCE(t.reference, u.reference, ''),
+		COALESCE(x.purchase_id, 0), w.id, w.name, w.initials, COALESCE(s.name, g.name), COALESCE(f.name, ''), COALESCE(t.reference, u.reference,
+			''),
 		CASE WHEN t.id IS NOT NULL THEN t.text WHEN x.text <> '' THEN x.text WHEN u.text <> '' THEN u.text ELSE u.supplier END,
-		COALESCE(t.returns, x.returns), COALESCE(x.valued ->> '$.disbursement', FALSE), CASE WHEN t.flat IS NULL THEN t.valued ->> '$.rate.won.perHour' END, COALESCE(t.agreed, x.agreed), COALESCE(t.valued, x.valued),
+		COALESCE(t.returns, x.returns), COALESCE(x.valued ->> '$.disbursement', FALSE), CASE
+			WHEN t.flat IS NULL THEN t.valued ->> '$.rate.won.perHour' END, COALESCE(t.agreed, x.agreed), COALESCE(t.valued, x.valued),
 		COALESCE(s.task_code, ''), COALESCE(s.activity_code, ''), COALESCE(g.expense_code, ''), COALESCE(r.file_class, 'OT')`
 	portionJoins = `LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
 		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id LEFT JOIN purchases u ON u.id = x.purchase_id
@@ -74,9 +78,11 @@ const (
 
 // fields are where portionColumns go, in their order.
 func (p *PortionRow) fields() []any {
-	return []any{&p.ID, &p.Version, &p.Source, &p.SourceID, &p.EngagementID, dayInto{&p.WorkedDay}, &p.Treatment, &p.Minutes, &p.Standard, &p.Agreed, &p.Currency, &p.WithoutRate, &p.Hold, dayInto{&p.HoldUntil},
+	return []any{&p.ID, &p.Version, &p.Source, &p.SourceID, &p.EngagementID, dayInto{&p.WorkedDay}, &p.Treatment, &p.Minutes, &p.Standard,
+		&p.Agreed, &p.Currency, &p.WithoutRate, &p.Hold, dayInto{&p.HoldUntil},
 		&p.Billing, &p.LineID, &p.Removed, &p.Covered, &p.Part, &p.OverCap, &p.WrittenDown, &p.Adjusted, &p.AdjustedMinutes, &p.OwnRate, &p.Apart,
-		&p.PurchaseID, &p.PersonID, &p.Person, &p.Initials, &p.Service, &p.Phase, &p.Reference, &p.Text, &p.Returns, &p.Disbursement, &p.ValuedAt, &p.AgreedWhole, &p.valued,
+		&p.PurchaseID, &p.PersonID, &p.Person, &p.Initials, &p.Service, &p.Phase, &p.Reference, &p.Text, &p.Returns, &p.Disbursement,
+		&p.ValuedAt, &p.AgreedWhole, &p.valued,
 		&p.Codes.Task, &p.Codes.Activity, &p.Codes.Expense, &p.Codes.Class}
 }
 

@@ -25,14 +25,16 @@ func Proposals(tx *DB, clientID int64) ([]ProposalRow, error) {
 	err := tx.gorm.Raw(`SELECT p.*, c.name AS client, l.name AS lead,
 			(SELECT COUNT(*) FROM proposal_questions q WHERE q.proposal_id = p.id AND q.answered_at IS NULL) AS questions
 		FROM proposals p JOIN clients c ON c.id = p.client_id JOIN people l ON l.id = p.lead_id
-		WHERE `+inProposalSight+` AND (@client = 0 OR p.client_id = @client) ORDER BY p.id DESC`, tx.scoped(map[string]any{"client": clientID})).Scan(&rows).Error
+		WHERE `+inProposalSight+` AND (@client = 0 OR p.client_id = @client) ORDER BY p.id DESC`,
+		tx.scoped(map[string]any{"client": clientID})).Scan(&rows).Error
 	return rows, err
 }
 
 // ProposalSeen reads a proposal that may be seen, or ErrNotFound.
 func ProposalSeen(tx *DB, id int64) (*Proposal, error) {
 	found := []Proposal{}
-	err := tx.gorm.Raw(`SELECT p.* FROM proposals p WHERE p.id = @id AND `+inProposalSight, tx.scoped(map[string]any{"id": id})).Scan(&found).Error
+	err := tx.gorm.Raw(`SELECT p.* FROM proposals p WHERE p.id = @id
+		AND `+inProposalSight, tx.scoped(map[string]any{"id": id})).Scan(&found).Error
 	if err == nil && len(found) == 0 {
 		err = ErrNotFound
 	}
@@ -110,7 +112,8 @@ func LinksTo(tx *DB, purpose string, subjectID int64) ([]Link, error) {
 
 // WithdrawLinks ends all links to a thing.
 func WithdrawLinks(tx *DB, purpose string, subjectID int64, at time.Time) error {
-	return tx.gorm.Exec("UPDATE main.links SET withdrawn_at = ? WHERE purpose = ? AND subject_id = ? AND withdrawn_at IS NULL", at, purpose, subjectID).Error
+	return tx.gorm.Exec("UPDATE main.links SET withdrawn_at = ? WHERE purpose = ? AND subject_id = ? AND withdrawn_at IS NULL", at, purpose,
+		subjectID).Error
 }
 
 // SetCode writes the code of a link.
@@ -133,7 +136,8 @@ func PassingsOf(tx *DB, proposalID int64) ([]ProposalPassing, error) {
 // AddressesOf are the mail addresses that the firm has of a client and its contacts.
 func AddressesOf(tx *DB, clientID int64) ([]string, error) {
 	found := []string{}
-	err := tx.gorm.Raw("SELECT mail FROM clients WHERE id = @client AND mail <> '' UNION SELECT mail FROM contacts WHERE client_id = @client AND active AND mail <> ''", map[string]any{"client": clientID}).Scan(&found).Error
+	err := tx.gorm.Raw("SELECT mail FROM clients WHERE id = @client AND mail <> '' UNION SELECT mail FROM contacts WHERE client_id = "+
+		"@client AND active AND mail <> ''", map[string]any{"client": clientID}).Scan(&found).Error
 	return found, err
 }
 
@@ -177,7 +181,8 @@ func OutSums(tx *DB, on day.Day) ([]OutSum, error) {
 
 // AnsweredSince counts the proposals that were answered from a day on.
 func AnsweredSince(tx *DB, from day.Day) (n int, err error) {
-	err = tx.gorm.Raw(`SELECT COUNT(*) FROM proposals p WHERE p.answered_day >= @from AND `+inProposalSight, tx.scoped(map[string]any{"from": from.String()})).Scan(&n).Error
+	err = tx.gorm.Raw(`SELECT COUNT(*) FROM proposals p WHERE p.answered_day >= @from
+		AND `+inProposalSight, tx.scoped(map[string]any{"from": from.String()})).Scan(&n).Error
 	return n, err
 }
 

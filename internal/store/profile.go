@@ -79,7 +79,8 @@ func OwnValues(tx *DB, subject string, id int64) ([]OwnValueRow, error) {
 	if subject == "" {
 		return rows, nil
 	}
-	err := tx.gorm.Raw(`SELECT f.*, COALESCE(v.value, '') AS value FROM own_fields f LEFT JOIN own_values v ON v.field_id = f.id AND v.subject_id = ?
+	err := tx.gorm.Raw(`SELECT f.*, COALESCE(v.value, '') AS value FROM own_fields f LEFT JOIN own_values v ON v.field_id = f.id
+		AND v.subject_id = ?
 		WHERE f.subject = ? AND f.active ORDER BY f.id`, id, subject).Scan(&rows).Error
 	return rows, err
 }
@@ -94,7 +95,8 @@ func SetOwnValue(tx *DB, fieldID, subjectID int64, value string) error {
 func ForgetLayers(tx *DB, scope profile.Scope, subject string, id int64) error {
 	return errors.Join(
 		tx.gorm.Exec("DELETE FROM main.profile_values WHERE scope = ? AND subject_id = ?", scope, id).Error,
-		tx.gorm.Exec("DELETE FROM main.own_values WHERE subject_id = ? AND field_id IN (SELECT id FROM own_fields WHERE subject = ?)", id, subject).Error)
+		tx.gorm.Exec("DELETE FROM main.own_values WHERE subject_id = ? AND field_id IN (SELECT id FROM own_fields WHERE subject = ?)", id,
+			subject).Error)
 }
 
 // TaxCodeByKey is the number of a tax code.

@@ -15,7 +15,8 @@ type Balance struct{ Amount, FirmAmount int64 }
 func BalanceOf(tx *DB, bucket string, invoiceID, instalmentID int64) (b Balance, err error) {
 	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN to_bucket = @bucket THEN amount ELSE -amount END), 0) AS amount,
 			COALESCE(SUM(CASE WHEN to_bucket = @bucket THEN firm_amount ELSE -firm_amount END), 0) AS firm_amount
-		FROM money_movements WHERE invoice_id = @invoice AND @bucket IN (to_bucket, from_bucket) AND (@instalment = 0 OR instalment_id = @instalment)`,
+		FROM money_movements WHERE invoice_id = @invoice AND @bucket IN (to_bucket, from_bucket) AND (@instalment = 0
+			OR instalment_id = @instalment)`,
 		map[string]any{"bucket": bucket, "invoice": invoiceID, "instalment": instalmentID}).Scan(&b).Error
 	return b, err
 }
@@ -50,7 +51,8 @@ const ofAccount = " client_id = @client AND entity_id = @entity AND currency = @
 
 // CreditOf is the credit of a client that no draft has taken, but for one.
 func CreditOf(tx *DB, a Account, butInvoiceID int64) (free int64, err error) {
-	err = tx.gorm.Raw(`SELECT COALESCE((SELECT SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) FROM money_movements WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`), 0)
+	err = tx.gorm.Raw(`SELECT COALESCE((SELECT SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) FROM money_movements
+		WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`), 0)
 		- COALESCE((SELECT SUM(credit) FROM invoices WHERE state IN ('draft', 'in_approval', 'approved') AND id <> @but AND`+ofAccount+`), 0)`,
 		a.with(map[string]any{"but": butInvoiceID})).Scan(&free).Error
 	return free, err
@@ -60,7 +62,8 @@ func CreditOf(tx *DB, a Account, butInvoiceID int64) (free int64, err error) {
 func AccountsWithMoney(tx *DB) (map[Account]bool, error) {
 	rows := []Account{}
 	err := tx.gorm.Raw(`SELECT client_id, entity_id, currency FROM purses
-		UNION SELECT client_id, entity_id, currency FROM money_movements WHERE from_bucket = 'credit' UNION SELECT client_id, entity_id, currency FROM money_movements WHERE to_bucket = 'credit'`).Scan(&rows).Error
+		UNION SELECT client_id, entity_id, currency FROM money_movements WHERE from_bucket = 'credit' UNION SELECT client_id, entity_id, currency
+			FROM money_movements WHERE to_bucket = 'credit'`).Scan(&rows).Error
 	with := map[Account]bool{}
 	for _, row := range rows {
 		with[row] = true
@@ -76,14 +79,16 @@ type PurseRow struct {
 }
 
 const purseRows = `SELECT p.*, c.name AS client, COALESCE(e.name, '') AS engagement,
-		COALESCE((SELECT SUM(f.amount) FROM invoice_funds f JOIN invoices i ON i.id = f.invoice_id WHERE f.purse_id = p.id AND i.id <> @but AND i.state IN ('draft', 'in_approval', 'approved')), 0) AS reserved
+		COALESCE((SELECT SUM(f.amount) FROM invoice_funds f JOIN invoices i ON i.id = f.invoice_id WHERE f.purse_id = p.id AND i.id <> @but
+			AND i.state IN ('draft', 'in_approval', 'approved')), 0) AS reserved
 	FROM purses p JOIN clients c ON c.id = p.client_id LEFT JOIN engagements e ON e.id = p.engagement_id `
 
 // PursesOf reads the purses of a client: those of engagements first, then what is
 // held for the client as such. Drafts' reservations count but for one's.
 func PursesOf(tx *DB, a Account, butInvoiceID int64) ([]PurseRow, error) {
 	rows := []PurseRow{}
-	err := tx.gorm.Raw(purseRows+"WHERE p.client_id = @client AND p.entity_id = @entity AND p.currency = @currency ORDER BY p.engagement_id IS NULL, p.id",
+	err := tx.gorm.Raw(purseRows+"WHERE p.client_id = @client AND p.entity_id = @entity AND p.currency = @currency ORDER BY "+
+		"p.engagement_id IS NULL, p.id",
 		a.with(map[string]any{"but": butInvoiceID})).Scan(&rows).Error
 	return rows, err
 }
@@ -112,7 +117,8 @@ func PurseByID(tx *DB, id int64) (*PurseRow, error) {
 // PurseFor is the purse of an account and engagement (0: of the client), or nil.
 func PurseFor(tx *DB, a Account, engagementID int64) (*Purse, error) {
 	rows := []Purse{}
-	err := tx.gorm.Raw("SELECT * FROM purses WHERE COALESCE(engagement_id, 0) = @engagement AND"+ofAccount, a.with(map[string]any{"engagement": engagementID})).Scan(&rows).Error
+	err := tx.gorm.Raw("SELECT * FROM purses WHERE COALESCE(engagement_id, 0) = @engagement AND"+ofAccount,
+		a.with(map[string]any{"engagement": engagementID})).Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return nil, err
 	}
@@ -142,13 +148,15 @@ type PurseMovement struct {
 
 // ChangesOfPurse is what came into a purse and went out of it, by day.
 func ChangesOfPurse(tx *DB, purseID int64) ([]funds.Change, error) {
-	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END) AS minor FROM money_movements
+	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END) AS minor
+		FROM money_movements
 		WHERE purse_id = ? AND 'funds' IN (from_bucket, to_bucket) GROUP BY effective_day ORDER BY effective_day`, purseID)
 }
 
 // ChangesOfCredit is what came to the credit of a client and was used of it, by day.
 func ChangesOfCredit(tx *DB, a Account) ([]funds.Change, error) {
-	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) AS minor FROM money_movements
+	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) AS minor
+		FROM money_movements
 		WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`GROUP BY effective_day ORDER BY effective_day`, a.with(map[string]any{}))
 }
 
@@ -176,7 +184,8 @@ func MovementsOfPurse(tx *DB, purseID int64) ([]PurseMovement, error) {
 	rows := []PurseMovement{}
 	err := tx.gorm.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS number_text, COALESCE(p.note, '') AS note FROM money_movements m
 		LEFT JOIN invoices i ON i.id = m.invoice_id LEFT JOIN payments p ON p.id = m.payment_id
-		WHERE m.purse_id = ? AND 'funds' IN (m.from_bucket, m.to_bucket) ORDER BY m.effective_day, m.from_bucket <> 'funds', m.id`, purseID).Scan(&rows).Error
+		WHERE m.purse_id = ? AND 'funds' IN (m.from_bucket, m.to_bucket) ORDER BY m.effective_day, m.from_bucket <> 'funds',
+			m.id`, purseID).Scan(&rows).Error
 	return rows, err
 }
 
@@ -190,7 +199,8 @@ type TransferRow struct {
 // Transfers reads those still to be made, or all, newest first.
 func Transfers(tx *DB, done bool) ([]TransferRow, error) {
 	rows := []TransferRow{}
-	err := tx.gorm.Raw(`SELECT t.*, c.name AS client, i.number_text, p.currency FROM transfers t JOIN purses p ON p.id = t.purse_id JOIN clients c ON c.id = p.client_id
+	err := tx.gorm.Raw(`SELECT t.*, c.name AS client, i.number_text, p.currency FROM transfers t JOIN purses p ON p.id = t.purse_id
+		JOIN clients c ON c.id = p.client_id
 		JOIN invoices i ON i.id = t.invoice_id WHERE (@done OR t.done_day = '') ORDER BY t.day DESC, t.id DESC`,
 		map[string]any{"done": done}).Scan(&rows).Error
 	return rows, err
@@ -214,15 +224,18 @@ type PaymentRow struct {
 
 const paymentRows = `SELECT p.*, c.name AS client, COALESCE(w.name, '') AS person,
 		EXISTS (SELECT 1 FROM payments r WHERE r.reverses_id = p.id) AS reversed,
-		COALESCE((SELECT GROUP_CONCAT(DISTINCT i.number_text) FROM money_movements m JOIN invoices i ON i.id = m.invoice_id WHERE m.payment_id = p.id), '') AS on_invoices,
-		COALESCE((SELECT SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END) FROM money_movements m WHERE m.payment_id = p.id AND 'credit' IN (m.from_bucket, m.to_bucket)), 0) AS unapplied
+		COALESCE((SELECT GROUP_CONCAT(DISTINCT i.number_text) FROM money_movements m JOIN invoices i ON i.id = m.invoice_id
+			WHERE m.payment_id = p.id), '') AS on_invoices,
+		COALESCE((SELECT SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END) FROM money_movements m
+			WHERE m.payment_id = p.id AND 'credit' IN (m.from_bucket, m.to_bucket)), 0) AS unapplied
 	FROM payments p JOIN clients c ON c.id = p.client_id LEFT JOIN people w ON w.id = p.person_id
 	WHERE (@client = 0 OR p.client_id = @client) `
 
 // Payments reads payments, newest first; clientID 0 asks for all clients.
 func Payments(tx *DB, clientID int64, limit int) ([]PaymentRow, error) {
 	rows := []PaymentRow{}
-	err := tx.gorm.Raw(paymentRows+"ORDER BY p.day DESC, p.id DESC LIMIT @limit", map[string]any{"client": clientID, "limit": limit}).Scan(&rows).Error
+	err := tx.gorm.Raw(paymentRows+"ORDER BY p.day DESC, p.id DESC LIMIT @limit",
+		map[string]any{"client": clientID, "limit": limit}).Scan(&rows).Error
 	return rows, err
 }
 
@@ -262,7 +275,8 @@ func OpenInstalments(tx *DB, clientID int64) ([]OpenInstalment, error) {
 			(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0) FROM money_movements m
 				WHERE m.instalment_id = n.id AND 'receivable' IN (m.to_bucket, m.from_bucket)) AS open_firm
 		FROM instalments n JOIN invoices i ON i.id = n.invoice_id JOIN clients c ON c.id = i.client_id
-		LEFT JOIN engagements e ON e.id = (SELECT MIN(x.engagement_id) FROM invoice_engagements x WHERE x.invoice_id = i.id) LEFT JOIN people w ON w.id = e.lead_id
+		LEFT JOIN engagements e ON e.id = (SELECT MIN(x.engagement_id) FROM invoice_engagements x WHERE x.invoice_id = i.id)
+			LEFT JOIN people w ON w.id = e.lead_id
 		WHERE n.open <> 0 AND (@client = 0 OR i.client_id = @client) ORDER BY c.name, n.due_day, n.id`,
 		map[string]any{"client": clientID}).Scan(&rows).Error
 	return rows, err
@@ -280,8 +294,10 @@ type Credits struct {
 // all clients.
 func AllCredits(tx *DB, clientID int64) ([]Credits, error) {
 	rows := []Credits{}
-	err := tx.gorm.Raw(`SELECT m.client_id, m.entity_id, c.name AS client, m.currency, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END) AS credit
-		FROM money_movements m JOIN clients c ON c.id = m.client_id WHERE 'credit' IN (m.from_bucket, m.to_bucket) AND (@client = 0 OR m.client_id = @client) GROUP BY m.client_id, m.entity_id, m.currency HAVING credit <> 0 ORDER BY c.name`,
+	err := tx.gorm.Raw(`SELECT m.client_id, m.entity_id, c.name AS client, m.currency, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount
+		ELSE -m.amount END) AS credit
+		FROM money_movements m JOIN clients c ON c.id = m.client_id WHERE 'credit' IN (m.from_bucket, m.to_bucket) AND (@client = 0
+			OR m.client_id = @client) GROUP BY m.client_id, m.entity_id, m.currency HAVING credit <> 0 ORDER BY c.name`,
 		map[string]any{"client": clientID}).Scan(&rows).Error
 	return rows, err
 }
@@ -295,7 +311,8 @@ type RequestRow struct {
 // Requests reads deposit requests, newest first; clientID 0 asks for all clients.
 func Requests(tx *DB, clientID int64) ([]RequestRow, error) {
 	rows := []RequestRow{}
-	err := tx.gorm.Raw(`SELECT r.*, c.name AS client, COALESCE(e.name, '') AS engagement FROM deposit_requests r JOIN clients c ON c.id = r.client_id
+	err := tx.gorm.Raw(`SELECT r.*, c.name AS client, COALESCE(e.name, '') AS engagement FROM deposit_requests r
+		JOIN clients c ON c.id = r.client_id
 		LEFT JOIN engagements e ON e.id = r.engagement_id WHERE (@client = 0 OR r.client_id = @client) ORDER BY r.id DESC`,
 		map[string]any{"client": clientID}).Scan(&rows).Error
 	return rows, err
@@ -310,13 +327,15 @@ func NextRequest(tx *DB, entityID int64) (next int64, err error) {
 // DraftsOfAccount are the drafts of an account, which money that comes in may change.
 func DraftsOfAccount(tx *DB, a Account) ([]Invoice, error) {
 	drafts := []Invoice{}
-	err := tx.gorm.Order("id").Find(&drafts, "state IN ('draft', 'in_approval', 'approved') AND client_id = ? AND entity_id = ? AND currency = ?", a.ClientID, a.EntityID, a.Currency).Error
+	err := tx.gorm.Order("id").Find(&drafts, "state IN ('draft', 'in_approval', 'approved') AND client_id = ? AND entity_id "+
+		"= ? AND currency = ?", a.ClientID, a.EntityID, a.Currency).Error
 	return drafts, err
 }
 
 // OwedBefore is what a client owes on invoices other than one.
 func OwedBefore(tx *DB, a Account, butInvoiceID int64) (owed int64, err error) {
-	err = tx.gorm.Raw("SELECT COALESCE(SUM(open), 0) FROM invoices WHERE id <> @but AND open <> 0 AND state IN ('issued', 'part_paid') AND"+ofAccount,
+	err = tx.gorm.Raw("SELECT COALESCE(SUM(open), 0) FROM invoices WHERE id <> @but AND open <> 0 AND state IN ('issued', 'part_paid') AND"+
+		ofAccount,
 		a.with(map[string]any{"but": butInvoiceID})).Scan(&owed).Error
 	return owed, err
 }
@@ -325,7 +344,8 @@ func OwedBefore(tx *DB, a Account, butInvoiceID int64) (owed int64, err error) {
 // credit and funds, less what was reversed.
 func ReceivedOn(tx *DB, invoiceID int64) (received int64, err error) {
 	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN from_bucket = 'receivable' THEN amount ELSE -amount END), 0) FROM money_movements
-		WHERE invoice_id = ? AND instalment_id IS NOT NULL AND 'receivable' IN (from_bucket, to_bucket) AND kind IN ('payment', 'funds_applied', 'credit_used', 'reversed')`, invoiceID).Scan(&received).Error
+		WHERE invoice_id = ? AND instalment_id IS NOT NULL AND 'receivable' IN (from_bucket, to_bucket) AND kind IN ('payment', 'funds_applied',
+			'credit_used', 'reversed')`, invoiceID).Scan(&received).Error
 	return received, err
 }
 
@@ -343,7 +363,8 @@ func InstalmentByID(tx *DB, id int64) (*Instalment, error) { return Get[Instalme
 // EntityOf is the issuing entity that a client usually deals with: of its newest
 // engagement, else the firm's first.
 func EntityOf(tx *DB, clientID int64) (id int64, err error) {
-	err = tx.gorm.Raw(`SELECT COALESCE((SELECT entity_id FROM engagements WHERE client_id = ? ORDER BY active DESC, id DESC LIMIT 1), (SELECT MIN(id) FROM issuing_entities WHERE active))`, clientID).Scan(&id).Error
+	err = tx.gorm.Raw(`SELECT COALESCE((SELECT entity_id FROM engagements WHERE client_id = ? ORDER BY active DESC, id DESC LIMIT 1),
+		(SELECT MIN(id) FROM issuing_entities WHERE active))`, clientID).Scan(&id).Error
 	return id, err
 }
 
@@ -377,7 +398,8 @@ type DepositRow struct {
 // PlannedDeposits reads the deposits that were agreed and not asked for.
 func PlannedDeposits(tx *DB) ([]DepositRow, error) {
 	rows := []DepositRow{}
-	err := tx.gorm.Raw(`SELECT g.*, e.client_id, e.name AS engagement, c.name AS client FROM charges g JOIN engagements e ON e.id = g.engagement_id JOIN clients c ON c.id = e.client_id
+	err := tx.gorm.Raw(`SELECT g.*, e.client_id, e.name AS engagement, c.name AS client FROM charges g
+		JOIN engagements e ON e.id = g.engagement_id JOIN clients c ON c.id = e.client_id
 		WHERE g.kind = 'deposit' AND g.state = 'planned' AND g.amount <> 0 AND `+inSight+" ORDER BY g.id", tx.scoped(nil)).Scan(&rows).Error
 	return rows, err
 }
@@ -395,7 +417,8 @@ type JournalRow struct {
 // journal has them: by day, then as they were recorded.
 func MoneyBetween(tx *DB, from, to day.Day) ([]JournalRow, error) {
 	rows := []JournalRow{}
-	err := tx.gorm.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS document, c.code AS client_code, c.name AS client, a.summary FROM money_movements m JOIN clients c ON c.id = m.client_id JOIN acts a ON a.id = m.act_id
+	err := tx.gorm.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS document, c.code AS client_code, c.name AS client, a.summary
+		FROM money_movements m JOIN clients c ON c.id = m.client_id JOIN acts a ON a.id = m.act_id
 		LEFT JOIN invoices i ON i.id = m.invoice_id WHERE m.effective_day BETWEEN @from AND @to
 		ORDER BY m.effective_day, m.act_id, COALESCE(m.invoice_id, 0), COALESCE(m.payment_id, 0), m.id`,
 		map[string]any{"from": from.String(), "to": to.String()}).Scan(&rows).Error

@@ -7,7 +7,8 @@ import (
 // SetMember makes an engagement a member of a run, or changes what of it is taken.
 func SetMember(tx *DB, m RunMember) error {
 	return tx.gorm.Exec(`INSERT INTO main.run_members (run_id, engagement_id, time, expenses, charges) VALUES (?, ?, ?, ?, ?)
-		ON CONFLICT (run_id, engagement_id) DO UPDATE SET time = time OR excluded.time, expenses = expenses OR excluded.expenses, charges = charges OR excluded.charges`,
+		ON CONFLICT (run_id, engagement_id) DO UPDATE SET time = time OR excluded.time, expenses = expenses
+			OR excluded.expenses, charges = charges OR excluded.charges`,
 		m.RunID, m.EngagementID, m.Time, m.Expenses, m.Charges).Error
 }
 
@@ -20,7 +21,8 @@ func MembersOf(tx *DB, runID int64) ([]RunMember, error) {
 
 // LeaveRun takes the engagements of an invoice out of its run.
 func LeaveRun(tx *DB, runID, invoiceID int64) error {
-	return tx.gorm.Exec(`DELETE FROM main.run_members WHERE run_id = ? AND engagement_id IN (SELECT engagement_id FROM invoice_engagements WHERE invoice_id = ?)
+	return tx.gorm.Exec(`DELETE FROM main.run_members WHERE run_id = ? AND engagement_id IN (SELECT engagement_id FROM invoice_engagements
+		WHERE invoice_id = ?)
 		AND engagement_id NOT IN (SELECT x.engagement_id FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
 			WHERE i.run_id = ? AND i.id <> ? AND i.state <> 'deleted')`, runID, invoiceID, runID, invoiceID).Error
 }
@@ -50,8 +52,10 @@ func RunByID(tx *DB, id int64) (*RunRow, error) {
 
 func runsWith(tx *DB, id int64) ([]RunRow, error) {
 	rows := []RunRow{}
-	err := tx.gorm.Raw(`SELECT r.*, COALESCE(w.name, '') AS person, COALESCE(SUM(i.state = 'draft'), 0) AS drafts, COALESCE(SUM(i.state = 'in_approval'), 0) AS asked,
-			COALESCE(SUM(i.state = 'approved'), 0) AS approved, COALESCE(SUM(i.state IN ('issued', 'part_paid', 'paid')), 0) AS issued, COALESCE(SUM(i.net_firm), 0) AS net_firm,
+	err := tx.gorm.Raw(`SELECT r.*, COALESCE(w.name, '') AS person, COALESCE(SUM(i.state = 'draft'), 0) AS drafts,
+		COALESCE(SUM(i.state = 'in_approval'), 0) AS asked,
+			COALESCE(SUM(i.state = 'approved'), 0) AS approved, COALESCE(SUM(i.state IN ('issued', 'part_paid', 'paid')), 0) AS issued,
+				COALESCE(SUM(i.net_firm), 0) AS net_firm,
 			(SELECT COUNT(*) FROM run_members m WHERE m.run_id = r.id) AS engagements
 		FROM billing_runs r LEFT JOIN people w ON w.id = r.person_id LEFT JOIN invoices i ON i.run_id = r.id AND i.state <> 'deleted'
 		WHERE NOT r.deleted AND (@id = 0 OR r.id = @id) GROUP BY r.id ORDER BY r.id DESC`, map[string]any{"id": id}).Scan(&rows).Error
@@ -62,6 +66,7 @@ func runsWith(tx *DB, id int64) ([]RunRow, error) {
 // making.
 func DraftsOfRun(tx *DB, runID int64) ([]Invoice, error) {
 	rows := []Invoice{}
-	err := tx.gorm.Order("id").Find(&rows, "run_id = ? AND state IN ?", runID, []invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}).Error
+	err := tx.gorm.Order("id").Find(&rows, "run_id = ? AND state IN ?", runID,
+		[]invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}).Error
 	return rows, err
 }

@@ -44,7 +44,8 @@ func through(table, column string) string {
 // clientSeen holds for clients of an entity, and for those who have no work yet.
 const clientSeen = `(EXISTS (SELECT 1 FROM main.engagements x WHERE x.client_id = r.id AND x.entity_id IN mine)
 	OR EXISTS (SELECT 1 FROM main.proposals x WHERE x.client_id = r.id AND x.entity_id IN mine)
-	OR NOT EXISTS (SELECT 1 FROM main.engagements x WHERE x.client_id = r.id) AND NOT EXISTS (SELECT 1 FROM main.proposals x WHERE x.client_id = r.id))`
+	OR NOT EXISTS (SELECT 1 FROM main.engagements x WHERE x.client_id = r.id) AND NOT EXISTS (SELECT 1 FROM main.proposals x
+		WHERE x.client_id = r.id))`
 
 // clientOfMine holds for clients with whom no other entity works.
 const clientOfMine = clientSeen + ` AND NOT EXISTS (SELECT 1 FROM main.engagements x WHERE x.client_id = r.id AND x.entity_id NOT IN mine)
@@ -55,7 +56,8 @@ const personOfMine = `EXISTS (SELECT 1 FROM main.person_entities x WHERE x.perso
 	AND NOT EXISTS (SELECT 1 FROM main.person_entities x WHERE x.person_id = r.id AND x.entity_id NOT IN mine)`
 
 // elsewhere are shares of a purchase r on engagements of other entities.
-const elsewhere = `EXISTS (SELECT 1 FROM main.expenses x JOIN main.engagements e ON e.id = x.engagement_id WHERE x.purchase_id = r.id AND x.removed = FALSE AND e.entity_id NOT IN mine)`
+const elsewhere = `EXISTS (SELECT 1 FROM main.expenses x JOIN main.engagements e ON e.id = x.engagement_id WHERE x.purchase_id = r.id
+	AND x.removed = FALSE AND e.entity_id NOT IN mine)`
 
 var scopeRules = []scopeRule{
 	{"issuing_entities", "r.id IN mine", "", ""},
@@ -70,44 +72,57 @@ var scopeRules = []scopeRule{
 	{"budget_alerts", through("budgets", "budget_id"), "", ""},
 
 	{"clients", clientSeen, clientOfMine, ""},
-	{"contacts", byClient + " AND (r.engagement_id IS NULL OR " + byWork + ")", "r.engagement_id IS NOT NULL AND " + byWork + " OR " + ownClient, ""},
+	{"contacts", byClient + " AND (r.engagement_id IS NULL OR " + byWork + ")", "r.engagement_id IS NOT NULL AND " + byWork + " OR " +
+		ownClient, ""},
 	{"client_notes", byClient, ownClient, ""},
 	{"client_steps", byClient, ownClient, ""},
 	{"client_questionnaires", byClient, ownClient, ""},
 	{"payment_ways", byClient, ownClient, ""},
 	{"rates", "(r.engagement_id IS NULL OR " + byWork + ") AND (r.client_id IS NULL OR " + byClient + ")",
 		"r.engagement_id IS NOT NULL AND " + byWork + " OR r.engagement_id IS NULL AND r.client_id IS NOT NULL AND " + ownClient, ""},
-	{"profile_values", "r.scope NOT IN ('client', 'engagement') OR r.scope = 'client' AND r.subject_id IN (SELECT id FROM clients) OR r.scope = 'engagement' AND r.subject_id IN (SELECT id FROM engagements)",
-		"r.scope = 'client' AND r.subject_id IN (SELECT id FROM clients_of_mine) OR r.scope = 'engagement' AND r.subject_id IN (SELECT id FROM engagements)", ""},
-	{"own_values", "EXISTS (SELECT 1 FROM own_fields x WHERE x.id = r.field_id AND (x.subject = 'client' AND r.subject_id IN (SELECT id FROM clients) OR x.subject = 'engagement' AND r.subject_id IN (SELECT id FROM engagements)))",
-		"EXISTS (SELECT 1 FROM own_fields x WHERE x.id = r.field_id AND (x.subject = 'client' AND r.subject_id IN (SELECT id FROM clients_of_mine) OR x.subject = 'engagement' AND r.subject_id IN (SELECT id FROM engagements)))", ""},
+	{"profile_values", "r.scope NOT IN ('client', 'engagement') OR r.scope = 'client' AND r.subject_id IN (SELECT id FROM clients) OR " +
+		"r.scope = 'engagement' AND r.subject_id IN (SELECT id FROM engagements)",
+		"r.scope = 'client' AND r.subject_id IN (SELECT id FROM clients_of_mine) OR r.scope = 'engagement' AND r.subject_id IN (SELECT " +
+			"id FROM engagements)", ""},
+	{"own_values", "EXISTS (SELECT 1 FROM own_fields x WHERE x.id = r.field_id AND (x.subject = 'client' AND r.subject_id IN (SELECT id " +
+		"FROM clients) OR x.subject = 'engagement' AND r.subject_id IN (SELECT id FROM engagements)))",
+		"EXISTS (SELECT 1 FROM own_fields x WHERE x.id = r.field_id AND (x.subject = 'client' AND r.subject_id IN (SELECT id FROM " +
+			"clients_of_mine) OR x.subject = 'engagement' AND r.subject_id IN (SELECT id FROM engagements)))", ""},
 
 	{"proposals", byEntity, "", ""},
 	{"proposal_drafts", through("proposals", "proposal_id"), "", ""},
 	{"proposal_answers", through("proposals", "proposal_id"), "", ""},
 	{"proposal_questions", through("proposals", "proposal_id"), "", ""},
 	{"proposal_passings", through("proposals", "proposal_id"), "", ""},
-	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN (SELECT id FROM client_questionnaires)", "", ""},
+	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN " +
+		"(SELECT id FROM client_questionnaires)", "", ""},
 	{"mails", "r.proposal_id IN (SELECT id FROM proposals) OR r.proposal_id IS NULL AND " + byClient, "", anything},
 	{"plan_lines", byWork, "", ""},
 	{"charges", byWork, "", ""},
 
 	{"time_entries", byWork, byWork + " OR " + own, ""},
-	{"expenses", byWork + " OR r.engagement_id IS NULL AND EXISTS (SELECT 1 FROM main.purchases x JOIN main.people p ON p.id = x.person_id WHERE x.id = r.purchase_id AND (p.id = me OR p.entity_id IN mine))", "", ""},
-	{"purchases", own + " OR NOT " + elsewhere + ` AND (EXISTS (SELECT 1 FROM expenses x WHERE x.purchase_id = r.id AND x.engagement_id IS NOT NULL)
+	{"expenses", byWork + " OR r.engagement_id IS NULL AND EXISTS (SELECT 1 FROM main.purchases x JOIN main.people p ON p.id = x.person_id " +
+		"WHERE x.id = r.purchase_id AND (p.id = me OR p.entity_id IN mine))", "", ""},
+	{"purchases", own + " OR NOT " + elsewhere + ` AND (EXISTS (SELECT 1 FROM expenses x WHERE x.purchase_id = r.id
+		AND x.engagement_id IS NOT NULL)
 		OR EXISTS (SELECT 1 FROM main.people x WHERE x.id = r.person_id AND x.entity_id IN mine))`, "NOT " + elsewhere, anything},
-	{"source_files", "r.source = 'time' AND EXISTS (SELECT 1 FROM time_entries x WHERE x.id = r.source_id) OR r.source = 'purchase' AND EXISTS (SELECT 1 FROM purchases x WHERE x.id = r.source_id)", "", ""},
+	{"source_files", "r.source = 'time' AND EXISTS (SELECT 1 FROM time_entries x WHERE x.id = r.source_id) OR r.source = 'purchase' AND " +
+		"EXISTS (SELECT 1 FROM purchases x WHERE x.id = r.source_id)", "", ""},
 	{"timers", byWork, byWork + " OR " + own, ""},
 	{"timer_runs", through("timers", "timer_id"), "", ""},
 	{"week_sheets", "", own + ` OR NOT EXISTS (SELECT 1 FROM main.time_entries x JOIN main.engagements e ON e.id = x.engagement_id
-		WHERE x.person_id = r.person_id AND x.day BETWEEN r.monday AND date(r.monday, '+6 days') AND x.removed = FALSE AND e.entity_id NOT IN mine)`, ""},
+		WHERE x.person_id = r.person_id AND x.day BETWEEN r.monday AND date(r.monday, '+6 days') AND x.removed = FALSE
+			AND e.entity_id NOT IN mine)`, ""},
 
 	{"portions", byWork, "", ""},
 	{"work_movements", byWork, "", ""},
 	{"decisions", through("portions", "portion_id"), "", ""},
-	{"billing_runs", own + ` OR EXISTS (SELECT 1 FROM run_members x WHERE x.run_id = r.id) OR EXISTS (SELECT 1 FROM invoices x WHERE x.run_id = r.id)
-		OR NOT EXISTS (SELECT 1 FROM main.run_members x WHERE x.run_id = r.id) AND NOT EXISTS (SELECT 1 FROM main.invoices x WHERE x.run_id = r.id)`,
-		`NOT EXISTS (SELECT 1 FROM main.run_members x JOIN main.engagements e ON e.id = x.engagement_id WHERE x.run_id = r.id AND e.entity_id NOT IN mine)
+	{"billing_runs", own + ` OR EXISTS (SELECT 1 FROM run_members x WHERE x.run_id = r.id) OR EXISTS (SELECT 1 FROM invoices x
+		WHERE x.run_id = r.id)
+		OR NOT EXISTS (SELECT 1 FROM main.run_members x WHERE x.run_id = r.id) AND NOT EXISTS (SELECT 1 FROM main.invoices x
+			WHERE x.run_id = r.id)`,
+		`NOT EXISTS (SELECT 1 FROM main.run_members x JOIN main.engagements e ON e.id = x.engagement_id WHERE x.run_id = r.id
+			AND e.entity_id NOT IN mine)
 		AND NOT EXISTS (SELECT 1 FROM main.invoices x WHERE x.run_id = r.id AND x.entity_id NOT IN mine)`, ""},
 	{"run_members", byWork, "", ""},
 	{"invoices", byEntity, "", ""},
@@ -140,10 +155,13 @@ var scopeRules = []scopeRule{
 	{"idempotency", "", own, ""},
 	{"changes_together", "", byEntry, ""},
 
-	{"firm", "", ofAll, ""}, {"exchange_rates", "", ofAll, ""}, {"grades", "", ofAll, ""}, {"services", "", ofAll, ""}, {"bundles", "", ofAll, ""},
-	{"rate_cards", "", ofAll, ""}, {"tax_codes", "", ofAll, ""}, {"tax_rates", "", ofAll, ""}, {"offices", "", ofAll, ""}, {"holidays", "", ofAll, ""},
+	{"firm", "", ofAll, ""}, {"exchange_rates", "", ofAll, ""}, {"grades", "", ofAll, ""}, {"services", "", ofAll, ""},
+	{"bundles", "", ofAll, ""},
+	{"rate_cards", "", ofAll, ""}, {"tax_codes", "", ofAll, ""}, {"tax_rates", "", ofAll, ""}, {"offices", "", ofAll, ""},
+	{"holidays", "", ofAll, ""},
 	{"client_statuses", "", ofAll, ""}, {"step_templates", "", ofAll, ""}, {"own_fields", "", ofAll, ""}, {"proposal_texts", "", ofAll, ""},
-	{"questionnaires", "", ofAll, ""}, {"expense_categories", "", ofAll, ""}, {"payment_schedules", "", ofAll, ""}, {"invoice_templates", "", ofAll, ""},
+	{"questionnaires", "", ofAll, ""}, {"expense_categories", "", ofAll, ""}, {"payment_schedules", "", ofAll, ""},
+	{"invoice_templates", "", ofAll, ""},
 	{"issue_checks", "", ofAll, ""}, {"wordings", "", ofAll, ""}, {"ledger_accounts", "", ofAll, ""},
 	{"acts", "", anything, ""}, {"act_subjects", "", anything, ""}, {"files", "", anything, ""},
 }
@@ -211,7 +229,8 @@ func limits(scope AccessScope) string {
 			{"INSERT", "NEW.", adds}, {"UPDATE", "OLD.", changes}, {"UPDATE", "NEW.", changes}, {"DELETE", "OLD.", changes},
 		} {
 			if guard.condition != anything {
-				fmt.Fprintf(words, "CREATE TEMP TRIGGER %s_%s_%s BEFORE %s ON main.%s WHEN NOT (%s) BEGIN SELECT RAISE(ABORT, '%s'); END;\n", rule.table,
+				fmt.Fprintf(words, "CREATE TEMP TRIGGER %s_%s_%s BEFORE %s ON main.%s WHEN NOT (%s) BEGIN SELECT RAISE(ABORT, '%s'); END;\n",
+					rule.table,
 					guard.act, guard.version[:3], guard.act, rule.table, row.ReplaceAllString(scope.fill(guard.condition), guard.version), beyondScope)
 			}
 		}

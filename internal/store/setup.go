@@ -85,13 +85,15 @@ type fittingRate struct {
 func RatesFor(tx *DB, subject RateSubject) ([]rate.Row, error) {
 	of := around{}
 	err := tx.gorm.Raw(`SELECT e.client_id, COALESCE(p.grade_id, 0) AS grade_id, COALESCE(f.parent_id, 0) AS parent_id
-		FROM engagements e JOIN people p ON p.id = ? LEFT JOIN phases f ON f.id = ? WHERE e.id = ?`, subject.PersonID, subject.PhaseID, subject.EngagementID).Scan(&of).Error
+		FROM engagements e JOIN people p ON p.id = ? LEFT JOIN phases f ON f.id = ?
+			WHERE e.id = ?`, subject.PersonID, subject.PhaseID, subject.EngagementID).Scan(&of).Error
 	if err != nil {
 		return nil, err
 	}
 	cards := []naming{}
 	err = tx.gorm.Raw(`SELECT v.scope, k.id, k.name FROM profile_values v JOIN rate_cards k ON k.name = v.value
-		WHERE v.name = 'rate_card' AND (v.scope = 'firm' OR v.scope = 'client' AND v.subject_id = ? OR v.scope = 'engagement' AND v.subject_id = ?)`,
+		WHERE v.name = 'rate_card' AND (v.scope = 'firm' OR v.scope = 'client' AND v.subject_id = ? OR v.scope = 'engagement'
+			AND v.subject_id = ?)`,
 		of.ClientID, subject.EngagementID).Scan(&cards).Error
 	if err != nil {
 		return nil, err
@@ -114,14 +116,16 @@ func RatesFor(tx *DB, subject RateSubject) ([]rate.Row, error) {
 
 func fittingRates(tx *DB, subject RateSubject, of around) ([]fittingRate, error) {
 	found := []fittingRate{}
-	err := tx.gorm.Raw(`SELECT r.*, CASE WHEN r.card_id IS NOT NULL THEN COALESCE(s.name, p.name, g.name, '') WHEN r.level = 7 THEN s.name WHEN r.level = 10 THEN p.name
+	err := tx.gorm.Raw(`SELECT r.*, CASE WHEN r.card_id IS NOT NULL THEN COALESCE(s.name, p.name, g.name, '') WHEN r.level = 7 THEN s.name
+		WHEN r.level = 10 THEN p.name
 			ELSE COALESCE(f.name, e.name, c.name, p.name, g.name, s.name, '') END AS subject
 		FROM rates r LEFT JOIN services s ON s.id = r.service_id LEFT JOIN grades g ON g.id = r.grade_id LEFT JOIN people p ON p.id = r.person_id
 		LEFT JOIN clients c ON c.id = r.client_id LEFT JOIN engagements e ON e.id = r.engagement_id LEFT JOIN phases f ON f.id = r.phase_id
 		WHERE r.kind = ? AND r.currency = ? AND (r.service_id IS NULL OR r.service_id = ?) AND (r.grade_id IS NULL OR r.grade_id = ?)
 		AND (r.person_id IS NULL OR r.person_id = ?) AND (r.client_id IS NULL OR r.client_id = ?)
 		AND (r.engagement_id IS NULL OR r.engagement_id = ?) AND (r.phase_id IS NULL OR r.phase_id IN (?, ?))`,
-		subject.Kind, subject.Currency, subject.ServiceID, of.GradeID, subject.PersonID, of.ClientID, subject.EngagementID, subject.PhaseID, of.ParentID).Scan(&found).Error
+		subject.Kind, subject.Currency, subject.ServiceID, of.GradeID, subject.PersonID, of.ClientID, subject.EngagementID, subject.PhaseID,
+		of.ParentID).Scan(&found).Error
 	return found, err
 }
 
@@ -158,8 +162,10 @@ type PhaseChoice struct {
 // which a person may not record are not open to them; 0 asks for nobody.
 func Choices(tx *DB, personID int64) ([]Choice, error) {
 	choices := []Choice{}
-	err := tx.gorm.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.id AS client_id, c.name AS client, e.arrangement, e.billable, e.currency, COALESCE(e.service_id, 0) AS service_id,
-			e.active AND c.active AND e.closed_day = '' AND (@person = 0 OR NOT EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id)
+	err := tx.gorm.Raw(`SELECT e.id AS engagement_id, e.name AS engagement, c.id AS client_id, c.name AS client, e.arrangement, e.billable,
+		e.currency, COALESCE(e.service_id, 0) AS service_id,
+			e.active AND c.active AND e.closed_day = '' AND (@person = 0 OR NOT EXISTS (SELECT 1 FROM engagement_people p
+				WHERE p.engagement_id = e.id)
 				OR EXISTS (SELECT 1 FROM engagement_people p WHERE p.engagement_id = e.id AND p.person_id = @person)) AS open
 		FROM engagements e JOIN clients c ON c.id = e.client_id
 		ORDER BY c.name, e.name`, map[string]any{"person": personID}).Scan(&choices).Error
@@ -167,8 +173,10 @@ func Choices(tx *DB, personID int64) ([]Choice, error) {
 		return nil, err
 	}
 	phases := []PhaseChoice{}
-	err = tx.gorm.Raw(`SELECT f.id, f.engagement_id, COALESCE(p.name || ', ', '') || f.name AS name FROM phases f LEFT JOIN phases p ON p.id = f.parent_id
-		WHERE f.active AND f.status <> 'done' ORDER BY f.engagement_id, COALESCE(f.parent_id, f.id), f.parent_id IS NOT NULL, f.id`).Scan(&phases).Error
+	err = tx.gorm.Raw(`SELECT f.id, f.engagement_id, COALESCE(p.name || ', ', '') || f.name AS name FROM phases f
+		LEFT JOIN phases p ON p.id = f.parent_id
+		WHERE f.active AND f.status <> 'done' ORDER BY f.engagement_id, COALESCE(f.parent_id, f.id), f.parent_id IS NOT NULL,
+			f.id`).Scan(&phases).Error
 	byEngagement := map[int64][]PhaseChoice{}
 	for _, p := range phases {
 		byEngagement[p.EngagementID] = append(byEngagement[p.EngagementID], p)
@@ -202,7 +210,8 @@ func Find(tx *DB, text string) ([]Found, error) {
 		UNION ALL
 		SELECT 3, 'person', id, name, initials FROM people WHERE (name LIKE @like ESCAPE '\' OR initials LIKE @like ESCAPE '\') AND @all
 		UNION ALL
-		SELECT 4, 'contact', k.client_id, k.name, c.name FROM contacts k JOIN clients c ON c.id = k.client_id WHERE k.name LIKE @like ESCAPE '\' AND @all
+		SELECT 4, 'contact', k.client_id, k.name, c.name FROM contacts k JOIN clients c ON c.id = k.client_id WHERE k.name LIKE @like ESCAPE '\'
+			AND @all
 		UNION ALL
 		SELECT 5, 'invoice', i.id, i.number_text, c.name FROM invoices i JOIN clients c ON c.id = i.client_id
 			WHERE i.number_text LIKE @like ESCAPE '\' AND i.number_text <> '' AND @all

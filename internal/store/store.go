@@ -38,10 +38,13 @@ type Store struct {
 
 // ErrBeyondScope says that somebody who is limited to issuing entities would change what
 // belongs to others.
-var ErrBeyondScope error = &refusal.Refusal{Kind: refusal.Forbidden, Sentence: "You are limited to some issuing entities, and this belongs to another one or to all of them: ask an administrator who is not limited."}
+var ErrBeyondScope error = &refusal.Refusal{Kind: refusal.Forbidden,
+	Sentence: "You are limited to some issuing entities, and this belongs to another one or to all of them: ask an administrator " +
+		"who is not limited."}
 
 // ErrStale says that a row was changed by somebody else since it was read.
-var ErrStale error = &refusal.Refusal{Kind: refusal.Conflict, Sentence: "Somebody else has changed this since you opened it: load it again, then make your change."}
+var ErrStale error = &refusal.Refusal{Kind: refusal.Conflict,
+	Sentence: "Somebody else has changed this since you opened it: load it again, then make your change."}
 
 // ErrNotFound says that there is no row of that number.
 var ErrNotFound = gorm.ErrRecordNotFound
@@ -171,7 +174,8 @@ func (s *Store) Write(ctx context.Context, scope AccessScope, act func(tx *DB) e
 		return ctx.Err()
 	}
 	err = open.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return act(&DB{tx, scope}) })
-	if refused := (sqlite3.Error{}); errors.As(err, &refused) && refused.ExtendedCode == sqlite3.ErrConstraintTrigger && strings.Contains(refused.Error(), beyondScope) {
+	if refused := (sqlite3.Error{}); errors.As(err, &refused) && refused.ExtendedCode == sqlite3.ErrConstraintTrigger &&
+		strings.Contains(refused.Error(), beyondScope) {
 		return ErrBeyondScope
 	}
 	return err
@@ -195,7 +199,8 @@ func (s *Store) migrate(ctx context.Context) error {
 	newest := sources[len(sources)-1].Version
 	switch {
 	case have > newest:
-		return fmt.Errorf("the data in %s was written by a newer Dorvet (version %d, this one knows %d): start the newer one", s.folder, have, newest)
+		return fmt.Errorf("the data in %s was written by a newer Dorvet (version %d, this one knows %d): start the newer one", s.folder, have,
+			newest)
 	case have == newest:
 		return nil
 	case have > 0:

@@ -26,7 +26,8 @@ func billed(t testing.TB) *store.Store {
 	t.Helper()
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{1}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{1}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -34,16 +35,19 @@ func billed(t testing.TB) *store.Store {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: inv.ID, Version: inv.Version})); err != nil {
+	if inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin,
+		drafts.Edit{ID: inv.ID, Version: inv.Version})); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "50", Method: "transfer"}); err != nil {
+	if _, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+		receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "50", Method: "transfer"}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := receivables.Apply(t.Context(), a, apptest.Admin, 1, inv.ID, "20"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "30", Method: "cash"}); err != nil {
+	if _, err := receivables.Receive(t.Context(), a, apptest.Admin,
+		receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "30", Method: "cash"}); err != nil {
 		t.Fatal(err)
 	}
 	apptest.Record(t, a, apptest.Study, "2026-11-30", "1:00")
@@ -73,7 +77,10 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 		"UPDATE series SET next_number = next_number + 1":                     "numbers have no gap",
 		"UPDATE invoices SET number = NULL":                                   "has a number and a revision",
 		"UPDATE invoices SET revision = 2":                                    "has a number and a revision",
-		"INSERT INTO invoices (entity_id, series_id, client_id, currency, number, number_text, state, up_to_day, dated, due_day, tax_day, terms, lines, net, tax, total, due, exchange_rate, exchange_source, net_firm, total_firm) SELECT entity_id, series_id, client_id, currency, 2, 'N2', state, up_to_day, '2026-01-01', due_day, tax_day, terms, lines, net, tax, total, due, exchange_rate, exchange_source, net_firm, total_firm FROM invoices": "dates follow numbers",
+		"INSERT INTO invoices (entity_id, series_id, client_id, currency, number, number_text, state, up_to_day, dated, due_day, tax_day, " +
+			"terms, lines, net, tax, total, due, exchange_rate, exchange_source, net_firm, total_firm) SELECT entity_id, series_id, client_id, " +
+			"currency, 2, 'N2', state, up_to_day, '2026-01-01', due_day, tax_day, terms, lines, net, tax, total, due, exchange_rate, " +
+			"exchange_source, net_firm, total_firm FROM invoices": "dates follow numbers",
 		"UPDATE portions SET covered = TRUE WHERE id = 1": "only a fee covers time",
 		"UPDATE invoices SET credited = 1":                "what credit notes took",
 		"UPDATE invoices SET open = open - 1":             "what is open of them to what is owed",
@@ -83,10 +90,18 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 		"UPDATE purses SET held = held + 1":               "the sum of its movements",
 		"UPDATE invoices SET funds = 1":                   "as much as they say",
 		"UPDATE transfers SET amount = 1":                 "has its transfers",
-		"INSERT INTO charges (engagement_id, position, kind, text, amount, currency, tax_code_id, bill_day, event, from_day, to_day, open, by_hand, paused, state) VALUES (1, 0, 'fixed', 'x', 1, 'EUR', 1, '', '', '', '', 0, 0, 0, 'billed')":                                     "a charge is on one line",
-		"INSERT INTO money_movements (act_id, kind, client_id, entity_id, invoice_id, effective_day, recorded_at, from_bucket, to_bucket, amount, currency, firm_amount) VALUES (1, 'x', 1, 1, 1, '2026-12-01', '', 'issued', 'bank', 1, 'EUR', 1)":                                 "nothing stays between",
-		"INSERT INTO money_movements (act_id, kind, client_id, entity_id, effective_day, recorded_at, from_bucket, to_bucket, amount, currency, firm_amount) VALUES (1, 'x', 1, 1, '2026-12-01', '', 'bank', 'credit', 1, 'EUR', 1)":                                                "never less than nothing",
-		"INSERT INTO invoice_lines (invoice_id, engagement_id, kind, tax_code_id, day, text, minutes, amount, currency, treatment, credits_line_id) SELECT invoice_id, engagement_id, 'by_hand', tax_code_id, day, text, 0, amount + 1, currency, treatment, id FROM invoice_lines": "no more of a line is credited",
+		"INSERT INTO charges (engagement_id, position, kind, text, amount, currency, tax_code_id, bill_day, event, from_day, to_day, open, " +
+			"by_hand, paused, state) VALUES (1, 0, 'fixed', 'x', 1, 'EUR', 1, '', '', '', " +
+			"'', 0, 0, 0, 'billed')": "a charge is on one line",
+		"INSERT INTO money_movements (act_id, kind, client_id, entity_id, invoice_id, effective_day, recorded_at, from_bucket, to_bucket, " +
+			"amount, currency, firm_amount) VALUES (1, 'x', 1, 1, 1, '2026-12-01', '', 'issued', " +
+			"'bank', 1, 'EUR', 1)": "nothing stays between",
+		"INSERT INTO money_movements (act_id, kind, client_id, entity_id, effective_day, recorded_at, from_bucket, to_bucket, amount, " +
+			"currency, firm_amount) VALUES (1, 'x', 1, 1, '2026-12-01', '', 'bank', " +
+			"'credit', 1, 'EUR', 1)": "never less than nothing",
+		"INSERT INTO invoice_lines (invoice_id, engagement_id, kind, tax_code_id, day, text, minutes, amount, currency, treatment, " +
+			"credits_line_id) SELECT invoice_id, engagement_id, 'by_hand', tax_code_id, day, text, 0, amount + 1, currency, treatment, " +
+			"id FROM invoice_lines": "no more of a line is credited",
 	} {
 		s := billed(t)
 		if before, err := s.Check(s.Read(t.Context(), store.Everything)); err != nil || len(before) > 0 {
@@ -111,7 +126,8 @@ func TestAChangedFileIsFound(t *testing.T) {
 	if err := os.WriteFile(files[0], []byte("forged"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if breaches, err := s.Check(s.Read(t.Context(), store.Everything)); err != nil || len(breaches) != 1 || !strings.Contains(breaches[0], "not what was written") {
+	if breaches, err := s.Check(s.Read(t.Context(), store.Everything)); err != nil || len(breaches) != 1 ||
+		!strings.Contains(breaches[0], "not what was written") {
 		t.Errorf("%v, %v", breaches, err)
 	}
 }

@@ -23,9 +23,12 @@ type EntryRow struct {
 	Decided                     bool // divided, written down or up, or put at no charge in the review of work
 }
 
-const entryRows = `SELECT t.*, e.name AS engagement, e.code AS engagement_code, s.code AS service_code, e.arrangement, e.lead_id, e.entity_id, e.client_id, c.name AS client, s.name AS service, COALESCE(f.name, '') AS phase,
-		w.initials, w.name AS person, p.billing, p.hold, p.hold_until, COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text, '') AS number_text,
-		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = t.id AND q.removed = FALSE AND (q.part > 0 OR q.adjusted <> 0 OR q.own_rate IS NOT NULL OR q.treatment <> t.treatment)) AS decided,
+const entryRows = `SELECT t.*, e.name AS engagement, e.code AS engagement_code, s.code AS service_code, e.arrangement, e.lead_id,
+	e.entity_id, e.client_id, c.name AS client, s.name AS service, COALESCE(f.name, '') AS phase,
+		w.initials, w.name AS person, p.billing, p.hold, p.hold_until, COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text,
+			'') AS number_text,
+		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = t.id AND q.removed = FALSE AND (q.part > 0 OR q.adjusted <> 0
+			OR q.own_rate IS NOT NULL OR q.treatment <> t.treatment)) AS decided,
 		(SELECT COUNT(*) FROM source_files g WHERE g.source = 'time' AND g.source_id = t.id) AS files
 	FROM time_entries t JOIN engagements e ON e.id = t.engagement_id JOIN clients c ON c.id = e.client_id
 	JOIN services s ON s.id = t.service_id LEFT JOIN phases f ON f.id = t.phase_id JOIN people w ON w.id = t.person_id
@@ -96,7 +99,8 @@ func RecordersOf(tx *DB, engagementID int64) ([]int64, error) {
 // no draft and not billed, and about which nothing was decided, oldest first.
 func UnbilledEntries(tx *DB, engagementID int64, from, to day.Day) ([]EntryRow, error) {
 	rows := []EntryRow{}
-	err := tx.gorm.Raw(entryRows+"AND t.engagement_id = ? AND t.day BETWEEN ? AND ? AND p.billing IN ('unbilled', 'not_billable') AND NOT decided ORDER BY t.day, t.id",
+	err := tx.gorm.Raw(entryRows+"AND t.engagement_id = ? AND t.day BETWEEN ? AND ? AND p.billing IN ('unbilled', 'not_billable') AND NOT "+
+		"decided ORDER BY t.day, t.id",
 		engagementID, from.String(), to.String()).Scan(&rows).Error
 	return rows, err
 }
@@ -164,13 +168,15 @@ func SetApproval(tx *DB, personID int64, monday day.Day, from []string, to strin
 	return tx.gorm.Exec(`UPDATE main.time_entries SET approval = @to, version = version + 1
 		WHERE person_id = @person AND day BETWEEN @from AND @until AND removed = FALSE AND approval IN @was
 		AND (@all AND person_id = @me OR engagement_id IN (SELECT e.id FROM engagements e WHERE `+inSight+`))`,
-		tx.scoped(map[string]any{"to": to, "me": tx.scope.PersonID, "person": personID, "from": monday.String(), "until": monday.AddDays(6).String(), "was": from})).Error
+		tx.scoped(map[string]any{"to": to, "me": tx.scope.PersonID, "person": personID, "from": monday.String(),
+			"until": monday.AddDays(6).String(), "was": from})).Error
 }
 
 // Unapproved counts the entries of a person's week that are not approved, those beyond
 // the scope too: a week is approved when all of it is.
 func Unapproved(tx *DB, personID int64, monday day.Day) (int64, error) {
-	return Count(tx, "SELECT COUNT(*) FROM main.time_entries WHERE person_id = ? AND day BETWEEN ? AND ? AND removed = FALSE AND approval <> 'approved'",
+	return Count(tx, "SELECT COUNT(*) FROM main.time_entries WHERE person_id = ? AND day BETWEEN ? AND ? AND removed = FALSE AND "+
+		"approval <> 'approved'",
 		personID, monday.String(), monday.AddDays(6).String())
 }
 
@@ -185,8 +191,10 @@ type SubmittedWeek struct {
 func SubmittedWeeks(tx *DB) ([]SubmittedWeek, error) {
 	rows := []SubmittedWeek{}
 	err := tx.gorm.Raw(`SELECT s.monday, COUNT(*) AS entries FROM week_sheets s
-		JOIN time_entries t ON t.person_id = s.person_id AND t.day BETWEEN s.monday AND date(s.monday, '+6 days') AND t.removed = FALSE AND t.approval = 'submitted'
-		JOIN engagements e ON e.id = t.engagement_id WHERE s.state = 'submitted' AND `+inSight+` GROUP BY s.monday ORDER BY s.monday`, tx.scoped(nil)).Scan(&rows).Error
+		JOIN time_entries t ON t.person_id = s.person_id AND t.day BETWEEN s.monday AND date(s.monday, '+6 days') AND t.removed = FALSE
+			AND t.approval = 'submitted'
+		JOIN engagements e ON e.id = t.engagement_id WHERE s.state = 'submitted'
+			AND `+inSight+` GROUP BY s.monday ORDER BY s.monday`, tx.scoped(nil)).Scan(&rows).Error
 	return rows, err
 }
 
@@ -194,7 +202,8 @@ func SubmittedWeeks(tx *DB) ([]SubmittedWeek, error) {
 func LeadsOn(tx *DB, personID int64, monday day.Day) ([]int64, error) {
 	ids := []int64{}
 	err := tx.gorm.Raw(`SELECT DISTINCT e.lead_id FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
-		WHERE t.person_id = ? AND t.day BETWEEN ? AND ? AND t.removed = FALSE ORDER BY e.lead_id`, personID, monday.String(), monday.AddDays(6).String()).Scan(&ids).Error
+		WHERE t.person_id = ? AND t.day BETWEEN ? AND ? AND t.removed = FALSE
+			ORDER BY e.lead_id`, personID, monday.String(), monday.AddDays(6).String()).Scan(&ids).Error
 	return ids, err
 }
 

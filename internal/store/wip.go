@@ -122,7 +122,8 @@ func EngagementRowsOf(tx *DB, clientID int64) ([]EngagementRow, error) {
 }
 
 func engagementRows(tx *DB) *gorm.DB {
-	return tx.gorm.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, c.industry, c.department, c.work_type, w.name AS lead,
+	return tx.gorm.Table("engagements e").Select(`e.*, c.name AS client, c.code AS client_code, c.industry, c.department, c.work_type,
+		w.name AS lead,
 			COALESCE((SELECT v.value FROM profile_values v WHERE v.scope = 'engagement' AND v.subject_id = e.id AND v.name = 'combined'),
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'client' AND v.subject_id = c.id AND v.name = 'combined'),
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'firm' AND v.name = 'combined'), 'yes') = 'yes' AS combined,
@@ -168,7 +169,8 @@ type HeldSum struct {
 func WithoutContact(tx *DB, clientIDs []int64) (map[int64]bool, error) {
 	ids := []int64{}
 	err := tx.gorm.Raw(`SELECT c.id FROM clients c WHERE c.id IN ? AND c.mail = '' AND c.address = '' AND c.billing_address = ''
-		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`, many(clientIDs)).Scan(&ids).Error
+		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices
+			AND k.mail <> '')`, many(clientIDs)).Scan(&ids).Error
 	without := map[int64]bool{}
 	for _, id := range ids {
 		without[id] = true
@@ -188,7 +190,8 @@ func ProfileOwn(tx *DB, name string, clientIDs []int64) (map[profile.Scope]map[i
 	if len(clientIDs) > 0 {
 		query = `SELECT scope, subject_id, value FROM profile_values WHERE scope = 'firm' AND name = @name
 			UNION ALL SELECT scope, subject_id, value FROM profile_values WHERE scope = 'client' AND subject_id IN @clients AND name = @name
-			UNION ALL SELECT v.scope, v.subject_id, v.value FROM engagements e CROSS JOIN profile_values v ON v.scope = 'engagement' AND v.subject_id = e.id AND v.name = @name
+			UNION ALL SELECT v.scope, v.subject_id, v.value FROM engagements e CROSS JOIN profile_values v ON v.scope = 'engagement'
+				AND v.subject_id = e.id AND v.name = @name
 				WHERE e.client_id IN @clients`
 	}
 	err := tx.gorm.Raw(query, map[string]any{"name": name, "clients": many(clientIDs)}).Scan(&rows).Error
@@ -202,7 +205,8 @@ func ProfileOwn(tx *DB, name string, clientIDs []int64) (map[profile.Scope]map[i
 // CoveredOnDrafts sums the standard value of the time that fees on drafts of an
 // engagement cover.
 func CoveredOnDrafts(tx *DB, engagementID int64) (sum int64, err error) {
-	err = tx.gorm.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'reserved' AND covered AND treatment <> 'no_charge'", engagementID).Scan(&sum).Error
+	err = tx.gorm.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'reserved' AND covered AND "+
+		"treatment <> 'no_charge'", engagementID).Scan(&sum).Error
 	return sum, err
 }
 
@@ -214,9 +218,11 @@ func TasksDone(tx *DB, engagementID int64) (done money.Percent, known bool, err 
 		Billed       *money.Percent
 	}{}
 	err = tx.gorm.Raw(`SELECT COUNT(*) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS done,
-			(SELECT l.done FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = @engagement AND l.done IS NOT NULL AND i.state <> 'deleted'
+			(SELECT l.done FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = @engagement AND l.done IS NOT NULL
+				AND i.state <> 'deleted'
 				ORDER BY l.id DESC LIMIT 1) AS billed
-		FROM phases f WHERE f.engagement_id = @engagement AND f.active AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id AND c.active)`,
+		FROM phases f WHERE f.engagement_id = @engagement AND f.active AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id
+			AND c.active)`,
 		map[string]any{"engagement": engagementID}).Scan(&row).Error
 	switch {
 	case row.Billed != nil:
@@ -241,7 +247,8 @@ type PartSum struct {
 // PartSums adds up what a filter finds, by engagement and by how it is taxed.
 func PartSums(tx *DB, f UnbilledFilter) ([]PartSum, error) {
 	rows := []PartSum{}
-	err := f.where(tx).Joins("LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id").Select(partColumns, map[string]any{"today": f.Today.String()}).
+	err := f.where(tx).Joins("LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id").Select(partColumns,
+		map[string]any{"today": f.Today.String()}).
 		Group("p.engagement_id, taxed").Scan(&rows).Error
 	return rows, err
 }
@@ -267,12 +274,17 @@ type BoardRow struct {
 // were closed, or as long as something of them is unbilled.
 func BoardRows(tx *DB, today day.Day) ([]BoardRow, error) {
 	rows := []BoardRow{}
-	err := tx.gorm.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead, COALESCE(t.minutes, 0) AS minutes, COALESCE(t.last, '') AS last_worked,
-			COALESCE((SELECT b.minutes FROM budgets b WHERE b.engagement_id = e.id AND b.active AND b.phase_id IS NULL AND b.minutes > 0 ORDER BY b.id LIMIT 1), 0) AS expected,
-			(SELECT COUNT(*) FROM charges g WHERE g.engagement_id = e.id AND g.state = 'planned' AND g.kind <> 'deposit' AND NOT g.paused AND g.bill_day <= @today) AS charges,
-			COALESCE((SELECT SUM(p.agreed) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled' AND p.removed = FALSE), 0) AS unbilled
+	err := tx.gorm.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead, COALESCE(t.minutes, 0) AS minutes, COALESCE(t.last,
+		'') AS last_worked,
+			COALESCE((SELECT b.minutes FROM budgets b WHERE b.engagement_id = e.id AND b.active AND b.phase_id IS NULL AND b.minutes > 0
+				ORDER BY b.id LIMIT 1), 0) AS expected,
+			(SELECT COUNT(*) FROM charges g WHERE g.engagement_id = e.id AND g.state = 'planned' AND g.kind <> 'deposit' AND NOT g.paused
+				AND g.bill_day <= @today) AS charges,
+			COALESCE((SELECT SUM(p.agreed) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled'
+				AND p.removed = FALSE), 0) AS unbilled
 		FROM engagements e JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id
-		LEFT JOIN (SELECT engagement_id, SUM(worked_minutes) AS minutes, MAX(day) AS last FROM time_entries WHERE removed = FALSE GROUP BY engagement_id) t ON t.engagement_id = e.id
+		LEFT JOIN (SELECT engagement_id, SUM(worked_minutes) AS minutes, MAX(day) AS last FROM time_entries WHERE removed = FALSE
+			GROUP BY engagement_id) t ON t.engagement_id = e.id
 		WHERE e.billable AND `+inSight+`) WHERE closed_day = '' OR closed_day >= @lately OR unbilled <> 0 OR active ORDER BY client, name, id`,
 		tx.scoped(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String()})).Scan(&rows).Error
 	return rows, err

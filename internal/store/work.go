@@ -26,7 +26,8 @@ type WorkFilter struct {
 // are of as person_id, what kind they are as kind_id, and their words as said.
 func (f WorkFilter) source() string {
 	if f.Expenses {
-		return `(SELECT x.*, 0 AS worked_minutes, u.person_id, u.category_id AS kind_id, '' AS approval, x.text || ' ' || u.text || ' ' || u.supplier AS said FROM expenses x JOIN purchases u ON u.id = x.purchase_id WHERE x.removed = FALSE) t`
+		return `(SELECT x.*, 0 AS worked_minutes, u.person_id, u.category_id AS kind_id, '' AS approval,
+			x.text || ' ' || u.text || ' ' || u.supplier AS said FROM expenses x JOIN purchases u ON u.id = x.purchase_id WHERE x.removed = FALSE) t`
 	}
 	return "(SELECT *, service_id AS kind_id, text AS said FROM time_entries WHERE removed = FALSE) t"
 }
@@ -69,7 +70,8 @@ func (f WorkFilter) where(tx *DB) *gorm.DB {
 		q = q.Where("t.said LIKE ? ESCAPE '\\'", "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text)+"%")
 	}
 	if f.OwnOf != 0 {
-		q = q.Where("(t.person_id = @own OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))", tx.scoped(map[string]any{"own": f.OwnOf}))
+		q = q.Where("(t.person_id = @own OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))",
+			tx.scoped(map[string]any{"own": f.OwnOf}))
 	}
 	if len(f.States) == 0 {
 		return q
@@ -144,9 +146,12 @@ func GroupSums(tx *DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
 		q, person, names, order = q.Joins("JOIN people w ON w.id = t.person_id"), "t.person_id", "w.name", "w.name, c.name, e.name, e.id"
 	}
 	sums := []GroupSum{}
-	err := q.Select(`t.engagement_id, e.client_id, e.name AS engagement, c.name AS client, ` + person + ` AS person_id, ` + names + ` AS person, t.currency,
-			CASE WHEN o.billing IN ('unbilled', 'reserved') THEN 'unbilled' WHEN o.billing IN ('billed', 'written_off') THEN 'billed' ELSE 'not_billable' END AS bucket,
-			COUNT(*) AS count, SUM(CASE WHEN COALESCE(o.part, 0) = 0 THEN t.worked_minutes ELSE 0 END) AS worked_minutes, SUM(COALESCE(o.agreed, t.agreed)) AS agreed`).
+	err := q.Select(`t.engagement_id, e.client_id, e.name AS engagement, c.name AS client, ` + person + ` AS person_id, ` +
+		names + ` AS person, t.currency,
+			CASE WHEN o.billing IN ('unbilled', 'reserved') THEN 'unbilled' WHEN o.billing IN ('billed', 'written_off') THEN 'billed'
+				ELSE 'not_billable' END AS bucket,
+			COUNT(*) AS count, SUM(CASE WHEN COALESCE(o.part, 0) = 0 THEN t.worked_minutes ELSE 0 END) AS worked_minutes, SUM(COALESCE(o.agreed,
+				t.agreed)) AS agreed`).
 		Joins("LEFT JOIN engagements e ON e.id = t.engagement_id LEFT JOIN clients c ON c.id = e.client_id").
 		Group("t.engagement_id, person_id, t.currency, bucket").Order(order).Scan(&sums).Error
 	return sums, err

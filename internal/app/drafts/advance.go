@@ -12,7 +12,8 @@ import (
 // backOf is the line by which an advance comes back.
 func backOf(advance store.OpenAdvance, inv *store.Invoice, amount int64) store.InvoiceLine {
 	return store.InvoiceLine{EngagementID: advance.EngagementID, Kind: invoice.Advance, TaxCodeID: advance.TaxCodeID, Day: inv.Dated,
-		Text: "Less the advance invoiced on " + advance.NumberText, Amount: -amount, Currency: inv.Currency, Treatment: "billable", Confirmed: true, AdvanceLineID: &advance.ID}
+		Text: "Less the advance invoiced on " + advance.NumberText, Amount: -amount, Currency: inv.Currency, Treatment: "billable",
+		Confirmed: true, AdvanceLineID: &advance.ID}
 }
 
 // TakeBack puts an advance that is still open on a draft, with all that is left.
@@ -89,7 +90,8 @@ func BeginAdvance(ctx context.Context, a *app.App, r app.Request, chargeID int64
 		if err := store.Insert(tx.DB, inv); err != nil {
 			return nil, err
 		}
-		line := store.InvoiceLine{EngagementID: charge.EngagementID, Kind: invoice.Advance, TaxCodeID: charge.TaxCodeID, Day: inv.Dated, Text: charge.Text, Amount: charge.Amount,
+		line := store.InvoiceLine{EngagementID: charge.EngagementID, Kind: invoice.Advance, TaxCodeID: charge.TaxCodeID, Day: inv.Dated,
+			Text: charge.Text, Amount: charge.Amount,
 			Treatment: "billable", ChargeID: &charge.ID, Confirmed: true}
 		if err := insertLines(tx, inv, []store.InvoiceLine{line}); err != nil {
 			return nil, err

@@ -39,7 +39,9 @@ func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceC
 		if err := possible(tx, inv, item, value); err != nil {
 			return err
 		}
-		tx.Describe(before, value, "%s: “%s”%s", item.Label, value, map[string]string{"engagement": ", from now on for the engagement", "client": ", from now on for the client", "firm": ", from now on for everybody"}[c.Keep])
+		tx.Describe(before, value, "%s: “%s”%s", item.Label, value,
+			map[string]string{"engagement": ", from now on for the engagement", "client": ", from now on for the client",
+				"firm": ", from now on for everybody"}[c.Keep])
 		if err := keep(tx, inv, c, value); err != nil || !strings.HasPrefix(c.Name, "discount") {
 			return err
 		}

@@ -29,7 +29,8 @@ func asked(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) (draft.Ask
 		return draft.Asked{}, err
 	}
 	terms, err := draft.TermsOf(inv.Choices, inv.Currency)
-	a := draft.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: unbilled.CodesByName(codes), Terms: terms, Items: make([]draft.Item, len(lines))}
+	a := draft.Asked{Currency: inv.Currency, TaxDate: inv.TaxDay, Codes: unbilled.CodesByName(codes), Terms: terms,
+		Items: make([]draft.Item, len(lines))}
 	for i := range lines {
 		a.Items[i] = askedItem(&lines[i])
 		a.Items[i].TaxCode = codes[lines[i].TaxCodeID].Code

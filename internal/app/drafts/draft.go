@@ -80,7 +80,8 @@ func KeepItems(tx *app.Tx, inv *store.Invoice, d *unbilled.Draft) error {
 // holds for several engagements is their client's.
 func Blank(key unbilled.Key, p profile.Profile, upTo, dated day.Day) (*store.Invoice, error) {
 	inv := &store.Invoice{
-		Kind: invoice.Ordinary, EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency, State: invoice.Draft,
+		Kind: invoice.Ordinary, EntityID: key.EntityID, SeriesID: key.SeriesID, ClientID: key.ClientID, Currency: key.Currency,
+		State:   invoice.Draft,
 		UpToDay: upTo, Dated: dated, TaxDay: dated, Terms: p.Text("terms"), Choices: p.Choices(), Fresh: true,
 	}
 	terms, err := schedule.ParseTerms(inv.Terms)
@@ -212,7 +213,8 @@ func reserve(tx *app.Tx, p *store.PortionRow, lineID int64, covered bool) error 
 
 // lineOf is the line of a portion.
 func lineOf(p *store.PortionRow) store.InvoiceLine {
-	line := store.InvoiceLine{EngagementID: p.EngagementID, Kind: invoice.Time, Day: p.WorkedDay, PersonID: &p.PersonID, Text: papers.LineText(*p), Minutes: p.Minutes,
+	line := store.InvoiceLine{EngagementID: p.EngagementID, Kind: invoice.Time, Day: p.WorkedDay, PersonID: &p.PersonID,
+		Text: papers.LineText(*p), Minutes: p.Minutes,
 		Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
 	if p.IsExpense() {
 		line.Kind, line.PersonID = invoice.Expense, nil

@@ -109,7 +109,8 @@ func ChangedBy(tx *app.Tx, inv *store.Invoice) *Changed {
 }
 
 // Change runs an act on a draft, and brings it up to date.
-func Change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit, input any, act func(*app.Tx, *store.Invoice) error) (*Changed, error) {
+func Change(ctx context.Context, a *app.App, r app.Request, kind string, e Edit, input any,
+	act func(*app.Tx, *store.Invoice) error) (*Changed, error) {
 	return app.Do(ctx, a, r, kind, []any{e, input}, func(tx *app.Tx) (*Changed, error) {
 		inv, err := Step(tx, e, invoice.Change)
 		if err != nil {
@@ -156,7 +157,8 @@ func Delete(ctx context.Context, a *app.App, r app.Request, e Edit) error {
 			return struct{}{}, err
 		}
 		if inv.Number != nil {
-			return struct{}{}, app.Refuse(app.Conflict, "It was issued as %s, and numbers have no gaps: issue it again, and credit it if nothing of it is owed.", inv.NumberText)
+			return struct{}{}, app.Refuse(app.Conflict, "It was issued as %s, and numbers have no gaps: issue it again, and credit it if "+
+				"nothing of it is owed.", inv.NumberText)
 		}
 		portions, err := store.PortionsOn(tx.DB, inv.ID)
 		if err != nil {

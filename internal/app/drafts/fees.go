@@ -58,7 +58,8 @@ func reserveCharges(tx *app.Tx, charges []*store.Charge) error {
 // chargeLine is the line of a charge on an invoice.
 func chargeLine(inv *store.Invoice, c *store.Charge, w wording.Words) store.InvoiceLine {
 	item := unbilled.OfCharge(c, inv.Dated)
-	return store.InvoiceLine{EngagementID: c.EngagementID, Kind: item.Kind, TaxCodeID: c.TaxCodeID, Day: item.Day, Text: ChargeText(c, w), Amount: c.Amount,
+	return store.InvoiceLine{EngagementID: c.EngagementID, Kind: item.Kind, TaxCodeID: c.TaxCodeID, Day: item.Day, Text: ChargeText(c, w),
+		Amount:   c.Amount,
 		Currency: inv.Currency, Treatment: "billable", ChargeID: &c.ID, Confirmed: !c.Open}
 }
 
@@ -162,7 +163,8 @@ func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagem
 		if err != nil {
 			return err
 		}
-		line.Amount, line.Done, line.Text = p.Bill.Minor, &p.Done, breaking.Replace(w.Say(wording.PercentDone, "what", g.Name, "percent", w.Percent(p.Done)))
+		line.Amount, line.Done, line.Text = p.Bill.Minor, &p.Done,
+			breaking.Replace(w.Say(wording.PercentDone, "what", g.Name, "percent", w.Percent(p.Done)))
 		tx.Describe(nil, p.Bill.String(), "Billed %s of the fee of %s: %s %% done", p.Bill, g.Name, p.Done)
 		if at >= 0 {
 			return store.Save(tx.DB, &line)
@@ -180,7 +182,8 @@ func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagem
 // progress reads how much of a fixed fee is billed now.
 func progress(tx *store.DB, g *store.Engagement, butLineID int64, typed string) (invoice.Progressed, error) {
 	if g.Arrangement != setup.FixedFee || g.Fee == nil {
-		return invoice.Progressed{}, app.RefuseField("typed", "%s has no fixed fee: set its arrangement and fee first, or add a line by hand.", g.Name)
+		return invoice.Progressed{}, app.RefuseField("typed", "%s has no fixed fee: set its arrangement and fee first, or add a line by hand.",
+			g.Name)
 	}
 	firm, err := store.TheFirm(tx)
 	if err != nil {

@@ -115,7 +115,8 @@ func fillLike(tx *app.Tx, inv *store.Invoice, likeID int64) error {
 		if l.Kind == invoice.Advance {
 			continue
 		}
-		line := store.InvoiceLine{EngagementID: l.EngagementID, Kind: invoice.ByHand, TaxCodeID: l.TaxCodeID, Day: inv.Dated, Text: l.Text, Amount: l.Amount,
+		line := store.InvoiceLine{EngagementID: l.EngagementID, Kind: invoice.ByHand, TaxCodeID: l.TaxCodeID, Day: inv.Dated, Text: l.Text,
+			Amount:    l.Amount,
 			Treatment: "billable", Quantity: l.Quantity, Unit: l.Unit, UnitPrice: l.UnitPrice, Confirmed: true}
 		fresh = append(fresh, line)
 	}

@@ -40,7 +40,8 @@ func AddLine(ctx context.Context, a *app.App, r app.Request, e Edit, in LineType
 
 // byHand reads a typed line.
 func byHand(tx *app.Tx, inv *store.Invoice, in LineTyped) (*store.InvoiceLine, error) {
-	line := &store.InvoiceLine{InvoiceID: inv.ID, Kind: invoice.ByHand, Day: inv.Dated, Treatment: "billable", Confirmed: true, Currency: inv.Currency}
+	line := &store.InvoiceLine{InvoiceID: inv.ID, Kind: invoice.ByHand, Day: inv.Dated, Treatment: "billable", Confirmed: true,
+		Currency: inv.Currency}
 	if in.Advance {
 		line.Kind = invoice.Advance
 	}

@@ -48,7 +48,8 @@ func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, u
 	if upTo.IsZero() {
 		upTo = a.Clock.Today()
 	}
-	offer := &Offer{ClientID: clientID, Client: client.Name, Engagements: []OfferedWork{}, People: []OfferedWho{}, Funds: []money.Amount{}, Credit: []money.Amount{}}
+	offer := &Offer{ClientID: clientID, Client: client.Name, Engagements: []OfferedWork{}, People: []OfferedWho{}, Funds: []money.Amount{},
+		Credit: []money.Amount{}}
 	rows, err := store.EngagementRowsOf(tx, clientID)
 	if err != nil {
 		return nil, err

@@ -33,7 +33,8 @@ func ChangePassword(ctx context.Context, a *app.App, r app.Request, from Whence,
 		if err := store.EndSessions(tx.DB, p.ID, from.Session, tx.Now); err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, tellPerson(tx, p, "Your password was changed", "The password of your account was changed, and your other sessions were ended. If it was not you, tell an administrator now.")
+		return struct{}{}, tellPerson(tx, p, "Your password was changed",
+			"The password of your account was changed, and your other sessions were ended. If it was not you, tell an administrator now.")
 	})
 	return err
 }

@@ -39,7 +39,8 @@ func TestWhoLeftIsNobody(t *testing.T) {
 	if _, err := identity.Actor(t.Context(), a, 2, id); err != nil {
 		t.Fatal(err)
 	}
-	if err := registry.SetActive(t.Context(), a, apptest.Admin, "people", registry.Seen{ID: 2, Version: apptest.Sheet(t, a, "people", 2).Version}, false); err != nil {
+	if err := registry.SetActive(t.Context(), a, apptest.Admin, "people",
+		registry.Seen{ID: 2, Version: apptest.Sheet(t, a, "people", 2).Version}, false); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := identity.Actor(t.Context(), a, 2, id); err == nil {
@@ -64,7 +65,8 @@ func TestALinkWorksOnceAndEndsOldSessions(t *testing.T) {
 	if _, err := identity.Accept(t.Context(), a, lost.Secret, "a new password"); err == nil {
 		t.Error("an earlier link still works")
 	}
-	if _, err := identity.Accept(t.Context(), a, link.Secret, "short"); apptest.RefusalOf(t, err) == nil || apptest.RefusalOf(t, err).Field != "password" {
+	if _, err := identity.Accept(t.Context(), a, link.Secret, "short"); apptest.RefusalOf(t, err) == nil ||
+		apptest.RefusalOf(t, err).Field != "password" {
 		t.Errorf("%v", err)
 	}
 	if _, err := identity.Accept(t.Context(), a, link.Secret, "a new password"); err != nil {
@@ -80,7 +82,8 @@ func TestALinkWorksOnceAndEndsOldSessions(t *testing.T) {
 		t.Error("a session from before goes on")
 	}
 	kept := 0
-	if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT COUNT(*) FROM account_links WHERE digest = ?", link.Secret).Scan(&kept).Error; err != nil || kept != 0 {
+	if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT COUNT(*) FROM account_links WHERE digest = ?",
+		link.Secret).Scan(&kept).Error; err != nil || kept != 0 {
 		t.Error("the secret itself is kept")
 	}
 }
@@ -154,10 +157,12 @@ func TestSessionsAreListedAndEnded(t *testing.T) {
 		t.Error("an ended session goes on")
 	}
 	third := session(t, a, 2)
-	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, "wrong", "a new password"); apptest.RefusalOf(t, err).Field != "old" {
+	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, "wrong",
+		"a new password"); apptest.RefusalOf(t, err).Field != "old" {
 		t.Errorf("%v", err)
 	}
-	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, apptest.Password, "a new password"); err != nil {
+	if err := identity.ChangePassword(t.Context(), a, apptest.Staff, identity.Whence{Session: second}, apptest.Password,
+		"a new password"); err != nil {
 		t.Fatal(err)
 	}
 	for id, ended := range map[int64]bool{second: false, third: true} {
@@ -197,7 +202,8 @@ func TestAPasswordHashedAtAnotherCostIsKnown(t *testing.T) {
 	}{{8 * 1024, 1, 1}, {32 * 1024, 3, 2}} {
 		salt, text := []byte("sixteen bytes ..")[:16], base64.RawStdEncoding
 		key := argon2.IDKey([]byte("an old password"), salt, cost.passes, cost.kibibytes, cost.lanes, 32)
-		hash := fmt.Sprintf("$argon2id$v=19$m=%d,t=%d,p=%d$%s$%s", cost.kibibytes, cost.passes, cost.lanes, text.EncodeToString(salt), text.EncodeToString(key))
+		hash := fmt.Sprintf("$argon2id$v=19$m=%d,t=%d,p=%d$%s$%s", cost.kibibytes, cost.passes, cost.lanes, text.EncodeToString(salt),
+			text.EncodeToString(key))
 		if err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
 			return tx.SQL(t).Exec("UPDATE people SET password_hash = ? WHERE id = 2", hash).Error
 		}); err != nil {

@@ -148,7 +148,10 @@ func noteWrong(ctx context.Context, a *app.App, account string, from Whence, c c
 	_, err = app.Do(ctx, a, app.Request{}, "tell of wrong passwords", nil, func(tx *app.Tx) (struct{}, error) {
 		tx.Describe(nil, nil, "Told %s of %d wrong passwords for their account", person.Name, c.ofAll)
 		tx.LinkTo("people", person.ID)
-		return struct{}{}, tellPerson(tx, person, "Wrong passwords for your account", fmt.Sprintf("Somebody typed %d wrong passwords or codes for your account within a day, the last one from %s. Whoever it is has to wait longer each time; you do not, where you have signed in before. If it was not you, choose another password.", c.ofAll, from.Address))
+		return struct{}{}, tellPerson(tx, person, "Wrong passwords for your account",
+			fmt.Sprintf("Somebody typed %d wrong passwords or codes for your account within a day, the last one from %s. Whoever it is has to "+
+				"wait longer each time; you do not, where you have signed in before. If it was not you, choose another password.", c.ofAll,
+				from.Address))
 	})
 	return err
 }

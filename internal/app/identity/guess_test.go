@@ -80,10 +80,12 @@ func TestNobodyIsLockedOutByOthersGuesses(t *testing.T) {
 	if err := wrong(t, a, identity.Whence{Address: "203.0.113.1"}); kindOf(err) != app.Wait {
 		t.Errorf("guesses from ever new addresses go on: %v", err)
 	}
-	if _, err := identity.SignIn(t.Context(), a, identity.Whence{Address: "203.0.113.2", Device: device}, "sam@firm.example", apptest.Password, ""); err != nil {
+	if _, err := identity.SignIn(t.Context(), a, identity.Whence{Address: "203.0.113.2", Device: device}, "sam@firm.example",
+		apptest.Password, ""); err != nil {
 		t.Errorf("the known device: %v", err)
 	}
-	if _, err := identity.SignIn(t.Context(), a, identity.Whence{Address: "203.0.113.3", Device: device}, "lea@firm.example", apptest.Password, ""); err != nil {
+	if _, err := identity.SignIn(t.Context(), a, identity.Whence{Address: "203.0.113.3", Device: device}, "lea@firm.example",
+		apptest.Password, ""); err != nil {
 		t.Errorf("another account is not touched: %v", err)
 	}
 }
@@ -116,7 +118,8 @@ func TestTheOwnerIsToldOfManyGuesses(t *testing.T) {
 	for n := range 12 {
 		_ = wrong(t, a, identity.Whence{Address: fmt.Sprintf("198.51.100.%d", n)})
 	}
-	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 1 || mails.All[0].To.Address != "sam@firm.example" || !strings.Contains(mails.All[0].Body, "10 wrong passwords") {
+	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 1 || mails.All[0].To.Address != "sam@firm.example" ||
+		!strings.Contains(mails.All[0].Body, "10 wrong passwords") {
 		t.Errorf("%+v, %v", mails.All, err)
 	}
 	lines, err := identity.ReadLog(t.Context(), a, apptest.Admin.Actor, 0, identity.WrongPassword)
@@ -167,13 +170,15 @@ func TestGuessesAreSlowedWhereverAPasswordIsAsked(t *testing.T) {
 // Source: NIST SP 800-63B, 3.1.1.2, for the list of what is refused and for length over
 // composition; from memory. Twelve characters are this house's own rule.
 func TestPasswordsThatAreGuessedFirstAreRefused(t *testing.T) {
-	for _, password := range []string{"1234567890", "          ", "            ", "passwordpassword", "Password1234", "qwertyuiop12", "aaaaaaaaaaaa", "iloveyou1234", "123456789012", "administrator",
+	for _, password := range []string{"1234567890", "          ", "            ", "passwordpassword", "Password1234", "qwertyuiop12",
+		"aaaaaaaaaaaa", "iloveyou1234", "123456789012", "administrator",
 		"Maren Holt 1", "maren.holt@skerrow", "holtmarenholt", "elevenchars"} {
 		if hash, err := identity.NewPassword(password, "Maren Holt", "maren.holt@skerrow.example"); kindOf(err) != app.Invalid || hash != "" {
 			t.Errorf("%q is taken: %v", password, err)
 		}
 	}
-	for _, password := range []string{"correct horse battery", "tidal basin lantern", "four words in a row", "Ünïcödé straße über", strings.Repeat("long and dull ", 14)} {
+	for _, password := range []string{"correct horse battery", "tidal basin lantern", "four words in a row", "Ünïcödé straße über",
+		strings.Repeat("long and dull ", 14)} {
 		if _, err := identity.NewPassword(password, "Maren Holt", "maren.holt@skerrow.example"); err != nil {
 			t.Errorf("%q is refused: %v", password, err)
 		}
@@ -185,7 +190,8 @@ func TestRecoveryCodesStandInForALostDeviceOnceEach(t *testing.T) {
 	mails := apptest.Mail(a)
 	at(a, 0)
 	secret, _ := identity.NewSecret()
-	if _, err := identity.SetSecondFactor(t.Context(), a, apptest.Staff, secret, identity.CodeAt(secret, a.Clock.Now())); kindOf(err) != app.Unproved {
+	if _, err := identity.SetSecondFactor(t.Context(), a, apptest.Staff, secret,
+		identity.CodeAt(secret, a.Clock.Now())); kindOf(err) != app.Unproved {
 		t.Errorf("without the password: %v", err)
 	}
 	codes, err := identity.SetSecondFactor(t.Context(), a, proved, secret, identity.CodeAt(secret, a.Clock.Now()))
@@ -213,7 +219,8 @@ func TestRecoveryCodesStandInForALostDeviceOnceEach(t *testing.T) {
 		t.Errorf("%d mails about it, %v", len(mails.All), err)
 	}
 	kept := []string{}
-	if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT digest FROM recovery_codes WHERE digest LIKE ?", "%"+strings.ReplaceAll(fresh[1], "-", "")+"%").Scan(&kept).Error; err != nil || len(kept) > 0 {
+	if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT digest FROM recovery_codes WHERE digest LIKE ?", "%"+
+		strings.ReplaceAll(fresh[1], "-", "")+"%").Scan(&kept).Error; err != nil || len(kept) > 0 {
 		t.Error("a code itself is kept")
 	}
 }

@@ -42,7 +42,9 @@ func Invite(ctx context.Context, a *app.App, r app.Request, personID int64) (Inv
 		}
 		tx.Describe(nil, nil, "Made a link with which %s can choose a password", person.Name)
 		if person.PasswordHash != "" {
-			if err := tellPerson(tx, person, "A link to choose a password", "An administrator made a link with which a new password can be chosen for your account. If you did not ask for it, ask them now."); err != nil {
+			if err := tellPerson(tx, person, "A link to choose a password",
+				"An administrator made a link with which a new password can be chosen for your account. If you did not ask "+
+					"for it, ask them now."); err != nil {
 				return Invitation{}, err
 			}
 		}
@@ -114,9 +116,12 @@ func Accept(ctx context.Context, a *app.App, secret, password string) (Accepted,
 		if !known { // nobody was let in before, and nobody is shut out
 			return Accepted{person.ID, false}, errors.Join(store.UseLink(tx.DB, link.Digest, tx.Now), store.Save(tx.DB, person))
 		}
-		if err := tellPerson(tx, person, "A password was chosen for your account", "A password was chosen for your account through the link that an administrator made, and all sessions were ended. If it was not you, tell an administrator now."); err != nil {
+		if err := tellPerson(tx, person, "A password was chosen for your account",
+			"A password was chosen for your account through the link that an administrator made, and all sessions were ended. If it was not you, "+
+				"tell an administrator now."); err != nil {
 			return Accepted{}, err
 		}
-		return Accepted{person.ID, person.SecondFactor != ""}, errors.Join(store.UseLink(tx.DB, link.Digest, tx.Now), store.EndSessions(tx.DB, person.ID, 0, tx.Now), store.Save(tx.DB, person))
+		return Accepted{person.ID, person.SecondFactor != ""},
+			errors.Join(store.UseLink(tx.DB, link.Digest, tx.Now), store.EndSessions(tx.DB, person.ID, 0, tx.Now), store.Save(tx.DB, person))
 	})
 }

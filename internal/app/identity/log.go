@@ -84,5 +84,6 @@ func ofWholeFirm(actor app.Actor) error {
 	if actor.Entities == nil {
 		return nil
 	}
-	return app.Refuse(app.Forbidden, "You are limited to some issuing entities, and this is of all of them: ask an administrator who is not limited.")
+	return app.Refuse(app.Forbidden, "You are limited to some issuing entities, and this is of all of them: ask an administrator "+
+		"who is not limited.")
 }

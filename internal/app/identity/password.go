@@ -50,7 +50,8 @@ func (c cost) derive(password string, salt []byte) []byte {
 
 func (c cost) encode(salt, key []byte) string {
 	text := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=19$m=%d,t=%d,p=%d$%s$%s", c.kibibytes, c.passes, c.lanes, text.EncodeToString(salt), text.EncodeToString(key))
+	return fmt.Sprintf("$argon2id$v=19$m=%d,t=%d,p=%d$%s$%s", c.kibibytes, c.passes, c.lanes, text.EncodeToString(salt),
+		text.EncodeToString(key))
 }
 
 // costOf reads the cost that a hash was made with; one that no machine of ours would
@@ -86,11 +87,13 @@ const leastStrength = 3
 // guess, and not made of what is known of the person.
 func NewPassword(password string, known ...string) (string, error) {
 	if len([]rune(password)) < MinPassword {
-		return "", app.RefuseField("password", "This password is too short: take at least %d characters. Four words in a row are good.", MinPassword)
+		return "", app.RefuseField("password", "This password is too short: take at least %d characters. Four words in a row are good.",
+			MinPassword)
 	}
 	rest, parts := strings.ToLower(password), []string{}
 	for _, text := range known {
-		parts = append(parts, strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })...)
+		parts = append(parts, strings.FieldsFunc(strings.ToLower(text),
+			func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })...)
 	}
 	for _, part := range parts {
 		if len(part) > 2 {
@@ -98,11 +101,13 @@ func NewPassword(password string, known ...string) (string, error) {
 		}
 	}
 	if len([]rune(rest)) < MinPassword/2 {
-		return "", app.RefuseField("password", "This password is made of your name or mail address: take something else. Four words in a row are good.")
+		return "", app.RefuseField("password", "This password is made of your name or mail address: take something else. Four "+
+			"words in a row are good.")
 	}
 	looked := string([]rune(password)[:min(len([]rune(password)), 60)]) // the rest makes it no weaker
 	if zxcvbn.PasswordStrength(looked, parts).Score < leastStrength {
-		return "", app.RefuseField("password", "This password is among those that are guessed first: take something else. Four words in a row are good.")
+		return "", app.RefuseField("password", "This password is among those that are guessed first: take something else. Four "+
+			"words in a row are good.")
 	}
 	return HashPassword(password)
 }

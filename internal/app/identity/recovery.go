@@ -41,22 +41,25 @@ func plainCode(typed string) string {
 }
 
 func useRecovery(ctx context.Context, a *app.App, person *store.Person, code string, wrong error) error {
-	_, err := app.Do(ctx, a, app.Request{Actor: app.Actor{PersonID: person.ID}}, "use a recovery code", nil, func(tx *app.Tx) (struct{}, error) {
-		used, err := store.UseRecoveryCode(tx.DB, person.ID, app.Digest(code), tx.Now)
-		if err != nil {
-			return struct{}{}, err
-		}
-		if !used {
-			return struct{}{}, wrong
-		}
-		left, err := store.RecoveryCodesLeft(tx.DB, person.ID)
-		if err != nil {
-			return struct{}{}, err
-		}
-		tx.Describe(nil, nil, "%s signed in with a recovery code", person.Name)
-		tx.LinkTo("people", person.ID)
-		return struct{}{}, tellPerson(tx, person, "A recovery code was used", "Somebody signed in to your account with a recovery code in place of your device. "+codesLeft(left)+" If it was not you, change your password now and tell an administrator.")
-	})
+	_, err := app.Do(ctx, a, app.Request{Actor: app.Actor{PersonID: person.ID}}, "use a recovery code", nil,
+		func(tx *app.Tx) (struct{}, error) {
+			used, err := store.UseRecoveryCode(tx.DB, person.ID, app.Digest(code), tx.Now)
+			if err != nil {
+				return struct{}{}, err
+			}
+			if !used {
+				return struct{}{}, wrong
+			}
+			left, err := store.RecoveryCodesLeft(tx.DB, person.ID)
+			if err != nil {
+				return struct{}{}, err
+			}
+			tx.Describe(nil, nil, "%s signed in with a recovery code", person.Name)
+			tx.LinkTo("people", person.ID)
+			return struct{}{}, tellPerson(tx, person, "A recovery code was used",
+				"Somebody signed in to your account with a recovery code in place of your device. "+
+					codesLeft(left)+" If it was not you, change your password now and tell an administrator.")
+		})
 	return err
 }
 
@@ -83,6 +86,8 @@ func RenewRecoveryCodes(ctx context.Context, a *app.App, r app.Request) (Recover
 		if err != nil {
 			return nil, err
 		}
-		return codes, tellPerson(tx, p, "New recovery codes", "New recovery codes were made for your account; the old ones do not work any more. If it was not you, change your password now and tell an administrator.")
+		return codes, tellPerson(tx, p, "New recovery codes",
+			"New recovery codes were made for your account; the old ones do not work any more. If it was not you, change your password now and "+
+				"tell an administrator.")
 	})
 }

@@ -24,7 +24,8 @@ func SetSecondFactor(ctx context.Context, a *app.App, r app.Request, secret, cod
 	}
 	step, ok := checkCode6(secret, code, a.Clock.Now(), 0)
 	if !ok {
-		return nil, app.RefuseField("code", "This code does not belong to the secret. Check the clock of your device, then type the code that it shows now.")
+		return nil, app.RefuseField("code", "This code does not belong to the secret. Check the clock of your device, then type the "+
+			"code that it shows now.")
 	}
 	return own(ctx, a, r, "Added a second factor", func(tx *app.Tx, p *store.Person) (RecoveryCodes, error) {
 		p.SecondFactor, p.SecondFactorStep = secret, step
@@ -32,7 +33,8 @@ func SetSecondFactor(ctx context.Context, a *app.App, r app.Request, secret, cod
 		if err != nil {
 			return nil, err
 		}
-		return codes, tellPerson(tx, p, "A second factor was added", "A code of a device is asked at each sign-in to your account from now on. If it was not you, tell an administrator now.")
+		return codes, tellPerson(tx, p, "A second factor was added",
+			"A code of a device is asked at each sign-in to your account from now on. If it was not you, tell an administrator now.")
 	})
 }
 
@@ -56,7 +58,9 @@ func RemoveSecondFactor(ctx context.Context, a *app.App, r app.Request, personID
 		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: personID, Said: "second factor removed"}); err != nil {
 			return struct{}{}, err
 		}
-		if err := tellPerson(tx, person, "Your second factor was removed", "No code of a device is asked any more when you sign in. If neither you nor an administrator for you did this, change your password now."); err != nil {
+		if err := tellPerson(tx, person, "Your second factor was removed",
+			"No code of a device is asked any more when you sign in. If neither you nor an administrator for you did this, "+
+				"change your password now."); err != nil {
 			return struct{}{}, err
 		}
 		return struct{}{}, store.Save(tx.DB, person)

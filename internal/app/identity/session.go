@@ -49,7 +49,8 @@ func SessionOf(ctx context.Context, a *app.App, actor app.Actor) (*Session, erro
 		}
 		limited = append(limited, entity.Name)
 	}
-	return &Session{SeesCosts: actor.SeesCosts(), Limited: limited, EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord, SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role, Firm: firm.Name,
+	return &Session{SeesCosts: actor.SeesCosts(), Limited: limited, EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord,
+		SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role, Firm: firm.Name,
 		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals()}, nil
 }
 
@@ -77,7 +78,8 @@ func Begin(ctx context.Context, a *app.App, personID int64, from Whence) (number
 		if err != nil {
 			return struct{}{}, err
 		}
-		s := store.SignedIn{PersonID: personID, BeganAt: tx.Now, ExpiresAt: tx.Now.Add(Lasts), Address: from.Address, Browser: from.Browser, AskedAt: &tx.Now}
+		s := store.SignedIn{PersonID: personID, BeganAt: tx.Now, ExpiresAt: tx.Now.Add(Lasts), Address: from.Address, Browser: from.Browser,
+			AskedAt: &tx.Now}
 		if err := store.Insert(tx.DB, &s); err != nil {
 			return struct{}{}, err
 		}
@@ -106,7 +108,9 @@ func remember(tx *app.Tx, p *store.Person, from Whence) (device string, err erro
 	if err := store.Insert(tx.DB, &store.KnownDevice{Digest: digest, PersonID: p.ID, MadeAt: tx.Now}); err != nil || before == 0 {
 		return device, err
 	}
-	return device, tellPerson(tx, p, "A sign-in from a new browser", "Somebody signed in to your account in a browser that was not used for it before, from "+from.Address+". If it was not you, change your password now: that ends all other sessions.")
+	return device, tellPerson(tx, p, "A sign-in from a new browser",
+		"Somebody signed in to your account in a browser that was not used for it before, from "+
+			from.Address+". If it was not you, change your password now: that ends all other sessions.")
 }
 
 // ErrNobody says that nobody is signed in under a session.
@@ -135,7 +139,8 @@ func Actor(ctx context.Context, a *app.App, personID, session int64) (app.Actor,
 		return app.Actor{}, err
 	}
 	entities, err := store.EntitiesOf(tx, personID)
-	actor := app.Actor{Entities: entities, PersonID: person.ID, Role: app.Role(person.Role), SeesRates: person.SeesRates, SeesTimes: person.SeesTimes, StandsInFor: away,
+	actor := app.Actor{Entities: entities, PersonID: person.ID, Role: app.Role(person.Role), SeesRates: person.SeesRates,
+		SeesTimes: person.SeesTimes, StandsInFor: away,
 		Proved: row.ProvedAt != nil && a.Clock.Now().Sub(*row.ProvedAt) < proofLasts}
 	if len(away) > 0 && actor.Role == app.Staff {
 		actor.Role = app.Lead
@@ -202,7 +207,8 @@ func EndSession(ctx context.Context, a *app.App, r app.Request, session int64) e
 func SignOut(ctx context.Context, a *app.App, actor app.Actor, from Whence) error {
 	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
 		now := a.Clock.Now()
-		return errors.Join(store.EndSession(tx, from.Session, now), logIn(tx, now, Entry{Kind: SignedOut, PersonID: actor.PersonID, Whence: from}))
+		return errors.Join(store.EndSession(tx, from.Session, now),
+			logIn(tx, now, Entry{Kind: SignedOut, PersonID: actor.PersonID, Whence: from}))
 	})
 }
 
@@ -223,7 +229,8 @@ func EndAllOf(ctx context.Context, a *app.App, r app.Request, personID int64) er
 			logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: personID, Said: "all sessions ended by an administrator"})); err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, tellPerson(tx, person, "Your sessions were ended", "An administrator ended all your sessions. Sign in again; if you do not know why, ask.")
+		return struct{}{}, tellPerson(tx, person, "Your sessions were ended",
+			"An administrator ended all your sessions. Sign in again; if you do not know why, ask.")
 	})
 	return err
 }

@@ -9,7 +9,8 @@ import (
 // "12345678901234567890".
 func TestCodesAreThoseOfRFC6238(t *testing.T) {
 	secret := []byte("12345678901234567890")
-	for seconds, want := range map[int64]string{59: "94287082", 1111111109: "07081804", 1111111111: "14050471", 1234567890: "89005924", 2000000000: "69279037", 20000000000: "65353130"} {
+	for seconds, want := range map[int64]string{59: "94287082", 1111111109: "07081804", 1111111111: "14050471", 1234567890: "89005924",
+		2000000000: "69279037", 20000000000: "65353130"} {
 		if got := hotp(secret, seconds/stepSeconds, 8); got != want {
 			t.Errorf("at %d the code is %s, want %s", seconds, got, want)
 		}

@@ -104,8 +104,9 @@ func (v *Invoice) addDraft(tx *store.DB, inv *store.InvoiceRow) (err error) {
 // nothingAround is what stands around an invoice that is no draft.
 func nothingAround(inv *store.Invoice) Around {
 	none := inv.Amount(0)
-	return Around{Engagements: []DraftWork{}, Charges: []ChargeToCome{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{}, TaxCodes: []string{},
-		Parts: []ScheduledParts{}, Held: none, Applied: none, Credit: none, Owed: none}
+	return Around{Engagements: []DraftWork{}, Charges: []ChargeToCome{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{},
+		TaxCodes: []string{},
+		Parts:    []ScheduledParts{}, Held: none, Applied: none, Credit: none, Owed: none}
 }
 
 func (a *Around) addWork(tx *store.DB, inv *store.Invoice) error {
@@ -121,7 +122,8 @@ func (a *Around) addWork(tx *store.DB, inv *store.Invoice) error {
 		if e.EntityID != inv.EntityID || e.Numbered != inv.SeriesID || e.Currency != inv.Currency {
 			continue
 		}
-		work := DraftWork{ID: e.ID, Name: e.Name, On: slices.Contains(on, e.ID), Capped: e.Arrangement == setup.Capped, Fixed: e.Arrangement == setup.FixedFee,
+		work := DraftWork{ID: e.ID, Name: e.Name, On: slices.Contains(on, e.ID), Capped: e.Arrangement == setup.Capped,
+			Fixed:  e.Arrangement == setup.FixedFee,
 			Billed: inv.Amount(0), Covered: inv.Amount(0), Variance: inv.Amount(0)}
 		if err := work.addFee(tx, inv, &e.Engagement); err != nil {
 			return err

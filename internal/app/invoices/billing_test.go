@@ -30,7 +30,8 @@ var november = day.Of(2026, 11, 30)
 // make makes drafts of engagements and opens the first.
 func draftOf(t testing.TB, a *app.App, engagements ...int64) *invoices.Invoice {
 	t.Helper()
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -71,11 +72,13 @@ func TestACombinedClientGetsOneInvoiceAnotherSeparateOnes(t *testing.T) {
 		apptest.Record(t, a, engagement, "2026-11-30", "1:00")
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-12-01", "1:00") // after the cut-off
-	tally, err := runs.Preview(t.Context(), a, apptest.Admin.Actor, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+	tally, err := runs.Preview(t.Context(), a, apptest.Admin.Actor,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
 	if err != nil || tally.Drafts != 2 || tally.Net[0].String() != "280.00" || tally.Time[0].String() != "280.00" || tally.Minutes != 180 {
 		t.Errorf("%+v, %v", tally, err)
 	}
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
 	if err != nil || len(made) != 2 || made[0].Net.String() != "200.00" || made[1].Net.String() != "80.00" {
 		t.Fatalf("%+v, %v", made, err)
 	}
@@ -94,7 +97,8 @@ func TestADraftIsComputedAndExplained(t *testing.T) {
 		t.Fatal(err)
 	}
 	inv := draftOf(t, a, apptest.Study)
-	if inv.NextNumber != "N1" || inv.Net.String() != "120.00" || inv.Tax.String() != "27.60" || inv.Total.String() != "147.60" || inv.Due != day.Of(2026, 12, 31) {
+	if inv.NextNumber != "N1" || inv.Net.String() != "120.00" || inv.Tax.String() != "27.60" || inv.Total.String() != "147.60" ||
+		inv.Due != day.Of(2026, 12, 31) {
 		t.Errorf("%+v", inv.Summary)
 	}
 	if inv.Given.NoCharge.String() != "−50.00" || inv.Given.Rates.String() != "−30.00" {
@@ -143,7 +147,8 @@ func TestAnInvoiceNamesOnlyEngagementsThatItBills(t *testing.T) {
 	if err != nil || len(without.LeftOut) != 1 {
 		t.Fatalf("%+v, %v", without, err)
 	}
-	if issued, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(without))); err != nil || issued.Engagements != "Survey" {
+	if issued, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(without))); err != nil ||
+		issued.Engagements != "Survey" {
 		t.Fatalf("%+v, %v", issued, err)
 	}
 	if work := listed(t, a).Clients[0].Engagements[0]; work.Engagement != "Advice" || !work.LastBilled.IsZero() {
@@ -156,7 +161,8 @@ func TestAChangedTextIsTheInvoicesAlone(t *testing.T) {
 	a := apptest.Firm(t)
 	entry := apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
 	inv := draftOf(t, a, apptest.Survey)
-	changed, err := apptest.Invoice(t.Context(), a)(drafts.SetText(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].LineID, "Survey of the pier"))
+	changed, err := apptest.Invoice(t.Context(), a)(drafts.SetText(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].LineID,
+		"Survey of the pier"))
 	if err != nil || changed.Document.Sections[0].Lines[0].Text != "Survey of the pier" {
 		t.Fatalf("%+v, %v", changed, err)
 	}
@@ -251,7 +257,8 @@ func TestWhatCantBeIssued(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Record(t, a, apptest.Advice, "2026-11-29", "1:00")
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: november, EngagementIDs: []int64{apptest.Advice}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: november, EngagementIDs: []int64{apptest.Advice}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -276,7 +283,8 @@ func TestAFailedIssueLeavesNothingAndNoGap(t *testing.T) {
 	_, err := issuing.Issue(t.Context(), a, apptest.Admin, edit(inv))
 	refused(t, err, "The typeface of the document has no “水”, which stands in “survey 水”")
 	a.Render = render
-	if issued, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(inv))); err != nil || issued.Number != "N1" {
+	if issued, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(inv))); err != nil ||
+		issued.Number != "N1" {
 		t.Errorf("%+v, %v", issued, err)
 	}
 	apptest.Whole(t, a)
@@ -290,7 +298,8 @@ func TestTwoAdministratorsAtOnceBillNothingTwice(t *testing.T) {
 	var wait sync.WaitGroup
 	for range 4 {
 		wait.Go(func() {
-			made, err := runs.MakeDrafts(context.Background(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+			made, err := runs.MakeDrafts(context.Background(), a, apptest.Admin,
+				unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
 			if err != nil {
 				return // the other one was first
 			}
@@ -348,7 +357,8 @@ func TestOtherTermsHoldForOneInvoiceOrFromNowOn(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Set(t, a, "engagements", apptest.Survey, "terms", "30d")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1")
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -374,14 +384,18 @@ func TestOtherTermsHoldForOneInvoiceOrFromNowOn(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		draft, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, drafts.Edit{ID: draft.ID, Version: draft.Version}, drafts.ChoiceChange{Name: "terms", Value: c.terms, Keep: c.keep}))
+		draft, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin,
+			drafts.Edit{ID: draft.ID, Version: draft.Version}, drafts.ChoiceChange{Name: "terms", Value: c.terms, Keep: c.keep}))
 		if err != nil || draft.Due.String() != c.due {
 			t.Fatalf("%s: %+v, %v", c.terms, draft, err)
 		}
-		if holds("clients", 1) != c.client || holds("engagements", apptest.Survey) != c.survey || holds("engagements", apptest.Advice) != c.advice {
-			t.Errorf("%s, kept for the %s: client %s, survey %s, advice %s", c.terms, c.keep, holds("clients", 1), holds("engagements", apptest.Survey), holds("engagements", apptest.Advice))
+		if holds("clients", 1) != c.client || holds("engagements", apptest.Survey) != c.survey ||
+			holds("engagements", apptest.Advice) != c.advice {
+			t.Errorf("%s, kept for the %s: client %s, survey %s, advice %s", c.terms, c.keep, holds("clients", 1),
+				holds("engagements", apptest.Survey), holds("engagements", apptest.Advice))
 		}
-		if _, err := drafts.SetChoice(t.Context(), a, apptest.Admin, drafts.Edit{ID: draft.ID, Version: draft.Version}, drafts.ChoiceChange{Name: "terms", Value: "soon", Keep: "invoice"}); err == nil {
+		if _, err := drafts.SetChoice(t.Context(), a, apptest.Admin, drafts.Edit{ID: draft.ID, Version: draft.Version},
+			drafts.ChoiceChange{Name: "terms", Value: "soon", Keep: "invoice"}); err == nil {
 			t.Error("unknown terms are taken")
 		}
 	}

@@ -26,7 +26,8 @@ func capped(t *testing.T) *app.App {
 func TestACapCountsFeesAfterTheirDiscount(t *testing.T) {
 	a := capped(t)
 	inv := begun(t, a, drafts.Beginning{EngagementID: apptest.Survey, Take: "all"})
-	for _, c := range []struct{ discount, net, lines string }{{"10", "900.00", "1000.00"}, {"20", "900.00", "1125.00"}, {"50", "600.00", "1200.00"}, {"0", "900.00", "900.00"}, {"10", "900.00", "1000.00"}} {
+	for _, c := range []struct{ discount, net, lines string }{{"10", "900.00", "1000.00"}, {"20", "900.00", "1125.00"},
+		{"50", "600.00", "1200.00"}, {"0", "900.00", "900.00"}, {"10", "900.00", "1000.00"}} {
 		inv = chosen(t, a, inv, "discount", c.discount, "invoice")
 		if got := inv.Document.Totals.Lines; inv.Net.String() != c.net || got.Typed() != c.lines {
 			t.Errorf("at %s %% it is %s of %s, not %s of %s", c.discount, inv.Net, got, c.net, c.lines)
@@ -36,7 +37,8 @@ func TestACapCountsFeesAfterTheirDiscount(t *testing.T) {
 	issue(t, a, inv)
 	apptest.Whole(t, a)
 	apptest.Record(t, a, apptest.Survey, "2026-11-12", "1:00")
-	_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	refused(t, err, "cap of Survey is reached")
 }
 
@@ -59,7 +61,8 @@ func TestACapUnderAnAgreedDiscountIsForeseen(t *testing.T) {
 // the next one; when the bill takes less later, so does the advance.
 func TestAnAdvanceComesBackAsFarAsADiscountedBillGoes(t *testing.T) {
 	a := apptest.Firm(t)
-	issue(t, a, byHand(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Study}), drafts.LineTyped{Text: "In advance", Amount: "500", Advance: true}))
+	issue(t, a, byHand(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Study}),
+		drafts.LineTyped{Text: "In advance", Amount: "500", Advance: true}))
 	chosen(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Study}), "discount", "25", "engagement")
 	apptest.Record(t, a, apptest.Study, "2026-11-10", "5:00") // 400.00, 300.00 after discount
 	inv := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "all"})

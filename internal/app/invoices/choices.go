@@ -35,8 +35,9 @@ func choicesOf(tx *store.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 		if item.Name == "terms" {
 			value = inv.Terms
 		}
-		list = append(list, InvoiceChoice{Name: item.Name, Label: item.Label, Group: item.Group, Form: string(item.Form), Hint: item.Hint, Value: value,
-			From: source.In(), Options: slices.Concat([]profile.Option{}, item.Options)})
+		list = append(list, InvoiceChoice{Name: item.Name, Label: item.Label, Group: item.Group, Form: string(item.Form), Hint: item.Hint,
+			Value: value,
+			From:  source.In(), Options: slices.Concat([]profile.Option{}, item.Options)})
 	}
 	return list, nil
 }

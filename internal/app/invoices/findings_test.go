@@ -62,8 +62,10 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 		level     invoice.Level
 		left      string // of findings, once it is mended
 	}{
-		{"duplicate", "take_out", func(t *testing.T, a *app.App) { apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00") }, nil, invoice.Warn, ""},
-		{"duplicate", "leave", func(t *testing.T, a *app.App) { apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00") }, nil, invoice.Warn, ""},
+		{"duplicate", "take_out", func(t *testing.T, a *app.App) { apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00") }, nil,
+			invoice.Warn, ""},
+		{"duplicate", "leave", func(t *testing.T, a *app.App) { apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00") }, nil, invoice.Warn,
+			""},
 		{"no_text", "leave", func(t *testing.T, a *app.App) {
 			silent := again
 			silent.Text = ""
@@ -71,7 +73,8 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 		}, nil, invoice.Warn, ""},
 		{"no_contact", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "address", "") }, nil, invoice.Warn, ""},
 		{"funds", "apply_funds", func(t *testing.T, a *app.App) {
-			_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 2, Day: apptest.Today, Amount: "20", Method: "transfer"})
+			_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+				receivables.TypedFunds{ClientID: 2, Day: apptest.Today, Amount: "20", Method: "transfer"})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -79,7 +82,8 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 			return chosen(t, a, inv, "use_funds", "none", "invoice")
 		}, invoice.Warn, ""},
 		{"credit", "take_credit", func(t *testing.T, a *app.App) {
-			_, err := receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 2, Day: apptest.Today, Amount: "20", Method: "transfer"})
+			_, err := receivables.Receive(t.Context(), a, apptest.Admin,
+				receivables.TypedPayment{ClientID: 2, Day: apptest.Today, Amount: "20", Method: "transfer"})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -102,8 +106,10 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 			free.Treatment = wip.NoCharge
 			record(t, a, free)
 		}, nil, invoice.Warn, ""},
-		{"credit_limit", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "credit_limit", "50") }, nil, invoice.Warn, ""},
-		{"unbilled_limit", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "unbilled_limit", "50") }, nil, invoice.Warn, ""},
+		{"credit_limit", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "credit_limit", "50") }, nil, invoice.Warn,
+			""},
+		{"unbilled_limit", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "unbilled_limit", "50") }, nil,
+			invoice.Warn, ""},
 		{"budget", "leave", func(t *testing.T, a *app.App) {
 			apptest.Add(t, a, "budgets", "engagement", "3", "measure", "hours", "hours", "0.5", "from", "2026-01-01")
 		}, nil, invoice.Warn, ""},

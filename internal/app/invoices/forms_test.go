@@ -26,7 +26,8 @@ func real(t *testing.T) *app.App {
 	t.Helper()
 	a := apptest.Firm(t)
 	a.Render, a.Drawing, a.Bind, a.Formats = documents.PDF, documents.Drawing, documents.Bound, documents.Formats{}
-	for _, s := range [][3]string{{"country", "IE", "entities"}, {"tax_number", "VAT IE 0000000 X", "entities"}, {"iban", "GB82 WEST 1234 5698 7654 32", "entities"}} {
+	for _, s := range [][3]string{{"country", "IE", "entities"}, {"tax_number", "VAT IE 0000000 X", "entities"},
+		{"iban", "GB82 WEST 1234 5698 7654 32", "entities"}} {
 		apptest.Set(t, a, s[2], 1, s[0], s[1])
 	}
 	apptest.Set(t, a, "clients", 1, "country", "NO")
@@ -69,14 +70,16 @@ func TestADraftSpeaksTheLanguageOfItsClient(t *testing.T) {
 func TestAColourThatCannotBeReadOnPaperIsRefused(t *testing.T) {
 	a := real(t)
 	inv := surveyed(t, a)
-	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "colour", Value: "#FFEE88", Keep: "invoice"})
+	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv),
+		drafts.ChoiceChange{Name: "colour", Value: "#FFEE88", Keep: "invoice"})
 	refused(t, err, "too light")
 	_, err = drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "colour", Value: "teal", Keep: "invoice"})
 	refused(t, err, "six digits")
 	if inv = chosen(t, a, inv, "colour", "7a2e1f", "invoice"); inv.Document.Look.Colour != "#7A2E1F" {
 		t.Errorf("%q", inv.Document.Look.Colour)
 	}
-	_, err = registry.AddRecord(t.Context(), a, apptest.Admin, "wordings", map[string]string{"language": "de", "label": string(wording.PayBy), "text": "Bitte zahlen"})
+	_, err = registry.AddRecord(t.Context(), a, apptest.Admin, "wordings",
+		map[string]string{"language": "de", "label": string(wording.PayBy), "text": "Bitte zahlen"})
 	refused(t, err, "leaves out {amount}")
 }
 
@@ -93,7 +96,8 @@ func TestTheSameRevisionMakesTheSameFile(t *testing.T) {
 		doc.Totals.Due.Minor++
 		return documents.PDF(doc)
 	}
-	if _, breaches, err = papers.VerifyRendering(t.Context(), a, 100); err != nil || len(breaches) != 1 || !strings.Contains(breaches[0], "N1 makes another file") {
+	if _, breaches, err = papers.VerifyRendering(t.Context(), a, 100); err != nil || len(breaches) != 1 ||
+		!strings.Contains(breaches[0], "N1 makes another file") {
 		t.Errorf("%v, %v", breaches, err)
 	}
 	a.Drawing++
@@ -140,7 +144,8 @@ func TestAFormatThatCannotSayAnInvoiceSaysWhyBeforeAnythingIsMade(t *testing.T) 
 	refused(t, err, "has no country")
 	_, _, err = papers.FileIn(t.Context(), a, apptest.Admin, other.ID, "tiff")
 	refused(t, err, "no form")
-	if _, content, err := papers.FileIn(t.Context(), a, apptest.Admin, other.ID, "csv"); err != nil || !bytes.Contains(content, []byte("80.00")) {
+	if _, content, err := papers.FileIn(t.Context(), a, apptest.Admin, other.ID, "csv"); err != nil ||
+		!bytes.Contains(content, []byte("80.00")) {
 		t.Errorf("%s, %v", content, err)
 	}
 	states, err := papers.FormsOf(t.Context(), a, apptest.Admin.Actor, draft.ID)
@@ -192,15 +197,19 @@ func TestTheLinesOfFilesAreKeptWhateverIsPrinted(t *testing.T) {
 	inv = chosen(t, a, inv, "discount", "10", "invoice")
 	inv = issue(t, a, inv)
 	b := inv.Document.Billed
-	if len(inv.Document.Sections[0].Lines) != 1 || len(b) != 2 || b[0].Task != "L130" || b[0].Activity != "A104" || b[0].Code != "1" || b[0].Worked.Initials == "" || b[0].Worked.Class != "OT" || b[0].Lead.Initials != "LL" || b[0].Minutes != 90 {
+	if len(inv.Document.Sections[0].Lines) != 1 || len(b) != 2 || b[0].Task != "L130" || b[0].Activity != "A104" || b[0].Code != "1" ||
+		b[0].Worked.Initials == "" || b[0].Worked.Class != "OT" || b[0].Lead.Initials != "LL" || b[0].Minutes != 90 {
 		t.Errorf("%+v", b)
 	}
-	note, err := apptest.Invoice(t.Context(), a)(issuing.Credit(t.Context(), a, apptest.Admin, edit(inv), issuing.Crediting{Reason: "Ours", Lines: []issuing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: "150"}, {LineID: inv.Lines[1].LineID, Amount: "50"}}}))
+	note, err := apptest.Invoice(t.Context(), a)(issuing.Credit(t.Context(), a, apptest.Admin, edit(inv),
+		issuing.Crediting{Reason: "Ours", Lines: []issuing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: "150"},
+			{LineID: inv.Lines[1].LineID, Amount: "50"}}}))
 	if err != nil {
 		t.Fatal(err)
 	}
 	_, content, err := papers.FileIn(t.Context(), a, apptest.Admin, note.ID, "cii")
-	if err != nil || !bytes.Contains(content, []byte("<ram:TypeCode>381</ram:TypeCode>")) || !bytes.Contains(content, []byte("<ram:AllowanceTotalAmount>20.00</ram:AllowanceTotalAmount>")) ||
+	if err != nil || !bytes.Contains(content, []byte("<ram:TypeCode>381</ram:TypeCode>")) ||
+		!bytes.Contains(content, []byte("<ram:AllowanceTotalAmount>20.00</ram:AllowanceTotalAmount>")) ||
 		!bytes.Contains(content, []byte("<ram:IssuerAssignedID>N1</ram:IssuerAssignedID>")) {
 		t.Errorf("%s, %v", content, err)
 	}
@@ -220,7 +229,8 @@ func TestTheLookIsTriedOnBeforeItIsKept(t *testing.T) {
 	refused(t, err, "too light")
 	_, err = papers.Sample(t.Context(), a, apptest.Admin.Actor, map[string]string{"terms": "30d"})
 	refused(t, err, "could be tried on")
-	if rows, err := store.All[store.Act](a.Store.Read(t.Context(), store.Everything), "id DESC"); err != nil || strings.Contains(rows[0].Summary, "Look") {
+	if rows, err := store.All[store.Act](a.Store.Read(t.Context(), store.Everything), "id DESC"); err != nil ||
+		strings.Contains(rows[0].Summary, "Look") {
 		t.Errorf("trying on is no act: %+v, %v", rows[0], err)
 	}
 }

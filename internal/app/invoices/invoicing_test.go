@@ -42,7 +42,8 @@ func byHand(t *testing.T, a *app.App, inv *invoices.Invoice, in drafts.LineTyped
 
 func chosen(t *testing.T, a *app.App, inv *invoices.Invoice, name, value, keep string) *invoices.Invoice {
 	t.Helper()
-	inv, err := apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: name, Value: value, Keep: keep}))
+	inv, err := apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv),
+		drafts.ChoiceChange{Name: name, Value: value, Keep: keep}))
 	if err != nil {
 		t.Fatalf("%s %s: %v", name, value, err)
 	}
@@ -97,11 +98,13 @@ func TestAOneOffBillTakesWhatIsAskedFor(t *testing.T) {
 		}
 	}
 	offer, err := drafts.OfferOf(t.Context(), a, apptest.Admin.Actor, 1, 0)
-	if err != nil || len(offer.Engagements) != 2 || len(offer.People) != 2 || offer.Engagements[1].Time.String() != "150.00" && offer.Engagements[0].Time.String() != "150.00" {
+	if err != nil || len(offer.Engagements) != 2 || len(offer.People) != 2 || offer.Engagements[1].Time.String() != "150.00" &&
+		offer.Engagements[0].Time.String() != "150.00" {
 		t.Errorf("%+v, %v", offer, err)
 	}
 	inv := begun(t, a, drafts.Beginning{ClientID: 1})
-	if inv, err = apptest.Invoice(t.Context(), a)(drafts.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "time", 3)); err != nil || inv.Net.String() != "50.00" {
+	if inv, err = apptest.Invoice(t.Context(), a)(drafts.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "time", 3)); err != nil ||
+		inv.Net.String() != "50.00" {
 		t.Errorf("offered again later: %v, %v", inv, err)
 	}
 	_, err = drafts.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "time", 3)
@@ -153,12 +156,14 @@ func TestLinesAreChangedOrderedAndTakenOff(t *testing.T) {
 	if inv.Lines[2].Text != "Last" {
 		t.Errorf("what is added to lines in an order stands at the end: %+v", inv.Lines)
 	}
-	if inv, err = apptest.Invoice(t.Context(), a)(drafts.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), chart, drafts.LineTyped{Text: "Two charts", Quantity: "2", Price: "9.9999"})); err != nil || inv.Net.String() != "121.00" {
+	if inv, err = apptest.Invoice(t.Context(), a)(drafts.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), chart,
+		drafts.LineTyped{Text: "Two charts", Quantity: "2", Price: "9.9999"})); err != nil || inv.Net.String() != "121.00" {
 		t.Errorf("2 × 9.9999 is 20.00: %v, %v", inv, err)
 	}
 	_, err = drafts.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), hour, drafts.LineTyped{Text: "less", Amount: "50"})
 	refused(t, err, "follows from what was recorded")
-	if inv, err = apptest.Invoice(t.Context(), a)(drafts.RemoveLine(t.Context(), a, apptest.Admin, edit(inv), hour)); err != nil || inv.Net.String() != "21.00" || len(inv.LeftOut) != 1 {
+	if inv, err = apptest.Invoice(t.Context(), a)(drafts.RemoveLine(t.Context(), a, apptest.Admin, edit(inv), hour)); err != nil ||
+		inv.Net.String() != "21.00" || len(inv.LeftOut) != 1 {
 		t.Errorf("%+v, %v", inv, err)
 	}
 	_, err = drafts.Order(t.Context(), a, apptest.Admin, edit(inv), []int64{chart, hour})
@@ -182,7 +187,8 @@ func TestEveryStepOfAnInvoiceIsAChoice(t *testing.T) {
 	for _, c := range inv.Choices {
 		from[c.Name] = c.Value + " " + c.From
 	}
-	if from["discount"] != "10 on this invoice only" || from["surcharge"] != "4 from the client Alder" || from["withholding"] != "20 from the engagement Survey" {
+	if from["discount"] != "10 on this invoice only" || from["surcharge"] != "4 from the client Alder" ||
+		from["withholding"] != "20 from the engagement Survey" {
 		t.Errorf("%v", from)
 	}
 	inv = chosen(t, a, inv, "discount_amount", "50.50", "invoice")
@@ -191,7 +197,8 @@ func TestEveryStepOfAnInvoiceIsAChoice(t *testing.T) {
 	}
 	issue(t, a, inv)
 	apptest.Record(t, a, apptest.Survey, "2026-11-11", "1:00")
-	if next := begun(t, a, drafts.Beginning{ClientID: 1, Take: "all"}); next.Document.Totals.Surcharge.String() != "4.00" || !next.Document.Totals.Discount.IsZero() {
+	if next := begun(t, a, drafts.Beginning{ClientID: 1, Take: "all"}); next.Document.Totals.Surcharge.String() != "4.00" ||
+		!next.Document.Totals.Discount.IsZero() {
 		t.Errorf("from now on holds on the next invoice, this one only does not: %+v", next.Document.Totals)
 	}
 	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "credit_limit", Value: "1", Keep: "client"})
@@ -205,16 +212,19 @@ func TestLayoutsColumnsAndTextsAreChosen(t *testing.T) {
 	inv := begun(t, a, drafts.Beginning{ClientID: 1, Take: "all"})
 	inv = chosen(t, a, inv, "layout", "sum", "invoice")
 	inv = chosen(t, a, inv, "sum_text", "For advice up to {up_to}", "invoice")
-	if line := inv.Document.Sections[0].Lines[0]; len(inv.Document.Sections[0].Lines) != 1 || line.Text != "For advice up to 1 Dec 2026" || line.Hours != "1.5" || line.Amount.String() != "150.00" {
+	if line := inv.Document.Sections[0].Lines[0]; len(inv.Document.Sections[0].Lines) != 1 || line.Text != "For advice up to 1 Dec 2026" ||
+		line.Hours != "1.5" || line.Amount.String() != "150.00" {
 		t.Errorf("%+v", inv.Document.Sections)
 	}
 	inv = chosen(t, a, inv, "layout", "person", "invoice")
 	inv = chosen(t, a, inv, "layout_then", "date", "invoice")
 	inv = chosen(t, a, inv, "columns", "rate, date", "invoice")
-	if s := inv.Document.Sections; len(s) != 1 || s[0].Title != "Sam Staff" || s[0].Lines[1].Text != "11 Nov 2026" || strings.Join(inv.Document.Columns, " ") != "date rate" {
+	if s := inv.Document.Sections; len(s) != 1 || s[0].Title != "Sam Staff" || s[0].Lines[1].Text != "11 Nov 2026" ||
+		strings.Join(inv.Document.Columns, " ") != "date rate" {
 		t.Errorf("%+v, %v", s, inv.Document.Columns)
 	}
-	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "columns", Value: "colour", Keep: "invoice"})
+	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv),
+		drafts.ChoiceChange{Name: "columns", Value: "colour", Keep: "invoice"})
 	refused(t, err, "not among what can be chosen")
 	apptest.Whole(t, a)
 }
@@ -225,10 +235,12 @@ func TestAPaymentScheduleFollowsTheTotal(t *testing.T) {
 	inv := byHand(t, a, begun(t, a, drafts.Beginning{ClientID: 1}), drafts.LineTyped{Text: "Study", Amount: "300"})
 	inv = chosen(t, a, inv, "schedule", "rest issue; rest monthly; rest monthly", "invoice")
 	inv = byHand(t, a, inv, drafts.LineTyped{Text: "More", Amount: "0.01"})
-	if p := inv.Around.Parts; len(p) != 3 || p[0].Amount.String() != "123.01" || p[2].Due != day.Of(2027, 2, 1) || inv.Document.Terms != "3 instalments" {
+	if p := inv.Around.Parts; len(p) != 3 || p[0].Amount.String() != "123.01" || p[2].Due != day.Of(2027, 2, 1) ||
+		inv.Document.Terms != "3 instalments" {
 		t.Errorf("%+v", p)
 	}
-	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "schedule", Value: "50% issue; 50% end", Keep: "invoice"})
+	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv),
+		drafts.ChoiceChange{Name: "schedule", Value: "50% issue; 50% end", Keep: "invoice"})
 	refused(t, err, "no end day")
 	inv = issue(t, a, inv)
 	if len(inv.Instalments) != 3 || inv.Due != apptest.Today || inv.Open.String() != "369.01" {
@@ -266,10 +278,12 @@ func TestAFixedFeeIsBilledAsItProgressesAndCoversTheTimeBehindIt(t *testing.T) {
 	refused(t, err, "give at most 400.00")
 	_, err = drafts.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Survey, "10%")
 	refused(t, err, "can't stand on this invoice")
-	if next, err = apptest.Invoice(t.Context(), a)(drafts.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study, "150")); err != nil || next.Lines[0].Text != "Study, 75 % done" {
+	if next, err = apptest.Invoice(t.Context(), a)(drafts.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study,
+		"150")); err != nil || next.Lines[0].Text != "Study, 75 % done" {
 		t.Errorf("%+v, %v", next, err)
 	}
-	if next, err = apptest.Invoice(t.Context(), a)(drafts.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study, "100%")); err != nil || next.Net.String() != "400.00" || len(next.Lines) != 1 {
+	if next, err = apptest.Invoice(t.Context(), a)(drafts.AddProgress(t.Context(), a, apptest.Admin, edit(next), apptest.Study,
+		"100%")); err != nil || next.Net.String() != "400.00" || len(next.Lines) != 1 {
 		t.Errorf("the line is changed, not doubled: %+v, %v", next, err)
 	}
 	work := next.Around.Engagements[0]
@@ -277,7 +291,8 @@ func TestAFixedFeeIsBilledAsItProgressesAndCoversTheTimeBehindIt(t *testing.T) {
 		t.Errorf("%+v", work)
 	}
 	apptest.Whole(t, a)
-	if next, err = apptest.Invoice(t.Context(), a)(drafts.RemoveLine(t.Context(), a, apptest.Admin, edit(next), next.Lines[0].LineID)); err != nil || len(next.Lines) != 0 {
+	if next, err = apptest.Invoice(t.Context(), a)(drafts.RemoveLine(t.Context(), a, apptest.Admin, edit(next),
+		next.Lines[0].LineID)); err != nil || len(next.Lines) != 0 {
 		t.Errorf("%+v, %v", next, err)
 	}
 	apptest.Whole(t, a)
@@ -287,11 +302,13 @@ func TestAFixedFeeIsBilledAsItProgressesAndCoversTheTimeBehindIt(t *testing.T) {
 // 220.00, then whole months. The last is cut at the closing day: 15 of 30.
 func TestRecurringFeesAreBilledOncePerPeriod(t *testing.T) {
 	a := apptest.Firm(t)
-	for _, set := range [][2]string{{"fee", "310"}, {"fee_period", "month"}, {"fee_from", "2026-10-10"}, {"fee_prorated", "yes"}, {"arrangement", "recurring"}} {
+	for _, set := range [][2]string{{"fee", "310"}, {"fee_period", "month"}, {"fee_from", "2026-10-10"}, {"fee_prorated", "yes"},
+		{"arrangement", "recurring"}} {
 		apptest.Set(t, a, "engagements", apptest.Study, set[0], set[1])
 	}
 	inv := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "all", Dated: day.Of(2026, 11, 1), UpTo: day.Of(2026, 10, 31)})
-	if got := inv.Document.Sections[0].Lines; len(got) != 2 || got[0].Amount.String() != "220.00" || got[1].Amount.String() != "310.00" || got[0].Text != "Study, 10 Oct 2026 to 31 Oct 2026" {
+	if got := inv.Document.Sections[0].Lines; len(got) != 2 || got[0].Amount.String() != "220.00" || got[1].Amount.String() != "310.00" ||
+		got[0].Text != "Study, 10 Oct 2026 to 31 Oct 2026" {
 		t.Errorf("%+v", got)
 	}
 	inv = issue(t, a, inv)
@@ -313,19 +330,22 @@ func TestRecurringFeesAreBilledOncePerPeriod(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Whole(t, a)
-	credited, err := apptest.Invoice(t.Context(), a)(issuing.Credit(t.Context(), a, apptest.Admin, edit(inv), issuing.Crediting{Reason: "wrong month", Lines: []issuing.CreditedLine{{LineID: inv.Lines[1].LineID, Again: true}}}))
+	credited, err := apptest.Invoice(t.Context(), a)(issuing.Credit(t.Context(), a, apptest.Admin, edit(inv),
+		issuing.Crediting{Reason: "wrong month", Lines: []issuing.CreditedLine{{LineID: inv.Lines[1].LineID, Again: true}}}))
 	if err != nil || credited.Net.String() != "310.00" {
 		t.Fatalf("%+v, %v", credited, err)
 	}
 	apptest.Whole(t, a)
-	if again := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "fees"}); len(again.Lines) != 2 || again.Net.String() != "460.00" {
+	if again := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "fees"}); len(again.Lines) != 2 ||
+		again.Net.String() != "460.00" {
 		t.Errorf("what is credited to be billed again is planned again: %+v", again.Lines)
 	}
 }
 
 func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	a := apptest.Firm(t)
-	ahead := byHand(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Study}), drafts.LineTyped{Text: "In advance", Amount: "300", Advance: true})
+	ahead := byHand(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Study}),
+		drafts.LineTyped{Text: "In advance", Amount: "300", Advance: true})
 	ahead = issue(t, a, ahead)
 	apptest.Record(t, a, apptest.Study, "2026-11-10", "5:00")
 	inv := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "all"})
@@ -337,7 +357,8 @@ func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	back := inv.Lines[1].LineID
 	_, err = drafts.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, drafts.LineTyped{Text: "less", Amount: "-301"})
 	refused(t, err, "300.00 can come back")
-	if inv, err = apptest.Invoice(t.Context(), a)(drafts.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back, drafts.LineTyped{Text: "Less a part", Amount: "-100"})); err != nil || inv.Net.String() != "300.00" {
+	if inv, err = apptest.Invoice(t.Context(), a)(drafts.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), back,
+		drafts.LineTyped{Text: "Less a part", Amount: "-100"})); err != nil || inv.Net.String() != "300.00" {
 		t.Fatal(inv, err)
 	}
 	if left := inv.Around.Advances; len(left) != 1 || left[0].Left.String() != "200.00" {
@@ -346,7 +367,8 @@ func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	issue(t, a, inv)
 	discounted := begun(t, a, drafts.Beginning{EngagementID: apptest.Study})
 	discounted = byHand(t, a, discounted, drafts.LineTyped{Text: "Work", Amount: "1000"})
-	if discounted, err = apptest.Invoice(t.Context(), a)(drafts.TakeBack(t.Context(), a, apptest.Admin, edit(discounted), ahead.Lines[0].LineID)); err != nil {
+	if discounted, err = apptest.Invoice(t.Context(),
+		a)(drafts.TakeBack(t.Context(), a, apptest.Admin, edit(discounted), ahead.Lines[0].LineID)); err != nil {
 		t.Fatal(err)
 	}
 	if discounted = chosen(t, a, discounted, "discount", "10", "invoice"); discounted.Net.String() != "700.00" {
@@ -378,12 +400,14 @@ func TestAnIssuedInvoiceIsReopenedAndKeepsItsNumber(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if open, err = apptest.Invoice(t.Context(), a)(drafts.SetDates(t.Context(), a, apptest.Admin, edit(open), drafts.Dates{Dated: apptest.Today + 1, UpTo: apptest.Today})); err != nil {
+	if open, err = apptest.Invoice(t.Context(), a)(drafts.SetDates(t.Context(), a, apptest.Admin, edit(open),
+		drafts.Dates{Dated: apptest.Today + 1, UpTo: apptest.Today})); err != nil {
 		t.Fatal(err)
 	}
 	_, err = issuing.Issue(t.Context(), a, apptest.Admin, edit(open))
 	refused(t, err, "The invoice after it is dated")
-	if _, err = receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "1", Method: "cash"}); err != nil {
+	if _, err = receivables.Receive(t.Context(), a, apptest.Admin,
+		receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "1", Method: "cash"}); err != nil {
 		t.Fatal(err)
 	}
 	paid, err := invoices.One(t.Context(), a, apptest.Admin.Actor, second.ID)
@@ -405,7 +429,8 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 	first := inv.Lines[0].LineID
 	_, err := issuing.Credit(t.Context(), a, apptest.Admin, edit(inv), issuing.Crediting{Lines: []issuing.CreditedLine{{LineID: first}}})
 	refused(t, err, "Say why")
-	_, err = issuing.Credit(t.Context(), a, apptest.Admin, edit(inv), issuing.Crediting{Reason: "x", Lines: []issuing.CreditedLine{{LineID: first, Amount: "100.01"}}})
+	_, err = issuing.Credit(t.Context(), a, apptest.Admin, edit(inv),
+		issuing.Crediting{Reason: "x", Lines: []issuing.CreditedLine{{LineID: first, Amount: "100.01"}}})
 	refused(t, err, "give at most that")
 	asked := issuing.Crediting{Reason: "Half of it was ours", Lines: []issuing.CreditedLine{{LineID: first, Amount: "40", Again: true}}}
 	preview, err := issuing.PreviewCredit(t.Context(), a, apptest.Admin.Actor, inv.ID, asked)
@@ -421,14 +446,16 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 		t.Errorf("%+v", list)
 	}
 	after, err := invoices.One(t.Context(), a, apptest.Admin.Actor, inv.ID)
-	if err != nil || after.Beside != "credited in part" || after.Open.String() != "196.80" || after.State != invoice.Issued || len(after.Notes) != 1 {
+	if err != nil || after.Beside != "credited in part" || after.Open.String() != "196.80" || after.State != invoice.Issued ||
+		len(after.Notes) != 1 {
 		t.Fatalf("%+v, %v", after, err)
 	}
 	lines, err := issuing.CreditableLines(t.Context(), a, apptest.Admin.Actor, inv.ID)
 	if err != nil || lines[0].Left.String() != "60.00" {
 		t.Fatal(lines, err)
 	}
-	rest, err := apptest.Invoice(t.Context(), a)(issuing.Credit(t.Context(), a, apptest.Admin, edit(after), issuing.Crediting{Reason: "The rest", Lines: []issuing.CreditedLine{{LineID: lines[0].LineID}, {LineID: lines[1].LineID}}}))
+	rest, err := apptest.Invoice(t.Context(), a)(issuing.Credit(t.Context(), a, apptest.Admin, edit(after),
+		issuing.Crediting{Reason: "The rest", Lines: []issuing.CreditedLine{{LineID: lines[0].LineID}, {LineID: lines[1].LineID}}}))
 	if err != nil || rest.Number != "C2" || rest.Total.String() != "196.80" {
 		t.Fatalf("%+v, %v", rest, err)
 	}
@@ -446,7 +473,8 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 		t.Errorf("a concession stays billed: %+v", list)
 	}
 	for state, want := range map[string]int{"open": 0, "credited": 1, "credit_note": 2, "paid": 1, "late": 0, "disputed": 0} {
-		if some, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Sought{State: state, Order: "due"}); err != nil || len(some) != want {
+		if some, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Sought{State: state, Order: "due"}); err != nil ||
+			len(some) != want {
 			t.Errorf("%s: %d, want %d, %v", state, len(some), want, err)
 		}
 	}
@@ -454,7 +482,8 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 
 func TestCurrenciesOfNoneAndThreeDecimals(t *testing.T) {
 	a := apptest.Firm(t)
-	for _, c := range []struct{ currency, amount, want string }{{"JPY", "10005", "10,005 12,306 12,306"}, {"BHD", "10.005", "10.005 12.306 12.306"}} {
+	for _, c := range []struct{ currency, amount, want string }{{"JPY", "10005", "10,005 12,306 12,306"},
+		{"BHD", "10.005", "10.005 12.306 12.306"}} {
 		client := apptest.Add(t, a, "clients", "name", "In "+c.currency, "currency", c.currency)
 		apptest.Add(t, a, "exchange-rates", "currency", c.currency, "day", "2026-11-01", "rate", "1", "source", "invented")
 		inv := byHand(t, a, begun(t, a, drafts.Beginning{ClientID: client}), drafts.LineTyped{Text: "Work", Amount: c.amount})
@@ -475,7 +504,8 @@ func TestADisputeStandsBesideTheState(t *testing.T) {
 	if err != nil || inv.Beside != "disputed" || inv.State != invoice.Issued {
 		t.Fatal(inv, err)
 	}
-	if inv, err = apptest.Invoice(t.Context(), a)(issuing.Dispute(t.Context(), a, apptest.Admin, edit(inv), "")); err != nil || inv.Beside != "" {
+	if inv, err = apptest.Invoice(t.Context(), a)(issuing.Dispute(t.Context(), a, apptest.Admin, edit(inv), "")); err != nil ||
+		inv.Beside != "" {
 		t.Fatal(inv, err)
 	}
 }
@@ -515,14 +545,16 @@ func BenchmarkAChangeOfADraftOf60Lines(b *testing.B) {
 	for range 60 {
 		apptest.Record(b, a, apptest.Survey, "2026-11-10", "1:00")
 	}
-	inv, err := apptest.Invoice(b.Context(), a)(drafts.Begin(b.Context(), a, apptest.Admin, drafts.Beginning{EngagementID: apptest.Survey, Take: "all"}))
+	inv, err := apptest.Invoice(b.Context(), a)(drafts.Begin(b.Context(), a, apptest.Admin,
+		drafts.Beginning{EngagementID: apptest.Survey, Take: "all"}))
 	if err != nil {
 		b.Fatal(err)
 	}
 	percent := 0
 	for b.Loop() {
 		percent = (percent + 1) % 20
-		if inv, err = apptest.Invoice(b.Context(), a)(drafts.SetChoice(b.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "discount", Value: fmt.Sprint(percent), Keep: "invoice"})); err != nil {
+		if inv, err = apptest.Invoice(b.Context(), a)(drafts.SetChoice(b.Context(), a, apptest.Admin, edit(inv),
+			drafts.ChoiceChange{Name: "discount", Value: fmt.Sprint(percent), Keep: "invoice"})); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -535,8 +567,10 @@ func TestAnEngagementWithAPriceOfItsOwnHasItsOwnInvoice(t *testing.T) {
 	apptest.Set(t, a, "engagements", apptest.Advice, "discount", "10")
 	apptest.Record(t, a, apptest.Survey, "2026-11-10", "1:00")
 	apptest.Record(t, a, apptest.Advice, "2026-11-10", "1:00")
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey, apptest.Advice}})
-	if err != nil || len(made) != 2 || made[0].Net.String()+made[1].Net.String() != "90.00100.00" && made[0].Net.String()+made[1].Net.String() != "100.0090.00" {
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey, apptest.Advice}})
+	if err != nil || len(made) != 2 || made[0].Net.String()+made[1].Net.String() != "90.00100.00" &&
+		made[0].Net.String()+made[1].Net.String() != "100.0090.00" {
 		t.Errorf("%+v, %v", made, err)
 	}
 	apptest.Whole(t, a)

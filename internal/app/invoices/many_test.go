@@ -27,7 +27,8 @@ func waiting(t *testing.T, a *app.App, n int) []drafts.Edit {
 	t.Helper()
 	edits := []drafts.Edit{}
 	for i := range n {
-		inv := byHand(t, a, begun(t, a, drafts.Beginning{ClientID: 2, Take: "nothing"}), drafts.LineTyped{Text: "work", Amount: fmt.Sprint(i + 1)})
+		inv := byHand(t, a, begun(t, a, drafts.Beginning{ClientID: 2, Take: "nothing"}),
+			drafts.LineTyped{Text: "work", Amount: fmt.Sprint(i + 1)})
 		edits = append(edits, edit(inv))
 	}
 	return edits
@@ -66,7 +67,8 @@ func registered(t *testing.T, a *app.App) []string {
 func TestTwoAdministratorsIssueManyAtOnce(t *testing.T) {
 	a := apptest.Firm(t)
 	reachable(t, a)
-	other := app.Request{Actor: app.Actor{PersonID: apptest.Add(t, a, "people", "name", "Bea Biller", "mail", "bea@firm.example", "role", "administrator"), Role: app.Administrator}}
+	other := app.Request{Actor: app.Actor{PersonID: apptest.Add(t, a, "people", "name", "Bea Biller", "mail", "bea@firm.example", "role",
+		"administrator"), Role: app.Administrator}}
 	edits := waiting(t, a, 20)
 	first, err := issuing.BeginIssue(t.Context(), a, apptest.Admin, edits)
 	if err != nil {
@@ -208,7 +210,8 @@ func TestDocumentsOfManyHaveTellingNames(t *testing.T) {
 	for _, f := range archive.File {
 		names = append(names, f.Name)
 	}
-	want := []string{fmt.Sprintf("draft %d Birch 2026-12-01.pdf", ids[0]), "N1 Birch 2026-12-01.pdf", fmt.Sprintf("draft %d Birch 2026-12-01.pdf", ids[2])}
+	want := []string{fmt.Sprintf("draft %d Birch 2026-12-01.pdf", ids[0]), "N1 Birch 2026-12-01.pdf",
+		fmt.Sprintf("draft %d Birch 2026-12-01.pdf", ids[2])}
 	if !slices.Equal(names, want) {
 		t.Errorf("%v, want %v", names, want)
 	}
@@ -259,7 +262,8 @@ func TestIssuedTogetherIsIssuedAsAlone(t *testing.T) {
 		a := apptest.Firm(t)
 		reachable(t, a)
 		apptest.Set(t, a, "clients", 2, "discount", "7.5")
-		_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 2, Day: apptest.Today, Amount: "90", Method: "transfer"})
+		_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+			receivables.TypedFunds{ClientID: 2, Day: apptest.Today, Amount: "90", Method: "transfer"})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -296,7 +300,8 @@ func TestIssuedTogetherIsIssuedAsAlone(t *testing.T) {
 		apptest.Whole(t, a)
 		words := []string{}
 		for _, query := range []string{"SELECT content || explanation || digest FROM invoice_revisions ORDER BY invoice_id",
-			"SELECT kind || amount || from_bucket || to_bucket || COALESCE(invoice_id, 0) FROM money_movements ORDER BY id", "SELECT kind || agreed || to_bucket || portion_id FROM work_movements ORDER BY id"} {
+			"SELECT kind || amount || from_bucket || to_bucket || COALESCE(invoice_id, 0) FROM money_movements ORDER BY id",
+			"SELECT kind || agreed || to_bucket || portion_id FROM work_movements ORDER BY id"} {
 			rows := []string{}
 			if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw(query).Scan(&rows).Error; err != nil || len(rows) < 30 {
 				t.Fatal(len(rows), err)

@@ -45,7 +45,8 @@ func TestExpensesAreBilledBesideTimeWithTheirOwnTax(t *testing.T) {
 	expense(t, a, apptest.Study, "100", func(in *timekeeping.TypedPurchase) { in.CategoryID = 7 })
 	expense(t, a, apptest.Study, "30", func(in *timekeeping.TypedPurchase) { in.Shares[0].Treatment = wip.NoCharge })
 	expense(t, a, apptest.Study, "55", func(in *timekeeping.TypedPurchase) { in.Shares[0].Treatment = wip.NotBillable })
-	expense(t, a, apptest.Study, "70", func(in *timekeeping.TypedPurchase) { in.Shares[0].Day = day.Of(2026, 12, 2) }) // used after the cut-off
+	// used after the cut-off
+	expense(t, a, apptest.Study, "70", func(in *timekeeping.TypedPurchase) { in.Shares[0].Day = day.Of(2026, 12, 2) })
 	inv := draftOf(t, a, apptest.Study)
 	// 80 at 23 %, 40 at 13.5 %, 100 exempt: 18.40 + 5.40.
 	if len(inv.Lines) != 4 || inv.Net.String() != "220.00" || inv.Tax.String() != "23.80" {
@@ -66,7 +67,8 @@ func TestExpensesAreBilledBesideTimeWithTheirOwnTax(t *testing.T) {
 	refused(t, err, "billed on N1 and can't be changed")
 	refused(t, timekeeping.RemovePurchase(t.Context(), a, apptest.Admin, p.ID, p.Version), "billed on N1")
 	again.Amount, again.Shares[0].Note = "40", "found the ticket"
-	if changed, err := timekeeping.ChangePurchase(t.Context(), a, apptest.Admin, p.ID, p.Version, again); err != nil || changed.Shares[0].Note != "found the ticket" {
+	if changed, err := timekeeping.ChangePurchase(t.Context(), a, apptest.Admin, p.ID, p.Version, again); err != nil ||
+		changed.Shares[0].Note != "found the ticket" {
 		t.Errorf("what is not billed can change: %+v, %v", changed, err)
 	}
 	apptest.Whole(t, a)
@@ -75,7 +77,8 @@ func TestExpensesAreBilledBesideTimeWithTheirOwnTax(t *testing.T) {
 func TestADisbursementNeedsATaxCodeThatIsExempt(t *testing.T) {
 	a := apptest.Firm(t)
 	expense(t, a, apptest.Study, "100", func(in *timekeeping.TypedPurchase) { in.CategoryID = 7 })
-	_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
+	_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
 	refused(t, err, "A disbursement is not taxed")
 }
 
@@ -103,7 +106,8 @@ func TestWhatIsOnHoldWaitsUntilItsDay(t *testing.T) {
 		if line.Minutes != 120 {
 			continue
 		}
-		if inv, err = apptest.Invoice(t.Context(), a)(drafts.PutOn(t.Context(), a, apptest.Admin, edit(inv), line.PortionID)); err != nil || inv.Net.String() != "240.00" {
+		if inv, err = apptest.Invoice(t.Context(), a)(drafts.PutOn(t.Context(), a, apptest.Admin, edit(inv), line.PortionID)); err != nil ||
+			inv.Net.String() != "240.00" {
 			t.Errorf("on its day: %+v, %v", inv, err)
 		}
 	}
@@ -154,7 +158,8 @@ func TestACapCountsFeesWithinItsScope(t *testing.T) {
 		t.Errorf("what is over the cap stays unbilled: %+v", list)
 	}
 	apptest.Record(t, a, apptest.Study, "2026-11-13", "1:00")
-	_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
+	_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
 	refused(t, err, "The cap of Study is reached")
 	if err := drafts.Delete(t.Context(), a, apptest.Admin, edit(inv)); err != nil {
 		t.Fatal(err)
@@ -187,11 +192,13 @@ func TestWhatComesBackIsOnTheNextBill(t *testing.T) {
 	}
 	december := day.Of(2026, 12, 31)
 	list, err := appwip.Entries(t.Context(), a, apptest.Admin.Actor, apptest.Study, december)
-	if err != nil || len(list.Entries) != 2 || list.Entries[0].Day != november+1 || list.Entries[0].Minutes != 0 || list.Explanation.Figure != "122.50" {
+	if err != nil || len(list.Entries) != 2 || list.Entries[0].Day != november+1 || list.Entries[0].Minutes != 0 ||
+		list.Explanation.Figure != "122.50" {
 		t.Fatalf("%+v, %v", list, err)
 	}
 	a.Clock = app.PinnedClock{Date: december}
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: december, Dated: december, EngagementIDs: []int64{apptest.Study}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: december, Dated: december, EngagementIDs: []int64{apptest.Study}})
 	if err != nil || made[0].Net.String() != "122.50" {
 		t.Fatalf("%+v, %v", made, err)
 	}
@@ -199,7 +206,8 @@ func TestWhatComesBackIsOnTheNextBill(t *testing.T) {
 	if _, err := issuing.Issue(t.Context(), a, apptest.Admin, edit(opened(t, a, made[0].ID))); err != nil {
 		t.Fatal(err)
 	}
-	if left, err := store.UnbilledPortions(a.Store.Read(t.Context(), store.Everything), store.UnbilledFilter{UpTo: day.Of(2027, 12, 31)}); err != nil || len(left) != 0 {
+	if left, err := store.UnbilledPortions(a.Store.Read(t.Context(), store.Everything),
+		store.UnbilledFilter{UpTo: day.Of(2027, 12, 31)}); err != nil || len(left) != 0 {
 		t.Errorf("on a closed engagement nothing comes back: %+v, %v", left, err)
 	}
 	apptest.Whole(t, a)
@@ -210,7 +218,8 @@ func TestALineOfAnExpenseSaysWhatItIs(t *testing.T) {
 	p := expense(t, a, apptest.Study, "25", func(in *timekeeping.TypedPurchase) { in.Text, in.Supplier = "", "Ferries" })
 	inv := draftOf(t, a, apptest.Study)
 	line := inv.Lines[0]
-	if line.Source != "expense" || line.PurchaseID != p.ID || line.EntryID != 0 || line.Text != "Ferries" || line.Explanation.Figure != "25.00" {
+	if line.Source != "expense" || line.PurchaseID != p.ID || line.EntryID != 0 || line.Text != "Ferries" ||
+		line.Explanation.Figure != "25.00" {
 		t.Errorf("%+v", line)
 	}
 	lines, err := store.LinesOf(a.Store.Read(t.Context(), store.Everything), inv.ID)

@@ -17,7 +17,8 @@ import (
 )
 
 // everything selects all three engagements.
-var everything = unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey, apptest.Advice, apptest.Study}}
+var everything = unbilled.Selection{UpTo: november, Dated: apptest.Today,
+	EngagementIDs: []int64{apptest.Survey, apptest.Advice, apptest.Study}}
 
 // made makes drafts of a selection, and sees that they come to what was foreseen; it
 // gives the net of each.
@@ -74,10 +75,13 @@ func TestWhatARunTakesIsChosen(t *testing.T) {
 		want   string
 	}{
 		{"all of it", func(*unbilled.Selection) {}, "Alder 170.00, Birch 90.00"},
-		{"a client of several is billed by engagement, this time", func(s *unbilled.Selection) { s.Apart = []int64{apptest.Survey, apptest.Advice} }, "Alder 60.00, Alder 110.00, Birch 90.00"},
-		{"without the time of one", func(s *unbilled.Selection) { s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Time: true}} }, "Alder 70.00, Birch 90.00"},
+		{"a client of several is billed by engagement, this time",
+			func(s *unbilled.Selection) { s.Apart = []int64{apptest.Survey, apptest.Advice} }, "Alder 60.00, Alder 110.00, Birch 90.00"},
+		{"without the time of one", func(s *unbilled.Selection) { s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Time: true}} },
+			"Alder 70.00, Birch 90.00"},
 		{"without expenses", func(s *unbilled.Selection) {
-			s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Expenses: true}, {EngagementID: apptest.Advice, Expenses: true}, {EngagementID: apptest.Study, Expenses: true}}
+			s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Expenses: true}, {EngagementID: apptest.Advice, Expenses: true},
+				{EngagementID: apptest.Study, Expenses: true}}
 		}, "Alder 150.00, Birch 80.00"},
 		{"without charges", func(s *unbilled.Selection) {
 			s.Leave = []unbilled.Leaving{{EngagementID: apptest.Advice, Charges: true}}
@@ -124,7 +128,8 @@ func TestADraftFollowsItsRun(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00")
 	apptest.Record(t, a, apptest.Study, "2026-11-25", "2:00")
-	drafts, _ := made(t, a, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: everything.EngagementIDs, Name: "November", Terms: "14d", Text: "Thank you."})
+	drafts, _ := made(t, a, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: everything.EngagementIDs,
+		Name: "November", Terms: "14d", Text: "Thank you."})
 	change := func(in runs.RunTyped) *invoices.Invoice {
 		t.Helper()
 		run := theRun(t, a, drafts[0].RunID)

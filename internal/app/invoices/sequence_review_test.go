@@ -28,7 +28,8 @@ func (u *user) someone() app.Request {
 	return apptest.Admin
 }
 
-var kinds = []string{appwip.Hold, appwip.Release, appwip.Write, appwip.Write, appwip.Write, appwip.WriteOff, appwip.NoCharge, appwip.DivideIt, appwip.Move}
+var kinds = []string{appwip.Hold, appwip.Release, appwip.Write, appwip.Write, appwip.Write, appwip.WriteOff, appwip.NoCharge,
+	appwip.DivideIt, appwip.Move}
 
 func (u *user) decision() appwip.Decision {
 	d := appwip.Decision{Kind: kinds[u.IntN(len(kinds))], Reason: "agreed with the client", Stays: u.IntN(3) == 0}
@@ -98,14 +99,16 @@ func (u *user) decideOnDraft(ctx context.Context) error {
 
 // run makes drafts of a selection, and sees that they come to what was foreseen.
 func (u *user) run(ctx context.Context) error {
-	s := unbilled.Selection{UpTo: november.AddDays(-u.IntN(20)), Dated: apptest.Today, EngagementIDs: []int64{int64(1 + u.IntN(3)), int64(1 + u.IntN(3))}}
+	s := unbilled.Selection{UpTo: november.AddDays(-u.IntN(20)), Dated: apptest.Today,
+		EngagementIDs: []int64{int64(1 + u.IntN(3)), int64(1 + u.IntN(3))}}
 	switch u.IntN(5) {
 	case 0:
 		s.Apart = []int64{1, 2}
 	case 1:
 		s.Together = []int64{3}
 	case 2:
-		s.Leave = []unbilled.Leaving{{EngagementID: int64(1 + u.IntN(3)), Time: u.IntN(2) == 0, Expenses: u.IntN(2) == 0, Charges: u.IntN(2) == 0}}
+		s.Leave = []unbilled.Leaving{{EngagementID: int64(1 + u.IntN(3)), Time: u.IntN(2) == 0, Expenses: u.IntN(2) == 0,
+			Charges: u.IntN(2) == 0}}
 	case 3:
 		s.From = s.UpTo.AddDays(-u.IntN(20))
 	}
@@ -139,7 +142,8 @@ func (u *user) listIsWhatWouldBeBilled(ctx context.Context, upTo day.Day) error 
 	if err != nil {
 		return err
 	}
-	foreseen, err := runs.Preview(ctx, u.a, apptest.Admin.Actor, unbilled.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
+	foreseen, err := runs.Preview(ctx, u.a, apptest.Admin.Actor,
+		unbilled.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{1, 2, 3}})
 	if err != nil {
 		return err
 	}
@@ -161,7 +165,8 @@ func (u *user) inRun(ctx context.Context) error {
 	if u.IntN(3) == 0 {
 		return runs.DeleteRun(ctx, u.a, apptest.Admin, run.ID, run.Version)
 	}
-	typed := runs.RunTyped{Name: run.Name, UpTo: november.AddDays(-u.IntN(20)), Dated: apptest.Today, Terms: []string{"", "14d"}[u.IntN(2)], Text: []string{"", "Thank you."}[u.IntN(2)]}
+	typed := runs.RunTyped{Name: run.Name, UpTo: november.AddDays(-u.IntN(20)), Dated: apptest.Today, Terms: []string{"", "14d"}[u.IntN(2)],
+		Text: []string{"", "Thank you."}[u.IntN(2)]}
 	return runs.ChangeRun(ctx, u.a, apptest.Admin, run.ID, run.Version, typed)
 }
 

@@ -49,9 +49,11 @@ var treatments = []wip.Treatment{wip.Billable, wip.Billable, wip.OutOfScope, wip
 
 // bought is a purchase over one to three engagements and the firm itself.
 func (u *user) bought() timekeeping.TypedPurchase {
-	in := timekeeping.TypedPurchase{PersonID: 2, CategoryID: int64(1 + u.IntN(6)), Day: november.AddDays(-u.IntN(30)), PaidBy: "firm", Amount: fmt.Sprintf("%d.%02d", 10+u.IntN(90), u.IntN(100))}
+	in := timekeeping.TypedPurchase{PersonID: 2, CategoryID: int64(1 + u.IntN(6)), Day: november.AddDays(-u.IntN(30)), PaidBy: "firm",
+		Amount: fmt.Sprintf("%d.%02d", 10+u.IntN(90), u.IntN(100))}
 	for range 1 + u.IntN(3) {
-		in.Shares = append(in.Shares, timekeeping.TypedShare{EngagementID: int64(u.IntN(4)), Amount: fmt.Sprint(1 + u.IntN(9)), Treatment: treatments[u.IntN(len(treatments))], Returns: u.IntN(5) == 0})
+		in.Shares = append(in.Shares, timekeeping.TypedShare{EngagementID: int64(u.IntN(4)), Amount: fmt.Sprint(1 + u.IntN(9)),
+			Treatment: treatments[u.IntN(len(treatments))], Returns: u.IntN(5) == 0})
 	}
 	in.Shares[0].Amount = ""
 	return in
@@ -123,7 +125,8 @@ func (u *user) together(ctx context.Context) error {
 	if len(u.entries) == 0 {
 		return app.Refuse(app.NotFound, "none")
 	}
-	change := timekeeping.Together{EngagementID: int64(u.IntN(4)), Treatment: treatments[u.IntN(len(treatments))], Rerate: u.IntN(2) == 0, Hold: []string{"", "none", "released"}[u.IntN(3)]}
+	change := timekeeping.Together{EngagementID: int64(u.IntN(4)), Treatment: treatments[u.IntN(len(treatments))], Rerate: u.IntN(2) == 0,
+		Hold: []string{"", "none", "released"}[u.IntN(3)]}
 	for range 1 + u.IntN(5) {
 		change.IDs = append(change.IDs, u.entries[u.IntN(len(u.entries))])
 	}
@@ -138,7 +141,8 @@ func (u *user) together(ctx context.Context) error {
 func (u *user) timer(ctx context.Context) error {
 	timers, err := timekeeping.Timers(ctx, u.a, apptest.Staff.Actor)
 	if err != nil || len(timers) == 0 || u.IntN(4) == 0 {
-		_, err := timekeeping.StartTimer(ctx, u.a, apptest.Staff, timekeeping.TypedTimer{EngagementID: int64(1 + u.IntN(3)), ServiceID: 1, Treatment: wip.Billable, Text: "work"})
+		_, err := timekeeping.StartTimer(ctx, u.a, apptest.Staff,
+			timekeeping.TypedTimer{EngagementID: int64(1 + u.IntN(3)), ServiceID: 1, Treatment: wip.Billable, Text: "work"})
 		return err
 	}
 	one := timers[u.IntN(len(timers))].ID
@@ -218,11 +222,13 @@ func (u *user) rerate(ctx context.Context) error {
 		return timekeeping.UndoRerating(ctx, u.a, apptest.Admin, u.rerated[n-1].ActID, u.on[n-1])
 	}
 	engagement := int64(1 + u.IntN(3))
-	rate := map[string]string{"engagement": fmt.Sprint(engagement), "per_hour": fmt.Sprint(60 + u.IntN(90)), "from": fmt.Sprintf("2026-11-%02d", 1+u.IntN(30))}
+	rate := map[string]string{"engagement": fmt.Sprint(engagement), "per_hour": fmt.Sprint(60 + u.IntN(90)),
+		"from": fmt.Sprintf("2026-11-%02d", 1+u.IntN(30))}
 	if _, err := registry.AddRecord(ctx, u.a, apptest.Admin, "rates", rate); err != nil {
 		return err
 	}
-	done, err := timekeeping.Rerate(ctx, u.a, apptest.Admin, timekeeping.Rerating{EngagementID: engagement, From: november.AddDays(-29), To: apptest.Today})
+	done, err := timekeeping.Rerate(ctx, u.a, apptest.Admin,
+		timekeeping.Rerating{EngagementID: engagement, From: november.AddDays(-29), To: apptest.Today})
 	if err == nil {
 		u.rerated, u.on = append(u.rerated, done), append(u.on, engagement)
 	}
@@ -260,12 +266,14 @@ func (u *user) begin(ctx context.Context) error {
 }
 
 // schedules are ways of paying; the second needs an end, which the work has not.
-var schedules = []string{"", "50% issue; 50% end", "rest issue; rest monthly; rest monthly", "10.00 issue; rest 30d", "33.3333% issue; 66.6667% 60d"}
+var schedules = []string{"", "50% issue; 50% end", "rest issue; rest monthly; rest monthly", "10.00 issue; rest 30d",
+	"33.3333% issue; 66.6667% 60d"}
 
 // invoicing changes what a draft says and takes.
 func (u *user) invoicing(ctx context.Context, inv *invoices.Invoice) (err error) {
 	choose := func(name, value string) {
-		_, err = drafts.SetChoice(ctx, u.a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: name, Value: value, Keep: []string{"invoice", "invoice", "client", "engagement"}[u.IntN(4)]})
+		_, err = drafts.SetChoice(ctx, u.a, apptest.Admin, edit(inv),
+			drafts.ChoiceChange{Name: name, Value: value, Keep: []string{"invoice", "invoice", "client", "engagement"}[u.IntN(4)]})
 	}
 	amount := fmt.Sprintf("%d.%02d", u.IntN(400), u.IntN(100))
 	switch u.IntN(12) {
@@ -307,7 +315,8 @@ func (u *user) money(ctx context.Context) (err error) {
 	switch u.IntN(11) {
 	case 0, 1, 2:
 		in := receivables.TypedPayment{ClientID: client, Day: u.someDay(), Amount: amount, Method: "transfer"}
-		if register, err := invoices.Register(ctx, u.a, apptest.Admin.Actor, invoices.Sought{ClientID: client}); err == nil && len(register) > 0 && u.IntN(2) == 0 {
+		if register, err := invoices.Register(ctx, u.a, apptest.Admin.Actor, invoices.Sought{ClientID: client}); err == nil &&
+			len(register) > 0 && u.IntN(2) == 0 {
 			in.On = []receivables.PaidInvoice{{InvoiceID: register[u.IntN(len(register))].ID}}
 		}
 		_, err = receivables.Receive(ctx, u.a, apptest.Admin, in)
@@ -332,7 +341,8 @@ func (u *user) money(ctx context.Context) (err error) {
 		in := receivables.TypedOpening{ClientID: client, Number: fmt.Sprint("OLD-", u.IntN(50)), Dated: u.someDay(), Balance: amount}
 		_, err = receivables.EnterOpening(ctx, u.a, apptest.Admin, in)
 	default:
-		_, err = receivables.RefundCredit(ctx, u.a, apptest.Admin, store.Account{ClientID: client, EntityID: 1, Currency: "EUR"}, amount, u.someDay())
+		_, err = receivables.RefundCredit(ctx, u.a, apptest.Admin, store.Account{ClientID: client, EntityID: 1, Currency: "EUR"}, amount,
+			u.someDay())
 	}
 	return err
 }
@@ -477,7 +487,8 @@ func addsUp(t *testing.T, seed uint64, acts int, act func(*user) error) {
 	}
 	apptest.Whole(t, u.a)
 	alike(t, u.a)
-	if register, err := invoices.Register(t.Context(), u.a, apptest.Admin.Actor, invoices.Sought{}); err != nil || len(register) < 5 || done < acts/4 {
+	if register, err := invoices.Register(t.Context(), u.a, apptest.Admin.Actor, invoices.Sought{}); err != nil || len(register) < 5 ||
+		done < acts/4 {
 		t.Errorf("only %d of %d acts were done, %d invoices issued: %v", done, acts, len(register), err)
 	}
 }
@@ -488,7 +499,8 @@ func arrangements(t *testing.T, a *app.App) {
 	for _, set := range [][2]string{{"fee", "4000"}, {"arrangement", setup.Capped}} {
 		apptest.Set(t, a, "engagements", apptest.Survey, set[0], set[1])
 	}
-	for _, set := range [][2]string{{"fee", "700"}, {"fee_period", "month"}, {"fee_from", "2026-09-15"}, {"fee_prorated", "yes"}, {"arrangement", setup.Recurring}} {
+	for _, set := range [][2]string{{"fee", "700"}, {"fee_period", "month"}, {"fee_from", "2026-09-15"}, {"fee_prorated", "yes"},
+		{"arrangement", setup.Recurring}} {
 		apptest.Set(t, a, "engagements", apptest.Advice, set[0], set[1])
 	}
 	for _, set := range [][2]string{{"fee", "9000"}, {"arrangement", setup.FixedFee}} {

@@ -38,7 +38,8 @@ func write(t *testing.T, a *app.App, statements ...string) {
 func copies(t *testing.T, a *app.App, table string, id int64, times int, set map[string]string) {
 	t.Helper()
 	columns := []string{}
-	if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT name FROM pragma_table_info(?) WHERE name <> 'id'", table).Scan(&columns).Error; err != nil {
+	if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT name FROM pragma_table_info(?) WHERE name <> 'id'",
+		table).Scan(&columns).Error; err != nil {
 		t.Fatal(err)
 	}
 	values := slices.Clone(columns)
@@ -47,7 +48,8 @@ func copies(t *testing.T, a *app.App, table string, id int64, times int, set map
 			values[i] = expression
 		}
 	}
-	write(t, a, fmt.Sprintf("WITH RECURSIVE n(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM n WHERE n < %d) INSERT INTO %s (%s) SELECT %s FROM %s x, n WHERE x.id = %d",
+	write(t, a, fmt.Sprintf("WITH RECURSIVE n(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM n WHERE n < %d) INSERT INTO %s (%s) SELECT %s "+
+		"FROM %s x, n WHERE x.id = %d",
 		times, table, strings.Join(columns, ", "), strings.Join(values, ", "), table, id))
 }
 
@@ -60,12 +62,15 @@ func TestAMonthEndOfARealFirmIsRead(t *testing.T) {
 	inv := byHand(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Survey}), drafts.LineTyped{Text: "Work", Amount: "100"})
 	issue(t, a, inv)
 	draft := byHand(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Survey}), drafts.LineTyped{Text: "Work", Amount: "100"})
-	copies(t, a, "invoices", inv.ID, 60_000, map[string]string{"number": "number + n", "number_text": "'N' || (number + n)", "state": "'paid'", "open": "0"})
+	copies(t, a, "invoices", inv.ID, 60_000, map[string]string{"number": "number + n", "number_text": "'N' || (number + n)",
+		"state": "'paid'", "open": "0"})
 	write(t, a, "UPDATE series SET next_number = 60002 WHERE id = 1")
 	copies(t, a, "invoices", draft.ID, 999, nil)
-	copies(t, a, "invoice_lines", draft.Lines[0].LineID, 999, map[string]string{"invoice_id": "(SELECT MIN(id) FROM invoices WHERE state = 'draft' AND id > " + fmt.Sprint(draft.ID) + ") + n - 1"})
+	copies(t, a, "invoice_lines", draft.Lines[0].LineID, 999,
+		map[string]string{"invoice_id": "(SELECT MIN(id) FROM invoices WHERE state = 'draft' AND id > " + fmt.Sprint(draft.ID) + ") + n - 1"})
 	copies(t, a, "engagements", apptest.Survey, 40_000, map[string]string{"code": "code || '-' || n"})
-	write(t, a, fmt.Sprintf("INSERT INTO invoice_engagements SELECT id, 1 FROM invoices WHERE state = 'draft' AND id <> %d", draft.ID), "UPDATE invoices SET dated = '2026-10-01' WHERE state = 'draft'")
+	write(t, a, fmt.Sprintf("INSERT INTO invoice_engagements SELECT id, 1 FROM invoices WHERE state = 'draft' AND id <> %d", draft.ID),
+		"UPDATE invoices SET dated = '2026-10-01' WHERE state = 'draft'")
 	ctx, cancel := context.WithTimeout(t.Context(), 40*time.Second)
 	defer cancel()
 	drafts, err := invoices.Drafts(ctx, a, apptest.Admin.Actor, 0)

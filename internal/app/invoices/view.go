@@ -192,7 +192,8 @@ type Sought struct {
 }
 
 // orders are how the register can be sorted.
-var orders = map[string]string{"": "i.dated DESC, i.series_id, i.number DESC, i.id DESC", "number": "i.series_id, i.number DESC, i.id DESC", "due": "CASE WHEN i.open <> 0 THEN 0 ELSE 1 END, next_due, i.id",
+var orders = map[string]string{"": "i.dated DESC, i.series_id, i.number DESC, i.id DESC",
+	"number": "i.series_id, i.number DESC, i.id DESC", "due": "CASE WHEN i.open <> 0 THEN 0 ELSE 1 END, next_due, i.id",
 	"client": "c.name, i.dated DESC, i.id DESC", "open": "i.open * i.exchange_rate DESC, i.id DESC"}
 
 // Register lists every invoice ever issued, with credit notes and opening balances:
@@ -202,7 +203,8 @@ func Register(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]Sum
 	if !known {
 		return nil, app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
 	}
-	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
+	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, Beside: s.State, From: s.From, To: s.To,
+		Today: a.Clock.Today()}
 	return list(ctx, a, actor, f, order)
 }
 
@@ -216,8 +218,10 @@ func list(ctx context.Context, a *app.App, actor app.Actor, f store.InvoiceFilte
 }
 
 func summary(r *store.InvoiceRow, today day.Day) Summary {
-	s := Summary{ID: r.ID, Kind: r.Kind, State: r.State, Beside: beside(r), Number: r.NumberText, ClientID: r.ClientID, Client: r.Client, Engagements: r.Engagements,
-		UpTo: r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax), Total: r.Amount(r.Total), Open: r.Amount(r.Open)}
+	s := Summary{ID: r.ID, Kind: r.Kind, State: r.State, Beside: beside(r), Number: r.NumberText, ClientID: r.ClientID, Client: r.Client,
+		Engagements: r.Engagements,
+		UpTo:        r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax),
+		Total: r.Amount(r.Total), Open: r.Amount(r.Open)}
 	s.Version, s.RunID = r.Version, orZero(r.RunID)
 	if r.Open != 0 {
 		s.DaysLate = max(0, int(today-s.Due))
@@ -257,8 +261,10 @@ func view(tx *store.DB, actor app.Actor, id int64, today day.Day) (*Invoice, err
 	if err != nil {
 		return nil, err
 	}
-	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay, Disputed: inv.Disputed,
-		Choices: []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{}, Findings: []issuing.DraftFinding{}, Approvals: []issuing.LeadSaid{}}
+	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay,
+		Disputed: inv.Disputed,
+		Choices:  []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{},
+		Findings: []issuing.DraftFinding{}, Approvals: []issuing.LeadSaid{}}
 	on, err := papers.ContentOf(tx, inv.ID)
 	if err != nil {
 		return nil, err
@@ -358,8 +364,10 @@ func (v *Invoice) addLeftOut(tx *store.DB, inv *store.InvoiceRow, today day.Day)
 
 func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark) Line {
 	none := money.Zero(row.Currency)
-	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement, Day: row.Day, Text: row.Text, Minutes: row.Minutes, TaxCode: taxCode,
-		Treatment: row.Treatment, Confirmed: row.Confirmed, Unit: row.Unit, Standard: none, Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
+	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement, Day: row.Day,
+		Text: row.Text, Minutes: row.Minutes, TaxCode: taxCode,
+		Treatment: row.Treatment, Confirmed: row.Confirmed, Unit: row.Unit, Standard: none,
+		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
 	if row.UnitPrice != nil {
 		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, mark, 4, 0), money.TypeFixed(int64(*row.UnitPrice), mark, 4, 2)
 	}
@@ -369,8 +377,10 @@ func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark
 }
 
 func portionView(p *store.PortionRow, engagement string) Line {
-	line := Line{LineVersion: p.LineVersion, Kind: invoice.Time, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Engagement: engagement,
-		Day: p.WorkedDay, Initials: p.Initials, Text: papers.LineText(*p), Minutes: p.Minutes, Treatment: p.Treatment, Covered: p.Covered, OverCap: p.OverCap, Confirmed: true,
+	line := Line{LineVersion: p.LineVersion, Kind: invoice.Time, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID,
+		PersonID: p.PersonID, Engagement: engagement,
+		Day: p.WorkedDay, Initials: p.Initials, Text: papers.LineText(*p), Minutes: p.Minutes, Treatment: p.Treatment, Covered: p.Covered,
+		OverCap: p.OverCap, Confirmed: true,
 		Part:     p.Part > 0 || p.Agreed != p.AgreedWhole,
 		Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
 		Explanation: p.Explain()}

@@ -25,7 +25,8 @@ func withDecision(d *papers.Decisions, line Line, p *store.PortionRow) Line {
 	if last.Reason != "" {
 		detail += ": " + last.Reason
 	}
-	line.Explanation = explain.Step{Label: "Value", Detail: detail + ", " + last.Person, Figure: line.Amount.String(), Steps: []explain.Step{line.Explanation}}
+	line.Explanation = explain.Step{Label: "Value", Detail: detail + ", " + last.Person, Figure: line.Amount.String(),
+		Steps: []explain.Step{line.Explanation}}
 	return line
 }
 

@@ -49,7 +49,8 @@ func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
 		return err
 	}
 	t := v.Document.Totals
-	v.Given = FromStandard{Given: given, WrittenDown: inv.Amount(-sums.down), WrittenUp: inv.Amount(sums.up), Variance: inv.Amount(sums.fees - sums.covered), Discount: t.Discount.Neg(), Other: inv.Amount(sums.rest + t.Surcharge.Minor)}
+	v.Given = FromStandard{Given: given, WrittenDown: inv.Amount(-sums.down), WrittenUp: inv.Amount(sums.up),
+		Variance: inv.Amount(sums.fees - sums.covered), Discount: t.Discount.Neg(), Other: inv.Amount(sums.rest + t.Surcharge.Minor)}
 	if sums.time != 0 {
 		share, err := money.MulDiv(t.Fees.Minor, int64(money.Hundred), sums.time)
 		v.Realisation = money.Percent(share)
@@ -97,7 +98,8 @@ func (v *Invoice) addMoney(tx *store.DB, inv *store.InvoiceRow, actor app.Actor,
 }
 
 // moneyWords say what a movement of a kind did.
-var moneyWords = map[string]string{"payment": "Payment", "funds_applied": "From funds held", "credit_used": "From credit", "credit_note": "Credit note", "withheld": "Withheld by the client",
+var moneyWords = map[string]string{"payment": "Payment", "funds_applied": "From funds held", "credit_used": "From credit",
+	"credit_note": "Credit note", "withheld": "Withheld by the client",
 	"reversed": "Reversed", "reopened": ""}
 
 func (v *Invoice) addMovement(m store.MoneyMovement) {

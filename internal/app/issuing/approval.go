@@ -74,7 +74,8 @@ func Approve(ctx context.Context, a *app.App, r app.Request, edits []drafts.Edit
 		}
 		for _, lead := range mine {
 			approved[lead] = true
-			if err := store.KeepApproval(tx.DB, store.Approval{InvoiceID: inv.ID, LeadID: lead, State: "approved", ByID: &tx.Actor.PersonID, At: tx.Now}); err != nil {
+			if err := store.KeepApproval(tx.DB, store.Approval{InvoiceID: inv.ID, LeadID: lead, State: "approved", ByID: &tx.Actor.PersonID,
+				At: tx.Now}); err != nil {
 				return err
 			}
 		}
@@ -124,7 +125,8 @@ func SendBack(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, not
 			return err
 		}
 		for _, lead := range mine {
-			if err := store.KeepApproval(tx.DB, store.Approval{InvoiceID: inv.ID, LeadID: lead, State: "sent_back", Note: note, ByID: &tx.Actor.PersonID, At: tx.Now}); err != nil {
+			if err := store.KeepApproval(tx.DB, store.Approval{InvoiceID: inv.ID, LeadID: lead, State: "sent_back", Note: note,
+				ByID: &tx.Actor.PersonID, At: tx.Now}); err != nil {
 				return err
 			}
 		}
@@ -144,7 +146,8 @@ func SendBack(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, not
 }
 
 // forEach takes drafts to their next state, as one act: all of them, or none.
-func forEach(ctx context.Context, a *app.App, r app.Request, kind string, edits []drafts.Edit, act invoice.Act, do func(*app.Tx, *store.Invoice) error) error {
+func forEach(ctx context.Context, a *app.App, r app.Request, kind string, edits []drafts.Edit, act invoice.Act,
+	do func(*app.Tx, *store.Invoice) error) error {
 	_, err := app.Do(ctx, a, r, kind, []any{edits, r.Reason}, func(tx *app.Tx) (struct{}, error) {
 		for _, e := range edits {
 			inv, err := drafts.Step(tx, e, act)
@@ -159,7 +162,8 @@ func forEach(ctx context.Context, a *app.App, r app.Request, kind string, edits 
 			}
 		}
 		if len(edits) > 1 {
-			tx.Describe(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval", invoice.Approve: "Approved"}[act], app.Counted(len(edits), "draft", "drafts"))
+			tx.Describe(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval", invoice.Approve: "Approved"}[act],
+				app.Counted(len(edits), "draft", "drafts"))
 		}
 		return struct{}{}, nil
 	})

@@ -53,7 +53,8 @@ func CreditableLines(ctx context.Context, a *app.App, actor app.Actor, id int64)
 	credited, err := store.CreditedLines(tx, id)
 	list := make([]Creditable, 0, len(lines))
 	for _, l := range lines {
-		list = append(list, Creditable{LineID: l.ID, Text: l.Text, Amount: inv.Amount(l.Amount), Credited: inv.Amount(credited[l.ID]), Left: inv.Amount(l.Amount - credited[l.ID]),
+		list = append(list, Creditable{LineID: l.ID, Text: l.Text, Amount: inv.Amount(l.Amount), Credited: inv.Amount(credited[l.ID]),
+			Left:     inv.Amount(l.Amount - credited[l.ID]),
 			MayAgain: l.Kind != invoice.ByHand && l.Kind != invoice.Advance})
 	}
 	return list, err
@@ -111,7 +112,8 @@ func Credit(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, in Cr
 		if err := c.post(tx, note); err != nil {
 			return nil, err
 		}
-		tx.Describe(inv.Amount(inv.Total).String(), c.totals.Total.String(), "Credited %s of %s by %s: %s", c.totals.Total, inv.NumberText, note.NumberText, in.Reason)
+		tx.Describe(inv.Amount(inv.Total).String(), c.totals.Total.String(), "Credited %s of %s by %s: %s", c.totals.Total, inv.NumberText,
+			note.NumberText, in.Reason)
 		return drafts.ChangedBy(tx, note), nil
 	})
 }
@@ -149,7 +151,8 @@ func readCredit(tx *store.DB, inv *store.Invoice, in Crediting) (*crediting, err
 	for i, l := range c.lines {
 		before[i] = credited[l.ID]
 	}
-	c.totals, err = invoice.Crediting{Of: original.Totals, Lines: papers.CoreLines(c.lines, codes), Before: before, Earlier: earlier, Now: c.now}.Credit()
+	c.totals, err = invoice.Crediting{Of: original.Totals, Lines: papers.CoreLines(c.lines, codes), Before: before, Earlier: earlier,
+		Now: c.now}.Credit()
 	return c, app.InField("lines", err)
 }
 

@@ -16,14 +16,17 @@ func (c *crediting) issue(tx *app.Tx, a *app.App, in Crediting) (*store.Invoice,
 		return nil, err
 	}
 	note := *c.of
-	note.Row, note.Kind, note.SeriesID, note.Number, note.NumberText, note.Revision, note.CreditsID = store.Row{}, invoice.CreditNote, series.ID, nil, "", 0, &c.of.ID
-	note.Dated, note.State, note.Open, note.Credited, note.Credit, note.Funds, note.Disputed, note.Reopened = in.Dated, invoice.Paid, 0, 0, 0, 0, "", false
+	note.Row, note.Kind, note.SeriesID, note.Number, note.NumberText, note.Revision, note.CreditsID = store.Row{}, invoice.CreditNote,
+		series.ID, nil, "", 0, &c.of.ID
+	note.Dated, note.State, note.Open, note.Credited, note.Credit, note.Funds, note.Disputed, note.Reopened = in.Dated, invoice.Paid, 0, 0, 0,
+		0, "", false
 	if note.Dated.IsZero() {
 		note.Dated = tx.Today
 	}
 	note.DueDay = note.Dated
 	t := c.totals
-	note.Lines, note.Net, note.Tax, note.Total, note.Due, note.Withholding = t.Lines.Minor, t.Net.Minor, t.Tax.Minor, t.Total.Minor, t.Due.Minor, t.Withholding.Minor
+	note.Lines, note.Net, note.Tax, note.Total, note.Due, note.Withholding = t.Lines.Minor, t.Net.Minor, t.Tax.Minor, t.Total.Minor,
+		t.Due.Minor, t.Withholding.Minor
 	if t.Total.Minor <= 0 {
 		return nil, app.RefuseField("lines", "Nothing would be credited: choose lines, or give amounts.")
 	}
@@ -97,7 +100,8 @@ func (c *crediting) insert(tx *app.Tx, note *store.Invoice) error {
 		}
 		shares = append(shares, c.totals.Shares[i])
 		credited := l
-		credited.Row, credited.CreditsLineID, credited.Again, credited.Amount, credited.Discount = store.Row{}, &c.lines[i].ID, c.again[i], c.now[i], c.totals.Shares[i].Discount
+		credited.Row, credited.CreditsLineID, credited.Again, credited.Amount, credited.Discount = store.Row{}, &c.lines[i].ID, c.again[i],
+			c.now[i], c.totals.Shares[i].Discount
 		credited.ChargeID, credited.AdvanceLineID, credited.Position, credited.Done = nil, nil, len(lines)+1, nil
 		if c.now[i] != l.Amount {
 			credited.Minutes, credited.Quantity, credited.UnitPrice, credited.PerHour = 0, nil, nil, nil

@@ -98,7 +98,8 @@ func newLooking(tx *store.DB, drafts []store.Invoice, today day.Day) (*looking, 
 
 // run makes a check: one statement, or rules that look at the billing profile.
 func (l *looking) run(code string) ([]store.FindingRow, error) {
-	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget, "unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable}
+	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget,
+		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable}
 	if rule, is := rules[code]; is {
 		return rule()
 	}
@@ -195,7 +196,8 @@ func (l *looking) unbilledLimit() ([]store.FindingRow, error) {
 	found := []store.FindingRow{}
 	for _, s := range sums {
 		if over(limit(s.ClientID, s.EngagementID), money.Amount{Minor: s.Amount, Currency: s.Currency}) {
-			found = append(found, store.FindingRow{InvoiceID: s.InvoiceID, EngagementID: s.EngagementID, Text: limit(s.ClientID, s.EngagementID) + " at most"})
+			found = append(found, store.FindingRow{InvoiceID: s.InvoiceID, EngagementID: s.EngagementID,
+				Text: limit(s.ClientID, s.EngagementID) + " at most"})
 		}
 	}
 	return found, err
@@ -216,7 +218,8 @@ func (l *looking) creditLimit() ([]store.FindingRow, error) {
 	found := []store.FindingRow{}
 	for _, inv := range limited {
 		if would := inv.Amount(owed[inv.Account()] + inv.Due); over(limit(inv.ClientID, 0), would) {
-			found = append(found, store.FindingRow{InvoiceID: inv.ID, Text: fmt.Sprintf("%s owed with this, %s at most", would, limit(inv.ClientID, 0))})
+			found = append(found, store.FindingRow{InvoiceID: inv.ID,
+				Text: fmt.Sprintf("%s owed with this, %s at most", would, limit(inv.ClientID, 0))})
 		}
 	}
 	return found, err
@@ -236,7 +239,8 @@ func over(limit string, amount money.Amount) bool {
 // finding words what a check found, with its remedies.
 func (l *looking) finding(check invoice.Check, level invoice.Level, row store.FindingRow) DraftFinding {
 	inv := l.drafts[row.InvoiceID]
-	f := DraftFinding{Code: check.Code, Level: level, Title: check.Title, LineID: row.LineID, PortionID: row.PortionID, SubjectID: row.PortionID + row.EngagementID, Remedies: []Remedy{}}
+	f := DraftFinding{Code: check.Code, Level: level, Title: check.Title, LineID: row.LineID, PortionID: row.PortionID,
+		SubjectID: row.PortionID + row.EngagementID, Remedies: []Remedy{}}
 	if f.SubjectID == 0 {
 		f.SubjectID = row.LineID
 	}
@@ -283,23 +287,33 @@ func dated(iso string) string {
 
 // remedies are the ways to mend what a check finds.
 var remedies = map[string][]Remedy{
-	"funds": {{"apply_funds", "Apply them", ""}}, "credit": {{"take_credit", "Take it off", ""}}, "surcharge": {{"put_surcharge", "Put it on", ""}},
-	"no_contact": {{"", "Open the client", "client"}}, "duplicate": {{"take_out", "Take it out", ""}}, "late_entry": {{"take_out", "Take it out", ""}},
-	"not_approved": {{"ask_approval", "Ask for approval", ""}}, "open_price": {{"", "Give the price", "lines"}}, "no_text": {{"", "Write a text", "lines"}},
-	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}}, "date_order": {{"", "Change the date", "dates"}},
-	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}}, "unprintable": {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
+	"funds": {{"apply_funds", "Apply them", ""}}, "credit": {{"take_credit", "Take it off", ""}},
+	"surcharge":  {{"put_surcharge", "Put it on", ""}},
+	"no_contact": {{"", "Open the client", "client"}}, "duplicate": {{"take_out", "Take it out", ""}},
+	"late_entry":   {{"take_out", "Take it out", ""}},
+	"not_approved": {{"ask_approval", "Ask for approval", ""}}, "open_price": {{"", "Give the price", "lines"}},
+	"no_text":     {{"", "Write a text", "lines"}},
+	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}},
+	"date_order":   {{"", "Change the date", "dates"}},
+	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}},
+	"unprintable": {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
 }
 
 // leave is how a finding is left as it is, in the words that fit it.
 var leave = map[string]Remedy{
-	"funds": {"leave", "Leave the funds", ""}, "credit": {"leave", "Leave the credit", ""}, "surcharge": {"leave", "Without it, this time", ""}, "no_contact": {"leave", "Issue it all the same", ""},
-	"zero": {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""}, "late_entry": {"leave", "Leave it on", ""}, "cap": {"leave", "It is agreed", ""},
-	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""}, "credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
-	"stays": {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""}, "not_approved": {"leave", "Issue it without", ""},
+	"funds": {"leave", "Leave the funds", ""}, "credit": {"leave", "Leave the credit", ""},
+	"surcharge": {"leave", "Without it, this time", ""}, "no_contact": {"leave", "Issue it all the same", ""},
+	"zero": {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""},
+	"late_entry": {"leave", "Leave it on", ""}, "cap": {"leave", "It is agreed", ""},
+	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""},
+	"credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
+	"stays": {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""},
+	"not_approved": {"leave", "Issue it without", ""},
 }
 
 // SettleFinding mends a finding of a draft by one of its remedies.
-func SettleFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, code string, subjectID int64, act string) (*drafts.Changed, error) {
+func SettleFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, code string, subjectID int64,
+	act string) (*drafts.Changed, error) {
 	input := []any{code, subjectID, act}
 	if act == "ask_approval" {
 		if err := AskApproval(ctx, a, r, []drafts.Edit{e}); err != nil {
@@ -358,7 +372,8 @@ func leaveFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit,
 		}
 		tx.LinkTo(app.OfInvoice, inv.ID)
 		tx.Describe(nil, nil, "Left as it is: %s", check.Title)
-		if err := store.Waive(tx.DB, store.FindingWaiver{InvoiceID: inv.ID, Code: code, SubjectID: subjectID, PersonID: &tx.Actor.PersonID}); err != nil {
+		if err := store.Waive(tx.DB, store.FindingWaiver{InvoiceID: inv.ID, Code: code, SubjectID: subjectID,
+			PersonID: &tx.Actor.PersonID}); err != nil {
 			return nil, err
 		}
 		return drafts.ChangedBy(tx, inv), nil

@@ -43,7 +43,8 @@ func BeginReopen(ctx context.Context, a *app.App, r app.Request, edits []drafts.
 	})
 }
 
-func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string, edits []drafts.Edit, one func(ctx context.Context, rest []store.InvoiceRow, e drafts.Edit) error) (*app.Job, error) {
+func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string, edits []drafts.Edit,
+	one func(ctx context.Context, rest []store.InvoiceRow, e drafts.Edit) error) (*app.Job, error) {
 	before, try, err := a.Jobs.Try(ctx, a, r, kind, edits)
 	if before != nil || err != nil {
 		return before, err

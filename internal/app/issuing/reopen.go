@@ -70,7 +70,8 @@ func reopenable(tx *app.Tx, inv *store.Invoice) error {
 	case len(notes) > 0:
 		return app.Refuse(app.Conflict, "%s was credited by %s: credit the rest of it instead.", inv.NumberText, notes[0].NumberText)
 	case inv.Dated <= firm.ClosingDay:
-		return app.Refuse(app.Conflict, "The period of %s, up to %s, is closed: make a credit note instead.", inv.NumberText, firm.ClosingDay.Long())
+		return app.Refuse(app.Conflict, "The period of %s, up to %s, is closed: make a credit note instead.", inv.NumberText,
+			firm.ClosingDay.Long())
 	case exported:
 		return app.Refuse(app.Conflict, "%s was made into a file for the client, who may have it: make a credit note instead.", inv.NumberText)
 	case used:

@@ -151,8 +151,9 @@ func schedulePayment(tx *app.Tx, inv *store.Invoice, p *Posting, parts []schedul
 		return err
 	}
 	for i, part := range parts {
-		row := store.Instalment{InvoiceID: inv.ID, Revision: inv.Revision, Position: i + 1, DueDay: part.Due, Amount: part.Amount.Minor, Currency: inv.Currency,
-			Open: part.Amount.Minor, Words: part.Words}
+		row := store.Instalment{InvoiceID: inv.ID, Revision: inv.Revision, Position: i + 1, DueDay: part.Due, Amount: part.Amount.Minor,
+			Currency: inv.Currency,
+			Open:     part.Amount.Minor, Words: part.Words}
 		if err := store.Insert(tx.DB, &row); err != nil {
 			return err
 		}

@@ -76,8 +76,10 @@ func settleOne(tx *app.Tx, inv *store.Invoice, row *store.Instalment, part int64
 	if err != nil {
 		return err
 	}
-	m := store.MoneyMovement{Kind: s.Kind, InvoiceID: &inv.ID, InstalmentID: &row.ID, ClientID: inv.ClientID, EntityID: inv.EntityID, EffectiveDay: s.Day,
-		FromBucket: app.Receivable, ToBucket: s.Bucket, Amount: part, Currency: inv.Currency, FirmAmount: firm, PaymentID: s.PaymentID, PurseID: s.PurseID}
+	m := store.MoneyMovement{Kind: s.Kind, InvoiceID: &inv.ID, InstalmentID: &row.ID, ClientID: inv.ClientID, EntityID: inv.EntityID,
+		EffectiveDay: s.Day,
+		FromBucket:   app.Receivable, ToBucket: s.Bucket, Amount: part, Currency: inv.Currency, FirmAmount: firm, PaymentID: s.PaymentID,
+		PurseID: s.PurseID}
 	tx.Post(m)
 	if s.Rate != 0 {
 		theFirm, err := store.TheFirm(tx.DB)

@@ -66,9 +66,12 @@ func Letterhead(tx *store.DB, inv *store.Invoice, totals invoice.Totals) (*invoi
 		return nil, err
 	}
 	doc := &invoice.Document{
-		Kind: string(inv.Kind), Number: inv.NumberText, Dated: inv.Dated, Due: inv.DueDay, UpTo: inv.UpToDay, Currency: inv.Currency, Totals: totals,
-		Issuer:   invoice.Party{Name: entity.LegalName, Address: lines(entity.Address), TaxNumber: entity.TaxNumber, Mail: entity.Mail, Country: entity.Country, Code: entity.Name},
-		Client:   invoice.Party{Name: client.InvoiceName, Address: lines(client.InvoiceAddress()), TaxNumber: client.TaxNumber, Mail: client.Mail, Country: client.Country, Code: client.Code},
+		Kind: string(inv.Kind), Number: inv.NumberText, Dated: inv.Dated, Due: inv.DueDay, UpTo: inv.UpToDay, Currency: inv.Currency,
+		Totals: totals,
+		Issuer: invoice.Party{Name: entity.LegalName, Address: lines(entity.Address), TaxNumber: entity.TaxNumber, Mail: entity.Mail,
+			Country: entity.Country, Code: entity.Name},
+		Client: invoice.Party{Name: client.InvoiceName, Address: lines(client.InvoiceAddress()), TaxNumber: client.TaxNumber,
+			Mail: client.Mail, Country: client.Country, Code: client.Code},
 		Bank:     invoice.Bank{Name: entity.BankName, IBAN: entity.IBAN, BIC: entity.BIC},
 		Sections: []invoice.Section{}, Payable: []invoice.Instalment{}, Columns: []string{},
 	}
@@ -78,8 +81,9 @@ func Letterhead(tx *store.DB, inv *store.Invoice, totals invoice.Totals) (*invoi
 // dress gives a document its language, the firm's words in it, and its look.
 func dress(tx *store.DB, doc *invoice.Document, c profile.Choices, client *store.Client) (err error) {
 	doc.Language = languageOf(c, client)
-	doc.Look = invoice.Look{Design: c.Text("design"), Paper: c.Text("paper"), Typeface: c.Text("typeface"), Colour: c.Text("colour"), Title: c.Text("title"),
-		Code: c.Text("payment_code") == "yes", Statement: c.Text("expense_statement") == "yes"}
+	doc.Look = invoice.Look{Design: c.Text("design"), Paper: c.Text("paper"), Typeface: c.Text("typeface"), Colour: c.Text("colour"),
+		Title: c.Text("title"),
+		Code:  c.Text("payment_code") == "yes", Statement: c.Text("expense_statement") == "yes"}
 	if doc.Wording, err = setup.Wording(tx, doc.Language); err != nil || c.Text("logo") != "yes" {
 		return err
 	}
@@ -118,7 +122,8 @@ func compose(tx *store.DB, inv *store.Invoice, on *Content, totals invoice.Total
 		return nil, err
 	}
 	c := inv.Choices
-	doc.Opening, doc.Closing, doc.Note, doc.Columns = c.Text("opening_text"), c.Text("closing_text"), c.Text("note_text"), strings.Fields(c.Text("columns"))
+	doc.Opening, doc.Closing, doc.Note, doc.Columns = c.Text("opening_text"), c.Text("closing_text"), c.Text("note_text"),
+		strings.Fields(c.Text("columns"))
 	if err := addPayable(tx, inv, doc); err != nil {
 		return nil, err
 	}
@@ -154,7 +159,8 @@ func refer(doc *invoice.Document, engagements map[int64]*store.Engagement) {
 // layoutOf is how the invoice's choices put its lines together.
 func layoutOf(inv *store.Invoice, w wording.Words) invoice.Layout {
 	c := inv.Choices
-	l := invoice.Layout{First: invoice.By(c.Text("layout")), Then: invoice.By(c.Text("layout_then")), Text: c.Text("line_text"), Hours: c.Text("hours_shown"), Words: w,
+	l := invoice.Layout{First: invoice.By(c.Text("layout")), Then: invoice.By(c.Text("layout_then")), Text: c.Text("line_text"),
+		Hours: c.Text("hours_shown"), Words: w,
 		Sum: strings.ReplaceAll(c.Text("sum_text"), "{up_to}", w.Day(inv.UpToDay))}
 	if l.Sum == "" {
 		l.Sum = w.Say(wording.OneSum, "up_to", w.Day(inv.UpToDay))
@@ -295,8 +301,9 @@ func describe(item *invoice.Item, p *store.PortionRow) {
 }
 
 func coveredItem(p *store.PortionRow, e *store.Engagement, w wording.Words) invoice.Item {
-	item := invoice.Item{Kind: invoice.Time, Engagement: e.Name, Reference: e.Reference, Day: p.WorkedDay, Text: LineText(*p), Minutes: p.Minutes,
-		Amount: money.Zero(p.Currency), Note: w.Say(wording.InTheFee), Covered: true}
+	item := invoice.Item{Kind: invoice.Time, Engagement: e.Name, Reference: e.Reference, Day: p.WorkedDay, Text: LineText(*p),
+		Minutes: p.Minutes,
+		Amount:  money.Zero(p.Currency), Note: w.Say(wording.InTheFee), Covered: true}
 	describe(&item, p)
 	return item
 }
@@ -337,7 +344,8 @@ func ComposeNote(tx *store.DB, note, of *store.Invoice, totals invoice.Totals, r
 // openingDocument shows what is known of an old invoice.
 func openingDocument(tx *store.DB, inv *store.Invoice) (*invoice.Document, error) {
 	none := inv.Amount(0)
-	doc, err := Letterhead(tx, inv, invoice.Totals{Lines: inv.Amount(inv.Net), Discount: none, Surcharge: none, Fees: none, Net: inv.Amount(inv.Net), Tax: none, Taxes: []invoice.TaxOfCode{},
+	doc, err := Letterhead(tx, inv, invoice.Totals{Lines: inv.Amount(inv.Net), Discount: none, Surcharge: none, Fees: none,
+		Net: inv.Amount(inv.Net), Tax: none, Taxes: []invoice.TaxOfCode{},
 		Total: inv.Amount(inv.Total), Withholding: none, Credit: none, Funds: none, Due: inv.Amount(inv.Due)})
 	if err == nil {
 		doc.Payable = []invoice.Instalment{{Due: inv.DueDay, Amount: inv.Amount(inv.Due)}}

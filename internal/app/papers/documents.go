@@ -48,27 +48,28 @@ func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs [
 	if len(rows) == 0 {
 		return nil, app.Refuse(app.Conflict, "There is nothing to make documents of.%s", because(left))
 	}
-	return a.Jobs.Begin(a, r, try, "documents", 0, len(rows), name+f.extension(len(rows)), func(ctx context.Context, job int64, tell app.Progress) (string, error) {
-		if err := os.MkdirAll(made(a), 0o700); err != nil {
-			return "", err
-		}
-		path := filepath.Join(made(a), fmt.Sprint(job))
-		file, err := os.Create(path)
-		if err != nil {
-			return "", err
-		}
-		err = f.write(ctx, a, r.Actor, rows, file, tell)
-		if err = errors.Join(err, file.Close()); err == nil {
-			err = noteExport(ctx, a, r, f, rows)
-		}
-		if err != nil {
-			if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
-				err = app.AsConflict(refusal.Errorf("%s", unprintable))
+	return a.Jobs.Begin(a, r, try, "documents", 0, len(rows), name+f.extension(len(rows)),
+		func(ctx context.Context, job int64, tell app.Progress) (string, error) {
+			if err := os.MkdirAll(made(a), 0o700); err != nil {
+				return "", err
 			}
-			return "Nothing was made.", errors.Join(err, os.Remove(path))
-		}
-		return app.Counted(len(rows), "document", "documents") + "." + because(left), nil
-	})
+			path := filepath.Join(made(a), fmt.Sprint(job))
+			file, err := os.Create(path)
+			if err != nil {
+				return "", err
+			}
+			err = f.write(ctx, a, r.Actor, rows, file, tell)
+			if err = errors.Join(err, file.Close()); err == nil {
+				err = noteExport(ctx, a, r, f, rows)
+			}
+			if err != nil {
+				if unprintable := new(invoice.Unprintable); errors.As(err, &unprintable) {
+					err = app.AsConflict(refusal.Errorf("%s", unprintable))
+				}
+				return "Nothing was made.", errors.Join(err, os.Remove(path))
+			}
+			return app.Counted(len(rows), "document", "documents") + "." + because(left), nil
+		})
 }
 
 // write makes the file of a form.
@@ -116,7 +117,8 @@ func zipped(ctx context.Context, a *app.App, actor app.Actor, rows []store.Invoi
 }
 
 // documents are the documents of invoices, one at a time.
-func documents(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow, tell app.Progress) iter.Seq2[invoice.Document, error] {
+func documents(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow, tell app.Progress) iter.Seq2[invoice.Document,
+	error] {
 	return func(yield func(invoice.Document, error) bool) {
 		for i := range rows {
 			if err := ctx.Err(); err != nil {

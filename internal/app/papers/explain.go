@@ -44,7 +44,8 @@ func explainDown(inv *store.Invoice, on *Content, totals invoice.Totals) explain
 			}
 			entry := p.Explain()
 			if last, is := on.Decided.Last[p.ID]; is {
-				entry = explain.Step{Detail: strings.Trim(last.Said+": "+last.Reason, ": "), Figure: inv.Amount(p.Agreed).String(), Steps: []explain.Step{entry}}
+				entry = explain.Step{Detail: strings.Trim(last.Said+": "+last.Reason, ": "), Figure: inv.Amount(p.Agreed).String(),
+					Steps: []explain.Step{entry}}
 			} else if p.Part > 0 || p.Agreed != p.AgreedWhole {
 				entry = explain.Step{Detail: "a part, cut at the cap", Figure: inv.Amount(p.Agreed).String(), Steps: []explain.Step{entry}}
 			}
@@ -54,7 +55,8 @@ func explainDown(inv *store.Invoice, on *Content, totals invoice.Totals) explain
 				line = entry
 				continue
 			}
-			line.Steps = append(line.Steps, explain.Step{Label: entry.Label, Detail: "covered, at standard", Figure: inv.Amount(p.Standard).String()})
+			line.Steps = append(line.Steps, explain.Step{Label: entry.Label, Detail: "covered, at standard",
+				Figure: inv.Amount(p.Standard).String()})
 		}
 		step.Steps[0].Steps = append(step.Steps[0].Steps, line)
 	}

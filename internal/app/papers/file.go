@@ -73,7 +73,8 @@ func InOrderOf(ctx context.Context, a *app.App, actor app.Actor, ids []int64, ba
 	if backwards {
 		order = "i.number DESC, i.id DESC"
 	}
-	rows, err := store.Invoices(a.Read(ctx, actor), store.InvoiceFilter{IDs: ids, States: slices.Concat(invoice.DraftStates, invoice.IssuedStates)}, order)
+	rows, err := store.Invoices(a.Read(ctx, actor), store.InvoiceFilter{IDs: ids,
+		States: slices.Concat(invoice.DraftStates, invoice.IssuedStates)}, order)
 	if err == nil && len(rows) != len(ids) {
 		err = app.Refuse(app.Conflict, "Some of these are not there any more: load the page again.")
 	}

@@ -51,7 +51,8 @@ func sample(tx *store.DB, a *app.App, c profile.Choices) (*invoice.Document, err
 		return nil, err
 	}
 	today := a.Clock.Today()
-	doc := &invoice.Document{Kind: "invoice", Number: "1001", Dated: today, Due: today.AddDays(30), UpTo: today.AddDays(-1), Currency: firm.Currency, Columns: []string{"date", "hours", "rate"},
+	doc := &invoice.Document{Kind: "invoice", Number: "1001", Dated: today, Due: today.AddDays(30), UpTo: today.AddDays(-1),
+		Currency: firm.Currency, Columns: []string{"date", "hours", "rate"},
 		Opening: c.Text("opening_text"), Closing: c.Text("closing_text"), Note: c.Text("note_text"), Reference: "PO 4471",
 		Client: invoice.Party{Name: "An Example Client", Address: []string{"1 Example Street", "Exampleton"}}}
 	if len(entities) > 0 {
@@ -71,7 +72,8 @@ func fillSample(tx *store.DB, doc *invoice.Document) (err error) {
 	if err != nil {
 		return err
 	}
-	asked := invoice.Asked{Currency: doc.Currency, TaxDate: doc.Dated, Surcharge: 4_0000, Codes: map[string]tax.Code{"S": {Code: "S", Name: "VAT", Category: tax.StandardRated, Rates: []tax.Dated{{From: 1, Percent: 20_0000}}}}}
+	asked := invoice.Asked{Currency: doc.Currency, TaxDate: doc.Dated, Surcharge: 4_0000,
+		Codes: map[string]tax.Code{"S": {Code: "S", Name: "VAT", Category: tax.StandardRated, Rates: []tax.Dated{{From: 1, Percent: 20_0000}}}}}
 	w, section := doc.Words(), invoice.Section{Title: "An example engagement"}
 	for i, minutes := range []int{150, 480, 90} {
 		text := "Work on site, with a line of text that says what was done and takes more than one line to say so"
@@ -84,7 +86,8 @@ func fillSample(tx *store.DB, doc *invoice.Document) (err error) {
 			return err
 		}
 		asked.Lines = append(asked.Lines, invoice.Line{Kind: invoice.Time, TaxCode: "S", Amount: amount})
-		section.Lines = append(section.Lines, invoice.DocumentLine{Day: doc.UpTo.AddDays(-3 * (3 - i)), Text: text, Hours: w.Count(money.TypeFixed(int64(minutes)*100/60, money.Point, 2, 1)), Rate: w.Rate(rate), Amount: amount})
+		section.Lines = append(section.Lines, invoice.DocumentLine{Day: doc.UpTo.AddDays(-3 * (3 - i)), Text: text,
+			Hours: w.Count(money.TypeFixed(int64(minutes)*100/60, money.Point, 2, 1)), Rate: w.Rate(rate), Amount: amount})
 	}
 	if doc.Totals, err = invoice.Compute(asked); err != nil {
 		return err

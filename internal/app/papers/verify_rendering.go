@@ -35,7 +35,8 @@ func VerifyRendering(ctx context.Context, a *app.App, most int) (drawn int, brea
 		}
 		drawn++
 		if sum := sha256.Sum256(file); hex.EncodeToString(sum[:]) != r.Digest {
-			breaches = append(breaches, fmt.Sprintf("the same revision makes the same file: revision %d: %s makes another file than the one that was kept", r.ID, doc.Number))
+			breaches = append(breaches, fmt.Sprintf("the same revision makes the same file: revision %d: %s makes another file than "+
+				"the one that was kept", r.ID, doc.Number))
 		}
 	}
 	return drawn, breaches, nil

@@ -116,7 +116,8 @@ func (b *proposalContext) engage(tx *app.Tx, p *store.Proposal, c Content, r cor
 		name += ", by the hour"
 	}
 	arrangement, fee, period := w.arrangement(c.Offer)
-	typed := map[string]string{"client": client.Code, "name": name, "arrangement": arrangement, "lead": lead.Initials, "entity": entity.Name, "currency": string(p.Currency), "opened": r.Start.String(),
+	typed := map[string]string{"client": client.Code, "name": name, "arrangement": arrangement, "lead": lead.Initials, "entity": entity.Name,
+		"currency": string(p.Currency), "opened": r.Start.String(),
 		"fee_period": period, "stage": "not_started", "notes": "From the proposal " + p.NumberText}
 	if arrangement != setup.Hourly && fee > 0 {
 		typed["fee"] = money.TypeFixed(fee, b.mark, b.decimals, b.decimals)
@@ -133,7 +134,8 @@ func (b *proposalContext) engage(tx *app.Tx, p *store.Proposal, c Content, r cor
 		return 0, "", err
 	}
 	if percent := c.Offer.Discount.Percent; percent != 0 {
-		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, "discount", money.TypeFixed(int64(percent), money.Point, 4, 0), false); err != nil {
+		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, "discount", money.TypeFixed(int64(percent), money.Point, 4, 0),
+			false); err != nil {
 			return 0, "", err
 		}
 	}
@@ -165,7 +167,8 @@ func (w work) arrangement(o core.Offer) (arrangement string, fee int64, period s
 	return setup.FixedFee, all, ""
 }
 
-var feePeriods = map[core.Frequency]string{{Every: 1, Unit: core.Month}: "month", {Every: 3, Unit: core.Month}: "quarter", {Every: 12, Unit: core.Month}: "year"}
+var feePeriods = map[core.Frequency]string{{Every: 1, Unit: core.Month}: "month", {Every: 3, Unit: core.Month}: "quarter",
+	{Every: 12, Unit: core.Month}: "year"}
 
 // taxCode is the code of all lines, or nothing if they differ.
 func (w work) taxCode(o core.Offer) string {
@@ -179,7 +182,8 @@ func (w work) taxCode(o core.Offer) string {
 }
 
 // charge writes the plan: the lines as agreed, and every amount with its day.
-func (b *proposalContext) charge(tx *app.Tx, p *store.Proposal, c Content, engagementID int64, w work) (planned, deposits int64, err error) {
+func (b *proposalContext) charge(tx *app.Tx, p *store.Proposal, c Content, engagementID int64, w work) (planned, deposits int64,
+	err error) {
 	lines := []store.PlanLine{}
 	for i, l := range w.lines {
 		text, err := json.Marshal(struct {
@@ -197,7 +201,8 @@ func (b *proposalContext) charge(tx *app.Tx, p *store.Proposal, c Content, engag
 			continue
 		}
 		line := c.Offer.Lines[charge.Line]
-		row := store.Charge{EngagementID: engagementID, ProposalID: &p.ID, Position: i, Kind: "fixed", Text: line.Description, Amount: charge.Net.Minor, Currency: p.Currency, TaxCodeID: b.codeIDs[line.TaxCode],
+		row := store.Charge{EngagementID: engagementID, ProposalID: &p.ID, Position: i, Kind: "fixed", Text: line.Description,
+			Amount: charge.Net.Minor, Currency: p.Currency, TaxCodeID: b.codeIDs[line.TaxCode],
 			BillDay: charge.Bill, Event: charge.Event, Open: charge.Open, ByHand: charge.Hand, Paused: charge.Paused, State: "planned"}
 		if charge.Period != nil {
 			row.Kind, row.FromDay, row.ToDay = "recurring", charge.Period.From, charge.Period.To
@@ -206,7 +211,8 @@ func (b *proposalContext) charge(tx *app.Tx, p *store.Proposal, c Content, engag
 		charges = append(charges, row)
 		if !charge.Deposit.IsZero() {
 			deposits += charge.Deposit.Minor
-			row.Kind, row.Text, row.Amount, row.BillDay, row.Event, row.ByHand = "deposit", "Deposit: "+line.Description, charge.Deposit.Minor, tx.Today, "", false
+			row.Kind, row.Text, row.Amount, row.BillDay, row.Event, row.ByHand = "deposit", "Deposit: "+line.Description, charge.Deposit.Minor,
+				tx.Today, "", false
 			charges = append(charges, row)
 		}
 	}
@@ -245,7 +251,8 @@ func (b *proposalContext) allow(tx *app.Tx, c Content, r core.Result, w work, co
 			continue
 		}
 		rated[line.ServiceID] = true
-		typed := map[string]string{"engagement": code, "per_hour": money.TypeFixed(int64(l.Priced.Price), b.mark, 4, 2), "currency": string(b.currency), "from": from}
+		typed := map[string]string{"engagement": code, "per_hour": money.TypeFixed(int64(l.Priced.Price), b.mark, 4, 2),
+			"currency": string(b.currency), "from": from}
 		if line.ServiceID != 0 {
 			service, err := store.Get[store.Service](tx.DB, line.ServiceID)
 			if err != nil {

@@ -75,7 +75,8 @@ func takeWay(tx *app.Tx, p *store.Proposal, id int64) error {
 	if err != nil {
 		return err
 	}
-	return identity.TellAdministrators(tx, "An account to debit was given", fmt.Sprintf("%s gave an account to debit, ending in %s, with the acceptance of %s.", client.Name, way.LastFour, p.NumberText))
+	return identity.TellAdministrators(tx, "An account to debit was given",
+		fmt.Sprintf("%s gave an account to debit, ending in %s, with the acceptance of %s.", client.Name, way.LastFour, p.NumberText))
 }
 
 // ByHand is an acceptance that was given elsewhere.
@@ -107,7 +108,8 @@ func Record(ctx context.Context, a *app.App, r app.Request, id int64, h ByHand) 
 			return nil, err
 		}
 		tx.LinkTo(ofProposal, p.ID)
-		answer := store.ProposalAnswer{Name: strings.TrimSpace(h.Name), Day: h.Day, Evidence: strings.TrimSpace(h.Evidence), EvidenceFile: h.File.Digest, EvidenceName: h.File.Name, PersonID: &tx.Actor.PersonID}
+		answer := store.ProposalAnswer{Name: strings.TrimSpace(h.Name), Day: h.Day, Evidence: strings.TrimSpace(h.Evidence),
+			EvidenceFile: h.File.Digest, EvidenceName: h.File.Name, PersonID: &tx.Actor.PersonID}
 		if err := accept(tx, a, p, answer, h.Chosen, ""); err != nil {
 			return nil, err
 		}
@@ -143,7 +145,8 @@ func accept(tx *app.Tx, a *app.App, p *store.Proposal, answer store.ProposalAnsw
 	}
 	switch {
 	case shown != "" && shown != result.FirstYear.Gross.String():
-		return app.Refuse(app.Conflict, "The total is %s now, not %s as it was shown. Load the page again and look once more.", result.FirstYear.Gross, shown)
+		return app.Refuse(app.Conflict, "The total is %s now, not %s as it was shown. Load the page again and look once more.",
+			result.FirstYear.Gross, shown)
 	case c.Pays == paysNow && answer.WayID == nil && answer.PersonID == nil:
 		return app.RefuseField("wayId", "A way of paying is asked for here: give a card or an account first.")
 	}
@@ -157,17 +160,20 @@ func accept(tx *app.Tx, a *app.App, p *store.Proposal, answer store.ProposalAnsw
 		return err
 	}
 	p.State, p.AnsweredDay, p.AnsweredAt, p.FirstYear = core.Accepted, answer.Day, &tx.Now, result.FirstYear.Net.Minor
-	tx.Describe(nil, nil, "Accepted %s, %s: %s, %s in the first year before tax. Signed by %s", p.NumberText, p.Title, c.Offer.Tiers[choice.Tier].Name, result.FirstYear.Net, answer.Name)
+	tx.Describe(nil, nil, "Accepted %s, %s: %s, %s in the first year before tax. Signed by %s", p.NumberText, p.Title,
+		c.Offer.Tiers[choice.Tier].Name, result.FirstYear.Net, answer.Name)
 	tx.LinkTo("clients", p.ClientID)
 	if tx.Actor.PersonID != p.LeadID {
-		tx.Notify(p.LeadID, &plan.engagements[0], "%s has accepted %s, %s: %s in the first year.", answer.Name, p.NumberText, p.Title, result.FirstYear.Net)
+		tx.Notify(p.LeadID, &plan.engagements[0], "%s has accepted %s, %s: %s in the first year.", answer.Name, p.NumberText, p.Title,
+			result.FirstYear.Net)
 	}
 	return store.Save(tx.DB, p)
 }
 
 // freeze keeps the answer with all that was agreed, as data and as a document
 // with the record of the signature, and mails the document to who signed.
-func freeze(tx *app.Tx, a *app.App, b *proposalContext, p *store.Proposal, c Content, choice core.Choice, answer *store.ProposalAnswer) error {
+func freeze(tx *app.Tx, a *app.App, b *proposalContext, p *store.Proposal, c Content, choice core.Choice,
+	answer *store.ProposalAnswer) error {
 	text, err := json.Marshal(choice)
 	if err != nil {
 		return err
@@ -200,8 +206,10 @@ func freeze(tx *app.Tx, a *app.App, b *proposalContext, p *store.Proposal, c Con
 	if answer.Mail == "" {
 		return nil
 	}
-	return tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: answer.Name, ToMail: answer.Mail, Subject: "Signed: " + p.Title,
-		Body: fmt.Sprintf("Dear %s,\n\n%s\n\nYour signed copy is attached.\n", answer.Name, c.After), Attachment: answer.Document, AttachmentName: p.NumberText + " signed.pdf"})
+	return tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: answer.Name, ToMail: answer.Mail, Subject: "Signed: " +
+		p.Title,
+		Body: fmt.Sprintf("Dear %s,\n\n%s\n\nYour signed copy is attached.\n", answer.Name, c.After), Attachment: answer.Document,
+		AttachmentName: p.NumberText + " signed.pdf"})
 }
 
 // Decline answers no, with a reason.
@@ -213,7 +221,8 @@ func Decline(ctx context.Context, a *app.App, secret, address, reason string) er
 			return err
 		}
 		reason = strings.TrimSpace(reason)
-		answer := store.ProposalAnswer{ProposalID: p.ID, Choice: "{}", Name: g.link.Name, Mail: g.link.Mail, At: tx.Now, Day: tx.Today, Address: address, Reason: reason, Content: draft.Content}
+		answer := store.ProposalAnswer{ProposalID: p.ID, Choice: "{}", Name: g.link.Name, Mail: g.link.Mail, At: tx.Now, Day: tx.Today,
+			Address: address, Reason: reason, Content: draft.Content}
 		if err := store.Insert(tx.DB, &answer); err != nil {
 			return err
 		}

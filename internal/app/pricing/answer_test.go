@@ -24,7 +24,8 @@ import (
 func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 	a, p := begun(t)
 	secret, mails := sent(t, a, p)
-	if mail := mails.All[0]; mail.Subject != "Our proposal: Berth monitoring 2027" || !strings.HasPrefix(mail.Body, "As we said.\n\nDear Sig Ner,") || strings.Contains(mail.Body, "{") {
+	if mail := mails.All[0]; mail.Subject != "Our proposal: Berth monitoring 2027" ||
+		!strings.HasPrefix(mail.Body, "As we said.\n\nDear Sig Ner,") || strings.Contains(mail.Body, "{") {
 		t.Errorf("%+v", mail)
 	}
 	if err := pricing.MarkSeen(t.Context(), a, secret); err != nil {
@@ -32,7 +33,9 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 	}
 	chosen := pricing.Chosen{Tier: 1, Options: []int{3, 4}}
 	page, err := pricing.ReadPage(t.Context(), a, secret, &chosen)
-	if err != nil || page.State != core.Seen || page.Chosen.Net != "42,860.00" || page.Chosen.Gross != "52,717.80" || !page.Tiers[1].Suggested { // + 9,360 + 1,100; with 23 %
+	// + 9,360 + 1,100; with 23 %
+	if err != nil || page.State != core.Seen || page.Chosen.Net != "42,860.00" || page.Chosen.Gross != "52,717.80" ||
+		!page.Tiers[1].Suggested {
 		t.Fatalf("%+v, %v", page, err)
 	}
 	signing := pricing.Signing{Chosen: chosen, Gross: page.Chosen.Gross, Name: "Sig Ner", Code: code(t, a, secret, mails)}
@@ -44,7 +47,8 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 		t.Errorf("%+v", last)
 	}
 	view, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
-	if err != nil || view.State != core.Accepted || view.Answer.Address != "192.0.2.7" || view.Answer.Tier != "Core" || len(view.Answer.Engagements) != 2 || len(view.Answer.Options) != 2 {
+	if err != nil || view.State != core.Accepted || view.Answer.Address != "192.0.2.7" || view.Answer.Tier != "Core" ||
+		len(view.Answer.Engagements) != 2 || len(view.Answer.Options) != 2 {
 		t.Fatalf("%+v, %v", view.Answer, err)
 	}
 	for i, want := range []struct {
@@ -54,7 +58,8 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 	}{{"Berth monitoring 2027", setup.FixedFee, 41_760_00, 19}, {"Berth monitoring 2027, by the hour", setup.Hourly, 0, 0}} {
 		id := view.Answer.Engagements[i].ID
 		g, err := store.Get[store.Engagement](a.Store.Read(t.Context(), store.Everything), id)
-		if err != nil || g.Name != want.name || g.Arrangement != want.arrangement || g.Stage != "not_started" || g.OpenedDay != apptest.Today || (g.Fee != nil) != (want.fee != 0) || g.Fee != nil && *g.Fee != want.fee {
+		if err != nil || g.Name != want.name || g.Arrangement != want.arrangement || g.Stage != "not_started" || g.OpenedDay != apptest.Today ||
+			(g.Fee != nil) != (want.fee != 0) || g.Fee != nil && *g.Fee != want.fee {
 			t.Errorf("%+v, %v", g, err)
 		}
 		plan, err := pricing.Plan(t.Context(), a, apptest.Admin.Actor, id)
@@ -66,7 +71,8 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 			t.Errorf("%+v, %v", budgets, err)
 		}
 	}
-	price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor, setup.Asked{PersonID: 2, EngagementID: view.Answer.Engagements[1].ID, Day: apptest.Today})
+	price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor,
+		setup.Asked{PersonID: 2, EngagementID: view.Answer.Engagements[1].ID, Day: apptest.Today})
 	if err != nil || price.Billed.PerHour != "110.00" || !strings.Contains(price.Billed.Source, "engagement") {
 		t.Errorf("the agreed rate: %+v, %v", price, err)
 	}
@@ -74,7 +80,8 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 	if plan[0].Kind != "deposit" || plan[0].Amount.Minor != 4200_00 || plan[0].Bill != apptest.Today {
 		t.Errorf("first comes the deposit: %+v", plan[0])
 	}
-	if name, content, err := pricing.Signed(t.Context(), a, secret); err != nil || name != view.Number+"-signed.pdf" || !strings.Contains(string(content), "192.0.2.7") || !strings.Contains(string(content), "Baseline survey") {
+	if name, content, err := pricing.Signed(t.Context(), a, secret); err != nil || name != view.Number+"-signed.pdf" ||
+		!strings.Contains(string(content), "192.0.2.7") || !strings.Contains(string(content), "Baseline survey") {
 		t.Errorf("%s %s %v", name, content, err)
 	}
 	apptest.Whole(t, a)
@@ -83,7 +90,8 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 	if _, content, _ := pricing.Signed(t.Context(), a, secret); strings.Contains(string(content), "Another Name") {
 		t.Error("the signed copy has changed")
 	}
-	if page, err := pricing.ReadPage(t.Context(), a, secret, nil); err != nil || !strings.Contains(page.Terms, "for Client the work") || page.Chosen.Net != "42,860.00" {
+	if page, err := pricing.ReadPage(t.Context(), a, secret, nil); err != nil || !strings.Contains(page.Terms, "for Client the work") ||
+		page.Chosen.Net != "42,860.00" {
 		t.Errorf("the page does not say what was agreed: %+v, %v", page, err)
 	}
 }
@@ -214,7 +222,8 @@ func TestOfTwoWhoAcceptAtOnceOneIsTaken(t *testing.T) {
 		t.Fatalf("%v and %v", answers[0], answers[1])
 	}
 	refused(t, errors.Join(answers...), "accepted already")
-	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(DISTINCT proposal_id) FROM charges"); err != nil || n != 1 {
+	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(DISTINCT proposal_id) FROM charges"); err != nil ||
+		n != 1 {
 		t.Errorf("%d proposals have plans, %v", n, err)
 	}
 	apptest.Whole(t, a)
@@ -230,11 +239,13 @@ func TestNoSecretIsKept(t *testing.T) {
 	if err != nil || way.Words != "card ending in 0019" {
 		t.Fatalf("%+v, %v", way, err)
 	}
-	if err := pricing.Accept(t.Context(), a, secret, "", pricing.Signing{Chosen: pricing.Chosen{Tier: 1}, Name: "Sig Ner", Code: mailed, WayID: way.ID}); err != nil {
+	if err := pricing.Accept(t.Context(), a, secret, "",
+		pricing.Signing{Chosen: pricing.Chosen{Tier: 1}, Name: "Sig Ner", Code: mailed, WayID: way.ID}); err != nil {
 		t.Fatal(err)
 	}
 	tx := a.Store.Read(t.Context(), store.Everything)
-	for _, column := range []string{"acts.summary || after || before", "idempotency.result", "mails.body", "links.digest || code_digest", "payment_ways.token || last_four", "proposal_answers.content || choice"} {
+	for _, column := range []string{"acts.summary || after || before", "idempotency.result", "mails.body", "links.digest || code_digest",
+		"payment_ways.token || last_four", "proposal_answers.content || choice"} {
 		table, columns, _ := strings.Cut(column, ".")
 		for _, kept := range []string{secret, mailed, "9000000000000019", "9000 0000 0000 0019"} {
 			if n, err := store.Count(tx, "SELECT COUNT(*) FROM "+table+" WHERE instr("+columns+", ?) > 0", kept); err != nil || n > 0 {
@@ -281,14 +292,17 @@ func TestAProspectBecomesAClientInOnboarding(t *testing.T) {
 		if p.Opening == "" || !strings.Contains(p.Opening, "asking us") || p.Name != "New Quay 2026" {
 			t.Errorf("%+v", p)
 		}
-		p.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S", Cells: []string{"x"}}}
+		p.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "900", When: "on acceptance", TaxCode: "S",
+			Cells: []string{"x"}}}
 	})
 	if !p.Prospect {
 		t.Error("it is no prospect")
 	}
-	_, err = pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: p.Version, Name: "N. Quay", Day: apptest.Today.AddDays(-3)})
+	_, err = pricing.Record(t.Context(), a, apptest.Admin, p.ID,
+		pricing.ByHand{Version: p.Version, Name: "N. Quay", Day: apptest.Today.AddDays(-3)})
 	refused(t, err, "How is it known")
-	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: p.Version, Name: "N. Quay", Day: apptest.Today.AddDays(-3), Evidence: "Letter of 28 Nov, in the folder"})
+	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID,
+		pricing.ByHand{Version: p.Version, Name: "N. Quay", Day: apptest.Today.AddDays(-3), Evidence: "Letter of 28 Nov, in the folder"})
 	if err != nil || done.State != core.Accepted || done.Answer.RecordedBy != "Ada Admin" || done.Answer.Evidence == "" || done.Prospect {
 		t.Fatalf("%+v, %v", done, err)
 	}
@@ -296,7 +310,8 @@ func TestAProspectBecomesAClientInOnboarding(t *testing.T) {
 	if err != nil || len(plan) != 1 || plan[0].Bill != apptest.Today.AddDays(-3) || plan[0].Amount.Minor != 900_00 {
 		t.Errorf("billed on the day of acceptance: %+v, %v", plan, err)
 	}
-	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM client_steps WHERE client_id = ?", done.ClientID); err != nil || n != 3 {
+	if n, err := store.Count(a.Store.Read(t.Context(), store.Everything), "SELECT COUNT(*) FROM client_steps WHERE client_id = ?",
+		done.ClientID); err != nil || n != 3 {
 		t.Errorf("%d steps of onboarding, %v", n, err)
 	}
 	apptest.Whole(t, a)
@@ -318,7 +333,8 @@ func TestDocumentsComeAlong(t *testing.T) {
 	_, err = pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, p.ID, typed)
 	refused(t, err, "upload it again")
 	secret, _ := sent(t, a, p)
-	if file, err := pricing.TermsFile(t.Context(), a, secret); err != nil || file.Name != "terms.pdf" || file.MediaType != "application/pdf" || string(file.Content) != "%PDF-1.4 our terms" {
+	if file, err := pricing.TermsFile(t.Context(), a, secret); err != nil || file.Name != "terms.pdf" ||
+		file.MediaType != "application/pdf" || string(file.Content) != "%PDF-1.4 our terms" {
 		t.Errorf("%+v, %v", file, err)
 	}
 	letter, err := pricing.KeepFile(t.Context(), a, apptest.Admin, p.ID, "letter.pdf", []byte("%PDF-1.4 we accept"))
@@ -326,14 +342,18 @@ func TestDocumentsComeAlong(t *testing.T) {
 		t.Fatal(err)
 	}
 	view, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
-	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: view.Version, Name: "Sig", Day: apptest.Today, Evidence: "Their letter", File: letter, Chosen: pricing.Chosen{Tier: 2}})
+	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID,
+		pricing.ByHand{Version: view.Version, Name: "Sig", Day: apptest.Today, Evidence: "Their letter", File: letter,
+			Chosen: pricing.Chosen{Tier: 2}})
 	if err != nil || done.Answer.Proof != "letter.pdf" {
 		t.Fatalf("%+v, %v", done, err)
 	}
-	if file, err := pricing.FileFor(t.Context(), a, apptest.Admin.Actor, p.ID, "evidence"); err != nil || string(file.Content) != "%PDF-1.4 we accept" {
+	if file, err := pricing.FileFor(t.Context(), a, apptest.Admin.Actor, p.ID, "evidence"); err != nil ||
+		string(file.Content) != "%PDF-1.4 we accept" {
 		t.Errorf("%+v, %v", file, err)
 	}
-	if _, signed, err := pricing.SignedFor(t.Context(), a, apptest.Admin.Actor, p.ID); err != nil || !strings.Contains(string(signed), terms.Digest) {
+	if _, signed, err := pricing.SignedFor(t.Context(), a, apptest.Admin.Actor, p.ID); err != nil ||
+		!strings.Contains(string(signed), terms.Digest) {
 		t.Errorf("the signed copy does not name the terms: %v", err)
 	}
 	apptest.Whole(t, a)
@@ -348,10 +368,13 @@ func TestLinesCanBelongToEngagementsOfTheirOwn(t *testing.T) {
 		p.Lines[1].Work = "Bathymetry"
 		p.Lines[3].Work = "Forecast"
 	})
-	if got := total(t, p.Grid, "First year, before tax (+ what is priced when billed)"); got != "7,560.00 + 29,160.00 + 42,264.00 +" { // nine tenths
+	// nine tenths
+	if got := total(t, p.Grid, "First year, before tax (+ what is priced when billed)"); got != "7,560.00 + 29,160.00 + 42,264.00 +" {
 		t.Errorf("first year %s", got)
 	}
-	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today, Evidence: "By mail", Chosen: pricing.Chosen{Tier: 1, Options: []int{3}}})
+	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID,
+		pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today, Evidence: "By mail",
+			Chosen: pricing.Chosen{Tier: 1, Options: []int{3}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -363,7 +386,8 @@ func TestLinesCanBelongToEngagementsOfTheirOwn(t *testing.T) {
 	for i, want := range []struct {
 		name, arrangement, period string
 		fee                       int64
-	}{{"Berth monitoring 2027", setup.FixedFee, "", 8400_00}, {"Bathymetry", setup.Recurring, "quarter", 6000_00}, {"Forecast", setup.Recurring, "month", 780_00}} {
+	}{{"Berth monitoring 2027", setup.FixedFee, "", 8400_00}, {"Bathymetry", setup.Recurring, "quarter", 6000_00},
+		{"Forecast", setup.Recurring, "month", 780_00}} {
 		g := made[i]
 		if g.Name != want.name || g.Arrangement != want.arrangement || g.FeePeriod != want.period || *g.Fee != want.fee {
 			t.Errorf("%+v", g)

@@ -133,7 +133,8 @@ func (b *proposalContext) answerView(p *store.Proposal) (*AnswerView, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := &AnswerView{Accepted: a.Accepted, Name: a.Name, Mail: a.Mail, At: a.At, Day: a.Day, Address: a.Address, Reason: a.Reason, Evidence: a.Evidence, Proof: a.EvidenceName,
+	v := &AnswerView{Accepted: a.Accepted, Name: a.Name, Mail: a.Mail, At: a.At, Day: a.Day, Address: a.Address, Reason: a.Reason,
+		Evidence: a.Evidence, Proof: a.EvidenceName,
 		Document: a.Document != "", Options: []string{}, Engagements: []MadeWork{}}
 	if a.PersonID != nil {
 		person, err := store.Get[store.Person](b.tx, *a.PersonID)

@@ -56,13 +56,16 @@ func CalendarOf(ctx context.Context, a *app.App, actor app.Actor, id int64, tier
 	if !b.costs {
 		delete(steps, "earns")
 	}
-	return &Calendar{Tier: c.Offer.Tiers[tier].Name, Bills: billRows(c.Offer, r), Net: sum.Net.String(), Gross: sum.Gross.String(), Label: label, Steps: steps}, nil
+	return &Calendar{Tier: c.Offer.Tiers[tier].Name, Bills: billRows(c.Offer, r), Net: sum.Net.String(), Gross: sum.Gross.String(),
+		Label: label, Steps: steps}, nil
 }
 
 func stepsOf(o core.Offer, r, all core.Result) map[string]explain.Step {
-	steps := map[string]explain.Step{"acceptance": o.Explain("On acceptance", r.Acceptance), "once": o.Explain("Everything billed once", r.Once),
-		"yearly": o.Explain("Recurring, in the first year", r.Yearly), "firstYear": o.Explain("First year", r.FirstYear), "firstYearAll": o.Explain("First year, with every option", all.FirstYear),
-		"earns": r.Earns.Explain(o), "deposits": explainDeposits(o, r), "each": explainEach(o, r)}
+	steps := map[string]explain.Step{"acceptance": o.Explain("On acceptance", r.Acceptance),
+		"once":   o.Explain("Everything billed once", r.Once),
+		"yearly": o.Explain("Recurring, in the first year", r.Yearly), "firstYear": o.Explain("First year", r.FirstYear),
+		"firstYearAll": o.Explain("First year, with every option", all.FirstYear),
+		"earns":        r.Earns.Explain(o), "deposits": explainDeposits(o, r), "each": explainEach(o, r)}
 	if r.WholeTerm != nil {
 		steps["wholeTerm"] = o.Explain("Whole term", *r.WholeTerm)
 		steps["wholeTermAll"] = o.Explain("Whole term, with every option", *all.WholeTerm)
@@ -71,11 +74,13 @@ func stepsOf(o core.Offer, r, all core.Result) map[string]explain.Step {
 }
 
 func explainDeposits(o core.Offer, r core.Result) explain.Step {
-	step := explain.Step{Label: "Deposits", Detail: "parts of later bills; asked without tax and held for the client", Figure: r.Deposits.String()}
+	step := explain.Step{Label: "Deposits", Detail: "parts of later bills; asked without tax and held for the client",
+		Figure: r.Deposits.String()}
 	for _, bill := range r.Once.Bills {
 		for _, c := range bill.Charges {
 			if !c.Deposit.IsZero() {
-				step.Steps = append(step.Steps, explain.Step{Label: o.Lines[c.Line].Description, Detail: fmt.Sprintf("%s %% of %s", o.Lines[c.Line].Rule.Deposit, c.Net), Figure: c.Deposit.String()})
+				step.Steps = append(step.Steps, explain.Step{Label: o.Lines[c.Line].Description,
+					Detail: fmt.Sprintf("%s %% of %s", o.Lines[c.Line].Rule.Deposit, c.Net), Figure: c.Deposit.String()})
 			}
 		}
 	}
@@ -121,7 +126,8 @@ func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, li
 		return nil, err
 	}
 	if !b.costs {
-		return nil, app.Refuse(app.Forbidden, "What work costs the firm is for administrators and owners, and for leads whom they allow to see it. Ask one of them for a fee with a margin.")
+		return nil, app.Refuse(app.Forbidden, "What work costs the firm is for administrators and owners, and for leads whom they allow to "+
+			"see it. Ask one of them for a fee with a margin.")
 	}
 	n, err := money.ParseFixed(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(marginTyped), "%")), b.mark, 4)
 	if err != nil {
@@ -211,8 +217,9 @@ func Reply(ctx context.Context, a *app.App, r app.Request, id, questionID, versi
 		if err := store.Save(tx.DB, q); err != nil {
 			return nil, err
 		}
-		if err := tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: q.Name, ToMail: q.Mail, Subject: "Your question about " + p.Title,
-			Body: fmt.Sprintf("Dear %s,\n\nyou asked: %s\n\n%s\n", q.Name, q.Text, text)}); err != nil {
+		if err := tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: q.Name, ToMail: q.Mail,
+			Subject: "Your question about " + p.Title,
+			Body:    fmt.Sprintf("Dear %s,\n\nyou asked: %s\n\n%s\n", q.Name, q.Text, text)}); err != nil {
 			return nil, err
 		}
 		return one(tx.DB, tx.Today, tx.Actor, id)

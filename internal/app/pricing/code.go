@@ -37,8 +37,10 @@ func SendCode(ctx context.Context, a *app.App, secret string) error {
 		if err != nil {
 			return err
 		}
-		l = letter.Letter{From: from, To: mail.Address{Name: g.link.Name, Address: g.link.Mail}, Subject: "Your code to sign " + g.proposal.NumberText, At: a.Clock.Now(), ID: "code." + rand.Text(),
-			Body: fmt.Sprintf("Your code is %s.\n\nType it on the page of the proposal “%s”. It works for %d minutes. If you did not ask for it, do nothing.\n", code, g.proposal.Title, int(codeLife.Minutes()))}
+		l = letter.Letter{From: from, To: mail.Address{Name: g.link.Name, Address: g.link.Mail}, Subject: "Your code to sign " +
+			g.proposal.NumberText, At: a.Clock.Now(), ID: "code." + rand.Text(),
+			Body: fmt.Sprintf("Your code is %s.\n\nType it on the page of the proposal “%s”. It works for %d minutes. If you did not ask "+
+				"for it, do nothing.\n", code, g.proposal.Title, int(codeLife.Minutes()))}
 		return store.SetCode(tx.DB, g.link)
 	})
 	if err != nil {

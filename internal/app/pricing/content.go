@@ -110,7 +110,8 @@ type TypedLine struct {
 // parse reads what was typed. The refusal names the field, such as
 // lines.2.cells.1.
 func (b *proposalContext) parse(t TypedProposal) (Content, error) {
-	c := Content{Name: strings.TrimSpace(t.Name), Title: strings.TrimSpace(t.Title), Shows: t.Shows, Pays: t.Pays, Ways: t.Ways, Opening: t.Opening, Terms: t.Terms, After: t.After,
+	c := Content{Name: strings.TrimSpace(t.Name), Title: strings.TrimSpace(t.Title), Shows: t.Shows, Pays: t.Pays, Ways: t.Ways,
+		Opening: t.Opening, Terms: t.Terms, After: t.After,
 		Subject: strings.Join(strings.Fields(t.Subject), " "), Mail: t.Mail, TermsFile: t.TermsFile}
 	if err := checkFile(b.tx, "termsFile", t.TermsFile); err != nil {
 		return c, err
@@ -133,7 +134,8 @@ func (b *proposalContext) parse(t TypedProposal) (Content, error) {
 		return c, app.RefuseField("lead", "Nobody here is called %q: give the initials of who leads the work.", t.Lead)
 	}
 	if c.Name == "" || c.Title == "" {
-		return c, app.RefuseField(map[bool]string{true: "name", false: "title"}[c.Name == ""], "The proposal needs a name for us and a title for the client: give both.")
+		return c, app.RefuseField(map[bool]string{true: "name", false: "title"}[c.Name == ""],
+			"The proposal needs a name for us and a title for the client: give both.")
 	}
 	if err := b.parseDays(t, &c); err != nil {
 		return c, err
@@ -203,7 +205,8 @@ func (b *proposalContext) parseDiscount(text string) (core.Discount, error) {
 }
 
 func (b *proposalContext) parseLine(t TypedLine, at string, tiers int) (core.Line, error) {
-	l := core.Line{ServiceID: t.ServiceID, Description: strings.Join(strings.Fields(t.Description), " "), Text: strings.TrimSpace(t.Text), Kind: core.Kind(t.Kind),
+	l := core.Line{ServiceID: t.ServiceID, Description: strings.Join(strings.Fields(t.Description), " "), Text: strings.TrimSpace(t.Text),
+		Kind: core.Kind(t.Kind),
 		Unit: strings.TrimSpace(t.Unit), TaxCode: t.TaxCode, Work: strings.TrimSpace(t.Work), Shares: t.Shares}
 	if _, known := b.codes[t.TaxCode]; !known {
 		return l, app.RefuseField(at+".taxCode", "There is no tax code %q: choose one of the firm's.", t.TaxCode)
@@ -299,8 +302,10 @@ func (b *proposalContext) parsePrice(t TypedLine, l *core.Line) error {
 // typed writes content as it is typed again.
 func (b *proposalContext) typed(c Content) TypedProposal {
 	o := c.Offer
-	t := TypedProposal{Name: c.Name, Lead: b.workerName(core.Worker{PersonID: c.LeadID}), Title: c.Title, ValidUntil: c.ValidUntil.String(), Starts: o.StartsOn.String(), ShownFor: c.ShownFor.String(), Shows: c.Shows, Pays: c.Pays, Ways: slices.Clone(c.Ways),
-		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After, Subject: c.Subject, Mail: c.Mail, TermsFile: c.TermsFile, Tiers: []TypedTier{}, Lines: []TypedLine{}}
+	t := TypedProposal{Name: c.Name, Lead: b.workerName(core.Worker{PersonID: c.LeadID}), Title: c.Title, ValidUntil: c.ValidUntil.String(),
+		Starts: o.StartsOn.String(), ShownFor: c.ShownFor.String(), Shows: c.Shows, Pays: c.Pays, Ways: slices.Clone(c.Ways),
+		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After, Subject: c.Subject,
+		Mail: c.Mail, TermsFile: c.TermsFile, Tiers: []TypedTier{}, Lines: []TypedLine{}}
 	if o.TermMonths > 0 {
 		t.Term = fmt.Sprint(o.TermMonths)
 	}
@@ -324,7 +329,8 @@ func (b *proposalContext) typedDiscount(d core.Discount) string {
 }
 
 func (b *proposalContext) typedLine(l core.Line) TypedLine {
-	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, Text: l.Text, Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode, Work: l.Work, Shares: l.Shares,
+	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, Text: l.Text, Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode,
+		Work: l.Work, Shares: l.Shares,
 		Bands: core.TypeBands(l.Bands, b.mark, b.decimals), Discount: b.typedDiscount(l.Discount), When: l.Rule.String(),
 		Expected: core.TypeExpected(l.Expected, b.mark, b.workerName), Cells: []string{}}
 	if l.Quantity != 0 {

@@ -89,7 +89,8 @@ func (b *proposalContext) workerName(w core.Worker) string {
 
 // setting is what an offer is computed in, if it is accepted on a day.
 func (b *proposalContext) setting(o core.Offer, accepted day.Day) (core.Setting, error) {
-	s := core.Setting{Accepted: accepted, Codes: b.codes, Hours: map[core.Worker]core.HourRates{}, CostCurrency: b.firm.Currency, CostExchange: money.Par}
+	s := core.Setting{Accepted: accepted, Codes: b.codes, Hours: map[core.Worker]core.HourRates{}, CostCurrency: b.firm.Currency,
+		CostExchange: money.Par}
 	for _, l := range o.Lines {
 		for _, e := range l.Expected {
 			s.Hours[e.Worker] = b.hourRates(e.Worker, accepted)

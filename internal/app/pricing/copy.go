@@ -48,7 +48,8 @@ func Copy(ctx context.Context, a *app.App, r app.Request, id int64, copied Copyi
 			return CopyMade{}, err
 		}
 		if client.Currency != old.Currency {
-			return CopyMade{}, app.RefuseField("clientId", "%s is billed in %s, and these prices are in %s: begin a new proposal.", client.Name, client.Currency, old.Currency)
+			return CopyMade{}, app.RefuseField("clientId", "%s is billed in %s, and these prices are in %s: begin a new proposal.", client.Name,
+				client.Currency, old.Currency)
 		}
 		b, err := newProposalContext(tx.DB, tx.Today, old.Currency, tx.Actor.SeesCosts())
 		if err != nil {
@@ -160,7 +161,8 @@ func FromCatalogue(ctx context.Context, a *app.App, actor app.Actor, id, service
 		return nil, app.Missing(err, "service")
 	}
 	kinds := map[string]core.Kind{"time": core.Hourly, "unit": core.PerUnit, "fixed": core.Fixed}
-	line.ServiceID, line.Description, line.Text, line.Kind, line.Unit = service.ID, service.Name, service.TermsText, string(kinds[service.Kind]), service.Unit
+	line.ServiceID, line.Description, line.Text, line.Kind, line.Unit = service.ID, service.Name, service.TermsText,
+		string(kinds[service.Kind]), service.Unit
 	if price := b.priceOf(service); price != nil {
 		line.Price = money.TypeFixed(int64(*price), b.mark, 4, b.decimals)
 	}

@@ -60,8 +60,10 @@ func Desk(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (*Pr
 	}
 	list := &ProposalList{Rows: []ProposalRow{}, Out: []money.Amount{}, Months: []MonthWon{}}
 	for _, p := range rows {
-		row := ProposalRow{ID: p.ID, Number: p.NumberText, Name: p.Name, Title: p.Title, Client: p.Client, ClientID: p.ClientID, Lead: p.Lead, LeadID: p.LeadID, State: p.State.On(today, p.ValidUntil),
-			FirstYear: money.Amount{Minor: p.FirstYear, Currency: p.Currency}, ValidUntil: p.ValidUntil, SentDay: p.SentDay, SeenAt: p.SeenAt, Answered: p.AnsweredDay, Questions: p.Questions}
+		row := ProposalRow{ID: p.ID, Number: p.NumberText, Name: p.Name, Title: p.Title, Client: p.Client, ClientID: p.ClientID, Lead: p.Lead,
+			LeadID: p.LeadID, State: p.State.On(today, p.ValidUntil),
+			FirstYear: money.Amount{Minor: p.FirstYear, Currency: p.Currency}, ValidUntil: p.ValidUntil, SentDay: p.SentDay, SeenAt: p.SeenAt,
+			Answered: p.AnsweredDay, Questions: p.Questions}
 		if row.State.IsOut() {
 			row.DaysLeft = int(p.ValidUntil - today)
 			if list.Out, err = money.AddByCurrency(list.Out, row.FirstYear); err != nil {
@@ -183,7 +185,8 @@ func Plan(ctx context.Context, a *app.App, actor app.Actor, engagementID int64) 
 	charges, err := store.ChargesOf(tx, engagementID)
 	plan := []PlannedCharge{}
 	for _, c := range charges {
-		plan = append(plan, PlannedCharge{c.ID, c.Kind, c.Text, money.Amount{Minor: c.Amount, Currency: c.Currency}, c.BillDay, c.Event, c.FromDay, c.ToDay, c.Open, c.ByHand, c.Paused})
+		plan = append(plan, PlannedCharge{c.ID, c.Kind, c.Text, money.Amount{Minor: c.Amount, Currency: c.Currency}, c.BillDay, c.Event,
+			c.FromDay, c.ToDay, c.Open, c.ByHand, c.Paused})
 	}
 	return plan, err
 }

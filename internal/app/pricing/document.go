@@ -12,13 +12,15 @@ import (
 
 // document is the proposal as it is printed: for a choice, accepted on a day,
 // with the record of the answer if there is one.
-func (b *proposalContext) document(p *store.Proposal, c Content, choice core.Choice, on day.Day, answer *store.ProposalAnswer) (core.Document, error) {
+func (b *proposalContext) document(p *store.Proposal, c Content, choice core.Choice, on day.Day,
+	answer *store.ProposalAnswer) (core.Document, error) {
 	page, err := b.page(p, c, choice, on)
 	if err != nil {
 		return core.Document{}, err
 	}
 	tier := page.Tiers[choice.Tier]
-	doc := core.Document{Firm: page.Firm, Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: c.Title, Client: page.For, Dated: on, Opening: page.Opening, Tier: tier.Name,
+	doc := core.Document{Firm: page.Firm, Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: c.Title, Client: page.For,
+		Dated: on, Opening: page.Opening, Tier: tier.Name,
 		Columns: string(p.Currency) + ", before tax", Terms: page.Terms}
 	chosen := map[int]bool{}
 	for _, i := range choice.Options {
@@ -55,7 +57,8 @@ func (b *proposalContext) document(p *store.Proposal, c Content, choice core.Cho
 
 // signature is what is known of a signature.
 func signature(a store.ProposalAnswer) []core.DocumentTotal {
-	rows := []core.DocumentTotal{{Label: "Accepted by", Figure: a.Name}, {Label: "On", Figure: a.Day.Long()}, {Label: "Recorded", Figure: a.At.UTC().Format("2 Jan 2006, 15:04:05") + " UTC"}}
+	rows := []core.DocumentTotal{{Label: "Accepted by", Figure: a.Name}, {Label: "On", Figure: a.Day.Long()},
+		{Label: "Recorded", Figure: a.At.UTC().Format("2 Jan 2006, 15:04:05") + " UTC"}}
 	for _, fact := range [][2]string{{"Code mailed to and typed back", a.Mail}, {"From the address", a.Address}, {"Evidence", a.Evidence}} {
 		if fact[1] != "" {
 			rows = append(rows, core.DocumentTotal{Label: fact[0], Figure: fact[1]})

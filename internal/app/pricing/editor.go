@@ -73,8 +73,10 @@ func (b *proposalContext) view(p *store.Proposal, c Content) (*Proposal, error) 
 	if err != nil {
 		return nil, err
 	}
-	v := &Proposal{ID: p.ID, Version: p.Version, Number: p.NumberText, Draft: p.Draft, State: p.State.On(b.today, p.ValidUntil), SavedAt: p.SavedAt, ClientID: p.ClientID, Client: client.Name,
-		Prospect: status != nil && status.Name == "prospect", LeadID: p.LeadID, Lead: lead.Name, Currency: p.Currency, FirstYear: money.Amount{Minor: p.FirstYear, Currency: p.Currency}, SentDay: p.SentDay, SeenAt: p.SeenAt}
+	v := &Proposal{ID: p.ID, Version: p.Version, Number: p.NumberText, Draft: p.Draft, State: p.State.On(b.today, p.ValidUntil),
+		SavedAt: p.SavedAt, ClientID: p.ClientID, Client: client.Name,
+		Prospect: status != nil && status.Name == "prospect", LeadID: p.LeadID, Lead: lead.Name, Currency: p.Currency,
+		FirstYear: money.Amount{Minor: p.FirstYear, Currency: p.Currency}, SentDay: p.SentDay, SeenAt: p.SeenAt}
 	if p.ReplacesID != nil {
 		v.Replaces = *p.ReplacesID
 	}

@@ -14,8 +14,10 @@ import (
 
 // Placeholders are the names that can stand in texts, as {name}, with what they
 // become.
-var Placeholders = [][2]string{{"client", "the client's name"}, {"address", "the client's address"}, {"contact", "who gets the mail"}, {"firm", "our name"}, {"lead", "who leads the work"},
-	{"title", "the title of the proposal"}, {"number", "its number"}, {"start", "the first day of service"}, {"term", "the least term"}, {"valid_until", "the last day to accept"},
+var Placeholders = [][2]string{{"client", "the client's name"}, {"address", "the client's address"}, {"contact", "who gets the mail"},
+	{"firm", "our name"}, {"lead", "who leads the work"},
+	{"title", "the title of the proposal"}, {"number", "its number"}, {"start", "the first day of service"}, {"term", "the least term"},
+	{"valid_until", "the last day to accept"},
 	{"payment_terms", "when bills are due"}, {"link", "the client's page; in mails only"}}
 
 // values are what the placeholders become for a client.
@@ -48,8 +50,10 @@ func (b *proposalContext) values(p *store.Proposal, c Content, contact string) (
 	if name == "" {
 		name = client.Name
 	}
-	return map[string]string{"client": name, "address": strings.ReplaceAll(client.InvoiceAddress(), "\n", ", "), "contact": contact, "firm": b.firm.Name, "lead": lead.Name, "title": c.Title,
-		"number": p.NumberText, "start": start, "term": term, "valid_until": c.ValidUntil.Long(), "payment_terms": "in these terms: " + terms.String()}, nil
+	return map[string]string{"client": name, "address": strings.ReplaceAll(client.InvoiceAddress(), "\n", ", "), "contact": contact,
+		"firm": b.firm.Name, "lead": lead.Name, "title": c.Title,
+		"number": p.NumberText, "start": start, "term": term, "valid_until": c.ValidUntil.Long(), "payment_terms": "in these terms: " +
+			terms.String()}, nil
 }
 
 // openPlaces lists what in the texts can't be filled: with any, nothing is sent.
@@ -71,7 +75,8 @@ func (b *proposalContext) openPlaces(p *store.Proposal, c Content, contact strin
 			found = append(found, Finding{where, fmt.Sprintf("{%s} in the %s %s: mend it, or it can't be sent.", name, words, what), true})
 		}
 	}
-	for _, t := range []struct{ where, words, text string }{{"opening", "opening text", c.Opening}, {"terms", "terms", c.Terms}, {"after", "text after signing", c.After}} {
+	for _, t := range []struct{ where, words, text string }{{"opening", "opening text", c.Opening}, {"terms", "terms", c.Terms},
+		{"after", "text after signing", c.After}} {
 		look(t.where, t.words, t.text, values)
 	}
 	if mail {

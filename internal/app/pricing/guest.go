@@ -173,8 +173,10 @@ func MailNewer(ctx context.Context, a *app.App, secret string) error {
 		tx.Describe(nil, nil, "Asked for the newer version of %s", g.proposal.NumberText)
 		tx.LinkTo(ofProposal, newer.ID)
 		end := linkEnd(newer.ValidUntil)
-		return tx.QueueMail(store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail, Subject: "The newer version: " + newer.Title,
-			Body: fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name, g.proposal.Title), LinkPurpose: store.ForProposal, LinkSubject: newer.ID, LinkExpires: &end})
+		return tx.QueueMail(store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail,
+			Subject:     "The newer version: " + newer.Title,
+			Body:        fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name, g.proposal.Title),
+			LinkPurpose: store.ForProposal, LinkSubject: newer.ID, LinkExpires: &end})
 	})
 }
 
@@ -222,7 +224,8 @@ func AskQuestion(ctx context.Context, a *app.App, secret, text string) error {
 // asGuest runs an act of whoever holds a link, if the proposal's state allows it (no act
 // needs nothing of it). What the link opens is read in the transaction: one that was
 // withdrawn meanwhile opens nothing.
-func asGuest[T any](ctx context.Context, a *app.App, secret, kind string, needs core.Act, act func(*app.Tx, *guest) (T, error)) (none T, err error) {
+func asGuest[T any](ctx context.Context, a *app.App, secret, kind string, needs core.Act, act func(*app.Tx, *guest) (T, error)) (none T,
+	err error) {
 	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return none, err

@@ -155,8 +155,10 @@ func (b *proposalContext) page(p *store.Proposal, c Content, choice core.Choice,
 		return nil, err
 	}
 	fill := func(text string) string { filled, _ := core.Fill(text, values); return filled }
-	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.Title, For: values["client"], Lead: values["lead"], State: p.State,
-		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), TermsFile: c.TermsFile.Name, Pays: c.Pays, Ways: c.Ways, Prices: c.Shows == showsPrices,
+	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.Title, For: values["client"],
+		Lead: values["lead"], State: p.State,
+		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), TermsFile: c.TermsFile.Name,
+		Pays: c.Pays, Ways: c.Ways, Prices: c.Shows == showsPrices,
 		Term: values["term"], Tiers: []PageTier{}, Asked: []PageQuestion{}}
 	for tier := range c.Offer.Tiers {
 		t, err := b.pageTier(c, s, tier)
@@ -191,7 +193,8 @@ func (b *proposalContext) pageTier(c Content, s core.Setting, tier int) (PageTie
 	}
 	for _, l := range none.Lines {
 		line := o.Lines[l.Line]
-		shown := PageLine{Line: l.Line, Description: line.Description, Text: line.Text, When: b.whenFor(c, line), Optional: l.State == core.Optional, Asks: l.Asks, Quantity: b.typedQuantity(l.Priced.Quantity)}
+		shown := PageLine{Line: l.Line, Description: line.Description, Text: line.Text, When: b.whenFor(c, line),
+			Optional: l.State == core.Optional, Asks: l.Asks, Quantity: b.typedQuantity(l.Priced.Quantity)}
 		if c.Shows == showsPrices {
 			shown.Amount = l.Priced.Net.String()
 			if l.Priced.Kind == core.Open {
@@ -230,7 +233,8 @@ func (b *proposalContext) typedQuantity(n int64) string {
 }
 
 func (b *proposalContext) pageChoice(o core.Offer, choice core.Choice, r core.Result) PageChoice {
-	shown := PageChoice{Tier: choice.Tier, Options: choice.Options, Quantities: map[string]string{}, Rows: payRows(o, r), Net: r.FirstYear.Net.String(), NetLabel: "First year, before tax",
+	shown := PageChoice{Tier: choice.Tier, Options: choice.Options, Quantities: map[string]string{}, Rows: payRows(o, r),
+		Net: r.FirstYear.Net.String(), NetLabel: "First year, before tax",
 		Taxes: taxRows(r.FirstYear), Gross: r.FirstYear.Gross.String(), Whole: []PageRow{}, Open: r.HasOpen, Bills: billRows(o, r)}
 	if shown.Options == nil {
 		shown.Options = []int{}
@@ -242,7 +246,8 @@ func (b *proposalContext) pageChoice(o core.Offer, choice core.Choice, r core.Re
 		shown.NetLabel = "In all, before tax"
 	}
 	if r.WholeTerm != nil && r.WholeTerm.Net != r.FirstYear.Net {
-		shown.Whole = []PageRow{{fmt.Sprintf("All %d months, before tax", o.TermMonths), r.WholeTerm.Net.String()}, {"with tax", r.WholeTerm.Gross.String()}}
+		shown.Whole = []PageRow{{fmt.Sprintf("All %d months, before tax", o.TermMonths), r.WholeTerm.Net.String()},
+			{"with tax", r.WholeTerm.Gross.String()}}
 	}
 	return shown
 }

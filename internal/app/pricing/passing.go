@@ -46,7 +46,8 @@ func PassOn(ctx context.Context, a *app.App, secret, name, address, word string)
 		return Passed{}, app.RefuseField("mail", "%q is no mail address: write it like name@client.example.", address)
 	}
 	return asGuest(ctx, a, secret, "pass proposal on", core.Ask, func(tx *app.Tx, g *guest) (Passed, error) {
-		row := &store.ProposalPassing{ProposalID: g.proposal.ID, ByName: g.link.Name, ByMail: g.link.Mail, Name: name, Mail: address, Word: word, At: tx.Now, State: "asked"}
+		row := &store.ProposalPassing{ProposalID: g.proposal.ID, ByName: g.link.Name, ByMail: g.link.Mail, Name: name, Mail: address, Word: word,
+			At: tx.Now, State: "asked"}
 		known, err := reaches(tx, g.proposal, address)
 		if err != nil {
 			return Passed{}, err
@@ -67,7 +68,8 @@ func askToPass(tx *app.Tx, p *store.Proposal, row *store.ProposalPassing) error 
 		return err
 	}
 	tx.Describe(nil, nil, "Asked to pass %s on to %s, %s", p.NumberText, row.Name, row.Mail)
-	tx.Notify(p.LeadID, nil, "%s asks to pass %s on to %s, %s: say yes or no beside the proposal.", row.ByName, p.NumberText, row.Name, row.Mail)
+	tx.Notify(p.LeadID, nil, "%s asks to pass %s on to %s, %s: say yes or no beside the proposal.", row.ByName, p.NumberText, row.Name,
+		row.Mail)
 	return store.Insert(tx.DB, row)
 }
 
@@ -81,7 +83,8 @@ func reaches(tx *app.Tx, p *store.Proposal, address string) (bool, error) {
 	if err != nil {
 		return false, err
 	}
-	return slices.ContainsFunc(known, func(one string) bool { return letter.SameAddress(one, address) }) || firm.PassWithinDomain && letter.SameHouse(address, known), nil
+	return slices.ContainsFunc(known, func(one string) bool { return letter.SameAddress(one, address) }) || firm.PassWithinDomain &&
+		letter.SameHouse(address, known), nil
 }
 
 // passTo mails somebody a link of their own.
@@ -91,7 +94,8 @@ func passTo(tx *app.Tx, p *store.Proposal, to *store.ProposalPassing) error {
 		body += "\n" + to.Word + "\n"
 	}
 	end := linkEnd(p.ValidUntil)
-	return tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: to.Name, ToMail: to.Mail, Subject: "A proposal for you to sign: " + p.Title, Body: body,
+	return tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: to.Name, ToMail: to.Mail,
+		Subject: "A proposal for you to sign: " + p.Title, Body: body,
 		LinkPurpose: store.ForProposal, LinkSubject: p.ID, LinkExpires: &end})
 }
 

@@ -54,7 +54,8 @@ func TestTheLeadSaysWhetherAStrangerGetsALink(t *testing.T) {
 	}
 	passOn(t, a, secret, "other@elsewhere.example", mails)
 	shown, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
-	if err != nil || len(shown.Passings) != 2 || shown.Passings[0].Mail != "stranger@elsewhere.example" || shown.Passings[0].Word != "Please sign today." {
+	if err != nil || len(shown.Passings) != 2 || shown.Passings[0].Mail != "stranger@elsewhere.example" ||
+		shown.Passings[0].Word != "Please sign today." {
 		t.Fatalf("%+v, %v", shown.Passings, err)
 	}
 	no, yes := shown.Passings[1], shown.Passings[0]

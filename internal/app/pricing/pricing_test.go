@@ -66,7 +66,8 @@ func save(t testing.TB, a *app.App, id int64, change func(*pricing.TypedProposal
 func sent(t testing.TB, a *app.App, p *pricing.Proposal) (secret string, mails *apptest.Letters) {
 	t.Helper()
 	mails = apptest.Mail(a)
-	if _, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: p.Version, Name: "Sig Ner", Mail: signer, Word: "As we said.", Mailed: true}); err != nil {
+	if _, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID,
+		pricing.Sending{Version: p.Version, Name: "Sig Ner", Mail: signer, Word: "As we said.", Mailed: true}); err != nil {
 		t.Fatal(err)
 	}
 	deliver(t, a)
@@ -110,7 +111,8 @@ func total(t testing.TB, g pricing.Grid, label string) string {
 // Source of the figures: the picture of the grid, added by hand; advice, 10 h at 110.
 func TestTheGridAddsUpWhileItIsTyped(t *testing.T) {
 	a, p := begun(t)
-	if got := total(t, p.Grid, "First year, before tax (+ what is priced when billed)"); got != "8,400.00 + 32,400.00 + 46,960.00 +" { // 12,500 + 33,360 + 1,100
+	// 12,500 + 33,360 + 1,100
+	if got := total(t, p.Grid, "First year, before tax (+ what is priced when billed)"); got != "8,400.00 + 32,400.00 + 46,960.00 +" {
 		t.Errorf("first year %s", got)
 	}
 	if got := total(t, p.Grid, "with every option, before tax"); got != "11,300.00 45,760.00 46,960.00" {
@@ -125,7 +127,8 @@ func TestTheGridAddsUpWhileItIsTyped(t *testing.T) {
 	if err != nil || total(t, *g, "First year, before tax (+ what is priced when billed)") != "20,400.00 + 32,400.00 + 46,960.00 +" {
 		t.Errorf("typed and not kept: %v, %v", g, err)
 	}
-	if again, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID); err != nil || again.Version != p.Version || again.Grid.Typed.Lines[1].Cells[0] != "" {
+	if again, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID); err != nil || again.Version != p.Version ||
+		again.Grid.Typed.Lines[1].Cells[0] != "" {
 		t.Errorf("it was kept: %+v, %v", again, err)
 	}
 	typed.Lines[1].Cells[0], typed.Lines[1].When = "x", "every full moon"
@@ -144,7 +147,8 @@ func TestTheGridAddsUpWhileItIsTyped(t *testing.T) {
 		t.Errorf("%+v, %v", fee, err)
 	}
 	calendar, err := pricing.CalendarOf(t.Context(), a, apptest.Admin.Actor, p.ID, 1, false)
-	if err != nil || calendar.Net != "32,400.00" || len(calendar.Bills) != 7 || !calendar.Bills[0].Deposit || calendar.Steps["firstYear"].Figure != "32,400.00" {
+	if err != nil || calendar.Net != "32,400.00" || len(calendar.Bills) != 7 || !calendar.Bills[0].Deposit ||
+		calendar.Steps["firstYear"].Figure != "32,400.00" {
 		t.Errorf("%+v, %v", calendar, err)
 	}
 }
@@ -166,7 +170,8 @@ func TestNothingIsSentUnfilled(t *testing.T) {
 		for _, f := range changed.Grid.Findings {
 			found = found || f.Where == field && f.Stops
 		}
-		_, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: changed.Version, Name: "Sig", Mail: signer, Mailed: true})
+		_, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID,
+			pricing.Sending{Version: changed.Version, Name: "Sig", Mail: signer, Mailed: true})
 		var refusal *app.Refusal
 		if !errors.As(err, &refusal) || refusal.Field != field || !found {
 			t.Errorf("%s: %v, found before %v", field, err, found)
@@ -174,9 +179,12 @@ func TestNothingIsSentUnfilled(t *testing.T) {
 		save(t, a, p.ID, func(p *pricing.TypedProposal) { *p = was; grid(p) })
 	}
 	view, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
-	_, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: view.Version, Name: "Sig", Mail: "nobody", Mailed: true})
+	_, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID,
+		pricing.Sending{Version: view.Version, Name: "Sig", Mail: "nobody", Mailed: true})
 	refused(t, err, "no mail address")
-	if out, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID, pricing.Sending{Version: view.Version, Name: "Sig", Mail: signer}); err != nil || !strings.HasPrefix(out.Link, "http://firm.example/proposal#") {
+	if out, err := pricing.Send(t.Context(), a, apptest.Admin, p.ID,
+		pricing.Sending{Version: view.Version, Name: "Sig", Mail: signer}); err != nil ||
+		!strings.HasPrefix(out.Link, "http://firm.example/proposal#") {
 		t.Errorf("put out without mailing: %+v, %v", out, err)
 	}
 }
@@ -189,11 +197,13 @@ func TestVersionsOfADraftCanBeTakenAgain(t *testing.T) {
 		t.Fatalf("version %d", second.Draft)
 	}
 	versions, err := pricing.Versions(t.Context(), a, apptest.Admin.Actor, p.ID)
-	if err != nil || len(versions) != 2 || versions[0].Words != "changed: Baseline survey, price; Repeat bathymetry in Watch" || versions[0].Who != "Ada Admin" {
+	if err != nil || len(versions) != 2 || versions[0].Words != "changed: Baseline survey, price; Repeat bathymetry in Watch" ||
+		versions[0].Who != "Ada Admin" {
 		t.Errorf("%+v, %v", versions, err)
 	}
 	history, err := pricing.History(t.Context(), a, apptest.Admin.Actor, p.ID)
-	if err != nil || !strings.Contains(history[0].After, `"Baseline survey, price":"9000.00"`) || !strings.Contains(history[0].Before, "8400.00") {
+	if err != nil || !strings.Contains(history[0].After, `"Baseline survey, price":"9000.00"`) ||
+		!strings.Contains(history[0].Before, "8400.00") {
 		t.Errorf("%+v, %v", history[0], err)
 	}
 	back, err := pricing.Restore(t.Context(), a, apptest.Admin, p.ID, second.Version, 1)
@@ -222,10 +232,12 @@ func TestANewProposalFromAnOldOneTakesThePricesOfToday(t *testing.T) {
 		t.Errorf("%+v, %v", same, err)
 	}
 	reread, err := pricing.Copy(t.Context(), a, apptest.Admin, made.ID, pricing.Copying{Reread: true, ClientID: 2})
-	if err != nil || len(reread.Differences) != 1 || reread.Differences[0] != (pricing.Difference{Line: "Chart", Was: "120.00", Is: "135.00"}) {
+	if err != nil || len(reread.Differences) != 1 || reread.Differences[0] != (pricing.Difference{Line: "Chart", Was: "120.00",
+		Is: "135.00"}) {
 		t.Errorf("%+v, %v", reread, err)
 	}
-	if p, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, reread.ID); p.ClientID != 2 || p.Grid.Typed.Lines[0].Price != "135.00" || p.State != core.Draft {
+	if p, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, reread.ID); p.ClientID != 2 || p.Grid.Typed.Lines[0].Price != "135.00" ||
+		p.State != core.Draft {
 		t.Errorf("%+v", p)
 	}
 }
@@ -269,7 +281,8 @@ func TestTheDeskCountsWhatIsOutWonAndLost(t *testing.T) {
 		t.Fatal(err)
 	}
 	list, err = pricing.Desk(t.Context(), a, apptest.Admin.Actor, 0)
-	if err != nil || len(list.Out) != 0 || len(list.Months) != 1 || list.Months[0].LostAs != 1 || list.Months[0].Lost.Minor != 32_400_00 || list.Months[0].Month != day.Of(2026, 12, 1) {
+	if err != nil || len(list.Out) != 0 || len(list.Months) != 1 || list.Months[0].LostAs != 1 || list.Months[0].Lost.Minor != 32_400_00 ||
+		list.Months[0].Month != day.Of(2026, 12, 1) {
 		t.Errorf("%+v, %v", list, err)
 	}
 	apptest.Whole(t, a)
@@ -296,7 +309,8 @@ func TestTheClientChoosesAQuantityWhereItIsAsked(t *testing.T) {
 	p = save(t, a, p.ID, func(p *pricing.TypedProposal) { p.Lines[2].Cells[1] = "optional 2 ?" })
 	secret, _ := sent(t, a, p)
 	for quantity, want := range map[string]string{"2": "35,300.00", "3": "36,500.00"} { // 32,400 with 2 × 1,450, and 1,200 more
-		page, err := pricing.ReadPage(t.Context(), a, secret, &pricing.Chosen{Tier: 1, Options: []int{2}, Quantities: map[string]string{"2": quantity}})
+		page, err := pricing.ReadPage(t.Context(), a, secret,
+			&pricing.Chosen{Tier: 1, Options: []int{2}, Quantities: map[string]string{"2": quantity}})
 		if err != nil || page.Chosen.Net != want || page.Chosen.Rows[2].Label != "When it is done" {
 			t.Errorf("%s call-outs: %+v, %v", quantity, page.Chosen, err)
 		}
@@ -304,7 +318,8 @@ func TestTheClientChoosesAQuantityWhereItIsAsked(t *testing.T) {
 	_, err := pricing.ReadPage(t.Context(), a, secret, &pricing.Chosen{Tier: 1, Options: []int{2}, Quantities: map[string]string{"2": "none"}})
 	refused(t, err, "no quantity")
 	// What is not an option, or not asked, can't be forced.
-	page, err := pricing.ReadPage(t.Context(), a, secret, &pricing.Chosen{Tier: 1, Options: []int{0, 1, 99, -1}, Quantities: map[string]string{"1": "0.0001"}})
+	page, err := pricing.ReadPage(t.Context(), a, secret,
+		&pricing.Chosen{Tier: 1, Options: []int{0, 1, 99, -1}, Quantities: map[string]string{"1": "0.0001"}})
 	if err != nil || page.Chosen.Net != "32,400.00" {
 		t.Errorf("%+v, %v", page, err)
 	}
@@ -408,7 +423,8 @@ func TestWhatCanNotBeUnderstoodNamesItsField(t *testing.T) {
 		spoil(&typed)
 		_, err = pricing.Save(t.Context(), a, apptest.Admin, pricing.Saving{ID: p.ID, Version: view.Version, Typed: typed})
 		var refusal *app.Refusal
-		if !errors.As(err, &refusal) || refusal.Field != field || !strings.HasSuffix(refusal.Sentence, ".") && !strings.HasSuffix(refusal.Sentence, "?") {
+		if !errors.As(err, &refusal) || refusal.Field != field || !strings.HasSuffix(refusal.Sentence, ".") &&
+			!strings.HasSuffix(refusal.Sentence, "?") {
 			t.Errorf("%s: %v in %q", field, err, refusal)
 		}
 		if after, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID); after.Version != view.Version {
@@ -474,7 +490,8 @@ func TestMarginsOfAnotherCurrency(t *testing.T) {
 		t.Fatal(err)
 	}
 	typed := p.Grid.Typed
-	typed.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "250", When: "on acceptance", TaxCode: "S", Expected: "1", Cells: []string{"x"}}}
+	typed.Lines = []pricing.TypedLine{{Description: "Opinion", Kind: "fixed", Price: "250", When: "on acceptance", TaxCode: "S",
+		Expected: "1", Cells: []string{"x"}}}
 	_, err = pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, made.ID, typed)
 	refused(t, err, "no exchange rate of USD")
 	apptest.Add(t, a, "exchange-rates", "currency", "USD", "day", "2026-11-01", "rate", "0.8", "source", "test")
@@ -496,7 +513,8 @@ func TestNumbersAndStarts(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if next, err := pricing.One(t.Context(), a, apptest.Admin.Actor, made.ID); err != nil || next.Number != "P2" || next.Grid.Typed.Starts != "" || !next.Grid.Assumed || next.Grid.Typed.ValidUntil != "2026-12-31" {
+	if next, err := pricing.One(t.Context(), a, apptest.Admin.Actor, made.ID); err != nil || next.Number != "P2" ||
+		next.Grid.Typed.Starts != "" || !next.Grid.Assumed || next.Grid.Typed.ValidUntil != "2026-12-31" {
 		t.Errorf("%+v, %v", next, err)
 	}
 	// The calendar of a start in the past begins there; what is due on acceptance is due today.

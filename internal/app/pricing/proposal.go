@@ -76,7 +76,8 @@ func clientFor(tx *app.Tx, begun Begun) (*store.Client, error) {
 // whoever is responsible for the client, if that is somebody who leads.
 func (b *proposalContext) leadFor(actor app.Actor, client *store.Client) int64 {
 	for _, p := range b.people {
-		if actor.Role == app.Administrator && client.ResponsibleID != nil && p.ID == *client.ResponsibleID && p.Active && p.Role == string(app.Lead) {
+		if actor.Role == app.Administrator && client.ResponsibleID != nil && p.ID == *client.ResponsibleID && p.Active &&
+			p.Role == string(app.Lead) {
 			return p.ID
 		}
 	}
@@ -88,7 +89,8 @@ func (b *proposalContext) blank(client *store.Client, lead int64, name string) (
 	if name == "" {
 		name = fmt.Sprintf("%s %d", client.Name, b.today.Time().Year())
 	}
-	c := Content{Name: name, Title: name, LeadID: lead, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices, Pays: paysLater, Ways: []string{"card", "debit"}, Subject: "Our proposal: {title}",
+	c := Content{Name: name, Title: name, LeadID: lead, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices, Pays: paysLater,
+		Ways: []string{"card", "debit"}, Subject: "Our proposal: {title}",
 		Offer: core.Offer{Currency: b.currency, Tiers: []core.Tier{{Name: "Proposal"}}, Lines: []core.Line{}, TermMonths: 12}}
 	opening := "opening_new"
 	known, err := store.Knows(b.tx, client.ID)
@@ -120,8 +122,9 @@ func insert(tx *app.Tx, client *store.Client, c Content, from *store.Proposal) (
 	if err != nil {
 		return nil, err
 	}
-	p := &store.Proposal{EntityID: entity.ID, ClientID: client.ID, Number: entity.ProposalNext, NumberText: fmt.Sprintf("%s%d", entity.ProposalPrefix, entity.ProposalNext),
-		Currency: c.Offer.Currency, State: core.Draft, Draft: 1, MadeAt: tx.Now}
+	p := &store.Proposal{EntityID: entity.ID, ClientID: client.ID, Number: entity.ProposalNext,
+		NumberText: fmt.Sprintf("%s%d", entity.ProposalPrefix, entity.ProposalNext),
+		Currency:   c.Offer.Currency, State: core.Draft, Draft: 1, MadeAt: tx.Now}
 	if from != nil {
 		p.MadeFromID = &from.ID
 	}

@@ -54,7 +54,8 @@ func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Sending) (
 		tx.LinkTo("clients", p.ClientID)
 		if !s.Mailed {
 			tx.Describe(nil, nil, "Put %s out with a link for %s", p.NumberText, s.Name)
-			link, err := a.MakeLink(tx.DB, store.Link{Purpose: store.ForProposal, SubjectID: p.ID, Name: s.Name, Mail: s.Mail, ExpiresAt: linkEnd(c.ValidUntil)})
+			link, err := a.MakeLink(tx.DB, store.Link{Purpose: store.ForProposal, SubjectID: p.ID, Name: s.Name, Mail: s.Mail,
+				ExpiresAt: linkEnd(c.ValidUntil)})
 			return SentOut{link}, err
 		}
 		tx.Describe(nil, nil, "Sent %s to %s, %s", p.NumberText, s.Name, s.Mail)

@@ -58,7 +58,8 @@ func (u *user) change(t *pricing.TypedProposal) {
 	case 0:
 		l.Cells[u.IntN(len(l.Cells))] = []string{"x", "", "optional", fmt.Sprint(1 + u.IntN(5000)), "optional 3 ?"}[u.IntN(5)]
 	case 1:
-		l.Said = []string{"on acceptance", "each month, on the 31st, prorated", "half deposit, the rest by hand", "by hand", "each week, 9 times", "12.5 per sample; each quarter, in arrears, until the end of the term", "hourly at 99.99; as worked"}[u.IntN(7)]
+		l.Said = []string{"on acceptance", "each month, on the 31st, prorated", "half deposit, the rest by hand", "by hand",
+			"each week, 9 times", "12.5 per sample; each quarter, in arrears, until the end of the term", "hourly at 99.99; as worked"}[u.IntN(7)]
 	case 2:
 		t.Discount = []string{"", "7.5 %", "33.33", "100 %"}[u.IntN(4)]
 	case 3:
@@ -79,7 +80,8 @@ func (u *user) act(ctx context.Context) error {
 	}
 	switch n {
 	case 0:
-		made, err := pricing.Begin(ctx, u.a, apptest.Admin, pricing.Begun{ClientID: int64(u.IntN(3)), Prospect: []string{"", "", "New one"}[u.IntN(3)]})
+		made, err := pricing.Begin(ctx, u.a, apptest.Admin,
+			pricing.Begun{ClientID: int64(u.IntN(3)), Prospect: []string{"", "", "New one"}[u.IntN(3)]})
 		if err == nil {
 			u.ids = append(u.ids, made.ID)
 		}
@@ -98,7 +100,8 @@ func (u *user) act(ctx context.Context) error {
 		}
 		return err
 	case 7:
-		_, err := pricing.Record(ctx, u.a, apptest.Admin, p.ID, pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today.AddDays(-u.IntN(40)), Evidence: "said so", Chosen: chosen})
+		_, err := pricing.Record(ctx, u.a, apptest.Admin, p.ID,
+			pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today.AddDays(-u.IntN(40)), Evidence: "said so", Chosen: chosen})
 		return err
 	case 8:
 		_, err := pricing.Withdraw(ctx, u.a, apptest.Admin, p.ID, p.Version)
@@ -165,7 +168,8 @@ func TestProposalsAddUpAfterRandomActs(t *testing.T) {
 		t.Errorf("only %d of %d acts were done, %d proposals accepted", done, acts, len(agreed))
 	}
 	err = a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
-		return tx.SQL(t).Exec("UPDATE proposal_answers SET content = '{}' WHERE proposal_id = ?", slices.Min(slices.Collect(maps.Keys(agreed)))).Error
+		return tx.SQL(t).Exec("UPDATE proposal_answers SET content = '{}' WHERE proposal_id = ?",
+			slices.Min(slices.Collect(maps.Keys(agreed)))).Error
 	})
 	if err == nil {
 		t.Error("an answer was changed")
@@ -175,7 +179,8 @@ func TestProposalsAddUpAfterRandomActs(t *testing.T) {
 // Every rule about proposals is found broken when it is broken by hand.
 func TestWhatDoesNotAddUpOfAProposalIsFound(t *testing.T) {
 	a, p := begun(t)
-	if _, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID, pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today, Evidence: "said so", Chosen: pricing.Chosen{Tier: 2}}); err != nil {
+	if _, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID,
+		pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today, Evidence: "said so", Chosen: pricing.Chosen{Tier: 2}}); err != nil {
 		t.Fatal(err)
 	}
 	other, err := pricing.Begin(t.Context(), a, apptest.Admin, pricing.Begun{ClientID: 2})

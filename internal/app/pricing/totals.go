@@ -64,13 +64,16 @@ func totalsOf(o core.Offer, p priced) []total {
 		{"firstYear", "with tax", "soft", first(func(r core.Result) money.Amount { return r.FirstYear.Gross })},
 	}
 	if optional(o) {
-		rows = append(rows, total{"firstYearAll", "with every option, before tax", "soft", func(tier int, p priced) money.Amount { return p.all[tier].FirstYear.Net }})
+		rows = append(rows, total{"firstYearAll", "with every option, before tax", "soft",
+			func(tier int, p priced) money.Amount { return p.all[tier].FirstYear.Net }})
 	}
 	if o.TermMonths > 0 && o.TermMonths != 12 {
-		rows = append(rows, total{"wholeTerm", fmt.Sprintf("Whole term, %d months, before tax", o.TermMonths), "plain", first(func(r core.Result) money.Amount { return r.WholeTerm.Net })},
+		rows = append(rows, total{"wholeTerm", fmt.Sprintf("Whole term, %d months, before tax", o.TermMonths), "plain",
+			first(func(r core.Result) money.Amount { return r.WholeTerm.Net })},
 			total{"wholeTerm", "with tax", "soft", first(func(r core.Result) money.Amount { return r.WholeTerm.Gross })})
 		if optional(o) {
-			rows = append(rows, total{"wholeTermAll", "with every option, before tax", "soft", func(tier int, p priced) money.Amount { return p.all[tier].WholeTerm.Net }})
+			rows = append(rows, total{"wholeTermAll", "with every option, before tax", "soft",
+				func(tier int, p priced) money.Amount { return p.all[tier].WholeTerm.Net }})
 		}
 	}
 	return rows
@@ -86,7 +89,8 @@ func partsOf(o core.Offer, p priced) []total {
 	for _, f := range frequencies(p) {
 		rows = append(rows, total{"each", capital(f.String()), "soft", first(func(r core.Result) money.Amount { return eachOf(o, r, f) })})
 	}
-	return append(rows, total{"firstYear", "Tax of the first year", "soft", first(func(r core.Result) money.Amount { return r.FirstYear.Tax })})
+	return append(rows, total{"firstYear", "Tax of the first year", "soft",
+		first(func(r core.Result) money.Amount { return r.FirstYear.Tax })})
 }
 
 // optional reports whether anything can be chosen.

@@ -96,7 +96,8 @@ func (b *proposalContext) grid(c Content) (*Grid, error) {
 	if err != nil {
 		return nil, err
 	}
-	g := &Grid{Typed: b.typed(c), Lines: []LineView{}, Totals: totalRows(c.Offer, p, b.costs), Tiers: []TierFact{}, Start: p.none[0].Start, Assumed: p.none[0].Assumed, Findings: []Finding{}}
+	g := &Grid{Typed: b.typed(c), Lines: []LineView{}, Totals: totalRows(c.Offer, p, b.costs), Tiers: []TierFact{}, Start: p.none[0].Start,
+		Assumed: p.none[0].Assumed, Findings: []Finding{}}
 	for i, l := range c.Offer.Lines {
 		view := LineView{Said: l.Say(b.mark, b.decimals), Cells: []CellView{}}
 		for tier, cell := range l.Cells {
@@ -201,10 +202,12 @@ func (b *proposalContext) findings(c Content, p priced) []Finding {
 		}
 	}
 	for i, l := range c.Offer.Lines {
-		if l.Kind != core.Open && l.Kind != core.Bands && l.Price == nil && slices.ContainsFunc(l.Cells, func(c core.Cell) bool { return c.State != core.Out && c.Price == nil }) {
+		if l.Kind != core.Open && l.Kind != core.Bands && l.Price == nil &&
+			slices.ContainsFunc(l.Cells, func(c core.Cell) bool { return c.State != core.Out && c.Price == nil }) {
 			add(true, fmt.Sprintf("lines.%d.price", i), "%s has no price.", l.Description)
 		}
-		if l.Kind == core.Hourly && l.Quantity == 0 && len(l.Expected) == 0 && slices.ContainsFunc(l.Cells, func(c core.Cell) bool { return c.State != core.Out && c.Quantity == 0 }) {
+		if l.Kind == core.Hourly && l.Quantity == 0 && len(l.Expected) == 0 &&
+			slices.ContainsFunc(l.Cells, func(c core.Cell) bool { return c.State != core.Out && c.Quantity == 0 }) {
 			add(true, fmt.Sprintf("lines.%d.expected", i), "%s is priced by the hour, and no hours are expected.", l.Description)
 		}
 	}

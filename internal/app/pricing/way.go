@@ -38,7 +38,8 @@ func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (Ke
 		return KeptWay{}, err
 	}
 	if a.Ways == nil {
-		return KeptWay{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, if that is offered.")
+		return KeptWay{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, "+
+			"if that is offered.")
 	}
 	var kept paymentmethod.Kept
 	if given.Kind == "card" {
@@ -51,7 +52,8 @@ func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (Ke
 	}
 	given.Holder = strings.TrimSpace(given.Holder)
 	return asGuest(ctx, a, secret, "keep way of paying", core.Accept, func(tx *app.Tx, g *guest) (KeptWay, error) {
-		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour, Holder: given.Holder, At: tx.Now}
+		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour,
+			Holder: given.Holder, At: tx.Now}
 		tx.Describe(nil, nil, "Gave a way of paying: %s", words(way))
 		tx.LinkTo("clients", g.proposal.ClientID)
 		err := store.Insert(tx.DB, way)

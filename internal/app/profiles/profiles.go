@@ -50,7 +50,8 @@ func TaxCode(tx *store.DB, p profile.Profile, of Taxed) (int64, error) {
 	code := p.Text(string(of))
 	if code == "" && of == Disbursements {
 		id, err := store.ExemptCode(tx)
-		if err := app.Found(err, app.Refuse(app.Invalid, "A disbursement is not taxed, and the firm has no tax code that is exempt: add one under Set-up.")); err != nil {
+		if err := app.Found(err, app.Refuse(app.Invalid,
+			"A disbursement is not taxed, and the firm has no tax code that is exempt: add one under Set-up.")); err != nil {
 			return 0, err
 		}
 		return id, nil
@@ -59,7 +60,8 @@ func TaxCode(tx *store.DB, p profile.Profile, of Taxed) (int64, error) {
 		code = p.Text(string(Work))
 	}
 	id, err := store.TaxCodeByKey(tx, code)
-	if err := app.Found(err, app.Refuse(app.Invalid, "No tax code holds for this engagement: choose one for the engagement, its client or the firm.")); err != nil {
+	if err := app.Found(err, app.Refuse(app.Invalid, "No tax code holds for this engagement: choose one for the engagement, its "+
+		"client or the firm.")); err != nil {
 		return 0, err
 	}
 	return id, nil

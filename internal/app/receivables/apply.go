@@ -57,14 +57,16 @@ func ownOf(tx *app.Tx, invoiceID int64, purse *store.PurseRow) (*store.Invoice, 
 			return inv, err
 		}
 	}
-	return nil, app.Refuse(app.Invalid, "This money is held for %s, which is not on %s: apply other money, or refund it first.", purse.Engagement, inv.NumberText)
+	return nil, app.Refuse(app.Invalid, "This money is held for %s, which is not on %s: apply other money, or refund it first.",
+		purse.Engagement, inv.NumberText)
 }
 
 func apply(tx *app.Tx, purse *store.PurseRow, inv *store.Invoice, minor int64) error {
 	if err := takeOut(tx, purse, minor, tx.Today); err != nil {
 		return err
 	}
-	if err := ledger.Settle(tx, inv, minor, ledger.Settlement{Kind: "funds_applied", Bucket: app.Funds, Day: tx.Today, PurseID: &purse.ID}); err != nil {
+	if err := ledger.Settle(tx, inv, minor, ledger.Settlement{Kind: "funds_applied", Bucket: app.Funds, Day: tx.Today,
+		PurseID: &purse.ID}); err != nil {
 		return err
 	}
 	return store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: tx.Today, Amount: minor})

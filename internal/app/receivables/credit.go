@@ -31,7 +31,8 @@ func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, Credit{c.ClientID, c.EntityID, c.Client, money.Amount{Minor: c.Credit, Currency: c.Currency}, money.Amount{Minor: free, Currency: c.Currency}})
+		list = append(list, Credit{c.ClientID, c.EntityID, c.Client, money.Amount{Minor: c.Credit, Currency: c.Currency},
+			money.Amount{Minor: free, Currency: c.Currency}})
 	}
 	return list, err
 }

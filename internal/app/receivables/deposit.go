@@ -156,8 +156,10 @@ func requestView(tx *app.Tx, id int64) (*Request, error) {
 }
 
 func requestShown(r *store.RequestRow, today day.Day) *Request {
-	view := &Request{ID: r.ID, Version: r.Version, Number: r.NumberText, ClientID: r.ClientID, Client: r.Client, Engagement: r.Engagement, Text: r.Text,
-		Amount: money.Amount{Minor: r.Amount, Currency: r.Currency}, Received: money.Amount{Minor: r.Received, Currency: r.Currency}, Dated: r.Dated, Due: r.DueDay, State: r.State}
+	view := &Request{ID: r.ID, Version: r.Version, Number: r.NumberText, ClientID: r.ClientID, Client: r.Client, Engagement: r.Engagement,
+		Text:   r.Text,
+		Amount: money.Amount{Minor: r.Amount, Currency: r.Currency}, Received: money.Amount{Minor: r.Received, Currency: r.Currency},
+		Dated: r.Dated, Due: r.DueDay, State: r.State}
 	if r.State == "open" {
 		view.DaysLate = max(0, int(today-r.DueDay))
 	}
@@ -183,12 +185,14 @@ func RequestFile(ctx context.Context, a *app.App, actor app.Actor, id int64) (na
 		return "", nil, app.Missing(err, "deposit request")
 	}
 	asked, none := money.Amount{Minor: row.Amount, Currency: row.Currency}, money.Zero(row.Currency)
-	totals := invoice.Totals{Lines: asked, Discount: none, Surcharge: none, Fees: none, Net: asked, Tax: none, Taxes: []invoice.TaxOfCode{}, Total: asked, Withholding: none, Credit: none, Funds: none, Due: asked}
+	totals := invoice.Totals{Lines: asked, Discount: none, Surcharge: none, Fees: none, Net: asked, Tax: none, Taxes: []invoice.TaxOfCode{},
+		Total: asked, Withholding: none, Credit: none, Funds: none, Due: asked}
 	p, err := profiles.Profile(tx, row.ClientID, 0)
 	if err != nil {
 		return "", nil, err
 	}
-	doc, err := papers.Letterhead(tx, &store.Invoice{Choices: p.Choices(), EntityID: row.EntityID, ClientID: row.ClientID, NumberText: row.NumberText, Dated: row.Dated, DueDay: row.DueDay, UpToDay: row.Dated, Currency: row.Currency}, totals)
+	doc, err := papers.Letterhead(tx, &store.Invoice{Choices: p.Choices(), EntityID: row.EntityID, ClientID: row.ClientID,
+		NumberText: row.NumberText, Dated: row.Dated, DueDay: row.DueDay, UpToDay: row.Dated, Currency: row.Currency}, totals)
 	if err != nil {
 		return "", nil, err
 	}

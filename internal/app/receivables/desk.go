@@ -82,7 +82,8 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 	if err != nil {
 		return nil, err
 	}
-	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency), Credit: []money.Amount{}, Held: []money.Amount{}}
+	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Total: money.Zero(firm.Currency),
+		Late: money.Zero(firm.Currency), Credit: []money.Amount{}, Held: []money.Amount{}}
 	ages := core.NewAges(firm.Currency)
 	for i := range rows {
 		row := &rows[i]
@@ -116,11 +117,13 @@ func (o *Outstanding) add(row *store.OpenInstalment, today day.Day) error {
 		none := core.NewAges(row.Currency)
 		n = len(o.Clients)
 		o.at[owes{row.ClientID, row.Currency}] = n
-		o.Clients = append(o.Clients, ClientOwes{ClientID: row.ClientID, Client: row.Client, Total: none[0], Credit: none[0], Held: none[0], Ages: slices.Clone(none[:]), Open: []OpenPart{}})
+		o.Clients = append(o.Clients, ClientOwes{ClientID: row.ClientID, Client: row.Client, Total: none[0], Credit: none[0], Held: none[0],
+			Ages: slices.Clone(none[:]), Open: []OpenPart{}})
 	}
 	client := &o.Clients[n]
 	late := core.DaysLate(row.DueDay, today)
-	part := OpenPart{InvoiceID: row.InvoiceID, Number: row.NumberText, Lead: row.Lead, Dated: row.Dated, Due: row.DueDay, DaysLate: late, Band: int(core.BandOf(late)),
+	part := OpenPart{InvoiceID: row.InvoiceID, Number: row.NumberText, Lead: row.Lead, Dated: row.Dated, Due: row.DueDay, DaysLate: late,
+		Band:   int(core.BandOf(late)),
 		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, Open: money.Amount{Minor: row.Open, Currency: row.Currency}}
 	if row.Parts > 1 {
 		part.Part = ordinal(row.Position, row.Parts)

@@ -15,15 +15,21 @@ import (
 const OpenInvoices = "open-invoices"
 
 var openColumns = []registry.Field{
-	{Name: "client", Label: "Client", Form: registry.FormRecord, Needed: true, Hint: "code or name"}, {Name: "number", Label: "Number", Form: registry.FormLine, Needed: true},
-	{Name: "dated", Label: "Dated", Form: registry.FormDay, Needed: true}, {Name: "due", Label: "Due", Form: registry.FormDay, Hint: "by the client's terms unless given"},
-	{Name: "balance", Label: "Still owed", Form: registry.FormAmount, Needed: true, Hint: "gross"}, {Name: "currency", Label: "Currency", Form: registry.FormLine, Hint: "the client's unless given"},
+	{Name: "client", Label: "Client", Form: registry.FormRecord, Needed: true, Hint: "code or name"},
+	{Name: "number", Label: "Number", Form: registry.FormLine, Needed: true},
+	{Name: "dated", Label: "Dated", Form: registry.FormDay, Needed: true},
+	{Name: "due", Label: "Due", Form: registry.FormDay, Hint: "by the client's terms unless given"},
+	{Name: "balance", Label: "Still owed", Form: registry.FormAmount, Needed: true, Hint: "gross"},
+	{Name: "currency", Label: "Currency", Form: registry.FormLine, Hint: "the client's unless given"},
 	{Name: "client_number", Label: "Client's tax number", Form: registry.FormLine, Hint: "finds the client before the name does"},
-	{Name: "document", Label: "Document", Form: registry.FormLine, Hint: "invoice unless given"}, {Name: "issued_by", Label: "Issued by", Form: registry.FormLine, Hint: "tax number or name of the issuing entity; the client's usual unless given"},
+	{Name: "document", Label: "Document", Form: registry.FormLine, Hint: "invoice unless given"},
+	{Name: "issued_by", Label: "Issued by", Form: registry.FormLine,
+		Hint: "tax number or name of the issuing entity; the client's usual unless given"},
 }
 
 func init() {
-	registry.ReadFromFiles(OpenInvoices, registry.Reads{One: "open invoice", Many: "open invoices", About: "Invoices that were issued before, and are still owed.", Fields: openColumns,
+	registry.ReadFromFiles(OpenInvoices, registry.Reads{One: "open invoice", Many: "open invoices",
+		About: "Invoices that were issued before, and are still owed.", Fields: openColumns,
 		Take: takeOpen, TakeBack: forgetOpen})
 }
 
@@ -44,7 +50,8 @@ func takeOpen(tx *app.Tx, f *registry.Finder, values map[string]string) (int64, 
 	if err != nil {
 		return 0, err
 	}
-	in := TypedOpening{ClientID: client, EntityID: entity, Number: values["number"], Balance: values["balance"], Currency: money.Currency(values["currency"])}
+	in := TypedOpening{ClientID: client, EntityID: entity, Number: values["number"], Balance: values["balance"],
+		Currency: money.Currency(values["currency"])}
 	for name, at := range map[string]*day.Day{"dated": &in.Dated, "due": &in.Due} {
 		if values[name] == "" {
 			continue
@@ -92,7 +99,8 @@ func issuedBy(tx *app.Tx, said string) (int64, error) {
 	}
 	for _, e := range entities {
 		number := compact(e.TaxNumber)
-		if len(compact(said)) >= 6 && strings.HasSuffix(number, compact(said)) || strings.EqualFold(e.LegalName, said) || strings.EqualFold(e.Name, said) {
+		if len(compact(said)) >= 6 && strings.HasSuffix(number, compact(said)) || strings.EqualFold(e.LegalName, said) ||
+			strings.EqualFold(e.Name, said) {
 			return e.ID, nil
 		}
 	}

@@ -47,18 +47,21 @@ func takeOver(tx *app.Tx, in TypedOpening) (int64, error) {
 	if err := store.Insert(tx.DB, inv); err != nil {
 		return 0, err
 	}
-	part := store.Instalment{InvoiceID: inv.ID, Revision: inv.Revision, Position: 1, DueDay: inv.DueDay, Amount: inv.Due, Open: inv.Due, Currency: inv.Currency}
+	part := store.Instalment{InvoiceID: inv.ID, Revision: inv.Revision, Position: 1, DueDay: inv.DueDay, Amount: inv.Due, Open: inv.Due,
+		Currency: inv.Currency}
 	if err := store.Insert(tx.DB, &part); err != nil {
 		return 0, err
 	}
-	m := store.MoneyMovement{Kind: "opening_balance", InvoiceID: &inv.ID, ClientID: inv.ClientID, EntityID: inv.EntityID, EffectiveDay: inv.Dated, FromBucket: app.OldBalance, ToBucket: app.Issued,
+	m := store.MoneyMovement{Kind: "opening_balance", InvoiceID: &inv.ID, ClientID: inv.ClientID, EntityID: inv.EntityID,
+		EffectiveDay: inv.Dated, FromBucket: app.OldBalance, ToBucket: app.Issued,
 		Amount: inv.Due, Currency: inv.Currency, FirmAmount: inv.TotalFirm}
 	tx.Post(m)
 	m.Kind, m.FromBucket, m.ToBucket, m.InstalmentID = "instalment", app.Issued, app.Receivable, &part.ID
 	tx.Post(m)
 	tx.LinkTo("clients", inv.ClientID)
 	tx.LinkTo(app.OfInvoice, inv.ID)
-	tx.Describe(nil, inv.Amount(inv.Due).String(), "Took over %s of %s, on which %s is owed", inv.NumberText, inv.Dated.Long(), inv.Amount(inv.Due))
+	tx.Describe(nil, inv.Amount(inv.Due).String(), "Took over %s of %s, on which %s is owed", inv.NumberText, inv.Dated.Long(),
+		inv.Amount(inv.Due))
 	return inv.ID, nil
 }
 
@@ -67,8 +70,9 @@ func readOpening(tx *app.Tx, in TypedOpening) (*store.Invoice, error) {
 	if err != nil {
 		return nil, err
 	}
-	inv := &store.Invoice{Kind: invoice.Opening, EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency, NumberText: strings.TrimSpace(in.Number),
-		State: invoice.Issued, Revision: 1, Dated: in.Dated, UpToDay: in.Dated, TaxDay: in.Dated, DueDay: in.Due, Choices: profile.Choices{}}
+	inv := &store.Invoice{Kind: invoice.Opening, EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency,
+		NumberText: strings.TrimSpace(in.Number),
+		State:      invoice.Issued, Revision: 1, Dated: in.Dated, UpToDay: in.Dated, TaxDay: in.Dated, DueDay: in.Due, Choices: profile.Choices{}}
 	known, err := store.HasNumber(tx.DB, inv.ClientID, inv.NumberText)
 	switch {
 	case err != nil:
@@ -109,7 +113,8 @@ func dueAndRate(tx *app.Tx, inv *store.Invoice) error {
 		return app.RefuseField("due", "%s is before the invoice: give a later due day.", inv.DueDay.Long())
 	}
 	inv.SeriesID, err = store.FirstSeries(tx.DB, inv.EntityID)
-	if err := app.Found(err, app.Refuse(app.Conflict, "The issuing entity has no series of invoice numbers: give it one under Set-up.")); err != nil {
+	if err := app.Found(err, app.Refuse(app.Conflict,
+		"The issuing entity has no series of invoice numbers: give it one under Set-up.")); err != nil {
 		return err
 	}
 	firm, err := store.TheFirm(tx.DB)

@@ -15,7 +15,8 @@ import (
 
 func hold(t *testing.T, a *app.App, client int64, on day.Day, amount string) *receivables.Payment {
 	t.Helper()
-	p, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: client, Day: on, Amount: amount, Method: "transfer"})
+	p, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+		receivables.TypedFunds{ClientID: client, Day: on, Amount: amount, Method: "transfer"})
 	must(t, err)
 	return p
 }
@@ -45,7 +46,8 @@ func TestReopeningUndoesNothingTwice(t *testing.T) {
 		t.Errorf("1,000.00 came in, %s is held", got)
 	}
 	must(t, drafts.Delete(t.Context(), a, apptest.Admin, edit(drafted(t, a, apptest.Study, "1"))))
-	if again, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(open))); err != nil || again.State != invoice.Paid {
+	if again, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(open))); err != nil ||
+		again.State != invoice.Paid {
 		t.Errorf("issued again it takes what is held: %+v, %v", again, err)
 	}
 	apptest.Whole(t, a)
@@ -84,7 +86,8 @@ func TestNothingLeavesBeforeItCame(t *testing.T) {
 	if _, err := receivables.StatementOf(t.Context(), a, apptest.Admin.Actor, 1); err != nil {
 		t.Error(err)
 	}
-	_, err = receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 2, EntityID: 1, Day: apptest.Today - 3, Amount: "80", Method: "transfer"})
+	_, err = receivables.Receive(t.Context(), a, apptest.Admin,
+		receivables.TypedPayment{ClientID: 2, EntityID: 1, Day: apptest.Today - 3, Amount: "80", Method: "transfer"})
 	must(t, err)
 	account := store.Account{ClientID: 2, EntityID: 1, Currency: "EUR"}
 	_, err = receivables.RefundCredit(t.Context(), a, apptest.Admin, account, "80", apptest.Today-4)
@@ -99,11 +102,14 @@ func TestNothingLeavesBeforeItCame(t *testing.T) {
 func TestABillTakesWhatCameInAfterItsDateOnTheDayItCame(t *testing.T) {
 	a := firm(t)
 	hold(t, a, 1, apptest.Today, "60")
-	_, err := receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, EntityID: 1, Day: apptest.Today - 1, Amount: "30", Method: "cash"})
+	_, err := receivables.Receive(t.Context(), a, apptest.Admin,
+		receivables.TypedPayment{ClientID: 1, EntityID: 1, Day: apptest.Today - 1, Amount: "30", Method: "cash"})
 	must(t, err)
-	draft, err := apptest.Invoice(t.Context(), a)(drafts.Begin(t.Context(), a, apptest.Admin, drafts.Beginning{EngagementID: apptest.Survey, Take: "nothing", Dated: apptest.Today - 5}))
+	draft, err := apptest.Invoice(t.Context(), a)(drafts.Begin(t.Context(), a, apptest.Admin,
+		drafts.Beginning{EngagementID: apptest.Survey, Take: "nothing", Dated: apptest.Today - 5}))
 	must(t, err)
-	draft, err = apptest.Invoice(t.Context(), a)(drafts.AddLine(t.Context(), a, apptest.Admin, edit(draft), drafts.LineTyped{Text: "Work", Amount: "100", TaxCode: "Z"}))
+	draft, err = apptest.Invoice(t.Context(), a)(drafts.AddLine(t.Context(), a, apptest.Admin, edit(draft),
+		drafts.LineTyped{Text: "Work", Amount: "100", TaxCode: "Z"}))
 	must(t, err)
 	inv, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	if must(t, err); inv.Open.String() != "10.00" {
@@ -149,7 +155,8 @@ func TestADepositThatBouncesIsAskedForAgain(t *testing.T) {
 	a := firm(t)
 	request, err := receivables.RequestDeposit(t.Context(), a, apptest.Admin, receivables.TypedRequest{ClientID: 1, Amount: "100"})
 	must(t, err)
-	p, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{RequestID: request.ID, Day: apptest.Today, Amount: "100", Method: "cheque"})
+	p, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+		receivables.TypedFunds{RequestID: request.ID, Day: apptest.Today, Amount: "100", Method: "cheque"})
 	must(t, err)
 	_, err = receivables.Reverse(t.Context(), a, apptest.Admin, p.ID, "bounced")
 	must(t, err)

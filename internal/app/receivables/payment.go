@@ -75,7 +75,8 @@ func Receive(ctx context.Context, a *app.App, r app.Request, in TypedPayment) (*
 		left := row.Amount
 		for _, p := range puts {
 			left -= p.minor
-			err := ledger.Settle(tx, p.inv, p.minor, ledger.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID, Rate: row.ExchangeRate})
+			err := ledger.Settle(tx, p.inv, p.minor, ledger.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID,
+				Rate: row.ExchangeRate})
 			if err != nil {
 				return nil, err
 			}
@@ -114,8 +115,10 @@ func finished(tx *app.Tx, row *store.Payment) (*Payment, error) {
 }
 
 func paymentView(p *store.PaymentRow) *Payment {
-	view := &Payment{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Day: p.Day, Purpose: p.Purpose, Method: p.Method, Reference: p.Reference, Note: p.Note,
-		Amount: amount(&p.Payment, p.Amount), On: strings.ReplaceAll(p.OnInvoices, ",", ", "), Unapplied: amount(&p.Payment, p.Unapplied), Reversed: p.Reversed, Person: p.Person}
+	view := &Payment{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Day: p.Day, Purpose: p.Purpose, Method: p.Method,
+		Reference: p.Reference, Note: p.Note,
+		Amount: amount(&p.Payment, p.Amount), On: strings.ReplaceAll(p.OnInvoices, ",", ", "), Unapplied: amount(&p.Payment, p.Unapplied),
+		Reversed: p.Reversed, Person: p.Person}
 	if p.ReversesID != nil {
 		view.Reverses = *p.ReversesID
 	}
@@ -155,7 +158,8 @@ func owedBy(tx *app.Tx, in TypedPayment) ([]store.Invoice, error) {
 	for _, on := range in.On {
 		at := slices.IndexFunc(all, func(i store.Invoice) bool { return i.ID == on.InvoiceID })
 		if at < 0 {
-			return nil, app.Refuse(app.Conflict, "Nothing is owed any more on an invoice that was chosen, or it is another client's: load the page again.")
+			return nil, app.Refuse(app.Conflict, "Nothing is owed any more on an invoice that was chosen, or it is another client's: "+
+				"load the page again.")
 		}
 		named = append(named, all[at])
 	}
@@ -205,7 +209,8 @@ func paymentOf(tx *app.Tx, account store.Account, on day.Day, typed, method stri
 	case on <= firm.ClosingDay:
 		return nil, app.RefuseField("day", "The period up to %s is closed: give a later day.", firm.ClosingDay.Long())
 	}
-	row := &store.Payment{EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency, Day: on, Method: method, PersonID: &tx.Actor.PersonID}
+	row := &store.Payment{EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency, Day: on, Method: method,
+		PersonID: &tx.Actor.PersonID}
 	if row.Amount, err = minorUnits(tx.DB, typed, account.Currency); err != nil {
 		return nil, app.InField("amount", err)
 	}
@@ -299,8 +304,9 @@ func post(tx *app.Tx, row *store.Payment, kind, from, to string, minor int64) er
 	if err != nil {
 		return err
 	}
-	tx.Post(store.MoneyMovement{Kind: kind, ClientID: row.ClientID, EntityID: row.EntityID, EffectiveDay: row.Day, FromBucket: from, ToBucket: to,
-		Amount: minor, Currency: row.Currency, FirmAmount: inFirm.Minor, PaymentID: &row.ID, PurseID: row.PurseID})
+	tx.Post(store.MoneyMovement{Kind: kind, ClientID: row.ClientID, EntityID: row.EntityID, EffectiveDay: row.Day, FromBucket: from,
+		ToBucket: to,
+		Amount:   minor, Currency: row.Currency, FirmAmount: inFirm.Minor, PaymentID: &row.ID, PurseID: row.PurseID})
 	return nil
 }
 

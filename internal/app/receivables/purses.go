@@ -31,13 +31,15 @@ func Purses(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, Purse{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Engagement: p.Engagement, Held: purseAmount(p, p.Held), Reserved: purseAmount(p, p.Reserved), Owed: purseAmount(p, owed)})
+		list = append(list, Purse{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Engagement: p.Engagement, Held: purseAmount(p, p.Held),
+			Reserved: purseAmount(p, p.Reserved), Owed: purseAmount(p, owed)})
 	}
 	return list, err
 }
 
 // movementWords say what a movement of a purse was.
-var movementWords = map[string]string{"funds_in": "Received", "funds_applied": "Applied to", "refunded": "Refunded", "reversed": "Reversed", "reopened": "Given back by"}
+var movementWords = map[string]string{"funds_in": "Received", "funds_applied": "Applied to", "refunded": "Refunded",
+	"reversed": "Reversed", "reopened": "Given back by"}
 
 // StatementOf is the statement of one purse.
 func StatementOf(ctx context.Context, a *app.App, actor app.Actor, purseID int64) (*funds.Statement, error) {
@@ -52,7 +54,8 @@ func StatementOf(ctx context.Context, a *app.App, actor app.Actor, purseID int64
 	}
 	movements := make([]funds.Movement, 0, len(rows))
 	for _, m := range rows {
-		one := funds.Movement{Day: m.EffectiveDay, Text: strings.TrimSpace(movementWords[m.Kind] + " " + m.NumberText), Amount: money.Amount{Minor: m.Amount, Currency: m.Currency}}
+		one := funds.Movement{Day: m.EffectiveDay, Text: strings.TrimSpace(movementWords[m.Kind] + " " + m.NumberText),
+			Amount: money.Amount{Minor: m.Amount, Currency: m.Currency}}
 		if m.ToBucket == app.Funds {
 			one.Amount = one.Amount.Neg()
 		}

@@ -33,7 +33,8 @@ func issued(t *testing.T, a *app.App, engagement int64, amount, schedule string)
 	inv := drafted(t, a, engagement, amount)
 	var err error
 	if schedule != "" {
-		inv, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "schedule", Value: schedule, Keep: "invoice"}))
+		inv, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv),
+			drafts.ChoiceChange{Name: "schedule", Value: schedule, Keep: "invoice"}))
 		must(t, err)
 	}
 	inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(inv)))
@@ -43,9 +44,11 @@ func issued(t *testing.T, a *app.App, engagement int64, amount, schedule string)
 
 func drafted(t *testing.T, a *app.App, engagement int64, amount string) *invoices.Invoice {
 	t.Helper()
-	inv, err := apptest.Invoice(t.Context(), a)(drafts.Begin(t.Context(), a, apptest.Admin, drafts.Beginning{EngagementID: engagement, Take: "nothing"}))
+	inv, err := apptest.Invoice(t.Context(), a)(drafts.Begin(t.Context(), a, apptest.Admin,
+		drafts.Beginning{EngagementID: engagement, Take: "nothing"}))
 	must(t, err)
-	inv, err = apptest.Invoice(t.Context(), a)(drafts.AddLine(t.Context(), a, apptest.Admin, edit(inv), drafts.LineTyped{Text: "Work", Amount: amount, TaxCode: "Z"}))
+	inv, err = apptest.Invoice(t.Context(), a)(drafts.AddLine(t.Context(), a, apptest.Admin, edit(inv),
+		drafts.LineTyped{Text: "Work", Amount: amount, TaxCode: "Z"}))
 	must(t, err)
 	return inv
 }
@@ -70,7 +73,8 @@ func must(t *testing.T, err error) {
 
 func receive(t *testing.T, a *app.App, amount string, on ...receivables.PaidInvoice) *receivables.Payment {
 	t.Helper()
-	paid, err := receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: amount, Method: "transfer", On: on})
+	paid, err := receivables.Receive(t.Context(), a, apptest.Admin,
+		receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: amount, Method: "transfer", On: on})
 	must(t, err)
 	apptest.Whole(t, a)
 	return paid
@@ -122,7 +126,8 @@ func TestOnePaymentPaysSeveralInvoicesAndTheRestIsCredit(t *testing.T) {
 	}
 	_, err := receivables.UseCredit(t.Context(), a, apptest.Admin, first.ID, "30")
 	refused(t, err, "20.00 of credit that is free")
-	draft, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(draft), drafts.ChoiceChange{Name: "use_credit", Value: "no", Keep: "invoice"}))
+	draft, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(draft),
+		drafts.ChoiceChange{Name: "use_credit", Value: "no", Keep: "invoice"}))
 	if must(t, err); draft.Document.Totals.Due.String() != "70.00" {
 		t.Errorf("and can be refused: %+v", draft.Document.Totals)
 	}
@@ -149,11 +154,13 @@ func TestAPaymentThatCantBe(t *testing.T) {
 	inv := issued(t, a, apptest.Survey, "100", "")
 	study := issued(t, a, apptest.Study, "100", "")
 	for says, in := range map[string]receivables.TypedPayment{
-		"more than zero":       {ClientID: 1, Day: apptest.Today, Amount: "0"},
-		"still to come":        {ClientID: 1, Day: apptest.Today + 1, Amount: "1"},
-		"on which day":         {ClientID: 1, Amount: "1"},
-		"take 20.00 away":      {ClientID: 1, Day: apptest.Today, Amount: "80", On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100"}}},
-		"can't be put on N1":   {ClientID: 1, Day: apptest.Today, Amount: "180", On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100.01"}}},
+		"more than zero": {ClientID: 1, Day: apptest.Today, Amount: "0"},
+		"still to come":  {ClientID: 1, Day: apptest.Today + 1, Amount: "1"},
+		"on which day":   {ClientID: 1, Amount: "1"},
+		"take 20.00 away": {ClientID: 1, Day: apptest.Today, Amount: "80",
+			On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100"}}},
+		"can't be put on N1": {ClientID: 1, Day: apptest.Today, Amount: "180",
+			On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100.01"}}},
 		"it is another":        {ClientID: 1, Day: apptest.Today, Amount: "80", On: []receivables.PaidInvoice{{InvoiceID: study.ID}}},
 		"no such client":       {ClientID: 99, Day: apptest.Today, Amount: "80"},
 		"give a later day":     {ClientID: 1, Day: day.Of(2026, 10, 1), Amount: "80"},
@@ -206,7 +213,8 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 	draft := drafted(t, a, apptest.Survey, "3700.20")
 	funds := func(amount string, engagement int64) {
 		t.Helper()
-		_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 1, EngagementID: engagement, Day: apptest.Today, Amount: amount, Method: "transfer"})
+		_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+			receivables.TypedFunds{ClientID: 1, EngagementID: engagement, Day: apptest.Today, Amount: amount, Method: "transfer"})
 		must(t, err)
 		apptest.Whole(t, a)
 	}
@@ -245,7 +253,8 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 
 func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 	a := firm(t)
-	_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "40", Method: "transfer"})
+	_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+		receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "40", Method: "transfer"})
 	must(t, err)
 	for _, done := range []bool{false, true} {
 		inv := issued(t, a, apptest.Survey, "100", "")
@@ -268,7 +277,8 @@ func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 		if must(t, err); done && (len(left) != 1 || left[0].Amount.String() != "−40.00") || !done && len(left) != 0 {
 			t.Errorf("done %t: %+v", done, left)
 		}
-		again, err := apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(open), drafts.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}))
+		again, err := apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(open),
+			drafts.ChoiceChange{Name: "use_funds", Value: "none", Keep: "invoice"}))
 		must(t, err)
 		_, err = issuing.Issue(t.Context(), a, apptest.Admin, edit(again))
 		must(t, err)
@@ -278,7 +288,8 @@ func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 
 func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 	a := firm(t)
-	_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 1, EngagementID: apptest.Advice, Day: apptest.Today, Amount: "500", Method: "transfer"})
+	_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+		receivables.TypedFunds{ClientID: 1, EngagementID: apptest.Advice, Day: apptest.Today, Amount: "500", Method: "transfer"})
 	must(t, err)
 	inv := issued(t, a, apptest.Survey, "100", "")
 	_, err = receivables.Apply(t.Context(), a, apptest.Admin, 1, inv.ID, "")
@@ -289,7 +300,8 @@ func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 	_, err = receivables.Apply(t.Context(), a, apptest.Admin, 1, other.ID, "")
 	refused(t, err, "can't pay another's")
 	draft := drafted(t, a, apptest.Advice, "100")
-	draft, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(draft), drafts.ChoiceChange{Name: "funds_at_most", Value: "30", Keep: "invoice"}))
+	draft, err = apptest.Invoice(t.Context(), a)(drafts.SetChoice(t.Context(), a, apptest.Admin, edit(draft),
+		drafts.ChoiceChange{Name: "funds_at_most", Value: "30", Keep: "invoice"}))
 	if must(t, err); draft.Document.Totals.Funds.String() != "30.00" {
 		t.Errorf("%+v", draft.Document.Totals)
 	}
@@ -315,18 +327,21 @@ func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 
 func TestADepositIsRequestedAndHeldWhenItComes(t *testing.T) {
 	a := firm(t)
-	request, err := receivables.RequestDeposit(t.Context(), a, apptest.Admin, receivables.TypedRequest{EngagementID: apptest.Survey, Amount: "250", Due: day.Of(2026, 12, 15)})
+	request, err := receivables.RequestDeposit(t.Context(), a, apptest.Admin,
+		receivables.TypedRequest{EngagementID: apptest.Survey, Amount: "250", Due: day.Of(2026, 12, 15)})
 	if must(t, err); request.Number != "D1" || request.State != "open" || request.Client != "Alder" {
 		t.Errorf("%+v", request)
 	}
 	if owed, err := receivables.Owed(t.Context(), a, apptest.Admin.Actor, receivables.Filter{}); err != nil || !owed.Total.IsZero() {
 		t.Errorf("a request is not owed: %+v, %v", owed, err)
 	}
-	if name, content, err := receivables.RequestFile(t.Context(), a, apptest.Admin.Actor, request.ID); err != nil || name != "D1 Client 2026-12-01.pdf" || string(content) != "D1" {
+	if name, content, err := receivables.RequestFile(t.Context(), a, apptest.Admin.Actor, request.ID); err != nil ||
+		name != "D1 Client 2026-12-01.pdf" || string(content) != "D1" {
 		t.Errorf("%s, %s, %v", name, content, err)
 	}
 	for _, amount := range []string{"100", "150"} {
-		_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{RequestID: request.ID, Day: apptest.Today, Amount: amount, Method: "transfer"})
+		_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+			receivables.TypedFunds{RequestID: request.ID, Day: apptest.Today, Amount: amount, Method: "transfer"})
 		must(t, err)
 	}
 	list, err := receivables.Requests(t.Context(), a, apptest.Admin.Actor, 0)
@@ -337,7 +352,8 @@ func TestADepositIsRequestedAndHeldWhenItComes(t *testing.T) {
 	refused(t, err, "nothing to withdraw")
 	second, err := receivables.RequestDeposit(t.Context(), a, apptest.Admin, receivables.TypedRequest{ClientID: 1, Amount: "10"})
 	must(t, err)
-	if second, err = receivables.Withdraw(t.Context(), a, apptest.Admin, second.ID, second.Version); err != nil || second.State != "withdrawn" {
+	if second, err = receivables.Withdraw(t.Context(), a, apptest.Admin, second.ID, second.Version); err != nil ||
+		second.State != "withdrawn" {
 		t.Errorf("%+v, %v", second, err)
 	}
 	apptest.Whole(t, a)
@@ -353,7 +369,8 @@ func TestAnOpeningBalanceIsPaidAndAgedLikeAnyOther(t *testing.T) {
 	apptest.Whole(t, a)
 	_, err = receivables.EnterOpening(t.Context(), a, apptest.Admin, in)
 	refused(t, err, "can't be taken over twice")
-	for _, bad := range []func(*receivables.TypedOpening){func(in *receivables.TypedOpening) { in.Number = "" }, func(in *receivables.TypedOpening) { in.Balance = "0" },
+	for _, bad := range []func(*receivables.TypedOpening){func(in *receivables.TypedOpening) { in.Number = "" },
+		func(in *receivables.TypedOpening) { in.Balance = "0" },
 		func(in *receivables.TypedOpening) { in.Dated = apptest.Today + 1 }, func(in *receivables.TypedOpening) { in.Due = day.Of(2026, 7, 1) }} {
 		wrong := in
 		wrong.Number = "OLD-8"
@@ -384,7 +401,8 @@ func TestAPaymentAtAnotherRateLeavesAnExchangeDifference(t *testing.T) {
 	later := *a
 	later.Clock = app.PinnedClock{Date: apptest.Today + 9}
 	apptest.Add(t, a, "exchange-rates", "currency", "USD", "day", "2026-12-05", "rate", "0.95", "source", "invented")
-	_, err := receivables.Receive(t.Context(), &later, apptest.Admin, receivables.TypedPayment{ClientID: client, Day: apptest.Today + 9, Amount: "100", Method: "transfer"})
+	_, err := receivables.Receive(t.Context(), &later, apptest.Admin,
+		receivables.TypedPayment{ClientID: client, Day: apptest.Today + 9, Amount: "100", Method: "transfer"})
 	must(t, err)
 	movements, err := store.MoneyOf(a.Store.Read(t.Context(), store.Everything), inv.ID)
 	must(t, err)
@@ -404,14 +422,16 @@ func TestNobodyOfAnotherEntitySeesWhatIsOwed(t *testing.T) {
 	if must(t, err); len(owed.Clients) != 0 || !owed.Total.IsZero() {
 		t.Errorf("%+v", owed)
 	}
-	_, err = receivables.Receive(t.Context(), a, app.Request{Actor: limited}, receivables.TypedPayment{ClientID: 1, EntityID: 1, Currency: "EUR", Day: apptest.Today, Amount: "100", Method: "cash"})
+	_, err = receivables.Receive(t.Context(), a, app.Request{Actor: limited},
+		receivables.TypedPayment{ClientID: 1, EntityID: 1, Currency: "EUR", Day: apptest.Today, Amount: "100", Method: "cash"})
 	refused(t, err, "no such client")
 }
 
 func TestOpenInvoicesAreReadFromAFileAndTakenBack(t *testing.T) {
 	a := firm(t)
 	in := registry.Incoming{Kind: "open-invoices", Name: "old.csv", Header: []string{"Client", "Number", "Dated", "Still owed"},
-		Rows: [][]string{{"Alder", "A-1", "2026-08-01", "100.00"}, {"Birch", "B-1", "2026-09-01", "50.00"}, {"Nobody", "N-1", "2026-09-01", "50.00"}}, Cell: func(s string) (string, bool) { return s, false }}
+		Rows: [][]string{{"Alder", "A-1", "2026-08-01", "100.00"}, {"Birch", "B-1", "2026-09-01", "50.00"},
+			{"Nobody", "N-1", "2026-09-01", "50.00"}}, Cell: func(s string) (string, bool) { return s, false }}
 	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
 	if must(t, err); check.Good != 2 || len(check.Bad) != 1 || check.Bad[0].Column != "Client" {
 		t.Errorf("%+v", check)
@@ -440,19 +460,21 @@ func TestEInvoicesAreTakenOverAsOpenInvoices(t *testing.T) {
 	row := func(client, number, invoice, document, by string) []string {
 		return []string{client, number, invoice, "2026-08-01", "2026-09-01", "100.00", "EUR", document, by}
 	}
-	in := registry.Incoming{Kind: receivables.OpenInvoices, Name: "old.xml", Header: einvoice.Columns, Cell: func(s string) (string, bool) { return s, false }, Point: true, Rows: [][]string{
-		row("Client", "", "A-1", "invoice", "IE0000000X"),               // two clients have this name on invoices
-		row("Alder", "", "A-2", "invoice", "Firm Ltd"),                  // by name
-		row("somebody", "NO999999999MVA", "B-1", "invoice", ""),         // by number
-		row("Alder", "", "A-3", "credit note", "IE0000000X"),            // no debt
-		row("Alder", "", "A-4", "invoice", "DE111111111"),               // of others
-		row("Nobody", "SE556000000001", "N-1", "invoice", "IE0000000X"), // of whom we do not know
-	}}
+	in := registry.Incoming{Kind: receivables.OpenInvoices, Name: "old.xml", Header: einvoice.Columns,
+		Cell: func(s string) (string, bool) { return s, false }, Point: true, Rows: [][]string{
+			row("Client", "", "A-1", "invoice", "IE0000000X"),               // two clients have this name on invoices
+			row("Alder", "", "A-2", "invoice", "Firm Ltd"),                  // by name
+			row("somebody", "NO999999999MVA", "B-1", "invoice", ""),         // by number
+			row("Alder", "", "A-3", "credit note", "IE0000000X"),            // no debt
+			row("Alder", "", "A-4", "invoice", "DE111111111"),               // of others
+			row("Nobody", "SE556000000001", "N-1", "invoice", "IE0000000X"), // of whom we do not know
+		}}
 	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
 	if must(t, err); check.Good != 2 || len(check.Bad) != 4 {
 		t.Fatalf("%+v", check)
 	}
-	for i, want := range []struct{ column, reason string }{{"Client", "There is no client"}, {"Document", "recorded as a payment"}, {"Issued by", "none of the firm's issuing entities"}, {"Client", "There is no client"}} {
+	for i, want := range []struct{ column, reason string }{{"Client", "There is no client"}, {"Document", "recorded as a payment"},
+		{"Issued by", "none of the firm's issuing entities"}, {"Client", "There is no client"}} {
 		if bad := check.Bad[i]; bad.Column != want.column || !strings.Contains(bad.Reason, want.reason) {
 			t.Errorf("%+v, not %+v", bad, want)
 		}

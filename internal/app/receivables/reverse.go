@@ -51,7 +51,8 @@ func Reverse(ctx context.Context, a *app.App, r app.Request, id int64, why strin
 		}
 		tx.LinkTo("clients", of.ClientID)
 		tx.LinkTo(app.OfPayment, of.ID, back.ID)
-		tx.Describe(amount(&of.Payment, of.Amount).String(), nil, "Reversed %s %s of %s: %s", amount(&of.Payment, of.Amount), of.Currency, of.Day.Long(), back.Note)
+		tx.Describe(amount(&of.Payment, of.Amount).String(), nil, "Reversed %s %s of %s: %s", amount(&of.Payment, of.Amount), of.Currency,
+			of.Day.Long(), back.Note)
 		return finished(tx, &back)
 	})
 }

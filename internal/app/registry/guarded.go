@@ -57,7 +57,8 @@ func mayMake(tx *app.Tx, e *Env, k AnyKind, typed map[string]string) error {
 		return err
 	}
 	if e.Firm.TwoAgree {
-		return app.Refuse(app.Conflict, "A second administrator has to agree to %s: make the %s without, then set it.", strings.Join(labels, ", "), k.describe().One)
+		return app.Refuse(app.Conflict, "A second administrator has to agree to %s: make the %s without, then set it.",
+			strings.Join(labels, ", "), k.describe().One)
 	}
 	return tx.Actor.Prove()
 }
@@ -82,7 +83,8 @@ func propose(tx *app.Tx, e *Env, k AnyKind, seen []Seen, c Change) error {
 		if err := tried.set(e, c.Field, c.Value); err != nil {
 			return app.InField(c.Field, err)
 		}
-		row := &store.ProposedChange{Kind: k.describe().Name, RecordID: s.ID, Field: c.Field, Before: before, Value: c.Value, PersonID: tx.Actor.PersonID, At: tx.Now, State: "waits"}
+		row := &store.ProposedChange{Kind: k.describe().Name, RecordID: s.ID, Field: c.Field, Before: before, Value: c.Value,
+			PersonID: tx.Actor.PersonID, At: tx.Now, State: "waits"}
 		if err := store.Insert(tx.DB, row); err != nil {
 			return err
 		}
@@ -93,7 +95,8 @@ func propose(tx *app.Tx, e *Env, k AnyKind, seen []Seen, c Change) error {
 		return err
 	}
 	tx.Describe(nil, nil, "Proposed to change %s", what)
-	return identity.TellAdministrators(tx, "A change waits for you", fmt.Sprintf("%s proposes to change %s. A second administrator has to agree or refuse: Set-up, Changes that wait.", who, what))
+	return identity.TellAdministrators(tx, "A change waits for you",
+		fmt.Sprintf("%s proposes to change %s. A second administrator has to agree or refuse: Set-up, Changes that wait.", who, what))
 }
 
 // announce logs a guarded change that was made, and tells all administrators of it; where
@@ -114,7 +117,8 @@ func announce(tx *app.Tx, e *Env, k AnyKind, seen []Seen, field string, before [
 			return err
 		}
 	}
-	return identity.TellAdministrators(tx, "A change that you should know of", fmt.Sprintf("%s changed %s. If you do not know why, ask now.", who, what))
+	return identity.TellAdministrators(tx, "A change that you should know of",
+		fmt.Sprintf("%s changed %s. If you do not know why, ask now.", who, what))
 }
 
 // toldOf says who changes what.
@@ -176,7 +180,8 @@ func Waiting(ctx context.Context, a *app.App, actor app.Actor) ([]WaitingChange,
 				row.Before, row.Value = Words(e, f, row.Before), Words(e, f, row.Value)
 			}
 		}
-		list = append(list, WaitingChange{row.ID, row.Version, label + " of " + names.Keys[row.RecordID].Title, row.Before, row.Value, by.Name, row.At, row.PersonID == actor.PersonID})
+		list = append(list, WaitingChange{row.ID, row.Version, label + " of " + names.Keys[row.RecordID].Title, row.Before, row.Value, by.Name,
+			row.At, row.PersonID == actor.PersonID})
 	}
 	return list, nil
 }

@@ -92,7 +92,8 @@ func Describe(ctx context.Context, a *app.App, actor app.Actor, name string) (*K
 }
 
 // keptFromLimited says why somebody limited to issuing entities changes a record not.
-const keptFromLimited = "This belongs to all issuing entities, or to another one, too. You are limited to some: ask an administrator who is not."
+const keptFromLimited = "This belongs to all issuing entities, or to another one, too. You are limited to some: ask an " +
+	"administrator who is not."
 
 // List reads the records of a kind.
 func List(ctx context.Context, a *app.App, actor app.Actor, name string, f ListFilter) ([]RecordRow, error) {
@@ -205,7 +206,8 @@ func sheetOf(e *Env, k AnyKind, r Record) (*Sheet, error) {
 		if err != nil {
 			return nil, err
 		}
-		sheet.Values = append(sheet.Values, SheetValue{Field: f, Value: text, Shown: Words(e, f, text), Locked: f.Set || f.Fixed && sheet.Used != ""})
+		sheet.Values = append(sheet.Values, SheetValue{Field: f, Value: text, Shown: Words(e, f, text), Locked: f.Set || f.Fixed &&
+			sheet.Used != ""})
 	}
 	return sheet, layered(e, r, sheet)
 }

@@ -227,7 +227,8 @@ func fixed(e *Env, k AnyKind, id int64, f Field) error {
 	}
 	used, err := store.UsedBy(e.Tx, k.describe().Name, id)
 	if err == nil && used != "" {
-		err = app.RefuseField(f.Name, "%s can't change any more, because %s use it. Make a new %s if you need another.", f.Label, used, k.describe().One)
+		err = app.RefuseField(f.Name, "%s can't change any more, because %s use it. Make a new %s if you need another.", f.Label, used,
+			k.describe().One)
 	}
 	return err
 }

@@ -41,16 +41,19 @@ func everyList(t *testing.T, a *app.App) {
 func TestNoRecordMakesAListUnreadable(t *testing.T) {
 	a := apptest.Firm(t)
 	bought := func(amount string) error {
-		_, err := timekeeping.RecordPurchase(t.Context(), a, apptest.Admin, timekeeping.TypedPurchase{PersonID: 2, CategoryID: 1, Day: apptest.Today, PaidBy: "firm", Amount: amount,
-			Shares: []timekeeping.TypedShare{{EngagementID: apptest.Survey, Treatment: wip.Billable}}})
+		_, err := timekeeping.RecordPurchase(t.Context(), a, apptest.Admin,
+			timekeeping.TypedPurchase{PersonID: 2, CategoryID: 1, Day: apptest.Today, PaidBy: "firm", Amount: amount,
+				Shares: []timekeeping.TypedShare{{EngagementID: apptest.Survey, Treatment: wip.Billable}}})
 		return err
 	}
 	paid := func(amount string) error {
-		_, err := receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, EntityID: 1, Day: apptest.Today, Amount: amount, Method: "transfer"})
+		_, err := receivables.Receive(t.Context(), a, apptest.Admin,
+			receivables.TypedPayment{ClientID: 1, EntityID: 1, Day: apptest.Today, Amount: amount, Method: "transfer"})
 		return err
 	}
 	for _, enter := range []func(string) error{bought, paid} {
-		for _, amount := range []string{"900000000000000.00", "400000000000000.00", "92233720368547758.07", "92233720368547758.08", strings.Repeat("9", 40), "100000000000.01"} {
+		for _, amount := range []string{"900000000000000.00", "400000000000000.00", "92233720368547758.07", "92233720368547758.08",
+			strings.Repeat("9", 40), "100000000000.01"} {
 			if err := enter(amount); err == nil || !strings.Contains(err.Error(), "too large") {
 				t.Errorf("%s: %v", amount, err)
 			}
@@ -68,7 +71,8 @@ func TestNoRecordMakesAListUnreadable(t *testing.T) {
 		t.Error("a flat amount beyond the bound is taken")
 	}
 	// Nine hundred such records are more than can be counted: the next is refused.
-	if err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error { return tx.SQL(t).Exec("UPDATE portions SET agreed = 9007199254740000").Error }); err != nil {
+	if err := a.Store.Write(t.Context(), store.Everything,
+		func(tx *store.DB) error { return tx.SQL(t).Exec("UPDATE portions SET agreed = 9007199254740000").Error }); err != nil {
 		t.Fatal(err)
 	}
 	if err := bought("50000000000.00"); err == nil || !strings.Contains(err.Error(), "more than can be counted") {

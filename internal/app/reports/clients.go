@@ -116,9 +116,11 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 	list := make([]ClientStanding, len(heads))
 	at := map[int64]*ClientStanding{}
 	for i, h := range heads {
-		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Warns: h.Warns, Active: h.Active, Onboarding: h.OpenSteps > 0 && !h.Onboarded,
-			OpenSteps: h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName, Engagements: h.Engagements, LastBilled: h.LastBilled,
-			Unbilled: []money.Amount{}, Expenses: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
+		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Warns: h.Warns, Active: h.Active,
+			Onboarding: h.OpenSteps > 0 && !h.Onboarded,
+			OpenSteps:  h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName, Engagements: h.Engagements,
+			LastBilled: h.LastBilled,
+			Unbilled:   []money.Amount{}, Expenses: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
 		at[h.ID] = &list[i]
 	}
 	for _, sum := range unbilled {
@@ -216,8 +218,10 @@ func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]C
 	list := []ClientEngagement{}
 	for _, e := range rows {
 		sum := done[e.ID]
-		one := ClientEngagement{ID: e.ID, Version: e.Version, Code: e.Code, Name: e.Name, Arrangement: e.Arrangement, Stage: e.Stage, Lead: e.Lead, Active: e.Active, Minutes: sum.Minutes,
-			Worth: money.Amount{Minor: sum.Agreed, Currency: e.Currency}, Billed: money.Amount{Minor: sum.Billed, Currency: e.Currency}, LastBilled: e.LastBilled}
+		one := ClientEngagement{ID: e.ID, Version: e.Version, Code: e.Code, Name: e.Name, Arrangement: e.Arrangement, Stage: e.Stage,
+			Lead: e.Lead, Active: e.Active, Minutes: sum.Minutes,
+			Worth: money.Amount{Minor: sum.Agreed, Currency: e.Currency}, Billed: money.Amount{Minor: sum.Billed, Currency: e.Currency},
+			LastBilled: e.LastBilled}
 		budgets, err := setup.Budgets(ctx, a, actor, e.ID)
 		if err != nil {
 			return nil, err
@@ -271,7 +275,8 @@ func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*En
 		return nil, err
 	}
 	amount := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: g.Currency} }
-	view := &EngagementOverview{ID: id, Name: g.Name, Code: g.Code, ClientID: g.ClientID, Client: rows[0].Client, Active: g.Active, LastBilled: rows[0].LastBilled, Again: setup.NextPeriod(g, a.Clock.Today()), Phases: []PhaseProgress{}}
+	view := &EngagementOverview{ID: id, Name: g.Name, Code: g.Code, ClientID: g.ClientID, Client: rows[0].Client, Active: g.Active,
+		LastBilled: rows[0].LastBilled, Again: setup.NextPeriod(g, a.Clock.Today()), Phases: []PhaseProgress{}}
 	if g.ProposalID != nil {
 		view.ProposalID = *g.ProposalID
 	}

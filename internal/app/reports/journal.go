@@ -117,7 +117,8 @@ func (j *Journal) enter(tx *store.DB, firm *store.Firm, k *accounts, group []sto
 			j.Unmapped = append(j.Unmapped, name)
 		}
 		code, _ := journal.TaxCode(l.Posting)
-		line := JournalLine{Entry: first.ActID, Day: first.EffectiveDay, Document: first.Document, ClientCode: first.ClientCode, Client: first.Client, Text: first.Summary, Posting: name, Account: account,
+		line := JournalLine{Entry: first.ActID, Day: first.EffectiveDay, Document: first.Document, ClientCode: first.ClientCode,
+			Client: first.Client, Text: first.Summary, Posting: name, Account: account,
 			TaxCode: code, Debit: none, Credit: none, Amount: money.Amount{Minor: l.Amount, Currency: first.Currency}}
 		if first.InvoiceID != nil {
 			line.InvoiceID = *first.InvoiceID
@@ -197,11 +198,14 @@ func JournalTable(ctx context.Context, a *app.App, actor app.Actor, from, to day
 		return nil, nil, err
 	}
 	if len(j.Unmapped) > 0 {
-		return nil, nil, app.Refuse(app.Conflict, "These have no account yet: %s. Give each one under Set-up, Accounts of the journal or Tax codes, then make the file again.", strings.Join(j.Unmapped, "; "))
+		return nil, nil, app.Refuse(app.Conflict, "These have no account yet: %s. Give each one under Set-up, Accounts of the journal or Tax "+
+			"codes, then make the file again.", strings.Join(j.Unmapped, "; "))
 	}
-	header = []string{"Entry", "Date", "Document", "Client code", "Client", "Text", "Account", "Name", "Debit", "Credit", "Amount in currency", "Currency", "Tax code"}
+	header = []string{"Entry", "Date", "Document", "Client code", "Client", "Text", "Account", "Name", "Debit", "Credit",
+		"Amount in currency", "Currency", "Tax code"}
 	for _, l := range j.Lines {
-		rows = append(rows, []string{fmt.Sprint(l.Entry), l.Day.String(), l.Document, l.ClientCode, l.Client, l.Text, l.Account, l.Posting, pointed(l.Debit), pointed(l.Credit), pointed(l.Amount), string(l.Amount.Currency), l.TaxCode})
+		rows = append(rows, []string{fmt.Sprint(l.Entry), l.Day.String(), l.Document, l.ClientCode, l.Client, l.Text, l.Account, l.Posting,
+			pointed(l.Debit), pointed(l.Credit), pointed(l.Amount), string(l.Amount.Currency), l.TaxCode})
 	}
 	return header, rows, nil
 }

@@ -32,21 +32,26 @@ func posted(t *testing.T) *app.App {
 	a, admin := apptest.Firm(t), apptest.Admin
 	apptest.Set(t, a, "clients", 1, "discount", "10")
 	apptest.Set(t, a, "clients", 1, "surcharge", "4")
-	_, err := receivables.ReceiveFunds(t.Context(), a, admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "50", Method: "transfer"})
+	_, err := receivables.ReceiveFunds(t.Context(), a, admin,
+		receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "50", Method: "transfer"})
 	must(t, err)
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
-	made, err := runs.MakeDrafts(t.Context(), a, admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := runs.MakeDrafts(t.Context(), a, admin,
+		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	must(t, err)
 	inv, err := invoices.One(t.Context(), a, admin.Actor, made[0].ID)
 	must(t, err)
 	inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, admin, edit(inv)))
 	must(t, err)
 	// Net 187.20, VAT 43.06, total 230.26, less funds of 50.00: 180.26 is due.
-	_, err = receivables.Receive(t.Context(), a, admin, receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "100", Method: "transfer", On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100"}}})
+	_, err = receivables.Receive(t.Context(), a, admin,
+		receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "100", Method: "transfer",
+			On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100"}}})
 	must(t, err)
 	inv, err = invoices.One(t.Context(), a, admin.Actor, inv.ID)
 	must(t, err)
-	_, err = issuing.Credit(t.Context(), a, admin, edit(inv), issuing.Crediting{Reason: "Half of it", Lines: []issuing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: "100"}}})
+	_, err = issuing.Credit(t.Context(), a, admin, edit(inv),
+		issuing.Crediting{Reason: "Half of it", Lines: []issuing.CreditedLine{{LineID: inv.Lines[0].LineID, Amount: "100"}}})
 	must(t, err)
 	apptest.Whole(t, a)
 	return a
@@ -76,7 +81,8 @@ func TestTheJournalBalancesAndAgreesWithTheDesks(t *testing.T) {
 		}
 	}
 	// Half of the line is credited: 100.00 less 10.00 and with 3.60 is 93.60, VAT 21.53.
-	want := map[string]int64{"Fees by the hour": -10_000, "Discounts given": 1_000, "Surcharges": -360, "Tax S": -2_153, "Bank": 15_000, "Funds held for clients": 0, "Credit of clients": -3_487, "Receivables": 0}
+	want := map[string]int64{"Fees by the hour": -10_000, "Discounts given": 1_000, "Surcharges": -360, "Tax S": -2_153, "Bank": 15_000,
+		"Funds held for clients": 0, "Credit of clients": -3_487, "Receivables": 0}
 	for posting, minor := range want {
 		if of[posting] != minor {
 			t.Errorf("%s: %d, not %d", posting, of[posting], minor)
@@ -86,7 +92,8 @@ func TestTheJournalBalancesAndAgreesWithTheDesks(t *testing.T) {
 	if must(t, err); owed.Total.Minor != of["Receivables"] {
 		t.Errorf("%s is owed, the journal has %d", owed.Total, of["Receivables"])
 	}
-	if before, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, day.Of(2026, 11, 1), day.Of(2026, 11, 30)); err != nil || len(before.Lines) != 0 {
+	if before, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, day.Of(2026, 11, 1), day.Of(2026, 11, 30)); err != nil ||
+		len(before.Lines) != 0 {
 		t.Errorf("%+v, %v", before, err)
 	}
 }
@@ -94,7 +101,8 @@ func TestTheJournalBalancesAndAgreesWithTheDesks(t *testing.T) {
 func TestTheJournalIsAFileWhenEverythingHasItsAccount(t *testing.T) {
 	a := posted(t)
 	_, _, err := reports.JournalTable(t.Context(), a, apptest.Admin.Actor, apptest.Today, apptest.Today)
-	if err == nil || !strings.Contains(err.Error(), "Receivables") || !strings.Contains(err.Error(), "Tax S") || !strings.Contains(err.Error(), "Set-up") {
+	if err == nil || !strings.Contains(err.Error(), "Receivables") || !strings.Contains(err.Error(), "Tax S") ||
+		!strings.Contains(err.Error(), "Set-up") {
 		t.Errorf("%v", err)
 	}
 	for id, account := range map[int64]string{1: "1100", 2: "1200", 3: "2300", 4: "2310", 5: "4000", 11: "4200", 12: "4900", 14: "2200"} {

@@ -29,14 +29,17 @@ func TestMoneyMovesAlongTheRail(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-01", "1:00")
 	apptest.Record(t, a, apptest.Study, "2026-11-30", "1:00")
 	rail := figures(t, a, admin.Actor)
-	if rail.WIP.Amount.String() != "180.00" || rail.WIP.Days != 30 || rail.Billing.Count != 0 || rail.Time.Minutes != 60 || rail.Time.Missing != 4 {
+	if rail.WIP.Amount.String() != "180.00" || rail.WIP.Days != 30 || rail.Billing.Count != 0 || rail.Time.Minutes != 60 ||
+		rail.Time.Missing != 4 {
 		t.Errorf("%+v %+v", rail.WIP, rail.Time)
 	}
-	made, err := runs.MakeDrafts(t.Context(), a, admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := runs.MakeDrafts(t.Context(), a, admin,
+		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if rail = figures(t, a, admin.Actor); rail.WIP.Amount.String() != "80.00" || rail.Billing.Amount.String() != "100.00" || rail.Billing.Count != 1 {
+	if rail = figures(t, a, admin.Actor); rail.WIP.Amount.String() != "80.00" || rail.Billing.Amount.String() != "100.00" ||
+		rail.Billing.Count != 1 {
 		t.Errorf("%+v %+v", rail.WIP, rail.Billing)
 	}
 	inv, err := invoices.One(t.Context(), a, admin.Actor, made[0].ID)
@@ -46,7 +49,8 @@ func TestMoneyMovesAlongTheRail(t *testing.T) {
 	if _, err := issuing.Issue(t.Context(), a, admin, drafts.Edit{ID: inv.ID, Version: inv.Version}); err != nil {
 		t.Fatal(err)
 	}
-	if rail = figures(t, a, admin.Actor); rail.Receivables.Amount.String() != "123.00" || rail.Receivables.Count != 0 || rail.Billing.Count != 0 {
+	if rail = figures(t, a, admin.Actor); rail.Receivables.Amount.String() != "123.00" || rail.Receivables.Count != 0 ||
+		rail.Billing.Count != 0 {
 		t.Errorf("%+v", rail.Receivables)
 	}
 	a.Clock = app.PinnedClock{Date: inv.Due + 1}
@@ -59,7 +63,8 @@ func TestARoleSeesItsOwnFigures(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
 	apptest.Record(t, a, apptest.Study, "2026-11-30", "1:00")
-	if rail := figures(t, a, apptest.Staff.Actor); rail.WIP != nil || rail.Billing != nil || rail.Receivables != nil || rail.Time.Minutes != 120 {
+	if rail := figures(t, a, apptest.Staff.Actor); rail.WIP != nil || rail.Billing != nil || rail.Receivables != nil ||
+		rail.Time.Minutes != 120 {
 		t.Errorf("staff see %+v", rail)
 	}
 	if rail := figures(t, a, apptest.Lead.Actor); rail.WIP.Amount.String() != "100.00" || rail.Receivables != nil || rail.Time.Minutes != 0 {
@@ -73,7 +78,8 @@ func TestFindingLooksOnlyWhereOneMay(t *testing.T) {
 		actor app.Actor
 		text  string
 		want  int
-	}{{apptest.Admin.Actor, "ald", 1}, {apptest.Admin.Actor, "stud", 1}, {apptest.Lead.Actor, "stud", 0}, {apptest.Lead.Actor, "surv", 1}, {apptest.Staff.Actor, "surv", 0}, {apptest.Admin.Actor, "s", 0}} {
+	}{{apptest.Admin.Actor, "ald", 1}, {apptest.Admin.Actor, "stud", 1}, {apptest.Lead.Actor, "stud", 0}, {apptest.Lead.Actor, "surv", 1},
+		{apptest.Staff.Actor, "surv", 0}, {apptest.Admin.Actor, "s", 0}} {
 		if found, err := reports.Find(t.Context(), a, c.actor, c.text); err != nil || len(found) != c.want {
 			t.Errorf("%v, %q: %v, %v", c.actor, c.text, found, err)
 		}
@@ -90,7 +96,8 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	apptest.Set(t, a, "people", 4, "limited_to", "Branch")
 	for _, id := range []int64{apptest.Survey, apptest.Study} {
 		apptest.Record(t, a, id, "2026-11-30", "1:00")
-		made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{id}})
+		made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+			unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{id}})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -130,7 +137,8 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 		t.Errorf("%+v, %v", rows, err)
 	}
 	limited.Role = app.Administrator
-	if _, err := runs.MakeDrafts(t.Context(), a, app.Request{Actor: limited}, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}); err == nil {
+	if _, err := runs.MakeDrafts(t.Context(), a, app.Request{Actor: limited},
+		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}); err == nil {
 		t.Error("work of another entity is billed")
 	}
 	in := apptest.Typed(apptest.Survey, "2026-12-01", "1")
@@ -148,10 +156,12 @@ func TestAClientOverviewSaysHowItStands(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if client.Unbilled[0].String() != "300.00" || client.OldestDays != 30 || len(client.Owed) != 0 || !client.Onboarding || client.OpenSteps != 3 || len(client.Work) != 2 {
+	if client.Unbilled[0].String() != "300.00" || client.OldestDays != 30 || len(client.Owed) != 0 || !client.Onboarding ||
+		client.OpenSteps != 3 || len(client.Work) != 2 {
 		t.Errorf("%+v", client.ClientStanding)
 	}
-	if survey := client.Work[1]; survey.Name != "Survey" || survey.Minutes != 60 || survey.Worth.String() != "100.00" || survey.Budget.String() != "25" {
+	if survey := client.Work[1]; survey.Name != "Survey" || survey.Minutes != 60 || survey.Worth.String() != "100.00" ||
+		survey.Budget.String() != "25" {
 		t.Errorf("%+v", survey)
 	}
 	lead, err := reports.Client(t.Context(), a, apptest.Lead.Actor, 1)

@@ -41,7 +41,8 @@ func makeDrafts(tx *app.Tx, s unbilled.Selection) ([]Made, error) {
 		return nil, err
 	}
 	if len(work.Drafts) == 0 {
-		return nil, app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s. It may be on a draft already: look under Billing.", s.UpTo.Long())
+		return nil, app.Refuse(app.Conflict, "Nothing of this is unbilled up to %s. It may be on a draft already: look under Billing.",
+			s.UpTo.Long())
 	}
 	firm, err := store.TheFirm(tx.DB)
 	if err != nil {
@@ -61,7 +62,8 @@ func makeDrafts(tx *app.Tx, s unbilled.Selection) ([]Made, error) {
 		made = append(made, Made{inv.ID, run.ID, d.Engagements[0].Client, money.Amount{Minor: inv.Net, Currency: inv.Currency}})
 	}
 	if len(made) == 0 {
-		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher cap and set it first.",
+		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher "+
+			"cap and set it first.",
 			strings.Join(capped, ", "))
 	}
 	tx.Describe(nil, nil, "Made %s of work up to %s", app.Counted(len(made), "draft", "drafts"), s.UpTo.Long())

@@ -48,7 +48,8 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, s unbilled.Select
 
 func tallyOf(work *unbilled.Work) (*Tally, error) {
 	none := func() []money.Amount { return []money.Amount{} }
-	t := &Tally{Time: none(), Expenses: none(), Charges: none(), NoCharge: none(), OverCap: none(), Held: none(), Left: none(), Advances: none(),
+	t := &Tally{Time: none(), Expenses: none(), Charges: none(), NoCharge: none(), OverCap: none(), Held: none(), Left: none(),
+		Advances: none(),
 		Discount: none(), Surcharge: none(), Net: none(), Total: none(), Credit: none(), Funds: none()}
 	for i := range work.Engagements {
 		if err := t.addEngagement(work, &work.Engagements[i]); err != nil {

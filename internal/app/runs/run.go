@@ -55,7 +55,8 @@ func runFor(tx *app.Tx, s *unbilled.Selection) (*store.BillingRun, error) {
 		s.From, s.UpTo, s.ChargesUpTo, s.Dated = run.FromDay, run.UpToDay, run.ChargesUpTo, run.Dated
 		return run, nil
 	}
-	run := &store.BillingRun{Name: strings.TrimSpace(s.Name), FromDay: s.From, UpToDay: s.UpTo, ChargesUpTo: s.ChargesUpTo, Dated: s.Dated, Text: strings.TrimSpace(s.Text), MadeAt: tx.Now}
+	run := &store.BillingRun{Name: strings.TrimSpace(s.Name), FromDay: s.From, UpToDay: s.UpTo, ChargesUpTo: s.ChargesUpTo, Dated: s.Dated,
+		Text: strings.TrimSpace(s.Text), MadeAt: tx.Now}
 	if run.Name == "" {
 		run.Name = "Work up to " + s.UpTo.Long()
 	}
@@ -120,8 +121,10 @@ func Runs(ctx context.Context, a *app.App, actor app.Actor) ([]Run, error) {
 }
 
 func runView(r *store.RunRow, currency money.Currency) Run {
-	return Run{ID: r.ID, Version: r.Version, Name: r.Name, From: r.FromDay, UpTo: r.UpToDay, ChargesUpTo: r.ChargesUpTo, Dated: r.Dated, Terms: r.Terms, Text: r.Text, Person: r.Person,
-		MadeAt: r.MadeAt, Drafts: r.Drafts, Asked: r.Asked, Approved: r.Approved, Issued: r.Issued, Net: money.Amount{Minor: r.NetFirm, Currency: currency}, Engagements: r.Engagements, Members: []int64{}}
+	return Run{ID: r.ID, Version: r.Version, Name: r.Name, From: r.FromDay, UpTo: r.UpToDay, ChargesUpTo: r.ChargesUpTo, Dated: r.Dated,
+		Terms: r.Terms, Text: r.Text, Person: r.Person,
+		MadeAt: r.MadeAt, Drafts: r.Drafts, Asked: r.Asked, Approved: r.Approved, Issued: r.Issued,
+		Net: money.Amount{Minor: r.NetFirm, Currency: currency}, Engagements: r.Engagements, Members: []int64{}}
 }
 
 // OneRun reads a billing run with its members.
@@ -176,7 +179,8 @@ func ChangeRun(ctx context.Context, a *app.App, r app.Request, id, version int64
 		if run.Terms, err = typedTerms(in.Terms); err != nil {
 			return struct{}{}, err
 		}
-		tx.Describe(before.Name+", up to "+before.UpToDay.Long()+", dated "+before.Dated.Long(), run.Name+", up to "+run.UpToDay.Long()+", dated "+run.Dated.Long(), "Changed the run “%s”", run.Name)
+		tx.Describe(before.Name+", up to "+before.UpToDay.Long()+", dated "+before.Dated.Long(), run.Name+", up to "+
+			run.UpToDay.Long()+", dated "+run.Dated.Long(), "Changed the run “%s”", run.Name)
 		if err := store.Save(tx.DB, run); err != nil {
 			return struct{}{}, err
 		}

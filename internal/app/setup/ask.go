@@ -58,14 +58,16 @@ func AskRate(ctx context.Context, a *app.App, actor app.Actor, asked Asked) (*Ho
 	if asked.Day.IsZero() {
 		asked.Day = a.Clock.Today()
 	}
-	subject := store.RateSubject{Kind: billing, Currency: g.Currency, ServiceID: asked.ServiceID, PersonID: asked.PersonID, EngagementID: g.ID, PhaseID: asked.PhaseID}
+	subject := store.RateSubject{Kind: billing, Currency: g.Currency, ServiceID: asked.ServiceID, PersonID: asked.PersonID,
+		EngagementID: g.ID, PhaseID: asked.PhaseID}
 	rows, err := store.RatesFor(tx, subject)
 	if err != nil {
 		return nil, err
 	}
 	subject.Kind, subject.Currency = costing, firm.Currency
 	costs, err := store.RatesFor(tx, subject)
-	price := &HourPrice{Currency: g.Currency, Billed: answerOf(rate.Resolve(asked.Day, g.Currency, rows)), Standard: answerOf(rate.Standard(asked.Day, g.Currency, rows))}
+	price := &HourPrice{Currency: g.Currency, Billed: answerOf(rate.Resolve(asked.Day, g.Currency, rows)),
+		Standard: answerOf(rate.Standard(asked.Day, g.Currency, rows))}
 	if !actor.SeesCosts() { // what people cost is for those who set it up, and for the owner
 		price.Cost = RateAnswer{Beaten: []BeatenRate{}}
 	} else {

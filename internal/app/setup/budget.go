@@ -124,7 +124,8 @@ func budgetView(tx *store.DB, g *store.Engagement, b *store.Budget, today day.Da
 		return view, err
 	}
 	figure := figureOf(b)
-	view.Limit, view.Used, view.Left, view.Share, view.Start, view.End = figure(s.Limit), figure(s.Used), figure(s.Left), s.Share, s.Start, s.End
+	view.Limit, view.Used, view.Left, view.Share, view.Start, view.End = figure(s.Limit), figure(s.Used), figure(s.Left), s.Share, s.Start,
+		s.End
 	f := budget.Preview(today, s.Left, uses, calendar)
 	view.Exhausted, view.Forecast = f.Exhausted, f.Explain(s.Left, figure)
 	view.Late = f.Known && (!s.End.IsZero() && f.Exhausted < s.End || !view.Due.IsZero() && f.Exhausted < view.Due || s.Left < 0)
@@ -272,7 +273,8 @@ func tellOf(tx *app.Tx, b *store.Budget, s budget.Standing, share money.Percent)
 	}
 	figure := figureOf(b)
 	for _, person := range people {
-		tx.Notify(person, &g.ID, "%s has reached %s %% of its budget of %s: %s of %s.", g.Name, share, measureWords[b.Measure], figure(s.Used), figure(s.Limit))
+		tx.Notify(person, &g.ID, "%s has reached %s %% of its budget of %s: %s of %s.", g.Name, share, measureWords[b.Measure], figure(s.Used),
+			figure(s.Limit))
 	}
 	return nil
 }

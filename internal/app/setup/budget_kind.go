@@ -14,17 +14,22 @@ import (
 func budgetKind() registry.AnyKind {
 	type B = store.Budget
 	d := &registry.Definition[B]{
-		Kind:    registry.Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "amount"}, About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
+		Kind: registry.Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "amount"},
+			About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
 		Belongs: func(v *B) int64 { return v.EngagementID },
 		Table: registry.Concat(
 			registry.Group("Budget",
 				registry.Must("engagement", "Engagement", "engagements", func(b *B) *int64 { return &b.EngagementID }).Permanent(),
 				registry.Ref("phase", "Only the phase or task", "phases", func(b *B) **int64 { return &b.PhaseID }).Listed(),
-				registry.Choice("measure", "Of", func(b *B) *string { return (*string)(&b.Measure) }, string(budget.Hours), "hours", string(budget.Fees), "fees", string(budget.Expenses), "expenses", string(budget.Total), "fees and expenses", string(budget.Invoiced), "what is invoiced").Listed(),
+				registry.Choice("measure", "Of", func(b *B) *string { return (*string)(&b.Measure) }, string(budget.Hours), "hours",
+					string(budget.Fees), "fees", string(budget.Expenses), "expenses", string(budget.Total), "fees and expenses", string(budget.Invoiced),
+					"what is invoiced").Listed(),
 				registry.HoursOf("hours", "Hours", func(b *B) *int64 { return &b.Minutes }).Hinted("of fees: expected").Listed(),
 				registry.RateOf("per_hour", "Expected rate", func(b *B) **money.Rate { return &b.PerHour }).Hinted("with hours it gives the fee budget"),
 				amountField(),
-				registry.Choice("renewal", "Again", func(b *B) *string { return (*string)(&b.Renewal) }, string(budget.Once), "no, once", string(budget.Week), "each week", string(budget.Month), "each month", string(budget.Quarter), "each quarter", string(budget.Year), "each year").Listed(),
+				registry.Choice("renewal", "Again", func(b *B) *string { return (*string)(&b.Renewal) }, string(budget.Once), "no, once",
+					string(budget.Week), "each week", string(budget.Month), "each month", string(budget.Quarter), "each quarter", string(budget.Year),
+					"each year").Listed(),
 				registry.DayOf("from", "From", func(b *B) *day.Day { return &b.FromDay }).Listed(),
 				registry.YesNo("carries", "What is left carries over", func(b *B) *bool { return &b.Carries })),
 			registry.Group("Alerts",
@@ -48,7 +53,8 @@ func amountField() registry.FieldOf[store.Budget] {
 		}
 		return &b.Amount
 	}
-	f := registry.MoneyOf("amount", "Amount, net", func(b *store.Budget) **int64 { at := amount(b); return &at }, func(_ *registry.Env, b *store.Budget) (money.Currency, error) { return b.Currency, nil })
+	f := registry.MoneyOf("amount", "Amount, net", func(b *store.Budget) **int64 { at := amount(b); return &at },
+		func(_ *registry.Env, b *store.Budget) (money.Currency, error) { return b.Currency, nil })
 	f.Column = true
 	f.Write = func(e *registry.Env, b *store.Budget, text string) error {
 		if b.Amount = 0; strings.TrimSpace(text) == "" {
@@ -98,7 +104,10 @@ func checkBudget(e *registry.Env, b *store.Budget) error {
 // thresholds reads the shares at which a budget alerts.
 func thresholds(e *registry.Env, text string) ([]money.Percent, error) {
 	shares := []money.Percent{}
-	for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' && e.Firm.Mark() != money.Comma || r == ';' || r == ' ' || r == '%' }) {
+	for _, word := range strings.FieldsFunc(text, func(r rune) bool {
+		return r == ',' && e.Firm.Mark() != money.Comma || r == ';' ||
+			r == ' ' || r == '%'
+	}) {
 		n, err := money.ParseFixed(strings.Trim(word, ","), e.Firm.Mark(), 4)
 		if err != nil || n <= 0 {
 			return nil, app.RefuseField("thresholds", "%q is no share: write percentages like 75, 90, 100.", word)

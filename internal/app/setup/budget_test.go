@@ -61,7 +61,8 @@ func TestABudgetOfWhatIsInvoicedCountsAtIssue(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "budgets", "engagement", "1", "measure", "invoiced", "amount", "250", "from", "2026-01-01", "people", "AA OO")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:30")
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -94,7 +95,8 @@ func TestExpectedHoursTimesRateGiveTheFeeBudget(t *testing.T) {
 	if err != nil || len(views) != 1 {
 		t.Fatal(err)
 	}
-	if v := views[0]; v.Limit != "250.00" || v.Used != "200.00" || v.Left != "50.00" || v.Share.String() != "80" || v.Explanation.Steps[0].Detail != "5.0 h expected × 50.00" {
+	if v := views[0]; v.Limit != "250.00" || v.Used != "200.00" || v.Left != "50.00" || v.Share.String() != "80" ||
+		v.Explanation.Steps[0].Detail != "5.0 h expected × 50.00" {
 		t.Errorf("%+v", v)
 	}
 	// 200.00 in 20 working days, 50.00 left: 5 working days from Tuesday 1 December.
@@ -125,7 +127,8 @@ func TestWorkAboveTheCapIsNotBilled(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "3")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "0:06")
 	bill := func(upTo day.Day) error {
-		_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+		_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+			unbilled.Selection{UpTo: upTo, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
 		return err
 	}
 	if err := bill(day.Of(2026, 11, 29)); err != nil {

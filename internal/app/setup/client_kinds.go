@@ -17,7 +17,8 @@ import (
 func statusKind() registry.AnyKind {
 	type S = store.ClientStatus
 	d := &registry.Definition[S]{
-		Kind: registry.Kind{Name: "client-statuses", One: "client status", Many: "client statuses", About: "How you stand to a client. One that warns is shown whenever new work is made.", First: []string{"name"}},
+		Kind: registry.Kind{Name: "client-statuses", One: "client status", Many: "client statuses",
+			About: "How you stand to a client. One that warns is shown whenever new work is made.", First: []string{"name"}},
 		Table: registry.Group("Status", registry.Line("name", "Name", func(s *S) *string { return &s.Name }).Required(),
 			registry.YesNo("warns", "Warns on new work", func(s *S) *bool { return &s.Warns }).Listed()),
 		Blank:  func(*registry.Env) (S, error) { return S{Active: true}, nil },
@@ -35,8 +36,10 @@ func clientKind() registry.AnyKind {
 			registry.Group("Client",
 				registry.Line("name", "Name in lists", func(c *C) *string { return &c.Name }).Required(),
 				registry.Line("code", "Code", func(c *C) *string { return &c.Code }).Permanent().Hinted("letters and digits; the next one unless given").Listed(),
-				registry.Line("invoice_name", "Name on invoices", func(c *C) *string { return &c.InvoiceName }).Hinted("the name in lists unless given"),
-				registry.Choice("form", "A client is", func(c *C) *string { return &c.Form }, "organisation", "an organisation", "person", "a person", "both", "both"),
+				registry.Line("invoice_name", "Name on invoices",
+					func(c *C) *string { return &c.InvoiceName }).Hinted("the name in lists unless given"),
+				registry.Choice("form", "A client is", func(c *C) *string { return &c.Form }, "organisation", "an organisation", "person", "a person",
+					"both", "both"),
 				registry.Ref("status", "Status", "client-statuses", func(c *C) **int64 { return &c.StatusID }).Listed(),
 				registry.CurrencyOf("currency", "Currency", func(c *C) *money.Currency { return &c.Currency }).Listed(),
 				registry.Line("language", "Language", func(c *C) *string { return &c.Language }).Hinted("two letters; documents speak en, de, fr, es, pl and el"),
@@ -55,7 +58,8 @@ func clientKind() registry.AnyKind {
 				registry.Lines("phones", "Phones", func(c *C) *string { return &c.Phones }),
 				registry.Line("web", "Web", func(c *C) *string { return &c.Web }),
 				registry.Lines("address", "Registered address", func(c *C) *string { return &c.Address }),
-				registry.Lines("billing_address", "Billing address", func(c *C) *string { return &c.BillingAddress }).Hinted("empty: the registered one"),
+				registry.Lines("billing_address", "Billing address",
+					func(c *C) *string { return &c.BillingAddress }).Hinted("empty: the registered one"),
 				registry.Lines("mailing_address", "Mailing address", func(c *C) *string { return &c.MailingAddress }),
 				registry.Lines("shipping_address", "Shipping address", func(c *C) *string { return &c.ShippingAddress }),
 				registry.Line("country", "Country", func(c *C) *string { return &c.Country }).Hinted("two letters, like NO; proposes the tax")),
@@ -127,7 +131,9 @@ func checkMail(field, text string) error {
 func contactKind() registry.AnyKind {
 	type C = store.Contact
 	d := &registry.Definition[C]{
-		Kind:    registry.Kind{Name: "contacts", One: "contact", Many: "contacts", About: "People at clients, and what they receive. The first of a client is the main one.", First: []string{"client", "name", "mail"}, Files: true},
+		Kind: registry.Kind{Name: "contacts", One: "contact", Many: "contacts",
+			About: "People at clients, and what they receive. The first of a client is the main one.", First: []string{"client", "name", "mail"},
+			Files: true},
 		Belongs: func(v *C) int64 { return v.ClientID },
 		Table: registry.Concat(
 			registry.Group("Contact",
@@ -137,7 +143,8 @@ func contactKind() registry.AnyKind {
 				registry.Line("mail", "Mail", func(c *C) *string { return &c.Mail }).Listed(),
 				registry.Line("copies", "Copies to", func(c *C) *string { return &c.Copies }).Hinted("mail addresses, with commas"),
 				registry.Lines("phones", "Phones", func(c *C) *string { return &c.Phones }),
-				registry.Ref("engagement", "Only for the engagement", "engagements", func(c *C) **int64 { return &c.EngagementID }).Hinted("replaces the client's contacts there")),
+				registry.Ref("engagement", "Only for the engagement", "engagements",
+					func(c *C) **int64 { return &c.EngagementID }).Hinted("replaces the client's contacts there")),
 			registry.Group("Receives",
 				registry.YesNo("gets_invoices", "Invoices", func(c *C) *bool { return &c.GetsInvoices }).Listed(),
 				registry.YesNo("gets_statements", "Statements", func(c *C) *bool { return &c.GetsStatements }),
@@ -174,7 +181,8 @@ func noteKind() registry.AnyKind {
 func stepTemplateKind() registry.AnyKind {
 	type S = store.StepTemplate
 	d := &registry.Definition[S]{
-		Kind: registry.Kind{Name: "onboarding-steps", One: "onboarding step", Many: "onboarding steps", About: "With what every new client begins.", First: []string{"name"}},
+		Kind: registry.Kind{Name: "onboarding-steps", One: "onboarding step", Many: "onboarding steps",
+			About: "With what every new client begins.", First: []string{"name"}},
 		Table: registry.Group("Step", registry.Line("name", "Name", func(s *S) *string { return &s.Name }).Required(),
 			registry.DaysOf("days", "Due after, days", func(s *S) *int { return &s.Days }).Listed(),
 			registry.Line("document", "Document", func(s *S) *string { return &s.Document }).Listed()),

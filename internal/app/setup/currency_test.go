@@ -32,16 +32,20 @@ func TestAFeeIsReadInTheCurrencyThatWillHold(t *testing.T) {
 		if fee, currency := feeOf(t, a, typed); fee != c.want || currency != c.currency {
 			t.Errorf("%s of %s is a fee of %d %s, not %d", c.fee, c.client, fee, currency, c.want)
 		}
-		in := registry.Incoming{Kind: "engagements", Name: "x.csv", Header: []string{"Client", "Name", "Fee or cap, net"}, Rows: [][]string{{c.client, "From a file", c.fee}}, Cell: func(s string) (string, bool) { return s, false }}
+		in := registry.Incoming{Kind: "engagements", Name: "x.csv", Header: []string{"Client", "Name", "Fee or cap, net"},
+			Rows: [][]string{{c.client, "From a file", c.fee}}, Cell: func(s string) (string, bool) { return s, false }}
 		if _, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil {
 			t.Fatal(err)
 		}
 		var read int64
-		if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT fee FROM engagements WHERE name = 'From a file' ORDER BY id DESC LIMIT 1").Scan(&read).Error; err != nil || read != c.want {
+		if err := a.Store.Read(t.Context(), store.Everything).SQL(t).Raw("SELECT fee FROM engagements WHERE name = 'From a file' " +
+			"ORDER BY id DESC LIMIT 1").Scan(&read).Error; err != nil || read != c.want {
 			t.Errorf("%s of %s comes from a file as %d, %v", c.fee, c.client, read, err)
 		}
 	}
-	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "engagements", map[string]string{"client": "Kasumi", "name": "x", "fee": "30000.50"}); err == nil || !strings.Contains(err.Error(), "more than 0 decimals") {
+	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "engagements",
+		map[string]string{"client": "Kasumi", "name": "x", "fee": "30000.50"}); err == nil ||
+		!strings.Contains(err.Error(), "more than 0 decimals") {
 		t.Errorf("half a yen: %v", err)
 	}
 }
@@ -65,7 +69,8 @@ func TestAFeeStaysTheSameNumberInAnotherCurrency(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, err = registry.SetField(t.Context(), a, apptest.Admin, "engagements", []registry.Seen{{ID: id, Version: sheet.Version}}, registry.Change{Field: "currency", Value: "EUR"})
+	_, err = registry.SetField(t.Context(), a, apptest.Admin, "engagements", []registry.Seen{{ID: id, Version: sheet.Version}},
+		registry.Change{Field: "currency", Value: "EUR"})
 	if err == nil || !strings.Contains(err.Error(), "change the fee first") {
 		t.Errorf("a tenth of a cent: %v", err)
 	}

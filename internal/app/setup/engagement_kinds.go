@@ -25,7 +25,9 @@ const (
 func engagementKind() registry.AnyKind {
 	type E = store.Engagement
 	d := &registry.Definition[E]{
-		Kind:    registry.Kind{Name: "engagements", One: "engagement", Many: "engagements", About: "The work for a client: arrangement, phases, budgets, and who may record on it.", First: []string{"client", "name", "arrangement"}, Files: true},
+		Kind: registry.Kind{Name: "engagements", One: "engagement", Many: "engagements",
+			About: "The work for a client: arrangement, phases, budgets, and who may record on it.",
+			First: []string{"client", "name", "arrangement"}, Files: true},
 		Profile: profile.Engagement, Own: "engagement",
 		Belongs: func(v *E) int64 { return v.ClientID },
 		Table: registry.Concat(
@@ -34,25 +36,32 @@ func engagementKind() registry.AnyKind {
 				registry.Line("name", "Name", func(e *E) *string { return &e.Name }).Required(),
 				registry.Line("code", "Code", func(e *E) *string { return &e.Code }).Permanent().Hinted("letters and digits; the next one unless given").Listed(),
 				registry.Line("reference", "Their reference or order", func(e *E) *string { return &e.Reference }).Listed(),
-				registry.Choice("colour", "Colour", func(e *E) *string { return &e.Colour }, "", "none", "sea", "sea", "kelp", "kelp", "sand", "sand", "clay", "clay", "slate", "slate"),
+				registry.Choice("colour", "Colour", func(e *E) *string { return &e.Colour }, "", "none", "sea", "sea", "kelp", "kelp", "sand", "sand",
+					"clay", "clay", "slate", "slate"),
 				registry.Must("lead", "Lead", "people", func(e *E) *int64 { return &e.LeadID }).Listed(),
-				registry.Choice("stage", "Stage", func(e *E) *string { return &e.Stage }, "not_started", "not started", "running", "running", "finished", "finished", "closed", "closed").Listed(),
+				registry.Choice("stage", "Stage", func(e *E) *string { return &e.Stage }, "not_started", "not started", "running", "running",
+					"finished", "finished", "closed", "closed").Listed(),
 				registry.DayOf("opened", "Opened", func(e *E) *day.Day { return &e.OpenedDay }),
 				registry.DayOf("due", "Due", func(e *E) *day.Day { return &e.DueDay }),
 				registry.DayOf("closed", "Closed to time after", func(e *E) *day.Day { return &e.ClosedDay }),
 				registry.Lines("notes", "Notes for us", func(e *E) *string { return &e.Notes })),
 			registry.Group("How it is billed",
-				registry.Choice("arrangement", "Arrangement", func(e *E) *string { return &e.Arrangement }, Hourly, "hourly", Capped, "hourly up to a cap", FixedFee, "fixed fee", Recurring, "recurring fee", NonBillable, "non-billable").Listed(),
+				registry.Choice("arrangement", "Arrangement", func(e *E) *string { return &e.Arrangement }, Hourly, "hourly", Capped,
+					"hourly up to a cap", FixedFee, "fixed fee", Recurring, "recurring fee", NonBillable, "non-billable").Listed(),
 				readOnlyInUse(engagementCurrency()),
 				registry.MoneyOf("fee", "Fee or cap, net", func(e *E) **int64 { return &e.Fee }, currencyOfWork),
-				registry.Choice("fee_period", "The fee is for", func(e *E) *string { return &e.FeePeriod }, "", "all of it", "month", "a month", "quarter", "a quarter", "year", "a year"),
-				registry.DayOf("fee_from", "Recurring fee from", func(e *E) *day.Day { return &e.FeeFrom }).Hinted("the first day of its first period; empty: as opened"),
+				registry.Choice("fee_period", "The fee is for", func(e *E) *string { return &e.FeePeriod }, "", "all of it", "month", "a month",
+					"quarter", "a quarter", "year", "a year"),
+				registry.DayOf("fee_from", "Recurring fee from",
+					func(e *E) *day.Day { return &e.FeeFrom }).Hinted("the first day of its first period; empty: as opened"),
 				registry.YesNo("fee_arrears", "Recurring fee at the end of its period", func(e *E) *bool { return &e.FeeArrears }),
 				registry.YesNo("fee_prorated", "First period prorated to the calendar", func(e *E) *bool { return &e.FeeProrated }),
 				registry.YesNo("billable", "Billable", func(e *E) *bool { return &e.Billable }),
 				registry.Must("entity", "Issued by", "entities", func(e *E) *int64 { return &e.EntityID }),
-				registry.Ref("series", "Numbered in", "series", func(e *E) **int64 { return &e.SeriesID }).Hinted("empty: the first series of the entity"),
-				registry.Choice("renews", "Made again", func(e *E) *string { return &e.Renews }, "", "no", "month", "each month", "quarter", "each quarter", "year", "each year")),
+				registry.Ref("series", "Numbered in", "series",
+					func(e *E) **int64 { return &e.SeriesID }).Hinted("empty: the first series of the entity"),
+				registry.Choice("renews", "Made again", func(e *E) *string { return &e.Renews }, "", "no", "month", "each month", "quarter",
+					"each quarter", "year", "each year")),
 			registry.Group("Recording",
 				registry.Ref("service", "Service to begin with", "services", func(e *E) **int64 { return &e.ServiceID }),
 				registry.LinkedPeople[E]("people", "Who may record", store.EngagementPeople).Hinted("initials; nobody: everyone"))),
@@ -117,7 +126,8 @@ func freshEngagement(e *registry.Env) (store.Engagement, error) {
 		return store.Engagement{}, err
 	}
 	code, err := registry.FreshCode(e, "engagements", "E001")
-	return store.Engagement{Code: code, EntityID: entity, LeadID: e.Actor.PersonID, Arrangement: Hourly, Billable: true, Stage: "running", OpenedDay: e.Today, Active: true}, err
+	return store.Engagement{Code: code, EntityID: entity, LeadID: e.Actor.PersonID, Arrangement: Hourly, Billable: true, Stage: "running",
+		OpenedDay: e.Today, Active: true}, err
 }
 
 func checkEngagement(e *registry.Env, g *store.Engagement) error {
@@ -164,7 +174,8 @@ func warnOfClient(tx *app.Tx, _ *registry.Env, before, g *store.Engagement) erro
 	}
 	client, err := store.Get[store.Client](tx.DB, g.ClientID)
 	if err == nil && tx.Actor.PersonID != 0 {
-		tx.Notify(tx.Actor.PersonID, &g.ID, "%s is marked “%s”, and you have opened %s for it. Ask before work begins.", client.Name, status.Name, g.Name)
+		tx.Notify(tx.Actor.PersonID, &g.ID, "%s is marked “%s”, and you have opened %s for it. Ask before work begins.", client.Name,
+			status.Name, g.Name)
 	}
 	return err
 }
@@ -172,7 +183,8 @@ func warnOfClient(tx *app.Tx, _ *registry.Env, before, g *store.Engagement) erro
 func phaseKind() registry.AnyKind {
 	type P = store.Phase
 	d := &registry.Definition[P]{
-		Kind:    registry.Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"}, About: "What an engagement is made of. A task belongs to a phase."},
+		Kind: registry.Kind{Name: "phases", One: "phase or task", Many: "phases and tasks", First: []string{"engagement", "name"},
+			About: "What an engagement is made of. A task belongs to a phase."},
 		Belongs: func(v *P) int64 { return v.EngagementID },
 		Table: registry.Group("Phase or task",
 			registry.Must("engagement", "Engagement", "engagements", func(p *P) *int64 { return &p.EngagementID }).Permanent(),
@@ -209,7 +221,8 @@ func checkPhase(e *registry.Env, p *store.Phase) error {
 func templateKind() registry.AnyKind {
 	type T = store.EngagementTemplate
 	d := &registry.Definition[T]{
-		Kind: registry.Kind{Name: "engagement-templates", One: "engagement template", Many: "engagement templates", About: "Engagements that others are made from, with their phases, tasks, budgets and billing.", First: []string{"name", "engagement"}},
+		Kind: registry.Kind{Name: "engagement-templates", One: "engagement template", Many: "engagement templates",
+			About: "Engagements that others are made from, with their phases, tasks, budgets and billing.", First: []string{"name", "engagement"}},
 		Table: registry.Group("Template", registry.Line("name", "Name", func(t *T) *string { return &t.Name }).Required(),
 			registry.Must("engagement", "Made like", "engagements", func(t *T) *int64 { return &t.EngagementID }).Listed()),
 		Blank:  func(*registry.Env) (T, error) { return T{Active: true}, nil },

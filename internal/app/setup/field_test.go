@@ -100,7 +100,8 @@ func TestInitialsAreMadeFreeAndTwoOfOneNameAreNotGuessed(t *testing.T) {
 			t.Errorf("%s, want %s", got, want)
 		}
 	}
-	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "responsible", Value: "Ada Admin"}); r == nil || !strings.Contains(r.Sentence, "2 people are called") {
+	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "responsible", Value: "Ada Admin"}); r == nil ||
+		!strings.Contains(r.Sentence, "2 people are called") {
 		t.Errorf("%v", r)
 	}
 }
@@ -124,7 +125,8 @@ func TestAnythingOfOneNameOrCodeIsRefusedInWords(t *testing.T) {
 			t.Errorf("%s: %v", kind, err)
 		}
 	}
-	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "bundles", map[string]string{"name": "Odd", "services": "Nothing"}); apptest.RefusalOf(t, err).Field != "services" {
+	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "bundles",
+		map[string]string{"name": "Odd", "services": "Nothing"}); apptest.RefusalOf(t, err).Field != "services" {
 		t.Errorf("%v", err)
 	}
 	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "dragons", nil); apptest.RefusalOf(t, err).Kind != app.NotFound {

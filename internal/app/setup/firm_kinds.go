@@ -19,7 +19,8 @@ import (
 func firmKind() registry.AnyKind {
 	type F = store.Firm
 	d := &registry.Definition[F]{
-		Kind:   registry.Kind{Name: "firm", One: "firm", Many: "the firm's settings", About: "Name, currency, working week, closing date, and how clients are billed unless they say otherwise."},
+		Kind: registry.Kind{Name: "firm", One: "firm", Many: "the firm's settings",
+			About: "Name, currency, working week, closing date, and how clients are billed unless they say otherwise."},
 		Single: true, Profile: profile.Firm,
 		Table: registry.Concat(
 			registry.Group("The firm",
@@ -28,7 +29,8 @@ func firmKind() registry.AnyKind {
 				registry.Line("web", "Web", func(f *F) *string { return &f.Web }),
 				registry.Lines("tax_registrations", "Tax registrations", func(f *F) *string { return &f.TaxRegistrations }),
 				readOnly(registry.CurrencyOf("currency", "Currency", func(f *F) *money.Currency { return &f.Currency })),
-				registry.Choice("decimal_mark", "Decimal mark", func(f *F) *string { return &f.DecimalMark }, ".", "a point: 1,250.50", ",", "a comma: 1.250,50"),
+				registry.Choice("decimal_mark", "Decimal mark", func(f *F) *string { return &f.DecimalMark }, ".", "a point: 1,250.50", ",",
+					"a comma: 1.250,50"),
 				registry.Line("engagement_word", "Your word for engagement", func(f *F) *string { return &f.EngagementWord }).Required(),
 				registry.Line("phase_word", "Your word for phase", func(f *F) *string { return &f.PhaseWord }).Required()),
 			registry.Group("Calendar",
@@ -38,13 +40,20 @@ func firmKind() registry.AnyKind {
 				registry.DayOf("closing_day", "Closed up to", func(f *F) *day.Day { return &f.ClosingDay }).Hinted("what lies before takes no change")),
 			registry.Group("Proposals",
 				registry.DaysOf("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
-				registry.YesNo("pass_within_domain", "Clients pass on within their house", func(f *F) *bool { return &f.PassWithinDomain }).Hinted("yes: to any address of their own domain; else contacts alone, and you are asked"),
-				registry.Lines("proposal_text", "Opening text", func(f *F) *string { return &f.ProposalText }).Hinted("empty: the first of the texts for proposals"),
-				registry.MoneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep }, func(_ *registry.Env, f *F) (money.Currency, error) { return f.Currency, nil }).Hinted("like 50: 1,020 becomes 1,050")),
+				registry.YesNo("pass_within_domain", "Clients pass on within their house",
+					func(f *F) *bool { return &f.PassWithinDomain }).Hinted("yes: to any address of their own domain; else contacts "+
+					"alone, and you are asked"),
+				registry.Lines("proposal_text", "Opening text",
+					func(f *F) *string { return &f.ProposalText }).Hinted("empty: the first of the texts for proposals"),
+				registry.MoneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep },
+					func(_ *registry.Env, f *F) (money.Currency, error) { return f.Currency, nil }).Hinted("like 50: 1,020 becomes 1,050")),
 			registry.Group("Accounts",
-				registry.Whole("idle_minutes", "Signed out after, minutes without use", func(f *F) *int { return &f.IdleMinutes }).Hinted("5 to 1440").Protected(),
-				registry.MoneyOf("refund_proof", "Refunds above ask for the password", func(f *F) **int64 { return &f.RefundProof }, func(_ *registry.Env, f *F) (money.Currency, error) { return f.Currency, nil }).Hinted("empty: none does").Protected(),
-				registry.YesNo("two_agree", "A second administrator agrees", func(f *F) *bool { return &f.TwoAgree }).Hinted("yes: to bank details, roles and limits, and to this").Protected())),
+				registry.Whole("idle_minutes", "Signed out after, minutes without use",
+					func(f *F) *int { return &f.IdleMinutes }).Hinted("5 to 1440").Protected(),
+				registry.MoneyOf("refund_proof", "Refunds above ask for the password", func(f *F) **int64 { return &f.RefundProof },
+					func(_ *registry.Env, f *F) (money.Currency, error) { return f.Currency, nil }).Hinted("empty: none does").Protected(),
+				registry.YesNo("two_agree", "A second administrator agrees",
+					func(f *F) *bool { return &f.TwoAgree }).Hinted("yes: to bank details, roles and limits, and to this").Protected())),
 		Check: checkFirm,
 		After: enoughToAgree,
 		Blank: func(*registry.Env) (F, error) {
@@ -123,11 +132,13 @@ func entityKind() registry.AnyKind {
 func seriesKind() registry.AnyKind {
 	type S = store.Series
 	d := &registry.Definition[S]{
-		Kind: registry.Kind{Name: "series", One: "number series", Many: "number series", First: []string{"entity", "kind", "prefix", "first_number"},
+		Kind: registry.Kind{Name: "series", One: "number series", Many: "number series",
+			First: []string{"entity", "kind", "prefix", "first_number"},
 			About: "Numbers are given at issue, without gaps, per issuing entity and series."},
 		Table: registry.Group("Series",
 			registry.Must("entity", "Issuing entity", "entities", func(s *S) *int64 { return &s.EntityID }).Listed().Permanent(),
-			registry.Choice("kind", "Numbers", func(s *S) *string { return &s.Kind }, "invoice", "invoices", "credit_note", "credit notes").Listed().Permanent(),
+			registry.Choice("kind", "Numbers", func(s *S) *string { return &s.Kind }, "invoice", "invoices", "credit_note",
+				"credit notes").Listed().Permanent(),
 			registry.Line("prefix", "Prefix", func(s *S) *string { return &s.Prefix }).Listed().Permanent(),
 			registry.Whole("first_number", "First number", func(s *S) *int64 { return &s.FirstNumber }).Listed().Permanent(),
 			readOnly(registry.Whole("next_number", "Next number", func(s *S) *int64 { return &s.NextNumber }).Listed())),
@@ -168,7 +179,8 @@ func firstEntity(e *registry.Env) (int64, error) {
 func officeKind() registry.AnyKind {
 	type O = store.Office
 	d := &registry.Definition[O]{
-		Kind: registry.Kind{Name: "offices", One: "office", Many: "offices", About: "Where people work; clients can belong to one.", First: []string{"name"}},
+		Kind: registry.Kind{Name: "offices", One: "office", Many: "offices", About: "Where people work; clients can belong to one.",
+			First: []string{"name"}},
 		Table: registry.Group("Office", registry.Line("name", "Name", func(o *O) *string { return &o.Name }).Required(),
 			registry.Lines("address", "Address", func(o *O) *string { return &o.Address }).Listed()),
 		Blank:  func(*registry.Env) (O, error) { return O{Active: true}, nil },
@@ -180,7 +192,8 @@ func officeKind() registry.AnyKind {
 func holidayKind() registry.AnyKind {
 	type H = store.Holiday
 	d := &registry.Definition[H]{
-		Kind: registry.Kind{Name: "holidays", One: "holiday", Many: "holidays", About: "Days on which nobody works: forecasts leave them out.", First: []string{"day", "name"}, Files: true},
+		Kind: registry.Kind{Name: "holidays", One: "holiday", Many: "holidays", About: "Days on which nobody works: forecasts leave them out.",
+			First: []string{"day", "name"}, Files: true},
 		// The same day can be a holiday of two offices.
 		Table: registry.Group("Holiday", registry.DayOf("day", "Day", func(h *H) *day.Day { return &h.Day }).Required().Listed(),
 			registry.Line("name", "Name", func(h *H) *string { return &h.Name }).Required(),
@@ -193,9 +206,11 @@ func holidayKind() registry.AnyKind {
 func exchangeKind() registry.AnyKind {
 	type X = store.ExchangeRate
 	d := &registry.Definition[X]{
-		Kind: registry.Kind{Name: "exchange-rates", One: "exchange rate", Many: "exchange rates", First: []string{"currency", "day", "rate"}, Files: true,
+		Kind: registry.Kind{Name: "exchange-rates", One: "exchange rate", Many: "exchange rates", First: []string{"currency", "day", "rate"},
+			Files: true,
 			About: "What a unit of another currency costs in the firm's, by day; the latest recorded holds."},
-		Table: registry.Group("Rate", registry.CurrencyOf("currency", "Currency", func(x *X) *money.Currency { return &x.Currency }).Required().Listed(),
+		Table: registry.Group("Rate", registry.CurrencyOf("currency", "Currency",
+			func(x *X) *money.Currency { return &x.Currency }).Required().Listed(),
 			registry.DayOf("day", "Day", func(x *X) *day.Day { return &x.Day }).Required().Listed(),
 			exchangeField(), registry.Line("source", "Source", func(x *X) *string { return &x.Source }).Listed()),
 		Blank: func(e *registry.Env) (X, error) { return X{Day: e.Today, Source: "typed"}, nil },
@@ -234,14 +249,18 @@ var countriesPattern = regexp.MustCompile(`^([A-Z]{2}( [A-Z]{2})*)?$`)
 func taxCodeKind() registry.AnyKind {
 	type C = store.TaxCode
 	d := &registry.Definition[C]{
-		Kind: registry.Kind{Name: "tax-codes", One: "tax code", Many: "tax codes", About: "How an amount is taxed; its rates have dates of their own.", First: []string{"code", "name", "category"}},
+		Kind: registry.Kind{Name: "tax-codes", One: "tax code", Many: "tax codes",
+			About: "How an amount is taxed; its rates have dates of their own.", First: []string{"code", "name", "category"}},
 		Table: registry.Group("Tax code",
 			registry.Line("code", "Code", func(c *C) *string { return &c.Code }).Required().Permanent().Listed(),
 			registry.Line("name", "Name on invoices", func(c *C) *string { return &c.Name }).Required().Listed(),
-			registry.Choice("category", "Category", func(c *C) *string { return (*string)(&c.Category) }, string(tax.StandardRated), "standard or reduced", string(tax.Exempt), "exempt", string(tax.ReverseCharge), "reverse charge").Listed(),
+			registry.Choice("category", "Category", func(c *C) *string { return (*string)(&c.Category) }, string(tax.StandardRated),
+				"standard or reduced", string(tax.Exempt), "exempt", string(tax.ReverseCharge), "reverse charge").Listed(),
 			registry.Lines("notice", "Notice on invoices", func(c *C) *string { return &c.Notice }),
-			registry.Line("account", "Account of the bookkeeper", func(c *C) *string { return &c.Account }).Hinted("in the journal; empty: as all taxes").Listed(),
-			registry.Line("places", "Proposed for countries", func(c *C) *string { return &c.Places }).Hinted("two letters each, like NO IS").Listed(),
+			registry.Line("account", "Account of the bookkeeper",
+				func(c *C) *string { return &c.Account }).Hinted("in the journal; empty: as all taxes").Listed(),
+			registry.Line("places", "Proposed for countries",
+				func(c *C) *string { return &c.Places }).Hinted("two letters each, like NO IS").Listed(),
 			registry.Line("second_name", "Second tax, name on invoices", func(c *C) *string { return &c.SecondName }).Hinted("empty: there is none"),
 			registry.YesNo("second_compound", "Second tax counts on the first, too", func(c *C) *bool { return &c.SecondCompound })),
 		Blank: func(*registry.Env) (C, error) { return C{Category: tax.StandardRated, Active: true}, nil },
@@ -259,7 +278,8 @@ func taxCodeKind() registry.AnyKind {
 func taxRateKind() registry.AnyKind {
 	type R = store.TaxRate
 	d := &registry.Definition[R]{
-		Kind: registry.Kind{Name: "tax-rates", One: "tax rate", Many: "tax rates", About: "What a tax code takes, from a day on. Invoices keep the rate of their tax date.", First: []string{"code", "from", "percent"}},
+		Kind: registry.Kind{Name: "tax-rates", One: "tax rate", Many: "tax rates",
+			About: "What a tax code takes, from a day on. Invoices keep the rate of their tax date.", First: []string{"code", "from", "percent"}},
 		Table: registry.Group("Tax rate",
 			registry.Must("code", "Tax code", "tax-codes", func(r *R) *int64 { return &r.TaxCodeID }).Listed(),
 			registry.DayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).Required().Listed(),
@@ -279,10 +299,13 @@ func taxRateKind() registry.AnyKind {
 func ownFieldKind() registry.AnyKind {
 	type F = store.OwnField
 	d := &registry.Definition[F]{
-		Kind: registry.Kind{Name: "own-fields", One: "own field", Many: "own fields", About: "Fields that you add to clients or engagements.", First: []string{"name", "subject"}},
+		Kind: registry.Kind{Name: "own-fields", One: "own field", Many: "own fields", About: "Fields that you add to clients or engagements.",
+			First: []string{"name", "subject"}},
 		Table: registry.Group("Field", registry.Line("name", "Name", func(f *F) *string { return &f.Name }).Required(),
-			registry.Choice("subject", "Of", func(f *F) *string { return &f.Subject }, "client", "clients", "engagement", "engagements").Listed().Permanent(),
-			registry.Choice("form", "What is typed", func(f *F) *string { return &f.Form }, "line", "text", "number", "a number", "day", "a date", "yes_no", "yes or no", "choice", "one of several").Listed(),
+			registry.Choice("subject", "Of", func(f *F) *string { return &f.Subject }, "client", "clients", "engagement",
+				"engagements").Listed().Permanent(),
+			registry.Choice("form", "What is typed", func(f *F) *string { return &f.Form }, "line", "text", "number", "a number", "day", "a date",
+				"yes_no", "yes or no", "choice", "one of several").Listed(),
 			registry.Lines("choices", "Choices, one a line", func(f *F) *string { return &f.Choices })),
 		Blank:  func(*registry.Env) (F, error) { return F{Subject: "client", Form: "line", Active: true}, nil },
 		Active: func(f *F) *bool { return &f.Active },

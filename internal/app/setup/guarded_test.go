@@ -18,14 +18,17 @@ func abe(t *testing.T, a *app.App) app.Request {
 
 func set(t *testing.T, a *app.App, r app.Request, kind string, id int64, field, value string) (registry.Kept, error) {
 	t.Helper()
-	return registry.SetField(t.Context(), a, r, kind, []registry.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, registry.Change{Field: field, Value: value})
+	return registry.SetField(t.Context(), a, r, kind, []registry.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}},
+		registry.Change{Field: field, Value: value})
 }
 
 func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
 	a := apptest.Firm(t)
 	unproved := apptest.Admin
 	unproved.Actor.Proved = false
-	for field, kind := range map[string]string{"iban": "entities", "bic": "entities", "bank_name": "entities", "role": "people", "limited_to": "people", "sees_rates": "people", "sees_times": "people", "mail": "people", "two_agree": "firm", "idle_minutes": "firm", "refund_proof": "firm"} {
+	for field, kind := range map[string]string{"iban": "entities", "bic": "entities", "bank_name": "entities", "role": "people",
+		"limited_to": "people", "sees_rates": "people", "sees_times": "people", "mail": "people", "two_agree": "firm", "idle_minutes": "firm",
+		"refund_proof": "firm"} {
 		_, err := set(t, a, unproved, kind, 1, field, "1")
 		if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Unproved {
 			t.Errorf("%s of %s: %v", field, kind, err)
@@ -34,14 +37,17 @@ func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
 	if _, err := set(t, a, unproved, "entities", 1, "address", "Quay 1"); err != nil {
 		t.Error(err)
 	}
-	_, err := registry.AddRecord(t.Context(), a, unproved, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"})
+	_, err := registry.AddRecord(t.Context(), a, unproved, "people",
+		map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"})
 	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Unproved {
 		t.Errorf("a new administrator: %v", err)
 	}
-	if _, err := registry.AddRecord(t.Context(), a, unproved, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "staff"}); err != nil {
+	if _, err := registry.AddRecord(t.Context(), a, unproved, "people",
+		map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "staff"}); err != nil {
 		t.Errorf("new staff: %v", err)
 	}
-	rows := registry.Incoming{Kind: "people", Name: "people.csv", Header: []string{"Name", "Mail", "Role"}, Rows: [][]string{{"Mal", "mal@firm.example", "administrator"}}, Cell: func(s string) (string, bool) { return s, false }}
+	rows := registry.Incoming{Kind: "people", Name: "people.csv", Header: []string{"Name", "Mail", "Role"},
+		Rows: [][]string{{"Mal", "mal@firm.example", "administrator"}}, Cell: func(s string) (string, bool) { return s, false }}
 	if _, err := registry.Import(t.Context(), a, unproved, rows); err == nil || !strings.Contains(err.Error(), "password once more") {
 		t.Errorf("an administrator out of a file: %v", err)
 	}
@@ -60,11 +66,13 @@ func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 		t.Fatalf("%+v, %v", kept, err)
 	}
 	waiting, err := registry.Waiting(t.Context(), a, second.Actor)
-	if err != nil || len(waiting) != 1 || waiting[0].What != "IBAN of Firm" || waiting[0].After != "DE02120300000000202051" || waiting[0].By != "Ada Admin" || waiting[0].Own {
+	if err != nil || len(waiting) != 1 || waiting[0].What != "IBAN of Firm" || waiting[0].After != "DE02120300000000202051" ||
+		waiting[0].By != "Ada Admin" || waiting[0].Own {
 		t.Fatalf("%+v, %v", waiting, err)
 	}
 	one := waiting[0]
-	if err := registry.AnswerChange(t.Context(), a, apptest.Admin, one.ID, one.Version, true); err == nil || !strings.Contains(err.Error(), "yourself") {
+	if err := registry.AnswerChange(t.Context(), a, apptest.Admin, one.ID, one.Version, true); err == nil ||
+		!strings.Contains(err.Error(), "yourself") {
 		t.Errorf("agreed by who proposed it: %v", err)
 	}
 	if err := registry.AnswerChange(t.Context(), a, second, one.ID, one.Version, true); err != nil {
@@ -80,10 +88,13 @@ func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 	if kept, err := set(t, a, second, "firm", 1, "two_agree", "no"); err != nil || !kept.Waits {
 		t.Errorf("%+v, %v", kept, err)
 	}
-	if _, err := registry.AddRecord(t.Context(), a, second, "people", map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"}); err == nil || !strings.Contains(err.Error(), "second administrator has to agree") {
+	if _, err := registry.AddRecord(t.Context(), a, second, "people",
+		map[string]string{"name": "Eve", "mail": "eve@firm.example", "role": "administrator"}); err == nil ||
+		!strings.Contains(err.Error(), "second administrator has to agree") {
 		t.Errorf("a third administrator: %v", err)
 	}
-	err = registry.SetActive(t.Context(), a, apptest.Admin, "people", registry.Seen{ID: second.Actor.PersonID, Version: apptest.Sheet(t, a, "people", second.Actor.PersonID).Version}, false)
+	err = registry.SetActive(t.Context(), a, apptest.Admin, "people",
+		registry.Seen{ID: second.Actor.PersonID, Version: apptest.Sheet(t, a, "people", second.Actor.PersonID).Version}, false)
 	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "one alone") {
 		t.Errorf("the second administrator goes: %v", err)
 	}
@@ -106,10 +117,12 @@ func TestAChangeThatWaitedTooLongIsNotMade(t *testing.T) {
 	if err := registry.AnswerChange(t.Context(), a, second, waiting[1].ID, 0, true); err != nil {
 		t.Fatal(err)
 	}
-	if err := registry.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, true); err == nil || !strings.Contains(err.Error(), "changed since") {
+	if err := registry.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, true); err == nil ||
+		!strings.Contains(err.Error(), "changed since") {
 		t.Errorf("%v", err)
 	}
-	if err := registry.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, false); err != nil || valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value != "SECOND" {
+	if err := registry.AnswerChange(t.Context(), a, second, waiting[0].ID, 0, false); err != nil ||
+		valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value != "SECOND" {
 		t.Errorf("%v", err)
 	}
 }
@@ -125,10 +138,12 @@ func TestNobodyLiftsALimit(t *testing.T) {
 			t.Errorf("their own limit becomes %q", text)
 		}
 	}
-	if _, err := set(t, a, limited, "people", 2, "role", "administrator"); apptest.RefusalOf(t, err) == nil || apptest.RefusalOf(t, err).Kind != app.Forbidden {
+	if _, err := set(t, a, limited, "people", 2, "role", "administrator"); apptest.RefusalOf(t, err) == nil ||
+		apptest.RefusalOf(t, err).Kind != app.Forbidden {
 		t.Errorf("the role of somebody who is not limited: %v", err)
 	}
-	made, err := registry.AddRecord(t.Context(), a, limited, "people", map[string]string{"name": "Mia Made", "mail": "mia@firm.example", "role": "administrator"})
+	made, err := registry.AddRecord(t.Context(), a, limited, "people",
+		map[string]string{"name": "Mia Made", "mail": "mia@firm.example", "role": "administrator"})
 	if err != nil || valueOf(t, apptest.Sheet(t, a, "people", made.ID), "limited_to").Value != "Firm" {
 		t.Errorf("%+v, %v", made, err)
 	}

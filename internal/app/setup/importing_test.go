@@ -13,7 +13,8 @@ import (
 )
 
 func incoming(kind string, header string, rows ...string) registry.Incoming {
-	in := registry.Incoming{Kind: kind, Name: "file.csv", Header: strings.Split(header, ","), Cell: func(cell string) (string, bool) { return cell, strings.HasPrefix(cell, "=") }}
+	in := registry.Incoming{Kind: kind, Name: "file.csv", Header: strings.Split(header, ","),
+		Cell: func(cell string) (string, bool) { return cell, strings.HasPrefix(cell, "=") }}
 	for _, row := range rows {
 		in.Rows = append(in.Rows, strings.Split(row, ","))
 	}
@@ -32,18 +33,21 @@ func count(t *testing.T, a *app.App, kind string) int {
 func TestADryRunNamesEveryBadRowAndTakesNothing(t *testing.T) {
 	a := apptest.Firm(t)
 	in := incoming("clients", "CODE,Name in lists,mail,Payment Terms,responsible,Post code",
-		"K1,Larch,larch@trees.example,14d,LL,1", "K1,Maple,,,,2", "K3,,,,,3", "K4,Oak,nowhere,,,4", "K5,Pine,,soon,,5", "K6,Rowan,,,Nobody,6", "K7,=A1,,,,7", "A,Spruce,,,,8")
+		"K1,Larch,larch@trees.example,14d,LL,1", "K1,Maple,,,,2", "K3,,,,,3", "K4,Oak,nowhere,,,4", "K5,Pine,,soon,,5", "K6,Rowan,,,Nobody,6",
+		"K7,=A1,,,,7", "A,Spruce,,,,8")
 	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if fields := fmt.Sprint(check.Columns[0].Field, check.Columns[1].Field, check.Columns[3].Field, check.Columns[5].Field); fields != "codenameterms" {
+	if fields := fmt.Sprint(check.Columns[0].Field, check.Columns[1].Field, check.Columns[3].Field,
+		check.Columns[5].Field); fields != "codenameterms" {
 		t.Errorf("%+v", check.Columns)
 	}
 	want := []struct {
 		row          int
 		column, says string
-	}{{3, "", "another of the clients"}, {4, "", "Name in lists is missing"}, {5, "mail", "no mail address"}, {6, "Payment Terms", "not known"},
+	}{{3, "", "another of the clients"}, {4, "", "Name in lists is missing"}, {5, "mail", "no mail address"},
+		{6, "Payment Terms", "not known"},
 		{7, "responsible", `There is no person "Nobody"`}, {8, "Name in lists", "formula"}, {9, "", "another of the clients"}}
 	if check.Rows != 8 || check.Good != 1 || len(check.Bad) != len(want) {
 		t.Fatalf("%+v", check)
@@ -57,7 +61,8 @@ func TestADryRunNamesEveryBadRowAndTakesNothing(t *testing.T) {
 		t.Errorf("%d clients after a dry run", n)
 	}
 	_, err = registry.Import(t.Context(), a, apptest.Admin, in)
-	if r := apptest.RefusalOf(t, err); r == nil || !strings.HasPrefix(r.Sentence, "Row 3 can't be taken, so nothing was") || count(t, a, "clients") != 2 {
+	if r := apptest.RefusalOf(t, err); r == nil || !strings.HasPrefix(r.Sentence, "Row 3 can't be taken, so nothing was") ||
+		count(t, a, "clients") != 2 {
 		t.Errorf("%v", err)
 	}
 }
@@ -70,7 +75,8 @@ func TestAnImportIsTakenWholeAndTakenBackAsOne(t *testing.T) {
 		t.Fatalf("%+v, %v", done, err)
 	}
 	rows, err := registry.List(t.Context(), a, apptest.Admin.Actor, "clients", registry.ListFilter{Text: "Larch"})
-	if err != nil || valueOf(t, apptest.Sheet(t, a, "clients", rows[0].ID), "terms").Value != "14d" || valueOf(t, apptest.Sheet(t, a, "clients", rows[0].ID), "onboarded").Value != "yes" {
+	if err != nil || valueOf(t, apptest.Sheet(t, a, "clients", rows[0].ID), "terms").Value != "14d" ||
+		valueOf(t, apptest.Sheet(t, a, "clients", rows[0].ID), "onboarded").Value != "yes" {
 		t.Errorf("%+v, %v", rows, err)
 	}
 	if err := registry.UndoImport(t.Context(), a, apptest.Admin, done.ID); err != nil || count(t, a, "clients") != 2 {
@@ -95,17 +101,20 @@ func TestAnImportIsTakenWholeAndTakenBackAsOne(t *testing.T) {
 func TestWhatIsExportedIsTakenAgain(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "own-fields", "name", "Board meets", "subject", "client")
-	id := apptest.Add(t, a, "clients", "name", "Cedar & Söhne", "code", "Q7", "terms", "eom", "address", "Street 1\nTown", "country", "de", "opening_text", "= hello")
+	id := apptest.Add(t, a, "clients", "name", "Cedar & Söhne", "code", "Q7", "terms", "eom", "address", "Street 1\nTown", "country", "de",
+		"opening_text", "= hello")
 	apptest.Set(t, a, "clients", id, "own.Board meets", "Mondays")
 	header, rows, err := registry.Export(t.Context(), a, apptest.Admin.Actor, "clients")
 	if err != nil {
 		t.Fatal(err)
 	}
 	i := slices.IndexFunc(rows, func(r []string) bool { return slices.Contains(r, "Q7") })
-	if err := registry.Remove(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: id, Version: apptest.Sheet(t, a, "clients", id).Version}); err != nil {
+	if err := registry.Remove(t.Context(), a, apptest.Admin, "clients",
+		registry.Seen{ID: id, Version: apptest.Sheet(t, a, "clients", id).Version}); err != nil {
 		t.Fatal(err)
 	}
-	in := registry.Incoming{Kind: "clients", Name: "again.csv", Header: header, Rows: [][]string{rows[i]}, Cell: func(c string) (string, bool) { return c, false }}
+	in := registry.Incoming{Kind: "clients", Name: "again.csv", Header: header, Rows: [][]string{rows[i]},
+		Cell: func(c string) (string, bool) { return c, false }}
 	if _, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil {
 		t.Fatal(err)
 	}
@@ -153,7 +162,8 @@ func TestNumbersOfASpreadsheetAreReadWhateverTheMark(t *testing.T) {
 	if _, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil {
 		t.Fatal(err)
 	}
-	price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor, setup.Asked{PersonID: 2, EngagementID: apptest.Survey, Day: apptest.Today})
+	price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor,
+		setup.Asked{PersonID: 2, EngagementID: apptest.Survey, Day: apptest.Today})
 	if err != nil || price.Billed.PerHour != "97.50" {
 		t.Errorf("%+v, %v", price, err)
 	}
@@ -161,7 +171,8 @@ func TestNumbersOfASpreadsheetAreReadWhateverTheMark(t *testing.T) {
 
 func BenchmarkDryRunOf20000Clients(b *testing.B) {
 	a := apptest.Firm(b)
-	in := registry.Incoming{Kind: "clients", Name: "many.csv", Header: []string{"Name", "Mail", "Payment terms"}, Cell: func(c string) (string, bool) { return c, false }}
+	in := registry.Incoming{Kind: "clients", Name: "many.csv", Header: []string{"Name", "Mail", "Payment terms"},
+		Cell: func(c string) (string, bool) { return c, false }}
 	for i := range 20_000 {
 		in.Rows = append(in.Rows, []string{fmt.Sprintf("Client %d", i), fmt.Sprintf("c%d@client.example", i), "14d"})
 	}

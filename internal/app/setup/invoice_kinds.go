@@ -18,7 +18,8 @@ func scheduleKind() registry.AnyKind {
 		Kind: registry.Kind{Name: "payment-schedules", One: "payment schedule", Many: "payment schedules", First: []string{"name", "parts"},
 			About: "How an invoice can be paid in instalments. Parts are parted by semicolons, each says how much and when: 30% issue; rest end."},
 		Table: registry.Group("Schedule", registry.Line("name", "Name", func(p *P) *string { return &p.Name }).Required(),
-			registry.Line("parts", "Parts", func(p *P) *string { return &p.Parts }).Required().Hinted("how much: 30%, 500.00 or rest; when: issue, terms, 30d, 2w, 1m, 2027-01-31, start, middle, end or monthly").Listed()),
+			registry.Line("parts", "Parts", func(p *P) *string { return &p.Parts }).Required().Hinted("how much: 30%, 500.00 or rest; when: "+
+				"issue, terms, 30d, 2w, 1m, 2027-01-31, start, middle, end or monthly").Listed()),
 		Blank: func(*registry.Env) (P, error) { return P{Active: true}, nil },
 		Check: func(e *registry.Env, p *P) error {
 			plan, err := schedule.ParsePlan(p.Parts, e.Firm.Mark())
@@ -33,7 +34,8 @@ func scheduleKind() registry.AnyKind {
 func invoiceTemplateKind() registry.AnyKind {
 	type T = store.InvoiceTemplate
 	d := &registry.Definition[T]{
-		Kind: registry.Kind{Name: "invoice-templates", One: "invoice to begin with", Many: "invoices to begin with", First: []string{"name", "lines"},
+		Kind: registry.Kind{Name: "invoice-templates", One: "invoice to begin with", Many: "invoices to begin with",
+			First: []string{"name", "lines"},
 			About: "Lines that are billed again and again. Each line of text is one line of the invoice: text; quantity; price; unit."},
 		Table: registry.Group("Invoice", registry.Line("name", "Name", func(t *T) *string { return &t.Name }).Required(),
 			registry.Lines("lines", "Lines", func(t *T) *string { return &t.Lines }).Required().Hinted("like Chart on paper; 2; 45.00; piece")),
@@ -59,7 +61,8 @@ func issueCheckKind() registry.AnyKind {
 		Kind: registry.Kind{Name: "issue-checks", One: "check before issue", Many: "checks before issue",
 			About: "What is looked at before a draft is issued. A finding that blocks must be settled first; one that warns can be left as it is."},
 		Table: registry.Group("Check", readOnly(registry.Line("name", "What is found", func(c *C) *string { return &c.Name })),
-			registry.Choice("level", "Taken as", func(c *C) *string { return &c.Level }, string(invoice.Block), "it blocks", string(invoice.Warn), "it warns", string(invoice.Off), "it is not looked at").Listed()),
+			registry.Choice("level", "Taken as", func(c *C) *string { return &c.Level }, string(invoice.Block), "it blocks", string(invoice.Warn),
+				"it warns", string(invoice.Off), "it is not looked at").Listed()),
 		Blank: func(*registry.Env) (C, error) { return C{Level: string(invoice.Warn)}, nil },
 		Check: func(_ *registry.Env, c *C) error {
 			if c.Code == "" {

@@ -15,9 +15,11 @@ import (
 func gradeKind() registry.AnyKind {
 	type G = store.Grade
 	d := &registry.Definition[G]{
-		Kind: registry.Kind{Name: "grades", One: "grade", Many: "grades", About: "How people are classified; rates can hold for a grade.", First: []string{"name"}},
+		Kind: registry.Kind{Name: "grades", One: "grade", Many: "grades", About: "How people are classified; rates can hold for a grade.",
+			First: []string{"name"}},
 		Table: registry.Group("Grade", registry.Line("name", "Name", func(g *G) *string { return &g.Name }).Required(),
-			registry.Choice("file_class", "In the billing file", func(g *G) *string { return &g.FileClass }, "PT", "PT, partner", "AS", "AS, associate", "PL", "PL, paralegal", "LA", "LA, legal assistant",
+			registry.Choice("file_class", "In the billing file", func(g *G) *string { return &g.FileClass }, "PT", "PT, partner", "AS",
+				"AS, associate", "PL", "PL, paralegal", "LA", "LA, legal assistant",
 				"OC", "OC, of counsel", "OT", "OT, other timekeeper").Listed()),
 		Blank:  func(*registry.Env) (G, error) { return G{FileClass: "OT", Active: true}, nil },
 		Active: func(g *G) *bool { return &g.Active },
@@ -41,10 +43,13 @@ func personKind() registry.AnyKind {
 				registry.Must("entity", "Issuing entity", "entities", func(p *P) *int64 { return &p.EntityID }),
 				registry.HoursOf("weekly", "Hours a week", func(p *P) *int { return &p.WeeklyMinutes }).Listed()),
 			registry.Group("What they may do",
-				registry.Choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead", "staff", "staff", "owner", "owner").Listed().Protected(),
-				registry.YesNo("sees_rates", "Sees rates and values", func(p *P) *bool { return &p.SeesRates }).Hinted("staff; a lead sees what work costs, too, and margins").Protected(),
+				registry.Choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead", "staff",
+					"staff", "owner", "owner").Listed().Protected(),
+				registry.YesNo("sees_rates", "Sees rates and values",
+					func(p *P) *bool { return &p.SeesRates }).Hinted("staff; a lead sees what work costs, too, and margins").Protected(),
 				limitedTo().Protected(),
-				registry.YesNo("sees_times", "Sees others' time", func(p *P) *bool { return &p.SeesTimes }).Hinted("staff and leads; others do").Protected()),
+				registry.YesNo("sees_times", "Sees others' time",
+					func(p *P) *bool { return &p.SeesTimes }).Hinted("staff and leads; others do").Protected()),
 			registry.Group("While away",
 				registry.Ref("stand_in", "Stand-in", "people", func(p *P) **int64 { return &p.StandInID }).Hinted("leads their engagements meanwhile"),
 				registry.DayOf("stand_in_from", "From", func(p *P) *day.Day { return &p.StandInFrom }),
@@ -143,7 +148,8 @@ func afterPerson(tx *app.Tx, e *registry.Env, before, now *store.Person) error {
 		err = app.Refuse(app.Conflict, "This is the last administrator who is not limited to issuing entities: make somebody else one first.")
 	}
 	if err == nil && left < 2 && e.Firm.TwoAgree {
-		err = app.Refuse(app.Conflict, "A second administrator has to agree to some changes, and there would be one alone: make somebody else one first.")
+		err = app.Refuse(app.Conflict, "A second administrator has to agree to some changes, and there would be one alone: make "+
+			"somebody else one first.")
 	}
 	return err
 }

@@ -21,11 +21,13 @@ func serviceKind() registry.AnyKind {
 			registry.Group("Service",
 				registry.Line("name", "Name", func(s *S) *string { return &s.Name }).Required(),
 				registry.Line("code", "Code", func(s *S) *string { return &s.Code }).Permanent().Hinted("letters and digits; the next one unless given").Listed(),
-				registry.Choice("kind", "Priced", func(s *S) *string { return &s.Kind }, "time", "by the hour", "fixed", "at a fixed price", "unit", "per unit").Listed(),
+				registry.Choice("kind", "Priced", func(s *S) *string { return &s.Kind }, "time", "by the hour", "fixed", "at a fixed price", "unit",
+					"per unit").Listed(),
 				registry.RateOf("price", "Default price", func(s *S) **money.Rate { return &s.Price }).Hinted("an hour's rate is under Rates").Listed(),
 				registry.CurrencyOf("currency", "In", func(s *S) *money.Currency { return &s.Currency }),
 				registry.Line("unit", "Unit", func(s *S) *string { return &s.Unit }).Hinted("like day, sample, km"),
-				registry.Ref("tax_code", "Tax code", "tax-codes", func(s *S) **int64 { return &s.TaxCodeID }).Hinted("empty: as the engagement is taxed")),
+				registry.Ref("tax_code", "Tax code", "tax-codes",
+					func(s *S) **int64 { return &s.TaxCodeID }).Hinted("empty: as the engagement is taxed")),
 			registry.Group("When recording",
 				registry.Line("text", "Default text", func(s *S) *string { return &s.Text }),
 				registry.HoursOf("minutes", "Default duration", func(s *S) *int { return &s.Minutes })),
@@ -54,8 +56,10 @@ func categoryKind() registry.AnyKind {
 				registry.Line("unit", "Unit", func(c *C) *string { return &c.Unit }).Hinted("like km; empty: by amount").Listed(),
 				registry.RateOf("per_unit", "Price of a unit", func(c *C) **money.Rate { return &c.PerUnit }).Listed(),
 				registry.PercentOf("markup", "Mark-up, %", func(c *C) *money.Percent { return &c.Markup }).Listed(),
-				registry.YesNo("disbursement", "Paid in the client's name", func(c *C) *bool { return &c.Disbursement }).Hinted("a disbursement carries neither mark-up nor tax").Listed()),
-			registry.Group("In files", registry.Line("expense_code", "Expense code", func(c *C) *string { return &c.ExpenseCode }).Hinted("like E110"))),
+				registry.YesNo("disbursement", "Paid in the client's name",
+					func(c *C) *bool { return &c.Disbursement }).Hinted("a disbursement carries neither mark-up nor tax").Listed()),
+			registry.Group("In files", registry.Line("expense_code", "Expense code",
+				func(c *C) *string { return &c.ExpenseCode }).Hinted("like E110"))),
 		Blank: func(*registry.Env) (C, error) { return C{Active: true}, nil },
 		Check: func(_ *registry.Env, c *C) error {
 			if c.Disbursement && c.Markup != 0 {
@@ -71,7 +75,8 @@ func categoryKind() registry.AnyKind {
 func bundleKind() registry.AnyKind {
 	type B = store.Bundle
 	d := &registry.Definition[B]{
-		Kind: registry.Kind{Name: "bundles", One: "bundle", Many: "bundles", About: "Services that are often sold together, taken in one go.", First: []string{"name", "services"}},
+		Kind: registry.Kind{Name: "bundles", One: "bundle", Many: "bundles", About: "Services that are often sold together, taken in one go.",
+			First: []string{"name", "services"}},
 		Table: registry.Group("Bundle", registry.Line("name", "Name", func(b *B) *string { return &b.Name }).Required(),
 			registry.Lines("services", "Services, one a line", func(b *B) *string { return &b.Services }).Listed().Hinted("their codes or names")),
 		Blank: func(*registry.Env) (B, error) { return B{Active: true}, nil },
@@ -99,7 +104,9 @@ func bundleKind() registry.AnyKind {
 func cardKind() registry.AnyKind {
 	type C = store.RateCard
 	d := &registry.Definition[C]{
-		Kind:   registry.Kind{Name: "rate-cards", One: "rate card", Many: "rate cards", About: "Named lists of rates by grade, person or service; a client or an engagement names one in its billing profile.", First: []string{"name"}},
+		Kind: registry.Kind{Name: "rate-cards", One: "rate card", Many: "rate cards",
+			About: "Named lists of rates by grade, person or service; a client or an engagement names one in its billing profile.",
+			First: []string{"name"}},
 		Table:  registry.Group("Rate card", registry.Line("name", "Name", func(c *C) *string { return &c.Name }).Required().Permanent()),
 		Blank:  func(*registry.Env) (C, error) { return C{Active: true}, nil },
 		Active: func(c *C) *bool { return &c.Active },
@@ -115,7 +122,8 @@ const (
 func rateKind() registry.AnyKind {
 	type R = store.Rate
 	d := &registry.Definition[R]{
-		Kind: registry.Kind{Name: "rates", One: "rate", Many: "rates", First: []string{"grade", "person", "client", "engagement", "service", "per_hour", "from"}, Files: true,
+		Kind: registry.Kind{Name: "rates", One: "rate", Many: "rates",
+			First: []string{"grade", "person", "client", "engagement", "service", "per_hour", "from"}, Files: true,
 			About: "What an hour costs, on every level and from a day on. The most specific wins; ask for any hour to see which, and why."},
 		Belongs: func(v *R) int64 {
 			if v.EngagementID == nil {
@@ -200,8 +208,10 @@ func checkRate(e *registry.Env, r *store.Rate) error {
 	if r.Kind == costing && r.Currency != e.Firm.Currency {
 		return app.RefuseField("currency", "Costs are in the firm's currency, %s.", e.Firm.Currency)
 	}
-	if r.Kind == costing && !slices.Contains([]rate.Level{rate.Firm, rate.Grade, rate.Person, rate.Engagement, rate.EngagementPerson}, r.Level) || r.Kind == costing && (r.Card != rate.NoCard || r.CardID != nil) {
-		return app.Refuse(app.Invalid, "A cost rate holds for the firm, a grade, a person, an engagement, or a person on an engagement: leave the rest out.")
+	if r.Kind == costing && !slices.Contains([]rate.Level{rate.Firm, rate.Grade, rate.Person, rate.Engagement, rate.EngagementPerson},
+		r.Level) || r.Kind == costing && (r.Card != rate.NoCard || r.CardID != nil) {
+		return app.Refuse(app.Invalid, "A cost rate holds for the firm, a grade, a person, an engagement, or a person on an engagement: "+
+			"leave the rest out.")
 	}
 	same, err := store.SameRate(e.Tx, r)
 	if err == nil && same {

@@ -11,12 +11,16 @@ import (
 func proposalTextKind() registry.AnyKind {
 	type P = store.ProposalText
 	d := &registry.Definition[P]{
-		Kind: registry.Kind{Name: "proposal-texts", One: "text for proposals", Many: "texts for proposals", First: []string{"name", "purpose", "text"},
-			About: "Terms, openings, mails and what comes after signing. Names in braces, like {client}, are filled in; the first of a purpose is what a new proposal begins with."},
+		Kind: registry.Kind{Name: "proposal-texts", One: "text for proposals", Many: "texts for proposals",
+			First: []string{"name", "purpose", "text"},
+			About: "Terms, openings, mails and what comes after signing. Names in braces, like {client}, are filled in; the first of a purpose " +
+				"is what a new proposal begins with."},
 		Table: registry.Group("Text", registry.Line("name", "Name", func(p *P) *string { return &p.Name }).Required(),
-			registry.Choice("purpose", "For", func(p *P) *string { return &p.Purpose }, "terms", "terms", "opening_new", "opening, for new clients", "opening_known", "opening, for known clients",
+			registry.Choice("purpose", "For", func(p *P) *string { return &p.Purpose }, "terms", "terms", "opening_new", "opening, for new clients",
+				"opening_known", "opening, for known clients",
 				"after_signing", "after signing", "mail", "the mail").Listed(),
-			registry.Lines("text", "Text", func(p *P) *string { return &p.Text }).Required().Hinted("{client} {address} {firm} {lead} {title} {number} {start} {term} {valid_until} {payment_terms} {contact} {link}")),
+			registry.Lines("text", "Text", func(p *P) *string { return &p.Text }).Required().Hinted("{client} {address} {firm} {lead} {title} "+
+				"{number} {start} {term} {valid_until} {payment_terms} {contact} {link}")),
 		Blank:  func(*registry.Env) (P, error) { return P{Purpose: "terms", Active: true}, nil },
 		Active: func(p *P) *bool { return &p.Active },
 	}
@@ -27,10 +31,12 @@ func questionnaireKind() registry.AnyKind {
 	type Q = store.Questionnaire
 	d := &registry.Definition[Q]{
 		Kind: registry.Kind{Name: "questionnaires", One: "questionnaire", Many: "questionnaires", First: []string{"name", "questions"},
-			About: "Questions that a client answers through a link, without an account. After > stands the field of the client to which an answer is offered."},
+			About: "Questions that a client answers through a link, without an account. After > stands the field of the client to which " +
+				"an answer is offered."},
 		Table: registry.Group("Questionnaire", registry.Line("name", "Name", func(q *Q) *string { return &q.Name }).Required(),
 			registry.Lines("opening", "Opening text", func(q *Q) *string { return &q.Opening }),
-			registry.Lines("questions", "Questions, one a line", func(q *Q) *string { return &q.Questions }).Required().Hinted("like: Registered address > address")),
+			registry.Lines("questions", "Questions, one a line",
+				func(q *Q) *string { return &q.Questions }).Required().Hinted("like: Registered address > address")),
 		Blank:  func(*registry.Env) (Q, error) { return Q{Active: true}, nil },
 		Check:  checkQuestions,
 		Active: func(q *Q) *bool { return &q.Active },
@@ -46,7 +52,8 @@ func checkQuestions(e *registry.Env, q *store.Questionnaire) error {
 	}
 	for _, question := range readQuestions(q.Questions) {
 		if question.Field != "" && fields[question.Field] == "" {
-			return app.RefuseField("questions", "Clients have no field %q: take one of %s, or leave > away.", question.Field, strings.Join(sortedKeys(fields), ", "))
+			return app.RefuseField("questions", "Clients have no field %q: take one of %s, or leave > away.", question.Field,
+				strings.Join(sortedKeys(fields), ", "))
 		}
 	}
 	return nil

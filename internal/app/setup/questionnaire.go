@@ -80,7 +80,8 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 		if err != nil {
 			return AskedClient{}, app.Missing(err, "questionnaire")
 		}
-		sent := &store.ClientQuestionnaire{ClientID: client.ID, Name: template.Name, Opening: template.Opening, Questions: template.Questions, SentAt: tx.Now}
+		sent := &store.ClientQuestionnaire{ClientID: client.ID, Name: template.Name, Opening: template.Opening, Questions: template.Questions,
+			SentAt: tx.Now}
 		if err := store.Insert(tx.DB, sent); err != nil {
 			return AskedClient{}, err
 		}
@@ -96,8 +97,10 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 			return AskedClient{}, err
 		}
 		tx.Describe(nil, nil, "Sent the questionnaire %s to %s", template.Name, asking.Mail)
-		return AskedClient{}, tx.QueueMail(store.Mail{ClientID: &client.ID, ToName: asking.Name, ToMail: asking.Mail, Subject: "A few questions from " + firm.Name,
-			Body:        fmt.Sprintf("Dear %s,\n\n%s\n\nPlease answer here: {link}\n\nKind regards\n%s\n", nameOr(asking.Name, client.Name), template.Opening, firm.Name),
+		return AskedClient{}, tx.QueueMail(store.Mail{ClientID: &client.ID, ToName: asking.Name, ToMail: asking.Mail,
+			Subject: "A few questions from " + firm.Name,
+			Body: fmt.Sprintf("Dear %s,\n\n%s\n\nPlease answer here: {link}\n\nKind regards\n%s\n", nameOr(asking.Name, client.Name),
+				template.Opening, firm.Name),
 			LinkPurpose: store.ForQuestionnaire, LinkSubject: sent.ID, LinkExpires: &end})
 	})
 }
@@ -136,7 +139,8 @@ func ReadQuestions(ctx context.Context, a *app.App, secret string) (*QuestionPag
 		return nil, err
 	}
 	firm, err := store.TheFirm(tx)
-	page := &QuestionPage{Firm: firm.Name, For: client.Name, Name: sent.Name, Opening: sent.Opening, Questions: []string{}, Answered: sent.AnsweredAt != nil}
+	page := &QuestionPage{Firm: firm.Name, For: client.Name, Name: sent.Name, Opening: sent.Opening, Questions: []string{},
+		Answered: sent.AnsweredAt != nil}
 	for _, q := range readQuestions(sent.Questions) {
 		page.Questions = append(page.Questions, q.Text)
 	}

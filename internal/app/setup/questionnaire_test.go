@@ -15,7 +15,8 @@ import (
 func TestAQuestionnaireIsAnsweredOnceAndOffered(t *testing.T) {
 	a := apptest.Firm(t)
 	mails := apptest.Mail(a)
-	if _, err := setup.AskClient(t.Context(), a, apptest.Admin, setup.Asking{ClientID: 1, QuestionnaireID: 1, Name: "Bo", Mail: "bo@client.example"}); err != nil {
+	if _, err := setup.AskClient(t.Context(), a, apptest.Admin,
+		setup.Asking{ClientID: 1, QuestionnaireID: 1, Name: "Bo", Mail: "bo@client.example"}); err != nil {
 		t.Fatal(err)
 	}
 	if err := a.Deliver(t.Context()); err != nil {
@@ -26,7 +27,8 @@ func TestAQuestionnaireIsAnsweredOnceAndOffered(t *testing.T) {
 	if err != nil || len(page.Questions) != 6 || page.Answered || strings.Contains(page.Questions[0], ">") {
 		t.Fatalf("%+v, %v", page, err)
 	}
-	if err := setup.AnswerQuestions(t.Context(), a, secret, []string{"one"}); err == nil || !strings.Contains(err.Error(), "6 questions and 1 answers") {
+	if err := setup.AnswerQuestions(t.Context(), a, secret, []string{"one"}); err == nil ||
+		!strings.Contains(err.Error(), "6 questions and 1 answers") {
 		t.Errorf("%v", err)
 	}
 	answers := []string{"Alder Works Ltd", "1 Quay", "", "IE 1", "A-7", "Runa"}
@@ -36,7 +38,8 @@ func TestAQuestionnaireIsAnsweredOnceAndOffered(t *testing.T) {
 	if err := setup.AnswerQuestions(t.Context(), a, secret, answers); err == nil || !strings.Contains(err.Error(), "answered already") {
 		t.Errorf("a second time: %v", err)
 	}
-	if page, err := setup.ReadQuestions(t.Context(), a, secret); err != nil || !page.Answered || strings.Contains(strings.Join(page.Questions, " "), "Alder Works") {
+	if page, err := setup.ReadQuestions(t.Context(), a, secret); err != nil || !page.Answered ||
+		strings.Contains(strings.Join(page.Questions, " "), "Alder Works") {
 		t.Errorf("%+v, %v", page, err)
 	}
 	asked, err := setup.Questionnaires(t.Context(), a, apptest.Admin.Actor, 1)
@@ -54,7 +57,8 @@ func TestAQuestionnaireIsAnsweredOnceAndOffered(t *testing.T) {
 
 func TestAQuestionBelongsToAFieldThatIsThere(t *testing.T) {
 	a := apptest.Firm(t)
-	for _, bad := range []string{"Your code > code", "Your rate > currency", "Terms > terms", "x > nothing"} { // the first three are for the firm to say
+	// the first three are for the firm to say
+	for _, bad := range []string{"Your code > code", "Your rate > currency", "Terms > terms", "x > nothing"} {
 		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "questionnaires", map[string]string{"name": "Bad", "questions": bad})
 		if err == nil || !strings.Contains(err.Error(), "Clients have no field") {
 			t.Errorf("%s: %v", bad, err)

@@ -54,7 +54,8 @@ var subjects = []map[string]string{
 }
 
 // others concern somebody or something else and never count here.
-var others = []map[string]string{{"person": "LL"}, {"client": "B"}, {"engagement": "2"}, {"service": "V"}, {"engagement": "1", "person": "LL"}, {"kind": "cost"}, {"currency": "USD"}}
+var others = []map[string]string{{"person": "LL"}, {"client": "B"}, {"engagement": "2"}, {"service": "V"},
+	{"engagement": "1", "person": "LL"}, {"kind": "cost"}, {"currency": "USD"}}
 
 func TestTheMostSpecificRateThatHasBegunWinsAgainstANaiveSearch(t *testing.T) {
 	cases := 40
@@ -95,9 +96,11 @@ func TestTheMostSpecificRateThatHasBegunWinsAgainstANaiveSearch(t *testing.T) {
 				t.Fatalf("%v: %v", row, err)
 			}
 		}
-		price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor, setup.Asked{PersonID: 2, EngagementID: apptest.Survey, ServiceID: 1, PhaseID: 2, Day: on})
+		price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor,
+			setup.Asked{PersonID: 2, EngagementID: apptest.Survey, ServiceID: 1, PhaseID: 2, Day: on})
 		if err != nil || price.Billed.PerHour != best {
-			t.Fatalf("case %d: an hour costs %s by %s, want %s since %s; of %v; %v", n, price.Billed.PerHour, price.Billed.Source, best, from, asked, err)
+			t.Fatalf("case %d: an hour costs %s by %s, want %s since %s; of %v; %v", n, price.Billed.PerHour, price.Billed.Source, best, from,
+				asked, err)
 		}
 		for _, beaten := range price.Billed.Beaten {
 			if strings.HasPrefix(beaten.PerHour, "9") || beaten.From > on {
@@ -114,7 +117,8 @@ func TestARateCardHoldsWhereItIsNamed(t *testing.T) {
 	apptest.Add(t, a, "rates", "client", "A", "per_hour", "90", "from", "2026-01-01")
 	ask := func(engagement int64, on day.Day) string {
 		t.Helper()
-		price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor, setup.Asked{PersonID: 2, EngagementID: engagement, ServiceID: 1, Day: on})
+		price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor,
+			setup.Asked{PersonID: 2, EngagementID: engagement, ServiceID: 1, Day: on})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -180,7 +184,8 @@ func TestReRatingShowsWhatItDoesAndIsUndoneAsOne(t *testing.T) {
 		t.Fatal(err)
 	}
 	// 1.5 h stay at 100.00; 2 h × 120.00 = 240.00 in place of 200.00.
-	if preview.Same != 1 || len(preview.Entries) != 1 || preview.Entries[0].ID != december.ID || preview.Before.String() != "200.00" || preview.After.String() != "240.00" {
+	if preview.Same != 1 || len(preview.Entries) != 1 || preview.Entries[0].ID != december.ID || preview.Before.String() != "200.00" ||
+		preview.After.String() != "240.00" {
 		t.Errorf("%+v", preview)
 	}
 	value := func(id int64) string {
@@ -199,7 +204,8 @@ func TestReRatingShowsWhatItDoesAndIsUndoneAsOne(t *testing.T) {
 		t.Fatalf("%+v, %v", done, err)
 	}
 	apptest.Whole(t, a)
-	if err := timekeeping.UndoRerating(t.Context(), a, apptest.Admin, done.ActID, apptest.Survey); err != nil || value(december.ID) != "200.00" {
+	if err := timekeeping.UndoRerating(t.Context(), a, apptest.Admin, done.ActID, apptest.Survey); err != nil ||
+		value(december.ID) != "200.00" {
 		t.Errorf("%v, %s", err, value(december.ID))
 	}
 	apptest.Whole(t, a)

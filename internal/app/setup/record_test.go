@@ -49,7 +49,8 @@ func TestWhatIsShownCanBeTypedBack(t *testing.T) {
 				if v.Locked || v.Inherited {
 					continue
 				}
-				if refusal := change(t, a, apptest.Admin, kind, row.ID, registry.Change{Field: v.Name, Value: v.Value}); refusal != nil && (!v.Needed || v.Value != "") {
+				if refusal := change(t, a, apptest.Admin, kind, row.ID, registry.Change{Field: v.Name, Value: v.Value}); refusal != nil &&
+					(!v.Needed || v.Value != "") {
 					t.Errorf("%s of %s %q typed back: %v", v.Name, kind, v.Value, refusal)
 				}
 			}
@@ -69,7 +70,8 @@ func TestTheSmallestClientIsAName(t *testing.T) {
 	second := apptest.Add(t, a, "clients", "name", "Douglas")
 	for id, code := range map[int64]string{first: "C001", second: "C002"} {
 		s := apptest.Sheet(t, a, "clients", id)
-		for field, want := range map[string]string{"code": code, "currency": "EUR", "status": "current", "opened": "2026-12-01", "responsible": "AA", "terms": "30d"} {
+		for field, want := range map[string]string{"code": code, "currency": "EUR", "status": "current", "opened": "2026-12-01",
+			"responsible": "AA", "terms": "30d"} {
 			if got := valueOf(t, s, field).Value; got != want {
 				t.Errorf("%s of a client is %q, want %q", field, got, want)
 			}
@@ -106,7 +108,8 @@ func TestInheritedValuesAreOverriddenAndGivenBack(t *testing.T) {
 	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "terms", Value: "soon"}); r == nil || r.Field != "terms" {
 		t.Errorf("%v", r)
 	}
-	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "tax_code", Value: "Q"}); r == nil || !strings.Contains(r.Sentence, "There is no tax code") {
+	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "tax_code", Value: "Q"}); r == nil ||
+		!strings.Contains(r.Sentence, "There is no tax code") {
 		t.Errorf("%v", r)
 	}
 }
@@ -128,25 +131,30 @@ func TestACountryProposesTheTaxCode(t *testing.T) {
 
 func TestACodeInUseStaysAndWhatHasHistoryIsNotDeleted(t *testing.T) {
 	a := apptest.Firm(t)
-	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "code", Value: "Z9"}); r == nil || !strings.Contains(r.Sentence, "2 engagements use it") {
+	if r := change(t, a, apptest.Admin, "clients", 1, registry.Change{Field: "code", Value: "Z9"}); r == nil ||
+		!strings.Contains(r.Sentence, "2 engagements use it") {
 		t.Errorf("%v", r)
 	}
 	s := apptest.Sheet(t, a, "clients", 1)
 	err := registry.Remove(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: 1, Version: s.Version})
-	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "has 2 engagements") || !strings.Contains(r.Sentence, "Make it inactive instead") {
+	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "has 2 engagements") ||
+		!strings.Contains(r.Sentence, "Make it inactive instead") {
 		t.Errorf("%v", err)
 	}
 	fresh := apptest.Add(t, a, "clients", "name", "Cedar")
 	if r := change(t, a, apptest.Admin, "clients", fresh, registry.Change{Field: "code", Value: "Z9"}); r != nil {
 		t.Error(r)
 	}
-	if r := change(t, a, apptest.Admin, "clients", fresh, registry.Change{Field: "code", Value: "Z 9!"}); r == nil || !strings.Contains(r.Sentence, "letters and digits") {
+	if r := change(t, a, apptest.Admin, "clients", fresh, registry.Change{Field: "code", Value: "Z 9!"}); r == nil ||
+		!strings.Contains(r.Sentence, "letters and digits") {
 		t.Errorf("%v", r)
 	}
-	if err := registry.Remove(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: fresh, Version: apptest.Sheet(t, a, "clients", fresh).Version}); err != nil {
+	if err := registry.Remove(t.Context(), a, apptest.Admin, "clients",
+		registry.Seen{ID: fresh, Version: apptest.Sheet(t, a, "clients", fresh).Version}); err != nil {
 		t.Error(err)
 	}
-	if history, err := a.History(t.Context(), apptest.Admin.Actor, "clients", fresh); err != nil || history[0].Summary != "Deleted the client Cedar" || history[1].Before == history[1].After {
+	if history, err := a.History(t.Context(), apptest.Admin.Actor, "clients", fresh); err != nil ||
+		history[0].Summary != "Deleted the client Cedar" || history[1].Before == history[1].After {
 		t.Errorf("%+v, %v", history, err)
 	}
 }
@@ -155,7 +163,8 @@ func TestInactiveMeansHiddenAndClosedToTimeUntilTakenBack(t *testing.T) {
 	a := apptest.Firm(t)
 	set := func(kind string, id int64, active bool) {
 		t.Helper()
-		if err := registry.SetActive(t.Context(), a, apptest.Admin, kind, registry.Seen{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}, active); err != nil {
+		if err := registry.SetActive(t.Context(), a, apptest.Admin, kind, registry.Seen{ID: id, Version: apptest.Sheet(t, a, kind, id).Version},
+			active); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -180,10 +189,12 @@ func TestInactiveMeansHiddenAndClosedToTimeUntilTakenBack(t *testing.T) {
 
 func TestTheLastAdministratorStays(t *testing.T) {
 	a := apptest.Firm(t)
-	if r := change(t, a, apptest.Admin, "people", 1, registry.Change{Field: "role", Value: "staff"}); r == nil || !strings.Contains(r.Sentence, "last administrator") {
+	if r := change(t, a, apptest.Admin, "people", 1, registry.Change{Field: "role", Value: "staff"}); r == nil ||
+		!strings.Contains(r.Sentence, "last administrator") {
 		t.Errorf("%v", r)
 	}
-	err := registry.SetActive(t.Context(), a, apptest.Admin, "people", registry.Seen{ID: 1, Version: apptest.Sheet(t, a, "people", 1).Version}, false)
+	err := registry.SetActive(t.Context(), a, apptest.Admin, "people",
+		registry.Seen{ID: 1, Version: apptest.Sheet(t, a, "people", 1).Version}, false)
 	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Conflict {
 		t.Errorf("%v", err)
 	}
@@ -204,7 +215,8 @@ func TestChangingBankDetailsIsToldToEveryAdministrator(t *testing.T) {
 	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 2 || mails.All[0].Subject != "A change that you should know of" {
 		t.Errorf("%+v, %v", mails.All, err)
 	}
-	if history, err := a.History(t.Context(), apptest.Admin.Actor, "entities", 1); err != nil || !strings.Contains(history[0].After, "XX00 OTHER") || !strings.Contains(history[0].Before, "XX00 FIRST") {
+	if history, err := a.History(t.Context(), apptest.Admin.Actor, "entities", 1); err != nil ||
+		!strings.Contains(history[0].After, "XX00 OTHER") || !strings.Contains(history[0].Before, "XX00 FIRST") {
 		t.Errorf("%+v, %v", history[0], err)
 	}
 }
@@ -225,17 +237,20 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 	for i := range 3 {
 		seen = append(seen, registry.Seen{ID: apptest.Add(t, a, "phases", "engagement", "1", "name", fmt.Sprint("Task ", i))})
 	}
-	if _, err := registry.SetField(t.Context(), a, apptest.Lead, "phases", seen, registry.Change{Field: "people", Value: "SS, LL"}); err != nil {
+	if _, err := registry.SetField(t.Context(), a, apptest.Lead, "phases", seen,
+		registry.Change{Field: "people", Value: "SS, LL"}); err != nil {
 		t.Fatal(err)
 	}
-	if history, err := a.History(t.Context(), apptest.Admin.Actor, "phases", seen[0].ID); err != nil || !strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) || !strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
+	if history, err := a.History(t.Context(), apptest.Admin.Actor, "phases", seen[0].ID); err != nil ||
+		!strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) || !strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
 		t.Errorf("%+v, %v", history, err)
 	}
 	stale := slices.Clone(seen) // the first has changed since
 	for i := range seen[1:] {
 		stale[i+1].Version = 1
 	}
-	if _, err := registry.SetField(t.Context(), a, apptest.Lead, "phases", stale, registry.Change{Field: "status", Value: "done"}); err == nil {
+	if _, err := registry.SetField(t.Context(), a, apptest.Lead, "phases", stale,
+		registry.Change{Field: "status", Value: "done"}); err == nil {
 		t.Error("a stale version was overwritten")
 	}
 	for _, s := range seen {
@@ -278,13 +293,15 @@ func TestAnEngagementIsCopiedWithItsPartsAndOpenAgain(t *testing.T) {
 	phase := apptest.Add(t, a, "phases", "engagement", "1", "name", "Field work", "status", "done", "due", "2026-02-01")
 	apptest.Add(t, a, "phases", "engagement", "1", "name", "Line 1", "parent", fmt.Sprint(phase))
 	apptest.Add(t, a, "budgets", "engagement", "1", "phase", fmt.Sprint(phase), "hours", "40", "from", "2026-01-01")
-	made, err := setup.CopyEngagement(t.Context(), a, apptest.Admin, setup.Copied{FromID: apptest.Survey, ClientID: 2, Name: "Survey again", Opened: apptest.Today})
+	made, err := setup.CopyEngagement(t.Context(), a, apptest.Admin,
+		setup.Copied{FromID: apptest.Survey, ClientID: 2, Name: "Survey again", Opened: apptest.Today})
 	if err != nil {
 		t.Fatal(err)
 	}
 	s := apptest.Sheet(t, a, "engagements", made.ID)
 	// 1 January to 1 December 2026 are 334 days, by which the dates move.
-	for field, want := range map[string]string{"client": "B", "due": "2027-01-29", "increment": "15", "people": "SS", "stage": "running", "code": "4"} {
+	for field, want := range map[string]string{"client": "B", "due": "2027-01-29", "increment": "15", "people": "SS", "stage": "running",
+		"code": "4"} {
 		if got := valueOf(t, s, field).Value; got != want {
 			t.Errorf("%s of the copy is %q, want %q", field, got, want)
 		}
@@ -311,17 +328,20 @@ func TestOwnFieldsOfTheFirmAreFilledAndChecked(t *testing.T) {
 	if v := valueOf(t, apptest.Sheet(t, a, "engagements", apptest.Survey), "own.Tide table"); v.Value != "2026-12-02" {
 		t.Errorf("%+v", v)
 	}
-	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, registry.Change{Field: "own.Tide table", Value: "neap"}); r == nil || !strings.Contains(r.Sentence, "is no date") {
+	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, registry.Change{Field: "own.Tide table", Value: "neap"}); r == nil ||
+		!strings.Contains(r.Sentence, "is no date") {
 		t.Errorf("%v", r)
 	}
-	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, registry.Change{Field: "own.Area", Value: "moon"}); r == nil || !strings.Contains(r.Sentence, "harbour; estuary") {
+	if r := change(t, a, apptest.Admin, "engagements", apptest.Survey, registry.Change{Field: "own.Area", Value: "moon"}); r == nil ||
+		!strings.Contains(r.Sentence, "harbour; estuary") {
 		t.Errorf("%v", r)
 	}
 }
 
 func TestAClosedPeriodIsNotOpenedByAccidentAndTakesNoChange(t *testing.T) {
 	a := apptest.Firm(t)
-	if r := change(t, a, apptest.Admin, "firm", 1, registry.Change{Field: "closing_day", Value: "2026-12-02"}); r == nil || !strings.Contains(r.Sentence, "has not been yet") {
+	if r := change(t, a, apptest.Admin, "firm", 1, registry.Change{Field: "closing_day", Value: "2026-12-02"}); r == nil ||
+		!strings.Contains(r.Sentence, "has not been yet") {
 		t.Errorf("%v", r)
 	}
 	apptest.Set(t, a, "firm", 1, "closing_day", "2026-11-30")
@@ -329,7 +349,8 @@ func TestAClosedPeriodIsNotOpenedByAccidentAndTakesNoChange(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 	if r := apptest.RefusalOf(t, func() error {
-		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "tax-rates", map[string]string{"code": "S", "from": "2026-11-01", "percent": "24"})
+		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "tax-rates",
+			map[string]string{"code": "S", "from": "2026-11-01", "percent": "24"})
 		return err
 	}()); r == nil || r.Field != "from" {
 		t.Errorf("%v", r)
@@ -339,13 +360,15 @@ func TestAClosedPeriodIsNotOpenedByAccidentAndTakesNoChange(t *testing.T) {
 func TestAnEngagementIsMadeFromATemplateAndAgainEachPeriod(t *testing.T) {
 	a := apptest.Firm(t)
 	template := apptest.Add(t, a, "engagement-templates", "name", "Yearly survey", "engagement", "1")
-	made, err := setup.CopyEngagement(t.Context(), a, apptest.Admin, setup.Copied{TemplateID: template, ClientID: 2, Name: "Survey 2027", Opened: apptest.Today})
+	made, err := setup.CopyEngagement(t.Context(), a, apptest.Admin,
+		setup.Copied{TemplateID: template, ClientID: 2, Name: "Survey 2027", Opened: apptest.Today})
 	if err != nil || valueOf(t, apptest.Sheet(t, a, "engagements", made.ID), "client").Value != "B" {
 		t.Errorf("%+v, %v", made, err)
 	}
 	// The anchor never drifts: 31 January, then 28 February, then 31 March.
 	for _, c := range []struct{ renews, opened, today, want string }{
-		{"", "2026-01-31", "2026-02-01", ""}, {"month", "2026-01-31", "2026-02-01", "2026-02-28"}, {"month", "2026-01-31", "2026-03-01", "2026-03-31"},
+		{"", "2026-01-31", "2026-02-01", ""}, {"month", "2026-01-31", "2026-02-01", "2026-02-28"},
+		{"month", "2026-01-31", "2026-03-01", "2026-03-31"},
 		{"quarter", "2026-01-31", "2026-03-01", "2026-04-30"}, {"year", "2024-02-29", "2026-03-01", "2027-02-28"},
 	} {
 		opened, _ := day.Parse(c.opened)

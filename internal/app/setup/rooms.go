@@ -9,7 +9,8 @@ func init() {
 		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), rateKind(), cardKind(), categoryKind(), proposalTextKind()}},
 		{Name: "Taxes", Kinds: []registry.AnyKind{taxCodeKind(), taxRateKind()}},
 		{Name: "Invoices", Kinds: []registry.AnyKind{scheduleKind(), invoiceTemplateKind(), issueCheckKind(), wordingKind(), accountKind()}},
-		{Name: "Clients", Kinds: []registry.AnyKind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(), ownFieldKind()}},
+		{Name: "Clients", Kinds: []registry.AnyKind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(),
+			ownFieldKind()}},
 		{Name: "Work", Kinds: []registry.AnyKind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},
 		{Name: "", Kinds: []registry.AnyKind{stepKind(), noteKind()}},
 	})

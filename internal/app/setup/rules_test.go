@@ -29,7 +29,8 @@ func TestRecordsThatMakeNoSenseAreRefusedInTheirField(t *testing.T) {
 		{"engagements", "client", "Client is missing", map[string]string{"name": "Work"}},
 		{"engagements", "name", "Name is missing", map[string]string{"client": "A"}},
 		{"engagements", "client", "Gone is inactive", map[string]string{"client": "G", "name": "Work"}},
-		{"engagements", "closed", "when it was opened", map[string]string{"client": "A", "name": "Work", "opened": "2026-12-01", "closed": "2026-11-30"}},
+		{"engagements", "closed", "when it was opened", map[string]string{"client": "A", "name": "Work", "opened": "2026-12-01",
+			"closed": "2026-11-30"}},
 		{"engagements", "code", "letters and digits", map[string]string{"client": "A", "name": "Work", "code": "E 1"}},
 		{"phases", "parent", "is a task itself", map[string]string{"engagement": "1", "name": "Deeper", "parent": "2"}},
 		{"phases", "parent", "another engagement", map[string]string{"engagement": "1", "name": "Crossed", "parent": "3"}},
@@ -57,7 +58,8 @@ func TestACopyForAClientInAnotherCurrencyLeavesMoneyBehind(t *testing.T) {
 	apptest.Set(t, a, "engagements", apptest.Survey, "fee", "5000")
 	apptest.Set(t, a, "engagements", apptest.Survey, "reference", "PO 1")
 	apptest.Add(t, a, "budgets", "engagement", "1", "measure", "fees", "amount", "5000", "from", "2026-01-01")
-	made, err := setup.CopyEngagement(t.Context(), a, apptest.Admin, setup.Copied{FromID: apptest.Survey, ClientID: abroad, Name: "Survey abroad", Opened: apptest.Today})
+	made, err := setup.CopyEngagement(t.Context(), a, apptest.Admin,
+		setup.Copied{FromID: apptest.Survey, ClientID: abroad, Name: "Survey abroad", Opened: apptest.Today})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -86,7 +88,8 @@ func TestABudgetThatEndsBeforeTheWorkIsSaid(t *testing.T) {
 		}
 	}
 	apptest.Add(t, a, "holidays", "day", "2026-12-08", "name", "A holiday")
-	if views, err := setup.Budgets(t.Context(), a, apptest.Admin.Actor, apptest.Survey); err != nil || views[0].Exhausted != day.Of(2026, 12, 14) {
+	if views, err := setup.Budgets(t.Context(), a, apptest.Admin.Actor, apptest.Survey); err != nil ||
+		views[0].Exhausted != day.Of(2026, 12, 14) {
 		t.Errorf("with a holiday: %+v, %v", views, err)
 	}
 }

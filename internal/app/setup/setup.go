@@ -71,7 +71,8 @@ func Begin(ctx context.Context, a *app.App, s Start) (personID int64, err error)
 		if err := checkFirm(e, e.Firm); err != nil {
 			return 0, err
 		}
-		made, err := registry.AddTo(tx, e, registry.KindOf("people"), map[string]string{"name": s.Name, "mail": s.Mail, "role": string(app.Administrator)})
+		made, err := registry.AddTo(tx, e, registry.KindOf("people"),
+			map[string]string{"name": s.Name, "mail": s.Mail, "role": string(app.Administrator)})
 		if err != nil {
 			return 0, err
 		}
@@ -94,7 +95,8 @@ func begin(tx *app.Tx, s Start) error {
 		return app.RefuseField("mark", "Choose the decimal mark: point or comma.")
 	}
 	firm := store.Firm{Row: store.Row{ID: 1}, Name: strings.TrimSpace(s.Firm), Currency: currency, TimeZone: s.TimeZone, DecimalMark: mark,
-		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30, IdleMinutes: 240, RefundProof: new(int64(100_000))}
+		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30,
+		IdleMinutes: 240, RefundProof: new(int64(100_000))}
 	percent, code := int64(0), store.TaxCode{Code: "E", Name: "Tax", Category: tax.Exempt, Active: true}
 	if text := strings.TrimSuffix(strings.TrimSpace(s.TaxPercent), "%"); text != "" {
 		n, err := money.ParseFixed(text, firm.Mark(), 4)
@@ -110,7 +112,8 @@ func begin(tx *app.Tx, s Start) error {
 		}
 	}
 	rows := []any{&store.TaxRate{TaxCodeID: code.ID, FromDay: day.Of(tx.Today.Time().Year()-1, 1, 1), Percent: money.Percent(percent)},
-		[]store.Series{{EntityID: entity.ID, Kind: "invoice", Prefix: "I", FirstNumber: 1, NextNumber: 1}, {EntityID: entity.ID, Kind: "credit_note", Prefix: "C", FirstNumber: 1, NextNumber: 1}}}
+		[]store.Series{{EntityID: entity.ID, Kind: "invoice", Prefix: "I", FirstNumber: 1, NextNumber: 1},
+			{EntityID: entity.ID, Kind: "credit_note", Prefix: "C", FirstNumber: 1, NextNumber: 1}}}
 	for _, row := range rows {
 		if err := store.Insert(tx.DB, row); err != nil {
 			return err
@@ -126,7 +129,8 @@ func Exchange(tx *store.DB, firm *store.Firm, currency money.Currency, on day.Da
 		return money.Par, "the firm's own currency", nil
 	}
 	found, err := store.Exchange(tx, currency, on)
-	if err := app.Found(err, app.Refuse(app.Invalid, "There is no exchange rate of %s for %s or before: record one first.", currency, on.Long())); err != nil {
+	if err := app.Found(err, app.Refuse(app.Invalid, "There is no exchange rate of %s for %s or before: record one first.", currency,
+		on.Long())); err != nil {
 		return 0, "", err
 	}
 	return found.Rate, fmt.Sprintf("%s, %s", found.Source, found.Day), nil

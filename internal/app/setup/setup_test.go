@@ -14,7 +14,8 @@ import (
 func TestTheLatestExchangeRateCounts(t *testing.T) {
 	a := apptest.Firm(t)
 	err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error {
-		return store.Insert(tx, []store.ExchangeRate{{Currency: "USD", Day: day.Of(2026, 11, 1), Rate: 90_000_000, Source: "bank"}, {Currency: "USD", Day: day.Of(2026, 12, 1), Rate: 95_000_000, Source: "bank"}})
+		return store.Insert(tx, []store.ExchangeRate{{Currency: "USD", Day: day.Of(2026, 11, 1), Rate: 90_000_000, Source: "bank"},
+			{Currency: "USD", Day: day.Of(2026, 12, 1), Rate: 95_000_000, Source: "bank"}})
 	})
 	if err != nil {
 		t.Fatal(err)
@@ -41,7 +42,8 @@ func TestTheFirstStartAsksForItsToken(t *testing.T) {
 	}
 	defer data.Close()
 	a := &app.App{Store: data, Clock: app.PinnedClock{Date: apptest.Today}, SetupToken: "PRINTED"}
-	start := setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", Name: "Ada", Mail: "ada@firm.example", Password: "four words in a row"}
+	start := setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", Name: "Ada", Mail: "ada@firm.example",
+		Password: "four words in a row"}
 	for _, token := range []string{"", "GUESSED", "PRINTE"} {
 		start.Token = token
 		if _, err := setup.Begin(t.Context(), a, start); err == nil {
@@ -56,7 +58,8 @@ func TestTheFirstStartAsksForItsToken(t *testing.T) {
 
 func TestTheFirmIsBegunOnce(t *testing.T) {
 	a := apptest.Firm(t)
-	_, err := setup.Begin(t.Context(), a, setup.Start{Firm: "Other", Currency: "EUR", TimeZone: "UTC", Mark: "point", Name: "Eve", Mail: "eve@firm.example", Password: "long enough, Eve"})
+	_, err := setup.Begin(t.Context(), a, setup.Start{Firm: "Other", Currency: "EUR", TimeZone: "UTC", Mark: "point", Name: "Eve",
+		Mail: "eve@firm.example", Password: "long enough, Eve"})
 	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Conflict {
 		t.Errorf("%v", err)
 	}
@@ -69,10 +72,13 @@ func TestAFirstStartIsRefusedInItsField(t *testing.T) {
 	}
 	t.Cleanup(func() { data.Close() })
 	a := &app.App{Store: data, Clock: app.PinnedClock{Date: apptest.Today}}
-	good := setup.Start{Firm: "Tern", Currency: "eur", TimeZone: "UTC", Mark: "comma", TaxName: "VAT", TaxPercent: "13,5", Name: "Ada", Mail: "ada@tern.example", Password: "long enough, Ada"}
+	good := setup.Start{Firm: "Tern", Currency: "eur", TimeZone: "UTC", Mark: "comma", TaxName: "VAT", TaxPercent: "13,5", Name: "Ada",
+		Mail: "ada@tern.example", Password: "long enough, Ada"}
 	for field, spoil := range map[string]func(*setup.Start){
-		"firm": func(s *setup.Start) { s.Firm = " " }, "currency": func(s *setup.Start) { s.Currency = "EURO" }, "time_zone": func(s *setup.Start) { s.TimeZone = "Moon" },
-		"mark": func(s *setup.Start) { s.Mark = ";" }, "taxPercent": func(s *setup.Start) { s.TaxPercent = "much" }, "name": func(s *setup.Start) { s.Name = "" },
+		"firm": func(s *setup.Start) { s.Firm = " " }, "currency": func(s *setup.Start) { s.Currency = "EURO" },
+		"time_zone": func(s *setup.Start) { s.TimeZone = "Moon" },
+		"mark":      func(s *setup.Start) { s.Mark = ";" }, "taxPercent": func(s *setup.Start) { s.TaxPercent = "much" },
+		"name": func(s *setup.Start) { s.Name = "" },
 		"mail": func(s *setup.Start) { s.Mail = "ada" }, "password": func(s *setup.Start) { s.Password = "short" },
 	} {
 		bad := good

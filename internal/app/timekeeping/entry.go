@@ -62,9 +62,11 @@ func shown(r *store.EntryRow) Entry {
 	steps := r.Valued.Explain()
 	entry := Entry{
 		ID: r.ID, Version: r.Version, Day: r.Day, PersonID: r.PersonID, Initials: r.Initials, Person: r.Person,
-		EngagementID: r.EngagementID, Engagement: r.Engagement, ClientID: r.ClientID, Client: r.Client, ServiceID: r.ServiceID, Service: r.Service,
-		Started: timeOfDay(r.StartedMinute), Ended: timeOfDay(r.EndedMinute), Minutes: r.WorkedMinutes, NotBillable: r.NotBillableMinutes, Expected: r.ExpectedMinutes,
-		Billed: r.BilledMinutes, Treatment: r.Treatment, Covered: covered(r), Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil),
+		EngagementID: r.EngagementID, Engagement: r.Engagement, ClientID: r.ClientID, Client: r.Client, ServiceID: r.ServiceID,
+		Service: r.Service,
+		Started: timeOfDay(r.StartedMinute), Ended: timeOfDay(r.EndedMinute), Minutes: r.WorkedMinutes, NotBillable: r.NotBillableMinutes,
+		Expected: r.ExpectedMinutes,
+		Billed:   r.BilledMinutes, Treatment: r.Treatment, Covered: covered(r), Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil),
 		Text: r.Text, Note: r.Note, Reference: r.Reference, Files: r.Files, Approval: r.Approval, Flat: r.Valued.Flat,
 		Value: &r.Valued.Agreed, Standard: &r.Valued.Standard, Phase: r.Phase, WithoutRate: r.Valued.WithoutRate,
 		Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Explanation: &steps,

@@ -30,26 +30,38 @@ func column(name, label, form string, needed bool, hint string) registry.Field {
 var timeColumns = []registry.Field{
 	column("day", "Date", registry.FormDay, true, ""), column("person", "Person", registry.FormRecord, true, "initials or name"),
 	column("engagement", "Engagement", registry.FormRecord, true, "code or name"), column("phase", "Phase", registry.FormLine, false, ""),
-	column("service", "Service", registry.FormRecord, true, "code or name"), column("started", "From", registry.FormLine, false, ""), column("ended", "To", registry.FormLine, false, ""),
-	column("worked", "Worked", registry.FormHours, false, "1:30, 1.5 or 90m"), column("notBillable", "Not billable of it", registry.FormHours, false, ""),
-	column("expected", "Expected", registry.FormHours, false, ""), column("treatment", "Billed as", registry.FormLine, false, "billable, outside the fee, no charge, not billable"),
-	column("perHour", "Rate of its own", registry.FormRate, false, ""), column("markup", "Mark-up, %", registry.FormPercent, false, ""), column("flat", "Flat amount", registry.FormAmount, false, ""),
-	column("hold", "On hold", registry.FormLine, false, "released, or the day of release"), column("text", "Text", registry.FormLine, false, ""),
+	column("service", "Service", registry.FormRecord, true, "code or name"), column("started", "From", registry.FormLine, false, ""),
+	column("ended", "To", registry.FormLine, false, ""),
+	column("worked", "Worked", registry.FormHours, false, "1:30, 1.5 or 90m"),
+	column("notBillable", "Not billable of it", registry.FormHours, false, ""),
+	column("expected", "Expected", registry.FormHours, false, ""),
+	column("treatment", "Billed as", registry.FormLine, false, "billable, outside the fee, no charge, not billable"),
+	column("perHour", "Rate of its own", registry.FormRate, false, ""), column("markup", "Mark-up, %", registry.FormPercent, false, ""),
+	column("flat", "Flat amount", registry.FormAmount, false, ""),
+	column("hold", "On hold", registry.FormLine, false, "released, or the day of release"),
+	column("text", "Text", registry.FormLine, false, ""),
 	column("note", "Note", registry.FormLine, false, ""), column("reference", "Reference", registry.FormLine, false, ""),
 }
 
 var expenseColumns = []registry.Field{
 	column("day", "Date", registry.FormDay, true, ""), column("person", "Person", registry.FormRecord, true, "initials or name"),
-	column("category", "Category", registry.FormRecord, true, ""), column("engagement", "Engagement", registry.FormRecord, false, "code or name; empty: the firm's own cost"),
-	column("units", "Units", registry.FormHours, false, ""), column("perUnit", "Price of a unit", registry.FormRate, false, ""), column("amount", "Amount", registry.FormAmount, false, "with tax"),
-	column("tax", "Tax in it", registry.FormAmount, false, "that is got back"), column("currency", "Currency", registry.FormLine, false, "the firm's unless given"),
-	column("markup", "Mark-up, %", registry.FormPercent, false, ""), column("treatment", "Billed as", registry.FormLine, false, "billable, no charge, not billable"),
-	column("paidBy", "Paid by", registry.FormLine, false, "firm or person"), column("used", "Day of use", registry.FormDay, false, ""), column("supplier", "Supplier", registry.FormLine, false, ""),
-	column("text", "Text", registry.FormLine, false, ""), column("note", "Note", registry.FormLine, false, ""), column("reference", "Reference", registry.FormLine, false, ""),
+	column("category", "Category", registry.FormRecord, true, ""),
+	column("engagement", "Engagement", registry.FormRecord, false, "code or name; empty: the firm's own cost"),
+	column("units", "Units", registry.FormHours, false, ""), column("perUnit", "Price of a unit", registry.FormRate, false, ""),
+	column("amount", "Amount", registry.FormAmount, false, "with tax"),
+	column("tax", "Tax in it", registry.FormAmount, false, "that is got back"),
+	column("currency", "Currency", registry.FormLine, false, "the firm's unless given"),
+	column("markup", "Mark-up, %", registry.FormPercent, false, ""),
+	column("treatment", "Billed as", registry.FormLine, false, "billable, no charge, not billable"),
+	column("paidBy", "Paid by", registry.FormLine, false, "firm or person"), column("used", "Day of use", registry.FormDay, false, ""),
+	column("supplier", "Supplier", registry.FormLine, false, ""),
+	column("text", "Text", registry.FormLine, false, ""), column("note", "Note", registry.FormLine, false, ""),
+	column("reference", "Reference", registry.FormLine, false, ""),
 }
 
 func init() {
-	registry.ReadFromFiles(timeFile, registry.Reads{One: "time entry", Many: "time entries", About: "Time that was recorded elsewhere.", Fields: timeColumns, Take: takeTime,
+	registry.ReadFromFiles(timeFile, registry.Reads{One: "time entry", Many: "time entries", About: "Time that was recorded elsewhere.",
+		Fields: timeColumns, Take: takeTime,
 		TakeBack: func(tx *app.Tx, id int64) error {
 			row, err := changeable(tx, id, 0)
 			if err != nil {
@@ -57,7 +69,8 @@ func init() {
 			}
 			return takeAway(tx, &row.TimeEntry)
 		}})
-	registry.ReadFromFiles(expensesFile, registry.Reads{One: "expense", Many: "expenses", About: "Expenses that were recorded elsewhere, each a purchase of its own.", Fields: expenseColumns, Take: takeExpense,
+	registry.ReadFromFiles(expensesFile, registry.Reads{One: "expense", Many: "expenses",
+		About: "Expenses that were recorded elsewhere, each a purchase of its own.", Fields: expenseColumns, Take: takeExpense,
 		TakeBack: func(tx *app.Tx, id int64) error {
 			p, shares, err := purchaseAt(tx, id, 0)
 			if err != nil {
@@ -124,8 +137,10 @@ func takeTime(tx *app.Tx, f *registry.Finder, values map[string]string) (int64, 
 	if err != nil {
 		return 0, app.InField("treatment", err)
 	}
-	in := TypedEntry{PersonID: ids["person"], EngagementID: ids["engagement"], ServiceID: ids["service"], Day: on, Started: values["started"], Ended: values["ended"],
-		Worked: values["worked"], NotBillable: values["notBillable"], Expected: values["expected"], Treatment: treatment, PerHour: values["perHour"], Markup: values["markup"],
+	in := TypedEntry{PersonID: ids["person"], EngagementID: ids["engagement"], ServiceID: ids["service"], Day: on, Started: values["started"],
+		Ended:  values["ended"],
+		Worked: values["worked"], NotBillable: values["notBillable"], Expected: values["expected"], Treatment: treatment,
+		PerHour: values["perHour"], Markup: values["markup"],
 		Flat: values["flat"], Hold: values["hold"], Text: values["text"], Note: values["note"], Reference: values["reference"]}
 	if in.PhaseID, err = phaseNamed(tx, in.EngagementID, values["phase"]); err != nil {
 		return 0, err
@@ -176,8 +191,10 @@ func takeExpense(tx *app.Tx, f *registry.Finder, values map[string]string) (int6
 	if err != nil {
 		return 0, app.InField("treatment", err)
 	}
-	in := TypedPurchase{PersonID: ids["person"], CategoryID: ids["category"], Supplier: values["supplier"], Text: values["text"], Reference: values["reference"], Units: values["units"],
-		PerUnit: values["perUnit"], Amount: values["amount"], Tax: values["tax"], Currency: money.Currency(strings.ToUpper(values["currency"])), PaidBy: cmp.Or(strings.ToLower(values["paidBy"]), "firm"),
+	in := TypedPurchase{PersonID: ids["person"], CategoryID: ids["category"], Supplier: values["supplier"], Text: values["text"],
+		Reference: values["reference"], Units: values["units"],
+		PerUnit: values["perUnit"], Amount: values["amount"], Tax: values["tax"], Currency: money.Currency(strings.ToUpper(values["currency"])),
+		PaidBy: cmp.Or(strings.ToLower(values["paidBy"]), "firm"),
 		Shares: []TypedShare{{EngagementID: ids["engagement"], Note: values["note"], Treatment: treatment, Markup: values["markup"]}}}
 	if in.PaidBy != "firm" && in.PaidBy != "person" {
 		return 0, app.RefuseField("paidBy", "%q did not pay it: write firm or person.", values["paidBy"])
@@ -223,7 +240,8 @@ func Export(ctx context.Context, a *app.App, actor app.Actor, s Sought) (header 
 	case err != nil:
 		return nil, nil, err
 	case len(ids) > MostExported:
-		return nil, nil, app.Refuse(app.Invalid, "There are more than %d rows: narrow the choice, then save it as files one after the other.", MostExported)
+		return nil, nil, app.Refuse(app.Invalid, "There are more than %d rows: narrow the choice, then save it as files one after the other.",
+			MostExported)
 	}
 	firm, err := store.TheFirm(tx)
 	if err != nil {
@@ -269,8 +287,10 @@ func chunks(ids []int64) func(func([]int64) bool) {
 func timeRow(firm *store.Firm, actor app.Actor, r *store.EntryRow) []string {
 	e := shown(r)
 	e.conceal(actor)
-	typed := map[string]string{"day": e.Day.String(), "person": e.Initials, "engagement": r.EngagementCode, "phase": e.Phase, "service": r.ServiceCode, "started": e.Started, "ended": e.Ended,
-		"worked": worktime.Clock(e.Minutes), "treatment": treatmentWords[e.Treatment], "hold": e.Hold, "text": e.Text, "note": e.Note, "reference": e.Reference,
+	typed := map[string]string{"day": e.Day.String(), "person": e.Initials, "engagement": r.EngagementCode, "phase": e.Phase,
+		"service": r.ServiceCode, "started": e.Started, "ended": e.Ended,
+		"worked": worktime.Clock(e.Minutes), "treatment": treatmentWords[e.Treatment], "hold": e.Hold, "text": e.Text, "note": e.Note,
+		"reference":   e.Reference,
 		"notBillable": clockUnlessNone(e.NotBillable), "expected": clockUnlessNone(e.Expected)}
 	if e.PerHour != nil {
 		typed["perHour"] = money.TypeFixed(int64(*e.PerHour), firm.Mark(), 4, 2)
@@ -305,7 +325,8 @@ func amountText(firm *store.Firm, a *money.Amount) string {
 
 // exportExpenses has a row for each expense. A share of a purchase has its cost as
 // its amount, so that it reads as what it is.
-func exportExpenses(ctx context.Context, a *app.App, actor app.Actor, firm *store.Firm, ids []int64) (header []string, rows [][]string, err error) {
+func exportExpenses(ctx context.Context, a *app.App, actor app.Actor, firm *store.Firm, ids []int64) (header []string, rows [][]string,
+	err error) {
 	header = append(labels(expenseColumns), "Client", "Cost", "Value", "State", "Invoice")
 	place := map[int64]int{}
 	for i, id := range ids {
@@ -326,14 +347,17 @@ func exportExpenses(ctx context.Context, a *app.App, actor app.Actor, firm *stor
 
 func expenseRow(firm *store.Firm, actor app.Actor, r *store.ExpenseRow) []string {
 	line := expenseLine(r, actor)
-	typed := map[string]string{"day": r.PurchaseDay.String(), "person": r.Initials, "category": r.Category, "engagement": r.EngagementCode, "currency": string(r.Currency),
-		"treatment": treatmentWords[r.Treatment], "paidBy": r.PaidBy, "used": r.Day.String(), "supplier": r.Supplier, "text": line.Text, "note": r.Note, "reference": r.Reference,
+	typed := map[string]string{"day": r.PurchaseDay.String(), "person": r.Initials, "category": r.Category, "engagement": r.EngagementCode,
+		"currency":  string(r.Currency),
+		"treatment": treatmentWords[r.Treatment], "paidBy": r.PaidBy, "used": r.Day.String(), "supplier": r.Supplier, "text": line.Text,
+		"note": r.Note, "reference": r.Reference,
 		"amount": amountText(firm, &line.Cost)}
 	if paid := r.Valued.Paid; paid != nil && !r.Valued.Shared {
 		typed["amount"], typed["tax"] = amountText(firm, &paid.Amount), amountText(firm, &paid.Tax)
 		if paid.PerUnit != nil {
 			typed["amount"], typed["tax"] = "", ""
-			typed["units"], typed["perUnit"] = money.TypeFixed(paid.Units, firm.Mark(), 4, 0), money.TypeFixed(int64(*paid.PerUnit), firm.Mark(), 4, 2)
+			typed["units"], typed["perUnit"] = money.TypeFixed(paid.Units, firm.Mark(), 4, 0),
+				money.TypeFixed(int64(*paid.PerUnit), firm.Mark(), 4, 2)
 		}
 	}
 	if actor.SeesValues() && r.Markup != 0 {

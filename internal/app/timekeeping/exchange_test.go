@@ -13,7 +13,8 @@ import (
 )
 
 func file(kind, header string, rows ...string) registry.Incoming {
-	in := registry.Incoming{Kind: kind, Name: "file.csv", Header: strings.Split(header, ";"), Cell: func(cell string) (string, bool) { return cell, strings.HasPrefix(cell, "=") }}
+	in := registry.Incoming{Kind: kind, Name: "file.csv", Header: strings.Split(header, ";"),
+		Cell: func(cell string) (string, bool) { return cell, strings.HasPrefix(cell, "=") }}
 	for _, row := range rows {
 		in.Rows = append(in.Rows, strings.Split(row, ";"))
 	}
@@ -23,12 +24,14 @@ func file(kind, header string, rows ...string) registry.Incoming {
 func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 	a := apptest.Firm(t)
 	const header = "Date;Person;Engagement;Service;Worked;Billed as;Text;Colour"
-	bad := file("time", header, "2026-11-30;SS;1;Work;1:30;no charge;levels;red", "soon;SS;1;Work;1;;;", "2026-11-30;SS;Nowhere;Work;1;;;", "2026-11-30;SS;1;Work;;;;", "2026-11-30;SS;1;Work;1;gratis;;", "2026-11-30;;1;Work;1;;;")
+	bad := file("time", header, "2026-11-30;SS;1;Work;1:30;no charge;levels;red", "soon;SS;1;Work;1;;;", "2026-11-30;SS;Nowhere;Work;1;;;",
+		"2026-11-30;SS;1;Work;;;;", "2026-11-30;SS;1;Work;1;gratis;;", "2026-11-30;;1;Work;1;;;")
 	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, bad)
 	if err != nil || check.Good != 1 || len(check.Bad) != 5 || check.Columns[7].Field != "" {
 		t.Fatalf("%+v, %v", check, err)
 	}
-	for i, want := range []struct{ column, says string }{{"Date", "soon"}, {"Engagement", "no engagement"}, {"", "No time is given"}, {"Billed as", "not a way to bill"}, {"", "Person is missing"}} {
+	for i, want := range []struct{ column, says string }{{"Date", "soon"}, {"Engagement", "no engagement"}, {"", "No time is given"},
+		{"Billed as", "not a way to bill"}, {"", "Person is missing"}} {
 		if b := check.Bad[i]; b.Column != want.column || !strings.Contains(b.Reason, want.says) || b.Row != i+3 {
 			t.Errorf("%+v, want %+v", b, want)
 		}
@@ -36,10 +39,12 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{}); got != "" {
 		t.Errorf("a dry run took %s", got)
 	}
-	if _, err := registry.Import(t.Context(), a, apptest.Admin, bad); err == nil || !strings.HasPrefix(err.Error(), "Row 3 can't be taken, so nothing was") {
+	if _, err := registry.Import(t.Context(), a, apptest.Admin, bad); err == nil ||
+		!strings.HasPrefix(err.Error(), "Row 3 can't be taken, so nothing was") {
 		t.Errorf("%v", err)
 	}
-	done, err := registry.Import(t.Context(), a, apptest.Admin, file("time", header, "2026-11-30;SS;1;Work;1:30;no charge;levels;", "2026-11-30;Sam Staff;Survey;W;90m;;mosaic;"))
+	done, err := registry.Import(t.Context(), a, apptest.Admin,
+		file("time", header, "2026-11-30;SS;1;Work;1:30;no charge;levels;", "2026-11-30;Sam Staff;Survey;W;90m;;mosaic;"))
 	if err != nil || done.Rows != 2 || done.Many != "time entries" {
 		t.Fatalf("%+v, %v", done, err)
 	}
@@ -48,7 +53,8 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 	}
 	apptest.Whole(t, a)
 	long := file("time", header, "2026-11-30;SS;1;Work;1:30;;"+strings.Repeat("x", 2001)+";")
-	if check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, long); err != nil || len(check.Bad) != 1 || !strings.Contains(check.Bad[0].Reason, "of at most 2000") {
+	if check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, long); err != nil || len(check.Bad) != 1 ||
+		!strings.Contains(check.Bad[0].Reason, "of at most 2000") {
 		t.Errorf("a text of 2,001 characters: %+v, %v", check, err)
 	}
 	must(t, registry.UndoImport(t.Context(), a, apptest.Admin, done.ID))
@@ -78,7 +84,8 @@ func TestWhatIsWrittenToAFileIsReadAgain(t *testing.T) {
 		for _, expenses := range []bool{false, true} {
 			kind := map[bool]string{false: "time", true: "expenses"}[expenses]
 			written := exported(t, a, expenses)
-			in := registry.Incoming{Kind: kind, Name: "again.csv", Header: written[0], Rows: written[1:], Cell: func(cell string) (string, bool) { return cell, false }}
+			in := registry.Incoming{Kind: kind, Name: "again.csv", Header: written[0], Rows: written[1:],
+				Cell: func(cell string) (string, bool) { return cell, false }}
 			if _, err := registry.Import(t.Context(), a, apptest.Admin, in); err != nil {
 				t.Fatalf("%s, with %s: %v", kind, mark, err)
 			}

@@ -24,7 +24,8 @@ type Sought struct {
 // in is what is sought of what the actor may see: everything, or one's own and, for a
 // lead, what was done on engagements that they lead.
 func (s Sought) in(tx *store.DB, actor app.Actor, today day.Day) (*store.DB, store.WorkFilter) {
-	f := store.WorkFilter{Expenses: s.Expenses, From: s.From, To: s.To, People: s.People, Clients: s.Clients, Engagements: s.Engagements, Kinds: s.Kinds,
+	f := store.WorkFilter{Expenses: s.Expenses, From: s.From, To: s.To, People: s.People, Clients: s.Clients, Engagements: s.Engagements,
+		Kinds:  s.Kinds,
 		States: s.States, Text: s.Text, OldestFirst: s.OldestFirst, Today: today}
 	if s.Expenses {
 		f.States = slices.DeleteFunc(slices.Clone(s.States), func(state string) bool { return slices.Contains(ofTimeAlone, state) })

@@ -58,7 +58,8 @@ func draft(t *testing.T, a *app.App, engagement int64, upTo string) runs.Made {
 	t.Helper()
 	on, err := day.Parse(upTo)
 	must(t, err)
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: on, Dated: apptest.Today, EngagementIDs: []int64{engagement}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: on, Dated: apptest.Today, EngagementIDs: []int64{engagement}})
 	must(t, err)
 	return made[0]
 }
@@ -81,15 +82,18 @@ func TestOneSelectorFindsWorkByEverything(t *testing.T) {
 		s     timekeeping.Sought
 		want  string
 	}{
-		{"days", apptest.Admin.Actor, timekeeping.Sought{From: day.Of(2026, 11, 2), To: day.Of(2026, 11, 3), OldestFirst: true}, "Study/120 Survey/180"},
+		{"days", apptest.Admin.Actor, timekeeping.Sought{From: day.Of(2026, 11, 2), To: day.Of(2026, 11, 3), OldestFirst: true},
+			"Study/120 Survey/180"},
 		{"people", apptest.Admin.Actor, timekeeping.Sought{People: []int64{2}}, "Survey/180 Study/120 Study/60"},
 		{"clients", apptest.Admin.Actor, timekeeping.Sought{Clients: []int64{2}}, "Study/120 Study/60"},
-		{"engagements", apptest.Admin.Actor, timekeeping.Sought{Engagements: []int64{apptest.Survey, apptest.Study}}, "Survey/180 Study/120 Study/60"},
+		{"engagements", apptest.Admin.Actor, timekeeping.Sought{Engagements: []int64{apptest.Survey, apptest.Study}},
+			"Survey/180 Study/120 Study/60"},
 		{"services", apptest.Admin.Actor, timekeeping.Sought{Kinds: []int64{99}}, ""},
 		{"billed", apptest.Admin.Actor, timekeeping.Sought{States: []string{"billed"}}, "Study/60"},
 		{"on a draft", apptest.Admin.Actor, timekeeping.Sought{States: []string{"on_draft"}}, "Study/120"},
 		{"on hold", apptest.Admin.Actor, timekeeping.Sought{States: []string{"on_hold"}}, "Advice/240"},
-		{"two states", apptest.Admin.Actor, timekeeping.Sought{States: []string{"not_billable", "on_draft"}, OldestFirst: true}, "Study/120 Advice/300"},
+		{"two states", apptest.Admin.Actor, timekeeping.Sought{States: []string{"not_billable", "on_draft"}, OldestFirst: true},
+			"Study/120 Advice/300"},
 		{"words, with signs as they are", apptest.Admin.Actor, timekeeping.Sought{Text: "100 %", States: []string{"on_hold"}}, "Advice/240"},
 		{"words that are not there", apptest.Admin.Actor, timekeeping.Sought{Text: "1__ %"}, ""},
 		{"staff: their own", apptest.Staff.Actor, timekeeping.Sought{}, "Survey/180 Study/120 Study/60"},
@@ -112,14 +116,16 @@ func TestWorkIsAddedUpInThreeGroupsByClientAndByPerson(t *testing.T) {
 		t.Fatalf("%+v, %v", groups, err)
 	}
 	alder, birch := groups[0], groups[1]
-	if alder.Unbilled.Count != 2 || alder.Unbilled.Minutes != 420 || alder.Unbilled.Values[0].String() != "700.00" || alder.NotBillable.Count != 1 || alder.NotBillable.Minutes != 300 || alder.Billed.Count != 0 {
+	if alder.Unbilled.Count != 2 || alder.Unbilled.Minutes != 420 || alder.Unbilled.Values[0].String() != "700.00" ||
+		alder.NotBillable.Count != 1 || alder.NotBillable.Minutes != 300 || alder.Billed.Count != 0 {
 		t.Errorf("%+v", alder)
 	}
 	if birch.Unbilled.Minutes != 120 || birch.Billed.Minutes != 60 || birch.Billed.Values[0].String() != "80.00" {
 		t.Errorf("what is on a draft is not billed yet: %+v", birch)
 	}
 	people, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{}, true)
-	if err != nil || len(people) != 2 || people[1].Name != "Sam Staff" || people[1].Unbilled.Minutes != 300 || len(people[1].Inner) != 2 || people[1].Inner[0].Beside != "Alder" {
+	if err != nil || len(people) != 2 || people[1].Name != "Sam Staff" || people[1].Unbilled.Minutes != 300 || len(people[1].Inner) != 2 ||
+		people[1].Inner[0].Beside != "Alder" {
 		t.Errorf("%+v, %v", people, err)
 	}
 	blind := apptest.Staff.Actor
@@ -137,10 +143,12 @@ func TestExpensesAreFoundByTheSameSelector(t *testing.T) {
 	if err != nil || page.Total != 3 || page.Values[0].String() != "90.00" {
 		t.Fatalf("%+v, %v", page, err)
 	}
-	if page, err = timekeeping.Find(t.Context(), a, apptest.Lead.Actor, timekeeping.Sought{Expenses: true}, 0, 10); err != nil || page.Total != 1 || page.Expenses[0].Engagement != "Survey" {
+	if page, err = timekeeping.Find(t.Context(), a, apptest.Lead.Actor, timekeeping.Sought{Expenses: true}, 0, 10); err != nil ||
+		page.Total != 1 || page.Expenses[0].Engagement != "Survey" {
 		t.Errorf("a lead sees %+v, %v", page, err)
 	}
-	if page, err = timekeeping.Find(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{Expenses: true, States: []string{"not_billable"}}, 0, 10); err != nil || page.Total != 1 || page.Expenses[0].EngagementID != 0 {
+	if page, err = timekeeping.Find(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{Expenses: true, States: []string{"not_billable"}},
+		0, 10); err != nil || page.Total != 1 || page.Expenses[0].EngagementID != 0 {
 		t.Errorf("the firm's own cost: %+v, %v", page, err)
 	}
 	groups, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{Expenses: true}, false)
@@ -157,22 +165,27 @@ func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 	preview, err := timekeeping.PreviewTogether(t.Context(), a, apptest.Admin.Actor, change)
 	// Advice and Survey are at 100.00, Study at 80.00: 4 + 3 h were 700.00, the 5 h
 	// that were not billable become 400.00 more.
-	if err != nil || len(preview.Entries) != 3 || len(preview.Stay) != 2 || preview.Before[0].String() != "700.00" || preview.After[0].String() != "960.00" {
+	if err != nil || len(preview.Entries) != 3 || len(preview.Stay) != 2 || preview.Before[0].String() != "700.00" ||
+		preview.After[0].String() != "960.00" {
 		t.Fatalf("%+v, %v", preview, err)
 	}
-	if !strings.Contains(preview.Stay[0].Why+preview.Stay[1].Why, "billed on N") || !strings.Contains(preview.Stay[0].Why+preview.Stay[1].Why, "on a draft") {
+	if !strings.Contains(preview.Stay[0].Why+preview.Stay[1].Why, "billed on N") ||
+		!strings.Contains(preview.Stay[0].Why+preview.Stay[1].Why, "on a draft") {
 		t.Errorf("%+v", preview.Stay)
 	}
 	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Admin, change)
-	if err != nil || len(done.Entries) != 3 || listed(t, a, apptest.Admin.Actor, timekeeping.Sought{States: []string{"unbilled"}, OldestFirst: true}) != "Study/180 Study/240 Study/300" &&
-		listed(t, a, apptest.Admin.Actor, timekeeping.Sought{States: []string{"unbilled"}, OldestFirst: true}) != "Study/180 Study/300 Study/240" {
+	if err != nil || len(done.Entries) != 3 || listed(t, a, apptest.Admin.Actor,
+		timekeeping.Sought{States: []string{"unbilled"}, OldestFirst: true}) != "Study/180 Study/240 Study/300" &&
+		listed(t, a, apptest.Admin.Actor, timekeeping.Sought{States: []string{"unbilled"},
+			OldestFirst: true}) != "Study/180 Study/300 Study/240" {
 		t.Fatalf("%+v, %v", done, err)
 	}
 	apptest.Whole(t, a)
 	_, err = timekeeping.ChangeTogether(t.Context(), a, apptest.Admin, change)
 	refusal(t, err, "", "None of these entries changes")
 	must(t, timekeeping.UndoTogether(t.Context(), a, apptest.Admin, done.ActID))
-	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{States: []string{"on_hold", "not_billable"}}); got != "Advice/240 Advice/300" && got != "Advice/300 Advice/240" {
+	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{States: []string{"on_hold",
+		"not_billable"}}); got != "Advice/240 Advice/300" && got != "Advice/300 Advice/240" {
 		t.Errorf("after the undo %s", got)
 	}
 	if err := timekeeping.UndoTogether(t.Context(), a, apptest.Admin, done.ActID); err == nil {
@@ -184,7 +197,8 @@ func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 func TestAnUndoThatWouldOverwriteIsRefused(t *testing.T) {
 	a := apptest.Firm(t)
 	first, second := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00"), apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
-	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Admin, timekeeping.Together{IDs: []int64{first.ID, second.ID}, Markup: "10"})
+	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Admin,
+		timekeeping.Together{IDs: []int64{first.ID, second.ID}, Markup: "10"})
 	if err != nil || done.After[0].String() != "330.00" {
 		t.Fatalf("%+v, %v", done, err)
 	}
@@ -213,7 +227,8 @@ func TestWhoIsLimitedToAnIssuingEntitySeesNothingOfOthers(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "entities", "name", "Other", "legal_name", "Other Ltd")
 	apptest.Add(t, a, "series", "entity", "Other", "kind", "invoice", "prefix", "O")
-	other := apptest.Add(t, a, "engagements", "client", "B", "name", "Other work", "lead", "AA", "code", "4", "entity", "Other", "opened", "2026-01-01")
+	other := apptest.Add(t, a, "engagements", "client", "B", "name", "Other work", "lead", "AA", "code", "4", "entity", "Other", "opened",
+		"2026-01-01")
 	apptest.Record(t, a, apptest.Study, "2026-11-24", "1:00")
 	hidden := apptest.Record(t, a, other, "2026-11-24", "2:00")
 	p := buy(t, a, bought("100", share(apptest.Study, "60"), share(other, "40")))
@@ -225,7 +240,8 @@ func TestWhoIsLimitedToAnIssuingEntitySeesNothingOfOthers(t *testing.T) {
 	if week, err := timekeeping.WeekOf(t.Context(), a, limited, 2, monday); err != nil || week.Minutes != 60 {
 		t.Errorf("the week has %+v, %v", week, err)
 	}
-	if sheets, err := timekeeping.SheetsOf(t.Context(), a, limited, monday); err != nil || sheets.People[3].Minutes != 60 || sheets.People[3].Missing != 0 {
+	if sheets, err := timekeeping.SheetsOf(t.Context(), a, limited, monday); err != nil || sheets.People[3].Minutes != 60 ||
+		sheets.People[3].Missing != 0 {
 		t.Errorf("everybody's weeks have %+v, %v", sheets, err)
 	}
 	_, err := timekeeping.One(t.Context(), a, limited, hidden.ID)

@@ -51,7 +51,8 @@ func MoveExpense(tx *app.Tx, id, engagementID int64) error {
 	}
 	switch {
 	case to.Currency != expense.Currency:
-		return app.RefuseField("engagementId", "%s is billed in %s and this expense is in %s: change the purchase instead.", to.Name, to.Currency, expense.Currency)
+		return app.RefuseField("engagementId", "%s is billed in %s and this expense is in %s: change the purchase instead.", to.Name,
+			to.Currency, expense.Currency)
 	case !to.Active || !to.Billable:
 		return app.RefuseField("engagementId", "%s is closed to new work, or not billable: choose another engagement.", to.Name)
 	case len(rows) == 1 && rows[0].Decided:

@@ -139,7 +139,8 @@ func numberOf(id *int64) int64 {
 
 // atRates finds the rates that hold for work on its day.
 func atRates(tx *store.DB, work *wip.Work, e *store.Engagement, in TypedEntry) error {
-	rows, err := store.RatesFor(tx, store.RateSubject{Kind: "bill", Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID, EngagementID: e.ID, PhaseID: in.PhaseID})
+	rows, err := store.RatesFor(tx, store.RateSubject{Kind: "bill", Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID,
+		EngagementID: e.ID, PhaseID: in.PhaseID})
 	work.Agreed, work.Standard = rate.Resolve(in.Day, e.Currency, rows), rate.Standard(in.Day, e.Currency, rows)
 	return err
 }

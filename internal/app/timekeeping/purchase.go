@@ -176,7 +176,8 @@ func mayChangePurchase(actor app.Actor, p *store.Purchase, shares []store.Expens
 		return !sight.Sees(&store.Engagement{LeadID: s.LeadID, EntityID: s.EntityID})
 	})
 	if actor.Role != app.Lead || others {
-		return app.Refuse(app.Forbidden, "This is somebody else's purchase. You change your own, and those that are wholly on engagements you lead.")
+		return app.Refuse(app.Forbidden, "This is somebody else's purchase. You change your own, and those that are wholly on "+
+			"engagements you lead.")
 	}
 	return nil
 }

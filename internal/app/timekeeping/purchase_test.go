@@ -26,7 +26,8 @@ func share(engagement int64, amount string) timekeeping.TypedShare {
 }
 
 func bought(amount string, shares ...timekeeping.TypedShare) timekeeping.TypedPurchase {
-	return timekeeping.TypedPurchase{PersonID: 2, CategoryID: travel, Day: day.Of(2026, 11, 20), Text: "Ferry", Amount: amount, PaidBy: "firm", Shares: shares}
+	return timekeeping.TypedPurchase{PersonID: 2, CategoryID: travel, Day: day.Of(2026, 11, 20), Text: "Ferry", Amount: amount,
+		PaidBy: "firm", Shares: shares}
 }
 
 func buy(t *testing.T, a *app.App, in timekeeping.TypedPurchase) *timekeeping.Purchase {
@@ -44,7 +45,8 @@ func TestWhatIsLeftOverIsOfferedForTheNextShare(t *testing.T) {
 		left string
 	}{
 		{bought("250", share(apptest.Survey, "80")), "170.00"}, {bought("175", share(apptest.Survey, "65")), "110.00"},
-		{bought("175", share(apptest.Survey, "65"), share(apptest.Study, "110")), "0.00"}, {bought("175", share(apptest.Survey, "65"), share(apptest.Study, "")), "0.00"},
+		{bought("175", share(apptest.Survey, "65"), share(apptest.Study, "110")), "0.00"},
+		{bought("175", share(apptest.Survey, "65"), share(apptest.Study, "")), "0.00"},
 		{bought("100", share(apptest.Survey, "100.01")), "−0.01"},
 	} {
 		r, err := timekeeping.PreviewPurchase(t.Context(), a, apptest.Staff.Actor, c.in, 0)
@@ -59,7 +61,8 @@ func TestAPurchaseIsSharedOutAndAddsUp(t *testing.T) {
 	in := bought("307.50", share(apptest.Survey, "80"), share(apptest.Study, "65"), share(0, ""))
 	in.Tax, in.Shares[0].Day, in.Shares[1].Markup = "57.50", day.Of(2026, 11, 18), "10"
 	p := buy(t, a, in)
-	if p.Cost.String() != "250.00" || p.Shares[0].Day != day.Of(2026, 11, 18) || p.Shares[1].Day != in.Day || p.Shares[1].Value.String() != "71.50" ||
+	if p.Cost.String() != "250.00" || p.Shares[0].Day != day.Of(2026, 11, 18) || p.Shares[1].Day != in.Day ||
+		p.Shares[1].Value.String() != "71.50" ||
 		p.Shares[2].Cost.String() != "105.00" || p.Shares[2].Engagement != "The firm's own cost" || p.Shares[2].Billing != wip.Outside {
 		t.Errorf("%+v", p)
 	}
@@ -71,8 +74,11 @@ func TestAPurchaseIsSharedOutAndAddsUp(t *testing.T) {
 		"tax of 400.00 does not fit in 307.50":    func(in *timekeeping.TypedPurchase) { in.Tax = "400" },
 		"Nothing was paid":                        func(in *timekeeping.TypedPurchase) { in.Amount = "0" },
 		"a share of 0.00 is nothing to charge":    func(in *timekeeping.TypedPurchase) { in.Shares[0].Amount, in.Shares[2].Amount = "0", "185" },
-		"a share of −20.00 is nothing to charge":  func(in *timekeeping.TypedPurchase) { in.Shares[0].Amount, in.Shares[2].Amount = "-20", "205" },
-		"This category is not in use":             func(in *timekeeping.TypedPurchase) { in.CategoryID = 99 },
+		"a share of −20.00 is nothing to charge": func(in *timekeeping.TypedPurchase) {
+			in.Shares[0].Amount, in.Shares[2].Amount = "-20",
+				"205"
+		},
+		"This category is not in use": func(in *timekeeping.TypedPurchase) { in.CategoryID = 99 },
 	} {
 		wrong := bought("307.50", share(apptest.Survey, "80"), share(apptest.Study, "65"), share(0, "105"))
 		wrong.Tax = "57.50"
@@ -190,7 +196,8 @@ func TestReceiptsAreTakenByContentAndSeenByWhoSeesThePurchase(t *testing.T) {
 	if _, _, err := timekeeping.File(t.Context(), a, apptest.Lead.Actor, file.Digest); err == nil {
 		t.Error("a lead sees a receipt of another's engagement")
 	}
-	if seen, err := timekeeping.OnePurchase(t.Context(), a, apptest.Staff.Actor, p.ID); err != nil || len(seen.Files) != 1 || seen.Files[0].Name != "no matter.txt" {
+	if seen, err := timekeeping.OnePurchase(t.Context(), a, apptest.Staff.Actor, p.ID); err != nil || len(seen.Files) != 1 ||
+		seen.Files[0].Name != "no matter.txt" {
 		t.Errorf("%+v, %v", seen, err)
 	}
 	in.Files[0].Digest = "00" + file.Digest[2:]

@@ -84,9 +84,12 @@ type ExpenseLine struct {
 }
 
 func expenseLine(r *store.ExpenseRow, actor app.Actor) ExpenseLine {
-	line := ExpenseLine{ID: r.ID, PurchaseID: r.PurchaseID, Day: r.Day, PersonID: r.PersonID, Initials: r.Initials, Person: r.Person, Category: r.Category, Supplier: r.Supplier,
-		EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, ClientID: r.ClientID, Client: r.Client, Text: r.Text, PaidBy: r.PaidBy, Treatment: r.Treatment,
-		Cost: money.Amount{Minor: r.Cost, Currency: r.Currency}, Hold: holdText(r.Hold, r.HoldUntil), Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Files: r.Files}
+	line := ExpenseLine{ID: r.ID, PurchaseID: r.PurchaseID, Day: r.Day, PersonID: r.PersonID, Initials: r.Initials, Person: r.Person,
+		Category: r.Category, Supplier: r.Supplier,
+		EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, ClientID: r.ClientID, Client: r.Client, Text: r.Text, PaidBy: r.PaidBy,
+		Treatment: r.Treatment,
+		Cost:      money.Amount{Minor: r.Cost, Currency: r.Currency}, Hold: holdText(r.Hold, r.HoldUntil), Billing: r.Billing, InvoiceID: r.InvoiceID,
+		Invoice: r.NumberText, Files: r.Files}
 	if line.Text == "" {
 		line.Text = r.PurchaseText
 	}
@@ -145,7 +148,8 @@ func purchaseShown(tx *store.DB, p *store.Purchase, rows []store.ExpenseRow) (*P
 	if err != nil {
 		return nil, err
 	}
-	shown := &Purchase{ID: p.ID, Version: p.Version, PersonID: p.PersonID, Person: person.Name, CategoryID: p.CategoryID, Category: category.Name, Day: p.Day,
+	shown := &Purchase{ID: p.ID, Version: p.Version, PersonID: p.PersonID, Person: person.Name, CategoryID: p.CategoryID,
+		Category: category.Name, Day: p.Day,
 		Supplier: p.Supplier, Text: p.Text, Reference: p.Reference, PerUnit: p.Paid.PerUnit, Amount: p.Paid.Amount, Tax: p.Paid.Tax,
 		Cost: money.Amount{Minor: p.Cost, Currency: p.Currency}, PaidBy: p.PaidBy, Files: []AttachedFile{}, Shares: []Share{}}
 	if p.Paid.PerUnit != nil {
@@ -159,8 +163,10 @@ func purchaseShown(tx *store.DB, p *store.Purchase, rows []store.ExpenseRow) (*P
 
 func shareShown(r *store.ExpenseRow) Share {
 	steps := r.Valued.Explain()
-	share := Share{ID: r.ID, EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, Client: r.Client, PhaseID: numberOf(r.PhaseID), Day: r.Day, Text: r.Text, Note: r.Note,
-		Treatment: r.Treatment, Markup: r.Markup, Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Cost: r.Valued.Cost, Value: &r.Valued.Agreed, Explanation: &steps,
+	share := Share{ID: r.ID, EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, Client: r.Client, PhaseID: numberOf(r.PhaseID),
+		Day: r.Day, Text: r.Text, Note: r.Note,
+		Treatment: r.Treatment, Markup: r.Markup, Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Cost: r.Valued.Cost,
+		Value: &r.Valued.Agreed, Explanation: &steps,
 		Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Locked: locked(r)}
 	if r.EngagementID == nil {
 		share.Engagement = ownCost
@@ -180,7 +186,8 @@ func (p *Purchase) conceal(actor app.Actor) *Purchase {
 
 // purchaseTold is what the history keeps of a purchase.
 func purchaseTold(p *Purchase) map[string]string {
-	told := map[string]string{"day": p.Day.Long(), "category": p.Category, "supplier": p.Supplier, "text": p.Text, "paid": p.Amount.String(), "tax": p.Tax.String(), "paid by": p.PaidBy}
+	told := map[string]string{"day": p.Day.Long(), "category": p.Category, "supplier": p.Supplier, "text": p.Text, "paid": p.Amount.String(),
+		"tax": p.Tax.String(), "paid by": p.PaidBy}
 	for i, s := range p.Shares {
 		told["share "+itoa(i+1)] = s.Cost.String() + " on " + s.Engagement + ", " + treatmentWords[s.Treatment] + ", " + s.Day.Long()
 	}

@@ -31,7 +31,8 @@ func (r *reckoned) stays(in TypedShare, on day.Day) bool {
 
 // calculatePurchase computes a purchase as typed. before is what it was, with its shares, or
 // nil.
-func calculatePurchase(tx *store.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*reckoned, error) {
+func calculatePurchase(tx *store.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*reckoned,
+	error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -59,8 +60,10 @@ func calculatePurchase(tx *store.DB, actor app.Actor, in TypedPurchase, before *
 	if err != nil {
 		return nil, app.InField("tax", err)
 	}
-	r := &reckoned{left: cost, before: shares, sameCategory: before != nil && before.CategoryID == category.ID, purchase: store.Purchase{PersonID: in.PersonID, CategoryID: category.ID, Day: in.Day, Supplier: strings.TrimSpace(in.Supplier), Text: strings.TrimSpace(in.Text),
-		Reference: strings.TrimSpace(in.Reference), Paid: paid, Cost: cost.Minor, Currency: currency, PaidBy: in.PaidBy}}
+	r := &reckoned{left: cost, before: shares, sameCategory: before != nil && before.CategoryID == category.ID,
+		purchase: store.Purchase{PersonID: in.PersonID, CategoryID: category.ID, Day: in.Day, Supplier: strings.TrimSpace(in.Supplier),
+			Text:      strings.TrimSpace(in.Text),
+			Reference: strings.TrimSpace(in.Reference), Paid: paid, Cost: cost.Minor, Currency: currency, PaidBy: in.PaidBy}}
 	costs, err := shareCosts(firm, cost, in.Shares)
 	if err != nil {
 		return nil, err
@@ -82,13 +85,15 @@ func openDay(firm *store.Firm, field string, on day.Day) error {
 	case on.IsZero():
 		return app.RefuseField(field, "Give the day, like 2026-11-30.")
 	case on <= firm.ClosingDay:
-		return app.RefuseField(field, "%s is before the closing date, %s: use a later day, or ask for the period to be opened.", on.Long(), firm.ClosingDay.Long())
+		return app.RefuseField(field, "%s is before the closing date, %s: use a later day, or ask for the period to be opened.", on.Long(),
+			firm.ClosingDay.Long())
 	}
 	return nil
 }
 
 // paidAs is what was paid: units at a price each, or an amount; and the tax in it.
-func paidAs(firm *store.Firm, c *store.ExpenseCategory, in TypedPurchase, currency money.Currency, before *store.Purchase) (expense.Paid, error) {
+func paidAs(firm *store.Firm, c *store.ExpenseCategory, in TypedPurchase, currency money.Currency, before *store.Purchase) (expense.Paid,
+	error) {
 	if _, err := currency.Decimals(); err != nil {
 		return expense.Paid{}, app.InField("currency", err)
 	}
@@ -161,9 +166,11 @@ func shareCosts(firm *store.Firm, cost money.Amount, shares []TypedShare) ([]mon
 func shareField(i int, field string) string { return "shares." + itoa(i) + "." + field }
 
 // share computes one share.
-func (r *reckoned) share(tx *store.DB, actor app.Actor, firm *store.Firm, c *store.ExpenseCategory, in TypedShare, cost money.Amount, shared bool) (*store.Expense, error) {
+func (r *reckoned) share(tx *store.DB, actor app.Actor, firm *store.Firm, c *store.ExpenseCategory, in TypedShare, cost money.Amount,
+	shared bool) (*store.Expense, error) {
 	at := len(r.shares)
-	e := &store.Expense{Row: store.Row{ID: in.ID}, Day: in.Day, Text: strings.TrimSpace(in.Text), Note: strings.TrimSpace(in.Note), Treatment: in.Treatment, Returns: in.Returns,
+	e := &store.Expense{Row: store.Row{ID: in.ID}, Day: in.Day, Text: strings.TrimSpace(in.Text), Note: strings.TrimSpace(in.Note),
+		Treatment: in.Treatment, Returns: in.Returns,
 		Cost: cost.Minor, Currency: cost.Currency}
 	if e.Day.IsZero() {
 		e.Day = r.purchase.Day
@@ -171,7 +178,8 @@ func (r *reckoned) share(tx *store.DB, actor app.Actor, firm *store.Firm, c *sto
 	if err := openDay(firm, shareField(at, "day"), e.Day); err != nil {
 		return nil, err
 	}
-	v := expense.Valued{Paid: &r.purchase.Paid, Cost: cost, Shared: shared, Disbursement: c.Disbursement, Markup: c.Markup, Treatment: in.Treatment}
+	v := expense.Valued{Paid: &r.purchase.Paid, Cost: cost, Shared: shared, Disbursement: c.Disbursement, Markup: c.Markup,
+		Treatment: in.Treatment}
 	if in.EngagementID == 0 {
 		e.Treatment, e.Returns, v.Treatment, v.Markup, v.Disbursement = wip.NotBillable, false, wip.NotBillable, 0, false
 	} else if err := r.onEngagement(tx, actor, firm, e, in); err != nil {
@@ -250,7 +258,9 @@ func (r *reckoned) onEngagement(tx *store.DB, actor app.Actor, firm *store.Firm,
 	}
 	switch {
 	case g.Currency != e.Currency:
-		return app.RefuseField(shareField(at, "engagementId"), "%s is billed in %s and this purchase is in %s: record what belongs to it as a purchase of its own, in %s.", g.Name, g.Currency, e.Currency, g.Currency)
+		return app.RefuseField(shareField(at, "engagementId"),
+			"%s is billed in %s and this purchase is in %s: record what belongs to it as a purchase of its own, in %s.", g.Name, g.Currency,
+			e.Currency, g.Currency)
 	case !g.Billable && in.Treatment.Charged():
 		return app.RefuseField(shareField(at, "treatment"), "%s is not billable: choose not billable or no charge.", g.Name)
 	}

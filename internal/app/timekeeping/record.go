@@ -252,7 +252,8 @@ func fixed(tx *store.DB, actor app.Actor, row *store.EntryRow) error {
 }
 
 // errDecided refuses to change work under what was decided on it.
-var errDecided = app.Refuse(app.Conflict, "Something was decided on this in the review of unbilled work (divided, written down or up, no charge): take that back under Work in progress first.")
+var errDecided = app.Refuse(app.Conflict, "Something was decided on this in the review of unbilled work (divided, written down or up, "+
+	"no charge): take that back under Work in progress first.")
 
 // follow gives a portion what its entry is worth.
 func follow(p *store.Portion, e store.TimeEntry) {
@@ -270,7 +271,8 @@ func description(e *Entry) string {
 // in words that are still true when names have changed.
 func remembered(e *Entry) map[string]string {
 	kept := map[string]string{"day": e.Day.Long(), "worked": worktime.Clock(e.Minutes), "billed as": string(e.Treatment), "text": e.Text,
-		"note": e.Note, "value": e.Value.String(), "engagement": e.Engagement, "service": e.Service, "phase": e.Phase, "reference": e.Reference, "hold": e.Hold}
+		"note": e.Note, "value": e.Value.String(), "engagement": e.Engagement, "service": e.Service, "phase": e.Phase, "reference": e.Reference,
+		"hold": e.Hold}
 	if e.NotBillable > 0 {
 		kept["not billable of it"] = worktime.Clock(e.NotBillable)
 	}

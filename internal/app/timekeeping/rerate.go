@@ -153,7 +153,8 @@ func (d *Rerated) rate(tx *store.DB, g *store.Engagement, row *store.EntryRow) e
 		return err
 	}
 	d.Entries = append(d.Entries, RatedEntry{ID: row.ID, Day: row.Day, Initials: row.Initials, Text: row.Text, Minutes: value.Billed.Minutes,
-		RateBefore: rateText(row.Valued.Rate), RateAfter: rateText(value.Rate), Why: value.Rate.Source(), Before: row.Valued.Agreed, After: value.Agreed,
+		RateBefore: rateText(row.Valued.Rate), RateAfter: rateText(value.Rate), Why: value.Rate.Source(), Before: row.Valued.Agreed,
+		After: value.Agreed,
 		entry: row.TimeEntry, portion: *portion, valued: value})
 	if d.Before, err = d.Before.Add(row.Valued.Agreed); err != nil {
 		return err

@@ -53,8 +53,9 @@ func entryAgain(tx *app.Tx, id int64, on day.Day) error {
 	again.Row, again.ReturnedFrom, again.Day, again.Approval = store.Row{}, &id, on, sheet.State
 	again.WorkedMinutes, again.NotBillableMinutes, again.ExpectedMinutes, again.BilledMinutes = 0, 0, 0, 0
 	again.StartedMinute, again.EndedMinute, again.ValuedBefore = nil, nil, nil
-	if again.Valued, err = wip.Value(wip.Work{Treatment: again.Treatment, Flat: again.Valued.Flat, Rule: again.Valued.Billed.Rule, Currency: again.Currency,
-		Agreed: again.Valued.Rate, Standard: again.Valued.StandardRate}); err != nil {
+	if again.Valued, err = wip.Value(wip.Work{Treatment: again.Treatment, Flat: again.Valued.Flat, Rule: again.Valued.Billed.Rule,
+		Currency: again.Currency,
+		Agreed:   again.Valued.Rate, Standard: again.Valued.StandardRate}); err != nil {
 		return err
 	}
 	_, err = insert(tx, &again, TypedEntry{})

@@ -86,7 +86,8 @@ func locked(was *store.ExpenseRow) bool {
 
 func shareLocked(was *store.ExpenseRow) error {
 	if was.NumberText != "" {
-		return app.Refuse(app.Conflict, "The share on %s is billed on %s and can't be changed: reopen or credit that invoice first.", was.Engagement, was.NumberText)
+		return app.Refuse(app.Conflict, "The share on %s is billed on %s and can't be changed: reopen or credit that invoice first.",
+			was.Engagement, was.NumberText)
 	}
 	if was.Decided {
 		return errDecided
@@ -96,7 +97,8 @@ func shareLocked(was *store.ExpenseRow) error {
 
 // sameShare reports whether nothing that is billed has changed.
 func sameShare(a, b *store.Expense) bool {
-	return numberOf(a.EngagementID) == numberOf(b.EngagementID) && a.Day == b.Day && a.Treatment == b.Treatment && a.Cost == b.Cost && a.Agreed == b.Agreed
+	return numberOf(a.EngagementID) == numberOf(b.EngagementID) && a.Day == b.Day && a.Treatment == b.Treatment && a.Cost == b.Cost &&
+		a.Agreed == b.Agreed
 }
 
 // newPortion gives a share on an engagement its portion.

@@ -143,7 +143,8 @@ func Remind(ctx context.Context, a *app.App, r app.Request, personID int64, on d
 }
 
 // onSheet runs an act on the sheet of a person's week.
-func onSheet(ctx context.Context, a *app.App, r app.Request, kind string, personID int64, on day.Day, input string, act func(*app.Tx, *store.WeekSheet, *store.Person) error) error {
+func onSheet(ctx context.Context, a *app.App, r app.Request, kind string, personID int64, on day.Day, input string,
+	act func(*app.Tx, *store.WeekSheet, *store.Person) error) error {
 	_, err := app.Do(ctx, a, r, kind, []any{personID, on, input}, func(tx *app.Tx) (struct{}, error) {
 		person, err := store.Get[store.Person](tx.DB, personID)
 		if err != nil {

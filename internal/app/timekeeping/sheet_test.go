@@ -69,7 +69,8 @@ func TestALeadApprovesWhatIsOnTheirEngagements(t *testing.T) {
 	apptest.Record(t, a, apptest.Study, "2026-11-25", "3:00")  // Ada does
 	must(t, timekeeping.Submit(t.Context(), a, apptest.Staff, 2, monday))
 	sheets, err := timekeeping.SheetsOf(t.Context(), a, apptest.Lead.Actor, monday)
-	if err != nil || len(sheets.People) != 2 || !sheets.People[1].Partial || sheets.People[1].ToApprove != 1 || sheets.People[1].Minutes != 420 || len(sheets.Waiting) != 1 {
+	if err != nil || len(sheets.People) != 2 || !sheets.People[1].Partial || sheets.People[1].ToApprove != 1 ||
+		sheets.People[1].Minutes != 420 || len(sheets.Waiting) != 1 {
 		t.Fatalf("%+v, %v", sheets, err)
 	}
 	must(t, timekeeping.Approve(t.Context(), a, apptest.Lead, 2, monday))
@@ -101,7 +102,8 @@ func TestMissingTimeCountsTheDaysGoneBy(t *testing.T) {
 	office := apptest.Add(t, a, "offices", "name", "Elsewhere")
 	apptest.Add(t, a, "holidays", "day", "2026-11-30", "name", "A holiday there", "office", "Elsewhere")
 	apptest.Set(t, a, "people", 2, "office", "Elsewhere")
-	if this, err = timekeeping.SheetsOf(t.Context(), a, apptest.Admin.Actor, apptest.Today); err != nil || this.People[3].Missing != 0 || this.People[3].Capacity != 1920 || office == 0 {
+	if this, err = timekeeping.SheetsOf(t.Context(), a, apptest.Admin.Actor, apptest.Today); err != nil || this.People[3].Missing != 0 ||
+		this.People[3].Capacity != 1920 || office == 0 {
 		t.Errorf("on the holiday of an office nothing is missing: %+v, %v", this.People[3], err)
 	}
 	own, err := timekeeping.SheetsOf(t.Context(), a, apptest.Staff.Actor, monday)

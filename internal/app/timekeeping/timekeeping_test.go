@@ -19,7 +19,8 @@ func TestAnEntryKeepsItsValueAndWhereItCameFrom(t *testing.T) {
 	if entry.Billed != 90 || entry.Value.String() != "120.00" || entry.Standard.String() != "150.00" || entry.Billing != wip.Unbilled {
 		t.Errorf("%+v", entry)
 	}
-	if steps := entry.Explanation.Steps; steps[1].Label != "Rate of the client Birch" || steps[1].Steps[0].Label != "beats the rate of the firm" {
+	if steps := entry.Explanation.Steps; steps[1].Label != "Rate of the client Birch" ||
+		steps[1].Steps[0].Label != "beats the rate of the firm" {
 		t.Errorf("%+v", steps)
 	}
 	apptest.Whole(t, a)
@@ -36,7 +37,8 @@ func TestChangesAreInTheHistoryAndTheLedgerAddsUp(t *testing.T) {
 	}
 	apptest.Whole(t, a)
 	in.Treatment = wip.NoCharge
-	if changed, err = timekeeping.Change(t.Context(), a, apptest.Staff, entry.ID, changed.Version, in); err != nil || changed.Billing != wip.Unbilled {
+	if changed, err = timekeeping.Change(t.Context(), a, apptest.Staff, entry.ID, changed.Version, in); err != nil ||
+		changed.Billing != wip.Unbilled {
 		t.Fatalf("%+v, %v", changed, err)
 	}
 	apptest.Whole(t, a)
@@ -53,7 +55,8 @@ func TestChangesAreInTheHistoryAndTheLedgerAddsUp(t *testing.T) {
 	if err != nil || strings.Join(said, "; ") != want {
 		t.Errorf("%v, %v", said, err)
 	}
-	if history[0].Who != "Sam Staff" || !strings.Contains(history[1].Before, "not_billable") || !strings.Contains(history[1].After, "no_charge") {
+	if history[0].Who != "Sam Staff" || !strings.Contains(history[1].Before, "not_billable") ||
+		!strings.Contains(history[1].After, "no_charge") {
 		t.Errorf("%+v", history)
 	}
 }
@@ -103,7 +106,8 @@ func TestWhatCantBeRecordedIsRefusedInItsField(t *testing.T) {
 func TestAStaleSaveOverwritesNothing(t *testing.T) {
 	a := apptest.Firm(t)
 	entry := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
-	if _, err := timekeeping.Change(t.Context(), a, apptest.Staff, entry.ID, entry.Version, apptest.Typed(apptest.Survey, "2026-11-30", "2:00")); err != nil {
+	if _, err := timekeeping.Change(t.Context(), a, apptest.Staff, entry.ID, entry.Version,
+		apptest.Typed(apptest.Survey, "2026-11-30", "2:00")); err != nil {
 		t.Fatal(err)
 	}
 	_, err := timekeeping.Change(t.Context(), a, apptest.Admin, entry.ID, entry.Version, apptest.Typed(apptest.Survey, "2026-11-30", "3:00"))
@@ -159,13 +163,15 @@ func TestTheWeekAddsUpAndKeepsLastWeeksRows(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if week.Monday != day.Of(2026, 11, 30) || week.Number != 49 || week.Minutes != 210 || week.Days[0].Minutes != 90 || week.Days[6].Minutes != 120 {
+	if week.Monday != day.Of(2026, 11, 30) || week.Number != 49 || week.Minutes != 210 || week.Days[0].Minutes != 90 ||
+		week.Days[6].Minutes != 120 {
 		t.Errorf("%+v", week)
 	}
 	if len(week.Rows) != 2 || week.Rows[0].Engagement != "Advice" || week.Rows[0].Minutes != 0 || len(week.Rows[1].Cells[0].Entries) != 2 {
 		t.Errorf("%+v", week.Rows)
 	}
-	if week.Days[0].Left != 390 || week.Left != 2190 || week.Utilisation.String() != "8.75" || week.Rows[1].Explanation.Figure != "350.00" || len(week.Rows[1].Explanation.Steps) != 3 {
+	if week.Days[0].Left != 390 || week.Left != 2190 || week.Utilisation.String() != "8.75" || week.Rows[1].Explanation.Figure != "350.00" ||
+		len(week.Rows[1].Explanation.Steps) != 3 {
 		t.Errorf("%+v", week)
 	}
 	if week.Values[0].String() != "350.00" {
@@ -180,7 +186,8 @@ func TestThePreviewIsWhatIsSaved(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if entry := apptest.Record(t, a, apptest.Study, "2026-11-30", "1.1"); *entry.Value != *worth.Value || entry.Billed != worth.Billed || entry.Minutes != worth.Minutes {
+	if entry := apptest.Record(t, a, apptest.Study, "2026-11-30", "1.1"); *entry.Value != *worth.Value || entry.Billed != worth.Billed ||
+		entry.Minutes != worth.Minutes {
 		t.Errorf("the preview says %v, kept is %v", worth.Value, entry.Value)
 	}
 }
@@ -236,7 +243,8 @@ func TestARateOfTheEntryItselfBeatsAllOthersAndSurvivesReRating(t *testing.T) {
 		t.Fatalf("%+v, %v", entry, err)
 	}
 	apptest.Add(t, a, "rates", "engagement", "1", "per_hour", "120", "from", "2026-01-01")
-	preview, err := timekeeping.PreviewRerating(t.Context(), a, apptest.Admin.Actor, timekeeping.Rerating{EngagementID: apptest.Survey, From: entry.Day, To: entry.Day})
+	preview, err := timekeeping.PreviewRerating(t.Context(), a, apptest.Admin.Actor,
+		timekeeping.Rerating{EngagementID: apptest.Survey, From: entry.Day, To: entry.Day})
 	if err != nil || len(preview.Entries) != 0 || preview.Same != 1 {
 		t.Errorf("%+v, %v", preview, err)
 	}
@@ -253,7 +261,8 @@ func TestARateOfTheEntryItselfBeatsAllOthersAndSurvivesReRating(t *testing.T) {
 		t.Error("a negative rate is taken")
 	}
 	in.PerHour = ""
-	if changed, err := timekeeping.Change(t.Context(), a, apptest.Admin, entry.ID, entry.Version, in); err != nil || changed.Value.String() != "180.00" {
+	if changed, err := timekeeping.Change(t.Context(), a, apptest.Admin, entry.ID, entry.Version, in); err != nil ||
+		changed.Value.String() != "180.00" {
 		t.Errorf("without its own: %+v, %v", changed, err)
 	}
 	apptest.Whole(t, a)

@@ -75,7 +75,8 @@ func Timers(ctx context.Context, a *app.App, actor app.Actor) ([]Timer, error) {
 }
 
 func timerShown(tx *store.DB, actor app.Actor, r *store.TimerRow, clock app.Clock) (*Timer, error) {
-	t := &Timer{ID: r.ID, Version: r.Version, EngagementID: r.EngagementID, Engagement: r.Engagement, Client: r.Client, ServiceID: r.ServiceID, Service: r.Service,
+	t := &Timer{ID: r.ID, Version: r.Version, EngagementID: r.EngagementID, Engagement: r.Engagement, Client: r.Client,
+		ServiceID: r.ServiceID, Service: r.Service,
 		Treatment: r.Treatment, Text: r.Text, Running: r.RunningSince != nil, Seconds: worktime.Seconds(r.RunsUntil(clock.Now()))}
 	if r.PhaseID != nil {
 		t.PhaseID = *r.PhaseID
@@ -105,7 +106,8 @@ func StartTimer(ctx context.Context, a *app.App, r app.Request, in TypedTimer) (
 			if err != nil {
 				return nil, err
 			}
-			in = TypedTimer{EngagementID: entry.EngagementID, ServiceID: entry.ServiceID, Treatment: entry.Treatment, Text: entry.Text, EntryID: entry.ID}
+			in = TypedTimer{EngagementID: entry.EngagementID, ServiceID: entry.ServiceID, Treatment: entry.Treatment, Text: entry.Text,
+				EntryID: entry.ID}
 			if entry.PhaseID != nil {
 				in.PhaseID = *entry.PhaseID
 			}
@@ -312,7 +314,8 @@ func extends(tx *app.Tx, t *store.TimerRow, in TypedEntry) (*store.EntryRow, err
 	}
 	for i := range entries {
 		e := &entries[i]
-		same := e.EngagementID == t.EngagementID && e.ServiceID == t.ServiceID && e.Treatment == t.Treatment && e.Text == t.Text && e.Flat == nil &&
+		same := e.EngagementID == t.EngagementID && e.ServiceID == t.ServiceID && e.Treatment == t.Treatment && e.Text == t.Text &&
+			e.Flat == nil &&
 			(e.PhaseID == nil) == (t.PhaseID == nil) && (e.PhaseID == nil || *e.PhaseID == *t.PhaseID)
 		if (t.EntryID != nil && e.ID == *t.EntryID || t.EntryID == nil && same) && fixed(tx.DB, tx.Actor, e) == nil {
 			return e, nil
@@ -331,7 +334,8 @@ func ownTimer(tx *app.Tx, id int64) (*store.TimerRow, error) {
 	return t, nil
 }
 
-func onTimer(ctx context.Context, a *app.App, r app.Request, kind string, id int64, input any, act func(*app.Tx, *store.TimerRow) error) (*Timer, error) {
+func onTimer(ctx context.Context, a *app.App, r app.Request, kind string, id int64, input any,
+	act func(*app.Tx, *store.TimerRow) error) (*Timer, error) {
 	return app.Do(ctx, a, r, kind, []any{id, input}, func(tx *app.Tx) (*Timer, error) {
 		t, err := ownTimer(tx, id)
 		if err != nil {

@@ -22,7 +22,8 @@ func wall(t *testing.T, a *app.App, text string) {
 
 func start(t *testing.T, a *app.App, text string) *timekeeping.Timer {
 	t.Helper()
-	timer, err := timekeeping.StartTimer(t.Context(), a, apptest.Staff, timekeeping.TypedTimer{EngagementID: apptest.Survey, ServiceID: 1, Treatment: wip.Billable, Text: text})
+	timer, err := timekeeping.StartTimer(t.Context(), a, apptest.Staff,
+		timekeeping.TypedTimer{EngagementID: apptest.Survey, ServiceID: 1, Treatment: wip.Billable, Text: text})
 	must(t, err)
 	return timer
 }
@@ -91,7 +92,8 @@ func TestATimerPastMidnightMakesAnEntryADay(t *testing.T) {
 	timer := start(t, a, "storm watch")
 	wall(t, a, "2026-12-01 00:15:30")
 	entries, err := timekeeping.StopTimer(t.Context(), a, apptest.Staff, timer.ID)
-	if err != nil || len(entries) != 2 || entries[0].Minutes != 30 || entries[0].Day != day.Of(2026, 11, 30) || entries[1].Minutes != 16 || entries[1].Day != day.Of(2026, 12, 1) {
+	if err != nil || len(entries) != 2 || entries[0].Minutes != 30 || entries[0].Day != day.Of(2026, 11, 30) || entries[1].Minutes != 16 ||
+		entries[1].Day != day.Of(2026, 12, 1) {
 		t.Fatalf("%+v, %v", entries, err)
 	}
 	apptest.Whole(t, a)
@@ -113,24 +115,28 @@ func TestWithAPinnedDateTheTimeOfNowIsToday(t *testing.T) {
 func TestStoppingExtendsTheSameWorkOfTheDayAndTheEntryItGoesOnWith(t *testing.T) {
 	a := apptest.Firm(t)
 	wall(t, a, "2026-12-01 09:00:00")
-	same, err := timekeeping.Record(t.Context(), a, apptest.Staff, timekeeping.TypedEntry{PersonID: 2, EngagementID: apptest.Survey, ServiceID: 1, Day: apptest.Today,
-		Worked: "1:00", NotBillable: "0:10", Treatment: wip.Billable, Text: "levels", Note: "ours", Reference: "PO 7"})
+	same, err := timekeeping.Record(t.Context(), a, apptest.Staff,
+		timekeeping.TypedEntry{PersonID: 2, EngagementID: apptest.Survey, ServiceID: 1, Day: apptest.Today,
+			Worked: "1:00", NotBillable: "0:10", Treatment: wip.Billable, Text: "levels", Note: "ours", Reference: "PO 7"})
 	must(t, err)
 	timer := start(t, a, "levels")
 	wall(t, a, "2026-12-01 09:30:00")
 	entries, err := timekeeping.StopTimer(t.Context(), a, apptest.Staff, timer.ID)
-	if err != nil || len(entries) != 1 || entries[0].ID != same.ID || entries[0].Minutes != 90 || entries[0].NotBillable != 10 || entries[0].Note != "ours" || entries[0].Reference != "PO 7" {
+	if err != nil || len(entries) != 1 || entries[0].ID != same.ID || entries[0].Minutes != 90 || entries[0].NotBillable != 10 ||
+		entries[0].Note != "ours" || entries[0].Reference != "PO 7" {
 		t.Fatalf("%+v, %v", entries, err)
 	}
 	old := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
-	again, err := timekeeping.StartTimer(t.Context(), a, apptest.Staff, timekeeping.TypedTimer{EngagementID: 1, ServiceID: 1, Treatment: wip.Billable, EntryID: old.ID})
+	again, err := timekeeping.StartTimer(t.Context(), a, apptest.Staff,
+		timekeeping.TypedTimer{EngagementID: 1, ServiceID: 1, Treatment: wip.Billable, EntryID: old.ID})
 	must(t, err)
 	wall(t, a, "2026-12-01 10:00:00")
 	entries, err = timekeeping.StopTimer(t.Context(), a, apptest.Staff, again.ID)
 	if err != nil || len(entries) != 1 || entries[0].ID == old.ID || entries[0].Text != "work" || entries[0].Minutes != 30 {
 		t.Errorf("an entry of another day goes on as a new one of today: %+v, %v", entries, err)
 	}
-	if _, err := timekeeping.StartTimer(t.Context(), a, apptest.Lead, timekeeping.TypedTimer{EngagementID: 1, ServiceID: 1, Treatment: wip.Billable, EntryID: old.ID}); err == nil {
+	if _, err := timekeeping.StartTimer(t.Context(), a, apptest.Lead,
+		timekeeping.TypedTimer{EngagementID: 1, ServiceID: 1, Treatment: wip.Billable, EntryID: old.ID}); err == nil {
 		t.Error("somebody else's entry goes on")
 	}
 	apptest.Whole(t, a)
@@ -144,7 +150,8 @@ func TestATimerThatCannotBeTakenCountsOn(t *testing.T) {
 	wall(t, a, "2026-12-01 10:00:00")
 	_, err := timekeeping.StopTimer(t.Context(), a, apptest.Staff, timer.ID)
 	refusal(t, err, "engagementId", "is closed to new time")
-	if _, err := timekeeping.ChangeTimer(t.Context(), a, apptest.Staff, timer.ID, timekeeping.TypedTimer{EngagementID: apptest.Study, ServiceID: 1, Treatment: wip.NoCharge, Text: "moved"}); err != nil {
+	if _, err := timekeeping.ChangeTimer(t.Context(), a, apptest.Staff, timer.ID,
+		timekeeping.TypedTimer{EngagementID: apptest.Study, ServiceID: 1, Treatment: wip.NoCharge, Text: "moved"}); err != nil {
 		t.Fatal(err)
 	}
 	entries, err := timekeeping.StopTimer(t.Context(), a, apptest.Staff, timer.ID)

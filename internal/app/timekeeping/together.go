@@ -96,7 +96,8 @@ func (d *ChangedTogether) apply(tx *app.Tx) error {
 	engagements, undo := map[int64]bool{}, []store.ChangedTogether{}
 	for i := range d.Entries {
 		e := &d.Entries[i]
-		kept := store.ChangedTogether{ActID: tx.ActID, EntryID: e.ID, Before: store.TogetherBefore{Entry: e.row.TimeEntry, Hold: e.row.Hold, HoldUntil: e.row.HoldUntil}}
+		kept := store.ChangedTogether{ActID: tx.ActID, EntryID: e.ID,
+			Before: store.TogetherBefore{Entry: e.row.TimeEntry, Hold: e.row.Hold, HoldUntil: e.row.HoldUntil}}
 		if _, err := keep(tx, &e.row.TimeEntry, &e.after, "changed together", e.typed.Hold, nil); err != nil {
 			return err
 		}
@@ -300,7 +301,8 @@ func holdWords(typed string) string {
 	return "on hold until " + typed
 }
 
-var treatmentWords = map[wip.Treatment]string{wip.Billable: "billable", wip.OutOfScope: "outside the fee", wip.NoCharge: "no charge", wip.NotBillable: "not billable"}
+var treatmentWords = map[wip.Treatment]string{wip.Billable: "billable", wip.OutOfScope: "outside the fee", wip.NoCharge: "no charge",
+	wip.NotBillable: "not billable"}
 
 func (d *ChangedTogether) conceal() {
 	d.Before, d.After = []money.Amount{}, []money.Amount{}

@@ -236,7 +236,8 @@ func openFor(tx *store.DB, actor app.Actor, e *store.Engagement, in TypedEntry) 
 		return err
 	}
 	if !client.Active {
-		return app.RefuseField("engagementId", "%s is inactive and closed to new time: choose another engagement, or ask for the client to be taken back.", client.Name)
+		return app.RefuseField("engagementId", "%s is inactive and closed to new time: choose another engagement, or ask for the "+
+			"client to be taken back.", client.Name)
 	}
 	named, err := store.RecordersOf(tx, e.ID)
 	if err != nil {
@@ -271,7 +272,8 @@ func openOn(firm *store.Firm, e *store.Engagement, on day.Day) error {
 	case on.IsZero():
 		return app.RefuseField("day", "Give the day of the work, like 2026-11-30.")
 	case on <= firm.ClosingDay:
-		return app.RefuseField("day", "%s is before the closing date, %s: record it on a later day, or ask for the period to be opened.", on.Long(), firm.ClosingDay.Long())
+		return app.RefuseField("day", "%s is before the closing date, %s: record it on a later day, or ask for the period to be opened.",
+			on.Long(), firm.ClosingDay.Long())
 	case !e.Active || (!e.ClosedDay.IsZero() && on > e.ClosedDay):
 		return app.RefuseField("engagementId", "%s is closed to new time: choose another engagement, or ask for it to be opened again.", e.Name)
 	}
@@ -300,9 +302,11 @@ func workOf(tx *store.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) 
 // toInput is an entry as it would be typed to be what it is. Its files stay
 // unless they are given.
 func toInput(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
-	in := TypedEntry{PersonID: r.PersonID, EngagementID: r.EngagementID, ServiceID: r.ServiceID, Day: r.Day, Started: timeOfDay(r.StartedMinute), Ended: timeOfDay(r.EndedMinute),
-		Worked: worktime.Clock(r.WorkedMinutes), NotBillable: worktime.Clock(r.NotBillableMinutes), Expected: worktime.Clock(r.ExpectedMinutes), Treatment: r.Treatment,
-		Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Text: r.Text, Note: r.Note, Reference: r.Reference}
+	in := TypedEntry{PersonID: r.PersonID, EngagementID: r.EngagementID, ServiceID: r.ServiceID, Day: r.Day,
+		Started: timeOfDay(r.StartedMinute), Ended: timeOfDay(r.EndedMinute),
+		Worked: worktime.Clock(r.WorkedMinutes), NotBillable: worktime.Clock(r.NotBillableMinutes), Expected: worktime.Clock(r.ExpectedMinutes),
+		Treatment: r.Treatment,
+		Returns:   r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Text: r.Text, Note: r.Note, Reference: r.Reference}
 	if r.PhaseID != nil {
 		in.PhaseID = *r.PhaseID
 	}

@@ -111,7 +111,8 @@ func TestAnEntryKeepsTheRateItWasSavedWith(t *testing.T) {
 		t.Fatalf("another text and time, still at 100.00: %+v, %v", changed, err)
 	}
 	in.Day = day.Of(2026, 12, 1)
-	if changed, err = timekeeping.Change(t.Context(), a, apptest.Staff, e.ID, changed.Version, in); err != nil || changed.Value.String() != "360.00" {
+	if changed, err = timekeeping.Change(t.Context(), a, apptest.Staff, e.ID, changed.Version, in); err != nil ||
+		changed.Value.String() != "360.00" {
 		t.Errorf("on another day the rate that holds there: %+v, %v", changed, err)
 	}
 	apptest.Whole(t, a)
@@ -180,7 +181,8 @@ func TestARemovedEntryComesBackAsItWas(t *testing.T) {
 	apptest.Whole(t, a)
 	_, err = timekeeping.BringBack(t.Context(), a, apptest.Staff, e.ID, e.Version)
 	refusal(t, err, "", "Somebody else has changed this")
-	if history, err := timekeeping.History(t.Context(), a, apptest.Admin.Actor, e.ID); err != nil || len(history) != 3 || history[0].Summary != "Brought back 1:25 on 30 Nov 2026" {
+	if history, err := timekeeping.History(t.Context(), a, apptest.Admin.Actor, e.ID); err != nil || len(history) != 3 ||
+		history[0].Summary != "Brought back 1:25 on 30 Nov 2026" {
 		t.Errorf("%+v, %v", history, err)
 	}
 }

@@ -88,8 +88,9 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 		return nil, err
 	}
 	_, number := monday.Week()
-	week := &Week{PersonID: personID, Person: person.Name, Partial: partial, State: sheet.State, SentBack: sheet.SentBack, Monday: monday, Number: number,
-		Rows: []WeekRow{}, Values: []money.Amount{}}
+	week := &Week{PersonID: personID, Person: person.Name, Partial: partial, State: sheet.State, SentBack: sheet.SentBack, Monday: monday,
+		Number: number,
+		Rows:   []WeekRow{}, Values: []money.Amount{}}
 	if err := week.plan(tx, person); err != nil {
 		return nil, err
 	}
@@ -103,7 +104,8 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 func (w *Week) fill(entries []store.EntryRow, actor app.Actor) error {
 	for i := range entries {
 		e := &entries[i]
-		leads := actor.Role == app.Administrator || actor.Role == app.Lead && actor.Scope().Sees(&store.Engagement{LeadID: e.LeadID, EntityID: e.EntityID})
+		leads := actor.Role == app.Administrator || actor.Role == app.Lead &&
+			actor.Scope().Sees(&store.Engagement{LeadID: e.LeadID, EntityID: e.EntityID})
 		if w.Partial && !leads {
 			continue
 		}

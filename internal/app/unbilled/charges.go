@@ -107,8 +107,9 @@ func goOn(e *store.Engagement, agreed []store.PlanLine, there []store.Charge, up
 		if line.Rule.When != pricing.Recurring || line.Rule.ToTerm {
 			continue // a plan that ends was made whole
 		}
-		like := store.Charge{EngagementID: e.ID, ProposalID: &row.ProposalID, Position: row.Position, Text: line.Description, Currency: e.Currency,
-			Amount: line.Net.Minor, ByHand: line.Rule.Hand, Beyond: true}
+		like := store.Charge{EngagementID: e.ID, ProposalID: &row.ProposalID, Position: row.Position, Text: line.Description,
+			Currency: e.Currency,
+			Amount:   line.Net.Minor, ByHand: line.Rule.Hand, Beyond: true}
 		more, err := recur(like, line.Rule, e, there, upTo)
 		if err != nil {
 			return nil, err
@@ -125,7 +126,8 @@ func fromFee(e *store.Engagement, there []store.Charge, upTo day.Day) ([]store.C
 	if e.Arrangement != setup.Recurring || e.Fee == nil || feeMonths[e.FeePeriod] == 0 {
 		return nil, nil
 	}
-	rule := pricing.Rule{When: pricing.Recurring, Every: feeMonths[e.FeePeriod], Unit: pricing.Month, Arrears: e.FeeArrears, Prorated: e.FeeProrated, ToTerm: true}
+	rule := pricing.Rule{When: pricing.Recurring, Every: feeMonths[e.FeePeriod], Unit: pricing.Month, Arrears: e.FeeArrears,
+		Prorated: e.FeeProrated, ToTerm: true}
 	return recur(store.Charge{EngagementID: e.ID, Text: e.Name, Currency: e.Currency, Amount: *e.Fee, Beyond: true}, rule, e, there, upTo)
 }
 

@@ -162,7 +162,8 @@ func (r *reader) taxCode(p profile.Profile, of profiles.Taxed) (int64, error) {
 
 // OfPortion is a portion as the core asks for it.
 func OfPortion(p *store.PortionRow) draft.Item {
-	item := draft.Item{Engagement: p.EngagementID, Kind: invoice.Time, Amount: p.Agreed, Day: p.WorkedDay, Cuts: true, OutOfScope: p.Treatment == core.OutOfScope}
+	item := draft.Item{Engagement: p.EngagementID, Kind: invoice.Time, Amount: p.Agreed, Day: p.WorkedDay, Cuts: true,
+		OutOfScope: p.Treatment == core.OutOfScope}
 	if p.IsExpense() {
 		item.Kind = invoice.Expense
 	}

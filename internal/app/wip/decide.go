@@ -226,8 +226,10 @@ func (t *taking) on(portions []*store.Portion) error {
 
 // decided keeps what a decision is undone with.
 func (t *taking) decided(before store.Portion, rest *store.Portion, up int64, upMinutes int, words string) error {
-	row := &store.Decision{ActID: t.tx.ActID, Kind: t.d.Kind, PortionID: before.ID, Said: words, Before: store.Decided{Hold: before.Hold, HoldUntil: before.HoldUntil,
-		Treatment: before.Treatment, OwnRate: before.OwnRate, WithoutRate: before.WithoutRate, EngagementID: before.EngagementID, Up: up, UpMinutes: upMinutes}}
+	row := &store.Decision{ActID: t.tx.ActID, Kind: t.d.Kind, PortionID: before.ID, Said: words,
+		Before: store.Decided{Hold: before.Hold, HoldUntil: before.HoldUntil,
+			Treatment: before.Treatment, OwnRate: before.OwnRate, WithoutRate: before.WithoutRate, EngagementID: before.EngagementID, Up: up,
+			UpMinutes: upMinutes}}
 	if rest != nil {
 		row.RestID = &rest.ID
 	}

@@ -72,17 +72,25 @@ func TestEachDecisionAndItsUndo(t *testing.T) {
 		stands, comes string
 		said          string
 	}{
-		{"hold until a day", wip.Decision{Kind: wip.Hold, Until: day.Of(2027, 1, 15)}, "252m 420.00 billable 2027-01-15", "0.00", "on hold until 15 Jan 2027"},
+		{"hold until a day", wip.Decision{Kind: wip.Hold, Until: day.Of(2027, 1, 15)}, "252m 420.00 billable 2027-01-15", "0.00",
+			"on hold until 15 Jan 2027"},
 		{"hold until somebody releases it", wip.Decision{Kind: wip.Hold}, "252m 420.00 billable released", "0.00", "on hold"},
-		{"fewer hours", wip.Decision{Kind: wip.Write, To: "hours", Value: "3:00", Reason: "learning time"}, "180m 300.00 billable", "300.00", "written down from 420.00 to 300.00"},
-		{"a lower rate", wip.Decision{Kind: wip.Write, To: "rate", Value: "50", Reason: "agreed"}, "252m 210.00 billable", "210.00", "written down from 420.00 to 210.00"},
-		{"an amount", wip.Decision{Kind: wip.Write, To: "amount", Value: "250.00", Reason: "agreed"}, "252m 250.00 billable", "250.00", "written down from 420.00 to 250.00"},
-		{"an amount, the rest stays", wip.Decision{Kind: wip.Write, To: "amount", Value: "250", Stays: true}, "252m 250.00 billable, 0m 170.00 billable", "250.00", "only 250.00 of 420.00, the rest stays"},
-		{"up", wip.Decision{Kind: wip.Write, To: "amount", Value: "500", Reason: "done at night"}, "252m 500.00 billable", "500.00", "written up from 420.00 to 500.00"},
+		{"fewer hours", wip.Decision{Kind: wip.Write, To: "hours", Value: "3:00", Reason: "learning time"}, "180m 300.00 billable", "300.00",
+			"written down from 420.00 to 300.00"},
+		{"a lower rate", wip.Decision{Kind: wip.Write, To: "rate", Value: "50", Reason: "agreed"}, "252m 210.00 billable", "210.00",
+			"written down from 420.00 to 210.00"},
+		{"an amount", wip.Decision{Kind: wip.Write, To: "amount", Value: "250.00", Reason: "agreed"}, "252m 250.00 billable", "250.00",
+			"written down from 420.00 to 250.00"},
+		{"an amount, the rest stays", wip.Decision{Kind: wip.Write, To: "amount", Value: "250", Stays: true},
+			"252m 250.00 billable, 0m 170.00 billable", "250.00", "only 250.00 of 420.00, the rest stays"},
+		{"up", wip.Decision{Kind: wip.Write, To: "amount", Value: "500", Reason: "done at night"}, "252m 500.00 billable", "500.00",
+			"written up from 420.00 to 500.00"},
 		{"off", wip.Decision{Kind: wip.WriteOff, Reason: "never agreed"}, "", "0.00", "written off, 420.00"},
 		{"no charge", wip.Decision{Kind: wip.NoCharge, Reason: "goodwill"}, "252m 0.00 no_charge", "0.00", "no charge in place of 420.00"},
-		{"divided at hours", wip.Decision{Kind: wip.DivideIt, To: "hours", Value: "90m"}, "90m 150.00 billable, 162m 270.00 billable", "150.00", "divided into 150.00 and 270.00"},
-		{"divided at an amount", wip.Decision{Kind: wip.DivideIt, To: "amount", Value: "210"}, "126m 210.00 billable, 126m 210.00 billable", "210.00", "divided into 210.00 and 210.00"},
+		{"divided at hours", wip.Decision{Kind: wip.DivideIt, To: "hours", Value: "90m"}, "90m 150.00 billable, 162m 270.00 billable", "150.00",
+			"divided into 150.00 and 270.00"},
+		{"divided at an amount", wip.Decision{Kind: wip.DivideIt, To: "amount", Value: "210"}, "126m 210.00 billable, 126m 210.00 billable",
+			"210.00", "divided into 210.00 and 210.00"},
 		{"moved", wip.Decision{Kind: wip.Move, EngagementID: apptest.Advice}, "", "420.00", "moved from Survey"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -99,7 +107,8 @@ func TestEachDecisionAndItsUndo(t *testing.T) {
 				on = apptest.Advice
 			}
 			decisions := entriesOf(t, a, on).Decisions
-			if c.decision.Kind != wip.WriteOff && (len(decisions) != 1 || decisions[0].Said != c.said || !decisions[0].MayUndo || decisions[0].Reason != c.decision.Reason) {
+			if c.decision.Kind != wip.WriteOff && (len(decisions) != 1 || decisions[0].Said != c.said || !decisions[0].MayUndo ||
+				decisions[0].Reason != c.decision.Reason) {
 				t.Errorf("it says %+v", decisions)
 			}
 			if err := drafts.Undo(t.Context(), a, apptest.Admin, taken.ActID); err != nil {
@@ -116,8 +125,10 @@ func TestEachDecisionAndItsUndo(t *testing.T) {
 
 // What was held and then cut is taken back in two steps, the last first.
 func TestAHoldThatWasFollowedByACutIsTakenBack(t *testing.T) {
-	for _, cut := range []wip.Decision{{Kind: wip.Write, To: "amount", Value: "250", Reason: "agreed"}, {Kind: wip.Write, To: "amount", Value: "250", Stays: true},
-		{Kind: wip.DivideIt, To: "hours", Value: "90m"}, {Kind: wip.Write, To: "amount", Value: "500", Reason: "at night"}, {Kind: wip.NoCharge, Reason: "goodwill"}} {
+	for _, cut := range []wip.Decision{{Kind: wip.Write, To: "amount", Value: "250", Reason: "agreed"},
+		{Kind: wip.Write, To: "amount", Value: "250", Stays: true},
+		{Kind: wip.DivideIt, To: "hours", Value: "90m"}, {Kind: wip.Write, To: "amount", Value: "500", Reason: "at night"},
+		{Kind: wip.NoCharge, Reason: "goodwill"}} {
 		a := apptest.Firm(t)
 		apptest.Record(t, a, apptest.Survey, "2026-11-20", "4:12")
 		before := stands(t, a, apptest.Survey)
@@ -224,13 +235,15 @@ func TestAFixedFeeShowsWorkedBilledAgreedAndExpected(t *testing.T) {
 		apptest.Set(t, a, "engagements", apptest.Survey, set[0], set[1])
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-20", "6:00")
-	if fee := entriesOf(t, a, apptest.Survey).Fee; fee == nil || fee.Worked.String() != "600.00" || fee.WorkedShare.String() != "60" || fee.Expected.String() != "0.00" {
+	if fee := entriesOf(t, a, apptest.Survey).Fee; fee == nil || fee.Worked.String() != "600.00" || fee.WorkedShare.String() != "60" ||
+		fee.Expected.String() != "0.00" {
 		t.Errorf("%+v", fee)
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-21", "6:00")
 	list := listed(t, a, apptest.Admin.Actor, wip.Filter{})
 	work := list.Clients[0].Engagements[0]
-	if !work.Covered || work.BehindFee.String() != "1,200.00" || len(work.Findings) != 1 || work.Findings[0].Code != "fee_used" || !work.Value.IsZero() {
+	if !work.Covered || work.BehindFee.String() != "1,200.00" || len(work.Findings) != 1 || work.Findings[0].Code != "fee_used" ||
+		!work.Value.IsZero() {
 		t.Errorf("%+v", work)
 	}
 }
@@ -272,8 +285,9 @@ func TestTheListIsOrderedAsAsked(t *testing.T) {
 	apptest.Record(t, a, apptest.Advice, "2026-11-20", "0:30")
 	apptest.Record(t, a, apptest.Study, "2026-11-25", "5:00")
 	apptest.Add(t, a, "budgets", "engagement", "1", "measure", "hours", "hours", "1", "from", "2026-01-01")
-	for order, want := range map[string]string{"": "Alder/Advice Alder/Survey Birch/Study", wip.ByValue: "Birch/Study Alder/Survey Alder/Advice",
-		wip.ByAge: "Alder/Advice Alder/Survey Birch/Study", wip.ByBudget: "Alder/Survey Alder/Advice Birch/Study"} {
+	for order, want := range map[string]string{"": "Alder/Advice Alder/Survey Birch/Study",
+		wip.ByValue: "Birch/Study Alder/Survey Alder/Advice",
+		wip.ByAge:   "Alder/Advice Alder/Survey Birch/Study", wip.ByBudget: "Alder/Survey Alder/Advice Birch/Study"} {
 		if got := names(listed(t, a, apptest.Admin.Actor, wip.Filter{Order: order})); got != want {
 			t.Errorf("%s: %s, want %s", order, got, want)
 		}
@@ -301,7 +315,8 @@ func TestTheBoardSaysWhereEngagementsStand(t *testing.T) {
 	if got := at(); got != "Advice running, Survey not_started, Study finished" {
 		t.Errorf("%s", got)
 	}
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -155,17 +155,22 @@ func (u *UnbilledEntries) addDecisions(tx *store.DB, engagementID int64) error {
 		texts[portions[i].ID] = portions[i].WorkedDay.Long() + " · " + portions[i].Initials + " · " + portions[i].Text
 	}
 	for _, row := range rows {
-		u.Decisions = append(u.Decisions, DecisionStands{row.ActID, row.PortionID, row.Said, row.Reason, row.Person, row.At, texts[row.PortionID], row.Latest})
+		u.Decisions = append(u.Decisions, DecisionStands{row.ActID, row.PortionID, row.Said, row.Reason, row.Person, row.At,
+			texts[row.PortionID], row.Latest})
 	}
 	return err
 }
 
 func unbilledEntry(p *store.PortionRow, upTo, today day.Day) UnbilledEntry {
-	entry := UnbilledEntry{PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Day: p.WorkedDay, Initials: p.Initials, Person: p.Person, Service: p.Service,
-		Text: p.Text, Minutes: p.Minutes, Treatment: p.Treatment, Value: money.Amount{Minor: p.Agreed, Currency: p.Currency}, Standard: money.Amount{Minor: p.Standard, Currency: p.Currency},
-		Age: core.Days(p.WorkedDay, upTo), WithoutRate: p.WithoutRate, OverCap: p.OverCap, Part: p.Part > 0 || p.Agreed != p.AgreedWhole, Explanation: p.Explain()}
+	entry := UnbilledEntry{PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID, PersonID: p.PersonID, Day: p.WorkedDay,
+		Initials: p.Initials, Person: p.Person, Service: p.Service,
+		Text: p.Text, Minutes: p.Minutes, Treatment: p.Treatment, Value: money.Amount{Minor: p.Agreed, Currency: p.Currency},
+		Standard: money.Amount{Minor: p.Standard, Currency: p.Currency},
+		Age:      core.Days(p.WorkedDay, upTo), WithoutRate: p.WithoutRate, OverCap: p.OverCap, Part: p.Part > 0 || p.Agreed != p.AgreedWhole,
+		Explanation: p.Explain()}
 	if entry.Part {
-		entry.Explanation = explain.Step{Label: "Value", Detail: "a part of what was recorded, or written to", Figure: entry.Value.String(), Steps: []explain.Step{entry.Explanation}}
+		entry.Explanation = explain.Step{Label: "Value", Detail: "a part of what was recorded, or written to", Figure: entry.Value.String(),
+			Steps: []explain.Step{entry.Explanation}}
 	}
 	if !p.IsExpense() {
 		entry.EntryID = p.SourceID
@@ -233,7 +238,8 @@ func (u *UnbilledEntries) explain(currency money.Currency, share unbilled.Share)
 		whole.Steps = append(whole.Steps, explain.Step{Label: "Over the cap", Detail: "stays unbilled", Figure: amount(-share.Over)})
 	}
 	if share.Terms != 0 {
-		whole.Steps = append(whole.Steps, explain.Step{Label: "As agreed", Detail: "discount, surcharge, and advances that come back", Figure: amount(share.Terms)})
+		whole.Steps = append(whole.Steps, explain.Step{Label: "As agreed", Detail: "discount, surcharge, and advances that come back",
+			Figure: amount(share.Terms)})
 	}
 	whole.Figure = amount(sum.Minor - share.Over + share.Terms)
 	return whole, nil

@@ -61,7 +61,8 @@ func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
 			}
 		}
 		if without[c.ClientID] {
-			c.Findings = append(c.Findings, Warning{"no_contact", "No billing contact.", "Nobody can get the invoice: give the client a contact or an address.", "warning", fmt.Sprintf("/clients/%d", c.ClientID)})
+			c.Findings = append(c.Findings, Warning{"no_contact", "No billing contact.",
+				"Nobody can get the invoice: give the client a contact or an address.", "warning", fmt.Sprintf("/clients/%d", c.ClientID)})
 		}
 		for n := range c.Engagements {
 			e := &c.Engagements[n]
@@ -85,21 +86,27 @@ func (w *EngagementWork) find(tx *store.DB, today day.Day, limit string) error {
 		tell("refused", "Can't be billed as it is.", w.refused.Error())
 	}
 	if w.Forgotten.Minor > 0 {
-		tell("purchases", fmt.Sprintf("Purchases not charged: %s.", w.Forgotten), "They are from before the last bill, and were not on it: bill them, or write them off.")
+		tell("purchases", fmt.Sprintf("Purchases not charged: %s.", w.Forgotten),
+			"They are from before the last bill, and were not on it: bill them, or write them off.")
 	}
 	if w.WithoutRate > 0 {
-		tell("without_rate", fmt.Sprintf("Without a rate: %s.", entries(w.WithoutRate)), "It can't be billed until a rate holds: set one for the person, client or engagement, then re-rate.")
+		tell("without_rate", fmt.Sprintf("Without a rate: %s.", entries(w.WithoutRate)),
+			"It can't be billed until a rate holds: set one for the person, client or engagement, then re-rate.")
 	}
 	if w.Oldest > old {
-		tell("old", fmt.Sprintf("%d days old.", w.Oldest), "Old work is the hardest to collect: bill it, write it off, or ask the lead why it waits.")
+		tell("old", fmt.Sprintf("%d days old.", w.Oldest),
+			"Old work is the hardest to collect: bill it, write it off, or ask the lead why it waits.")
 	}
 	switch {
 	case w.OverCap.Minor > 0:
-		tell("cap", fmt.Sprintf("Cap reached. %s left of %s.", w.CapLeft, w.Fee), fmt.Sprintf("%s of this stays unbilled: agree on a higher cap, or write it off.", w.OverCap))
+		tell("cap", fmt.Sprintf("Cap reached. %s left of %s.", w.CapLeft, w.Fee),
+			fmt.Sprintf("%s of this stays unbilled: agree on a higher cap, or write it off.", w.OverCap))
 	case w.Budget != nil && w.Budget.Share > money.Hundred:
-		tell("budget", fmt.Sprintf("Budget passed: %s of %s.", w.Budget.Used, w.Budget.Limit), "Tell the client before the bill does, or write something down.")
+		tell("budget", fmt.Sprintf("Budget passed: %s of %s.", w.Budget.Used, w.Budget.Limit),
+			"Tell the client before the bill does, or write something down.")
 	case w.CapLeft != nil && w.nearlyCapped():
-		tell("cap_near", fmt.Sprintf("Cap nearly reached. %s left of %s before this.", w.CapLeft, w.Fee), "Agree on a higher cap before the next work is done.")
+		tell("cap_near", fmt.Sprintf("Cap nearly reached. %s left of %s before this.", w.CapLeft, w.Fee),
+			"Agree on a higher cap before the next work is done.")
 	}
 	if w.Arrangement == setup.FixedFee && w.Fee != nil {
 		if err := w.findFee(tx, tell); err != nil {
@@ -133,7 +140,8 @@ func (w *EngagementWork) findFee(tx *store.DB, tell func(code, title, remedy str
 		w.Budget = &setup.BudgetShare{Share: fee.WorkedShare, Used: fee.Worked.String(), Limit: w.Fee.String(), Of: "the fee"}
 	}
 	if fee.WorkedShare >= money.Hundred {
-		tell("fee_used", fmt.Sprintf("Fixed fee used up: %s worked for %s.", fee.Worked, w.Fee), "What comes on top is a loss: agree on an extra, or record it as out of scope.")
+		tell("fee_used", fmt.Sprintf("Fixed fee used up: %s worked for %s.", fee.Worked, w.Fee),
+			"What comes on top is a loss: agree on an extra, or record it as out of scope.")
 	}
 	return nil
 }

@@ -221,8 +221,10 @@ func (f Filter) least(tx *store.DB) (int64, error) {
 func (g *gathered) sum(e store.EngagementRow, charges []store.Charge, upTo day.Day) (EngagementWork, error) {
 	none := money.Zero(e.Currency)
 	work := EngagementWork{
-		EngagementID: e.ID, row: e, Engagement: e.Name, Arrangement: e.Arrangement, FeePeriod: e.FeePeriod, LeadID: e.LeadID, Lead: e.Lead, LastBilled: e.LastBilled,
-		Time: none, BehindFee: none, Charges: none, Value: none, Terms: none, Standard: none, AtNoCharge: none, Expenses: none, Held: none, OverCap: none, Forgotten: none, Ages: core.NewAges(e.Currency),
+		EngagementID: e.ID, row: e, Engagement: e.Name, Arrangement: e.Arrangement, FeePeriod: e.FeePeriod, LeadID: e.LeadID, Lead: e.Lead,
+		LastBilled: e.LastBilled,
+		Time:       none, BehindFee: none, Charges: none, Value: none, Terms: none, Standard: none, AtNoCharge: none, Expenses: none, Held: none,
+		OverCap: none, Forgotten: none, Ages: core.NewAges(e.Currency),
 		Findings: []Warning{},
 	}
 	if e.Fee != nil {
@@ -284,7 +286,8 @@ func (w *EngagementWork) unbilled() money.Amount {
 func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err error) {
 	last := len(l.Clients) - 1
 	if last < 0 || l.Clients[last].ClientID != e.ClientID {
-		l.Clients = append(l.Clients, ClientWork{ClientID: e.ClientID, Client: e.Client, Combined: e.Combined, Groups: groups(&e), Values: []money.Amount{}, Funds: []money.Amount{}, Findings: []Warning{}})
+		l.Clients = append(l.Clients, ClientWork{ClientID: e.ClientID, Client: e.Client, Combined: e.Combined, Groups: groups(&e),
+			Values: []money.Amount{}, Funds: []money.Amount{}, Findings: []Warning{}})
 		last++
 	}
 	client := &l.Clients[last]

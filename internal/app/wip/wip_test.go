@@ -32,7 +32,8 @@ func listed(t *testing.T, a *app.App, actor app.Actor, f wip.Filter) *wip.Unbill
 // tallied is what drafts of some engagements would come to.
 func tallied(t *testing.T, a *app.App, engagements ...int64) (*runs.Tally, error) {
 	t.Helper()
-	return runs.Preview(t.Context(), a, apptest.Admin.Actor, unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
+	return runs.Preview(t.Context(), a, apptest.Admin.Actor,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: engagements})
 }
 
 // names are the engagements of a list, in its order.
@@ -64,7 +65,8 @@ func TestUnbilledWorkIsSummedByClientEngagementAndAge(t *testing.T) {
 	for _, band := range survey.Ages {
 		bands = append(bands, band.String())
 	}
-	if survey.Oldest != 91 || survey.Entries != 5 || strings.Join(bands, " ") != "200.00 100.00 100.00 100.00" || survey.Value.String() != "500.00" {
+	if survey.Oldest != 91 || survey.Entries != 5 || strings.Join(bands, " ") != "200.00 100.00 100.00 100.00" ||
+		survey.Value.String() != "500.00" {
 		t.Errorf("%+v", survey)
 	}
 	if list.Clients[0].Values[0].String() != "550.00" || list.Totals[0].String() != "630.00" || list.Minutes != 390 {
@@ -159,7 +161,8 @@ func TestTwoCurrenciesAreTwoFigures(t *testing.T) {
 			return err
 		}
 		e.Currency = "USD"
-		return errors.Join(store.Save(tx, e), store.Insert(tx, &store.Rate{Kind: "bill", Level: 1, Currency: "USD", FromDay: day.Of(2026, 1, 1), PerHour: &perHour}))
+		return errors.Join(store.Save(tx, e), store.Insert(tx,
+			&store.Rate{Kind: "bill", Level: 1, Currency: "USD", FromDay: day.Of(2026, 1, 1), PerHour: &perHour}))
 	})
 	if err != nil {
 		t.Fatal(err)
@@ -167,7 +170,8 @@ func TestTwoCurrenciesAreTwoFigures(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
 	apptest.Record(t, a, apptest.Advice, "2026-11-30", "1:00")
 	list := listed(t, a, apptest.Admin.Actor, wip.Filter{})
-	if got := list.Clients[0].Values; len(got) != 2 || got[0] != (money.Amount{Minor: 15000, Currency: "USD"}) || got[1] != (money.Amount{Minor: 10000, Currency: "EUR"}) {
+	if got := list.Clients[0].Values; len(got) != 2 || got[0] != (money.Amount{Minor: 15000, Currency: "USD"}) ||
+		got[1] != (money.Amount{Minor: 10000, Currency: "EUR"}) {
 		t.Errorf("%v", got)
 	}
 	if tally, err := tallied(t, a, 1, 2); err != nil || tally.Drafts != 2 {

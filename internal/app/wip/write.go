@@ -19,7 +19,8 @@ func (t *taking) write(portions []*store.Portion) error {
 		case p.Currency != currency:
 			return app.Refuse(app.Conflict, "These entries are in %s and %s: take them one currency at a time.", currency, p.Currency)
 		case p.Covered:
-			return app.Refuse(app.Conflict, "A fee covers this, so that it has no value of its own on the bill. Write it off, or bill another part of the fee.")
+			return app.Refuse(app.Conflict, "A fee covers this, so that it has no value of its own on the bill. Write it off, or bill "+
+				"another part of the fee.")
 		case p.WithoutRate && t.d.To == "hours":
 			return app.Refuse(app.Conflict, "No rate holds for this yet: set one, or give an amount.")
 		}

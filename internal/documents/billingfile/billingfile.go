@@ -22,9 +22,12 @@ import (
 )
 
 // Fields are the names of the fields, in their order.
-var Fields = []string{"INVOICE_DATE", "INVOICE_NUMBER", "CLIENT_ID", "LAW_FIRM_MATTER_ID", "INVOICE_TOTAL", "BILLING_START_DATE", "BILLING_END_DATE", "INVOICE_DESCRIPTION",
-	"LINE_ITEM_NUMBER", "EXP/FEE/INV_ADJ_TYPE", "LINE_ITEM_NUMBER_OF_UNITS", "LINE_ITEM_ADJUSTMENT_AMOUNT", "LINE_ITEM_TOTAL", "LINE_ITEM_DATE", "LINE_ITEM_TASK_CODE", "LINE_ITEM_EXPENSE_CODE",
-	"LINE_ITEM_ACTIVITY_CODE", "TIMEKEEPER_ID", "LINE_ITEM_DESCRIPTION", "LAW_FIRM_ID", "LINE_ITEM_UNIT_COST", "TIMEKEEPER_NAME", "TIMEKEEPER_CLASSIFICATION", "CLIENT_MATTER_ID"}
+var Fields = []string{"INVOICE_DATE", "INVOICE_NUMBER", "CLIENT_ID", "LAW_FIRM_MATTER_ID", "INVOICE_TOTAL", "BILLING_START_DATE",
+	"BILLING_END_DATE", "INVOICE_DESCRIPTION",
+	"LINE_ITEM_NUMBER", "EXP/FEE/INV_ADJ_TYPE", "LINE_ITEM_NUMBER_OF_UNITS", "LINE_ITEM_ADJUSTMENT_AMOUNT", "LINE_ITEM_TOTAL",
+	"LINE_ITEM_DATE", "LINE_ITEM_TASK_CODE", "LINE_ITEM_EXPENSE_CODE",
+	"LINE_ITEM_ACTIVITY_CODE", "TIMEKEEPER_ID", "LINE_ITEM_DESCRIPTION", "LAW_FIRM_ID", "LINE_ITEM_UNIT_COST", "TIMEKEEPER_NAME",
+	"TIMEKEEPER_CLASSIFICATION", "CLIENT_MATTER_ID"}
 
 // The types of lines: fees, expenses, and adjustments of either on the whole invoice.
 const (
@@ -164,13 +167,15 @@ func itemOf(b *invoice.Billed) (item, error) {
 	case b.Kind == invoice.Expense:
 		i.kind = expense
 		if b.Expense == "" {
-			return i, refuse("The expense “%s” has no expense code: give its category %s one under Set-up, like E110, then issue again.", b.Text, b.Category)
+			return i, refuse("The expense “%s” has no expense code: give its category %s one under Set-up, like E110, then issue again.", b.Text,
+				b.Category)
 		}
 	case b.Kind == invoice.Advance:
 		i.kind, i.adjustment = feeAdjustment, i.total
 		return i, nil
 	case b.Kind == invoice.Time && (b.Task == "" || b.Activity == ""):
-		return i, refuse("The service %s has no task and activity code: give it both under Set-up, like L120 and A104, then issue again.", b.Service)
+		return i, refuse("The service %s has no task and activity code: give it both under Set-up, like L120 and A104, then issue again.",
+			b.Service)
 	}
 	i.units, i.cost = 10_000, money.Rate(b.Amount.Minor)
 	decimals, err := b.Amount.Currency.Decimals()
@@ -229,8 +234,10 @@ func (i *item) fields(doc *invoice.Document, number, decimals int) ([]string, er
 	if i.units == 0 {
 		units, cost = "", ""
 	}
-	fields := []string{date(doc.Dated), doc.Number, doc.Client.Code, i.of.Code, amount(doc.Totals.Net.Minor), date(first), date(last), doc.Client.Name, fmt.Sprint(number), i.kind,
-		units, amount(i.adjustment), amount(i.total), date(on), task, expenseCode, activity, keeper.Initials, i.text, doc.Issuer.TaxNumber, cost, keeper.Name, keeper.Class, i.of.Reference}
+	fields := []string{date(doc.Dated), doc.Number, doc.Client.Code, i.of.Code, amount(doc.Totals.Net.Minor), date(first), date(last),
+		doc.Client.Name, fmt.Sprint(number), i.kind,
+		units, amount(i.adjustment), amount(i.total), date(on), task, expenseCode, activity, keeper.Initials, i.text, doc.Issuer.TaxNumber, cost,
+		keeper.Name, keeper.Class, i.of.Reference}
 	for n := range fields {
 		text, err := ascii(fields[n])
 		if err != nil {
@@ -244,8 +251,10 @@ func (i *item) fields(doc *invoice.Document, number, decimals int) ([]string, er
 func date(d day.Day) string { return d.Time().Format("20060102") }
 
 // spelt are letters and signs that have no plain one under their mark.
-var spelt = strings.NewReplacer("ß", "ss", "ẞ", "SS", "ł", "l", "Ł", "L", "ø", "o", "Ø", "O", "æ", "ae", "Æ", "AE", "œ", "oe", "Œ", "OE", "đ", "d", "Đ", "D", "þ", "th", "Þ", "Th", "ı", "i",
-	"–", "-", "—", "-", "−", "-", "‘", "'", "’", "'", "‚", "'", "“", `"`, "”", `"`, "„", `"`, "…", "...", "·", "-", "•", "-", "×", "x", "€", "EUR", "£", "GBP", "№", "No.",
+var spelt = strings.NewReplacer("ß", "ss", "ẞ", "SS", "ł", "l", "Ł", "L", "ø", "o", "Ø", "O", "æ", "ae", "Æ", "AE", "œ", "oe", "Œ", "OE",
+	"đ", "d", "Đ", "D", "þ", "th", "Þ", "Th", "ı", "i",
+	"–", "-", "—", "-", "−", "-", "‘", "'", "’", "'", "‚", "'", "“", `"`, "”", `"`, "„", `"`, "…", "...", "·", "-", "•", "-", "×", "x", "€",
+	"EUR", "£", "GBP", "№", "No.",
 	"|", "/", "[]", "()", "\u00a0", " ", "\u202f", " ")
 
 // ascii is a text in the letters that the format has, without its separators. Marks
@@ -260,7 +269,8 @@ func ascii(text string) (string, error) {
 	}, norm.NFKD.String(plainly))
 	for _, r := range plainly {
 		if r > unicode.MaxASCII {
-			return "", refuse("LEDES 1998B has plain Latin letters only, and “%s” has “%c”: change that text, then issue again, or send the PDF.", text, r)
+			return "", refuse("LEDES 1998B has plain Latin letters only, and “%s” has “%c”: change that text, then issue again, or send the PDF.",
+				text, r)
 		}
 	}
 	return strings.Join(strings.Fields(strings.ReplaceAll(plainly, "[]", "()")), " "), nil

@@ -58,15 +58,18 @@ func read(t testing.TB, file string) []map[string]string {
 				t.Errorf("line %d: %s is %q, not YYYYMMDD", i+1, name, row[name])
 			}
 		}
-		units, cost, adjustment, total := number(row["LINE_ITEM_NUMBER_OF_UNITS"]), number(row["LINE_ITEM_UNIT_COST"]), number(row["LINE_ITEM_ADJUSTMENT_AMOUNT"]), number(row["LINE_ITEM_TOTAL"])
+		units, cost, adjustment, total := number(row["LINE_ITEM_NUMBER_OF_UNITS"]), number(row["LINE_ITEM_UNIT_COST"]),
+			number(row["LINE_ITEM_ADJUSTMENT_AMOUNT"]), number(row["LINE_ITEM_TOTAL"])
 		// The product has more decimals than a total; the adjustment is of whole cents.
 		made := new(big.Rat).Add(new(big.Rat).Mul(units, cost), adjustment)
 		if gap := new(big.Rat).Abs(new(big.Rat).Sub(made, total)); gap.Cmp(big.NewRat(1, 200)) > 0 {
-			t.Errorf("line %d: %s × %s + %s is not %s", i+1, row["LINE_ITEM_NUMBER_OF_UNITS"], row["LINE_ITEM_UNIT_COST"], row["LINE_ITEM_ADJUSTMENT_AMOUNT"], row["LINE_ITEM_TOTAL"])
+			t.Errorf("line %d: %s × %s + %s is not %s", i+1, row["LINE_ITEM_NUMBER_OF_UNITS"], row["LINE_ITEM_UNIT_COST"],
+				row["LINE_ITEM_ADJUSTMENT_AMOUNT"], row["LINE_ITEM_TOTAL"])
 		}
 		kind := row["EXP/FEE/INV_ADJ_TYPE"]
 		switch {
-		case kind == "F" && (row["TIMEKEEPER_ID"] == "" || row["TIMEKEEPER_NAME"] == "" || !strings.Contains("PT AS PL LA OC OT", row["TIMEKEEPER_CLASSIFICATION"])):
+		case kind == "F" && (row["TIMEKEEPER_ID"] == "" || row["TIMEKEEPER_NAME"] == "" ||
+			!strings.Contains("PT AS PL LA OC OT", row["TIMEKEEPER_CLASSIFICATION"])):
 			t.Errorf("line %d: a fee of nobody: %v", i+1, row)
 		case kind == "E" && !regexp.MustCompile(`^E\d{3}$`).MatchString(row["LINE_ITEM_EXPENSE_CODE"]):
 			t.Errorf("line %d: an expense without its code: %v", i+1, row)
@@ -106,8 +109,11 @@ func written(t testing.TB, docs ...*invoice.Document) string {
 func usd(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: "USD"} }
 
 func hours(minutes int, perHour money.Rate, minor int64) invoice.Billed {
-	return invoice.Billed{Kind: invoice.Time, Engagement: "Siting study", Code: "E010", Reference: "QBD-0031", Day: day.Of(2026, 11, 3), Text: "Plume model", Service: "Processing", Task: "L130", Activity: "A102",
-		Worked: invoice.Timekeeper{Initials: "TB", Name: "Tomas Byrne", Class: "AS"}, Lead: invoice.Timekeeper{Initials: "IO", Name: "Ines Okafor", Class: "PT"}, Minutes: minutes, Price: &perHour, Amount: usd(minor), TaxCode: "AE"}
+	return invoice.Billed{Kind: invoice.Time, Engagement: "Siting study", Code: "E010", Reference: "QBD-0031", Day: day.Of(2026, 11, 3),
+		Text: "Plume model", Service: "Processing", Task: "L130", Activity: "A102",
+		Worked: invoice.Timekeeper{Initials: "TB", Name: "Tomas Byrne", Class: "AS"},
+		Lead:   invoice.Timekeeper{Initials: "IO", Name: "Ines Okafor", Class: "PT"}, Minutes: minutes, Price: &perHour, Amount: usd(minor),
+		TaxCode: "AE"}
 }
 
 func document(t testing.TB, asked invoice.Asked, billed ...invoice.Billed) *invoice.Document {
@@ -121,27 +127,36 @@ func document(t testing.TB, asked invoice.Asked, billed ...invoice.Billed) *invo
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &invoice.Document{Kind: "invoice", Number: "SC1040", Dated: day.Of(2026, 12, 1), Currency: "USD", Totals: totals, Billed: billed, Client: invoice.Party{Name: "Quillan Bay", Code: "C008"}, Issuer: invoice.Party{TaxNumber: "IE0000000X"}}
+	return &invoice.Document{Kind: "invoice", Number: "SC1040", Dated: day.Of(2026, 12, 1), Currency: "USD", Totals: totals, Billed: billed,
+		Client: invoice.Party{Name: "Quillan Bay", Code: "C008"}, Issuer: invoice.Party{TaxNumber: "IE0000000X"}}
 }
 
 // Source: the sample of LEDES 1998B, from memory: 2.00 × 350 − 70 = 630.
 func TestALineThatMissesItsProductHasAnAdjustment(t *testing.T) {
 	row := read(t, written(t, document(t, invoice.Asked{}, hours(120, 350_0000, 630_00))))[0]
-	if row["LINE_ITEM_NUMBER_OF_UNITS"] != "2.00" || row["LINE_ITEM_UNIT_COST"] != "350.00" || row["LINE_ITEM_ADJUSTMENT_AMOUNT"] != "-70.00" || row["LINE_ITEM_TOTAL"] != "630.00" {
+	if row["LINE_ITEM_NUMBER_OF_UNITS"] != "2.00" || row["LINE_ITEM_UNIT_COST"] != "350.00" ||
+		row["LINE_ITEM_ADJUSTMENT_AMOUNT"] != "-70.00" || row["LINE_ITEM_TOTAL"] != "630.00" {
 		t.Errorf("%v", row)
 	}
 }
 
 func TestEveryFieldIsWhatTheStandardAsksFor(t *testing.T) {
-	expense := invoice.Billed{Kind: invoice.Expense, Code: "E010", Day: day.Of(2026, 11, 9), Text: "Ferry | café [] – 2 €", Category: "Travel", Expense: "E110", Amount: usd(4_230), TaxCode: "AE"}
-	fixed := invoice.Billed{Kind: invoice.Fixed, Code: "E011", Text: "Report", Lead: invoice.Timekeeper{Initials: "IO", Name: "Ines Okafor", Class: "PT"}, Amount: usd(500_000), TaxCode: "AE"}
-	rows := read(t, written(t, document(t, invoice.Asked{Discount: invoice.Discount{Percent: 10_0000}, Surcharge: 4_0000}, hours(90, 142_5000, 213_75), expense, fixed)))
+	expense := invoice.Billed{Kind: invoice.Expense, Code: "E010", Day: day.Of(2026, 11, 9), Text: "Ferry | café [] – 2 €",
+		Category: "Travel", Expense: "E110", Amount: usd(4_230), TaxCode: "AE"}
+	fixed := invoice.Billed{Kind: invoice.Fixed, Code: "E011", Text: "Report",
+		Lead: invoice.Timekeeper{Initials: "IO", Name: "Ines Okafor", Class: "PT"}, Amount: usd(500_000), TaxCode: "AE"}
+	rows := read(t, written(t, document(t, invoice.Asked{Discount: invoice.Discount{Percent: 10_0000}, Surcharge: 4_0000},
+		hours(90, 142_5000, 213_75), expense, fixed)))
 	want := []map[string]string{
-		{"INVOICE_DATE": "20261201", "INVOICE_NUMBER": "SC1040", "CLIENT_ID": "C008", "LAW_FIRM_MATTER_ID": "E010", "BILLING_START_DATE": "20261103", "BILLING_END_DATE": "20261109", "LINE_ITEM_NUMBER": "1", "EXP/FEE/INV_ADJ_TYPE": "F",
-			"LINE_ITEM_NUMBER_OF_UNITS": "1.50", "LINE_ITEM_UNIT_COST": "142.50", "LINE_ITEM_TASK_CODE": "L130", "LINE_ITEM_ACTIVITY_CODE": "A102", "LINE_ITEM_EXPENSE_CODE": "", "TIMEKEEPER_ID": "TB", "TIMEKEEPER_NAME": "Tomas Byrne",
+		{"INVOICE_DATE": "20261201", "INVOICE_NUMBER": "SC1040", "CLIENT_ID": "C008", "LAW_FIRM_MATTER_ID": "E010",
+			"BILLING_START_DATE": "20261103", "BILLING_END_DATE": "20261109", "LINE_ITEM_NUMBER": "1", "EXP/FEE/INV_ADJ_TYPE": "F",
+			"LINE_ITEM_NUMBER_OF_UNITS": "1.50", "LINE_ITEM_UNIT_COST": "142.50", "LINE_ITEM_TASK_CODE": "L130", "LINE_ITEM_ACTIVITY_CODE": "A102",
+			"LINE_ITEM_EXPENSE_CODE": "", "TIMEKEEPER_ID": "TB", "TIMEKEEPER_NAME": "Tomas Byrne",
 			"TIMEKEEPER_CLASSIFICATION": "AS", "CLIENT_MATTER_ID": "QBD-0031", "LAW_FIRM_ID": "IE0000000X", "LINE_ITEM_DATE": "20261103"},
-		{"EXP/FEE/INV_ADJ_TYPE": "E", "LINE_ITEM_EXPENSE_CODE": "E110", "TIMEKEEPER_ID": "", "LINE_ITEM_DESCRIPTION": "Ferry / cafe () - 2 EUR", "LINE_ITEM_TOTAL": "42.30"},
-		{"EXP/FEE/INV_ADJ_TYPE": "F", "LAW_FIRM_MATTER_ID": "E011", "TIMEKEEPER_ID": "IO", "LINE_ITEM_DATE": "20261201", "LINE_ITEM_TOTAL": "5000.00"},
+		{"EXP/FEE/INV_ADJ_TYPE": "E", "LINE_ITEM_EXPENSE_CODE": "E110", "TIMEKEEPER_ID": "", "LINE_ITEM_DESCRIPTION": "Ferry / cafe () - 2 EUR",
+			"LINE_ITEM_TOTAL": "42.30"},
+		{"EXP/FEE/INV_ADJ_TYPE": "F", "LAW_FIRM_MATTER_ID": "E011", "TIMEKEEPER_ID": "IO", "LINE_ITEM_DATE": "20261201",
+			"LINE_ITEM_TOTAL": "5000.00"},
 		{"EXP/FEE/INV_ADJ_TYPE": "IF", "LINE_ITEM_DESCRIPTION": "Discount", "LINE_ITEM_NUMBER_OF_UNITS": "", "LINE_ITEM_TOTAL": "-21.38"},
 	}
 	for n, fields := range want {
@@ -160,7 +175,8 @@ func TestRandomInvoicesAddUpInTheBillingFile(t *testing.T) {
 		for range 1 + random.IntN(10) {
 			billed = append(billed, hours(random.IntN(600), money.Rate(random.Int64N(500_0000)), random.Int64N(500_000)))
 		}
-		asked := invoice.Asked{Discount: invoice.Discount{Percent: money.Percent(random.Int64N(30_0000))}, Surcharge: money.Percent(random.Int64N(9_0000))}
+		asked := invoice.Asked{Discount: invoice.Discount{Percent: money.Percent(random.Int64N(30_0000))},
+			Surcharge: money.Percent(random.Int64N(9_0000))}
 		other := document(t, asked, billed[0])
 		other.Number = "SC1041"
 		read(t, written(t, document(t, asked, billed...), other))

@@ -117,14 +117,16 @@ func (o *of) sumTaxes(refuse func(string, ...any) error) error {
 		case code.Category == tax.StandardRated && r.percent == 0:
 			r.category = "Z"
 		case code.Category != tax.StandardRated && r.percent != 0:
-			return refuse("The tax code %s is not of the standard kind but takes %s %%, which EN 16931 does not know: mend the code, then issue again.", code.Code, r.percent)
+			return refuse("The tax code %s is not of the standard kind but takes %s %%, which EN 16931 does not know: mend the "+
+				"code, then issue again.", code.Code, r.percent)
 		case code.Category == tax.Exempt && r.reason == "":
 			r.reason = "Exempt from tax"
 		case code.Category == tax.ReverseCharge && r.reason == "":
 			r.reason = "Reverse charge"
 		}
 		if code.Category == tax.ReverseCharge && vatNumber(o.Client.TaxNumber) == "" {
-			return refuse("%s is billed under reverse charge, for which EN 16931 asks for the client's tax number with its country before it, like NO123456789: give it on the client's record, then issue again.", o.Client.Name)
+			return refuse("%s is billed under reverse charge, for which EN 16931 asks for the client's tax number with its country before it, "+
+				"like NO123456789: give it on the client's record, then issue again.", o.Client.Name)
 		}
 		o.rates[code.Code] = r
 		row := o.rowOf(r)
@@ -140,7 +142,8 @@ func (o *of) sumTaxes(refuse func(string, ...any) error) error {
 	}
 	for _, row := range o.taxes { // BR-CO-17
 		if whole, err := row.percent.Of(money.Amount{Minor: row.base, Currency: o.Currency}); err != nil || whole.Minor != row.tax {
-			return refuse("Two tax codes of %s %% are rounded apart, and EN 16931 has one row for each rate: use one code, then issue again.", row.percent)
+			return refuse("Two tax codes of %s %% are rounded apart, and EN 16931 has one row for each rate: use one code, then issue again.",
+				row.percent)
 		}
 	}
 	return nil

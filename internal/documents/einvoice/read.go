@@ -83,7 +83,8 @@ func Parse(data []byte) (*Read, error) {
 		return nil, refusal.Errorf("the file is no e-invoice that can be read: it must be a Cross Industry Invoice (CII) in XML and UTF-8")
 	}
 	s := in.Trade.Settlement
-	r := &Read{Number: line(in.Document.ID), Type: line(in.Document.TypeCode), Currency: money.Currency(line(s.Currency)), Seller: line(in.Trade.Agreement.Seller.Name), Buyer: line(in.Trade.Agreement.Buyer.Name),
+	r := &Read{Number: line(in.Document.ID), Type: line(in.Document.TypeCode), Currency: money.Currency(line(s.Currency)),
+		Seller: line(in.Trade.Agreement.Seller.Name), Buyer: line(in.Trade.Agreement.Buyer.Name),
 		SellerNumber: in.Trade.Agreement.Seller.number(), BuyerNumber: in.Trade.Agreement.Buyer.number()}
 	if r.Number == "" {
 		return nil, refusal.Errorf("the e-invoice has no number (BT-1): choose another file")
@@ -137,9 +138,11 @@ func (r *Read) addUp(in *cii) error {
 	case s.Payable == "" || s.Total == "":
 		return refusal.Errorf("the e-invoice %s does not say what is to be paid (BT-112, BT-115): choose another file", r.Number)
 	case net+tax != total && s.Net != "":
-		return refusal.Errorf("the e-invoice %s does not add up: %s and tax of %s are not %s. Ask for one that does", r.Number, s.Net, money.TypeFixed(tax, money.Point, decimals, decimals), s.Total)
+		return refusal.Errorf("the e-invoice %s does not add up: %s and tax of %s are not %s. Ask for one that does", r.Number, s.Net,
+			money.TypeFixed(tax, money.Point, decimals, decimals), s.Total)
 	case due != payable:
-		return refusal.Errorf("the e-invoice %s does not add up: %s less %s paid is not %s. Ask for one that does", r.Number, s.Total, s.Prepaid, s.Payable)
+		return refusal.Errorf("the e-invoice %s does not add up: %s less %s paid is not %s. Ask for one that does", r.Number, s.Total, s.Prepaid,
+			s.Payable)
 	}
 	r.Total, r.Payable = money.TypeFixed(total, money.Point, decimals, decimals), money.TypeFixed(payable, money.Point, decimals, decimals)
 	return nil

@@ -62,7 +62,8 @@ func TestNothingIsReadFromElsewhere(t *testing.T) {
 	if err := os.WriteFile(secret, []byte("seen"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	read, err := Parse([]byte(strings.Replace(strings.Replace(foreign, `<?xml version="1.0"?>`, `<?xml version="1.0"?><!DOCTYPE x [<!ENTITY e SYSTEM "file://`+secret+`">]>`, 1), "Port of Calderwick", "&e;", 1)))
+	read, err := Parse([]byte(strings.Replace(strings.Replace(foreign, `<?xml version="1.0"?>`,
+		`<?xml version="1.0"?><!DOCTYPE x [<!ENTITY e SYSTEM "file://`+secret+`">]>`, 1), "Port of Calderwick", "&e;", 1)))
 	if err == nil {
 		t.Errorf("read as %+v", read)
 	}
@@ -71,7 +72,8 @@ func TestNothingIsReadFromElsewhere(t *testing.T) {
 func TestAnArchiveOfEInvoicesIsReadFileByFile(t *testing.T) {
 	var out bytes.Buffer
 	archive := zip.NewWriter(&out)
-	for name, content := range map[string]string{"a.xml": foreign, "b.XML": strings.Replace(foreign, "25-311", "25-312", 1), "readme.txt": "no"} {
+	for name, content := range map[string]string{"a.xml": foreign, "b.XML": strings.Replace(foreign, "25-311", "25-312", 1),
+		"readme.txt": "no"} {
 		w, err := archive.Create(name)
 		if err != nil {
 			t.Fatal(err)

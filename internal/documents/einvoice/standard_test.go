@@ -119,13 +119,16 @@ func kept(root *node) (broken []string) {
 		return key, big.NewRat(sign, 1)
 	}
 	for i, line := range trade.all("IncludedSupplyChainTradeLineItem") {
-		id, net := line.one("AssociatedDocumentLineDocument/LineID"), line.amount("SpecifiedLineTradeSettlement/SpecifiedTradeSettlementLineMonetarySummation/LineTotalAmount")
-		price, quantity := line.amount("SpecifiedLineTradeAgreement/NetPriceProductTradePrice/ChargeAmount"), line.amount("SpecifiedLineTradeDelivery/BilledQuantity")
+		id, net := line.one("AssociatedDocumentLineDocument/LineID"),
+			line.amount("SpecifiedLineTradeSettlement/SpecifiedTradeSettlementLineMonetarySummation/LineTotalAmount")
+		price, quantity := line.amount("SpecifiedLineTradeAgreement/NetPriceProductTradePrice/ChargeAmount"),
+			line.amount("SpecifiedLineTradeDelivery/BilledQuantity")
 		rule("BR-21", id == fmt.Sprint(i+1), "line %d is %q", i+1, id)
 		rule("BR-25", line.one("SpecifiedTradeProduct/Name") != "", "line %s has no name", id)
 		rule("BR-27", price.Sign() >= 0, "line %s has a price of %s", id, price.FloatString(4))
 		rule("BR-23", line.all("SpecifiedLineTradeDelivery/BilledQuantity")[0].attributes["unitCode"] != "", "line %s has no unit", id)
-		rule("line net", rounded(new(big.Rat).Mul(price, quantity)).Cmp(net) == 0, "line %s: %s × %s is not %s", id, quantity.FloatString(4), price.FloatString(4), net.FloatString(2))
+		rule("line net", rounded(new(big.Rat).Mul(price, quantity)).Cmp(net) == 0, "line %s: %s × %s is not %s", id, quantity.FloatString(4),
+			price.FloatString(4), net.FloatString(2))
 		lines.Add(lines, net)
 		key, _ := at(line, "SpecifiedLineTradeSettlement/ApplicableTradeTax", 1)
 		bases[key].Add(bases[key], net)
@@ -152,12 +155,16 @@ func kept(root *node) (broken []string) {
 	same("BR-CO-13", "TaxBasisTotalAmount", net)
 	tax := new(big.Rat)
 	for _, row := range s.all("ApplicableTradeTax") {
-		category, percent, base, amount := row.one("CategoryCode"), row.amount("RateApplicablePercent"), row.amount("BasisAmount"), row.amount("CalculatedAmount")
+		category, percent, base, amount := row.one("CategoryCode"), row.amount("RateApplicablePercent"), row.amount("BasisAmount"),
+			row.amount("CalculatedAmount")
 		key := category + " " + percent.RatString()
-		rule("BR-S-08, BR-E-08, BR-AE-08", bases[key] != nil && base.Cmp(bases[key]) == 0, "base of %s is %s, its lines come to %v", key, base.FloatString(2), bases[key])
+		rule("BR-S-08, BR-E-08, BR-AE-08", bases[key] != nil && base.Cmp(bases[key]) == 0, "base of %s is %s, its lines come to %v", key,
+			base.FloatString(2), bases[key])
 		delete(bases, key)
-		rule("BR-CO-17", rounded(new(big.Rat).Mul(base, new(big.Rat).Quo(percent, big.NewRat(100, 1)))).Cmp(amount) == 0, "%s of %s is %s", key, base.FloatString(2), amount.FloatString(2))
-		rule("BR-E-10, BR-AE-10", (row.one("ExemptionReason") != "") == (category == "E" || category == "AE"), "%s has the reason %q", key, row.one("ExemptionReason"))
+		rule("BR-CO-17", rounded(new(big.Rat).Mul(base, new(big.Rat).Quo(percent, big.NewRat(100, 1)))).Cmp(amount) == 0, "%s of %s is %s", key,
+			base.FloatString(2), amount.FloatString(2))
+		rule("BR-E-10, BR-AE-10", (row.one("ExemptionReason") != "") == (category == "E" || category == "AE"), "%s has the reason %q", key,
+			row.one("ExemptionReason"))
 		rule("BR-E-05, BR-AE-05", category != "E" && category != "AE" || percent.Sign() == 0, "%s", key)
 		tax.Add(tax, amount)
 	}
@@ -166,8 +173,11 @@ func kept(root *node) (broken []string) {
 	total := new(big.Rat).Add(net, tax)
 	same("BR-CO-15", "GrandTotalAmount", total)
 	same("BR-CO-16", "DuePayableAmount", new(big.Rat).Sub(total, sums.amount("TotalPrepaidAmount")))
-	rule("BR-CO-25", sums.amount("DuePayableAmount").Sign() <= 0 || root.one("ExchangedDocument/TypeCode") == "381" || s.one("SpecifiedTradePaymentTerms/DueDateDateTime/DateTimeString")+s.one("SpecifiedTradePaymentTerms/Description") != "", "neither a due date nor terms")
-	for name, path := range map[string]string{"BR-02": "ExchangedDocument/ID", "BR-03": "ExchangedDocument/IssueDateTime/DateTimeString", "BR-04": "ExchangedDocument/TypeCode",
+	rule("BR-CO-25", sums.amount("DuePayableAmount").Sign() <= 0 || root.one("ExchangedDocument/TypeCode") == "381" ||
+		s.one("SpecifiedTradePaymentTerms/DueDateDateTime/DateTimeString")+s.one("SpecifiedTradePaymentTerms/Description") != "",
+		"neither a due date nor terms")
+	for name, path := range map[string]string{"BR-02": "ExchangedDocument/ID", "BR-03": "ExchangedDocument/IssueDateTime/DateTimeString",
+		"BR-04":    "ExchangedDocument/TypeCode",
 		"BR-05":    "SupplyChainTradeTransaction/ApplicableHeaderTradeSettlement/InvoiceCurrencyCode",
 		"BR-06":    "SupplyChainTradeTransaction/ApplicableHeaderTradeAgreement/SellerTradeParty/Name",
 		"BR-07":    "SupplyChainTradeTransaction/ApplicableHeaderTradeAgreement/BuyerTradeParty/Name",

@@ -70,10 +70,13 @@ func Write(doc *invoice.Document) ([]byte, error) {
 	}
 	const standard = "urn:un:unece:uncefact:data:standard:"
 	root := branch("rsm:CrossIndustryInvoice",
-		branch("rsm:ExchangedDocumentContext", branch("ram:GuidelineSpecifiedDocumentContextParameter", leaf("ram:ID", "urn:cen.eu:en16931:2017"))), // BT-24
+		// BT-24
+		branch("rsm:ExchangedDocumentContext", branch("ram:GuidelineSpecifiedDocumentContextParameter",
+			leaf("ram:ID", "urn:cen.eu:en16931:2017"))),
 		o.document(),
 		branch("rsm:SupplyChainTradeTransaction", append(o.lines(), o.agreement(), o.delivery(), o.settlement())...))
-	root.attributes = []string{"xmlns:rsm", standard + "CrossIndustryInvoice:100", "xmlns:ram", standard + "ReusableAggregateBusinessInformationEntity:100",
+	root.attributes = []string{"xmlns:rsm", standard + "CrossIndustryInvoice:100", "xmlns:ram",
+		standard + "ReusableAggregateBusinessInformationEntity:100",
 		"xmlns:qdt", standard + "QualifiedDataType:100", "xmlns:udt", standard + "UnqualifiedDataType:100"}
 	var out bytes.Buffer
 	out.WriteString(xml.Header)
@@ -99,7 +102,9 @@ func date(name string, d day.Day) element {
 }
 
 func (o *of) document() element {
-	e := branch("rsm:ExchangedDocument", leaf("ram:ID", safetext.Line(o.Number)), leaf("ram:TypeCode", o.type_), date("ram:IssueDateTime", o.Dated)) // BT-1, BT-3, BT-2
+	// BT-1, BT-3, BT-2
+	e := branch("rsm:ExchangedDocument", leaf("ram:ID", safetext.Line(o.Number)), leaf("ram:TypeCode", o.type_),
+		date("ram:IssueDateTime", o.Dated))
 	for _, note := range []string{o.Opening, o.Closing, o.Note} {
 		if text := strings.TrimSpace(safetext.Lines(note)); text != "" {
 			e.children = append(e.children, branch("ram:IncludedNote", leaf("ram:Content", text))) // BT-22
@@ -124,7 +129,9 @@ func (o *of) lines() []element {
 			branch("ram:SpecifiedLineTradeAgreement", branch("ram:NetPriceProductTradePrice", leaf("ram:ChargeAmount", price))), // BT-146
 			branch("ram:SpecifiedLineTradeDelivery", leaf("ram:BilledQuantity", quantity, "unitCode", unit)),                    // BT-129, BT-130
 			branch("ram:SpecifiedLineTradeSettlement",
-				branch("ram:ApplicableTradeTax", leaf("ram:TypeCode", "VAT"), leaf("ram:CategoryCode", r.category), leaf("ram:RateApplicablePercent", percent(r.percent))), // BT-151, BT-152
+				// BT-151, BT-152
+				branch("ram:ApplicableTradeTax", leaf("ram:TypeCode", "VAT"), leaf("ram:CategoryCode", r.category),
+					leaf("ram:RateApplicablePercent", percent(r.percent))),
 				period(b.Day, b.Day),
 				branch("ram:SpecifiedTradeSettlementLineMonetarySummation", leaf("ram:LineTotalAmount", o.amount(b.Amount.Minor)))))) // BT-131
 	}
@@ -151,7 +158,8 @@ const (
 	one  = "C62"
 )
 
-var units = map[string]string{"h": hour, "hour": hour, "hours": hour, "day": "DAY", "days": "DAY", "km": "KMT", "month": "MON", "months": "MON", "piece": "H87", "pieces": "H87", "page": "ZP", "pages": "ZP"}
+var units = map[string]string{"h": hour, "hour": hour, "hours": hour, "day": "DAY", "days": "DAY", "km": "KMT", "month": "MON",
+	"months": "MON", "piece": "H87", "pieces": "H87", "page": "ZP", "pages": "ZP"}
 
 // priced is a line as quantity and price. One whose quantity times price misses its
 // amount goes out as one of it; a price is never negative (BR-27), a quantity is.
@@ -216,7 +224,8 @@ func party(name string, p invoice.Party, seller bool) element {
 	if vat != "" {
 		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", vat, "schemeID", "VA"))) // BT-31, BT-48
 	} else if seller {
-		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", safetext.Line(p.TaxNumber), "schemeID", "FC"))) // BT-32
+		// BT-32
+		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", safetext.Line(p.TaxNumber), "schemeID", "FC")))
 	}
 	return e
 }
@@ -226,14 +235,19 @@ func (o *of) delivery() element {
 	if last.IsZero() {
 		return element{name: "ram:ApplicableHeaderTradeDelivery"}
 	}
-	return branch("ram:ApplicableHeaderTradeDelivery", branch("ram:ActualDeliverySupplyChainEvent", date("ram:OccurrenceDateTime", last))) // BT-72
+	// BT-72
+	return branch("ram:ApplicableHeaderTradeDelivery", branch("ram:ActualDeliverySupplyChainEvent", date("ram:OccurrenceDateTime", last)))
 }
 
 func (o *of) settlement() element {
-	e := branch("ram:ApplicableHeaderTradeSettlement", leaf("ram:PaymentReference", safetext.Line(o.Number)), leaf("ram:InvoiceCurrencyCode", string(o.Currency)), o.means()) // BT-83, BT-5
+	// BT-83, BT-5
+	e := branch("ram:ApplicableHeaderTradeSettlement", leaf("ram:PaymentReference", safetext.Line(o.Number)),
+		leaf("ram:InvoiceCurrencyCode", string(o.Currency)), o.means())
 	for _, t := range o.taxes {
-		e.children = append(e.children, branch("ram:ApplicableTradeTax", leaf("ram:CalculatedAmount", o.amount(t.tax)), leaf("ram:TypeCode", "VAT"), maybe("ram:ExemptionReason", o.reason(t)),
-			leaf("ram:BasisAmount", o.amount(t.base)), leaf("ram:CategoryCode", t.category), leaf("ram:RateApplicablePercent", percent(t.percent)))) // BT-117, BT-120, BT-116, BT-118, BT-119
+		e.children = append(e.children, branch("ram:ApplicableTradeTax", leaf("ram:CalculatedAmount", o.amount(t.tax)),
+			leaf("ram:TypeCode", "VAT"), maybe("ram:ExemptionReason", o.reason(t)),
+			// BT-117, BT-120, BT-116, BT-118, BT-119
+			leaf("ram:BasisAmount", o.amount(t.base)), leaf("ram:CategoryCode", t.category), leaf("ram:RateApplicablePercent", percent(t.percent))))
 	}
 	first, last := o.Worked()
 	e.children = append(e.children, period(first, last))
@@ -244,7 +258,8 @@ func (o *of) settlement() element {
 	if o.Credits != "" { // BG-3
 		before := branch("ram:InvoiceReferencedDocument", leaf("ram:IssuerAssignedID", safetext.Line(o.Credits)))
 		if !o.CreditsDate.IsZero() {
-			before.children = append(before.children, branch("ram:FormattedIssueDateTime", leaf("qdt:DateTimeString", o.CreditsDate.Time().Format("20060102"), "format", "102")))
+			before.children = append(before.children, branch("ram:FormattedIssueDateTime",
+				leaf("qdt:DateTimeString", o.CreditsDate.Time().Format("20060102"), "format", "102")))
 		}
 		e.children = append(e.children, before)
 	}
@@ -268,7 +283,9 @@ func (o *of) means() element {
 		code = "58" // SEPA credit transfer
 	}
 	account := paymentmethod.Account{IBAN: safetext.Line(o.Bank.IBAN)}.Compact()
-	e := branch("ram:SpecifiedTradeSettlementPaymentMeans", leaf("ram:TypeCode", code), branch("ram:PayeePartyCreditorFinancialAccount", leaf("ram:IBANID", account), leaf("ram:AccountName", safetext.Line(o.Issuer.Name)))) // BT-81, BT-84, BT-85
+	// BT-81, BT-84, BT-85
+	e := branch("ram:SpecifiedTradeSettlementPaymentMeans", leaf("ram:TypeCode", code),
+		branch("ram:PayeePartyCreditorFinancialAccount", leaf("ram:IBANID", account), leaf("ram:AccountName", safetext.Line(o.Issuer.Name))))
 	if bic := strings.TrimSpace(safetext.Line(o.Bank.BIC)); bic != "" {
 		e.children = append(e.children, branch("ram:PayeeSpecifiedCreditorFinancialInstitution", leaf("ram:BICID", bic))) // BT-86
 	}
@@ -281,8 +298,10 @@ func (o *of) allowance(t taxSum, adds string, minor int64, reason string) elemen
 	if minor == 0 {
 		return element{}
 	}
-	return branch("ram:SpecifiedTradeAllowanceCharge", branch("ram:ChargeIndicator", leaf("udt:Indicator", adds)), leaf("ram:ActualAmount", o.amount(minor)), leaf("ram:Reason", reason),
-		branch("ram:CategoryTradeTax", leaf("ram:TypeCode", "VAT"), leaf("ram:CategoryCode", t.category), leaf("ram:RateApplicablePercent", percent(t.percent))))
+	return branch("ram:SpecifiedTradeAllowanceCharge", branch("ram:ChargeIndicator", leaf("udt:Indicator", adds)),
+		leaf("ram:ActualAmount", o.amount(minor)), leaf("ram:Reason", reason),
+		branch("ram:CategoryTradeTax", leaf("ram:TypeCode", "VAT"), leaf("ram:CategoryCode", t.category),
+			leaf("ram:RateApplicablePercent", percent(t.percent))))
 }
 
 // terms say when to pay: one day (BT-9), or of instalments each with its amount
@@ -296,7 +315,8 @@ func (o *of) terms() element {
 		return element{}
 	}
 	if len(o.Payable) == 1 {
-		return branch("ram:SpecifiedTradePaymentTerms", maybe("ram:Description", safetext.Line(o.Terms)), date("ram:DueDateDateTime", o.Payable[0].Due))
+		return branch("ram:SpecifiedTradePaymentTerms", maybe("ram:Description", safetext.Line(o.Terms)),
+			date("ram:DueDateDateTime", o.Payable[0].Due))
 	}
 	parts := []string{}
 	for _, p := range o.Payable {

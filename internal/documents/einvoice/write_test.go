@@ -26,7 +26,8 @@ var codes = map[string]tax.Code{
 
 // line is a line with its tax code; of minutes it is worth a rate.
 func billed(kind invoice.Kind, code string, minor int64, minutes int, rate money.Rate) invoice.Billed {
-	b := invoice.Billed{Kind: kind, Engagement: "Survey & “levels” <1>", Code: "E1", Day: day.Of(2026, 11, 3), Text: "Line", Minutes: minutes, Amount: money.Amount{Minor: minor, Currency: "EUR"}, TaxCode: code}
+	b := invoice.Billed{Kind: kind, Engagement: "Survey & “levels” <1>", Code: "E1", Day: day.Of(2026, 11, 3), Text: "Line", Minutes: minutes,
+		Amount: money.Amount{Minor: minor, Currency: "EUR"}, TaxCode: code}
 	if rate != 0 {
 		b.Price = &rate
 	}
@@ -47,9 +48,13 @@ func computed(t testing.TB, asked invoice.Asked, billed ...invoice.Billed) *invo
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &invoice.Document{Kind: "invoice", Number: "SC1001", Dated: day.Of(2026, 12, 1), Due: day.Of(2026, 12, 31), Terms: "30 days", Currency: asked.Currency, Totals: totals, Billed: billed, Reference: "PO 4471",
-		Opening: "For work on coast & harbour:\nin November", Issuer: invoice.Party{Name: "Skerrow Coastal Ltd", Address: []string{"14 Weir Quay", "Ennisfarne", "EF1 2SC", "Ireland"}, TaxNumber: "VAT IE 0000000 X", Mail: "a@b.example", Country: "IE"},
-		Client: invoice.Party{Name: "Client", Code: "C010", Address: []string{""}, TaxNumber: "NO 999 999 999 MVA", Country: "NO"}, Bank: invoice.Bank{Name: "Bank", IBAN: "GB82 WEST 1234 5698 7654 32", BIC: "WESTGB22"},
+	return &invoice.Document{Kind: "invoice", Number: "SC1001", Dated: day.Of(2026, 12, 1), Due: day.Of(2026, 12, 31), Terms: "30 days",
+		Currency: asked.Currency, Totals: totals, Billed: billed, Reference: "PO 4471",
+		Opening: "For work on coast & harbour:\nin November",
+		Issuer: invoice.Party{Name: "Skerrow Coastal Ltd", Address: []string{"14 Weir Quay", "Ennisfarne", "EF1 2SC", "Ireland"},
+			TaxNumber: "VAT IE 0000000 X", Mail: "a@b.example", Country: "IE"},
+		Client:  invoice.Party{Name: "Client", Code: "C010", Address: []string{""}, TaxNumber: "NO 999 999 999 MVA", Country: "NO"},
+		Bank:    invoice.Bank{Name: "Bank", IBAN: "GB82 WEST 1234 5698 7654 32", BIC: "WESTGB22"},
 		Payable: []invoice.Instalment{{Due: day.Of(2026, 12, 31), Amount: totals.Due}}}
 }
 
@@ -59,9 +64,11 @@ func TestEveryKindOfInvoiceIsValidAndAddsUp(t *testing.T) {
 	note := computed(t, invoice.Asked{}, billed(invoice.Time, "S", 10_000, 60, 100_0000))
 	note.Kind, note.Number, note.Credits, note.CreditsDate = "credit_note", "C7", "SC1000", day.Of(2026, 11, 2)
 	parts := computed(t, invoice.Asked{}, billed(invoice.Fixed, "S", 100_000, 0, 0))
-	parts.Payable = []invoice.Instalment{{Due: day.Of(2026, 12, 31), Amount: money.Amount{Minor: 61_500, Currency: "EUR"}}, {Due: day.Of(2027, 1, 31), Amount: money.Amount{Minor: 61_500, Currency: "EUR"}}}
+	parts.Payable = []invoice.Instalment{{Due: day.Of(2026, 12, 31), Amount: money.Amount{Minor: 61_500, Currency: "EUR"}},
+		{Due: day.Of(2027, 1, 31), Amount: money.Amount{Minor: 61_500, Currency: "EUR"}}}
 	bare := computed(t, invoice.Asked{}, billed(invoice.Fixed, "X", 100_000, 0, 0))
-	bare.Bank, bare.Reference, bare.Opening, bare.Issuer.TaxNumber, bare.Billed[0].Day, bare.Billed[0].Text = invoice.Bank{}, "", "", "12/345/6789", 0, " "
+	bare.Bank, bare.Reference, bare.Opening, bare.Issuer.TaxNumber, bare.Billed[0].Day, bare.Billed[0].Text = invoice.Bank{}, "", "",
+		"12/345/6789", 0, " "
 	units := billed(invoice.ByHand, "S", 17_000, 0, 85_0000)
 	units.Quantity, units.Unit = 2_0000, "piece"
 	cases := []struct {
@@ -71,10 +78,14 @@ func TestEveryKindOfInvoiceIsValidAndAddsUp(t *testing.T) {
 	}{
 		{"time at a rate", computed(t, invoice.Asked{}, billed(invoice.Time, "S", 21_375, 90, 142_5000)), map[string]string{"TypeCode": "380"}},
 		{"a line whose product misses its amount", computed(t, invoice.Asked{}, billed(invoice.Time, "S", 33_34, 20, 100_0000)), nil},
-		{"units, two rates, a discount and a surcharge", computed(t, invoice.Asked{Discount: invoice.Discount{Percent: 7_5000}, Surcharge: 4_0000}, billed(invoice.Time, "S", 355_750, 1000, 0), units, billed(invoice.Expense, "R", 4_230, 0, 0), billed(invoice.Expense, "X", 1_999, 0, 0)), nil},
-		{"an advance taken back", computed(t, invoice.Asked{}, billed(invoice.Fixed, "S", 500_000, 0, 0), billed(invoice.Advance, "S", -150_000, 0, 0)), nil},
+		{"units, two rates, a discount and a surcharge",
+			computed(t, invoice.Asked{Discount: invoice.Discount{Percent: 7_5000}, Surcharge: 4_0000}, billed(invoice.Time, "S", 355_750, 1000, 0),
+				units, billed(invoice.Expense, "R", 4_230, 0, 0), billed(invoice.Expense, "X", 1_999, 0, 0)), nil},
+		{"an advance taken back", computed(t, invoice.Asked{}, billed(invoice.Fixed, "S", 500_000, 0, 0),
+			billed(invoice.Advance, "S", -150_000, 0, 0)), nil},
 		{"an advance", computed(t, invoice.Asked{}, billed(invoice.Advance, "S", 150_000, 0, 0)), map[string]string{"TypeCode": "386"}},
-		{"funds and credit applied", computed(t, invoice.Asked{Credit: 1_000, Funds: 2_000}, billed(invoice.Time, "S", 10_000, 60, 100_0000)), nil},
+		{"funds and credit applied", computed(t, invoice.Asked{Credit: 1_000, Funds: 2_000}, billed(invoice.Time, "S", 10_000, 60, 100_0000)),
+			nil},
 		{"reverse charge", computed(t, invoice.Asked{}, billed(invoice.Time, "AE", 10_000, 60, 100_0000)), nil},
 		{"yen, without decimals", computed(t, invoice.Asked{Currency: "JPY"}, billed(invoice.Time, "AE", 18_000, 60, 18_000_0000)), nil},
 		{"a credit note", note, map[string]string{"TypeCode": "381"}},
@@ -99,7 +110,8 @@ func TestEveryKindOfInvoiceIsValidAndAddsUp(t *testing.T) {
 		}
 		files = append(files, data)
 		read, err := Parse(data)
-		if err != nil || read.Number != c.doc.Number || read.Dated != "2026-12-01" || read.Payable != strings.ReplaceAll(c.doc.Totals.Due.Typed(), "−", "-") || read.Currency != c.doc.Currency {
+		if err != nil || read.Number != c.doc.Number || read.Dated != "2026-12-01" ||
+			read.Payable != strings.ReplaceAll(c.doc.Totals.Due.Typed(), "−", "-") || read.Currency != c.doc.Currency {
 			t.Errorf("%s is read back as %+v, %v", c.name, read, err)
 		}
 	}
@@ -146,7 +158,8 @@ func TestRandomInvoicesAddUpByTheStandard(t *testing.T) {
 		if random.IntN(3) == 0 {
 			lines = append(lines, billed(invoice.Advance, "S", -random.Int64N(500), 0, 0))
 		}
-		asked := invoice.Asked{Surcharge: money.Percent(random.Int64N(10_0000)), Funds: random.Int64N(20_000), Discount: invoice.Discount{Percent: money.Percent(random.Int64N(40_0000)), FeesOnly: random.IntN(2) == 0}}
+		asked := invoice.Asked{Surcharge: money.Percent(random.Int64N(10_0000)), Funds: random.Int64N(20_000),
+			Discount: invoice.Discount{Percent: money.Percent(random.Int64N(40_0000)), FeesOnly: random.IntN(2) == 0}}
 		doc := computed(t, asked, lines...)
 		data, err := Write(doc)
 		if unsayable := new(safetext.Unsayable); errors.As(err, &unsayable) {
@@ -205,7 +218,8 @@ func TestWhatTheStandardCannotSayIsRefusedInWords(t *testing.T) {
 
 // Source: BR-CO-09: a VAT number begins with the country's code of ISO 3166-1.
 func TestTaxNumbersAsTheStandardHasThem(t *testing.T) {
-	for text, want := range map[string]string{"VAT IE 0000000 X": "IE0000000X", "IE0000000X": "IE0000000X", "USt-IdNr. DE 999999999": "DE999999999", "NO 999 999 999 MVA": "NO999999999MVA", "EL 123456789": "EL123456789",
+	for text, want := range map[string]string{"VAT IE 0000000 X": "IE0000000X", "IE0000000X": "IE0000000X",
+		"USt-IdNr. DE 999999999": "DE999999999", "NO 999 999 999 MVA": "NO999999999MVA", "EL 123456789": "EL123456789",
 		"12/345/6789": "", "on file": "", "": "", "VAT": ""} {
 		if got := vatNumber(text); got != want {
 			t.Errorf("%q is %q, not %q", text, got, want)
