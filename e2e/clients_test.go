@@ -123,7 +123,8 @@ func TestSetUpFitsASmallScreen(t *testing.T) {
 	p := open(t)
 	p.size(1024, 768)
 	p.signIn("administrator")
-	for _, path := range []string{"/clients", "/clients/1", "/engagements/1", "/set-up", "/set-up/people", "/set-up/rates", "/set-up/import",
+	for _, path := range []string{"/clients", "/clients/1", "/engagements/1", "/set-up", "/set-up/people", "/set-up/rates",
+		"/set-up/import",
 		"/account"} {
 		p.goTo(path)
 		p.until(`document.querySelector("h1")`)

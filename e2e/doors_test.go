@@ -69,7 +69,8 @@ func TestASecondFactorGivesRecoveryCodes(t *testing.T) {
 	p.reads("10 recovery codes are left")
 	signIn := func(code string) int {
 		status, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](fill(`fetch("/api/session", { method: "POST", headers: { "Content-Type": "application/json" },
-			body: JSON.stringify({ mail: "tomas@skerrow.example", password: "high-water-mark", code: %v }) }).then(r => r.status)`, []any{code}),
+			body: JSON.stringify({ mail: "tomas@skerrow.example", password: "high-water-mark", code: %v }) }).then(r => r.status)`,
+			[]any{code}),
 			chromedp.EvalAwaitPromise))
 		if err != nil {
 			t.Fatal(err)

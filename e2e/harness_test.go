@@ -169,7 +169,8 @@ func openOn(t *testing.T, verb, data string) *page {
 			text, _ := json.Marshal(e.ExceptionDetails)
 			strays = append(strays, "thrown: "+string(text))
 		case *network.EventRequestWillBeSent:
-			if url := e.Request.URL; !strings.HasPrefix(url, p.address) && !strings.HasPrefix(url, "data:") && !strings.HasPrefix(url, "blob:") {
+			if url := e.Request.URL; !strings.HasPrefix(url, p.address) && !strings.HasPrefix(url, "data:") &&
+				!strings.HasPrefix(url, "blob:") {
 				strays = append(strays, "asked of another machine: "+url)
 			}
 		}

@@ -68,7 +68,8 @@ func TestAMailThatWasGivenUpIsSentAgain(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, err = data.Exec("UPDATE mails SET state = 'failed', tries = 6, problem = 'the mail server did not take it: 550 no such user' WHERE " +
+	_, err = data.Exec("UPDATE mails SET state = 'failed', tries = 6, problem = 'the mail server did not take it: 550 " +
+		"no such user' WHERE " +
 		"id = (SELECT MAX(id) FROM mails WHERE link_purpose = '')")
 	if err = errors.Join(err, data.Close()); err != nil {
 		t.Fatal(err)

@@ -126,7 +126,8 @@ func TestAPurchaseIsSplitThreeWays(t *testing.T) {
 
 // onePage is a PDF with one line of text, written by hand after ISO 32000.
 const onePage = "%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[3 0 R]/Count 1>>endobj\n" +
-	"3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 200]/Contents 4 0 R>>endobj\n4 0 obj<</Length 32>>stream\n0 0 1 rg 20 20 100 60 re " +
+	"3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 200]/Contents 4 0 R>>endobj\n4 0 obj<</Length 32>>stream\n0 0 1 " +
+	"rg 20 20 100 60 re " +
 	"f       \nendstream endobj\n" +
 	"xref\n0 5\n0000000000 65535 f \n0000000009 00000 n \n0000000052 00000 n \n0000000101 00000 n \n0000000176 00000 n \ntrailer<</Size " +
 	"5/Root 1 0 R>>\nstartxref\n255\n%%EOF\n"

@@ -13,7 +13,8 @@ func TestALeadReviewsTheirOwnEngagementsAndBillsNothing(t *testing.T) {
 	p.reads("What can be billed")
 	p.until(`document.querySelectorAll(".wip tbody tr").length > 2`)
 	list := p.text(".wip tbody")
-	for engagement, seen := range map[string]bool{"Breakwater scour survey": true, "Wake wash review": true, "Sediment claim support": false,
+	for engagement, seen := range map[string]bool{"Breakwater scour survey": true, "Wake wash review": true,
+		"Sediment claim support":  false,
 		"Managed retreat options": false} {
 		if strings.Contains(list, engagement) != seen {
 			t.Errorf("%s is seen: %v", engagement, !seen)

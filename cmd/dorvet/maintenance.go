@@ -20,7 +20,8 @@ const redrawn = 100
 
 func checkCommand(set *settings) *cobra.Command {
 	most := redrawn
-	c := &cobra.Command{Use: "check", Short: "Prove that the data adds up; each breach is a line, and the exit status 1", Args: cobra.NoArgs,
+	c := &cobra.Command{Use: "check", Short: "Prove that the data adds up; each breach is a line, and the exit status 1",
+		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) (err error) {
 			data, err := openExisting(cmd.Context(), set.Data)
 			if err != nil {

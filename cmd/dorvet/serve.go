@@ -103,7 +103,8 @@ func onlyLoopback(address string) error {
 		return fmt.Errorf("the address %q is not host:port, like 127.0.0.1:8700", address)
 	}
 	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-		return fmt.Errorf("the demo serves this machine only, because its passwords are known: use 127.0.0.1 or localhost in place of %q", host)
+		return fmt.Errorf("the demo serves this machine only, because its passwords are known: use 127.0.0.1 or localhost in place of %q",
+			host)
 	}
 	return nil
 }

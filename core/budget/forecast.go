@@ -58,7 +58,8 @@ func (f Forecast) Explain(left int64, figure func(int64) string) explain.Step {
 	}
 	return explain.Step{Label: "Used up on", Figure: f.Exhausted.Long(), Steps: []explain.Step{
 		{Label: "Left", Figure: figure(left)},
-		{Label: fmt.Sprintf("Used in %d working days", Window), Detail: "since " + f.Since.Long() + ", until yesterday", Figure: figure(f.Used)},
+		{Label: fmt.Sprintf("Used in %d working days", Window), Detail: "since " + f.Since.Long() + ", until yesterday",
+			Figure: figure(f.Used)},
 		{Label: "Lasts, at that pace", Detail: fmt.Sprintf("%s × %d / %s, rounded up", figure(left), Window, figure(f.Used)),
 			Figure: fmt.Sprintf("%d working days", f.Days)},
 	}}

@@ -68,7 +68,8 @@ func inOrder(items []Item) []int {
 	}
 	slices.SortStableFunc(order, func(a, b int) int {
 		one, other := items[a], items[b]
-		return cmp.Or(cmp.Compare(one.Position, other.Position), cmp.Compare(one.Engagement, other.Engagement), cmp.Compare(one.Day, other.Day))
+		return cmp.Or(cmp.Compare(one.Position, other.Position), cmp.Compare(one.Engagement, other.Engagement),
+			cmp.Compare(one.Day, other.Day))
 	})
 	return order
 }

@@ -89,7 +89,8 @@ func (v Valued) Explain() explain.Step {
 	case v.Treatment == wip.NotBillable:
 		step.Steps = append(step.Steps, explain.Step{Label: "Not billable", Detail: "never on an invoice"})
 	case v.Treatment == wip.NoCharge:
-		step.Steps = append(step.Steps, explain.Step{Label: "No charge", Detail: "printed on the invoice at zero", Figure: v.Agreed.String()})
+		step.Steps = append(step.Steps, explain.Step{Label: "No charge", Detail: "printed on the invoice at zero",
+			Figure: v.Agreed.String()})
 	case v.Disbursement:
 		step.Detail = "a disbursement: neither mark-up nor tax"
 	case v.Markup != 0:
@@ -113,7 +114,8 @@ func (v Valued) cost() explain.Step {
 	}
 	paid := explain.Step{Label: "Paid", Figure: v.Paid.Amount.String()}
 	if v.Paid.PerUnit != nil {
-		paid.Detail = fmt.Sprintf("%s %s × %s, rounded once", money.TypeFixed(v.Paid.Units, money.Point, 4, 0), v.Paid.Unit, *v.Paid.PerUnit)
+		paid.Detail = fmt.Sprintf("%s %s × %s, rounded once", money.TypeFixed(v.Paid.Units, money.Point, 4, 0), v.Paid.Unit,
+			*v.Paid.PerUnit)
 	}
 	step.Steps = append(step.Steps, paid)
 	if !v.Paid.Tax.IsZero() {

@@ -37,7 +37,8 @@ func TestACreditInFullMirrorsEveryAmount(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if note.Net != of.Net || note.Tax != of.Tax || note.Total != of.Total || note.Discount != of.Discount || note.Surcharge != of.Surcharge ||
+	if note.Net != of.Net || note.Tax != of.Tax || note.Total != of.Total || note.Discount != of.Discount ||
+		note.Surcharge != of.Surcharge ||
 		note.Withholding != of.Withholding {
 		t.Errorf("invoice %+v, credit %+v", of, note)
 	}

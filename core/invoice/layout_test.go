@@ -49,8 +49,10 @@ func TestLinesAreGroupedOnTwoLevels(t *testing.T) {
 		{Entries, "", "Survey[work 1.5 150.00, work 1.02 120.00, Boat 40.00]310.00 Advice[work 0.5 50.00, Chart 2 20.00]70.00"},
 		{ByEngagement, "", "[Survey 2.52 310.00, Advice 0.5 70.00]380.00"},
 		{ByService, "", "[Field work 1.5 150.00, Report 1.52 170.00, Expenses 40.00, Chart 20.00]380.00"},
-		{ByEngagement, ByPerson, "Survey[Tomas 1.5 150.00, Ines 1.02 120.00, Expenses 40.00]310.00 Advice[Tomas 0.5 50.00, Chart 20.00]70.00"},
-		{ByPerson, ByDate, "Tomas[2 Nov 2026 1.5 150.00, 3 Nov 2026 0.5 50.00]200.00 Ines[3 Nov 2026 1.02 120.00]120.00 Expenses[2 Nov 2026 " +
+		{ByEngagement, ByPerson, "Survey[Tomas 1.5 150.00, Ines 1.02 120.00, Expenses 40.00]310.00 Advice[Tomas 0.5 " +
+			"50.00, Chart 20.00]70.00"},
+		{ByPerson, ByDate, "Tomas[2 Nov 2026 1.5 150.00, 3 Nov 2026 0.5 50.00]200.00 Ines[3 Nov 2026 1.02 120.00]120.00 " +
+			"Expenses[2 Nov 2026 " +
 			"40.00]40.00 Chart[2 Nov 2026 20.00]20.00"},
 		{ByMonth, ByCategory, "November 2026[Services 3.02 320.00, Travel 40.00, Chart 20.00]380.00"},
 		{ByService, Entries, "Field work[work 1.5 150.00]150.00 Report[work 1.02 120.00, work 0.5 50.00]170.00 Expenses[Boat 40.00]40.00 " +

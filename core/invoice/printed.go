@@ -141,8 +141,9 @@ func (d *Document) fills(column string) bool {
 	}
 	for _, s := range d.Sections {
 		for _, l := range s.Lines {
-			if column == "date" && !l.Day.IsZero() || column == "who" && l.Who != "" || column == "hours" && l.Hours != "" || column == "rate" &&
-				l.Rate != "" {
+			if column == "date" && !l.Day.IsZero() || column == "who" && l.Who != "" || column == "hours" && l.Hours != "" ||
+				column == "rate" &&
+					l.Rate != "" {
 				return true
 			}
 		}
@@ -202,7 +203,8 @@ func (d *Document) sums(w wording.Words) []Fact {
 	some(w.Say(wording.Surcharge, "percent", w.Percent(t.Percent)), t.Surcharge)
 	for _, code := range t.Taxes {
 		for _, part := range code.Parts {
-			facts = append(facts, Fact{w.Say(wording.TaxOn, "tax", part.Name, "percent", w.Percent(part.Percent), "base", w.Figure(part.Base)),
+			facts = append(facts, Fact{w.Say(wording.TaxOn, "tax", part.Name, "percent", w.Percent(part.Percent), "base",
+				w.Figure(part.Base)),
 				w.Figure(part.Tax), false})
 		}
 	}

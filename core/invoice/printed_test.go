@@ -132,7 +132,8 @@ func TestADraftSaysThatItIsOneAndHasNoCode(t *testing.T) {
 
 func TestInstalmentsAndFundsAreSaid(t *testing.T) {
 	doc := printable()
-	doc.Payable = []invoice.Instalment{{Due: day.Of(2026, 12, 31), Amount: euros(64_101)}, {Due: day.Of(2027, 1, 31), Amount: euros(64_102)}}
+	doc.Payable = []invoice.Instalment{{Due: day.Of(2026, 12, 31), Amount: euros(64_101)},
+		{Due: day.Of(2027, 1, 31), Amount: euros(64_102)}}
 	statement, err := funds.State(euros(1_000_000), []funds.Movement{{Text: "Applied", Amount: euros(-370_020)}})
 	if err != nil {
 		t.Fatal(err)

@@ -19,7 +19,8 @@ func TestAHouseIsItsOwnDomainAndNoProviders(t *testing.T) {
 			t.Errorf("%q: %t", address, got)
 		}
 	}
-	if !letter.SameAddress(" Ann@harbour.example ", "ann@HARBOUR.example") || letter.SameAddress("ann@harbour.example", "an@harbour.example") {
+	if !letter.SameAddress(" Ann@harbour.example ", "ann@HARBOUR.example") ||
+		letter.SameAddress("ann@harbour.example", "an@harbour.example") {
 		t.Error("addresses are compared in another way")
 	}
 }

@@ -32,7 +32,8 @@ func TestACardIsRefusedInWordsWithoutItsNumber(t *testing.T) {
 	for name, spoil := range map[string]func(*Card){
 		"a digit more": func(c *Card) { c.Number = "9000 0000 0000 0011 1" }, "letters": func(c *Card) { c.Number = "my card" },
 		"ended":    func(c *Card) { c.Expires = "11/26" },
-		"no month": func(c *Card) { c.Expires = "13/27" }, "no code": func(c *Card) { c.Code = "" }, "no name": func(c *Card) { c.Holder = " " },
+		"no month": func(c *Card) { c.Expires = "13/27" }, "no code": func(c *Card) { c.Code = "" },
+		"no name": func(c *Card) { c.Holder = " " },
 	} {
 		bad := good
 		spoil(&bad)

@@ -46,7 +46,8 @@ func (o Offer) sum(s Setting, charges []Charge) (Sum, error) {
 		if taxDay.IsZero() {
 			taxDay = max(s.Accepted, o.start(s))
 		}
-		asked := invoice.Asked{Currency: o.Currency, TaxDate: taxDay, Codes: s.Codes, Discount: invoice.Discount{Percent: o.Discount.Percent}}
+		asked := invoice.Asked{Currency: o.Currency, TaxDate: taxDay, Codes: s.Codes,
+			Discount: invoice.Discount{Percent: o.Discount.Percent}}
 		for _, c := range bill.Charges {
 			asked.Lines = append(asked.Lines, invoice.Line{Kind: o.kindOf(c), TaxCode: o.Lines[c.Line].TaxCode, Amount: c.Net})
 		}

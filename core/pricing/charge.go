@@ -76,8 +76,9 @@ func (o Offer) charges(s Setting, lines []InTier, before day.Day) ([]Charge, err
 }
 
 func (o Offer) chargesOf(s Setting, l InTier, before day.Day) ([]Charge, error) {
-	base := Charge{Line: l.Line, Once: l.Rule.IsOnce(), Net: l.Priced.Net, Discount: money.Zero(o.Currency), Deposit: money.Zero(o.Currency),
-		Open: l.Priced.Kind == Open, Hand: l.Rule.Hand || l.Rule.When == ByHand, Paused: l.Rule.Paused}
+	base := Charge{Line: l.Line, Once: l.Rule.IsOnce(), Net: l.Priced.Net, Discount: money.Zero(o.Currency),
+		Deposit: money.Zero(o.Currency),
+		Open:    l.Priced.Kind == Open, Hand: l.Rule.Hand || l.Rule.When == ByHand, Paused: l.Rule.Paused}
 	switch l.Rule.When {
 	case OnAcceptance:
 		base.Bill = s.Accepted

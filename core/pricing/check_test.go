@@ -81,11 +81,13 @@ func TestExplanationsAddUpAsTheyRead(t *testing.T) {
 		o.Discount = discount
 		for tier := range o.Tiers {
 			r := compute(t, o, Choice{Tier: tier, Everything: true})
-			for label, sum := range map[string]Sum{"On acceptance": r.Acceptance, "Once": r.Once, "A year": r.Yearly, "First year": r.FirstYear,
+			for label, sum := range map[string]Sum{"On acceptance": r.Acceptance, "Once": r.Once, "A year": r.Yearly,
+				"First year": r.FirstYear,
 				"Whole term": *r.WholeTerm} {
 				step := o.Explain(label, sum)
 				if step.Figure != sum.Net.String() || figures(t, step) != sum.Net.Minor {
-					t.Errorf("%s of %s with %+v reads %s and adds up to %d", label, o.Tiers[tier].Name, discount, step.Figure, figures(t, step))
+					t.Errorf("%s of %s with %+v reads %s and adds up to %d", label, o.Tiers[tier].Name, discount, step.Figure,
+						figures(t, step))
 				}
 			}
 			for _, l := range r.Lines {
@@ -117,7 +119,8 @@ func TestAMarginExplainsItself(t *testing.T) {
 // surprise; a part of a first period takes its part of the time.
 func TestTimeOfPartsAndOfUnknownCost(t *testing.T) {
 	o := Offer{Currency: "EUR", Tiers: []Tier{{}}, TermMonths: 1, Lines: []Line{
-		line(t, Line{Description: "m", Price: price("310"), Expected: []Expected{{Minutes: 310}}}, "each month, on the 1st, first one prorated",
+		line(t, Line{Description: "m", Price: price("310"), Expected: []Expected{{Minutes: 310}}},
+			"each month, on the 1st, first one prorated",
 			"x"),
 		line(t, Line{Description: "u", Kind: PerUnit, Price: price("10"), Expected: []Expected{{Worker: Worker{PersonID: 7}, Minutes: 60}}},
 			"on acceptance", "2.5")}}

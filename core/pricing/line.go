@@ -102,8 +102,9 @@ type Slice struct {
 // price computes a line in a tier: quantity × price rounded once, less the
 // discount. chosen is the quantity that the client chose, or 0.
 func (l Line) price(c Cell, chosen int64, currency money.Currency) (Priced, error) {
-	p := Priced{Kind: l.Kind, Quantity: firstOf(chosen, c.Quantity, l.Quantity), Gross: money.Zero(currency), Discount: money.Zero(currency),
-		Net: money.Zero(currency)}
+	p := Priced{Kind: l.Kind, Quantity: firstOf(chosen, c.Quantity, l.Quantity), Gross: money.Zero(currency),
+		Discount: money.Zero(currency),
+		Net:      money.Zero(currency)}
 	if price := c.Price; price != nil {
 		p.Price = *price
 	} else if l.Price != nil {
@@ -204,7 +205,8 @@ func (l Line) Check() error {
 	for i, b := range l.Bands {
 		last := i == len(l.Bands)-1
 		if (b.UpTo == 0) != last || (i > 0 && !last && b.UpTo <= l.Bands[i-1].UpTo) || b.Price < 0 {
-			return refusal.Errorf("each price band goes further than the one before, and the last has no end: write, for example, “first 10 at " +
+			return refusal.Errorf("each price band goes further than the one before, and the last has no end: write, for " +
+				"example, “first 10 at " +
 				"40, next 40 at 35, rest at 30”")
 		}
 	}

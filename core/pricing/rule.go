@@ -67,7 +67,8 @@ func (r Rule) Check() error {
 	case r.Deposit < 0 || r.Deposit > money.Hundred:
 		return refusal.Errorf("a deposit of %s %% is out of range: give more than 0 and at most 100 %%", r.Deposit)
 	case r.Deposit != 0 && r.When != OnDay && r.When != AtMilestone && r.When != ByHand:
-		return refusal.Errorf("a deposit is part of one later bill: say when the rest is billed, like “half as deposit, the rest when the " +
+		return refusal.Errorf("a deposit is part of one later bill: say when the rest is billed, like “half as " +
+			"deposit, the rest when the " +
 			"report is delivered”")
 	case r.When == Recurring && (r.Every < 1 || r.Every > 120 || (r.Unit != Week && r.Unit != Month)):
 		return refusal.Errorf("how often it recurs is missing: write, for example, “each month” or “every 2 weeks”")

@@ -58,9 +58,11 @@ func monitoring(t testing.TB) Offer {
 			line(t, Line{Description: "Repeat bathymetry", Price: price("6000"), Expected: []Expected{{Minutes: 26 * 60}}},
 				"each quarter, in arrears", "", "x", "x"),
 			line(t, Line{Description: "Spot check", Price: price("2900")}, "every 6 months, in advance", "x", "", ""),
-			line(t, Line{Description: "Storm call-out", Kind: Bands, Bands: []Band{{UpTo: 2 * One, Price: *price("1450")}, {Price: *price("1200")}}},
+			line(t, Line{Description: "Storm call-out", Kind: Bands,
+				Bands: []Band{{UpTo: 2 * One, Price: *price("1450")}, {Price: *price("1200")}}},
 				"by hand", "optional 2", "optional 2", "3"),
-			line(t, Line{Description: "Silt forecast model", Price: price("780")}, "each month, in advance, on the 1st", "", "optional", "x"),
+			line(t, Line{Description: "Silt forecast model", Price: price("780")}, "each month, in advance, on the 1st", "", "optional",
+				"x"),
 			line(t, Line{Description: "Claim support", Kind: Open}, "by hand", "x", "x", "x"),
 		}}
 	if err := o.Check(); err != nil {
@@ -186,7 +188,8 @@ func TestProrationAgreesWithExactRationals(t *testing.T) {
 func randomOffer(random *rand.Rand, t testing.TB) Offer {
 	rules := []string{"on acceptance", "on 3 Feb 2027", "when the report is delivered", "half as deposit, the rest by hand", "by hand",
 		"each month, in advance, on the 1st",
-		"each quarter, in arrears, on the 10th, first one prorated", "each week, on Mondays", "every 2 months, 5 times", "each year, in arrears",
+		"each quarter, in arrears, on the 10th, first one prorated", "each week, on Mondays", "every 2 months, 5 times",
+		"each year, in arrears",
 		"each month, in arrears, from 31 Jan 2027", "every 6 months, until the end of the term", "on 10 Dec 2026"}
 	o := Offer{Currency: "EUR", Tiers: make([]Tier, 1+random.IntN(MostTiers)), TermMonths: []int{1, 7, 12, 18, 36}[random.IntN(5)]}
 	for range 1 + random.IntN(12) {
@@ -198,7 +201,8 @@ func randomOffer(random *rand.Rand, t testing.TB) Offer {
 			l.Discount.Percent = money.Percent(random.Int64N(100_0000))
 		}
 		for range o.Tiers {
-			l.Cells = append(l.Cells, Cell{State: []State{In, Optional, Out}[random.IntN(3)], Quantity: random.Int64N(2) * random.Int64N(5*One)})
+			l.Cells = append(l.Cells, Cell{State: []State{In, Optional, Out}[random.IntN(3)],
+				Quantity: random.Int64N(2) * random.Int64N(5*One)})
 		}
 		o.Lines = append(o.Lines, l)
 	}
@@ -331,7 +335,8 @@ func TestHowOftenIsSaidWhereItIsOneNumber(t *testing.T) {
 	if r := compute(t, o, Choice{}); len(r.Recurring) != 1 || r.Recurring[0].Times != 12 {
 		t.Errorf("%+v", r.Recurring)
 	}
-	if r := compute(t, o, Choice{Everything: true}); len(r.Recurring) != 1 || r.Recurring[0].Times != 0 || r.Recurring[0].Net != eur(30_00) ||
+	if r := compute(t, o, Choice{Everything: true}); len(r.Recurring) != 1 || r.Recurring[0].Times != 0 ||
+		r.Recurring[0].Net != eur(30_00) ||
 		r.WholeTerm.Net != eur(180_00) {
 		t.Errorf("%+v", r.Recurring)
 	}

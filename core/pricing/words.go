@@ -193,7 +193,8 @@ func ParseRule(typed string, today day.Day) (Rule, error) {
 			return Rule{}, err
 		}
 		if taken == 0 {
-			return Rule{}, refusal.Errorf("“%s” is not understood: write, for example, “on acceptance”, “when the report is delivered”, “each "+
+			return Rule{}, refusal.Errorf("“%s” is not understood: write, for example, “on acceptance”, “when the report is "+
+				"delivered”, “each "+
 				"quarter, in arrears, on the 10th, first one prorated” or “half as deposit, the rest on 1 Mar 2027”", rest)
 		}
 		rest = strings.TrimLeft(rest[taken:], " ,;")

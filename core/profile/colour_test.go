@@ -7,7 +7,8 @@ import "testing"
 func TestAColourMustBeDarkEnoughToBeRead(t *testing.T) {
 	for _, c := range []struct {
 		typed, kept string
-	}{{"#0f5f68", "#0F5F68"}, {"000000", "#000000"}, {"#767676", "#767676"}, {"#777777", ""}, {"#FFFFFF", ""}, {"#FFEE88", ""}, {"teal", ""},
+	}{{"#0f5f68", "#0F5F68"}, {"000000", "#000000"}, {"#767676", "#767676"}, {"#777777", ""}, {"#FFFFFF", ""}, {"#FFEE88", ""},
+		{"teal", ""},
 		{"#12345", ""}, {"#1234567", ""}} {
 		kept, err := colour(c.typed)
 		if kept != c.kept || (err == nil) != (c.kept != "") {

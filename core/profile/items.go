@@ -102,7 +102,8 @@ var Items = []Item{
 		OnInvoice: true},
 	{Name: "use_credit", Label: "Credit of the client", Group: "Money held", Form: Choice, Default: "yes",
 		Options: options("yes", "taken off", "no", "left alone"), OnInvoice: true},
-	{Name: "funds_statement", Label: "Statement of funds on the invoice", Group: "Money held", Form: YesNo, Default: "yes", OnInvoice: true},
+	{Name: "funds_statement", Label: "Statement of funds on the invoice", Group: "Money held", Form: YesNo, Default: "yes",
+		OnInvoice: true},
 	{Name: "earlier_balance", Label: "Earlier balance on the invoice", Group: "Money held", Form: YesNo, Default: "no", OnInvoice: true},
 	{Name: "deposits", Label: "Deposits are", Group: "Money held", Form: Choice, Default: "request",
 		Options: options("request", "requested, and held", "advance", "invoiced with tax, and taken back")},
@@ -272,7 +273,8 @@ func colour(text string) (string, error) {
 		return "", refusal.Errorf("%q is no colour: write six digits, like #0F5F68", text)
 	}
 	if contrast := 1.05 / (luminance(n) + 0.05); contrast < leastContrast {
-		return "", refusal.Errorf("#%s is too light to be read on white paper (contrast %.1f of at least %.1f): choose a darker one", digits,
+		return "", refusal.Errorf("#%s is too light to be read on white paper (contrast %.1f of at least %.1f): choose a darker one",
+			digits,
 			contrast, leastContrast)
 	}
 	return "#" + digits, nil

@@ -93,7 +93,8 @@ func TestTypedValuesAreReadOrRefusedInWords(t *testing.T) {
 	} {
 		item, _ := Named(c.name)
 		kept, err := item.Parse(c.typed, money.Point)
-		if kept != c.kept && c.problem == "" || (err == nil) != (c.problem == "") || err != nil && !strings.Contains(err.Error(), c.problem) {
+		if kept != c.kept && c.problem == "" || (err == nil) != (c.problem == "") || err != nil &&
+			!strings.Contains(err.Error(), c.problem) {
 			t.Errorf("%s typed %q: %q, %v", c.name, c.typed, kept, err)
 		}
 	}

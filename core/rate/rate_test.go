@@ -88,7 +88,8 @@ func TestInsideACardServiceBeatsPersonBeatsGrade(t *testing.T) {
 }
 
 func TestStandardIsWhatAnybodyPays(t *testing.T) {
-	rows := []Row{row(Firm, january, 110_0000), row(Service, january, 115_0000), row(Grade, january, 120_0000), row(Client, january, 100_0000)}
+	rows := []Row{row(Firm, january, 110_0000), row(Service, january, 115_0000), row(Grade, january, 120_0000),
+		row(Client, january, 100_0000)}
 	if got, _ := Standard(today, "EUR", rows).PerHour(); got != 120_0000 {
 		t.Errorf("standard is %s", got)
 	}

@@ -98,7 +98,8 @@ func TestMoreCantBePutOnInvoicesThanWasPaid(t *testing.T) {
 	if rest, err := Rest(euro(10_000), []money.Amount{euro(3_000), euro(2_500)}); err != nil || rest.Minor != 4_500 {
 		t.Errorf("%v, %v", rest, err)
 	}
-	if _, err := Rest(euro(10_000), []money.Amount{euro(8_000), euro(2_500)}); err == nil || !strings.Contains(err.Error(), "take 5.00 away") {
+	if _, err := Rest(euro(10_000), []money.Amount{euro(8_000), euro(2_500)}); err == nil ||
+		!strings.Contains(err.Error(), "take 5.00 away") {
 		t.Errorf("%v", err)
 	}
 }

@@ -29,7 +29,8 @@ func TestARefusalIsASentenceInItsField(t *testing.T) {
 	}{
 		{As(Invalid, "due", inner), "due", `"30x" is no day: write 30d.`, Invalid},
 		{As(Invalid, "plan", Errorf("instalment 2: %w", inner)), "plan", `Instalment 2: "30x" is no day: write 30d.`, Invalid},
-		{As(Conflict, "", fmt.Errorf("issue: %w", &Refusal{NotFound, "", "There is no such draft."})), "", "There is no such draft.", NotFound},
+		{As(Conflict, "", fmt.Errorf("issue: %w", &Refusal{NotFound, "", "There is no such draft."})), "", "There is no such draft.",
+			NotFound},
 		{As(Invalid, "outer", &Refusal{Invalid, "inner", "Give a day."}), "inner", "Give a day.", Invalid},
 	} {
 		var r *Refusal

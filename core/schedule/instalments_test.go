@@ -41,7 +41,8 @@ func TestInstalmentsAddUpAndFallDue(t *testing.T) {
 		{"25.50 issue; rest 2w", "25.50 2026-12-01, 74.50 2026-12-15"},
 		{"10% issue; rest 2027-06-30; rest end", "10.00 2026-12-01, 45.00 2027-06-30, 45.00 2027-03-31"},
 		{"rest start; rest end", "50.00 2026-12-01, 50.00 2027-03-31"},
-		{"rest 2027-01-31; rest monthly; rest monthly; rest monthly", "25.00 2027-01-31, 25.00 2027-02-28, 25.00 2027-03-31, 25.00 2027-04-30"},
+		{"rest 2027-01-31; rest monthly; rest monthly; rest monthly",
+			"25.00 2027-01-31, 25.00 2027-02-28, 25.00 2027-03-31, 25.00 2027-04-30"},
 	} {
 		got := []string{}
 		for _, one := range divided(t, c.plan, 10_000, "EUR") {

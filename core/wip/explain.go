@@ -14,7 +14,8 @@ func (v Valued) Explain() explain.Step {
 	case v.Treatment == NotBillable:
 		step.Steps = append(step.Steps, explain.Step{Label: "Not billable", Detail: "never on an invoice"})
 	case v.Treatment == NoCharge:
-		step.Steps = append(step.Steps, explain.Step{Label: "No charge", Detail: "printed on the invoice at zero", Figure: v.Agreed.String()})
+		step.Steps = append(step.Steps, explain.Step{Label: "No charge", Detail: "printed on the invoice at zero",
+			Figure: v.Agreed.String()})
 	case v.Flat != nil:
 		step.Steps = append(step.Steps, explain.Step{Label: "Flat amount", Detail: "in place of hours × rate", Figure: v.Flat.String()})
 	default:

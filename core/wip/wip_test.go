@@ -80,7 +80,8 @@ func TestValuesAgreeWithExactDecimals(t *testing.T) {
 		context.Quo(&exact, &exact, apd.New(60, 0))
 		context.Quantize(&exact, &exact, -2)
 		if want, _ := exact.Text('f'), 0; strings.ReplaceAll(want, ".", "") != fmt.Sprintf("%03d", got.Agreed.Minor) {
-			t.Fatalf("%d minutes at %s and %s %%: %s, decimals say %s", got.Billed.Minutes, w.Agreed.Won.PerHour, w.Markup, got.Agreed, want)
+			t.Fatalf("%d minutes at %s and %s %%: %s, decimals say %s", got.Billed.Minutes, w.Agreed.Won.PerHour, w.Markup, got.Agreed,
+				want)
 		}
 	}
 }
@@ -92,7 +93,8 @@ func TestWhatCanHappenToAnEntry(t *testing.T) {
 		to   Billing
 	}{
 		{Unbilled, Reserve, Reserved}, {Reserved, Release, Unbilled}, {Reserved, Bill, Billed}, {Billed, Reopen, Reserved},
-		{Unbilled, WriteOff, WrittenOff}, {WrittenOff, TakeBack, Unbilled}, {Unbilled, MakeOutside, Outside}, {Outside, MakeBillable, Unbilled},
+		{Unbilled, WriteOff, WrittenOff}, {WrittenOff, TakeBack, Unbilled}, {Unbilled, MakeOutside, Outside},
+		{Outside, MakeBillable, Unbilled},
 		{Unbilled, Change, Unbilled}, {Outside, Change, Outside},
 		{Billed, BillAgain, Unbilled},
 	} {

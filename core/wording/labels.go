@@ -81,7 +81,8 @@ var labels = map[Label][6]string{
 	CreditNote: {"Credit note", "Rechnungskorrektur", "Avoir", "Factura rectificativa", "Faktura korygująca", "Πιστωτικό τιμολόγιο"},
 	DepositRequest: {"Deposit request", "Vorschussanforderung", "Demande de provision", "Solicitud de provisión de fondos",
 		"Wezwanie do wpłaty zaliczki", "Αίτημα προκαταβολής"},
-	ExpensesStatement: {"Statement of expenses", "Aufstellung der Auslagen", "Relevé des frais", "Relación de gastos", "Zestawienie wydatków",
+	ExpensesStatement: {"Statement of expenses", "Aufstellung der Auslagen", "Relevé des frais", "Relación de gastos",
+		"Zestawienie wydatków",
 		"Κατάσταση εξόδων"},
 	Draft: {"draft", "Entwurf", "projet", "borrador", "projekt", "προσχέδιο"},
 

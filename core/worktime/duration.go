@@ -68,7 +68,8 @@ func hoursAndMinutes(typed, hours, minutes string) (int, error) {
 	h, _ := strconv.Atoi("0" + hours)
 	m, _ := strconv.Atoi("0" + minutes)
 	if m > 59 {
-		return 0, refusal.Errorf("%q has %d minutes after the hour, of at most 59: for %d hours and %d minutes type %s", typed, m, h+m/60, m%60,
+		return 0, refusal.Errorf("%q has %d minutes after the hour, of at most 59: for %d hours and %d minutes type %s", typed, m, h+m/60,
+			m%60,
 			Clock(h*60+m))
 	}
 	return h*60 + m, nil

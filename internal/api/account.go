@@ -69,7 +69,8 @@ func (s *server) registerAccount(api huma.API) {
 		}) (identity.RecoveryCodes, error) {
 			return identity.SetSecondFactor(ctx, s.app, app.Request{Actor: actor}, in.Body.Secret, in.Body.Code)
 		})
-	operation(s, api, http.MethodPost, "/account/recovery-codes", "renewRecoveryCodes", "Make new recovery codes; the old ones work no more",
+	operation(s, api, http.MethodPost, "/account/recovery-codes", "renewRecoveryCodes",
+		"Make new recovery codes; the old ones work no more",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (identity.RecoveryCodes, error) {
 			return identity.RenewRecoveryCodes(ctx, s.app, app.Request{Actor: actor})
 		})
@@ -152,7 +153,8 @@ func (s *server) registerInvitations(api huma.API) {
 		}) (nothing, error) {
 			return nothing{}, registry.AnswerChange(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version, in.Body.Yes)
 		})
-	operation(s, api, http.MethodDelete, "/people/{id}/second-factor", "clearSecondFactor", "Take away a second factor whose device was lost",
+	operation(s, api, http.MethodDelete, "/people/{id}/second-factor", "clearSecondFactor",
+		"Take away a second factor whose device was lost",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
 			if in.ID == actor.PersonID {
 				return nothing{}, app.Refuse(app.Invalid, "This is your own: remove it under your account.")

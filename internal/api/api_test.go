@@ -110,12 +110,14 @@ func operations(t *testing.T) map[string]listedOperation {
 	found := map[string]listedOperation{}
 	for path, methods := range contract.Paths {
 		path = strings.NewReplacer("{id}", "999", "{kind}", "contacts", "{day}", "2026-11-30", "{portion}", "999", "{act}", "999", "{line}",
-			"999", "{charge}", "999", "{invoice}", "999", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{form}", "csv", "{digest}",
+			"999", "{charge}", "999", "{invoice}", "999", "{draft}", "1", "{name}", "000001.eml", "{which}", "terms", "{form}", "csv",
+			"{digest}",
 			strings.Repeat("0", 64)).Replace(path)
 		for method, op := range methods {
 			numbered := strings.Contains(path, nobodys) || op.RequestBody != nil
 			for _, parameter := range op.Parameters {
-				numbered = numbered || slices.Contains([]string{"client", "engagement", "of", "clients", "engagements", "people"}, parameter.Name)
+				numbered = numbered || slices.Contains([]string{"client", "engagement", "of", "clients", "engagements", "people"},
+					parameter.Name)
 			}
 			found[op.OperationID] = listedOperation{operationAt{strings.ToUpper(method), path}, numbered}
 		}
@@ -165,7 +167,8 @@ func (c *client) askOf(op operationAt, number string) (int, string) {
 		"/api/records/contacts/999/active": `{"active":true}`,
 		"/api/engagements/copies":          `{"fromId":999,"clientId":0,"name":"x","opened":"2026-12-01"}`,
 		"/api/rates/ask":                   `{"personId":1,"engagementId":999,"day":"2026-12-01"}`,
-		"/api/rerating":                    rerateBody, "/api/rerating/preview": rerateBody, "/api/account/password": `{"old":"wrong","password":"x"}`,
+		"/api/rerating":                    rerateBody, "/api/rerating/preview": rerateBody,
+		"/api/account/password":      `{"old":"wrong","password":"x"}`,
 		"/api/account/second-factor": `{"secret":"x","code":"1"}`, "/api/account/confirmation": `{"password":"wrong"}`,
 		"/api/changes/999": `{"version":0,"yes":true}`,
 		"/api/files/logo":  "no picture", "/api/files/proposals/999": "no document", "/api/files/contacts": "Name\nNobody\n",
@@ -175,11 +178,13 @@ func (c *client) askOf(op operationAt, number string) (int, string) {
 		"/api/timers":         timerBody, "/api/timers/999": timerBody, "/api/work/changes": `{"ids":[999],"rerate":true}`,
 		"/api/work/changes/preview":                  `{"ids":[999],"rerate":true}`,
 		"/api/people/999/weeks/2026-11-30/sent-back": `{"reason":"x"}`,
-		"/api/proposals":                             `{"clientId":999,"name":"x"}`, "/api/proposals/999": typedBody, "/api/proposals/999/price": typedBody,
+		"/api/proposals":                             `{"clientId":999,"name":"x"}`, "/api/proposals/999": typedBody,
+		"/api/proposals/999/price":  typedBody,
 		"/api/proposals/999/page":   `{}`,
 		"/api/proposals/999/copies": `{"reread":true,"replaces":false}`, "/api/proposals/999/mail": sendingBody,
 		"/api/proposals/999/sendings":   sendingBody,
-		"/api/proposals/999/withdrawal": `{"version":0,"reason":""}`, "/api/proposals/999/passings": `{"passingId":999,"version":0,"yes":true}`,
+		"/api/proposals/999/withdrawal": `{"version":0,"reason":""}`,
+		"/api/proposals/999/passings":   `{"passingId":999,"version":0,"yes":true}`,
 		"/api/proposals/999/answers":    `{"questionId":999,"version":0,"text":"x"}`,
 		"/api/proposals/999/acceptance": `{"version":0,"chosen":{"tier":0,"options":[],"quantities":{}},"name":"x","day":"2026-12-01","evidence":"x"}`,
 		"/api/questionnaires/sendings":  `{"clientId":999,"questionnaireId":999,"name":"x","mail":""}`,
@@ -317,7 +322,8 @@ func TestEveryKindOfRecordAsksForARole(t *testing.T) {
 			if (read == http.StatusOK) != mayRead || (read == http.StatusForbidden) == mayRead {
 				t.Errorf("%s read by a %s: %d", kind, role, read)
 			}
-			if (change == http.StatusForbidden) == (slices.Contains(roles.change, role) && slices.Contains(leaders, role)) || change >= 500 {
+			if (change == http.StatusForbidden) == (slices.Contains(roles.change, role) && slices.Contains(leaders, role)) ||
+				change >= 500 {
 				t.Errorf("%s changed by a %s: %d", kind, role, change)
 			}
 			if (export == http.StatusForbidden) == (mayRead && slices.Contains(readers, role)) || export >= 500 {
@@ -412,7 +418,8 @@ func TestSignInIsThrottled(t *testing.T) {
 func TestOtherSitesCantAct(t *testing.T) {
 	c := as(t, serve(t), accounts[app.Administrator])
 	for _, headers := range []map[string]string{{"Sec-Fetch-Site": "cross-site"}, {"Origin": "https://elsewhere.example"}} {
-		if status, _ := c.do("POST", "/api/drafts", `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[999]}`, headers); status != 403 {
+		if status, _ := c.do("POST", "/api/drafts", `{"upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[999]}`,
+			headers); status != 403 {
 			t.Errorf("%v: %d", headers, status)
 		}
 	}

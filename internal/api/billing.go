@@ -114,7 +114,8 @@ func (s *server) registerDocument(api huma.API) {
 
 // registerForms are the open formats of an invoice, and the look of documents.
 func (s *server) registerForms(api huma.API) {
-	operation(s, api, http.MethodGet, "/invoices/{id}/forms", "listForms", "In which forms an invoice can be had, and in which not, and why",
+	operation(s, api, http.MethodGet, "/invoices/{id}/forms", "listForms",
+		"In which forms an invoice can be had, and in which not, and why",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]papers.FormState, error) {
 			return papers.FormsOf(ctx, s.app, actor, in.ID)
 		})
@@ -124,7 +125,8 @@ func (s *server) registerForms(api huma.API) {
 			Form string `path:"form" enum:"pdf,cii,ledes,csv,xlsx,json"`
 		}) (*pdfFile, error) {
 			name, content, err := papers.FileIn(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Form)
-			return &pdfFile{mediaTypes[filepath.Ext(name)], mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+			return &pdfFile{mediaTypes[filepath.Ext(name)], mime.FormatMediaType("attachment", map[string]string{"filename": name}),
+				content}, err
 		})
 	operationRaw(s, api, "/look/sample.pdf", "readSample", "An invoice that nobody gets, in the firm's look or one that is tried on",
 		func(ctx context.Context, actor app.Actor, in *struct {

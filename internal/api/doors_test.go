@@ -125,7 +125,8 @@ func TestBoundsHoldThroughTheInterface(t *testing.T) {
 		}
 	}
 	long := "Name\n" + strings.Repeat("n", safetext.MostOfNote+1) + "\n"
-	status, answer := c.do("POST", "/api/files/clients/check?name=x.csv", long, map[string]string{"Content-Type": "application/octet-stream"})
+	status, answer := c.do("POST", "/api/files/clients/check?name=x.csv", long,
+		map[string]string{"Content-Type": "application/octet-stream"})
 	if status != http.StatusUnprocessableEntity || !strings.Contains(answer, "Row 2, column 1") {
 		t.Errorf("a cell of 20,001 characters: %d %s", status, answer)
 	}
@@ -154,7 +155,8 @@ func TestOnlyConfiguredHostsAreServed(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for host, want := range map[string]int{"bills.firm.example": 200, "Bills.Firm.Example:443": 200, "127.0.0.1:8700": 200, "localhost": 200,
+	for host, want := range map[string]int{"bills.firm.example": 200, "Bills.Firm.Example:443": 200, "127.0.0.1:8700": 200,
+		"localhost":  200,
 		"[::1]:8700": 200, "evil.example": http.StatusMisdirectedRequest, "10.0.0.1": http.StatusMisdirectedRequest,
 		"": http.StatusMisdirectedRequest} {
 		request := httptest.NewRequest(http.MethodGet, "/api/welcome", nil)

@@ -131,14 +131,16 @@ func (s *server) registerGuests(api huma.API) {
 	open(s, api, http.MethodPost, "/proposal/code", "sendCode", "Mail the one-time code that a signature needs",
 		func(ctx context.Context, in *Guest) (*answer[nothing], error) {
 			if s.guests.often(in, "code") {
-				return nil, app.Refuse(app.Conflict, "Several codes were mailed already. Look at the latest mail, or try again in ten minutes.")
+				return nil, app.Refuse(app.Conflict,
+					"Several codes were mailed already. Look at the latest mail, or try again in ten minutes.")
 			}
 			return done(pricing.SendCode(ctx, s.app, in.Secret))
 		})
 	open(s, api, http.MethodPost, "/proposal/way", "keepWay", "Give a way of paying",
 		func(ctx context.Context, in *guestGiving) (*answer[pricing.KeptWay], error) {
 			if s.guests.often(&in.Guest, "way") {
-				return nil, app.Refuse(app.Conflict, "Several ways of paying were tried. Wait ten minutes, or go on without one, if that is offered.")
+				return nil, app.Refuse(app.Conflict, "Several ways of paying were tried. Wait ten minutes, or go on without one, "+
+					"if that is offered.")
 			}
 			return answered(pricing.KeepWay(ctx, s.app, in.Secret, in.Body))
 		})

@@ -70,7 +70,8 @@ func TestALinkOpensOneThingAndReadingItChangesNothing(t *testing.T) {
 	}
 	for _, path := range []string{"/proposal", "/questions", "/api/public/proposal"} {
 		h := get(path, secret).Header
-		if h.Get("Cache-Control") != "no-store" || h.Get("X-Robots-Tag") != "noindex, nofollow" || h.Get("Referrer-Policy") != "no-referrer" {
+		if h.Get("Cache-Control") != "no-store" || h.Get("X-Robots-Tag") != "noindex, nofollow" ||
+			h.Get("Referrer-Policy") != "no-referrer" {
 			t.Errorf("%s: %v", path, h)
 		}
 	}

@@ -26,7 +26,8 @@ const theirs = "Zanzibar"
 // shared are the tables whose rows belong to all issuing entities.
 var shared = []string{"firm", "exchange_rates", "grades", "services", "bundles", "rate_cards", "tax_codes", "tax_rates", "offices",
 	"holidays", "client_statuses", "step_templates", "own_fields", "proposal_texts",
-	"questionnaires", "expense_categories", "payment_schedules", "invoice_templates", "issue_checks", "wordings", "ledger_accounts", "people",
+	"questionnaires", "expense_categories", "payment_schedules", "invoice_templates", "issue_checks", "wordings", "ledger_accounts",
+	"people",
 	"person_entities"}
 
 // passing are the tables that every act writes to, whoever does it.
@@ -52,7 +53,8 @@ func build(t *testing.T) *houses {
 	h.server = httptest.NewServer(handler)
 	t.Cleanup(h.server.Close)
 	for _, role := range []app.Role{app.Administrator, app.Lead, app.Owner, app.Staff} {
-		apptest.Add(t, h.app, "people", "name", "Limited "+string(role), "mail", "limited-"+string(role)+"@firm.example", "role", string(role),
+		apptest.Add(t, h.app, "people", "name", "Limited "+string(role), "mail", "limited-"+string(role)+"@firm.example", "role",
+			string(role),
 			"limited_to", "Firm")
 	}
 	apptest.Set(t, h.app, "engagements", apptest.Survey, "lead", "LL2")
@@ -181,7 +183,8 @@ func (h *houses) work(t *testing.T, c *client, word, entityName string, entity i
 	one := post("/api/invoices", fmt.Sprintf(`{"clientId":%d,"engagementId":%d,"proposalId":0,"likeId":0,"templateId":0,"take":"all","personId":0}`, client, work))
 	post(fmt.Sprintf("/api/invoices/%v/issue?version=%v", one["id"], one["version"]), "")
 	post("/api/time-entries", entry)
-	post("/api/drafts", fmt.Sprintf(`{"name":"%s run","upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[%d,%d]}`, word, work, fixed))
+	post("/api/drafts", fmt.Sprintf(`{"name":"%s run","upTo":"2026-11-30","dated":"2026-12-01","engagementIds":[%d,%d]}`, word, work,
+		fixed))
 	post("/api/time-entries", entry)
 	post("/api/payments", fmt.Sprintf(`{"clientId":%d,"entityId":%d,"currency":"","day":"2026-12-01","amount":"900","method":"cash","reference":"%s","note":"","on":[]}`, client, entity, word))
 	post("/api/funds", fmt.Sprintf(`{"clientId":%d,"engagementId":0,"entityId":%d,"requestId":0,"currency":"","day":"2026-12-01","amount":"50","method":"cash","reference":"%s"}`, client, entity, word))
@@ -261,7 +264,8 @@ func (h *houses) attack(t *testing.T, c *client, role app.Role, look func(name, 
 			ask("removal of "+kind, number, operationAt{"DELETE", at + "/999"})
 			for _, field := range fields {
 				tried++
-				status, answer := c.do("PUT", at, fmt.Sprintf(`{"records":[{"id":%s,"version":0}],"field":"%s","value":"1"}`, number, field), nil)
+				status, answer := c.do("PUT", at, fmt.Sprintf(`{"records":[{"id":%s,"version":0}],"field":"%s","value":"1"}`, number,
+					field), nil)
 				look(field+" of "+kind, number, status, answer)
 			}
 		}
@@ -300,7 +304,8 @@ func TestWhoIsLimitedWorksInTheirOwnEntity(t *testing.T) {
 		t.Fatalf("%+v", payments)
 	}
 	for _, act := range []operationAt{{"DELETE", fmt.Sprintf("/api/runs/%d?version=%d", runs[0].ID, runs[0].Version)},
-		{"POST", fmt.Sprintf("/api/payments/%d/reversal", payments[1].ID)}, {"GET", "/api/receivables"}, {"GET", "/api/wip?upTo=2026-12-31"},
+		{"POST", fmt.Sprintf("/api/payments/%d/reversal", payments[1].ID)}, {"GET", "/api/receivables"},
+		{"GET", "/api/wip?upTo=2026-12-31"},
 		{"GET", "/api/rail"}, {"GET", "/api/journal?from=2026-01-01&to=2026-12-31"}} {
 		body := ""
 		if strings.Contains(act.path, "reversal") {
@@ -357,7 +362,8 @@ func TestWhoLeadsOrRecordsReachesNothingOfOthers(t *testing.T) {
 	for role, mail := range map[app.Role]string{app.Lead: "lea@firm.example", app.Staff: "sam@firm.example"} {
 		c := as(t, h.server, mail)
 		h.attack(t, c, role, func(name, number string, status int, answer string) {
-			known := slices.Contains([]string{"listChoices", "startTimer", "listTimers", "changeTimer", "pauseTimer", "resumeTimer", "valueEntry",
+			known := slices.Contains([]string{"listChoices", "startTimer", "listTimers", "changeTimer", "pauseTimer", "resumeTimer",
+				"valueEntry",
 				"recordEntry", "stopTimer"}, name)
 			if status >= 500 || strings.Contains(answer, theirs) && !known {
 				t.Errorf("%s of %s by a %s: %d %.600s", name, number, role, status, answer)

@@ -84,7 +84,8 @@ func (s *server) signedIn(api huma.API, roles []app.Role) func(huma.Context, fun
 	return func(ctx huma.Context, next func(huma.Context)) {
 		actor, err := s.actor(ctx.Context())
 		if err == nil && !slices.Contains(roles, actor.Role) {
-			err = problem(ctx.Context(), s.noted(ctx.Context(), actor, ctx.Operation().OperationID, ctx.Operation().Summary, nil, errNotYours))
+			err = problem(ctx.Context(), s.noted(ctx.Context(), actor, ctx.Operation().OperationID, ctx.Operation().Summary, nil,
+				errNotYours))
 		}
 		if status := huma.StatusError(nil); errors.As(err, &status) {
 			huma.WriteErr(api, ctx, status.GetStatus(), status.Error())

@@ -54,7 +54,8 @@ func TestAProposalOverHTTP(t *testing.T) {
 	}
 	typed.Lines[0].Said = "each full moon"
 	raw, _ := json.Marshal(typed)
-	if status, body := c.do("PUT", fmt.Sprintf("%s?version=%d", at, p.Version), string(raw), nil); status != http.StatusUnprocessableEntity ||
+	if status, body := c.do("PUT", fmt.Sprintf("%s?version=%d", at, p.Version), string(raw),
+		nil); status != http.StatusUnprocessableEntity ||
 		!strings.Contains(body, `"body.lines.0.when"`) || !strings.Contains(body, "each full moon") {
 		t.Errorf("%d %s", status, body)
 	}
@@ -71,7 +72,8 @@ func TestAProposalOverHTTP(t *testing.T) {
 		t.Errorf("%+v", calendar)
 	}
 	sending := pricing.Sending{Version: p.Version, Name: "Sig Ner", Mail: "sig@client.example", Word: "As we said.", Mailed: true}
-	if mail := answerOf[pricing.MailPreview](c, "POST", at+"/mail", sending); !strings.HasPrefix(mail.Body, "As we said.\n\nDear Sig Ner,") ||
+	if mail := answerOf[pricing.MailPreview](c, "POST", at+"/mail", sending); !strings.HasPrefix(mail.Body,
+		"As we said.\n\nDear Sig Ner,") ||
 		!strings.Contains(mail.Body, "/proposal#…") {
 		t.Errorf("%+v", mail)
 	}
@@ -85,7 +87,8 @@ func TestAProposalOverHTTP(t *testing.T) {
 		nil); len(versions) != 1 || versions[0].Words != "the first" {
 		t.Errorf("%+v", versions)
 	}
-	withdrawn := answerOf[pricing.Proposal](c, "POST", at+"/withdrawal", map[string]any{"version": p.Version, "reason": "a better one comes"})
+	withdrawn := answerOf[pricing.Proposal](c, "POST", at+"/withdrawal",
+		map[string]any{"version": p.Version, "reason": "a better one comes"})
 	if withdrawn.State != "withdrawn" {
 		t.Errorf("%+v", withdrawn)
 	}

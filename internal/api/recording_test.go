@@ -150,11 +150,13 @@ func TestAWeekGoesItsWayOverHTTP(t *testing.T) {
 func TestTimersAreOnesOwnOverHTTP(t *testing.T) {
 	server := serve(t)
 	staff, admin := as(t, server, accounts[app.Staff]), as(t, server, accounts[app.Administrator])
-	timer := read[timekeeping.Timer](staff, "POST", "/api/timers", `{"engagementId":1,"serviceId":1,"treatment":"billable","text":"levels"}`)
+	timer := read[timekeeping.Timer](staff, "POST", "/api/timers",
+		`{"engagementId":1,"serviceId":1,"treatment":"billable","text":"levels"}`)
 	if !timer.Running || timer.Value != nil && timer.Value.Minor != 0 {
 		t.Errorf("%+v", timer)
 	}
-	again := read[timekeeping.Timer](staff, "POST", "/api/timers", `{"engagementId":1,"serviceId":1,"treatment":"billable","text":"levels"}`)
+	again := read[timekeeping.Timer](staff, "POST", "/api/timers",
+		`{"engagementId":1,"serviceId":1,"treatment":"billable","text":"levels"}`)
 	if again.ID != timer.ID {
 		t.Errorf("pressed twice, there are two timers: %+v", again)
 	}

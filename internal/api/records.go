@@ -128,7 +128,8 @@ func (s *server) registerRecords(api huma.API) {
 	records(s, api, http.MethodPut, one+"/active", "retireRecord", "Make a record inactive, or take it back",
 		func(in *retireInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *retireInput) (nothing, error) {
-			return nothing{}, registry.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind, registry.Seen{ID: in.ID, Version: in.Version},
+			return nothing{}, registry.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind,
+				registry.Seen{ID: in.ID, Version: in.Version},
 				in.Body.Active)
 		})
 	records(s, api, http.MethodDelete, one, "removeRecord", "Delete a record that nothing refers to",

@@ -83,7 +83,8 @@ func TestStaffNeitherSeeNorSetWhatWorkIsWorth(t *testing.T) {
 			t.Errorf("a rate of their own: %s %d %s", at.path, status, answer)
 		}
 	}
-	if status, answer := admin.do("PUT", "/api/time-entries/1?version=0", priced, nil); status != 200 || !strings.Contains(answer, "123.45") {
+	if status, answer := admin.do("PUT", "/api/time-entries/1?version=0", priced, nil); status != 200 ||
+		!strings.Contains(answer, "123.45") {
 		t.Fatal(status, answer)
 	}
 	for _, change := range []string{`{"ids":[1],"rerate":true}`, `{"ids":[1],"perHour":"1"}`, `{"ids":[1],"markup":"5"}`} {
@@ -125,7 +126,8 @@ func TestLeadsSeeNoCostsUnlessAllowed(t *testing.T) {
 		Cells: []string{"x"}, Expected: "1 AA"}}
 	answerOf[pricing.Proposal](lead, "PUT", "/api/proposals/1?version=0", typed)
 	said := func(c *client) (all string) {
-		for _, path := range []string{"/api/proposals/1", "/api/proposals/1/calendar?tier=0", "/api/proposals/1/fee?tier=0&line=0&margin=45"} {
+		for _, path := range []string{"/api/proposals/1", "/api/proposals/1/calendar?tier=0",
+			"/api/proposals/1/fee?tier=0&line=0&margin=45"} {
 			_, answer := c.do("GET", path, "", nil)
 			all += answer
 		}

@@ -78,10 +78,12 @@ func TestAFileIsTriedTakenExportedAndTakenBack(t *testing.T) {
 
 func TestWrongFilesAreAnsweredInWords(t *testing.T) {
 	c := as(t, serve(t), accounts[app.Administrator])
-	for content, says := range map[string]string{"Name\nJos\xe9\n": "not in UTF-8", "\xff\xfeN\x00": "UTF-16", "Name\n\"x\n": "can't be read",
-		"Name\n": "no rows", "%PDF-1.7": "neither CSV nor XLSX", strings.Repeat("x,", 300) + "\n1\n": "columns"} {
+	for content, says := range map[string]string{"Name\nJos\xe9\n": "not in UTF-8", "\xff\xfeN\x00": "UTF-16",
+		"Name\n\"x\n": "can't be read",
+		"Name\n":      "no rows", "%PDF-1.7": "neither CSV nor XLSX", strings.Repeat("x,", 300) + "\n1\n": "columns"} {
 		for _, path := range []string{"/api/files/clients/check?name=x.csv", "/api/files/clients?name=x.csv"} {
-			if status, answer := c.send(path, content); status != 422 || !strings.Contains(answer, says) || !strings.Contains(answer, "body.file") {
+			if status, answer := c.send(path, content); status != 422 || !strings.Contains(answer, says) ||
+				!strings.Contains(answer, "body.file") {
 				t.Errorf("%.20q: %d %s", content, status, answer)
 			}
 		}
@@ -167,7 +169,8 @@ func TestASecondFactorStandsBeforeTheSession(t *testing.T) {
 	}
 	other := as(t, server, "")
 	signIn := func(code string) (int, string) {
-		return other.do("POST", "/api/session", fmt.Sprintf(`{"mail":"sam@firm.example","password":"open sesame now","code":%q}`, code), nil)
+		return other.do("POST", "/api/session", fmt.Sprintf(`{"mail":"sam@firm.example","password":"open sesame now","code":%q}`, code),
+			nil)
 	}
 	if status, answer := signIn(""); status != 422 || !strings.Contains(answer, "body.code") {
 		t.Errorf("%d %s", status, answer)
@@ -227,7 +230,8 @@ func TestAStaleChangeOfARecordIsRefusedAndOverwritesNothing(t *testing.T) {
 		t.Errorf("%+v", sheet.Values[i])
 	}
 	history := read[[]app.HistoryRow](c, "GET", "/api/records/clients/1/history", "")
-	if history[0].Summary != "Changed web of Alder" || history[0].Who != "Ada Admin" || !strings.Contains(history[0].After, "first.example") {
+	if history[0].Summary != "Changed web of Alder" || history[0].Who != "Ada Admin" ||
+		!strings.Contains(history[0].After, "first.example") {
 		t.Errorf("%+v", history[0])
 	}
 }
@@ -257,7 +261,8 @@ func TestNoticesArePutAwayByTheirOwner(t *testing.T) {
 	server := serve(t)
 	admin, lead := as(t, server, accounts[app.Administrator]), as(t, server, accounts[app.Lead])
 	read[any](admin, "POST", "/api/records/budgets", `{"engagement":"1","hours":"1","thresholds":"50"}`)
-	read[any](as(t, server, accounts[app.Staff]), "POST", "/api/time-entries", strings.Replace(entryBody, `"personId":9`, `"personId":2`, 1))
+	read[any](as(t, server, accounts[app.Staff]), "POST", "/api/time-entries",
+		strings.Replace(entryBody, `"personId":9`, `"personId":2`, 1))
 	notices := read[[]identity.Notice](lead, "GET", "/api/notices", "")
 	if len(notices) != 1 || notices[0].EngagementID != 1 || notices[0].Day != day.Of(2026, 12, 1) {
 		t.Fatalf("%+v", notices)

@@ -140,7 +140,8 @@ func answered[T any](db *store.DB, asked store.Idempotency, result *T) (bool, er
 		return false, err
 	}
 	if before.Act != asked.Act || before.BodyDigest != asked.BodyDigest {
-		return false, Refuse(Conflict, "This was asked for before with other content. Load the page again, then repeat what you were doing.")
+		return false, Refuse(Conflict, "This was asked for before with other content. Load the page again, then repeat "+
+			"what you were doing.")
 	}
 	if _, is := any(*result).(Secretive); is && before.Result == "" {
 		return true, errShownOnce

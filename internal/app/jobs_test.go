@@ -41,7 +41,8 @@ func TestAJobThatFailsOrPanicsLeavesATraceAndASentence(t *testing.T) {
 		}
 		a.Jobs.Wait()
 		ended, err := a.Jobs.Read(t.Context(), a, apptest.Admin.Actor, job.ID)
-		if err != nil || ended.State != "failed" || ended.Done != 1 || !strings.Contains(strings.ToLower(ended.Said), strings.ToLower(c.says)) ||
+		if err != nil || ended.State != "failed" || ended.Done != 1 ||
+			!strings.Contains(strings.ToLower(ended.Said), strings.ToLower(c.says)) ||
 			strings.Contains(ended.Said, "column") {
 			t.Errorf("%s: %+v, %v", c.name, ended, err)
 		}

@@ -98,7 +98,8 @@ func (tx *Tx) KeepUpload(a *App, content []byte, mediaType string) (digest strin
 		return "", err
 	}
 	if number >= mostUploads || size+int64(len(content)) > mostUploadBytes {
-		return "", Refuse(Conflict, "You have uploaded as much as a day allows, %d files or %d MB: go on tomorrow, or ask whoever runs Dorvet.",
+		return "", Refuse(Conflict, "You have uploaded as much as a day allows, %d files or %d MB: go on tomorrow, or ask "+
+			"whoever runs Dorvet.",
 			mostUploads, mostUploadBytes>>20)
 	}
 	if digest, err = a.Store.Keep(tx.DB, content, mediaType, tx.Now); err != nil {

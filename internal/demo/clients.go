@@ -24,7 +24,8 @@ var clients = []client{
 			[]string{"Scour hole multibeam, leg %d", "Tide gauge reduction, levels to datum", "Side-scan mosaic, line %d",
 				"Method statement, divers", "Site induction and safety brief", "Scour depth chart, sheet %d"}},
 		{"Dredge licence advice", "", "IO", []int64{4, 3},
-			[]string{"Licence conditions, call with the regulator", "Disposal site options, note %d", "Draft of the application, part %d"}}}},
+			[]string{"Licence conditions, call with the regulator", "Disposal site options, note %d",
+				"Draft of the application, part %d"}}}},
 	{"Port of Calderwick", "Dock Gate 2\nCalderwick", "EUR", "eom+15d", "", false, []engagement{
 		{"Berth 4 monitoring", "CAL-26-118", "IO", []int64{1, 2},
 			[]string{"Bathymetry of berth 4, run %d", "Difference chart against the last survey", "Tilt sensors, download and check"}},

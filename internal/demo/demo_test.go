@@ -153,9 +153,10 @@ func showsEveryCaseTwice(t *testing.T, tx *store.DB) {
 	t.Helper()
 	late := "SELECT COUNT(*) FROM instalments WHERE open <> 0 AND julianday('2026-12-01') - julianday(due_day) BETWEEN "
 	for what, query := range map[string]string{
-		"invoices":  "SELECT COUNT(*) / 100 FROM invoices WHERE kind = 'invoice'",
-		"paid":      "SELECT COUNT(*) FROM invoices WHERE state = 'paid' AND kind = 'invoice'",
-		"part paid": "SELECT COUNT(*) FROM invoices WHERE state = 'part_paid'", "disputed": "SELECT COUNT(*) FROM invoices WHERE disputed <> ''",
+		"invoices":         "SELECT COUNT(*) / 100 FROM invoices WHERE kind = 'invoice'",
+		"paid":             "SELECT COUNT(*) FROM invoices WHERE state = 'paid' AND kind = 'invoice'",
+		"part paid":        "SELECT COUNT(*) FROM invoices WHERE state = 'part_paid'",
+		"disputed":         "SELECT COUNT(*) FROM invoices WHERE disputed <> ''",
 		"credit notes":     "SELECT COUNT(*) FROM invoices WHERE kind = 'credit_note'",
 		"opening balances": "SELECT COUNT(*) FROM invoices WHERE kind = 'opening'",
 		"in instalments":   "SELECT COUNT(DISTINCT invoice_id) FROM instalments WHERE position > 1",
@@ -164,7 +165,8 @@ func showsEveryCaseTwice(t *testing.T, tx *store.DB) {
 		"funds held":       "SELECT COUNT(*) FROM purses WHERE held > 0",
 		"funds applied":    "SELECT COUNT(*) FROM transfers", "transfers to make": "SELECT COUNT(*) FROM transfers WHERE done_day = ''",
 		"deposits asked for": "SELECT COUNT(*) FROM deposit_requests",
-		"late to 30":         late + "1 AND 30", "late to 60": late + "31 AND 60", "late to 90": late + "61 AND 90", "late over 90": late + "91 AND 999",
+		"late to 30":         late + "1 AND 30", "late to 60": late + "31 AND 60", "late to 90": late + "61 AND 90",
+		"late over 90":           late + "91 AND 999",
 		"progress on fixed fees": "SELECT COUNT(*) FROM invoice_lines WHERE kind = 'progress'",
 	} {
 		if n, err := store.Count(tx, query); err != nil || n < 2 {

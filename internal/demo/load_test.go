@@ -151,7 +151,8 @@ func BenchmarkReviewOfUnbilledWork(b *testing.B) {
 			db := raw(b, folder)
 			for b.Loop() {
 				n := 0
-				rows, err := db.Query(`SELECT p.engagement_id, p.worked_day, SUM(p.minutes), SUM(p.agreed), SUM(p.standard), COUNT(*) FROM portions p
+				rows, err := db.Query(`SELECT p.engagement_id, p.worked_day, SUM(p.minutes), SUM(p.agreed), SUM(p.standard), COUNT(*)
+					FROM portions p
 					JOIN engagements e ON e.id = p.engagement_id
 					WHERE p.billing = 'unbilled' AND p.removed = FALSE AND p.worked_day <= '2026-11-30' GROUP BY 1, 2 ORDER BY 1, 2`)
 				must(b, err)
@@ -230,7 +231,8 @@ func BenchmarkIssueOf1000Drafts(b *testing.B) {
 			}
 			acted := time.Since(began)
 			must(b, data.Close())
-			written := difference(b, mine, bare, "files", "acts", "act_subjects", "invoices", "invoice_revisions", "instalments", "portions",
+			written := difference(b, mine, bare, "files", "acts", "act_subjects", "invoices", "invoice_revisions", "instalments",
+				"portions",
 				"work_movements", "money_movements", "series")
 			db := raw(b, bare)
 			began = time.Now()
@@ -319,7 +321,8 @@ func difference(b *testing.B, has, lacks string, tables ...string) changes {
 // updates are what differs in rows that both have: of the columns that differ in any.
 func updates(b *testing.B, db *sql.DB, table string, names []string, fresh string) change {
 	b.Helper()
-	rows := rowsOf(b, db, fmt.Sprintf("SELECT f.*, o.* FROM (%s) f JOIN other.%s o ON o.id = f.id ORDER BY f.id", fresh, table), 2*len(names))
+	rows := rowsOf(b, db, fmt.Sprintf("SELECT f.*, o.* FROM (%s) f JOIN other.%s o ON o.id = f.id ORDER BY f.id", fresh, table),
+		2*len(names))
 	differ, sets := []int{}, []string{}
 	for i, name := range names {
 		if slices.ContainsFunc(rows, func(row []any) bool { return fmt.Sprint(row[i]) != fmt.Sprint(row[len(names)+i]) }) {

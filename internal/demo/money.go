@@ -256,7 +256,8 @@ func (t *treasurer) pay(inv *invoices.Invoice, on day.Day, share int64) {
 			minor += 5000
 		}
 		_, err = receivables.Receive(t.ctx, t.app, t.admin,
-			receivables.TypedPayment{ClientID: client, EntityID: now.EntityID, Currency: now.Currency, Day: on, Amount: now.Amount(minor).Typed(),
+			receivables.TypedPayment{ClientID: client, EntityID: now.EntityID, Currency: now.Currency, Day: on,
+				Amount: now.Amount(minor).Typed(),
 				Method: []string{"transfer", "transfer", "transfer", "cheque", "debit"}[t.IntN(5)], Reference: now.NumberText,
 				On: []receivables.PaidInvoice{{InvoiceID: id}}})
 		return err

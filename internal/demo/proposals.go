@@ -62,14 +62,16 @@ var proposals = []proposal{
 	{begun: "2026-11-02", sent: "2026-11-03", lead: 2, client: "Halvick Ferries", name: "Halvick 2027, wash limits",
 		title: "Wash limits for the new ferry", until: "2026-12-03", term: "12", pays: "now", suggested: 2,
 		tiers: []string{"Measured once", "", "Measured and watched", "through the first year"},
-		lines: [][]string{{"Trials and report", "30 % as deposit on acceptance, the rest when the report is accepted", "22 IO, 40 Hydrographer",
+		lines: [][]string{{"Trials and report", "30 % as deposit on acceptance, the rest when the report is accepted",
+			"22 IO, 40 Hydrographer",
 			"9800", "9800"},
 			{"Wash watch", "each quarter, in arrears, on the 10th, first one prorated", "20 Technician", "", "2400"},
 			{"Advice on timetables", "148 an hour; as worked", "16 IO", "optional", "optional"}},
 		on: "2026-11-18", became: acceptedOnline},
 	{begun: "2026-11-04", sent: "2026-11-05", lead: 9, client: "Corriehaven Parish", name: "Corriehaven 2027, sea wall care",
 		title: "Care of the sea wall", until: "2026-12-05", term: "36", tiers: []string{"Proposal", ""}, discount: "5 %",
-		lines: [][]string{{"Yearly inspection", "each year, in arrears, until the end of the term", "18 Coastal engineer, 6 Technician", "3900"},
+		lines: [][]string{{"Yearly inspection", "each year, in arrears, until the end of the term", "18 Coastal engineer, 6 Technician",
+			"3900"},
 			{"Flood night on call", "by hand", "", "optional 850"}},
 		on: "2026-11-20", became: func(s *seeder, id int64, _ string) error {
 			return s.recorded(id, "Clerk of the parish", "Signed letter of 19 Nov, in the parish folder", pricing.Chosen{Options: []int{1}})
@@ -94,7 +96,8 @@ var proposals = []proposal{
 	{begun: "2026-11-17", sent: "2026-11-19", lead: 2, client: "Ennisfarne Harbour Commission", name: "Ennisfarne 2027, tide gauges",
 		title: "Tide gauge network", until: "2026-12-20", term: "24", suggested: 2,
 		tiers: []string{"Two gauges", "", "Four gauges", "with daily checks"},
-		lines: [][]string{{"Gauge, installed and levelled", "2,350 per gauge; half as deposit, the rest when the gauges run", "14 Technician",
+		lines: [][]string{{"Gauge, installed and levelled", "2,350 per gauge; half as deposit, the rest when the gauges run",
+			"14 Technician",
 			"2", "4"}, {"Readings and care", "each month, in advance, on the 1st", "7 Technician", "640", "1180"},
 			{"Storm surge alerts", "each month, in advance, on the 1st", "2 Hydrographer", "optional 180", "180"}},
 		on: "2026-11-24", became: func(s *seeder, _ int64, secret string) error {
@@ -112,7 +115,8 @@ var proposals = []proposal{
 			{"Call-out", "152 an hour; as worked", "10", "optional"}}},
 	{begun: "2026-11-26", lead: 2, client: "Port of Calderwick", name: "Calderwick 2027, berth monitoring", title: "Berth monitoring 2027",
 		until: "2026-12-31", term: "12", suggested: 2,
-		tiers: []string{"Watch", "two surveys a year", "Core", "quarterly bathymetry", "Full reach", "with forecasting"}, lines: berthLines},
+		tiers: []string{"Watch", "two surveys a year", "Core", "quarterly bathymetry", "Full reach", "with forecasting"},
+		lines: berthLines},
 	{begun: "2026-11-30", lead: 9, client: "Skerry Point Holdings", name: "Skerry Point, quay opinion", title: "Opinion on the old quay",
 		until: "2026-12-30", term: "", tiers: []string{"Proposal", ""},
 		lines: [][]string{{"Inspection and opinion", "on acceptance", "20 Coastal engineer", "3200"}}},
@@ -284,7 +288,8 @@ func (s *seeder) asked() error {
 				return err
 			}
 			_, secret, _ := strings.Cut(sent.Link, "#")
-			answers := []string{"Garrow Estuary Forum CIC", "Forum Office, Garrow Pier", "", "GF 0000000", "GEF/27/1", "Runa Sheil, mornings"}
+			answers := []string{"Garrow Estuary Forum CIC", "Forum Office, Garrow Pier", "", "GF 0000000", "GEF/27/1",
+				"Runa Sheil, mornings"}
 			if err := setup.AnswerQuestions(s.ctx, s.app, secret, answers); err != nil {
 				return err
 			}

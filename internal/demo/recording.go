@@ -55,8 +55,9 @@ func (s *seeder) spend(on day.Day) error {
 		if p.byHand && s.bought.IntN(3) > 0 {
 			continue
 		}
-		in := timekeeping.TypedPurchase{PersonID: p.person, CategoryID: p.category, Day: on - day.Day(s.bought.IntN(4)), Supplier: p.supplier,
-			Text: p.text, PaidBy: "firm",
+		in := timekeeping.TypedPurchase{PersonID: p.person, CategoryID: p.category, Day: on - day.Day(s.bought.IntN(4)),
+			Supplier: p.supplier,
+			Text:     p.text, PaidBy: "firm",
 			Shares: []timekeeping.TypedShare{{EngagementID: s.engagements[p.engagement-1], Treatment: wip.Billable}}}
 		if p.given {
 			in.PaidBy = "person"
@@ -145,7 +146,8 @@ func (s *seeder) split() error {
 		return timekeeping.TypedShare{EngagementID: engagement, Amount: amount, Day: used, Note: note, Treatment: wip.Billable}
 	}
 	purchases := []timekeeping.TypedPurchase{
-		{PersonID: 3, CategoryID: 6, Day: on, Supplier: "Harbour Chandlery", Text: "Fuel for the survey launch", Amount: "307.50", Tax: "57.50",
+		{PersonID: 3, CategoryID: 6, Day: on, Supplier: "Harbour Chandlery", Text: "Fuel for the survey launch", Amount: "307.50",
+			Tax:    "57.50",
 			PaidBy: "firm",
 			Shares: []timekeeping.TypedShare{billable(e(1), "80.00", on-2, "two trips"), billable(e(5), "65.00", on-1, ""),
 				billable(e(7), "", on, "")}},
@@ -155,7 +157,8 @@ func (s *seeder) split() error {
 				{Amount: "", Note: "our own copy", Treatment: wip.NotBillable}}},
 		{PersonID: 2, CategoryID: 7, Day: on - 9, Supplier: "Marine Licence Office", Text: "Fee for the dredge licence", Amount: "420.00",
 			PaidBy: "firm", Shares: []timekeeping.TypedShare{billable(e(2), "", on-9, "")}},
-		{PersonID: 5, CategoryID: 7, Day: on - 5, Supplier: "Land and Shore Registry", Text: "Search fee", Amount: "48.00", PaidBy: "person",
+		{PersonID: 5, CategoryID: 7, Day: on - 5, Supplier: "Land and Shore Registry", Text: "Search fee", Amount: "48.00",
+			PaidBy: "person",
 			Shares: []timekeeping.TypedShare{billable(e(6), "", on-5, "")}},
 	}
 	for _, in := range purchases {

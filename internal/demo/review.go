@@ -57,7 +57,8 @@ func (s *seeder) decideOnWork(upTo day.Day) error {
 			return err
 		}
 		at := slices.IndexFunc(work.Entries, func(e wip.UnbilledEntry) bool {
-			return e.Source == "time" && e.Hold == "" && !e.Covered && e.Minutes > 90 && e.Treatment == core.Billable && e.Day > upTo.AddDays(-20-i)
+			return e.Source == "time" && e.Hold == "" && !e.Covered && e.Minutes > 90 && e.Treatment == core.Billable &&
+				e.Day > upTo.AddDays(-20-i)
 		})
 		if at < 0 {
 			continue
@@ -96,9 +97,11 @@ func (s *seeder) end(upTo day.Day) error {
 // twice records the same work twice, and some without a word.
 func (s *seeder) twice(engagementID int64, on day.Day) error {
 	for _, words := range []string{"Tide gauge reduction, north pier", "Tide gauge reduction, north pier", ""} {
-		in := timekeeping.TypedEntry{PersonID: 7, EngagementID: engagementID, ServiceID: 1, Day: on, Worked: "2:30", Treatment: core.Billable,
-			Text: words}
-		if _, err := timekeeping.Record(s.ctx, s.app, app.Request{Actor: app.Actor{PersonID: in.PersonID, Role: people[in.PersonID-1].role}},
+		in := timekeeping.TypedEntry{PersonID: 7, EngagementID: engagementID, ServiceID: 1, Day: on, Worked: "2:30",
+			Treatment: core.Billable,
+			Text:      words}
+		if _, err := timekeeping.Record(s.ctx, s.app,
+			app.Request{Actor: app.Actor{PersonID: in.PersonID, Role: people[in.PersonID-1].role}},
 			in); err != nil {
 			return err
 		}

@@ -134,8 +134,9 @@ func (s *seeder) adds(kind string, records ...[]string) error {
 
 func (s *seeder) firm() error {
 	admin := people[0]
-	begun := setup.Start{Firm: "Skerrow Coastal", Currency: "EUR", TimeZone: "Europe/Dublin", Mark: "point", TaxName: "VAT", TaxPercent: "23",
-		Name: admin.name, Mail: mail(admin), Password: Password}
+	begun := setup.Start{Firm: "Skerrow Coastal", Currency: "EUR", TimeZone: "Europe/Dublin", Mark: "point", TaxName: "VAT",
+		TaxPercent: "23",
+		Name:       admin.name, Mail: mail(admin), Password: Password}
 	if _, err := setup.Begin(s.ctx, s.app, begun); err != nil {
 		return err
 	}
@@ -151,7 +152,8 @@ func (s *seeder) firm() error {
 			"tax_number", "VAT IE 1111111 Y", "iban", "IE57 DEMO 1111 1111 1111 11"}),
 		s.adds("series", []string{"entity", "Skerrow Marine", "kind", "invoice", "prefix", "SM"}),
 		s.adds("tax-codes", []string{"code", "R", "name", "VAT"},
-			[]string{"code", "AE", "name", "VAT", "category", "AE", "notice", "Reverse charge: the recipient accounts for the tax.", "places",
+			[]string{"code", "AE", "name", "VAT", "category", "AE", "notice", "Reverse charge: the recipient accounts for the tax.",
+				"places",
 				"NO GB JP US"},
 			[]string{"code", "X", "name", "VAT", "category", "E", "notice", "Exempt from VAT."}),
 		s.adds("tax-rates", []string{"code", "R", "from", "2026-01-01", "percent", "13.5"},
@@ -166,7 +168,8 @@ func (s *seeder) firm() error {
 	}
 	for _, currency := range slices.Sorted(maps.Keys(courses)) {
 		records = append(records, s.adds("exchange-rates",
-			[]string{"currency", string(currency), "day", yearStart.String(), "rate", courses[currency][0], "source", "invented for the demo"}))
+			[]string{"currency", string(currency), "day", yearStart.String(), "rate", courses[currency][0], "source",
+				"invented for the demo"}))
 		for i, rate := range courses[currency] {
 			records = append(records, s.adds("exchange-rates",
 				[]string{"currency", string(currency), "day", day.Of(2026, 8, 1).AddMonths(i).String(), "rate", rate, "source",
@@ -194,7 +197,8 @@ func (s *seeder) people() error {
 			}
 			continue
 		}
-		id, err := s.add("people", "name", p.name, "initials", p.initials, "mail", mail(p), "role", string(p.role), "grade", p.grade, "weekly",
+		id, err := s.add("people", "name", p.name, "initials", p.initials, "mail", mail(p), "role", string(p.role), "grade", p.grade,
+			"weekly",
 			fmt.Sprint(p.hours), "office", p.office)
 		if err != nil {
 			return err
@@ -311,7 +315,8 @@ func (s *seeder) later() error {
 		}
 		onboarded := map[bool]string{true: "no", false: "yes"}[c.isNew]
 		opened := map[bool]string{true: "2026-11-20", false: "2026-01-01"}[c.isNew]
-		id, err := s.add("clients", "name", c.name, "currency", string(currency), "country", c.country, "industry", c.industry, "terms", c.terms,
+		id, err := s.add("clients", "name", c.name, "currency", string(currency), "country", c.country, "industry", c.industry, "terms",
+			c.terms,
 			"tax_code", c.taxCode,
 			"status", c.status, "responsible", responsible[i%len(responsible)], "opened", opened, "onboarded", onboarded, "mail",
 			strings.ToLower(strings.Fields(c.name)[0])+"@client.example")
@@ -319,7 +324,8 @@ func (s *seeder) later() error {
 			return err
 		}
 		for _, w := range c.work {
-			e, err := s.add("engagements", "client", c.name, "name", w.name, "arrangement", w.arrangement, "fee", w.fee, "lead", w.lead, "opened",
+			e, err := s.add("engagements", "client", c.name, "name", w.name, "arrangement", w.arrangement, "fee", w.fee, "lead", w.lead,
+				"opened",
 				yearStart.String(), "due", "2027-03-31",
 				"fee_period", map[bool]string{true: "quarter"}[w.arrangement == "recurring"])
 			if err != nil {
@@ -356,7 +362,8 @@ func (s *seeder) budgets() error {
 		return err
 	}
 	return s.adds("budgets", []string{"engagement", survey, "measure", "hours", "hours", "340", "from", "2026-08-24"},
-		[]string{"engagement", survey, "phase", phases["Processing"], "measure", "fees", "hours", "160", "per_hour", "130", "from", "2026-08-24"},
+		[]string{"engagement", survey, "phase", phases["Processing"], "measure", "fees", "hours", "160", "per_hour", "130", "from",
+			"2026-08-24"},
 		[]string{"engagement", "E003", "measure", "fees", "amount", "12000", "renewal", "month", "from", "2026-09-01", "carries", "yes"},
 		[]string{"engagement", "E005", "measure", "fees", "amount", "24000", "from", "2026-08-24"},
 		[]string{"engagement", "E008", "measure", "hours", "hours", "120", "from", "2026-08-24", "people", "CR MO"},

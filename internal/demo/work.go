@@ -47,7 +47,8 @@ func (s *seeder) laterWorkday(on day.Day) error {
 			worked := min(left, 120+s.newer.IntN(45)*6)
 			in := timekeeping.TypedEntry{PersonID: int64(i + 1), EngagementID: s.laterWork[(i*5+s.newer.IntN(6))%len(s.laterWork)],
 				ServiceID: int64(1 + s.newer.IntN(4)), Day: on,
-				Worked: worktime.Clock(worked), Treatment: wip.Billable, Text: text(laterTexts[s.newer.IntN(len(laterTexts))], 1+s.newer.IntN(9))}
+				Worked: worktime.Clock(worked), Treatment: wip.Billable,
+				Text: text(laterTexts[s.newer.IntN(len(laterTexts))], 1+s.newer.IntN(9))}
 			if s.newer.IntN(20) == 0 {
 				in.Treatment = wip.NoCharge
 			}

@@ -46,7 +46,8 @@ func dressed(t testing.TB, n int, look invoice.Look, l wording.Language) invoice
 	doc.Bank = invoice.Bank{Name: "Harbourside Credit", IBAN: "GB82WEST12345698765432", BIC: "WESTGB22"}
 	doc.Issuer.Country, doc.Client.Country, doc.Issuer.Address = "IE", "NO", []string{"14 Weir Quay", "Ennisfarne"}
 	for _, line := range doc.Sections[0].Lines {
-		doc.Billed = append(doc.Billed, invoice.Billed{Kind: invoice.Time, Text: line.Text, Day: line.Day, Amount: line.Amount, TaxCode: "S"})
+		doc.Billed = append(doc.Billed, invoice.Billed{Kind: invoice.Time, Text: line.Text, Day: line.Day, Amount: line.Amount,
+			TaxCode: "S"})
 	}
 	return doc
 }

@@ -29,7 +29,8 @@ func sample(t testing.TB, n int) invoice.Document {
 	section := invoice.Section{Title: "Breakwater scour survey", Reference: "PO 4471"}
 	for i := range n {
 		asked.Lines = append(asked.Lines, invoice.Line{Kind: invoice.Time, TaxCode: "S", Amount: eur(10_000)})
-		section.Lines = append(section.Lines, invoice.DocumentLine{Day: from.AddDays(i), Who: "Ines Okafor", Text: fmt.Sprintf("Line %d", i+1),
+		section.Lines = append(section.Lines, invoice.DocumentLine{Day: from.AddDays(i), Who: "Ines Okafor",
+			Text:  fmt.Sprintf("Line %d", i+1),
 			Hours: "1.0", Rate: "100.00", Amount: eur(10_000)})
 	}
 	totals, err := invoice.Compute(asked)
@@ -74,7 +75,8 @@ func TestEverythingPrintedCanBeReadBack(t *testing.T) {
 	text := poppler(t, content, "pdftotext")
 	for _, want := range []string{"Skerrow Coastal Ltd", "SC1001", "31 Dec 2026", "Μέτρηση κυμάτων", "съёмка дна", "café, 1.000 € – done",
 		"Line 45",
-		"4,500.00", "VAT 23 % on 4,500.00", "1,035.00", "5,535.00", "Please pay EUR 5,535.00 by 31 Dec 2026", "Page 1 of 2", "Page 2 of 2"} {
+		"4,500.00", "VAT 23 % on 4,500.00", "1,035.00", "5,535.00", "Please pay EUR 5,535.00 by 31 Dec 2026", "Page 1 of 2",
+		"Page 2 of 2"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("%q can't be read in:\n%s", want, text)
 		}
@@ -142,7 +144,8 @@ func TestAllFontsAreEmbedded(t *testing.T) {
 	}
 	for _, line := range lines {
 		fields := strings.Fields(line)
-		if embedded := fields[len(fields)-5]; embedded != "yes" || !strings.Contains(line, "SourceSans3") && !strings.Contains(line, "source") {
+		if embedded := fields[len(fields)-5]; embedded != "yes" || !strings.Contains(line, "SourceSans3") &&
+			!strings.Contains(line, "source") {
 			t.Errorf("not embedded: %s", line)
 		}
 	}
@@ -204,7 +207,8 @@ func proposalSample() pricing.Document {
 		Lines: []pricing.DocumentLine{{What: "Baseline survey and datum", Note: "Levels to the local datum",
 			When: "50 % as deposit on acceptance, the rest when the baseline is delivered", Amount: "8,400.00"}},
 		Totals: []pricing.DocumentTotal{{Label: "First year, before tax", Figure: "32,400.00"}}, Bills: bills,
-		Signed: []pricing.DocumentTotal{{Label: "Accepted by", Figure: "Dev Marrin"}, {Label: "Recorded", Figure: "10 Dec 2026, 14:02:11 UTC"}}}
+		Signed: []pricing.DocumentTotal{{Label: "Accepted by", Figure: "Dev Marrin"},
+			{Label: "Recorded", Figure: "10 Dec 2026, 14:02:11 UTC"}}}
 }
 
 // Oracle: poppler reads back every word and figure, and finds all fonts embedded.

@@ -106,12 +106,14 @@ func openOf(doc *invoice.Document) open {
 		Issuer: openPartyOf(doc.Issuer), Client: openPartyOf(doc.Client), Bank: doc.Bank,
 		Opening: safetext.Lines(doc.Opening), Closing: safetext.Lines(doc.Closing), Note: safetext.Lines(doc.Note), Lines: openLines(doc),
 		Taxes: []openTax{}, Instalments: []openPart{},
-		Subtotal: decimal(t.Lines), Discount: decimal(t.Discount), Surcharge: decimal(t.Surcharge), Net: decimal(t.Net), Tax: decimal(t.Tax),
+		Subtotal: decimal(t.Lines), Discount: decimal(t.Discount), Surcharge: decimal(t.Surcharge), Net: decimal(t.Net),
+		Tax:         decimal(t.Tax),
 		Total:       decimal(t.Total),
 		Withholding: decimal(t.Withholding), Credit: decimal(t.Credit), Funds: decimal(t.Funds), AmountDue: decimal(t.Due)}
 	for _, code := range t.Taxes {
 		for _, part := range code.Parts {
-			o.Taxes = append(o.Taxes, openTax{code.Code, string(code.Category), part.Name, money.TypeFixed(int64(part.Percent), money.Point, 4, 0),
+			o.Taxes = append(o.Taxes, openTax{code.Code, string(code.Category), part.Name,
+				money.TypeFixed(int64(part.Percent), money.Point, 4, 0),
 				decimal(part.Base), decimal(part.Tax)})
 		}
 	}
@@ -136,8 +138,9 @@ func openLines(doc *invoice.Document) []openLine {
 	for i := range doc.Billed {
 		b := &doc.Billed[i]
 		l := openLine{Position: i + 1, Kind: string(b.Kind), Engagement: safetext.Line(b.Engagement), Code: b.Code,
-			Reference: safetext.Line(b.Reference), Day: b.Day, Who: safetext.Line(b.Worked.Name), Service: safetext.Line(b.Service + b.Category),
-			Text: safetext.Line(b.Text), Minutes: b.Minutes, Unit: safetext.Line(b.Unit), Amount: decimal(b.Amount), TaxCode: b.TaxCode}
+			Reference: safetext.Line(b.Reference), Day: b.Day, Who: safetext.Line(b.Worked.Name),
+			Service: safetext.Line(b.Service + b.Category),
+			Text:    safetext.Line(b.Text), Minutes: b.Minutes, Unit: safetext.Line(b.Unit), Amount: decimal(b.Amount), TaxCode: b.TaxCode}
 		if b.Minutes > 0 {
 			l.Unit = "h"
 		}
@@ -161,8 +164,9 @@ func openLines(doc *invoice.Document) []openLine {
 	none := decimal(money.Zero(doc.Currency))
 	for _, s := range doc.Sections {
 		for _, l := range s.Lines {
-			lines = append(lines, openLine{Position: len(lines) + 1, Engagement: safetext.Line(s.Title), Reference: safetext.Line(s.Reference),
-				Day: l.Day, Who: safetext.Line(l.Who), Text: safetext.Line(l.Text),
+			lines = append(lines, openLine{Position: len(lines) + 1, Engagement: safetext.Line(s.Title),
+				Reference: safetext.Line(s.Reference),
+				Day:       l.Day, Who: safetext.Line(l.Who), Text: safetext.Line(l.Text),
 				Amount: decimal(l.Amount), Discount: none, Surcharge: none})
 		}
 	}
@@ -199,7 +203,8 @@ func (o *open) lineRow(l *openLine) []any {
 		return sheets.Number(text)
 	}
 	return []any{o.Number, o.Dated, o.Client.Code, o.Client.Name, o.Currency,
-		sheets.Number(money.TypeFixed(int64(l.Position), money.Point, 0, 0)), l.Kind, l.Code, l.Engagement, l.Reference, on, l.Who, l.Service,
+		sheets.Number(money.TypeFixed(int64(l.Position), money.Point, 0, 0)), l.Kind, l.Code, l.Engagement, l.Reference, on, l.Who,
+		l.Service,
 		l.Text,
 		minutes, number(l.Quantity), l.Unit, number(l.Price), number(l.Amount), number(l.Discount), number(l.Surcharge), l.TaxCode}
 }

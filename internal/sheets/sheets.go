@@ -85,7 +85,8 @@ func readCSV(data []byte) (*Table, error) {
 		}
 		var broken *csv.ParseError
 		if errors.As(err, &broken) {
-			return nil, refusal.Errorf("line %d, column %d can't be read: %v; mend the quotes there, then choose the file again", broken.Line,
+			return nil, refusal.Errorf("line %d, column %d can't be read: %v; mend the quotes there, then choose the file again",
+				broken.Line,
 				broken.Column, broken.Err)
 		}
 		if err != nil {
@@ -135,7 +136,8 @@ func readXLSX(data []byte) (*Table, error) {
 		return nil, unreadable
 	}
 	file, err := excelize.OpenReader(bytes.NewReader(data),
-		excelize.Options{UnzipSizeLimit: maxUnzip, UnzipXMLSizeLimit: maxUnzip, ShortDatePattern: "yyyy-mm-dd", LongDatePattern: "yyyy-mm-dd"})
+		excelize.Options{UnzipSizeLimit: maxUnzip, UnzipXMLSizeLimit: maxUnzip, ShortDatePattern: "yyyy-mm-dd",
+			LongDatePattern: "yyyy-mm-dd"})
 	if err != nil {
 		return nil, unreadable
 	}
@@ -242,12 +244,15 @@ func tableOf(records [][]string) (*Table, error) {
 		return nil, refusal.Errorf("the first row must name the columns: add a header, then choose the file again")
 	}
 	if len(records[0]) > MaxColumns {
-		return nil, refusal.Errorf("the file has %d columns, of at most %d: take out those that are not needed", len(records[0]), MaxColumns)
+		return nil, refusal.Errorf("the file has %d columns, of at most %d: take out those that are not needed", len(records[0]),
+			MaxColumns)
 	}
 	for i, record := range records {
 		for n, cell := range record {
 			if safetext.Within(cell, safetext.MostOfNote) != nil {
-				return nil, refusal.Errorf("row %d, column %d has a text of more than %d characters: shorten it, then choose the file again", i+1, n+1,
+				return nil, refusal.Errorf("row %d, column %d has a text of more than %d characters: shorten it, then "+
+					"choose the file again", i+1,
+					n+1,
 					safetext.MostOfNote)
 			}
 			record[n] = safetext.Lines(cell)
@@ -259,7 +264,8 @@ func tableOf(records [][]string) (*Table, error) {
 			record = record[:len(record)-1]
 		}
 		if len(record) > len(table.Header) {
-			return nil, refusal.Errorf("row %d has %d columns where the header has %d: mend it, then choose the file again", i+2, len(record),
+			return nil, refusal.Errorf("row %d has %d columns where the header has %d: mend it, then choose the file again", i+2,
+				len(record),
 				len(table.Header))
 		}
 		for len(record) < len(table.Header) {

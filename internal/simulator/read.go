@@ -56,7 +56,8 @@ func (o *Opened) part(contentType, encoding, file string, body io.Reader) error 
 			if err != nil {
 				return err
 			}
-			if err := o.part(part.Header.Get("Content-Type"), part.Header.Get("Content-Transfer-Encoding"), part.FileName(), part); err != nil {
+			if err := o.part(part.Header.Get("Content-Type"), part.Header.Get("Content-Transfer-Encoding"), part.FileName(),
+				part); err != nil {
 				return err
 			}
 		}

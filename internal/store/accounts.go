@@ -126,7 +126,8 @@ func CountGuess(tx *DB, account, whence string, at time.Time) (before int, last 
 		before, last = found[0].Number, found[0].LastAt
 	}
 	return before, last, tx.gorm.Exec(`INSERT INTO main.wrong_guesses (account, whence, number, last_at) VALUES (?, ?, ?, ?)
-		ON CONFLICT (account, whence) DO UPDATE SET number = excluded.number, last_at = excluded.last_at`, account, whence, before+1, at).Error
+		ON CONFLICT (account, whence) DO UPDATE SET number = excluded.number,
+			last_at = excluded.last_at`, account, whence, before+1, at).Error
 }
 
 // ForgetGuesses forgets the guesses at an account from somewhere; one: the last alone.

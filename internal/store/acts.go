@@ -29,7 +29,8 @@ func InsertAct(tx *DB, act *Act, subjects []ActSubject, work []WorkMovement) err
 	columns := "work_movements (act_id, kind, portion_id, engagement_id, invoice_id, effective_day, recorded_at, from_bucket, to_bucket, " +
 		"minutes, standard, agreed, currency)"
 	return insertMany(tx, columns, 13, work, func(m *WorkMovement) []any {
-		return []any{m.ActID, m.Kind, m.PortionID, m.EngagementID, m.InvoiceID, m.EffectiveDay.String(), m.RecordedAt, m.FromBucket, m.ToBucket,
+		return []any{m.ActID, m.Kind, m.PortionID, m.EngagementID, m.InvoiceID, m.EffectiveDay.String(), m.RecordedAt, m.FromBucket,
+			m.ToBucket,
 			m.Minutes, m.Standard, m.Agreed, string(m.Currency)}
 	})
 }

@@ -18,7 +18,8 @@ func ApprovalsOf(tx *DB, invoiceID int64) ([]ApprovalRow, error) {
 // KeepApproval notes what a lead was asked, or said.
 func KeepApproval(tx *DB, a Approval) error {
 	return tx.gorm.Exec(`INSERT INTO main.approvals (invoice_id, lead_id, state, note, by_id, at) VALUES (?, ?, ?, ?, ?, ?)
-		ON CONFLICT (invoice_id, lead_id) DO UPDATE SET state = excluded.state, note = excluded.note, by_id = excluded.by_id, at = excluded.at`,
+		ON CONFLICT (invoice_id, lead_id) DO UPDATE SET state = excluded.state, note = excluded.note, by_id = excluded.by_id,
+			at = excluded.at`,
 		a.InvoiceID, a.LeadID, a.State, a.Note, a.ByID, a.At).Error
 }
 

@@ -105,7 +105,8 @@ func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 		l := InvoiceLine{}
 		if err := found.Scan(&l.ID, &l.Version, &l.InvoiceID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.PersonID, &l.Text,
 			&l.Minutes, &l.PerHour, &l.Amount, &l.Currency, &l.Treatment,
-			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again, &l.AdvanceLineID,
+			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again,
+			&l.AdvanceLineID,
 			&l.Discount); err != nil {
 			return nil, err
 		}
@@ -126,7 +127,8 @@ func AmountsOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 	lines := []InvoiceLine{}
 	for found.Next() {
 		l := InvoiceLine{}
-		if err := found.Scan(&l.ID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.Position, &l.Amount, &l.Currency, &l.Discount,
+		if err := found.Scan(&l.ID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.Position, &l.Amount, &l.Currency,
+			&l.Discount,
 			&l.AdvanceLineID); err != nil {
 			return nil, err
 		}
@@ -229,7 +231,8 @@ func ReserveAll(tx *DB, on [][2]int64) (int, error) {
 
 // ReleasePortion takes a portion off its line.
 func ReleasePortion(tx *DB, portionID int64) error {
-	return tx.gorm.Exec("UPDATE main.portions SET billing = 'unbilled', line_id = NULL, covered = FALSE, version = version + 1 WHERE id = ?",
+	return tx.gorm.Exec("UPDATE main.portions SET billing = 'unbilled', line_id = NULL, covered = FALSE, version = "+
+		"version + 1 WHERE id = ?",
 		portionID).Error
 }
 
@@ -284,7 +287,8 @@ func DueCharges(tx *DB, engagementIDs []int64, upTo day.Day) ([]Charge, error) {
 // PlannedCharges reads every charge of engagements that is not billed or on a draft.
 func PlannedCharges(tx *DB, engagementIDs []int64) ([]Charge, error) {
 	charges := []Charge{}
-	err := tx.gorm.Order("CASE WHEN bill_day = '' THEN 1 ELSE 0 END, bill_day, id").Find(&charges, "engagement_id IN ? AND state = 'planned'",
+	err := tx.gorm.Order("CASE WHEN bill_day = '' THEN 1 ELSE 0 END, bill_day, id").Find(&charges,
+		"engagement_id IN ? AND state = 'planned'",
 		many(engagementIDs)).Error
 	return charges, err
 }
@@ -362,7 +366,8 @@ type OpenAdvance struct {
 func OpenAdvances(tx *DB, engagementIDs []int64, butInvoiceID int64) ([]OpenAdvance, error) {
 	rows := []OpenAdvance{}
 	err := tx.gorm.Raw(`SELECT * FROM (SELECT l.*, i.number_text,
-			l.amount + COALESCE((SELECT SUM(b.amount - COALESCE((SELECT SUM(k.amount) FROM invoice_lines k WHERE k.credits_line_id = b.id), 0))
+			l.amount + COALESCE((SELECT SUM(b.amount - COALESCE((SELECT SUM(k.amount) FROM invoice_lines k WHERE k.credits_line_id = b.id),
+				0))
 				FROM invoice_lines b JOIN invoices j ON j.id = b.invoice_id WHERE b.advance_line_id = l.id AND j.state <> 'deleted'
 					AND j.id <> @but), 0)
 				- COALESCE((SELECT SUM(c.amount) FROM invoice_lines c WHERE c.credits_line_id = l.id), 0) AS left

@@ -58,7 +58,8 @@ var conservations = []conservation{
 		WHERE t.removed = FALSE AND CASE COALESCE(s.state, 'open') WHEN 'open' THEN t.approval <> 'open'
 			WHEN 'submitted' THEN t.approval = 'open' ELSE t.approval <> 'approved' END`},
 	{"nobody has two timers running", `
-		SELECT person_id AS id, COUNT(*) || ' timers run' AS what FROM timers WHERE running_since IS NOT NULL AND NOT stopped GROUP BY person_id
+		SELECT person_id AS id, COUNT(*) || ' timers run' AS what FROM timers WHERE running_since IS NOT NULL AND NOT stopped
+			GROUP BY person_id
 			HAVING COUNT(*) > 1`},
 	{"what is reserved is on a draft, what is billed on an issued invoice, nothing else on either", `
 		SELECT p.id, 'portion is ' || p.billing || ', its invoice is ' || COALESCE(i.state, 'none') AS what
@@ -80,7 +81,8 @@ var conservations = []conservation{
 	{"a charge is on one line that is not deleted, and as far as its invoice", `
 		SELECT c.id, 'charge is ' || c.state || ', on ' || COUNT(i.id) || ' invoices, the last ' || COALESCE(MAX(i.state), 'none') AS what
 			FROM charges c
-		LEFT JOIN invoice_lines l ON l.charge_id = c.id AND NOT EXISTS (SELECT 1 FROM invoice_lines k WHERE k.credits_line_id = l.id AND k.again)
+		LEFT JOIN invoice_lines l ON l.charge_id = c.id AND NOT EXISTS (SELECT 1 FROM invoice_lines k WHERE k.credits_line_id = l.id
+			AND k.again)
 			LEFT JOIN invoices i ON i.id = l.invoice_id
 		WHERE c.kind <> 'deposit' GROUP BY c.id
 		HAVING CASE c.state WHEN 'planned' THEN COUNT(i.id) <> 0 WHEN 'reserved' THEN COUNT(i.id) <> 1 OR MAX(i.state) NOT IN ('draft',
@@ -110,7 +112,8 @@ var conservations = []conservation{
 		SELECT a.proposal_id AS id, 'agreed ' || a.planned || ' and deposits of ' || a.deposits || ', the charges are ' || COALESCE(SUM(CASE
 			WHEN c.kind <> 'deposit' THEN c.amount END), 0)
 			|| ' and ' || COALESCE(SUM(CASE WHEN c.kind = 'deposit' THEN c.amount END), 0) AS what
-		FROM proposal_answers a LEFT JOIN charges c ON c.proposal_id = a.proposal_id AND NOT c.beyond WHERE a.accepted GROUP BY a.proposal_id
+		FROM proposal_answers a LEFT JOIN charges c ON c.proposal_id = a.proposal_id AND NOT c.beyond WHERE a.accepted
+			GROUP BY a.proposal_id
 		HAVING a.planned <> COALESCE(SUM(CASE WHEN c.kind <> 'deposit' THEN c.amount END), 0) OR a.deposits <> COALESCE(SUM(CASE
 			WHEN c.kind = 'deposit' THEN c.amount END), 0)`},
 	{"the version that a proposal names is there", `
@@ -125,13 +128,15 @@ var conservations = []conservation{
 		SELECT i.id, 'invoice has ' || i.due || ' due and ' || i.open || ' open, its instalments ' || COALESCE(SUM(n.amount),
 			0) || ' and ' || COALESCE(SUM(n.open), 0) AS what
 		FROM invoices i LEFT JOIN instalments n ON n.invoice_id = i.id AND n.revision = i.revision
-		WHERE i.state IN ('issued', 'part_paid', 'paid') AND i.kind <> 'credit_note' GROUP BY i.id HAVING i.due <> COALESCE(SUM(n.amount), 0)
+		WHERE i.state IN ('issued', 'part_paid', 'paid') AND i.kind <> 'credit_note' GROUP BY i.id HAVING i.due <> COALESCE(SUM(n.amount),
+			0)
 			OR i.open <> COALESCE(SUM(n.open), 0)`},
 	{"what was issued, less what was credited, stands in the money ledger", `
 		SELECT i.id, i.kind || ' has a total of ' || i.total || ', the ledger ' || COALESCE(SUM(m.amount), 0) AS what FROM invoices i
 		LEFT JOIN (SELECT invoice_id, CASE WHEN from_bucket IN ('revenue', 'tax_payable', 'advances', 'opening_balance') THEN amount
 			ELSE -amount END AS amount FROM money_movements
-			WHERE (from_bucket IN ('revenue', 'tax_payable', 'advances', 'opening_balance')) <> (to_bucket IN ('revenue', 'tax_payable', 'advances',
+			WHERE (from_bucket IN ('revenue', 'tax_payable', 'advances', 'opening_balance')) <> (to_bucket IN ('revenue', 'tax_payable',
+				'advances',
 				'opening_balance'))) m ON m.invoice_id = i.id
 		GROUP BY i.id HAVING COALESCE(SUM(m.amount), 0) <> CASE WHEN i.state NOT IN ('issued', 'part_paid', 'paid') THEN 0
 			WHEN i.kind = 'credit_note' THEN -i.total ELSE i.total END`},
@@ -145,7 +150,8 @@ var conservations = []conservation{
 		SELECT n.id, 'instalment has ' || n.open || ' open, the ledger ' || COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount
 			ELSE -m.amount END), 0) AS what
 		FROM instalments n LEFT JOIN money_movements m ON m.instalment_id = n.id AND 'receivable' IN (m.from_bucket, m.to_bucket)
-		GROUP BY n.id HAVING n.open <> COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END), 0) OR n.open < 0`},
+		GROUP BY n.id HAVING n.open <> COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END), 0)
+			OR n.open < 0`},
 	{"an invoice is paid when nothing is owed on it", `
 		SELECT id, 'invoice is ' || state || ' with ' || open || ' owed' AS what FROM invoices
 		WHERE state IN ('issued', 'part_paid', 'paid') AND (state = 'paid') <> (open = 0) OR state IN ('draft', 'in_approval', 'approved',
@@ -163,28 +169,34 @@ var conservations = []conservation{
 	{"nothing leaves a purse, or the credit of a client, before it came in", `
 		SELECT id, what || ' of ' || held || ' on ' || day AS what FROM (
 			SELECT purse_id AS id, effective_day AS day, 'purse' AS what,
-				SUM(SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END)) OVER (PARTITION BY purse_id ORDER BY effective_day) AS held
+				SUM(SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END)) OVER (PARTITION BY purse_id
+					ORDER BY effective_day) AS held
 			FROM money_movements WHERE 'funds' IN (from_bucket, to_bucket) GROUP BY purse_id, effective_day
 			UNION ALL SELECT client_id, effective_day, 'credit',
 				SUM(SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END)) OVER (PARTITION BY client_id, entity_id, currency
 					ORDER BY effective_day)
-			FROM money_movements WHERE 'credit' IN (from_bucket, to_bucket) GROUP BY client_id, entity_id, currency, effective_day) WHERE held < 0`},
+			FROM money_movements WHERE 'credit' IN (from_bucket, to_bucket) GROUP BY client_id, entity_id, currency, effective_day)
+				WHERE held < 0`},
 	{"drafts reserve no more of a purse than is in it, and as much as they say", `
 		SELECT p.id, 'purse has ' || p.held || ', drafts reserve ' || SUM(f.amount) AS what FROM purses p
 			JOIN invoice_funds f ON f.purse_id = p.id
-		JOIN invoices i ON i.id = f.invoice_id AND i.state IN ('draft', 'in_approval', 'approved') GROUP BY p.id HAVING SUM(f.amount) > p.held
+		JOIN invoices i ON i.id = f.invoice_id AND i.state IN ('draft', 'in_approval', 'approved') GROUP BY p.id
+			HAVING SUM(f.amount) > p.held
 		UNION ALL SELECT i.id, 'invoice takes ' || i.funds || ' of funds, of purses ' || COALESCE(SUM(f.amount), 0) FROM invoices i
 			LEFT JOIN invoice_funds f ON f.invoice_id = i.id
 		GROUP BY i.id HAVING i.funds <> COALESCE(SUM(f.amount), 0)`},
 	{"a client's credit is never less than nothing, nor than drafts take of it", `
-		SELECT m.client_id AS id, 'client has a credit of ' || SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END) AS what
+		SELECT m.client_id AS id, 'client has a credit of ' || SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount
+			ELSE -m.amount END) AS what
 			FROM money_movements m
 		WHERE 'credit' IN (m.from_bucket, m.to_bucket) GROUP BY m.client_id, m.entity_id, m.currency
 		HAVING SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END) < COALESCE((SELECT SUM(i.credit) FROM invoices i
-			WHERE i.client_id = m.client_id AND i.entity_id = m.entity_id AND i.currency = m.currency AND i.state IN ('draft', 'in_approval',
+			WHERE i.client_id = m.client_id AND i.entity_id = m.entity_id AND i.currency = m.currency
+				AND i.state IN ('draft', 'in_approval',
 				'approved')), 0)`},
 	{"every application of funds has its transfers", `
-		SELECT i.id, 'invoice took ' || COALESCE(l.applied, 0) || ' of funds, its transfers are ' || COALESCE(t.moved, 0) AS what FROM invoices i
+		SELECT i.id, 'invoice took ' || COALESCE(l.applied, 0) || ' of funds, its transfers are ' || COALESCE(t.moved, 0) AS what
+			FROM invoices i
 		LEFT JOIN (SELECT invoice_id, SUM(CASE WHEN to_bucket = 'funds' THEN amount ELSE -amount END) AS applied FROM money_movements
 			WHERE 'funds' IN (from_bucket, to_bucket) AND invoice_id IS NOT NULL GROUP BY invoice_id) l ON l.invoice_id = i.id
 		LEFT JOIN (SELECT invoice_id, SUM(amount) AS moved FROM transfers GROUP BY invoice_id) t ON t.invoice_id = i.id
@@ -270,7 +282,8 @@ func frozenBreaches(tx *DB) (breaches []string, err error) {
 		t := doc.Totals
 		if doc.Number != row.NumberText || doc.Currency != row.Currency || t.Net.Minor != row.Net || t.Tax.Minor != row.Tax ||
 			t.Total.Minor != row.Total || t.Due.Minor != row.Due {
-			breaches = append(breaches, fmt.Sprintf("what was issued is what is owed: row %d: %s was frozen as %s over %s", row.ID, row.NumberText,
+			breaches = append(breaches, fmt.Sprintf("what was issued is what is owed: row %d: %s was frozen as %s over %s", row.ID,
+				row.NumberText,
 				doc.Number, t.Total))
 		}
 	}

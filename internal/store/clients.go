@@ -22,7 +22,8 @@ type ClientHead struct {
 // be seen.
 func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
 	rows := []ClientHead{}
-	err := tx.gorm.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns, FALSE) AS warns,
+	err := tx.gorm.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns,
+		FALSE) AS warns,
 		COALESCE(p.initials, '') AS responsible, COALESCE(p.name, '') AS responsible_name,
 			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements,
 				COALESCE(i.last_billed, '') AS last_billed
@@ -52,7 +53,8 @@ type ClientSum struct {
 func UnbilledByClient(tx *DB, clientID int64) ([]ClientSum, error) {
 	rows := []ClientSum{}
 	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID}.where(tx).
-		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, SUM(CASE WHEN p.source = 'expense' THEN p.agreed ELSE 0 END) AS expenses, " +
+		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, SUM(CASE WHEN p.source = 'expense' THEN p.agreed ELSE " +
+			"0 END) AS expenses, " +
 			"MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
 	return rows, err
 }
@@ -105,7 +107,8 @@ func PhaseSums(tx *DB, engagementID int64) ([]EngagementSum, error) {
 func LooksAfter(tx *DB, clientID int64) (responsible, introduced string, err error) {
 	row := struct{ Responsible, Introduced string }{}
 	err = tx.gorm.Raw(`SELECT COALESCE(r.name, '') AS responsible, COALESCE(o.name, '') AS introduced FROM clients c
-		LEFT JOIN people r ON r.id = c.responsible_id LEFT JOIN people o ON o.id = c.originator_id WHERE c.id = ?`, clientID).Scan(&row).Error
+		LEFT JOIN people r ON r.id = c.responsible_id LEFT JOIN people o ON o.id = c.originator_id
+			WHERE c.id = ?`, clientID).Scan(&row).Error
 	return row.Responsible, row.Introduced, err
 }
 

@@ -81,7 +81,8 @@ func WrittenDownOn(tx *DB, invoiceID int64) (map[int64]WrittenDown, error) {
 func Siblings(tx *DB, p *Portion) ([]Portion, error) {
 	parts := []Portion{}
 	err := tx.gorm.Order("part").Find(&parts, `source = ? AND source_id = ? AND removed = FALSE AND billing = 'unbilled'
-		AND (part = 0 OR NOT EXISTS (SELECT 1 FROM decisions d WHERE d.portion_id = portions.id AND NOT d.undone))`, p.Source, p.SourceID).Error
+		AND (part = 0 OR NOT EXISTS (SELECT 1 FROM decisions d WHERE d.portion_id = portions.id
+			AND NOT d.undone))`, p.Source, p.SourceID).Error
 	return parts, err
 }
 

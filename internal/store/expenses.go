@@ -27,7 +27,8 @@ type ExpenseRow struct {
 
 const expenseRows = `SELECT t.*, u.person_id, w.initials, w.name AS person, g.name AS category, u.supplier, u.text AS purchase_text,
 	u.paid_by,
-		COALESCE(e.name, '') AS engagement, COALESCE(e.code, '') AS engagement_code, u.reference, u.day AS purchase_day, COALESCE(e.client_id,
+		COALESCE(e.name, '') AS engagement, COALESCE(e.code, '') AS engagement_code, u.reference, u.day AS purchase_day,
+			COALESCE(e.client_id,
 			0) AS client_id, COALESCE(e.lead_id, 0) AS lead_id, COALESCE(e.entity_id, 0) AS entity_id,
 		COALESCE(c.name, '') AS client, COALESCE(f.name, '') AS phase, COALESCE(p.billing, 'not_billable') AS billing, COALESCE(p.hold,
 			'none') AS hold, COALESCE(p.hold_until, '') AS hold_until,

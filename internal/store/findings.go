@@ -31,7 +31,8 @@ var checks = map[string]string{
 		CROSS JOIN portions p ON p.line_id = l.id AND p.source = 'time' AND p.part = 0 AND NOT p.covered
 		JOIN time_entries t ON t.id = p.source_id JOIN time_entries o ON o.person_id = t.person_id AND o.day = t.day AND o.id < t.id
 			AND o.removed = FALSE
-			AND o.engagement_id = t.engagement_id AND o.worked_minutes = t.worked_minutes AND o.text = t.text AND o.service_id = t.service_id
+			AND o.engagement_id = t.engagement_id AND o.worked_minutes = t.worked_minutes AND o.text = t.text
+				AND o.service_id = t.service_id
 		WHERE l.invoice_id IN @ids AND t.text <> '' AND EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = o.id
 			AND q.removed = FALSE AND q.billing IN ('unbilled', 'reserved', 'billed')) GROUP BY p.id
 		UNION ALL SELECT l.invoice_id, l.id, p.id, l.text, 0 FROM invoice_lines l CROSS JOIN portions p ON p.line_id = l.id
@@ -64,7 +65,8 @@ var checks = map[string]string{
 		JOIN invoices d ON d.id = f.invoice_id
 			WHERE f.purse_id = p.id AND d.state IN ('draft', 'in_approval', 'approved')), 0), 0))) AS amount
 		FROM invoices i JOIN purses p ON p.client_id = i.client_id AND p.entity_id = i.entity_id AND p.currency = i.currency AND p.held > 0
-			AND (p.engagement_id IS NULL OR p.engagement_id IN (SELECT x.engagement_id FROM invoice_engagements x WHERE x.invoice_id = i.id))
+			AND (p.engagement_id IS NULL OR p.engagement_id IN (SELECT x.engagement_id FROM invoice_engagements x
+				WHERE x.invoice_id = i.id))
 		WHERE i.id IN @ids AND i.due > 0 GROUP BY i.id) WHERE amount > 0`,
 	"credit": `SELECT * FROM (SELECT i.id AS invoice_id, MIN(i.due, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount ELSE -m.amount END)
 			- COALESCE((SELECT SUM(d.credit) FROM invoices d WHERE d.client_id = i.client_id AND d.entity_id = i.entity_id
@@ -74,7 +76,8 @@ var checks = map[string]string{
 		WHERE i.id IN @ids AND i.due > 0 AND i.choices ->> '$.use_credit.value' = 'no' GROUP BY i.id) WHERE amount > 0`,
 	"no_einvoice": `SELECT i.id AS invoice_id, CASE WHEN c.country = '' THEN 'The client has no country'
 		WHEN e.country = '' THEN 'The issuing entity has no country' ELSE 'The issuing entity has no tax number' END AS text
-		FROM invoices i JOIN clients c ON c.id = i.client_id JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids AND (c.country = ''
+		FROM invoices i JOIN clients c ON c.id = i.client_id JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids
+			AND (c.country = ''
 			OR e.country = '' OR e.tax_number = '')`,
 	"stays": `SELECT x.invoice_id, COUNT(*) AS amount FROM invoices i JOIN invoice_engagements x ON x.invoice_id = i.id
 		JOIN portions p ON p.engagement_id = x.engagement_id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.without_rate
@@ -167,7 +170,8 @@ func TextsOf(tx *DB, ids []int64) ([]DraftText, error) {
 			ELSE c.address END || ' ' || c.tax_number FROM invoices i JOIN clients c ON c.id = i.client_id WHERE i.id IN @ids
 		UNION ALL SELECT i.id, 0, e.legal_name || ' ' || e.address || ' ' || e.bank_name FROM invoices i
 			JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids
-		UNION ALL SELECT x.invoice_id, 0, g.name || ' ' || g.reference FROM invoice_engagements x JOIN engagements g ON g.id = x.engagement_id
+		UNION ALL SELECT x.invoice_id, 0, g.name || ' ' || g.reference FROM invoice_engagements x
+			JOIN engagements g ON g.id = x.engagement_id
 			WHERE x.invoice_id IN @ids`, map[string]any{"ids": many(ids)}).Rows()
 	if err != nil {
 		return nil, err

@@ -64,7 +64,8 @@ var kindTables = map[string]kindTable{
 		clear: []string{"engagement_people.engagement_id"}},
 	"phases": {table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id",
 		parent: "engagement_id", seen: ofEngagementsInSight,
-		uses: []usage{in("time_entries", "phase_id", "time entries"), in("budgets", "phase_id", "budgets"), in("rates", "phase_id", "rates"),
+		uses: []usage{in("time_entries", "phase_id", "time entries"), in("budgets", "phase_id", "budgets"),
+			in("rates", "phase_id", "rates"),
 			in("phases", "parent_id", "tasks")},
 		clear: []string{"phase_people.phase_id"}},
 	"budgets": {table: "budgets", key: "id || ''", title: "measure || ' from ' || from_day", order: "engagement_id, phase_id, id",
@@ -81,8 +82,9 @@ var kindTables = map[string]kindTable{
 		uses: []usage{in("invoices", "series_id", "invoices and drafts"), in("engagements", "series_id", "engagements")}},
 	"offices": {table: "offices", key: "name", title: "name", order: "name",
 		uses: []usage{in("people", "office_id", "people"), in("clients", "office_id", "clients"), in("holidays", "office_id", "holidays")}},
-	"holidays":       {table: "holidays", key: "day || ' ' || id", title: "name", order: "day"},
-	"exchange-rates": {table: "exchange_rates", key: "currency || ' ' || day", title: "currency || ' ' || day", order: "day DESC, currency"},
+	"holidays": {table: "holidays", key: "day || ' ' || id", title: "name", order: "day"},
+	"exchange-rates": {table: "exchange_rates", key: "currency || ' ' || day", title: "currency || ' ' || day",
+		order: "day DESC, currency"},
 	"tax-codes": {table: "tax_codes", key: "code", title: "code || ', ' || name", order: "code",
 		uses: []usage{in("invoice_lines", "tax_code_id", "invoice lines"), in("services", "tax_code_id", "services"),
 			in("tax_rates", "tax_code_id", "rates"),
@@ -117,7 +119,8 @@ var kindTables = map[string]kindTable{
 	"rates": {table: "rates", key: "id || ''", title: `COALESCE((SELECT name FROM engagements x WHERE x.id = engagement_id) || ' ',
 		(SELECT name FROM clients x WHERE x.id = client_id) || ' ', '') ||
 			COALESCE((SELECT name FROM people x WHERE x.id = person_id) || ' ', (SELECT name FROM grades x WHERE x.id = grade_id) || ' ',
-			(SELECT name FROM services x WHERE x.id = service_id) || ' ', CASE WHEN client_id IS NULL AND engagement_id IS NULL THEN 'the firm '
+			(SELECT name FROM services x WHERE x.id = service_id) || ' ', CASE WHEN client_id IS NULL
+				AND engagement_id IS NULL THEN 'the firm '
 				ELSE '' END) || 'from ' || from_day`, order: "kind, level, person_id, grade_id, client_id, engagement_id, from_day DESC"},
 	"proposal-texts": {table: "proposal_texts", key: "name", title: "name", order: "purpose, id"},
 	"questionnaires": {table: "questionnaires", key: "name", title: "name", order: "name"},
@@ -182,7 +185,8 @@ func Names(tx *DB, kind string, retires bool) ([]Name, error) {
 // may have them.
 func KeysTaken(tx *DB, kind string) ([]string, error) {
 	keys := []string{}
-	err := tx.gorm.Raw(fmt.Sprintf("SELECT %s AS key FROM main.%s ORDER BY 1", kindTables[kind].key, kindTables[kind].table)).Scan(&keys).Error
+	err := tx.gorm.Raw(fmt.Sprintf("SELECT %s AS key FROM main.%s ORDER BY 1", kindTables[kind].key,
+		kindTables[kind].table)).Scan(&keys).Error
 	return keys, err
 }
 

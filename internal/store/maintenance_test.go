@@ -138,7 +138,8 @@ func TestUploadsThatNothingNamesAreSwept(t *testing.T) {
 		named+"', 'x')"); err != nil {
 		t.Fatal(err)
 	}
-	if number, bytes, err := store.UploadedSince(s.Read(t.Context(), store.Everything), 1, then.Add(-time.Hour)); err != nil || number != 2 ||
+	if number, bytes, err := store.UploadedSince(s.Read(t.Context(), store.Everything), 1, then.Add(-time.Hour)); err != nil ||
+		number != 2 ||
 		bytes != int64(len("forgotten")+len("named")) {
 		t.Errorf("%d uploads of %d bytes, %v", number, bytes, err)
 	}

@@ -32,7 +32,8 @@ func (s *Store) Multiply(ctx context.Context, load Load) error {
 				return fmt.Errorf("multiply %s: %w", c.table, err)
 			}
 		}
-		for _, table := range []string{"copy", "copied_invoices", "copied_portions", "copied_engagements", "copied_clients", "copied_payments"} {
+		for _, table := range []string{"copy", "copied_invoices", "copied_portions", "copied_engagements", "copied_clients",
+			"copied_payments"} {
 			if err := tx.gorm.Exec("DROP TABLE temp." + table).Error; err != nil {
 				return err
 			}
@@ -47,7 +48,8 @@ func (s *Store) Multiply(ctx context.Context, load Load) error {
 func multiplication(load Load) []string {
 	return []string{
 		"PRAGMA defer_foreign_keys = ON",
-		`CREATE TEMP TABLE copied_invoices AS SELECT i.id FROM invoices i WHERE i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')
+		`CREATE TEMP TABLE copied_invoices AS SELECT i.id FROM invoices i WHERE i.kind = 'invoice' AND i.state IN ('issued', 'part_paid',
+			'paid')
 			AND i.currency = (SELECT currency FROM firm)
 			AND i.revision = 1 AND i.credit = 0 AND i.funds = 0 AND i.withholding = 0 AND i.credited = 0 AND i.disputed = '' AND i.lines > 0
 			AND NOT EXISTS (SELECT 1 FROM invoice_lines l WHERE l.invoice_id = i.id AND (l.kind <> 'time'
@@ -55,7 +57,8 @@ func multiplication(load Load) []string {
 					AND p.source = 'time' AND p.part = 0 AND p.adjusted = 0
 					AND NOT EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = p.source_id AND q.id <> p.id))))
 			AND NOT EXISTS (SELECT 1 FROM money_movements m LEFT JOIN payments q ON q.id = m.payment_id WHERE m.invoice_id = i.id
-				AND (m.kind NOT IN ('issued_net', 'issued_tax', 'instalment', 'payment') OR q.reverses_id IS NOT NULL OR q.amount <> m.amount))`,
+				AND (m.kind NOT IN ('issued_net', 'issued_tax', 'instalment', 'payment') OR q.reverses_id IS NOT NULL
+					OR q.amount <> m.amount))`,
 		fmt.Sprintf(`CREATE TEMP TABLE copied_portions AS SELECT p.id, p.source_id AS entry_id, FALSE AS unbilled FROM portions p
 			JOIN invoice_lines l ON l.id = p.line_id JOIN copied_invoices i ON i.id = l.invoice_id
 			UNION ALL SELECT * FROM (SELECT p.id, p.source_id, TRUE FROM portions p JOIN time_entries t ON t.id = p.source_id
@@ -117,7 +120,8 @@ var copies = []copying{
 	{"invoice_engagements", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)",
 		map[string]string{"invoice_id": moved("invoice_id"), "engagement_id": moved("engagement_id")}},
 	{"invoice_lines", "c.billed AND o.invoice_id IN (SELECT id FROM copied_invoices)",
-		map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "engagement_id": moved("engagement_id"), "day": earlier("day")}},
+		map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "engagement_id": moved("engagement_id"),
+			"day": earlier("day")}},
 	{"portions", "c.billed AND o.id IN (SELECT id FROM copied_portions WHERE NOT unbilled)",
 		map[string]string{"id": moved("id"), "source_id": moved("source_id"), "engagement_id": moved("engagement_id"),
 			"line_id": moved("line_id"), "worked_day": earlier("worked_day")}},

@@ -39,7 +39,8 @@ func ProfileLayers(tx *DB, clientIDs, engagementIDs []int64) (func(clientID, eng
 	}
 	return func(clientID, engagementID int64) []profile.Layer {
 		own := []profile.Layer{}
-		for _, key := range []of{{profile.Firm, 0}, {profile.Place, clientID}, {profile.Client, clientID}, {profile.Engagement, engagementID}} {
+		for _, key := range []of{{profile.Firm, 0}, {profile.Place, clientID}, {profile.Client, clientID},
+			{profile.Engagement, engagementID}} {
 			if layer, is := layers[key]; is {
 				own = append(own, layer)
 			}

@@ -53,7 +53,8 @@ const ofAccount = " client_id = @client AND entity_id = @entity AND currency = @
 func CreditOf(tx *DB, a Account, butInvoiceID int64) (free int64, err error) {
 	err = tx.gorm.Raw(`SELECT COALESCE((SELECT SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) FROM money_movements
 		WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`), 0)
-		- COALESCE((SELECT SUM(credit) FROM invoices WHERE state IN ('draft', 'in_approval', 'approved') AND id <> @but AND`+ofAccount+`), 0)`,
+		- COALESCE((SELECT SUM(credit) FROM invoices WHERE state IN ('draft', 'in_approval', 'approved')
+			AND id <> @but AND`+ofAccount+`), 0)`,
 		a.with(map[string]any{"but": butInvoiceID})).Scan(&free).Error
 	return free, err
 }
@@ -62,7 +63,8 @@ func CreditOf(tx *DB, a Account, butInvoiceID int64) (free int64, err error) {
 func AccountsWithMoney(tx *DB) (map[Account]bool, error) {
 	rows := []Account{}
 	err := tx.gorm.Raw(`SELECT client_id, entity_id, currency FROM purses
-		UNION SELECT client_id, entity_id, currency FROM money_movements WHERE from_bucket = 'credit' UNION SELECT client_id, entity_id, currency
+		UNION SELECT client_id, entity_id, currency FROM money_movements WHERE from_bucket = 'credit' UNION SELECT client_id, entity_id,
+			currency
 			FROM money_movements WHERE to_bucket = 'credit'`).Scan(&rows).Error
 	with := map[Account]bool{}
 	for _, row := range rows {
@@ -344,7 +346,8 @@ func OwedBefore(tx *DB, a Account, butInvoiceID int64) (owed int64, err error) {
 // credit and funds, less what was reversed.
 func ReceivedOn(tx *DB, invoiceID int64) (received int64, err error) {
 	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN from_bucket = 'receivable' THEN amount ELSE -amount END), 0) FROM money_movements
-		WHERE invoice_id = ? AND instalment_id IS NOT NULL AND 'receivable' IN (from_bucket, to_bucket) AND kind IN ('payment', 'funds_applied',
+		WHERE invoice_id = ? AND instalment_id IS NOT NULL AND 'receivable' IN (from_bucket, to_bucket)
+			AND kind IN ('payment', 'funds_applied',
 			'credit_used', 'reversed')`, invoiceID).Scan(&received).Error
 	return received, err
 }

@@ -101,7 +101,8 @@ var scopeRules = []scopeRule{
 	{"charges", byWork, "", ""},
 
 	{"time_entries", byWork, byWork + " OR " + own, ""},
-	{"expenses", byWork + " OR r.engagement_id IS NULL AND EXISTS (SELECT 1 FROM main.purchases x JOIN main.people p ON p.id = x.person_id " +
+	{"expenses", byWork + " OR r.engagement_id IS NULL AND EXISTS (SELECT 1 FROM main.purchases x JOIN main.people p ON " +
+		"p.id = x.person_id " +
 		"WHERE x.id = r.purchase_id AND (p.id = me OR p.entity_id IN mine))", "", ""},
 	{"purchases", own + " OR NOT " + elsewhere + ` AND (EXISTS (SELECT 1 FROM expenses x WHERE x.purchase_id = r.id
 		AND x.engagement_id IS NOT NULL)
@@ -229,9 +230,11 @@ func limits(scope AccessScope) string {
 			{"INSERT", "NEW.", adds}, {"UPDATE", "OLD.", changes}, {"UPDATE", "NEW.", changes}, {"DELETE", "OLD.", changes},
 		} {
 			if guard.condition != anything {
-				fmt.Fprintf(words, "CREATE TEMP TRIGGER %s_%s_%s BEFORE %s ON main.%s WHEN NOT (%s) BEGIN SELECT RAISE(ABORT, '%s'); END;\n",
+				fmt.Fprintf(words, "CREATE TEMP TRIGGER %s_%s_%s BEFORE %s ON main.%s WHEN NOT (%s) BEGIN SELECT "+
+					"RAISE(ABORT, '%s'); END;\n",
 					rule.table,
-					guard.act, guard.version[:3], guard.act, rule.table, row.ReplaceAllString(scope.fill(guard.condition), guard.version), beyondScope)
+					guard.act, guard.version[:3], guard.act, rule.table, row.ReplaceAllString(scope.fill(guard.condition), guard.version),
+					beyondScope)
 			}
 		}
 	}

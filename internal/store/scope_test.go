@@ -46,27 +46,44 @@ func two(t *testing.T) (*Store, AccessScope) {
 	t.Cleanup(func() { s.Close() })
 	err = s.Write(t.Context(), Everything, func(tx *DB) error {
 		for _, one := range []string{
-			`INSERT INTO issuing_entities (id, name, legal_name, address, tax_number, mail, bank_name, iban, bic) VALUES (1, 'Ours', '', '', '', '',
+			`INSERT INTO issuing_entities (id, name, legal_name, address, tax_number, mail, bank_name, iban, bic)
+				VALUES (1, 'Ours', '', '', '',
+				'',
 				'', '', ''), (2, 'Theirs', '', '', '', '', '', '', '')`,
-			`INSERT INTO series (id, entity_id, kind, prefix, first_number, next_number) VALUES (1, 1, 'invoice', 'A', 1, 1), (2, 2, 'invoice', 'B',
+			`INSERT INTO series (id, entity_id, kind, prefix, first_number, next_number) VALUES (1, 1, 'invoice', 'A', 1, 1), (2, 2,
+				'invoice',
+				'B',
 				1, 1)`,
-			`INSERT INTO people (id, name, initials, mail, password_hash, role, entity_id, weekly_minutes, active) VALUES (1, 'Ada', 'AA', 'a', '',
-				'administrator', 1, 0, TRUE), (2, 'Bo', 'BB', 'b', '', 'administrator', 1, 0, TRUE), (3, 'Cy', 'CC', 'c', '', 'lead', 1, 0, TRUE)`,
+			`INSERT INTO people (id, name, initials, mail, password_hash, role, entity_id, weekly_minutes, active)
+				VALUES (1, 'Ada', 'AA', 'a', '',
+				'administrator', 1, 0, TRUE), (2, 'Bo', 'BB', 'b', '', 'administrator', 1, 0, TRUE), (3, 'Cy', 'CC', 'c', '', 'lead', 1, 0,
+					TRUE)`,
 			`INSERT INTO person_entities (person_id, entity_id) VALUES (2, 1), (3, 1)`,
 			`INSERT INTO services (id, code, name, active) VALUES (1, 'W', 'Work', TRUE)`,
-			`INSERT INTO clients (id, code, name, invoice_name, address, tax_number, mail, currency, active) VALUES (1, 'A', 'Of ours', '', '', '',
-				'', 'EUR', TRUE), (2, 'B', 'Of theirs', '', '', '', '', 'EUR', TRUE), (3, 'C', 'Of both', '', '', '', '', 'EUR', TRUE), (4, 'D',
+			`INSERT INTO clients (id, code, name, invoice_name, address, tax_number, mail, currency, active) VALUES (1, 'A', 'Of ours', '',
+				'',
+				'',
+				'', 'EUR', TRUE), (2, 'B', 'Of theirs', '', '', '', '', 'EUR', TRUE), (3, 'C', 'Of both', '', '', '', '', 'EUR', TRUE), (4,
+					'D',
 					'Of none', '', '', '', '', 'EUR', TRUE)`,
-			`INSERT INTO engagements (id, client_id, entity_id, code, name, reference, arrangement, lead_id, currency, billable, opened_day, active)
-				VALUES (1, 1, 1, '1', 'x', '', 'hourly', 1, 'EUR', TRUE, '', TRUE), (2, 2, 2, '2', 'x', '', 'hourly', 1, 'EUR', TRUE, '', TRUE), (3, 3,
+			`INSERT INTO engagements (id, client_id, entity_id, code, name, reference, arrangement, lead_id, currency, billable, opened_day,
+				active)
+				VALUES (1, 1, 1, '1', 'x', '', 'hourly', 1, 'EUR', TRUE, '', TRUE), (2, 2, 2, '2', 'x', '', 'hourly', 1, 'EUR', TRUE, '',
+					TRUE),
+					(3, 3,
 					1, '3', 'x', '', 'hourly', 1, 'EUR', TRUE, '', TRUE), (4, 3, 2, '4', 'x', '', 'hourly', 1, 'EUR', TRUE, '', TRUE)`,
-			`INSERT INTO time_entries (id, person_id, engagement_id, service_id, day, worked_minutes, not_billable_minutes, markup, treatment, text,
+			`INSERT INTO time_entries (id, person_id, engagement_id, service_id, day, worked_minutes, not_billable_minutes, markup,
+				treatment,
+				text,
 				note, billed_minutes, standard, agreed, currency, valued)
 				SELECT id, 1, id, 1, '2026-12-01', 60, 0, 0, 'billable', '', '', 60, 1, 1, 'EUR', '{}' FROM engagements`,
 			`INSERT INTO billing_runs (id, name, from_day, up_to_day, charges_up_to, dated, terms, text, person_id, made_at)
-				VALUES (1, 'both', '', '', '', '', '', '', 1, '2026-12-01'), (2, 'theirs', '', '', '', '', '', '', 1, '2026-12-01'), (3, 'ours', '',
+				VALUES (1, 'both', '', '', '', '', '', '', 1, '2026-12-01'), (2, 'theirs', '', '', '', '', '', '', 1, '2026-12-01'), (3,
+					'ours', '',
 					'', '', '', '', '', 1, '2026-12-01')`,
-			`INSERT INTO run_members (run_id, engagement_id, time, expenses, charges) VALUES (1, 1, TRUE, TRUE, TRUE), (1, 2, TRUE, TRUE, TRUE), (2,
+			`INSERT INTO run_members (run_id, engagement_id, time, expenses, charges) VALUES (1, 1, TRUE, TRUE, TRUE), (1, 2, TRUE, TRUE,
+				TRUE),
+				(2,
 				2, TRUE, TRUE, TRUE), (3, 1, TRUE, TRUE, TRUE)`,
 		} {
 			if err := tx.gorm.Exec(one).Error; err != nil {
@@ -113,15 +130,18 @@ func TestAScopeChangesItsOwnRowsAndNothingElse(t *testing.T) {
 		"DELETE FROM main.time_entries WHERE id = 1":               true,
 		"UPDATE main.issuing_entities SET iban = 'y' WHERE id = 1": true, "UPDATE main.issuing_entities SET iban = 'y' WHERE id = 2": false,
 		"UPDATE main.clients SET name = 'y' WHERE id = 1": true, "UPDATE main.clients SET name = 'y' WHERE id = 3": false,
-		"UPDATE main.clients SET name = 'y' WHERE id = 4": true,
-		"UPDATE main.services SET name = 'y'":             false, "INSERT INTO main.services (code, name, active) VALUES ('y', 'y', TRUE)": false,
-		"DELETE FROM main.person_entities WHERE person_id = 2": false, "DELETE FROM main.person_entities WHERE person_id = 3": true,
-		"INSERT INTO main.person_entities VALUES (3, 2)":          false,
-		"UPDATE main.people SET password_hash = 'y' WHERE id = 1": false, "UPDATE main.people SET password_hash = 'y' WHERE id = 2": true,
-		"UPDATE main.people SET password_hash = 'y' WHERE id = 3":      true,
-		"INSERT INTO main.account_links VALUES ('d', 1, '', '', NULL)": false,
-		"INSERT INTO main.account_links VALUES ('d', 3, '', '', NULL)": true,
-		"UPDATE main.billing_runs SET deleted = TRUE WHERE id = 1":     false, "UPDATE main.billing_runs SET deleted = TRUE WHERE id = 2": false,
+		"UPDATE main.clients SET name = 'y' WHERE id = 4":                        true,
+		"UPDATE main.services SET name = 'y'":                                    false,
+		"INSERT INTO main.services (code, name, active) VALUES ('y', 'y', TRUE)": false,
+		"DELETE FROM main.person_entities WHERE person_id = 2":                   false,
+		"DELETE FROM main.person_entities WHERE person_id = 3":                   true,
+		"INSERT INTO main.person_entities VALUES (3, 2)":                         false,
+		"UPDATE main.people SET password_hash = 'y' WHERE id = 1":                false, "UPDATE main.people SET password_hash = 'y' WHERE id = 2": true,
+		"UPDATE main.people SET password_hash = 'y' WHERE id = 3":                                true,
+		"INSERT INTO main.account_links VALUES ('d', 1, '', '', NULL)":                           false,
+		"INSERT INTO main.account_links VALUES ('d', 3, '', '', NULL)":                           true,
+		"UPDATE main.billing_runs SET deleted = TRUE WHERE id = 1":                               false,
+		"UPDATE main.billing_runs SET deleted = TRUE WHERE id = 2":                               false,
 		"UPDATE main.billing_runs SET deleted = TRUE WHERE id = 3":                               true,
 		"INSERT INTO main.run_members VALUES (3, 2, TRUE, TRUE, TRUE)":                           false,
 		"INSERT INTO main.rates (kind, level, currency, from_day) VALUES ('bill', 1, 'EUR', '')": false,
@@ -148,7 +168,8 @@ func TestRecordsAreKeptInAScope(t *testing.T) {
 			return err
 		}
 		e.Name = "changed"
-		made := &Engagement{ClientID: 1, EntityID: 1, Code: "9", Name: "new", Arrangement: "hourly", LeadID: 1, Currency: "EUR", Stage: "running"}
+		made := &Engagement{ClientID: 1, EntityID: 1, Code: "9", Name: "new", Arrangement: "hourly", LeadID: 1, Currency: "EUR",
+			Stage: "running"}
 		return errors.Join(Save(tx, e), Insert(tx, made), tx.gorm.Delete(&Engagement{Row: Row{ID: 3}}, "name = 'none'").Error)
 	})
 	if err != nil {

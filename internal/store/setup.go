@@ -119,7 +119,8 @@ func fittingRates(tx *DB, subject RateSubject, of around) ([]fittingRate, error)
 	err := tx.gorm.Raw(`SELECT r.*, CASE WHEN r.card_id IS NOT NULL THEN COALESCE(s.name, p.name, g.name, '') WHEN r.level = 7 THEN s.name
 		WHEN r.level = 10 THEN p.name
 			ELSE COALESCE(f.name, e.name, c.name, p.name, g.name, s.name, '') END AS subject
-		FROM rates r LEFT JOIN services s ON s.id = r.service_id LEFT JOIN grades g ON g.id = r.grade_id LEFT JOIN people p ON p.id = r.person_id
+		FROM rates r LEFT JOIN services s ON s.id = r.service_id LEFT JOIN grades g ON g.id = r.grade_id
+			LEFT JOIN people p ON p.id = r.person_id
 		LEFT JOIN clients c ON c.id = r.client_id LEFT JOIN engagements e ON e.id = r.engagement_id LEFT JOIN phases f ON f.id = r.phase_id
 		WHERE r.kind = ? AND r.currency = ? AND (r.service_id IS NULL OR r.service_id = ?) AND (r.grade_id IS NULL OR r.grade_id = ?)
 		AND (r.person_id IS NULL OR r.person_id = ?) AND (r.client_id IS NULL OR r.client_id = ?)
@@ -210,14 +211,16 @@ func Find(tx *DB, text string) ([]Found, error) {
 		UNION ALL
 		SELECT 3, 'person', id, name, initials FROM people WHERE (name LIKE @like ESCAPE '\' OR initials LIKE @like ESCAPE '\') AND @all
 		UNION ALL
-		SELECT 4, 'contact', k.client_id, k.name, c.name FROM contacts k JOIN clients c ON c.id = k.client_id WHERE k.name LIKE @like ESCAPE '\'
+		SELECT 4, 'contact', k.client_id, k.name, c.name FROM contacts k JOIN clients c ON c.id = k.client_id
+			WHERE k.name LIKE @like ESCAPE '\'
 			AND @all
 		UNION ALL
 		SELECT 5, 'invoice', i.id, i.number_text, c.name FROM invoices i JOIN clients c ON c.id = i.client_id
 			WHERE i.number_text LIKE @like ESCAPE '\' AND i.number_text <> '' AND @all
 		UNION ALL
 		SELECT 6, 'proposal', p.id, p.name, c.name || ' · ' || p.number_text FROM proposals p JOIN clients c ON c.id = p.client_id
-			WHERE (p.name LIKE @like ESCAPE '\' OR p.title LIKE @like ESCAPE '\' OR p.number_text LIKE @like ESCAPE '\') AND `+inProposalSight+`
+			WHERE (p.name LIKE @like ESCAPE '\' OR p.title LIKE @like ESCAPE '\' OR p.number_text LIKE @like ESCAPE '\')
+				AND `+inProposalSight+`
 		) ORDER BY place, title LIMIT 20`, tx.scoped(map[string]any{"like": like})).Scan(&found).Error
 	return found, err
 }

@@ -199,7 +199,8 @@ func (s *Store) migrate(ctx context.Context) error {
 	newest := sources[len(sources)-1].Version
 	switch {
 	case have > newest:
-		return fmt.Errorf("the data in %s was written by a newer Dorvet (version %d, this one knows %d): start the newer one", s.folder, have,
+		return fmt.Errorf("the data in %s was written by a newer Dorvet (version %d, this one knows %d): start the newer one", s.folder,
+			have,
 			newest)
 	case have == newest:
 		return nil

@@ -77,8 +77,10 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 		"UPDATE series SET next_number = next_number + 1":                     "numbers have no gap",
 		"UPDATE invoices SET number = NULL":                                   "has a number and a revision",
 		"UPDATE invoices SET revision = 2":                                    "has a number and a revision",
-		"INSERT INTO invoices (entity_id, series_id, client_id, currency, number, number_text, state, up_to_day, dated, due_day, tax_day, " +
-			"terms, lines, net, tax, total, due, exchange_rate, exchange_source, net_firm, total_firm) SELECT entity_id, series_id, client_id, " +
+		"INSERT INTO invoices (entity_id, series_id, client_id, currency, number, number_text, state, up_to_day, " +
+			"dated, due_day, tax_day, " +
+			"terms, lines, net, tax, total, due, exchange_rate, exchange_source, net_firm, total_firm) SELECT entity_id, " +
+			"series_id, client_id, " +
 			"currency, 2, 'N2', state, up_to_day, '2026-01-01', due_day, tax_day, terms, lines, net, tax, total, due, exchange_rate, " +
 			"exchange_source, net_firm, total_firm FROM invoices": "dates follow numbers",
 		"UPDATE portions SET covered = TRUE WHERE id = 1": "only a fee covers time",
@@ -90,10 +92,12 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 		"UPDATE purses SET held = held + 1":               "the sum of its movements",
 		"UPDATE invoices SET funds = 1":                   "as much as they say",
 		"UPDATE transfers SET amount = 1":                 "has its transfers",
-		"INSERT INTO charges (engagement_id, position, kind, text, amount, currency, tax_code_id, bill_day, event, from_day, to_day, open, " +
+		"INSERT INTO charges (engagement_id, position, kind, text, amount, currency, tax_code_id, bill_day, event, " +
+			"from_day, to_day, open, " +
 			"by_hand, paused, state) VALUES (1, 0, 'fixed', 'x', 1, 'EUR', 1, '', '', '', " +
 			"'', 0, 0, 0, 'billed')": "a charge is on one line",
-		"INSERT INTO money_movements (act_id, kind, client_id, entity_id, invoice_id, effective_day, recorded_at, from_bucket, to_bucket, " +
+		"INSERT INTO money_movements (act_id, kind, client_id, entity_id, invoice_id, effective_day, recorded_at, " +
+			"from_bucket, to_bucket, " +
 			"amount, currency, firm_amount) VALUES (1, 'x', 1, 1, 1, '2026-12-01', '', 'issued', " +
 			"'bank', 1, 'EUR', 1)": "nothing stays between",
 		"INSERT INTO money_movements (act_id, kind, client_id, entity_id, effective_day, recorded_at, from_bucket, to_bucket, amount, " +

@@ -27,7 +27,8 @@ const entryRows = `SELECT t.*, e.name AS engagement, e.code AS engagement_code, 
 	e.entity_id, e.client_id, c.name AS client, s.name AS service, COALESCE(f.name, '') AS phase,
 		w.initials, w.name AS person, p.billing, p.hold, p.hold_until, COALESCE(i.id, 0) AS invoice_id, COALESCE(i.number_text,
 			'') AS number_text,
-		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = t.id AND q.removed = FALSE AND (q.part > 0 OR q.adjusted <> 0
+		EXISTS (SELECT 1 FROM portions q WHERE q.source = 'time' AND q.source_id = t.id AND q.removed = FALSE AND (q.part > 0
+			OR q.adjusted <> 0
 			OR q.own_rate IS NOT NULL OR q.treatment <> t.treatment)) AS decided,
 		(SELECT COUNT(*) FROM source_files g WHERE g.source = 'time' AND g.source_id = t.id) AS files
 	FROM time_entries t JOIN engagements e ON e.id = t.engagement_id JOIN clients c ON c.id = e.client_id

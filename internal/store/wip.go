@@ -218,7 +218,8 @@ func TasksDone(tx *DB, engagementID int64) (done money.Percent, known bool, err 
 		Billed       *money.Percent
 	}{}
 	err = tx.gorm.Raw(`SELECT COUNT(*) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS done,
-			(SELECT l.done FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = @engagement AND l.done IS NOT NULL
+			(SELECT l.done FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = @engagement
+				AND l.done IS NOT NULL
 				AND i.state <> 'deleted'
 				ORDER BY l.id DESC LIMIT 1) AS billed
 		FROM phases f WHERE f.engagement_id = @engagement AND f.active AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id
@@ -285,7 +286,8 @@ func BoardRows(tx *DB, today day.Day) ([]BoardRow, error) {
 		FROM engagements e JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id
 		LEFT JOIN (SELECT engagement_id, SUM(worked_minutes) AS minutes, MAX(day) AS last FROM time_entries WHERE removed = FALSE
 			GROUP BY engagement_id) t ON t.engagement_id = e.id
-		WHERE e.billable AND `+inSight+`) WHERE closed_day = '' OR closed_day >= @lately OR unbilled <> 0 OR active ORDER BY client, name, id`,
+		WHERE e.billable AND `+inSight+`) WHERE closed_day = '' OR closed_day >= @lately OR unbilled <> 0 OR active
+			ORDER BY client, name, id`,
 		tx.scoped(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String()})).Scan(&rows).Error
 	return rows, err
 }

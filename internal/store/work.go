@@ -27,7 +27,8 @@ type WorkFilter struct {
 func (f WorkFilter) source() string {
 	if f.Expenses {
 		return `(SELECT x.*, 0 AS worked_minutes, u.person_id, u.category_id AS kind_id, '' AS approval,
-			x.text || ' ' || u.text || ' ' || u.supplier AS said FROM expenses x JOIN purchases u ON u.id = x.purchase_id WHERE x.removed = FALSE) t`
+			x.text || ' ' || u.text || ' ' || u.supplier AS said FROM expenses x JOIN purchases u ON u.id = x.purchase_id
+				WHERE x.removed = FALSE) t`
 	}
 	return "(SELECT *, service_id AS kind_id, text AS said FROM time_entries WHERE removed = FALSE) t"
 }
@@ -150,7 +151,8 @@ func GroupSums(tx *DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
 		names + ` AS person, t.currency,
 			CASE WHEN o.billing IN ('unbilled', 'reserved') THEN 'unbilled' WHEN o.billing IN ('billed', 'written_off') THEN 'billed'
 				ELSE 'not_billable' END AS bucket,
-			COUNT(*) AS count, SUM(CASE WHEN COALESCE(o.part, 0) = 0 THEN t.worked_minutes ELSE 0 END) AS worked_minutes, SUM(COALESCE(o.agreed,
+			COUNT(*) AS count, SUM(CASE WHEN COALESCE(o.part, 0) = 0 THEN t.worked_minutes ELSE 0 END) AS worked_minutes,
+				SUM(COALESCE(o.agreed,
 				t.agreed)) AS agreed`).
 		Joins("LEFT JOIN engagements e ON e.id = t.engagement_id LEFT JOIN clients c ON c.id = e.client_id").
 		Group("t.engagement_id, person_id, t.currency, bucket").Order(order).Scan(&sums).Error

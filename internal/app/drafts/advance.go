@@ -23,7 +23,8 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, e Edit, advanceLin
 		if err != nil {
 			return err
 		}
-		tx.Describe(nil, inv.Amount(advance.Left).String(), "Took back %s of the advance on %s", inv.Amount(advance.Left), advance.NumberText)
+		tx.Describe(nil, inv.Amount(advance.Left).String(), "Took back %s of the advance on %s", inv.Amount(advance.Left),
+			advance.NumberText)
 		return insertLines(tx, inv, []store.InvoiceLine{backOf(*advance, inv, advance.Left)})
 	})
 }

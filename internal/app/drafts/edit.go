@@ -66,7 +66,8 @@ func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int
 			tx.Describe(nil, papers.LineText(p), "Put on %s of %s", papers.LineText(p), p.WorkedDay.Long())
 			put, err := AddPortions(tx, inv, []store.PortionRow{p})
 			if err == nil && put == 0 {
-				err = app.Refuse(app.Conflict, "The cap of its engagement is reached: agree on a higher one and set it first, then put this on.")
+				err = app.Refuse(app.Conflict, "The cap of its engagement is reached: agree on a higher one and set it "+
+					"first, then put this on.")
 			}
 			return err
 		}

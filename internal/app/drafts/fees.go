@@ -85,7 +85,8 @@ func CoverBy(tx *app.Tx, inv *store.Invoice, engagementID int64) error {
 	if fee < 0 {
 		return nil
 	}
-	behind, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: []int64{engagementID}, Behind: true})
+	behind, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: []int64{engagementID},
+		Behind: true})
 	if err != nil {
 		return err
 	}
@@ -126,7 +127,8 @@ func confirm(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyp
 		return err
 	}
 	if !charge.Open {
-		return app.RefuseField("amount", "“%s” was agreed at %s. Add a line by hand for a difference.", charge.Text, inv.Amount(charge.Amount))
+		return app.RefuseField("amount", "“%s” was agreed at %s. Add a line by hand for a difference.", charge.Text,
+			inv.Amount(charge.Amount))
 	}
 	line.Confirmed = true
 	return price(tx.DB, inv, line, in)
@@ -182,7 +184,8 @@ func AddProgress(ctx context.Context, a *app.App, r app.Request, e Edit, engagem
 // progress reads how much of a fixed fee is billed now.
 func progress(tx *store.DB, g *store.Engagement, butLineID int64, typed string) (invoice.Progressed, error) {
 	if g.Arrangement != setup.FixedFee || g.Fee == nil {
-		return invoice.Progressed{}, app.RefuseField("typed", "%s has no fixed fee: set its arrangement and fee first, or add a line by hand.",
+		return invoice.Progressed{}, app.RefuseField("typed",
+			"%s has no fixed fee: set its arrangement and fee first, or add a line by hand.",
 			g.Name)
 	}
 	firm, err := store.TheFirm(tx)

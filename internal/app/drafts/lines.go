@@ -114,7 +114,8 @@ func engagementFor(tx *app.Tx, inv *store.Invoice, id int64) (int64, error) {
 		return 0, app.Missing(err, "engagement")
 	}
 	if e.ClientID != inv.ClientID || e.EntityID != inv.EntityID || e.Currency != inv.Currency {
-		return 0, app.RefuseField("engagementId", "%s is of another client, issuing entity or currency, and can't stand on this invoice.", e.Name)
+		return 0, app.RefuseField("engagementId", "%s is of another client, issuing entity or currency, and can't stand on this invoice.",
+			e.Name)
 	}
 	return e.ID, nil
 }

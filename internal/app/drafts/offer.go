@@ -57,7 +57,8 @@ func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, u
 	for _, e := range rows {
 		if e.Active && e.Billable {
 			none := money.Zero(e.Currency)
-			offer.Engagements = append(offer.Engagements, OfferedWork{EngagementID: e.ID, Name: e.Name, Time: none, Expenses: none, Fees: none})
+			offer.Engagements = append(offer.Engagements,
+				OfferedWork{EngagementID: e.ID, Name: e.Name, Time: none, Expenses: none, Fees: none})
 		}
 	}
 	if err := offer.addWork(tx, upTo, a.Clock.Today()); err != nil {

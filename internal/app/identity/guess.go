@@ -142,14 +142,16 @@ func noteWrong(ctx context.Context, a *app.App, account string, from Whence, c c
 	if err == nil {
 		entry.PersonID = person.ID
 	}
-	if err := Log(ctx, a, entry); err != nil || entry.PersonID == 0 || c.ofAll != guessesTold && (c.ofAll == 0 || c.ofAll%freeOfAnybody != 0) {
+	if err := Log(ctx, a, entry); err != nil || entry.PersonID == 0 || c.ofAll != guessesTold &&
+		(c.ofAll == 0 || c.ofAll%freeOfAnybody != 0) {
 		return err
 	}
 	_, err = app.Do(ctx, a, app.Request{}, "tell of wrong passwords", nil, func(tx *app.Tx) (struct{}, error) {
 		tx.Describe(nil, nil, "Told %s of %d wrong passwords for their account", person.Name, c.ofAll)
 		tx.LinkTo("people", person.ID)
 		return struct{}{}, tellPerson(tx, person, "Wrong passwords for your account",
-			fmt.Sprintf("Somebody typed %d wrong passwords or codes for your account within a day, the last one from %s. Whoever it is has to "+
+			fmt.Sprintf("Somebody typed %d wrong passwords or codes for your account within a day, the last one from %s. "+
+				"Whoever it is has to "+
 				"wait longer each time; you do not, where you have signed in before. If it was not you, choose another password.", c.ofAll,
 				from.Address))
 	})

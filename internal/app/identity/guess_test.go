@@ -173,7 +173,8 @@ func TestPasswordsThatAreGuessedFirstAreRefused(t *testing.T) {
 	for _, password := range []string{"1234567890", "          ", "            ", "passwordpassword", "Password1234", "qwertyuiop12",
 		"aaaaaaaaaaaa", "iloveyou1234", "123456789012", "administrator",
 		"Maren Holt 1", "maren.holt@skerrow", "holtmarenholt", "elevenchars"} {
-		if hash, err := identity.NewPassword(password, "Maren Holt", "maren.holt@skerrow.example"); kindOf(err) != app.Invalid || hash != "" {
+		if hash, err := identity.NewPassword(password, "Maren Holt", "maren.holt@skerrow.example"); kindOf(err) != app.Invalid ||
+			hash != "" {
 			t.Errorf("%q is taken: %v", password, err)
 		}
 	}
@@ -259,7 +260,8 @@ func TestAPasswordThatWasTypedAgainCountsForMinutes(t *testing.T) {
 	if proved() {
 		t.Error("signing in is no proof")
 	}
-	if err := identity.Confirm(t.Context(), a, apptest.Admin.Actor, identity.Whence{Session: id}, apptest.Password); err != nil || !proved() {
+	if err := identity.Confirm(t.Context(), a, apptest.Admin.Actor, identity.Whence{Session: id}, apptest.Password); err != nil ||
+		!proved() {
 		t.Errorf("%v", err)
 	}
 	if at(a, 301); proved() {
@@ -307,7 +309,8 @@ func TestTheSecurityLogIsNeverChanged(t *testing.T) {
 	a := apptest.Firm(t)
 	session(t, a, 2)
 	for _, statement := range []string{"UPDATE security_log SET said = 'x'", "DELETE FROM security_log"} {
-		if err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) error { return tx.SQL(t).Exec(statement).Error }); err == nil {
+		if err := a.Store.Write(t.Context(), store.Everything,
+			func(tx *store.DB) error { return tx.SQL(t).Exec(statement).Error }); err == nil {
 			t.Errorf("%s is let through", statement)
 		}
 	}

@@ -110,18 +110,21 @@ func Accept(ctx context.Context, a *app.App, secret, password string) (Accepted,
 		tx.LinkTo("people", person.ID)
 		known := person.PasswordHash != ""
 		person.PasswordHash = hash
-		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: person.ID, Said: "password chosen through a link"}); err != nil {
+		if err := logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: person.ID,
+			Said: "password chosen through a link"}); err != nil {
 			return Accepted{}, err
 		}
 		if !known { // nobody was let in before, and nobody is shut out
 			return Accepted{person.ID, false}, errors.Join(store.UseLink(tx.DB, link.Digest, tx.Now), store.Save(tx.DB, person))
 		}
 		if err := tellPerson(tx, person, "A password was chosen for your account",
-			"A password was chosen for your account through the link that an administrator made, and all sessions were ended. If it was not you, "+
+			"A password was chosen for your account through the link that an administrator made, and all sessions were ended. "+
+				"If it was not you, "+
 				"tell an administrator now."); err != nil {
 			return Accepted{}, err
 		}
 		return Accepted{person.ID, person.SecondFactor != ""},
-			errors.Join(store.UseLink(tx.DB, link.Digest, tx.Now), store.EndSessions(tx.DB, person.ID, 0, tx.Now), store.Save(tx.DB, person))
+			errors.Join(store.UseLink(tx.DB, link.Digest, tx.Now), store.EndSessions(tx.DB, person.ID, 0, tx.Now),
+				store.Save(tx.DB, person))
 	})
 }

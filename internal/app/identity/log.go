@@ -38,7 +38,8 @@ func Log(ctx context.Context, a *app.App, e Entry) error {
 }
 
 func logIn(tx *store.DB, at time.Time, e Entry) error {
-	row := &store.SecurityEntry{At: at, Kind: e.Kind, Account: e.Account, Address: e.Whence.Address, Browser: e.Whence.Browser, Said: e.Said}
+	row := &store.SecurityEntry{At: at, Kind: e.Kind, Account: e.Account, Address: e.Whence.Address, Browser: e.Whence.Browser,
+		Said: e.Said}
 	if e.PersonID != 0 {
 		row.PersonID = &e.PersonID
 	}

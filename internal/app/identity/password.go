@@ -58,7 +58,8 @@ func (c cost) encode(salt, key []byte) string {
 // take is none.
 func costOf(parameters string) (c cost, is bool) {
 	n, err := fmt.Sscanf(parameters, "m=%d,t=%d,p=%d", &c.kibibytes, &c.passes, &c.lanes)
-	return c, err == nil && n == 3 && c.passes > 0 && c.lanes > 0 && c.kibibytes >= 8*uint32(c.lanes) && c.kibibytes <= 1<<20 && c.passes <= 16
+	return c, err == nil && n == 3 && c.passes > 0 && c.lanes > 0 && c.kibibytes >= 8*uint32(c.lanes) && c.kibibytes <= 1<<20 &&
+		c.passes <= 16
 }
 
 func matches(hash, password string) bool {

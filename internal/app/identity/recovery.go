@@ -87,7 +87,8 @@ func RenewRecoveryCodes(ctx context.Context, a *app.App, r app.Request) (Recover
 			return nil, err
 		}
 		return codes, tellPerson(tx, p, "New recovery codes",
-			"New recovery codes were made for your account; the old ones do not work any more. If it was not you, change your password now and "+
+			"New recovery codes were made for your account; the old ones do not work any more. If it was not you, change "+
+				"your password now and "+
 				"tell an administrator.")
 	})
 }

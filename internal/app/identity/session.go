@@ -50,7 +50,8 @@ func SessionOf(ctx context.Context, a *app.App, actor app.Actor) (*Session, erro
 		limited = append(limited, entity.Name)
 	}
 	return &Session{SeesCosts: actor.SeesCosts(), Limited: limited, EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord,
-		SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role, Firm: firm.Name,
+		SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role,
+		Firm:     firm.Name,
 		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals()}, nil
 }
 
@@ -226,7 +227,8 @@ func EndAllOf(ctx context.Context, a *app.App, r app.Request, personID int64) er
 		tx.Describe(nil, nil, "Ended all sessions of %s", person.Name)
 		tx.LinkTo("people", personID)
 		if err := errors.Join(store.EndSessions(tx.DB, personID, 0, tx.Now), store.ForgetDevices(tx.DB, personID),
-			logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: personID, Said: "all sessions ended by an administrator"})); err != nil {
+			logIn(tx.DB, tx.Now, Entry{Kind: AccountChanged, PersonID: personID,
+				Said: "all sessions ended by an administrator"})); err != nil {
 			return struct{}{}, err
 		}
 		return struct{}{}, tellPerson(tx, person, "Your sessions were ended",

@@ -19,7 +19,8 @@ func TestCodesAreThoseOfRFC6238(t *testing.T) {
 
 // Source: RFC 4226, appendix D: six digits by counter.
 func TestCodesAreThoseOfRFC4226(t *testing.T) {
-	for counter, want := range []string{"755224", "287082", "359152", "969429", "338314", "254676", "287922", "162583", "399871", "520489"} {
+	for counter, want := range []string{"755224", "287082", "359152", "969429", "338314", "254676", "287922", "162583", "399871",
+		"520489"} {
 		if got := hotp([]byte("12345678901234567890"), int64(counter), codeDigits); got != want {
 			t.Errorf("code %d is %s, want %s", counter, got, want)
 		}

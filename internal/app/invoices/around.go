@@ -93,7 +93,8 @@ func (v *Invoice) addDraft(tx *store.DB, inv *store.InvoiceRow) (err error) {
 	for _, part := range parts {
 		v.Around.Parts = append(v.Around.Parts, ScheduledParts{part.Due, part.Words, part.Amount, part.Moved})
 	}
-	for _, step := range []func(*store.DB, *store.Invoice) error{v.Around.addWork, v.Around.addCharges, v.Around.addMoney, v.Around.addLists} {
+	for _, step := range []func(*store.DB, *store.Invoice) error{v.Around.addWork, v.Around.addCharges, v.Around.addMoney,
+		v.Around.addLists} {
 		if err := step(tx, &inv.Invoice); err != nil {
 			return err
 		}
@@ -175,7 +176,8 @@ func (a *Around) addCharges(tx *store.DB, inv *store.Invoice) error {
 		if c.Kind == "deposit" || c.Paused {
 			continue
 		}
-		planned := ChargeToCome{ID: c.ID, Text: drafts.ChargeText(&c, wording.Words{}), When: c.Event, Amount: inv.Amount(c.Amount), Open: c.Open}
+		planned := ChargeToCome{ID: c.ID, Text: drafts.ChargeText(&c, wording.Words{}), When: c.Event, Amount: inv.Amount(c.Amount),
+			Open: c.Open}
 		if !c.BillDay.IsZero() {
 			planned.When, planned.Due = c.BillDay.Long(), c.BillDay <= inv.Dated
 		}

@@ -64,7 +64,8 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 	}{
 		{"duplicate", "take_out", func(t *testing.T, a *app.App) { apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00") }, nil,
 			invoice.Warn, ""},
-		{"duplicate", "leave", func(t *testing.T, a *app.App) { apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00") }, nil, invoice.Warn,
+		{"duplicate", "leave", func(t *testing.T, a *app.App) { apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00") }, nil,
+			invoice.Warn,
 			""},
 		{"no_text", "leave", func(t *testing.T, a *app.App) {
 			silent := again
@@ -90,10 +91,11 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 		}, func(t *testing.T, a *app.App, inv *invoices.Invoice) *invoices.Invoice {
 			return chosen(t, a, inv, "use_credit", "no", "invoice")
 		}, invoice.Warn, ""},
-		{"surcharge", "put_surcharge", func(*testing.T, *app.App) {}, func(t *testing.T, a *app.App, inv *invoices.Invoice) *invoices.Invoice {
-			apptest.Set(t, a, "clients", 2, "surcharge", "4")
-			return opened(t, a, inv.ID)
-		}, invoice.Block, ""},
+		{"surcharge", "put_surcharge", func(*testing.T, *app.App) {},
+			func(t *testing.T, a *app.App, inv *invoices.Invoice) *invoices.Invoice {
+				apptest.Set(t, a, "clients", 2, "surcharge", "4")
+				return opened(t, a, inv.ID)
+			}, invoice.Block, ""},
 		{"not_approved", "ask_approval", func(t *testing.T, a *app.App) {
 			take(t, a, "not_approved", "block")
 		}, nil, invoice.Block, "not_approved"},
@@ -106,7 +108,8 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 			free.Treatment = wip.NoCharge
 			record(t, a, free)
 		}, nil, invoice.Warn, ""},
-		{"credit_limit", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "credit_limit", "50") }, nil, invoice.Warn,
+		{"credit_limit", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "credit_limit", "50") }, nil,
+			invoice.Warn,
 			""},
 		{"unbilled_limit", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "unbilled_limit", "50") }, nil,
 			invoice.Warn, ""},

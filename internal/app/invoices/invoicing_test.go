@@ -138,7 +138,8 @@ func TestAnInvoiceWithNoTimeBehindIt(t *testing.T) {
 	refused(t, err, "Give an amount")
 	_, err = drafts.AddLine(t.Context(), a, apptest.Admin, edit(again), drafts.LineTyped{Text: " ", Amount: "5"})
 	refused(t, err, "give the line a text")
-	_, err = drafts.AddLine(t.Context(), a, apptest.Admin, edit(again), drafts.LineTyped{Text: "x", Amount: "5", EngagementID: apptest.Study})
+	_, err = drafts.AddLine(t.Context(), a, apptest.Admin, edit(again),
+		drafts.LineTyped{Text: "x", Amount: "5", EngagementID: apptest.Study})
 	refused(t, err, "can't stand on this invoice")
 }
 
@@ -201,7 +202,8 @@ func TestEveryStepOfAnInvoiceIsAChoice(t *testing.T) {
 		!next.Document.Totals.Discount.IsZero() {
 		t.Errorf("from now on holds on the next invoice, this one only does not: %+v", next.Document.Totals)
 	}
-	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv), drafts.ChoiceChange{Name: "credit_limit", Value: "1", Keep: "client"})
+	_, err := drafts.SetChoice(t.Context(), a, apptest.Admin, edit(inv),
+		drafts.ChoiceChange{Name: "credit_limit", Value: "1", Keep: "client"})
 	refused(t, err, "")
 }
 
@@ -312,12 +314,14 @@ func TestRecurringFeesAreBilledOncePerPeriod(t *testing.T) {
 		t.Errorf("%+v", got)
 	}
 	inv = issue(t, a, inv)
-	if again := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "fees", Dated: day.Of(2026, 11, 30)}); len(again.Lines) != 0 {
+	if again := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "fees",
+		Dated: day.Of(2026, 11, 30)}); len(again.Lines) != 0 {
 		t.Errorf("a charge is billed once: %+v", again.Lines)
 	}
 	apptest.Set(t, a, "engagements", apptest.Study, "name", "Study, renamed")
 	apptest.Set(t, a, "engagements", apptest.Study, "fee_from", "2026-10-20")
-	if again := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "fees", Dated: day.Of(2026, 11, 30)}); len(again.Lines) != 0 {
+	if again := begun(t, a, drafts.Beginning{EngagementID: apptest.Study, Take: "fees",
+		Dated: day.Of(2026, 11, 30)}); len(again.Lines) != 0 {
 		t.Errorf("what is charged is charged, whatever it is called or begins: %+v", again.Lines)
 	}
 	apptest.Set(t, a, "engagements", apptest.Study, "closed", "2026-12-15")
@@ -438,7 +442,8 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 		t.Fatal(preview, err)
 	}
 	note, err := apptest.Invoice(t.Context(), a)(issuing.Credit(t.Context(), a, apptest.Admin, edit(inv), asked))
-	if err != nil || note.Number != "C1" || note.Kind != invoice.CreditNote || note.Total.String() != "49.20" || note.Credits.Number != "N1" {
+	if err != nil || note.Number != "C1" || note.Kind != invoice.CreditNote || note.Total.String() != "49.20" ||
+		note.Credits.Number != "N1" {
 		t.Fatalf("%+v, %v", note, err)
 	}
 	apptest.Whole(t, a)

@@ -52,7 +52,8 @@ func TestExpensesAreBilledBesideTimeWithTheirOwnTax(t *testing.T) {
 	if len(inv.Lines) != 4 || inv.Net.String() != "220.00" || inv.Tax.String() != "23.80" {
 		t.Fatalf("%s and %s, %+v", inv.Net, inv.Tax, inv.Lines)
 	}
-	if lines := inv.Document.Sections[0].Lines; lines[1].Hours != "" || lines[1].Rate != "" || lines[1].Who != "" || lines[1].Text != "Ferry" {
+	if lines := inv.Document.Sections[0].Lines; lines[1].Hours != "" || lines[1].Rate != "" || lines[1].Who != "" ||
+		lines[1].Text != "Ferry" {
 		t.Errorf("%+v", lines)
 	}
 	apptest.Whole(t, a)

@@ -77,7 +77,10 @@ func TestWhatARunTakesIsChosen(t *testing.T) {
 		{"all of it", func(*unbilled.Selection) {}, "Alder 170.00, Birch 90.00"},
 		{"a client of several is billed by engagement, this time",
 			func(s *unbilled.Selection) { s.Apart = []int64{apptest.Survey, apptest.Advice} }, "Alder 60.00, Alder 110.00, Birch 90.00"},
-		{"without the time of one", func(s *unbilled.Selection) { s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Time: true}} },
+		{"without the time of one", func(s *unbilled.Selection) {
+			s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey,
+				Time: true}}
+		},
 			"Alder 70.00, Birch 90.00"},
 		{"without expenses", func(s *unbilled.Selection) {
 			s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey, Expenses: true}, {EngagementID: apptest.Advice, Expenses: true},
@@ -151,7 +154,8 @@ func TestADraftFollowsItsRun(t *testing.T) {
 		t.Errorf("a later one: %s, due %s, %q", inv.Net, inv.Due, inv.Document.Opening)
 	}
 	run := theRun(t, a, drafts[0].RunID)
-	refused(t, runs.ChangeRun(t.Context(), a, apptest.Admin, run.ID, run.Version, runs.RunTyped{Name: "x", UpTo: november}), "an invoice date")
+	refused(t, runs.ChangeRun(t.Context(), a, apptest.Admin, run.ID, run.Version, runs.RunTyped{Name: "x", UpTo: november}),
+		"an invoice date")
 	if err := runs.ChangeRun(t.Context(), a, apptest.Admin, run.ID, run.Version-1, typed); err == nil {
 		t.Error("a stale change is taken")
 	}

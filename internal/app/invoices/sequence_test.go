@@ -278,9 +278,11 @@ func (u *user) invoicing(ctx context.Context, inv *invoices.Invoice) (err error)
 	amount := fmt.Sprintf("%d.%02d", u.IntN(400), u.IntN(100))
 	switch u.IntN(12) {
 	case 11:
-		_, err = drafts.SetDates(ctx, u.a, apptest.Admin, edit(inv), drafts.Dates{Dated: u.someDay(), UpTo: november.AddDays(u.IntN(3) - 1)})
+		_, err = drafts.SetDates(ctx, u.a, apptest.Admin, edit(inv),
+			drafts.Dates{Dated: u.someDay(), UpTo: november.AddDays(u.IntN(3) - 1)})
 	case 0, 1:
-		_, err = drafts.AddLine(ctx, u.a, apptest.Admin, edit(inv), drafts.LineTyped{Text: "by hand", Amount: amount, Advance: u.IntN(3) == 0})
+		_, err = drafts.AddLine(ctx, u.a, apptest.Admin, edit(inv),
+			drafts.LineTyped{Text: "by hand", Amount: amount, Advance: u.IntN(3) == 0})
 	case 2:
 		_, err = drafts.AddLine(ctx, u.a, apptest.Admin, edit(inv), drafts.LineTyped{Text: "less", Amount: "-" + amount})
 	case 3:
@@ -362,7 +364,8 @@ func (u *user) afterwards(ctx context.Context) error {
 	case 5:
 		_, err = receivables.TakeBack(ctx, u.a, apptest.Admin, inv.ID)
 	case 6:
-		_, err = receivables.Apply(ctx, u.a, apptest.Admin, int64(1+u.IntN(3)), inv.ID, []string{"", fmt.Sprint(1 + u.IntN(200))}[u.IntN(2)])
+		_, err = receivables.Apply(ctx, u.a, apptest.Admin, int64(1+u.IntN(3)), inv.ID,
+			[]string{"", fmt.Sprint(1 + u.IntN(200))}[u.IntN(2)])
 	case 0, 7:
 		_, err = issuing.Reopen(ctx, u.a, apptest.Admin, edit(inv))
 	case 1, 8:

@@ -67,7 +67,8 @@ func TestAMonthEndOfARealFirmIsRead(t *testing.T) {
 	write(t, a, "UPDATE series SET next_number = 60002 WHERE id = 1")
 	copies(t, a, "invoices", draft.ID, 999, nil)
 	copies(t, a, "invoice_lines", draft.Lines[0].LineID, 999,
-		map[string]string{"invoice_id": "(SELECT MIN(id) FROM invoices WHERE state = 'draft' AND id > " + fmt.Sprint(draft.ID) + ") + n - 1"})
+		map[string]string{"invoice_id": "(SELECT MIN(id) FROM invoices WHERE state = 'draft' AND id > " +
+			fmt.Sprint(draft.ID) + ") + n - 1"})
 	copies(t, a, "engagements", apptest.Survey, 40_000, map[string]string{"code": "code || '-' || n"})
 	write(t, a, fmt.Sprintf("INSERT INTO invoice_engagements SELECT id, 1 FROM invoices WHERE state = 'draft' AND id <> %d", draft.ID),
 		"UPDATE invoices SET dated = '2026-10-01' WHERE state = 'draft'")

@@ -263,7 +263,8 @@ func view(tx *store.DB, actor app.Actor, id int64, today day.Day) (*Invoice, err
 	}
 	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay,
 		Disputed: inv.Disputed,
-		Choices:  []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{}, Notes: []Summary{},
+		Choices:  []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{},
+		Notes:    []Summary{},
 		Findings: []issuing.DraftFinding{}, Approvals: []issuing.LeadSaid{}}
 	on, err := papers.ContentOf(tx, inv.ID)
 	if err != nil {

@@ -49,7 +49,8 @@ func (v *Invoice) addReview(tx *store.DB, inv *store.InvoiceRow, today day.Day) 
 		return err
 	}
 	for _, s := range said {
-		v.Approvals = append(v.Approvals, issuing.LeadSaid{LeadID: s.LeadID, Lead: s.Lead, State: s.State, Note: s.Note, By: s.By, At: s.At})
+		v.Approvals = append(v.Approvals, issuing.LeadSaid{LeadID: s.LeadID, Lead: s.Lead, State: s.State, Note: s.Note, By: s.By,
+			At: s.At})
 	}
 	v.Responsible, v.Introduced, err = store.LooksAfter(tx, inv.ClientID)
 	return err

@@ -84,7 +84,8 @@ func Approve(ctx context.Context, a *app.App, r app.Request, edits []drafts.Edit
 			inv.State = invoice.InApproval // the others have still to say
 			for _, lead := range leads {
 				if !approved[lead] && !slices.ContainsFunc(said, func(s store.ApprovalRow) bool { return s.LeadID == lead }) {
-					if err := store.KeepApproval(tx.DB, store.Approval{InvoiceID: inv.ID, LeadID: lead, State: "asked", At: tx.Now}); err != nil {
+					if err := store.KeepApproval(tx.DB,
+						store.Approval{InvoiceID: inv.ID, LeadID: lead, State: "asked", At: tx.Now}); err != nil {
 						return err
 					}
 				}
@@ -162,7 +163,8 @@ func forEach(ctx context.Context, a *app.App, r app.Request, kind string, edits 
 			}
 		}
 		if len(edits) > 1 {
-			tx.Describe(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval", invoice.Approve: "Approved"}[act],
+			tx.Describe(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval",
+				invoice.Approve: "Approved"}[act],
 				app.Counted(len(edits), "draft", "drafts"))
 		}
 		return struct{}{}, nil

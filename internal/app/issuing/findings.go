@@ -181,7 +181,8 @@ func (l *looking) budget() ([]store.FindingRow, error) {
 	found := []store.FindingRow{}
 	for _, s := range sums {
 		if share, has := shares[s.EngagementID]; has && share.Share > money.Hundred {
-			found = append(found, store.FindingRow{InvoiceID: s.InvoiceID, EngagementID: s.EngagementID, Text: share.Used + " of " + share.Limit})
+			found = append(found, store.FindingRow{InvoiceID: s.InvoiceID, EngagementID: s.EngagementID, Text: share.Used + " of " +
+				share.Limit})
 		}
 	}
 	return found, err

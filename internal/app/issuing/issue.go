@@ -89,7 +89,8 @@ func postIssue(tx *app.Tx, a *app.App, inv *store.Invoice, seen *prefetched) err
 // or an exchange rate may have been set since.
 func bringUp(tx *app.Tx, firm *store.Firm, inv *store.Invoice, on *papers.Content) error {
 	now, err := on.Totals(inv)
-	if err == nil && inv.Currency == firm.Currency && now.Net.Minor == inv.Net && now.Tax.Minor == inv.Tax && now.Total.Minor == inv.Total &&
+	if err == nil && inv.Currency == firm.Currency && now.Net.Minor == inv.Net && now.Tax.Minor == inv.Tax &&
+		now.Total.Minor == inv.Total &&
 		now.Due.Minor == inv.Due {
 		return nil
 	}
@@ -144,10 +145,12 @@ func inOrder(tx *app.Tx, inv *store.Invoice) error {
 	case err != nil:
 		return err
 	case inv.Dated < before:
-		return app.Refuse(app.Conflict, "The invoice before it is dated %s, and dates follow numbers: date this one %s or later.", before.Long(),
+		return app.Refuse(app.Conflict, "The invoice before it is dated %s, and dates follow numbers: date this one %s or later.",
+			before.Long(),
 			before.Long())
 	case !after.IsZero() && inv.Dated > after:
-		return app.Refuse(app.Conflict, "The invoice after it is dated %s, and dates follow numbers: date this one %s or before.", after.Long(),
+		return app.Refuse(app.Conflict, "The invoice after it is dated %s, and dates follow numbers: date this one %s or before.",
+			after.Long(),
 			after.Long())
 	}
 	return nil

@@ -73,7 +73,8 @@ func reopenable(tx *app.Tx, inv *store.Invoice) error {
 		return app.Refuse(app.Conflict, "The period of %s, up to %s, is closed: make a credit note instead.", inv.NumberText,
 			firm.ClosingDay.Long())
 	case exported:
-		return app.Refuse(app.Conflict, "%s was made into a file for the client, who may have it: make a credit note instead.", inv.NumberText)
+		return app.Refuse(app.Conflict, "%s was made into a file for the client, who may have it: make a credit note instead.",
+			inv.NumberText)
 	case used:
 		return app.Refuse(app.Conflict, "The advance on %s has come back on another bill: take it off there first.", inv.NumberText)
 	}

@@ -57,8 +57,9 @@ func NewPosting(tx *app.Tx, inv *store.Invoice) (*Posting, error) {
 
 // Movement is a movement of the invoice, in minor units of its currency and the firm's.
 func (p *Posting) Movement(kind, from, to string, amount, firm int64) store.MoneyMovement {
-	return store.MoneyMovement{Kind: kind, InvoiceID: &p.inv.ID, ClientID: p.inv.ClientID, EntityID: p.inv.EntityID, EffectiveDay: p.inv.Dated,
-		FromBucket: from, ToBucket: to, Amount: amount, Currency: p.inv.Currency, FirmAmount: firm}
+	return store.MoneyMovement{Kind: kind, InvoiceID: &p.inv.ID, ClientID: p.inv.ClientID, EntityID: p.inv.EntityID,
+		EffectiveDay: p.inv.Dated,
+		FromBucket:   from, ToBucket: to, Amount: amount, Currency: p.inv.Currency, FirmAmount: firm}
 }
 
 // InFirm is an amount in the firm's currency, at the invoice's rate of exchange. What can't
@@ -133,7 +134,8 @@ func applyReserved(tx *app.Tx, inv *store.Invoice, p *Posting) error {
 			return err
 		}
 		p.taken("funds_applied", app.Funds, part.Amount, &purse.ID, changes)
-		if err := store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: inv.Dated, Amount: part.Amount}); err != nil {
+		if err := store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: inv.Dated,
+			Amount: part.Amount}); err != nil {
 			return err
 		}
 	}

@@ -227,7 +227,8 @@ func addBalances(tx *store.DB, inv *store.Invoice, doc *invoice.Document) error 
 	}
 	movements := []funds.Movement{}
 	if inv.Funds != 0 {
-		movements = append(movements, funds.Movement{Day: inv.Dated, Text: doc.Words().Say(wording.Applied), Amount: inv.Amount(-inv.Funds)})
+		movements = append(movements, funds.Movement{Day: inv.Dated, Text: doc.Words().Say(wording.Applied),
+			Amount: inv.Amount(-inv.Funds)})
 	}
 	statement, err := funds.State(inv.Amount(held), movements)
 	doc.Funds = &statement
@@ -315,7 +316,8 @@ func ComposeNote(tx *store.DB, note, of *store.Invoice, totals invoice.Totals, r
 	if err != nil {
 		return nil, err
 	}
-	doc.Credits, doc.CreditsDate, doc.Opening, doc.Columns, doc.Terms = of.NumberText, of.Dated, reason, []string{"date", "hours", "rate"}, ""
+	doc.Credits, doc.CreditsDate, doc.Opening, doc.Columns, doc.Terms = of.NumberText, of.Dated, reason, []string{"date", "hours", "rate"},
+		""
 	w := doc.Words()
 	rows, err := store.LinesOf(tx, note.ID)
 	if err != nil {

@@ -15,7 +15,8 @@ import (
 // entry: of an issued one as it was frozen.
 func ExplanationOf(tx *store.DB, inv *store.Invoice, on *Content) (explain.Step, error) {
 	if inv.Kind == invoice.Opening {
-		return explain.Step{Label: "Amount due", Detail: "taken over from before, as it was entered", Figure: inv.Amount(inv.Due).String()}, nil
+		return explain.Step{Label: "Amount due", Detail: "taken over from before, as it was entered",
+			Figure: inv.Amount(inv.Due).String()}, nil
 	}
 	if inv.State.IsIssued() {
 		revision, err := store.RevisionOf(tx, inv.ID)

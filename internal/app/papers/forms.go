@@ -165,7 +165,8 @@ func noteExport(ctx context.Context, a *app.App, r app.Request, f *Form, rows []
 				return struct{}{}, err
 			}
 			if !now.State.IsIssued() || now.Revision != rows[i].Revision {
-				return struct{}{}, app.Refuse(app.Conflict, "%s was reopened while the file was made: make the file again.", rows[i].NumberText)
+				return struct{}{}, app.Refuse(app.Conflict, "%s was reopened while the file was made: make the file again.",
+					rows[i].NumberText)
 			}
 		}
 		tx.LinkTo(app.OfInvoice, ids...)

@@ -73,7 +73,8 @@ func fillSample(tx *store.DB, doc *invoice.Document) (err error) {
 		return err
 	}
 	asked := invoice.Asked{Currency: doc.Currency, TaxDate: doc.Dated, Surcharge: 4_0000,
-		Codes: map[string]tax.Code{"S": {Code: "S", Name: "VAT", Category: tax.StandardRated, Rates: []tax.Dated{{From: 1, Percent: 20_0000}}}}}
+		Codes: map[string]tax.Code{"S": {Code: "S", Name: "VAT", Category: tax.StandardRated,
+			Rates: []tax.Dated{{From: 1, Percent: 20_0000}}}}}
 	w, section := doc.Words(), invoice.Section{Title: "An example engagement"}
 	for i, minutes := range []int{150, 480, 90} {
 		text := "Work on site, with a line of text that says what was done and takes more than one line to say so"

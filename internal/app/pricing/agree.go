@@ -116,7 +116,8 @@ func (b *proposalContext) engage(tx *app.Tx, p *store.Proposal, c Content, r cor
 		name += ", by the hour"
 	}
 	arrangement, fee, period := w.arrangement(c.Offer)
-	typed := map[string]string{"client": client.Code, "name": name, "arrangement": arrangement, "lead": lead.Initials, "entity": entity.Name,
+	typed := map[string]string{"client": client.Code, "name": name, "arrangement": arrangement, "lead": lead.Initials,
+		"entity":   entity.Name,
 		"currency": string(p.Currency), "opened": r.Start.String(),
 		"fee_period": period, "stage": "not_started", "notes": "From the proposal " + p.NumberText}
 	if arrangement != setup.Hourly && fee > 0 {
@@ -211,7 +212,8 @@ func (b *proposalContext) charge(tx *app.Tx, p *store.Proposal, c Content, engag
 		charges = append(charges, row)
 		if !charge.Deposit.IsZero() {
 			deposits += charge.Deposit.Minor
-			row.Kind, row.Text, row.Amount, row.BillDay, row.Event, row.ByHand = "deposit", "Deposit: "+line.Description, charge.Deposit.Minor,
+			row.Kind, row.Text, row.Amount, row.BillDay, row.Event, row.ByHand = "deposit", "Deposit: "+line.Description,
+				charge.Deposit.Minor,
 				tx.Today, "", false
 			charges = append(charges, row)
 		}

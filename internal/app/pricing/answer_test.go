@@ -58,7 +58,8 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 	}{{"Berth monitoring 2027", setup.FixedFee, 41_760_00, 19}, {"Berth monitoring 2027, by the hour", setup.Hourly, 0, 0}} {
 		id := view.Answer.Engagements[i].ID
 		g, err := store.Get[store.Engagement](a.Store.Read(t.Context(), store.Everything), id)
-		if err != nil || g.Name != want.name || g.Arrangement != want.arrangement || g.Stage != "not_started" || g.OpenedDay != apptest.Today ||
+		if err != nil || g.Name != want.name || g.Arrangement != want.arrangement || g.Stage != "not_started" ||
+			g.OpenedDay != apptest.Today ||
 			(g.Fee != nil) != (want.fee != 0) || g.Fee != nil && *g.Fee != want.fee {
 			t.Errorf("%+v, %v", g, err)
 		}
@@ -214,7 +215,8 @@ func TestOfTwoWhoAcceptAtOnceOneIsTaken(t *testing.T) {
 	var both sync.WaitGroup
 	for i, one := range []string{secret, other} {
 		both.Go(func() {
-			answers[i] = pricing.Accept(t.Context(), a, one, "", pricing.Signing{Chosen: pricing.Chosen{Tier: i}, Name: "Name", Code: codes[i]})
+			answers[i] = pricing.Accept(t.Context(), a, one, "",
+				pricing.Signing{Chosen: pricing.Chosen{Tier: i}, Name: "Name", Code: codes[i]})
 		})
 	}
 	both.Wait()

@@ -126,7 +126,8 @@ func AskFee(ctx context.Context, a *app.App, actor app.Actor, id int64, tier, li
 		return nil, err
 	}
 	if !b.costs {
-		return nil, app.Refuse(app.Forbidden, "What work costs the firm is for administrators and owners, and for leads whom they allow to "+
+		return nil, app.Refuse(app.Forbidden, "What work costs the firm is for administrators and owners, and for leads "+
+			"whom they allow to "+
 			"see it. Ask one of them for a fee with a margin.")
 	}
 	n, err := money.ParseFixed(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(marginTyped), "%")), b.mark, 4)

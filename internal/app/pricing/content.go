@@ -304,8 +304,9 @@ func (b *proposalContext) typed(c Content) TypedProposal {
 	o := c.Offer
 	t := TypedProposal{Name: c.Name, Lead: b.workerName(core.Worker{PersonID: c.LeadID}), Title: c.Title, ValidUntil: c.ValidUntil.String(),
 		Starts: o.StartsOn.String(), ShownFor: c.ShownFor.String(), Shows: c.Shows, Pays: c.Pays, Ways: slices.Clone(c.Ways),
-		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After, Subject: c.Subject,
-		Mail: c.Mail, TermsFile: c.TermsFile, Tiers: []TypedTier{}, Lines: []TypedLine{}}
+		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After,
+		Subject: c.Subject,
+		Mail:    c.Mail, TermsFile: c.TermsFile, Tiers: []TypedTier{}, Lines: []TypedLine{}}
 	if o.TermMonths > 0 {
 		t.Term = fmt.Sprint(o.TermMonths)
 	}

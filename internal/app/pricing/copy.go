@@ -48,7 +48,8 @@ func Copy(ctx context.Context, a *app.App, r app.Request, id int64, copied Copyi
 			return CopyMade{}, err
 		}
 		if client.Currency != old.Currency {
-			return CopyMade{}, app.RefuseField("clientId", "%s is billed in %s, and these prices are in %s: begin a new proposal.", client.Name,
+			return CopyMade{}, app.RefuseField("clientId", "%s is billed in %s, and these prices are in %s: begin a new proposal.",
+				client.Name,
 				client.Currency, old.Currency)
 		}
 		b, err := newProposalContext(tx.DB, tx.Today, old.Currency, tx.Actor.SeesCosts())

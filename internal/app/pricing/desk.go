@@ -60,9 +60,11 @@ func Desk(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (*Pr
 	}
 	list := &ProposalList{Rows: []ProposalRow{}, Out: []money.Amount{}, Months: []MonthWon{}}
 	for _, p := range rows {
-		row := ProposalRow{ID: p.ID, Number: p.NumberText, Name: p.Name, Title: p.Title, Client: p.Client, ClientID: p.ClientID, Lead: p.Lead,
+		row := ProposalRow{ID: p.ID, Number: p.NumberText, Name: p.Name, Title: p.Title, Client: p.Client, ClientID: p.ClientID,
+			Lead:   p.Lead,
 			LeadID: p.LeadID, State: p.State.On(today, p.ValidUntil),
-			FirstYear: money.Amount{Minor: p.FirstYear, Currency: p.Currency}, ValidUntil: p.ValidUntil, SentDay: p.SentDay, SeenAt: p.SeenAt,
+			FirstYear: money.Amount{Minor: p.FirstYear, Currency: p.Currency}, ValidUntil: p.ValidUntil, SentDay: p.SentDay,
+			SeenAt:   p.SeenAt,
 			Answered: p.AnsweredDay, Questions: p.Questions}
 		if row.State.IsOut() {
 			row.DaysLeft = int(p.ValidUntil - today)

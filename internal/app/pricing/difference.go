@@ -28,8 +28,9 @@ func (b *proposalContext) said(c Content) map[string]string {
 	t := b.typed(c)
 	all := map[string]string{"name": t.Name, "lead": t.Lead, "title": t.Title, "valid until": t.ValidUntil, "starts": t.Starts,
 		"shown for": t.ShownFor, "term": t.Term, "prices shown": t.Shows, "way of paying": t.Pays + " " + strings.Join(t.Ways, " "),
-		"discount": t.Discount, "opening text": t.Opening, "terms": t.Terms, "text after signing": t.After, "terms document": t.TermsFile.Name,
-		"subject": t.Subject, "mail": t.Mail}
+		"discount": t.Discount, "opening text": t.Opening, "terms": t.Terms, "text after signing": t.After,
+		"terms document": t.TermsFile.Name,
+		"subject":        t.Subject, "mail": t.Mail}
 	for i, tier := range t.Tiers {
 		all[fmt.Sprintf("tier %d", i+1)] = strings.TrimSuffix(tier.Name+", "+tier.Note, ", ")
 		if t.Suggested == i+1 {

@@ -19,8 +19,9 @@ func (b *proposalContext) document(p *store.Proposal, c Content, choice core.Cho
 		return core.Document{}, err
 	}
 	tier := page.Tiers[choice.Tier]
-	doc := core.Document{Firm: page.Firm, Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: c.Title, Client: page.For,
-		Dated: on, Opening: page.Opening, Tier: tier.Name,
+	doc := core.Document{Firm: page.Firm, Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: c.Title,
+		Client: page.For,
+		Dated:  on, Opening: page.Opening, Tier: tier.Name,
 		Columns: string(p.Currency) + ", before tax", Terms: page.Terms}
 	chosen := map[int]bool{}
 	for _, i := range choice.Options {

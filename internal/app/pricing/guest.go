@@ -174,8 +174,9 @@ func MailNewer(ctx context.Context, a *app.App, secret string) error {
 		tx.LinkTo(ofProposal, newer.ID)
 		end := linkEnd(newer.ValidUntil)
 		return tx.QueueMail(store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail,
-			Subject:     "The newer version: " + newer.Title,
-			Body:        fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name, g.proposal.Title),
+			Subject: "The newer version: " + newer.Title,
+			Body: fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name,
+				g.proposal.Title),
 			LinkPurpose: store.ForProposal, LinkSubject: newer.ID, LinkExpires: &end})
 	})
 }

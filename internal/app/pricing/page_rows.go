@@ -89,7 +89,8 @@ func billRows(o core.Offer, r core.Result) []PageBill {
 	for _, bill := range r.Calendar {
 		for _, c := range bill.Charges {
 			if !c.Deposit.IsZero() {
-				rows = append(rows, PageBill{r.Accepted.Long(), "Deposit, part of the bill " + told(bill), c.Deposit.String(), c.Deposit.String(),
+				rows = append(rows, PageBill{r.Accepted.Long(), "Deposit, part of the bill " + told(bill), c.Deposit.String(),
+					c.Deposit.String(),
 					true})
 			}
 		}

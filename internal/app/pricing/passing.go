@@ -46,8 +46,9 @@ func PassOn(ctx context.Context, a *app.App, secret, name, address, word string)
 		return Passed{}, app.RefuseField("mail", "%q is no mail address: write it like name@client.example.", address)
 	}
 	return asGuest(ctx, a, secret, "pass proposal on", core.Ask, func(tx *app.Tx, g *guest) (Passed, error) {
-		row := &store.ProposalPassing{ProposalID: g.proposal.ID, ByName: g.link.Name, ByMail: g.link.Mail, Name: name, Mail: address, Word: word,
-			At: tx.Now, State: "asked"}
+		row := &store.ProposalPassing{ProposalID: g.proposal.ID, ByName: g.link.Name, ByMail: g.link.Mail, Name: name, Mail: address,
+			Word: word,
+			At:   tx.Now, State: "asked"}
 		known, err := reaches(tx, g.proposal, address)
 		if err != nil {
 			return Passed{}, err

@@ -32,7 +32,8 @@ func TestALinkIsPassedOnToWhomTheFirmKnows(t *testing.T) {
 	a, p := begun(t)
 	secret, mails := sent(t, a, p)
 	apptest.Add(t, a, "contacts", "client", "A", "name", "Known", "mail", "known@harbour.example")
-	for address, want := range map[string]bool{"known@harbour.example": true, "new@harbour.example": false, "evil@elsewhere.example": false} {
+	for address, want := range map[string]bool{"known@harbour.example": true, "new@harbour.example": false,
+		"evil@elsewhere.example": false} {
 		if passOn(t, a, secret, address, mails) != want {
 			t.Errorf("%s: mailed %t", address, !want)
 		}

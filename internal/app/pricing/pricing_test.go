@@ -34,12 +34,14 @@ func grid(p *pricing.TypedProposal) {
 	p.Title, p.Term, p.Suggested = "Berth monitoring 2027", "12", 2
 	p.Tiers = []pricing.TypedTier{{Name: "Watch"}, {Name: "Core"}, {Name: "Full reach"}}
 	line := func(description, kind, price, when, expected string, cells ...string) pricing.TypedLine {
-		return pricing.TypedLine{Description: description, Kind: kind, Price: price, When: when, Expected: expected, TaxCode: "S", Cells: cells}
+		return pricing.TypedLine{Description: description, Kind: kind, Price: price, When: when, Expected: expected, TaxCode: "S",
+			Cells: cells}
 	}
 	calls := line("Storm call-out", "bands", "", "by hand", "", "optional 2", "optional 2", "3")
 	calls.Bands = "first 2 at 1,450, then 1,200"
 	p.Lines = []pricing.TypedLine{
-		line("Baseline survey", "fixed", "8,400", "half as deposit on acceptance, the rest when the baseline is delivered", "64", "x", "x", "x"),
+		line("Baseline survey", "fixed", "8,400", "half as deposit on acceptance, the rest when the baseline is delivered", "64", "x", "x",
+			"x"),
 		line("Repeat bathymetry", "fixed", "6000", "each quarter, in arrears", "26", "-", "x", "x"),
 		calls,
 		line("Silt forecast model", "fixed", "780", "each month, in advance, on the 1st", "", "", "optional", "x"),
@@ -271,7 +273,8 @@ func TestTheDeskCountsWhatIsOutWonAndLost(t *testing.T) {
 		t.Errorf("%+v", list.Rows[0])
 	}
 	view, _ := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
-	if _, err := pricing.Reply(t.Context(), a, apptest.Admin, p.ID, view.Questions[0].ID, view.Questions[0].Version, "In May."); err != nil {
+	if _, err := pricing.Reply(t.Context(), a, apptest.Admin, p.ID, view.Questions[0].ID, view.Questions[0].Version,
+		"In May."); err != nil {
 		t.Fatal(err)
 	}
 	if page, err := pricing.ReadPage(t.Context(), a, secret, nil); err != nil || page.Asked[0].Answer != "In May." {
@@ -315,7 +318,8 @@ func TestTheClientChoosesAQuantityWhereItIsAsked(t *testing.T) {
 			t.Errorf("%s call-outs: %+v, %v", quantity, page.Chosen, err)
 		}
 	}
-	_, err := pricing.ReadPage(t.Context(), a, secret, &pricing.Chosen{Tier: 1, Options: []int{2}, Quantities: map[string]string{"2": "none"}})
+	_, err := pricing.ReadPage(t.Context(), a, secret,
+		&pricing.Chosen{Tier: 1, Options: []int{2}, Quantities: map[string]string{"2": "none"}})
 	refused(t, err, "no quantity")
 	// What is not an option, or not asked, can't be forced.
 	page, err := pricing.ReadPage(t.Context(), a, secret,

@@ -89,7 +89,8 @@ func (b *proposalContext) blank(client *store.Client, lead int64, name string) (
 	if name == "" {
 		name = fmt.Sprintf("%s %d", client.Name, b.today.Time().Year())
 	}
-	c := Content{Name: name, Title: name, LeadID: lead, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices, Pays: paysLater,
+	c := Content{Name: name, Title: name, LeadID: lead, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices,
+		Pays: paysLater,
 		Ways: []string{"card", "debit"}, Subject: "Our proposal: {title}",
 		Offer: core.Offer{Currency: b.currency, Tiers: []core.Tier{{Name: "Proposal"}}, Lines: []core.Line{}, TermMonths: 12}}
 	opening := "opening_new"
@@ -140,7 +141,8 @@ func insert(tx *app.Tx, client *store.Client, c Content, from *store.Proposal) (
 	}
 	tx.LinkTo(ofProposal, p.ID)
 	tx.LinkTo("clients", client.ID)
-	return p, store.Insert(tx.DB, &store.ProposalDraft{ProposalID: p.ID, Draft: 1, Content: c.text(), At: tx.Now, PersonID: tx.Actor.PersonID})
+	return p, store.Insert(tx.DB, &store.ProposalDraft{ProposalID: p.ID, Draft: 1, Content: c.text(), At: tx.Now,
+		PersonID: tx.Actor.PersonID})
 }
 
 func entityOf(tx *app.Tx, from *store.Proposal) (*store.IssuingEntity, error) {

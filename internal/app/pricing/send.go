@@ -135,7 +135,8 @@ func (b *proposalContext) mail(p *store.Proposal, c Content, s Sending) (store.M
 		body = word + "\n\n" + body
 	}
 	end := linkEnd(c.ValidUntil)
-	return store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: s.Name, ToMail: s.Mail, Copies: s.Copies, Subject: subject, Body: body,
+	return store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: s.Name, ToMail: s.Mail, Copies: s.Copies, Subject: subject,
+		Body:        body,
 		LinkPurpose: store.ForProposal, LinkSubject: p.ID, LinkExpires: &end}, nil
 }
 

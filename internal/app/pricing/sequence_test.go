@@ -59,7 +59,8 @@ func (u *user) change(t *pricing.TypedProposal) {
 		l.Cells[u.IntN(len(l.Cells))] = []string{"x", "", "optional", fmt.Sprint(1 + u.IntN(5000)), "optional 3 ?"}[u.IntN(5)]
 	case 1:
 		l.Said = []string{"on acceptance", "each month, on the 31st, prorated", "half deposit, the rest by hand", "by hand",
-			"each week, 9 times", "12.5 per sample; each quarter, in arrears, until the end of the term", "hourly at 99.99; as worked"}[u.IntN(7)]
+			"each week, 9 times", "12.5 per sample; each quarter, in arrears, until the end of the term",
+			"hourly at 99.99; as worked"}[u.IntN(7)]
 	case 2:
 		t.Discount = []string{"", "7.5 %", "33.33", "100 %"}[u.IntN(4)]
 	case 3:
@@ -73,7 +74,8 @@ func (u *user) change(t *pricing.TypedProposal) {
 
 func (u *user) act(ctx context.Context) error {
 	p, missing := u.proposal(ctx)
-	chosen := pricing.Chosen{Tier: u.IntN(3), Options: []int{u.IntN(6), u.IntN(6)}, Quantities: map[string]string{"2": fmt.Sprint(u.IntN(4))}}
+	chosen := pricing.Chosen{Tier: u.IntN(3), Options: []int{u.IntN(6), u.IntN(6)},
+		Quantities: map[string]string{"2": fmt.Sprint(u.IntN(4))}}
 	n := u.IntN(12)
 	if n > 0 && n < 10 && missing != nil {
 		return missing
@@ -180,7 +182,8 @@ func TestProposalsAddUpAfterRandomActs(t *testing.T) {
 func TestWhatDoesNotAddUpOfAProposalIsFound(t *testing.T) {
 	a, p := begun(t)
 	if _, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID,
-		pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today, Evidence: "said so", Chosen: pricing.Chosen{Tier: 2}}); err != nil {
+		pricing.ByHand{Version: p.Version, Name: "Sig", Day: apptest.Today, Evidence: "said so",
+			Chosen: pricing.Chosen{Tier: 2}}); err != nil {
 		t.Fatal(err)
 	}
 	other, err := pricing.Begin(t.Context(), a, apptest.Admin, pricing.Begun{ClientID: 2})

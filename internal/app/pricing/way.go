@@ -43,7 +43,8 @@ func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (Ke
 	}
 	var kept paymentmethod.Kept
 	if given.Kind == "card" {
-		kept, err = a.Ways.KeepCard(ctx, paymentmethod.Card{Number: given.Number, Expires: given.Expires, Code: given.Code, Holder: given.Holder})
+		kept, err = a.Ways.KeepCard(ctx, paymentmethod.Card{Number: given.Number, Expires: given.Expires, Code: given.Code,
+			Holder: given.Holder})
 	} else {
 		kept, err = a.Ways.KeepAccount(ctx, paymentmethod.Account{IBAN: given.IBAN, Holder: given.Holder})
 	}

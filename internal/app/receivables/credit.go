@@ -89,7 +89,8 @@ func RefundCredit(ctx context.Context, a *app.App, r app.Request, account store.
 			return nil, err
 		}
 		if row.Amount > free {
-			return nil, app.InField("amount", refusal.Errorf("%s is free of the client's credit: give at most that", amount(row, max(free, 0))))
+			return nil, app.InField("amount", refusal.Errorf("%s is free of the client's credit: give at most that",
+				amount(row, max(free, 0))))
 		}
 		changes, err := store.ChangesOfCredit(tx.DB, account)
 		if err != nil {

@@ -218,7 +218,8 @@ func PlannedDeposits(ctx context.Context, a *app.App, actor app.Actor) ([]Planne
 	rows, err := store.PlannedDeposits(a.Read(ctx, actor))
 	list := make([]PlannedDeposit, 0, len(rows))
 	for _, d := range rows {
-		list = append(list, PlannedDeposit{d.ID, d.ClientID, d.Client, d.Engagement, d.Text, money.Amount{Minor: d.Amount, Currency: d.Currency}})
+		list = append(list, PlannedDeposit{d.ID, d.ClientID, d.Client, d.Engagement, d.Text,
+			money.Amount{Minor: d.Amount, Currency: d.Currency}})
 	}
 	return list, err
 }

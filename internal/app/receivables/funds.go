@@ -155,7 +155,8 @@ func inTime(changes []funds.Change, asked money.Amount, on day.Day, what string)
 	if is {
 		remedy = "give " + first.Long() + " or a later day"
 	}
-	return app.RefuseField("day", "On %s %s was %s that can leave: %s.", on.Long(), money.Amount{Minor: free, Currency: asked.Currency}, what,
+	return app.RefuseField("day", "On %s %s was %s that can leave: %s.", on.Long(), money.Amount{Minor: free, Currency: asked.Currency},
+		what,
 		remedy)
 }
 

@@ -72,7 +72,8 @@ func readOpening(tx *app.Tx, in TypedOpening) (*store.Invoice, error) {
 	}
 	inv := &store.Invoice{Kind: invoice.Opening, EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency,
 		NumberText: strings.TrimSpace(in.Number),
-		State:      invoice.Issued, Revision: 1, Dated: in.Dated, UpToDay: in.Dated, TaxDay: in.Dated, DueDay: in.Due, Choices: profile.Choices{}}
+		State:      invoice.Issued, Revision: 1, Dated: in.Dated, UpToDay: in.Dated, TaxDay: in.Dated, DueDay: in.Due,
+		Choices: profile.Choices{}}
 	known, err := store.HasNumber(tx.DB, inv.ClientID, inv.NumberText)
 	switch {
 	case err != nil:
@@ -88,7 +89,8 @@ func readOpening(tx *app.Tx, in TypedOpening) (*store.Invoice, error) {
 		return nil, app.InField("balance", err)
 	}
 	if inv.Due <= 0 {
-		return nil, app.RefuseField("balance", "Give what is still owed, more than zero. What the client has to good is recorded as a payment.")
+		return nil, app.RefuseField("balance", "Give what is still owed, more than zero. What the client has to good is "+
+			"recorded as a payment.")
 	}
 	inv.Net, inv.Total, inv.Open = inv.Due, inv.Due, inv.Due
 	return inv, dueAndRate(tx, inv)

@@ -119,7 +119,8 @@ func TestABillTakesWhatCameInAfterItsDateOnTheDayItCame(t *testing.T) {
 	movements, err := store.MoneyOf(a.Store.Read(t.Context(), store.Everything), inv.ID)
 	must(t, err)
 	for _, m := range movements {
-		want := map[string]day.Day{"funds_applied": apptest.Today, "credit_used": apptest.Today - 1, "issued_net": apptest.Today - 5}[m.Kind]
+		want := map[string]day.Day{"funds_applied": apptest.Today, "credit_used": apptest.Today - 1,
+			"issued_net": apptest.Today - 5}[m.Kind]
 		if want != 0 && m.EffectiveDay != want {
 			t.Errorf("%s on %s, not %s", m.Kind, m.EffectiveDay, want)
 		}

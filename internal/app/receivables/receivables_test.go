@@ -219,7 +219,8 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 		apptest.Whole(t, a)
 	}
 	funds("10000", 0)
-	if draft = now(t, a, draft.ID); draft.Document.Totals.Funds.String() != "3,700.20" || draft.Document.Funds.Closing.String() != "6,299.80" {
+	if draft = now(t, a, draft.ID); draft.Document.Totals.Funds.String() != "3,700.20" ||
+		draft.Document.Funds.Closing.String() != "6,299.80" {
 		t.Fatalf("a draft takes what came in: %+v", draft.Document.Totals)
 	}
 	purses, err := receivables.Purses(t.Context(), a, apptest.Admin.Actor, 1)
@@ -371,7 +372,8 @@ func TestAnOpeningBalanceIsPaidAndAgedLikeAnyOther(t *testing.T) {
 	refused(t, err, "can't be taken over twice")
 	for _, bad := range []func(*receivables.TypedOpening){func(in *receivables.TypedOpening) { in.Number = "" },
 		func(in *receivables.TypedOpening) { in.Balance = "0" },
-		func(in *receivables.TypedOpening) { in.Dated = apptest.Today + 1 }, func(in *receivables.TypedOpening) { in.Due = day.Of(2026, 7, 1) }} {
+		func(in *receivables.TypedOpening) { in.Dated = apptest.Today + 1 },
+		func(in *receivables.TypedOpening) { in.Due = day.Of(2026, 7, 1) }} {
 		wrong := in
 		wrong.Number = "OLD-8"
 		bad(&wrong)

@@ -60,5 +60,6 @@ func takeOff(tx *app.Tx, undone *store.MoneyMovement) error {
 	if err := openAgain(tx, undone); err != nil || undone.PurseID == nil {
 		return err
 	}
-	return store.Insert(tx.DB, &store.Transfer{PurseID: *undone.PurseID, InvoiceID: *undone.InvoiceID, Day: tx.Today, Amount: -undone.Amount})
+	return store.Insert(tx.DB, &store.Transfer{PurseID: *undone.PurseID, InvoiceID: *undone.InvoiceID, Day: tx.Today,
+		Amount: -undone.Amount})
 }

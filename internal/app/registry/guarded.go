@@ -180,7 +180,8 @@ func Waiting(ctx context.Context, a *app.App, actor app.Actor) ([]WaitingChange,
 				row.Before, row.Value = Words(e, f, row.Before), Words(e, f, row.Value)
 			}
 		}
-		list = append(list, WaitingChange{row.ID, row.Version, label + " of " + names.Keys[row.RecordID].Title, row.Before, row.Value, by.Name,
+		list = append(list, WaitingChange{row.ID, row.Version, label + " of " + names.Keys[row.RecordID].Title, row.Before, row.Value,
+			by.Name,
 			row.At, row.PersonID == actor.PersonID})
 	}
 	return list, nil

@@ -205,7 +205,8 @@ func (in *Incoming) take(tx *app.Tx, f *Finder, r Reads, columns []string, i int
 			continue
 		}
 		if formula {
-			return 0, &BadRow{Row: i + 2, Column: in.Header[c], Value: cell, Reason: "This cell holds a formula. Put its value in place of it."}
+			return 0, &BadRow{Row: i + 2, Column: in.Header[c], Value: cell,
+				Reason: "This cell holds a formula. Put its value in place of it."}
 		}
 		values[field], at[field] = in.number(f.e, r.Fields, field, cell), c
 	}
@@ -308,7 +309,8 @@ func UndoImport(ctx context.Context, a *app.App, r app.Request, id int64) error 
 		for _, made := range slices.Backward(kept.Made) {
 			if err := r.TakeBack(tx, made); err != nil {
 				if errors.Is(err, store.ErrStale) {
-					err = app.Refuse(app.Conflict, "Some of these were changed since, so nothing was taken back. Delete or retire them one by one.")
+					err = app.Refuse(app.Conflict,
+						"Some of these were changed since, so nothing was taken back. Delete or retire them one by one.")
 				}
 				return struct{}{}, fmt.Errorf("take back row %d: %w", made, err)
 			}

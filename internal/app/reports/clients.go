@@ -118,9 +118,10 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 	for i, h := range heads {
 		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Warns: h.Warns, Active: h.Active,
 			Onboarding: h.OpenSteps > 0 && !h.Onboarded,
-			OpenSteps:  h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName, Engagements: h.Engagements,
-			LastBilled: h.LastBilled,
-			Unbilled:   []money.Amount{}, Expenses: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
+			OpenSteps:  h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName,
+			Engagements: h.Engagements,
+			LastBilled:  h.LastBilled,
+			Unbilled:    []money.Amount{}, Expenses: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
 		at[h.ID] = &list[i]
 	}
 	for _, sum := range unbilled {

@@ -198,7 +198,8 @@ func JournalTable(ctx context.Context, a *app.App, actor app.Actor, from, to day
 		return nil, nil, err
 	}
 	if len(j.Unmapped) > 0 {
-		return nil, nil, app.Refuse(app.Conflict, "These have no account yet: %s. Give each one under Set-up, Accounts of the journal or Tax "+
+		return nil, nil, app.Refuse(app.Conflict, "These have no account yet: %s. Give each one under Set-up, Accounts of "+
+			"the journal or Tax "+
 			"codes, then make the file again.", strings.Join(j.Unmapped, "; "))
 	}
 	header = []string{"Entry", "Date", "Document", "Client code", "Client", "Text", "Account", "Name", "Debit", "Credit",

@@ -67,7 +67,8 @@ func TestARoleSeesItsOwnFigures(t *testing.T) {
 		rail.Time.Minutes != 120 {
 		t.Errorf("staff see %+v", rail)
 	}
-	if rail := figures(t, a, apptest.Lead.Actor); rail.WIP.Amount.String() != "100.00" || rail.Receivables != nil || rail.Time.Minutes != 0 {
+	if rail := figures(t, a, apptest.Lead.Actor); rail.WIP.Amount.String() != "100.00" || rail.Receivables != nil ||
+		rail.Time.Minutes != 0 {
 		t.Errorf("a lead sees %+v", rail)
 	}
 }

@@ -75,7 +75,8 @@ func join(tx *app.Tx, run *store.BillingRun, work *unbilled.Work) error {
 	for _, d := range work.Drafts {
 		for _, e := range d.Engagements {
 			leaves := work.Left[e.ID]
-			member := store.RunMember{RunID: run.ID, EngagementID: e.ID, Time: !leaves.Time, Expenses: !leaves.Expenses, Charges: !leaves.Charges}
+			member := store.RunMember{RunID: run.ID, EngagementID: e.ID, Time: !leaves.Time, Expenses: !leaves.Expenses,
+				Charges: !leaves.Charges}
 			if err := store.SetMember(tx.DB, member); err != nil {
 				return err
 			}

@@ -315,7 +315,8 @@ func DeleteRun(ctx context.Context, a *app.App, r app.Request, id, version int64
 			gone++
 		}
 		if gone == 0 && kept > 0 {
-			return struct{}{}, app.Refuse(app.Conflict, "What is left of this run was issued before, and numbers have no gaps: issue it again.")
+			return struct{}{}, app.Refuse(app.Conflict,
+				"What is left of this run was issued before, and numbers have no gaps: issue it again.")
 		}
 		run.Deleted = kept == 0
 		tx.Describe(nil, nil, "Deleted the run “%s”; %s thrown away", run.Name, app.Counted(gone, "draft was", "drafts were"))

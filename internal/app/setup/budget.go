@@ -273,7 +273,8 @@ func tellOf(tx *app.Tx, b *store.Budget, s budget.Standing, share money.Percent)
 	}
 	figure := figureOf(b)
 	for _, person := range people {
-		tx.Notify(person, &g.ID, "%s has reached %s %% of its budget of %s: %s of %s.", g.Name, share, measureWords[b.Measure], figure(s.Used),
+		tx.Notify(person, &g.ID, "%s has reached %s %% of its budget of %s: %s of %s.", g.Name, share, measureWords[b.Measure],
+			figure(s.Used),
 			figure(s.Limit))
 	}
 	return nil

@@ -30,7 +30,8 @@ func statusKind() registry.AnyKind {
 func clientKind() registry.AnyKind {
 	type C = store.Client
 	d := &registry.Definition[C]{
-		Kind:    registry.Kind{Name: "clients", One: "client", Many: "clients", About: "Who you work for.", First: []string{"name"}, Files: true},
+		Kind: registry.Kind{Name: "clients", One: "client", Many: "clients", About: "Who you work for.", First: []string{"name"},
+			Files: true},
 		Profile: profile.Client, Own: "client",
 		Table: registry.Concat(
 			registry.Group("Client",
@@ -38,11 +39,13 @@ func clientKind() registry.AnyKind {
 				registry.Line("code", "Code", func(c *C) *string { return &c.Code }).Permanent().Hinted("letters and digits; the next one unless given").Listed(),
 				registry.Line("invoice_name", "Name on invoices",
 					func(c *C) *string { return &c.InvoiceName }).Hinted("the name in lists unless given"),
-				registry.Choice("form", "A client is", func(c *C) *string { return &c.Form }, "organisation", "an organisation", "person", "a person",
+				registry.Choice("form", "A client is", func(c *C) *string { return &c.Form }, "organisation", "an organisation", "person",
+					"a person",
 					"both", "both"),
 				registry.Ref("status", "Status", "client-statuses", func(c *C) **int64 { return &c.StatusID }).Listed(),
 				registry.CurrencyOf("currency", "Currency", func(c *C) *money.Currency { return &c.Currency }).Listed(),
-				registry.Line("language", "Language", func(c *C) *string { return &c.Language }).Hinted("two letters; documents speak en, de, fr, es, pl and el"),
+				registry.Line("language", "Language",
+					func(c *C) *string { return &c.Language }).Hinted("two letters; documents speak en, de, fr, es, pl and el"),
 				registry.Line("tax_number", "Tax number", func(c *C) *string { return &c.TaxNumber }),
 				registry.Lines("other_tax_numbers", "Other tax numbers", func(c *C) *string { return &c.OtherTaxNumbers }),
 				registry.DayOf("opened", "Since", func(c *C) *day.Day { return &c.OpenedDay }),
@@ -62,7 +65,8 @@ func clientKind() registry.AnyKind {
 					func(c *C) *string { return &c.BillingAddress }).Hinted("empty: the registered one"),
 				registry.Lines("mailing_address", "Mailing address", func(c *C) *string { return &c.MailingAddress }),
 				registry.Lines("shipping_address", "Shipping address", func(c *C) *string { return &c.ShippingAddress }),
-				registry.Line("country", "Country", func(c *C) *string { return &c.Country }).Hinted("two letters, like NO; proposes the tax")),
+				registry.Line("country", "Country",
+					func(c *C) *string { return &c.Country }).Hinted("two letters, like NO; proposes the tax")),
 			registry.Group("For reports",
 				registry.Line("industry", "Industry", func(c *C) *string { return &c.Industry }),
 				registry.Line("class_code", "Class code", func(c *C) *string { return &c.ClassCode }),
@@ -132,7 +136,8 @@ func contactKind() registry.AnyKind {
 	type C = store.Contact
 	d := &registry.Definition[C]{
 		Kind: registry.Kind{Name: "contacts", One: "contact", Many: "contacts",
-			About: "People at clients, and what they receive. The first of a client is the main one.", First: []string{"client", "name", "mail"},
+			About: "People at clients, and what they receive. The first of a client is the main one.",
+			First: []string{"client", "name", "mail"},
 			Files: true},
 		Belongs: func(v *C) int64 { return v.ClientID },
 		Table: registry.Concat(

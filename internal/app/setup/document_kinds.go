@@ -20,7 +20,8 @@ func wordingKind() registry.AnyKind {
 		labels = append(labels, string(label), wording.Standard(wording.English, label))
 	}
 	d := &registry.Definition[W]{
-		Kind: registry.Kind{Name: "wordings", One: "word on documents", Many: "words on documents", First: []string{"language", "label", "text"},
+		Kind: registry.Kind{Name: "wordings", One: "word on documents", Many: "words on documents",
+			First: []string{"language", "label", "text"},
 			Files: true,
 			About: "Documents speak the client's language. Any word on them can be put in your own; what stands in braces is filled in."},
 		Table: registry.Group("Word",

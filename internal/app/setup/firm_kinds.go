@@ -35,9 +35,11 @@ func firmKind() registry.AnyKind {
 				registry.Line("phase_word", "Your word for phase", func(f *F) *string { return &f.PhaseWord }).Required()),
 			registry.Group("Calendar",
 				registry.Line("time_zone", "Time zone", func(f *F) *string { return &f.TimeZone }).Required(),
-				registry.Line("working_days", "Working week", func(f *F) *string { return &f.WorkingDays }).Required().Hinted("like mon tue wed thu fri"),
+				registry.Line("working_days", "Working week",
+					func(f *F) *string { return &f.WorkingDays }).Required().Hinted("like mon tue wed thu fri"),
 				registry.MonthDay("fiscal_year_start", "Fiscal year begins", func(f *F) *string { return &f.FiscalYearStart }).Required(),
-				registry.DayOf("closing_day", "Closed up to", func(f *F) *day.Day { return &f.ClosingDay }).Hinted("what lies before takes no change")),
+				registry.DayOf("closing_day", "Closed up to",
+					func(f *F) *day.Day { return &f.ClosingDay }).Hinted("what lies before takes no change")),
 			registry.Group("Proposals",
 				registry.DaysOf("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
 				registry.YesNo("pass_within_domain", "Clients pass on within their house",
@@ -70,7 +72,8 @@ func enoughToAgree(tx *app.Tx, _ *registry.Env, _, now *store.Firm) error {
 	}
 	n, err := store.UnlimitedAdministrators(tx.DB)
 	if err == nil && n < 2 {
-		err = app.RefuseField("two_agree", "There is one administrator of all issuing entities, so nobody could agree: make a second one first.")
+		err = app.RefuseField("two_agree", "There is one administrator of all issuing entities, so nobody could agree: make "+
+			"a second one first.")
 	}
 	return err
 }
@@ -103,7 +106,8 @@ func entityKind() registry.AnyKind {
 				registry.Line("name", "Name for us", func(e *E) *string { return &e.Name }).Required(),
 				registry.Line("legal_name", "Legal name", func(e *E) *string { return &e.LegalName }).Required().Listed(),
 				registry.Lines("address", "Address", func(e *E) *string { return &e.Address }),
-				registry.Line("country", "Country", func(e *E) *string { return &e.Country }).Hinted("two letters, like IE; an e-invoice needs it"),
+				registry.Line("country", "Country",
+					func(e *E) *string { return &e.Country }).Hinted("two letters, like IE; an e-invoice needs it"),
 				registry.Line("tax_number", "Tax number", func(e *E) *string { return &e.TaxNumber }).Listed(),
 				registry.Line("mail", "Mail", func(e *E) *string { return &e.Mail })),
 			registry.Group("Bank",
@@ -118,7 +122,8 @@ func entityKind() registry.AnyKind {
 			return E{ProposalPrefix: "P", ProposalFirst: 1, ProposalNext: 1, Active: true}, nil
 		},
 		Check: func(_ *registry.Env, e *E) error {
-			if e.Country = strings.ToUpper(strings.TrimSpace(e.Country)); e.Country != "" && !twoLetters.MatchString(strings.ToLower(e.Country)) {
+			if e.Country = strings.ToUpper(strings.TrimSpace(e.Country)); e.Country != "" &&
+				!twoLetters.MatchString(strings.ToLower(e.Country)) {
 				return app.RefuseField("country", "%q is no country: write two letters, like IE.", e.Country)
 			}
 			return nil
@@ -192,7 +197,8 @@ func officeKind() registry.AnyKind {
 func holidayKind() registry.AnyKind {
 	type H = store.Holiday
 	d := &registry.Definition[H]{
-		Kind: registry.Kind{Name: "holidays", One: "holiday", Many: "holidays", About: "Days on which nobody works: forecasts leave them out.",
+		Kind: registry.Kind{Name: "holidays", One: "holiday", Many: "holidays",
+			About: "Days on which nobody works: forecasts leave them out.",
 			First: []string{"day", "name"}, Files: true},
 		// The same day can be a holiday of two offices.
 		Table: registry.Group("Holiday", registry.DayOf("day", "Day", func(h *H) *day.Day { return &h.Day }).Required().Listed(),
@@ -206,7 +212,8 @@ func holidayKind() registry.AnyKind {
 func exchangeKind() registry.AnyKind {
 	type X = store.ExchangeRate
 	d := &registry.Definition[X]{
-		Kind: registry.Kind{Name: "exchange-rates", One: "exchange rate", Many: "exchange rates", First: []string{"currency", "day", "rate"},
+		Kind: registry.Kind{Name: "exchange-rates", One: "exchange rate", Many: "exchange rates",
+			First: []string{"currency", "day", "rate"},
 			Files: true,
 			About: "What a unit of another currency costs in the firm's, by day; the latest recorded holds."},
 		Table: registry.Group("Rate", registry.CurrencyOf("currency", "Currency",
@@ -261,7 +268,8 @@ func taxCodeKind() registry.AnyKind {
 				func(c *C) *string { return &c.Account }).Hinted("in the journal; empty: as all taxes").Listed(),
 			registry.Line("places", "Proposed for countries",
 				func(c *C) *string { return &c.Places }).Hinted("two letters each, like NO IS").Listed(),
-			registry.Line("second_name", "Second tax, name on invoices", func(c *C) *string { return &c.SecondName }).Hinted("empty: there is none"),
+			registry.Line("second_name", "Second tax, name on invoices",
+				func(c *C) *string { return &c.SecondName }).Hinted("empty: there is none"),
 			registry.YesNo("second_compound", "Second tax counts on the first, too", func(c *C) *bool { return &c.SecondCompound })),
 		Blank: func(*registry.Env) (C, error) { return C{Category: tax.StandardRated, Active: true}, nil },
 		Check: func(_ *registry.Env, c *C) error {
@@ -279,7 +287,8 @@ func taxRateKind() registry.AnyKind {
 	type R = store.TaxRate
 	d := &registry.Definition[R]{
 		Kind: registry.Kind{Name: "tax-rates", One: "tax rate", Many: "tax rates",
-			About: "What a tax code takes, from a day on. Invoices keep the rate of their tax date.", First: []string{"code", "from", "percent"}},
+			About: "What a tax code takes, from a day on. Invoices keep the rate of their tax date.",
+			First: []string{"code", "from", "percent"}},
 		Table: registry.Group("Tax rate",
 			registry.Must("code", "Tax code", "tax-codes", func(r *R) *int64 { return &r.TaxCodeID }).Listed(),
 			registry.DayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).Required().Listed(),
@@ -288,7 +297,8 @@ func taxRateKind() registry.AnyKind {
 		Blank: func(e *registry.Env) (R, error) { return R{FromDay: e.Today}, nil },
 		Check: func(e *registry.Env, r *R) error {
 			if r.FromDay <= e.Firm.ClosingDay {
-				return app.RefuseField("from", "%s is before the closing date, %s: a rate begins later.", r.FromDay.Long(), e.Firm.ClosingDay.Long())
+				return app.RefuseField("from", "%s is before the closing date, %s: a rate begins later.", r.FromDay.Long(),
+					e.Firm.ClosingDay.Long())
 			}
 			return nil
 		},
@@ -299,12 +309,14 @@ func taxRateKind() registry.AnyKind {
 func ownFieldKind() registry.AnyKind {
 	type F = store.OwnField
 	d := &registry.Definition[F]{
-		Kind: registry.Kind{Name: "own-fields", One: "own field", Many: "own fields", About: "Fields that you add to clients or engagements.",
+		Kind: registry.Kind{Name: "own-fields", One: "own field", Many: "own fields",
+			About: "Fields that you add to clients or engagements.",
 			First: []string{"name", "subject"}},
 		Table: registry.Group("Field", registry.Line("name", "Name", func(f *F) *string { return &f.Name }).Required(),
 			registry.Choice("subject", "Of", func(f *F) *string { return &f.Subject }, "client", "clients", "engagement",
 				"engagements").Listed().Permanent(),
-			registry.Choice("form", "What is typed", func(f *F) *string { return &f.Form }, "line", "text", "number", "a number", "day", "a date",
+			registry.Choice("form", "What is typed", func(f *F) *string { return &f.Form }, "line", "text", "number", "a number", "day",
+				"a date",
 				"yes_no", "yes or no", "choice", "one of several").Listed(),
 			registry.Lines("choices", "Choices, one a line", func(f *F) *string { return &f.Choices })),
 		Blank:  func(*registry.Env) (F, error) { return F{Subject: "client", Form: "line", Active: true}, nil },

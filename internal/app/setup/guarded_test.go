@@ -27,7 +27,8 @@ func TestWhatLeadsMoneyOrSightAstrayAsksForThePassword(t *testing.T) {
 	unproved := apptest.Admin
 	unproved.Actor.Proved = false
 	for field, kind := range map[string]string{"iban": "entities", "bic": "entities", "bank_name": "entities", "role": "people",
-		"limited_to": "people", "sees_rates": "people", "sees_times": "people", "mail": "people", "two_agree": "firm", "idle_minutes": "firm",
+		"limited_to": "people", "sees_rates": "people", "sees_times": "people", "mail": "people", "two_agree": "firm",
+		"idle_minutes": "firm",
 		"refund_proof": "firm"} {
 		_, err := set(t, a, unproved, kind, 1, field, "1")
 		if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Unproved {

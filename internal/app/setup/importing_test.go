@@ -33,7 +33,8 @@ func count(t *testing.T, a *app.App, kind string) int {
 func TestADryRunNamesEveryBadRowAndTakesNothing(t *testing.T) {
 	a := apptest.Firm(t)
 	in := incoming("clients", "CODE,Name in lists,mail,Payment Terms,responsible,Post code",
-		"K1,Larch,larch@trees.example,14d,LL,1", "K1,Maple,,,,2", "K3,,,,,3", "K4,Oak,nowhere,,,4", "K5,Pine,,soon,,5", "K6,Rowan,,,Nobody,6",
+		"K1,Larch,larch@trees.example,14d,LL,1", "K1,Maple,,,,2", "K3,,,,,3", "K4,Oak,nowhere,,,4", "K5,Pine,,soon,,5",
+		"K6,Rowan,,,Nobody,6",
 		"K7,=A1,,,,7", "A,Spruce,,,,8")
 	check, err := registry.CheckImport(t.Context(), a, apptest.Admin.Actor, in)
 	if err != nil {
@@ -90,7 +91,8 @@ func TestAnImportIsTakenWholeAndTakenBackAsOne(t *testing.T) {
 		t.Fatal(err)
 	}
 	apptest.Set(t, a, "clients", rows[0].ID, "web", "larch.example")
-	if err := registry.UndoImport(t.Context(), a, apptest.Admin, again.ID); apptest.RefusalOf(t, err) == nil || count(t, a, "clients") != 4 {
+	if err := registry.UndoImport(t.Context(), a, apptest.Admin, again.ID); apptest.RefusalOf(t, err) == nil ||
+		count(t, a, "clients") != 4 {
 		t.Errorf("what was changed since is taken back: %v", err)
 	}
 	apptest.Whole(t, a)

@@ -16,7 +16,8 @@ func scheduleKind() registry.AnyKind {
 	type P = store.PaymentSchedule
 	d := &registry.Definition[P]{
 		Kind: registry.Kind{Name: "payment-schedules", One: "payment schedule", Many: "payment schedules", First: []string{"name", "parts"},
-			About: "How an invoice can be paid in instalments. Parts are parted by semicolons, each says how much and when: 30% issue; rest end."},
+			About: "How an invoice can be paid in instalments. Parts are parted by semicolons, each says how much and when: " +
+				"30% issue; rest end."},
 		Table: registry.Group("Schedule", registry.Line("name", "Name", func(p *P) *string { return &p.Name }).Required(),
 			registry.Line("parts", "Parts", func(p *P) *string { return &p.Parts }).Required().Hinted("how much: 30%, 500.00 or rest; when: "+
 				"issue, terms, 30d, 2w, 1m, 2027-01-31, start, middle, end or monthly").Listed()),
@@ -59,9 +60,11 @@ func issueCheckKind() registry.AnyKind {
 	type C = store.IssueCheck
 	d := &registry.Definition[C]{
 		Kind: registry.Kind{Name: "issue-checks", One: "check before issue", Many: "checks before issue",
-			About: "What is looked at before a draft is issued. A finding that blocks must be settled first; one that warns can be left as it is."},
+			About: "What is looked at before a draft is issued. A finding that blocks must be settled first; one that warns " +
+				"can be left as it is."},
 		Table: registry.Group("Check", readOnly(registry.Line("name", "What is found", func(c *C) *string { return &c.Name })),
-			registry.Choice("level", "Taken as", func(c *C) *string { return &c.Level }, string(invoice.Block), "it blocks", string(invoice.Warn),
+			registry.Choice("level", "Taken as", func(c *C) *string { return &c.Level }, string(invoice.Block), "it blocks",
+				string(invoice.Warn),
 				"it warns", string(invoice.Off), "it is not looked at").Listed()),
 		Blank: func(*registry.Env) (C, error) { return C{Level: string(invoice.Warn)}, nil },
 		Check: func(_ *registry.Env, c *C) error {

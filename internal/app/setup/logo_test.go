@@ -33,7 +33,8 @@ func TestALogoIsDrawnAnewWithoutWhatWasHiddenInIt(t *testing.T) {
 	}
 	for name, content := range map[string][]byte{"a text": []byte("<svg/>"), "a cut picture": photo.Bytes()[:200],
 		"too many bytes": slices.Concat(hidden, make([]byte, 3<<20))} {
-		if r := apptest.RefusalOf(t, setup.SetLogo(t.Context(), a, apptest.Admin, content)); r == nil || !strings.HasPrefix(r.Sentence, "This ") {
+		if r := apptest.RefusalOf(t, setup.SetLogo(t.Context(), a, apptest.Admin, content)); r == nil ||
+			!strings.HasPrefix(r.Sentence, "This ") {
 			t.Errorf("%s: %v", name, r)
 		}
 	}

@@ -16,7 +16,8 @@ func beginOnboarding(tx *app.Tx, _ *registry.Env, before, c *store.Client) error
 	steps := []store.ClientStep{}
 	for _, t := range templates {
 		if t.Active {
-			steps = append(steps, store.ClientStep{ClientID: c.ID, Name: t.Name, OwnerID: c.ResponsibleID, DueDay: c.OpenedDay.AddDays(t.Days),
+			steps = append(steps, store.ClientStep{ClientID: c.ID, Name: t.Name, OwnerID: c.ResponsibleID,
+				DueDay:   c.OpenedDay.AddDays(t.Days),
 				Document: t.Document})
 		}
 	}

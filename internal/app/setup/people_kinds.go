@@ -35,7 +35,8 @@ func personKind() registry.AnyKind {
 		Table: registry.Concat(
 			registry.Group("Person",
 				registry.Line("name", "Name", func(p *P) *string { return &p.Name }).Required(),
-				registry.Line("initials", "Initials", func(p *P) *string { return &p.Initials }).Permanent().Hinted("made from the name unless given").Listed(),
+				registry.Line("initials", "Initials",
+					func(p *P) *string { return &p.Initials }).Permanent().Hinted("made from the name unless given").Listed(),
 				registry.Line("mail", "Mail", func(p *P) *string { return &p.Mail }).Required().Listed().Protected(),
 				registry.Line("phone", "Phone", func(p *P) *string { return &p.Phone }),
 				registry.Ref("grade", "Grade", "grades", func(p *P) **int64 { return &p.GradeID }).Listed(),
@@ -43,7 +44,8 @@ func personKind() registry.AnyKind {
 				registry.Must("entity", "Issuing entity", "entities", func(p *P) *int64 { return &p.EntityID }),
 				registry.HoursOf("weekly", "Hours a week", func(p *P) *int { return &p.WeeklyMinutes }).Listed()),
 			registry.Group("What they may do",
-				registry.Choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead", "staff",
+				registry.Choice("role", "Role", func(p *P) *string { return &p.Role }, "administrator", "administrator", "lead", "lead",
+					"staff",
 					"staff", "owner", "owner").Listed().Protected(),
 				registry.YesNo("sees_rates", "Sees rates and values",
 					func(p *P) *bool { return &p.SeesRates }).Hinted("staff; a lead sees what work costs, too, and margins").Protected(),
@@ -51,7 +53,8 @@ func personKind() registry.AnyKind {
 				registry.YesNo("sees_times", "Sees others' time",
 					func(p *P) *bool { return &p.SeesTimes }).Hinted("staff and leads; others do").Protected()),
 			registry.Group("While away",
-				registry.Ref("stand_in", "Stand-in", "people", func(p *P) **int64 { return &p.StandInID }).Hinted("leads their engagements meanwhile"),
+				registry.Ref("stand_in", "Stand-in", "people",
+					func(p *P) **int64 { return &p.StandInID }).Hinted("leads their engagements meanwhile"),
 				registry.DayOf("stand_in_from", "From", func(p *P) *day.Day { return &p.StandInFrom }),
 				registry.DayOf("stand_in_to", "To", func(p *P) *day.Day { return &p.StandInTo }))),
 		Blank:  freshPerson,
@@ -65,7 +68,8 @@ func personKind() registry.AnyKind {
 // limitedTo names the issuing entities that a person works for alone.
 func limitedTo() registry.FieldOf[store.Person] {
 	return registry.FieldOf[store.Person]{
-		Field: registry.Field{Name: "limited_to", Label: "Only for the entities", Form: "lines", Hint: "names, one a line; empty: all of them"},
+		Field: registry.Field{Name: "limited_to", Label: "Only for the entities", Form: "lines",
+			Hint: "names, one a line; empty: all of them"},
 		Read: func(e *registry.Env, p *store.Person) (string, error) {
 			ids, err := store.EntitiesOf(e.Tx, p.ID)
 			names := []string{}
@@ -145,7 +149,8 @@ func afterPerson(tx *app.Tx, e *registry.Env, before, now *store.Person) error {
 	}
 	left, err := store.UnlimitedAdministrators(tx.DB)
 	if err == nil && left == 0 {
-		err = app.Refuse(app.Conflict, "This is the last administrator who is not limited to issuing entities: make somebody else one first.")
+		err = app.Refuse(app.Conflict, "This is the last administrator who is not limited to issuing entities: make "+
+			"somebody else one first.")
 	}
 	if err == nil && left < 2 && e.Firm.TwoAgree {
 		err = app.Refuse(app.Conflict, "A second administrator has to agree to some changes, and there would be one alone: make "+

@@ -21,9 +21,11 @@ func serviceKind() registry.AnyKind {
 			registry.Group("Service",
 				registry.Line("name", "Name", func(s *S) *string { return &s.Name }).Required(),
 				registry.Line("code", "Code", func(s *S) *string { return &s.Code }).Permanent().Hinted("letters and digits; the next one unless given").Listed(),
-				registry.Choice("kind", "Priced", func(s *S) *string { return &s.Kind }, "time", "by the hour", "fixed", "at a fixed price", "unit",
+				registry.Choice("kind", "Priced", func(s *S) *string { return &s.Kind }, "time", "by the hour", "fixed",
+					"at a fixed price", "unit",
 					"per unit").Listed(),
-				registry.RateOf("price", "Default price", func(s *S) **money.Rate { return &s.Price }).Hinted("an hour's rate is under Rates").Listed(),
+				registry.RateOf("price", "Default price",
+					func(s *S) **money.Rate { return &s.Price }).Hinted("an hour's rate is under Rates").Listed(),
 				registry.CurrencyOf("currency", "In", func(s *S) *money.Currency { return &s.Currency }),
 				registry.Line("unit", "Unit", func(s *S) *string { return &s.Unit }).Hinted("like day, sample, km"),
 				registry.Ref("tax_code", "Tax code", "tax-codes",
@@ -48,7 +50,8 @@ func serviceKind() registry.AnyKind {
 func categoryKind() registry.AnyKind {
 	type C = store.ExpenseCategory
 	d := &registry.Definition[C]{
-		Kind: registry.Kind{Name: "expense-categories", One: "expense category", Many: "expense categories", First: []string{"name"}, Files: true,
+		Kind: registry.Kind{Name: "expense-categories", One: "expense category", Many: "expense categories", First: []string{"name"},
+			Files: true,
 			About: "What expenses are for. With a unit and its price, such as a kilometre, they are counted in units."},
 		Table: registry.Concat(
 			registry.Group("Category",
@@ -75,10 +78,12 @@ func categoryKind() registry.AnyKind {
 func bundleKind() registry.AnyKind {
 	type B = store.Bundle
 	d := &registry.Definition[B]{
-		Kind: registry.Kind{Name: "bundles", One: "bundle", Many: "bundles", About: "Services that are often sold together, taken in one go.",
+		Kind: registry.Kind{Name: "bundles", One: "bundle", Many: "bundles",
+			About: "Services that are often sold together, taken in one go.",
 			First: []string{"name", "services"}},
 		Table: registry.Group("Bundle", registry.Line("name", "Name", func(b *B) *string { return &b.Name }).Required(),
-			registry.Lines("services", "Services, one a line", func(b *B) *string { return &b.Services }).Listed().Hinted("their codes or names")),
+			registry.Lines("services", "Services, one a line",
+				func(b *B) *string { return &b.Services }).Listed().Hinted("their codes or names")),
 		Blank: func(*registry.Env) (B, error) { return B{Active: true}, nil },
 		Check: func(e *registry.Env, b *B) error {
 			codes := []string{}
@@ -133,7 +138,8 @@ func rateKind() registry.AnyKind {
 		},
 		Table: registry.Group("Rate",
 			heldFor(),
-			registry.Choice("kind", "It is", func(r *R) *string { return &r.Kind }, billing, "what is billed", costing, "what it costs us").Listed(),
+			registry.Choice("kind", "It is", func(r *R) *string { return &r.Kind }, billing, "what is billed", costing,
+				"what it costs us").Listed(),
 			registry.Ref("grade", "Grade", "grades", func(r *R) **int64 { return &r.GradeID }),
 			registry.Ref("person", "Person", "people", func(r *R) **int64 { return &r.PersonID }),
 			registry.Ref("client", "Client", "clients", func(r *R) **int64 { return &r.ClientID }),
@@ -180,7 +186,8 @@ func heldFor() registry.FieldOf[store.Rate] {
 			for _, of := range []struct {
 				kind, word string
 				id         *int64
-			}{{"rate-cards", "card ", r.CardID}, {"clients", "", r.ClientID}, {"engagements", "", r.EngagementID}, {"phases", "", r.PhaseID},
+			}{{"rate-cards", "card ", r.CardID}, {"clients", "", r.ClientID}, {"engagements", "", r.EngagementID},
+				{"phases", "", r.PhaseID},
 				{"grades", "grade ", r.GradeID}, {"people", "", r.PersonID}, {"services", "service ", r.ServiceID}} {
 				if of.id == nil {
 					continue

@@ -13,10 +13,12 @@ func proposalTextKind() registry.AnyKind {
 	d := &registry.Definition[P]{
 		Kind: registry.Kind{Name: "proposal-texts", One: "text for proposals", Many: "texts for proposals",
 			First: []string{"name", "purpose", "text"},
-			About: "Terms, openings, mails and what comes after signing. Names in braces, like {client}, are filled in; the first of a purpose " +
+			About: "Terms, openings, mails and what comes after signing. Names in braces, like {client}, are filled in; the " +
+				"first of a purpose " +
 				"is what a new proposal begins with."},
 		Table: registry.Group("Text", registry.Line("name", "Name", func(p *P) *string { return &p.Name }).Required(),
-			registry.Choice("purpose", "For", func(p *P) *string { return &p.Purpose }, "terms", "terms", "opening_new", "opening, for new clients",
+			registry.Choice("purpose", "For", func(p *P) *string { return &p.Purpose }, "terms", "terms", "opening_new",
+				"opening, for new clients",
 				"opening_known", "opening, for known clients",
 				"after_signing", "after signing", "mail", "the mail").Listed(),
 			registry.Lines("text", "Text", func(p *P) *string { return &p.Text }).Required().Hinted("{client} {address} {firm} {lead} {title} "+

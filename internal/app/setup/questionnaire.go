@@ -80,8 +80,9 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 		if err != nil {
 			return AskedClient{}, app.Missing(err, "questionnaire")
 		}
-		sent := &store.ClientQuestionnaire{ClientID: client.ID, Name: template.Name, Opening: template.Opening, Questions: template.Questions,
-			SentAt: tx.Now}
+		sent := &store.ClientQuestionnaire{ClientID: client.ID, Name: template.Name, Opening: template.Opening,
+			Questions: template.Questions,
+			SentAt:    tx.Now}
 		if err := store.Insert(tx.DB, sent); err != nil {
 			return AskedClient{}, err
 		}
@@ -89,7 +90,8 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 		end := tx.Now.Add(questionnaireLife)
 		if strings.TrimSpace(asking.Mail) == "" {
 			tx.Describe(nil, nil, "Made a link to the questionnaire %s for %s", template.Name, client.Name)
-			link, err := a.MakeLink(tx.DB, store.Link{Purpose: store.ForQuestionnaire, SubjectID: sent.ID, Name: asking.Name, ExpiresAt: end})
+			link, err := a.MakeLink(tx.DB, store.Link{Purpose: store.ForQuestionnaire, SubjectID: sent.ID, Name: asking.Name,
+				ExpiresAt: end})
 			return AskedClient{link}, err
 		}
 		firm, err := store.TheFirm(tx.DB)
@@ -165,11 +167,13 @@ func AnswerQuestions(ctx context.Context, a *app.App, secret string, answers []s
 			return struct{}{}, err
 		}
 		if sent.AnsweredAt != nil {
-			return struct{}{}, app.Refuse(app.Conflict, "These questions were answered already. If something has changed, tell whoever sent them.")
+			return struct{}{}, app.Refuse(app.Conflict, "These questions were answered already. If something has changed, "+
+				"tell whoever sent them.")
 		}
 		questions := readQuestions(sent.Questions)
 		if len(answers) != len(questions) {
-			return struct{}{}, app.Refuse(app.Invalid, "There are %d questions and %d answers: load the page again.", len(questions), len(answers))
+			return struct{}{}, app.Refuse(app.Invalid, "There are %d questions and %d answers: load the page again.", len(questions),
+				len(answers))
 		}
 		client, err := store.Get[store.Client](tx.DB, sent.ClientID)
 		if err != nil {

@@ -99,7 +99,8 @@ func TestTheMostSpecificRateThatHasBegunWinsAgainstANaiveSearch(t *testing.T) {
 		price, err := setup.AskRate(t.Context(), a, apptest.Admin.Actor,
 			setup.Asked{PersonID: 2, EngagementID: apptest.Survey, ServiceID: 1, PhaseID: 2, Day: on})
 		if err != nil || price.Billed.PerHour != best {
-			t.Fatalf("case %d: an hour costs %s by %s, want %s since %s; of %v; %v", n, price.Billed.PerHour, price.Billed.Source, best, from,
+			t.Fatalf("case %d: an hour costs %s by %s, want %s since %s; of %v; %v", n, price.Billed.PerHour, price.Billed.Source, best,
+				from,
 				asked, err)
 		}
 		for _, beaten := range price.Billed.Beaten {
@@ -176,7 +177,8 @@ func TestRatesThatMakeNoSenseAreRefused(t *testing.T) {
 // shows every entry before and after, and is undone as one.
 func TestReRatingShowsWhatItDoesAndIsUndoneAsOne(t *testing.T) {
 	a := world(t)
-	november, december := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:30"), apptest.Record(t, a, apptest.Survey, "2026-12-01", "2")
+	november, december := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:30"),
+		apptest.Record(t, a, apptest.Survey, "2026-12-01", "2")
 	apptest.Add(t, a, "rates", "engagement", "1", "per_hour", "120", "from", "2026-12-01")
 	asked := timekeeping.Rerating{EngagementID: apptest.Survey, From: day.Of(2026, 11, 1), To: apptest.Today}
 	preview, err := timekeeping.PreviewRerating(t.Context(), a, apptest.Admin.Actor, asked)

@@ -120,7 +120,8 @@ func TestACountryProposesTheTaxCode(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "tax-codes", "code", "AE", "name", "VAT", "category", "AE", "places", "no is")
 	apptest.Set(t, a, "clients", 1, "country", "no")
-	if v := valueOf(t, apptest.Sheet(t, a, "engagements", apptest.Survey), "tax_code"); v.Value != "AE" || !strings.Contains(v.From, "place") {
+	if v := valueOf(t, apptest.Sheet(t, a, "engagements", apptest.Survey), "tax_code"); v.Value != "AE" ||
+		!strings.Contains(v.From, "place") {
 		t.Errorf("%+v", v)
 	}
 	apptest.Set(t, a, "clients", 1, "tax_code", "S")
@@ -163,7 +164,8 @@ func TestInactiveMeansHiddenAndClosedToTimeUntilTakenBack(t *testing.T) {
 	a := apptest.Firm(t)
 	set := func(kind string, id int64, active bool) {
 		t.Helper()
-		if err := registry.SetActive(t.Context(), a, apptest.Admin, kind, registry.Seen{ID: id, Version: apptest.Sheet(t, a, kind, id).Version},
+		if err := registry.SetActive(t.Context(), a, apptest.Admin, kind,
+			registry.Seen{ID: id, Version: apptest.Sheet(t, a, kind, id).Version},
 			active); err != nil {
 			t.Fatal(err)
 		}
@@ -242,7 +244,8 @@ func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 		t.Fatal(err)
 	}
 	if history, err := a.History(t.Context(), apptest.Admin.Actor, "phases", seen[0].ID); err != nil ||
-		!strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) || !strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
+		!strings.Contains(history[0].After, `"Task 0, Assigned to":"LL SS"`) ||
+		!strings.Contains(history[0].After, `"Task 2, Assigned to"`) {
 		t.Errorf("%+v, %v", history, err)
 	}
 	stale := slices.Clone(seen) // the first has changed since
@@ -271,7 +274,8 @@ func TestALeadSeesAndChangesOnlyTheirOwn(t *testing.T) {
 		}
 	}
 	for engagement, refused := range map[string]bool{"1": false, "3": true} {
-		_, err := registry.AddRecord(t.Context(), a, apptest.Lead, "phases", map[string]string{"engagement": engagement, "name": "Field work"})
+		_, err := registry.AddRecord(t.Context(), a, apptest.Lead, "phases",
+			map[string]string{"engagement": engagement, "name": "Field work"})
 		if (apptest.RefusalOf(t, err) != nil) != refused {
 			t.Errorf("a phase of %s: %v", engagement, err)
 		}

@@ -6,9 +6,11 @@ func init() {
 	registry.Register([]registry.Room{
 		{Name: "The firm", Kinds: []registry.AnyKind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
 		{Name: "People", Kinds: []registry.AnyKind{personKind(), gradeKind()}},
-		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), rateKind(), cardKind(), categoryKind(), proposalTextKind()}},
+		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), rateKind(), cardKind(), categoryKind(),
+			proposalTextKind()}},
 		{Name: "Taxes", Kinds: []registry.AnyKind{taxCodeKind(), taxRateKind()}},
-		{Name: "Invoices", Kinds: []registry.AnyKind{scheduleKind(), invoiceTemplateKind(), issueCheckKind(), wordingKind(), accountKind()}},
+		{Name: "Invoices", Kinds: []registry.AnyKind{scheduleKind(), invoiceTemplateKind(), issueCheckKind(), wordingKind(),
+			accountKind()}},
 		{Name: "Clients", Kinds: []registry.AnyKind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(),
 			ownFieldKind()}},
 		{Name: "Work", Kinds: []registry.AnyKind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},

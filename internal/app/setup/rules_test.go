@@ -35,7 +35,8 @@ func TestRecordsThatMakeNoSenseAreRefusedInTheirField(t *testing.T) {
 		{"phases", "parent", "is a task itself", map[string]string{"engagement": "1", "name": "Deeper", "parent": "2"}},
 		{"phases", "parent", "another engagement", map[string]string{"engagement": "1", "name": "Crossed", "parent": "3"}},
 		{"budgets", "phase", "another engagement", map[string]string{"engagement": "1", "hours": "5", "phase": "3"}},
-		{"budgets", "measure", "whole engagement", map[string]string{"engagement": "1", "measure": "invoiced", "amount": "5", "phase": "1"}},
+		{"budgets", "measure", "whole engagement",
+			map[string]string{"engagement": "1", "measure": "invoiced", "amount": "5", "phase": "1"}},
 		{"exchange-rates", "currency", "own currency", map[string]string{"currency": "EUR", "day": "2026-12-01", "rate": "1"}},
 		{"exchange-rates", "rate", "more than zero", map[string]string{"currency": "USD", "day": "2026-12-01", "rate": "0"}},
 		{"tax-rates", "percent", "out of range", map[string]string{"code": "S", "from": "2027-01-01", "percent": "101"}},
@@ -105,7 +106,8 @@ func TestTheFormOfAKindSaysWhatANewOneHas(t *testing.T) {
 	for _, f := range form.Fields {
 		defaults[f.Name] = f.Default
 	}
-	for field, want := range map[string]string{"arrangement": "hourly", "opened": "2026-12-01", "code": "4", "lead": "AA", "billable": "yes"} {
+	for field, want := range map[string]string{"arrangement": "hourly", "opened": "2026-12-01", "code": "4", "lead": "AA",
+		"billable": "yes"} {
 		if defaults[field] != want {
 			t.Errorf("%s begins as %q, want %q", field, defaults[field], want)
 		}

@@ -105,7 +105,8 @@ func begin(tx *app.Tx, s Start) error {
 		}
 		percent, code = n, store.TaxCode{Code: "S", Name: s.TaxName, Category: tax.StandardRated, Active: true}
 	}
-	entity := store.IssuingEntity{Name: firm.Name, LegalName: firm.Name, ProposalPrefix: "P", ProposalFirst: 1, ProposalNext: 1, Active: true}
+	entity := store.IssuingEntity{Name: firm.Name, LegalName: firm.Name, ProposalPrefix: "P", ProposalFirst: 1, ProposalNext: 1,
+		Active: true}
 	for _, row := range []any{&firm, &entity, &code} {
 		if err := store.Insert(tx.DB, row); err != nil {
 			return err

@@ -20,7 +20,8 @@ func many(b *testing.B) *app.App {
 	}
 	err := a.Store.Write(b.Context(), store.Everything, func(tx *store.DB) error {
 		return tx.SQL(b).Exec(`WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 33333)
-			INSERT INTO time_entries (person_id, engagement_id, service_id, day, worked_minutes, not_billable_minutes, markup, treatment, text,
+			INSERT INTO time_entries (person_id, engagement_id, service_id, day, worked_minutes, not_billable_minutes, markup, treatment,
+				text,
 				note, billed_minutes, standard, agreed, currency, valued)
 			SELECT person_id, engagement_id, service_id, date('2024-01-01', '+' || (i % 1000) || ' days'), worked_minutes, 0, 0, treatment,
 				text || i, '', billed_minutes, standard, agreed, currency, valued FROM time_entries, n WHERE id <= 3`).Error
@@ -29,7 +30,8 @@ func many(b *testing.B) *app.App {
 		err = a.Store.Write(b.Context(), store.Everything, func(tx *store.DB) error {
 			return tx.SQL(b).Exec(`INSERT INTO portions (source, source_id, engagement_id, worked_day, treatment, minutes, standard, agreed,
 				currency, without_rate, billing)
-				SELECT 'time', id, engagement_id, day, treatment, billed_minutes, standard, agreed, currency, FALSE, 'unbilled' FROM time_entries
+				SELECT 'time', id, engagement_id, day, treatment, billed_minutes, standard, agreed, currency, FALSE, 'unbilled'
+					FROM time_entries
 					WHERE id > 3`).Error
 		})
 	}

@@ -137,9 +137,10 @@ func takeTime(tx *app.Tx, f *registry.Finder, values map[string]string) (int64, 
 	if err != nil {
 		return 0, app.InField("treatment", err)
 	}
-	in := TypedEntry{PersonID: ids["person"], EngagementID: ids["engagement"], ServiceID: ids["service"], Day: on, Started: values["started"],
-		Ended:  values["ended"],
-		Worked: values["worked"], NotBillable: values["notBillable"], Expected: values["expected"], Treatment: treatment,
+	in := TypedEntry{PersonID: ids["person"], EngagementID: ids["engagement"], ServiceID: ids["service"], Day: on,
+		Started: values["started"],
+		Ended:   values["ended"],
+		Worked:  values["worked"], NotBillable: values["notBillable"], Expected: values["expected"], Treatment: treatment,
 		PerHour: values["perHour"], Markup: values["markup"],
 		Flat: values["flat"], Hold: values["hold"], Text: values["text"], Note: values["note"], Reference: values["reference"]}
 	if in.PhaseID, err = phaseNamed(tx, in.EngagementID, values["phase"]); err != nil {
@@ -193,9 +194,10 @@ func takeExpense(tx *app.Tx, f *registry.Finder, values map[string]string) (int6
 	}
 	in := TypedPurchase{PersonID: ids["person"], CategoryID: ids["category"], Supplier: values["supplier"], Text: values["text"],
 		Reference: values["reference"], Units: values["units"],
-		PerUnit: values["perUnit"], Amount: values["amount"], Tax: values["tax"], Currency: money.Currency(strings.ToUpper(values["currency"])),
-		PaidBy: cmp.Or(strings.ToLower(values["paidBy"]), "firm"),
-		Shares: []TypedShare{{EngagementID: ids["engagement"], Note: values["note"], Treatment: treatment, Markup: values["markup"]}}}
+		PerUnit: values["perUnit"], Amount: values["amount"], Tax: values["tax"],
+		Currency: money.Currency(strings.ToUpper(values["currency"])),
+		PaidBy:   cmp.Or(strings.ToLower(values["paidBy"]), "firm"),
+		Shares:   []TypedShare{{EngagementID: ids["engagement"], Note: values["note"], Treatment: treatment, Markup: values["markup"]}}}
 	if in.PaidBy != "firm" && in.PaidBy != "person" {
 		return 0, app.RefuseField("paidBy", "%q did not pay it: write firm or person.", values["paidBy"])
 	}
@@ -240,7 +242,8 @@ func Export(ctx context.Context, a *app.App, actor app.Actor, s Sought) (header 
 	case err != nil:
 		return nil, nil, err
 	case len(ids) > MostExported:
-		return nil, nil, app.Refuse(app.Invalid, "There are more than %d rows: narrow the choice, then save it as files one after the other.",
+		return nil, nil, app.Refuse(app.Invalid, "There are more than %d rows: narrow the choice, then save it as files "+
+			"one after the other.",
 			MostExported)
 	}
 	firm, err := store.TheFirm(tx)

@@ -69,7 +69,8 @@ func TestWhatIsWrittenToAFileIsReadAgain(t *testing.T) {
 		a := apptest.Firm(t)
 		_, err := recorded(t, a, func(in *timekeeping.TypedEntry) {
 			in.Started, in.Ended, in.Worked, in.NotBillable, in.Expected = "9:15", "10:40", "", "0:10", "2:00"
-			in.Markup, in.PerHour, in.Hold, in.Note, in.Reference, in.Treatment = "12.5", "140.50", "2026-12-24", "ours", "PO 7", wip.OutOfScope
+			in.Markup, in.PerHour, in.Hold, in.Note, in.Reference, in.Treatment = "12.5", "140.50", "2026-12-24", "ours", "PO 7",
+				wip.OutOfScope
 		})
 		must(t, err)
 		_, err = recorded(t, a, func(in *timekeeping.TypedEntry) { in.Flat, in.Worked = "1250.75", "" })

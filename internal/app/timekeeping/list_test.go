@@ -69,7 +69,8 @@ func issue(t *testing.T, a *app.App, engagement int64, upTo string) *invoices.In
 	made := draft(t, a, engagement, upTo)
 	seen, err := invoices.One(t.Context(), a, apptest.Admin.Actor, made.ID)
 	must(t, err)
-	done, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: seen.ID, Version: seen.Version}))
+	done, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin,
+		drafts.Edit{ID: seen.ID, Version: seen.Version}))
 	must(t, err)
 	return done
 }
@@ -94,7 +95,8 @@ func TestOneSelectorFindsWorkByEverything(t *testing.T) {
 		{"on hold", apptest.Admin.Actor, timekeeping.Sought{States: []string{"on_hold"}}, "Advice/240"},
 		{"two states", apptest.Admin.Actor, timekeeping.Sought{States: []string{"not_billable", "on_draft"}, OldestFirst: true},
 			"Study/120 Advice/300"},
-		{"words, with signs as they are", apptest.Admin.Actor, timekeeping.Sought{Text: "100 %", States: []string{"on_hold"}}, "Advice/240"},
+		{"words, with signs as they are", apptest.Admin.Actor, timekeeping.Sought{Text: "100 %", States: []string{"on_hold"}},
+			"Advice/240"},
 		{"words that are not there", apptest.Admin.Actor, timekeeping.Sought{Text: "1__ %"}, ""},
 		{"staff: their own", apptest.Staff.Actor, timekeeping.Sought{}, "Survey/180 Study/120 Study/60"},
 		{"a lead: what they lead", apptest.Lead.Actor, timekeeping.Sought{}, "Survey/180"},
@@ -147,7 +149,8 @@ func TestExpensesAreFoundByTheSameSelector(t *testing.T) {
 		page.Total != 1 || page.Expenses[0].Engagement != "Survey" {
 		t.Errorf("a lead sees %+v, %v", page, err)
 	}
-	if page, err = timekeeping.Find(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{Expenses: true, States: []string{"not_billable"}},
+	if page, err = timekeeping.Find(t.Context(), a, apptest.Admin.Actor,
+		timekeeping.Sought{Expenses: true, States: []string{"not_billable"}},
 		0, 10); err != nil || page.Total != 1 || page.Expenses[0].EngagementID != 0 {
 		t.Errorf("the firm's own cost: %+v, %v", page, err)
 	}

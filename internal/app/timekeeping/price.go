@@ -54,7 +54,8 @@ func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engageme
 			work.Agreed = work.Agreed.Beat(own)
 		}},
 		{"markup", in.Markup, "A mark-up", 4, func(n int64) { work.Markup = money.Percent(n) }},
-		{"flat", in.Flat, "A flat amount", decimalsOf(e.Currency), func(n int64) { work.Flat = &money.Amount{Minor: n, Currency: e.Currency} }},
+		{"flat", in.Flat, "A flat amount", decimalsOf(e.Currency),
+			func(n int64) { work.Flat = &money.Amount{Minor: n, Currency: e.Currency} }},
 	} {
 		if strings.TrimSpace(p.typed) == "" {
 			continue

@@ -70,10 +70,16 @@ func TestAPurchaseIsSharedOutAndAddsUp(t *testing.T) {
 	for says, change := range map[string]func(*timekeeping.TypedPurchase){
 		"5.00 of 250.00 is not shared out yet":    func(in *timekeeping.TypedPurchase) { in.Shares[2].Amount = "100" },
 		"5.00 more than the 250.00 that there is": func(in *timekeeping.TypedPurchase) { in.Shares[2].Amount = "110" },
-		"Two shares have no amount":               func(in *timekeeping.TypedPurchase) { in.Shares[1].Amount, in.Shares[2].Amount = "", "" },
-		"tax of 400.00 does not fit in 307.50":    func(in *timekeeping.TypedPurchase) { in.Tax = "400" },
-		"Nothing was paid":                        func(in *timekeeping.TypedPurchase) { in.Amount = "0" },
-		"a share of 0.00 is nothing to charge":    func(in *timekeeping.TypedPurchase) { in.Shares[0].Amount, in.Shares[2].Amount = "0", "185" },
+		"Two shares have no amount": func(in *timekeeping.TypedPurchase) {
+			in.Shares[1].Amount, in.Shares[2].Amount = "",
+				""
+		},
+		"tax of 400.00 does not fit in 307.50": func(in *timekeeping.TypedPurchase) { in.Tax = "400" },
+		"Nothing was paid":                     func(in *timekeeping.TypedPurchase) { in.Amount = "0" },
+		"a share of 0.00 is nothing to charge": func(in *timekeeping.TypedPurchase) {
+			in.Shares[0].Amount, in.Shares[2].Amount = "0",
+				"185"
+		},
 		"a share of −20.00 is nothing to charge": func(in *timekeeping.TypedPurchase) {
 			in.Shares[0].Amount, in.Shares[2].Amount = "-20",
 				"205"
@@ -180,7 +186,8 @@ func TestReceiptsAreTakenByContentAndSeenByWhoSeesThePurchase(t *testing.T) {
 		_, err := timekeeping.KeepFile(t.Context(), a, apptest.Staff, name, content)
 		refusal(t, err, "file", "neither a PDF nor a picture")
 	}
-	_, err := timekeeping.KeepFile(t.Context(), a, apptest.Staff, "large.pdf", append([]byte("%PDF-1.7"), make([]byte, app.MaxFileBytes)...))
+	_, err := timekeeping.KeepFile(t.Context(), a, apptest.Staff, "large.pdf",
+		append([]byte("%PDF-1.7"), make([]byte, app.MaxFileBytes)...))
 	refusal(t, err, "file", "larger than 20 MB")
 	file, err := timekeeping.KeepFile(t.Context(), a, apptest.Staff, "no matter.txt", picture.Bytes())
 	if err != nil || file.MediaType != "image/png" {
@@ -257,7 +264,8 @@ func TestAMarkUpThatIsNotTypedStaysAsItWas(t *testing.T) {
 		blind := apptest.Staff
 		blind.Actor.SeesRates = false
 		in.Shares[0].ID, in.Shares[0].Markup, in.Shares[0].Note = p.Shares[0].ID, "", "in other words"
-		if changed, err := timekeeping.ChangePurchase(t.Context(), a, blind, p.ID, p.Version, in); err != nil || changed.Shares[0].Value != nil {
+		if changed, err := timekeeping.ChangePurchase(t.Context(), a, blind, p.ID, p.Version, in); err != nil ||
+			changed.Shares[0].Value != nil {
 			t.Fatalf("%+v, %v", changed, err)
 		}
 		now, err := timekeeping.OnePurchase(t.Context(), a, apptest.Admin.Actor, p.ID)

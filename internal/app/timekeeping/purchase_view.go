@@ -86,10 +86,12 @@ type ExpenseLine struct {
 func expenseLine(r *store.ExpenseRow, actor app.Actor) ExpenseLine {
 	line := ExpenseLine{ID: r.ID, PurchaseID: r.PurchaseID, Day: r.Day, PersonID: r.PersonID, Initials: r.Initials, Person: r.Person,
 		Category: r.Category, Supplier: r.Supplier,
-		EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, ClientID: r.ClientID, Client: r.Client, Text: r.Text, PaidBy: r.PaidBy,
+		EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, ClientID: r.ClientID, Client: r.Client, Text: r.Text,
+		PaidBy:    r.PaidBy,
 		Treatment: r.Treatment,
-		Cost:      money.Amount{Minor: r.Cost, Currency: r.Currency}, Hold: holdText(r.Hold, r.HoldUntil), Billing: r.Billing, InvoiceID: r.InvoiceID,
-		Invoice: r.NumberText, Files: r.Files}
+		Cost:      money.Amount{Minor: r.Cost, Currency: r.Currency}, Hold: holdText(r.Hold, r.HoldUntil), Billing: r.Billing,
+		InvoiceID: r.InvoiceID,
+		Invoice:   r.NumberText, Files: r.Files}
 	if line.Text == "" {
 		line.Text = r.PurchaseText
 	}
@@ -132,7 +134,8 @@ func OnePurchase(ctx context.Context, a *app.App, actor app.Actor, id int64) (*P
 
 func leadsOne(actor app.Actor, shares []store.ExpenseRow) bool {
 	for _, s := range shares {
-		if actor.Role == app.Lead && s.EngagementID != nil && actor.Scope().Sees(&store.Engagement{LeadID: s.LeadID, EntityID: s.EntityID}) {
+		if actor.Role == app.Lead && s.EngagementID != nil &&
+			actor.Scope().Sees(&store.Engagement{LeadID: s.LeadID, EntityID: s.EntityID}) {
 			return true
 		}
 	}
@@ -163,8 +166,9 @@ func purchaseShown(tx *store.DB, p *store.Purchase, rows []store.ExpenseRow) (*P
 
 func shareShown(r *store.ExpenseRow) Share {
 	steps := r.Valued.Explain()
-	share := Share{ID: r.ID, EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, Client: r.Client, PhaseID: numberOf(r.PhaseID),
-		Day: r.Day, Text: r.Text, Note: r.Note,
+	share := Share{ID: r.ID, EngagementID: numberOf(r.EngagementID), Engagement: r.Engagement, Client: r.Client,
+		PhaseID: numberOf(r.PhaseID),
+		Day:     r.Day, Text: r.Text, Note: r.Note,
 		Treatment: r.Treatment, Markup: r.Markup, Returns: r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Cost: r.Valued.Cost,
 		Value: &r.Valued.Agreed, Explanation: &steps,
 		Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Locked: locked(r)}
@@ -186,8 +190,9 @@ func (p *Purchase) conceal(actor app.Actor) *Purchase {
 
 // purchaseTold is what the history keeps of a purchase.
 func purchaseTold(p *Purchase) map[string]string {
-	told := map[string]string{"day": p.Day.Long(), "category": p.Category, "supplier": p.Supplier, "text": p.Text, "paid": p.Amount.String(),
-		"tax": p.Tax.String(), "paid by": p.PaidBy}
+	told := map[string]string{"day": p.Day.Long(), "category": p.Category, "supplier": p.Supplier, "text": p.Text,
+		"paid": p.Amount.String(),
+		"tax":  p.Tax.String(), "paid by": p.PaidBy}
 	for i, s := range p.Shares {
 		told["share "+itoa(i+1)] = s.Cost.String() + " on " + s.Engagement + ", " + treatmentWords[s.Treatment] + ", " + s.Day.Long()
 	}
@@ -244,7 +249,8 @@ func PreviewPurchase(ctx context.Context, a *app.App, actor app.Actor, in TypedP
 	if err != nil {
 		return nil, err
 	}
-	reckoning := &Reckoning{Cost: money.Amount{Minor: r.purchase.Cost, Currency: r.purchase.Currency}, Left: r.left, Shares: []ReckonedShare{}}
+	reckoning := &Reckoning{Cost: money.Amount{Minor: r.purchase.Cost, Currency: r.purchase.Currency}, Left: r.left,
+		Shares: []ReckonedShare{}}
 	for _, s := range r.shares {
 		share := ReckonedShare{Cost: s.Valued.Cost}
 		if actor.SeesValues() {

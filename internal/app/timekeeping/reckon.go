@@ -233,7 +233,8 @@ func (r *reckoned) markup(tx *store.DB, actor app.Actor, firm *store.Firm, v *ex
 		return err
 	}
 	if money.Percent(n) != v.Markup && !mayPrice(actor, g) {
-		return app.RefuseField(shareField(at, "markup"), "A mark-up is set by the lead of the engagement or an administrator: leave it empty.")
+		return app.RefuseField(shareField(at, "markup"),
+			"A mark-up is set by the lead of the engagement or an administrator: leave it empty.")
 	}
 	v.Markup = money.Percent(n)
 	return nil

@@ -239,7 +239,8 @@ func fixed(tx *store.DB, actor app.Actor, row *store.EntryRow) error {
 	case row.Day <= firm.ClosingDay:
 		return app.Refuse(app.Conflict, "%s is before the closing date, %s, and takes no change.", row.Day.Long(), firm.ClosingDay.Long())
 	case row.NumberText != "":
-		return app.Refuse(app.Conflict, "This entry is billed on %s and can't be changed: reopen or credit that invoice first.", row.NumberText)
+		return app.Refuse(app.Conflict, "This entry is billed on %s and can't be changed: reopen or credit that invoice first.",
+			row.NumberText)
 	}
 	if _, err := row.Billing.After(wip.Change); err != nil {
 		return app.AsConflict(err)
@@ -271,8 +272,9 @@ func description(e *Entry) string {
 // in words that are still true when names have changed.
 func remembered(e *Entry) map[string]string {
 	kept := map[string]string{"day": e.Day.Long(), "worked": worktime.Clock(e.Minutes), "billed as": string(e.Treatment), "text": e.Text,
-		"note": e.Note, "value": e.Value.String(), "engagement": e.Engagement, "service": e.Service, "phase": e.Phase, "reference": e.Reference,
-		"hold": e.Hold}
+		"note": e.Note, "value": e.Value.String(), "engagement": e.Engagement, "service": e.Service, "phase": e.Phase,
+		"reference": e.Reference,
+		"hold":      e.Hold}
 	if e.NotBillable > 0 {
 		kept["not billable of it"] = worktime.Clock(e.NotBillable)
 	}

@@ -152,7 +152,8 @@ func (d *Rerated) rate(tx *store.DB, g *store.Engagement, row *store.EntryRow) e
 	if err != nil {
 		return err
 	}
-	d.Entries = append(d.Entries, RatedEntry{ID: row.ID, Day: row.Day, Initials: row.Initials, Text: row.Text, Minutes: value.Billed.Minutes,
+	d.Entries = append(d.Entries, RatedEntry{ID: row.ID, Day: row.Day, Initials: row.Initials, Text: row.Text,
+		Minutes:    value.Billed.Minutes,
 		RateBefore: rateText(row.Valued.Rate), RateAfter: rateText(value.Rate), Why: value.Rate.Source(), Before: row.Valued.Agreed,
 		After: value.Agreed,
 		entry: row.TimeEntry, portion: *portion, valued: value})

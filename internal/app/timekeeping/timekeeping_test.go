@@ -88,7 +88,8 @@ func TestWhatCantBeRecordedIsRefusedInItsField(t *testing.T) {
 	}{
 		{"wrong time", "worked", "1:30", func(in *timekeeping.TypedEntry) { in.Worked = "soon" }},
 		{"no time", "worked", "No time is given", func(in *timekeeping.TypedEntry) { in.Worked = "" }},
-		{"more not billable than worked", "notBillable", "between 0:00 and 1:00", func(in *timekeeping.TypedEntry) { in.NotBillable = "2:00" }},
+		{"more not billable than worked", "notBillable", "between 0:00 and 1:00",
+			func(in *timekeeping.TypedEntry) { in.NotBillable = "2:00" }},
 		{"closed period", "day", "closing date, 30 Sep 2026", func(in *timekeeping.TypedEntry) { in.Day = day.Of(2026, 9, 30) }},
 		{"no day", "day", "Give the day", func(in *timekeeping.TypedEntry) { in.Day = 0 }},
 		{"treatment", "treatment", "not a way to bill", func(in *timekeeping.TypedEntry) { in.Treatment = "gratis" }},
@@ -110,7 +111,8 @@ func TestAStaleSaveOverwritesNothing(t *testing.T) {
 		apptest.Typed(apptest.Survey, "2026-11-30", "2:00")); err != nil {
 		t.Fatal(err)
 	}
-	_, err := timekeeping.Change(t.Context(), a, apptest.Admin, entry.ID, entry.Version, apptest.Typed(apptest.Survey, "2026-11-30", "3:00"))
+	_, err := timekeeping.Change(t.Context(), a, apptest.Admin, entry.ID, entry.Version,
+		apptest.Typed(apptest.Survey, "2026-11-30", "3:00"))
 	refusal(t, err, "", "Somebody else has changed this")
 	if now, err := timekeeping.One(t.Context(), a, apptest.Staff.Actor, entry.ID); err != nil || now.Minutes != 120 {
 		t.Errorf("%+v, %v", now, err)
@@ -170,7 +172,8 @@ func TestTheWeekAddsUpAndKeepsLastWeeksRows(t *testing.T) {
 	if len(week.Rows) != 2 || week.Rows[0].Engagement != "Advice" || week.Rows[0].Minutes != 0 || len(week.Rows[1].Cells[0].Entries) != 2 {
 		t.Errorf("%+v", week.Rows)
 	}
-	if week.Days[0].Left != 390 || week.Left != 2190 || week.Utilisation.String() != "8.75" || week.Rows[1].Explanation.Figure != "350.00" ||
+	if week.Days[0].Left != 390 || week.Left != 2190 || week.Utilisation.String() != "8.75" ||
+		week.Rows[1].Explanation.Figure != "350.00" ||
 		len(week.Rows[1].Explanation.Steps) != 3 {
 		t.Errorf("%+v", week)
 	}

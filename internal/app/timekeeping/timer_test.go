@@ -43,7 +43,8 @@ func TestOneTimerRunsAndTheOthersWait(t *testing.T) {
 	second := start(t, a, "mosaic")
 	wall(t, a, "2026-12-01 09:16:31")
 	list := timers(t, a)
-	if len(list) != 2 || list[0].ID != second.ID || !list[0].Running || list[0].Seconds != 361 || list[1].Running || list[1].Seconds != 630 {
+	if len(list) != 2 || list[0].ID != second.ID || !list[0].Running || list[0].Seconds != 361 || list[1].Running ||
+		list[1].Seconds != 630 {
 		t.Fatalf("%+v", list)
 	}
 	// 6 min 1 s are 7 minutes, billed as 12: 0.2 h × 100.00.
@@ -107,7 +108,8 @@ func TestWithAPinnedDateTheTimeOfNowIsToday(t *testing.T) {
 	timer := start(t, a, "levels")
 	a.Clock = app.PinnedClock{Date: apptest.Today, At: began.Add(3 * time.Hour)}
 	entries, err := timekeeping.StopTimer(t.Context(), a, apptest.Staff, timer.ID)
-	if err != nil || len(entries) != 2 || entries[0].Day != apptest.Today-1 || entries[0].Minutes != 120 || entries[1].Day != apptest.Today {
+	if err != nil || len(entries) != 2 || entries[0].Day != apptest.Today-1 || entries[0].Minutes != 120 ||
+		entries[1].Day != apptest.Today {
 		t.Errorf("%+v, %v", entries, err)
 	}
 }

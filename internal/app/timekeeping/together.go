@@ -73,7 +73,8 @@ func ChangeTogether(ctx context.Context, a *app.App, r app.Request, c Together) 
 			return nil, err
 		}
 		if len(done.Entries) == 0 {
-			return nil, app.Refuse(app.Conflict, "None of these entries changes: %d can't be changed, %d are so already.", len(done.Stay), done.Same)
+			return nil, app.Refuse(app.Conflict, "None of these entries changes: %d can't be changed, %d are so already.", len(done.Stay),
+				done.Same)
 		}
 		done.ActID = tx.ActID
 		if err := done.apply(tx); err != nil {
@@ -338,7 +339,8 @@ func giveBackTogether(tx *app.Tx, kept *store.ChangedTogether) error {
 	var refusal *app.Refusal
 	if err != nil {
 		if errors.Is(err, store.ErrStale) || errors.As(err, &refusal) && refusal.Kind == app.NotFound {
-			return app.Refuse(app.Conflict, "Some of these entries were changed since, so nothing was taken back. Change them anew instead.")
+			return app.Refuse(app.Conflict, "Some of these entries were changed since, so nothing was taken back. "+
+				"Change them anew instead.")
 		}
 		return err
 	}

@@ -131,7 +131,8 @@ func valued(tx *store.DB, actor app.Actor, in TypedEntry, before *store.TimeEntr
 		PersonID: in.PersonID, EngagementID: in.EngagementID, ServiceID: in.ServiceID, Day: in.Day,
 		WorkedMinutes: work.Worked, NotBillableMinutes: work.NotBillable, Markup: work.Markup, Treatment: in.Treatment,
 		Text: in.Text, Note: in.Note, Reference: strings.TrimSpace(in.Reference), Approval: "open", Returns: in.Returns,
-		BilledMinutes: value.Billed.Minutes, Standard: value.Standard.Minor, Agreed: value.Agreed.Minor, Currency: e.Currency, Valued: value,
+		BilledMinutes: value.Billed.Minutes, Standard: value.Standard.Minor, Agreed: value.Agreed.Minor, Currency: e.Currency,
+		Valued: value,
 	}
 	if work.Flat != nil {
 		entry.Flat = &work.Flat.Minor
@@ -275,7 +276,8 @@ func openOn(firm *store.Firm, e *store.Engagement, on day.Day) error {
 		return app.RefuseField("day", "%s is before the closing date, %s: record it on a later day, or ask for the period to be opened.",
 			on.Long(), firm.ClosingDay.Long())
 	case !e.Active || (!e.ClosedDay.IsZero() && on > e.ClosedDay):
-		return app.RefuseField("engagementId", "%s is closed to new time: choose another engagement, or ask for it to be opened again.", e.Name)
+		return app.RefuseField("engagementId", "%s is closed to new time: choose another engagement, or ask for it to be opened again.",
+			e.Name)
 	}
 	return nil
 }
@@ -304,7 +306,8 @@ func workOf(tx *store.DB, firm *store.Firm, e *store.Engagement, in TypedEntry) 
 func toInput(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
 	in := TypedEntry{PersonID: r.PersonID, EngagementID: r.EngagementID, ServiceID: r.ServiceID, Day: r.Day,
 		Started: timeOfDay(r.StartedMinute), Ended: timeOfDay(r.EndedMinute),
-		Worked: worktime.Clock(r.WorkedMinutes), NotBillable: worktime.Clock(r.NotBillableMinutes), Expected: worktime.Clock(r.ExpectedMinutes),
+		Worked: worktime.Clock(r.WorkedMinutes), NotBillable: worktime.Clock(r.NotBillableMinutes),
+		Expected:  worktime.Clock(r.ExpectedMinutes),
 		Treatment: r.Treatment,
 		Returns:   r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Text: r.Text, Note: r.Note, Reference: r.Reference}
 	if r.PhaseID != nil {

@@ -41,7 +41,8 @@ func TestEveryTreatmentHasItsEffectOnValue(t *testing.T) {
 		{"on hold", func(in *timekeeping.TypedEntry) { in.Hold = "2026-12-15" }, "150.00", "150.00", 90, wip.Unbilled},
 	} {
 		e, err := recorded(t, a, c.change)
-		if err != nil || e.Value.String() != c.agreed || e.Standard.String() != c.standard || e.Billed != c.billed || e.Billing != c.billing {
+		if err != nil || e.Value.String() != c.agreed || e.Standard.String() != c.standard || e.Billed != c.billed ||
+			e.Billing != c.billing {
 			t.Errorf("%s: %+v, %v", c.name, e, err)
 		}
 	}

@@ -151,7 +151,8 @@ func recur(like store.Charge, rule pricing.Rule, e *store.Engagement, there []st
 			continue
 		}
 		charge := like
-		charge.Kind, charge.FromDay, charge.ToDay, charge.BillDay, charge.State = "recurring", period.From, period.To, period.Bill, "planned"
+		charge.Kind, charge.FromDay, charge.ToDay, charge.BillDay, charge.State = "recurring", period.From, period.To, period.Bill,
+			"planned"
 		net, err := pricing.Prorate(money.Amount{Minor: like.Amount, Currency: like.Currency}, period.Days, period.Whole)
 		if err != nil {
 			return nil, err

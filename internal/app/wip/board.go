@@ -41,8 +41,9 @@ func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error)
 	budgets, err := setup.BudgetShares(tx, ids, today)
 	board := make([]BoardRow, 0, len(rows))
 	for _, r := range rows {
-		row := BoardRow{EngagementID: r.ID, Engagement: r.Name, ClientID: r.ClientID, Client: r.Client, Lead: r.Lead, Arrangement: r.Arrangement,
-			Minutes: r.Minutes, Expected: r.Expected,
+		row := BoardRow{EngagementID: r.ID, Engagement: r.Name, ClientID: r.ClientID, Client: r.Client, Lead: r.Lead,
+			Arrangement: r.Arrangement,
+			Minutes:     r.Minutes, Expected: r.Expected,
 			Unbilled: money.Amount{Minor: r.Unbilled, Currency: r.Currency}}
 		row.Stage, row.Since = stage(&r, today)
 		if share, has := budgets[r.ID]; has {

@@ -211,7 +211,8 @@ func (t *taking) on(portions []*store.Portion) error {
 	if t.d.Kind == Write || t.d.Kind == DivideIt {
 		return t.write(portions)
 	}
-	acts := map[string]func(*store.Portion) error{Hold: t.hold, Release: t.release, WriteOff: t.writeOff, NoCharge: t.noCharge, Move: t.move}
+	acts := map[string]func(*store.Portion) error{Hold: t.hold, Release: t.release, WriteOff: t.writeOff, NoCharge: t.noCharge,
+		Move: t.move}
 	act, known := acts[t.d.Kind]
 	if !known {
 		return app.RefuseField("kind", "%q can't be decided.", t.d.Kind)
@@ -228,7 +229,8 @@ func (t *taking) on(portions []*store.Portion) error {
 func (t *taking) decided(before store.Portion, rest *store.Portion, up int64, upMinutes int, words string) error {
 	row := &store.Decision{ActID: t.tx.ActID, Kind: t.d.Kind, PortionID: before.ID, Said: words,
 		Before: store.Decided{Hold: before.Hold, HoldUntil: before.HoldUntil,
-			Treatment: before.Treatment, OwnRate: before.OwnRate, WithoutRate: before.WithoutRate, EngagementID: before.EngagementID, Up: up,
+			Treatment: before.Treatment, OwnRate: before.OwnRate, WithoutRate: before.WithoutRate, EngagementID: before.EngagementID,
+			Up:        up,
 			UpMinutes: upMinutes}}
 	if rest != nil {
 		row.RestID = &rest.ID

@@ -166,7 +166,8 @@ func unbilledEntry(p *store.PortionRow, upTo, today day.Day) UnbilledEntry {
 		Initials: p.Initials, Person: p.Person, Service: p.Service,
 		Text: p.Text, Minutes: p.Minutes, Treatment: p.Treatment, Value: money.Amount{Minor: p.Agreed, Currency: p.Currency},
 		Standard: money.Amount{Minor: p.Standard, Currency: p.Currency},
-		Age:      core.Days(p.WorkedDay, upTo), WithoutRate: p.WithoutRate, OverCap: p.OverCap, Part: p.Part > 0 || p.Agreed != p.AgreedWhole,
+		Age:      core.Days(p.WorkedDay, upTo), WithoutRate: p.WithoutRate, OverCap: p.OverCap, Part: p.Part > 0 ||
+			p.Agreed != p.AgreedWhole,
 		Explanation: p.Explain()}
 	if entry.Part {
 		entry.Explanation = explain.Step{Label: "Value", Detail: "a part of what was recorded, or written to", Figure: entry.Value.String(),

@@ -44,7 +44,10 @@ func (l *UnbilledList) sort(tx *store.DB, today day.Day, order string) error {
 				places[c.ClientID] = ranks[e.EngagementID]
 			}
 		}
-		slices.SortStableFunc(c.Engagements, func(a, b EngagementWork) int { return cmp.Compare(ranks[b.EngagementID], ranks[a.EngagementID]) })
+		slices.SortStableFunc(c.Engagements, func(a,
+			b EngagementWork) int {
+			return cmp.Compare(ranks[b.EngagementID], ranks[a.EngagementID])
+		})
 	}
 	slices.SortStableFunc(l.Clients, func(a, b ClientWork) int { return cmp.Compare(places[b.ClientID], places[a.ClientID]) })
 	return nil

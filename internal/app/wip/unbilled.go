@@ -125,7 +125,8 @@ func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLi
 		return nil, err
 	}
 	keep := func(e *store.EngagementRow) bool {
-		return (f.Arrangement == "" || e.Arrangement == f.Arrangement) && cycles(e) && (f.Group == "" || slices.Contains(groups(e), f.Group))
+		return (f.Arrangement == "" || e.Arrangement == f.Arrangement) && cycles(e) &&
+			(f.Group == "" || slices.Contains(groups(e), f.Group))
 	}
 	s := unbilled.Selection{From: f.From, UpTo: f.UpTo, ChargesUpTo: f.ChargesUpTo, Dated: today, EngagementIDs: found.ids()}
 	work, err := unbilled.ReadListed(tx, today, s, found.charges, keep)
@@ -223,7 +224,8 @@ func (g *gathered) sum(e store.EngagementRow, charges []store.Charge, upTo day.D
 	work := EngagementWork{
 		EngagementID: e.ID, row: e, Engagement: e.Name, Arrangement: e.Arrangement, FeePeriod: e.FeePeriod, LeadID: e.LeadID, Lead: e.Lead,
 		LastBilled: e.LastBilled,
-		Time:       none, BehindFee: none, Charges: none, Value: none, Terms: none, Standard: none, AtNoCharge: none, Expenses: none, Held: none,
+		Time:       none, BehindFee: none, Charges: none, Value: none, Terms: none, Standard: none, AtNoCharge: none, Expenses: none,
+		Held:    none,
 		OverCap: none, Forgotten: none, Ages: core.NewAges(e.Currency),
 		Findings: []Warning{},
 	}

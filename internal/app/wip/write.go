@@ -138,11 +138,13 @@ func (t *taking) divide(portions []*store.Portion, at core.Target) error {
 		first, rest, err := core.Piece{}, core.Piece{}, error(nil)
 		switch {
 		case at.Minutes != nil && (*at.Minutes <= 0 || *at.Minutes >= p.Minutes):
-			return app.RefuseField("value", "An entry of %s is divided at less than all of its hours: give hours between.", p.WorkedDay.Long())
+			return app.RefuseField("value", "An entry of %s is divided at less than all of its hours: give hours between.",
+				p.WorkedDay.Long())
 		case at.Minutes != nil:
 			first, rest, err = p.Piece().CutAt(*at.Minutes)
 		case at.Amount.Minor <= 0 || at.Amount.Minor >= p.Agreed:
-			return app.RefuseField("value", "An entry of %s is divided at less than its %s: give an amount between.", p.WorkedDay.Long(), valueOf(p))
+			return app.RefuseField("value", "An entry of %s is divided at less than its %s: give an amount between.", p.WorkedDay.Long(),
+				valueOf(p))
 		default:
 			first, rest, err = p.Piece().Cut(at.Amount.Minor)
 		}

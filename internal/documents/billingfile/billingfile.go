@@ -167,7 +167,8 @@ func itemOf(b *invoice.Billed) (item, error) {
 	case b.Kind == invoice.Expense:
 		i.kind = expense
 		if b.Expense == "" {
-			return i, refuse("The expense “%s” has no expense code: give its category %s one under Set-up, like E110, then issue again.", b.Text,
+			return i, refuse("The expense “%s” has no expense code: give its category %s one under Set-up, like E110, then issue again.",
+				b.Text,
 				b.Category)
 		}
 	case b.Kind == invoice.Advance:
@@ -236,7 +237,8 @@ func (i *item) fields(doc *invoice.Document, number, decimals int) ([]string, er
 	}
 	fields := []string{date(doc.Dated), doc.Number, doc.Client.Code, i.of.Code, amount(doc.Totals.Net.Minor), date(first), date(last),
 		doc.Client.Name, fmt.Sprint(number), i.kind,
-		units, amount(i.adjustment), amount(i.total), date(on), task, expenseCode, activity, keeper.Initials, i.text, doc.Issuer.TaxNumber, cost,
+		units, amount(i.adjustment), amount(i.total), date(on), task, expenseCode, activity, keeper.Initials, i.text, doc.Issuer.TaxNumber,
+		cost,
 		keeper.Name, keeper.Class, i.of.Reference}
 	for n := range fields {
 		text, err := ascii(fields[n])
@@ -269,7 +271,8 @@ func ascii(text string) (string, error) {
 	}, norm.NFKD.String(plainly))
 	for _, r := range plainly {
 		if r > unicode.MaxASCII {
-			return "", refuse("LEDES 1998B has plain Latin letters only, and “%s” has “%c”: change that text, then issue again, or send the PDF.",
+			return "", refuse("LEDES 1998B has plain Latin letters only, and “%s” has “%c”: change that text, then issue "+
+				"again, or send the PDF.",
 				text, r)
 		}
 	}

@@ -125,7 +125,8 @@ func (o *of) sumTaxes(refuse func(string, ...any) error) error {
 			r.reason = "Reverse charge"
 		}
 		if code.Category == tax.ReverseCharge && vatNumber(o.Client.TaxNumber) == "" {
-			return refuse("%s is billed under reverse charge, for which EN 16931 asks for the client's tax number with its country before it, "+
+			return refuse("%s is billed under reverse charge, for which EN 16931 asks for the client's tax number with its "+
+				"country before it, "+
 				"like NO123456789: give it on the client's record, then issue again.", o.Client.Name)
 		}
 		o.rates[code.Code] = r
@@ -142,7 +143,8 @@ func (o *of) sumTaxes(refuse func(string, ...any) error) error {
 	}
 	for _, row := range o.taxes { // BR-CO-17
 		if whole, err := row.percent.Of(money.Amount{Minor: row.base, Currency: o.Currency}); err != nil || whole.Minor != row.tax {
-			return refuse("Two tax codes of %s %% are rounded apart, and EN 16931 has one row for each rate: use one code, then issue again.",
+			return refuse("Two tax codes of %s %% are rounded apart, and EN 16931 has one row for each rate: use one "+
+				"code, then issue again.",
 				row.percent)
 		}
 	}

@@ -116,7 +116,8 @@ func (r *Read) addUp(in *cii) error {
 			return 0
 		}
 		// More decimals than the currency has are fine if they are zeros.
-		if whole, fraction, found := strings.Cut(text, "."); found && len(fraction) > decimals && strings.Trim(fraction[decimals:], "0") == "" {
+		if whole, fraction, found := strings.Cut(text, "."); found && len(fraction) > decimals &&
+			strings.Trim(fraction[decimals:], "0") == "" {
 			text = strings.TrimSuffix(whole+"."+fraction[:decimals], ".")
 		}
 		n, err := money.ParseFixed(text, money.Point, decimals)
@@ -141,7 +142,8 @@ func (r *Read) addUp(in *cii) error {
 		return refusal.Errorf("the e-invoice %s does not add up: %s and tax of %s are not %s. Ask for one that does", r.Number, s.Net,
 			money.TypeFixed(tax, money.Point, decimals, decimals), s.Total)
 	case due != payable:
-		return refusal.Errorf("the e-invoice %s does not add up: %s less %s paid is not %s. Ask for one that does", r.Number, s.Total, s.Prepaid,
+		return refusal.Errorf("the e-invoice %s does not add up: %s less %s paid is not %s. Ask for one that does", r.Number, s.Total,
+			s.Prepaid,
 			s.Payable)
 	}
 	r.Total, r.Payable = money.TypeFixed(total, money.Point, decimals, decimals), money.TypeFixed(payable, money.Point, decimals, decimals)

@@ -127,7 +127,8 @@ func kept(root *node) (broken []string) {
 		rule("BR-25", line.one("SpecifiedTradeProduct/Name") != "", "line %s has no name", id)
 		rule("BR-27", price.Sign() >= 0, "line %s has a price of %s", id, price.FloatString(4))
 		rule("BR-23", line.all("SpecifiedLineTradeDelivery/BilledQuantity")[0].attributes["unitCode"] != "", "line %s has no unit", id)
-		rule("line net", rounded(new(big.Rat).Mul(price, quantity)).Cmp(net) == 0, "line %s: %s × %s is not %s", id, quantity.FloatString(4),
+		rule("line net", rounded(new(big.Rat).Mul(price, quantity)).Cmp(net) == 0, "line %s: %s × %s is not %s", id,
+			quantity.FloatString(4),
 			price.FloatString(4), net.FloatString(2))
 		lines.Add(lines, net)
 		key, _ := at(line, "SpecifiedLineTradeSettlement/ApplicableTradeTax", 1)
@@ -161,7 +162,8 @@ func kept(root *node) (broken []string) {
 		rule("BR-S-08, BR-E-08, BR-AE-08", bases[key] != nil && base.Cmp(bases[key]) == 0, "base of %s is %s, its lines come to %v", key,
 			base.FloatString(2), bases[key])
 		delete(bases, key)
-		rule("BR-CO-17", rounded(new(big.Rat).Mul(base, new(big.Rat).Quo(percent, big.NewRat(100, 1)))).Cmp(amount) == 0, "%s of %s is %s", key,
+		rule("BR-CO-17", rounded(new(big.Rat).Mul(base, new(big.Rat).Quo(percent, big.NewRat(100, 1)))).Cmp(amount) == 0, "%s of %s is %s",
+			key,
 			base.FloatString(2), amount.FloatString(2))
 		rule("BR-E-10, BR-AE-10", (row.one("ExemptionReason") != "") == (category == "E" || category == "AE"), "%s has the reason %q", key,
 			row.one("ExemptionReason"))

@@ -124,16 +124,19 @@ func (o *of) lines() []element {
 			name = safetext.Line(b.Engagement)
 		}
 		list = append(list, branch("ram:IncludedSupplyChainTradeLineItem",
-			branch("ram:AssociatedDocumentLineDocument", leaf("ram:LineID", fmt.Sprint(i+1))),                                   // BT-126
-			branch("ram:SpecifiedTradeProduct", leaf("ram:Name", name), maybe("ram:Description", safetext.Line(described(b)))),  // BT-153, BT-154
+			branch("ram:AssociatedDocumentLineDocument", leaf("ram:LineID", fmt.Sprint(i+1))), // BT-126
+			// BT-153, BT-154
+			branch("ram:SpecifiedTradeProduct", leaf("ram:Name", name), maybe("ram:Description", safetext.Line(described(b)))),
 			branch("ram:SpecifiedLineTradeAgreement", branch("ram:NetPriceProductTradePrice", leaf("ram:ChargeAmount", price))), // BT-146
-			branch("ram:SpecifiedLineTradeDelivery", leaf("ram:BilledQuantity", quantity, "unitCode", unit)),                    // BT-129, BT-130
+			// BT-129, BT-130
+			branch("ram:SpecifiedLineTradeDelivery", leaf("ram:BilledQuantity", quantity, "unitCode", unit)),
 			branch("ram:SpecifiedLineTradeSettlement",
 				// BT-151, BT-152
 				branch("ram:ApplicableTradeTax", leaf("ram:TypeCode", "VAT"), leaf("ram:CategoryCode", r.category),
 					leaf("ram:RateApplicablePercent", percent(r.percent))),
 				period(b.Day, b.Day),
-				branch("ram:SpecifiedTradeSettlementLineMonetarySummation", leaf("ram:LineTotalAmount", o.amount(b.Amount.Minor)))))) // BT-131
+				// BT-131
+				branch("ram:SpecifiedTradeSettlementLineMonetarySummation", leaf("ram:LineTotalAmount", o.amount(b.Amount.Minor))))))
 	}
 	return list
 }
@@ -225,7 +228,8 @@ func party(name string, p invoice.Party, seller bool) element {
 		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", vat, "schemeID", "VA"))) // BT-31, BT-48
 	} else if seller {
 		// BT-32
-		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration", leaf("ram:ID", safetext.Line(p.TaxNumber), "schemeID", "FC")))
+		e.children = append(e.children, branch("ram:SpecifiedTaxRegistration",
+			leaf("ram:ID", safetext.Line(p.TaxNumber), "schemeID", "FC")))
 	}
 	return e
 }
@@ -247,7 +251,8 @@ func (o *of) settlement() element {
 		e.children = append(e.children, branch("ram:ApplicableTradeTax", leaf("ram:CalculatedAmount", o.amount(t.tax)),
 			leaf("ram:TypeCode", "VAT"), maybe("ram:ExemptionReason", o.reason(t)),
 			// BT-117, BT-120, BT-116, BT-118, BT-119
-			leaf("ram:BasisAmount", o.amount(t.base)), leaf("ram:CategoryCode", t.category), leaf("ram:RateApplicablePercent", percent(t.percent))))
+			leaf("ram:BasisAmount", o.amount(t.base)), leaf("ram:CategoryCode", t.category),
+			leaf("ram:RateApplicablePercent", percent(t.percent))))
 	}
 	first, last := o.Worked()
 	e.children = append(e.children, period(first, last))
@@ -285,7 +290,8 @@ func (o *of) means() element {
 	account := paymentmethod.Account{IBAN: safetext.Line(o.Bank.IBAN)}.Compact()
 	// BT-81, BT-84, BT-85
 	e := branch("ram:SpecifiedTradeSettlementPaymentMeans", leaf("ram:TypeCode", code),
-		branch("ram:PayeePartyCreditorFinancialAccount", leaf("ram:IBANID", account), leaf("ram:AccountName", safetext.Line(o.Issuer.Name))))
+		branch("ram:PayeePartyCreditorFinancialAccount", leaf("ram:IBANID", account),
+			leaf("ram:AccountName", safetext.Line(o.Issuer.Name))))
 	if bic := strings.TrimSpace(safetext.Line(o.Bank.BIC)); bic != "" {
 		e.children = append(e.children, branch("ram:PayeeSpecifiedCreditorFinancialInstitution", leaf("ram:BICID", bic))) // BT-86
 	}
@@ -309,7 +315,8 @@ func (o *of) allowance(t taxSum, adds string, minor int64, reason string) elemen
 // against what it is set: an amount due without terms breaks BR-CO-25.
 func (o *of) terms() element {
 	if o.type_ == creditNote {
-		return branch("ram:SpecifiedTradePaymentTerms", leaf("ram:Description", safetext.Line(o.Words().Say(wording.Credits)+" "+o.Credits)))
+		return branch("ram:SpecifiedTradePaymentTerms",
+			leaf("ram:Description", safetext.Line(o.Words().Say(wording.Credits)+" "+o.Credits)))
 	}
 	if len(o.Payable) == 0 {
 		return element{}

@@ -26,8 +26,9 @@ var codes = map[string]tax.Code{
 
 // line is a line with its tax code; of minutes it is worth a rate.
 func billed(kind invoice.Kind, code string, minor int64, minutes int, rate money.Rate) invoice.Billed {
-	b := invoice.Billed{Kind: kind, Engagement: "Survey & “levels” <1>", Code: "E1", Day: day.Of(2026, 11, 3), Text: "Line", Minutes: minutes,
-		Amount: money.Amount{Minor: minor, Currency: "EUR"}, TaxCode: code}
+	b := invoice.Billed{Kind: kind, Engagement: "Survey & “levels” <1>", Code: "E1", Day: day.Of(2026, 11, 3), Text: "Line",
+		Minutes: minutes,
+		Amount:  money.Amount{Minor: minor, Currency: "EUR"}, TaxCode: code}
 	if rate != 0 {
 		b.Price = &rate
 	}
@@ -76,15 +77,18 @@ func TestEveryKindOfInvoiceIsValidAndAddsUp(t *testing.T) {
 		doc  *invoice.Document
 		want map[string]string
 	}{
-		{"time at a rate", computed(t, invoice.Asked{}, billed(invoice.Time, "S", 21_375, 90, 142_5000)), map[string]string{"TypeCode": "380"}},
+		{"time at a rate", computed(t, invoice.Asked{}, billed(invoice.Time, "S", 21_375, 90, 142_5000)),
+			map[string]string{"TypeCode": "380"}},
 		{"a line whose product misses its amount", computed(t, invoice.Asked{}, billed(invoice.Time, "S", 33_34, 20, 100_0000)), nil},
 		{"units, two rates, a discount and a surcharge",
-			computed(t, invoice.Asked{Discount: invoice.Discount{Percent: 7_5000}, Surcharge: 4_0000}, billed(invoice.Time, "S", 355_750, 1000, 0),
+			computed(t, invoice.Asked{Discount: invoice.Discount{Percent: 7_5000}, Surcharge: 4_0000},
+				billed(invoice.Time, "S", 355_750, 1000, 0),
 				units, billed(invoice.Expense, "R", 4_230, 0, 0), billed(invoice.Expense, "X", 1_999, 0, 0)), nil},
 		{"an advance taken back", computed(t, invoice.Asked{}, billed(invoice.Fixed, "S", 500_000, 0, 0),
 			billed(invoice.Advance, "S", -150_000, 0, 0)), nil},
 		{"an advance", computed(t, invoice.Asked{}, billed(invoice.Advance, "S", 150_000, 0, 0)), map[string]string{"TypeCode": "386"}},
-		{"funds and credit applied", computed(t, invoice.Asked{Credit: 1_000, Funds: 2_000}, billed(invoice.Time, "S", 10_000, 60, 100_0000)),
+		{"funds and credit applied", computed(t, invoice.Asked{Credit: 1_000, Funds: 2_000},
+			billed(invoice.Time, "S", 10_000, 60, 100_0000)),
 			nil},
 		{"reverse charge", computed(t, invoice.Asked{}, billed(invoice.Time, "AE", 10_000, 60, 100_0000)), nil},
 		{"yen, without decimals", computed(t, invoice.Asked{Currency: "JPY"}, billed(invoice.Time, "AE", 18_000, 60, 18_000_0000)), nil},
@@ -153,7 +157,8 @@ func TestRandomInvoicesAddUpByTheStandard(t *testing.T) {
 				t.Fatal(err)
 			}
 			amount.Minor += random.Int64N(3) - 1
-			lines = append(lines, billed(kinds[random.IntN(len(kinds))], names[random.IntN(len(names))], max(amount.Minor, 0), minutes, rate))
+			lines = append(lines, billed(kinds[random.IntN(len(kinds))], names[random.IntN(len(names))], max(amount.Minor, 0), minutes,
+				rate))
 		}
 		if random.IntN(3) == 0 {
 			lines = append(lines, billed(invoice.Advance, "S", -random.Int64N(500), 0, 0))
