@@ -72,27 +72,20 @@ func settleOne(tx *app.Tx, inv *store.Invoice, row *store.Instalment, part int64
 	if err != nil {
 		return err
 	}
-	firm, err := money.MulDiv(book.FirmAmount, part, row.Open)
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return err
+	}
+	settled, err := receivable.Settle(inv.Amount(part), row.Open, book.FirmAmount, s.Rate, firm.Currency)
 	if err != nil {
 		return err
 	}
 	m := store.MoneyMovement{Kind: s.Kind, InvoiceID: &inv.ID, InstalmentID: &row.ID, ClientID: inv.ClientID, EntityID: inv.EntityID,
-		EffectiveDay: s.Day,
-		FromBucket:   app.Receivable, ToBucket: s.Bucket, Amount: part, Currency: inv.Currency, FirmAmount: firm, PaymentID: s.PaymentID,
-		PurseID: s.PurseID}
+		EffectiveDay: s.Day, FromBucket: app.Receivable, ToBucket: s.Bucket, Amount: part, Currency: inv.Currency, FirmAmount: settled.AtBook,
+		PaymentID: s.PaymentID, PurseID: s.PurseID}
 	tx.Post(m)
-	if s.Rate != 0 {
-		theFirm, err := store.TheFirm(tx.DB)
-		if err != nil {
-			return err
-		}
-		came, err := inv.Amount(part).Convert(s.Rate, theFirm.Currency)
-		if err != nil {
-			return err
-		}
-		m.Kind, m.FromBucket, m.Amount, m.FirmAmount = "exchange_difference", app.ExchangeResult, 0, came.Minor-firm
-		tx.Post(m)
-	}
+	m.Kind, m.FromBucket, m.Amount, m.FirmAmount = "exchange_difference", app.ExchangeResult, 0, settled.Difference
+	tx.Post(m) // nothing, where it came in at the invoice's rate
 	return store.SetOpen(tx.DB, row.ID, row.Open-part)
 }
 
