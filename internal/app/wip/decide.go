@@ -2,7 +2,6 @@ package wip
 
 import (
 	"context"
-	"errors"
 	"strconv"
 	"strings"
 
@@ -35,6 +34,20 @@ func Decide(ctx context.Context, a *app.App, r app.Request, portionIDs []int64, 
 }
 
 func decide(tx *app.Tx, portionIDs []int64, d Decision) (*Taken, error) {
+	portions, err := decidable(tx, portionIDs)
+	if err != nil {
+		return nil, err
+	}
+	taken, err := Take(tx, portions, d)
+	if err == nil {
+		taken.ActID = tx.ActID
+		tx.Describe(Said(taken.Before), Said(taken.After), "%s", taken.Said)
+	}
+	return taken, err
+}
+
+// decidable reads portions that are unbilled, to decide on them.
+func decidable(tx *app.Tx, portionIDs []int64) ([]*store.Portion, error) {
 	rows, err := Chosen(tx, portionIDs)
 	if err != nil {
 		return nil, err
@@ -46,29 +59,19 @@ func decide(tx *app.Tx, portionIDs []int64, d Decision) (*Taken, error) {
 		}
 		portions[i] = &rows[i].Portion
 	}
-	taken, err := Take(tx, portions, d)
-	if err == nil {
-		taken.ActID = tx.ActID
-		tx.Describe(Said(taken.Before), Said(taken.After), "%s", taken.Said)
-	}
-	return taken, err
+	return portions, nil
 }
 
-// errTried rolls a trial back.
-var errTried = errors.New("a trial leaves nothing")
-
-// Preview says what a decision would do, and does nothing.
-func Preview(ctx context.Context, a *app.App, actor app.Actor, portionIDs []int64, d Decision) (taken *Taken, err error) {
+// Preview says what a decision would do, and does nothing: it is computed over what is read,
+// and not stored.
+func Preview(ctx context.Context, a *app.App, actor app.Actor, portionIDs []int64, d Decision) (*Taken, error) {
 	d.Reason = "tried"
-	err = a.Store.Write(ctx, actor.Scope(), func(db *store.DB) error {
-		if taken, err = decide(app.DryRun(db, a, actor), portionIDs, d); err != nil {
-			return err
-		}
-		return errTried
-	})
-	if errors.Is(err, errTried) {
-		err = nil
+	tx := app.DryRun(a.Read(ctx, actor), a, actor)
+	portions, err := decidable(tx, portionIDs)
+	if err != nil {
+		return nil, err
 	}
+	taken, _, err := plan(tx, portions, d)
 	return taken, err
 }
 
@@ -105,17 +108,14 @@ func Chosen(tx *app.Tx, ids []int64) ([]store.PortionRow, error) {
 // whose lines follow afterwards; it says what it did. Portions are changed in
 // place.
 func Take(tx *app.Tx, portions []*store.Portion, d Decision) (*Taken, error) {
-	taken := &Taken{Entries: len(portions), Before: []money.Amount{}, After: []money.Amount{}}
-	if err := d.complete(); err != nil {
+	taken, steps, err := plan(tx, portions, d)
+	if err != nil {
 		return nil, err
 	}
-	var err error
-	if taken.Before, err = toBill(portions, tx.Today); err != nil {
-		return nil, err
-	}
-	act := taking{tx: tx, d: d}
-	if err := act.on(portions); err != nil {
-		return nil, err
+	for _, store := range steps {
+		if err := store(); err != nil {
+			return nil, err
+		}
 	}
 	for _, p := range portions {
 		if err := Concern(tx, p); err != nil {
@@ -123,9 +123,27 @@ func Take(tx *app.Tx, portions []*store.Portion, d Decision) (*Taken, error) {
 		}
 		tx.LinkTo("engagements", p.EngagementID)
 	}
+	return taken, nil
+}
+
+// plan computes what a decision makes of portions, in place, and what it takes to store
+// that.
+func plan(tx *app.Tx, portions []*store.Portion, d Decision) (*Taken, []func() error, error) {
+	taken := &Taken{Entries: len(portions), Before: []money.Amount{}, After: []money.Amount{}}
+	if err := d.complete(); err != nil {
+		return nil, nil, err
+	}
+	var err error
+	if taken.Before, err = toBill(portions, tx.Today); err != nil {
+		return nil, nil, err
+	}
+	act := taking{tx: tx, d: d}
+	if err := act.on(portions); err != nil {
+		return nil, nil, err
+	}
 	taken.Said = act.words(len(portions))
 	taken.After, err = toBill(portions, tx.Today)
-	return taken, err
+	return taken, act.steps, err
 }
 
 func toBill(portions []*store.Portion, today day.Day) (sums []money.Amount, err error) {
@@ -155,11 +173,25 @@ func Concern(tx *app.Tx, p *store.Portion) error {
 	return err
 }
 
-// taking is one decision while it is taken.
+// taking is one decision while it is taken: what it makes of the portions is computed at
+// once, what has to be stored is kept for afterwards.
 type taking struct {
 	tx       *app.Tx
 	d        Decision
 	up, down bool // of what was written
+	steps    []func() error
+}
+
+func (t *taking) then(step func() error) { t.steps = append(t.steps, step) }
+
+// thenSave saves a portion as it is then, with the decision that it is undone by.
+func (t *taking) thenSave(p *store.Portion, before store.Portion, up int64, upMinutes int, words string) {
+	t.then(func() error {
+		if err := store.Save(t.tx.DB, p); err != nil {
+			return err
+		}
+		return t.decided(before, nil, up, upMinutes, words)
+	})
 }
 
 func (t *taking) on(portions []*store.Portion) error {
@@ -202,32 +234,28 @@ func (t *taking) hold(p *store.Portion) error {
 		}
 		p.Hold, p.HoldUntil, words = core.UntilDay, t.d.Until, "on hold until "+t.d.Until.Long()
 	}
-	if err := store.Save(t.tx.DB, p); err != nil {
-		return err
-	}
-	return t.decided(before, nil, 0, 0, words)
+	t.thenSave(p, before, 0, 0, words)
+	return nil
 }
 
 func (t *taking) release(p *store.Portion) error {
 	before := *p
 	p.Hold, p.HoldUntil = core.NoHold, 0
-	if err := store.Save(t.tx.DB, p); err != nil {
-		return err
-	}
-	return t.decided(before, nil, 0, 0, "released")
+	t.thenSave(p, before, 0, 0, "released")
+	return nil
 }
 
 func (t *taking) writeOff(p *store.Portion) (err error) {
 	before := *p
-	from := p.Bucket()
 	if p.Billing, err = p.Billing.After(core.WriteOff); err != nil {
 		return app.AsConflict(err)
 	}
-	t.tx.Move("written_off", t.tx.Today, *p, from, p.Bucket(), nil)
-	if err := store.Save(t.tx.DB, p); err != nil {
-		return err
-	}
-	return t.decided(before, nil, 0, 0, "written off, "+valueOf(p).String())
+	t.then(func() error {
+		t.tx.Move("written_off", t.tx.Today, before, before.Bucket(), p.Bucket(), nil)
+		return nil
+	})
+	t.thenSave(p, before, 0, 0, "written off, "+valueOf(p).String())
+	return nil
 }
 
 func (t *taking) noCharge(p *store.Portion) error {
@@ -237,19 +265,29 @@ func (t *taking) noCharge(p *store.Portion) error {
 	before, given := *p, p.Agreed
 	t.adjust(p, -given, 0, "no_charge")
 	p.Treatment, p.OwnRate, p.WithoutRate = core.NoCharge, nil, false
-	if err := store.Save(t.tx.DB, p); err != nil {
-		return err
-	}
-	return t.decided(before, nil, -given, 0, "no charge in place of "+money.Amount{Minor: given, Currency: p.Currency}.String())
+	t.thenSave(p, before, -given, 0, "no charge in place of "+money.Amount{Minor: given, Currency: p.Currency}.String())
+	return nil
 }
 
 // adjust changes a portion's agreed value and minutes beside what was recorded.
 func (t *taking) adjust(p *store.Portion, by int64, minutes int, why string) {
-	adjust(t.tx, p, by, minutes, why)
+	before := *p
+	adjusted(p, by, minutes)
+	t.then(func() error {
+		moveAdjusted(t.tx, before, by, minutes, why)
+		return nil
+	})
 }
 
-func adjust(tx *app.Tx, p *store.Portion, by int64, minutes int, why string) {
-	moved := *p
+// adjusted is a portion with another value and other minutes than were recorded.
+func adjusted(p *store.Portion, by int64, minutes int) {
+	p.Agreed, p.Adjusted = p.Agreed+by, p.Adjusted+by
+	p.Minutes, p.AdjustedMinutes = p.Minutes+minutes, p.AdjustedMinutes+minutes
+}
+
+// moveAdjusted writes in the ledger what adjusting a portion, as it was, comes to.
+func moveAdjusted(tx *app.Tx, p store.Portion, by int64, minutes int, why string) {
+	moved := p
 	moved.Standard, moved.Agreed, moved.Minutes = 0, by, minutes
 	if by < 0 {
 		moved.Agreed, moved.Minutes = -by, -minutes
@@ -257,8 +295,6 @@ func adjust(tx *app.Tx, p *store.Portion, by int64, minutes int, why string) {
 	} else {
 		tx.Move(why, tx.Today, moved, core.InRecorded, p.Bucket(), nil)
 	}
-	p.Agreed, p.Adjusted = p.Agreed+by, p.Adjusted+by
-	p.Minutes, p.AdjustedMinutes = p.Minutes+minutes, p.AdjustedMinutes+minutes
 }
 
 func (t *taking) move(p *store.Portion) error {
@@ -274,21 +310,24 @@ func (t *taking) move(p *store.Portion) error {
 	if err != nil {
 		return err
 	}
-	if p.Source == "time" {
-		err = timekeeping.MoveEntry(t.tx, p.SourceID, to.ID)
-	} else {
-		err = timekeeping.MoveExpense(t.tx, p.SourceID, to.ID)
-	}
+	move, err := timekeeping.PlanMove(t.tx, p, to.ID)
 	if err != nil {
 		return err
 	}
-	moved, err := store.Get[store.Portion](t.tx.DB, p.ID)
-	if err != nil {
-		return err
-	}
-	*p = *moved
-	t.tx.LinkTo("engagements", from.ID)
-	return t.decided(before, nil, 0, 0, "moved from "+from.Name)
+	move.Onto(p)
+	t.then(func() error {
+		if err := move.Store(t.tx); err != nil {
+			return err
+		}
+		moved, err := store.Get[store.Portion](t.tx.DB, p.ID)
+		if err != nil {
+			return err
+		}
+		*p = *moved
+		t.tx.LinkTo("engagements", from.ID)
+		return t.decided(before, nil, 0, 0, "moved from "+from.Name)
+	})
+	return nil
 }
 
 func valueOf(p *store.Portion) money.Amount {

@@ -58,7 +58,8 @@ func undo(tx *app.Tx, d *store.Decision) (*store.Portion, error) {
 		if p.Agreed-before.Up < 0 {
 			return nil, app.Refuse(app.Conflict, "A cap has cut this entry since: take it off its draft first.")
 		}
-		adjust(tx, p, -before.Up, -before.UpMinutes, "taken_back")
+		moveAdjusted(tx, *p, -before.Up, -before.UpMinutes, "taken_back")
+		adjusted(p, -before.Up, -before.UpMinutes)
 	}
 	switch d.Kind {
 	case Hold, Release:
@@ -149,7 +150,11 @@ func moveBack(tx *app.Tx, p *store.Portion, d *store.Decision) error {
 	if p.Source == "time" {
 		return nil
 	}
-	if err := timekeeping.MoveExpense(tx, p.SourceID, d.Before.EngagementID); err != nil {
+	move, err := timekeeping.PlanMove(tx, p, d.Before.EngagementID)
+	if err != nil {
+		return err
+	}
+	if err := move.Store(tx); err != nil {
 		return err
 	}
 	back, err := store.Get[store.Portion](tx.DB, p.ID)

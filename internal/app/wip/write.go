@@ -86,12 +86,9 @@ func (t *taking) writeTo(p *store.Portion, to core.Piece, rate *money.Rate) erro
 		}
 		t.up = true
 		before, up, upMinutes := *p, to.Agreed-p.Agreed, to.Minutes-p.Minutes
-		adjust(t.tx, p, up, upMinutes, "written_up")
+		t.adjust(p, up, upMinutes, "written_up")
 		p.OwnRate, p.WithoutRate = rate, false
-		if err := store.Save(t.tx.DB, p); err != nil {
-			return err
-		}
-		return t.decided(before, nil, up, upMinutes, "written up "+words)
+		t.thenSave(p, before, up, upMinutes, "written up "+words)
 	}
 	return nil
 }
@@ -103,6 +100,15 @@ func (t *taking) writeDown(p *store.Portion, to core.Piece, rate *money.Rate, wo
 		return err
 	}
 	before := *p
+	p.OwnRate, p.Minutes, p.Standard, p.Agreed = rate, left.Minutes, left.Standard, left.Agreed
+	t.then(func() error { return t.takeOff(p, before, left, off, rate, words) })
+	return nil
+}
+
+// takeOff divides a portion, as it was before, into what is left of it and what comes off:
+// that is written off, or stays unbilled by itself.
+func (t *taking) takeOff(p *store.Portion, before store.Portion, left, off core.Piece, rate *money.Rate, words string) error {
+	*p = before
 	p.OwnRate = rate
 	rest, err := Divide(t.tx, p, left, off)
 	if err != nil {
@@ -152,13 +158,15 @@ func (t *taking) divide(portions []*store.Portion, at core.Target) error {
 			return err
 		}
 		before := *p
-		off, err := Divide(t.tx, p, first, rest)
-		if err != nil {
-			return err
-		}
-		if err := t.apart(before, off, "divided into "+valueOf(p).String()+" and "+valueOf(off).String()); err != nil {
-			return err
-		}
+		p.Minutes, p.Standard, p.Agreed = first.Minutes, first.Standard, first.Agreed
+		t.then(func() error {
+			*p = before
+			off, err := Divide(t.tx, p, first, rest)
+			if err != nil {
+				return err
+			}
+			return t.apart(before, off, "divided into "+valueOf(p).String()+" and "+valueOf(off).String())
+		})
 	}
 	return nil
 }
