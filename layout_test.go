@@ -31,7 +31,7 @@ var mayImport = map[string][]string{
 	"e2e":                {},
 }
 
-var rooms = []string{"identity", "profiles", "registry", "setup", "pricing", "timekeeping", "unbilled", "wip", "ledger", "papers",
+var rooms = []string{"correspondence", "identity", "profiles", "registry", "setup", "pricing", "timekeeping", "unbilled", "wip", "ledger", "papers",
 	"drafts", "runs", "issuing", "invoices", "receivables", "reports"}
 
 // What the core may use of the standard library and of others: nothing that

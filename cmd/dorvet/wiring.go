@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/documents"
 	"dorvet/internal/simulator"
 	"dorvet/internal/smtp"
@@ -50,7 +51,7 @@ func deliver(ctx context.Context, a *app.App) {
 	again := time.NewTicker(retry)
 	defer again.Stop()
 	for {
-		if err := a.Deliver(ctx); err != nil && ctx.Err() == nil {
+		if err := correspondence.Deliver(ctx, a); err != nil && ctx.Err() == nil {
 			slog.Error("mails could not be delivered", "error", err)
 		}
 		select {

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/pricing"
 	"dorvet/internal/app/setup"
 
@@ -31,13 +32,13 @@ func newGuests() *guests {
 }
 
 func (g *guests) full(in *Guest) bool {
-	return g.address.OnLimit(in.writer, in.request, in.address) || g.link.OnLimit(in.writer, in.request, app.Digest(in.Secret))
+	return g.address.OnLimit(in.writer, in.request, in.address) || g.link.OnLimit(in.writer, in.request, correspondence.Digest(in.Secret))
 }
 
 // often reports whether something that mails, or asks a bank, was done too often
 // through a link.
 func (g *guests) often(in *Guest, what string) bool {
-	return g.seldom.OnLimit(in.writer, in.request, what+app.Digest(in.Secret))
+	return g.seldom.OnLimit(in.writer, in.request, what+correspondence.Digest(in.Secret))
 }
 
 // guestInput is any input that embeds Guest.

@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/simulator"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -35,12 +36,12 @@ func (s *server) registerMails(api huma.API) {
 			return s.options.Mailbox.Mails(mostMails)
 		})
 	operation(s, api, http.MethodGet, "/mails/undelivered", "listUndelivered", "Mails that were tried and not taken, latest first",
-		func(ctx context.Context, actor app.Actor, _ *nothing) ([]app.Undelivered, error) {
-			return app.UndeliveredMails(ctx, s.app, actor)
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]correspondence.Undelivered, error) {
+			return correspondence.UndeliveredMails(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodPost, "/mails/undelivered/{id}/again", "sendAgain", "Send a mail once more",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
-			return nothing{}, app.SendAgain(ctx, s.app, app.Request{Actor: actor}, in.ID)
+			return nothing{}, correspondence.SendAgain(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
 	operation(s, api, http.MethodGet, "/mails/{name}", "readMail", "A mail as it went out",
 		func(_ context.Context, actor app.Actor, in *struct {

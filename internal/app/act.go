@@ -86,6 +86,20 @@ func (tx *Tx) Notify(personID int64, engagementID *int64, sentence string, value
 		Sentence: fmt.Sprintf(sentence, values...)})
 }
 
+// Mail keeps a mail with the act; it is delivered afterwards.
+func (tx *Tx) Mail(m store.Mail) {
+	m.ActID, m.MadeAt = tx.ActID, tx.Now
+	tx.mails = append(tx.mails, m)
+}
+
+// TellQueue says, without waiting, that there are mails to be delivered.
+func (a *App) TellQueue() {
+	select {
+	case a.Queued <- struct{}{}:
+	default:
+	}
+}
+
 // Secretive is an answer that may have a secret, which is shown once: then nothing of it is
 // kept under the key of its try, and asked again it is refused.
 type Secretive interface{ HasSecret() bool }
@@ -120,7 +134,7 @@ func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, a
 		return err
 	})
 	if err == nil && mailed {
-		a.tellQueue()
+		a.TellQueue()
 	}
 	return result, err
 }

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -95,7 +96,7 @@ func countGuess(ctx context.Context, a *app.App, account string, from Whence) (c
 		}
 		c.whences = []string{"address " + from.Address, anybody}
 		if known {
-			c.whences = []string{"device " + app.Digest(from.Device)}
+			c.whences = []string{"device " + correspondence.Digest(from.Device)}
 		}
 		for i, whence := range c.whences {
 			before, last, err := store.CountGuess(tx, account, whence, now)
@@ -128,7 +129,7 @@ func knownDevice(tx *store.DB, account string, from Whence) (bool, error) {
 	if err != nil {
 		return false, err
 	}
-	owner, err := store.DeviceOf(tx, app.Digest(from.Device))
+	owner, err := store.DeviceOf(tx, correspondence.Digest(from.Device))
 	return owner == person.ID, err
 }
 

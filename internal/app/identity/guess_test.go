@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/identity"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -118,7 +119,7 @@ func TestTheOwnerIsToldOfManyGuesses(t *testing.T) {
 	for n := range 12 {
 		_ = wrong(t, a, identity.Whence{Address: fmt.Sprintf("198.51.100.%d", n)})
 	}
-	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 1 || mails.All[0].To.Address != "sam@firm.example" ||
+	if err := correspondence.Deliver(t.Context(), a); err != nil || len(mails.All) != 1 || mails.All[0].To.Address != "sam@firm.example" ||
 		!strings.Contains(mails.All[0].Body, "10 wrong passwords") {
 		t.Errorf("%+v, %v", mails.All, err)
 	}
@@ -216,7 +217,7 @@ func TestRecoveryCodesStandInForALostDeviceOnceEach(t *testing.T) {
 	if err != nil || signIn(codes[4]) == nil || signIn(fresh[0]) != nil {
 		t.Errorf("after new ones were made: %v", err)
 	}
-	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 4 {
+	if err := correspondence.Deliver(t.Context(), a); err != nil || len(mails.All) != 4 {
 		t.Errorf("%d mails about it, %v", len(mails.All), err)
 	}
 	kept := []string{}
@@ -283,7 +284,7 @@ func TestAdministratorsEndTheSessionsOfOthers(t *testing.T) {
 	if _, err := identity.Actor(t.Context(), a, 2, id); !errors.Is(err, identity.ErrNobody) {
 		t.Errorf("the session goes on: %v", err)
 	}
-	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 1 || mails.All[0].Subject != "Your sessions were ended" {
+	if err := correspondence.Deliver(t.Context(), a); err != nil || len(mails.All) != 1 || mails.All[0].Subject != "Your sessions were ended" {
 		t.Errorf("%+v, %v", mails.All, err)
 	}
 }
@@ -300,7 +301,7 @@ func TestASignInFromANewBrowserIsTold(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 1 || !strings.Contains(mails.All[0].Body, "198.51.100.7") {
+	if err := correspondence.Deliver(t.Context(), a); err != nil || len(mails.All) != 1 || !strings.Contains(mails.All[0].Body, "198.51.100.7") {
 		t.Errorf("%+v, %v", mails.All, err)
 	}
 }

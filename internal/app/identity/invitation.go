@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -27,7 +28,7 @@ func Invite(ctx context.Context, a *app.App, r app.Request, personID int64) (Inv
 	if err := r.Actor.Prove(); err != nil {
 		return Invitation{}, err
 	}
-	text, kept := app.NewSecret()
+	text, kept := correspondence.NewSecret()
 	return app.Do(ctx, a, r, "invite", personID, func(tx *app.Tx) (Invitation, error) {
 		person, err := store.Get[store.Person](tx.DB, personID)
 		if err != nil {
@@ -71,7 +72,7 @@ func ReadInvitation(ctx context.Context, a *app.App, secret string) (Invited, er
 }
 
 func invited(ctx context.Context, a *app.App, secret string) (*store.Person, error) {
-	link, err := store.LinkByDigest(a.Store.Read(ctx, store.Everything), app.Digest(secret))
+	link, err := store.LinkByDigest(a.Store.Read(ctx, store.Everything), correspondence.Digest(secret))
 	if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."),
 		func() bool { return link.UsedAt == nil && !a.Clock.Now().After(link.ExpiresAt) }); err != nil {
 		return nil, err
@@ -97,7 +98,7 @@ func Accept(ctx context.Context, a *app.App, secret, password string) (Accepted,
 		return Accepted{}, err
 	}
 	return app.Do(ctx, a, app.Request{}, "accept an invitation", nil, func(tx *app.Tx) (Accepted, error) {
-		link, err := store.LinkByDigest(tx.DB, app.Digest(secret))
+		link, err := store.LinkByDigest(tx.DB, correspondence.Digest(secret))
 		if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask an administrator for a new one."),
 			func() bool { return link.UsedAt == nil }); err != nil {
 			return Accepted{}, err

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -30,7 +31,7 @@ func newRecovery(tx *app.Tx, personID int64) (RecoveryCodes, error) {
 	for range recoveryCodes {
 		code := strings.ToLower(rand.Text()[:recoveryLength])
 		codes = append(codes, code[:4]+"-"+code[4:8]+"-"+code[8:])
-		rows = append(rows, store.RecoveryCode{PersonID: personID, Digest: app.Digest(code)})
+		rows = append(rows, store.RecoveryCode{PersonID: personID, Digest: correspondence.Digest(code)})
 	}
 	return codes, store.Insert(tx.DB, rows)
 }
@@ -43,7 +44,7 @@ func plainCode(typed string) string {
 func useRecovery(ctx context.Context, a *app.App, person *store.Person, code string, wrong error) error {
 	_, err := app.Do(ctx, a, app.Request{Actor: app.Actor{PersonID: person.ID}}, "use a recovery code", nil,
 		func(tx *app.Tx) (struct{}, error) {
-			used, err := store.UseRecoveryCode(tx.DB, person.ID, app.Digest(code), tx.Now)
+			used, err := store.UseRecoveryCode(tx.DB, person.ID, correspondence.Digest(code), tx.Now)
 			if err != nil {
 				return struct{}{}, err
 			}

@@ -9,6 +9,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -97,7 +98,7 @@ func Begin(ctx context.Context, a *app.App, personID int64, from Whence) (number
 // remember makes a device known that is not, and tells the person of one that is new.
 func remember(tx *app.Tx, p *store.Person, from Whence) (device string, err error) {
 	if from.Device != "" {
-		if owner, err := store.DeviceOf(tx.DB, app.Digest(from.Device)); err != nil || owner == p.ID {
+		if owner, err := store.DeviceOf(tx.DB, correspondence.Digest(from.Device)); err != nil || owner == p.ID {
 			return "", err
 		}
 	}
@@ -105,7 +106,7 @@ func remember(tx *app.Tx, p *store.Person, from Whence) (device string, err erro
 	if err != nil {
 		return "", err
 	}
-	device, digest := app.NewSecret()
+	device, digest := correspondence.NewSecret()
 	if err := store.Insert(tx.DB, &store.KnownDevice{Digest: digest, PersonID: p.ID, MadeAt: tx.Now}); err != nil || before == 0 {
 		return device, err
 	}

@@ -8,6 +8,7 @@ import (
 	"dorvet/core/letter"
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -19,7 +20,7 @@ func tellPerson(tx *app.Tx, p *store.Person, subject, text string) error {
 }
 
 func mailPerson(tx *app.Tx, p *store.Person, subject, text string) error {
-	err := tx.QueueMail(store.Mail{ToName: p.Name, ToMail: p.Mail, Subject: subject, Body: "Dear " + p.Name + ",\n\n" + text + "\n"})
+	err := correspondence.Queue(tx, store.Mail{ToName: p.Name, ToMail: p.Mail, Subject: subject, Body: "Dear " + p.Name + ",\n\n" + text + "\n"})
 	if refusal.Is(err) {
 		return nil
 	}

@@ -10,6 +10,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/identity"
 	"dorvet/internal/store"
 )
@@ -206,7 +207,7 @@ func freeze(tx *app.Tx, a *app.App, b *proposalContext, p *store.Proposal, c Con
 	if answer.Mail == "" {
 		return nil
 	}
-	return tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: answer.Name, ToMail: answer.Mail, Subject: "Signed: " +
+	return correspondence.Queue(tx, store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: answer.Name, ToMail: answer.Mail, Subject: "Signed: " +
 		p.Title,
 		Body: fmt.Sprintf("Dear %s,\n\n%s\n\nYour signed copy is attached.\n", answer.Name, c.After), Attachment: answer.Document,
 		AttachmentName: p.NumberText + " signed.pdf"})

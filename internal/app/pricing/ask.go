@@ -11,6 +11,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/profile"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -218,7 +219,7 @@ func Reply(ctx context.Context, a *app.App, r app.Request, id, questionID, versi
 		if err := store.Save(tx.DB, q); err != nil {
 			return nil, err
 		}
-		if err := tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: q.Name, ToMail: q.Mail,
+		if err := correspondence.Queue(tx, store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: q.Name, ToMail: q.Mail,
 			Subject: "Your question about " + p.Title,
 			Body:    fmt.Sprintf("Dear %s,\n\nyou asked: %s\n\n%s\n", q.Name, q.Text, text)}); err != nil {
 			return nil, err

@@ -13,6 +13,7 @@ import (
 
 	"dorvet/core/letter"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -33,7 +34,7 @@ func SendCode(ctx context.Context, a *app.App, secret string) error {
 		ends := tx.Now.Add(codeLife)
 		g.link.CodeDigest, g.link.CodeExpiresAt, g.link.CodeTries = codeDigest(g.link, code), &ends, 0
 		tx.Describe(nil, nil, "Asked for a code to sign %s", g.proposal.NumberText)
-		from, err := app.Sender(tx.DB)
+		from, err := correspondence.Sender(tx.DB)
 		if err != nil {
 			return err
 		}
@@ -55,7 +56,7 @@ func SendCode(ctx context.Context, a *app.App, secret string) error {
 	return nil
 }
 
-func codeDigest(l *store.Link, code string) string { return app.Digest(l.Digest + code) }
+func codeDigest(l *store.Link, code string) string { return correspondence.Digest(l.Digest + code) }
 
 // useCode checks a code once, in a transaction of its own, so that tries count
 // also when the answer is refused.

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -22,7 +23,7 @@ func KeepFile(ctx context.Context, a *app.App, r app.Request, id int64, name str
 	if err != nil {
 		return KeptFile{}, err
 	}
-	return app.Do(ctx, a, r, "keep file", []any{id, name, app.Digest(string(content))}, func(tx *app.Tx) (KeptFile, error) {
+	return app.Do(ctx, a, r, "keep file", []any{id, name, correspondence.Digest(string(content))}, func(tx *app.Tx) (KeptFile, error) {
 		p, err := seen(tx.DB, tx.Actor, id)
 		if err != nil {
 			return KeptFile{}, err

@@ -9,6 +9,7 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -21,7 +22,7 @@ type guest struct {
 }
 
 func openGuest(a *app.App, tx *store.DB, secret string) (*guest, error) {
-	link, err := a.OpenLink(tx, store.ForProposal, secret)
+	link, err := correspondence.OpenLink(a, tx, store.ForProposal, secret)
 	if err != nil {
 		return nil, err
 	}
@@ -173,7 +174,7 @@ func MailNewer(ctx context.Context, a *app.App, secret string) error {
 		tx.Describe(nil, nil, "Asked for the newer version of %s", g.proposal.NumberText)
 		tx.LinkTo(ofProposal, newer.ID)
 		end := linkEnd(newer.ValidUntil)
-		return tx.QueueMail(store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail,
+		return correspondence.Queue(tx, store.Mail{ClientID: &newer.ClientID, ProposalID: &newer.ID, ToName: g.link.Name, ToMail: g.link.Mail,
 			Subject: "The newer version: " + newer.Title,
 			Body: fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name,
 				g.proposal.Title),

@@ -12,6 +12,7 @@ import (
 
 	"dorvet/core/letter"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -95,7 +96,7 @@ func passTo(tx *app.Tx, p *store.Proposal, to *store.ProposalPassing) error {
 		body += "\n" + to.Word + "\n"
 	}
 	end := linkEnd(p.ValidUntil)
-	return tx.QueueMail(store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: to.Name, ToMail: to.Mail,
+	return correspondence.Queue(tx, store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: to.Name, ToMail: to.Mail,
 		Subject: "A proposal for you to sign: " + p.Title, Body: body,
 		LinkPurpose: store.ForProposal, LinkSubject: p.ID, LinkExpires: &end})
 }

@@ -10,6 +10,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/pricing"
 	"dorvet/internal/apptest"
 )
@@ -78,7 +79,7 @@ func sent(t testing.TB, a *app.App, p *pricing.Proposal) (secret string, mails *
 
 func deliver(t testing.TB, a *app.App) {
 	t.Helper()
-	if err := a.Deliver(t.Context()); err != nil {
+	if err := correspondence.Deliver(t.Context(), a); err != nil {
 		t.Fatal(err)
 	}
 }

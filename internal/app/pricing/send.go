@@ -9,6 +9,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -54,7 +55,7 @@ func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Sending) (
 		tx.LinkTo("clients", p.ClientID)
 		if !s.Mailed {
 			tx.Describe(nil, nil, "Put %s out with a link for %s", p.NumberText, s.Name)
-			link, err := a.MakeLink(tx.DB, store.Link{Purpose: store.ForProposal, SubjectID: p.ID, Name: s.Name, Mail: s.Mail,
+			link, err := correspondence.MakeLink(a, tx.DB, store.Link{Purpose: store.ForProposal, SubjectID: p.ID, Name: s.Name, Mail: s.Mail,
 				ExpiresAt: linkEnd(c.ValidUntil)})
 			return SentOut{link}, err
 		}
@@ -63,13 +64,13 @@ func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Sending) (
 		if err != nil {
 			return SentOut{}, err
 		}
-		return SentOut{}, tx.QueueMail(m)
+		return SentOut{}, correspondence.Queue(tx, m)
 	})
 }
 
 // linkEnd is when a link to a proposal stops working: well after its last day,
 // so that it can still say that the day is over.
-func linkEnd(validUntil day.Day) time.Time { return validUntil.Time().Add(app.LinkLife) }
+func linkEnd(validUntil day.Day) time.Time { return validUntil.Time().Add(correspondence.LinkLife) }
 
 // sendable refuses what is not complete, before anybody sees it.
 func sendable(a *app.App, tx *app.Tx, p *store.Proposal, s Sending) (Content, *proposalContext, error) {

@@ -13,6 +13,7 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/pricing"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -96,7 +97,7 @@ func (u *user) act(ctx context.Context) error {
 	case 5, 6:
 		_, err := pricing.Send(ctx, u.a, apptest.Admin, p.ID, pricing.Sending{Version: p.Version, Name: "Sig", Mail: signer, Mailed: true})
 		if err == nil {
-			if err = u.a.Deliver(ctx); err == nil {
+			if err = correspondence.Deliver(ctx, u.a); err == nil {
 				u.secrets = append(u.secrets, secretIn.FindStringSubmatch(u.mails.All[len(u.mails.All)-1].Body)[1])
 			}
 		}

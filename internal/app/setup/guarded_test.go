@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 )
@@ -158,7 +159,7 @@ func TestAChangedAddressIsToldAtBoth(t *testing.T) {
 	a := apptest.Firm(t)
 	mails := apptest.Mail(a)
 	apptest.Set(t, a, "people", 2, "mail", "other@firm.example")
-	if err := a.Deliver(t.Context()); err != nil {
+	if err := correspondence.Deliver(t.Context(), a); err != nil {
 		t.Fatal(err)
 	}
 	told := map[string]bool{}

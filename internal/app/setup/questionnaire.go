@@ -11,6 +11,7 @@ import (
 
 	"dorvet/core/profile"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
@@ -90,7 +91,7 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 		end := tx.Now.Add(questionnaireLife)
 		if strings.TrimSpace(asking.Mail) == "" {
 			tx.Describe(nil, nil, "Made a link to the questionnaire %s for %s", template.Name, client.Name)
-			link, err := a.MakeLink(tx.DB, store.Link{Purpose: store.ForQuestionnaire, SubjectID: sent.ID, Name: asking.Name,
+			link, err := correspondence.MakeLink(a, tx.DB, store.Link{Purpose: store.ForQuestionnaire, SubjectID: sent.ID, Name: asking.Name,
 				ExpiresAt: end})
 			return AskedClient{link}, err
 		}
@@ -99,7 +100,7 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 			return AskedClient{}, err
 		}
 		tx.Describe(nil, nil, "Sent the questionnaire %s to %s", template.Name, asking.Mail)
-		return AskedClient{}, tx.QueueMail(store.Mail{ClientID: &client.ID, ToName: asking.Name, ToMail: asking.Mail,
+		return AskedClient{}, correspondence.Queue(tx, store.Mail{ClientID: &client.ID, ToName: asking.Name, ToMail: asking.Mail,
 			Subject: "A few questions from " + firm.Name,
 			Body: fmt.Sprintf("Dear %s,\n\n%s\n\nPlease answer here: {link}\n\nKind regards\n%s\n", nameOr(asking.Name, client.Name),
 				template.Opening, firm.Name),
@@ -128,7 +129,7 @@ type QuestionPage struct {
 // ReadQuestions shows a questionnaire to whoever holds its link.
 func ReadQuestions(ctx context.Context, a *app.App, secret string) (*QuestionPage, error) {
 	tx := a.Store.Read(ctx, store.Everything)
-	link, err := a.OpenLink(tx, store.ForQuestionnaire, secret)
+	link, err := correspondence.OpenLink(a, tx, store.ForQuestionnaire, secret)
 	if err != nil {
 		return nil, err
 	}
@@ -152,13 +153,13 @@ func ReadQuestions(ctx context.Context, a *app.App, secret string) (*QuestionPag
 // AnswerQuestions keeps a client's answers, once, and tells who cares for the
 // client.
 func AnswerQuestions(ctx context.Context, a *app.App, secret string, answers []string) error {
-	link, err := a.OpenLink(a.Store.Read(ctx, store.Everything), store.ForQuestionnaire, secret)
+	link, err := correspondence.OpenLink(a, a.Store.Read(ctx, store.Everything), store.ForQuestionnaire, secret)
 	if err != nil {
 		return err
 	}
 	r := app.Request{Actor: app.Actor{Outsider: nameOr(link.Name, "the client")}}
 	_, err = app.Do(ctx, a, r, "answer questionnaire", nil, func(tx *app.Tx) (struct{}, error) {
-		link, err := a.OpenLink(tx.DB, store.ForQuestionnaire, secret)
+		link, err := correspondence.OpenLink(a, tx.DB, store.ForQuestionnaire, secret)
 		if err != nil {
 			return struct{}{}, err
 		}

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
@@ -19,7 +20,7 @@ func TestAQuestionnaireIsAnsweredOnceAndOffered(t *testing.T) {
 		setup.Asking{ClientID: 1, QuestionnaireID: 1, Name: "Bo", Mail: "bo@client.example"}); err != nil {
 		t.Fatal(err)
 	}
-	if err := a.Deliver(t.Context()); err != nil {
+	if err := correspondence.Deliver(t.Context(), a); err != nil {
 		t.Fatal(err)
 	}
 	secret := mails.Find(t, "bo@client.example", `/questions#(\S+)`)

@@ -8,6 +8,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
@@ -214,7 +215,7 @@ func TestChangingBankDetailsIsToldToEveryAdministrator(t *testing.T) {
 			t.Errorf("%d: %+v, %v", person, notices, err)
 		}
 	}
-	if err := a.Deliver(t.Context()); err != nil || len(mails.All) != 2 || mails.All[0].Subject != "A change that you should know of" {
+	if err := correspondence.Deliver(t.Context(), a); err != nil || len(mails.All) != 2 || mails.All[0].Subject != "A change that you should know of" {
 		t.Errorf("%+v, %v", mails.All, err)
 	}
 	if history, err := a.History(t.Context(), apptest.Admin.Actor, "entities", 1); err != nil ||

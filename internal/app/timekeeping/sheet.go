@@ -8,6 +8,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
 )
 
@@ -137,7 +138,7 @@ func Remind(ctx context.Context, a *app.App, r app.Request, personID int64, on d
 		if a.Mail == nil || person.Mail == "" {
 			return nil
 		}
-		return tx.QueueMail(store.Mail{ToName: person.Name, ToMail: person.Mail, Subject: "Time of " + weekWords(on),
+		return correspondence.Queue(tx, store.Mail{ToName: person.Name, ToMail: person.Mail, Subject: "Time of " + weekWords(on),
 			Body: missing + " h are missing in " + weekWords(on) + ". Please record them: " + a.Address + "/time?week=" + on.String()})
 	})
 }

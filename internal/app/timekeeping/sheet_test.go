@@ -5,6 +5,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
@@ -116,7 +117,7 @@ func TestWhoHasTimeMissingIsReminded(t *testing.T) {
 	a := apptest.Firm(t)
 	caught := apptest.Mail(a)
 	must(t, timekeeping.Remind(t.Context(), a, apptest.Admin, 2, monday))
-	must(t, a.Deliver(t.Context()))
+	must(t, correspondence.Deliver(t.Context(), a))
 	if week := caught.Find(t, "sam@firm.example", `40\.0 h are missing in week 48.*week=(\S+)`); week != "2026-11-23" {
 		t.Errorf("the mail leads to %s", week)
 	}

@@ -1,4 +1,4 @@
-package app_test
+package correspondence_test
 
 import (
 	"context"
@@ -9,6 +9,7 @@ import (
 
 	"dorvet/core/letter"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -22,7 +23,7 @@ func queue(t *testing.T, a *app.App, m store.Mail) error {
 	t.Helper()
 	_, err := app.Do(t.Context(), a, apptest.Admin, "write", nil, func(tx *app.Tx) (struct{}, error) {
 		tx.Describe(nil, nil, "Wrote")
-		return struct{}{}, tx.QueueMail(m)
+		return struct{}{}, correspondence.Queue(tx, m)
 	})
 	return err
 }
@@ -31,7 +32,7 @@ func queue(t *testing.T, a *app.App, m store.Mail) error {
 // for a while; what it never takes is marked in the end, and no link is left of it.
 func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 	a := apptest.Firm(t)
-	end := a.Clock.Now().Add(app.LinkLife)
+	end := a.Clock.Now().Add(correspondence.LinkLife)
 	m := store.Mail{ToName: "Bo", ToMail: "bo@client.example", Subject: "Ours", Body: "See {link}", LinkPurpose: store.ForProposal,
 		LinkSubject: 1, LinkExpires: &end}
 	if err := queue(t, a, m); err != nil {
@@ -63,7 +64,7 @@ func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 	}
 	deliver := func() {
 		t.Helper()
-		if err := a.Deliver(t.Context()); err != nil {
+		if err := correspondence.Deliver(t.Context(), a); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -81,10 +82,10 @@ func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 	if deliver(); len(secrets) != 2 || secrets[0] == secrets[1] {
 		t.Errorf("secrets %v: a link was used twice, or a mail sent twice", secrets)
 	}
-	if _, err := a.OpenLink(a.Store.Read(t.Context(), store.Everything), store.ForProposal, secrets[1]); err != nil {
+	if _, err := correspondence.OpenLink(a, a.Store.Read(t.Context(), store.Everything), store.ForProposal, secrets[1]); err != nil {
 		t.Error(err)
 	}
-	if _, err := a.OpenLink(a.Store.Read(t.Context(), store.Everything), store.ForProposal, secrets[0]); err == nil {
+	if _, err := correspondence.OpenLink(a, a.Store.Read(t.Context(), store.Everything), store.ForProposal, secrets[0]); err == nil {
 		t.Error("the link of the mail that was not taken works")
 	}
 	away = true
@@ -100,14 +101,14 @@ func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 		t.Errorf("%+v", failed)
 	}
 	away = false
-	if err := app.SendAgain(t.Context(), a, apptest.Admin, failed.ID); err != nil {
+	if err := correspondence.SendAgain(t.Context(), a, apptest.Admin, failed.ID); err != nil {
 		t.Fatal(err)
 	}
 	deliver()
 	if m := state(); m.State != "sent" {
 		t.Errorf("sent again by hand: %+v", m)
 	}
-	if err := app.SendAgain(t.Context(), a, apptest.Admin, failed.ID); err == nil {
+	if err := correspondence.SendAgain(t.Context(), a, apptest.Admin, failed.ID); err == nil {
 		t.Error("what was taken is sent again")
 	}
 }
@@ -122,11 +123,11 @@ func TestAMailWaitsByItsOwnClock(t *testing.T) {
 		if err := queue(t, a, store.Mail{ToMail: "bo@client.example", Subject: "x"}); err != nil {
 			t.Fatal(err)
 		}
-		if err := a.Deliver(t.Context()); err != nil {
+		if err := correspondence.Deliver(t.Context(), a); err != nil {
 			t.Fatal(err)
 		}
 	}
-	list, err := app.UndeliveredMails(t.Context(), a, app.Actor{})
+	list, err := correspondence.UndeliveredMails(t.Context(), a, app.Actor{})
 	if err != nil || tries != 8 || len(list) != 8 || list[0].NextAt == nil || list[0].Problem == "" {
 		t.Errorf("%d tries of 8 mails: %+v, %v", tries, list, err)
 	}
@@ -143,7 +144,7 @@ func TestOneBrokenMailDoesNotStopTheOthers(t *testing.T) {
 		}
 	}
 	for range 6 {
-		if err := a.Deliver(t.Context()); err != nil {
+		if err := correspondence.Deliver(t.Context(), a); err != nil {
 			t.Fatal(err)
 		}
 		wait(a, 6*time.Hour)

@@ -1,4 +1,9 @@
-package app
+// Package correspondence is what leaves the house by mail, and what comes back through links:
+// letters wait in a queue that is kept with the act that wrote them, are delivered after it,
+// and a link for somebody without an account is a secret of which the data has a digest.
+//
+//	err := correspondence.Queue(tx, store.Mail{ToName: "Ada", ToMail: "ada@firm.example", Subject: "Hello", Body: "…"})
+package correspondence
 
 import (
 	"context"
@@ -10,37 +15,30 @@ import (
 
 	"dorvet/core/letter"
 	"dorvet/core/safetext"
+	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
 
-// QueueMail queues a mail, which is delivered after the act is kept. Its text may
+// Queue queues a mail, which is delivered after the act is kept. Its text may
 // have {link} where a link is made for the addressee.
-func (tx *Tx) QueueMail(m store.Mail) error {
+func Queue(tx *app.Tx, m store.Mail) error {
 	if _, err := letter.Addresses(m.ToMail); err != nil || m.ToMail == "" {
-		return RefuseField("mail", "%q is no mail address: write it like name@firm.example.", m.ToMail)
+		return app.RefuseField("mail", "%q is no mail address: write it like name@firm.example.", m.ToMail)
 	}
 	if _, err := letter.Addresses(m.Copies); err != nil {
-		return InField("copies", err)
+		return app.InField("copies", err)
 	}
 	if _, err := Sender(tx.DB); err != nil {
 		return err
 	}
-	m.ActID, m.State, m.MadeAt = tx.ActID, "queued", tx.Now
-	tx.mails = append(tx.mails, m)
+	m.State = "queued"
+	tx.Mail(m)
 	return nil
-}
-
-// tellQueue says, without waiting, that there are mails to be delivered.
-func (a *App) tellQueue() {
-	select {
-	case a.Queued <- struct{}{}:
-	default:
-	}
 }
 
 // Deliver sends the mails whose time has come, each by its own clock. One that fails
 // waits longer each time, and is marked in the end.
-func (a *App) Deliver(ctx context.Context) error {
+func Deliver(ctx context.Context, a *app.App) error {
 	queued, err := store.QueuedMails(a.Store.Read(ctx, store.Everything))
 	if err != nil || a.Mail == nil {
 		return err
@@ -49,7 +47,7 @@ func (a *App) Deliver(ctx context.Context) error {
 		if m.NextAt != nil && m.NextAt.After(a.Clock.Now()) {
 			continue
 		}
-		if err := a.deliver(ctx, &m); err != nil {
+		if err := deliver(ctx, a, &m); err != nil {
 			return err
 		}
 	}
@@ -70,7 +68,7 @@ type Undelivered struct {
 }
 
 // UndeliveredMails lists the mails that were tried and not taken yet, latest first.
-func UndeliveredMails(ctx context.Context, a *App, actor Actor) ([]Undelivered, error) {
+func UndeliveredMails(ctx context.Context, a *app.App, actor app.Actor) ([]Undelivered, error) {
 	rows, err := store.UndeliveredMails(a.Read(ctx, actor))
 	list := make([]Undelivered, 0, len(rows))
 	for _, m := range rows {
@@ -81,14 +79,14 @@ func UndeliveredMails(ctx context.Context, a *App, actor Actor) ([]Undelivered, 
 
 // SendAgain sends a mail that waits or was given up once more, now and with all its
 // tries.
-func SendAgain(ctx context.Context, a *App, r Request, id int64) error {
-	_, err := Do(ctx, a, r, "send a mail again", id, func(tx *Tx) (struct{}, error) {
+func SendAgain(ctx context.Context, a *app.App, r app.Request, id int64) error {
+	_, err := app.Do(ctx, a, r, "send a mail again", id, func(tx *app.Tx) (struct{}, error) {
 		m, err := store.Get[store.Mail](tx.DB, id)
 		if err != nil {
-			return struct{}{}, Missing(err, "mail")
+			return struct{}{}, app.Missing(err, "mail")
 		}
 		if m.State == "sent" {
-			return struct{}{}, Refuse(Conflict, "This mail was taken by the mail server: there is nothing to send again.")
+			return struct{}{}, app.Refuse(app.Conflict, "This mail was taken by the mail server: there is nothing to send again.")
 		}
 		m.State, m.Tries, m.NextAt = "queued", 0, nil
 		if err := store.WriteMail(tx.DB, m); err != nil {
@@ -101,17 +99,17 @@ func SendAgain(ctx context.Context, a *App, r Request, id int64) error {
 		return struct{}{}, nil
 	})
 	if err == nil {
-		a.tellQueue()
+		a.TellQueue()
 	}
 	return err
 }
 
 // deliver sends one mail. What the mail says is complete only here: the secret of
 // a link is in the mail, its digest in the data.
-func (a *App) deliver(ctx context.Context, m *store.Mail) error {
+func deliver(ctx context.Context, a *app.App, m *store.Mail) error {
 	m.Tries++
 	m.Problem = "it could not be written"
-	l, link, err := a.compose(ctx, m)
+	l, link, err := compose(ctx, a, m)
 	if err == nil {
 		m.Problem = notTaken
 		err = a.Mail(ctx, l)
@@ -142,9 +140,9 @@ func (a *App) deliver(ctx context.Context, m *store.Mail) error {
 }
 
 // compose makes the letter, and the link in it.
-func (a *App) compose(ctx context.Context, m *store.Mail) (l letter.Letter, link int64, err error) {
+func compose(ctx context.Context, a *app.App, m *store.Mail) (l letter.Letter, link int64, err error) {
 	tx := a.Store.Read(ctx, store.Everything)
-	if l, err = a.letterOf(tx, m); err != nil {
+	if l, err = letterOf(a, tx, m); err != nil {
 		return l, 0, err
 	}
 	if m.Attachment != "" {
@@ -157,7 +155,7 @@ func (a *App) compose(ctx context.Context, m *store.Mail) (l letter.Letter, link
 	}
 	err = a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
 		made := store.Link{Purpose: m.LinkPurpose, SubjectID: m.LinkSubject, Name: m.ToName, Mail: m.ToMail, ExpiresAt: *m.LinkExpires}
-		address, err := a.MakeLink(tx, made)
+		address, err := MakeLink(a, tx, made)
 		if err != nil {
 			return err
 		}
@@ -171,7 +169,7 @@ func (a *App) compose(ctx context.Context, m *store.Mail) (l letter.Letter, link
 	return l, link, err
 }
 
-func (a *App) letterOf(tx *store.DB, m *store.Mail) (letter.Letter, error) {
+func letterOf(a *app.App, tx *store.DB, m *store.Mail) (letter.Letter, error) {
 	from, err := Sender(tx)
 	if err != nil {
 		return letter.Letter{}, err
@@ -192,5 +190,5 @@ func Sender(tx *store.DB) (mail.Address, error) {
 			return mail.Address{Name: e.Name, Address: e.Mail}, nil
 		}
 	}
-	return mail.Address{}, Refuse(Invalid, "The firm has no mail address: give one under Set-up, issuing entities.")
+	return mail.Address{}, app.Refuse(app.Invalid, "The firm has no mail address: give one under Set-up, issuing entities.")
 }

@@ -1,4 +1,4 @@
-package app
+package correspondence
 
 import (
 	"crypto/rand"
@@ -7,6 +7,7 @@ import (
 	"encoding/hex"
 	"time"
 
+	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
 
@@ -32,16 +33,16 @@ var pages = map[string]string{store.ForProposal: "/proposal#", store.ForQuestion
 
 // MakeLink makes a link for somebody without an account, and gives its address,
 // which is shown or mailed once and never kept.
-func (a *App) MakeLink(tx *store.DB, l store.Link) (address string, err error) {
+func MakeLink(a *app.App, tx *store.DB, l store.Link) (address string, err error) {
 	secret, digest := NewSecret()
 	l.Digest, l.MadeAt = digest, a.Clock.Now()
 	return a.Address + pages[l.Purpose] + secret, store.Insert(tx, &l)
 }
 
 // OpenLink finds the link of a secret, if it still works.
-func (a *App) OpenLink(tx *store.DB, purpose, secret string) (*store.Link, error) {
+func OpenLink(a *app.App, tx *store.DB, purpose, secret string) (*store.Link, error) {
 	link, err := store.LinkOf(tx, Digest(secret))
-	if err := Unless(err, Refuse(NotFound, "This link does not work any more. Ask whoever sent it for a new one."), func() bool {
+	if err := app.Unless(err, app.Refuse(app.NotFound, "This link does not work any more. Ask whoever sent it for a new one."), func() bool {
 		return link.Purpose == purpose && link.WithdrawnAt == nil && !a.Clock.Now().After(link.ExpiresAt)
 	}); err != nil {
 		return nil, err
