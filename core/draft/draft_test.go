@@ -254,17 +254,17 @@ func byEngagement(d Draft) map[int64]int64 {
 // What was chosen for an invoice, as it is kept, and the terms that it means.
 func TestTermsAreReadFromChoices(t *testing.T) {
 	value := func(text string) profile.Source { return profile.Source{Scope: profile.Invoice, Value: text} }
-	terms, err := TermsOf(profile.Choices{"discount": value("10"), "discount_amount": value("25.50"), "discount_on": value("fees"),
+	terms, err := TermsOf(profile.BillingTerms{"discount": value("10"), "discount_amount": value("25.50"), "discount_on": value("fees"),
 		"surcharge": value("4"), "withholding": value("20"), "use_credit": value("no"), "funds_at_most": value("100")}, "EUR")
 	if err != nil || terms.Discount != (invoice.Discount{Amount: 2_550, FeesOnly: true}) || terms.Surcharge != 4_0000 ||
 		terms.Withholding != 20_0000 ||
 		terms.UseCredit || !terms.UseFunds || *terms.FundsAtMost != 10_000 || !terms.Shared() {
 		t.Errorf("%+v, %v", terms, err)
 	}
-	if terms, err := TermsOf(profile.Choices{"discount": value("10")}, "JPY"); err != nil || terms.Discount.Percent != 10_0000 {
+	if terms, err := TermsOf(profile.BillingTerms{"discount": value("10")}, "JPY"); err != nil || terms.Discount.Percent != 10_0000 {
 		t.Errorf("%+v, %v", terms, err)
 	}
-	if _, err := TermsOf(profile.Choices{"discount_amount": value("25.50")}, "JPY"); err == nil {
+	if _, err := TermsOf(profile.BillingTerms{"discount_amount": value("25.50")}, "JPY"); err == nil {
 		t.Error("the yen has no decimals")
 	}
 }

@@ -18,7 +18,7 @@ type Terms struct {
 
 // TermsOf reads the terms from what an invoice in a currency has chosen. An amount that
 // the currency can't have is refused.
-func TermsOf(c profile.Choices, in money.Currency) (Terms, error) {
+func TermsOf(c profile.BillingTerms, in money.Currency) (Terms, error) {
 	t := Terms{Surcharge: c.Percent("surcharge"), Withholding: c.Percent("withholding"),
 		UseCredit: c.Text("use_credit") != "no", UseFunds: c.Text("use_funds") != "none"}
 	t.Discount = invoice.Discount{Percent: c.Percent("discount"), FeesOnly: c.Text("discount_on") == "fees"}

@@ -76,11 +76,11 @@ func (p Profile) Of(name string) Answer {
 func (p Profile) Text(name string) string { return p.Of(name).Won.Value }
 
 // Choices are the values that a draft took over, with where each was from.
-type Choices map[string]Source
+type BillingTerms map[string]Source
 
 // Choices are the values of every item that a draft takes over.
-func (p Profile) Choices() Choices {
-	taken := Choices{}
+func (p Profile) Choices() BillingTerms {
+	taken := BillingTerms{}
 	for _, item := range Items {
 		if item.OnInvoice {
 			taken[item.Name] = p.Of(item.Name).Won
@@ -91,7 +91,7 @@ func (p Profile) Choices() Choices {
 
 // Of is the source of a choice. A draft that is older than the item has its
 // default. An unknown name is a mistake of the program.
-func (c Choices) Of(name string) Source {
+func (c BillingTerms) Of(name string) Source {
 	item, known := items[name]
 	if !known {
 		panic("there is no profile item " + name)
@@ -103,17 +103,17 @@ func (c Choices) Of(name string) Source {
 }
 
 // Text is a choice's value as it is kept.
-func (c Choices) Text(name string) string { return c.Of(name).Value }
+func (c BillingTerms) Text(name string) string { return c.Of(name).Value }
 
 // Percent is the value of an item that is a percentage.
-func (c Choices) Percent(name string) money.Percent {
+func (c BillingTerms) Percent(name string) money.Percent {
 	n, _ := money.ParseFixed(c.Text(name), money.Point, 4) // [Item.Parse] has let it in
 	return money.Percent(n)
 }
 
 // Amount is the value of an item that is an amount, in minor units of a
 // currency; ok is false where nothing is set.
-func (c Choices) Amount(name string, in money.Currency) (minor int64, ok bool, err error) {
+func (c BillingTerms) Amount(name string, in money.Currency) (minor int64, ok bool, err error) {
 	text := c.Text(name)
 	if text == "" {
 		return 0, false, nil

@@ -85,7 +85,7 @@ func (s *server) registerInvoices(api huma.API) {
 			State    string `query:"state" doc:"open, late, paid, credited, disputed, credit_note or opening; nothing for all"`
 			Order    string `query:"order" doc:"number, due, client or open; nothing: the newest first"`
 		}) ([]invoices.Summary, error) {
-			return invoices.Register(ctx, s.app, actor, invoices.Sought{ClientID: in.ClientID, State: in.State, Order: in.Order})
+			return invoices.Register(ctx, s.app, actor, invoices.Filter{ClientID: in.ClientID, State: in.State, Order: in.Order})
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}", "readInvoice", "A draft or invoice, whole",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*invoices.Invoice, error) {

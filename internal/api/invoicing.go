@@ -24,8 +24,8 @@ func (s *server) registerDraft(api huma.API) {
 	operation(s, api, http.MethodGet, "/clients/{id}/offer", "readOffer", "What a client has to be billed",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
-		}) (*drafts.Offer, error) {
-			return drafts.OfferOf(ctx, s.app, actor, in.ID, 0)
+		}) (*drafts.UnbilledSummary, error) {
+			return drafts.SummaryOf(ctx, s.app, actor, in.ID, 0)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/taken-up", "takeUp", "Put on a draft what is unbilled of its client",
 		func(ctx context.Context, r app.Request, in *struct {
@@ -35,7 +35,7 @@ func (s *server) registerDraft(api huma.API) {
 				PersonID int64  `json:"personId"`
 			}
 		}) (*drafts.Changed, error) {
-			return drafts.TakeUp(ctx, s.app, r, in.edit(), in.Body.Take, in.Body.PersonID)
+			return drafts.AddUnbilled(ctx, s.app, r, in.edit(), in.Body.Take, in.Body.PersonID)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/lines", "addLine", "Add a line by hand",
 		func(ctx context.Context, r app.Request, in *struct {
@@ -108,7 +108,7 @@ func (s *server) registerFees(api huma.API) {
 			Edited
 			Line int64 `path:"line"`
 		}) (*drafts.Changed, error) {
-			return drafts.TakeBack(ctx, s.app, r, in.edit(), in.Line)
+			return drafts.Recoup(ctx, s.app, r, in.edit(), in.Line)
 		})
 	onInvoice(s, api, http.MethodPost, "/deposits/{charge}/advance", "invoiceDeposit", "Begin an advance invoice for an agreed deposit",
 		func(ctx context.Context, r app.Request, in *struct {

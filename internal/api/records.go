@@ -70,7 +70,7 @@ type addInput struct {
 type setInput struct {
 	OfKind
 	Body struct {
-		Records []registry.Seen `json:"records" minItems:"1" maxItems:"1000"`
+		Records []registry.ExpectedVersion `json:"records" minItems:"1" maxItems:"1000"`
 		registry.Change
 	}
 }
@@ -129,12 +129,12 @@ func (s *server) registerRecords(api huma.API) {
 		func(in *retireInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *retireInput) (nothing, error) {
 			return nothing{}, registry.SetActive(ctx, s.app, app.Request{Actor: actor}, in.Kind,
-				registry.Seen{ID: in.ID, Version: in.Version},
+				registry.ExpectedVersion{ID: in.ID, Version: in.Version},
 				in.Body.Active)
 		})
 	records(s, api, http.MethodDelete, one, "removeRecord", "Delete a record that nothing refers to",
 		func(in *seenInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *seenInput) (nothing, error) {
-			return nothing{}, registry.Remove(ctx, s.app, app.Request{Actor: actor}, in.Kind, registry.Seen{ID: in.ID, Version: in.Version})
+			return nothing{}, registry.Remove(ctx, s.app, app.Request{Actor: actor}, in.Kind, registry.ExpectedVersion{ID: in.ID, Version: in.Version})
 		})
 }

@@ -78,7 +78,7 @@ func (s *server) registerApproval(api huma.API) {
 				Act       string `json:"act" maxLength:"40"`
 			}
 		}) (*drafts.Changed, error) {
-			return issuing.SettleFinding(ctx, s.app, r, in.edit(), in.Body.Code, in.Body.SubjectID, in.Body.Act)
+			return issuing.ResolveFinding(ctx, s.app, r, in.edit(), in.Body.Code, in.Body.SubjectID, in.Body.Act)
 		})
 }
 

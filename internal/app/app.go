@@ -32,7 +32,7 @@ type App struct {
 	// Mail sends a letter; nil where nothing is sent.
 	Mail func(context.Context, letter.Letter) error
 	// Ways keeps cards and accounts; nil where no way of paying is taken.
-	Ways Ways
+	Gateway PaymentGateway
 	// SetupToken is asked for at the first start; nothing: none is.
 	SetupToken string
 	// Address is where clients reach Dorvet: https://bills.firm.example.
@@ -60,7 +60,7 @@ type Formats interface {
 
 // Ways is a payment service: it takes a card or an account and gives a token. What the
 // bank does not take is a refusal.
-type Ways interface {
+type PaymentGateway interface {
 	KeepCard(context.Context, paymentmethod.Card) (paymentmethod.Kept, error)
 	KeepAccount(context.Context, paymentmethod.Account) (paymentmethod.Kept, error)
 }

@@ -149,7 +149,7 @@ func Set(t testing.TB, a *app.App, kind string, id int64, field, value string) {
 	t.Helper()
 	sheet, err := registry.Read(t.Context(), a, Admin.Actor, kind, id)
 	must(t, err)
-	_, err = registry.SetField(t.Context(), a, Admin, kind, []registry.Seen{{ID: id, Version: sheet.Version}},
+	_, err = registry.SetField(t.Context(), a, Admin, kind, []registry.ExpectedVersion{{ID: id, Version: sheet.Version}},
 		registry.Change{Field: field, Value: value})
 	must(t, err)
 }

@@ -53,7 +53,7 @@ func (s *seeder) months() error {
 	if err != nil {
 		return err
 	}
-	if err := registry.SetActive(s.ctx, s.app, s.admin, "clients", registry.Seen{ID: s.goneClient, Version: sheet.Version},
+	if err := registry.SetActive(s.ctx, s.app, s.admin, "clients", registry.ExpectedVersion{ID: s.goneClient, Version: sheet.Version},
 		false); err != nil {
 		return err
 	}

@@ -23,11 +23,11 @@ import (
 
 func outside() app.App {
 	return app.App{Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
-		RenderProposal: func(doc pricing.Document) ([]byte, error) { return []byte(doc.Number), nil }, Ways: ways{}}
+		RenderProposal: func(doc pricing.Document) ([]byte, error) { return []byte(doc.Number), nil }, Gateway: ways{}}
 }
 
 // ways keeps any card.
-type ways struct{ app.Ways }
+type ways struct{ app.PaymentGateway }
 
 func (ways) KeepCard(context.Context, paymentmethod.Card) (paymentmethod.Kept, error) {
 	return paymentmethod.Kept{Token: "token", LastFour: "0019"}, nil

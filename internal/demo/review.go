@@ -131,7 +131,7 @@ func (s *seeder) settleSome(made []runs.Made) error {
 	if err != nil {
 		return err
 	}
-	if _, err := registry.SetField(s.ctx, s.app, s.admin, "clients", []registry.Seen{{ID: inv.ClientID, Version: sheet.Version}},
+	if _, err := registry.SetField(s.ctx, s.app, s.admin, "clients", []registry.ExpectedVersion{{ID: inv.ClientID, Version: sheet.Version}},
 		registry.Change{Field: "surcharge", Value: "4"}); err != nil {
 		return err
 	}

@@ -107,7 +107,7 @@ func (s *seeder) set(kind string, id int64, values ...string) error {
 	for pair := range slices.Chunk(values, 2) {
 		sheet, err := registry.Read(s.ctx, s.app, s.admin.Actor, kind, id)
 		if err == nil {
-			_, err = registry.SetField(s.ctx, s.app, s.admin, kind, []registry.Seen{{ID: id, Version: sheet.Version}},
+			_, err = registry.SetField(s.ctx, s.app, s.admin, kind, []registry.ExpectedVersion{{ID: id, Version: sheet.Version}},
 				registry.Change{Field: pair[0], Value: pair[1]})
 		}
 		if err != nil {

@@ -65,7 +65,7 @@ type Invoice struct {
 	DueDay                       day.Day `gorm:"serializer:day"` // of the last instalment
 	TaxDay                       day.Day `gorm:"serializer:day"`
 	Terms                        string
-	Choices                      profile.Choices `gorm:"serializer:json"`
+	Choices                      profile.BillingTerms `gorm:"serializer:json"`
 	CreditsID                    *int64          // of a credit note
 	Lines, Net, Tax, Total, Due  int64
 	Withholding, Credit, Funds   int64

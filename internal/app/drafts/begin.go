@@ -52,7 +52,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, b Beginning) (*Change
 			return nil, err
 		}
 		tx.Describe(nil, nil, "Began an invoice for %s", engagements[0].Client)
-		return settled(tx, inv, engagements[0].ID)
+		return filled(tx, inv, engagements[0].ID)
 	})
 }
 
@@ -66,7 +66,7 @@ func idsOf(engagements []store.EngagementRow) []int64 {
 
 // settled brings a draft that was filled up to date, and shows it. A line by hand
 // has somewhere to go: without anything on it, it is of the first engagement.
-func settled(tx *app.Tx, inv *store.Invoice, first int64) (*Changed, error) {
+func filled(tx *app.Tx, inv *store.Invoice, first int64) (*Changed, error) {
 	on, err := store.EngagementsOf(tx.DB, inv.ID)
 	if err != nil {
 		return nil, err

@@ -33,7 +33,7 @@ func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceC
 		}
 		before := inv.Choices.Text(c.Name)
 		if inv.Choices == nil {
-			inv.Choices = profile.Choices{}
+			inv.Choices = profile.BillingTerms{}
 		}
 		inv.Choices[c.Name] = profile.Source{Scope: profile.Invoice, Value: value}
 		if err := possible(tx, inv, item, value); err != nil {
@@ -53,7 +53,7 @@ func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceC
 func Choose(tx *app.Tx, inv *store.Invoice, values map[string]string) error {
 	for name, value := range values {
 		if inv.Choices == nil {
-			inv.Choices = profile.Choices{}
+			inv.Choices = profile.BillingTerms{}
 		}
 		inv.Choices[name] = profile.Source{Scope: profile.Invoice, Value: value}
 		item, _ := profile.Named(name)

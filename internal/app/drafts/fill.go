@@ -26,12 +26,12 @@ func fill(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []store.Engag
 			return err
 		}
 	}
-	return takeUp(tx, inv, b, idsOf(engagements))
+	return addUnbilled(tx, inv, b, idsOf(engagements))
 }
 
 // takeUp puts unbilled work on a draft: all of it, or only time, expenses or fees,
 // only one person's.
-func takeUp(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int64) error {
+func addUnbilled(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int64) error {
 	if b.Take == "nothing" || b.Take == "" {
 		return nil
 	}
@@ -63,7 +63,7 @@ func takeUp(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int64) er
 
 // TakeUp puts on a draft what is unbilled of its client, again or for the first
 // time.
-func TakeUp(ctx context.Context, a *app.App, r app.Request, e Edit, take string, personID int64) (*Changed, error) {
+func AddUnbilled(ctx context.Context, a *app.App, r app.Request, e Edit, take string, personID int64) (*Changed, error) {
 	return Change(ctx, a, r, "take up unbilled work", e, []any{take, personID}, func(tx *app.Tx, inv *store.Invoice) error {
 		rows, err := store.EngagementRowsOf(tx.DB, inv.ClientID)
 		if err != nil {
@@ -79,7 +79,7 @@ func TakeUp(ctx context.Context, a *app.App, r app.Request, e Edit, take string,
 		if err != nil {
 			return err
 		}
-		if err := takeUp(tx, inv, Beginning{Take: take, PersonID: personID}, ids); err != nil {
+		if err := addUnbilled(tx, inv, Beginning{Take: take, PersonID: personID}, ids); err != nil {
 			return err
 		}
 		after, err := store.LinesOf(tx.DB, inv.ID)

@@ -13,17 +13,17 @@ import (
 
 // Offer is what a client has to be billed, before an invoice begins: shown beside,
 // to be taken or left.
-type Offer struct {
+type UnbilledSummary struct {
 	ClientID    int64          `json:"clientId"`
 	Client      string         `json:"client"`
-	Engagements []OfferedWork  `json:"engagements"`
-	People      []OfferedWho   `json:"people"`
+	Engagements []SummedWork  `json:"engagements"`
+	People      []SummedPerson   `json:"people"`
 	Funds       []money.Amount `json:"funds" doc:"held, one for each currency"`
 	Credit      []money.Amount `json:"credit"`
 }
 
 // OfferedWork is what an engagement has unbilled.
-type OfferedWork struct {
+type SummedWork struct {
 	EngagementID int64        `json:"engagementId"`
 	Name         string       `json:"name"`
 	Time         money.Amount `json:"time"`
@@ -33,13 +33,13 @@ type OfferedWork struct {
 }
 
 // OfferedWho is somebody with unbilled time.
-type OfferedWho struct {
+type SummedPerson struct {
 	PersonID int64  `json:"personId"`
 	Name     string `json:"name"`
 }
 
 // OfferOf reads what a client has to be billed up to a day.
-func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, upTo day.Day) (*Offer, error) {
+func SummaryOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, upTo day.Day) (*UnbilledSummary, error) {
 	tx := a.Read(ctx, actor)
 	client, err := store.Get[store.Client](tx, clientID)
 	if err != nil {
@@ -48,7 +48,7 @@ func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, u
 	if upTo.IsZero() {
 		upTo = a.Clock.Today()
 	}
-	offer := &Offer{ClientID: clientID, Client: client.Name, Engagements: []OfferedWork{}, People: []OfferedWho{}, Funds: []money.Amount{},
+	offer := &UnbilledSummary{ClientID: clientID, Client: client.Name, Engagements: []SummedWork{}, People: []SummedPerson{}, Funds: []money.Amount{},
 		Credit: []money.Amount{}}
 	rows, err := store.EngagementRowsOf(tx, clientID)
 	if err != nil {
@@ -58,7 +58,7 @@ func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, u
 		if e.Active && e.Billable {
 			none := money.Zero(e.Currency)
 			offer.Engagements = append(offer.Engagements,
-				OfferedWork{EngagementID: e.ID, Name: e.Name, Time: none, Expenses: none, Fees: none})
+				SummedWork{EngagementID: e.ID, Name: e.Name, Time: none, Expenses: none, Fees: none})
 		}
 	}
 	if err := offer.addWork(tx, upTo, a.Clock.Today()); err != nil {
@@ -67,7 +67,7 @@ func OfferOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, u
 	return offer, offer.addHeld(tx)
 }
 
-func (o *Offer) addWork(tx *store.DB, upTo, today day.Day) error {
+func (o *UnbilledSummary) addWork(tx *store.DB, upTo, today day.Day) error {
 	at, ids := map[int64]int{}, []int64{}
 	for i, e := range o.Engagements {
 		at[e.EngagementID], ids = i, append(ids, e.EngagementID)
@@ -87,8 +87,8 @@ func (o *Offer) addWork(tx *store.DB, upTo, today day.Day) error {
 		}
 		work.Time.Minor += p.Agreed
 		work.Minutes += p.Minutes
-		if !slices.ContainsFunc(o.People, func(w OfferedWho) bool { return w.PersonID == p.PersonID }) {
-			o.People = append(o.People, OfferedWho{p.PersonID, p.Person})
+		if !slices.ContainsFunc(o.People, func(w SummedPerson) bool { return w.PersonID == p.PersonID }) {
+			o.People = append(o.People, SummedPerson{p.PersonID, p.Person})
 		}
 	}
 	charges, err := unbilled.ChargesForeseen(tx, ids, upTo)
@@ -98,7 +98,7 @@ func (o *Offer) addWork(tx *store.DB, upTo, today day.Day) error {
 	return err
 }
 
-func (o *Offer) addHeld(tx *store.DB) error {
+func (o *UnbilledSummary) addHeld(tx *store.DB) error {
 	purses, err := store.Purses(tx, o.ClientID)
 	if err != nil {
 		return err

@@ -40,7 +40,7 @@ func TestWhoLeftIsNobody(t *testing.T) {
 		t.Fatal(err)
 	}
 	if err := registry.SetActive(t.Context(), a, apptest.Admin, "people",
-		registry.Seen{ID: 2, Version: apptest.Sheet(t, a, "people", 2).Version}, false); err != nil {
+		registry.ExpectedVersion{ID: 2, Version: apptest.Sheet(t, a, "people", 2).Version}, false); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := identity.Actor(t.Context(), a, 2, id); err == nil {

@@ -16,7 +16,7 @@ import (
 
 // Around is what stands around a draft: what else could be on it, what is held for
 // its client, and what they owe.
-type Around struct {
+type Related struct {
 	Engagements []DraftWork      `json:"engagements" doc:"that can stand on it"`
 	Charges     []ChargeToCome   `json:"charges" doc:"not billed yet"`
 	Advances    []AdvanceLeft    `json:"advances" doc:"invoiced ahead, not come back yet"`
@@ -103,14 +103,14 @@ func (v *Invoice) addDraft(tx *store.DB, inv *store.InvoiceRow) (err error) {
 }
 
 // nothingAround is what stands around an invoice that is no draft.
-func nothingAround(inv *store.Invoice) Around {
+func nothingRelated(inv *store.Invoice) Related {
 	none := inv.Amount(0)
-	return Around{Engagements: []DraftWork{}, Charges: []ChargeToCome{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{},
+	return Related{Engagements: []DraftWork{}, Charges: []ChargeToCome{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{},
 		TaxCodes: []string{},
 		Parts:    []ScheduledParts{}, Held: none, Applied: none, Credit: none, Owed: none}
 }
 
-func (a *Around) addWork(tx *store.DB, inv *store.Invoice) error {
+func (a *Related) addWork(tx *store.DB, inv *store.Invoice) error {
 	rows, err := store.EngagementRowsOf(tx, inv.ClientID)
 	if err != nil {
 		return err
@@ -163,7 +163,7 @@ func (w *DraftWork) addFee(tx *store.DB, inv *store.Invoice, e *store.Engagement
 	return err
 }
 
-func (a *Around) addCharges(tx *store.DB, inv *store.Invoice) error {
+func (a *Related) addCharges(tx *store.DB, inv *store.Invoice) error {
 	ids := []int64{}
 	for _, w := range a.Engagements {
 		ids = append(ids, w.ID)
@@ -190,7 +190,7 @@ func (a *Around) addCharges(tx *store.DB, inv *store.Invoice) error {
 	return err
 }
 
-func (a *Around) addMoney(tx *store.DB, inv *store.Invoice) error {
+func (a *Related) addMoney(tx *store.DB, inv *store.Invoice) error {
 	purses, err := store.PursesOf(tx, inv.Account(), inv.ID)
 	if err != nil {
 		return err
@@ -208,7 +208,7 @@ func (a *Around) addMoney(tx *store.DB, inv *store.Invoice) error {
 	return err
 }
 
-func (a *Around) addLists(tx *store.DB, _ *store.Invoice) error {
+func (a *Related) addLists(tx *store.DB, _ *store.Invoice) error {
 	schedules, err := store.All[store.PaymentSchedule](tx, "name")
 	if err != nil {
 		return err

@@ -315,7 +315,7 @@ func TestTwoAdministratorsAtOnceBillNothingTwice(t *testing.T) {
 		})
 	}
 	wait.Wait()
-	register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Sought{})
+	register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{})
 	if err != nil || len(register) != 2 {
 		t.Errorf("%d invoices, %v", len(register), err)
 	}

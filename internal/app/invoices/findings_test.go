@@ -36,7 +36,7 @@ func settled(t *testing.T, a *app.App, inv *invoices.Invoice, code, act string) 
 	if !slices.ContainsFunc(f.Remedies, func(r issuing.Remedy) bool { return r.Act == act }) {
 		t.Fatalf("%s offers %+v", code, f.Remedies)
 	}
-	changed, err := apptest.Invoice(t.Context(), a)(issuing.SettleFinding(t.Context(), a, apptest.Admin, edit(inv), code, f.SubjectID, act))
+	changed, err := apptest.Invoice(t.Context(), a)(issuing.ResolveFinding(t.Context(), a, apptest.Admin, edit(inv), code, f.SubjectID, act))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -219,9 +219,9 @@ func TestARuleOfTheRegisterCantBeLeft(t *testing.T) {
 	if found(inv) != "negative" || inv.Findings[0].Level != invoice.Block {
 		t.Fatalf("%+v", inv.Findings)
 	}
-	_, err := issuing.SettleFinding(t.Context(), a, apptest.Admin, edit(inv), "negative", 0, "leave")
+	_, err := issuing.ResolveFinding(t.Context(), a, apptest.Admin, edit(inv), "negative", 0, "leave")
 	refused(t, err, "can't be left")
-	_, err = issuing.SettleFinding(t.Context(), a, apptest.Admin, edit(inv), "negative", 0, "sing")
+	_, err = issuing.ResolveFinding(t.Context(), a, apptest.Admin, edit(inv), "negative", 0, "sing")
 	refused(t, err, "does not mend")
 }
 

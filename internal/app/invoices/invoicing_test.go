@@ -97,17 +97,17 @@ func TestAOneOffBillTakesWhatIsAskedFor(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	offer, err := drafts.OfferOf(t.Context(), a, apptest.Admin.Actor, 1, 0)
+	offer, err := drafts.SummaryOf(t.Context(), a, apptest.Admin.Actor, 1, 0)
 	if err != nil || len(offer.Engagements) != 2 || len(offer.People) != 2 || offer.Engagements[1].Time.String() != "150.00" &&
 		offer.Engagements[0].Time.String() != "150.00" {
 		t.Errorf("%+v, %v", offer, err)
 	}
 	inv := begun(t, a, drafts.Beginning{ClientID: 1})
-	if inv, err = apptest.Invoice(t.Context(), a)(drafts.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "time", 3)); err != nil ||
+	if inv, err = apptest.Invoice(t.Context(), a)(drafts.AddUnbilled(t.Context(), a, apptest.Admin, edit(inv), "time", 3)); err != nil ||
 		inv.Net.String() != "50.00" {
 		t.Errorf("offered again later: %v, %v", inv, err)
 	}
-	_, err = drafts.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "time", 3)
+	_, err = drafts.AddUnbilled(t.Context(), a, apptest.Admin, edit(inv), "time", 3)
 	refused(t, err, "Nothing of this is unbilled")
 }
 
@@ -372,7 +372,7 @@ func TestAnAdvanceComesBackOnTheFinalBill(t *testing.T) {
 	discounted := begun(t, a, drafts.Beginning{EngagementID: apptest.Study})
 	discounted = byHand(t, a, discounted, drafts.LineTyped{Text: "Work", Amount: "1000"})
 	if discounted, err = apptest.Invoice(t.Context(),
-		a)(drafts.TakeBack(t.Context(), a, apptest.Admin, edit(discounted), ahead.Lines[0].LineID)); err != nil {
+		a)(drafts.Recoup(t.Context(), a, apptest.Admin, edit(discounted), ahead.Lines[0].LineID)); err != nil {
 		t.Fatal(err)
 	}
 	if discounted = chosen(t, a, discounted, "discount", "10", "invoice"); discounted.Net.String() != "700.00" {
@@ -465,7 +465,7 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 		t.Fatalf("%+v, %v", rest, err)
 	}
 	apptest.Whole(t, a)
-	register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Sought{})
+	register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{})
 	if err != nil || len(register) != 3 {
 		t.Fatal(register, err)
 	}
@@ -478,7 +478,7 @@ func TestACreditNoteBillsAgainOrConcedes(t *testing.T) {
 		t.Errorf("a concession stays billed: %+v", list)
 	}
 	for state, want := range map[string]int{"open": 0, "credited": 1, "credit_note": 2, "paid": 1, "late": 0, "disputed": 0} {
-		if some, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Sought{State: state, Order: "due"}); err != nil ||
+		if some, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{State: state, Order: "due"}); err != nil ||
 			len(some) != want {
 			t.Errorf("%s: %d, want %d, %v", state, len(some), want, err)
 		}

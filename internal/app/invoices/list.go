@@ -71,7 +71,7 @@ func orZero(id *int64) int64 {
 }
 
 // Sought says which invoices of the register are meant; zero values ask for all.
-type Sought struct {
+type Filter struct {
 	ClientID int64
 	State    string // open, late, paid, credited, disputed, credit_note, opening
 	From, To day.Day
@@ -85,7 +85,7 @@ var orders = map[string]string{"": "i.dated DESC, i.series_id, i.number DESC, i.
 
 // Register lists every invoice ever issued, with credit notes and opening balances:
 // nothing disappears from it.
-func Register(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]Summary, error) {
+func Register(ctx context.Context, a *app.App, actor app.Actor, s Filter) ([]Summary, error) {
 	order, known := orders[s.Order]
 	if !known {
 		return nil, app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)

@@ -50,7 +50,7 @@ func ended(t *testing.T, a *app.App, job *app.Job, err error) *app.Job {
 
 func registered(t *testing.T, a *app.App) []string {
 	t.Helper()
-	register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Sought{})
+	register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -277,7 +277,7 @@ func TestIssuedTogetherIsIssuedAsAlone(t *testing.T) {
 		for i := range 30 {
 			inv := begun(t, a, drafts.Beginning{ClientID: clients[i%len(clients)], Take: "nothing"})
 			apptest.Record(t, a, works[i%len(works)], "2026-11-20", fmt.Sprintf("%dm", 20+7*i))
-			if inv, err = apptest.Invoice(t.Context(), a)(drafts.TakeUp(t.Context(), a, apptest.Admin, edit(inv), "all", 0)); err != nil {
+			if inv, err = apptest.Invoice(t.Context(), a)(drafts.AddUnbilled(t.Context(), a, apptest.Admin, edit(inv), "all", 0)); err != nil {
 				t.Fatal(err)
 			}
 			edits = append(edits, edit(byHand(t, a, inv, drafts.LineTyped{Text: "map", Amount: fmt.Sprintf("%d.33", i)})))

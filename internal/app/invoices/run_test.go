@@ -181,7 +181,7 @@ func TestADeletedRunLeavesEverythingUnbilled(t *testing.T) {
 	if runs, err := runs.Runs(t.Context(), a, apptest.Admin.Actor); err != nil || len(runs) != 0 {
 		t.Errorf("%+v, %v", runs, err)
 	}
-	if register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Sought{}); err != nil || len(register) != 1 {
+	if register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{}); err != nil || len(register) != 1 {
 		t.Errorf("%+v, %v", register, err)
 	}
 }

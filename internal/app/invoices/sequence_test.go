@@ -125,7 +125,7 @@ func (u *user) together(ctx context.Context) error {
 	if len(u.entries) == 0 {
 		return app.Refuse(app.NotFound, "none")
 	}
-	change := timekeeping.Together{EngagementID: int64(u.IntN(4)), Treatment: treatments[u.IntN(len(treatments))], Rerate: u.IntN(2) == 0,
+	change := timekeeping.BulkChange{EngagementID: int64(u.IntN(4)), Treatment: treatments[u.IntN(len(treatments))], Rerate: u.IntN(2) == 0,
 		Hold: []string{"", "none", "released"}[u.IntN(3)]}
 	for range 1 + u.IntN(5) {
 		change.IDs = append(change.IDs, u.entries[u.IntN(len(u.entries))])
@@ -302,7 +302,7 @@ func (u *user) invoicing(ctx context.Context, inv *invoices.Invoice) (err error)
 			_, err = drafts.RemoveLine(ctx, u.a, apptest.Admin, edit(inv), inv.Lines[u.IntN(len(inv.Lines))].LineID)
 		}
 	default:
-		_, err = drafts.TakeUp(ctx, u.a, apptest.Admin, edit(inv), "all", 0)
+		_, err = drafts.AddUnbilled(ctx, u.a, apptest.Admin, edit(inv), "all", 0)
 	}
 	return err
 }
@@ -317,7 +317,7 @@ func (u *user) money(ctx context.Context) (err error) {
 	switch u.IntN(11) {
 	case 0, 1, 2:
 		in := receivables.TypedPayment{ClientID: client, Day: u.someDay(), Amount: amount, Method: "transfer"}
-		if register, err := invoices.Register(ctx, u.a, apptest.Admin.Actor, invoices.Sought{ClientID: client}); err == nil &&
+		if register, err := invoices.Register(ctx, u.a, apptest.Admin.Actor, invoices.Filter{ClientID: client}); err == nil &&
 			len(register) > 0 && u.IntN(2) == 0 {
 			in.On = []receivables.PaidInvoice{{InvoiceID: register[u.IntN(len(register))].ID}}
 		}
@@ -352,7 +352,7 @@ func (u *user) money(ctx context.Context) (err error) {
 // afterwards reopens or credits an issued invoice, or puts credit or a transfer
 // right.
 func (u *user) afterwards(ctx context.Context) error {
-	register, err := invoices.Register(ctx, u.a, apptest.Admin.Actor, invoices.Sought{})
+	register, err := invoices.Register(ctx, u.a, apptest.Admin.Actor, invoices.Filter{})
 	if err != nil || len(register) == 0 {
 		return errors.Join(err, app.Refuse(app.NotFound, "none"))
 	}
@@ -490,7 +490,7 @@ func addsUp(t *testing.T, seed uint64, acts int, act func(*user) error) {
 	}
 	apptest.Whole(t, u.a)
 	alike(t, u.a)
-	if register, err := invoices.Register(t.Context(), u.a, apptest.Admin.Actor, invoices.Sought{}); err != nil || len(register) < 5 ||
+	if register, err := invoices.Register(t.Context(), u.a, apptest.Admin.Actor, invoices.Filter{}); err != nil || len(register) < 5 ||
 		done < acts/4 {
 		t.Errorf("only %d of %d acts were done, %d invoices issued: %v", done, acts, len(register), err)
 	}

@@ -39,7 +39,7 @@ type Invoice struct {
 	Problem     string                 `json:"problem" doc:"why a draft can't be issued as it is"`
 	TaxDate     day.Day                `json:"taxDate"`
 	Choices     []InvoiceChoice        `json:"choices" doc:"of a draft"`
-	Around      Around                 `json:"around" doc:"of a draft: what else it could have"`
+	Around      Related                 `json:"around" doc:"of a draft: what else it could have"`
 	Money       []MoneyLine            `json:"money" doc:"what settled it, oldest first"`
 	Instalments []OwedPart             `json:"instalments" doc:"of an issued invoice"`
 	Notes       []Summary              `json:"notes" doc:"its credit notes"`
@@ -136,7 +136,7 @@ func view(tx *store.DB, actor app.Actor, id int64, today day.Day) (*Invoice, err
 	}
 	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay,
 		Disputed: inv.Disputed,
-		Choices:  []InvoiceChoice{}, Around: nothingAround(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{},
+		Choices:  []InvoiceChoice{}, Around: nothingRelated(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{},
 		Notes:    []Summary{},
 		Findings: []issuing.DraftFinding{}, Approvals: []issuing.LeadSaid{}}
 	on, err := papers.ContentOf(tx, inv.ID)

@@ -313,7 +313,7 @@ var leave = map[string]Remedy{
 }
 
 // SettleFinding mends a finding of a draft by one of its remedies.
-func SettleFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, code string, subjectID int64,
+func ResolveFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, code string, subjectID int64,
 	act string) (*drafts.Changed, error) {
 	input := []any{code, subjectID, act}
 	if act == "ask_approval" {

@@ -41,7 +41,7 @@ func issue(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, seen *
 		return drafts.ChangedBy(tx, inv), err
 	})
 	if err == nil {
-		seen.went(done.ActID, clientID)
+		seen.noteIssued(done.ActID, clientID)
 	}
 	return done, err
 }

@@ -91,7 +91,7 @@ func read(ctx context.Context, a *app.App, actor app.Actor, rows []store.Invoice
 }
 
 // went notes that a draft was issued.
-func (l *prefetched) went(act, clientID int64) {
+func (l *prefetched) noteIssued(act, clientID int64) {
 	if l != nil {
 		l.since = append(l.since, issuedAs{act, clientID})
 	}

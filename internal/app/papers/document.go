@@ -79,7 +79,7 @@ func Letterhead(tx *store.DB, inv *store.Invoice, totals invoice.Totals) (*invoi
 }
 
 // dress gives a document its language, the firm's words in it, and its look.
-func dress(tx *store.DB, doc *invoice.Document, c profile.Choices, client *store.Client) (err error) {
+func dress(tx *store.DB, doc *invoice.Document, c profile.BillingTerms, client *store.Client) (err error) {
 	doc.Language = languageOf(c, client)
 	doc.Look = invoice.Look{Design: c.Text("design"), Paper: c.Text("paper"), Typeface: c.Text("typeface"), Colour: c.Text("colour"),
 		Title: c.Text("title"),
@@ -95,7 +95,7 @@ func dress(tx *store.DB, doc *invoice.Document, c profile.Choices, client *store
 }
 
 // languageOf is the language of a client's documents.
-func languageOf(c profile.Choices, client *store.Client) wording.Language {
+func languageOf(c profile.BillingTerms, client *store.Client) wording.Language {
 	language := wording.Language(c.Text("language"))
 	if language == "client" {
 		language = wording.Language(client.Language)

@@ -73,7 +73,7 @@ func BeginDocuments(ctx context.Context, a *app.App, r app.Request, invoiceIDs [
 }
 
 // write makes the file of a form.
-func (f *Form) write(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow, to io.Writer, tell app.Progress) error {
+func (f *ExportFormat) write(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow, to io.Writer, tell app.Progress) error {
 	switch {
 	case f.Name == "zip":
 		return zipped(ctx, a, actor, rows, to, tell)

@@ -14,7 +14,7 @@ import (
 )
 
 // Form is a form in which invoices leave the house as a file.
-type Form struct {
+type ExportFormat struct {
 	Name   string `json:"name" enum:"zip,pdf,cii,ledes,csv,xlsx,json"`
 	Label  string `json:"label"`
 	one    string // the extension of a file of one
@@ -23,7 +23,7 @@ type Form struct {
 	sent   bool // whoever makes it gives it to the client: it can't be taken back
 }
 
-var forms = []Form{
+var forms = []ExportFormat{
 	{"zip", "PDFs in a ZIP", ".zip", ".zip", true, false},
 	{"pdf", "One PDF, to print", ".pdf", ".pdf", true, false},
 	{"cii", "E-invoice (EN 16931, CII)", ".xml", ".zip", false, true},
@@ -33,7 +33,7 @@ var forms = []Form{
 	{"json", "JSON", ".json", ".json", false, false},
 }
 
-func formOf(name string) (*Form, error) {
+func formOf(name string) (*ExportFormat, error) {
 	names := []string{}
 	for i := range forms {
 		if forms[i].Name == name {
@@ -45,14 +45,14 @@ func formOf(name string) (*Form, error) {
 }
 
 // mayHave refuses what goes to clients to those who do not bill.
-func (f *Form) mayHave(actor app.Actor) error {
+func (f *ExportFormat) mayHave(actor app.Actor) error {
 	if f.sent && actor.Role != app.Administrator {
 		return app.Refuse(app.Conflict, "%s goes to the client: ask a billing administrator to make it.", f.Label)
 	}
 	return nil
 }
 
-func (f *Form) extension(n int) string {
+func (f *ExportFormat) extension(n int) string {
 	if n == 1 {
 		return f.one
 	}
@@ -85,7 +85,7 @@ func CheckForm(ctx context.Context, a *app.App, actor app.Actor, invoiceIDs []in
 
 // sayable are the invoices that can be said in a form, in their order, and those that
 // are left out.
-func sayable(ctx context.Context, a *app.App, actor app.Actor, invoiceIDs []int64, f *Form) ([]store.InvoiceRow, []LeftOut, error) {
+func sayable(ctx context.Context, a *app.App, actor app.Actor, invoiceIDs []int64, f *ExportFormat) ([]store.InvoiceRow, []LeftOut, error) {
 	rows, err := InOrderOf(ctx, a, actor, invoiceIDs, false)
 	if err != nil {
 		return nil, nil, err
@@ -113,7 +113,7 @@ func sayable(ctx context.Context, a *app.App, actor app.Actor, invoiceIDs []int6
 }
 
 // unsayable is why an invoice can't be had in a form, or nothing.
-func unsayable(tx *store.DB, a *app.App, f *Form, inv *store.Invoice) (string, error) {
+func unsayable(tx *store.DB, a *app.App, f *ExportFormat, inv *store.Invoice) (string, error) {
 	switch {
 	case inv.Kind == invoice.Opening:
 		return "It was issued before, and only what is owed on it is known here.", nil
@@ -150,7 +150,7 @@ func because(left []LeftOut) string {
 
 // noteExport keeps that invoices were made into files that clients get: they can't be
 // reopened from then on.
-func noteExport(ctx context.Context, a *app.App, r app.Request, f *Form, rows []store.InvoiceRow) error {
+func noteExport(ctx context.Context, a *app.App, r app.Request, f *ExportFormat, rows []store.InvoiceRow) error {
 	if !f.sent {
 		return nil
 	}
@@ -215,7 +215,7 @@ func FileIn(ctx context.Context, a *app.App, r app.Request, id int64, form strin
 
 // FormState is a form in which an invoice can be had, or why it can't.
 type FormState struct {
-	Form
+	ExportFormat
 	Why string `json:"why" doc:"why it can't be had in this form, or nothing"`
 }
 
@@ -251,7 +251,7 @@ func FormsOf(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Form
 }
 
 // later is why a draft won't be had in a form once it is issued, or nothing.
-func later(tx *store.DB, a *app.App, f *Form, inv *store.Invoice) (string, error) {
+func later(tx *store.DB, a *app.App, f *ExportFormat, inv *store.Invoice) (string, error) {
 	doc, err := DocumentOf(tx, inv)
 	if err != nil {
 		return "", err

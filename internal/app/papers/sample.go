@@ -41,7 +41,7 @@ func Sample(ctx context.Context, a *app.App, actor app.Actor, tried map[string]s
 	return Drawn(a, doc)
 }
 
-func sample(tx *store.DB, a *app.App, c profile.Choices) (*invoice.Document, error) {
+func sample(tx *store.DB, a *app.App, c profile.BillingTerms) (*invoice.Document, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err

@@ -234,7 +234,7 @@ func TestOfTwoWhoAcceptAtOnceOneIsTaken(t *testing.T) {
 // The data has no secret: neither a link's nor a code's nor a card's.
 func TestNoSecretIsKept(t *testing.T) {
 	a, p := begun(t)
-	a.Ways = ways{}
+	a.Gateway = ways{}
 	secret, mails := sent(t, a, p)
 	mailed := code(t, a, secret, mails)
 	way, err := pricing.KeepWay(t.Context(), a, secret, pricing.GivenWay{Kind: "card", Number: "9000 0000 0000 0019", Holder: "Sig"})
@@ -262,7 +262,7 @@ func TestNoSecretIsKept(t *testing.T) {
 
 func TestAWayOfPayingIsAskedForWhereItIsNeeded(t *testing.T) {
 	a, p := begun(t)
-	a.Ways = ways{}
+	a.Gateway = ways{}
 	p = save(t, a, p.ID, func(p *pricing.TypedProposal) { p.Pays = "now" })
 	secret, mails := sent(t, a, p)
 	signing := pricing.Signing{Chosen: pricing.Chosen{Tier: 0}, Name: "Sig Ner", Code: code(t, a, secret, mails)}

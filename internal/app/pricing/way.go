@@ -37,16 +37,16 @@ func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (Ke
 	if err := g.may(core.Accept); err != nil {
 		return KeptWay{}, err
 	}
-	if a.Ways == nil {
+	if a.Gateway == nil {
 		return KeptWay{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, "+
 			"if that is offered.")
 	}
 	var kept paymentmethod.Kept
 	if given.Kind == "card" {
-		kept, err = a.Ways.KeepCard(ctx, paymentmethod.Card{Number: given.Number, Expires: given.Expires, Code: given.Code,
+		kept, err = a.Gateway.KeepCard(ctx, paymentmethod.Card{Number: given.Number, Expires: given.Expires, Code: given.Code,
 			Holder: given.Holder})
 	} else {
-		kept, err = a.Ways.KeepAccount(ctx, paymentmethod.Account{IBAN: given.IBAN, Holder: given.Holder})
+		kept, err = a.Gateway.KeepAccount(ctx, paymentmethod.Account{IBAN: given.IBAN, Holder: given.Holder})
 	}
 	if err != nil {
 		return KeptWay{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)

@@ -73,7 +73,7 @@ func readOpening(tx *app.Tx, in TypedOpening) (*store.Invoice, error) {
 	inv := &store.Invoice{Kind: invoice.Opening, EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency,
 		NumberText: strings.TrimSpace(in.Number),
 		State:      invoice.Issued, Revision: 1, Dated: in.Dated, UpToDay: in.Dated, TaxDay: in.Dated, DueDay: in.Due,
-		Choices: profile.Choices{}}
+		Choices: profile.BillingTerms{}}
 	known, err := store.HasNumber(tx.DB, inv.ClientID, inv.NumberText)
 	switch {
 	case err != nil:

@@ -69,7 +69,7 @@ func isGuarded(k AnyKind, name string) bool {
 }
 
 // propose keeps a change until a second administrator agrees.
-func propose(tx *app.Tx, e *Env, k AnyKind, seen []Seen, c Change) error {
+func propose(tx *app.Tx, e *Env, k AnyKind, seen []ExpectedVersion, c Change) error {
 	for _, s := range seen {
 		r, err := opened(e, k, s)
 		if err != nil {
@@ -101,7 +101,7 @@ func propose(tx *app.Tx, e *Env, k AnyKind, seen []Seen, c Change) error {
 
 // announce logs a guarded change that was made, and tells all administrators of it; where
 // there was nothing before, as of the first bank details, it is no news.
-func announce(tx *app.Tx, e *Env, k AnyKind, seen []Seen, field string, before []string, fresh bool) error {
+func announce(tx *app.Tx, e *Env, k AnyKind, seen []ExpectedVersion, field string, before []string, fresh bool) error {
 	who, what, err := toldOf(tx, e, k, seen, field)
 	if err != nil {
 		return err
@@ -122,7 +122,7 @@ func announce(tx *app.Tx, e *Env, k AnyKind, seen []Seen, field string, before [
 }
 
 // toldOf says who changes what.
-func toldOf(tx *app.Tx, e *Env, k AnyKind, seen []Seen, field string) (who, what string, err error) {
+func toldOf(tx *app.Tx, e *Env, k AnyKind, seen []ExpectedVersion, field string) (who, what string, err error) {
 	names, err := e.NamesOf(k.describe().Name)
 	if err != nil {
 		return "", "", err
@@ -237,11 +237,11 @@ func makeAgreed(tx *app.Tx, row *store.ProposedChange) error {
 	if now != row.Before {
 		return app.Refuse(app.Conflict, "It was changed since this was proposed: refuse it, and have it proposed anew.")
 	}
-	seen := Seen{ID: row.RecordID, Version: r.head().Version}
+	seen := ExpectedVersion{ID: row.RecordID, Version: r.head().Version}
 	done, err := setOne(tx, e, k, seen, Change{Field: row.Field, Value: row.Value})
 	if err != nil {
 		return err
 	}
 	tx.Describe(done.before, done.after, "Agreed to change %s of %s", within(done.label), done.title)
-	return announce(tx, e, k, []Seen{seen}, row.Field, []string{row.Before}, false)
+	return announce(tx, e, k, []ExpectedVersion{seen}, row.Field, []string{row.Before}, false)
 }

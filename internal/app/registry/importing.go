@@ -102,7 +102,7 @@ func readsOf(e *Env, name string) (Reads, error) {
 			}
 			return r.head().ID, nil
 		},
-		TakeBack: func(tx *app.Tx, id int64) error { return remove(tx, e, k, Seen{ID: id}) },
+		TakeBack: func(tx *app.Tx, id int64) error { return remove(tx, e, k, ExpectedVersion{ID: id}) },
 	}, err
 }
 

@@ -104,13 +104,13 @@ type Change struct {
 }
 
 // Seen is a record in the version in which somebody saw it.
-type Seen struct {
+type ExpectedVersion struct {
 	ID      int64 `json:"id" minimum:"1"`
 	Version int64 `json:"version"`
 }
 
 // SetField changes one field of one or several records of a kind: all or none.
-func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen []Seen, c Change) (Kept, error) {
+func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen []ExpectedVersion, c Change) (Kept, error) {
 	k, err := kindNamed(name)
 	if err != nil {
 		return Kept{}, err
@@ -156,7 +156,7 @@ func SetField(ctx context.Context, a *app.App, r app.Request, name string, seen 
 // changed is what a change did to one record.
 type changed struct{ label, title, before, after string }
 
-func setOne(tx *app.Tx, e *Env, k AnyKind, s Seen, c Change) (changed, error) {
+func setOne(tx *app.Tx, e *Env, k AnyKind, s ExpectedVersion, c Change) (changed, error) {
 	r, err := opened(e, k, s)
 	if err != nil {
 		return changed{}, err
@@ -212,7 +212,7 @@ func stillSeen(e *Env, k AnyKind, id int64) error {
 }
 
 // opened reads a record and refuses one that was changed since it was seen.
-func opened(e *Env, k AnyKind, s Seen) (Record, error) {
+func opened(e *Env, k AnyKind, s ExpectedVersion) (Record, error) {
 	r, err := k.Open(e, s.ID)
 	if err == nil && r.head().Version != s.Version {
 		err = store.ErrStale
@@ -234,7 +234,7 @@ func fixed(e *Env, k AnyKind, id int64, f Field) error {
 }
 
 // SetActive hides a record and closes it to new work, or takes it back.
-func SetActive(ctx context.Context, a *app.App, r app.Request, name string, s Seen, active bool) error {
+func SetActive(ctx context.Context, a *app.App, r app.Request, name string, s ExpectedVersion, active bool) error {
 	k, err := kindNamed(name)
 	if err != nil {
 		return err
@@ -269,7 +269,7 @@ func SetActive(ctx context.Context, a *app.App, r app.Request, name string, s Se
 }
 
 // Remove deletes a record that nothing refers to.
-func Remove(ctx context.Context, a *app.App, r app.Request, name string, s Seen) error {
+func Remove(ctx context.Context, a *app.App, r app.Request, name string, s ExpectedVersion) error {
 	k, err := kindNamed(name)
 	if err != nil {
 		return err
@@ -284,7 +284,7 @@ func Remove(ctx context.Context, a *app.App, r app.Request, name string, s Seen)
 	return err
 }
 
-func remove(tx *app.Tx, e *Env, k AnyKind, s Seen) error {
+func remove(tx *app.Tx, e *Env, k AnyKind, s ExpectedVersion) error {
 	r, err := opened(e, k, s)
 	if err != nil {
 		return err

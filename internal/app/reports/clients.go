@@ -186,7 +186,7 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 	if overview.Work, err = work(ctx, a, actor, id); err != nil {
 		return nil, err
 	}
-	if overview.Invoices, err = invoices.Register(ctx, a, actor, invoices.Sought{ClientID: id}); err != nil {
+	if overview.Invoices, err = invoices.Register(ctx, a, actor, invoices.Filter{ClientID: id}); err != nil {
 		return nil, err
 	}
 	unissued, err := invoices.Drafts(ctx, a, actor, 0)
@@ -194,7 +194,7 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 		return nil, err
 	}
 	overview.Drafts = slices.DeleteFunc(unissued, func(d invoices.Summary) bool { return d.ClientID != id })
-	offer, err := drafts.OfferOf(ctx, a, actor, id, 0)
+	offer, err := drafts.SummaryOf(ctx, a, actor, id, 0)
 	if err != nil {
 		return nil, err
 	}

@@ -120,7 +120,7 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	if err != nil || len(clients.Clients) != 1 || clients.Owed.String() != "98.40" {
 		t.Errorf("%+v, %v", clients, err)
 	}
-	register, err := invoices.Register(t.Context(), a, limited, invoices.Sought{})
+	register, err := invoices.Register(t.Context(), a, limited, invoices.Filter{})
 	if err != nil || len(register) != 1 || register[0].Number != "B1" {
 		t.Errorf("%+v, %v", register, err)
 	}

@@ -91,7 +91,7 @@ func follow(inv *store.Invoice, run *store.BillingRun) {
 	}
 	if run.Text != "" {
 		if inv.Choices == nil {
-			inv.Choices = profile.Choices{}
+			inv.Choices = profile.BillingTerms{}
 		}
 		inv.Choices["opening_text"] = profile.Source{Scope: profile.Invoice, Value: run.Text}
 	}

@@ -69,7 +69,7 @@ func TestAFeeStaysTheSameNumberInAnotherCurrency(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, err = registry.SetField(t.Context(), a, apptest.Admin, "engagements", []registry.Seen{{ID: id, Version: sheet.Version}},
+	_, err = registry.SetField(t.Context(), a, apptest.Admin, "engagements", []registry.ExpectedVersion{{ID: id, Version: sheet.Version}},
 		registry.Change{Field: "currency", Value: "EUR"})
 	if err == nil || !strings.Contains(err.Error(), "change the fee first") {
 		t.Errorf("a tenth of a cent: %v", err)

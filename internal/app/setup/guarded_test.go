@@ -19,7 +19,7 @@ func abe(t *testing.T, a *app.App) app.Request {
 
 func set(t *testing.T, a *app.App, r app.Request, kind string, id int64, field, value string) (registry.Kept, error) {
 	t.Helper()
-	return registry.SetField(t.Context(), a, r, kind, []registry.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}},
+	return registry.SetField(t.Context(), a, r, kind, []registry.ExpectedVersion{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}},
 		registry.Change{Field: field, Value: value})
 }
 
@@ -96,7 +96,7 @@ func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 		t.Errorf("a third administrator: %v", err)
 	}
 	err = registry.SetActive(t.Context(), a, apptest.Admin, "people",
-		registry.Seen{ID: second.Actor.PersonID, Version: apptest.Sheet(t, a, "people", second.Actor.PersonID).Version}, false)
+		registry.ExpectedVersion{ID: second.Actor.PersonID, Version: apptest.Sheet(t, a, "people", second.Actor.PersonID).Version}, false)
 	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "one alone") {
 		t.Errorf("the second administrator goes: %v", err)
 	}

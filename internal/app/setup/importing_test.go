@@ -112,7 +112,7 @@ func TestWhatIsExportedIsTakenAgain(t *testing.T) {
 	}
 	i := slices.IndexFunc(rows, func(r []string) bool { return slices.Contains(r, "Q7") })
 	if err := registry.Remove(t.Context(), a, apptest.Admin, "clients",
-		registry.Seen{ID: id, Version: apptest.Sheet(t, a, "clients", id).Version}); err != nil {
+		registry.ExpectedVersion{ID: id, Version: apptest.Sheet(t, a, "clients", id).Version}); err != nil {
 		t.Fatal(err)
 	}
 	in := registry.Incoming{Kind: "clients", Name: "again.csv", Header: header, Rows: [][]string{rows[i]},

@@ -27,7 +27,7 @@ func valueOf(t *testing.T, s *registry.Sheet, field string) registry.SheetValue 
 // change sets a field as it is now, and gives the refusal if it was refused.
 func change(t *testing.T, a *app.App, r app.Request, kind string, id int64, c registry.Change) *app.Refusal {
 	t.Helper()
-	_, err := registry.SetField(t.Context(), a, r, kind, []registry.Seen{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, c)
+	_, err := registry.SetField(t.Context(), a, r, kind, []registry.ExpectedVersion{{ID: id, Version: apptest.Sheet(t, a, kind, id).Version}}, c)
 	return apptest.RefusalOf(t, err)
 }
 
@@ -138,7 +138,7 @@ func TestACodeInUseStaysAndWhatHasHistoryIsNotDeleted(t *testing.T) {
 		t.Errorf("%v", r)
 	}
 	s := apptest.Sheet(t, a, "clients", 1)
-	err := registry.Remove(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: 1, Version: s.Version})
+	err := registry.Remove(t.Context(), a, apptest.Admin, "clients", registry.ExpectedVersion{ID: 1, Version: s.Version})
 	if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "has 2 engagements") ||
 		!strings.Contains(r.Sentence, "Make it inactive instead") {
 		t.Errorf("%v", err)
@@ -152,7 +152,7 @@ func TestACodeInUseStaysAndWhatHasHistoryIsNotDeleted(t *testing.T) {
 		t.Errorf("%v", r)
 	}
 	if err := registry.Remove(t.Context(), a, apptest.Admin, "clients",
-		registry.Seen{ID: fresh, Version: apptest.Sheet(t, a, "clients", fresh).Version}); err != nil {
+		registry.ExpectedVersion{ID: fresh, Version: apptest.Sheet(t, a, "clients", fresh).Version}); err != nil {
 		t.Error(err)
 	}
 	if history, err := a.History(t.Context(), apptest.Admin.Actor, "clients", fresh); err != nil ||
@@ -166,7 +166,7 @@ func TestInactiveMeansHiddenAndClosedToTimeUntilTakenBack(t *testing.T) {
 	set := func(kind string, id int64, active bool) {
 		t.Helper()
 		if err := registry.SetActive(t.Context(), a, apptest.Admin, kind,
-			registry.Seen{ID: id, Version: apptest.Sheet(t, a, kind, id).Version},
+			registry.ExpectedVersion{ID: id, Version: apptest.Sheet(t, a, kind, id).Version},
 			active); err != nil {
 			t.Fatal(err)
 		}
@@ -197,7 +197,7 @@ func TestTheLastAdministratorStays(t *testing.T) {
 		t.Errorf("%v", r)
 	}
 	err := registry.SetActive(t.Context(), a, apptest.Admin, "people",
-		registry.Seen{ID: 1, Version: apptest.Sheet(t, a, "people", 1).Version}, false)
+		registry.ExpectedVersion{ID: 1, Version: apptest.Sheet(t, a, "people", 1).Version}, false)
 	if r := apptest.RefusalOf(t, err); r == nil || r.Kind != app.Conflict {
 		t.Errorf("%v", err)
 	}
@@ -236,9 +236,9 @@ func TestNamesWithNumbersComeFirstByNumber(t *testing.T) {
 
 func TestManyAreChangedAtOnceOrNone(t *testing.T) {
 	a := apptest.Firm(t)
-	seen := []registry.Seen{}
+	seen := []registry.ExpectedVersion{}
 	for i := range 3 {
-		seen = append(seen, registry.Seen{ID: apptest.Add(t, a, "phases", "engagement", "1", "name", fmt.Sprint("Task ", i))})
+		seen = append(seen, registry.ExpectedVersion{ID: apptest.Add(t, a, "phases", "engagement", "1", "name", fmt.Sprint("Task ", i))})
 	}
 	if _, err := registry.SetField(t.Context(), a, apptest.Lead, "phases", seen,
 		registry.Change{Field: "people", Value: "SS, LL"}); err != nil {

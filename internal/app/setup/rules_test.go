@@ -19,7 +19,7 @@ func TestRecordsThatMakeNoSenseAreRefusedInTheirField(t *testing.T) {
 	apptest.Add(t, a, "phases", "engagement", "1", "name", "Line 1", "parent", "1")
 	apptest.Add(t, a, "phases", "engagement", "3", "name", "Elsewhere")
 	gone := apptest.Add(t, a, "clients", "name", "Gone", "code", "G")
-	if err := registry.SetActive(t.Context(), a, apptest.Admin, "clients", registry.Seen{ID: gone}, false); err != nil {
+	if err := registry.SetActive(t.Context(), a, apptest.Admin, "clients", registry.ExpectedVersion{ID: gone}, false); err != nil {
 		t.Fatal(err)
 	}
 	for _, c := range []struct {
@@ -126,7 +126,7 @@ func TestTheIndexCountsWhatIsActive(t *testing.T) {
 	a := apptest.Firm(t)
 	office := apptest.Add(t, a, "offices", "name", "Pier")
 	apptest.Add(t, a, "offices", "name", "Quay")
-	if err := registry.SetActive(t.Context(), a, apptest.Admin, "offices", registry.Seen{ID: office}, false); err != nil {
+	if err := registry.SetActive(t.Context(), a, apptest.Admin, "offices", registry.ExpectedVersion{ID: office}, false); err != nil {
 		t.Fatal(err)
 	}
 	rooms, err := registry.Index(t.Context(), a, apptest.Admin.Actor)

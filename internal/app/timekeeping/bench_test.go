@@ -43,7 +43,7 @@ func many(b *testing.B) *app.App {
 
 func BenchmarkAPageAmong100000Entries(b *testing.B) {
 	a := many(b)
-	for name, s := range map[string]timekeeping.Sought{
+	for name, s := range map[string]timekeeping.Filter{
 		"all of them": {}, "a month": {From: day.Of(2025, 3, 1), To: day.Of(2025, 3, 31)},
 		"a client, unbilled": {Clients: []int64{1}, States: []string{"unbilled"}}, "words": {Text: "work99"},
 	} {
@@ -59,7 +59,7 @@ func BenchmarkAPageAmong100000Entries(b *testing.B) {
 	}
 	b.Run("sums by client", func(b *testing.B) {
 		for b.Loop() {
-			if _, err := timekeeping.Groups(b.Context(), a, apptest.Admin.Actor, timekeeping.Sought{}, false); err != nil {
+			if _, err := timekeeping.Groups(b.Context(), a, apptest.Admin.Actor, timekeeping.Filter{}, false); err != nil {
 				b.Fatal(err)
 			}
 		}

@@ -234,7 +234,7 @@ const MostExported = 50_000
 
 // Export is a table of what is sought, in the columns that are read again. Values
 // are left out for those who may not see them.
-func Export(ctx context.Context, a *app.App, actor app.Actor, s Sought) (header []string, rows [][]string, err error) {
+func Export(ctx context.Context, a *app.App, actor app.Actor, s Filter) (header []string, rows [][]string, err error) {
 	s.OldestFirst = true
 	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
 	ids, err := store.WorkIDs(tx, f, 0, MostExported+1)

@@ -36,7 +36,7 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 			t.Errorf("%+v, want %+v", b, want)
 		}
 	}
-	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{}); got != "" {
+	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Filter{}); got != "" {
 		t.Errorf("a dry run took %s", got)
 	}
 	if _, err := registry.Import(t.Context(), a, apptest.Admin, bad); err == nil ||
@@ -48,7 +48,7 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 	if err != nil || done.Rows != 2 || done.Many != "time entries" {
 		t.Fatalf("%+v, %v", done, err)
 	}
-	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{}); got != "Survey/90 Survey/90" {
+	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Filter{}); got != "Survey/90 Survey/90" {
 		t.Errorf("%s", got)
 	}
 	apptest.Whole(t, a)
@@ -58,7 +58,7 @@ func TestTimeIsReadFromAFileWithADryRun(t *testing.T) {
 		t.Errorf("a text of 2,001 characters: %+v, %v", check, err)
 	}
 	must(t, registry.UndoImport(t.Context(), a, apptest.Admin, done.ID))
-	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{}); got != "" {
+	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Filter{}); got != "" {
 		t.Errorf("taken back, there is %s", got)
 	}
 	apptest.Whole(t, a)
@@ -109,7 +109,7 @@ func TestWhatIsWrittenToAFileIsReadAgain(t *testing.T) {
 
 func exported(t *testing.T, a *app.App, expenses bool) [][]string {
 	t.Helper()
-	header, rows, err := timekeeping.Export(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{Expenses: expenses})
+	header, rows, err := timekeeping.Export(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{Expenses: expenses})
 	must(t, err)
 	return append([][]string{header}, rows...)
 }
@@ -119,7 +119,7 @@ func TestWhoSeesNoValuesWritesNone(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
 	blind := apptest.Staff.Actor
 	blind.SeesRates = false
-	header, rows, err := timekeeping.Export(t.Context(), a, blind, timekeeping.Sought{})
+	header, rows, err := timekeeping.Export(t.Context(), a, blind, timekeeping.Filter{})
 	if err != nil || rows[0][slices.Index(header, "Value")] != "" {
 		t.Errorf("%v, %v", rows, err)
 	}

@@ -12,7 +12,7 @@ import (
 
 // Sought says which entries or expenses are looked for, by the one selector that
 // all lists have. Empty lists and zero days ask for all.
-type Sought struct {
+type Filter struct {
 	Expenses                            bool
 	From, To                            day.Day
 	People, Clients, Engagements, Kinds []int64
@@ -23,7 +23,7 @@ type Sought struct {
 
 // in is what is sought of what the actor may see: everything, or one's own and, for a
 // lead, what was done on engagements that they lead.
-func (s Sought) in(tx *store.DB, actor app.Actor, today day.Day) (*store.DB, store.WorkFilter) {
+func (s Filter) in(tx *store.DB, actor app.Actor, today day.Day) (*store.DB, store.WorkFilter) {
 	f := store.WorkFilter{Expenses: s.Expenses, From: s.From, To: s.To, People: s.People, Clients: s.Clients, Engagements: s.Engagements,
 		Kinds:  s.Kinds,
 		States: s.States, Text: s.Text, OldestFirst: s.OldestFirst, Today: today}
@@ -58,7 +58,7 @@ type WorkPage struct {
 const mostRows = 200
 
 // Find reads a page of entries or expenses, by day.
-func Find(ctx context.Context, a *app.App, actor app.Actor, s Sought, offset, limit int) (*WorkPage, error) {
+func Find(ctx context.Context, a *app.App, actor app.Actor, s Filter, offset, limit int) (*WorkPage, error) {
 	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
 	page := &WorkPage{Entries: []Entry{}, Expenses: []ExpenseLine{}, Values: []money.Amount{}}
 	if offset == 0 {
@@ -109,7 +109,7 @@ const MostTogether = 10_000
 
 // Numbers are the numbers of everything that is sought, so that all of it can be
 // selected.
-func Numbers(ctx context.Context, a *app.App, actor app.Actor, s Sought) ([]int64, error) {
+func Numbers(ctx context.Context, a *app.App, actor app.Actor, s Filter) ([]int64, error) {
 	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
 	ids, err := store.WorkIDs(tx, f, 0, MostTogether+1)
 	if err == nil && len(ids) > MostTogether {
@@ -139,7 +139,7 @@ type InGroup struct {
 
 // Groups adds up what is sought by client or by person, each with its
 // engagements.
-func Groups(ctx context.Context, a *app.App, actor app.Actor, s Sought, byPerson bool) ([]Group, error) {
+func Groups(ctx context.Context, a *app.App, actor app.Actor, s Filter, byPerson bool) ([]Group, error) {
 	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
 	sums, err := store.GroupSums(tx, f, byPerson)
 	if err != nil {

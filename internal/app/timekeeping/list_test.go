@@ -18,7 +18,7 @@ import (
 )
 
 // listed are the days, engagements and minutes that a search finds.
-func listed(t *testing.T, a *app.App, actor app.Actor, s timekeeping.Sought) string {
+func listed(t *testing.T, a *app.App, actor app.Actor, s timekeeping.Filter) string {
 	t.Helper()
 	page, err := timekeeping.Find(t.Context(), a, actor, s, 0, 50)
 	must(t, err)
@@ -80,32 +80,32 @@ func TestOneSelectorFindsWorkByEverything(t *testing.T) {
 	for _, c := range []struct {
 		name  string
 		actor app.Actor
-		s     timekeeping.Sought
+		s     timekeeping.Filter
 		want  string
 	}{
-		{"days", apptest.Admin.Actor, timekeeping.Sought{From: day.Of(2026, 11, 2), To: day.Of(2026, 11, 3), OldestFirst: true},
+		{"days", apptest.Admin.Actor, timekeeping.Filter{From: day.Of(2026, 11, 2), To: day.Of(2026, 11, 3), OldestFirst: true},
 			"Study/120 Survey/180"},
-		{"people", apptest.Admin.Actor, timekeeping.Sought{People: []int64{2}}, "Survey/180 Study/120 Study/60"},
-		{"clients", apptest.Admin.Actor, timekeeping.Sought{Clients: []int64{2}}, "Study/120 Study/60"},
-		{"engagements", apptest.Admin.Actor, timekeeping.Sought{Engagements: []int64{apptest.Survey, apptest.Study}},
+		{"people", apptest.Admin.Actor, timekeeping.Filter{People: []int64{2}}, "Survey/180 Study/120 Study/60"},
+		{"clients", apptest.Admin.Actor, timekeeping.Filter{Clients: []int64{2}}, "Study/120 Study/60"},
+		{"engagements", apptest.Admin.Actor, timekeeping.Filter{Engagements: []int64{apptest.Survey, apptest.Study}},
 			"Survey/180 Study/120 Study/60"},
-		{"services", apptest.Admin.Actor, timekeeping.Sought{Kinds: []int64{99}}, ""},
-		{"billed", apptest.Admin.Actor, timekeeping.Sought{States: []string{"billed"}}, "Study/60"},
-		{"on a draft", apptest.Admin.Actor, timekeeping.Sought{States: []string{"on_draft"}}, "Study/120"},
-		{"on hold", apptest.Admin.Actor, timekeeping.Sought{States: []string{"on_hold"}}, "Advice/240"},
-		{"two states", apptest.Admin.Actor, timekeeping.Sought{States: []string{"not_billable", "on_draft"}, OldestFirst: true},
+		{"services", apptest.Admin.Actor, timekeeping.Filter{Kinds: []int64{99}}, ""},
+		{"billed", apptest.Admin.Actor, timekeeping.Filter{States: []string{"billed"}}, "Study/60"},
+		{"on a draft", apptest.Admin.Actor, timekeeping.Filter{States: []string{"on_draft"}}, "Study/120"},
+		{"on hold", apptest.Admin.Actor, timekeeping.Filter{States: []string{"on_hold"}}, "Advice/240"},
+		{"two states", apptest.Admin.Actor, timekeeping.Filter{States: []string{"not_billable", "on_draft"}, OldestFirst: true},
 			"Study/120 Advice/300"},
-		{"words, with signs as they are", apptest.Admin.Actor, timekeeping.Sought{Text: "100 %", States: []string{"on_hold"}},
+		{"words, with signs as they are", apptest.Admin.Actor, timekeeping.Filter{Text: "100 %", States: []string{"on_hold"}},
 			"Advice/240"},
-		{"words that are not there", apptest.Admin.Actor, timekeeping.Sought{Text: "1__ %"}, ""},
-		{"staff: their own", apptest.Staff.Actor, timekeeping.Sought{}, "Survey/180 Study/120 Study/60"},
-		{"a lead: what they lead", apptest.Lead.Actor, timekeeping.Sought{}, "Survey/180"},
+		{"words that are not there", apptest.Admin.Actor, timekeeping.Filter{Text: "1__ %"}, ""},
+		{"staff: their own", apptest.Staff.Actor, timekeeping.Filter{}, "Survey/180 Study/120 Study/60"},
+		{"a lead: what they lead", apptest.Lead.Actor, timekeeping.Filter{}, "Survey/180"},
 	} {
 		if got := listed(t, a, c.actor, c.s); got != c.want {
 			t.Errorf("%s: %q, want %q", c.name, got, c.want)
 		}
 	}
-	ids, err := timekeeping.Numbers(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{})
+	ids, err := timekeeping.Numbers(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{})
 	if err != nil || len(ids) != 5 {
 		t.Errorf("%v, %v", ids, err)
 	}
@@ -113,7 +113,7 @@ func TestOneSelectorFindsWorkByEverything(t *testing.T) {
 
 func TestWorkIsAddedUpInThreeGroupsByClientAndByPerson(t *testing.T) {
 	a := months(t)
-	groups, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{}, false)
+	groups, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{}, false)
 	if err != nil || len(groups) != 2 || groups[0].Name != "Alder" || len(groups[0].Inner) != 2 {
 		t.Fatalf("%+v, %v", groups, err)
 	}
@@ -125,14 +125,14 @@ func TestWorkIsAddedUpInThreeGroupsByClientAndByPerson(t *testing.T) {
 	if birch.Unbilled.Minutes != 120 || birch.Billed.Minutes != 60 || birch.Billed.Values[0].String() != "80.00" {
 		t.Errorf("what is on a draft is not billed yet: %+v", birch)
 	}
-	people, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{}, true)
+	people, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{}, true)
 	if err != nil || len(people) != 2 || people[1].Name != "Sam Staff" || people[1].Unbilled.Minutes != 300 || len(people[1].Inner) != 2 ||
 		people[1].Inner[0].Beside != "Alder" {
 		t.Errorf("%+v, %v", people, err)
 	}
 	blind := apptest.Staff.Actor
 	blind.SeesRates = false
-	own, err := timekeeping.Groups(t.Context(), a, blind, timekeeping.Sought{}, false)
+	own, err := timekeeping.Groups(t.Context(), a, blind, timekeeping.Filter{}, false)
 	if err != nil || len(own[0].Unbilled.Values) != 0 {
 		t.Errorf("staff see values: %+v, %v", own, err)
 	}
@@ -141,20 +141,20 @@ func TestWorkIsAddedUpInThreeGroupsByClientAndByPerson(t *testing.T) {
 func TestExpensesAreFoundByTheSameSelector(t *testing.T) {
 	a := apptest.Firm(t)
 	buy(t, a, bought("100", share(apptest.Survey, "60"), share(apptest.Study, "30"), share(0, "10")))
-	page, err := timekeeping.Find(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{Expenses: true, Text: "ferry"}, 0, 10)
+	page, err := timekeeping.Find(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{Expenses: true, Text: "ferry"}, 0, 10)
 	if err != nil || page.Total != 3 || page.Values[0].String() != "90.00" {
 		t.Fatalf("%+v, %v", page, err)
 	}
-	if page, err = timekeeping.Find(t.Context(), a, apptest.Lead.Actor, timekeeping.Sought{Expenses: true}, 0, 10); err != nil ||
+	if page, err = timekeeping.Find(t.Context(), a, apptest.Lead.Actor, timekeeping.Filter{Expenses: true}, 0, 10); err != nil ||
 		page.Total != 1 || page.Expenses[0].Engagement != "Survey" {
 		t.Errorf("a lead sees %+v, %v", page, err)
 	}
 	if page, err = timekeeping.Find(t.Context(), a, apptest.Admin.Actor,
-		timekeeping.Sought{Expenses: true, States: []string{"not_billable"}},
+		timekeeping.Filter{Expenses: true, States: []string{"not_billable"}},
 		0, 10); err != nil || page.Total != 1 || page.Expenses[0].EngagementID != 0 {
 		t.Errorf("the firm's own cost: %+v, %v", page, err)
 	}
-	groups, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{Expenses: true}, false)
+	groups, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{Expenses: true}, false)
 	if err != nil || len(groups) != 3 || groups[0].Name != "The firm's own cost" || groups[1].Unbilled.Values[0].String() != "60.00" {
 		t.Errorf("%+v, %v", groups, err)
 	}
@@ -162,9 +162,9 @@ func TestExpensesAreFoundByTheSameSelector(t *testing.T) {
 
 func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 	a := months(t)
-	ids, err := timekeeping.Numbers(t.Context(), a, apptest.Admin.Actor, timekeeping.Sought{})
+	ids, err := timekeeping.Numbers(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{})
 	must(t, err)
-	change := timekeeping.Together{IDs: ids, EngagementID: apptest.Study, Treatment: wip.Billable, Hold: "none"}
+	change := timekeeping.BulkChange{IDs: ids, EngagementID: apptest.Study, Treatment: wip.Billable, Hold: "none"}
 	preview, err := timekeeping.PreviewTogether(t.Context(), a, apptest.Admin.Actor, change)
 	// Advice and Survey are at 100.00, Study at 80.00: 4 + 3 h were 700.00, the 5 h
 	// that were not billable become 400.00 more.
@@ -178,8 +178,8 @@ func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 	}
 	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Admin, change)
 	if err != nil || len(done.Entries) != 3 || listed(t, a, apptest.Admin.Actor,
-		timekeeping.Sought{States: []string{"unbilled"}, OldestFirst: true}) != "Study/180 Study/240 Study/300" &&
-		listed(t, a, apptest.Admin.Actor, timekeeping.Sought{States: []string{"unbilled"},
+		timekeeping.Filter{States: []string{"unbilled"}, OldestFirst: true}) != "Study/180 Study/240 Study/300" &&
+		listed(t, a, apptest.Admin.Actor, timekeeping.Filter{States: []string{"unbilled"},
 			OldestFirst: true}) != "Study/180 Study/300 Study/240" {
 		t.Fatalf("%+v, %v", done, err)
 	}
@@ -187,7 +187,7 @@ func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 	_, err = timekeeping.ChangeTogether(t.Context(), a, apptest.Admin, change)
 	refusal(t, err, "", "None of these entries changes")
 	must(t, timekeeping.UndoTogether(t.Context(), a, apptest.Admin, done.ActID))
-	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Sought{States: []string{"on_hold",
+	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Filter{States: []string{"on_hold",
 		"not_billable"}}); got != "Advice/240 Advice/300" && got != "Advice/300 Advice/240" {
 		t.Errorf("after the undo %s", got)
 	}
@@ -201,7 +201,7 @@ func TestAnUndoThatWouldOverwriteIsRefused(t *testing.T) {
 	a := apptest.Firm(t)
 	first, second := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00"), apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
 	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Admin,
-		timekeeping.Together{IDs: []int64{first.ID, second.ID}, Markup: "10"})
+		timekeeping.BulkChange{IDs: []int64{first.ID, second.ID}, Markup: "10"})
 	if err != nil || done.After[0].String() != "330.00" {
 		t.Fatalf("%+v, %v", done, err)
 	}
@@ -217,12 +217,12 @@ func TestReRatingManyTakesTheRatesThatHoldNow(t *testing.T) {
 	a := apptest.Firm(t)
 	e := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
 	apptest.Add(t, a, "rates", "engagement", "1", "per_hour", "120", "from", "2026-01-01")
-	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Lead, timekeeping.Together{IDs: []int64{e.ID}, Rerate: true})
+	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Lead, timekeeping.BulkChange{IDs: []int64{e.ID}, Rerate: true})
 	if err != nil || done.Before[0].String() != "100.00" || done.After[0].String() != "120.00" {
 		t.Errorf("%+v, %v", done, err)
 	}
 	other := apptest.Record(t, a, apptest.Study, "2026-11-30", "1:00")
-	_, err = timekeeping.ChangeTogether(t.Context(), a, apptest.Lead, timekeeping.Together{IDs: []int64{other.ID}, Treatment: wip.NoCharge})
+	_, err = timekeeping.ChangeTogether(t.Context(), a, apptest.Lead, timekeeping.BulkChange{IDs: []int64{other.ID}, Treatment: wip.NoCharge})
 	refusal(t, err, "", "None of these entries changes: 0 can't be changed") // it is not told that it is there
 }
 
@@ -237,7 +237,7 @@ func TestWhoIsLimitedToAnIssuingEntitySeesNothingOfOthers(t *testing.T) {
 	p := buy(t, a, bought("100", share(apptest.Study, "60"), share(other, "40")))
 	limited := apptest.Admin.Actor
 	limited.Entities = []int64{1}
-	if got := listed(t, a, limited, timekeeping.Sought{}); got != "Study/60" {
+	if got := listed(t, a, limited, timekeeping.Filter{}); got != "Study/60" {
 		t.Errorf("the list has %s", got)
 	}
 	if week, err := timekeeping.WeekOf(t.Context(), a, limited, 2, monday); err != nil || week.Minutes != 60 {

@@ -11,7 +11,7 @@ import (
 // known, and nothing is stored yet.
 type Move struct {
 	to      *store.Engagement
-	entry   *ChangedTogether // of time
+	entry   *BulkChanged // of time
 	expense *store.Expense
 	portion *store.Portion // of an expense, as it is now
 }
@@ -27,7 +27,7 @@ func PlanMove(tx *app.Tx, p *store.Portion, engagementID int64) (*Move, error) {
 	if p.Source != "time" {
 		return m, m.planExpense(tx, p.SourceID)
 	}
-	if m.entry, err = together(tx.DB, tx.Actor, Together{IDs: []int64{p.SourceID}, EngagementID: engagementID}); err != nil {
+	if m.entry, err = bulkChanged(tx.DB, tx.Actor, BulkChange{IDs: []int64{p.SourceID}, EngagementID: engagementID}); err != nil {
 		return nil, err
 	}
 	if len(m.entry.Stay) > 0 {
@@ -111,7 +111,7 @@ func (m *Move) storeExpense(tx *app.Tx) error {
 func GiveBackMoved(tx *app.Tx, actID int64) error {
 	kept, err := store.ChangesOf(tx.DB, actID)
 	for i := range kept {
-		if err := giveBackTogether(tx, &kept[i]); err != nil {
+		if err := restoreBulk(tx, &kept[i]); err != nil {
 			return err
 		}
 	}

@@ -16,7 +16,7 @@ import (
 )
 
 // Together is one change of many entries. What is left out stays as it is.
-type Together struct {
+type BulkChange struct {
 	IDs          []int64       `json:"ids" minItems:"1" maxItems:"10000"`
 	EngagementID int64         `json:"engagementId,omitempty" doc:"to which they move"`
 	ServiceID    int64         `json:"serviceId,omitempty"`
@@ -31,9 +31,9 @@ type Together struct {
 const noHold = "none"
 
 // ChangedTogether is what such a change does, entry by entry and in all.
-type ChangedTogether struct {
-	Entries []TogetherEntry `json:"entries" doc:"those that change"`
-	Stay    []TogetherEntry `json:"stay" doc:"those that can't be changed, each with why"`
+type BulkChanged struct {
+	Entries []BulkEntry `json:"entries" doc:"those that change"`
+	Stay    []BulkEntry `json:"stay" doc:"those that can't be changed, each with why"`
 	Same    int             `json:"same" doc:"those that are so already"`
 	Minutes int             `json:"minutes" doc:"worked, of those that change"`
 	Before  []money.Amount  `json:"before" doc:"their value, one for each currency"`
@@ -42,7 +42,7 @@ type ChangedTogether struct {
 }
 
 // TogetherEntry is one entry before and after.
-type TogetherEntry struct {
+type BulkEntry struct {
 	ID      int64         `json:"id"`
 	Day     string        `json:"day"`
 	Who     string        `json:"who"`
@@ -60,15 +60,15 @@ type TogetherEntry struct {
 }
 
 // PreviewTogether shows what a change of many would do, and does nothing.
-func PreviewTogether(ctx context.Context, a *app.App, actor app.Actor, c Together) (*ChangedTogether, error) {
-	return together(a.Read(ctx, actor), actor, c)
+func PreviewTogether(ctx context.Context, a *app.App, actor app.Actor, c BulkChange) (*BulkChanged, error) {
+	return bulkChanged(a.Read(ctx, actor), actor, c)
 }
 
 // ChangeTogether changes many entries as one act; those that can't be changed
 // stay as they are.
-func ChangeTogether(ctx context.Context, a *app.App, r app.Request, c Together) (*ChangedTogether, error) {
-	return app.Do(ctx, a, r, "change together", c, func(tx *app.Tx) (*ChangedTogether, error) {
-		done, err := together(tx.DB, tx.Actor, c)
+func ChangeTogether(ctx context.Context, a *app.App, r app.Request, c BulkChange) (*BulkChanged, error) {
+	return app.Do(ctx, a, r, "change together", c, func(tx *app.Tx) (*BulkChanged, error) {
+		done, err := bulkChanged(tx.DB, tx.Actor, c)
 		if err != nil {
 			return nil, err
 		}
@@ -93,7 +93,7 @@ func said(values []money.Amount) string {
 	return text
 }
 
-func (d *ChangedTogether) apply(tx *app.Tx) error {
+func (d *BulkChanged) apply(tx *app.Tx) error {
 	engagements, undo := map[int64]bool{}, []store.ChangedTogether{}
 	for i := range d.Entries {
 		e := &d.Entries[i]
@@ -114,7 +114,7 @@ func (d *ChangedTogether) apply(tx *app.Tx) error {
 }
 
 // together finds what a change does to each entry.
-func together(tx *store.DB, actor app.Actor, c Together) (*ChangedTogether, error) {
+func bulkChanged(tx *store.DB, actor app.Actor, c BulkChange) (*BulkChanged, error) {
 	rows, err := store.EntriesByID(tx, unique(slices.Clone(c.IDs)))
 	if err != nil {
 		return nil, err
@@ -122,7 +122,7 @@ func together(tx *store.DB, actor app.Actor, c Together) (*ChangedTogether, erro
 	if rows, err = seenOf(tx, actor, rows); err != nil {
 		return nil, err
 	}
-	done := &ChangedTogether{Entries: []TogetherEntry{}, Stay: []TogetherEntry{}, Before: []money.Amount{}, After: []money.Amount{}}
+	done := &BulkChanged{Entries: []BulkEntry{}, Stay: []BulkEntry{}, Before: []money.Amount{}, After: []money.Amount{}}
 	for i := range rows {
 		if err := done.consider(tx, actor, c, &rows[i]); err != nil {
 			return nil, err
@@ -154,8 +154,8 @@ func seenOf(tx *store.DB, actor app.Actor, rows []store.EntryRow) ([]store.Entry
 	return seen, nil
 }
 
-func (d *ChangedTogether) consider(tx *store.DB, actor app.Actor, c Together, row *store.EntryRow) error {
-	entry := TogetherEntry{ID: row.ID, Day: row.Day.String(), Who: row.Initials, Text: row.Text, Minutes: row.WorkedMinutes, row: row}
+func (d *BulkChanged) consider(tx *store.DB, actor app.Actor, c BulkChange, row *store.EntryRow) error {
+	entry := BulkEntry{ID: row.ID, Day: row.Day.String(), Who: row.Initials, Text: row.Text, Minutes: row.WorkedMinutes, row: row}
 	var refusal *app.Refusal
 	err := entry.becomes(tx, actor, c)
 	switch {
@@ -181,7 +181,7 @@ func (d *ChangedTogether) consider(tx *store.DB, actor app.Actor, c Together, ro
 }
 
 // becomes computes what an entry becomes, or refuses to change it.
-func (e *TogetherEntry) becomes(tx *store.DB, actor app.Actor, c Together) error {
+func (e *BulkEntry) becomes(tx *store.DB, actor app.Actor, c BulkChange) error {
 	if err := mayChange(tx, actor, e.row.PersonID, e.row.EngagementID); err != nil {
 		return err
 	}
@@ -222,7 +222,7 @@ func (e *TogetherEntry) becomes(tx *store.DB, actor app.Actor, c Together) error
 
 // mayPriceAnew refuses a rate, a mark-up or rates found anew by somebody who does not
 // price the engagement.
-func mayPriceAnew(tx *store.DB, actor app.Actor, c Together, engagementID int64) error {
+func mayPriceAnew(tx *store.DB, actor app.Actor, c BulkChange, engagementID int64) error {
 	if c.PerHour == "" && c.Markup == "" && !c.Rerate {
 		return nil
 	}
@@ -231,7 +231,7 @@ func mayPriceAnew(tx *store.DB, actor app.Actor, c Together, engagementID int64)
 }
 
 // onto puts what changes on an entry as it is typed.
-func (c Together) onto(in *TypedEntry) {
+func (c BulkChange) onto(in *TypedEntry) {
 	if c.EngagementID != 0 && c.EngagementID != in.EngagementID {
 		in.EngagementID, in.PhaseID = c.EngagementID, 0
 	}
@@ -261,7 +261,7 @@ func (c Together) onto(in *TypedEntry) {
 }
 
 // inWords says those things about an entry that a change concerns.
-func inWords(tx *store.DB, c Together, in TypedEntry) (string, error) {
+func inWords(tx *store.DB, c BulkChange, in TypedEntry) (string, error) {
 	words := []string{}
 	if c.EngagementID != 0 {
 		e, err := store.Get[store.Engagement](tx, in.EngagementID)
@@ -305,7 +305,7 @@ func holdWords(typed string) string {
 var treatmentWords = map[wip.Treatment]string{wip.Billable: "billable", wip.OutOfScope: "outside the fee", wip.NoCharge: "no charge",
 	wip.NotBillable: "not billable"}
 
-func (d *ChangedTogether) conceal() {
+func (d *BulkChanged) conceal() {
 	d.Before, d.After = []money.Amount{}, []money.Amount{}
 	for i := range d.Entries {
 		d.Entries[i].Before, d.Entries[i].After = nil, nil
@@ -324,7 +324,7 @@ func UndoTogether(ctx context.Context, a *app.App, r app.Request, actID int64) e
 			return struct{}{}, app.Missing(store.ErrNotFound, "change")
 		}
 		for i := range kept {
-			if err := giveBackTogether(tx, &kept[i]); err != nil {
+			if err := restoreBulk(tx, &kept[i]); err != nil {
 				return struct{}{}, err
 			}
 		}
@@ -334,7 +334,7 @@ func UndoTogether(ctx context.Context, a *app.App, r app.Request, actID int64) e
 	return err
 }
 
-func giveBackTogether(tx *app.Tx, kept *store.ChangedTogether) error {
+func restoreBulk(tx *app.Tx, kept *store.ChangedTogether) error {
 	row, err := changeable(tx, kept.EntryID, kept.AfterVersion)
 	var refusal *app.Refusal
 	if err != nil {

@@ -18,7 +18,7 @@ type Draft struct {
 	Key
 	Engagements []store.EngagementRow
 	Profile     profile.Profile // of its engagement; of several, of their client
-	Choices     profile.Choices
+	Choices     profile.BillingTerms
 	Items       []Item // what each item that was asked about is of
 	Advances    []store.OpenAdvance
 	Purses      []store.PurseRow

@@ -67,7 +67,7 @@ type UnbilledEntries struct {
 	Entries     []UnbilledEntry  `json:"entries"`
 	Charges     []ChargeDue      `json:"charges"`
 	Decisions   []DecisionStands `json:"decisions"`
-	Fee         *FeeStanding     `json:"fee,omitempty" doc:"of a fixed fee"`
+	Fee         *FeeProgress     `json:"fee,omitempty" doc:"of a fixed fee"`
 	Explanation explain.Step     `json:"explanation"`
 }
 

@@ -147,7 +147,7 @@ func (w *EngagementWork) findFee(tx *store.DB, tell func(code, title, remedy str
 }
 
 // FeeStanding is how a fixed fee stands: worked against billed and agreed.
-type FeeStanding struct {
+type FeeProgress struct {
 	Fee         money.Amount  `json:"fee"`
 	Worked      money.Amount  `json:"worked" doc:"standard value of all the time behind it"`
 	Billed      money.Amount  `json:"billed" doc:"of it, with what is on drafts"`
@@ -159,7 +159,7 @@ type FeeStanding struct {
 
 // feeOf reads how the fixed fee of an engagement stands, with unbilled work behind
 // it; nil where it has none.
-func feeOf(tx *store.DB, e *store.Engagement, behind money.Amount) (*FeeStanding, error) {
+func feeOf(tx *store.DB, e *store.Engagement, behind money.Amount) (*FeeProgress, error) {
 	if e.Arrangement != setup.FixedFee || e.Fee == nil || *e.Fee == 0 {
 		return nil, nil
 	}
@@ -181,5 +181,5 @@ func feeOf(tx *store.DB, e *store.Engagement, behind money.Amount) (*FeeStanding
 	}
 	amount := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: e.Currency} }
 	s, err := core.Stand(amount(*e.Fee), amount(covered+reserved+behind.Minor), amount(billed), done, known)
-	return &FeeStanding{s.Fee, s.Worked, s.Billed, s.WorkedShare, s.BilledShare, s.Done, s.Expected}, err
+	return &FeeProgress{s.Fee, s.Worked, s.Billed, s.WorkedShare, s.BilledShare, s.Done, s.Expected}, err
 }
