@@ -75,7 +75,7 @@ func (p Profile) Of(name string) Answer {
 // Text is the value of an item as it is kept.
 func (p Profile) Text(name string) string { return p.Of(name).Won.Value }
 
-// Choices are the values that a draft took over, with where each was from.
+// BillingTerms are the values that a draft took over, with where each was from.
 type BillingTerms map[string]Source
 
 // Choices are the values of every item that a draft takes over.

@@ -227,20 +227,20 @@ func (s *server) registerWork(api huma.API) {
 			}
 			return written(in.Of, in.Form, header, rows)
 		})
-	together := func(path, name, summary string, act func(context.Context, app.Request, timekeeping.BulkChange) (*timekeeping.BulkChanged,
+	bulk := func(path, name, summary string, act func(context.Context, app.Request, timekeeping.BulkChange) (*timekeeping.BulkChanged,
 		error)) {
 		operation(s, api, http.MethodPost, path, name, summary,
 			func(ctx context.Context, actor app.Actor, in *struct{ Body timekeeping.BulkChange }) (*timekeeping.BulkChanged, error) {
 				return act(ctx, app.Request{Actor: actor}, in.Body)
 			})
 	}
-	together("/work/changes/preview", "previewTogether", "What a change of many entries would do",
+	bulk("/work/changes/preview", "previewTogether", "What a change of many entries would do",
 		func(ctx context.Context, r app.Request, c timekeeping.BulkChange) (*timekeeping.BulkChanged, error) {
-			return timekeeping.PreviewTogether(ctx, s.app, r.Actor, c)
+			return timekeeping.PreviewBulk(ctx, s.app, r.Actor, c)
 		})
-	together("/work/changes", "changeTogether", "Change many entries as one act",
+	bulk("/work/changes", "changeTogether", "Change many entries as one act",
 		func(ctx context.Context, r app.Request, c timekeeping.BulkChange) (*timekeeping.BulkChanged, error) {
-			return timekeeping.ChangeTogether(ctx, s.app, r, c)
+			return timekeeping.ChangeInBulk(ctx, s.app, r, c)
 		})
 	operation(s, api, http.MethodDelete, "/work/changes/{id}", "undoTogether", "Take such a change back",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {

@@ -58,7 +58,7 @@ type Formats interface {
 	Read(data []byte) (header []string, rows [][]string, is bool, err error)
 }
 
-// Ways is a payment service: it takes a card or an account and gives a token. What the
+// PaymentGateway is a payment service: it takes a card or an account and gives a token. What the
 // bank does not take is a refusal.
 type PaymentGateway interface {
 	KeepCard(context.Context, paymentmethod.Card) (paymentmethod.Kept, error)

@@ -12,7 +12,7 @@ import (
 type kindTable struct {
 	table, key, title, order string
 	parent                   string   // the column of what it belongs to
-	seen                     string   // those in the scope of who reads; nothing: all
+	visibleWhere             string   // those in the scope of who reads; nothing: all
 	base                     string   // those on which the firm stands, which never go
 	uses                     []usage  // by what else
 	clear                    []string // tables with the column of what goes with a record
@@ -38,23 +38,23 @@ const (
 var kindTables = map[string]kindTable{
 	"client-statuses": {table: "client_statuses", key: "name", title: "name", order: "id",
 		uses: []usage{in("clients", "status_id", "clients")}},
-	"clients": {table: "clients", key: "code", title: "name", order: "name", seen: clientsInSight,
+	"clients": {table: "clients", key: "code", title: "name", order: "name", visibleWhere: clientsInSight,
 		uses: []usage{in("engagements", "client_id", "engagements"), in("invoices", "client_id", "invoices"),
 			in("payments", "client_id", "payments"),
 			in("purses", "client_id", "money held"), in("deposit_requests", "client_id", "deposit requests"),
 			in("contacts", "client_id", "contacts"), in("client_notes", "client_id", "notes"), in("rates", "client_id", "rates")},
 		clear: []string{"client_steps.client_id"}},
 	"contacts": {table: "contacts", key: "id || ''", title: "name", order: "client_id, id", parent: "client_id",
-		seen: ofClientsInSight},
+		visibleWhere: ofClientsInSight},
 	"client-notes": {table: "client_notes", key: "id || ''", title: "substr(text, 1, 40)", order: "day DESC, id DESC",
-		parent: "client_id", seen: ofClientsInSight},
+		parent: "client_id", visibleWhere: ofClientsInSight},
 	"onboarding-steps": {table: "step_templates", key: "name", title: "name", order: "days, id"},
 	"client-steps": {table: "client_steps", key: "id || ''", title: "name", order: "due_day, id", parent: "client_id",
-		seen: ofClientsInSight},
+		visibleWhere: ofClientsInSight},
 	"wordings": {table: "wordings", key: "language || '/' || label", title: "text", order: "language, label"},
 	"ledger-accounts": {table: "ledger_accounts", key: "posting", title: "name", order: "id",
 		uses: []usage{{"postings of the journal", "SELECT COUNT(*) FROM ledger_accounts WHERE id = ?"}}},
-	"engagements": {table: "engagements", key: "code", title: "name", order: "name", parent: "client_id", seen: engagementsInSight,
+	"engagements": {table: "engagements", key: "code", title: "name", order: "name", parent: "client_id", visibleWhere: engagementsInSight,
 		uses: []usage{in("time_entries", "engagement_id", "time entries"), in("invoice_engagements", "engagement_id", "invoices"),
 			in("phases", "engagement_id", "phases"),
 			in("budgets", "engagement_id", "budgets"), in("rates", "engagement_id", "rates"), in("contacts", "engagement_id", "contacts"),
@@ -63,13 +63,13 @@ var kindTables = map[string]kindTable{
 			in("engagement_templates", "engagement_id", "templates")},
 		clear: []string{"engagement_people.engagement_id"}},
 	"phases": {table: "phases", key: "id || ''", title: "name", order: "engagement_id, COALESCE(parent_id, id), parent_id IS NOT NULL, id",
-		parent: "engagement_id", seen: ofEngagementsInSight,
+		parent: "engagement_id", visibleWhere: ofEngagementsInSight,
 		uses: []usage{in("time_entries", "phase_id", "time entries"), in("budgets", "phase_id", "budgets"),
 			in("rates", "phase_id", "rates"),
 			in("phases", "parent_id", "tasks")},
 		clear: []string{"phase_people.phase_id"}},
 	"budgets": {table: "budgets", key: "id || ''", title: "measure || ' from ' || from_day", order: "engagement_id, phase_id, id",
-		parent: "engagement_id", seen: ofEngagementsInSight,
+		parent: "engagement_id", visibleWhere: ofEngagementsInSight,
 		clear: []string{"budget_people.budget_id", "budget_alerts.budget_id"}},
 	"engagement-templates": {table: "engagement_templates", key: "name", title: "name", order: "name"},
 	"firm":                 {table: "firm", key: "name", title: "name", base: "TRUE"},
@@ -127,10 +127,10 @@ var kindTables = map[string]kindTable{
 }
 
 func (k kindTable) inScope(tx *DB) *gorm.DB {
-	if k.seen == "" || tx.scope.Leads == nil {
+	if k.visibleWhere == "" || tx.scope.Leads == nil {
 		return tx.gorm
 	}
-	return tx.gorm.Where(k.seen, tx.scoped(nil))
+	return tx.gorm.Where(k.visibleWhere, tx.scoped(nil))
 }
 
 // Record reads a record of a kind that may be seen, or ErrNotFound.

@@ -16,7 +16,7 @@ func backOf(advance store.OpenAdvance, inv *store.Invoice, amount int64) store.I
 		Confirmed: true, AdvanceLineID: &advance.ID}
 }
 
-// TakeBack puts an advance that is still open on a draft, with all that is left.
+// Recoup puts an advance that is still open on a draft, with all that is left.
 func Recoup(ctx context.Context, a *app.App, r app.Request, e Edit, advanceLineID int64) (*Changed, error) {
 	return Change(ctx, a, r, "take back an advance", e, advanceLineID, func(tx *app.Tx, inv *store.Invoice) error {
 		advance, err := openAdvance(tx, inv, advanceLineID, 0)

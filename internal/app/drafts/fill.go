@@ -61,7 +61,7 @@ func addUnbilled(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int6
 	return putCharges(tx, inv, charges)
 }
 
-// TakeUp puts on a draft what is unbilled of its client, again or for the first
+// AddUnbilled puts on a draft what is unbilled of its client, again or for the first
 // time.
 func AddUnbilled(ctx context.Context, a *app.App, r app.Request, e Edit, take string, personID int64) (*Changed, error) {
 	return Change(ctx, a, r, "take up unbilled work", e, []any{take, personID}, func(tx *app.Tx, inv *store.Invoice) error {

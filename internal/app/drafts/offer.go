@@ -11,7 +11,7 @@ import (
 	"dorvet/internal/store"
 )
 
-// Offer is what a client has to be billed, before an invoice begins: shown beside,
+// UnbilledSummary is what a client has to be billed, before an invoice begins: shown beside,
 // to be taken or left.
 type UnbilledSummary struct {
 	ClientID    int64          `json:"clientId"`
@@ -22,7 +22,7 @@ type UnbilledSummary struct {
 	Credit      []money.Amount `json:"credit"`
 }
 
-// OfferedWork is what an engagement has unbilled.
+// SummedWork is what an engagement has unbilled.
 type SummedWork struct {
 	EngagementID int64        `json:"engagementId"`
 	Name         string       `json:"name"`
@@ -32,13 +32,13 @@ type SummedWork struct {
 	Minutes      int          `json:"minutes"`
 }
 
-// OfferedWho is somebody with unbilled time.
+// SummedPerson is somebody with unbilled time.
 type SummedPerson struct {
 	PersonID int64  `json:"personId"`
 	Name     string `json:"name"`
 }
 
-// OfferOf reads what a client has to be billed up to a day.
+// SummaryOf reads what a client has to be billed up to a day.
 func SummaryOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64, upTo day.Day) (*UnbilledSummary, error) {
 	tx := a.Read(ctx, actor)
 	client, err := store.Get[store.Client](tx, clientID)

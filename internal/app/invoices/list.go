@@ -70,7 +70,7 @@ func orZero(id *int64) int64 {
 	return *id
 }
 
-// Sought says which invoices of the register are meant; zero values ask for all.
+// Filter says which invoices of the register are meant; zero values ask for all.
 type Filter struct {
 	ClientID int64
 	State    string // open, late, paid, credited, disputed, credit_note, opening

@@ -76,7 +76,7 @@ func TestWhatARunTakesIsChosen(t *testing.T) {
 	}{
 		{"all of it", func(*unbilled.Selection) {}, "Alder 170.00, Birch 90.00"},
 		{"a client of several is billed by engagement, this time",
-			func(s *unbilled.Selection) { s.Apart = []int64{apptest.Survey, apptest.Advice} }, "Alder 60.00, Alder 110.00, Birch 90.00"},
+			func(s *unbilled.Selection) { s.Separate = []int64{apptest.Survey, apptest.Advice} }, "Alder 60.00, Alder 110.00, Birch 90.00"},
 		{"without the time of one", func(s *unbilled.Selection) {
 			s.Leave = []unbilled.Leaving{{EngagementID: apptest.Survey,
 				Time: true}}

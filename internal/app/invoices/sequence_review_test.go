@@ -103,9 +103,9 @@ func (u *user) run(ctx context.Context) error {
 		EngagementIDs: []int64{int64(1 + u.IntN(3)), int64(1 + u.IntN(3))}}
 	switch u.IntN(5) {
 	case 0:
-		s.Apart = []int64{1, 2}
+		s.Separate = []int64{1, 2}
 	case 1:
-		s.Together = []int64{3}
+		s.Combined = []int64{3}
 	case 2:
 		s.Leave = []unbilled.Leaving{{EngagementID: int64(1 + u.IntN(3)), Time: u.IntN(2) == 0, Expenses: u.IntN(2) == 0,
 			Charges: u.IntN(2) == 0}}

@@ -130,7 +130,7 @@ func (u *user) together(ctx context.Context) error {
 	for range 1 + u.IntN(5) {
 		change.IDs = append(change.IDs, u.entries[u.IntN(len(u.entries))])
 	}
-	done, err := timekeeping.ChangeTogether(ctx, u.a, apptest.Admin, change)
+	done, err := timekeeping.ChangeInBulk(ctx, u.a, apptest.Admin, change)
 	if err == nil {
 		u.changed = append(u.changed, done.ActID)
 	}

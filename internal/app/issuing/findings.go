@@ -312,7 +312,7 @@ var leave = map[string]Remedy{
 	"not_approved": {"leave", "Issue it without", ""},
 }
 
-// SettleFinding mends a finding of a draft by one of its remedies.
+// ResolveFinding mends a finding of a draft by one of its remedies.
 func ResolveFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, code string, subjectID int64,
 	act string) (*drafts.Changed, error) {
 	input := []any{code, subjectID, act}

@@ -13,7 +13,7 @@ import (
 	"dorvet/internal/store"
 )
 
-// Form is a form in which invoices leave the house as a file.
+// ExportFormat is a form in which invoices leave the house as a file.
 type ExportFormat struct {
 	Name   string `json:"name" enum:"zip,pdf,cii,ledes,csv,xlsx,json"`
 	Label  string `json:"label"`

@@ -253,7 +253,7 @@ func Signed(ctx context.Context, a *app.App, secret string) (name string, conten
 
 // SignedFor is the document of an accepted proposal, for people of the firm.
 func SignedFor(ctx context.Context, a *app.App, actor app.Actor, id int64) (name string, content []byte, err error) {
-	p, err := seen(a.Read(ctx, actor), actor, id)
+	p, err := visibleProposal(a.Read(ctx, actor), actor, id)
 	if err != nil {
 		return "", nil, err
 	}

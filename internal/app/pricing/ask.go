@@ -199,7 +199,7 @@ func costOf(o core.Offer, e core.Earning, line int) (cost, worth money.Amount, w
 // Reply answers a client's question; the answer is mailed and stands on the page.
 func Reply(ctx context.Context, a *app.App, r app.Request, id, questionID, version int64, text string) (*Proposal, error) {
 	return app.Do(ctx, a, r, "answer question", []any{id, questionID, version, text}, func(tx *app.Tx) (*Proposal, error) {
-		p, err := seen(tx.DB, tx.Actor, id)
+		p, err := visibleProposal(tx.DB, tx.Actor, id)
 		if err != nil {
 			return nil, err
 		}

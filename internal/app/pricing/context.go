@@ -137,7 +137,7 @@ func (b *proposalContext) hourRates(w core.Worker, on day.Day) core.HourRates {
 }
 
 // seen reads a proposal that the actor may see.
-func seen(tx *store.DB, actor app.Actor, id int64) (*store.Proposal, error) {
+func visibleProposal(tx *store.DB, actor app.Actor, id int64) (*store.Proposal, error) {
 	p, err := store.ProposalSeen(tx, id)
 	return p, app.Missing(err, "proposal")
 }
@@ -145,7 +145,7 @@ func seen(tx *store.DB, actor app.Actor, id int64) (*store.Proposal, error) {
 // opening reads a proposal that the actor may see, its newest content, and the
 // book for it.
 func opening(tx *store.DB, today day.Day, actor app.Actor, id int64) (*proposalContext, *store.Proposal, Content, error) {
-	p, err := seen(tx, actor, id)
+	p, err := visibleProposal(tx, actor, id)
 	if err != nil {
 		return nil, nil, Content{}, err
 	}

@@ -35,7 +35,7 @@ type Difference struct {
 // Copy makes a new draft from an old proposal in any state.
 func Copy(ctx context.Context, a *app.App, r app.Request, id int64, copied Copying) (CopyMade, error) {
 	return app.Do(ctx, a, r, "copy proposal", []any{id, copied}, func(tx *app.Tx) (CopyMade, error) {
-		old, err := seen(tx.DB, tx.Actor, id)
+		old, err := visibleProposal(tx.DB, tx.Actor, id)
 		if err != nil {
 			return CopyMade{}, err
 		}

@@ -157,7 +157,7 @@ func (b *proposalContext) compare(was, is store.ProposalDraft) (string, error) {
 
 // History is everything that was done to a proposal.
 func History(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]app.HistoryRow, error) {
-	if _, err := seen(a.Read(ctx, actor), actor, id); err != nil {
+	if _, err := visibleProposal(a.Read(ctx, actor), actor, id); err != nil {
 		return nil, err
 	}
 	return a.History(ctx, actor, ofProposal, id)

@@ -88,7 +88,7 @@ func (b *proposalContext) view(p *store.Proposal, c Content) (*Proposal, error) 
 		return nil, err
 	}
 	v.Grid = *grid
-	return v, b.around(p, client, v)
+	return v, b.related(p, client, v)
 }
 
 // gridWith is the grid with what its texts leave open.

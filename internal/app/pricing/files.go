@@ -24,7 +24,7 @@ func KeepFile(ctx context.Context, a *app.App, r app.Request, id int64, name str
 		return KeptFile{}, err
 	}
 	return app.Do(ctx, a, r, "keep file", []any{id, name, correspondence.Digest(string(content))}, func(tx *app.Tx) (KeptFile, error) {
-		p, err := seen(tx.DB, tx.Actor, id)
+		p, err := visibleProposal(tx.DB, tx.Actor, id)
 		if err != nil {
 			return KeptFile{}, err
 		}
@@ -83,7 +83,7 @@ func TermsFile(ctx context.Context, a *app.App, secret string) (*File, error) {
 // evidence of its acceptance.
 func FileFor(ctx context.Context, a *app.App, actor app.Actor, id int64, which string) (*File, error) {
 	tx := a.Read(ctx, actor)
-	p, err := seen(tx, actor, id)
+	p, err := visibleProposal(tx, actor, id)
 	if err != nil {
 		return nil, err
 	}

@@ -56,7 +56,7 @@ func ReadPage(ctx context.Context, a *app.App, secret string, chosen *Chosen) (*
 // PreviewPage shows the page of a draft to whoever prices it.
 func PreviewPage(ctx context.Context, a *app.App, actor app.Actor, id int64, chosen *Chosen) (*Page, error) {
 	tx := a.Read(ctx, actor)
-	p, err := seen(tx, actor, id)
+	p, err := visibleProposal(tx, actor, id)
 	if err != nil {
 		return nil, err
 	}

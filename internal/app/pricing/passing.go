@@ -104,7 +104,7 @@ func passTo(tx *app.Tx, p *store.Proposal, to *store.ProposalPassing) error {
 // AnswerPassing mails the link that a client asked to pass on, or refuses to.
 func AnswerPassing(ctx context.Context, a *app.App, r app.Request, id, passingID, version int64, yes bool) (*Proposal, error) {
 	return app.Do(ctx, a, r, "answer passing on", []any{id, passingID, version, yes}, func(tx *app.Tx) (*Proposal, error) {
-		p, err := seen(tx.DB, tx.Actor, id)
+		p, err := visibleProposal(tx.DB, tx.Actor, id)
 		if err != nil {
 			return nil, err
 		}

@@ -230,7 +230,7 @@ func change(tx *app.Tx, id, version int64, make func(*proposalContext, Content) 
 	if err := keepDraft(tx, p, draft, c); err != nil {
 		return nil, err
 	}
-	if _, err := seen(tx.DB, tx.Actor, p.ID); err != nil {
+	if _, err := visibleProposal(tx.DB, tx.Actor, p.ID); err != nil {
 		return nil, app.RefuseField("lead", "You would not see it any more: only an administrator gives a proposal to another lead.")
 	}
 	return b.view(p, c)
@@ -238,7 +238,7 @@ func change(tx *app.Tx, id, version int64, make func(*proposalContext, Content) 
 
 // opened reads a proposal for an act, in the version that was seen.
 func opened(tx *app.Tx, id, version int64, act core.Act) (*store.Proposal, error) {
-	p, err := seen(tx.DB, tx.Actor, id)
+	p, err := visibleProposal(tx.DB, tx.Actor, id)
 	if err != nil {
 		return nil, err
 	}

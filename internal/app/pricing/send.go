@@ -178,7 +178,7 @@ func Withdraw(ctx context.Context, a *app.App, r app.Request, id, version int64)
 // EndLinks makes all links to a proposal stop working.
 func EndLinks(ctx context.Context, a *app.App, r app.Request, id int64) error {
 	_, err := app.Do(ctx, a, r, "end links", id, func(tx *app.Tx) (struct{}, error) {
-		p, err := seen(tx.DB, tx.Actor, id)
+		p, err := visibleProposal(tx.DB, tx.Actor, id)
 		if err != nil {
 			return struct{}{}, err
 		}

@@ -103,7 +103,7 @@ type Change struct {
 	GiveBack bool   `json:"giveBack,omitempty"`
 }
 
-// Seen is a record in the version in which somebody saw it.
+// ExpectedVersion is a record in the version in which somebody saw it.
 type ExpectedVersion struct {
 	ID      int64 `json:"id" minimum:"1"`
 	Version int64 `json:"version"`

@@ -10,7 +10,7 @@ import (
 	"dorvet/internal/store"
 )
 
-// Sought says which entries or expenses are looked for, by the one selector that
+// Filter says which entries or expenses are looked for, by the one selector that
 // all lists have. Empty lists and zero days ask for all.
 type Filter struct {
 	Expenses                            bool

@@ -165,7 +165,7 @@ func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 	ids, err := timekeeping.Numbers(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{})
 	must(t, err)
 	change := timekeeping.BulkChange{IDs: ids, EngagementID: apptest.Study, Treatment: wip.Billable, Hold: "none"}
-	preview, err := timekeeping.PreviewTogether(t.Context(), a, apptest.Admin.Actor, change)
+	preview, err := timekeeping.PreviewBulk(t.Context(), a, apptest.Admin.Actor, change)
 	// Advice and Survey are at 100.00, Study at 80.00: 4 + 3 h were 700.00, the 5 h
 	// that were not billable become 400.00 more.
 	if err != nil || len(preview.Entries) != 3 || len(preview.Stay) != 2 || preview.Before[0].String() != "700.00" ||
@@ -176,7 +176,7 @@ func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 		!strings.Contains(preview.Stay[0].Why+preview.Stay[1].Why, "on a draft") {
 		t.Errorf("%+v", preview.Stay)
 	}
-	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Admin, change)
+	done, err := timekeeping.ChangeInBulk(t.Context(), a, apptest.Admin, change)
 	if err != nil || len(done.Entries) != 3 || listed(t, a, apptest.Admin.Actor,
 		timekeeping.Filter{States: []string{"unbilled"}, OldestFirst: true}) != "Study/180 Study/240 Study/300" &&
 		listed(t, a, apptest.Admin.Actor, timekeeping.Filter{States: []string{"unbilled"},
@@ -184,7 +184,7 @@ func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 		t.Fatalf("%+v, %v", done, err)
 	}
 	apptest.Whole(t, a)
-	_, err = timekeeping.ChangeTogether(t.Context(), a, apptest.Admin, change)
+	_, err = timekeeping.ChangeInBulk(t.Context(), a, apptest.Admin, change)
 	refusal(t, err, "", "None of these entries changes")
 	must(t, timekeeping.UndoTogether(t.Context(), a, apptest.Admin, done.ActID))
 	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Filter{States: []string{"on_hold",
@@ -200,7 +200,7 @@ func TestManyAreChangedAsOneActAndUndone(t *testing.T) {
 func TestAnUndoThatWouldOverwriteIsRefused(t *testing.T) {
 	a := apptest.Firm(t)
 	first, second := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00"), apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
-	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Admin,
+	done, err := timekeeping.ChangeInBulk(t.Context(), a, apptest.Admin,
 		timekeeping.BulkChange{IDs: []int64{first.ID, second.ID}, Markup: "10"})
 	if err != nil || done.After[0].String() != "330.00" {
 		t.Fatalf("%+v, %v", done, err)
@@ -217,12 +217,12 @@ func TestReRatingManyTakesTheRatesThatHoldNow(t *testing.T) {
 	a := apptest.Firm(t)
 	e := apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
 	apptest.Add(t, a, "rates", "engagement", "1", "per_hour", "120", "from", "2026-01-01")
-	done, err := timekeeping.ChangeTogether(t.Context(), a, apptest.Lead, timekeeping.BulkChange{IDs: []int64{e.ID}, Rerate: true})
+	done, err := timekeeping.ChangeInBulk(t.Context(), a, apptest.Lead, timekeeping.BulkChange{IDs: []int64{e.ID}, Rerate: true})
 	if err != nil || done.Before[0].String() != "100.00" || done.After[0].String() != "120.00" {
 		t.Errorf("%+v, %v", done, err)
 	}
 	other := apptest.Record(t, a, apptest.Study, "2026-11-30", "1:00")
-	_, err = timekeeping.ChangeTogether(t.Context(), a, apptest.Lead, timekeeping.BulkChange{IDs: []int64{other.ID}, Treatment: wip.NoCharge})
+	_, err = timekeeping.ChangeInBulk(t.Context(), a, apptest.Lead, timekeeping.BulkChange{IDs: []int64{other.ID}, Treatment: wip.NoCharge})
 	refusal(t, err, "", "None of these entries changes: 0 can't be changed") // it is not told that it is there
 }
 

@@ -9,7 +9,7 @@ import (
 
 // keepShares saves the shares of a purchase with their portions and movements,
 // and removes those that are gone.
-func keepShares(tx *app.Tx, r *reckoned, in TypedPurchase, before []store.ExpenseRow) (*Purchase, error) {
+func keepShares(tx *app.Tx, r *calculatedPurchase, in TypedPurchase, before []store.ExpenseRow) (*Purchase, error) {
 	p := &r.purchase
 	tx.LinkTo(app.OfPurchase, p.ID)
 	gone := map[int64]*store.ExpenseRow{}

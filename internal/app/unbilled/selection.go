@@ -21,8 +21,8 @@ type Selection struct {
 	Text          string    `json:"text,omitempty" maxLength:"2000" doc:"opening text; nothing: each client's own"`
 	EngagementIDs []int64   `json:"engagementIds" maxItems:"10000"`
 	Leave         []Leaving `json:"leave,omitempty" maxItems:"10000" doc:"what of an engagement is left; all of it is taken else"`
-	Apart         []int64   `json:"apart,omitempty" maxItems:"10000" doc:"engagements with an invoice of their own, whatever their client has"`
-	Together      []int64   `json:"together,omitempty" maxItems:"10000" doc:"engagements on one invoice, whatever their client has"`
+	Separate         []int64   `json:"apart,omitempty" maxItems:"10000" doc:"engagements with an invoice of their own, whatever their client has"`
+	Combined      []int64   `json:"together,omitempty" maxItems:"10000" doc:"engagements on one invoice, whatever their client has"`
 }
 
 // Leaving is what of an engagement is left unbilled.
@@ -85,7 +85,7 @@ type Key struct {
 // entities, series or currencies on one.
 func (s *Selection) Group(e *store.EngagementRow) Key {
 	key := Key{ClientID: e.ClientID, EntityID: e.EntityID, SeriesID: e.Numbered, Currency: e.Currency}
-	combined := (e.Combined || slices.Contains(s.Together, e.ID)) && !slices.Contains(s.Apart, e.ID)
+	combined := (e.Combined || slices.Contains(s.Combined, e.ID)) && !slices.Contains(s.Separate, e.ID)
 	if !combined || e.OwnPrice {
 		key.EngagementID = e.ID
 	}

@@ -146,7 +146,7 @@ func (w *EngagementWork) findFee(tx *store.DB, tell func(code, title, remedy str
 	return nil
 }
 
-// FeeStanding is how a fixed fee stands: worked against billed and agreed.
+// FeeProgress is how a fixed fee stands: worked against billed and agreed.
 type FeeProgress struct {
 	Fee         money.Amount  `json:"fee"`
 	Worked      money.Amount  `json:"worked" doc:"standard value of all the time behind it"`

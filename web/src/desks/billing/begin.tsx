@@ -8,7 +8,7 @@ import { Money, Moneys, useMoneyText } from "../../frame/figure";
 import { type Beginning, nothingBegun, useBegin, useOffer } from "./use-begin";
 import { useRegister } from "./use-billing";
 
-type Offer = Schema["Offer"];
+type Offer = Schema["UnbilledSummary"];
 
 /** A single invoice, begun in seconds: whose it is, and what of their unbilled work it takes. */
 export function BeginDesk() {

@@ -4,7 +4,7 @@ import { api, of, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 
 export type WorkPage = Schema["WorkPage"];
-export type Together = Schema["Together"];
+export type Together = Schema["BulkChange"];
 export type ExpenseLine = Schema["ExpenseLine"];
 
 /** What is looked for: the one selector of all lists of time and expenses, as it stands in the address. */

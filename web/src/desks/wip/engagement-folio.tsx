@@ -75,6 +75,8 @@ function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: Eng
     ["Time, agreed", work.time],
     ["Expenses", work.expenses],
     ["Charges due", work.charges],
+    ["Over the cap, stays", { ...work.overCap, minor: -work.overCap.minor }],
+    ["Discount, surcharge, advances", work.terms],
   ] as const;
   return (
     <>

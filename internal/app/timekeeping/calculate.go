@@ -13,7 +13,7 @@ import (
 )
 
 // reckoned is a purchase with what follows from it.
-type reckoned struct {
+type calculatedPurchase struct {
 	purchase     store.Purchase
 	shares       []store.Expense
 	left         money.Amount // not shared out
@@ -23,7 +23,7 @@ type reckoned struct {
 
 // stays reports whether a share is where it was before: then it does not matter
 // that its engagement is closed by now.
-func (r *reckoned) stays(in TypedShare, on day.Day) bool {
+func (r *calculatedPurchase) stays(in TypedShare, on day.Day) bool {
 	return slices.ContainsFunc(r.before, func(was store.ExpenseRow) bool {
 		return was.ID == in.ID && numberOf(was.EngagementID) == in.EngagementID && numberOf(was.PhaseID) == in.PhaseID && was.Day == on
 	})
@@ -31,7 +31,7 @@ func (r *reckoned) stays(in TypedShare, on day.Day) bool {
 
 // calculatePurchase computes a purchase as typed. before is what it was, with its shares, or
 // nil.
-func calculatePurchase(tx *store.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*reckoned,
+func calculatePurchase(tx *store.DB, actor app.Actor, in TypedPurchase, before *store.Purchase, shares []store.ExpenseRow) (*calculatedPurchase,
 	error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
@@ -60,7 +60,7 @@ func calculatePurchase(tx *store.DB, actor app.Actor, in TypedPurchase, before *
 	if err != nil {
 		return nil, app.InField("tax", err)
 	}
-	r := &reckoned{left: cost, before: shares, sameCategory: before != nil && before.CategoryID == category.ID,
+	r := &calculatedPurchase{left: cost, before: shares, sameCategory: before != nil && before.CategoryID == category.ID,
 		purchase: store.Purchase{PersonID: in.PersonID, CategoryID: category.ID, Day: in.Day, Supplier: strings.TrimSpace(in.Supplier),
 			Text:      strings.TrimSpace(in.Text),
 			Reference: strings.TrimSpace(in.Reference), Paid: paid, Cost: cost.Minor, Currency: currency, PaidBy: in.PaidBy}}
@@ -166,7 +166,7 @@ func shareCosts(firm *store.Firm, cost money.Amount, shares []TypedShare) ([]mon
 func shareField(i int, field string) string { return "shares." + itoa(i) + "." + field }
 
 // share computes one share.
-func (r *reckoned) share(tx *store.DB, actor app.Actor, firm *store.Firm, c *store.ExpenseCategory, in TypedShare, cost money.Amount,
+func (r *calculatedPurchase) share(tx *store.DB, actor app.Actor, firm *store.Firm, c *store.ExpenseCategory, in TypedShare, cost money.Amount,
 	shared bool) (*store.Expense, error) {
 	at := len(r.shares)
 	e := &store.Expense{Row: store.Row{ID: in.ID}, Day: in.Day, Text: strings.TrimSpace(in.Text), Note: strings.TrimSpace(in.Note),
@@ -205,7 +205,7 @@ func (r *reckoned) share(tx *store.DB, actor app.Actor, firm *store.Firm, c *sto
 // keeps is the share as it was before, if it stays on its engagement and in its
 // category: then a mark-up that is not typed stays, too. Who may not see it sends
 // none.
-func (r *reckoned) keeps(in TypedShare) *store.ExpenseRow {
+func (r *calculatedPurchase) keeps(in TypedShare) *store.ExpenseRow {
 	if !r.sameCategory || in.EngagementID == 0 {
 		return nil
 	}
@@ -220,7 +220,7 @@ func (r *reckoned) keeps(in TypedShare) *store.ExpenseRow {
 
 // markup is the category's, or what it was before, unless one is typed, which leads
 // and administrators may.
-func (r *reckoned) markup(tx *store.DB, actor app.Actor, firm *store.Firm, v *expense.Valued, in TypedShare, at int) error {
+func (r *calculatedPurchase) markup(tx *store.DB, actor app.Actor, firm *store.Firm, v *expense.Valued, in TypedShare, at int) error {
 	if strings.TrimSpace(in.Markup) == "" || in.EngagementID == 0 {
 		return nil
 	}
@@ -241,7 +241,7 @@ func (r *reckoned) markup(tx *store.DB, actor app.Actor, firm *store.Firm, v *ex
 }
 
 // onEngagement puts a share on its engagement, if that takes expenses.
-func (r *reckoned) onEngagement(tx *store.DB, actor app.Actor, firm *store.Firm, e *store.Expense, in TypedShare) error {
+func (r *calculatedPurchase) onEngagement(tx *store.DB, actor app.Actor, firm *store.Firm, e *store.Expense, in TypedShare) error {
 	at := len(r.shares)
 	in.Day = e.Day
 	as := TypedEntry{PersonID: r.purchase.PersonID, EngagementID: in.EngagementID, PhaseID: in.PhaseID, Day: e.Day, Treatment: in.Treatment}
@@ -283,7 +283,7 @@ func inShare(at int, err error) error {
 }
 
 // whole refuses shares that do not add up, and says by how much.
-func (r *reckoned) whole() error {
+func (r *calculatedPurchase) whole() error {
 	costs := make([]money.Amount, len(r.shares))
 	for i, s := range r.shares {
 		costs[i] = money.Amount{Minor: s.Cost, Currency: s.Currency}

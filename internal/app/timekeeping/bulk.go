@@ -15,7 +15,7 @@ import (
 	"dorvet/internal/store"
 )
 
-// Together is one change of many entries. What is left out stays as it is.
+// BulkChange is one change of many entries. What is left out stays as it is.
 type BulkChange struct {
 	IDs          []int64       `json:"ids" minItems:"1" maxItems:"10000"`
 	EngagementID int64         `json:"engagementId,omitempty" doc:"to which they move"`
@@ -30,7 +30,7 @@ type BulkChange struct {
 // noHold is how a hold is typed that is lifted.
 const noHold = "none"
 
-// ChangedTogether is what such a change does, entry by entry and in all.
+// BulkChanged is what such a change does, entry by entry and in all.
 type BulkChanged struct {
 	Entries []BulkEntry `json:"entries" doc:"those that change"`
 	Stay    []BulkEntry `json:"stay" doc:"those that can't be changed, each with why"`
@@ -41,7 +41,7 @@ type BulkChanged struct {
 	ActID   int64           `json:"actId" doc:"of the act, once it is done; it can be undone by it"`
 }
 
-// TogetherEntry is one entry before and after.
+// BulkEntry is one entry before and after.
 type BulkEntry struct {
 	ID      int64         `json:"id"`
 	Day     string        `json:"day"`
@@ -59,14 +59,14 @@ type BulkEntry struct {
 	after store.TimeEntry
 }
 
-// PreviewTogether shows what a change of many would do, and does nothing.
-func PreviewTogether(ctx context.Context, a *app.App, actor app.Actor, c BulkChange) (*BulkChanged, error) {
+// PreviewBulk shows what a change of many would do, and does nothing.
+func PreviewBulk(ctx context.Context, a *app.App, actor app.Actor, c BulkChange) (*BulkChanged, error) {
 	return bulkChanged(a.Read(ctx, actor), actor, c)
 }
 
-// ChangeTogether changes many entries as one act; those that can't be changed
+// ChangeInBulk changes many entries as one act; those that can't be changed
 // stay as they are.
-func ChangeTogether(ctx context.Context, a *app.App, r app.Request, c BulkChange) (*BulkChanged, error) {
+func ChangeInBulk(ctx context.Context, a *app.App, r app.Request, c BulkChange) (*BulkChanged, error) {
 	return app.Do(ctx, a, r, "change together", c, func(tx *app.Tx) (*BulkChanged, error) {
 		done, err := bulkChanged(tx.DB, tx.Actor, c)
 		if err != nil {

@@ -14,7 +14,7 @@ import (
 	"dorvet/internal/store"
 )
 
-// Around is what stands around a draft: what else could be on it, what is held for
+// Related is what stands around a draft: what else could be on it, what is held for
 // its client, and what they owe.
 type Related struct {
 	Engagements []DraftWork      `json:"engagements" doc:"that can stand on it"`

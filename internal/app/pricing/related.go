@@ -68,7 +68,7 @@ type MailView struct {
 }
 
 // around reads what stands around a proposal: answer, questions, links, mails.
-func (b *proposalContext) around(p *store.Proposal, client *store.Client, v *Proposal) error {
+func (b *proposalContext) related(p *store.Proposal, client *store.Client, v *Proposal) error {
 	v.Questions, v.Passings, v.Links, v.Mails, v.Contacts = []QuestionView{}, []Passing{}, []LinkView{}, []MailView{}, []ContactView{}
 	v.TaxCodes = slices.Sorted(maps.Keys(b.codes))
 	var err error
