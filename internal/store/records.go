@@ -66,7 +66,7 @@ type Invoice struct {
 	TaxDay                       day.Day `gorm:"serializer:day"`
 	Terms                        string
 	Choices                      profile.BillingTerms `gorm:"serializer:json"`
-	CreditsID                    *int64          // of a credit note
+	CreditsID                    *int64               // of a credit note
 	Lines, Net, Tax, Total, Due  int64
 	Withholding, Credit, Funds   int64
 	Open, Credited               int64 // still owed; taken by credit notes

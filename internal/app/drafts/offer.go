@@ -16,8 +16,8 @@ import (
 type UnbilledSummary struct {
 	ClientID    int64          `json:"clientId"`
 	Client      string         `json:"client"`
-	Engagements []SummedWork  `json:"engagements"`
-	People      []SummedPerson   `json:"people"`
+	Engagements []SummedWork   `json:"engagements"`
+	People      []SummedPerson `json:"people"`
 	Funds       []money.Amount `json:"funds" doc:"held, one for each currency"`
 	Credit      []money.Amount `json:"credit"`
 }

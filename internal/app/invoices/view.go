@@ -39,7 +39,7 @@ type Invoice struct {
 	Problem     string                 `json:"problem" doc:"why a draft can't be issued as it is"`
 	TaxDate     day.Day                `json:"taxDate"`
 	Choices     []InvoiceChoice        `json:"choices" doc:"of a draft"`
-	Around      Related                 `json:"around" doc:"of a draft: what else it could have"`
+	Around      Related                `json:"around" doc:"of a draft: what else it could have"`
 	Money       []MoneyLine            `json:"money" doc:"what settled it, oldest first"`
 	Instalments []OwedPart             `json:"instalments" doc:"of an issued invoice"`
 	Notes       []Summary              `json:"notes" doc:"its credit notes"`

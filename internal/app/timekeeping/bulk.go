@@ -32,13 +32,13 @@ const noHold = "none"
 
 // BulkChanged is what such a change does, entry by entry and in all.
 type BulkChanged struct {
-	Entries []BulkEntry `json:"entries" doc:"those that change"`
-	Stay    []BulkEntry `json:"stay" doc:"those that can't be changed, each with why"`
-	Same    int             `json:"same" doc:"those that are so already"`
-	Minutes int             `json:"minutes" doc:"worked, of those that change"`
-	Before  []money.Amount  `json:"before" doc:"their value, one for each currency"`
-	After   []money.Amount  `json:"after"`
-	ActID   int64           `json:"actId" doc:"of the act, once it is done; it can be undone by it"`
+	Entries []BulkEntry    `json:"entries" doc:"those that change"`
+	Stay    []BulkEntry    `json:"stay" doc:"those that can't be changed, each with why"`
+	Same    int            `json:"same" doc:"those that are so already"`
+	Minutes int            `json:"minutes" doc:"worked, of those that change"`
+	Before  []money.Amount `json:"before" doc:"their value, one for each currency"`
+	After   []money.Amount `json:"after"`
+	ActID   int64          `json:"actId" doc:"of the act, once it is done; it can be undone by it"`
 }
 
 // BulkEntry is one entry before and after.

@@ -21,7 +21,7 @@ type Selection struct {
 	Text          string    `json:"text,omitempty" maxLength:"2000" doc:"opening text; nothing: each client's own"`
 	EngagementIDs []int64   `json:"engagementIds" maxItems:"10000"`
 	Leave         []Leaving `json:"leave,omitempty" maxItems:"10000" doc:"what of an engagement is left; all of it is taken else"`
-	Separate         []int64   `json:"apart,omitempty" maxItems:"10000" doc:"engagements with an invoice of their own, whatever their client has"`
+	Separate      []int64   `json:"apart,omitempty" maxItems:"10000" doc:"engagements with an invoice of their own, whatever their client has"`
 	Combined      []int64   `json:"together,omitempty" maxItems:"10000" doc:"engagements on one invoice, whatever their client has"`
 }
 
