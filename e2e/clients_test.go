@@ -92,7 +92,7 @@ func TestABudgetIsAddedAndAContactMadeForAnEngagement(t *testing.T) {
 }
 
 func TestLeadsAndStaffSeeOfTheSetUpOnlyWhatIsTheirs(t *testing.T) {
-	p := open(t)
+	p := look(t)
 	p.signIn("lead")
 	p.goTo("/clients")
 	p.until(`document.querySelectorAll(".sheet tbody tr").length > 2`)
@@ -120,7 +120,7 @@ func TestLeadsAndStaffSeeOfTheSetUpOnlyWhatIsTheirs(t *testing.T) {
 }
 
 func TestSetUpFitsASmallScreen(t *testing.T) {
-	p := open(t)
+	p := look(t)
 	p.size(1024, 768)
 	p.signIn("administrator")
 	for _, path := range []string{"/clients", "/clients/1", "/engagements/1", "/set-up", "/set-up/people", "/set-up/rates",

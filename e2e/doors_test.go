@@ -36,7 +36,7 @@ func TestBankDetailsAskForThePasswordOnceMore(t *testing.T) {
 }
 
 func TestALeadIsToldWhyReceivablesAreNotShown(t *testing.T) {
-	p := open(t)
+	p := look(t)
 	p.signIn("lead")
 	p.goTo("/receivables")
 	p.reads("is seen by administrators and owners")

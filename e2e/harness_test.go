@@ -29,6 +29,7 @@ import (
 var (
 	program string          // the built program
 	seeded  string          // a data folder with the fresh demo firm
+	shared  string          // a folder for what tests share
 	browser context.Context // one browser for all tests
 )
 
@@ -42,6 +43,7 @@ func run(m *testing.M) int {
 		panic(err)
 	}
 	defer os.RemoveAll(folder)
+	shared = folder
 	if program, err = apptest.Program("../cmd/dorvet", filepath.Join(folder, "dorvet")); err != nil {
 		panic(fmt.Sprintf("build: %v", err))
 	}
@@ -69,7 +71,11 @@ func run(m *testing.M) int {
 	if err := chromedp.Do(browser, chromedp.Navigate("about:blank")); err != nil {
 		panic(fmt.Sprintf("start chromium: %v", err))
 	}
-	return m.Run()
+	code := m.Run()
+	if lookedAt {
+		looked().stop()
+	}
+	return code
 }
 
 var (
@@ -162,6 +168,54 @@ func openOn(t *testing.T, verb, data string) *page {
 	t.Helper()
 	atOnce(t)
 	p := &page{T: t, server: start(verb, data), data: data, verb: verb}
+	t.Cleanup(func() {
+		p.stop()
+		if out, err := check(data); err != nil {
+			t.Errorf("dorvet check: %v: %s", err, out)
+		}
+	})
+	p.show()
+	return p
+}
+
+func check(data string) ([]byte, error) {
+	return exec.Command(program, "check", "--redraw", "3", "--data", data).CombinedOutput()
+}
+
+// look is a fresh page for a test that only looks: all of those share a server.
+func look(t *testing.T) *page {
+	t.Helper()
+	atOnce(t)
+	p := &page{T: t, server: looked()}
+	p.show()
+	return p
+}
+
+// looked is the server that is only looked at.
+var looked = sync.OnceValue(func() server {
+	data := filepath.Join(shared, "looked")
+	if err := os.CopyFS(data, os.DirFS(seeded)); err != nil {
+		panic(err)
+	}
+	s := start("demo", data)
+	stop := s.stop
+	s.stop = func() {
+		stop()
+		if out, err := check(data); err != nil {
+			panic(fmt.Sprintf("dorvet check of what was only looked at: %v: %s", err, out))
+		}
+	}
+	lookedAt = true
+	return s
+})
+
+// lookedAt says whether any test has looked.
+var lookedAt bool
+
+// show opens the page in a browser of its own. When the test ends nothing may have been
+// thrown on it, or have been asked of another machine.
+func (p *page) show() {
+	p.Helper()
 	var strays []string
 	listen := func(event any) {
 		switch e := event.(type) {
@@ -169,8 +223,7 @@ func openOn(t *testing.T, verb, data string) *page {
 			text, _ := json.Marshal(e.ExceptionDetails)
 			strays = append(strays, "thrown: "+string(text))
 		case *network.EventRequestWillBeSent:
-			if url := e.Request.URL; !strings.HasPrefix(url, p.address) && !strings.HasPrefix(url, "data:") &&
-				!strings.HasPrefix(url, "blob:") {
+			if url := e.Request.URL; !strings.HasPrefix(url, p.address) && !strings.HasPrefix(url, "data:") && !strings.HasPrefix(url, "blob:") {
 				strays = append(strays, "asked of another machine: "+url)
 			}
 		}
@@ -178,15 +231,11 @@ func openOn(t *testing.T, verb, data string) *page {
 	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext(), chromedp.WithListener(listen))
 	ctx, cancelTime := context.WithTimeout(ctx, 4*time.Minute)
 	p.ctx = ctx
-	t.Cleanup(func() {
+	p.Cleanup(func() {
 		cancelTime()
 		cancel()
-		p.stop()
 		for _, stray := range strays {
-			t.Error(stray)
-		}
-		if out, err := exec.Command(program, "check", "--redraw", "3", "--data", data).CombinedOutput(); err != nil {
-			t.Errorf("dorvet check: %v: %s", err, out)
+			p.Error(stray)
 		}
 	})
 	p.size(1280, 800)
@@ -194,7 +243,6 @@ func openOn(t *testing.T, verb, data string) *page {
 		_, err := cdp.Call(ctx, target, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true})
 		return err
 	}))
-	return p
 }
 
 func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {

@@ -169,7 +169,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 func abs(n int) int { return max(n, -n) }
 
 func TestEveryFigureExplainsItselfDownToTheRate(t *testing.T) {
-	p := open(t)
+	p := look(t)
 	p.signIn("administrator")
 	p.invoice("SC1005")
 	p.until(`document.querySelector(".document")`)

@@ -182,7 +182,7 @@ func TestManyEntriesAreChangedAndThatIsUndone(t *testing.T) {
 }
 
 func TestFromSumsToTheEntryToItsWeekToItsInvoiceAndBack(t *testing.T) {
-	p := open(t)
+	p := look(t)
 	p.signIn("administrator")
 	p.goTo("/time/list?by=client")
 	p.until(`document.querySelectorAll(".groups tbody tr").length > 10`)

@@ -37,7 +37,7 @@ func TestALeadReviewsTheirOwnEngagementsAndBillsNothing(t *testing.T) {
 }
 
 func TestTheOwnerReadsEverything(t *testing.T) {
-	p := open(t)
+	p := look(t)
 	p.signIn("owner")
 	p.reads("What can be billed")
 	p.rail("receivables")

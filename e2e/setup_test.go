@@ -276,7 +276,7 @@ func TestFindDoesWhatTheScreenCan(t *testing.T) {
 }
 
 func TestFindReachesEverythingByAPartOfItsName(t *testing.T) {
-	p := open(t)
+	p := look(t)
 	p.signIn("administrator")
 	for typed, want := range map[string]string{"calder": "Port of Calderwick", "C008": "Quillan Bay Desalination",
 		"scour sur": "Breakwater scour survey", "TB": "Tomas Brandt", "1030": "SC1030", "new cl": "New client"} {

@@ -98,7 +98,7 @@ func TestARowIsAddedAndTyped(t *testing.T) {
 }
 
 func TestStaffSeeTheirOwnTimeAlone(t *testing.T) {
-	p := open(t)
+	p := look(t)
 	p.signIn("staff")
 	p.week()
 	if rail := p.text(".rail-stages"); strings.Contains(rail, "Billing") || strings.Contains(rail, "Receivables") {

@@ -229,14 +229,6 @@ func NameEngagement(tx *DB, invoiceID, engagementID int64) error {
 		engagementID).Error
 }
 
-// Forget removes a draft that was begun and came to nothing, in the same act.
-func Forget(tx *DB, inv *Invoice) error {
-	if err := tx.gorm.Exec("DELETE FROM main.invoice_engagements WHERE invoice_id = ?", inv.ID).Error; err != nil {
-		return err
-	}
-	return tx.gorm.Delete(inv).Error
-}
-
 // CloseInstalments says that nothing is owed on an invoice's instalments any more.
 func CloseInstalments(tx *DB, invoiceID int64) error {
 	return tx.gorm.Exec("UPDATE main.instalments SET open = 0 WHERE invoice_id = ?", invoiceID).Error

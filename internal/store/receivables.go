@@ -2,6 +2,7 @@ package store
 
 import (
 	"dorvet/core/day"
+	"dorvet/core/funds"
 	"dorvet/core/money"
 )
 
@@ -48,14 +49,17 @@ func (a Account) with(arguments map[string]any) map[string]any {
 
 const ofAccount = " client_id = @client AND entity_id = @entity AND currency = @currency "
 
-// CreditOf is the credit of a client that no draft has taken, but for one.
-func CreditOf(tx *DB, a Account, butInvoiceID int64) (free int64, err error) {
-	err = tx.gorm.Raw(`SELECT COALESCE((SELECT SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) FROM money_movements
-		WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`), 0)
-		- COALESCE((SELECT SUM(credit) FROM invoices WHERE state IN ('draft', 'in_approval', 'approved')
-			AND id <> @but AND`+ofAccount+`), 0)`,
-		a.with(map[string]any{"but": butInvoiceID})).Scan(&free).Error
-	return free, err
+// CreditOf is the credit of a client: what there is, and what drafts have reserved of it, but
+// for one. What is free of it is the core's to say.
+func CreditOf(tx *DB, a Account, butInvoiceID int64) (funds.Held, error) {
+	credit := funds.Held{}
+	err := tx.gorm.Raw(`SELECT
+			COALESCE((SELECT SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END) FROM money_movements
+				WHERE 'credit' IN (from_bucket, to_bucket) AND`+ofAccount+`), 0) AS held,
+			COALESCE((SELECT SUM(credit) FROM invoices
+				WHERE state IN ('draft', 'in_approval', 'approved') AND id <> @but AND`+ofAccount+`), 0) AS reserved`,
+		a.with(map[string]any{"but": butInvoiceID})).Scan(&credit).Error
+	return credit, err
 }
 
 // AccountsWithMoney are the accounts that have credit, or ever had a purse.

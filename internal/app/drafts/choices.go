@@ -42,7 +42,7 @@ func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceC
 		tx.Describe(before, value, "%s: “%s”%s", item.Label, value,
 			map[string]string{"engagement": ", from now on for the engagement", "client": ", from now on for the client",
 				"firm": ", from now on for everybody"}[c.Keep])
-		if err := keep(tx, inv, c, value); err != nil || !strings.HasPrefix(c.Name, "discount") {
+		if err := keep(tx, inv, c, item, value); err != nil || !strings.HasPrefix(c.Name, "discount") {
 			return err
 		}
 		return fitAgain(tx, inv)
@@ -82,12 +82,12 @@ func possible(tx *app.Tx, inv *store.Invoice, item profile.Item, value string) e
 }
 
 // keep makes a value hold from now on.
-func keep(tx *app.Tx, inv *store.Invoice, c ChoiceChange, value string) error {
+func keep(tx *app.Tx, inv *store.Invoice, c ChoiceChange, item profile.Item, value string) error {
 	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
 	if err != nil || c.Keep == "invoice" {
 		return err
 	}
-	if item, _ := profile.Named(c.Name); c.Keep == "engagement" && !item.On(profile.Engagement) {
+	if c.Keep == "engagement" && !item.On(profile.Engagement) {
 		return app.RefuseField("keep", "%s can't differ by engagement: keep it for the client.", item.Label)
 	}
 	source := profile.Source{Scope: profile.Scope(c.Keep), Value: value}

@@ -204,7 +204,7 @@ func (a *Related) addMoney(tx *store.DB, inv *store.Invoice) error {
 		return err
 	}
 	owed, err := store.OwedBefore(tx, inv.Account(), inv.ID)
-	a.Held, a.Applied, a.Credit, a.Owed = inv.Amount(held), inv.Amount(inv.Funds), inv.Amount(credit), inv.Amount(owed)
+	a.Held, a.Applied, a.Credit, a.Owed = inv.Amount(held), inv.Amount(inv.Funds), inv.Amount(credit.Free()), inv.Amount(owed)
 	return err
 }
 

@@ -27,12 +27,12 @@ func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (
 	rows, err := store.AllCredits(tx, clientID)
 	list := make([]Credit, 0, len(rows))
 	for _, c := range rows {
-		free, err := store.CreditOf(tx, store.Account{ClientID: c.ClientID, EntityID: c.EntityID, Currency: c.Currency}, 0)
+		credit, err := store.CreditOf(tx, store.Account{ClientID: c.ClientID, EntityID: c.EntityID, Currency: c.Currency}, 0)
 		if err != nil {
 			return nil, err
 		}
 		list = append(list, Credit{c.ClientID, c.EntityID, c.Client, money.Amount{Minor: c.Credit, Currency: c.Currency},
-			money.Amount{Minor: free, Currency: c.Currency}})
+			money.Amount{Minor: credit.Free(), Currency: c.Currency}})
 	}
 	return list, err
 }
@@ -48,10 +48,11 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 		if err != nil {
 			return nil, app.Missing(err, "invoice")
 		}
-		free, err := store.CreditOf(tx.DB, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency}, 0)
+		credit, err := store.CreditOf(tx.DB, inv.Account(), 0)
 		if err != nil {
 			return nil, err
 		}
+		free := credit.Free()
 		minor := min(free, inv.Open)
 		if typed != "" {
 			if minor, err = minorUnits(tx.DB, typed, inv.Currency); err != nil {
@@ -59,9 +60,9 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 			}
 		}
 		if minor > free || free <= 0 {
-			return nil, app.RefuseField("amount", "The client has %s of credit that is free: give at most that.", inv.Amount(max(free, 0)))
+			return nil, app.RefuseField("amount", "The client has %s of credit that is free: give at most that.", inv.Amount(free))
 		}
-		changes, err := store.ChangesOfCredit(tx.DB, store.Account{ClientID: inv.ClientID, EntityID: inv.EntityID, Currency: inv.Currency})
+		changes, err := store.ChangesOfCredit(tx.DB, inv.Account())
 		if err != nil {
 			return nil, err
 		}
@@ -84,13 +85,13 @@ func RefundCredit(ctx context.Context, a *app.App, r app.Request, account store.
 		if err != nil {
 			return nil, err
 		}
-		free, err := store.CreditOf(tx.DB, account, 0)
+		credit, err := store.CreditOf(tx.DB, account, 0)
 		if err != nil {
 			return nil, err
 		}
-		if row.Amount > free {
+		if row.Amount > credit.Free() {
 			return nil, app.InField("amount", refusal.Errorf("%s is free of the client's credit: give at most that",
-				amount(row, max(free, 0))))
+				amount(row, credit.Free())))
 		}
 		changes, err := store.ChangesOfCredit(tx.DB, account)
 		if err != nil {

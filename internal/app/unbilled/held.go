@@ -22,7 +22,7 @@ func MoneyFor(tx *store.DB, account store.Account, engagementIDs []int64, butInv
 		return Money{}, err
 	}
 	purses, err := store.PursesOf(tx, account, butInvoiceID)
-	return Money{credit, pursesFor(purses, engagementIDs)}, err
+	return Money{credit.Free(), pursesFor(purses, engagementIDs)}, err
 }
 
 func pursesFor(purses []store.PurseRow, engagementIDs []int64) []store.PurseRow {
@@ -49,12 +49,12 @@ func (m Money) InOrder() []funds.Held {
 type held struct {
 	tx       *store.DB
 	accounts map[store.Account]bool // that have anything; nil: not read yet
-	credit   map[store.Account]int64
+	credit   map[store.Account]funds.Held
 	purses   map[store.Account][]store.PurseRow
 }
 
 func newHeld(tx *store.DB) *held {
-	return &held{tx: tx, credit: map[store.Account]int64{}, purses: map[store.Account][]store.PurseRow{}}
+	return &held{tx: tx, credit: map[store.Account]funds.Held{}, purses: map[store.Account][]store.PurseRow{}}
 }
 
 func (h *held) of(account store.Account, engagementIDs []int64) (m Money, err error) {
@@ -74,13 +74,15 @@ func (h *held) of(account store.Account, engagementIDs []int64) (m Money, err er
 			return m, err
 		}
 	}
-	return Money{h.credit[account], pursesFor(h.purses[account], engagementIDs)}, nil
+	return Money{h.credit[account].Free(), pursesFor(h.purses[account], engagementIDs)}, nil
 }
 
 // take notes what a draft takes.
 func (h *held) take(d *Draft) {
 	account := d.account()
-	h.credit[account] -= d.Totals.Credit.Minor
+	credit := h.credit[account]
+	credit.Reserved += d.Totals.Credit.Minor
+	h.credit[account] = credit
 	for i, amount := range d.Funds {
 		for n := range h.purses[account] {
 			if p := &h.purses[account][n]; p.ID == d.Purses[i].ID {
