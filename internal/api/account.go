@@ -122,6 +122,11 @@ func (s *server) registerInvitations(api huma.API) {
 			}
 			return s.begin(ctx, accepted.PersonID, &in.asking)
 		})
+	s.registerWatch(api)
+}
+
+// registerWatch has what administrators do about the doors: who comes in, what happened, what waits for a yes.
+func (s *server) registerWatch(api huma.API) {
 	operation(s, api, http.MethodPost, "/people/{id}/invitation", "invite", "Make a link with which a person chooses a password",
 		func(ctx context.Context, actor app.Actor, in *ByID) (identity.Invitation, error) {
 			return identity.Invite(ctx, s.app, app.Request{Actor: actor}, in.ID)

@@ -157,6 +157,11 @@ func (s *server) registerGuests(api huma.API) {
 		func(ctx context.Context, in *guestSaying) (*answer[nothing], error) {
 			return done(pricing.AskQuestion(ctx, s.app, in.Secret, in.Body.Text))
 		})
+	s.registerPassing(api)
+}
+
+// registerPassing has what goes on to others, and what is taken along.
+func (s *server) registerPassing(api huma.API) {
 	open(s, api, http.MethodPost, "/proposal/passing", "passOn", "Pass the proposal on to who signs",
 		func(ctx context.Context, in *guestPassing) (*answer[pricing.Passed], error) {
 			if s.guests.often(&in.Guest, "pass") {

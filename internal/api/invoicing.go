@@ -37,6 +37,11 @@ func (s *server) registerDraft(api huma.API) {
 		}) (*drafts.Changed, error) {
 			return drafts.AddUnbilled(ctx, s.app, r, in.edit(), in.Body.Take, in.Body.PersonID)
 		})
+	s.registerLines(api)
+}
+
+// registerLines has the lines of a draft, and what it took over from the billing profile.
+func (s *server) registerLines(api huma.API) {
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/lines", "addLine", "Add a line by hand",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited

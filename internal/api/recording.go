@@ -227,6 +227,11 @@ func (s *server) registerWork(api huma.API) {
 			}
 			return written(in.Of, in.Form, header, rows)
 		})
+	s.registerBulk(api)
+}
+
+// registerBulk has changes of many entries as one act.
+func (s *server) registerBulk(api huma.API) {
 	bulk := func(path, name, summary string, act func(context.Context, app.Request, timekeeping.BulkChange) (*timekeeping.BulkChanged,
 		error)) {
 		operation(s, api, http.MethodPost, path, name, summary,
