@@ -128,23 +128,7 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 	if err != nil {
 		return nil, err
 	}
-	of, err := capacities(tx)
-	if err != nil {
-		return nil, err
-	}
-	sheets, err := store.SheetsOf(tx, monday)
-	if err != nil {
-		return nil, err
-	}
-	all, err := workedIn(tx.AnyLead(), monday)
-	if err != nil {
-		return nil, err
-	}
-	mine, err := workedIn(readerOf(ctx, a, actor, actor.PersonID).AnyLead(), monday)
-	if err != nil {
-		return nil, err
-	}
-	led, err := workedIn(tx, monday)
+	read, err := readWeeks(ctx, a, actor, monday)
 	if err != nil {
 		return nil, err
 	}
@@ -152,28 +136,12 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 		return nil, err
 	}
 	for i := range people {
-		p := &people[i]
-		week := PersonWeek{PersonID: p.ID, Person: p.Name, Initials: p.Initials, State: open, Partial: !actor.SeesPerson(p.ID)}
-		if week.Partial && (actor.Role != app.Lead || led[p.ID] == nil) || !p.Active && all[p.ID] == nil {
-			continue
-		}
-		if sheet, kept := sheets[p.ID]; kept {
-			week.State, week.SentBack = sheet.State, sheet.SentBack
-		}
-		days := all[p.ID]
-		if week.Partial {
-			days = led[p.ID]
-		} else if p.ID == actor.PersonID {
-			days = mine[p.ID]
-		}
-		c, err := of(p)
+		week, shown, err := read.of(&people[i], actor, a.Clock.Today())
 		if err != nil {
 			return nil, err
 		}
-		whole := !week.Partial && (actor.Entities == nil || actor.PersonID == p.ID)
-		week.fill(c, p.Active && whole, days, monday, a.Clock.Today())
-		if actor.Role == app.Administrator || actor.Role == app.Lead {
-			week.ToApprove = submittedOf(led[p.ID])
+		if !shown {
+			continue
 		}
 		if week.Missing > 0 {
 			list.Missing++
@@ -181,6 +149,60 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 		list.People = append(list.People, week)
 	}
 	return list, nil
+}
+
+// weeks are what everybody's weeks are made of, as the reader may see it.
+type weeks struct {
+	monday         day.Day
+	sheets         map[int64]store.WeekSheet
+	all, mine, led map[int64][]store.WorkedDay // of everybody, of the reader alone, on what the reader leads
+	capacity       func(*store.Person) (capacity, error)
+}
+
+func readWeeks(ctx context.Context, a *app.App, actor app.Actor, monday day.Day) (*weeks, error) {
+	tx, w := a.Read(ctx, actor), &weeks{monday: monday}
+	var err error
+	if w.capacity, err = capacities(tx); err != nil {
+		return nil, err
+	}
+	if w.sheets, err = store.SheetsOf(tx, monday); err != nil {
+		return nil, err
+	}
+	if w.all, err = workedIn(tx.AnyLead(), monday); err != nil {
+		return nil, err
+	}
+	if w.mine, err = workedIn(readerOf(ctx, a, actor, actor.PersonID).AnyLead(), monday); err != nil {
+		return nil, err
+	}
+	w.led, err = workedIn(tx, monday)
+	return w, err
+}
+
+// of is a person's week in a line; shown is false where the reader sees nothing of it.
+func (w *weeks) of(p *store.Person, actor app.Actor, today day.Day) (week PersonWeek, shown bool, err error) {
+	week = PersonWeek{PersonID: p.ID, Person: p.Name, Initials: p.Initials, State: open, Partial: !actor.SeesPerson(p.ID)}
+	if week.Partial && (actor.Role != app.Lead || w.led[p.ID] == nil) || !p.Active && w.all[p.ID] == nil {
+		return week, false, nil
+	}
+	if sheet, kept := w.sheets[p.ID]; kept {
+		week.State, week.SentBack = sheet.State, sheet.SentBack
+	}
+	days := w.all[p.ID]
+	if week.Partial {
+		days = w.led[p.ID]
+	} else if p.ID == actor.PersonID {
+		days = w.mine[p.ID]
+	}
+	c, err := w.capacity(p)
+	if err != nil {
+		return week, false, err
+	}
+	whole := !week.Partial && (actor.Entities == nil || actor.PersonID == p.ID)
+	week.fill(c, p.Active && whole, days, w.monday, today)
+	if actor.Role == app.Administrator || actor.Role == app.Lead {
+		week.ToApprove = submittedOf(w.led[p.ID])
+	}
+	return week, true, nil
 }
 
 // workedIn are the days of a week on which people worked, by person.
