@@ -229,7 +229,7 @@ func (p *page) show() {
 		}
 	}
 	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext(), chromedp.WithListener(listen))
-	ctx, cancelTime := context.WithTimeout(ctx, 4*time.Minute)
+	ctx, cancelTime := context.WithTimeout(ctx, 8*time.Minute)
 	p.ctx = ctx
 	p.Cleanup(func() {
 		cancelTime()
@@ -276,15 +276,19 @@ func fill(expression string, values []any) string {
 	return expression
 }
 
+// patience is how long a page is waited for: several are driven at once, on machines that
+// do other things beside.
+const patience = 40 * time.Second
+
 // until waits for an expression to become true.
 func (p *page) until(expression string, values ...any) {
 	p.Helper()
 	expression = fill(expression, values)
 	wrapped := fmt.Sprintf("(() => { try { return Boolean(%s) } catch { return false } })()", expression)
-	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second),
+	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(patience),
 		chromedp.WithPollingInterval(30*time.Millisecond)))
 	if err != nil && strings.Contains(err.Error(), "Cannot find context") { // the page that was asked is gone: ask the one that came
-		_, err = chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(15*time.Second),
+		_, err = chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(patience),
 			chromedp.WithPollingInterval(30*time.Millisecond)))
 	}
 	if err != nil {

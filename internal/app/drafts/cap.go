@@ -31,7 +31,7 @@ func underCap(tx *app.Tx, inv *store.Invoice, e *store.Engagement, portions []st
 	if err != nil {
 		return nil, err
 	}
-	if question.Caps, err = unbilled.CapsLeft(tx.DB, []*store.Engagement{e}, inv.ID); err != nil || len(question.Caps) == 0 {
+	if question.Caps, err = unbilled.CapsLeft(tx.DB, []*store.Engagement{e}, inv.ID); err != nil {
 		return nil, err
 	}
 	inAnOrder := slices.ContainsFunc(others, func(l store.InvoiceLine) bool { return l.Position > 0 })

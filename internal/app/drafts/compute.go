@@ -65,11 +65,11 @@ func recomputeWith(tx *app.Tx, firm *store.Firm, inv *store.Invoice, open []stor
 		return err
 	}
 	question.Advances = unbilled.AskedAdvances(open, codes)
-	money, err := moneyFor(tx, inv)
+	held, err := moneyFor(tx, inv)
 	if err != nil {
 		return err
 	}
-	question.Credit, question.Purses = money.Credit, money.InOrder()
+	question.Credit, question.Purses = held.Credit, held.InOrder()
 	d, err := draft.Compute(question)
 	if err != nil {
 		return app.InField("", err)
@@ -77,7 +77,7 @@ func recomputeWith(tx *app.Tx, firm *store.Firm, inv *store.Invoice, open []stor
 	if err := keepLines(tx, inv, lines, open, &d); err != nil {
 		return err
 	}
-	return KeepSums(tx, firm, inv, &d, money.Purses)
+	return KeepSums(tx, firm, inv, &d, held.Purses)
 }
 
 // moneyFor reads what a draft may take of its client's money.

@@ -118,16 +118,18 @@ func AddPortions(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) (i
 	if err != nil {
 		return 0, err
 	}
-	others, err := store.LinesOf(tx.DB, inv.ID)
-	if err != nil {
-		return 0, err
-	}
-	fit, err := underCap(tx, inv, e, portions, others)
-	if err != nil {
-		return 0, err
-	}
-	if portions, err = cutAtCaps(tx, portions, fit); err != nil || len(portions) == 0 {
-		return 0, err
+	if unbilled.IsCapped(e) {
+		others, err := store.LinesOf(tx.DB, inv.ID)
+		if err != nil {
+			return 0, err
+		}
+		fit, err := underCap(tx, inv, e, portions, others)
+		if err != nil {
+			return 0, err
+		}
+		if portions, err = cutAtCaps(tx, portions, fit); err != nil || len(portions) == 0 {
+			return 0, err
+		}
 	}
 	p, err := profiles.ProfileOf(tx.DB, e)
 	if err != nil {
@@ -167,6 +169,9 @@ func reserveAll(tx *app.Tx, portions []store.PortionRow, lines []store.InvoiceLi
 // insertLines adds lines to a draft: at its end, if somebody has put its lines in
 // an order.
 func insertLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) error {
+	if len(lines) == 0 {
+		return nil
+	}
 	last := 0
 	if !inv.Fresh {
 		var err error
@@ -179,9 +184,6 @@ func insertLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine) erro
 		if last > 0 {
 			lines[i].Position = last + 1 + i
 		}
-	}
-	if len(lines) == 0 {
-		return nil
 	}
 	if err := store.Insert(tx.DB, lines); err != nil {
 		return err

@@ -112,8 +112,8 @@ func Take(tx *app.Tx, portions []*store.Portion, d Decision) (*Taken, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, store := range steps {
-		if err := store(); err != nil {
+	for _, keep := range steps {
+		if err := keep(); err != nil {
 			return nil, err
 		}
 	}

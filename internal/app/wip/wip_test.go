@@ -2,6 +2,7 @@ package wip_test
 
 import (
 	"errors"
+	"slices"
 	"strings"
 	"testing"
 
@@ -71,6 +72,25 @@ func TestUnbilledWorkIsSummedByClientEngagementAndAge(t *testing.T) {
 	}
 	if list.Clients[0].Values[0].String() != "550.00" || list.Totals[0].String() != "630.00" || list.Minutes != 390 {
 		t.Errorf("%+v", list)
+	}
+}
+
+// A draft that can't be made as it is hides nobody else's work: it is a finding, in the words
+// in which making it is refused.
+func TestWhatCantBeBilledAsItIsIsAFinding(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
+	apptest.Record(t, a, apptest.Study, "2026-11-30", "1:00")
+	apptest.Set(t, a, "engagements", apptest.Study, "discount_amount", "500") // of 80.00
+	list := listed(t, a, apptest.Admin.Actor, wip.Filter{})
+	study := list.Clients[1].Engagements[0]
+	if list.Clients[0].Values[0].String() != "100.00" || study.Value.String() != "80.00" {
+		t.Errorf("%+v", list)
+	}
+	at := slices.IndexFunc(study.Findings, func(f wip.Warning) bool { return f.Code == "refused" })
+	_, err := tallied(t, a, apptest.Study)
+	if says := apptest.RefusalOf(t, err); at < 0 || study.Findings[at].Remedy != says.Sentence || !strings.HasSuffix(says.Sentence, ".") {
+		t.Errorf("%+v; making it says %q", study.Findings, says.Sentence)
 	}
 }
 
