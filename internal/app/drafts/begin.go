@@ -101,7 +101,7 @@ func filled(tx *app.Tx, inv *store.Invoice, first int64) (*Changed, error) {
 // issuing entity, series and currency. A client without any gets one.
 func engagementsFor(tx *app.Tx, b *Beginning) ([]store.EngagementRow, error) {
 	if b.LikeID != 0 {
-		old, err := papers.Visible(tx.DB, tx.Actor, b.LikeID)
+		old, err := papers.Visible(tx.DB, b.LikeID)
 		if err != nil {
 			return nil, err
 		}

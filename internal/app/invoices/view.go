@@ -126,11 +126,11 @@ type OwedPart struct {
 
 // One reads an invoice that the actor may see.
 func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, error) {
-	return view(a.Read(ctx, actor), actor, id, a.Clock.Today())
+	return view(a.Read(ctx, actor), id, a.Clock.Today())
 }
 
-func view(tx *store.DB, actor app.Actor, id int64, today day.Day) (*Invoice, error) {
-	inv, err := papers.Visible(tx, actor, id)
+func view(tx *store.DB, id int64, today day.Day) (*Invoice, error) {
+	inv, err := papers.Visible(tx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -161,7 +161,7 @@ func view(tx *store.DB, actor app.Actor, id int64, today day.Day) (*Invoice, err
 	if inv.State.IsDraft() {
 		err = errors.Join(v.addDraft(tx, inv), v.addReview(tx, inv, today))
 	} else {
-		err = v.addMoney(tx, inv, actor, today)
+		err = v.addMoney(tx, inv, today)
 	}
 	if err != nil {
 		return nil, err

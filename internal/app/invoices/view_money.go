@@ -60,7 +60,7 @@ func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
 }
 
 // addMoney adds how an issued invoice is to be paid, and what was.
-func (v *Invoice) addMoney(tx *store.DB, inv *store.InvoiceRow, actor app.Actor, today day.Day) error {
+func (v *Invoice) addMoney(tx *store.DB, inv *store.InvoiceRow, today day.Day) error {
 	rows, err := store.InstalmentsOf(tx, inv.ID)
 	if err != nil {
 		return err
@@ -87,7 +87,7 @@ func (v *Invoice) addMoney(tx *store.DB, inv *store.InvoiceRow, actor app.Actor,
 		v.Notes = append(v.Notes, summary(&notes[i], today))
 	}
 	if inv.CreditsID != nil {
-		of, err := papers.Visible(tx, actor, *inv.CreditsID)
+		of, err := papers.Visible(tx, *inv.CreditsID)
 		if err != nil {
 			return err
 		}

@@ -42,7 +42,7 @@ type Creditable struct {
 // CreditableLines reads what can be credited of an invoice.
 func CreditableLines(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Creditable, error) {
 	tx := a.Read(ctx, actor)
-	inv, err := papers.Visible(tx, actor, id)
+	inv, err := papers.Visible(tx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -72,7 +72,7 @@ type crediting struct {
 // PreviewCredit says what a credit note would come to.
 func PreviewCredit(ctx context.Context, a *app.App, actor app.Actor, id int64, in Crediting) (*invoice.Totals, error) {
 	tx := a.Read(ctx, actor)
-	if _, err := papers.Visible(tx, actor, id); err != nil {
+	if _, err := papers.Visible(tx, id); err != nil {
 		return nil, err
 	}
 	inv, err := store.Get[store.Invoice](tx, id)

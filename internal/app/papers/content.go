@@ -105,7 +105,7 @@ func (c *Content) Advances() (sum int64) {
 }
 
 // Visible reads an invoice, or refuses it to who may not see it.
-func Visible(tx *store.DB, actor app.Actor, id int64) (*store.InvoiceRow, error) {
+func Visible(tx *store.DB, id int64) (*store.InvoiceRow, error) {
 	rows, err := store.Invoices(tx, store.InvoiceFilter{ID: id, States: slices.Concat(invoice.DraftStates, invoice.IssuedStates)}, "i.id")
 	if err == nil && len(rows) == 0 {
 		err = store.ErrNotFound

@@ -38,7 +38,7 @@ func withLogo(a *app.App, doc *invoice.Document) (err error) {
 
 // File is the document of an invoice: as it was frozen, or of a draft as it would be.
 func File(ctx context.Context, a *app.App, actor app.Actor, id int64) (name string, content []byte, err error) {
-	inv, err := Visible(a.Read(ctx, actor), actor, id)
+	inv, err := Visible(a.Read(ctx, actor), id)
 	if err != nil {
 		return "", nil, err
 	}

@@ -185,7 +185,7 @@ func FileIn(ctx context.Context, a *app.App, r app.Request, id int64, form strin
 	if err := f.mayHave(r.Actor); err != nil {
 		return "", nil, err
 	}
-	inv, err := Visible(a.Read(ctx, r.Actor), r.Actor, id)
+	inv, err := Visible(a.Read(ctx, r.Actor), id)
 	if err != nil {
 		return "", nil, err
 	}
@@ -223,7 +223,7 @@ type FormState struct {
 // when it is issued.
 func FormsOf(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]FormState, error) {
 	tx := a.Read(ctx, actor)
-	inv, err := Visible(tx, actor, id)
+	inv, err := Visible(tx, id)
 	if err != nil {
 		return nil, err
 	}
