@@ -56,7 +56,7 @@ func run(m *testing.M) int {
 	if err != nil {
 		panic(fmt.Sprintf("make the demo: %v", err))
 	}
-	allocator, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless,
+	allocator, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath("/usr/bin/chromium-headless-shell"), chromedp.Headless,
 		chromedp.NoSandbox,
 		chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.Flag("disable-background-networking", true),
 		chromedp.Flag("disable-component-update", true),
@@ -286,10 +286,10 @@ func (p *page) until(expression string, values ...any) {
 	expression = fill(expression, values)
 	wrapped := fmt.Sprintf("(() => { try { return Boolean(%s) } catch { return false } })()", expression)
 	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(patience),
-		chromedp.WithPollingInterval(30*time.Millisecond)))
+		chromedp.WithPollingInterval(100*time.Millisecond)))
 	if err != nil && strings.Contains(err.Error(), "Cannot find context") { // the page that was asked is gone: ask the one that came
 		_, err = chromedp.Run(p.ctx, chromedp.Poll[bool](wrapped, chromedp.WithPollingTimeout(patience),
-			chromedp.WithPollingInterval(30*time.Millisecond)))
+			chromedp.WithPollingInterval(100*time.Millisecond)))
 	}
 	if err != nil {
 		p.picture(filepath.Join(os.TempDir(), "dorvet-failed.png"))
@@ -321,20 +321,35 @@ const whereItRests = `new Promise((done, fail) => {
 		const r = e.getBoundingClientRect(), now = [r.x, r.y, r.width, r.height].join()
 		same = now === last ? same + 1 : 0
 		last = now
-		if (same > 3) done([r.x + r.width / 2, r.y + r.height / 2])
+		if (same > 3) {
+			window.missed = undefined
+			addEventListener("mousedown", at => { window.missed = !e.contains(at.target) && !at.target.closest("label")?.contains(e) },
+				{ capture: true, once: true })
+			done([r.x + r.width / 2, r.y + r.height / 2])
+		}
 		else requestAnimationFrame(look)
 	}
 	look()
 })`
 
+// clickOn clicks in the middle of an element. What came to the page in that moment may have
+// pushed it away: a person sees that and clicks again.
 func (p *page) clickOn(expression string, values ...any) {
 	p.Helper()
-	at, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(whereItRests, fill(expression, values)),
-		chromedp.EvalAwaitPromise))
-	if err != nil {
-		p.Fatalf("%s: %v", fill(expression, values), err)
+	for range 3 {
+		at, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(whereItRests, fill(expression, values)),
+			chromedp.EvalAwaitPromise))
+		if err != nil {
+			p.Fatalf("%s: %v", fill(expression, values), err)
+		}
+		p.do(chromedp.MouseClickXY(at[0], at[1]))
+		missed, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("window.missed === true"))
+		if err != nil || !missed { // an error: the click has led to another page
+			return
+		}
+		p.Logf("the click missed %s", fill(expression, values))
 	}
-	p.do(chromedp.MouseClickXY(at[0], at[1]))
+	p.Fatalf("it moves away from every click: %s", fill(expression, values))
 }
 
 // focus puts the focus on a control.

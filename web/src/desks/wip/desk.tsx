@@ -60,9 +60,9 @@ export function WipDesk() {
     arrangement: "",
     cycle: "",
     group: "",
-    atLeast: "",
+    atLeast: "0.00",
     order: "",
-  });
+  }); // without filters it is the list itself, asked once
   const rows = rowsOf(list.data?.clients ?? []);
   const shown = new Set(rows.flatMap((row) => (row.work ? [row.work.engagementId] : [])));
   const picked = [...address.picked].filter((id) => shown.has(id));
