@@ -49,15 +49,15 @@ type Advance struct {
 // Asked is everything from which one draft is computed. Amounts are in minor units of
 // its currency.
 type Asked struct {
-	Currency money.Currency
-	TaxDate  day.Day
-	Codes    map[string]tax.Code
-	Items    []Item
-	Caps     map[int64]int64 // what is left of the cap of an engagement; no entry: no cap
-	Terms    Terms
-	Advances []Advance
-	Credit   int64        // of the client, free
-	Purses   []funds.Held // of the client, in the order in which they are taken
+	Currency  money.Currency
+	TaxDate   day.Day
+	Codes     map[string]tax.Code
+	Items     []Item
+	Caps      map[int64]int64 // what is left of the cap of an engagement; no entry: no cap
+	Terms     Terms
+	Advances  []Advance
+	Credit    int64        // of the client, free
+	FundsHeld []funds.Held // of the client, in the order in which they are taken
 }
 
 // OneByOne reports whether items must be portions, one by one: what a cap, a discount or
@@ -81,7 +81,7 @@ type Draft struct {
 	Lines  []Line  // in their order; advances that come back are last
 	Over   []int64 // of each item, minor units that stay unbilled over a cap
 	Left   []int   // places of items that stay as a whole
-	Funds  []int64 // taken of each purse, minor units
+	Funds  []int64 // taken of each fund, minor units
 	Totals invoice.Totals
 }
 
@@ -92,7 +92,7 @@ func Compute(asked Asked) (Draft, error) {
 	if err != nil {
 		return Draft{}, err
 	}
-	c := calculation{asked: asked, draft: Draft{Over: make([]int64, len(asked.Items)), Funds: make([]int64, len(asked.Purses))}}
+	c := calculation{asked: asked, draft: Draft{Over: make([]int64, len(asked.Items)), Funds: make([]int64, len(asked.FundsHeld))}}
 	for _, at := range inOrder(asked.Items) {
 		item := asked.Items[at]
 		c.draft.Over[at] = item.Amount - fits[at]
@@ -141,7 +141,7 @@ func (c *calculation) takeHeld() error {
 		credit = min(max(c.asked.Credit, 0), max(due, 0))
 	}
 	if c.asked.Terms.UseFunds {
-		c.draft.Funds, held = funds.Take(due-credit, c.asked.Purses, c.asked.Terms.FundsAtMost)
+		c.draft.Funds, held = funds.Take(due-credit, c.asked.FundsHeld, c.asked.Terms.FundsAtMost)
 	}
 	if credit > 0 || held > 0 {
 		if totals, err = c.totals(credit, held); err != nil {

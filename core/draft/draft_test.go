@@ -107,7 +107,7 @@ func TestCreditIsTakenBeforeFunds(t *testing.T) {
 		{"credit that is spoken for", func(a *Asked) { a.Credit = -500 }, "0.00", "80.00", "43.00"},
 	} {
 		asked := of(work(1, 10, 10_000))
-		asked.Credit, asked.Purses = 2_000, []funds.Held{{ID: 1, Held: 6_000, Reserved: 1_000}, {ID: 2, Held: 3_000}}
+		asked.Credit, asked.FundsHeld = 2_000, []funds.Held{{ID: 1, Held: 6_000, Reserved: 1_000}, {ID: 2, Held: 3_000}}
 		c.change(&asked)
 		sums := computed(t, asked).Totals
 		if sums.Credit.String() != c.credit || sums.Funds.String() != c.funds || sums.Due.String() != c.due {
@@ -161,7 +161,7 @@ func random(r *rand.Rand) Asked {
 	}
 	asked.Credit, asked.Terms.Withholding = r.Int64N(20_000), money.Percent(r.Int64N(2)*20_0000)
 	for id := range r.Int64N(3) {
-		asked.Purses = append(asked.Purses, funds.Held{ID: id, Held: r.Int64N(30_000), Reserved: r.Int64N(10_000)})
+		asked.FundsHeld = append(asked.FundsHeld, funds.Held{ID: id, Held: r.Int64N(30_000), Reserved: r.Int64N(10_000)})
 	}
 	return asked
 }
@@ -200,7 +200,7 @@ func TestADraftAddsUp(t *testing.T) {
 			t.Fatalf("%+v: the lines come to %d, the net is %s", asked, net, d.Totals.Net)
 		}
 		for at, taken := range d.Funds {
-			if taken < 0 || taken > asked.Purses[at].Free() {
+			if taken < 0 || taken > asked.FundsHeld[at].Free() {
 				t.Fatalf("%+v: takes %d", asked, taken)
 			}
 		}

@@ -7,14 +7,14 @@ import (
 	"dorvet/core/day"
 )
 
-// Change is what came into a purse, or went out of it (negative), on a day, in minor
+// Change is what came into a fund, or went out of it (negative), on a day, in minor
 // units.
 type Change struct {
 	Day   day.Day
 	Minor int64
 }
 
-// FreeOn is what can be taken out of a purse on a day, so that it falls below zero
+// FreeOn is what can be taken out of a fund on a day, so that it falls below zero
 // neither then nor later: what is received tomorrow can't be paid back today.
 //
 //	100.00 in on the 1st, 40.00 out on the 10th: 60.00 are free on the 5th
@@ -39,7 +39,7 @@ func FreeOn(changes []Change, on day.Day) int64 {
 }
 
 // FirstDay is the first day, from a day on, on which so much can be taken out of a
-// purse; there is none where it never holds as much.
+// fund; there is none where it never holds as much.
 func FirstDay(changes []Change, minor int64, from day.Day) (first day.Day, is bool) {
 	days := []day.Day{from}
 	for _, c := range changes {

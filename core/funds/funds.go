@@ -13,7 +13,7 @@ import (
 	"dorvet/core/refusal"
 )
 
-// Held is one purse of a client: what is in it, and what drafts have reserved.
+// Held is one fund of a client: what is in it, and what drafts have reserved.
 type Held struct {
 	ID             int64
 	Held, Reserved int64 // minor units
@@ -22,23 +22,23 @@ type Held struct {
 // Free is what can still be applied or refunded.
 func (h Held) Free() int64 { return max(h.Held-h.Reserved, 0) }
 
-// Take says what each purse gives towards an amount due, in the order given: all
+// Take says what each fund gives towards an amount due, in the order given: all
 // that is due and free, unless at most so much is asked for; nil asks for all.
-func Take(due int64, purses []Held, atMost *int64) (taken []int64, sum int64) {
+func Take(due int64, held []Held, atMost *int64) (taken []int64, sum int64) {
 	left := max(due, 0)
 	if atMost != nil {
 		left = min(left, max(*atMost, 0))
 	}
-	taken = make([]int64, len(purses))
-	for i, purse := range purses {
-		taken[i] = min(left, purse.Free())
+	taken = make([]int64, len(held))
+	for i, fund := range held {
+		taken[i] = min(left, fund.Free())
 		left -= taken[i]
 		sum += taken[i]
 	}
 	return taken, sum
 }
 
-// Pay takes an amount out of a purse, or refuses with what is free.
+// Pay takes an amount out of a fund, or refuses with what is free.
 func Pay(h Held, amount money.Amount) (left int64, err error) {
 	if amount.Minor <= 0 {
 		return h.Held, refusal.Errorf("%s can't be taken: give an amount more than zero", amount)

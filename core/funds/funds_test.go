@@ -19,7 +19,7 @@ func TestTheLesserOfDueAndHeldIsApplied(t *testing.T) {
 	half := int64(50)
 	for _, c := range []struct {
 		due    int64
-		purses []Held
+		held   []Held
 		atMost *int64
 		want   []int64
 	}{
@@ -30,8 +30,8 @@ func TestTheLesserOfDueAndHeldIsApplied(t *testing.T) {
 		{-5, []Held{{Held: 60}}, nil, []int64{0}},
 		{40, []Held{{Held: 60}}, &half, []int64{40}}, // a most above what is due takes what is due
 	} {
-		if taken, _ := Take(c.due, c.purses, c.atMost); !slices.Equal(taken, c.want) {
-			t.Errorf("%d of %+v: %v, want %v", c.due, c.purses, taken, c.want)
+		if taken, _ := Take(c.due, c.held, c.atMost); !slices.Equal(taken, c.want) {
+			t.Errorf("%d of %+v: %v, want %v", c.due, c.held, taken, c.want)
 		}
 	}
 }
@@ -39,10 +39,10 @@ func TestTheLesserOfDueAndHeldIsApplied(t *testing.T) {
 func TestFundsNeverFallBelowZero(t *testing.T) {
 	random := rand.New(rand.NewPCG(5, 6))
 	for range 20_000 {
-		purse := Held{Held: random.Int64N(1000), Reserved: random.Int64N(1200)}
-		left, err := Pay(purse, euro(random.Int64N(1300)-100))
-		if err != nil && left != purse.Held || left < 0 || err == nil && left < min(purse.Reserved, purse.Held) {
-			t.Fatalf("%+v leaves %d, %v", purse, left, err)
+		fund := Held{Held: random.Int64N(1000), Reserved: random.Int64N(1200)}
+		left, err := Pay(fund, euro(random.Int64N(1300)-100))
+		if err != nil && left != fund.Held || left < 0 || err == nil && left < min(fund.Reserved, fund.Held) {
+			t.Fatalf("%+v leaves %d, %v", fund, left, err)
 		}
 	}
 	if _, err := Pay(Held{Held: 100, Reserved: 30}, euro(80)); err == nil ||

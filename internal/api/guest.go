@@ -92,7 +92,7 @@ type (
 	}
 	guestGiving struct {
 		Guest
-		Body pricing.GivenWay
+		Body pricing.GivenPaymentMethod
 	}
 	guestSaying struct {
 		Guest
@@ -137,13 +137,13 @@ func (s *server) registerGuests(api huma.API) {
 			}
 			return done(pricing.SendCode(ctx, s.app, in.Secret))
 		})
-	open(s, api, http.MethodPost, "/proposal/way", "keepWay", "Give a way of paying",
-		func(ctx context.Context, in *guestGiving) (*answer[pricing.KeptWay], error) {
+	open(s, api, http.MethodPost, "/proposal/way", "keepPaymentMethod", "Give a way of paying",
+		func(ctx context.Context, in *guestGiving) (*answer[pricing.KeptPaymentMethod], error) {
 			if s.guests.often(&in.Guest, "way") {
 				return nil, app.Refuse(app.Conflict, "Several ways of paying were tried. Wait ten minutes, or go on without one, "+
 					"if that is offered.")
 			}
-			return answered(pricing.KeepWay(ctx, s.app, in.Secret, in.Body))
+			return answered(pricing.KeepPaymentMethod(ctx, s.app, in.Secret, in.Body))
 		})
 	open(s, api, http.MethodPost, "/proposal/acceptance", "acceptProposal", "Accept and sign",
 		func(ctx context.Context, in *guestSigning) (*answer[nothing], error) {

@@ -100,8 +100,8 @@ type AmountTyped struct {
 
 func (s *server) registerFunds(api huma.API) {
 	operation(s, api, http.MethodGet, "/funds", "listFunds", "Money held for clients",
-		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Purse, error) {
-			return receivables.Purses(ctx, s.app, actor, in.ClientID)
+		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.ClientFunds, error) {
+			return receivables.FundsHeld(ctx, s.app, actor, in.ClientID)
 		})
 	operation(s, api, http.MethodPost, "/funds", "receiveFunds", "Record money to be held for a client",
 		func(ctx context.Context, actor app.Actor, in *struct {

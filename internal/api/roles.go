@@ -252,7 +252,7 @@ var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "pr
 
 // public operations need no sign-in; those of clients need the secret of a link.
 var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true, "readInvitation": true, "acceptInvitation": true,
-	"readClientPage": true, "chooseOnPage": true, "markSeen": true, "sendCode": true, "keepWay": true, "acceptProposal": true,
+	"readClientPage": true, "chooseOnPage": true, "markSeen": true, "sendCode": true, "keepPaymentMethod": true, "acceptProposal": true,
 	"declineProposal":  true,
 	"askAboutProposal": true, "passOn": true, "mailNewer": true, "readSignedCopy": true, "readTermsFile": true, "readQuestions": true,
 	"answerQuestions": true}

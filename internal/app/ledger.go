@@ -54,12 +54,12 @@ func (tx *Tx) Post(m store.MoneyMovement) {
 // nothing twice. Who paid does not matter, what lies between two buckets does.
 func Standing(movements []store.MoneyMovement) []store.MoneyMovement {
 	type between struct {
-		invoice, instalment, purse int64
-		one, other                 string
+		invoice, instalment, fund int64
+		one, other                string
 	}
 	sums, order := map[between]*store.MoneyMovement{}, []between{}
 	for _, m := range movements {
-		key := between{number(m.InvoiceID), number(m.InstalmentID), number(m.PurseID), m.FromBucket, m.ToBucket}
+		key := between{number(m.InvoiceID), number(m.InstalmentID), number(m.FundsID), m.FromBucket, m.ToBucket}
 		if key.one > key.other {
 			m = turned(m)
 			key.one, key.other = key.other, key.one
@@ -99,7 +99,7 @@ func number(id *int64) int64 {
 }
 
 // Undo posts what movements have left standing the other way, on a day or on theirs if
-// that is later, and lets the purses that they touched follow. It gives what it posted.
+// that is later, and lets the funds that they touched follow. It gives what it posted.
 func (tx *Tx) Undo(movements []store.MoneyMovement, kind string, on day.Day, paymentID *int64) ([]store.MoneyMovement, error) {
 	undone := Standing(movements)
 	for i := range undone {
@@ -107,14 +107,14 @@ func (tx *Tx) Undo(movements []store.MoneyMovement, kind string, on day.Day, pay
 		m.ID, m.Kind, m.PaymentID, m.EffectiveDay = 0, kind, paymentID, max(on, m.EffectiveDay)
 		m.FromBucket, m.ToBucket = m.ToBucket, m.FromBucket
 		tx.Post(*m)
-		if m.PurseID == nil || m.FromBucket != Funds && m.ToBucket != Funds {
+		if m.FundsID == nil || m.FromBucket != Funds && m.ToBucket != Funds {
 			continue
 		}
 		change := m.Amount
 		if m.ToBucket == Funds {
 			change = -change
 		}
-		if err := store.ChangePurse(tx.DB, *m.PurseID, change); err != nil {
+		if err := store.ChangeFunds(tx.DB, *m.FundsID, change); err != nil {
 			return nil, err
 		}
 	}

@@ -162,7 +162,7 @@ func showsEveryCaseTwice(t *testing.T, tx *store.DB) {
 		"in instalments":   "SELECT COUNT(DISTINCT invoice_id) FROM instalments WHERE position > 1",
 		"discounted":       "SELECT COUNT(*) FROM invoices WHERE lines > net",
 		"recurring fees":   "SELECT COUNT(*) FROM invoice_lines WHERE kind = 'recurring'",
-		"funds held":       "SELECT COUNT(*) FROM purses WHERE held > 0",
+		"funds held":       "SELECT COUNT(*) FROM client_funds WHERE held > 0",
 		"funds applied":    "SELECT COUNT(*) FROM transfers", "transfers to make": "SELECT COUNT(*) FROM transfers WHERE done_day = ''",
 		"deposits asked for": "SELECT COUNT(*) FROM deposit_requests",
 		"late to 30":         late + "1 AND 30", "late to 60": late + "31 AND 60", "late to 90": late + "61 AND 90",

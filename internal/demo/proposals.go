@@ -263,13 +263,13 @@ func acceptedOnline(s *seeder, _ int64, secret string) error {
 	if err := errors.Join(pricing.MarkSeen(s.ctx, s.app, secret), pricing.SendCode(s.ctx, s.app, secret)); err != nil {
 		return err
 	}
-	way, err := pricing.KeepWay(s.ctx, s.app, secret,
-		pricing.GivenWay{Kind: "card", Number: "9000 0000 0000 0019", Expires: "12/29", Code: "123", Holder: "Halvick Ferries"})
+	way, err := pricing.KeepPaymentMethod(s.ctx, s.app, secret,
+		pricing.GivenPaymentMethod{Kind: "card", Number: "9000 0000 0000 0019", Expires: "12/29", Code: "123", Holder: "Halvick Ferries"})
 	if err != nil {
 		return err
 	}
 	return pricing.Accept(s.ctx, s.app, secret, "192.0.2.17",
-		pricing.Signing{Chosen: pricing.Chosen{Tier: 1, Options: []int{2}}, Name: "Hale Brannigan", Code: code, WayID: way.ID})
+		pricing.Signing{Chosen: pricing.Chosen{Tier: 1, Options: []int{2}}, Name: "Hale Brannigan", Code: code, PaymentMethodID: way.ID})
 }
 
 // asked sends the questionnaire to the clients who are new; one has answered.

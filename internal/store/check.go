@@ -162,27 +162,27 @@ var conservations = []conservation{
 		FROM payments p LEFT JOIN money_movements m ON m.payment_id = p.id AND 'bank' IN (m.from_bucket, m.to_bucket) GROUP BY p.id
 		HAVING p.amount <> COALESCE(SUM(CASE WHEN m.to_bucket = 'bank' THEN m.amount ELSE -m.amount END), 0)`},
 	{"what is held for a client is the sum of its movements", `
-		SELECT p.id, 'purse has ' || p.held || ', its movements ' || COALESCE(SUM(CASE WHEN m.from_bucket = 'funds' THEN m.amount
+		SELECT p.id, 'fund has ' || p.held || ', its movements ' || COALESCE(SUM(CASE WHEN m.from_bucket = 'funds' THEN m.amount
 			ELSE -m.amount END), 0) AS what
-		FROM purses p LEFT JOIN money_movements m ON m.purse_id = p.id AND 'funds' IN (m.from_bucket, m.to_bucket) GROUP BY p.id
+		FROM client_funds p LEFT JOIN money_movements m ON m.funds_id = p.id AND 'funds' IN (m.from_bucket, m.to_bucket) GROUP BY p.id
 		HAVING p.held <> COALESCE(SUM(CASE WHEN m.from_bucket = 'funds' THEN m.amount ELSE -m.amount END), 0) OR p.held < 0`},
-	{"nothing leaves a purse, or the credit of a client, before it came in", `
+	{"nothing leaves a fund, or the credit of a client, before it came in", `
 		SELECT id, what || ' of ' || held || ' on ' || day AS what FROM (
-			SELECT purse_id AS id, effective_day AS day, 'purse' AS what,
-				SUM(SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END)) OVER (PARTITION BY purse_id
+			SELECT funds_id AS id, effective_day AS day, 'fund' AS what,
+				SUM(SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END)) OVER (PARTITION BY funds_id
 					ORDER BY effective_day) AS held
-			FROM money_movements WHERE 'funds' IN (from_bucket, to_bucket) GROUP BY purse_id, effective_day
+			FROM money_movements WHERE 'funds' IN (from_bucket, to_bucket) GROUP BY funds_id, effective_day
 			UNION ALL SELECT client_id, effective_day, 'credit',
 				SUM(SUM(CASE WHEN from_bucket = 'credit' THEN amount ELSE -amount END)) OVER (PARTITION BY client_id, entity_id, currency
 					ORDER BY effective_day)
 			FROM money_movements WHERE 'credit' IN (from_bucket, to_bucket) GROUP BY client_id, entity_id, currency, effective_day)
 				WHERE held < 0`},
-	{"drafts reserve no more of a purse than is in it, and as much as they say", `
-		SELECT p.id, 'purse has ' || p.held || ', drafts reserve ' || SUM(f.amount) AS what FROM purses p
-			JOIN invoice_funds f ON f.purse_id = p.id
+	{"drafts reserve no more of a fund than is in it, and as much as they say", `
+		SELECT p.id, 'fund has ' || p.held || ', drafts reserve ' || SUM(f.amount) AS what FROM client_funds p
+			JOIN invoice_funds f ON f.funds_id = p.id
 		JOIN invoices i ON i.id = f.invoice_id AND i.state IN ('draft', 'in_approval', 'approved') GROUP BY p.id
 			HAVING SUM(f.amount) > p.held
-		UNION ALL SELECT i.id, 'invoice takes ' || i.funds || ' of funds, of purses ' || COALESCE(SUM(f.amount), 0) FROM invoices i
+		UNION ALL SELECT i.id, 'invoice takes ' || i.funds || ' of funds, of held ' || COALESCE(SUM(f.amount), 0) FROM invoices i
 			LEFT JOIN invoice_funds f ON f.invoice_id = i.id
 		GROUP BY i.id HAVING i.funds <> COALESCE(SUM(f.amount), 0)`},
 	{"a client's credit is never less than nothing, nor than drafts take of it", `

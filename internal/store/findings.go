@@ -63,8 +63,8 @@ var checks = map[string]string{
 		AND NOT EXISTS (SELECT 1 FROM contacts k WHERE k.client_id = c.id AND k.active AND k.gets_invoices AND k.mail <> '')`,
 	"funds": `SELECT * FROM (SELECT i.id AS invoice_id, MIN(i.due, SUM(MAX(p.held - COALESCE((SELECT SUM(f.amount) FROM invoice_funds f
 		JOIN invoices d ON d.id = f.invoice_id
-			WHERE f.purse_id = p.id AND d.state IN ('draft', 'in_approval', 'approved')), 0), 0))) AS amount
-		FROM invoices i JOIN purses p ON p.client_id = i.client_id AND p.entity_id = i.entity_id AND p.currency = i.currency AND p.held > 0
+			WHERE f.funds_id = p.id AND d.state IN ('draft', 'in_approval', 'approved')), 0), 0))) AS amount
+		FROM invoices i JOIN client_funds p ON p.client_id = i.client_id AND p.entity_id = i.entity_id AND p.currency = i.currency AND p.held > 0
 			AND (p.engagement_id IS NULL OR p.engagement_id IN (SELECT x.engagement_id FROM invoice_engagements x
 				WHERE x.invoice_id = i.id))
 		WHERE i.id IN @ids AND i.due > 0 GROUP BY i.id) WHERE amount > 0`,

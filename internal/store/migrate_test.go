@@ -88,7 +88,7 @@ func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
 		firm.WorkingDays != "mon tue wed thu fri" {
 		t.Errorf("%+v, %v", firm, err)
 	}
-	if _, err := os.Stat(filepath.Join(folder, "backups", "before-version-10.zip")); err != nil {
+	if _, err := os.Stat(filepath.Join(folder, "backups", "before-version-11.zip")); err != nil {
 		t.Errorf("no backup was made before: %v", err)
 	}
 	if breaches, err := s.Check(s.Read(t.Context(), Everything)); err != nil || len(breaches) > 0 {

@@ -219,9 +219,9 @@ func WriteMail(tx *DB, m *Mail) error {
 	return tx.gorm.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at", "next_at").Updates(m).Error
 }
 
-// WaysOf lists a client's ways of paying.
-func WaysOf(tx *DB, clientID int64) ([]PaymentWay, error) {
-	ways := []PaymentWay{}
+// PaymentMethodsOf lists a client's ways of paying.
+func PaymentMethodsOf(tx *DB, clientID int64) ([]PaymentMethod, error) {
+	ways := []PaymentMethod{}
 	err := tx.gorm.Order("id").Find(&ways, "client_id = ? AND active", clientID).Error
 	return ways, err
 }

@@ -62,10 +62,10 @@ func CreditOf(tx *DB, a Account, butInvoiceID int64) (funds.Held, error) {
 	return credit, err
 }
 
-// AccountsWithMoney are the accounts that have credit, or ever had a purse.
+// AccountsWithMoney are the accounts that have credit, or ever had a fund.
 func AccountsWithMoney(tx *DB) (map[Account]bool, error) {
 	rows := []Account{}
-	err := tx.gorm.Raw(`SELECT client_id, entity_id, currency FROM purses
+	err := tx.gorm.Raw(`SELECT client_id, entity_id, currency FROM client_funds
 		UNION SELECT client_id, entity_id, currency FROM money_movements WHERE from_bucket = 'credit' UNION SELECT client_id, entity_id,
 			currency
 			FROM money_movements WHERE to_bucket = 'credit'`).Scan(&rows).Error

@@ -170,5 +170,5 @@ type MoneyMovement struct {
 	Currency             money.Currency
 	FirmAmount           int64
 	PaymentID            *int64
-	PurseID              *int64
+	FundsID              *int64
 }

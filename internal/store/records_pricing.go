@@ -46,21 +46,21 @@ type ProposalDraft struct {
 // ProposalAnswer is the one answer to a proposal, with everything that was
 // agreed, frozen.
 type ProposalAnswer struct {
-	ProposalID        int64 `gorm:"primaryKey"`
-	Accepted          bool
-	Tier              int
-	Choice            string // JSON
-	Name, Mail        string
-	At                time.Time
-	Day               day.Day `gorm:"serializer:day"`
-	Address           string
-	Reason, Evidence  string
-	EvidenceFile      string // digest, or nothing
-	EvidenceName      string
-	PersonID, WayID   *int64
-	Content           string // JSON
-	Document          string // digest of the signed copy
-	Planned, Deposits int64  // net, minor units: the sums of the charges made
+	ProposalID                int64 `gorm:"primaryKey"`
+	Accepted                  bool
+	Tier                      int
+	Choice                    string // JSON
+	Name, Mail                string
+	At                        time.Time
+	Day                       day.Day `gorm:"serializer:day"`
+	Address                   string
+	Reason, Evidence          string
+	EvidenceFile              string // digest, or nothing
+	EvidenceName              string
+	PersonID, PaymentMethodID *int64
+	Content                   string // JSON
+	Document                  string // digest of the signed copy
+	Planned, Deposits         int64  // net, minor units: the sums of the charges made
 }
 
 // ProposalQuestion is what a client asked.
@@ -106,8 +106,8 @@ const (
 	ForQuestionnaire = "questionnaire"
 )
 
-// PaymentWay is how a client lets the firm collect: a token and the last digits.
-type PaymentWay struct {
+// PaymentMethod is how a client lets the firm collect: a token and the last digits.
+type PaymentMethod struct {
 	Row
 	ClientID                      int64
 	Kind, Token, LastFour, Holder string

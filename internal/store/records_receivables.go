@@ -11,7 +11,7 @@ type Payment struct {
 	Row
 	EntityID, ClientID      int64
 	Purpose                 string
-	PurseID                 *int64
+	FundsID                 *int64
 	Day                     day.Day `gorm:"serializer:day"`
 	Amount                  int64   // negative: a reversal, or a refund
 	Currency                money.Currency
@@ -31,8 +31,8 @@ const (
 	RefundsOfCredit = "refund_credit"
 )
 
-// Purse is what is held for a client, or for one engagement of theirs.
-type Purse struct {
+// ClientFunds is what is held for a client, or for one engagement of theirs.
+type ClientFunds struct {
 	Row
 	EntityID, ClientID int64
 	EngagementID       *int64
@@ -40,9 +40,9 @@ type Purse struct {
 	Held               int64
 }
 
-// InvoiceFund is what a draft reserves of a purse, or an invoice took of it.
+// InvoiceFund is what a draft reserves of a fund, or an invoice took of it.
 type InvoiceFund struct {
-	InvoiceID, PurseID int64
+	InvoiceID, FundsID int64
 	Amount             int64
 }
 
@@ -50,7 +50,7 @@ type InvoiceFund struct {
 // or back where the amount is negative.
 type Transfer struct {
 	Row
-	PurseID, InvoiceID int64
+	FundsID, InvoiceID int64
 	Day                day.Day `gorm:"serializer:day"`
 	Amount             int64
 	DoneDay            day.Day `gorm:"serializer:day"`

@@ -77,7 +77,7 @@ var scopeRules = []scopeRule{
 	{"client_notes", byClient, ownClient, ""},
 	{"client_steps", byClient, ownClient, ""},
 	{"client_questionnaires", byClient, ownClient, ""},
-	{"payment_ways", byClient, ownClient, ""},
+	{"payment_methods", byClient, ownClient, ""},
 	{"rates", "(r.engagement_id IS NULL OR " + byWork + ") AND (r.client_id IS NULL OR " + byClient + ")",
 		"r.engagement_id IS NOT NULL AND " + byWork + " OR r.engagement_id IS NULL AND r.client_id IS NOT NULL AND " + ownClient, ""},
 	{"profile_values", "r.scope NOT IN ('client', 'engagement') OR r.scope = 'client' AND r.subject_id IN (SELECT id FROM clients) OR " +
@@ -137,8 +137,8 @@ var scopeRules = []scopeRule{
 
 	{"money_movements", byEntity, "", ""},
 	{"payments", byEntity, "", ""},
-	{"purses", byEntity, "", ""},
-	{"transfers", through("purses", "purse_id"), "", ""},
+	{"client_funds", byEntity, "", ""},
+	{"transfers", through("client_funds", "funds_id"), "", ""},
 	{"deposit_requests", byEntity, "", ""},
 
 	{"people", "", "r.id = me OR r.id IN (SELECT id FROM people_of_mine)", byEntity},

@@ -89,7 +89,7 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 		"UPDATE instalments SET open = open - 1":          "what the money ledger says",
 		"UPDATE invoices SET state = 'paid'":              "paid when nothing is owed",
 		"UPDATE payments SET amount = amount + 1":         "a payment is all on invoices",
-		"UPDATE purses SET held = held + 1":               "the sum of its movements",
+		"UPDATE client_funds SET held = held + 1":         "the sum of its movements",
 		"UPDATE invoices SET funds = 1":                   "as much as they say",
 		"UPDATE transfers SET amount = 1":                 "has its transfers",
 		"INSERT INTO charges (engagement_id, position, kind, text, amount, currency, tax_code_id, bill_day, event, " +

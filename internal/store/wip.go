@@ -152,7 +152,7 @@ func UnbilledSums(tx *DB, f UnbilledFilter) ([]OpenSum, error) {
 // HeldByClient sums what is held for clients, by client and currency.
 func HeldByClient(tx *DB) ([]HeldSum, error) {
 	rows := []HeldSum{}
-	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(held) AS amount FROM purses WHERE held > 0
+	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(held) AS amount FROM client_funds WHERE held > 0
 		GROUP BY client_id, currency ORDER BY currency`).Scan(&rows).Error
 	return rows, err
 }

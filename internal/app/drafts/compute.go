@@ -69,7 +69,7 @@ func recomputeWith(tx *app.Tx, firm *store.Firm, inv *store.Invoice, open []stor
 	if err != nil {
 		return err
 	}
-	question.Credit, question.Purses = held.Credit, held.InOrder()
+	question.Credit, question.FundsHeld = held.Credit, held.InOrder()
 	d, err := draft.Compute(question)
 	if err != nil {
 		return app.InField("", err)
@@ -77,7 +77,7 @@ func recomputeWith(tx *app.Tx, firm *store.Firm, inv *store.Invoice, open []stor
 	if err := keepLines(tx, inv, lines, open, &d); err != nil {
 		return err
 	}
-	return KeepSums(tx, firm, inv, &d, held.Purses)
+	return KeepSums(tx, firm, inv, &d, held.FundsHeld)
 }
 
 // moneyFor reads what a draft may take of its client's money.
@@ -121,12 +121,12 @@ func keepLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine, open [
 }
 
 // KeepSums keeps what a draft comes to, what it reserves of funds, and when it is due.
-func KeepSums(tx *app.Tx, firm *store.Firm, inv *store.Invoice, d *draft.Draft, purses []store.PurseRow) error {
-	if !inv.Fresh || len(purses) > 0 {
+func KeepSums(tx *app.Tx, firm *store.Firm, inv *store.Invoice, d *draft.Draft, held []store.ClientFundsRow) error {
+	if !inv.Fresh || len(held) > 0 {
 		taken := []store.InvoiceFund{}
 		for i, amount := range d.Funds {
 			if amount > 0 {
-				taken = append(taken, store.InvoiceFund{InvoiceID: inv.ID, PurseID: purses[i].ID, Amount: amount})
+				taken = append(taken, store.InvoiceFund{InvoiceID: inv.ID, FundsID: held[i].ID, Amount: amount})
 			}
 		}
 		if err := store.SetFunds(tx.DB, inv.ID, taken); err != nil {

@@ -99,11 +99,11 @@ func (o *UnbilledSummary) addWork(tx *store.DB, upTo, today day.Day) error {
 }
 
 func (o *UnbilledSummary) addHeld(tx *store.DB) error {
-	purses, err := store.Purses(tx, o.ClientID)
+	held, err := store.FundsHeld(tx, o.ClientID)
 	if err != nil {
 		return err
 	}
-	for _, p := range purses {
+	for _, p := range held {
 		if p.Held > 0 {
 			if o.Funds, err = money.AddByCurrency(o.Funds, money.Amount{Minor: p.Held, Currency: p.Currency}); err != nil {
 				return err

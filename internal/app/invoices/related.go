@@ -191,12 +191,12 @@ func (a *Related) addCharges(tx *store.DB, inv *store.Invoice) error {
 }
 
 func (a *Related) addMoney(tx *store.DB, inv *store.Invoice) error {
-	purses, err := store.PursesOf(tx, inv.Account(), inv.ID)
+	all, err := store.FundsOfAccount(tx, inv.Account(), inv.ID)
 	if err != nil {
 		return err
 	}
 	held := int64(0)
-	for _, p := range purses {
+	for _, p := range all {
 		held += max(p.Held-p.Reserved, 0)
 	}
 	credit, err := store.CreditOf(tx, inv.Account(), inv.ID)

@@ -100,7 +100,7 @@ func unbill(tx *app.Tx, inv *store.Invoice) error {
 }
 
 // takeBackPosting reverses what stands of the issued revision in the ledger, and
-// gives back what it took of purses.
+// gives back what it took of the client's funds.
 func takeBackPosting(tx *app.Tx, inv *store.Invoice) error {
 	movements, err := store.MoneyOf(tx.DB, inv.ID)
 	if err != nil {
@@ -126,18 +126,18 @@ func untransfer(tx *app.Tx, inv *store.Invoice) error {
 	for i := range transfers {
 		t := &transfers[i]
 		if !t.DoneDay.IsZero() {
-			net[t.PurseID] += t.Amount
+			net[t.FundsID] += t.Amount
 			continue
 		}
 		if err := store.DropTransfer(tx.DB, t.ID); err != nil {
 			return err
 		}
 	}
-	for purse, amount := range net {
+	for fund, amount := range net {
 		if amount == 0 {
 			continue
 		}
-		if err := store.Insert(tx.DB, &store.Transfer{PurseID: purse, InvoiceID: inv.ID, Day: tx.Today, Amount: -amount}); err != nil {
+		if err := store.Insert(tx.DB, &store.Transfer{FundsID: fund, InvoiceID: inv.ID, Day: tx.Today, Amount: -amount}); err != nil {
 			return err
 		}
 	}

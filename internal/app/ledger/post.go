@@ -86,31 +86,31 @@ func (p *Posting) in(kind, from string, minor int64) {
 }
 
 // out posts what leaves it at once.
-func (p *Posting) out(kind, to string, minor int64, purseID *int64) {
+func (p *Posting) out(kind, to string, minor int64, fundsID *int64) {
 	firm := p.InFirm(minor)
 	p.left -= firm
 	m := p.Movement(kind, app.Issued, to, minor, firm)
-	m.PurseID = purseID
+	m.FundsID = fundsID
 	p.tx.Post(m)
 }
 
 // taken posts what an invoice takes of credit or funds. What came in only after the
 // invoice's date is owed from then on until it came.
-func (p *Posting) taken(kind, bucket string, minor int64, purseID *int64, changes []funds.Change) {
+func (p *Posting) taken(kind, bucket string, minor int64, fundsID *int64, changes []funds.Change) {
 	on, _ := funds.FirstDay(changes, minor, p.inv.Dated)
 	if on <= p.inv.Dated {
-		p.out(kind, bucket, minor, purseID)
+		p.out(kind, bucket, minor, fundsID)
 		return
 	}
 	firm := p.InFirm(minor)
 	p.left -= firm
 	p.tx.Post(p.Movement("owed_until_taken", app.Issued, app.Receivable, minor, firm))
 	m := p.Movement(kind, app.Receivable, bucket, minor, firm)
-	m.PurseID, m.EffectiveDay = purseID, on
+	m.FundsID, m.EffectiveDay = fundsID, on
 	p.tx.Post(m)
 }
 
-// applyReserved takes what a draft reserved out of the client's purses, each with
+// applyReserved takes what a draft reserved out of the client's funds, each with
 // the bank transfer that is to be made for it.
 func applyReserved(tx *app.Tx, inv *store.Invoice, p *Posting) error {
 	reserved, err := store.FundsOf(tx.DB, inv.ID)
@@ -118,23 +118,23 @@ func applyReserved(tx *app.Tx, inv *store.Invoice, p *Posting) error {
 		return err
 	}
 	for _, part := range reserved {
-		purse, err := store.Get[store.Purse](tx.DB, part.PurseID)
+		fund, err := store.Get[store.ClientFunds](tx.DB, part.FundsID)
 		if err != nil {
 			return err
 		}
 		// What other drafts reserve is theirs: this one reserved its own share.
-		if purse.Held, err = funds.Pay(funds.Held{ID: purse.ID, Held: purse.Held}, inv.Amount(part.Amount)); err != nil {
+		if fund.Held, err = funds.Pay(funds.Held{ID: fund.ID, Held: fund.Held}, inv.Amount(part.Amount)); err != nil {
 			return app.AsConflict(err)
 		}
-		if err := store.Save(tx.DB, purse); err != nil {
+		if err := store.Save(tx.DB, fund); err != nil {
 			return err
 		}
-		changes, err := store.ChangesOfPurse(tx.DB, purse.ID)
+		changes, err := store.ChangesOfFunds(tx.DB, fund.ID)
 		if err != nil {
 			return err
 		}
-		p.taken("funds_applied", app.Funds, part.Amount, &purse.ID, changes)
-		if err := store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: inv.Dated,
+		p.taken("funds_applied", app.Funds, part.Amount, &fund.ID, changes)
+		if err := store.Insert(tx.DB, &store.Transfer{FundsID: fund.ID, InvoiceID: inv.ID, Day: inv.Dated,
 			Amount: part.Amount}); err != nil {
 			return err
 		}

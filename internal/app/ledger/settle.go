@@ -17,14 +17,14 @@ import (
 	"dorvet/internal/store"
 )
 
-// Settlement is what settles instalments: money of a payment, of a purse, or
+// Settlement is what settles instalments: money of a payment, of a fund, or
 // credit of the client.
 type Settlement struct {
 	Kind      string // payment, funds_applied, credit_used, credit_note
 	Bucket    string // where the money lies
 	Day       day.Day
 	PaymentID *int64
-	PurseID   *int64
+	FundsID   *int64
 	// Rate is that of the day on which money came in; zero: it came in at the
 	// invoice's.
 	Rate money.ExchangeRate
@@ -82,7 +82,7 @@ func settleOne(tx *app.Tx, inv *store.Invoice, row *store.Instalment, part int64
 	}
 	m := store.MoneyMovement{Kind: s.Kind, InvoiceID: &inv.ID, InstalmentID: &row.ID, ClientID: inv.ClientID, EntityID: inv.EntityID,
 		EffectiveDay: s.Day, FromBucket: app.Receivable, ToBucket: s.Bucket, Amount: part, Currency: inv.Currency, FirmAmount: settled.AtBook,
-		PaymentID: s.PaymentID, PurseID: s.PurseID}
+		PaymentID: s.PaymentID, FundsID: s.FundsID}
 	tx.Post(m)
 	m.Kind, m.FromBucket, m.Amount, m.FirmAmount = "exchange_difference", app.ExchangeResult, 0, settled.Difference
 	tx.Post(m) // nothing, where it came in at the invoice's rate

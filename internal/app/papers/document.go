@@ -214,12 +214,12 @@ func addBalances(tx *store.DB, inv *store.Invoice, doc *invoice.Document) error 
 	if inv.Choices.Text("funds_statement") != "yes" {
 		return nil
 	}
-	purses, err := store.PursesOf(tx, inv.Account(), inv.ID)
+	all, err := store.FundsOfAccount(tx, inv.Account(), inv.ID)
 	if err != nil {
 		return err
 	}
 	held := int64(0)
-	for _, p := range purses {
+	for _, p := range all {
 		held += p.Held
 	}
 	if held == 0 {

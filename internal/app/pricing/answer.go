@@ -17,11 +17,11 @@ import (
 
 // Signing is an acceptance on the client's page.
 type Signing struct {
-	Chosen Chosen `json:"chosen"`
-	Gross  string `json:"gross" maxLength:"40" doc:"the total that was shown, so that nothing else is signed"`
-	Name   string `json:"name" maxLength:"200" doc:"typed as a signature"`
-	Code   string `json:"code" maxLength:"20"`
-	WayID  int64  `json:"wayId,omitempty"`
+	Chosen          Chosen `json:"chosen"`
+	Gross           string `json:"gross" maxLength:"40" doc:"the total that was shown, so that nothing else is signed"`
+	Name            string `json:"name" maxLength:"200" doc:"typed as a signature"`
+	Code            string `json:"code" maxLength:"20"`
+	PaymentMethodID int64  `json:"wayId,omitempty"`
 }
 
 func readChoice(text string) (core.Choice, error) {
@@ -47,11 +47,11 @@ func Accept(ctx context.Context, a *app.App, secret, address string, s Signing) 
 	}
 	return doneAsGuest(ctx, a, secret, "accept proposal", core.Accept, func(tx *app.Tx, g *guest) error {
 		answer := store.ProposalAnswer{Name: strings.TrimSpace(s.Name), Mail: g.link.Mail, Address: address}
-		if s.WayID != 0 {
-			if err := takeWay(tx, g.proposal, s.WayID); err != nil {
+		if s.PaymentMethodID != 0 {
+			if err := takePaymentMethod(tx, g.proposal, s.PaymentMethodID); err != nil {
 				return err
 			}
-			answer.WayID = &s.WayID
+			answer.PaymentMethodID = &s.PaymentMethodID
 		}
 		g.link.CodeDigest = "" // a code signs once
 		if err := store.SetCode(tx.DB, g.link); err != nil {
@@ -61,9 +61,9 @@ func Accept(ctx context.Context, a *app.App, secret, address string, s Signing) 
 	})
 }
 
-// takeWay makes the way of paying count that was given on the page.
-func takeWay(tx *app.Tx, p *store.Proposal, id int64) error {
-	way, err := store.Get[store.PaymentWay](tx.DB, id)
+// takePaymentMethod makes the way of paying count that was given on the page.
+func takePaymentMethod(tx *app.Tx, p *store.Proposal, id int64) error {
+	way, err := store.Get[store.PaymentMethod](tx.DB, id)
 	if err := app.Unless(err, app.RefuseField("wayId", "Give the way of paying again."),
 		func() bool { return way.ClientID == p.ClientID }); err != nil {
 		return err
@@ -148,7 +148,7 @@ func accept(tx *app.Tx, a *app.App, p *store.Proposal, answer store.ProposalAnsw
 	case shown != "" && shown != result.FirstYear.Gross.String():
 		return app.Refuse(app.Conflict, "The total is %s now, not %s as it was shown. Load the page again and look once more.",
 			result.FirstYear.Gross, shown)
-	case c.Pays == paysNow && answer.WayID == nil && answer.PersonID == nil:
+	case c.Pays == paysNow && answer.PaymentMethodID == nil && answer.PersonID == nil:
 		return app.RefuseField("wayId", "A way of paying is asked for here: give a card or an account first.")
 	}
 	plan, err := b.agree(tx, p, c, result)

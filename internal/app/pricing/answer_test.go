@@ -237,17 +237,17 @@ func TestNoSecretIsKept(t *testing.T) {
 	a.Gateway = ways{}
 	secret, mails := sent(t, a, p)
 	mailed := code(t, a, secret, mails)
-	way, err := pricing.KeepWay(t.Context(), a, secret, pricing.GivenWay{Kind: "card", Number: "9000 0000 0000 0019", Holder: "Sig"})
+	way, err := pricing.KeepPaymentMethod(t.Context(), a, secret, pricing.GivenPaymentMethod{Kind: "card", Number: "9000 0000 0000 0019", Holder: "Sig"})
 	if err != nil || way.Words != "card ending in 0019" {
 		t.Fatalf("%+v, %v", way, err)
 	}
 	if err := pricing.Accept(t.Context(), a, secret, "",
-		pricing.Signing{Chosen: pricing.Chosen{Tier: 1}, Name: "Sig Ner", Code: mailed, WayID: way.ID}); err != nil {
+		pricing.Signing{Chosen: pricing.Chosen{Tier: 1}, Name: "Sig Ner", Code: mailed, PaymentMethodID: way.ID}); err != nil {
 		t.Fatal(err)
 	}
 	tx := a.Store.Read(t.Context(), store.Everything)
 	for _, column := range []string{"acts.summary || after || before", "idempotency.result", "mails.body", "links.digest || code_digest",
-		"payment_ways.token || last_four", "proposal_answers.content || choice"} {
+		"payment_methods.token || last_four", "proposal_answers.content || choice"} {
 		table, columns, _ := strings.Cut(column, ".")
 		for _, kept := range []string{secret, mailed, "9000000000000019", "9000 0000 0000 0019"} {
 			if n, err := store.Count(tx, "SELECT COUNT(*) FROM "+table+" WHERE instr("+columns+", ?) > 0", kept); err != nil || n > 0 {
@@ -255,7 +255,7 @@ func TestNoSecretIsKept(t *testing.T) {
 			}
 		}
 	}
-	if kept, err := store.WaysOf(tx, 1); err != nil || len(kept) != 1 || kept[0].LastFour != "0019" || kept[0].Token != "token" {
+	if kept, err := store.PaymentMethodsOf(tx, 1); err != nil || len(kept) != 1 || kept[0].LastFour != "0019" || kept[0].Token != "token" {
 		t.Errorf("%+v, %v", kept, err)
 	}
 }
@@ -267,9 +267,9 @@ func TestAWayOfPayingIsAskedForWhereItIsNeeded(t *testing.T) {
 	secret, mails := sent(t, a, p)
 	signing := pricing.Signing{Chosen: pricing.Chosen{Tier: 0}, Name: "Sig Ner", Code: code(t, a, secret, mails)}
 	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "way of paying")
-	_, err := pricing.KeepWay(t.Context(), a, secret, pricing.GivenWay{Kind: "debit", IBAN: "refused", Holder: "Sig"})
+	_, err := pricing.KeepPaymentMethod(t.Context(), a, secret, pricing.GivenPaymentMethod{Kind: "debit", IBAN: "refused", Holder: "Sig"})
 	refused(t, err, "Refused by the bank")
-	signing.WayID = 77
+	signing.PaymentMethodID = 77
 	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "again")
 }
 

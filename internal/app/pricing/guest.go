@@ -123,7 +123,7 @@ func (b *proposalContext) tell(p *store.Proposal, c Content, answer *store.Propo
 		return err
 	}
 	after, _ := core.Fill(c.After, values)
-	way, err := wayWords(b.tx, answer.WayID)
+	way, err := paymentMethodWords(b.tx, answer.PaymentMethodID)
 	page.Answer = &PageAnswer{answer.Accepted, answer.Name, answer.Day, after, way}
 	return err
 }

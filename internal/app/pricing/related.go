@@ -154,7 +154,7 @@ func (b *proposalContext) answerView(p *store.Proposal) (*AnswerView, error) {
 	for _, i := range choice.Options {
 		v.Options = append(v.Options, c.Offer.Lines[i].Description)
 	}
-	if v.Way, err = wayWords(b.tx, a.WayID); err != nil {
+	if v.Way, err = paymentMethodWords(b.tx, a.PaymentMethodID); err != nil {
 		return nil, err
 	}
 	made, err := store.EngagementsFrom(b.tx, p.ID)

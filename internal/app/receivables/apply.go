@@ -14,75 +14,75 @@ import (
 
 // Apply applies money that is held to an issued invoice: all that is owed and free,
 // unless less is asked. It leaves a bank transfer to make.
-func Apply(ctx context.Context, a *app.App, r app.Request, purseID, invoiceID int64, typed string) (*drafts.Changed, error) {
-	return app.Do(ctx, a, r, "apply funds", []any{purseID, invoiceID, typed}, func(tx *app.Tx) (*drafts.Changed, error) {
-		purse, err := purseSeen(tx, purseID)
+func Apply(ctx context.Context, a *app.App, r app.Request, fundsID, invoiceID int64, typed string) (*drafts.Changed, error) {
+	return app.Do(ctx, a, r, "apply funds", []any{fundsID, invoiceID, typed}, func(tx *app.Tx) (*drafts.Changed, error) {
+		fund, err := fundsSeen(tx, fundsID)
 		if err != nil {
 			return nil, err
 		}
-		inv, err := ownOf(tx, invoiceID, purse)
+		inv, err := ownOf(tx, invoiceID, fund)
 		if err != nil {
 			return nil, err
 		}
-		minor := min(inv.Open, purse.Held-purse.Reserved)
+		minor := min(inv.Open, fund.Held-fund.Reserved)
 		if typed != "" {
-			if minor, err = minorUnits(tx.DB, typed, purse.Currency); err != nil {
+			if minor, err = minorUnits(tx.DB, typed, fund.Currency); err != nil {
 				return nil, app.InField("amount", err)
 			}
 		}
-		if err := apply(tx, purse, inv, minor); err != nil {
+		if err := apply(tx, fund, inv, minor); err != nil {
 			return nil, err
 		}
-		tx.LinkTo("clients", purse.ClientID)
+		tx.LinkTo("clients", fund.ClientID)
 		tx.Describe(nil, inv.Amount(minor).String(), "Applied %s of funds held to %s", inv.Amount(minor), inv.NumberText)
 		return drafts.ChangedBy(tx, inv), nil
 	})
 }
 
-// ownOf is an invoice of the client whose money a purse is.
-func ownOf(tx *app.Tx, invoiceID int64, purse *store.PurseRow) (*store.Invoice, error) {
+// ownOf is an invoice of the client whose money a fund is.
+func ownOf(tx *app.Tx, invoiceID int64, fund *store.ClientFundsRow) (*store.Invoice, error) {
 	inv, err := store.Get[store.Invoice](tx.DB, invoiceID)
 	if err != nil {
 		return nil, app.Missing(err, "invoice")
 	}
-	if inv.ClientID != purse.ClientID || inv.EntityID != purse.EntityID || inv.Currency != purse.Currency {
+	if inv.ClientID != fund.ClientID || inv.EntityID != fund.EntityID || inv.Currency != fund.Currency {
 		return nil, app.Refuse(app.Invalid, "Money of one client, issuing entity and currency can't pay another's invoice.")
 	}
-	if purse.EngagementID == nil {
+	if fund.EngagementID == nil {
 		return inv, nil
 	}
 	ids, err := store.EngagementsOf(tx.DB, inv.ID)
 	for _, id := range ids {
-		if id == *purse.EngagementID {
+		if id == *fund.EngagementID {
 			return inv, err
 		}
 	}
 	return nil, app.Refuse(app.Invalid, "This money is held for %s, which is not on %s: apply other money, or refund it first.",
-		purse.Engagement, inv.NumberText)
+		fund.Engagement, inv.NumberText)
 }
 
-func apply(tx *app.Tx, purse *store.PurseRow, inv *store.Invoice, minor int64) error {
-	if err := takeOut(tx, purse, minor, tx.Today); err != nil {
+func apply(tx *app.Tx, fund *store.ClientFundsRow, inv *store.Invoice, minor int64) error {
+	if err := takeOut(tx, fund, minor, tx.Today); err != nil {
 		return err
 	}
 	if err := ledger.Settle(tx, inv, minor, ledger.Settlement{Kind: "funds_applied", Bucket: app.Funds, Day: tx.Today,
-		PurseID: &purse.ID}); err != nil {
+		FundsID: &fund.ID}); err != nil {
 		return err
 	}
-	return store.Insert(tx.DB, &store.Transfer{PurseID: purse.ID, InvoiceID: inv.ID, Day: tx.Today, Amount: minor})
+	return store.Insert(tx.DB, &store.Transfer{FundsID: fund.ID, InvoiceID: inv.ID, Day: tx.Today, Amount: minor})
 }
 
 // ApplyAll applies what is held for a client to everything that they owe, the oldest
 // instalment first; what is held for an engagement before what is held for the client.
 func ApplyAll(ctx context.Context, a *app.App, r app.Request, clientID int64) ([]Applied, error) {
 	return app.Do(ctx, a, r, "apply all funds", clientID, func(tx *app.Tx) ([]Applied, error) {
-		purses, err := store.Purses(tx.DB, clientID)
+		held, err := store.FundsHeld(tx.DB, clientID)
 		if err != nil {
 			return nil, err
 		}
 		done := []Applied{}
-		for i := range purses {
-			if err := applyPurse(tx, &purses[i], &done); err != nil {
+		for i := range held {
+			if err := applyFrom(tx, &held[i], &done); err != nil {
 				return nil, err
 			}
 		}
@@ -101,14 +101,14 @@ type Applied struct {
 	Amount money.Amount `json:"amount"`
 }
 
-func applyPurse(tx *app.Tx, purse *store.PurseRow, done *[]Applied) error {
-	all, err := store.OpenInvoices(tx.DB, purse.ClientID)
+func applyFrom(tx *app.Tx, fund *store.ClientFundsRow, done *[]Applied) error {
+	all, err := store.OpenInvoices(tx.DB, fund.ClientID)
 	if err != nil {
 		return err
 	}
 	own := []store.Invoice{}
 	for i := range all {
-		_, err := ownOf(tx, all[i].ID, purse)
+		_, err := ownOf(tx, all[i].ID, fund)
 		if refusal := new(app.Refusal); errors.As(err, &refusal) {
 			continue // of another entity, currency or engagement
 		}
@@ -117,9 +117,9 @@ func applyPurse(tx *app.Tx, purse *store.PurseRow, done *[]Applied) error {
 		}
 		own = append(own, all[i])
 	}
-	puts, err := oldestFirst(tx, max(purse.Held-purse.Reserved, 0), own)
+	puts, err := oldestFirst(tx, max(fund.Held-fund.Reserved, 0), own)
 	for _, p := range puts {
-		if err := apply(tx, purse, p.inv, p.minor); err != nil {
+		if err := apply(tx, fund, p.inv, p.minor); err != nil {
 			return err
 		}
 		*done = append(*done, Applied{p.inv.NumberText, p.inv.Amount(p.minor)})
@@ -128,31 +128,31 @@ func applyPurse(tx *app.Tx, purse *store.PurseRow, done *[]Applied) error {
 }
 
 // Refund pays money that is held back to the client.
-func Refund(ctx context.Context, a *app.App, r app.Request, purseID int64, typed string, on day.Day) (*Payment, error) {
-	return app.Do(ctx, a, r, "refund funds", []any{purseID, typed, on}, func(tx *app.Tx) (*Payment, error) {
-		purse, err := purseSeen(tx, purseID)
+func Refund(ctx context.Context, a *app.App, r app.Request, fundsID int64, typed string, on day.Day) (*Payment, error) {
+	return app.Do(ctx, a, r, "refund funds", []any{fundsID, typed, on}, func(tx *app.Tx) (*Payment, error) {
+		fund, err := fundsSeen(tx, fundsID)
 		if err != nil {
 			return nil, err
 		}
-		account := store.Account{ClientID: purse.ClientID, EntityID: purse.EntityID, Currency: purse.Currency}
+		account := store.Account{ClientID: fund.ClientID, EntityID: fund.EntityID, Currency: fund.Currency}
 		row, err := paymentOf(tx, account, on, typed, "transfer")
 		if err != nil {
 			return nil, err
 		}
-		if err := takeOut(tx, purse, row.Amount, on); err != nil {
+		if err := takeOut(tx, fund, row.Amount, on); err != nil {
 			return nil, err
 		}
-		return goOut(tx, row, store.RefundsOfFunds, app.Funds, &purse.ID)
+		return goOut(tx, row, store.RefundsOfFunds, app.Funds, &fund.ID)
 	})
 }
 
 // goOut records money that goes back to a client.
-func goOut(tx *app.Tx, row *store.Payment, purpose, bucket string, purseID *int64) (*Payment, error) {
+func goOut(tx *app.Tx, row *store.Payment, purpose, bucket string, fundsID *int64) (*Payment, error) {
 	minor := row.Amount
 	if err := mayRefund(tx, row); err != nil {
 		return nil, err
 	}
-	row.Amount, row.Purpose, row.PurseID = -minor, purpose, purseID
+	row.Amount, row.Purpose, row.FundsID = -minor, purpose, fundsID
 	if err := store.Insert(tx.DB, row); err != nil {
 		return nil, err
 	}

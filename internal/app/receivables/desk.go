@@ -156,8 +156,8 @@ func (o *Outstanding) addHeld(tx *store.DB, clientID int64) error {
 			o.Clients[n].Credit.Minor += c.Credit
 		}
 	}
-	purses, err := store.Purses(tx, clientID)
-	for _, p := range purses {
+	held, err := store.FundsHeld(tx, clientID)
+	for _, p := range held {
 		held := money.Amount{Minor: p.Held, Currency: p.Currency}
 		if o.Held, err = money.AddByCurrency(o.Held, held); err != nil {
 			return err

@@ -37,7 +37,7 @@ func TestAStoreThatFailsLeavesNothingOfAnActOfMoney(t *testing.T) {
 				return err
 			}
 		}},
-		{"apply funds", "acts act_subjects money_movements invoices instalments purses transfers", func(a *app.App) func() error {
+		{"apply funds", "acts act_subjects money_movements invoices instalments client_funds transfers", func(a *app.App) func() error {
 			inv := issued(t, a, apptest.Survey, "100", "")
 			hold(t, a, 1, apptest.Today, "500")
 			return func() error {

@@ -46,13 +46,13 @@ func ReceiveFunds(ctx context.Context, a *app.App, r app.Request, in TypedFunds)
 		if err != nil {
 			return nil, err
 		}
-		purse, err := purseFor(tx, account, in.EngagementID)
+		fund, err := fundsFor(tx, account, in.EngagementID)
 		if err != nil {
 			return nil, err
 		}
-		purse.Held += row.Amount
-		row.Purpose, row.Reference, row.PurseID, row.RequestID = store.ForFunds, strings.TrimSpace(in.Reference), &purse.ID, in.RequestID
-		if err := store.Save(tx.DB, purse); err != nil {
+		fund.Held += row.Amount
+		row.Purpose, row.Reference, row.FundsID, row.RequestID = store.ForFunds, strings.TrimSpace(in.Reference), &fund.ID, in.RequestID
+		if err := store.Save(tx.DB, fund); err != nil {
 			return nil, err
 		}
 		if err := store.Insert(tx.DB, row); err != nil {
@@ -108,40 +108,40 @@ func received(tx *app.Tx, requestID, minor int64) error {
 	return store.Save(tx.DB, request)
 }
 
-// purseFor is the purse of an account and engagement; it is made with its first
+// fundsFor is the fund of an account and engagement; it is made with its first
 // money.
-func purseFor(tx *app.Tx, account store.Account, engagementID int64) (*store.Purse, error) {
-	purse, err := store.PurseFor(tx.DB, account, engagementID)
-	if err != nil || purse != nil {
-		return purse, err
+func fundsFor(tx *app.Tx, account store.Account, engagementID int64) (*store.ClientFunds, error) {
+	fund, err := store.FundsFor(tx.DB, account, engagementID)
+	if err != nil || fund != nil {
+		return fund, err
 	}
-	purse = &store.Purse{EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency}
+	fund = &store.ClientFunds{EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency}
 	if engagementID != 0 {
-		purse.EngagementID = &engagementID
+		fund.EngagementID = &engagementID
 	}
-	return purse, store.Insert(tx.DB, purse)
+	return fund, store.Insert(tx.DB, fund)
 }
 
-func purseAmount(p *store.PurseRow, minor int64) money.Amount {
+func fundsAmount(p *store.ClientFundsRow, minor int64) money.Amount {
 	return money.Amount{Minor: minor, Currency: p.Currency}
 }
 
-func purseSeen(tx *app.Tx, id int64) (*store.PurseRow, error) {
-	purse, err := store.PurseByID(tx.DB, id)
-	return purse, app.Missing(err, "money held")
+func fundsSeen(tx *app.Tx, id int64) (*store.ClientFundsRow, error) {
+	fund, err := store.FundsByID(tx.DB, id)
+	return fund, app.Missing(err, "money held")
 }
 
-// mayLeave refuses to let money leave a purse that drafts reserve, that is not there,
+// mayLeave refuses to let money leave a fund that drafts reserve, that is not there,
 // or that had not come in on the day on which it would leave.
-func mayLeave(tx *app.Tx, purse *store.PurseRow, minor int64, on day.Day, field string) error {
-	if _, err := funds.Pay(funds.Held{Held: purse.Held, Reserved: purse.Reserved}, purseAmount(purse, minor)); err != nil {
+func mayLeave(tx *app.Tx, fund *store.ClientFundsRow, minor int64, on day.Day, field string) error {
+	if _, err := funds.Pay(funds.Held{Held: fund.Held, Reserved: fund.Reserved}, fundsAmount(fund, minor)); err != nil {
 		return app.InField(field, err)
 	}
-	changes, err := store.ChangesOfPurse(tx.DB, purse.ID)
+	changes, err := store.ChangesOfFunds(tx.DB, fund.ID)
 	if err != nil {
 		return err
 	}
-	return inTime(changes, purseAmount(purse, minor), on, "held for the client")
+	return inTime(changes, fundsAmount(fund, minor), on, "held for the client")
 }
 
 // inTime refuses what would leave before it came in.
@@ -160,11 +160,11 @@ func inTime(changes []funds.Change, asked money.Amount, on day.Day, what string)
 		remedy)
 }
 
-// takeOut takes money out of a purse on a day.
-func takeOut(tx *app.Tx, purse *store.PurseRow, minor int64, on day.Day) error {
-	if err := mayLeave(tx, purse, minor, on, "amount"); err != nil {
+// takeOut takes money out of a fund on a day.
+func takeOut(tx *app.Tx, fund *store.ClientFundsRow, minor int64, on day.Day) error {
+	if err := mayLeave(tx, fund, minor, on, "amount"); err != nil {
 		return err
 	}
-	purse.Held -= minor
-	return store.Save(tx.DB, &purse.Purse)
+	fund.Held -= minor
+	return store.Save(tx.DB, &fund.ClientFunds)
 }

@@ -23,11 +23,11 @@ func hold(t *testing.T, a *app.App, client int64, on day.Day, amount string) *re
 
 func held(t *testing.T, a *app.App, client int64) string {
 	t.Helper()
-	purses, err := receivables.Purses(t.Context(), a, apptest.Admin.Actor, client)
-	if must(t, err); len(purses) != 1 {
-		t.Fatalf("%+v", purses)
+	held, err := receivables.FundsHeld(t.Context(), a, apptest.Admin.Actor, client)
+	if must(t, err); len(held) != 1 {
+		t.Fatalf("%+v", held)
 	}
-	return purses[0].Held.String()
+	return held[0].Held.String()
 }
 
 // What was taken back already is not given back a second time by reopening.
@@ -98,7 +98,7 @@ func TestNothingLeavesBeforeItCame(t *testing.T) {
 }
 
 // A bill dated the last of the month may take what came in on the 1st: it is owed
-// until then, and the purse is never below zero.
+// until then, and the fund is never below zero.
 func TestABillTakesWhatCameInAfterItsDateOnTheDayItCame(t *testing.T) {
 	a := firm(t)
 	hold(t, a, 1, apptest.Today, "60")

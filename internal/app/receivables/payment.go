@@ -306,7 +306,7 @@ func post(tx *app.Tx, row *store.Payment, kind, from, to string, minor int64) er
 	}
 	tx.Post(store.MoneyMovement{Kind: kind, ClientID: row.ClientID, EntityID: row.EntityID, EffectiveDay: row.Day, FromBucket: from,
 		ToBucket: to,
-		Amount:   minor, Currency: row.Currency, FirmAmount: inFirm.Minor, PaymentID: &row.ID, PurseID: row.PurseID})
+		Amount:   minor, Currency: row.Currency, FirmAmount: inFirm.Minor, PaymentID: &row.ID, FundsID: row.FundsID})
 	return nil
 }
 

@@ -223,20 +223,20 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 		draft.Document.Funds.Closing.String() != "6,299.80" {
 		t.Fatalf("a draft takes what came in: %+v", draft.Document.Totals)
 	}
-	purses, err := receivables.Purses(t.Context(), a, apptest.Admin.Actor, 1)
-	if must(t, err); purses[0].Held.String() != "10,000.00" || purses[0].Reserved.String() != "3,700.20" {
-		t.Errorf("%+v", purses)
+	held, err := receivables.FundsHeld(t.Context(), a, apptest.Admin.Actor, 1)
+	if must(t, err); held[0].Held.String() != "10,000.00" || held[0].Reserved.String() != "3,700.20" {
+		t.Errorf("%+v", held)
 	}
-	_, err = receivables.Refund(t.Context(), a, apptest.Admin, purses[0].ID, "6299.81", apptest.Today)
+	_, err = receivables.Refund(t.Context(), a, apptest.Admin, held[0].ID, "6299.81", apptest.Today)
 	refused(t, err, "6,299.80 of it is free")
 	inv, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	if must(t, err); inv.State != invoice.Paid {
 		t.Errorf("%s", inv.State)
 	}
 	apptest.Whole(t, a)
-	_, err = receivables.Refund(t.Context(), a, apptest.Admin, purses[0].ID, "1000", apptest.Today)
+	_, err = receivables.Refund(t.Context(), a, apptest.Admin, held[0].ID, "1000", apptest.Today)
 	must(t, err)
-	statement, err := receivables.StatementOf(t.Context(), a, apptest.Admin.Actor, purses[0].ID)
+	statement, err := receivables.StatementOf(t.Context(), a, apptest.Admin.Actor, held[0].ID)
 	if must(t, err); statement.Closing.String() != "5,299.80" || len(statement.Movements) != 3 {
 		t.Errorf("%+v", statement)
 	}
@@ -270,9 +270,9 @@ func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 		open, err := apptest.Invoice(t.Context(), a)(issuing.Reopen(t.Context(), a, apptest.Admin, edit(inv)))
 		must(t, err)
 		apptest.Whole(t, a)
-		purses, err := receivables.Purses(t.Context(), a, apptest.Admin.Actor, 1)
-		if must(t, err); purses[0].Held.String() != "40.00" {
-			t.Errorf("%+v", purses)
+		held, err := receivables.FundsHeld(t.Context(), a, apptest.Admin.Actor, 1)
+		if must(t, err); held[0].Held.String() != "40.00" {
+			t.Errorf("%+v", held)
 		}
 		left, err := receivables.Transfers(t.Context(), a, apptest.Admin.Actor, false)
 		if must(t, err); done && (len(left) != 1 || left[0].Amount.String() != "−40.00") || !done && len(left) != 0 {
@@ -319,9 +319,9 @@ func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 	}
 	_, err = receivables.TakeBack(t.Context(), a, apptest.Admin, advice.ID)
 	refused(t, err, "No funds or credit")
-	purses, err := receivables.Purses(t.Context(), a, apptest.Admin.Actor, 1)
-	if must(t, err); purses[0].Held.String() != "470.00" {
-		t.Errorf("%+v", purses)
+	held, err := receivables.FundsHeld(t.Context(), a, apptest.Admin.Actor, 1)
+	if must(t, err); held[0].Held.String() != "470.00" {
+		t.Errorf("%+v", held)
 	}
 	apptest.Whole(t, a)
 }

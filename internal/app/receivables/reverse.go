@@ -72,17 +72,17 @@ func reversible(tx *app.Tx, id int64, why string) (*store.PaymentRow, error) {
 	return of, nil
 }
 
-// stillHeld refuses to take money out of a purse again that is on drafts or went on.
+// stillHeld refuses to take money out of a fund again that is on drafts or went on.
 func stillHeld(tx *app.Tx, of *store.PaymentRow, movements []store.MoneyMovement) error {
 	for _, m := range movements {
-		if m.PurseID == nil || m.FromBucket != app.Funds {
+		if m.FundsID == nil || m.FromBucket != app.Funds {
 			continue
 		}
-		purse, err := store.PurseByID(tx.DB, *m.PurseID)
+		fund, err := store.FundsByID(tx.DB, *m.FundsID)
 		if err != nil {
 			return err
 		}
-		if err := mayLeave(tx, purse, m.Amount, tx.Today, ""); err != nil {
+		if err := mayLeave(tx, fund, m.Amount, tx.Today, ""); err != nil {
 			return err
 		}
 	}

@@ -55,11 +55,11 @@ func isNotPutOn(m store.MoneyMovement) bool {
 }
 
 // takeOff makes owed again what funds or credit had settled; money that went back into
-// its purse is transferred back.
+// its fund is transferred back.
 func takeOff(tx *app.Tx, undone *store.MoneyMovement) error {
-	if err := openAgain(tx, undone); err != nil || undone.PurseID == nil {
+	if err := openAgain(tx, undone); err != nil || undone.FundsID == nil {
 		return err
 	}
-	return store.Insert(tx.DB, &store.Transfer{PurseID: *undone.PurseID, InvoiceID: *undone.InvoiceID, Day: tx.Today,
+	return store.Insert(tx.DB, &store.Transfer{FundsID: *undone.FundsID, InvoiceID: *undone.InvoiceID, Day: tx.Today,
 		Amount: -undone.Amount})
 }

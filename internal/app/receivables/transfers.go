@@ -37,15 +37,15 @@ func MarkTransfers(ctx context.Context, a *app.App, r app.Request, ids []int64, 
 			if err != nil {
 				return struct{}{}, app.Missing(err, "transfer")
 			}
-			purse, err := purseSeen(tx, t.PurseID)
+			fund, err := fundsSeen(tx, t.FundsID)
 			if err != nil {
 				return struct{}{}, err
 			}
 			if t.DoneDay = 0; made {
 				t.DoneDay = tx.Today
 			}
-			sum[purse.Currency] += t.Amount
-			tx.LinkTo("clients", purse.ClientID)
+			sum[fund.Currency] += t.Amount
+			tx.LinkTo("clients", fund.ClientID)
 			if err := store.Save(tx.DB, t); err != nil {
 				return struct{}{}, err
 			}

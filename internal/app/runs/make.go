@@ -111,5 +111,5 @@ func keepDraft(tx *app.Tx, firm *store.Firm, run *store.BillingRun, d *unbilled.
 	if err := drafts.KeepItems(tx, inv, d); err != nil {
 		return nil, err
 	}
-	return inv, drafts.KeepSums(tx, firm, inv, &d.Draft, d.Purses)
+	return inv, drafts.KeepSums(tx, firm, inv, &d.Draft, d.FundsHeld)
 }

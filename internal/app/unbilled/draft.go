@@ -21,7 +21,7 @@ type Draft struct {
 	Choices     profile.BillingTerms
 	Items       []Item // what each item that was asked about is of
 	Advances    []store.OpenAdvance
-	Purses      []store.PurseRow
+	FundsHeld   []store.ClientFundsRow
 	Asked       draft.Asked
 	draft.Draft
 
@@ -99,7 +99,7 @@ func (r *reader) compute(d *Draft) error {
 	if err != nil {
 		return err
 	}
-	d.Purses, d.Asked.Credit, d.Asked.Purses = free.Purses, free.Credit, free.InOrder()
+	d.FundsHeld, d.Asked.Credit, d.Asked.FundsHeld = free.FundsHeld, free.Credit, free.InOrder()
 	d.Draft, err = draft.Compute(d.Asked)
 	if err := d.refuse(app.InField("", err)); err != nil {
 		return err

@@ -38,7 +38,7 @@ export function useClientActs(secret: string) {
   return {
     code: useMutation({ mutationFn: () => of(api.POST("/api/public/proposal/code", at)) }),
     way: useMutation({
-      mutationFn: (body: Schema["GivenWay"]) => of(api.POST("/api/public/proposal/way", { ...at, body })),
+      mutationFn: (body: Schema["GivenPaymentMethod"]) => of(api.POST("/api/public/proposal/way", { ...at, body })),
     }),
     accept: useMutation({
       mutationFn: (body: Schema["Signing"]) => of(api.POST("/api/public/proposal/acceptance", { ...at, body })),

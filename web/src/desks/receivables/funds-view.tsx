@@ -8,14 +8,14 @@ import { useListKeys } from "../../frame/keys";
 import { Tally, TallySum } from "../../frame/tally";
 import { FundsForm } from "./funds-form";
 import { Refused, TextField } from "./money-fields";
-import { acts, type Purse, useMoneyAct, usePurses, useStatement } from "./use-receivables";
+import { acts, type ClientFunds, useFundsHeld, useMoneyAct, useStatement } from "./use-receivables";
 import { MoneyViews } from "./views";
 
 /** Money held for clients: the client's until a bill takes it. */
 export function FundsView() {
   const { role } = useSession();
-  const purses = usePurses(0);
-  const rows = purses.data ?? [];
+  const held = useFundsHeld(0);
+  const rows = held.data ?? [];
   const [current, setCurrent] = useState(0);
   const [receiving, setReceiving] = useState(false);
   const folio = useFolio();
@@ -31,7 +31,7 @@ export function FundsView() {
         </div>
         {rows.length === 0 ? (
           <p className="empty">
-            {purses.isPending ? "" : "Nothing is held. Ask for a deposit, or record money that came in advance."}
+            {held.isPending ? "" : "Nothing is held. Ask for a deposit, or record money that came in advance."}
           </p>
         ) : (
           <section className="sheet" aria-label="Money held" {...keys}>
@@ -83,7 +83,7 @@ export function FundsView() {
         {receiving ? (
           <FundsForm onDone={() => setReceiving(false)} />
         ) : row ? (
-          <PurseFolio key={row.id} purse={row} mayAct={role === "administrator"} />
+          <FundsFolio key={row.id} fund={row} mayAct={role === "administrator"} />
         ) : (
           <h2>Nothing is held</h2>
         )}
@@ -110,22 +110,22 @@ export function FundsView() {
   );
 }
 
-function PurseFolio({ purse, mayAct }: { purse: Purse; mayAct: boolean }) {
-  const statement = useStatement(purse.id);
+function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
+  const statement = useStatement(fund.id);
   const act = useMoneyAct<unknown>();
   const { today } = useSession();
   const [refund, setRefund] = useState<string>();
   const give = () =>
-    act.mutate(acts.refund(purse.id, refund ?? "", today), {
+    act.mutate(acts.refund(fund.id, refund ?? "", today), {
       onSuccess: () => setRefund(undefined),
     });
   return (
     <>
-      <p className="folio-over">{purse.client}</p>
+      <p className="folio-over">{fund.client}</p>
       <h2>
-        <Money of={purse.held} zero="Nothing" /> held
+        <Money of={fund.held} zero="Nothing" /> held
       </h2>
-      <p className="soft">{purse.engagement ? `For ${purse.engagement} alone` : "For all their work"}</p>
+      <p className="soft">{fund.engagement ? `For ${fund.engagement} alone` : "For all their work"}</p>
       <table className="plain">
         <caption>Statement</caption>
         <tbody>
@@ -149,12 +149,12 @@ function PurseFolio({ purse, mayAct }: { purse: Purse; mayAct: boolean }) {
       <Refused by={act.error} />
       {mayAct && refund === undefined && (
         <p className="ending">
-          {purse.owed.minor > 0 && purse.held.minor > purse.reserved.minor && (
-            <button type="button" className="link" onClick={() => act.mutate(acts.applyAll(purse.clientId))}>
+          {fund.owed.minor > 0 && fund.held.minor > fund.reserved.minor && (
+            <button type="button" className="link" onClick={() => act.mutate(acts.applyAll(fund.clientId))}>
               Apply it to what they owe
             </button>
           )}
-          {purse.held.minor > purse.reserved.minor && (
+          {fund.held.minor > fund.reserved.minor && (
             <button type="button" className="link" onClick={() => setRefund("")}>
               Refund some of it
             </button>

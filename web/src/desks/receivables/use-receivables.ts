@@ -5,7 +5,7 @@ import { refresh } from "../billing/use-billing";
 export type Outstanding = Schema["Outstanding"];
 export type ClientOwes = Schema["ClientOwes"];
 export type Payment = Schema["Payment"];
-export type Purse = Schema["Purse"];
+export type ClientFunds = Schema["ClientFunds"];
 export type DepositRequest = Schema["Request"];
 
 /** Which of what is owed is looked at. */
@@ -28,7 +28,7 @@ export const usePayments = (client: number) =>
     queryFn: () => of(api.GET("/api/payments", { params: { query: { client } } })),
   });
 
-export const usePurses = (client: number) =>
+export const useFundsHeld = (client: number) =>
   useQuery({
     queryKey: ["funds", client],
     queryFn: () => of(api.GET("/api/funds", { params: { query: { client } } })),

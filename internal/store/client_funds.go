@@ -6,40 +6,40 @@ import (
 	"dorvet/core/money"
 )
 
-// PurseRow is a purse with what drafts have reserved of it, and names.
-type PurseRow struct {
-	Purse
+// ClientFundsRow is a fund of a client with what drafts have reserved of it, and names.
+type ClientFundsRow struct {
+	ClientFunds
 	Reserved           int64
 	Client, Engagement string
 }
 
-const purseRows = `SELECT p.*, c.name AS client, COALESCE(e.name, '') AS engagement,
-		COALESCE((SELECT SUM(f.amount) FROM invoice_funds f JOIN invoices i ON i.id = f.invoice_id WHERE f.purse_id = p.id AND i.id <> @but
+const fundsRows = `SELECT p.*, c.name AS client, COALESCE(e.name, '') AS engagement,
+		COALESCE((SELECT SUM(f.amount) FROM invoice_funds f JOIN invoices i ON i.id = f.invoice_id WHERE f.funds_id = p.id AND i.id <> @but
 			AND i.state IN ('draft', 'in_approval', 'approved')), 0) AS reserved
-	FROM purses p JOIN clients c ON c.id = p.client_id LEFT JOIN engagements e ON e.id = p.engagement_id `
+	FROM client_funds p JOIN clients c ON c.id = p.client_id LEFT JOIN engagements e ON e.id = p.engagement_id `
 
-// PursesOf reads the purses of a client: those of engagements first, then what is
+// FundsOfAccount reads the funds of a client: those of engagements first, then what is
 // held for the client as such. Drafts' reservations count but for one's.
-func PursesOf(tx *DB, a Account, butInvoiceID int64) ([]PurseRow, error) {
-	rows := []PurseRow{}
-	err := tx.gorm.Raw(purseRows+"WHERE p.client_id = @client AND p.entity_id = @entity AND p.currency = @currency ORDER BY "+
+func FundsOfAccount(tx *DB, a Account, butInvoiceID int64) ([]ClientFundsRow, error) {
+	rows := []ClientFundsRow{}
+	err := tx.gorm.Raw(fundsRows+"WHERE p.client_id = @client AND p.entity_id = @entity AND p.currency = @currency ORDER BY "+
 		"p.engagement_id IS NULL, p.id",
 		a.with(map[string]any{"but": butInvoiceID})).Scan(&rows).Error
 	return rows, err
 }
 
-// Purses reads every purse in which something is held, or was, by client.
-func Purses(tx *DB, clientID int64) ([]PurseRow, error) {
-	rows := []PurseRow{}
-	err := tx.gorm.Raw(purseRows+"WHERE (@client = 0 OR p.client_id = @client) ORDER BY c.name, p.engagement_id IS NULL, p.id",
+// FundsHeld reads every fund in which something is held, or was, by client.
+func FundsHeld(tx *DB, clientID int64) ([]ClientFundsRow, error) {
+	rows := []ClientFundsRow{}
+	err := tx.gorm.Raw(fundsRows+"WHERE (@client = 0 OR p.client_id = @client) ORDER BY c.name, p.engagement_id IS NULL, p.id",
 		map[string]any{"but": 0, "client": clientID}).Scan(&rows).Error
 	return rows, err
 }
 
-// PurseByID reads one purse with what is reserved of it, or ErrNotFound.
-func PurseByID(tx *DB, id int64) (*PurseRow, error) {
-	rows := []PurseRow{}
-	err := tx.gorm.Raw(purseRows+"WHERE p.id = @id", map[string]any{"but": 0, "id": id}).Scan(&rows).Error
+// FundsByID reads one fund with what is reserved of it, or ErrNotFound.
+func FundsByID(tx *DB, id int64) (*ClientFundsRow, error) {
+	rows := []ClientFundsRow{}
+	err := tx.gorm.Raw(fundsRows+"WHERE p.id = @id", map[string]any{"but": 0, "id": id}).Scan(&rows).Error
 	if err == nil && len(rows) == 0 {
 		err = ErrNotFound
 	}
@@ -49,10 +49,10 @@ func PurseByID(tx *DB, id int64) (*PurseRow, error) {
 	return &rows[0], nil
 }
 
-// PurseFor is the purse of an account and engagement (0: of the client), or nil.
-func PurseFor(tx *DB, a Account, engagementID int64) (*Purse, error) {
-	rows := []Purse{}
-	err := tx.gorm.Raw("SELECT * FROM purses WHERE COALESCE(engagement_id, 0) = @engagement AND"+ofAccount,
+// FundsFor is the fund of an account and engagement (0: of the client), or nil.
+func FundsFor(tx *DB, a Account, engagementID int64) (*ClientFunds, error) {
+	rows := []ClientFunds{}
+	err := tx.gorm.Raw("SELECT * FROM client_funds WHERE COALESCE(engagement_id, 0) = @engagement AND"+ofAccount,
 		a.with(map[string]any{"engagement": engagementID})).Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return nil, err
@@ -60,14 +60,14 @@ func PurseFor(tx *DB, a Account, engagementID int64) (*Purse, error) {
 	return &rows[0], nil
 }
 
-// FundsOf reads what an invoice takes of purses.
+// FundsOf reads what an invoice takes of funds.
 func FundsOf(tx *DB, invoiceID int64) ([]InvoiceFund, error) {
 	rows := []InvoiceFund{}
-	err := tx.gorm.Order("purse_id").Find(&rows, "invoice_id = ?", invoiceID).Error
+	err := tx.gorm.Order("funds_id").Find(&rows, "invoice_id = ?", invoiceID).Error
 	return rows, err
 }
 
-// SetFunds replaces what an invoice takes of purses.
+// SetFunds replaces what an invoice takes of funds.
 func SetFunds(tx *DB, invoiceID int64, funds []InvoiceFund) error {
 	if err := tx.gorm.Exec("DELETE FROM main.invoice_funds WHERE invoice_id = ?", invoiceID).Error; err != nil {
 		return err
@@ -75,17 +75,17 @@ func SetFunds(tx *DB, invoiceID int64, funds []InvoiceFund) error {
 	return Insert(tx, funds)
 }
 
-// PurseMovement is a movement of a purse with what it was for.
-type PurseMovement struct {
+// FundsMovement is a movement of a fund with what it was for.
+type FundsMovement struct {
 	MoneyMovement
 	NumberText, Note string
 }
 
-// ChangesOfPurse is what came into a purse and went out of it, by day.
-func ChangesOfPurse(tx *DB, purseID int64) ([]funds.Change, error) {
+// ChangesOfFunds is what came into a fund and went out of it, by day.
+func ChangesOfFunds(tx *DB, fundsID int64) ([]funds.Change, error) {
 	return changes(tx, `SELECT effective_day AS day, SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END) AS minor
 		FROM money_movements
-		WHERE purse_id = ? AND 'funds' IN (from_bucket, to_bucket) GROUP BY effective_day ORDER BY effective_day`, purseID)
+		WHERE funds_id = ? AND 'funds' IN (from_bucket, to_bucket) GROUP BY effective_day ORDER BY effective_day`, fundsID)
 }
 
 // ChangesOfCredit is what came to the credit of a client and was used of it, by day.
@@ -108,19 +108,19 @@ func changes(tx *DB, query string, argument any) ([]funds.Change, error) {
 	return list, err
 }
 
-// ChangePurse adds to what is held in a purse, or takes from it.
-func ChangePurse(tx *DB, id, minor int64) error {
-	return tx.gorm.Exec("UPDATE main.purses SET held = held + ?, version = version + 1 WHERE id = ?", minor, id).Error
+// ChangeFunds adds to what is held in a fund, or takes from it.
+func ChangeFunds(tx *DB, id, minor int64) error {
+	return tx.gorm.Exec("UPDATE main.client_funds SET held = held + ?, version = version + 1 WHERE id = ?", minor, id).Error
 }
 
-// MovementsOfPurse reads the movements of a purse by day, what came in before what
+// MovementsOfFunds reads the movements of a fund by day, what came in before what
 // went out.
-func MovementsOfPurse(tx *DB, purseID int64) ([]PurseMovement, error) {
-	rows := []PurseMovement{}
+func MovementsOfFunds(tx *DB, fundsID int64) ([]FundsMovement, error) {
+	rows := []FundsMovement{}
 	err := tx.gorm.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS number_text, COALESCE(p.note, '') AS note FROM money_movements m
 		LEFT JOIN invoices i ON i.id = m.invoice_id LEFT JOIN payments p ON p.id = m.payment_id
-		WHERE m.purse_id = ? AND 'funds' IN (m.from_bucket, m.to_bucket) ORDER BY m.effective_day, m.from_bucket <> 'funds',
-			m.id`, purseID).Scan(&rows).Error
+		WHERE m.funds_id = ? AND 'funds' IN (m.from_bucket, m.to_bucket) ORDER BY m.effective_day, m.from_bucket <> 'funds',
+			m.id`, fundsID).Scan(&rows).Error
 	return rows, err
 }
 
@@ -134,7 +134,7 @@ type TransferRow struct {
 // Transfers reads those still to be made, or all, newest first.
 func Transfers(tx *DB, done bool) ([]TransferRow, error) {
 	rows := []TransferRow{}
-	err := tx.gorm.Raw(`SELECT t.*, c.name AS client, i.number_text, p.currency FROM transfers t JOIN purses p ON p.id = t.purse_id
+	err := tx.gorm.Raw(`SELECT t.*, c.name AS client, i.number_text, p.currency FROM transfers t JOIN client_funds p ON p.id = t.funds_id
 		JOIN clients c ON c.id = p.client_id
 		JOIN invoices i ON i.id = t.invoice_id WHERE (@done OR t.done_day = '') ORDER BY t.day DESC, t.id DESC`,
 		map[string]any{"done": done}).Scan(&rows).Error

@@ -11,8 +11,8 @@ import (
 	"dorvet/internal/store"
 )
 
-// GivenWay is a way of paying as it is typed: a card, or an account to be debited.
-type GivenWay struct {
+// GivenPaymentMethod is a way of paying as it is typed: a card, or an account to be debited.
+type GivenPaymentMethod struct {
 	Kind    string `json:"kind" enum:"card,debit"`
 	Number  string `json:"number" maxLength:"40"`
 	Expires string `json:"expires" maxLength:"10"`
@@ -21,24 +21,24 @@ type GivenWay struct {
 	Holder  string `json:"holder" maxLength:"200"`
 }
 
-// KeptWay is a way of paying that is kept until the answer.
-type KeptWay struct {
+// KeptPaymentMethod is a way of paying that is kept until the answer.
+type KeptPaymentMethod struct {
 	ID    int64  `json:"id"`
 	Words string `json:"words"`
 }
 
-// KeepWay gives a card or an account to the payment service, and keeps its token
+// KeepPaymentMethod gives a card or an account to the payment service, and keeps its token
 // and last four digits. It counts once the proposal is accepted.
-func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (KeptWay, error) {
+func KeepPaymentMethod(ctx context.Context, a *app.App, secret string, given GivenPaymentMethod) (KeptPaymentMethod, error) {
 	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
-		return KeptWay{}, err
+		return KeptPaymentMethod{}, err
 	}
 	if err := g.may(core.Accept); err != nil {
-		return KeptWay{}, err
+		return KeptPaymentMethod{}, err
 	}
 	if a.Gateway == nil {
-		return KeptWay{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, "+
+		return KeptPaymentMethod{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, "+
 			"if that is offered.")
 	}
 	var kept paymentmethod.Kept
@@ -49,28 +49,28 @@ func KeepWay(ctx context.Context, a *app.App, secret string, given GivenWay) (Ke
 		kept, err = a.Gateway.KeepAccount(ctx, paymentmethod.Account{IBAN: given.IBAN, Holder: given.Holder})
 	}
 	if err != nil {
-		return KeptWay{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)
+		return KeptPaymentMethod{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)
 	}
 	given.Holder = strings.TrimSpace(given.Holder)
-	return asGuest(ctx, a, secret, "keep way of paying", core.Accept, func(tx *app.Tx, g *guest) (KeptWay, error) {
-		way := &store.PaymentWay{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour,
+	return asGuest(ctx, a, secret, "keep way of paying", core.Accept, func(tx *app.Tx, g *guest) (KeptPaymentMethod, error) {
+		way := &store.PaymentMethod{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour,
 			Holder: given.Holder, At: tx.Now}
 		tx.Describe(nil, nil, "Gave a way of paying: %s", words(way))
 		tx.LinkTo("clients", g.proposal.ClientID)
 		err := store.Insert(tx.DB, way)
-		return KeptWay{way.ID, words(way)}, err
+		return KeptPaymentMethod{way.ID, words(way)}, err
 	})
 }
 
-func words(w *store.PaymentWay) string {
+func words(w *store.PaymentMethod) string {
 	return map[string]string{"card": "card", "debit": "bank debit"}[w.Kind] + " ending in " + w.LastFour
 }
 
-func wayWords(tx *store.DB, id *int64) (string, error) {
+func paymentMethodWords(tx *store.DB, id *int64) (string, error) {
 	if id == nil {
 		return "", nil
 	}
-	way, err := store.Get[store.PaymentWay](tx, *id)
+	way, err := store.Get[store.PaymentMethod](tx, *id)
 	if err != nil {
 		return "", err
 	}

@@ -9,8 +9,8 @@ import (
 	"strings"
 )
 
-// Purse is money held for a client.
-type Purse struct {
+// ClientFunds is money held for a client.
+type ClientFunds struct {
 	ID         int64        `json:"id"`
 	ClientID   int64        `json:"clientId"`
 	Client     string       `json:"client"`
@@ -20,35 +20,35 @@ type Purse struct {
 	Owed       money.Amount `json:"owed" doc:"by the client in this currency: what it could be applied to"`
 }
 
-// Purses lists money that is held; clientID 0 asks for all clients.
-func Purses(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Purse, error) {
+// FundsHeld lists money that is held; clientID 0 asks for all clients.
+func FundsHeld(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]ClientFunds, error) {
 	tx := a.Read(ctx, actor)
-	rows, err := store.Purses(tx, clientID)
-	list := make([]Purse, 0, len(rows))
+	rows, err := store.FundsHeld(tx, clientID)
+	list := make([]ClientFunds, 0, len(rows))
 	for i := range rows {
 		p := &rows[i]
 		owed, err := store.OwedBefore(tx, store.Account{ClientID: p.ClientID, EntityID: p.EntityID, Currency: p.Currency}, 0)
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, Purse{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Engagement: p.Engagement, Held: purseAmount(p, p.Held),
-			Reserved: purseAmount(p, p.Reserved), Owed: purseAmount(p, owed)})
+		list = append(list, ClientFunds{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Engagement: p.Engagement, Held: fundsAmount(p, p.Held),
+			Reserved: fundsAmount(p, p.Reserved), Owed: fundsAmount(p, owed)})
 	}
 	return list, err
 }
 
-// movementWords say what a movement of a purse was.
+// movementWords say what a movement of a fund was.
 var movementWords = map[string]string{"funds_in": "Received", "funds_applied": "Applied to", "refunded": "Refunded",
 	"reversed": "Reversed", "reopened": "Given back by"}
 
-// StatementOf is the statement of one purse.
-func StatementOf(ctx context.Context, a *app.App, actor app.Actor, purseID int64) (*funds.Statement, error) {
+// StatementOf is the statement of one fund.
+func StatementOf(ctx context.Context, a *app.App, actor app.Actor, fundsID int64) (*funds.Statement, error) {
 	tx := a.Read(ctx, actor)
-	purse, err := store.PurseByID(tx, purseID)
+	fund, err := store.FundsByID(tx, fundsID)
 	if err != nil {
 		return nil, app.Missing(err, "money held")
 	}
-	rows, err := store.MovementsOfPurse(tx, purseID)
+	rows, err := store.MovementsOfFunds(tx, fundsID)
 	if err != nil {
 		return nil, err
 	}
@@ -61,6 +61,6 @@ func StatementOf(ctx context.Context, a *app.App, actor app.Actor, purseID int64
 		}
 		movements = append(movements, one)
 	}
-	statement, err := funds.State(money.Zero(purse.Currency), movements)
+	statement, err := funds.State(money.Zero(fund.Currency), movements)
 	return &statement, err
 }
