@@ -7,16 +7,72 @@ export type Schema = components["schemas"];
 export type Amount = Schema["Amount"];
 export type Step = Schema["Step"];
 
-/** What a call is given but for the key of its try, which every act gets by itself. */
-type Keyless<O> = O extends { parameters: { header: infer H } }
-  ? Omit<O, "parameters"> & {
-      parameters: Omit<O["parameters"], "header"> &
-        ("Link-Secret" extends keyof H ? { header: Omit<H, "Idempotency-Key"> } : { header?: never });
-    }
-  : O;
-type Calls = { [P in keyof paths]: { [M in keyof paths[P]]: Keyless<paths[P][M]> } };
+type Method = "get" | "post" | "put" | "delete";
 
-export const api = createClient<Calls>({ baseUrl: "/", fetch: (request) => send(request) });
+/** The addresses of the contract that answer to a method. */
+export type AddressOf<M extends Method> = {
+  [P in keyof paths]: paths[P][M] extends object ? P : never;
+}[keyof paths];
+
+type Operation<P extends keyof paths, M extends Method> = NonNullable<paths[P][M]>;
+type Part<O, N extends "path" | "query"> = O extends { parameters: Record<N, infer X> }
+  ? Record<N, X>
+  : O extends { parameters: { [K in N]?: infer X } }
+    ? [X] extends [undefined]
+      ? unknown
+      : { [K in N]?: X }
+    : unknown;
+type Body<O> = O extends { requestBody: { content: infer C } }
+  ? { body: C extends { "application/octet-stream": unknown } ? Blob : C[keyof C] }
+  : unknown;
+type Secret<O> = O extends { parameters: { header: { "Link-Secret": string } } } ? { secret: string } : unknown;
+
+/** What a call is given: the parts of its address, what is sought, what is sent. Acts get the key of their try by themselves. */
+export type Asked<M extends Method, P extends AddressOf<M>> = Part<Operation<P, M>, "path"> &
+  Part<Operation<P, M>, "query"> &
+  Body<Operation<P, M>> &
+  Secret<Operation<P, M>>;
+
+/** What a call answers. */
+export type Answered<M extends Method, P extends AddressOf<M>> =
+  Operation<P, M> extends { responses: { 200: { content: { "application/json": infer D } } } } ? D : null;
+
+/** What a call is given may be left out where nothing of it is needed. */
+export type Given<A> = Record<never, never> extends A ? [asked?: A] : [asked: A];
+
+type Call<M extends Method> = <P extends AddressOf<M>>(
+  address: P,
+  ...given: Given<Asked<M, P>>
+) => Promise<Answered<M, P>>;
+
+const server = createClient<paths>({ baseUrl: "/", fetch: (request) => send(request) });
+
+interface Parts {
+  path?: Record<string, unknown>;
+  query?: Record<string, unknown>;
+  body?: unknown;
+  secret?: string;
+}
+
+const call =
+  <M extends Method>(method: M): Call<M> =>
+  async (address, ...given) => {
+    const { body, secret, ...params } = (given[0] ?? {}) as Parts;
+    const file = body instanceof Blob;
+    const init = {
+      params,
+      body,
+      ...(file ? { bodySerializer: () => body } : {}),
+      headers: {
+        ...(file ? { "Content-Type": "application/octet-stream" } : {}),
+        ...(secret ? { "Link-Secret": secret } : {}),
+      },
+    };
+    return dataOf(server.request(method as never, address as never, init as never) as never) as never;
+  };
+
+/** The contract: each call gives what was answered, or throws a [Problem]. */
+export const api = { get: call("get"), post: call("post"), put: call("put"), delete: call("delete") };
 
 /** Sends a request; where the server wants the password once more, it is asked for, and the request is made again. */
 export async function send(request: Request): Promise<Response> {
@@ -54,11 +110,11 @@ export class Problem extends Error {
   }
 }
 
-type Answer<T> = { data?: T; error?: Schema["ErrorModel"]; response: Response };
+type Answer = { data?: unknown; error?: Schema["ErrorModel"]; response: Response };
 
 /** The data of an answer, or its problem thrown. */
-export async function of<T>(asked: Promise<Answer<T>>): Promise<T> {
-  let answer: Answer<T>;
+async function dataOf(asked: Promise<Answer>): Promise<unknown> {
+  let answer: Answer;
   try {
     answer = await asked;
   } catch {

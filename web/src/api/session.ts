@@ -1,6 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
-import { api, of, type Schema } from "./client";
+import { shows } from "./act";
+import type { Schema } from "./client";
+import { useRead } from "./read";
 
 export type Session = Schema["Session"];
 
@@ -13,5 +15,14 @@ export function useSession(): Session {
   return session;
 }
 
-export const useSessionQuery = () =>
-  useQuery({ queryKey: ["session"], queryFn: () => of(api.GET("/api/session")), staleTime: 60_000 });
+/** The session is asked for by itself: acts leave it. */
+export const useSessionQuery = () => useRead("/api/session", undefined, { holds: 60_000 });
+
+/** Begins with the session that was answered, and with nothing of the one before. */
+export function useBeginSession() {
+  const queries = useQueryClient();
+  return (session: Session) => {
+    queries.clear();
+    shows(queries, "/api/session", undefined, session);
+  };
+}

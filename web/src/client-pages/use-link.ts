@@ -1,24 +1,23 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useLocation } from "react-router";
-import { api, of, type Schema } from "../api/client";
+import { useAct } from "../api/act";
+import { api, type Schema } from "../api/client";
+import { useAsked, useRead } from "../api/read";
 
 /** The secret of a link stands after the #, so that no server log has it; it goes along in a header. */
 export function useSecret() {
   return useLocation().hash.slice(1);
 }
 
-const headers = (secret: string) => ({ params: { header: { "Link-Secret": secret } } });
-
-export const useClientPage = (secret: string, chosen: Schema["Chosen"] | undefined) =>
-  useQuery({
-    queryKey: ["client-page", secret, chosen],
-    queryFn: () =>
-      chosen
-        ? of(api.POST("/api/public/proposal/figures", { ...headers(secret), body: { chosen } }))
-        : of(api.GET("/api/public/proposal", headers(secret))),
-    placeholderData: (before) => before,
-  });
+export function useClientPage(secret: string, chosen: Schema["Chosen"] | undefined) {
+  const plain = useRead("/api/public/proposal", { secret }, { when: !chosen });
+  const figures = useAsked(
+    "/api/public/proposal/figures",
+    { secret, body: { chosen: chosen as Schema["Chosen"] } },
+    { when: Boolean(chosen), keeps: true },
+  );
+  return chosen && figures.data ? figures : plain;
+}
 
 /** Notes once that the page was opened: a mail scanner, which runs no script, does not. */
 export function useSeen(secret: string, there: boolean) {
@@ -26,45 +25,34 @@ export function useSeen(secret: string, there: boolean) {
   useEffect(() => {
     if (!there || told.current) return;
     told.current = true;
-    api.POST("/api/public/proposal/seen", headers(secret)).catch(() => {});
+    api.post("/api/public/proposal/seen", { secret }).catch(() => {});
   }, [secret, there]);
 }
 
+const silent = { changesNothing: true };
+
 /** What a client can do on the page of a proposal. */
 export function useClientActs(secret: string) {
-  const queries = useQueryClient();
-  const onSuccess = () => queries.invalidateQueries({ queryKey: ["client-page"] });
-  const at = headers(secret);
   return {
-    code: useMutation({ mutationFn: () => of(api.POST("/api/public/proposal/code", at)) }),
-    way: useMutation({
-      mutationFn: (body: Schema["GivenPaymentMethod"]) => of(api.POST("/api/public/proposal/way", { ...at, body })),
-    }),
-    accept: useMutation({
-      mutationFn: (body: Schema["Signing"]) => of(api.POST("/api/public/proposal/acceptance", { ...at, body })),
-      onSuccess,
-    }),
-    decline: useMutation({
-      mutationFn: (text: string) => of(api.POST("/api/public/proposal/refusal", { ...at, body: { text } })),
-      onSuccess,
-    }),
-    ask: useMutation({
-      mutationFn: (text: string) => of(api.POST("/api/public/proposal/questions", { ...at, body: { text } })),
-      onSuccess,
-    }),
-    newer: useMutation({ mutationFn: () => of(api.POST("/api/public/proposal/newer", at)) }),
-    pass: useMutation({
-      mutationFn: (body: { name: string; mail: string; word: string }) =>
-        of(api.POST("/api/public/proposal/passing", { ...at, body })),
-    }),
+    code: useAct(() => api.post("/api/public/proposal/code", { secret }), silent),
+    way: useAct((body: Schema["GivenPaymentMethod"]) => api.post("/api/public/proposal/way", { secret, body }), silent),
+    accept: useAct((body: Schema["Signing"]) => api.post("/api/public/proposal/acceptance", { secret, body })),
+    decline: useAct((text: string) => api.post("/api/public/proposal/refusal", { secret, body: { text } })),
+    ask: useAct((text: string) => api.post("/api/public/proposal/questions", { secret, body: { text } })),
+    newer: useAct(() => api.post("/api/public/proposal/newer", { secret }), silent),
+    pass: useAct(
+      (body: { name: string; mail: string; word: string }) =>
+        api.post("/api/public/proposal/passing", { secret, body }),
+      silent,
+    ),
   };
 }
 
 /** Saves the signed copy, or the document of terms, as a file. */
 export async function saveFile(secret: string, which: "signed" | "terms", name: string) {
-  const { data } = await api.GET(`/api/public/proposal/${which}`, { ...headers(secret), parseAs: "blob" });
-  if (!data) return;
-  const address = URL.createObjectURL(data as unknown as Blob);
+  const answer = await fetch(`/api/public/proposal/${which}`, { headers: { "Link-Secret": secret } });
+  if (!answer.ok) return;
+  const address = URL.createObjectURL(await answer.blob());
   const link = document.createElement("a");
   link.href = address;
   link.download = name;
@@ -72,16 +60,7 @@ export async function saveFile(secret: string, which: "signed" | "terms", name: 
   URL.revokeObjectURL(address);
 }
 
-export const useQuestions = (secret: string) =>
-  useQuery({
-    queryKey: ["questions", secret],
-    queryFn: () => of(api.GET("/api/public/questions", headers(secret))),
-  });
+export const useQuestions = (secret: string) => useRead("/api/public/questions", { secret });
 
-export function useAnswerQuestions(secret: string) {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: (answers: string[]) => of(api.POST("/api/public/questions", { ...headers(secret), body: { answers } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["questions"] }),
-  });
-}
+export const useAnswerQuestions = (secret: string) =>
+  useAct((answers: string[]) => api.post("/api/public/questions", { secret, body: { answers } }));

@@ -37,10 +37,3 @@ export function FileChoice({ words, busy, problem, onFile }: Props) {
     </>
   );
 }
-
-/** The bytes of a file as the body of a request. */
-export const fileBody = (file: File) => ({
-  body: file as unknown as string,
-  bodySerializer: (body: unknown) => body as Blob,
-  headers: { "Content-Type": "application/octet-stream" },
-});

@@ -1,8 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { Input, Modal } from "antd";
 import { type KeyboardEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, of, type Schema } from "../api/client";
+import type { Schema } from "../api/client";
+import { useRead } from "../api/read";
 import { useSession } from "../api/session";
 import { useSignOut } from "./sign-out";
 
@@ -94,11 +94,7 @@ function useHits(text: string, acts: Hit[]): Hit[] {
   const signOut = useSignOut();
   const { role, limited } = useSession();
   const asked = text.trim();
-  const found = useQuery({
-    queryKey: ["find", asked],
-    queryFn: () => of(api.GET("/api/find", { params: { query: { text: asked } } })),
-    enabled: asked.length > 1,
-  });
+  const found = useRead("/api/find", { query: { text: asked } }, { when: asked.length > 1 });
   const to = (path: string) => () => navigate(path);
   const places = [
     { key: "time", title: "My week", beside: "Time", go: to("/time") },

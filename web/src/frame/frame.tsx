@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Navigate, Outlet, useLocation, useNavigate } from "react-router";
 import { Problem } from "../api/client";
+import { keyOf } from "../api/read";
 import { SessionContext, useSessionQuery } from "../api/session";
 import { Find } from "./find";
 import { FolioContext } from "./folio";
@@ -57,7 +58,7 @@ function useAnywhereKeys(onFind: () => void, onHelp: () => void) {
     const pressed = (event: KeyboardEvent) => {
       const stage = event.altKey ? stages[Number(event.key) - 1] : undefined;
       if (stage) {
-        queries.invalidateQueries({ queryKey: ["rail"] });
+        queries.invalidateQueries({ queryKey: keyOf("/api/rail") });
         navigate(stage);
       } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") onFind();
       else if (event.key === "?" && !inField(event.target)) onHelp();

@@ -1,24 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, of, type Schema } from "../api/client";
+import type { Schema } from "../api/client";
+import { useRead } from "../api/read";
 import { instant } from "./days";
+
+const own: Record<string, "/api/records/{kind}/{id}/history"> = Object.fromEntries(
+  ["invoices", "runs", "time-entries", "purchases", "proposals"].map((of) => [of, `/api/${of}/{id}/history` as never]),
+);
 
 /** Who did what to an entry, an invoice, a proposal or a record of a kind, and when; latest first. */
 export function History({ subject, id }: { subject: string; id: number }) {
-  const history = useQuery({
-    queryKey: ["history", subject, id],
-    queryFn: () =>
-      subject === "invoices"
-        ? of(api.GET("/api/invoices/{id}/history", { params: { path: { id } } }))
-        : subject === "runs"
-          ? of(api.GET("/api/runs/{id}/history", { params: { path: { id } } }))
-          : subject === "time-entries"
-            ? of(api.GET("/api/time-entries/{id}/history", { params: { path: { id } } }))
-            : subject === "purchases"
-              ? of(api.GET("/api/purchases/{id}/history", { params: { path: { id } } }))
-              : subject === "proposals"
-                ? of(api.GET("/api/proposals/{id}/history", { params: { path: { id } } }))
-                : of(api.GET("/api/records/{kind}/{id}/history", { params: { path: { kind: subject, id } } })),
-  });
+  const history = useRead(own[subject] ?? "/api/records/{kind}/{id}/history", { path: { kind: subject, id } });
   return <Acts of={history.data ?? []} />;
 }
 

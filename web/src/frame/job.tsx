@@ -1,7 +1,8 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Button, Progress } from "antd";
 import { useEffect, useState } from "react";
-import { api, of, type Schema } from "../api/client";
+import { useAct } from "../api/act";
+import { api, type Schema } from "../api/client";
 
 export type Job = Schema["Job"];
 
@@ -10,7 +11,7 @@ export function useJob(onStopped: (job: Job) => void) {
   const [begun, setBegun] = useState<Job | null>(null);
   const asked = useQuery({
     queryKey: ["job", begun?.id],
-    queryFn: () => of(api.GET("/api/jobs/{id}", { params: { path: { id: begun?.id ?? 0 } } })),
+    queryFn: () => api.get("/api/jobs/{id}", { path: { id: begun?.id ?? 0 } }),
     enabled: begun !== null && begun.state === "running",
     refetchInterval: (query) => (query.state.data && query.state.data.state !== "running" ? false : 250),
   });
@@ -27,9 +28,7 @@ export function useJob(onStopped: (job: Job) => void) {
 
 /** A bar with how far it is, and a way to stop; afterwards what was done. */
 export function JobProgress({ job, what, onForget }: { job: Job; what: string; onForget: () => void }) {
-  const cancel = useMutation({
-    mutationFn: () => of(api.DELETE("/api/jobs/{id}", { params: { path: { id: job.id } } })),
-  });
+  const cancel = useAct(() => api.delete("/api/jobs/{id}", { path: { id: job.id } }));
   const running = job.state === "running";
   return (
     <div className="job" role="status">

@@ -1,6 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, of } from "../api/client";
+import { useRead } from "../api/read";
 
 /** What the signed-in person is told and has not put away. */
-export const useNotices = () =>
-  useQuery({ queryKey: ["notices"], queryFn: () => of(api.GET("/api/notices")), staleTime: 30_000 });
+export const useNotices = () => useRead("/api/notices", undefined, { holds: 30_000 });

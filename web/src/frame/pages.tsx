@@ -59,7 +59,7 @@ export function DocumentPages({ address, version, name }: { address: string; ver
       throw new Problem(answer.status, said?.detail ?? "The document can't be drawn. Load the page again.");
     },
     placeholderData: (before) => before,
-    retry: false,
+    meta: { holds: version !== undefined },
   });
   if (content.error) return <p className="refusal">{content.error.message}</p>;
   return content.data ? <Pages of={content.data} name={name} /> : <p className="soft">Drawing…</p>;

@@ -1,7 +1,7 @@
-import { useMutation } from "@tanstack/react-query";
 import { Input, type InputRef, Modal } from "antd";
 import { useEffect, useRef, useState } from "react";
-import { api, of } from "../api/client";
+import { useAct } from "../api/act";
+import { api } from "../api/client";
 import { proof } from "../api/proof";
 
 /** Asks for the password once more, before bank details, roles, limits and accounts are changed. */
@@ -10,9 +10,8 @@ export function Proof() {
   const [password, setPassword] = useState("");
   const field = useRef<InputRef>(null);
   const answer = useRef<(right: boolean) => void>(undefined);
-  const confirm = useMutation({
-    mutationFn: () => of(api.POST("/api/account/confirmation", { body: { password } })),
-    onSuccess: () => close(true),
+  const confirm = useAct(() => api.post("/api/account/confirmation", { body: { password } }), {
+    done: () => close(true),
   });
   const close = (right: boolean) => {
     setOpen(false);

@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { Dropdown } from "antd";
 import { NavLink, useNavigate } from "react-router";
-import { api, of, type Schema } from "../api/client";
+import type { Schema } from "../api/client";
+import { useRead } from "../api/read";
 import { useSession } from "../api/session";
 import { hours, useRoundText } from "./figure";
 import { useNotices } from "./notices";
@@ -19,7 +19,7 @@ interface Stage {
   brick?: boolean;
 }
 
-export const useRail = () => useQuery({ queryKey: ["rail"], queryFn: () => of(api.GET("/api/rail")) });
+export const useRail = () => useRead("/api/rail");
 
 const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 

@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, of, Problem } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, Problem } from "../../api/client";
+import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { browserName } from "../../frame/browser";
 import { instant, long } from "../../frame/days";
@@ -34,11 +35,7 @@ export function AccountDesk() {
 
 function Notices() {
   const notices = useNotices();
-  const queries = useQueryClient();
-  const away = useMutation({
-    mutationFn: (id: number) => of(api.DELETE("/api/notices/{id}", { params: { path: { id } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["notices"] }),
-  });
+  const away = useAct((id: number) => api.delete("/api/notices/{id}", { path: { id } }));
   return (
     <section aria-label="Notices">
       <h3>Notices</h3>
@@ -60,9 +57,8 @@ function Notices() {
 
 function Password() {
   const [typed, setTyped] = useState({ old: "", password: "" });
-  const change = useMutation({
-    mutationFn: () => of(api.PUT("/api/account/password", { body: typed })),
-    onSuccess: () => setTyped({ old: "", password: "" }),
+  const change = useAct(() => api.put("/api/account/password", { body: typed }), {
+    done: () => setTyped({ old: "", password: "" }),
   });
   const problem = change.error instanceof Problem ? change.error : null;
   const field = (name: "old" | "password", label: string, auto: string) => (
@@ -99,12 +95,8 @@ function Password() {
 }
 
 function Sessions() {
-  const queries = useQueryClient();
-  const sessions = useQuery({ queryKey: ["sessions"], queryFn: () => of(api.GET("/api/account/sessions")) });
-  const end = useMutation({
-    mutationFn: (id: number) => of(api.DELETE("/api/account/sessions/{id}", { params: { path: { id } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["sessions"] }),
-  });
+  const sessions = useRead("/api/account/sessions");
+  const end = useAct((id: number) => api.delete("/api/account/sessions/{id}", { path: { id } }));
   return (
     <section aria-label="Sessions">
       <h3>Where you are signed in</h3>

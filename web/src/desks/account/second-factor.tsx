@@ -1,36 +1,31 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
-import { api, of } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
+import { useRead } from "../../api/read";
 
 /** A code from a device at every sign-in: set with a code that proves it. Recovery codes stand in for a lost device. */
 export function SecondFactor() {
-  const queries = useQueryClient();
   const [wanted, setWanted] = useState(false);
   const [text, setText] = useState("");
-  const offer = useQuery({
-    queryKey: ["second-factor"],
-    queryFn: () => of(api.GET("/api/account/second-factor")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const offer = useRead("/api/account/second-factor", undefined, { holds: Number.POSITIVE_INFINITY });
+  const until = "/api/account/second-factor";
   const done = () => {
     setText("");
     setWanted(false);
-    return queries.invalidateQueries({ queryKey: ["second-factor"] });
   };
-  const set = useMutation({
-    mutationFn: () =>
-      of(api.PUT("/api/account/second-factor", { body: { secret: offer.data?.secret ?? "", code: text } })),
-    onSuccess: done,
-  });
-  const renew = useMutation({ mutationFn: () => of(api.POST("/api/account/recovery-codes")), onSuccess: done });
-  const remove = useMutation({
-    mutationFn: () => of(api.POST("/api/account/second-factor/removal")),
-    onSuccess: () => {
+  const set = useAct(
+    () => api.put("/api/account/second-factor", { body: { secret: offer.data?.secret ?? "", code: text } }),
+    { done, until },
+  );
+  const renew = useAct(() => api.post("/api/account/recovery-codes"), { done, until });
+  const remove = useAct(() => api.post("/api/account/second-factor/removal"), {
+    done: () => {
       set.reset();
       renew.reset();
-      return done();
+      done();
     },
+    until,
   });
   if (!offer.data) return null;
   const problem = set.error ?? renew.error ?? remove.error;

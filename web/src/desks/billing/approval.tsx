@@ -1,32 +1,24 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Modal } from "antd";
 import { useState } from "react";
-import { api, of } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
 import { useSession } from "../../api/session";
 import { instant } from "../../frame/days";
-import { type Invoice, refresh } from "./use-billing";
+import type { Invoice } from "./use-billing";
 
 /** Asking for the approval of a draft, giving it, and sending it back. */
 export function useApproval(invoice: Invoice) {
-  const queries = useQueryClient();
   const { role } = useSession();
-  const onSettled = () => {
-    queries.invalidateQueries({ queryKey: ["invoice", invoice.id] });
-    refresh(queries);
-  };
   const body = { edits: [{ id: invoice.id, version: invoice.version }] };
-  const ask = useMutation({ mutationFn: () => of(api.POST("/api/drafts/ask-approval", { body })), onSettled });
-  const approve = useMutation({ mutationFn: () => of(api.POST("/api/drafts/approve", { body })), onSettled });
-  const sendBack = useMutation({
-    mutationFn: (note: string) =>
-      of(
-        api.POST("/api/invoices/{id}/send-back", {
-          params: { path: { id: invoice.id }, query: { version: invoice.version } },
-          body: { note },
-        }),
-      ),
-    onSettled,
-  });
+  const ask = useAct(() => api.post("/api/drafts/ask-approval", { body }));
+  const approve = useAct(() => api.post("/api/drafts/approve", { body }));
+  const sendBack = useAct((note: string) =>
+    api.post("/api/invoices/{id}/send-back", {
+      path: { id: invoice.id },
+      query: { version: invoice.version },
+      body: { note },
+    }),
+  );
   const says = role === "administrator" || role === "lead";
   return {
     ask,

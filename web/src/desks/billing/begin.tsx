@@ -1,8 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { Button, Radio, Select } from "antd";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { api, of, type Schema } from "../../api/client";
+import type { Schema } from "../../api/client";
+import { useRead } from "../../api/read";
 import { long } from "../../frame/days";
 import { Money, Moneys, useMoneyText } from "../../frame/figure";
 import { type Beginning, nothingBegun, useBegin, useOffer } from "./use-begin";
@@ -16,7 +16,7 @@ export function BeginDesk() {
   const client = Number(search.get("client") ?? 0);
   const navigate = useNavigate();
   const begin = useBegin();
-  const clients = useQuery({ queryKey: ["clients"], queryFn: () => of(api.GET("/api/clients")) });
+  const clients = useRead("/api/clients");
   const offer = useOffer(client);
   const go = (body: Beginning) => begin.mutate(body, { onSuccess: (made) => navigate(`/billing/${made.id}`) });
   return (
@@ -171,10 +171,7 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
 
 /** The invoices to begin with that the firm has kept. */
 function useTemplates() {
-  const records = useQuery({
-    queryKey: ["records", "invoice-templates", "options"],
-    queryFn: () => of(api.GET("/api/records/{kind}/options", { params: { path: { kind: "invoice-templates" } } })),
-  });
+  const records = useRead("/api/records/{kind}/options", { path: { kind: "invoice-templates" } });
   return (records.data ?? []).map((one) => ({ value: one.id, label: one.title, title: one.title }));
 }
 

@@ -1,11 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useAsked, useRead } from "../../api/read";
 import { Money, useMoneyText } from "../../frame/figure";
 import { useSettled } from "../../frame/use-settled";
-import { type Invoice, refresh } from "./use-billing";
+import type { Invoice } from "./use-billing";
 
 type Credited = Schema["CreditedLine"];
 type Chosen = Record<number, Credited>;
@@ -13,40 +14,33 @@ type Chosen = Record<number, Credited>;
 /** A credit note on an issued invoice: which lines, how much of each, and whether they are billed again. */
 export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () => void }) {
   const navigate = useNavigate();
-  const queries = useQueryClient();
   const money = useMoneyText();
   const path = { id: invoice.id };
-  const lines = useQuery({
-    queryKey: ["invoice", invoice.id, "creditable"],
-    queryFn: () => of(api.GET("/api/invoices/{id}/creditable", { params: { path } })),
-  });
+  const lines = useRead("/api/invoices/{id}/creditable", { path });
   const open = (lines.data ?? []).filter((line) => line.left.minor !== 0 || line.amount.minor === 0);
   const [chosen, setChosen] = useState<Chosen>({});
   const [reason, setReason] = useState("");
   const body = { reason, lines: Object.values(chosen) };
   const asked = useSettled(body, 200);
-  const preview = useQuery({
-    queryKey: ["invoice", invoice.id, "credit", asked],
-    queryFn: () => of(api.POST("/api/invoices/{id}/credit/preview", { params: { path }, body: asked })),
-    enabled: asked.lines.length > 0,
-    placeholderData: (before) => before,
-    retry: false,
-  });
-  const issue = useMutation({
-    mutationFn: () =>
-      of(
-        api.POST("/api/invoices/{id}/credit", {
-          params: { path, query: { version: invoice.version } },
-          body,
-        }),
-      ),
-    onSuccess: (note) => {
-      queries.invalidateQueries({ queryKey: ["invoice", invoice.id] });
-      refresh(queries);
-      onDone();
-      navigate(`/billing/${note.id}`);
+  const preview = useAsked(
+    "/api/invoices/{id}/credit/preview",
+    { path, body: asked },
+    { when: asked.lines.length > 0, keeps: true },
+  );
+  const issue = useAct(
+    () =>
+      api.post("/api/invoices/{id}/credit", {
+        path,
+        query: { version: invoice.version },
+        body,
+      }),
+    {
+      done: (note) => {
+        onDone();
+        navigate(`/billing/${note.id}`);
+      },
     },
-  });
+  );
   const set = (line: Credited | undefined, id: number) => {
     const next = { ...chosen };
     if (line) next[id] = line;

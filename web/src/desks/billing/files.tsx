@@ -1,15 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Dropdown, Space } from "antd";
-import { api, of, Problem, type Schema, send } from "../../api/client";
+import { useAct } from "../../api/act";
+import { Problem, type Schema, send } from "../../api/client";
+import { useRead } from "../../api/read";
 import type { Invoice } from "./use-billing";
 
 export type Form = Schema["FormState"]["name"];
 
-const useForms = (invoice: Invoice) =>
-  useQuery({
-    queryKey: ["invoice", invoice.id, "forms", invoice.version],
-    queryFn: () => of(api.GET("/api/invoices/{id}/forms", { params: { path: { id: invoice.id } } })),
-  });
+const useForms = (invoice: Invoice) => useRead("/api/invoices/{id}/forms", { path: { id: invoice.id } });
 
 /** Gives a file of the server's to whoever asked for it, under its name. */
 async function save(answer: Response) {
@@ -29,13 +26,10 @@ async function save(answer: Response) {
 
 /** The PDF of an issued invoice, and beside it every open format; what can't be said says why. */
 export function Files({ invoice }: { invoice: Invoice }) {
-  const queries = useQueryClient();
   const forms = useForms(invoice);
-  const make = useMutation({
-    mutationFn: async (form: string) =>
-      save(await send(new Request(`/api/invoices/${invoice.id}/files/${form}`, { method: "POST" }))),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["history"] }),
-  });
+  const make = useAct(async (form: string) =>
+    save(await send(new Request(`/api/invoices/${invoice.id}/files/${form}`, { method: "POST" }))),
+  );
   const others = (forms.data ?? []).filter((form) => form.name !== "pdf");
   return (
     <>

@@ -1,6 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, of, type Schema } from "../../api/client";
-import { refresh } from "./use-billing";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useRead } from "../../api/read";
 
 export type Beginning = Schema["Beginning"];
 
@@ -17,19 +17,9 @@ export const nothingBegun: Beginning = {
 
 /** Begins an invoice outside of any run. */
 export function useBegin() {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Beginning) => of(api.POST("/api/invoices", { body })),
-    onSuccess: () => {
-      refresh(queries);
-    },
-  });
+  return useAct((body: Beginning) => api.post("/api/invoices", { body }));
 }
 
 /** What a client has to be billed. */
 export const useOffer = (client: number) =>
-  useQuery({
-    queryKey: ["unbilled", "offer", client],
-    queryFn: () => of(api.GET("/api/clients/{id}/offer", { params: { path: { id: client } } })),
-    enabled: client > 0,
-  });
+  useRead("/api/clients/{id}/offer", { path: { id: client } }, { when: client > 0 });

@@ -1,7 +1,7 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
@@ -10,15 +10,11 @@ import { useOptions } from "../../frame/record/use-record";
 export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (id: number) => void }) {
   const { today } = useSession();
   const templates = useOptions("engagement-templates");
-  const queries = useQueryClient();
   const [template, setTemplate] = useState("");
   const [name, setName] = useState("");
-  const make = useMutation({
-    mutationFn: (body: Schema["Copied"]) => of(api.POST("/api/engagements/copies", { body })),
-    onSuccess: async (made) => {
-      await queries.invalidateQueries();
-      onMade(made.id);
-    },
+  const make = useAct((body: Schema["Copied"]) => api.post("/api/engagements/copies", { body }), {
+    records: true,
+    done: (made) => onMade(made.id),
   });
   if (!templates.data?.length) return null;
   const chosen = templates.data.find((t) => t.key === template);

@@ -1,21 +1,17 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
 import { useMayChange } from "../../frame/record/sheet";
 import { useOptions, useRecordActs } from "../../frame/record/use-record";
-
-const keyOf = (id: number) => ["questionnaires", id];
 
 /** What a client was asked through a link; answers are offered to the fields to which they belong. */
 export function Questionnaires({ client }: { client: { id: number } }) {
   const [asking, setAsking] = useState(false);
   const mayAsk = useMayChange("client-steps");
-  const asked = useQuery({
-    queryKey: keyOf(client.id),
-    queryFn: () => of(api.GET("/api/clients/{id}/questionnaires", { params: { path: { id: client.id } } })),
-  });
+  const asked = useRead("/api/clients/{id}/questionnaires", { path: { id: client.id } });
   const rows = asked.data ?? [];
   if (rows.length === 0 && !mayAsk) return null;
   return (
@@ -43,17 +39,11 @@ export function Questionnaires({ client }: { client: { id: number } }) {
 }
 
 function Answers({ row, clientId }: { row: Schema["AskedQuestions"]; clientId: number }) {
-  const queries = useQueryClient();
   const acts = useRecordActs("clients");
   const mayChange = useMayChange("clients");
-  const take = useMutation({
-    mutationFn: async ({ field, value }: { field: string; value: string }) => {
-      const sheet = await of(
-        api.GET("/api/records/{kind}/{id}", { params: { path: { kind: "clients", id: clientId } } }),
-      );
-      await acts.change.mutateAsync({ records: [{ id: clientId, version: sheet.version }], field, value });
-    },
-    onSuccess: () => queries.invalidateQueries({ queryKey: keyOf(clientId) }),
+  const take = useAct(async ({ field, value }: { field: string; value: string }) => {
+    const sheet = await api.get("/api/records/{kind}/{id}", { path: { kind: "clients", id: clientId } });
+    await acts.change.mutateAsync({ records: [{ id: clientId, version: sheet.version }], field, value });
   });
   return (
     <>
@@ -89,15 +79,12 @@ function Answers({ row, clientId }: { row: Schema["AskedQuestions"]; clientId: n
 }
 
 function AskClient({ client, onDone }: { client: { id: number }; onDone: () => void }) {
-  const queries = useQueryClient();
   const options = useOptions("questionnaires");
   const [chosen, setChosen] = useState<number>();
   const [name, setName] = useState("");
   const [mail, setMail] = useState("");
-  const send = useMutation({
-    mutationFn: (body: Schema["Asking"]) => of(api.POST("/api/questionnaires/sendings", { body })),
-    onSuccess: (sent) => {
-      queries.invalidateQueries({ queryKey: keyOf(client.id) });
+  const send = useAct((body: Schema["Asking"]) => api.post("/api/questionnaires/sendings", { body }), {
+    done: (sent) => {
       if (!sent.link) onDone();
     },
   });

@@ -1,17 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, of, type Schema } from "../../api/client";
+import type { Schema } from "../../api/client";
+import { useRead } from "../../api/read";
 
 export type Standing = Schema["ClientStanding"];
 export type Overview = Schema["ClientOverview"];
 
-export const useClients = () => useQuery({ queryKey: ["clients"], queryFn: () => of(api.GET("/api/clients")) });
+export const useClients = () => useRead("/api/clients");
 
-export const useClient = (id: number) =>
-  useQuery({
-    queryKey: ["clients", id],
-    queryFn: () => of(api.GET("/api/clients/{id}", { params: { path: { id } } })),
-    enabled: id > 0,
-  });
+export const useClient = (id: number) => useRead("/api/clients/{id}", { path: { id } }, { when: id > 0 });
 
 /** The stages of an engagement in words. */
 export const stageWords: Record<string, string> = {

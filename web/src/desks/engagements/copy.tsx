@@ -1,8 +1,8 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { ChooseRecord } from "../../frame/record/choose";
@@ -22,12 +22,10 @@ export function CopyEngagement({
   const [name, setName] = useState(engagement.name);
   const [opened, setOpened] = useState(engagement.again || today);
   const navigate = useNavigate();
-  const queries = useQueryClient();
   const templates = useRecordActs("engagement-templates");
-  const copy = useMutation({
-    mutationFn: (body: Schema["Copied"]) => of(api.POST("/api/engagements/copies", { body })),
-    onSuccess: async (made) => {
-      await queries.invalidateQueries();
+  const copy = useAct((body: Schema["Copied"]) => api.post("/api/engagements/copies", { body }), {
+    records: true,
+    done: (made) => {
       navigate(`/engagements/${made.id}`);
       onCancel();
     },

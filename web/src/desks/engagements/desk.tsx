@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, of } from "../../api/client";
+import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { hours, Money } from "../../frame/figure";
@@ -18,12 +17,7 @@ import { Phases } from "./phases";
 import { Plan } from "./plan";
 import { Rerate } from "./rerate";
 
-export const useEngagement = (id: number) =>
-  useQuery({
-    queryKey: ["clients", "engagement", id],
-    queryFn: () => of(api.GET("/api/engagements/{id}", { params: { path: { id } } })),
-    enabled: id > 0,
-  });
+export const useEngagement = (id: number) => useRead("/api/engagements/{id}", { path: { id } }, { when: id > 0 });
 
 type Doing = "copy" | "rerate" | "ask" | "contact" | null;
 

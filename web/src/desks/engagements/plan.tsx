@@ -1,14 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, of } from "../../api/client";
+import { useRead } from "../../api/read";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
 
 /** The bills that were agreed, with their dates; what waits for an event comes last. */
 export function Plan({ id }: { id: number }) {
-  const plan = useQuery({
-    queryKey: ["plan", id],
-    queryFn: () => of(api.GET("/api/engagements/{id}/plan", { params: { path: { id } } })),
-  });
+  const plan = useRead("/api/engagements/{id}/plan", { path: { id } });
   const rows = plan.data ?? [];
   if (rows.length === 0) return null;
   return (

@@ -1,7 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useAsked } from "../../api/read";
 import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
 import { hours, Money } from "../../frame/figure";
@@ -14,29 +15,15 @@ export function Rerate({ engagement, onDone }: { engagement: Schema["EngagementO
   const [from, setFrom] = useState(`${today.slice(0, 4)}-01-01`);
   const [to, setTo] = useState(today);
   const body: Schema["Rerating"] = { engagementId: engagement.id, from, to };
-  const queries = useQueryClient();
   const ready = iso.test(from) && iso.test(to);
-  const preview = useQuery({
-    queryKey: ["records", "rerating", body],
-    queryFn: () => of(api.POST("/api/rerating/preview", { body })),
-    enabled: ready,
-    placeholderData: (before) => before,
-  });
-  const refresh = () => queries.invalidateQueries();
-  const rerate = useMutation({
-    mutationFn: () => of(api.POST("/api/rerating", { body })),
-    onSuccess: () => {
-      return refresh();
+  const preview = useAsked("/api/rerating/preview", { body }, { when: ready, keeps: true });
+  const rerate = useAct(() => api.post("/api/rerating", { body }));
+  const undo = useAct(
+    (id: number) => api.delete("/api/rerating/{id}", { path: { id }, query: { engagement: engagement.id } }),
+    {
+      done: () => rerate.reset(),
     },
-  });
-  const undo = useMutation({
-    mutationFn: (id: number) =>
-      of(api.DELETE("/api/rerating/{id}", { params: { path: { id }, query: { engagement: engagement.id } } })),
-    onSuccess: () => {
-      rerate.reset();
-      return refresh();
-    },
-  });
+  );
   const problem = preview.error ?? rerate.error ?? undo.error;
   const found = preview.data;
   return (

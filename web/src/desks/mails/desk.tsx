@@ -1,14 +1,15 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button } from "antd";
 import { useState } from "react";
-import { api, of } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
+import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
 import { Folio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 
 /** The mails that the mail stand-in keeps, as they went out: nothing of them leaves this machine. */
 export function MailsDesk() {
-  const mails = useQuery({ queryKey: ["mails"], queryFn: () => of(api.GET("/api/mails")), refetchInterval: 5_000 });
+  const mails = useRead("/api/mails", undefined, { every: 5_000 });
   const rows = mails.data ?? [];
   const [at, setAt] = useState(0);
   const keys = useListKeys(rows, at, setAt, {});
@@ -64,17 +65,10 @@ export function MailsDesk() {
 
 /** What the mail server did not take: when it is tried again, and sending it again by hand. */
 function Undelivered() {
-  const queries = useQueryClient();
   const { notification } = App.useApp();
-  const mails = useQuery({
-    queryKey: ["mails", "undelivered"],
-    queryFn: () => of(api.GET("/api/mails/undelivered")),
-    refetchInterval: 5_000,
-  });
-  const again = useMutation({
-    mutationFn: (id: number) => of(api.POST("/api/mails/undelivered/{id}/again", { params: { path: { id } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["mails"] }),
-    onError: (problem) => notification.error({ title: problem.message }),
+  const mails = useRead("/api/mails/undelivered", undefined, { every: 5_000 });
+  const again = useAct((id: number) => api.post("/api/mails/undelivered/{id}/again", { path: { id } }), {
+    failed: (problem) => notification.error({ title: problem.message }),
   });
   if (mails.error) return <p className="refusal">{mails.error.message}</p>;
   if (!mails.data?.length) return null;
@@ -112,10 +106,7 @@ function Undelivered() {
 }
 
 function Mail({ name }: { name: string }) {
-  const mail = useQuery({
-    queryKey: ["mails", name],
-    queryFn: () => of(api.GET("/api/mails/{name}", { params: { path: { name } } })),
-  });
+  const mail = useRead("/api/mails/{name}", { path: { name } });
   if (!mail.data) return null;
   const { subject, from, to, text, attachments } = mail.data;
   return (

@@ -1,6 +1,6 @@
-import { useMutation } from "@tanstack/react-query";
 import { type RefObject, useId, useLayoutEffect, useRef, useState } from "react";
-import { api, of } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
 import { useOptions } from "../../frame/record/use-record";
 import type { Proposal, Typed, TypedLine } from "./use-proposal";
 
@@ -27,18 +27,15 @@ export function AddLine({ proposal, tiers, count, table, commit }: Props) {
     row?.querySelector<HTMLInputElement>(".service-when input")?.focus();
   }, [count, table]);
   const lineOf = (serviceId: number) =>
-    of(
-      api.GET("/api/proposals/{id}/line", {
-        params: { path: { id: proposal.id }, query: { service: serviceId } },
-      }),
-    );
-  const adding = useMutation({
-    mutationFn: async (typed: string): Promise<TypedLine[]> => {
+    api.get("/api/proposals/{id}/line", {
+      path: { id: proposal.id },
+      query: { service: serviceId },
+    });
+  const adding = useAct(
+    async (typed: string): Promise<TypedLine[]> => {
       const bundle = bundles.data?.find((b) => b.title.toLowerCase() === typed.toLowerCase());
       if (bundle) {
-        const sheet = await of(
-          api.GET("/api/records/{kind}/{id}", { params: { path: { kind: "bundles", id: bundle.id } } }),
-        );
+        const sheet = await api.get("/api/records/{kind}/{id}", { path: { kind: "bundles", id: bundle.id } });
         const codes = sheet.values.find((value) => value.name === "services")?.value.split("\n") ?? [];
         const ids = codes.flatMap((code) => services.data?.find((s) => s.key === code)?.id ?? []);
         return Promise.all(ids.map(lineOf));
@@ -47,23 +44,25 @@ export function AddLine({ proposal, tiers, count, table, commit }: Props) {
       const line = await lineOf(service?.id ?? 0);
       return [service ? line : { ...line, description: typed }];
     },
-    onSuccess: (lines, typed) => {
-      const cells = Array.from({ length: tiers }, () => "");
-      commit((now) => ({
-        ...now,
-        lines: [
-          ...now.lines,
-          ...lines.map((line) => ({
-            ...line,
-            description: line.description || typed,
-            cells: line.price ? cells.map(() => "x") : cells,
-          })),
-        ],
-      }));
-      setText("");
-      wanted.current = count;
+    {
+      done: (lines, typed) => {
+        const cells = Array.from({ length: tiers }, () => "");
+        commit((now) => ({
+          ...now,
+          lines: [
+            ...now.lines,
+            ...lines.map((line) => ({
+              ...line,
+              description: line.description || typed,
+              cells: line.price ? cells.map(() => "x") : cells,
+            })),
+          ],
+        }));
+        setText("");
+        wanted.current = count;
+      },
     },
-  });
+  );
   return (
     <tr className="add-line">
       <th scope="row" className="service" colSpan={2 + tiers}>

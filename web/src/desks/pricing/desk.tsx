@@ -1,8 +1,8 @@
-import { useMutation } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
@@ -12,7 +12,7 @@ import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
-import { stateWords, useProposals, useRefresh } from "./use-proposal";
+import { stateWords, useProposals } from "./use-proposal";
 
 type Row = Schema["ProposalRow"];
 
@@ -222,14 +222,11 @@ function NewProposal({ onMade, onCancel }: NewProps) {
   const [client, setClient] = useState("");
   const [prospect, setProspect] = useState("");
   const [name, setName] = useState("");
-  const refresh = useRefresh();
   const given = Number(search.get("client") ?? 0);
   const key = client || clients.data?.find((option) => option.id === given)?.key || "";
   const chosen = clients.data?.find((option) => option.key === key);
-  const begin = useMutation({
-    mutationFn: (body: Schema["Begun"]) => of(api.POST("/api/proposals", { body })),
-    onSuccess: (made) => {
-      refresh();
+  const begin = useAct((body: Schema["Begun"]) => api.post("/api/proposals", { body }), {
+    done: (made) => {
       onMade(made.id);
     },
   });

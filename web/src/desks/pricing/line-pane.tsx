@@ -1,7 +1,8 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import type { Schema } from "../../api/client";
+import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { useMayChange } from "../../frame/record/sheet";
 import { useRecordActs } from "../../frame/record/use-record";
@@ -187,16 +188,14 @@ function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: T
   const { seesCosts } = useSession();
   const [margin, setMargin] = useState("45 %");
   const [tier, setTier] = useState(Math.max(typed.suggested - 1, 0));
-  const asked = useQuery({
-    queryKey: ["proposal-around", proposal.id, "fee", proposal.version, tier, at, margin],
-    queryFn: () =>
-      of(
-        api.GET("/api/proposals/{id}/fee", {
-          params: { path: { id: proposal.id }, query: { tier, line: at, margin } },
-        }),
-      ),
-    enabled: seesCosts && line.expected !== "" && margin.trim() !== "",
-  });
+  const asked = useRead(
+    "/api/proposals/{id}/fee",
+    {
+      path: { id: proposal.id },
+      query: { tier, line: at, margin },
+    },
+    { when: seesCosts && line.expected !== "" && margin.trim() !== "" },
+  );
   if (!line.expected || !seesCosts) return null;
   return (
     <div className="fee-for">
@@ -246,8 +245,8 @@ const catalogueKind: Partial<Record<Schema["TypedLine"]["kind"], string>> = { un
 /** Puts a line that was typed in into the catalogue. */
 function KeepInCatalogue({ line, onKept }: { line: TypedLine; onKept: (serviceId: number) => void }) {
   const acts = useRecordActs("services");
-  const keep = useMutation({
-    mutationFn: async () =>
+  const keep = useAct(
+    async () =>
       acts.add.mutateAsync({
         name: line.description,
         kind: catalogueKind[line.kind] ?? "fixed",
@@ -255,8 +254,8 @@ function KeepInCatalogue({ line, onKept }: { line: TypedLine; onKept: (serviceId
         unit: line.unit,
         terms_text: line.text,
       }),
-    onSuccess: (made) => onKept(made.id),
-  });
+    { done: (made) => onKept(made.id) },
+  );
   return (
     <>
       <button type="button" className="link" disabled={keep.isPending} onClick={() => keep.mutate()}>

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
-import { api, of } from "../../api/client";
+import { useAsked } from "../../api/read";
 import { useSettled } from "../../frame/use-settled";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
@@ -15,11 +14,7 @@ export function SendPane({ proposal, onDone }: { proposal: Proposal; onDone: () 
   const acts = useProposalActs(proposal.id);
   const sending = { version: proposal.version, name, mail, copies, word, mailed: true };
   const settled = useSettled(sending, 250);
-  const preview = useQuery({
-    queryKey: ["proposal-around", proposal.id, "mail", settled],
-    queryFn: () => of(api.POST("/api/proposals/{id}/mail", { params: { path: { id: proposal.id } }, body: settled })),
-    placeholderData: (before) => before,
-  });
+  const preview = useAsked("/api/proposals/{id}/mail", { path: { id: proposal.id }, body: settled }, { keeps: true });
   const link = acts.send.data?.link;
   return (
     <section aria-label="Send" className="send-pane">

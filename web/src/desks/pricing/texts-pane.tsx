@@ -1,5 +1,5 @@
 import { Checkbox, Input, Select } from "antd";
-import { api, of } from "../../api/client";
+import { api } from "../../api/client";
 import { useRows } from "../../frame/record/use-record";
 import { Upload } from "./upload";
 import type { Fault, Grid, Proposal, Typed } from "./use-proposal";
@@ -136,6 +136,6 @@ function TemplateChoice({ label, choices, onTake }: TemplateProps) {
 }
 
 async function textOf(id: number): Promise<string> {
-  const sheet = await of(api.GET("/api/records/{kind}/{id}", { params: { path: { kind: "proposal-texts", id } } }));
+  const sheet = await api.get("/api/records/{kind}/{id}", { path: { kind: "proposal-texts", id } });
   return sheet.values.find((value) => value.name === "text")?.value ?? "";
 }

@@ -1,6 +1,6 @@
-import { useMutation } from "@tanstack/react-query";
-import { api, of, type Schema } from "../../api/client";
-import { FileChoice, fileBody } from "../../frame/file-choice";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { FileChoice } from "../../frame/file-choice";
 
 type Kept = Schema["KeptFile"];
 
@@ -12,15 +12,14 @@ interface Props {
 
 /** Uploads a PDF or a picture for a proposal. */
 export function Upload({ id, words, onKept }: Props) {
-  const keep = useMutation({
-    mutationFn: (file: File) =>
-      of(
-        api.POST("/api/files/proposals/{id}", {
-          params: { path: { id }, query: { name: file.name } },
-          ...fileBody(file),
-        }),
-      ),
-    onSuccess: onKept,
-  });
+  const keep = useAct(
+    (file: File) =>
+      api.post("/api/files/proposals/{id}", {
+        path: { id },
+        query: { name: file.name },
+        body: file,
+      }),
+    { done: onKept },
+  );
   return <FileChoice words={words} busy={keep.isPending} problem={keep.error} onFile={(file) => keep.mutate(file)} />;
 }

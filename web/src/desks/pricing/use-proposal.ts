@@ -1,31 +1,19 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, of, Problem, type Schema } from "../../api/client";
+import { shows, useAct } from "../../api/act";
+import { api, Problem, type Schema } from "../../api/client";
+import { useAsked, useRead } from "../../api/read";
 
 export type Proposal = Schema["Proposal"];
 export type Typed = Schema["TypedProposal"];
 export type TypedLine = Schema["TypedLine"];
 export type Grid = Schema["Grid"];
 
-const path = (id: number) => ({ params: { path: { id } } });
+const path = (id: number) => ({ path: { id } });
 
-export const useProposals = (client = 0) =>
-  useQuery({
-    queryKey: ["proposals", client],
-    queryFn: () => of(api.GET("/api/proposals", { params: { query: { client } } })),
-  });
+export const useProposals = (client = 0) => useRead("/api/proposals", { query: { client } });
 
-export const useProposal = (id: number) =>
-  useQuery({ queryKey: ["proposal", id], queryFn: () => of(api.GET("/api/proposals/{id}", path(id))) });
-
-/** What the proposals of the desk, and everything around them, show anew. */
-export function useRefresh() {
-  const queries = useQueryClient();
-  return () => {
-    for (const key of ["proposals", "proposal", "proposal-around", "rail", "clients", "client", "records"])
-      queries.invalidateQueries({ queryKey: [key] });
-  };
-}
+export const useProposal = (id: number) => useRead("/api/proposals/{id}", path(id));
 
 /** Where a problem belongs, and what it says. */
 export interface Fault {
@@ -62,26 +50,26 @@ export function useEditor(proposal: Proposal) {
     setTyped(proposal.grid.typed);
     setFigures(undefined);
   }, [proposal.version, proposal.grid.typed]);
-  const saving = useMutation({
-    scope: { id: `proposal-${id}` },
-    mutationFn: (body: Typed) =>
-      of(api.PUT("/api/proposals/{id}", { params: { path: { id }, query: { version: version.current } }, body })),
-    onSuccess: (saved) => {
-      waiting.current--;
-      version.current = saved.version;
-      setFault(undefined);
-      if (waiting.current === 0) {
-        put(saved.grid.typed);
-        setFigures(undefined);
-      }
-      queries.setQueryData(["proposal", id], saved);
-      for (const key of ["proposals", "proposal-around", "rail"]) queries.invalidateQueries({ queryKey: [key] });
+  const saving = useAct(
+    (body: Typed) => api.put("/api/proposals/{id}", { path: { id }, query: { version: version.current }, body }),
+    {
+      queue: `proposal-${id}`,
+      done: (saved) => {
+        waiting.current--;
+        version.current = saved.version;
+        setFault(undefined);
+        if (waiting.current === 0) {
+          put(saved.grid.typed);
+          setFigures(undefined);
+        }
+        shows(queries, "/api/proposals/{id}", { path: { id } }, saved);
+      },
+      failed: (error) => {
+        waiting.current--;
+        setFault(faultOf(error));
+      },
     },
-    onError: (error) => {
-      waiting.current--;
-      setFault(faultOf(error));
-    },
-  });
+  );
   /** Changes what is typed and saves it; what takes something away says so, and can be undone. */
   const commit = (change: (now: Typed) => Typed, words?: string) => {
     clearTimeout(pause.current);
@@ -96,7 +84,7 @@ export function useEditor(proposal: Proposal) {
     clearTimeout(pause.current);
     pause.current = setTimeout(async () => {
       try {
-        setFigures(await of(api.POST("/api/proposals/{id}/price", { ...path(id), body: change(latest.current) })));
+        setFigures(await api.post("/api/proposals/{id}/price", { ...path(id), body: change(latest.current) }));
       } catch {
         // Half a word is no mistake yet: it is judged when it is left.
       }
@@ -156,71 +144,45 @@ export const dropTier = (at: number) => (now: Typed) => ({
 
 /** The acts on a proposal, beside typing. */
 export function useProposalActs(id: number) {
-  const refresh = useRefresh();
   const queries = useQueryClient();
   const shown = (view: Proposal) => {
-    queries.setQueryData(["proposal", id], view);
-    refresh();
+    shows(queries, "/api/proposals/{id}", path(id), view);
   };
   return {
-    send: useMutation({
-      mutationFn: (body: Schema["Sending"]) => of(api.POST("/api/proposals/{id}/sendings", { ...path(id), body })),
-      onSuccess: refresh,
+    send: useAct((body: Schema["Sending"]) => api.post("/api/proposals/{id}/sendings", { ...path(id), body })),
+    withdraw: useAct(
+      (body: { version: number; reason: string }) => api.post("/api/proposals/{id}/withdrawal", { ...path(id), body }),
+      { done: shown },
+    ),
+    endLinks: useAct(() => api.delete("/api/proposals/{id}/links", path(id))),
+    record: useAct((body: Schema["ByHand"]) => api.post("/api/proposals/{id}/acceptance", { ...path(id), body }), {
+      done: shown,
     }),
-    withdraw: useMutation({
-      mutationFn: (body: { version: number; reason: string }) =>
-        of(api.POST("/api/proposals/{id}/withdrawal", { ...path(id), body })),
-      onSuccess: shown,
-    }),
-    endLinks: useMutation({
-      mutationFn: () => of(api.DELETE("/api/proposals/{id}/links", path(id))),
-      onSuccess: refresh,
-    }),
-    record: useMutation({
-      mutationFn: (body: Schema["ByHand"]) => of(api.POST("/api/proposals/{id}/acceptance", { ...path(id), body })),
-      onSuccess: shown,
-    }),
-    copy: useMutation({
-      mutationFn: (body: Schema["Copying"]) => of(api.POST("/api/proposals/{id}/copies", { ...path(id), body })),
-      onSuccess: refresh,
-    }),
-    drop: useMutation({
-      mutationFn: (version: number) =>
-        of(api.DELETE("/api/proposals/{id}", { params: { path: { id }, query: { version } } })),
-      onSuccess: refresh,
-    }),
-    restore: useMutation({
-      mutationFn: ({ version, draft }: { version: number; draft: number }) =>
-        of(api.POST("/api/proposals/{id}/versions/{draft}", { params: { path: { id, draft }, query: { version } } })),
-      onSuccess: shown,
-    }),
-    pass: useMutation({
-      mutationFn: (body: { passingId: number; version: number; yes: boolean }) =>
-        of(api.POST("/api/proposals/{id}/passings", { ...path(id), body })),
-      onSuccess: shown,
-    }),
-    answer: useMutation({
-      mutationFn: (body: { questionId: number; version: number; text: string }) =>
-        of(api.POST("/api/proposals/{id}/answers", { ...path(id), body })),
-      onSuccess: shown,
-    }),
+    copy: useAct((body: Schema["Copying"]) => api.post("/api/proposals/{id}/copies", { ...path(id), body })),
+    drop: useAct((version: number) => api.delete("/api/proposals/{id}", { path: { id }, query: { version } })),
+    restore: useAct(
+      ({ version, draft }: { version: number; draft: number }) =>
+        api.post("/api/proposals/{id}/versions/{draft}", { path: { id, draft }, query: { version } }),
+      { done: shown },
+    ),
+    pass: useAct(
+      (body: { passingId: number; version: number; yes: boolean }) =>
+        api.post("/api/proposals/{id}/passings", { ...path(id), body }),
+      { done: shown },
+    ),
+    answer: useAct(
+      (body: { questionId: number; version: number; text: string }) =>
+        api.post("/api/proposals/{id}/answers", { ...path(id), body }),
+      { done: shown },
+    ),
   };
 }
 
-export const useCalendar = (id: number, version: number, tier: number, everything: boolean) =>
-  useQuery({
-    queryKey: ["proposal-around", id, "calendar", version, tier, everything],
-    queryFn: () =>
-      of(api.GET("/api/proposals/{id}/calendar", { params: { path: { id }, query: { tier, everything } } })),
-    placeholderData: (before) => before,
-  });
+export const useCalendar = (id: number, _version: number, tier: number, everything: boolean) =>
+  useRead("/api/proposals/{id}/calendar", { path: { id }, query: { tier, everything } }, { keeps: true });
 
-export const usePage = (id: number, version: number, chosen: Schema["Chosen"] | undefined) =>
-  useQuery({
-    queryKey: ["proposal-around", id, "page", version, chosen],
-    queryFn: () => of(api.POST("/api/proposals/{id}/page", { ...path(id), body: { chosen } })),
-    placeholderData: (before) => before,
-  });
+export const usePage = (id: number, _version: number, chosen: Schema["Chosen"] | undefined) =>
+  useAsked("/api/proposals/{id}/page", { ...path(id), body: { chosen } }, { keeps: true });
 
 export const stateWords: Record<Proposal["state"], string> = {
   draft: "draft",

@@ -1,15 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, of } from "../../api/client";
+import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
 /** Earlier versions of the content; of a draft, each can be taken again. */
 export function Versions({ proposal, mayChange }: { proposal: Proposal; mayChange: boolean }) {
   const acts = useProposalActs(proposal.id);
-  const versions = useQuery({
-    queryKey: ["proposal-around", proposal.id, "versions", proposal.version],
-    queryFn: () => of(api.GET("/api/proposals/{id}/versions", { params: { path: { id: proposal.id } } })),
-  });
+  const versions = useRead("/api/proposals/{id}/versions", { path: { id: proposal.id } });
   const rows = versions.data ?? [];
   if (rows.length < 2) return null;
   return (

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
-import { api, of } from "../../api/client";
+import { useRead } from "../../api/read";
 
 interface Props {
   value: number;
@@ -9,7 +8,7 @@ interface Props {
 
 /** The client whose money it is. */
 export function ClientField({ value, onChange }: Props) {
-  const clients = useQuery({ queryKey: ["clients"], queryFn: () => of(api.GET("/api/clients")) });
+  const clients = useRead("/api/clients");
   return (
     <label>
       Client

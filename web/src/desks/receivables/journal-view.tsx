@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { Link, useSearchParams } from "react-router";
-import { api, of, type Schema } from "../../api/client";
+import type { Schema } from "../../api/client";
+import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money, useMoneyText } from "../../frame/figure";
@@ -13,12 +13,7 @@ import { MoneyViews } from "./views";
 
 type Line = Schema["JournalLine"];
 
-const useJournal = (from: string, to: string) =>
-  useQuery({
-    queryKey: ["owed", "journal", from, to],
-    queryFn: () => of(api.GET("/api/journal", { params: { query: { from, to } } })),
-    placeholderData: (before) => before,
-  });
+const useJournal = (from: string, to: string) => useRead("/api/journal", { query: { from, to } }, { keeps: true });
 
 const iso = (year: number, month: number, day: number) =>
   new Date(Date.UTC(year, month, day)).toISOString().slice(0, 10);

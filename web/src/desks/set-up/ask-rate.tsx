@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { Input } from "antd";
 import { useState } from "react";
-import { api, of, type Schema } from "../../api/client";
+import type { Schema } from "../../api/client";
+import { useAsked } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { ChooseRecord } from "../../frame/record/choose";
@@ -39,12 +39,7 @@ export function AskRate({ engagement }: { engagement?: { id: number; key: string
     day: asked.day,
   };
   const ready = body.personId > 0 && body.engagementId > 0 && iso.test(asked.day);
-  const answer = useQuery({
-    queryKey: ["records", "rates", "asked", body],
-    queryFn: () => of(api.POST("/api/rates/ask", { body })),
-    enabled: ready,
-    placeholderData: (before) => before,
-  });
+  const answer = useAsked("/api/rates/ask", { body }, { when: ready, keeps: true });
   const set = (part: Partial<Asked>) => setAsked({ ...asked, ...part });
   return (
     <section className="ask" aria-label="What would an hour cost">

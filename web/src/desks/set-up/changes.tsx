@@ -1,19 +1,18 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { Link } from "react-router";
-import { api, of } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
 import { instant } from "../../frame/days";
 import { useWaitingChanges } from "./use-set-up";
 
 /** Changes that wait: a second administrator agrees, or does not. */
 export function ChangesDesk() {
   const changes = useWaitingChanges();
-  const queries = useQueryClient();
-  const answer = useMutation({
-    mutationFn: ({ id, version, yes }: { id: number; version: number; yes: boolean }) =>
-      of(api.POST("/api/changes/{id}", { params: { path: { id } }, body: { version, yes } })),
-    onSuccess: () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "session" }),
-  });
+  const answer = useAct(
+    ({ id, version, yes }: { id: number; version: number; yes: boolean }) =>
+      api.post("/api/changes/{id}", { path: { id }, body: { version, yes } }),
+    { records: true },
+  );
   const rows = changes.data ?? [];
   return (
     <div className="desk-main scrolls">

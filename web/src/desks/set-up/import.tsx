@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
 import { Folio } from "../../frame/folio";
 import { useForm } from "../../frame/record/use-record";
@@ -32,41 +33,27 @@ interface Asked {
   columns: string[] | null;
 }
 
-/** The bytes of a file as the body of a request. */
-const sent = (file: File) => ({ body: file as unknown as string, bodySerializer: (body: unknown) => body as Blob });
-const octets = { "Content-Type": "application/octet-stream" };
-
 function useImport(kind: string) {
-  const queries = useQueryClient();
   const path = { kind };
-  const check = useMutation({
-    mutationFn: ({ file, columns }: Asked) =>
-      of(
-        api.POST("/api/files/{kind}/check", {
-          params: { path, query: { name: file.name, columns: columns?.join(",") } },
-          headers: octets,
-          ...sent(file),
-        }),
-      ),
-  });
-  const take = useMutation({
-    mutationFn: ({ file, columns }: Asked) =>
-      of(
-        api.POST("/api/files/{kind}", {
-          params: {
-            path,
-            query: { name: file.name, columns: columns?.join(",") },
-          },
-          headers: octets,
-          ...sent(file),
-        }),
-      ),
-    onSuccess: () => queries.invalidateQueries(),
-  });
-  const undo = useMutation({
-    mutationFn: (id: number) => of(api.DELETE("/api/imports/{id}", { params: { path: { id } } })),
-    onSuccess: () => queries.invalidateQueries(),
-  });
+  const check = useAct(
+    ({ file, columns }: Asked) =>
+      api.post("/api/files/{kind}/check", {
+        path,
+        query: { name: file.name, columns: columns?.join(",") },
+        body: file,
+      }),
+    { changesNothing: true },
+  );
+  const take = useAct(
+    ({ file, columns }: Asked) =>
+      api.post("/api/files/{kind}", {
+        path,
+        query: { name: file.name, columns: columns?.join(",") },
+        body: file,
+      }),
+    { records: true },
+  );
+  const undo = useAct((id: number) => api.delete("/api/imports/{id}", { path: { id } }), { records: true });
   return { check, take, undo };
 }
 
@@ -265,7 +252,7 @@ function Found({ check, onColumns }: { check: Check; onColumns: (columns: string
 
 /** What was read before, each taken back as one. */
 function Done({ undoing, problem, onUndo }: { undoing: boolean; problem: Error | null; onUndo: (id: number) => void }) {
-  const imports = useQuery({ queryKey: ["imports"], queryFn: () => of(api.GET("/api/imports")) });
+  const imports = useRead("/api/imports");
   const rows = imports.data ?? [];
   return (
     <>

@@ -1,11 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, of, Problem } from "../../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { useAct } from "../../api/act";
+import { api, Problem } from "../../api/client";
 import { useSession } from "../../api/session";
 
 /** The firm's logo: chosen, looked at, taken away. */
 export function Logo() {
   const { role, firm } = useSession();
-  const queries = useQueryClient();
   const logo = useQuery({
     queryKey: ["logo"],
     queryFn: async () => {
@@ -13,19 +13,10 @@ export function Logo() {
       return answer.ok ? URL.createObjectURL(await answer.blob()) : null;
     },
   });
-  const set = useMutation({
-    mutationFn: (file: File | null) =>
-      file
-        ? of(
-            api.PUT("/api/files/logo", {
-              headers: { "Content-Type": "application/octet-stream" },
-              body: file as unknown as string,
-              bodySerializer: (body: unknown) => body as Blob,
-            }),
-          )
-        : of(api.DELETE("/api/firm/logo")),
-    onSuccess: () => queries.invalidateQueries(),
-  });
+  const set = useAct(
+    (file: File | null) => (file ? api.put("/api/files/logo", { body: file }) : api.delete("/api/firm/logo")),
+    { records: true },
+  );
   if (role !== "administrator" && !logo.data) return null;
   return (
     <div className="logo">

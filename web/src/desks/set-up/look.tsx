@@ -1,7 +1,7 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { Link, useSearchParams } from "react-router";
-import { api, of } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
 import { useSession } from "../../api/session";
 import { Folio } from "../../frame/folio";
 import { DocumentPages } from "../../frame/pages";
@@ -14,23 +14,18 @@ const group = "Look of documents";
 
 /** Keeps what was tried on as the firm's: each value is a change of its own in the history. */
 function useKeep() {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: async (tried: [string, string][]) => {
+  return useAct(
+    async (tried: [string, string][]) => {
       for (const [field, value] of tried) {
-        const { id, version } = await of(
-          api.GET("/api/records/{kind}/{id}", { params: { path: { kind: "firm", id: 1 } } }),
-        );
-        await of(
-          api.PUT("/api/records/{kind}", {
-            params: { path: { kind: "firm" } },
-            body: { records: [{ id, version }], field, value },
-          }),
-        );
+        const { id, version } = await api.get("/api/records/{kind}/{id}", { path: { kind: "firm", id: 1 } });
+        await api.put("/api/records/{kind}", {
+          path: { kind: "firm" },
+          body: { records: [{ id, version }], field, value },
+        });
       }
     },
-    onSettled: () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "session" }),
-  });
+    { records: true },
+  );
 }
 
 /** How documents look unless a client or an engagement says otherwise: tried on, seen, then kept. */

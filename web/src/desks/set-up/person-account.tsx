@@ -1,13 +1,13 @@
-import { useMutation } from "@tanstack/react-query";
-import { api, of } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
 import { instant } from "../../frame/days";
 
 /** The account of a person: a link with which they choose a password, and help when a device was lost. */
 export function PersonAccount({ id }: { id: number }) {
-  const path = { params: { path: { id } } };
-  const invite = useMutation({ mutationFn: () => of(api.POST("/api/people/{id}/invitation", path)) });
-  const clear = useMutation({ mutationFn: () => of(api.DELETE("/api/people/{id}/second-factor", path)) });
-  const end = useMutation({ mutationFn: () => of(api.DELETE("/api/people/{id}/sessions", path)) });
+  const path = { path: { id } };
+  const invite = useAct(() => api.post("/api/people/{id}/invitation", path));
+  const clear = useAct(() => api.delete("/api/people/{id}/second-factor", path));
+  const end = useAct(() => api.delete("/api/people/{id}/sessions", path));
   const link = invite.data ? `${window.location.origin}/welcome#${invite.data.secret}` : "";
   const problem = invite.error ?? clear.error ?? end.error;
   return (

@@ -1,7 +1,7 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { Link, useSearchParams } from "react-router";
-import { api, of } from "../../api/client";
+import { api } from "../../api/client";
 import { browserName } from "../../frame/browser";
 import { instant } from "../../frame/days";
 import { SaidChoice, Sentence } from "../../frame/sentence";
@@ -32,7 +32,7 @@ export function SecurityDesk() {
   const kind = search.get("kind") ?? "";
   const log = useInfiniteQuery({
     queryKey: ["security-log", kind],
-    queryFn: ({ pageParam }) => of(api.GET("/api/security-log", { params: { query: { before: pageParam, kind } } })),
+    queryFn: ({ pageParam }) => api.get("/api/security-log", { query: { before: pageParam, kind } }),
     initialPageParam: 0,
     getNextPageParam: (last) => (last.length < page ? undefined : last[last.length - 1]?.id),
   });

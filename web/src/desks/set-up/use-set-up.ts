@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, of } from "../../api/client";
+import { useRead } from "../../api/read";
 
-export const useIndex = () => useQuery({ queryKey: ["records", "index"], queryFn: () => of(api.GET("/api/set-up")) });
+export const useIndex = () => useRead("/api/set-up");
 
 /** What of a list is shown, and which record is open: it lives in the address. */
 export function useListAddress() {
@@ -25,5 +24,4 @@ export function useListAddress() {
 }
 
 /** The changes of bank details, roles and limits that wait for a second administrator. */
-export const useWaitingChanges = (asked = true) =>
-  useQuery({ queryKey: ["waiting-changes"], queryFn: () => of(api.GET("/api/changes")), enabled: asked });
+export const useWaitingChanges = (asked = true) => useRead("/api/changes", undefined, { when: asked });

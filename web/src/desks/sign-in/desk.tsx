@@ -1,7 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Form, Input } from "antd";
 import { Navigate, useNavigate, useSearchParams } from "react-router";
-import { api, of, Problem } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, Problem } from "../../api/client";
+import { useRead } from "../../api/read";
+import { useBeginSession } from "../../api/session";
 
 interface Typed {
   mail: string;
@@ -15,14 +17,12 @@ const safe = (to: string | null) => (to?.startsWith("/") && !to.startsWith("//")
 export function SignIn() {
   const [form] = Form.useForm<Typed>();
   const navigate = useNavigate();
-  const queries = useQueryClient();
+  const begin = useBeginSession();
   const [search] = useSearchParams();
-  const welcome = useQuery({ queryKey: ["welcome"], queryFn: () => of(api.GET("/api/welcome")) });
-  const signIn = useMutation({
-    mutationFn: (typed: Typed) => of(api.POST("/api/session", { body: typed })),
-    onSuccess: (session) => {
-      queries.clear();
-      queries.setQueryData(["session"], session);
+  const welcome = useRead("/api/welcome");
+  const signIn = useAct((typed: Typed) => api.post("/api/session", { body: typed }), {
+    done: (session) => {
+      begin(session);
       navigate(safe(search.get("to")));
     },
   });

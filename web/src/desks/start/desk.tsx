@@ -1,8 +1,9 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, of, Problem, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, Problem, type Schema } from "../../api/client";
+import { useBeginSession } from "../../api/session";
 
 type Start = Schema["Start"];
 
@@ -33,12 +34,10 @@ const guess = (): Start => {
 export function StartDesk() {
   const [typed, setTyped] = useState(guess);
   const navigate = useNavigate();
-  const queries = useQueryClient();
-  const begin = useMutation({
-    mutationFn: () => of(api.POST("/api/begin", { body: typed })),
-    onSuccess: (session) => {
-      queries.clear();
-      queries.setQueryData(["session"], session);
+  const beginSession = useBeginSession();
+  const begin = useAct(() => api.post("/api/begin", { body: typed }), {
+    done: (session) => {
+      beginSession(session);
       navigate("/set-up");
     },
   });

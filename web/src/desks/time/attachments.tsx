@@ -1,18 +1,15 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, of, type Schema } from "../../api/client";
-import { FileChoice, fileBody } from "../../frame/file-choice";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useRead } from "../../api/read";
+import { FileChoice } from "../../frame/file-choice";
 import { Receipt } from "./receipt";
 
 export type AttachedFile = Schema["AttachedFile"];
 
 /** What is attached to an entry; 0 asks for nothing. */
 export function useEntryFiles(id: number): AttachedFile[] {
-  const files = useQuery({
-    queryKey: ["entry-files", id],
-    queryFn: () => of(api.GET("/api/time-entries/{id}/files", { params: { path: { id } } })),
-    enabled: id !== 0,
-  });
+  const files = useRead("/api/time-entries/{id}/files", { path: { id } }, { when: id !== 0 });
   return files.data ?? [];
 }
 
@@ -26,20 +23,20 @@ interface Props {
 /** What is attached: shown in place, taken away, and others added. */
 export function Attachments({ files, readOnly, words, onChange }: Props) {
   const [open, setOpen] = useState("");
-  const keep = useMutation({
-    mutationFn: (file: File) =>
-      of(
-        api.POST("/api/files/receipts", {
-          params: { query: { name: file.name } },
-          ...fileBody(file),
-        }),
-      ),
-    onSuccess: (kept, file) => {
-      fresh.set(kept.digest, file);
-      setOpen(kept.digest);
-      onChange([...files, kept]);
+  const keep = useAct(
+    (file: File) =>
+      api.post("/api/files/receipts", {
+        query: { name: file.name },
+        body: file,
+      }),
+    {
+      done: (kept, file) => {
+        fresh.set(kept.digest, file);
+        setOpen(kept.digest);
+        onChange([...files, kept]);
+      },
     },
-  });
+  );
   const shown = files.find((f) => f.digest === open) ?? (files.length === 1 ? files[0] : undefined);
   return (
     <div className="attachments">

@@ -18,6 +18,7 @@ export function Receipt({ file, local }: { file: AttachedFile; local?: File }) {
     queryKey: ["receipt", file.digest],
     queryFn: () => bytesOf(file, local),
     staleTime: 600_000,
+    meta: { holds: true },
   });
   if (content.error) return <p className="refusal">{content.error.message}</p>;
   if (!content.data) return null;

@@ -1,5 +1,6 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useAsked, useRead } from "../../api/read";
 import { typedNumber } from "../../frame/figure";
 import type { Typing } from "./use-cells";
 
@@ -8,49 +9,29 @@ export type TypedPurchase = Schema["TypedPurchase"];
 export type TypedShare = Schema["TypedShare"];
 
 export const usePurchase = (id: number) =>
-  useQuery({
-    queryKey: ["purchase", id],
-    queryFn: () => of(api.GET("/api/purchases/{id}", { params: { path: { id } } })),
-    enabled: id !== 0,
-    placeholderData: keepPreviousData,
-  });
+  useRead("/api/purchases/{id}", { path: { id } }, { when: id !== 0, keeps: true });
 
 /** What a purchase comes to while it is typed. */
 export const useReckoning = (typed: TypedPurchase | null, purchase = 0) =>
-  useQuery({
-    queryKey: ["purchase", "value", purchase, typed],
-    queryFn: () =>
-      of(api.POST("/api/purchases/value", { params: { query: { purchase } }, body: typed as TypedPurchase })),
-    enabled: typed !== null && typed.categoryId > 0 && Boolean(typed.amount || typed.units),
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
+  useAsked(
+    "/api/purchases/value",
+    { query: { purchase }, body: typed as TypedPurchase },
+    { when: typed !== null && typed.categoryId > 0 && Boolean(typed.amount || typed.units), keeps: true },
+  );
 
 export function usePurchaseActs() {
-  const queries = useQueryClient();
-  const onSuccess = () => {
-    for (const key of ["work", "purchase", "rail", "unbilled", "history"])
-      queries.invalidateQueries({ queryKey: [key] });
-  };
-  const save = useMutation({
-    mutationFn: ({ before, typed }: { before?: Purchase; typed: TypedPurchase }) =>
-      before
-        ? of(
-            api.PUT("/api/purchases/{id}", {
-              params: { path: { id: before.id }, query: { version: before.version } },
-              body: typed,
-            }),
-          )
-        : of(api.POST("/api/purchases", { body: typed })),
-    onSuccess: () => {
-      onSuccess();
-    },
-  });
-  const remove = useMutation({
-    mutationFn: (gone: Purchase) =>
-      of(api.DELETE("/api/purchases/{id}", { params: { path: { id: gone.id }, query: { version: gone.version } } })),
-    onSuccess,
-  });
+  const save = useAct(({ before, typed }: { before?: Purchase; typed: TypedPurchase }) =>
+    before
+      ? api.put("/api/purchases/{id}", {
+          path: { id: before.id },
+          query: { version: before.version },
+          body: typed,
+        })
+      : api.post("/api/purchases", { body: typed }),
+  );
+  const remove = useAct((gone: Purchase) =>
+    api.delete("/api/purchases/{id}", { path: { id: gone.id }, query: { version: gone.version } }),
+  );
   return { save, remove };
 }
 

@@ -1,6 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
 
 export type Timer = Schema["Timer"];
 export type TypedTimer = Schema["TypedTimer"];
@@ -9,7 +10,7 @@ export type TypedTimer = Schema["TypedTimer"];
 export const useTimers = () =>
   useQuery({
     queryKey: ["timers"],
-    queryFn: () => of(api.GET("/api/timers")),
+    queryFn: () => api.get("/api/timers"),
     refetchInterval: 30_000,
     refetchOnWindowFocus: true,
   });
@@ -26,39 +27,14 @@ export function useSecondsSince(readAt: number): number {
 
 /** What is done with timers; stopping one makes entries, so that the week is read again. */
 export function useTimerActs() {
-  const queries = useQueryClient();
-  const counted = () => queries.invalidateQueries({ queryKey: ["timers"] });
-  const start = useMutation({
-    mutationFn: (typed: TypedTimer) => of(api.POST("/api/timers", { body: typed })),
-    onSuccess: () => {
-      return counted();
-    },
-  });
-  const pause = useMutation({
-    mutationFn: (id: number) => of(api.POST("/api/timers/{id}/pause", { params: { path: { id } } })),
-    onSuccess: counted,
-  });
-  const resume = useMutation({
-    mutationFn: (id: number) => of(api.POST("/api/timers/{id}/resume", { params: { path: { id } } })),
-    onSuccess: counted,
-  });
-  const change = useMutation({
-    mutationFn: ({ id, typed }: { id: number; typed: TypedTimer }) =>
-      of(api.PUT("/api/timers/{id}", { params: { path: { id } }, body: typed })),
-    onSuccess: counted,
-  });
-  const stop = useMutation({
-    mutationFn: (id: number) => of(api.POST("/api/timers/{id}/stop", { params: { path: { id } } })),
-    onSuccess: () => {
-      for (const key of ["rail", "history", "unbilled", "work"]) queries.invalidateQueries({ queryKey: [key] });
-      queries.invalidateQueries({ queryKey: ["week"] });
-      return counted();
-    },
-  });
-  const discard = useMutation({
-    mutationFn: (id: number) => of(api.DELETE("/api/timers/{id}", { params: { path: { id } } })),
-    onSuccess: counted,
-  });
+  const start = useAct((typed: TypedTimer) => api.post("/api/timers", { body: typed }));
+  const pause = useAct((id: number) => api.post("/api/timers/{id}/pause", { path: { id } }));
+  const resume = useAct((id: number) => api.post("/api/timers/{id}/resume", { path: { id } }));
+  const change = useAct(({ id, typed }: { id: number; typed: TypedTimer }) =>
+    api.put("/api/timers/{id}", { path: { id }, body: typed }),
+  );
+  const stop = useAct((id: number) => api.post("/api/timers/{id}/stop", { path: { id } }));
+  const discard = useAct((id: number) => api.delete("/api/timers/{id}", { path: { id } }));
   const problem = [start, pause, resume, change, stop, discard].find((act) => act.error)?.error ?? null;
   return { start, pause, resume, change, stop, discard, problem };
 }

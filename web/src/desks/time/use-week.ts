@@ -1,6 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, of, Problem, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useAsked, useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 
 export type Week = Schema["Week"];
@@ -25,67 +26,49 @@ export function useWeekAddress() {
 }
 
 export const useWeek = (person: number, day: string) =>
-  useQuery({
-    queryKey: ["week", person, day],
-    queryFn: () => of(api.GET("/api/people/{id}/weeks/{day}", { params: { path: { id: person, day } } })),
-    placeholderData: (before) => before,
-  });
+  useRead("/api/people/{id}/weeks/{day}", { path: { id: person, day } }, { keeps: true });
 
-export const useChoices = () =>
-  useQuery({ queryKey: ["choices"], queryFn: () => of(api.GET("/api/choices")), staleTime: 60_000 });
+export const useChoices = () => useRead("/api/choices", undefined, { holds: 60_000 });
 
 /** What typed input would be worth, while it is typed. */
 export function useWorth(typed: TypedEntry | null, entry = 0) {
-  return useQuery({
-    queryKey: ["worth", entry, typed],
-    queryFn: () => of(api.POST("/api/time-entries/value", { params: { query: { entry } }, body: typed as TypedEntry })),
-    enabled: typed !== null && (typed.worked.trim() !== "" || Boolean(typed.ended) || Boolean(typed.flat)),
-    staleTime: 60_000,
-  });
+  return useAsked(
+    "/api/time-entries/value",
+    { query: { entry }, body: typed as TypedEntry },
+    {
+      when: typed !== null && (typed.worked.trim() !== "" || Boolean(typed.ended) || Boolean(typed.flat)),
+      holds: 60_000,
+    },
+  );
 }
 
 /** Saving, changing and removing entries; what depends on them is read again. */
 export function useRecord() {
-  const queries = useQueryClient();
-  /** Done when the week is read again, so that no cell shows what it was before. */
-  const refresh = () => {
-    for (const key of ["rail", "history", "unbilled", "work", "weeks", "entry-files"])
-      queries.invalidateQueries({ queryKey: [key] });
-    return queries.invalidateQueries({ queryKey: ["week"] });
-  };
-  // Refused because somebody else was first: what they did is read, what was typed stays.
-  const onError = (problem: Error) => problem instanceof Problem && problem.status === 409 && refresh();
-  const save = useMutation({
-    mutationFn: ({ entry, typed }: { entry?: Entry; typed: TypedEntry }) =>
+  // Done when the week is read again, so that no cell shows what it was before.
+  const following = { until: "/api/people/{id}/weeks/{day}" } as const;
+  const save = useAct(
+    ({ entry, typed }: { entry?: Entry; typed: TypedEntry }) =>
       entry
-        ? of(
-            api.PUT("/api/time-entries/{id}", {
-              params: { path: { id: entry.id }, query: { version: entry.version } },
-              body: typed,
-            }),
-          )
-        : of(api.POST("/api/time-entries", { body: typed })),
-    onSuccess: () => {
-      return refresh();
-    },
-    onError,
-  });
-  const remove = useMutation({
-    mutationFn: (entry: Entry) =>
-      of(
-        api.DELETE("/api/time-entries/{id}", { params: { path: { id: entry.id }, query: { version: entry.version } } }),
-      ),
-    onSuccess: refresh,
-    onError,
-  });
-  const bringBack = useMutation({
-    mutationFn: (entry: Entry) =>
-      of(
-        api.POST("/api/time-entries/{id}/return", {
-          params: { path: { id: entry.id }, query: { version: entry.version } },
-        }),
-      ),
-    onSuccess: refresh,
-  });
+        ? api.put("/api/time-entries/{id}", {
+            path: { id: entry.id },
+            query: { version: entry.version },
+            body: typed,
+          })
+        : api.post("/api/time-entries", { body: typed }),
+    following,
+  );
+  const remove = useAct(
+    (entry: Entry) =>
+      api.delete("/api/time-entries/{id}", { path: { id: entry.id }, query: { version: entry.version } }),
+    following,
+  );
+  const bringBack = useAct(
+    (entry: Entry) =>
+      api.post("/api/time-entries/{id}/return", {
+        path: { id: entry.id },
+        query: { version: entry.version },
+      }),
+    following,
+  );
   return { save, remove, bringBack };
 }

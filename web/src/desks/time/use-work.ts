@@ -1,6 +1,8 @@
-import { keepPreviousData, useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueries } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { reading, useAsked, useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 
 export type WorkPage = Schema["WorkPage"];
@@ -48,14 +50,11 @@ export const pageSize = 100;
 export function useWorkPages(sought: Sought, pages: number[]) {
   const results = useQueries({
     queries: pages.map((page) => ({
-      queryKey: ["work", sought, page],
-      queryFn: () =>
-        of(
-          api.GET("/api/work", {
-            params: { query: { ...queryOf(sought), offset: page * pageSize, limit: pageSize } },
-          }),
-        ),
-      placeholderData: keepPreviousData,
+      ...reading(
+        "/api/work",
+        { query: { ...queryOf(sought), offset: page * pageSize, limit: pageSize } },
+        { keeps: true },
+      ),
       staleTime: 30_000,
     })),
   });
@@ -69,47 +68,28 @@ export function useWorkPages(sought: Sought, pages: number[]) {
 }
 
 export const useGroups = (sought: Sought, by: string) =>
-  useQuery({
-    queryKey: ["work", "groups", sought, by],
-    queryFn: () =>
-      of(
-        api.GET("/api/work/groups", {
-          params: { query: { ...queryOf(sought), by: by === "person" ? "person" : "client" } },
-        }),
-      ),
-    enabled: by !== "",
-    placeholderData: keepPreviousData,
-  });
+  useRead(
+    "/api/work/groups",
+    {
+      query: { ...queryOf(sought), by: by === "person" ? "person" : "client" },
+    },
+    { when: by !== "", keeps: true },
+  );
 
 /** The address from which what is sought is downloaded. */
 export const exportAddress = (sought: Sought, form: "csv" | "xlsx") =>
   `/api/work/export?${new URLSearchParams({ ...queryOf(sought), form } as Record<string, string>)}`;
 
 /** The numbers of everything that is sought. */
-export const numbersOf = (sought: Sought) => of(api.GET("/api/work/numbers", { params: { query: queryOf(sought) } }));
+export const numbersOf = (sought: Sought) => api.get("/api/work/numbers", { query: queryOf(sought) });
 
 /** What a change of many would do, shown before it is done. */
 export function usePreview(change: Together | null) {
-  return useQuery({
-    queryKey: ["work", "preview", change],
-    queryFn: () => of(api.POST("/api/work/changes/preview", { body: change as Together })),
-    enabled: change !== null,
-    placeholderData: keepPreviousData,
-  });
+  return useAsked("/api/work/changes/preview", { body: change as Together }, { when: change !== null, keeps: true });
 }
 
 export function useTogether() {
-  const queries = useQueryClient();
-  const onSuccess = () => {
-    for (const key of ["work", "week", "rail", "unbilled", "history"]) queries.invalidateQueries({ queryKey: [key] });
-  };
-  const change = useMutation({
-    mutationFn: (asked: Together) => of(api.POST("/api/work/changes", { body: asked })),
-    onSuccess,
-  });
-  const undo = useMutation({
-    mutationFn: (id: number) => of(api.DELETE("/api/work/changes/{id}", { params: { path: { id } } })),
-    onSuccess,
-  });
+  const change = useAct((asked: Together) => api.post("/api/work/changes", { body: asked }));
+  const undo = useAct((id: number) => api.delete("/api/work/changes/{id}", { path: { id } }));
   return { change, undo };
 }

@@ -1,25 +1,21 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
-import { api, of } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
+import { useRead } from "../../api/read";
+import { useBeginSession } from "../../api/session";
 
 /** Who was invited chooses a password here; the secret stands after the #, so that no server log has it. */
 export function WelcomeDesk() {
   const secret = useLocation().hash.slice(1);
   const [password, setPassword] = useState("");
   const navigate = useNavigate();
-  const queries = useQueryClient();
-  const invited = useQuery({
-    queryKey: ["invitation", secret],
-    queryFn: () => of(api.GET("/api/invitation", { params: { header: { "Link-Secret": secret } } })),
-  });
-  const accept = useMutation({
-    mutationFn: () =>
-      of(api.POST("/api/invitation", { params: { header: { "Link-Secret": secret } }, body: { password } })),
-    onSuccess: (session) => {
-      queries.clear();
-      queries.setQueryData(["session"], session);
+  const begin = useBeginSession();
+  const invited = useRead("/api/invitation", { secret });
+  const accept = useAct(() => api.post("/api/invitation", { secret, body: { password } }), {
+    done: (session) => {
+      begin(session);
       navigate("/");
     },
   });

@@ -1,6 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useAsked, useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { lastMonthEnd } from "../../frame/days";
 
@@ -40,11 +41,11 @@ export function useWipAddress() {
     for (const id of ids) all ? there.delete(id) : there.add(id);
     change({ [name]: [...there].sort((a, b) => a - b).join(",") });
   };
-  const run = useQuery({
-    queryKey: ["runs", number("run")],
-    queryFn: () => of(api.GET("/api/runs/{id}", { params: { path: { id: number("run") } } })),
-    enabled: number("run") > 0 && role !== "lead",
-  });
+  const run = useRead(
+    "/api/runs/{id}",
+    { path: { id: number("run") } },
+    { when: number("run") > 0 && role !== "lead" },
+  );
   const left = {
     time: numbersIn(search, "no_time"),
     expenses: numbersIn(search, "no_expenses"),
@@ -131,73 +132,32 @@ export const useUnbilled = ({
   order,
 }: Asked) => {
   const query = { from, upTo, chargesUpTo, lead, client, arrangement, cycle, group, atLeast, order: order as WipOrder };
-  return useQuery({
-    queryKey: ["unbilled", query],
-    queryFn: () => of(api.GET("/api/wip", { params: { query } })),
-    placeholderData: (before) => before,
-  });
+  return useRead("/api/wip", { query }, { keeps: true });
 };
 
 export const useEntries = (id: number, upTo: string) =>
-  useQuery({
-    queryKey: ["unbilled", "entries", id, upTo],
-    queryFn: () => of(api.GET("/api/wip/engagements/{id}", { params: { path: { id }, query: { upTo } } })),
-  });
+  useRead("/api/wip/engagements/{id}", { path: { id }, query: { upTo } });
 
-export const useBoard = () =>
-  useQuery({ queryKey: ["unbilled", "board"], queryFn: () => of(api.GET("/api/wip/board")) });
+export const useBoard = () => useRead("/api/wip/board");
 
-export const useTally = (selection: Selection) =>
-  useQuery({
-    queryKey: ["unbilled", "tally", selection],
-    queryFn: () => of(api.POST("/api/wip/tally", { body: selection })),
-    placeholderData: (before) => before,
-  });
-
-/** What making, deciding and undoing may have changed. */
-const touched = ["unbilled", "rail", "drafts", "runs", "history", "invoice", "client", "work", "week"];
-
-function useRefresh() {
-  const queries = useQueryClient();
-  return () => {
-    for (const key of touched) queries.invalidateQueries({ queryKey: [key] });
-  };
-}
+export const useTally = (selection: Selection) => useAsked("/api/wip/tally", { body: selection }, { keeps: true });
 
 /** Making drafts, and taking that back as long as they are as they were made. */
 export function useMakeDrafts() {
-  const refresh = useRefresh();
-  const make = useMutation({
-    mutationFn: (body: Selection) => of(api.POST("/api/drafts", { body })),
-    onSuccess: () => {
-      refresh();
-    },
-  });
-  const undo = useMutation({
-    mutationFn: async (made: Schema["Made"][]) => {
-      const id = made[0]?.runId ?? 0;
-      const path = { id };
-      const run = await of(api.GET("/api/runs/{id}", { params: { path } }));
-      await of(api.DELETE("/api/runs/{id}", { params: { path, query: { version: run.version } } }));
-    },
-    onSettled: refresh,
+  const make = useAct((body: Selection) => api.post("/api/drafts", { body }));
+  const undo = useAct(async (made: Schema["Made"][]) => {
+    const id = made[0]?.runId ?? 0;
+    const path = { id };
+    const run = await api.get("/api/runs/{id}", { path });
+    await api.delete("/api/runs/{id}", { path, query: { version: run.version } });
   });
   return { make, undo };
 }
 
 /** Decisions on unbilled work, and taking them back. */
 export function useDecisions() {
-  const refresh = useRefresh();
-  const decide = useMutation({
-    mutationFn: (body: Schema["OnWork"]) => of(api.POST("/api/wip/decisions", { body })),
-    onSuccess: () => {
-      refresh();
-    },
-  });
-  const undo = useMutation({
-    mutationFn: (act: number) => of(api.POST("/api/wip/decisions/{act}/undo", { params: { path: { act } } })),
-    onSettled: refresh,
-  });
+  const decide = useAct((body: Schema["OnWork"]) => api.post("/api/wip/decisions", { body }));
+  const undo = useAct((act: number) => api.post("/api/wip/decisions/{act}/undo", { path: { act } }));
   return { decide, undo };
 }
 

@@ -1,5 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, of, type Schema } from "../../api/client";
+import { useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
+import { useRead } from "../../api/read";
 
 export type Sheet = Schema["Sheet"];
 export type Value = Schema["SheetValue"];
@@ -7,32 +8,19 @@ export type Field = Schema["Field"];
 export type RecordRow = Schema["RecordRow"];
 
 export const useSheet = (kind: string, id: number) =>
-  useQuery({
-    queryKey: ["records", kind, "sheet", id],
-    queryFn: () => of(api.GET("/api/records/{kind}/{id}", { params: { path: { kind, id } } })),
-    enabled: id > 0,
-    placeholderData: (before) => (before?.id === id ? before : undefined),
-  });
+  useRead("/api/records/{kind}/{id}", { path: { kind, id } }, { when: id > 0 });
 
 export const useRows = (kind: string, filter: { text?: string; of?: number; inactive?: boolean } = {}) =>
-  useQuery({
-    queryKey: ["records", kind, "rows", filter],
-    queryFn: () => of(api.GET("/api/records/{kind}", { params: { path: { kind }, query: filter } })),
-    placeholderData: (before, query) => (query?.queryKey[1] === kind ? before : undefined),
-  });
+  useRead("/api/records/{kind}", { path: { kind }, query: filter }, { keeps: "of the same path" });
 
-export const useForm = (kind: string) =>
-  useQuery({
-    queryKey: ["records", kind, "form"],
-    queryFn: () => of(api.GET("/api/records/{kind}/form", { params: { path: { kind } } })),
-  });
+export const useForm = (kind: string) => useRead("/api/records/{kind}/form", { path: { kind } });
 
 export const useOptions = (kind: string, belongsTo = 0, enabled = true) =>
-  useQuery({
-    queryKey: ["records", kind, "options", belongsTo],
-    queryFn: () => of(api.GET("/api/records/{kind}/options", { params: { path: { kind }, query: { of: belongsTo } } })),
-    enabled: enabled && kind !== "",
-  });
+  useRead(
+    "/api/records/{kind}/options",
+    { path: { kind }, query: { of: belongsTo } },
+    { when: enabled && kind !== "" },
+  );
 
 /** A change of one field of one or several records. */
 export interface Change {
@@ -42,40 +30,24 @@ export interface Change {
   giveBack?: boolean;
 }
 
-/** The acts on records of a kind; whatever is shown of them is read again. */
+const following = { records: true };
+
+/** The acts on records of a kind; whatever names them is read again. */
 export function useRecordActs(kind: string) {
-  const queries = useQueryClient();
-  const refresh = () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "session" });
-  const add = useMutation({
-    mutationFn: (body: Record<string, string>) =>
-      of(
-        api.POST("/api/records/{kind}", {
-          params: { path: { kind } },
-          body,
-        }),
-      ),
-    onSuccess: () => {
-      return refresh();
-    },
-  });
-  const change = useMutation({
-    mutationFn: (body: Change) => of(api.PUT("/api/records/{kind}", { params: { path: { kind } }, body })),
-    onSuccess: refresh,
-  });
-  const setActive = useMutation({
-    mutationFn: ({ id, version, active }: { id: number; version: number; active: boolean }) =>
-      of(
-        api.PUT("/api/records/{kind}/{id}/active", {
-          params: { path: { kind, id }, query: { version } },
-          body: { active },
-        }),
-      ),
-    onSuccess: refresh,
-  });
-  const remove = useMutation({
-    mutationFn: ({ id, version }: { id: number; version: number }) =>
-      of(api.DELETE("/api/records/{kind}/{id}", { params: { path: { kind, id }, query: { version } } })),
-    onSuccess: refresh,
-  });
+  const add = useAct(
+    (body: Record<string, string>) => api.post("/api/records/{kind}", { path: { kind }, body }),
+    following,
+  );
+  const change = useAct((body: Change) => api.put("/api/records/{kind}", { path: { kind }, body }), following);
+  const setActive = useAct(
+    ({ id, version, active }: { id: number; version: number; active: boolean }) =>
+      api.put("/api/records/{kind}/{id}/active", { path: { kind, id }, query: { version }, body: { active } }),
+    following,
+  );
+  const remove = useAct(
+    ({ id, version }: { id: number; version: number }) =>
+      api.delete("/api/records/{kind}/{id}", { path: { kind, id }, query: { version } }),
+    following,
+  );
   return { add, change, setActive, remove };
 }
