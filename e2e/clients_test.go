@@ -43,7 +43,7 @@ func TestWhatBelongsToAClientIsMadeInPlace(t *testing.T) {
 	p.click("button", "Make inactive")
 	p.until(`document.querySelector(".over").innerText.includes("inactive")`)
 	p.goTo("/clients?text=garrow")
-	p.reads("No client of this name")
+	p.reads("Nothing here has")
 	p.goTo("/clients?text=garrow&inactive=yes")
 	p.click("link", "Garrow Estuary Forum")
 	p.click("button", "Take back")

@@ -349,7 +349,8 @@ func (p *page) clickOn(expression string, values ...any) {
 		}
 		p.Logf("the click missed %s", fill(expression, values))
 	}
-	p.Fatalf("it moves away from every click: %s", fill(expression, values))
+	p.picture(filepath.Join(os.TempDir(), "dorvet-failed.png"))
+	p.Fatalf("something covers it, or it moves away from every click: %s", fill(expression, values))
 }
 
 // focus puts the focus on a control.

@@ -227,7 +227,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.reads("Won and lost, by month")
 	p.alt("3")
 	p.reads("What can be billed")
-	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Unbilled work"`)
+	p.until(`document.activeElement.getAttribute("aria-label") === "Unbilled work" && document.querySelector("tr.current")`)
 	for range 60 {
 		if js[bool](p, `document.querySelector("tr.current").innerText.includes("Halvick Ferries")`) {
 			break
@@ -244,7 +244,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.reads("Made 1 draft of " + net + " for Halvick Ferries")
 	p.alt("4")
 	p.reads("Drafts to review")
-	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Drafts"`)
+	p.until(`document.activeElement.getAttribute("aria-label") === "Drafts" && document.querySelector("tr.current")`)
 	for !js[bool](p, `document.querySelector("tr.current").innerText.includes("Halvick Ferries")`) {
 		p.press("j")
 	}

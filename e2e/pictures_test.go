@@ -101,9 +101,9 @@ func TestPictures(t *testing.T) {
 	shot("purchase")
 
 	p.goTo("/time/list?clients=3&states=unbilled")
-	p.until(`document.querySelectorAll(".long-list tbody tr[data-row]").length > 10`)
-	p.clickOn(`document.querySelectorAll(".long-list .ant-checkbox-input")[2]`)
-	p.clickOn(`document.querySelectorAll(".long-list .ant-checkbox-input")[3]`)
+	p.until(`document.querySelectorAll(".list tbody tr[data-row]").length > 10`)
+	p.clickOn(`document.querySelectorAll(".list .ant-checkbox-input")[2]`)
+	p.clickOn(`document.querySelectorAll(".list .ant-checkbox-input")[3]`)
 	p.choose("How they are billed", "no charge")
 	p.until(`document.querySelector(".before-after li")`)
 	shot("entries")

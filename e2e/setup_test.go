@@ -157,7 +157,7 @@ func TestAFileIsTriedTakenAndTakenBack(t *testing.T) {
 	p.click("button", "Undo")
 	p.until(`document.querySelector(".folio").innerText.includes("taken back")`)
 	p.goTo("/clients?text=skerry light")
-	p.reads("No client of this name")
+	p.reads("Nothing here has")
 }
 
 func write(t *testing.T, path, text string) {

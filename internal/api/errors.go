@@ -34,6 +34,10 @@ func problem(ctx context.Context, err error) error {
 	var refused *refusal.Refusal
 	if !errors.As(err, &refused) {
 		number := requestNumber(ctx)
+		if errors.Is(err, context.Canceled) && ctx.Err() != nil { // who asked did not wait: no fault, and nobody reads the answer
+			slog.Debug("a request was given up", "request", number)
+			return huma.Error503ServiceUnavailable("The request was given up.")
+		}
 		slog.Error("a request failed", "request", number, "error", err)
 		if trouble := app.Trouble(err); trouble != "" {
 			return huma.NewError(http.StatusInsufficientStorage, fmt.Sprintf("%s Nothing was changed. (Number %s.)", trouble, number))

@@ -6,9 +6,11 @@ import (
 	"encoding/json"
 	"io/fs"
 	"log/slog"
+	"mime"
 	"net"
 	"net/http"
 	"net/netip"
+	"path/filepath"
 	"runtime/debug"
 	"slices"
 	"strings"
@@ -77,7 +79,7 @@ func New(a *app.App, options Options) (http.Handler, error) {
 	}
 	router := chi.NewRouter()
 	router.Use(numbered, recovered, s.hosts, s.from, headers, whenced, limited, middleware.Timeout(requestTimeout),
-		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
+		middleware.Compress(5, "application/json", "application/problem+json", "text/csv", "text/html"), http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))
 	router.NotFound(s.pages)
@@ -148,7 +150,27 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 	} else if w.Header().Get("Cache-Control") == "" {
 		w.Header().Set("Cache-Control", "no-cache")
 	}
-	http.ServeFileFS(w, r, s.options.Pages, path)
+	http.ServeFileFS(w, r, s.options.Pages, s.packed(w, r, path))
+}
+
+// packings are the forms in which the build has packed the pages, the smallest first.
+var packings = []struct{ name, suffix string }{{"br", ".br"}, {"gzip", ".gz"}}
+
+// packed is the packed form of a file, if there is one that the browser takes.
+func (s *server) packed(w http.ResponseWriter, r *http.Request, path string) string {
+	kind := mime.TypeByExtension(filepath.Ext(path))
+	for _, p := range packings {
+		if !strings.Contains(r.Header.Get("Accept-Encoding"), p.name) {
+			continue
+		}
+		if _, err := fs.Stat(s.options.Pages, path+p.suffix); err == nil && kind != "" {
+			w.Header().Set("Content-Encoding", p.name)
+			w.Header().Set("Content-Type", kind)
+			w.Header().Add("Vary", "Accept-Encoding")
+			return path + p.suffix
+		}
+	}
+	return path
 }
 
 // limited refuses bodies that are too large; files may be larger.

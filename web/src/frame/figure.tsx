@@ -52,6 +52,13 @@ export function Moneys({ of, zero = "–" }: { of: Amount[]; zero?: string }) {
   );
 }
 
+/** Sums by currency, without those that come to nothing. */
+export function summed(amounts: (Amount | undefined)[]): Amount[] {
+  const sums = new Map<string, number>();
+  for (const amount of amounts) if (amount) sums.set(amount.currency, (sums.get(amount.currency) ?? 0) + amount.minor);
+  return [...sums].map(([currency, minor]) => ({ currency, minor })).filter((sum) => sum.minor !== 0);
+}
+
 /** Whole units of the firm's currency, for the rail. */
 export function useRoundText() {
   const { decimals } = useSession();

@@ -1,14 +1,14 @@
-import { Checkbox } from "antd";
-import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Explained, openExplanation } from "../../frame/explain";
-import { Money, useMoneyText } from "../../frame/figure";
+import { useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
-import { useListKeys } from "../../frame/keys";
+import { count, days, money, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Issued } from "./issued";
 import { ManyTally } from "./many-tally";
@@ -35,19 +35,22 @@ export function BillingDesk() {
   const register = useRegister(sought);
   const everyone = useRegister({ client: 0, state: "", order: "" });
   const runs = useRuns(role !== "lead");
-  const [chosen, setChosen] = useState<Set<number>>(new Set());
-  const [current, setCurrent] = useState(0);
+  const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
+  const list = useList({
+    name: show,
+    rows,
+    columns: show === "drafts" ? draftColumns : registerColumns,
+    id: (row) => row.id,
+    text: (row) => `${row.number} ${row.client} ${row.engagements} ${stateWords[row.state]} ${row.beside}`,
+  });
   const turnTo = (params: Record<string, string>) => {
-    setCurrent(0);
-    setChosen(new Set());
+    list.forget();
     setSearch(params);
   };
   const say = (change: Partial<typeof sought>) => {
     const kept = Object.entries({ ...sought, ...change }).filter(([, value]) => value);
     turnTo({ show, ...Object.fromEntries(kept.map(([name, value]) => [name, String(value)])) });
   };
-  const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
-  const row = rows[Math.min(current, rows.length - 1)];
   const clients = new Map((everyone.data ?? []).map((i) => [i.clientId, i.client] as const));
   const open = (id: number) => navigate(`/billing/${id}`, onLines);
   const run = runs.data?.find((r) => r.id === runId);
@@ -106,25 +109,40 @@ export function BillingDesk() {
         {run && show === "drafts" && (
           <RunPane key={`${run.id}-${run.version}`} run={run} mayAct={role === "administrator" && !run.kept} />
         )}
-        <InvoiceList
-          rows={rows}
-          show={show}
-          current={current}
-          chosen={chosen}
-          onChoose={setChosen}
-          onMove={setCurrent}
-          onOpen={open}
-          loading={drafts.isPending || register.isPending}
+        <List
+          main
+          className="invoices"
+          label={show === "drafts" ? "Drafts" : "Invoices"}
+          list={list}
+          read={show === "drafts" ? drafts : register}
+          choice={list.chooses((row) => row.number || row.client)}
+          onOpen={(row) => open(row.id)}
+          keys={{
+            f: () => {
+              const next = [...list.rows.slice(list.current + 1), ...list.rows.slice(0, list.current)].find(
+                (r) => r.found > 0,
+              );
+              if (next) list.move(list.rows.indexOf(next));
+            },
+            "=": () => openExplanation(document.querySelector(".folio")),
+          }}
+          empty={
+            show === "drafts" ? (
+              <p>No drafts. Choose what to bill under Work in progress, or begin a single invoice.</p>
+            ) : (
+              <p>No invoice is like this. Choose another state or client, or issue a draft.</p>
+            )
+          }
         />
       </div>
-      <InvoiceFolio summary={row} />
+      <InvoiceFolio summary={list.row} />
       <ManyTally
         rows={rows}
-        chosen={rows.filter((r) => chosen.has(r.id))}
-        row={row}
+        chosen={list.chosen}
+        row={list.row}
         show={show}
         name={run?.name ?? (show === "drafts" ? "Drafts" : "Invoices")}
-        onDone={() => setChosen(new Set())}
+        onDone={list.forget}
         onOpen={open}
       />
     </>
@@ -150,129 +168,57 @@ const orders = [
   { value: "open", label: "most owed first" },
 ];
 
-interface ListProps {
-  rows: Summary[];
-  show: Shown;
-  current: number;
-  chosen: Set<number>;
-  loading: boolean;
-  onChoose: (ids: Set<number>) => void;
-  onMove: (index: number) => void;
-  onOpen: (id: number) => void;
-}
+const whose: Column<Summary> = text("Client and engagements", (row) => row.client, {
+  names: "light",
+  title: (row) => row.engagements,
+  cell: (row) => (
+    <>
+      {row.client}
+      <span className="under">{row.engagements}</span>
+    </>
+  ),
+});
 
-function InvoiceList({ rows, show, current, chosen, loading, onChoose, onMove, onOpen }: ListProps) {
-  const flip = (row: Summary) => {
-    const next = new Set(chosen);
-    if (!next.delete(row.id)) next.add(row.id);
-    onChoose(next);
-  };
-  const keys = useListKeys(rows, current, onMove, {
-    x: flip,
-    f: (row) => {
-      const from = rows.indexOf(row) + 1;
-      const next = [...rows.slice(from), ...rows.slice(0, from)].find((r) => r.found > 0);
-      if (next) onMove(rows.indexOf(next));
-    },
-    Enter: (row) => onOpen(row.id),
-    "=": () => openExplanation(document.querySelector(".folio")),
-    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
+const standing = (name: string): Column<Summary> =>
+  text(name, (row) => row.number || stateWords[row.state], {
+    title: undefined,
+    cell: (row) => (
+      <>
+        <span className="marked">
+          <FillMark state={row.state} /> {row.number || stateWords[row.state]}
+        </span>
+        {(row.beside || row.state === "part_paid") && (
+          <span className="under">{row.beside || stateWords[row.state]}</span>
+        )}
+      </>
+    ),
   });
-  if (rows.length === 0)
-    return (
-      <p className="empty">
-        {loading
-          ? ""
-          : show === "drafts"
-            ? "No drafts. Choose what to bill under Work in progress, or begin a single invoice."
-            : "No invoice is like this. Choose another state or client, or issue a draft."}
-      </p>
-    );
-  return (
-    <section className="sheet" aria-label={show === "drafts" ? "Drafts" : "Invoices"} {...keys}>
-      <table className="grid invoices">
-        <thead>
-          <tr>
-            <th scope="col" className="box">
-              <Checkbox
-                aria-label="Select everything"
-                checked={chosen.size > 0 && rows.every((row) => chosen.has(row.id))}
-                indeterminate={chosen.size > 0 && !rows.every((row) => chosen.has(row.id))}
-                onChange={(event) => onChoose(new Set(event.target.checked ? rows.map((row) => row.id) : []))}
-              />
-            </th>
-            <th scope="col">{show === "drafts" ? "State" : "Number"}</th>
-            <th scope="col">Client and engagements</th>
-            <th scope="col">Dated</th>
-            <th scope="col">{show === "drafts" ? "Work up to" : "Due"}</th>
-            <th scope="col" className="number">
-              {show === "drafts" ? "Entries" : "Days late"}
-            </th>
-            <th scope="col" className="number">
-              Net
-            </th>
-            <th scope="col" className="number">
-              Tax
-            </th>
-            <th scope="col" className="number">
-              Total, gross
-            </th>
-            <th scope="col" className="number">
-              {show === "register" ? "Open, gross" : "To settle"}
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row, index) => (
-            <tr
-              key={row.id}
-              data-row={index}
-              className={[index === current ? "current open" : "", chosen.has(row.id) ? "picked" : ""].join(" ")}
-              onClick={() => onMove(index)}
-              onDoubleClick={() => onOpen(row.id)}
-            >
-              <td className="box">
-                <Checkbox
-                  tabIndex={-1}
-                  aria-label={`Select ${row.number || row.client}`}
-                  checked={chosen.has(row.id)}
-                  onChange={() => flip(row)}
-                />
-              </td>
-              <td>
-                <span className="marked">
-                  <FillMark state={row.state} /> {row.number || stateWords[row.state]}
-                </span>
-                {(row.beside || row.state === "part_paid") && (
-                  <span className="under">{row.beside || stateWords[row.state]}</span>
-                )}
-              </td>
-              <th scope="row" className="light">
-                {row.client}
-                <span className="under">{row.engagements}</span>
-              </th>
-              <td>{long(row.dated)}</td>
-              <td>{long(show === "drafts" ? row.upTo : row.due)}</td>
-              <td className={row.daysLate > 0 ? "number lost" : "number"}>
-                {show === "drafts" ? row.entries : row.daysLate || "–"}
-              </td>
-              <td className="number">
-                <Money of={row.net} />
-              </td>
-              <td className="number">
-                <Money of={row.tax} bare />
-              </td>
-              <td className="number">
-                <Money of={row.total} bare />
-              </td>
-              <td className="number">{show === "register" ? <Money of={row.open} bare /> : <Found row={row} />}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
-}
+
+const sums: Column<Summary>[] = [
+  money("Net", (row) => row.net),
+  money("Tax", (row) => row.tax, { bare: true }),
+  money("Total, gross", (row) => row.total, { bare: true }),
+];
+
+const draftColumns: Column<Summary>[] = [
+  standing("State"),
+  whose,
+  days("Dated", (row) => row.dated),
+  days("Work up to", (row) => row.upTo),
+  count("Entries", (row) => row.entries),
+  ...sums,
+  count("To settle", (row) => row.found, { cell: (row) => <Found row={row} /> }),
+];
+
+const registerColumns: Column<Summary>[] = [
+  standing("Number"),
+  whose,
+  days("Dated", (row) => row.dated),
+  days("Due", (row) => row.due),
+  count("Days late", (row) => row.daysLate, { tone: (row) => row.daysLate > 0 && "lost" }),
+  ...sums,
+  money("Open, gross", (row) => row.open, { bare: true }),
+];
 
 /** How many findings a draft has; those that block its issue in brick. */
 function Found({ row }: { row: Summary }) {

@@ -4,10 +4,12 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { count, days, several, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
-import { SaidChoice, SaidText, Sentence } from "../../frame/sentence";
+import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { useListAddress } from "../set-up/use-set-up";
 import { type Standing, useClients } from "./use-clients";
@@ -19,12 +21,21 @@ export function ClientsDesk() {
   const mayChange = useMayChange("clients");
   const { currency, role } = useSession();
   const navigate = useNavigate();
-  const wanted = address.text.toLowerCase();
-  const rows = (clients.data?.clients ?? []).filter(
-    (c) =>
-      (c.active || address.inactive) &&
-      `${c.name} ${c.code} ${c.responsible} ${c.caredForBy}`.toLowerCase().includes(wanted),
-  );
+  const folio = useFolio();
+  const rows = (clients.data?.clients ?? []).filter((c) => c.active || address.inactive);
+  const list = useList({
+    name: "clients",
+    rows,
+    columns: columns(role !== "lead"),
+    id: (c) => c.id,
+    text: (c) => `${c.name} ${c.code} ${c.responsible} ${c.caredForBy} ${c.status}`,
+    open: address.open,
+    sought: { text: address.text, set: (text) => address.change({ text: text || undefined }) },
+    onMove: (c) => {
+      address.change({ open: String(c.id), new: undefined });
+      folio.turn(false);
+    },
+  });
   const open = rows.find((c) => c.id === address.open);
   return (
     <>
@@ -41,18 +52,15 @@ export function ClientsDesk() {
             ]}
             onChange={(value) => address.change({ inactive: value === "yes" ? "yes" : undefined })}
           />
-          , named like{" "}
-          <SaidText
-            label="Named like"
-            value={address.text || "anything"}
-            onChange={(text) => address.change({ text })}
-          />
         </Sentence>
-        <ClientRows
-          rows={rows}
-          open={address.open}
-          onOpen={(id) => address.change({ open: String(id), new: undefined })}
-          onGo={(id) => navigate(`/clients/${id}`)}
+        <List
+          main
+          label="Clients"
+          list={list}
+          read={clients}
+          tone={(c) => !c.active && "retired"}
+          onOpen={(c) => navigate(`/clients/${c.id}`)}
+          empty={<p>No client yet. Make one with “New client”: a name is enough.</p>}
         />
       </div>
       <Folio label="Client">
@@ -90,7 +98,7 @@ export function ClientsDesk() {
           )
         }
       >
-        <TallySum figure={rows.length} what="clients" />
+        <TallySum figure={list.rows.length} what="clients" />
         {clients.data && (
           <>
             <TallySum figure={<Money of={clients.data.unbilled} />} what={`unbilled by all, net, in ${currency}`} />
@@ -112,98 +120,40 @@ export function ClientsDesk() {
   );
 }
 
-interface RowsProps {
-  rows: Standing[];
-  open: number;
-  onOpen: (id: number) => void;
-  onGo: (id: number) => void;
-}
-
-function ClientRows({ rows, open, onOpen, onGo }: RowsProps) {
-  const folio = useFolio();
-  const { role } = useSession();
-  const current = Math.max(
-    0,
-    rows.findIndex((c) => c.id === open),
-  );
-  const keys = useListKeys(rows, current, (at) => rows[at] && onOpen(rows[at].id), {
-    Enter: (c) => onGo(c.id),
-    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
-  });
-  if (rows.length === 0)
-    return <p className="empty">No client of this name. Make one with “New client”: a name is enough.</p>;
-  return (
-    <section className="sheet" aria-label="Clients" {...keys}>
-      <table className="grid">
-        <thead>
-          <tr>
-            <th scope="col">Client</th>
-            <th scope="col">Status</th>
-            <th scope="col">Responsible</th>
-            <th scope="col" className="number">
-              Engagements
-            </th>
-            <th scope="col" className="number">
-              Unbilled, net
-            </th>
-            <th scope="col" className="number">
-              Oldest, days
-            </th>
-            {role !== "lead" && (
-              <th scope="col" className="number">
-                Owed, gross
-              </th>
-            )}
-            {role !== "lead" && (
-              <th scope="col" className="number">
-                Late
-              </th>
-            )}
-            <th scope="col">Last billed</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((c, index) => (
-            <tr
-              key={c.id}
-              data-row={index}
-              className={[c.id === open ? "open picked" : "", c.active ? "" : "retired"].join(" ")}
-              onClick={() => {
-                onOpen(c.id);
-                folio.turn(false);
-              }}
-            >
-              <th scope="row">
-                <Link to={`/clients/${c.id}`} className="quiet" onClick={(event) => event.stopPropagation()}>
-                  {c.name}
-                </Link>
-                {!c.active && <span className="beside"> inactive</span>}
-              </th>
-              <td className={c.warns ? "lost" : ""}>
-                {c.status}
-                {c.onboarding && <span className="under">onboarding, {c.openSteps} to do</span>}
-              </td>
-              <td title={c.caredForBy}>{c.responsible}</td>
-              <td className="number">{c.engagements || "–"}</td>
-              <td className="number">
-                <Moneys of={c.unbilled} />
-              </td>
-              <td className={c.oldestDays > 90 ? "number lost" : "number"}>{c.oldestDays || "–"}</td>
-              {role !== "lead" && (
-                <td className="number">
-                  <Moneys of={c.owed} />
-                </td>
-              )}
-              {role !== "lead" && (
-                <td className="number lost">
-                  <Moneys of={c.late} zero="" />
-                </td>
-              )}
-              <td className="nowrap">{long(c.lastBilled) || <span className="soft">never</span>}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
-}
+/** How a client stands; what is owed is not for leads. */
+const columns = (seesOwed: boolean): Column<Standing>[] => [
+  text("Client", (c) => c.name, {
+    names: "strong",
+    title: undefined,
+    cell: (c) => (
+      <>
+        <Link to={`/clients/${c.id}`} className="quiet" onClick={(event) => event.stopPropagation()}>
+          {c.name}
+        </Link>
+        {!c.active && <span className="beside"> inactive</span>}
+      </>
+    ),
+  }),
+  text("Status", (c) => c.status, {
+    tone: (c) => c.warns && "lost",
+    cell: (c) => (
+      <>
+        {c.status}
+        {c.onboarding && <span className="under">onboarding, {c.openSteps} to do</span>}
+      </>
+    ),
+  }),
+  text("Responsible", (c) => c.responsible, { title: (c) => c.caredForBy }),
+  count("Engagements", (c) => c.engagements),
+  several("Unbilled, net", (c) => c.unbilled),
+  count("Oldest, days", (c) => c.oldestDays, { tone: (c) => c.oldestDays > 90 && "lost" }),
+  ...(seesOwed
+    ? [
+        several<Standing>("Owed, gross", (c) => c.owed),
+        several<Standing>("Late", (c) => c.late, { tone: () => "lost", cell: (c) => <Moneys of={c.late} zero="" /> }),
+      ]
+    : []),
+  days("Last billed", (c) => c.lastBilled, {
+    cell: (c) => long(c.lastBilled) || <span className="soft">never</span>,
+  }),
+];

@@ -1,19 +1,30 @@
 import { App, Button } from "antd";
-import { useState } from "react";
 import { useAct } from "../../api/act";
-import { api } from "../../api/client";
+import { api, type Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
 import { Folio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
+
+const columns: Column<Schema["Delivered"]>[] = [
+  text("Subject", (mail) => mail.subject, { names: "strong" }),
+  text("To", (mail) => mail.to),
+  text("When", (mail) => mail.at, { whole: true, cell: (mail) => instant(mail.at), title: undefined }),
+];
 
 /** The mails that the mail stand-in keeps, as they went out: nothing of them leaves this machine. */
 export function MailsDesk() {
   const mails = useRead("/api/mails", undefined, { every: 5_000 });
   const rows = mails.data ?? [];
-  const [at, setAt] = useState(0);
-  const keys = useListKeys(rows, at, setAt, {});
-  const chosen = rows[at];
+  const list = useList({
+    name: "mails",
+    rows,
+    columns,
+    id: (mail) => mail.name,
+    text: (mail) => `${mail.subject} ${mail.to}`,
+  });
   return (
     <>
       <div className="desk-main">
@@ -22,43 +33,15 @@ export function MailsDesk() {
           Everything that was mailed from here. The mail stand-in keeps it and sends nothing on.
         </p>
         <Undelivered />
-        {mails.error && <p className="refusal">{mails.error.message}</p>}
-        {mails.data && rows.length === 0 && (
-          <p className="empty">No mail yet. Send a proposal, and its mail stands here.</p>
-        )}
-        {rows.length > 0 && (
-          <div className="sheet" {...keys}>
-            <table className="grid">
-              <thead>
-                <tr>
-                  <th scope="col">Subject</th>
-                  <th scope="col">To</th>
-                  <th scope="col">When</th>
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((mail, index) => (
-                  <tr
-                    key={mail.name}
-                    data-row={index}
-                    className={index === at ? "current open" : undefined}
-                    onClick={() => setAt(index)}
-                  >
-                    <th scope="row">
-                      <button type="button" className="quiet" onClick={() => setAt(index)}>
-                        {mail.subject}
-                      </button>
-                    </th>
-                    <td>{mail.to}</td>
-                    <td className="nowrap">{instant(mail.at)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-        )}
+        <List
+          main
+          label="Mails"
+          list={list}
+          read={mails}
+          empty={<p>No mail yet. Send a proposal, and its mail stands here.</p>}
+        />
       </div>
-      <Folio label="Mail">{chosen && <Mail name={chosen.name} />}</Folio>
+      <Folio label="Mail">{list.row && <Mail name={list.row.name} />}</Folio>
     </>
   );
 }

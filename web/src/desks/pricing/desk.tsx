@@ -7,7 +7,9 @@ import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { days, money, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
@@ -26,6 +28,38 @@ const shows = {
 };
 type Show = keyof typeof shows;
 
+const columns: Column<Row>[] = [
+  text("Proposal", (row) => row.name, {
+    names: "strong",
+    cell: (row) => (
+      <>
+        <Link to={`/pricing/${row.id}`}>{row.name}</Link> <span className="soft nowrap">{row.number}</span>
+      </>
+    ),
+  }),
+  text("Client", (row) => row.client),
+  text("Lead", (row) => row.lead ?? "", { whole: true }),
+  text("State", (row) => stateWords[row.state] ?? row.state, {
+    whole: true,
+    cell: (row) => (
+      <>
+        {stateWords[row.state]}
+        {row.questions > 0 && <span className="ochre"> asks something</span>}
+      </>
+    ),
+  }),
+  days("Last day", (row) => row.validUntil, {
+    tone: (row) => shows.out.has(row) && row.daysLeft <= 7 && "ochre",
+    cell: (row) => (
+      <>
+        {long(row.validUntil)}
+        {shows.out.has(row) && <span className="soft"> {left(row.daysLeft)}</span>}
+      </>
+    ),
+  }),
+  money("First year, net", (row) => row.firstYear),
+];
+
 /** All proposals: what is out, answered, expiring soon; won and lost by month. */
 export function PricingDesk() {
   const { role } = useSession();
@@ -33,17 +67,21 @@ export function PricingDesk() {
   const [search, setSearch] = useSearchParams();
   const show = (search.get("show") ?? "open") as Show;
   const lead = Number(search.get("lead") ?? 0);
-  const [at, setAt] = useState(0);
   const [making, setMaking] = useState(search.has("new"));
-  const list = useProposals();
-  const all = list.data?.rows ?? [];
+  const proposals = useProposals();
+  const all = proposals.data?.rows ?? [];
   const rows = all.filter((row) => (shows[show] ?? shows.open).has(row) && (lead === 0 || row.leadId === lead));
-  const keys = useListKeys(rows, at, setAt, { Enter: (row) => navigate(`/pricing/${row.id}`) });
+  const list = useList({
+    name: "proposals",
+    rows,
+    columns,
+    id: (row) => row.id,
+    text: (row) => `${row.name} ${row.number} ${row.client} ${row.lead} ${stateWords[row.state]}`,
+  });
   const change = (name: string, value: string) => {
     const next = new URLSearchParams(window.location.search);
     if (value) next.set(name, value);
     else next.delete(name);
-    setAt(0);
     setSearch(next, { replace: true });
   };
   const leads = [...new Map(all.map((row) => [row.leadId, row.lead])).entries()];
@@ -70,64 +108,26 @@ export function PricingDesk() {
           />
         </Sentence>
         {making && <NewProposal onMade={(made) => navigate(`/pricing/${made}`)} onCancel={() => setMaking(false)} />}
-        {list.error && <p className="refusal">{list.error.message}</p>}
-        {list.data && rows.length === 0 && (
-          <p className="empty">
-            {all.length === 0
-              ? "No proposal yet. Begin the first with “New proposal”: a client, or the name of somebody new, is enough."
-              : "None of these. Choose others in the sentence above."}
-          </p>
-        )}
-        {rows.length > 0 && (
-          <div className="sheet" {...keys}>
-            <table className="grid">
-              <thead>
-                <tr>
-                  <th scope="col">Proposal</th>
-                  <th scope="col">Client</th>
-                  <th scope="col">Lead</th>
-                  <th scope="col">State</th>
-                  <th scope="col">Last day</th>
-                  <th scope="col" className="number">
-                    First year, net
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((row, index) => (
-                  <tr
-                    key={row.id}
-                    data-row={index}
-                    className={index === at ? "current open" : undefined}
-                    onClick={() => setAt(index)}
-                  >
-                    <th scope="row">
-                      <Link to={`/pricing/${row.id}`}>{row.name}</Link>{" "}
-                      <span className="soft nowrap">{row.number}</span>
-                    </th>
-                    <td>{row.client}</td>
-                    <td className="nowrap">{row.lead}</td>
-                    <td className="nowrap">
-                      {stateWords[row.state]}
-                      {row.questions > 0 && <span className="ochre"> asks something</span>}
-                    </td>
-                    <td className={shows.out.has(row) && row.daysLeft <= 7 ? "nowrap ochre" : "nowrap"}>
-                      {long(row.validUntil)}
-                      {shows.out.has(row) && <span className="soft"> {left(row.daysLeft)}</span>}
-                    </td>
-                    <td className="number">
-                      <Money of={row.firstYear} />
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-        )}
+        <List
+          main
+          label="Proposals"
+          list={list}
+          read={proposals}
+          onOpen={(row) => navigate(`/pricing/${row.id}`)}
+          empty={
+            all.length === 0 ? (
+              <p>
+                No proposal yet. Begin the first with “New proposal”: a client, or the name of somebody new, is enough.
+              </p>
+            ) : (
+              <p>None of these. Choose others in the sentence above.</p>
+            )
+          }
+        />
       </div>
       <Folio label="Proposals">
-        {rows[at] && <Selected row={rows[at]} />}
-        <Months months={list.data?.months ?? []} />
+        {list.row && <Selected row={list.row} />}
+        <Months months={proposals.data?.months ?? []} />
       </Folio>
       <Tally
         actions={
@@ -138,7 +138,7 @@ export function PricingDesk() {
           )
         }
       >
-        <TallySum figure={<Moneys of={list.data?.out ?? []} />} what="out, first year net" />
+        <TallySum figure={<Moneys of={proposals.data?.out ?? []} />} what="out, first year net" />
         <TallySum figure={all.filter(shows.out.has).length} what="can be answered" />
         {soon.length > 0 && <TallySum figure={soon.length} what="of them end within a week" />}
       </Tally>

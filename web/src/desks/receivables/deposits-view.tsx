@@ -6,7 +6,9 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { days, money, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { Tally, TallySum } from "../../frame/tally";
 import { ClientField } from "./client-field";
 import { FundsForm } from "./funds-form";
@@ -16,6 +18,30 @@ import { MoneyViews } from "./views";
 
 const stateWords = { open: "asked for", received: "received", withdrawn: "withdrawn" } as const;
 
+const columns: Column<DepositRequest>[] = [
+  text("Number", (one) => one.number),
+  text("Client", (one) => one.client, {
+    names: "light",
+    cell: (one) => (
+      <>
+        {one.client}
+        <span className="under">{one.engagement || one.text}</span>
+      </>
+    ),
+  }),
+  days("Due", (one) => one.due, {
+    cell: (one) => (
+      <>
+        {long(one.due)}
+        {one.daysLate > 0 && <span className="under lost">{one.daysLate} days late</span>}
+      </>
+    ),
+  }),
+  text("State", (one) => stateWords[one.state]),
+  money("Received", (one) => one.received, { bare: true }),
+  money("Asked for", (one) => one.amount),
+];
+
 /** Deposits: what was agreed, what was asked for, and what came in. */
 export function DepositsView() {
   const { role } = useSession();
@@ -23,11 +49,16 @@ export function DepositsView() {
   const deposits = useDeposits();
   const planned = usePlannedDeposits(administers).data ?? [];
   const rows = deposits.data ?? [];
-  const [current, setCurrent] = useState(0);
   const [asking, setAsking] = useState(false);
   const folio = useFolio();
-  const row = rows[Math.min(current, rows.length - 1)];
-  const keys = useListKeys(rows, current, setCurrent, {});
+  const list = useList({
+    name: "deposits",
+    rows,
+    columns,
+    id: (one) => one.id,
+    text: (one) => `${one.number} ${one.client} ${one.engagement} ${one.text} ${stateWords[one.state]}`,
+  });
+  const { row } = list;
   return (
     <>
       <div className="desk-main">
@@ -36,55 +67,7 @@ export function DepositsView() {
           <MoneyViews />
         </div>
         {planned.length > 0 && <Planned rows={planned} />}
-        {rows.length === 0 ? (
-          <p className="empty">{deposits.isPending ? "" : "No deposit was asked for yet."}</p>
-        ) : (
-          <section className="sheet" aria-label="Deposit requests" {...keys}>
-            <table className="grid">
-              <thead>
-                <tr>
-                  <th scope="col">Number</th>
-                  <th scope="col">Client</th>
-                  <th scope="col">Due</th>
-                  <th scope="col">State</th>
-                  <th scope="col" className="number">
-                    Received
-                  </th>
-                  <th scope="col" className="number">
-                    Asked for
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((one, index) => (
-                  <tr
-                    key={one.id}
-                    data-row={index}
-                    className={index === current ? "current open" : ""}
-                    onClick={() => setCurrent(index)}
-                  >
-                    <td>{one.number}</td>
-                    <th scope="row" className="light">
-                      {one.client}
-                      <span className="under">{one.engagement || one.text}</span>
-                    </th>
-                    <td className="nowrap">
-                      {long(one.due)}
-                      {one.daysLate > 0 && <span className="under lost">{one.daysLate} days late</span>}
-                    </td>
-                    <td>{stateWords[one.state]}</td>
-                    <td className="number">
-                      <Money of={one.received} bare />
-                    </td>
-                    <td className="number">
-                      <Money of={one.amount} />
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </section>
-        )}
+        <List main label="Deposit requests" list={list} read={deposits} empty={<p>No deposit was asked for yet.</p>} />
       </div>
       <Folio label="Deposit">
         {asking ? (

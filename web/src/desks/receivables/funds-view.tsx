@@ -4,24 +4,36 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { money, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { Tally, TallySum } from "../../frame/tally";
 import { FundsForm } from "./funds-form";
 import { Refused, TextField } from "./money-fields";
 import { acts, type ClientFunds, useFundsHeld, useMoneyAct, useStatement } from "./use-receivables";
 import { MoneyViews } from "./views";
 
+/** Whether what is held could pay what is owed. */
+const forgotten = (p: ClientFunds) => p.held.minor > p.reserved.minor && p.owed.minor > 0;
+
+const columns: Column<ClientFunds>[] = [
+  text("Client", (p) => p.client, { names: "light" }),
+  text("For", (p) => p.engagement || "all their work"),
+  money("Held", (p) => p.held),
+  money("On drafts", (p) => p.reserved, { bare: true }),
+  money("They owe, gross", (p) => p.owed, { bare: true, tone: (p) => forgotten(p) && "lost" }),
+];
+
 /** Money held for clients: the client's until a bill takes it. */
 export function FundsView() {
   const { role } = useSession();
   const held = useFundsHeld(0);
   const rows = held.data ?? [];
-  const [current, setCurrent] = useState(0);
   const [receiving, setReceiving] = useState(false);
   const folio = useFolio();
-  const row = rows[Math.min(current, rows.length - 1)];
-  const keys = useListKeys(rows, current, setCurrent, {});
-  const forgotten = rows.filter((p) => p.held.minor > p.reserved.minor && p.owed.minor > 0).length;
+  const list = useList({ name: "funds", rows, columns, id: (p) => p.id, text: (p) => `${p.client} ${p.engagement}` });
+  const { row } = list;
+  const idle = rows.filter(forgotten).length;
   return (
     <>
       <div className="desk-main">
@@ -29,55 +41,13 @@ export function FundsView() {
           <h1>Held for clients</h1>
           <MoneyViews />
         </div>
-        {rows.length === 0 ? (
-          <p className="empty">
-            {held.isPending ? "" : "Nothing is held. Ask for a deposit, or record money that came in advance."}
-          </p>
-        ) : (
-          <section className="sheet" aria-label="Money held" {...keys}>
-            <table className="grid">
-              <thead>
-                <tr>
-                  <th scope="col">Client</th>
-                  <th scope="col">For</th>
-                  <th scope="col" className="number">
-                    Held
-                  </th>
-                  <th scope="col" className="number">
-                    On drafts
-                  </th>
-                  <th scope="col" className="number">
-                    They owe, gross
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((p, index) => (
-                  <tr
-                    key={p.id}
-                    data-row={index}
-                    className={index === current ? "current open" : ""}
-                    onClick={() => setCurrent(index)}
-                  >
-                    <th scope="row" className="light">
-                      {p.client}
-                    </th>
-                    <td>{p.engagement || "all their work"}</td>
-                    <td className="number">
-                      <Money of={p.held} />
-                    </td>
-                    <td className="number">
-                      <Money of={p.reserved} bare />
-                    </td>
-                    <td className={p.held.minor > p.reserved.minor && p.owed.minor > 0 ? "number lost" : "number"}>
-                      <Money of={p.owed} bare />
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </section>
-        )}
+        <List
+          main
+          label="Money held"
+          list={list}
+          read={held}
+          empty={<p>Nothing is held. Ask for a deposit, or record money that came in advance.</p>}
+        />
       </div>
       <Folio label="Money held">
         {receiving ? (
@@ -104,7 +74,7 @@ export function FundsView() {
         }
       >
         <TallySum figure={rows.filter((p) => p.held.minor > 0).length} what="clients with money held" />
-        {forgotten > 0 && <TallySum lost figure={forgotten} what="could pay what is owed" />}
+        {idle > 0 && <TallySum lost figure={idle} what="could pay what is owed" />}
       </Tally>
     </>
   );

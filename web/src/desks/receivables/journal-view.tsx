@@ -1,14 +1,16 @@
 import { Button } from "antd";
 import { Link, useSearchParams } from "react-router";
-import type { Schema } from "../../api/client";
+import type { Amount, Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import { days, money, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { SaidDate, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
-import { Refused } from "./money-fields";
 import { MoneyViews } from "./views";
 
 type Line = Schema["JournalLine"];
@@ -34,6 +36,14 @@ export function JournalView() {
   const journal = useJournal(from, to);
   const say = (change: Record<string, string>) => setSearch({ show: "journal", from, to, ...change });
   const lines = journal.data?.lines ?? [];
+  const said = useMoneyText();
+  const list = useList({
+    name: "journal",
+    rows: posted(lines),
+    columns: columns(currency, said),
+    id: (line) => line.place,
+    text: (line) => `${line.document} ${line.client} ${line.posting} ${line.account}`,
+  });
   const unmapped = journal.data?.unmapped ?? [];
   const period = new URLSearchParams({ from, to });
   return (
@@ -47,19 +57,15 @@ export function JournalView() {
           Everything posted from <SaidDate label="From" value={from} onChange={(day) => say({ from: day })} /> to{" "}
           <SaidDate label="To" value={to} onChange={(day) => say({ to: day })} />, in {currency}
         </Sentence>
-        <Refused by={journal.error} />
-        {lines.length === 0 ? (
-          <p className="empty">{journal.isPending ? "" : "No money moved in this time. Choose other days."}</p>
-        ) : (
-          <section className="sheet" aria-label="Journal">
-            <JournalTable lines={lines.slice(0, shownLines)} currency={currency} />
-          </section>
-        )}
-        {lines.length > shownLines && (
-          <p className="soft">
-            And {lines.length - shownLines} more lines: the file has all of them, and the sums below count all.
-          </p>
-        )}
+        <List
+          main
+          label="Journal"
+          list={list}
+          read={journal}
+          className="journal"
+          tone={({ begins }) => begins && "begins"}
+          empty={<p>No money moved in this time. Choose other days.</p>}
+        />
       </div>
       <Folio label="Accounts">
         <h2>Accounts</h2>
@@ -103,54 +109,45 @@ export function JournalView() {
   );
 }
 
-const shownLines = 500;
-
-function JournalTable({ lines, currency }: { lines: Line[]; currency: string }) {
-  const money = useMoneyText();
-  return (
-    <table className="grid journal">
-      <thead>
-        <tr>
-          <th scope="col">Date</th>
-          <th scope="col">Document</th>
-          <th scope="col">Client</th>
-          <th scope="col">Posted to</th>
-          <th scope="col">Account</th>
-          <th scope="col" className="number">
-            Debit
-          </th>
-          <th scope="col" className="number">
-            Credit
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {lines.map((line, index) => {
-          const before = lines[index - 1];
-          const begins = before?.entry !== line.entry || before.document !== line.document;
-          return (
-            // biome-ignore lint/suspicious/noArrayIndexKey: a journal only grows
-            <tr key={index} className={begins ? "begins" : ""} title={line.text}>
-              <td className="nowrap">{begins && long(line.day)}</td>
-              <td className="nowrap">
-                {begins && (line.invoiceId ? <Link to={`/billing/${line.invoiceId}`}>{line.document}</Link> : "")}
-              </td>
-              <td>{begins && line.client}</td>
-              <td>
-                {line.posting}
-                {line.amount.currency !== currency && (
-                  <span className="soft">
-                    , {line.amount.currency} {money(line.amount, true)}
-                  </span>
-                )}
-              </td>
-              <td>{line.account || <span className="lost">none</span>}</td>
-              <td className="number">{line.debit.minor !== 0 && <Money of={line.debit} />}</td>
-              <td className="number">{line.credit.minor !== 0 && <Money of={line.credit} />}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
-  );
+/** A line with its place, and whether an entry begins with it. */
+interface Posted extends Line {
+  place: number;
+  begins: boolean;
 }
+
+const posted = (lines: Line[]): Posted[] =>
+  lines.map((line, place) => {
+    const before = lines[place - 1];
+    return { ...line, place, begins: before?.entry !== line.entry || before.document !== line.document };
+  });
+
+const columns = (currency: string, said: (amount: Amount, bare?: boolean) => string): Column<Posted>[] => [
+  days("Date", (line) => line.day, { by: undefined, cell: (line) => line.begins && long(line.day) }),
+  text("Document", (line) => line.document, {
+    by: undefined,
+    whole: true,
+    cell: (line) =>
+      line.begins && line.invoiceId !== 0 && <Link to={`/billing/${line.invoiceId}`}>{line.document}</Link>,
+  }),
+  text("Client", (line) => line.client, { by: undefined, cell: (line) => line.begins && line.client }),
+  text("Posted to", (line) => line.posting, {
+    by: undefined,
+    title: (line) => line.text,
+    cell: (line) => (
+      <>
+        {line.posting}
+        {line.amount.currency !== currency && (
+          <span className="soft">
+            , {line.amount.currency} {said(line.amount, true)}
+          </span>
+        )}
+      </>
+    ),
+  }),
+  text("Account", (line) => line.account, {
+    by: undefined,
+    cell: (line) => line.account || <span className="lost">none</span>,
+  }),
+  money("Debit", (line) => (line.debit.minor !== 0 ? line.debit : undefined), { by: undefined }),
+  money("Credit", (line) => (line.credit.minor !== 0 ? line.credit : undefined), { by: undefined }),
+];

@@ -5,7 +5,9 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { count, money, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { AgeBands, bandWords } from "./ages";
@@ -34,11 +36,17 @@ export function OwedView() {
   const paying = Number(search.get("pay") ?? 0);
   const owed = useOwed(asked);
   const everyone = useOwed({ client: 0, lead: 0, late: 0 });
-  const [current, setCurrent] = useState(0);
   const [entering, setEntering] = useState(false);
   const folio = useFolio();
   const rows = owed.data?.clients ?? [];
-  const row = rows[Math.min(current, rows.length - 1)];
+  const list = useList({
+    name: "owed",
+    rows,
+    columns,
+    id: (row) => `${row.clientId} ${row.total.currency}`,
+    text: (row) => `${row.client} ${row.open.map((part) => part.number).join(" ")}`,
+  });
+  const { row } = list;
   const administers = role === "administrator";
   const enter = () => {
     setEntering(true);
@@ -49,7 +57,6 @@ export function OwedView() {
     folio.turn(true);
   };
   const say = (change: Partial<typeof asked> & { pay?: number }) => {
-    setCurrent(0);
     const kept = Object.entries({ ...asked, ...change }).filter(([, value]) => value);
     setSearch(Object.fromEntries(kept.map(([name, value]) => [name, String(value)])));
   };
@@ -89,14 +96,21 @@ export function OwedView() {
           />
           , <SaidChoice label="Age" value={asked.late} choices={ages} onChange={(late) => say({ late })} />
         </Sentence>
-        <OwedTable rows={rows} current={current} loading={owed.isPending} onMove={setCurrent} />
+        <List
+          main
+          className="owed"
+          label="What is owed"
+          list={list}
+          read={owed}
+          empty={<p>Nothing is owed that fits. Choose other clients, leads or ages.</p>}
+        />
       </div>
       <Folio label="Client">
         {paying ? (
           <PaymentForm client={client} invoice={paying > 1 ? paying : 0} onDone={() => say({ pay: 0 })} />
         ) : entering ? (
           <OpeningForm client={client} onDone={() => setEntering(false)} />
-        ) : owed.isPending ? null : (
+        ) : !owed.data ? null : (
           <ClientFolio
             row={row}
             mayAct={administers}
@@ -131,65 +145,17 @@ export function OwedView() {
   );
 }
 
-interface TableProps {
-  rows: ClientOwes[];
-  current: number;
-  loading: boolean;
-  onMove: (index: number) => void;
-}
-
-function OwedTable({ rows, current, loading, onMove }: TableProps) {
-  const keys = useListKeys(rows, current, onMove, {
-    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
-  });
-  if (rows.length === 0)
-    return <p className="empty">{loading ? "" : "Nothing is owed that fits. Choose other clients, leads or ages."}</p>;
-  return (
-    <section className="sheet" aria-label="What is owed" {...keys}>
-      <table className="grid owed">
-        <thead>
-          <tr>
-            <th scope="col">Client</th>
-            <th scope="col" className="number">
-              Days late
-            </th>
-            {bandWords.map((band) => (
-              <th key={band} scope="col" className="number">
-                {band}
-              </th>
-            ))}
-            <th scope="col" className="number">
-              Owed, gross
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row, index) => (
-            <tr
-              key={`${row.clientId} ${row.total.currency}`}
-              data-row={index}
-              className={index === current ? "current open" : ""}
-              onClick={() => onMove(index)}
-            >
-              <th scope="row" className="light">
-                {row.client}
-              </th>
-              <td className={row.mostLate > 0 ? "number lost" : "number"}>{row.mostLate > 0 ? row.mostLate : "–"}</td>
-              {row.ages.map((age, band) => (
-                <td key={bandWords[band]} className={band > 3 && age.minor ? "number lost" : "number"}>
-                  <Money of={age} bare />
-                </td>
-              ))}
-              <td className="number">
-                <Money of={row.total} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
-}
+const columns: Column<ClientOwes>[] = [
+  text("Client", (row) => row.client, { names: "light" }),
+  count("Days late", (row) => Math.max(0, row.mostLate), { tone: (row) => row.mostLate > 0 && "lost" }),
+  ...bandWords.map((band, at) =>
+    money<ClientOwes>(band, (row) => row.ages[at], {
+      bare: true,
+      tone: (row) => at > 3 && row.ages[at]?.minor !== 0 && "lost",
+    }),
+  ),
+  money("Owed, gross", (row) => row.total),
+];
 
 interface FolioProps {
   row?: ClientOwes;

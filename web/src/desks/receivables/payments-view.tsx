@@ -5,7 +5,9 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { days, money, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { Refused } from "./money-fields";
@@ -19,6 +21,23 @@ const purposes = {
   refund_credit: "refund of credit",
 } as const;
 
+const columns: Column<Payment>[] = [
+  days("Received", (p) => p.day),
+  text("Client", (p) => p.client, { names: "light" }),
+  text("By", (p) => p.method),
+  text("Reference", (p) => p.reference),
+  text("For", (p) => p.on || purposes[p.purpose], {
+    cell: (p) => (
+      <>
+        {p.on || purposes[p.purpose]}
+        {p.reversed && <span className="lost">, reversed</span>}
+        {p.reverses !== 0 && <span className="lost">, a reversal</span>}
+      </>
+    ),
+  }),
+  money("Amount", (p) => p.amount),
+];
+
 /** Every payment, newest first: what it paid, and the way to take it back. */
 export function PaymentsView() {
   const [search, setSearch] = useSearchParams();
@@ -26,13 +45,17 @@ export function PaymentsView() {
   const payments = usePayments(client);
   const everyone = usePayments(0);
   const rows = payments.data ?? [];
-  const wanted = rows.findIndex((p) => p.id === Number(search.get("payment") ?? 0));
-  const [moved, setCurrent] = useState<number>();
-  const current = moved ?? Math.max(0, wanted);
-  const row = rows[Math.min(current, rows.length - 1)];
-  const keys = useListKeys(rows, current, setCurrent, {});
+  const list = useList({
+    name: "payments",
+    rows,
+    columns,
+    id: (p) => p.id,
+    text: (p) => `${p.client} ${p.method} ${p.reference} ${p.on}`,
+    open: Number(search.get("payment") ?? 0) || undefined,
+    onMove: (p) => setSearch((now) => ({ ...Object.fromEntries(now), payment: String(p.id) }), { replace: true }),
+  });
+  const { row } = list;
   const say = (id: number) => {
-    setCurrent(0);
     setSearch({ show: "payments", ...(id ? { client: String(id) } : {}) });
   };
   return (
@@ -58,51 +81,14 @@ export function PaymentsView() {
           />
           , newest first
         </Sentence>
-        {rows.length === 0 ? (
-          <p className="empty">{payments.isPending ? "" : "No payment yet. Record one under Owed."}</p>
-        ) : (
-          <section className="sheet" aria-label="Payments" {...keys}>
-            <table className="grid">
-              <thead>
-                <tr>
-                  <th scope="col">Received</th>
-                  <th scope="col">Client</th>
-                  <th scope="col">By</th>
-                  <th scope="col">Reference</th>
-                  <th scope="col">For</th>
-                  <th scope="col" className="number">
-                    Amount
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((p, index) => (
-                  <tr
-                    key={p.id}
-                    data-row={index}
-                    className={`${index === current ? "current open" : ""} ${p.reversed ? "retired" : ""}`}
-                    onClick={() => setCurrent(index)}
-                  >
-                    <td className="nowrap">{long(p.day)}</td>
-                    <th scope="row" className="light">
-                      {p.client}
-                    </th>
-                    <td>{p.method}</td>
-                    <td>{p.reference}</td>
-                    <td>
-                      {p.on || purposes[p.purpose]}
-                      {p.reversed && <span className="lost">, reversed</span>}
-                      {p.reverses !== 0 && <span className="lost">, a reversal</span>}
-                    </td>
-                    <td className="number">
-                      <Money of={p.amount} />
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </section>
-        )}
+        <List
+          main
+          label="Payments"
+          list={list}
+          read={payments}
+          tone={(p) => p.reversed && "retired"}
+          empty={<p>No payment yet. Record one under Owed.</p>}
+        />
       </div>
       <Folio label="Payment">{row ? <PaymentFolio key={row.id} payment={row} /> : <h2>Nothing chosen</h2>}</Folio>
       <Tally>

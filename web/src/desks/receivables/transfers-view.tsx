@@ -1,23 +1,42 @@
-import { Button, Checkbox } from "antd";
-import { useState } from "react";
+import { Button } from "antd";
 import { useSearchParams } from "react-router";
-import type { Amount } from "../../api/client";
+import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
-import { Money, Moneys, useMoneyText } from "../../frame/figure";
+import { Moneys, summed, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import { money as amounts, days, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { Refused } from "./money-fields";
 import { acts, useMoneyAct, useTransfers } from "./use-receivables";
 import { MoneyViews } from "./views";
 
-/** Sums by currency, of what is chosen. */
-function added(amounts: Amount[]): Amount[] {
-  const sums = new Map<string, number>();
-  for (const { currency, minor } of amounts) sums.set(currency, (sums.get(currency) ?? 0) + minor);
-  return [...sums].map(([currency, minor]) => ({ currency, minor }));
-}
+type Transfer = Schema["Transfer"];
+
+const columns = (administers: boolean, unmake: (id: number) => void): Column<Transfer>[] => [
+  days("Applied", (t) => t.day),
+  text("Client", (t) => t.client, { names: "light" }),
+  text("Invoice", (t) => t.number),
+  text("Made", (t) => t.done ?? "", {
+    cell: (t) =>
+      t.done ? (
+        <>
+          {long(t.done)}{" "}
+          {administers && (
+            <button type="button" className="link" onClick={() => unmake(t.id)}>
+              not made
+            </button>
+          )}
+        </>
+      ) : (
+        <span className="lost">to make</span>
+      ),
+  }),
+  amounts("Amount", (t) => t.amount),
+];
 
 /** Bank transfers between the clients' account and the firm's, to make and to tick off. */
 export function TransfersView() {
@@ -27,12 +46,18 @@ export function TransfersView() {
   const money = useMoneyText();
   const transfers = useTransfers(all);
   const act = useMoneyAct<unknown>();
-  const rows = transfers.data ?? [];
-  const [chosen, setChosen] = useState<number[]>([]);
-  const picked = rows.filter((t) => chosen.includes(t.id) && !t.done);
-  const sums = added(picked.map((t) => t.amount));
-  const mark = (ids: number[], made: boolean) => act.mutate(acts.mark(ids, made), { onSuccess: () => setChosen([]) });
   const administers = role === "administrator";
+  const mark = (ids: number[], made: boolean) => act.mutate(acts.mark(ids, made), { onSuccess: () => list.forget() });
+  const rows = transfers.data ?? [];
+  const list = useList({
+    name: "transfers",
+    rows,
+    columns: columns(administers, (id) => mark([id], false)),
+    id: (t) => t.id,
+    text: (t) => `${t.client} ${t.number}`,
+  });
+  const picked = list.chosen.filter((t) => !t.done);
+  const sums = summed(picked.map((t) => t.amount));
   return (
     <>
       <div className="desk-main">
@@ -52,69 +77,14 @@ export function TransfersView() {
             onChange={(value) => setSearch({ show: "transfers", ...(value === "yes" ? { all: "yes" } : {}) })}
           />
         </Sentence>
-        {rows.length === 0 ? (
-          <p className="empty">
-            {transfers.isPending ? "" : "None to make. Applying money that is held for a client leaves one here."}
-          </p>
-        ) : (
-          <section className="sheet" aria-label="Transfers">
-            <table className="grid">
-              <thead>
-                <tr>
-                  <th scope="col">Applied</th>
-                  <th scope="col">Client</th>
-                  <th scope="col">Invoice</th>
-                  <th scope="col">Made</th>
-                  <th scope="col" className="number">
-                    Amount
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((t) => (
-                  <tr key={t.id}>
-                    <td className="nowrap">
-                      {administers && !t.done ? (
-                        <Checkbox
-                          aria-label={`${t.number}, ${money(t.amount)}`}
-                          checked={chosen.includes(t.id)}
-                          onChange={(event) =>
-                            setChosen(event.target.checked ? [...chosen, t.id] : chosen.filter((id) => id !== t.id))
-                          }
-                        >
-                          {long(t.day)}
-                        </Checkbox>
-                      ) : (
-                        long(t.day)
-                      )}
-                    </td>
-                    <th scope="row" className="light">
-                      {t.client}
-                    </th>
-                    <td>{t.number}</td>
-                    <td>
-                      {t.done ? (
-                        <>
-                          {long(t.done)}{" "}
-                          {administers && (
-                            <button type="button" className="link" onClick={() => mark([t.id], false)}>
-                              not made
-                            </button>
-                          )}
-                        </>
-                      ) : (
-                        <span className="lost">to make</span>
-                      )}
-                    </td>
-                    <td className="number">
-                      <Money of={t.amount} />
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </section>
-        )}
+        <List
+          main
+          label="Transfers"
+          list={list}
+          read={transfers}
+          choice={administers ? list.chooses((t) => `${t.number}, ${money(t.amount)}`) : undefined}
+          empty={<p>None to make. Applying money that is held for a client leaves one here.</p>}
+        />
         <Refused by={act.error} />
       </div>
       <Folio label="Transfers">
@@ -146,7 +116,7 @@ export function TransfersView() {
         }
       >
         <TallySum figure={rows.filter((t) => !t.done).length} what="to make" />
-        <TallySum figure={<Moneys of={added(rows.filter((t) => !t.done).map((t) => t.amount))} />} what="in all" />
+        <TallySum figure={<Moneys of={summed(rows.filter((t) => !t.done).map((t) => t.amount))} />} what="in all" />
       </Tally>
     </>
   );

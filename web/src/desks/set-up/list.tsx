@@ -1,12 +1,13 @@
 import { Button } from "antd";
 import { Navigate, useNavigate, useParams } from "react-router";
-import { long } from "../../frame/days";
 import { Folio, useFolio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { days, text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { type Field, type RecordRow, useForm, useRows } from "../../frame/record/use-record";
-import { SaidChoice, SaidText, Sentence } from "../../frame/sentence";
+import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { AskRate } from "./ask-rate";
 import { sentenceCase } from "./index";
@@ -19,15 +20,26 @@ export function SetUpList() {
   const address = useListAddress();
   const form = useForm(kind);
   const index = useIndex();
-  const rows = useRows(kind, { text: address.text || undefined, inactive: address.inactive || undefined });
+  const rows = useRows(kind, { inactive: address.inactive || undefined });
   const allowed = useMayChange(kind);
   const navigate = useNavigate();
+  const folio = useFolio();
+  const list = rows.data ?? [];
+  const shown = useList({
+    name: `set-up.${kind}`,
+    rows: list,
+    columns: columns(kind, form.data?.fields ?? []),
+    id: (row) => row.id,
+    text: (row) => `${row.title} ${row.cells.join(" ")}`,
+    open: address.open,
+    sought: { text: address.text, set: (text) => address.change({ text: text || undefined }) },
+    onMove: (row) => address.change({ open: String(row.id), new: undefined }),
+  });
   if (form.error) return <Navigate to="/set-up" replace />;
   if (!form.data) return null;
   const { one, many, retires, files, kept } = form.data;
   const mayChange = allowed && !kept;
   const kinds = (index.data ?? []).flatMap((room) => room.kinds).filter((k) => k.name !== "firm");
-  const list = rows.data ?? [];
   const make = () => address.change({ new: "yes", open: undefined });
   return (
     <>
@@ -55,20 +67,20 @@ export function SetUpList() {
               />
             </>
           )}
-          , named like{" "}
-          <SaidText
-            label="Named like"
-            value={address.text || "anything"}
-            onChange={(text) => address.change({ text })}
-          />
         </Sentence>
         {allowed && kept && <p className="soft">{kept}</p>}
-        <Rows
-          kind={kind}
-          fields={form.data.fields}
-          rows={list}
-          open={address.open}
-          onOpen={(id) => address.change({ open: String(id), new: undefined })}
+        <List
+          main
+          className="records"
+          label="Records"
+          list={shown}
+          read={rows}
+          tone={(row) => !row.active && "retired"}
+          onOpen={(row) => {
+            shown.move(list.indexOf(row));
+            folio.turn(true);
+          }}
+          empty={<p>Nothing of this kind is kept here.</p>}
         />
       </div>
       <Folio label={sentenceCase(one)}>
@@ -153,69 +165,33 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
   );
 }
 
-interface RowsProps {
-  kind: string;
-  fields: Field[];
-  rows: RecordRow[];
-  open: number;
-  onOpen: (id: number) => void;
-}
-
 /** Forms whose values stand right-aligned. */
 const numeric = new Set(["amount", "rate", "percent", "number", "minutes", "hours"]);
 
-function Rows({ kind, fields, rows, open, onOpen }: RowsProps) {
-  const folio = useFolio();
-  const columns = fields.filter((f) => f.column);
-  const current = Math.max(
-    0,
-    rows.findIndex((row) => row.id === open),
-  );
-  const keys = useListKeys(rows, current, (at) => rows[at] && onOpen(rows[at].id), {
-    Enter: (row) => {
-      onOpen(row.id);
-      folio.turn(true);
-    },
-    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
+/** Kinds whose records have no name of their own. */
+const untitled = new Set(["rates", "exchange-rates", "tax-rates"]);
+
+function columns(kind: string, fields: Field[]): Column<RecordRow>[] {
+  const listed = fields
+    .filter((f) => f.column)
+    .map((f, at): Column<RecordRow> => {
+      const of = (row: RecordRow) => row.cells[at] ?? "";
+      if (f.form === "day") return days(f.label, of);
+      const figure = numeric.has(f.form);
+      return text(f.label, of, { name: f.label, number: figure, by: figure ? (row) => amountIn(of(row)) : of });
+    });
+  if (untitled.has(kind)) return listed;
+  const title = text<RecordRow>("Name", (row) => row.title, {
+    names: "strong",
+    cell: (row) => (
+      <>
+        {row.title}
+        {!row.active && <span className="beside"> inactive</span>}
+      </>
+    ),
   });
-  if (rows.length === 0) return <p className="empty">Nothing of this kind and name is kept here.</p>;
-  const titled = kind !== "rates" && kind !== "exchange-rates" && kind !== "tax-rates";
-  return (
-    <section className="sheet" aria-label="Records" {...keys}>
-      <table className="grid records">
-        <thead>
-          <tr>
-            {titled && <th scope="col">Name</th>}
-            {columns.map((f) => (
-              <th key={f.name} scope="col" className={numeric.has(f.form) ? "number" : ""}>
-                {f.label}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row, index) => (
-            <tr
-              key={row.id}
-              data-row={index}
-              className={[row.id === open ? "open picked" : "", row.active ? "" : "retired"].join(" ")}
-              onClick={() => onOpen(row.id)}
-            >
-              {titled && (
-                <th scope="row">
-                  {row.title}
-                  {!row.active && <span className="beside"> inactive</span>}
-                </th>
-              )}
-              {columns.map((f, at) => (
-                <td key={f.name} className={numeric.has(f.form) ? "number" : ""}>
-                  {f.form === "day" ? long(row.cells[at] ?? "") : row.cells[at]}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
+  return [title, ...listed];
 }
+
+/** The size of a figure that is printed, for its order. */
+const amountIn = (printed: string) => Number(printed.replace(/[^\d.−-]/g, "").replace("−", "-")) || 0;

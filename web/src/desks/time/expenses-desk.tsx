@@ -4,15 +4,18 @@ import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
 import { Money, Moneys } from "../../frame/figure";
+import { List } from "../../frame/list/list";
+import { type Column, usePagedList } from "../../frame/list/use-list";
+import type { Reads } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { GroupTable } from "./group-table";
-import { Space, useWorkList } from "./long-list";
 import { PurchaseFolio } from "./purchase-folio";
 import { State } from "./state";
 import { TimeViews } from "./time-views";
 import { useChoices } from "./use-week";
 import { type ExpenseLine, exportAddress, type Sought, useSought, useWorkPages, type WorkPage } from "./use-work";
 import { billedWord } from "./words";
+import { useWorkRows } from "./work-list";
 import { WorkSentence } from "./work-sentence";
 
 /** Expenses: every share of every purchase, and the way to record one. */
@@ -22,7 +25,6 @@ export function ExpensesDesk() {
   const navigate = useNavigate();
   const whole = useWorkPages(sought, [0]);
   const [open, setOpen] = useState<ExpenseLine>();
-  if (whole.error) return <p className="refusal page-refusal">{whole.error.message}</p>;
   return (
     <>
       <div className="desk-main">
@@ -32,7 +34,7 @@ export function ExpensesDesk() {
         </div>
         <WorkSentence sought={sought} by={by} choices={choices.data} onGo={go} />
         {by === "" ? (
-          <ExpenseRows sought={sought} total={whole.any?.total ?? 0} open={open} onOpen={setOpen} />
+          <ExpenseRows sought={sought} read={whole.read} total={whole.any?.total ?? 0} onOpen={setOpen} />
         ) : (
           <GroupTable sought={sought} by={by} onGo={go} />
         )}
@@ -62,110 +64,70 @@ const expensesOf = (page: WorkPage) => page.expenses;
 
 interface RowsProps {
   sought: Sought;
+  read: Reads;
   total: number;
-  open?: ExpenseLine;
   onOpen: (line: ExpenseLine) => void;
 }
 
-function ExpenseRows({ sought, total, open, onOpen }: RowsProps) {
-  const { seesValues: values } = useSession();
+function ExpenseRows({ sought, read, total, onOpen }: RowsProps) {
+  const { seesValues } = useSession();
   const navigate = useNavigate();
-  const long = useWorkList(sought, total, expensesOf, {
-    Enter: (line) => navigate(`/time/expenses/${line.purchaseId}`),
+  const rows = useWorkRows(sought, expensesOf);
+  const list = usePagedList({
+    name: "expenses",
+    columns: columns(seesValues),
+    id: (line: ExpenseLine) => line.id,
+    total,
+    ...rows,
   });
-  if (total === 0)
-    return <p className="empty">No expenses here. Record one, or choose other people, clients, states or days.</p>;
+  const move = (index: number) => {
+    list.move(index);
+    const line = rows.at(index);
+    if (line) onOpen(line);
+  };
   return (
-    <section className="sheet" aria-label="Expenses" {...long.list}>
-      <table className="grid long-list expense-list" aria-rowcount={total + 1}>
-        <thead>
-          <tr>
-            <th scope="col">Used</th>
-            <th scope="col">Who</th>
-            <th scope="col">Category</th>
-            <th scope="col">Engagement</th>
-            <th scope="col">Text</th>
-            <th scope="col">Billed</th>
-            <th scope="col" className="number">
-              Cost
-            </th>
-            {values && (
-              <th scope="col" className="number">
-                Value
-              </th>
-            )}
-            <th scope="col">Receipt</th>
-            <th scope="col">State</th>
-          </tr>
-        </thead>
-        <tbody>
-          <Space rows={long.first} columns={10} />
-          {long.rows.map(({ index, row: line }) => {
-            return (
-              <ExpenseRow
-                key={index}
-                index={index}
-                line={line}
-                current={index === long.current}
-                open={line?.id === open?.id}
-                onCurrent={() => {
-                  long.setCurrent(index);
-                  if (line) onOpen(line);
-                }}
-              />
-            );
-          })}
-          <Space rows={total - long.last} columns={10} />
-        </tbody>
-      </table>
-    </section>
+    <List
+      main
+      label="Expenses"
+      list={{ ...list, move }}
+      read={read}
+      onOpen={(line) => navigate(`/time/expenses/${line.purchaseId}`)}
+      empty={<p>No expenses here. Record one, or choose other people, clients, states or days.</p>}
+    />
   );
 }
 
-interface RowProps {
-  index: number;
-  line?: ExpenseLine;
-  current: boolean;
-  open: boolean;
-  onCurrent: () => void;
-}
-
-function ExpenseRow({ index, line, current, open, onCurrent }: RowProps) {
-  if (!line)
-    return (
-      <tr aria-rowindex={index + 2} className="unread">
-        <td colSpan={10} />
-      </tr>
-    );
-  return (
-    <tr
-      aria-rowindex={index + 2}
-      data-row={index}
-      className={[current ? "current" : "", open ? "open" : ""].join(" ")}
-      onClick={onCurrent}
-    >
-      <td className="nowrap">{short(line.day)}</td>
-      <td title={line.person}>{line.initials}</td>
-      <td>{line.category}</td>
-      <td title={line.client ? `${line.client} › ${line.engagement}` : line.engagement}>{line.engagement}</td>
-      <td title={line.text}>
-        <Link to={`/time/expenses/${line.purchaseId}`} className="quiet" tabIndex={-1}>
-          {line.text || line.supplier || <span className="soft">no text</span>}
-        </Link>
-      </td>
-      <td className="soft">{billedWord(line)}</td>
-      <td className="number">
-        <Money of={line.cost} />
-      </td>
-      {line.value && (
-        <td className="number">
-          <Money of={line.value} />
-        </td>
-      )}
-      <td className="soft">{line.files > 0 ? "yes" : "–"}</td>
-      <td>
-        <State of={line} />
-      </td>
-    </tr>
-  );
-}
+const columns = (values: boolean): Column<ExpenseLine>[] => [
+  { name: "Used", width: 62, cell: (line) => short(line.day) },
+  { name: "Who", width: 38, title: (line) => line.person, cell: (line) => line.initials },
+  { name: "Category", width: 104, cell: (line) => line.category },
+  {
+    name: "Engagement",
+    width: "20%",
+    title: (line) => (line.client ? `${line.client} › ${line.engagement}` : line.engagement),
+    cell: (line) => line.engagement,
+  },
+  {
+    name: "Text",
+    title: (line) => line.text,
+    cell: (line) => (
+      <Link to={`/time/expenses/${line.purchaseId}`} className="quiet" tabIndex={-1}>
+        {line.text || line.supplier || <span className="soft">no text</span>}
+      </Link>
+    ),
+  },
+  { name: "Billed", width: 86, tone: () => "soft", cell: billedWord },
+  { name: "Cost", width: 66, number: true, cell: (line) => <Money of={line.cost} /> },
+  ...(values
+    ? [
+        {
+          name: "Value",
+          width: 66,
+          number: true,
+          cell: (line: ExpenseLine) => line.value && <Money of={line.value} />,
+        },
+      ]
+    : []),
+  { name: "Receipt", width: 56, tone: () => "soft", cell: (line) => (line.files > 0 ? "yes" : "–") },
+  { name: "State", width: 78, cell: (line) => <State of={line} /> },
+];

@@ -36,7 +36,6 @@ export function ListDesk() {
     setPicked(new Set());
     go(to);
   };
-  if (whole.error) return <p className="refusal page-refusal">{whole.error.message}</p>;
   const says = Object.keys(change).length > 0;
   return (
     <>
@@ -49,6 +48,7 @@ export function ListDesk() {
         {by === "" ? (
           <EntryRows
             sought={sought}
+            read={whole.read}
             total={whole.any?.total ?? 0}
             picked={picked}
             onPick={setPicked}

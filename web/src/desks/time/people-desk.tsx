@@ -1,6 +1,5 @@
 import { Button } from "antd";
 import dayjs from "dayjs";
-import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
@@ -8,8 +7,11 @@ import { isoDay } from "../../frame/days";
 import { hours } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { Acts } from "../../frame/history";
-import { useListKeys } from "../../frame/keys";
+import { text } from "../../frame/list/columns";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { SaidDate, Sentence } from "../../frame/sentence";
+import { Failed } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { TimeViews } from "./time-views";
 import { useWeekActs, useWeekHistory, useWeeks } from "./use-week-acts";
@@ -23,19 +25,20 @@ export function PeopleDesk() {
   const [search, setSearch] = useSearchParams();
   const day = search.get("week") ?? today;
   const weeks = useWeeks(day);
-  const [current, setCurrent] = useState(0);
   const navigate = useNavigate();
   const people = weeks.data?.people ?? [];
   const openWeek = (p: PersonWeek) => navigate(`/time?person=${p.personId}&week=${weeks.data?.monday}`);
-  const keys = useListKeys(people, current, setCurrent, {
-    Enter: openWeek,
-    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
+  const list = useList({
+    name: "weeks",
+    rows: people,
+    columns: columns(weeks.data, today),
+    id: (p) => p.personId,
+    text: (p) => `${p.person} ${p.initials} ${stateOf(p)}`,
   });
-  if (weeks.error) return <p className="refusal page-refusal">{weeks.error.message}</p>;
+  if (weeks.error) return <Failed of={weeks.error} again={weeks.refetch} />;
   if (!weeks.data) return null;
   const go = (iso: string) => setSearch({ week: iso });
   const step = (n: number) => go(isoDay(dayjs(weeks.data?.monday).add(n * 7, "day")));
-  const chosen = people[current];
   return (
     <>
       <div className="desk-main">
@@ -67,61 +70,17 @@ export function PeopleDesk() {
             ))}
           </p>
         )}
-        <section className="sheet" aria-label="Weeks" {...keys}>
-          <table className="grid people-weeks">
-            <thead>
-              <tr>
-                <th scope="col">Person</th>
-                {weeks.data.days.map((d) => (
-                  <th scope="col" key={d} className={d === today ? "number today" : "number"}>
-                    {dayjs(d).format("ddd D")}
-                  </th>
-                ))}
-                <th scope="col" className="number">
-                  Total
-                </th>
-                <th scope="col" className="number">
-                  Of
-                </th>
-                <th scope="col" className="number">
-                  Missing
-                </th>
-                <th scope="col">Week</th>
-              </tr>
-            </thead>
-            <tbody>
-              {people.map((p, index) => (
-                <tr
-                  key={p.personId}
-                  data-row={index}
-                  className={index === current ? "current" : ""}
-                  onClick={() => setCurrent(index)}
-                >
-                  <th scope="row">
-                    <Link to={`/time?person=${p.personId}&week=${weeks.data.monday}`} className="quiet">
-                      {p.person}
-                    </Link>
-                    {p.partial && <span className="soft"> · your engagements</span>}
-                  </th>
-                  {p.days.map((minutes, at) => (
-                    <td key={weeks.data.days[at]} className="number">
-                      {hours(minutes, "")}
-                    </td>
-                  ))}
-                  <td className="number">{hours(p.minutes)}</td>
-                  <td className="number soft">{p.partial ? "" : hours(p.capacity)}</td>
-                  <td className="number lost">{hours(p.missing, "")}</td>
-                  <td>
-                    {p.sentBack && p.state === "open" ? "sent back" : sheetWords[p.state]}
-                    {p.toApprove > 0 && <span className="soft">, {p.toApprove} to approve</span>}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </section>
+        <List
+          main
+          className="people-weeks"
+          label="Weeks"
+          list={list}
+          read={weeks}
+          onOpen={openWeek}
+          empty={<p>Nobody whose time you see has worked in this week.</p>}
+        />
       </div>
-      <PersonFolio week={chosen} monday={weeks.data.monday} />
+      <PersonFolio week={list.row} monday={weeks.data.monday} />
       <Tally>
         <TallySum figure={`${hours(people.reduce((sum, p) => sum + p.minutes, 0))} h`} what="worked" />
         <TallySum
@@ -135,6 +94,52 @@ export function PeopleDesk() {
     </>
   );
 }
+
+const stateOf = (p: PersonWeek) => (p.sentBack && p.state === "open" ? "sent back" : sheetWords[p.state]);
+
+const minutes = (
+  name: string,
+  of: (p: PersonWeek) => number,
+  more: Partial<Column<PersonWeek>> = {},
+): Column<PersonWeek> => ({
+  name,
+  number: true,
+  cell: (p) => hours(of(p), ""),
+  by: of,
+  sum: (rows) => hours(rows.reduce((all, p) => all + of(p), 0)),
+  ...more,
+});
+
+/** A column for each day of the week, and what all of it comes to. */
+const columns = (weeks: Schema["Sheets"] | undefined, today: string): Column<PersonWeek>[] => [
+  text("Person", (p) => p.person, {
+    names: "strong",
+    cell: (p) => (
+      <>
+        <Link to={`/time?person=${p.personId}&week=${weeks?.monday}`} className="quiet">
+          {p.person}
+        </Link>
+        {p.partial && <span className="soft"> · your engagements</span>}
+      </>
+    ),
+  }),
+  ...(weeks?.days ?? []).map((day, at) =>
+    minutes(dayjs(day).format("dddd"), (p) => p.days[at] ?? 0, {
+      head: <span className={day === today ? "today" : undefined}>{dayjs(day).format("ddd D")}</span>,
+    }),
+  ),
+  minutes("Total", (p) => p.minutes),
+  minutes("Of", (p) => (p.partial ? 0 : p.capacity), { tone: () => "soft" }),
+  minutes("Missing", (p) => p.missing, { tone: () => "lost" }),
+  text("Week", stateOf, {
+    cell: (p) => (
+      <>
+        {stateOf(p)}
+        {p.toApprove > 0 && <span className="soft">, {p.toApprove} to approve</span>}
+      </>
+    ),
+  }),
+];
 
 function PersonFolio({ week, monday }: { week?: PersonWeek; monday: string }) {
   if (!week)

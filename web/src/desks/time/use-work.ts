@@ -64,7 +64,9 @@ export function useWorkPages(sought: Sought, pages: number[]) {
     if (result.data && page !== undefined && !result.isPlaceholderData) byPage.set(page, result.data);
   }
   const any = results.find((result) => result.data)?.data;
-  return { byPage, any, error: results.find((result) => result.error)?.error };
+  const error = results.find((result) => result.error)?.error ?? null;
+  const refetch = () => Promise.all(results.map((result) => result.refetch()));
+  return { byPage, any, read: { data: any, error, isPending: !any && !error, refetch } };
 }
 
 export const useGroups = (sought: Sought, by: string) =>

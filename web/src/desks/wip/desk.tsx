@@ -89,15 +89,9 @@ export function WipDesk() {
         </h1>
         <Filters address={address} clients={clients} />
         {mayBill && <RunSentence address={address} />}
-        {list.error && (
-          <p className="refusal" role="alert">
-            {list.error.message}
-          </p>
-        )}
         <WorkList
+          read={list}
           rows={rows}
-          totals={list.data?.totals ?? []}
-          minutes={list.data?.minutes ?? 0}
           address={address}
           picked={new Set(picked)}
           mayPick={mayBill}

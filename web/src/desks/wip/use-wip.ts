@@ -75,8 +75,12 @@ export function useWipAddress() {
     together: numbersIn(search, "together"),
     left,
     change,
-    /** Selects all of the given engagements, or leaves them if all were selected. */
-    toggle: (ids: number[]) => flip("pick", ids),
+    /** Selects engagements, or leaves them. */
+    choose: (ids: number[], on: boolean) => {
+      const there = numbersIn(new URLSearchParams(window.location.search), "pick");
+      for (const id of ids) on ? there.add(id) : there.delete(id);
+      change({ pick: [...there].sort((a, b) => a - b).join(",") });
+    },
     /** Leaves a part of an engagement, or takes it again. */
     leave: (id: number, part: Part) => flip(`no_${part}`, [id]),
     /** Puts engagements on invoices of their own, or on one, against what their client has. */

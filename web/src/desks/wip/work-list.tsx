@@ -1,11 +1,12 @@
-import { Checkbox } from "antd";
-import { useState } from "react";
+import type { ReactNode } from "react";
 import type { Amount } from "../../api/client";
 import { long, short } from "../../frame/days";
 import { openExplanation } from "../../frame/explain";
-import { hours, Money, Moneys, useMoneyText } from "../../frame/figure";
+import { hours, Money, Moneys, summed, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
+import type { Reads } from "../../frame/state";
 import { AgeStrip } from "./age-strip";
 import { BudgetStrip } from "./budget-strip";
 import { arrangementWords, type ClientWork, type EngagementWork, type Part, type WipAddress } from "./use-wip";
@@ -22,9 +23,8 @@ export const rowsOf = (clients: ClientWork[]): Row[] =>
 const idsOf = (row: Row) => (row.work ? [row.work.engagementId] : row.client.engagements.map((e) => e.engagementId));
 
 interface Props {
+  read: Reads;
   rows: Row[];
-  totals: Amount[];
-  minutes: number;
   address: WipAddress;
   picked: Set<number>;
   mayPick: boolean;
@@ -32,219 +32,162 @@ interface Props {
 }
 
 /** Clients with their engagements under them, each with what it would bill. */
-export function WorkList({ rows, totals, minutes, address, picked, mayPick, onMake }: Props) {
-  const [current, setCurrent] = useState(0);
+export function WorkList({ read, rows, address, picked, mayPick, onMake }: Props) {
   const folio = useFolio();
+  const arrangement = useArrangement();
   const openRow = (row: Row) => address.change({ open: String(idsOf(row)[0] ?? 0) });
   const leave = (part: Part) => (row: Row) => mayPick && row.work && address.leave(row.work.engagementId, part);
-  const keys = useListKeys(rows, current, setCurrent, {
-    x: (row) => mayPick && address.toggle(idsOf(row)),
-    Enter: (row) => {
-      openRow(row);
-      folio.turn(true);
-    },
-    "=": (row) => {
-      openRow(row);
-      setTimeout(() => openExplanation(document.querySelector(".folio")), 150);
-    },
-    "/": () => document.querySelector<HTMLElement>("[data-sentence] input")?.focus(),
-    d: onMake,
-    t: leave("time"),
-    e: leave("expenses"),
-    c: leave("charges"),
-    s: (row) => mayPick && address.mix(row.client.combined, idsOf(row)),
-    f: (row) => {
-      const from = rows.indexOf(row) + 1;
-      const next = [...rows.slice(from), ...rows.slice(0, from)].find((r) => findingsIn(r) > 0);
-      if (!next) return;
-      setCurrent(rows.indexOf(next));
-      openRow(next);
-    },
+  const chosen = (row: Row) => idsOf(row).filter((id) => picked.has(id)).length;
+  const list = useList({
+    name: "wip",
+    rows,
+    columns: columns(address, arrangement, (work) => mayPick && picked.has(work.engagementId)),
+    id: (row) => (row.work ? row.work.engagementId : `client ${row.client.clientId}`),
+    text: ({ client, work }) =>
+      `${client.client} ${work ? work.engagement : client.engagements.map((e) => e.engagement).join(" ")}`,
+    opensNothing: true,
   });
-  const all = rows.flatMap((row) => (row.work ? idsOf(row) : []));
-  if (rows.length === 0)
-    return <p className="empty">Nothing is unbilled here. Choose a later day or other filters, or record some time.</p>;
   return (
-    <section className="sheet" aria-label="Unbilled work" {...keys}>
-      <table className="grid wip">
-        <thead>
-          <tr>
-            <th scope="col" className="box">
-              {mayPick && <Box label="Everything" ids={all} picked={picked} onToggle={address.toggle} />}
-            </th>
-            <th scope="col">Client and engagement</th>
-            <th scope="col">Arrangement</th>
-            <th scope="col">Billed</th>
-            <th scope="col">Oldest, days</th>
-            <th scope="col" className="number">
-              Hours
-            </th>
-            <th scope="col" className="number">
-              Time
-            </th>
-            <th scope="col" className="number">
-              Expenses
-            </th>
-            <th scope="col" className="number">
-              Charges
-            </th>
-            <th scope="col">Budget</th>
-            <th scope="col" className="number">
-              To bill, net
-            </th>
-            <th scope="col" className="number" title="Findings">
-              <span aria-hidden>!</span>
-              <span className="unseen">Findings</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row, index) => (
-            <WorkRow
-              key={row.work ? `e${row.work.engagementId}` : `c${row.client.clientId}`}
-              row={row}
-              index={index}
-              current={index === current}
-              address={address}
-              mayPick={mayPick}
-              picked={picked}
-              onClick={() => {
-                setCurrent(index);
-                openRow(row);
-              }}
-            />
-          ))}
-        </tbody>
-        <tfoot>
-          <tr>
-            <td />
-            <th scope="row" colSpan={4}>
-              Everything
-            </th>
-            <td className="number">{hours(minutes)}</td>
-            <td colSpan={4} />
-            <td className="number">
-              <Moneys of={totals} />
-            </td>
-            <td />
-          </tr>
-        </tfoot>
-      </table>
-    </section>
+    <List
+      main
+      className="wip"
+      label="Unbilled work"
+      list={list}
+      read={read}
+      choice={
+        mayPick
+          ? {
+              has: (row) => chosen(row) === idsOf(row).length,
+              some: (row) => chosen(row) > 0,
+              set: (some, on) => address.choose(some.flatMap(idsOf), on),
+              label: (row) => row.work?.engagement ?? row.client.client,
+            }
+          : undefined
+      }
+      tone={(row) => (row.work ? row.work.engagementId === address.open && "open" : "of-client")}
+      across={(row) =>
+        row.work ? undefined : (
+          <ClientCells
+            client={row.client}
+            address={address}
+            mayPick={mayPick && chosen(row) > 0}
+            columns={list.columns.filter((c) => !list.kept.hidden.includes(c.name)).length}
+          />
+        )
+      }
+      onClick={openRow}
+      onOpen={(row) => {
+        openRow(row);
+        folio.turn(true);
+      }}
+      keys={{
+        "=": (row) => {
+          openRow(row);
+          setTimeout(() => openExplanation(document.querySelector(".folio")), 150);
+        },
+        d: onMake,
+        t: leave("time"),
+        e: leave("expenses"),
+        c: leave("charges"),
+        s: (row) => mayPick && address.mix(row.client.combined, idsOf(row)),
+        f: () => {
+          const next = [...list.rows.slice(list.current + 1), ...list.rows.slice(0, list.current + 1)].find(
+            (row) => findingsIn(row) > 0,
+          );
+          if (!next) return;
+          list.move(list.rows.indexOf(next));
+          openRow(next);
+        },
+      }}
+      empty={<p>Nothing is unbilled here. Choose a later day or other filters, or record some time.</p>}
+    />
   );
 }
 
 const findingsIn = ({ client, work }: Row) => (work ? work.findings.length : client.findings.length);
 
-interface BoxProps {
-  label: string;
-  ids: number[];
-  picked: Set<number>;
-  onToggle: (ids: number[]) => void;
-}
+/** A column of an engagement; the rows of clients stand across. */
+const column = (
+  name: string,
+  cell: (work: EngagementWork) => ReactNode,
+  more: Partial<Column<Row>> & { of?: (work: EngagementWork) => Amount } = {},
+): Column<Row> => {
+  const { of, ...rest } = more;
+  return {
+    name,
+    cell: ({ work }) => work && cell(work),
+    sum: of && ((rows) => <Moneys of={summed(rows.map(({ work }) => work && of(work)))} />),
+    ...rest,
+  };
+};
 
-function Box({ label, ids, picked, onToggle }: BoxProps) {
-  const count = ids.filter((id) => picked.has(id)).length;
-  return (
-    <Checkbox
-      aria-label={`Select ${label}`}
-      checked={count > 0 && count === ids.length}
-      indeterminate={count > 0 && count < ids.length}
-      onChange={() => onToggle(ids)}
-      onClick={(event) => event.stopPropagation()}
-    />
-  );
-}
-
-interface WorkRowProps {
-  row: Row;
-  index: number;
-  current: boolean;
-  address: WipAddress;
-  mayPick: boolean;
-  picked: Set<number>;
-  onClick: () => void;
-}
-
-function WorkRow({ row, index, current, address, mayPick, picked, onClick }: WorkRowProps) {
-  const { client, work } = row;
-  const ids = idsOf(row);
-  const chosen = ids.some((id) => picked.has(id));
-  const classes = [
-    work ? "" : "of-client",
-    chosen ? "picked" : "",
-    current ? "current" : "",
-    work?.engagementId === address.open ? "open" : "",
-  ].join(" ");
-  return (
-    <tr data-row={index} className={classes} onClick={onClick}>
-      <td className="box">
-        {mayPick && (
-          <Box label={work?.engagement ?? client.client} ids={ids} picked={picked} onToggle={address.toggle} />
-        )}
-      </td>
-      {work ? (
-        <WorkCells work={work} address={address} mayPick={mayPick && chosen} />
-      ) : (
-        <ClientCells client={client} address={address} mayPick={mayPick && chosen} />
-      )}
-      <td className="number lost">{findingsIn(row) || ""}</td>
-    </tr>
-  );
+function columns(
+  address: WipAddress,
+  arrangement: (work: EngagementWork) => string,
+  leaves: (work: EngagementWork) => boolean,
+): Column<Row>[] {
+  const part = (name: Part, label: string) =>
+    column(
+      label,
+      (work) =>
+        name === "time" && work.time.minor === 0 && work.covered ? (
+          <span className="soft">covered</span>
+        ) : (
+          <Leavable part={name} amount={work[name]} work={work} address={address} mayPick={leaves(work)} />
+        ),
+      { number: true },
+    );
+  return [
+    {
+      ...column("Client and engagement", (work) => (
+        <>
+          {work.engagement}
+          {address.members.has(work.engagementId) && <span className="soft"> · in the run</span>}
+        </>
+      )),
+      names: "light",
+      tone: () => "indented",
+      title: ({ work }) => work?.engagement ?? "",
+      sum: () => "Everything",
+    },
+    column("Arrangement", arrangement, { tone: () => "soft", title: ({ work }) => (work ? arrangement(work) : "") }),
+    column("Billed", (work) => short(work.lastBilled) || "never", {
+      tone: () => "soft",
+      title: ({ work }) => (work?.lastBilled ? `Last billed ${long(work.lastBilled)}` : "Never billed"),
+    }),
+    column("Oldest, days", (work) => <AgeStrip ages={work.ages} oldest={work.oldest} />),
+    column("Hours", (work) => hours(work.minutes), {
+      number: true,
+      sum: (rows) => hours(rows.reduce((sum, { work }) => sum + (work?.minutes ?? 0), 0)),
+    }),
+    part("time", "Time"),
+    part("expenses", "Expenses"),
+    part("charges", "Charges"),
+    column("Budget", (work) => <BudgetStrip budget={work.budget} />),
+    column("To bill, net", (work) => <Money of={work.value} />, { number: true, of: (work) => work.value }),
+    column("Findings", (work) => work.findings.length || "", {
+      number: true,
+      tone: () => "lost",
+      head: (
+        <span title="Findings">
+          <span aria-hidden>!</span>
+          <span className="unseen">Findings</span>
+        </span>
+      ),
+    }),
+  ];
 }
 
 /** How an engagement is billed, with its fee or cap. */
 function useArrangement() {
   const money = useMoneyText();
   return (work: EngagementWork) => {
-    const words = arrangementWords[work.arrangement];
+    const words = arrangementWords[work.arrangement] ?? work.arrangement;
     if (!work.fee) return words;
     const fee = money(work.fee, true).replace(/\.00$/, "");
     if (work.arrangement === "capped") return `Hourly, cap ${fee}`;
     return `${words} ${fee}${work.feePeriod ? ` / ${work.feePeriod}` : ""}`;
   };
-}
-
-function WorkCells({ work, address, mayPick }: { work: EngagementWork; address: WipAddress; mayPick: boolean }) {
-  const arrangement = useArrangement();
-  const own = { work, address, mayPick };
-  return (
-    <>
-      <td className="indented" title={work.engagement}>
-        {work.engagement}
-        {address.members.has(work.engagementId) && <span className="soft"> · in the run</span>}
-      </td>
-      <td className="soft" title={arrangement(work)}>
-        {arrangement(work)}
-      </td>
-      <td className="soft" title={work.lastBilled ? `Last billed ${long(work.lastBilled)}` : "Never billed"}>
-        {short(work.lastBilled) || "never"}
-      </td>
-      <td>
-        <AgeStrip ages={work.ages} oldest={work.oldest} />
-      </td>
-      <td className="number">{hours(work.minutes)}</td>
-      <td className="number">
-        {work.time.minor === 0 && work.covered ? (
-          <span className="soft">covered</span>
-        ) : (
-          <Leavable part="time" amount={work.time} {...own} />
-        )}
-      </td>
-      <td className="number">
-        <Leavable part="expenses" amount={work.expenses} {...own} />
-      </td>
-      <td className="number">
-        <Leavable part="charges" amount={work.charges} {...own} />
-      </td>
-      <td>
-        <BudgetStrip budget={work.budget} />
-      </td>
-      <td className="number">
-        <Money of={work.value} />
-      </td>
-    </>
-  );
 }
 
 interface LeavableProps {
@@ -277,7 +220,15 @@ function Leavable({ work, part, amount, address, mayPick }: LeavableProps) {
   );
 }
 
-function ClientCells({ client, address, mayPick }: { client: ClientWork; address: WipAddress; mayPick: boolean }) {
+interface ClientProps {
+  client: ClientWork;
+  address: WipAddress;
+  mayPick: boolean;
+  /** How many columns are shown. */
+  columns: number;
+}
+
+function ClientCells({ client, address, mayPick, columns }: ClientProps) {
   const money = useMoneyText();
   const ids = client.engagements.map((e) => e.engagementId);
   const mixed = ids.some((id) => (client.combined ? address.apart : address.together).has(id));
@@ -286,7 +237,7 @@ function ClientCells({ client, address, mayPick }: { client: ClientWork; address
   return (
     <>
       <th scope="row">{client.client}</th>
-      <td className="soft" colSpan={8}>
+      <td className="soft" colSpan={Math.max(1, columns - 3)}>
         {ids.length > 1 &&
           (mayPick ? (
             <button
@@ -319,6 +270,7 @@ function ClientCells({ client, address, mayPick }: { client: ClientWork; address
       <td className="number">
         <Moneys of={client.values} />
       </td>
+      <td className="number lost">{client.findings.length || ""}</td>
     </>
   );
 }

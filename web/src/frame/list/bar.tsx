@@ -1,0 +1,76 @@
+import { Checkbox, Input, Popover } from "antd";
+import type { ReactNode } from "react";
+import type { ListState } from "./use-list";
+
+/** Above a list: what is looked for in it, and which of its columns are shown. */
+export function ListBar<R>({ list, children }: { list: ListState<R>; children?: ReactNode }) {
+  const { filter, columns, kept, keep } = list;
+  const optional = columns.filter((c) => !c.names);
+  const shaped = kept.hidden.length > 0 || kept.order || Object.values(kept.widths).some(Boolean);
+  const shown = list.source.total;
+  return (
+    <div className="list-bar">
+      {children}
+      {filter && (
+        <span className="list-filter">
+          {filter.sought && (
+            <span className="soft" role="status">
+              {shown} of {list.whole}
+            </span>
+          )}
+          <Input
+            variant="underlined"
+            size="small"
+            allowClear
+            aria-label="Filter the list"
+            placeholder="filter"
+            value={filter.sought}
+            onChange={(event) => filter.setSought(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === "Escape" && filter.sought) filter.setSought("");
+              else if (event.key === "Escape" || event.key === "Enter" || event.key === "ArrowDown")
+                event.currentTarget
+                  .closest(".list-bar")
+                  ?.parentElement?.querySelector<HTMLElement>(".sheet.list")
+                  ?.focus();
+              else return;
+              event.preventDefault();
+            }}
+          />
+        </span>
+      )}
+      <Popover
+        trigger="click"
+        placement="bottomRight"
+        content={
+          <div className="list-columns">
+            {optional.map((c) => (
+              <Checkbox
+                key={c.name}
+                checked={!kept.hidden.includes(c.name)}
+                onChange={(event) =>
+                  keep({
+                    hidden: event.target.checked
+                      ? kept.hidden.filter((name) => name !== c.name)
+                      : [...kept.hidden, c.name],
+                  })
+                }
+              >
+                {c.name}
+              </Checkbox>
+            ))}
+            {shaped && (
+              <button type="button" className="link" onClick={() => keep({ hidden: [], widths: {}, order: undefined })}>
+                As at first
+              </button>
+            )}
+          </div>
+        }
+      >
+        <button type="button" className="link soft">
+          Columns
+        </button>
+      </Popover>
+    </div>
+  );
+}

@@ -1,0 +1,153 @@
+import { type ReactNode, useState } from "react";
+import { compareText } from "./compare";
+import { useKept } from "./kept";
+
+/** A column of a list of rows. */
+export interface Column<R> {
+  /** Under which it is kept, and what its head says unless `head` does. */
+  name: string;
+  head?: ReactNode;
+  /** Figures stand right-aligned. */
+  number?: boolean;
+  cell: (row: R) => ReactNode;
+  /** By what its head sorts; without, the rows stand in the order in which they came. */
+  by?: (row: R) => string | number;
+  /** What stands at the foot, of the rows that are shown. */
+  sum?: (rows: R[]) => ReactNode;
+  /** It names the row, and can't be left out. */
+  names?: "strong" | "light";
+  /** What it says of a row by its class: late, soft. */
+  tone?: (row: R) => string | false | undefined;
+  /** The whole text, where the cell may cut it. */
+  title?: (row: R) => string;
+  /** The head over it and its neighbours. */
+  over?: string;
+  /** As wide as it is at first, in pixels or in percent of the list, whose columns then keep their widths. */
+  width?: number | string;
+  /** Never broken into lines. */
+  whole?: boolean;
+}
+
+/** Which rows are chosen, and how that is changed. */
+export interface Choice<R> {
+  has: (row: R) => boolean;
+  some?: (row: R) => boolean;
+  set: (rows: R[], chosen: boolean) => void;
+  label: (row: R) => string;
+  /** What the box in the head says and does, where not all rows are here. */
+  all?: { chosen: number; flip: () => void };
+}
+
+/** Rows wherever they come from: all of them here, or page by page from the server. */
+export interface Rows<R> {
+  total: number;
+  at: (index: number) => R | undefined;
+  /** Told which are in sight. */
+  see?: (first: number, last: number) => void;
+}
+
+interface Options<R> {
+  /** Under which its shape is kept. */
+  name: string;
+  rows: R[];
+  columns: Column<R>[];
+  id: (row: R) => string | number;
+  /** What the filter looks through; without, there is no filter. */
+  text?: (row: R) => string;
+  /** The row that is open, where the address says it. */
+  open?: string | number;
+  /** Being there opens nothing: rows are opened by a click or a key. */
+  opensNothing?: boolean;
+  onMove?: (row: R) => void;
+  /** What the filter looks for, where the address says it. */
+  sought?: { text: string; set: (text: string) => void };
+}
+
+/** A list with what its reader makes of it: order, filter, columns, the current row, the chosen ones. */
+export function useList<R>({
+  name,
+  rows: all,
+  columns,
+  id,
+  text,
+  open,
+  opensNothing,
+  onMove,
+  sought: said,
+}: Options<R>) {
+  const { kept, keep } = useKept(name);
+  const [typed, type] = useState("");
+  const [sought, setSought] = said ? [said.text, said.set] : [typed, type];
+  const [at, setAt] = useState<string | number>();
+  const [chosen, setChosen] = useState<ReadonlySet<string | number>>(new Set());
+  const order = kept.order && columns.find((c) => c.name === kept.order?.column && c.by);
+  const words = sought.toLowerCase().split(" ").filter(Boolean);
+  let rows = all;
+  if (text && words.length > 0)
+    rows = rows.filter((row) => {
+      const said = text(row).toLowerCase();
+      return words.every((word) => said.includes(word));
+    });
+  if (order?.by) {
+    const { by } = order;
+    const sign = kept.order?.down ? -1 : 1;
+    rows = rows.toSorted((a, b) => sign * compareText(by(a), by(b)));
+  }
+  const wanted = open ?? at;
+  const found = rows.findIndex((row) => id(row) === wanted);
+  const current = Math.max(0, found);
+  const move = (index: number) => {
+    const row = rows[index];
+    if (row === undefined) return;
+    setAt(id(row));
+    onMove?.(row);
+  };
+  const choose = (some: R[], on: boolean) => {
+    const next = new Set(chosen);
+    for (const row of some) on ? next.add(id(row)) : next.delete(id(row));
+    setChosen(next);
+  };
+  return {
+    columns,
+    id,
+    kept,
+    keep,
+    filter: text ? { sought, setSought } : undefined,
+    whole: all.length,
+    rows,
+    source: { total: rows.length, at: (index: number) => rows[index] } as Rows<R>,
+    current,
+    row: rows[current],
+    /** Whether the current row is open: where the address says which is, only that one. */
+    opened: !opensNothing && (open === undefined || found >= 0),
+    move,
+    /** The chosen rows that are shown. */
+    chosen: rows.filter((row) => chosen.has(id(row))),
+    chooses: (label: (row: R) => string): Choice<R> => ({ has: (row) => chosen.has(id(row)), set: choose, label }),
+    forget: () => setChosen(new Set()),
+  };
+}
+
+/** A list whose rows are read from the server as they come into sight: order and filter are the sentence's. */
+export function usePagedList<R>({ name, columns, id, ...rows }: Pick<Options<R>, "name" | "columns" | "id"> & Rows<R>) {
+  const { kept, keep } = useKept(name);
+  const [current, setCurrent] = useState(0);
+  return {
+    columns,
+    id,
+    kept: { ...kept, order: undefined },
+    keep,
+    filter: undefined,
+    whole: rows.total,
+    source: rows,
+    current: Math.min(current, Math.max(0, rows.total - 1)),
+    opened: true,
+    row: rows.at(current),
+    move: setCurrent,
+  };
+}
+
+export type ListState<R> = Pick<
+  ReturnType<typeof useList<R>>,
+  "columns" | "id" | "kept" | "keep" | "filter" | "whole" | "source" | "current" | "opened" | "move"
+>;
