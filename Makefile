@@ -49,13 +49,14 @@ test: build data/tested/dorvet.db
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 	$(TESTED) go test -short ./core/... ./internal/... ./cmd/... .
-	$(TESTED) go test -short -count=1 -parallel 3 -timeout 30m ./e2e
+	$(TESTED) go test -short .count=1 -parallel 3 -timeout 30m ./e2e
 
 # The long forms of the tests: millions of cases.
 proof: build
 	./.ci/packages
 	go test -count=1 -timeout 60m ./...
 	go test -run '^$$' -fuzz FuzzSplit -fuzztime 2m ./core/money
+	go test -run '^$$' -fuzz FuzzDatesThatWereReadAreReadAgain -fuzztime 1m ./core/day
 	go test -run '^$$' -fuzz FuzzReadingNeverBreaks -fuzztime 2m -fuzzminimizetime 20x ./internal/documents/einvoice
 	go test -run '^$$' -fuzz FuzzTextNeverBreaksAField -fuzztime 1m -fuzzminimizetime 20x ./internal/documents/billingfile
 

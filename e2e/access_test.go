@@ -9,7 +9,7 @@ import (
 )
 
 // looker looks at a page with axe-core, the oracle: nothing that it calls serious
-// or critical may stand in the way of assistance.
+// or critical may stand in the way of assistance, and nothing in the order of headings.
 func looker(p *page) func(view string) {
 	p.Helper()
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
@@ -20,7 +20,7 @@ func looker(p *page) func(view string) {
 		p.Helper()
 		p.still()
 		js[chromedp.Void](p, string(axe))
-		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]string](`axe.run().then(r => r.violations.filter(v => v.impact === "serious" || v.impact === "critical")
+		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]string](`axe.run().then(r => r.violations.filter(v => v.impact === "serious" || v.impact === "critical" || /head/.test(v.id))
 			.flatMap(v => v.nodes.map(n => v.id + ": " + n.html.slice(0, 160) + " " + (n.any[0]?.message ?? ""))))`,
 			chromedp.EvalAwaitPromise))
 		if err != nil {

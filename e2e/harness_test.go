@@ -13,6 +13,7 @@ import (
 	"regexp"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
@@ -130,6 +131,8 @@ type page struct {
 	ctx  context.Context
 	data string
 	verb string
+	// heard is told what the browser says of its requests.
+	heard atomic.Pointer[func(event any)]
 }
 
 // restart stops the server and starts it again on the same data.
@@ -218,6 +221,9 @@ func (p *page) show() {
 	p.Helper()
 	var strays []string
 	listen := func(event any) {
+		if heard := p.heard.Load(); heard != nil {
+			(*heard)(event)
+		}
 		switch e := event.(type) {
 		case *runtime.EventExceptionThrown:
 			text, _ := json.Marshal(e.ExceptionDetails)
@@ -417,6 +423,14 @@ func (p *page) text(selector string) string {
 // sign-in itself is tested by the keyboard, in the month end.
 func (p *page) signIn(role string) {
 	p.Helper()
+	p.enter(role)
+	p.goTo("/")
+	p.until("document.querySelector('.rail-me')")
+}
+
+// enter signs in, and opens no page yet.
+func (p *page) enter(role string) {
+	p.Helper()
 	p.goTo("/healthz") // of the server, and quickly there
 	mail := map[string]string{"administrator": "maren", "lead": "ines", "staff": "tomas", "owner": "astrid"}[role] + "@skerrow.example"
 	status, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](fill(`fetch("/api/session", { method: "POST", headers: { "Content-Type": "application/json" },
@@ -424,8 +438,6 @@ func (p *page) signIn(role string) {
 	if err != nil || status != 200 {
 		p.Fatalf("sign in as the %s: %d, %v", role, status, err)
 	}
-	p.goTo("/")
-	p.until("document.querySelector('.rail-me')")
 }
 
 // proves types the password once more, where it is asked for.

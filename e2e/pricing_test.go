@@ -134,7 +134,7 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 	p.until(`document.querySelector(".total-strong").innerText.includes("32,400.00")`)
 
 	p.find("Send")
-	p.until(`document.querySelector(".mail-preview h3")?.innerText === "Our proposal: Calderwick 2027, berths 1 to 6"`)
+	p.until(`document.querySelector(".mail-preview h2.sub")?.innerText === "Our proposal: Calderwick 2027, berths 1 to 6"`)
 	p.find("Mail it")
 	p.until(`document.querySelector(".story-pane .history li")?.innerText.startsWith("Sent P13 to Dev Marrin")`)
 

@@ -161,7 +161,7 @@ func TestManyEntriesAreChangedAndThatIsUndone(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/time/list?states=unbilled")
-	p.until(`document.querySelectorAll(".list tbody tr").length > 50`)
+	p.until(`document.querySelectorAll(".list tbody tr").length > 25`)
 	before := p.text(".tally .sums")
 	p.clickOn(`document.querySelector("[aria-label=Clients]").closest(".ant-select")`)
 	p.press("Saltmere")

@@ -45,7 +45,7 @@ func TestAClientNeedsOnlyANameAndInheritsTheRest(t *testing.T) {
 	p.until(value+`.innerText === "30d"`, "Payment terms")
 	p.until(`document.querySelector(".folio").innerText.includes("the default")`)
 	p.set("Payment terms", "soon")
-	p.reads(`Payment terms "soon" are not known: write receipt, 30d`)
+	p.reads(`Payment terms "soon" are not known: write receipt, 30 days`)
 	p.press("\x1b")
 	p.set("Payment terms", "eom + 15d")
 	p.until(value+`.innerText === "eom+15d"`, "Payment terms")

@@ -138,11 +138,21 @@ func (d *Day) UnmarshalText(text []byte) error {
 	return err
 }
 
-var relative = regexp.MustCompile(`^([+-])(\d{1,4})([dwm])$`)
+var (
+	relative = regexp.MustCompile(`^([+-])(\d{1,4})([dwmy]?)$`)
+	dotted   = regexp.MustCompile(`^(\d{1,2})\.\s?(\d{1,2})\.?(?:\s?(\d{4}|\d{2}))?$`)
+	slashed  = regexp.MustCompile(`^(\d{1,2})/(\d{1,2})(?:/(\d{4}|\d{2}))?$`)
+	named    = regexp.MustCompile(`^(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*,? )?(\d{1,2})\.? ([a-z]{3,9})\.?(?: (\d{4}|\d{2}))?$`)
+)
 
-// ParseTyped reads a date as people type it: 2026-11-30, 30 Nov 2026, today,
-// +30d, -2w, +1m, eom for the end of this month, or fri for the next Friday
-// (a week from now, if today is one).
+// ParseTyped reads a date as people type it, and every form in which pages print one:
+//
+//	2026-11-30, 30 Nov 2026, 30 nov, Monday 30 November, 30.11., 30.11.26, 30/11/2026
+//	today, yest, tom, eom (the end of this month), fri (the next one; in a week, if today is one)
+//	+30d, -2w, +1m, +1y, -3 (days)
+//
+// A date without a year is the one nearest to today. With a slash, what could be day and
+// month or month and day is refused with both readings.
 func ParseTyped(typed string, today Day) (Day, error) {
 	d, err := parseTyped(typed, today)
 	if err == nil {
@@ -152,16 +162,17 @@ func ParseTyped(typed string, today Day) (Day, error) {
 }
 
 func parseTyped(typed string, today Day) (Day, error) {
-	text := strings.ToLower(strings.TrimSpace(typed))
+	text := strings.Join(strings.Fields(strings.ToLower(typed)), " ")
 	if d, err := parse(text); err == nil {
 		return d, nil
-	}
-	if parsed, err := time.Parse("2 Jan 2006", strings.TrimSpace(typed)); err == nil {
-		return In(parsed, time.UTC), nil
 	}
 	switch text {
 	case "today":
 		return today, nil
+	case "yest", "yesterday":
+		return today.AddDays(-1), nil
+	case "tom", "tomorrow":
+		return today.AddDays(1), nil
 	case "eom":
 		return today.EndOfMonth(), nil
 	}
@@ -175,8 +186,80 @@ func parseTyped(typed string, today Day) (Day, error) {
 			return today.AddDays(7 * n), err
 		case "m":
 			return today.AddMonths(n), err
+		case "y":
+			return today.AddMonths(12 * n), err
 		}
 		return today.AddDays(n), err
 	}
-	return 0, refusal.Errorf("%q is no date: type it like 2026-11-30, +30d, eom or fri", typed)
+	if found := dotted.FindStringSubmatch(text); found != nil {
+		return dated(typed, found[1], found[2], found[3], today)
+	}
+	if found := named.FindStringSubmatch(text); found != nil {
+		if month := monthOf(found[2]); month > 0 {
+			return dated(typed, found[1], strconv.Itoa(month), found[3], today)
+		}
+	}
+	if found := slashed.FindStringSubmatch(text); found != nil {
+		return slashedDay(typed, found, today)
+	}
+	return 0, notRead(typed)
 }
+
+func notRead(typed string) error {
+	return refusal.Errorf("%q is no date: type it like 30 nov, 30.11., 2026-11-30, +30d, eom or fri", typed)
+}
+
+// slashedDay reads 30/11 and 11/30, and refuses what could be either.
+func slashedDay(typed string, found []string, today Day) (Day, error) {
+	dayFirst, err := dated(typed, found[1], found[2], found[3], today)
+	monthFirst, other := dated(typed, found[2], found[1], found[3], today)
+	switch {
+	case err != nil && other != nil:
+		return 0, err
+	case err != nil:
+		return monthFirst, nil
+	case other == nil && dayFirst != monthFirst:
+		return 0, refusal.Errorf("%q could be %s or %s: write one of these", typed, dayFirst.Long(), monthFirst.Long())
+	}
+	return dayFirst, nil
+}
+
+// monthOf is the month that a name or its beginning means, or 0.
+func monthOf(name string) int {
+	for m := time.January; m <= time.December; m++ {
+		if strings.HasPrefix(strings.ToLower(m.String()), name) || name == "sept" && m == time.September {
+			return int(m)
+		}
+	}
+	return 0
+}
+
+// dated is the day of a day and a month in digits; without a year, the one nearest to today.
+func dated(typed, dayText, monthText, yearText string, today Day) (Day, error) {
+	dayOfMonth, _ := strconv.Atoi(dayText)
+	month, _ := strconv.Atoi(monthText)
+	years := []int{today.Time().Year() - 1, today.Time().Year(), today.Time().Year() + 1}
+	if yearText != "" {
+		year, _ := strconv.Atoi(yearText)
+		if len(yearText) == 2 {
+			year += 2000
+		}
+		years = []int{year}
+	}
+	var nearest Day
+	for _, year := range years {
+		if month < 1 || month > 12 || dayOfMonth < 1 || dayOfMonth > lastOf(year, time.Month(month)) {
+			continue
+		}
+		d := Of(year, time.Month(month), dayOfMonth)
+		if nearest == 0 || distance(d, today) < distance(nearest, today) {
+			nearest = d
+		}
+	}
+	if nearest == 0 {
+		return 0, notRead(typed)
+	}
+	return nearest, nil
+}
+
+func distance(a, b Day) Day { return max(a-b, b-a) }

@@ -199,9 +199,7 @@ func (i Item) Parse(typed string, mark money.Mark) (string, error) {
 		plan, err := schedule.ParsePlan(text, mark)
 		return plan.String(), err
 	case Terms:
-		terms := strings.ToLower(strings.ReplaceAll(text, " ", ""))
-		_, err := schedule.ParseTerms(terms)
-		return terms, err
+		return schedule.ReadTerms(text)
 	case Percent:
 		return decimal(strings.TrimSuffix(text, "%"), mark, 100_0000, "100 %")
 	case Amount:

@@ -77,7 +77,7 @@ func TestGivingBackShowsWhatIsUnderneath(t *testing.T) {
 func TestTypedValuesAreReadOrRefusedInWords(t *testing.T) {
 	for _, c := range []struct{ name, typed, kept, problem string }{
 		{"terms", "EOM + 15d", "eom+15d", ""},
-		{"terms", "soon", "", "write receipt, 30d"},
+		{"terms", "soon", "", "write receipt, 30 days"},
 		{"terms", " ", "", "payment terms can't be empty"},
 		{"cycle", "Every Quarter", "quarter", ""},
 		{"cycle", "fortnight", "", "every month; every quarter"},

@@ -35,18 +35,38 @@ func (p Part) IsRest() bool { return p.Percent == 0 && p.Amount == "" }
 type When string
 
 var (
-	afterIssue = regexp.MustCompile(`^(\d{1,3})([dwm])$`)
-	isoDay     = regexp.MustCompile(`^\d{4}-\d{2}-\d{2}$`)
-	whenWords  = map[When]string{"issue": "on the invoice date", "terms": "on the payment terms", "start": "at the start of the work",
+	// Parts are parted by semicolons, or by commas that no figure has within it.
+	betweenParts = regexp.MustCompile(`;|,\s`)
+	equalParts   = regexp.MustCompile(`^(\d{1,3}) (?:equal|parts|equal parts|instalments)(?:,? monthly|,? a month apart)?$`)
+	whenInWords  = regexp.MustCompile(`^(?:in |after )?(\d{1,3}) ?(d|w|m)(?:ays?|eeks?|onths?)?$`)
+	afterIssue   = regexp.MustCompile(`^(\d{1,3})([dwm])$`)
+	isoDay       = regexp.MustCompile(`^\d{4}-\d{2}-\d{2}$`)
+	whenWords    = map[When]string{"issue": "on the invoice date", "terms": "on the payment terms", "start": "at the start of the work",
 		"middle": "midway to the end of the work",
 		"end":    "at the end of the work", "monthly": "a month after the one before"}
 	units = map[string]string{"d": "days", "w": "weeks", "m": "months"}
 )
 
-// ParsePlan reads a schedule in the spelling of [Plan]; numbers have the mark.
+// mostParts is how many instalments there can be.
+const mostParts = 60
+
+// ParsePlan reads a schedule in the spelling of [Plan], or as it is said: 3 equal, monthly;
+// 50% now, rest in 30 days. Numbers have the mark.
 func ParsePlan(typed string, mark money.Mark) (Plan, error) {
 	plan := Plan{}
-	for _, text := range strings.Split(typed, ";") {
+	typed = strings.TrimSpace(typed)
+	if found := equalParts.FindStringSubmatch(strings.ToLower(typed)); found != nil {
+		n, err := strconv.Atoi(found[1])
+		if err != nil || n < 1 || n > mostParts {
+			return nil, refusal.Errorf("%s instalments are too many: give at most %d", found[1], mostParts)
+		}
+		for range n {
+			plan = append(plan, Part{When: "monthly"})
+		}
+		plan[0].When = "issue"
+		return plan, nil
+	}
+	for _, text := range betweenParts.Split(typed, -1) {
 		if text = strings.TrimSpace(text); text == "" {
 			continue
 		}
@@ -56,8 +76,8 @@ func ParsePlan(typed string, mark money.Mark) (Plan, error) {
 		}
 		plan = append(plan, part)
 	}
-	if len(plan) > 60 {
-		return nil, refusal.Errorf("%d instalments are too many: give at most 60", len(plan))
+	if len(plan) > mostParts {
+		return nil, refusal.Errorf("%d instalments are too many: give at most %d", len(plan), mostParts)
 	}
 	return plan, plan.check()
 }
@@ -88,8 +108,19 @@ func parsePart(text string, mark money.Mark) (part Part, err error) {
 
 func parseWhen(typed string) (When, error) {
 	when := When(strings.ToLower(strings.TrimSpace(typed)))
-	if when == "" {
+	switch when {
+	case "":
 		when = "terms"
+	case "now", "at once", "today", "on the invoice date":
+		when = "issue"
+	}
+	if found := whenInWords.FindStringSubmatch(string(when)); found != nil {
+		when = When(found[1] + found[2])
+	}
+	for word, words := range whenWords {
+		if string(when) == words {
+			when = word
+		}
 	}
 	if isoDay.MatchString(string(when)) {
 		_, err := day.Parse(string(when))

@@ -88,6 +88,26 @@ func TestInstalmentsFollowTheDecimalsOfTheCurrency(t *testing.T) {
 	}
 }
 
+// Source: the table of what fields take.
+func TestSchedulesAreReadAsPeopleSayThem(t *testing.T) {
+	for typed, want := range map[string]string{"3 equal, monthly": "rest issue; rest monthly; rest monthly", "2 equal": "rest issue; rest monthly",
+		"50% now, rest in 30 days": "50% issue; rest 30d", "30% issue; rest end": "30% issue; rest end",
+		"500.00 at once, rest in 2 weeks": "500 issue; rest 2w", "rest on the payment terms": "rest terms",
+		"40% start, 60% after 3 months": "40% start; 60% 3m"} {
+		if plan, err := ParsePlan(typed, money.Point); err != nil || plan.String() != want {
+			t.Errorf("%q is %q, %v; want %q", typed, plan, err, want)
+		}
+	}
+	if plan, err := ParsePlan("12,5% now, rest in 1 month", money.Comma); err != nil || plan.String() != "12.5% issue; rest 1m" {
+		t.Errorf("with a comma as the mark: %q, %v", plan, err)
+	}
+	for _, typed := range []string{"61 equal", "0 equal", "999 equal, monthly"} {
+		if plan, err := ParsePlan(typed, money.Point); err == nil {
+			t.Errorf("%q is read as %q", typed, plan)
+		}
+	}
+}
+
 func TestASchedulesMistakeIsNamed(t *testing.T) {
 	for typed, want := range map[string]string{
 		"60% issue; 30% end": "10 % is missing", "60% issue; 50% end": "take 10 % away", "some issue": "write how much and when",

@@ -68,6 +68,43 @@ func ParseTerms(text string) (Terms, error) {
 	return Terms{}, refusal.Errorf("payment terms %q are not known: write receipt, 30d, 2m, eom, eom+15d, 30d+eom or day15", text)
 }
 
+// said are terms in words, and how each is spelled: what [Terms.String] prints among them.
+var said = []struct {
+	pattern  *regexp.Regexp
+	spelling string
+}{
+	{regexp.MustCompile(`^(?:on|due on|upon)? ?receipt$|^at once$|^now$|^immediately$`), "receipt"},
+	{regexp.MustCompile(`^(?:end of (?:the )?month|eom)$`), "eom"},
+	{regexp.MustCompile(`^(?:end of (?:the )?month|eom)(?:,? then| ?\+) ?(\d{1,3}) ?(?:days?|d)$`), "eom+${1}d"},
+	{regexp.MustCompile(`^(\d{1,3}) ?(?:days?|d)(?:,? then (?:the )?end of (?:the )?month| ?\+ ?eom)$`), "${1}d+eom"},
+	{regexp.MustCompile(`^(?:net |within |in )?(\d{1,3}) ?(?:days?|d)$`), "${1}d"},
+	{regexp.MustCompile(`^net (\d{1,3})$`), "${1}d"},
+	{regexp.MustCompile(`^(?:within |in )?(\d{1,2}) ?(?:months?|m)$`), "${1}m"},
+	{regexp.MustCompile(`^(?:the )?(?:next )?(?:day ?)?([1-9]|[12]\d|3[01])(?:st|nd|rd|th|\.)(?: of (?:a|the) month)?$`), "day$1"},
+	{regexp.MustCompile(`^(?:the next )?day ?([1-9]|[12]\d|3[01])(?: of a month)?$`), "day$1"},
+}
+
+var inWeeks = regexp.MustCompile(`^(?:within |in )?(\d{1,2}) ?(?:weeks?|w)$`)
+
+// ReadTerms reads terms as people type them and as pages print them (45 days, 2 weeks, net
+// 30, end of month, the 20th), and gives the spelling in which they are kept.
+func ReadTerms(typed string) (string, error) {
+	text := strings.Join(strings.Fields(strings.ToLower(typed)), " ")
+	if found := inWeeks.FindStringSubmatch(text); found != nil {
+		weeks, err := strconv.Atoi(found[1])
+		return fmt.Sprintf("%dd", 7*weeks), err
+	}
+	for _, s := range said {
+		if found := s.pattern.FindStringSubmatchIndex(text); found != nil {
+			spelling := string(s.pattern.ExpandString(nil, s.spelling, text, found))
+			_, err := ParseTerms(spelling)
+			return spelling, err
+		}
+	}
+	return "", refusal.Errorf("payment terms %q are not known: write receipt, 30 days, 2 weeks, 2 months, end of month, eom + 15d, "+
+		"30d + eom or 20th", typed)
+}
+
 // Due is the day on which an invoice of the given day must be paid, never
 // before that day.
 func (t Terms) Due(issued day.Day) day.Day {

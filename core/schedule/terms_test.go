@@ -44,6 +44,45 @@ func TestDueDays(t *testing.T) {
 	}
 }
 
+// Source: the table of what fields take; "net 30" is common practice.
+func TestTermsAreReadAsPeopleTypeThem(t *testing.T) {
+	for typed, want := range map[string]string{"30d": "30d", "45 days": "45d", "1 day": "1d", "Net 30": "30d", "net 14 days": "14d", "2 weeks": "14d",
+		"in 3 months": "3m", "2m": "2m", "on receipt": "receipt", "At once": "receipt", "receipt": "receipt", "eom": "eom",
+		"end of the month": "eom", "eom + 15d": "eom+15d", "end of month, then 15 days": "eom+15d", "30d+EOM": "30d+eom",
+		"30 days, then end of month": "30d+eom", "20th": "day20", "the 1st": "day1", "15.": "day15", "day15": "day15",
+		"3rd of the month": "day3"} {
+		if got, err := ReadTerms(typed); err != nil || got != want {
+			t.Errorf("%q is %q, %v; want %q", typed, got, err, want)
+		}
+	}
+	for _, typed := range []string{"", "30", "soon", "32nd", "day0", "-5 days", "20", "99 weeks of", "eom - 3d"} {
+		if got, err := ReadTerms(typed); err == nil {
+			t.Errorf("%q is read as %q", typed, got)
+		}
+	}
+}
+
+// What is printed can be typed back, and nothing breaks the reader.
+func FuzzTermsThatWereReadAreReadAgain(f *testing.F) {
+	for _, typed := range []string{"45 days", "the 20th", "eom + 3d", "in 2 weeks", "30d+eom", "receipt"} {
+		f.Add(typed)
+	}
+	f.Fuzz(func(t *testing.T, typed string) {
+		spelling, err := ReadTerms(typed)
+		if err != nil {
+			return
+		}
+		terms, err := ParseTerms(spelling)
+		if err != nil {
+			t.Fatalf("%q is kept as %q: %v", typed, spelling, err)
+		}
+		again, err := ReadTerms(terms.String())
+		if back, _ := ParseTerms(again); err != nil || back != terms {
+			t.Fatalf("%q prints %q, which is %q, %v", typed, terms, again, err)
+		}
+	})
+}
+
 func ExampleTerms_Due() {
 	terms, _ := ParseTerms("eom+15d")
 	issued, _ := day.Parse("2026-11-03")

@@ -20,6 +20,7 @@ var allowed = map[string][]app.Role{
 	"signOut":     everyone,
 	"readRail":    everyone,
 	"find":        everyone,
+	"readDay":     everyone,
 	"listChoices": everyone,
 	"listNotices": everyone,
 	"putAway":     everyone,

@@ -224,9 +224,13 @@ func (s *server) hosts(next http.Handler) http.Handler {
 func headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
+		h.Set("X-Content-Type-Options", "nosniff")
+		if strings.HasPrefix(r.URL.Path, "/assets/") { // parts of pages, which say what holds for all of them
+			next.ServeHTTP(w, r)
+			return
+		}
 		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; "+
 			"style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
-		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("X-Frame-Options", "DENY")
 		h.Set("Referrer-Policy", "same-origin")
 		if strings.HasPrefix(r.URL.Path, apiPrefix+"/") {

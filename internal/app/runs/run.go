@@ -75,11 +75,10 @@ func runFor(tx *app.Tx, s *unbilled.Selection) (*store.BillingRun, error) {
 }
 
 func typedTerms(typed string) (string, error) {
-	terms := strings.ToLower(strings.ReplaceAll(typed, " ", ""))
-	if terms == "" {
+	if strings.TrimSpace(typed) == "" {
 		return "", nil
 	}
-	_, err := schedule.ParseTerms(terms)
+	terms, err := schedule.ReadTerms(typed)
 	return terms, app.InField("terms", err)
 }
 

@@ -1,5 +1,5 @@
 import createClient from "openapi-fetch";
-import { proof } from "./proof";
+import { asks } from "./proof";
 import type { components, paths } from "./schema";
 import { tries } from "./tries";
 
@@ -74,13 +74,21 @@ const call =
 /** The contract: each call gives what was answered, or throws a [Problem]. */
 export const api = { get: call("get"), post: call("post"), put: call("put"), delete: call("delete") };
 
-/** Sends a request; where the server wants the password once more, it is asked for, and the request is made again. */
+/**
+ * Sends a request; where the server wants the password once more, or the session has ended, that is asked for over what
+ * stands on the page, and the request is made again.
+ */
 export async function send(request: Request): Promise<Response> {
-  if (request.method === "GET") return fetch(request);
+  const once = request.method === "GET" ? fetch : sendOnce;
   const again = request.clone();
-  const answer = await sendOnce(request);
-  return answer.status === 428 && (await proof.ask()) ? sendOnce(again) : answer;
+  const answer = await once(request);
+  if (answer.status === 428 && (await asks.proof())) return once(again);
+  if (answer.status === 401 && !isSignIn(request) && (await asks.signIn())) return once(again);
+  return answer;
 }
+
+/** Signing in is itself refused like that. */
+const isSignIn = ({ method, url }: Request) => method === "POST" && new URL(url).pathname === "/api/session";
 
 /** Sends an act under the key of its try. */
 async function sendOnce(request: Request): Promise<Response> {

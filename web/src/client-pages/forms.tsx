@@ -1,5 +1,6 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
+import { Refused } from "../frame/state";
 import { useClientActs } from "./use-link";
 
 interface FormProps {
@@ -17,7 +18,7 @@ export function AskForm({ secret, onDone }: FormProps) {
         Your question
         <Input.TextArea autoSize={{ minRows: 3 }} value={text} onChange={(event) => setText(event.target.value)} />
       </label>
-      {ask.error && <p className="refusal">{ask.error.message}</p>}
+      <Refused by={ask.error} />
       <Button type="primary" loading={ask.isPending} onClick={() => ask.mutate(text, { onSuccess: onDone })}>
         Send the question
       </Button>
@@ -35,7 +36,7 @@ export function DeclineForm({ secret }: FormProps) {
         Why not? It helps us, and you need not say
         <Input.TextArea autoSize={{ minRows: 3 }} value={text} onChange={(event) => setText(event.target.value)} />
       </label>
-      {decline.error && <p className="refusal">{decline.error.message}</p>}
+      <Refused by={decline.error} />
       <Button danger loading={decline.isPending} onClick={() => decline.mutate(text)}>
         Decline this proposal
       </Button>
@@ -58,7 +59,7 @@ export function PassForm({ secret, onDone }: FormProps) {
       {field("name", "Name of who signs")}
       {field("mail", "Their mail")}
       {field("word", "A word to them")}
-      {pass.error && <p className="refusal">{pass.error.message}</p>}
+      <Refused by={pass.error} />
       {pass.data && (
         <p role="status">
           {pass.data.sent

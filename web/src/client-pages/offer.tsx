@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { Schema } from "../api/client";
 import { long } from "../frame/days";
+import { Title } from "../frame/title";
 
 export type Page = Schema["Page"];
 export type Chosen = Schema["Chosen"];
@@ -21,7 +22,7 @@ export function Offer({ page, onChoose, small, locked, children }: Props) {
     onChoose({ tier: chosen.tier, options: chosen.options, quantities: chosen.quantities, ...part });
   return (
     <div className={small ? "offer small" : "offer"}>
-      <h2>{page.title}</h2>
+      {small ? <h2>{page.title}</h2> : <Title of={page.firm}>{page.title}</Title>}
       <p className="soft">
         Prepared for {page.for}
         {!small && `, valid until ${long(page.validUntil)}`}

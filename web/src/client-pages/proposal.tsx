@@ -1,6 +1,9 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { long } from "../frame/days";
+import { Do } from "../frame/do";
+import { Refused } from "../frame/state";
+import { Title } from "../frame/title";
 import { AskForm, DeclineForm, PassForm } from "./forms";
 import { type Chosen, Offer, type Page } from "./offer";
 import { SignForm } from "./sign";
@@ -18,7 +21,7 @@ export function ProposalPage() {
   if (page.error && !page.data)
     return (
       <main className="client-page">
-        <h1>This page can't be shown</h1>
+        <Title of="a link">This page can't be shown</Title>
         <p className="refusal">{page.error.message}</p>
       </main>
     );
@@ -34,21 +37,13 @@ export function ProposalPage() {
         </span>
       </header>
       {p.answer ? <Answered page={p} secret={secret} /> : p.notice && <Over page={p} secret={secret} />}
-      {page.error && (
-        <p className="refusal" role="alert">
-          {page.error.message}
-        </p>
-      )}
+      <Refused by={page.error} />
       <Offer page={p} onChoose={setChosen} locked={!open}>
         {(p.terms || p.termsFile) && (
           <section aria-label="Terms" className="client-terms">
-            <h3>Terms</h3>
+            <h2 className="sub">Terms</h2>
             <p className="offer-text">{p.terms}</p>
-            {p.termsFile && (
-              <button type="button" className="link" onClick={() => saveFile(secret, "terms", p.termsFile)}>
-                {p.termsFile}
-              </button>
-            )}
+            {p.termsFile && <Do onClick={() => saveFile(secret, "terms", p.termsFile)}>{p.termsFile}</Do>}
           </section>
         )}
       </Offer>
@@ -126,7 +121,7 @@ function Answered({ page, secret }: { page: Page; secret: string }) {
 function Asked({ page }: { page: Page }) {
   return (
     <section aria-label="Questions" className="client-questions">
-      <h3>Questions</h3>
+      <h2 className="sub">Questions</h2>
       <dl>
         {page.asked.map((question) => (
           <div key={question.text}>

@@ -1,5 +1,7 @@
 import { Button, Input } from "antd";
 import { type FormEvent, useState } from "react";
+import { Refused } from "../frame/state";
+import { Title } from "../frame/title";
 import { useAnswerQuestions, useQuestions, useSecret } from "./use-link";
 
 /** A questionnaire for the client. What was sent is never shown again: the link writes and does not read. */
@@ -11,7 +13,7 @@ export function QuestionsPage() {
   if (page.error)
     return (
       <main className="client-page">
-        <h1>This page can't be shown</h1>
+        <Title of="a link">This page can't be shown</Title>
         <p className="refusal">{page.error.message}</p>
       </main>
     );
@@ -27,7 +29,7 @@ export function QuestionsPage() {
         <b>{p.firm}</b>
         <span className="soft">Questions for {p.for}</span>
       </header>
-      <h1>{p.name}</h1>
+      <Title of={p.firm}>{p.name}</Title>
       {p.answered ? (
         <p className="client-notice settled">Thank you: your answers have arrived. You can close this page.</p>
       ) : (
@@ -43,11 +45,7 @@ export function QuestionsPage() {
               />
             </label>
           ))}
-          {answer.error && (
-            <p className="refusal" role="alert">
-              {answer.error.message}
-            </p>
-          )}
+          <Refused by={answer.error} />
           <Button type="primary" size="large" htmlType="submit" loading={answer.isPending}>
             Send the answers
           </Button>

@@ -1,6 +1,7 @@
 import { Button, Input, Radio } from "antd";
 import { type FormEvent, useState } from "react";
 import type { Schema } from "../api/client";
+import { Refused } from "../frame/state";
 import type { Page } from "./offer";
 import { useClientActs } from "./use-link";
 
@@ -45,14 +46,10 @@ export function SignForm({ page, secret }: { page: Page; secret: string }) {
           </Button>{" "}
           <span role="status">
             {acts.code.isSuccess && "The code is on its way."}
-            {acts.code.error && <span className="refusal">{acts.code.error.message}</span>}
+            <Refused by={acts.code.error} inline />
           </span>
         </p>
-        {acts.accept.error && (
-          <p className="refusal" role="alert">
-            {acts.accept.error.message}
-          </p>
-        )}
+        <Refused by={acts.accept.error} />
         <Button
           type="primary"
           size="large"
@@ -135,11 +132,7 @@ function Way({ page, secret, given, onGiven }: WayProps) {
               {field("holder", "Name of the account's holder", "name")}
             </>
           )}
-          {acts.way.error && (
-            <p className="refusal" role="alert">
-              {acts.way.error.message}
-            </p>
-          )}
+          <Refused by={acts.way.error} />
           <Button htmlType="submit" loading={acts.way.isPending}>
             Use this
           </Button>

@@ -1,5 +1,6 @@
 import { Button } from "antd";
 import { useRef } from "react";
+import { Refused } from "./state";
 
 interface Props {
   words: string;
@@ -29,11 +30,7 @@ export function FileChoice({ words, busy, problem, onFile }: Props) {
       <Button size="small" loading={busy} onClick={() => field.current?.click()}>
         {words}
       </Button>
-      {problem && (
-        <span className="refusal" role="alert">
-          {problem.message}
-        </span>
-      )}
+      <Refused by={problem} inline />
     </>
   );
 }

@@ -81,7 +81,7 @@ const pathOf: Record<Schema["Found"]["kind"], (id: number) => string> = {
 
 /** What can be done on the screen that is open: its buttons, by their words. */
 function actsOfTheScreen(): Hit[] {
-  const buttons = document.querySelectorAll<HTMLButtonElement>(".desk .ant-btn, .desk h3 .link, .desk .ending .link");
+  const buttons = document.querySelectorAll<HTMLButtonElement>(".desk .ant-btn, .desk h2 .link, .desk .ending .link");
   return [...buttons].flatMap((button, at) => {
     const title = button.innerText.trim();
     if (!title || button.disabled || !button.checkVisibility()) return [];

@@ -1,14 +1,17 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Navigate, Outlet, useLocation, useNavigate } from "react-router";
 import { Problem } from "../api/client";
 import { keyOf } from "../api/read";
 import { SessionContext, useSessionQuery } from "../api/session";
+import { Asking } from "./asking";
 import { Find } from "./find";
 import { FolioContext } from "./folio";
-import { inField, KeysHelp } from "./keys";
-import { Proof } from "./proof";
+import { inField } from "./keys";
 import { StageRail } from "./rail";
+import { Failed } from "./state";
+
+const KeysHelp = lazy(() => import("./keys-help"));
 
 const stages = ["/pricing", "/time", "/wip", "/billing", "/receivables"];
 
@@ -31,21 +34,27 @@ export function Frame() {
     () => setHelping(true),
   );
   if (session.isPending) return null;
-  if (session.error instanceof Problem && session.error.status === 401) {
+  if (!session.data && session.error instanceof Problem && session.error.status === 401) {
     return <Navigate to={`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`} replace />;
   }
-  if (session.error) return <p className="refusal page-refusal">{session.error.message}</p>;
+  if (!session.data) return <Failed of={session.error as Error} again={session.refetch} />;
   return (
     <SessionContext.Provider value={session.data}>
+      <a className="skip" href="#desk">
+        To the desk
+      </a>
       <StageRail onFind={() => setFinding(true)} />
       <FolioContext.Provider value={folio}>
-        <main className="desk" data-folio={folio.open ? "open" : undefined}>
+        <main id="desk" className="desk" tabIndex={-1} data-folio={folio.open ? "open" : undefined}>
           <Outlet />
         </main>
       </FolioContext.Provider>
-      <Proof />
-      {finding && <Find onClose={() => setFinding(false)} />}
-      {helping && <KeysHelp onClose={() => setHelping(false)} />}
+      <Asking what="proof" />
+      <Asking what="signIn" />
+      <Suspense fallback={null}>
+        {finding && <Find onClose={() => setFinding(false)} />}
+        {helping && <KeysHelp onClose={() => setHelping(false)} />}
+      </Suspense>
     </SessionContext.Provider>
   );
 }

@@ -16,7 +16,7 @@ export function History({ subject, id }: { subject: string; id: number }) {
 export function Acts({ of: acts }: { of: Schema["HistoryRow"][] }) {
   return (
     <section aria-label="History" className="history">
-      <h3>History</h3>
+      <h2 className="sub">History</h2>
       <ol>
         {acts.map((row) => (
           <li key={row.at + row.summary}>

@@ -3,6 +3,7 @@ import { Button, Progress } from "antd";
 import { useEffect, useState } from "react";
 import { useAct } from "../api/act";
 import { api, type Schema } from "../api/client";
+import { Do } from "./do";
 
 export type Job = Schema["Job"];
 
@@ -53,9 +54,7 @@ export function JobProgress({ job, what, onForget }: { job: Job; what: string; o
               Save {job.fileName}
             </Button>
           )}
-          <button type="button" className="link" onClick={onForget}>
-            Put away
-          </button>
+          <Do onClick={onForget}>Put away</Do>
         </>
       )}
     </div>

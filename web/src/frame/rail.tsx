@@ -1,11 +1,9 @@
-import { Dropdown } from "antd";
-import { NavLink, useNavigate } from "react-router";
+import { NavLink } from "react-router";
 import type { Schema } from "../api/client";
 import { useRead } from "../api/read";
 import { useSession } from "../api/session";
 import { hours, useRoundText } from "./figure";
-import { useNotices } from "./notices";
-import { useSignOut } from "./sign-out";
+import { Me } from "./me";
 
 type Rail = Schema["Rail"];
 
@@ -80,9 +78,6 @@ export function StageRail({ onFind }: { onFind: () => void }) {
   const session = useSession();
   const rail = useRail();
   const stages = useStages(rail.data);
-  const navigate = useNavigate();
-  const told = useNotices().data?.length ?? 0;
-  const signOut = useSignOut();
   return (
     <header className="rail">
       <NavLink to="/" className="rail-name">
@@ -110,33 +105,7 @@ export function StageRail({ onFind }: { onFind: () => void }) {
         <button type="button" className="rail-find" onClick={onFind}>
           <span>Find</span> <kbd>Ctrl K</kbd>
         </button>
-        <Dropdown
-          trigger={["click"]}
-          menu={{
-            items: [
-              { key: "who", label: `${session.name}, ${session.role}`, disabled: true },
-              {
-                key: "account",
-                label: told > 0 ? `My account, ${told} ${told === 1 ? "notice" : "notices"}` : "My account",
-                onClick: () => navigate("/account"),
-              },
-              { key: "week", label: "My week", onClick: () => navigate("/time") },
-              ...(session.role === "administrator" && session.limited.length === 0
-                ? [{ key: "mails", label: "Mails that went out", onClick: () => navigate("/mails") }]
-                : []),
-              { key: "out", label: "Sign out", onClick: signOut },
-            ],
-          }}
-        >
-          <button
-            type="button"
-            className="rail-me"
-            data-told={told || undefined}
-            aria-label={`${session.initials}, ${session.name}: account${told > 0 ? `, ${told} notices` : ""}`}
-          >
-            {session.initials}
-          </button>
-        </Dropdown>
+        <Me />
       </nav>
     </header>
   );

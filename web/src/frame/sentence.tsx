@@ -1,7 +1,6 @@
-import { DatePicker, Input, Select } from "antd";
-import dayjs from "dayjs";
+import { Input, Select } from "antd";
 import { type ReactNode, useState } from "react";
-import { isoDay } from "./days";
+import { DayField } from "./form/day-field";
 
 /** The filters of a desk, as a sentence that can be read aloud. */
 export function Sentence({ children }: { children: ReactNode }) {
@@ -12,29 +11,17 @@ export function Sentence({ children }: { children: ReactNode }) {
   );
 }
 
-/** A date in the sentence; an ISO date can be typed. */
-export function SaidDate({
-  label,
-  value,
-  onChange,
-}: {
+interface DayProps {
   label: string;
   value: string;
   onChange: (iso: string) => void;
-}) {
-  return (
-    <DatePicker
-      className="said said-date"
-      variant="borderless"
-      allowClear={false}
-      suffixIcon={null}
-      format={["D MMM YYYY", "YYYY-MM-DD"]}
-      aria-label={label}
-      value={dayjs(value)}
-      onChange={(day) => day && onChange(isoDay(day))}
-    />
-  );
 }
+
+/** A date in the sentence. */
+export const SaidDate = (props: DayProps) => <DayField look="said" {...props} />;
+
+/** A date in the sentence that can be left open. */
+export const SaidAnyDate = (props: DayProps & { any: string }) => <DayField look="said" {...props} />;
 
 interface Choice<T> {
   value: T;
@@ -124,32 +111,5 @@ export function SaidSeveral(props: {
         onChange={(values: string[]) => props.onChange(values.join(","))}
       />
     </span>
-  );
-}
-
-/** A date in the sentence that can be left open. */
-export function SaidAnyDate({
-  label,
-  any,
-  value,
-  onChange,
-}: {
-  label: string;
-  any: string;
-  value: string;
-  onChange: (iso: string) => void;
-}) {
-  return (
-    <DatePicker
-      className={value ? "said said-date" : "said"}
-      style={value ? undefined : { width: `${any.length * 0.42 + 0.5}em` }}
-      variant="borderless"
-      suffixIcon={null}
-      placeholder={any}
-      format={["D MMM YYYY", "YYYY-MM-DD"]}
-      aria-label={label}
-      value={value ? dayjs(value) : null}
-      onChange={(day) => onChange(day ? isoDay(day) : "")}
-    />
   );
 }

@@ -7,7 +7,10 @@ import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { browserName } from "../../frame/browser";
 import { instant, long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { useNotices } from "../../frame/notices";
+import { Refused } from "../../frame/state";
+import { Title } from "../../frame/title";
 import { SecondFactor } from "./second-factor";
 
 /** One's own account: what one is told, the password, the second factor, and where one is signed in. */
@@ -15,17 +18,17 @@ export function AccountDesk() {
   const session = useSession();
   return (
     <div className="desk-main scrolls account">
-      <h1>{session.name}</h1>
+      <Title>{session.name}</Title>
       <p className="sentence">
         Signed in as {session.role} of {session.firm}.
       </p>
       <Notices />
       <section aria-label="Password">
-        <h3>Password</h3>
+        <h2 className="sub">Password</h2>
         <Password />
       </section>
       <section aria-label="Second factor">
-        <h3>Second factor</h3>
+        <h2 className="sub">Second factor</h2>
         <SecondFactor />
       </section>
       <Sessions />
@@ -38,16 +41,13 @@ function Notices() {
   const away = useAct((id: number) => api.delete("/api/notices/{id}", { path: { id } }));
   return (
     <section aria-label="Notices">
-      <h3>Notices</h3>
+      <h2 className="sub">Notices</h2>
       {notices.data?.length === 0 && <p className="soft">Nothing to tell.</p>}
       <ul className="plain-list">
         {(notices.data ?? []).map((n) => (
           <li key={n.id}>
             {n.engagementId ? <Link to={`/engagements/${n.engagementId}`}>{n.sentence}</Link> : n.sentence}{" "}
-            <span className="soft">{long(n.day)}</span>{" "}
-            <button type="button" className="link" onClick={() => away.mutate(n.id)}>
-              Put away
-            </button>
+            <span className="soft">{long(n.day)}</span> <Do onClick={() => away.mutate(n.id)}>Put away</Do>
           </li>
         ))}
       </ul>
@@ -99,7 +99,7 @@ function Sessions() {
   const end = useAct((id: number) => api.delete("/api/account/sessions/{id}", { path: { id } }));
   return (
     <section aria-label="Sessions">
-      <h3>Where you are signed in</h3>
+      <h2 className="sub">Where you are signed in</h2>
       <table className="grid">
         <tbody>
           {(sessions.data ?? []).map((s) => (
@@ -109,20 +109,12 @@ function Sessions() {
               <td className="wraps soft" title={s.browser}>
                 {browserName(s.browser)}
               </td>
-              <td className="number">
-                {s.this ? (
-                  "this one"
-                ) : (
-                  <button type="button" className="link" onClick={() => end.mutate(s.id)}>
-                    End it
-                  </button>
-                )}
-              </td>
+              <td className="number">{s.this ? "this one" : <Do onClick={() => end.mutate(s.id)}>End it</Do>}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      {end.error && <p className="refusal">{end.error.message}</p>}
+      <Refused by={end.error} />
     </section>
   );
 }

@@ -3,6 +3,8 @@ import { useState } from "react";
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
+import { Do } from "../../frame/do";
+import { Refused } from "../../frame/state";
 
 /** A code from a device at every sign-in: set with a code that proves it. Recovery codes stand in for a lost device. */
 export function SecondFactor() {
@@ -35,24 +37,17 @@ export function SecondFactor() {
       <>
         <p>
           A code of your device is asked for at every sign-in. {leftOf(offer.data.left)}{" "}
-          <button type="button" className="link" onClick={() => renew.mutate()}>
-            Make new recovery codes
-          </button>{" "}
-          <button type="button" className="link" onClick={() => remove.mutate()}>
-            Remove the second factor
-          </button>
+          <Do onClick={() => renew.mutate()}>Make new recovery codes</Do>{" "}
+          <Do onClick={() => remove.mutate()}>Remove the second factor</Do>
         </p>
         {codes && <RecoveryCodes codes={codes} />}
-        {problem && <p className="refusal">{problem.message}</p>}
+        <Refused by={problem} />
       </>
     );
   if (!wanted)
     return (
       <p>
-        Your password alone lets you in.{" "}
-        <button type="button" className="link" onClick={() => setWanted(true)}>
-          Add one
-        </button>
+        Your password alone lets you in. <Do onClick={() => setWanted(true)}>Add one</Do>
       </p>
     );
   return (
@@ -83,7 +78,7 @@ export function SecondFactor() {
           onChange={(event) => setText(event.target.value)}
         />
       </label>
-      {problem && <p className="refusal">{problem.message}</p>}
+      <Refused by={problem} />
       <p className="new-acts">
         <Button htmlType="submit" disabled={!text} loading={set.isPending}>
           Ask for it from now on

@@ -4,7 +4,10 @@ import { useNavigate, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Money, Moneys, useMoneyText } from "../../frame/figure";
+import { Refused } from "../../frame/state";
+import { Title } from "../../frame/title";
 import { type Beginning, nothingBegun, useBegin, useOffer } from "./use-begin";
 import { useRegister } from "./use-billing";
 
@@ -21,7 +24,7 @@ export function BeginDesk() {
   const go = (body: Beginning) => begin.mutate(body, { onSuccess: (made) => navigate(`/billing/${made.id}`) });
   return (
     <div className="desk-main begin">
-      <h1>An invoice for one client</h1>
+      <Title>An invoice for one client</Title>
       <p className="begin-client">
         <label htmlFor="begin-client">For</label>
         <Select
@@ -38,11 +41,7 @@ export function BeginDesk() {
       </p>
       {offer.data && <Offered key={client} offer={offer.data} busy={begin.isPending} onBegin={go} />}
       {client > 0 && <Earlier client={client} busy={begin.isPending} onBegin={go} />}
-      {begin.error && (
-        <p className="refusal" role="alert">
-          {begin.error.message}
-        </p>
-      )}
+      <Refused by={begin.error} />
     </div>
   );
 }
@@ -190,20 +189,15 @@ function Earlier({ client, busy, onBegin }: EarlierProps) {
   if (rows.length === 0) return null;
   return (
     <section aria-label="Earlier invoices">
-      <h3>Or another like an earlier one, with its lines</h3>
+      <h2 className="sub">Or another like an earlier one, with its lines</h2>
       <table className="grid">
         <tbody>
           {rows.slice(0, shownEarlier).map((row) => (
             <tr key={row.id}>
               <th scope="row" className="light">
-                <button
-                  type="button"
-                  className="link"
-                  disabled={busy}
-                  onClick={() => onBegin({ ...nothingBegun, likeId: row.id })}
-                >
+                <Do disabled={busy} onClick={() => onBegin({ ...nothingBegun, likeId: row.id })}>
                   {row.number}
-                </button>
+                </Do>
               </th>
               <td className="nowrap">{long(row.dated)}</td>
               <td>{row.engagements}</td>

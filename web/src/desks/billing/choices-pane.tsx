@@ -1,5 +1,6 @@
 import { Checkbox, Input, Select } from "antd";
 import { useState } from "react";
+import { Do } from "../../frame/do";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
 type Acts = ReturnType<typeof useDraftActs>;
@@ -55,9 +56,7 @@ function ChoiceRow({ choice, acts, mayEdit }: { choice: Choice; acts: Acts; mayE
               {keeps.map(({ keep, word }, index) => (
                 <span key={keep}>
                   {index > 0 && ", "}
-                  <button type="button" className="link" onClick={() => change(choice.value, keep)}>
-                    {word}
-                  </button>
+                  <Do onClick={() => change(choice.value, keep)}>{word}</Do>
                 </span>
               ))}
             </>

@@ -5,6 +5,7 @@ import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useAsked, useRead } from "../../api/read";
 import { Money, useMoneyText } from "../../frame/figure";
+import { Refused } from "../../frame/state";
 import { useSettled } from "../../frame/use-settled";
 import type { Invoice } from "./use-billing";
 
@@ -139,11 +140,7 @@ export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () =
         Why
         <Input value={reason} onChange={(event) => setReason(event.target.value)} placeholder="the client reads it" />
       </label>
-      {problem && (
-        <p className="refusal" role="alert">
-          {problem.message}
-        </p>
-      )}
+      <Refused by={problem} />
       <p className="new-acts">
         <Button
           type="primary"

@@ -10,6 +10,7 @@ import { count, days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Title } from "../../frame/title";
 import { Issued } from "./issued";
 import { ManyTally } from "./many-tally";
 import { onLines } from "./review-lines";
@@ -57,7 +58,7 @@ export function BillingDesk() {
   return (
     <>
       <div className="desk-main">
-        <h1>{show === "drafts" ? (run?.name ?? "Drafts to review") : "Register of invoices"}</h1>
+        <Title>{show === "drafts" ? (run?.name ?? "Drafts to review") : "Register of invoices"}</Title>
         <Sentence>
           Show{" "}
           <SaidChoice

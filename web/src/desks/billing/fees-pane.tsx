@@ -1,5 +1,6 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
+import { Do } from "../../frame/do";
 import { Money, useMoneyText } from "../../frame/figure";
 import { HandLine } from "./hand-line";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
@@ -90,9 +91,7 @@ export function FeesPane({ invoice, acts, mayEdit }: { invoice: Invoice; acts: A
           />
         ) : (
           <p>
-            <button type="button" className="link" onClick={() => setAdvancing(true)}>
-              Invoice an advance
-            </button>{" "}
+            <Do onClick={() => setAdvancing(true)}>Invoice an advance</Do>{" "}
             <span className="soft">taxed now, and taken off the final bill</span>
           </p>
         ))}
@@ -113,7 +112,7 @@ function Fee({ work, acts, mayEdit }: { work: Work; acts: Acts; mayEdit: boolean
   };
   return (
     <section className="fee" aria-label={work.name}>
-      <h3>{work.name}</h3>
+      <h2 className="sub">{work.name}</h2>
       <p>
         {work.capped ? "Cap" : "Fee"} {work.fee && money(work.fee)}, <Money of={work.billed} zero="nothing" /> of it
         billed or on drafts

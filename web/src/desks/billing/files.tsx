@@ -2,6 +2,7 @@ import { Button, Dropdown, Space } from "antd";
 import { useAct } from "../../api/act";
 import { Problem, type Schema, send } from "../../api/client";
 import { useRead } from "../../api/read";
+import { Refused } from "../../frame/state";
 import type { Invoice } from "./use-billing";
 
 export type Form = Schema["FormState"]["name"];
@@ -33,7 +34,7 @@ export function Files({ invoice }: { invoice: Invoice }) {
   const others = (forms.data ?? []).filter((form) => form.name !== "pdf");
   return (
     <>
-      {make.error && <span className="refusal">{make.error.message}</span>}
+      <Refused by={make.error} inline />
       <Space.Compact>
         <Button type="primary" href={`/api/invoices/${invoice.id}/document.pdf`}>
           Save the PDF

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Schema } from "../../api/client";
+import { Do } from "../../frame/do";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
 interface Props {
@@ -32,14 +33,9 @@ export function Findings({ invoice, acts, mayEdit, onGo }: Props) {
                   {label}
                 </Link>
               ) : (
-                <button
-                  key={label}
-                  type="button"
-                  className="link"
-                  onClick={() => (act ? settle(finding, act) : onGo(to, finding.lineId))}
-                >
+                <Do key={label} onClick={() => (act ? settle(finding, act) : onGo(to, finding.lineId))}>
                   {label}
-                </button>
+                </Do>
               ),
             )}
         </p>

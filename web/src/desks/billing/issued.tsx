@@ -2,8 +2,10 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { FillMark } from "../../frame/fill-mark";
+import { Refused } from "../../frame/state";
 import { acts as money, useMoneyAct } from "../receivables/use-receivables";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
@@ -77,10 +79,8 @@ export function Issued({ invoice, mayAct = false }: { invoice: Invoice; mayAct?:
       )}
       {mayAct && invoice.money.some((line) => line.since) && (
         <p>
-          <button type="button" className="link" onClick={() => act.mutate(money.takeBack(invoice.id))}>
-            Take funds and credit off it again
-          </button>
-          {act.error && <span className="refusal"> {act.error.message}</span>}
+          <Do onClick={() => act.mutate(money.takeBack(invoice.id))}>Take funds and credit off it again</Do>
+          <Refused by={act.error} inline />
         </p>
       )}
       {invoice.notes.length > 0 && (
@@ -115,18 +115,10 @@ export function Dispute({ invoice, acts }: { invoice: Invoice; acts: ReturnType<
   if (invoice.disputed)
     return (
       <p className="finding-box">
-        <b>Disputed:</b> {invoice.disputed}{" "}
-        <button type="button" className="link" onClick={() => say("")}>
-          Settled, no more
-        </button>
+        <b>Disputed:</b> {invoice.disputed} <Do onClick={() => say("")}>Settled, no more</Do>
       </p>
     );
-  if (!open)
-    return (
-      <button type="button" className="link" onClick={() => setOpen(true)}>
-        The client disputes it
-      </button>
-    );
+  if (!open) return <Do onClick={() => setOpen(true)}>The client disputes it</Do>;
   return (
     <p className="fee-bill">
       <label>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Schema } from "../../api/client";
+import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { DocumentPages } from "../../frame/pages";
 import type { Invoice } from "./use-billing";
@@ -17,9 +18,9 @@ export function LiveDocument({ invoice }: { invoice: Invoice }) {
       <p className="folio-over document-over">
         <span>As the client will see it{doc.isDraft ? ", if it were issued now" : ""}</span>
         {whole && (
-          <button type="button" className="link" aria-pressed={pages} onClick={() => setPages(!pages)}>
+          <Do aria-pressed={pages} onClick={() => setPages(!pages)}>
             {pages ? "Only its words" : "Its pages"}
-          </button>
+          </Do>
         )}
       </p>
       {pages ? (

@@ -2,6 +2,7 @@ import { Button, Input } from "antd";
 import { type KeyboardEvent, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { short } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, rateText, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
@@ -211,10 +212,7 @@ export function ReviewLines(props: Props) {
       {!showsOut && invoice.leftOut.length > 0 && (
         <p className="soft">
           {invoice.leftOut.length === 1 ? "One unbilled entry is" : `${invoice.leftOut.length} unbilled entries are`}{" "}
-          not on it:{" "}
-          <button type="button" className="link" onClick={() => setShowsOut(true)}>
-            show
-          </button>
+          not on it: <Do onClick={() => setShowsOut(true)}>show</Do>
         </p>
       )}
     </section>

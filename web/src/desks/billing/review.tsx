@@ -3,12 +3,14 @@ import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { fixed, Money, typedNumber, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
 import { SaidDate } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { ApprovalActs, Said, useApproval } from "./approval";
 import { ChoicesPane } from "./choices-pane";
 import { CreditPane } from "./credit-pane";
@@ -137,7 +139,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
           {isDraft && invoice.introduced && ` · brought in by ${invoice.introduced}`}
           {isDraft && invoice.around.owed.minor !== 0 && ` · owes ${money(invoice.around.owed)} already`}
         </p>
-        <h1>
+        <Title>
           <FillMark state={invoice.state} /> {isDraft ? invoice.engagements || "Nothing on it yet" : invoice.number}
           <span className="beside">
             {" "}
@@ -145,14 +147,14 @@ function Opened({ invoice }: { invoice: Invoice }) {
               ? invoice.beside
               : [invoice.engagements, invoice.beside || stateWords[invoice.state]].filter(Boolean).join(", ")}
           </span>
-        </h1>
+        </Title>
         <p className="review-steps">
-          <button type="button" className="link" disabled={at <= 0} onClick={() => step(-1)}>
+          <Do disabled={at <= 0} onClick={() => step(-1)}>
             previous draft
-          </button>
-          <button type="button" className="link" disabled={at < 0 || at >= rows.length - 1} onClick={() => step(1)}>
+          </Do>
+          <Do disabled={at < 0 || at >= rows.length - 1} onClick={() => step(1)}>
             next draft
-          </button>
+          </Do>
         </p>
         <p className="review-facts">
           Work up to{" "}
@@ -243,12 +245,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
           lines.said &&
           isDraft && (
             <span>
-              {lines.said}{" "}
-              {lines.mayUndo && (
-                <button type="button" className="link" onClick={lines.undo}>
-                  Undo
-                </button>
-              )}
+              {lines.said} {lines.mayUndo && <Do onClick={lines.undo}>Undo</Do>}
             </span>
           )
         }
@@ -356,27 +353,12 @@ function AddToDraft({ invoice, acts }: { invoice: Invoice; acts: ReturnType<type
           onDone={() => setAdding(false)}
         />
       ) : (
-        <button type="button" className="link" onClick={() => setAdding(true)}>
-          Add a line
-        </button>
+        <Do onClick={() => setAdding(true)}>Add a line</Do>
       )}
       <span className="soft">
-        Put on what is unbilled:{" "}
-        <button type="button" className="link" onClick={() => takeUp("all")}>
-          everything
-        </button>
-        ,{" "}
-        <button type="button" className="link" onClick={() => takeUp("time")}>
-          time
-        </button>
-        ,{" "}
-        <button type="button" className="link" onClick={() => takeUp("expenses")}>
-          expenses
-        </button>
-        ,{" "}
-        <button type="button" className="link" onClick={() => takeUp("fees")}>
-          fees that are due
-        </button>
+        Put on what is unbilled: <Do onClick={() => takeUp("all")}>everything</Do>,{" "}
+        <Do onClick={() => takeUp("time")}>time</Do>, <Do onClick={() => takeUp("expenses")}>expenses</Do>,{" "}
+        <Do onClick={() => takeUp("fees")}>fees that are due</Do>
       </span>
     </div>
   );

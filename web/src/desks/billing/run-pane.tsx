@@ -1,9 +1,11 @@
 import { Button, Modal } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
+import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { History } from "../../frame/history";
 import { SaidDate, SaidText, Sentence } from "../../frame/sentence";
+import { Refused } from "../../frame/state";
 import { type Run, useMany } from "./use-run";
 
 /** What a run is for, and how far it has come; its drafts follow what is changed here. */
@@ -40,21 +42,14 @@ export function RunPane({ run, mayAct }: { run: Run; mayAct: boolean }) {
         {mayAct && (
           <>
             · <Link to={`/wip?run=${run.id}&upTo=${run.upTo}&dated=${run.dated}`}>Add clients</Link> ·{" "}
-            <button type="button" className="link" onClick={() => setShows(!shows)}>
-              History
-            </button>{" "}
-            ·{" "}
-            <button type="button" className="link" disabled={open === 0} onClick={() => setAsking(true)}>
+            <Do onClick={() => setShows(!shows)}>History</Do> ·{" "}
+            <Do disabled={open === 0} onClick={() => setAsking(true)}>
               Delete the run
-            </button>
+            </Do>
           </>
         )}
       </p>
-      {problem && (
-        <p className="refusal" role="alert">
-          {problem.message}
-        </p>
-      )}
+      <Refused by={problem} />
       {shows && <History subject="runs" id={run.id} />}
       <Modal
         open={asking}

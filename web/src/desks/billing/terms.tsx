@@ -1,5 +1,6 @@
 import { Button, Input, Popover } from "antd";
 import { useState } from "react";
+import { Do } from "../../frame/do";
 
 interface Props {
   shown: string;
@@ -49,9 +50,7 @@ export function Terms({ shown, refused, onChange }: Props) {
         </div>
       }
     >
-      <button type="button" className="link">
-        {shown}
-      </button>
+      <Do>{shown}</Do>
     </Popover>
   );
 }

@@ -1,5 +1,6 @@
 import { Select } from "antd";
 import { useState } from "react";
+import { Do } from "../../frame/do";
 import { useRecordActs, useSheet } from "../../frame/record/use-record";
 
 const addresses = [
@@ -30,9 +31,7 @@ export function AddressCopy({ id }: { id: number }) {
   return (
     <p className="address-copy">
       Copy the {choose("Copy from", from, setFrom)} address to the {choose("Copy to", to, setTo)} one{" "}
-      <button
-        type="button"
-        className="link"
+      <Do
         disabled={from === to || !textOf(from)}
         onClick={() =>
           sheet.data &&
@@ -44,7 +43,7 @@ export function AddressCopy({ id }: { id: number }) {
         }
       >
         Copy
-      </button>
+      </Do>
     </p>
   );
 }

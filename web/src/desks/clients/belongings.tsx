@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Do } from "../../frame/do";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { useForm, useRows } from "../../frame/record/use-record";
@@ -22,14 +23,9 @@ export function Belongings({ kind, title, client, first }: Props) {
   const columns = form.data.fields.filter((f) => f.column);
   return (
     <section aria-label={title}>
-      <h3>
-        {title}{" "}
-        {mayChange && !making && (
-          <button type="button" className="link" onClick={() => setMaking(true)}>
-            Add a {form.data.one}
-          </button>
-        )}
-      </h3>
+      <h2 className="sub">
+        {title} {mayChange && !making && <Do onClick={() => setMaking(true)}>Add a {form.data.one}</Do>}
+      </h2>
       {making && (
         <div className="in-place">
           <NewRecord
@@ -46,9 +42,7 @@ export function Belongings({ kind, title, client, first }: Props) {
             <tr key={row.id} className={row.id === open ? "open" : ""}>
               {kind === "contacts" && (
                 <th scope="row">
-                  <button type="button" className="link" onClick={() => setOpen(open === row.id ? 0 : row.id)}>
-                    {row.title}
-                  </button>
+                  <Do onClick={() => setOpen(open === row.id ? 0 : row.id)}>{row.title}</Do>
                   {index === 0 && first && <span className="beside"> {first}</span>}
                 </th>
               )}
@@ -61,9 +55,7 @@ export function Belongings({ kind, title, client, first }: Props) {
               )}
               {kind === "client-notes" && (
                 <td className="number">
-                  <button type="button" className="link" onClick={() => setOpen(open === row.id ? 0 : row.id)}>
-                    Open
-                  </button>
+                  <Do onClick={() => setOpen(open === row.id ? 0 : row.id)}>Open</Do>
                 </td>
               )}
             </tr>,

@@ -11,6 +11,7 @@ import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { useListAddress } from "../set-up/use-set-up";
 import { type Standing, useClients } from "./use-clients";
 
@@ -40,7 +41,7 @@ export function ClientsDesk() {
   return (
     <>
       <div className="desk-main">
-        <h1>Clients</h1>
+        <Title>Clients</Title>
         <Sentence>
           Everyone you work for,{" "}
           <SaidChoice

@@ -5,6 +5,7 @@ import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
+import { Refused } from "../../frame/state";
 
 /** Makes an engagement of a client from a template; nothing where there are no templates. */
 export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (id: number) => void }) {
@@ -27,7 +28,7 @@ export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (
         if (chosen) make.mutate({ templateId: chosen.id, clientId, name: name || chosen.title, opened: today });
       }}
     >
-      <h3>Or from a template</h3>
+      <h2 className="sub">Or from a template</h2>
       <label htmlFor="template">
         Template
         <ChooseRecord
@@ -47,7 +48,7 @@ export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (
           onChange={(event) => setName(event.target.value)}
         />
       </label>
-      {make.error && <p className="refusal">{make.error.message}</p>}
+      <Refused by={make.error} />
       <p className="new-acts">
         <Button htmlType="submit" disabled={!chosen} loading={make.isPending}>
           Make it from the template

@@ -9,6 +9,7 @@ import { Folio } from "../../frame/folio";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { BudgetBar } from "../engagements/budget-bar";
 import { AddressCopy } from "./address-copy";
 import { Belongings } from "./belongings";
@@ -36,7 +37,7 @@ export function ClientDesk() {
           <Link to="/clients">Clients</Link> · {c.code}
           {!c.active && " · inactive"}
         </p>
-        <h1>{c.name}</h1>
+        <Title>{c.name}</Title>
         <p className="sentence">
           {c.status}
           {c.caredForBy && <>, cared for by {c.caredForBy}</>},{" "}
@@ -113,7 +114,7 @@ function Work({ client }: { client: Overview }) {
     return <p className="empty">No engagement yet. Make the first with “New engagement”: a name is enough.</p>;
   return (
     <section aria-label="Engagements">
-      <h3>Engagements</h3>
+      <h2 className="sub">Engagements</h2>
       <table className="grid">
         <thead>
           <tr>
@@ -167,7 +168,7 @@ function Invoices({ client }: { client: Overview }) {
   if (rows.length === 0) return null;
   return (
     <section aria-label="Invoices">
-      <h3>Invoices</h3>
+      <h2 className="sub">Invoices</h2>
       <table className="grid">
         <tbody>
           {rows.slice(0, shownInvoices).map((invoice) => (

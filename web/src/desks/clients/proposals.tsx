@@ -9,7 +9,7 @@ export function ClientProposals({ id }: { id: number }) {
   if (rows.length === 0) return null;
   return (
     <section aria-label="Proposals">
-      <h3>Proposals</h3>
+      <h2 className="sub">Proposals</h2>
       <table className="grid">
         <tbody>
           {rows.map((row) => (

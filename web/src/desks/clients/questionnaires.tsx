@@ -4,8 +4,10 @@ import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { useMayChange } from "../../frame/record/sheet";
 import { useOptions, useRecordActs } from "../../frame/record/use-record";
+import { Refused } from "../../frame/state";
 
 /** What a client was asked through a link; answers are offered to the fields to which they belong. */
 export function Questionnaires({ client }: { client: { id: number } }) {
@@ -16,14 +18,7 @@ export function Questionnaires({ client }: { client: { id: number } }) {
   if (rows.length === 0 && !mayAsk) return null;
   return (
     <section aria-label="Questionnaires">
-      <h3>
-        Questionnaires{" "}
-        {mayAsk && !asking && (
-          <button type="button" className="link" onClick={() => setAsking(true)}>
-            Send one
-          </button>
-        )}
-      </h3>
+      <h2 className="sub">Questionnaires {mayAsk && !asking && <Do onClick={() => setAsking(true)}>Send one</Do>}</h2>
       {asking && <AskClient client={client} onDone={() => setAsking(false)} />}
       {rows.map((row) => (
         <div key={row.id}>
@@ -47,7 +42,7 @@ function Answers({ row, clientId }: { row: Schema["AskedQuestions"]; clientId: n
   });
   return (
     <>
-      {take.error && <p className="refusal">{take.error.message}</p>}
+      <Refused by={take.error} />
       <table className="grid">
         <tbody>
           {row.answers.map((answer) => (
@@ -112,7 +107,7 @@ function AskClient({ client, onDone }: { client: { id: number }; onDone: () => v
           <Input variant="underlined" value={mail} onChange={(event) => setMail(event.target.value)} />
         </label>
       </div>
-      {send.error && <p className="refusal">{send.error.message}</p>}
+      <Refused by={send.error} />
       {send.data?.link && (
         <label className="stacked">
           The link, shown this once

@@ -2,9 +2,11 @@ import { Checkbox } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { useForm, useRecordActs, useRows } from "../../frame/record/use-record";
+import { Refused } from "../../frame/state";
 
 /** The steps of a client's onboarding, ticked off as they are done. */
 export function Steps({ client }: { client: { id: number; code: string } }) {
@@ -19,14 +21,7 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
   const cell = (cells: string[], name: string) => cells[columns.indexOf(name)] ?? "";
   return (
     <section aria-label="Onboarding">
-      <h3>
-        Onboarding{" "}
-        {mayChange && !making && (
-          <button type="button" className="link" onClick={() => setMaking(true)}>
-            Add a step
-          </button>
-        )}
-      </h3>
+      <h2 className="sub">Onboarding {mayChange && !making && <Do onClick={() => setMaking(true)}>Add a step</Do>}</h2>
       {making && (
         <div className="in-place">
           <NewRecord
@@ -37,7 +32,7 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
           />
         </div>
       )}
-      {acts.change.error && <p className="refusal">{acts.change.error.message}</p>}
+      <Refused by={acts.change.error} />
       <table className="grid">
         <tbody>
           {(rows.data ?? []).map((row) => {
@@ -60,9 +55,7 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
                   />
                 </td>
                 <th scope="row" className="light">
-                  <button type="button" className="link" onClick={() => setOpen(open === row.id ? 0 : row.id)}>
-                    {row.title}
-                  </button>
+                  <Do onClick={() => setOpen(open === row.id ? 0 : row.id)}>{row.title}</Do>
                 </th>
                 <td>{cell(row.cells, "owner")}</td>
                 <td className={!done && due && due < today ? "lost" : "soft"}>

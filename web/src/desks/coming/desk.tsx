@@ -1,4 +1,5 @@
 import { Link, Navigate, useParams } from "react-router";
+import { Title } from "../../frame/title";
 
 interface Coming {
   title: string;
@@ -22,7 +23,7 @@ export function ComingDesk() {
   if (!desk) return <Navigate to="/" replace />;
   return (
     <div className="coming">
-      <h1>{desk.title}</h1>
+      <Title>{desk.title}</Title>
       <p>{desk.belongs}</p>
       <p className="soft">{desk.now}</p>
       {desk.to && <Link to={desk.to.path}>{desk.to.word}</Link>}

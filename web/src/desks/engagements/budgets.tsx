@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
@@ -32,14 +33,7 @@ export function Budgets({ engagement }: { engagement: Schema["EngagementOverview
   const { budgets } = engagement;
   return (
     <section aria-label="Budgets">
-      <h3>
-        Budgets{" "}
-        {mayChange && !making && (
-          <button type="button" className="link" onClick={() => setMaking(true)}>
-            Add a budget
-          </button>
-        )}
-      </h3>
+      <h2 className="sub">Budgets {mayChange && !making && <Do onClick={() => setMaking(true)}>Add a budget</Do>}</h2>
       {making && (
         <div className="in-place">
           <NewRecord
@@ -98,9 +92,7 @@ function BudgetRow({ budget: b, onOpen }: { budget: Budget; onOpen: () => void }
   return (
     <tr>
       <th scope="row">
-        <button type="button" className="link" onClick={onOpen}>
-          {measures[b.measure]}
-        </button>
+        <Do onClick={onOpen}>{measures[b.measure]}</Do>
         {b.end && (
           <span className="under">
             {periods[b.renewal]}, now to {long(b.end)}

@@ -7,6 +7,7 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions, useRecordActs } from "../../frame/record/use-record";
+import { Refused } from "../../frame/state";
 
 /** Makes an engagement like this one, for the same or another client; or keeps it as a template. */
 export function CopyEngagement({
@@ -56,7 +57,7 @@ export function CopyEngagement({
         Opened
         <Input id="copy-opened" value={opened} onChange={(event) => setOpened(event.target.value)} />
       </label>
-      {(copy.error ?? templates.add.error) && <p className="refusal">{(copy.error ?? templates.add.error)?.message}</p>}
+      <Refused by={copy.error ?? templates.add.error} />
       <p className="new-acts">
         <Button type="primary" htmlType="submit" loading={copy.isPending}>
           Make it

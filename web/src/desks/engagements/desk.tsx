@@ -9,6 +9,7 @@ import { Folio } from "../../frame/folio";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { nothingBegun, useBegin } from "../billing/use-begin";
 import { AskRate } from "../set-up/ask-rate";
 import { Budgets } from "./budgets";
@@ -47,7 +48,7 @@ export function EngagementDesk() {
             </>
           )}
         </p>
-        <h1>{e.name}</h1>
+        <Title>{e.name}</Title>
         {doing === "copy" && <CopyEngagement engagement={e} onCancel={end} />}
         {doing === "rerate" && <Rerate engagement={e} onDone={end} />}
         {doing === "ask" && (

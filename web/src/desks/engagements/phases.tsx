@@ -3,11 +3,13 @@ import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { hours, Money } from "../../frame/figure";
 import { ChoosePeople } from "../../frame/record/choose";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { type RecordRow, useForm, useRecordActs, useRows } from "../../frame/record/use-record";
+import { Refused } from "../../frame/state";
 import { BudgetBar } from "./budget-bar";
 
 type Engagement = Schema["EngagementOverview"];
@@ -29,14 +31,10 @@ export function Phases({ engagement }: { engagement: Engagement }) {
   const cell = (row: RecordRow, name: string) => row.cells[columns.indexOf(name)] ?? "";
   return (
     <section aria-label="Phases and tasks">
-      <h3>
+      <h2 className="sub">
         {phaseWord === "phase" ? "Phases and tasks" : `${phaseWord} and tasks`}{" "}
-        {mayChange && making === null && (
-          <button type="button" className="link" onClick={() => setMaking("")}>
-            Add a {phaseWord}
-          </button>
-        )}
-      </h3>
+        {mayChange && making === null && <Do onClick={() => setMaking("")}>Add a {phaseWord}</Do>}
+      </h2>
       {making !== null && (
         <div className="in-place">
           <NewRecord
@@ -56,7 +54,9 @@ export function Phases({ engagement }: { engagement: Engagement }) {
         <table className="grid">
           <thead>
             <tr>
-              <th scope="col" className="box" />
+              <th scope="col" className="box">
+                <span className="unseen">Chosen</span>
+              </th>
               <th scope="col">Phase or task</th>
               <th scope="col">Status</th>
               <th scope="col">Due</th>
@@ -71,7 +71,9 @@ export function Phases({ engagement }: { engagement: Engagement }) {
               <th scope="col" className="number">
                 Billed, net
               </th>
-              <th scope="col" />
+              <th scope="col">
+                <span className="unseen">What can be done</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -128,9 +130,7 @@ function PhaseRow({ row, cell, budgets, done, picked, mayChange, onPick, onOpen,
         {mayChange && <Checkbox aria-label={`Select ${row.title}`} checked={picked} onChange={onPick} />}
       </td>
       <th scope="row" className={task ? "indented light" : ""}>
-        <button type="button" className="link" onClick={onOpen}>
-          {row.title}
-        </button>
+        <Do onClick={onOpen}>{row.title}</Do>
         {cell("billable") === "no" && <span className="beside"> not billable</span>}
       </th>
       <td>{cell("status")}</td>
@@ -146,13 +146,7 @@ function PhaseRow({ row, cell, budgets, done, picked, mayChange, onPick, onOpen,
       <td className="number">{hours(done?.minutes ?? 0)}</td>
       <td className="number">{done ? <Money of={done.worth} /> : "–"}</td>
       <td className="number">{done ? <Money of={done.billed} /> : "–"}</td>
-      <td className="number">
-        {mayChange && !task && (
-          <button type="button" className="link" onClick={onAddTask}>
-            Add a task
-          </button>
-        )}
-      </td>
+      <td className="number">{mayChange && !task && <Do onClick={onAddTask}>Add a task</Do>}</td>
     </tr>
   );
 }
@@ -193,14 +187,12 @@ function Together({ rows, onDone }: { rows: RecordRow[]; onDone: () => void }) {
       {assigning ? (
         <ChoosePeople label="Assign all to" value="" onDone={(people) => set("people", people)} />
       ) : (
-        <button type="button" className="link" onClick={() => setAssigning(true)}>
-          Assign…
-        </button>
+        <Do onClick={() => setAssigning(true)}>Assign…</Do>
       )}
       <Button size="small" onClick={() => set("status", "done")}>
         Done
       </Button>
-      {acts.change.error && <span className="refusal">{acts.change.error.message}</span>}
+      <Refused by={acts.change.error} inline />
     </fieldset>
   );
 }

@@ -9,7 +9,7 @@ export function Plan({ id }: { id: number }) {
   if (rows.length === 0) return null;
   return (
     <section aria-label="Plan of bills">
-      <h3>Plan of bills</h3>
+      <h2 className="sub">Plan of bills</h2>
       <table className="grid">
         <thead>
           <tr>

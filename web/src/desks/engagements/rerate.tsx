@@ -5,7 +5,9 @@ import { api, type Schema } from "../../api/client";
 import { useAsked } from "../../api/read";
 import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { hours, Money } from "../../frame/figure";
+import { Refused } from "../../frame/state";
 
 const iso = /^\d{4}-\d{2}-\d{2}$/;
 
@@ -34,7 +36,7 @@ export function Rerate({ engagement, onDone }: { engagement: Schema["EngagementO
         <Input aria-label="To" className="said-day" value={to} onChange={(e) => setTo(e.target.value)} />, at the rates
         that hold now. What is on a draft or billed stays.
       </p>
-      {problem && <p className="refusal">{problem.message}</p>}
+      <Refused by={problem} />
       {found && found.entries.length === 0 && !rerate.data && (
         <p className="soft">All {found.same} unbilled entries have the rate that holds.</p>
       )}
@@ -42,10 +44,7 @@ export function Rerate({ engagement, onDone }: { engagement: Schema["EngagementO
       <p className="new-acts">
         {rerate.data ? (
           <span role="status">
-            Re-rated {rerate.data.entries.length} entries.{" "}
-            <button type="button" className="link" onClick={() => undo.mutate(rerate.data.actId)}>
-              Undo
-            </button>
+            Re-rated {rerate.data.entries.length} entries. <Do onClick={() => undo.mutate(rerate.data.actId)}>Undo</Do>
           </span>
         ) : (
           <Button

@@ -7,6 +7,7 @@ import { Folio } from "../../frame/folio";
 import { text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
+import { Title } from "../../frame/title";
 
 const columns: Column<Schema["Delivered"]>[] = [
   text("Subject", (mail) => mail.subject, { names: "strong" }),
@@ -28,7 +29,7 @@ export function MailsDesk() {
   return (
     <>
       <div className="desk-main">
-        <h1>Mails</h1>
+        <Title>Mails</Title>
         <p className="sentence">
           Everything that was mailed from here. The mail stand-in keeps it and sends nothing on.
         </p>

@@ -2,6 +2,7 @@ import { Button, Checkbox } from "antd";
 import { useState } from "react";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
+import { Refused } from "../../frame/state";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
 /** A new proposal from an old one; prices that the catalogue has changed are shown. */
@@ -32,7 +33,7 @@ export function CopyPane({ proposal, onMade }: { proposal: Proposal; onMade: (id
           </Checkbox>
         </p>
       )}
-      {acts.copy.error && <p className="refusal">{acts.copy.error.message}</p>}
+      <Refused by={acts.copy.error} />
       {!made && (
         <Button
           type="primary"
@@ -49,7 +50,7 @@ export function CopyPane({ proposal, onMade }: { proposal: Proposal; onMade: (id
       )}
       {made && made.differences.length > 0 && (
         <>
-          <h3>Prices that are different now</h3>
+          <h2 className="sub">Prices that are different now</h2>
           <table className="plain">
             <tbody>
               {made.differences.map((difference) => (

@@ -13,7 +13,9 @@ import { type Column, useList } from "../../frame/list/use-list";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { stateWords, useProposals } from "./use-proposal";
 
 type Row = Schema["ProposalRow"];
@@ -90,7 +92,7 @@ export function PricingDesk() {
   return (
     <>
       <div className="desk-main">
-        <h1>Proposals</h1>
+        <Title>Proposals</Title>
         <Sentence>
           All{" "}
           <SaidChoice
@@ -178,7 +180,7 @@ function Months({ months }: { months: Schema["MonthWon"][] }) {
   if (months.length === 0) return null;
   return (
     <section aria-label="Won and lost">
-      <h3>Won and lost, by month</h3>
+      <h2 className="sub">Won and lost, by month</h2>
       <table className="plain">
         <thead>
           <tr>
@@ -266,7 +268,7 @@ function NewProposal({ onMade, onCancel }: NewProps) {
         </label>
       </div>
       {chosen?.warning && <p className="finding-box">Marked “{chosen.warning}”. Ask before you go on.</p>}
-      {begin.error && <p className="refusal">{begin.error.message}</p>}
+      <Refused by={begin.error} />
       <p className="buttons">
         <Button type="primary" htmlType="submit" loading={begin.isPending}>
           Begin

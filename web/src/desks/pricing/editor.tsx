@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useSession } from "../../api/session";
 import { instant } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { Tally, TallySum } from "../../frame/tally";
@@ -76,9 +77,7 @@ function Editor({ proposal }: { proposal: Proposal }) {
       </div>
       <Folio label="Beside the grid">
         {pane === "send" || pane === "record" || pane === "copy" ? (
-          <button type="button" className="link" onClick={() => setPane("page")}>
-            Back
-          </button>
+          <Do onClick={() => setPane("page")}>Back</Do>
         ) : (
           <Segmented
             className="panes"
@@ -147,10 +146,7 @@ function Editor({ proposal }: { proposal: Proposal }) {
 function Undo({ words, was, onUndo }: { words: string; was: Typed; onUndo: (was: Typed) => void }) {
   return (
     <span>
-      {words}{" "}
-      <button type="button" className="link" onClick={() => onUndo(was)}>
-        Undo
-      </button>
+      {words} <Do onClick={() => onUndo(was)}>Undo</Do>
     </span>
   );
 }

@@ -4,6 +4,7 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { useOptions } from "../../frame/record/use-record";
 import { SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
+import { Title } from "../../frame/title";
 import { GridField } from "./grid-field";
 import { type Fault, type Grid, type Proposal, stateWords, type Typed } from "./use-proposal";
 
@@ -57,7 +58,7 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
           </>
         ) : null}
       </p>
-      <h1 className="proposal-name">
+      <Title name={typed.name} className="proposal-name">
         <GridField
           label="Name of the proposal, for us"
           locked={locked}
@@ -66,7 +67,7 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
           fault={fault?.field === "name" ? fault.sentence : undefined}
           onCommit={(name) => set({ name })}
         />
-      </h1>
+      </Title>
       {locked ? (
         <p className="sentence">
           For <b>{proposal.client}</b>, valid until <b>{long(typed.validUntil)}</b>, starts{" "}

@@ -4,8 +4,10 @@ import { useAct } from "../../api/act";
 import type { Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
+import { Do } from "../../frame/do";
 import { useMayChange } from "../../frame/record/sheet";
 import { useRecordActs } from "../../frame/record/use-record";
+import { Refused } from "../../frame/state";
 import { RuleChoice } from "./rule-choice";
 import {
   dropLine,
@@ -127,9 +129,7 @@ export function LinePane(props: Props) {
           {line.serviceId === 0 && mayKeep && (
             <KeepInCatalogue line={line} onKept={(serviceId) => set({ serviceId })} />
           )}
-          <button type="button" className="link" onClick={() => commit(dropLine(at), `Took out ${line.description}.`)}>
-            Take it out
-          </button>
+          <Do onClick={() => commit(dropLine(at), `Took out ${line.description}.`)}>Take it out</Do>
         </p>
       )}
     </div>
@@ -222,7 +222,7 @@ function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: T
             {asked.data.now && <span className="under">It gives {asked.data.now} % now.</span>}
           </>
         )}
-        {asked.error && <span className="refusal">{asked.error.message}</span>}
+        <Refused by={asked.error} inline />
       </p>
       {asked.data && !locked && line.kind === "fixed" && (
         <p className="buttons">
@@ -258,10 +258,10 @@ function KeepInCatalogue({ line, onKept }: { line: TypedLine; onKept: (serviceId
   );
   return (
     <>
-      <button type="button" className="link" disabled={keep.isPending} onClick={() => keep.mutate()}>
+      <Do disabled={keep.isPending} onClick={() => keep.mutate()}>
         Keep in the catalogue
-      </button>{" "}
-      {keep.error && <span className="refusal">{keep.error.message}</span>}
+      </Do>{" "}
+      <Refused by={keep.error} inline />
     </>
   );
 }

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { Offer } from "../../client-pages/offer";
+import { Refused } from "../../frame/state";
 import { type Proposal, usePage } from "./use-proposal";
 
 /** The client's page, live, beside the grid. */
@@ -12,7 +13,7 @@ export function PagePane({ proposal }: { proposal: Proposal }) {
   return (
     <section aria-label="As the client will see it" className="page-pane">
       <p className="folio-over">As the client will see it</p>
-      {page.error && <p className="refusal">{page.error.message}</p>}
+      <Refused by={page.error} />
       {page.data && <Offer page={page.data} onChoose={setChosen} small />}
     </section>
   );

@@ -1,6 +1,7 @@
 import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
+import { Refused } from "../../frame/state";
 import { Upload } from "./upload";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
@@ -67,11 +68,7 @@ export function RecordPane({ proposal, onDone }: { proposal: Proposal; onDone: (
           onKept={setFile}
         />
       </p>
-      {acts.record.error && (
-        <p className="refusal" role="alert">
-          {acts.record.error.message}
-        </p>
-      )}
+      <Refused by={acts.record.error} />
       <Button
         type="primary"
         loading={acts.record.isPending}

@@ -1,6 +1,7 @@
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { useAsked } from "../../api/read";
+import { Refused } from "../../frame/state";
 import { useSettled } from "../../frame/use-settled";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
@@ -55,11 +56,7 @@ export function SendPane({ proposal, onDone }: { proposal: Proposal; onDone: () 
           onChange={(event) => setWord(event.target.value)}
         />
       </label>
-      {acts.send.error && (
-        <p className="refusal" role="alert">
-          {acts.send.error.message}
-        </p>
-      )}
+      <Refused by={acts.send.error} />
       <p className="buttons">
         <Button
           type="primary"
@@ -80,7 +77,7 @@ export function SendPane({ proposal, onDone }: { proposal: Proposal; onDone: () 
       )}
       {preview.data && (
         <article className="mail-preview" aria-label="The mail as it will go out">
-          <h3>{preview.data.subject}</h3>
+          <h2 className="sub">{preview.data.subject}</h2>
           <p>{preview.data.body}</p>
         </article>
       )}

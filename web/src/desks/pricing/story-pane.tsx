@@ -3,8 +3,10 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { useMoneyText } from "../../frame/figure";
 import { History } from "../../frame/history";
+import { Refused } from "../../frame/state";
 import { nothingBegun, useBegin } from "../billing/use-begin";
 import { type Proposal, useProposalActs } from "./use-proposal";
 import { Versions } from "./versions";
@@ -37,7 +39,7 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
       <Answer proposal={proposal} />
       {proposal.questions.length > 0 && (
         <>
-          <h3>Questions</h3>
+          <h2 className="sub">Questions</h2>
           {proposal.questions.map((question) => (
             <Question key={question.id} question={question} mayChange={mayChange} onAnswer={acts.answer.mutate} />
           ))}
@@ -45,17 +47,13 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
       )}
       {proposal.passings.length > 0 && (
         <>
-          <h3>To be passed on</h3>
+          <h2 className="sub">To be passed on</h2>
           {proposal.passings.map((passing) => (
             <Passing key={passing.id} passing={passing} mayChange={mayChange} onAnswer={acts.pass.mutate} />
           ))}
         </>
       )}
-      {problem && (
-        <p className="refusal" role="alert">
-          {problem.message}
-        </p>
-      )}
+      <Refused by={problem} />
       {mayChange && (
         <p className="ending">
           {out && (
@@ -92,9 +90,7 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
 function Sure({ words, question, onYes }: { words: string; question: string; onYes: () => void }) {
   return (
     <Popconfirm title={question} okText={words} cancelText="Leave it" icon={null} onConfirm={onYes}>
-      <button type="button" className="link">
-        {words}
-      </button>
+      <Do>{words}</Do>
     </Popconfirm>
   );
 }
@@ -129,9 +125,7 @@ function Answer({ proposal }: { proposal: Proposal }) {
       </p>
       {role === "administrator" && (
         <p>
-          <button
-            type="button"
-            className="link"
+          <Do
             onClick={() =>
               bill.mutate(
                 { ...nothingBegun, proposalId: proposal.id },
@@ -140,8 +134,8 @@ function Answer({ proposal }: { proposal: Proposal }) {
             }
           >
             Bill what was agreed once
-          </button>
-          {bill.error && <span className="refusal"> {bill.error.message}</span>}
+          </Do>
+          <Refused by={bill.error} inline />
         </p>
       )}
       {answer.proof && (
@@ -229,7 +223,7 @@ function Reached({ proposal }: { proposal: Proposal }) {
   if (proposal.links.length === 0 && proposal.mails.length === 0) return null;
   return (
     <>
-      <h3>Who was reached</h3>
+      <h2 className="sub">Who was reached</h2>
       <ul className="reached">
         {proposal.links.map((link) => (
           <li key={link.madeAt}>

@@ -1,5 +1,6 @@
 import { Checkbox, Input, Select } from "antd";
 import { api } from "../../api/client";
+import { Do } from "../../frame/do";
 import { useRows } from "../../frame/record/use-record";
 import { Upload } from "./upload";
 import type { Fault, Grid, Proposal, Typed } from "./use-proposal";
@@ -75,11 +76,7 @@ export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
         {typed.termsFile.name && (
           <p>
             <a href={`/api/proposals/${proposal.id}/files/terms`}>{typed.termsFile.name}</a>{" "}
-            {!locked && (
-              <button type="button" className="link" onClick={() => set({ termsFile: { digest: "", name: "" } })}>
-                Take it away
-              </button>
-            )}
+            {!locked && <Do onClick={() => set({ termsFile: { digest: "", name: "" } })}>Take it away</Do>}
           </p>
         )}
         {!locked && <Upload id={proposal.id} words="Choose a PDF" onKept={(termsFile) => set({ termsFile })} />}

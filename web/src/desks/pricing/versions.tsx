@@ -1,5 +1,6 @@
 import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
 /** Earlier versions of the content; of a draft, each can be taken again. */
@@ -10,7 +11,7 @@ export function Versions({ proposal, mayChange }: { proposal: Proposal; mayChang
   if (rows.length < 2) return null;
   return (
     <>
-      <h3>Versions</h3>
+      <h2 className="sub">Versions</h2>
       <ul className="reached">
         {rows.map((row) => (
           <li key={row.draft}>
@@ -18,13 +19,9 @@ export function Versions({ proposal, mayChange }: { proposal: Proposal; mayChang
             <span className="under">
               {row.who}, {instant(row.at)}{" "}
               {mayChange && proposal.state === "draft" && row.draft !== proposal.draft && (
-                <button
-                  type="button"
-                  className="link"
-                  onClick={() => acts.restore.mutate({ version: proposal.version, draft: row.draft })}
-                >
+                <Do onClick={() => acts.restore.mutate({ version: proposal.version, draft: row.draft })}>
                   Take it again
-                </button>
+                </Do>
               )}
             </span>
           </li>

@@ -4,15 +4,18 @@ import { useNavigate } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { ClientField } from "./client-field";
 import { FundsForm } from "./funds-form";
-import { Refused, TextField } from "./money-fields";
+import { TextField } from "./money-fields";
 import { acts, type DepositRequest, useDeposits, useMoneyAct, usePlannedDeposits } from "./use-receivables";
 import { MoneyViews } from "./views";
 
@@ -62,10 +65,7 @@ export function DepositsView() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>Deposits</h1>
-          <MoneyViews />
-        </div>
+        <Title views={<MoneyViews />}>Deposits</Title>
         {planned.length > 0 && <Planned rows={planned} />}
         <List main label="Deposit requests" list={list} read={deposits} empty={<p>No deposit was asked for yet.</p>} />
       </div>
@@ -167,12 +167,8 @@ function RequestFolio({ request, mayAct }: { request: DepositRequest; mayAct: bo
       <Refused by={act.error} />
       {mayAct && request.state === "open" && (
         <p className="ending">
-          <button type="button" className="link" onClick={() => setReceiving(true)}>
-            The money came
-          </button>
-          <button type="button" className="link" onClick={() => act.mutate(acts.withdraw(request.id, request.version))}>
-            Withdraw it
-          </button>
+          <Do onClick={() => setReceiving(true)}>The money came</Do>
+          <Do onClick={() => act.mutate(acts.withdraw(request.id, request.version))}>Withdraw it</Do>
         </p>
       )}
     </>

@@ -1,5 +1,6 @@
 import { Link, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
+import { Title } from "../../frame/title";
 import { DepositsView } from "./deposits-view";
 import { FundsView } from "./funds-view";
 import { JournalView } from "./journal-view";
@@ -28,7 +29,7 @@ export function ReceivablesDesk() {
 function NotForThem() {
   return (
     <div className="desk-main">
-      <h1>Receivables</h1>
+      <Title>Receivables</Title>
       <p className="sentence">
         What is owed, paid and held is seen by administrators and owners. What is owed on an invoice of yours stands on
         it, in the <Link to="/billing?show=register">register</Link>.

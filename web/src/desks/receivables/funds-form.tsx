@@ -2,8 +2,9 @@ import { Button } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
 import { typedNumber } from "../../frame/figure";
+import { Refused } from "../../frame/state";
 import { ClientField } from "./client-field";
-import { type Method, MethodField, Refused, TextField } from "./money-fields";
+import { type Method, MethodField, TextField } from "./money-fields";
 import { acts, type DepositRequest, type Payment, useMoneyAct } from "./use-receivables";
 
 interface Props {

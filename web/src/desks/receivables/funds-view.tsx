@@ -2,14 +2,17 @@ import { Button } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
 import { money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { FundsForm } from "./funds-form";
-import { Refused, TextField } from "./money-fields";
+import { TextField } from "./money-fields";
 import { acts, type ClientFunds, useFundsHeld, useMoneyAct, useStatement } from "./use-receivables";
 import { MoneyViews } from "./views";
 
@@ -37,10 +40,7 @@ export function FundsView() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>Held for clients</h1>
-          <MoneyViews />
-        </div>
+        <Title views={<MoneyViews />}>Held for clients</Title>
         <List
           main
           label="Money held"
@@ -120,15 +120,9 @@ function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
       {mayAct && refund === undefined && (
         <p className="ending">
           {fund.owed.minor > 0 && fund.held.minor > fund.reserved.minor && (
-            <button type="button" className="link" onClick={() => act.mutate(acts.applyAll(fund.clientId))}>
-              Apply it to what they owe
-            </button>
+            <Do onClick={() => act.mutate(acts.applyAll(fund.clientId))}>Apply it to what they owe</Do>
           )}
-          {fund.held.minor > fund.reserved.minor && (
-            <button type="button" className="link" onClick={() => setRefund("")}>
-              Refund some of it
-            </button>
-          )}
+          {fund.held.minor > fund.reserved.minor && <Do onClick={() => setRefund("")}>Refund some of it</Do>}
         </p>
       )}
       {refund !== undefined && (

@@ -11,6 +11,7 @@ import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidDate, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { MoneyViews } from "./views";
 
 type Line = Schema["JournalLine"];
@@ -49,10 +50,7 @@ export function JournalView() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>Journal for the bookkeeper</h1>
-          <MoneyViews />
-        </div>
+        <Title views={<MoneyViews />}>Journal for the bookkeeper</Title>
         <Sentence>
           Everything posted from <SaidDate label="From" value={from} onChange={(day) => say({ from: day })} /> to{" "}
           <SaidDate label="To" value={to} onChange={(day) => say({ to: day })} />, in {currency}

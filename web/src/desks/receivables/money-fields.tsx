@@ -45,12 +45,3 @@ export function MethodField({ value, onChange }: { value: Method; onChange: (met
     </label>
   );
 }
-
-/** Why something was refused, in the sentence of the server. */
-export function Refused({ by }: { by: Error | null }) {
-  return by ? (
-    <p className="refusal" role="alert">
-      {by.message}
-    </p>
-  ) : null;
-}

@@ -1,8 +1,9 @@
 import { Button } from "antd";
 import { useState } from "react";
 import type { Schema } from "../../api/client";
+import { Refused } from "../../frame/state";
 import { ClientField } from "./client-field";
-import { Refused, TextField } from "./money-fields";
+import { TextField } from "./money-fields";
 import { acts, useMoneyAct } from "./use-receivables";
 
 /** An old invoice of a client who was taken over: paid and aged like any other. */

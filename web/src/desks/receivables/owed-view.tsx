@@ -3,13 +3,16 @@ import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
 import { count, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { AgeBands, bandWords } from "./ages";
 import { OpeningForm } from "./opening-form";
 import { PaymentForm } from "./payment-form";
@@ -64,10 +67,7 @@ export function OwedView() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>What is owed</h1>
-          <MoneyViews />
-        </div>
+        <Title views={<MoneyViews />}>What is owed</Title>
         <Sentence>
           Owed on {long(today)} by{" "}
           <SaidChoice
@@ -190,9 +190,7 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
             <>
               <Money of={row.held} /> is held for them.{" "}
               {mayAct && (
-                <button type="button" className="link" onClick={() => act.mutate(acts.applyAll(row.clientId))}>
-                  Apply it to what they owe
-                </button>
+                <Do onClick={() => act.mutate(acts.applyAll(row.clientId))}>Apply it to what they owe</Do>
               )}{" "}
             </>
           )}
@@ -200,19 +198,13 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
             <>
               They have <Money of={row.credit} /> of credit.{" "}
               {mayAct && first && (
-                <button type="button" className="link" onClick={() => act.mutate(acts.putCredit(first.invoiceId))}>
-                  Put it on {first.number}
-                </button>
+                <Do onClick={() => act.mutate(acts.putCredit(first.invoiceId))}>Put it on {first.number}</Do>
               )}
             </>
           )}
         </p>
       )}
-      {act.error && (
-        <p className="refusal" role="alert">
-          {act.error.message}
-        </p>
-      )}
+      <Refused by={act.error} />
       <table className="plain entries open-parts">
         <thead>
           <tr>
@@ -255,25 +247,9 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
         </tbody>
       </table>
       <p className="ending">
-        {mayAct && (
-          <button type="button" className="link" onClick={() => onPay(1)}>
-            Record a payment
-          </button>
-        )}
-        <button
-          type="button"
-          className="link"
-          onClick={() => navigate(`/receivables?show=payments&client=${row.clientId}`)}
-        >
-          Their payments
-        </button>
-        <button
-          type="button"
-          className="link"
-          onClick={() => navigate(`/billing?show=register&client=${row.clientId}`)}
-        >
-          Their invoices
-        </button>
+        {mayAct && <Do onClick={() => onPay(1)}>Record a payment</Do>}
+        <Do onClick={() => navigate(`/receivables?show=payments&client=${row.clientId}`)}>Their payments</Do>
+        <Do onClick={() => navigate(`/billing?show=register&client=${row.clientId}`)}>Their invoices</Do>
       </p>
     </>
   );

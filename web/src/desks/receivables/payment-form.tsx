@@ -2,9 +2,11 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Money, typedNumber, useMoneyText } from "../../frame/figure";
+import { Refused } from "../../frame/state";
 import { ClientField } from "./client-field";
-import { type Method, MethodField, Refused, TextField } from "./money-fields";
+import { type Method, MethodField, TextField } from "./money-fields";
 import { acts, type Payment, useMoneyAct, useOwed } from "./use-receivables";
 
 interface Props {
@@ -67,13 +69,9 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
           <Button type="primary" onClick={onDone} autoFocus>
             Done
           </Button>
-          <button
-            type="button"
-            className="link"
-            onClick={() => act.mutate(acts.reverse(received.id, "Recorded by mistake"), { onSuccess: onDone })}
-          >
+          <Do onClick={() => act.mutate(acts.reverse(received.id, "Recorded by mistake"), { onSuccess: onDone })}>
             Undo: reverse it
-          </button>
+          </Do>
         </p>
         <Refused by={act.error} />
       </>

@@ -3,14 +3,16 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
-import { Refused } from "./money-fields";
+import { Title } from "../../frame/title";
 import { acts, type Payment, useMoneyAct, usePayments } from "./use-receivables";
 import { MoneyViews } from "./views";
 
@@ -61,10 +63,7 @@ export function PaymentsView() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>Payments</h1>
-          <MoneyViews />
-        </div>
+        <Title views={<MoneyViews />}>Payments</Title>
         <Sentence>
           Everything that came in from{" "}
           <SaidChoice
@@ -163,9 +162,7 @@ function PaymentFolio({ payment }: { payment: Payment }) {
           </div>
         ) : (
           <p className="ending">
-            <button type="button" className="link" onClick={() => setReversing(true)}>
-              Reverse it
-            </button>
+            <Do onClick={() => setReversing(true)}>Reverse it</Do>
           </p>
         ))}
     </>

@@ -3,14 +3,16 @@ import { useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Moneys, summed, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { money as amounts, days, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
-import { Refused } from "./money-fields";
+import { Title } from "../../frame/title";
 import { acts, useMoneyAct, useTransfers } from "./use-receivables";
 import { MoneyViews } from "./views";
 
@@ -24,12 +26,7 @@ const columns = (administers: boolean, unmake: (id: number) => void): Column<Tra
     cell: (t) =>
       t.done ? (
         <>
-          {long(t.done)}{" "}
-          {administers && (
-            <button type="button" className="link" onClick={() => unmake(t.id)}>
-              not made
-            </button>
-          )}
+          {long(t.done)} {administers && <Do onClick={() => unmake(t.id)}>not made</Do>}
         </>
       ) : (
         <span className="lost">to make</span>
@@ -61,10 +58,7 @@ export function TransfersView() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>Transfers to make</h1>
-          <MoneyViews />
-        </div>
+        <Title views={<MoneyViews />}>Transfers to make</Title>
         <Sentence>
           From the clients’ account to the firm’s:{" "}
           <SaidChoice

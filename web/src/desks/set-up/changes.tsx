@@ -3,6 +3,8 @@ import { Link } from "react-router";
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { instant } from "../../frame/days";
+import { Refused } from "../../frame/state";
+import { Title } from "../../frame/title";
 import { useWaitingChanges } from "./use-set-up";
 
 /** Changes that wait: a second administrator agrees, or does not. */
@@ -16,11 +18,11 @@ export function ChangesDesk() {
   const rows = changes.data ?? [];
   return (
     <div className="desk-main scrolls">
-      <h1>Changes that wait</h1>
+      <Title>Changes that wait</Title>
       <p className="sentence">
         Bank details, roles and limits change when a second administrator agrees. <Link to="/set-up">Set-up</Link>
       </p>
-      {changes.error && <p className="refusal">{changes.error.message}</p>}
+      <Refused by={changes.error} />
       {changes.data && rows.length === 0 && <p className="empty">Nothing waits.</p>}
       {rows.length > 0 && (
         <table className="grid">
@@ -69,11 +71,7 @@ export function ChangesDesk() {
           </tbody>
         </table>
       )}
-      {answer.error && (
-        <p className="refusal" role="alert">
-          {answer.error.message}
-        </p>
-      )}
+      <Refused by={answer.error} />
     </div>
   );
 }

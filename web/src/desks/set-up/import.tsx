@@ -5,10 +5,13 @@ import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Folio } from "../../frame/folio";
 import { useForm } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { useIndex } from "./use-set-up";
 
 type Check = Schema["ImportCheck"];
@@ -82,7 +85,7 @@ export function ImportDesk() {
   return (
     <>
       <div className="desk-main">
-        <h1>Read from a file</h1>
+        <Title>Read from a file</Title>
         <Sentence>
           Take{" "}
           <SaidChoice
@@ -112,11 +115,7 @@ export function ImportDesk() {
           . Nothing is taken until you say so.
         </Sentence>
         {!asked && <Known kind={kind} />}
-        {check.error && (
-          <p className="refusal" role="alert">
-            {check.error.message}
-          </p>
-        )}
+        <Refused by={check.error} />
         {found?.notice && <p className="soft">{found.notice}</p>}
         {check.isPending && <p className="soft">Trying all rows…</p>}
         {found && asked && !check.isPending && (
@@ -134,9 +133,7 @@ export function ImportDesk() {
             take.data && (
               <span>
                 Took {take.data.rows} {take.data.many}. <Link to={listOf[kind] ?? `/set-up/${kind}`}>See them</Link>{" "}
-                <button type="button" className="link" onClick={() => undo.mutate(take.data.id, { onSuccess: forget })}>
-                  Undo
-                </button>
+                <Do onClick={() => undo.mutate(take.data.id, { onSuccess: forget })}>Undo</Do>
               </span>
             )
           )
@@ -262,7 +259,7 @@ function Done({ undoing, problem, onUndo }: { undoing: boolean; problem: Error |
           Nothing yet. A file's columns are matched by their names; the same come out when a list is saved as CSV.
         </p>
       )}
-      {problem && <p className="refusal">{problem.message}</p>}
+      <Refused by={problem} />
       <ol className="plain-list">
         {rows.map((row) => (
           <li key={row.id}>
@@ -271,9 +268,9 @@ function Done({ undoing, problem, onUndo }: { undoing: boolean; problem: Error |
             {row.undone ? (
               <span className="soft">taken back</span>
             ) : (
-              <button type="button" className="link" disabled={undoing} onClick={() => onUndo(row.id)}>
+              <Do disabled={undoing} onClick={() => onUndo(row.id)}>
                 Take back
-              </button>
+              </Do>
             )}
           </li>
         ))}

@@ -1,8 +1,10 @@
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
+import { Do } from "../../frame/do";
 import { Folio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { RecordSheet } from "../../frame/record/sheet";
+import { Title } from "../../frame/title";
 import { Logo } from "./logo";
 import { useIndex, useListAddress, useWaitingChanges } from "./use-set-up";
 
@@ -23,16 +25,14 @@ export function SetUpIndex() {
   return (
     <>
       <div className="desk-main">
-        <h1>Set-up of {firm}</h1>
+        <Title>Set-up of {firm}</Title>
         <p className="sentence">
           What the firm works with. Each line opens a list; what is inherited says from where.{" "}
           <Link to="/set-up/look">Look of documents</Link>
           {role === "administrator" && (
             <>
               {" · "}
-              <button type="button" className="link" onClick={() => navigate("/set-up/import")}>
-                Read from a file…
-              </button>
+              <Do onClick={() => navigate("/set-up/import")}>Read from a file…</Do>
             </>
           )}
           {role === "administrator" && limited.length === 0 && (

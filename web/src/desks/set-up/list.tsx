@@ -1,5 +1,6 @@
 import { Button } from "antd";
 import { Navigate, useNavigate, useParams } from "react-router";
+import { Do } from "../../frame/do";
 import { Folio, useFolio } from "../../frame/folio";
 import { days, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
@@ -9,6 +10,7 @@ import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { type Field, type RecordRow, useForm, useRows } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { AskRate } from "./ask-rate";
 import { sentenceCase } from "./index";
 import { PersonAccount } from "./person-account";
@@ -44,7 +46,7 @@ export function SetUpList() {
   return (
     <>
       <div className="desk-main">
-        <h1>{sentenceCase(many)}</h1>
+        <Title>{sentenceCase(many)}</Title>
         <Sentence>
           In the set-up, the{" "}
           <SaidChoice
@@ -140,11 +142,7 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
       <>
         {kind === "rates" ? <AskRate /> : <h2>None opened</h2>}
         <p className="soft">{about}</p>
-        {rows.length === 0 && mayChange && (
-          <button type="button" className="link" onClick={onMake}>
-            Make the first
-          </button>
-        )}
+        {rows.length === 0 && mayChange && <Do onClick={onMake}>Make the first</Do>}
       </>
     );
   return (

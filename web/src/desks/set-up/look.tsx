@@ -8,6 +8,7 @@ import { DocumentPages } from "../../frame/pages";
 import { useSheet, type Value } from "../../frame/record/use-record";
 import { SaidChoice, SaidText, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { Logo } from "./logo";
 
 const group = "Look of documents";
@@ -51,7 +52,7 @@ export function LookDesk() {
   return (
     <>
       <div className="desk-main">
-        <h1>Look of documents</h1>
+        <Title>Look of documents</Title>
         <Sentence>
           Drawn as {choice("design")}, in the colour{" "}
           <SaidText label="Colour" value={of("colour")} onChange={(text) => tryOn("colour", text)} />

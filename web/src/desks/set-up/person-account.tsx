@@ -1,6 +1,8 @@
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { instant } from "../../frame/days";
+import { Do } from "../../frame/do";
+import { Refused } from "../../frame/state";
 
 /** The account of a person: a link with which they choose a password, and help when a device was lost. */
 export function PersonAccount({ id }: { id: number }) {
@@ -12,15 +14,9 @@ export function PersonAccount({ id }: { id: number }) {
   const problem = invite.error ?? clear.error ?? end.error;
   return (
     <div className="account-help">
-      <button type="button" className="link" onClick={() => invite.mutate()}>
-        Make a link to choose a password
-      </button>
-      <button type="button" className="link" onClick={() => clear.mutate()}>
-        Remove a lost second factor
-      </button>
-      <button type="button" className="link" onClick={() => end.mutate()}>
-        End their sessions
-      </button>
+      <Do onClick={() => invite.mutate()}>Make a link to choose a password</Do>
+      <Do onClick={() => clear.mutate()}>Remove a lost second factor</Do>
+      <Do onClick={() => end.mutate()}>End their sessions</Do>
       {invite.data && (
         <p>
           Give this link to {invite.data.person}; it works once, until {instant(invite.data.expires)}. It is shown only
@@ -30,7 +26,7 @@ export function PersonAccount({ id }: { id: number }) {
       )}
       {clear.isSuccess && <p>No code is asked for any more.</p>}
       {end.isSuccess && <p>They are signed out everywhere, and no browser of theirs is known any more.</p>}
-      {problem && <p className="refusal">{problem.message}</p>}
+      <Refused by={problem} />
     </div>
   );
 }

@@ -5,6 +5,8 @@ import { api } from "../../api/client";
 import { browserName } from "../../frame/browser";
 import { instant } from "../../frame/days";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Refused } from "../../frame/state";
+import { Title } from "../../frame/title";
 
 const kinds = [
   { value: "", label: "everything" },
@@ -39,7 +41,7 @@ export function SecurityDesk() {
   const lines = log.data?.pages.flat() ?? [];
   return (
     <div className="desk-main scrolls">
-      <h1>Security log</h1>
+      <Title>Security log</Title>
       <Sentence>
         Of all that was written down,{" "}
         <SaidChoice
@@ -50,7 +52,7 @@ export function SecurityDesk() {
         />
         , the latest first. <Link to="/set-up">Set-up</Link>
       </Sentence>
-      {log.error && <p className="refusal">{log.error.message}</p>}
+      <Refused by={log.error} />
       {log.data && lines.length === 0 && <p className="empty">Nothing of this yet.</p>}
       {lines.length > 0 && (
         <table className="grid">

@@ -4,6 +4,9 @@ import { useAct } from "../../api/act";
 import { api, Problem } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useBeginSession } from "../../api/session";
+import { Do } from "../../frame/do";
+import { Refused } from "../../frame/state";
+import { Title } from "../../frame/title";
 
 interface Typed {
   mail: string;
@@ -35,7 +38,7 @@ export function SignIn() {
         <p className="sign-in-name">
           <b>dorvet</b> {welcome.data?.firm}
         </p>
-        <h1>Sign in</h1>
+        <Title>Sign in</Title>
         <Form
           form={form}
           name="signin"
@@ -54,11 +57,7 @@ export function SignIn() {
               <Input autoFocus autoComplete="one-time-code" />
             </Form.Item>
           )}
-          {signIn.error && (
-            <p className="refusal" role="alert">
-              {signIn.error.message}
-            </p>
-          )}
+          <Refused by={signIn.error} />
           <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
             Sign in
           </Button>
@@ -80,9 +79,7 @@ export function SignIn() {
               {accounts.map((account) => (
                 <tr key={account.mail}>
                   <td>
-                    <button type="button" className="link" onClick={() => form.setFieldsValue(account)}>
-                      {account.role}
-                    </button>
+                    <Do onClick={() => form.setFieldsValue(account)}>{account.role}</Do>
                   </td>
                   <td>{account.mail}</td>
                   <td>{account.password}</td>

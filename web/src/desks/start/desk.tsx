@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { useAct } from "../../api/act";
 import { api, Problem, type Schema } from "../../api/client";
 import { useBeginSession } from "../../api/session";
+import { Title } from "../../frame/title";
 
 type Start = Schema["Start"];
 
@@ -67,7 +68,7 @@ export function StartDesk() {
         <p className="sign-in-name">
           <b>dorvet</b>
         </p>
-        <h1>Begin with your firm</h1>
+        <Title>Begin with your firm</Title>
         <p className="soft">All of this can be changed later, but for the currency.</p>
         {field("firm", "Name of the firm", { autoFocus: true })}
         {field("currency", "Its currency, three letters")}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useRead } from "../../api/read";
+import { Do } from "../../frame/do";
 import { FileChoice } from "../../frame/file-choice";
 import { Receipt } from "./receipt";
 
@@ -42,9 +43,7 @@ export function Attachments({ files, readOnly, words, onChange }: Props) {
     <div className="attachments">
       {files.map((file) => (
         <p key={file.digest} className="attached">
-          <button type="button" className="link" onClick={() => setOpen(file.digest)}>
-            {file.name}
-          </button>
+          <Do onClick={() => setOpen(file.digest)}>{file.name}</Do>
           {!readOnly && (
             <button
               type="button"

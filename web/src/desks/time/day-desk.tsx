@@ -1,7 +1,9 @@
 import dayjs from "dayjs";
 import type { Schema } from "../../api/client";
 import { isoDay } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { clock, hours } from "../../frame/figure";
+import { Title } from "../../frame/title";
 import { AddRow } from "./add-row";
 import { EntryFolio } from "./entry-folio";
 import { TimeViews } from "./time-views";
@@ -31,9 +33,7 @@ export function DayDesk({ week, day, sheet, choices, last, readOnly, mine, onDay
   if (place)
     return (
       <div className="phone-entry">
-        <button type="button" className="link" onClick={() => sheet.goTo(null)}>
-          Back to the day
-        </button>
+        <Do onClick={() => sheet.goTo(null)}>Back to the day</Do>
         <EntryFolio
           person={week.person}
           place={place}
@@ -104,13 +104,13 @@ function DayChoice({ week, day, onDay }: Pick<Props, "week" | "day" | "onDay">) 
   return (
     <>
       <div className="phone-head">
-        <button type="button" className="link" aria-label="Day before" onClick={() => step(-1)}>
+        <Do aria-label="Day before" onClick={() => step(-1)}>
           ‹
-        </button>
-        <h1>{dayjs(day).format("dddd D MMMM")}</h1>
-        <button type="button" className="link" aria-label="Day after" onClick={() => step(1)}>
+        </Do>
+        <Title>{dayjs(day).format("dddd D MMMM")}</Title>
+        <Do aria-label="Day after" onClick={() => step(1)}>
           ›
-        </button>
+        </Do>
       </div>
       <nav className="phone-days" aria-label="Days of the week">
         {week.days.map((head) => (

@@ -2,9 +2,12 @@ import { Button, Grid } from "antd";
 import dayjs from "dayjs";
 import { useSession } from "../../api/session";
 import { isoDay, long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { clock, fixed, hours, Moneys } from "../../frame/figure";
 import { SaidChoice, SaidDate, Sentence } from "../../frame/sentence";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { DayDesk } from "./day-desk";
 import { EntryFolio } from "./entry-folio";
 import { Sheet } from "./sheet";
@@ -55,12 +58,9 @@ export function TimeDesk() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>
-            {week.data.person}, week {week.data.number}
-          </h1>
-          <TimeViews />
-        </div>
+        <Title views={<TimeViews />}>
+          {week.data.person}, week {week.data.number}
+        </Title>
         {sentence}
         <WeekState week={week.data} />
         {mine && <Timers choices={choices.data} last={last} />}
@@ -158,15 +158,9 @@ function WeekSentence({ week, rows, people, onGo }: SentenceProps) {
         onChange={(to) => onGo({ rows: to })}
       />
       <span className="week-steps">
-        <button type="button" className="link" onClick={() => step(-1)}>
-          week before
-        </button>
-        <button type="button" className="link" onClick={() => step(1)}>
-          week after
-        </button>
-        <button type="button" className="link" onClick={() => onGo({ week: today })}>
-          this week
-        </button>
+        <Do onClick={() => step(-1)}>week before</Do>
+        <Do onClick={() => step(1)}>week after</Do>
+        <Do onClick={() => onGo({ week: today })}>this week</Do>
       </span>
     </Sentence>
   );
@@ -184,11 +178,8 @@ export function WeekTally({ week, removed, refused, onBringBack, onSave }: Tally
   const values = useSession().seesValues;
   const notice = removed && (
     <span>
-      Removed {clock(removed.minutes)} of {long(removed.day)}.{" "}
-      <button type="button" className="link" onClick={() => onBringBack(removed)}>
-        Undo
-      </button>
-      {refused && <span className="refusal"> {refused.message}</span>}
+      Removed {clock(removed.minutes)} of {long(removed.day)}. <Do onClick={() => onBringBack(removed)}>Undo</Do>
+      <Refused by={refused} inline />
     </span>
   );
   const actions = (

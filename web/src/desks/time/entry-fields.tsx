@@ -1,9 +1,10 @@
-import { DatePicker, Input, Select, Switch } from "antd";
+import { Input, Select, Switch } from "antd";
 import dayjs from "dayjs";
 import { useState } from "react";
 import type { Problem } from "../../api/client";
 import { useSession } from "../../api/session";
 import { isoDay } from "../../frame/days";
+import { DayField } from "../../frame/form/day-field";
 import { Attachments, useEntryFiles } from "./attachments";
 import type { Edit } from "./use-cells";
 import type { Entry } from "./use-week";
@@ -241,15 +242,12 @@ export function HoldField({
       {way === "day" ? (
         <label htmlFor="entry-hold-until">
           Released on
-          <DatePicker
+          <DayField
             id="entry-hold-until"
-            aria-label="Released on"
-            variant="underlined"
-            allowClear={false}
+            label="Released on"
             disabled={readOnly}
-            format={["D MMM YYYY", "YYYY-MM-DD"]}
-            value={dayjs(hold)}
-            onChange={(day) => day && onChange({ hold: isoDay(day) })}
+            value={hold}
+            onChange={(day) => onChange({ hold: day })}
           />
         </label>
       ) : (

@@ -1,10 +1,12 @@
 import dayjs from "dayjs";
 import { Link } from "react-router";
 import { useSession } from "../../api/session";
+import { Do } from "../../frame/do";
 import { Steps } from "../../frame/explain";
 import { clock } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
+import { Refused } from "../../frame/state";
 import { useSettled } from "../../frame/use-settled";
 import { EntryFields } from "./entry-fields";
 import type { Edit, Place } from "./use-cells";
@@ -68,7 +70,7 @@ export function EntryFolio(props: Props) {
         onChange={props.onChange}
         onCommit={props.onCommit}
       />
-      {props.problem && <p className="refusal">{props.problem.message}</p>}
+      <Refused by={props.problem} />
       {edit ? (
         <LiveWorth typed={body && !edit.problem ? body : null} entry={entry} />
       ) : (
@@ -106,15 +108,9 @@ function EntryActs({ entry, mine, mayAdd, onCopy, onRemove }: Props & { entry: E
   const timers = useTimerActs();
   return (
     <p className="acts">
-      {mayAdd && (
-        <button type="button" className="link" onClick={onCopy}>
-          Copy it
-        </button>
-      )}
+      {mayAdd && <Do onClick={onCopy}>Copy it</Do>}
       {mine && (
-        <button
-          type="button"
-          className="link"
+        <Do
           onClick={() =>
             timers.start.mutate({
               engagementId: entry.engagementId,
@@ -126,12 +122,12 @@ function EntryActs({ entry, mine, mayAdd, onCopy, onRemove }: Props & { entry: E
           }
         >
           Go on by timer
-        </button>
+        </Do>
       )}
       <button type="button" className="link lost" onClick={onRemove}>
         Remove this entry
       </button>
-      {timers.problem && <span className="refusal">{timers.problem.message}</span>}
+      <Refused by={timers.problem} inline />
     </p>
   );
 }
@@ -152,11 +148,7 @@ function EntryChips({ place, entries, entry, mayAdd, onPlace }: Props & { place:
             {clock(e.minutes)} {e.text}
           </button>
         ))}
-      {mayAdd && (
-        <button type="button" className="link" onClick={() => onPlace({ ...place, entryId: 0 })}>
-          Another entry
-        </button>
-      )}
+      {mayAdd && <Do onClick={() => onPlace({ ...place, entryId: 0 })}>Another entry</Do>}
     </p>
   );
 }

@@ -8,6 +8,7 @@ import { List } from "../../frame/list/list";
 import { type Column, usePagedList } from "../../frame/list/use-list";
 import type { Reads } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { GroupTable } from "./group-table";
 import { PurchaseFolio } from "./purchase-folio";
 import { State } from "./state";
@@ -28,10 +29,7 @@ export function ExpensesDesk() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>Expenses</h1>
-          <TimeViews />
-        </div>
+        <Title views={<TimeViews />}>Expenses</Title>
         <WorkSentence sought={sought} by={by} choices={choices.data} onGo={go} />
         {by === "" ? (
           <ExpenseRows sought={sought} read={whole.read} total={whole.any?.total ?? 0} onOpen={setOpen} />

@@ -1,8 +1,11 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
+import { Do } from "../../frame/do";
 import { hours, Moneys } from "../../frame/figure";
+import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { EntryRows } from "./entry-rows";
 import { GroupTable } from "./group-table";
 import { TimeViews } from "./time-views";
@@ -40,10 +43,7 @@ export function ListDesk() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>Time entries</h1>
-          <TimeViews />
-        </div>
+        <Title views={<TimeViews />}>Time entries</Title>
         <WorkSentence sought={sought} by={by} choices={choices.data} onGo={goTo} />
         {by === "" ? (
           <EntryRows
@@ -69,18 +69,12 @@ export function ListDesk() {
       <Tally
         notice={
           <>
-            {acts.change.error && <span className="refusal">{acts.change.error.message}</span>}
+            <Refused by={acts.change.error} inline />
             {done && picked.size === 0 && (
               <span>
                 Changed {done.entries} {done.entries === 1 ? "entry" : "entries"}.{" "}
-                <button
-                  type="button"
-                  className="link"
-                  onClick={() => acts.undo.mutate(done.act, { onSuccess: () => setDone(null) })}
-                >
-                  Undo
-                </button>
-                {acts.undo.error && <span className="refusal"> {acts.undo.error.message}</span>}
+                <Do onClick={() => acts.undo.mutate(done.act, { onSuccess: () => setDone(null) })}>Undo</Do>
+                <Refused by={acts.undo.error} inline />
               </span>
             )}
           </>

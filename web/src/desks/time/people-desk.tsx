@@ -4,6 +4,7 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { isoDay } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { hours } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { Acts } from "../../frame/history";
@@ -11,8 +12,9 @@ import { text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidDate, Sentence } from "../../frame/sentence";
-import { Failed } from "../../frame/state";
+import { Failed, Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { TimeViews } from "./time-views";
 import { useWeekActs, useWeekHistory, useWeeks } from "./use-week-acts";
 import { sheetWords } from "./week-acts";
@@ -42,22 +44,13 @@ export function PeopleDesk() {
   return (
     <>
       <div className="desk-main">
-        <div className="title-line">
-          <h1>Everybody’s weeks, week {weeks.data.number}</h1>
-          <TimeViews />
-        </div>
+        <Title views={<TimeViews />}>Everybody’s weeks, week {weeks.data.number}</Title>
         <Sentence>
           Week of <SaidDate label="Week of" value={weeks.data.monday} onChange={go} />
           <span className="week-steps">
-            <button type="button" className="link" onClick={() => step(-1)}>
-              week before
-            </button>
-            <button type="button" className="link" onClick={() => step(1)}>
-              week after
-            </button>
-            <button type="button" className="link" onClick={() => go(today)}>
-              this week
-            </button>
+            <Do onClick={() => step(-1)}>week before</Do>
+            <Do onClick={() => step(1)}>week after</Do>
+            <Do onClick={() => go(today)}>this week</Do>
           </span>
         </Sentence>
         {weeks.data.waiting.length > 0 && (
@@ -183,7 +176,7 @@ function PersonActs({ week, monday }: { week: PersonWeek; monday: string }) {
           {acts.remind.isSuccess ? "Reminded" : "Remind of missing time"}
         </Button>
       )}
-      {acts.problem && <p className="refusal">{acts.problem.message}</p>}
+      <Refused by={acts.problem} />
     </div>
   );
 }

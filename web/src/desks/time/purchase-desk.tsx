@@ -7,6 +7,7 @@ import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { useSettled } from "../../frame/use-settled";
 import { Attachments } from "./attachments";
 import { PurchaseHead } from "./purchase-head";
@@ -97,10 +98,9 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
   return (
     <>
       <div className="desk-main purchase">
-        <div className="title-line">
-          <h1>{before ? before.text || before.supplier || before.category : "A new expense"}</h1>
-          <TimeViews />
-        </div>
+        <Title views={<TimeViews />}>
+          {before ? before.text || before.supplier || before.category : "A new expense"}
+        </Title>
         <PurchaseHead typed={typed} choices={choices} problem={problem} readOnly={readOnly} onChange={set} />
         <ShareGrid
           typed={typed}

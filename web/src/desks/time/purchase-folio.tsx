@@ -5,6 +5,7 @@ import { Explained } from "../../frame/explain";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
+import { Refused } from "../../frame/state";
 import { Attachments } from "./attachments";
 import { type Purchase, usePurchase } from "./use-purchase";
 import { billedWord } from "./words";
@@ -17,7 +18,7 @@ export function PurchaseFolio({ id }: { id: number }) {
       <Folio label="Purchase">
         <h2>Nothing opened</h2>
         <p className="soft">Choose an expense to see the purchase that it is a share of, and its receipt.</p>
-        {purchase.error && <p className="refusal">{purchase.error.message}</p>}
+        <Refused by={purchase.error} />
       </Folio>
     );
   const p = purchase.data;

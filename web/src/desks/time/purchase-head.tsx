@@ -1,9 +1,8 @@
-import { DatePicker, Input, Select } from "antd";
-import dayjs from "dayjs";
+import { Input, Select } from "antd";
 import type { Problem, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
-import { isoDay } from "../../frame/days";
 import { rateText } from "../../frame/figure";
+import { DayField } from "../../frame/form/day-field";
 import type { TypedPurchase } from "./use-purchase";
 
 interface Props {
@@ -49,15 +48,12 @@ export function PurchaseHead(props: Props) {
       </label>
       <label htmlFor="purchase-day">
         Date
-        <DatePicker
+        <DayField
           id="purchase-day"
-          aria-label="Date"
-          variant="underlined"
-          allowClear={false}
+          label="Date"
           disabled={readOnly}
-          format={["D MMM YYYY", "YYYY-MM-DD"]}
-          value={dayjs(typed.day)}
-          onChange={(day) => day && onChange({ day: isoDay(day) })}
+          value={typed.day}
+          onChange={(day) => onChange({ day })}
         />
       </label>
       <label htmlFor="purchase-supplier">

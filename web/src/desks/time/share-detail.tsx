@@ -16,7 +16,7 @@ interface Props {
 export function ShareDetail({ share, number, worth, readOnly, onChange }: Props) {
   return (
     <section aria-label={`Share ${number}`}>
-      <h3>Share {number}</h3>
+      <h2 className="sub">Share {number}</h2>
       {Boolean(share.engagementId) && (
         <div className="fields">
           <label className="wide" htmlFor="share-text">

@@ -1,9 +1,9 @@
-import { DatePicker, Input, Select } from "antd";
-import dayjs from "dayjs";
+import { Input, Select } from "antd";
 import type { Problem, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
-import { isoDay } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { fixed, Money, typedNumber } from "../../frame/figure";
+import { DayField } from "../../frame/form/day-field";
 import type { Purchase, TypedPurchase, TypedShare } from "./use-purchase";
 import { treatments } from "./words";
 import { engagementOptions } from "./work-fields";
@@ -75,16 +75,14 @@ export function ShareGrid(props: Props) {
           {!readOnly && (
             <tr>
               <td colSpan={8}>
-                <button
-                  type="button"
-                  className="link"
+                <Do
                   onClick={() => {
                     const amount = left.minor > 0 ? typedNumber(left.minor, decimals[left.currency] ?? 2, mark) : "";
                     onChange([...shares, { ...blank, amount }]);
                   }}
                 >
                   {left.minor > 0 ? `Another share, of ${offered}` : "Split it: another share"}
-                </button>
+                </Do>
               </td>
             </tr>
           )}
@@ -145,15 +143,12 @@ function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offe
         />
       </td>
       <td>
-        <DatePicker
-          variant="borderless"
-          aria-label={`Day of use of ${name}`}
-          suffixIcon={null}
-          allowClear={false}
+        <DayField
+          look="borderless"
+          label={`Day of use of ${name}`}
           disabled={fixedNow}
-          format={["D MMM YYYY", "YYYY-MM-DD"]}
-          value={dayjs(share.day || typed.day)}
-          onChange={(day) => day && onSet({ day: isoDay(day) })}
+          value={share.day || typed.day}
+          onChange={(day) => onSet({ day })}
         />
       </td>
       <td>

@@ -1,8 +1,10 @@
 import { Input, Popconfirm } from "antd";
 import { useEffect, useState } from "react";
 import type { Schema } from "../../api/client";
+import { Do } from "../../frame/do";
 import { clock, useMoneyText } from "../../frame/figure";
 import { inField } from "../../frame/keys";
+import { Refused } from "../../frame/state";
 import { type Timer, useSecondsSince, useTimerActs, useTimers } from "./use-timers";
 import { WorkFields, type WorkOf } from "./work-fields";
 
@@ -53,11 +55,7 @@ export function Timers({ choices, last }: { choices?: Schema["Choices"]; last?: 
           onClose={() => setStarting(false)}
         />
       )}
-      {acts.problem && (
-        <p className="refusal" role="alert">
-          {acts.problem.message}
-        </p>
-      )}
+      <Refused by={acts.problem} />
     </section>
   );
 }
@@ -81,22 +79,17 @@ function OneTimer({ timer, since, acts }: OneProps) {
       </span>
       <span className="soft figure">{timer.running ? timer.value && money(timer.value) : "waiting"}</span>
       {timer.running ? (
-        <button type="button" className="link" aria-label={`Pause ${name}`} onClick={() => acts.pause.mutate(timer.id)}>
+        <Do aria-label={`Pause ${name}`} onClick={() => acts.pause.mutate(timer.id)}>
           Pause
-        </button>
+        </Do>
       ) : (
-        <button
-          type="button"
-          className="link"
-          aria-label={`Go on with ${name}`}
-          onClick={() => acts.resume.mutate(timer.id)}
-        >
+        <Do aria-label={`Go on with ${name}`} onClick={() => acts.resume.mutate(timer.id)}>
           Go on
-        </button>
+        </Do>
       )}
-      <button type="button" className="link" aria-label={`Stop ${name}`} onClick={() => acts.stop.mutate(timer.id)}>
+      <Do aria-label={`Stop ${name}`} onClick={() => acts.stop.mutate(timer.id)}>
         Stop
-      </button>
+      </Do>
       <Popconfirm
         title={`Throw away ${counted(timer.seconds + since)} on ${timer.engagement}?`}
         okText="Throw it away"
@@ -131,14 +124,9 @@ function NewTimer({ choices, last, onStart, onClose }: NewProps) {
         onChange={(event) => setText(event.target.value)}
         onPressEnter={() => onStart(of, text)}
       />
-      <button
-        type="button"
-        className="link"
-        disabled={!of.engagementId || !of.serviceId}
-        onClick={() => onStart(of, text)}
-      >
+      <Do disabled={!of.engagementId || !of.serviceId} onClick={() => onStart(of, text)}>
         Start
-      </button>
+      </Do>
       <button type="button" className="link soft" onClick={onClose}>
         Cancel
       </button>

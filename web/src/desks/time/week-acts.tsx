@@ -2,6 +2,7 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
 import { hours } from "../../frame/figure";
+import { Refused } from "../../frame/state";
 import type { Week } from "./use-week";
 import { useWeekActs } from "./use-week-acts";
 
@@ -39,7 +40,7 @@ export function WeekActs({ week }: { week: Week }) {
     );
   return (
     <>
-      {acts.problem && <span className="refusal">{acts.problem.message}</span>}
+      <Refused by={acts.problem} inline />
       {week.state === "open" && (mine || administrator) && week.minutes > 0 && (
         <Button
           title={`Submits the week${missing}`}

@@ -5,6 +5,8 @@ import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useBeginSession } from "../../api/session";
+import { Refused } from "../../frame/state";
+import { Title } from "../../frame/title";
 
 /** Who was invited chooses a password here; the secret stands after the #, so that no server log has it. */
 export function WelcomeDesk() {
@@ -27,7 +29,7 @@ export function WelcomeDesk() {
         </p>
         {invited.error && (
           <>
-            <h1>This link is used up</h1>
+            <Title>This link is used up</Title>
             <p className="refusal">{invited.error.message}</p>
             <Link to="/sign-in">Sign in</Link>
           </>
@@ -40,7 +42,7 @@ export function WelcomeDesk() {
               accept.mutate();
             }}
           >
-            <h1>Welcome, {invited.data.name}</h1>
+            <Title>Welcome, {invited.data.name}</Title>
             <p className="soft">You sign in as {invited.data.mail}.</p>
             <label htmlFor="welcome-password">
               Choose a password, at least 12 characters; four words in a row are good
@@ -52,11 +54,7 @@ export function WelcomeDesk() {
                 onChange={(event) => setPassword(event.target.value)}
               />
             </label>
-            {accept.error && (
-              <p className="refusal" role="alert">
-                {accept.error.message}
-              </p>
-            )}
+            <Refused by={accept.error} />
             <Button type="primary" htmlType="submit" block loading={accept.isPending}>
               Keep it and go in
             </Button>

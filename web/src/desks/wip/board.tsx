@@ -5,6 +5,7 @@ import { useSession } from "../../api/session";
 import { daysBetween, long } from "../../frame/days";
 import { hours, Money } from "../../frame/figure";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import { Title } from "../../frame/title";
 import { BudgetStrip } from "./budget-strip";
 import { WipViews } from "./desk";
 import { useBoard } from "./use-wip";
@@ -32,9 +33,7 @@ export function BoardDesk() {
   const rows = board.data ?? [];
   return (
     <div className="desk-main wide">
-      <h1>
-        Where the engagements stand <WipViews />
-      </h1>
+      <Title views={<WipViews />}>Where the engagements stand</Title>
       <Sentence>
         All engagements,{" "}
         <SaidChoice

@@ -1,7 +1,7 @@
-import { Button, DatePicker, Input, Select } from "antd";
-import dayjs from "dayjs";
+import { Button, Input, Select } from "antd";
 import { type FormEvent, useState } from "react";
-import { isoDay } from "../../frame/days";
+import { Do } from "../../frame/do";
+import { DayField } from "../../frame/form/day-field";
 import type { Decision } from "./use-wip";
 
 export type Kind = Decision["kind"];
@@ -31,9 +31,9 @@ export function DecideBar({ on, held, onAsk }: { on: string; held: boolean; onAs
   return (
     <div className="decide-bar">
       {decisions.map(({ kind, word, key }) => (
-        <button key={kind} type="button" className="link" title={`Key ${key}`} onClick={() => onAsk(kind)}>
+        <Do key={kind} title={`Key ${key}`} onClick={() => onAsk(kind)}>
           {kind === "hold" && held ? "Release" : word}
-        </button>
+        </Do>
       ))}
       <span className="soft">{on}</span>
     </div>
@@ -85,14 +85,7 @@ export function DecideForm({ kind, on, engagements, busy, refused, onDecide, onC
         <b>{questions[kind]}</b> <span className="soft">{on}</span>
       </p>
       {kind === "hold" && (
-        <DatePicker
-          autoFocus
-          aria-label="Hold until"
-          placeholder="somebody releases it"
-          format={["D MMM YYYY", "YYYY-MM-DD"]}
-          value={until ? dayjs(until) : null}
-          onChange={(day) => setUntil(day ? isoDay(day) : "")}
-        />
+        <DayField autoFocus label="Hold until" any="somebody releases it" value={until} onChange={setUntil} />
       )}
       {writes && (
         <div className="decide-value">

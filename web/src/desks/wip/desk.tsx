@@ -3,9 +3,11 @@ import { useState } from "react";
 import { Link, NavLink } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import { Do } from "../../frame/do";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
 import { SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
+import { Title } from "../../frame/title";
 import { EngagementFolio } from "./engagement-folio";
 import {
   arrangementWords,
@@ -84,9 +86,7 @@ export function WipDesk() {
   return (
     <>
       <div className="desk-main">
-        <h1>
-          What can be billed <WipViews />
-        </h1>
+        <Title views={<WipViews />}>What can be billed</Title>
         <Filters address={address} clients={clients} />
         {mayBill && <RunSentence address={address} />}
         <WorkList
@@ -209,9 +209,7 @@ function RunSentence({ address }: { address: WipAddress }) {
     return (
       <p className="run-sentence">
         What is selected is added to <Link to={`/billing?run=${address.run}`}>the run</Link>, with its days.{" "}
-        <button type="button" className="link" onClick={() => address.change({ run: undefined })}>
-          A run of its own
-        </button>
+        <Do onClick={() => address.change({ run: undefined })}>A run of its own</Do>
       </p>
     );
   return (
@@ -303,9 +301,9 @@ function Notice({ made, problem, undoing, onUndo }: NoticeProps) {
     <span>
       Made {made.length} {made.length === 1 ? `draft of ${money(first.net)} for ${first.client}` : "drafts"}.{" "}
       <Link to={made.length === 1 ? `/billing/${first.id}` : `/billing?run=${first.runId}`}>Review</Link>{" "}
-      <button type="button" className="link" disabled={undoing} onClick={onUndo}>
+      <Do disabled={undoing} onClick={onUndo}>
         Undo
-      </button>
+      </Do>
     </span>
   );
 }

@@ -1,9 +1,11 @@
 import { Link } from "react-router";
 import { useSession } from "../../api/session";
 import { daysBetween, long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { fixed, hours, Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import { Refused } from "../../frame/state";
 import { EntryList } from "./entry-list";
 import { arrangementWords, type ClientWork, type EngagementWork, useDecisions, useEntries } from "./use-wip";
 
@@ -132,8 +134,8 @@ function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: Eng
       />
       {(found?.decisions ?? []).length > 0 && (
         <section aria-label="Decided">
-          <h3>Decided</h3>
-          {undo.error && <p className="refusal">{undo.error.message}</p>}
+          <h2 className="sub">Decided</h2>
+          <Refused by={undo.error} />
           <ul className="decided">
             {found?.decisions.map((decision) => (
               <li key={`${decision.actId}-${decision.portionId}`}>
@@ -142,14 +144,9 @@ function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: Eng
                   {decision.reason && `, ${decision.reason}`}, {decision.person}
                 </span>{" "}
                 {decision.mayUndo && role !== "owner" && (
-                  <button
-                    type="button"
-                    className="link"
-                    disabled={undo.isPending}
-                    onClick={() => undo.mutate(decision.actId)}
-                  >
+                  <Do disabled={undo.isPending} onClick={() => undo.mutate(decision.actId)}>
                     Undo
-                  </button>
+                  </Do>
                 )}
               </li>
             ))}

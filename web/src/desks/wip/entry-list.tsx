@@ -3,9 +3,11 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schema } from "../../api/client";
 import { short } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
+import { Refused } from "../../frame/state";
 import { DecideBar, DecideForm, decisions, type Kind } from "./decide-form";
 import { type Entry, useDecisions } from "./use-wip";
 
@@ -104,15 +106,10 @@ export function EntryList({ entries, charges, engagements, mayDecide }: Props) {
       {done && (
         <p role="status" className="decide-done">
           {done.said}.{" "}
-          <button
-            type="button"
-            className="link"
-            disabled={undo.isPending}
-            onClick={() => undo.mutate(done.actId, { onSuccess: () => setDone(null) })}
-          >
+          <Do disabled={undo.isPending} onClick={() => undo.mutate(done.actId, { onSuccess: () => setDone(null) })}>
             Undo
-          </button>
-          {undo.error && <span className="refusal">{undo.error.message}</span>}
+          </Do>
+          <Refused by={undo.error} inline />
         </p>
       )}
       <section aria-label="Unbilled entries" data-entries {...keys}>

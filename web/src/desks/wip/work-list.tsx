@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { Amount } from "../../api/client";
 import { long, short } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { openExplanation } from "../../frame/explain";
 import { hours, Money, Moneys, summed, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
@@ -240,9 +241,7 @@ function ClientCells({ client, address, mayPick, columns }: ClientProps) {
       <td className="soft" colSpan={Math.max(1, columns - 3)}>
         {ids.length > 1 &&
           (mayPick ? (
-            <button
-              type="button"
-              className="link"
+            <Do
               tabIndex={-1}
               title={combined ? "Bill each by itself, this time" : "Bill them on one invoice, this time"}
               onClick={(event) => {
@@ -251,7 +250,7 @@ function ClientCells({ client, address, mayPick, columns }: ClientProps) {
               }}
             >
               {words}
-            </button>
+            </Do>
           ) : (
             words
           ))}

@@ -1,5 +1,6 @@
 import { Checkbox, Input, Popover } from "antd";
 import type { ReactNode } from "react";
+import { Do } from "../do";
 import type { ListState } from "./use-list";
 
 /** Above a list: what is looked for in it, and which of its columns are shown. */
@@ -59,11 +60,7 @@ export function ListBar<R>({ list, children }: { list: ListState<R>; children?: 
                 {c.name}
               </Checkbox>
             ))}
-            {shaped && (
-              <button type="button" className="link" onClick={() => keep({ hidden: [], widths: {}, order: undefined })}>
-                As at first
-              </button>
-            )}
+            {shaped && <Do onClick={() => keep({ hidden: [], widths: {}, order: undefined })}>As at first</Do>}
           </div>
         }
       >

@@ -1,6 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Checkbox } from "antd";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { Do } from "../do";
 import { inField } from "../keys";
 import { Failed, type Reads } from "../state";
 import { ListBar } from "./bar";
@@ -49,9 +50,12 @@ export function List<R>(props: Props<R>) {
   const { total } = list.source;
   const fixed = columns.some((c) => c.width);
   const window = useWindow(box, list.source);
-  const keys = useKeys(props, box);
+  const keys = useKeys(props, box, window.show);
   useEffect(() => {
-    if (props.main && document.activeElement === document.body) box.current?.focus({ preventScroll: true });
+    const from = document.activeElement;
+    // Not from a field: whoever types goes on typing.
+    if (props.main && (from === document.body || from?.closest(".rail, .views")))
+      box.current?.focus({ preventScroll: true });
   }, [props.main]);
   if (read.error && !read.data) return <Failed of={read.error} again={read.refetch} />;
   if (read.data !== undefined && list.whole === 0) return <div className="empty">{props.empty}</div>;
@@ -96,9 +100,7 @@ export function List<R>(props: Props<R>) {
         {read.data !== undefined && total === 0 && (
           <p className="empty">
             Nothing here has “{list.filter?.sought}” in it.{" "}
-            <button type="button" className="link" onClick={() => list.filter?.setSought("")}>
-              Show everything
-            </button>
+            <Do onClick={() => list.filter?.setSought("")}>Show everything</Do>
           </p>
         )}
       </section>
@@ -145,8 +147,14 @@ function useWindow<R>(box: React.RefObject<HTMLElement | null>, { total, see }: 
   const first = items[0]?.index ?? 0;
   const last = items.at(-1)?.index ?? Math.min(total, many) - 1;
   useEffect(() => see?.(first, last + 1), [see, first, last]);
+  // A row that is not drawn yet is brought into sight by its place.
+  const show = (index: number) => {
+    if (total > many) rows.scrollToIndex(index);
+    else box.current?.querySelector(`[data-row="${index}"]`)?.scrollIntoView({ block: "nearest" });
+  };
   if (total <= many || printing)
     return {
+      show,
       drawn: Array.from({ length: total }, (_, i) => i),
       above: 0,
       below: 0,
@@ -154,6 +162,7 @@ function useWindow<R>(box: React.RefObject<HTMLElement | null>, { total, see }: 
       onScroll: undefined,
     };
   return {
+    show,
     drawn: items.map((item) => item.index),
     above: items[0]?.start ?? 0,
     below: rows.getTotalSize() - (items.at(-1)?.end ?? 0),
@@ -213,7 +222,11 @@ function Everything<R>({ choice, source }: { choice: Choice<R>; source: ListStat
 }
 
 /** The keys of a list that has the focus: to move, to choose, to open; others as the desk gives them. */
-function useKeys<R>({ list, choice, keys = {}, onOpen }: Props<R>, box: React.RefObject<HTMLElement | null>) {
+function useKeys<R>(
+  { list, choice, keys = {}, onOpen }: Props<R>,
+  box: React.RefObject<HTMLElement | null>,
+  show: (index: number) => void,
+) {
   const { current, source } = list;
   const go = (to: number, choosing: boolean) => {
     const index = Math.max(0, Math.min(source.total - 1, to));
@@ -223,9 +236,7 @@ function useKeys<R>({ list, choice, keys = {}, onOpen }: Props<R>, box: React.Re
       choice.set(passed, true);
     }
     list.move(index);
-    requestAnimationFrame(() =>
-      box.current?.querySelector(`[data-row="${index}"]`)?.scrollIntoView({ block: "nearest" }),
-    );
+    requestAnimationFrame(() => show(index));
   };
   const steps: Record<string, number> = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 15, PageUp: -15 };
   return (event: KeyboardEvent) => {
@@ -251,7 +262,8 @@ function useKeys<R>({ list, choice, keys = {}, onOpen }: Props<R>, box: React.Re
 /** To the filter of the list, or to the sentence where it has none. */
 function toFilter(box: HTMLElement | null) {
   const own = box?.parentElement?.querySelector<HTMLElement>(".list-filter input");
-  (own ?? document.querySelector<HTMLElement>("[data-sentence] input"))?.focus();
+  const field = own ?? document.querySelector<HTMLElement>("[data-sentence] input");
+  setTimeout(() => field?.focus()); // after the key, which is no text
 }
 
 interface RowProps<R> extends Props<R> {

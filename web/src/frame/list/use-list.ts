@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useMemo, useRef, useState } from "react";
 import { compareText } from "./compare";
 import { useKept } from "./kept";
 
@@ -63,6 +63,21 @@ interface Options<R> {
   sought?: { text: string; set: (text: string) => void };
 }
 
+/** The rows that have all words in them. */
+function matching<R>(rows: R[], sought: string, text: (row: R) => string): R[] {
+  const words = sought.toLowerCase().split(" ").filter(Boolean);
+  if (words.length === 0) return rows;
+  return rows.filter((row) => {
+    const said = text(row).toLowerCase();
+    return words.every((word) => said.includes(word));
+  });
+}
+
+function ordered<R>(rows: R[], by?: (row: R) => string | number, down?: boolean): R[] {
+  if (!by) return rows;
+  return rows.toSorted((a, b) => (down ? -1 : 1) * compareText(by(a), by(b)));
+}
+
 /** A list with what its reader makes of it: order, filter, columns, the current row, the chosen ones. */
 export function useList<R>({
   name,
@@ -73,33 +88,38 @@ export function useList<R>({
   open,
   opensNothing,
   onMove,
-  sought: said,
+  sought: address,
 }: Options<R>) {
   const { kept, keep } = useKept(name);
-  const [typed, type] = useState("");
-  const [sought, setSought] = said ? [said.text, said.set] : [typed, type];
+  // The address follows what is typed, and is read when the list opens.
+  const [sought, type] = useState(address?.text ?? "");
+  const setSought = (text: string) => {
+    type(text);
+    address?.set(text);
+  };
   const [at, setAt] = useState<string | number>();
   const [chosen, setChosen] = useState<ReadonlySet<string | number>>(new Set());
   const order = kept.order && columns.find((c) => c.name === kept.order?.column && c.by);
-  const words = sought.toLowerCase().split(" ").filter(Boolean);
-  let rows = all;
-  if (text && words.length > 0)
-    rows = rows.filter((row) => {
-      const said = text(row).toLowerCase();
-      return words.every((word) => said.includes(word));
-    });
-  if (order?.by) {
-    const { by } = order;
-    const sign = kept.order?.down ? -1 : 1;
-    rows = rows.toSorted((a, b) => sign * compareText(by(a), by(b)));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: columns and texts are the same for the same rows
+  const rows = useMemo(
+    () => ordered(text ? matching(all, sought, text) : all, order?.by, kept.order?.down),
+    [all, sought, kept.order, name],
+  );
+  // The address follows a step later: what was moved here holds until the address says something else.
+  const mine = useRef(new Set<string | number>());
+  const [said, hear] = useState(open);
+  if (open !== said) {
+    hear(open);
+    if (open === undefined || !mine.current.delete(open)) setAt(undefined);
   }
-  const wanted = open ?? at;
+  const wanted = at ?? open;
   const found = rows.findIndex((row) => id(row) === wanted);
   const current = Math.max(0, found);
   const move = (index: number) => {
     const row = rows[index];
     if (row === undefined) return;
     setAt(id(row));
+    if (open !== undefined) mine.current.add(id(row));
     onMove?.(row);
   };
   const choose = (some: R[], on: boolean) => {

@@ -1,5 +1,6 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
+import { Refused } from "../state";
 import { useOptions, useRecordActs } from "./use-record";
 
 /** Kinds of which one can be made from its name alone, while choosing one. */
@@ -52,7 +53,7 @@ export function ChooseRecord({ kind, of = 0, label, value, id, open, underlined,
           )
         }
       />
-      {acts.add.error && <p className="refusal">{acts.add.error.message}</p>}
+      <Refused by={acts.add.error} />
     </>
   );
 }

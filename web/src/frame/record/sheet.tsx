@@ -2,7 +2,9 @@ import { Modal } from "antd";
 import { type ReactNode, useState } from "react";
 import { Problem } from "../../api/client";
 import { useSession } from "../../api/session";
+import { Do } from "../do";
 import { History } from "../history";
+import { Refused } from "../state";
 import { type Sheet, useRecordActs, useSheet, type Value } from "./use-record";
 import { RecordValue } from "./value";
 
@@ -65,10 +67,7 @@ export function RecordSheet({ kind, id, open, children, onGone }: Props) {
       )}
       {undo && (
         <p className="undo" role="status">
-          Changed {undo.label.toLowerCase()}.{" "}
-          <button type="button" className="link" onClick={takeBack}>
-            Undo
-          </button>
+          Changed {undo.label.toLowerCase()}. <Do onClick={takeBack}>Undo</Do>
         </p>
       )}
       {failed && acts.change.variables && !data.values.some((v) => v.name === acts.change.variables?.field) && (
@@ -107,7 +106,7 @@ function Group(props: { name: string; open: boolean; values: Value[]; children: 
   return (
     <details className="group" open={props.open}>
       <summary>
-        <h3>{props.name}</h3>
+        <h2 className="sub">{props.name}</h2>
         <span className="soft">{own > 0 ? own : ""}</span>
       </summary>
       <dl className="values">{props.children}</dl>
@@ -124,13 +123,9 @@ function Ending({ kind, sheet, onGone }: { kind: string; sheet: Sheet; onGone?: 
   return (
     <p className="ending">
       {sheet.retires && (
-        <button
-          type="button"
-          className="link"
-          onClick={() => acts.setActive.mutate({ ...seen, active: !sheet.active })}
-        >
+        <Do onClick={() => acts.setActive.mutate({ ...seen, active: !sheet.active })}>
           {sheet.active ? "Make inactive" : "Take back"}
-        </button>
+        </Do>
       )}
       {sheet.used ? (
         <span className="soft">Used by {sheet.used}.</span>
@@ -139,7 +134,7 @@ function Ending({ kind, sheet, onGone }: { kind: string; sheet: Sheet; onGone?: 
           Delete
         </button>
       )}
-      {problem && <span className="refusal">{problem.message}</span>}
+      <Refused by={problem} inline />
       <Modal
         open={asking}
         title={`Delete ${sheet.title}?`}

@@ -1,6 +1,7 @@
 import { Input, Select } from "antd";
 import { type KeyboardEvent, useState } from "react";
 import { long } from "../days";
+import { Do } from "../do";
 import { Explained } from "../explain";
 import { ChoosePeople, ChooseRecord } from "./choose";
 import type { Value } from "./use-record";
@@ -51,9 +52,9 @@ export function RecordValue({ value, of, readOnly, problem, onSave, onGiveBack }
               value.from
             )}
             {value.own && !locked && (
-              <button type="button" className="link" aria-label={`Give back ${value.label}`} onClick={onGiveBack}>
+              <Do aria-label={`Give back ${value.label}`} onClick={onGiveBack}>
                 Give back
-              </button>
+              </Do>
             )}
           </span>
         )}

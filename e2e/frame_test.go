@@ -1,0 +1,161 @@
+package e2e
+
+import (
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+)
+
+// fails makes the server answer an address with a status from now on, or as it is again (0).
+func (p *page) fails(address string, status int) {
+	p.Helper()
+	js[bool](p, `(() => {
+		window.served ??= window.fetch
+		window.fetch = async (asked, how) => new URL(asked.url ?? asked, location).pathname === %v && %v
+			? new Response(JSON.stringify({ detail: "It failed on purpose." }), { status: %v, headers: { "Content-Type": "application/problem+json" } })
+			: window.served(asked, how)
+		return true
+	})()`, address, status, max(status, 200))
+}
+
+func TestAFailedServerIsNeverTakenForNothing(t *testing.T) {
+	p := look(t)
+	p.signIn("administrator")
+	p.reads("What can be billed")
+	for _, desk := range []struct{ key, address, empty string }{
+		{"5", "/api/receivables", "Nothing is owed"},
+		{"1", "/api/proposals", "No proposal yet"},
+		{"4", "/api/drafts", "No drafts"},
+	} {
+		p.fails(desk.address, 500)
+		p.alt(desk.key)
+		p.reads("It failed on purpose.")
+		if text := js[string](p, "document.body.innerText"); strings.Contains(text, desk.empty) {
+			t.Errorf("%s: a failure reads as %q", desk.key, desk.empty)
+		}
+		p.fails(desk.address, 0)
+		p.click("button", "Try again")
+		p.until(`document.querySelectorAll(".list tbody tr").length > 3`)
+	}
+	p.fails("/api/clients", 403)
+	p.click("link", "Clients")
+	p.reads("It failed on purpose.")
+	if js[bool](p, `[...document.querySelectorAll("button")].some(b => b.innerText === "Try again")`) {
+		t.Error("what may not be read is offered again")
+	}
+}
+
+// What was typed outlives the session.
+func TestTheSessionEndsWhileSomethingIsTyped(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/clients?new=yes")
+	p.until(`document.activeElement.id === "new-name"`)
+	p.press("Late Evening Ferries")
+	if _, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](`fetch("/api/session", { method: "DELETE" }).then(r => r.status)`,
+		chromedp.EvalAwaitPromise)); err != nil {
+		t.Fatal(err)
+	}
+	p.press("\r")
+	p.reads("Sign in again, Maren Oduya")
+	p.until(`document.activeElement.matches(".ant-modal input")`)
+	p.press("maren@skerrow.example\twrong\r")
+	p.until(`document.querySelector(".ant-modal .refusal")`)
+	js[bool](p, `(document.querySelector(".ant-modal input[type=password]").select(), true)`)
+	p.press("high-water-mark\r")
+	p.until(`document.querySelector("h1").innerText === "Late Evening Ferries"`)
+	p.until(`document.title === "Late Evening Ferries · Dorvet"`)
+}
+
+// A list as its reader makes it: order, columns, filter, kept for the next time.
+func TestAListIsOrderedFilteredAndKept(t *testing.T) {
+	p := look(t)
+	p.signIn("administrator")
+	p.goTo("/clients")
+	first := `document.querySelector(".list tbody tr[data-row] th").innerText.trim()`
+	p.until(first + ` === "3 Quays Development"`)
+	p.click("button", "Sort by Client")
+	p.click("button", "Sort by Client")
+	p.until(first + ` === "Whinny Strand Golf Links" && document.querySelector("th[aria-sort=descending]")`)
+	p.click("button", "Columns")
+	p.click("checkbox", "Responsible")
+	p.until(`![...document.querySelectorAll(".list thead th")].some(h => h.innerText === "Responsible")`)
+	p.goTo("/clients")
+	p.until(first + ` === "Whinny Strand Golf Links" && ![...document.querySelectorAll(".list thead th")].some(h => h.innerText === "Responsible")`)
+	p.until(`document.activeElement.getAttribute("aria-label") === "Clients"`)
+	p.press("/")
+	p.until(`document.activeElement.getAttribute("aria-label") === "Filter the list"`)
+	p.press("arden")
+	p.until(`document.querySelectorAll(".list tbody tr[data-row]").length === 1`)
+	p.reads("1 of 35")
+	p.press("\r") // back to the list, on the one that was found
+	p.press("\r")
+	p.until(`document.querySelector("h1").innerText === "Arden Shoal Wind"`)
+	p.goTo("/clients")
+	p.click("button", "Columns")
+	p.click("button", "As at first")
+	p.until(first + ` === "3 Quays Development"`)
+}
+
+// A list of ten thousand rows draws what is in sight, and is gone through by the same keys.
+func TestAListOfTenThousandRows(t *testing.T) {
+	p := look(t)
+	p.signIn("administrator")
+	p.reads("What can be billed")
+	js[bool](p, `(() => {
+		const served = window.fetch
+		window.fetch = async (asked, how) => {
+			const answer = await served(asked, how)
+			if (new URL(asked.url, location).pathname !== "/api/clients") return answer
+			const all = await answer.json(), one = all.clients[0]
+			all.clients = Array.from({ length: 10000 }, (_, i) => ({ ...one, id: i + 1, name: "Client " + (i + 1) }))
+			return Response.json(all)
+		}
+		return true
+	})()`)
+	p.click("link", "Clients")
+	p.until(`document.querySelector(".list table")?.getAttribute("aria-rowcount") === "10001" && document.querySelector("[data-row='0']")`)
+	if drawn := js[int](p, `document.querySelectorAll(".list tbody tr").length`); drawn > 120 {
+		t.Errorf("%d rows are drawn", drawn)
+	}
+	p.until(`document.activeElement.getAttribute("aria-label") === "Clients"`)
+	p.press("jjj")
+	p.until(`document.querySelector("tr.current").innerText.includes("Client 4")`)
+	js[bool](p, `(document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key: "End", bubbles: true })), true)`)
+	p.until(`document.querySelector("tr.current")?.innerText.includes("Client 10000")`)
+	p.press("/")
+	p.until(`document.activeElement.getAttribute("aria-label") === "Filter the list"`)
+	p.press("client 777")
+	p.reads("19 of 10000")
+}
+
+// The first load of a desk: what comes over the wire, packed, with heads. The goal is 300 kB.
+func TestTheFirstLoadOfADeskIsSmall(t *testing.T) {
+	atOnce(t)
+	for _, desk := range []string{"/wip", "/billing", "/time", "/pricing/11", "/clients", "/set-up"} {
+		p := look(t)
+		p.enter("administrator")
+		var bytes float64
+		var counting sync.Mutex
+		count := func(event any) {
+			if done, is := event.(*network.EventLoadingFinished); is {
+				counting.Lock()
+				bytes += done.EncodedDataLength
+				counting.Unlock()
+			}
+		}
+		p.heard.Store(&count)
+		p.goTo(desk)
+		p.until(`document.querySelector(".list tbody tr, .grid tbody tr")`)
+		p.still()
+		counting.Lock()
+		t.Logf("%s: %.0f kB", desk, bytes/1000)
+		if bytes > 380_000 || bytes < 50_000 {
+			t.Errorf("%s: %.0f kB", desk, bytes/1000)
+		}
+		counting.Unlock()
+	}
+}

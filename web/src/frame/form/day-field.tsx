@@ -1,0 +1,128 @@
+import { Input, type InputRef, Popover } from "antd";
+import { lazy, type Ref, Suspense, useState } from "react";
+import { api } from "../../api/client";
+import { useRead } from "../../api/read";
+import { long } from "../days";
+import { useSettled } from "../use-settled";
+
+import "./form.css";
+
+const Calendar = lazy(() => import("./calendar"));
+
+interface Props {
+  label: string;
+  /** A day as ISO writes it, or nothing. */
+  value: string;
+  onChange: (iso: string) => void;
+  /** What stands there while there is no day; without, it can't be left empty. */
+  any?: string;
+  /** In a sentence, in a form, or in a cell. */
+  look?: "said" | "underlined" | "borderless";
+  id?: string;
+  disabled?: boolean;
+  autoFocus?: boolean;
+  ref?: Ref<InputRef>;
+}
+
+/**
+ * A day, typed as people type it: 30 nov, 15.11., +30d, eom, fri. What was read stands under the field while it is
+ * typed; what can't be read stays, marked, with an example. A calendar is beside it.
+ */
+export function DayField({ label, value, onChange, any, look = "underlined", disabled, ...field }: Props) {
+  const [typed, setTyped] = useState<string>();
+  const [problem, setProblem] = useState("");
+  const [choosing, setChoosing] = useState(false);
+  const asked = useSettled(typed ?? "", 120).trim();
+  const read = useRead(
+    "/api/days",
+    { query: { typed: asked } },
+    { when: Boolean(typed) && asked !== "", holds: 60_000 },
+  );
+  /** Keeps what is typed, and tells whether it could be read. */
+  const keep = async () => {
+    if (typed === undefined) return true;
+    const text = typed.trim();
+    if (text === "" || text === long(value)) {
+      setTyped(undefined);
+      setProblem("");
+      if (text === "" && any !== undefined && value !== "") onChange("");
+      return true;
+    }
+    try {
+      const { day } = await api.get("/api/days", { query: { typed: text } });
+      setTyped(undefined);
+      setProblem("");
+      if (day !== value) onChange(day);
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return false;
+    }
+  };
+  const said = problem || (typed && (read.data ? `= ${read.data.said}` : read.error?.message));
+  const shown = typed ?? (value ? long(value) : "");
+  return (
+    <span className={`day-field ${look}`}>
+      <Input
+        {...field}
+        className={look === "said" ? "said said-text" : undefined}
+        variant={look === "underlined" ? "underlined" : "borderless"}
+        style={look === "said" ? { width: `${Math.max(4, (shown || any || "").length * 0.9 + 1)}ch` } : undefined}
+        aria-label={label}
+        aria-invalid={problem ? true : undefined}
+        placeholder={any}
+        disabled={disabled}
+        value={shown}
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          setProblem("");
+        }}
+        onBlur={keep}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") {
+            if (typed === undefined) return;
+            const { form } = event.currentTarget;
+            keep().then((read) => read && setTimeout(() => form?.requestSubmit())); // with the day that was read
+          } else if (event.key === "Escape" && typed !== undefined) {
+            setTyped(undefined);
+            setProblem("");
+            event.stopPropagation();
+          } else if (event.key === "ArrowDown" && event.altKey) setChoosing(true);
+          else return;
+          event.preventDefault();
+        }}
+      />
+      {!disabled && (
+        <Popover
+          trigger="click"
+          open={choosing}
+          onOpenChange={setChoosing}
+          destroyOnHidden
+          content={
+            <Suspense fallback={null}>
+              <Calendar
+                value={value}
+                onChange={(iso) => {
+                  setChoosing(false);
+                  setTyped(undefined);
+                  setProblem("");
+                  onChange(iso);
+                }}
+              />
+            </Suspense>
+          }
+        >
+          <button type="button" className="day-calendar" tabIndex={-1} aria-label={`${label}: calendar`}>
+            ▾
+          </button>
+        </Popover>
+      )}
+      {said && (
+        <span className={problem || read.error ? "day-said lost" : "day-said"} role="status">
+          {said}
+        </span>
+      )}
+    </span>
+  );
+}
