@@ -159,3 +159,24 @@ func TestTheFirstLoadOfADeskIsSmall(t *testing.T) {
 		counting.Unlock()
 	}
 }
+
+// A day is typed as people type it: what was read stands there, what can't be read stays and says why.
+func TestADayIsTypedAsPeopleTypeIt(t *testing.T) {
+	p := look(t)
+	p.signIn("administrator")
+	p.until(`document.querySelector(".list tbody tr")`)
+	field := `document.querySelector("input[aria-label='Up to']")`
+	p.focus("field", "Up to")
+	p.press("15.11.")
+	p.until(`document.querySelector(".day-said").innerText === "= Sun 15 Nov 2026"`)
+	p.press("\r")
+	p.until(field + `.value === "15 Nov 2026" && location.search.includes("upTo=2026-11-15")`)
+	p.focus("field", "Up to")
+	js[bool](p, `(`+field+`.select(), true)`)
+	p.press("11/12\t")
+	p.reads(`"11/12" could be 11 Dec 2026 or 12 Nov 2026: write one of these`)
+	p.until(field + `.value === "11/12" && ` + field + `.getAttribute("aria-invalid") === "true"`)
+	p.focus("field", "Up to")
+	p.press("\x1b")
+	p.until(field + `.value === "15 Nov 2026" && !document.querySelector(".day-said")`)
+}

@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -356,5 +357,49 @@ func TestASignedOutSessionIsOver(t *testing.T) {
 	}
 	if status, _ := c.do("GET", "/api/session", "", nil); status != 401 {
 		t.Errorf("still signed in: %d", status)
+	}
+}
+
+// Assets were packed at build and go out as the browser takes them; answers are packed on the way.
+func TestPagesAndAnswersLeavePacked(t *testing.T) {
+	handler, err := New(apptest.Firm(t), Options{Version: "test", Pages: fstest.MapFS{"index.html": {Data: []byte("the pages")},
+		"assets/a.js": {Data: []byte("plain")}, "assets/a.js.br": {Data: []byte("brotli")}, "assets/a.js.gz": {Data: []byte("gzip")}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(handler)
+	defer server.Close()
+	for _, c := range []struct{ path, takes, packed, body string }{
+		{"/assets/a.js", "gzip, deflate, br", "br", "brotli"}, {"/assets/a.js", "gzip", "gzip", "gzip"}, {"/assets/a.js", "identity", "", "plain"},
+		{"/", "identity", "", "the pages"}, {"/api/welcome", "gzip", "gzip", ""}, {"/api/welcome", "identity", "", ""},
+	} {
+		request, err := http.NewRequestWithContext(t.Context(), http.MethodGet, server.URL+c.path, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		request.Header.Set("Accept-Encoding", c.takes)
+		answer, err := http.DefaultTransport.RoundTrip(request)
+		if err != nil {
+			t.Fatal(err)
+		}
+		body, err := io.ReadAll(answer.Body)
+		answer.Body.Close()
+		if packed := answer.Header.Get("Content-Encoding"); err != nil || answer.StatusCode != http.StatusOK || packed != c.packed ||
+			c.body != "" && string(body) != c.body {
+			t.Errorf("%s for %q: %d, %q, %q, %v", c.path, c.takes, answer.StatusCode, packed, body, err)
+		}
+		if kind := answer.Header.Get("Content-Type"); strings.HasSuffix(c.path, ".js") && !strings.HasPrefix(kind, "text/javascript") {
+			t.Errorf("%s is %q", c.path, kind)
+		}
+	}
+}
+
+func TestADayIsReadAsItIsTyped(t *testing.T) {
+	c := as(t, serve(t), "ada@firm.example")
+	if status, body := c.do("GET", "/api/days?typed=15.11.2026", "", nil); status != 200 || !strings.Contains(body, `"said":"Sun 15 Nov 2026"`) {
+		t.Errorf("%d %s", status, body)
+	}
+	if status, body := c.do("GET", "/api/days?typed=11%2F12", "", nil); status != 422 || !strings.Contains(body, "write one of these") {
+		t.Errorf("%d %s", status, body)
 	}
 }

@@ -62,7 +62,7 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
   const said = problem || (typed && (read.data ? `= ${read.data.said}` : read.error?.message));
   const shown = typed ?? (value ? long(value) : "");
   return (
-    <span className={`day-field ${look}`}>
+    <span className={`day-field look-${look}`}>
       <Input
         {...field}
         className={look === "said" ? "said said-text" : undefined}
