@@ -98,6 +98,15 @@ func TestAListIsOrderedFilteredAndKept(t *testing.T) {
 	p.click("button", "Columns")
 	p.click("button", "As at first")
 	p.until(first + ` === "3 Quays Development"`)
+
+	// In one place two lists, each as it was made.
+	p.goTo("/billing?show=register")
+	p.click("button", "Sort by Net")
+	p.until(`document.querySelector("th[aria-sort=ascending]").innerText.startsWith("Net")`)
+	p.choose("Show", "drafts still")
+	p.until(`document.querySelector("[aria-label=Drafts] tbody tr") && !document.querySelector("th[aria-sort]")`)
+	p.choose("Show", "everything ever")
+	p.until(`document.querySelector("th[aria-sort=ascending]").innerText.startsWith("Net")`)
 }
 
 // A list of ten thousand rows draws what is in sight, and is gone through by the same keys.

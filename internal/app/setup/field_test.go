@@ -23,7 +23,7 @@ func TestEveryFormReadsWhatPeopleTypeOrSaysWhatItNeeds(t *testing.T) {
 		{"clients", "opened", "fri", "2026-12-04", ""},
 		{"clients", "ended", "2020-01-01", "", "is before"},
 		{"clients", "opened", "", "", ""},
-		{"clients", "opened", "31.12.2026", "", "is no date"},
+		{"clients", "opened", "31.13.2026", "", "is no date"},
 		{"clients", "fiscal_year_end", "02-29", "02-29", ""},
 		{"clients", "fiscal_year_end", "2-30", "", "is no day of the year"},
 		{"clients", "form", "A Person", "person", ""},

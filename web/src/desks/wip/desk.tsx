@@ -70,7 +70,7 @@ export function WipDesk() {
   const picked = [...address.picked].filter((id) => shown.has(id));
   const selection = selectionOf(address, picked);
   const tally = useTally(selection);
-  const { make, undo } = useMakeDrafts();
+  const make = useMakeDrafts();
   const [made, setMade] = useState<Schema["Made"][]>([]);
   const open = rows.find((row) => row.work?.engagementId === address.open);
   const makeDrafts = () =>
@@ -110,9 +110,9 @@ export function WipDesk() {
         notice={
           <Notice
             made={made}
-            problem={make.error ?? tally.error ?? undo.error}
-            undoing={undo.isPending}
-            onUndo={() => undo.mutate(made, { onSuccess: () => setMade([]) })}
+            problem={make.error ?? tally.error ?? make.undo.error}
+            undoing={make.undo.isPending}
+            onUndo={() => make.undo.mutate(made, { onSuccess: () => setMade([]) })}
           />
         }
         actions={

@@ -148,14 +148,14 @@ export const useTally = (selection: Selection) => useAsked("/api/wip/tally", { b
 
 /** Making drafts, and taking that back as long as they are as they were made. */
 export function useMakeDrafts() {
-  const make = useAct((body: Selection) => api.post("/api/drafts", { body }));
-  const undo = useAct(async (made: Schema["Made"][]) => {
-    const id = made[0]?.runId ?? 0;
-    const path = { id };
-    const run = await api.get("/api/runs/{id}", { path });
-    await api.delete("/api/runs/{id}", { path, query: { version: run.version } });
+  const make = useAct((body: Selection) => api.post("/api/drafts", { body }), {
+    undo: async (made) => {
+      const path = { id: made[0]?.runId ?? 0 };
+      const run = await api.get("/api/runs/{id}", { path });
+      await api.delete("/api/runs/{id}", { path, query: { version: run.version } });
+    },
   });
-  return { make, undo };
+  return make;
 }
 
 /** Decisions on unbilled work, and taking them back. */

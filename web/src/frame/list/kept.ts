@@ -22,10 +22,11 @@ function read(key: string): Kept {
 /** The shape of a list, kept in this browser for the person who is signed in. */
 export function useKept(list: string) {
   const key = `dorvet.list.${useSession().personId}.${list}`;
-  const [kept, setKept] = useState(() => read(key));
+  const [state, setState] = useState(() => ({ key, kept: read(key) }));
+  const kept = state.key === key ? state.kept : read(key); // the same place may show another list
   const keep = (change: Partial<Kept>) => {
     const next = { ...kept, ...change };
-    setKept(next);
+    setState({ key, kept: next });
     try {
       localStorage.setItem(key, JSON.stringify(next));
     } catch {

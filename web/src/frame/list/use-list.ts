@@ -99,6 +99,14 @@ export function useList<R>({
   };
   const [at, setAt] = useState<string | number>();
   const [chosen, setChosen] = useState<ReadonlySet<string | number>>(new Set());
+  // In the same place another list: nothing of the one before holds for it.
+  const [shown, show] = useState(name);
+  if (shown !== name) {
+    show(name);
+    type(address?.text ?? "");
+    setAt(undefined);
+    setChosen(new Set());
+  }
   const order = kept.order && columns.find((c) => c.name === kept.order?.column && c.by);
   // biome-ignore lint/correctness/useExhaustiveDependencies: columns and texts are the same for the same rows
   const rows = useMemo(
