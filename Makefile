@@ -49,7 +49,7 @@ test: build data/tested/dorvet.db
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 	$(TESTED) go test -short ./core/... ./internal/... ./cmd/... .
-	$(TESTED) go test -short .count=1 -parallel 3 -timeout 30m ./e2e
+	$(TESTED) go test -short -count=1 -parallel 3 -timeout 30m ./e2e
 
 # The long forms of the tests: millions of cases.
 proof: build

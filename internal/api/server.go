@@ -79,7 +79,8 @@ func New(a *app.App, options Options) (http.Handler, error) {
 	}
 	router := chi.NewRouter()
 	router.Use(numbered, recovered, s.hosts, s.from, headers, whenced, limited, middleware.Timeout(requestTimeout),
-		middleware.Compress(5, "application/json", "application/problem+json", "text/csv", "text/html"), http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
+		middleware.Compress(5, "application/json", "application/problem+json", "text/csv", "text/html"),
+		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))
 	router.NotFound(s.pages)

@@ -21,6 +21,9 @@ export interface Following<I, R> {
   changesNothing?: boolean;
 }
 
+/** Somebody else was first: it is gone, or is not as it was seen. */
+const overtaken = new Set([404, 409, 412]);
+
 /** An answer that is what would be read at an address: it is shown at once. */
 export const shows = <P extends AddressOf<"get">>(
   queries: QueryClient,
@@ -50,7 +53,7 @@ export function useAct<I = void, R = unknown>(ask: (input: I) => Promise<R>, fol
     },
     onError: (problem, input) => {
       following.failed?.(problem, input);
-      if (problem instanceof Problem && problem.status >= 404) again();
+      if (problem instanceof Problem && overtaken.has(problem.status)) again();
     },
   });
   const undo = useMutation({

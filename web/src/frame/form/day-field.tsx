@@ -1,5 +1,5 @@
 import { Input, type InputRef, Popover } from "antd";
-import { lazy, type Ref, Suspense, useState } from "react";
+import { lazy, type Ref, Suspense, useRef, useState } from "react";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
 import { long } from "../days";
@@ -32,6 +32,7 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
   const [typed, setTyped] = useState<string>();
   const [problem, setProblem] = useState("");
   const [choosing, setChoosing] = useState(false);
+  const keeping = useRef<Promise<boolean>>(undefined); // Enter and leaving the field are one
   const asked = useSettled(typed ?? "", 120).trim();
   const read = useRead(
     "/api/days",
@@ -39,7 +40,13 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
     { when: Boolean(typed) && asked !== "", holds: 60_000 },
   );
   /** Keeps what is typed, and tells whether it could be read. */
-  const keep = async () => {
+  const keep = () => {
+    keeping.current ??= kept().finally(() => {
+      keeping.current = undefined;
+    });
+    return keeping.current;
+  };
+  const kept = async () => {
     if (typed === undefined) return true;
     const text = typed.trim();
     if (text === "" || text === long(value)) {
@@ -50,7 +57,7 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
     }
     try {
       const { day } = await api.get("/api/days", { query: { typed: text } });
-      setTyped(undefined);
+      setTyped((now) => (now?.trim() === text ? undefined : now));
       setProblem("");
       if (day !== value) onChange(day);
       return true;
@@ -59,7 +66,8 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
       return false;
     }
   };
-  const said = problem || (typed && (read.data ? `= ${read.data.said}` : read.error?.message));
+  const said =
+    problem || (typed && asked === typed.trim() && (read.data ? `= ${read.data.said}` : read.error?.message));
   const shown = typed ?? (value ? long(value) : "");
   return (
     <span className={`day-field look-${look}`}>

@@ -1,17 +1,15 @@
 import { Checkbox, Input, Popover } from "antd";
-import type { ReactNode } from "react";
 import { Do } from "../do";
 import type { ListState } from "./use-list";
 
 /** Above a list: what is looked for in it, and which of its columns are shown. */
-export function ListBar<R>({ list, children }: { list: ListState<R>; children?: ReactNode }) {
+export function ListBar<R>({ list }: { list: ListState<R> }) {
   const { filter, columns, kept, keep } = list;
   const optional = columns.filter((c) => !c.names);
   const shaped = kept.hidden.length > 0 || kept.order || Object.values(kept.widths).some(Boolean);
   const shown = list.source.total;
   return (
     <div className="list-bar">
-      {children}
       {filter && (
         <span className="list-filter">
           {filter.sought && (

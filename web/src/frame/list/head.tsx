@@ -43,14 +43,7 @@ export function Head<R>({ column, list }: { column: Column<R>; list: ListState<R
       aria-sort={sorted ? (sorted.down ? "descending" : "ascending") : undefined}
     >
       {column.by ? (
-        <button
-          type="button"
-          className="list-head"
-          tabIndex={-1}
-          onClick={sort}
-          onKeyDown={keys}
-          title={`Sort by ${column.name}`}
-        >
+        <button type="button" className="list-head" onClick={sort} onKeyDown={keys} title={`Sort by ${column.name}`}>
           {column.head ?? column.name}
           {sorted && <span aria-hidden>{sorted.down ? " ↓" : " ↑"}</span>}
         </button>

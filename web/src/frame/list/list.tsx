@@ -28,12 +28,8 @@ interface Props<R> {
   /** A row that stands across columns of its own, such as the head of a group. */
   across?: (row: R) => ReactNode | undefined;
   className?: string;
-  /** Beside the filter and the columns. */
-  bar?: ReactNode;
   /** It has the keyboard when the desk opens. */
   main?: boolean;
-  /** Among other things: no filter, no choice of columns, as high as its rows. */
-  small?: boolean;
 }
 
 /** Beyond so many rows only those in sight are drawn. */
@@ -49,8 +45,8 @@ export function List<R>(props: Props<R>) {
   const columns = list.columns.filter((c) => c.names || !list.kept.hidden.includes(c.name));
   const { total } = list.source;
   const fixed = columns.some((c) => c.width);
-  const window = useWindow(box, list.source);
-  const keys = useKeys(props, box, window.show);
+  const sight = useSight(box, list.source);
+  const keys = useKeys(props, box, sight.show);
   useEffect(() => {
     const from = document.activeElement;
     // Not from a field: whoever types goes on typing.
@@ -62,17 +58,16 @@ export function List<R>(props: Props<R>) {
   const width = columns.length + (choice ? 1 : 0);
   return (
     <>
-      {!props.small && <ListBar list={list}>{props.bar}</ListBar>}
+      <ListBar list={list} />
       {read.error && <Failed of={read.error} again={read.refetch} />}
       <section
-        className={props.small ? "sheet list list-small" : "sheet list"}
+        className="sheet list"
         aria-label={label}
         aria-busy={read.isPending || undefined}
         ref={box}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the list takes the keys of its rows
         tabIndex={0}
         onKeyDown={keys}
-        onScroll={window.onScroll}
       >
         <table className={`grid ${fixed ? "fixed" : ""} ${props.className ?? ""}`} aria-rowcount={total + 1}>
           <thead>
@@ -89,13 +84,13 @@ export function List<R>(props: Props<R>) {
             </tr>
           </thead>
           <tbody>
-            <Space rows={window.above} columns={width} />
-            {window.drawn.map((index) => (
-              <ListRow key={keyOf(list, index)} {...props} columns={columns} index={index} measure={window.measure} />
+            <Space rows={sight.above} columns={width} />
+            {sight.drawn.map((index) => (
+              <ListRow key={keyOf(list, index)} {...props} columns={columns} index={index} measure={sight.measure} />
             ))}
-            <Space rows={window.below} columns={width} />
+            <Space rows={sight.below} columns={width} />
           </tbody>
-          <Foot columns={columns} rows={all(list.source)} box={Boolean(choice)} />
+          {columns.some((c) => c.sum) && <Foot columns={columns} rows={all(list.source)} box={Boolean(choice)} />}
         </table>
         {read.data !== undefined && total === 0 && (
           <p className="empty">
@@ -123,9 +118,8 @@ const keyOf = <R,>(list: ListState<R>, index: number) => {
 };
 
 /** Which rows are drawn: all of them, or those in sight with empty space above and below; on paper all of them. */
-function useWindow<R>(box: React.RefObject<HTMLElement | null>, { total, see }: ListState<R>["source"]) {
+function useSight<R>(box: React.RefObject<HTMLElement | null>, { total, see }: ListState<R>["source"]) {
   const [printing, setPrinting] = useState(false);
-  const [, moved] = useState(0);
   useEffect(() => {
     const before = () => setPrinting(true);
     const after = () => setPrinting(false);
@@ -159,7 +153,6 @@ function useWindow<R>(box: React.RefObject<HTMLElement | null>, { total, see }: 
       above: 0,
       below: 0,
       measure: undefined,
-      onScroll: undefined,
     };
   return {
     show,
@@ -167,7 +160,6 @@ function useWindow<R>(box: React.RefObject<HTMLElement | null>, { total, see }: 
     above: items[0]?.start ?? 0,
     below: rows.getTotalSize() - (items.at(-1)?.end ?? 0),
     measure: rows.measureElement,
-    onScroll: () => moved((n) => n + 1),
   };
 }
 
@@ -207,7 +199,7 @@ function Over<R>({ columns, box }: { columns: Column<R>[]; box: boolean }) {
 
 /** The box in the head: all that is shown, or nothing. */
 function Everything<R>({ choice, source }: { choice: Choice<R>; source: ListState<R>["source"] }) {
-  const rows = all(source);
+  const rows = choice.all ? [] : all(source); // of a long list not all are here
   const chosen = choice.all?.chosen ?? rows.filter(choice.has).length;
   const some = chosen > 0 || rows.some((row) => choice.some?.(row));
   return (
@@ -340,7 +332,7 @@ function Cell<R>({ column, row, width }: { column: Column<R>; row: R; width?: nu
 
 /** The sums of what is shown. */
 function Foot<R>({ columns, rows, box }: { columns: Column<R>[]; rows: R[]; box: boolean }) {
-  if (rows.length === 0 || !columns.some((c) => c.sum)) return null;
+  if (rows.length === 0) return null;
   return (
     <tfoot>
       <tr>
