@@ -22,9 +22,11 @@ import (
 
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 )
 
 var (
@@ -366,20 +368,41 @@ func (p *page) focus(role, name string) {
 	js[bool](p, "(e => { e.focus(); return true })("+control+")", role, name)
 }
 
-// press types keys where the focus is.
-func (p *page) press(keys string) {
-	p.Helper()
-	p.do(chromedp.KeyEvent(keys))
-}
+// press presses keys one after the other, alt and ctrl with that key held.
+func (p *page) press(keys string) { p.Helper(); p.keys(keys, 0) }
+func (p *page) alt(keys string)   { p.Helper(); p.keys(keys, chromedp.ModifierAlt) }
+func (p *page) ctrl(keys string)  { p.Helper(); p.keys(keys, chromedp.ModifierCtrl) }
 
-func (p *page) alt(key string) {
+// keys presses keys as a keyboard does: the character comes with the key, so that a
+// list that takes the key keeps it out of a field that the key opens.
+func (p *page) keys(keys string, held chromedp.Modifier) {
 	p.Helper()
-	p.do(chromedp.KeyEvent(key, chromedp.KeyModifiers(1)))
-}
-
-func (p *page) ctrl(key string) {
-	p.Helper()
-	p.do(chromedp.KeyEvent(key, chromedp.KeyModifiers(2)))
+	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		for _, r := range keys {
+			down, up, text := &input.DispatchKeyEventParams{}, &input.DispatchKeyEventParams{}, ""
+			for _, k := range kb.Encode(r) {
+				switch k.Type {
+				case kb.KeyDown:
+					down = k
+				case kb.KeyUp:
+					up = k
+				case kb.KeyChar:
+					text = k.Text
+				}
+			}
+			down.Modifiers |= int64(held)
+			up.Modifiers |= int64(held)
+			if held == 0 {
+				down.Text = text
+			}
+			for _, k := range []*input.DispatchKeyEventParams{down, up} {
+				if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, *k); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	}))
 }
 
 // goTo opens an address of the application.

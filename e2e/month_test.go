@@ -265,7 +265,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.press("?")
 	p.reads("find or do anything")
 	p.press("\x1b")
-	p.do(chromedp.KeyEvent("k", chromedp.KeyModifiers(2)))
+	p.ctrl("k")
 	p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
 	p.press("SC1047")
 	p.until(`document.querySelector(".hit").innerText.includes("Halvick Ferries")`)

@@ -10,7 +10,6 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
 
@@ -210,7 +209,7 @@ func TestWhatIsRefusedInTheGridStaysAndSaysWhy(t *testing.T) {
 
 	// What is taken out can be put back.
 	p.focus("field", "Silt forecast model in Core")
-	p.do(chromedp.KeyEvent(kb.Delete, chromedp.KeyModifiers(2)))
+	p.ctrl(kb.Delete)
 	p.reads("Took out Silt forecast model.")
 	p.until(`!document.querySelector("[aria-label='Silt forecast model in Core']")`)
 	p.saved()

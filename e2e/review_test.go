@@ -3,7 +3,6 @@ package e2e
 import (
 	"archive/zip"
 	"bytes"
-	"context"
 	"encoding/base64"
 	"os"
 	"os/exec"
@@ -11,8 +10,6 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/chromedp/cdproto/cdp"
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
@@ -29,28 +26,6 @@ func (p *page) row(text string) {
 		p.press("j")
 	}
 	p.Fatalf("no row reads %q", text)
-}
-
-// letters presses keys as a keyboard does: the character comes with the key, so that
-// a list that takes the key keeps it out of a field that the key opens.
-func (p *page) letters(keys string) {
-	p.Helper()
-	p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		for _, r := range keys {
-			for _, k := range kb.Encode(r) {
-				if k.Type == kb.KeyChar {
-					continue
-				}
-				if k.Type == kb.KeyDown {
-					k.Text = string(r)
-				}
-				if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, *k); err != nil {
-					return err
-				}
-			}
-		}
-		return nil
-	}))
 }
 
 // list puts the focus on a list by its name, as Tab would.
@@ -170,14 +145,14 @@ func monthEnd(p *page) {
 	if before != whole {
 		p.Errorf("the tally foresaw %d, the draft comes to %d", whole, before)
 	}
-	p.letters("w")
+	p.press("w")
 	p.until(`document.activeElement.getAttribute("aria-label") === "Value"`)
 	p.press("100\t\tlearning time\r")
 	p.reads("Wrote “")
 	p.until(`document.querySelector("[data-row='0']").innerText.includes("100.00")`)
 	p.until(`document.activeElement.getAttribute("aria-label") === "Entries"`)
 	lost := -cents(p.T, p.sum("written down"))
-	p.letters("jh")
+	p.press("jh")
 	p.until(`document.activeElement.getAttribute("aria-label") === "Hold until"`)
 	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Why"`)
 	p.press("no order yet\r")
@@ -216,6 +191,7 @@ func monthEnd(p *page) {
 	p.alt("4")
 	p.reads("Drafts to review")
 	p.list("Drafts")
+	p.until(`document.querySelector("table.invoices tbody tr")`)
 	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Select everything"`)
 	p.press(" ")
 	p.button("Approve")

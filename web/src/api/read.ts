@@ -1,4 +1,4 @@
-import { type QueryClient, useQuery } from "@tanstack/react-query";
+import { type QueryClient, type QueryFilters, useQuery } from "@tanstack/react-query";
 import { type AddressOf, type Answered, type Asked, api, type Given } from "./client";
 
 /** How something is read. */
@@ -50,10 +50,14 @@ export const useAsked = <P extends AddressOf<"post">>(address: P, asked: Asked<"
   } as never);
 
 /**
- * Everything that is shown is read again: no list can be forgotten. What holds for a while is left, but where records
- * of the set-up change, which anything may name.
+ * Everything that is shown is read again: no list can be forgotten. What is not shown is forgotten, so that a desk that
+ * is opened next can't be acted on as it was before. What holds for a while is left, but where records of the set-up
+ * change, which anything may name.
  */
-export const readAgain = (queries: QueryClient, records = false) =>
-  queries.invalidateQueries({
+export const readAgain = (queries: QueryClient, records = false) => {
+  const touched: QueryFilters = {
     predicate: ({ meta, queryKey }) => records || (!meta?.holds && queryKey[0] !== "/api/session"),
-  });
+  };
+  queries.removeQueries({ ...touched, type: "inactive" });
+  return queries.invalidateQueries(touched);
+};

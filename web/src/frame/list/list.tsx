@@ -255,7 +255,7 @@ function useKeys<R>(
 function toFilter(box: HTMLElement | null) {
   const own = box?.parentElement?.querySelector<HTMLElement>(".list-filter input");
   const field = own ?? document.querySelector<HTMLElement>("[data-sentence] input");
-  setTimeout(() => field?.focus()); // after the key, which is no text
+  field?.focus();
 }
 
 interface RowProps<R> extends Props<R> {
