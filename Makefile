@@ -2,7 +2,7 @@
 # make: demo and test.
 
 DATA ?= data/demo
-WEB := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json
+WEB := $(shell find web/src web/public -type f -not -name '*.d.ts') web/index.html web/vite.config.ts web/package-lock.json
 GO := $(shell find cmd core internal web -name '*.go' -not -path '*/node_modules/*') $(shell find core internal -name '*.sql' -o -name '*.ttf' -o -name '*.icc') go.mod go.sum
 
 .PHONY: demo demo-reset build test proof bench lint clean

@@ -16,14 +16,14 @@ func TestWhatBelongsToAClientIsMadeInPlace(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/clients?text=garrow")
-	p.until(`document.querySelectorAll(".sheet tbody tr").length === 1`)
+	p.until(`document.querySelectorAll(".desk_sheet tbody tr").length === 1`)
 	p.click("link", "Garrow Estuary Forum")
 	p.until(section, "Onboarding")
 
 	p.click("button", "Add a contact")
 	p.until(`document.activeElement.id === "new-name"`)
 	p.press("Tova Brack\r")
-	p.until(section+`.innerText.includes("Tova Brack main") && !document.querySelector(".in-place")`, "Contacts")
+	p.until(section+`.innerText.includes("Tova Brack main") && !document.querySelector(".form_in-place")`, "Contacts")
 	p.still()
 	p.click("button", "Add a note")
 	p.until(`document.querySelector("#new-text")`)
@@ -38,16 +38,16 @@ func TestWhatBelongsToAClientIsMadeInPlace(t *testing.T) {
 			"Onboarding")
 		p.still()
 	}
-	p.until(`!document.querySelector(".sentence").innerText.includes("Being onboarded")`)
+	p.until(`!document.querySelector(".sentence_sentence").innerText.includes("Being onboarded")`)
 
 	p.click("button", "Make inactive")
-	p.until(`document.querySelector(".over").innerText.includes("inactive")`)
+	p.until(`document.querySelector(".desk_over").innerText.includes("inactive")`)
 	p.goTo("/clients?text=garrow")
 	p.reads("Nothing here has")
 	p.goTo("/clients?text=garrow&inactive=yes")
 	p.click("link", "Garrow Estuary Forum")
 	p.click("button", "Take back")
-	p.until(`!document.querySelector(".over").innerText.includes("inactive")`)
+	p.until(`!document.querySelector(".desk_over").innerText.includes("inactive")`)
 }
 
 func TestAnEngagementIsMadeFromATemplateAndLikeAnother(t *testing.T) {
@@ -86,7 +86,7 @@ func TestABudgetIsAddedAndAContactMadeForAnEngagement(t *testing.T) {
 	p.click("button", "Add a contact")
 	p.focus("field", "Name")
 	p.press("Dev Marrin\r")
-	p.until(`!document.querySelector(".in-place")`)
+	p.until(`!document.querySelector(".form_in-place")`)
 	p.goTo("/clients/1")
 	p.until(section+`.innerText.includes("Dev Marrin")`, "Contacts")
 }
@@ -95,14 +95,14 @@ func TestLeadsAndStaffSeeOfTheSetUpOnlyWhatIsTheirs(t *testing.T) {
 	p := look(t)
 	p.signIn("lead")
 	p.goTo("/clients")
-	p.until(`document.querySelectorAll(".sheet tbody tr").length > 2`)
-	text := p.text(".desk")
+	p.until(`document.querySelectorAll(".desk_sheet tbody tr").length > 2`)
+	text := p.text(".desk_desk")
 	for _, no := range []string{"Owed", "Late", "New client", "Saltmere Wetland Trust"} {
 		if strings.Contains(text, no) {
 			t.Errorf("a lead sees %q", no)
 		}
 	}
-	if rail := p.text(".rail"); strings.Contains(rail, "Set-up") {
+	if rail := p.text(".rail_rail"); strings.Contains(rail, "Set-up") {
 		t.Error("a lead is offered the set-up")
 	}
 	p.goTo("/set-up/rates")
@@ -113,8 +113,8 @@ func TestLeadsAndStaffSeeOfTheSetUpOnlyWhatIsTheirs(t *testing.T) {
 	p.goTo("/engagements/4")
 	p.reads("There is no such engagement")
 	p.goTo("/engagements/1")
-	p.until(`document.querySelector(".values")`)
-	if js[bool](p, `[...document.querySelectorAll("button.value-shown")].length > 0`) {
+	p.until(`document.querySelector(".form_values")`)
+	if js[bool](p, `[...document.querySelectorAll("button.form_value-shown")].length > 0`) {
 		t.Error("a lead changes what was agreed")
 	}
 }
@@ -137,7 +137,7 @@ func TestSetUpFitsASmallScreen(t *testing.T) {
 	p.click("button", "Person in detail")
 	p.until(value+`.checkVisibility()`, "Name")
 	p.press("\x1b")
-	p.until(`document.querySelector(".records").checkVisibility()`)
+	p.until(`document.querySelector(".set-up_records").checkVisibility()`)
 }
 
 func TestALogoIsChosenAndTakenAway(t *testing.T) {
@@ -155,7 +155,7 @@ func TestALogoIsChosenAndTakenAway(t *testing.T) {
 	p.upload(wrong)
 	p.reads("This is neither a PNG nor a JPEG")
 	p.upload(path)
-	p.until(`document.querySelector(".logo img")?.naturalWidth === 80`)
+	p.until(`document.querySelector(".set-up_logo img")?.naturalWidth === 80`)
 	p.click("button", "Take it away")
-	p.until(`!document.querySelector(".logo img")`)
+	p.until(`!document.querySelector(".set-up_logo img")`)
 }

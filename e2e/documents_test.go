@@ -35,14 +35,15 @@ func (p *page) fetched(method, path string) []byte {
 func (p *page) document(form string) {
 	p.Helper()
 	p.click("button", "Documents")
+	p.until(`document.querySelector(".ant-dropdown-menu-item")`)
 	p.clickOn(`[...document.querySelectorAll(".ant-dropdown-menu-item")].find(i => i.innerText === %v)`, form)
 }
 
 // file is the file that a job made, from the button that saves it.
 func (p *page) file() []byte {
 	p.Helper()
-	p.until(`document.querySelector(".job a[href]")`)
-	return p.fetched("GET", js[string](p, `document.querySelector(".job a[href]").getAttribute("href")`))
+	p.until(`document.querySelector(".job_job a[href]")`)
+	return p.fetched("GET", js[string](p, `document.querySelector(".job_job a[href]").getAttribute("href")`))
 }
 
 // The look is tried on and seen before anybody gets it; a colour that can't be read is
@@ -52,7 +53,7 @@ func TestTheLookOfDocumentsIsTriedOnAndKept(t *testing.T) {
 	p.signIn("administrator")
 	look := looker(p)
 	p.goTo("/set-up/look")
-	p.until(`document.querySelector(".pages canvas")`)
+	p.until(`document.querySelector(".pages_pages canvas")`)
 	look("the look of documents")
 	p.choose("Typeface", "headings with, text without")
 	p.until(`location.search.includes("typeface=mixed")`) // the sentence has grown and moved what follows
@@ -61,7 +62,7 @@ func TestTheLookOfDocumentsIsTriedOnAndKept(t *testing.T) {
 	p.typeIn("Colour", "#ffee88\r")
 	p.reads("too light to be read on white paper")
 	p.typeIn("Colour", "#7a2e1f\r")
-	p.until(`document.querySelector(".pages canvas") && !document.body.innerText.includes("too light")`)
+	p.until(`document.querySelector(".pages_pages canvas") && !document.body.innerText.includes("too light")`)
 	p.choose("Language", "the client's")
 	p.reads("2\nthings tried on")
 	p.click("button", "Keep this look for everybody")
@@ -71,7 +72,7 @@ func TestTheLookOfDocumentsIsTriedOnAndKept(t *testing.T) {
 	p.until(`document.querySelector("[aria-label=Colour]").value === "#7A2E1F"`)
 	p.reads("The PDF will have the invoice inside as structured data, too")
 	p.click("button", "Its pages")
-	p.until(`document.querySelector(".document-side .pages canvas")`)
+	p.until(`document.querySelector(".document_document-side .pages_pages canvas")`)
 	look("the pages of a draft")
 }
 
@@ -85,7 +86,7 @@ func TestTheRegisterLeavesTheHouseInOpenFormats(t *testing.T) {
 	p.document("E-invoices (EN 16931, CII)")
 	p.reads("2 invoices can't be said in this format")
 	p.reads("only what is owed on it is known here")
-	p.clickOn(`[...document.querySelectorAll(".ant-modal button")].find(b => b.innerText.startsWith("Make the file of the other"))`)
+	p.clickOn(`[...document.querySelectorAll("dialog button")].find(b => b.innerText.startsWith("Make the file of the other"))`)
 	content := p.file()
 	archive, err := zip.NewReader(bytes.NewReader(content), int64(len(content)))
 	if err != nil || len(archive.File) < 240 {
@@ -114,12 +115,12 @@ func TestTheRegisterLeavesTheHouseInOpenFormats(t *testing.T) {
 	p.click("button", "Put away")
 	p.document("Billing file (LEDES 1998B)")
 	p.reads("LEDES 1998B has no place for tax")
-	p.clickOn(`[...document.querySelectorAll(".ant-modal button")].find(b => b.innerText.startsWith("Make the file of the other"))`)
+	p.clickOn(`[...document.querySelectorAll("dialog button")].find(b => b.innerText.startsWith("Make the file of the other"))`)
 	if lines := strings.Split(string(p.file()), "[]\r\n"); lines[0] != "LEDES1998B" || len(lines) < 50 {
 		t.Errorf("%d lines, the first %q", len(lines), lines[0])
 	}
 	p.invoice("SC1043")
-	p.until(`document.querySelector(".document")`)
+	p.until(`document.querySelector(".document_document")`)
 	p.reads("Net à payer")
 	p.click("button", "Other formats")
 	p.reads("It has 1,725.64 of tax")
@@ -131,7 +132,7 @@ func TestAnEInvoiceIsTakenOverAsAnOpenInvoice(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.invoice("SC1039")
-	p.until(`document.querySelector(".document")`)
+	p.until(`document.querySelector(".document_document")`)
 	id := js[string](p, "location.pathname.split('/').pop()")
 	path := filepath.Join(t.TempDir(), "old.xml")
 	write := func(content []byte) {
@@ -162,10 +163,10 @@ func TestTheJournalOfAMonthIsGivenToTheBookkeeper(t *testing.T) {
 	p.signIn("administrator")
 	look := looker(p)
 	p.goTo("/receivables?show=journal&from=2026-11-01&to=2026-11-30")
-	p.until(`document.querySelectorAll(".journal tbody tr").length > 50`)
+	p.until(`document.querySelectorAll(".receivables_journal tbody tr").length > 50`)
 	look("the journal")
 	said := p.sum("debit, and the same in credit")
-	href := js[string](p, `[...document.querySelectorAll(".tally a")].find(a => a.innerText === "Journal as CSV").getAttribute("href")`)
+	href := js[string](p, `[...document.querySelectorAll(".tally_tally a")].find(a => a.innerText === "Journal as CSV").getAttribute("href")`)
 	rows, err := csv.NewReader(bytes.NewReader(p.fetched("GET", href))).ReadAll()
 	if err != nil || len(rows) < 50 {
 		t.Fatalf("%d rows, %v", len(rows), err)

@@ -15,21 +15,21 @@ func TestBankDetailsAskForThePasswordOnceMore(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/set-up/entities?open=1")
-	p.until(`document.querySelector(".folio .history li")`)
-	js[bool](p, `(document.querySelectorAll(".folio details").forEach(d => { d.open = true }), true)`)
+	p.until(`document.querySelector(".desk_folio .history_history li")`)
+	js[bool](p, `(document.querySelectorAll(".desk_folio details").forEach(d => { d.open = true }), true)`)
 	p.set("BIC", "NEWBICXX")
 	p.proves("not the password")
 	p.reads("This is not your password")
 	js[bool](p, `(document.activeElement.select(), true)`)
 	p.press("high-water-mark" + kb.Enter)
 	p.reads("Changed bic.")
-	p.until(`document.querySelector(".folio").innerText.includes("NEWBICXX")`)
+	p.until(`document.querySelector(".desk_folio").innerText.includes("NEWBICXX")`)
 	p.goTo("/account")
 	p.reads("Maren Oduya changed BIC of Skerrow")
 	p.goTo("/set-up/security")
 	p.reads("changed bank details, a role or a limit")
 	for _, line := range []string{"BIC of Skerrow", "a wrong password or code", "looked at bank details", "signed in"} {
-		if !strings.Contains(p.text(".grid tbody"), line) {
+		if !strings.Contains(p.text(".table_grid tbody"), line) {
 			t.Errorf("the security log does not tell of %q", line)
 		}
 	}
@@ -61,10 +61,10 @@ func TestASecondFactorGivesRecoveryCodes(t *testing.T) {
 	p.press(strings.TrimSpace(string(code)) + kb.Enter)
 	p.proves("high-water-mark")
 	p.reads("They are shown only now")
-	if n := js[int](p, `document.querySelectorAll(".recovery-codes li").length`); n != 10 {
+	if n := js[int](p, `document.querySelectorAll(".account_recovery-codes li").length`); n != 10 {
 		t.Errorf("%d recovery codes", n)
 	}
-	recovery := p.text(".recovery-codes li")
+	recovery := p.text(".account_recovery-codes li")
 	p.goTo("/account")
 	p.reads("10 recovery codes are left")
 	signIn := func(code string) int {

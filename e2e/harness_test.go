@@ -307,7 +307,7 @@ func (p *page) until(expression string, values ...any) {
 
 // control is the JavaScript that finds a visible control by its role and name.
 const control = `[...document.querySelectorAll(({button: "button, a.ant-btn, [role=button]", link: "a", checkbox: "input[type=checkbox]",
-	field: "input, textarea", option: ".ant-select-item-option, .hit"})[%v])]
+	field: "input, textarea", option: ".ant-select-item-option, .find_hit"})[%v])]
 	.filter(e => e.checkVisibility() || e.type === "checkbox")
 	.find(e => (e.getAttribute("aria-label") ?? e.getAttribute("title") ?? e.labels?.[0]?.innerText ?? e.innerText).trim().startsWith(%v))`
 
@@ -448,7 +448,7 @@ func (p *page) signIn(role string) {
 	p.Helper()
 	p.enter(role)
 	p.goTo("/")
-	p.until("document.querySelector('.rail-me')")
+	p.until("document.querySelector('.rail_rail-me')")
 }
 
 // enter signs in, and opens no page yet.

@@ -15,14 +15,14 @@ func TestLinesThatAreLeftOutStayInTheirTable(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/billing/260")
-	p.until(`document.querySelectorAll(".review-lines .left-out").length > 0`)
-	held := js[int](p, `document.querySelectorAll(".review-lines .left-out").length`)
-	p.clickOn(`[...document.querySelectorAll(".review-lines button")].find(b => b.innerText === "Take out")`)
-	p.until(`document.querySelectorAll(".review-lines .left-out").length === %v`, held+1)
+	p.until(`document.querySelectorAll(".review_review-lines .review_left-out").length > 0`)
+	held := js[int](p, `document.querySelectorAll(".review_review-lines .review_left-out").length`)
+	p.clickOn(`[...document.querySelectorAll(".review_review-lines button")].find(b => b.innerText === "Take out")`)
+	p.until(`document.querySelectorAll(".review_review-lines .review_left-out").length === %v`, held+1)
 	broken := js[int](p, `(() => {
-		const whole = document.querySelector(".review-lines tr[data-line]")
+		const whole = document.querySelector(".review_review-lines tr[data-line]")
 		const at = row => [...row.cells].map(c => Math.round(c.getBoundingClientRect().x)).join()
-		return [...document.querySelectorAll(".review-lines .left-out")].filter(r => getComputedStyle(r).display !== "table-row" || at(r) !== at(whole)).length
+		return [...document.querySelectorAll(".review_review-lines .review_left-out")].filter(r => getComputedStyle(r).display !== "table-row" || at(r) !== at(whole)).length
 	})()`)
 	if broken > 0 {
 		t.Errorf("%d lines that are left out do not stand under their heads", broken)
@@ -35,23 +35,23 @@ func TestTheSameRefundTwiceIsTwo(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/receivables?show=funds")
-	p.until(`document.querySelectorAll(".desk-main tbody tr").length > 0`)
-	p.clickOn(`[...document.querySelectorAll(".desk-main tbody tr")].find(r => r.innerText.startsWith("Orrin Seaweed Farm"))`)
+	p.until(`document.querySelectorAll(".desk_desk-main tbody tr").length > 0`)
+	p.clickOn(`[...document.querySelectorAll(".desk_desk-main tbody tr")].find(r => r.innerText.startsWith("Orrin Seaweed Farm"))`)
 	p.until(control, "button", "Refund some of it")
 	held := func() int {
-		return js[int](p, `Number(document.querySelector(".folio h2").innerText.replace(/[^0-9]/g, ""))`)
+		return js[int](p, `Number(document.querySelector(".desk_folio h2").innerText.replace(/[^0-9]/g, ""))`)
 	}
 	before := held()
 	for n := 1; n <= 2; n++ {
 		p.click("button", "Refund some of it")
 		p.typeIn("Refund to the client", "10.00")
 		p.click("button", "Refund 10.00")
-		p.until(`document.querySelector(".folio h2").innerText.replace(/[^0-9]/g, "") === String(%v)`, before-1000*n)
+		p.until(`document.querySelector(".desk_folio h2").innerText.replace(/[^0-9]/g, "") === String(%v)`, before-1000*n)
 	}
 	p.click("button", "Refund some of it")
 	p.typeIn("Refund to the client", "5.00")
 	js[bool](p, `(b => { b.click(); b.click(); return true })(`+control+`)`, "button", "Refund 5.00")
-	p.until(`document.querySelector(".folio h2").innerText.replace(/[^0-9]/g, "") === String(%v)`, before-2500)
+	p.until(`document.querySelector(".desk_folio h2").innerText.replace(/[^0-9]/g, "") === String(%v)`, before-2500)
 	p.still()
 	if now := held(); now != before-2500 {
 		t.Errorf("a double click refunded twice: %d of %d are held", now, before)

@@ -35,8 +35,8 @@ func (p *page) rail(stage string) int {
 // sums are the figures of the tally by what they are.
 func (p *page) sum(what string) string {
 	p.Helper()
-	p.until(`[...document.querySelectorAll(".sum")].some(s => s.querySelector("dt").innerText === %v)`, what)
-	return js[string](p, `[...document.querySelectorAll(".sum")].find(s => s.querySelector("dt").innerText === %v).querySelector("dd").innerText`, what)
+	p.until(`[...document.querySelectorAll(".tally_sum")].some(s => s.querySelector("dt").innerText === %v)`, what)
+	return js[string](p, `[...document.querySelectorAll(".tally_sum")].find(s => s.querySelector("dt").innerText === %v).querySelector("dd").innerText`, what)
 }
 
 // pdf reads the text of an invoice's document, asked for by the page.
@@ -81,7 +81,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	p.click("checkbox", "Select Ennisfarne Harbour Commission")
 	p.click("checkbox", "Select Berth 4 monitoring")
 	p.reads("Make 2 drafts")
-	rows := js[[]string](p, `[...document.querySelectorAll("tr.picked:not(.of-client) td:nth-last-child(2)")].map(e => e.innerText)`)
+	rows := js[[]string](p, `[...document.querySelectorAll("tr.picked:not(.table_of-client) td:nth-last-child(2)")].map(e => e.innerText)`)
 	sum := 0
 	for _, row := range rows {
 		sum += cents(t, row)
@@ -106,8 +106,8 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	p.reads("Draft for Ennisfarne Harbour Commission")
 	whole := p.text("[data-testid=document-total]")
 	total := cents(t, whole)
-	first := p.text(".review [data-row='1'] .line-text")
-	p.clickOn(`document.querySelector(".review [data-row='1'] .line-act button")`)
+	first := p.text(".review_review [data-row='1'] .review_line-text")
+	p.clickOn(`document.querySelector(".review_review [data-row='1'] .table_line-act button")`)
 	p.reads("it is unbilled again")
 	p.until(`document.querySelector("[data-testid=document-total]").innerText !== %v`, whole)
 	if now := cents(t, p.text("[data-testid=document-total]")); now >= total {
@@ -115,15 +115,15 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	}
 	p.click("button", "Undo")
 	p.reads("Put on")
-	p.until(`document.querySelector("[data-row='1'] .line-act").innerText === "Take out"`)
+	p.until(`document.querySelector("[data-row='1'] .table_line-act").innerText === "Take out"`)
 	if now := cents(t, p.text("[data-testid=document-total]")); now != total {
 		t.Errorf("with %q back the total is %d, before %d", first, now, total)
 	}
-	p.clickOn(`document.querySelector(".review [data-row='2'] .text-button")`)
+	p.clickOn(`document.querySelector(".review_review [data-row='2'] .review_text-button")`)
 	p.focus("field", "Text on the invoice")
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("Scour survey, second pass\r")
-	p.until(`document.querySelector(".document").innerText.includes("Scour survey, second pass")`)
+	p.until(`document.querySelector(".document_document").innerText.includes("Scour survey, second pass")`)
 
 	// Issue: the next number, and the figures are printed to the cent.
 	receivables := p.rail("receivables")
@@ -134,7 +134,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	id := js[string](p, "location.pathname.split('/').pop()")
 	text := p.pdf(id)
-	tax := js[string](p, `document.querySelector(".document-sums tr:nth-child(2) td").innerText`)
+	tax := js[string](p, `document.querySelector(".document_document-sums tr:nth-child(2) td").innerText`)
 	for label, want := range map[string]int{"Subtotal": net, "VAT 23 %": cents(t, tax), "Total EUR": total, "Amount due": total} {
 		if got := printed(t, text, label); got != want {
 			t.Errorf("%s is printed as %d, the screen says %d", label, got, want)
@@ -145,7 +145,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 			t.Errorf("the document does not say %q", want)
 		}
 	}
-	lines := js[[]string](p, `[...document.querySelectorAll(".document tbody tr td:nth-child(5)")].map(e => e.innerText)`)
+	lines := js[[]string](p, `[...document.querySelectorAll(".document_document tbody tr td:nth-child(5)")].map(e => e.innerText)`)
 	printedSum := 0
 	for _, line := range lines {
 		printedSum += cents(t, line)
@@ -153,7 +153,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	if printedSum != net {
 		t.Errorf("%d lines add up to %d, net is %d", len(lines), printedSum, net)
 	}
-	p.until(`document.querySelector(".review .history").innerText.includes("Issued SC1047 over")`)
+	p.until(`document.querySelector(".review_review .history_history").innerText.includes("Issued SC1047 over")`)
 	p.until(`document.querySelector("[data-testid=rail-billing]").innerText.includes("8 drafts")`)
 	if grown := (p.rail("receivables") - receivables) * 100; abs(grown-total) > 100 {
 		t.Errorf("receivables grew by %d, not by %d", grown, total)
@@ -163,7 +163,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	p.goTo("/billing?show=register")
 	p.reads("SC1047")
 	p.goTo("/wip?client=1")
-	p.until(`document.querySelector(".wip tr.of-client td:nth-last-child(2)")?.innerText === "–"`) // what is held stays
+	p.until(`document.querySelector(".wip_wip tr.table_of-client td:nth-last-child(2)")?.innerText === "–"`) // what is held stays
 }
 
 func abs(n int) int { return max(n, -n) }
@@ -172,10 +172,10 @@ func TestEveryFigureExplainsItselfDownToTheRate(t *testing.T) {
 	p := look(t)
 	p.signIn("administrator")
 	p.invoice("SC1005")
-	p.until(`document.querySelector(".document")`)
-	p.clickOn(`document.querySelector(".review [data-row='0'] [data-explain]")`)
-	p.until(`document.querySelector(".ant-popover .steps")`)
-	text := p.text(".ant-popover .steps")
+	p.until(`document.querySelector(".document_document")`)
+	p.clickOn(`document.querySelector(".review_review [data-row='0'] [data-explain]")`)
+	p.until(`document.querySelector(".ant-popover .explain_steps")`)
+	text := p.text(".ant-popover .explain_steps")
 	for _, want := range []string{"worked", "up to the next 6 min", "Rate of the client Port of Calderwick", "beats the rate of the person",
 		"beats the rate of the firm", "rounded once"} {
 		if !strings.Contains(text, want) {
@@ -183,9 +183,9 @@ func TestEveryFigureExplainsItselfDownToTheRate(t *testing.T) {
 		}
 	}
 	p.press("\x1b")
-	p.clickOn(`document.querySelector(".sum .explained")`)
-	p.until(`[...document.querySelectorAll(".ant-popover .steps")].some(s => s.checkVisibility() && s.innerText.includes("net and tax"))`)
-	deep := js[string](p, `[...document.querySelectorAll(".ant-popover .steps")].find(s => s.innerText.includes("net and tax")).textContent`)
+	p.clickOn(`document.querySelector(".tally_sum .explain_explained")`)
+	p.until(`[...document.querySelectorAll(".ant-popover .explain_steps")].some(s => s.checkVisibility() && s.innerText.includes("net and tax"))`)
+	deep := js[string](p, `[...document.querySelectorAll(".ant-popover .explain_steps")].find(s => s.innerText.includes("net and tax")).textContent`)
 	for _, want := range []string{"each with its rounded value, added", "rounded once for the code S", "beats the rate of the firm"} {
 		if !strings.Contains(deep, want) {
 			t.Errorf("the total does not go down to %q", want)
@@ -211,7 +211,7 @@ func TestADeletedDraftLeavesEverythingUnbilled(t *testing.T) {
 	p.goTo("/wip?client=6")
 	p.reads("Oyster bed siting")
 	// Since the draft was made, a surcharge of 4 % was agreed.
-	if back := p.text(".wip tr.of-client td:nth-last-child(2)"); cents(t, back) != (cents(t, net)*104+50)/100 {
+	if back := p.text(".wip_wip tr.table_of-client td:nth-last-child(2)"); cents(t, back) != (cents(t, net)*104+50)/100 {
 		t.Errorf("%s of %s are unbilled again", back, net)
 	}
 }
@@ -222,7 +222,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
 	p.press("maren@skerrow.example\thigh-water-mark\r")
-	p.until(`document.querySelector(".rail-me")`)
+	p.until(`document.querySelector(".rail_rail-me")`)
 	p.alt("1")
 	p.reads("Won and lost, by month")
 	p.alt("3")
@@ -239,7 +239,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.reads("Make 1 draft")
 	net := p.sum("to bill, net")
 	p.press("\r")
-	p.until(`document.querySelector(".folio").innerText.includes("Wake wash review")`)
+	p.until(`document.querySelector(".desk_folio").innerText.includes("Wake wash review")`)
 	p.press("d")
 	p.reads("Made 1 draft of " + net + " for Halvick Ferries")
 	p.alt("4")
@@ -268,7 +268,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.ctrl("k")
 	p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
 	p.press("SC1047")
-	p.until(`document.querySelector(".hit").innerText.includes("Halvick Ferries")`)
+	p.until(`document.querySelector(".find_hit").innerText.includes("Halvick Ferries")`)
 	p.press("\r")
 	p.until(`location.pathname.startsWith("/billing/")`)
 }

@@ -19,9 +19,9 @@ func (p *page) find(words string) {
 	p.ctrl("k")
 	p.until(`document.activeElement?.getAttribute("aria-label") === "Find"`)
 	p.press(words)
-	p.until(`document.querySelector(".hit.chosen span")?.innerText.startsWith(%v)`, words)
+	p.until(`document.querySelector(".find_hit.chosen span")?.innerText.startsWith(%v)`, words)
 	p.press(kb.Enter)
-	p.until(`!document.querySelector(".find")`)
+	p.until(`!document.querySelector(".find_find")`)
 }
 
 // mailed is the last part that a pattern finds in the mails that were delivered.
@@ -58,7 +58,7 @@ func (p *page) active(label string) {
 // saved waits until what was typed is kept.
 func (p *page) saved() {
 	p.Helper()
-	p.until(`document.querySelector(".tally .sum dt").innerText.startsWith("saved") && !document.querySelector(".field-fault")`)
+	p.until(`document.querySelector(".tally_tally .tally_sum dt").innerText.startsWith("saved") && !document.querySelector(".tiers_field-fault")`)
 }
 
 // The proposal of three tiers is built from nothing with the keyboard, mailed,
@@ -70,11 +70,11 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
 	p.press("maren@skerrow.example\thigh-water-mark\r")
-	p.until(`document.querySelector(".rail-me")`)
+	p.until(`document.querySelector(".rail_rail-me")`)
 	p.find("Port of Calderwick")
 	p.until(`document.querySelector("h1")?.innerText === "Port of Calderwick"`)
 	p.find("New proposal")
-	p.until(`document.activeElement?.closest("label")?.innerText.startsWith("Name, for us") && document.querySelector(".new-proposal .ant-select-content-value, .new-proposal .ant-select-selection-item, .new-proposal .ant-select")?.innerText.includes("Calderwick")`)
+	p.until(`document.activeElement?.closest("label")?.innerText.startsWith("Name, for us") && document.querySelector(".pricing_new-proposal .ant-select-content-value, .pricing_new-proposal .ant-select-selection-item, .pricing_new-proposal .ant-select")?.innerText.includes("Calderwick")`)
 	p.press("Calderwick 2027, berths 1 to 6\r")
 	p.active("Add a service")
 
@@ -118,9 +118,9 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 	p.press(kb.Enter)
 	p.until(`document.activeElement.closest(".ant-dropdown-menu")`)
 	p.press(kb.Enter)
-	p.until(`document.querySelector(".tier-suggested")`)
+	p.until(`document.querySelector(".tiers_tier-suggested")`)
 	p.saved()
-	figures := js[[]string](p, `[...document.querySelectorAll(".total-strong button")].map(b => b.firstChild.data)`)
+	figures := js[[]string](p, `[...document.querySelectorAll(".tiers_total-strong button")].map(b => b.firstChild.data)`)
 	if strings.Join(figures, " ") != "14,200.00 + 32,400.00 + 45,860.00 +" {
 		t.Errorf("the first year of the tiers reads %q", figures)
 	}
@@ -128,21 +128,21 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 
 	p.focus("field", "Silt forecast model in Core") // typing shows what it comes to before it is kept
 	p.press("780")
-	p.until(`document.querySelector(".total-strong").innerText.includes("41,760.00")`)
+	p.until(`document.querySelector(".tiers_total-strong").innerText.includes("41,760.00")`)
 	p.press(kb.Escape)
-	p.until(`document.querySelector(".total-strong").innerText.includes("32,400.00")`)
+	p.until(`document.querySelector(".tiers_total-strong").innerText.includes("32,400.00")`)
 
 	p.find("Send")
-	p.until(`document.querySelector(".mail-preview h2.sub")?.innerText === "Our proposal: Calderwick 2027, berths 1 to 6"`)
+	p.until(`document.querySelector(".pricing_mail-preview h2.sub")?.innerText === "Our proposal: Calderwick 2027, berths 1 to 6"`)
 	p.find("Mail it")
-	p.until(`document.querySelector(".story-pane .history li")?.innerText.startsWith("Sent P13 to Dev Marrin")`)
+	p.until(`document.querySelector(".story-pane .history_history li")?.innerText.startsWith("Sent P13 to Dev Marrin")`)
 
 	p.size(360, 780)
 	p.goTo("/proposal#" + p.mailed(`berths 1 to 6”[^#]+#(\S+)`))
-	p.until(`document.querySelector(".offer")`)
+	p.until(`document.querySelector(".offer_offer")`)
 	p.click("checkbox", "Silt forecast model")
 	p.until(`document.querySelector("[data-testid=net]").innerText === "EUR 41,760.00" && document.querySelector("[data-testid=gross]").innerText === "EUR 51,364.80"`)
-	if wide := js[int](p, "document.querySelector('.client-page').scrollWidth"); wide > 360 {
+	if wide := js[int](p, "document.querySelector('.client_client-page').scrollWidth"); wide > 360 {
 		t.Errorf("the page is %d wide on a phone of 360", wide)
 	}
 	p.click("button", "Accept and sign")
@@ -162,7 +162,7 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 
 	p.size(1280, 800)
 	p.goTo("/pricing/13")
-	p.until(`document.querySelector(".made-work")`)
+	p.until(`document.querySelector(".pricing_made-work")`)
 	p.click("link", "Calderwick 2027, berths 1 to 6")
 	p.until(`document.querySelector("[aria-label='Plan of bills'] tbody tr")`)
 	rows := js[[]string](p, `[...document.querySelectorAll("[aria-label='Plan of bills'] tbody tr")].map(r => r.innerText.split("\t").map(c => c.trim()).join("|"))`)
@@ -180,11 +180,11 @@ func TestWhatIsRefusedInTheGridStaysAndSaysWhy(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/pricing/11")
-	p.until(`document.querySelector(".total-strong")`)
+	p.until(`document.querySelector(".tiers_total-strong")`)
 	p.focus("field", "When Repeat bathymetry is billed")
 	p.still()
 	p.press("each full moon\t")
-	p.until(`document.querySelector(".field-fault")?.innerText.includes("“each full moon” is not understood")`)
+	p.until(`document.querySelector(".tiers_field-fault")?.innerText.includes("“each full moon” is not understood")`)
 	if kept := js[string](p, `document.querySelector("[aria-label='When Repeat bathymetry is billed']").value`); kept != "each full moon" {
 		t.Errorf("it reads %q", kept)
 	}
@@ -193,18 +193,18 @@ func TestWhatIsRefusedInTheGridStaysAndSaysWhy(t *testing.T) {
 	p.press("monthly, in arrears\t")
 	p.saved()
 	p.until(`document.querySelector("[aria-label='When Repeat bathymetry is billed']").value === "each month, in arrears"`)
-	p.until(`document.querySelector(".total-strong").innerText.includes("80,400.00")`) // 8,400 + 12 × 6,000
+	p.until(`document.querySelector(".tiers_total-strong").innerText.includes("80,400.00")`) // 8,400 + 12 × 6,000
 	p.focus("field", "Repeat bathymetry in Core")
 	p.alt(kb.ArrowUp)
-	p.until(`document.querySelector("tr[data-line='0'] .service-name input").value === "Repeat bathymetry"`)
+	p.until(`document.querySelector("tr[data-line='0'] .tiers_service-name input").value === "Repeat bathymetry"`)
 	p.saved()
 
 	// Dragged down by the mouse it is the second again.
 	js[bool](p, `(() => { const data = new DataTransfer(), to = document.querySelector("tr[data-line='1']");
-		document.querySelector("tr[data-line='0'] .grip").dispatchEvent(new DragEvent("dragstart", { bubbles: true, dataTransfer: data }));
+		document.querySelector("tr[data-line='0'] .tiers_grip").dispatchEvent(new DragEvent("dragstart", { bubbles: true, dataTransfer: data }));
 		return new Promise(done => requestAnimationFrame(() => { to.dispatchEvent(new DragEvent("dragover", { bubbles: true, cancelable: true, dataTransfer: data }));
 			to.dispatchEvent(new DragEvent("drop", { bubbles: true, dataTransfer: data })); done(true) })) })() && true`)
-	p.until(`document.querySelector("tr[data-line='1'] .service-name input").value === "Repeat bathymetry"`)
+	p.until(`document.querySelector("tr[data-line='1'] .tiers_service-name input").value === "Repeat bathymetry"`)
 	p.saved()
 
 	// What is taken out can be put back.
@@ -266,7 +266,7 @@ func TestAnAcceptanceOnPaperAndANewProposalFromAnOldOne(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/pricing/12")
-	p.until(`document.querySelector(".total-strong")`)
+	p.until(`document.querySelector(".tiers_total-strong")`)
 	p.focus("field", "Add a service")
 	p.press("Chart, printed\r")
 	p.active("When Chart, printed is billed")
@@ -280,9 +280,9 @@ func TestAnAcceptanceOnPaperAndANewProposalFromAnOldOne(t *testing.T) {
 	p.focus("field", "How it is known")
 	p.press("Letter of 30 Nov")
 	p.click("button", "Record that P12 was accepted")
-	p.until(`document.querySelector(".settled-box")?.innerText.includes("recorded by Maren Oduya: Letter of 30 Nov")`)
-	p.until(`document.querySelector(".sentence b")`) // it can't be typed into any more
-	if js[int](p, `document.querySelectorAll(".tiers input").length`) != 0 {
+	p.until(`document.querySelector(".pricing_settled-box")?.innerText.includes("recorded by Maren Oduya: Letter of 30 Nov")`)
+	p.until(`document.querySelector(".sentence_sentence b")`) // it can't be typed into any more
+	if js[int](p, `document.querySelectorAll(".tiers_tiers input").length`) != 0 {
 		t.Error("what was agreed can be typed over")
 	}
 
@@ -292,9 +292,9 @@ func TestAnAcceptanceOnPaperAndANewProposalFromAnOldOne(t *testing.T) {
 	p.goTo("/pricing/12")
 	p.click("button", "New from this")
 	p.click("button", "Make it")
-	p.until(`document.querySelector(".folio .plain")?.innerText.replaceAll("\t", " ") === "Chart, printed 120.00 135.00"`)
+	p.until(`document.querySelector(".desk_folio .table_plain")?.innerText.replaceAll("\t", " ") === "Chart, printed 120.00 135.00"`)
 	p.click("button", "Open it")
-	p.until(`document.querySelector(".over").innerText.includes("P13 · draft")`)
+	p.until(`document.querySelector(".desk_over").innerText.includes("P13 · draft")`)
 	p.until(`document.querySelector("[aria-label='Chart, printed in Proposal']").value === "135.00"`)
 }
 
@@ -304,8 +304,8 @@ func TestWhoMayPrice(t *testing.T) {
 	p := open(t)
 	p.signIn("owner")
 	p.goTo("/pricing/11")
-	p.until(`document.querySelector(".offer-figures") && document.querySelector(".total-strong")`)
-	if js[bool](p, `document.querySelectorAll(".tiers input").length > 0 || [...document.querySelectorAll(".tally button")].length > 0`) {
+	p.until(`document.querySelector(".offer_offer-figures") && document.querySelector(".tiers_total-strong")`)
+	if js[bool](p, `document.querySelectorAll(".tiers_tiers input").length > 0 || [...document.querySelectorAll(".tally_tally button")].length > 0`) {
 		t.Error("an owner can change a proposal")
 	}
 	p.goTo("/account")
@@ -315,8 +315,8 @@ func TestWhoMayPrice(t *testing.T) {
 	p.until(`location.pathname === "/sign-in"`)
 	p.signIn("lead")
 	p.goTo("/pricing?show=all")
-	p.until(`document.querySelectorAll(".grid tbody tr").length > 2`)
-	leads := js[[]string](p, `[...new Set([...document.querySelectorAll(".grid tbody tr")].map(r => r.cells[2].innerText))]`)
+	p.until(`document.querySelectorAll(".table_grid tbody tr").length > 2`)
+	leads := js[[]string](p, `[...new Set([...document.querySelectorAll(".table_grid tbody tr")].map(r => r.cells[2].innerText))]`)
 	if len(leads) != 1 || leads[0] != "Ines Okafor" {
 		t.Errorf("a lead sees the proposals of %v", leads)
 	}

@@ -50,7 +50,7 @@ func (p *page) tabbed(role, words string) {
 // their names.
 func (p *page) archive() map[string]string {
 	p.Helper()
-	encoded, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector(".job a").href).then(r => r.arrayBuffer())
+	encoded, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector(".job_job a").href).then(r => r.arrayBuffer())
 		.then(b => new Promise(done => { const reader = new FileReader(); reader.onload = () => done(reader.result.split(",")[1]); reader.readAsDataURL(new Blob([b])) }))`, chromedp.EvalAwaitPromise))
 	if err != nil {
 		p.Fatal(err)
@@ -106,7 +106,7 @@ func monthEnd(p *page) {
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
 	p.press("maren@skerrow.example\thigh-water-mark\r")
-	p.until(`document.querySelector(".rail-me")`)
+	p.until(`document.querySelector(".rail_rail-me")`)
 
 	// To the run, and from it to what can be added.
 	p.alt("4")
@@ -124,10 +124,10 @@ func monthEnd(p *page) {
 
 	// Filter, select: the tally says what it will come to.
 	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Worth at least"`)
-	rows := js[int](p, `document.querySelectorAll(".wip tbody tr").length`)
+	rows := js[int](p, `document.querySelectorAll(".wip_wip tbody tr").length`)
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("15,000\r")
-	p.until(`document.querySelectorAll(".wip tbody tr").length < %v`, rows)
+	p.until(`document.querySelectorAll(".wip_wip tbody tr").length < %v`, rows)
 	p.list("Unbilled work")
 	p.row("Wake wash review")
 	p.press("x")
@@ -137,7 +137,7 @@ func monthEnd(p *page) {
 	p.reads("Made 1 draft of")
 	p.link("Review")
 	p.reads("Draft for Halvick Ferries")
-	p.until(`document.querySelector(".draft-list").textContent.includes("November, first part")`)
+	p.until(`document.querySelector(".draft-list_draft-list").textContent.includes("November, first part")`)
 
 	// Write one entry down, hold another; the document follows.
 	p.list("Entries")
@@ -157,15 +157,15 @@ func monthEnd(p *page) {
 	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Why"`)
 	p.press("no order yet\r")
 	p.reads("Held “")
-	p.until(`document.querySelector(".review .left-out")?.innerText.includes("held")`)
-	held := cents(p.T, js[string](p, `document.querySelector(".review .left-out td:nth-last-child(3)").innerText`))
+	p.until(`document.querySelector(".review_review .review_left-out")?.innerText.includes("held")`)
+	held := cents(p.T, js[string](p, `document.querySelector(".review_review .review_left-out td:nth-last-child(3)").innerText`))
 	if now := cents(p.T, p.sum("net")); now != before-lost-held {
 		p.Errorf("%d less %d written down and %d held is not %d", before, lost, held, now)
 	}
 
 	// To the next finding, and from there to the one that blocks: settled, approved.
-	inHand := `document.activeElement.getAttribute("aria-label") === "Entries" && document.querySelectorAll(".review-lines [data-row]").length > 0
-		&& document.querySelector(".draft-list a[aria-current=page]").pathname === location.pathname`
+	inHand := `document.activeElement.getAttribute("aria-label") === "Entries" && document.querySelectorAll(".review_review-lines [data-row]").length > 0
+		&& document.querySelector(".draft-list_draft-list a[aria-current=page]").pathname === location.pathname`
 	p.until(inHand)
 	at := js[string](p, "location.pathname")
 	p.press("f")
@@ -181,7 +181,7 @@ func monthEnd(p *page) {
 	p.press("f")
 	p.until(`document.activeElement.innerText === "Put it on"`)
 	p.press("\r")
-	p.until(`!document.querySelector("[data-finding=surcharge]") && document.querySelector(".document-sums").innerText.includes("Surcharge")`)
+	p.until(`!document.querySelector("[data-finding=surcharge]") && document.querySelector(".document_document-sums").innerText.includes("Surcharge")`)
 	p.until(`document.activeElement.getAttribute("aria-label") === "Entries"`)
 	at = js[string](p, "location.pathname")
 	p.press("a")
@@ -191,16 +191,16 @@ func monthEnd(p *page) {
 	p.alt("4")
 	p.reads("Drafts to review")
 	p.list("Drafts")
-	p.until(`document.querySelector("table.invoices tbody tr")`)
+	p.until(`document.querySelector("table.table_invoices tbody tr")`)
 	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Select everything"`)
 	p.press(" ")
 	p.button("Approve")
-	p.until(`[...document.querySelectorAll("table.invoices tbody tr")].every(r => r.innerText.includes("approved"))`)
+	p.until(`[...document.querySelectorAll("table.table_invoices tbody tr")].every(r => r.innerText.includes("approved"))`)
 	receivables := p.rail("receivables")
 	p.button("Issue 8")
 	p.reads("Issue 8 invoices?")
-	p.until(`document.activeElement.closest(".ant-modal")`)
-	tabTo(p, `document.activeElement.closest(".ant-modal") && document.activeElement.innerText === "Issue 8"`)
+	p.until(`document.activeElement.closest("dialog")`)
+	tabTo(p, `document.activeElement.closest("dialog") && document.activeElement.innerText === "Issue 8"`)
 	p.press("\r")
 	p.reads("Issued 8 invoices.")
 	p.until(`Number(document.querySelector("[data-testid=rail-receivables] b").innerText.replaceAll(",", "")) > %v`, receivables)
@@ -216,12 +216,12 @@ func monthEnd(p *page) {
 		p.press("x")
 		totals[name] = cents(p.T, lastAmount(js[string](p, `[...document.querySelectorAll("tr.current td")].at(-2).innerText`)))
 	}
-	p.until(`[...document.querySelectorAll(".sum")].some(s => s.innerText.includes("8 invoices"))`)
+	p.until(`[...document.querySelectorAll(".tally_sum")].some(s => s.innerText.includes("8 invoices"))`)
 	p.button("Documents")
 	p.until(`document.querySelector(".ant-dropdown-menu-item")`)
 	p.until(`document.activeElement.closest(".ant-dropdown-menu")`)
 	p.press("\r")
-	p.until(`document.querySelector(".job a")`)
+	p.until(`document.querySelector(".job_job a")`)
 	texts := p.archive()
 	if len(texts) != 8 {
 		p.Errorf("the archive has %d documents", len(texts))
@@ -248,9 +248,9 @@ func monthEnd(p *page) {
 	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	p.button("Reopen")
 	p.reads("becomes a draft again and keeps its number")
-	tabTo(p, `document.activeElement.closest(".ant-modal") && document.activeElement.innerText.startsWith("Reopen SC1047")`)
+	tabTo(p, `document.activeElement.closest("dialog") && document.activeElement.innerText.startsWith("Reopen SC1047")`)
 	p.press("\r")
-	p.until(`document.querySelector(".review h1 .beside").innerText.includes("reopened")`)
+	p.until(`document.querySelector(".review_review h1 .table_beside").innerText.includes("reopened")`)
 }
 
 // line is the line of a text that begins with some words.

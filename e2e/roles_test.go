@@ -11,8 +11,8 @@ func TestALeadReviewsTheirOwnEngagementsAndBillsNothing(t *testing.T) {
 	p := open(t)
 	p.signIn("lead")
 	p.reads("What can be billed")
-	p.until(`document.querySelectorAll(".wip tbody tr").length > 2`)
-	list := p.text(".wip tbody")
+	p.until(`document.querySelectorAll(".wip_wip tbody tr").length > 2`)
+	list := p.text(".wip_wip tbody")
 	for engagement, seen := range map[string]bool{"Breakwater scour survey": true, "Wake wash review": true,
 		"Sediment claim support":  false,
 		"Managed retreat options": false} {
@@ -20,10 +20,10 @@ func TestALeadReviewsTheirOwnEngagementsAndBillsNothing(t *testing.T) {
 			t.Errorf("%s is seen: %v", engagement, !seen)
 		}
 	}
-	if js[bool](p, `Boolean(document.querySelector(".wip input[type=checkbox]") || [...document.querySelectorAll("button")].some(b => b.innerText.startsWith("Make")))`) {
+	if js[bool](p, `Boolean(document.querySelector(".wip_wip input[type=checkbox]") || [...document.querySelectorAll("button")].some(b => b.innerText.startsWith("Make")))`) {
 		t.Error("a lead can make drafts")
 	}
-	if rail := p.text(".rail-stages"); strings.Contains(rail, "Receivables") {
+	if rail := p.text(".rail_rail-stages"); strings.Contains(rail, "Receivables") {
 		t.Errorf("a lead sees %q", rail)
 	}
 	p.goTo("/billing")
@@ -43,7 +43,7 @@ func TestTheOwnerReadsEverything(t *testing.T) {
 	p.rail("receivables")
 	p.goTo("/billing?show=register")
 	p.reads("SC1045")
-	p.clickOn(`[...document.querySelectorAll(".invoices tbody tr")].find(r => r.innerText.includes("SC1030")).children[1]`)
+	p.clickOn(`[...document.querySelectorAll(".table_invoices tbody tr")].find(r => r.innerText.includes("SC1030")).children[1]`)
 	p.click("button", "Open SC1030")
 	p.reads("Invoice for Quillan Bay Desalination")
 	text := p.pdf(js[string](p, "location.pathname.split('/').pop()"))
@@ -60,10 +60,10 @@ func TestFromADraftToTheWeekAndBack(t *testing.T) {
 	p.signIn("administrator")
 	p.invoice("Brannoch Oyster Growers")
 	p.reads("Draft for Brannoch Oyster Growers")
-	p.clickOn(`document.querySelector(".review [data-row='2'] a")`)
+	p.clickOn(`document.querySelector(".review_review [data-row='2'] a")`)
 	p.reads("Callum Reyes, week")
-	p.until(`document.querySelector(".folio").innerText.includes("Locked. It is on a draft.")`)
-	p.until(`document.querySelector(".folio .history").innerText.includes("Made 7 drafts of work up to 30 Nov 2026")`)
+	p.until(`document.querySelector(".desk_folio").innerText.includes("Locked. It is on a draft.")`)
+	p.until(`document.querySelector(".desk_folio .history_history").innerText.includes("Made 7 drafts of work up to 30 Nov 2026")`)
 	p.click("link", "Open it")
 	p.reads("Draft for Brannoch Oyster Growers")
 }
@@ -82,11 +82,11 @@ func TestTheMonthEndFitsASmallScreen(t *testing.T) {
 	}
 	wide("work in progress")
 	p.click("checkbox", "Select Halvick Ferries")
-	p.clickOn(`[...document.querySelectorAll(".wip .indented")].find(e => e.innerText === "Wake wash review")`)
+	p.clickOn(`[...document.querySelectorAll(".wip_wip .table_indented")].find(e => e.innerText === "Wake wash review")`)
 	p.click("button", "Engagement in detail")
-	p.until(`document.querySelector(".folio").checkVisibility() && !document.querySelector(".wip").checkVisibility()`)
+	p.until(`document.querySelector(".desk_folio").checkVisibility() && !document.querySelector(".wip_wip").checkVisibility()`)
 	p.press("\x1b")
-	p.until(`document.querySelector(".wip").checkVisibility()`)
+	p.until(`document.querySelector(".wip_wip").checkVisibility()`)
 	p.click("button", "Make 1 draft")
 	p.click("link", "Review")
 	p.reads("Draft for Halvick Ferries")
@@ -101,7 +101,7 @@ func TestTheMonthEndFitsASmallScreen(t *testing.T) {
 	p.until(`document.querySelector("[data-testid=document-number]").innerText === "SC1047"`)
 	p.size(360, 740)
 	p.goTo("/time?person=3")
-	p.until(`document.querySelectorAll(".phone-day li").length > 3`)
+	p.until(`document.querySelectorAll(".phone_phone-day li").length > 3`)
 	wide("the week on a phone")
 }
 

@@ -8,7 +8,7 @@ import (
 )
 
 // value is the JavaScript for the button of a value on a record's sheet.
-const value = `[...document.querySelectorAll("button.value-shown")].filter(e => e.checkVisibility()).find(e => e.getAttribute("aria-label").startsWith(%v + ":"))`
+const value = `[...document.querySelectorAll("button.form_value-shown")].filter(e => e.checkVisibility()).find(e => e.getAttribute("aria-label").startsWith(%v + ":"))`
 
 // set types a value of the record that is open, in place.
 func (p *page) set(label, text string) {
@@ -43,7 +43,7 @@ func TestAClientNeedsOnlyANameAndInheritsTheRest(t *testing.T) {
 	p.until(`document.querySelector("[aria-label=Onboarding]").innerText.includes("Contract signed")`)
 
 	p.until(value+`.innerText === "30d"`, "Payment terms")
-	p.until(`document.querySelector(".folio").innerText.includes("the default")`)
+	p.until(`document.querySelector(".desk_folio").innerText.includes("the default")`)
 	p.set("Payment terms", "soon")
 	p.reads(`Payment terms "soon" are not known: write receipt, 30 days`)
 	p.press("\x1b")
@@ -85,7 +85,7 @@ func TestARateIsAskedForAndChangesOnlyWhatIsReRated(t *testing.T) {
 	p.focus("field", "From")
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("2026-11-01\r")
-	p.until(`document.querySelector(".folio h2").innerText.includes("Breakwater scour survey from 2026-11-01")`)
+	p.until(`document.querySelector(".desk_folio h2").innerText.includes("Breakwater scour survey from 2026-11-01")`)
 	before := p.rail("wip")
 	p.goTo("/engagements/1")
 	p.click("button", "Re-rate")
@@ -103,7 +103,7 @@ func TestARateIsAskedForAndChangesOnlyWhatIsReRated(t *testing.T) {
 	p.clickOn(`document.querySelector("[aria-label='Re-rate'] .ant-btn-primary")`)
 	p.reads("Re-rated ")
 	p.goTo("/engagements/1")
-	p.until(`document.querySelector(".tally")`)
+	p.until(`document.querySelector(".tally_tally")`)
 	if grown := (p.rail("wip") - before) * 100; abs(grown-difference) > 100 {
 		t.Errorf("work in progress grew by %d, the preview said %d", grown, difference)
 	}
@@ -117,7 +117,7 @@ func TestManyTasksAreChangedAtOnceAndABudgetSaysWhenItIsUsedUp(t *testing.T) {
 	if text := p.text("[aria-label=Budgets] tbody tr"); !strings.Contains(text, "340.0 h") || !strings.Contains(text, "Dec 2026") {
 		t.Errorf("the budget reads %q", text)
 	}
-	p.clickOn(`document.querySelectorAll("[aria-label=Budgets] tbody tr td .explained")[1]`)
+	p.clickOn(`document.querySelectorAll("[aria-label=Budgets] tbody tr td .explain_explained")[1]`)
 	p.until(`document.querySelector(".ant-popover").innerText.includes("Lasts, at that pace")`)
 	p.press("\x1b")
 	p.click("checkbox", "Select Tide reduction")
@@ -135,7 +135,7 @@ func TestAFileIsTriedTakenAndTakenBack(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/set-up/import?kind=clients")
-	p.until(`document.querySelector(".known-columns")`)
+	p.until(`document.querySelector(".set-up_known-columns")`)
 	bad, good := filepath.Join(t.TempDir(), "bad.csv"), filepath.Join(t.TempDir(), "good.csv")
 	write(t, bad, "Name in lists;Mail;Payment terms;Currency\nNorth Skerry Light;light@skerry.example;14d;EUR\nSouth Skerry "+
 		"Light;nowhere;14d;EUR\nEast Skerry Light;;soon;EUR\nWest;;=1+1;EUR\n")
@@ -145,17 +145,17 @@ func TestAFileIsTriedTakenAndTakenBack(t *testing.T) {
 	for _, want := range []string{`"nowhere" is no mail address`, `payment terms "soon" are not known`, "This cell holds a formula."} {
 		p.until(`document.body.innerText.toLowerCase().includes(%v)`, strings.ToLower(want))
 	}
-	if !js[bool](p, `document.querySelector(".tally .ant-btn-primary").disabled`) {
+	if !js[bool](p, `document.querySelector(".tally_tally .ant-btn-primary").disabled`) {
 		t.Error("a file with bad rows can be taken")
 	}
 	p.upload(good)
-	p.until(`document.querySelector(".tally").innerText.includes("Take 2 rows")`)
+	p.until(`document.querySelector(".tally_tally").innerText.includes("Take 2 rows")`)
 	p.choose("Post is", "Mail")
-	p.until(`document.querySelector(".tally").innerText.includes("Take 2 rows") && document.querySelector("[title='Mail']")`)
+	p.until(`document.querySelector(".tally_tally").innerText.includes("Take 2 rows") && document.querySelector("[title='Mail']")`)
 	p.click("button", "Take 2 rows")
 	p.reads("Took 2 clients.")
 	p.click("button", "Undo")
-	p.until(`document.querySelector(".folio").innerText.includes("taken back")`)
+	p.until(`document.querySelector(".desk_folio").innerText.includes("taken back")`)
 	p.goTo("/clients?text=skerry light")
 	p.reads("Nothing here has")
 }
@@ -176,8 +176,8 @@ func TestAnInvitedPersonChoosesAPasswordAndASecondFactor(t *testing.T) {
 	p.press("\r")
 	p.click("button", "Make a link to choose a password")
 	p.proves("high-water-mark")
-	p.until(`document.querySelector("input.copy")`)
-	link := js[string](p, `document.querySelector("input.copy").value`)
+	p.until(`document.querySelector("input.form_copy")`)
+	link := js[string](p, `document.querySelector("input.form_copy").value`)
 	js[bool](p, `(fetch("/api/session", {method: "DELETE"}).then(() => { window.gone = true }), true)`)
 	p.until("window.gone")
 	p.goTo(strings.TrimPrefix(link, p.address))
@@ -187,10 +187,10 @@ func TestAnInvitedPersonChoosesAPasswordAndASecondFactor(t *testing.T) {
 	p.reads("This password is too short")
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("harbour lights at dusk\r")
-	p.until("document.querySelector('.rail-me')")
+	p.until("document.querySelector('.rail_rail-me')")
 	p.goTo("/account")
 	p.click("button", "Add one")
-	p.until(`document.querySelector("input.copy")`)
+	p.until(`document.querySelector("input.form_copy")`)
 	p.focus("field", "The code")
 	p.press("000000\r")
 	p.proves("harbour lights at dusk")
@@ -236,12 +236,12 @@ func TestTermsOfADraftHoldForItAloneOrFromNowOn(t *testing.T) {
 	js[bool](p, `(document.querySelector("#draft-terms").focus(), document.activeElement.select(), true)`)
 	p.press("14d")
 	p.click("button", "This invoice only")
-	p.until(`document.querySelector(".review-facts").innerText.includes("15 Dec 2026")`)
+	p.until(`document.querySelector(".review_review-facts").innerText.includes("15 Dec 2026")`)
 	p.click("button", "14 days")
 	p.until(`document.activeElement.id === "draft-terms"`)
 	p.press("eom")
 	p.click("button", "From now on")
-	p.until(`document.querySelector(".review-facts").innerText.includes("31 Dec 2026")`)
+	p.until(`document.querySelector(".review_review-facts").innerText.includes("31 Dec 2026")`)
 	p.goTo("/clients/6")
 	p.until(value+`.innerText === "eom"`, "Payment terms")
 }
@@ -258,7 +258,7 @@ func TestARateOfItsOwnIsTypedOnAnEntry(t *testing.T) {
 	p.press("140.50")
 	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("1.5 h × 140.50")`)
 	p.click("button", "Save this entry")
-	p.until(`document.querySelector(".folio .history").innerText.includes("Recorded 1:30")`)
+	p.until(`document.querySelector(".desk_folio .history_history").innerText.includes("Recorded 1:30")`)
 	p.until(`document.querySelector("#entry-perHour").value === "140.50"`)
 }
 
@@ -270,7 +270,7 @@ func TestFindDoesWhatTheScreenCan(t *testing.T) {
 	p.click("button", "Find")
 	p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
 	p.press("add a bud")
-	p.until(`document.querySelector(".hit").innerText.includes("Add a budget")`)
+	p.until(`document.querySelector(".find_hit").innerText.includes("Add a budget")`)
 	p.press("\r")
 	p.until(`document.querySelector("[aria-label='New budget']")`)
 }
@@ -283,8 +283,8 @@ func TestFindReachesEverythingByAPartOfItsName(t *testing.T) {
 		p.click("button", "Find")
 		p.until(`document.activeElement.getAttribute("aria-label") === "Find"`)
 		p.press(typed)
-		p.until(`[...document.querySelectorAll(".hit")].some(h => h.innerText.includes(%v))`, want)
+		p.until(`[...document.querySelectorAll(".find_hit")].some(h => h.innerText.includes(%v))`, want)
 		p.press("\x1b")
-		p.until(`!document.querySelector(".find")?.checkVisibility()`)
+		p.until(`!document.querySelector(".find_find")?.checkVisibility()`)
 	}
 }

@@ -10,7 +10,7 @@ const cell = `document.querySelector('[data-cell="' + %v + '"]')`
 
 func (p *page) week() {
 	p.Helper()
-	p.until(`document.querySelectorAll(".week tbody tr").length > 3`)
+	p.until(`document.querySelectorAll(".week_week tbody tr").length > 3`)
 }
 
 func TestTimeIsValuedWhileItIsTyped(t *testing.T) {
@@ -18,15 +18,15 @@ func TestTimeIsValuedWhileItIsTyped(t *testing.T) {
 	p.signIn("administrator")
 	p.goTo("/time?person=3")
 	p.week()
-	before := p.text(".week tfoot td:nth-last-child(2)")
+	before := p.text(".week_week tfoot td:nth-last-child(2)")
 
 	p.clickOn(cell, "3:2") // Wednesday, today is Tuesday
 	p.press("1:30")
 	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("1.5 h × 134.50")`)
 	p.press("\r")
 	p.until(cell+`.value === "1.5"`, "3:2")
-	p.until(`document.querySelector(".week tfoot td:nth-last-child(2)").innerText !== %v`, before)
-	if got := js[string](p, `document.querySelectorAll(".week tbody tr")[3].innerText`); !strings.Contains(got, "551.45") {
+	p.until(`document.querySelector(".week_week tfoot td:nth-last-child(2)").innerText !== %v`, before)
+	if got := js[string](p, `document.querySelectorAll(".week_week tbody tr")[3].innerText`); !strings.Contains(got, "551.45") {
 		t.Errorf("349.70 and 1.5 h × 134.50 = 201.75 make 551.45, the row reads %q", got)
 	}
 
@@ -63,23 +63,23 @@ func TestTextTreatmentAndHistoryOfAnEntry(t *testing.T) {
 	p.click("option", "no charge")
 	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("2:00 worked, 2:00 billed")`)
 	p.click("button", "Save this entry")
-	p.until(`[...document.querySelectorAll(".week tbody tr")].some(r => r.innerText.includes("no charge") && [...r.querySelectorAll("input")].some(i => i.value === "2.0"))`)
-	p.until(`document.querySelector(".folio .history").innerText.includes("Recorded 2:00 on 3 Dec 2026")`)
+	p.until(`[...document.querySelectorAll(".week_week tbody tr")].some(r => r.innerText.includes("no charge") && [...r.querySelectorAll("input")].some(i => i.value === "2.0"))`)
+	p.until(`document.querySelector(".desk_folio .history_history").innerText.includes("Recorded 2:00 on 3 Dec 2026")`)
 
 	p.focus("field", "Worked")
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("2:10\r")
-	p.until(`document.querySelector(".folio .history").innerText.includes("Changed to 2:10 on 3 Dec 2026")`)
-	if change := p.text(".folio .history li"); !strings.Contains(change, "worked: 2:00 → 2:10") {
+	p.until(`document.querySelector(".desk_folio .history_history").innerText.includes("Changed to 2:10 on 3 Dec 2026")`)
+	if change := p.text(".desk_folio .history_history li"); !strings.Contains(change, "worked: 2:00 → 2:10") {
 		t.Errorf("the history does not say what became what: %q", change)
 	}
-	if who := p.text(".folio .history li .soft:last-child"); !strings.HasPrefix(who, "Tomas Brandt") {
+	if who := p.text(".desk_folio .history_history li .soft:last-child"); !strings.HasPrefix(who, "Tomas Brandt") {
 		t.Errorf("the history says it was %s", who)
 	}
 	p.click("button", "Remove this entry")
 	p.reads("Removed 2:10 of 3 Dec 2026.")
 	p.click("button", "Undo")
-	p.until(`[...document.querySelectorAll(".week tbody input")].some(i => i.value === "2.2")`)
+	p.until(`[...document.querySelectorAll(".week_week tbody input")].some(i => i.value === "2.2")`)
 }
 
 func TestARowIsAddedAndTyped(t *testing.T) {
@@ -94,14 +94,14 @@ func TestARowIsAddedAndTyped(t *testing.T) {
 	p.click("button", "Add the row")
 	p.until(`document.activeElement.getAttribute("aria-label") === "Managed retreat options, Advice, yes, Tuesday 1 December"`)
 	p.press("0.7\r")
-	p.until(`document.querySelector(".tally").innerText.includes("8.3 h")`)
+	p.until(`document.querySelector(".tally_tally").innerText.includes("8.3 h")`)
 }
 
 func TestStaffSeeTheirOwnTimeAlone(t *testing.T) {
 	p := look(t)
 	p.signIn("staff")
 	p.week()
-	if rail := p.text(".rail-stages"); strings.Contains(rail, "Billing") || strings.Contains(rail, "Receivables") {
+	if rail := p.text(".rail_rail-stages"); strings.Contains(rail, "Billing") || strings.Contains(rail, "Receivables") {
 		t.Errorf("staff see %q", rail)
 	}
 	p.goTo("/time?person=2")

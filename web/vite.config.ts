@@ -1,4 +1,5 @@
 import { createReadStream, createWriteStream, readdirSync } from "node:fs";
+import { basename } from "node:path";
 import { pipeline } from "node:stream/promises";
 import { createBrotliCompress, createGzip } from "node:zlib";
 import react from "@vitejs/plugin-react";
@@ -21,6 +22,19 @@ const packed: Plugin = {
 
 export default defineConfig({
   plugins: [react(), packed],
-  build: { chunkSizeWarningLimit: 1200 },
+  css: {
+    modules: {
+      localsConvention: "camelCaseOnly",
+      // A class says whose it is, in the browser and in its tests: list_unread.
+      generateScopedName: (name, file) => `${basename(file).replace(".module.css", "")}_${name}`,
+    },
+  },
+  // One sheet of all styles: 10 kB packed, and always in the same order.
+  build: {
+    chunkSizeWarningLimit: 1200,
+    cssCodeSplit: false,
+    // What most desks need comes in one piece, not in thirty.
+    rolldownOptions: { output: { codeSplitting: { groups: [{ name: "shared", minShareCount: 12 }] } } },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8700" } },
 });

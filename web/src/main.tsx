@@ -1,6 +1,7 @@
 import "@fontsource-variable/source-sans-3";
 import "antd/dist/reset.css";
-import "./app.css";
+import "./style/tokens.css";
+import "./style/base.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { ConfigProvider } from "antd";
 import { StrictMode } from "react";

@@ -1,28 +1,26 @@
 import type { ThemeConfig } from "antd";
 
-/** The colours of the interface; app.css has them as custom properties. */
-export const ink = "#1B2A2E";
-const paper = "#F5F2EA";
-const sheet = "#FFFEFB";
-const hairline = "#DCD6C8";
-const softInk = "#5D6A6C";
-const act = "#0F5F68";
-const selection = "#FBF0D2";
+/** A token of style/tokens.css, where the kit needs its value. */
+const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+
+const [ink, soft, act, paper, sheet, hairline, tint] = ["ink", "soft", "act", "paper", "sheet", "hairline", "tint"].map(
+  token,
+);
 
 /** Driven by a program (tests, screen recorders) nothing moves, so that what is shown is final. */
 const still = navigator.webdriver;
 
 export const theme: ThemeConfig = {
   token: {
-    fontFamily: '"Source Sans 3 Variable", "Source Sans 3", sans-serif',
+    fontFamily: token("typeface"),
     fontSize: 14,
     colorPrimary: act,
     colorInfo: act,
     colorLink: act,
     colorText: ink,
-    colorTextSecondary: softInk,
-    colorTextPlaceholder: "#6B7678",
-    colorTextQuaternary: softInk,
+    colorTextSecondary: soft,
+    colorTextPlaceholder: soft,
+    colorTextQuaternary: soft,
     colorBgBase: sheet,
     colorBgContainer: sheet,
     colorBgElevated: sheet,
@@ -30,13 +28,13 @@ export const theme: ThemeConfig = {
     colorBorder: hairline,
     colorBorderSecondary: hairline,
     colorSplit: hairline,
-    colorError: "#A23B25",
-    colorSuccess: "#4B6B3A",
-    colorWarning: "#CF8F17",
-    colorPrimaryBg: selection,
-    colorInfoBg: selection,
-    controlItemBgActive: selection,
-    controlItemBgActiveHover: selection,
+    colorError: token("brick"),
+    colorSuccess: token("settled"),
+    colorWarning: token("tint-mark"),
+    colorPrimaryBg: tint,
+    colorInfoBg: tint,
+    controlItemBgActive: tint,
+    controlItemBgActiveHover: tint,
     controlItemBgHover: paper,
     controlOutline: "rgba(15, 95, 104, 0.35)",
     borderRadius: 4,
@@ -44,8 +42,8 @@ export const theme: ThemeConfig = {
     borderRadiusSM: 4,
     controlHeight: 32,
     motion: !still,
-    boxShadow: "0 6px 20px rgba(27, 42, 46, 0.16)",
-    boxShadowSecondary: "0 6px 20px rgba(27, 42, 46, 0.16)",
+    boxShadow: token("floats"),
+    boxShadowSecondary: token("floats"),
   },
   components: {
     Button: {
@@ -55,6 +53,6 @@ export const theme: ThemeConfig = {
       defaultBorderColor: act,
       defaultColor: act,
     },
-    Select: { optionSelectedBg: selection },
+    Select: { optionSelectedBg: tint },
   },
 };

@@ -1,6 +1,7 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { Refused } from "../frame/state";
+import clientCss from "./client.module.css";
 import { useClientActs } from "./use-link";
 
 interface FormProps {
@@ -13,7 +14,7 @@ export function AskForm({ secret, onDone }: FormProps) {
   const { ask } = useClientActs(secret);
   const [text, setText] = useState("");
   return (
-    <section aria-label="Ask a question" className="client-form">
+    <section aria-label="Ask a question" className={clientCss.clientForm}>
       <label>
         Your question
         <Input.TextArea autoSize={{ minRows: 3 }} value={text} onChange={(event) => setText(event.target.value)} />
@@ -31,7 +32,7 @@ export function DeclineForm({ secret }: FormProps) {
   const { decline } = useClientActs(secret);
   const [text, setText] = useState("");
   return (
-    <section aria-label="Decline" className="client-form">
+    <section aria-label="Decline" className={clientCss.clientForm}>
       <label>
         Why not? It helps us, and you need not say
         <Input.TextArea autoSize={{ minRows: 3 }} value={text} onChange={(event) => setText(event.target.value)} />
@@ -55,7 +56,7 @@ export function PassForm({ secret, onDone }: FormProps) {
     </label>
   );
   return (
-    <section aria-label="Pass it on" className="client-form">
+    <section aria-label="Pass it on" className={clientCss.clientForm}>
       {field("name", "Name of who signs")}
       {field("mail", "Their mail")}
       {field("word", "A word to them")}

@@ -1,7 +1,10 @@
+import { clsx } from "clsx";
 import type { ReactNode } from "react";
 import type { Schema } from "../api/client";
 import { long } from "../frame/days";
 import { Title } from "../frame/title";
+import clientCss from "./client.module.css";
+import offerCss from "./offer.module.css";
 
 export type Page = Schema["Page"];
 export type Chosen = Schema["Chosen"];
@@ -21,14 +24,14 @@ export function Offer({ page, onChoose, small, locked, children }: Props) {
   const choose = (part: Partial<Chosen>) =>
     onChoose({ tier: chosen.tier, options: chosen.options, quantities: chosen.quantities, ...part });
   return (
-    <div className={small ? "offer small" : "offer"}>
+    <div className={small ? clsx("small", offerCss.offer) : offerCss.offer}>
       {small ? <h2>{page.title}</h2> : <Title of={page.firm}>{page.title}</Title>}
       <p className="soft">
         Prepared for {page.for}
         {!small && `, valid until ${long(page.validUntil)}`}
       </p>
-      {page.opening && <p className="offer-text">{page.opening}</p>}
-      <div role="radiogroup" aria-label="Versions" className="offer-tiers">
+      {page.opening && <p className={clientCss.offerText}>{page.opening}</p>}
+      <div role="radiogroup" aria-label="Versions" className={offerCss.offerTiers}>
         {page.tiers.map((tier, at) => (
           <Tier
             // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
@@ -67,15 +70,15 @@ function Tier({ page, tier, at, locked, onTier, onOptions, onQuantity }: TierPro
   const included = tier.lines.filter((line) => !line.optional);
   const options = tier.lines.filter((line) => line.optional);
   return (
-    <div className={is ? "offer-tier chosen" : "offer-tier"}>
-      <label className="offer-tier-head">
+    <div className={is ? clsx("chosen", offerCss.offerTier) : offerCss.offerTier}>
+      <label className={offerCss.offerTierHead}>
         <input type="radio" name="tier" checked={is} disabled={locked && !is} onChange={onTier} />
         <span>
           <b>{tier.name}</b>
-          {tier.suggested && <span className="suggestion"> we suggest this</span>}
+          {tier.suggested && <span className={offerCss.suggestion}> we suggest this</span>}
           {tier.note && <span className="under">{tier.note}</span>}
         </span>
-        <span className="figure offer-price">
+        <span className={clsx("figure", offerCss.offerPrice)}>
           {is ? chosen.net : tier.figure}
           {!is && tier.most && <span className="under">up to {tier.most}</span>}
         </span>
@@ -133,7 +136,7 @@ interface QuantityProps {
 function Quantity({ line, value, locked, onQuantity }: QuantityProps) {
   return (
     <input
-      className="offer-quantity"
+      className={offerCss.offerQuantity}
       aria-label={`Quantity of ${line.description}`}
       inputMode="decimal"
       defaultValue={value ?? line.quantity}
@@ -147,7 +150,7 @@ function Quantity({ line, value, locked, onQuantity }: QuantityProps) {
 function Figures({ page }: { page: Page }) {
   const { chosen } = page;
   return (
-    <section aria-label="What it comes to" className="offer-figures" aria-live="polite">
+    <section aria-label="What it comes to" className={offerCss.offerFigures} aria-live="polite">
       <table>
         <tbody>
           {chosen.rows.map((row) => (
@@ -183,7 +186,7 @@ function Figures({ page }: { page: Page }) {
         </tbody>
       </table>
       {chosen.open && <p className="soft">Plus what is priced when billed.</p>}
-      <details className="offer-bills">
+      <details className={offerCss.offerBills}>
         <summary>Every bill that comes, with its date</summary>
         {page.assumed && <p className="soft">As if accepted on {long(page.start)}.</p>}
         <table>

@@ -1,9 +1,11 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { long } from "../frame/days";
 import { Do } from "../frame/do";
 import { Refused } from "../frame/state";
 import { Title } from "../frame/title";
+import clientCss from "./client.module.css";
 import { AskForm, DeclineForm, PassForm } from "./forms";
 import { type Chosen, Offer, type Page } from "./offer";
 import { SignForm } from "./sign";
@@ -20,7 +22,7 @@ export function ProposalPage() {
   useSeen(secret, Boolean(page.data));
   if (page.error && !page.data)
     return (
-      <main className="client-page">
+      <main className={clientCss.clientPage}>
         <Title of="a link">This page can't be shown</Title>
         <p className="refusal">{page.error.message}</p>
       </main>
@@ -29,7 +31,7 @@ export function ProposalPage() {
   const p = page.data;
   const open = p.state === "sent" || p.state === "seen";
   return (
-    <main className="client-page">
+    <main className={clientCss.clientPage}>
       <header>
         <b>{p.firm}</b>
         <span className="soft">
@@ -40,9 +42,9 @@ export function ProposalPage() {
       <Refused by={page.error} />
       <Offer page={p} onChoose={setChosen} locked={!open}>
         {(p.terms || p.termsFile) && (
-          <section aria-label="Terms" className="client-terms">
+          <section aria-label="Terms" className={clientCss.clientTerms}>
             <h2 className="sub">Terms</h2>
-            <p className="offer-text">{p.terms}</p>
+            <p className={clientCss.offerText}>{p.terms}</p>
             {p.termsFile && <Do onClick={() => saveFile(secret, "terms", p.termsFile)}>{p.termsFile}</Do>}
           </section>
         )}
@@ -50,7 +52,7 @@ export function ProposalPage() {
       {p.asked.length > 0 && <Asked page={p} />}
       {open && (
         <>
-          <div className="client-acts">
+          <div className={clientCss.clientActs}>
             <Button type="primary" size="large" onClick={() => setDoing("sign")}>
               Accept and sign
             </Button>
@@ -81,7 +83,7 @@ export function ProposalPage() {
 function Over({ page, secret }: { page: Page; secret: string }) {
   const { newer } = useClientActs(secret);
   return (
-    <div className="client-notice">
+    <div className={clientCss.clientNotice}>
       {page.notice}
       {page.state === "superseded" && (
         <p>
@@ -101,16 +103,17 @@ function Over({ page, secret }: { page: Page; secret: string }) {
 function Answered({ page, secret }: { page: Page; secret: string }) {
   const answer = page.answer;
   if (!answer) return null;
-  if (!answer.accepted) return <p className="client-notice">You declined this proposal on {long(answer.day)}.</p>;
+  if (!answer.accepted)
+    return <p className={clientCss.clientNotice}>You declined this proposal on {long(answer.day)}.</p>;
   return (
-    <section className="client-notice settled" aria-label="Accepted">
+    <section className={clsx(clientCss.clientNotice, clientCss.settled)} aria-label="Accepted">
       <h2>Accepted</h2>
       <p>
         Signed by {answer.name} on {long(answer.day)}
         {answer.way && `, to be paid by ${answer.way}`}.
       </p>
-      <p className="offer-text">{answer.after}</p>
-      <p className="client-acts">
+      <p className={clientCss.offerText}>{answer.after}</p>
+      <p className={clientCss.clientActs}>
         <Button onClick={() => saveFile(secret, "signed", `${page.number}-signed.pdf`)}>Keep the signed copy</Button>
         <Button onClick={() => window.print()}>Print this page</Button>
       </p>
@@ -120,7 +123,7 @@ function Answered({ page, secret }: { page: Page; secret: string }) {
 
 function Asked({ page }: { page: Page }) {
   return (
-    <section aria-label="Questions" className="client-questions">
+    <section aria-label="Questions" className={clientCss.clientQuestions}>
       <h2 className="sub">Questions</h2>
       <dl>
         {page.asked.map((question) => (

@@ -1,7 +1,9 @@
 import { Button, Input } from "antd";
+import { clsx } from "clsx";
 import { type FormEvent, useState } from "react";
 import { Refused } from "../frame/state";
 import { Title } from "../frame/title";
+import clientCss from "./client.module.css";
 import { useAnswerQuestions, useQuestions, useSecret } from "./use-link";
 
 /** A questionnaire for the client. What was sent is never shown again: the link writes and does not read. */
@@ -12,7 +14,7 @@ export function QuestionsPage() {
   const [answers, setAnswers] = useState<Record<number, string>>({});
   if (page.error)
     return (
-      <main className="client-page">
+      <main className={clientCss.clientPage}>
         <Title of="a link">This page can't be shown</Title>
         <p className="refusal">{page.error.message}</p>
       </main>
@@ -24,17 +26,19 @@ export function QuestionsPage() {
     answer.mutate(p.questions.map((_, at) => (answers[at] ?? "").trim()));
   };
   return (
-    <main className="client-page">
+    <main className={clientCss.clientPage}>
       <header>
         <b>{p.firm}</b>
         <span className="soft">Questions for {p.for}</span>
       </header>
       <Title of={p.firm}>{p.name}</Title>
       {p.answered ? (
-        <p className="client-notice settled">Thank you: your answers have arrived. You can close this page.</p>
+        <p className={clsx(clientCss.clientNotice, clientCss.settled)}>
+          Thank you: your answers have arrived. You can close this page.
+        </p>
       ) : (
-        <form className="client-form" onSubmit={send}>
-          <p className="offer-text">{p.opening}</p>
+        <form className={clientCss.clientForm} onSubmit={send}>
+          <p className={clientCss.offerText}>{p.opening}</p>
           {p.questions.map((question, at) => (
             <label key={question}>
               {question}

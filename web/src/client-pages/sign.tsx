@@ -2,6 +2,7 @@ import { Button, Input, Radio } from "antd";
 import { type FormEvent, useState } from "react";
 import type { Schema } from "../api/client";
 import { Refused } from "../frame/state";
+import clientCss from "./client.module.css";
 import type { Page } from "./offer";
 import { useClientActs } from "./use-link";
 
@@ -18,7 +19,7 @@ export function SignForm({ page, secret }: { page: Page; secret: string }) {
     acts.accept.mutate({ chosen: { tier, options, quantities }, gross: page.chosen.gross, name, code, wayId });
   };
   return (
-    <section aria-label="Accept and sign" className="client-form">
+    <section aria-label="Accept and sign" className={clientCss.clientForm}>
       <h2>
         Accept {page.tiers[tier]?.name} at {page.currency} {page.chosen.gross} with tax
       </h2>
@@ -90,7 +91,7 @@ function Way({ page, secret, given, onGiven }: WayProps) {
       />
     </label>
   );
-  if (given) return <p className="settled-text">To be paid by {acts.way.data?.words}.</p>;
+  if (given) return <p className={clientCss.settledText}>To be paid by {acts.way.data?.words}.</p>;
   const give = (event: FormEvent) => {
     event.preventDefault();
     acts.way.mutate(
@@ -120,7 +121,7 @@ function Way({ page, secret, given, onGiven }: WayProps) {
           {kind === "card" ? (
             <>
               {field("number", "Card number", "cc-number")}
-              <div className="two">
+              <div className={clientCss.two}>
                 {field("expires", "Ends, month/year", "cc-exp")}
                 {field("code", "Code", "cc-csc")}
               </div>

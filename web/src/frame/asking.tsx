@@ -1,4 +1,4 @@
-import { type ComponentType, lazy, Suspense, useEffect, useRef, useState } from "react";
+import { type ComponentType, lazy, Suspense, useEffect, useState } from "react";
 import { asks } from "../api/proof";
 
 type Dialog = ComponentType<{ onClose: (yes: boolean) => void }>;
@@ -11,11 +11,9 @@ const dialogs: Record<keyof typeof asks, Dialog> = {
 /** Shows what is asked while requests wait; all that wait get the one answer. */
 export function Asking({ what }: { what: keyof typeof asks }) {
   const [waiting, setWaiting] = useState<((yes: boolean) => void)[]>([]);
-  const from = useRef<Element>(null);
   useEffect(() => {
     const before = asks[what];
     asks[what] = () => {
-      if (!document.activeElement?.closest(".ant-modal")) from.current = document.activeElement;
       return new Promise((resolve) => setWaiting((others) => [...others, resolve]));
     };
     return () => {
@@ -26,8 +24,6 @@ export function Asking({ what }: { what: keyof typeof asks }) {
   const Dialog = dialogs[what];
   const close = (yes: boolean) => {
     setWaiting([]);
-    // The focus goes back to where it was.
-    requestAnimationFrame(() => from.current instanceof HTMLElement && from.current.focus());
     for (const answer of waiting) answer(yes);
   };
   return (

@@ -1,6 +1,8 @@
 import { Popover } from "antd";
+import { clsx } from "clsx";
 import { type ReactNode, useState } from "react";
 import type { Step } from "../api/client";
+import explainCss from "./explain.module.css";
 
 interface ExplainedProps {
   step: Step;
@@ -25,7 +27,7 @@ export function Explained({ step, children, label, tabIndex }: ExplainedProps) {
     >
       <button
         type="button"
-        className="explained figure"
+        className={clsx("figure", explainCss.explained)}
         data-explain
         tabIndex={tabIndex}
         aria-expanded={open}
@@ -42,15 +44,15 @@ export function Explained({ step, children, label, tabIndex }: ExplainedProps) {
 /** The steps down to the sources; those under a step open when there are many. */
 export function Steps({ of }: { of: Step }) {
   return (
-    <section className="steps" aria-label="How it was made">
+    <section className={explainCss.steps} aria-label="How it was made">
       {(of.steps ?? []).map((step, index) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: steps never move
         <StepRow key={index} step={step} />
       ))}
-      <div className="step step-result">
+      <div className={clsx(explainCss.step, explainCss.stepResult)}>
         <span>
           {of.label}
-          {of.detail && <span className="step-detail">{of.detail}</span>}
+          {of.detail && <span className={explainCss.stepDetail}>{of.detail}</span>}
         </span>
         <span className="figure">{of.figure}</span>
       </div>
@@ -63,16 +65,16 @@ const many = 6;
 function StepRow({ step }: { step: Step }) {
   const inner = step.steps ?? [];
   const row = (
-    <div className="step">
+    <div className={explainCss.step}>
       <span>
         {step.label}
-        {step.detail && <span className="step-detail">{step.detail}</span>}
+        {step.detail && <span className={explainCss.stepDetail}>{step.detail}</span>}
       </span>
       <span className="figure">{step.figure}</span>
     </div>
   );
   const children = (
-    <div className="step-inner">
+    <div className={explainCss.stepInner}>
       {inner.map((child, index) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: steps never move
         <StepRow key={index} step={child} />

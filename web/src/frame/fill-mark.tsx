@@ -1,4 +1,5 @@
 import type { Schema } from "../api/client";
+import tableCss from "./table.module.css";
 
 type State = Schema["Summary"]["state"];
 
@@ -27,7 +28,14 @@ export function FillMark({ state }: { state: State }) {
   const x = 8 + 6 * Math.sin(turn);
   const y = 8 - 6 * Math.cos(turn);
   return (
-    <svg className="fill-mark" viewBox="0 0 16 16" width="15" height="15" role="img" aria-label={stateWords[state]}>
+    <svg
+      className={tableCss.fillMark}
+      viewBox="0 0 16 16"
+      width="15"
+      height="15"
+      role="img"
+      aria-label={stateWords[state]}
+    >
       <circle cx="8" cy="8" r="6.5" fill="none" stroke="currentColor" />
       {filled === 1 && <circle cx="8" cy="8" r="6" fill="currentColor" />}
       {filled > 0 && filled < 1 && <path d={`M8 8V2A6 6 0 ${filled > 0.5 ? 1 : 0} 1 ${x} ${y}Z`} fill="currentColor" />}

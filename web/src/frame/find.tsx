@@ -1,9 +1,13 @@
-import { Input, Modal } from "antd";
+import { Input } from "antd";
+import { clsx } from "clsx";
 import { type KeyboardEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schema } from "../api/client";
 import { useRead } from "../api/read";
 import { useSession } from "../api/session";
+import { Dialog } from "./dialog";
+import findCss from "./find.module.css";
+import formCss from "./form/form.module.css";
 import { useSignOut } from "./sign-out";
 
 interface Hit {
@@ -32,9 +36,9 @@ export function Find({ onClose }: { onClose: () => void }) {
     event.preventDefault();
   };
   return (
-    <Modal open footer={null} closable={false} onCancel={onClose} width={560} className="find" aria-label="Find">
+    <Dialog title="Find" untitled width={560} onNo={onClose}>
       <Input
-        autoFocus
+        className={findCss.find}
         variant="borderless"
         placeholder="A client, an engagement, a number, or where to go"
         aria-label="Find"
@@ -49,7 +53,7 @@ export function Find({ onClose }: { onClose: () => void }) {
         }}
         onKeyDown={onKeyDown}
       />
-      <div id="found" role="listbox" aria-label="What was found" className="found">
+      <div id="found" role="listbox" aria-label="What was found" className={findCss.found}>
         {hits.map((hit, index) => (
           <button
             type="button"
@@ -57,7 +61,7 @@ export function Find({ onClose }: { onClose: () => void }) {
             id={hit.key}
             role="option"
             aria-selected={index === chosen}
-            className={index === chosen ? "hit chosen" : "hit"}
+            className={index === chosen ? clsx("chosen", findCss.hit) : findCss.hit}
             onClick={() => open(hit)}
           >
             <span>{hit.title}</span>
@@ -66,7 +70,7 @@ export function Find({ onClose }: { onClose: () => void }) {
         ))}
         {hits.length === 0 && <p className="soft">Nothing of that name. Try a part of it, or a number.</p>}
       </div>
-    </Modal>
+    </Dialog>
   );
 }
 
@@ -81,7 +85,9 @@ const pathOf: Record<Schema["Found"]["kind"], (id: number) => string> = {
 
 /** What can be done on the screen that is open: its buttons, by their words. */
 function actsOfTheScreen(): Hit[] {
-  const buttons = document.querySelectorAll<HTMLButtonElement>(".desk .ant-btn, .desk h2 .link, .desk .ending .link");
+  const buttons = document.querySelectorAll<HTMLButtonElement>(
+    `main .ant-btn, main h2 .link, main .${formCss.ending} .link`,
+  );
   return [...buttons].flatMap((button, at) => {
     const title = button.innerText.trim();
     if (!title || button.disabled || !button.checkVisibility()) return [];

@@ -1,4 +1,6 @@
+import { clsx } from "clsx";
 import { createContext, type ReactNode, useContext, useEffect } from "react";
+import deskCss from "./desk.module.css";
 
 /** Whether the folio is turned to, where it is a page of its own (below 1180 px); beside the list it always shows. */
 export const FolioContext = createContext({ open: false, turn: (_open: boolean) => {} });
@@ -16,11 +18,11 @@ export function Folio({ label, children }: { label: string; children: ReactNode 
   }, [open, turn]);
   return (
     <>
-      <button type="button" className="link folio-turn" onClick={() => turn(true)}>
+      <button type="button" className={clsx("link", deskCss.folioTurn)} onClick={() => turn(true)}>
         {label} in detail
       </button>
-      <aside className="folio" aria-label={label}>
-        <button type="button" className="link folio-back" onClick={() => turn(false)}>
+      <aside className={deskCss.folio} aria-label={label}>
+        <button type="button" className={clsx("link", deskCss.folioBack)} onClick={() => turn(false)}>
           Back to the list
         </button>
         {children}

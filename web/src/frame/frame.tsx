@@ -5,6 +5,7 @@ import { Problem } from "../api/client";
 import { keyOf } from "../api/read";
 import { SessionContext, useSessionQuery } from "../api/session";
 import { Asking } from "./asking";
+import deskCss from "./desk.module.css";
 import { Find } from "./find";
 import { FolioContext } from "./folio";
 import { inField } from "./keys";
@@ -40,12 +41,12 @@ export function Frame() {
   if (!session.data) return <Failed of={session.error as Error} again={session.refetch} />;
   return (
     <SessionContext.Provider value={session.data}>
-      <a className="skip" href="#desk">
+      <a className={deskCss.skip} href="#desk">
         To the desk
       </a>
       <StageRail onFind={() => setFinding(true)} />
       <FolioContext.Provider value={folio}>
-        <main id="desk" className="desk" tabIndex={-1} data-folio={folio.open ? "open" : undefined}>
+        <main id="desk" className={deskCss.desk} tabIndex={-1} data-folio={folio.open ? "open" : undefined}>
           <Outlet />
         </main>
       </FolioContext.Provider>

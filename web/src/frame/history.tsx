@@ -1,6 +1,8 @@
 import type { Schema } from "../api/client";
 import { useRead } from "../api/read";
 import { instant } from "./days";
+import explainCss from "./explain.module.css";
+import historyCss from "./history.module.css";
 
 const own: Record<string, "/api/records/{kind}/{id}/history"> = Object.fromEntries(
   ["invoices", "runs", "time-entries", "purchases", "proposals"].map((of) => [of, `/api/${of}/{id}/history` as never]),
@@ -15,7 +17,7 @@ export function History({ subject, id }: { subject: string; id: number }) {
 /** Acts as they are read: what, why, what became what, who and when. */
 export function Acts({ of: acts }: { of: Schema["HistoryRow"][] }) {
   return (
-    <section aria-label="History" className="history">
+    <section aria-label="History" className={historyCss.history}>
       <h2 className="sub">History</h2>
       <ol>
         {acts.map((row) => (
@@ -38,7 +40,7 @@ const shownChanges = 4;
 /** What changed; when it was much, the rest opens. */
 function Changes({ of }: { of: string[] }) {
   const line = (change: string) => (
-    <span className="step-detail" key={change}>
+    <span className={explainCss.stepDetail} key={change}>
       {change}
     </span>
   );

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button, Progress } from "antd";
+import { Button } from "antd";
 import { useEffect, useState } from "react";
 import { useAct } from "../api/act";
 import { api, type Schema } from "../api/client";
 import { Do } from "./do";
+import jobCss from "./job.module.css";
 
 export type Job = Schema["Job"];
 
@@ -32,13 +33,13 @@ export function JobProgress({ job, what, onForget }: { job: Job; what: string; o
   const cancel = useAct(() => api.delete("/api/jobs/{id}", { path: { id: job.id } }));
   const running = job.state === "running";
   return (
-    <div className="job" role="status">
+    <div className={jobCss.job} role="status">
       {running ? (
         <>
           <span>
             {what} {job.done} of {job.whole}
           </span>
-          <Progress percent={Math.round((100 * job.done) / Math.max(job.whole, 1))} size="small" showInfo={false} />
+          <progress aria-label={what} value={job.done} max={Math.max(job.whole, 1)} />
           <Button size="small" loading={cancel.isPending} onClick={() => cancel.mutate()}>
             Stop
           </Button>

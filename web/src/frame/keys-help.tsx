@@ -1,5 +1,6 @@
-import { Modal } from "antd";
 import { useLocation } from "react-router";
+import { Dialog } from "./dialog";
+import findCss from "./find.module.css";
 
 const anywhere = [
   ["Alt 1 … Alt 5", "go to a stage"],
@@ -90,8 +91,8 @@ export default function KeysHelp({ onClose }: { onClose: () => void }) {
   const { pathname } = useLocation();
   const here = Object.entries(onDesks).find(([path]) => pathname.startsWith(path))?.[1] ?? [];
   return (
-    <Modal open title="Keys" footer={null} onCancel={onClose} width={440}>
-      <table className="keys">
+    <Dialog title="Keys" width={440} onNo={onClose}>
+      <table className={findCss.keys}>
         <tbody>
           {[...here, ...anywhere].map(([key, does]) => (
             <tr key={key}>
@@ -103,6 +104,6 @@ export default function KeysHelp({ onClose }: { onClose: () => void }) {
           ))}
         </tbody>
       </table>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,16 +1,41 @@
-import { lazy, Suspense, useState } from "react";
-import { MeButton } from "./me-button";
+import { useNavigate } from "react-router";
+import { useSession } from "../api/session";
+import { Menu } from "./menu";
+import { useNotices } from "./notices";
+import railCss from "./rail.module.css";
+import { useSignOut } from "./sign-out";
 
-const load = () => import("./me-menu");
-const Menu = lazy(load);
-
-/** Who is signed in; what they can do for themselves is loaded when it is asked for. */
+/** Who is signed in: their initials, how many notices wait, and what they can do for themselves. */
 export function Me() {
-  const [asked, setAsked] = useState(false);
-  if (!asked) return <MeButton onClick={() => setAsked(true)} onPointerEnter={load} />;
+  const { initials, name, role, limited } = useSession();
+  const navigate = useNavigate();
+  const signOut = useSignOut();
+  const told = useNotices().data?.length ?? 0;
+  const notices = `${told} ${told === 1 ? "notice" : "notices"}`;
   return (
-    <Suspense fallback={<MeButton />}>
-      <Menu />
-    </Suspense>
+    <Menu
+      items={[
+        { key: "who", label: `${name}, ${role}`, disabled: true },
+        {
+          key: "account",
+          label: told > 0 ? `My account, ${notices}` : "My account",
+          onClick: () => navigate("/account"),
+        },
+        { key: "week", label: "My week", onClick: () => navigate("/time") },
+        ...(role === "administrator" && limited.length === 0
+          ? [{ key: "mails", label: "Mails that went out", onClick: () => navigate("/mails") }]
+          : []),
+        { key: "out", label: "Sign out", onClick: signOut },
+      ]}
+    >
+      <button
+        type="button"
+        className={railCss.railMe}
+        data-told={told || undefined}
+        aria-label={`${initials}, ${name}: account${told > 0 ? `, ${notices}` : ""}`}
+      >
+        {initials}
+      </button>
+    </Menu>
   );
 }

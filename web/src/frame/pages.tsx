@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Problem } from "../api/client";
+import pagesCss from "./pages.module.css";
 
 const mostPages = 20;
 
@@ -24,7 +25,7 @@ export function Pages({ of, name, onDrawn }: { of: Blob; name: string; onDrawn?:
   }, [of, onDrawn]);
   return (
     <>
-      <div ref={place} className="pages" role="img" aria-label={name} />
+      <div ref={place} className={pagesCss.pages} role="img" aria-label={name} />
       {problem && <p className="refusal">{problem}</p>}
     </>
   );

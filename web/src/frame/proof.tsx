@@ -1,32 +1,29 @@
-import { Input, type InputRef, Modal } from "antd";
-import { useRef, useState } from "react";
+import { Input } from "antd";
+import { useState } from "react";
 import { useAct } from "../api/act";
 import { api } from "../api/client";
+import { Dialog } from "./dialog";
 import { Refused } from "./state";
 
 /** Asks for the password once more, before bank details, roles, limits and accounts are changed. */
 export default function Proof({ onClose }: { onClose: (right: boolean) => void }) {
   const [password, setPassword] = useState("");
-  const field = useRef<InputRef>(null);
   const confirm = useAct(() => api.post("/api/account/confirmation", { body: { password } }), {
     changesNothing: true,
     done: () => onClose(true),
   });
   return (
-    <Modal
-      open
+    <Dialog
       title="Your password, once more"
-      okText="Go on"
-      cancelText="Leave it as it is"
-      okButtonProps={{ disabled: password === "", loading: confirm.isPending }}
+      ok="Go on"
+      no="Leave it as it is"
+      disabled={password === ""}
+      pending={confirm.isPending}
       onOk={() => confirm.mutate()}
-      onCancel={() => onClose(false)}
-      afterOpenChange={(shown) => shown && field.current?.focus()}
-      destroyOnHidden
+      onNo={() => onClose(false)}
     >
       <p>This could lead money or sight astray if it were not you. It is asked again after five minutes.</p>
       <Input.Password
-        ref={field}
         aria-label="Your password"
         autoComplete="current-password"
         value={password}
@@ -34,6 +31,6 @@ export default function Proof({ onClose }: { onClose: (right: boolean) => void }
         onPressEnter={() => password && confirm.mutate()}
       />
       <Refused by={confirm.error} />
-    </Modal>
+    </Dialog>
   );
 }

@@ -4,6 +4,7 @@ import { useRead } from "../api/read";
 import { useSession } from "../api/session";
 import { hours, useRoundText } from "./figure";
 import { Me } from "./me";
+import railCss from "./rail.module.css";
 
 type Rail = Schema["Rail"];
 
@@ -79,22 +80,22 @@ export function StageRail({ onFind }: { onFind: () => void }) {
   const rail = useRail();
   const stages = useStages(rail.data);
   return (
-    <header className="rail">
-      <NavLink to="/" className="rail-name">
+    <header className={railCss.rail}>
+      <NavLink to="/" className={railCss.railName}>
         <b>dorvet</b>
         <span>{session.firm}</span>
       </NavLink>
-      <nav aria-label="Stages" className="rail-stages">
+      <nav aria-label="Stages" className={railCss.railStages}>
         {stages.map((stage) => (
-          <NavLink key={stage.to} to={stage.to} className="rail-stage" title={stage.about}>
-            <span className="rail-word">{stage.word}</span>
-            <span className="rail-fact" data-testid={`rail-${stage.to.slice(1)}`}>
+          <NavLink key={stage.to} to={stage.to} className={railCss.railStage} title={stage.about}>
+            <span className={railCss.railWord}>{stage.word}</span>
+            <span className={railCss.railFact} data-testid={`rail-${stage.to.slice(1)}`}>
               <b>{stage.figure}</b> {stage.fact}
             </span>
           </NavLink>
         ))}
       </nav>
-      <nav aria-label="More" className="rail-more">
+      <nav aria-label="More" className={railCss.railMore}>
         {session.role !== "staff" && (
           <>
             <NavLink to="/clients">Clients</NavLink>
@@ -102,7 +103,7 @@ export function StageRail({ onFind }: { onFind: () => void }) {
             {session.role !== "lead" && <NavLink to="/set-up">Set-up</NavLink>}
           </>
         )}
-        <button type="button" className="rail-find" onClick={onFind}>
+        <button type="button" className={railCss.railFind} onClick={onFind}>
           <span>Find</span> <kbd>Ctrl K</kbd>
         </button>
         <Me />

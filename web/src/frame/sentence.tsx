@@ -1,11 +1,13 @@
 import { Input, Select } from "antd";
+import { clsx } from "clsx";
 import { type ReactNode, useState } from "react";
 import { DayField } from "./form/day-field";
+import sentenceCss from "./sentence.module.css";
 
 /** The filters of a desk, as a sentence that can be read aloud. */
 export function Sentence({ children }: { children: ReactNode }) {
   return (
-    <search className="sentence" data-sentence>
+    <search className={sentenceCss.sentence} data-sentence>
       {children}
     </search>
   );
@@ -37,7 +39,7 @@ export function SaidChoice<T extends string | number>(props: {
 }) {
   return (
     <Select
-      className="said"
+      className={sentenceCss.said}
       variant="borderless"
       suffixIcon={null}
       showSearch={props.choices.length > 8 ? { optionFilterProp: "label" } : false}
@@ -66,7 +68,7 @@ export function SaidText({
   return (
     <Input
       key={value}
-      className="said said-text"
+      className={clsx("said-text", sentenceCss.said)}
       variant="borderless"
       aria-label={label}
       placeholder={any}
@@ -91,7 +93,7 @@ export function SaidSeveral(props: {
   const words = chosen.map((v) => props.choices.find((c) => c.value === v)?.label ?? v);
   const said = words.length > 2 ? `${words.slice(0, 2).join(", ")} and ${words.length - 2} more` : words.join(", ");
   return (
-    <span className={open ? "said-several open" : "said-several"}>
+    <span className={open ? clsx("open", sentenceCss.saidSeveral) : sentenceCss.saidSeveral}>
       <span aria-hidden>{said || props.all}</span>
       <Select
         mode="multiple"

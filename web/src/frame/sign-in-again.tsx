@@ -1,8 +1,10 @@
-import { Input, type InputRef, Modal } from "antd";
-import { useRef, useState } from "react";
+import { Input } from "antd";
+import { useState } from "react";
 import { useAct } from "../api/act";
 import { api } from "../api/client";
 import { useSession } from "../api/session";
+import { Dialog } from "./dialog";
+import formCss from "./form/form.module.css";
 import { Refused } from "./state";
 
 const nothing = { mail: "", password: "", code: "" };
@@ -11,7 +13,6 @@ const nothing = { mail: "", password: "", code: "" };
 export default function SignInAgain({ onClose }: { onClose: (again: boolean) => void }) {
   const { personId, name } = useSession();
   const [typed, setTyped] = useState(nothing);
-  const field = useRef<InputRef>(null);
   const signIn = useAct(() => api.post("/api/session", { body: { ...typed, code: typed.code || undefined } }), {
     done: (session) => {
       if (session.personId !== personId)
@@ -25,22 +26,20 @@ export default function SignInAgain({ onClose }: { onClose: (again: boolean) => 
     onPressEnter: () => typed.password && signIn.mutate(),
   });
   return (
-    <Modal
-      open
+    <Dialog
       title={`Sign in again, ${name}`}
-      okText="Sign in"
-      cancelText="Not now"
-      okButtonProps={{ disabled: !typed.mail || !typed.password, loading: signIn.isPending }}
+      ok="Sign in"
+      no="Not now"
+      disabled={!typed.mail || !typed.password}
+      pending={signIn.isPending}
       onOk={() => signIn.mutate()}
-      onCancel={() => onClose(false)}
-      afterOpenChange={(shown) => shown && field.current?.focus()}
-      destroyOnHidden
+      onNo={() => onClose(false)}
     >
       <p>Your session has ended. What you typed is kept, and goes on from here.</p>
-      <div className="new-record">
+      <div className={formCss.newRecord}>
         <label>
           Mail address
-          <Input ref={field} autoComplete="username" inputMode="email" {...line("mail")} />
+          <Input autoComplete="username" inputMode="email" {...line("mail")} />
         </label>
         <label>
           Password
@@ -54,6 +53,6 @@ export default function SignInAgain({ onClose }: { onClose: (again: boolean) => 
         )}
       </div>
       <Refused by={signIn.error} />
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,16 +1,18 @@
+import { clsx } from "clsx";
 import type { ReactNode } from "react";
 import type { Amount } from "../api/client";
 import { Moneys } from "./figure";
+import tallyCss from "./tally.module.css";
 
 /** What the selection adds up to, and the one main action. */
 export function Tally({ children, actions, notice }: { children: ReactNode; actions?: ReactNode; notice?: ReactNode }) {
   return (
-    <section className="tally" aria-label="Tally">
-      <dl className="sums">{children}</dl>
-      <div className="tally-notice" role="status">
+    <section className={tallyCss.tally} aria-label="Tally">
+      <dl className={tallyCss.sums}>{children}</dl>
+      <div className={tallyCss.tallyNotice} role="status">
         {notice}
       </div>
-      <div className="tally-actions">{actions}</div>
+      <div className={tallyCss.tallyActions}>{actions}</div>
     </section>
   );
 }
@@ -18,7 +20,7 @@ export function Tally({ children, actions, notice }: { children: ReactNode; acti
 /** One sum of the tally with what it is. */
 export function TallySum({ figure, what, lost }: { figure: ReactNode; what: string; lost?: boolean }) {
   return (
-    <div className={lost ? "sum lost" : "sum"}>
+    <div className={lost ? clsx("lost", tallyCss.sum) : tallyCss.sum}>
       <dd>{figure}</dd>
       <dt>{what}</dt>
     </div>

@@ -1,4 +1,5 @@
 import { type ReactNode, useEffect, useRef } from "react";
+import deskCss from "./desk.module.css";
 
 interface Props {
   children: ReactNode;
@@ -18,7 +19,7 @@ export function Title({ children, views, name, of = "Dorvet", className }: Props
     document.title = `${name ?? words.current?.textContent} · ${of}`;
   });
   return (
-    <div className="title-line">
+    <div className={deskCss.titleLine}>
       <h1 ref={words} className={className}>
         {children}
       </h1>

@@ -1,4 +1,5 @@
 import { Button, Input } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link } from "react-router";
 import { useAct } from "../../api/act";
@@ -7,19 +8,24 @@ import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { browserName } from "../../frame/browser";
 import { instant, long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { useNotices } from "../../frame/notices";
+import sentenceCss from "../../frame/sentence.module.css";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
+import accountCss from "./account.module.css";
 import { SecondFactor } from "./second-factor";
 
 /** One's own account: what one is told, the password, the second factor, and where one is signed in. */
 export function AccountDesk() {
   const session = useSession();
   return (
-    <div className="desk-main scrolls account">
+    <div className={clsx(deskCss.deskMain, deskCss.scrolls, accountCss.account)}>
       <Title>{session.name}</Title>
-      <p className="sentence">
+      <p className={sentenceCss.sentence}>
         Signed in as {session.role} of {session.firm}.
       </p>
       <Notices />
@@ -43,7 +49,7 @@ function Notices() {
     <section aria-label="Notices">
       <h2 className="sub">Notices</h2>
       {notices.data?.length === 0 && <p className="soft">Nothing to tell.</p>}
-      <ul className="plain-list">
+      <ul className={tableCss.plainList}>
         {(notices.data ?? []).map((n) => (
           <li key={n.id}>
             {n.engagementId ? <Link to={`/engagements/${n.engagementId}`}>{n.sentence}</Link> : n.sentence}{" "}
@@ -75,7 +81,7 @@ function Password() {
   );
   return (
     <form
-      className="new-record"
+      className={formCss.newRecord}
       onSubmit={(event) => {
         event.preventDefault();
         change.mutate();
@@ -85,7 +91,7 @@ function Password() {
       {field("password", "New password, at least 12 characters; four words in a row are good", "new-password")}
       {problem && !problem.field && <p className="refusal">{problem.message}</p>}
       {change.isSuccess && <p role="status">Changed. Your other sessions have ended.</p>}
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button htmlType="submit" disabled={!typed.old || !typed.password} loading={change.isPending}>
           Change the password
         </Button>
@@ -100,13 +106,13 @@ function Sessions() {
   return (
     <section aria-label="Sessions">
       <h2 className="sub">Where you are signed in</h2>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <tbody>
           {(sessions.data ?? []).map((s) => (
             <tr key={s.id}>
               <td>since {instant(s.began)}</td>
               <td>{s.address}</td>
-              <td className="wraps soft" title={s.browser}>
+              <td className={clsx("soft", tableCss.wraps)} title={s.browser}>
                 {browserName(s.browser)}
               </td>
               <td className="number">{s.this ? "this one" : <Do onClick={() => end.mutate(s.id)}>End it</Do>}</td>

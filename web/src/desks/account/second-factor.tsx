@@ -4,7 +4,9 @@ import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
+import accountCss from "./account.module.css";
 
 /** A code from a device at every sign-in: set with a code that proves it. Recovery codes stand in for a lost device. */
 export function SecondFactor() {
@@ -52,7 +54,7 @@ export function SecondFactor() {
     );
   return (
     <form
-      className="new-record"
+      className={formCss.newRecord}
       onSubmit={(event) => {
         event.preventDefault();
         set.mutate();
@@ -61,7 +63,7 @@ export function SecondFactor() {
       <p>
         Type this secret into an app for one-time codes, or <a href={offer.data.uri}>open it there</a>:
         <input
-          className="copy"
+          className={formCss.copy}
           readOnly
           aria-label="Secret"
           value={offer.data.secret}
@@ -79,7 +81,7 @@ export function SecondFactor() {
         />
       </label>
       <Refused by={problem} />
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button htmlType="submit" disabled={!text} loading={set.isPending}>
           Ask for it from now on
         </Button>
@@ -104,7 +106,7 @@ function RecoveryCodes({ codes }: { codes: string[] }) {
         Keep these recovery codes where nobody else looks. Each signs you in once, in place of your device. They are
         shown only now.
       </p>
-      <ul className="recovery-codes">
+      <ul className={accountCss.recoveryCodes}>
         {codes.map((code) => (
           <li key={code}>{code}</li>
         ))}

@@ -1,9 +1,11 @@
-import { Button, Input, Modal } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useSession } from "../../api/session";
 import { instant } from "../../frame/days";
+import { Dialog } from "../../frame/dialog";
+import reviewCss from "./review.module.css";
 import type { Invoice } from "./use-billing";
 
 /** Asking for the approval of a draft, giving it, and sending it back. */
@@ -53,24 +55,25 @@ export function ApprovalActs({ approval, hasNext, onApprove }: Props) {
           {hasNext ? "Approve, next" : "Approve"}
         </Button>
       )}
-      <Modal
-        open={note !== null}
-        title="Send this draft back?"
-        okText="Send it back"
-        okButtonProps={{ disabled: !note?.trim(), loading: sendBack.isPending }}
-        cancelText="Not yet"
-        onCancel={() => setNote(null)}
-        onOk={() => sendBack.mutate(note ?? "", { onSuccess: () => setNote(null) })}
-      >
-        <Input.TextArea
-          autoFocus
-          rows={3}
-          aria-label="What is to be changed"
-          placeholder="What is to be changed"
-          value={note ?? ""}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </Modal>
+      {note !== null && (
+        <Dialog
+          title="Send this draft back?"
+          ok="Send it back"
+          no="Not yet"
+          disabled={!note.trim()}
+          pending={sendBack.isPending}
+          onNo={() => setNote(null)}
+          onOk={() => sendBack.mutate(note, { onSuccess: () => setNote(null) })}
+        >
+          <Input.TextArea
+            rows={3}
+            aria-label="What is to be changed"
+            placeholder="What is to be changed"
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </Dialog>
+      )}
     </>
   );
 }
@@ -81,7 +84,7 @@ const words = { asked: "was asked", approved: "approved it", sent_back: "sent it
 export function Said({ invoice }: { invoice: Invoice }) {
   if (invoice.approvals.length === 0) return null;
   return (
-    <ul className="said-by" aria-label="Approval">
+    <ul className={reviewCss.saidBy} aria-label="Approval">
       {invoice.approvals.map((said) => (
         <li key={said.leadId} className={said.state === "sent_back" ? "lost" : "soft"}>
           {said.lead} {words[said.state]}

@@ -1,13 +1,17 @@
 import { Button, Radio, Select } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money, Moneys, useMoneyText } from "../../frame/figure";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
+import beginCss from "./begin.module.css";
 import { type Beginning, nothingBegun, useBegin, useOffer } from "./use-begin";
 import { useRegister } from "./use-billing";
 
@@ -23,9 +27,9 @@ export function BeginDesk() {
   const offer = useOffer(client);
   const go = (body: Beginning) => begin.mutate(body, { onSuccess: (made) => navigate(`/billing/${made.id}`) });
   return (
-    <div className="desk-main begin">
+    <div className={clsx(deskCss.deskMain, beginCss.begin)}>
       <Title>An invoice for one client</Title>
-      <p className="begin-client">
+      <p className={beginCss.beginClient}>
         <label htmlFor="begin-client">For</label>
         <Select
           id="begin-client"
@@ -88,7 +92,7 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
     <>
       <Radio.Group
         aria-label="What it takes"
-        className="begin-take"
+        className={beginCss.beginTake}
         value={take}
         onChange={(event) => setTake(event.target.value)}
         options={[
@@ -98,7 +102,7 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
           { value: "nothing" as Take, label: "nothing: lines by hand" },
         ]}
       />
-      <p className="begin-more">
+      <p className={beginCss.beginMore}>
         {works.length > 1 && (
           <label>
             of{" "}
@@ -190,7 +194,7 @@ function Earlier({ client, busy, onBegin }: EarlierProps) {
   return (
     <section aria-label="Earlier invoices">
       <h2 className="sub">Or another like an earlier one, with its lines</h2>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <tbody>
           {rows.slice(0, shownEarlier).map((row) => (
             <tr key={row.id}>

@@ -1,6 +1,7 @@
 import { Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import { Do } from "../../frame/do";
+import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
 type Acts = ReturnType<typeof useDraftActs>;
@@ -18,7 +19,7 @@ interface Props {
 export function ChoicesPane({ invoice, acts, mayEdit, names }: Props) {
   const rows = names.flatMap((name) => invoice.choices.find((choice) => choice.name === name) ?? []);
   return (
-    <dl className="choices">
+    <dl className={reviewCss.choices}>
       {rows.map((choice) => (
         <ChoiceRow key={`${choice.name} ${choice.value}`} choice={choice} acts={acts} mayEdit={mayEdit} />
       ))}
@@ -39,7 +40,7 @@ function ChoiceRow({ choice, acts, mayEdit }: { choice: Choice; acts: Acts; mayE
     acts.change.mutate(changes.choose({ name: choice.name, value, keep }), { onError: (e) => setRefused(e.message) });
   };
   return (
-    <div className="choice">
+    <div className={reviewCss.choice}>
       <dt>{choice.label}</dt>
       <dd>
         <ChoiceValue choice={choice} disabled={!mayEdit} onChange={(value) => change(value, "invoice")} />
@@ -48,7 +49,7 @@ function ChoiceRow({ choice, acts, mayEdit }: { choice: Choice; acts: Acts; mayE
             {refused}
           </p>
         )}
-        <p className="from">
+        <p className={reviewCss.from}>
           {choice.from !== "the default" && choice.from}
           {mayEdit && choice.from === "on this invoice only" && (
             <>

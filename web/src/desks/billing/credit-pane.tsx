@@ -1,12 +1,16 @@
 import { Button, Checkbox, Input, Select } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useAsked, useRead } from "../../api/read";
 import { Money, useMoneyText } from "../../frame/figure";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { useSettled } from "../../frame/use-settled";
+import creditCss from "./credit.module.css";
 import type { Invoice } from "./use-billing";
 
 type Credited = Schema["CreditedLine"];
@@ -51,7 +55,7 @@ export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () =
   const problem = issue.error ?? (asked.lines.length > 0 ? preview.error : null);
   const totals = body.lines.length > 0 && !preview.error ? preview.data : undefined;
   return (
-    <section className="in-place credit-pane" aria-label="Credit note">
+    <section className={clsx(formCss.inPlace, creditCss.creditPane)} aria-label="Credit note">
       <h2>Credit {invoice.number}</h2>
       <p>
         <Checkbox
@@ -69,7 +73,7 @@ export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () =
           All that is left of it
         </Checkbox>
       </p>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <thead>
           <tr>
             <th scope="col">Line</th>
@@ -136,12 +140,12 @@ export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () =
       <p className="soft">
         A concession stays billed and lowers what was earned; what is billed again becomes unbilled work.
       </p>
-      <label className="credit-reason">
+      <label className={creditCss.creditReason}>
         Why
         <Input value={reason} onChange={(event) => setReason(event.target.value)} placeholder="the client reads it" />
       </label>
       <Refused by={problem} />
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button
           type="primary"
           disabled={!totals || !reason.trim()}

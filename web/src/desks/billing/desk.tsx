@@ -1,6 +1,7 @@
 import { useNavigate, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Explained, openExplanation } from "../../frame/explain";
 import { useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
@@ -10,6 +11,7 @@ import { count, days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 import { Issued } from "./issued";
 import { ManyTally } from "./many-tally";
@@ -33,8 +35,8 @@ export function BillingDesk() {
     order: search.get("order") ?? "",
   };
   const drafts = useDrafts(runId);
-  const register = useRegister(sought);
-  const everyone = useRegister({ client: 0, state: "", order: "" });
+  const register = useRegister(sought, show === "register");
+  const everyone = useRegister({ client: 0, state: "", order: "" }, show === "register");
   const runs = useRuns(role !== "lead");
   const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
   const list = useList({
@@ -57,7 +59,7 @@ export function BillingDesk() {
   const run = runs.data?.find((r) => r.id === runId);
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title>{show === "drafts" ? (run?.name ?? "Drafts to review") : "Register of invoices"}</Title>
         <Sentence>
           Show{" "}
@@ -112,7 +114,7 @@ export function BillingDesk() {
         )}
         <List
           main
-          className="invoices"
+          className={tableCss.invoices}
           label={show === "drafts" ? "Drafts" : "Invoices"}
           list={list}
           read={show === "drafts" ? drafts : register}
@@ -125,7 +127,7 @@ export function BillingDesk() {
               );
               if (next) list.move(list.rows.indexOf(next));
             },
-            "=": () => openExplanation(document.querySelector(".folio")),
+            "=": () => openExplanation(document.querySelector("aside")),
           }}
           empty={
             show === "drafts" ? (
@@ -185,7 +187,7 @@ const standing = (name: string): Column<Summary> =>
     title: undefined,
     cell: (row) => (
       <>
-        <span className="marked">
+        <span className={tableCss.marked}>
           <FillMark state={row.state} /> {row.number || stateWords[row.state]}
         </span>
         {(row.beside || row.state === "part_paid") && (
@@ -242,10 +244,10 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
     );
   return (
     <Folio label="Invoice">
-      <p className="folio-over">{summary.client}</p>
+      <p className={deskCss.folioOver}>{summary.client}</p>
       <h2>{summary.number || "Draft"}</h2>
       <p className="soft">{summary.engagements}</p>
-      <table className="plain">
+      <table className={tableCss.plain}>
         <tbody>
           <tr>
             <th scope="row">State</th>
@@ -262,7 +264,7 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
               {summary.daysLate > 0 && `, ${summary.daysLate} days late`}
             </td>
           </tr>
-          <tr className="sum-row">
+          <tr className={tableCss.sumRow}>
             <th scope="row">Total, gross</th>
             <td className="number">
               {invoice.data ? (
@@ -284,7 +286,7 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
       </table>
       {invoice.data?.findings.map((finding) => (
         <p
-          className={finding.level === "block" ? "finding-box" : "note-box"}
+          className={finding.level === "block" ? deskCss.findingBox : deskCss.noteBox}
           key={`${finding.code}-${finding.subjectId}`}
         >
           <b>{finding.title}</b> {finding.text}

@@ -1,7 +1,9 @@
+import { clsx } from "clsx";
 import { Link } from "react-router";
 import { short } from "../../frame/days";
 import { Money } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
+import draftListCss from "./draft-list.module.css";
 import type { Summary } from "./use-billing";
 import type { Run } from "./use-run";
 
@@ -11,7 +13,7 @@ const states = ["draft", "in_approval", "approved", "issued", "paid"] as const;
 export function DraftList({ drafts, current, run }: { drafts: Summary[]; current: number; run?: Run }) {
   const count = drafts.length === 0 ? "No drafts left" : `${drafts.length} ${drafts.length === 1 ? "draft" : "drafts"}`;
   return (
-    <nav className="draft-list" aria-label="Drafts">
+    <nav className={draftListCss.draftList} aria-label="Drafts">
       {run ? (
         <>
           <h2>
@@ -31,16 +33,18 @@ export function DraftList({ drafts, current, run }: { drafts: Summary[]; current
           <li key={draft.id}>
             <Link to={`/billing/${draft.id}`} aria-current={draft.id === current ? "page" : undefined}>
               <FillMark state={draft.state} />
-              <span className="draft-client">{draft.client}</span>
+              <span className={draftListCss.draftClient}>{draft.client}</span>
               <Money of={draft.net} />
               {draft.found > 0 && (
-                <span className={draft.blocking > 0 ? "draft-found lost" : "draft-found"}>{draft.found} to settle</span>
+                <span className={draft.blocking > 0 ? clsx("lost", draftListCss.draftFound) : draftListCss.draftFound}>
+                  {draft.found} to settle
+                </span>
               )}
             </Link>
           </li>
         ))}
       </ul>
-      <ul className="legend" aria-label="Marks">
+      <ul className={draftListCss.legend} aria-label="Marks">
         {states.map((state) => (
           <li key={state}>
             <FillMark state={state} /> {stateWords[state]}

@@ -2,7 +2,9 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 import { Do } from "../../frame/do";
 import { Money, useMoneyText } from "../../frame/figure";
+import tableCss from "../../frame/table.module.css";
 import { HandLine } from "./hand-line";
+import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
 type Acts = ReturnType<typeof useDraftActs>;
@@ -14,13 +16,13 @@ export function FeesPane({ invoice, acts, mayEdit }: { invoice: Invoice; acts: A
   const [advancing, setAdvancing] = useState(false);
   const fees = engagements.filter((work) => work.fee);
   return (
-    <div className="pane">
+    <div className={reviewCss.pane}>
       {fees.map((work) => (
         <Fee key={work.id} work={work} acts={acts} mayEdit={mayEdit && work.fixed} />
       ))}
       {fees.length === 0 && <p className="soft">No engagement here has a fixed fee or a cap.</p>}
       {charges.length > 0 && (
-        <table className="grid">
+        <table className={tableCss.grid}>
           <caption>Agreed, and not billed yet</caption>
           <tbody>
             {charges.map((charge) => (
@@ -35,7 +37,7 @@ export function FeesPane({ invoice, acts, mayEdit }: { invoice: Invoice; acts: A
                 <td className="number">
                   {charge.open ? <span className="soft">when billed</span> : <Money of={charge.amount} />}
                 </td>
-                <td className="line-act">
+                <td className={tableCss.lineAct}>
                   {mayEdit && (
                     <Button
                       size="small"
@@ -53,7 +55,7 @@ export function FeesPane({ invoice, acts, mayEdit }: { invoice: Invoice; acts: A
         </table>
       )}
       {advances.length > 0 && (
-        <table className="grid">
+        <table className={tableCss.grid}>
           <caption>Invoiced ahead, not taken back yet</caption>
           <tbody>
             {advances.map((advance) => (
@@ -64,7 +66,7 @@ export function FeesPane({ invoice, acts, mayEdit }: { invoice: Invoice; acts: A
                 <td className="number">
                   <Money of={advance.left} />
                 </td>
-                <td className="line-act">
+                <td className={tableCss.lineAct}>
                   {mayEdit && (
                     <Button
                       size="small"
@@ -127,7 +129,7 @@ function Fee({ work, acts, mayEdit }: { work: Work; acts: Acts; mayEdit: boolean
         .
       </p>
       {mayEdit && (
-        <p className="fee-bill">
+        <p className={reviewCss.feeBill}>
           <label>
             Bill{" "}
             <Input

@@ -1,8 +1,11 @@
-import { Button, Dropdown, Space } from "antd";
+import { Button, Space } from "antd";
+import { clsx } from "clsx";
 import { useAct } from "../../api/act";
 import { Problem, type Schema, send } from "../../api/client";
 import { useRead } from "../../api/read";
+import { Menu } from "../../frame/menu";
 import { Refused } from "../../frame/state";
+import reviewCss from "./review.module.css";
 import type { Invoice } from "./use-billing";
 
 export type Form = Schema["FormState"]["name"];
@@ -39,27 +42,23 @@ export function Files({ invoice }: { invoice: Invoice }) {
         <Button type="primary" href={`/api/invoices/${invoice.id}/document.pdf`}>
           Save the PDF
         </Button>
-        <Dropdown
-          trigger={["click"]}
-          autoFocus
-          menu={{
-            items: others.map((form) => ({
-              key: form.name,
-              disabled: form.why !== "",
-              label: (
-                <>
-                  {form.label}
-                  {form.why && <span className="menu-why">{form.why}</span>}
-                </>
-              ),
-            })),
-            onClick: ({ key }) => make.mutate(key),
-          }}
+        <Menu
+          items={others.map((form) => ({
+            key: form.name,
+            disabled: form.why !== "",
+            label: (
+              <>
+                {form.label}
+                {form.why && <span className={reviewCss.menuWhy}>{form.why}</span>}
+              </>
+            ),
+          }))}
+          onPick={make.mutate}
         >
           <Button type="primary" loading={make.isPending} aria-label="Other formats">
             …
           </Button>
-        </Dropdown>
+        </Menu>
       </Space.Compact>
     </>
   );
@@ -70,10 +69,12 @@ export function Inside({ invoice }: { invoice: Invoice }) {
   const form = useForms(invoice).data?.find((f) => f.name === "cii");
   if (!form) return null;
   return form.why ? (
-    <p className="inside">
+    <p className={reviewCss.inside}>
       <span className="lost">No e-invoice will be inside the PDF.</span> {form.why}
     </p>
   ) : (
-    <p className="inside soft">The PDF will have the invoice inside as structured data, too (EN 16931).</p>
+    <p className={clsx("soft", reviewCss.inside)}>
+      The PDF will have the invoice inside as structured data, too (EN 16931).
+    </p>
   );
 }

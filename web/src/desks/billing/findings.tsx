@@ -1,6 +1,8 @@
 import { Link } from "react-router";
 import type { Schema } from "../../api/client";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
+import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
 interface Props {
@@ -15,13 +17,13 @@ interface Props {
 export function Findings({ invoice, acts, mayEdit, onGo }: Props) {
   const settle = (finding: Schema["DraftFinding"], act: string) =>
     acts.change.mutate(changes.settle(finding, act), {
-      onSuccess: () => document.querySelector<HTMLElement>(".review-lines")?.focus(),
+      onSuccess: () => document.querySelector<HTMLElement>(`.${reviewCss.reviewLines}`)?.focus(),
     });
   return (
-    <section aria-label="To settle" className="findings">
+    <section aria-label="To settle" className={reviewCss.findings}>
       {invoice.findings.map((finding) => (
         <p
-          className={finding.level === "block" ? "finding-box" : "note-box"}
+          className={finding.level === "block" ? deskCss.findingBox : deskCss.noteBox}
           key={`${finding.code}-${finding.subjectId}`}
           data-finding={finding.code}
         >

@@ -1,5 +1,6 @@
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
+import handLineCss from "./hand-line.module.css";
 import { type Invoice, type Line, type LineTyped, noLine } from "./use-billing";
 
 interface Props {
@@ -34,7 +35,7 @@ export function HandLine({ invoice, line, advance = false, onSave, onDone }: Pro
     );
   };
   const field = (name: "text" | "quantity" | "unit" | "price" | "amount", label: string, focus = false) => (
-    <label className={`hand-${name}`}>
+    <label className={name === "text" ? handLineCss.handText : name === "unit" ? handLineCss.handUnit : undefined}>
       {label}
       <Input
         size="small"
@@ -48,7 +49,10 @@ export function HandLine({ invoice, line, advance = false, onSave, onDone }: Pro
   );
   const openPrice = line && line.kind !== "by_hand" && line.kind !== "advance";
   return (
-    <fieldset className="hand-line" aria-label={line ? "Change the line" : advance ? "New advance" : "New line"}>
+    <fieldset
+      className={handLineCss.handLine}
+      aria-label={line ? "Change the line" : advance ? "New advance" : "New line"}
+    >
       {field("text", advance ? "Text of the advance" : "Text of the line", true)}
       {!openPrice && !advance && field("quantity", "Quantity")}
       {!openPrice && !advance && field("unit", "Unit")}
@@ -81,7 +85,7 @@ export function HandLine({ invoice, line, advance = false, onSave, onDone }: Pro
           />
         </label>
       )}
-      <span className="hand-acts">
+      <span className={handLineCss.handActs}>
         <Button size="small" type="primary" onClick={save}>
           {line ? "Keep" : "Add"}
         </Button>

@@ -1,19 +1,23 @@
 import { Button, Input } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link } from "react-router";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { FillMark } from "../../frame/fill-mark";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { acts as money, useMoneyAct } from "../receivables/use-receivables";
+import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
 /** What became of an issued invoice: its instalments, what settled it, its credit notes. */
 export function Issued({ invoice, mayAct = false }: { invoice: Invoice; mayAct?: boolean }) {
   const act = useMoneyAct<Invoice>();
   return (
-    <div className="issued">
+    <div className={reviewCss.issued}>
       {invoice.credits && (
         <p>
           Credits{" "}
@@ -24,7 +28,7 @@ export function Issued({ invoice, mayAct = false }: { invoice: Invoice; mayAct?:
         </p>
       )}
       {invoice.instalments.length > 0 && (
-        <table className="grid parts">
+        <table className={clsx(tableCss.grid, reviewCss.parts)}>
           <caption>{invoice.instalments.length > 1 ? "Instalments" : "What is owed"}</caption>
           <tbody>
             {invoice.instalments.map((part, index) => (
@@ -53,7 +57,7 @@ export function Issued({ invoice, mayAct = false }: { invoice: Invoice; mayAct?:
         </table>
       )}
       {invoice.money.length > 0 && (
-        <table className="grid parts">
+        <table className={clsx(tableCss.grid, reviewCss.parts)}>
           <caption>What settled it</caption>
           <tbody>
             {invoice.money.map((line, index) => (
@@ -84,13 +88,13 @@ export function Issued({ invoice, mayAct = false }: { invoice: Invoice; mayAct?:
         </p>
       )}
       {invoice.notes.length > 0 && (
-        <table className="grid parts">
+        <table className={clsx(tableCss.grid, reviewCss.parts)}>
           <caption>Credit notes</caption>
           <tbody>
             {invoice.notes.map((note) => (
               <tr key={note.id}>
                 <th scope="row" className="light">
-                  <Link to={`/billing/${note.id}`} className="marked">
+                  <Link to={`/billing/${note.id}`} className={tableCss.marked}>
                     <FillMark state={note.state} /> {note.number}
                   </Link>
                 </th>
@@ -114,13 +118,13 @@ export function Dispute({ invoice, acts }: { invoice: Invoice; acts: ReturnType<
   const say = (why: string) => acts.change.mutate(changes.dispute(why), { onSuccess: () => setOpen(false) });
   if (invoice.disputed)
     return (
-      <p className="finding-box">
+      <p className={deskCss.findingBox}>
         <b>Disputed:</b> {invoice.disputed} <Do onClick={() => say("")}>Settled, no more</Do>
       </p>
     );
   if (!open) return <Do onClick={() => setOpen(true)}>The client disputes it</Do>;
   return (
-    <p className="fee-bill">
+    <p className={reviewCss.feeBill}>
       <label>
         What do they dispute?{" "}
         <Input

@@ -1,8 +1,11 @@
+import { clsx } from "clsx";
 import { useState } from "react";
 import type { Schema } from "../../api/client";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { DocumentPages } from "../../frame/pages";
+import documentCss from "./document.module.css";
 import type { Invoice } from "./use-billing";
 
 type Printed = Schema["Printed"];
@@ -14,8 +17,8 @@ export function LiveDocument({ invoice }: { invoice: Invoice }) {
   const { document: doc } = invoice;
   const whole = invoice.kind !== "opening";
   return (
-    <aside className="document-side" aria-label="As the client will see it">
-      <p className="folio-over document-over">
+    <aside className={documentCss.documentSide} aria-label="As the client will see it">
+      <p className={clsx(deskCss.folioOver, documentCss.documentOver)}>
         <span>As the client will see it{doc.isDraft ? ", if it were issued now" : ""}</span>
         {whole && (
           <Do aria-pressed={pages} onClick={() => setPages(!pages)}>
@@ -38,7 +41,7 @@ export function LiveDocument({ invoice }: { invoice: Invoice }) {
 
 function InWords({ document: doc, invoice }: { document: Printed; invoice: Invoice }) {
   return (
-    <article className="document" lang={doc.language}>
+    <article className={documentCss.document} lang={doc.language}>
       <header>
         <h2>{doc.issuer.name}</h2>
         <address>
@@ -47,7 +50,7 @@ function InWords({ document: doc, invoice }: { document: Printed; invoice: Invoi
           ))}
         </address>
       </header>
-      <div className="document-facts">
+      <div className={documentCss.documentFacts}>
         <address>
           <b>{doc.client.name}</b>
           {doc.client.address.map((line) => (
@@ -57,10 +60,10 @@ function InWords({ document: doc, invoice }: { document: Printed; invoice: Invoi
         <div>
           <b>{doc.title}</b>
           {doc.facts.map((fact, index) => (
-            <div key={fact.label} className="document-fact">
+            <div key={fact.label} className={documentCss.documentFact}>
               <span className="soft">{fact.label}</span>{" "}
               <span data-testid={index === 0 ? "document-number" : undefined}>
-                {index === 0 && doc.isDraft ? <span className="draft-word">{fact.text}</span> : fact.text}
+                {index === 0 && doc.isDraft ? <span className={documentCss.draftWord}>{fact.text}</span> : fact.text}
               </span>
             </div>
           ))}
@@ -70,7 +73,7 @@ function InWords({ document: doc, invoice }: { document: Printed; invoice: Invoi
       {doc.sections.map((section) => (
         <Section key={section.title} section={section} columns={doc.columns} />
       ))}
-      <table className="document-sums">
+      <table className={documentCss.documentSums}>
         <tbody>
           {doc.sums.map((sum) => (
             <Sum key={sum.label} sum={sum} />
@@ -179,12 +182,12 @@ function Cell({ column, line }: { column: Column; line: PrintedLine }) {
 
 /** A text with its own line breaks, or nothing. */
 function Words({ text }: { text?: string }) {
-  return text ? <p className="words">{text}</p> : null;
+  return text ? <p className={documentCss.words}>{text}</p> : null;
 }
 
 function Facts({ facts }: { facts: Fact[] }) {
   return (
-    <table className="document-parts">
+    <table className={documentCss.documentParts}>
       <tbody>
         {facts.map((fact) => (
           <tr key={fact.label} className={fact.strong ? "strong" : ""}>
@@ -203,7 +206,7 @@ function HowToPay({ document: doc }: { document: Printed }) {
     <>
       {doc.howToPay && <p>{doc.howToPay}</p>}
       {doc.parts.length > 0 && (
-        <table className="document-parts">
+        <table className={documentCss.documentParts}>
           <tbody>
             {doc.parts.map((part) => (
               <tr key={part.which}>

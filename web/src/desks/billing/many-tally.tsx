@@ -1,13 +1,18 @@
-import { Button, Dropdown, Modal } from "antd";
+import { Button } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Amount, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import { Dialog } from "../../frame/dialog";
 import { Moneys } from "../../frame/figure";
 import { JobProgress } from "../../frame/job";
+import { Menu } from "../../frame/menu";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import type { Shown } from "./desk";
 import type { Form } from "./files";
+import reviewCss from "./review.module.css";
 import type { Summary } from "./use-billing";
 import { useMany } from "./use-run";
 
@@ -87,20 +92,16 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
           <>
             {bills && chosen.length === 0 && <Button onClick={() => navigate("/billing/new")}>Begin an invoice</Button>}
             {rows.length > 0 && (
-              <Dropdown
-                autoFocus
-                trigger={["click"]}
-                menu={{
-                  items: [
-                    { key: "zip", label: `ZIP of ${counted(on.length, "PDF")}` },
-                    { key: "pdf", label: `One PDF of ${on.length}, to print` },
-                    ...(isDrafts ? [] : openForms),
-                  ],
-                  onClick: ({ key }) => makeFile(key as Form),
-                }}
+              <Menu
+                items={[
+                  { key: "zip", label: `ZIP of ${counted(on.length, "PDF")}` },
+                  { key: "pdf", label: `One PDF of ${on.length}, to print` },
+                  ...(isDrafts ? [] : openForms),
+                ]}
+                onPick={(key) => makeFile(key as Form)}
               >
                 <Button>Documents</Button>
-              </Dropdown>
+              </Menu>
             )}
             {isDrafts && bills && waiting.length > 0 && (
               <Button
@@ -163,31 +164,33 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
         )}
       </Tally>
       <LeftOut leaving={leaving} onNo={() => setLeaving(null)} onMake={make} />
-      <Modal
-        open={asking === "issue"}
-        title={`Issue ${counted(ready.length, "invoice")}?`}
-        okText={`Issue ${ready.length}`}
-        cancelText="Not yet"
-        onCancel={() => setAsking(null)}
-        onOk={() => go("issue")}
-      >
-        They come to <Moneys of={total} /> gross, get their numbers in the order of their dates and clients, and are
-        frozen. {ready.some((r) => r.found > 0) && "Some of them have findings that do not block. "}
-        {on.length > ready.length &&
-          `${on.length - ready.length} stay: something on them blocks, or they wait for approval. `}
-        Until something is paid they can be reopened.
-      </Modal>
-      <Modal
-        open={asking === "reopen"}
-        title={`Reopen ${counted(reopens.length, "invoice")}?`}
-        okText={`Reopen ${reopens.length}`}
-        cancelText="Leave them"
-        onCancel={() => setAsking(null)}
-        onOk={() => go("reopen")}
-      >
-        <Moneys of={sum(reopens.map((r) => r.total))} /> gross is not owed until they are issued again. They keep their
-        numbers, and what was issued stays in their history.
-      </Modal>
+      {asking === "issue" && (
+        <Dialog
+          title={`Issue ${counted(ready.length, "invoice")}?`}
+          ok={`Issue ${ready.length}`}
+          no="Not yet"
+          onNo={() => setAsking(null)}
+          onOk={() => go("issue")}
+        >
+          They come to <Moneys of={total} /> gross, get their numbers in the order of their dates and clients, and are
+          frozen. {ready.some((r) => r.found > 0) && "Some of them have findings that do not block. "}
+          {on.length > ready.length &&
+            `${on.length - ready.length} stay: something on them blocks, or they wait for approval. `}
+          Until something is paid they can be reopened.
+        </Dialog>
+      )}
+      {asking === "reopen" && (
+        <Dialog
+          title={`Reopen ${counted(reopens.length, "invoice")}?`}
+          ok={`Reopen ${reopens.length}`}
+          no="Leave them"
+          onNo={() => setAsking(null)}
+          onOk={() => go("reopen")}
+        >
+          <Moneys of={sum(reopens.map((r) => r.total))} /> gross is not owed until they are issued again. They keep
+          their numbers, and what was issued stays in their history.
+        </Dialog>
+      )}
     </>
   );
 }
@@ -203,17 +206,16 @@ function LeftOut({ leaving, onNo, onMake }: LeftOutProps) {
   if (!leaving) return null;
   const { form, check } = leaving;
   return (
-    <Modal
-      open
+    <Dialog
       width={640}
       title={`${counted(check.leftOut.length, "invoice")} can't be said in this format`}
-      okText={check.good > 0 ? `Make the file of the other ${check.good}` : "Make the file"}
-      okButtonProps={{ disabled: check.good === 0 }}
-      cancelText="Not now"
-      onCancel={onNo}
+      ok={check.good > 0 ? `Make the file of the other ${check.good}` : "Make the file"}
+      disabled={check.good === 0}
+      no="Not now"
+      onNo={onNo}
       onOk={() => onMake(form)}
     >
-      <table className="grid tally-left-out">
+      <table className={clsx(tableCss.grid, reviewCss.tallyLeftOut)}>
         <tbody>
           {check.leftOut.map((left) => (
             <tr key={left.id}>
@@ -226,6 +228,6 @@ function LeftOut({ leaving, onNo, onMake }: LeftOutProps) {
           ))}
         </tbody>
       </table>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,7 +1,10 @@
 import { Select } from "antd";
+import { clsx } from "clsx";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
+import tableCss from "../../frame/table.module.css";
 import { ChoicesPane } from "./choices-pane";
+import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
 interface Props {
@@ -14,9 +17,9 @@ interface Props {
 export function PaymentPane({ invoice, acts, mayEdit }: Props) {
   const { parts, schedules, held, applied, credit, owed } = invoice.around;
   return (
-    <div className="pane">
+    <div className={reviewCss.pane}>
       {mayEdit && schedules.length > 0 && (
-        <label className="schedules">
+        <label className={reviewCss.schedules}>
           Like{" "}
           <Select
             size="small"
@@ -33,7 +36,7 @@ export function PaymentPane({ invoice, acts, mayEdit }: Props) {
       )}
       <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayEdit} names={["terms", "schedule"]} />
       {parts.length > 0 && (
-        <table className="grid parts">
+        <table className={clsx(tableCss.grid, reviewCss.parts)}>
           <thead>
             <tr>
               <th scope="col">Instalment</th>

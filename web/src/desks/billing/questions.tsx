@@ -1,5 +1,5 @@
-import { Modal } from "antd";
 import { long } from "../../frame/days";
+import { Dialog } from "../../frame/dialog";
 import { useMoneyText } from "../../frame/figure";
 import type { Invoice } from "./use-billing";
 
@@ -22,45 +22,49 @@ export function Questions({ asking, invoice, onNo, onIssue, onDelete, onReopen }
   const entries = (one: string, many: string) => (worked === 1 ? one : `${worked} ${many}`);
   return (
     <>
-      <Modal
-        open={asking === "issue"}
-        title={`Issue ${invoice.nextNumber}?`}
-        okText={`Issue ${invoice.nextNumber} over ${money(invoice.total)}`}
-        cancelText="Not yet"
-        onCancel={onNo}
-        onOk={onIssue}
-      >
-        {invoice.client} will owe {money(invoice.amountDue)}
-        {invoice.around.parts.length > 1
-          ? ` in ${invoice.around.parts.length} instalments, the first due ${long(invoice.around.parts[0]?.due ?? "")}`
-          : `, due ${long(invoice.firstDue)}`}
-        . The invoice gets its number and is frozen
-        {worked > 0 && <>; its {entries("entry counts", "entries count")} as billed</>}. Until something is paid it can
-        be reopened; after that it is credited.
-      </Modal>
-      <Modal
-        open={asking === "delete"}
-        title="Delete this draft?"
-        okText={`Delete the draft of ${money(invoice.net)}`}
-        okButtonProps={{ danger: true }}
-        cancelText="Keep it"
-        onCancel={onNo}
-        onOk={onDelete}
-      >
-        The draft for {invoice.client} over {money(invoice.net)} net goes, and its {entries("entry is", "entries are")}{" "}
-        unbilled again. Texts that were changed on it are lost; this can't be undone.
-      </Modal>
-      <Modal
-        open={asking === "reopen"}
-        title={`Reopen ${invoice.number}?`}
-        okText={`Reopen ${invoice.number} over ${money(invoice.total)}`}
-        cancelText="Leave it"
-        onCancel={onNo}
-        onOk={onReopen}
-      >
-        {invoice.number} becomes a draft again and keeps its number; {money(invoice.total)} is not owed until it is
-        issued again. What was issued stays in its history.
-      </Modal>
+      {asking === "issue" && (
+        <Dialog
+          title={`Issue ${invoice.nextNumber}?`}
+          ok={`Issue ${invoice.nextNumber} over ${money(invoice.total)}`}
+          no="Not yet"
+          onNo={onNo}
+          onOk={onIssue}
+        >
+          {invoice.client} will owe {money(invoice.amountDue)}
+          {invoice.around.parts.length > 1
+            ? ` in ${invoice.around.parts.length} instalments, the first due ${long(invoice.around.parts[0]?.due ?? "")}`
+            : `, due ${long(invoice.firstDue)}`}
+          . The invoice gets its number and is frozen
+          {worked > 0 && <>; its {entries("entry counts", "entries count")} as billed</>}. Until something is paid it
+          can be reopened; after that it is credited.
+        </Dialog>
+      )}
+      {asking === "delete" && (
+        <Dialog
+          title="Delete this draft?"
+          ok={`Delete the draft of ${money(invoice.net)}`}
+          danger
+          no="Keep it"
+          onNo={onNo}
+          onOk={onDelete}
+        >
+          The draft for {invoice.client} over {money(invoice.net)} net goes, and its{" "}
+          {entries("entry is", "entries are")} unbilled again. Texts that were changed on it are lost; this can't be
+          undone.
+        </Dialog>
+      )}
+      {asking === "reopen" && (
+        <Dialog
+          title={`Reopen ${invoice.number}?`}
+          ok={`Reopen ${invoice.number} over ${money(invoice.total)}`}
+          no="Leave it"
+          onNo={onNo}
+          onOk={onReopen}
+        >
+          {invoice.number} becomes a draft again and keeps its number; {money(invoice.total)} is not owed until it is
+          issued again. What was issued stays in its history.
+        </Dialog>
+      )}
     </>
   );
 }

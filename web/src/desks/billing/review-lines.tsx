@@ -1,4 +1,5 @@
 import { Button, Input } from "antd";
+import { clsx } from "clsx";
 import { type KeyboardEvent, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { short } from "../../frame/days";
@@ -6,9 +7,11 @@ import { Do } from "../../frame/do";
 import { Explained, openExplanation } from "../../frame/explain";
 import { hours, rateText, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
+import tableCss from "../../frame/table.module.css";
 import { DecideBar, DecideForm, decisions, type Kind } from "../wip/decide-form";
 import type { Decision } from "../wip/use-wip";
 import { HandLine } from "./hand-line";
+import reviewCss from "./review.module.css";
 import type { Invoice, Line, LineTyped } from "./use-billing";
 
 interface Props {
@@ -85,7 +88,7 @@ export function ReviewLines(props: Props) {
   };
   const keys = useListKeys(lines, current, setCurrent, {
     x: onToggle,
-    "=": () => openExplanation(document.querySelector(`.review [data-row="${current}"]`)),
+    "=": () => openExplanation(document.querySelector(`main [data-row="${current}"]`)),
     Enter: (line) => mayEdit && line.lineId !== 0 && !line.covered && setEditing(keyOf(line)),
     ...Object.fromEntries(decisions.map(({ kind, key }) => [key, ask(kind)])),
     a: props.onApprove,
@@ -120,7 +123,7 @@ export function ReviewLines(props: Props) {
     } else keys.onKeyDown(event);
   };
   return (
-    <section aria-label="Entries" className="review-lines" {...keys} onKeyDown={onKeyDown}>
+    <section aria-label="Entries" className={reviewCss.reviewLines} {...keys} onKeyDown={onKeyDown}>
       {mayEdit && lines[current]?.portionId !== 0 && lines[current]?.lineId !== 0 && (
         <DecideBar
           on={`on the marked line, ${short(lines[current]?.day ?? "")}`}
@@ -128,7 +131,7 @@ export function ReviewLines(props: Props) {
           onAsk={(kind) => lines[current] && ask(kind)(lines[current])}
         />
       )}
-      <table className="grid lines">
+      <table className={clsx(tableCss.grid, tableCss.lines)}>
         <thead>
           <tr>
             <th scope="col">Date</th>
@@ -154,7 +157,7 @@ export function ReviewLines(props: Props) {
         {lines.map((line, index) => (
           <tbody key={keyOf(line)}>
             {line.engagement !== lines[index - 1]?.engagement && (
-              <tr className="of-client">
+              <tr className={tableCss.ofClient}>
                 <th scope="rowgroup" colSpan={5}>
                   {line.engagement}
                 </th>
@@ -241,7 +244,7 @@ function ReviewLine(props: LineProps) {
   const stop = current ? 0 : -1;
   const out = line.lineId === 0;
   const mayWrite = mayEdit && !out && !line.covered;
-  const classes = [current ? "current" : "", out ? "left-out" : "", line.covered ? "covered" : ""].join(" ");
+  const classes = clsx(current && "current", out && reviewCss.leftOut, line.covered && tableCss.covered);
   return (
     <tr
       data-row={index}
@@ -257,11 +260,17 @@ function ReviewLine(props: LineProps) {
         <Source line={line} stop={stop} />
       </td>
       <td>{line.initials}</td>
-      <td className="line-text">
+      <td className={reviewCss.lineText}>
         {editing ? (
           <TextField text={line.text} onText={onText} onDone={onDone} />
         ) : mayWrite ? (
-          <button type="button" className="quiet text-button" tabIndex={stop} onClick={onEdit} title="Change the line">
+          <button
+            type="button"
+            className={clsx("quiet", reviewCss.textButton)}
+            tabIndex={stop}
+            onClick={onEdit}
+            title="Change the line"
+          >
             {line.text}
           </button>
         ) : (
@@ -280,7 +289,7 @@ function ReviewLine(props: LineProps) {
         )}
       </td>
       <td className="number">
-        {line.wasMinutes > 0 && <span className="was">{hours(line.wasMinutes)}</span>}{" "}
+        {line.wasMinutes > 0 && <span className={tableCss.was}>{hours(line.wasMinutes)}</span>}{" "}
         {line.quantity ? `${line.quantity} ${line.unit}` : hours(line.minutes)}
       </td>
       <td className="number">
@@ -290,7 +299,7 @@ function ReviewLine(props: LineProps) {
       <td className="number">
         <Billed line={line} stop={stop} />
       </td>
-      <td className="line-act">
+      <td className={tableCss.lineAct}>
         {mayEdit && (
           <Button
             size="small"

@@ -1,14 +1,17 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { fixed, Money, typedNumber, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
 import { SaidDate } from "../../frame/sentence";
+import tableCss from "../../frame/table.module.css";
 import { Loss, Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { ApprovalActs, Said, useApproval } from "./approval";
@@ -23,6 +26,7 @@ import { Dispute, Issued } from "./issued";
 import { LiveDocument } from "./live-document";
 import { PaymentPane } from "./payment-pane";
 import { type Asking, Questions } from "./questions";
+import reviewCss from "./review.module.css";
 import { onLines, ReviewLines } from "./review-lines";
 import { Terms } from "./terms";
 import { nothingBegun, useBegin } from "./use-begin";
@@ -36,7 +40,7 @@ export function Review() {
   const invoice = useInvoice(id);
   if (invoice.error)
     return (
-      <p className="refusal page-refusal">
+      <p className={clsx("refusal", deskCss.pageRefusal)}>
         {invoice.error.message} <Link to="/billing">Back to the drafts</Link>
       </p>
     );
@@ -97,14 +101,14 @@ function Opened({ invoice }: { invoice: Invoice }) {
   };
   const toNextFinding = () => {
     const shown = document.querySelector<HTMLElement>("[data-finding] .link, [data-finding] a");
-    if (shown && !shown.closest(".findings")?.contains(document.activeElement)) return shown.focus();
+    if (shown && !shown.closest(`.${reviewCss.findings}`)?.contains(document.activeElement)) return shown.focus();
     const next = [...rows.slice(at + 1), ...rows.slice(0, Math.max(at, 0))].find((row) => row.found > 0);
     if (next) navigate(`/billing/${next.id}`, onLines);
   };
   const goToPart = (part: string, lineId: number) => {
     if (part === "dates") document.querySelector<HTMLElement>('[aria-label="Invoice date"]')?.focus();
     else if (part === "lines" && pane === "lines")
-      document.querySelector<HTMLElement>(`[data-line="${lineId}"] .text-button`)?.click();
+      document.querySelector<HTMLElement>(`[data-line="${lineId}"] .${reviewCss.textButton}`)?.click();
     else setSearch(part === "lines" ? {} : { pane: part }, { replace: true });
   };
   const issue = () => {
@@ -132,8 +136,8 @@ function Opened({ invoice }: { invoice: Invoice }) {
   return (
     <>
       <DraftList drafts={rows} current={invoice.id} run={runs.data?.find((run) => run.id === invoice.runId)} />
-      <div className="review">
-        <p className="folio-over">
+      <div className={reviewCss.review} data-parts="three">
+        <p className={deskCss.folioOver}>
           {kind} for <Link to={`/clients/${invoice.clientId}`}>{invoice.client}</Link>
           {isDraft && invoice.responsible && ` · ${invoice.responsible} responsible`}
           {isDraft && invoice.introduced && ` · brought in by ${invoice.introduced}`}
@@ -141,14 +145,14 @@ function Opened({ invoice }: { invoice: Invoice }) {
         </p>
         <Title>
           <FillMark state={invoice.state} /> {isDraft ? invoice.engagements || "Nothing on it yet" : invoice.number}
-          <span className="beside">
+          <span className={tableCss.beside}>
             {" "}
             {isDraft
               ? invoice.beside
               : [invoice.engagements, invoice.beside || stateWords[invoice.state]].filter(Boolean).join(", ")}
           </span>
         </Title>
-        <p className="review-steps">
+        <p className={reviewCss.reviewSteps}>
           <Do disabled={at <= 0} onClick={() => step(-1)}>
             previous draft
           </Do>
@@ -156,7 +160,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
             next draft
           </Do>
         </p>
-        <p className="review-facts">
+        <p className={reviewCss.reviewFacts}>
           Work up to{" "}
           <DraftDate
             label="Work up to"
@@ -191,7 +195,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
           </p>
         )}
         {isDraft && (
-          <nav className="views panes" aria-label="Parts of the draft">
+          <nav className={clsx(deskCss.views, deskCss.panes)} aria-label="Parts of the draft">
             {panes.map(({ id, word }) => (
               <button
                 key={id}
@@ -345,7 +349,7 @@ function AddToDraft({ invoice, acts }: { invoice: Invoice; acts: ReturnType<type
   const [adding, setAdding] = useState(invoice.lines.length === 0);
   const takeUp = (take: "all" | "time" | "expenses" | "fees") => acts.change.mutate(changes.takeUp(take, 0));
   return (
-    <div className="add-to-draft">
+    <div className={reviewCss.addToDraft}>
       {adding ? (
         <HandLine
           invoice={invoice}

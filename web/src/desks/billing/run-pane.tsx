@@ -1,11 +1,12 @@
-import { Button, Modal } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
+import { Dialog } from "../../frame/dialog";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { History } from "../../frame/history";
 import { SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
+import reviewCss from "./review.module.css";
 import { type Run, useMany } from "./use-run";
 
 /** What a run is for, and how far it has come; its drafts follow what is changed here. */
@@ -19,7 +20,7 @@ export function RunPane({ run, mayAct }: { run: Run; mayAct: boolean }) {
     changeRun.mutate({ run, typed: { name, upTo, dated, terms, text } });
   };
   return (
-    <section className="run-pane" aria-label="Billing run">
+    <section className={reviewCss.runPane} aria-label="Billing run">
       {mayAct && open > 0 && (
         <Sentence>
           Work up to <SaidDate label="Work up to" value={run.upTo} onChange={(upTo) => change({ upTo })} />, dated{" "}
@@ -51,28 +52,21 @@ export function RunPane({ run, mayAct }: { run: Run; mayAct: boolean }) {
       </p>
       <Refused by={problem} />
       {shows && <History subject="runs" id={run.id} />}
-      <Modal
-        open={asking}
-        title={`Delete “${run.name}”?`}
-        onCancel={() => setAsking(false)}
-        footer={
-          <>
-            <Button onClick={() => setAsking(false)}>Keep it</Button>
-            <Button
-              danger
-              type="primary"
-              loading={deleteRun.isPending}
-              onClick={() => deleteRun.mutate(run, { onSuccess: () => setAsking(false) })}
-            >
-              Delete {open} {open === 1 ? "draft" : "drafts"}
-            </Button>
-          </>
-        }
-      >
-        Everything on its {open} {open === 1 ? "draft" : "drafts"} is unbilled again. Texts that were changed on them
-        are lost; what was decided on entries stays decided, and can be taken back under Work in progress. What was
-        issued stays.
-      </Modal>
+      {asking && (
+        <Dialog
+          danger
+          title={`Delete “${run.name}”?`}
+          ok={`Delete ${open} ${open === 1 ? "draft" : "drafts"}`}
+          no="Keep it"
+          pending={deleteRun.isPending}
+          onNo={() => setAsking(false)}
+          onOk={() => deleteRun.mutate(run, { onSuccess: () => setAsking(false) })}
+        >
+          Everything on its {open} {open === 1 ? "draft" : "drafts"} is unbilled again. Texts that were changed on them
+          are lost; what was decided on entries stays decided, and can be taken back under Work in progress. What was
+          issued stays.
+        </Dialog>
+      )}
     </section>
   );
 }

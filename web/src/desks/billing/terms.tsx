@@ -1,6 +1,7 @@
 import { Button, Input, Popover } from "antd";
 import { useState } from "react";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 
 interface Props {
   shown: string;
@@ -28,7 +29,7 @@ export function Terms({ shown, refused, onChange }: Props) {
       trigger="click"
       destroyOnHidden
       content={
-        <div className="new-record">
+        <div className={formCss.newRecord}>
           <label htmlFor="draft-terms">
             Payment terms
             <Input
@@ -39,7 +40,7 @@ export function Terms({ shown, refused, onChange }: Props) {
             />
           </label>
           {refused && <p className="refusal">{refused}</p>}
-          <p className="new-acts">
+          <p className={formCss.newActs}>
             <Button disabled={!terms} onClick={() => change("invoice")}>
               This invoice only
             </Button>

@@ -17,7 +17,8 @@ export interface Sought {
   order: string;
 }
 
-export const useRegister = (sought: Sought) => useRead("/api/invoices", { query: sought }, { keeps: true });
+export const useRegister = (sought: Sought, when = true) =>
+  useRead("/api/invoices", { query: sought }, { keeps: true, when });
 
 export const useInvoice = (id: number) => useRead("/api/invoices/{id}", { path: { id } }, { when: id > 0 });
 

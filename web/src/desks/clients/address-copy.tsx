@@ -2,6 +2,7 @@ import { Select } from "antd";
 import { useState } from "react";
 import { Do } from "../../frame/do";
 import { useRecordActs, useSheet } from "../../frame/record/use-record";
+import clientsCss from "./clients.module.css";
 
 const addresses = [
   { value: "address", label: "registered" },
@@ -29,7 +30,7 @@ export function AddressCopy({ id }: { id: number }) {
     />
   );
   return (
-    <p className="address-copy">
+    <p className={clientsCss.addressCopy}>
       Copy the {choose("Copy from", from, setFrom)} address to the {choose("Copy to", to, setTo)} one{" "}
       <Do
         disabled={from === to || !textOf(from)}

@@ -1,8 +1,10 @@
 import { useState } from "react";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { useForm, useRows } from "../../frame/record/use-record";
+import tableCss from "../../frame/table.module.css";
 
 interface Props {
   kind: "contacts" | "client-notes";
@@ -27,7 +29,7 @@ export function Belongings({ kind, title, client, first }: Props) {
         {title} {mayChange && !making && <Do onClick={() => setMaking(true)}>Add a {form.data.one}</Do>}
       </h2>
       {making && (
-        <div className="in-place">
+        <div className={formCss.inPlace}>
           <NewRecord
             kind={kind}
             known={{ client: client.code }}
@@ -36,19 +38,19 @@ export function Belongings({ kind, title, client, first }: Props) {
           />
         </div>
       )}
-      <table className="grid">
+      <table className={tableCss.grid}>
         <tbody>
           {(rows.data ?? []).map((row, index) => [
             <tr key={row.id} className={row.id === open ? "open" : ""}>
               {kind === "contacts" && (
                 <th scope="row">
                   <Do onClick={() => setOpen(open === row.id ? 0 : row.id)}>{row.title}</Do>
-                  {index === 0 && first && <span className="beside"> {first}</span>}
+                  {index === 0 && first && <span className={tableCss.beside}> {first}</span>}
                 </th>
               )}
               {columns.map((field, at) =>
                 field.name === "client" ? null : (
-                  <td key={field.name} className={field.form === "lines" ? "wraps" : "nowrap"}>
+                  <td key={field.name} className={field.form === "lines" ? tableCss.wraps : "nowrap"}>
                     {field.form === "yes_no" ? row.cells[at] === "yes" && field.label.toLowerCase() : row.cells[at]}
                   </td>
                 ),
@@ -62,7 +64,7 @@ export function Belongings({ kind, title, client, first }: Props) {
             row.id === open && (
               <tr key={`${row.id}-open`}>
                 <td colSpan={columns.length + 1}>
-                  <div className="in-place">
+                  <div className={formCss.inPlace}>
                     <RecordSheet kind={kind} id={row.id} onGone={() => setOpen(0)} />
                   </div>
                 </td>

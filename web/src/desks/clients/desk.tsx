@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
 import { count, days, several, text } from "../../frame/list/columns";
@@ -10,6 +11,7 @@ import { type Column, useList } from "../../frame/list/use-list";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { useListAddress } from "../set-up/use-set-up";
@@ -40,7 +42,7 @@ export function ClientsDesk() {
   const open = rows.find((c) => c.id === address.open);
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title>Clients</Title>
         <Sentence>
           Everyone you work for,{" "}
@@ -59,7 +61,7 @@ export function ClientsDesk() {
           label="Clients"
           list={list}
           read={clients}
-          tone={(c) => !c.active && "retired"}
+          tone={(c) => !c.active && tableCss.retired}
           onOpen={(c) => navigate(`/clients/${c.id}`)}
           empty={<p>No client yet. Make one with “New client”: a name is enough.</p>}
         />
@@ -76,7 +78,7 @@ export function ClientsDesk() {
           </>
         ) : open ? (
           <>
-            <p className="folio-over">{open.code}</p>
+            <p className={deskCss.folioOver}>{open.code}</p>
             <h2>{open.name}</h2>
             <p>
               <Link to={`/clients/${open.id}`}>Open the overview</Link>
@@ -131,7 +133,7 @@ const columns = (seesOwed: boolean): Column<Standing>[] => [
         <Link to={`/clients/${c.id}`} className="quiet" onClick={(event) => event.stopPropagation()}>
           {c.name}
         </Link>
-        {!c.active && <span className="beside"> inactive</span>}
+        {!c.active && <span className={tableCss.beside}> inactive</span>}
       </>
     ),
   }),

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import formCss from "../../frame/form/form.module.css";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
@@ -21,7 +22,7 @@ export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (
   const chosen = templates.data.find((t) => t.key === template);
   return (
     <form
-      className="new-record"
+      className={formCss.newRecord}
       aria-label="From a template"
       onSubmit={(event) => {
         event.preventDefault();
@@ -49,7 +50,7 @@ export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (
         />
       </label>
       <Refused by={make.error} />
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button htmlType="submit" disabled={!chosen} loading={make.isPending}>
           Make it from the template
         </Button>

@@ -1,13 +1,18 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { hours, Money, Moneys } from "../../frame/figure";
 import { FillMark } from "../../frame/fill-mark";
 import { Folio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
+import sentenceCss from "../../frame/sentence.module.css";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { BudgetBar } from "../engagements/budget-bar";
@@ -27,18 +32,18 @@ export function ClientDesk() {
   const mayChange = useMayChange("clients");
   const [making, setMaking] = useState(false);
   const navigate = useNavigate();
-  if (client.error) return <p className="refusal page-refusal">{client.error.message}</p>;
+  if (client.error) return <p className={clsx("refusal", deskCss.pageRefusal)}>{client.error.message}</p>;
   if (!client.data) return null;
   const c = client.data;
   return (
     <>
-      <div className="desk-main scrolls">
-        <p className="over">
+      <div className={clsx(deskCss.deskMain, deskCss.scrolls)}>
+        <p className={deskCss.over}>
           <Link to="/clients">Clients</Link> · {c.code}
           {!c.active && " · inactive"}
         </p>
         <Title>{c.name}</Title>
-        <p className="sentence">
+        <p className={sentenceCss.sentence}>
           {c.status}
           {c.caredForBy && <>, cared for by {c.caredForBy}</>},{" "}
           {c.lastBilled ? <>last billed {long(c.lastBilled)}</> : "never billed"}.
@@ -50,12 +55,12 @@ export function ClientDesk() {
           )}
         </p>
         {c.warns && (
-          <p className="finding-box">
+          <p className={deskCss.findingBox}>
             <b>Marked “{c.status}”.</b> Ask before new work begins.
           </p>
         )}
         {making && (
-          <div className="in-place">
+          <div className={formCss.inPlace}>
             <h2>New engagement</h2>
             <NewRecord
               kind="engagements"
@@ -75,7 +80,7 @@ export function ClientDesk() {
         <Questionnaires client={c} />
       </div>
       <Folio label="Client">
-        <p className="folio-over">What is known, and how it is billed</p>
+        <p className={deskCss.folioOver}>What is known, and how it is billed</p>
         <RecordSheet kind="clients" id={id} open={["Client", "Billing"]} onGone={() => navigate("/clients")}>
           {mayChange && <AddressCopy id={id} />}
         </RecordSheet>
@@ -111,11 +116,11 @@ export function ClientDesk() {
 
 function Work({ client }: { client: Overview }) {
   if (client.work.length === 0)
-    return <p className="empty">No engagement yet. Make the first with “New engagement”: a name is enough.</p>;
+    return <p className={deskCss.empty}>No engagement yet. Make the first with “New engagement”: a name is enough.</p>;
   return (
     <section aria-label="Engagements">
       <h2 className="sub">Engagements</h2>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <thead>
           <tr>
             <th scope="col">Engagement</th>
@@ -137,7 +142,7 @@ function Work({ client }: { client: Overview }) {
         </thead>
         <tbody>
           {client.work.map((e) => (
-            <tr key={e.id} className={e.active ? "" : "retired"}>
+            <tr key={e.id} className={e.active ? "" : tableCss.retired}>
               <th scope="row">
                 <Link to={`/engagements/${e.id}`}>{e.name}</Link>
               </th>
@@ -169,12 +174,12 @@ function Invoices({ client }: { client: Overview }) {
   return (
     <section aria-label="Invoices">
       <h2 className="sub">Invoices</h2>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <tbody>
           {rows.slice(0, shownInvoices).map((invoice) => (
             <tr key={invoice.id}>
               <th scope="row">
-                <Link to={`/billing/${invoice.id}`} className="marked">
+                <Link to={`/billing/${invoice.id}`} className={tableCss.marked}>
                   <FillMark state={invoice.state} /> {invoice.number || "Draft"}
                 </Link>
               </th>

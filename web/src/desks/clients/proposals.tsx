@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
+import tableCss from "../../frame/table.module.css";
 import { stateWords, useProposals } from "../pricing/use-proposal";
 
 /** What was proposed to a client. */
@@ -10,7 +11,7 @@ export function ClientProposals({ id }: { id: number }) {
   return (
     <section aria-label="Proposals">
       <h2 className="sub">Proposals</h2>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <tbody>
           {rows.map((row) => (
             <tr key={row.id}>

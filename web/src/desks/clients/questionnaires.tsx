@@ -3,11 +3,15 @@ import { useState } from "react";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useRead } from "../../api/read";
+import clientCss from "../../client-pages/client.module.css";
 import { instant } from "../../frame/days";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { useMayChange } from "../../frame/record/sheet";
 import { useOptions, useRecordActs } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
+import pricingCss from "../pricing/pricing.module.css";
 
 /** What a client was asked through a link; answers are offered to the fields to which they belong. */
 export function Questionnaires({ client }: { client: { id: number } }) {
@@ -43,14 +47,14 @@ function Answers({ row, clientId }: { row: Schema["AskedQuestions"]; clientId: n
   return (
     <>
       <Refused by={take.error} />
-      <table className="grid">
+      <table className={tableCss.grid}>
         <tbody>
           {row.answers.map((answer) => (
             <tr key={answer.question}>
               <th scope="row" className="light soft">
                 {answer.question}
               </th>
-              <td className="offer-text">{answer.answer || <span className="soft">no answer</span>}</td>
+              <td className={clientCss.offerText}>{answer.answer || <span className="soft">no answer</span>}</td>
               <td className="nowrap">
                 {answer.label && answer.answer && answer.answer !== answer.now && mayChange && (
                   <Button
@@ -86,8 +90,8 @@ function AskClient({ client, onDone }: { client: { id: number }; onDone: () => v
   const questionnaireId = chosen ?? options.data?.[0]?.id ?? 0;
   const body = { clientId: client.id, questionnaireId, name, mail };
   return (
-    <div className="in-place">
-      <div className="new-proposal-fields">
+    <div className={formCss.inPlace}>
+      <div className={pricingCss.newProposalFields}>
         <label>
           Questionnaire
           <Select
@@ -109,12 +113,12 @@ function AskClient({ client, onDone }: { client: { id: number }; onDone: () => v
       </div>
       <Refused by={send.error} />
       {send.data?.link && (
-        <label className="stacked">
+        <label className={formCss.stacked}>
           The link, shown this once
           <Input readOnly value={send.data.link} onFocus={(event) => event.target.select()} />
         </label>
       )}
-      <p className="buttons">
+      <p className={formCss.buttons}>
         <Button type="primary" loading={send.isPending} onClick={() => send.mutate(body)}>
           Mail the questions
         </Button>

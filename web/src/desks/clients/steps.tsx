@@ -3,10 +3,12 @@ import { useState } from "react";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { useForm, useRecordActs, useRows } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 
 /** The steps of a client's onboarding, ticked off as they are done. */
 export function Steps({ client }: { client: { id: number; code: string } }) {
@@ -23,7 +25,7 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
     <section aria-label="Onboarding">
       <h2 className="sub">Onboarding {mayChange && !making && <Do onClick={() => setMaking(true)}>Add a step</Do>}</h2>
       {making && (
-        <div className="in-place">
+        <div className={formCss.inPlace}>
           <NewRecord
             kind="client-steps"
             known={{ client: client.code }}
@@ -33,14 +35,14 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
         </div>
       )}
       <Refused by={acts.change.error} />
-      <table className="grid">
+      <table className={tableCss.grid}>
         <tbody>
           {(rows.data ?? []).map((row) => {
             const done = cell(row.cells, "done");
             const due = cell(row.cells, "due");
             return [
               <tr key={row.id}>
-                <td className="box">
+                <td className={tableCss.box}>
                   <Checkbox
                     aria-label={`${row.title} done`}
                     checked={done !== ""}
@@ -65,7 +67,7 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
               row.id === open && (
                 <tr key={`${row.id}-open`}>
                   <td colSpan={4}>
-                    <div className="in-place">
+                    <div className={formCss.inPlace}>
                       <RecordSheet kind="client-steps" id={row.id} onGone={() => setOpen(0)} />
                     </div>
                   </td>

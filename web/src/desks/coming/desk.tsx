@@ -1,4 +1,5 @@
 import { Link, Navigate, useParams } from "react-router";
+import deskCss from "../../frame/desk.module.css";
 import { Title } from "../../frame/title";
 
 interface Coming {
@@ -22,7 +23,7 @@ export function ComingDesk() {
   const desk = desks[useParams().coming ?? ""];
   if (!desk) return <Navigate to="/" replace />;
   return (
-    <div className="coming">
+    <div className={deskCss.coming}>
       <Title>{desk.title}</Title>
       <p>{desk.belongs}</p>
       <p className="soft">{desk.now}</p>

@@ -3,8 +3,10 @@ import type { Schema } from "../../api/client";
 import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
+import formCss from "../../frame/form/form.module.css";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
+import tableCss from "../../frame/table.module.css";
 import { BudgetBar } from "./budget-bar";
 
 type Budget = Schema["BudgetView"];
@@ -35,7 +37,7 @@ export function Budgets({ engagement }: { engagement: Schema["EngagementOverview
     <section aria-label="Budgets">
       <h2 className="sub">Budgets {mayChange && !making && <Do onClick={() => setMaking(true)}>Add a budget</Do>}</h2>
       {making && (
-        <div className="in-place">
+        <div className={formCss.inPlace}>
           <NewRecord
             kind="budgets"
             known={{ engagement: engagement.code }}
@@ -49,7 +51,7 @@ export function Budgets({ engagement }: { engagement: Schema["EngagementOverview
         <p className="soft">None yet. A budget warns before work goes past what was agreed.</p>
       )}
       {budgets.length > 0 && (
-        <table className="grid">
+        <table className={tableCss.grid}>
           <thead>
             <tr>
               <th scope="col">Of</th>
@@ -73,7 +75,7 @@ export function Budgets({ engagement }: { engagement: Schema["EngagementOverview
               open === b.id && (
                 <tr key={`${b.id}-open`}>
                   <td colSpan={7}>
-                    <div className="in-place">
+                    <div className={formCss.inPlace}>
                       <RecordSheet kind="budgets" id={b.id} open={["Budget", "Alerts"]} onGone={() => setOpen(0)} />
                     </div>
                   </td>

@@ -1,10 +1,12 @@
 import { Button, Input } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import formCss from "../../frame/form/form.module.css";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions, useRecordActs } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
@@ -33,7 +35,7 @@ export function CopyEngagement({
   });
   return (
     <form
-      className="in-place new-record"
+      className={clsx(formCss.inPlace, formCss.newRecord)}
       aria-label="Make another like it"
       onSubmit={(event) => {
         event.preventDefault();
@@ -51,14 +53,14 @@ export function CopyEngagement({
       <label htmlFor="copy-client">
         Client
         <ChooseRecord id="copy-client" kind="clients" label="Client" value={client} onChoose={setClient} />
-        <span className="hint">empty: {engagement.client}</span>
+        <span className={formCss.hint}>empty: {engagement.client}</span>
       </label>
       <label htmlFor="copy-opened">
         Opened
         <Input id="copy-opened" value={opened} onChange={(event) => setOpened(event.target.value)} />
       </label>
       <Refused by={copy.error ?? templates.add.error} />
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button type="primary" htmlType="submit" loading={copy.isPending}>
           Make it
         </Button>

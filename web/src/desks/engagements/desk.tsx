@@ -1,11 +1,14 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { hours, Money } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { Tally, TallySum } from "../../frame/tally";
@@ -31,14 +34,14 @@ export function EngagementDesk() {
   const mayChange = useMayChange("engagements");
   const navigate = useNavigate();
   const bill = useBegin();
-  if (view.error) return <p className="refusal page-refusal">{view.error.message}</p>;
+  if (view.error) return <p className={clsx("refusal", deskCss.pageRefusal)}>{view.error.message}</p>;
   if (!view.data) return null;
   const e = view.data;
   const end = () => setDoing(null);
   return (
     <>
-      <div className="desk-main scrolls">
-        <p className="over">
+      <div className={clsx(deskCss.deskMain, deskCss.scrolls)}>
+        <p className={deskCss.over}>
           <Link to={`/clients/${e.clientId}`}>{e.client}</Link> · {engagementWord} {e.code}
           {!e.active && " · inactive"}
           {e.proposalId > 0 && (
@@ -52,7 +55,7 @@ export function EngagementDesk() {
         {doing === "copy" && <CopyEngagement engagement={e} onCancel={end} />}
         {doing === "rerate" && <Rerate engagement={e} onDone={end} />}
         {doing === "ask" && (
-          <div className="in-place">
+          <div className={formCss.inPlace}>
             <AskRate engagement={{ id: e.id, key: e.code }} />
             <Button type="text" onClick={end}>
               Close
@@ -60,7 +63,7 @@ export function EngagementDesk() {
           </div>
         )}
         {doing === "contact" && (
-          <div className="in-place">
+          <div className={formCss.inPlace}>
             <h2>New contact for {e.name}</h2>
             <NewRecord kind="contacts" known={{ client: e.client, engagement: e.code }} onMade={end} onCancel={end} />
           </div>
@@ -70,7 +73,7 @@ export function EngagementDesk() {
         <Plan id={id} />
       </div>
       <Folio label="Engagement">
-        <p className="folio-over">What was agreed, and how it is billed</p>
+        <p className={deskCss.folioOver}>What was agreed, and how it is billed</p>
         <RecordSheet
           kind="engagements"
           id={id}

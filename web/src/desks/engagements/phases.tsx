@@ -1,15 +1,19 @@
 import { Button, Checkbox, Select } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
 import { hours, Money } from "../../frame/figure";
+import formCss from "../../frame/form/form.module.css";
 import { ChoosePeople } from "../../frame/record/choose";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { type RecordRow, useForm, useRecordActs, useRows } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
+import recordingCss from "../time/recording.module.css";
 import { BudgetBar } from "./budget-bar";
 
 type Engagement = Schema["EngagementOverview"];
@@ -36,7 +40,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
         {mayChange && making === null && <Do onClick={() => setMaking("")}>Add a {phaseWord}</Do>}
       </h2>
       {making !== null && (
-        <div className="in-place">
+        <div className={formCss.inPlace}>
           <NewRecord
             kind="phases"
             known={{ engagement: engagement.code, ...(making && { parent: making }) }}
@@ -51,10 +55,10 @@ export function Phases({ engagement }: { engagement: Engagement }) {
         <p className="soft">None. Without phases, time is recorded on the engagement itself.</p>
       )}
       {list.length > 0 && (
-        <table className="grid">
+        <table className={tableCss.grid}>
           <thead>
             <tr>
-              <th scope="col" className="box">
+              <th scope="col" className={tableCss.box}>
                 <span className="unseen">Chosen</span>
               </th>
               <th scope="col">Phase or task</th>
@@ -93,7 +97,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
               open === row.id && (
                 <tr key={`${row.id}-open`}>
                   <td colSpan={10}>
-                    <div className="in-place">
+                    <div className={formCss.inPlace}>
                       <RecordSheet kind="phases" id={row.id} onGone={() => setOpen(0)} />
                     </div>
                   </td>
@@ -126,12 +130,12 @@ function PhaseRow({ row, cell, budgets, done, picked, mayChange, onPick, onOpen,
   const late = due && due < today && cell("status") !== "done";
   return (
     <tr className={picked ? "picked" : ""}>
-      <td className="box">
+      <td className={tableCss.box}>
         {mayChange && <Checkbox aria-label={`Select ${row.title}`} checked={picked} onChange={onPick} />}
       </td>
-      <th scope="row" className={task ? "indented light" : ""}>
+      <th scope="row" className={task ? clsx("light", tableCss.indented) : ""}>
         <Do onClick={onOpen}>{row.title}</Do>
-        {cell("billable") === "no" && <span className="beside"> not billable</span>}
+        {cell("billable") === "no" && <span className={tableCss.beside}> not billable</span>}
       </th>
       <td>{cell("status")}</td>
       <td className={late ? "lost nowrap" : "nowrap"}>{long(due)}</td>
@@ -164,7 +168,7 @@ function Together({ rows, onDone }: { rows: RecordRow[]; onDone: () => void }) {
       { onSuccess: onDone },
     );
   return (
-    <fieldset className="together" aria-label="Change all that are selected">
+    <fieldset className={recordingCss.together} aria-label="Change all that are selected">
       <b>{rows.length} selected:</b>
       <Select
         aria-label="Status of all"

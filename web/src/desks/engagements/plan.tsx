@@ -1,6 +1,7 @@
 import { useRead } from "../../api/read";
 import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
+import tableCss from "../../frame/table.module.css";
 
 /** The bills that were agreed, with their dates; what waits for an event comes last. */
 export function Plan({ id }: { id: number }) {
@@ -10,7 +11,7 @@ export function Plan({ id }: { id: number }) {
   return (
     <section aria-label="Plan of bills">
       <h2 className="sub">Plan of bills</h2>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <thead>
           <tr>
             <th scope="col">Bill</th>

@@ -7,7 +7,11 @@ import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
 import { Do } from "../../frame/do";
 import { hours, Money } from "../../frame/figure";
+import formCss from "../../frame/form/form.module.css";
+import sentenceCss from "../../frame/sentence.module.css";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
+import budgetCss from "./budget.module.css";
 
 const iso = /^\d{4}-\d{2}-\d{2}$/;
 
@@ -29,19 +33,20 @@ export function Rerate({ engagement, onDone }: { engagement: Schema["EngagementO
   const problem = preview.error ?? rerate.error ?? undo.error;
   const found = preview.data;
   return (
-    <section className="in-place" aria-label="Re-rate">
+    <section className={formCss.inPlace} aria-label="Re-rate">
       <h2>Re-rate unbilled entries</h2>
-      <p className="sentence">
-        From <Input aria-label="From" className="said-day" value={from} onChange={(e) => setFrom(e.target.value)} /> to{" "}
-        <Input aria-label="To" className="said-day" value={to} onChange={(e) => setTo(e.target.value)} />, at the rates
-        that hold now. What is on a draft or billed stays.
+      <p className={sentenceCss.sentence}>
+        From{" "}
+        <Input aria-label="From" className={budgetCss.saidDay} value={from} onChange={(e) => setFrom(e.target.value)} />{" "}
+        to <Input aria-label="To" className={budgetCss.saidDay} value={to} onChange={(e) => setTo(e.target.value)} />,
+        at the rates that hold now. What is on a draft or billed stays.
       </p>
       <Refused by={problem} />
       {found && found.entries.length === 0 && !rerate.data && (
         <p className="soft">All {found.same} unbilled entries have the rate that holds.</p>
       )}
       {found && found.entries.length > 0 && <Difference found={found} />}
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         {rerate.data ? (
           <span role="status">
             Re-rated {rerate.data.entries.length} entries. <Do onClick={() => undo.mutate(rerate.data.actId)}>Undo</Do>
@@ -66,7 +71,7 @@ export function Rerate({ engagement, onDone }: { engagement: Schema["EngagementO
 
 function Difference({ found }: { found: Schema["Rerated"] }) {
   return (
-    <table className="grid">
+    <table className={tableCss.grid}>
       <thead>
         <tr>
           <th scope="col">Entry</th>

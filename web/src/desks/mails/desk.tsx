@@ -3,11 +3,15 @@ import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Folio } from "../../frame/folio";
 import { text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
+import sentenceCss from "../../frame/sentence.module.css";
+import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
+import pricingCss from "../pricing/pricing.module.css";
 
 const columns: Column<Schema["Delivered"]>[] = [
   text("Subject", (mail) => mail.subject, { names: "strong" }),
@@ -28,9 +32,9 @@ export function MailsDesk() {
   });
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title>Mails</Title>
-        <p className="sentence">
+        <p className={sentenceCss.sentence}>
           Everything that was mailed from here. The mail stand-in keeps it and sends nothing on.
         </p>
         <Undelivered />
@@ -59,7 +63,7 @@ function Undelivered() {
   return (
     <section aria-label="Not delivered">
       <h2>Not delivered</h2>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <thead>
           <tr>
             <th scope="col">Subject</th>
@@ -94,8 +98,8 @@ function Mail({ name }: { name: string }) {
   if (!mail.data) return null;
   const { subject, from, to, text, attachments } = mail.data;
   return (
-    <article className="mail-preview">
-      <p className="folio-over">
+    <article className={pricingCss.mailPreview}>
+      <p className={deskCss.folioOver}>
         From {from}
         <br />
         To {to}

@@ -2,6 +2,7 @@ import { type RefObject, useId, useLayoutEffect, useRef, useState } from "react"
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useOptions } from "../../frame/record/use-record";
+import tiersCss from "./tiers.module.css";
 import type { Proposal, Typed, TypedLine } from "./use-proposal";
 
 interface Props {
@@ -24,7 +25,7 @@ export function AddLine({ proposal, tiers, count, table, commit }: Props) {
     if (wanted.current < 0 || count <= wanted.current) return;
     const row = table.current?.querySelector(`tr[data-line="${wanted.current}"]`);
     wanted.current = -1;
-    row?.querySelector<HTMLInputElement>(".service-when input")?.focus();
+    row?.querySelector<HTMLInputElement>(`.${tiersCss.serviceWhen} input`)?.focus();
   }, [count, table]);
   const lineOf = (serviceId: number) =>
     api.get("/api/proposals/{id}/line", {
@@ -64,8 +65,8 @@ export function AddLine({ proposal, tiers, count, table, commit }: Props) {
     },
   );
   return (
-    <tr className="add-line">
-      <th scope="row" className="service" colSpan={2 + tiers}>
+    <tr className={tiersCss.addLine}>
+      <th scope="row" className={tiersCss.service} colSpan={2 + tiers}>
         <input
           aria-label="Add a service"
           // biome-ignore lint/a11y/noAutofocus: an empty grid begins here
@@ -88,7 +89,7 @@ export function AddLine({ proposal, tiers, count, table, commit }: Props) {
             <option key={`${option.key}-${option.id}`} value={option.title} />
           ))}
         </datalist>
-        {adding.error && <span className="field-fault">{adding.error.message}</span>}
+        {adding.error && <span className={tiersCss.fieldFault}>{adding.error.message}</span>}
       </th>
     </tr>
   );

@@ -1,5 +1,9 @@
 import { Checkbox, Select } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
+import deskCss from "../../frame/desk.module.css";
+import tableCss from "../../frame/table.module.css";
+import pricingCss from "./pricing.module.css";
 import { type Proposal, useCalendar } from "./use-proposal";
 
 /** Every bill that a tier would make, with its date. */
@@ -10,7 +14,7 @@ export function BillsPane({ proposal }: { proposal: Proposal }) {
   const calendar = useCalendar(proposal.id, proposal.version, Math.min(tier, tiers.length - 1), everything);
   return (
     <section aria-label="Bills">
-      <p className="folio-over">The bills that it would make</p>
+      <p className={deskCss.folioOver}>The bills that it would make</p>
       <p>
         <Select
           variant="underlined"
@@ -24,7 +28,7 @@ export function BillsPane({ proposal }: { proposal: Proposal }) {
         </Checkbox>
       </p>
       {calendar.data && (
-        <table className="plain bills">
+        <table className={clsx(tableCss.plain, pricingCss.bills)}>
           <thead>
             <tr>
               <th scope="col">Bill</th>
@@ -50,7 +54,7 @@ export function BillsPane({ proposal }: { proposal: Proposal }) {
             ))}
           </tbody>
           <tfoot>
-            <tr className="sum-row">
+            <tr className={tableCss.sumRow}>
               <th scope="row">{calendar.data.label}</th>
               <td className="number">{calendar.data.net}</td>
               <td className="number">{calendar.data.gross}</td>

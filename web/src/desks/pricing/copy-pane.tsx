@@ -1,8 +1,10 @@
 import { Button, Checkbox } from "antd";
 import { useState } from "react";
+import formCss from "../../frame/form/form.module.css";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
 /** A new proposal from an old one; prices that the catalogue has changed are shown. */
@@ -17,7 +19,7 @@ export function CopyPane({ proposal, onMade }: { proposal: Proposal; onMade: (id
   return (
     <section aria-label="New from this">
       <h2>New from {proposal.number}</h2>
-      <label className="stacked">
+      <label className={formCss.stacked}>
         For another client than {proposal.client}
         <ChooseRecord kind="clients" label="Client" value={client} underlined onChoose={setClient} />
       </label>
@@ -51,7 +53,7 @@ export function CopyPane({ proposal, onMade }: { proposal: Proposal; onMade: (id
       {made && made.differences.length > 0 && (
         <>
           <h2 className="sub">Prices that are different now</h2>
-          <table className="plain">
+          <table className={tableCss.plain}>
             <tbody>
               {made.differences.map((difference) => (
                 <tr key={difference.line}>

@@ -1,12 +1,15 @@
 import { Button, Input } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
@@ -14,8 +17,10 @@ import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import pricingCss from "./pricing.module.css";
 import { stateWords, useProposals } from "./use-proposal";
 
 type Row = Schema["ProposalRow"];
@@ -91,7 +96,7 @@ export function PricingDesk() {
   const soon = all.filter((row) => shows.out.has(row) && row.daysLeft <= 7);
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title>Proposals</Title>
         <Sentence>
           All{" "}
@@ -153,9 +158,9 @@ const left = (days: number) => (days === 0 ? "today" : days === 1 ? "1 day left"
 function Selected({ row }: { row: Row }) {
   return (
     <>
-      <p className="folio-over">{row.client}</p>
+      <p className={deskCss.folioOver}>{row.client}</p>
       <h2>{row.title}</h2>
-      <table className="plain">
+      <table className={tableCss.plain}>
         <tbody>
           <tr>
             <th scope="row">Sent</th>
@@ -181,7 +186,7 @@ function Months({ months }: { months: Schema["MonthWon"][] }) {
   return (
     <section aria-label="Won and lost">
       <h2 className="sub">Won and lost, by month</h2>
-      <table className="plain">
+      <table className={tableCss.plain}>
         <thead>
           <tr>
             <th scope="col">Month</th>
@@ -235,14 +240,14 @@ function NewProposal({ onMade, onCancel }: NewProps) {
   const body = { clientId: prospect.trim() ? 0 : (chosen?.id ?? 0), prospect, name };
   return (
     <form
-      className="in-place new-proposal"
+      className={clsx(formCss.inPlace, pricingCss.newProposal)}
       onSubmit={(event) => {
         event.preventDefault();
         begin.mutate(body);
       }}
     >
       <h2>New proposal</h2>
-      <div className="new-proposal-fields">
+      <div className={pricingCss.newProposalFields}>
         <label>
           Client
           <ChooseRecord kind="clients" label="Client" value={key} underlined onChoose={setClient} />
@@ -267,9 +272,9 @@ function NewProposal({ onMade, onCancel }: NewProps) {
           />
         </label>
       </div>
-      {chosen?.warning && <p className="finding-box">Marked “{chosen.warning}”. Ask before you go on.</p>}
+      {chosen?.warning && <p className={deskCss.findingBox}>Marked “{chosen.warning}”. Ask before you go on.</p>}
       <Refused by={begin.error} />
-      <p className="buttons">
+      <p className={formCss.buttons}>
         <Button type="primary" htmlType="submit" loading={begin.isPending}>
           Begin
         </Button>

@@ -1,8 +1,10 @@
 import { Button, Segmented } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useSession } from "../../api/session";
 import { instant } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
@@ -31,7 +33,7 @@ import {
 export function ProposalDesk() {
   const id = Number(useParams().id);
   const proposal = useProposal(id);
-  if (proposal.error) return <p className="refusal page-refusal">{proposal.error.message}</p>;
+  if (proposal.error) return <p className={clsx("refusal", deskCss.pageRefusal)}>{proposal.error.message}</p>;
   if (!proposal.data) return null;
   return <Editor key={id} proposal={proposal.data} />;
 }
@@ -64,7 +66,7 @@ function Editor({ proposal }: { proposal: Proposal }) {
   const shared = { proposal, typed: editor.typed, grid: editor.grid, locked, commit: editor.commit };
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <EditorHead {...shared} fault={editor.fault} />
         <TierGrid
           {...shared}
@@ -80,7 +82,7 @@ function Editor({ proposal }: { proposal: Proposal }) {
           <Do onClick={() => setPane("page")}>Back</Do>
         ) : (
           <Segmented
-            className="panes"
+            className={deskCss.panes}
             block
             size="small"
             options={panes}

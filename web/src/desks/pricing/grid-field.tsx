@@ -1,4 +1,5 @@
 import { type KeyboardEvent, useLayoutEffect, useRef, useState } from "react";
+import tiersCss from "./tiers.module.css";
 
 interface Props {
   label: string;
@@ -30,9 +31,9 @@ export function GridField(props: Props) {
   }, [editing]);
   if (locked)
     return (
-      <span className={`grid-field ${className}`}>
+      <span className={`${tiersCss.gridField} ${className}`}>
         {shown}
-        {under && <span className="cell-under">{under}</span>}
+        {under && <span className={tiersCss.cellUnder}>{under}</span>}
       </span>
     );
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
@@ -43,7 +44,7 @@ export function GridField(props: Props) {
     } else if (event.key === "Enter" && list) event.currentTarget.blur();
   };
   return (
-    <span className={`grid-field ${className}`}>
+    <span className={`${tiersCss.gridField} ${className}`}>
       <input
         ref={input}
         aria-label={label}
@@ -69,9 +70,9 @@ export function GridField(props: Props) {
           setText(undefined);
         }}
       />
-      {under && !editing && <span className="cell-under">{under}</span>}
+      {under && !editing && <span className={tiersCss.cellUnder}>{under}</span>}
       {fault && (
-        <span className="field-fault" role="alert">
+        <span className={tiersCss.fieldFault} role="alert">
           {fault}
         </span>
       )}

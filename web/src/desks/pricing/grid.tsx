@@ -1,7 +1,11 @@
-import { Dropdown } from "antd";
+import { clsx } from "clsx";
 import { type KeyboardEvent, useId, useRef, useState } from "react";
+import deskCss from "../../frame/desk.module.css";
+import { Menu } from "../../frame/menu";
+import tableCss from "../../frame/table.module.css";
 import { AddLine } from "./add-line";
 import { GridField } from "./grid-field";
+import tiersCss from "./tiers.module.css";
 import { Totals } from "./totals";
 import {
   addTier,
@@ -29,28 +33,30 @@ interface Props {
   preview: (change: (now: Typed) => Typed) => void;
 }
 
+const states = { in: "", optional: tiersCss.isOptional, out: tiersCss.isOut };
+
 /** Services down, tiers across: everything is typed straight into it. */
 export function TierGrid(props: Props) {
   const { proposal, typed, grid, fault, locked, commit } = props;
   const [dragged, setDragged] = useState(-1);
   const table = useRef<HTMLTableElement>(null);
   const rules = useId();
-  const suggested = (tier: number) => (typed.suggested === tier + 1 ? "suggested" : undefined);
+  const suggested = (tier: number) => (typed.suggested === tier + 1 ? tiersCss.suggested : undefined);
   const onKeyDown = (event: KeyboardEvent) => moveIn(table.current, event);
   return (
-    <div className="sheet tiers-sheet">
-      <table className="grid tiers" ref={table} onKeyDown={onKeyDown}>
+    <div className={clsx(deskCss.sheet, tiersCss.tiersSheet)}>
+      <table className={clsx(tableCss.grid, tiersCss.tiers)} ref={table} onKeyDown={onKeyDown}>
         <thead>
           <tr>
             <th scope="col">
               <span className="under">Service, and when it is billed</span>
             </th>
-            <th scope="col" className="number expected">
+            <th scope="col" className={clsx("number", tiersCss.expected)}>
               <span className="under">Expected</span>
             </th>
             {typed.tiers.map((tier, at) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
-              <th scope="col" className={`number tier ${suggested(at) ?? ""}`} key={at}>
+              <th scope="col" className={`number ${tiersCss.tier} ${suggested(at) ?? ""}`} key={at}>
                 <TierHead {...props} at={at} name={tier.name} note={tier.note} />
               </th>
             ))}
@@ -70,11 +76,11 @@ export function TierGrid(props: Props) {
                 setDragged(-1);
               }}
             >
-              <th scope="row" className="service">
+              <th scope="row" className={tiersCss.service}>
                 {!locked && (
                   // biome-ignore lint/a11y/noStaticElementInteractions: the mouse's way; Alt with an arrow is the keyboard's
                   <span
-                    className="grip"
+                    className={tiersCss.grip}
                     draggable
                     title="Drag to move; Alt ↑ and Alt ↓ do the same"
                     onDragStart={() => setDragged(at)}
@@ -84,7 +90,7 @@ export function TierGrid(props: Props) {
                 )}
                 <GridField
                   label={`Service ${at + 1}`}
-                  className="service-name"
+                  className={tiersCss.serviceName}
                   locked={locked}
                   typed={line.description}
                   shown={line.description}
@@ -93,7 +99,7 @@ export function TierGrid(props: Props) {
                 />
                 <GridField
                   label={`When ${line.description} is billed`}
-                  className="service-when"
+                  className={tiersCss.serviceWhen}
                   list={rules}
                   locked={locked}
                   typed={line.said ?? grid.lines[at]?.said ?? ""}
@@ -102,9 +108,9 @@ export function TierGrid(props: Props) {
                   onTyping={(said) => props.preview(inLine(at, { said }))}
                   onCommit={(said) => commit(inLine(at, { said }))}
                 />
-                {line.shares && <span className="shares">with others</span>}
+                {line.shares && <span className={tiersCss.shares}>with others</span>}
               </th>
-              <td className="number expected">
+              <td className={clsx("number", tiersCss.expected)}>
                 <GridField
                   label={`Time expected for ${line.description}`}
                   locked={locked}
@@ -123,7 +129,7 @@ export function TierGrid(props: Props) {
                   <td
                     // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
                     key={tier}
-                    className={`number tier ${suggested(tier) ?? ""} is-${shown?.state ?? "out"}`}
+                    className={`number ${tiersCss.tier} ${suggested(tier) ?? ""} ${states[shown?.state ?? "out"]}`}
                   >
                     <GridField
                       label={`${line.description} in ${typed.tiers[tier]?.name ?? ""}`}
@@ -150,8 +156,8 @@ export function TierGrid(props: Props) {
             />
           )}
           {typed.lines.length > 0 && (!locked || typed.discount) && (
-            <tr className="whole-discount">
-              <th scope="row" className="service soft">
+            <tr className={tiersCss.wholeDiscount}>
+              <th scope="row" className={clsx("soft", tiersCss.service)}>
                 Discount on the whole
               </th>
               <td className="number" colSpan={1 + typed.tiers.length}>
@@ -191,7 +197,7 @@ export function TierGrid(props: Props) {
     if (!at || column < 0) return;
     const focus = (to: number) => {
       const next = at.querySelectorAll<HTMLInputElement>(`tr[data-line="${to}"] input`);
-      (next[column] ?? at.querySelector<HTMLInputElement>(".add-line input"))?.focus();
+      (next[column] ?? at.querySelector<HTMLInputElement>(`.${tiersCss.addLine} input`))?.focus();
     };
     if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown") && index >= 0) {
       const to = index + (event.key === "ArrowUp" ? -1 : 1);
@@ -250,10 +256,10 @@ function TierHead({
   const isSuggested = typed.suggested === at + 1;
   return (
     <>
-      {isSuggested && <span className="tier-suggested">we suggest it</span>}
+      {isSuggested && <span className={tiersCss.tierSuggested}>we suggest it</span>}
       <GridField
         label={`Name of tier ${at + 1}`}
-        className="tier-name"
+        className={tiersCss.tierName}
         locked={locked}
         typed={name}
         shown={name}
@@ -263,7 +269,7 @@ function TierHead({
       />
       <GridField
         label={`About tier ${at + 1}`}
-        className="tier-note"
+        className={tiersCss.tierNote}
         locked={locked}
         typed={note}
         shown={note}
@@ -271,35 +277,31 @@ function TierHead({
         onCommit={(text) => replace({ note: text })}
       />
       {!locked && (
-        <Dropdown
-          trigger={["click"]}
-          autoFocus
-          menu={{
-            items: [
-              {
-                key: "suggest",
-                label: isSuggested ? "Suggest none" : "Suggest this one",
-                onClick: () => commit((now) => ({ ...now, suggested: isSuggested ? 0 : at + 1 })),
-              },
-              {
-                key: "copy",
-                label: "Copy to a new tier",
-                disabled: typed.tiers.length >= 5,
-                onClick: () => commit(addTier(at)),
-              },
-              {
-                key: "drop",
-                label: "Take this tier out",
-                disabled: typed.tiers.length <= 1,
-                onClick: () => commit(dropTier(at), `Took out the tier ${name}.`),
-              },
-            ],
-          }}
+        <Menu
+          items={[
+            {
+              key: "suggest",
+              label: isSuggested ? "Suggest none" : "Suggest this one",
+              onClick: () => commit((now) => ({ ...now, suggested: isSuggested ? 0 : at + 1 })),
+            },
+            {
+              key: "copy",
+              label: "Copy to a new tier",
+              disabled: typed.tiers.length >= 5,
+              onClick: () => commit(addTier(at)),
+            },
+            {
+              key: "drop",
+              label: "Take this tier out",
+              disabled: typed.tiers.length <= 1,
+              onClick: () => commit(dropTier(at), `Took out the tier ${name}.`),
+            },
+          ]}
         >
-          <button type="button" className="tier-more" aria-label={`More for tier ${name}`}>
+          <button type="button" className={tiersCss.tierMore} aria-label={`More for tier ${name}`}>
             …
           </button>
-        </Dropdown>
+        </Menu>
       )}
     </>
   );

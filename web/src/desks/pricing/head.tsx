@@ -2,10 +2,13 @@ import { Select } from "antd";
 import { Link } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { useOptions } from "../../frame/record/use-record";
 import { SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
+import sentenceCss from "../../frame/sentence.module.css";
 import { Title } from "../../frame/title";
 import { GridField } from "./grid-field";
+import tiersCss from "./tiers.module.css";
 import { type Fault, type Grid, type Proposal, stateWords, type Typed } from "./use-proposal";
 
 interface Props {
@@ -24,11 +27,11 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
   const set = (part: Partial<Typed>) => commit((now) => ({ ...now, ...part }));
   return (
     <>
-      <p className="over">
+      <p className={deskCss.over}>
         <Link to="/pricing">Pricing</Link> · {proposal.number} · {stateWords[proposal.state]} · led by{" "}
         {role === "administrator" && !locked ? (
           <Select
-            className="led-by"
+            className={tiersCss.ledBy}
             size="small"
             variant="borderless"
             popupMatchSelectWidth={false}
@@ -58,7 +61,7 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
           </>
         ) : null}
       </p>
-      <Title name={typed.name} className="proposal-name">
+      <Title name={typed.name} className={tiersCss.proposalName}>
         <GridField
           label="Name of the proposal, for us"
           locked={locked}
@@ -69,7 +72,7 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
         />
       </Title>
       {locked ? (
-        <p className="sentence">
+        <p className={sentenceCss.sentence}>
           For <b>{proposal.client}</b>, valid until <b>{long(typed.validUntil)}</b>, starts{" "}
           <b>{typed.starts ? long(typed.starts) : "when accepted"}</b>, at least{" "}
           <b>{typed.term ? `${typed.term} months` : "no time"}</b>.

@@ -5,9 +5,11 @@ import type { Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { useMayChange } from "../../frame/record/sheet";
 import { useRecordActs } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
+import pricingCss from "./pricing.module.css";
 import { RuleChoice } from "./rule-choice";
 import {
   dropLine,
@@ -61,8 +63,8 @@ export function LinePane(props: Props) {
   return (
     <div className="line-pane">
       <h2>{line.description}</h2>
-      <div className="fields">
-        <label className="wide">
+      <div className={formCss.fields}>
+        <label className={formCss.wide}>
           Priced
           <Select
             variant="underlined"
@@ -82,7 +84,7 @@ export function LinePane(props: Props) {
           />
         </label>
         {line.kind === "bands" ? (
-          <div className="wide">{text("bands", "Price bands", "first 10 at 40, then 35")}</div>
+          <div className={formCss.wide}>{text("bands", "Price bands", "first 10 at 40, then 35")}</div>
         ) : (
           line.kind !== "open" && text("price", line.kind === "hourly" ? "Rate an hour" : "Price")
         )}
@@ -101,15 +103,17 @@ export function LinePane(props: Props) {
             onChange={(taxCode) => set({ taxCode })}
           />
         </label>
-        <div className="wide">{text("expected", "Time expected each time", "8 IO, 40 Hydrographer, or 64")}</div>
-        <div className="wide">{text("text", "Terms of this service")}</div>
-        <div className="wide">{text("work", "Engagement, if not the proposal's own")}</div>
+        <div className={formCss.wide}>
+          {text("expected", "Time expected each time", "8 IO, 40 Hydrographer, or 64")}
+        </div>
+        <div className={formCss.wide}>{text("text", "Terms of this service")}</div>
+        <div className={formCss.wide}>{text("work", "Engagement, if not the proposal's own")}</div>
       </div>
       {!locked && line.kind !== "open" && (
         <RuleChoice line={line} said={grid.lines[at]?.said ?? ""} onSay={(when) => commit(say(at, when))} />
       )}
       {!locked && others.length > 0 && (
-        <label className="stacked">
+        <label className={formCss.stacked}>
           Billed together with
           <Select
             variant="underlined"
@@ -125,7 +129,7 @@ export function LinePane(props: Props) {
       )}
       {!locked && <FeeFor {...props} line={line} />}
       {!locked && (
-        <p className="ending">
+        <p className={formCss.ending}>
           {line.serviceId === 0 && mayKeep && (
             <KeepInCatalogue line={line} onKept={(serviceId) => set({ serviceId })} />
           )}
@@ -198,11 +202,11 @@ function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: T
   );
   if (!line.expected || !seesCosts) return null;
   return (
-    <div className="fee-for">
+    <div className={pricingCss.feeFor}>
       <p>
         For{" "}
         <Input
-          className="fee-margin"
+          className={pricingCss.feeMargin}
           variant="underlined"
           aria-label="Margin wanted"
           value={margin}
@@ -225,7 +229,7 @@ function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: T
         <Refused by={asked.error} inline />
       </p>
       {asked.data && !locked && line.kind === "fixed" && (
-        <p className="buttons">
+        <p className={formCss.buttons}>
           <Button size="small" onClick={() => commit(inCell(at, tier, asked.data.fee))}>
             Take {asked.data.fee}
           </Button>

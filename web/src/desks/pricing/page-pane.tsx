@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { Offer } from "../../client-pages/offer";
+import deskCss from "../../frame/desk.module.css";
 import { Refused } from "../../frame/state";
 import { type Proposal, usePage } from "./use-proposal";
 
@@ -12,7 +13,7 @@ export function PagePane({ proposal }: { proposal: Proposal }) {
   const page = usePage(proposal.id, proposal.version, fits);
   return (
     <section aria-label="As the client will see it" className="page-pane">
-      <p className="folio-over">As the client will see it</p>
+      <p className={deskCss.folioOver}>As the client will see it</p>
       <Refused by={page.error} />
       {page.data && <Offer page={page.data} onChoose={setChosen} small />}
     </section>

@@ -1,6 +1,7 @@
 import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
 import { Upload } from "./upload";
 import { type Proposal, useProposalActs } from "./use-proposal";
@@ -23,7 +24,7 @@ export function RecordPane({ proposal, onDone }: { proposal: Proposal; onDone: (
       <p className="soft">
         Given by letter, on the phone or on paper. It makes the engagement and its plan of bills at once.
       </p>
-      <label className="stacked">
+      <label className={formCss.stacked}>
         Tier
         <Select
           variant="underlined"
@@ -38,21 +39,21 @@ export function RecordPane({ proposal, onDone }: { proposal: Proposal; onDone: (
       </label>
       {optional.length > 0 && (
         <Checkbox.Group
-          className="stacked"
+          className={formCss.stacked}
           value={options}
           options={optional.map((i) => ({ value: i, label: typed.lines[i]?.description ?? "" }))}
           onChange={setOptions}
         />
       )}
-      <label className="stacked">
+      <label className={formCss.stacked}>
         Who accepted
         <Input variant="underlined" value={name} onChange={(event) => setName(event.target.value)} />
       </label>
-      <label className="stacked">
+      <label className={formCss.stacked}>
         On
         <Input variant="underlined" value={day} onChange={(event) => setDay(event.target.value)} />
       </label>
-      <label className="stacked">
+      <label className={formCss.stacked}>
         How it is known: where the letter, mail or signed copy is
         <Input.TextArea
           value={evidence}

@@ -1,4 +1,5 @@
 import { Checkbox, Input, Select } from "antd";
+import pricingCss from "./pricing.module.css";
 import type { TypedLine } from "./use-proposal";
 
 interface Props {
@@ -32,7 +33,7 @@ export function RuleChoice({ line, onSay }: Props) {
   const day = parts.find((part) => part.startsWith("on the "))?.replace(/\D/g, "") ?? "";
   const times = parts.find((part) => / times$/.test(part))?.replace(/\D/g, "") ?? "";
   return (
-    <fieldset className="rule-choice">
+    <fieldset className={pricingCss.ruleChoice}>
       <legend>Billed</legend>
       <Select
         variant="underlined"
@@ -56,7 +57,7 @@ export function RuleChoice({ line, onSay }: Props) {
             <Input
               key={`day${day}`}
               variant="underlined"
-              className="short-field"
+              className={pricingCss.shortField}
               aria-label="Day of the bill"
               defaultValue={day}
               placeholder="its own"
@@ -70,7 +71,7 @@ export function RuleChoice({ line, onSay }: Props) {
             <Input
               key={`times${times}`}
               variant="underlined"
-              className="short-field"
+              className={pricingCss.shortField}
               aria-label="How many times"
               defaultValue={times}
               placeholder="no end"

@@ -1,8 +1,10 @@
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { useAsked } from "../../api/read";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
 import { useSettled } from "../../frame/use-settled";
+import pricingCss from "./pricing.module.css";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
 /** Sends a proposal: by mail, which is shown before, or by a link that is given by hand. */
@@ -36,19 +38,19 @@ export function SendPane({ proposal, onDone }: { proposal: Proposal; onDone: () 
           }}
         />
       )}
-      <label className="stacked">
+      <label className={formCss.stacked}>
         Name
         <Input variant="underlined" value={name} onChange={(event) => setName(event.target.value)} />
       </label>
-      <label className="stacked">
+      <label className={formCss.stacked}>
         Mail; the code before the signature goes there, too
         <Input variant="underlined" value={mail} onChange={(event) => setMail(event.target.value)} />
       </label>
-      <label className="stacked">
+      <label className={formCss.stacked}>
         Copies to
         <Input variant="underlined" value={copies} onChange={(event) => setCopies(event.target.value)} />
       </label>
-      <label className="stacked">
+      <label className={formCss.stacked}>
         A personal word above the mail
         <Input.TextArea
           value={word}
@@ -57,7 +59,7 @@ export function SendPane({ proposal, onDone }: { proposal: Proposal; onDone: () 
         />
       </label>
       <Refused by={acts.send.error} />
-      <p className="buttons">
+      <p className={formCss.buttons}>
         <Button
           type="primary"
           loading={acts.send.isPending}
@@ -70,13 +72,13 @@ export function SendPane({ proposal, onDone }: { proposal: Proposal; onDone: () 
         </Button>
       </p>
       {link && (
-        <label className="stacked">
+        <label className={formCss.stacked}>
           The link, shown this once
           <Input readOnly value={link} onFocus={(event) => event.target.select()} />
         </label>
       )}
       {preview.data && (
-        <article className="mail-preview" aria-label="The mail as it will go out">
+        <article className={pricingCss.mailPreview} aria-label="The mail as it will go out">
           <h2 className="sub">{preview.data.subject}</h2>
           <p>{preview.data.body}</p>
         </article>

@@ -3,11 +3,14 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { useMoneyText } from "../../frame/figure";
+import formCss from "../../frame/form/form.module.css";
 import { History } from "../../frame/history";
 import { Refused } from "../../frame/state";
 import { nothingBegun, useBegin } from "../billing/use-begin";
+import pricingCss from "./pricing.module.css";
 import { type Proposal, useProposalActs } from "./use-proposal";
 import { Versions } from "./versions";
 
@@ -55,7 +58,7 @@ export function StoryPane({ proposal, mayChange }: { proposal: Proposal; mayChan
       )}
       <Refused by={problem} />
       {mayChange && (
-        <p className="ending">
+        <p className={formCss.ending}>
           {out && (
             <>
               <Sure
@@ -103,12 +106,12 @@ function Answer({ proposal }: { proposal: Proposal }) {
   if (!answer) return null;
   if (!answer.accepted)
     return (
-      <p className="finding-box">
+      <p className={deskCss.findingBox}>
         Declined by {answer.name} on {long(answer.day)}: {answer.reason || "no reason given"}.
       </p>
     );
   return (
-    <div className="settled-box">
+    <div className={pricingCss.settledBox}>
       <p>
         <b>{answer.tier}</b>
         {answer.options.length > 0 && `, with ${answer.options.join(", ")}`}, accepted by {answer.name} on{" "}
@@ -118,7 +121,7 @@ function Answer({ proposal }: { proposal: Proposal }) {
       </p>
       <p>
         {answer.engagements.map((work) => (
-          <Link key={work.id} to={`/engagements/${work.id}`} className="made-work">
+          <Link key={work.id} to={`/engagements/${work.id}`} className={pricingCss.madeWork}>
             {work.name}
           </Link>
         ))}
@@ -157,7 +160,7 @@ interface QuestionProps {
 function Question({ question, mayChange, onAnswer }: QuestionProps) {
   const [text, setText] = useState("");
   return (
-    <div className="asked-question">
+    <div className={pricingCss.askedQuestion}>
       <p>
         {question.text}
         <span className="under">
@@ -199,14 +202,14 @@ interface PassingProps {
 function Passing({ passing, mayChange, onAnswer }: PassingProps) {
   const answer = (yes: boolean) => onAnswer({ passingId: passing.id, version: passing.version, yes });
   return (
-    <div className="asked-question">
+    <div className={pricingCss.askedQuestion}>
       <p>
         {passing.by} asks to pass it on to {passing.name}, {passing.mail}
         <span className="under">{instant(passing.at)}</span>
       </p>
       {passing.word && <p className="soft">With the words: {passing.word}</p>}
       {mayChange && (
-        <p className="buttons">
+        <p className={formCss.buttons}>
           <Button size="small" onClick={() => answer(true)}>
             Mail them a link
           </Button>
@@ -224,7 +227,7 @@ function Reached({ proposal }: { proposal: Proposal }) {
   return (
     <>
       <h2 className="sub">Who was reached</h2>
-      <ul className="reached">
+      <ul className={pricingCss.reached}>
         {proposal.links.map((link) => (
           <li key={link.madeAt}>
             {link.name}, {link.mail}

@@ -1,7 +1,9 @@
 import { Checkbox, Input, Select } from "antd";
 import { api } from "../../api/client";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { useRows } from "../../frame/record/use-record";
+import pricingCss from "./pricing.module.css";
 import { Upload } from "./upload";
 import type { Fault, Grid, Proposal, Typed } from "./use-proposal";
 
@@ -41,7 +43,7 @@ export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
   return (
     <section aria-label="Texts" className="texts-pane">
       {texts.map(({ name, label, rows, purpose }) => (
-        <div key={name} className="stacked">
+        <div key={name} className={formCss.stacked}>
           <label htmlFor={`text-${name}`}>{label}</label>
           {purpose && !locked && (
             <TemplateChoice
@@ -71,7 +73,7 @@ export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
           "{client} {address} {contact} {firm} {lead} {title} {number} {start} {term} {valid_until} {payment_terms} {link}"
         }
       </p>
-      <div className="stacked">
+      <div className={formCss.stacked}>
         <span>A document of terms, beside the text above</span>
         {typed.termsFile.name && (
           <p>
@@ -81,7 +83,7 @@ export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
         )}
         {!locked && <Upload id={proposal.id} words="Choose a PDF" onKept={(termsFile) => set({ termsFile })} />}
       </div>
-      <div className="stacked">
+      <div className={formCss.stacked}>
         <span>Way of paying, asked of the client</span>
         <Select
           variant="underlined"
@@ -121,7 +123,7 @@ function TemplateChoice({ label, choices, onTake }: TemplateProps) {
     <Select
       variant="borderless"
       size="small"
-      className="template-choice"
+      className={pricingCss.templateChoice}
       popupMatchSelectWidth={false}
       aria-label={`Template for ${label}`}
       placeholder="take a template"

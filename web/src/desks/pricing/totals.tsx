@@ -1,20 +1,25 @@
 import { Popover } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Steps } from "../../frame/explain";
+import explainCss from "../../frame/explain.module.css";
+import tiersCss from "./tiers.module.css";
 import { type Grid, type Proposal, useCalendar } from "./use-proposal";
+
+const tones = { plain: tiersCss.totalPlain, strong: tiersCss.totalStrong, soft: tiersCss.totalSoft };
 
 /** What the tiers come to, under the grid; each figure explains itself down to the bills. */
 export function Totals({ grid, proposal, suggested }: { grid: Grid; proposal: Proposal; suggested: number }) {
   return (
-    <tbody className="tier-totals">
+    <tbody className={tiersCss.tierTotals}>
       {grid.totals.map((row) => (
-        <tr key={row.name + row.label} className={`total-${row.tone}`}>
+        <tr key={row.name + row.label} className={tones[row.tone]}>
           <th scope="row" colSpan={2}>
             {row.label}
           </th>
           {row.figures.map((figure, tier) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
-            <td key={tier} className={`number ${suggested === tier + 1 ? "suggested" : ""}`}>
+            <td key={tier} className={`number ${suggested === tier + 1 ? tiersCss.suggested : ""}`}>
               {figure !== "–" ? (
                 <TierFigure
                   proposal={proposal}
@@ -55,7 +60,7 @@ function TierFigure({ proposal, tier, name, figure, label }: FigureProps) {
     >
       <button
         type="button"
-        className="explained figure"
+        className={clsx("figure", explainCss.explained)}
         data-explain
         aria-expanded={open}
         onKeyDown={(event) => event.key === "Escape" && setOpen(false)}

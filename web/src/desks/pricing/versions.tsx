@@ -1,6 +1,7 @@
 import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
 import { Do } from "../../frame/do";
+import pricingCss from "./pricing.module.css";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
 /** Earlier versions of the content; of a draft, each can be taken again. */
@@ -12,7 +13,7 @@ export function Versions({ proposal, mayChange }: { proposal: Proposal; mayChang
   return (
     <>
       <h2 className="sub">Versions</h2>
-      <ul className="reached">
+      <ul className={pricingCss.reached}>
         {rows.map((row) => (
           <li key={row.draft}>
             Version {row.draft}, {row.words}

@@ -1,5 +1,6 @@
 import type { Amount } from "../../api/client";
 import { useMoneyText } from "../../frame/figure";
+import tableCss from "../../frame/table.module.css";
 
 /** The bands of days late, in words. */
 export const bandWords = ["not due", "1–30", "31–60", "61–90", "over 90"];
@@ -16,7 +17,7 @@ export function AgeBands({ of }: { of: Amount[] }) {
     .filter(Boolean)
     .join(", ");
   return (
-    <span className="age-strip" role="img" aria-label={said} title={said}>
+    <span className={tableCss.ageStrip} role="img" aria-label={said} title={said}>
       {of.map((amount, band) =>
         amount.minor > 0 ? (
           <span key={bandWords[band]} style={{ flexGrow: amount.minor / total, background: colours[band] }} />

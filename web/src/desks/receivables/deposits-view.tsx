@@ -1,16 +1,20 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { ClientField } from "./client-field";
@@ -64,7 +68,7 @@ export function DepositsView() {
   const { row } = list;
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>Deposits</Title>
         {planned.length > 0 && <Planned rows={planned} />}
         <List main label="Deposit requests" list={list} read={deposits} empty={<p>No deposit was asked for yet.</p>} />
@@ -110,9 +114,9 @@ function Planned({ rows }: { rows: Schema["PlannedDeposit"][] }) {
       acts.request({ clientId: 0, engagementId: 0, entityId: 0, chargeId, currency: "", amount: "", text: "" }),
     );
   return (
-    <section className="in-place" aria-label="Agreed deposits">
+    <section className={formCss.inPlace} aria-label="Agreed deposits">
       <h2>Agreed, and not asked for yet</h2>
-      <table className="grid">
+      <table className={tableCss.grid}>
         <tbody>
           {rows.map((one) => (
             <tr key={one.chargeId}>
@@ -123,7 +127,7 @@ function Planned({ rows }: { rows: Schema["PlannedDeposit"][] }) {
               <td className="number">
                 <Money of={one.amount} />
               </td>
-              <td className="line-act wide">
+              <td className={clsx(tableCss.lineAct, tableCss.wide)}>
                 <Button size="small" type="text" onClick={() => ask(one.chargeId)}>
                   Request it
                 </Button>
@@ -152,7 +156,7 @@ function RequestFolio({ request, mayAct }: { request: DepositRequest; mayAct: bo
   if (receiving) return <FundsForm request={request} onDone={() => setReceiving(false)} />;
   return (
     <>
-      <p className="folio-over">{request.client}</p>
+      <p className={deskCss.folioOver}>{request.client}</p>
       <h2>
         {request.number}: <Money of={request.amount} />
       </h2>
@@ -166,7 +170,7 @@ function RequestFolio({ request, mayAct }: { request: DepositRequest; mayAct: bo
       </p>
       <Refused by={act.error} />
       {mayAct && request.state === "open" && (
-        <p className="ending">
+        <p className={formCss.ending}>
           <Do onClick={() => setReceiving(true)}>The money came</Do>
           <Do onClick={() => act.mutate(acts.withdraw(request.id, request.version))}>Withdraw it</Do>
         </p>
@@ -196,14 +200,14 @@ function RequestForm({ onDone }: { onDone: () => void }) {
       { onSuccess: onDone },
     );
   return (
-    <section className="new-record" aria-label="Deposit request">
+    <section className={formCss.newRecord} aria-label="Deposit request">
       <h2>Ask for a deposit</h2>
       <ClientField value={client} onChange={setClient} />
       <TextField label="Amount" value={amount} onChange={setAmount} onEnter={save} />
       <TextField label="For what" value={text} hint="Deposit on work to come" onChange={setText} onEnter={save} />
       <TextField label="Due" value={due} hint="at once" onChange={setDue} onEnter={save} />
       <Refused by={act.error} />
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button type="primary" disabled={!client || !amount} loading={act.isPending} onClick={save}>
           Ask for {amount}
         </Button>

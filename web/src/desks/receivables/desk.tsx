@@ -1,5 +1,7 @@
 import { Link, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
+import sentenceCss from "../../frame/sentence.module.css";
 import { Title } from "../../frame/title";
 import { DepositsView } from "./deposits-view";
 import { FundsView } from "./funds-view";
@@ -28,9 +30,9 @@ export function ReceivablesDesk() {
 /** Where a lead may come by an address that somebody sent. */
 function NotForThem() {
   return (
-    <div className="desk-main">
+    <div className={deskCss.deskMain}>
       <Title>Receivables</Title>
-      <p className="sentence">
+      <p className={sentenceCss.sentence}>
         What is owed, paid and held is seen by administrators and owners. What is owed on an invoice of yours stands on
         it, in the <Link to="/billing?show=register">register</Link>.
       </p>

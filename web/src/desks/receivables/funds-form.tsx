@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
 import { typedNumber } from "../../frame/figure";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
 import { ClientField } from "./client-field";
 import { type Method, MethodField, TextField } from "./money-fields";
@@ -39,7 +40,7 @@ export function FundsForm({ request, onDone }: Props) {
       { onSuccess: onDone },
     );
   return (
-    <section className="new-record" aria-label="Money to hold">
+    <section className={formCss.newRecord} aria-label="Money to hold">
       <h2>{request ? `Money for ${request.number}` : "Money to hold"}</h2>
       {request ? <p>{request.client}</p> : <ClientField value={client} onChange={setClient} />}
       <TextField label="Amount" value={amount} focus onChange={setAmount} onEnter={save} />
@@ -47,7 +48,7 @@ export function FundsForm({ request, onDone }: Props) {
       <MethodField value={method} onChange={setMethod} />
       <TextField label="Reference" value={reference} onChange={setReference} onEnter={save} />
       <Refused by={act.error} />
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button type="primary" disabled={!client || !amount} loading={act.isPending} onClick={save}>
           Hold {amount}
         </Button>

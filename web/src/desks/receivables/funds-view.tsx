@@ -2,13 +2,16 @@ import { Button } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { FundsForm } from "./funds-form";
@@ -39,7 +42,7 @@ export function FundsView() {
   const idle = rows.filter(forgotten).length;
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>Held for clients</Title>
         <List
           main
@@ -91,12 +94,12 @@ function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
     });
   return (
     <>
-      <p className="folio-over">{fund.client}</p>
+      <p className={deskCss.folioOver}>{fund.client}</p>
       <h2>
         <Money of={fund.held} zero="Nothing" /> held
       </h2>
       <p className="soft">{fund.engagement ? `For ${fund.engagement} alone` : "For all their work"}</p>
-      <table className="plain">
+      <table className={tableCss.plain}>
         <caption>Statement</caption>
         <tbody>
           {(statement.data?.movements ?? []).map((m, index) => (
@@ -118,7 +121,7 @@ function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
       </table>
       <Refused by={act.error} />
       {mayAct && refund === undefined && (
-        <p className="ending">
+        <p className={formCss.ending}>
           {fund.owed.minor > 0 && fund.held.minor > fund.reserved.minor && (
             <Do onClick={() => act.mutate(acts.applyAll(fund.clientId))}>Apply it to what they owe</Do>
           )}
@@ -126,9 +129,9 @@ function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
         </p>
       )}
       {refund !== undefined && (
-        <div className="new-record">
+        <div className={formCss.newRecord}>
           <TextField label="Refund to the client" value={refund} focus onChange={setRefund} onEnter={give} />
-          <p className="new-acts">
+          <p className={formCss.newActs}>
             <Button disabled={!refund} loading={act.isPending} onClick={give}>
               Refund {refund}
             </Button>

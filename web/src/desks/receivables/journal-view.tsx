@@ -4,6 +4,7 @@ import type { Amount, Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { days, money, text } from "../../frame/list/columns";
@@ -12,6 +13,7 @@ import { type Column, useList } from "../../frame/list/use-list";
 import { SaidDate, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import receivablesCss from "./receivables.module.css";
 import { MoneyViews } from "./views";
 
 type Line = Schema["JournalLine"];
@@ -49,7 +51,7 @@ export function JournalView() {
   const period = new URLSearchParams({ from, to });
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>Journal for the bookkeeper</Title>
         <Sentence>
           Everything posted from <SaidDate label="From" value={from} onChange={(day) => say({ from: day })} /> to{" "}
@@ -60,15 +62,15 @@ export function JournalView() {
           label="Journal"
           list={list}
           read={journal}
-          className="journal"
-          tone={({ begins }) => begins && "begins"}
+          className={receivablesCss.journal}
+          tone={({ begins }) => begins && receivablesCss.begins}
           empty={<p>No money moved in this time. Choose other days.</p>}
         />
       </div>
       <Folio label="Accounts">
         <h2>Accounts</h2>
         {unmapped.length > 0 && (
-          <p className="finding-box">
+          <p className={deskCss.findingBox}>
             <b>Without an account yet:</b> {unmapped.join(", ")}. Give each one before the file is made.
           </p>
         )}

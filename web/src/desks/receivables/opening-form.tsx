@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useState } from "react";
 import type { Schema } from "../../api/client";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
 import { ClientField } from "./client-field";
 import { TextField } from "./money-fields";
@@ -20,7 +21,7 @@ export function OpeningForm({ client: asked, onDone }: { client: number; onDone:
       { onSuccess: onDone },
     );
   return (
-    <section className="new-record" aria-label="Old invoice">
+    <section className={formCss.newRecord} aria-label="Old invoice">
       <h2>Take over an old invoice</h2>
       <p className="soft">What was issued before, and is still owed: it is paid and grows old like any other.</p>
       <ClientField value={client} onChange={setClient} />
@@ -29,7 +30,7 @@ export function OpeningForm({ client: asked, onDone }: { client: number; onDone:
       <TextField label="Due" value={due} hint="by the client's terms" onChange={setDue} onEnter={save} />
       <TextField label="Still owed, gross" value={balance} onChange={setBalance} onEnter={save} />
       <Refused by={act.error} />
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button
           type="primary"
           disabled={!client || !number || !dated || !balance}

@@ -1,21 +1,26 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { count, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { AgeBands, bandWords } from "./ages";
 import { OpeningForm } from "./opening-form";
 import { PaymentForm } from "./payment-form";
+import receivablesCss from "./receivables.module.css";
 import { acts, type ClientOwes, useMoneyAct, useOwed } from "./use-receivables";
 import { MoneyViews } from "./views";
 
@@ -66,7 +71,7 @@ export function OwedView() {
   const client = asked.client || row?.clientId || 0;
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>What is owed</Title>
         <Sentence>
           Owed on {long(today)} by{" "}
@@ -177,7 +182,7 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
   const first = row.open[0];
   return (
     <>
-      <p className="folio-over">
+      <p className={deskCss.folioOver}>
         <Link to={`/clients/${row.clientId}`}>{row.client}</Link>
       </p>
       <h2>
@@ -185,7 +190,7 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
       </h2>
       <AgeBands of={row.ages} />
       {(row.credit.minor !== 0 || row.held.minor !== 0) && (
-        <p className="finding-box">
+        <p className={deskCss.findingBox}>
           {row.held.minor !== 0 && (
             <>
               <Money of={row.held} /> is held for them.{" "}
@@ -205,7 +210,7 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
         </p>
       )}
       <Refused by={act.error} />
-      <table className="plain entries open-parts">
+      <table className={clsx(tableCss.plain, tableCss.entries, receivablesCss.openParts)}>
         <thead>
           <tr>
             <th scope="col">Invoice</th>
@@ -246,7 +251,7 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
           ))}
         </tbody>
       </table>
-      <p className="ending">
+      <p className={formCss.ending}>
         {mayAct && <Do onClick={() => onPay(1)}>Record a payment</Do>}
         <Do onClick={() => navigate(`/receivables?show=payments&client=${row.clientId}`)}>Their payments</Do>
         <Do onClick={() => navigate(`/billing?show=register&client=${row.clientId}`)}>Their invoices</Do>

@@ -1,10 +1,13 @@
 import { Button, Input } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
 import { Money, typedNumber, useMoneyText } from "../../frame/figure";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { ClientField } from "./client-field";
 import { type Method, MethodField, TextField } from "./money-fields";
 import { acts, type Payment, useMoneyAct, useOwed } from "./use-receivables";
@@ -65,7 +68,7 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
             <> {money(received.unapplied)} is more than was owed: it is credit, offered on the client's next invoice.</>
           )}
         </p>
-        <p className="ending">
+        <p className={formCss.ending}>
           <Button type="primary" onClick={onDone} autoFocus>
             Done
           </Button>
@@ -77,7 +80,7 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
       </>
     );
   return (
-    <section className="new-record" aria-label="Payment">
+    <section className={formCss.newRecord} aria-label="Payment">
       <h2>Record a payment</h2>
       <ClientField value={client} onChange={setClient} />
       <TextField label="Amount" value={typed} focus onChange={setAmount} onEnter={save} />
@@ -85,7 +88,7 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
       <MethodField value={method} onChange={setMethod} />
       <TextField label="Reference" value={reference} onChange={setReference} onEnter={save} />
       {invoices.length > 0 && (
-        <table className="plain entries">
+        <table className={clsx(tableCss.plain, tableCss.entries)}>
           <caption>Leave empty to pay the oldest first</caption>
           <tbody>
             {invoices.map((one) => (
@@ -116,7 +119,7 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
         </table>
       )}
       <Refused by={act.error} />
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button type="primary" disabled={!client || !typed} loading={act.isPending} onClick={save}>
           Receive {typed}
         </Button>

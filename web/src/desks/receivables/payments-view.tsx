@@ -3,14 +3,17 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { acts, type Payment, useMoneyAct, usePayments } from "./use-receivables";
@@ -62,7 +65,7 @@ export function PaymentsView() {
   };
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>Payments</Title>
         <Sentence>
           Everything that came in from{" "}
@@ -85,7 +88,7 @@ export function PaymentsView() {
           label="Payments"
           list={list}
           read={payments}
-          tone={(p) => p.reversed && "retired"}
+          tone={(p) => p.reversed && tableCss.retired}
           empty={<p>No payment yet. Record one under Owed.</p>}
         />
       </div>
@@ -106,11 +109,11 @@ function PaymentFolio({ payment }: { payment: Payment }) {
   const reverse = () => act.mutate(acts.reverse(payment.id, reason), { onSuccess: () => setReversing(false) });
   return (
     <>
-      <p className="folio-over">{payment.client}</p>
+      <p className={deskCss.folioOver}>{payment.client}</p>
       <h2>
         <Money of={payment.amount} />
       </h2>
-      <table className="plain">
+      <table className={tableCss.plain}>
         <tbody>
           <tr>
             <th scope="row">Received</th>
@@ -143,7 +146,7 @@ function PaymentFolio({ payment }: { payment: Payment }) {
       <Refused by={act.error} />
       {mayReverse &&
         (reversing ? (
-          <div className="new-record">
+          <div className={formCss.newRecord}>
             <label>
               Why is it reversed?
               <Input
@@ -153,7 +156,7 @@ function PaymentFolio({ payment }: { payment: Payment }) {
                 onPressEnter={reverse}
               />
             </label>
-            <p className="new-acts">
+            <p className={formCss.newActs}>
               <Button danger disabled={!reason.trim()} loading={act.isPending} onClick={reverse}>
                 Reverse <Money of={payment.amount} />
               </Button>
@@ -161,7 +164,7 @@ function PaymentFolio({ payment }: { payment: Payment }) {
             </p>
           </div>
         ) : (
-          <p className="ending">
+          <p className={formCss.ending}>
             <Do onClick={() => setReversing(true)}>Reverse it</Do>
           </p>
         ))}

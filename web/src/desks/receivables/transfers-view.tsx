@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Moneys, summed, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
@@ -57,7 +58,7 @@ export function TransfersView() {
   const sums = summed(picked.map((t) => t.amount));
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>Transfers to make</Title>
         <Sentence>
           From the clients’ account to the firm’s:{" "}

@@ -1,5 +1,6 @@
 import { Link, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { useTransfers } from "./use-receivables";
 
 const words = [
@@ -18,7 +19,7 @@ export function MoneyViews() {
   const { role } = useSession();
   const toMake = useTransfers(false).data?.length ?? 0;
   return (
-    <nav className="views" aria-label="Receivables">
+    <nav className={deskCss.views} aria-label="Receivables">
       {words
         .filter(({ show }) => show !== "journal" || role !== "lead")
         .map(({ show, word }) => (

@@ -1,11 +1,14 @@
 import { Input } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { useAsked } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import formCss from "../../frame/form/form.module.css";
 import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
+import tableCss from "../../frame/table.module.css";
 
 interface Asked {
   person: string;
@@ -44,7 +47,7 @@ export function AskRate({ engagement }: { engagement?: { id: number; key: string
   return (
     <section className="ask" aria-label="What would an hour cost">
       <h2>What would an hour cost?</h2>
-      <div className="fields">
+      <div className={formCss.fields}>
         <Choice kind="people" label="Person" value={asked.person} onChoose={(person) => set({ person })} />
         {!engagement && (
           <Choice
@@ -84,7 +87,7 @@ export function AskRate({ engagement }: { engagement?: { id: number; key: string
 function Choice(props: { kind: string; of?: number; label: string; value: string; onChoose: (key: string) => void }) {
   const id = `ask-${props.kind}`;
   return (
-    <label htmlFor={id} className="wide">
+    <label htmlFor={id} className={formCss.wide}>
       {props.label}
       <ChooseRecord {...props} id={id} underlined />
     </label>
@@ -94,7 +97,7 @@ function Choice(props: { kind: string; of?: number; label: string; value: string
 function Answer({ price }: { price: Schema["HourPrice"] }) {
   const { billed, standard, cost, currency } = price;
   return (
-    <table className="plain asked" data-testid="hour-price">
+    <table className={clsx(tableCss.plain, formCss.asked)} data-testid="hour-price">
       <tbody>
         <tr>
           <th scope="row">
@@ -104,7 +107,7 @@ function Answer({ price }: { price: Schema["HourPrice"] }) {
           <td className="number">{billed.perHour && `${currency} ${billed.perHour}`}</td>
         </tr>
         {billed.beaten.map((row) => (
-          <tr key={row.source} className="beaten">
+          <tr key={row.source} className={formCss.beaten}>
             <td>
               beats {row.source}
               <span className="under">since {long(row.from)}</span>
@@ -121,7 +124,7 @@ function Answer({ price }: { price: Schema["HourPrice"] }) {
 
 function Line({ what, answer }: { what: string; answer: Schema["RateAnswer"] }) {
   return (
-    <tr className="sum-row">
+    <tr className={tableCss.sumRow}>
       <th scope="row">
         {what}
         <span className="under">{answer.source}</span>

@@ -1,9 +1,13 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
 import { Link } from "react-router";
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { instant } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
+import sentenceCss from "../../frame/sentence.module.css";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 import { useWaitingChanges } from "./use-set-up";
 
@@ -17,15 +21,15 @@ export function ChangesDesk() {
   );
   const rows = changes.data ?? [];
   return (
-    <div className="desk-main scrolls">
+    <div className={clsx(deskCss.deskMain, deskCss.scrolls)}>
       <Title>Changes that wait</Title>
-      <p className="sentence">
+      <p className={sentenceCss.sentence}>
         Bank details, roles and limits change when a second administrator agrees. <Link to="/set-up">Set-up</Link>
       </p>
       <Refused by={changes.error} />
-      {changes.data && rows.length === 0 && <p className="empty">Nothing waits.</p>}
+      {changes.data && rows.length === 0 && <p className={deskCss.empty}>Nothing waits.</p>}
       {rows.length > 0 && (
-        <table className="grid">
+        <table className={tableCss.grid}>
           <thead>
             <tr>
               <th scope="col">What</th>
@@ -39,8 +43,8 @@ export function ChangesDesk() {
             {rows.map((row) => (
               <tr key={row.id}>
                 <th scope="row">{row.what}</th>
-                <td className="wraps">{row.before || "nothing"}</td>
-                <td className="wraps">
+                <td className={tableCss.wraps}>{row.before || "nothing"}</td>
+                <td className={tableCss.wraps}>
                   <b>{row.after || "nothing"}</b>
                 </td>
                 <td>

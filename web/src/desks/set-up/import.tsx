@@ -5,13 +5,18 @@ import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { instant } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
+import explainCss from "../../frame/explain.module.css";
 import { Folio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { useForm } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import setUpCss from "./set-up.module.css";
 import { useIndex } from "./use-set-up";
 
 type Check = Schema["ImportCheck"];
@@ -84,7 +89,7 @@ export function ImportDesk() {
   const good = found && found.bad.length === 0 && asked;
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title>Read from a file</Title>
         <Sentence>
           Take{" "}
@@ -98,7 +103,7 @@ export function ImportDesk() {
             }}
           />{" "}
           from{" "}
-          <label className="file-choice">
+          <label className={formCss.fileChoice}>
             {asked?.file.name ??
               (invoices ? "choose e-invoices (XML, or a ZIP of them), CSV or XLSX" : "choose a CSV or XLSX file")}
             <input
@@ -162,7 +167,7 @@ function Known({ kind }: { kind: string }) {
   const form = useForm(kind);
   if (!form.data) return null;
   return (
-    <div className="known-columns">
+    <div className={setUpCss.knownColumns}>
       <p>
         The first row names the columns, in any order; what is not there has its default. Known columns, of which only
         the bold are needed:
@@ -185,8 +190,8 @@ function Found({ check, onColumns }: { check: Check; onColumns: (columns: string
   const columns = check.columns.map((c) => c.field);
   const options = [{ value: "", label: "leave out" }, ...check.fields.map((f) => ({ value: f.name, label: f.label }))];
   return (
-    <section className="sheet" aria-label="The file">
-      <table className="grid">
+    <section className={deskCss.sheet} aria-label="The file">
+      <table className={tableCss.grid}>
         <thead>
           <tr>
             <th scope="col">Column of the file</th>
@@ -201,7 +206,7 @@ function Found({ check, onColumns }: { check: Check; onColumns: (columns: string
               <th scope="row">{column.header}</th>
               <td>
                 <Select
-                  className="choose"
+                  className={formCss.choose}
                   variant="borderless"
                   popupMatchSelectWidth={false}
                   showSearch={{ optionFilterProp: "label" }}
@@ -219,7 +224,7 @@ function Found({ check, onColumns }: { check: Check; onColumns: (columns: string
         </tbody>
       </table>
       {check.bad.length > 0 && (
-        <table className="grid">
+        <table className={tableCss.grid}>
           <thead>
             <tr>
               <th scope="col" className="number">
@@ -260,11 +265,11 @@ function Done({ undoing, problem, onUndo }: { undoing: boolean; problem: Error |
         </p>
       )}
       <Refused by={problem} />
-      <ol className="plain-list">
+      <ol className={tableCss.plainList}>
         {rows.map((row) => (
           <li key={row.id}>
             {row.rows} {row.many} from {row.name}
-            <span className="step-detail">{instant(row.at)}</span>
+            <span className={explainCss.stepDetail}>{instant(row.at)}</span>
             {row.undone ? (
               <span className="soft">taken back</span>
             ) : (

@@ -1,9 +1,12 @@
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Folio } from "../../frame/folio";
 import { useListKeys } from "../../frame/keys";
 import { RecordSheet } from "../../frame/record/sheet";
+import sentenceCss from "../../frame/sentence.module.css";
+import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 import { Logo } from "./logo";
 import { useIndex, useListAddress, useWaitingChanges } from "./use-set-up";
@@ -24,9 +27,9 @@ export function SetUpIndex() {
   let at = -1;
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title>Set-up of {firm}</Title>
-        <p className="sentence">
+        <p className={sentenceCss.sentence}>
           What the firm works with. Each line opens a list; what is inherited says from where.{" "}
           <Link to="/set-up/look">Look of documents</Link>
           {role === "administrator" && (
@@ -50,11 +53,11 @@ export function SetUpIndex() {
             </>
           )}
         </p>
-        <section className="sheet" aria-label="What is kept" {...keys}>
-          <table className="grid">
+        <section className={deskCss.sheet} aria-label="What is kept" {...keys}>
+          <table className={tableCss.grid}>
             <tbody>
               {rooms.map((room) => [
-                <tr key={room.name} className="of-client">
+                <tr key={room.name} className={tableCss.ofClient}>
                   <th scope="colgroup" colSpan={3}>
                     {room.name}
                   </th>
@@ -69,7 +72,7 @@ export function SetUpIndex() {
                       className={index === current ? "current" : ""}
                       onClick={() => navigate(pathOf(kind.name))}
                     >
-                      <th scope="row" className="indented">
+                      <th scope="row" className={tableCss.indented}>
                         <Link to={pathOf(kind.name)} onClick={(event) => event.stopPropagation()}>
                           {sentenceCase(kind.many)}
                         </Link>
@@ -85,7 +88,7 @@ export function SetUpIndex() {
         </section>
       </div>
       <Folio label="The firm">
-        <p className="folio-over">What holds unless a client or an engagement says otherwise</p>
+        <p className={deskCss.folioOver}>What holds unless a client or an engagement says otherwise</p>
         <h2>{firm}</h2>
         <Logo />
         <RecordSheet kind="firm" id={1} open={["The firm", "Calendar"]} />

@@ -1,5 +1,6 @@
 import { Button } from "antd";
 import { Navigate, useNavigate, useParams } from "react-router";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Folio, useFolio } from "../../frame/folio";
 import { days, text } from "../../frame/list/columns";
@@ -9,11 +10,13 @@ import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { type Field, type RecordRow, useForm, useRows } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
+import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { AskRate } from "./ask-rate";
 import { sentenceCase } from "./index";
 import { PersonAccount } from "./person-account";
+import setUpCss from "./set-up.module.css";
 import { useIndex, useListAddress } from "./use-set-up";
 
 /** The records of one kind, and the one that is open. */
@@ -45,7 +48,7 @@ export function SetUpList() {
   const make = () => address.change({ new: "yes", open: undefined });
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title>{sentenceCase(many)}</Title>
         <Sentence>
           In the set-up, the{" "}
@@ -73,11 +76,11 @@ export function SetUpList() {
         {allowed && kept && <p className="soft">{kept}</p>}
         <List
           main
-          className="records"
+          className={setUpCss.records}
           label="Records"
           list={shown}
           read={rows}
-          tone={(row) => !row.active && "retired"}
+          tone={(row) => !row.active && tableCss.retired}
           onOpen={(row) => {
             shown.move(list.indexOf(row));
             folio.turn(true);
@@ -147,10 +150,10 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
     );
   return (
     <>
-      <p className="folio-over">{sentenceCase(one)}</p>
+      <p className={deskCss.folioOver}>{sentenceCase(one)}</p>
       <h2>
         {open?.title}
-        {open && !open.active && <span className="beside"> inactive</span>}
+        {open && !open.active && <span className={tableCss.beside}> inactive</span>}
       </h2>
       {kind === "people" && mayChange && <PersonAccount id={address.open} />}
       <RecordSheet
@@ -184,7 +187,7 @@ function columns(kind: string, fields: Field[]): Column<RecordRow>[] {
     cell: (row) => (
       <>
         {row.title}
-        {!row.active && <span className="beside"> inactive</span>}
+        {!row.active && <span className={tableCss.beside}> inactive</span>}
       </>
     ),
   });

@@ -2,6 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
 import { api, Problem } from "../../api/client";
 import { useSession } from "../../api/session";
+import formCss from "../../frame/form/form.module.css";
+import setUpCss from "./set-up.module.css";
 
 /** The firm's logo: chosen, looked at, taken away. */
 export function Logo() {
@@ -19,11 +21,11 @@ export function Logo() {
   );
   if (role !== "administrator" && !logo.data) return null;
   return (
-    <div className="logo">
+    <div className={setUpCss.logo}>
       {logo.data && <img src={logo.data} alt={`Logo of ${firm}`} />}
       {role === "administrator" && (
         <p>
-          <label className="file-choice">
+          <label className={formCss.fileChoice}>
             {logo.data ? "Change the logo" : "Choose a logo, PNG or JPEG"}
             <input
               type="file"

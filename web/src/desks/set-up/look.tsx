@@ -3,6 +3,7 @@ import { Link, useSearchParams } from "react-router";
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { Folio } from "../../frame/folio";
 import { DocumentPages } from "../../frame/pages";
 import { useSheet, type Value } from "../../frame/record/use-record";
@@ -10,6 +11,7 @@ import { SaidChoice, SaidText, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { Logo } from "./logo";
+import setUpCss from "./set-up.module.css";
 
 const group = "Look of documents";
 
@@ -51,14 +53,14 @@ export function LookDesk() {
   const shown = new URLSearchParams(values.flatMap(({ name }) => (of(name) ? [[name, of(name)]] : [])));
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title>Look of documents</Title>
         <Sentence>
           Drawn as {choice("design")}, in the colour{" "}
           <SaidText label="Colour" value={of("colour")} onChange={(text) => tryOn("colour", text)} />
-          <span className="swatch" style={{ background: of("colour") }} aria-hidden />, set {choice("typeface")}, on{" "}
-          {choice("paper")}, logo: {choice("logo")}, code to pay by: {choice("payment_code")}, in {choice("language")}{" "}
-          language; called{" "}
+          <span className={setUpCss.swatch} style={{ background: of("colour") }} aria-hidden />, set{" "}
+          {choice("typeface")}, on {choice("paper")}, logo: {choice("logo")}, code to pay by: {choice("payment_code")},
+          in {choice("language")} language; called{" "}
           <SaidText
             label="Title"
             any="Invoice, in that language"
@@ -67,7 +69,7 @@ export function LookDesk() {
           />
           .
         </Sentence>
-        <div className="look-pages">
+        <div className={setUpCss.lookPages}>
           <DocumentPages
             address={`/api/look/sample.pdf?${shown}`}
             version={String(sheet.dataUpdatedAt)}
@@ -76,7 +78,7 @@ export function LookDesk() {
         </div>
       </div>
       <Folio label="Look of documents">
-        <p className="folio-over">What holds unless a client or an engagement says otherwise</p>
+        <p className={deskCss.folioOver}>What holds unless a client or an engagement says otherwise</p>
         <h2>{firm}</h2>
         <Logo />
         <p>

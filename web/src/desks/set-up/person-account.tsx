@@ -2,7 +2,9 @@ import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { instant } from "../../frame/days";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
+import setUpCss from "./set-up.module.css";
 
 /** The account of a person: a link with which they choose a password, and help when a device was lost. */
 export function PersonAccount({ id }: { id: number }) {
@@ -13,7 +15,7 @@ export function PersonAccount({ id }: { id: number }) {
   const link = invite.data ? `${window.location.origin}/welcome#${invite.data.secret}` : "";
   const problem = invite.error ?? clear.error ?? end.error;
   return (
-    <div className="account-help">
+    <div className={setUpCss.accountHelp}>
       <Do onClick={() => invite.mutate()}>Make a link to choose a password</Do>
       <Do onClick={() => clear.mutate()}>Remove a lost second factor</Do>
       <Do onClick={() => end.mutate()}>End their sessions</Do>
@@ -21,7 +23,13 @@ export function PersonAccount({ id }: { id: number }) {
         <p>
           Give this link to {invite.data.person}; it works once, until {instant(invite.data.expires)}. It is shown only
           now.
-          <input className="copy" readOnly aria-label="Link" value={link} onFocus={(event) => event.target.select()} />
+          <input
+            className={formCss.copy}
+            readOnly
+            aria-label="Link"
+            value={link}
+            onFocus={(event) => event.target.select()}
+          />
         </p>
       )}
       {clear.isSuccess && <p>No code is asked for any more.</p>}

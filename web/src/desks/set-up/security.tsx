@@ -1,11 +1,15 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Button } from "antd";
+import { clsx } from "clsx";
 import { Link, useSearchParams } from "react-router";
 import { api } from "../../api/client";
 import { browserName } from "../../frame/browser";
 import { instant } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
+import formCss from "../../frame/form/form.module.css";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 
 const kinds = [
@@ -40,7 +44,7 @@ export function SecurityDesk() {
   });
   const lines = log.data?.pages.flat() ?? [];
   return (
-    <div className="desk-main scrolls">
+    <div className={clsx(deskCss.deskMain, deskCss.scrolls)}>
       <Title>Security log</Title>
       <Sentence>
         Of all that was written down,{" "}
@@ -53,9 +57,9 @@ export function SecurityDesk() {
         , the latest first. <Link to="/set-up">Set-up</Link>
       </Sentence>
       <Refused by={log.error} />
-      {log.data && lines.length === 0 && <p className="empty">Nothing of this yet.</p>}
+      {log.data && lines.length === 0 && <p className={deskCss.empty}>Nothing of this yet.</p>}
       {lines.length > 0 && (
-        <table className="grid">
+        <table className={tableCss.grid}>
           <thead>
             <tr>
               <th scope="col">When</th>
@@ -69,11 +73,11 @@ export function SecurityDesk() {
               <tr key={line.id}>
                 <td className="nowrap">{instant(line.at)}</td>
                 <td>{line.person || line.account || "nobody known"}</td>
-                <td className="wraps">
+                <td className={tableCss.wraps}>
                   {words[line.kind] ?? line.kind}
                   {line.said && <span className="under">{line.said}</span>}
                 </td>
-                <td className="wraps">
+                <td className={tableCss.wraps}>
                   {line.address || "the program"}
                   {line.browser && <span className="under">{browserName(line.browser)}</span>}
                 </td>
@@ -83,7 +87,7 @@ export function SecurityDesk() {
         </table>
       )}
       {log.hasNextPage && (
-        <p className="buttons">
+        <p className={formCss.buttons}>
           <Button loading={log.isFetchingNextPage} onClick={() => log.fetchNextPage()}>
             Show earlier ones
           </Button>

@@ -6,7 +6,9 @@ import { useRead } from "../../api/read";
 import { useBeginSession } from "../../api/session";
 import { Do } from "../../frame/do";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
+import signInCss from "./sign-in.module.css";
 
 interface Typed {
   mail: string;
@@ -33,9 +35,9 @@ export function SignIn() {
   const asksCode = signIn.error instanceof Problem && signIn.error.field === "code";
   if (welcome.data && !welcome.data.begun) return <Navigate to="/start" replace />;
   return (
-    <main className="sign-in">
-      <section className="sign-in-form">
-        <p className="sign-in-name">
+    <main className={signInCss.signIn}>
+      <section className={signInCss.signInForm}>
+        <p className={signInCss.signInName}>
           <b>dorvet</b> {welcome.data?.firm}
         </p>
         <Title>Sign in</Title>
@@ -64,10 +66,10 @@ export function SignIn() {
         </Form>
       </section>
       {accounts.length > 0 && (
-        <section className="sign-in-accounts" aria-label="Accounts of the demo">
+        <section className={signInCss.signInAccounts} aria-label="Accounts of the demo">
           <h2>Accounts of the demo</h2>
           <p className="soft">An invented firm, to practise on. Choosing one fills the form.</p>
-          <table className="grid">
+          <table className={tableCss.grid}>
             <thead>
               <tr>
                 <th scope="col">Role</th>

@@ -1,10 +1,13 @@
 import { Button, Input, Select } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useAct } from "../../api/act";
 import { api, Problem, type Schema } from "../../api/client";
 import { useBeginSession } from "../../api/session";
+import formCss from "../../frame/form/form.module.css";
 import { Title } from "../../frame/title";
+import signInCss from "../sign-in/sign-in.module.css";
 
 type Start = Schema["Start"];
 
@@ -57,15 +60,15 @@ export function StartDesk() {
     </label>
   );
   return (
-    <main className="sign-in">
+    <main className={signInCss.signIn}>
       <form
-        className="sign-in-form new-record start"
+        className={clsx(signInCss.signInForm, formCss.newRecord, signInCss.start)}
         onSubmit={(event) => {
           event.preventDefault();
           begin.mutate();
         }}
       >
-        <p className="sign-in-name">
+        <p className={signInCss.signInName}>
           <b>dorvet</b>
         </p>
         <Title>Begin with your firm</Title>

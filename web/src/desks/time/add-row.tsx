@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useState } from "react";
 import type { Schema } from "../../api/client";
+import recordingCss from "./recording.module.css";
 import type { RowHead } from "./use-cells";
 import { WorkFields, type WorkOf } from "./work-fields";
 
@@ -30,7 +31,7 @@ export function AddRow({ choices, onAdd }: { choices?: Schema["Choices"]; onAdd:
     setOf(null);
   };
   return (
-    <div className="add-row-fields">
+    <div className={recordingCss.addRowFields}>
       <WorkFields choices={choices} of={of} onChange={setOf} autoFocus />
       <Button onClick={add} disabled={!engagement || !service}>
         Add the row

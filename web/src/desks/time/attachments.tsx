@@ -5,6 +5,7 @@ import { useRead } from "../../api/read";
 import { Do } from "../../frame/do";
 import { FileChoice } from "../../frame/file-choice";
 import { Receipt } from "./receipt";
+import recordingCss from "./recording.module.css";
 
 export type AttachedFile = Schema["AttachedFile"];
 
@@ -40,9 +41,9 @@ export function Attachments({ files, readOnly, words, onChange }: Props) {
   );
   const shown = files.find((f) => f.digest === open) ?? (files.length === 1 ? files[0] : undefined);
   return (
-    <div className="attachments">
+    <div className={recordingCss.attachments}>
       {files.map((file) => (
-        <p key={file.digest} className="attached">
+        <p key={file.digest} className={recordingCss.attached}>
           <Do onClick={() => setOpen(file.digest)}>{file.name}</Do>
           {!readOnly && (
             <button

@@ -1,7 +1,10 @@
+import { clsx } from "clsx";
 import { type KeyboardEvent, memo } from "react";
 import { hours } from "../../frame/figure";
+import tallyCss from "../../frame/tally.module.css";
 import type { Edit, Place } from "./use-cells";
 import type { Entry } from "./use-week";
+import weekCss from "./week.module.css";
 
 export interface CellActs {
   place: (place: Place) => void;
@@ -51,7 +54,7 @@ export const CellInput = memo(function CellInput(props: Props) {
   };
   const input = (
     <input
-      className={chosen ? "cell-input chosen" : "cell-input"}
+      className={chosen ? clsx("chosen", weekCss.cellInput) : weekCss.cellInput}
       data-cell={at}
       aria-label={label}
       aria-invalid={edit?.problem ? true : undefined}
@@ -66,7 +69,7 @@ export const CellInput = memo(function CellInput(props: Props) {
       onBlur={(event) => {
         // Going on to another cell saves there; going on to the folio goes on with the same entry.
         const to = event.relatedTarget;
-        if (to instanceof Element && to.closest(".folio, .tally, [data-cell]")) return;
+        if (to instanceof Element && to.closest(`aside, .${tallyCss.tally}, [data-cell]`)) return;
         if (edit && !edit.problem) acts.commit(here);
       }}
       onKeyDown={onKeyDown}
@@ -76,11 +79,11 @@ export const CellInput = memo(function CellInput(props: Props) {
     <>
       {input}
       {edit?.problem && chosen && (
-        <span className="cell-problem" role="alert">
+        <span className={weekCss.cellProblem} role="alert">
           {edit.problem.message}
         </span>
       )}
-      <span className="cell-note" aria-hidden>
+      <span className={weekCss.cellNote} aria-hidden>
         {noteOf(entries, edit)}
       </span>
     </>

@@ -6,6 +6,8 @@ import { clock, hours } from "../../frame/figure";
 import { Title } from "../../frame/title";
 import { AddRow } from "./add-row";
 import { EntryFolio } from "./entry-folio";
+import phoneCss from "./phone.module.css";
+import recordingCss from "./recording.module.css";
 import { TimeViews } from "./time-views";
 import { Timers } from "./timers";
 import { entriesAt, type Place, type RowHead, rowKey, rowsOf } from "./use-cells";
@@ -32,7 +34,7 @@ export function DayDesk({ week, day, sheet, choices, last, readOnly, mine, onDay
   const rows = rowsOf(week, cells.extra);
   if (place)
     return (
-      <div className="phone-entry">
+      <div className={phoneCss.phoneEntry}>
         <Do onClick={() => sheet.goTo(null)}>Back to the day</Do>
         <EntryFolio
           person={week.person}
@@ -62,7 +64,7 @@ export function DayDesk({ week, day, sheet, choices, last, readOnly, mine, onDay
         {!readOnly && (
           <button
             type="button"
-            className="phone-save"
+            className={phoneCss.phoneSave}
             onClick={async () => {
               if (await sheet.commit(place)) sheet.goTo(null);
             }}
@@ -73,7 +75,7 @@ export function DayDesk({ week, day, sheet, choices, last, readOnly, mine, onDay
       </div>
     );
   return (
-    <div className="phone-day">
+    <div className={phoneCss.phoneDay}>
       <TimeViews />
       <DayChoice week={week} day={day} onDay={onDay} />
       <WeekState week={week} />
@@ -92,7 +94,7 @@ export function DayDesk({ week, day, sheet, choices, last, readOnly, mine, onDay
           }}
         />
       )}
-      <p className="acts">
+      <p className={recordingCss.acts}>
         <WeekActs week={week} />
       </p>
     </div>
@@ -103,7 +105,7 @@ function DayChoice({ week, day, onDay }: Pick<Props, "week" | "day" | "onDay">) 
   const step = (days: number) => onDay(isoDay(dayjs(day).add(days, "day")));
   return (
     <>
-      <div className="phone-head">
+      <div className={phoneCss.phoneHead}>
         <Do aria-label="Day before" onClick={() => step(-1)}>
           ‹
         </Do>
@@ -112,7 +114,7 @@ function DayChoice({ week, day, onDay }: Pick<Props, "week" | "day" | "onDay">) 
           ›
         </Do>
       </div>
-      <nav className="phone-days" aria-label="Days of the week">
+      <nav className={phoneCss.phoneDays} aria-label="Days of the week">
         {week.days.map((head) => (
           <button
             type="button"
@@ -148,16 +150,21 @@ function PhoneRow({ week, row, day, readOnly, onOpen }: RowProps) {
           {row.client} · {row.service} · {billedWord(row)}
         </span>
       </span>
-      <span className="phone-entries">
+      <span className={phoneCss.phoneEntries}>
         {entries.map((e) => (
-          <button key={e.id} type="button" className="chip" onClick={() => onOpen({ ...place, entryId: e.id })}>
+          <button
+            key={e.id}
+            type="button"
+            className={recordingCss.chip}
+            onClick={() => onOpen({ ...place, entryId: e.id })}
+          >
             {clock(e.minutes)}
           </button>
         ))}
         {!readOnly && (
           <button
             type="button"
-            className="chip"
+            className={recordingCss.chip}
             aria-label={`Add time on ${row.engagement}, ${row.service}`}
             onClick={() => onOpen({ ...place, entryId: 0 })}
           >

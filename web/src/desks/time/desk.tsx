@@ -1,7 +1,9 @@
 import { Button, Grid } from "antd";
+import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { useSession } from "../../api/session";
 import { isoDay, long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { clock, fixed, hours, Moneys } from "../../frame/figure";
 import { SaidChoice, SaidDate, Sentence } from "../../frame/sentence";
@@ -16,6 +18,7 @@ import { Timers } from "./timers";
 import { entriesAt } from "./use-cells";
 import { useSheet } from "./use-sheet";
 import { type Entry, useChoices, useWeek, useWeekAddress, type Week } from "./use-week";
+import weekCss from "./week.module.css";
 import { WeekActs, WeekState } from "./week-acts";
 import type { WorkOf } from "./work-fields";
 
@@ -28,7 +31,7 @@ export function TimeDesk() {
   const choices = useChoices();
   const sheet = useSheet(week.data, person, address.entry);
   const wide = Grid.useBreakpoint().sm ?? true;
-  if (week.error) return <p className="refusal page-refusal">{week.error.message}</p>;
+  if (week.error) return <p className={clsx("refusal", deskCss.pageRefusal)}>{week.error.message}</p>;
   if (!week.data) return null;
   const mine = person === session.personId;
   const mayAdd = (session.role === "administrator" || mine) && !locked(week.data, session.role);
@@ -57,7 +60,7 @@ export function TimeDesk() {
   const { cells, place, entry } = sheet;
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<TimeViews />}>
           {week.data.person}, week {week.data.number}
         </Title>
@@ -157,7 +160,7 @@ function WeekSentence({ week, rows, people, onGo }: SentenceProps) {
         ]}
         onChange={(to) => onGo({ rows: to })}
       />
-      <span className="week-steps">
+      <span className={weekCss.weekSteps}>
         <Do onClick={() => step(-1)}>week before</Do>
         <Do onClick={() => step(1)}>week after</Do>
         <Do onClick={() => onGo({ week: today })}>this week</Do>

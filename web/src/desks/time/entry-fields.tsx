@@ -1,10 +1,12 @@
 import { Input, Select, Switch } from "antd";
+import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { useState } from "react";
 import type { Problem } from "../../api/client";
 import { useSession } from "../../api/session";
 import { isoDay } from "../../frame/days";
 import { DayField } from "../../frame/form/day-field";
+import formCss from "../../frame/form/form.module.css";
 import { Attachments, useEntryFiles } from "./attachments";
 import type { Edit } from "./use-cells";
 import type { Entry } from "./use-week";
@@ -48,17 +50,17 @@ export function EntryFields(props: Props) {
   const [more, setMore] = useState(saysMore(typed, entry));
   const field = fieldsOf(props);
   return (
-    <div className="fields">
+    <div className={formCss.fields}>
       {problem && (
-        <p className="refusal wide" role="alert">
+        <p className={clsx("refusal", formCss.wide)} role="alert">
           {problem.message}
         </p>
       )}
-      <label className="wide" htmlFor="entry-text">
+      <label className={formCss.wide} htmlFor="entry-text">
         Text on the invoice
         <Input {...field("text", "Text on the invoice")} variant="underlined" />
       </label>
-      <label className="wide" htmlFor="entry-note">
+      <label className={formCss.wide} htmlFor="entry-note">
         Note for us
         <Input {...field("note", "Note for us")} variant="underlined" />
       </label>
@@ -71,7 +73,7 @@ export function EntryFields(props: Props) {
         <Input {...field("notBillable", "Not billable of it")} variant="underlined" placeholder="0:00" />
       </label>
       {withOwn(phases, entry).length > 0 && (
-        <label className="wide" htmlFor="entry-phase">
+        <label className={formCss.wide} htmlFor="entry-phase">
           Phase or task
           <Select
             id="entry-phase"
@@ -85,7 +87,7 @@ export function EntryFields(props: Props) {
           />
         </label>
       )}
-      <label className="wide" htmlFor="entry-treatment">
+      <label className={formCss.wide} htmlFor="entry-treatment">
         How it is billed
         <Select
           id="entry-treatment"
@@ -100,7 +102,7 @@ export function EntryFields(props: Props) {
       {more ? (
         <MoreFields typed={typed} entry={entry} readOnly={readOnly} field={field} onChange={onChange} />
       ) : (
-        <button type="button" className="link wide" onClick={() => setMore(true)}>
+        <button type="button" className={clsx("link", formCss.wide)} onClick={() => setMore(true)}>
           From and to, price, hold, files…
         </button>
       )}
@@ -158,7 +160,7 @@ function MoreFields({ typed, entry, readOnly, field, onChange }: MoreProps) {
         <PriceFields typed={typed} readOnly={readOnly} field={field} onChange={onChange} />
       )}
       <HoldField typed={typed} readOnly={readOnly} onChange={onChange} />
-      <div className="wide">
+      <div className={formCss.wide}>
         <Attachments
           files={typed.files ?? kept}
           readOnly={readOnly}
@@ -186,7 +188,7 @@ function PriceFields({ typed, readOnly, field, onChange }: Omit<MoreProps, "entr
         Flat amount
         <Input {...field("flat", "Flat amount")} variant="underlined" placeholder="hours × rate" />
       </label>
-      <label htmlFor="entry-returns" className="switch-field">
+      <label htmlFor="entry-returns" className={formCss.switchField}>
         On every bill
         <Switch
           id="entry-returns"

@@ -1,6 +1,8 @@
+import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { Link } from "react-router";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Steps } from "../../frame/explain";
 import { clock } from "../../frame/figure";
@@ -9,6 +11,7 @@ import { History } from "../../frame/history";
 import { Refused } from "../../frame/state";
 import { useSettled } from "../../frame/use-settled";
 import { EntryFields } from "./entry-fields";
+import recordingCss from "./recording.module.css";
 import type { Edit, Place } from "./use-cells";
 import { useTimerActs } from "./use-timers";
 import { type Entry, type TypedEntry, useWorth } from "./use-week";
@@ -49,13 +52,13 @@ export function EntryFolio(props: Props) {
   const on = entry && entry.billing !== "unbilled" && entry.billing !== "not_billable";
   return (
     <Folio label="Entry">
-      <p className="folio-over">
+      <p className={deskCss.folioOver}>
         {dayjs(place.day).format("dddd D MMMM")}, {person}
       </p>
       <h2>{entry ? `${clock(entry.minutes)} on ${entry.engagement}` : "A new entry"}</h2>
       <EntryChips {...props} place={place} />
       {on && (
-        <p className="finding-box">
+        <p className={deskCss.findingBox}>
           <b>Locked.</b> {entry.invoice ? `Billed on ${entry.invoice}.` : "It is on a draft."}{" "}
           {role !== "staff" && <Link to={`/billing/${entry.invoiceId}`}>Open it</Link>}
         </p>
@@ -107,7 +110,7 @@ function Difference({ expected, worked }: { expected: number; worked: number }) 
 function EntryActs({ entry, mine, mayAdd, onCopy, onRemove }: Props & { entry: Entry }) {
   const timers = useTimerActs();
   return (
-    <p className="acts">
+    <p className={recordingCss.acts}>
       {mayAdd && <Do onClick={onCopy}>Copy it</Do>}
       {mine && (
         <Do
@@ -136,13 +139,13 @@ function EntryActs({ entry, mine, mayAdd, onCopy, onRemove }: Props & { entry: E
 function EntryChips({ place, entries, entry, mayAdd, onPlace }: Props & { place: Place }) {
   if (entries.length === 0) return null;
   return (
-    <p className="chips">
+    <p className={recordingCss.chips}>
       {(entries.length > 1 || !entry) &&
         entries.map((e) => (
           <button
             key={e.id}
             type="button"
-            className={e.id === entry?.id ? "chip chosen" : "chip"}
+            className={e.id === entry?.id ? clsx("chosen", recordingCss.chip) : recordingCss.chip}
             onClick={() => onPlace({ ...place, entryId: e.id })}
           >
             {clock(e.minutes)} {e.text}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Money, Moneys } from "../../frame/figure";
 import { List } from "../../frame/list/list";
 import { type Column, usePagedList } from "../../frame/list/use-list";
@@ -28,7 +29,7 @@ export function ExpensesDesk() {
   const [open, setOpen] = useState<ExpenseLine>();
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<TimeViews />}>Expenses</Title>
         <WorkSentence sought={sought} by={by} choices={choices.data} onGo={go} />
         {by === "" ? (

@@ -1,8 +1,12 @@
+import { clsx } from "clsx";
 import { useNavigate } from "react-router";
 import type { Schema } from "../../api/client";
 import { hours, Moneys } from "../../frame/figure";
 import { List } from "../../frame/list/list";
+import listCss from "../../frame/list/list.module.css";
 import { type Column, useList } from "../../frame/list/use-list";
+import tableCss from "../../frame/table.module.css";
+import recordingCss from "./recording.module.css";
 import { type Sought, useGroups } from "./use-work";
 
 type Group = Schema["Group"];
@@ -48,11 +52,11 @@ export function GroupTable({ sought, by, onGo }: Props) {
   return (
     <List
       main
-      className="groups"
+      className={listCss.groups}
       label="Sums"
       list={list}
       read={groups}
-      tone={(line) => line.group === line.outer && "of-client"}
+      tone={(line) => line.group === line.outer && tableCss.ofClient}
       onOpen={(line) => open(line)}
       keys={{ Backspace: () => navigate(-1) }}
       empty={<p>Nothing here. Choose other people, clients, states or days.</p>}
@@ -64,7 +68,7 @@ const columns = (by: string, expenses: boolean, open: (line: Line, states?: stri
   {
     name: by === "person" ? "Person and engagement" : "Client and engagement",
     names: "strong",
-    tone: (line) => line.group !== line.outer && "indented light",
+    tone: (line) => line.group !== line.outer && clsx("light", tableCss.indented),
     cell: (line) => (
       <>
         <button type="button" className="quiet" tabIndex={-1} onClick={() => open(line)}>
@@ -80,7 +84,7 @@ const columns = (by: string, expenses: boolean, open: (line: Line, states?: stri
       head: expenses ? "Expenses" : "Entries",
       over: label,
       number: true,
-      tone: () => "group-first",
+      tone: () => recordingCss.groupFirst,
       cell: ({ group, outer }) =>
         group[name].count > 0 && (
           <button type="button" className="quiet figure" tabIndex={-1} onClick={() => open({ group, outer }, states)}>

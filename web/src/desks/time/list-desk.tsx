@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { hours, Moneys } from "../../frame/figure";
 import { Refused } from "../../frame/state";
@@ -42,7 +43,7 @@ export function ListDesk() {
   const says = Object.keys(change).length > 0;
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<TimeViews />}>Time entries</Title>
         <WorkSentence sought={sought} by={by} choices={choices.data} onGo={goTo} />
         {by === "" ? (

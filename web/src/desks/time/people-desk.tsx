@@ -1,9 +1,11 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { isoDay } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { hours } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
@@ -15,8 +17,10 @@ import { SaidDate, Sentence } from "../../frame/sentence";
 import { Failed, Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import recordingCss from "./recording.module.css";
 import { TimeViews } from "./time-views";
 import { useWeekActs, useWeekHistory, useWeeks } from "./use-week-acts";
+import weekCss from "./week.module.css";
 import { sheetWords } from "./week-acts";
 
 type PersonWeek = Schema["PersonWeek"];
@@ -43,11 +47,11 @@ export function PeopleDesk() {
   const step = (n: number) => go(isoDay(dayjs(weeks.data?.monday).add(n * 7, "day")));
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<TimeViews />}>Everybody’s weeks, week {weeks.data.number}</Title>
         <Sentence>
           Week of <SaidDate label="Week of" value={weeks.data.monday} onChange={go} />
-          <span className="week-steps">
+          <span className={weekCss.weekSteps}>
             <Do onClick={() => step(-1)}>week before</Do>
             <Do onClick={() => step(1)}>week after</Do>
             <Do onClick={() => go(today)}>this week</Do>
@@ -57,7 +61,12 @@ export function PeopleDesk() {
           <p className="soft">
             Waiting for approval:
             {weeks.data.waiting.map((week) => (
-              <button type="button" key={week.monday} className="link waiting" onClick={() => go(week.monday)}>
+              <button
+                type="button"
+                key={week.monday}
+                className={clsx("link", recordingCss.waiting)}
+                onClick={() => go(week.monday)}
+              >
                 week {week.number}, {week.entries} entries
               </button>
             ))}
@@ -144,10 +153,10 @@ function PersonFolio({ week, monday }: { week?: PersonWeek; monday: string }) {
     );
   return (
     <Folio label="Week">
-      <p className="folio-over">{week.person}</p>
+      <p className={deskCss.folioOver}>{week.person}</p>
       <h2>{hours(week.minutes, "0.0")} h in the week</h2>
       {week.missing > 0 && (
-        <p className="finding-box">
+        <p className={deskCss.findingBox}>
           <b>{hours(week.missing)} h are missing</b> on the days gone by. Remind {week.person.split(" ")[0]}, or record
           it.
         </p>
@@ -164,7 +173,7 @@ function PersonActs({ week, monday }: { week: PersonWeek; monday: string }) {
   const acts = useWeekActs(week.personId, monday);
   const leads = role === "administrator" || role === "lead";
   return (
-    <div className="folio-acts">
+    <div className={recordingCss.folioActs}>
       <Link to={`/time?person=${week.personId}&week=${monday}`}>Open the week</Link>
       {leads && week.state === "submitted" && week.toApprove > 0 && (
         <Button type="primary" size="small" onClick={() => acts.approve.mutate()}>

@@ -1,8 +1,10 @@
 import { Button, Popconfirm } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { Problem, Schema } from "../../api/client";
 import { type Session, useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
@@ -31,7 +33,7 @@ export function PurchaseDesk() {
   const number = id === "new" ? 0 : Number(id);
   const purchase = usePurchase(number);
   const choices = useChoices();
-  if (purchase.error) return <p className="refusal page-refusal">{purchase.error.message}</p>;
+  if (purchase.error) return <p className={clsx("refusal", deskCss.pageRefusal)}>{purchase.error.message}</p>;
   if (!choices.data || (number && purchase.data?.id !== number)) return null;
   return <Editor key={id} before={number ? purchase.data : undefined} choices={choices.data} />;
 }
@@ -97,7 +99,7 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
     );
   return (
     <>
-      <div className="desk-main purchase">
+      <div className={clsx("purchase", deskCss.deskMain)}>
         <Title views={<TimeViews />}>
           {before ? before.text || before.supplier || before.category : "A new expense"}
         </Title>

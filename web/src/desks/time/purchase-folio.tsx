@@ -1,11 +1,13 @@
 import { Link } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Explained } from "../../frame/explain";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { Attachments } from "./attachments";
 import { type Purchase, usePurchase } from "./use-purchase";
 import { billedWord } from "./words";
@@ -24,7 +26,7 @@ export function PurchaseFolio({ id }: { id: number }) {
   const p = purchase.data;
   return (
     <Folio label="Purchase">
-      <p className="folio-over">
+      <p className={deskCss.folioOver}>
         {long(p.day)}, {p.person}
       </p>
       <h2>{p.text || p.supplier || p.category}</h2>
@@ -44,7 +46,7 @@ function PurchaseSums({ purchase }: { purchase: Purchase }) {
   const money = useMoneyText();
   const { role } = useSession();
   return (
-    <table className="plain">
+    <table className={tableCss.plain}>
       <tbody>
         <tr>
           <th scope="row">Paid</th>
@@ -60,7 +62,7 @@ function PurchaseSums({ purchase }: { purchase: Purchase }) {
             </td>
           </tr>
         )}
-        <tr className="sum-row">
+        <tr className={tableCss.sumRow}>
           <th scope="row">Cost</th>
           <td className="number">
             <Money of={purchase.cost} />

@@ -1,8 +1,11 @@
 import { Input, Select } from "antd";
+import { clsx } from "clsx";
 import type { Problem, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { rateText } from "../../frame/figure";
 import { DayField } from "../../frame/form/day-field";
+import formCss from "../../frame/form/form.module.css";
+import recordingCss from "./recording.module.css";
 import type { TypedPurchase } from "./use-purchase";
 
 interface Props {
@@ -30,7 +33,7 @@ export function PurchaseHead(props: Props) {
     onChange: (event: { target: { value: string } }) => onChange({ [name]: event.target.value }),
   });
   return (
-    <div className="fields purchase-head">
+    <div className={clsx(formCss.fields, recordingCss.purchaseHead)}>
       <label htmlFor="purchase-category">
         Category
         <Select
@@ -127,7 +130,7 @@ export function PurchaseHead(props: Props) {
           </label>
         </>
       )}
-      <label htmlFor="purchase-text" className="two">
+      <label htmlFor="purchase-text" className={recordingCss.two}>
         Text on the invoice
         <Input {...field("text", "Text on the invoice")} />
       </label>

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { Problem } from "../../api/client";
 import { Pages } from "../../frame/pages";
 import type { AttachedFile } from "./attachments";
+import recordingCss from "./recording.module.css";
 
 /** The bytes of a receipt: from the disk while it is new, else from the server. */
 async function bytesOf(file: AttachedFile, local?: File): Promise<Blob> {
@@ -23,7 +24,7 @@ export function Receipt({ file, local }: { file: AttachedFile; local?: File }) {
   if (content.error) return <p className="refusal">{content.error.message}</p>;
   if (!content.data) return null;
   return (
-    <figure className="receipt">
+    <figure className={recordingCss.receipt}>
       {file.mediaType === "application/pdf" ? (
         <Pages of={content.data} name={file.name} />
       ) : (

@@ -1,6 +1,7 @@
 import { Input, Switch } from "antd";
 import type { Schema } from "../../api/client";
 import { Steps } from "../../frame/explain";
+import formCss from "../../frame/form/form.module.css";
 import { HoldField } from "./entry-fields";
 import type { TypedShare } from "./use-purchase";
 
@@ -18,8 +19,8 @@ export function ShareDetail({ share, number, worth, readOnly, onChange }: Props)
     <section aria-label={`Share ${number}`}>
       <h2 className="sub">Share {number}</h2>
       {Boolean(share.engagementId) && (
-        <div className="fields">
-          <label className="wide" htmlFor="share-text">
+        <div className={formCss.fields}>
+          <label className={formCss.wide} htmlFor="share-text">
             Text of its own on the invoice
             <Input
               id="share-text"
@@ -32,7 +33,7 @@ export function ShareDetail({ share, number, worth, readOnly, onChange }: Props)
             />
           </label>
           <HoldField typed={share} readOnly={readOnly} onChange={onChange} />
-          <label htmlFor="share-returns" className="switch-field">
+          <label htmlFor="share-returns" className={formCss.switchField}>
             On every bill
             <Switch
               id="share-returns"

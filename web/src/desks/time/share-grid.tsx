@@ -1,9 +1,14 @@
 import { Input, Select } from "antd";
+import { clsx } from "clsx";
 import type { Problem, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { fixed, Money, typedNumber } from "../../frame/figure";
 import { DayField } from "../../frame/form/day-field";
+import formCss from "../../frame/form/form.module.css";
+import tableCss from "../../frame/table.module.css";
+import recordingCss from "./recording.module.css";
 import type { Purchase, TypedPurchase, TypedShare } from "./use-purchase";
 import { treatments } from "./words";
 import { engagementOptions } from "./work-fields";
@@ -31,8 +36,8 @@ export function ShareGrid(props: Props) {
   const left = reckoning?.left ?? { minor: 0, currency };
   const offered = fixed(Math.max(0, left.minor), decimals[left.currency] ?? 2);
   return (
-    <section className="sheet share-grid" aria-label="Shares">
-      <table className="grid">
+    <section className={clsx(deskCss.sheet, recordingCss.shareGrid)} aria-label="Shares">
+      <table className={tableCss.grid}>
         <thead>
           <tr>
             <th scope="col">Engagement</th>
@@ -118,7 +123,7 @@ function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offe
     <tr onFocus={() => onAt(index)}>
       <td>
         <Select
-          className="choose"
+          className={clsx(formCss.choose, recordingCss.shareChoice)}
           variant="borderless"
           popupMatchSelectWidth={false}
           aria-label={`Engagement of ${name}`}
@@ -132,7 +137,7 @@ function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offe
       </td>
       <td className="number">
         <Input
-          className="share-amount"
+          className={recordingCss.shareAmount}
           variant="borderless"
           aria-label={`Amount of ${name}`}
           status={wrong("amount")}
@@ -170,7 +175,7 @@ function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offe
       <td className="number">
         {role !== "staff" && share.engagementId ? (
           <Input
-            className="share-amount"
+            className={recordingCss.shareAmount}
             variant="borderless"
             aria-label={`Mark-up of ${name}, %`}
             status={wrong("markup")}

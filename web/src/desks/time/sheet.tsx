@@ -1,14 +1,18 @@
+import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { useRef } from "react";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { Explained } from "../../frame/explain";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
+import tableCss from "../../frame/table.module.css";
 import { AddRow } from "./add-row";
 import { type CellActs, CellInput } from "./cell-input";
 import { type Edit, entriesAt, type Place, type RowHead, rowKey, rowsOf, type useCells } from "./use-cells";
 import type { Week, WeekRow } from "./use-week";
+import weekCss from "./week.module.css";
 import { billedWord } from "./words";
 
 interface Props {
@@ -32,14 +36,14 @@ export function Sheet(props: Props) {
   const { week, today, cells } = props;
   const rows = rowsOf(week, cells.extra);
   const grid = useRef<HTMLTableElement>(null);
-  const dayClass = (day: string) => [weekend(day) ? "weekend" : "", day === today ? "today" : ""].join(" ").trim();
+  const dayClass = (day: string) => clsx(weekend(day) && weekCss.weekend, day === today && "today");
   const focus = (row: number, column: number) =>
     grid.current?.querySelector<HTMLInputElement>(`[data-cell="${row}:${column}"]`)?.focus();
   const acts = useCellActs(props, focus);
   const values = useSession().seesValues;
   return (
-    <div className="sheet">
-      <table className="grid week" ref={grid} aria-label={`Week ${week.number}`}>
+    <div className={deskCss.sheet}>
+      <table className={clsx(tableCss.grid, weekCss.week)} ref={grid} aria-label={`Week ${week.number}`}>
         <WeekHead week={week} values={values} dayClass={dayClass} />
         <tbody>
           {rows.map((row, rowIndex) => (
@@ -52,7 +56,7 @@ export function Sheet(props: Props) {
               </th>
               <td className="soft">{billedWord(row)}</td>
               {week.days.map((head, column) => (
-                <td key={head.day} className={`cell number ${dayClass(head.day)}`}>
+                <td key={head.day} className={`${weekCss.cell} number ${dayClass(head.day)}`}>
                   <WeekCell {...props} row={row} head={head} at={`${rowIndex}:${column}`} acts={acts} />
                 </td>
               ))}
@@ -66,7 +70,7 @@ export function Sheet(props: Props) {
           ))}
           {props.mayAdd && (
             <tr>
-              <td colSpan={11} className="add-row">
+              <td colSpan={11} className={weekCss.addRow}>
                 <AddRow
                   choices={props.choices}
                   onAdd={(row) => {
@@ -175,7 +179,7 @@ function WeekFoot({ week, today, values, dayClass }: FootProps) {
           </td>
         )}
       </tr>
-      <tr className="left-of">
+      <tr className={weekCss.leftOf}>
         <th scope="row" colSpan={2}>
           Left of capacity
         </th>

@@ -1,5 +1,6 @@
 import { NavLink } from "react-router";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { useRail } from "../../frame/rail";
 
 /** The ways in which time is looked at, beside the title of each. */
@@ -7,7 +8,7 @@ export function TimeViews() {
   const { role } = useSession();
   const waiting = useRail().data?.time.toApprove ?? 0;
   return (
-    <nav className="views" aria-label="Time">
+    <nav className={deskCss.views} aria-label="Time">
       <NavLink to="/time" end>
         Week
       </NavLink>

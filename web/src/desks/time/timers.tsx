@@ -1,10 +1,12 @@
 import { Input, Popconfirm } from "antd";
+import { clsx } from "clsx";
 import { useEffect, useState } from "react";
 import type { Schema } from "../../api/client";
 import { Do } from "../../frame/do";
 import { clock, useMoneyText } from "../../frame/figure";
 import { inField } from "../../frame/keys";
 import { Refused } from "../../frame/state";
+import recordingCss from "./recording.module.css";
 import { type Timer, useSecondsSince, useTimerActs, useTimers } from "./use-timers";
 import { WorkFields, type WorkOf } from "./work-fields";
 
@@ -29,12 +31,16 @@ export function Timers({ choices, last }: { choices?: Schema["Choices"]; last?: 
     return () => window.removeEventListener("keydown", pressed);
   }, []);
   return (
-    <section className="timers" aria-label="Timers">
+    <section className={recordingCss.timers} aria-label="Timers">
       {(timers.data ?? []).map((timer) => (
         <OneTimer key={timer.id} timer={timer} since={timer.running ? since : 0} acts={acts} />
       ))}
       {!starting && (
-        <button type="button" className="timer timer-new" onClick={() => setStarting(true)}>
+        <button
+          type="button"
+          className={clsx(recordingCss.timer, recordingCss.timerNew)}
+          onClick={() => setStarting(true)}
+        >
           Start a timer <kbd>T</kbd>
         </button>
       )}
@@ -70,11 +76,11 @@ function OneTimer({ timer, since, acts }: OneProps) {
   const money = useMoneyText();
   const name = `${timer.engagement}, ${timer.text || timer.service}`;
   return (
-    <div className={timer.running ? "timer running" : "timer"}>
+    <div className={timer.running ? clsx("running", recordingCss.timer) : recordingCss.timer}>
       <b className="figure" role="timer" aria-label={`Counted on ${name}`}>
         {counted(timer.seconds + since)}
       </b>
-      <span className="timer-name" title={`${timer.client} › ${name}`}>
+      <span className={recordingCss.timerName} title={`${timer.client} › ${name}`}>
         {name}
       </span>
       <span className="soft figure">{timer.running ? timer.value && money(timer.value) : "waiting"}</span>
@@ -115,7 +121,7 @@ function NewTimer({ choices, last, onStart, onClose }: NewProps) {
   const [of, setOf] = useState<WorkOf>(last ?? nothing);
   const [text, setText] = useState("");
   return (
-    <div className="timer timer-form">
+    <div className={clsx(recordingCss.timer, recordingCss.timerForm)}>
       <WorkFields choices={choices} of={of} onChange={setOf} autoFocus />
       <Input
         aria-label="What the timer is for"

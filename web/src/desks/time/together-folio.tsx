@@ -1,10 +1,16 @@
 import { Checkbox, Input, Select } from "antd";
+import { clsx } from "clsx";
 import type { Schema } from "../../api/client";
 import { short } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
+import explainCss from "../../frame/explain.module.css";
 import { clock, Money, Moneys } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
+import tableCss from "../../frame/table.module.css";
 import { useSettled } from "../../frame/use-settled";
 import { HoldField } from "./entry-fields";
+import recordingCss from "./recording.module.css";
 import { type Together, usePreview } from "./use-work";
 import { treatments } from "./words";
 import { engagementOptions } from "./work-fields";
@@ -36,12 +42,12 @@ export function TogetherFolio({ ids, change, choices, prices, onChange }: Props)
     onChange(Object.fromEntries(Object.entries({ ...change, ...part }).filter(([, value]) => value)) as Change);
   return (
     <Folio label="Change together">
-      <p className="folio-over">Selected</p>
+      <p className={deskCss.folioOver}>Selected</p>
       <h2>
         {ids.size.toLocaleString("en")} {ids.size === 1 ? "entry" : "entries"}
       </h2>
-      <div className="fields">
-        <label className="wide" htmlFor="to-engagement">
+      <div className={formCss.fields}>
+        <label className={formCss.wide} htmlFor="to-engagement">
           Move to
           <Select
             id="to-engagement"
@@ -56,7 +62,7 @@ export function TogetherFolio({ ids, change, choices, prices, onChange }: Props)
             options={engagementOptions(choices?.engagements)}
           />
         </label>
-        <label className="wide" htmlFor="to-service">
+        <label className={formCss.wide} htmlFor="to-service">
           Service
           <Select
             id="to-service"
@@ -69,7 +75,7 @@ export function TogetherFolio({ ids, change, choices, prices, onChange }: Props)
             options={choices?.services.map((s) => ({ value: s.id, label: s.name, title: s.name }))}
           />
         </label>
-        <label className="wide" htmlFor="to-treatment">
+        <label className={formCss.wide} htmlFor="to-treatment">
           How they are billed
           <Select
             id="to-treatment"
@@ -106,7 +112,7 @@ function TheirHold({ change, onSet }: PartProps) {
         onChange={({ hold }) => onSet({ hold: hold || undefined })}
       />
       <Checkbox
-        className="wide"
+        className={formCss.wide}
         checked={lifted}
         onChange={(event) => onSet({ hold: event.target.checked ? "none" : undefined })}
       >
@@ -142,7 +148,7 @@ function TheirPrice({ change, onSet }: PartProps) {
         />
       </label>
       <Checkbox
-        className="wide"
+        className={formCss.wide}
         checked={change.rerate ?? false}
         onChange={(event) => onSet({ rerate: event.target.checked || undefined })}
       >
@@ -165,7 +171,7 @@ function Preview({ ids, change }: { ids: Set<number>; change: Change }) {
   const { entries, stay, same, before, after } = preview.data;
   return (
     <section aria-label="Before and after">
-      <table className="plain">
+      <table className={tableCss.plain}>
         <tbody>
           <tr>
             <th scope="row">{entries.length} change, before</th>
@@ -173,7 +179,7 @@ function Preview({ ids, change }: { ids: Set<number>; change: Change }) {
               <Moneys of={before} zero="0.00" />
             </td>
           </tr>
-          <tr className="sum-row">
+          <tr className={tableCss.sumRow}>
             <th scope="row">after</th>
             <td className="number">
               <Moneys of={after} zero="0.00" />
@@ -183,15 +189,15 @@ function Preview({ ids, change }: { ids: Set<number>; change: Change }) {
       </table>
       {same > 0 && <p className="soft">{same} are so already.</p>}
       {stay.length > 0 && (
-        <p className="finding-box">
+        <p className={deskCss.findingBox}>
           <b>{stay.length} can’t be changed.</b> {stay[0]?.why}
         </p>
       )}
-      <ol className="plain-list before-after">
+      <ol className={clsx(tableCss.plainList, recordingCss.beforeAfter)}>
         {entries.slice(0, listed).map((entry) => (
           <li key={entry.id}>
             {short(entry.day)} · {entry.who} · {clock(entry.minutes)} · {entry.text}
-            <span className="step-detail">
+            <span className={explainCss.stepDetail}>
               {entry.was !== entry.becomes && `${entry.was} → ${entry.becomes} `}
               {entry.before && entry.after && entry.before.minor !== entry.after.minor && (
                 <>

@@ -1,10 +1,12 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { hours } from "../../frame/figure";
 import { Refused } from "../../frame/state";
 import type { Week } from "./use-week";
 import { useWeekActs } from "./use-week-acts";
+import weekCss from "./week.module.css";
 
 /** The words for how far a week is. */
 export const sheetWords = { open: "open", submitted: "submitted", approved: "approved" } as const;
@@ -21,7 +23,7 @@ export function WeekActs({ week }: { week: Week }) {
   const send = () => why && acts.sendBack.mutate(why, { onSuccess: () => setWhy(null) });
   if (why !== null)
     return (
-      <span className="send-back">
+      <span className={weekCss.sendBack}>
         <Input
           autoFocus
           aria-label="What is to be changed"
@@ -67,11 +69,11 @@ export function WeekActs({ week }: { week: Week }) {
 export function WeekState({ week }: { week: Week }) {
   if (week.state === "open" && week.sentBack)
     return (
-      <p className="finding-box">
+      <p className={deskCss.findingBox}>
         <b>Sent back.</b> {week.sentBack}
       </p>
     );
-  if (week.state === "submitted") return <p className="week-state">Submitted, waits for approval.</p>;
-  if (week.state === "approved") return <p className="week-state">Approved; it takes no more changes.</p>;
+  if (week.state === "submitted") return <p className={weekCss.weekState}>Submitted, waits for approval.</p>;
+  if (week.state === "approved") return <p className={weekCss.weekState}>Approved; it takes no more changes.</p>;
   return null;
 }

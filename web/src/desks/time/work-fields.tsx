@@ -1,5 +1,6 @@
 import { Select } from "antd";
 import type { Schema } from "../../api/client";
+import recordingCss from "./recording.module.css";
 import type { Treatment } from "./use-week";
 import { treatments } from "./words";
 
@@ -39,7 +40,7 @@ export function WorkFields({ choices, of, onChange, autoFocus }: Props) {
   return (
     <>
       <Select
-        className="wide-choice"
+        className={recordingCss.wideChoice}
         popupMatchSelectWidth={false}
         autoFocus={autoFocus}
         defaultOpen={autoFocus && !of.engagementId}

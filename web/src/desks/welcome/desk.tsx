@@ -5,8 +5,10 @@ import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useBeginSession } from "../../api/session";
+import formCss from "../../frame/form/form.module.css";
 import { Refused } from "../../frame/state";
 import { Title } from "../../frame/title";
+import signInCss from "../sign-in/sign-in.module.css";
 
 /** Who was invited chooses a password here; the secret stands after the #, so that no server log has it. */
 export function WelcomeDesk() {
@@ -22,9 +24,9 @@ export function WelcomeDesk() {
     },
   });
   return (
-    <main className="sign-in">
-      <section className="sign-in-form">
-        <p className="sign-in-name">
+    <main className={signInCss.signIn}>
+      <section className={signInCss.signInForm}>
+        <p className={signInCss.signInName}>
           <b>dorvet</b> {invited.data?.firm}
         </p>
         {invited.error && (
@@ -36,7 +38,7 @@ export function WelcomeDesk() {
         )}
         {invited.data && (
           <form
-            className="new-record"
+            className={formCss.newRecord}
             onSubmit={(event) => {
               event.preventDefault();
               accept.mutate();

@@ -1,14 +1,17 @@
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { daysBetween, long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { hours, Money } from "../../frame/figure";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Title } from "../../frame/title";
 import { BudgetStrip } from "./budget-strip";
 import { WipViews } from "./desk";
 import { useBoard } from "./use-wip";
+import wipCss from "./wip.module.css";
 
 type Row = Schema["BoardRow"];
 
@@ -32,7 +35,7 @@ export function BoardDesk() {
   const [order, setOrder] = useState("budget");
   const rows = board.data ?? [];
   return (
-    <div className="desk-main wide">
+    <div className={clsx(deskCss.deskMain, deskCss.wide)}>
       <Title views={<WipViews />}>Where the engagements stand</Title>
       <Sentence>
         All engagements,{" "}
@@ -47,7 +50,7 @@ export function BoardDesk() {
           onChange={setOrder}
         />
       </Sentence>
-      <div className="board">
+      <div className={wipCss.board}>
         {stages.map(({ stage, word, since }) => {
           const own = rows.filter((row) => row.stage === stage).sort(orders[order]);
           return (
@@ -62,8 +65,8 @@ export function BoardDesk() {
                     <Link to={`/engagements/${row.engagementId}`} className="quiet">
                       {row.engagement}
                     </Link>
-                    <span className="soft board-client">{row.client}</span>
-                    <span className="board-facts">
+                    <span className={clsx("soft", wipCss.boardClient)}>{row.client}</span>
+                    <span className={wipCss.boardFacts}>
                       <span
                         className={stage === "not_started" && daysBetween(row.since, today) > 30 ? "lost" : "soft"}
                         title={`${since} ${long(row.since)}`}

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { Do } from "../../frame/do";
 import { DayField } from "../../frame/form/day-field";
 import type { Decision } from "./use-wip";
+import wipCss from "./wip.module.css";
 
 export type Kind = Decision["kind"];
 
@@ -29,7 +30,7 @@ const questions: Record<Kind, string> = {
 /** The decisions as buttons, for whoever has a mouse in the hand. */
 export function DecideBar({ on, held, onAsk }: { on: string; held: boolean; onAsk: (kind: Kind) => void }) {
   return (
-    <div className="decide-bar">
+    <div className={wipCss.decideBar}>
       {decisions.map(({ kind, word, key }) => (
         <Do key={kind} title={`Key ${key}`} onClick={() => onAsk(kind)}>
           {kind === "hold" && held ? "Release" : word}
@@ -73,7 +74,7 @@ export function DecideForm({ kind, on, engagements, busy, refused, onDecide, onC
   };
   return (
     <form
-      className="decide"
+      className={wipCss.decide}
       aria-label={questions[kind]}
       onSubmit={submit}
       onKeyDown={(event) => {
@@ -88,7 +89,7 @@ export function DecideForm({ kind, on, engagements, busy, refused, onDecide, onC
         <DayField autoFocus label="Hold until" any="somebody releases it" value={until} onChange={setUntil} />
       )}
       {writes && (
-        <div className="decide-value">
+        <div className={wipCss.decideValue}>
           <Select
             aria-label="What it is written to"
             value={to}
@@ -146,7 +147,7 @@ export function DecideForm({ kind, on, engagements, busy, refused, onDecide, onC
           {refused}
         </p>
       )}
-      <div className="decide-acts">
+      <div className={wipCss.decideActs}>
         <Button htmlType="submit" type="primary" size="small" loading={busy}>
           {decisions.find((d) => d.kind === kind)?.word}
         </Button>

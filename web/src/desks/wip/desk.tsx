@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, NavLink } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
 import { SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
@@ -18,6 +19,7 @@ import {
   useWipAddress,
   type WipAddress,
 } from "./use-wip";
+import wipCss from "./wip.module.css";
 import { rowsOf, WorkList } from "./work-list";
 
 const cycles = [
@@ -41,7 +43,7 @@ const orders = [
 /** The two views of the stage: what can be billed, and where the engagements stand. */
 export function WipViews() {
   return (
-    <nav className="views" aria-label="Views">
+    <nav className={deskCss.views} aria-label="Views">
       <NavLink to="/wip" end>
         Unbilled
       </NavLink>
@@ -85,7 +87,7 @@ export function WipDesk() {
   const mayBill = role === "administrator";
   return (
     <>
-      <div className="desk-main">
+      <div className={deskCss.deskMain}>
         <Title views={<WipViews />}>What can be billed</Title>
         <Filters address={address} clients={clients} />
         {mayBill && <RunSentence address={address} />}
@@ -207,13 +209,13 @@ function Filters({ address, clients }: { address: WipAddress; clients: Schema["C
 function RunSentence({ address }: { address: WipAddress }) {
   if (address.run > 0)
     return (
-      <p className="run-sentence">
+      <p className={wipCss.runSentence}>
         What is selected is added to <Link to={`/billing?run=${address.run}`}>the run</Link>, with its days.{" "}
         <Do onClick={() => address.change({ run: undefined })}>A run of its own</Do>
       </p>
     );
   return (
-    <div className="run-sentence">
+    <div className={wipCss.runSentence}>
       <Sentence>
         Drafts dated <SaidDate label="Dated" value={address.dated} onChange={(dated) => address.change({ dated })} />,
         with charges due up to{" "}

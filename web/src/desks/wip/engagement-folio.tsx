@@ -1,13 +1,16 @@
 import { Link } from "react-router";
 import { useSession } from "../../api/session";
 import { daysBetween, long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { fixed, hours, Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { EntryList } from "./entry-list";
 import { arrangementWords, type ClientWork, type EngagementWork, useDecisions, useEntries } from "./use-wip";
+import wipCss from "./wip.module.css";
 
 interface Props {
   work?: EngagementWork;
@@ -28,7 +31,7 @@ export function EngagementFolio({ work, client, upTo, engagements }: Props) {
     );
   return (
     <Folio label="Engagement">
-      <p className="folio-over">
+      <p className={deskCss.folioOver}>
         <Link to={`/clients/${client.clientId}`}>{client.client}</Link>
       </p>
       <h2>
@@ -54,12 +57,12 @@ function Warnings({ work, client }: { work: EngagementWork; client: ClientWork }
   return (
     <>
       {client.funds.map((held) => (
-        <p className="note-box" key={held.currency}>
+        <p className={deskCss.noteBox} key={held.currency}>
           <b>Funds held: {money(held)}.</b> They are applied while an amount is due.
         </p>
       ))}
       {[...client.findings, ...work.findings].map((finding) => (
-        <p className="finding-box" key={finding.code}>
+        <p className={deskCss.findingBox} key={finding.code}>
           <b>{finding.title}</b> {finding.remedy} {finding.to && <Link to={finding.to}>Open</Link>}
         </p>
       ))}
@@ -82,7 +85,7 @@ function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: Eng
   ] as const;
   return (
     <>
-      <table className="plain">
+      <table className={tableCss.plain}>
         <tbody>
           {rows.map(
             ([label, amount]) =>
@@ -111,7 +114,7 @@ function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: Eng
               </td>
             </tr>
           )}
-          <tr className="sum-row">
+          <tr className={tableCss.sumRow}>
             <th scope="row">To bill, net</th>
             <td className="number">
               {found ? (
@@ -136,7 +139,7 @@ function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: Eng
         <section aria-label="Decided">
           <h2 className="sub">Decided</h2>
           <Refused by={undo.error} />
-          <ul className="decided">
+          <ul className={wipCss.decided}>
             {found?.decisions.map((decision) => (
               <li key={`${decision.actId}-${decision.portionId}`}>
                 {decision.text}: {decision.said}
@@ -162,7 +165,7 @@ function Fee({ fee }: { fee: NonNullable<NonNullable<ReturnType<typeof useEntrie
   const money = useMoneyText();
   const percent = (share: number) => `${fixed(Math.round(share / 10_000), 0)} %`;
   return (
-    <table className="plain" aria-label="Fixed fee">
+    <table className={tableCss.plain} aria-label="Fixed fee">
       <tbody>
         <tr>
           <th scope="row">Agreed fee</th>
@@ -179,7 +182,7 @@ function Fee({ fee }: { fee: NonNullable<NonNullable<ReturnType<typeof useEntrie
           <td className="number soft">{percent(fee.billedShare)}</td>
           <td className="number">{money(fee.billed, true)}</td>
         </tr>
-        <tr className="sum-row">
+        <tr className={tableCss.sumRow}>
           <th scope="row">Result expected, {percent(fee.done)} done</th>
           <td />
           <td className={fee.expected.minor < 0 ? "number lost" : "number"}>{money(fee.expected, true)}</td>

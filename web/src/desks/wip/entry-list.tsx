@@ -1,4 +1,5 @@
 import { Checkbox } from "antd";
+import { clsx } from "clsx";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schema } from "../../api/client";
@@ -8,8 +9,10 @@ import { Explained, openExplanation } from "../../frame/explain";
 import { hours, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
 import { Refused } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { DecideBar, DecideForm, decisions, type Kind } from "./decide-form";
 import { type Entry, useDecisions } from "./use-wip";
+import wipCss from "./wip.module.css";
 
 interface Props {
   entries: Entry[];
@@ -69,7 +72,7 @@ export function EntryList({ entries, charges, engagements, mayDecide }: Props) {
   return (
     <>
       {charges.length > 0 && (
-        <table className="plain entries" aria-label="Charges due">
+        <table className={clsx(tableCss.plain, tableCss.entries)} aria-label="Charges due">
           <tbody>
             {charges.map((charge) => (
               <tr key={charge.text + charge.due}>
@@ -104,7 +107,7 @@ export function EntryList({ entries, charges, engagements, mayDecide }: Props) {
         </p>
       )}
       {done && (
-        <p role="status" className="decide-done">
+        <p role="status" className={wipCss.decideDone}>
           {done.said}.{" "}
           <Do disabled={undo.isPending} onClick={() => undo.mutate(done.actId, { onSuccess: () => setDone(null) })}>
             Undo
@@ -113,11 +116,11 @@ export function EntryList({ entries, charges, engagements, mayDecide }: Props) {
         </p>
       )}
       <section aria-label="Unbilled entries" data-entries {...keys}>
-        <table className="plain entries">
+        <table className={clsx(tableCss.plain, tableCss.entries)}>
           <thead>
             <tr>
               {mayDecide && (
-                <th scope="col" className="box">
+                <th scope="col" className={tableCss.box}>
                   <span className="unseen">Select</span>
                 </th>
               )}
@@ -139,7 +142,7 @@ export function EntryList({ entries, charges, engagements, mayDecide }: Props) {
                 onClick={() => setCurrent(index)}
               >
                 {mayDecide && (
-                  <td className="box">
+                  <td className={tableCss.box}>
                     <Checkbox
                       tabIndex={-1}
                       aria-label={`Select ${short(entry.day)} ${entry.text}`}

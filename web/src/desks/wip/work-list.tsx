@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import type { ReactNode } from "react";
 import type { Amount } from "../../api/client";
 import { long, short } from "../../frame/days";
@@ -8,9 +9,11 @@ import { useFolio } from "../../frame/folio";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import type { Reads } from "../../frame/state";
+import tableCss from "../../frame/table.module.css";
 import { AgeStrip } from "./age-strip";
 import { BudgetStrip } from "./budget-strip";
 import { arrangementWords, type ClientWork, type EngagementWork, type Part, type WipAddress } from "./use-wip";
+import wipCss from "./wip.module.css";
 
 /** A row of the list: a client, or one of its engagements. */
 export interface Row {
@@ -51,7 +54,7 @@ export function WorkList({ read, rows, address, picked, mayPick, onMake }: Props
   return (
     <List
       main
-      className="wip"
+      className={wipCss.wip}
       label="Unbilled work"
       list={list}
       read={read}
@@ -65,7 +68,9 @@ export function WorkList({ read, rows, address, picked, mayPick, onMake }: Props
             }
           : undefined
       }
-      tone={(row) => (row.work ? row.work.engagementId === address.open && "open" : "of-client")}
+      tone={(row) =>
+        row.work ? row.work.engagementId === address.open && "open" : clsx(tableCss.ofClient, wipCss.client)
+      }
       across={(row) =>
         row.work ? undefined : (
           <ClientCells
@@ -84,7 +89,7 @@ export function WorkList({ read, rows, address, picked, mayPick, onMake }: Props
       keys={{
         "=": (row) => {
           openRow(row);
-          setTimeout(() => openExplanation(document.querySelector(".folio")), 150);
+          setTimeout(() => openExplanation(document.querySelector("aside")), 150);
         },
         d: onMake,
         t: leave("time"),
@@ -147,7 +152,7 @@ function columns(
         </>
       )),
       names: "light",
-      tone: () => "indented",
+      tone: () => tableCss.indented,
       title: ({ work }) => work?.engagement ?? "",
       sum: () => "Everything",
     },
@@ -207,7 +212,7 @@ function Leavable({ work, part, amount, address, mayPick }: LeavableProps) {
     <button
       type="button"
       aria-pressed={!left}
-      className={left ? "leavable left" : "leavable"}
+      className={left ? clsx(wipCss.leavable, wipCss.left) : wipCss.leavable}
       tabIndex={-1}
       title={left ? `Take the ${part}` : `Leave the ${part} unbilled`}
       onClick={(event) => {

@@ -1,11 +1,12 @@
 import { Calendar } from "antd";
 import dayjs from "dayjs";
 import { isoDay } from "../days";
+import dayFieldCss from "./day-field.module.css";
 
 /** A month to choose a day of. */
 export default function DayCalendar({ value, onChange }: { value: string; onChange: (iso: string) => void }) {
   return (
-    <div className="day-month">
+    <div className={dayFieldCss.dayMonth}>
       <Calendar
         fullscreen={false}
         defaultValue={value ? dayjs(value) : undefined}

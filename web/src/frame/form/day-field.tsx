@@ -1,11 +1,12 @@
 import { Input, type InputRef, Popover } from "antd";
+import { clsx } from "clsx";
 import { lazy, type Ref, Suspense, useRef, useState } from "react";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
 import { long } from "../days";
+import sentenceCss from "../sentence.module.css";
 import { useSettled } from "../use-settled";
-
-import "./form.css";
+import dayFieldCss from "./day-field.module.css";
 
 const Calendar = lazy(() => import("./calendar"));
 
@@ -23,6 +24,12 @@ interface Props {
   autoFocus?: boolean;
   ref?: Ref<InputRef>;
 }
+
+const looks = {
+  underlined: dayFieldCss.lookUnderlined,
+  borderless: dayFieldCss.lookBorderless,
+  said: dayFieldCss.lookSaid,
+};
 
 /**
  * A day, typed as people type it: 30 nov, 15.11., +30d, eom, fri. What was read stands under the field while it is
@@ -70,10 +77,10 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
     problem || (typed && asked === typed.trim() && (read.data ? `= ${read.data.said}` : read.error?.message));
   const shown = typed ?? (value ? long(value) : "");
   return (
-    <span className={`day-field look-${look}`}>
+    <span className={clsx(dayFieldCss.dayField, looks[look])}>
       <Input
         {...field}
-        className={look === "said" ? "said said-text" : undefined}
+        className={look === "said" ? clsx("said-text", sentenceCss.said) : undefined}
         variant={look === "underlined" ? "underlined" : "borderless"}
         style={look === "said" ? { width: `${Math.max(4, (shown || any || "").length * 0.9 + 1)}ch` } : undefined}
         aria-label={label}
@@ -121,13 +128,13 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
             </Suspense>
           }
         >
-          <button type="button" className="day-calendar" tabIndex={-1} aria-label={`${label}: calendar`}>
+          <button type="button" className={dayFieldCss.dayCalendar} tabIndex={-1} aria-label={`${label}: calendar`}>
             ▾
           </button>
         </Popover>
       )}
       {said && (
-        <span className={problem || read.error ? "day-said lost" : "day-said"} role="status">
+        <span className={problem || read.error ? clsx("lost", dayFieldCss.daySaid) : dayFieldCss.daySaid} role="status">
           {said}
         </span>
       )}

@@ -1,5 +1,6 @@
 import { Checkbox, Input, Popover } from "antd";
 import { Do } from "../do";
+import listCss from "./list.module.css";
 import type { ListState } from "./use-list";
 
 /** Above a list: what is looked for in it, and which of its columns are shown. */
@@ -9,9 +10,9 @@ export function ListBar<R>({ list }: { list: ListState<R> }) {
   const shaped = kept.hidden.length > 0 || kept.order || Object.values(kept.widths).some(Boolean);
   const shown = list.source.total;
   return (
-    <div className="list-bar">
+    <div className={listCss.listBar}>
       {filter && (
-        <span className="list-filter">
+        <span className={listCss.listFilter}>
           {filter.sought && (
             <span className="soft" role="status">
               {shown} of {list.whole}
@@ -29,8 +30,8 @@ export function ListBar<R>({ list }: { list: ListState<R> }) {
               if (event.key === "Escape" && filter.sought) filter.setSought("");
               else if (event.key === "Escape" || event.key === "Enter" || event.key === "ArrowDown")
                 event.currentTarget
-                  .closest(".list-bar")
-                  ?.parentElement?.querySelector<HTMLElement>(".sheet.list")
+                  .closest(`.${listCss.listBar}`)
+                  ?.parentElement?.querySelector<HTMLElement>(`.${listCss.list}`)
                   ?.focus();
               else return;
               event.preventDefault();
@@ -42,7 +43,7 @@ export function ListBar<R>({ list }: { list: ListState<R> }) {
         trigger="click"
         placement="bottomRight"
         content={
-          <div className="list-columns">
+          <div className={listCss.listColumns}>
             {optional.map((c) => (
               <Checkbox
                 key={c.name}

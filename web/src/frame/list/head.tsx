@@ -1,4 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
+import listCss from "./list.module.css";
 import type { Column, ListState } from "./use-list";
 
 const narrowest = 40;
@@ -43,7 +44,13 @@ export function Head<R>({ column, list }: { column: Column<R>; list: ListState<R
       aria-sort={sorted ? (sorted.down ? "descending" : "ascending") : undefined}
     >
       {column.by ? (
-        <button type="button" className="list-head" onClick={sort} onKeyDown={keys} title={`Sort by ${column.name}`}>
+        <button
+          type="button"
+          className={listCss.listHead}
+          onClick={sort}
+          onKeyDown={keys}
+          title={`Sort by ${column.name}`}
+        >
           {column.head ?? column.name}
           {sorted && <span aria-hidden>{sorted.down ? " ↓" : " ↑"}</span>}
         </button>
@@ -51,7 +58,7 @@ export function Head<R>({ column, list }: { column: Column<R>; list: ListState<R
         (column.head ?? column.name)
       )}
       <span
-        className="list-edge"
+        className={listCss.listEdge}
         aria-hidden
         onPointerDown={drag}
         onDoubleClick={() => list.keep({ widths: { ...widths, [column.name]: 0 } })}

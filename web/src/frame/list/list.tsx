@@ -1,12 +1,16 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Checkbox } from "antd";
+import { clsx } from "clsx";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import deskCss from "../desk.module.css";
 import { Do } from "../do";
 import { inField } from "../keys";
+import railCss from "../rail.module.css";
 import { Failed, type Reads } from "../state";
+import tableCss from "../table.module.css";
 import { ListBar } from "./bar";
-import "./list.css";
 import { Head } from "./head";
+import listCss from "./list.module.css";
 import type { Choice, Column, ListState } from "./use-list";
 
 interface Props<R> {
@@ -50,18 +54,18 @@ export function List<R>(props: Props<R>) {
   useEffect(() => {
     const from = document.activeElement;
     // Not from a field: whoever types goes on typing.
-    if (props.main && (from === document.body || from?.closest(".rail, .views")))
+    if (props.main && (from === document.body || from?.closest(`.${railCss.rail}, .${deskCss.views}`)))
       box.current?.focus({ preventScroll: true });
   }, [props.main]);
   if (read.error && !read.data) return <Failed of={read.error} again={read.refetch} />;
-  if (read.data !== undefined && list.whole === 0) return <div className="empty">{props.empty}</div>;
+  if (read.data !== undefined && list.whole === 0) return <div className={deskCss.empty}>{props.empty}</div>;
   const width = columns.length + (choice ? 1 : 0);
   return (
     <>
       <ListBar list={list} />
       {read.error && <Failed of={read.error} again={read.refetch} />}
       <section
-        className="sheet list"
+        className={clsx(deskCss.sheet, listCss.list)}
         aria-label={label}
         aria-busy={read.isPending || undefined}
         ref={box}
@@ -69,12 +73,15 @@ export function List<R>(props: Props<R>) {
         tabIndex={0}
         onKeyDown={keys}
       >
-        <table className={`grid ${fixed ? "fixed" : ""} ${props.className ?? ""}`} aria-rowcount={total + 1}>
+        <table
+          className={`${tableCss.grid} ${fixed ? listCss.fixed : ""} ${props.className ?? ""}`}
+          aria-rowcount={total + 1}
+        >
           <thead>
             <Over columns={columns} box={Boolean(choice)} />
             <tr>
               {choice && (
-                <th scope="col" className="box">
+                <th scope="col" className={tableCss.box}>
                   <Everything choice={choice} source={list.source} />
                 </th>
               )}
@@ -93,7 +100,7 @@ export function List<R>(props: Props<R>) {
           {columns.some((c) => c.sum) && <Foot columns={columns} rows={all(list.source)} box={Boolean(choice)} />}
         </table>
         {read.data !== undefined && total === 0 && (
-          <p className="empty">
+          <p className={deskCss.empty}>
             Nothing here has “{list.filter?.sought}” in it.{" "}
             <Do onClick={() => list.filter?.setSought("")}>Show everything</Do>
           </p>
@@ -166,7 +173,7 @@ function useSight<R>(box: React.RefObject<HTMLElement | null>, { total, see }: L
 function Space({ rows: height, columns }: { rows: number; columns: number }) {
   if (height <= 0) return null;
   return (
-    <tr aria-hidden className="space">
+    <tr aria-hidden className={listCss.space}>
       <td colSpan={columns} style={{ height }} />
     </tr>
   );
@@ -186,7 +193,7 @@ function Over<R>({ columns, box }: { columns: Column<R>[]; box: boolean }) {
       {box && <td />}
       {spans.map((span) =>
         span.over ? (
-          <th key={span.first} scope="colgroup" colSpan={span.columns} className="group-head">
+          <th key={span.first} scope="colgroup" colSpan={span.columns} className={listCss.groupHead}>
             {span.over}
           </th>
         ) : (
@@ -253,7 +260,7 @@ function useKeys<R>(
 
 /** To the filter of the list, or to the sentence where it has none. */
 function toFilter(box: HTMLElement | null) {
-  const own = box?.parentElement?.querySelector<HTMLElement>(".list-filter input");
+  const own = box?.parentElement?.querySelector<HTMLElement>(`.${listCss.listFilter} input`);
   const field = own ?? document.querySelector<HTMLElement>("[data-sentence] input");
   field?.focus();
 }
@@ -268,7 +275,7 @@ function ListRow<R>({ list, columns, index, measure, choice, tone, across, onOpe
   const row = list.source.at(index);
   if (row === undefined)
     return (
-      <tr aria-rowindex={index + 2} data-index={index} className="unread">
+      <tr aria-rowindex={index + 2} data-index={index} className={listCss.unread}>
         <td colSpan={columns.length + (choice ? 1 : 0)} />
       </tr>
     );
@@ -292,7 +299,7 @@ function ListRow<R>({ list, columns, index, measure, choice, tone, across, onOpe
       onDoubleClick={() => onOpen?.(row)}
     >
       {choice && (
-        <td className="box">
+        <td className={tableCss.box}>
           <Checkbox
             tabIndex={-1}
             aria-label={`Select ${choice.label(row)}`}
@@ -313,7 +320,7 @@ function Cell<R>({ column, row, width }: { column: Column<R>; row: R; width?: nu
     column.number && "number",
     column.whole && "nowrap",
     column.names === "light" && "light",
-    width && "clipped",
+    width && listCss.clipped,
     column.tone?.(row),
   ];
   const own = {

@@ -1,5 +1,6 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
+import formCss from "../form/form.module.css";
 import { Refused } from "../state";
 import { useOptions, useRecordActs } from "./use-record";
 
@@ -30,7 +31,7 @@ export function ChooseRecord({ kind, of = 0, label, value, id, open, underlined,
     <>
       <Select
         id={id}
-        className="choose"
+        className={formCss.choose}
         autoFocus={open}
         defaultOpen={open}
         allowClear
@@ -68,7 +69,7 @@ export function ChoosePeople({ label, value, onDone }: { label: string; value: s
   return (
     <Select
       mode="multiple"
-      className="choose"
+      className={formCss.choose}
       autoFocus
       defaultOpen
       aria-label={label}

@@ -1,6 +1,8 @@
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { Problem, type Schema } from "../../api/client";
+import deskCss from "../desk.module.css";
+import formCss from "../form/form.module.css";
 import { ChooseRecord } from "./choose";
 import { type Field, useForm, useOptions, useRecordActs } from "./use-record";
 
@@ -25,7 +27,7 @@ export function NewRecord({ kind, known = {}, of = 0, onMade, onCancel }: Props)
   const inForm = first.some((f) => f.name === problem?.field);
   return (
     <form
-      className="new-record"
+      className={formCss.newRecord}
       aria-label={`New ${form.data.one}`}
       onSubmit={(event) => {
         event.preventDefault();
@@ -45,13 +47,13 @@ export function NewRecord({ kind, known = {}, of = 0, onMade, onCancel }: Props)
           {problem?.field === field.name ? (
             <span className="refusal">{problem.message}</span>
           ) : (
-            field.hint && <span className="hint">{field.hint}</span>
+            field.hint && <span className={formCss.hint}>{field.hint}</span>
           )}
         </label>
       ))}
       <Warning fields={first} typed={{ ...known, ...typed }} />
       {problem && !inForm && <p className="refusal">{problem.message}</p>}
-      <p className="new-acts">
+      <p className={formCss.newActs}>
         <Button type="primary" htmlType="submit" loading={acts.add.isPending}>
           Make the {form.data.one}
         </Button>
@@ -70,7 +72,7 @@ function Warning({ fields, typed }: { fields: Field[]; typed: Record<string, str
   const chosen = clients.data?.find((c) => c.key === typed.client);
   if (!chosen?.warning) return null;
   return (
-    <p className="finding-box">
+    <p className={deskCss.findingBox}>
       <b>
         {chosen.title} is marked “{chosen.warning}”.
       </b>{" "}

@@ -1,8 +1,9 @@
-import { Modal } from "antd";
 import { type ReactNode, useState } from "react";
 import { Problem } from "../../api/client";
 import { useSession } from "../../api/session";
+import { Dialog } from "../dialog";
 import { Do } from "../do";
+import formCss from "../form/form.module.css";
 import { History } from "../history";
 import { Refused } from "../state";
 import { type Sheet, useRecordActs, useSheet, type Value } from "./use-record";
@@ -61,12 +62,12 @@ export function RecordSheet({ kind, id, open, children, onGone }: Props) {
     <>
       {allowed && data.kept && <p className="soft">{data.kept}</p>}
       {waits && (
-        <p className="undo" role="status">
+        <p className={formCss.undo} role="status">
           {waits} is not changed yet: a second administrator has to agree. They were told.
         </p>
       )}
       {undo && (
-        <p className="undo" role="status">
+        <p className={formCss.undo} role="status">
           Changed {undo.label.toLowerCase()}. <Do onClick={takeBack}>Undo</Do>
         </p>
       )}
@@ -104,12 +105,12 @@ function grouped(sheet: Sheet): [string, Value[]][] {
 function Group(props: { name: string; open: boolean; values: Value[]; children: ReactNode }) {
   const own = props.values.filter((v) => (v.inherited ? v.own : v.value !== "")).length;
   return (
-    <details className="group" open={props.open}>
+    <details className={formCss.group} open={props.open}>
       <summary>
         <h2 className="sub">{props.name}</h2>
         <span className="soft">{own > 0 ? own : ""}</span>
       </summary>
-      <dl className="values">{props.children}</dl>
+      <dl className={formCss.values}>{props.children}</dl>
     </details>
   );
 }
@@ -121,7 +122,7 @@ function Ending({ kind, sheet, onGone }: { kind: string; sheet: Sheet; onGone?: 
   const seen = { id: sheet.id, version: sheet.version };
   const problem = acts.setActive.error ?? acts.remove.error;
   return (
-    <p className="ending">
+    <p className={formCss.ending}>
       {sheet.retires && (
         <Do onClick={() => acts.setActive.mutate({ ...seen, active: !sheet.active })}>
           {sheet.active ? "Make inactive" : "Take back"}
@@ -135,17 +136,18 @@ function Ending({ kind, sheet, onGone }: { kind: string; sheet: Sheet; onGone?: 
         </button>
       )}
       <Refused by={problem} inline />
-      <Modal
-        open={asking}
-        title={`Delete ${sheet.title}?`}
-        okText={`Delete ${sheet.title}`}
-        okButtonProps={{ danger: true }}
-        cancelText="Keep it"
-        onCancel={() => setAsking(false)}
-        onOk={() => acts.remove.mutate(seen, { onSuccess: () => onGone?.(), onSettled: () => setAsking(false) })}
-      >
-        Nothing refers to it. Its history stays; this can't be undone.
-      </Modal>
+      {asking && (
+        <Dialog
+          danger
+          title={`Delete ${sheet.title}?`}
+          ok={`Delete ${sheet.title}`}
+          no="Keep it"
+          onNo={() => setAsking(false)}
+          onOk={() => acts.remove.mutate(seen, { onSuccess: () => onGone?.(), onSettled: () => setAsking(false) })}
+        >
+          Nothing refers to it. Its history stays; this can't be undone.
+        </Dialog>
+      )}
     </p>
   );
 }

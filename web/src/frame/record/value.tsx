@@ -1,8 +1,10 @@
 import { Input, Select } from "antd";
+import { clsx } from "clsx";
 import { type KeyboardEvent, useState } from "react";
 import { long } from "../days";
 import { Do } from "../do";
 import { Explained } from "../explain";
+import formCss from "../form/form.module.css";
 import { ChoosePeople, ChooseRecord } from "./choose";
 import type { Value } from "./use-record";
 
@@ -29,7 +31,7 @@ export function RecordValue({ value, of, readOnly, problem, onSave, onGiveBack }
     setEditing(false);
   };
   return (
-    <div className={problem ? "value wrong" : "value"}>
+    <div className={problem ? clsx("wrong", formCss.value) : formCss.value}>
       <dt>{value.label}</dt>
       <dd>
         {editing ? (
@@ -43,7 +45,7 @@ export function RecordValue({ value, of, readOnly, problem, onSave, onGiveBack }
           <Shown value={value} locked={locked} onEdit={() => setEditing(true)} />
         )}
         {value.inherited && !editing && (
-          <span className="from">
+          <span className={formCss.from}>
             {value.steps ? (
               <Explained step={value.steps} label={`where ${value.label} comes from`}>
                 {value.own ? "its own" : value.from}
@@ -58,7 +60,7 @@ export function RecordValue({ value, of, readOnly, problem, onSave, onGiveBack }
             )}
           </span>
         )}
-        {editing && value.hint && <span className="hint">{value.hint}</span>}
+        {editing && value.hint && <span className={formCss.hint}>{value.hint}</span>}
         {problem && <span className="refusal">{problem}</span>}
       </dd>
     </div>
@@ -69,7 +71,7 @@ const shownText = (value: Value) => (value.form === "day" ? long(value.value) : 
 
 function Shown({ value, locked, onEdit }: { value: Value; locked: boolean; onEdit: () => void }) {
   const text = shownText(value);
-  const classes = `value-shown${value.inherited && !value.own ? " inherited" : ""}`;
+  const classes = clsx(formCss.valueShown, value.inherited && !value.own && formCss.inherited);
   if (locked) return <span className={classes}>{text || <span className="soft">–</span>}</span>;
   return (
     <button type="button" className={classes} aria-label={`${value.label}: ${text || "empty"}`} onClick={onEdit}>
@@ -119,7 +121,7 @@ function ChooseOne({ value, onDone, onLeave }: Omit<ControlProps, "of">) {
   const options = value.form === "yes_no" ? yesOrNo : (value.options ?? []);
   return (
     <Select
-      className="choose"
+      className={formCss.choose}
       autoFocus
       defaultOpen
       popupMatchSelectWidth={false}

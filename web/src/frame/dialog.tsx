@@ -1,0 +1,85 @@
+import { Button } from "antd";
+import { type ReactNode, useId, useLayoutEffect, useRef } from "react";
+import { createPortal } from "react-dom";
+import dialogCss from "./dialog.module.css";
+
+interface Props {
+  title: string;
+  /** Only for readers: the dialog begins with a field that says what it is for. */
+  untitled?: boolean;
+  children: ReactNode;
+  /** In pixels. */
+  width?: number;
+  /** What is done, as the button says it; without, there are no buttons. */
+  ok?: string;
+  no?: string;
+  onOk?: () => void;
+  onNo: () => void;
+  /** What is done can't be taken back: Enter does not do it. */
+  danger?: boolean;
+  disabled?: boolean;
+  pending?: boolean;
+}
+
+/** A question or a small form over the page. The focus stays in it, and goes back to where it was. */
+export function Dialog({
+  title,
+  untitled,
+  children,
+  width = 460,
+  ok,
+  no,
+  onOk,
+  onNo,
+  danger,
+  disabled,
+  pending,
+}: Props) {
+  const box = useRef<HTMLDialogElement>(null);
+  const first = useRef<HTMLButtonElement>(null);
+  const heading = useId();
+  useLayoutEffect(() => {
+    const dialog = box.current;
+    const field = dialog?.querySelector<HTMLElement>("input, textarea");
+    dialog?.showModal();
+    (field ?? first.current)?.focus();
+    return () => dialog?.close(); // while it is still there: this gives the focus back
+  }, []);
+  return createPortal(
+    <dialog
+      ref={box}
+      className={dialogCss.dialog}
+      style={{ width }}
+      aria-labelledby={untitled ? undefined : heading}
+      aria-label={untitled ? title : undefined}
+      onCancel={(event) => {
+        event.preventDefault();
+        onNo();
+      }}
+      onMouseDown={(event) => event.target === event.currentTarget && onNo()}
+    >
+      <div className={dialogCss.inner}>
+        {!untitled && <h2 id={heading}>{title}</h2>}
+        {children}
+        {ok && (
+          <div className={dialogCss.acts}>
+            <Button ref={danger ? first : undefined} onClick={onNo}>
+              {no}
+            </Button>
+            <Button
+              ref={danger ? undefined : first}
+              type="primary"
+              danger={danger}
+              disabled={disabled}
+              loading={pending}
+              onClick={onOk}
+            >
+              {ok}
+            </Button>
+          </div>
+        )}
+      </div>
+    </dialog>,
+    document.body,
+  );
+}
