@@ -66,7 +66,7 @@ func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
 	look("reports")
 	for path, there := range map[string]string{"/wip/board": ".wip_board li", "/billing?run=5": ".review_run-pane a",
 		"/set-up/issue-checks": ".table_grid tbody tr", "/clients?open=1": ".desk_folio .history_history li", "/clients/1": ".desk_folio .history_history li",
-		"/clients?new=yes": ".form_new-record input",
+		"/clients?new=yes": ".form_form input",
 		"/engagements/1":   ".desk_folio .history_history li", "/set-up": ".desk_folio .history_history li", "/set-up/people?open=3": ".desk_folio .history_history li",
 		"/set-up/rates":  ".ask",
 		"/set-up/import": ".set-up_known-columns", "/account": "[aria-label=Sessions] td"} {

@@ -55,7 +55,6 @@ func TestAnEngagementIsMadeFromATemplateAndLikeAnother(t *testing.T) {
 	p.signIn("administrator")
 	p.goTo("/clients/4")
 	p.click("button", "New engagement")
-	p.until(`document.querySelector("#template")`)
 	p.choose("Template", "Survey with report")
 	p.click("button", "Make it from the template")
 	p.until(`document.querySelector("h1").innerText === "Survey with report"`)

@@ -177,7 +177,7 @@ func TestADayIsTypedAsPeopleTypeIt(t *testing.T) {
 	field := `document.querySelector("input[aria-label='Up to']")`
 	p.focus("field", "Up to")
 	p.press("15.11.")
-	p.until(`document.querySelector(".day-field_day-said").innerText === "= Sun 15 Nov 2026"`)
+	p.until(`document.querySelector(".day-input_said").innerText === "= Sun 15 Nov 2026"`)
 	p.press("\r")
 	p.until(field + `.value === "15 Nov 2026" && location.search.includes("upTo=2026-11-15")`)
 	p.focus("field", "Up to")
@@ -187,5 +187,5 @@ func TestADayIsTypedAsPeopleTypeIt(t *testing.T) {
 	p.until(field + `.value === "11/12" && ` + field + `.getAttribute("aria-invalid") === "true"`)
 	p.focus("field", "Up to")
 	p.press("\x1b")
-	p.until(field + `.value === "15 Nov 2026" && !document.querySelector(".day-field_day-said")`)
+	p.until(field + `.value === "15 Nov 2026" && !document.querySelector(".day-input_said")`)
 }

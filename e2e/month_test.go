@@ -222,7 +222,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
 	p.press("maren@skerrow.example\thigh-water-mark\r")
-	p.until(`document.querySelector(".rail_rail-me")`)
+	p.until(`document.querySelector(".list_list tbody tr")`)
 	p.alt("1")
 	p.reads("Won and lost, by month")
 	p.alt("3")

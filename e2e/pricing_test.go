@@ -70,7 +70,7 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
 	p.press("maren@skerrow.example\thigh-water-mark\r")
-	p.until(`document.querySelector(".rail_rail-me")`)
+	p.until(`document.querySelector(".list_list tbody tr")`)
 	p.find("Port of Calderwick")
 	p.until(`document.querySelector("h1")?.innerText === "Port of Calderwick"`)
 	p.find("New proposal")

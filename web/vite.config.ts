@@ -34,7 +34,7 @@ export default defineConfig({
     chunkSizeWarningLimit: 1200,
     cssCodeSplit: false,
     // What most desks need comes in one piece, not in thirty.
-    rolldownOptions: { output: { codeSplitting: { groups: [{ name: "shared", minShareCount: 12 }] } } },
+    rolldownOptions: { output: { codeSplitting: { groups: [{ name: "shared", minShareCount: 18 }] } } },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8700" } },
 });

@@ -164,6 +164,15 @@ func (p Plan) String() string {
 	return strings.Join(parts, "; ")
 }
 
+// Words say the plan: 50 % on the invoice date; the rest 30 days after the invoice.
+func (p Plan) Words() string {
+	said := make([]string, len(p))
+	for i, part := range p {
+		said[i] = part.words(p.rests())
+	}
+	return strings.Join(said, "; ")
+}
+
 // Around is what the days of instalments are counted from. Start and end are of
 // the work, and may be missing.
 type Around struct {

@@ -394,12 +394,28 @@ func TestPagesAndAnswersLeavePacked(t *testing.T) {
 	}
 }
 
-func TestADayIsReadAsItIsTyped(t *testing.T) {
+func TestWhatIsTypedIsReadAndSaid(t *testing.T) {
 	c := as(t, serve(t), "ada@firm.example")
-	if status, body := c.do("GET", "/api/days?typed=15.11.2026", "", nil); status != 200 || !strings.Contains(body, `"said":"Sun 15 Nov 2026"`) {
-		t.Errorf("%d %s", status, body)
-	}
-	if status, body := c.do("GET", "/api/days?typed=11%2F12", "", nil); status != 422 || !strings.Contains(body, "write one of these") {
-		t.Errorf("%d %s", status, body)
+	for _, in := range []struct {
+		asked string
+		want  int
+		says  string
+	}{
+		{"as=day&typed=15.11.2026", 200, `"value":"2026-11-15","said":"Sun 15 Nov 2026"`},
+		{"as=day&typed=11%2F12", 422, "write one of these"},
+		{"as=hours&typed=90m", 200, `"said":"1:30 h"`},
+		{"as=hours&typed=soon", 422, "1:30"},
+		{"as=terms&typed=2+weeks", 200, `"value":"14d"`},
+		{"as=terms&typed=whenever", 422, "write receipt, 30 days"},
+		{"as=schedule&typed=50%25+now,+rest+in+30+days", 200, `"said":"50 % on the invoice date; the rest 30 days after the invoice"`},
+		{"as=schedule&typed=half", 422, "write"},
+		{"as=amount&typed=1,250.50", 200, `"value":"1250.5"`},
+		{"as=percent&typed=12.5%25", 200, `"said":"12.5 %"`},
+		{"as=percent&typed=120", 422, "0 to 100 %"},
+		{"as=colour&typed=red", 422, "as"},
+	} {
+		if status, body := c.do("GET", "/api/typed?"+in.asked, "", nil); status != in.want || !strings.Contains(body, in.says) {
+			t.Errorf("%s: %d %s", in.asked, status, body)
+		}
 	}
 }

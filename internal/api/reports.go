@@ -7,6 +7,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/reports"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -26,12 +27,6 @@ func (p *Period) days() (from, to day.Day, err error) {
 	return from, to, err
 }
 
-// DayRead is a day that was typed, as it is understood.
-type DayRead struct {
-	Day  string `json:"day" format:"date"`
-	Said string `json:"said"`
-}
-
 func (s *server) registerReports(api huma.API) {
 	operation(s, api, http.MethodGet, "/rail", "readRail", "The figures of the stages",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (*reports.Rail, error) {
@@ -43,15 +38,12 @@ func (s *server) registerReports(api huma.API) {
 		}) ([]reports.Found, error) {
 			return reports.Find(ctx, s.app, actor, in.Text)
 		})
-	operation(s, api, http.MethodGet, "/days", "readDay", "Read a day as it is typed",
-		func(_ context.Context, _ app.Actor, in *struct {
-			Typed string `query:"typed" maxLength:"60"`
-		}) (*DayRead, error) {
-			d, err := day.ParseTyped(in.Typed, s.app.Clock.Today())
-			if err != nil {
-				return nil, err
-			}
-			return &DayRead{Day: d.String(), Said: d.Time().Format("Mon 2 Jan 2006")}, nil
+	operation(s, api, http.MethodGet, "/typed", "readTyped", "Read what is typed into a field",
+		func(ctx context.Context, _ app.Actor, in *struct {
+			As    string `query:"as" enum:"day,hours,terms,schedule,amount,percent" required:"true"`
+			Typed string `query:"typed" maxLength:"200"`
+		}) (*profiles.Typed, error) {
+			return profiles.ReadTyped(ctx, s.app, in.As, in.Typed)
 		})
 	operation(s, api, http.MethodGet, "/journal", "readJournal", "What a bookkeeper posts for a period",
 		func(ctx context.Context, actor app.Actor, in *Period) (*reports.Journal, error) {

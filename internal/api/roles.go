@@ -20,7 +20,7 @@ var allowed = map[string][]app.Role{
 	"signOut":     everyone,
 	"readRail":    everyone,
 	"find":        everyone,
-	"readDay":     everyone,
+	"readTyped":   everyone,
 	"listChoices": everyone,
 	"listNotices": everyone,
 	"putAway":     everyone,

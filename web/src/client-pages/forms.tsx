@@ -1,6 +1,6 @@
-import { Button, Input } from "antd";
-import { useState } from "react";
-import { Refused } from "../frame/state";
+import { TextField } from "../frame/form/fields";
+import { Form } from "../frame/form/form";
+import { useTyping } from "../frame/form/use-typing";
 import clientCss from "./client.module.css";
 import { useClientActs } from "./use-link";
 
@@ -12,55 +12,56 @@ interface FormProps {
 /** A question to whoever sent the proposal. */
 export function AskForm({ secret, onDone }: FormProps) {
   const { ask } = useClientActs(secret);
-  const [text, setText] = useState("");
+  const form = useTyping({ text: "" });
   return (
-    <section aria-label="Ask a question" className={clientCss.clientForm}>
-      <label>
-        Your question
-        <Input.TextArea autoSize={{ minRows: 3 }} value={text} onChange={(event) => setText(event.target.value)} />
-      </label>
-      <Refused by={ask.error} />
-      <Button type="primary" loading={ask.isPending} onClick={() => ask.mutate(text, { onSuccess: onDone })}>
-        Send the question
-      </Button>
-    </section>
+    <Form
+      size="large"
+      className={clientCss.clientForm}
+      label="Ask a question"
+      act={ask}
+      ok="Send the question"
+      onOk={() => ask.mutate(form.typed.text, { onSuccess: onDone })}
+    >
+      <TextField of={form} name="text" label="Your question" rows={3} />
+    </Form>
   );
 }
 
 /** Declining, with a reason if one wants to give it. */
 export function DeclineForm({ secret }: FormProps) {
   const { decline } = useClientActs(secret);
-  const [text, setText] = useState("");
+  const form = useTyping({ text: "" });
   return (
-    <section aria-label="Decline" className={clientCss.clientForm}>
-      <label>
-        Why not? It helps us, and you need not say
-        <Input.TextArea autoSize={{ minRows: 3 }} value={text} onChange={(event) => setText(event.target.value)} />
-      </label>
-      <Refused by={decline.error} />
-      <Button danger loading={decline.isPending} onClick={() => decline.mutate(text)}>
-        Decline this proposal
-      </Button>
-    </section>
+    <Form
+      size="large"
+      className={clientCss.clientForm}
+      label="Decline"
+      act={decline}
+      ok="Decline this proposal"
+      danger
+      onOk={() => decline.mutate(form.typed.text)}
+    >
+      <TextField of={form} name="text" label="Why not? It helps us, and you need not say" rows={3} />
+    </Form>
   );
 }
 
 /** Passing it on to whoever signs, who gets a link of their own. */
 export function PassForm({ secret, onDone }: FormProps) {
   const { pass } = useClientActs(secret);
-  const [typed, setTyped] = useState({ name: "", mail: "", word: "" });
-  const field = (name: keyof typeof typed, label: string) => (
-    <label>
-      {label}
-      <Input value={typed[name]} onChange={(event) => setTyped({ ...typed, [name]: event.target.value })} />
-    </label>
-  );
+  const form = useTyping({ name: "", mail: "", word: "" });
   return (
-    <section aria-label="Pass it on" className={clientCss.clientForm}>
-      {field("name", "Name of who signs")}
-      {field("mail", "Their mail")}
-      {field("word", "A word to them")}
-      <Refused by={pass.error} />
+    <Form
+      size="large"
+      className={clientCss.clientForm}
+      label="Pass it on"
+      act={pass}
+      ok="Mail them a link"
+      onOk={() => pass.mutate(form.typed, { onSuccess: onDone })}
+    >
+      <TextField of={form} name="name" label="Name of who signs" />
+      <TextField of={form} name="mail" label="Their mail" type="email" />
+      <TextField of={form} name="word" label="A word to them" />
       {pass.data && (
         <p role="status">
           {pass.data.sent
@@ -68,9 +69,6 @@ export function PassForm({ secret, onDone }: FormProps) {
             : "We do not know this address yet: whoever sent you the proposal is asked, and then mails the link."}
         </p>
       )}
-      <Button type="primary" loading={pass.isPending} onClick={() => pass.mutate(typed, { onSuccess: onDone })}>
-        Mail them a link
-      </Button>
-    </section>
+    </Form>
   );
 }

@@ -1,7 +1,7 @@
-import { Button, Input } from "antd";
 import { clsx } from "clsx";
-import { type FormEvent, useState } from "react";
-import { Refused } from "../frame/state";
+import { TextField } from "../frame/form/fields";
+import { Form } from "../frame/form/form";
+import { useTyping } from "../frame/form/use-typing";
 import { Title } from "../frame/title";
 import clientCss from "./client.module.css";
 import { useAnswerQuestions, useQuestions, useSecret } from "./use-link";
@@ -11,7 +11,7 @@ export function QuestionsPage() {
   const secret = useSecret();
   const page = useQuestions(secret);
   const answer = useAnswerQuestions(secret);
-  const [answers, setAnswers] = useState<Record<number, string>>({});
+  const form = useTyping<Record<string, string>>({});
   if (page.error)
     return (
       <main className={clientCss.clientPage}>
@@ -21,10 +21,6 @@ export function QuestionsPage() {
     );
   if (!page.data) return null;
   const p = page.data;
-  const send = (event: FormEvent) => {
-    event.preventDefault();
-    answer.mutate(p.questions.map((_, at) => (answers[at] ?? "").trim()));
-  };
   return (
     <main className={clientCss.clientPage}>
       <header>
@@ -37,23 +33,19 @@ export function QuestionsPage() {
           Thank you: your answers have arrived. You can close this page.
         </p>
       ) : (
-        <form className={clientCss.clientForm} onSubmit={send}>
+        <Form
+          size="large"
+          className={clientCss.clientForm}
+          label="Your answers"
+          act={answer}
+          ok="Send the answers"
+          onOk={() => answer.mutate(p.questions.map((_, at) => (form.typed[at] ?? "").trim()))}
+        >
           <p className={clientCss.offerText}>{p.opening}</p>
           {p.questions.map((question, at) => (
-            <label key={question}>
-              {question}
-              <Input.TextArea
-                autoSize={{ minRows: 1 }}
-                value={answers[at] ?? ""}
-                onChange={(event) => setAnswers({ ...answers, [at]: event.target.value })}
-              />
-            </label>
+            <TextField key={question} of={form} name={String(at)} label={question} rows={1} />
           ))}
-          <Refused by={answer.error} />
-          <Button type="primary" size="large" htmlType="submit" loading={answer.isPending}>
-            Send the answers
-          </Button>
-        </form>
+        </Form>
       )}
     </main>
   );

@@ -1,6 +1,9 @@
-import { Button, Input, Radio } from "antd";
-import { type FormEvent, useState } from "react";
+import { Button, Radio } from "antd";
+import { useState } from "react";
 import type { Schema } from "../api/client";
+import { TextField } from "../frame/form/fields";
+import { Form } from "../frame/form/form";
+import { useTyping } from "../frame/form/use-typing";
 import { Refused } from "../frame/state";
 import clientCss from "./client.module.css";
 import type { Page } from "./offer";
@@ -9,38 +12,30 @@ import { useClientActs } from "./use-link";
 /** Accepting: a way of paying if it is asked, a code by mail, and one's name as signature. */
 export function SignForm({ page, secret }: { page: Page; secret: string }) {
   const acts = useClientActs(secret);
-  const [name, setName] = useState("");
-  const [code, setCode] = useState("");
+  const form = useTyping({ name: "", code: "" });
   const [wayId, setWayId] = useState(0);
-  const { tier, options, quantities } = page.chosen;
+  const { tier, options, quantities, gross } = page.chosen;
+  const { name, code } = form.typed;
   const needsWay = page.pays === "now" && wayId === 0;
-  const sign = (event: FormEvent) => {
-    event.preventDefault();
-    acts.accept.mutate({ chosen: { tier, options, quantities }, gross: page.chosen.gross, name, code, wayId });
-  };
   return (
     <section aria-label="Accept and sign" className={clientCss.clientForm}>
       <h2>
-        Accept {page.tiers[tier]?.name} at {page.currency} {page.chosen.gross} with tax
+        Accept {page.tiers[tier]?.name} at {page.currency} {gross} with tax
       </h2>
       {page.pays !== "no" && page.ways.length > 0 && (
         <Way page={page} secret={secret} given={wayId > 0} onGiven={setWayId} />
       )}
-      <form onSubmit={sign}>
-        <label>
-          Your name, as signature
-          <Input size="large" autoComplete="name" value={name} onChange={(event) => setName(event.target.value)} />
-        </label>
-        <label>
-          The code that we mail to you
-          <Input
-            size="large"
-            inputMode="numeric"
-            autoComplete="one-time-code"
-            value={code}
-            onChange={(event) => setCode(event.target.value)}
-          />
-        </label>
+      <Form
+        size="large"
+        label="Signature"
+        act={acts.accept}
+        ok="Sign and accept"
+        ready={!needsWay && name.trim() !== "" && code.trim() !== ""}
+        onOk={() => acts.accept.mutate({ chosen: { tier, options, quantities }, gross, name, code, wayId })}
+        more={needsWay && <span className="soft">Give a way of paying first.</span>}
+      >
+        <TextField of={form} name="name" label="Your name, as signature" autoComplete="name" />
+        <TextField of={form} name="code" label="The code that we mail to you" autoComplete="one-time-code" />
         <p>
           <Button onClick={() => acts.code.mutate()} loading={acts.code.isPending}>
             {acts.code.isSuccess ? "Mail another code" : "Mail me the code"}
@@ -50,18 +45,7 @@ export function SignForm({ page, secret }: { page: Page; secret: string }) {
             <Refused by={acts.code.error} inline />
           </span>
         </p>
-        <Refused by={acts.accept.error} />
-        <Button
-          type="primary"
-          size="large"
-          htmlType="submit"
-          disabled={needsWay || name.trim() === "" || code.trim() === ""}
-          loading={acts.accept.isPending}
-        >
-          Sign and accept
-        </Button>
-        {needsWay && <p className="soft">Give a way of paying first.</p>}
-      </form>
+      </Form>
     </section>
   );
 }
@@ -79,31 +63,18 @@ interface WayProps {
 function Way({ page, secret, given, onGiven }: WayProps) {
   const acts = useClientActs(secret);
   const [kind, setKind] = useState(page.pays === "now" ? (page.ways[0] ?? "later") : "later");
-  const [typed, setTyped] = useState(empty);
-  const field = (name: keyof typeof empty, label: string, complete: string) => (
-    <label>
-      {label}
-      <Input
-        size="large"
-        autoComplete={complete}
-        value={typed[name]}
-        onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-      />
-    </label>
-  );
+  const form = useTyping(empty);
   if (given) return <p className={clientCss.settledText}>To be paid by {acts.way.data?.words}.</p>;
-  const give = (event: FormEvent) => {
-    event.preventDefault();
+  const give = () =>
     acts.way.mutate(
-      { ...typed, kind: kind === "card" ? "card" : "debit" },
+      { ...form.typed, kind: kind === "card" ? "card" : "debit" },
       {
         onSuccess: (kept) => {
-          setTyped(empty);
+          form.set(empty);
           onGiven(kept.id);
         },
       },
     );
-  };
   return (
     <fieldset>
       <legend>How you will pay</legend>
@@ -117,27 +88,23 @@ function Way({ page, secret, given, onGiven }: WayProps) {
         ]}
       />
       {kind !== "later" && (
-        <form onSubmit={give}>
+        <Form size="large" label="Way of paying" act={acts.way} ok="Use this" onOk={give}>
           {kind === "card" ? (
             <>
-              {field("number", "Card number", "cc-number")}
+              <TextField of={form} name="number" label="Card number" autoComplete="cc-number" />
               <div className={clientCss.two}>
-                {field("expires", "Ends, month/year", "cc-exp")}
-                {field("code", "Code", "cc-csc")}
+                <TextField of={form} name="expires" label="Ends, month/year" autoComplete="cc-exp" />
+                <TextField of={form} name="code" label="Code" autoComplete="cc-csc" />
               </div>
-              {field("holder", "Name on the card", "cc-name")}
+              <TextField of={form} name="holder" label="Name on the card" autoComplete="cc-name" />
             </>
           ) : (
             <>
-              {field("iban", "IBAN", "off")}
-              {field("holder", "Name of the account's holder", "name")}
+              <TextField of={form} name="iban" label="IBAN" autoComplete="off" />
+              <TextField of={form} name="holder" label="Name of the account's holder" autoComplete="name" />
             </>
           )}
-          <Refused by={acts.way.error} />
-          <Button htmlType="submit" loading={acts.way.isPending}>
-            Use this
-          </Button>
-        </form>
+        </Form>
       )}
     </fieldset>
   );

@@ -1,7 +1,9 @@
 import { Input, Select } from "antd";
 import { clsx } from "clsx";
 import { type ReactNode, useState } from "react";
-import { DayField } from "./form/day-field";
+import { DayInput } from "./form/day-input";
+import dayInputCss from "./form/day-input.module.css";
+import { type ReadAs, Said, useSaid } from "./form/use-said";
 import sentenceCss from "./sentence.module.css";
 
 /** The filters of a desk, as a sentence that can be read aloud. */
@@ -20,15 +22,21 @@ interface DayProps {
 }
 
 /** A date in the sentence. */
-export const SaidDate = (props: DayProps) => <DayField look="said" {...props} />;
+export const SaidDate = (props: DayProps) => <DayInput look="said" {...props} />;
 
 /** A date in the sentence that can be left open. */
-export const SaidAnyDate = (props: DayProps & { any: string }) => <DayField look="said" {...props} />;
+export const SaidAnyDate = (props: DayProps & { any: string }) => <DayInput look="said" {...props} />;
 
 interface Choice<T> {
   value: T;
   label: string;
 }
+
+/** Choices of the sentence: all of them, or one. */
+export const orAll = <T extends string | number>(none: T, all: string, each: Iterable<readonly [T, string]>) => [
+  { value: none, label: all },
+  ...[...new Map(each)].map(([value, label]) => ({ value, label })),
+];
 
 /** One of several, in the sentence. */
 export function SaidChoice<T extends string | number>(props: {
@@ -52,31 +60,40 @@ export function SaidChoice<T extends string | number>(props: {
   );
 }
 
-/** A typed part of the sentence; it counts when it is left or Enter is pressed. */
-export function SaidText({
-  label,
-  any,
-  value,
-  onChange,
-}: {
+interface TextProps {
   label: string;
   /** What stands there while it is empty. */
   any?: string;
   value: string;
+  /** What it is read as, and shown while it is typed. */
+  as?: ReadAs;
   onChange: (text: string) => void;
-}) {
+}
+
+/** A typed part of the sentence; it counts when it is left or Enter is pressed. */
+export function SaidText({ label, any, value, as, onChange }: TextProps) {
+  const [typed, setTyped] = useState(value);
+  const said = useSaid(as, typed === value ? "" : typed);
   return (
-    <Input
-      key={value}
-      className={clsx("said-text", sentenceCss.said)}
-      variant="borderless"
-      aria-label={label}
-      placeholder={any}
-      defaultValue={value}
-      style={{ width: `${Math.max(4, (value || any || "").length * 0.9 + 1)}ch` }}
-      onBlur={(event) => event.target.value !== value && onChange(event.target.value)}
-      onPressEnter={(event) => event.currentTarget.blur()}
-    />
+    <span className={sentenceCss.saidText}>
+      <Input
+        key={value}
+        className={clsx("said-text", sentenceCss.said)}
+        variant="borderless"
+        aria-label={label}
+        placeholder={any}
+        defaultValue={value}
+        style={{ width: `${Math.max(4, (value || any || "").length * 0.9 + 1)}ch` }}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={(event) => event.target.value !== value && onChange(event.target.value)}
+        onPressEnter={(event) => event.currentTarget.blur()}
+      />
+      {said && (
+        <span className={dayInputCss.said}>
+          <Said {...said} />
+        </span>
+      )}
+    </span>
   );
 }
 

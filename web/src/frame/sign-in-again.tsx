@@ -36,7 +36,7 @@ export default function SignInAgain({ onClose }: { onClose: (again: boolean) => 
       onNo={() => onClose(false)}
     >
       <p>Your session has ended. What you typed is kept, and goes on from here.</p>
-      <div className={formCss.newRecord}>
+      <div className={formCss.form}>
         <label>
           Mail address
           <Input autoComplete="username" inputMode="email" {...line("mail")} />

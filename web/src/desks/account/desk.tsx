@@ -1,16 +1,17 @@
-import { Button, Input } from "antd";
 import { clsx } from "clsx";
-import { useState } from "react";
 import { Link } from "react-router";
 import { useAct } from "../../api/act";
-import { api, Problem } from "../../api/client";
+import { api } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { browserName } from "../../frame/browser";
 import { instant, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import formCss from "../../frame/form/form.module.css";
+import { TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
+import { useTyping } from "../../frame/form/use-typing";
+import { Table } from "../../frame/list/table";
 import { useNotices } from "../../frame/notices";
 import sentenceCss from "../../frame/sentence.module.css";
 import { Refused } from "../../frame/state";
@@ -61,42 +62,31 @@ function Notices() {
   );
 }
 
+const nothing = { old: "", password: "" };
+
 function Password() {
-  const [typed, setTyped] = useState({ old: "", password: "" });
-  const change = useAct(() => api.put("/api/account/password", { body: typed }), {
-    done: () => setTyped({ old: "", password: "" }),
+  const form = useTyping(nothing);
+  const change = useAct(() => api.put("/api/account/password", { body: form.typed }), {
+    done: () => form.set(nothing),
   });
-  const problem = change.error instanceof Problem ? change.error : null;
-  const field = (name: "old" | "password", label: string, auto: string) => (
-    <label htmlFor={`account-${name}`}>
-      {label}
-      <Input.Password
-        id={`account-${name}`}
-        autoComplete={auto}
-        value={typed[name]}
-        onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-      />
-      {problem?.field === name && <span className="refusal">{problem.message}</span>}
-    </label>
-  );
   return (
-    <form
-      className={formCss.newRecord}
-      onSubmit={(event) => {
-        event.preventDefault();
-        change.mutate();
-      }}
+    <Form
+      label="Change the password"
+      act={change}
+      ok="Change the password"
+      ready={form.typed.old !== "" && form.typed.password !== ""}
+      onOk={() => change.mutate()}
     >
-      {field("old", "Present password", "current-password")}
-      {field("password", "New password, at least 12 characters; four words in a row are good", "new-password")}
-      {problem && !problem.field && <p className="refusal">{problem.message}</p>}
+      <TextField of={form} name="old" label="Present password" type="password" autoComplete="current-password" />
+      <TextField
+        of={form}
+        name="password"
+        label="New password, at least 12 characters; four words in a row are good"
+        type="password"
+        autoComplete="new-password"
+      />
       {change.isSuccess && <p role="status">Changed. Your other sessions have ended.</p>}
-      <p className={formCss.newActs}>
-        <Button htmlType="submit" disabled={!typed.old || !typed.password} loading={change.isPending}>
-          Change the password
-        </Button>
-      </p>
-    </form>
+    </Form>
   );
 }
 
@@ -106,20 +96,26 @@ function Sessions() {
   return (
     <section aria-label="Sessions">
       <h2 className="sub">Where you are signed in</h2>
-      <table className={tableCss.grid}>
-        <tbody>
-          {(sessions.data ?? []).map((s) => (
-            <tr key={s.id}>
-              <td>since {instant(s.began)}</td>
-              <td>{s.address}</td>
-              <td className={clsx("soft", tableCss.wraps)} title={s.browser}>
-                {browserName(s.browser)}
-              </td>
-              <td className="number">{s.this ? "this one" : <Do onClick={() => end.mutate(s.id)}>End it</Do>}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        headless
+        rows={sessions.data ?? []}
+        id={(s) => s.id}
+        columns={[
+          { name: "Since", cell: (s) => `since ${instant(s.began)}` },
+          { name: "Address", cell: (s) => s.address },
+          {
+            name: "Browser",
+            tone: () => clsx("soft", tableCss.wraps),
+            title: (s) => s.browser,
+            cell: (s) => browserName(s.browser),
+          },
+          {
+            name: "End",
+            number: true,
+            cell: (s) => (s.this ? "this one" : <Do onClick={() => end.mutate(s.id)}>End it</Do>),
+          },
+        ]}
+      />
       <Refused by={end.error} />
     </section>
   );

@@ -1,25 +1,27 @@
-import { Button, Input } from "antd";
 import { useState } from "react";
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
 import { Do } from "../../frame/do";
-import formCss from "../../frame/form/form.module.css";
+import { Copy } from "../../frame/form/copy";
+import { TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
+import { useTyping } from "../../frame/form/use-typing";
 import { Refused } from "../../frame/state";
 import accountCss from "./account.module.css";
 
 /** A code from a device at every sign-in: set with a code that proves it. Recovery codes stand in for a lost device. */
 export function SecondFactor() {
   const [wanted, setWanted] = useState(false);
-  const [text, setText] = useState("");
+  const form = useTyping({ code: "" });
   const offer = useRead("/api/account/second-factor", undefined, { holds: Number.POSITIVE_INFINITY });
   const until = "/api/account/second-factor";
   const done = () => {
-    setText("");
+    form.set({ code: "" });
     setWanted(false);
   };
   const set = useAct(
-    () => api.put("/api/account/second-factor", { body: { secret: offer.data?.secret ?? "", code: text } }),
+    () => api.put("/api/account/second-factor", { body: { secret: offer.data?.secret ?? "", ...form.typed } }),
     { done, until },
   );
   const renew = useAct(() => api.post("/api/account/recovery-codes"), { done, until });
@@ -53,43 +55,21 @@ export function SecondFactor() {
       </p>
     );
   return (
-    <form
-      className={formCss.newRecord}
-      onSubmit={(event) => {
-        event.preventDefault();
-        set.mutate();
-      }}
+    <Form
+      label="Second factor"
+      act={set}
+      ok="Ask for it from now on"
+      ready={form.typed.code !== ""}
+      onOk={() => set.mutate()}
+      no="Cancel"
+      onNo={() => setWanted(false)}
     >
       <p>
         Type this secret into an app for one-time codes, or <a href={offer.data.uri}>open it there</a>:
-        <input
-          className={formCss.copy}
-          readOnly
-          aria-label="Secret"
-          value={offer.data.secret}
-          onFocus={(event) => event.target.select()}
-        />
+        <Copy label="Secret" value={offer.data.secret} />
       </p>
-      <label htmlFor="factor-text">
-        The code that it shows
-        <Input
-          id="factor-text"
-          autoFocus
-          inputMode="numeric"
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-        />
-      </label>
-      <Refused by={problem} />
-      <p className={formCss.newActs}>
-        <Button htmlType="submit" disabled={!text} loading={set.isPending}>
-          Ask for it from now on
-        </Button>
-        <Button type="text" onClick={() => setWanted(false)}>
-          Cancel
-        </Button>
-      </p>
-    </form>
+      <TextField of={form} name="code" label="The code that it shows" focus autoComplete="one-time-code" />
+    </Form>
   );
 }
 

@@ -4,16 +4,17 @@ import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useRead } from "../../api/read";
-import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { Money, Moneys, useMoneyText } from "../../frame/figure";
+import { Moneys, useMoneyText } from "../../frame/figure";
+import { money as amount, days, text } from "../../frame/list/columns";
+import { Table } from "../../frame/list/table";
+import type { Column } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
-import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 import beginCss from "./begin.module.css";
 import { type Beginning, nothingBegun, useBegin, useOffer } from "./use-begin";
-import { useRegister } from "./use-billing";
+import { type Summary, useRegister } from "./use-billing";
 
 type Offer = Schema["UnbilledSummary"];
 
@@ -180,6 +181,12 @@ function useTemplates() {
 
 const shownEarlier = 5;
 
+const earlier: Column<Summary>[] = [
+  days("Dated", (row) => row.dated),
+  text("Engagements", (row) => row.engagements),
+  amount("Net", (row) => row.net),
+];
+
 interface EarlierProps {
   client: number;
   busy: boolean;
@@ -194,24 +201,23 @@ function Earlier({ client, busy, onBegin }: EarlierProps) {
   return (
     <section aria-label="Earlier invoices">
       <h2 className="sub">Or another like an earlier one, with its lines</h2>
-      <table className={tableCss.grid}>
-        <tbody>
-          {rows.slice(0, shownEarlier).map((row) => (
-            <tr key={row.id}>
-              <th scope="row" className="light">
-                <Do disabled={busy} onClick={() => onBegin({ ...nothingBegun, likeId: row.id })}>
-                  {row.number}
-                </Do>
-              </th>
-              <td className="nowrap">{long(row.dated)}</td>
-              <td>{row.engagements}</td>
-              <td className="number">
-                <Money of={row.net} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        headless
+        rows={rows.slice(0, shownEarlier)}
+        id={(row) => row.id}
+        columns={[
+          {
+            name: "Number",
+            names: "light",
+            cell: (row) => (
+              <Do disabled={busy} onClick={() => onBegin({ ...nothingBegun, likeId: row.id })}>
+                {row.number}
+              </Do>
+            ),
+          },
+          ...earlier,
+        ]}
+      />
     </section>
   );
 }

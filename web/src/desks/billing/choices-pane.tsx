@@ -1,6 +1,7 @@
 import { Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import { Do } from "../../frame/do";
+import { readAs, Said, useSaid } from "../../frame/form/use-said";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
@@ -81,6 +82,7 @@ const yesNo = [
 
 function ChoiceValue({ choice, disabled, onChange }: ValueProps) {
   const [typed, setTyped] = useState(choice.value);
+  const said = useSaid(readAs(choice.form), typed === choice.value ? "" : typed);
   const labelled = { "aria-label": choice.label, disabled };
   const commit = () => typed !== choice.value && onChange(typed);
   switch (choice.form) {
@@ -117,15 +119,18 @@ function ChoiceValue({ choice, disabled, onChange }: ValueProps) {
       );
   }
   return (
-    <Input
-      {...labelled}
-      size="small"
-      value={typed}
-      placeholder={choice.hint}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={commit}
-      onPressEnter={commit}
-      onKeyDown={(event) => event.key === "Escape" && setTyped(choice.value)}
-    />
+    <>
+      <Input
+        {...labelled}
+        size="small"
+        value={typed}
+        placeholder={choice.hint}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={commit}
+        onPressEnter={commit}
+        onKeyDown={(event) => event.key === "Escape" && setTyped(choice.value)}
+      />
+      {said && <Said {...said} />}
+    </>
   );
 }

@@ -3,6 +3,7 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Explained, openExplanation } from "../../frame/explain";
+import { Fact, Facts } from "../../frame/facts";
 import { useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { Folio } from "../../frame/folio";
@@ -10,7 +11,7 @@ import { History } from "../../frame/history";
 import { count, days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
-import { SaidChoice, Sentence } from "../../frame/sentence";
+import { orAll, SaidChoice, Sentence } from "../../frame/sentence";
 import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 import { Issued } from "./issued";
@@ -54,7 +55,6 @@ export function BillingDesk() {
     const kept = Object.entries({ ...sought, ...change }).filter(([, value]) => value);
     turnTo({ show, ...Object.fromEntries(kept.map(([name, value]) => [name, String(value)])) });
   };
-  const clients = new Map((everyone.data ?? []).map((i) => [i.clientId, i.client] as const));
   const open = (id: number) => navigate(`/billing/${id}`, onLines);
   const run = runs.data?.find((r) => r.id === runId);
   return (
@@ -78,10 +78,11 @@ export function BillingDesk() {
               <SaidChoice
                 label="Run"
                 value={runId}
-                choices={[
-                  { value: 0, label: "every run, and without one" },
-                  ...(runs.data ?? []).map((r) => ({ value: r.id, label: r.name })),
-                ]}
+                choices={orAll(
+                  0,
+                  "every run, and without one",
+                  (runs.data ?? []).map((r) => [r.id, r.name]),
+                )}
                 onChange={(id) => turnTo(id ? { run: String(id) } : {})}
               />
             </>
@@ -92,10 +93,11 @@ export function BillingDesk() {
               <SaidChoice
                 label="Client"
                 value={sought.client}
-                choices={[
-                  { value: 0, label: "all clients" },
-                  ...[...clients].map(([value, label]) => ({ value, label })),
-                ]}
+                choices={orAll(
+                  0,
+                  "all clients",
+                  (everyone.data ?? []).map((i) => [i.clientId, i.client]),
+                )}
                 onChange={(id) => say({ client: id })}
               />
               ,{" "}
@@ -247,43 +249,24 @@ function InvoiceFolio({ summary }: { summary?: Summary }) {
       <p className={deskCss.folioOver}>{summary.client}</p>
       <h2>{summary.number || "Draft"}</h2>
       <p className="soft">{summary.engagements}</p>
-      <table className={tableCss.plain}>
-        <tbody>
-          <tr>
-            <th scope="row">State</th>
-            <td className="number">{[stateWords[summary.state], summary.beside].filter(Boolean).join(", ")}</td>
-          </tr>
-          <tr>
-            <th scope="row">Work up to</th>
-            <td className="number">{long(summary.upTo)}</td>
-          </tr>
-          <tr>
-            <th scope="row">Due</th>
-            <td className={summary.daysLate > 0 ? "number lost" : "number"}>
-              {long(summary.due)}
-              {summary.daysLate > 0 && `, ${summary.daysLate} days late`}
-            </td>
-          </tr>
-          <tr className={tableCss.sumRow}>
-            <th scope="row">Total, gross</th>
-            <td className="number">
-              {invoice.data ? (
-                <Explained step={invoice.data.explanation} label="Total">
-                  {money(summary.total)}
-                </Explained>
-              ) : (
-                money(summary.total)
-              )}
-            </td>
-          </tr>
-          {summary.open.minor !== 0 && (
-            <tr>
-              <th scope="row">Open, gross</th>
-              <td className="number">{money(summary.open)}</td>
-            </tr>
+      <Facts>
+        <Fact of="State">{[stateWords[summary.state], summary.beside].filter(Boolean).join(", ")}</Fact>
+        <Fact of="Work up to">{long(summary.upTo)}</Fact>
+        <Fact of="Due" tone={summary.daysLate > 0 ? "lost" : ""}>
+          {long(summary.due)}
+          {summary.daysLate > 0 && `, ${summary.daysLate} days late`}
+        </Fact>
+        <Fact of="Total, gross" sum>
+          {invoice.data ? (
+            <Explained step={invoice.data.explanation} label="Total">
+              {money(summary.total)}
+            </Explained>
+          ) : (
+            money(summary.total)
           )}
-        </tbody>
-      </table>
+        </Fact>
+        <Fact of="Open, gross">{summary.open.minor !== 0 && money(summary.open)}</Fact>
+      </Facts>
       {invoice.data?.findings.map((finding) => (
         <p
           className={finding.level === "block" ? deskCss.findingBox : deskCss.noteBox}

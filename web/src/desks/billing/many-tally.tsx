@@ -1,5 +1,4 @@
 import { Button } from "antd";
-import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Amount, Schema } from "../../api/client";
@@ -7,8 +6,8 @@ import { useSession } from "../../api/session";
 import { Dialog } from "../../frame/dialog";
 import { Moneys } from "../../frame/figure";
 import { JobProgress } from "../../frame/job";
+import { Table } from "../../frame/list/table";
 import { Menu } from "../../frame/menu";
-import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import type { Shown } from "./desk";
 import type { Form } from "./files";
@@ -215,19 +214,21 @@ function LeftOut({ leaving, onNo, onMake }: LeftOutProps) {
       onNo={onNo}
       onOk={() => onMake(form)}
     >
-      <table className={clsx(tableCss.grid, reviewCss.tallyLeftOut)}>
-        <tbody>
-          {check.leftOut.map((left) => (
-            <tr key={left.id}>
-              <th scope="row" className="light">
-                <Link to={`/billing/${left.id}`}>{left.number}</Link>
-              </th>
-              <td>{left.client}</td>
-              <td>{left.why}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        headless
+        className={reviewCss.tallyLeftOut}
+        rows={check.leftOut}
+        id={(left) => left.id}
+        columns={[
+          {
+            name: "Invoice",
+            names: "light",
+            cell: (left) => <Link to={`/billing/${left.id}`}>{left.number}</Link>,
+          },
+          { name: "Client", cell: (left) => left.client },
+          { name: "Why", cell: (left) => left.why },
+        ]}
+      />
     </Dialog>
   );
 }

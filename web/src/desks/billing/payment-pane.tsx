@@ -1,8 +1,8 @@
 import { Select } from "antd";
-import { clsx } from "clsx";
-import { long } from "../../frame/days";
 import { Money } from "../../frame/figure";
-import tableCss from "../../frame/table.module.css";
+import { days, money, text } from "../../frame/list/columns";
+import { Table } from "../../frame/list/table";
+import type { Column } from "../../frame/list/use-list";
 import { ChoicesPane } from "./choices-pane";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
@@ -12,6 +12,20 @@ interface Props {
   acts: ReturnType<typeof useDraftActs>;
   mayEdit: boolean;
 }
+
+const columns: Column<Invoice["around"]["parts"][number] & { nth: string }>[] = [
+  text("Instalment", (part) => part.nth, { names: "light" }),
+  days("Due", (part) => part.due),
+  text("As agreed", (part) => part.words, {
+    cell: (part) => (
+      <>
+        {part.words}
+        {part.moved && <span className="lost"> would be before the invoice: moved to its date</span>}
+      </>
+    ),
+  }),
+  money("Amount", (part) => part.amount),
+];
 
 /** How the amount due is paid: terms, instalments, what is held for the client and what they have to good. */
 export function PaymentPane({ invoice, acts, mayEdit }: Props) {
@@ -36,36 +50,12 @@ export function PaymentPane({ invoice, acts, mayEdit }: Props) {
       )}
       <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayEdit} names={["terms", "schedule"]} />
       {parts.length > 0 && (
-        <table className={clsx(tableCss.grid, reviewCss.parts)}>
-          <thead>
-            <tr>
-              <th scope="col">Instalment</th>
-              <th scope="col">Due</th>
-              <th scope="col">As agreed</th>
-              <th scope="col" className="number">
-                Amount
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {parts.map((part, index) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: instalments are numbered
-              <tr key={index}>
-                <th scope="row" className="light">
-                  {index + 1} of {parts.length}
-                </th>
-                <td>{long(part.due)}</td>
-                <td>
-                  {part.words}
-                  {part.moved && <span className="lost"> would be before the invoice: moved to its date</span>}
-                </td>
-                <td className="number">
-                  <Money of={part.amount} />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          className={reviewCss.parts}
+          rows={parts.map((part, index) => ({ ...part, nth: `${index + 1} of ${parts.length}` }))}
+          columns={columns}
+          id={(part) => part.nth}
+        />
       )}
       <p className="soft">
         Held for the client: <Money of={held} zero="nothing" />

@@ -67,11 +67,11 @@ export function ReviewLines(props: Props) {
   const [editing, setEditing] = useState("");
   const [dragged, setDragged] = useState<Line>();
   const [asking, setAsking] = useState<{ kind: Kind; line: Line } | null>(null);
-  const [refused, setRefused] = useState("");
+  const [refused, setRefused] = useState<Error | null>(null);
   const [busy, setBusy] = useState(false);
   const ask = (kind: Kind) => (line: Line) => {
     if (!mayEdit || !line.portionId || line.lineId === 0) return;
-    setRefused("");
+    setRefused(null);
     setAsking({ kind, line });
   };
   const decide = async (decision: Decision) => {
@@ -82,7 +82,7 @@ export function ReviewLines(props: Props) {
       setAsking(null);
       keys.ref.current?.focus();
     } catch (problem) {
-      setRefused(problem instanceof Error ? problem.message : "");
+      setRefused(problem as Error);
     }
     setBusy(false);
   };

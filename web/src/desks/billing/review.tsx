@@ -175,16 +175,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
             fixed={!mayBill}
             onChange={(dated) => acts.change.mutate(changes.date({ upTo: invoice.upTo, dated }))}
           />
-          , due <b>{long(invoice.firstDue)}</b> (
-          {mayBill ? (
-            <Terms
-              shown={invoice.terms}
-              refused={acts.change.error?.message}
-              onChange={(value, keep) => acts.change.mutateAsync(changes.choose({ name: "terms", value, keep }))}
-            />
-          ) : (
-            invoice.terms || "taken over"
-          )}
+          , due <b>{long(invoice.firstDue)}</b> ({mayBill ? <Terms invoice={invoice} /> : invoice.terms || "taken over"}
           )
         </p>
         {isDraft && <Findings invoice={invoice} acts={acts} mayEdit={mayBill} onGo={goToPart} />}
@@ -239,7 +230,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
         {pane === "price" && <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayBill} names={priceNames} />}
         {pane === "payment" && <PaymentPane invoice={invoice} acts={acts} mayEdit={mayBill} />}
         {!isDraft && <Issued invoice={invoice} mayAct={administers} />}
-        {!isDraft && administers && invoice.kind !== "credit_note" && <Dispute invoice={invoice} acts={acts} />}
+        {!isDraft && administers && invoice.kind !== "credit_note" && <Dispute invoice={invoice} />}
         {crediting && <CreditPane invoice={invoice} onDone={() => setCrediting(false)} />}
         <History subject="invoices" id={invoice.id} />
       </div>

@@ -1,57 +1,54 @@
-import { Button, Input, Popover } from "antd";
+import { Button, Popover } from "antd";
 import { useState } from "react";
 import { Do } from "../../frame/do";
-import formCss from "../../frame/form/form.module.css";
-
-interface Props {
-  shown: string;
-  refused?: string;
-  onChange: (terms: string, keep: "invoice" | "client") => Promise<unknown>;
-}
+import { TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
+import { useTyping } from "../../frame/form/use-typing";
+import { changes, type Invoice, useDraftChange } from "./use-billing";
 
 /** The terms of a draft; another value asks whether it holds for this invoice only or from now on. */
-export function Terms({ shown, refused, onChange }: Props) {
+export function Terms({ invoice }: { invoice: Invoice }) {
+  const act = useDraftChange(invoice);
   const [open, setOpen] = useState(false);
-  const [terms, setTerms] = useState("");
+  const form = useTyping({ terms: "" });
+  const { terms } = form.typed;
   const change = (keep: "invoice" | "client") =>
-    onChange(terms, keep).then(
-      () => setOpen(false),
-      () => {}, // the sentence stands below
-    );
+    act.mutate(changes.choose({ name: "terms", value: terms, keep }), { onSuccess: () => setOpen(false) });
   return (
     <Popover
       open={open}
       onOpenChange={(to) => {
         setOpen(to);
-        setTerms("");
+        form.set({ terms: "" });
+        act.reset();
       }}
-      afterOpenChange={(shows) => shows && document.getElementById("draft-terms")?.focus()}
+      afterOpenChange={(shows) => shows && document.querySelector<HTMLElement>("[aria-label='Payment terms']")?.focus()}
       trigger="click"
       destroyOnHidden
       content={
-        <div className={formCss.newRecord}>
-          <label htmlFor="draft-terms">
-            Payment terms
-            <Input
-              id="draft-terms"
-              placeholder="30d, eom, eom+15d, day15"
-              value={terms}
-              onChange={(event) => setTerms(event.target.value)}
-            />
-          </label>
-          {refused && <p className="refusal">{refused}</p>}
-          <p className={formCss.newActs}>
-            <Button disabled={!terms} onClick={() => change("invoice")}>
-              This invoice only
-            </Button>
+        <Form
+          label="Terms"
+          act={act}
+          ok="This invoice only"
+          ready={terms !== ""}
+          onOk={() => change("invoice")}
+          more={
             <Button disabled={!terms} onClick={() => change("client")}>
               From now on
             </Button>
-          </p>
-        </div>
+          }
+        >
+          <TextField
+            of={form}
+            name="terms"
+            label="Payment terms"
+            as="terms"
+            placeholder="30 days, end of month, 20th"
+          />
+        </Form>
       }
     >
-      <Do>{shown}</Do>
+      <Do>{invoice.terms}</Do>
     </Popover>
   );
 }

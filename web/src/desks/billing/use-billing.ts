@@ -83,12 +83,22 @@ export const changes = {
   dispute: (reason: string) => (params: Seen) => api.put("/api/invoices/{id}/dispute", { ...params, body: { reason } }),
 };
 
+const seenAs = (invoice: Invoice): Seen => ({ path: { id: invoice.id }, query: { version: invoice.version } });
+
+const useShown = (invoice: Invoice) => {
+  const queries = useQueryClient();
+  const { path } = seenAs(invoice);
+  return { done: (changed: Invoice) => shows(queries, "/api/invoices/{id}", { path }, changed) };
+};
+
+/** A change of a draft: it is told the invoice as it was seen, and gives it as it is then. */
+export const useDraftChange = (invoice: Invoice) =>
+  useAct((ask: (seen: Seen) => Promise<Invoice>) => ask(seenAs(invoice)), useShown(invoice));
+
 /** Everything that can be done to a draft; each act knows which version it was meant for. */
 export function useDraftActs(invoice: Invoice) {
-  const queries = useQueryClient();
-  const path = { id: invoice.id };
-  const query = { version: invoice.version };
-  const following = { done: (changed: Invoice) => shows(queries, "/api/invoices/{id}", { path }, changed) };
+  const { path, query } = seenAs(invoice);
+  const following = useShown(invoice);
   const takeOut = useAct(
     (portion: number) =>
       api.post("/api/invoices/{id}/portions/{portion}/take-out", { path: { ...path, portion }, query }),
@@ -104,8 +114,7 @@ export function useDraftActs(invoice: Invoice) {
       api.put("/api/invoices/{id}/lines/{line}/text", { path: { ...path, line }, query, body: { text } }),
     following,
   );
-  // Every other change: it is told the invoice as it was seen, and gives it as it is then.
-  const change = useAct((ask: (seen: Seen) => Promise<Invoice>) => ask({ path, query }), following);
+  const change = useDraftChange(invoice);
   const issue = useAct(() => api.post("/api/invoices/{id}/issue", { path, query }), following);
   const remove = useAct(() => api.delete("/api/invoices/{id}", { path, query }));
   return { takeOut, putOn, setText, change, issue, remove };

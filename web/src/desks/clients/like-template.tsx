@@ -1,19 +1,17 @@
-import { Button, Input } from "antd";
-import { useState } from "react";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
-import formCss from "../../frame/form/form.module.css";
-import { ChooseRecord } from "../../frame/record/choose";
+import { RecordField, TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
+import { useTyping } from "../../frame/form/use-typing";
 import { useOptions } from "../../frame/record/use-record";
-import { Refused } from "../../frame/state";
 
 /** Makes an engagement of a client from a template; nothing where there are no templates. */
 export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (id: number) => void }) {
   const { today } = useSession();
   const templates = useOptions("engagement-templates");
-  const [template, setTemplate] = useState("");
-  const [name, setName] = useState("");
+  const form = useTyping({ template: "", name: "" });
+  const { template, name } = form.typed;
   const make = useAct((body: Schema["Copied"]) => api.post("/api/engagements/copies", { body }), {
     records: true,
     done: (made) => onMade(made.id),
@@ -21,40 +19,16 @@ export function LikeTemplate({ clientId, onMade }: { clientId: number; onMade: (
   if (!templates.data?.length) return null;
   const chosen = templates.data.find((t) => t.key === template);
   return (
-    <form
-      className={formCss.newRecord}
-      aria-label="From a template"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (chosen) make.mutate({ templateId: chosen.id, clientId, name: name || chosen.title, opened: today });
-      }}
+    <Form
+      label="From a template"
+      act={make}
+      ok="Make it from the template"
+      ready={chosen !== undefined}
+      onOk={() => chosen && make.mutate({ templateId: chosen.id, clientId, name: name || chosen.title, opened: today })}
     >
       <h2 className="sub">Or from a template</h2>
-      <label htmlFor="template">
-        Template
-        <ChooseRecord
-          id="template"
-          kind="engagement-templates"
-          label="Template"
-          value={template}
-          onChoose={setTemplate}
-        />
-      </label>
-      <label htmlFor="template-name">
-        Name
-        <Input
-          id="template-name"
-          value={name}
-          placeholder={chosen?.title}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </label>
-      <Refused by={make.error} />
-      <p className={formCss.newActs}>
-        <Button htmlType="submit" disabled={!chosen} loading={make.isPending}>
-          Make it from the template
-        </Button>
-      </p>
-    </form>
+      <RecordField of={form} name="template" label="Template" kind="engagement-templates" />
+      <TextField of={form} name="name" label="Name" placeholder={chosen?.title} />
+    </Form>
   );
 }

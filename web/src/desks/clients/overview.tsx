@@ -5,10 +5,13 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
-import { hours, Money, Moneys } from "../../frame/figure";
+import { hours, Moneys } from "../../frame/figure";
 import { FillMark } from "../../frame/fill-mark";
 import { Folio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
+import { days, money, text } from "../../frame/list/columns";
+import { Table } from "../../frame/list/table";
+import type { Column } from "../../frame/list/use-list";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import sentenceCss from "../../frame/sentence.module.css";
@@ -114,59 +117,53 @@ export function ClientDesk() {
   );
 }
 
+const works: Column<Overview["work"][number]>[] = [
+  text("Engagement", (e) => e.name, {
+    names: "strong",
+    cell: (e) => <Link to={`/engagements/${e.id}`}>{e.name}</Link>,
+  }),
+  text("Arrangement", (e) => arrangementWords[e.arrangement]),
+  text("Stage", (e) => (e.active ? stageWords[e.stage] : "inactive")),
+  text("Lead", (e) => e.lead),
+  { name: "Budget", cell: (e) => e.budget !== undefined && <BudgetBar share={e.budget} /> },
+  text("Hours", (e) => hours(e.minutes), { number: true }),
+  money("Worth, net", (e) => e.worth),
+  money("Billed, net", (e) => e.billed),
+  days("Last billed", (e) => e.lastBilled, {
+    cell: (e) => long(e.lastBilled) || <span className="soft">never</span>,
+  }),
+];
+
 function Work({ client }: { client: Overview }) {
   if (client.work.length === 0)
     return <p className={deskCss.empty}>No engagement yet. Make the first with “New engagement”: a name is enough.</p>;
   return (
     <section aria-label="Engagements">
       <h2 className="sub">Engagements</h2>
-      <table className={tableCss.grid}>
-        <thead>
-          <tr>
-            <th scope="col">Engagement</th>
-            <th scope="col">Arrangement</th>
-            <th scope="col">Stage</th>
-            <th scope="col">Lead</th>
-            <th scope="col">Budget</th>
-            <th scope="col" className="number">
-              Hours
-            </th>
-            <th scope="col" className="number">
-              Worth, net
-            </th>
-            <th scope="col" className="number">
-              Billed, net
-            </th>
-            <th scope="col">Last billed</th>
-          </tr>
-        </thead>
-        <tbody>
-          {client.work.map((e) => (
-            <tr key={e.id} className={e.active ? "" : tableCss.retired}>
-              <th scope="row">
-                <Link to={`/engagements/${e.id}`}>{e.name}</Link>
-              </th>
-              <td>{arrangementWords[e.arrangement]}</td>
-              <td>{e.active ? stageWords[e.stage] : "inactive"}</td>
-              <td>{e.lead}</td>
-              <td>{e.budget !== undefined && <BudgetBar share={e.budget} />}</td>
-              <td className="number">{hours(e.minutes)}</td>
-              <td className="number">
-                <Money of={e.worth} />
-              </td>
-              <td className="number">
-                <Money of={e.billed} />
-              </td>
-              <td className="nowrap">{long(e.lastBilled) || <span className="soft">never</span>}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table rows={client.work} columns={works} id={(e) => e.id} tone={(e) => !e.active && tableCss.retired} />
     </section>
   );
 }
 
 const shownInvoices = 12;
+
+const invoices: Column<Overview["invoices"][number]>[] = [
+  text("Number", (invoice) => invoice.number, {
+    names: "strong",
+    cell: (invoice) => (
+      <Link to={`/billing/${invoice.id}`} className={tableCss.marked}>
+        <FillMark state={invoice.state} /> {invoice.number || "Draft"}
+      </Link>
+    ),
+  }),
+  text("Engagements", (invoice) => invoice.engagements),
+  days("Dated", (invoice) => invoice.dated),
+  text("Late", (invoice) => (invoice.daysLate > 0 ? `${invoice.daysLate} days late` : ""), {
+    whole: true,
+    tone: () => "lost",
+  }),
+  money("Total", (invoice) => invoice.total),
+];
 
 function Invoices({ client }: { client: Overview }) {
   const rows = [...client.drafts, ...client.invoices];
@@ -174,27 +171,7 @@ function Invoices({ client }: { client: Overview }) {
   return (
     <section aria-label="Invoices">
       <h2 className="sub">Invoices</h2>
-      <table className={tableCss.grid}>
-        <tbody>
-          {rows.slice(0, shownInvoices).map((invoice) => (
-            <tr key={invoice.id}>
-              <th scope="row">
-                <Link to={`/billing/${invoice.id}`} className={tableCss.marked}>
-                  <FillMark state={invoice.state} /> {invoice.number || "Draft"}
-                </Link>
-              </th>
-              <td>{invoice.engagements}</td>
-              <td className="nowrap">{long(invoice.dated)}</td>
-              <td className="nowrap">
-                {invoice.daysLate > 0 ? <span className="lost">{invoice.daysLate} days late</span> : ""}
-              </td>
-              <td className="number">
-                <Money of={invoice.total} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table headless rows={rows.slice(0, shownInvoices)} columns={invoices} id={(invoice) => invoice.id} />
       {rows.length > shownInvoices && (
         <Link to={`/billing?show=register&client=${client.id}`}>All {rows.length} in the register</Link>
       )}

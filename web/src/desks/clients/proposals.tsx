@@ -1,8 +1,26 @@
 import { Link } from "react-router";
+import type { Schema } from "../../api/client";
 import { long } from "../../frame/days";
-import { Money } from "../../frame/figure";
-import tableCss from "../../frame/table.module.css";
+import { money, text } from "../../frame/list/columns";
+import { Table } from "../../frame/list/table";
+import type { Column } from "../../frame/list/use-list";
 import { stateWords, useProposals } from "../pricing/use-proposal";
+
+type Row = Schema["ProposalRow"];
+
+const columns: Column<Row>[] = [
+  text("Proposal", (row) => row.name, {
+    names: "strong",
+    cell: (row) => (
+      <>
+        <Link to={`/pricing/${row.id}`}>{row.name}</Link> <span className="soft">{row.number}</span>
+      </>
+    ),
+  }),
+  text("State", (row) => stateWords[row.state]),
+  text("Day", (row) => (row.answered ? long(row.answered) : `until ${long(row.validUntil)}`), { whole: true }),
+  money("First year", (row) => row.firstYear),
+];
 
 /** What was proposed to a client. */
 export function ClientProposals({ id }: { id: number }) {
@@ -11,22 +29,7 @@ export function ClientProposals({ id }: { id: number }) {
   return (
     <section aria-label="Proposals">
       <h2 className="sub">Proposals</h2>
-      <table className={tableCss.grid}>
-        <tbody>
-          {rows.map((row) => (
-            <tr key={row.id}>
-              <th scope="row">
-                <Link to={`/pricing/${row.id}`}>{row.name}</Link> <span className="soft">{row.number}</span>
-              </th>
-              <td>{stateWords[row.state]}</td>
-              <td className="nowrap">{row.answered ? long(row.answered) : `until ${long(row.validUntil)}`}</td>
-              <td className="number">
-                <Money of={row.firstYear} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table headless rows={rows} columns={columns} id={(row) => row.id} />
     </section>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, Input, Select } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
@@ -6,11 +6,15 @@ import { useRead } from "../../api/read";
 import clientCss from "../../client-pages/client.module.css";
 import { instant } from "../../frame/days";
 import { Do } from "../../frame/do";
+import { Copy } from "../../frame/form/copy";
+import { ChoiceField, TextField } from "../../frame/form/fields";
+import { Field, Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import { useTyping } from "../../frame/form/use-typing";
+import { Table } from "../../frame/list/table";
 import { useMayChange } from "../../frame/record/sheet";
 import { useOptions, useRecordActs } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
-import tableCss from "../../frame/table.module.css";
 import pricingCss from "../pricing/pricing.module.css";
 
 /** What a client was asked through a link; answers are offered to the fields to which they belong. */
@@ -47,16 +51,27 @@ function Answers({ row, clientId }: { row: Schema["AskedQuestions"]; clientId: n
   return (
     <>
       <Refused by={take.error} />
-      <table className={tableCss.grid}>
-        <tbody>
-          {row.answers.map((answer) => (
-            <tr key={answer.question}>
-              <th scope="row" className="light soft">
-                {answer.question}
-              </th>
-              <td className={clientCss.offerText}>{answer.answer || <span className="soft">no answer</span>}</td>
-              <td className="nowrap">
-                {answer.label && answer.answer && answer.answer !== answer.now && mayChange && (
+      <Table
+        headless
+        rows={row.answers}
+        id={(answer) => answer.question}
+        columns={[
+          { name: "Question", names: "light", tone: () => "soft", cell: (answer) => answer.question },
+          {
+            name: "Answer",
+            tone: () => clientCss.offerText,
+            cell: (answer) => answer.answer || <span className="soft">no answer</span>,
+          },
+          {
+            name: "Take",
+            whole: true,
+            cell: (answer) =>
+              answer.label &&
+              answer.answer &&
+              (answer.answer === answer.now ? (
+                <span className="soft">stands in {answer.label.toLowerCase()}</span>
+              ) : (
+                mayChange && (
                   <Button
                     size="small"
                     loading={take.isPending}
@@ -64,69 +79,56 @@ function Answers({ row, clientId }: { row: Schema["AskedQuestions"]; clientId: n
                   >
                     Take as {answer.label.toLowerCase()}
                   </Button>
-                )}
-                {answer.label && answer.answer && answer.answer === answer.now && (
-                  <span className="soft">stands in {answer.label.toLowerCase()}</span>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+                )
+              )),
+          },
+        ]}
+      />
     </>
   );
 }
 
 function AskClient({ client, onDone }: { client: { id: number }; onDone: () => void }) {
   const options = useOptions("questionnaires");
-  const [chosen, setChosen] = useState<number>();
-  const [name, setName] = useState("");
-  const [mail, setMail] = useState("");
+  const form = useTyping({ questionnaireId: 0, name: "", mail: "" });
   const send = useAct((body: Schema["Asking"]) => api.post("/api/questionnaires/sendings", { body }), {
     done: (sent) => {
       if (!sent.link) onDone();
     },
   });
-  const questionnaireId = chosen ?? options.data?.[0]?.id ?? 0;
-  const body = { clientId: client.id, questionnaireId, name, mail };
+  const typed = { ...form.typed, questionnaireId: form.typed.questionnaireId || options.data?.[0]?.id || 0 };
+  const body = { ...typed, clientId: client.id };
   return (
-    <div className={formCss.inPlace}>
-      <div className={pricingCss.newProposalFields}>
-        <label>
-          Questionnaire
-          <Select
-            variant="underlined"
-            aria-label="Questionnaire"
-            value={questionnaireId || undefined}
-            options={(options.data ?? []).map((o) => ({ value: o.id, label: o.title, title: o.title }))}
-            onChange={setChosen}
-          />
-        </label>
-        <label>
-          Who answers
-          <Input variant="underlined" value={name} onChange={(event) => setName(event.target.value)} />
-        </label>
-        <label>
-          Their mail
-          <Input variant="underlined" value={mail} onChange={(event) => setMail(event.target.value)} />
-        </label>
-      </div>
-      <Refused by={send.error} />
-      {send.data?.link && (
-        <label className={formCss.stacked}>
-          The link, shown this once
-          <Input readOnly value={send.data.link} onFocus={(event) => event.target.select()} />
-        </label>
-      )}
-      <p className={formCss.buttons}>
-        <Button type="primary" loading={send.isPending} onClick={() => send.mutate(body)}>
-          Mail the questions
-        </Button>
+    <Form
+      inPlace
+      className={pricingCss.newProposal}
+      label="Send a questionnaire"
+      act={send}
+      ok="Mail the questions"
+      onOk={() => send.mutate(body)}
+      more={
         <Button loading={send.isPending} onClick={() => send.mutate({ ...body, mail: "" })}>
           Make a link instead
         </Button>
-        <Button onClick={onDone}>Close</Button>
-      </p>
-    </div>
+      }
+      no="Close"
+      onNo={onDone}
+    >
+      <div className={formCss.across}>
+        <ChoiceField
+          of={{ ...form, typed }}
+          name="questionnaireId"
+          label="Questionnaire"
+          options={(options.data ?? []).map((o) => ({ value: o.id, label: o.title }))}
+        />
+        <TextField of={form} name="name" label="Who answers" />
+        <TextField of={form} name="mail" label="Their mail" />
+      </div>
+      {send.data?.link && (
+        <Field label="The link, shown this once">
+          <Copy label="The link" value={send.data.link} />
+        </Field>
+      )}
+    </Form>
   );
 }

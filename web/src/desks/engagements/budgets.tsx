@@ -1,12 +1,11 @@
-import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
-import formCss from "../../frame/form/form.module.css";
-import { NewRecord } from "../../frame/record/new";
-import { RecordSheet, useMayChange } from "../../frame/record/sheet";
-import tableCss from "../../frame/table.module.css";
+import { text } from "../../frame/list/columns";
+import { Table } from "../../frame/list/table";
+import type { Column } from "../../frame/list/use-list";
+import { RecordSection } from "../../frame/record/section";
 import { BudgetBar } from "./budget-bar";
 
 type Budget = Schema["BudgetView"];
@@ -29,95 +28,73 @@ const periods: Record<Budget["renewal"], string> = {
 
 /** The budgets of an engagement: used, left, and when they will be used up. */
 export function Budgets({ engagement }: { engagement: Schema["EngagementOverview"] }) {
-  const mayChange = useMayChange("budgets");
-  const [making, setMaking] = useState(false);
-  const [open, setOpen] = useState(0);
-  const { budgets } = engagement;
   return (
-    <section aria-label="Budgets">
-      <h2 className="sub">Budgets {mayChange && !making && <Do onClick={() => setMaking(true)}>Add a budget</Do>}</h2>
-      {making && (
-        <div className={formCss.inPlace}>
-          <NewRecord
-            kind="budgets"
-            known={{ engagement: engagement.code }}
-            of={engagement.id}
-            onMade={() => setMaking(false)}
-            onCancel={() => setMaking(false)}
-          />
-        </div>
-      )}
-      {budgets.length === 0 && !making && (
-        <p className="soft">None yet. A budget warns before work goes past what was agreed.</p>
-      )}
-      {budgets.length > 0 && (
-        <table className={tableCss.grid}>
-          <thead>
-            <tr>
-              <th scope="col">Of</th>
-              <th scope="col">For</th>
-              <th scope="col" className="number">
-                Budget
-              </th>
-              <th scope="col" className="number">
-                Used
-              </th>
-              <th scope="col">Share</th>
-              <th scope="col" className="number">
-                Left
-              </th>
-              <th scope="col">Used up</th>
-            </tr>
-          </thead>
-          <tbody>
-            {budgets.map((b) => [
-              <BudgetRow key={b.id} budget={b} onOpen={() => setOpen(open === b.id ? 0 : b.id)} />,
-              open === b.id && (
-                <tr key={`${b.id}-open`}>
-                  <td colSpan={7}>
-                    <div className={formCss.inPlace}>
-                      <RecordSheet kind="budgets" id={b.id} open={["Budget", "Alerts"]} onGone={() => setOpen(0)} />
-                    </div>
-                  </td>
-                </tr>
+    <RecordSection
+      kind="budgets"
+      label="Budgets"
+      add="Add a budget"
+      known={{ engagement: engagement.code }}
+      of={engagement.id}
+      unfolds={["Budget", "Alerts"]}
+      empty={engagement.budgets.length === 0}
+      none="None yet. A budget warns before work goes past what was agreed."
+    >
+      {({ turn, under }) => (
+        <Table
+          rows={engagement.budgets}
+          id={(b) => b.id}
+          under={under}
+          columns={[
+            {
+              name: "Of",
+              names: "strong",
+              cell: (b) => (
+                <>
+                  <Do onClick={() => turn(b.id)}>{measures[b.measure]}</Do>
+                  {b.end && (
+                    <span className="under">
+                      {periods[b.renewal]}, now to {long(b.end)}
+                    </span>
+                  )}
+                </>
               ),
-            ])}
-          </tbody>
-        </table>
+            },
+            ...columns,
+          ]}
+        />
       )}
-    </section>
+    </RecordSection>
   );
 }
 
-function BudgetRow({ budget: b, onOpen }: { budget: Budget; onOpen: () => void }) {
-  const over = b.left.startsWith("−");
-  return (
-    <tr>
-      <th scope="row">
-        <Do onClick={onOpen}>{measures[b.measure]}</Do>
-        {b.end && (
-          <span className="under">
-            {periods[b.renewal]}, now to {long(b.end)}
-          </span>
-        )}
-      </th>
-      <td>{b.phase || "all of it"}</td>
-      <td className="number">{b.limit}</td>
-      <td className="number">{b.used}</td>
-      <td>
-        <BudgetBar share={b.share} />
-      </td>
-      <td className={over ? "number lost" : "number"}>
-        <Explained step={b.explanation} label="left of the budget">
-          {b.left}
-        </Explained>
-      </td>
-      <td className={b.late ? "lost nowrap" : "nowrap"}>
+const isOver = (b: Budget) => b.left.startsWith("−");
+
+const columns: Column<Budget>[] = [
+  text("For", (b) => b.phase || "all of it"),
+  text("Budget", (b) => b.limit, { number: true }),
+  text("Used", (b) => b.used, { number: true }),
+  { name: "Share", cell: (b) => <BudgetBar share={b.share} /> },
+  {
+    name: "Left",
+    number: true,
+    tone: (b) => isOver(b) && "lost",
+    cell: (b) => (
+      <Explained step={b.explanation} label="left of the budget">
+        {b.left}
+      </Explained>
+    ),
+  },
+  {
+    name: "Used up",
+    whole: true,
+    tone: (b) => b.late && "lost",
+    cell: (b) => (
+      <>
         <Explained step={b.forecast} label="forecast">
-          {over ? "overrun" : b.exhausted ? long(b.exhausted) : "no forecast"}
+          {isOver(b) ? "overrun" : b.exhausted ? long(b.exhausted) : "no forecast"}
         </Explained>
         {b.due && b.late && <span className="under lost">due {long(b.due)}</span>}
-      </td>
-    </tr>
-  );
-}
+      </>
+    ),
+  },
+];

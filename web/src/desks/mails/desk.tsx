@@ -1,4 +1,4 @@
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useRead } from "../../api/read";
@@ -7,9 +7,10 @@ import deskCss from "../../frame/desk.module.css";
 import { Folio } from "../../frame/folio";
 import { text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
+import { Table } from "../../frame/list/table";
 import { type Column, useList } from "../../frame/list/use-list";
 import sentenceCss from "../../frame/sentence.module.css";
-import tableCss from "../../frame/table.module.css";
+import { Refused } from "../../frame/state";
 import { Title } from "../../frame/title";
 import pricingCss from "../pricing/pricing.module.css";
 
@@ -53,42 +54,36 @@ export function MailsDesk() {
 
 /** What the mail server did not take: when it is tried again, and sending it again by hand. */
 function Undelivered() {
-  const { notification } = App.useApp();
   const mails = useRead("/api/mails/undelivered", undefined, { every: 5_000 });
-  const again = useAct((id: number) => api.post("/api/mails/undelivered/{id}/again", { path: { id } }), {
-    failed: (problem) => notification.error({ title: problem.message }),
-  });
+  const again = useAct((id: number) => api.post("/api/mails/undelivered/{id}/again", { path: { id } }));
   if (mails.error) return <p className="refusal">{mails.error.message}</p>;
   if (!mails.data?.length) return null;
   return (
     <section aria-label="Not delivered">
       <h2>Not delivered</h2>
-      <table className={tableCss.grid}>
-        <thead>
-          <tr>
-            <th scope="col">Subject</th>
-            <th scope="col">To</th>
-            <th scope="col">Why</th>
-            <th scope="col">Next try</th>
-            <th scope="col">By hand</th>
-          </tr>
-        </thead>
-        <tbody>
-          {mails.data.map((mail) => (
-            <tr key={mail.id}>
-              <th scope="row">{mail.subject}</th>
-              <td>{mail.to}</td>
-              <td>{mail.problem}</td>
-              <td className="nowrap">{mail.nextAt ? instant(mail.nextAt) : <span className="lost">given up</span>}</td>
-              <td>
-                <Button size="small" loading={again.isPending} onClick={() => again.mutate(mail.id)}>
-                  Send again
-                </Button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Refused by={again.error} />
+      <Table
+        rows={mails.data}
+        id={(mail) => mail.id}
+        columns={[
+          { name: "Subject", names: "strong", cell: (mail) => mail.subject },
+          { name: "To", cell: (mail) => mail.to },
+          { name: "Why", cell: (mail) => mail.problem },
+          {
+            name: "Next try",
+            whole: true,
+            cell: (mail) => (mail.nextAt ? instant(mail.nextAt) : <span className="lost">given up</span>),
+          },
+          {
+            name: "By hand",
+            cell: (mail) => (
+              <Button size="small" loading={again.isPending} onClick={() => again.mutate(mail.id)}>
+                Send again
+              </Button>
+            ),
+          },
+        ]}
+      />
     </section>
   );
 }

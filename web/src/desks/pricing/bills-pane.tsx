@@ -1,8 +1,7 @@
 import { Checkbox, Select } from "antd";
-import { clsx } from "clsx";
 import { useState } from "react";
 import deskCss from "../../frame/desk.module.css";
-import tableCss from "../../frame/table.module.css";
+import { Table } from "../../frame/list/table";
 import pricingCss from "./pricing.module.css";
 import { type Proposal, useCalendar } from "./use-proposal";
 
@@ -28,39 +27,29 @@ export function BillsPane({ proposal }: { proposal: Proposal }) {
         </Checkbox>
       </p>
       {calendar.data && (
-        <table className={clsx(tableCss.plain, pricingCss.bills)}>
-          <thead>
-            <tr>
-              <th scope="col">Bill</th>
-              <th scope="col" className="number">
-                Net
-              </th>
-              <th scope="col" className="number">
-                With tax
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {calendar.data.bills.map((bill, at) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: bills never move
-              <tr key={at} className={bill.deposit ? "soft" : undefined}>
-                <th scope="row">
+        <Table
+          sums
+          look="plain"
+          className={pricingCss.bills}
+          rows={calendar.data.bills}
+          id={(_, at) => at}
+          tone={(bill) => bill.deposit && "soft"}
+          columns={[
+            {
+              name: "Bill",
+              names: "light",
+              sum: () => calendar.data.label,
+              cell: (bill) => (
+                <>
                   {bill.when}
                   <span className="under">{bill.what}</span>
-                </th>
-                <td className="number">{bill.deposit ? "" : bill.net}</td>
-                <td className="number">{bill.gross}</td>
-              </tr>
-            ))}
-          </tbody>
-          <tfoot>
-            <tr className={tableCss.sumRow}>
-              <th scope="row">{calendar.data.label}</th>
-              <td className="number">{calendar.data.net}</td>
-              <td className="number">{calendar.data.gross}</td>
-            </tr>
-          </tfoot>
-        </table>
+                </>
+              ),
+            },
+            { name: "Net", number: true, cell: (bill) => !bill.deposit && bill.net, sum: () => calendar.data.net },
+            { name: "With tax", number: true, cell: (bill) => bill.gross, sum: () => calendar.data.gross },
+          ]}
+        />
       )}
     </section>
   );

@@ -1,5 +1,4 @@
-import { Button, Input } from "antd";
-import { clsx } from "clsx";
+import { Button } from "antd";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../../api/act";
@@ -7,17 +6,19 @@ import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
+import { Fact, Facts } from "../../frame/facts";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import { RecordField, TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import { useTyping } from "../../frame/form/use-typing";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
+import { Table } from "../../frame/list/table";
 import { type Column, useList } from "../../frame/list/use-list";
-import { ChooseRecord } from "../../frame/record/choose";
 import { useOptions } from "../../frame/record/use-record";
-import { SaidChoice, Sentence } from "../../frame/sentence";
-import { Refused } from "../../frame/state";
-import tableCss from "../../frame/table.module.css";
+import { orAll, SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import pricingCss from "./pricing.module.css";
@@ -110,7 +111,7 @@ export function PricingDesk() {
           <SaidChoice
             label="Lead"
             value={lead}
-            choices={[{ value: 0, label: "all leads" }, ...leads.map(([value, label]) => ({ value, label }))]}
+            choices={orAll(0, "all leads", leads)}
             onChange={(value) => change("lead", value ? String(value) : "")}
           />
         </Sentence>
@@ -160,58 +161,40 @@ function Selected({ row }: { row: Row }) {
     <>
       <p className={deskCss.folioOver}>{row.client}</p>
       <h2>{row.title}</h2>
-      <table className={tableCss.plain}>
-        <tbody>
-          <tr>
-            <th scope="row">Sent</th>
-            <td className="number">{row.sentDay ? long(row.sentDay) : "not yet"}</td>
-          </tr>
-          <tr>
-            <th scope="row">Opened</th>
-            <td className="number">{row.seenAt ? instant(row.seenAt) : row.sentDay ? "not yet" : "–"}</td>
-          </tr>
-          <tr>
-            <th scope="row">Answered</th>
-            <td className="number">{row.answered ? `${long(row.answered)}, ${row.state}` : "–"}</td>
-          </tr>
-        </tbody>
-      </table>
+      <Facts>
+        <Fact of="Sent">{row.sentDay ? long(row.sentDay) : "not yet"}</Fact>
+        <Fact of="Opened">{row.seenAt ? instant(row.seenAt) : row.sentDay ? "not yet" : "–"}</Fact>
+        <Fact of="Answered">{row.answered ? `${long(row.answered)}, ${row.state}` : "–"}</Fact>
+      </Facts>
       <Link to={`/pricing/${row.id}`}>Open {row.number}</Link>
     </>
   );
 }
+
+const monthly: Column<Schema["MonthWon"]>[] = [
+  text("Month", (month) => long(month.month).replace("1 ", ""), { names: "light" }),
+  money("Won", (month) => month.won, {
+    cell: (month) => (
+      <>
+        <Money of={month.won} /> <span className="soft">{month.wonCount || ""}</span>
+      </>
+    ),
+  }),
+  money("Lost", (month) => month.lost, {
+    cell: (month) => (
+      <>
+        <Money of={month.lost} /> <span className="soft">{month.lostCount || ""}</span>
+      </>
+    ),
+  }),
+];
 
 function Months({ months }: { months: Schema["MonthWon"][] }) {
   if (months.length === 0) return null;
   return (
     <section aria-label="Won and lost">
       <h2 className="sub">Won and lost, by month</h2>
-      <table className={tableCss.plain}>
-        <thead>
-          <tr>
-            <th scope="col">Month</th>
-            <th scope="col" className="number">
-              Won
-            </th>
-            <th scope="col" className="number">
-              Lost
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {months.map((month) => (
-            <tr key={month.month + month.won.currency}>
-              <th scope="row">{long(month.month).replace("1 ", "")}</th>
-              <td className="number">
-                <Money of={month.won} /> <span className="soft">{month.wonCount || ""}</span>
-              </td>
-              <td className="number">
-                <Money of={month.lost} /> <span className="soft">{month.lostCount || ""}</span>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table look="plain" rows={months} columns={monthly} id={(month) => month.month + month.won.currency} />
       <p className="soft">Lost: declined, or ended without an answer.</p>
     </section>
   );
@@ -226,12 +209,11 @@ interface NewProps {
 function NewProposal({ onMade, onCancel }: NewProps) {
   const [search] = useSearchParams();
   const clients = useOptions("clients");
-  const [client, setClient] = useState("");
-  const [prospect, setProspect] = useState("");
-  const [name, setName] = useState("");
   const given = Number(search.get("client") ?? 0);
-  const key = client || clients.data?.find((option) => option.id === given)?.key || "";
-  const chosen = clients.data?.find((option) => option.key === key);
+  const form = useTyping({ client: "", prospect: "", name: "" });
+  const { prospect, name } = form.typed;
+  const client = form.typed.client || clients.data?.find((option) => option.id === given)?.key || "";
+  const chosen = clients.data?.find((option) => option.key === client);
   const begin = useAct((body: Schema["Begun"]) => api.post("/api/proposals", { body }), {
     done: (made) => {
       onMade(made.id);
@@ -239,47 +221,29 @@ function NewProposal({ onMade, onCancel }: NewProps) {
   });
   const body = { clientId: prospect.trim() ? 0 : (chosen?.id ?? 0), prospect, name };
   return (
-    <form
-      className={clsx(formCss.inPlace, pricingCss.newProposal)}
-      onSubmit={(event) => {
-        event.preventDefault();
-        begin.mutate(body);
-      }}
+    <Form
+      inPlace
+      className={pricingCss.newProposal}
+      label="New proposal"
+      title="New proposal"
+      act={begin}
+      ok="Begin"
+      onOk={() => begin.mutate(body)}
+      no="Leave it"
+      onNo={onCancel}
     >
-      <h2>New proposal</h2>
-      <div className={pricingCss.newProposalFields}>
-        <label>
-          Client
-          <ChooseRecord kind="clients" label="Client" value={key} underlined onChoose={setClient} />
-        </label>
-        <label>
-          or somebody new
-          <Input
-            variant="underlined"
-            autoFocus={given === 0}
-            value={prospect}
-            onChange={(event) => setProspect(event.target.value)}
-          />
-        </label>
-        <label>
-          Name, for us
-          <Input
-            variant="underlined"
-            autoFocus={given > 0}
-            placeholder="the client's name and the year"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </label>
+      <div className={formCss.across}>
+        <RecordField of={{ ...form, typed: { ...form.typed, client } }} name="client" label="Client" kind="clients" />
+        <TextField of={form} name="prospect" label="or somebody new" focus={given === 0} />
+        <TextField
+          of={form}
+          name="name"
+          label="Name, for us"
+          placeholder="the client's name and the year"
+          focus={given > 0}
+        />
       </div>
       {chosen?.warning && <p className={deskCss.findingBox}>Marked “{chosen.warning}”. Ask before you go on.</p>}
-      <Refused by={begin.error} />
-      <p className={formCss.buttons}>
-        <Button type="primary" htmlType="submit" loading={begin.isPending}>
-          Begin
-        </Button>
-        <Button onClick={onCancel}>Leave it</Button>
-      </p>
-    </form>
+    </Form>
   );
 }

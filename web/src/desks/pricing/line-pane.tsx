@@ -5,6 +5,8 @@ import type { Schema } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { Do } from "../../frame/do";
+import { ChoiceField } from "../../frame/form/fields";
+import { Field, FieldGroup } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
 import { useMayChange } from "../../frame/record/sheet";
 import { useRecordActs } from "../../frame/record/use-record";
@@ -47,9 +49,8 @@ export function LinePane(props: Props) {
   const line = typed.lines[at];
   if (!line) return <p className="soft">Add a service first: its details stand here.</p>;
   const set = (part: Partial<TypedLine>) => commit(inLine(at, part));
-  const text = (name: keyof TypedLine & string, label: string, hint = "") => (
-    <label key={name}>
-      {label}
+  const text = (name: keyof TypedLine & string, label: string, hint = "", wide = false) => (
+    <Field key={name} label={label} wide={wide}>
       <Kept
         value={String(line[name] ?? "")}
         placeholder={hint}
@@ -57,75 +58,58 @@ export function LinePane(props: Props) {
         onKeep={(value) => set({ [name]: value })}
       />
       {fault?.field === `lines.${at}.${name}` && <span className="refusal">{fault.sentence}</span>}
-    </label>
+    </Field>
   );
+  const priced = {
+    typed: line,
+    set: ({ kind = line.kind }: Partial<TypedLine>) =>
+      set({
+        kind,
+        ...(kind === "open" && { when: "by hand" }),
+        ...(kind === "bands" && !line.bands && { bands: "first 1 at 0, then 0" }),
+      }),
+  };
   const others = typed.lines.flatMap((other, i) => (i === at ? [] : [{ i, other }]));
+  const together = {
+    typed: { with: others.find(({ other }) => other.shares && other.shares === line.shares)?.i ?? -1 },
+    set: (change: { with?: number }) => commit(share(at, change.with ?? -1)),
+  };
   return (
     <div className="line-pane">
       <h2>{line.description}</h2>
-      <div className={formCss.fields}>
-        <label className={formCss.wide}>
-          Priced
-          <Select
-            variant="underlined"
-            aria-label="Priced"
-            disabled={locked}
-            value={line.kind}
-            options={kinds.map((k) => ({ ...k, title: k.label }))}
-            onChange={(kind) =>
-              set(
-                kind === "open"
-                  ? { kind, when: "by hand" }
-                  : kind === "bands" && !line.bands
-                    ? { kind, bands: "first 1 at 0, then 0" }
-                    : { kind },
-              )
-            }
-          />
-        </label>
-        {line.kind === "bands" ? (
-          <div className={formCss.wide}>{text("bands", "Price bands", "first 10 at 40, then 35")}</div>
-        ) : (
-          line.kind !== "open" && text("price", line.kind === "hourly" ? "Rate an hour" : "Price")
-        )}
+      <FieldGroup readOnly={locked}>
+        <ChoiceField of={priced} name="kind" label="Priced" options={kinds} wide />
+        {line.kind === "bands"
+          ? text("bands", "Price bands", "first 10 at 40, then 35", true)
+          : line.kind !== "open" && text("price", line.kind === "hourly" ? "Rate an hour" : "Price")}
         {line.kind !== "open" &&
           text("quantity", line.kind === "hourly" ? "Hours" : "Quantity", line.kind === "hourly" ? "as expected" : "1")}
         {(line.kind === "unit" || line.kind === "bands") && text("unit", "Unit", "day, call, sample")}
         {text("discount", "Discount on the line", "5 % or an amount")}
-        <label>
-          Tax code
-          <Select
-            variant="underlined"
-            aria-label="Tax code"
-            disabled={locked}
-            value={line.taxCode}
-            options={proposal.taxCodes.map((code) => ({ value: code, label: code, title: code }))}
-            onChange={(taxCode) => set({ taxCode })}
-          />
-        </label>
-        <div className={formCss.wide}>
-          {text("expected", "Time expected each time", "8 IO, 40 Hydrographer, or 64")}
-        </div>
-        <div className={formCss.wide}>{text("text", "Terms of this service")}</div>
-        <div className={formCss.wide}>{text("work", "Engagement, if not the proposal's own")}</div>
-      </div>
-      {!locked && line.kind !== "open" && (
-        <RuleChoice line={line} said={grid.lines[at]?.said ?? ""} onSay={(when) => commit(say(at, when))} />
-      )}
-      {!locked && others.length > 0 && (
-        <label className={formCss.stacked}>
-          Billed together with
-          <Select
-            variant="underlined"
-            aria-label="Billed together with"
-            value={others.find(({ other }) => other.shares && other.shares === line.shares)?.i ?? -1}
+        <ChoiceField
+          of={{ typed: line, set }}
+          name="taxCode"
+          label="Tax code"
+          options={proposal.taxCodes.map((code) => ({ value: code, label: code }))}
+        />
+        {text("expected", "Time expected each time", "8 IO, 40 Hydrographer, or 64", true)}
+        {text("text", "Terms of this service", "", true)}
+        {text("work", "Engagement, if not the proposal's own", "", true)}
+        {!locked && others.length > 0 && (
+          <ChoiceField
+            of={together}
+            name="with"
+            label="Billed together with"
             options={[
               { value: -1, label: "nothing: on its own" },
-              ...others.map(({ i, other }) => ({ value: i, label: other.description, title: other.description })),
+              ...others.map(({ i, other }) => ({ value: i, label: other.description })),
             ]}
-            onChange={(i) => commit(share(at, i))}
+            wide
           />
-        </label>
+        )}
+      </FieldGroup>
+      {!locked && line.kind !== "open" && (
+        <RuleChoice line={line} said={grid.lines[at]?.said ?? ""} onSay={(when) => commit(say(at, when))} />
       )}
       {!locked && <FeeFor {...props} line={line} />}
       {!locked && (
@@ -162,18 +146,15 @@ const share = (at: number, other: number) => (now: Typed) => {
   };
 };
 
-/** A field that counts when it is left. */
-function Kept({
-  value,
-  placeholder,
-  disabled,
-  onKeep,
-}: {
+interface KeptProps {
   value: string;
   placeholder: string;
   disabled: boolean;
   onKeep: (text: string) => void;
-}) {
+}
+
+/** A field that counts when it is left. */
+function Kept({ value, placeholder, disabled, onKeep }: KeptProps) {
   return (
     <Input
       key={value}

@@ -1,25 +1,10 @@
-import { Select } from "antd";
 import { useRead } from "../../api/read";
-
-interface Props {
-  value: number;
-  onChange: (id: number) => void;
-}
+import { ChoiceField } from "../../frame/form/fields";
+import type { Typing } from "../../frame/form/use-typing";
 
 /** The client whose money it is. */
-export function ClientField({ value, onChange }: Props) {
-  const clients = useRead("/api/clients");
-  return (
-    <label>
-      Client
-      <Select
-        aria-label="Client"
-        showSearch={{ optionFilterProp: "label" }}
-        placeholder="type a name"
-        value={value || null}
-        options={(clients.data?.clients ?? []).map((c) => ({ value: c.id, label: c.name, title: c.name }))}
-        onChange={onChange}
-      />
-    </label>
-  );
+export function ClientField({ of }: { of: Typing<{ clientId: number }> }) {
+  const clients = useRead("/api/clients").data?.clients ?? [];
+  const options = clients.map((c) => ({ value: c.id, label: c.name }));
+  return <ChoiceField of={of} name="clientId" label="Client" placeholder="type a name" options={options} />;
 }

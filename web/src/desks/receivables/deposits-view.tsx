@@ -9,9 +9,13 @@ import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
+import { DayField, TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import { useTyping } from "../../frame/form/use-typing";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
+import { Table } from "../../frame/list/table";
 import { type Column, useList } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
 import tableCss from "../../frame/table.module.css";
@@ -19,7 +23,6 @@ import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { ClientField } from "./client-field";
 import { FundsForm } from "./funds-form";
-import { TextField } from "./money-fields";
 import { acts, type DepositRequest, useDeposits, useMoneyAct, usePlannedDeposits } from "./use-receivables";
 import { MoneyViews } from "./views";
 
@@ -104,6 +107,19 @@ export function DepositsView() {
   );
 }
 
+const planned: Column<Schema["PlannedDeposit"]>[] = [
+  text("Client", (one) => one.client, {
+    names: "light",
+    cell: (one) => (
+      <>
+        {one.client}
+        <span className="under">{one.text}</span>
+      </>
+    ),
+  }),
+  money("Amount", (one) => one.amount),
+];
+
 /** What proposals agreed: to be requested and held, or invoiced as an advance. */
 function Planned({ rows }: { rows: Schema["PlannedDeposit"][] }) {
   const request = useMoneyAct<DepositRequest>();
@@ -116,35 +132,34 @@ function Planned({ rows }: { rows: Schema["PlannedDeposit"][] }) {
   return (
     <section className={formCss.inPlace} aria-label="Agreed deposits">
       <h2>Agreed, and not asked for yet</h2>
-      <table className={tableCss.grid}>
-        <tbody>
-          {rows.map((one) => (
-            <tr key={one.chargeId}>
-              <th scope="row" className="light">
-                {one.client}
-                <span className="under">{one.text}</span>
-              </th>
-              <td className="number">
-                <Money of={one.amount} />
-              </td>
-              <td className={clsx(tableCss.lineAct, tableCss.wide)}>
-                <Button size="small" type="text" onClick={() => ask(one.chargeId)}>
+      <Table
+        headless
+        rows={rows}
+        id={(one) => one.chargeId}
+        columns={[
+          ...planned,
+          {
+            name: "acts",
+            tone: () => clsx(tableCss.lineAct, tableCss.wide),
+            cell: ({ chargeId }) => (
+              <>
+                <Button size="small" type="text" onClick={() => ask(chargeId)}>
                   Request it
                 </Button>
                 <Button
                   size="small"
                   type="text"
                   onClick={() =>
-                    advance.mutate(acts.advance(one.chargeId), { onSuccess: (made) => navigate(`/billing/${made.id}`) })
+                    advance.mutate(acts.advance(chargeId), { onSuccess: (made) => navigate(`/billing/${made.id}`) })
                   }
                 >
                   Invoice it ahead
                 </Button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </>
+            ),
+          },
+        ]}
+      />
       <Refused by={request.error ?? advance.error} />
     </section>
   );
@@ -180,39 +195,24 @@ function RequestFolio({ request, mayAct }: { request: DepositRequest; mayAct: bo
 }
 
 function RequestForm({ onDone }: { onDone: () => void }) {
-  const [client, setClient] = useState(0);
-  const [amount, setAmount] = useState("");
-  const [text, setText] = useState("");
-  const [due, setDue] = useState("");
+  const form = useTyping({ clientId: 0, amount: "", text: "", due: "" });
   const act = useMoneyAct<DepositRequest>();
-  const save = () =>
-    act.mutate(
-      acts.request({
-        clientId: client,
-        engagementId: 0,
-        entityId: 0,
-        chargeId: 0,
-        currency: "",
-        amount,
-        text,
-        ...(due ? { due } : {}),
-      }),
-      { onSuccess: onDone },
-    );
+  const { due, ...typed } = form.typed;
+  const body = { ...typed, engagementId: 0, entityId: 0, chargeId: 0, currency: "", ...(due && { due }) };
   return (
-    <section className={formCss.newRecord} aria-label="Deposit request">
-      <h2>Ask for a deposit</h2>
-      <ClientField value={client} onChange={setClient} />
-      <TextField label="Amount" value={amount} onChange={setAmount} onEnter={save} />
-      <TextField label="For what" value={text} hint="Deposit on work to come" onChange={setText} onEnter={save} />
-      <TextField label="Due" value={due} hint="at once" onChange={setDue} onEnter={save} />
-      <Refused by={act.error} />
-      <p className={formCss.newActs}>
-        <Button type="primary" disabled={!client || !amount} loading={act.isPending} onClick={save}>
-          Ask for {amount}
-        </Button>
-        <Button onClick={onDone}>Not now</Button>
-      </p>
-    </section>
+    <Form
+      label="Deposit request"
+      title="Ask for a deposit"
+      act={act}
+      ok={`Ask for ${typed.amount}`}
+      ready={Boolean(typed.clientId && typed.amount)}
+      onOk={() => act.mutate(acts.request(body), { onSuccess: onDone })}
+      onNo={onDone}
+    >
+      <ClientField of={form} />
+      <TextField of={form} name="amount" label="Amount" as="amount" />
+      <TextField of={form} name="text" label="For what" placeholder="Deposit on work to come" />
+      <DayField of={form} name="due" label="Due" any="at once" />
+    </Form>
   );
 }

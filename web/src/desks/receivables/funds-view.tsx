@@ -1,21 +1,24 @@
 import { Button } from "antd";
 import { useState } from "react";
+import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
+import { TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import { useTyping } from "../../frame/form/use-typing";
 import { money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
+import { Table } from "../../frame/list/table";
 import { type Column, useList } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
-import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { FundsForm } from "./funds-form";
-import { TextField } from "./money-fields";
 import { acts, type ClientFunds, useFundsHeld, useMoneyAct, useStatement } from "./use-receivables";
 import { MoneyViews } from "./views";
 
@@ -28,6 +31,20 @@ const columns: Column<ClientFunds>[] = [
   money("Held", (p) => p.held),
   money("On drafts", (p) => p.reserved, { bare: true }),
   money("They owe, gross", (p) => p.owed, { bare: true, tone: (p) => forgotten(p) && "lost" }),
+];
+
+const movements: Column<Schema["Movement"]>[] = [
+  text("What", (m) => m.text, {
+    names: "light",
+    cell: (m) => (
+      <>
+        {m.text}
+        <span className="under">{long(m.day)}</span>
+      </>
+    ),
+  }),
+  money("Amount", (m) => m.amount, { bare: true }),
+  money("Then", (m) => m.after, { bare: true, tone: () => "soft" }),
 ];
 
 /** Money held for clients: the client's until a bill takes it. */
@@ -87,11 +104,8 @@ function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
   const statement = useStatement(fund.id);
   const act = useMoneyAct<unknown>();
   const { today } = useSession();
-  const [refund, setRefund] = useState<string>();
-  const give = () =>
-    act.mutate(acts.refund(fund.id, refund ?? "", today), {
-      onSuccess: () => setRefund(undefined),
-    });
+  const [refunding, setRefunding] = useState(false);
+  const form = useTyping({ amount: "" });
   return (
     <>
       <p className={deskCss.folioOver}>{fund.client}</p>
@@ -99,45 +113,36 @@ function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
         <Money of={fund.held} zero="Nothing" /> held
       </h2>
       <p className="soft">{fund.engagement ? `For ${fund.engagement} alone` : "For all their work"}</p>
-      <table className={tableCss.plain}>
-        <caption>Statement</caption>
-        <tbody>
-          {(statement.data?.movements ?? []).map((m, index) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: a statement only grows
-            <tr key={index}>
-              <th scope="row">
-                {m.text}
-                <span className="under">{long(m.day)}</span>
-              </th>
-              <td className="number">
-                <Money of={m.amount} bare />
-              </td>
-              <td className="number soft">
-                <Money of={m.after} bare />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <Refused by={act.error} />
-      {mayAct && refund === undefined && (
+      <Table
+        headless
+        look="plain"
+        caption="Statement"
+        rows={statement.data?.movements ?? []}
+        columns={movements}
+        id={(_, index) => index}
+      />
+      {!refunding && <Refused by={act.error} />}
+      {mayAct && !refunding && (
         <p className={formCss.ending}>
           {fund.owed.minor > 0 && fund.held.minor > fund.reserved.minor && (
             <Do onClick={() => act.mutate(acts.applyAll(fund.clientId))}>Apply it to what they owe</Do>
           )}
-          {fund.held.minor > fund.reserved.minor && <Do onClick={() => setRefund("")}>Refund some of it</Do>}
+          {fund.held.minor > fund.reserved.minor && <Do onClick={() => setRefunding(true)}>Refund some of it</Do>}
         </p>
       )}
-      {refund !== undefined && (
-        <div className={formCss.newRecord}>
-          <TextField label="Refund to the client" value={refund} focus onChange={setRefund} onEnter={give} />
-          <p className={formCss.newActs}>
-            <Button disabled={!refund} loading={act.isPending} onClick={give}>
-              Refund {refund}
-            </Button>
-            <Button onClick={() => setRefund(undefined)}>Not now</Button>
-          </p>
-        </div>
+      {refunding && (
+        <Form
+          label="Refund"
+          act={act}
+          ok={`Refund ${form.typed.amount}`}
+          ready={form.typed.amount !== ""}
+          onOk={() =>
+            act.mutate(acts.refund(fund.id, form.typed.amount, today), { onSuccess: () => setRefunding(false) })
+          }
+          onNo={() => setRefunding(false)}
+        >
+          <TextField of={form} name="amount" label="Refund to the client" as="amount" focus />
+        </Form>
       )}
     </>
   );

@@ -1,4 +1,5 @@
-import { Input, Select } from "antd";
+import { ChoiceField } from "../../frame/form/fields";
+import type { Typing } from "../../frame/form/use-typing";
 
 export type Method = "transfer" | "cheque" | "cash" | "card" | "debit" | "other";
 
@@ -11,37 +12,7 @@ const methods: { value: Method; label: string }[] = [
   { value: "other", label: "another way" },
 ];
 
-interface TextProps {
-  label: string;
-  value: string;
-  hint?: string;
-  focus?: boolean;
-  onChange: (text: string) => void;
-  onEnter?: () => void;
-}
-
-/** A line of text with its label above it. */
-export function TextField({ label, value, hint, focus, onChange, onEnter }: TextProps) {
-  return (
-    <label>
-      {label}
-      <Input
-        autoFocus={focus}
-        value={value}
-        placeholder={hint}
-        onChange={(event) => onChange(event.target.value)}
-        onPressEnter={onEnter}
-      />
-    </label>
-  );
-}
-
 /** How money came. */
-export function MethodField({ value, onChange }: { value: Method; onChange: (method: Method) => void }) {
-  return (
-    <label>
-      By
-      <Select aria-label="By" value={value} options={methods} onChange={onChange} />
-    </label>
-  );
+export function MethodField({ of }: { of: Typing<{ method: Method }> }) {
+  return <ChoiceField of={of} name="method" label="By" options={methods} />;
 }

@@ -1,5 +1,4 @@
 import { Button } from "antd";
-import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
@@ -11,10 +10,10 @@ import { Folio, useFolio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
 import { count, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
+import { Table } from "../../frame/list/table";
 import { type Column, useList } from "../../frame/list/use-list";
-import { SaidChoice, Sentence } from "../../frame/sentence";
+import { orAll, SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
-import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { AgeBands, bandWords } from "./ages";
@@ -78,25 +77,22 @@ export function OwedView() {
           <SaidChoice
             label="Client"
             value={asked.client}
-            choices={[
-              { value: 0, label: "all clients" },
-              ...[...new Map((everyone.data?.clients ?? []).map((c) => [c.clientId, c.client]))].map(
-                ([value, label]) => ({
-                  value,
-                  label,
-                }),
-              ),
-            ]}
+            choices={orAll(
+              0,
+              "all clients",
+              (everyone.data?.clients ?? []).map((c) => [c.clientId, c.client]),
+            )}
             onChange={(id) => say({ client: id })}
           />
           , on work led by{" "}
           <SaidChoice
             label="Lead"
             value={asked.lead}
-            choices={[
-              { value: 0, label: "anybody" },
-              ...(everyone.data?.leads ?? []).map((lead) => ({ value: lead.id, label: lead.name })),
-            ]}
+            choices={orAll(
+              0,
+              "anybody",
+              (everyone.data?.leads ?? []).map((lead) => [lead.id, lead.name]),
+            )}
             onChange={(id) => say({ lead: id })}
           />
           , <SaidChoice label="Age" value={asked.late} choices={ages} onChange={(late) => say({ late })} />
@@ -169,6 +165,31 @@ interface FolioProps {
 }
 
 /** One client: every open instalment, and what lies there to settle it. */
+const parts: Column<ClientOwes["open"][number]>[] = [
+  {
+    name: "Invoice",
+    names: "light",
+    cell: (part) => (
+      <>
+        <Link to={`/billing/${part.invoiceId}`}>{part.number}</Link>
+        {(part.part || part.beside) && (
+          <span className="under">{[part.part, part.beside].filter(Boolean).join(", ")}</span>
+        )}
+      </>
+    ),
+  },
+  {
+    name: "Due",
+    whole: true,
+    cell: (part) => (
+      <>
+        {long(part.due)}
+        {part.daysLate > 0 && <span className="under lost">{part.daysLate} days late</span>}
+      </>
+    ),
+  },
+];
+
 function ClientFolio({ row, mayAct, onPay }: FolioProps) {
   const act = useMoneyAct();
   const navigate = useNavigate();
@@ -210,47 +231,32 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
         </p>
       )}
       <Refused by={act.error} />
-      <table className={clsx(tableCss.plain, tableCss.entries, receivablesCss.openParts)}>
-        <thead>
-          <tr>
-            <th scope="col">Invoice</th>
-            <th scope="col">Due</th>
-            <th scope="col" className="number">
-              Open
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {row.open.map((part) => (
-            <tr key={`${part.invoiceId} ${part.part}`}>
-              <th scope="row">
-                <Link to={`/billing/${part.invoiceId}`}>{part.number}</Link>
-                {(part.part || part.beside) && (
-                  <span className="under">{[part.part, part.beside].filter(Boolean).join(", ")}</span>
-                )}
-              </th>
-              <td className="nowrap">
-                {long(part.due)}
-                {part.daysLate > 0 && <span className="under lost">{part.daysLate} days late</span>}
-              </td>
-              <td className="number">
-                {mayAct ? (
-                  <button
-                    type="button"
-                    className="quiet figure"
-                    title="Record a payment on it"
-                    onClick={() => onPay(part.invoiceId)}
-                  >
-                    <Money of={part.open} />
-                  </button>
-                ) : (
+      <Table
+        look="entries"
+        className={receivablesCss.openParts}
+        rows={row.open}
+        id={(part) => `${part.invoiceId} ${part.part}`}
+        columns={[
+          ...parts,
+          {
+            name: "Open",
+            number: true,
+            cell: (part) =>
+              mayAct ? (
+                <button
+                  type="button"
+                  className="quiet figure"
+                  title="Record a payment on it"
+                  onClick={() => onPay(part.invoiceId)}
+                >
                   <Money of={part.open} />
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+                </button>
+              ) : (
+                <Money of={part.open} />
+              ),
+          },
+        ]}
+      />
       <p className={formCss.ending}>
         {mayAct && <Do onClick={() => onPay(1)}>Record a payment</Do>}
         <Do onClick={() => navigate(`/receivables?show=payments&client=${row.clientId}`)}>Their payments</Do>

@@ -1,15 +1,20 @@
 import { Button, Input } from "antd";
-import { clsx } from "clsx";
 import { useState } from "react";
+import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
-import { Money, typedNumber, useMoneyText } from "../../frame/figure";
+import { typedNumber, useMoneyText } from "../../frame/figure";
+import { DayField, TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import { useTyping } from "../../frame/form/use-typing";
+import { money, text } from "../../frame/list/columns";
+import { Table } from "../../frame/list/table";
+import type { Column } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
-import tableCss from "../../frame/table.module.css";
 import { ClientField } from "./client-field";
-import { type Method, MethodField, TextField } from "./money-fields";
+import { type Method, MethodField } from "./money-fields";
 import { acts, type Payment, useMoneyAct, useOwed } from "./use-receivables";
 
 interface Props {
@@ -19,40 +24,59 @@ interface Props {
   onDone: () => void;
 }
 
-/** A payment by hand: how much came when, and what it pays. */
-export function PaymentForm({ client: asked, invoice, onDone }: Props) {
-  const { today, decimals, mark } = useSession();
-  const money = useMoneyText();
-  const [client, setClient] = useState(asked);
-  const owed = useOwed({ client: client || -1, lead: 0, late: 0 });
-  const parts = owed.data?.clients.flatMap((c) => c.open) ?? [];
-  const invoices = [...new Map(parts.map((part) => [part.invoiceId, part])).values()].map((part) => ({
+type Part = Schema["Outstanding"]["clients"][number]["open"][number];
+
+/** The invoices of what is open, with what is open on each. */
+const openInvoices = (parts: Part[]) =>
+  [...new Map(parts.map((part) => [part.invoiceId, part])).values()].map((part) => ({
     ...part,
     open: {
       ...part.open,
       minor: parts.filter((p) => p.invoiceId === part.invoiceId).reduce((sum, p) => sum + p.open.minor, 0),
     },
   }));
+
+const columns: Column<Part>[] = [
+  text("Invoice", (one) => one.number, {
+    names: "light",
+    cell: (one) => (
+      <>
+        {one.number}
+        <span className="under">due {long(one.due)}</span>
+      </>
+    ),
+  }),
+  money("Open", (one) => one.open),
+];
+
+/** A payment by hand: how much came when, and what it pays. */
+export function PaymentForm({ client: asked, invoice, onDone }: Props) {
+  const { today, decimals, mark } = useSession();
+  const money = useMoneyText();
+  const form = useTyping({
+    clientId: asked,
+    amount: undefined as string | undefined,
+    day: today,
+    method: "transfer" as Method,
+    reference: "",
+    on: {} as Record<number, string>,
+  });
+  const { clientId, on, ...typed } = form.typed;
+  const owed = useOwed({ client: clientId || -1, lead: 0, late: 0 });
+  const invoices = openInvoices(owed.data?.clients.flatMap((c) => c.open) ?? []);
   const named = invoices.find((one) => one.invoiceId === invoice);
-  const [day, setDay] = useState(today);
-  const [amount, setAmount] = useState<string>();
-  const [method, setMethod] = useState<Method>("transfer");
-  const [reference, setReference] = useState("");
-  const [on, setOn] = useState<Record<number, string>>({});
-  const [received, setReceived] = useState<Payment>();
   const act = useMoneyAct<Payment>();
-  const typed = amount ?? (named ? typedNumber(named.open.minor, decimals[named.open.currency] ?? 2, mark) : "");
+  const amount = typed.amount ?? (named ? typedNumber(named.open.minor, decimals[named.open.currency] ?? 2, mark) : "");
   const chosen = Object.entries(named && Object.keys(on).length === 0 ? { [named.invoiceId]: "" } : on);
+  const [received, setReceived] = useState<Payment>();
   const save = () =>
     act.mutate(
       acts.receive({
-        clientId: client,
+        ...typed,
+        amount,
+        clientId,
         entityId: 0,
         currency: "",
-        day,
-        amount: typed,
-        method,
-        reference,
         note: "",
         on: chosen.map(([id, part]) => ({ invoiceId: Number(id), amount: part })),
       }),
@@ -80,51 +104,48 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
       </>
     );
   return (
-    <section className={formCss.newRecord} aria-label="Payment">
-      <h2>Record a payment</h2>
-      <ClientField value={client} onChange={setClient} />
-      <TextField label="Amount" value={typed} focus onChange={setAmount} onEnter={save} />
-      <TextField label="Received on" value={day} onChange={setDay} onEnter={save} />
-      <MethodField value={method} onChange={setMethod} />
-      <TextField label="Reference" value={reference} onChange={setReference} onEnter={save} />
+    <Form
+      label="Payment"
+      title="Record a payment"
+      act={act}
+      ok={`Receive ${amount}`}
+      ready={Boolean(clientId && amount)}
+      onOk={save}
+      onNo={onDone}
+    >
+      <ClientField of={form} />
+      <TextField of={{ ...form, typed: { ...form.typed, amount } }} name="amount" label="Amount" as="amount" focus />
+      <DayField of={form} name="day" label="Received on" />
+      <MethodField of={form} />
+      <TextField of={form} name="reference" label="Reference" />
       {invoices.length > 0 && (
-        <table className={clsx(tableCss.plain, tableCss.entries)}>
-          <caption>Leave empty to pay the oldest first</caption>
-          <tbody>
-            {invoices.map((one) => (
-              <tr key={one.invoiceId}>
-                <th scope="row">
-                  {one.number}
-                  <span className="under">due {long(one.due)}</span>
-                </th>
-                <td className="number">
-                  <Money of={one.open} />
-                </td>
-                <td>
-                  <Input
-                    size="small"
-                    aria-label={`On ${one.number}`}
-                    placeholder={named?.invoiceId === one.invoiceId && Object.keys(on).length === 0 ? "this one" : ""}
-                    value={on[one.invoiceId] ?? ""}
-                    onChange={(event) => {
-                      const next = { ...on, [one.invoiceId]: event.target.value };
-                      if (!event.target.value) delete next[one.invoiceId];
-                      setOn(next);
-                    }}
-                  />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          headless
+          look="entries"
+          caption="Leave empty to pay the oldest first"
+          rows={invoices}
+          id={(one) => one.invoiceId}
+          columns={[
+            ...columns,
+            {
+              name: "On it",
+              cell: (one) => (
+                <Input
+                  size="small"
+                  aria-label={`On ${one.number}`}
+                  placeholder={named?.invoiceId === one.invoiceId && Object.keys(on).length === 0 ? "this one" : ""}
+                  value={on[one.invoiceId] ?? ""}
+                  onChange={(event) => {
+                    const next = { ...on, [one.invoiceId]: event.target.value };
+                    if (!event.target.value) delete next[one.invoiceId];
+                    form.set({ on: next });
+                  }}
+                />
+              ),
+            },
+          ]}
+        />
       )}
-      <Refused by={act.error} />
-      <p className={formCss.newActs}>
-        <Button type="primary" disabled={!client || !typed} loading={act.isPending} onClick={save}>
-          Receive {typed}
-        </Button>
-        <Button onClick={onDone}>Not now</Button>
-      </p>
-    </section>
+    </Form>
   );
 }

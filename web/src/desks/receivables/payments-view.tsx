@@ -1,18 +1,20 @@
-import { Button, Input } from "antd";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
+import { Fact, Facts } from "../../frame/facts";
 import { Money } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
+import { TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import { useTyping } from "../../frame/form/use-typing";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
-import { SaidChoice, Sentence } from "../../frame/sentence";
-import { Refused } from "../../frame/state";
+import { orAll, SaidChoice, Sentence } from "../../frame/sentence";
 import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
@@ -72,13 +74,11 @@ export function PaymentsView() {
           <SaidChoice
             label="Client"
             value={client}
-            choices={[
-              { value: 0, label: "all clients" },
-              ...[...new Map((everyone.data ?? []).map((p) => [p.clientId, p.client]))].map(([value, label]) => ({
-                value,
-                label,
-              })),
-            ]}
+            choices={orAll(
+              0,
+              "all clients",
+              (everyone.data ?? []).map((p) => [p.clientId, p.client]),
+            )}
             onChange={say}
           />
           , newest first
@@ -104,65 +104,41 @@ function PaymentFolio({ payment }: { payment: Payment }) {
   const { role } = useSession();
   const act = useMoneyAct<Payment>();
   const [reversing, setReversing] = useState(false);
-  const [reason, setReason] = useState("");
+  const form = useTyping({ reason: "" });
   const mayReverse = role === "administrator" && !payment.reversed && payment.reverses === 0;
-  const reverse = () => act.mutate(acts.reverse(payment.id, reason), { onSuccess: () => setReversing(false) });
   return (
     <>
       <p className={deskCss.folioOver}>{payment.client}</p>
       <h2>
         <Money of={payment.amount} />
       </h2>
-      <table className={tableCss.plain}>
-        <tbody>
-          <tr>
-            <th scope="row">Received</th>
-            <td className="number">{long(payment.day)}</td>
-          </tr>
-          <tr>
-            <th scope="row">On</th>
-            <td className="number">{payment.on || purposes[payment.purpose]}</td>
-          </tr>
-          {payment.unapplied.minor !== 0 && (
-            <tr>
-              <th scope="row">Credit of the client</th>
-              <td className="number">
-                <Money of={payment.unapplied} />
-              </td>
-            </tr>
-          )}
-          <tr>
-            <th scope="row">Recorded by</th>
-            <td className="number">{payment.person}</td>
-          </tr>
-          {payment.note && (
-            <tr>
-              <th scope="row">Note</th>
-              <td>{payment.note}</td>
-            </tr>
-          )}
-        </tbody>
-      </table>
-      <Refused by={act.error} />
+      <Facts>
+        <Fact of="Received">{long(payment.day)}</Fact>
+        <Fact of="On">{payment.on || purposes[payment.purpose]}</Fact>
+        <Fact of="Credit of the client">{payment.unapplied.minor !== 0 && <Money of={payment.unapplied} />}</Fact>
+        <Fact of="Recorded by">{payment.person}</Fact>
+        <Fact of="Note">{payment.note}</Fact>
+      </Facts>
       {mayReverse &&
         (reversing ? (
-          <div className={formCss.newRecord}>
-            <label>
-              Why is it reversed?
-              <Input
-                autoFocus
-                value={reason}
-                onChange={(event) => setReason(event.target.value)}
-                onPressEnter={reverse}
-              />
-            </label>
-            <p className={formCss.newActs}>
-              <Button danger disabled={!reason.trim()} loading={act.isPending} onClick={reverse}>
+          <Form
+            danger
+            label="Reversal"
+            act={act}
+            ok={
+              <>
                 Reverse <Money of={payment.amount} />
-              </Button>
-              <Button onClick={() => setReversing(false)}>Leave it</Button>
-            </p>
-          </div>
+              </>
+            }
+            no="Leave it"
+            ready={form.typed.reason.trim() !== ""}
+            onOk={() =>
+              act.mutate(acts.reverse(payment.id, form.typed.reason), { onSuccess: () => setReversing(false) })
+            }
+            onNo={() => setReversing(false)}
+          >
+            <TextField of={form} name="reason" label="Why is it reversed?" focus />
+          </Form>
         ) : (
           <p className={formCss.ending}>
             <Do onClick={() => setReversing(true)}>Reverse it</Do>

@@ -5,6 +5,7 @@ import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { instant } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
+import { Table } from "../../frame/list/table";
 import sentenceCss from "../../frame/sentence.module.css";
 import { Refused } from "../../frame/state";
 import tableCss from "../../frame/table.module.css";
@@ -29,34 +30,33 @@ export function ChangesDesk() {
       <Refused by={changes.error} />
       {changes.data && rows.length === 0 && <p className={deskCss.empty}>Nothing waits.</p>}
       {rows.length > 0 && (
-        <table className={tableCss.grid}>
-          <thead>
-            <tr>
-              <th scope="col">What</th>
-              <th scope="col">Now</th>
-              <th scope="col">Then</th>
-              <th scope="col">Proposed by</th>
-              <th scope="col" aria-label="Answer" />
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <tr key={row.id}>
-                <th scope="row">{row.what}</th>
-                <td className={tableCss.wraps}>{row.before || "nothing"}</td>
-                <td className={tableCss.wraps}>
-                  <b>{row.after || "nothing"}</b>
-                </td>
-                <td>
+        <Table
+          rows={rows}
+          id={(row) => row.id}
+          columns={[
+            { name: "What", names: "strong", cell: (row) => row.what },
+            { name: "Now", tone: () => tableCss.wraps, cell: (row) => row.before || "nothing" },
+            { name: "Then", tone: () => tableCss.wraps, cell: (row) => <b>{row.after || "nothing"}</b> },
+            {
+              name: "Proposed by",
+              cell: (row) => (
+                <>
                   {row.by}
                   <span className="under">{instant(row.at)}</span>
-                </td>
-                <td className="number">
-                  {!row.own && (
+                </>
+              ),
+            },
+            {
+              name: "Answer",
+              head: <span className="unseen">Answer</span>,
+              number: true,
+              cell: ({ id, version, own }) => (
+                <>
+                  {!own && (
                     <Button
                       size="small"
                       disabled={answer.isPending}
-                      onClick={() => answer.mutate({ id: row.id, version: row.version, yes: true })}
+                      onClick={() => answer.mutate({ id, version, yes: true })}
                     >
                       Agree
                     </Button>
@@ -65,15 +65,15 @@ export function ChangesDesk() {
                     size="small"
                     type="text"
                     disabled={answer.isPending}
-                    onClick={() => answer.mutate({ id: row.id, version: row.version, yes: false })}
+                    onClick={() => answer.mutate({ id, version, yes: false })}
                   >
-                    {row.own ? "Take it back" : "Refuse"}
+                    {own ? "Take it back" : "Refuse"}
                   </Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+                </>
+              ),
+            },
+          ]}
+        />
       )}
       <Refused by={answer.error} />
     </div>

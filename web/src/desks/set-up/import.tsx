@@ -10,6 +10,7 @@ import { Do } from "../../frame/do";
 import explainCss from "../../frame/explain.module.css";
 import { Folio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
+import { Table } from "../../frame/list/table";
 import { useForm } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
@@ -191,61 +192,40 @@ function Found({ check, onColumns }: { check: Check; onColumns: (columns: string
   const options = [{ value: "", label: "leave out" }, ...check.fields.map((f) => ({ value: f.name, label: f.label }))];
   return (
     <section className={deskCss.sheet} aria-label="The file">
-      <table className={tableCss.grid}>
-        <thead>
-          <tr>
-            <th scope="col">Column of the file</th>
-            <th scope="col">It is</th>
-            <th scope="col">For example</th>
-          </tr>
-        </thead>
-        <tbody>
-          {check.columns.map((column, at) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: columns may have the same name
-            <tr key={at}>
-              <th scope="row">{column.header}</th>
-              <td>
-                <Select
-                  className={formCss.choose}
-                  variant="borderless"
-                  popupMatchSelectWidth={false}
-                  showSearch={{ optionFilterProp: "label" }}
-                  aria-label={`${column.header} is`}
-                  value={column.field}
-                  options={options.map((o) => ({ ...o, title: o.label }))}
-                  onChange={(field) =>
-                    onColumns(columns.map((was, i) => (i === at ? field : was === field ? "" : was)))
-                  }
-                />
-              </td>
-              <td className="soft">{column.sample}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        rows={check.columns.map((column, at) => ({ ...column, at }))}
+        id={({ at }) => at}
+        columns={[
+          { name: "Column of the file", names: "strong", cell: ({ header }) => header },
+          {
+            name: "It is",
+            cell: ({ header, field, at }) => (
+              <Select
+                className={formCss.choose}
+                variant="borderless"
+                popupMatchSelectWidth={false}
+                showSearch={{ optionFilterProp: "label" }}
+                aria-label={`${header} is`}
+                value={field}
+                options={options.map((o) => ({ ...o, title: o.label }))}
+                onChange={(to) => onColumns(columns.map((was, i) => (i === at ? to : was === to ? "" : was)))}
+              />
+            ),
+          },
+          { name: "For example", tone: () => "soft", cell: ({ sample }) => sample },
+        ]}
+      />
       {check.bad.length > 0 && (
-        <table className={tableCss.grid}>
-          <thead>
-            <tr>
-              <th scope="col" className="number">
-                Row
-              </th>
-              <th scope="col">Column</th>
-              <th scope="col">Value</th>
-              <th scope="col">Why it can't be taken</th>
-            </tr>
-          </thead>
-          <tbody>
-            {check.bad.slice(0, shownRows).map((bad) => (
-              <tr key={bad.row}>
-                <td className="number">{bad.row}</td>
-                <td>{bad.column}</td>
-                <td>{bad.value}</td>
-                <td className="lost">{bad.reason}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          rows={check.bad.slice(0, shownRows)}
+          id={({ row }) => row}
+          columns={[
+            { name: "Row", number: true, cell: ({ row }) => row },
+            { name: "Column", cell: ({ column }) => column },
+            { name: "Value", cell: ({ value }) => value },
+            { name: "Why it can't be taken", tone: () => "lost", cell: ({ reason }) => reason },
+          ]}
+        />
       )}
       {check.bad.length > shownRows && <p className="soft">And {check.bad.length - shownRows} more.</p>}
     </section>

@@ -1,30 +1,35 @@
 import { Link, useNavigate } from "react-router";
+import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Folio } from "../../frame/folio";
-import { useListKeys } from "../../frame/keys";
+import { List } from "../../frame/list/list";
+import { type Column, useList } from "../../frame/list/use-list";
 import { RecordSheet } from "../../frame/record/sheet";
 import sentenceCss from "../../frame/sentence.module.css";
 import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 import { Logo } from "./logo";
-import { useIndex, useListAddress, useWaitingChanges } from "./use-set-up";
+import { useIndex, useWaitingChanges } from "./use-set-up";
 
 /** What is kept in the set-up, with the firm itself beside it. */
 export function SetUpIndex() {
   const { firm, role, limited } = useSession();
   const waiting = useWaitingChanges(role === "administrator");
   const index = useIndex();
-  const address = useListAddress();
   const navigate = useNavigate();
-  const rooms = (index.data ?? []).map((room) => ({ ...room, kinds: room.kinds.filter((k) => k.name !== "firm") }));
-  const kinds = rooms.flatMap((room) => room.kinds);
-  const current = Math.max(0, address.open);
-  const keys = useListKeys(kinds, current, (at) => address.change({ open: String(at) }), {
-    Enter: (kind) => navigate(pathOf(kind.name)),
+  const rows = (index.data ?? []).flatMap((room) => [
+    { room: room.name },
+    ...room.kinds.filter((kind) => kind.name !== "firm").map((kind) => ({ room: room.name, kind })),
+  ]);
+  const list = useList<Row>({
+    name: "set-up",
+    rows,
+    columns,
+    id: ({ room, kind }) => kind?.name ?? `room ${room}`,
+    text: ({ room, kind }) => (kind ? `${room} ${kind.many} ${kind.about}` : ""),
   });
-  let at = -1;
   return (
     <>
       <div className={deskCss.deskMain}>
@@ -53,39 +58,23 @@ export function SetUpIndex() {
             </>
           )}
         </p>
-        <section className={deskCss.sheet} aria-label="What is kept" {...keys}>
-          <table className={tableCss.grid}>
-            <tbody>
-              {rooms.map((room) => [
-                <tr key={room.name} className={tableCss.ofClient}>
-                  <th scope="colgroup" colSpan={3}>
-                    {room.name}
-                  </th>
-                </tr>,
-                ...room.kinds.map((kind) => {
-                  at += 1;
-                  const index = at;
-                  return (
-                    <tr
-                      key={kind.name}
-                      data-row={index}
-                      className={index === current ? "current" : ""}
-                      onClick={() => navigate(pathOf(kind.name))}
-                    >
-                      <th scope="row" className={tableCss.indented}>
-                        <Link to={pathOf(kind.name)} onClick={(event) => event.stopPropagation()}>
-                          {sentenceCase(kind.many)}
-                        </Link>
-                      </th>
-                      <td className="number">{kind.count}</td>
-                      <td className="soft">{kind.about}</td>
-                    </tr>
-                  );
-                }),
-              ])}
-            </tbody>
-          </table>
-        </section>
+        <List
+          main
+          label="What is kept"
+          list={list}
+          read={index}
+          across={({ room, kind }) =>
+            !kind && (
+              <th scope="colgroup" colSpan={columns.length}>
+                {room}
+              </th>
+            )
+          }
+          tone={({ kind }) => !kind && tableCss.ofClient}
+          onOpen={({ kind }) => kind && navigate(pathOf(kind.name))}
+          onClick={({ kind }) => kind && navigate(pathOf(kind.name))}
+          empty={<p>Nothing is kept here.</p>}
+        />
       </div>
       <Folio label="The firm">
         <p className={deskCss.folioOver}>What holds unless a client or an engagement says otherwise</p>
@@ -96,6 +85,28 @@ export function SetUpIndex() {
     </>
   );
 }
+
+interface Row {
+  room: string;
+  /** None: the row is the head of its room. */
+  kind?: Schema["KindCount"];
+}
+
+const columns: Column<Row>[] = [
+  {
+    name: "List",
+    names: "strong",
+    tone: () => tableCss.indented,
+    cell: ({ kind }) =>
+      kind && (
+        <Link to={pathOf(kind.name)} onClick={(event) => event.stopPropagation()}>
+          {sentenceCase(kind.many)}
+        </Link>
+      ),
+  },
+  { name: "How many", number: true, cell: ({ kind }) => kind?.count },
+  { name: "What it is", tone: () => "soft", cell: ({ kind }) => kind?.about },
+];
 
 export const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 

@@ -2,7 +2,7 @@ import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { instant } from "../../frame/days";
 import { Do } from "../../frame/do";
-import formCss from "../../frame/form/form.module.css";
+import { Copy } from "../../frame/form/copy";
 import { Refused } from "../../frame/state";
 import setUpCss from "./set-up.module.css";
 
@@ -23,13 +23,7 @@ export function PersonAccount({ id }: { id: number }) {
         <p>
           Give this link to {invite.data.person}; it works once, until {instant(invite.data.expires)}. It is shown only
           now.
-          <input
-            className={formCss.copy}
-            readOnly
-            aria-label="Link"
-            value={link}
-            onFocus={(event) => event.target.select()}
-          />
+          <Copy label="Link" value={link} />
         </p>
       )}
       {clear.isSuccess && <p>No code is asked for any more.</p>}

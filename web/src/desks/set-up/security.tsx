@@ -2,11 +2,13 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { clsx } from "clsx";
 import { Link, useSearchParams } from "react-router";
-import { api } from "../../api/client";
+import { api, type Schema } from "../../api/client";
 import { browserName } from "../../frame/browser";
 import { instant } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import formCss from "../../frame/form/form.module.css";
+import { Table } from "../../frame/list/table";
+import type { Column } from "../../frame/list/use-list";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
 import tableCss from "../../frame/table.module.css";
@@ -31,6 +33,31 @@ const words: Record<string, string> = {
   "wrong password or code": "a wrong password or code",
 };
 const page = 200;
+
+const columns: Column<Schema["SecurityLine"]>[] = [
+  { name: "When", whole: true, cell: (line) => instant(line.at) },
+  { name: "Who", cell: (line) => line.person || line.account || "nobody known" },
+  {
+    name: "What",
+    tone: () => tableCss.wraps,
+    cell: (line) => (
+      <>
+        {words[line.kind] ?? line.kind}
+        {line.said && <span className="under">{line.said}</span>}
+      </>
+    ),
+  },
+  {
+    name: "From",
+    tone: () => tableCss.wraps,
+    cell: (line) => (
+      <>
+        {line.address || "the program"}
+        {line.browser && <span className="under">{browserName(line.browser)}</span>}
+      </>
+    ),
+  },
+];
 
 /** Who signed in from where, what was refused, what left the house: written as it happens, and never changed. */
 export function SecurityDesk() {
@@ -58,34 +85,7 @@ export function SecurityDesk() {
       </Sentence>
       <Refused by={log.error} />
       {log.data && lines.length === 0 && <p className={deskCss.empty}>Nothing of this yet.</p>}
-      {lines.length > 0 && (
-        <table className={tableCss.grid}>
-          <thead>
-            <tr>
-              <th scope="col">When</th>
-              <th scope="col">Who</th>
-              <th scope="col">What</th>
-              <th scope="col">From</th>
-            </tr>
-          </thead>
-          <tbody>
-            {lines.map((line) => (
-              <tr key={line.id}>
-                <td className="nowrap">{instant(line.at)}</td>
-                <td>{line.person || line.account || "nobody known"}</td>
-                <td className={tableCss.wraps}>
-                  {words[line.kind] ?? line.kind}
-                  {line.said && <span className="under">{line.said}</span>}
-                </td>
-                <td className={tableCss.wraps}>
-                  {line.address || "the program"}
-                  {line.browser && <span className="under">{browserName(line.browser)}</span>}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {lines.length > 0 && <Table rows={lines} columns={columns} id={(line) => line.id} />}
       {log.hasNextPage && (
         <p className={formCss.buttons}>
           <Button loading={log.isFetchingNextPage} onClick={() => log.fetchNextPage()}>

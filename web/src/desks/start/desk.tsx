@@ -1,11 +1,11 @@
-import { Button, Input, Select } from "antd";
 import { clsx } from "clsx";
-import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useAct } from "../../api/act";
-import { api, Problem, type Schema } from "../../api/client";
+import { api, type Schema } from "../../api/client";
 import { useBeginSession } from "../../api/session";
-import formCss from "../../frame/form/form.module.css";
+import { ChoiceField, TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
+import { useTyping } from "../../frame/form/use-typing";
 import { Title } from "../../frame/title";
 import signInCss from "../sign-in/sign-in.module.css";
 
@@ -36,66 +36,52 @@ const guess = (): Start => {
 
 /** The first start: the firm, and its first administrator. */
 export function StartDesk() {
-  const [typed, setTyped] = useState(guess);
+  const form = useTyping(guess);
   const navigate = useNavigate();
   const beginSession = useBeginSession();
-  const begin = useAct(() => api.post("/api/begin", { body: typed }), {
+  const begin = useAct(() => api.post("/api/begin", { body: form.typed }), {
     done: (session) => {
       beginSession(session);
       navigate("/set-up");
     },
   });
-  const problem = begin.error instanceof Problem ? begin.error : null;
-  const set = (part: Partial<Start>) => setTyped({ ...typed, ...part });
-  const field = (name: keyof Start, label: string, more: object = {}) => (
-    <label htmlFor={`start-${name}`}>
-      {label}
-      <Input
-        id={`start-${name}`}
-        value={typed[name]}
-        onChange={(event) => set({ [name]: event.target.value })}
-        {...more}
-      />
-      {problem?.field === name && <span className="refusal">{problem.message}</span>}
-    </label>
-  );
   return (
     <main className={signInCss.signIn}>
-      <form
-        className={clsx(signInCss.signInForm, formCss.newRecord, signInCss.start)}
-        onSubmit={(event) => {
-          event.preventDefault();
-          begin.mutate();
-        }}
+      <Form
+        label="Begin"
+        className={clsx(signInCss.signInForm, signInCss.start)}
+        act={begin}
+        ok="Begin"
+        onOk={() => begin.mutate()}
       >
         <p className={signInCss.signInName}>
           <b>dorvet</b>
         </p>
         <Title>Begin with your firm</Title>
         <p className="soft">All of this can be changed later, but for the currency.</p>
-        {field("firm", "Name of the firm", { autoFocus: true })}
-        {field("currency", "Its currency, three letters")}
-        {field("timeZone", "Its time zone")}
-        <label htmlFor="start-mark">
-          Decimal mark
-          <Select id="start-mark" value={typed.mark} options={marks} onChange={(mark) => set({ mark })} />
-        </label>
-        {field("taxName", "Its tax, as it is printed")}
-        {field("taxPercent", "Standard rate of that tax, %; empty for none", { inputMode: "decimal" })}
+        <TextField of={form} name="firm" label="Name of the firm" focus />
+        <TextField of={form} name="currency" label="Its currency, three letters" />
+        <TextField of={form} name="timeZone" label="Its time zone" />
+        <ChoiceField of={form} name="mark" label="Decimal mark" options={marks} />
+        <TextField of={form} name="taxName" label="Its tax, as it is printed" />
+        <TextField of={form} name="taxPercent" label="Standard rate of that tax, %; empty for none" />
         <h2>You, the first administrator</h2>
-        {field("name", "Your name", { autoComplete: "name" })}
-        {field("mail", "Your mail address", { autoComplete: "username", inputMode: "email" })}
-        {field("password", "A password, at least 12 characters", { type: "password", autoComplete: "new-password" })}
-        {field("token", "Set-up token, which the server printed when it started", { autoComplete: "off" })}
-        {problem && (!problem.field || !(problem.field in typed)) && (
-          <p className="refusal" role="alert">
-            {problem.message}
-          </p>
-        )}
-        <Button type="primary" htmlType="submit" block loading={begin.isPending}>
-          Begin
-        </Button>
-      </form>
+        <TextField of={form} name="name" label="Your name" autoComplete="name" />
+        <TextField of={form} name="mail" label="Your mail address" type="email" autoComplete="username" />
+        <TextField
+          of={form}
+          name="password"
+          label="A password, at least 12 characters"
+          type="password"
+          autoComplete="new-password"
+        />
+        <TextField
+          of={form}
+          name="token"
+          label="Set-up token, which the server printed when it started"
+          autoComplete="off"
+        />
+      </Form>
     </main>
   );
 }

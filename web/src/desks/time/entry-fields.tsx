@@ -1,12 +1,13 @@
-import { Input, Select, Switch } from "antd";
 import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { useState } from "react";
 import type { Problem } from "../../api/client";
 import { useSession } from "../../api/session";
 import { isoDay } from "../../frame/days";
-import { DayField } from "../../frame/form/day-field";
+import { CheckField, ChoiceField, DayField, TextField } from "../../frame/form/fields";
+import { FieldGroup } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import type { Typing } from "../../frame/form/use-typing";
 import { Attachments, useEntryFiles } from "./attachments";
 import type { Edit } from "./use-cells";
 import type { Entry } from "./use-week";
@@ -46,125 +47,83 @@ const withOwn = (phases: Props["phases"], entry?: Entry) =>
 
 /** The fields of an entry, the usual ones first. */
 export function EntryFields(props: Props) {
-  const { typed, entry, phases, problem, readOnly, onChange } = props;
+  const { typed, entry, phases, problem, readOnly, onChange, onCommit } = props;
   const [more, setMore] = useState(saysMore(typed, entry));
-  const field = fieldsOf(props);
+  const of = { typed, set: onChange };
+  const own = withOwn(phases, entry).map((p) => ({ value: p.id, label: p.name }));
   return (
-    <div className={formCss.fields}>
-      {problem && (
-        <p className={clsx("refusal", formCss.wide)} role="alert">
-          {problem.message}
-        </p>
-      )}
-      <label className={formCss.wide} htmlFor="entry-text">
-        Text on the invoice
-        <Input {...field("text", "Text on the invoice")} variant="underlined" />
-      </label>
-      <label className={formCss.wide} htmlFor="entry-note">
-        Note for us
-        <Input {...field("note", "Note for us")} variant="underlined" />
-      </label>
-      <label htmlFor="entry-worked">
-        Worked
-        <Input {...field("worked", "Worked")} variant="underlined" />
-      </label>
-      <label htmlFor="entry-notBillable">
-        Not billable of it
-        <Input {...field("notBillable", "Not billable of it")} variant="underlined" placeholder="0:00" />
-      </label>
-      {withOwn(phases, entry).length > 0 && (
-        <label className={formCss.wide} htmlFor="entry-phase">
-          Phase or task
-          <Select
-            id="entry-phase"
-            aria-label="Phase or task"
-            variant="underlined"
-            disabled={readOnly}
-            allowClear
-            value={typed.phaseId || undefined}
-            onChange={(phaseId?: number) => onChange({ phaseId: phaseId ?? 0 })}
-            options={withOwn(phases, entry).map((p) => ({ value: p.id, label: p.name, title: p.name }))}
-          />
-        </label>
-      )}
-      <label className={formCss.wide} htmlFor="entry-treatment">
-        How it is billed
-        <Select
-          id="entry-treatment"
-          aria-label="How this entry is billed"
-          variant="underlined"
-          disabled={readOnly}
-          value={typed.treatment}
-          onChange={(treatment) => onChange({ treatment })}
-          options={treatments.map((t) => ({ ...t, title: t.label }))}
+    <FieldGroup id="entry" problem={problem} readOnly={readOnly} onEnter={onCommit}>
+      <TextField of={of} name="text" label="Text on the invoice" wide />
+      <TextField of={of} name="note" label="Note for us" wide />
+      <TextField of={of} name="worked" label="Worked" as="hours" />
+      <TextField of={of} name="notBillable" label="Not billable of it" as="hours" placeholder="0:00" />
+      {own.length > 0 && (
+        <ChoiceField
+          of={{ typed, set: ({ phaseId }: { phaseId?: number | null }) => onChange({ phaseId: phaseId ?? 0 }) }}
+          name="phaseId"
+          label="Phase or task"
+          options={own}
+          clears
+          wide
         />
-      </label>
+      )}
+      <ChoiceField
+        of={of}
+        name="treatment"
+        label="How it is billed"
+        called="How this entry is billed"
+        options={treatments}
+        wide
+      />
       {more ? (
-        <MoreFields typed={typed} entry={entry} readOnly={readOnly} field={field} onChange={onChange} />
+        <MoreFields of={of} entry={entry} readOnly={readOnly} />
       ) : (
         <button type="button" className={clsx("link", formCss.wide)} onClick={() => setMore(true)}>
           From and to, price, hold, files…
         </button>
       )}
-    </div>
+    </FieldGroup>
   );
 }
 
-/** The properties of a text field of an entry. */
-function fieldsOf({ typed, problem, readOnly, onChange, onCommit }: Props) {
-  return (name: keyof Typed, label: string) => ({
-    id: `entry-${name}`,
-    "aria-label": label,
-    value: (typed[name] as string | undefined) ?? "",
-    readOnly,
-    status: problem?.field === name ? ("error" as const) : undefined,
-    onChange: (event: { target: { value: string } }) => onChange({ [name]: event.target.value }),
-    onPressEnter: onCommit,
-  });
-}
-
 interface MoreProps {
-  typed: Typed;
+  of: Typing<Typed>;
   entry?: Entry;
   readOnly: boolean;
-  field: ReturnType<typeof fieldsOf>;
-  onChange: (part: Partial<Typed>) => void;
 }
 
-function MoreFields({ typed, entry, readOnly, field, onChange }: MoreProps) {
+function MoreFields({ of, entry, readOnly }: MoreProps) {
   const { role } = useSession();
-  const span = (name: "started" | "ended", label: string) => ({
-    ...field(name, label),
-    onChange: (event: { target: { value: string } }) => onChange({ [name]: event.target.value, worked: "" }),
-  });
+  // From and to say how long it was.
+  const span = { ...of, set: (change: Partial<Typed>) => of.set({ ...change, worked: "" }) };
   const kept = useEntryFiles(entry?.files ? entry.id : 0);
   return (
     <>
-      <label htmlFor="entry-started">
-        From
-        <Input {...span("started", "From")} variant="underlined" placeholder="9:15" />
-      </label>
-      <label htmlFor="entry-ended">
-        To
-        <Input {...span("ended", "To")} variant="underlined" placeholder="10:45" />
-      </label>
-      <label htmlFor="entry-expected">
-        Expected
-        <Input {...field("expected", "Expected")} variant="underlined" placeholder="0:00" />
-      </label>
-      <label htmlFor="entry-reference">
-        Reference
-        <Input {...field("reference", "Reference")} variant="underlined" />
-      </label>
+      <TextField of={span} name="started" label="From" placeholder="9:15" />
+      <TextField of={span} name="ended" label="To" placeholder="10:45" />
+      <TextField of={of} name="expected" label="Expected" as="hours" placeholder="0:00" />
+      <TextField of={of} name="reference" label="Reference" />
       {(role === "administrator" || role === "lead") && (
-        <PriceFields typed={typed} readOnly={readOnly} field={field} onChange={onChange} />
+        <>
+          <TextField of={of} name="perHour" label="A rate of its own" placeholder="the one that holds" />
+          <TextField of={of} name="markup" label="Mark-up, %" placeholder="none; −10 lowers" />
+          <TextField of={of} name="flat" label="Flat amount" as="amount" placeholder="hours × rate" />
+          <CheckField
+            of={of}
+            name="returns"
+            label="On every bill"
+            beside="comes back"
+            called="Comes back on every bill"
+            disabled={!of.typed.flat}
+          />
+        </>
       )}
-      <HoldField typed={typed} readOnly={readOnly} onChange={onChange} />
+      <HoldField of={of} />
       <div className={formCss.wide}>
         <Attachments
-          files={typed.files ?? kept}
+          files={of.typed.files ?? kept}
           readOnly={readOnly}
-          onChange={(files) => onChange({ files })}
+          onChange={(files) => of.set({ files })}
           words="Attach a file"
         />
       </div>
@@ -172,89 +131,34 @@ function MoreFields({ typed, entry, readOnly, field, onChange }: MoreProps) {
   );
 }
 
-/** What an entry is priced at by itself. */
-function PriceFields({ typed, readOnly, field, onChange }: Omit<MoreProps, "entry">) {
-  return (
-    <>
-      <label htmlFor="entry-perHour">
-        A rate of its own
-        <Input {...field("perHour", "A rate of its own")} variant="underlined" placeholder="the one that holds" />
-      </label>
-      <label htmlFor="entry-markup">
-        Mark-up, %
-        <Input {...field("markup", "Mark-up, %")} variant="underlined" placeholder="none; −10 lowers" />
-      </label>
-      <label htmlFor="entry-flat">
-        Flat amount
-        <Input {...field("flat", "Flat amount")} variant="underlined" placeholder="hours × rate" />
-      </label>
-      <label htmlFor="entry-returns" className={formCss.switchField}>
-        On every bill
-        <Switch
-          id="entry-returns"
-          size="small"
-          aria-label="Comes back on every bill"
-          disabled={readOnly || !typed.flat}
-          checked={typed.returns ?? false}
-          onChange={(returns) => onChange({ returns })}
-        />
-      </label>
-    </>
-  );
-}
-
 const released = "released";
 
-/** Whether an entry waits before it is billed. */
-export function HoldField({
-  typed,
-  none = "no",
-  readOnly,
-  onChange,
-}: {
-  typed: { hold?: string };
+interface HoldProps {
+  of: Typing<{ hold?: string }>;
   /** What it says when nothing is chosen. */
   none?: string;
-  readOnly: boolean;
-  onChange: (part: { hold: string }) => void;
-}) {
+}
+
+/** Whether an entry waits before it is billed. */
+export function HoldField({ of, none = "no" }: HoldProps) {
   const { today } = useSession();
-  const hold = typed.hold ?? "";
+  const hold = of.typed.hold ?? "";
   const way = hold === "" || hold === released ? hold : "day";
+  const set = ({ way: to = "" }: { way?: string }) =>
+    of.set({ hold: to === "day" ? isoDay(dayjs(today).add(1, "month").startOf("month")) : to });
   return (
     <>
-      <label htmlFor="entry-hold">
-        On hold
-        <Select
-          id="entry-hold"
-          aria-label="On hold"
-          variant="underlined"
-          disabled={readOnly}
-          value={way}
-          onChange={(to) =>
-            onChange({ hold: to === "day" ? isoDay(dayjs(today).add(1, "month").startOf("month")) : to })
-          }
-          options={[
-            { value: "", label: none, title: none },
-            { value: "day", label: "until a day", title: "until a day" },
-            { value: released, label: "until released", title: "until released" },
-          ]}
-        />
-      </label>
-      {way === "day" ? (
-        <label htmlFor="entry-hold-until">
-          Released on
-          <DayField
-            id="entry-hold-until"
-            label="Released on"
-            disabled={readOnly}
-            value={hold}
-            onChange={(day) => onChange({ hold: day })}
-          />
-        </label>
-      ) : (
-        <span />
-      )}
+      <ChoiceField
+        of={{ typed: { way }, set }}
+        name="way"
+        label="On hold"
+        options={[
+          { value: "", label: none },
+          { value: "day", label: "until a day" },
+          { value: released, label: "until released" },
+        ]}
+      />
+      {way === "day" ? <DayField of={of} name="hold" label="Released on" /> : <span />}
     </>
   );
 }

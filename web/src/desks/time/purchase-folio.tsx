@@ -3,11 +3,11 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Explained } from "../../frame/explain";
+import { Fact, Facts } from "../../frame/facts";
 import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { Refused } from "../../frame/state";
-import tableCss from "../../frame/table.module.css";
 import { Attachments } from "./attachments";
 import { type Purchase, usePurchase } from "./use-purchase";
 import { billedWord } from "./words";
@@ -46,31 +46,19 @@ function PurchaseSums({ purchase }: { purchase: Purchase }) {
   const money = useMoneyText();
   const { role } = useSession();
   return (
-    <table className={tableCss.plain}>
-      <tbody>
-        <tr>
-          <th scope="row">Paid</th>
-          <td className="number">
-            <Money of={purchase.amount} />
-          </td>
-        </tr>
-        {purchase.tax.minor !== 0 && (
-          <tr>
-            <th scope="row">Tax in it, got back</th>
-            <td className="number">
-              <Money of={purchase.tax} />
-            </td>
-          </tr>
-        )}
-        <tr className={tableCss.sumRow}>
-          <th scope="row">Cost</th>
-          <td className="number">
-            <Money of={purchase.cost} />
-          </td>
-        </tr>
-        {purchase.shares.map((share) => (
-          <tr key={share.id}>
-            <th scope="row">
+    <Facts>
+      <Fact of="Paid">
+        <Money of={purchase.amount} />
+      </Fact>
+      <Fact of="Tax in it, got back">{purchase.tax.minor !== 0 && <Money of={purchase.tax} />}</Fact>
+      <Fact of="Cost" sum>
+        <Money of={purchase.cost} />
+      </Fact>
+      {purchase.shares.map((share) => (
+        <Fact
+          key={share.id}
+          of={
+            <>
               {share.engagement}
               <span className="under">
                 {share.engagementId ? `${share.client} · ${billedWord(share)}` : "not charged on"}
@@ -81,19 +69,18 @@ function PurchaseSums({ purchase }: { purchase: Purchase }) {
                   </>
                 )}
               </span>
-            </th>
-            <td className="number">
-              {share.explanation && share.value ? (
-                <Explained step={share.explanation} label={`share on ${share.engagement}`}>
-                  {money(share.value.minor ? share.value : share.cost)}
-                </Explained>
-              ) : (
-                <Money of={share.cost} />
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+            </>
+          }
+        >
+          {share.explanation && share.value ? (
+            <Explained step={share.explanation} label={`share on ${share.engagement}`}>
+              {money(share.value.minor ? share.value : share.cost)}
+            </Explained>
+          ) : (
+            <Money of={share.cost} />
+          )}
+        </Fact>
+      ))}
+    </Facts>
   );
 }

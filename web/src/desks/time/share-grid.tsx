@@ -5,7 +5,7 @@ import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { fixed, Money, typedNumber } from "../../frame/figure";
-import { DayField } from "../../frame/form/day-field";
+import { DayInput } from "../../frame/form/day-input";
 import formCss from "../../frame/form/form.module.css";
 import tableCss from "../../frame/table.module.css";
 import recordingCss from "./recording.module.css";
@@ -148,7 +148,7 @@ function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offe
         />
       </td>
       <td>
-        <DayField
+        <DayInput
           look="borderless"
           label={`Day of use of ${name}`}
           disabled={fixedNow}

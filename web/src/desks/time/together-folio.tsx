@@ -1,12 +1,13 @@
-import { Checkbox, Input, Select } from "antd";
 import { clsx } from "clsx";
 import type { Schema } from "../../api/client";
 import { short } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import explainCss from "../../frame/explain.module.css";
+import { Fact, Facts } from "../../frame/facts";
 import { clock, Money, Moneys } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
-import formCss from "../../frame/form/form.module.css";
+import { CheckField, ChoiceField, TextField } from "../../frame/form/fields";
+import { FieldGroup } from "../../frame/form/form";
 import tableCss from "../../frame/table.module.css";
 import { useSettled } from "../../frame/use-settled";
 import { HoldField } from "./entry-fields";
@@ -40,121 +41,62 @@ export function TogetherFolio({ ids, change, choices, prices, onChange }: Props)
   // What is left empty stays as it is, and is not sent.
   const set = (part: Change) =>
     onChange(Object.fromEntries(Object.entries({ ...change, ...part }).filter(([, value]) => value)) as Change);
+  const of = { typed: change, set };
   return (
     <Folio label="Change together">
       <p className={deskCss.folioOver}>Selected</p>
       <h2>
         {ids.size.toLocaleString("en")} {ids.size === 1 ? "entry" : "entries"}
       </h2>
-      <div className={formCss.fields}>
-        <label className={formCss.wide} htmlFor="to-engagement">
-          Move to
-          <Select
-            id="to-engagement"
-            aria-label="Move to"
-            variant="underlined"
-            allowClear
-            popupMatchSelectWidth={false}
-            showSearch={{ optionFilterProp: "label" }}
-            placeholder="stays"
-            value={change.engagementId}
-            onChange={(engagementId) => set({ engagementId })}
-            options={engagementOptions(choices?.engagements)}
-          />
-        </label>
-        <label className={formCss.wide} htmlFor="to-service">
-          Service
-          <Select
-            id="to-service"
-            aria-label="Service of them"
-            variant="underlined"
-            allowClear
-            placeholder="stays"
-            value={change.serviceId}
-            onChange={(serviceId) => set({ serviceId })}
-            options={choices?.services.map((s) => ({ value: s.id, label: s.name, title: s.name }))}
-          />
-        </label>
-        <label className={formCss.wide} htmlFor="to-treatment">
-          How they are billed
-          <Select
-            id="to-treatment"
-            aria-label="How they are billed"
-            variant="underlined"
-            allowClear
-            placeholder="stays"
-            value={change.treatment}
-            onChange={(treatment) => set({ treatment })}
-            options={treatments.map((t) => ({ ...t, title: t.label }))}
-          />
-        </label>
-        <TheirHold change={change} onSet={set} />
-        {prices && <TheirPrice change={change} onSet={set} />}
-      </div>
+      <FieldGroup id="to">
+        <ChoiceField
+          of={of}
+          name="engagementId"
+          label="Move to"
+          placeholder="stays"
+          options={engagementOptions(choices?.engagements)}
+          clears
+          wide
+        />
+        <ChoiceField
+          of={of}
+          name="serviceId"
+          label="Service"
+          called="Service of them"
+          placeholder="stays"
+          options={(choices?.services ?? []).map((s) => ({ value: s.id, label: s.name }))}
+          clears
+          wide
+        />
+        <ChoiceField
+          of={of}
+          name="treatment"
+          label="How they are billed"
+          placeholder="stays"
+          options={treatments}
+          clears
+          wide
+        />
+        {change.hold !== "none" && <HoldField of={of} none="stays" />}
+        <CheckField
+          of={{
+            typed: { lifted: change.hold === "none" },
+            set: ({ lifted }: { lifted?: boolean }) => set({ hold: lifted ? "none" : undefined }),
+          }}
+          name="lifted"
+          label="Release them"
+          wide
+        />
+        {prices && (
+          <>
+            <TextField of={of} name="markup" label="Mark-up, %" called="Mark-up of them, %" placeholder="stays" />
+            <TextField of={of} name="perHour" label="A rate of their own" placeholder="stays" />
+            <CheckField of={of} name="rerate" label="At the rates that hold now" wide />
+          </>
+        )}
+      </FieldGroup>
       <Preview ids={ids} change={change} />
     </Folio>
-  );
-}
-
-interface PartProps {
-  change: Change;
-  onSet: (part: Change) => void;
-}
-
-function TheirHold({ change, onSet }: PartProps) {
-  const lifted = change.hold === "none";
-  return (
-    <>
-      <HoldField
-        typed={{ hold: lifted ? "" : change.hold }}
-        none="stays"
-        readOnly={lifted}
-        onChange={({ hold }) => onSet({ hold: hold || undefined })}
-      />
-      <Checkbox
-        className={formCss.wide}
-        checked={lifted}
-        onChange={(event) => onSet({ hold: event.target.checked ? "none" : undefined })}
-      >
-        Release them
-      </Checkbox>
-    </>
-  );
-}
-
-function TheirPrice({ change, onSet }: PartProps) {
-  return (
-    <>
-      <label htmlFor="to-markup">
-        Mark-up, %
-        <Input
-          id="to-markup"
-          aria-label="Mark-up of them, %"
-          variant="underlined"
-          placeholder="stays"
-          value={change.markup ?? ""}
-          onChange={(event) => onSet({ markup: event.target.value })}
-        />
-      </label>
-      <label htmlFor="to-rate">
-        A rate of their own
-        <Input
-          id="to-rate"
-          aria-label="A rate of their own"
-          variant="underlined"
-          placeholder="stays"
-          value={change.perHour ?? ""}
-          onChange={(event) => onSet({ perHour: event.target.value })}
-        />
-      </label>
-      <Checkbox
-        className={formCss.wide}
-        checked={change.rerate ?? false}
-        onChange={(event) => onSet({ rerate: event.target.checked || undefined })}
-      >
-        At the rates that hold now
-      </Checkbox>
-    </>
   );
 }
 
@@ -171,22 +113,14 @@ function Preview({ ids, change }: { ids: Set<number>; change: Change }) {
   const { entries, stay, same, before, after } = preview.data;
   return (
     <section aria-label="Before and after">
-      <table className={tableCss.plain}>
-        <tbody>
-          <tr>
-            <th scope="row">{entries.length} change, before</th>
-            <td className="number">
-              <Moneys of={before} zero="0.00" />
-            </td>
-          </tr>
-          <tr className={tableCss.sumRow}>
-            <th scope="row">after</th>
-            <td className="number">
-              <Moneys of={after} zero="0.00" />
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <Facts>
+        <Fact of={`${entries.length} change, before`}>
+          <Moneys of={before} zero="0.00" />
+        </Fact>
+        <Fact of="after" sum>
+          <Moneys of={after} zero="0.00" />
+        </Fact>
+      </Facts>
       {same > 0 && <p className="soft">{same} are so already.</p>}
       {stay.length > 0 && (
         <p className={deskCss.findingBox}>

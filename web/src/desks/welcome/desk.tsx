@@ -1,23 +1,22 @@
-import { Button, Input } from "antd";
-import { useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
 import { useBeginSession } from "../../api/session";
-import formCss from "../../frame/form/form.module.css";
-import { Refused } from "../../frame/state";
+import { TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
+import { useTyping } from "../../frame/form/use-typing";
 import { Title } from "../../frame/title";
 import signInCss from "../sign-in/sign-in.module.css";
 
 /** Who was invited chooses a password here; the secret stands after the #, so that no server log has it. */
 export function WelcomeDesk() {
   const secret = useLocation().hash.slice(1);
-  const [password, setPassword] = useState("");
+  const form = useTyping({ password: "" });
   const navigate = useNavigate();
   const begin = useBeginSession();
   const invited = useRead("/api/invitation", { secret });
-  const accept = useAct(() => api.post("/api/invitation", { secret, body: { password } }), {
+  const accept = useAct(() => api.post("/api/invitation", { secret, body: form.typed }), {
     done: (session) => {
       begin(session);
       navigate("/");
@@ -37,30 +36,18 @@ export function WelcomeDesk() {
           </>
         )}
         {invited.data && (
-          <form
-            className={formCss.newRecord}
-            onSubmit={(event) => {
-              event.preventDefault();
-              accept.mutate();
-            }}
-          >
+          <Form label="Welcome" act={accept} ok="Keep it and go in" onOk={() => accept.mutate()}>
             <Title>Welcome, {invited.data.name}</Title>
             <p className="soft">You sign in as {invited.data.mail}.</p>
-            <label htmlFor="welcome-password">
-              Choose a password, at least 12 characters; four words in a row are good
-              <Input.Password
-                id="welcome-password"
-                autoFocus
-                autoComplete="new-password"
-                value={password}
-                onChange={(event) => setPassword(event.target.value)}
-              />
-            </label>
-            <Refused by={accept.error} />
-            <Button type="primary" htmlType="submit" block loading={accept.isPending}>
-              Keep it and go in
-            </Button>
-          </form>
+            <TextField
+              of={form}
+              name="password"
+              label="Choose a password, at least 12 characters; four words in a row are good"
+              type="password"
+              autoComplete="new-password"
+              focus
+            />
+          </Form>
         )}
       </section>
     </main>

@@ -1,7 +1,7 @@
-import { Button, Input, Select } from "antd";
-import { type FormEvent, useState } from "react";
 import { Do } from "../../frame/do";
-import { DayField } from "../../frame/form/day-field";
+import { ChoiceField, DayField, TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
+import { useTyping } from "../../frame/form/use-typing";
 import type { Decision } from "./use-wip";
 import wipCss from "./wip.module.css";
 
@@ -47,22 +47,24 @@ interface Props {
   on: string;
   engagements: { id: number; name: string }[];
   busy: boolean;
-  refused?: string;
+  refused: Error | null;
   onDecide: (decision: Decision) => void;
   onClose: () => void;
 }
 
 /** Asks what a decision needs: a day, a value, an engagement, and why. */
 export function DecideForm({ kind, on, engagements, busy, refused, onDecide, onClose }: Props) {
-  const [until, setUntil] = useState("");
-  const [to, setTo] = useState<"hours" | "rate" | "amount">(kind === "divide" ? "hours" : "amount");
-  const [value, setValue] = useState("");
-  const [stays, setStays] = useState(false);
-  const [engagementId, setEngagement] = useState(0);
-  const [reason, setReason] = useState("");
+  const form = useTyping({
+    until: "",
+    to: (kind === "divide" ? "hours" : "amount") as "hours" | "rate" | "amount",
+    value: "",
+    stays: false,
+    engagementId: 0,
+    reason: "",
+  });
+  const { until, to, value, stays, engagementId, reason } = form.typed;
   const writes = kind === "write" || kind === "divide";
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
+  const decide = () =>
     onDecide({
       kind,
       reason,
@@ -71,90 +73,72 @@ export function DecideForm({ kind, on, engagements, busy, refused, onDecide, onC
       ...(kind === "write" ? { stays } : {}),
       ...(kind === "move" ? { engagementId } : {}),
     });
-  };
   return (
-    <form
+    <Form
       className={wipCss.decide}
-      aria-label={questions[kind]}
-      onSubmit={submit}
-      onKeyDown={(event) => {
-        if (event.key === "Escape") onClose();
-        event.stopPropagation();
-      }}
+      label={questions[kind]}
+      act={{ isPending: busy, error: refused }}
+      ok={decisions.find((d) => d.kind === kind)?.word}
+      onOk={decide}
+      no="Leave it"
+      onNo={onClose}
     >
       <p>
         <b>{questions[kind]}</b> <span className="soft">{on}</span>
       </p>
-      {kind === "hold" && (
-        <DayField autoFocus label="Hold until" any="somebody releases it" value={until} onChange={setUntil} />
-      )}
+      {kind === "hold" && <DayField of={form} name="until" label="Hold until" any="somebody releases it" focus />}
       {writes && (
         <div className={wipCss.decideValue}>
-          <Select
-            aria-label="What it is written to"
-            value={to}
-            onChange={setTo}
-            popupMatchSelectWidth={false}
+          <ChoiceField
+            of={form}
+            name="to"
+            label="What it is written to"
             options={[
               { value: "amount", label: "an amount" },
               { value: "hours", label: "hours" },
               ...(kind === "write" ? [{ value: "rate" as const, label: "a rate" }] : []),
-            ].map((option) => ({ ...option, title: option.label }))}
+            ]}
           />
-          <Input
-            autoFocus
-            aria-label="Value"
-            value={value}
+          <TextField
+            of={form}
+            name="value"
+            label="Value"
+            as={to === "hours" ? "hours" : "amount"}
             placeholder={{ amount: "390.00", hours: "3.0 or 3:00", rate: "120.00" }[to]}
-            onChange={(event) => setValue(event.target.value)}
+            focus
           />
         </div>
       )}
       {kind === "write" && (
-        <Select
-          aria-label="What becomes of the rest"
-          value={stays}
-          onChange={setStays}
-          popupMatchSelectWidth={false}
+        <ChoiceField
+          of={form}
+          name="stays"
+          label="What becomes of the rest"
           options={[
-            { value: false, label: "the rest is written down", title: "the rest is written down" },
-            { value: true, label: "the rest stays unbilled", title: "the rest stays unbilled" },
+            { value: false, label: "the rest is written down" },
+            { value: true, label: "the rest stays unbilled" },
           ]}
         />
       )}
       {kind === "move" && (
-        <Select
-          autoFocus
-          showSearch={{ optionFilterProp: "label" }}
-          aria-label="Move to"
+        <ChoiceField
+          of={form}
+          name="engagementId"
+          label="Move to"
           placeholder="an engagement"
-          value={engagementId || undefined}
-          onChange={setEngagement}
-          options={engagements.map((e) => ({ value: e.id, label: e.name, title: e.name }))}
+          options={engagements.map((e) => ({ value: e.id, label: e.name }))}
+          focus
         />
       )}
       {kind !== "divide" && (
-        <Input
-          autoFocus={kind === "no_charge" || kind === "write_off"}
-          aria-label="Why"
-          placeholder={kind === "hold" || kind === "move" ? "why, if somebody will ask" : "why"}
-          value={reason}
-          onChange={(event) => setReason(event.target.value)}
+        <TextField
+          of={form}
+          name="reason"
+          label="Why"
+          placeholder={kind === "hold" || kind === "move" ? "if somebody will ask" : ""}
+          focus={kind === "no_charge" || kind === "write_off"}
         />
       )}
-      {refused && (
-        <p className="refusal" role="alert">
-          {refused}
-        </p>
-      )}
-      <div className={wipCss.decideActs}>
-        <Button htmlType="submit" type="primary" size="small" loading={busy}>
-          {decisions.find((d) => d.kind === kind)?.word}
-        </Button>
-        <Button size="small" onClick={onClose}>
-          Leave it
-        </Button>
-      </div>
-    </form>
+    </Form>
   );
 }

@@ -6,7 +6,7 @@ import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
-import { SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
+import { orAll, SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { EngagementFolio } from "./engagement-folio";
@@ -154,14 +154,18 @@ function Filters({ address, clients }: { address: WipAddress; clients: Schema["C
       <SaidChoice
         label="Lead"
         value={address.lead}
-        choices={[{ value: 0, label: "all leads" }, ...[...leads].map(([value, label]) => ({ value, label }))]}
+        choices={orAll(0, "all leads", leads)}
         onChange={(id) => address.change({ lead: id ? String(id) : undefined })}
       />
       , of{" "}
       <SaidChoice
         label="Client"
         value={address.client}
-        choices={[{ value: 0, label: "all clients" }, ...clients.map((c) => ({ value: c.clientId, label: c.client }))]}
+        choices={orAll(
+          0,
+          "all clients",
+          clients.map((c) => [c.clientId, c.client]),
+        )}
         onChange={(id) => address.change({ client: id ? String(id) : undefined })}
       />
       {groups.length > 0 && (
@@ -171,7 +175,11 @@ function Filters({ address, clients }: { address: WipAddress; clients: Schema["C
           <SaidChoice
             label="Group of clients"
             value={address.group}
-            choices={[{ value: "", label: "every group" }, ...groups.map((group) => ({ value: group, label: group }))]}
+            choices={orAll(
+              "",
+              "every group",
+              groups.map((group) => [group, group]),
+            )}
             onChange={(group) => address.change({ group: group || undefined })}
           />
         </>
@@ -180,10 +188,11 @@ function Filters({ address, clients }: { address: WipAddress; clients: Schema["C
       <SaidChoice
         label="Arrangement"
         value={address.arrangement}
-        choices={[
-          { value: "", label: "every arrangement" },
-          ...Object.entries(arrangementWords).map(([value, label]) => ({ value, label: label.toLowerCase() })),
-        ]}
+        choices={orAll(
+          "",
+          "every arrangement",
+          Object.entries(arrangementWords).map(([a, said]) => [a, said.toLowerCase()]),
+        )}
         onChange={(arrangement) => address.change({ arrangement: arrangement || undefined })}
       />
       , billed{" "}
@@ -228,6 +237,7 @@ function RunSentence({ address }: { address: WipAddress }) {
         , on{" "}
         <SaidText
           label="Terms"
+          as="terms"
           any="each client's terms"
           value={address.terms}
           onChange={(terms) => address.change({ terms: terms || undefined })}

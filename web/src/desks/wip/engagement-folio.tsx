@@ -4,10 +4,10 @@ import { daysBetween, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
+import { Fact, Facts } from "../../frame/facts";
 import { fixed, hours, Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { Refused } from "../../frame/state";
-import tableCss from "../../frame/table.module.css";
 import { EntryList } from "./entry-list";
 import { arrangementWords, type ClientWork, type EngagementWork, useDecisions, useEntries } from "./use-wip";
 import wipCss from "./wip.module.css";
@@ -85,51 +85,29 @@ function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: Eng
   ] as const;
   return (
     <>
-      <table className={tableCss.plain}>
-        <tbody>
-          {rows.map(
-            ([label, amount]) =>
-              amount.minor !== 0 && (
-                <tr key={label}>
-                  <th scope="row">{label}</th>
-                  <td className="number">
-                    <Money of={amount} bare />
-                  </td>
-                </tr>
-              ),
+      <Facts>
+        {rows.map(([label, amount]) => (
+          <Fact key={label} of={label}>
+            {amount.minor !== 0 && <Money of={amount} bare />}
+          </Fact>
+        ))}
+        <Fact of={`Behind the fee, ${hours(work.behindMinutes)} h at standard`}>
+          {work.behindMinutes > 0 && <Money of={work.behindFee} bare />}
+        </Fact>
+        <Fact of="On hold, not in it">{work.heldEntries > 0 && <Money of={work.held} bare />}</Fact>
+        <Fact of="To bill, net" sum>
+          {found ? (
+            <Explained step={found.explanation} label="to bill">
+              {money(work.value)}
+            </Explained>
+          ) : (
+            money(work.value)
           )}
-          {work.behindMinutes > 0 && (
-            <tr>
-              <th scope="row">Behind the fee, {hours(work.behindMinutes)} h at standard</th>
-              <td className="number">
-                <Money of={work.behindFee} bare />
-              </td>
-            </tr>
-          )}
-          {work.heldEntries > 0 && (
-            <tr>
-              <th scope="row">On hold, not in it</th>
-              <td className="number">
-                <Money of={work.held} bare />
-              </td>
-            </tr>
-          )}
-          <tr className={tableCss.sumRow}>
-            <th scope="row">To bill, net</th>
-            <td className="number">
-              {found ? (
-                <Explained step={found.explanation} label="to bill">
-                  {money(work.value)}
-                </Explained>
-              ) : (
-                money(work.value)
-              )}
-            </td>
-          </tr>
-        </tbody>
-      </table>
+        </Fact>
+      </Facts>
       {found?.fee && <Fee fee={found.fee} />}
       <EntryList
+        read={entries}
         entries={found?.entries ?? []}
         charges={found?.charges ?? []}
         engagements={engagements}
@@ -165,29 +143,13 @@ function Fee({ fee }: { fee: NonNullable<NonNullable<ReturnType<typeof useEntrie
   const money = useMoneyText();
   const percent = (share: number) => `${fixed(Math.round(share / 10_000), 0)} %`;
   return (
-    <table className={tableCss.plain} aria-label="Fixed fee">
-      <tbody>
-        <tr>
-          <th scope="row">Agreed fee</th>
-          <td />
-          <td className="number">{money(fee.fee, true)}</td>
-        </tr>
-        <tr>
-          <th scope="row">Worked, at standard</th>
-          <td className="number soft">{percent(fee.workedShare)}</td>
-          <td className="number">{money(fee.worked, true)}</td>
-        </tr>
-        <tr>
-          <th scope="row">Billed</th>
-          <td className="number soft">{percent(fee.billedShare)}</td>
-          <td className="number">{money(fee.billed, true)}</td>
-        </tr>
-        <tr className={tableCss.sumRow}>
-          <th scope="row">Result expected, {percent(fee.done)} done</th>
-          <td />
-          <td className={fee.expected.minor < 0 ? "number lost" : "number"}>{money(fee.expected, true)}</td>
-        </tr>
-      </tbody>
-    </table>
+    <Facts label="Fixed fee">
+      <Fact of="Agreed fee">{money(fee.fee, true)}</Fact>
+      <Fact of={`Worked, at standard: ${percent(fee.workedShare)}`}>{money(fee.worked, true)}</Fact>
+      <Fact of={`Billed: ${percent(fee.billedShare)}`}>{money(fee.billed, true)}</Fact>
+      <Fact of={`Result expected, ${percent(fee.done)} done`} sum tone={fee.expected.minor < 0 ? "lost" : ""}>
+        {money(fee.expected, true)}
+      </Fact>
+    </Facts>
   );
 }

@@ -1,16 +1,18 @@
+import type { ReactNode } from "react";
 import type { Amount } from "../../api/client";
 import { long } from "../days";
 import { Money, Moneys, summed } from "../figure";
+import tableCss from "../table.module.css";
 import type { Column } from "./use-list";
 
 type More<R> = Partial<Column<R>>;
 
 /** A column of texts. */
-export const text = <R,>(name: string, of: (row: R) => string, more: More<R> = {}): Column<R> => ({
+export const text = <R,>(name: string, of: (row: R) => string | undefined, more: More<R> = {}): Column<R> => ({
   name,
   cell: of,
-  by: of,
-  title: of,
+  by: (row) => of(row) ?? "",
+  title: (row) => of(row) ?? "",
   ...more,
 });
 
@@ -57,4 +59,12 @@ export const several = <R,>(name: string, of: (row: R) => Amount[], more: More<R
   by: (row) => of(row)[0]?.minor ?? 0,
   sum: (rows) => <Moneys of={summed(rows.flatMap(of))} />,
   ...more,
+});
+
+/** A column of what can be done with a row. */
+export const acting = <R,>(cell: (row: R) => ReactNode): Column<R> => ({
+  name: "acts",
+  head: "",
+  cell,
+  tone: () => tableCss.lineAct,
 });

@@ -9,8 +9,10 @@ import railCss from "../rail.module.css";
 import { Failed, type Reads } from "../state";
 import tableCss from "../table.module.css";
 import { ListBar } from "./bar";
+import { Cell, Foot } from "./cell";
 import { Head } from "./head";
 import listCss from "./list.module.css";
+import { looks } from "./table";
 import type { Choice, Column, ListState } from "./use-list";
 
 interface Props<R> {
@@ -30,8 +32,10 @@ interface Props<R> {
   /** Classes of a row. */
   tone?: (row: R) => string | false | undefined;
   /** A row that stands across columns of its own, such as the head of a group. */
-  across?: (row: R) => ReactNode | undefined;
+  across?: (row: R) => ReactNode;
   className?: string;
+  /** It stands in a folio, without filter and choice of columns. */
+  inFolio?: boolean;
   /** It has the keyboard when the desk opens. */
   main?: boolean;
 }
@@ -62,10 +66,10 @@ export function List<R>(props: Props<R>) {
   const width = columns.length + (choice ? 1 : 0);
   return (
     <>
-      <ListBar list={list} />
+      {!props.inFolio && <ListBar list={list} />}
       {read.error && <Failed of={read.error} again={read.refetch} />}
       <section
-        className={clsx(deskCss.sheet, listCss.list)}
+        className={props.inFolio ? listCss.inFolio : clsx(deskCss.sheet, listCss.list)}
         aria-label={label}
         aria-busy={read.isPending || undefined}
         ref={box}
@@ -74,7 +78,7 @@ export function List<R>(props: Props<R>) {
         onKeyDown={keys}
       >
         <table
-          className={`${tableCss.grid} ${fixed ? listCss.fixed : ""} ${props.className ?? ""}`}
+          className={clsx(looks[props.inFolio ? "entries" : "grid"], fixed && listCss.fixed, props.className)}
           aria-rowcount={total + 1}
         >
           <thead>
@@ -310,52 +314,7 @@ function ListRow<R>({ list, columns, index, measure, choice, tone, across, onOpe
           />
         </td>
       )}
-      {across?.(row) ?? columns.map((c) => <Cell key={c.name} column={c} row={row} width={list.kept.widths[c.name]} />)}
+      {across?.(row) || columns.map((c) => <Cell key={c.name} column={c} row={row} width={list.kept.widths[c.name]} />)}
     </tr>
-  );
-}
-
-function Cell<R>({ column, row, width }: { column: Column<R>; row: R; width?: number }) {
-  const classes = [
-    column.number && "number",
-    column.whole && "nowrap",
-    column.names === "light" && "light",
-    width && listCss.clipped,
-    column.tone?.(row),
-  ];
-  const own = {
-    className: classes.filter(Boolean).join(" ") || undefined,
-    title: column.title?.(row),
-    style: width ? { maxWidth: width } : undefined,
-  };
-  return column.names ? (
-    <th scope="row" {...own}>
-      {column.cell(row)}
-    </th>
-  ) : (
-    <td {...own}>{column.cell(row)}</td>
-  );
-}
-
-/** The sums of what is shown. */
-function Foot<R>({ columns, rows, box }: { columns: Column<R>[]; rows: R[]; box: boolean }) {
-  if (rows.length === 0) return null;
-  return (
-    <tfoot>
-      <tr>
-        {box && <td />}
-        {columns.map((c) =>
-          c.names ? (
-            <th key={c.name} scope="row">
-              {c.sum ? c.sum(rows) : "Sum"}
-            </th>
-          ) : (
-            <td key={c.name} className={c.number ? "number" : undefined}>
-              {c.sum?.(rows)}
-            </td>
-          ),
-        )}
-      </tr>
-    </tfoot>
   );
 }

@@ -1,10 +1,12 @@
-import { Button, Input, Select } from "antd";
+import { Input, Select } from "antd";
 import { useState } from "react";
-import { Problem, type Schema } from "../../api/client";
+import type { Schema } from "../../api/client";
 import deskCss from "../desk.module.css";
-import formCss from "../form/form.module.css";
+import { DayInput } from "../form/day-input";
+import { Field, Form } from "../form/form";
+import { readAs, Said, useSaid } from "../form/use-said";
 import { ChooseRecord } from "./choose";
-import { type Field, useForm, useOptions, useRecordActs } from "./use-record";
+import { type Field as FieldOf, useForm, useOptions, useRecordActs } from "./use-record";
 
 interface Props {
   kind: string;
@@ -23,50 +25,32 @@ export function NewRecord({ kind, known = {}, of = 0, onMade, onCancel }: Props)
   const [typed, setTyped] = useState<Record<string, string>>({});
   if (!form.data) return null;
   const first = form.data.fields.filter((f) => form.data.first.includes(f.name) && !(f.name in known));
-  const problem = acts.add.error instanceof Problem ? acts.add.error : null;
-  const inForm = first.some((f) => f.name === problem?.field);
   return (
-    <form
-      className={formCss.newRecord}
-      aria-label={`New ${form.data.one}`}
-      onSubmit={(event) => {
-        event.preventDefault();
-        acts.add.mutate({ ...known, ...typed }, { onSuccess: onMade });
-      }}
+    <Form
+      label={`New ${form.data.one}`}
+      act={acts.add}
+      ok={`Make the ${form.data.one}`}
+      onOk={() => acts.add.mutate({ ...known, ...typed }, { onSuccess: onMade })}
+      no="Cancel"
+      onNo={onCancel}
     >
       {first.map((field, index) => (
-        <label key={field.name} htmlFor={`new-${field.name}`}>
-          {field.label}
-          <NewValue
-            field={field}
-            of={of}
-            first={index === 0}
-            value={typed[field.name] ?? field.default ?? ""}
-            onChange={(text) => setTyped({ ...typed, [field.name]: text })}
-          />
-          {problem?.field === field.name ? (
-            <span className="refusal">{problem.message}</span>
-          ) : (
-            field.hint && <span className={formCss.hint}>{field.hint}</span>
-          )}
-        </label>
+        <NewValue
+          key={field.name}
+          field={field}
+          of={of}
+          first={index === 0}
+          value={typed[field.name] ?? field.default ?? ""}
+          onChange={(text) => setTyped({ ...typed, [field.name]: text })}
+        />
       ))}
       <Warning fields={first} typed={{ ...known, ...typed }} />
-      {problem && !inForm && <p className="refusal">{problem.message}</p>}
-      <p className={formCss.newActs}>
-        <Button type="primary" htmlType="submit" loading={acts.add.isPending}>
-          Make the {form.data.one}
-        </Button>
-        <Button type="text" onClick={onCancel}>
-          Cancel
-        </Button>
-      </p>
-    </form>
+    </Form>
   );
 }
 
 /** What should be known before work is made for a client. */
-function Warning({ fields, typed }: { fields: Field[]; typed: Record<string, string> }) {
+function Warning({ fields, typed }: { fields: FieldOf[]; typed: Record<string, string> }) {
   const asks = fields.some((f) => f.of === "clients") || "client" in typed;
   const clients = useOptions("clients", 0, asks);
   const chosen = clients.data?.find((c) => c.key === typed.client);
@@ -82,7 +66,7 @@ function Warning({ fields, typed }: { fields: Field[]; typed: Record<string, str
 }
 
 interface ValueProps {
-  field: Field;
+  field: FieldOf;
   of: number;
   first: boolean;
   value: string;
@@ -90,38 +74,42 @@ interface ValueProps {
 }
 
 function NewValue({ field, of, first, value, onChange }: ValueProps) {
-  const id = `new-${field.name}`;
-  if (field.form === "choice")
-    return (
-      <Select
-        id={id}
-        aria-label={field.label}
-        popupMatchSelectWidth={false}
-        value={value}
-        onChange={onChange}
-        options={(field.options ?? []).map((o) => ({ ...o, title: o.label }))}
-      />
-    );
-  if (field.form === "record")
-    return (
-      <ChooseRecord
-        id={id}
-        kind={field.of ?? ""}
-        of={field.of === "phases" ? of : 0}
-        label={field.label}
-        value={value}
-        onChoose={onChange}
-      />
-    );
-  if (field.form === "lines")
-    return (
-      <Input.TextArea
-        id={id}
-        autoFocus={first}
-        autoSize={{ minRows: 2 }}
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-      />
-    );
-  return <Input id={id} autoFocus={first} value={value} onChange={(event) => onChange(event.target.value)} />;
+  const { name, label } = field;
+  const Text = field.form === "lines" ? Input.TextArea : Input;
+  const [touched, touch] = useState(false);
+  const said = useSaid(readAs(field.form), touched ? value : "");
+  return (
+    <Field label={label} name={name} hint={said ? <Said {...said} /> : field.hint}>
+      {field.form === "choice" ? (
+        <Select
+          aria-label={label}
+          popupMatchSelectWidth={false}
+          value={value}
+          onChange={onChange}
+          options={(field.options ?? []).map((o) => ({ ...o, title: o.label }))}
+        />
+      ) : field.form === "record" ? (
+        <ChooseRecord
+          kind={field.of ?? ""}
+          of={field.of === "phases" ? of : 0}
+          label={label}
+          value={value}
+          onChoose={onChange}
+        />
+      ) : field.form === "day" ? (
+        <DayInput look="outlined" label={label} autoFocus={first} any="" value={value} onChange={onChange} />
+      ) : (
+        <Text
+          id={`new-${name}`}
+          aria-label={label}
+          autoFocus={first}
+          value={value}
+          onChange={(event: { target: { value: string } }) => {
+            touch(true);
+            onChange(event.target.value);
+          }}
+        />
+      )}
+    </Field>
+  );
 }

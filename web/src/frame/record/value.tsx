@@ -5,6 +5,7 @@ import { long } from "../days";
 import { Do } from "../do";
 import { Explained } from "../explain";
 import formCss from "../form/form.module.css";
+import { readAs, Said, useSaid } from "../form/use-said";
 import { ChoosePeople, ChooseRecord } from "./choose";
 import type { Value } from "./use-record";
 
@@ -137,6 +138,7 @@ function ChooseOne({ value, onDone, onLeave }: Omit<ControlProps, "of">) {
 /** A typed value: Enter keeps it, Esc leaves what was there; of several lines Ctrl Enter. */
 function Typed({ value, onDone, onLeave }: Omit<ControlProps, "of">) {
   const [text, setText] = useState(value.value);
+  const said = useSaid(readAs(value.form), text === value.value ? "" : text);
   const many = value.form === "lines";
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Escape") {
@@ -156,5 +158,14 @@ function Typed({ value, onDone, onLeave }: Omit<ControlProps, "of">) {
     return (
       <Input.TextArea {...field} autoSize={{ minRows: 2, maxRows: 8 }} onChange={(e) => setText(e.target.value)} />
     );
-  return <Input {...field} onChange={(e) => setText(e.target.value)} />;
+  return (
+    <>
+      <Input {...field} onChange={(e) => setText(e.target.value)} />
+      {said && (
+        <span className={formCss.hint}>
+          <Said {...said} />
+        </span>
+      )}
+    </>
+  );
 }

@@ -2,11 +2,10 @@ import { Input, type InputRef, Popover } from "antd";
 import { clsx } from "clsx";
 import { lazy, type Ref, Suspense, useRef, useState } from "react";
 import { api } from "../../api/client";
-import { useRead } from "../../api/read";
 import { long } from "../days";
 import sentenceCss from "../sentence.module.css";
-import { useSettled } from "../use-settled";
-import dayFieldCss from "./day-field.module.css";
+import dayInputCss from "./day-input.module.css";
+import { useSaid } from "./use-said";
 
 const Calendar = lazy(() => import("./calendar"));
 
@@ -17,8 +16,8 @@ interface Props {
   onChange: (iso: string) => void;
   /** What stands there while there is no day; without, it can't be left empty. */
   any?: string;
-  /** In a sentence, in a form, or in a cell. */
-  look?: "said" | "underlined" | "borderless";
+  /** In a form, in a folio, in a cell, or in a sentence. */
+  look?: keyof typeof looks;
   id?: string;
   disabled?: boolean;
   autoFocus?: boolean;
@@ -26,26 +25,22 @@ interface Props {
 }
 
 const looks = {
-  underlined: dayFieldCss.lookUnderlined,
-  borderless: dayFieldCss.lookBorderless,
-  said: dayFieldCss.lookSaid,
+  outlined: dayInputCss.lookOutlined,
+  underlined: dayInputCss.lookUnderlined,
+  borderless: dayInputCss.lookBorderless,
+  said: dayInputCss.lookSaid,
 };
 
 /**
  * A day, typed as people type it: 30 nov, 15.11., +30d, eom, fri. What was read stands under the field while it is
  * typed; what can't be read stays, marked, with an example. A calendar is beside it.
  */
-export function DayField({ label, value, onChange, any, look = "underlined", disabled, ...field }: Props) {
+export function DayInput({ label, value, onChange, any, look = "underlined", disabled, ...field }: Props) {
   const [typed, setTyped] = useState<string>();
   const [problem, setProblem] = useState("");
   const [choosing, setChoosing] = useState(false);
   const keeping = useRef<Promise<boolean>>(undefined); // Enter and leaving the field are one
-  const asked = useSettled(typed ?? "", 120).trim();
-  const read = useRead(
-    "/api/days",
-    { query: { typed: asked } },
-    { when: Boolean(typed) && asked !== "", holds: 60_000 },
-  );
+  const read = useSaid("day", typed);
   /** Keeps what is typed, and tells whether it could be read. */
   const keep = () => {
     keeping.current ??= kept().finally(() => {
@@ -63,7 +58,7 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
       return true;
     }
     try {
-      const { day } = await api.get("/api/days", { query: { typed: text } });
+      const { value: day } = await api.get("/api/typed", { query: { as: "day", typed: text } });
       setTyped((now) => (now?.trim() === text ? undefined : now));
       setProblem("");
       if (day !== value) onChange(day);
@@ -73,15 +68,14 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
       return false;
     }
   };
-  const said =
-    problem || (typed && asked === typed.trim() && (read.data ? `= ${read.data.said}` : read.error?.message));
+  const said = problem || read?.said;
   const shown = typed ?? (value ? long(value) : "");
   return (
-    <span className={clsx(dayFieldCss.dayField, looks[look])}>
+    <span className={clsx(dayInputCss.dayInput, looks[look])}>
       <Input
         {...field}
         className={look === "said" ? clsx("said-text", sentenceCss.said) : undefined}
-        variant={look === "underlined" ? "underlined" : "borderless"}
+        variant={look === "said" ? "borderless" : look}
         style={look === "said" ? { width: `${Math.max(4, (shown || any || "").length * 0.9 + 1)}ch` } : undefined}
         aria-label={label}
         aria-invalid={problem ? true : undefined}
@@ -128,13 +122,13 @@ export function DayField({ label, value, onChange, any, look = "underlined", dis
             </Suspense>
           }
         >
-          <button type="button" className={dayFieldCss.dayCalendar} tabIndex={-1} aria-label={`${label}: calendar`}>
+          <button type="button" className={dayInputCss.calendar} tabIndex={-1} aria-label={`${label}: calendar`}>
             ▾
           </button>
         </Popover>
       )}
       {said && (
-        <span className={problem || read.error ? clsx("lost", dayFieldCss.daySaid) : dayFieldCss.daySaid} role="status">
+        <span className={problem || read?.wrong ? clsx("lost", dayInputCss.said) : dayInputCss.said} role="status">
           {said}
         </span>
       )}

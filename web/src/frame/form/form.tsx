@@ -1,0 +1,155 @@
+import { Button } from "antd";
+import { clsx } from "clsx";
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef } from "react";
+import type { Problem } from "../../api/client";
+import { Refused } from "../state";
+import formCss from "./form.module.css";
+
+/** The act that a form is for: whether it is under way, and what was refused in which field. */
+interface Act {
+  isPending: boolean;
+  error: Error | null;
+  field?: string;
+}
+
+interface Around {
+  act?: Pick<Act, "error" | "field">;
+  fields: Set<string>;
+  /** Before the name of a field, in its id. */
+  id?: string;
+  readOnly?: boolean;
+  look?: "outlined" | "underlined";
+  size?: "large";
+  onEnter?: () => void;
+}
+
+const FormContext = createContext<Around>({ fields: new Set() });
+
+/** What the form says of its fields. */
+export const useAround = () => useContext(FormContext);
+
+interface Props {
+  /** What it is, for who can't see it. */
+  label: string;
+  title?: ReactNode;
+  act: Act;
+  /** What is done, as its button says it. */
+  ok: ReactNode;
+  onOk: () => void;
+  /** Whether enough is typed. */
+  ready?: boolean;
+  danger?: boolean;
+  no?: string;
+  onNo?: () => void;
+  /** Other ways on, beside the buttons. */
+  more?: ReactNode;
+  /** It stands in a desk, not in a folio. */
+  inPlace?: boolean;
+  /** For the pages of clients, who have phones. */
+  size?: "large";
+  className?: string;
+  children: ReactNode;
+}
+
+/**
+ * The one form: Enter does it, Esc leaves it, a refusal stands at its field or above the buttons, and what was typed
+ * stays.
+ */
+export function Form(props: Props) {
+  const {
+    label,
+    title,
+    act,
+    ok,
+    onOk,
+    ready = true,
+    danger,
+    no = "Not now",
+    onNo,
+    more,
+    inPlace,
+    size,
+    className,
+  } = props;
+  const fields = useRef(new Set<string>()).current;
+  const context = useMemo(() => ({ act, fields, size }), [act, fields, size]);
+  return (
+    <form
+      className={clsx(size ? formCss.large : formCss.form, inPlace && formCss.inPlace, className)}
+      aria-label={label}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (ready && !act.isPending) onOk();
+      }}
+      onKeyDown={(event) => {
+        if (event.key !== "Escape" || !onNo) return;
+        event.stopPropagation();
+        onNo();
+      }}
+    >
+      {title && <h2>{title}</h2>}
+      <FormContext value={context}>{props.children}</FormContext>
+      {!(act.field && fields.has(act.field)) && <Refused by={act.error} />}
+      <p className={formCss.acts}>
+        <Button type="primary" size={size} htmlType="submit" danger={danger} disabled={!ready} loading={act.isPending}>
+          {ok}
+        </Button>
+        {more}
+        {onNo && <Button onClick={onNo}>{no}</Button>}
+      </p>
+    </form>
+  );
+}
+
+interface GroupProps extends Omit<Around, "act" | "fields" | "look" | "size"> {
+  /** What was refused of what they say. */
+  problem?: Problem | null;
+  className?: string;
+  children: ReactNode;
+}
+
+/** Fields that say what is kept by another act than a form's: of an entry, a purchase, a line. */
+export function FieldGroup({ problem, id, readOnly, onEnter, className, children }: GroupProps) {
+  const fields = useRef(new Set<string>()).current;
+  const act = { error: problem ?? null, field: problem?.field };
+  return (
+    <div className={clsx(formCss.fields, className)}>
+      <FormContext value={{ act, fields, id, readOnly, onEnter, look: "underlined" }}>
+        {problem && !(problem.field && fields.has(problem.field)) && (
+          <div className={formCss.wide}>
+            <Refused by={problem} />
+          </div>
+        )}
+        {children}
+      </FormContext>
+    </div>
+  );
+}
+
+interface FieldProps {
+  label: ReactNode;
+  /** As the act names it in a refusal. */
+  name?: string;
+  hint?: ReactNode;
+  wide?: boolean;
+  className?: string;
+  children: ReactNode;
+}
+
+/** A field with its label above it, and under it what was refused or is worth knowing. */
+export function Field({ label, name = "", hint, wide, className, children }: FieldProps) {
+  const { act, fields } = useContext(FormContext);
+  useEffect(() => {
+    fields.add(name);
+    return () => void fields.delete(name);
+  }, [fields, name]);
+  const refused = name !== "" && act?.field === name ? act.error : null;
+  return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the control is what it wraps
+    <label className={clsx(wide && formCss.wide, className) || undefined}>
+      {label}
+      {children}
+      {refused ? <Refused by={refused} inline /> : hint && <span className={formCss.hint}>{hint}</span>}
+    </label>
+  );
+}

@@ -1,0 +1,48 @@
+import listCss from "./list.module.css";
+import type { Column } from "./use-list";
+
+/** What stands in a column of a row. */
+export function Cell<R>({ column, row, width }: { column: Column<R>; row: R; width?: number }) {
+  const classes = [
+    column.number && "number",
+    column.whole && "nowrap",
+    column.names === "light" && "light",
+    width && listCss.clipped,
+    column.tone?.(row),
+  ];
+  const own = {
+    className: classes.filter(Boolean).join(" ") || undefined,
+    title: column.title?.(row),
+    style: width ? { maxWidth: width } : undefined,
+  };
+  return column.names ? (
+    <th scope="row" {...own}>
+      {column.cell(row)}
+    </th>
+  ) : (
+    <td {...own}>{column.cell(row)}</td>
+  );
+}
+
+/** The sums of what is shown. */
+export function Foot<R>({ columns, rows, box }: { columns: Column<R>[]; rows: R[]; box: boolean }) {
+  if (rows.length === 0) return null;
+  return (
+    <tfoot>
+      <tr>
+        {box && <td />}
+        {columns.map((c) =>
+          c.names ? (
+            <th key={c.name} scope="row">
+              {c.sum ? c.sum(rows) : "Sum"}
+            </th>
+          ) : (
+            <td key={c.name} className={c.number ? "number" : undefined}>
+              {c.sum?.(rows)}
+            </td>
+          ),
+        )}
+      </tr>
+    </tfoot>
+  );
+}
