@@ -7,12 +7,16 @@ import (
 	"encoding/base64"
 	"fmt"
 	"io"
+	"io/fs"
 	"iter"
+	"os"
+	"path/filepath"
 	"regexp"
 	"slices"
 	"strconv"
 	"sync"
 	"testing"
+	"testing/fstest"
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
@@ -47,20 +51,42 @@ const (
 // Today is the business date of the firm.
 var Today = day.Of(2026, 12, 1)
 
-// Firm opens a fresh firm in a folder of the test's own.
+// Firm opens a fresh firm in a folder of the test's own: a copy of the one that the first
+// test of a package makes.
 func Firm(t testing.TB) *app.App {
 	t.Helper()
-	data, err := store.Open(t.Context(), t.TempDir())
+	makeOnce.Do(func() { made = makeFirm(t) })
+	folder := t.TempDir()
+	must(t, os.CopyFS(folder, made))
+	a := open(t, folder)
+	t.Cleanup(func() { a.Store.Close() })
+	return a
+}
+
+var (
+	makeOnce sync.Once
+	made     fstest.MapFS // its folder
+)
+
+func open(t testing.TB, folder string) *app.App {
+	t.Helper()
+	data, err := store.Open(t.Context(), folder)
 	if err != nil {
 		t.Fatal(err)
 	}
 	must(t, data.Unsynced(t.Context())) // its data is thrown away
-	t.Cleanup(func() { data.Close() })
-	a := &app.App{Store: data, Jobs: new(app.Jobs), Clock: app.PinnedClock{Date: Today},
+	return &app.App{Store: data, Jobs: new(app.Jobs), Clock: app.PinnedClock{Date: Today},
 		Render:         func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
 		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Formats: formats{},
 		Address: "http://firm.example"}
-	_, err = setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT",
+}
+
+// makeFirm makes the firm by its acts, and gives its folder.
+func makeFirm(t testing.TB) fstest.MapFS {
+	t.Helper()
+	folder := t.TempDir()
+	a := open(t, folder)
+	_, err := setup.Begin(t.Context(), a, setup.Start{Firm: "Firm", Currency: "EUR", TimeZone: "UTC", Mark: "point", TaxName: "VAT",
 		TaxPercent: "23",
 		Name:       "Ada Admin", Mail: "ada@firm.example", Password: Password})
 	must(t, err)
@@ -79,7 +105,17 @@ func Firm(t testing.TB) *app.App {
 	}
 	Add(t, a, "rates", "per_hour", "100", "from", "2026-01-01")
 	Add(t, a, "rates", "client", "B", "per_hour", "80", "from", "2026-01-01")
-	return a
+	must(t, a.Store.Close())
+	files := fstest.MapFS{}
+	must(t, fs.WalkDir(os.DirFS(folder), ".", func(path string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() {
+			return err
+		}
+		content, err := os.ReadFile(filepath.Join(folder, path))
+		files[path] = &fstest.MapFile{Data: content, Mode: 0o600}
+		return err
+	}))
+	return files
 }
 
 // Letters is what was mailed.
