@@ -106,7 +106,7 @@ func monthEnd(p *page) {
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
 	p.press("maren@skerrow.example\thigh-water-mark\r")
-	p.until(`document.querySelector(".rail_rail-me")`)
+	p.until(`document.querySelector(".list_list tbody tr")`)
 
 	// To the run, and from it to what can be added.
 	p.alt("4")
@@ -124,6 +124,7 @@ func monthEnd(p *page) {
 
 	// Filter, select: the tally says what it will come to.
 	tabTo(p, `document.activeElement.getAttribute("aria-label") === "Worth at least"`)
+	p.until(`document.querySelector(".wip_wip tbody tr")`)
 	rows := js[int](p, `document.querySelectorAll(".wip_wip tbody tr").length`)
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("15,000\r")

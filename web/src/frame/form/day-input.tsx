@@ -1,6 +1,7 @@
 import { Input, type InputRef, Popover } from "antd";
 import { clsx } from "clsx";
 import { lazy, type Ref, Suspense, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { api } from "../../api/client";
 import { long } from "../days";
 import sentenceCss from "../sentence.module.css";
@@ -61,7 +62,7 @@ export function DayInput({ label, value, onChange, any, look = "underlined", dis
       const { value: day } = await api.get("/api/typed", { query: { as: "day", typed: text } });
       setTyped((now) => (now?.trim() === text ? undefined : now));
       setProblem("");
-      if (day !== value) onChange(day);
+      if (day !== value) flushSync(() => onChange(day)); // the form that is sent next has this day
       return true;
     } catch (error) {
       setProblem((error as Error).message);
