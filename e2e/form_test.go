@@ -99,7 +99,44 @@ func TestWhatIsTypedIsSaid(t *testing.T) {
 	p.focus("field", "Amount")
 	js[bool](p, `(document.activeElement.select(), true)`)
 	p.press("1,250.50")
-	p.until(`document.querySelector(".form_form [role=status]").innerText === "= 1250.5"`)
+	p.until(`document.querySelector(".form_form [role=status]").innerText === "= 1250.50"`)
+}
+
+// Hours of a week are no hours of a day: what a field takes is not called wrong while it
+// is typed.
+func TestWhatAFieldTakesIsNotCalledWrong(t *testing.T) {
+	p := look(t)
+	p.signIn("administrator")
+	p.goTo("/set-up/people?open=3")
+	p.until(`document.querySelector("button[aria-label^='Hours a week']")`)
+	p.clickOn(`document.querySelector("button[aria-label^='Hours a week']")`)
+	p.until(`document.activeElement.matches(".desk_folio input")`)
+	js[bool](p, `(document.activeElement.select(), true)`)
+	p.press("37.5")
+	p.still()
+	if js[bool](p, `document.querySelector(".desk_folio [role=status].lost") !== null`) {
+		t.Error("37.5 hours are called wrong")
+	}
+	p.press("\x1b")
+}
+
+// Letters on a button of a form are not those of the list around it: a draft is not
+// left from within a question.
+func TestKeysInAFormStayInIt(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.invoice("Brannoch Oyster Growers")
+	p.until(`document.querySelector("[aria-label=Entries] tr.current")`)
+	p.list("Entries")
+	p.press("w")
+	p.until(`document.activeElement.getAttribute("aria-label") === "Value"`)
+	at := js[string](p, "location.pathname")
+	p.focus("button", "Leave it")
+	p.press("]")
+	p.still()
+	if now := js[string](p, "location.pathname"); now != at || !js[bool](p, `document.querySelector("form[aria-label='Write to']") !== null`) {
+		t.Errorf("the keys went through to the list: %s", now)
+	}
 }
 
 // On a phone, and at four times the size, a page is one column: nothing of it lies

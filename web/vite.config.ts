@@ -29,9 +29,9 @@ export default defineConfig({
       generateScopedName: (name, file) => `${basename(file).replace(".module.css", "")}_${name}`,
     },
   },
-  // One sheet of all styles: 10 kB packed, and always in the same order.
   build: {
     chunkSizeWarningLimit: 1200,
+    // One sheet of all styles: 10 kB packed, and always in the same order.
     cssCodeSplit: false,
     // What most desks need comes in one piece, not in thirty.
     rolldownOptions: { output: { codeSplitting: { groups: [{ name: "shared", minShareCount: 18 }] } } },

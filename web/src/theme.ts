@@ -36,7 +36,7 @@ export const theme: ThemeConfig = {
     controlItemBgActive: tint,
     controlItemBgActiveHover: tint,
     controlItemBgHover: paper,
-    controlOutline: "rgba(15, 95, 104, 0.35)",
+    controlOutline: token("act-veil"),
     borderRadius: 4,
     borderRadiusLG: 4,
     borderRadiusSM: 4,

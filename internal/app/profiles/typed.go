@@ -18,8 +18,10 @@ type Typed struct {
 	Said  string `json:"said"`
 }
 
-// ReadTyped reads what is typed into a field, as day, hours, terms, schedule, amount or percent, by
-// the function of the core that reads it when it is kept. The refusal has an example.
+// ReadTyped reads what is typed into a field, as day, hours (of one day), terms, schedule, amount or
+// percent, by the function of the core that reads it when it is kept. An amount has at most four
+// decimals here: whether its currency has them, and whether it may be negative, is seen when it is
+// kept. The refusal has an example.
 func ReadTyped(ctx context.Context, a *app.App, as, typed string) (*Typed, error) {
 	firm, err := store.TheFirm(a.Store.Read(ctx, store.Everything))
 	if err != nil {
@@ -33,6 +35,9 @@ func ReadTyped(ctx context.Context, a *app.App, as, typed string) (*Typed, error
 	case "hours":
 		minutes, err := worktime.ParseDuration(typed, mark)
 		return &Typed{Value: worktime.Clock(minutes), Said: worktime.Clock(minutes) + " h"}, err
+	case "amount":
+		n, err := money.ParseFixed(typed, mark, 4)
+		return &Typed{Value: money.TypeFixed(n, money.Point, 4, 2), Said: money.TypeFixed(n, mark, 4, 2)}, err
 	}
 	value, err := profile.Item{Label: "It", Form: profile.Form(as)}.Parse(typed, mark)
 	if err != nil {

@@ -13,9 +13,7 @@ export function Asking({ what }: { what: keyof typeof asks }) {
   const [waiting, setWaiting] = useState<((yes: boolean) => void)[]>([]);
   useEffect(() => {
     const before = asks[what];
-    asks[what] = () => {
-      return new Promise((resolve) => setWaiting((others) => [...others, resolve]));
-    };
+    asks[what] = () => new Promise((resolve) => setWaiting((others) => [...others, resolve]));
     return () => {
       asks[what] = before;
     };

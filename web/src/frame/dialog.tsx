@@ -10,8 +10,9 @@ interface Props {
   children: ReactNode;
   /** In pixels. */
   width?: number;
-  /** What is done, as the button says it; without, there are no buttons. */
+  /** What is done, as the button says it; Enter does it, too. */
   ok?: string;
+  /** How it is left. */
   no?: string;
   onOk?: () => void;
   onNo: () => void;
@@ -57,28 +58,38 @@ export function Dialog({
         onNo();
       }}
       onMouseDown={(event) => event.target === event.currentTarget && onNo()}
+      onKeyDown={(event) => event.stopPropagation()} // nothing behind it hears a key
     >
-      <div className={dialogCss.inner}>
+      <form
+        className={dialogCss.inner}
+        onSubmit={(event) => {
+          event.preventDefault();
+          event.stopPropagation(); // a form that it stands in is not sent
+          if (!disabled && !pending) onOk?.();
+        }}
+      >
         {!untitled && <h2 id={heading}>{title}</h2>}
         {children}
-        {ok && (
+        {no && (
           <div className={dialogCss.acts}>
-            <Button ref={danger ? first : undefined} onClick={onNo}>
+            <Button ref={danger || !ok ? first : undefined} onClick={onNo}>
               {no}
             </Button>
-            <Button
-              ref={danger ? undefined : first}
-              type="primary"
-              danger={danger}
-              disabled={disabled}
-              loading={pending}
-              onClick={onOk}
-            >
-              {ok}
-            </Button>
+            {ok && (
+              <Button
+                ref={danger ? undefined : first}
+                type="primary"
+                htmlType="submit"
+                danger={danger}
+                disabled={disabled}
+                loading={pending}
+              >
+                {ok}
+              </Button>
+            )}
           </div>
         )}
-      </div>
+      </form>
     </dialog>,
     document.body,
   );

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import type { ReactNode } from "react";
 import tableCss from "./table.module.css";
 
@@ -20,12 +21,12 @@ interface FactProps {
 }
 
 /** One of them; nothing where there is nothing to say. */
-export function Fact({ of, sum, tone = "", children }: FactProps) {
+export function Fact({ of, sum, tone, children }: FactProps) {
   if (children === null || children === undefined || children === false || children === "") return null;
   return (
     <tr className={sum ? tableCss.sumRow : undefined}>
       <th scope="row">{of}</th>
-      <td className={`number ${tone}`}>{children}</td>
+      <td className={clsx(tableCss.fact, tone)}>{children}</td>
     </tr>
   );
 }

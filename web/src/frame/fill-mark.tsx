@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import tableCss from "./table.module.css";
+import fillMarkCss from "./fill-mark.module.css";
 
 type State = Schema["Summary"]["state"];
 
@@ -29,7 +29,7 @@ export function FillMark({ state }: { state: State }) {
   const y = 8 - 6 * Math.cos(turn);
   return (
     <svg
-      className={tableCss.fillMark}
+      className={fillMarkCss.fillMark}
       viewBox="0 0 16 16"
       width="15"
       height="15"

@@ -91,7 +91,7 @@ export default function KeysHelp({ onClose }: { onClose: () => void }) {
   const { pathname } = useLocation();
   const here = Object.entries(onDesks).find(([path]) => pathname.startsWith(path))?.[1] ?? [];
   return (
-    <Dialog title="Keys" width={440} onNo={onClose}>
+    <Dialog title="Keys" width={440} no="Close" onNo={onClose}>
       <table className={findCss.keys}>
         <tbody>
           {[...here, ...anywhere].map(([key, does]) => (

@@ -1,8 +1,10 @@
 import { type KeyboardEvent, useRef } from "react";
 
-/** Whether a key press belongs to a field, where letters are letters. */
+/** Whether a key press belongs to a field or the form around it, where letters are letters. */
 export function inField(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && target.closest("input, textarea, select, [contenteditable=true]") !== null;
+  return (
+    target instanceof HTMLElement && target.closest("input, textarea, select, form, [contenteditable=true]") !== null
+  );
 }
 
 /** Enter on a button or a link is its own. */

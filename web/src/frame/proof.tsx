@@ -1,14 +1,15 @@
-import { Input } from "antd";
-import { useState } from "react";
 import { useAct } from "../api/act";
 import { api } from "../api/client";
 import { Dialog } from "./dialog";
+import { TextField } from "./form/fields";
+import formCss from "./form/form.module.css";
+import { useTyping } from "./form/use-typing";
 import { Refused } from "./state";
 
 /** Asks for the password once more, before bank details, roles, limits and accounts are changed. */
 export default function Proof({ onClose }: { onClose: (right: boolean) => void }) {
-  const [password, setPassword] = useState("");
-  const confirm = useAct(() => api.post("/api/account/confirmation", { body: { password } }), {
+  const form = useTyping({ password: "" });
+  const confirm = useAct(() => api.post("/api/account/confirmation", { body: form.typed }), {
     changesNothing: true,
     done: () => onClose(true),
   });
@@ -17,19 +18,15 @@ export default function Proof({ onClose }: { onClose: (right: boolean) => void }
       title="Your password, once more"
       ok="Go on"
       no="Leave it as it is"
-      disabled={password === ""}
+      disabled={form.typed.password === ""}
       pending={confirm.isPending}
       onOk={() => confirm.mutate()}
       onNo={() => onClose(false)}
     >
       <p>This could lead money or sight astray if it were not you. It is asked again after five minutes.</p>
-      <Input.Password
-        aria-label="Your password"
-        autoComplete="current-password"
-        value={password}
-        onChange={(event) => setPassword(event.target.value)}
-        onPressEnter={() => password && confirm.mutate()}
-      />
+      <div className={formCss.form}>
+        <TextField of={form} name="password" label="Your password" type="password" autoComplete="current-password" />
+      </div>
       <Refused by={confirm.error} />
     </Dialog>
   );

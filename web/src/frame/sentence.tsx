@@ -78,7 +78,7 @@ export function SaidText({ label, any, value, as, onChange }: TextProps) {
     <span className={sentenceCss.saidText}>
       <Input
         key={value}
-        className={clsx("said-text", sentenceCss.said)}
+        className={sentenceCss.said}
         variant="borderless"
         aria-label={label}
         placeholder={any}

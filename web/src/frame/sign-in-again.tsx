@@ -1,29 +1,23 @@
-import { Input } from "antd";
-import { useState } from "react";
 import { useAct } from "../api/act";
 import { api } from "../api/client";
 import { useSession } from "../api/session";
 import { Dialog } from "./dialog";
+import { TextField } from "./form/fields";
 import formCss from "./form/form.module.css";
+import { useTyping } from "./form/use-typing";
 import { Refused } from "./state";
-
-const nothing = { mail: "", password: "", code: "" };
 
 /** Signing in over the page when the session has ended: what was typed stays, and what was asked goes on. */
 export default function SignInAgain({ onClose }: { onClose: (again: boolean) => void }) {
   const { personId, name } = useSession();
-  const [typed, setTyped] = useState(nothing);
+  const form = useTyping({ mail: "", password: "", code: "" });
+  const { typed } = form;
   const signIn = useAct(() => api.post("/api/session", { body: { ...typed, code: typed.code || undefined } }), {
     done: (session) => {
       if (session.personId !== personId)
         window.location.assign("/"); // somebody else: nothing of this page is theirs
       else onClose(true);
     },
-  });
-  const line = (part: keyof typeof nothing) => ({
-    value: typed[part],
-    onChange: (event: { target: { value: string } }) => setTyped({ ...typed, [part]: event.target.value }),
-    onPressEnter: () => typed.password && signIn.mutate(),
   });
   return (
     <Dialog
@@ -37,19 +31,15 @@ export default function SignInAgain({ onClose }: { onClose: (again: boolean) => 
     >
       <p>Your session has ended. What you typed is kept, and goes on from here.</p>
       <div className={formCss.form}>
-        <label>
-          Mail address
-          <Input autoComplete="username" inputMode="email" {...line("mail")} />
-        </label>
-        <label>
-          Password
-          <Input.Password autoComplete="current-password" {...line("password")} />
-        </label>
+        <TextField of={form} name="mail" label="Mail address" type="email" autoComplete="username" />
+        <TextField of={form} name="password" label="Password" type="password" autoComplete="current-password" />
         {(signIn.field === "code" || typed.code) && (
-          <label>
-            Code of your device, or a recovery code
-            <Input autoComplete="one-time-code" {...line("code")} />
-          </label>
+          <TextField
+            of={form}
+            name="code"
+            label="Code of your device, or a recovery code"
+            autoComplete="one-time-code"
+          />
         )}
       </div>
       <Refused by={signIn.error} />

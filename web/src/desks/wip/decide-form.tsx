@@ -103,7 +103,7 @@ export function DecideForm({ kind, on, engagements, busy, refused, onDecide, onC
             of={form}
             name="value"
             label="Value"
-            as={to === "hours" ? "hours" : "amount"}
+            as={to === "rate" ? undefined : to}
             placeholder={{ amount: "390.00", hours: "3.0 or 3:00", rate: "120.00" }[to]}
             focus
           />

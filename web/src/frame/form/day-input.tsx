@@ -75,7 +75,7 @@ export function DayInput({ label, value, onChange, any, look = "underlined", dis
     <span className={clsx(dayInputCss.dayInput, looks[look])}>
       <Input
         {...field}
-        className={look === "said" ? clsx("said-text", sentenceCss.said) : undefined}
+        className={look === "said" ? sentenceCss.said : undefined}
         variant={look === "said" ? "borderless" : look}
         style={look === "said" ? { width: `${Math.max(4, (shown || any || "").length * 0.9 + 1)}ch` } : undefined}
         aria-label={label}

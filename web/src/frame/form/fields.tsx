@@ -105,7 +105,7 @@ interface ChoiceProps<T, V> extends Of<T, V> {
   clears?: boolean;
 }
 
-/** One of several; many are found by typing. */
+/** One of several, found by typing. */
 export function ChoiceField<T, V extends string | number | boolean>(props: ChoiceProps<T, V>) {
   const { of, name, label, hint, wide, className, options, placeholder, clears } = props;
   const control = useControl(props);
@@ -115,7 +115,7 @@ export function ChoiceField<T, V extends string | number | boolean>(props: Choic
       <Select
         {...control}
         popupMatchSelectWidth={false}
-        showSearch={options.length > 9 && { optionFilterProp: "label" }}
+        showSearch={{ optionFilterProp: "label" }}
         placeholder={placeholder}
         allowClear={clears}
         value={(placeholder || clears) && !value ? null : value}

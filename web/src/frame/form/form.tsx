@@ -1,6 +1,6 @@
 import { Button } from "antd";
 import { clsx } from "clsx";
-import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
 import type { Problem } from "../../api/client";
 import { Refused } from "../state";
 import formCss from "./form.module.css";
@@ -14,7 +14,8 @@ interface Act {
 
 interface Around {
   act?: Pick<Act, "error" | "field">;
-  fields: Set<string>;
+  /** Told which fields there are. */
+  claim?: (name: string, there: boolean) => void;
   /** Before the name of a field, in its id. */
   id?: string;
   readOnly?: boolean;
@@ -23,7 +24,18 @@ interface Around {
   onEnter?: () => void;
 }
 
-const FormContext = createContext<Around>({ fields: new Set() });
+const FormContext = createContext<Around>({});
+
+/** Which fields there are: a refusal of another stands with the form. */
+function useClaims() {
+  const [claimed, setClaimed] = useState<string[]>([]);
+  const claim = useCallback(
+    (name: string, there: boolean) =>
+      setClaimed((others) => (there ? [...others, name] : others.filter((other) => other !== name))),
+    [],
+  );
+  return { claimed, claim };
+}
 
 /** What the form says of its fields. */
 export const useAround = () => useContext(FormContext);
@@ -71,8 +83,8 @@ export function Form(props: Props) {
     size,
     className,
   } = props;
-  const fields = useRef(new Set<string>()).current;
-  const context = useMemo(() => ({ act, fields, size }), [act, fields, size]);
+  const { claimed, claim } = useClaims();
+  const context = useMemo(() => ({ act, claim, size }), [act, claim, size]);
   return (
     <form
       className={clsx(size ? formCss.large : formCss.form, inPlace && formCss.inPlace, className)}
@@ -89,7 +101,7 @@ export function Form(props: Props) {
     >
       {title && <h2>{title}</h2>}
       <FormContext value={context}>{props.children}</FormContext>
-      {!(act.field && fields.has(act.field)) && <Refused by={act.error} />}
+      {!claimed.includes(act.field ?? "") && <Refused by={act.error} />}
       <p className={formCss.acts}>
         <Button type="primary" size={size} htmlType="submit" danger={danger} disabled={!ready} loading={act.isPending}>
           {ok}
@@ -101,7 +113,7 @@ export function Form(props: Props) {
   );
 }
 
-interface GroupProps extends Omit<Around, "act" | "fields" | "look" | "size"> {
+interface GroupProps extends Omit<Around, "act" | "claim" | "look" | "size"> {
   /** What was refused of what they say. */
   problem?: Problem | null;
   className?: string;
@@ -110,12 +122,12 @@ interface GroupProps extends Omit<Around, "act" | "fields" | "look" | "size"> {
 
 /** Fields that say what is kept by another act than a form's: of an entry, a purchase, a line. */
 export function FieldGroup({ problem, id, readOnly, onEnter, className, children }: GroupProps) {
-  const fields = useRef(new Set<string>()).current;
+  const { claimed, claim } = useClaims();
   const act = { error: problem ?? null, field: problem?.field };
   return (
     <div className={clsx(formCss.fields, className)}>
-      <FormContext value={{ act, fields, id, readOnly, onEnter, look: "underlined" }}>
-        {problem && !(problem.field && fields.has(problem.field)) && (
+      <FormContext value={{ act, claim, id, readOnly, onEnter, look: "underlined" }}>
+        {problem && !claimed.includes(problem.field ?? "") && (
           <div className={formCss.wide}>
             <Refused by={problem} />
           </div>
@@ -138,11 +150,12 @@ interface FieldProps {
 
 /** A field with its label above it, and under it what was refused or is worth knowing. */
 export function Field({ label, name = "", hint, wide, className, children }: FieldProps) {
-  const { act, fields } = useContext(FormContext);
+  const { act, claim } = useAround();
   useEffect(() => {
-    fields.add(name);
-    return () => void fields.delete(name);
-  }, [fields, name]);
+    if (!name) return;
+    claim?.(name, true);
+    return () => claim?.(name, false);
+  }, [claim, name]);
   const refused = name !== "" && act?.field === name ? act.error : null;
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is what it wraps
