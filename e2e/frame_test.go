@@ -72,7 +72,7 @@ func TestTheSessionEndsWhileSomethingIsTyped(t *testing.T) {
 
 // A list as its reader makes it: order, columns, filter, kept for the next time.
 func TestAListIsOrderedFilteredAndKept(t *testing.T) {
-	p := look(t)
+	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/clients")
 	first := `document.querySelector(".list_list tbody tr[data-row] th").innerText.trim()`

@@ -39,6 +39,13 @@ func (s *server) registerAccount(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
 			return nothing{}, identity.EndSession(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
+	operation(s, api, http.MethodPut, "/account/lists/{list}", "keepList", "Keep what one makes of a list: columns, widths, order",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			List string `path:"list" maxLength:"60"`
+			Body identity.ListShape
+		}) (nothing, error) {
+			return nothing{}, identity.KeepList(ctx, s.app, actor, in.List, in.Body)
+		})
 	operation(s, api, http.MethodPut, "/account/password", "changePassword", "Change one's password",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {

@@ -27,6 +27,7 @@ var allowed = map[string][]app.Role{
 
 	"listSessions":       everyone,
 	"endSession":         everyone,
+	"keepList":           everyone,
 	"changePassword":     everyone,
 	"confirmPassword":    everyone,
 	"renewRecoveryCodes": everyone,

@@ -277,3 +277,20 @@ func TestNoticesArePutAwayByTheirOwner(t *testing.T) {
 		t.Errorf("%+v", left)
 	}
 }
+
+func TestAListStandsForAPersonInEveryBrowserAsTheyMadeIt(t *testing.T) {
+	server := serve(t)
+	here, there := as(t, server, accounts[app.Staff]), as(t, server, accounts[app.Staff])
+	made := `{"hidden":["Lead"],"widths":{"Client":240},"order":{"column":"Client","down":true}}`
+	read[any](here, "PUT", "/api/account/lists/work", made)
+	read[any](here, "PUT", "/api/account/lists/clients", `{"hidden":[],"widths":{"Name":90}}`)
+	read[any](here, "PUT", "/api/account/lists/clients", `{"hidden":[],"widths":{}}`)
+	lists := read[identity.Session](there, "GET", "/api/session", "").Lists
+	if kept, _ := json.Marshal(lists); string(kept) != `{"work":`+made+`}` {
+		t.Errorf("in another browser: %s", kept)
+	}
+	other := read[identity.Session](as(t, server, accounts[app.Lead]), "GET", "/api/session", "")
+	if len(other.Lists) != 0 {
+		t.Errorf("somebody else has them: %v", other.Lists)
+	}
+}

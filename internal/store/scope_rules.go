@@ -146,6 +146,7 @@ var scopeRules = []scopeRule{
 	{"account_links", "", byPerson, ""},
 	{"signed_in", "", byPerson, ""},
 	{"recovery_codes", "", byPerson, ""},
+	{"person_lists", "", byPerson, ""},
 	{"known_devices", "", byPerson, ""},
 	{"wrong_guesses", ofAll, "", ""},
 	{"security_log", ofAll, anything, ""},

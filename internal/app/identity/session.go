@@ -29,6 +29,7 @@ type Session struct {
 	SeesCosts      bool                   `json:"seesCosts" doc:"what work costs the firm, and margins"`
 	Limited        []string               `json:"limited" doc:"the issuing entities to which they are limited; none: to no one"`
 	Decimals       map[money.Currency]int `json:"decimals" doc:"of the currencies that are not of two"`
+	Lists          map[string]ListShape   `json:"lists" doc:"what they made of lists, by the names of the lists"`
 }
 
 // SessionOf is what the pages of somebody signed in need to know.
@@ -50,10 +51,14 @@ func SessionOf(ctx context.Context, a *app.App, actor app.Actor) (*Session, erro
 		}
 		limited = append(limited, entity.Name)
 	}
+	lists, err := listsOf(tx, person.ID)
+	if err != nil {
+		return nil, err
+	}
 	return &Session{SeesCosts: actor.SeesCosts(), Limited: limited, EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord,
 		SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role,
 		Firm:     firm.Name,
-		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals()}, nil
+		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals(), Lists: lists}, nil
 }
 
 // TheFirm is the name of the firm; nothing while there is none.

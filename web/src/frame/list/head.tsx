@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type PointerEvent, useRef } from "react";
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import listCss from "./list.module.css";
 import type { Column, ListState } from "./use-list";
 
@@ -9,7 +9,8 @@ export function Head<R>({ column, list }: { column: Column<R>; list: ListState<R
   const cell = useRef<HTMLTableCellElement>(null);
   const { order, widths } = list.kept;
   const sorted = order?.column === column.name ? order : undefined;
-  const width = widths[column.name] || undefined;
+  const [dragged, setDragged] = useState<number>();
+  const width = dragged ?? (widths[column.name] || undefined);
   const setWidth = (to: number) =>
     list.keep({ widths: { ...widths, [column.name]: Math.max(narrowest, Math.round(to)) } });
   // By it, against it, then as the rows came.
@@ -19,8 +20,10 @@ export function Head<R>({ column, list }: { column: Column<R>; list: ListState<R
     });
   const drag = (event: PointerEvent) => {
     const from = event.clientX - (cell.current?.offsetWidth ?? 0);
-    const moved = (at: globalThis.PointerEvent) => setWidth(at.clientX - from);
-    const done = () => {
+    const moved = (at: globalThis.PointerEvent) => setDragged(Math.max(narrowest, at.clientX - from));
+    const done = (at: globalThis.PointerEvent) => {
+      setDragged(undefined);
+      if (at.clientX !== event.clientX) setWidth(at.clientX - from);
       window.removeEventListener("pointermove", moved);
       window.removeEventListener("pointerup", done);
     };

@@ -1,37 +1,27 @@
-import { useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { shows, useAct } from "../../api/act";
+import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 
 /** What a person has made of a list: which columns they left out, how wide others are, in which order it stands. */
-export interface Kept {
-  hidden: string[];
-  widths: Record<string, number>;
-  order?: { column: string; down: boolean };
-}
+export type Kept = Schema["ListShape"];
 
 const nothing: Kept = { hidden: [], widths: {} };
 
-/** Read from this browser; what can't be read is as at first. */
-function read(key: string): Kept {
-  try {
-    return { ...nothing, ...JSON.parse(localStorage.getItem(key) ?? "{}") };
-  } catch {
-    return nothing;
-  }
-}
-
-/** The shape of a list, kept in this browser for the person who is signed in. */
+/** The shape of a list, kept for the person who is signed in, in whichever browser. */
 export function useKept(list: string) {
-  const key = `dorvet.list.${useSession().personId}.${list}`;
-  const [state, setState] = useState(() => ({ key, kept: read(key) }));
-  const kept = state.key === key ? state.kept : read(key); // the same place may show another list
+  const session = useSession();
+  const queries = useQueryClient();
+  // What can't be kept now stays so here until the page is left.
+  const send = useAct((body: Kept) => api.put("/api/account/lists/{list}", { path: { list }, body }), {
+    queue: "lists",
+    changesNothing: true,
+  });
+  const kept = session.lists[list] ?? nothing;
   const keep = (change: Partial<Kept>) => {
     const next = { ...kept, ...change };
-    setState({ key, kept: next });
-    try {
-      localStorage.setItem(key, JSON.stringify(next));
-    } catch {
-      // A browser that keeps nothing shows it so until it is closed.
-    }
+    shows(queries, "/api/session", undefined, { ...session, lists: { ...session.lists, [list]: next } });
+    send.mutate(next);
   };
   return { kept, keep };
 }
