@@ -4,6 +4,7 @@ import { type ReactNode, useState } from "react";
 import { DayInput } from "./form/day-input";
 import dayInputCss from "./form/day-input.module.css";
 import { type ReadAs, Said, useSaid } from "./form/use-said";
+import { type Choice, Pick } from "./pick";
 import sentenceCss from "./sentence.module.css";
 
 /** The filters of a desk, as a sentence that can be read aloud. */
@@ -27,37 +28,14 @@ export const SaidDate = (props: DayProps) => <DayInput look="said" {...props} />
 /** A date in the sentence that can be left open. */
 export const SaidAnyDate = (props: DayProps & { any: string }) => <DayInput look="said" {...props} />;
 
-interface Choice<T> {
-  value: T;
-  label: string;
-}
-
-/** Choices of the sentence: all of them, or one. */
-export const orAll = <T extends string | number>(none: T, all: string, each: Iterable<readonly [T, string]>) => [
-  { value: none, label: all },
-  ...[...new Map(each)].map(([value, label]) => ({ value, label })),
-];
-
 /** One of several, in the sentence. */
 export function SaidChoice<T extends string | number>(props: {
   label: string;
   value: T;
-  choices: Choice<T>[];
+  choices: readonly Choice<T>[];
   onChange: (value: T) => void;
 }) {
-  return (
-    <Select
-      className={sentenceCss.said}
-      variant="borderless"
-      suffixIcon={null}
-      showSearch={props.choices.length > 8 ? { optionFilterProp: "label" } : false}
-      popupMatchSelectWidth={false}
-      aria-label={props.label}
-      value={props.value}
-      options={props.choices.map((choice) => ({ ...choice, title: choice.label }))}
-      onChange={props.onChange}
-    />
-  );
+  return <Pick className={sentenceCss.said} size="middle" variant="borderless" suffixIcon={null} {...props} />;
 }
 
 interface TextProps {

@@ -10,6 +10,7 @@ import { Moneys, useMoneyText } from "../../frame/figure";
 import { money as amount, days, text } from "../../frame/list/columns";
 import { Table } from "../../frame/list/table";
 import type { Column } from "../../frame/list/use-list";
+import { orAll, Pick } from "../../frame/pick";
 import { Refused } from "../../frame/state";
 import { Title } from "../../frame/title";
 import beginCss from "./begin.module.css";
@@ -107,15 +108,14 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
         {works.length > 1 && (
           <label>
             of{" "}
-            <Select
-              size="small"
-              aria-label="Engagement"
+            <Pick
+              label="Engagement"
               value={engagement}
-              popupMatchSelectWidth={false}
-              options={[
-                { value: 0, label: "all that fits on one invoice" },
-                ...works.map((w) => ({ value: w.engagementId, label: w.name, title: w.name })),
-              ]}
+              choices={orAll(
+                0,
+                "all that fits on one invoice",
+                works.map((w) => [w.engagementId, w.name]),
+              )}
               onChange={setEngagement}
             />
           </label>
@@ -123,15 +123,14 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
         {offer.people.length > 1 && take !== "nothing" && (
           <label>
             worked by{" "}
-            <Select
-              size="small"
-              aria-label="Worked by"
+            <Pick
+              label="Worked by"
               value={person}
-              popupMatchSelectWidth={false}
-              options={[
-                { value: 0, label: "anybody" },
-                ...offer.people.map((w) => ({ value: w.personId, label: w.name, title: w.name })),
-              ]}
+              choices={orAll(
+                0,
+                "anybody",
+                offer.people.map((w) => [w.personId, w.name]),
+              )}
               onChange={setPerson}
             />
           </label>
@@ -139,12 +138,10 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
         {templates.length > 0 && (
           <label>
             with the lines of{" "}
-            <Select
-              size="small"
-              aria-label="Lines to begin with"
+            <Pick
+              label="Lines to begin with"
               value={template}
-              popupMatchSelectWidth={false}
-              options={[{ value: 0, label: "nothing else" }, ...templates]}
+              choices={[{ value: 0, label: "nothing else" }, ...templates]}
               onChange={setTemplate}
             />
           </label>

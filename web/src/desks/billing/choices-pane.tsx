@@ -1,7 +1,8 @@
-import { Checkbox, Input, Select } from "antd";
+import { Checkbox, Input } from "antd";
 import { useState } from "react";
 import { Do } from "../../frame/do";
 import { readAs, Said, useSaid } from "../../frame/form/use-said";
+import { Pick } from "../../frame/pick";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
@@ -89,12 +90,11 @@ function ChoiceValue({ choice, disabled, onChange }: ValueProps) {
     case "choice":
     case "yes_no":
       return (
-        <Select
+        <Pick
           {...labelled}
-          size="small"
-          popupMatchSelectWidth={false}
+          label={choice.label}
           value={choice.value}
-          options={(choice.form === "yes_no" ? yesNo : choice.options).map((o) => ({ ...o, title: o.label }))}
+          choices={choice.form === "yes_no" ? yesNo : choice.options}
           onChange={onChange}
         />
       );

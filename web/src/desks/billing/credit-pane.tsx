@@ -1,4 +1,4 @@
-import { Checkbox, Input, Select } from "antd";
+import { Checkbox, Input } from "antd";
 import { useNavigate } from "react-router";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
@@ -8,6 +8,7 @@ import { TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
 import { useTyping } from "../../frame/form/use-typing";
 import { Table } from "../../frame/list/table";
+import { Pick } from "../../frame/pick";
 import { useSettled } from "../../frame/use-settled";
 import creditCss from "./credit.module.css";
 import type { Invoice } from "./use-billing";
@@ -123,15 +124,13 @@ export function CreditPane({ invoice, onDone }: { invoice: Invoice; onDone: () =
               const now = chosen[line.lineId];
               return (
                 now && (
-                  <Select
-                    size="small"
-                    aria-label={`What becomes of ${line.text}`}
+                  <Pick
+                    label={`What becomes of ${line.text}`}
                     value={now.again}
                     disabled={!line.mayAgain}
-                    popupMatchSelectWidth={false}
-                    options={[
-                      { value: false, label: "a concession", title: "a concession" },
-                      { value: true, label: "bill it again", title: "bill it again" },
+                    choices={[
+                      { value: false, label: "a concession" },
+                      { value: true, label: "bill it again" },
                     ]}
                     onChange={(again) => set({ ...now, again }, line.lineId)}
                   />

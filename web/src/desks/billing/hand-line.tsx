@@ -1,5 +1,6 @@
-import { Button, Input, Select } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
+import { named, orAll, Pick } from "../../frame/pick";
 import handLineCss from "./hand-line.module.css";
 import { type Invoice, type Line, type LineTyped, noLine } from "./use-billing";
 
@@ -60,27 +61,24 @@ export function HandLine({ invoice, line, advance = false, onSave, onDone }: Pro
       {field("amount", openPrice || advance ? "Amount, net" : "or amount, net")}
       <label>
         Tax
-        <Select
-          size="small"
-          aria-label="Tax code"
+        <Pick
+          label="Tax code"
           value={typed.taxCode}
-          popupMatchSelectWidth={false}
-          options={[
-            { value: "", label: "as work" },
-            ...invoice.around.taxCodes.map((code) => ({ value: code, label: code })),
-          ]}
+          choices={orAll(
+            "",
+            "as work",
+            invoice.around.taxCodes.map((code) => [code, code]),
+          )}
           onChange={set("taxCode")}
         />
       </label>
       {!line && works.length > 1 && (
         <label>
           For
-          <Select
-            size="small"
-            aria-label="For which engagement"
+          <Pick
+            label="For which engagement"
             value={typed.engagementId}
-            popupMatchSelectWidth={false}
-            options={[{ value: 0, label: "the first" }, ...works.map((work) => ({ value: work.id, label: work.name }))]}
+            choices={[{ value: 0, label: "the first" }, ...named(works)]}
             onChange={set("engagementId")}
           />
         </label>

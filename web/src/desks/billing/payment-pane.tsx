@@ -1,8 +1,8 @@
-import { Select } from "antd";
 import { Money } from "../../frame/figure";
 import { days, money, text } from "../../frame/list/columns";
 import { Table } from "../../frame/list/table";
 import type { Column } from "../../frame/list/use-list";
+import { Pick } from "../../frame/pick";
 import { ChoicesPane } from "./choices-pane";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
@@ -35,15 +35,13 @@ export function PaymentPane({ invoice, acts, mayEdit }: Props) {
       {mayEdit && schedules.length > 0 && (
         <label className={reviewCss.schedules}>
           Like{" "}
-          <Select
-            size="small"
-            aria-label="A schedule to take"
+          <Pick<string | null>
+            label="A schedule to take"
             placeholder="choose a schedule"
             value={null}
-            popupMatchSelectWidth={false}
-            options={schedules.map((s) => ({ value: s.parts, label: s.name, title: s.name }))}
-            onChange={(value: string) =>
-              acts.change.mutate(changes.choose({ name: "schedule", value, keep: "invoice" }))
+            choices={schedules.map((s) => ({ value: s.parts, label: s.name }))}
+            onChange={(value) =>
+              value && acts.change.mutate(changes.choose({ name: "schedule", value, keep: "invoice" }))
             }
           />
         </label>

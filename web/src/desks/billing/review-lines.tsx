@@ -58,6 +58,8 @@ function moved(rows: Line[], from: Line, by: number): number[] | undefined {
 /** Goes to a draft with its lines in hand: who comes by a key goes on by keys. */
 export const onLines = { state: { onLines: true } };
 
+const heads = ["Date", "Who", "Text on the invoice", "Hours", "Rate", "Standard", "To bill"];
+
 /** The lines of a draft: out of it, back on it, their order, and the text that the client reads. */
 export function ReviewLines(props: Props) {
   const { invoice, mayEdit, onToggle, onText, onChange, onOrder, onDecide, onStep } = props;
@@ -134,21 +136,11 @@ export function ReviewLines(props: Props) {
       <table className={clsx(tableCss.grid, tableCss.lines)}>
         <thead>
           <tr>
-            <th scope="col">Date</th>
-            <th scope="col">Who</th>
-            <th scope="col">Text on the invoice</th>
-            <th scope="col" className="number">
-              Hours
-            </th>
-            <th scope="col" className="number">
-              Rate
-            </th>
-            <th scope="col" className="number">
-              Standard
-            </th>
-            <th scope="col" className="number">
-              To bill
-            </th>
+            {heads.map((head, at) => (
+              <th key={head} scope="col" className={at > 2 ? "number" : undefined}>
+                {head}
+              </th>
+            ))}
             <th scope="col">
               <span className="unseen">What can be done</span>
             </th>

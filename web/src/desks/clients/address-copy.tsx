@@ -1,6 +1,6 @@
-import { Select } from "antd";
 import { useState } from "react";
 import { Do } from "../../frame/do";
+import { Pick } from "../../frame/pick";
 import { useRecordActs, useSheet } from "../../frame/record/use-record";
 import clientsCss from "./clients.module.css";
 
@@ -20,14 +20,7 @@ export function AddressCopy({ id }: { id: number }) {
   const textOf = (name: string) => sheet.data?.values.find((v) => v.name === name)?.value ?? "";
   if (!sheet.data || addresses.every((a) => !textOf(a.value))) return null;
   const choose = (label: string, value: string, onChange: (v: string) => void) => (
-    <Select
-      size="small"
-      variant="underlined"
-      aria-label={label}
-      value={value}
-      onChange={onChange}
-      options={addresses.map((a) => ({ ...a, title: a.label }))}
-    />
+    <Pick variant="underlined" label={label} value={value} onChange={onChange} choices={addresses} />
   );
   return (
     <p className={clientsCss.addressCopy}>

@@ -1,9 +1,10 @@
-import { Checkbox, Select } from "antd";
+import { Checkbox } from "antd";
 import { useState } from "react";
 import deskCss from "../../frame/desk.module.css";
 import { Table } from "../../frame/list/table";
+import { Pick } from "../../frame/pick";
 import pricingCss from "./pricing.module.css";
-import { type Proposal, useCalendar } from "./use-proposal";
+import { type Proposal, tierChoices, useCalendar } from "./use-proposal";
 
 /** Every bill that a tier would make, with its date. */
 export function BillsPane({ proposal }: { proposal: Proposal }) {
@@ -15,11 +16,12 @@ export function BillsPane({ proposal }: { proposal: Proposal }) {
     <section aria-label="Bills">
       <p className={deskCss.folioOver}>The bills that it would make</p>
       <p>
-        <Select
+        <Pick
           variant="underlined"
-          aria-label="Tier"
+          size="middle"
+          label="Tier"
           value={Math.min(tier, tiers.length - 1)}
-          options={tiers.map((t, i) => ({ value: i, label: t.name || `tier ${i + 1}`, title: t.name }))}
+          choices={tierChoices(tiers)}
           onChange={setTier}
         />{" "}
         <Checkbox checked={everything} onChange={(event) => setEverything(event.target.checked)}>

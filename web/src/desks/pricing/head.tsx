@@ -1,8 +1,8 @@
-import { Select } from "antd";
 import { Link } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
+import { Pick } from "../../frame/pick";
 import { useOptions } from "../../frame/record/use-record";
 import { SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import sentenceCss from "../../frame/sentence.module.css";
@@ -30,19 +30,12 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
       <p className={deskCss.over}>
         <Link to="/pricing">Pricing</Link> · {proposal.number} · {stateWords[proposal.state]} · led by{" "}
         {role === "administrator" && !locked ? (
-          <Select
+          <Pick
             className={tiersCss.ledBy}
-            size="small"
             variant="borderless"
-            popupMatchSelectWidth={false}
-            aria-label="Led by"
+            label="Led by"
             value={typed.lead}
-            showSearch={{ optionFilterProp: "label" }}
-            options={(people.data ?? []).map((person) => ({
-              value: person.key,
-              label: person.title,
-              title: person.title,
-            }))}
+            choices={(people.data ?? []).map((person) => ({ value: person.key, label: person.title }))}
             onChange={(lead) => set({ lead })}
           />
         ) : (

@@ -1,4 +1,4 @@
-import { Button, Input, Select } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 import { useAct } from "../../api/act";
 import type { Schema } from "../../api/client";
@@ -8,6 +8,7 @@ import { Do } from "../../frame/do";
 import { ChoiceField } from "../../frame/form/fields";
 import { Field, FieldGroup } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import { Pick } from "../../frame/pick";
 import { useMayChange } from "../../frame/record/sheet";
 import { useRecordActs } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
@@ -22,6 +23,7 @@ import {
   type Proposal,
   type Typed,
   type TypedLine,
+  tierChoices,
 } from "./use-proposal";
 
 interface Props {
@@ -194,11 +196,12 @@ function FeeFor({ proposal, typed, line, at, locked, commit }: Props & { line: T
           onChange={(event) => setMargin(event.target.value)}
         />{" "}
         margin in{" "}
-        <Select
+        <Pick
           variant="borderless"
-          aria-label="Tier"
+          size="middle"
+          label="Tier"
           value={tier}
-          options={typed.tiers.map((t, i) => ({ value: i, label: t.name || `tier ${i + 1}` }))}
+          choices={tierChoices(typed.tiers)}
           onChange={setTier}
         />
         {asked.data && (

@@ -1,4 +1,5 @@
-import { Checkbox, Input, Select } from "antd";
+import { Checkbox, Input } from "antd";
+import { Pick } from "../../frame/pick";
 import pricingCss from "./pricing.module.css";
 import type { TypedLine } from "./use-proposal";
 
@@ -21,6 +22,8 @@ const moments = [
   "each year",
 ];
 
+const same = (words: string) => ({ value: words, label: words });
+
 /** When it is billed, by choosing: every choice writes the words that could be typed. */
 export function RuleChoice({ line, onSay }: Props) {
   const parts = line.when.split(", ");
@@ -29,79 +32,83 @@ export function RuleChoice({ line, onSay }: Props) {
   const has = (part: string) => parts.includes(part);
   const say = (next: string[]) => onSay(next.filter(Boolean).join(", "));
   const without = (pattern: RegExp) => parts.filter((part) => !pattern.test(part));
-  const toggle = (part: string, on: boolean) => say(on ? [...parts, part] : parts.filter((p) => p !== part));
+  const box = (part: string, said = part) => (
+    <Checkbox
+      checked={has(part)}
+      onChange={(event) => say(event.target.checked ? [...parts, part] : parts.filter((p) => p !== part))}
+    >
+      {said}
+    </Checkbox>
+  );
   const day = parts.find((part) => part.startsWith("on the "))?.replace(/\D/g, "") ?? "";
   const times = parts.find((part) => / times$/.test(part))?.replace(/\D/g, "") ?? "";
   return (
     <fieldset className={pricingCss.ruleChoice}>
       <legend>Billed</legend>
-      <Select
+      <Pick
         variant="underlined"
-        aria-label="Billed"
+        size="middle"
+        label="Billed"
         value={head}
-        popupMatchSelectWidth={false}
-        options={[...new Set([head, ...moments])].map((moment) => ({ value: moment, label: moment, title: moment }))}
+        choices={[...new Set([head, ...moments])].map(same)}
         onChange={(moment) => say(/^(each|every)/.test(moment) && recurring ? [moment, ...parts.slice(1)] : [moment])}
       />
       {recurring && (
         <>
-          <Select
+          <Pick
             variant="underlined"
-            aria-label="At which end of the period"
+            size="middle"
+            label="At which end of the period"
             value={has("in arrears") ? "in arrears" : "in advance"}
-            options={["in advance", "in arrears"].map((end) => ({ value: end, label: end, title: end }))}
+            choices={["in advance", "in arrears"].map(same)}
             onChange={(end) => say([head, end, ...without(/^in a/).slice(1)])}
           />
           <label>
             on the
-            <Input
-              key={`day${day}`}
-              variant="underlined"
-              className={pricingCss.shortField}
-              aria-label="Day of the bill"
-              defaultValue={day}
+            <Short
+              label="Day of the bill"
+              value={day}
               placeholder="its own"
-              onBlur={(event) =>
-                event.target.value !== day &&
-                say([...without(/^on the /), event.target.value && `on the ${event.target.value}`])
-              }
+              onChange={(to) => say([...without(/^on the /), to && `on the ${to}`])}
             />
           </label>
           <label>
-            <Input
-              key={`times${times}`}
-              variant="underlined"
-              className={pricingCss.shortField}
-              aria-label="How many times"
-              defaultValue={times}
+            <Short
+              label="How many times"
+              value={times}
               placeholder="no end"
-              onBlur={(event) =>
-                event.target.value !== times &&
-                say([...without(/ times$|^until/), event.target.value && `${event.target.value} times`])
-              }
+              onChange={(to) => say([...without(/ times$|^until/), to && `${to} times`])}
             />
             times
           </label>
-          <Checkbox
-            checked={has("first one prorated")}
-            onChange={(e) => toggle("first one prorated", e.target.checked)}
-          >
-            first one prorated
-          </Checkbox>
-          <Checkbox
-            checked={has("until the end of the term")}
-            onChange={(e) => toggle("until the end of the term", e.target.checked)}
-          >
-            until the end of the term
-          </Checkbox>
-          <Checkbox checked={has("by hand")} onChange={(e) => toggle("by hand", e.target.checked)}>
-            bills made by hand
-          </Checkbox>
+          {box("first one prorated")}
+          {box("until the end of the term")}
+          {box("by hand", "bills made by hand")}
         </>
       )}
-      <Checkbox checked={has("paused at first")} onChange={(e) => toggle("paused at first", e.target.checked)}>
-        paused at first
-      </Checkbox>
+      {box("paused at first")}
     </fieldset>
+  );
+}
+
+interface ShortProps {
+  label: string;
+  value: string;
+  placeholder: string;
+  onChange: (value: string) => void;
+}
+
+/** A few characters, which count when they are left. */
+function Short({ label, value, placeholder, onChange }: ShortProps) {
+  return (
+    <Input
+      key={value}
+      variant="underlined"
+      className={pricingCss.shortField}
+      aria-label={label}
+      defaultValue={value}
+      placeholder={placeholder}
+      onBlur={(event) => event.target.value !== value && onChange(event.target.value)}
+    />
   );
 }

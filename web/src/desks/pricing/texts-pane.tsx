@@ -1,7 +1,8 @@
-import { Checkbox, Input, Select } from "antd";
+import { Checkbox, Input } from "antd";
 import { api } from "../../api/client";
 import { Do } from "../../frame/do";
 import formCss from "../../frame/form/form.module.css";
+import { Pick } from "../../frame/pick";
 import { useRows } from "../../frame/record/use-record";
 import pricingCss from "./pricing.module.css";
 import { Upload } from "./upload";
@@ -85,12 +86,13 @@ export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
       </div>
       <div className={formCss.stacked}>
         <span>Way of paying, asked of the client</span>
-        <Select
+        <Pick
           variant="underlined"
-          aria-label="Way of paying"
+          size="middle"
+          label="Way of paying"
           disabled={locked}
           value={typed.pays}
-          options={[
+          choices={[
             { value: "no", label: "not asked" },
             { value: "later", label: "now or later" },
             { value: "now", label: "before accepting" },
@@ -120,16 +122,14 @@ interface TemplateProps {
 function TemplateChoice({ label, choices, onTake }: TemplateProps) {
   if (choices.length === 0) return null;
   return (
-    <Select
+    <Pick<number | null>
       variant="borderless"
-      size="small"
       className={pricingCss.templateChoice}
-      popupMatchSelectWidth={false}
-      aria-label={`Template for ${label}`}
+      label={`Template for ${label}`}
       placeholder="take a template"
       value={null}
-      options={choices.map((choice) => ({ value: choice.id, label: choice.title, title: choice.title }))}
-      onChange={async (id: number | null) => id && onTake(await textOf(id))}
+      choices={choices.map((choice) => ({ value: choice.id, label: choice.title }))}
+      onChange={async (id) => id && onTake(await textOf(id))}
     />
   );
 }

@@ -194,3 +194,7 @@ export const stateWords: Record<Proposal["state"], string> = {
   superseded: "replaced",
   expired: "expired",
 };
+
+/** The tiers of a proposal, by their places. */
+export const tierChoices = (tiers: { name: string }[]) =>
+  tiers.map((tier, at) => ({ value: at, label: tier.name || `tier ${at + 1}` }));

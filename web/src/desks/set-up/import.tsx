@@ -1,4 +1,4 @@
-import { Button, Select } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { useAct } from "../../api/act";
@@ -11,6 +11,7 @@ import explainCss from "../../frame/explain.module.css";
 import { Folio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
 import { Table } from "../../frame/list/table";
+import { Pick } from "../../frame/pick";
 import { useForm } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
@@ -200,14 +201,13 @@ function Found({ check, onColumns }: { check: Check; onColumns: (columns: string
           {
             name: "It is",
             cell: ({ header, field, at }) => (
-              <Select
+              <Pick
                 className={formCss.choose}
+                size="middle"
                 variant="borderless"
-                popupMatchSelectWidth={false}
-                showSearch={{ optionFilterProp: "label" }}
-                aria-label={`${header} is`}
+                label={`${header} is`}
                 value={field}
-                options={options.map((o) => ({ ...o, title: o.label }))}
+                choices={options}
                 onChange={(to) => onColumns(columns.map((was, i) => (i === at ? to : was === to ? "" : was)))}
               />
             ),

@@ -1,4 +1,4 @@
-import { Input, Select } from "antd";
+import { Input } from "antd";
 import { clsx } from "clsx";
 import type { Problem, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
@@ -7,6 +7,7 @@ import { Do } from "../../frame/do";
 import { fixed, Money, typedNumber } from "../../frame/figure";
 import { DayInput } from "../../frame/form/day-input";
 import formCss from "../../frame/form/form.module.css";
+import { Pick } from "../../frame/pick";
 import tableCss from "../../frame/table.module.css";
 import recordingCss from "./recording.module.css";
 import type { Purchase, TypedPurchase, TypedShare } from "./use-purchase";
@@ -106,7 +107,7 @@ interface RowProps extends Props {
   onDrop: () => void;
 }
 
-const own = { value: 0, label: "The firm’s own cost", title: "The firm’s own cost" };
+const own = { value: 0, label: "The firm’s own cost" };
 
 function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offered, ...props }: RowProps) {
   const { role } = useSession();
@@ -122,17 +123,16 @@ function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offe
   return (
     <tr onFocus={() => onAt(index)}>
       <td>
-        <Select
+        <Pick
           className={clsx(formCss.choose, recordingCss.shareChoice)}
           variant="borderless"
-          popupMatchSelectWidth={false}
-          aria-label={`Engagement of ${name}`}
+          size="middle"
+          label={`Engagement of ${name}`}
           status={wrong("engagementId")}
           disabled={fixedNow}
-          showSearch={{ optionFilterProp: "label" }}
           value={share.engagementId ?? 0}
           onChange={toEngagement}
-          options={[own, ...engagementOptions(choices.engagements)]}
+          choices={[own, ...engagementOptions(choices.engagements)]}
         />
       </td>
       <td className="number">
@@ -158,15 +158,15 @@ function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offe
       </td>
       <td>
         {share.engagementId ? (
-          <Select
+          <Pick
             variant="borderless"
-            popupMatchSelectWidth={false}
-            aria-label={`How ${name} is billed`}
+            size="middle"
+            label={`How ${name} is billed`}
             status={wrong("treatment")}
             disabled={fixedNow}
             value={share.treatment}
             onChange={(treatment) => onSet({ treatment })}
-            options={treatments.filter((t) => t.value !== "out_of_scope").map((t) => ({ ...t, title: t.label }))}
+            choices={treatments.filter((t) => t.value !== "out_of_scope")}
           />
         ) : (
           <span className="soft">no</span>

@@ -6,7 +6,8 @@ import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { hours, Moneys, useMoneyText } from "../../frame/figure";
-import { orAll, SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
+import { orAll } from "../../frame/pick";
+import { SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { EngagementFolio } from "./engagement-folio";
@@ -22,6 +23,24 @@ import {
 import wipCss from "./wip.module.css";
 import { rowsOf, WorkList } from "./work-list";
 
+type Filter = Pick<
+  WipAddress,
+  | "upTo"
+  | "from"
+  | "lead"
+  | "client"
+  | "group"
+  | "arrangement"
+  | "cycle"
+  | "atLeast"
+  | "order"
+  | "dated"
+  | "chargesUpTo"
+  | "terms"
+  | "name"
+  | "text"
+>;
+
 const cycles = [
   { value: "", label: "every cycle" },
   { value: "month", label: "monthly" },
@@ -31,6 +50,12 @@ const cycles = [
   { value: "end", label: "at the end" },
   { value: "asked", label: "when asked" },
 ];
+
+const arrangements = orAll(
+  "",
+  "every arrangement",
+  Object.entries(arrangementWords).map(([value, said]) => [value, said.toLowerCase()]),
+);
 
 const orders = [
   { value: "", label: "by client" },
@@ -137,36 +162,28 @@ const makeWords = (drafts: number, run: number) => {
   return run > 0 ? `Add ${words} to the run` : `Make ${words}`;
 };
 
+/** A filter of the address, for its place in the sentence. */
+const said = <N extends keyof Filter>(address: WipAddress, name: N) => ({
+  value: address[name],
+  onChange: (to: Filter[N]) => address.change({ [name]: to ? String(to) : undefined }),
+});
+
 function Filters({ address, clients }: { address: WipAddress; clients: Schema["ClientWork"][] }) {
   const groups = [...new Set(clients.flatMap((c) => c.groups))].sort();
-  const leads = new Map(clients.flatMap((c) => c.engagements.map((e) => [e.leadId, e.lead] as const)));
+  const leads = clients.flatMap((c) => c.engagements.map((e) => [e.leadId, e.lead] as const));
   return (
     <Sentence>
-      Everything unbilled up to{" "}
-      <SaidDate label="Up to" value={address.upTo} onChange={(upTo) => address.change({ upTo })} />, since{" "}
-      <SaidAnyDate
-        label="Since"
-        any="the last bill"
-        value={address.from}
-        onChange={(from) => address.change({ from: from || undefined })}
-      />
-      , for{" "}
-      <SaidChoice
-        label="Lead"
-        value={address.lead}
-        choices={orAll(0, "all leads", leads)}
-        onChange={(id) => address.change({ lead: id ? String(id) : undefined })}
-      />
-      , of{" "}
+      Everything unbilled up to <SaidDate label="Up to" {...said(address, "upTo")} />, since{" "}
+      <SaidAnyDate label="Since" any="the last bill" {...said(address, "from")} />, for{" "}
+      <SaidChoice label="Lead" choices={orAll(0, "all leads", leads)} {...said(address, "lead")} />, of{" "}
       <SaidChoice
         label="Client"
-        value={address.client}
         choices={orAll(
           0,
           "all clients",
           clients.map((c) => [c.clientId, c.client]),
         )}
-        onChange={(id) => address.change({ client: id ? String(id) : undefined })}
+        {...said(address, "client")}
       />
       {groups.length > 0 && (
         <>
@@ -174,42 +191,19 @@ function Filters({ address, clients }: { address: WipAddress; clients: Schema["C
           in{" "}
           <SaidChoice
             label="Group of clients"
-            value={address.group}
             choices={orAll(
               "",
               "every group",
               groups.map((group) => [group, group]),
             )}
-            onChange={(group) => address.change({ group: group || undefined })}
+            {...said(address, "group")}
           />
         </>
       )}
-      ,{" "}
-      <SaidChoice
-        label="Arrangement"
-        value={address.arrangement}
-        choices={orAll(
-          "",
-          "every arrangement",
-          Object.entries(arrangementWords).map(([a, said]) => [a, said.toLowerCase()]),
-        )}
-        onChange={(arrangement) => address.change({ arrangement: arrangement || undefined })}
-      />
-      , billed{" "}
-      <SaidChoice
-        label="Cycle"
-        value={address.cycle}
-        choices={cycles}
-        onChange={(cycle) => address.change({ cycle: cycle || undefined })}
-      />
-      , worth at least{" "}
-      <SaidText label="Worth at least" value={address.atLeast} onChange={(atLeast) => address.change({ atLeast })} />,{" "}
-      <SaidChoice
-        label="Order"
-        value={address.order}
-        choices={orders}
-        onChange={(order) => address.change({ order: order || undefined })}
-      />
+      , <SaidChoice label="Arrangement" choices={arrangements} {...said(address, "arrangement")} />, billed{" "}
+      <SaidChoice label="Cycle" choices={cycles} {...said(address, "cycle")} />, worth at least{" "}
+      <SaidText label="Worth at least" {...said(address, "atLeast")} />,{" "}
+      <SaidChoice label="Order" choices={orders} {...said(address, "order")} />
     </Sentence>
   );
 }
@@ -226,36 +220,11 @@ function RunSentence({ address }: { address: WipAddress }) {
   return (
     <div className={wipCss.runSentence}>
       <Sentence>
-        Drafts dated <SaidDate label="Dated" value={address.dated} onChange={(dated) => address.change({ dated })} />,
-        with charges due up to{" "}
-        <SaidAnyDate
-          label="Charges up to"
-          any="that day"
-          value={address.chargesUpTo}
-          onChange={(day) => address.change({ chargesUpTo: day || undefined })}
-        />
-        , on{" "}
-        <SaidText
-          label="Terms"
-          as="terms"
-          any="each client's terms"
-          value={address.terms}
-          onChange={(terms) => address.change({ terms: terms || undefined })}
-        />
-        , called{" "}
-        <SaidText
-          label="Name of the run"
-          any="by the day"
-          value={address.name}
-          onChange={(name) => address.change({ name: name || undefined })}
-        />
-        , opening with{" "}
-        <SaidText
-          label="Opening text"
-          any="each client's text"
-          value={address.text}
-          onChange={(text) => address.change({ text: text || undefined })}
-        />
+        Drafts dated <SaidDate label="Dated" {...said(address, "dated")} />, with charges due up to{" "}
+        <SaidAnyDate label="Charges up to" any="that day" {...said(address, "chargesUpTo")} />, on{" "}
+        <SaidText label="Terms" as="terms" any="each client's terms" {...said(address, "terms")} />, called{" "}
+        <SaidText label="Name of the run" any="by the day" {...said(address, "name")} />, opening with{" "}
+        <SaidText label="Opening text" any="each client's text" {...said(address, "text")} />
       </Sentence>
     </div>
   );

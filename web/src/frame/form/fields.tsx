@@ -1,5 +1,6 @@
-import { Checkbox, Input, Select } from "antd";
+import { Checkbox, Input } from "antd";
 import { useState } from "react";
+import { Pick } from "../pick";
 import { ChooseRecord } from "../record/choose";
 import { DayInput } from "./day-input";
 import { Field, useAround } from "./form";
@@ -112,14 +113,14 @@ export function ChoiceField<T, V extends string | number | boolean>(props: Choic
   const value = of.typed[name] as V | undefined;
   return (
     <Field label={label} name={name} hint={hint} wide={wide} className={className}>
-      <Select
+      <Pick<V | null>
         {...control}
-        popupMatchSelectWidth={false}
+        label={control["aria-label"]}
         showSearch={{ optionFilterProp: "label" }}
         placeholder={placeholder}
         allowClear={clears}
-        value={(placeholder || clears) && !value ? null : value}
-        options={options.map((option) => ({ ...option, title: option.label }))}
+        value={((placeholder || clears) && !value ? null : value) ?? null}
+        choices={options}
         onChange={(chosen) => of.set(only(name, chosen))}
       />
     </Field>

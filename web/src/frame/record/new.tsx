@@ -1,10 +1,11 @@
-import { Input, Select } from "antd";
+import { Input } from "antd";
 import { useState } from "react";
 import type { Schema } from "../../api/client";
 import deskCss from "../desk.module.css";
 import { DayInput } from "../form/day-input";
 import { Field, Form } from "../form/form";
 import { readAs, Said, useSaid } from "../form/use-said";
+import { Pick } from "../pick";
 import { ChooseRecord } from "./choose";
 import { type Field as FieldOf, useForm, useOptions, useRecordActs } from "./use-record";
 
@@ -81,13 +82,7 @@ function NewValue({ field, of, first, value, onChange }: ValueProps) {
   return (
     <Field label={label} name={name} hint={said ? <Said {...said} /> : field.hint}>
       {field.form === "choice" ? (
-        <Select
-          aria-label={label}
-          popupMatchSelectWidth={false}
-          value={value}
-          onChange={onChange}
-          options={(field.options ?? []).map((o) => ({ ...o, title: o.label }))}
-        />
+        <Pick size="middle" label={label} value={value} onChange={onChange} choices={field.options ?? []} />
       ) : field.form === "record" ? (
         <ChooseRecord
           kind={field.of ?? ""}

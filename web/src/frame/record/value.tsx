@@ -1,4 +1,4 @@
-import { Input, Select } from "antd";
+import { Input } from "antd";
 import { clsx } from "clsx";
 import { type KeyboardEvent, useState } from "react";
 import { long } from "../days";
@@ -6,6 +6,7 @@ import { Do } from "../do";
 import { Explained } from "../explain";
 import formCss from "../form/form.module.css";
 import { readAs, Said, useSaid } from "../form/use-said";
+import { Pick } from "../pick";
 import { ChoosePeople, ChooseRecord } from "./choose";
 import type { Value } from "./use-record";
 
@@ -121,16 +122,16 @@ const yesOrNo = [
 function ChooseOne({ value, onDone, onLeave }: Omit<ControlProps, "of">) {
   const options = value.form === "yes_no" ? yesOrNo : (value.options ?? []);
   return (
-    <Select
+    <Pick
       className={formCss.choose}
+      size="middle"
       autoFocus
       defaultOpen
-      popupMatchSelectWidth={false}
-      aria-label={value.label}
+      label={value.label}
       value={value.value}
       onChange={onDone}
       onBlur={onLeave}
-      options={options.map((o) => ({ ...o, title: o.label }))}
+      choices={options}
     />
   );
 }
