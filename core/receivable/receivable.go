@@ -61,6 +61,44 @@ func (a *Ages) Add(due, asOf day.Day, open money.Amount) (err error) {
 	return err
 }
 
+// In values what is open at a rate, once for all bands, so that the bands add up to it:
+// 10.00, 20.00 and 30.00 at 0.3333 are 20.00 in all, 3.33, 6.67 and 10.00.
+func (a Ages) In(rate money.ExchangeRate, c money.Currency) (Ages, error) {
+	total, err := a.Total()
+	if err != nil {
+		return a, err
+	}
+	if total, err = total.Convert(rate, c); err != nil {
+		return a, err
+	}
+	weights := make([]int64, bands)
+	for i, open := range a {
+		weights[i] = open.Minor
+	}
+	parts, err := money.Split(total.Minor, weights)
+	if err != nil {
+		return a, err
+	}
+	valued := NewAges(c)
+	for i, part := range parts {
+		valued[i].Minor = part
+	}
+	return valued, nil
+}
+
+// Plus adds what is open in each band.
+func (a Ages) Plus(b Ages) (sum Ages, err error) {
+	for i := range a {
+		if sum[i], err = a[i].Add(b[i]); err != nil {
+			return a, err
+		}
+	}
+	return sum, nil
+}
+
+// Late is what is open after its due day.
+func (a Ages) Late() (money.Amount, error) { return money.Sum(a[0].Currency, a[To30:]...) }
+
 // Total is everything open.
 func (a Ages) Total() (money.Amount, error) { return money.Sum(a[0].Currency, a[:]...) }
 

@@ -13,9 +13,22 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 )
 
-// CutOff is embedded in the input of what looks at work up to a day.
-type CutOff struct {
-	UpTo isoDay `query:"upTo" required:"true" format:"date" doc:"cut-off: the last day of work"`
+// WorkDays is embedded in the input of what looks at work of some days.
+type WorkDays struct {
+	UpTo        isoDay `query:"upTo" required:"true" format:"date" doc:"cut-off: the last day of work"`
+	From        isoDay `query:"from" doc:"the first day of work; nothing: since the last bill"`
+	ChargesUpTo isoDay `query:"chargesUpTo" doc:"charges due up to it; nothing: today"`
+}
+
+func (d *WorkDays) filter() (f wip.Filter, err error) {
+	if f.UpTo, err = d.UpTo.day("upTo"); err != nil {
+		return f, err
+	}
+	if f.From, err = d.From.orNone("from"); err != nil {
+		return f, err
+	}
+	f.ChargesUpTo, err = d.ChargesUpTo.orNone("chargesUpTo")
+	return f, err
 }
 
 // OnWork is a decision on portions of work.
@@ -32,9 +45,7 @@ type ByAct struct {
 func (s *server) registerWIP(api huma.API) {
 	operation(s, api, http.MethodGet, "/wip", "listUnbilled", "Everything unbilled, by client and engagement",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			CutOff
-			From        isoDay `query:"from" doc:"the first day of work; nothing: since the last bill"`
-			ChargesUpTo isoDay `query:"chargesUpTo" doc:"charges due up to it; nothing: today"`
+			WorkDays
 			LeadID      int64  `query:"lead" doc:"0 for all"`
 			ClientID    int64  `query:"client" doc:"0 for all"`
 			Arrangement string `query:"arrangement" doc:"nothing for every one"`
@@ -43,31 +54,25 @@ func (s *server) registerWIP(api huma.API) {
 			AtLeast     string `query:"atLeast" maxLength:"30" doc:"an amount of an engagement, as typed"`
 			Order       string `query:"order" enum:",value,oldest,last_billed,budget" doc:"nothing: by the names of clients"`
 		}) (*wip.UnbilledList, error) {
-			f := wip.Filter{LeadID: in.LeadID, ClientID: in.ClientID, Arrangement: in.Arrangement, Cycle: in.Cycle, Group: in.Group,
-				AtLeast: in.AtLeast, Order: in.Order}
-			var err error
-			if f.UpTo, err = in.UpTo.day("upTo"); err != nil {
+			f, err := in.filter()
+			if err != nil {
 				return nil, err
 			}
-			if f.From, err = in.From.orNone("from"); err != nil {
-				return nil, err
-			}
-			if f.ChargesUpTo, err = in.ChargesUpTo.orNone("chargesUpTo"); err != nil {
-				return nil, err
-			}
+			f.LeadID, f.ClientID, f.Arrangement, f.Cycle = in.LeadID, in.ClientID, in.Arrangement, in.Cycle
+			f.Group, f.AtLeast, f.Order = in.Group, in.AtLeast, in.Order
 			return wip.Unbilled(ctx, s.app, actor, f)
 		})
 	operation(s, api, http.MethodGet, "/wip/engagements/{id}", "unbilledEntries",
 		"The unbilled entries of an engagement, and what was decided on them",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
-			CutOff
+			WorkDays
 		}) (*wip.UnbilledEntries, error) {
-			upTo, err := in.UpTo.day("upTo")
+			f, err := in.filter()
 			if err != nil {
 				return nil, err
 			}
-			return wip.Entries(ctx, s.app, actor, in.ID, upTo)
+			return wip.Entries(ctx, s.app, actor, in.ID, f)
 		})
 	operation(s, api, http.MethodPost, "/wip/tally", "tally", "What drafts of a selection would come to",
 		func(ctx context.Context, actor app.Actor, in *struct{ Body unbilled.Selection }) (*runs.Tally, error) {

@@ -203,7 +203,13 @@ func Typed(engagementID int64, iso, worked string) timekeeping.TypedEntry {
 // Record records an entry of the staff's.
 func Record(t testing.TB, a *app.App, engagementID int64, iso, worked string) *timekeeping.Entry {
 	t.Helper()
-	entry, err := timekeeping.Record(t.Context(), a, Staff, Typed(engagementID, iso, worked))
+	return RecordTyped(t, a, Typed(engagementID, iso, worked))
+}
+
+// RecordTyped records an entry as the staff typed it.
+func RecordTyped(t testing.TB, a *app.App, in timekeeping.TypedEntry) *timekeeping.Entry {
+	t.Helper()
+	entry, err := timekeeping.Record(t.Context(), a, Staff, in)
 	must(t, err)
 	return entry
 }

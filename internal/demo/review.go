@@ -52,7 +52,7 @@ func (s *seeder) decideOnWork(upTo day.Day) error {
 		{Kind: wip.NoCharge, Reason: "agreed with the client by phone"},
 		{Kind: wip.Hold, Reason: "the client disputes the scope"},
 	} {
-		work, err := wip.Entries(s.ctx, s.app, s.admin.Actor, s.engagements[i%3], upTo)
+		work, err := wip.Entries(s.ctx, s.app, s.admin.Actor, s.engagements[i%3], wip.Filter{UpTo: upTo})
 		if err != nil {
 			return err
 		}
@@ -74,7 +74,7 @@ func (s *seeder) decideOnWork(upTo day.Day) error {
 // has billed yet.
 func (s *seeder) end(upTo day.Day) error {
 	for _, over := range []struct{ name, closed string }{{"Under-keel clearance", "2026-11-20"}, {"Planning objection", "2026-11-27"}} {
-		work, err := wip.Entries(s.ctx, s.app, s.admin.Actor, s.named[over.name], upTo)
+		work, err := wip.Entries(s.ctx, s.app, s.admin.Actor, s.named[over.name], wip.Filter{UpTo: upTo})
 		if err != nil {
 			return err
 		}

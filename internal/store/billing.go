@@ -5,7 +5,6 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
-	"dorvet/core/money"
 	"dorvet/core/wip"
 )
 
@@ -110,23 +109,46 @@ const (
 		"'credit_note' OR l.again)"
 )
 
-// ProgressOn sums what of an engagement's fixed fee is billed, or on drafts but
-// for one line.
-func ProgressOn(tx *DB, engagementID, butLineID int64) (int64, error) {
-	return feesOf(tx, engagementID, butLineID, "l.kind IN ('fixed', 'progress')")
+// BilledSum is what issued invoices, less what credit notes took back, come to for an
+// engagement, in minor units of its currency.
+type BilledSum struct {
+	EngagementID int64
+	// Net is of all lines: work, expenses, fees, advances, lines by hand, after discount and
+	// with surcharge.
+	Net int64
+	// Fees are what was agreed as a fee, before discount: fixed, recurring and progress fees,
+	// and what was typed by hand.
+	Fees int64
 }
 
-// FeesBilled sums the fees of an engagement that are on issued invoices and cover
-// time.
-func FeesBilled(tx *DB, engagementID int64) (int64, error) {
-	return feesOf(tx, engagementID, 0, "l.kind IN ('fixed', 'progress', 'recurring') AND i.state IN ('issued', 'part_paid', 'paid')")
+// What an issued line comes to. This is the one place that says what counts as billed.
+const (
+	netOfLine  = "CASE WHEN i.kind = 'credit_note' THEN l.discount - l.amount - l.surcharge ELSE l.amount - l.discount + l.surcharge END"
+	feesOfLine = "CASE WHEN i.kind = 'credit_note' THEN -l.amount ELSE l.amount END"
+	isIssued   = "i.state IN ('issued', 'part_paid', 'paid')"
+	isFee      = "l.kind IN ('fixed', 'progress', 'recurring', 'by_hand') AND l.treatment <> 'out_of_scope'"
+)
+
+// BilledSums reads what is billed of some engagements.
+func BilledSums(tx *DB, engagementIDs []int64) (map[int64]BilledSum, error) {
+	rows := []BilledSum{}
+	err := tx.gorm.Raw("SELECT l.engagement_id, SUM("+netOfLine+") AS net, SUM(CASE WHEN "+isFee+" THEN "+feesOfLine+` ELSE 0 END) AS fees
+		FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id IN ? AND `+isIssued+" GROUP BY l.engagement_id",
+		many(engagementIDs)).Scan(&rows).Error
+	sums := map[int64]BilledSum{}
+	for _, row := range rows {
+		sums[row.EngagementID] = row
+	}
+	return sums, err
 }
 
-func feesOf(tx *DB, engagementID, butLineID int64, which string) (sum int64, err error) {
-	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN i.kind = 'credit_note' THEN -l.amount ELSE l.amount END), 0) FROM invoice_lines l
-		JOIN invoices i ON i.id = l.invoice_id
+// ProgressOn sums what of an engagement's fixed fee is billed, or on drafts but for one line:
+// what the next progress bill comes after. What was credited as a concession is not billed
+// again.
+func ProgressOn(tx *DB, engagementID, butLineID int64) (sum int64, err error) {
+	err = tx.gorm.Raw("SELECT COALESCE(SUM("+feesOfLine+`), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
 		WHERE l.engagement_id = ? AND l.id <> ? AND i.state <> 'deleted' AND (i.kind <> 'credit_note' OR l.again)
-			AND `+which, engagementID, butLineID).Scan(&sum).Error
+			AND l.kind <> 'recurring' AND `+isFee, engagementID, butLineID).Scan(&sum).Error
 	return sum, err
 }
 
@@ -201,26 +223,6 @@ func RevisionOf(tx *DB, invoiceID int64) (*InvoiceRevision, error) {
 	revision := new(InvoiceRevision)
 	err := tx.gorm.Order("revision DESC").First(revision, "invoice_id = ?", invoiceID).Error
 	return revision, err
-}
-
-// Receivable is what is owed on an instalment, from the money ledger.
-type Receivable struct {
-	DueDay     day.Day `gorm:"serializer:day"`
-	Currency   money.Currency
-	Open       int64
-	FirmAmount int64
-}
-
-// Receivables reads what is open of each instalment that may be seen.
-func Receivables(tx *DB) ([]Receivable, error) {
-	rows := []Receivable{}
-	err := tx.gorm.Raw(`SELECT n.due_day, m.currency,
-			SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END) AS open,
-			SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END) AS firm_amount
-		FROM money_movements m JOIN instalments n ON n.id = m.instalment_id
-		WHERE 'receivable' IN (m.to_bucket, m.from_bucket) GROUP BY n.id, n.due_day, m.currency
-		HAVING open <> 0`).Scan(&rows).Error
-	return rows, err
 }
 
 // NameEngagement says that an engagement is billed on an invoice.

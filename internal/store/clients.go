@@ -31,8 +31,8 @@ func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
 		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps
 			GROUP BY client_id) t ON t.client_id = c.id
 		LEFT JOIN (SELECT client_id, COUNT(*) AS engagements FROM engagements WHERE active GROUP BY client_id) g ON g.client_id = c.id
-		LEFT JOIN (SELECT client_id, MAX(dated) AS last_billed FROM invoices WHERE state IN ('issued', 'part_paid', 'paid')
-			GROUP BY client_id) i ON i.client_id = c.id
+		LEFT JOIN (SELECT client_id, MAX(dated) AS last_billed FROM invoices WHERE kind = 'invoice'
+			AND state IN ('issued', 'part_paid', 'paid') GROUP BY client_id) i ON i.client_id = c.id
 		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id
 			FROM engagements WHERE lead_id IN @leads))`,
 		tx.scoped(map[string]any{"id": id})).Scan(&rows).Error
@@ -45,22 +45,8 @@ type ClientSum struct {
 	Currency money.Currency
 	Minor    int64
 	Overdue  int64   // of Minor
-	Expenses int64   // of Minor
 	Oldest   day.Day `gorm:"serializer:day"`
 }
-
-// UnbilledByClient sums unbilled work, of one client or of all (0).
-func UnbilledByClient(tx *DB, clientID int64) ([]ClientSum, error) {
-	rows := []ClientSum{}
-	err := UnbilledFilter{UpTo: lastDay, ClientID: clientID}.where(tx).
-		Select("e.client_id, p.currency, SUM(p.agreed) AS minor, SUM(CASE WHEN p.source = 'expense' THEN p.agreed ELSE " +
-			"0 END) AS expenses, " +
-			"MIN(p.worked_day) AS oldest").Group("e.client_id, p.currency").Scan(&rows).Error
-	return rows, err
-}
-
-// lastDay is after every day of work.
-var lastDay = day.Of(9999, 12, 31)
 
 // OwedByClient sums what is owed, of one client or of all (0), and how much of
 // it is late on a day.
@@ -79,6 +65,7 @@ func OwedByClient(tx *DB, clientID int64, on day.Day) ([]ClientSum, error) {
 // worked, agreed value, and how much of that is billed.
 type EngagementSum struct {
 	EngagementID, PhaseID   int64
+	ParentID                int64 // of the phase, if it is a task
 	Minutes, Agreed, Billed int64
 }
 
@@ -90,12 +77,13 @@ func EngagementSums(tx *DB, clientID int64) ([]EngagementSum, error) {
 	return rows, err
 }
 
-const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes
+const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id,
+	COALESCE((SELECT f.parent_id FROM phases f WHERE f.id = t.phase_id), 0) AS parent_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes
 	ELSE 0 END) AS minutes, SUM(p.agreed) AS agreed,
 	SUM(CASE WHEN p.billing = 'billed' THEN p.agreed ELSE 0 END) AS billed
 	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE`
 
-// PhaseSums sums the time of an engagement by phase and task; 0 is time on none.
+// PhaseSums sums the time of an engagement by phase and task, each by itself; 0 is time on none.
 func PhaseSums(tx *DB, engagementID int64) ([]EngagementSum, error) {
 	rows := []EngagementSum{}
 	err := tx.gorm.Raw(engagementSums+" WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY COALESCE(t.phase_id, 0)",

@@ -78,8 +78,8 @@ const (
 	expenseUses = `SELECT x.day AS day, SUM(x.cost) AS amount FROM expenses x LEFT JOIN phases f ON f.id = x.phase_id
 		WHERE x.removed = FALSE AND x.engagement_id = @engagement AND (@phase = 0 OR f.id = @phase OR f.parent_id = @phase) GROUP BY x.day
 			ORDER BY x.day`
-	invoiceUses = `SELECT i.dated AS day, SUM(l.amount) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
-		WHERE i.state IN ('issued', 'part_paid', 'paid') AND l.engagement_id = @engagement GROUP BY i.dated ORDER BY i.dated`
+	invoiceUses = "SELECT i.dated AS day, SUM(" + netOfLine + `) AS amount FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+		WHERE ` + isIssued + " AND l.engagement_id = @engagement GROUP BY i.dated ORDER BY i.dated"
 )
 
 // BudgetUses reads what was used of a budget, by day, in its unit.

@@ -1,13 +1,17 @@
 package store
 
-import "encoding/json"
+import (
+	"encoding/json"
+
+	"dorvet/core/invoice"
+)
 
 // LinesOf reads the lines of an invoice in their order: as somebody put them, else
 // by engagement and day.
 func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 	found, err := tx.gorm.Raw(`SELECT id, version, invoice_id, engagement_id, kind, tax_code_id, day, person_id, text, minutes, per_hour,
 		amount, currency, treatment, position, quantity, unit, unit_price,
-		charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount FROM invoice_lines WHERE invoice_id = ?
+		charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount, surcharge FROM invoice_lines WHERE invoice_id = ?
 			ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
 	if err != nil {
 		return nil, err
@@ -19,8 +23,7 @@ func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 		if err := found.Scan(&l.ID, &l.Version, &l.InvoiceID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.PersonID, &l.Text,
 			&l.Minutes, &l.PerHour, &l.Amount, &l.Currency, &l.Treatment,
 			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again,
-			&l.AdvanceLineID,
-			&l.Discount); err != nil {
+			&l.AdvanceLineID, &l.Discount, &l.Surcharge); err != nil {
 			return nil, err
 		}
 		lines = append(lines, l)
@@ -29,9 +32,9 @@ func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 }
 
 // AmountsOf reads of the lines of an invoice, in their order, what they come to: where
-// they stand, the kind, the tax code, the amount and the discount that was computed last.
+// they stand, the kind, the tax code, the amount and the shares that were computed last.
 func AmountsOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
-	found, err := tx.gorm.Raw(`SELECT id, engagement_id, kind, tax_code_id, day, position, amount, currency, discount, advance_line_id
+	found, err := tx.gorm.Raw(`SELECT id, engagement_id, kind, tax_code_id, day, position, amount, currency, discount, surcharge, advance_line_id
 		FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
 	if err != nil {
 		return nil, err
@@ -41,8 +44,7 @@ func AmountsOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 	for found.Next() {
 		l := InvoiceLine{}
 		if err := found.Scan(&l.ID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.Position, &l.Amount, &l.Currency,
-			&l.Discount,
-			&l.AdvanceLineID); err != nil {
+			&l.Discount, &l.Surcharge, &l.AdvanceLineID); err != nil {
 			return nil, err
 		}
 		lines = append(lines, l)
@@ -60,10 +62,15 @@ func DropLine(tx *DB, lineID int64) error {
 	return tx.gorm.Delete(&InvoiceLine{}, "id = ?", lineID).Error
 }
 
-// SetDiscounts keeps what of a discount is on lines, by their numbers.
-func SetDiscounts(tx *DB, shares map[int64]int64) error {
-	for id, minor := range shares {
-		if err := tx.gorm.Exec("UPDATE main.invoice_lines SET discount = ? WHERE id = ?", minor, id).Error; err != nil {
+// SetShares keeps what of a discount and a surcharge is on lines, where it is not there yet.
+func SetShares(tx *DB, lines []InvoiceLine, shares []invoice.LineShare) error {
+	for i, share := range shares {
+		l := &lines[i]
+		if l.Discount == share.Discount && l.Surcharge == share.Surcharge {
+			continue
+		}
+		err := tx.gorm.Exec("UPDATE main.invoice_lines SET discount = ?, surcharge = ? WHERE id = ?", share.Discount, share.Surcharge, l.ID).Error
+		if err != nil {
 			return err
 		}
 	}

@@ -116,7 +116,7 @@ type InvoiceLine struct {
 	CreditsLineID           *int64         // of a credit note
 	Again                   bool           // credited to be billed again
 	AdvanceLineID           *int64         // the advance that it takes back
-	Discount                int64          // its share of the invoice's discount
+	Discount, Surcharge     int64          // its shares of the invoice's
 }
 
 // InvoiceRevision is what was issued, frozen.

@@ -288,11 +288,12 @@ type Engagement struct {
 	Currency              money.Currency
 	ServiceID             *int64 // that recording begins with
 	Billable              bool
-	Stage                 string  // not_started, running, finished, closed
-	OpenedDay             day.Day `gorm:"serializer:day"`
-	DueDay                day.Day `gorm:"serializer:day"`
-	ClosedDay             day.Day `gorm:"serializer:day"`
-	Renews                string  // is made again each month, quarter or year
+	Stage                 string        // not_started, running, finished, closed
+	Done                  money.Percent // of the work behind a fixed fee, as somebody says; 0: nobody does
+	OpenedDay             day.Day       `gorm:"serializer:day"`
+	DueDay                day.Day       `gorm:"serializer:day"`
+	ClosedDay             day.Day       `gorm:"serializer:day"`
+	Renews                string        // is made again each month, quarter or year
 	MadeFromID            *int64
 	ProposalID            *int64 // that made it
 	Notes                 string

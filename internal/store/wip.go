@@ -131,22 +131,31 @@ func engagementRows(tx *DB) *gorm.DB {
 				AND o.name IN ('discount', 'discount_amount', 'discount_on', 'surcharge', 'withholding')) AS own_price,
 			COALESCE(e.series_id, (SELECT MIN(s.id) FROM series s WHERE s.entity_id = e.entity_id AND s.kind = 'invoice'), 0) AS numbered,
 			(SELECT MAX(i.dated) FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
-				WHERE x.engagement_id = e.id AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).
+				WHERE x.engagement_id = e.id AND i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).
 		Joins("JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id").Order("c.name, e.name, e.id")
 }
 
-// OpenSum is the unreserved, unbilled work in one currency.
-type OpenSum struct {
-	Currency money.Currency
-	Agreed   int64
-	Oldest   day.Day `gorm:"serializer:day"`
+// UnbilledEngagements are the engagements of which some work is unbilled.
+func UnbilledEngagements(tx *DB, f UnbilledFilter) ([]int64, error) {
+	ids := []int64{}
+	err := f.where(tx).Distinct("p.engagement_id").Scan(&ids).Error
+	return ids, err
 }
 
-// UnbilledSums reads all unbilled work by currency.
-func UnbilledSums(tx *DB, f UnbilledFilter) ([]OpenSum, error) {
-	rows := []OpenSum{}
-	err := f.where(tx).Select("p.currency, SUM(p.agreed) AS agreed, MIN(p.worked_day) AS oldest").Group("p.currency").Scan(&rows).Error
-	return rows, err
+// OldestUnbilled is the day of the oldest work that is billed by itself and unbilled, of one
+// client or of all (0), by client.
+func OldestUnbilled(tx *DB, clientID int64, upTo day.Day) (map[int64]day.Day, error) {
+	rows := []struct {
+		ClientID int64
+		Oldest   day.Day `gorm:"serializer:day"`
+	}{}
+	err := UnbilledFilter{UpTo: upTo, ClientID: clientID}.where(tx).Select("e.client_id, MIN(p.worked_day) AS oldest").
+		Group("e.client_id").Scan(&rows).Error
+	oldest := map[int64]day.Day{}
+	for _, row := range rows {
+		oldest[row.ClientID] = row.Oldest
+	}
+	return oldest, err
 }
 
 // HeldByClient sums what is held for clients, by client and currency.
@@ -202,37 +211,37 @@ func ProfileOwn(tx *DB, name string, clientIDs []int64) (map[profile.Scope]map[i
 	return own, err
 }
 
-// CoveredOnDrafts sums the standard value of the time that fees on drafts of an
-// engagement cover.
-func CoveredOnDrafts(tx *DB, engagementID int64) (sum int64, err error) {
-	err = tx.gorm.Raw("SELECT COALESCE(SUM(standard), 0) FROM portions WHERE engagement_id = ? AND billing = 'reserved' AND covered AND "+
-		"treatment <> 'no_charge'", engagementID).Scan(&sum).Error
-	return sum, err
+// BehindFee is the work behind a fixed fee: its standard value without what is at no charge,
+// the minutes worked and expected, how many of the phases and tasks are done.
+type BehindFee struct {
+	EngagementID, Standard int64
+	Minutes, Expected      int
+	Phases, PhasesDone     int
 }
 
-// TasksDone is how much of an engagement is done: the share of its phases and
-// tasks, or what its last progress bill said; false where nobody said anything.
-func TasksDone(tx *DB, engagementID int64) (done money.Percent, known bool, err error) {
-	row := struct {
-		Phases, Done int64
-		Billed       *money.Percent
-	}{}
-	err = tx.gorm.Raw(`SELECT COUNT(*) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS done,
-			(SELECT l.done FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id WHERE l.engagement_id = @engagement
-				AND l.done IS NOT NULL
-				AND i.state <> 'deleted'
-				ORDER BY l.id DESC LIMIT 1) AS billed
-		FROM phases f WHERE f.engagement_id = @engagement AND f.active AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id
-			AND c.active)`,
-		map[string]any{"engagement": engagementID}).Scan(&row).Error
-	switch {
-	case row.Billed != nil:
-		return *row.Billed, true, err
-	case row.Phases > 0 && row.Done > 0:
-		return money.Percent(row.Done * int64(money.Hundred) / row.Phases), true, err
+// BehindFees reads the work behind the fixed fees of some engagements: unbilled, on drafts and
+// billed.
+func BehindFees(tx *DB, engagementIDs []int64) (map[int64]BehindFee, error) {
+	rows := []BehindFee{}
+	err := tx.gorm.Raw(`SELECT e.id AS engagement_id,
+			COALESCE((SELECT SUM(p.standard) FROM portions p WHERE p.engagement_id = e.id AND p.source = 'time' AND p.removed = FALSE
+				AND p.treatment NOT IN ('out_of_scope', 'no_charge') AND (p.billing = 'unbilled' OR p.covered
+					AND p.billing IN ('reserved', 'billed'))), 0) AS standard,
+			COALESCE((SELECT SUM(t.worked_minutes) FROM time_entries t WHERE t.engagement_id = e.id AND t.removed = FALSE), 0) AS minutes,
+			`+expectedMinutes+` AS expected, COUNT(f.id) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS phases_done
+		FROM engagements e LEFT JOIN phases f ON f.engagement_id = e.id AND f.active
+			AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id AND c.active)
+		WHERE e.id IN ? GROUP BY e.id`, many(engagementIDs)).Scan(&rows).Error
+	found := map[int64]BehindFee{}
+	for _, row := range rows {
+		found[row.EngagementID] = row
 	}
-	return 0, false, err
+	return found, err
 }
+
+// expectedMinutes are what the budget of an engagement e expects; 0 where it has none of hours.
+const expectedMinutes = `COALESCE((SELECT b.minutes FROM budgets b WHERE b.engagement_id = e.id AND b.active AND b.phase_id IS NULL
+	AND b.minutes > 0 ORDER BY b.id LIMIT 1), 0)`
 
 // PartSum is the unbilled work of an engagement that is taxed alike: time, expenses,
 // or disbursements. What is on hold stands apart.
@@ -277,9 +286,7 @@ func BoardRows(tx *DB, today day.Day) ([]BoardRow, error) {
 	rows := []BoardRow{}
 	err := tx.gorm.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead, COALESCE(t.minutes, 0) AS minutes, COALESCE(t.last,
 		'') AS last_worked,
-			COALESCE((SELECT b.minutes FROM budgets b WHERE b.engagement_id = e.id AND b.active AND b.phase_id IS NULL AND b.minutes > 0
-				ORDER BY b.id LIMIT 1), 0) AS expected,
-			(SELECT COUNT(*) FROM charges g WHERE g.engagement_id = e.id AND g.state = 'planned' AND g.kind <> 'deposit' AND NOT g.paused
+			`+expectedMinutes+` AS expected, (SELECT COUNT(*) FROM charges g WHERE g.engagement_id = e.id AND g.state = 'planned' AND g.kind <> 'deposit' AND NOT g.paused
 				AND g.bill_day <= @today) AS charges,
 			COALESCE((SELECT SUM(p.agreed) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled'
 				AND p.removed = FALSE), 0) AS unbilled

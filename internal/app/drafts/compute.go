@@ -90,18 +90,16 @@ func moneyFor(tx *app.Tx, inv *store.Invoice) (unbilled.Money, error) {
 }
 
 // keepLines keeps what computing a draft did to its lines: advances that come back, or
-// less of them, and what of a discount is on each.
+// less of them, and what of a discount and a surcharge is on each.
 func keepLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine, open []store.OpenAdvance, d *draft.Draft) error {
-	discounts, back := map[int64]int64{}, []store.InvoiceLine{}
+	back, there, shares := []store.InvoiceLine{}, []store.InvoiceLine{}, []invoice.LineShare{}
 	for _, line := range d.Lines {
 		if line.Back {
 			back = append(back, backOf(open[line.Of], inv, -line.Amount))
 			continue
 		}
 		was := &lines[line.Of]
-		if line.Share.Discount != was.Discount {
-			discounts[was.ID] = line.Share.Discount
-		}
+		there, shares = append(there, *was), append(shares, line.Share)
 		var err error
 		switch {
 		case line.Amount == was.Amount:
@@ -114,7 +112,7 @@ func keepLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine, open [
 			return err
 		}
 	}
-	if err := store.SetDiscounts(tx.DB, discounts); err != nil {
+	if err := store.SetShares(tx.DB, there, shares); err != nil {
 		return err
 	}
 	return insertLines(tx, inv, back)

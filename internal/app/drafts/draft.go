@@ -46,7 +46,7 @@ func KeepItems(tx *app.Tx, inv *store.Invoice, d *unbilled.Draft) error {
 			}
 			lines[i], portions[i] = lineOf(item.Portion), item.Portion
 		}
-		lines[i].TaxCodeID, lines[i].Discount = item.TaxCodeID, line.Share.Discount
+		lines[i].TaxCodeID, lines[i].Discount, lines[i].Surcharge = item.TaxCodeID, line.Share.Discount, line.Share.Surcharge
 	}
 	if err := reserveCharges(tx, charges); err != nil {
 		return err

@@ -192,7 +192,7 @@ func TestWhatComesBackIsOnTheNextBill(t *testing.T) {
 		t.Errorf("up to the same day nothing is left: %+v", list)
 	}
 	december := day.Of(2026, 12, 31)
-	list, err := appwip.Entries(t.Context(), a, apptest.Admin.Actor, apptest.Study, december)
+	list, err := appwip.Entries(t.Context(), a, apptest.Admin.Actor, apptest.Study, appwip.Filter{UpTo: december})
 	if err != nil || len(list.Entries) != 2 || list.Entries[0].Day != november+1 || list.Entries[0].Minutes != 0 ||
 		list.Explanation.Figure != "122.50" {
 		t.Fatalf("%+v, %v", list, err)

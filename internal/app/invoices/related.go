@@ -154,12 +154,12 @@ func (w *DraftWork) addFee(tx *store.DB, inv *store.Invoice, e *store.Engagement
 	if err != nil {
 		return err
 	}
-	fees, err := store.FeesBilled(tx, e.ID)
+	issued, err := store.BilledSums(tx, []int64{e.ID})
 	if err != nil {
 		return err
 	}
 	w.Covered = inv.Amount(covered)
-	w.Variance, err = invoice.Variance(inv.Amount(fees), w.Covered)
+	w.Variance, err = invoice.Variance(inv.Amount(issued[e.ID].Fees), w.Covered)
 	return err
 }
 

@@ -56,7 +56,7 @@ func (u *user) decide(ctx context.Context) error {
 	if u.IntN(2) == 0 {
 		return u.decideOnDraft(ctx)
 	}
-	work, err := appwip.Entries(ctx, u.a, apptest.Admin.Actor, int64(1+u.IntN(3)), november)
+	work, err := appwip.Entries(ctx, u.a, apptest.Admin.Actor, int64(1+u.IntN(3)), appwip.Filter{UpTo: november})
 	if err != nil || len(work.Entries) == 0 {
 		return errors.Join(err, app.Refuse(app.NotFound, "none"))
 	}

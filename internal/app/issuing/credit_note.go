@@ -101,8 +101,8 @@ func (c *crediting) insert(tx *app.Tx, note *store.Invoice) error {
 		}
 		shares = append(shares, c.totals.Shares[i])
 		credited := l
-		credited.Row, credited.CreditsLineID, credited.Again, credited.Amount, credited.Discount = store.Row{}, &c.lines[i].ID, c.again[i],
-			c.now[i], c.totals.Shares[i].Discount
+		credited.Row, credited.CreditsLineID, credited.Again, credited.Amount = store.Row{}, &c.lines[i].ID, c.again[i], c.now[i]
+		credited.Discount, credited.Surcharge = c.totals.Shares[i].Discount, c.totals.Shares[i].Surcharge
 		credited.ChargeID, credited.AdvanceLineID, credited.Position, credited.Done = nil, nil, len(lines)+1, nil
 		if c.now[i] != l.Amount {
 			credited.Minutes, credited.Quantity, credited.UnitPrice, credited.PerHour = 0, nil, nil, nil

@@ -182,6 +182,10 @@ func freeze(tx *app.Tx, a *app.App, inv *store.Invoice, on *papers.Content) (inv
 	if err != nil {
 		return invoice.Totals{}, err
 	}
+	// A draft from before shares were kept gets them now.
+	if err := store.SetShares(tx.DB, on.Lines, d.Totals.Shares); err != nil {
+		return d.Totals, err
+	}
 	d.Doc.Number = inv.NumberText
 	return d.Totals, keepRevision(tx, a, inv, d.Doc, d.Why)
 }

@@ -16,12 +16,10 @@ import (
 type Outstanding struct {
 	at map[owes]int // of Clients
 
+	Standing
 	AsOf    day.Day        `json:"asOf"`
 	Clients []ClientOwes   `json:"clients"`
 	Leads   []Named        `json:"leads" doc:"of what is owed, to choose from"`
-	Ages    []money.Amount `json:"ages" doc:"not due, 1-30, 31-60, 61-90 and over 90 days late; in the firm's currency, at the rates at which it was issued"`
-	Total   money.Amount   `json:"total"`
-	Late    money.Amount   `json:"late"`
 	Credit  []money.Amount `json:"credit" doc:"of clients, one for each currency: never negative aging"`
 	Held    []money.Amount `json:"held" doc:"for clients"`
 }
@@ -82,9 +80,9 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 	if err != nil {
 		return nil, err
 	}
-	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Total: money.Zero(firm.Currency),
-		Late: money.Zero(firm.Currency), Credit: []money.Amount{}, Held: []money.Amount{}}
-	ages := core.NewAges(firm.Currency)
+	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Credit: []money.Amount{},
+		Held: []money.Amount{}}
+	shown := []store.OpenInstalment{}
 	for i := range rows {
 		row := &rows[i]
 		if row.LeadID != 0 && !slices.ContainsFunc(o.Leads, func(c Named) bool { return c.ID == row.LeadID }) {
@@ -93,19 +91,12 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 		if f.LeadID != 0 && row.LeadID != f.LeadID || f.Late > 0 && core.DaysLate(row.DueDay, today) < f.Late {
 			continue
 		}
-		inFirm := money.Amount{Minor: row.OpenFirm, Currency: firm.Currency}
-		if err := ages.Add(row.DueDay, today, inFirm); err != nil {
-			return nil, err
-		}
-		if row.DueDay < today {
-			o.Late.Minor += inFirm.Minor
-		}
+		shown = append(shown, *row)
 		if err := o.add(row, today); err != nil {
 			return nil, err
 		}
 	}
-	o.Ages = ages[:]
-	if o.Total, err = ages.Total(); err != nil {
+	if o.Standing, err = standing(tx, firm, today, shown); err != nil {
 		return nil, err
 	}
 	return o, o.addHeld(tx, f.ClientID)

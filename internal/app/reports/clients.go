@@ -10,8 +10,10 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -30,7 +32,7 @@ type ClientStanding struct {
 	Responsible string         `json:"responsible" doc:"initials"`
 	CaredForBy  string         `json:"caredForBy" doc:"the name of who is responsible"`
 	Engagements int            `json:"engagements" doc:"active ones"`
-	Unbilled    []money.Amount `json:"unbilled" doc:"net"`
+	Unbilled    []money.Amount `json:"unbilled" doc:"net: what drafts of everything would come to"`
 	Expenses    []money.Amount `json:"expenses" doc:"of what is unbilled"`
 	OldestDays  int            `json:"oldestDays" doc:"age of the oldest unbilled work"`
 	Owed        []money.Amount `json:"owed" doc:"gross"`
@@ -61,41 +63,31 @@ func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, err
 	}
 	f := figures{tx: tx, firm: firm, today: a.Clock.Today()}
 	list := &ClientList{Clients: clients, Without: []money.Currency{}}
-	sums := map[*money.Amount][]money.Amount{}
+	sums := []money.Amount{}
 	for _, c := range clients {
-		for to, from := range map[*money.Amount][]money.Amount{&list.Unbilled: c.Unbilled, &list.Owed: c.Owed, &list.Late: c.Late} {
-			for _, amount := range from {
-				if sums[to], err = money.AddByCurrency(sums[to], amount); err != nil {
-					return nil, err
-				}
+		for _, amount := range c.Unbilled {
+			if sums, err = money.AddByCurrency(sums, amount); err != nil {
+				return nil, err
 			}
 		}
 	}
-	for _, to := range []*money.Amount{&list.Unbilled, &list.Owed, &list.Late} {
-		if err := f.convert(to, sums[to], list); err != nil {
+	without := []money.Currency{}
+	if list.Unbilled, without, err = f.sum(sums); err != nil {
+		return nil, err
+	}
+	owed := receivables.Standing{Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency)}
+	if actor.Role != app.Lead { // what is owed is not among what a lead sees
+		if owed, err = receivables.StandingOn(tx, firm, a.Clock.Today()); err != nil {
 			return nil, err
 		}
 	}
-	return list, nil
-}
-
-// convert adds amounts up in the firm's currency; those without a rate are left
-// out, and said.
-func (f figures) convert(to *money.Amount, amounts []money.Amount, list *ClientList) error {
-	*to = money.Zero(f.firm.Currency)
-	for _, amount := range amounts {
-		converted, err := f.inFirm(amount.Minor, amount.Currency)
-		if err != nil {
-			if !slices.Contains(list.Without, amount.Currency) {
-				list.Without = append(list.Without, amount.Currency)
-			}
-			continue
-		}
-		if *to, err = to.Add(converted); err != nil {
-			return err
+	list.Owed, list.Late = owed.Total, owed.Late
+	for _, currency := range slices.Concat(without, owed.Without) {
+		if !slices.Contains(list.Without, currency) {
+			list.Without = append(list.Without, currency)
 		}
 	}
-	return nil
+	return list, nil
 }
 
 func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]ClientStanding, error) {
@@ -103,7 +95,11 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 	if err != nil {
 		return nil, err
 	}
-	unbilled, err := store.UnbilledByClient(tx, id)
+	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, id)
+	if err != nil {
+		return nil, err
+	}
+	oldest, err := store.OldestUnbilled(tx, id, today)
 	if err != nil {
 		return nil, err
 	}
@@ -121,16 +117,16 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 			OpenSteps:  h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName,
 			Engagements: h.Engagements,
 			LastBilled:  h.LastBilled,
+			OldestDays:  daysSince(oldest[h.ID], today),
 			Unbilled:    []money.Amount{}, Expenses: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
 		at[h.ID] = &list[i]
 	}
-	for _, sum := range unbilled {
-		if c := at[sum.ClientID]; c != nil {
-			c.Unbilled = append(c.Unbilled, money.Amount{Minor: sum.Minor, Currency: sum.Currency})
-			if sum.Expenses != 0 {
-				c.Expenses = append(c.Expenses, money.Amount{Minor: sum.Expenses, Currency: sum.Currency})
+	shares := work.Shares()
+	for i := range work.Engagements {
+		if c := at[work.Engagements[i].ClientID]; c != nil {
+			if err := c.addWork(work, &work.Engagements[i], shares); err != nil {
+				return nil, err
 			}
-			c.OldestDays = max(c.OldestDays, wip.Days(sum.Oldest, today))
 		}
 	}
 	for _, sum := range owed {
@@ -143,6 +139,32 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 	}
 	slices.SortStableFunc(list, func(a, b ClientStanding) int { return registry.CompareNames(a.Name, b.Name) })
 	return list, nil
+}
+
+// addWork adds what can be billed of an engagement.
+func (c *ClientStanding) addWork(work *unbilled.Work, e *store.EngagementRow, shares map[int64]unbilled.Share) (err error) {
+	expenses := int64(0)
+	for _, part := range work.Parts[e.ID] {
+		if part.Taxed != "time" {
+			expenses += part.Agreed
+		}
+	}
+	for to, minor := range map[*[]money.Amount]int64{&c.Unbilled: shares[e.ID].Net, &c.Expenses: expenses} {
+		if minor == 0 {
+			continue
+		}
+		if *to, err = money.AddByCurrency(*to, money.Amount{Minor: minor, Currency: e.Currency}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func daysSince(worked, today day.Day) int {
+	if worked.IsZero() {
+		return 0
+	}
+	return wip.Days(worked, today)
 }
 
 // ClientOverview is one client with all that hangs on it.
@@ -167,7 +189,7 @@ type ClientEngagement struct {
 	Active      bool           `json:"active"`
 	Minutes     int64          `json:"minutes" doc:"worked"`
 	Worth       money.Amount   `json:"worth" doc:"agreed value of all of it"`
-	Billed      money.Amount   `json:"billed"`
+	Billed      money.Amount   `json:"billed" doc:"net of issued invoices less credits"`
 	LastBilled  day.Day        `json:"lastBilled"`
 	Budget      *money.Percent `json:"budget,omitempty" doc:"the highest share used of its budgets"`
 }
@@ -212,6 +234,14 @@ func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]C
 	if err != nil {
 		return nil, err
 	}
+	ids := make([]int64, len(rows))
+	for i, e := range rows {
+		ids[i] = e.ID
+	}
+	billed, err := store.BilledSums(tx, ids)
+	if err != nil {
+		return nil, err
+	}
 	done := map[int64]store.EngagementSum{}
 	for _, sum := range sums {
 		done[sum.EngagementID] = sum
@@ -221,7 +251,7 @@ func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]C
 		sum := done[e.ID]
 		one := ClientEngagement{ID: e.ID, Version: e.Version, Code: e.Code, Name: e.Name, Arrangement: e.Arrangement, Stage: e.Stage,
 			Lead: e.Lead, Active: e.Active, Minutes: sum.Minutes,
-			Worth: money.Amount{Minor: sum.Agreed, Currency: e.Currency}, Billed: money.Amount{Minor: sum.Billed, Currency: e.Currency},
+			Worth: money.Amount{Minor: sum.Agreed, Currency: e.Currency}, Billed: money.Amount{Minor: billed[e.ID].Net, Currency: e.Currency},
 			LastBilled: e.LastBilled}
 		budgets, err := setup.Budgets(ctx, a, actor, e.ID)
 		if err != nil {
@@ -237,12 +267,12 @@ func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]C
 	return list, nil
 }
 
-// PhaseProgress is what was done on a phase or task.
+// PhaseProgress is what was done on a phase, with its tasks, or on a task.
 type PhaseProgress struct {
 	PhaseID int64        `json:"phaseId" doc:"0: on none"`
 	Minutes int64        `json:"minutes" doc:"worked"`
 	Worth   money.Amount `json:"worth" doc:"agreed value"`
-	Billed  money.Amount `json:"billed"`
+	Billed  money.Amount `json:"billed" doc:"of the agreed value: of time that is on issued invoices"`
 }
 
 // EngagementOverview is an engagement with what was done on it.
@@ -255,13 +285,24 @@ type EngagementOverview struct {
 	Active     bool               `json:"active"`
 	Minutes    int64              `json:"minutes" doc:"worked"`
 	Worth      money.Amount       `json:"worth"`
-	Billed     money.Amount       `json:"billed"`
-	Unbilled   money.Amount       `json:"unbilled"`
+	Billed     money.Amount       `json:"billed" doc:"net of issued invoices less credits"`
+	Unbilled   money.Amount       `json:"unbilled" doc:"net: what a draft of everything would come to"`
 	LastBilled day.Day            `json:"lastBilled"`
 	Again      day.Day            `json:"again" doc:"when recurring work is made again, if it is"`
 	ProposalID int64              `json:"proposalId" doc:"that it was agreed by, or 0"`
 	Phases     []PhaseProgress    `json:"phases"`
 	Budgets    []setup.BudgetView `json:"budgets"`
+}
+
+// addPhase adds work to a phase or task; a phase has what was done on its tasks, too.
+func (v *EngagementOverview) addPhase(id int64, sum *store.EngagementSum, in money.Currency) {
+	at := slices.IndexFunc(v.Phases, func(p PhaseProgress) bool { return p.PhaseID == id })
+	if at < 0 {
+		at = len(v.Phases)
+		v.Phases = append(v.Phases, PhaseProgress{PhaseID: id, Worth: money.Zero(in), Billed: money.Zero(in)})
+	}
+	p := &v.Phases[at]
+	p.Minutes, p.Worth.Minor, p.Billed.Minor = p.Minutes+sum.Minutes, p.Worth.Minor+sum.Agreed, p.Billed.Minor+sum.Billed
 }
 
 // Engagement reads the overview of an engagement.
@@ -285,21 +326,25 @@ func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*En
 	if err != nil {
 		return nil, err
 	}
-	worth, billed := int64(0), int64(0)
+	worth := int64(0)
 	for _, sum := range sums {
 		view.Minutes += sum.Minutes
-		worth, billed = worth+sum.Agreed, billed+sum.Billed
-		view.Phases = append(view.Phases, PhaseProgress{sum.PhaseID, sum.Minutes, amount(sum.Agreed), amount(sum.Billed)})
+		worth += sum.Agreed
+		view.addPhase(sum.PhaseID, &sum, g.Currency)
+		if sum.ParentID != 0 {
+			view.addPhase(sum.ParentID, &sum, g.Currency)
+		}
 	}
-	view.Worth, view.Billed = amount(worth), amount(billed)
-	open, err := store.UnbilledSums(tx, store.UnbilledFilter{UpTo: a.Clock.Today(), EngagementIDs: []int64{id}})
+	billed, err := store.BilledSums(tx, []int64{id})
 	if err != nil {
 		return nil, err
 	}
-	view.Unbilled = amount(0)
-	for _, sum := range open {
-		view.Unbilled.Minor += sum.Agreed
+	view.Worth, view.Billed = amount(worth), amount(billed[id].Net)
+	work, err := unbilled.All(tx, a.Clock.Today(), unbilled.Selection{UpTo: a.Clock.Today()}, g.ClientID)
+	if err != nil {
+		return nil, err
 	}
+	view.Unbilled = amount(work.Shares()[id].Net)
 	view.Budgets, err = setup.Budgets(ctx, a, actor, id)
 	return view, err
 }

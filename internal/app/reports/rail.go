@@ -8,10 +8,13 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
+	"dorvet/core/refusal"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -28,9 +31,11 @@ type Rail struct {
 // MoneyFigure is an amount and the fact that matters about it.
 type MoneyFigure struct {
 	Amount money.Amount `json:"amount"`
-	Count  int          `json:"count" doc:"proposals out, drafts, invoices late"`
+	Count  int          `json:"count" doc:"proposals out, drafts"`
 	Days   int          `json:"days" doc:"age of the oldest work"`
 	Late   money.Amount `json:"late"`
+	// Without are currencies without a rate, which are left out.
+	Without []money.Currency `json:"without,omitempty"`
 	// Answered counts proposals, in the last thirty days.
 	Answered int `json:"answered"`
 	// Approved counts drafts.
@@ -76,12 +81,28 @@ func (f figures) none() *MoneyFigure {
 	return &MoneyFigure{Amount: money.Zero(f.firm.Currency), Late: money.Zero(f.firm.Currency)}
 }
 
-func (f figures) inFirm(minor int64, currency money.Currency) (money.Amount, error) {
-	rate, _, err := setup.Exchange(f.tx, f.firm, currency, f.today)
-	if err != nil {
-		return money.Amount{}, err
+// sum adds amounts up in the firm's currency, at the rates of the day; those without a rate
+// are left out, and said.
+func (f figures) sum(amounts []money.Amount) (total money.Amount, without []money.Currency, err error) {
+	total = money.Zero(f.firm.Currency)
+	for _, amount := range amounts {
+		rate, _, err := setup.Exchange(f.tx, f.firm, amount.Currency, f.today)
+		if refusal.Is(err) {
+			without = append(without, amount.Currency)
+			continue
+		}
+		if err != nil {
+			return total, without, err
+		}
+		inFirm, err := amount.Convert(rate, f.firm.Currency)
+		if err != nil {
+			return total, without, err
+		}
+		if total, err = total.Add(inFirm); err != nil {
+			return total, without, err
+		}
 	}
-	return money.Amount{Minor: minor, Currency: currency}.Convert(rate, f.firm.Currency)
+	return total, without, nil
 }
 
 // pricing adds what is out, and counts what was answered lately.
@@ -91,15 +112,12 @@ func (f figures) pricing() (*MoneyFigure, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, sum := range sums {
-		amount, err := f.inFirm(sum.Amount, sum.Currency)
-		if err != nil {
-			return nil, err
-		}
-		if figure.Amount, err = figure.Amount.Add(amount); err != nil {
-			return nil, err
-		}
-		figure.Count += sum.Count
+	out := make([]money.Amount, len(sums))
+	for i, sum := range sums {
+		out[i], figure.Count = money.Amount{Minor: sum.Amount, Currency: sum.Currency}, figure.Count+sum.Count
+	}
+	if figure.Amount, figure.Without, err = f.sum(out); err != nil {
+		return nil, err
 	}
 	figure.Answered, err = store.AnsweredSince(f.tx, f.today.AddDays(-lately))
 	return figure, err
@@ -110,18 +128,37 @@ const lately = 30
 
 func (f figures) wip() (*MoneyFigure, error) {
 	figure := f.none()
-	sums, err := store.UnbilledSums(f.tx, store.UnbilledFilter{UpTo: f.today})
-	for _, sum := range sums {
-		amount, err := f.inFirm(sum.Agreed, sum.Currency)
-		if err != nil {
-			return nil, err
-		}
-		if figure.Amount, err = figure.Amount.Add(amount); err != nil {
-			return nil, err
-		}
-		figure.Days = max(figure.Days, wip.Days(sum.Oldest, f.today))
+	work, err := unbilled.All(f.tx, f.today, unbilled.Selection{UpTo: f.today}, 0)
+	if err != nil {
+		return nil, err
+	}
+	sums, err := toBill(work)
+	if err != nil {
+		return nil, err
+	}
+	if figure.Amount, figure.Without, err = f.sum(sums); err != nil {
+		return nil, err
+	}
+	oldest, err := store.OldestUnbilled(f.tx, 0, f.today)
+	for _, worked := range oldest {
+		figure.Days = max(figure.Days, wip.Days(worked, f.today))
 	}
 	return figure, err
+}
+
+// toBill is what drafts of everything would bring, net, one amount for each
+// currency.
+func toBill(work *unbilled.Work) (sums []money.Amount, err error) {
+	shares := work.Shares()
+	for _, e := range work.Engagements {
+		if shares[e.ID].Net == 0 {
+			continue
+		}
+		if sums, err = money.AddByCurrency(sums, money.Amount{Minor: shares[e.ID].Net, Currency: e.Currency}); err != nil {
+			return nil, err
+		}
+	}
+	return sums, nil
 }
 
 func (f figures) billing() (*MoneyFigure, error) {
@@ -139,16 +176,8 @@ func (f figures) billing() (*MoneyFigure, error) {
 }
 
 func (f figures) receivables() (*MoneyFigure, error) {
-	figure := f.none()
-	open, err := store.Receivables(f.tx)
-	for _, r := range open {
-		figure.Amount.Minor += r.FirmAmount
-		if r.DueDay < f.today {
-			figure.Late.Minor += r.FirmAmount
-			figure.Count++
-		}
-	}
-	return figure, err
+	owed, err := receivables.StandingOn(f.tx, f.firm, f.today)
+	return &MoneyFigure{Amount: owed.Total, Late: owed.Late, Without: owed.Without}, err
 }
 
 // Found is something that a search found.

@@ -54,7 +54,7 @@ func TestMoneyMovesAlongTheRail(t *testing.T) {
 		t.Errorf("%+v", rail.Receivables)
 	}
 	a.Clock = app.PinnedClock{Date: inv.Due + 1}
-	if rail = figures(t, a, admin.Actor); rail.Receivables.Late.String() != "123.00" || rail.Receivables.Count != 1 {
+	if rail = figures(t, a, admin.Actor); rail.Receivables.Late.String() != "123.00" {
 		t.Errorf("the day after it is due: %+v", rail.Receivables)
 	}
 }

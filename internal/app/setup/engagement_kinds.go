@@ -22,6 +22,14 @@ const (
 	NonBillable = "non_billable"
 )
 
+// The stages of an engagement.
+const (
+	NotStarted = "not_started"
+	Running    = "running"
+	Finished   = "finished" // nothing more is worked on it: the last bill is to be sent
+	Closed     = "closed"
+)
+
 func engagementKind() registry.AnyKind {
 	type E = store.Engagement
 	d := &registry.Definition[E]{
@@ -41,9 +49,10 @@ func engagementKind() registry.AnyKind {
 					"sand",
 					"clay", "clay", "slate", "slate"),
 				registry.Must("lead", "Lead", "people", func(e *E) *int64 { return &e.LeadID }).Listed(),
-				registry.Choice("stage", "Stage", func(e *E) *string { return &e.Stage }, "not_started", "not started", "running",
-					"running",
-					"finished", "finished", "closed", "closed").Listed(),
+				registry.Choice("stage", "Stage", func(e *E) *string { return &e.Stage }, NotStarted, "not started", Running, "running",
+					Finished, "finished", Closed, "closed").Listed(),
+				registry.PercentOf("done", "Percent done",
+					func(e *E) *money.Percent { return &e.Done }).Hinted("of the work behind a fixed fee; 0: as phases or hours say"),
 				registry.DayOf("opened", "Opened", func(e *E) *day.Day { return &e.OpenedDay }),
 				registry.DayOf("due", "Due", func(e *E) *day.Day { return &e.DueDay }),
 				registry.DayOf("closed", "Closed to time after", func(e *E) *day.Day { return &e.ClosedDay }),
@@ -130,7 +139,7 @@ func freshEngagement(e *registry.Env) (store.Engagement, error) {
 		return store.Engagement{}, err
 	}
 	code, err := registry.FreshCode(e, "engagements", "E001")
-	return store.Engagement{Code: code, EntityID: entity, LeadID: e.Actor.PersonID, Arrangement: Hourly, Billable: true, Stage: "running",
+	return store.Engagement{Code: code, EntityID: entity, LeadID: e.Actor.PersonID, Arrangement: Hourly, Billable: true, Stage: Running,
 		OpenedDay: e.Today, Active: true}, err
 }
 
@@ -145,7 +154,7 @@ func checkEngagement(e *registry.Env, g *store.Engagement) error {
 	if g.Arrangement == NonBillable {
 		g.Billable = false
 	}
-	if g.Stage == "closed" && g.ClosedDay.IsZero() {
+	if g.Stage == Closed && g.ClosedDay.IsZero() {
 		g.ClosedDay = e.Today
 	}
 	switch {
@@ -286,8 +295,8 @@ func copyEngagement(tx *app.Tx, e *registry.Env, was *store.Engagement, c Copied
 	made := fresh.(*registry.Typed[store.Engagement])
 	code, shift := made.Value.Code, c.Opened-was.OpenedDay
 	*made.Value = *was
-	made.Value.Row, made.Value.Code, made.Value.Name, made.Value.MadeFromID = store.Row{}, code, c.Name, &was.ID
-	made.Value.Active, made.Value.Stage, made.Value.OpenedDay, made.Value.ClosedDay = true, "running", c.Opened, 0
+	made.Value.Done, made.Value.Row, made.Value.Code, made.Value.Name, made.Value.MadeFromID = 0, store.Row{}, code, c.Name, &was.ID
+	made.Value.Active, made.Value.Stage, made.Value.OpenedDay, made.Value.ClosedDay = true, Running, c.Opened, 0
 	if !was.DueDay.IsZero() {
 		made.Value.DueDay = was.DueDay + shift
 	}

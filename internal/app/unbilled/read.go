@@ -35,10 +35,9 @@ func Read(tx *store.DB, today day.Day, s Selection) (*Work, error) {
 	return r.read()
 }
 
-// ReadListed is Read for a list that knows its charges already, and of whose engagements
-// only some are kept.
-func ReadListed(tx *store.DB, today day.Day, s Selection, charges []store.Charge, keep func(*store.EngagementRow) bool) (*Work, error) {
-	r := &reader{tx: tx, today: today, asked: s, keep: keep}
+// ReadListed is Read for a list that knows its charges already.
+func ReadListed(tx *store.DB, today day.Day, s Selection, charges []store.Charge) (*Work, error) {
+	r := &reader{tx: tx, today: today, asked: s}
 	r.charges = func(ids []int64) ([]store.Charge, error) {
 		own, kept := map[int64]bool{}, []store.Charge{}
 		for _, id := range ids {
@@ -54,6 +53,36 @@ func ReadListed(tx *store.DB, today day.Day, s Selection, charges []store.Charge
 	return r.read()
 }
 
+// All finds everything that can be billed of the days of a selection, of one client or of all
+// (0): what drafts of everything, dated today, would come to.
+func All(tx *store.DB, today day.Day, s Selection, clientID int64) (*Work, error) {
+	s.Dated = today
+	if s.ChargesUpTo.IsZero() {
+		s.ChargesUpTo = today
+	}
+	if clientID != 0 {
+		rows, err := store.EngagementRowsOf(tx, clientID)
+		if err != nil {
+			return nil, err
+		}
+		s.EngagementIDs = idsOf(rows)
+		return Read(tx, today, s)
+	}
+	charges, err := ChargesForeseen(tx, nil, s.ChargesUpTo)
+	if err != nil {
+		return nil, err
+	}
+	if s.EngagementIDs, err = store.UnbilledEngagements(tx, store.UnbilledFilter{From: s.From, UpTo: s.UpTo}); err != nil {
+		return nil, err
+	}
+	for _, c := range charges {
+		s.EngagementIDs = append(s.EngagementIDs, c.EngagementID)
+	}
+	slices.Sort(s.EngagementIDs)
+	s.EngagementIDs = slices.Compact(s.EngagementIDs)
+	return ReadListed(tx, today, s, charges)
+}
+
 // Take is Read, to make the drafts: charges that are due are made, and every portion is
 // there by itself, as it is stored on a line.
 func Take(tx *app.Tx, s Selection) (*Work, error) {
@@ -67,8 +96,7 @@ type reader struct {
 	tx    *store.DB
 	today day.Day
 	asked Selection
-	whole bool                            // every portion by itself
-	keep  func(*store.EngagementRow) bool // nil: all
+	whole bool // every portion by itself
 	work  *Work
 
 	charges  func(engagementIDs []int64) ([]store.Charge, error)
@@ -106,7 +134,7 @@ func (r *reader) readEngagements() (err error) {
 	}
 	scope := r.tx.Scope()
 	r.work.Engagements = slices.DeleteFunc(r.work.Engagements, func(e store.EngagementRow) bool {
-		return !scope.Sees(&e.Engagement) || r.keep != nil && !r.keep(&e)
+		return !scope.Sees(&e.Engagement)
 	})
 	return nil
 }

@@ -7,6 +7,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -19,10 +20,10 @@ type BoardRow struct {
 	Client       string             `json:"client"`
 	Lead         string             `json:"lead"`
 	Arrangement  string             `json:"arrangement"`
-	Stage        string             `json:"stage" enum:"not_started,running,finished,closed" doc:"finished: not invoiced in full"`
+	Stage        string             `json:"stage" enum:"not_started,running,finished,closed" doc:"finished: nothing more is worked on it, or it is closed and not invoiced in full"`
 	Minutes      int                `json:"minutes" doc:"worked"`
 	Expected     int                `json:"expected" doc:"minutes, of its budget of hours; 0 if it has none"`
-	Unbilled     money.Amount       `json:"unbilled" doc:"net, with what is on drafts"`
+	ToBill       money.Amount       `json:"toBill" doc:"net: what a draft of everything would come to"`
 	Since        day.Day            `json:"since" doc:"not started: opened; finished and closed: closed; running: last worked"`
 	Budget       *setup.BudgetShare `json:"budget,omitempty"`
 }
@@ -34,37 +35,50 @@ func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error)
 	if err != nil {
 		return nil, err
 	}
-	ids := make([]int64, len(rows))
-	for i, r := range rows {
-		ids[i] = r.ID
+	ids, engagements := make([]int64, len(rows)), make([]*store.Engagement, len(rows))
+	for i := range rows {
+		ids[i], engagements[i] = rows[i].ID, &rows[i].Engagement
 	}
 	budgets, err := setup.BudgetShares(tx, ids, today)
+	if err != nil {
+		return nil, err
+	}
+	fees, err := feesOf(tx, engagements)
+	if err != nil {
+		return nil, err
+	}
+	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, 0)
+	if err != nil {
+		return nil, err
+	}
+	shares := work.Shares()
 	board := make([]BoardRow, 0, len(rows))
 	for _, r := range rows {
 		row := BoardRow{EngagementID: r.ID, Engagement: r.Name, ClientID: r.ClientID, Client: r.Client, Lead: r.Lead,
 			Arrangement: r.Arrangement,
 			Minutes:     r.Minutes, Expected: r.Expected,
-			Unbilled: money.Amount{Minor: r.Unbilled, Currency: r.Currency}}
+			ToBill: money.Amount{Minor: shares[r.ID].Net, Currency: r.Currency}}
 		row.Stage, row.Since = stage(&r, today)
-		if share, has := budgets[r.ID]; has {
-			row.Budget = &share
-		}
+		share, has := budgets[r.ID]
+		row.Budget = used(share, has, fees[r.ID])
 		board = append(board, row)
 	}
 	return board, err
 }
 
 // stage is where an engagement stands: what is closed but not invoiced in full is
-// only finished.
+// only finished, and so is what somebody says is finished.
 func stage(r *store.BoardRow, today day.Day) (string, day.Day) {
-	over := !r.Active || !r.ClosedDay.IsZero() && r.ClosedDay <= today
+	over := !r.Active || r.Stage == setup.Closed || !r.ClosedDay.IsZero() && r.ClosedDay <= today
 	switch {
 	case over && (r.Unbilled != 0 || r.Charges > 0):
-		return "finished", r.ClosedDay
+		return setup.Finished, r.ClosedDay
 	case over:
-		return "closed", r.ClosedDay
+		return setup.Closed, r.ClosedDay
+	case r.Stage == setup.Finished:
+		return setup.Finished, r.LastWorked
 	case r.Minutes == 0:
-		return "not_started", r.OpenedDay
+		return setup.NotStarted, r.OpenedDay
 	}
-	return "running", r.LastWorked
+	return setup.Running, r.LastWorked
 }

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"dorvet/core/day"
+	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/issuing"
@@ -26,7 +27,7 @@ func refused(t *testing.T, err error, says string) {
 
 func entriesOf(t *testing.T, a *app.App, engagement int64) *wip.UnbilledEntries {
 	t.Helper()
-	found, err := wip.Entries(t.Context(), a, apptest.Admin.Actor, engagement, november)
+	found, err := wip.Entries(t.Context(), a, apptest.Admin.Actor, engagement, wip.Filter{UpTo: november})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -238,8 +239,12 @@ func TestAFixedFeeShowsWorkedBilledAgreedAndExpected(t *testing.T) {
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-20", "6:00")
 	if fee := entriesOf(t, a, apptest.Survey).Fee; fee == nil || fee.Worked.String() != "600.00" || fee.WorkedShare.String() != "60" ||
-		fee.Expected.String() != "0.00" {
-		t.Errorf("%+v", fee)
+		fee.Expected != nil || fee.DoneFrom != core.Unknown {
+		t.Errorf("nobody says how much is done: %+v", fee)
+	}
+	apptest.Set(t, a, "engagements", apptest.Survey, "done", "50")
+	if fee := entriesOf(t, a, apptest.Survey).Fee; fee.Expected == nil || fee.Expected.String() != "−200.00" || fee.DoneFrom != core.Typed {
+		t.Errorf("half done: %+v", fee)
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-21", "6:00")
 	list := listed(t, a, apptest.Admin.Actor, wip.Filter{})
@@ -247,6 +252,23 @@ func TestAFixedFeeShowsWorkedBilledAgreedAndExpected(t *testing.T) {
 	if !work.Covered || work.BehindFee.String() != "1,200.00" || len(work.Findings) != 1 || work.Findings[0].Code != "fee_used" ||
 		!work.Value.IsZero() {
 		t.Errorf("%+v", work)
+	}
+}
+
+// What is looked at never changes what a fee, a budget or a finding is measured over.
+func TestAFilterChangesNoMeasure(t *testing.T) {
+	a := apptest.Firm(t)
+	for _, set := range [][2]string{{"fee", "1000"}, {"arrangement", "fixed"}} {
+		apptest.Set(t, a, "engagements", apptest.Survey, set[0], set[1])
+	}
+	apptest.Record(t, a, apptest.Survey, "2026-08-20", "9:00")
+	apptest.Record(t, a, apptest.Survey, "2026-11-20", "2:00")
+	for _, f := range []wip.Filter{{}, {From: day.Of(2026, 11, 16)}} {
+		work := listed(t, a, apptest.Admin.Actor, f).Clients[0].Engagements[0]
+		if work.Budget == nil || work.Budget.Share != 110_0000 || len(work.Findings) != 2 || work.Findings[0].Code != "old" ||
+			work.Findings[1].Code != "fee_used" {
+			t.Errorf("from %s: %+v %+v", f.From, work.Budget, work.Findings)
+		}
 	}
 }
 
@@ -327,5 +349,9 @@ func TestTheBoardSaysWhereEngagementsStand(t *testing.T) {
 	}
 	if got := at(); got != "Advice running, Survey not_started, Study closed" {
 		t.Errorf("billed: %s", got)
+	}
+	apptest.Set(t, a, "engagements", apptest.Advice, "stage", "finished")
+	if got := at(); got != "Advice finished, Survey not_started, Study closed" {
+		t.Errorf("finished, as somebody says: %s", got)
 	}
 }

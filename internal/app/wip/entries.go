@@ -71,65 +71,50 @@ type UnbilledEntries struct {
 	Explanation explain.Step     `json:"explanation"`
 }
 
-// Entries reads the unbilled entries of an engagement, oldest first.
-func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, upTo day.Day) (*UnbilledEntries, error) {
+// Entries reads the unbilled entries of an engagement of the days of a filter, oldest first.
+func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int64, f Filter) (*UnbilledEntries, error) {
 	tx := a.Read(ctx, actor)
 	e, err := setup.EngagementSeen(tx, engagementID)
 	if err != nil {
 		return nil, err
 	}
 	found := &UnbilledEntries{Entries: []UnbilledEntry{}, Charges: []ChargeDue{}, Decisions: []DecisionStands{}}
-	behind := money.Zero(e.Currency)
 	for _, covered := range []bool{false, true} {
-		rows, err := store.UnbilledPortions(tx, store.UnbilledFilter{UpTo: upTo, EngagementIDs: []int64{engagementID}, Behind: covered})
+		rows, err := store.UnbilledPortions(tx, store.UnbilledFilter{From: f.From, UpTo: f.UpTo, EngagementIDs: []int64{engagementID}, Behind: covered})
 		if err != nil {
 			return nil, err
 		}
 		for i := range rows {
-			entry := unbilledEntry(&rows[i], upTo, a.Clock.Today())
-			if entry.Covered = covered; covered {
-				behind.Minor += entry.Standard.Minor
-			}
+			entry := unbilledEntry(&rows[i], f.UpTo, a.Clock.Today())
+			entry.Covered = covered
 			found.Entries = append(found.Entries, entry)
 		}
 	}
-	if err := found.addCharges(tx, e, a.Clock.Today()); err != nil {
+	if f.ChargesUpTo.IsZero() {
+		f.ChargesUpTo = a.Clock.Today()
+	}
+	if err := found.addCharges(tx, e, f.ChargesUpTo); err != nil {
 		return nil, err
 	}
-	if found.Fee, err = feeOf(tx, e, behind); err != nil {
+	fees, err := feesOf(tx, []*store.Engagement{e})
+	if err != nil {
 		return nil, err
 	}
+	found.Fee = fees[e.ID]
 	if err := found.addDecisions(tx, engagementID); err != nil {
 		return nil, err
 	}
-	share, err := shareOf(tx, a.Clock.Today(), e, upTo)
+	// Beside whatever else of its client stands on the drafts.
+	work, err := unbilled.All(tx, a.Clock.Today(), unbilled.Selection{From: f.From, UpTo: f.UpTo, ChargesUpTo: f.ChargesUpTo}, e.ClientID)
 	if err != nil {
 		return nil, err
 	}
-	found.Explanation, err = found.explain(e.Currency, share)
+	found.Explanation, err = found.explain(e.Currency, work.Shares()[e.ID])
 	return found, err
 }
 
-// shareOf is what drafts up to a day would bring of an engagement, beside whatever else of
-// its client stands on them.
-func shareOf(tx *store.DB, today day.Day, e *store.Engagement, upTo day.Day) (unbilled.Share, error) {
-	rows, err := store.EngagementRowsOf(tx, e.ClientID)
-	if err != nil {
-		return unbilled.Share{}, err
-	}
-	s := unbilled.Selection{UpTo: upTo, ChargesUpTo: today, Dated: today}
-	for _, row := range rows {
-		s.EngagementIDs = append(s.EngagementIDs, row.ID)
-	}
-	work, err := unbilled.Read(tx, today, s)
-	if err != nil {
-		return unbilled.Share{}, err
-	}
-	return work.Shares()[e.ID], nil
-}
-
-func (u *UnbilledEntries) addCharges(tx *store.DB, e *store.Engagement, today day.Day) error {
-	charges, err := unbilled.ChargesForeseen(tx, []int64{e.ID}, today)
+func (u *UnbilledEntries) addCharges(tx *store.DB, e *store.Engagement, upTo day.Day) error {
+	charges, err := unbilled.ChargesForeseen(tx, []int64{e.ID}, upTo)
 	for _, c := range charges {
 		due := c.BillDay
 		if due.IsZero() {

@@ -5,7 +5,6 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
-	core "dorvet/core/wip"
 	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
@@ -30,12 +29,17 @@ const (
 
 // look adds to a list how budgets stand, what is held, and the findings.
 func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
-	ids, clients := []int64{}, []int64{}
+	ids, clients, engagements := []int64{}, []int64{}, []*store.Engagement{}
 	for _, c := range l.Clients {
 		clients = append(clients, c.ClientID)
-		for _, e := range c.Engagements {
-			ids = append(ids, e.EngagementID)
+		for n := range c.Engagements {
+			e := &c.Engagements[n]
+			ids, engagements = append(ids, e.EngagementID), append(engagements, &e.row.Engagement)
 		}
+	}
+	fees, err := feesOf(tx, engagements)
+	if err != nil {
+		return err
 	}
 	budgets, err := setup.BudgetShares(tx, ids, today)
 	if err != nil {
@@ -66,19 +70,20 @@ func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
 		}
 		for n := range c.Engagements {
 			e := &c.Engagements[n]
-			if share, has := budgets[e.EngagementID]; has {
+			share, has := budgets[e.EngagementID]
+			if has {
 				e.Budget = &share
 			}
-			if err := e.find(tx, today, limit(c.ClientID, e.EngagementID)); err != nil {
-				return err
-			}
+			fee := fees[e.EngagementID]
+			e.find(fee, today, limit(c.ClientID, e.EngagementID))
+			e.Budget = used(share, has, fee)
 		}
 	}
 	return nil
 }
 
 // find looks for what is wrong with an engagement's work.
-func (w *EngagementWork) find(tx *store.DB, today day.Day, limit string) error {
+func (w *EngagementWork) find(fee *FeeProgress, today day.Day, limit string) {
 	tell := func(code, title, remedy string) {
 		w.Findings = append(w.Findings, Warning{code, title, remedy, "warning", ""})
 	}
@@ -108,20 +113,19 @@ func (w *EngagementWork) find(tx *store.DB, today day.Day, limit string) error {
 		tell("cap_near", fmt.Sprintf("Cap nearly reached. %s left of %s before this.", w.CapLeft, w.Fee),
 			"Agree on a higher cap before the next work is done.")
 	}
-	if w.Arrangement == setup.FixedFee && w.Fee != nil {
-		if err := w.findFee(tx, tell); err != nil {
-			return err
-		}
-	}
+	w.findFee(fee, tell)
 	if most, err := money.ParseFixed(limit, money.Point, 4); err == nil && limit != "" && most > 0 {
 		if over, err := w.unbilled().AtLeast(most + 1); err == nil && over {
 			tell("limit", "Over the limit on unbilled work.", fmt.Sprintf("%s is agreed at most: bill it now.", limit))
 		}
 	}
-	if !w.row.ClosedDay.IsZero() && w.row.ClosedDay <= today && !w.unbilled().IsZero() {
+	switch {
+	case w.unbilled().IsZero():
+	case !w.row.ClosedDay.IsZero() && w.row.ClosedDay <= today:
 		tell("finished", "Finished, not invoiced.", fmt.Sprintf("It was closed on %s: send the last bill.", w.row.ClosedDay.Long()))
+	case w.row.Stage == setup.Finished:
+		tell("finished", "Finished, not invoiced.", "Its stage is finished: send the last bill.")
 	}
-	return nil
 }
 
 // nearlyCapped reports whether this bill would nearly use up the cap.
@@ -131,55 +135,9 @@ func (w *EngagementWork) nearlyCapped() bool {
 }
 
 // findFee tells of a fixed fee that the work behind it has used up.
-func (w *EngagementWork) findFee(tx *store.DB, tell func(code, title, remedy string)) error {
-	fee, err := feeOf(tx, &w.row.Engagement, w.BehindFee)
-	if err != nil || fee == nil || w.Fee.Minor == 0 {
-		return err
-	}
-	if w.Budget == nil {
-		w.Budget = &setup.BudgetShare{Share: fee.WorkedShare, Used: fee.Worked.String(), Limit: w.Fee.String(), Of: "the fee"}
-	}
-	if fee.WorkedShare >= money.Hundred {
-		tell("fee_used", fmt.Sprintf("Fixed fee used up: %s worked for %s.", fee.Worked, w.Fee),
+func (w *EngagementWork) findFee(fee *FeeProgress, tell func(code, title, remedy string)) {
+	if fee != nil && fee.WorkedShare >= money.Hundred {
+		tell("fee_used", fmt.Sprintf("Fixed fee used up: %s worked for %s.", fee.Worked, fee.Fee),
 			"What comes on top is a loss: agree on an extra, or record it as out of scope.")
 	}
-	return nil
-}
-
-// FeeProgress is how a fixed fee stands: worked against billed and agreed.
-type FeeProgress struct {
-	Fee         money.Amount  `json:"fee"`
-	Worked      money.Amount  `json:"worked" doc:"standard value of all the time behind it"`
-	Billed      money.Amount  `json:"billed" doc:"of it, with what is on drafts"`
-	WorkedShare money.Percent `json:"workedShare" doc:"worked of the fee, in ten-thousandths of a percent"`
-	BilledShare money.Percent `json:"billedShare"`
-	Done        money.Percent `json:"done" doc:"as the phases and tasks say; without any, as was billed"`
-	Expected    money.Amount  `json:"expected" doc:"result at the end: fee less what the work comes to at this pace"`
-}
-
-// feeOf reads how the fixed fee of an engagement stands, with unbilled work behind
-// it; nil where it has none.
-func feeOf(tx *store.DB, e *store.Engagement, behind money.Amount) (*FeeProgress, error) {
-	if e.Arrangement != setup.FixedFee || e.Fee == nil || *e.Fee == 0 {
-		return nil, nil
-	}
-	billed, err := store.ProgressOn(tx, e.ID, 0)
-	if err != nil {
-		return nil, err
-	}
-	covered, err := store.CoveredStandard(tx, e.ID)
-	if err != nil {
-		return nil, err
-	}
-	reserved, err := store.CoveredOnDrafts(tx, e.ID)
-	if err != nil {
-		return nil, err
-	}
-	done, known, err := store.TasksDone(tx, e.ID)
-	if err != nil {
-		return nil, err
-	}
-	amount := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: e.Currency} }
-	s, err := core.Stand(amount(*e.Fee), amount(covered+reserved+behind.Minor), amount(billed), done, known)
-	return &FeeProgress{s.Fee, s.Worked, s.Billed, s.WorkedShare, s.BilledShare, s.Done, s.Expected}, err
 }

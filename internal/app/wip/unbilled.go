@@ -98,10 +98,42 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 	if err != nil {
 		return nil, err
 	}
-	if err := list.look(tx, a.Clock.Today()); err != nil {
+	if err := list.measure(tx, actor, a.Clock.Today(), f); err != nil {
 		return nil, err
 	}
 	return list, list.sort(tx, a.Clock.Today(), f.Order)
+}
+
+// measure looks for findings, and how budgets and fees stand: over all the work up to the
+// cut-off, whatever of it is shown.
+func (l *UnbilledList) measure(tx *store.DB, actor app.Actor, today day.Day, f Filter) error {
+	if f.From.IsZero() {
+		return l.look(tx, today)
+	}
+	f.From, f.AtLeast = 0, ""
+	all, err := Listed(tx, actor, today, f)
+	if err != nil {
+		return err
+	}
+	if err := all.look(tx, today); err != nil {
+		return err
+	}
+	whole, wholeClients := map[int64]*EngagementWork{}, map[int64]*ClientWork{}
+	for i := range all.Clients {
+		wholeClients[all.Clients[i].ClientID] = &all.Clients[i]
+		for n := range all.Clients[i].Engagements {
+			whole[all.Clients[i].Engagements[n].EngagementID] = &all.Clients[i].Engagements[n]
+		}
+	}
+	for i := range l.Clients {
+		c := &l.Clients[i]
+		c.Funds, c.Findings = wholeClients[c.ClientID].Funds, wholeClients[c.ClientID].Findings
+		for n := range c.Engagements {
+			e := &c.Engagements[n]
+			e.Budget, e.Findings = whole[e.EngagementID].Budget, whole[e.EngagementID].Findings
+		}
+	}
+	return nil
 }
 
 // Listed reads what can be billed, without looking for what is wrong with it.
@@ -113,8 +145,8 @@ func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLi
 	if f.ChargesUpTo.IsZero() {
 		f.ChargesUpTo = today
 	}
-	if leads := tx.Scope().Leads; f.LeadID != 0 && (leads == nil || slices.Contains(leads, f.LeadID)) {
-		tx = tx.LedBy([]int64{f.LeadID})
+	if leads := tx.Scope().Leads; leads != nil && !slices.Contains(leads, f.LeadID) {
+		f.LeadID = 0 // they see their own, whatever is asked
 	}
 	found, err := gather(tx, today, f)
 	if err != nil {
@@ -125,16 +157,19 @@ func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLi
 		return nil, err
 	}
 	keep := func(e *store.EngagementRow) bool {
-		return (f.Arrangement == "" || e.Arrangement == f.Arrangement) && cycles(e) &&
+		return (f.LeadID == 0 || e.LeadID == f.LeadID) && (f.Arrangement == "" || e.Arrangement == f.Arrangement) && cycles(e) &&
 			(f.Group == "" || slices.Contains(groups(e), f.Group))
 	}
 	s := unbilled.Selection{From: f.From, UpTo: f.UpTo, ChargesUpTo: f.ChargesUpTo, Dated: today, EngagementIDs: found.ids()}
-	work, err := unbilled.ReadListed(tx, today, s, found.charges, keep)
+	work, err := unbilled.ReadListed(tx, today, s, found.charges)
 	if err != nil {
 		return nil, err
 	}
 	list, shares := &UnbilledList{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}, work.Shares()
 	for _, e := range work.Engagements {
+		if !keep(&e) { // what is not shown stands on the drafts all the same
+			continue
+		}
 		own, err := found.sum(e, work.Charges[e.ID], f.UpTo)
 		if err != nil {
 			return nil, err

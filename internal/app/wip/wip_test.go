@@ -142,7 +142,7 @@ func TestWorkAtNoChargeIsThereAndWorkThatIsNotBillableIsNot(t *testing.T) {
 	if work := list.Clients[0].Engagements[0]; work.Entries != 1 || !work.Value.IsZero() || work.Standard.String() != "100.00" {
 		t.Errorf("%+v", work)
 	}
-	entries, err := wip.Entries(t.Context(), a, apptest.Admin.Actor, apptest.Survey, november)
+	entries, err := wip.Entries(t.Context(), a, apptest.Admin.Actor, apptest.Survey, wip.Filter{UpTo: november})
 	if err != nil || len(entries.Entries) != 1 || entries.Entries[0].Treatment != core.NoCharge || entries.Explanation.Figure != "0.00" {
 		t.Errorf("%+v, %v", entries, err)
 	}

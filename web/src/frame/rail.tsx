@@ -48,7 +48,7 @@ function useStages(rail: Rail | undefined): Stage[] {
     reviewer && {
       to: "/wip",
       word: "Work in progress",
-      about: "Everything unbilled and on no draft, net",
+      about: "What drafts of everything unbilled would come to, net",
       figure: rail?.wip ? round(rail.wip.amount) : "",
       fact: rail?.wip ? `oldest ${rail.wip.days} days` : "",
     },
@@ -66,7 +66,7 @@ function useStages(rail: Rail | undefined): Stage[] {
       role !== "lead" && {
         to: "/receivables",
         word: "Receivables",
-        about: "Everything owed, gross",
+        about: "Everything owed, gross, at the rates of today",
         figure: rail?.receivables ? round(rail.receivables.amount) : "",
         fact: rail?.receivables ? `${round(rail.receivables.late)} late` : "",
       },

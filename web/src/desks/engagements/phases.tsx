@@ -113,7 +113,7 @@ function columns(engagement: Engagement, cell: CellOf, today: string): Column<Re
     },
     text("Hours", (row) => hours(done(row)?.minutes ?? 0), { number: true }),
     money("Worth, net", (row) => done(row)?.worth),
-    money("Billed, net", (row) => done(row)?.billed),
+    money("Time billed, net", (row) => done(row)?.billed),
   ];
 }
 

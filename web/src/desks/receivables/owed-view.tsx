@@ -136,6 +136,15 @@ export function OwedView() {
         {owed.data && owed.data.late.minor !== 0 && (
           <TallySum lost figure={<Money of={owed.data.late} />} what="of it late" />
         )}
+        {owed.data && owed.data.exchange.minor !== 0 && (
+          <TallySum
+            figure={<Money of={owed.data.exchange} />}
+            what="of it exchange, at today's rates against those of issue"
+          />
+        )}
+        {owed.data && owed.data.without.length > 0 && (
+          <TallySum lost figure={owed.data.without.join(", ")} what="left out, no exchange rate" />
+        )}
         {owed.data && owed.data.credit.length > 0 && (
           <TallySum figure={<Moneys of={owed.data.credit} />} what="credit of clients" />
         )}

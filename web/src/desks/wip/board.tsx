@@ -18,20 +18,21 @@ type Row = Schema["BoardRow"];
 const stages = [
   { stage: "not_started", word: "Not started", since: "opened" },
   { stage: "running", word: "Running", since: "last worked" },
-  { stage: "finished", word: "Finished, not invoiced", since: "closed" },
+  { stage: "finished", word: "Finished", since: "closed" },
   { stage: "closed", word: "Closed", since: "closed" },
 ] as const;
 
 const orders: Record<string, (a: Row, b: Row) => number> = {
   budget: (a, b) => (b.budget?.share ?? -1) - (a.budget?.share ?? -1),
-  unbilled: (a, b) => b.unbilled.minor - a.unbilled.minor,
+  unbilled: (a, b) => b.toBill.minor - a.toBill.minor,
   client: (a, b) => a.client.localeCompare(b.client),
 };
 
 /** The engagements by where they stand, with how much of what was planned is used. */
 export function BoardDesk() {
   const board = useBoard();
-  const { today } = useSession();
+  const { today, role } = useSession();
+  const mayBill = role === "administrator";
   const [order, setOrder] = useState("budget");
   const rows = board.data ?? [];
   return (
@@ -43,8 +44,8 @@ export function BoardDesk() {
           label="Order"
           value={order}
           choices={[
-            { value: "budget", label: "the most used budget first" },
-            { value: "unbilled", label: "the most unbilled first" },
+            { value: "budget", label: "the most used budget or fee first" },
+            { value: "unbilled", label: "the most to bill first" },
             { value: "client", label: "by client" },
           ]}
           onChange={setOrder}
@@ -76,9 +77,15 @@ export function BoardDesk() {
                           : `${hours(row.minutes)}${row.expected ? ` of ${hours(row.expected)}` : ""} h`}
                       </span>
                       {row.budget && <BudgetStrip budget={row.budget} />}
-                      {row.unbilled.minor !== 0 && (
+                      {row.toBill.minor !== 0 && (
                         <span className={stage === "finished" ? "lost" : ""}>
-                          <Money of={row.unbilled} />
+                          <Money of={row.toBill} />
+                          {stage === "finished" && mayBill && (
+                            <>
+                              {" "}
+                              <Link to={`/billing/new?client=${row.clientId}`}>Last bill</Link>
+                            </>
+                          )}
                         </span>
                       )}
                     </span>

@@ -13,6 +13,7 @@ import { Title } from "../../frame/title";
 import { EngagementFolio } from "./engagement-folio";
 import {
   arrangementWords,
+  daysOf,
   selectionOf,
   useMakeDrafts,
   useTally,
@@ -128,7 +129,7 @@ export function WipDesk() {
       <EngagementFolio
         work={open?.work}
         client={open?.client}
-        upTo={address.upTo}
+        days={daysOf(address)}
         engagements={clients.flatMap((c) =>
           c.engagements.map((e) => ({ id: e.engagementId, name: `${c.client} › ${e.engagement}` })),
         )}

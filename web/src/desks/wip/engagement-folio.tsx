@@ -9,18 +9,25 @@ import { fixed, hours, Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { Refused } from "../../frame/state";
 import { EntryList } from "./entry-list";
-import { arrangementWords, type ClientWork, type EngagementWork, useDecisions, useEntries } from "./use-wip";
+import {
+  arrangementWords,
+  type ClientWork,
+  type daysOf,
+  type EngagementWork,
+  useDecisions,
+  useEntries,
+} from "./use-wip";
 import wipCss from "./wip.module.css";
 
 interface Props {
   work?: EngagementWork;
   client?: ClientWork;
-  upTo: string;
+  days: ReturnType<typeof daysOf>;
   engagements: { id: number; name: string }[];
 }
 
 /** The engagement that is open: what is wrong with it, how its figure was made, and what can be decided on its work. */
-export function EngagementFolio({ work, client, upTo, engagements }: Props) {
+export function EngagementFolio({ work, client, days, engagements }: Props) {
   const { today } = useSession();
   if (!work || !client)
     return (
@@ -46,7 +53,7 @@ export function EngagementFolio({ work, client, upTo, engagements }: Props) {
           : "never billed"}
       </p>
       <Warnings work={work} client={client} />
-      <Opened key={work.engagementId} work={work} upTo={upTo} engagements={engagements} />
+      <Opened key={work.engagementId} work={work} days={days} engagements={engagements} />
     </Folio>
   );
 }
@@ -70,8 +77,8 @@ function Warnings({ work, client }: { work: EngagementWork; client: ClientWork }
   );
 }
 
-function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: EngagementWork }) {
-  const entries = useEntries(work.engagementId, upTo);
+function Opened({ work, days, engagements }: Omit<Props, "client"> & { work: EngagementWork }) {
+  const entries = useEntries(work.engagementId, days);
   const { undo } = useDecisions();
   const money = useMoneyText();
   const { role } = useSession();
@@ -138,6 +145,13 @@ function Opened({ work, upTo, engagements }: Omit<Props, "client"> & { work: Eng
   );
 }
 
+/** Who says how much is done. */
+const doneWords: Record<string, string> = {
+  typed: "as it says",
+  phases: "by its phases",
+  hours: "by hours of those expected",
+};
+
 /** A fixed fee: worked against billed and agreed. */
 function Fee({ fee }: { fee: NonNullable<NonNullable<ReturnType<typeof useEntries>["data"]>["fee"]> }) {
   const money = useMoneyText();
@@ -147,9 +161,19 @@ function Fee({ fee }: { fee: NonNullable<NonNullable<ReturnType<typeof useEntrie
       <Fact of="Agreed fee">{money(fee.fee, true)}</Fact>
       <Fact of={`Worked, at standard: ${percent(fee.workedShare)}`}>{money(fee.worked, true)}</Fact>
       <Fact of={`Billed: ${percent(fee.billedShare)}`}>{money(fee.billed, true)}</Fact>
-      <Fact of={`Result expected, ${percent(fee.done)} done`} sum tone={fee.expected.minor < 0 ? "lost" : ""}>
-        {money(fee.expected, true)}
-      </Fact>
+      {fee.expected ? (
+        <Fact
+          of={`Result expected, ${percent(fee.done)} done ${doneWords[fee.doneFrom]}`}
+          sum
+          tone={fee.expected.minor < 0 ? "lost" : ""}
+        >
+          {money(fee.expected, true)}
+        </Fact>
+      ) : (
+        <Fact of="Result expected" sum>
+          <span className="soft">when it is known how much is done</span>
+        </Fact>
+      )}
     </Facts>
   );
 }

@@ -139,8 +139,15 @@ export const useUnbilled = ({
   return useRead("/api/wip", { query }, { keeps: true });
 };
 
-export const useEntries = (id: number, upTo: string) =>
-  useRead("/api/wip/engagements/{id}", { path: { id }, query: { upTo } });
+/** The days of the work that is looked at. */
+export const daysOf = ({ upTo, from, chargesUpTo }: Pick<WipAddress, "upTo" | "from" | "chargesUpTo">) => ({
+  upTo,
+  from: from || undefined,
+  chargesUpTo: chargesUpTo || undefined,
+});
+
+export const useEntries = (id: number, days: ReturnType<typeof daysOf>) =>
+  useRead("/api/wip/engagements/{id}", { path: { id }, query: days });
 
 export const useBoard = () => useRead("/api/wip/board");
 

@@ -1,0 +1,70 @@
+package wip
+
+import (
+	"dorvet/core/money"
+	core "dorvet/core/wip"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/store"
+)
+
+// FeeProgress is how a fixed fee stands: worked against billed and agreed. It is measured over
+// all the work there is, whatever is looked at.
+type FeeProgress struct {
+	Fee         money.Amount  `json:"fee"`
+	Worked      money.Amount  `json:"worked" doc:"standard value of all the time behind it"`
+	Billed      money.Amount  `json:"billed" doc:"of it, on issued invoices less credits"`
+	WorkedShare money.Percent `json:"workedShare" doc:"worked of the fee, in ten-thousandths of a percent"`
+	BilledShare money.Percent `json:"billedShare"`
+	Done        money.Percent `json:"done"`
+	DoneFrom    core.DoneFrom `json:"doneFrom" enum:"typed,phases,hours,unknown" doc:"who says how much is done"`
+	Expected    *money.Amount `json:"expected,omitempty" doc:"result at the end: fee less what the work comes to at this pace; where it is known how much is done"`
+}
+
+// feesOf reads how the fixed fees of engagements stand, by engagement; those without are left
+// out.
+func feesOf(tx *store.DB, engagements []*store.Engagement) (map[int64]*FeeProgress, error) {
+	fixed, ids := []*store.Engagement{}, []int64{}
+	for _, e := range engagements {
+		if e.Arrangement == setup.FixedFee && e.Fee != nil && *e.Fee != 0 {
+			fixed, ids = append(fixed, e), append(ids, e.ID)
+		}
+	}
+	fees := map[int64]*FeeProgress{}
+	if len(ids) == 0 {
+		return fees, nil
+	}
+	behind, err := store.BehindFees(tx, ids)
+	if err != nil {
+		return nil, err
+	}
+	billed, err := store.BilledSums(tx, ids)
+	if err != nil {
+		return nil, err
+	}
+	for _, e := range fixed {
+		work, amount := behind[e.ID], func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: e.Currency} }
+		done, from := core.DoneOf(e.Done, work.Phases, work.PhasesDone, work.Minutes, work.Expected)
+		s, err := core.Stand(amount(*e.Fee), amount(work.Standard), amount(billed[e.ID].Fees), done)
+		if err != nil {
+			return nil, err
+		}
+		fee := &FeeProgress{s.Fee, s.Worked, s.Billed, s.WorkedShare, s.BilledShare, done, from, nil}
+		if from != core.Unknown {
+			fee.Expected = &s.Expected
+		}
+		fees[e.ID] = fee
+	}
+	return fees, nil
+}
+
+// used is how much of what was planned is used: of its budget or, where it has none, of its
+// fixed fee.
+func used(budget setup.BudgetShare, has bool, fee *FeeProgress) *setup.BudgetShare {
+	switch {
+	case has:
+		return &budget
+	case fee != nil:
+		return &setup.BudgetShare{Share: fee.WorkedShare, Used: fee.Worked.String(), Limit: fee.Fee.String(), Of: "the fee"}
+	}
+	return nil
+}
