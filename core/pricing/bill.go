@@ -26,6 +26,25 @@ type Sum struct {
 	Bills []Bill       `json:"-"`
 }
 
+// Off is what a discount on the whole takes off a bill: its percent, or the bill's share of an
+// amount.
+func (b Bill) Off() money.Amount {
+	off := b.Totals.Discount
+	for _, c := range b.Charges {
+		off.Minor += c.Discount.Minor
+	}
+	return off
+}
+
+// Off is what a discount on the whole takes off the bills.
+func (s Sum) Off() money.Amount {
+	off := money.Zero(s.Net.Currency)
+	for _, b := range s.Bills {
+		off.Minor += b.Off().Minor
+	}
+	return off
+}
+
 // kindOf is what a charge is on an invoice.
 func (o Offer) kindOf(c Charge) invoice.Kind {
 	switch {

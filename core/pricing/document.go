@@ -6,6 +6,8 @@ import "dorvet/core/day"
 // figure as it was agreed, and the record of the signature.
 type Document struct {
 	Firm    string
+	Colour  string // of the firm, like #0F5F68
+	Logo    []byte // as PNG, or nothing
 	Address []string
 	Number  string
 	Title   string

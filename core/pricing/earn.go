@@ -29,7 +29,7 @@ type Earning struct {
 	Standard money.Amount
 	Net      money.Amount
 	// Margin is (net − cost) / net, AgainstStandard net / standard; in percent,
-	// with four decimals, of what they are known.
+	// with four decimals. A margin is known only where the cost of all the time is.
 	Margin, AgainstStandard *money.Percent
 	WithoutCost             int64 // minutes for which no cost is known
 	ByLine                  []LineEarning
@@ -77,7 +77,9 @@ func (o Offer) earns(s Setting, r Result) (Earning, error) {
 		e.Cost.Minor += part.Cost.Minor
 		e.Standard.Minor += part.Standard.Minor
 	}
-	e.Margin = share(e.Net.Minor-e.Cost.Minor, e.Net.Minor, e.Minutes)
+	if e.WithoutCost == 0 {
+		e.Margin = share(e.Net.Minor-e.Cost.Minor, e.Net.Minor, e.Minutes)
+	}
 	e.AgainstStandard = share(e.Net.Minor, e.Standard.Minor, e.Minutes)
 	return e, nil
 }
@@ -132,7 +134,9 @@ func (o Offer) lineEarns(s Setting, l InTier, charges []Charge) (part LineEarnin
 			part.Standard.Minor += standard.Minor
 		}
 	}
-	part.Margin = share(part.Net.Minor-part.Cost.Minor, part.Net.Minor, part.Minutes)
+	if unknown == 0 {
+		part.Margin = share(part.Net.Minor-part.Cost.Minor, part.Net.Minor, part.Minutes)
+	}
 	return part, unknown, nil
 }
 

@@ -16,6 +16,26 @@ func (o Offer) Explain(label string, sum Sum) explain.Step {
 	return step
 }
 
+// ExplainTax says how the tax of a total was made, bill by bill.
+func (o Offer) ExplainTax(label string, sum Sum) explain.Step {
+	step := explain.Step{Label: label, Detail: "each bill taxes its own net", Figure: sum.Tax.String()}
+	for _, b := range sum.Bills {
+		for _, code := range b.Totals.Taxes {
+			for _, part := range code.Parts {
+				step.Steps = append(step.Steps, explain.Step{Label: b.When() + ": " + part.Name,
+					Detail: fmt.Sprintf("%s %% of %s", part.Percent, part.Base), Figure: part.Tax.String()})
+			}
+		}
+	}
+	return step
+}
+
+// ExplainGross says how a total with tax was made.
+func (o Offer) ExplainGross(label string, sum Sum) explain.Step {
+	return explain.Step{Label: label, Detail: "with tax", Figure: sum.Gross.String(),
+		Steps: []explain.Step{o.Explain("Before tax", sum), o.ExplainTax("Tax", sum)}}
+}
+
 func (o Offer) explainBill(b Bill) explain.Step {
 	step := explain.Step{Label: b.When(), Figure: b.Totals.Net.String(), Detail: fmt.Sprintf("with tax %s", b.Totals.Total)}
 	for _, c := range b.Charges {
@@ -96,8 +116,11 @@ func Quantity(n int64) string { return money.Percent(n).String() }
 // Explain says how cost and margin were made.
 func (e Earning) Explain(o Offer) explain.Step {
 	step := explain.Step{Label: "Margin", Detail: "(net − cost) / net"}
-	if e.Margin != nil {
+	switch {
+	case e.Margin != nil:
 		step.Figure = e.Margin.String() + " %"
+	case e.WithoutCost > 0:
+		step.Figure, step.Detail = "cost unknown", "set what an hour costs of whoever is expected"
 	}
 	for _, l := range e.ByLine {
 		margin := ""

@@ -8,6 +8,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/core/refusal"
+	"dorvet/core/worktime"
 )
 
 var (
@@ -149,6 +150,23 @@ func (l Line) ForClient(decimals int) string {
 		return fmt.Sprintf("%s an hour; %s", asRead(*l.Price, decimals), words)
 	}
 	return words
+}
+
+// Made says how an amount comes about, where it is not one price: 12 h × 110.00, 6 × 540.00.
+func (l Line) Made(p Priced, decimals int) string {
+	text := ""
+	switch {
+	case p.Kind == Hourly && p.Quantity != 0:
+		text = fmt.Sprintf("%s h × %s", Quantity(p.Quantity), asRead(p.Price, decimals))
+	case p.Kind == Hourly && p.Minutes != 0:
+		text = fmt.Sprintf("%s h expected × %s", worktime.Hours(int(p.Minutes)), asRead(p.Price, decimals))
+	case p.Kind == PerUnit && p.Quantity != 0 && p.Quantity != One:
+		text = fmt.Sprintf("%s × %s", Quantity(p.Quantity), asRead(p.Price, decimals))
+	}
+	if !p.Discount.IsZero() {
+		text += fmt.Sprintf(" less %s", p.Discount)
+	}
+	return strings.TrimSpace(text)
 }
 
 // offered are price bands as a client reads them.

@@ -49,7 +49,7 @@ func TestTheSelectorIsReadFromTheAddress(t *testing.T) {
 		t.Errorf("a lead finds %d", page.Total)
 	}
 	groups := read[[]timekeeping.Group](c, "GET", "/api/work/groups?by=person", "")
-	if len(groups) != 2 || groups[1].Unbilled.Minutes != 210 {
+	if len(groups) != 2 || groups[1].ToBill.Minutes != 210 {
 		t.Errorf("%+v", groups)
 	}
 	if ids := read[[]int64](c, "GET", "/api/work/numbers?people=2", ""); len(ids) != 2 {

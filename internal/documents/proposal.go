@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"dorvet/core/invoice"
 	"dorvet/core/pricing"
 )
 
@@ -46,6 +47,7 @@ type proposal struct {
 
 func drawProposal(doc pricing.Document) *proposal {
 	p := &proposal{newSheet("Proposal "+doc.Number, doc.Firm, doc.Dated), doc}
+	p.dress(invoice.Look{Colour: doc.Colour})
 	p.page()
 	p.head()
 	p.paragraphs(doc.Opening)
@@ -61,14 +63,21 @@ func drawProposal(doc pricing.Document) *proposal {
 
 func (p *proposal) head() {
 	p.pdf.SetY(p.top)
-	p.style("B", title, ink)
-	p.at(p.left, p.right, "L", p.doc.Firm)
+	beside := p.doc.Address
+	if w, h := fit(p.doc.Logo, 70, 18); w > 0 {
+		p.picture("logo", p.doc.Logo, p.left, p.top, w, h)
+		p.pdf.SetY(p.top)
+		beside = append([]string{p.doc.Firm}, beside...)
+	} else {
+		p.style("B", title, ink)
+		p.at(p.left, p.right, "L", p.doc.Firm)
+	}
 	p.style("", small, soft)
-	for _, text := range p.doc.Address {
+	for _, text := range filled(beside...) {
 		p.at(p.left, p.right, "R", text)
 		p.down(4)
 	}
-	p.pdf.SetY(max(p.pdf.GetY(), p.top+14) + 10)
+	p.pdf.SetY(max(p.pdf.GetY(), p.top+18) + 10)
 	p.style("B", 14, p.accent)
 	p.at(p.left, p.right, "L", p.doc.Title)
 	p.down(7)

@@ -144,11 +144,11 @@ func BilledSums(tx *DB, engagementIDs []int64) (map[int64]BilledSum, error) {
 
 // ProgressOn sums what of an engagement's fixed fee is billed, or on drafts but for one line:
 // what the next progress bill comes after. What was credited as a concession is not billed
-// again.
+// again; what was typed by hand may be beside the fee.
 func ProgressOn(tx *DB, engagementID, butLineID int64) (sum int64, err error) {
 	err = tx.gorm.Raw("SELECT COALESCE(SUM("+feesOfLine+`), 0) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
 		WHERE l.engagement_id = ? AND l.id <> ? AND i.state <> 'deleted' AND (i.kind <> 'credit_note' OR l.again)
-			AND l.kind <> 'recurring' AND `+isFee, engagementID, butLineID).Scan(&sum).Error
+			AND l.kind IN ('fixed', 'progress')`, engagementID, butLineID).Scan(&sum).Error
 	return sum, err
 }
 

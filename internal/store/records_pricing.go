@@ -12,6 +12,7 @@ import (
 type ProposalText struct {
 	Row
 	Name, Purpose, Text string
+	Note                string // to whoever writes
 	Active              bool
 }
 

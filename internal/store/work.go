@@ -37,6 +37,8 @@ func (f WorkFilter) source() string {
 var states = map[string]string{
 	"unbilled":     "p.billing = 'unbilled'",
 	"on_draft":     "p.billing = 'reserved'",
+	"to_bill":      "p.billing IN ('unbilled', 'reserved') AND NOT " + inFee("p"),
+	"in_fee":       "p.billing IN ('unbilled', 'reserved') AND " + inFee("p"),
 	"billed":       "p.billing IN ('billed', 'written_off')",
 	"not_billable": "COALESCE(p.billing, 'not_billable') = 'not_billable'",
 	"on_hold":      "p.billing = 'unbilled' AND " + onHold,
@@ -44,6 +46,14 @@ var states = map[string]string{
 	"open":         "t.approval = 'open'",
 	"submitted":    "t.approval = 'submitted'",
 	"approved":     "t.approval = 'approved'",
+}
+
+// inFee holds for a portion that is not billed by itself: a fee covers it, or a cap leaves it.
+func inFee(portion string) string {
+	return strings.ReplaceAll(`({p}.over_cap OR {p}.source = 'time' AND {p}.treatment <> 'out_of_scope' AND EXISTS (SELECT 1 FROM engagements g
+		WHERE g.id = {p}.engagement_id AND (g.arrangement IN ('fixed', 'recurring') OR {p}.billing = 'unbilled'
+			AND g.arrangement = 'capped' AND g.fee <= COALESCE((SELECT SUM(`+feeOfLine+`) FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+				WHERE l.engagement_id = g.id AND `+countsToCap+`), 0))))`, "{p}", portion)
 }
 
 // IsWorkState reports whether work is found by such a state.
@@ -126,19 +136,18 @@ func WorkIDs(tx *DB, f WorkFilter, offset, limit int) ([]int64, error) {
 	return ids, err
 }
 
-// GroupSum is what a client's engagement, or a person's, has in one group:
-// unbilled, billed or not billable.
+// GroupSum is what a client's engagement, or a person's, has in one group.
 type GroupSum struct {
 	EngagementID, ClientID, PersonID int64
 	Engagement, Client, Person       string
-	Bucket                           string // unbilled, billed, not_billable
+	Bucket                           string // to_bill, in_fee, billed, not_billable
 	Currency                         money.Currency
 	Count, WorkedMinutes             int
 	Agreed                           int64
 }
 
 // GroupSums adds up what a filter finds by engagement, by person too if asked,
-// in three groups. What is on a draft is not billed yet. An entry that a cap has
+// in four groups. What is on a draft is not billed yet. An entry that a cap has
 // divided counts in two groups, each with its part of the value.
 func GroupSums(tx *DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
 	q := f.where(tx).Joins("LEFT JOIN portions o ON o.source = ? AND o.source_id = t.id AND o.removed = FALSE", f.portionSource())
@@ -149,7 +158,8 @@ func GroupSums(tx *DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
 	sums := []GroupSum{}
 	err := q.Select(`t.engagement_id, e.client_id, e.name AS engagement, c.name AS client, ` + person + ` AS person_id, ` +
 		names + ` AS person, t.currency,
-			CASE WHEN o.billing IN ('unbilled', 'reserved') THEN 'unbilled' WHEN o.billing IN ('billed', 'written_off') THEN 'billed'
+			CASE WHEN o.billing IN ('unbilled', 'reserved') AND ` + inFee("o") + ` THEN 'in_fee'
+				WHEN o.billing IN ('unbilled', 'reserved') THEN 'to_bill' WHEN o.billing IN ('billed', 'written_off') THEN 'billed'
 				ELSE 'not_billable' END AS bucket,
 			COUNT(*) AS count, SUM(CASE WHEN COALESCE(o.part, 0) = 0 THEN t.worked_minutes ELSE 0 END) AS worked_minutes,
 				SUM(COALESCE(o.agreed,

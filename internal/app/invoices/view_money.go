@@ -43,6 +43,9 @@ func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
 			sums.rest += l.Amount.Minor
 		}
 	}
+	for i := range v.Lines { // a line shows what it was worth before it was written down, as the sum does
+		v.Lines[i].Standard.Minor += v.writtenDown[v.Lines[i].PortionID].Standard
+	}
 	v.Standard = inv.Amount(sums.standard)
 	given, err := core.Give(inv.Amount(sums.standard-sums.covered-sums.down), inv.Amount(sums.agreed), inv.Amount(sums.noCharge))
 	if err != nil {

@@ -77,7 +77,7 @@ func worksOf(c Content, r core.Result) []work {
 		}
 		name, hourly := c.Offer.Lines[l.Line].Work, l.Rule.When == core.AsWorked
 		if name == "" {
-			name = c.Title
+			name = c.ForClient()
 		}
 		i := slices.IndexFunc(works, func(w work) bool { return w.name == name && w.hourly == hourly })
 		if i < 0 {

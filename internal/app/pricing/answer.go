@@ -187,7 +187,7 @@ func freeze(tx *app.Tx, a *app.App, b *proposalContext, p *store.Proposal, c Con
 	c.Opening, _ = core.Fill(c.Opening, values)
 	c.After, _ = core.Fill(c.After, values)
 	answer.Choice, answer.Content = string(text), c.text()
-	doc, err := b.document(p, c, choice, answer.Day, answer)
+	doc, err := b.document(a, p, c, choice, answer.Day, answer)
 	if err != nil {
 		return err
 	}

@@ -371,7 +371,7 @@ func TestLinesCanBelongToEngagementsOfTheirOwn(t *testing.T) {
 		p.Lines[3].Work = "Forecast"
 	})
 	// nine tenths
-	if got := total(t, p.Grid, "First year, before tax (+ what is priced when billed)"); got != "7,560.00 + 29,160.00 + 42,264.00 +" {
+	if got := total(t, p.Grid, "All 12 months, before tax (+ what is priced when billed)"); got != "7,560.00 + 29,160.00 + 42,264.00 +" {
 		t.Errorf("first year %s", got)
 	}
 	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID,

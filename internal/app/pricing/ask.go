@@ -65,10 +65,15 @@ func stepsOf(o core.Offer, r, all core.Result) map[string]explain.Step {
 	steps := map[string]explain.Step{"acceptance": o.Explain("On acceptance", r.Acceptance),
 		"once":   o.Explain("Everything billed once", r.Once),
 		"yearly": o.Explain("Recurring, in the first year", r.Yearly), "firstYear": o.Explain("First year", r.FirstYear),
+		"firstYearGross": o.ExplainGross("First year", r.FirstYear), "firstYearTax": o.ExplainTax("Tax of the first year", r.FirstYear),
 		"firstYearAll": o.Explain("First year, with every option", all.FirstYear),
-		"earns":        r.Earns.Explain(o), "deposits": explainDeposits(o, r), "each": explainEach(o, r)}
+		"earns":        r.Earns.Explain(o), "deposits": explainDeposits(o, r)}
+	for _, each := range r.Recurring {
+		steps[eachName(each.Frequency)] = explainEach(o, each)
+	}
 	if r.WholeTerm != nil {
 		steps["wholeTerm"] = o.Explain("Whole term", *r.WholeTerm)
+		steps["wholeTermGross"] = o.ExplainGross("Whole term", *r.WholeTerm)
 		steps["wholeTermAll"] = o.Explain("Whole term, with every option", *all.WholeTerm)
 	}
 	return steps
@@ -88,16 +93,15 @@ func explainDeposits(o core.Offer, r core.Result) explain.Step {
 	return step
 }
 
-func explainEach(o core.Offer, r core.Result) explain.Step {
-	step := explain.Step{Label: "Each whole period", Detail: "net"}
-	for _, each := range r.Recurring {
-		of := explain.Step{Label: capital(each.Frequency.String()), Detail: timesOrNone(each.Times), Figure: each.Net.String()}
-		for _, bill := range each.Bills {
-			for _, c := range bill.Charges {
-				of.Steps = append(of.Steps, explain.Step{Label: o.Lines[c.Line].Description, Figure: c.Net.String()})
-			}
+func explainEach(o core.Offer, each core.PerPeriod) explain.Step {
+	step := explain.Step{Label: capital(each.Frequency.String()), Detail: timesOrNone(each.Times), Figure: each.Net.String()}
+	for _, bill := range each.Bills {
+		for _, c := range bill.Charges {
+			step.Steps = append(step.Steps, explain.Step{Label: o.Lines[c.Line].Description, Figure: c.Net.String()})
 		}
-		step.Steps = append(step.Steps, of)
+		if off := bill.Off(); !off.IsZero() {
+			step.Steps = append(step.Steps, explain.Step{Label: "Discount", Figure: off.Neg().String()})
+		}
 	}
 	return step
 }

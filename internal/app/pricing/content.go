@@ -43,6 +43,27 @@ const (
 	paysNow     = "now"
 )
 
+// ForClient is the title that the client reads: as it was typed, else made of the services.
+// The name is ours alone.
+func (c Content) ForClient() string {
+	if c.Title != "" {
+		return c.Title
+	}
+	names := []string{}
+	for _, l := range c.Offer.Lines {
+		if !slices.Contains(names, l.Description) {
+			names = append(names, l.Description)
+		}
+	}
+	switch len(names) {
+	case 0:
+		return "Our proposal"
+	case 1, 2:
+		return strings.Join(names, " and ")
+	}
+	return fmt.Sprintf("%s, %s and %d more", names[0], names[1], len(names)-2)
+}
+
 func readContent(text string) (Content, error) {
 	c := Content{}
 	err := json.Unmarshal([]byte(text), &c)
@@ -133,9 +154,8 @@ func (b *proposalContext) parse(t TypedProposal) (Content, error) {
 	} else {
 		return c, app.RefuseField("lead", "Nobody here is called %q: give the initials of who leads the work.", t.Lead)
 	}
-	if c.Name == "" || c.Title == "" {
-		return c, app.RefuseField(map[bool]string{true: "name", false: "title"}[c.Name == ""],
-			"The proposal needs a name for us and a title for the client: give both.")
+	if c.Name == "" {
+		return c, app.RefuseField("name", "The proposal needs a name for us: give one.")
 	}
 	if err := b.parseDays(t, &c); err != nil {
 		return c, err

@@ -7,19 +7,25 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/core/day"
+	"dorvet/internal/app"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
 // document is the proposal as it is printed: for a choice, accepted on a day,
 // with the record of the answer if there is one.
-func (b *proposalContext) document(p *store.Proposal, c Content, choice core.Choice, on day.Day,
+func (b *proposalContext) document(a *app.App, p *store.Proposal, c Content, choice core.Choice, on day.Day,
 	answer *store.ProposalAnswer) (core.Document, error) {
 	page, err := b.page(p, c, choice, on)
 	if err != nil {
 		return core.Document{}, err
 	}
+	colour, logo, err := b.look(a, p.ClientID)
+	if err != nil {
+		return core.Document{}, err
+	}
 	tier := page.Tiers[choice.Tier]
-	doc := core.Document{Firm: page.Firm, Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: c.Title,
+	doc := core.Document{Firm: page.Firm, Colour: colour, Logo: logo, Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: page.Title,
 		Client: page.For,
 		Dated:  on, Opening: page.Opening, Tier: tier.Name,
 		Columns: string(p.Currency) + ", before tax", Terms: page.Terms}
@@ -31,9 +37,12 @@ func (b *proposalContext) document(p *store.Proposal, c Content, choice core.Cho
 		if l.Optional && !chosen[l.Line] {
 			continue
 		}
-		doc.Lines = append(doc.Lines, core.DocumentLine{What: l.Description, Note: l.Text, When: l.When, Amount: l.Amount})
+		doc.Lines = append(doc.Lines, core.DocumentLine{What: l.Description, Note: noteOf(l), When: l.When, Amount: l.Amount})
 	}
 	for _, row := range page.Chosen.Rows {
+		doc.Totals = append(doc.Totals, core.DocumentTotal{Label: row.Label, Figure: row.Figure})
+	}
+	for _, row := range page.Chosen.Discount {
 		doc.Totals = append(doc.Totals, core.DocumentTotal{Label: row.Label, Figure: row.Figure})
 	}
 	doc.Totals = append(doc.Totals, core.DocumentTotal{Label: page.Chosen.NetLabel, Figure: page.Chosen.Net})
@@ -54,6 +63,26 @@ func (b *proposalContext) document(p *store.Proposal, c Content, choice core.Cho
 		doc.Signed = signature(*answer)
 	}
 	return doc, nil
+}
+
+// look is how the firm's documents look for a client: their colour, and the logo as PNG.
+func (b *proposalContext) look(a *app.App, clientID int64) (colour string, logo []byte, err error) {
+	profile, err := profiles.Profile(b.tx, clientID, 0)
+	if err != nil {
+		return "", nil, err
+	}
+	if b.firm.Logo != "" && profile.Text("logo") == "yes" {
+		logo, err = a.Store.Content(b.firm.Logo)
+	}
+	return profile.Text("colour"), logo, err
+}
+
+// noteOf is what stands under a line: how its amount comes about, and its text.
+func noteOf(l PageLine) string {
+	if l.Made == "" || l.Text == "" {
+		return l.Made + l.Text
+	}
+	return l.Made + ". " + l.Text
 }
 
 // signature is what is known of a signature.

@@ -50,10 +50,15 @@ func (b *proposalContext) values(p *store.Proposal, c Content, contact string) (
 	if name == "" {
 		name = client.Name
 	}
-	return map[string]string{"client": name, "address": strings.ReplaceAll(client.InvoiceAddress(), "\n", ", "), "contact": contact,
-		"firm": b.firm.Name, "lead": lead.Name, "title": c.Title,
+	return map[string]string{"client": name, "address": inOneLine(client.InvoiceAddress()), "contact": contact,
+		"firm": b.firm.Name, "lead": lead.Name, "title": c.ForClient(),
 		"number": p.NumberText, "start": start, "term": term, "valid_until": c.ValidUntil.Long(), "payment_terms": "in these terms: " +
 			terms.String()}, nil
+}
+
+// inOneLine joins the lines of an address; an empty one leaves no comma.
+func inOneLine(address string) string {
+	return strings.Join(strings.FieldsFunc(address, func(r rune) bool { return r == '\n' || r == '\r' }), ", ")
 }
 
 // openPlaces lists what in the texts can't be filled: with any, nothing is sent.

@@ -2,6 +2,7 @@ package pricing
 
 import (
 	"context"
+	"encoding/base64"
 	"errors"
 	"fmt"
 	"strings"
@@ -98,6 +99,13 @@ func pageOf(tx *store.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page,
 	page, err := b.page(p, c, choice, on)
 	if err != nil {
 		return nil, app.InField("lines", err)
+	}
+	colour, logo, err := b.look(a, p.ClientID)
+	if err != nil {
+		return nil, err
+	}
+	if page.Colour = colour; len(logo) > 0 {
+		page.Logo = "data:image/png;base64," + base64.StdEncoding.EncodeToString(logo)
 	}
 	return page, b.tell(p, c, answer, page)
 }

@@ -26,6 +26,8 @@ type Page struct {
 	Notice     string             `json:"notice,omitempty" doc:"why it can't be answered any more, and what to do"`
 	ValidUntil day.Day            `json:"validUntil"`
 	Currency   money.Currency     `json:"currency"`
+	Colour     string             `json:"colour" doc:"of the firm, like #0F5F68"`
+	Logo       string             `json:"logo" doc:"of the firm, as a data URL; nothing: it has none"`
 	Opening    string             `json:"opening"`
 	Terms      string             `json:"terms"`
 	TermsFile  string             `json:"termsFile" doc:"the name of a document of terms, if there is one"`
@@ -58,6 +60,7 @@ type PageLine struct {
 	Text        string `json:"text"`
 	When        string `json:"when"`
 	Amount      string `json:"amount" doc:"each time, before tax; empty where prices do not show"`
+	Made        string `json:"made,omitempty" doc:"how the amount comes about, like 12 h × 110.00"`
 	Quantity    string `json:"quantity"`
 	Optional    bool   `json:"optional"`
 	Asks        bool   `json:"asks" doc:"the client chooses the quantity"`
@@ -70,6 +73,7 @@ type PageChoice struct {
 	Options    []int             `json:"options"`
 	Quantities map[string]string `json:"quantities"`
 	Rows       []PageRow         `json:"rows"`
+	Discount   []PageRow         `json:"discount" doc:"on the whole: what it was before, and what comes off"`
 	Net        string            `json:"net"`
 	NetLabel   string            `json:"netLabel"`
 	Taxes      []PageRow         `json:"taxes"`
@@ -155,7 +159,7 @@ func (b *proposalContext) page(p *store.Proposal, c Content, choice core.Choice,
 		return nil, err
 	}
 	fill := func(text string) string { filled, _ := core.Fill(text, values); return filled }
-	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.Title, For: values["client"],
+	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.ForClient(), For: values["client"],
 		Lead: values["lead"], State: p.State,
 		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), TermsFile: c.TermsFile.Name,
 		Pays: c.Pays, Ways: c.Ways, Prices: c.Shows == showsPrices,
@@ -196,7 +200,7 @@ func (b *proposalContext) pageTier(c Content, s core.Setting, tier int) (PageTie
 		shown := PageLine{Line: l.Line, Description: line.Description, Text: line.Text, When: b.whenFor(c, line),
 			Optional: l.State == core.Optional, Asks: l.Asks, Quantity: b.typedQuantity(l.Priced.Quantity)}
 		if c.Shows == showsPrices {
-			shown.Amount = l.Priced.Net.String()
+			shown.Amount, shown.Made = l.Priced.Net.String(), line.Made(l.Priced, b.decimals)
 			if l.Priced.Kind == core.Open {
 				shown.Amount = "priced when billed"
 			}
@@ -235,19 +239,31 @@ func (b *proposalContext) typedQuantity(n int64) string {
 func (b *proposalContext) pageChoice(o core.Offer, choice core.Choice, r core.Result) PageChoice {
 	shown := PageChoice{Tier: choice.Tier, Options: choice.Options, Quantities: map[string]string{}, Rows: payRows(o, r),
 		Net: r.FirstYear.Net.String(), NetLabel: "First year, before tax",
-		Taxes: taxRows(r.FirstYear), Gross: r.FirstYear.Gross.String(), Whole: []PageRow{}, Open: r.HasOpen, Bills: billRows(o, r)}
+		Taxes: taxRows(r.FirstYear), Gross: r.FirstYear.Gross.String(), Whole: []PageRow{}, Discount: []PageRow{}, Open: r.HasOpen, Bills: billRows(o, r)}
 	if shown.Options == nil {
 		shown.Options = []int{}
 	}
 	for i, n := range choice.Quantities {
 		shown.Quantities[fmt.Sprint(i)] = b.typedQuantity(n)
 	}
-	if len(r.Recurring) == 0 {
-		shown.NetLabel = "In all, before tax"
+	if isWhole(r) {
+		shown.NetLabel = wholeLabel(o)
+	}
+	if off := r.FirstYear.Off(); !off.IsZero() {
+		shown.Discount = []PageRow{{"Before the discount", money.Amount{Minor: r.FirstYear.Net.Minor + off.Minor, Currency: off.Currency}.String()},
+			{discountLabel(o), off.Neg().String()}}
 	}
 	if r.WholeTerm != nil && r.WholeTerm.Net != r.FirstYear.Net {
 		shown.Whole = []PageRow{{fmt.Sprintf("All %d months, before tax", o.TermMonths), r.WholeTerm.Net.String()},
 			{"with tax", r.WholeTerm.Gross.String()}}
 	}
 	return shown
+}
+
+// discountLabel names the discount on the whole.
+func discountLabel(o core.Offer) string {
+	if o.Discount.Percent != 0 {
+		return fmt.Sprintf("Discount of %s %%", o.Discount.Percent)
+	}
+	return "Discount"
 }

@@ -109,6 +109,9 @@ func billRows(o core.Offer, r core.Result) []PageBill {
 			names = append(names, name)
 		}
 		what := strings.Join(names, ", ")
+		if off := bill.Off(); !off.IsZero() {
+			what += fmt.Sprintf("; less %s of the discount", off)
+		}
 		if !deposit.IsZero() {
 			what += fmt.Sprintf("; less the deposit of %s", deposit)
 		}

@@ -115,7 +115,7 @@ func total(t testing.TB, g pricing.Grid, label string) string {
 func TestTheGridAddsUpWhileItIsTyped(t *testing.T) {
 	a, p := begun(t)
 	// 12,500 + 33,360 + 1,100
-	if got := total(t, p.Grid, "First year, before tax (+ what is priced when billed)"); got != "8,400.00 + 32,400.00 + 46,960.00 +" {
+	if got := total(t, p.Grid, "All 12 months, before tax (+ what is priced when billed)"); got != "8,400.00 + 32,400.00 + 46,960.00 +" {
 		t.Errorf("first year %s", got)
 	}
 	if got := total(t, p.Grid, "with every option, before tax"); got != "11,300.00 45,760.00 46,960.00" {
@@ -127,7 +127,7 @@ func TestTheGridAddsUpWhileItIsTyped(t *testing.T) {
 	typed := p.Grid.Typed
 	typed.Lines[1].Cells[0] = "3,000"
 	g, err := pricing.PriceTyped(t.Context(), a, apptest.Admin.Actor, p.ID, typed)
-	if err != nil || total(t, *g, "First year, before tax (+ what is priced when billed)") != "20,400.00 + 32,400.00 + 46,960.00 +" {
+	if err != nil || total(t, *g, "All 12 months, before tax (+ what is priced when billed)") != "20,400.00 + 32,400.00 + 46,960.00 +" {
 		t.Errorf("typed and not kept: %v, %v", g, err)
 	}
 	if again, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID); err != nil || again.Version != p.Version ||
@@ -402,7 +402,7 @@ func TestWhatCanNotBeUnderstoodNamesItsField(t *testing.T) {
 		"starts":           func(p *pricing.TypedProposal) { p.Starts = "31 Feb 2027" },
 		"term":             func(p *pricing.TypedProposal) { p.Term = "a while" },
 		"discount":         func(p *pricing.TypedProposal) { p.Discount = "a lot" },
-		"title":            func(p *pricing.TypedProposal) { p.Title = " " },
+		"name":             func(p *pricing.TypedProposal) { p.Name = " " },
 		"ways":             func(p *pricing.TypedProposal) { p.Pays, p.Ways = "now", nil },
 		"lines.0.price":    func(p *pricing.TypedProposal) { p.Lines[0].Price = "8.4.0" },
 		"lines.0.quantity": func(p *pricing.TypedProposal) { p.Lines[0].Quantity = "two" },

@@ -89,10 +89,10 @@ func (b *proposalContext) blank(client *store.Client, lead int64, name string) (
 	if name == "" {
 		name = fmt.Sprintf("%s %d", client.Name, b.today.Time().Year())
 	}
-	c := Content{Name: name, Title: name, LeadID: lead, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices,
+	c := Content{Name: name, LeadID: lead, ValidUntil: b.today.AddDays(b.firm.ProposalDays), Shows: showsPrices,
 		Pays: paysLater,
 		Ways: []string{"card", "debit"}, Subject: "Our proposal: {title}",
-		Offer: core.Offer{Currency: b.currency, Tiers: []core.Tier{{Name: "Proposal"}}, Lines: []core.Line{}, TermMonths: 12}}
+		Offer: core.Offer{Currency: b.currency, Tiers: []core.Tier{{Name: "Proposal"}}, Lines: []core.Line{}}}
 	opening := "opening_new"
 	known, err := store.Knows(b.tx, client.ID)
 	if err != nil {
@@ -158,7 +158,7 @@ func entityOf(tx *app.Tx, from *store.Proposal) (*store.IssuingEntity, error) {
 
 // take writes on the proposal's row what lists show of its content.
 func take(tx *app.Tx, p *store.Proposal, c Content) error {
-	p.Name, p.Title, p.ValidUntil, p.SavedAt, p.LeadID = c.Name, c.Title, c.ValidUntil, tx.Now, c.LeadID
+	p.Name, p.Title, p.ValidUntil, p.SavedAt, p.LeadID = c.Name, c.ForClient(), c.ValidUntil, tx.Now, c.LeadID
 	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return err

@@ -9,26 +9,28 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/core/day"
+	"dorvet/core/money"
 	"dorvet/internal/store"
 )
 
 // AnswerView is the answer to a proposal, with what it made.
 type AnswerView struct {
-	Accepted    bool       `json:"accepted"`
-	Name        string     `json:"name"`
-	Mail        string     `json:"mail"`
-	At          time.Time  `json:"at"`
-	Day         day.Day    `json:"day"`
-	Address     string     `json:"address" doc:"from which it was signed"`
-	Reason      string     `json:"reason"`
-	Evidence    string     `json:"evidence"`
-	Proof       string     `json:"proof" doc:"the name of the file of evidence, if there is one"`
-	RecordedBy  string     `json:"recordedBy"`
-	Tier        string     `json:"tier"`
-	Options     []string   `json:"options"`
-	Way         string     `json:"way"`
-	Document    bool       `json:"document"`
-	Engagements []MadeWork `json:"engagements"`
+	Accepted    bool         `json:"accepted"`
+	Name        string       `json:"name"`
+	Mail        string       `json:"mail"`
+	At          time.Time    `json:"at"`
+	Day         day.Day      `json:"day"`
+	Address     string       `json:"address" doc:"from which it was signed"`
+	Reason      string       `json:"reason"`
+	Evidence    string       `json:"evidence"`
+	Proof       string       `json:"proof" doc:"the name of the file of evidence, if there is one"`
+	RecordedBy  string       `json:"recordedBy"`
+	Tier        string       `json:"tier"`
+	Options     []string     `json:"options"`
+	Way         string       `json:"way"`
+	Document    bool         `json:"document"`
+	Engagements []MadeWork   `json:"engagements"`
+	Once        money.Amount `json:"once" doc:"agreed to be billed once, and not billed yet; net"`
 }
 
 // MadeWork is an engagement that an acceptance made.
@@ -135,7 +137,7 @@ func (b *proposalContext) answerView(p *store.Proposal) (*AnswerView, error) {
 	}
 	v := &AnswerView{Accepted: a.Accepted, Name: a.Name, Mail: a.Mail, At: a.At, Day: a.Day, Address: a.Address, Reason: a.Reason,
 		Evidence: a.Evidence, Proof: a.EvidenceName,
-		Document: a.Document != "", Options: []string{}, Engagements: []MadeWork{}}
+		Document: a.Document != "", Options: []string{}, Engagements: []MadeWork{}, Once: money.Zero(p.Currency)}
 	if a.PersonID != nil {
 		person, err := store.Get[store.Person](b.tx, *a.PersonID)
 		if err != nil {
@@ -158,8 +160,18 @@ func (b *proposalContext) answerView(p *store.Proposal) (*AnswerView, error) {
 		return nil, err
 	}
 	made, err := store.EngagementsFrom(b.tx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	ids := []int64{}
 	for _, g := range made {
-		v.Engagements = append(v.Engagements, MadeWork{g.ID, g.Name})
+		v.Engagements, ids = append(v.Engagements, MadeWork{g.ID, g.Name}), append(ids, g.ID)
+	}
+	planned, err := store.PlannedCharges(b.tx, ids)
+	for _, charge := range planned {
+		if charge.Kind != "recurring" && charge.Kind != "deposit" && !charge.Paused {
+			v.Once.Minor += charge.Amount
+		}
 	}
 	return v, err
 }

@@ -96,7 +96,7 @@ func sendable(a *app.App, tx *app.Tx, p *store.Proposal, s Sending) (Content, *p
 	if err := refuseOpen(append(b.findings(c, priced), open...)); err != nil {
 		return c, nil, err
 	}
-	doc, err := b.document(p, c, core.Choice{}, tx.Today, nil)
+	doc, err := b.document(a, p, c, core.Choice{}, tx.Today, nil)
 	if err == nil {
 		_, err = a.RenderProposal(doc)
 	}

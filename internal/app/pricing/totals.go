@@ -54,6 +54,10 @@ func totalsOf(o core.Offer, p priced) []total {
 		return func(tier int, p priced) money.Amount { return pick(p.none[tier]) }
 	}
 	label := "First year, before tax"
+	whole := !slices.ContainsFunc(p.none, func(r core.Result) bool { return !isWhole(r) })
+	if whole {
+		label = wholeLabel(o)
+	}
 	if slices.ContainsFunc(p.none, func(r core.Result) bool { return r.HasOpen }) {
 		label += " (+ what is priced when billed)"
 	}
@@ -61,16 +65,16 @@ func totalsOf(o core.Offer, p priced) []total {
 		{"once", "Everything billed once", "plain", first(func(r core.Result) money.Amount { return r.Once.Net })},
 		{"yearly", "Recurring, in the first year", "plain", first(func(r core.Result) money.Amount { return r.Yearly.Net })},
 		{"firstYear", label, "strong", first(func(r core.Result) money.Amount { return r.FirstYear.Net })},
-		{"firstYear", "with tax", "soft", first(func(r core.Result) money.Amount { return r.FirstYear.Gross })},
+		{"firstYearGross", "with tax", "soft", first(func(r core.Result) money.Amount { return r.FirstYear.Gross })},
 	}
 	if optional(o) {
 		rows = append(rows, total{"firstYearAll", "with every option, before tax", "soft",
 			func(tier int, p priced) money.Amount { return p.all[tier].FirstYear.Net }})
 	}
-	if o.TermMonths > 0 && o.TermMonths != 12 {
+	if o.TermMonths > 0 && !whole {
 		rows = append(rows, total{"wholeTerm", fmt.Sprintf("Whole term, %d months, before tax", o.TermMonths), "plain",
 			first(func(r core.Result) money.Amount { return r.WholeTerm.Net })},
-			total{"wholeTerm", "with tax", "soft", first(func(r core.Result) money.Amount { return r.WholeTerm.Gross })})
+			total{"wholeTermGross", "with tax", "soft", first(func(r core.Result) money.Amount { return r.WholeTerm.Gross })})
 		if optional(o) {
 			rows = append(rows, total{"wholeTermAll", "with every option, before tax", "soft",
 				func(tier int, p priced) money.Amount { return p.all[tier].WholeTerm.Net }})
@@ -78,6 +82,24 @@ func totalsOf(o core.Offer, p priced) []total {
 	}
 	return rows
 }
+
+// isWhole reports whether the first year is all that there is: nothing recurs, or the term is
+// over by then.
+func isWhole(r core.Result) bool {
+	if r.WholeTerm != nil {
+		return r.WholeTerm.Net == r.FirstYear.Net
+	}
+	return len(r.Recurring) == 0
+}
+
+func wholeLabel(o core.Offer) string {
+	if o.TermMonths > 0 {
+		return fmt.Sprintf("All %d months, before tax", o.TermMonths)
+	}
+	return "In all, before tax"
+}
+
+func eachName(f core.Frequency) string { return "each " + f.String() }
 
 // partsOf are the rows under the margin: what comes when, and the tax.
 func partsOf(o core.Offer, p priced) []total {
@@ -87,9 +109,9 @@ func partsOf(o core.Offer, p priced) []total {
 	rows := []total{{"acceptance", "On acceptance", "soft", first(func(r core.Result) money.Amount { return r.Acceptance.Net })},
 		{"deposits", "Asked as deposit on acceptance", "soft", first(func(r core.Result) money.Amount { return r.Deposits })}}
 	for _, f := range frequencies(p) {
-		rows = append(rows, total{"each", capital(f.String()), "soft", first(func(r core.Result) money.Amount { return eachOf(o, r, f) })})
+		rows = append(rows, total{eachName(f), capital(f.String()), "soft", first(func(r core.Result) money.Amount { return eachOf(o, r, f) })})
 	}
-	return append(rows, total{"firstYear", "Tax of the first year", "soft",
+	return append(rows, total{"firstYearTax", "Tax of it", "soft",
 		first(func(r core.Result) money.Amount { return r.FirstYear.Tax })})
 }
 
@@ -127,11 +149,15 @@ func earningRow(p priced) []TotalRow {
 	known := false
 	for _, r := range p.none {
 		text := "–"
-		if e := r.Earns; e.Margin != nil {
+		e := r.Earns
+		switch {
+		case e.Margin != nil:
 			known, text = true, rounded(*e.Margin)+" %"
-			if e.AgainstStandard != nil {
-				text += ", " + ratio(*e.AgainstStandard)
-			}
+		case e.WithoutCost > 0:
+			known, text = true, "cost unknown"
+		}
+		if e.AgainstStandard != nil && text != "–" {
+			text += ", " + ratio(*e.AgainstStandard)
 		}
 		row.Figures = append(row.Figures, text)
 	}

@@ -181,6 +181,10 @@ func ratio(p money.Percent) string {
 	return money.TypeFixed(n, money.Point, 2, 2)
 }
 
+// firstTerms are the terms that a new firm begins with, as long as nobody changed them.
+const firstTerms = "1. {firm} does for {client} the work described above, from {start}.\n2. Prices are net of tax. Prices hold for {term}.\n" +
+	"3. Bills are due {payment_terms}.\n4. Either side may end recurring work with a month's notice, after the least term."
+
 // findings are what should be looked at before it is sent.
 func (b *proposalContext) findings(c Content, p priced) []Finding {
 	found := []Finding{}
@@ -211,8 +215,11 @@ func (b *proposalContext) findings(c Content, p priced) []Finding {
 			add(true, fmt.Sprintf("lines.%d.expected", i), "%s is priced by the hour, and no hours are expected.", l.Description)
 		}
 	}
+	if c.Terms == firstTerms {
+		add(false, "terms", "These terms came with the program: have a lawyer read them before a client signs, and keep your own under Set-up.")
+	}
 	if b.costs && slices.ContainsFunc(p.all, func(r core.Result) bool { return r.Earns.WithoutCost > 0 }) {
-		add(false, "lines", "Some expected time has no cost rate: the margin is too good.")
+		add(false, "lines", "Some expected time has no cost rate: the margin is not known.")
 	}
 	return found
 }

@@ -22,7 +22,8 @@ func proposalTextKind() registry.AnyKind {
 				"opening_known", "opening, for known clients",
 				"after_signing", "after signing", "mail", "the mail").Listed(),
 			registry.Lines("text", "Text", func(p *P) *string { return &p.Text }).Required().Hinted("{client} {address} {firm} {lead} {title} "+
-				"{number} {start} {term} {valid_until} {payment_terms} {contact} {link}")),
+				"{number} {start} {term} {valid_until} {payment_terms} {contact} {link}"),
+			registry.Lines("note", "Note to whoever writes", func(p *P) *string { return &p.Note }).Hinted("no client reads it")),
 		Blank:  func(*registry.Env) (P, error) { return P{Purpose: "terms", Active: true}, nil },
 		Active: func(p *P) *bool { return &p.Active },
 	}

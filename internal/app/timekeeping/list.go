@@ -118,19 +118,20 @@ func Numbers(ctx context.Context, a *app.App, actor app.Actor, s Filter) ([]int6
 	return ids, err
 }
 
-// Group is work of a client or a person, or of one engagement of theirs, in three
+// Group is work of a client or a person, or of one engagement of theirs, in four
 // groups.
 type Group struct {
 	ID          int64   `json:"id" doc:"of the client, person or engagement; 0 is the firm's own cost"`
 	Name        string  `json:"name"`
 	Beside      string  `json:"beside" doc:"the client of an engagement under a person"`
-	Unbilled    InGroup `json:"unbilled" doc:"billable and not billed"`
+	ToBill      InGroup `json:"toBill" doc:"billable by itself and not billed"`
+	InFee       InGroup `json:"inFee" doc:"not billed; a fee covers it, or it is over a cap"`
 	Billed      InGroup `json:"billed"`
 	NotBillable InGroup `json:"notBillable"`
 	Inner       []Group `json:"inner" doc:"engagements"`
 }
 
-// InGroup is what is in one of the three groups.
+// InGroup is what is in one of the groups.
 type InGroup struct {
 	Count   int            `json:"count"`
 	Minutes int            `json:"minutes" doc:"worked"`
@@ -177,7 +178,7 @@ func groupIn(groups *[]Group, g Group) *Group {
 		return &(*groups)[last]
 	}
 	g.Inner = []Group{}
-	for _, in := range []*InGroup{&g.Unbilled, &g.Billed, &g.NotBillable} {
+	for _, in := range []*InGroup{&g.ToBill, &g.InFee, &g.Billed, &g.NotBillable} {
 		in.Values = []money.Amount{}
 	}
 	*groups = append(*groups, g)
@@ -185,7 +186,7 @@ func groupIn(groups *[]Group, g Group) *Group {
 }
 
 func (g *Group) add(sum store.GroupSum, values bool) (err error) {
-	in := map[string]*InGroup{"unbilled": &g.Unbilled, "billed": &g.Billed, "not_billable": &g.NotBillable}[sum.Bucket]
+	in := map[string]*InGroup{"to_bill": &g.ToBill, "in_fee": &g.InFee, "billed": &g.Billed, "not_billable": &g.NotBillable}[sum.Bucket]
 	in.Count += sum.Count
 	in.Minutes += sum.WorkedMinutes
 	if values {

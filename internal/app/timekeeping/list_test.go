@@ -111,29 +111,29 @@ func TestOneSelectorFindsWorkByEverything(t *testing.T) {
 	}
 }
 
-func TestWorkIsAddedUpInThreeGroupsByClientAndByPerson(t *testing.T) {
+func TestWorkIsAddedUpInFourGroupsByClientAndByPerson(t *testing.T) {
 	a := months(t)
 	groups, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{}, false)
 	if err != nil || len(groups) != 2 || groups[0].Name != "Alder" || len(groups[0].Inner) != 2 {
 		t.Fatalf("%+v, %v", groups, err)
 	}
 	alder, birch := groups[0], groups[1]
-	if alder.Unbilled.Count != 2 || alder.Unbilled.Minutes != 420 || alder.Unbilled.Values[0].String() != "700.00" ||
+	if alder.ToBill.Count != 2 || alder.ToBill.Minutes != 420 || alder.ToBill.Values[0].String() != "700.00" ||
 		alder.NotBillable.Count != 1 || alder.NotBillable.Minutes != 300 || alder.Billed.Count != 0 {
 		t.Errorf("%+v", alder)
 	}
-	if birch.Unbilled.Minutes != 120 || birch.Billed.Minutes != 60 || birch.Billed.Values[0].String() != "80.00" {
+	if birch.ToBill.Minutes != 120 || birch.Billed.Minutes != 60 || birch.Billed.Values[0].String() != "80.00" {
 		t.Errorf("what is on a draft is not billed yet: %+v", birch)
 	}
 	people, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{}, true)
-	if err != nil || len(people) != 2 || people[1].Name != "Sam Staff" || people[1].Unbilled.Minutes != 300 || len(people[1].Inner) != 2 ||
+	if err != nil || len(people) != 2 || people[1].Name != "Sam Staff" || people[1].ToBill.Minutes != 300 || len(people[1].Inner) != 2 ||
 		people[1].Inner[0].Beside != "Alder" {
 		t.Errorf("%+v, %v", people, err)
 	}
 	blind := apptest.Staff.Actor
 	blind.SeesRates = false
 	own, err := timekeeping.Groups(t.Context(), a, blind, timekeeping.Filter{}, false)
-	if err != nil || len(own[0].Unbilled.Values) != 0 {
+	if err != nil || len(own[0].ToBill.Values) != 0 {
 		t.Errorf("staff see values: %+v, %v", own, err)
 	}
 }
@@ -155,7 +155,7 @@ func TestExpensesAreFoundByTheSameSelector(t *testing.T) {
 		t.Errorf("the firm's own cost: %+v, %v", page, err)
 	}
 	groups, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{Expenses: true}, false)
-	if err != nil || len(groups) != 3 || groups[0].Name != "The firm's own cost" || groups[1].Unbilled.Values[0].String() != "60.00" {
+	if err != nil || len(groups) != 3 || groups[0].Name != "The firm's own cost" || groups[1].ToBill.Values[0].String() != "60.00" {
 		t.Errorf("%+v, %v", groups, err)
 	}
 }
@@ -253,5 +253,26 @@ func TestWhoIsLimitedToAnIssuingEntitySeesNothingOfOthers(t *testing.T) {
 	refusal(t, err, "", "no such purchase")
 	if own, err := timekeeping.One(t.Context(), a, apptest.Staff.Actor, hidden.ID); err != nil || own.Minutes != 120 {
 		t.Errorf("one's own time is always seen: %+v, %v", own, err)
+	}
+}
+
+// Time that a fee covers, or that a cap leaves, is not billed by itself.
+func TestTimeInAFeeOrOverACapIsNoWorkToBill(t *testing.T) {
+	a := apptest.Firm(t)
+	for _, set := range []struct {
+		id           int64
+		field, value string
+	}{{apptest.Survey, "fee", "500"}, {apptest.Survey, "arrangement", "fixed"}, {apptest.Advice, "fee", "0"}, {apptest.Advice, "arrangement", "capped"}} {
+		apptest.Set(t, a, "engagements", set.id, set.field, set.value)
+	}
+	apptest.Record(t, a, apptest.Survey, "2026-11-20", "2:00")
+	apptest.Record(t, a, apptest.Advice, "2026-11-20", "1:00")
+	apptest.Record(t, a, apptest.Study, "2026-11-20", "1:00")
+	groups, err := timekeeping.Groups(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{}, false)
+	if err != nil || groups[0].InFee.Minutes != 180 || groups[0].ToBill.Count != 0 || groups[1].ToBill.Minutes != 60 || groups[1].InFee.Count != 0 {
+		t.Errorf("%+v, %v", groups, err)
+	}
+	if got := listed(t, a, apptest.Admin.Actor, timekeeping.Filter{States: []string{"in_fee"}}); got != "Advice/60 Survey/120" && got != "Survey/120 Advice/60" {
+		t.Errorf("what the figure opens: %s", got)
 	}
 }

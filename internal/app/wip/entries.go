@@ -219,6 +219,16 @@ func (u *UnbilledEntries) explain(currency money.Currency, share unbilled.Share)
 		}
 		whole.Steps = append(whole.Steps, explain.Step{Label: c.Text, Detail: "due " + c.Due.Long(), Figure: c.Amount.String()})
 	}
+	covered, behind := 0, money.Zero(currency)
+	for _, e := range u.Entries {
+		if e.Covered {
+			covered, behind.Minor = covered+e.Minutes, behind.Minor+e.Standard.Minor
+		}
+	}
+	if covered > 0 {
+		whole.Steps = append(whole.Steps, explain.Step{Label: "Covered by the fee",
+			Detail: fmt.Sprintf("%s h, %s at standard: not billed by itself", worktime.Hours(covered), behind), Figure: money.Zero(currency).String()})
+	}
 	amount := func(minor int64) string { return money.Amount{Minor: minor, Currency: currency}.String() }
 	if share.Over != 0 {
 		whole.Steps = append(whole.Steps, explain.Step{Label: "Over the cap", Detail: "stays unbilled", Figure: amount(-share.Over)})

@@ -11,6 +11,15 @@ UPDATE invoice_lines SET surcharge = shared.surcharge FROM shared WHERE shared.i
 -- How much of the work behind a fixed fee is done, as somebody says.
 ALTER TABLE engagements ADD COLUMN done INTEGER NOT NULL DEFAULT 0;
 
+-- What is said to whoever writes stands beside a text, never in what a client signs.
+ALTER TABLE proposal_texts ADD COLUMN note TEXT NOT NULL DEFAULT '';
+UPDATE proposal_texts SET note = 'A lawyer should read these terms before you use them, and change what does not fit.', text = REPLACE(text, 'A lawyer should read these terms before you use them, and change what does not fit.' || char(10) || char(10), '')
+  WHERE text LIKE 'A lawyer should read these terms before you use them, and change what does not fit.%';
+UPDATE proposal_texts SET text = REPLACE(text, 'This is what we propose for {client}, in versions to choose from.', 'This is what we propose for {client}.');
+UPDATE proposal_drafts SET content = REPLACE(content, 'A lawyer should read these terms before you use them, and change what does not fit.\n\n', '')
+  WHERE proposal_id IN (SELECT id FROM proposals WHERE state = 'draft');
+
 -- +goose Down
+ALTER TABLE proposal_texts DROP COLUMN note;
 ALTER TABLE engagements DROP COLUMN done;
 ALTER TABLE invoice_lines DROP COLUMN surcharge;

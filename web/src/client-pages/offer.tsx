@@ -31,7 +31,10 @@ export function Offer({ page, onChoose, small, locked, children }: Props) {
         {!small && `, valid until ${long(page.validUntil)}`}
       </p>
       {page.opening && <p className={clientCss.offerText}>{page.opening}</p>}
-      <div role="radiogroup" aria-label="Versions" className={offerCss.offerTiers}>
+      <div
+        {...(page.tiers.length > 1 ? { role: "radiogroup", "aria-label": "Versions" } : {})}
+        className={offerCss.offerTiers}
+      >
         {page.tiers.map((tier, at) => (
           <Tier
             // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
@@ -65,14 +68,18 @@ interface TierProps {
 function Tier({ page, tier, at, locked, onTier, onOptions, onQuantity }: TierProps) {
   const { chosen } = page;
   const is = chosen.tier === at;
+  // One version alone is nothing to choose.
+  const Head = page.tiers.length > 1 ? "label" : "div";
   const flip = (line: number) =>
     onOptions(chosen.options.includes(line) ? chosen.options.filter((o) => o !== line) : [...chosen.options, line]);
   const included = tier.lines.filter((line) => !line.optional);
   const options = tier.lines.filter((line) => line.optional);
   return (
     <div className={is ? clsx("chosen", offerCss.offerTier) : offerCss.offerTier}>
-      <label className={offerCss.offerTierHead}>
-        <input type="radio" name="tier" checked={is} disabled={locked && !is} onChange={onTier} />
+      <Head className={offerCss.offerTierHead}>
+        {page.tiers.length > 1 && (
+          <input type="radio" name="tier" checked={is} disabled={locked && !is} onChange={onTier} />
+        )}
         <span>
           <b>{tier.name}</b>
           {tier.suggested && <span className={offerCss.suggestion}> we suggest this</span>}
@@ -82,14 +89,14 @@ function Tier({ page, tier, at, locked, onTier, onOptions, onQuantity }: TierPro
           {is ? chosen.net : tier.figure}
           {!is && tier.most && <span className="under">up to {tier.most}</span>}
         </span>
-      </label>
+      </Head>
       {is && (
         <ul>
           {included.map((line) => (
             <li key={line.line}>
               <span>
                 {line.description}
-                <span className="under">{line.when}</span>
+                <span className="under">{[line.made, line.when].filter(Boolean).join("; ")}</span>
                 {line.text && <span className="under">{line.text}</span>}
                 {line.asks && (
                   <Quantity line={line} value={chosen.quantities[line.line]} locked={locked} onQuantity={onQuantity} />
@@ -154,6 +161,12 @@ function Figures({ page }: { page: Page }) {
       <table>
         <tbody>
           {chosen.rows.map((row) => (
+            <tr key={row.label}>
+              <th scope="row">{row.label}</th>
+              <td className="number">{row.figure}</td>
+            </tr>
+          ))}
+          {chosen.discount.map((row) => (
             <tr key={row.label}>
               <th scope="row">{row.label}</th>
               <td className="number">{row.figure}</td>

@@ -33,7 +33,7 @@ export function ProposalPage() {
   return (
     <main className={clientCss.clientPage}>
       <header>
-        <b>{p.firm}</b>
+        {p.logo ? <img src={p.logo} alt={p.firm} /> : <b style={{ color: p.colour }}>{p.firm}</b>}
         <span className="soft">
           Proposal {p.number}, from {p.lead}
         </span>
@@ -73,7 +73,7 @@ export function ProposalPage() {
         </>
       )}
       <footer className="soft">
-        {p.firm}, {p.address.replaceAll("\n", ", ")} {p.web}
+        {[p.firm, ...p.address.split("\n"), p.web].filter((part) => part.trim()).join(", ")}
       </footer>
     </main>
   );

@@ -148,7 +148,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
           figure={counted(on.length, isDrafts ? "draft" : "invoice")}
           what={chosen.length > 0 ? "chosen" : "here"}
         />
-        {isDrafts && <TallySum figure={rows.filter((r) => r.state === "approved").length} what="approved" />}
+        {isDrafts && <TallySum figure={on.filter((r) => r.state === "approved").length} what="approved" />}
         {isDrafts && (
           <TallySum
             lost={on.some((r) => r.blocking > 0)}
@@ -156,7 +156,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
             what={`to settle, ${on.reduce((n, r) => n + r.blocking, 0)} block`}
           />
         )}
-        {!isDrafts && <TallySum lost figure={rows.filter((r) => r.daysLate > 0).length} what="late" />}
+        {!isDrafts && <TallySum lost figure={on.filter((r) => r.daysLate > 0).length} what="late" />}
         {(isDrafts || chosen.length > 0) && <TallySum figure={<Moneys of={sum(on.map((r) => r.net))} />} what="net" />}
         {(isDrafts || chosen.length > 0) && (
           <TallySum figure={<Moneys of={sum(on.map((r) => r.total))} />} what="total, gross" />

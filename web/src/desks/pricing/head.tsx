@@ -101,7 +101,8 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
           , at least{" "}
           <SaidText
             label="Months at least"
-            value={typed.term || "0"}
+            any="no"
+            value={typed.term}
             onChange={(term) => set({ term: term === "0" ? "" : term })}
           />{" "}
           months, shows{" "}

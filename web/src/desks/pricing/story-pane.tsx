@@ -100,6 +100,7 @@ function Sure({ words, question, onYes }: { words: string; question: string; onY
 
 function Answer({ proposal }: { proposal: Proposal }) {
   const answer = proposal.answer;
+  const money = useMoneyText();
   const { role } = useSession();
   const navigate = useNavigate();
   const bill = useBegin();
@@ -126,7 +127,7 @@ function Answer({ proposal }: { proposal: Proposal }) {
           </Link>
         ))}
       </p>
-      {role === "administrator" && (
+      {role === "administrator" && answer.once.minor !== 0 && (
         <p>
           <Do
             onClick={() =>
@@ -136,9 +137,14 @@ function Answer({ proposal }: { proposal: Proposal }) {
               )
             }
           >
-            Bill what was agreed once
+            Bill what was agreed once, {money(answer.once)} net
           </Do>
           <Refused by={bill.error} inline />
+        </p>
+      )}
+      {answer.once.minor === 0 && (
+        <p className="soft">
+          Nothing that was agreed once is left to bill: the rest is billed as it is worked, or by its plan.
         </p>
       )}
       {answer.proof && (

@@ -10,7 +10,7 @@ import recordingCss from "./recording.module.css";
 import { type Sought, useGroups } from "./use-work";
 
 type Group = Schema["Group"];
-type GroupName = "unbilled" | "billed" | "notBillable";
+type GroupName = "toBill" | "inFee" | "billed" | "notBillable";
 
 interface Line {
   group: Group;
@@ -18,7 +18,8 @@ interface Line {
 }
 
 const heads: { name: GroupName; label: string; states: string }[] = [
-  { name: "unbilled", label: "Billable, not billed", states: "unbilled,on_draft" },
+  { name: "toBill", label: "Billable, not billed", states: "to_bill" },
+  { name: "inFee", label: "In a fee or over a cap", states: "in_fee" },
   { name: "billed", label: "Billed", states: "billed" },
   { name: "notBillable", label: "Not billable", states: "not_billable" },
 ];
@@ -29,7 +30,7 @@ interface Props {
   onGo: (change: Partial<Record<keyof Sought | "by", string>>) => void;
 }
 
-/** Work added up by client or by person, in three groups; a figure opens the entries that make it up. */
+/** Work added up by client or by person, in four groups; a figure opens the entries that make it up. */
 export function GroupTable({ sought, by, onGo }: Props) {
   const groups = useGroups(sought, by);
   const navigate = useNavigate();

@@ -5,6 +5,8 @@ import type { Sought } from "./use-work";
 const states = [
   { value: "unbilled", label: "unbilled" },
   { value: "on_draft", label: "on a draft" },
+  { value: "to_bill", label: "billable, not billed" },
+  { value: "in_fee", label: "in a fee or over a cap" },
   { value: "billed", label: "billed" },
   { value: "not_billable", label: "not billable" },
   { value: "on_hold", label: "on hold" },
