@@ -239,6 +239,18 @@ func BehindFees(tx *DB, engagementIDs []int64) (map[int64]BehindFee, error) {
 	return found, err
 }
 
+// UnbilledFees sums, by engagement, the unbilled time that a cap covers, as agreed.
+func UnbilledFees(tx *DB, engagementIDs []int64) (map[int64]int64, error) {
+	rows := []struct{ EngagementID, Sum int64 }{}
+	err := tx.gorm.Raw(`SELECT engagement_id, SUM(agreed) AS sum FROM portions WHERE engagement_id IN ? AND source = 'time'
+		AND billing = 'unbilled' AND removed = FALSE AND treatment <> 'out_of_scope' GROUP BY engagement_id`, many(engagementIDs)).Scan(&rows).Error
+	sums := map[int64]int64{}
+	for _, row := range rows {
+		sums[row.EngagementID] = row.Sum
+	}
+	return sums, err
+}
+
 // expectedMinutes are what the budget of an engagement e expects; 0 where it has none of hours.
 const expectedMinutes = `COALESCE((SELECT b.minutes FROM budgets b WHERE b.engagement_id = e.id AND b.active AND b.phase_id IS NULL
 	AND b.minutes > 0 ORDER BY b.id LIMIT 1), 0)`

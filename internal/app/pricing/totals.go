@@ -111,7 +111,11 @@ func partsOf(o core.Offer, p priced) []total {
 	for _, f := range frequencies(p) {
 		rows = append(rows, total{eachName(f), capital(f.String()), "soft", first(func(r core.Result) money.Amount { return eachOf(o, r, f) })})
 	}
-	return append(rows, total{"firstYearTax", "Tax of it", "soft",
+	label := "Tax of the first year"
+	if !slices.ContainsFunc(p.none, func(r core.Result) bool { return !isWhole(r) }) {
+		label = "Tax of all of it"
+	}
+	return append(rows, total{"firstYearTax", label, "soft",
 		first(func(r core.Result) money.Amount { return r.FirstYear.Tax })})
 }
 

@@ -51,8 +51,7 @@ func engagementKind() registry.AnyKind {
 				registry.Must("lead", "Lead", "people", func(e *E) *int64 { return &e.LeadID }).Listed(),
 				registry.Choice("stage", "Stage", func(e *E) *string { return &e.Stage }, NotStarted, "not started", Running, "running",
 					Finished, "finished", Closed, "closed").Listed(),
-				registry.PercentOf("done", "Percent done",
-					func(e *E) *money.Percent { return &e.Done }).Hinted("of the work behind a fixed fee; 0: as phases or hours say"),
+				percentDone(),
 				registry.DayOf("opened", "Opened", func(e *E) *day.Day { return &e.OpenedDay }),
 				registry.DayOf("due", "Due", func(e *E) *day.Day { return &e.DueDay }),
 				registry.DayOf("closed", "Closed to time after", func(e *E) *day.Day { return &e.ClosedDay }),
@@ -84,6 +83,26 @@ func engagementKind() registry.AnyKind {
 		Active: func(e *E) *bool { return &e.Active },
 	}
 	return d.Ready()
+}
+
+// percentDone is how much of the work behind a fixed fee is done; nothing where nobody says.
+func percentDone() registry.FieldOf[store.Engagement] {
+	f := registry.PercentOf("done", "Percent done", func(g *store.Engagement) *money.Percent { return &g.Done })
+	read, write := f.Read, f.Write
+	f.Read = func(e *registry.Env, g *store.Engagement) (string, error) {
+		if g.Done == 0 {
+			return "", nil
+		}
+		return read(e, g)
+	}
+	f.Write = func(e *registry.Env, g *store.Engagement, text string) error {
+		if text == "" {
+			g.Done = 0
+			return nil
+		}
+		return write(e, g, text)
+	}
+	return f.Hinted("of the work behind a fixed fee; empty: as phases or hours say")
 }
 
 // currencyOfWork is the currency that will hold for an engagement: its own, else its

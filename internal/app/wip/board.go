@@ -35,15 +35,15 @@ func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error)
 	if err != nil {
 		return nil, err
 	}
-	ids, engagements := make([]int64, len(rows)), make([]*store.Engagement, len(rows))
+	engagements := make([]*store.Engagement, len(rows))
 	for i := range rows {
-		ids[i], engagements[i] = rows[i].ID, &rows[i].Engagement
+		engagements[i] = &rows[i].Engagement
 	}
-	budgets, err := setup.BudgetShares(tx, ids, today)
+	fees, err := feesOf(tx, engagements)
 	if err != nil {
 		return nil, err
 	}
-	fees, err := feesOf(tx, engagements)
+	budgets, err := usedOf(tx, engagements, fees, today)
 	if err != nil {
 		return nil, err
 	}
@@ -59,8 +59,9 @@ func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error)
 			Minutes:     r.Minutes, Expected: r.Expected,
 			ToBill: money.Amount{Minor: shares[r.ID].Net, Currency: r.Currency}}
 		row.Stage, row.Since = stage(&r, today)
-		share, has := budgets[r.ID]
-		row.Budget = used(share, has, fees[r.ID])
+		if share, has := budgets[r.ID]; has {
+			row.Budget = &share
+		}
 		board = append(board, row)
 	}
 	return board, err

@@ -1,9 +1,11 @@
 package wip
 
 import (
+	"dorvet/core/day"
 	"dorvet/core/money"
 	core "dorvet/core/wip"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -57,14 +59,46 @@ func feesOf(tx *store.DB, engagements []*store.Engagement) (map[int64]*FeeProgre
 	return fees, nil
 }
 
-// used is how much of what was planned is used: of its budget or, where it has none, of its
-// fixed fee.
-func used(budget setup.BudgetShare, has bool, fee *FeeProgress) *setup.BudgetShare {
-	switch {
-	case has:
-		return &budget
-	case fee != nil:
-		return &setup.BudgetShare{Share: fee.WorkedShare, Used: fee.Worked.String(), Limit: fee.Fee.String(), Of: "the fee"}
+// What is used where there is no budget.
+const (
+	ofFee = "the fee"
+	ofCap = "the cap"
+)
+
+// usedOf is how much of what was planned each of some engagements has used: of its budget or,
+// where it has none, of its fixed fee or its cap.
+func usedOf(tx *store.DB, engagements []*store.Engagement, fees map[int64]*FeeProgress, today day.Day) (map[int64]setup.BudgetShare, error) {
+	ids, capped := []int64{}, []*store.Engagement{}
+	for _, e := range engagements {
+		if ids = append(ids, e.ID); unbilled.IsCapped(e) && *e.Fee > 0 {
+			capped = append(capped, e)
+		}
 	}
-	return nil
+	shares, err := setup.BudgetShares(tx, ids, today)
+	if err != nil {
+		return nil, err
+	}
+	for id, fee := range fees {
+		if _, has := shares[id]; !has {
+			shares[id] = setup.BudgetShare{Share: fee.WorkedShare, Used: fee.Worked.String(), Limit: fee.Fee.String(), Of: ofFee}
+		}
+	}
+	left, err := unbilled.CapsLeft(tx, capped, 0)
+	if err != nil {
+		return nil, err
+	}
+	open, err := store.UnbilledFees(tx, ids)
+	for _, e := range capped {
+		if _, has := shares[e.ID]; has || err != nil {
+			continue
+		}
+		limit := money.Amount{Minor: *e.Fee, Currency: e.Currency}
+		worked := money.Amount{Minor: *e.Fee - left[e.ID] + open[e.ID], Currency: e.Currency}
+		share, err := money.MulDiv(worked.Minor, int64(money.Hundred), limit.Minor)
+		if err != nil {
+			return nil, err
+		}
+		shares[e.ID] = setup.BudgetShare{Share: money.Percent(share), Used: worked.String(), Limit: limit.String(), Of: ofCap}
+	}
+	return shares, err
 }

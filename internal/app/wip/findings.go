@@ -29,19 +29,19 @@ const (
 
 // look adds to a list how budgets stand, what is held, and the findings.
 func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
-	ids, clients, engagements := []int64{}, []int64{}, []*store.Engagement{}
+	clients, engagements := []int64{}, []*store.Engagement{}
 	for _, c := range l.Clients {
 		clients = append(clients, c.ClientID)
 		for n := range c.Engagements {
 			e := &c.Engagements[n]
-			ids, engagements = append(ids, e.EngagementID), append(engagements, &e.row.Engagement)
+			engagements = append(engagements, &e.row.Engagement)
 		}
 	}
 	fees, err := feesOf(tx, engagements)
 	if err != nil {
 		return err
 	}
-	budgets, err := setup.BudgetShares(tx, ids, today)
+	shares, err := usedOf(tx, engagements, fees, today)
 	if err != nil {
 		return err
 	}
@@ -70,13 +70,10 @@ func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
 		}
 		for n := range c.Engagements {
 			e := &c.Engagements[n]
-			share, has := budgets[e.EngagementID]
-			if has {
+			if share, has := shares[e.EngagementID]; has {
 				e.Budget = &share
 			}
-			fee := fees[e.EngagementID]
-			e.find(fee, today, limit(c.ClientID, e.EngagementID))
-			e.Budget = used(share, has, fee)
+			e.find(fees[e.EngagementID], today, limit(c.ClientID, e.EngagementID))
 		}
 	}
 	return nil
@@ -106,7 +103,7 @@ func (w *EngagementWork) find(fee *FeeProgress, today day.Day, limit string) {
 	case w.OverCap.Minor > 0:
 		tell("cap", fmt.Sprintf("Cap reached. %s left of %s.", w.CapLeft, w.Fee),
 			fmt.Sprintf("%s of this stays unbilled: agree on a higher cap, or write it off.", w.OverCap))
-	case w.Budget != nil && w.Budget.Share > money.Hundred:
+	case w.Budget != nil && w.Budget.Of != ofFee && w.Budget.Of != ofCap && w.Budget.Share > money.Hundred:
 		tell("budget", fmt.Sprintf("Budget passed: %s of %s.", w.Budget.Used, w.Budget.Limit),
 			"Tell the client before the bill does, or write something down.")
 	case w.CapLeft != nil && w.nearlyCapped():
