@@ -100,6 +100,17 @@ func LooksAfter(tx *DB, clientID int64) (responsible, introduced string, err err
 	return row.Responsible, row.Introduced, err
 }
 
+// ClientOfName is an active client of a name, in whatever case, but for one; nil where there is none.
+func ClientOfName(tx *DB, name string, butID int64) (*Client, error) {
+	found := []Client{}
+	err := tx.gorm.Raw("SELECT * FROM clients WHERE LOWER(name) = LOWER(?) AND active AND id <> ? ORDER BY id LIMIT 1", name, butID).
+		Scan(&found).Error
+	if err != nil || len(found) == 0 {
+		return nil, err
+	}
+	return &found[0], nil
+}
+
 // ClientsNamed are clients with a tax number, compact and in capitals, or a name on
 // invoices; nothing finds none.
 func ClientsNamed(tx *DB, taxNumber, invoiceName string) ([]int64, error) {

@@ -102,7 +102,10 @@ func freshClient(e *registry.Env) (store.Client, error) {
 
 var twoLetters = regexp.MustCompile(`^[A-Za-z]{2}$`)
 
-func checkClient(_ *registry.Env, c *store.Client) error {
+func checkClient(e *registry.Env, c *store.Client) error {
+	if err := onlyOfItsName(e, c); err != nil {
+		return err
+	}
 	if c.InvoiceName == "" {
 		c.InvoiceName = c.Name
 	}
@@ -119,6 +122,21 @@ func checkClient(_ *registry.Env, c *store.Client) error {
 		return err
 	}
 	return app.InField("code", registry.CheckCode(c.Code))
+}
+
+// onlyOfItsName asks about a client of the same name, in whatever case, that is there already.
+func onlyOfItsName(e *registry.Env, c *store.Client) error {
+	if c.ID != 0 {
+		if was, err := store.Get[store.Client](e.Tx, c.ID); err != nil || was.Name == c.Name {
+			return err
+		}
+	}
+	other, err := store.ClientOfName(e.Tx, c.Name, c.ID)
+	if err != nil || other == nil {
+		return err
+	}
+	return app.RefuseField("name", "%s is there already, as %s: choose it, or give this one a name that tells them apart, like “%s, Leeds”.",
+		other.Name, other.Code, c.Name)
 }
 
 // checkMail takes one address or several, or none.

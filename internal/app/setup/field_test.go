@@ -121,9 +121,13 @@ func TestAnythingOfOneNameOrCodeIsRefusedInWords(t *testing.T) {
 			t.Fatal(err)
 		}
 		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, kind, values)
-		if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "There is another of the") {
+		if r := apptest.RefusalOf(t, err); r == nil || !strings.Contains(r.Sentence, "There is another of the") && r.Field != "name" {
 			t.Errorf("%s: %v", kind, err)
 		}
+	}
+	_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "clients", map[string]string{"name": "ALDER"})
+	if r := apptest.RefusalOf(t, err); !strings.Contains(r.Sentence, "Alder is there already, as A: choose it") {
+		t.Errorf("%s", r.Sentence)
 	}
 	if _, err := registry.AddRecord(t.Context(), a, apptest.Admin, "bundles",
 		map[string]string{"name": "Odd", "services": "Nothing"}); apptest.RefusalOf(t, err).Field != "services" {

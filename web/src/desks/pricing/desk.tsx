@@ -234,14 +234,23 @@ function NewProposal({ onMade, onCancel }: NewProps) {
       onNo={onCancel}
     >
       <div className={formCss.across}>
-        <RecordField of={{ ...form, typed: { ...form.typed, client } }} name="client" label="Client" kind="clients" />
-        <TextField of={form} name="prospect" label="or somebody new" focus={given === 0} />
+        {prospect ? (
+          <TextField of={form} name="prospect" label="Client, somebody new" />
+        ) : (
+          <RecordField
+            of={{ ...form, typed: { ...form.typed, client } }}
+            name="client"
+            label="Client, or the name of somebody new"
+            kind="clients"
+            onNew={(name) => form.set({ client: "", prospect: name })}
+          />
+        )}
         <TextField
           of={form}
           name="name"
           label="Name, for us"
           placeholder="the client's name and the year"
-          focus={given > 0}
+          focus={given > 0 || prospect !== ""}
         />
       </div>
       {chosen?.warning && <p className={deskCss.findingBox}>Marked “{chosen.warning}”. Ask before you go on.</p>}

@@ -131,10 +131,11 @@ interface RecordProps<T> extends Of<T, string> {
   kind: string;
   /** What the choices belong to. */
   within?: number;
+  onNew?: (name: string) => void;
 }
 
 /** A record by its key; one that is not there yet is made in place. */
-export function RecordField<T>({ of, name, label, hint, wide, kind, within }: RecordProps<T>) {
+export function RecordField<T>({ of, name, label, hint, wide, kind, within, onNew }: RecordProps<T>) {
   const { look } = useAround();
   return (
     <Field label={label} name={name} hint={hint} wide={wide}>
@@ -145,6 +146,7 @@ export function RecordField<T>({ of, name, label, hint, wide, kind, within }: Re
         underlined={look === "underlined"}
         value={of.typed[name] as string}
         onChoose={(key) => of.set(only(name, key))}
+        onNew={onNew}
       />
     </Field>
   );

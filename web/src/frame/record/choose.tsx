@@ -1,4 +1,4 @@
-import { Button, Select } from "antd";
+import { Select } from "antd";
 import { useState } from "react";
 import formCss from "../form/form.module.css";
 import { Refused } from "../state";
@@ -17,16 +17,27 @@ interface Props {
   open?: boolean;
   underlined?: boolean;
   onChoose: (key: string) => void;
+  /** What becomes of a name that is not there yet, in place of making a record of it now. */
+  onNew?: (name: string) => void;
   onLeave?: () => void;
 }
 
+/** Stands in the list for what is typed and not there yet. */
+const fresh = " new";
+
 /** Chooses a record by its name or key; one that is not there yet can be made in place. */
-export function ChooseRecord({ kind, of = 0, label, value, id, open, underlined, onChoose, onLeave }: Props) {
+export function ChooseRecord({ kind, of = 0, label, value, id, open, underlined, onChoose, onNew, onLeave }: Props) {
   const options = useOptions(kind, of);
   const acts = useRecordActs(kind);
   const [typed, setTyped] = useState("");
+  const name = typed.trim();
   const make = () =>
-    acts.add.mutate({ name: typed.trim() }, { onSuccess: (made) => onChoose(made.key), onError: () => {} });
+    onNew ? onNew(name) : acts.add.mutate({ name }, { onSuccess: (made) => onChoose(made.key), onError: () => {} });
+  const there = (options.data ?? []).map((o) => ({ value: o.key, label: labelOf(o.key, o.title), title: o.title }));
+  const known = there.some((o) => o.title.toLowerCase() === name.toLowerCase());
+  // Known ones come first; making one more is a choice of its own, never by accident.
+  const choices =
+    name && !known && madeByName.has(kind) ? [...there, { value: fresh, label: `New: “${name}”`, title: name }] : there;
   return (
     <>
       <Select
@@ -35,24 +46,20 @@ export function ChooseRecord({ kind, of = 0, label, value, id, open, underlined,
         autoFocus={open}
         defaultOpen={open}
         allowClear
-        showSearch={{ optionFilterProp: "label", onSearch: setTyped }}
+        showSearch={{
+          onSearch: setTyped,
+          filterOption: (input, option) =>
+            option?.value === fresh || (option?.label ?? "").toLowerCase().includes(input.trim().toLowerCase()),
+        }}
         popupMatchSelectWidth={false}
         placeholder="Choose…"
         variant={underlined ? "underlined" : "outlined"}
         aria-label={label}
         value={value || undefined}
-        onChange={(key?: string) => onChoose(key ?? "")}
+        onChange={(key?: string) => (key === fresh ? make() : onChoose(key ?? ""))}
         onBlur={onLeave}
-        options={(options.data ?? []).map((o) => ({ value: o.key, label: labelOf(o.key, o.title), title: o.title }))}
-        notFoundContent={
-          madeByName.has(kind) && typed.trim() ? (
-            <Button type="text" size="small" onMouseDown={(event) => event.preventDefault()} onClick={make}>
-              Make “{typed.trim()}”
-            </Button>
-          ) : (
-            <span className="soft">Nothing of that name</span>
-          )
-        }
+        options={choices}
+        notFoundContent={<span className="soft">Nothing of that name</span>}
       />
       <Refused by={acts.add.error} />
     </>
