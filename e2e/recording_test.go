@@ -186,7 +186,7 @@ func TestFromSumsToTheEntryToItsWeekToItsInvoiceAndBack(t *testing.T) {
 	p.signIn("administrator")
 	p.goTo("/time/list?by=client")
 	p.until(`document.querySelectorAll(".list_groups tbody tr").length > 10`)
-	p.clickOn(`[...document.querySelectorAll(".list_groups tbody tr")].find(r => r.innerText.startsWith("Oyster bed siting")).cells[4].querySelector("button")`)
+	p.clickOn(`[...document.querySelectorAll(".list_groups tbody tr")].find(r => r.innerText.startsWith("Oyster bed siting")).cells[7].querySelector("button")`)
 	p.until(`document.querySelectorAll(".list_list tbody tr[data-row]").length > 3 && [...document.querySelectorAll(".list_list tbody tr[data-row]")].every(r => r.cells[9].innerText.startsWith("on SC"))`)
 	p.clickOn(`document.querySelector(".list_list tbody tr[data-row]").cells[5].querySelector("a")`)
 	p.until(`document.querySelector(".desk_folio").innerText.includes("Locked. Billed on SC")`)

@@ -86,8 +86,12 @@ func TestARateIsAskedForAndChangesOnlyWhatIsReRated(t *testing.T) {
 	js[bool](p, "(document.activeElement.select(), true)")
 	p.press("2026-11-01\r")
 	p.until(`document.querySelector(".desk_folio h2").innerText.includes("Breakwater scour survey from 2026-11-01")`)
-	before := p.rail("wip")
 	p.goTo("/engagements/1")
+	worth := func() int { // all of its work, also what is held
+		p.until(`document.querySelector(".tally_tally")`)
+		return cents(t, js[string](p, `[...document.querySelectorAll(".tally_sum")].find(s => s.innerText.includes("worth, net")).querySelector("dd, .figure, dt").innerText`))
+	}
+	before := worth()
 	p.click("button", "Re-rate")
 	p.until(`/Re-rate [1-9]\d* entries/.test(document.querySelector("[aria-label='Re-rate'] .ant-btn-primary").innerText)`)
 	sums := js[[]string](p, `[...document.querySelectorAll("[aria-label='Re-rate'] tfoot td")].slice(-2).map(e => e.innerText)`)
@@ -103,9 +107,9 @@ func TestARateIsAskedForAndChangesOnlyWhatIsReRated(t *testing.T) {
 	p.clickOn(`document.querySelector("[aria-label='Re-rate'] .ant-btn-primary")`)
 	p.reads("Re-rated ")
 	p.goTo("/engagements/1")
-	p.until(`document.querySelector(".tally_tally")`)
-	if grown := (p.rail("wip") - before) * 100; abs(grown-difference) > 100 {
-		t.Errorf("work in progress grew by %d, the preview said %d", grown, difference)
+	p.until(`!document.querySelector("[aria-label='Re-rate']")`)
+	if grown := worth() - before; grown != difference {
+		t.Errorf("the work grew by %d, the preview said %d", grown, difference)
 	}
 }
 

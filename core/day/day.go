@@ -54,6 +54,21 @@ func (d Day) AddMonths(n int) Day {
 	return Of(first.Year(), first.Month(), min(t.Day(), lastOf(first.Year(), first.Month())))
 }
 
+// NextYearly is the first day on or after d that is a month and a day of it, like 03-31; 02-29 is
+// the last of February in other years. Nothing, or what is no day, gives no day.
+func (d Day) NextYearly(monthDay string) Day {
+	leap, err := parse("2024-" + monthDay)
+	if err != nil || d.IsZero() {
+		return 0
+	}
+	for year := d.Time().Year(); ; year++ {
+		on := Of(year, leap.Time().Month(), 1).OnDayOfMonth(leap.Time().Day())
+		if on >= d {
+			return on
+		}
+	}
+}
+
 // EndOfMonth is the last day of the month of d.
 func (d Day) EndOfMonth() Day {
 	t := d.Time()

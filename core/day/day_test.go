@@ -86,3 +86,19 @@ func ExampleDay_AddMonths() {
 	fmt.Println(start.AddMonths(1), start.AddMonths(2), start.AddMonths(3))
 	// Output: 2026-02-28 2026-03-31 2026-04-30
 }
+
+// Source: common practice: a year that ends on 29 February ends on the 28th in other years.
+func TestTheNextDayOfTheYear(t *testing.T) {
+	for _, c := range []struct{ from, monthDay, want string }{
+		{"2026-05-01", "03-31", "2027-03-31"}, {"2026-03-31", "03-31", "2026-03-31"}, {"2026-04-01", "12-31", "2026-12-31"},
+		{"2026-01-10", "02-29", "2026-02-28"}, {"2027-03-01", "02-29", "2028-02-29"}, {"2026-01-10", "", ""},
+	} {
+		from, err := Parse(c.from)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := from.NextYearly(c.monthDay).String(); got != c.want {
+			t.Errorf("%s after %s: %s, want %s", c.monthDay, c.from, got, c.want)
+		}
+	}
+}

@@ -33,6 +33,13 @@ func WarnedClients(tx *DB) (map[int64]string, error) {
 	return warned, err
 }
 
+// YearlyOf reads the active engagements of a client that are made again each year.
+func YearlyOf(tx *DB, clientID int64) ([]Engagement, error) {
+	rows := []Engagement{}
+	err := tx.gorm.Order("id").Find(&rows, "client_id = ? AND renews = 'year' AND active", clientID).Error
+	return rows, err
+}
+
 // PhasesOf reads the phases of an engagement, each before its tasks.
 func PhasesOf(tx *DB, engagementID int64) ([]Phase, error) {
 	phases := []Phase{}

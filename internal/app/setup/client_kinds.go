@@ -75,7 +75,7 @@ func clientKind() registry.AnyKind {
 				registry.Line("work_type", "Work type", func(c *C) *string { return &c.WorkType }))),
 		Blank:  freshClient,
 		Check:  checkClient,
-		After:  beginOnboarding,
+		After:  afterClient,
 		Active: func(c *C) *bool { return &c.Active },
 	}
 	return d.Ready()
@@ -137,6 +137,45 @@ func onlyOfItsName(e *registry.Env, c *store.Client) error {
 	}
 	return app.RefuseField("name", "%s is there already, as %s: choose it, or give this one a name that tells them apart, like “%s, Leeds”.",
 		other.Name, other.Code, c.Name)
+}
+
+// afterClient begins the onboarding of a new client; where a fiscal year ends on another day, what
+// was due then follows.
+func afterClient(tx *app.Tx, e *registry.Env, before, c *store.Client) error {
+	if before == nil || before.FiscalYearEnd == c.FiscalYearEnd {
+		return beginOnboarding(tx, e, before, c)
+	}
+	engagements, err := store.YearlyOf(tx.DB, c.ID)
+	for i := range engagements {
+		if err := moveDue(tx, &engagements[i], before.FiscalYearEnd, c.FiscalYearEnd); err != nil {
+			return err
+		}
+	}
+	return err
+}
+
+// moveDue moves the due day of yearly work, and of its phases, where it was the end of the fiscal
+// year; a day that somebody gave stays.
+func moveDue(tx *app.Tx, g *store.Engagement, from, to string) error {
+	was, due := g.OpenedDay.NextYearly(from), g.OpenedDay.NextYearly(to)
+	if g.DueDay == was {
+		g.DueDay = due
+		tx.LinkTo("engagements", g.ID)
+		if err := store.Save(tx.DB, g); err != nil {
+			return err
+		}
+	}
+	phases, err := store.PhasesOf(tx.DB, g.ID)
+	for i := range phases {
+		if phases[i].DueDay != was {
+			continue
+		}
+		phases[i].DueDay = due
+		if err := store.Save(tx.DB, &phases[i]); err != nil {
+			return err
+		}
+	}
+	return err
 }
 
 // checkMail takes one address or several, or none.

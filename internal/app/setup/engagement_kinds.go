@@ -173,6 +173,9 @@ func checkEngagement(e *registry.Env, g *store.Engagement) error {
 	if g.Arrangement == NonBillable {
 		g.Billable = false
 	}
+	if g.Renews == "year" && g.DueDay.IsZero() {
+		g.DueDay = g.OpenedDay.NextYearly(client.FiscalYearEnd)
+	}
 	if g.Stage == Closed && g.ClosedDay.IsZero() {
 		g.ClosedDay = e.Today
 	}
@@ -237,6 +240,15 @@ func phaseKind() registry.AnyKind {
 }
 
 func checkPhase(e *registry.Env, p *store.Phase) error {
+	if p.ID == 0 && p.DueDay.IsZero() {
+		g, err := store.Get[store.Engagement](e.Tx, p.EngagementID)
+		if err != nil {
+			return app.Found(err, app.RefuseField("engagement", "Choose the engagement that this is a part of."))
+		}
+		if g.Renews == "year" {
+			p.DueDay = g.DueDay
+		}
+	}
 	if p.ParentID == nil {
 		return nil
 	}

@@ -1,6 +1,7 @@
 package setup_test
 
 import (
+	"slices"
 	"testing"
 
 	"dorvet/core/day"
@@ -97,4 +98,32 @@ func TestAFirstStartIsRefusedInItsField(t *testing.T) {
 		t.Errorf("%+v, %v", person, err)
 	}
 	apptest.Whole(t, a)
+}
+
+// What is due at the end of a client's fiscal year follows when that ends on another day; a day
+// that somebody gave stays.
+func TestYearlyWorkIsDueAtTheEndOfTheFiscalYear(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Set(t, a, "clients", 1, "fiscal_year_end", "03-31")
+	made := apptest.Add(t, a, "engagements", "client", "A", "name", "Accounts", "arrangement", "hourly", "renews", "year", "opened", "2026-05-01")
+	own := apptest.Add(t, a, "engagements", "client", "A", "name", "Audit", "arrangement", "hourly", "renews", "year", "opened", "2026-05-01",
+		"due", "2026-12-24")
+	phase := apptest.Add(t, a, "phases", "engagement", apptest.Sheet(t, a, "engagements", made).Key, "name", "Field work")
+	due := func(kind string, id int64) string {
+		for _, v := range apptest.Sheet(t, a, kind, id).Values {
+			if v.Name == "due" {
+				return v.Value
+			}
+		}
+		return "none"
+	}
+	says := func(want ...string) {
+		t.Helper()
+		if got := []string{due("engagements", made), due("phases", phase), due("engagements", own)}; !slices.Equal(got, want) {
+			t.Errorf("%v, want %v", got, want)
+		}
+	}
+	says("2027-03-31", "2027-03-31", "2026-12-24")
+	apptest.Set(t, a, "clients", 1, "fiscal_year_end", "12-31")
+	says("2026-12-31", "2026-12-31", "2026-12-24")
 }

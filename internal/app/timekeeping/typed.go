@@ -2,6 +2,7 @@ package timekeeping
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"dorvet/core/day"
@@ -46,6 +47,7 @@ type Worth struct {
 	Billed      int           `json:"billed" doc:"minutes that would be billed"`
 	Value       *money.Amount `json:"value,omitempty" doc:"for those who may see it"`
 	Explanation *explain.Step `json:"explanation,omitempty"`
+	Warning     string        `json:"warning,omitempty" doc:"what to ask before it is recorded"`
 }
 
 // Preview values typed input without keeping it: as a new entry, or as what the
@@ -61,6 +63,9 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry, id
 		return nil, err
 	}
 	worth := &Worth{Minutes: entry.WorkedMinutes, Billed: entry.BilledMinutes}
+	if worth.Warning, err = warning(tx, in.EngagementID); err != nil {
+		return nil, err
+	}
 	if actor.SeesValues() {
 		steps := entry.Valued.Explain()
 		worth.Value, worth.Explanation = &entry.Valued.Agreed, &steps
@@ -328,4 +333,17 @@ func toInput(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
 		in.Flat = money.TypeFixed(*r.Flat, firm.Mark(), decimals, decimals)
 	}
 	return in, nil
+}
+
+// warning says what to ask before more is recorded on an engagement whose work is over.
+func warning(tx *store.DB, engagementID int64) (string, error) {
+	g, err := store.Get[store.Engagement](tx, engagementID)
+	if err != nil || g.Stage != setup.Finished && g.Stage != setup.Closed {
+		return "", err
+	}
+	lead, err := store.Get[store.Person](tx, g.LeadID)
+	if err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("%s is finished: ask %s before you record more on it.", g.Name, lead.Name), nil
 }

@@ -166,6 +166,7 @@ function LiveWorth({ typed, entry }: { typed: TypedEntry | null; entry?: Entry }
   if (worth.error) return <p className="refusal">{worth.error.message}</p>;
   return worth.data ? (
     <div data-testid="live-worth">
+      {worth.data.warning && <p className={deskCss.findingBox}>{worth.data.warning}</p>}
       {worth.data.explanation ? (
         <Steps of={worth.data.explanation} />
       ) : (
