@@ -37,6 +37,12 @@ type InTier struct {
 	Rule   Rule
 }
 
+// AsWorked reports whether a line is billed by the hours worked, at once or each period: what is
+// priced of it is an expectation, never a flat sum.
+func (l InTier) AsWorked() bool {
+	return l.Rule.When == AsWorked || l.Rule.When == Recurring && l.Priced.Kind == Hourly
+}
+
 // linesIn prices the lines of a tier. What is optional is chosen or not.
 func (o Offer) linesIn(c Choice) ([]InTier, error) {
 	lines := []InTier{}
@@ -94,6 +100,7 @@ func (o Offer) chargesOf(s Setting, l InTier, before day.Day) ([]Charge, error) 
 	case AsWorked:
 		base.Event, base.Estimate = "as worked", true
 	case Recurring:
+		base.Estimate = l.AsWorked()
 		return recurring(base, l.Rule.Periods(o.start(s), before, o.end(s)))
 	}
 	return []Charge{base}, nil

@@ -75,7 +75,7 @@ func worksOf(c Content, r core.Result) []work {
 		if !l.Chosen {
 			continue
 		}
-		name, hourly := c.Offer.Lines[l.Line].Work, l.Rule.When == core.AsWorked
+		name, hourly := c.Offer.Lines[l.Line].Work, l.AsWorked()
 		if name == "" {
 			name = c.ForClient()
 		}
@@ -112,7 +112,7 @@ func (b *proposalContext) engage(tx *app.Tx, p *store.Proposal, c Content, r cor
 		return 0, "", err
 	}
 	name := w.name
-	if w.hourly && slices.ContainsFunc(r.Lines, func(l core.InTier) bool { return l.Chosen && l.Rule.When != core.AsWorked }) {
+	if w.hourly && slices.ContainsFunc(r.Lines, func(l core.InTier) bool { return l.Chosen && !l.AsWorked() }) {
 		name += ", by the hour"
 	}
 	arrangement, fee, period := w.arrangement(c.Offer)
@@ -137,6 +137,11 @@ func (b *proposalContext) engage(tx *app.Tx, p *store.Proposal, c Content, r cor
 	if percent := c.Offer.Discount.Percent; percent != 0 {
 		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, "discount", money.TypeFixed(int64(percent), money.Point, 4, 0),
 			false); err != nil {
+			return 0, "", err
+		}
+	}
+	if cycle := w.cycle(); cycle != "" {
+		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, "cycle", cycle, false); err != nil {
 			return 0, "", err
 		}
 	}
@@ -167,6 +172,20 @@ func (w work) arrangement(o core.Offer) (arrangement string, fee int64, period s
 	}
 	return setup.FixedFee, all, ""
 }
+
+// cycle is how often hours are billed, where all lines say the same; nothing: as the client's work.
+func (w work) cycle() string {
+	first := w.lines[0].Rule
+	for _, l := range w.lines {
+		if !l.AsWorked() || l.Rule.When != core.Recurring || l.Rule.Every != first.Every || l.Rule.Unit != first.Unit {
+			return ""
+		}
+	}
+	return cycles[core.Frequency{Every: first.Every, Unit: first.Unit}]
+}
+
+var cycles = map[core.Frequency]string{{Every: 1, Unit: core.Month}: "month", {Every: 3, Unit: core.Month}: "quarter",
+	{Every: 6, Unit: core.Month}: "half", {Every: 12, Unit: core.Month}: "year"}
 
 var feePeriods = map[core.Frequency]string{{Every: 1, Unit: core.Month}: "month", {Every: 3, Unit: core.Month}: "quarter",
 	{Every: 12, Unit: core.Month}: "year"}

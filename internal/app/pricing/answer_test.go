@@ -9,14 +9,15 @@ import (
 	"testing"
 	"time"
 
+	"dorvet/core/day"
+	"dorvet/core/paymentmethod"
 	core "dorvet/core/pricing"
 	"dorvet/core/refusal"
-
-	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/pricing"
 	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -398,6 +399,44 @@ func TestLinesCanBelongToEngagementsOfTheirOwn(t *testing.T) {
 		if err != nil || profile.Text("discount") != "10" || profile.Text("tax_code") != "S" {
 			t.Errorf("%s: discount %q, %v", g.Name, profile.Text("discount"), err)
 		}
+	}
+	apptest.Whole(t, a)
+}
+
+// Hours that are billed each month are billed as they are worked, not at a flat sum: no charges
+// are planned, and the engagement is hourly, at its rate, billed monthly.
+func TestHoursOfEachMonthAreBilledAsWorked(t *testing.T) {
+	a, p := begun(t)
+	p = save(t, a, p.ID, func(typed *pricing.TypedProposal) {
+		typed.Term, typed.Tiers, typed.Suggested = "12", typed.Tiers[:1], 0
+		typed.Lines = []pricing.TypedLine{{Description: "Advice", Kind: "hourly", Price: "110", When: "each month, in arrears", Expected: "10",
+			TaxCode: "S", Cells: []string{"x"}}}
+	})
+	secret, mails := sent(t, a, p)
+	page, err := pricing.ReadPage(t.Context(), a, secret, nil)
+	if err != nil || page.Chosen.Net != "13,200.00" || !strings.Contains(page.Chosen.Bills[0].What, "(expected)") {
+		t.Fatalf("%+v, %v", page, err)
+	}
+	if err := pricing.Accept(t.Context(), a, secret, "192.0.2.7",
+		pricing.Signing{Gross: page.Chosen.Gross, Name: "Sig Ner", Code: code(t, a, secret, mails)}); err != nil {
+		t.Fatal(err)
+	}
+	view, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	id := view.Answer.Engagements[0].ID
+	g, err := store.Get[store.Engagement](a.Store.Read(t.Context(), store.Everything), id)
+	if err != nil || g.Arrangement != setup.Hourly || g.Fee != nil {
+		t.Errorf("%+v, %v", g, err)
+	}
+	if plan, err := pricing.Plan(t.Context(), a, apptest.Admin.Actor, id); err != nil || len(plan) != 0 || !view.Answer.Once.IsZero() {
+		t.Errorf("%+v, %v", plan, err)
+	}
+	a.Clock = app.PinnedClock{Date: day.Of(2027, 3, 1)}
+	if work, err := unbilled.All(a.Read(t.Context(), apptest.Admin.Actor), a.Clock.Today(), unbilled.Selection{UpTo: a.Clock.Today()}, 1); err != nil ||
+		len(work.Charges[id]) != 0 {
+		t.Errorf("%+v, %v", work, err)
 	}
 	apptest.Whole(t, a)
 }

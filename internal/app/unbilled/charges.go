@@ -104,8 +104,8 @@ func goOn(e *store.Engagement, agreed []store.PlanLine, there []store.Charge, up
 		if err := json.Unmarshal([]byte(row.Content), &line); err != nil {
 			return nil, err
 		}
-		if line.Rule.When != pricing.Recurring || line.Rule.ToTerm {
-			continue // a plan that ends was made whole
+		if line.Rule.When != pricing.Recurring || line.Rule.ToTerm || line.Kind == pricing.Hourly && e.Arrangement == setup.Hourly {
+			continue // a plan that ends was made whole; hours are billed as they are worked
 		}
 		like := store.Charge{EngagementID: e.ID, ProposalID: &row.ProposalID, Position: row.Position, Text: line.Description,
 			Currency: e.Currency,
