@@ -133,12 +133,12 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 	p.until(`document.querySelector(".tiers_total-strong").innerText.includes("32,400.00")`)
 
 	p.find("Send")
-	p.until(`document.querySelector(".pricing_mail-preview h2.sub")?.innerText === "Our proposal: Calderwick 2027, berths 1 to 6"`)
+	p.until(`document.querySelector(".pricing_mail-preview h2.sub")?.innerText === "Our proposal: Baseline survey and datum, Repeat bathymetry and 4 more"`) // the name is ours alone
 	p.find("Mail it")
 	p.until(`document.querySelector(".story-pane .history_history li")?.innerText.startsWith("Sent P13 to Dev Marrin")`)
 
 	p.size(360, 780)
-	p.goTo("/proposal#" + p.mailed(`berths 1 to 6”[^#]+#(\S+)`))
+	p.goTo("/proposal#" + p.mailed(`and 4 more”[^#]+#(\S+)`))
 	p.until(`document.querySelector(".offer_offer")`)
 	p.click("checkbox", "Silt forecast model")
 	p.until(`document.querySelector("[data-testid=net]").innerText === "EUR 41,760.00" && document.querySelector("[data-testid=gross]").innerText === "EUR 51,364.80"`)
@@ -163,7 +163,7 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 	p.size(1280, 800)
 	p.goTo("/pricing/13")
 	p.until(`document.querySelector(".pricing_made-work")`)
-	p.click("link", "Calderwick 2027, berths 1 to 6")
+	p.click("link", "Baseline survey and datum, Repeat bathymetry and 4 more")
 	p.until(`document.querySelector("[aria-label='Plan of bills'] tbody tr")`)
 	rows := js[[]string](p, `[...document.querySelectorAll("[aria-label='Plan of bills'] tbody tr")].map(r => r.innerText.split("\t").map(c => c.trim()).join("|"))`)
 	if len(rows) != 19 || rows[0] != "1 Dec 2026|Deposit: Baseline survey and datum||4,200.00" ||
