@@ -100,7 +100,7 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 		p.press(line.service + "\r")
 		p.active("When " + line.service + " is billed")
 		p.still() // what stands there is selected, to be typed over
-		p.press(line.said + "\t")
+		p.press(line.said + "\r") // on to the next cell
 		p.active("Time expected for " + line.service)
 		p.still()
 		p.press(line.expected + "\t")

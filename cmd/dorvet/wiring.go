@@ -31,7 +31,7 @@ func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *simu
 	if err != nil {
 		return nil, nil, err
 	}
-	a.Mail = smtp.Server{Address: address}.Send
+	a.Mail, a.MailStays = smtp.Server{Address: address}.Send, true
 	return a, sink, nil
 }
 

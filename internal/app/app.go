@@ -31,6 +31,8 @@ type App struct {
 	RenderProposal func(pricing.Document) ([]byte, error)
 	// Mail sends a letter; nil where nothing is sent.
 	Mail func(context.Context, letter.Letter) error
+	// MailStays says that mails are kept on this machine, because no mail server is set.
+	MailStays bool
 	// Ways keeps cards and accounts; nil where no way of paying is taken.
 	Gateway PaymentGateway
 	// SetupToken is asked for at the first start; nothing: none is.

@@ -261,7 +261,10 @@ func (b *proposalContext) parseLine(t TypedLine, at string, tiers int) (core.Lin
 			field string
 			read  func() error
 		}{fmt.Sprintf("cells.%d", i), func() error {
-			cell, err := core.ParseCell(text, l, b.mark)
+			// As they were typed: words under the line may have changed since what a number means.
+			as := l
+			as.Kind = core.Kind(t.Kind)
+			cell, err := core.ParseCell(text, as, b.mark)
 			l.Cells = append(l.Cells, cell)
 			return err
 		}})
@@ -271,6 +274,7 @@ func (b *proposalContext) parseLine(t TypedLine, at string, tiers int) (core.Lin
 			return l, app.InField(at+"."+step.field, err)
 		}
 	}
+	l.Means(core.Kind(t.Kind))
 	settle(&l)
 	return l, app.InField(at+"."+faulty(l), l.Check())
 }

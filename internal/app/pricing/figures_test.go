@@ -152,3 +152,23 @@ func TestTheFirstTermsAreAFinding(t *testing.T) {
 		t.Errorf("changed: %q", found())
 	}
 }
+
+// Where no mail can go out, it is said before anybody presses.
+func TestAMailThatCanNotGoSaysSoBefore(t *testing.T) {
+	a, p := begun(t)
+	preview := func() *pricing.MailPreview {
+		shown, err := pricing.PreviewMail(t.Context(), a, apptest.Admin.Actor, p.ID, pricing.Sending{Name: "Sig Ner", Mail: signer, Mailed: true})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return shown
+	}
+	if shown := preview(); shown.Problem != "" || shown.Stays {
+		t.Errorf("%+v", shown)
+	}
+	a.MailStays = true
+	apptest.Set(t, a, "entities", 1, "mail", "")
+	if shown := preview(); !shown.Stays || !strings.Contains(shown.Problem, "no mail address: give one under Set-up") {
+		t.Errorf("%+v", shown)
+	}
+}

@@ -528,3 +528,20 @@ func TestNumbersAndStarts(t *testing.T) {
 		t.Errorf("%+v, %v", calendar.Bills[:3], err)
 	}
 }
+
+// A number in a cell keeps its meaning when words under the line change how it is priced: a price
+// becomes the rate, never hours.
+func TestACellThatChangesItsMeaningIsNoOtherNumber(t *testing.T) {
+	a, p := begun(t)
+	typed := func(kind, price, said string, cells ...string) pricing.TypedLine {
+		saved := save(t, a, p.ID, func(typed *pricing.TypedProposal) {
+			typed.Lines = []pricing.TypedLine{{Description: "Advice", Kind: kind, Price: price, When: "on acceptance", Said: said, Expected: "10",
+				TaxCode: "S", Cells: cells}}
+		})
+		return saved.Grid.Typed.Lines[0]
+	}
+	if l := typed("fixed", "", "hourly", "120", "120", "140"); l.Kind != "hourly" || l.Price != "120.00" || l.Cells[0] != "x" ||
+		!strings.Contains(l.Cells[2], "140") || strings.HasPrefix(l.Cells[2], "140 h") {
+		t.Errorf("a price becomes a rate: %+v", l)
+	}
+}

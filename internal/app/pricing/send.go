@@ -8,6 +8,7 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/core/day"
+	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
@@ -145,6 +146,8 @@ func (b *proposalContext) mail(p *store.Proposal, c Content, s Sending) (store.M
 type MailPreview struct {
 	Subject string `json:"subject"`
 	Body    string `json:"body"`
+	Problem string `json:"problem,omitempty" doc:"why no mail can go out, and what to do"`
+	Stays   bool   `json:"stays" doc:"mails are kept on this machine, because no mail server is set"`
 }
 
 // PreviewMail shows the mail to somebody.
@@ -154,7 +157,14 @@ func PreviewMail(ctx context.Context, a *app.App, actor app.Actor, id int64, s S
 		return nil, err
 	}
 	m, err := b.mail(p, c, s)
-	return &MailPreview{m.Subject, strings.ReplaceAll(m.Body, "{link}", a.Address+"/proposal#…")}, err
+	if err != nil {
+		return nil, err
+	}
+	preview := &MailPreview{Subject: m.Subject, Body: strings.ReplaceAll(m.Body, "{link}", a.Address+"/proposal#…"), Stays: a.MailStays}
+	if _, err = correspondence.Sender(b.tx); refusal.Is(err) {
+		preview.Problem, err = err.Error(), nil
+	}
+	return preview, err
 }
 
 // Withdraw takes a proposal back that is out; its links say so.

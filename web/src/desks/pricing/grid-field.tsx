@@ -17,6 +17,13 @@ interface Props {
   onCommit: (text: string) => void;
 }
 
+/** To the next field of the row, once what was picked from the list is in it. */
+function onwards(from: HTMLInputElement) {
+  const row = [...(from.closest("tr")?.querySelectorAll("input") ?? [])];
+  const next = row[row.indexOf(from) + 1];
+  requestAnimationFrame(() => (next ?? from)[next ? "focus" : "blur"]());
+}
+
 /** A field of the grid: reads as a figure, is typed into when it has the focus, and counts when it is left. */
 export function GridField(props: Props) {
   const { label, typed, shown, under, empty, className = "", list, locked, fault, onTyping, onCommit } = props;
@@ -41,7 +48,7 @@ export function GridField(props: Props) {
       setText(before.current);
       onTyping?.(before.current);
       event.stopPropagation();
-    } else if (event.key === "Enter" && list) event.currentTarget.blur();
+    } else if (event.key === "Enter" && list) onwards(event.currentTarget);
   };
   return (
     <span className={`${tiersCss.gridField} ${className}`}>

@@ -36,6 +36,8 @@ interface Props {
   commit: (change: (now: Typed) => Typed, words?: string) => void;
 }
 
+const withoutNumber = (cell: string) => cell.replace(/^optional .*/, "optional").replace(/^[\d.,' ]+.*$/, "x");
+
 const kinds: { value: TypedLine["kind"]; label: string }[] = [
   { value: "fixed", label: "at a fixed price" },
   { value: "unit", label: "per unit" },
@@ -67,6 +69,8 @@ export function LinePane(props: Props) {
     set: ({ kind = line.kind }: Partial<TypedLine>) =>
       set({
         kind,
+        // A number that was a price is no quantity, nor the other way round.
+        ...((kind === "fixed") !== (line.kind === "fixed") && { cells: line.cells.map(withoutNumber) }),
         ...(kind === "open" && { when: "by hand" }),
         ...(kind === "bands" && !line.bands && { bands: "first 1 at 0, then 0" }),
       }),

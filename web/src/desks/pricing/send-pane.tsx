@@ -1,8 +1,12 @@
 import { Button } from "antd";
+import { clsx } from "clsx";
+import { Link } from "react-router";
 import { useAsked } from "../../api/read";
+import deskCss from "../../frame/desk.module.css";
 import { Copy } from "../../frame/form/copy";
 import { ChoiceField, TextField } from "../../frame/form/fields";
 import { Field, Form } from "../../frame/form/form";
+import formCss from "../../frame/form/form.module.css";
 import { useTyping } from "../../frame/form/use-typing";
 import { useSettled } from "../../frame/use-settled";
 import pricingCss from "./pricing.module.css";
@@ -29,7 +33,8 @@ export function SendPane({ proposal, onDone }: { proposal: Proposal; onDone: () 
         label="Send"
         title={`Send ${proposal.number}`}
         act={acts.send}
-        ok="Mail it"
+        ok={preview.data?.stays ? "Mail it, to stay here" : "Mail it"}
+        ready={!preview.data?.problem}
         onOk={() => acts.send.mutate(sending, { onSuccess: onDone })}
         more={
           <Button loading={acts.send.isPending} onClick={() => acts.send.mutate({ ...sending, mailed: false })}>
@@ -49,6 +54,17 @@ export function SendPane({ proposal, onDone }: { proposal: Proposal; onDone: () 
         <TextField of={form} name="mail" label="Mail; the code before the signature goes there, too" />
         <TextField of={form} name="copies" label="Copies to" />
         <TextField of={form} name="word" label="A personal word above the mail" rows={2} />
+        {preview.data?.problem && (
+          <p className={clsx(deskCss.findingBox, formCss.wide)}>
+            {preview.data.problem} <Link to="/set-up/entities">Open them</Link>
+          </p>
+        )}
+        {preview.data?.stays && (
+          <p className={clsx("soft", formCss.wide)}>
+            No mail server is set: the mail stays on this machine, under <Link to="/mails">Mails</Link>. A link can be
+            given by hand.
+          </p>
+        )}
       </Form>
       {link && (
         <Field label="The link, shown this once">
