@@ -292,3 +292,22 @@ func TestFindReachesEverythingByAPartOfItsName(t *testing.T) {
 		p.until(`!document.querySelector(".find_find")?.checkVisibility()`)
 	}
 }
+
+// Who is new is asked for what an hour is billed at and costs, where they are made.
+func TestANewPersonIsAskedForRateAndCost(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/set-up/people")
+	p.until(`document.querySelector(".list_list tbody tr")`)
+	p.click("button", "New person")
+	p.until(`document.querySelector("#new-name")`)
+	p.press("Lio Marr\tlio@skerrow.example\r")
+	p.until(`document.querySelector(".desk_folio h2")?.innerText.includes("Lio Marr")`)
+	p.typeIn("It is billed at", "95")
+	p.typeIn("It costs us", "40")
+	p.click("button", "Keep the rates")
+	p.until(`document.querySelector("[aria-label=Rates]").innerText.includes("95") && document.querySelector("[aria-label=Rates]").innerText.includes("40")`)
+	if said := p.text("[aria-label=Rates]"); strings.Count(said, "2000-01-01") != 2 {
+		t.Errorf("the first holds from ever: %s", said)
+	}
+}

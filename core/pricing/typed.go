@@ -48,25 +48,6 @@ func ParseCell(typed string, l Line, mark money.Mark) (Cell, error) {
 	return c, c.readFigures(text, l, mark)
 }
 
-// Means makes of cells that were read under another kind what they mean under the line's: a price
-// stays a price and becomes no quantity, hours become no price. The first price of a line without
-// one is its own.
-func (l *Line) Means(was Kind) {
-	if (was == Fixed) == (l.Kind == Fixed) {
-		return
-	}
-	for i := range l.Cells {
-		c := &l.Cells[i]
-		c.Quantity, c.Asks = 0, false
-		if c.Price != nil && (l.Price == nil || *l.Price == *c.Price) && l.Kind != Bands && l.Kind != Open {
-			l.Price, c.Price = c.Price, nil
-		}
-		if l.Kind == Bands || l.Kind == Open {
-			c.Price = nil
-		}
-	}
-}
-
 func (c *Cell) readFigures(text string, l Line, mark money.Mark) error {
 	if found := atPrice.FindStringSubmatch(text); found != nil {
 		if l.Kind == Bands {

@@ -7,11 +7,13 @@ import (
 	"slices"
 	"time"
 
+	"dorvet/core/day"
 	"dorvet/internal/store"
 )
 
 // HistoryRow is one act in the history of a thing: who, when, what, why.
 type HistoryRow struct {
+	Day     day.Day   `json:"day" doc:"the business date"`
 	At      time.Time `json:"at"`
 	Who     string    `json:"who"`
 	Summary string    `json:"summary"`
@@ -72,7 +74,7 @@ func (a *App) History(ctx context.Context, actor Actor, subject string, id int64
 	}
 	rows := make([]HistoryRow, 0, len(acts))
 	for _, act := range acts {
-		row := HistoryRow{act.At, act.Who, act.Summary, act.Reason, act.Before, act.After}
+		row := HistoryRow{act.BusinessDay, act.At, act.Who, act.Summary, act.Reason, act.Before, act.After}
 		if !actor.SeesValues() {
 			row.conceal(act.Kind)
 		}

@@ -67,13 +67,17 @@ func CopyLayers(tx *DB, from, to int64) error {
 }
 
 // SameRate reports whether another rate holds for the same from the same day.
-func SameRate(tx *DB, r *Rate) (bool, error) {
-	n, err := Count(tx, `SELECT COUNT(*) FROM rates WHERE id <> ? AND kind = ? AND level = ? AND card = ? AND currency = ? AND from_day = ?
+func SameRate(tx *DB, r *Rate) (bool, error) { return rateLike(tx, r, "= ?") }
+
+// AnotherRate reports whether another rate holds for the same, from another day.
+func AnotherRate(tx *DB, r *Rate) (bool, error) { return rateLike(tx, r, "<> ?") }
+
+func rateLike(tx *DB, r *Rate, from string) (bool, error) {
+	n, err := Count(tx, `SELECT COUNT(*) FROM rates WHERE id <> ? AND kind = ? AND level = ? AND card = ? AND currency = ?
 		AND service_id IS ? AND grade_id IS ? AND person_id IS ? AND client_id IS ? AND engagement_id IS ? AND phase_id IS ?
-			AND card_id IS ?`,
-		r.ID, r.Kind, r.Level, r.Card, r.Currency, r.FromDay.String(), r.ServiceID, r.GradeID, r.PersonID, r.ClientID, r.EngagementID,
-		r.PhaseID,
-		r.CardID)
+			AND card_id IS ? AND from_day `+from,
+		r.ID, r.Kind, r.Level, r.Card, r.Currency, r.ServiceID, r.GradeID, r.PersonID, r.ClientID, r.EngagementID, r.PhaseID, r.CardID,
+		r.FromDay.String())
 	return n > 0, err
 }
 

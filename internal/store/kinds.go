@@ -149,8 +149,8 @@ func Records[T any](tx *DB, kind string, of int64, text string) ([]T, error) {
 		query = query.Where(k.parent+" = ?", of)
 	}
 	if text != "" {
-		like := "%" + text + "%"
-		query = query.Where(fmt.Sprintf("((%s) LIKE ? OR (%s) LIKE ?)", k.key, k.title), like, like)
+		like := within(text)
+		query = query.Where(fmt.Sprintf(`((%s) LIKE ? ESCAPE '\' OR (%s) LIKE ? ESCAPE '\')`, k.key, k.title), like, like)
 	}
 	values := []T{}
 	err := query.Find(&values).Error

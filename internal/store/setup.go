@@ -1,8 +1,6 @@
 package store
 
 import (
-	"strings"
-
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/core/profile"
@@ -200,7 +198,7 @@ type Found struct {
 // by a part of name, code or number, of those that may be seen.
 func Find(tx *DB, text string) ([]Found, error) {
 	found := []Found{}
-	like := "%" + strings.NewReplacer("%", `\%`, "_", `\_`, `\`, `\\`).Replace(text) + "%"
+	like := within(text)
 	err := tx.gorm.Raw(`SELECT kind, id, title, beside FROM (
 		SELECT 1 AS place, 'client' AS kind, id, name AS title, code AS beside FROM clients c
 			WHERE (name LIKE @like ESCAPE '\' OR code LIKE @like ESCAPE '\')

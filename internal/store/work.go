@@ -78,7 +78,7 @@ func (f WorkFilter) where(tx *DB) *gorm.DB {
 		q = q.Where("t.engagement_id IN (SELECT id FROM engagements WHERE client_id IN ?)", f.Clients)
 	}
 	if f.Text != "" {
-		q = q.Where("t.said LIKE ? ESCAPE '\\'", "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text)+"%")
+		q = q.Where("t.said LIKE ? ESCAPE '\\'", within(f.Text))
 	}
 	if f.OwnOf != 0 {
 		q = q.Where("(t.person_id = @own OR t.engagement_id IN (SELECT e.id FROM engagements e WHERE "+inSight+"))",
@@ -95,6 +95,11 @@ func (f WorkFilter) where(tx *DB) *gorm.DB {
 	}
 	// Named values are taken only where a condition names them: this one always does.
 	return f.joinPortion(q).Where("(@today <> '' AND ("+strings.Join(anyOf, " OR ")+"))", map[string]any{"today": f.Today.String()})
+}
+
+// within is a pattern for LIKE … ESCAPE '\' of what has a text in it, whatever characters it has.
+func within(text string) string {
+	return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
 }
 
 // joinPortion joins the first part, which stands for all of an entry.

@@ -261,10 +261,7 @@ func (b *proposalContext) parseLine(t TypedLine, at string, tiers int) (core.Lin
 			field string
 			read  func() error
 		}{fmt.Sprintf("cells.%d", i), func() error {
-			// As they were typed: words under the line may have changed since what a number means.
-			as := l
-			as.Kind = core.Kind(t.Kind)
-			cell, err := core.ParseCell(text, as, b.mark)
+			cell, err := core.ParseCell(text, l, b.mark)
 			l.Cells = append(l.Cells, cell)
 			return err
 		}})
@@ -274,7 +271,6 @@ func (b *proposalContext) parseLine(t TypedLine, at string, tiers int) (core.Lin
 			return l, app.InField(at+"."+step.field, err)
 		}
 	}
-	l.Means(core.Kind(t.Kind))
 	settle(&l)
 	return l, app.InField(at+"."+faulty(l), l.Check())
 }

@@ -529,19 +529,18 @@ func TestNumbersAndStarts(t *testing.T) {
 	}
 }
 
-// A number in a cell keeps its meaning when words under the line change how it is priced: a price
-// becomes the rate, never hours.
-func TestACellThatChangesItsMeaningIsNoOtherNumber(t *testing.T) {
+// A price in a cell, said as one, is a price however its line is priced: the rate of an hourly
+// line, never hours. The pages say it so when words under a line change how that is priced.
+func TestAPriceInACellIsNeverHours(t *testing.T) {
 	a, p := begun(t)
-	typed := func(kind, price, said string, cells ...string) pricing.TypedLine {
+	for said, want := range map[string][2]string{"on acceptance": {"fixed", "140.00"}, "hourly": {"hourly", "at 140.00"}} {
 		saved := save(t, a, p.ID, func(typed *pricing.TypedProposal) {
-			typed.Lines = []pricing.TypedLine{{Description: "Advice", Kind: kind, Price: price, When: "on acceptance", Said: said, Expected: "10",
-				TaxCode: "S", Cells: cells}}
+			typed.Lines = []pricing.TypedLine{{Description: "Advice", Kind: "fixed", Price: "120", When: "on acceptance", Said: said, Expected: "10",
+				TaxCode: "S", Cells: []string{"x", "at 120", "at 140"}}}
 		})
-		return saved.Grid.Typed.Lines[0]
-	}
-	if l := typed("fixed", "", "hourly", "120", "120", "140"); l.Kind != "hourly" || l.Price != "120.00" || l.Cells[0] != "x" ||
-		!strings.Contains(l.Cells[2], "140") || strings.HasPrefix(l.Cells[2], "140 h") {
-		t.Errorf("a price becomes a rate: %+v", l)
+		l := saved.Grid.Typed.Lines[0]
+		if l.Kind != want[0] || l.Price != "120.00" || !strings.Contains(l.Cells[2], want[1]) || strings.HasPrefix(l.Cells[2], "140.00 h") {
+			t.Errorf("%s: %+v", said, l)
+		}
 	}
 }

@@ -149,10 +149,9 @@ func rateKind() registry.AnyKind {
 			registry.Ref("card", "On the rate card", "rate-cards", func(r *R) **int64 { return &r.CardID }),
 			registry.CurrencyOf("currency", "Currency", func(r *R) *money.Currency { return &r.Currency }).Listed(),
 			perHour(),
-			registry.DayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).Required().Listed()),
-		Blank: func(e *registry.Env) (R, error) {
-			return R{Kind: billing, Currency: e.Firm.Currency, FromDay: e.Today}, nil
-		},
+			registry.DayOf("from", "From", func(r *R) *day.Day { return &r.FromDay }).Listed().
+				Hinted("empty: from ever, if it is the first of its kind; else from today")),
+		Blank: func(e *registry.Env) (R, error) { return R{Kind: billing, Currency: e.Firm.Currency}, nil },
 		Check: checkRate,
 	}
 	return d.Ready()
@@ -220,9 +219,32 @@ func checkRate(e *registry.Env, r *store.Rate) error {
 		return app.Refuse(app.Invalid, "A cost rate holds for the firm, a grade, a person, an engagement, or a person on an engagement: "+
 			"leave the rest out.")
 	}
+	if err := fromEver(e, r); err != nil {
+		return err
+	}
 	same, err := store.SameRate(e.Tx, r)
 	if err == nil && same {
 		err = app.RefuseField("from", "There is such a rate from %s already: change that one, or give another day.", r.FromDay.Long())
+	}
+	return err
+}
+
+// ever is before everything that is recorded.
+var ever = day.Of(2000, 1, 1)
+
+// fromEver gives a rate without a day one: the first holds for what was recorded before it, too.
+func fromEver(e *registry.Env, r *store.Rate) error {
+	if !r.FromDay.IsZero() {
+		return nil
+	}
+	r.FromDay = ever
+	if same, err := store.SameRate(e.Tx, r); err != nil || same {
+		r.FromDay = e.Today
+		return err
+	}
+	another, err := store.AnotherRate(e.Tx, r)
+	if another {
+		r.FromDay = e.Today
 	}
 	return err
 }

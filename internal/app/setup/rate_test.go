@@ -215,3 +215,27 @@ func TestReRatingShowsWhatItDoesAndIsUndoneAsOne(t *testing.T) {
 		t.Error("undone twice")
 	}
 }
+
+// The first rate of anybody holds from ever; a later one from today, unless a day is given.
+func TestTheFirstRateHoldsFromEver(t *testing.T) {
+	a := apptest.Firm(t)
+	from := func(values ...string) string {
+		id := apptest.Add(t, a, "rates", values...)
+		for _, v := range apptest.Sheet(t, a, "rates", id).Values {
+			if v.Name == "from" {
+				return v.Value
+			}
+		}
+		return "none"
+	}
+	for _, c := range []struct{ want, kind, day string }{{"2000-01-01", "bill", ""}, {"2026-12-01", "bill", ""}, {"2000-01-01", "cost", ""},
+		{"2026-06-01", "cost", "2026-06-01"}} {
+		values := []string{"person", "SS", "kind", c.kind, "per_hour", "99"}
+		if c.day != "" {
+			values = append(values, "from", c.day)
+		}
+		if got := from(values...); got != c.want {
+			t.Errorf("%s: from %s, want %s", c.kind, got, c.want)
+		}
+	}
+}

@@ -82,7 +82,7 @@ func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
 // find looks for what is wrong with an engagement's work.
 func (w *EngagementWork) find(fee *FeeProgress, today day.Day, limit string) {
 	tell := func(code, title, remedy string) {
-		w.Findings = append(w.Findings, Warning{code, title, remedy, "warning", ""})
+		w.Findings = append(w.Findings, Warning{code, title, remedy, "warning", remedyAt[code]})
 	}
 	if w.refused != nil {
 		tell("refused", "Can't be billed as it is.", w.refused.Error())
@@ -124,6 +124,9 @@ func (w *EngagementWork) find(fee *FeeProgress, today day.Day, limit string) {
 		tell("finished", "Finished, not invoiced.", "Its stage is finished: send the last bill.")
 	}
 }
+
+// remedyAt is where a remedy is found.
+var remedyAt = map[string]string{"without_rate": "/set-up/rates"}
 
 // nearlyCapped reports whether this bill would nearly use up the cap.
 func (w *EngagementWork) nearlyCapped() bool {

@@ -9,6 +9,10 @@ export const short = (iso: string) => (iso ? dayjs(iso).format("D MMM") : "");
 /** An instant as it is read: 30 Nov 2026, 14:02. */
 export const instant = (iso: string) => dayjs(iso).format("D MMM YYYY, HH:mm");
 
+/** When something was done: its business date, with the instant beside it where that is of another day. */
+export const when = (day: string, at: string) =>
+  dayjs(at).format("YYYY-MM-DD") === day ? instant(at) : `${long(day)} (recorded ${instant(at)})`;
+
 /** How many days lie between two ISO dates. */
 export const daysBetween = (from: string, to: string) => dayjs(to).diff(dayjs(from), "day");
 

@@ -1,6 +1,6 @@
 import type { Schema } from "../api/client";
 import { useRead } from "../api/read";
-import { instant } from "./days";
+import { when } from "./days";
 import explainCss from "./explain.module.css";
 import historyCss from "./history.module.css";
 
@@ -26,7 +26,7 @@ export function Acts({ of: acts }: { of: Schema["HistoryRow"][] }) {
             {row.reason && `, because ${row.reason}`}
             <Changes of={changes(row.before, row.after)} />
             <span className="soft">
-              {row.who}, {instant(row.at)}
+              {row.who}, {when(row.day, row.at)}
             </span>
           </li>
         ))}

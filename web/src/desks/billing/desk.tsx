@@ -30,16 +30,18 @@ export function BillingDesk() {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const show: Shown = search.get("show") === "register" ? "register" : "drafts";
-  const runId = Number(search.get("run") ?? 0);
   const sought = {
     client: Number(search.get("client") ?? 0),
     state: search.get("state") ?? "",
     order: search.get("order") ?? "",
   };
+  const runs = useRuns(role !== "lead");
+  // A run that is gone is chosen no more.
+  const asked = Number(search.get("run") ?? 0);
+  const runId = runs.data && !runs.data.some((r) => r.id === asked) ? 0 : asked;
   const drafts = useDrafts(runId);
   const register = useRegister(sought, show === "register");
   const everyone = useRegister({ client: 0, state: "", order: "" }, show === "register");
-  const runs = useRuns(role !== "lead");
   const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
   const list = useList({
     name: show,

@@ -242,6 +242,7 @@ function NewProposal({ onMade, onCancel }: NewProps) {
             name="client"
             label="Client, or the name of somebody new"
             kind="clients"
+            focus={given === 0}
             onNew={(name) => form.set({ client: "", prospect: name })}
           />
         )}

@@ -17,6 +17,7 @@ import {
   inLine,
   moveLine,
   type Proposal,
+  saying,
   type Typed,
 } from "./use-proposal";
 
@@ -105,8 +106,8 @@ export function TierGrid(props: Props) {
                   typed={line.said ?? grid.lines[at]?.said ?? ""}
                   shown={line.said ?? grid.lines[at]?.said ?? ""}
                   fault={faultAt(fault, `lines.${at}.when`, `lines.${at}.bands`, `lines.${at}.price`)}
-                  onTyping={(said) => props.preview(inLine(at, { said }))}
-                  onCommit={(said) => commit(inLine(at, { said }))}
+                  onTyping={(said) => props.preview(saying(at, said))}
+                  onCommit={(said) => commit(saying(at, said))}
                 />
                 {line.shares && <span className={tiersCss.shares}>with others</span>}
               </th>

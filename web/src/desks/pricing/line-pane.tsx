@@ -15,6 +15,7 @@ import { Refused } from "../../frame/state";
 import pricingCss from "./pricing.module.css";
 import { RuleChoice } from "./rule-choice";
 import {
+  asPrices,
   dropLine,
   type Fault,
   type Grid,
@@ -70,7 +71,8 @@ export function LinePane(props: Props) {
       set({
         kind,
         // A number that was a price is no quantity, nor the other way round.
-        ...((kind === "fixed") !== (line.kind === "fixed") && { cells: line.cells.map(withoutNumber) }),
+        ...(kind !== "fixed" && line.kind === "fixed" && { cells: asPrices(line) }),
+        ...(kind === "fixed" && line.kind !== "fixed" && { cells: line.cells.map(withoutNumber) }),
         ...(kind === "open" && { when: "by hand" }),
         ...(kind === "bands" && !line.bands && { bands: "first 1 at 0, then 0" }),
       }),

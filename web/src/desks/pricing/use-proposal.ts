@@ -104,6 +104,18 @@ export const inLine = (at: number, part: Partial<TypedLine>) => (now: Typed) => 
   lines: now.lines.map((line, i) => (i === at ? { ...line, ...part } : line)),
 });
 
+const bareNumber = /^(optional\s+)?([\d.,' ]+)$/;
+
+/** The cells of a line of fixed prices with these said as prices, so that no other way of pricing takes one for hours. */
+export const asPrices = (line: TypedLine) =>
+  line.kind === "fixed" ? line.cells.map((cell) => cell.replace(bareNumber, "$1at $2")) : line.cells;
+
+/** Says in words how a line is priced, and when it is billed. */
+export const saying = (at: number, said: string) => (now: Typed) => ({
+  ...now,
+  lines: now.lines.map((line, i) => (i === at ? { ...line, said, cells: asPrices(line) } : line)),
+});
+
 /** Replaces what is typed in one cell. */
 export const inCell = (at: number, tier: number, text: string) => (now: Typed) => ({
   ...now,

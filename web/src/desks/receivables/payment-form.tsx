@@ -8,6 +8,7 @@ import { typedNumber, useMoneyText } from "../../frame/figure";
 import { DayField, TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
+import { useSaid } from "../../frame/form/use-said";
 import { useTyping } from "../../frame/form/use-typing";
 import { money, text } from "../../frame/list/columns";
 import { Table } from "../../frame/list/table";
@@ -68,6 +69,7 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
   const act = useMoneyAct<Payment>();
   const amount = typed.amount ?? (named ? typedNumber(named.open.minor, decimals[named.open.currency] ?? 2, mark) : "");
   const chosen = Object.entries(named && Object.keys(on).length === 0 ? { [named.invoiceId]: "" } : on);
+  const said = useSaid("amount", amount);
   const [received, setReceived] = useState<Payment>();
   const save = () =>
     act.mutate(
@@ -108,7 +110,7 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
       label="Payment"
       title="Record a payment"
       act={act}
-      ok={`Receive ${amount}`}
+      ok={said && !said.wrong ? `Receive ${said.said.slice(2)}` : "Receive"}
       ready={Boolean(clientId && amount)}
       onOk={save}
       onNo={onDone}

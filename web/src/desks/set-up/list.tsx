@@ -16,6 +16,7 @@ import { Title } from "../../frame/title";
 import { AskRate } from "./ask-rate";
 import { sentenceCase } from "./index";
 import { PersonAccount } from "./person-account";
+import { PersonRates } from "./person-rates";
 import setUpCss from "./set-up.module.css";
 import { useIndex, useListAddress } from "./use-set-up";
 
@@ -156,6 +157,7 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
         {open && !open.active && <span className={tableCss.beside}> inactive</span>}
       </h2>
       {kind === "people" && mayChange && <PersonAccount id={address.open} />}
+      {kind === "people" && mayChange && open && <PersonRates key={open.key} person={open.key} name={open.title} />}
       <RecordSheet
         key={address.open}
         kind={kind}

@@ -91,7 +91,13 @@ const columns = (year: string, values: boolean): Column<Entry>[] => [
           width: 92,
           number: true,
           cell: (entry: Entry) =>
-            entry.withoutRate ? <span className="lost">no rate</span> : entry.value && <Money of={entry.value} />,
+            entry.withoutRate ? (
+              <Link to="/set-up/rates" className="lost" title="Give the rate that holds; then re-rate">
+                no rate
+              </Link>
+            ) : (
+              entry.value && <Money of={entry.value} />
+            ),
         },
       ]
     : []),

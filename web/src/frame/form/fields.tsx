@@ -135,7 +135,7 @@ interface RecordProps<T> extends Of<T, string> {
 }
 
 /** A record by its key; one that is not there yet is made in place. */
-export function RecordField<T>({ of, name, label, hint, wide, kind, within, onNew }: RecordProps<T>) {
+export function RecordField<T>({ of, name, label, hint, wide, kind, within, focus, onNew }: RecordProps<T>) {
   const { look } = useAround();
   return (
     <Field label={label} name={name} hint={hint} wide={wide}>
@@ -146,6 +146,7 @@ export function RecordField<T>({ of, name, label, hint, wide, kind, within, onNe
         underlined={look === "underlined"}
         value={of.typed[name] as string}
         onChoose={(key) => of.set(only(name, key))}
+        open={focus}
         onNew={onNew}
       />
     </Field>
