@@ -69,7 +69,8 @@ func SetShares(tx *DB, lines []InvoiceLine, shares []invoice.LineShare) error {
 		if l.Discount == share.Discount && l.Surcharge == share.Surcharge {
 			continue
 		}
-		err := tx.gorm.Exec("UPDATE main.invoice_lines SET discount = ?, surcharge = ? WHERE id = ?", share.Discount, share.Surcharge, l.ID).Error
+		err := tx.gorm.Exec("UPDATE main.invoice_lines SET discount = ?, surcharge = ? WHERE id = ?", share.Discount, share.Surcharge,
+			l.ID).Error
 		if err != nil {
 			return err
 		}

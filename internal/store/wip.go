@@ -243,7 +243,8 @@ func BehindFees(tx *DB, engagementIDs []int64) (map[int64]BehindFee, error) {
 func UnbilledFees(tx *DB, engagementIDs []int64) (map[int64]int64, error) {
 	rows := []struct{ EngagementID, Sum int64 }{}
 	err := tx.gorm.Raw(`SELECT engagement_id, SUM(agreed) AS sum FROM portions WHERE engagement_id IN ? AND source = 'time'
-		AND billing = 'unbilled' AND removed = FALSE AND treatment <> 'out_of_scope' GROUP BY engagement_id`, many(engagementIDs)).Scan(&rows).Error
+		AND billing = 'unbilled' AND removed = FALSE AND treatment <> 'out_of_scope' GROUP BY engagement_id`,
+		many(engagementIDs)).Scan(&rows).Error
 	sums := map[int64]int64{}
 	for _, row := range rows {
 		sums[row.EngagementID] = row.Sum

@@ -58,7 +58,8 @@ func KeepList(ctx context.Context, a *app.App, actor app.Actor, list string, sha
 			return err
 		}
 		if len(lists) >= mostLists {
-			return app.Refuse(app.Invalid, "What you made of %d lists is kept, which is the most: put a list that you no longer use back as at first.", mostLists)
+			return app.Refuse(app.Invalid, "What you made of %d lists is kept, which is the most: put one that you no longer use back as at first.",
+				mostLists)
 		}
 		return store.KeepList(tx, actor.PersonID, list, kept)
 	})

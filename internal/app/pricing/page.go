@@ -250,8 +250,8 @@ func (b *proposalContext) pageChoice(o core.Offer, choice core.Choice, r core.Re
 		shown.NetLabel = wholeLabel(o)
 	}
 	if off := r.FirstYear.Off(); !off.IsZero() {
-		shown.Discount = []PageRow{{"Before the discount", money.Amount{Minor: r.FirstYear.Net.Minor + off.Minor, Currency: off.Currency}.String()},
-			{discountLabel(o), off.Neg().String()}}
+		before := money.Amount{Minor: r.FirstYear.Net.Minor + off.Minor, Currency: off.Currency}
+		shown.Discount = []PageRow{{"Before the discount", before.String()}, {discountLabel(o), off.Neg().String()}}
 	}
 	if r.WholeTerm != nil && r.WholeTerm.Net != r.FirstYear.Net {
 		shown.Whole = []PageRow{{fmt.Sprintf("All %d months, before tax", o.TermMonths), r.WholeTerm.Net.String()},

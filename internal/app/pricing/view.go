@@ -216,7 +216,8 @@ func (b *proposalContext) findings(c Content, p priced) []Finding {
 		}
 	}
 	if c.Terms == firstTerms {
-		add(false, "terms", "These terms came with the program: have a lawyer read them before a client signs, and keep your own under Set-up.")
+		add(false, "terms", "These terms came with the program: have a lawyer read them before a client signs, and keep your own "+
+			"under Set-up.")
 	}
 	if b.costs && slices.ContainsFunc(p.all, func(r core.Result) bool { return r.Earns.WithoutCost > 0 }) {
 		add(false, "lines", "Some expected time has no cost rate: the margin is not known.")

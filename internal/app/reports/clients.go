@@ -71,10 +71,11 @@ func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, err
 			}
 		}
 	}
-	without := []money.Currency{}
-	if list.Unbilled, without, err = f.sum(sums); err != nil {
+	all, without, err := f.sum(sums)
+	if err != nil {
 		return nil, err
 	}
+	list.Unbilled = all
 	owed := receivables.Standing{Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency)}
 	if actor.Role != app.Lead { // what is owed is not among what a lead sees
 		if owed, err = receivables.StandingOn(tx, firm, a.Clock.Today()); err != nil {

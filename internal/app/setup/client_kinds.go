@@ -135,8 +135,8 @@ func onlyOfItsName(e *registry.Env, c *store.Client) error {
 	if err != nil || other == nil {
 		return err
 	}
-	return app.RefuseField("name", "%s is there already, as %s: choose it, or give this one a name that tells them apart, like “%s, Leeds”.",
-		other.Name, other.Code, c.Name)
+	return app.RefuseField("name", "%s is there already, as %s: choose it, or give this one a name that tells them apart, "+
+		"like “%s, Leeds”.", other.Name, other.Code, c.Name)
 }
 
 // afterClient begins the onboarding of a new client; where a fiscal year ends on another day, what

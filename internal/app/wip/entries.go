@@ -227,7 +227,8 @@ func (u *UnbilledEntries) explain(currency money.Currency, share unbilled.Share)
 	}
 	if covered > 0 {
 		whole.Steps = append(whole.Steps, explain.Step{Label: "Covered by the fee",
-			Detail: fmt.Sprintf("%s h, %s at standard: not billed by itself", worktime.Hours(covered), behind), Figure: money.Zero(currency).String()})
+			Detail: fmt.Sprintf("%s h, %s at standard: not billed by itself", worktime.Hours(covered), behind),
+			Figure: money.Zero(currency).String()})
 	}
 	amount := func(minor int64) string { return money.Amount{Minor: minor, Currency: currency}.String() }
 	if share.Over != 0 {

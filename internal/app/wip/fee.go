@@ -67,7 +67,8 @@ const (
 
 // usedOf is how much of what was planned each of some engagements has used: of its budget or,
 // where it has none, of its fixed fee or its cap.
-func usedOf(tx *store.DB, engagements []*store.Engagement, fees map[int64]*FeeProgress, today day.Day) (map[int64]setup.BudgetShare, error) {
+func usedOf(tx *store.DB, engagements []*store.Engagement, fees map[int64]*FeeProgress,
+	today day.Day) (map[int64]setup.BudgetShare, error) {
 	ids, capped := []int64{}, []*store.Engagement{}
 	for _, e := range engagements {
 		if ids = append(ids, e.ID); unbilled.IsCapped(e) && *e.Fee > 0 {

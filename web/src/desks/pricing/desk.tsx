@@ -4,6 +4,7 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import { useAddress } from "../../frame/address";
 import { instant, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Fact, Facts } from "../../frame/facts";
@@ -73,7 +74,7 @@ const columns: Column<Row>[] = [
 export function PricingDesk() {
   const { role } = useSession();
   const navigate = useNavigate();
-  const [search, setSearch] = useSearchParams();
+  const { search, change } = useAddress();
   const show = (search.get("show") ?? "open") as Show;
   const lead = Number(search.get("lead") ?? 0);
   const [making, setMaking] = useState(search.has("new"));
@@ -87,12 +88,6 @@ export function PricingDesk() {
     id: (row) => row.id,
     text: (row) => `${row.name} ${row.number} ${row.client} ${row.lead} ${stateWords[row.state]}`,
   });
-  const change = (name: string, value: string) => {
-    const next = new URLSearchParams(window.location.search);
-    if (value) next.set(name, value);
-    else next.delete(name);
-    setSearch(next, { replace: true });
-  };
   const leads = [...new Map(all.map((row) => [row.leadId, row.lead])).entries()];
   const mayPrice = role !== "owner";
   const soon = all.filter((row) => shows.out.has(row) && row.daysLeft <= 7);
@@ -106,14 +101,14 @@ export function PricingDesk() {
             label="Show"
             value={show}
             choices={(Object.keys(shows) as Show[]).map((value) => ({ value, label: shows[value].label }))}
-            onChange={(value) => change("show", value === "open" ? "" : value)}
+            onChange={(value) => change({ show: value === "open" ? undefined : value })}
           />
           , for{" "}
           <SaidChoice
             label="Lead"
             value={lead}
             choices={orAll(0, "all leads", leads)}
-            onChange={(value) => change("lead", value ? String(value) : "")}
+            onChange={(value) => change({ lead: value ? String(value) : undefined })}
           />
         </Sentence>
         {making && <NewProposal onMade={(made) => navigate(`/pricing/${made}`)} onCancel={() => setMaking(false)} />}

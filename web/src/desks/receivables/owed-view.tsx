@@ -1,7 +1,8 @@
 import { Button } from "antd";
 import { useState } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
+import { useAddress } from "../../frame/address";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
@@ -34,7 +35,7 @@ const ages = [
 
 /** What is owed, by client and age, down to the instalment. */
 export function OwedView() {
-  const [search, setSearch] = useSearchParams();
+  const { search, change } = useAddress();
   const { role, today } = useSession();
   const asked = {
     client: Number(search.get("client") ?? 0),
@@ -64,10 +65,14 @@ export function OwedView() {
     say(change);
     folio.turn(true);
   };
-  const say = (change: Partial<typeof asked> & { pay?: number }) => {
-    const kept = Object.entries({ ...asked, ...change }).filter(([, value]) => value);
-    setSearch(Object.fromEntries(kept.map(([name, value]) => [name, String(value)])));
-  };
+  const say = (to: Partial<typeof asked> & { pay?: number }) =>
+    change(
+      {
+        pay: undefined,
+        ...Object.fromEntries(Object.entries(to).map(([name, value]) => [name, value ? String(value) : undefined])),
+      },
+      {},
+    );
   const client = asked.client || row?.clientId || 0;
   return (
     <>

@@ -44,7 +44,7 @@ export function LookDesk() {
     return text !== null && text !== value.value ? [[value.name, text]] : [];
   });
   const tryOn = (name: string, value: string) => {
-    const next = new URLSearchParams(search);
+    const next = new URLSearchParams(window.location.search); // what was tried on a moment ago may not be drawn yet
     next.set(name, value);
     setSearch(next, { replace: true });
   };

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
 import { TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
@@ -29,7 +30,7 @@ export function PersonRates({ person, name }: Props) {
             {cell(row.cells, "per_hour")} {cell(row.cells, "currency")}
           </Link>{" "}
           <span className="soft">
-            {cell(row.cells, "kind")}, from {cell(row.cells, "from")}
+            {cell(row.cells, "kind")}, from {long(cell(row.cells, "from"))}
           </span>
         </p>
       ))}

@@ -93,7 +93,7 @@ function Editor({ before, choices }: { before?: Purchase; choices: Schema["Choic
           if (another) {
             setTyped({ ...blank(session, 0), day: typed.day, categoryId: typed.categoryId });
             acts.save.reset();
-          } else navigate(`/time/expenses?people=${kept.personId}&from=`);
+          } else navigate(`/time/expenses?people=${kept.personId}&from=any`);
         },
       },
     );

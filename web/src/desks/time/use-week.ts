@@ -1,8 +1,8 @@
-import { useSearchParams } from "react-router";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useAsked, useRead } from "../../api/read";
 import { useSession } from "../../api/session";
+import { useAddress } from "../../frame/address";
 
 export type Week = Schema["Week"];
 export type WeekRow = Schema["WeekRow"];
@@ -13,15 +13,12 @@ export type Treatment = Entry["treatment"];
 /** The week and person in the address. */
 export function useWeekAddress() {
   const session = useSession();
-  const [search, setSearch] = useSearchParams();
+  const { search, change } = useAddress();
   const day = search.get("week") ?? session.today;
   const person = Number(search.get("person") ?? session.personId);
   const entry = Number(search.get("entry") ?? 0);
   const rows = search.get("rows") ?? "last";
-  const go = (change: Record<string, string>) => {
-    const { entry: _, ...rest } = Object.fromEntries(search);
-    setSearch({ ...rest, ...change });
-  };
+  const go = (to: Record<string, string>) => change({ entry: undefined, ...to }, {});
   return { day, person, entry, rows, go };
 }
 

@@ -1,9 +1,9 @@
 import { useQueries } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { reading, useAsked, useRead } from "../../api/read";
 import { useSession } from "../../api/session";
+import { useAddress } from "../../frame/address";
 
 export type WorkPage = Schema["WorkPage"];
 export type Together = Schema["BulkChange"];
@@ -24,19 +24,19 @@ export interface Sought {
 
 const parts = ["from", "to", "people", "clients", "engagements", "kinds", "states", "text"] as const;
 
+const beginning = "any";
+
 /** The selector in the address; without dates it is this month so far, or what they say is any. */
 export function useSought(what: Sought["of"]) {
   const { today } = useSession();
-  const [search, setSearch] = useSearchParams();
+  const { search, change } = useAddress();
   const said = Object.fromEntries(parts.map((part) => [part, search.get(part) ?? ""])) as Omit<Sought, "of">;
-  const from = search.has("from") ? said.from : `${today.slice(0, 4)}-01-01`;
+  const from = said.from === beginning ? "" : said.from || `${today.slice(0, 4)}-01-01`;
   const sought: Sought = { of: what, ...said, from };
   const by = search.get("by") ?? "";
-  const go = (change: Partial<Record<keyof Sought | "by", string>>) => {
-    const next = { ...Object.fromEntries(search), ...change };
-    for (const [part, value] of Object.entries(next)) if (value === "" && part !== "from") delete next[part as "text"];
-    setSearch(next as Record<string, string>, { replace: "text" in change });
-  };
+  // No first day is said, too: it is the beginning.
+  const go = (to: Partial<Record<keyof Sought | "by", string>>) =>
+    change({ ...to, ...(to.from === "" && { from: beginning }) }, { replace: "text" in to });
   return { sought, by, go };
 }
 

@@ -1,8 +1,8 @@
-import { useSearchParams } from "react-router";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useAsked, useRead } from "../../api/read";
 import { useSession } from "../../api/session";
+import { useAddress } from "../../frame/address";
 import { lastMonthEnd } from "../../frame/days";
 
 export type ClientWork = Schema["ClientWork"];
@@ -24,17 +24,9 @@ const numbersIn = (search: URLSearchParams, name: string) =>
  */
 export function useWipAddress() {
   const { today, role } = useSession();
-  const [search, setSearch] = useSearchParams();
+  const { search, change } = useAddress();
   const number = (name: string) => Number(search.get(name) ?? 0);
   const text = (name: string) => search.get(name) ?? "";
-  const change = (part: Record<string, string | undefined>) => {
-    const next = new URLSearchParams(window.location.search);
-    for (const [name, value] of Object.entries(part)) {
-      if (value) next.set(name, value);
-      else next.delete(name);
-    }
-    setSearch(next, { replace: true });
-  };
   const flip = (name: string, ids: number[]) => {
     const there = numbersIn(new URLSearchParams(window.location.search), name);
     const all = ids.every((id) => there.has(id));
