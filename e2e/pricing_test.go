@@ -99,7 +99,7 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 		p.active("Add a service")
 		p.press(line.service + "\r")
 		p.active("When " + line.service + " is billed")
-		p.still() // what stands there is selected, to be typed over
+		p.still()                 // what stands there is selected, to be typed over
 		p.press(line.said + "\r") // on to the next cell
 		p.active("Time expected for " + line.service)
 		p.still()
