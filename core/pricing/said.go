@@ -152,7 +152,8 @@ func (l Line) ForClient(decimals int) string {
 	return words
 }
 
-// Made says how an amount comes about, where it is not one price: 12 h × 110.00, 6 × 540.00.
+// Made says how an amount comes about, where it is not one price: 12 h × 110.00, 6 days × 540.00,
+// 4,250.00 less 50.00.
 func (l Line) Made(p Priced, decimals int) string {
 	text := ""
 	switch {
@@ -161,12 +162,12 @@ func (l Line) Made(p Priced, decimals int) string {
 	case p.Kind == Hourly && p.Minutes != 0:
 		text = fmt.Sprintf("%s h expected × %s", worktime.Hours(int(p.Minutes)), asRead(p.Price, decimals))
 	case p.Kind == PerUnit && p.Quantity != 0 && p.Quantity != One:
-		text = fmt.Sprintf("%s × %s", Quantity(p.Quantity), asRead(p.Price, decimals))
+		text = strings.TrimSpace(fmt.Sprintf("%s %s", Quantity(p.Quantity), l.Unit)) + " × " + asRead(p.Price, decimals)
 	}
-	if !p.Discount.IsZero() {
-		text += fmt.Sprintf(" less %s", p.Discount)
+	if p.Discount.IsZero() {
+		return text
 	}
-	return strings.TrimSpace(text)
+	return firstWord(text, p.Gross.String()) + " less " + p.Discount.String()
 }
 
 // offered are price bands as a client reads them.

@@ -115,7 +115,7 @@ func (o Offer) perPeriod(s Setting, lines []InTier, charges []Charge) ([]PerPeri
 		one := []Charge{}
 		for _, same := range lines {
 			if same.Chosen && !same.Rule.IsOnce() && (Frequency{same.Rule.Every, same.Rule.Unit}) == f {
-				one = append(one, Charge{Line: same.Line, Bill: s.Accepted, Net: same.Priced.Net})
+				one = append(one, Charge{Line: same.Line, Bill: s.Accepted, Net: same.Priced.Net, Estimate: same.AsWorked()})
 			}
 		}
 		sum, err := o.sum(s, one)
@@ -130,6 +130,13 @@ func (o Offer) perPeriod(s Setting, lines []InTier, charges []Charge) ([]PerPeri
 	}
 	slices.SortStableFunc(all, func(a, b PerPeriod) int { return a.days() - b.days() })
 	return all, nil
+}
+
+// Expected reports whether some of it is billed by the hours worked.
+func (p PerPeriod) Expected() bool {
+	return slices.ContainsFunc(p.Bills, func(b Bill) bool {
+		return slices.ContainsFunc(b.Charges, func(c Charge) bool { return c.Estimate })
+	})
 }
 
 func ofLines(lines []Charge, c Charge) bool {

@@ -2,6 +2,7 @@ package receivable
 
 import (
 	"fmt"
+	"math/big"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -108,4 +109,42 @@ func ExampleAllocate() {
 	parts, left := Allocate(15_000, []Open{{Due: day.Of(2026, 11, 1), Owed: 10_000}, {Due: day.Of(2026, 12, 1), Owed: 10_000}})
 	fmt.Println(parts, left)
 	// Output: [10000 5000] 0
+}
+
+// Oracle: exact rationals of the standard library. Each band is its exact share, cut or with one
+// unit more (largest remainder), and the bands are the whole, rounded once.
+func TestAgesInAnotherCurrencyAddUpToTheWhole(t *testing.T) {
+	random := rand.New(rand.NewPCG(21, 5))
+	for range 20_000 {
+		ages, whole := NewAges("USD"), int64(0)
+		for i := range ages {
+			if random.IntN(3) > 0 {
+				ages[i].Minor = random.Int64N(1e8)
+			}
+			whole += ages[i].Minor
+		}
+		to := []money.Currency{"EUR", "JPY", "BHD"}[random.IntN(3)]
+		rate := money.ExchangeRate(1 + random.Int64N(3e9))
+		total, err := money.Amount{Minor: whole, Currency: "USD"}.Convert(rate, to)
+		if err != nil {
+			t.Fatal(err)
+		}
+		valued, err := ages.In(rate, to)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if sum, err := valued.Total(); err != nil || sum != total {
+			t.Fatalf("%v at %v are %v, in all %v, %v", ages, rate, valued, total, err)
+		}
+		for i := range valued {
+			if whole == 0 {
+				continue
+			}
+			exact := new(big.Rat).Mul(big.NewRat(total.Minor, whole), new(big.Rat).SetInt64(ages[i].Minor))
+			off := new(big.Rat).Sub(new(big.Rat).SetInt64(valued[i].Minor), exact)
+			if off.Abs(off).Cmp(big.NewRat(1, 1)) >= 0 {
+				t.Fatalf("band %d of %v is %v, not %s", i, ages, valued[i], exact.FloatString(3))
+			}
+		}
+	}
 }

@@ -31,7 +31,7 @@ type SoughtQuery struct {
 	Clients     string `query:"clients" maxLength:"2000"`
 	Engagements string `query:"engagements" maxLength:"2000"`
 	Kinds       string `query:"kinds" maxLength:"2000" doc:"services, or categories of expenses"`
-	States      string `query:"states" maxLength:"200" doc:"unbilled, on_draft, to_bill, in_fee, billed, not_billable, on_hold, without_rate, open, submitted, approved"`
+	States      string `query:"states" maxLength:"200" doc:"such as unbilled,on_draft; what is none is refused by name"`
 	Text        string `query:"text" maxLength:"100"`
 	OldestFirst bool   `query:"oldestFirst"`
 }

@@ -22,8 +22,11 @@ type ListOrder struct {
 	Down   bool   `json:"down"`
 }
 
-// mostLists is a bound, far above the lists that there are.
-const mostLists = 300
+// Bounds, far above what lists need: how many are kept, and the bytes of one.
+const (
+	mostLists = 300
+	mostShape = 10_000
+)
 
 // listsOf reads what a person has made of their lists, by the names of the lists.
 func listsOf(tx *store.DB, personID int64) (map[string]ListShape, error) {
@@ -48,6 +51,9 @@ func KeepList(ctx context.Context, a *app.App, actor app.Actor, list string, sha
 	kept, err := json.Marshal(shape)
 	if err != nil {
 		return fmt.Errorf("write the shape of the list %s: %w", list, err)
+	}
+	if len(kept) > mostShape {
+		return app.Refuse(app.Invalid, "This is more than is kept of a list: put it back as at first.")
 	}
 	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
 		if len(shape.Hidden) == 0 && len(shape.Widths) == 0 && shape.Order == nil {

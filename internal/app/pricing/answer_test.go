@@ -414,7 +414,8 @@ func TestHoursOfEachMonthAreBilledAsWorked(t *testing.T) {
 	})
 	secret, mails := sent(t, a, p)
 	page, err := pricing.ReadPage(t.Context(), a, secret, nil)
-	if err != nil || page.Chosen.Net != "13,200.00" || !strings.Contains(page.Chosen.Bills[0].What, "(expected)") {
+	if err != nil || page.Chosen.Net != "13,200.00" || !strings.Contains(page.Chosen.Bills[0].What, "(expected)") ||
+		!strings.Contains(page.Chosen.Rows[0].Label, "billed by the hours worked") {
 		t.Fatalf("%+v, %v", page, err)
 	}
 	if err := pricing.Accept(t.Context(), a, secret, "192.0.2.7",

@@ -55,14 +55,21 @@ func (c Content) ForClient() string {
 			names = append(names, l.Description)
 		}
 	}
-	switch len(names) {
-	case 0:
+	title := strings.Join(names, " and ")
+	switch {
+	case len(names) == 0:
 		return "Our proposal"
-	case 1, 2:
-		return strings.Join(names, " and ")
+	case len(names) > 2:
+		title = fmt.Sprintf("%s, %s and %d more", names[0], names[1], len(names)-2)
 	}
-	return fmt.Sprintf("%s, %s and %d more", names[0], names[1], len(names)-2)
+	if runes := []rune(title); len(runes) > mostTitle {
+		title = string(runes[:mostTitle-1]) + "…"
+	}
+	return title
 }
+
+// mostTitle leaves room for what is said beside a title in the name of an engagement.
+const mostTitle = 160
 
 func readContent(text string) (Content, error) {
 	c := Content{}

@@ -25,7 +25,8 @@ func (b *proposalContext) document(a *app.App, p *store.Proposal, c Content, cho
 		return core.Document{}, err
 	}
 	tier := page.Tiers[choice.Tier]
-	doc := core.Document{Firm: page.Firm, Colour: colour, Logo: logo, Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: page.Title,
+	doc := core.Document{Firm: page.Firm, Colour: colour, Logo: logo,
+		Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: page.Title,
 		Client: page.For,
 		Dated:  on, Opening: page.Opening, Tier: tier.Name,
 		Columns: string(p.Currency) + ", before tax", Terms: page.Terms}

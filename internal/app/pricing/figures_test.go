@@ -71,8 +71,8 @@ func TestThePageOfTheClientAddsUp(t *testing.T) {
 	if len(c.Discount) != 2 || c.Discount[0].Figure != "7,440.00" || c.Discount[1] != (pricing.PageRow{Label: "Discount of 10 %", Figure: "−744.00"}) {
 		t.Errorf("%+v", c.Discount)
 	}
-	if made := page.Tiers[0].Lines[1].Made; made != "2 × 270.00" {
-		t.Errorf("how it comes about: %q", made)
+	if line := page.Tiers[0].Lines[1]; line.Made != "2 × 270.00" || strings.Contains(line.When, "270") {
+		t.Errorf("how it comes about is said once: %q, %q", line.Made, line.When)
 	}
 	net, gross, off := int64(0), int64(0), 0
 	for _, bill := range c.Bills {
@@ -170,5 +170,37 @@ func TestAMailThatCanNotGoSaysSoBefore(t *testing.T) {
 	apptest.Set(t, a, "entities", 1, "mail", "")
 	if shown := preview(); !shown.Stays || !strings.Contains(shown.Problem, "no mail address: give one under Set-up") {
 		t.Errorf("%+v", shown)
+	}
+}
+
+// A title that is made of long services is no longer than the name of an engagement may be: else
+// nobody could accept.
+func TestATitleOfLongServicesCanBeAccepted(t *testing.T) {
+	a, p := begun(t)
+	p = save(t, a, p.ID, func(typed *pricing.TypedProposal) {
+		typed.Title, typed.Tiers, typed.Suggested = "", typed.Tiers[:1], 0
+		for i, kind := range []string{"fixed", "hourly"} {
+			typed.Lines[i] = pricing.TypedLine{Description: strings.Repeat("Long work ", 25+i), Kind: kind, Price: "100",
+				When: []string{"on acceptance", "as worked"}[i], Expected: "10", TaxCode: "S", Cells: []string{"x"}}
+		}
+		typed.Lines = typed.Lines[:2]
+	})
+	secret, mails := sent(t, a, p)
+	page, err := pricing.ReadPage(t.Context(), a, secret, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := pricing.Accept(t.Context(), a, secret, "192.0.2.7",
+		pricing.Signing{Gross: page.Chosen.Gross, Name: "Sig Ner", Code: code(t, a, secret, mails)}); err != nil {
+		t.Error(err)
+	}
+}
+
+// A name that somebody has already is asked about where it was typed.
+func TestAProspectOfAKnownNameIsAskedAbout(t *testing.T) {
+	a := apptest.Firm(t)
+	_, err := pricing.Begin(t.Context(), a, apptest.Admin, pricing.Begun{Prospect: "alder"})
+	if r := apptest.RefusalOf(t, err); r.Field != "prospect" || !strings.Contains(r.Sentence, "Alder is there already") {
+		t.Errorf("%+v", r)
 	}
 }

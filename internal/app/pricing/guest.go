@@ -44,14 +44,27 @@ func (g *guest) may(act core.Act) error {
 	return app.AsConflict(err)
 }
 
-// ReadPage shows the proposal to whoever holds a link. It changes nothing.
+// ReadPage shows the proposal to whoever holds a link, before anything is chosen with the firm's
+// colour and logo. It changes nothing.
 func ReadPage(ctx context.Context, a *app.App, secret string, chosen *Chosen) (*Page, error) {
 	tx := a.Store.Read(ctx, store.Everything)
 	g, err := openGuest(a, tx, secret)
 	if err != nil {
 		return nil, err
 	}
-	return pageOf(tx, a, g.proposal, chosen)
+	page, err := pageOf(tx, a, g.proposal, chosen)
+	if err != nil || chosen != nil { // the logo is there already
+		return page, err
+	}
+	b, err := newProposalContext(tx, a.Clock.Today(), g.proposal.Currency, false)
+	if err != nil {
+		return nil, err
+	}
+	colour, logo, err := b.look(a, g.proposal.ClientID)
+	if page.Colour = colour; len(logo) > 0 {
+		page.Logo = "data:image/png;base64," + base64.StdEncoding.EncodeToString(logo)
+	}
+	return page, err
 }
 
 // PreviewPage shows the page of a draft to whoever prices it.
@@ -99,13 +112,6 @@ func pageOf(tx *store.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page,
 	page, err := b.page(p, c, choice, on)
 	if err != nil {
 		return nil, app.InField("lines", err)
-	}
-	colour, logo, err := b.look(a, p.ClientID)
-	if err != nil {
-		return nil, err
-	}
-	if page.Colour = colour; len(logo) > 0 {
-		page.Logo = "data:image/png;base64," + base64.StdEncoding.EncodeToString(logo)
 	}
 	return page, b.tell(p, c, answer, page)
 }

@@ -26,8 +26,8 @@ type Page struct {
 	Notice     string             `json:"notice,omitempty" doc:"why it can't be answered any more, and what to do"`
 	ValidUntil day.Day            `json:"validUntil"`
 	Currency   money.Currency     `json:"currency"`
-	Colour     string             `json:"colour" doc:"of the firm, like #0F5F68"`
-	Logo       string             `json:"logo" doc:"of the firm, as a data URL; nothing: it has none"`
+	Colour     string             `json:"colour" doc:"of the firm, like #0F5F68; not beside figures"`
+	Logo       string             `json:"logo" doc:"of the firm, as a data URL; not beside figures"`
 	Opening    string             `json:"opening"`
 	Terms      string             `json:"terms"`
 	TermsFile  string             `json:"termsFile" doc:"the name of a document of terms, if there is one"`
@@ -159,8 +159,8 @@ func (b *proposalContext) page(p *store.Proposal, c Content, choice core.Choice,
 		return nil, err
 	}
 	fill := func(text string) string { filled, _ := core.Fill(text, values); return filled }
-	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.ForClient(), For: values["client"],
-		Lead: values["lead"], State: p.State,
+	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.ForClient(),
+		For: values["client"], Lead: values["lead"], State: p.State,
 		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), TermsFile: c.TermsFile.Name,
 		Pays: c.Pays, Ways: c.Ways, Prices: c.Shows == showsPrices,
 		Term: values["term"], Tiers: []PageTier{}, Asked: []PageQuestion{}}
@@ -201,6 +201,9 @@ func (b *proposalContext) pageTier(c Content, s core.Setting, tier int) (PageTie
 			Optional: l.State == core.Optional, Asks: l.Asks, Quantity: b.typedQuantity(l.Priced.Quantity)}
 		if c.Shows == showsPrices {
 			shown.Amount, shown.Made = l.Priced.Net.String(), line.Made(l.Priced, b.decimals)
+			if shown.Made != "" && line.Kind != core.Bands {
+				shown.When = b.whenAlone(line) // the price is said already
+			}
 			if l.Priced.Kind == core.Open {
 				shown.Amount = "priced when billed"
 			}
@@ -221,10 +224,16 @@ func (b *proposalContext) pageTier(c Content, s core.Setting, tier int) (PageTie
 	return t, nil
 }
 
+// whenAlone says when a line is billed, and no price.
+func (b *proposalContext) whenAlone(l core.Line) string {
+	l.Kind = core.Fixed
+	return l.ForClient(b.decimals)
+}
+
 // whenFor says when a line is billed; where prices do not show, no more than that.
 func (b *proposalContext) whenFor(c Content, l core.Line) string {
 	if c.Shows != showsPrices {
-		l.Kind = core.Fixed
+		return b.whenAlone(l)
 	}
 	return l.ForClient(b.decimals)
 }
@@ -239,7 +248,8 @@ func (b *proposalContext) typedQuantity(n int64) string {
 func (b *proposalContext) pageChoice(o core.Offer, choice core.Choice, r core.Result) PageChoice {
 	shown := PageChoice{Tier: choice.Tier, Options: choice.Options, Quantities: map[string]string{}, Rows: payRows(o, r),
 		Net: r.FirstYear.Net.String(), NetLabel: "First year, before tax",
-		Taxes: taxRows(r.FirstYear), Gross: r.FirstYear.Gross.String(), Whole: []PageRow{}, Discount: []PageRow{}, Open: r.HasOpen, Bills: billRows(o, r)}
+		Taxes: taxRows(r.FirstYear), Gross: r.FirstYear.Gross.String(), Whole: []PageRow{}, Discount: []PageRow{},
+		Open: r.HasOpen, Bills: billRows(o, r)}
 	if shown.Options == nil {
 		shown.Options = []int{}
 	}

@@ -33,6 +33,9 @@ func payRows(o core.Offer, r core.Result) []PageRow {
 				label += ", in all " + each.InAll.String()
 			}
 		}
+		if each.Expected() {
+			label += ", expected: billed by the hours worked"
+		}
 		rows = append(rows, PageRow{label, each.Net.String()})
 	}
 	return rows

@@ -2,6 +2,7 @@ package pricing
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -60,6 +61,9 @@ func clientFor(tx *app.Tx, begun Begun) (*store.Client, error) {
 			return nil, app.RefuseField("prospect", "For whom is it? Choose a client, or type the name of somebody new.")
 		}
 		made, err := registry.Make(tx, "clients", map[string]string{"name": name, "status": "prospect", "onboarded": "yes"})
+		if refused := new(app.Refusal); errors.As(err, &refused) { // the name of the client, not of the proposal
+			return nil, app.RefuseField("prospect", "%s", refused.Sentence)
+		}
 		if err != nil {
 			return nil, err
 		}

@@ -182,8 +182,8 @@ func ratio(p money.Percent) string {
 }
 
 // firstTerms are the terms that a new firm begins with, as long as nobody changed them.
-const firstTerms = "1. {firm} does for {client} the work described above, from {start}.\n2. Prices are net of tax. Prices hold for {term}.\n" +
-	"3. Bills are due {payment_terms}.\n4. Either side may end recurring work with a month's notice, after the least term."
+const firstTerms = "1. {firm} does for {client} the work described above, from {start}.\n" +
+	"2. Prices are net of tax. Prices hold for {term}.\n3. Bills are due {payment_terms}.\n4. Either side may end recurring work with a month's notice, after the least term."
 
 // findings are what should be looked at before it is sent.
 func (b *proposalContext) findings(c Content, p priced) []Finding {

@@ -12,7 +12,7 @@ import (
 // Standing is what is owed in the firm's currency at the rates of a day. Each currency is
 // valued once, its ages by largest remainder: they add up to the total, wherever it stands.
 type Standing struct {
-	Ages     []money.Amount   `json:"ages" doc:"not due, 1-30, 31-60, 61-90 and over 90 days late; in the firm's currency, at the rates of the day"`
+	Ages     []money.Amount   `json:"ages" doc:"not due, 1-30, 31-60, 61-90, over 90 days late; at the rates of the day"`
 	Total    money.Amount     `json:"total"`
 	Late     money.Amount     `json:"late"`
 	Exchange money.Amount     `json:"exchange" doc:"of the total: what rates have made of it since it was issued"`

@@ -328,9 +328,6 @@ func copyEngagement(tx *app.Tx, e *registry.Env, was *store.Engagement, c Copied
 	*made.Value = *was
 	made.Value.Done, made.Value.Row, made.Value.Code, made.Value.Name, made.Value.MadeFromID = 0, store.Row{}, code, c.Name, &was.ID
 	made.Value.Active, made.Value.Stage, made.Value.OpenedDay, made.Value.ClosedDay = true, Running, c.Opened, 0
-	if !was.DueDay.IsZero() {
-		made.Value.DueDay = was.DueDay + shift
-	}
 	if c.ClientID != 0 && c.ClientID != was.ClientID {
 		client, err := store.Get[store.Client](tx.DB, c.ClientID)
 		if err != nil {
@@ -341,6 +338,11 @@ func copyEngagement(tx *app.Tx, e *registry.Env, was *store.Engagement, c Copied
 			made.Value.Currency, made.Value.Fee = client.Currency, nil
 		}
 	}
+	due, err := dueLike(tx, was, made.Value)
+	if err != nil {
+		return nil, err
+	}
+	made.Value.DueDay = due(was.DueDay)
 	if err := made.Insert(e); err != nil {
 		return nil, err
 	}
@@ -348,6 +350,28 @@ func copyEngagement(tx *app.Tx, e *registry.Env, was *store.Engagement, c Copied
 		return nil, err
 	}
 	return made, copyParts(tx, was, made.Value, shift)
+}
+
+// dueLike moves due days of an engagement to one that is made like it: by as much as that is opened
+// later, but of yearly work the end of the client's fiscal year to the next one.
+func dueLike(tx *app.Tx, was, made *store.Engagement) (func(day.Day) day.Day, error) {
+	ends := map[*store.Engagement]day.Day{}
+	for _, g := range []*store.Engagement{was, made} {
+		client, err := store.Get[store.Client](tx.DB, g.ClientID)
+		if err != nil {
+			return nil, app.Missing(err, "client")
+		}
+		ends[g] = g.OpenedDay.NextYearly(client.FiscalYearEnd)
+	}
+	return func(due day.Day) day.Day {
+		switch {
+		case due.IsZero():
+			return 0
+		case was.Renews == "year" && due == ends[was] && !ends[made].IsZero():
+			return ends[made]
+		}
+		return due + made.OpenedDay - was.OpenedDay
+	}, nil
 }
 
 // NextPeriod is the day on which recurring work is opened again: its own day in
@@ -374,16 +398,17 @@ func copyParts(tx *app.Tx, was, made *store.Engagement, shift day.Day) error {
 	if err != nil {
 		return err
 	}
+	due, err := dueLike(tx, was, made)
+	if err != nil {
+		return err
+	}
 	numbers := map[int64]int64{}
 	for _, p := range phases { // phases come before their tasks
 		if !p.Active {
 			continue
 		}
 		old := p.ID
-		p.Row, p.EngagementID, p.Status = store.Row{}, made.ID, "open"
-		if !p.DueDay.IsZero() {
-			p.DueDay += shift
-		}
+		p.Row, p.EngagementID, p.Status, p.DueDay = store.Row{}, made.ID, "open", due(p.DueDay)
 		if p.ParentID != nil {
 			parent := numbers[*p.ParentID]
 			p.ParentID = &parent

@@ -237,6 +237,9 @@ func fromEver(e *registry.Env, r *store.Rate) error {
 	if !r.FromDay.IsZero() {
 		return nil
 	}
+	if r.ID != 0 {
+		return app.RefuseField("from", "From which day does it hold? Give one, like 2026-12-01.")
+	}
 	r.FromDay = ever
 	if same, err := store.SameRate(e.Tx, r); err != nil || same {
 		r.FromDay = e.Today

@@ -238,4 +238,7 @@ func TestTheFirstRateHoldsFromEver(t *testing.T) {
 			t.Errorf("%s: from %s, want %s", c.kind, got, c.want)
 		}
 	}
+	if r := change(t, a, apptest.Admin, "rates", 1, registry.Change{Field: "from", Value: ""}); r == nil || r.Field != "from" {
+		t.Errorf("the day of a rate that is there: %+v", r)
+	}
 }

@@ -126,4 +126,10 @@ func TestYearlyWorkIsDueAtTheEndOfTheFiscalYear(t *testing.T) {
 	says("2027-03-31", "2027-03-31", "2026-12-24")
 	apptest.Set(t, a, "clients", 1, "fiscal_year_end", "12-31")
 	says("2026-12-31", "2026-12-31", "2026-12-24")
+	// Made again, it is due at the next end, not so many days later: 2028 has a day more.
+	apptest.Set(t, a, "clients", 1, "fiscal_year_end", "03-31")
+	again, err := setup.CopyEngagement(t.Context(), a, apptest.Admin, setup.Copied{FromID: made, Name: "Accounts 2027", Opened: day.Of(2027, 5, 1)})
+	if err != nil || due("engagements", again.ID) != "2028-03-31" {
+		t.Errorf("%v, %v", again, err)
+	}
 }

@@ -19,6 +19,7 @@ export function ProposalPage() {
   const [chosen, setChosen] = useState<Chosen>();
   const [doing, setDoing] = useState<Doing>();
   const page = useClientPage(secret, chosen);
+  const look = useClientPage(secret, undefined).data;
   useSeen(secret, Boolean(page.data));
   if (page.error && !page.data)
     return (
@@ -33,7 +34,7 @@ export function ProposalPage() {
   return (
     <main className={clientCss.clientPage}>
       <header>
-        {p.logo ? <img src={p.logo} alt={p.firm} /> : <b style={{ color: p.colour }}>{p.firm}</b>}
+        {look?.logo ? <img src={look.logo} alt={p.firm} /> : <b style={{ color: look?.colour }}>{p.firm}</b>}
         <span className="soft">
           Proposal {p.number}, from {p.lead}
         </span>

@@ -104,7 +104,7 @@ export function ClientsDesk() {
         <TallySum figure={list.rows.length} what="clients" />
         {clients.data && (
           <>
-            <TallySum figure={<Money of={clients.data.unbilled} />} what={`unbilled by all, net, in ${currency}`} />
+            <TallySum figure={<Money of={clients.data.unbilled} />} what={`to bill to all, net, in ${currency}`} />
             {role !== "lead" && <TallySum figure={<Money of={clients.data.owed} />} what="owed by all, gross" />}
             {role !== "lead" && (
               <TallySum
@@ -148,7 +148,7 @@ const columns = (seesOwed: boolean): Column<Standing>[] => [
   }),
   text("Responsible", (c) => c.responsible, { title: (c) => c.caredForBy }),
   count("Engagements", (c) => c.engagements),
-  several("Unbilled, net", (c) => c.unbilled),
+  several("To bill, net", (c) => c.unbilled),
   count("Oldest, days", (c) => c.oldestDays, { tone: (c) => c.oldestDays > 90 && "lost" }),
   ...(seesOwed
     ? [

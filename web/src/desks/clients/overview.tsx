@@ -105,7 +105,7 @@ export function ClientDesk() {
       >
         <TallySum
           figure={<Moneys of={c.unbilled} />}
-          what={c.unbilled.length > 0 ? `unbilled, oldest ${c.oldestDays} days` : "unbilled"}
+          what={c.unbilled.length > 0 ? `to bill, net, oldest ${c.oldestDays} days` : "to bill"}
         />
         {c.expenses.length > 0 && <TallySum figure={<Moneys of={c.expenses} />} what="of it expenses" />}
         <TallySum figure={<Moneys of={c.owed} />} what="owed, gross" />

@@ -16,7 +16,8 @@ interface Props {
 export function PersonRates({ person, name }: Props) {
   const rates = useRows("rates");
   const form = useForm("rates");
-  const [asking, setAsking] = useState(false);
+  // Asked of who has none; what is typed stays until all of it is kept.
+  const [asking, setAsking] = useState<boolean>();
   if (!rates.data || !form.data) return null;
   const names = form.data.fields.filter((f) => f.column).map((f) => f.name);
   const cell = (cells: string[], column: string) => cells[names.indexOf(column)] ?? "";
@@ -34,8 +35,8 @@ export function PersonRates({ person, name }: Props) {
           </span>
         </p>
       ))}
-      {own.length === 0 || asking ? (
-        <RateForm person={person} name={name} onDone={() => setAsking(false)} />
+      {(asking ?? own.length === 0) ? (
+        <RateForm person={person} name={name} onKeep={() => setAsking(true)} onDone={() => setAsking(false)} />
       ) : (
         <Do onClick={() => setAsking(true)}>Another from today</Do>
       )}
@@ -43,11 +44,12 @@ export function PersonRates({ person, name }: Props) {
   );
 }
 
-function RateForm({ person, name, onDone }: Props & { onDone: () => void }) {
+function RateForm({ person, name, onKeep, onDone }: Props & { onKeep: () => void; onDone: () => void }) {
   const acts = useRecordActs("rates");
   const form = useTyping({ bill: "", cost: "" });
   const { bill, cost } = form.typed;
   const keep = async () => {
+    onKeep();
     if (bill) await acts.add.mutateAsync({ person, kind: "bill", per_hour: bill });
     form.set({ bill: "" });
     if (cost) await acts.add.mutateAsync({ person, kind: "cost", per_hour: cost });
