@@ -59,7 +59,7 @@ func TestAnEngagementIsMadeFromATemplateAndLikeAnother(t *testing.T) {
 	p.click("button", "Make it from the template")
 	p.until(`document.querySelector("h1").innerText === "Survey with report"`)
 	p.until(section+`.innerText.includes("Tide reduction")`, "Phases and tasks")
-	p.until(section+`.innerText.includes("340.0 h")`, "Budgets")
+	p.until(section+`.innerText.includes("340.0\u202fh")`, "Budgets")
 	if text := js[string](p, section+".innerText", "Budgets"); !strings.Contains(text, "no forecast") {
 		t.Errorf("nothing is used of it yet, and the budgets read %q", text)
 	}
@@ -78,8 +78,8 @@ func TestABudgetIsAddedAndAContactMadeForAnEngagement(t *testing.T) {
 	p.click("button", "Add a budget")
 	p.focus("field", "Hours")
 	p.press("500\r")
-	p.until(section+`.innerText.includes("500.0 h")`, "Budgets")
-	if text := js[string](p, section+".innerText", "Budgets"); !strings.Contains(text, "421.57 h") || !strings.Contains(text, "84 %") {
+	p.until(section+`.innerText.includes("500.0\u202fh")`, "Budgets")
+	if text := js[string](p, section+".innerText", "Budgets"); !strings.Contains(text, "421.57\u202fh") || !strings.Contains(text, "84 %") {
 		t.Errorf("421.57 of 500 hours are 84 %%, the budget reads %q", text)
 	}
 	p.click("button", "Add a contact")

@@ -49,14 +49,14 @@ func TestAWeekIsTypedByKeyboardAlone(t *testing.T) {
 	p.until(`[0, 1, 2, 3, 4].every(c => document.querySelector('[data-cell="0:' + c + '"]').value !== "") && !document.body.innerText.includes("not saved")`)
 	js[bool](p, `(document.querySelector('[data-cell="1:3"]').focus(), true)`)
 	p.press("3.6" + tab + "4.1\r")
-	p.until(`document.querySelector(".tally_tally").innerText.includes("37.7 h")`)
+	p.until(`document.querySelector(".tally_tally").innerText.includes("37.7\u202fh")`)
 	p.until(`!document.body.innerText.includes("not saved")`)
 
 	js[bool](p, `(document.querySelector('[data-cell="1:3"]').focus(), true)`)
 	p.press(kb.F2)
 	p.until(`document.activeElement.id === "entry-text"`)
 	p.press("Tilt sensors, week 50\r")
-	p.until(`document.querySelector(".desk_folio .history_history").innerText.includes("Changed to 3:36")`)
+	p.until(`document.querySelector(".desk_folio .history_history").innerText.includes("Changed to 3.6\u202fh")`)
 	tabTo(p, `document.activeElement.innerText === "Submit the week"`)
 	p.press(" ")
 	p.reads("Submitted, waits for approval.")
@@ -151,8 +151,8 @@ func TestAWeekIsSentBackAndApproved(t *testing.T) {
 	p.until(`[...document.querySelectorAll(".people-weeks tbody tr")].find(r => r.innerText.includes("Edda Falk")).innerText.includes("approved")`)
 	p.clickOn(`[...document.querySelectorAll(".people-weeks tbody tr")].find(r => r.innerText.includes("Mila Silva")).cells[8]`)
 	p.click("button", "Remind of missing time")
-	p.until(`document.querySelector(".desk_folio").innerText.includes("Reminded Mila Silva of 6.4 h")`)
-	if week := p.mailed(`6\.4 h are missing in week 48[^?]*\?week=(\S+)`); !strings.HasPrefix(week, "2026-11-23") {
+	p.until(`document.querySelector(".desk_folio").innerText.includes("Reminded Mila Silva of 6.4\u202fh")`)
+	if week := p.mailed(`6:24\x{202f}h are missing in week 48[^?]*\?week=(\S+)`); !strings.HasPrefix(week, "2026-11-23") {
 		t.Errorf("the mail leads to %s", week)
 	}
 }
@@ -206,11 +206,11 @@ func TestTimeIsRecordedOnAPhone(t *testing.T) {
 	p.typeIn("Worked", "1:30")
 	p.typeIn("Text on the invoice", "From the boat")
 	p.click("button", "Save")
-	p.until(`[...document.querySelectorAll(".phone_phone-day .recording_chip")].some(e => e.innerText === "1:30")`)
+	p.until(`[...document.querySelectorAll(".phone_phone-day .recording_chip")].some(e => e.innerText.startsWith("1.5\u202fh"))`)
 	p.until(`document.documentElement.scrollWidth <= 360`)
 	p.click("button", "Day before")
 	p.until(`document.querySelector("h1").innerText === "Monday 30 November" && document.querySelectorAll(".phone_phone-entries .recording_chip").length > document.querySelectorAll(".phone_phone-day li").length`)
-	p.clickOn(`[...document.querySelectorAll(".phone_phone-entries .recording_chip")].find(e => e.innerText.includes(":"))`)
+	p.clickOn(`[...document.querySelectorAll(".phone_phone-entries .recording_chip")].find(e => e.innerText.includes("\u202fh"))`)
 	p.until(`document.querySelector(".phone_phone-entry #entry-worked").value !== ""`)
 	p.until(`document.documentElement.scrollWidth <= 360`)
 }

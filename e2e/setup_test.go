@@ -118,7 +118,7 @@ func TestManyTasksAreChangedAtOnceAndABudgetSaysWhenItIsUsedUp(t *testing.T) {
 	p.signIn("lead")
 	p.goTo("/engagements/1")
 	p.until(`document.querySelector("[aria-label=Budgets] tbody tr")`)
-	if text := p.text("[aria-label=Budgets] tbody tr"); !strings.Contains(text, "340.0 h") || !strings.Contains(text, "Dec 2026") {
+	if text := p.text("[aria-label=Budgets] tbody tr"); !strings.Contains(text, "340.0\u202fh") || !strings.Contains(text, "Dec 2026") {
 		t.Errorf("the budget reads %q", text)
 	}
 	p.clickOn(`document.querySelectorAll("[aria-label=Budgets] tbody tr td .explain_explained")[1]`)
@@ -260,9 +260,9 @@ func TestARateOfItsOwnIsTypedOnAnEntry(t *testing.T) {
 	p.click("button", "From and to, price")
 	p.focus("field", "A rate of its own")
 	p.press("140.50")
-	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("1.5 h × 140.50")`)
+	p.until(`document.querySelector("[data-testid=live-worth]").innerText.includes("1.5\u202fh × 140.50")`)
 	p.click("button", "Save this entry")
-	p.until(`document.querySelector(".desk_folio .history_history").innerText.includes("Recorded 1:30")`)
+	p.until(`document.querySelector(".desk_folio .history_history").innerText.includes("Recorded 1.5\u202fh")`)
 	p.until(`document.querySelector("#entry-perHour").value === "140.50"`)
 }
 

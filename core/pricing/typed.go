@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 
 	"dorvet/core/money"
@@ -177,7 +176,6 @@ func TypeBands(bands []Band, mark money.Mark, decimals int) string {
 }
 
 var (
-	clock     = regexp.MustCompile(`^(\d{1,5}):([0-5]\d)$`)
 	timeFirst = regexp.MustCompile(`^([\d.,:]+(?:\s?(?:h|m|min|hours))?)(?:\s+(.+))?$`)
 	timeLast  = regexp.MustCompile(`^(.+?)\s+([\d.,:]+(?:\s?(?:h|m|min|hours))?)$`)
 )
@@ -212,21 +210,11 @@ func ParseExpected(typed string, mark money.Mark, find func(string) (Worker, boo
 
 // expectedMinutes reads hours, which may be more than those of a day.
 func expectedMinutes(text string, mark money.Mark) (int64, error) {
-	text = strings.TrimSpace(strings.TrimSuffix(text, "hours"))
-	if found := clock.FindStringSubmatch(text); found != nil {
-		hours, _ := strconv.ParseInt(found[1], 10, 64)
-		minutes, _ := strconv.ParseInt(found[2], 10, 64)
-		return hours*60 + minutes, nil
-	}
-	if strings.HasSuffix(text, "m") {
-		minutes, err := worktime.ParseDuration(text, mark)
-		return int64(minutes), err
-	}
-	n, err := money.ParseFixed(strings.TrimSpace(strings.TrimSuffix(text, "h")), mark, 4)
-	if err != nil || n <= 0 || n > 100_000*One {
+	minutes, err := worktime.ParseHours(strings.TrimSpace(strings.TrimSuffix(text, "hours")), mark)
+	if err != nil || minutes == 0 || minutes > 100_000*60 {
 		return 0, refusal.Errorf("%q is no time: type hours, like “64” or “8 IO, 40 Hydrographer”", text)
 	}
-	return money.MulDiv(n, 60, One)
+	return int64(minutes), nil
 }
 
 // TypeExpected writes expected time as it is typed; name gives initials or grade.

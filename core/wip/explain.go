@@ -42,7 +42,7 @@ func (v Valued) explainRate(step *explain.Step) {
 		words = fmt.Sprintf("less %s %%, rounded once", -v.Markup)
 	}
 	if perHour, ok := v.Rate.PerHour(); ok {
-		step.Detail = fmt.Sprintf("%s h × %s, %s", worktime.Hours(v.Billed.Minutes), perHour, words)
+		step.Detail = fmt.Sprintf("%s × %s, %s", worktime.Said(v.Billed.Minutes), perHour, words)
 	}
 }
 
@@ -59,9 +59,9 @@ func (v Valued) explainStandard() explain.Step {
 
 func (v Valued) minutes() explain.Step {
 	b := v.Billed
-	step := explain.Step{Label: worktime.Clock(b.Worked) + " worked", Figure: worktime.Hours(b.Minutes) + " h"}
+	step := explain.Step{Label: worktime.Said(b.Worked) + " worked", Figure: worktime.Said(b.Minutes)}
 	if b.NotBillable > 0 {
-		step.Label += ", " + worktime.Clock(b.NotBillable) + " of it not billable"
+		step.Label += ", " + worktime.Said(b.NotBillable) + " of it not billable"
 	}
 	if b.Rule.Increment > 0 && b.Rule.Rounding != worktime.None {
 		way := "up to the next"

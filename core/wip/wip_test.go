@@ -136,8 +136,8 @@ func TestAges(t *testing.T) {
 func TestTheExplanationAddsUp(t *testing.T) {
 	v, _ := Value(work(252, at(rate.Person, 130_0000), at(rate.Person, 130_0000)))
 	step := v.Explain()
-	if step.Figure != "546.00" || step.Detail != "4.2 h × 130.00, rounded once" ||
-		step.Steps[0].Label != "4:12 worked" || step.Steps[0].Detail != "up to the next 6 min" || step.Steps[1].Figure != "130.00" {
+	if step.Figure != "546.00" || step.Detail != "4:12\u202fh × 130.00, rounded once" ||
+		step.Steps[0].Label != "4:12\u202fh worked" || step.Steps[0].Detail != "up to the next 6 min" || step.Steps[1].Figure != "130.00" {
 		t.Errorf("%+v", step)
 	}
 }

@@ -21,15 +21,32 @@ import (
 // MinutesPerDay is the most that one entry can hold.
 const MinutesPerDay = 24 * 60
 
+// mostHours is the most that a number of hours can be.
+const mostHours = 1_000_000
+
 var (
-	clock   = regexp.MustCompile(`^(\d{0,2}):(\d{2})$`)
-	letters = regexp.MustCompile(`^(?:(\d{1,2})h)? ?(?:(\d{1,4}) ?(m|min)?)?$`)
+	clock   = regexp.MustCompile(`^(\d{0,7}):(\d{2})$`)
+	letters = regexp.MustCompile(`^(?:(\d{1,7})h)? ?(?:(\d{1,8}) ?(m|min)?)?$`)
 )
 
 // ParseDuration reads typed time as whole minutes, 0 to 1440. Hours with
 // decimals are rounded to the nearest minute, half up. What is meant for no
 // time at all ("", "0") is 0.
 func ParseDuration(typed string, mark money.Mark) (minutes int, err error) {
+	minutes, err = ParseHours(typed, mark)
+	if err == nil && minutes > MinutesPerDay {
+		remedy := ""
+		if _, bare := strconv.Atoi(strings.TrimSpace(typed)); bare == nil {
+			remedy = ": for minutes type " + strings.TrimSpace(typed) + "m"
+		}
+		err = refusal.Errorf("%q is more than the 24 hours of a day%s", typed, remedy)
+	}
+	return minutes, err
+}
+
+// ParseHours reads hours that are not bound to one day, up to a million, as
+// whole minutes; they are typed like a duration.
+func ParseHours(typed string, mark money.Mark) (minutes int, err error) {
 	text := strings.ToLower(strings.TrimSpace(typed))
 	switch found := clock.FindStringSubmatch(text); {
 	case text == "":
@@ -39,8 +56,8 @@ func ParseDuration(typed string, mark money.Mark) (minutes int, err error) {
 	default:
 		minutes, err = decimalOrLetters(typed, text, mark)
 	}
-	if err == nil && minutes > MinutesPerDay {
-		err = refusal.Errorf("%q is more than the 24 hours of a day", typed)
+	if err == nil && minutes > mostHours*60 {
+		err = refusal.Errorf("%q is too long: give at most a million hours", typed)
 	}
 	return minutes, err
 }
@@ -53,12 +70,9 @@ func decimalOrLetters(typed, text string, mark money.Mark) (int, error) {
 		}
 		return hoursAndMinutes(typed, found[1], found[2])
 	}
-	tenThousandths, err := money.ParseFixed(strings.TrimSuffix(text, "h"), mark, 4)
+	tenThousandths, err := money.ParseFixed(strings.TrimSpace(strings.TrimSuffix(text, "h")), mark, 4)
 	if err != nil || tenThousandths < 0 {
 		return 0, refusal.Errorf("%q is not a time: type hours and minutes like 1:30, hours like 1%c5, or minutes like 90m", typed, mark)
-	}
-	if tenThousandths > 24*10_000 {
-		return 0, refusal.Errorf("%q is more than the 24 hours of a day: for minutes type %sm", typed, strings.TrimSuffix(text, "h"))
 	}
 	minutes, err := money.MulDiv(tenThousandths, 60, 10_000)
 	return int(minutes), err
@@ -77,6 +91,11 @@ func hoursAndMinutes(typed, hours, minutes string) (int, error) {
 
 // Clock is minutes as h:mm, such as 1:30.
 func Clock(minutes int) string { return fmt.Sprintf("%d:%02d", minutes/60, minutes%60) }
+
+// Said is minutes as sentences of the application have them, exact: 1:30 h. The
+// narrow space before the unit is typed by nobody: by it the pages know what to
+// write in the form in which a person reads hours.
+func Said(minutes int) string { return Clock(minutes) + "\u202fh" }
 
 // Hours is minutes as hours with at least one and at most two decimals, rounded
 // for display only: 1.5 or 0.33.

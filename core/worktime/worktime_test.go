@@ -87,6 +87,31 @@ func TestTypedDurations(t *testing.T) {
 	}
 }
 
+func TestHoursOfMoreThanADay(t *testing.T) {
+	for typed, want := range map[string]int{"37.5": 2250, "37:30": 2250, "340": 20400, "340 h": 20400, "1000:05": 60005, "12000m": 12000,
+		"1h30": 90, "": 0} {
+		if got, err := ParseHours(typed, money.Point); err != nil || got != want {
+			t.Errorf("%q is %d minutes, %v; want %d", typed, got, err, want)
+		}
+	}
+	for _, typed := range []string{"-1", "many", "1:75", "1000001", "9999999:00", "37,5"} {
+		if got, err := ParseHours(typed, money.Point); err == nil {
+			t.Errorf("%q is taken as %d minutes", typed, got)
+		}
+	}
+}
+
+// Two decimals of an hour tell every minute apart, so that what a page writes so is read as the same.
+func TestHoursThatWereWrittenAreReadAgain(t *testing.T) {
+	for minutes := range 2 * MinutesPerDay {
+		for _, text := range []string{Hours(minutes), Clock(minutes)} {
+			if got, err := ParseHours(text, money.Point); err != nil || got != minutes {
+				t.Fatalf("%d minutes are written %s and read as %d, %v", minutes, text, got, err)
+			}
+		}
+	}
+}
+
 func ExampleRule_Bill() {
 	billed, _ := Rule{Increment: 6, Rounding: Up}.Bill(7, 0)
 	fmt.Println(Clock(billed.Minutes), Hours(billed.Minutes))

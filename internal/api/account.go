@@ -46,6 +46,14 @@ func (s *server) registerAccount(api huma.API) {
 		}) (nothing, error) {
 			return nothing{}, identity.KeepList(ctx, s.app, actor, in.List, in.Body)
 		})
+	operation(s, api, http.MethodPut, "/account/hours", "readHoursAs", "Say how one reads hours",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				As identity.HoursAs `json:"as" enum:"decimal,clock"`
+			}
+		}) (nothing, error) {
+			return nothing{}, identity.ReadHoursAs(ctx, s.app, actor, in.Body.As)
+		})
 	operation(s, api, http.MethodPut, "/account/password", "changePassword", "Change one's password",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {

@@ -28,6 +28,7 @@ var allowed = map[string][]app.Role{
 	"listSessions":       everyone,
 	"endSession":         everyone,
 	"keepList":           everyone,
+	"readHoursAs":        everyone,
 	"changePassword":     everyone,
 	"confirmPassword":    everyone,
 	"renewRecoveryCodes": everyone,

@@ -128,6 +128,7 @@ type Person struct {
 	SeesRates, SeesTimes                      bool   // what a role alone does not allow
 	SecondFactor                              string // base32 secret, or nothing
 	SecondFactorStep                          int64
+	ClockHours                                bool    // reads hours as 4:12, not as 4.2
 	StandInID                                 *int64  // who acts for them while they are away
 	StandInFrom                               day.Day `gorm:"serializer:day"`
 	StandInTo                                 day.Day `gorm:"serializer:day"`

@@ -29,6 +29,7 @@ type Session struct {
 	SeesCosts      bool                   `json:"seesCosts" doc:"what work costs the firm, and margins"`
 	Limited        []string               `json:"limited" doc:"the issuing entities to which they are limited; none: to no one"`
 	Decimals       map[money.Currency]int `json:"decimals" doc:"of the currencies that are not of two"`
+	HoursAs        HoursAs                `json:"hoursAs" enum:"decimal,clock" doc:"how they read hours: 4.2 or 4:12"`
 	Lists          map[string]ListShape   `json:"lists" doc:"what they made of lists, by the names of the lists"`
 }
 
@@ -58,7 +59,7 @@ func SessionOf(ctx context.Context, a *app.App, actor app.Actor) (*Session, erro
 	return &Session{SeesCosts: actor.SeesCosts(), Limited: limited, EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord,
 		SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role,
 		Firm:     firm.Name,
-		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals(), Lists: lists}, nil
+		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals(), Lists: lists, HoursAs: hoursAs(person)}, nil
 }
 
 // TheFirm is the name of the firm; nothing while there is none.

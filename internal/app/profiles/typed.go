@@ -34,7 +34,7 @@ func ReadTyped(ctx context.Context, a *app.App, as, typed string) (*Typed, error
 		return &Typed{Value: d.String(), Said: d.Time().Format("Mon 2 Jan 2006")}, err
 	case "hours":
 		minutes, err := worktime.ParseDuration(typed, mark)
-		return &Typed{Value: worktime.Clock(minutes), Said: worktime.Clock(minutes) + " h"}, err
+		return &Typed{Value: worktime.Clock(minutes), Said: worktime.Said(minutes)}, err
 	case "amount":
 		n, err := money.ParseFixed(typed, mark, 4)
 		return &Typed{Value: money.TypeFixed(n, money.Point, 4, 2), Said: money.TypeFixed(n, mark, 4, 2)}, err

@@ -263,18 +263,7 @@ func HoursOf[T any, N int | int64](name, label string, at func(*T) *N) FieldOf[T
 			return strings.Replace(worktime.Hours(int(*at(t))), ".", e.Firm.DecimalMark, 1), nil
 		},
 		Write: func(e *Env, t *T, text string) error {
-			if strings.TrimSpace(text) == "" {
-				*at(t) = 0
-				return nil
-			}
-			n, err := money.ParseFixed(strings.TrimSuffix(strings.TrimSpace(text), "h"), e.Firm.Mark(), 4)
-			if err != nil {
-				return err
-			}
-			minutes, err := money.MulDiv(n, 60, 1_0000)
-			if err == nil && (minutes < 0 || minutes > 60*1_000_000) {
-				err = refusal.Errorf("%q is out of range: give hours, like 38 or 37.5", text)
-			}
+			minutes, err := worktime.ParseHours(text, e.Firm.Mark())
 			*at(t) = N(minutes)
 			return err
 		},

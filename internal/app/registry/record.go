@@ -8,6 +8,7 @@ import (
 
 	"dorvet/core/explain"
 	"dorvet/core/profile"
+	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -144,6 +145,10 @@ func Words(e *Env, f Field, value string) string {
 	switch f.Form {
 	case FormRate, string(profile.Amount):
 		return grouped(value, e.Firm.DecimalMark)
+	case FormHours:
+		if minutes, err := worktime.ParseHours(value, e.Firm.Mark()); err == nil && minutes > 0 {
+			return worktime.Said(minutes)
+		}
 	case string(profile.Choice):
 		for _, o := range f.Options {
 			if o.Value == value {

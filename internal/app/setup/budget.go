@@ -178,9 +178,9 @@ func figureOf(b *store.Budget) func(int64) string {
 	if b.Measure == budget.Hours {
 		return func(n int64) string {
 			if n < 0 {
-				return "−" + worktime.Hours(int(-n)) + " h"
+				return "−" + worktime.Said(int(-n))
 			}
-			return worktime.Hours(int(n)) + " h"
+			return worktime.Said(int(n))
 		}
 	}
 	return func(n int64) string { return money.Amount{Minor: n, Currency: b.Currency}.String() }
@@ -189,7 +189,7 @@ func figureOf(b *store.Budget) func(int64) string {
 func explainBudget(b *store.Budget, s budget.Standing, figure func(int64) string) explain.Step {
 	limit := explain.Step{Label: "Budget", Figure: figure(s.Limit - s.Carried)}
 	if b.PerHour != nil && b.Amount == 0 && b.Measure != budget.Hours {
-		limit.Detail = fmt.Sprintf("%s h expected × %s", worktime.Hours(int(b.Minutes)), b.PerHour)
+		limit.Detail = fmt.Sprintf("%s expected × %s", worktime.Said(int(b.Minutes)), b.PerHour)
 	}
 	steps := []explain.Step{limit}
 	if s.Carried != 0 {

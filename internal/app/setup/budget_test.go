@@ -42,7 +42,7 @@ func TestAnAlertFiresOnceWhenASavedChangeReachesItsShare(t *testing.T) {
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "0:01")
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "1:00")
-	if said := notices(t, read, 3); len(said) != 1 || said[0] != "Survey has reached 50 % of its budget of hours: 5.0 h of 10.0 h." {
+	if said := notices(t, read, 3); len(said) != 1 || said[0] != "Survey has reached 50 % of its budget of hours: 5:00\u202fh of 10:00\u202fh." {
 		t.Errorf("%v", said)
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "6:00")
@@ -96,7 +96,7 @@ func TestExpectedHoursTimesRateGiveTheFeeBudget(t *testing.T) {
 		t.Fatal(err)
 	}
 	if v := views[0]; v.Limit != "250.00" || v.Used != "200.00" || v.Left != "50.00" || v.Share.String() != "80" ||
-		v.Explanation.Steps[0].Detail != "5.0 h expected × 50.00" {
+		v.Explanation.Steps[0].Detail != "5:00\u202fh expected × 50.00" {
 		t.Errorf("%+v", v)
 	}
 	// 200.00 in 20 working days, 50.00 left: 5 working days from Tuesday 1 December.

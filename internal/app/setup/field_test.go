@@ -56,7 +56,7 @@ func TestEveryFormReadsWhatPeopleTypeOrSaysWhatItNeeds(t *testing.T) {
 		{"engagements", "people", "ZZ", "", `there is no person "ZZ"`},
 		{"engagements", "credit_limit", "5", "", "engagements have no"},
 		{"people", "weekly", "37.5", "37.5", ""},
-		{"people", "weekly", "lots", "", "is not a number"},
+		{"people", "weekly", "lots", "", "is not a time"},
 		{"people", "stand_in", "AA", "", "Nobody can stand in for themselves"},
 		{"people", "limited_to", "Firm", "", "the last administrator who is not limited"},
 		{"people", "limited_to", "Other Ltd", "", "there is no issuing entity"},

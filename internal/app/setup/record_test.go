@@ -316,7 +316,7 @@ func TestAnEngagementIsCopiedWithItsPartsAndOpenAgain(t *testing.T) {
 		t.Fatalf("%+v, %v", phases, err)
 	}
 	budgets, err := setup.Budgets(t.Context(), a, apptest.Admin.Actor, made.ID)
-	if err != nil || len(budgets) != 1 || budgets[0].PhaseID != phases[0].ID || budgets[0].Limit != "40.0 h" {
+	if err != nil || len(budgets) != 1 || budgets[0].PhaseID != phases[0].ID || budgets[0].Limit != "40:00\u202fh" {
 		t.Errorf("%+v, %v", budgets, err)
 	}
 }

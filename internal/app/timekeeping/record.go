@@ -265,21 +265,21 @@ func follow(p *store.Portion, e store.TimeEntry) {
 
 // description is an entry in the words of its history.
 func description(e *Entry) string {
-	return fmt.Sprintf("%s on %s", worktime.Clock(e.Minutes), e.Day.Long())
+	return fmt.Sprintf("%s on %s", worktime.Said(e.Minutes), e.Day.Long())
 }
 
 // remembered is what the history keeps of an entry before and after a change,
 // in words that are still true when names have changed.
 func remembered(e *Entry) map[string]string {
-	kept := map[string]string{"day": e.Day.Long(), "worked": worktime.Clock(e.Minutes), "billed as": string(e.Treatment), "text": e.Text,
+	kept := map[string]string{"day": e.Day.Long(), "worked": worktime.Said(e.Minutes), "billed as": string(e.Treatment), "text": e.Text,
 		"note": e.Note, "value": e.Value.String(), "engagement": e.Engagement, "service": e.Service, "phase": e.Phase,
 		"reference": e.Reference,
 		"hold":      e.Hold}
 	if e.NotBillable > 0 {
-		kept["not billable of it"] = worktime.Clock(e.NotBillable)
+		kept["not billable of it"] = worktime.Said(e.NotBillable)
 	}
 	if e.Expected > 0 {
-		kept["expected"] = worktime.Clock(e.Expected)
+		kept["expected"] = worktime.Said(e.Expected)
 	}
 	if e.Started != "" {
 		kept["from, to"] = e.Started + " – " + e.Ended

@@ -132,14 +132,14 @@ func Remind(ctx context.Context, a *app.App, r app.Request, personID int64, on d
 		if at < 0 || heads.People[at].Missing == 0 {
 			return app.Refuse(app.Conflict, "Nothing is missing in %s.", weekWords(on))
 		}
-		missing := worktime.Hours(heads.People[at].Missing)
-		tx.Describe(nil, nil, "Reminded %s of %s h missing in %s", person.Name, missing, weekWords(on))
-		tx.Notify(personID, nil, "%s h are missing in %s: please record them.", missing, weekWords(on))
+		missing := worktime.Said(heads.People[at].Missing)
+		tx.Describe(nil, nil, "Reminded %s of %s missing in %s", person.Name, missing, weekWords(on))
+		tx.Notify(personID, nil, "%s are missing in %s: please record them.", missing, weekWords(on))
 		if a.Mail == nil || person.Mail == "" {
 			return nil
 		}
 		return correspondence.Queue(tx, store.Mail{ToName: person.Name, ToMail: person.Mail, Subject: "Time of " + weekWords(on),
-			Body: missing + " h are missing in " + weekWords(on) + ". Please record them: " + a.Address + "/time?week=" + on.String()})
+			Body: missing + " are missing in " + weekWords(on) + ". Please record them: " + a.Address + "/time?week=" + on.String()})
 	})
 }
 

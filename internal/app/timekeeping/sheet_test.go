@@ -118,7 +118,7 @@ func TestWhoHasTimeMissingIsReminded(t *testing.T) {
 	caught := apptest.Mail(a)
 	must(t, timekeeping.Remind(t.Context(), a, apptest.Admin, 2, monday))
 	must(t, correspondence.Deliver(t.Context(), a))
-	if week := caught.Find(t, "sam@firm.example", `40\.0 h are missing in week 48.*week=(\S+)`); week != "2026-11-23" {
+	if week := caught.Find(t, "sam@firm.example", `40:00\x{202f}h are missing in week 48.*week=(\S+)`); week != "2026-11-23" {
 		t.Errorf("the mail leads to %s", week)
 	}
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "8:00")

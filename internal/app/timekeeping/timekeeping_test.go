@@ -51,7 +51,8 @@ func TestChangesAreInTheHistoryAndTheLedgerAddsUp(t *testing.T) {
 	for _, row := range history {
 		said = append(said, row.Summary)
 	}
-	want := "Removed 2:00 on 29 Nov 2026; Changed to 2:00 on 29 Nov 2026; Changed to 2:00 on 29 Nov 2026; Recorded 1:00 on 30 Nov 2026"
+	want := "Removed 2:00\u202fh on 29 Nov 2026; Changed to 2:00\u202fh on 29 Nov 2026; Changed to 2:00\u202fh on 29 Nov 2026; " +
+		"Recorded 1:00\u202fh on 30 Nov 2026"
 	if err != nil || strings.Join(said, "; ") != want {
 		t.Errorf("%v, %v", said, err)
 	}

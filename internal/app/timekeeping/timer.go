@@ -220,7 +220,7 @@ func DiscardTimer(ctx context.Context, a *app.App, r app.Request, id int64) erro
 			return struct{}{}, err
 		}
 		minutes := worktime.Started(worktime.Seconds(t.RunsUntil(tx.Now)))
-		tx.Describe(worktime.Clock(minutes), nil, "Discarded a timer of %s on %s", worktime.Clock(minutes), t.Engagement)
+		tx.Describe(worktime.Said(minutes), nil, "Discarded a timer of %s on %s", worktime.Said(minutes), t.Engagement)
 		return struct{}{}, end(tx, t)
 	})
 	return err
@@ -260,7 +260,7 @@ func StopTimer(ctx context.Context, a *app.App, r app.Request, id int64) ([]Entr
 			entries = append(entries, *entry.conceal(tx.Actor))
 		}
 		minutes := worktime.Started(worktime.Seconds(t.RunsUntil(tx.Now)))
-		tx.Describe(nil, nil, "Stopped a timer of %s", worktime.Clock(minutes))
+		tx.Describe(nil, nil, "Stopped a timer of %s", worktime.Said(minutes))
 		return entries, end(tx, t)
 	})
 }

@@ -229,7 +229,7 @@ func workedTime(in TypedEntry, mark money.Mark) (int, error) {
 	minutes, err := worktime.Between(start, end)
 	if err == nil && worked != 0 && worked != minutes {
 		err = app.RefuseField("worked", "%s to %s is %s, not %s: leave the time empty, or the start and the end.",
-			worktime.Clock(start), worktime.Clock(end), worktime.Clock(minutes), worktime.Clock(worked))
+			worktime.Clock(start), worktime.Clock(end), worktime.Said(minutes), worktime.Said(worked))
 	}
 	return minutes, app.InField("ended", err)
 }

@@ -58,9 +58,9 @@ func TestStartAndEndStandInPlaceOfADuration(t *testing.T) {
 		t.Fatalf("%+v, %v", e, err)
 	}
 	for says, change := range map[string]func(*timekeeping.TypedEntry){
-		"9:15 to 10:40 is 1:25, not 2:00": func(in *timekeeping.TypedEntry) { in.Started, in.Ended, in.Worked = "9:15", "10:40", "2" },
-		"is not after the start":          func(in *timekeeping.TypedEntry) { in.Started, in.Ended, in.Worked = "23:00", "1:00", "" },
-		"is not a time of day":            func(in *timekeeping.TypedEntry) { in.Started, in.Ended, in.Worked = "9:15", "", "" },
+		"9:15 to 10:40 is 1:25\u202fh, not 2:00\u202fh": func(in *timekeeping.TypedEntry) { in.Started, in.Ended, in.Worked = "9:15", "10:40", "2" },
+		"is not after the start":                        func(in *timekeeping.TypedEntry) { in.Started, in.Ended, in.Worked = "23:00", "1:00", "" },
+		"is not a time of day":                          func(in *timekeeping.TypedEntry) { in.Started, in.Ended, in.Worked = "9:15", "", "" },
 	} {
 		_, err := recorded(t, a, change)
 		refusal(t, err, fieldOf(err), says)
@@ -183,7 +183,7 @@ func TestARemovedEntryComesBackAsItWas(t *testing.T) {
 	_, err = timekeeping.BringBack(t.Context(), a, apptest.Staff, e.ID, e.Version)
 	refusal(t, err, "", "Somebody else has changed this")
 	if history, err := timekeeping.History(t.Context(), a, apptest.Admin.Actor, e.ID); err != nil || len(history) != 3 ||
-		history[0].Summary != "Brought back 1:25 on 30 Nov 2026" {
+		history[0].Summary != "Brought back 1:25\u202fh on 30 Nov 2026" {
 		t.Errorf("%+v, %v", history, err)
 	}
 }

@@ -209,7 +209,7 @@ func (u *UnbilledEntries) explain(currency money.Currency, share unbilled.Share)
 	for _, person := range people {
 		detail := fmt.Sprintf("entries: %d", len(own[person]))
 		if minutes[person] > 0 {
-			detail += ", " + worktime.Hours(minutes[person]) + " h"
+			detail += ", " + worktime.Said(minutes[person])
 		}
 		whole.Steps = append(whole.Steps, explain.Step{Label: person, Detail: detail, Figure: values[person].String(), Steps: own[person]})
 	}
@@ -227,7 +227,7 @@ func (u *UnbilledEntries) explain(currency money.Currency, share unbilled.Share)
 	}
 	if covered > 0 {
 		whole.Steps = append(whole.Steps, explain.Step{Label: "Covered by the fee",
-			Detail: fmt.Sprintf("%s h, %s at standard: not billed by itself", worktime.Hours(covered), behind),
+			Detail: fmt.Sprintf("%s, %s at standard: not billed by itself", worktime.Said(covered), behind),
 			Figure: money.Zero(currency).String()})
 	}
 	amount := func(minor int64) string { return money.Amount{Minor: minor, Currency: currency}.String() }

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { retold } from "./hours";
 import { asks } from "./proof";
 import type { components, paths } from "./schema";
 import { tries } from "./tries";
@@ -45,7 +46,14 @@ type Call<M extends Method> = <P extends AddressOf<M>>(
   ...given: Given<Asked<M, P>>
 ) => Promise<Answered<M, P>>;
 
-const server = createClient<paths>({ baseUrl: "/", fetch: (request) => send(request) });
+const server = createClient<paths>({ baseUrl: "/", fetch: async (request) => told(await send(request)) });
+
+/** An answer in the words of whoever reads it. */
+async function told(answer: Response): Promise<Response> {
+  if (!answer.headers.get("Content-Type")?.includes("json")) return answer;
+  const { status, statusText, headers } = answer;
+  return new Response(retold(await answer.text()), { status, statusText, headers });
+}
 
 interface Parts {
   path?: Record<string, unknown>;

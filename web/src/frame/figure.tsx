@@ -1,4 +1,5 @@
 import type { Amount } from "../api/client";
+import { hoursText } from "../api/hours";
 import { useSession } from "../api/session";
 
 const minus = "−";
@@ -65,8 +66,5 @@ export function useRoundText() {
   return (amount: Amount) => fixed(Math.round(amount.minor / 10 ** (decimals[amount.currency] ?? 2)), 0);
 }
 
-/** Minutes as hours with one decimal, or a dash for none. */
-export const hours = (minutes: number, zero = "–") => (minutes === 0 ? zero : (minutes / 60).toFixed(1));
-
-/** Minutes as h:mm. */
-export const clock = (minutes: number) => `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, "0")}`;
+/** Minutes as hours, or a dash for none. */
+export const hours = (minutes: number, zero = "–") => (minutes === 0 ? zero : hoursText(minutes));

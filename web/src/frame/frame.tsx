@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Navigate, Outlet, useLocation, useNavigate } from "react-router";
 import { Problem } from "../api/client";
+import { writeHoursAs } from "../api/hours";
 import { keyOf } from "../api/read";
 import { SessionContext, useSessionQuery } from "../api/session";
 import { Asking } from "./asking";
@@ -39,6 +40,7 @@ export function Frame() {
     return <Navigate to={`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`} replace />;
   }
   if (!session.data) return <Failed of={session.error as Error} again={session.refetch} />;
+  writeHoursAs(session.data.hoursAs);
   return (
     <SessionContext.Provider value={session.data}>
       <a className={deskCss.skip} href="#desk">

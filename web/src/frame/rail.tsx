@@ -1,8 +1,9 @@
 import { NavLink } from "react-router";
 import type { Schema } from "../api/client";
+import { hoursSaid } from "../api/hours";
 import { useRead } from "../api/read";
 import { useSession } from "../api/session";
-import { hours, useRoundText } from "./figure";
+import { useRoundText } from "./figure";
 import { Me } from "./me";
 import railCss from "./rail.module.css";
 
@@ -38,7 +39,7 @@ function useStages(rail: Rail | undefined): Stage[] {
       to: "/time",
       word: "Time",
       about: reviewer ? "Hours worked this week" : "Your hours this week",
-      figure: rail ? `${hours(rail.time.minutes, "0.0")} h` : "",
+      figure: rail ? hoursSaid(rail.time.minutes) : "",
       fact: !rail
         ? ""
         : rail.time.missing === 0

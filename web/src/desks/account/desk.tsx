@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
 import { useRead } from "../../api/read";
-import { useSession } from "../../api/session";
+import { type Session, useBeginSession, useSession } from "../../api/session";
 import { browserName } from "../../frame/browser";
 import { instant, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
@@ -13,6 +13,7 @@ import { Form } from "../../frame/form/form";
 import { useTyping } from "../../frame/form/use-typing";
 import { Table } from "../../frame/list/table";
 import { useNotices } from "../../frame/notices";
+import { Pick } from "../../frame/pick";
 import sentenceCss from "../../frame/sentence.module.css";
 import { Refused } from "../../frame/state";
 import tableCss from "../../frame/table.module.css";
@@ -30,6 +31,7 @@ export function AccountDesk() {
         Signed in as {session.role} of {session.firm}.
       </p>
       <Notices />
+      <HoursForm />
       <section aria-label="Password">
         <h2 className="sub">Password</h2>
         <Password />
@@ -61,6 +63,31 @@ function Notices() {
     </section>
   );
 }
+
+/** In which form hours are read, in every desk and whichever browser. */
+function HoursForm() {
+  const session = useSession();
+  const begin = useBeginSession();
+  const change = useAct((as: Session["hoursAs"]) => api.put("/api/account/hours", { body: { as } }), {
+    done: (_, as) => begin({ ...session, hoursAs: as }),
+  });
+  return (
+    <section aria-label="Hours">
+      <h2 className="sub">Hours</h2>
+      <p className={sentenceCss.sentence}>
+        You read four hours and twelve minutes as{" "}
+        <Pick label="How you read hours" value={session.hoursAs} onChange={change.mutate} choices={forms} />
+      </p>
+      <p className="soft">Both are understood wherever you type. Invoices have decimals.</p>
+      <Refused by={change.error} />
+    </section>
+  );
+}
+
+const forms: { value: Session["hoursAs"]; label: string }[] = [
+  { value: "decimal", label: "4.2" },
+  { value: "clock", label: "4:12" },
+];
 
 const nothing = { old: "", password: "" };
 

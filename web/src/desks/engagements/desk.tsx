@@ -2,11 +2,12 @@ import { Button } from "antd";
 import { clsx } from "clsx";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { hoursSaid } from "../../api/hours";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
-import { hours, Money } from "../../frame/figure";
+import { Money } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
 import { NewRecord } from "../../frame/record/new";
@@ -116,7 +117,7 @@ export function EngagementDesk() {
           </>
         }
       >
-        <TallySum figure={`${hours(e.minutes, "0.0")} h`} what="worked" />
+        <TallySum figure={hoursSaid(e.minutes)} what="worked" />
         <TallySum figure={<Money of={e.worth} />} what="worth, net" />
         <TallySum figure={<Money of={e.billed} />} what="billed, net" />
         <TallySum figure={<Money of={e.unbilled} />} what="can be billed" />

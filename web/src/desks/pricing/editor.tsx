@@ -2,6 +2,7 @@ import { Button, Segmented } from "antd";
 import { clsx } from "clsx";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import { instant } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
@@ -177,9 +178,9 @@ function TierSums({ grid, suggested }: { grid: Proposal["grid"]; suggested: numb
       {fact.minutes > 0 && (
         <>
           {fact.cost ? (
-            <TallySum figure={money(fact.cost)} what={`cost of ${Math.round(fact.minutes / 60)} h expected`} />
+            <TallySum figure={money(fact.cost)} what={`cost of ${hoursSaid(fact.minutes)} expected`} />
           ) : (
-            <TallySum figure={`${Math.round(fact.minutes / 60)} h`} what="expected" />
+            <TallySum figure={hoursSaid(fact.minutes)} what="expected" />
           )}
           {fact.margin && <TallySum figure={`${fact.margin} %`} what="margin" />}
         </>

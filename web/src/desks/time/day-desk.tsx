@@ -1,8 +1,9 @@
 import dayjs from "dayjs";
 import type { Schema } from "../../api/client";
+import { hoursSaid } from "../../api/hours";
 import { isoDay } from "../../frame/days";
 import { Do } from "../../frame/do";
-import { clock, hours } from "../../frame/figure";
+import { hours } from "../../frame/figure";
 import { Title } from "../../frame/title";
 import { AddRow } from "./add-row";
 import { EntryFolio } from "./entry-folio";
@@ -158,7 +159,7 @@ function PhoneRow({ week, row, day, readOnly, onOpen }: RowProps) {
             className={recordingCss.chip}
             onClick={() => onOpen({ ...place, entryId: e.id })}
           >
-            {clock(e.minutes)}
+            {hoursSaid(e.minutes)}
           </button>
         ))}
         {!readOnly && (

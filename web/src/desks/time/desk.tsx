@@ -1,11 +1,12 @@
 import { Button, Grid } from "antd";
 import { clsx } from "clsx";
 import dayjs from "dayjs";
+import { hoursSaid, hoursText } from "../../api/hours";
 import { useSession } from "../../api/session";
 import { isoDay, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { clock, fixed, hours, Moneys } from "../../frame/figure";
+import { fixed, Moneys } from "../../frame/figure";
 import { SaidChoice, SaidDate, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
@@ -181,7 +182,7 @@ export function WeekTally({ week, removed, refused, onBringBack, onSave }: Tally
   const values = useSession().seesValues;
   const notice = removed && (
     <span>
-      Removed {clock(removed.minutes)} of {long(removed.day)}. <Do onClick={() => onBringBack(removed)}>Undo</Do>
+      Removed {hoursSaid(removed.minutes)} of {long(removed.day)}. <Do onClick={() => onBringBack(removed)}>Undo</Do>
       <Refused by={refused} inline />
     </span>
   );
@@ -195,8 +196,8 @@ export function WeekTally({ week, removed, refused, onBringBack, onSave }: Tally
   );
   return (
     <Tally notice={notice} actions={actions}>
-      <TallySum figure={`${hours(week.minutes, "0.0")} h`} what={`of ${hours(week.capacity)} this week`} />
-      <TallySum figure={`${hours(week.billable, "0.0")} h`} what="billable" />
+      <TallySum figure={hoursSaid(week.minutes)} what={`of ${hoursText(week.capacity)} this week`} />
+      <TallySum figure={hoursSaid(week.billable)} what="billable" />
       <TallySum figure={`${fixed(Math.round(week.utilisation / 10_000), 0)} %`} what="of capacity billable" />
       {values && <TallySum figure={<Moneys of={week.values} />} what="to bill, net" />}
     </Tally>

@@ -1,11 +1,11 @@
 import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { Link } from "react-router";
+import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Steps } from "../../frame/explain";
-import { clock } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { Refused } from "../../frame/state";
@@ -55,7 +55,7 @@ export function EntryFolio(props: Props) {
       <p className={deskCss.folioOver}>
         {dayjs(place.day).format("dddd D MMMM")}, {person}
       </p>
-      <h2>{entry ? `${clock(entry.minutes)} on ${entry.engagement}` : "A new entry"}</h2>
+      <h2>{entry ? `${hoursSaid(entry.minutes)} on ${entry.engagement}` : "A new entry"}</h2>
       <EntryChips {...props} place={place} />
       {on && (
         <p className={deskCss.findingBox}>
@@ -98,10 +98,10 @@ function Worth({ entry }: { entry: Entry }) {
 function Difference({ expected, worked }: { expected: number; worked: number }) {
   if (expected === 0) return null;
   const over = worked - expected;
-  const words = over === 0 ? "as expected" : over > 0 ? `${clock(over)} more` : `${clock(-over)} less`;
+  const words = over === 0 ? "as expected" : over > 0 ? `${hoursSaid(over)} more` : `${hoursSaid(-over)} less`;
   return (
     <p className={over > 0 ? "lost" : "soft"}>
-      {clock(expected)} expected, {words}.
+      {hoursSaid(expected)} expected, {words}.
     </p>
   );
 }
@@ -148,7 +148,7 @@ function EntryChips({ place, entries, entry, mayAdd, onPlace }: Props & { place:
             className={e.id === entry?.id ? clsx("chosen", recordingCss.chip) : recordingCss.chip}
             onClick={() => onPlace({ ...place, entryId: e.id })}
           >
-            {clock(e.minutes)} {e.text}
+            {hoursSaid(e.minutes)} {e.text}
           </button>
         ))}
       {mayAdd && <Do onClick={() => onPlace({ ...place, entryId: 0 })}>Another entry</Do>}
@@ -171,7 +171,7 @@ function LiveWorth({ typed, entry }: { typed: TypedEntry | null; entry?: Entry }
         <Steps of={worth.data.explanation} />
       ) : (
         <p className="soft">
-          {clock(worth.data.minutes)} worked, {clock(worth.data.billed)} billed.
+          {hoursSaid(worth.data.minutes)} worked, {hoursSaid(worth.data.billed)} billed.
         </p>
       )}
       <Difference expected={entry?.expected ?? 0} worked={worth.data.minutes} />

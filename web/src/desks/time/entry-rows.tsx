@@ -1,7 +1,8 @@
 import { Link, useNavigate } from "react-router";
+import { hoursText } from "../../api/hours";
 import { useSession } from "../../api/session";
 import { short } from "../../frame/days";
-import { clock, Money } from "../../frame/figure";
+import { Money } from "../../frame/figure";
 import { List } from "../../frame/list/list";
 import { type Column, usePagedList } from "../../frame/list/use-list";
 import type { Reads } from "../../frame/state";
@@ -83,7 +84,7 @@ const columns = (year: string, values: boolean): Column<Entry>[] => [
     ),
   },
   { name: "Billed", width: 86, tone: () => "soft", cell: billedWord },
-  { name: "Worked", width: 60, number: true, cell: (entry) => clock(entry.minutes) },
+  { name: "Worked", width: 60, number: true, cell: (entry) => hoursText(entry.minutes) },
   ...(values
     ? [
         {

@@ -1,9 +1,10 @@
 import { Button } from "antd";
 import { useState } from "react";
+import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { hours, Moneys } from "../../frame/figure";
+import { Moneys } from "../../frame/figure";
 import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
@@ -98,7 +99,7 @@ export function ListDesk() {
         }
       >
         <TallySum figure={(whole.any?.total ?? 0).toLocaleString("en")} what="entries" />
-        <TallySum figure={`${hours(whole.any?.minutes ?? 0)} h`} what="worked" />
+        <TallySum figure={hoursSaid(whole.any?.minutes ?? 0)} what="worked" />
         {whole.any && whole.any.values.length > 0 && (
           <TallySum figure={<Moneys of={whole.any.values} />} what="value, net" />
         )}

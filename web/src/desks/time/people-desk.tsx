@@ -3,6 +3,7 @@ import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
+import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import { isoDay } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
@@ -84,7 +85,7 @@ export function PeopleDesk() {
       </div>
       <PersonFolio week={list.row} monday={weeks.data.monday} />
       <Tally>
-        <TallySum figure={`${hours(people.reduce((sum, p) => sum + p.minutes, 0))} h`} what="worked" />
+        <TallySum figure={hoursSaid(people.reduce((sum, p) => sum + p.minutes, 0))} what="worked" />
         <TallySum
           figure={weeks.data.missing}
           what={weeks.data.missing === 1 ? "person with time missing" : "people with time missing"}
@@ -154,11 +155,11 @@ function PersonFolio({ week, monday }: { week?: PersonWeek; monday: string }) {
   return (
     <Folio label="Week">
       <p className={deskCss.folioOver}>{week.person}</p>
-      <h2>{hours(week.minutes, "0.0")} h in the week</h2>
+      <h2>{hoursSaid(week.minutes)} in the week</h2>
       {week.missing > 0 && (
         <p className={deskCss.findingBox}>
-          <b>{hours(week.missing)} h are missing</b> on the days gone by. Remind {week.person.split(" ")[0]}, or record
-          it.
+          <b>{hoursSaid(week.missing)} are missing</b> on the days gone by. Remind {week.person.split(" ")[0]}, or
+          record it.
         </p>
       )}
       {week.sentBack && <p className="soft">Sent back: {week.sentBack}</p>}

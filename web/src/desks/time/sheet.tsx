@@ -2,6 +2,7 @@ import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { useRef } from "react";
 import type { Schema } from "../../api/client";
+import { hoursText } from "../../api/hours";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Explained } from "../../frame/explain";
@@ -188,11 +189,11 @@ function WeekFoot({ week, today, values, dayClass }: FootProps) {
           const missing = left > 0 && head.day < today;
           return (
             <td key={head.day} className={`number ${dayClass(head.day)} ${missing ? "lost" : ""}`}>
-              {head.capacity ? hours(left, "0") : ""}
+              {head.capacity ? hoursText(left) : ""}
             </td>
           );
         })}
-        <td className="number">{hours(leftOf(week.left), "0")}</td>
+        <td className="number">{hoursText(leftOf(week.left))}</td>
         {values && <td />}
       </tr>
     </tfoot>

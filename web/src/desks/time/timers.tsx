@@ -3,7 +3,7 @@ import { clsx } from "clsx";
 import { useEffect, useState } from "react";
 import type { Schema } from "../../api/client";
 import { Do } from "../../frame/do";
-import { clock, useMoneyText } from "../../frame/figure";
+import { useMoneyText } from "../../frame/figure";
 import { inField } from "../../frame/keys";
 import { Refused } from "../../frame/state";
 import recordingCss from "./recording.module.css";
@@ -13,7 +13,8 @@ import { WorkFields, type WorkOf } from "./work-fields";
 const nothing: WorkOf = { treatment: "billable" };
 
 /** Seconds as h:mm, counted down to the minute that is over. */
-const counted = (seconds: number) => clock(Math.floor(seconds / 60));
+const counted = (seconds: number) =>
+  `${Math.floor(seconds / 3600)}:${String(Math.floor(seconds / 60) % 60).padStart(2, "0")}`;
 
 /** The timers of who is signed in: one runs, the others wait; and the start of another. */
 export function Timers({ choices, last }: { choices?: Schema["Choices"]; last?: WorkOf }) {

@@ -1,10 +1,11 @@
 import { clsx } from "clsx";
 import type { Schema } from "../../api/client";
+import { hoursSaid } from "../../api/hours";
 import { short } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import explainCss from "../../frame/explain.module.css";
 import { Fact, Facts } from "../../frame/facts";
-import { clock, Money, Moneys } from "../../frame/figure";
+import { Money, Moneys } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { CheckField, ChoiceField, TextField } from "../../frame/form/fields";
 import { FieldGroup } from "../../frame/form/form";
@@ -130,7 +131,7 @@ function Preview({ ids, change }: { ids: Set<number>; change: Change }) {
       <ol className={clsx(tableCss.plainList, recordingCss.beforeAfter)}>
         {entries.slice(0, listed).map((entry) => (
           <li key={entry.id}>
-            {short(entry.day)} · {entry.who} · {clock(entry.minutes)} · {entry.text}
+            {short(entry.day)} · {entry.who} · {hoursSaid(entry.minutes)} · {entry.text}
             <span className={explainCss.stepDetail}>
               {entry.was !== entry.becomes && `${entry.was} → ${entry.becomes} `}
               {entry.before && entry.after && entry.before.minor !== entry.after.minor && (

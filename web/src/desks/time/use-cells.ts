@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import type { Problem } from "../../api/client";
-import { clock, typedNumber } from "../../frame/figure";
+import { hoursTyped } from "../../api/hours";
+import { typedNumber } from "../../frame/figure";
 import type { Entry, Treatment, TypedEntry, Week, WeekRow } from "./use-week";
 
 /** A row of the grid, kept although it has no time yet. */
@@ -63,11 +64,11 @@ export function typedOf(entry: Entry | undefined, treatment: Treatment, { mark, 
   if (!entry) return { worked: "", notBillable: "", text: "", note: "", treatment };
   const places = decimals[entry.flat?.currency ?? ""] ?? 2;
   return {
-    worked: clock(entry.minutes),
+    worked: hoursTyped(entry.minutes, mark),
     started: entry.started,
     ended: entry.ended,
-    notBillable: entry.notBillable ? clock(entry.notBillable) : "",
-    expected: entry.expected ? clock(entry.expected) : "",
+    notBillable: entry.notBillable ? hoursTyped(entry.notBillable, mark) : "",
+    expected: entry.expected ? hoursTyped(entry.expected, mark) : "",
     text: entry.text,
     note: entry.note,
     reference: entry.reference,

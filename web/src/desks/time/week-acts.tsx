@@ -1,8 +1,8 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
+import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
-import { hours } from "../../frame/figure";
 import { Refused } from "../../frame/state";
 import type { Week } from "./use-week";
 import { useWeekActs } from "./use-week-acts";
@@ -19,7 +19,7 @@ export function WeekActs({ week }: { week: Week }) {
   const mine = week.personId === session.personId;
   const administrator = session.role === "administrator";
   const leads = administrator || session.role === "lead";
-  const missing = week.left >= 6 ? ` with ${hours(week.left)} h missing` : "";
+  const missing = week.left >= 6 ? ` with ${hoursSaid(week.left)} missing` : "";
   const send = () => why && acts.sendBack.mutate(why, { onSuccess: () => setWhy(null) });
   if (why !== null)
     return (

@@ -2,10 +2,11 @@ import { clsx } from "clsx";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schema } from "../../api/client";
+import { hoursText } from "../../api/hours";
 import { useSession } from "../../api/session";
 import { daysBetween, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
-import { hours, Money } from "../../frame/figure";
+import { Money } from "../../frame/figure";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Title } from "../../frame/title";
 import { BudgetStrip } from "./budget-strip";
@@ -74,7 +75,7 @@ export function BoardDesk() {
                       >
                         {stage === "not_started"
                           ? `${since} ${daysBetween(row.since, today)} days ago`
-                          : `${hours(row.minutes)}${row.expected ? ` of ${hours(row.expected)}` : ""} h`}
+                          : `${hoursText(row.minutes)}${row.expected ? ` of ${hoursText(row.expected)}` : ""}\u202fh`}
                       </span>
                       {row.budget && <BudgetStrip budget={row.budget} />}
                       {row.toBill.minor !== 0 && (

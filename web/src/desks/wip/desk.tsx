@@ -2,10 +2,11 @@ import { Button } from "antd";
 import { useState } from "react";
 import { Link, NavLink } from "react-router";
 import type { Schema } from "../../api/client";
+import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { hours, Moneys, useMoneyText } from "../../frame/figure";
+import { Moneys, useMoneyText } from "../../frame/figure";
 import { orAll } from "../../frame/pick";
 import { SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
@@ -244,7 +245,7 @@ function Sums({ tally }: { tally?: Schema["Tally"] }) {
         figure={`${engagements} ${engagements === 1 ? "engagement" : "engagements"}`}
         what={`${drafts} ${drafts === 1 ? "invoice" : "invoices"}`}
       />
-      <TallySum figure={`${hours(tally?.minutes ?? 0, "0.0")} h`} what={`${tally?.entries ?? 0} entries`} />
+      <TallySum figure={hoursSaid(tally?.minutes ?? 0)} what={`${tally?.entries ?? 0} entries`} />
       {sum(tally?.time, "time")}
       {sum(tally?.expenses, "expenses")}
       {sum(tally?.charges, "charges")}

@@ -1,11 +1,12 @@
 import { Link } from "react-router";
+import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import { daysBetween, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { Fact, Facts } from "../../frame/facts";
-import { fixed, hours, Money, useMoneyText } from "../../frame/figure";
+import { fixed, Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { Refused } from "../../frame/state";
 import { EntryList } from "./entry-list";
@@ -98,7 +99,7 @@ function Opened({ work, days, engagements }: Omit<Props, "client"> & { work: Eng
             {amount.minor !== 0 && <Money of={amount} bare />}
           </Fact>
         ))}
-        <Fact of={`Behind the fee, ${hours(work.behindMinutes)} h at standard`}>
+        <Fact of={`Behind the fee, ${hoursSaid(work.behindMinutes)} at standard`}>
           {work.behindMinutes > 0 && <Money of={work.behindFee} bare />}
         </Fact>
         <Fact of="On hold, not in it">{work.heldEntries > 0 && <Money of={work.held} bare />}</Fact>
