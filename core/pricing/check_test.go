@@ -109,8 +109,8 @@ func TestAMarginExplainsItself(t *testing.T) {
 		t.Fatal(err)
 	}
 	step := r.Earns.Explain(o)
-	if step.Figure != "74.0741 %" || len(step.Steps) != 5 || step.Steps[0].Figure != "3,200.00" ||
-		!strings.Contains(step.Steps[1].Detail, "6240 min; worth 11,440.00 at standard rates, priced 24,000.00; margin 78.3333 %") {
+	if step.Figure != "74.0741 %" || len(step.Steps) != 3 || step.Steps[1].Steps[0].Figure != "3,200.00" ||
+		!strings.Contains(step.Steps[1].Steps[1].Detail, "104:00\u202fh; worth 11,440.00 at standard rates, priced 24,000.00; margin 78.3333 %") {
 		t.Errorf("%+v", step)
 	}
 }

@@ -5,6 +5,7 @@ import (
 
 	"dorvet/core/explain"
 	"dorvet/core/money"
+	"dorvet/core/worktime"
 )
 
 // Explain says how a total was made: bill by bill, down to the lines.
@@ -122,15 +123,20 @@ func (e Earning) Explain(o Offer) explain.Step {
 	case e.WithoutCost > 0:
 		step.Figure, step.Detail = "cost unknown", "set what an hour costs of whoever is expected"
 	}
+	step.Steps = []explain.Step{{Label: "Net fee", Figure: e.Net.String()}, e.ExplainCost(o), {Label: "At standard rates", Figure: e.Standard.String()}}
+	return step
+}
+
+// ExplainCost says what the expected time costs, line by line.
+func (e Earning) ExplainCost(o Offer) explain.Step {
+	step := explain.Step{Label: "Cost of the expected time", Figure: e.Cost.String()}
 	for _, l := range e.ByLine {
 		margin := ""
 		if l.Margin != nil {
 			margin = fmt.Sprintf("; margin %s %%", l.Margin)
 		}
 		step.Steps = append(step.Steps, explain.Step{Label: o.Lines[l.Line].Description, Figure: l.Cost.String(),
-			Detail: fmt.Sprintf("%d min; worth %s at standard rates, priced %s%s", l.Minutes, l.Standard, l.Net, margin)})
+			Detail: fmt.Sprintf("%s; worth %s at standard rates, priced %s%s", worktime.Said(int(l.Minutes)), l.Standard, l.Net, margin)})
 	}
-	step.Steps = append(step.Steps, explain.Step{Label: "Cost of the expected time", Figure: e.Cost.String()},
-		explain.Step{Label: "At standard rates", Figure: e.Standard.String()}, explain.Step{Label: "Net fee", Figure: e.Net.String()})
 	return step
 }

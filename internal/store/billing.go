@@ -142,6 +142,21 @@ func BilledSums(tx *DB, engagementIDs []int64) (map[int64]BilledSum, error) {
 	return sums, err
 }
 
+// BilledPart is what of an engagement is billed on one invoice, or credited by one credit note.
+type BilledPart struct {
+	Number string
+	Dated  day.Day `gorm:"serializer:day"`
+	Net    int64
+}
+
+// BilledByInvoice reads what [BilledSums] adds up of an engagement.
+func BilledByInvoice(tx *DB, engagementID int64) ([]BilledPart, error) {
+	parts := []BilledPart{}
+	err := tx.gorm.Raw("SELECT i.number_text AS number, i.dated, SUM("+netOfLine+`) AS net FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+		WHERE l.engagement_id = ? AND `+isIssued+" GROUP BY i.id ORDER BY i.dated, i.id", engagementID).Scan(&parts).Error
+	return parts, err
+}
+
 // ProgressOn sums what of an engagement's fixed fee is billed, or on drafts but for one line:
 // what the next progress bill comes after. What was credited as a concession is not billed
 // again; what was typed by hand may be beside the fee.

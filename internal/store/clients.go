@@ -2,7 +2,6 @@ package store
 
 import (
 	"dorvet/core/day"
-	"dorvet/core/money"
 )
 
 // ClientHead is a client in the list of clients.
@@ -39,28 +38,6 @@ func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
 	return rows, err
 }
 
-// ClientSum is a sum of a client's in one currency.
-type ClientSum struct {
-	ClientID int64
-	Currency money.Currency
-	Minor    int64
-	Overdue  int64   // of Minor
-	Oldest   day.Day `gorm:"serializer:day"`
-}
-
-// OwedByClient sums what is owed, of one client or of all (0), and how much of
-// it is late on a day.
-func OwedByClient(tx *DB, clientID int64, on day.Day) ([]ClientSum, error) {
-	rows := []ClientSum{}
-	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(open) AS minor, SUM(CASE WHEN due_day < @on THEN open
-		ELSE 0 END) AS overdue, MIN(due_day) AS oldest FROM (
-			SELECT m.client_id, m.currency, n.due_day, SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END) AS open
-			FROM money_movements m JOIN instalments n ON n.id = m.instalment_id
-			WHERE 'receivable' IN (m.to_bucket, m.from_bucket) AND (@client = 0 OR m.client_id = @client) GROUP BY n.id)
-		WHERE open <> 0 GROUP BY client_id, currency`, map[string]any{"client": clientID, "on": on.String()}).Scan(&rows).Error
-	return rows, err
-}
-
 // EngagementSum is what was done on an engagement, or on a phase of it: minutes
 // worked, agreed value, and how much of that is billed.
 type EngagementSum struct {
@@ -82,6 +59,23 @@ const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase
 	ELSE 0 END) AS minutes, SUM(p.agreed) AS agreed,
 	SUM(CASE WHEN p.billing = 'billed' THEN p.agreed ELSE 0 END) AS billed
 	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE`
+
+// PersonSum is what somebody has done on an engagement.
+type PersonSum struct {
+	Name            string
+	Minutes, Agreed int64
+}
+
+// WorthByPerson reads the time of an engagement and its agreed value, person by person.
+func WorthByPerson(tx *DB, engagementID int64) ([]PersonSum, error) {
+	rows := []PersonSum{}
+	err := tx.gorm.Raw(`SELECT w.name, s.minutes, s.agreed FROM (SELECT t.person_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes ELSE 0 END) AS minutes,
+			SUM(p.agreed) AS agreed
+		FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE
+		WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY t.person_id) s JOIN people w ON w.id = s.person_id ORDER BY s.agreed DESC, w.name`,
+		engagementID).Scan(&rows).Error
+	return rows, err
+}
 
 // PhaseSums sums the time of an engagement by phase and task, each by itself; 0 is time on none.
 func PhaseSums(tx *DB, engagementID int64) ([]EngagementSum, error) {

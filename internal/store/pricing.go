@@ -162,21 +162,20 @@ func EngagementsFrom(tx *DB, proposalID int64) ([]Engagement, error) {
 	return made, err
 }
 
-// OutSum is what proposals are worth that are out, in one currency, and how many.
-type OutSum struct {
-	Currency money.Currency
-	Amount   int64
-	Count    int
+// OutProposal is a proposal that its client can answer, with its first year, net.
+type OutProposal struct {
+	Client, Name string
+	Currency     money.Currency
+	FirstYear    int64
 }
 
-// OutSums adds the first year, net, of the proposals that the client can answer
-// on a day.
-func OutSums(tx *DB, on day.Day) ([]OutSum, error) {
-	sums := []OutSum{}
-	err := tx.gorm.Raw(`SELECT p.currency, SUM(p.first_year) AS amount, COUNT(*) AS count FROM proposals p
-		WHERE p.state IN ('sent', 'seen') AND (p.valid_until = '' OR p.valid_until >= @on) AND `+inProposalSight+` GROUP BY p.currency`,
-		tx.scoped(map[string]any{"on": on.String()})).Scan(&sums).Error
-	return sums, err
+// OutProposals reads the proposals that their clients can answer on a day.
+func OutProposals(tx *DB, on day.Day) ([]OutProposal, error) {
+	out := []OutProposal{}
+	err := tx.gorm.Raw(`SELECT c.name AS client, p.name, p.currency, p.first_year FROM proposals p JOIN clients c ON c.id = p.client_id
+		WHERE p.state IN ('sent', 'seen') AND (p.valid_until = '' OR p.valid_until >= @on) AND `+inProposalSight+` ORDER BY p.id DESC`,
+		tx.scoped(map[string]any{"on": on.String()})).Scan(&out).Error
+	return out, err
 }
 
 // AnsweredSince counts the proposals that were answered from a day on.

@@ -114,19 +114,24 @@ func (f WorkFilter) portionSource() string {
 	return "time"
 }
 
-// WorkSum is how many rows there are and what they add up to, in one currency.
+// WorkSum is how many rows there are of an engagement, or of none, and what they add up to, in one
+// currency.
 type WorkSum struct {
-	Currency      money.Currency
-	Count         int
-	WorkedMinutes int
-	Agreed        int64
+	Client, Engagement string
+	Currency           money.Currency
+	Count              int
+	WorkedMinutes      int
+	Agreed             int64
 }
 
-// WorkSums adds up what a filter finds, by currency.
+// WorkSums adds up what a filter finds, by currency and engagement.
 func WorkSums(tx *DB, f WorkFilter) ([]WorkSum, error) {
 	sums := []WorkSum{}
-	err := f.where(tx).Select("t.currency, COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, SUM(t.agreed) AS agreed").
-		Group("t.currency").Order("t.currency").Scan(&sums).Error
+	found := f.where(tx).Select("t.engagement_id, t.currency, COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, SUM(t.agreed) AS agreed").
+		Group("t.currency, t.engagement_id")
+	err := tx.gorm.Table("(?) s", found).Select("s.*, COALESCE(e.name, '') AS engagement, COALESCE(c.name, '') AS client").
+		Joins("LEFT JOIN engagements e ON e.id = s.engagement_id LEFT JOIN clients c ON c.id = e.client_id").
+		Order("s.currency, c.name, e.name").Scan(&sums).Error
 	return sums, err
 }
 

@@ -44,7 +44,18 @@ func opened(t testing.TB, a *app.App, id int64) *invoices.Invoice {
 	if err != nil {
 		t.Fatal(err)
 	}
+	if err := toNet(inv); err != nil {
+		t.Error(err)
+	}
 	return inv
+}
+
+// toNet fails unless what lies between standard and net leads from one to the other.
+func toNet(inv *invoices.Invoice) error {
+	if inv.FromStandard.Figure != inv.Net.String() {
+		return fmt.Errorf("from standard %s comes to %s, net is %s", inv.Standard, inv.FromStandard.Figure, inv.Net)
+	}
+	return nil
 }
 
 func edit(inv *invoices.Invoice) drafts.Edit { return drafts.Edit{ID: inv.ID, Version: inv.Version} }

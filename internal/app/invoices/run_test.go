@@ -256,7 +256,7 @@ func TestWhatADiscountLeavesForASurchargeIsForeseenToTheCent(t *testing.T) {
 			t.Fatal(err)
 		}
 		inv := draftOf(t, a, apptest.Study)
-		if inv.Net != foreseen.Net[0] || inv.Total != foreseen.Total[0] {
+		if inv.Net != foreseen.Net[0].Amount || inv.Total != foreseen.Total[0].Amount {
 			t.Errorf("foreseen were %s and %s, it came to %s and %s", foreseen.Net[0], foreseen.Total[0], inv.Net, inv.Total)
 		}
 		if err := drafts.Delete(t.Context(), a, apptest.Admin, edit(inv)); err != nil {

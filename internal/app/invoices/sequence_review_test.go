@@ -147,9 +147,10 @@ func (u *user) listIsWhatWouldBeBilled(ctx context.Context, upTo day.Day) error 
 	if err != nil {
 		return err
 	}
-	for _, sum := range append(foreseen.Net, list.Totals...) {
-		if (sum.Minor != 0) && (!slices.Contains(foreseen.Net, sum) || !slices.Contains(list.Totals, sum)) {
-			return fmt.Errorf("the list says %v, a run would come to %v", list.Totals, foreseen.Net)
+	net := foreseen.Net.Amounts()
+	for _, sum := range slices.Concat(net, list.Totals) {
+		if (sum.Minor != 0) && (!slices.Contains(net, sum) || !slices.Contains(list.Totals, sum)) {
+			return fmt.Errorf("the list says %v, a run would come to %v", list.Totals, net)
 		}
 	}
 	return nil

@@ -162,7 +162,11 @@ func (u *user) draft(ctx context.Context) (*invoices.Invoice, error) {
 	if err != nil || len(drafts) == 0 {
 		return nil, errors.Join(err, app.Refuse(app.NotFound, "none"))
 	}
-	return invoices.One(ctx, u.a, apptest.Admin.Actor, drafts[u.IntN(len(drafts))].ID)
+	inv, err := invoices.One(ctx, u.a, apptest.Admin.Actor, drafts[u.IntN(len(drafts))].ID)
+	if err != nil {
+		return nil, err
+	}
+	return inv, toNet(inv)
 }
 
 func (u *user) entry(ctx context.Context) (*timekeeping.Entry, error) {
@@ -358,6 +362,9 @@ func (u *user) afterwards(ctx context.Context) error {
 	}
 	inv, err := invoices.One(ctx, u.a, apptest.Admin.Actor, register[u.IntN(len(register))].ID)
 	if err != nil {
+		return err
+	}
+	if err := toNet(inv); err != nil {
 		return err
 	}
 	switch u.IntN(9) {

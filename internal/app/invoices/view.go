@@ -23,45 +23,36 @@ import (
 // Invoice is one invoice, whole.
 type Invoice struct {
 	Summary
-	Lines       []Line                 `json:"lines"`
-	LeftOut     []Line                 `json:"leftOut" doc:"unbilled entries that could be put on this draft"`
-	Standard    money.Amount           `json:"standard"`
-	Given       FromStandard           `json:"given" doc:"what lies between standard and net"`
-	Realisation money.Percent          `json:"realisation" doc:"fees after discount over the standard value of the time, in ten-thousandths of a percent"`
-	Document    invoice.Document       `json:"-"`
-	Printed     invoice.Printed        `json:"document" doc:"as the client reads it"`
-	FirstDue    day.Day                `json:"firstDue" doc:"of the first instalment"`
-	Terms       string                 `json:"terms" doc:"in words; nothing where it was taken over"`
-	AmountDue   money.Amount           `json:"amountDue"`
-	Explanation explain.Step           `json:"explanation"`
-	HasFile     bool                   `json:"hasFile"`
-	NextNumber  string                 `json:"nextNumber" doc:"of a draft: the number that it would get now, or has"`
-	Problem     string                 `json:"problem" doc:"why a draft can't be issued as it is"`
-	TaxDate     day.Day                `json:"taxDate"`
-	Choices     []InvoiceChoice        `json:"choices" doc:"of a draft"`
-	Around      Related                `json:"around" doc:"of a draft: what else it could have"`
-	Money       []MoneyLine            `json:"money" doc:"what settled it, oldest first"`
-	Instalments []OwedPart             `json:"instalments" doc:"of an issued invoice"`
-	Notes       []Summary              `json:"notes" doc:"its credit notes"`
-	Credits     *Summary               `json:"credits,omitempty" doc:"of a credit note: its invoice"`
-	Disputed    string                 `json:"disputed" doc:"why"`
-	Findings    []issuing.DraftFinding `json:"findings" doc:"of a draft: what is to be settled before it is issued"`
-	Approvals   []issuing.LeadSaid     `json:"approvals" doc:"of a draft: what its leads were asked, and said"`
-	Responsible string                 `json:"responsible" doc:"for the client"`
-	Introduced  string                 `json:"introduced" doc:"who brought the client in"`
-	ActID       int64                  `json:"actId" doc:"of the act that was just done, or 0"`
+	Lines        []Line                 `json:"lines"`
+	LeftOut      []Line                 `json:"leftOut" doc:"unbilled entries that could be put on this draft"`
+	Standard     explain.Total          `json:"standard"`
+	Given        FromStandard           `json:"given" doc:"what lies between standard and net"`
+	FromStandard explain.Step           `json:"fromStandard" doc:"how net came from standard"`
+	Realisation  money.Percent          `json:"realisation" doc:"fees after discount over the standard value of the time, in ten-thousandths of a percent"`
+	Document     invoice.Document       `json:"-"`
+	Printed      invoice.Printed        `json:"document" doc:"as the client reads it"`
+	FirstDue     day.Day                `json:"firstDue" doc:"of the first instalment"`
+	Terms        string                 `json:"terms" doc:"in words; nothing where it was taken over"`
+	AmountDue    money.Amount           `json:"amountDue"`
+	Explanation  explain.Step           `json:"explanation"`
+	HasFile      bool                   `json:"hasFile"`
+	NextNumber   string                 `json:"nextNumber" doc:"of a draft: the number that it would get now, or has"`
+	Problem      string                 `json:"problem" doc:"why a draft can't be issued as it is"`
+	TaxDate      day.Day                `json:"taxDate"`
+	Choices      []InvoiceChoice        `json:"choices" doc:"of a draft"`
+	Around       Related                `json:"around" doc:"of a draft: what else it could have"`
+	Money        []MoneyLine            `json:"money" doc:"what settled it, oldest first"`
+	Instalments  []OwedPart             `json:"instalments" doc:"of an issued invoice"`
+	Notes        []Summary              `json:"notes" doc:"its credit notes"`
+	Credits      *Summary               `json:"credits,omitempty" doc:"of a credit note: its invoice"`
+	Disputed     string                 `json:"disputed" doc:"why"`
+	Findings     []issuing.DraftFinding `json:"findings" doc:"of a draft: what is to be settled before it is issued"`
+	Approvals    []issuing.LeadSaid     `json:"approvals" doc:"of a draft: what its leads were asked, and said"`
+	Responsible  string                 `json:"responsible" doc:"for the client"`
+	Introduced   string                 `json:"introduced" doc:"who brought the client in"`
+	ActID        int64                  `json:"actId" doc:"of the act that was just done, or 0"`
 
 	writtenDown map[int64]store.WrittenDown // by portion
-}
-
-// FromStandard says how the standard value of what is on an invoice became its net.
-type FromStandard struct {
-	core.Given
-	WrittenDown money.Amount `json:"writtenDown" doc:"at standard, negative"`
-	WrittenUp   money.Amount `json:"writtenUp"`
-	Variance    money.Amount `json:"variance" doc:"fees against the standard value of the time that they cover"`
-	Discount    money.Amount `json:"discount" doc:"negative"`
-	Other       money.Amount `json:"other" doc:"lines by hand, advances and surcharge"`
 }
 
 // Line is a line of an invoice, an entry behind a fee, or what is left out.

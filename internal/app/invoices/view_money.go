@@ -4,63 +4,10 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/store"
 )
-
-// addGiven says what lies between the standard value and the net amount.
-func (v *Invoice) addGiven(inv *store.InvoiceRow) error {
-	sums := struct{ standard, time, noCharge, agreed, fees, covered, rest, down, up int64 }{}
-	for _, l := range v.Lines {
-		down := v.writtenDown[l.PortionID].Standard
-		sums.down += down
-		sums.standard += down
-		if l.Treatment != core.NoCharge && l.Source != "none" {
-			up := max(0, l.Amount.Minor+v.writtenDown[l.PortionID].Agreed-l.WasAmount.Minor)
-			sums.up += up
-			sums.agreed -= up
-		}
-		if l.Source == "time" {
-			sums.time += down
-		}
-		sums.standard += l.Standard.Minor
-		if l.Source == "time" {
-			sums.time += l.Standard.Minor
-		}
-		switch {
-		case l.Covered:
-			sums.covered += l.Standard.Minor
-		case l.Source != "none":
-			sums.agreed += l.Amount.Minor
-			if l.Treatment == core.NoCharge {
-				sums.noCharge += l.Standard.Minor
-			}
-		case l.Kind.Covers():
-			sums.fees += l.Amount.Minor
-		default:
-			sums.rest += l.Amount.Minor
-		}
-	}
-	for i := range v.Lines { // a line shows what it was worth before it was written down, as the sum does
-		v.Lines[i].Standard.Minor += v.writtenDown[v.Lines[i].PortionID].Standard
-	}
-	v.Standard = inv.Amount(sums.standard)
-	given, err := core.Give(inv.Amount(sums.standard-sums.covered-sums.down), inv.Amount(sums.agreed), inv.Amount(sums.noCharge))
-	if err != nil {
-		return err
-	}
-	t := v.Document.Totals
-	v.Given = FromStandard{Given: given, WrittenDown: inv.Amount(-sums.down), WrittenUp: inv.Amount(sums.up),
-		Variance: inv.Amount(sums.fees - sums.covered), Discount: t.Discount.Neg(), Other: inv.Amount(sums.rest + t.Surcharge.Minor)}
-	if sums.time != 0 {
-		share, err := money.MulDiv(t.Fees.Minor, int64(money.Hundred), sums.time)
-		v.Realisation = money.Percent(share)
-		return err
-	}
-	return nil
-}
 
 // addMoney adds how an issued invoice is to be paid, and what was.
 func (v *Invoice) addMoney(tx *store.DB, inv *store.InvoiceRow, today day.Day) error {

@@ -56,6 +56,7 @@ func CalendarOf(ctx context.Context, a *app.App, actor app.Actor, id int64, tier
 	steps := stepsOf(c.Offer, r, computed.all[tier])
 	if !b.costs {
 		delete(steps, "earns")
+		delete(steps, "cost")
 	}
 	return &Calendar{Tier: c.Offer.Tiers[tier].Name, Bills: billRows(c.Offer, r), Net: sum.Net.String(), Gross: sum.Gross.String(),
 		Label: label, Steps: steps}, nil
@@ -67,7 +68,7 @@ func stepsOf(o core.Offer, r, all core.Result) map[string]explain.Step {
 		"yearly": o.Explain("Recurring, in the first year", r.Yearly), "firstYear": o.Explain("First year", r.FirstYear),
 		"firstYearGross": o.ExplainGross("First year", r.FirstYear), "firstYearTax": o.ExplainTax("Tax of the first year", r.FirstYear),
 		"firstYearAll": o.Explain("First year, with every option", all.FirstYear),
-		"earns":        r.Earns.Explain(o), "deposits": explainDeposits(o, r)}
+		"earns":        r.Earns.Explain(o), "cost": r.Earns.ExplainCost(o), "deposits": explainDeposits(o, r)}
 	for _, each := range r.Recurring {
 		steps[eachName(each.Frequency)] = explainEach(o, each)
 	}

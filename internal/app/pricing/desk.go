@@ -9,6 +9,7 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
@@ -18,7 +19,7 @@ import (
 // ProposalList is the desk of proposals.
 type ProposalList struct {
 	Rows   []ProposalRow  `json:"rows"`
-	Out    []money.Amount `json:"out" doc:"first year of those that can be answered, before tax"`
+	Out    explain.Totals `json:"out" doc:"first year of those that can be answered, before tax"`
 	Months []MonthWon     `json:"months" doc:"won and lost by month, the last twelve"`
 }
 
@@ -58,7 +59,7 @@ func Desk(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (*Pr
 	if err != nil {
 		return nil, err
 	}
-	list := &ProposalList{Rows: []ProposalRow{}, Out: []money.Amount{}, Months: []MonthWon{}}
+	list := &ProposalList{Rows: []ProposalRow{}, Out: explain.Totals{}, Months: []MonthWon{}}
 	for _, p := range rows {
 		row := ProposalRow{ID: p.ID, Number: p.NumberText, Name: p.Name, Title: p.Title, Client: p.Client, ClientID: p.ClientID,
 			Lead:   p.Lead,
@@ -68,7 +69,7 @@ func Desk(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (*Pr
 			Answered: p.AnsweredDay, Questions: p.Questions}
 		if row.State.IsOut() {
 			row.DaysLeft = int(p.ValidUntil - today)
-			if list.Out, err = money.AddByCurrency(list.Out, row.FirstYear); err != nil {
+			if err := list.Out.Add("Out, first year", explain.Step{Label: row.Client, Detail: row.Name}, row.FirstYear); err != nil {
 				return nil, err
 			}
 		}

@@ -9,28 +9,43 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	"dorvet/internal/store"
 )
 
 // AnswerView is the answer to a proposal, with what it made.
 type AnswerView struct {
-	Accepted    bool         `json:"accepted"`
-	Name        string       `json:"name"`
-	Mail        string       `json:"mail"`
-	At          time.Time    `json:"at"`
-	Day         day.Day      `json:"day"`
-	Address     string       `json:"address" doc:"from which it was signed"`
-	Reason      string       `json:"reason"`
-	Evidence    string       `json:"evidence"`
-	Proof       string       `json:"proof" doc:"the name of the file of evidence, if there is one"`
-	RecordedBy  string       `json:"recordedBy"`
-	Tier        string       `json:"tier"`
-	Options     []string     `json:"options"`
-	Way         string       `json:"way"`
-	Document    bool         `json:"document"`
-	Engagements []MadeWork   `json:"engagements"`
-	Once        money.Amount `json:"once" doc:"agreed to be billed once, and not billed yet; net"`
+	Accepted    bool           `json:"accepted"`
+	Name        string         `json:"name"`
+	Mail        string         `json:"mail"`
+	At          time.Time      `json:"at"`
+	Day         day.Day        `json:"day"`
+	Address     string         `json:"address" doc:"from which it was signed"`
+	Reason      string         `json:"reason"`
+	Evidence    string         `json:"evidence"`
+	Proof       string         `json:"proof" doc:"the name of the file of evidence, if there is one"`
+	RecordedBy  string         `json:"recordedBy"`
+	Tier        string         `json:"tier"`
+	Options     []string       `json:"options"`
+	Way         string         `json:"way"`
+	Document    bool           `json:"document"`
+	Engagements []MadeWork     `json:"engagements"`
+	FirstYear   *explain.Total `json:"firstYear,omitempty" doc:"what was agreed, net"`
+	Once        money.Amount   `json:"once" doc:"agreed to be billed once, and not billed yet; net"`
+}
+
+// agreed is the first year, net, of what was chosen of an offer on a day.
+func (b *proposalContext) agreed(o core.Offer, choice core.Choice, on day.Day) (*explain.Total, error) {
+	s, err := b.setting(o, on)
+	if err != nil {
+		return nil, err
+	}
+	r, err := core.Compute(o, choice, s)
+	if err != nil {
+		return nil, err
+	}
+	return &explain.Total{Amount: r.FirstYear.Net, Explanation: o.Explain("First year", r.FirstYear)}, nil
 }
 
 // MadeWork is an engagement that an acceptance made.
@@ -150,6 +165,9 @@ func (b *proposalContext) answerView(p *store.Proposal) (*AnswerView, error) {
 	}
 	choice := core.Choice{}
 	if err := json.Unmarshal([]byte(a.Choice), &choice); err != nil {
+		return nil, err
+	}
+	if v.FirstYear, err = b.agreed(c.Offer, choice, a.Day); err != nil {
 		return nil, err
 	}
 	v.Tier = c.Offer.Tiers[choice.Tier].Name

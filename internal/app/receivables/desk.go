@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	core "dorvet/core/receivable"
 	"dorvet/internal/app"
@@ -20,8 +21,8 @@ type Outstanding struct {
 	AsOf    day.Day        `json:"asOf"`
 	Clients []ClientOwes   `json:"clients"`
 	Leads   []Named        `json:"leads" doc:"of what is owed, to choose from"`
-	Credit  []money.Amount `json:"credit" doc:"of clients, one for each currency: never negative aging"`
-	Held    []money.Amount `json:"held" doc:"for clients"`
+	Credit  explain.Totals `json:"credit" doc:"of clients, one for each currency: never negative aging"`
+	Held    explain.Totals `json:"held" doc:"for clients"`
 }
 
 // Named is a name to choose.
@@ -80,8 +81,8 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 	if err != nil {
 		return nil, err
 	}
-	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Credit: []money.Amount{},
-		Held: []money.Amount{}}
+	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Credit: explain.Totals{},
+		Held: explain.Totals{}}
 	shown := []store.OpenInstalment{}
 	for i := range rows {
 		row := &rows[i]
@@ -140,7 +141,7 @@ func (o *Outstanding) addHeld(tx *store.DB, clientID int64) error {
 	}
 	for _, c := range credits {
 		credit := money.Amount{Minor: c.Credit, Currency: c.Currency}
-		if o.Credit, err = money.AddByCurrency(o.Credit, credit); err != nil {
+		if err := o.Credit.Add("Credit of clients", explain.Step{Label: c.Client}, credit); err != nil {
 			return err
 		}
 		if n, owes := o.at[owes{c.ClientID, c.Currency}]; owes {
@@ -150,7 +151,7 @@ func (o *Outstanding) addHeld(tx *store.DB, clientID int64) error {
 	held, err := store.FundsHeld(tx, clientID)
 	for _, p := range held {
 		held := money.Amount{Minor: p.Held, Currency: p.Currency}
-		if o.Held, err = money.AddByCurrency(o.Held, held); err != nil {
+		if err := o.Held.Add("Held for clients", explain.Step{Label: p.Client}, held); err != nil {
 			return err
 		}
 		if n, owes := o.at[owes{p.ClientID, p.Currency}]; owes {

@@ -1,7 +1,10 @@
 package receivables
 
 import (
+	"fmt"
+
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	core "dorvet/core/receivable"
 	"dorvet/core/refusal"
@@ -12,10 +15,10 @@ import (
 // Standing is what is owed in the firm's currency at the rates of a day. Each currency is
 // valued once, its ages by largest remainder: they add up to the total, wherever it stands.
 type Standing struct {
-	Ages     []money.Amount   `json:"ages" doc:"not due, 1-30, 31-60, 61-90, over 90 days late; at the rates of the day"`
-	Total    money.Amount     `json:"total"`
-	Late     money.Amount     `json:"late"`
-	Exchange money.Amount     `json:"exchange" doc:"of the total: what rates have made of it since it was issued"`
+	Ages     explain.Totals   `json:"ages" doc:"not due, 1-30, 31-60, 61-90, over 90 days late; at the rates of the day"`
+	Total    explain.Total    `json:"total"`
+	Late     explain.Total    `json:"late"`
+	Exchange explain.Total    `json:"exchange" doc:"of the total: what rates have made of it since it was issued"`
 	Without  []money.Currency `json:"without" doc:"currencies without a rate, left out of the sums"`
 }
 
@@ -28,46 +31,87 @@ func StandingOn(tx *store.DB, firm *store.Firm, on day.Day) (Standing, error) {
 	return standing(tx, firm, on, rows)
 }
 
+// standing values what is open of some instalments, each currency by itself.
 func standing(tx *store.DB, firm *store.Firm, on day.Day, rows []store.OpenInstalment) (s Standing, err error) {
-	order, open, book := []money.Currency{}, map[money.Currency]*core.Ages{}, map[money.Currency]int64{}
+	open, ages, book := explain.Totals{}, map[money.Currency]*core.Ages{}, map[money.Currency]int64{}
 	for i := range rows {
-		in := rows[i].Currency
-		if open[in] == nil {
-			none := core.NewAges(in)
-			order, open[in] = append(order, in), &none
+		row := &rows[i]
+		if ages[row.Currency] == nil {
+			none := core.NewAges(row.Currency)
+			ages[row.Currency] = &none
 		}
-		if err := open[in].Add(rows[i].DueDay, on, money.Amount{Minor: rows[i].Open, Currency: in}); err != nil {
+		owed := money.Amount{Minor: row.Open, Currency: row.Currency}
+		if err := ages[row.Currency].Add(row.DueDay, on, owed); err != nil {
 			return s, err
 		}
-		book[in] += rows[i].OpenFirm
+		if err := open.Add("Owed, gross", explain.Step{Label: row.Client}, owed); err != nil {
+			return s, err
+		}
+		book[row.Currency] += row.OpenFirm
 	}
-	all, booked := core.NewAges(firm.Currency), money.Zero(firm.Currency)
-	s.Without = []money.Currency{}
-	for _, in := range order {
-		rate, _, err := setup.Exchange(tx, firm, in, on)
+	s = NothingOwed(firm.Currency)
+	for _, own := range open {
+		rate, source, err := setup.Exchange(tx, firm, own.Currency, on)
 		if refusal.Is(err) {
-			s.Without = append(s.Without, in)
+			s.Without = append(s.Without, own.Currency)
 			continue
 		}
 		if err != nil {
 			return s, err
 		}
-		valued, err := open[in].In(rate, firm.Currency)
+		valued, err := ages[own.Currency].In(rate, firm.Currency)
 		if err != nil {
 			return s, err
 		}
-		if all, err = all.Plus(valued); err != nil {
+		step := setup.AtRate(own, rate, source)
+		if err := s.add(step, valued, money.Amount{Minor: book[own.Currency], Currency: firm.Currency}); err != nil {
 			return s, err
 		}
-		booked.Minor += book[in]
 	}
-	s.Ages = all[:]
-	if s.Total, err = all.Total(); err != nil {
-		return s, err
+	return s, nil
+}
+
+// NothingOwed is how everything stands when nothing is owed, in the firm's currency.
+func NothingOwed(in money.Currency) Standing {
+	s := Standing{Total: explain.NoTotal("Owed, gross", in), Late: explain.NoTotal("Late", in),
+		Exchange: explain.NoTotal("Exchange", in), Without: []money.Currency{}}
+	for _, band := range []string{"Not due", "1 to 30 days late", "31 to 60 days late", "61 to 90 days late", "Over 90 days late"} {
+		s.Ages = append(s.Ages, explain.NoTotal(band, in))
 	}
-	if s.Late, err = all.Late(); err != nil {
-		return s, err
+	return s
+}
+
+// add adds what is owed in one currency: of what step tells, its ages at the rates of the day, and
+// what it was booked as.
+func (s *Standing) add(step explain.Step, ages core.Ages, booked money.Amount) error {
+	total, err := ages.Total()
+	if err != nil {
+		return err
 	}
-	s.Exchange, err = s.Total.Sub(booked)
-	return s, err
+	late, err := ages.Late()
+	if err != nil {
+		return err
+	}
+	exchange, err := total.Sub(booked)
+	if err != nil {
+		return err
+	}
+	of := explain.Step{Label: step.Label, Detail: step.Detail}
+	parts := []struct {
+		to     *explain.Total
+		step   explain.Step
+		amount money.Amount
+	}{{&s.Total, step, total}, {&s.Late, of, late}, {&s.Exchange, explain.Step{Label: of.Label,
+		Detail: fmt.Sprintf("%s now, %s when it was issued", total, booked)}, exchange}}
+	for _, p := range parts {
+		if err := p.to.Add(p.step, p.amount); err != nil {
+			return err
+		}
+	}
+	for band := range s.Ages {
+		if err := s.Ages[band].Add(of, ages[band]); err != nil {
+			return err
+		}
+	}
+	return nil
 }

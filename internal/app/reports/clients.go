@@ -5,7 +5,9 @@ import (
 	"slices"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/money"
+	"dorvet/core/receivable"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
@@ -32,11 +34,11 @@ type ClientStanding struct {
 	Responsible string         `json:"responsible" doc:"initials"`
 	CaredForBy  string         `json:"caredForBy" doc:"the name of who is responsible"`
 	Engagements int            `json:"engagements" doc:"active ones"`
-	Unbilled    []money.Amount `json:"unbilled" doc:"net: what drafts of everything would come to"`
-	Expenses    []money.Amount `json:"expenses" doc:"of what is unbilled"`
+	Unbilled    explain.Totals `json:"unbilled" doc:"net: what drafts of everything would come to"`
+	Expenses    explain.Totals `json:"expenses" doc:"of what is unbilled"`
 	OldestDays  int            `json:"oldestDays" doc:"age of the oldest unbilled work"`
-	Owed        []money.Amount `json:"owed" doc:"gross"`
-	Late        []money.Amount `json:"late" doc:"of what is owed"`
+	Owed        explain.Totals `json:"owed" doc:"gross"`
+	Late        explain.Totals `json:"late" doc:"of what is owed"`
 	LastBilled  day.Day        `json:"lastBilled"`
 }
 
@@ -44,9 +46,9 @@ type ClientStanding struct {
 // today's rates.
 type ClientList struct {
 	Clients  []ClientStanding `json:"clients"`
-	Unbilled money.Amount     `json:"unbilled"`
-	Owed     money.Amount     `json:"owed"`
-	Late     money.Amount     `json:"late"`
+	Unbilled explain.Total    `json:"unbilled"`
+	Owed     explain.Total    `json:"owed"`
+	Late     explain.Total    `json:"late"`
 	Without  []money.Currency `json:"without" doc:"currencies without a rate, left out of the sums"`
 }
 
@@ -61,22 +63,21 @@ func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, err
 	if err != nil {
 		return nil, err
 	}
-	f := figures{tx: tx, firm: firm, today: a.Clock.Today()}
 	list := &ClientList{Clients: clients, Without: []money.Currency{}}
-	sums := []money.Amount{}
+	sums := explain.Totals{}
 	for _, c := range clients {
-		for _, amount := range c.Unbilled {
-			if sums, err = money.AddByCurrency(sums, amount); err != nil {
+		for _, own := range c.Unbilled {
+			if err := sums.Add("To bill, net", explain.Step{Label: c.Name}, own.Amount); err != nil {
 				return nil, err
 			}
 		}
 	}
-	all, without, err := f.sum(sums)
+	all, without, err := setup.InFirm(tx, firm, a.Clock.Today(), "To bill to all, net", sums)
 	if err != nil {
 		return nil, err
 	}
 	list.Unbilled = all
-	owed := receivables.Standing{Total: money.Zero(firm.Currency), Late: money.Zero(firm.Currency)}
+	owed := receivables.NothingOwed(firm.Currency)
 	if actor.Role != app.Lead { // what is owed is not among what a lead sees
 		if owed, err = receivables.StandingOn(tx, firm, a.Clock.Today()); err != nil {
 			return nil, err
@@ -104,9 +105,9 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 	if err != nil {
 		return nil, err
 	}
-	owed := []store.ClientSum{}
+	owed := []store.OpenInstalment{}
 	if actor.Role != app.Lead { // what is owed is not among what a lead sees
-		if owed, err = store.OwedByClient(tx, id, today); err != nil {
+		if owed, err = store.OpenInstalments(tx, id); err != nil {
 			return nil, err
 		}
 	}
@@ -119,7 +120,7 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 			Engagements: h.Engagements,
 			LastBilled:  h.LastBilled,
 			OldestDays:  daysSince(oldest[h.ID], today),
-			Unbilled:    []money.Amount{}, Expenses: []money.Amount{}, Owed: []money.Amount{}, Late: []money.Amount{}}
+			Unbilled:    explain.Totals{}, Expenses: explain.Totals{}, Owed: explain.Totals{}, Late: explain.Totals{}}
 		at[h.ID] = &list[i]
 	}
 	shares := work.Shares()
@@ -130,13 +131,16 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 			}
 		}
 	}
-	for _, sum := range owed {
-		if c := at[sum.ClientID]; c != nil {
-			c.Owed = append(c.Owed, money.Amount{Minor: sum.Minor, Currency: sum.Currency})
-			if sum.Overdue != 0 {
-				c.Late = append(c.Late, money.Amount{Minor: sum.Overdue, Currency: sum.Currency})
+	for i := range owed {
+		if c := at[owed[i].ClientID]; c != nil {
+			if err := c.addOwed(&owed[i], today); err != nil {
+				return nil, err
 			}
 		}
+	}
+	for i := range list {
+		c := &list[i]
+		c.Unbilled, c.Expenses, c.Owed, c.Late = c.Unbilled.Shortened(), c.Expenses.Shortened(), c.Owed.Shortened(), c.Late.Shortened()
 	}
 	slices.SortStableFunc(list, func(a, b ClientStanding) int { return registry.CompareNames(a.Name, b.Name) })
 	return list, nil
@@ -150,15 +154,24 @@ func (c *ClientStanding) addWork(work *unbilled.Work, e *store.EngagementRow, sh
 			expenses += part.Agreed
 		}
 	}
-	for to, minor := range map[*[]money.Amount]int64{&c.Unbilled: shares[e.ID].Net, &c.Expenses: expenses} {
-		if minor == 0 {
-			continue
-		}
-		if *to, err = money.AddByCurrency(*to, money.Amount{Minor: minor, Currency: e.Currency}); err != nil {
-			return err
-		}
+	step := explain.Step{Label: e.Name}
+	if net := shares[e.ID].Net; net != 0 {
+		err = c.Unbilled.Add("To bill, net", step, money.Amount{Minor: net, Currency: e.Currency})
 	}
-	return nil
+	if err == nil && expenses != 0 {
+		err = c.Expenses.Add("Expenses to bill", step, money.Amount{Minor: expenses, Currency: e.Currency})
+	}
+	return err
+}
+
+// addOwed adds what is open of an instalment.
+func (c *ClientStanding) addOwed(row *store.OpenInstalment, today day.Day) error {
+	step := explain.Step{Label: row.NumberText, Detail: "due " + row.DueDay.Long()}
+	open := money.Amount{Minor: row.Open, Currency: row.Currency}
+	if err := c.Owed.Add("Owed, gross", step, open); err != nil || receivable.DaysLate(row.DueDay, today) <= 0 {
+		return err
+	}
+	return c.Late.Add("Late", step, open)
 }
 
 func daysSince(worked, today day.Day) int {
@@ -266,86 +279,4 @@ func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]C
 		list = append(list, one)
 	}
 	return list, nil
-}
-
-// PhaseProgress is what was done on a phase, with its tasks, or on a task.
-type PhaseProgress struct {
-	PhaseID int64        `json:"phaseId" doc:"0: on none"`
-	Minutes int64        `json:"minutes" doc:"worked"`
-	Worth   money.Amount `json:"worth" doc:"agreed value"`
-	Billed  money.Amount `json:"billed" doc:"of the agreed value: of time that is on issued invoices"`
-}
-
-// EngagementOverview is an engagement with what was done on it.
-type EngagementOverview struct {
-	ID         int64              `json:"id"`
-	Name       string             `json:"name"`
-	Code       string             `json:"code"`
-	ClientID   int64              `json:"clientId"`
-	Client     string             `json:"client"`
-	Active     bool               `json:"active"`
-	Minutes    int64              `json:"minutes" doc:"worked"`
-	Worth      money.Amount       `json:"worth"`
-	Billed     money.Amount       `json:"billed" doc:"net of issued invoices less credits"`
-	Unbilled   money.Amount       `json:"unbilled" doc:"net: what a draft of everything would come to"`
-	LastBilled day.Day            `json:"lastBilled"`
-	Again      day.Day            `json:"again" doc:"when recurring work is made again, if it is"`
-	ProposalID int64              `json:"proposalId" doc:"that it was agreed by, or 0"`
-	Phases     []PhaseProgress    `json:"phases"`
-	Budgets    []setup.BudgetView `json:"budgets"`
-}
-
-// addPhase adds work to a phase or task; a phase has what was done on its tasks, too.
-func (v *EngagementOverview) addPhase(id int64, sum *store.EngagementSum, in money.Currency) {
-	at := slices.IndexFunc(v.Phases, func(p PhaseProgress) bool { return p.PhaseID == id })
-	if at < 0 {
-		at = len(v.Phases)
-		v.Phases = append(v.Phases, PhaseProgress{PhaseID: id, Worth: money.Zero(in), Billed: money.Zero(in)})
-	}
-	p := &v.Phases[at]
-	p.Minutes, p.Worth.Minor, p.Billed.Minor = p.Minutes+sum.Minutes, p.Worth.Minor+sum.Agreed, p.Billed.Minor+sum.Billed
-}
-
-// Engagement reads the overview of an engagement.
-func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*EngagementOverview, error) {
-	tx := a.Read(ctx, actor)
-	g, err := setup.EngagementSeen(tx, id)
-	if err != nil {
-		return nil, err
-	}
-	rows, err := store.EngagementRows(tx, []int64{id})
-	if err != nil {
-		return nil, err
-	}
-	amount := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: g.Currency} }
-	view := &EngagementOverview{ID: id, Name: g.Name, Code: g.Code, ClientID: g.ClientID, Client: rows[0].Client, Active: g.Active,
-		LastBilled: rows[0].LastBilled, Again: setup.NextPeriod(g, a.Clock.Today()), Phases: []PhaseProgress{}}
-	if g.ProposalID != nil {
-		view.ProposalID = *g.ProposalID
-	}
-	sums, err := store.PhaseSums(tx, id)
-	if err != nil {
-		return nil, err
-	}
-	worth := int64(0)
-	for _, sum := range sums {
-		view.Minutes += sum.Minutes
-		worth += sum.Agreed
-		view.addPhase(sum.PhaseID, &sum, g.Currency)
-		if sum.ParentID != 0 {
-			view.addPhase(sum.ParentID, &sum, g.Currency)
-		}
-	}
-	billed, err := store.BilledSums(tx, []int64{id})
-	if err != nil {
-		return nil, err
-	}
-	view.Worth, view.Billed = amount(worth), amount(billed[id].Net)
-	work, err := unbilled.All(tx, a.Clock.Today(), unbilled.Selection{UpTo: a.Clock.Today()}, g.ClientID)
-	if err != nil {
-		return nil, err
-	}
-	view.Unbilled = amount(work.Shares()[id].Net)
-	view.Budgets, err = setup.Budgets(ctx, a, actor, id)
-	return view, err
 }

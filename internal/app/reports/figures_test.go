@@ -1,9 +1,11 @@
 package reports_test
 
 import (
+	"slices"
 	"testing"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
@@ -54,6 +56,7 @@ func TestWhatCanBeBilledIsOneFigureEverywhere(t *testing.T) {
 		if err != nil || one.Unbilled.String() != figure {
 			t.Errorf("the engagement: %s %s, %v", one.Name, one.Unbilled, err)
 		}
+		addsUp(t, one.Name, one.Worth, one.Billed, one.Unbilled)
 		entries, err := wip.Entries(t.Context(), a, admin.Actor, id, wip.Filter{UpTo: apptest.Today})
 		if err != nil || entries.Explanation.Figure != figure {
 			t.Errorf("its explanation: %+v, %v", entries.Explanation, err)
@@ -63,6 +66,7 @@ func TestWhatCanBeBilledIsOneFigureEverywhere(t *testing.T) {
 	if err != nil || clients.Unbilled.String() != "630.00" || clients.Clients[0].Unbilled[0].String() != "330.00" {
 		t.Errorf("the clients: %+v, %v", clients, err)
 	}
+	addsUp(t, "the clients", append(clients.Clients[0].Unbilled, clients.Unbilled)...)
 	if rail := figures(t, a, admin.Actor); rail.WIP.Amount.String() != "630.00" {
 		t.Errorf("the rail: %+v", rail.WIP)
 	}
@@ -70,6 +74,7 @@ func TestWhatCanBeBilledIsOneFigureEverywhere(t *testing.T) {
 	if err != nil || tally.Net[0].String() != "630.00" {
 		t.Errorf("the tally: %+v, %v", tally, err)
 	}
+	addsUp(t, "the tally", slices.Concat(tally.Time, tally.Charges, tally.OverCap, tally.Discount, tally.Net, tally.Total)...)
 	made, err := runs.MakeDrafts(t.Context(), a, admin, everything)
 	if err != nil {
 		t.Fatal(err)
@@ -184,14 +189,37 @@ func TestWhatIsOwedIsOneFigureEverywhere(t *testing.T) {
 	}
 	rail := figures(t, a, admin.Actor)
 	// 123.00, and 123.00 USD that were 110.70 and are 98.40.
-	for of, got := range map[string][2]money.Amount{"the desk": {owed.Total, owed.Late}, "the clients": {clients.Owed, clients.Late},
+	for of, got := range map[string][2]explain.Total{"the desk": {owed.Total, owed.Late}, "the clients": {clients.Owed, clients.Late},
 		"the rail": {rail.Receivables.Amount, rail.Receivables.Late}} {
 		if got[0].String() != "221.40" || got[1].String() != "221.40" {
 			t.Errorf("%s: %s owed, %s late", of, got[0], got[1])
 		}
+		addsUp(t, of, got[0], got[1])
+	}
+	addsUp(t, "the desk", append(owed.Ages, owed.Exchange)...)
+	for _, c := range clients.Clients {
+		addsUp(t, c.Name, slices.Concat(c.Owed, c.Late)...)
 	}
 	if owed.Exchange.String() != "−12.30" {
 		t.Errorf("exchange: %s", owed.Exchange)
+	}
+}
+
+// addsUp fails unless the last step of each total is the total, and the steps before come to it.
+func addsUp(t *testing.T, of string, totals ...explain.Total) {
+	t.Helper()
+	for _, total := range totals {
+		sum := money.Zero(total.Currency)
+		for _, step := range total.Explanation.Steps {
+			minor, err := money.ParseFixed(step.Figure, money.Point, 2)
+			if err != nil {
+				t.Fatal(err)
+			}
+			sum.Minor += minor
+		}
+		if sum != total.Amount || total.Explanation.Figure != total.String() {
+			t.Errorf("%s: the steps of %q come to %s, and it says %s of %s", of, total.Explanation.Label, sum, total.Explanation.Figure, total)
+		}
 	}
 }
 

@@ -6,9 +6,9 @@ import (
 	"context"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/refusal"
 	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/receivables"
@@ -30,10 +30,10 @@ type Rail struct {
 
 // MoneyFigure is an amount and the fact that matters about it.
 type MoneyFigure struct {
-	Amount money.Amount `json:"amount"`
-	Count  int          `json:"count" doc:"proposals out, drafts"`
-	Days   int          `json:"days" doc:"age of the oldest work"`
-	Late   money.Amount `json:"late"`
+	Amount explain.Total `json:"amount"`
+	Count  int           `json:"count" doc:"proposals out, drafts"`
+	Days   int           `json:"days" doc:"age of the oldest work"`
+	Late   explain.Total `json:"late"`
 	// Without are currencies without a rate, which are left out.
 	Without []money.Currency `json:"without,omitempty"`
 	// Answered counts proposals, in the last thirty days.
@@ -77,46 +77,26 @@ type figures struct {
 	today day.Day
 }
 
-func (f figures) none() *MoneyFigure {
-	return &MoneyFigure{Amount: money.Zero(f.firm.Currency), Late: money.Zero(f.firm.Currency)}
-}
-
-// sum adds amounts up in the firm's currency, at the rates of the day; those without a rate
-// are left out, and said.
-func (f figures) sum(amounts []money.Amount) (total money.Amount, without []money.Currency, err error) {
-	total = money.Zero(f.firm.Currency)
-	for _, amount := range amounts {
-		rate, _, err := setup.Exchange(f.tx, f.firm, amount.Currency, f.today)
-		if refusal.Is(err) {
-			without = append(without, amount.Currency)
-			continue
-		}
-		if err != nil {
-			return total, without, err
-		}
-		inFirm, err := amount.Convert(rate, f.firm.Currency)
-		if err != nil {
-			return total, without, err
-		}
-		if total, err = total.Add(inFirm); err != nil {
-			return total, without, err
-		}
-	}
-	return total, without, nil
+func (f figures) none(label string) *MoneyFigure {
+	return &MoneyFigure{Amount: explain.NoTotal(label, f.firm.Currency), Late: explain.NoTotal("Late", f.firm.Currency)}
 }
 
 // pricing adds what is out, and counts what was answered lately.
 func (f figures) pricing() (*MoneyFigure, error) {
-	figure := f.none()
-	sums, err := store.OutSums(f.tx, f.today)
+	figure := f.none("Out, first year")
+	proposals, err := store.OutProposals(f.tx, f.today)
 	if err != nil {
 		return nil, err
 	}
-	out := make([]money.Amount, len(sums))
-	for i, sum := range sums {
-		out[i], figure.Count = money.Amount{Minor: sum.Amount, Currency: sum.Currency}, figure.Count+sum.Count
+	figure.Count = len(proposals)
+	out := explain.Totals{}
+	for _, p := range proposals {
+		firstYear := money.Amount{Minor: p.FirstYear, Currency: p.Currency}
+		if err := out.Add(figure.Amount.Explanation.Label, explain.Step{Label: p.Client, Detail: p.Name}, firstYear); err != nil {
+			return nil, err
+		}
 	}
-	if figure.Amount, figure.Without, err = f.sum(out); err != nil {
+	if figure.Amount, figure.Without, err = setup.InFirm(f.tx, f.firm, f.today, "Out, first year", out); err != nil {
 		return nil, err
 	}
 	figure.Answered, err = store.AnsweredSince(f.tx, f.today.AddDays(-lately))
@@ -127,7 +107,7 @@ func (f figures) pricing() (*MoneyFigure, error) {
 const lately = 30
 
 func (f figures) wip() (*MoneyFigure, error) {
-	figure := f.none()
+	figure := f.none("To bill, net")
 	work, err := unbilled.All(f.tx, f.today, unbilled.Selection{UpTo: f.today}, 0)
 	if err != nil {
 		return nil, err
@@ -136,7 +116,7 @@ func (f figures) wip() (*MoneyFigure, error) {
 	if err != nil {
 		return nil, err
 	}
-	if figure.Amount, figure.Without, err = f.sum(sums); err != nil {
+	if figure.Amount, figure.Without, err = setup.InFirm(f.tx, f.firm, f.today, "To bill, net", sums); err != nil {
 		return nil, err
 	}
 	oldest, err := store.OldestUnbilled(f.tx, 0, f.today)
@@ -146,15 +126,15 @@ func (f figures) wip() (*MoneyFigure, error) {
 	return figure, err
 }
 
-// toBill is what drafts of everything would bring, net, one amount for each
-// currency.
-func toBill(work *unbilled.Work) (sums []money.Amount, err error) {
+// toBill is what drafts of everything would bring, net, one total for each currency.
+func toBill(work *unbilled.Work) (sums explain.Totals, err error) {
 	shares := work.Shares()
 	for _, e := range work.Engagements {
-		if shares[e.ID].Net == 0 {
+		net := money.Amount{Minor: shares[e.ID].Net, Currency: e.Currency}
+		if net.Minor == 0 {
 			continue
 		}
-		if sums, err = money.AddByCurrency(sums, money.Amount{Minor: shares[e.ID].Net, Currency: e.Currency}); err != nil {
+		if err = sums.Add("To bill, net", explain.Step{Label: e.Client, Detail: e.Name}, net); err != nil {
 			return nil, err
 		}
 	}
@@ -162,12 +142,15 @@ func toBill(work *unbilled.Work) (sums []money.Amount, err error) {
 }
 
 func (f figures) billing() (*MoneyFigure, error) {
-	figure := f.none()
+	figure := f.none("Drafts, net")
 	drafts, err := store.Invoices(f.tx, store.InvoiceFilter{
 		States: []invoice.State{invoice.Draft, invoice.InApproval, invoice.Approved}}, "i.id")
 	figure.Count = len(drafts)
 	for _, draft := range drafts {
-		figure.Amount.Minor += draft.NetFirm
+		step := explain.Step{Label: draft.Client, Detail: draft.Engagements}
+		if err := figure.Amount.Add(step, money.Amount{Minor: draft.NetFirm, Currency: f.firm.Currency}); err != nil {
+			return nil, err
+		}
 		if draft.State == invoice.Approved {
 			figure.Approved++
 		}

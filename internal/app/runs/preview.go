@@ -2,7 +2,9 @@ package runs
 
 import (
 	"context"
+	"strings"
 
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/unbilled"
@@ -16,20 +18,20 @@ type Tally struct {
 	Drafts      int            `json:"drafts"`
 	Entries     int            `json:"entries"`
 	Minutes     int            `json:"minutes" doc:"of time that is billed by itself"`
-	Time        []money.Amount `json:"time" doc:"one for each currency"`
-	Expenses    []money.Amount `json:"expenses"`
-	Charges     []money.Amount `json:"charges"`
-	NoCharge    []money.Amount `json:"noCharge" doc:"given away at no charge, at standard, negative"`
-	OverCap     []money.Amount `json:"overCap" doc:"stays unbilled, because it is over a cap; negative"`
-	Held        []money.Amount `json:"held" doc:"stays, on hold; negative"`
-	Left        []money.Amount `json:"left" doc:"stays, because it was left; negative"`
-	Advances    []money.Amount `json:"advances" doc:"invoiced ahead, come back; negative"`
-	Discount    []money.Amount `json:"discount" doc:"negative"`
-	Surcharge   []money.Amount `json:"surcharge"`
-	Net         []money.Amount `json:"net"`
-	Total       []money.Amount `json:"total" doc:"gross"`
-	Credit      []money.Amount `json:"credit" doc:"of clients, will be taken"`
-	Funds       []money.Amount `json:"funds" doc:"held, will be applied"`
+	Time        explain.Totals `json:"time" doc:"one for each currency"`
+	Expenses    explain.Totals `json:"expenses"`
+	Charges     explain.Totals `json:"charges"`
+	NoCharge    explain.Totals `json:"noCharge" doc:"given away at no charge, at standard, negative"`
+	OverCap     explain.Totals `json:"overCap" doc:"stays unbilled, because it is over a cap; negative"`
+	Held        explain.Totals `json:"held" doc:"stays, on hold; negative"`
+	Left        explain.Totals `json:"left" doc:"stays, because it was left; negative"`
+	Advances    explain.Totals `json:"advances" doc:"invoiced ahead, come back; negative"`
+	Discount    explain.Totals `json:"discount" doc:"negative"`
+	Surcharge   explain.Totals `json:"surcharge"`
+	Net         explain.Totals `json:"net"`
+	Total       explain.Totals `json:"total" doc:"gross"`
+	Credit      explain.Totals `json:"credit" doc:"of clients, will be taken"`
+	Funds       explain.Totals `json:"funds" doc:"held, will be applied"`
 	WithoutRate int            `json:"withoutRate" doc:"entries that stay, because no rate holds for them"`
 	OpenPrices  int            `json:"openPrices" doc:"charges whose price is still to be given"`
 }
@@ -47,10 +49,7 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, s unbilled.Select
 }
 
 func tallyOf(work *unbilled.Work) (*Tally, error) {
-	none := func() []money.Amount { return []money.Amount{} }
-	t := &Tally{Time: none(), Expenses: none(), Charges: none(), NoCharge: none(), OverCap: none(), Held: none(), Left: none(),
-		Advances: none(),
-		Discount: none(), Surcharge: none(), Net: none(), Total: none(), Credit: none(), Funds: none()}
+	t := new(Tally)
 	for i := range work.Engagements {
 		if err := t.addEngagement(work, &work.Engagements[i]); err != nil {
 			return nil, err
@@ -61,18 +60,36 @@ func tallyOf(work *unbilled.Work) (*Tally, error) {
 			return nil, err
 		}
 	}
+	for _, sums := range t.sums() {
+		*sums.of = sums.of.Shortened()
+		for i := range *sums.of {
+			(*sums.of)[i].Explanation.Label = sums.label
+		}
+	}
 	return t, nil
 }
 
-// sum is an amount in minor units that is added to a list of the tally.
+type labelled struct {
+	of    *explain.Totals
+	label string
+}
+
+func (t *Tally) sums() []labelled {
+	return []labelled{{&t.Time, "Time"}, {&t.Expenses, "Expenses"}, {&t.Charges, "Charges"}, {&t.NoCharge, "At no charge"},
+		{&t.OverCap, "Over the cap"}, {&t.Held, "On hold"}, {&t.Left, "Left"}, {&t.Advances, "Advances"}, {&t.Discount, "Discount"},
+		{&t.Surcharge, "Surcharge"}, {&t.Net, "To bill, net"}, {&t.Total, "Total, gross"}, {&t.Credit, "Credit"}, {&t.Funds, "Funds"}}
+}
+
+// sum is an amount in minor units that is added to sums of the tally.
 type sum struct {
-	to    *[]money.Amount
+	to    *explain.Totals
 	minor int64
 }
 
-func addAll(in money.Currency, sums ...sum) (err error) {
-	for _, s := range sums {
-		if *s.to, err = money.AddByCurrency(*s.to, money.Amount{Minor: s.minor, Currency: in}); err != nil {
+// addAll adds what is of something, in its currency.
+func addAll(of explain.Step, in money.Currency, added ...sum) error {
+	for _, s := range added {
+		if err := s.to.Add("", of, money.Amount{Minor: s.minor, Currency: in}); err != nil {
 			return err
 		}
 	}
@@ -91,7 +108,7 @@ func (t *Tally) addEngagement(work *unbilled.Work, e *store.EngagementRow) error
 			into, left = &t.Time, leaves.Time
 		}
 		if left {
-			if err := addAll(e.Currency, sum{&t.Left, -p.Agreed}); err != nil {
+			if err := addAll(explain.Step{Label: e.Client, Detail: e.Name}, e.Currency, sum{&t.Left, -p.Agreed}); err != nil {
 				return err
 			}
 			continue
@@ -100,7 +117,7 @@ func (t *Tally) addEngagement(work *unbilled.Work, e *store.EngagementRow) error
 			t.Minutes += p.Minutes
 		}
 		t.Entries, t.WithoutRate = t.Entries+p.Entries, t.WithoutRate+p.WithoutRates
-		if err := addAll(e.Currency, sum{into, p.Agreed}, sum{&t.NoCharge, -p.AtNoCharge}, sum{&t.Held, -p.Held}); err != nil {
+		if err := addAll(explain.Step{Label: e.Client, Detail: e.Name}, e.Currency, sum{into, p.Agreed}, sum{&t.NoCharge, -p.AtNoCharge}, sum{&t.Held, -p.Held}); err != nil {
 			return err
 		}
 	}
@@ -111,7 +128,7 @@ func (t *Tally) addEngagement(work *unbilled.Work, e *store.EngagementRow) error
 		} else if c.Open {
 			t.OpenPrices++
 		}
-		if err := addAll(e.Currency, sum{into, minor}); err != nil {
+		if err := addAll(explain.Step{Label: e.Client, Detail: e.Name}, e.Currency, sum{into, minor}); err != nil {
 			return err
 		}
 	}
@@ -124,6 +141,11 @@ func (t *Tally) addDraft(d *unbilled.Draft) error {
 		return d.Refused
 	}
 	t.Entries -= len(d.Draft.Left) // where a cap leaves something, portions were read one by one
+	names := []string{}
+	for _, e := range d.Engagements {
+		names = append(names, e.Name)
+	}
+	of := explain.Step{Label: d.Engagements[0].Client, Detail: strings.Join(names, ", ")}
 	over, back := int64(0), int64(0)
 	for _, minor := range d.Over {
 		over += minor
@@ -133,16 +155,16 @@ func (t *Tally) addDraft(d *unbilled.Draft) error {
 			back += line.Amount
 		}
 	}
-	if err := addAll(d.Currency, sum{&t.OverCap, -over}); err != nil || len(d.Lines) == 0 {
+	if err := addAll(of, d.Currency, sum{&t.OverCap, -over}); err != nil || len(d.Lines) == 0 {
 		return err
 	}
 	if back != 0 {
-		if err := addAll(d.Currency, sum{&t.Advances, back}); err != nil {
+		if err := addAll(of, d.Currency, sum{&t.Advances, back}); err != nil {
 			return err
 		}
 	}
 	t.Drafts++
 	sums := d.Totals
-	return addAll(d.Currency, sum{&t.Discount, -sums.Discount.Minor}, sum{&t.Surcharge, sums.Surcharge.Minor},
+	return addAll(of, d.Currency, sum{&t.Discount, -sums.Discount.Minor}, sum{&t.Surcharge, sums.Surcharge.Minor},
 		sum{&t.Net, sums.Net.Minor}, sum{&t.Total, sums.Total.Minor}, sum{&t.Credit, sums.Credit.Minor}, sum{&t.Funds, sums.Funds.Minor})
 }

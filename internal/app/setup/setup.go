@@ -7,7 +7,6 @@ import (
 	"context"
 	"crypto/subtle"
 	"errors"
-	"fmt"
 	"strings"
 
 	"dorvet/core/day"
@@ -121,18 +120,4 @@ func begin(tx *app.Tx, s Start) error {
 		}
 	}
 	return store.SetProfileValue(tx.DB, profile.Firm, 1, "tax_code", code.Code, false)
-}
-
-// Exchange is the rate by which an amount of a day counts in the firm's
-// currency, and where that rate comes from.
-func Exchange(tx *store.DB, firm *store.Firm, currency money.Currency, on day.Day) (money.ExchangeRate, string, error) {
-	if currency == firm.Currency {
-		return money.Par, "the firm's own currency", nil
-	}
-	found, err := store.Exchange(tx, currency, on)
-	if err := app.Found(err, app.Refuse(app.Invalid, "There is no exchange rate of %s for %s or before: record one first.", currency,
-		on.Long())); err != nil {
-		return 0, "", err
-	}
-	return found.Rate, fmt.Sprintf("%s, %s", found.Source, found.Day), nil
 }

@@ -1,10 +1,12 @@
 package timekeeping
 
 import (
+	"cmp"
 	"context"
 	"slices"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -51,7 +53,7 @@ type WorkPage struct {
 	Expenses []ExpenseLine  `json:"expenses"`
 	Total    int            `json:"total" doc:"how many there are; this and the sums are on the first page alone"`
 	Minutes  int            `json:"minutes" doc:"worked, in all"`
-	Values   []money.Amount `json:"values" doc:"one for each currency; for those who may see it"`
+	Values   explain.Totals `json:"values" doc:"one for each currency; for those who may see it"`
 }
 
 // Most rows of a page.
@@ -60,7 +62,7 @@ const mostRows = 200
 // Find reads a page of entries or expenses, by day.
 func Find(ctx context.Context, a *app.App, actor app.Actor, s Filter, offset, limit int) (*WorkPage, error) {
 	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
-	page := &WorkPage{Entries: []Entry{}, Expenses: []ExpenseLine{}, Values: []money.Amount{}}
+	page := &WorkPage{Entries: []Entry{}, Expenses: []ExpenseLine{}, Values: explain.Totals{}}
 	if offset == 0 {
 		if err := page.addUp(tx, f, actor); err != nil {
 			return nil, err
@@ -97,10 +99,15 @@ func (p *WorkPage) addUp(tx *store.DB, f store.WorkFilter, actor app.Actor) erro
 	for _, sum := range sums {
 		p.Total += sum.Count
 		p.Minutes += sum.WorkedMinutes
-		if actor.SeesValues() {
-			p.Values = append(p.Values, money.Amount{Minor: sum.Agreed, Currency: sum.Currency})
+		if !actor.SeesValues() {
+			continue
+		}
+		step := explain.Step{Label: cmp.Or(sum.Engagement, ownCost), Detail: sum.Client}
+		if err := p.Values.Add("Value, net", step, money.Amount{Minor: sum.Agreed, Currency: sum.Currency}); err != nil {
+			return err
 		}
 	}
+	p.Values = p.Values.Shortened()
 	return err
 }
 

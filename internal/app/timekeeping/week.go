@@ -33,7 +33,7 @@ type Week struct {
 	// Utilisation is billable over capacity.
 	Utilisation money.Percent  `json:"utilisation" doc:"in ten-thousandths of a percent"`
 	Billable    int            `json:"billable" doc:"worked minutes that are billable or at no charge"`
-	Values      []money.Amount `json:"values" doc:"agreed value, one for each currency"`
+	Values      explain.Totals `json:"values" doc:"agreed value, one for each currency"`
 }
 
 // DayHead is a day of the week with its sum.
@@ -90,7 +90,7 @@ func WeekOf(ctx context.Context, a *app.App, actor app.Actor, personID int64, on
 	_, number := monday.Week()
 	week := &Week{PersonID: personID, Person: person.Name, Partial: partial, State: sheet.State, SentBack: sheet.SentBack, Monday: monday,
 		Number: number,
-		Rows:   []WeekRow{}, Values: []money.Amount{}}
+		Rows:   []WeekRow{}, Values: explain.Totals{}}
 	if err := week.plan(tx, person); err != nil {
 		return nil, err
 	}
@@ -140,7 +140,7 @@ func (w *Week) conceal(actor app.Actor) *Week {
 	if actor.SeesValues() {
 		return w
 	}
-	w.Values = []money.Amount{}
+	w.Values = explain.Totals{}
 	for i := range w.Rows {
 		row := &w.Rows[i]
 		row.Value, row.Explanation = nil, nil
@@ -192,8 +192,7 @@ func (w *Week) add(e Entry) error {
 		return err
 	}
 	*row.Value = value
-	w.Values, err = money.AddByCurrency(w.Values, *e.Value)
-	return err
+	return w.Values.Add("Agreed value, net", explain.Step{Label: row.Engagement, Detail: row.Service}, *e.Value)
 }
 
 func (w *Week) row(e Entry) *WeekRow {

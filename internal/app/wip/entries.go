@@ -68,6 +68,7 @@ type UnbilledEntries struct {
 	Charges     []ChargeDue      `json:"charges"`
 	Decisions   []DecisionStands `json:"decisions"`
 	Fee         *FeeProgress     `json:"fee,omitempty" doc:"of a fixed fee"`
+	Net         money.Amount     `json:"net" doc:"what a draft of it would come to"`
 	Explanation explain.Step     `json:"explanation"`
 }
 
@@ -109,7 +110,9 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 	if err != nil {
 		return nil, err
 	}
-	found.Explanation, err = found.explain(e.Currency, work.Shares()[e.ID])
+	share := work.Shares()[e.ID]
+	found.Net = money.Amount{Minor: share.Net, Currency: e.Currency}
+	found.Explanation, err = found.explain(e.Currency, share)
 	return found, err
 }
 

@@ -1,35 +1,39 @@
 import { Popover } from "antd";
 import { clsx } from "clsx";
-import { type ReactNode, useState } from "react";
+import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
 import type { Step } from "../api/client";
 import explainCss from "./explain.module.css";
+import { Refused } from "./state";
+
+/** Around the rows of a list: its keys lead to their figures, so that Tab passes them by. */
+export const RowsContext = createContext(false);
 
 interface ExplainedProps {
-  step: Step;
+  /** Or how it is asked for, when it is opened. */
+  step: Step | (() => Promise<Step>);
   children: ReactNode;
   /** What the figure is, for those who hear it. */
   label: string;
-  /** -1 where a list has its own way to the figure. */
-  tabIndex?: number;
 }
 
 /** A computed figure: dotted underline, and the steps that made it when it is clicked. */
-export function Explained({ step, children, label, tabIndex }: ExplainedProps) {
+export function Explained({ step, children, label }: ExplainedProps) {
   const [open, setOpen] = useState(false);
+  const inRows = useContext(RowsContext);
   return (
     <Popover
       open={open}
       onOpenChange={setOpen}
       trigger="click"
       placement="leftTop"
-      content={<Steps of={step} />}
+      content={typeof step === "function" ? <AskedSteps ask={step} /> : <Steps of={step} />}
       destroyOnHidden
     >
       <button
         type="button"
         className={clsx("figure", explainCss.explained)}
         data-explain
-        tabIndex={tabIndex}
+        tabIndex={inRows ? -1 : undefined}
         aria-expanded={open}
         onClick={(event) => event.stopPropagation()}
         onKeyDown={(event) => event.key === "Escape" && setOpen(false)}
@@ -39,6 +43,16 @@ export function Explained({ step, children, label, tabIndex }: ExplainedProps) {
       </button>
     </Popover>
   );
+}
+
+function AskedSteps({ ask }: { ask: () => Promise<Step> }) {
+  const [answer, setAnswer] = useState<Step | Error>();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is asked once, when it is opened
+  useEffect(() => {
+    ask().then(setAnswer, setAnswer);
+  }, []);
+  if (answer === undefined) return null;
+  return answer instanceof Error ? <Refused by={answer} /> : <Steps of={answer} />;
 }
 
 /** The steps down to the sources; those under a step open when there are many. */

@@ -1,6 +1,7 @@
-import type { Amount } from "../api/client";
+import type { Amount, Step } from "../api/client";
 import { hoursText } from "../api/hours";
 import { useSession } from "../api/session";
+import { Explained } from "./explain";
 
 const minus = "−";
 
@@ -33,14 +34,23 @@ export function useMoneyText() {
   };
 }
 
+/** An amount, or a total that knows what it was made of, and opens. */
+export type Total = Amount & { explanation?: Step };
+
 /** An amount; zero reads as a dash unless it says otherwise. */
-export function Money({ of, zero = "–", bare }: { of: Amount; zero?: string; bare?: boolean }) {
+export function Money({ of, zero = "–", bare }: { of: Total; zero?: string; bare?: boolean }) {
   const text = useMoneyText();
-  return <span className="figure">{of.minor === 0 ? zero : text(of, bare)}</span>;
+  if (of.minor === 0 || !of.explanation)
+    return <span className="figure">{of.minor === 0 ? zero : text(of, bare)}</span>;
+  return (
+    <Explained step={of.explanation} label={of.explanation.label}>
+      {text(of, bare)}
+    </Explained>
+  );
 }
 
 /** Amounts of several currencies, one below the other; none is a dash. */
-export function Moneys({ of, zero = "–" }: { of: Amount[]; zero?: string }) {
+export function Moneys({ of, zero = "–" }: { of: Total[]; zero?: string }) {
   if (of.length === 0) return <span className="figure">{zero}</span>;
   return (
     <>
@@ -54,10 +64,36 @@ export function Moneys({ of, zero = "–" }: { of: Amount[]; zero?: string }) {
 }
 
 /** Sums by currency, without those that come to nothing. */
-export function summed(amounts: (Amount | undefined)[]): Amount[] {
-  const sums = new Map<string, number>();
-  for (const amount of amounts) if (amount) sums.set(amount.currency, (sums.get(amount.currency) ?? 0) + amount.minor);
-  return [...sums].map(([currency, minor]) => ({ currency, minor })).filter((sum) => sum.minor !== 0);
+export function summed(amounts: Amount[]): Amount[] {
+  const sums = [...Map.groupBy(amounts, (amount) => amount.currency)].map(([currency, own]) => ({
+    currency,
+    minor: own.reduce((sum, amount) => sum + amount.minor, 0),
+  }));
+  return sums.filter((sum) => sum.minor !== 0);
+}
+
+/** What is added up on a page: an amount and whose it is. */
+export interface Part {
+  of: string;
+  amount?: Amount;
+}
+
+/** More are told as one: they are not read. */
+const told = 60;
+
+/** Parts added up by currency, each sum with its parts; what comes to nothing is left out. */
+export function Sums({ label, parts, zero }: { label: string; parts: Part[]; zero?: string }) {
+  const { decimals } = useSession();
+  const totals = [...Map.groupBy(parts, (part) => part.amount?.currency ?? "")].map(([currency, own]) => {
+    const figure = (minor: number) => fixed(minor, decimals[currency] ?? 2);
+    const added = (some: Part[]) => some.reduce((sum, part) => sum + (part.amount?.minor ?? 0), 0);
+    const some = [...Map.groupBy(own, (part) => part.of)].filter(([, same]) => added(same) !== 0);
+    const steps = some.slice(0, told).map(([label, same]) => ({ label, figure: figure(added(same)) }));
+    const others = some.slice(told).flatMap(([, same]) => same);
+    if (others.length > 0) steps.push({ label: `${some.length - told} others`, figure: figure(added(others)) });
+    return { currency, minor: added(own), explanation: { label, figure: figure(added(own)), steps } };
+  });
+  return <Moneys of={totals.filter((total) => total.minor !== 0)} zero={zero} />;
 }
 
 /** Whole units of the firm's currency, for the rail. */

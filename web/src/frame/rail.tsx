@@ -1,8 +1,9 @@
 import { NavLink } from "react-router";
-import type { Schema } from "../api/client";
+import type { Schema, Step } from "../api/client";
 import { hoursSaid } from "../api/hours";
 import { useRead } from "../api/read";
 import { useSession } from "../api/session";
+import { Explained } from "./explain";
 import { useRoundText } from "./figure";
 import { Me } from "./me";
 import railCss from "./rail.module.css";
@@ -15,6 +16,7 @@ interface Stage {
   /** What the figure is, for those who ask. */
   about: string;
   figure: string;
+  how?: Step;
   fact: string;
   brick?: boolean;
 }
@@ -33,6 +35,7 @@ function useStages(rail: Rail | undefined): Stage[] {
       word: "Pricing",
       about: "First year of the proposals that are out, net; answered in the last 30 days",
       figure: rail?.pricing ? (rail.pricing.count === 0 ? "–" : round(rail.pricing.amount)) : "",
+      how: rail?.pricing?.amount.explanation,
       fact: !rail?.pricing ? "" : rail.pricing.count === 0 ? "none out" : `out, ${rail.pricing.answered} answered`,
     },
     {
@@ -51,6 +54,7 @@ function useStages(rail: Rail | undefined): Stage[] {
       word: "Work in progress",
       about: "What drafts of everything unbilled would come to, net",
       figure: rail?.wip ? round(rail.wip.amount) : "",
+      how: rail?.wip?.amount.explanation,
       fact: rail?.wip ? `oldest ${rail.wip.days} days` : "",
     },
     reviewer && {
@@ -58,6 +62,7 @@ function useStages(rail: Rail | undefined): Stage[] {
       word: "Billing",
       about: "Drafts still to be issued, net",
       figure: rail?.billing ? round(rail.billing.amount) : "",
+      how: rail?.billing?.amount.explanation,
       fact: rail?.billing
         ? plural(rail.billing.count, "draft", "drafts") +
           (rail.billing.approved > 0 ? `, ${rail.billing.approved} approved` : "")
@@ -69,10 +74,20 @@ function useStages(rail: Rail | undefined): Stage[] {
         word: "Receivables",
         about: "Everything owed, gross, at the rates of today",
         figure: rail?.receivables ? round(rail.receivables.amount) : "",
+        how: rail?.receivables?.amount.explanation,
         fact: rail?.receivables ? `${round(rail.receivables.late)} late` : "",
       },
   ];
   return stages.filter((stage) => stage !== false);
+}
+
+function Figure({ figure, how, word }: Stage) {
+  if (!how) return <b>{figure}</b>;
+  return (
+    <Explained step={how} label={word}>
+      <b>{figure}</b>
+    </Explained>
+  );
 }
 
 /** The stages of the flow of money, on top of every screen; it is the way around. */
@@ -88,12 +103,14 @@ export function StageRail({ onFind }: { onFind: () => void }) {
       </NavLink>
       <nav aria-label="Stages" className={railCss.railStages}>
         {stages.map((stage) => (
-          <NavLink key={stage.to} to={stage.to} className={railCss.railStage} title={stage.about}>
-            <span className={railCss.railWord}>{stage.word}</span>
+          <div key={stage.to} className={railCss.railStage} title={stage.about}>
+            <NavLink to={stage.to} className={railCss.railWord}>
+              {stage.word}
+            </NavLink>
             <span className={railCss.railFact} data-testid={`rail-${stage.to.slice(1)}`}>
-              <b>{stage.figure}</b> {stage.fact}
+              <Figure {...stage} /> {stage.fact}
             </span>
-          </NavLink>
+          </div>
         ))}
       </nav>
       <nav aria-label="More" className={railCss.railMore}>

@@ -1,9 +1,11 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { clsx } from "clsx";
 import { Link } from "react-router";
-import { useAct } from "../../api/act";
+import { shows, useAct } from "../../api/act";
 import { api } from "../../api/client";
+import { writeHoursAs } from "../../api/hours";
 import { useRead } from "../../api/read";
-import { type Session, useBeginSession, useSession } from "../../api/session";
+import { type Session, useSession } from "../../api/session";
 import { browserName } from "../../frame/browser";
 import { instant, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
@@ -67,9 +69,12 @@ function Notices() {
 /** In which form hours are read, in every desk and whichever browser. */
 function HoursForm() {
   const session = useSession();
-  const begin = useBeginSession();
+  const queries = useQueryClient();
   const change = useAct((as: Session["hoursAs"]) => api.put("/api/account/hours", { body: { as } }), {
-    done: (_, as) => begin({ ...session, hoursAs: as }),
+    done: (_, as) => {
+      writeHoursAs(as);
+      shows(queries, "/api/session", undefined, { ...session, hoursAs: as });
+    },
   });
   return (
     <section aria-label="Hours">

@@ -145,6 +145,7 @@ export function BillingDesk() {
       </div>
       <InvoiceFolio summary={list.row} />
       <ManyTally
+        read={show === "drafts" ? drafts : register}
         rows={rows}
         chosen={list.chosen}
         row={list.row}

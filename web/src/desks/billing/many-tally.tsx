@@ -1,13 +1,14 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import type { Amount, Schema } from "../../api/client";
+import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { Dialog } from "../../frame/dialog";
-import { Moneys } from "../../frame/figure";
+import { Moneys, Sums, summed } from "../../frame/figure";
 import { JobProgress } from "../../frame/job";
 import { Table } from "../../frame/list/table";
 import { Menu } from "../../frame/menu";
+import type { Reads } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import type { Shown } from "./desk";
 import type { Form } from "./files";
@@ -23,13 +24,7 @@ interface Props {
   name: string;
   onDone: () => void;
   onOpen: (id: number) => void;
-}
-
-/** Adds amounts up, each currency by itself. */
-function sum(amounts: Amount[]): Amount[] {
-  const sums = new Map<string, number>();
-  for (const { currency, minor } of amounts) sums.set(currency, (sums.get(currency) ?? 0) + minor);
-  return [...sums].map(([currency, minor]) => ({ currency, minor }));
+  read: Reads;
 }
 
 const openForms: { key: Form; label: string }[] = [
@@ -43,7 +38,7 @@ const openForms: { key: Form; label: string }[] = [
 const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** What is chosen adds up to, and what is done with many: approved, issued, reopened, made into documents. */
-export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Props) {
+export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read }: Props) {
   const { role } = useSession();
   const navigate = useNavigate();
   const many = useMany();
@@ -59,7 +54,9 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
     setAsking(null);
     many[act].mutate(act === "issue" ? ready : reopens, { onSuccess: onDone });
   };
-  const total = sum(ready.map((r) => r.total));
+  const total = summed(ready.map((r) => r.total));
+  const parts = (name: "net" | "total") =>
+    on.map((r) => ({ of: r.number ? `${r.number}, ${r.client}` : r.client, amount: r[name] }));
   const [leaving, setLeaving] = useState<{ form: Form; check: Schema["FormCheck"] } | null>(null);
   const make = (form: Form) => {
     setLeaving(null);
@@ -76,6 +73,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
   return (
     <>
       <Tally
+        of={read}
         notice={
           job ? (
             <JobProgress
@@ -157,9 +155,9 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
           />
         )}
         {!isDrafts && <TallySum lost figure={on.filter((r) => r.daysLate > 0).length} what="late" />}
-        {(isDrafts || chosen.length > 0) && <TallySum figure={<Moneys of={sum(on.map((r) => r.net))} />} what="net" />}
+        {(isDrafts || chosen.length > 0) && <TallySum figure={<Sums label="Net" parts={parts("net")} />} what="net" />}
         {(isDrafts || chosen.length > 0) && (
-          <TallySum figure={<Moneys of={sum(on.map((r) => r.total))} />} what="total, gross" />
+          <TallySum figure={<Sums label="Total, gross" parts={parts("total")} />} what="total, gross" />
         )}
       </Tally>
       <LeftOut leaving={leaving} onNo={() => setLeaving(null)} onMake={make} />
@@ -186,7 +184,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen }: Pro
           onNo={() => setAsking(null)}
           onOk={() => go("reopen")}
         >
-          <Moneys of={sum(reopens.map((r) => r.total))} /> gross is not owed until they are issued again. They keep
+          <Moneys of={summed(reopens.map((r) => r.total))} /> gross is not owed until they are issued again. They keep
           their numbers, and what was issued stays in their history.
         </Dialog>
       )}

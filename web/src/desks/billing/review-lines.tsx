@@ -4,7 +4,7 @@ import { type KeyboardEvent, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { short } from "../../frame/days";
 import { Do } from "../../frame/do";
-import { Explained, openExplanation } from "../../frame/explain";
+import { Explained, openExplanation, RowsContext } from "../../frame/explain";
 import { hours, rateText, useMoneyText } from "../../frame/figure";
 import { useListKeys } from "../../frame/keys";
 import tableCss from "../../frame/table.module.css";
@@ -289,7 +289,9 @@ function ReviewLine(props: LineProps) {
       </td>
       <td className="number soft">{line.source === "none" ? "" : money(line.standard, true)}</td>
       <td className="number">
-        <Billed line={line} stop={stop} />
+        <RowsContext value={!current}>
+          <Billed line={line} />
+        </RowsContext>
       </td>
       <td className={tableCss.lineAct}>
         {mayEdit && (
@@ -355,13 +357,13 @@ function Source({ line, stop }: { line: Line; stop: number }) {
 }
 
 /** What is billed of a line, or why nothing is. */
-function Billed({ line, stop }: { line: Line; stop: number }) {
+function Billed({ line }: { line: Line }) {
   const money = useMoneyText();
   if (line.lineId === 0)
     return <span className="soft">{line.hold ? "held" : line.overCap ? "over the cap" : "stays unbilled"}</span>;
   if (line.covered) return <span className="soft">in the fee</span>;
   return (
-    <Explained step={line.explanation} label={`value of ${line.text}`} tabIndex={stop}>
+    <Explained step={line.explanation} label={`value of ${line.text}`}>
       {line.treatment === "no_charge" ? "no charge" : money(line.amount, true)}
     </Explained>
   );

@@ -6,8 +6,7 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { Explained } from "../../frame/explain";
-import { fixed, Money, typedNumber, useMoneyText } from "../../frame/figure";
+import { fixed, Money, Sums, typedNumber, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
 import { SaidDate } from "../../frame/sentence";
@@ -280,16 +279,19 @@ function Opened({ invoice }: { invoice: Invoice }) {
         <Loss of={[invoice.given.variance]} what="variance of fees" />
         <Loss of={[invoice.given.discount]} what="discount" />
         {invoice.given.other.minor !== 0 && <TallySum figure={<Money of={invoice.given.other} />} what="by hand" />}
-        <TallySum figure={<Money of={invoice.net} />} what="net" />
-        <TallySum
-          figure={
-            <Explained step={invoice.explanation} label="Total">
-              {money(invoice.total)}
-            </Explained>
-          }
-          what="total, gross"
-        />
-        {!isDraft && invoice.open.minor !== 0 && <TallySum figure={<Money of={invoice.open} />} what="open" />}
+        <TallySum figure={<Money of={{ ...invoice.net, explanation: invoice.fromStandard }} />} what="net" />
+        <TallySum figure={<Money of={{ ...invoice.total, explanation: invoice.explanation }} />} what="total, gross" />
+        {!isDraft && invoice.open.minor !== 0 && (
+          <TallySum
+            figure={
+              <Sums
+                label="Open"
+                parts={invoice.instalments.map((part) => ({ of: part.words || long(part.due), amount: part.open }))}
+              />
+            }
+            what="open"
+          />
+        )}
         <TallySum
           figure={invoice.standard.minor ? `${fixed(Math.round(invoice.realisation / 1000), 1)} %` : "–"}
           what="realisation"

@@ -93,6 +93,7 @@ export function ClientsDesk() {
         )}
       </Folio>
       <Tally
+        of={clients}
         actions={
           mayChange && (
             <Button type="primary" onClick={() => address.change({ new: "yes", open: undefined })}>

@@ -134,6 +134,7 @@ export function PricingDesk() {
         <Months months={proposals.data?.months ?? []} />
       </Folio>
       <Tally
+        of={proposals}
         actions={
           mayPrice && (
             <Button type="primary" onClick={() => setMaking(true)}>

@@ -20,6 +20,7 @@ import { RecordPane } from "./record-pane";
 import { SendPane } from "./send-pane";
 import { StoryPane } from "./story-pane";
 import { TextsPane } from "./texts-pane";
+import { TierFigure } from "./totals";
 import {
   addTier,
   type Proposal,
@@ -136,10 +137,10 @@ function Editor({ proposal }: { proposal: Proposal }) {
       >
         <Standing proposal={proposal} saving={editor.saving} />
         {acts.send.error && <TallySum lost figure="" what={acts.send.error.message} />}
-        {proposal.answer?.accepted ? (
-          <TallySum figure={<Money of={proposal.firstYear} />} what="agreed, first year net" />
+        {proposal.answer?.firstYear ? (
+          <TallySum figure={<Money of={proposal.answer.firstYear} />} what="agreed, first year net" />
         ) : (
-          <TierSums grid={editor.grid} suggested={editor.typed.suggested} />
+          <TierSums proposal={proposal} grid={editor.grid} suggested={editor.typed.suggested} />
         )}
       </Tally>
     </>
@@ -167,22 +168,37 @@ function Standing({ proposal, saving }: { proposal: Proposal; saving: boolean })
   );
 }
 
-function TierSums({ grid, suggested }: { grid: Proposal["grid"]; suggested: number }) {
+interface SumsProps {
+  proposal: Proposal;
+  grid: Proposal["grid"];
+  suggested: number;
+}
+
+function TierSums({ proposal, grid, suggested }: SumsProps) {
   const money = useMoneyText();
   const at = Math.max(suggested - 1, 0);
   const fact = grid.tiers[at];
   if (!fact) return null;
+  const opens = (name: string, figure: string, label: string) => (
+    <TierFigure proposal={proposal} tier={at} name={name} figure={figure} label={label} />
+  );
   return (
     <>
-      <TallySum figure={money(fact.firstYear)} what={`${grid.typed.tiers[at]?.name || "First year"}, first year net`} />
+      <TallySum
+        figure={opens("firstYear", money(fact.firstYear), "First year")}
+        what={`${grid.typed.tiers[at]?.name || "First year"}, first year net`}
+      />
       {fact.minutes > 0 && (
         <>
           {fact.cost ? (
-            <TallySum figure={money(fact.cost)} what={`cost of ${hoursSaid(fact.minutes)} expected`} />
+            <TallySum
+              figure={opens("cost", money(fact.cost), "Cost")}
+              what={`cost of ${hoursSaid(fact.minutes)} expected`}
+            />
           ) : (
             <TallySum figure={hoursSaid(fact.minutes)} what="expected" />
           )}
-          {fact.margin && <TallySum figure={`${fact.margin} %`} what="margin" />}
+          {fact.margin && <TallySum figure={opens("earns", `${fact.margin} %`, "Margin")} what="margin" />}
         </>
       )}
     </>

@@ -1,10 +1,7 @@
-import { Popover } from "antd";
-import { clsx } from "clsx";
-import { useState } from "react";
-import { Steps } from "../../frame/explain";
-import explainCss from "../../frame/explain.module.css";
+import { api } from "../../api/client";
+import { Explained } from "../../frame/explain";
 import tiersCss from "./tiers.module.css";
-import { type Grid, type Proposal, useCalendar } from "./use-proposal";
+import type { Grid, Proposal } from "./use-proposal";
 
 const tones = { plain: tiersCss.totalPlain, strong: tiersCss.totalStrong, soft: tiersCss.totalSoft };
 
@@ -47,34 +44,16 @@ interface FigureProps {
   label: string;
 }
 
-function TierFigure({ proposal, tier, name, figure, label }: FigureProps) {
-  const [open, setOpen] = useState(false);
+/** A total of a version; how it comes about is asked when it is opened. */
+export function TierFigure({ proposal, tier, name, figure, label }: FigureProps) {
+  const query = { tier, everything: false };
+  const ask = async () => {
+    const { steps } = await api.get("/api/proposals/{id}/calendar", { path: { id: proposal.id }, query });
+    return steps[name] ?? { label, figure };
+  };
   return (
-    <Popover
-      open={open}
-      onOpenChange={setOpen}
-      trigger="click"
-      placement="top"
-      destroyOnHidden
-      content={<TotalSteps proposal={proposal} tier={tier} name={name} />}
-    >
-      <button
-        type="button"
-        className={clsx("figure", explainCss.explained)}
-        data-explain
-        aria-expanded={open}
-        onKeyDown={(event) => event.key === "Escape" && setOpen(false)}
-      >
-        {figure}
-        <span className="unseen">, {label}: how it was made</span>
-      </button>
-    </Popover>
+    <Explained label={label} step={ask}>
+      {figure}
+    </Explained>
   );
-}
-
-function TotalSteps({ proposal, tier, name }: { proposal: Proposal; tier: number; name: string }) {
-  const calendar = useCalendar(proposal.id, proposal.version, tier, false);
-  const step = calendar.data?.steps[name];
-  if (calendar.error) return <p className="refusal">{calendar.error.message}</p>;
-  return step ? <Steps of={step} /> : null;
 }

@@ -86,6 +86,7 @@ export function DepositsView() {
         )}
       </Folio>
       <Tally
+        of={deposits}
         actions={
           administers && (
             <Button

@@ -79,6 +79,7 @@ export function FundsView() {
         )}
       </Folio>
       <Tally
+        of={held}
         actions={
           role === "administrator" && (
             <Button

@@ -5,7 +5,7 @@ import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
-import { Money, useMoneyText } from "../../frame/figure";
+import { Sums, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
@@ -85,6 +85,7 @@ export function JournalView() {
         </p>
       </Folio>
       <Tally
+        of={journal}
         actions={
           <>
             <Button href={`/api/journal/export?form=xlsx&${period}`} disabled={unmapped.length > 0 || !lines.length}>
@@ -102,7 +103,17 @@ export function JournalView() {
       >
         <TallySum figure={journal.data?.entries ?? 0} what="entries" />
         <TallySum figure={lines.length} what="lines" />
-        {journal.data && <TallySum figure={<Money of={journal.data.debit} />} what="debit, and the same in credit" />}
+        {journal.data && (
+          <TallySum
+            figure={
+              <Sums
+                label="Debit"
+                parts={lines.map((line) => ({ of: line.account || line.posting, amount: line.debit }))}
+              />
+            }
+            what="debit, and the same in credit"
+          />
+        )}
         {unmapped.length > 0 && <TallySum lost figure={unmapped.length} what="without an account" />}
       </Tally>
     </>

@@ -126,6 +126,7 @@ export function OwedView() {
         )}
       </Folio>
       <Tally
+        of={owed}
         actions={
           administers && (
             <>

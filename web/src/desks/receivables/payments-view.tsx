@@ -94,7 +94,7 @@ export function PaymentsView() {
         />
       </div>
       <Folio label="Payment">{row ? <PaymentFolio key={row.id} payment={row} /> : <h2>Nothing chosen</h2>}</Folio>
-      <Tally>
+      <Tally of={payments}>
         <TallySum figure={rows.length} what={rows.length === 1 ? "payment" : "payments"} />
       </Tally>
     </>

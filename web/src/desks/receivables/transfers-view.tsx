@@ -5,7 +5,7 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { Moneys, summed, useMoneyText } from "../../frame/figure";
+import { Sums, summed, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { money as amounts, days, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
@@ -90,6 +90,7 @@ export function TransfersView() {
         </p>
       </Folio>
       <Tally
+        of={transfers}
         actions={
           administers && (
             <Button
@@ -111,7 +112,15 @@ export function TransfersView() {
         }
       >
         <TallySum figure={rows.filter((t) => !t.done).length} what="to make" />
-        <TallySum figure={<Moneys of={summed(rows.filter((t) => !t.done).map((t) => t.amount))} />} what="in all" />
+        <TallySum
+          figure={
+            <Sums
+              label="To make"
+              parts={rows.filter((t) => !t.done).map((t) => ({ of: `${t.client}, ${t.number}`, amount: t.amount }))}
+            />
+          }
+          what="in all"
+        />
       </Tally>
     </>
   );

@@ -133,6 +133,7 @@ export function ImportDesk() {
         <Done undoing={undo.isPending} problem={undo.error} onUndo={(id) => undo.mutate(id)} />
       </Folio>
       <Tally
+        of={{ data: found }}
         notice={
           take.error ? (
             <span className="refusal">{take.error.message}</span>

@@ -93,6 +93,7 @@ export function SetUpList() {
         <ListFolio kind={kind} one={one} about={form.data.about} rows={list} onMake={make} />
       </Folio>
       <Tally
+        of={rows}
         actions={
           <>
             {files && mayChange && (

@@ -40,6 +40,7 @@ export function ExpensesDesk() {
       </div>
       <PurchaseFolio id={open?.purchaseId ?? whole.any?.expenses[0]?.purchaseId ?? 0} />
       <Tally
+        of={whole.read}
         actions={
           <>
             <Button href={exportAddress(sought, "csv")}>Save as CSV</Button>

@@ -69,6 +69,7 @@ export function ListDesk() {
         onChange={setChange}
       />
       <Tally
+        of={whole.read}
         notice={
           <>
             <Refused by={acts.change.error} inline />

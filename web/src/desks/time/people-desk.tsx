@@ -84,7 +84,7 @@ export function PeopleDesk() {
         />
       </div>
       <PersonFolio week={list.row} monday={weeks.data.monday} />
-      <Tally>
+      <Tally of={weeks}>
         <TallySum figure={hoursSaid(people.reduce((sum, p) => sum + p.minutes, 0))} what="worked" />
         <TallySum
           figure={weeks.data.missing}

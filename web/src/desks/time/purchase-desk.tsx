@@ -5,7 +5,7 @@ import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { Problem, Schema } from "../../api/client";
 import { type Session, useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
-import { Money, useMoneyText } from "../../frame/figure";
+import { Money, Sums, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { Tally, TallySum } from "../../frame/tally";
@@ -203,7 +203,19 @@ function PurchaseTally({ before, shares, reckoning, readOnly, busy, ready, onSav
       <TallySum figure={cost ? <Money of={cost} /> : "–"} what="cost to share out" />
       {left && (
         <TallySum
-          figure={<Money of={left} zero="0.00" />}
+          figure={
+            <Sums
+              label="Left over"
+              zero="0.00"
+              parts={[
+                { of: "Cost", amount: cost },
+                ...reckoning.shares.map((share, at) => ({
+                  of: `Share ${at + 1}`,
+                  amount: share.cost && { ...share.cost, minor: -share.cost.minor },
+                })),
+              ]}
+            />
+          }
           what={left.minor < 0 ? "shared out too much" : "left over"}
           lost={left.minor !== 0}
         />

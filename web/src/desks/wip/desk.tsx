@@ -136,6 +136,7 @@ export function WipDesk() {
         )}
       />
       <Tally
+        of={list}
         notice={
           <Notice
             made={made}
@@ -234,35 +235,33 @@ function RunSentence({ address }: { address: WipAddress }) {
 
 /** What the selection comes to, to the cent: what is billed, what stays, what is given away. */
 function Sums({ tally }: { tally?: Schema["Tally"] }) {
-  const drafts = tally?.drafts ?? 0;
-  const engagements = tally?.engagements ?? 0;
-  const some = (of: Schema["Amount"][] = []) => of.some((amount) => amount.minor !== 0);
-  const sum = (of: Schema["Amount"][] | undefined, what: string) =>
-    some(of) && <TallySum figure={<Moneys of={of ?? []} />} what={what} />;
+  if (!tally) return null;
+  const { drafts, engagements } = tally;
+  const some = (of: Schema["Amount"][]) => of.some((amount) => amount.minor !== 0);
+  const sum = (of: Schema["Amount"][], what: string) =>
+    some(of) && <TallySum figure={<Moneys of={of} />} what={what} />;
   return (
     <>
       <TallySum
         figure={`${engagements} ${engagements === 1 ? "engagement" : "engagements"}`}
         what={`${drafts} ${drafts === 1 ? "invoice" : "invoices"}`}
       />
-      <TallySum figure={hoursSaid(tally?.minutes ?? 0)} what={`${tally?.entries ?? 0} entries`} />
-      {sum(tally?.time, "time")}
-      {sum(tally?.expenses, "expenses")}
-      {sum(tally?.charges, "charges")}
-      <Loss of={tally?.overCap ?? []} what="over the cap, stays" />
-      <Loss of={tally?.held ?? []} what="on hold, stays" />
-      <Loss of={tally?.left ?? []} what="left, stays" />
-      <Loss of={tally?.noCharge ?? []} what="no charge" />
-      <Loss of={tally?.advances ?? []} what="advances" />
-      <Loss of={tally?.discount ?? []} what="discount" />
-      {sum(tally?.surcharge, "surcharge")}
-      <TallySum figure={<Moneys of={tally?.net ?? []} />} what="to bill, net" />
-      {sum(tally?.credit, "credit, taken")}
-      {sum(tally?.funds, "funds will be applied")}
-      {(tally?.withoutRate ?? 0) > 0 && (
-        <TallySum lost figure={`${tally?.withoutRate} entries`} what="stay, without a rate" />
-      )}
-      {(tally?.openPrices ?? 0) > 0 && <TallySum lost figure={tally?.openPrices} what="prices to give" />}
+      <TallySum figure={hoursSaid(tally.minutes)} what={`${tally.entries} entries`} />
+      {sum(tally.time, "time")}
+      {sum(tally.expenses, "expenses")}
+      {sum(tally.charges, "charges")}
+      <Loss of={tally.overCap} what="over the cap, stays" />
+      <Loss of={tally.held} what="on hold, stays" />
+      <Loss of={tally.left} what="left, stays" />
+      <Loss of={tally.noCharge} what="no charge" />
+      <Loss of={tally.advances} what="advances" />
+      <Loss of={tally.discount} what="discount" />
+      {sum(tally.surcharge, "surcharge")}
+      <TallySum figure={<Moneys of={tally.net} />} what="to bill, net" />
+      {sum(tally.credit, "credit, taken")}
+      {sum(tally.funds, "funds will be applied")}
+      {tally.withoutRate > 0 && <TallySum lost figure={`${tally.withoutRate} entries`} what="stay, without a rate" />}
+      {tally.openPrices > 0 && <TallySum lost figure={tally.openPrices} what="prices to give" />}
     </>
   );
 }

@@ -130,7 +130,7 @@ const columns = (money: (amount: Schema["Amount"]) => string): Column<Entry>[] =
     by: (entry) => entry.day,
     title: (entry) => `${entry.person}, ${entry.service}, ${entry.age} days old`,
     cell: (entry) => (
-      <Link to={sourceOf(entry)} className="quiet" tabIndex={-1}>
+      <Link to={sourceOf(entry)} className="quiet">
         {short(entry.day)} · {entry.initials} · {entry.text || entry.service}
       </Link>
     ),
@@ -141,7 +141,7 @@ const columns = (money: (amount: Schema["Amount"]) => string): Column<Entry>[] =
     number: true,
     by: (entry) => entry.value.minor,
     cell: (entry) => (
-      <Explained step={entry.explanation} label={`Value of ${entry.text}`} tabIndex={-1}>
+      <Explained step={entry.explanation} label={`Value of ${entry.text}`}>
         {worth(entry, money)}
       </Explained>
     ),

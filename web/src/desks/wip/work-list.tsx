@@ -1,10 +1,10 @@
 import { clsx } from "clsx";
 import type { ReactNode } from "react";
-import type { Amount } from "../../api/client";
+import { type Amount, api } from "../../api/client";
 import { long, short } from "../../frame/days";
 import { Do } from "../../frame/do";
-import { openExplanation } from "../../frame/explain";
-import { hours, Money, Moneys, summed, useMoneyText } from "../../frame/figure";
+import { Explained, openExplanation } from "../../frame/explain";
+import { hours, Money, Sums, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
@@ -12,7 +12,7 @@ import type { Reads } from "../../frame/state";
 import tableCss from "../../frame/table.module.css";
 import { AgeStrip } from "./age-strip";
 import { BudgetStrip } from "./budget-strip";
-import { arrangementWords, type ClientWork, type EngagementWork, type Part, type WipAddress } from "./use-wip";
+import { arrangementWords, type ClientWork, daysOf, type EngagementWork, type Part, type WipAddress } from "./use-wip";
 import wipCss from "./wip.module.css";
 
 /** A row of the list: a client, or one of its engagements. */
@@ -122,7 +122,11 @@ const column = (
   return {
     name,
     cell: ({ work }) => work && cell(work),
-    sum: of && ((rows) => <Moneys of={summed(rows.map(({ work }) => work && of(work)))} />),
+    sum:
+      of &&
+      ((rows, words) => (
+        <Sums label={name} parts={rows.map((row) => ({ of: words(row), amount: row.work && of(row.work) }))} />
+      )),
     ...rest,
   };
 };
@@ -170,7 +174,10 @@ function columns(
     part("expenses", "Expenses"),
     part("charges", "Charges"),
     column("Budget", (work) => <BudgetStrip budget={work.budget} />),
-    column("To bill, net", (work) => <Money of={work.value} />, { number: true, of: (work) => work.value }),
+    column("To bill, net", (work) => <ToBill work={work} address={address} />, {
+      number: true,
+      of: (work) => work.value,
+    }),
     column("Findings", (work) => work.findings.length || "", {
       number: true,
       tone: () => "lost",
@@ -194,6 +201,20 @@ function useArrangement() {
     if (work.arrangement === "capped") return `Hourly, cap ${fee}`;
     return `${words} ${fee}${work.feePeriod ? ` / ${work.feePeriod}` : ""}`;
   };
+}
+
+/** What would be billed; how it comes about is asked when it is opened. */
+function ToBill({ work, address }: { work: EngagementWork; address: WipAddress }) {
+  const asked = { path: { id: work.engagementId }, query: daysOf(address) };
+  if (work.value.minor === 0) return <Money of={work.value} />;
+  return (
+    <Explained
+      label="To bill, net"
+      step={() => api.get("/api/wip/engagements/{id}", asked).then((entries) => entries.explanation)}
+    >
+      <Money of={work.value} />
+    </Explained>
+  );
 }
 
 interface LeavableProps {
@@ -272,7 +293,7 @@ function ClientCells({ client, address, mayPick, columns }: ClientProps) {
         ))}
       </td>
       <td className="number">
-        <Moneys of={client.values} />
+        <Sums label="To bill, net" parts={client.engagements.map((e) => ({ of: e.engagement, amount: e.value }))} />
       </td>
       <td className="number lost">{client.findings.length || ""}</td>
     </>

@@ -27,6 +27,8 @@ export function Cell<R>({ column, row, width }: { column: Column<R>; row: R; wid
 /** The sums of what is shown. */
 export function Foot<R>({ columns, rows, box }: { columns: Column<R>[]; rows: R[]; box: boolean }) {
   if (rows.length === 0) return null;
+  const name = columns.find((c) => c.names);
+  const words = (row: R) => String(name?.title?.(row) ?? name?.by?.(row) ?? "");
   return (
     <tfoot>
       <tr>
@@ -34,11 +36,11 @@ export function Foot<R>({ columns, rows, box }: { columns: Column<R>[]; rows: R[
         {columns.map((c) =>
           c.names ? (
             <th key={c.name} scope="row">
-              {c.sum ? c.sum(rows) : "Sum"}
+              {c.sum ? c.sum(rows, words) : "Sum"}
             </th>
           ) : (
             <td key={c.name} className={c.number ? "number" : undefined}>
-              {c.sum?.(rows)}
+              {c.sum?.(rows, words)}
             </td>
           ),
         )}

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Amount } from "../../api/client";
 import { long } from "../days";
-import { Money, Moneys, summed } from "../figure";
+import { Money, Moneys, Sums } from "../figure";
 import tableCss from "../table.module.css";
 import type { Column } from "./use-list";
 
@@ -47,7 +47,7 @@ export const money = <R,>(
     return amount && <Money of={amount} bare={bare} />;
   },
   by: (row) => of(row)?.minor ?? 0,
-  sum: (rows) => <Moneys of={summed(rows.map(of))} />,
+  sum: (rows, words) => <Sums label={name} parts={rows.map((row) => ({ of: words(row), amount: of(row) }))} />,
   ...more,
 });
 
@@ -57,7 +57,9 @@ export const several = <R,>(name: string, of: (row: R) => Amount[], more: More<R
   number: true,
   cell: (row) => <Moneys of={of(row)} />,
   by: (row) => of(row)[0]?.minor ?? 0,
-  sum: (rows) => <Moneys of={summed(rows.flatMap(of))} />,
+  sum: (rows, words) => (
+    <Sums label={name} parts={rows.flatMap((row) => of(row).map((amount) => ({ of: words(row), amount })))} />
+  ),
   ...more,
 });
 

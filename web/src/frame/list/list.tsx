@@ -4,6 +4,7 @@ import { clsx } from "clsx";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import deskCss from "../desk.module.css";
 import { Do } from "../do";
+import { openExplanation, RowsContext } from "../explain";
 import { inField } from "../keys";
 import railCss from "../rail.module.css";
 import { Failed, type Reads } from "../state";
@@ -95,11 +96,13 @@ export function List<R>(props: Props<R>) {
             </tr>
           </thead>
           <tbody>
-            <Space rows={sight.above} columns={width} />
-            {sight.drawn.map((index) => (
-              <ListRow key={keyOf(list, index)} {...props} columns={columns} index={index} measure={sight.measure} />
-            ))}
-            <Space rows={sight.below} columns={width} />
+            <RowsContext value={true}>
+              <Space rows={sight.above} columns={width} />
+              {sight.drawn.map((index) => (
+                <ListRow key={keyOf(list, index)} {...props} columns={columns} index={index} measure={sight.measure} />
+              ))}
+              <Space rows={sight.below} columns={width} />
+            </RowsContext>
           </tbody>
           {columns.some((c) => c.sum) && <Foot columns={columns} rows={all(list.source)} box={Boolean(choice)} />}
         </table>
@@ -256,6 +259,7 @@ function useKeys<R>(
     else if (row === undefined) return;
     else if (own && !(event.key === "Enter" && onControl)) own(row);
     else if (event.key === "x" && choice) choice.set([row], !choice.has(row));
+    else if (event.key === "=") openExplanation(box.current?.querySelector(`[data-row="${current}"]`));
     else if (event.key === "Enter" && onOpen && !onControl) onOpen(row);
     else return;
     event.preventDefault();

@@ -12,8 +12,8 @@ export interface Column<R> {
   cell: (row: R) => ReactNode;
   /** By what its head sorts; without, the rows stand in the order in which they came. */
   by?: (row: R) => string | number;
-  /** What stands at the foot, of the rows that are shown. */
-  sum?: (rows: R[]) => ReactNode;
+  /** What stands at the foot, of the rows that are shown; each has its words. */
+  sum?: (rows: R[], words: (row: R) => string) => ReactNode;
   /** It names the row, and can't be left out. */
   names?: "strong" | "light";
   /** What it says of a row by its class: late, soft. */
