@@ -50,7 +50,7 @@ func TestEveryComputedAmountOpensIntoItself(t *testing.T) {
 		if bare := js[[]string](p, unopened); len(bare) > 0 {
 			t.Errorf("%s: nothing explains %q", at, bare)
 		}
-		for i, said := range js[[]string](p, explained+`.map(e => e.firstChild.textContent)`) {
+		for i, said := range js[[]string](p, explained+`.map(e => e.innerText)`) {
 			amount, ok := amountIn(said)
 			if !ok || i < 4 && at != "/pricing" { // the rail is everywhere the same
 				continue

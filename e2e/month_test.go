@@ -183,7 +183,7 @@ func TestEveryFigureExplainsItselfDownToTheRate(t *testing.T) {
 		}
 	}
 	p.press("\x1b")
-	p.clickOn(`document.querySelector(".tally_sum .explain_explained")`)
+	p.clickOn(`[...document.querySelectorAll(".tally_sum")].find(s => s.innerText.includes("total, gross")).querySelector(".explain_explained")`)
 	p.until(`[...document.querySelectorAll(".ant-popover .explain_steps")].some(s => s.checkVisibility() && s.innerText.includes("net and tax"))`)
 	deep := js[string](p, `[...document.querySelectorAll(".ant-popover .explain_steps")].find(s => s.innerText.includes("net and tax")).textContent`)
 	for _, want := range []string{"each with its rounded value, added", "rounded once for the code S", "beats the rate of the firm"} {

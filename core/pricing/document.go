@@ -19,6 +19,7 @@ type Document struct {
 	Lines   []DocumentLine
 	Totals  []DocumentTotal
 	Bills   []DocumentLine // with their dates
+	Payment string         // when each bill is due
 	Terms   string
 	Signed  []DocumentTotal // what is known of the signature
 }

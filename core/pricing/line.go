@@ -24,7 +24,8 @@ const One = 1_0000
 type Line struct {
 	ServiceID   int64       `json:"serviceId,omitempty"` // of the catalogue, or 0
 	Description string      `json:"description"`
-	Text        string      `json:"text,omitempty"` // its own terms
+	About       string      `json:"about,omitempty"` // what the client gets
+	Text        string      `json:"text,omitempty"`  // its own terms
 	Kind        Kind        `json:"kind"`
 	Quantity    int64       `json:"quantity,omitempty"` // ten-thousandths; 0: one, or the expected hours
 	Unit        string      `json:"unit,omitempty"`

@@ -180,7 +180,7 @@ var (
 	timeLast  = regexp.MustCompile(`^(.+?)\s+([\d.,:]+(?:\s?(?:h|m|min|hours))?)$`)
 )
 
-// ParseExpected reads expected time by person or grade: “8 IO, 40 Hydrographer”
+// ParseExpected reads expected time by person or grade: “8 AB, 40 Senior”
 // or “64 h” of anybody. find knows initials and names of grades.
 func ParseExpected(typed string, mark money.Mark, find func(string) (Worker, bool)) ([]Expected, error) {
 	all := []Expected{}
@@ -199,7 +199,7 @@ func ParseExpected(typed string, mark money.Mark, find func(string) (Worker, boo
 		if who != "" {
 			worker, known := find(who)
 			if !known {
-				return nil, refusal.Errorf("nobody and no grade is called %q: give initials or a grade, like “8 IO, 40 Hydrographer”", who)
+				return nil, refusal.Errorf("nobody and no grade is called %q: give initials or a grade, like “8 AB, 40 Senior”", who)
 			}
 			e.Worker = worker
 		}
@@ -212,7 +212,7 @@ func ParseExpected(typed string, mark money.Mark, find func(string) (Worker, boo
 func expectedMinutes(text string, mark money.Mark) (int64, error) {
 	minutes, err := worktime.ParseHours(strings.TrimSpace(strings.TrimSuffix(text, "hours")), mark)
 	if err != nil || minutes == 0 || minutes > 100_000*60 {
-		return 0, refusal.Errorf("%q is no time: type hours, like “64” or “8 IO, 40 Hydrographer”", text)
+		return 0, refusal.Errorf("%q is no time: type hours, like “64” or “8 AB, 40 Senior”", text)
 	}
 	return int64(minutes), nil
 }

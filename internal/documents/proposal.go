@@ -29,7 +29,7 @@ func Proposal(doc pricing.Document) ([]byte, error) {
 }
 
 func textsOf(doc pricing.Document) []string {
-	texts := append([]string{doc.Firm, doc.Number, doc.Title, doc.Client, doc.Opening, doc.Tier, doc.Terms}, doc.Address...)
+	texts := append([]string{doc.Firm, doc.Number, doc.Title, doc.Client, doc.Opening, doc.Tier, doc.Payment, doc.Terms}, doc.Address...)
 	for _, l := range append(append([]pricing.DocumentLine{}, doc.Lines...), doc.Bills...) {
 		texts = append(texts, l.What, l.Note, l.When, l.Amount)
 	}
@@ -54,6 +54,9 @@ func drawProposal(doc pricing.Document) *proposal {
 	p.lines("What is in it: "+doc.Tier, doc.Columns, doc.Lines)
 	p.totals()
 	p.lines("Every bill that comes", "with tax", doc.Bills)
+	if doc.Payment != "" {
+		p.paragraphs(doc.Payment)
+	}
 	p.chapter("Terms")
 	p.paragraphs(doc.Terms)
 	p.signed()

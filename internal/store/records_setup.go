@@ -178,7 +178,7 @@ type Service struct {
 	Unit, Text             string
 	Minutes                int
 	TaxCodeID              *int64
-	TermsText              string
+	About, TermsText       string // for the client, on proposals
 	TaskCode, ActivityCode string
 	Active                 bool
 }

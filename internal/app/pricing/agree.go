@@ -140,6 +140,9 @@ func (b *proposalContext) engage(tx *app.Tx, p *store.Proposal, c Content, r cor
 			return 0, "", err
 		}
 	}
+	if err := keepPayment(tx.DB, id, c); err != nil {
+		return 0, "", err
+	}
 	if cycle := w.cycle(); cycle != "" {
 		if err := store.SetProfileValue(tx.DB, profile.Engagement, id, "cycle", cycle, false); err != nil {
 			return 0, "", err

@@ -441,3 +441,49 @@ func TestHoursOfEachMonthAreBilledAsWorked(t *testing.T) {
 	}
 	apptest.Whole(t, a)
 }
+
+// When bills are due, and in which instalments they are paid, is said on the proposal: the client reads
+// it, and what was agreed is billed so. Without a word of it bills are due as the client's are.
+func TestPaymentTermsAreAgreedWithTheProposal(t *testing.T) {
+	a, p := begun(t)
+	apptest.Set(t, a, "clients", p.ClientID, "terms", "14 days")
+	for typed, want := range map[[2]string]string{{"", ""}: "14 days", {"2 weeks", ""}: "14 days", {"45 days", "50% now, rest in 30 days"}: "45 days; "} {
+		p = save(t, a, p.ID, func(now *pricing.TypedProposal) { now.DueIn, now.PaidIn = typed[0], typed[1] })
+		page, err := pricing.PreviewPage(t.Context(), a, apptest.Admin.Actor, p.ID, nil)
+		if err != nil || !strings.HasPrefix(page.Payment, want) || (typed[1] == "") != (page.Payment == want) {
+			t.Errorf("%q: the client reads %q, %v", typed, page.Payment, err)
+		}
+	}
+	p = save(t, a, p.ID, func(now *pricing.TypedProposal) { now.DueIn, now.PaidIn = "45 days", "50% now, rest in 30 days" })
+	again := save(t, a, p.ID, func(*pricing.TypedProposal) {})
+	if now := again.Grid.Typed; now.DueIn != "45 days" || now.PaidIn != p.Grid.Typed.PaidIn || now.PaidIn == "" {
+		t.Errorf("typed back: due %q, paid %q, before %q", now.DueIn, now.PaidIn, p.Grid.Typed.PaidIn)
+	}
+	done, err := pricing.Record(t.Context(), a, apptest.Admin, p.ID,
+		pricing.ByHand{Version: again.Version, Name: "Sig", Day: apptest.Today, Evidence: "By mail", Chosen: pricing.Chosen{Tier: 1}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	tx := a.Store.Read(t.Context(), store.Everything)
+	g, err := store.Get[store.Engagement](tx, done.Answer.Engagements[0].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	profile, err := profiles.ProfileOf(tx, g)
+	if err != nil || profile.Text("terms") != "45d" || profile.Text("schedule") == "" {
+		t.Errorf("terms %q, schedule %q, %v", profile.Text("terms"), profile.Text("schedule"), err)
+	}
+}
+
+func TestPaymentTermsThatCanNotBeReadAreRefusedWithTheirField(t *testing.T) {
+	a, p := begun(t)
+	for field, typed := range map[string]pricing.TypedProposal{"dueIn": {DueIn: "soonish"}, "paidIn": {PaidIn: "50% now"}} {
+		now := p.Grid.Typed
+		now.DueIn, now.PaidIn = typed.DueIn, typed.PaidIn
+		_, err := pricing.Save(t.Context(), a, apptest.Admin, pricing.Saving{ID: p.ID, Version: p.Version, Typed: now})
+		var refusal *app.Refusal
+		if !errors.As(err, &refusal) || refusal.Field != field {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}

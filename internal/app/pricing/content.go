@@ -24,6 +24,8 @@ type Content struct {
 	Shows      string     `json:"shows"`
 	Pays       string     `json:"pays"`
 	Ways       []string   `json:"ways"`
+	DueIn      string     `json:"dueIn,omitempty"`  // when bills are due, as it is kept; empty: as the client's are
+	PaidIn     string     `json:"paidIn,omitempty"` // the instalments of a bill, as they are kept
 	Opening    string     `json:"opening"`
 	Terms      string     `json:"terms"`
 	After      string     `json:"after"`
@@ -97,6 +99,8 @@ type TypedProposal struct {
 	Shows      string      `json:"shows" enum:"prices,totals"`
 	Pays       string      `json:"pays" enum:"no,later,now"`
 	Ways       []string    `json:"ways" maxItems:"2"`
+	DueIn      string      `json:"dueIn" maxLength:"100" doc:"when bills are due, like 30 days; empty: as the client's are"`
+	PaidIn     string      `json:"paidIn" maxLength:"300" doc:"the instalments of a bill; empty: as the client's are"`
 	Discount   string      `json:"discount" maxLength:"30" doc:"on the whole: 5 % or an amount"`
 	Suggested  int         `json:"suggested" minimum:"0" maximum:"5" doc:"from 1; 0: none"`
 	Opening    string      `json:"opening" maxLength:"10000"`
@@ -119,7 +123,8 @@ type TypedTier struct {
 type TypedLine struct {
 	ServiceID   int64    `json:"serviceId"`
 	Description string   `json:"description" maxLength:"300"`
-	Text        string   `json:"text" maxLength:"5000"`
+	About       string   `json:"about" maxLength:"2000" doc:"what the client gets"`
+	Text        string   `json:"text" maxLength:"5000" doc:"its own terms"`
 	Kind        string   `json:"kind" enum:"fixed,unit,hourly,bands,open"`
 	Quantity    string   `json:"quantity" maxLength:"30"`
 	Unit        string   `json:"unit" maxLength:"30"`
@@ -155,6 +160,9 @@ func (b *proposalContext) parse(t TypedProposal) (Content, error) {
 	}
 	if c.Pays == paysNow && len(c.Ways) == 0 {
 		return c, app.RefuseField("ways", "A way of paying is asked for, and none is offered: choose card, bank debit or both.")
+	}
+	if err := b.parsePayment(t, &c); err != nil {
+		return c, err
 	}
 	if lead, known := b.worker(t.Lead); known && lead.PersonID != 0 {
 		c.LeadID = lead.PersonID
@@ -232,7 +240,7 @@ func (b *proposalContext) parseDiscount(text string) (core.Discount, error) {
 }
 
 func (b *proposalContext) parseLine(t TypedLine, at string, tiers int) (core.Line, error) {
-	l := core.Line{ServiceID: t.ServiceID, Description: strings.Join(strings.Fields(t.Description), " "), Text: strings.TrimSpace(t.Text),
+	l := core.Line{ServiceID: t.ServiceID, Description: strings.Join(strings.Fields(t.Description), " "), About: strings.TrimSpace(t.About), Text: strings.TrimSpace(t.Text),
 		Kind: core.Kind(t.Kind),
 		Unit: strings.TrimSpace(t.Unit), TaxCode: t.TaxCode, Work: strings.TrimSpace(t.Work), Shares: t.Shares}
 	if _, known := b.codes[t.TaxCode]; !known {
@@ -331,6 +339,7 @@ func (b *proposalContext) typed(c Content) TypedProposal {
 	o := c.Offer
 	t := TypedProposal{Name: c.Name, Lead: b.workerName(core.Worker{PersonID: c.LeadID}), Title: c.Title, ValidUntil: c.ValidUntil.String(),
 		Starts: o.StartsOn.String(), ShownFor: c.ShownFor.String(), Shows: c.Shows, Pays: c.Pays, Ways: slices.Clone(c.Ways),
+		DueIn: dueInWords(c.DueIn), PaidIn: c.PaidIn,
 		Discount: b.typedDiscount(o.Discount), Suggested: o.Suggested, Opening: c.Opening, Terms: c.Terms, After: c.After,
 		Subject: c.Subject,
 		Mail:    c.Mail, TermsFile: c.TermsFile, Tiers: []TypedTier{}, Lines: []TypedLine{}}
@@ -357,7 +366,7 @@ func (b *proposalContext) typedDiscount(d core.Discount) string {
 }
 
 func (b *proposalContext) typedLine(l core.Line) TypedLine {
-	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, Text: l.Text, Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode,
+	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, About: l.About, Text: l.Text, Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode,
 		Work: l.Work, Shares: l.Shares,
 		Bands: core.TypeBands(l.Bands, b.mark, b.decimals), Discount: b.typedDiscount(l.Discount), When: l.Rule.String(),
 		Expected: core.TypeExpected(l.Expected, b.mark, b.workerName), Cells: []string{}}

@@ -162,6 +162,7 @@ func FromCatalogue(ctx context.Context, a *app.App, actor app.Actor, id, service
 		return nil, app.Missing(err, "service")
 	}
 	kinds := map[string]core.Kind{"time": core.Hourly, "unit": core.PerUnit, "fixed": core.Fixed}
+	line.About = service.About
 	line.ServiceID, line.Description, line.Text, line.Kind, line.Unit = service.ID, service.Name, service.TermsText,
 		string(kinds[service.Kind]), service.Unit
 	if price := b.priceOf(service); price != nil {

@@ -2,6 +2,7 @@ package pricing
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	core "dorvet/core/pricing"
@@ -29,7 +30,7 @@ func (b *proposalContext) document(a *app.App, p *store.Proposal, c Content, cho
 		Address: strings.Split(page.Address, "\n"), Number: p.NumberText, Title: page.Title,
 		Client: page.For,
 		Dated:  on, Opening: page.Opening, Tier: tier.Name,
-		Columns: string(p.Currency) + ", before tax", Terms: page.Terms}
+		Columns: string(p.Currency) + ", before tax", Payment: "Payment terms: " + page.Payment, Terms: page.Terms}
 	chosen := map[int]bool{}
 	for _, i := range choice.Options {
 		chosen[i] = true
@@ -80,10 +81,7 @@ func (b *proposalContext) look(a *app.App, clientID int64) (colour string, logo 
 
 // noteOf is what stands under a line: how its amount comes about, and its text.
 func noteOf(l PageLine) string {
-	if l.Made == "" || l.Text == "" {
-		return l.Made + l.Text
-	}
-	return l.Made + ". " + l.Text
+	return strings.Join(slices.DeleteFunc([]string{l.About, l.Made, l.Text}, func(part string) bool { return part == "" }), ". ")
 }
 
 // signature is what is known of a signature.

@@ -6,9 +6,7 @@ import (
 
 	core "dorvet/core/pricing"
 
-	"dorvet/core/schedule"
 	"dorvet/internal/app"
-	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
@@ -30,11 +28,7 @@ func (b *proposalContext) values(p *store.Proposal, c Content, contact string) (
 	if err != nil {
 		return nil, err
 	}
-	profile, err := profiles.Profile(b.tx, p.ClientID, 0)
-	if err != nil {
-		return nil, err
-	}
-	terms, err := schedule.ParseTerms(profile.Text("terms"))
+	payment, err := b.paymentWords(p.ClientID, c)
 	if err != nil {
 		return nil, err
 	}
@@ -53,7 +47,7 @@ func (b *proposalContext) values(p *store.Proposal, c Content, contact string) (
 	return map[string]string{"client": name, "address": inOneLine(client.InvoiceAddress()), "contact": contact,
 		"firm": b.firm.Name, "lead": lead.Name, "title": c.ForClient(),
 		"number": p.NumberText, "start": start, "term": term, "valid_until": c.ValidUntil.Long(), "payment_terms": "in these terms: " +
-			terms.String()}, nil
+			payment, "payment": payment}, nil
 }
 
 // inOneLine joins the lines of an address; an empty one leaves no comma.

@@ -36,6 +36,7 @@ type Page struct {
 	Term       string             `json:"term"`
 	Pays       string             `json:"pays" enum:"no,later,now"`
 	Ways       []string           `json:"ways"`
+	Payment    string             `json:"payment" doc:"when each bill is due, and in which instalments it is paid"`
 	Prices     bool               `json:"prices" doc:"whether each line shows its price"`
 	Tiers      []PageTier         `json:"tiers"`
 	Chosen     PageChoice         `json:"chosen"`
@@ -57,7 +58,8 @@ type PageTier struct {
 type PageLine struct {
 	Line        int    `json:"line"`
 	Description string `json:"description"`
-	Text        string `json:"text"`
+	About       string `json:"about" doc:"what the client gets"`
+	Text        string `json:"text" doc:"its own terms"`
 	When        string `json:"when"`
 	Amount      string `json:"amount" doc:"each time, before tax; empty where prices do not show"`
 	Made        string `json:"made,omitempty" doc:"how the amount comes about, like 12 h × 110.00"`
@@ -162,7 +164,7 @@ func (b *proposalContext) page(p *store.Proposal, c Content, choice core.Choice,
 	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.ForClient(),
 		For: values["client"], Lead: values["lead"], State: p.State,
 		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), TermsFile: c.TermsFile.Name,
-		Pays: c.Pays, Ways: c.Ways, Prices: c.Shows == showsPrices,
+		Pays: c.Pays, Ways: c.Ways, Payment: values["payment"], Prices: c.Shows == showsPrices,
 		Term: values["term"], Tiers: []PageTier{}, Asked: []PageQuestion{}}
 	for tier := range c.Offer.Tiers {
 		t, err := b.pageTier(c, s, tier)
@@ -197,7 +199,7 @@ func (b *proposalContext) pageTier(c Content, s core.Setting, tier int) (PageTie
 	}
 	for _, l := range none.Lines {
 		line := o.Lines[l.Line]
-		shown := PageLine{Line: l.Line, Description: line.Description, Text: line.Text, When: b.whenFor(c, line),
+		shown := PageLine{Line: l.Line, Description: line.Description, About: line.About, Text: line.Text, When: b.whenFor(c, line),
 			Optional: l.State == core.Optional, Asks: l.Asks, Quantity: b.typedQuantity(l.Priced.Quantity)}
 		if c.Shows == showsPrices {
 			shown.Amount, shown.Made = l.Priced.Net.String(), line.Made(l.Priced, b.decimals)

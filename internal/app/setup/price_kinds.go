@@ -34,6 +34,7 @@ func serviceKind() registry.AnyKind {
 				registry.Line("text", "Default text", func(s *S) *string { return &s.Text }),
 				registry.HoursOf("minutes", "Default duration", func(s *S) *int { return &s.Minutes })),
 			registry.Group("On proposals and in files",
+				registry.Lines("about", "What the client gets", func(s *S) *string { return &s.About }),
 				registry.Lines("terms_text", "Standing terms", func(s *S) *string { return &s.TermsText }),
 				registry.Line("task_code", "Task code", func(s *S) *string { return &s.TaskCode }),
 				registry.Line("activity_code", "Activity code", func(s *S) *string { return &s.ActivityCode }))),

@@ -96,6 +96,7 @@ function Tier({ page, tier, at, locked, onTier, onOptions, onQuantity }: TierPro
             <li key={line.line}>
               <span>
                 {line.description}
+                {line.about && <span className="under">{line.about}</span>}
                 <span className="under">{[line.made, line.when].filter(Boolean).join("; ")}</span>
                 {line.text && <span className="under">{line.text}</span>}
                 {line.asks && (
@@ -117,6 +118,7 @@ function Tier({ page, tier, at, locked, onTier, onOptions, onQuantity }: TierPro
                 />
                 <span>
                   {line.description}
+                  {line.about && <span className="under">{line.about}</span>}
                   <span className="under">{line.when}</span>
                   {line.text && <span className="under">{line.text}</span>}
                 </span>
@@ -198,6 +200,7 @@ function Figures({ page }: { page: Page }) {
           ))}
         </tbody>
       </table>
+      <p className="soft">Payment terms: {page.payment}.</p>
       {chosen.open && <p className="soft">Plus what is priced when billed.</p>}
       <details className={offerCss.offerBills}>
         <summary>Every bill that comes, with its date</summary>

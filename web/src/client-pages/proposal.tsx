@@ -1,6 +1,6 @@
 import { Button } from "antd";
 import { clsx } from "clsx";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { long } from "../frame/days";
 import { Do } from "../frame/do";
 import { Refused } from "../frame/state";
@@ -103,11 +103,17 @@ function Over({ page, secret }: { page: Page; secret: string }) {
 
 function Answered({ page, secret }: { page: Page; secret: string }) {
   const answer = page.answer;
+  const here = useRef<HTMLElement>(null);
+  // Who has just signed, at the foot of a long page, sees that it is settled.
+  useEffect(() => {
+    here.current?.scrollIntoView({ block: "start" });
+    here.current?.focus();
+  }, []);
   if (!answer) return null;
   if (!answer.accepted)
     return <p className={clientCss.clientNotice}>You declined this proposal on {long(answer.day)}.</p>;
   return (
-    <section className={clsx(clientCss.clientNotice, clientCss.settled)} aria-label="Accepted">
+    <section ref={here} tabIndex={-1} className={clsx(clientCss.clientNotice, clientCss.settled)} aria-label="Accepted">
       <h2>Accepted</h2>
       <p>
         Signed by {answer.name} on {long(answer.day)}

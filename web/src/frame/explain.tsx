@@ -35,11 +35,11 @@ export function Explained({ step, children, label }: ExplainedProps) {
         data-explain
         tabIndex={inRows ? -1 : undefined}
         aria-expanded={open}
+        aria-description={`${label}: how it was made`}
         onClick={(event) => event.stopPropagation()}
         onKeyDown={(event) => event.key === "Escape" && setOpen(false)}
       >
         {children}
-        <span className="unseen">, {label}: how it was made</span>
       </button>
     </Popover>
   );

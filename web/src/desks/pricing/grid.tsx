@@ -123,28 +123,17 @@ export function TierGrid(props: Props) {
                   onCommit={(expected) => commit(inLine(at, { expected }))}
                 />
               </td>
-              {line.cells.map((cell, tier) => {
-                const shown = grid.lines[at]?.cells[tier];
-                const kept = proposal.grid.lines[at]?.cells[tier];
-                return (
-                  <td
-                    // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
-                    key={tier}
-                    className={`number ${tiersCss.tier} ${suggested(tier) ?? ""} ${states[shown?.state ?? "out"]}`}
-                  >
-                    <GridField
-                      label={`${line.description} in ${typed.tiers[tier]?.name ?? ""}`}
-                      locked={locked}
-                      typed={kept && cell === canonical(proposal, at, tier) ? kept.typed : cell}
-                      shown={shown ? words(shown) : cell}
-                      under={shown?.under}
-                      fault={faultAt(fault, `lines.${at}.cells.${tier}`)}
-                      onTyping={(text) => props.preview(inCell(at, tier, text))}
-                      onCommit={(text) => commit(inCell(at, tier, text))}
-                    />
-                  </td>
-                );
-              })}
+              {line.cells.map((cell, tier) => (
+                <TierCell
+                  // biome-ignore lint/suspicious/noArrayIndexKey: a tier is its place
+                  key={tier}
+                  {...props}
+                  at={at}
+                  tier={tier}
+                  cell={cell}
+                  name={`${line.description} in ${typed.tiers[tier]?.name ?? ""}`}
+                />
+              ))}
             </tr>
           ))}
           {!locked && (
@@ -241,6 +230,58 @@ const faultAt = (fault: Fault | undefined, ...fields: string[]) =>
 function hoursEach(expected: string, said: string) {
   const text = /^[\d.,:]+$/.test(expected) ? `${expected} h` : expected;
   return /each|every|per /.test(said) ? `${text} each` : text;
+}
+
+interface CellProps extends Props {
+  at: number;
+  tier: number;
+  cell: string;
+  name: string;
+}
+
+/** What a service is in a tier: typed, or chosen from its menu. */
+function TierCell({ at, tier, cell, name, proposal, typed, grid, fault, locked, preview, commit }: CellProps) {
+  const shown = grid.lines[at]?.cells[tier];
+  const kept = proposal.grid.lines[at]?.cells[tier];
+  const suggested = typed.suggested === tier + 1 && tiersCss.suggested;
+  const now = shown?.state ?? "out";
+  return (
+    <td className={clsx("number", tiersCss.tier, suggested, states[now])}>
+      <GridField
+        label={name}
+        locked={locked}
+        typed={kept && cell === canonical(proposal, at, tier) ? kept.typed : cell}
+        shown={shown ? words(shown) : cell}
+        under={shown?.under}
+        fault={faultAt(fault, `lines.${at}.cells.${tier}`)}
+        onTyping={(text) => preview(inCell(at, tier, text))}
+        onCommit={(text) => commit(inCell(at, tier, text))}
+      />
+      {!locked && (
+        <Menu
+          items={(["in", "optional", "out"] as const).map((to) => ({
+            key: to,
+            label: stateWords[to],
+            disabled: to === now,
+            onClick: () => commit(inCell(at, tier, turned(cell, to))),
+          }))}
+        >
+          <button type="button" tabIndex={-1} className={tiersCss.cellMore} aria-label={`More for ${name}`}>
+            …
+          </button>
+        </Menu>
+      )}
+    </td>
+  );
+}
+
+const stateWords = { in: "In it", optional: "Optional: the client may add it", out: "Not in it" };
+
+/** A cell with its number, as another state. */
+function turned(cell: string, to: keyof typeof stateWords) {
+  const number = cell.replace(/^(optional|option|opt|o|x|-|–)(?![a-z])[\s,:]*/i, "");
+  if (to === "out") return "-";
+  return to === "in" ? number || "x" : `optional ${number}`.trim();
 }
 
 function TierHead({

@@ -68,7 +68,18 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
         <p className={sentenceCss.sentence}>
           For <b>{proposal.client}</b>, valid until <b>{long(typed.validUntil)}</b>, starts{" "}
           <b>{typed.starts ? long(typed.starts) : "when accepted"}</b>, at least{" "}
-          <b>{typed.term ? `${typed.term} months` : "no time"}</b>.
+          <b>{typed.term ? `${typed.term} months` : "no time"}</b>
+          {typed.dueIn && (
+            <>
+              , bills due <b>{typed.dueIn}</b>
+            </>
+          )}
+          {typed.paidIn && (
+            <>
+              , paid <b>{typed.paidIn}</b>
+            </>
+          )}
+          .
         </p>
       ) : (
         <Sentence>
@@ -105,7 +116,23 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
             value={typed.term}
             onChange={(term) => set({ term: term === "0" ? "" : term })}
           />{" "}
-          months, shows{" "}
+          months, bills due{" "}
+          <SaidText
+            label="Payment terms"
+            as="terms"
+            any="as the client's"
+            value={typed.dueIn}
+            onChange={(dueIn) => set({ dueIn })}
+          />
+          , paid{" "}
+          <SaidText
+            label="Instalments"
+            as="schedule"
+            any="as the client's"
+            value={typed.paidIn}
+            onChange={(paidIn) => set({ paidIn })}
+          />
+          , shows{" "}
           <SaidChoice
             label="Shows"
             value={typed.shows}
@@ -115,7 +142,7 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
             ]}
             onChange={(shows) => set({ shows })}
           />
-          {fault && ["validUntil", "starts", "term", "shownFor"].includes(fault.field) && (
+          {fault && ["validUntil", "starts", "term", "shownFor", "dueIn", "paidIn"].includes(fault.field) && (
             <span className="refusal" role="alert">
               {" "}
               {fault.sentence}

@@ -100,7 +100,8 @@ export function LinePane(props: Props) {
           label="Tax code"
           options={proposal.taxCodes.map((code) => ({ value: code, label: code }))}
         />
-        {text("expected", "Time expected each time", "8 IO, 40 Hydrographer, or 64", true)}
+        {text("expected", "Time expected each time", "8 AB, 40 Senior, or 64", true)}
+        {text("about", "What the client gets", "", true)}
         {text("text", "Terms of this service", "", true)}
         {text("work", "Engagement, if not the proposal's own", "", true)}
         {!locked && others.length > 0 && (
@@ -246,7 +247,9 @@ function KeepInCatalogue({ line, onKept }: { line: TypedLine; onKept: (serviceId
         kind: catalogueKind[line.kind] ?? "fixed",
         price: line.kind === "hourly" ? "" : line.price,
         unit: line.unit,
+        about: line.about,
         terms_text: line.text,
+        minutes: /^[\d.,:]+( ?h)?$/.test(line.expected) ? line.expected : "",
       }),
     { done: (made) => onKept(made.id) },
   );
