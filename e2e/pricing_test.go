@@ -221,6 +221,7 @@ func TestWhatIsRefusedInTheGridStaysAndSaysWhy(t *testing.T) {
 	// What may be added becomes part of it from the menu of its cell, and back, with its price.
 	for _, turn := range [][2]string{{"In it", "780.00"}, {"Optional: the client may add it", "optional 780.00"}} {
 		p.click("button", "More for Silt forecast model in Core")
+		p.until(`[...document.querySelectorAll(".ant-dropdown-menu-item")].some(e => e.innerText === %v && e.checkVisibility())`, turn[0])
 		p.clickOn(`[...document.querySelectorAll(".ant-dropdown-menu-item")].find(e => e.innerText === %v && e.checkVisibility())`, turn[0])
 		p.until(`document.querySelector("[aria-label='Silt forecast model in Core']").value === %v`, turn[1])
 		p.saved()

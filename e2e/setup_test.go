@@ -307,8 +307,24 @@ func TestANewPersonIsAskedForRateAndCost(t *testing.T) {
 	p.typeIn("It costs us", "40")
 	p.click("button", "Keep the rates")
 	// Both are there, and hold from ever.
-	p.until(`document.querySelector("[aria-label=Rates]").innerText.split("1 Jan 2000").length === 3`)
-	if said := p.text("[aria-label=Rates]"); !strings.Contains(said, "95.00 EUR") || !strings.Contains(said, "40.00 EUR") {
+	p.until(`document.querySelector("[aria-label='An hour of theirs']").innerText.split("1 Jan 2000").length === 3`)
+	if said := p.text("[aria-label='An hour of theirs']"); !strings.Contains(said, "95.00 EUR") || !strings.Contains(said, "40.00 EUR") {
 		t.Errorf("%s", said)
 	}
+}
+
+// A rate that holds from a day gone by offers to value what is unbilled since then anew, all of it at once.
+func TestARateThatIsDatedBackOffersReRating(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/set-up/rates")
+	p.until(`document.querySelector("[aria-label='An hour of anybody, in the whole firm']")`)
+	p.click("button", "Another from a day")
+	p.typeIn("It is billed at", "400")
+	p.typeIn("From", "1 nov")
+	p.click("button", "Keep the rates")
+	p.reads("Unbilled time since 1 Nov 2026 keeps the rate at which it was recorded.")
+	p.click("link", "Re-rate it")
+	p.until(`document.querySelector("[aria-label='At the rates that hold now']")?.checked || document.querySelector("input[name=rerate]")?.checked || document.querySelector(".desk_folio input[type=checkbox]:checked")`)
+	p.until(`[...document.querySelectorAll(".tally_tally button")].some(b => /^Change [0-9]+ entries$/.test(b.innerText) && !b.disabled)`)
 }

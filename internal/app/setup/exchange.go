@@ -22,7 +22,7 @@ func Exchange(tx *store.DB, firm *store.Firm, currency money.Currency, on day.Da
 		on.Long())); err != nil {
 		return 0, "", err
 	}
-	return found.Rate, fmt.Sprintf("%s, %s", found.Source, found.Day), nil
+	return found.Rate, fmt.Sprintf("%s, %s", found.Source, found.Day.Long()), nil
 }
 
 // InFirm adds totals up in the firm's currency, at the rates of a day; those without a rate are

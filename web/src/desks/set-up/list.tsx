@@ -16,7 +16,7 @@ import { Title } from "../../frame/title";
 import { AskRate } from "./ask-rate";
 import { sentenceCase } from "./index";
 import { PersonAccount } from "./person-account";
-import { PersonRates } from "./person-rates";
+import { RatesOf, RerateOffer } from "./rates-of";
 import setUpCss from "./set-up.module.css";
 import { useIndex, useListAddress } from "./use-set-up";
 
@@ -146,6 +146,7 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
     return (
       <>
         {kind === "rates" ? <AskRate /> : <h2>None opened</h2>}
+        {kind === "rates" && mayChange && <RatesOf name="the firm" title="An hour of anybody, in the whole firm" />}
         <p className="soft">{about}</p>
         {rows.length === 0 && mayChange && <Do onClick={onMake}>Make the first</Do>}
       </>
@@ -158,7 +159,10 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
         {open && !open.active && <span className={tableCss.beside}> inactive</span>}
       </h2>
       {kind === "people" && mayChange && <PersonAccount id={address.open} />}
-      {kind === "people" && mayChange && open && <PersonRates key={open.key} person={open.key} name={open.title} />}
+      {kind === "people" && mayChange && open && (
+        <RatesOf key={open.key} person={open.key} name={open.title} title="An hour of theirs" />
+      )}
+      {kind === "rates" && <RerateOffer rate={address.open} />}
       <RecordSheet
         key={address.open}
         kind={kind}

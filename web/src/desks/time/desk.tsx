@@ -199,7 +199,7 @@ export function WeekTally({ week, removed, refused, onBringBack, onSave }: Tally
       <TallySum figure={hoursSaid(week.minutes)} what={`of ${hoursText(week.capacity)} this week`} />
       <TallySum figure={hoursSaid(week.billable)} what="billable" />
       <TallySum figure={`${fixed(Math.round(week.utilisation / 10_000), 0)} %`} what="of capacity billable" />
-      {values && <TallySum figure={<Moneys of={week.values} />} what="to bill, net" />}
+      {values && <TallySum figure={<Moneys of={week.values} />} what="value, net" />}
     </Tally>
   );
 }

@@ -1,5 +1,6 @@
 import { Button } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
 import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
@@ -23,7 +24,17 @@ export function ListDesk() {
   const choices = useChoices();
   const whole = useWorkPages(sought, [0]);
   const [picked, setPicked] = useState<Set<number>>(new Set());
-  const [change, setChange] = useState<Omit<Together, "ids">>({});
+  // Asked to from a rate that was dated back: all of it, valued anew.
+  const rerates = useSearchParams()[0].get("rerate") === "yes";
+  const [change, setChange] = useState<Omit<Together, "ids">>(rerates ? { rerate: true } : {});
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when the desk opens
+  useEffect(() => {
+    if (rerates)
+      numbersOf(sought).then(
+        (ids) => setPicked(new Set(ids)),
+        () => {},
+      ); // of too many none: the list says how to choose
+  }, []);
   const acts = useTogether();
   const [done, setDone] = useState<{ act: number; entries: number } | null>(null);
   const apply = () =>

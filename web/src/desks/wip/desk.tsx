@@ -6,7 +6,7 @@ import { hoursSaid } from "../../api/hours";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { Moneys, useMoneyText } from "../../frame/figure";
+import { Moneys, Sums, useMoneyText } from "../../frame/figure";
 import { orAll } from "../../frame/pick";
 import { SaidAnyDate, SaidChoice, SaidDate, SaidText, Sentence } from "../../frame/sentence";
 import { Loss, Tally, TallySum } from "../../frame/tally";
@@ -23,7 +23,7 @@ import {
   type WipAddress,
 } from "./use-wip";
 import wipCss from "./wip.module.css";
-import { rowsOf, WorkList } from "./work-list";
+import { type Row, rowsOf, WorkList } from "./work-list";
 
 type Filter = Pick<
   WipAddress,
@@ -153,7 +153,7 @@ export function WipDesk() {
           )
         }
       >
-        <Sums tally={picked.length > 0 ? tally.data : undefined} />
+        {picked.length > 0 ? <Chosen tally={tally.data} /> : <Everything rows={rows} />}
       </Tally>
     </>
   );
@@ -233,8 +233,19 @@ function RunSentence({ address }: { address: WipAddress }) {
   );
 }
 
+/** While nothing is chosen: all that is shown. */
+function Everything({ rows }: { rows: Row[] }) {
+  const parts = rows.flatMap(({ work }) => (work ? [{ of: work.engagement, amount: work.value }] : []));
+  return (
+    <>
+      <TallySum figure={`${parts.length} engagements`} what="none chosen" />
+      <TallySum figure={<Sums label="To bill, net" parts={parts} />} what="to bill in all, net" />
+    </>
+  );
+}
+
 /** What the selection comes to, to the cent: what is billed, what stays, what is given away. */
-function Sums({ tally }: { tally?: Schema["Tally"] }) {
+function Chosen({ tally }: { tally?: Schema["Tally"] }) {
   if (!tally) return null;
   const { drafts, engagements } = tally;
   const some = (of: Schema["Amount"][]) => of.some((amount) => amount.minor !== 0);
@@ -260,7 +271,13 @@ function Sums({ tally }: { tally?: Schema["Tally"] }) {
       <TallySum figure={<Moneys of={tally.net} />} what="to bill, net" />
       {sum(tally.credit, "credit, taken")}
       {sum(tally.funds, "funds will be applied")}
-      {tally.withoutRate > 0 && <TallySum lost figure={`${tally.withoutRate} entries`} what="stay, without a rate" />}
+      {tally.withoutRate > 0 && (
+        <TallySum
+          lost
+          figure={<Link to="/set-up/rates">{tally.withoutRate} entries</Link>}
+          what="stay, without a rate"
+        />
+      )}
       {tally.openPrices > 0 && <TallySum lost figure={tally.openPrices} what="prices to give" />}
     </>
   );

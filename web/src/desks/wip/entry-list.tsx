@@ -128,7 +128,7 @@ const columns = (money: (amount: Schema["Amount"]) => string): Column<Entry>[] =
   {
     name: "Entry",
     by: (entry) => entry.day,
-    title: (entry) => `${entry.person}, ${entry.service}, ${entry.age} days old`,
+    title: (entry) => `${entry.text || entry.service}: ${entry.person}, ${entry.service}, ${entry.age} days old`,
     cell: (entry) => (
       <Link to={sourceOf(entry)} className="quiet">
         {short(entry.day)} · {entry.initials} · {entry.text || entry.service}
