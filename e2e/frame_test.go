@@ -1,10 +1,13 @@
 package e2e
 
 import (
+	"context"
 	"strings"
 	"sync"
 	"testing"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 )
@@ -188,4 +191,26 @@ func TestADayIsTypedAsPeopleTypeIt(t *testing.T) {
 	p.focus("field", "Up to")
 	p.press("\x1b")
 	p.until(field + `.value === "15 Nov 2026" && !document.querySelector(".day-input_said")`)
+}
+
+// On paper a list stands whole, with its sums and without what surrounds it.
+func TestAListIsPrintedWhole(t *testing.T) {
+	p := look(t)
+	p.signIn("administrator")
+	p.goTo("/wip")
+	p.until(`document.querySelectorAll(".list_list tbody tr").length > 40`)
+	if !js[bool](p, `document.querySelector(".list_list").scrollHeight > innerHeight`) {
+		t.Error("the list fits on one screen: printing it whole shows nothing")
+	}
+	medium := func(media string) {
+		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+			_, err := cdp.Call(ctx, target, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: media})
+			return err
+		}))
+	}
+	medium("print")
+	defer medium("")
+	p.until(`(list => list.scrollHeight <= list.clientHeight + 1 && list.getBoundingClientRect().height > innerHeight)(document.querySelector(".list_list"))`)
+	p.until(`document.documentElement.scrollHeight >= document.querySelector(".list_list").getBoundingClientRect().height`)
+	p.until(`!document.querySelector(".rail_rail").checkVisibility() && !document.querySelector(".desk_folio").checkVisibility()`)
 }

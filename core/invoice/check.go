@@ -30,7 +30,7 @@ var Checks = []Check{
 	{"not_approved", "Not approved.", "Ask its leads for their approval.", Off, false},
 	{"funds", "Funds held, and not applied.", "They could pay some of this: apply them.", Warn, false},
 	{"credit", "Credit of the client, not taken off.", "It could pay some of this: take it off.", Warn, false},
-	{"surcharge", "Agreed surcharge missing.", "Put it on.", Block, false},
+	{"surcharge", "Agreed surcharge missing.", "Their bills were agreed to have one.", Block, false},
 	{"no_contact", "No billing contact.", "Nobody can get the invoice: give the client a contact or an address.", Warn, false},
 	{"zero", "Nothing to pay.", "Put something on it, or delete the draft if nobody waits for it.", Warn, false},
 	{"no_text", "Entry without a text.", "The client reads only the name of the service: write what was done.", Warn, false},

@@ -146,8 +146,8 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
     return (
       <>
         {kind === "rates" ? <AskRate /> : <h2>None opened</h2>}
-        {kind === "rates" && mayChange && <RatesOf name="the firm" title="An hour of anybody, in the whole firm" />}
         <p className="soft">{about}</p>
+        {kind === "rates" && mayChange && <RatesOf name="the firm" title="An hour of anybody, in the whole firm" />}
         {rows.length === 0 && mayChange && <Do onClick={onMake}>Make the first</Do>}
       </>
     );
