@@ -123,7 +123,8 @@ func (e Earning) Explain(o Offer) explain.Step {
 	case e.WithoutCost > 0:
 		step.Figure, step.Detail = "cost unknown", "set what an hour costs of whoever is expected"
 	}
-	step.Steps = []explain.Step{{Label: "Net fee", Figure: e.Net.String()}, e.ExplainCost(o), {Label: "At standard rates", Figure: e.Standard.String()}}
+	step.Steps = []explain.Step{{Label: "Net fee", Figure: e.Net.String()}, e.ExplainCost(o),
+		{Label: "At standard rates", Figure: e.Standard.String()}}
 	return step
 }
 

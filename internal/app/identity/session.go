@@ -59,7 +59,8 @@ func SessionOf(ctx context.Context, a *app.App, actor app.Actor) (*Session, erro
 	return &Session{SeesCosts: actor.SeesCosts(), Limited: limited, EngagementWord: firm.EngagementWord, PhaseWord: firm.PhaseWord,
 		SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role,
 		Firm:     firm.Name,
-		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals(), Lists: lists, HoursAs: hoursAs(person)}, nil
+		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals(), Lists: lists,
+		HoursAs: hoursAs(person)}, nil
 }
 
 // TheFirm is the name of the firm; nothing while there is none.

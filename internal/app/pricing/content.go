@@ -240,8 +240,8 @@ func (b *proposalContext) parseDiscount(text string) (core.Discount, error) {
 }
 
 func (b *proposalContext) parseLine(t TypedLine, at string, tiers int) (core.Line, error) {
-	l := core.Line{ServiceID: t.ServiceID, Description: strings.Join(strings.Fields(t.Description), " "), About: strings.TrimSpace(t.About), Text: strings.TrimSpace(t.Text),
-		Kind: core.Kind(t.Kind),
+	l := core.Line{ServiceID: t.ServiceID, Description: strings.Join(strings.Fields(t.Description), " "),
+		About: strings.TrimSpace(t.About), Text: strings.TrimSpace(t.Text), Kind: core.Kind(t.Kind),
 		Unit: strings.TrimSpace(t.Unit), TaxCode: t.TaxCode, Work: strings.TrimSpace(t.Work), Shares: t.Shares}
 	if _, known := b.codes[t.TaxCode]; !known {
 		return l, app.RefuseField(at+".taxCode", "There is no tax code %q: choose one of the firm's.", t.TaxCode)
@@ -366,8 +366,8 @@ func (b *proposalContext) typedDiscount(d core.Discount) string {
 }
 
 func (b *proposalContext) typedLine(l core.Line) TypedLine {
-	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, About: l.About, Text: l.Text, Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode,
-		Work: l.Work, Shares: l.Shares,
+	t := TypedLine{ServiceID: l.ServiceID, Description: l.Description, About: l.About, Text: l.Text,
+		Kind: string(l.Kind), Unit: l.Unit, TaxCode: l.TaxCode, Work: l.Work, Shares: l.Shares,
 		Bands: core.TypeBands(l.Bands, b.mark, b.decimals), Discount: b.typedDiscount(l.Discount), When: l.Rule.String(),
 		Expected: core.TypeExpected(l.Expected, b.mark, b.workerName), Cells: []string{}}
 	if l.Quantity != 0 {

@@ -28,7 +28,8 @@ func (b *proposalContext) said(c Content) map[string]string {
 	t := b.typed(c)
 	all := map[string]string{"name": t.Name, "lead": t.Lead, "title": t.Title, "valid until": t.ValidUntil, "starts": t.Starts,
 		"shown for": t.ShownFor, "term": t.Term, "prices shown": t.Shows, "way of paying": t.Pays + " " + strings.Join(t.Ways, " "),
-		"payment terms": t.DueIn, "instalments": t.PaidIn, "discount": t.Discount, "opening text": t.Opening, "terms": t.Terms, "text after signing": t.After,
+		"payment terms": t.DueIn, "instalments": t.PaidIn,
+		"discount": t.Discount, "opening text": t.Opening, "terms": t.Terms, "text after signing": t.After,
 		"terms document": t.TermsFile.Name,
 		"subject":        t.Subject, "mail": t.Mail}
 	for i, tier := range t.Tiers {
@@ -42,7 +43,8 @@ func (b *proposalContext) said(c Content) map[string]string {
 		if slices.ContainsFunc(t.Lines[:i], func(other TypedLine) bool { return other.Description == name }) {
 			name = fmt.Sprintf("%s (%d)", name, i+1)
 		}
-		for _, part := range [][2]string{{"place", fmt.Sprint(i + 1)}, {"what the client gets", l.About}, {"terms", l.Text}, {"priced", l.Kind}, {"quantity", l.Quantity},
+		for _, part := range [][2]string{{"place", fmt.Sprint(i + 1)}, {"what the client gets", l.About},
+			{"terms", l.Text}, {"priced", l.Kind}, {"quantity", l.Quantity},
 			{"unit", l.Unit}, {"price", l.Price}, {"bands", l.Bands}, {"discount", l.Discount},
 			{"tax", l.TaxCode}, {"billed", l.When}, {"expected", l.Expected}, {"engagement", l.Work}} {
 			all[name+", "+part[0]] = part[1]

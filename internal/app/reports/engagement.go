@@ -10,7 +10,7 @@ import (
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
-	appwip "dorvet/internal/app/wip"
+	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -33,7 +33,7 @@ type EngagementOverview struct {
 	Minutes    int64              `json:"minutes" doc:"worked"`
 	Worth      explain.Total      `json:"worth" doc:"agreed value of all time"`
 	Billed     explain.Total      `json:"billed" doc:"net of issued invoices less credits"`
-	Unbilled   explain.Total      `json:"unbilled" doc:"net: what a draft of everything would come to"`
+	Unbilled   money.Amount       `json:"unbilled" doc:"net: what a draft of everything would come to"`
 	LastBilled day.Day            `json:"lastBilled"`
 	Again      day.Day            `json:"again" doc:"when recurring work is made again, if it is"`
 	ProposalID int64              `json:"proposalId" doc:"that it was agreed by, or 0"`
@@ -83,11 +83,11 @@ func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*En
 		return nil, err
 	}
 	today := a.Clock.Today()
-	work, err := appwip.Entries(ctx, a, actor, id, appwip.Filter{UpTo: today})
+	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, g.ClientID)
 	if err != nil {
 		return nil, err
 	}
-	view.Unbilled = explain.Total{Amount: work.Net, Explanation: work.Explanation}
+	view.Unbilled = money.Amount{Minor: work.Shares()[id].Net, Currency: g.Currency}
 	view.Budgets, err = setup.Budgets(ctx, a, actor, id)
 	return view, err
 }

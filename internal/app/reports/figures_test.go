@@ -56,7 +56,7 @@ func TestWhatCanBeBilledIsOneFigureEverywhere(t *testing.T) {
 		if err != nil || one.Unbilled.String() != figure {
 			t.Errorf("the engagement: %s %s, %v", one.Name, one.Unbilled, err)
 		}
-		addsUp(t, one.Name, one.Worth, one.Billed, one.Unbilled)
+		addsUp(t, one.Name, one.Worth, one.Billed)
 		entries, err := wip.Entries(t.Context(), a, admin.Actor, id, wip.Filter{UpTo: apptest.Today})
 		if err != nil || entries.Explanation.Figure != figure {
 			t.Errorf("its explanation: %+v, %v", entries.Explanation, err)

@@ -155,6 +155,7 @@ func (f figures) billing() (*MoneyFigure, error) {
 			figure.Approved++
 		}
 	}
+	figure.Amount = figure.Amount.Shortened()
 	return figure, err
 }
 

@@ -68,7 +68,6 @@ type UnbilledEntries struct {
 	Charges     []ChargeDue      `json:"charges"`
 	Decisions   []DecisionStands `json:"decisions"`
 	Fee         *FeeProgress     `json:"fee,omitempty" doc:"of a fixed fee"`
-	Net         money.Amount     `json:"net" doc:"what a draft of it would come to"`
 	Explanation explain.Step     `json:"explanation"`
 }
 
@@ -110,9 +109,7 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 	if err != nil {
 		return nil, err
 	}
-	share := work.Shares()[e.ID]
-	found.Net = money.Amount{Minor: share.Net, Currency: e.Currency}
-	found.Explanation, err = found.explain(e.Currency, share)
+	found.Explanation, err = found.explain(e.Currency, work.Shares()[e.ID])
 	return found, err
 }
 

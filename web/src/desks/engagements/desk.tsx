@@ -16,6 +16,7 @@ import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { nothingBegun, useBegin } from "../billing/use-begin";
 import { AskRate } from "../set-up/ask-rate";
+import { ToBill } from "../wip/to-bill";
 import { Budgets } from "./budgets";
 import { CopyEngagement } from "./copy";
 import { Phases } from "./phases";
@@ -30,7 +31,7 @@ type Doing = "copy" | "rerate" | "ask" | "contact" | null;
 export function EngagementDesk() {
   const id = Number(useParams().id);
   const view = useEngagement(id);
-  const { engagementWord, role } = useSession();
+  const { engagementWord, role, today } = useSession();
   const [doing, setDoing] = useState<Doing>(null);
   const mayChange = useMayChange("engagements");
   const navigate = useNavigate();
@@ -120,7 +121,16 @@ export function EngagementDesk() {
         <TallySum figure={hoursSaid(e.minutes)} what="worked" />
         <TallySum figure={<Money of={e.worth} />} what="worth, net" />
         <TallySum figure={<Money of={e.billed} />} what="billed, net" />
-        <TallySum figure={<Money of={e.unbilled} />} what="can be billed" />
+        <TallySum
+          figure={
+            <ToBill
+              engagementId={id}
+              amount={e.unbilled}
+              days={{ upTo: today, from: undefined, chargesUpTo: undefined }}
+            />
+          }
+          what="can be billed"
+        />
       </Tally>
     </>
   );

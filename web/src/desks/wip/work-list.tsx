@@ -1,9 +1,9 @@
 import { clsx } from "clsx";
 import type { ReactNode } from "react";
-import { type Amount, api } from "../../api/client";
+import type { Amount } from "../../api/client";
 import { long, short } from "../../frame/days";
 import { Do } from "../../frame/do";
-import { Explained, openExplanation } from "../../frame/explain";
+import { openExplanation } from "../../frame/explain";
 import { hours, Money, Sums, useMoneyText } from "../../frame/figure";
 import { useFolio } from "../../frame/folio";
 import { List } from "../../frame/list/list";
@@ -12,6 +12,7 @@ import type { Reads } from "../../frame/state";
 import tableCss from "../../frame/table.module.css";
 import { AgeStrip } from "./age-strip";
 import { BudgetStrip } from "./budget-strip";
+import { ToBill } from "./to-bill";
 import { arrangementWords, type ClientWork, daysOf, type EngagementWork, type Part, type WipAddress } from "./use-wip";
 import wipCss from "./wip.module.css";
 
@@ -174,10 +175,14 @@ function columns(
     part("expenses", "Expenses"),
     part("charges", "Charges"),
     column("Budget", (work) => <BudgetStrip budget={work.budget} />),
-    column("To bill, net", (work) => <ToBill work={work} address={address} />, {
-      number: true,
-      of: (work) => work.value,
-    }),
+    column(
+      "To bill, net",
+      (work) => <ToBill engagementId={work.engagementId} amount={work.value} days={daysOf(address)} />,
+      {
+        number: true,
+        of: (work) => work.value,
+      },
+    ),
     column("Findings", (work) => work.findings.length || "", {
       number: true,
       tone: () => "lost",
@@ -201,20 +206,6 @@ function useArrangement() {
     if (work.arrangement === "capped") return `Hourly, cap ${fee}`;
     return `${words} ${fee}${work.feePeriod ? ` / ${work.feePeriod}` : ""}`;
   };
-}
-
-/** What would be billed; how it comes about is asked when it is opened. */
-function ToBill({ work, address }: { work: EngagementWork; address: WipAddress }) {
-  const asked = { path: { id: work.engagementId }, query: daysOf(address) };
-  if (work.value.minor === 0) return <Money of={work.value} />;
-  return (
-    <Explained
-      label="To bill, net"
-      step={() => api.get("/api/wip/engagements/{id}", asked).then((entries) => entries.explanation)}
-    >
-      <Money of={work.value} />
-    </Explained>
-  );
 }
 
 interface LeavableProps {
