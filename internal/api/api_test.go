@@ -403,7 +403,7 @@ func TestWhatIsTypedIsReadAndSaid(t *testing.T) {
 	}{
 		{"as=day&typed=15.11.2026", 200, `"value":"2026-11-15","said":"Sun 15 Nov 2026"`},
 		{"as=day&typed=11%2F12", 422, "write one of these"},
-		{"as=hours&typed=90m", 200, `"said":"1:30 h"`},
+		{"as=hours&typed=90m", 200, "\"said\":\"1:30\u202fh\""},
 		{"as=hours&typed=soon", 422, "1:30"},
 		{"as=terms&typed=2+weeks", 200, `"value":"14d"`},
 		{"as=terms&typed=whenever", 422, "write receipt, 30 days"},

@@ -23,7 +23,7 @@ func TestTheLatestExchangeRateCounts(t *testing.T) {
 	}
 	firm, tx := &store.Firm{Currency: "EUR"}, a.Store.Read(t.Context(), store.Everything)
 	rate, source, err := setup.Exchange(tx, firm, "USD", day.Of(2026, 11, 30))
-	if err != nil || rate != 90_000_000 || source != "bank, 2026-11-01" {
+	if err != nil || rate != 90_000_000 || source != "bank, 1 Nov 2026" {
 		t.Errorf("%d, %q, %v", rate, source, err)
 	}
 	if rate, _, err := setup.Exchange(tx, firm, "EUR", apptest.Today); err != nil || rate != money.Par {
