@@ -6,7 +6,7 @@ import { useAddress } from "../../frame/address";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { Money, Moneys } from "../../frame/figure";
+import { Money, Moneys, Sums } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
 import { count, money, text } from "../../frame/list/columns";
@@ -171,7 +171,14 @@ const columns: Column<ClientOwes>[] = [
       tone: (row) => at > 3 && row.ages[at]?.minor !== 0 && "lost",
     }),
   ),
-  money("Owed, gross", (row) => row.total),
+  money("Owed, gross", (row) => row.total, {
+    cell: (row) => (
+      <Sums
+        label="Owed, gross"
+        parts={row.open.map((part) => ({ of: `${part.number} ${part.part}`.trim(), amount: part.open }))}
+      />
+    ),
+  }),
 ];
 
 interface FolioProps {
