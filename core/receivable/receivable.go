@@ -86,16 +86,6 @@ func (a Ages) In(rate money.ExchangeRate, c money.Currency) (Ages, error) {
 	return valued, nil
 }
 
-// Plus adds what is open in each band.
-func (a Ages) Plus(b Ages) (sum Ages, err error) {
-	for i := range a {
-		if sum[i], err = a[i].Add(b[i]); err != nil {
-			return a, err
-		}
-	}
-	return sum, nil
-}
-
 // Late is what is open after its due day.
 func (a Ages) Late() (money.Amount, error) { return money.Sum(a[0].Currency, a[To30:]...) }
 

@@ -152,7 +152,8 @@ type BilledPart struct {
 // BilledByInvoice reads what [BilledSums] adds up of an engagement.
 func BilledByInvoice(tx *DB, engagementID int64) ([]BilledPart, error) {
 	parts := []BilledPart{}
-	err := tx.gorm.Raw("SELECT i.number_text AS number, i.dated, SUM("+netOfLine+`) AS net FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
+	err := tx.gorm.Raw("SELECT i.number_text AS number, i.dated, SUM("+netOfLine+`) AS net
+		FROM invoice_lines l JOIN invoices i ON i.id = l.invoice_id
 		WHERE l.engagement_id = ? AND `+isIssued+" GROUP BY i.id ORDER BY i.dated, i.id", engagementID).Scan(&parts).Error
 	return parts, err
 }

@@ -69,10 +69,12 @@ type PersonSum struct {
 // WorthByPerson reads the time of an engagement and its agreed value, person by person.
 func WorthByPerson(tx *DB, engagementID int64) ([]PersonSum, error) {
 	rows := []PersonSum{}
-	err := tx.gorm.Raw(`SELECT w.name, s.minutes, s.agreed FROM (SELECT t.person_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes ELSE 0 END) AS minutes,
+	err := tx.gorm.Raw(`SELECT w.name, s.minutes, s.agreed FROM (SELECT t.person_id,
+			SUM(CASE WHEN p.part = 0 THEN t.worked_minutes ELSE 0 END) AS minutes,
 			SUM(p.agreed) AS agreed
 		FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE
-		WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY t.person_id) s JOIN people w ON w.id = s.person_id ORDER BY s.agreed DESC, w.name`,
+		WHERE t.removed = FALSE AND t.engagement_id = ? GROUP BY t.person_id) s
+		JOIN people w ON w.id = s.person_id ORDER BY s.agreed DESC, w.name`,
 		engagementID).Scan(&rows).Error
 	return rows, err
 }

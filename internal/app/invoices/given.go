@@ -21,7 +21,8 @@ type FromStandard struct {
 
 func nothingGiven(in money.Currency) FromStandard {
 	return FromStandard{explain.NoTotal("No charge", in), explain.NoTotal("Agreed rates", in), explain.NoTotal("Written down", in),
-		explain.NoTotal("Written up", in), explain.NoTotal("Variance of fees", in), explain.NoTotal("Discount", in), explain.NoTotal("By hand", in)}
+		explain.NoTotal("Written up", in), explain.NoTotal("Variance of fees", in), explain.NoTotal("Discount", in),
+		explain.NoTotal("By hand", in)}
 }
 
 // all are the parts, in the order in which they are told.

@@ -117,7 +117,8 @@ func (t *Tally) addEngagement(work *unbilled.Work, e *store.EngagementRow) error
 			t.Minutes += p.Minutes
 		}
 		t.Entries, t.WithoutRate = t.Entries+p.Entries, t.WithoutRate+p.WithoutRates
-		if err := addAll(explain.Step{Label: e.Client, Detail: e.Name}, e.Currency, sum{into, p.Agreed}, sum{&t.NoCharge, -p.AtNoCharge}, sum{&t.Held, -p.Held}); err != nil {
+		if err := addAll(explain.Step{Label: e.Client, Detail: e.Name}, e.Currency, sum{into, p.Agreed},
+			sum{&t.NoCharge, -p.AtNoCharge}, sum{&t.Held, -p.Held}); err != nil {
 			return err
 		}
 	}

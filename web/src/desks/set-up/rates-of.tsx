@@ -64,7 +64,8 @@ interface FormProps {
   /** There are rates already. */
   begun: boolean;
   onKeep: () => void;
-  onDone: (last: number) => void;
+  /** Given the rate that is billed, or 0. */
+  onDone: (billed: number) => void;
 }
 
 function RateForm({ person, title, begun, onKeep, onDone }: FormProps) {
@@ -74,14 +75,15 @@ function RateForm({ person, title, begun, onKeep, onDone }: FormProps) {
   const other = person ? "as the grade or the firm" : "no rate";
   const keep = async () => {
     onKeep();
-    let last = 0;
+    let billed = 0;
     for (const kind of ["bill", "cost"] as const) {
       const per_hour = kind === "bill" ? bill : cost;
       if (!per_hour) continue;
-      last = (await acts.add.mutateAsync({ ...(person ? { person } : {}), kind, per_hour, from })).id;
+      const made = await acts.add.mutateAsync({ ...(person ? { person } : {}), kind, per_hour, from });
+      if (kind === "bill") billed = made.id;
       form.set({ [kind]: "" });
     }
-    onDone(last);
+    onDone(billed);
   };
   return (
     <Form
@@ -102,8 +104,10 @@ function RateForm({ person, title, begun, onKeep, onDone }: FormProps) {
 export function RerateOffer({ rate }: { rate: number }) {
   const { today, role } = useSession();
   const sheet = useSheet("rates", rate);
-  const from = sheet.data?.values.find((value) => value.name === "from")?.value ?? "";
-  if (role !== "administrator" || !from || from >= today) return null;
+  const said = (name: string) => sheet.data?.values.find((value) => value.name === name)?.value ?? "";
+  const from = said("from");
+  // What an hour costs us values nothing that is billed.
+  if (role !== "administrator" || said("kind") !== "bill" || !from || from >= today) return null;
   return (
     <p role="status">
       Unbilled time since {long(from)} keeps the rate at which it was recorded.{" "}
