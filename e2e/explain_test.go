@@ -8,8 +8,9 @@ import (
 	"testing"
 )
 
-// unopened gives the amounts of the rail, the tally and the foot of lists that nothing explains.
-const unopened = `[...document.querySelectorAll(".rail_rail-fact b, .tally_tally dd, tfoot td, tfoot th")].filter(e =>
+// unopened gives the amounts of the rail, the tally, the board, the foot of lists and what is owed that nothing explains.
+const unopened = `[...document.querySelectorAll(
+	".rail_rail-fact b, .tally_tally dd, .wip_board-facts .figure, tfoot td, tfoot th, .owed tbody td")].filter(e =>
 	/^([A-Z]{3} )?−?[0-9,]+[.][0-9]{2}$/m.test(e.innerText) && !e.querySelector("[data-explain]") && !e.closest("[data-explain]")).map(e => e.innerText)`
 
 // What explains itself on a page, and the last step of what is open.

@@ -63,7 +63,7 @@ func byHand(p *page, client, text, amount string) {
 	p.until(`document.querySelector(".hand-line_hand-line")`)
 	p.typeIn("Text of the line", text)
 	p.typeIn("or amount, net", amount+"\r")
-	p.until(`document.querySelector(".review_review-lines")?.innerText.includes(%v)`, text)
+	p.until(`document.querySelector("[aria-label=Entries]")?.innerText.includes(%v)`, text)
 }
 
 // 1,000.00 and 23 % in three: 410.00 each. A payment of 500.00 settles the first and
@@ -193,19 +193,19 @@ func TestADraftIsComposedIssuedAndReopened(t *testing.T) {
 	byHand(p, "4", "First line", "300")
 	p.typeIn("Text of the line", "Second line")
 	p.typeIn("or amount, net", "200\r")
-	p.until(`document.querySelectorAll(".review_review-lines [data-row]").length === 2`)
-	p.clickOn(`document.querySelector(".review_review-lines [data-row='1'] td:nth-child(2)")`)
-	js[bool](p, `(document.querySelector(".review_review-lines").focus(), true)`)
+	p.until(`document.querySelectorAll("[aria-label=Entries] [data-row]").length === 2`)
+	p.clickOn(`document.querySelector("[aria-label=Entries] [data-row='1'] td:nth-child(2)")`)
+	js[bool](p, `(document.querySelector("[aria-label=Entries]").focus(), true)`)
 	p.alt(kb.ArrowUp)
-	p.until(`document.querySelector(".review_review-lines [data-row='0']").innerText.includes("Second line") && document.querySelector(".document_document tbody tr").innerText.includes("Second line")`)
-	js[bool](p, `(() => { const data = new DataTransfer(), rows = document.querySelectorAll(".review_review-lines [data-row]");
+	p.until(`document.querySelector("[aria-label=Entries] [data-row='0']").innerText.includes("Second line") && document.querySelector(".document_document tbody tr").innerText.includes("Second line")`)
+	js[bool](p, `(() => { const data = new DataTransfer(), rows = document.querySelectorAll("[aria-label=Entries] [data-row]");
 		rows[0].dispatchEvent(new DragEvent("dragstart", { bubbles: true, dataTransfer: data }));
 		requestAnimationFrame(() => rows[1].dispatchEvent(new DragEvent("drop", { bubbles: true, dataTransfer: data }))); return true })()`)
-	p.until(`document.querySelector(".review_review-lines [data-row='0']").innerText.includes("First line")`)
-	p.clickOn(`document.querySelector(".review_review-lines [data-row='1'] .table_line-act button")`)
+	p.until(`document.querySelector("[aria-label=Entries] [data-row='0']").innerText.includes("First line")`)
+	p.clickOn(`document.querySelector("[aria-label=Entries] [data-row='1'] input[type=checkbox]")`)
 	p.reads("Took out “Second line”.")
 	p.click("button", "Undo")
-	p.until(`document.querySelector(".review_review-lines [data-row='1']")?.innerText.includes("Second line")`)
+	p.until(`document.querySelector("[aria-label=Entries] [data-row='1']")?.innerText.includes("Second line")`)
 	p.click("button", "Price and tax")
 	p.typeIn("Discount, %", "10\r")
 	p.until(`document.querySelector(".document_document-sums").innerText.includes("−50.00")`)

@@ -15,14 +15,14 @@ func TestLinesThatAreLeftOutStayInTheirTable(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
 	p.goTo("/billing/260")
-	p.until(`document.querySelectorAll(".review_review-lines .review_left-out").length > 0`)
-	held := js[int](p, `document.querySelectorAll(".review_review-lines .review_left-out").length`)
-	p.clickOn(`[...document.querySelectorAll(".review_review-lines button")].find(b => b.innerText === "Take out")`)
-	p.until(`document.querySelectorAll(".review_review-lines .review_left-out").length === %v`, held+1)
+	p.until(`document.querySelectorAll("[aria-label=Entries] .review_left-out").length > 0`)
+	held := js[int](p, `document.querySelectorAll("[aria-label=Entries] .review_left-out").length`)
+	p.clickOn(`document.querySelector("[aria-label=Entries] [data-line] input[type=checkbox]")`)
+	p.until(`document.querySelectorAll("[aria-label=Entries] .review_left-out").length === %v`, held+1)
 	broken := js[int](p, `(() => {
-		const whole = document.querySelector(".review_review-lines tr[data-line]")
+		const whole = document.querySelector("[aria-label=Entries] tr[data-line]")
 		const at = row => [...row.cells].map(c => Math.round(c.getBoundingClientRect().x)).join()
-		return [...document.querySelectorAll(".review_review-lines .review_left-out")].filter(r => getComputedStyle(r).display !== "table-row" || at(r) !== at(whole)).length
+		return [...document.querySelectorAll("[aria-label=Entries] .review_left-out")].filter(r => getComputedStyle(r).display !== "table-row" || at(r) !== at(whole)).length
 	})()`)
 	if broken > 0 {
 		t.Errorf("%d lines that are left out do not stand under their heads", broken)

@@ -107,15 +107,15 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 	whole := p.text("[data-testid=document-total]")
 	total := cents(t, whole)
 	first := p.text(".review_review [data-row='1'] .review_line-text")
-	p.clickOn(`document.querySelector(".review_review [data-row='1'] .table_line-act button")`)
-	p.reads("it is unbilled again")
+	p.clickOn(`document.querySelector(".review_review [data-row='1'] input[type=checkbox]")`)
+	p.reads("unbilled again")
 	p.until(`document.querySelector("[data-testid=document-total]").innerText !== %v`, whole)
 	if now := cents(t, p.text("[data-testid=document-total]")); now >= total {
 		t.Errorf("without an entry the total is %d, before %d", now, total)
 	}
 	p.click("button", "Undo")
 	p.reads("Put on")
-	p.until(`document.querySelector("[data-row='1'] .table_line-act").innerText === "Take out"`)
+	p.until(`document.querySelector("[data-row='1'] input[type=checkbox]").checked`)
 	if now := cents(t, p.text("[data-testid=document-total]")); now != total {
 		t.Errorf("with %q back the total is %d, before %d", first, now, total)
 	}
@@ -256,7 +256,7 @@ func TestTheWholePassByKeyboard(t *testing.T) {
 	p.press("jx")
 	p.until(`document.querySelector("[data-row='1']").innerText.includes("stays unbilled")`)
 	p.press("x")
-	p.until(`document.querySelector("[data-row='1']").innerText.includes("Take out") && document.querySelector("[data-testid=document-total]").innerText === %v`, total)
+	p.until(`document.querySelector("[data-row='1'] input[type=checkbox]").checked && document.querySelector("[data-testid=document-total]").innerText === %v`, total)
 	tabTo(p, `document.activeElement.innerText?.startsWith("Issue over")`)
 	p.press("\r")
 	p.reads("Issue SC1047?")

@@ -191,8 +191,8 @@ func TestFromSumsToTheEntryToItsWeekToItsInvoiceAndBack(t *testing.T) {
 	p.clickOn(`document.querySelector(".list_list tbody tr[data-row]").cells[5].querySelector("a")`)
 	p.until(`document.querySelector(".desk_folio").innerText.includes("Locked. Billed on SC")`)
 	p.click("link", "Open it")
-	p.until(`document.querySelector(".review_review-lines")`)
-	p.clickOn(`document.querySelector(".review_review-lines tbody a")`)
+	p.until(`document.querySelector("[aria-label=Entries]")`)
+	p.clickOn(`document.querySelector("[aria-label=Entries] tbody a")`)
 	p.until(`document.querySelector(".desk_folio").innerText.includes("Locked. Billed on SC")`)
 }
 

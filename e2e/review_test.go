@@ -159,13 +159,13 @@ func monthEnd(p *page) {
 	p.press("no order yet\r")
 	p.reads("Held “")
 	p.until(`document.querySelector(".review_review .review_left-out")?.innerText.includes("held")`)
-	held := cents(p.T, js[string](p, `document.querySelector(".review_review .review_left-out td:nth-last-child(3)").innerText`))
+	held := cents(p.T, js[string](p, `document.querySelector(".review_review .review_left-out td:nth-last-child(2)").innerText`))
 	if now := cents(p.T, p.sum("net")); now != before-lost-held {
 		p.Errorf("%d less %d written down and %d held is not %d", before, lost, held, now)
 	}
 
 	// To the next finding, and from there to the one that blocks: settled, approved.
-	inHand := `document.activeElement.getAttribute("aria-label") === "Entries" && document.querySelectorAll(".review_review-lines [data-row]").length > 0
+	inHand := `document.activeElement.getAttribute("aria-label") === "Entries" && document.querySelectorAll("[aria-label=Entries] [data-row]").length > 0
 		&& document.querySelector(".draft-list_draft-list a[aria-current=page]").pathname === location.pathname`
 	p.until(inHand)
 	at := js[string](p, "location.pathname")

@@ -4,6 +4,7 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/profile"
+	"dorvet/core/tax"
 )
 
 // Terms are what was agreed about the sums of an invoice.
@@ -11,6 +12,7 @@ type Terms struct {
 	Discount    invoice.Discount
 	Surcharge   money.Percent // of fees
 	Withholding money.Percent // of the net
+	SecondTax   tax.SecondOn
 	UseCredit   bool
 	UseFunds    bool
 	FundsAtMost *int64 // minor units; nil: all that is due and free
@@ -20,6 +22,7 @@ type Terms struct {
 // the currency can't have is refused.
 func TermsOf(c profile.BillingTerms, in money.Currency) (Terms, error) {
 	t := Terms{Surcharge: c.Percent("surcharge"), Withholding: c.Percent("withholding"),
+		SecondTax: tax.SecondOn(c.Text("second_tax")),
 		UseCredit: c.Text("use_credit") != "no", UseFunds: c.Text("use_funds") != "none"}
 	t.Discount = invoice.Discount{Percent: c.Percent("discount"), FeesOnly: c.Text("discount_on") == "fees"}
 	amount, given, err := c.Amount("discount_amount", in)
@@ -44,5 +47,6 @@ func (t Terms) Shared() bool {
 // On puts the terms on what is asked about an invoice.
 func (t Terms) On(asked invoice.Asked) invoice.Asked {
 	asked.Discount, asked.Surcharge, asked.Withholding = t.Discount, t.Surcharge, t.Withholding
+	asked.Codes = t.SecondTax.Taken(asked.Codes)
 	return asked
 }

@@ -43,6 +43,9 @@ var Checks = []Check{
 	{"old_rate", "Rate older than a year.", "Look whether it is still the right one, then re-rate what is unbilled.", Warn, false},
 	{"stays", "Work stays behind.", "No rate holds for it, so that it is not on the bill: set one, then put it on.", Warn, false},
 	{"no_einvoice", "No e-invoice inside the PDF.", "Give it on the record, or send the PDF alone.", Off, false},
+	{"no_issuer_address", "No address of ours on it.", "An invoice says who issues it, and where they are.", Block, false},
+	{"no_issuer_tax_number", "No tax number of ours on it.", "It charges tax: the client needs the number to take it off.", Block, false},
+	{"no_way_to_pay", "No way to pay it.", "It names no account: give the one that they should pay to.", Block, false},
 }
 
 // CheckNamed finds a check.

@@ -46,6 +46,34 @@ type Second struct {
 	Compound bool    `json:"compound"`
 }
 
+// SecondOn says on what second taxes count, whatever their codes say.
+type SecondOn string
+
+// As the code says; on the taxable amount, beside the first tax; or on that and the
+// first tax.
+const (
+	AsCoded  SecondOn = "code"
+	Beside   SecondOn = "beside"
+	OnTheTax SecondOn = "compound"
+)
+
+// Taken gives codes whose second taxes count as is said. The codes themselves stay.
+func (on SecondOn) Taken(codes map[string]Code) map[string]Code {
+	if on != Beside && on != OnTheTax {
+		return codes
+	}
+	taken := make(map[string]Code, len(codes))
+	for name, code := range codes {
+		if code.Second != nil {
+			second := *code.Second
+			second.Compound = on == OnTheTax
+			code.Second = &second
+		}
+		taken[name] = code
+	}
+	return taken
+}
+
 // Part is one tax: percent of base, rounded once.
 type Part struct {
 	Name    string        `json:"name"`

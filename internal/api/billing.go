@@ -36,19 +36,19 @@ func (s *server) registerBilling(api huma.API) {
 		}) ([]runs.Made, error) {
 			return runs.MakeDrafts(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
-	onInvoice(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/take-out", "takeOut", "Take an entry out of a draft",
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/taken-out", "takeOut", "Take entries and lines out of a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
-			Portion int64 `path:"portion"`
+			Body drafts.Rows
 		}) (*drafts.Changed, error) {
-			return drafts.TakeOut(ctx, s.app, r, in.edit(), in.Portion)
+			return drafts.TakeOut(ctx, s.app, r, in.edit(), in.Body)
 		})
-	onInvoice(s, api, http.MethodPost, "/invoices/{id}/portions/{portion}/put-on", "putOn", "Put an unbilled entry on a draft",
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/put-on", "putOn", "Put unbilled entries, planned charges and lines on a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
-			Portion int64 `path:"portion"`
+			Body drafts.Back
 		}) (*drafts.Changed, error) {
-			return drafts.PutOn(ctx, s.app, r, in.edit(), in.Portion)
+			return drafts.PutOn(ctx, s.app, r, in.edit(), in.Body)
 		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/lines/{line}/text", "setText", "Change the text of a line",
 		func(ctx context.Context, r app.Request, in *struct {

@@ -57,13 +57,6 @@ func (s *server) registerLines(api huma.API) {
 		}) (*drafts.Changed, error) {
 			return drafts.ChangeLine(ctx, s.app, r, in.edit(), in.Line, in.Body)
 		})
-	onInvoice(s, api, http.MethodDelete, "/invoices/{id}/lines/{line}", "removeLine", "Take a line off a draft",
-		func(ctx context.Context, r app.Request, in *struct {
-			Edited
-			Line int64 `path:"line"`
-		}) (*drafts.Changed, error) {
-			return drafts.RemoveLine(ctx, s.app, r, in.edit(), in.Line)
-		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/order", "orderLines", "Put the lines of a draft into an order",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
@@ -100,13 +93,6 @@ func (s *server) registerFees(api huma.API) {
 			}
 		}) (*drafts.Changed, error) {
 			return drafts.AddProgress(ctx, s.app, r, in.edit(), in.Body.EngagementID, in.Body.Typed)
-		})
-	onInvoice(s, api, http.MethodPost, "/invoices/{id}/charges/{charge}", "putCharge", "Put a planned charge on a draft",
-		func(ctx context.Context, r app.Request, in *struct {
-			Edited
-			Charge int64 `path:"charge"`
-		}) (*drafts.Changed, error) {
-			return drafts.PutCharge(ctx, s.app, r, in.edit(), in.Charge)
 		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/advances/{line}", "takeBackAdvance", "Take an advance back on a draft",
 		func(ctx context.Context, r app.Request, in *struct {

@@ -93,6 +93,9 @@ func makeFirm(t testing.TB) fstest.MapFS {
 	Set(t, a, "series", 1, "prefix", "N")
 	Set(t, a, "entities", 1, "legal_name", "Firm Ltd")
 	Set(t, a, "entities", 1, "mail", "bills@firm.example")
+	Set(t, a, "entities", 1, "address", "1 Harbour Street")
+	Set(t, a, "entities", 1, "tax_number", "IE0000001A")
+	Set(t, a, "entities", 1, "iban", "IE57 TEST 1111 1111 1111 11")
 	for _, p := range [][]string{{"Sam Staff", "sam", "staff"}, {"Lea Lead", "lea", "lead"}, {"Olga Owner", "olga", "owner"}} {
 		Add(t, a, "people", "name", p[0], "mail", p[1]+"@firm.example", "role", p[2])
 	}

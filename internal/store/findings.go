@@ -9,6 +9,7 @@ import (
 // such.
 type FindingRow struct {
 	InvoiceID, PortionID, LineID, EngagementID int64
+	EntityID                                   int64 // whose record lacks something
 	Text                                       string
 	Amount                                     int64
 }
@@ -79,6 +80,12 @@ var checks = map[string]string{
 		FROM invoices i JOIN clients c ON c.id = i.client_id JOIN issuing_entities e ON e.id = i.entity_id WHERE i.id IN @ids
 			AND (c.country = ''
 			OR e.country = '' OR e.tax_number = '')`,
+	"no_issuer_address": `SELECT i.id AS invoice_id, e.id AS entity_id FROM invoices i JOIN issuing_entities e ON e.id = i.entity_id
+		WHERE i.id IN @ids AND TRIM(e.address) = ''`,
+	"no_issuer_tax_number": `SELECT i.id AS invoice_id, e.id AS entity_id FROM invoices i JOIN issuing_entities e ON e.id = i.entity_id
+		WHERE i.id IN @ids AND i.tax <> 0 AND TRIM(e.tax_number) = ''`,
+	"no_way_to_pay": `SELECT i.id AS invoice_id, e.id AS entity_id FROM invoices i JOIN issuing_entities e ON e.id = i.entity_id
+		WHERE i.id IN @ids AND i.due > 0 AND TRIM(e.iban) = ''`,
 	"stays": `SELECT x.invoice_id, COUNT(*) AS amount FROM invoices i JOIN invoice_engagements x ON x.invoice_id = i.id
 		JOIN portions p ON p.engagement_id = x.engagement_id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.without_rate
 			AND p.worked_day <= i.up_to_day

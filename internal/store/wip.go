@@ -128,7 +128,7 @@ func engagementRows(tx *DB) *gorm.DB {
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'client' AND v.subject_id = c.id AND v.name = 'combined'),
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'firm' AND v.name = 'combined'), 'yes') = 'yes' AS combined,
 			EXISTS (SELECT 1 FROM profile_values o WHERE o.scope = 'engagement' AND o.subject_id = e.id
-				AND o.name IN ('discount', 'discount_amount', 'discount_on', 'surcharge', 'withholding')) AS own_price,
+				AND o.name IN ('discount', 'discount_amount', 'discount_on', 'surcharge', 'withholding', 'second_tax')) AS own_price,
 			COALESCE(e.series_id, (SELECT MIN(s.id) FROM series s WHERE s.entity_id = e.entity_id AND s.kind = 'invoice'), 0) AS numbered,
 			(SELECT MAX(i.dated) FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
 				WHERE x.engagement_id = e.id AND i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).

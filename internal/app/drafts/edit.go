@@ -4,9 +4,7 @@ import (
 	"context"
 
 	"dorvet/core/invoice"
-	core "dorvet/core/wip"
 	"dorvet/internal/app"
-	"dorvet/internal/app/papers"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
@@ -15,64 +13,6 @@ import (
 type Edit struct {
 	ID      int64 `json:"id"`
 	Version int64 `json:"version"`
-}
-
-// TakeOut takes a portion off a draft: it is unbilled again.
-func TakeOut(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Changed, error) {
-	return Change(ctx, a, r, "take out of draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
-		portion, err := store.Get[store.Portion](tx.DB, portionID)
-		if err != nil {
-			return app.Missing(err, "entry")
-		}
-		if _, err := portion.Billing.After(core.Release); err != nil {
-			return app.AsConflict(err)
-		}
-		line, err := store.Get[store.InvoiceLine](tx.DB, *portion.LineID)
-		if err != nil {
-			return err
-		}
-		if line.InvoiceID != inv.ID {
-			return app.Refuse(app.Conflict, "This entry is on another draft: load the page again.")
-		}
-		tx.Describe(line.Text, nil, "Took out %s of %s", line.Text, portion.WorkedDay.Long())
-		if portion.Source == "time" {
-			tx.LinkTo(app.OfEntry, portion.SourceID)
-		}
-		return Release(tx, portion)
-	})
-}
-
-// PutOn puts an unbilled portion of the draft's engagements on it.
-func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, portionID int64) (*Changed, error) {
-	return Change(ctx, a, r, "put on draft", e, portionID, func(tx *app.Tx, inv *store.Invoice) error {
-		ids, err := store.EngagementsOf(tx.DB, inv.ID)
-		if err != nil {
-			return err
-		}
-		open, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: ids})
-		if err != nil {
-			return err
-		}
-		for _, p := range open {
-			if p.ID != portionID {
-				continue
-			}
-			switch {
-			case p.WithoutRate:
-				return app.Refuse(app.Conflict, "No rate holds for this entry: set one, then put it on.")
-			case p.Hold.Holds(p.HoldUntil, tx.Today):
-				return app.Refuse(app.Conflict, "This entry is on hold: release it under Time, then put it on.")
-			}
-			tx.Describe(nil, papers.LineText(p), "Put on %s of %s", papers.LineText(p), p.WorkedDay.Long())
-			put, err := AddPortions(tx, inv, []store.PortionRow{p})
-			if err == nil && put == 0 {
-				err = app.Refuse(app.Conflict, "The cap of its engagement is reached: agree on a higher one and set it "+
-					"first, then put this on.")
-			}
-			return err
-		}
-		return app.Refuse(app.Conflict, "This entry is not unbilled any more: load the page again.")
-	})
 }
 
 // SetText changes what the client reads on a line; the entry keeps its own text.

@@ -101,22 +101,19 @@ func CoverBy(tx *app.Tx, inv *store.Invoice, engagementID int64) error {
 	return nil
 }
 
-// PutCharge puts a planned charge on a draft, whether it is due or not.
-func PutCharge(ctx context.Context, a *app.App, r app.Request, e Edit, chargeID int64) (*Changed, error) {
-	return Change(ctx, a, r, "bill a charge", e, chargeID, func(tx *app.Tx, inv *store.Invoice) error {
-		charge, err := store.Get[store.Charge](tx.DB, chargeID)
-		if err != nil {
-			return app.Missing(err, "charge")
-		}
-		if _, err := engagementFor(tx, inv, charge.EngagementID); err != nil {
-			return err
-		}
-		if charge.Kind == "deposit" {
-			return app.Refuse(app.Conflict, "A deposit is requested under Receivables, or invoiced as an advance: it is no line of a bill.")
-		}
-		tx.Describe(nil, inv.Amount(charge.Amount).String(), "Put on “%s”, %s", charge.Text, inv.Amount(charge.Amount))
-		return putCharges(tx, inv, []store.Charge{*charge})
-	})
+// billedBy is a charge that can stand on an invoice.
+func billedBy(tx *app.Tx, inv *store.Invoice, chargeID int64) (*store.Charge, error) {
+	charge, err := store.Get[store.Charge](tx.DB, chargeID)
+	if err != nil {
+		return nil, app.Missing(err, "charge")
+	}
+	if _, err := engagementFor(tx, inv, charge.EngagementID); err != nil {
+		return nil, err
+	}
+	if charge.Kind == "deposit" {
+		return nil, app.Refuse(app.Conflict, "A deposit is requested under Receivables, or invoiced as an advance: it is no line of a bill.")
+	}
+	return charge, nil
 }
 
 // confirm gives the amount of a charge: of one whose price was left open until it

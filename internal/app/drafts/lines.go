@@ -9,7 +9,6 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/profiles"
-	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
 )
 
@@ -190,34 +189,6 @@ func rewrite(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyp
 		return confirm(tx, inv, line, in)
 	}
 	return app.RefuseField("amount", "This amount follows from what was recorded or agreed. Add a line by hand for a difference.")
-}
-
-// RemoveLine takes a line off a draft; what it bills is unbilled again.
-func RemoveLine(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int64) (*Changed, error) {
-	return Change(ctx, a, r, "remove a line", e, lineID, func(tx *app.Tx, inv *store.Invoice) error {
-		line, err := lineOn(tx, inv, lineID)
-		if err != nil {
-			return err
-		}
-		tx.Describe(inv.Amount(line.Amount).String(), nil, "Took out “%s”, %s", line.Text, inv.Amount(line.Amount))
-		portions, err := store.PortionsOn(tx.DB, inv.ID)
-		if err != nil {
-			return err
-		}
-		if err := store.RemoveLine(tx.DB, line); err != nil {
-			return err
-		}
-		for i := range portions {
-			if *portions[i].LineID != lineID {
-				continue
-			}
-			Concerns(tx, &portions[i])
-			if err := wip.Join(tx, &portions[i].Portion); err != nil {
-				return err
-			}
-		}
-		return CoverBy(tx, inv, line.EngagementID)
-	})
 }
 
 // Order puts the lines of a draft into an order.

@@ -60,6 +60,11 @@ func toNet(inv *invoices.Invoice) error {
 
 func edit(inv *invoices.Invoice) drafts.Edit { return drafts.Edit{ID: inv.ID, Version: inv.Version} }
 
+// What is taken out of a draft, and put on it.
+func entries(ids ...int64) drafts.Rows      { return drafts.Rows{PortionIDs: ids} }
+func linesOf(ids ...int64) drafts.Rows      { return drafts.Rows{LineIDs: ids} }
+func unbilledOnes(ids ...int64) drafts.Back { return drafts.Back{PortionIDs: ids} }
+
 func listed(t testing.TB, a *app.App) *appwip.UnbilledList {
 	t.Helper()
 	list, err := appwip.Unbilled(t.Context(), a, apptest.Admin.Actor, appwip.Filter{UpTo: november})
@@ -133,20 +138,47 @@ func TestTakingOutAndPuttingBackOn(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
 	inv := draftOf(t, a, apptest.Survey)
 	portion := inv.Lines[0].PortionID
-	changed, err := apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(inv), portion))
+	changed, err := apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(inv), entries(portion)))
 	if err != nil || changed.Net.String() != "200.00" || len(changed.LeftOut) != 1 || len(listed(t, a).Clients) != 1 {
 		t.Fatalf("%+v, %v", changed, err)
 	}
 	apptest.Whole(t, a)
-	_, err = drafts.PutOn(t.Context(), a, apptest.Admin, edit(inv), portion)
+	_, err = drafts.PutOn(t.Context(), a, apptest.Admin, edit(inv), unbilledOnes(portion))
 	refused(t, err, "Somebody else has changed this")
-	back, err := apptest.Invoice(t.Context(), a)(drafts.PutOn(t.Context(), a, apptest.Admin, edit(changed), portion))
+	back, err := apptest.Invoice(t.Context(), a)(drafts.PutOn(t.Context(), a, apptest.Admin, edit(changed), unbilledOnes(portion)))
 	if err != nil || back.Net.String() != "300.00" || len(back.LeftOut) != 0 {
 		t.Fatalf("%+v, %v", back, err)
 	}
-	_, err = drafts.PutOn(t.Context(), a, apptest.Admin, edit(back), portion)
+	_, err = drafts.PutOn(t.Context(), a, apptest.Admin, edit(back), unbilledOnes(portion))
 	refused(t, err, "not unbilled any more")
 	apptest.Whole(t, a)
+}
+
+// Many rows are one act: all of them or none, told once, put on again in one.
+func TestManyLinesAreTakenOutAtOnce(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-28", "1:00")
+	apptest.Record(t, a, apptest.Survey, "2026-11-29", "2:00")
+	inv := byHand(t, a, draftOf(t, a, apptest.Survey), drafts.LineTyped{Text: "Chart", Quantity: "2", Price: "10", Unit: "sheets"})
+	rows := drafts.Rows{PortionIDs: []int64{inv.Lines[0].PortionID, inv.Lines[1].PortionID}, LineIDs: []int64{inv.Lines[2].LineID}}
+	without, err := apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(inv), rows))
+	if err != nil || len(without.Lines) != 0 || len(without.LeftOut) != 2 {
+		t.Fatalf("%+v, %v", without, err)
+	}
+	apptest.Whole(t, a)
+	back := drafts.Back{PortionIDs: rows.PortionIDs, Lines: []drafts.LineTyped{{Text: "Chart", Quantity: "2", Price: "10", Unit: "sheets"}}}
+	again, err := apptest.Invoice(t.Context(), a)(drafts.PutOn(t.Context(), a, apptest.Admin, edit(without), back))
+	if err != nil || again.Net != inv.Net || len(again.Lines) != 3 || again.Lines[2].Unit != "sheets" {
+		t.Fatalf("%+v, %v", again, err)
+	}
+	apptest.Whole(t, a)
+	_, err = drafts.TakeOut(t.Context(), a, apptest.Admin, edit(again), drafts.Rows{})
+	refused(t, err, "at least one line")
+	_, err = drafts.TakeOut(t.Context(), a, apptest.Admin, edit(again), drafts.Rows{PortionIDs: rows.PortionIDs, LineIDs: []int64{999}})
+	refused(t, err, "not on the draft any more")
+	if same, err := invoices.One(t.Context(), a, apptest.Admin.Actor, inv.ID); err != nil || len(same.Lines) != 3 {
+		t.Errorf("what is refused changes nothing: %+v, %v", same, err)
+	}
 }
 
 func TestAnInvoiceNamesOnlyEngagementsThatItBills(t *testing.T) {
@@ -154,7 +186,7 @@ func TestAnInvoiceNamesOnlyEngagementsThatItBills(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
 	apptest.Record(t, a, apptest.Advice, "2026-11-30", "2:00")
 	inv := draftOf(t, a, apptest.Survey, apptest.Advice)
-	without, err := apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[1].PortionID))
+	without, err := apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(inv), entries(inv.Lines[1].PortionID)))
 	if err != nil || len(without.LeftOut) != 1 {
 		t.Fatalf("%+v, %v", without, err)
 	}
@@ -207,7 +239,7 @@ func TestAnIssuedInvoiceIsFrozenOwedAndBilled(t *testing.T) {
 	}
 	_, err = timekeeping.Change(t.Context(), a, apptest.Staff, entry.ID, entry.Version, apptest.Typed(apptest.Survey, "2026-11-29", "2:00"))
 	refused(t, err, "billed on N1")
-	_, err = drafts.TakeOut(t.Context(), a, apptest.Admin, edit(issued), inv.Lines[0].PortionID)
+	_, err = drafts.TakeOut(t.Context(), a, apptest.Admin, edit(issued), entries(inv.Lines[0].PortionID))
 	refused(t, err, "because it is issued")
 	refused(t, drafts.Delete(t.Context(), a, apptest.Admin, edit(issued)), "because it is issued")
 	history, err := a.History(t.Context(), apptest.Admin.Actor, app.OfEntry, entry.ID)
@@ -255,7 +287,7 @@ func TestWhatCantBeIssued(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
 	inv := draftOf(t, a, apptest.Survey)
-	empty, err := apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(inv), inv.Lines[0].PortionID))
+	empty, err := apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(inv), entries(inv.Lines[0].PortionID)))
 	if err != nil {
 		t.Fatal(err)
 	}

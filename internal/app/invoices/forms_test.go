@@ -273,16 +273,12 @@ func TestACharacterThatCannotBePrintedIsFoundBeforeIssue(t *testing.T) {
 
 func TestAFirmThatAsksForEInvoicesIsToldOfWhatIsMissing(t *testing.T) {
 	a := real(t)
-	rows, err := store.All[store.IssueCheck](a.Store.Read(t.Context(), store.Everything), "id")
-	if err != nil {
-		t.Fatal(err)
-	}
 	apptest.Set(t, a, "clients", 1, "country", "")
 	inv := surveyed(t, a)
 	if f := finding(inv, "no_einvoice"); f != nil {
 		t.Errorf("nobody asked: %+v", f)
 	}
-	apptest.Set(t, a, "issue-checks", rows[len(rows)-1].ID, "level", "block")
+	take(t, a, "no_einvoice", "block")
 	if f := finding(opened(t, a, inv.ID), "no_einvoice"); f == nil || !strings.Contains(f.Text, "The client has no country") {
 		t.Errorf("%+v", f)
 	}

@@ -163,7 +163,7 @@ func TestLinesAreChangedOrderedAndTakenOff(t *testing.T) {
 	}
 	_, err = drafts.ChangeLine(t.Context(), a, apptest.Admin, edit(inv), hour, drafts.LineTyped{Text: "less", Amount: "50"})
 	refused(t, err, "follows from what was recorded")
-	if inv, err = apptest.Invoice(t.Context(), a)(drafts.RemoveLine(t.Context(), a, apptest.Admin, edit(inv), hour)); err != nil ||
+	if inv, err = apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(inv), linesOf(hour))); err != nil ||
 		inv.Net.String() != "21.00" || len(inv.LeftOut) != 1 {
 		t.Errorf("%+v, %v", inv, err)
 	}
@@ -293,8 +293,8 @@ func TestAFixedFeeIsBilledAsItProgressesAndCoversTheTimeBehindIt(t *testing.T) {
 		t.Errorf("%+v", work)
 	}
 	apptest.Whole(t, a)
-	if next, err = apptest.Invoice(t.Context(), a)(drafts.RemoveLine(t.Context(), a, apptest.Admin, edit(next),
-		next.Lines[0].LineID)); err != nil || len(next.Lines) != 0 {
+	next, err = apptest.Invoice(t.Context(), a)(drafts.TakeOut(t.Context(), a, apptest.Admin, edit(next), linesOf(next.Lines[0].LineID)))
+	if err != nil || len(next.Lines) != 0 {
 		t.Errorf("%+v, %v", next, err)
 	}
 	apptest.Whole(t, a)

@@ -100,14 +100,14 @@ func TestWhatIsOnHoldWaitsUntilItsDay(t *testing.T) {
 	if len(inv.Lines) != 1 || len(inv.LeftOut) != 2 {
 		t.Fatalf("%+v", inv)
 	}
-	_, err := drafts.PutOn(t.Context(), a, apptest.Admin, edit(inv), inv.LeftOut[0].PortionID)
+	_, err := drafts.PutOn(t.Context(), a, apptest.Admin, edit(inv), unbilledOnes(inv.LeftOut[0].PortionID))
 	refused(t, err, "is on hold: release it")
 	a.Clock = app.PinnedClock{Date: day.Of(2026, 12, 15)}
 	for _, line := range inv.LeftOut {
 		if line.Minutes != 120 {
 			continue
 		}
-		if inv, err = apptest.Invoice(t.Context(), a)(drafts.PutOn(t.Context(), a, apptest.Admin, edit(inv), line.PortionID)); err != nil ||
+		if inv, err = apptest.Invoice(t.Context(), a)(drafts.PutOn(t.Context(), a, apptest.Admin, edit(inv), unbilledOnes(line.PortionID))); err != nil ||
 			inv.Net.String() != "240.00" {
 			t.Errorf("on its day: %+v, %v", inv, err)
 		}

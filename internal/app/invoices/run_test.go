@@ -225,7 +225,7 @@ func TestApprovalByTheLeadsOfADraft(t *testing.T) {
 	state("in_approval, Ada Admin asked, Lea Lead approved")
 	must(issuing.Approve(ctx, a, apptest.Admin, edits()))
 	state("approved, Ada Admin approved, Lea Lead approved")
-	_, err = drafts.TakeOut(ctx, a, apptest.Admin, edit(inv), inv.Lines[0].PortionID)
+	_, err = drafts.TakeOut(ctx, a, apptest.Admin, edit(inv), entries(inv.Lines[0].PortionID))
 	must(err)
 	state("draft")
 	if err := issuing.Approve(ctx, a, apptest.Staff, edits()); err == nil {

@@ -246,9 +246,9 @@ func (u *user) onDraft(ctx context.Context) error {
 	}
 	switch choice := u.IntN(12); {
 	case choice < 2 && len(inv.Lines) > 0:
-		_, err = drafts.TakeOut(ctx, u.a, apptest.Admin, edit(inv), inv.Lines[u.IntN(len(inv.Lines))].PortionID)
+		_, err = drafts.TakeOut(ctx, u.a, apptest.Admin, edit(inv), entries(inv.Lines[u.IntN(len(inv.Lines))].PortionID))
 	case choice < 4 && len(inv.LeftOut) > 0:
-		_, err = drafts.PutOn(ctx, u.a, apptest.Admin, edit(inv), inv.LeftOut[u.IntN(len(inv.LeftOut))].PortionID)
+		_, err = drafts.PutOn(ctx, u.a, apptest.Admin, edit(inv), unbilledOnes(inv.LeftOut[u.IntN(len(inv.LeftOut))].PortionID))
 	case choice == 4:
 		err = drafts.Delete(ctx, u.a, apptest.Admin, edit(inv))
 	case choice >= 8:
@@ -303,7 +303,7 @@ func (u *user) invoicing(ctx context.Context, inv *invoices.Invoice) (err error)
 		_, err = drafts.AddProgress(ctx, u.a, apptest.Admin, edit(inv), int64(1+u.IntN(3)), fmt.Sprintf("%d%%", u.IntN(101)))
 	case 9:
 		if len(inv.Lines) > 0 {
-			_, err = drafts.RemoveLine(ctx, u.a, apptest.Admin, edit(inv), inv.Lines[u.IntN(len(inv.Lines))].LineID)
+			_, err = drafts.TakeOut(ctx, u.a, apptest.Admin, edit(inv), linesOf(inv.Lines[u.IntN(len(inv.Lines))].LineID))
 		}
 	default:
 		_, err = drafts.AddUnbilled(ctx, u.a, apptest.Admin, edit(inv), "all", 0)

@@ -57,36 +57,38 @@ type Invoice struct {
 
 // Line is a line of an invoice, an entry behind a fee, or what is left out.
 type Line struct {
-	LineID      int64          `json:"lineId" doc:"0 if left out"`
-	LineVersion int64          `json:"lineVersion"`
-	Kind        invoice.Kind   `json:"kind" enum:"time,fixed,recurring,progress,expense,by_hand,advance"`
-	PortionID   int64          `json:"portionId" doc:"0 of a line without an entry"`
-	Source      string         `json:"source" enum:"time,expense,none"`
-	EntryID     int64          `json:"entryId" doc:"of time, or 0"`
-	PurchaseID  int64          `json:"purchaseId" doc:"of an expense, or 0"`
-	PersonID    int64          `json:"personId"`
-	Engagement  string         `json:"engagement"`
-	Day         day.Day        `json:"day"`
-	Initials    string         `json:"initials"`
-	Text        string         `json:"text"`
-	Minutes     int            `json:"minutes"`
-	PerHour     money.Rate     `json:"perHour" doc:"in ten-thousandths"`
-	Quantity    string         `json:"quantity" doc:"of a line by hand, as typed"`
-	Unit        string         `json:"unit"`
-	Price       string         `json:"price" doc:"of one, as typed"`
-	TaxCode     string         `json:"taxCode"`
-	Treatment   core.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
-	Covered     bool           `json:"covered" doc:"by the fee on whose line it is"`
-	OverCap     bool           `json:"overCap" doc:"left out because of a cap"`
-	Part        bool           `json:"part" doc:"a part of its entry, cut at a cap"`
-	WasMinutes  int            `json:"wasMinutes" doc:"before it was written down, or 0"`
-	WasAmount   money.Amount   `json:"wasAmount" doc:"before it was written down or up"`
-	Decision    *Decided       `json:"decision,omitempty" doc:"the last one on it, that can be taken back"`
-	Hold        string         `json:"hold" doc:"of what is left out: nothing, released, or the day of release"`
-	Confirmed   bool           `json:"confirmed" doc:"an open price waits to be given"`
-	Standard    money.Amount   `json:"standard"`
-	Amount      money.Amount   `json:"amount"`
-	Explanation explain.Step   `json:"explanation"`
+	LineID       int64          `json:"lineId" doc:"0 if left out"`
+	LineVersion  int64          `json:"lineVersion"`
+	Kind         invoice.Kind   `json:"kind" enum:"time,fixed,recurring,progress,expense,by_hand,advance"`
+	PortionID    int64          `json:"portionId" doc:"0 of a line without an entry"`
+	Source       string         `json:"source" enum:"time,expense,none"`
+	EntryID      int64          `json:"entryId" doc:"of time, or 0"`
+	PurchaseID   int64          `json:"purchaseId" doc:"of an expense, or 0"`
+	ChargeID     int64          `json:"chargeId" doc:"of a planned fee, or 0"`
+	PersonID     int64          `json:"personId"`
+	Engagement   string         `json:"engagement"`
+	EngagementID int64          `json:"engagementId"`
+	Day          day.Day        `json:"day"`
+	Initials     string         `json:"initials"`
+	Text         string         `json:"text"`
+	Minutes      int            `json:"minutes"`
+	PerHour      money.Rate     `json:"perHour" doc:"in ten-thousandths"`
+	Quantity     string         `json:"quantity" doc:"of a line by hand, as typed"`
+	Unit         string         `json:"unit"`
+	Price        string         `json:"price" doc:"of one, as typed"`
+	TaxCode      string         `json:"taxCode"`
+	Treatment    core.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
+	Covered      bool           `json:"covered" doc:"by the fee on whose line it is"`
+	OverCap      bool           `json:"overCap" doc:"left out because of a cap"`
+	Part         bool           `json:"part" doc:"a part of its entry, cut at a cap"`
+	WasMinutes   int            `json:"wasMinutes" doc:"before it was written down, or 0"`
+	WasAmount    money.Amount   `json:"wasAmount" doc:"before it was written down or up"`
+	Decision     *Decided       `json:"decision,omitempty" doc:"the last one on it, that can be taken back"`
+	Hold         string         `json:"hold" doc:"of what is left out: nothing, released, or the day of release"`
+	Confirmed    bool           `json:"confirmed" doc:"an open price waits to be given"`
+	Standard     money.Amount   `json:"standard"`
+	Amount       money.Amount   `json:"amount"`
+	Explanation  explain.Step   `json:"explanation"`
 }
 
 // Decided is a decision on an entry: who took it, and why.
@@ -229,12 +231,15 @@ func (v *Invoice) addLeftOut(tx *store.DB, inv *store.InvoiceRow, today day.Day)
 
 func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark) Line {
 	none := money.Zero(row.Currency)
-	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement, Day: row.Day,
+	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement, EngagementID: row.EngagementID, Day: row.Day,
 		Text: row.Text, Minutes: row.Minutes, TaxCode: taxCode,
 		Treatment: row.Treatment, Confirmed: row.Confirmed, Unit: row.Unit, Standard: none,
 		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}
 	if row.UnitPrice != nil {
 		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, mark, 4, 0), money.TypeFixed(int64(*row.UnitPrice), mark, 4, 2)
+	}
+	if row.ChargeID != nil {
+		line.ChargeID = *row.ChargeID
 	}
 	line.WasAmount = line.Amount
 	line.Explanation = explain.Step{Label: row.Text, Detail: papers.LineDetail(row), Figure: line.Amount.String()}
@@ -243,7 +248,7 @@ func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark
 
 func portionView(p *store.PortionRow, engagement string) Line {
 	line := Line{LineVersion: p.LineVersion, Kind: invoice.Time, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID,
-		PersonID: p.PersonID, Engagement: engagement,
+		PersonID: p.PersonID, Engagement: engagement, EngagementID: p.EngagementID,
 		Day: p.WorkedDay, Initials: p.Initials, Text: papers.LineText(*p), Minutes: p.Minutes, Treatment: p.Treatment, Covered: p.Covered,
 		OverCap: p.OverCap, Confirmed: true,
 		Part:     p.Part > 0 || p.Agreed != p.AgreedWhole,

@@ -1,6 +1,7 @@
 package issuing
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -28,7 +29,18 @@ type DraftFinding struct {
 	PortionID int64         `json:"portionId" doc:"or 0"`
 	SubjectID int64         `json:"subjectId" doc:"with the code, it names the finding"`
 	Remedies  []Remedy      `json:"remedies"`
+	Missing   *MissingField `json:"missing,omitempty"`
 }
+
+// MissingField is what a record lacks: given there, the finding is gone.
+type MissingField struct {
+	Kind  string `json:"kind"`
+	ID    int64  `json:"id"`
+	Field string `json:"field"`
+}
+
+// missing are the fields of the issuing entity that checks ask for.
+var missing = map[string]string{"no_issuer_address": "address", "no_issuer_tax_number": "tax_number", "no_way_to_pay": "iban"}
 
 // Remedy is one way to mend a finding: an act that is asked for by its name, or a
 // place to go to.
@@ -64,6 +76,9 @@ func FindingsOf(tx *store.DB, drafts []store.Invoice, today day.Day) (map[int64]
 				found[row.InvoiceID] = append(found[row.InvoiceID], finding)
 			}
 		}
+	}
+	for _, own := range found { // what blocks comes first
+		slices.SortStableFunc(own, func(a, b DraftFinding) int { return cmp.Compare(a.Level, b.Level) })
 	}
 	return found, nil
 }
@@ -265,6 +280,9 @@ func (l *looking) finding(check invoice.Check, level invoice.Level, row store.Fi
 	if words != "" {
 		f.Text = words + ". " + check.Remedy
 	}
+	if field, is := missing[check.Code]; is {
+		f.Missing = &MissingField{"entities", row.EntityID, field}
+	}
 	f.Remedies = append(f.Remedies, remedies[check.Code]...)
 	for i := range f.Remedies {
 		if f.Remedies[i].To == "client" {
@@ -308,7 +326,9 @@ var leave = map[string]Remedy{
 	"late_entry": {"leave", "Leave it on", ""}, "cap": {"leave", "It is agreed", ""},
 	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""},
 	"credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
-	"stays": {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""},
+	"no_issuer_address": {"leave", "Issue it without", ""}, "no_issuer_tax_number": {"leave", "We have none", ""},
+	"no_way_to_pay": {"leave", "They know how to pay", ""},
+	"stays":         {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""},
 	"not_approved": {"leave", "Issue it without", ""},
 }
 

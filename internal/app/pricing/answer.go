@@ -125,7 +125,7 @@ func accept(tx *app.Tx, a *app.App, p *store.Proposal, answer store.ProposalAnsw
 	if err != nil {
 		return err
 	}
-	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
+	b, err := newProposalContext(tx.DB, tx.Today, p.ClientID, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return err
 	}

@@ -10,6 +10,7 @@ import (
 	"dorvet/core/rate"
 	"dorvet/core/tax"
 	"dorvet/internal/app"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -30,7 +31,7 @@ type proposalContext struct {
 	rates    []store.Rate
 }
 
-func newProposalContext(tx *store.DB, today day.Day, currency money.Currency, costs bool) (*proposalContext, error) {
+func newProposalContext(tx *store.DB, today day.Day, clientID int64, currency money.Currency, costs bool) (*proposalContext, error) {
 	b := &proposalContext{costs: costs, tx: tx, today: today, currency: currency, codes: map[string]tax.Code{}, codeIDs: map[string]int64{}}
 	var err error
 	if b.firm, err = store.TheFirm(tx); err != nil {
@@ -47,6 +48,11 @@ func newProposalContext(tx *store.DB, today day.Day, currency money.Currency, co
 	for id, code := range codes {
 		b.codes[code.Code], b.codeIDs[code.Code] = code, id
 	}
+	seconds, err := profiles.Nearest(tx, "second_tax", clientID)
+	if err != nil {
+		return nil, err
+	}
+	b.codes = tax.SecondOn(seconds(clientID, 0)).Taken(b.codes)
 	if b.people, err = store.All[store.Person](tx, "id"); err != nil {
 		return nil, err
 	}
@@ -153,7 +159,7 @@ func opening(tx *store.DB, today day.Day, actor app.Actor, id int64) (*proposalC
 	if err != nil {
 		return nil, nil, Content{}, err
 	}
-	b, err := newProposalContext(tx, today, p.Currency, actor.SeesCosts())
+	b, err := newProposalContext(tx, today, p.ClientID, p.Currency, actor.SeesCosts())
 	return b, p, c, err
 }
 

@@ -52,7 +52,7 @@ func Copy(ctx context.Context, a *app.App, r app.Request, id int64, copied Copyi
 				client.Name,
 				client.Currency, old.Currency)
 		}
-		b, err := newProposalContext(tx.DB, tx.Today, old.Currency, tx.Actor.SeesCosts())
+		b, err := newProposalContext(tx.DB, tx.Today, old.ClientID, old.Currency, tx.Actor.SeesCosts())
 		if err != nil {
 			return CopyMade{}, err
 		}

@@ -56,7 +56,7 @@ func ReadPage(ctx context.Context, a *app.App, secret string, chosen *Chosen) (*
 	if err != nil || chosen != nil { // the logo is there already
 		return page, err
 	}
-	b, err := newProposalContext(tx, a.Clock.Today(), g.proposal.Currency, false)
+	b, err := newProposalContext(tx, a.Clock.Today(), g.proposal.ClientID, g.proposal.Currency, false)
 	if err != nil {
 		return nil, err
 	}
@@ -83,7 +83,7 @@ func pageOf(tx *store.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page,
 	if err != nil {
 		return nil, err
 	}
-	b, err := newProposalContext(tx, a.Clock.Today(), p.Currency, false)
+	b, err := newProposalContext(tx, a.Clock.Today(), p.ClientID, p.Currency, false)
 	if err != nil {
 		return nil, err
 	}

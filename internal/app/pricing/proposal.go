@@ -36,7 +36,7 @@ func Begin(ctx context.Context, a *app.App, r app.Request, begun Begun) (Proposa
 		if err != nil {
 			return ProposalMade{}, err
 		}
-		b, err := newProposalContext(tx.DB, tx.Today, client.Currency, tx.Actor.SeesCosts())
+		b, err := newProposalContext(tx.DB, tx.Today, client.ID, client.Currency, tx.Actor.SeesCosts())
 		if err != nil {
 			return ProposalMade{}, err
 		}
@@ -163,7 +163,7 @@ func entityOf(tx *app.Tx, from *store.Proposal) (*store.IssuingEntity, error) {
 // take writes on the proposal's row what lists show of its content.
 func take(tx *app.Tx, p *store.Proposal, c Content) error {
 	p.Name, p.Title, p.ValidUntil, p.SavedAt, p.LeadID = c.Name, c.ForClient(), c.ValidUntil, tx.Now, c.LeadID
-	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
+	b, err := newProposalContext(tx.DB, tx.Today, p.ClientID, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return err
 	}
@@ -217,7 +217,7 @@ func change(tx *app.Tx, id, version int64, make func(*proposalContext, Content) 
 	if err != nil {
 		return nil, err
 	}
-	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
+	b, err := newProposalContext(tx.DB, tx.Today, p.ClientID, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return nil, err
 	}

@@ -79,7 +79,7 @@ func sendable(a *app.App, tx *app.Tx, p *store.Proposal, s Sending) (Content, *p
 	if err != nil {
 		return c, nil, err
 	}
-	b, err := newProposalContext(tx.DB, tx.Today, p.Currency, tx.Actor.SeesCosts())
+	b, err := newProposalContext(tx.DB, tx.Today, p.ClientID, p.Currency, tx.Actor.SeesCosts())
 	if err != nil {
 		return c, nil, err
 	}

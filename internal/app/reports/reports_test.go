@@ -92,6 +92,9 @@ func TestFindingLooksOnlyWhereOneMay(t *testing.T) {
 func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Add(t, a, "entities", "name", "Branch", "legal_name", "Branch Ltd")
+	for _, of := range [][2]string{{"address", "2 Quay"}, {"tax_number", "IE0000002B"}, {"iban", "IE57 TEST 2222"}} {
+		apptest.Set(t, a, "entities", 2, of[0], of[1])
+	}
 	apptest.Add(t, a, "series", "entity", "Branch", "kind", "invoice", "prefix", "B")
 	apptest.Set(t, a, "engagements", apptest.Study, "entity", "Branch")
 	apptest.Set(t, a, "people", 4, "limited_to", "Branch")

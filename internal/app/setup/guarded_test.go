@@ -64,7 +64,7 @@ func TestASecondAdministratorAgreesWhereTheFirmWantsIt(t *testing.T) {
 	second := abe(t, a)
 	apptest.Set(t, a, "firm", 1, "two_agree", "yes")
 	kept, err := set(t, a, apptest.Admin, "entities", 1, "iban", "DE02120300000000202051")
-	if err != nil || !kept.Waits || valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value != "" {
+	if err != nil || !kept.Waits || valueOf(t, apptest.Sheet(t, a, "entities", 1), "iban").Value == "DE02120300000000202051" {
 		t.Fatalf("%+v, %v", kept, err)
 	}
 	waiting, err := registry.Waiting(t.Context(), a, second.Actor)

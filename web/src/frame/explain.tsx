@@ -8,6 +8,9 @@ import { Refused } from "./state";
 /** Around the rows of a list: its keys lead to their figures, so that Tab passes them by. */
 export const RowsContext = createContext(false);
 
+/** Whether Tab stops at what stands here. */
+export const useTabStop = () => (useContext(RowsContext) ? -1 : 0);
+
 interface ExplainedProps {
   /** Or how it is asked for, when it is opened. */
   step: Step | (() => Promise<Step>);
@@ -19,7 +22,7 @@ interface ExplainedProps {
 /** A computed figure: dotted underline, and the steps that made it when it is clicked. */
 export function Explained({ step, children, label }: ExplainedProps) {
   const [open, setOpen] = useState(false);
-  const inRows = useContext(RowsContext);
+  const stop = useTabStop();
   return (
     <Popover
       open={open}
@@ -33,7 +36,7 @@ export function Explained({ step, children, label }: ExplainedProps) {
         type="button"
         className={clsx("figure", explainCss.explained)}
         data-explain
-        tabIndex={inRows ? -1 : undefined}
+        tabIndex={stop}
         aria-expanded={open}
         aria-description={`${label}: how it was made`}
         onClick={(event) => event.stopPropagation()}

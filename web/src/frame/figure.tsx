@@ -50,13 +50,13 @@ export function Money({ of, zero = "–", bare }: { of: Total; zero?: string; ba
 }
 
 /** Amounts of several currencies, one below the other; none is a dash. */
-export function Moneys({ of, zero = "–" }: { of: Total[]; zero?: string }) {
+export function Moneys({ of, zero = "–", bare }: { of: Total[]; zero?: string; bare?: boolean }) {
   if (of.length === 0) return <span className="figure">{zero}</span>;
   return (
     <>
       {of.map((amount) => (
         <div key={amount.currency}>
-          <Money of={amount} zero={zero} />
+          <Money of={amount} zero={zero} bare={bare} />
         </div>
       ))}
     </>
@@ -82,7 +82,7 @@ export interface Part {
 const told = 60;
 
 /** Parts added up by currency, each sum with its parts; what comes to nothing is left out. */
-export function Sums({ label, parts, zero }: { label: string; parts: Part[]; zero?: string }) {
+export function Sums({ label, parts, ...look }: { label: string; parts: Part[]; zero?: string; bare?: boolean }) {
   const { decimals } = useSession();
   const totals = [...Map.groupBy(parts, (part) => part.amount?.currency ?? "")].map(([currency, own]) => {
     const figure = (minor: number) => fixed(minor, decimals[currency] ?? 2);
@@ -93,7 +93,7 @@ export function Sums({ label, parts, zero }: { label: string; parts: Part[]; zer
     if (others.length > 0) steps.push({ label: `${some.length - told} others`, figure: figure(added(others)) });
     return { currency, minor: added(own), explanation: { label, figure: figure(added(own)), steps } };
   });
-  return <Moneys of={totals.filter((total) => total.minor !== 0)} zero={zero} />;
+  return <Moneys of={totals.filter((total) => total.minor !== 0)} {...look} />;
 }
 
 /** Whole units of the firm's currency, for the rail. */

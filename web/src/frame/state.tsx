@@ -9,6 +9,14 @@ export interface Reads {
   refetch: () => unknown;
 }
 
+/** Something that is here already, or not yet. */
+export const there = (data: unknown): Reads => ({
+  data,
+  error: null,
+  isPending: data === undefined,
+  refetch: () => {},
+});
+
 /** What could not be read, why, and the way to try again; what may not be read says so and offers nothing. */
 export function Failed({ of: problem, again }: { of: Error; again: () => unknown }) {
   const status = problem instanceof Problem ? problem.status : 500;

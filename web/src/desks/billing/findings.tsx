@@ -2,6 +2,8 @@ import { Link } from "react-router";
 import type { Schema } from "../../api/client";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
+import { RecordField } from "../../frame/record/field";
+import { linesInHand } from "./line-order";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
@@ -17,12 +19,12 @@ interface Props {
 export function Findings({ invoice, acts, mayEdit, onGo }: Props) {
   const settle = (finding: Schema["DraftFinding"], act: string) =>
     acts.change.mutate(changes.settle(finding, act), {
-      onSuccess: () => document.querySelector<HTMLElement>(`.${reviewCss.reviewLines}`)?.focus(),
+      onSuccess: () => linesInHand()?.focus(),
     });
   return (
     <section aria-label="To settle" className={reviewCss.findings}>
       {invoice.findings.map((finding) => (
-        <p
+        <div
           className={finding.level === "block" ? deskCss.findingBox : deskCss.noteBox}
           key={`${finding.code}-${finding.subjectId}`}
           data-finding={finding.code}
@@ -40,7 +42,8 @@ export function Findings({ invoice, acts, mayEdit, onGo }: Props) {
                 </Do>
               ),
             )}
-        </p>
+          {mayEdit && finding.missing && <RecordField {...finding.missing} />}
+        </div>
       ))}
     </section>
   );

@@ -68,7 +68,18 @@ export function PaymentPane({ invoice, acts, mayEdit }: Props) {
         invoice={invoice}
         acts={acts}
         mayEdit={mayEdit}
-        names={["use_funds", "funds_at_most", "use_credit", "funds_statement", "earlier_balance"]}
+        names={[
+          "use_funds",
+          "funds_at_most",
+          "use_credit",
+          "funds_statement",
+          "earlier_balance",
+          "reminders",
+          "reminder_days",
+          "late_percent",
+          "late_flat",
+          "late_grace",
+        ]}
       />
     </div>
   );

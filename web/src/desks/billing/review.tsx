@@ -6,7 +6,7 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
-import { fixed, Money, Sums, typedNumber, useMoneyText } from "../../frame/figure";
+import { fixed, Money, Sums, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
 import { SaidDate } from "../../frame/sentence";
@@ -29,7 +29,7 @@ import reviewCss from "./review.module.css";
 import { onLines, ReviewLines } from "./review-lines";
 import { Terms } from "./terms";
 import { nothingBegun, useBegin } from "./use-begin";
-import { changes, type Invoice, type Line, noLine, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { changes, type Invoice, useDraftActs, useDrafts, useInvoice } from "./use-billing";
 import { useRuns } from "./use-run";
 import { useUndoable } from "./use-undoable";
 
@@ -69,7 +69,7 @@ const lookNames = [
   "payment_code",
   "expense_statement",
 ];
-const priceNames = ["discount", "discount_amount", "discount_on", "surcharge", "withholding"];
+const priceNames = ["discount", "discount_amount", "discount_on", "surcharge", "second_tax", "withholding"];
 
 function Opened({ invoice }: { invoice: Invoice }) {
   const session = useSession();
@@ -120,16 +120,9 @@ function Opened({ invoice }: { invoice: Invoice }) {
     acts.change.mutate(changes.reopen);
   };
   const remove = () => acts.remove.mutate(undefined, { onSuccess: () => navigate("/billing") });
-  const problem = [
-    acts.takeOut,
-    acts.putOn,
-    acts.setText,
-    acts.issue,
-    acts.remove,
-    approval.ask,
-    approval.approve,
-    approval.sendBack,
-  ].find((act) => act.error)?.error;
+  const problem = [acts.issue, acts.remove, approval.ask, approval.approve, approval.sendBack].find(
+    (act) => act.error,
+  )?.error;
   const refused = problem?.message ?? (pane === "lines" || pane === "fees" ? acts.change.error?.message : undefined);
   const kind = isDraft ? "Draft" : invoice.kind === "credit_note" ? "Credit note" : "Invoice";
   return (
@@ -204,7 +197,8 @@ function Opened({ invoice }: { invoice: Invoice }) {
             <ReviewLines
               invoice={invoice}
               mayEdit={mayBill}
-              onToggle={(line) => mayBill && toggle(line, lines, session)}
+              onTakeOut={lines.takeOut}
+              onPutOn={lines.putOn}
               onText={lines.setText}
               onChange={(line, typed) => acts.change.mutateAsync(changes.changeLine(line.lineId, typed))}
               onOrder={(ids) => acts.change.mutate(changes.order(ids))}
@@ -239,7 +233,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
           lines.said &&
           isDraft && (
             <span>
-              {lines.said} {lines.mayUndo && <Do onClick={lines.undo}>Undo</Do>}
+              {lines.said} {lines.undo && <Do onClick={lines.undo}>Undo</Do>}
             </span>
           )
         }
@@ -307,21 +301,6 @@ function Opened({ invoice }: { invoice: Invoice }) {
       />
     </>
   );
-}
-
-/** Takes an entry or a line off the draft, or puts an entry on. */
-function toggle(
-  line: Line,
-  lines: ReturnType<typeof useUndoable>,
-  session: { decimals: Record<string, number>; mark: string },
-) {
-  if (line.lineId === 0) return lines.putOn(line);
-  if (line.portionId) return lines.takeOut(line);
-  const again = { ...noLine, text: line.text, taxCode: line.taxCode };
-  const priced = line.price
-    ? { quantity: line.quantity, unit: line.unit, price: line.price }
-    : { amount: typedNumber(line.amount.minor, session.decimals[line.amount.currency] ?? 2, session.mark) };
-  lines.remove(line, line.kind === "by_hand" ? { ...again, ...priced } : undefined);
 }
 
 interface DateProps {

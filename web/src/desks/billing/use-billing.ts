@@ -51,19 +51,19 @@ export const changes = {
     (line: number, body: LineTyped) =>
     ({ path, query }: Seen) =>
       api.put("/api/invoices/{id}/lines/{line}", { path: { ...path, line }, query, body }),
-  removeLine:
-    (line: number) =>
+  setText:
+    (line: number, text: string) =>
     ({ path, query }: Seen) =>
-      api.delete("/api/invoices/{id}/lines/{line}", { path: { ...path, line }, query }),
+      api.put("/api/invoices/{id}/lines/{line}/text", { path: { ...path, line }, query, body: { text } }),
+  takeOut: (body: Schema["Rows"]) => (params: Seen) => api.post("/api/invoices/{id}/taken-out", { ...params, body }),
+  putOn: (body: Schema["Back"]) => (params: Seen) => api.post("/api/invoices/{id}/put-on", { ...params, body }),
   order: (lineIds: number[]) => (params: Seen) => api.put("/api/invoices/{id}/order", { ...params, body: { lineIds } }),
   takeUp: (take: "all" | "time" | "expenses" | "fees", personId: number) => (params: Seen) =>
     api.post("/api/invoices/{id}/taken-up", { ...params, body: { take, personId } }),
   progress: (engagementId: number, typed: string) => (params: Seen) =>
     api.post("/api/invoices/{id}/progress", { ...params, body: { engagementId, typed } }),
-  charge:
-    (charge: number) =>
-    ({ path, query }: Seen) =>
-      api.post("/api/invoices/{id}/charges/{charge}", { path: { ...path, charge }, query }),
+  charge: (charge: number) => (params: Seen) =>
+    changes.putOn({ portionIds: [], chargeIds: [charge], lines: [], release: false })(params),
   takeBack:
     (line: number) =>
     ({ path, query }: Seen) =>
@@ -99,23 +99,8 @@ export const useDraftChange = (invoice: Invoice) =>
 export function useDraftActs(invoice: Invoice) {
   const { path, query } = seenAs(invoice);
   const following = useShown(invoice);
-  const takeOut = useAct(
-    (portion: number) =>
-      api.post("/api/invoices/{id}/portions/{portion}/take-out", { path: { ...path, portion }, query }),
-    following,
-  );
-  const putOn = useAct(
-    (portion: number) =>
-      api.post("/api/invoices/{id}/portions/{portion}/put-on", { path: { ...path, portion }, query }),
-    following,
-  );
-  const setText = useAct(
-    ({ line, text }: { line: number; text: string }) =>
-      api.put("/api/invoices/{id}/lines/{line}/text", { path: { ...path, line }, query, body: { text } }),
-    following,
-  );
   const change = useDraftChange(invoice);
   const issue = useAct(() => api.post("/api/invoices/{id}/issue", { path, query }), following);
   const remove = useAct(() => api.delete("/api/invoices/{id}", { path, query }));
-  return { takeOut, putOn, setText, change, issue, remove };
+  return { change, issue, remove };
 }

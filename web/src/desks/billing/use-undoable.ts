@@ -1,47 +1,79 @@
 import { useState } from "react";
 import type { Schema } from "../../api/client";
-import { changes, type Line, type LineTyped, type useDraftActs } from "./use-billing";
+import { useSession } from "../../api/session";
+import { typedNumber } from "../../frame/figure";
+import { changes, type Line, noLine, type useDraftActs } from "./use-billing";
 
 /** What was just done to a draft, and which act takes it back. */
 interface Done {
   said: string;
-  back: { putOn?: Line; takeOut?: Line; setText?: Line; addAgain?: LineTyped; decided?: number };
+  back?: () => void;
 }
 
+/** What an act was about: the line, or how many. */
+const about = (lines: Line[]) => (lines.length === 1 ? `“${lines[0]?.text}”` : `${lines.length} lines`);
+
+const portionsOf = (lines: Line[]) => lines.map((line) => line.portionId).filter(Boolean);
+
 /** The acts on a draft's lines, and the undo of the last one. */
-export function useUndoable(acts: ReturnType<typeof useDraftActs>) {
+export function useUndoable({ change }: ReturnType<typeof useDraftActs>) {
   const [done, setDone] = useState<Done | null>(null);
-  const takeOut = (line: Line) =>
-    acts.takeOut.mutate(line.portionId, {
-      onSuccess: () => setDone({ said: `Took out “${line.text}”; it is unbilled again.`, back: { putOn: line } }),
+  const restored = useRestored();
+  const forget = () => setDone(null);
+  const takeOut = (lines: Line[]) => {
+    const byHand = lines.filter((line) => !line.portionId).map((line) => line.lineId);
+    const back = restored(lines);
+    change.mutate(changes.takeOut({ portionIds: portionsOf(lines), lineIds: byHand }), {
+      onSuccess: () =>
+        setDone({
+          said: `Took out ${about(lines)}${byHand.length === 0 ? "; unbilled again" : ""}.`,
+          back: back && (() => change.mutate(changes.putOn(back), { onSuccess: forget })),
+        }),
     });
-  const putOn = (line: Line) =>
-    acts.putOn.mutate(line.portionId, {
+  };
+  const putOn = (lines: Line[], release: boolean) =>
+    change.mutate(changes.putOn({ ...nothing, portionIds: portionsOf(lines), release }), {
       onSuccess: (changed) => {
-        const there = changed.lines.find((l) => l.portionId === line.portionId);
-        setDone(there ? { said: `Put on “${there.text}”.`, back: { takeOut: there } } : null);
+        const there = changed.lines.filter((line) => lines.some((l) => l.portionId === line.portionId));
+        setDone({ said: `Put on ${about(lines)}.`, back: release ? undefined : () => takeOut(there) });
       },
     });
   const setText = async (line: Line, text: string) => {
-    await acts.setText.mutateAsync({ line: line.lineId, text });
-    setDone({ said: `Changed “${line.text}”.`, back: { setText: line } });
+    await change.mutateAsync(changes.setText(line.lineId, text));
+    const back = () => change.mutate(changes.setText(line.lineId, line.text), { onSuccess: forget });
+    setDone({ said: `Changed “${line.text}”.`, back });
   };
-  const remove = (line: Line, typed?: LineTyped) =>
-    acts.change.mutate(changes.removeLine(line.lineId), {
-      onSuccess: () => setDone({ said: `Took out “${line.text}”.`, back: { addAgain: typed } }),
-    });
-  const decide = async (line: Line, decision: Schema["Decision"], said: string) => {
-    const changed = await acts.change.mutateAsync(changes.decide([line.portionId], decision));
-    setDone({ said: `${said} “${line.text}”.`, back: { decided: changed.actId } });
+  const decide = async (lines: Line[], decision: Schema["Decision"], said: string) => {
+    const changed = await change.mutateAsync(changes.decide(portionsOf(lines), decision));
+    const back = () => change.mutate(changes.undo(changed.actId), { onSuccess: forget });
+    setDone({ said: `${said} ${about(lines)}.`, back: changed.actId ? back : undefined });
   };
-  const undo = () => {
-    const { putOn: out, takeOut: on, setText: text, addAgain, decided } = done?.back ?? {};
-    if (decided) acts.change.mutate(changes.undo(decided), { onSuccess: () => setDone(null) });
-    else if (out) putOn(out);
-    else if (on) takeOut(on);
-    else if (addAgain) acts.change.mutate(changes.addLine(addAgain), { onSuccess: () => setDone(null) });
-    else if (text) setText(text, text.text).catch(() => {}); // the desk shows why it was refused
+  return { said: done?.said, undo: done?.back, takeOut, putOn, setText, decide, forget };
+}
+
+const nothing: Schema["Back"] = { portionIds: [], chargeIds: [], lines: [], release: false };
+
+/** What puts lines on a draft again, if all of them can be. */
+function useRestored() {
+  const { decimals, mark } = useSession();
+  return (lines: Line[]): Schema["Back"] | undefined => {
+    const others = lines.filter((line) => !line.portionId);
+    if (others.some((line) => !line.chargeId && line.kind !== "by_hand")) return undefined;
+    return {
+      ...nothing,
+      portionIds: portionsOf(lines),
+      chargeIds: others.map((line) => line.chargeId).filter(Boolean),
+      lines: others
+        .filter((line) => !line.chargeId)
+        .map((line) => ({
+          ...noLine,
+          engagementId: line.engagementId,
+          text: line.text,
+          taxCode: line.taxCode,
+          ...(line.price
+            ? { quantity: line.quantity, unit: line.unit, price: line.price }
+            : { amount: typedNumber(line.amount.minor, decimals[line.amount.currency] ?? 2, mark) }),
+        })),
+    };
   };
-  const mayUndo = Object.values(done?.back ?? {}).some(Boolean);
-  return { said: done?.said, mayUndo, takeOut, putOn, setText, remove, decide, undo, forget: () => setDone(null) };
 }

@@ -167,19 +167,20 @@ const columns: Column<ClientOwes>[] = [
   count("Days late", (row) => Math.max(0, row.mostLate), { tone: (row) => row.mostLate > 0 && "lost" }),
   ...bandWords.map((band, at) =>
     money<ClientOwes>(band, (row) => row.ages[at], {
-      bare: true,
+      cell: (row) => <Owed bare label={`Owed, ${band}`} parts={row.open.filter((part) => part.band === at)} />,
       tone: (row) => at > 3 && row.ages[at]?.minor !== 0 && "lost",
     }),
   ),
   money("Owed, gross", (row) => row.total, {
-    cell: (row) => (
-      <Sums
-        label="Owed, gross"
-        parts={row.open.map((part) => ({ of: `${part.number} ${part.part}`.trim(), amount: part.open }))}
-      />
-    ),
+    cell: (row) => <Owed label="Owed, gross" parts={row.open} />,
   }),
 ];
+
+/** What is open, added up from the instalments. */
+function Owed({ parts, ...said }: { label: string; parts: ClientOwes["open"]; bare?: boolean }) {
+  const of = parts.map((part) => ({ of: `${part.number} ${part.part}`.trim(), amount: part.open }));
+  return <Sums parts={of} {...said} />;
+}
 
 interface FolioProps {
   row?: ClientOwes;

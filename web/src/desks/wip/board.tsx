@@ -6,11 +6,11 @@ import { hoursText } from "../../api/hours";
 import { useSession } from "../../api/session";
 import { daysBetween, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
-import { Money } from "../../frame/figure";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Title } from "../../frame/title";
 import { BudgetStrip } from "./budget-strip";
 import { WipViews } from "./desk";
+import { ToBill } from "./to-bill";
 import { useBoard } from "./use-wip";
 import wipCss from "./wip.module.css";
 
@@ -80,7 +80,11 @@ export function BoardDesk() {
                       {row.budget && <BudgetStrip budget={row.budget} />}
                       {row.toBill.minor !== 0 && (
                         <span className={stage === "finished" ? "lost" : ""}>
-                          <Money of={row.toBill} />
+                          <ToBill
+                            engagementId={row.engagementId}
+                            amount={row.toBill}
+                            days={{ upTo: today, from: undefined, chargesUpTo: undefined }}
+                          />
                           {stage === "finished" && mayBill && (
                             <>
                               {" "}

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { Do } from "../../frame/do";
 import { ChoiceField, DayField, TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
@@ -27,15 +28,28 @@ const questions: Record<Kind, string> = {
   move: "Move to",
 };
 
+interface BarProps {
+  /** What it would be decided on, in words. */
+  on: string;
+  /** Whether all of that is on hold. */
+  held?: boolean;
+  onAsk: (kind: Kind) => void;
+  /** What can be done besides, before the decisions, or in place of them. */
+  children?: ReactNode;
+  only?: ReactNode;
+}
+
 /** The decisions as buttons, for whoever has a mouse in the hand. */
-export function DecideBar({ on, held, onAsk }: { on: string; held: boolean; onAsk: (kind: Kind) => void }) {
+export function DecideBar({ on, held, onAsk, children, only }: BarProps) {
   return (
     <div className={wipCss.decideBar}>
-      {decisions.map(({ kind, word, key }) => (
-        <Do key={kind} title={`Key ${key}`} onClick={() => onAsk(kind)}>
-          {kind === "hold" && held ? "Release" : word}
-        </Do>
-      ))}
+      {only ?? children}
+      {!only &&
+        decisions.map(({ kind, word, key }) => (
+          <Do key={kind} title={`Key ${key}`} onClick={() => onAsk(kind)}>
+            {kind === "hold" && held ? "Release" : word}
+          </Do>
+        ))}
       <span className="soft">{on}</span>
     </div>
   );

@@ -1,16 +1,18 @@
 import { Checkbox, Input, Popover } from "antd";
+import type { ReactNode } from "react";
 import { Do } from "../do";
 import listCss from "./list.module.css";
 import type { ListState } from "./use-list";
 
 /** Above a list: what is looked for in it, and which of its columns are shown. */
-export function ListBar<R>({ list }: { list: ListState<R> }) {
+export function ListBar<R>({ list, children }: { list: ListState<R>; children?: ReactNode }) {
   const { filter, columns, kept, keep } = list;
   const optional = columns.filter((c) => !c.names);
   const shaped = kept.hidden.length > 0 || kept.order || Object.values(kept.widths).some(Boolean);
   const shown = list.source.total;
   return (
     <div className={listCss.listBar}>
+      {children && <div className={listCss.barLeft}>{children}</div>}
       {filter && (
         <span className={listCss.listFilter}>
           {filter.sought && (

@@ -27,24 +27,29 @@ export function Cell<R>({ column, row, width }: { column: Column<R>; row: R; wid
 /** The sums of what is shown. */
 export function Foot<R>({ columns, rows, box }: { columns: Column<R>[]; rows: R[]; box: boolean }) {
   if (rows.length === 0) return null;
-  const name = columns.find((c) => c.names);
-  const words = (row: R) => String(name?.title?.(row) ?? name?.by?.(row) ?? "");
   return (
     <tfoot>
       <tr>
         {box && <td />}
-        {columns.map((c) =>
-          c.names ? (
-            <th key={c.name} scope="row">
-              {c.sum ? c.sum(rows, words) : "Sum"}
-            </th>
-          ) : (
-            <td key={c.name} className={c.number ? "number" : undefined}>
-              {c.sum?.(rows, words)}
-            </td>
-          ),
-        )}
+        <SumCells columns={columns} rows={rows} />
       </tr>
     </tfoot>
+  );
+}
+
+/** The sums of some rows, each in its column. */
+export function SumCells<R>({ columns, rows, from = 0 }: { columns: Column<R>[]; rows: R[]; from?: number }) {
+  const name = columns.find((c) => c.names);
+  const words = (row: R) => String(name?.title?.(row) ?? name?.by?.(row) ?? "");
+  return columns.slice(from).map((c) =>
+    c.names ? (
+      <th key={c.name} scope="row">
+        {c.sum ? c.sum(rows, words) : "Sum"}
+      </th>
+    ) : (
+      <td key={c.name} className={c.number ? "number" : undefined}>
+        {c.sum?.(rows, words)}
+      </td>
+    ),
   );
 }

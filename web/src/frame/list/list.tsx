@@ -1,22 +1,23 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Checkbox } from "antd";
 import { clsx } from "clsx";
-import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { Fragment, type HTMLAttributes, type ReactNode, useEffect, useRef, useState } from "react";
 import deskCss from "../desk.module.css";
 import { Do } from "../do";
-import { openExplanation, RowsContext } from "../explain";
-import { inField } from "../keys";
+import { RowsContext } from "../explain";
 import railCss from "../rail.module.css";
 import { Failed, type Reads } from "../state";
 import tableCss from "../table.module.css";
 import { ListBar } from "./bar";
-import { Cell, Foot } from "./cell";
+import { Foot, SumCells } from "./cell";
 import { Head } from "./head";
 import listCss from "./list.module.css";
+import { ListRow } from "./row";
 import { looks } from "./table";
 import type { Choice, Column, ListState } from "./use-list";
+import { useListKeys } from "./use-list-keys";
 
-interface Props<R> {
+export interface ListProps<R> {
   /** What it is, for who can't see it. */
   label: string;
   list: ListState<R>;
@@ -24,7 +25,7 @@ interface Props<R> {
   read: Reads;
   /** What stands there when the server has answered that there is nothing. */
   empty: ReactNode;
-  /** Keys of its own, on the current row. */
+  /** Keys of its own, on the current row; with Alt as "Alt ArrowUp". */
   keys?: Record<string, (row: R) => void>;
   onOpen?: (row: R) => void;
   /** When a row is clicked, besides going to it. */
@@ -34,7 +35,17 @@ interface Props<R> {
   tone?: (row: R) => string | false | undefined;
   /** A row that stands across columns of its own, such as the head of a group. */
   across?: (row: R) => ReactNode;
+  /** Rows of the same follow each other, under a head with their sums. */
+  by?: (row: R) => string;
+  /** What the element of a row has besides. */
+  rowProps?: (row: R) => HTMLAttributes<HTMLTableRowElement> | undefined;
+  /** What stands before the filter. */
+  bar?: ReactNode;
   className?: string;
+  /** Tab stops in the current row. */
+  stops?: boolean;
+  /** It grows with its rows, in a page that scrolls. */
+  inPage?: boolean;
   /** It stands in a folio, without filter and choice of columns. */
   inFolio?: boolean;
   /** It has the keyboard when the desk opens. */
@@ -48,14 +59,15 @@ const many = 200;
  * The one list of all desks: heads that sort, columns and widths as each person keeps them, sums at the foot, a filter,
  * rows that are chosen and opened, the same keys, any length.
  */
-export function List<R>(props: Props<R>) {
-  const { list, read, label, choice } = props;
+export function List<R>(props: ListProps<R>) {
+  const { list, read, label, choice, by } = props;
   const box = useRef<HTMLElement>(null);
   const columns = list.columns.filter((c) => c.names || !list.kept.hidden.includes(c.name));
   const { total } = list.source;
   const fixed = columns.some((c) => c.width);
-  const sight = useSight(box, list.source);
-  const keys = useKeys(props, box, sight.show);
+  const sight = useSight(box, list.source, props.inPage);
+  const keys = useListKeys(props, box, sight.show);
+  const groups = by ? grouped(all(list.source), by) : undefined;
   useEffect(() => {
     const from = document.activeElement;
     // Not from a field: whoever types goes on typing.
@@ -67,10 +79,10 @@ export function List<R>(props: Props<R>) {
   const width = columns.length + (choice ? 1 : 0);
   return (
     <>
-      {!props.inFolio && <ListBar list={list} />}
+      {!props.inFolio && <ListBar list={list}>{props.bar}</ListBar>}
       {read.error && <Failed of={read.error} again={read.refetch} />}
       <section
-        className={props.inFolio ? listCss.inFolio : clsx(deskCss.sheet, listCss.list)}
+        className={props.inFolio ? listCss.inFolio : clsx(props.inPage ? listCss.inPage : deskCss.sheet, listCss.list)}
         aria-label={label}
         aria-busy={read.isPending || undefined}
         ref={box}
@@ -96,15 +108,20 @@ export function List<R>(props: Props<R>) {
             </tr>
           </thead>
           <tbody>
-            <RowsContext value={true}>
-              <Space rows={sight.above} columns={width} />
-              {sight.drawn.map((index) => (
-                <ListRow key={keyOf(list, index)} {...props} columns={columns} index={index} measure={sight.measure} />
-              ))}
-              <Space rows={sight.below} columns={width} />
-            </RowsContext>
+            <Space rows={sight.above} columns={width} />
+            {sight.drawn.map((index) => (
+              <Fragment key={keyOf(list, index)}>
+                <GroupHead rows={groups?.get(index)} by={by} columns={columns} box={Boolean(choice)} />
+                <RowsContext value={!props.stops || index !== list.current}>
+                  <ListRow {...props} columns={columns} index={index} measure={sight.measure} />
+                </RowsContext>
+              </Fragment>
+            ))}
+            <Space rows={sight.below} columns={width} />
           </tbody>
-          {columns.some((c) => c.sum) && <Foot columns={columns} rows={all(list.source)} box={Boolean(choice)} />}
+          {columns.some((c) => c.sum) && groups?.size !== 1 && (
+            <Foot columns={columns} rows={all(list.source)} box={Boolean(choice)} />
+          )}
         </table>
         {read.data !== undefined && total === 0 && (
           <p className={deskCss.empty}>
@@ -131,8 +148,50 @@ const keyOf = <R,>(list: ListState<R>, index: number) => {
   return row === undefined ? `unread ${index}` : list.id(row);
 };
 
+/** Where a group of rows begins, and its rows. */
+function grouped<R>(rows: R[], by: (row: R) => string): Map<number, R[]> {
+  const groups = new Map<number, R[]>();
+  let own: R[] = [];
+  rows.forEach((row, index) => {
+    const before = rows[index - 1];
+    if (before === undefined || by(before) !== by(row)) {
+      own = [];
+      groups.set(index, own);
+    }
+    own.push(row);
+  });
+  return groups;
+}
+
+interface GroupProps<R> {
+  rows?: R[];
+  by?: (row: R) => string;
+  columns: Column<R>[];
+  box: boolean;
+}
+
+/** The head of a group: its name across the columns that have no sum, then the sums. */
+function GroupHead<R>({ rows, by, columns, box }: GroupProps<R>) {
+  const first = rows?.[0];
+  if (!rows || !by || first === undefined) return null;
+  const summed = columns.findIndex((c) => c.sum && !c.names);
+  const across = summed < 0 ? columns.length : summed;
+  return (
+    <tr className={tableCss.ofClient}>
+      <th scope="rowgroup" colSpan={across + (box ? 1 : 0)}>
+        {by(first)}
+      </th>
+      <SumCells columns={columns} from={across} rows={rows} />
+    </tr>
+  );
+}
+
 /** Which rows are drawn: all of them, or those in sight with empty space above and below; on paper all of them. */
-function useSight<R>(box: React.RefObject<HTMLElement | null>, { total, see }: ListState<R>["source"]) {
+function useSight<R>(
+  box: React.RefObject<HTMLElement | null>,
+  { total, see }: ListState<R>["source"],
+  inPage: boolean | undefined,
+) {
   const [printing, setPrinting] = useState(false);
   useEffect(() => {
     const before = () => setPrinting(true);
@@ -144,9 +203,10 @@ function useSight<R>(box: React.RefObject<HTMLElement | null>, { total, see }: L
       window.removeEventListener("afterprint", after);
     };
   }, []);
+  const whole = total <= many || printing || inPage;
   const rows = useVirtualizer({
     count: total,
-    enabled: total > many && !printing,
+    enabled: !whole,
     getScrollElement: () => box.current,
     estimateSize: () => 32,
     overscan: 20,
@@ -157,10 +217,10 @@ function useSight<R>(box: React.RefObject<HTMLElement | null>, { total, see }: L
   useEffect(() => see?.(first, last + 1), [see, first, last]);
   // A row that is not drawn yet is brought into sight by its place.
   const show = (index: number) => {
-    if (total > many) rows.scrollToIndex(index);
+    if (!whole) rows.scrollToIndex(index);
     else box.current?.querySelector(`[data-row="${index}"]`)?.scrollIntoView({ block: "nearest" });
   };
-  if (total <= many || printing)
+  if (whole)
     return {
       show,
       drawn: Array.from({ length: total }, (_, i) => i),
@@ -218,107 +278,11 @@ function Everything<R>({ choice, source }: { choice: Choice<R>; source: ListStat
   const some = chosen > 0 || rows.some((row) => choice.some?.(row));
   return (
     <Checkbox
-      aria-label="Select everything"
+      aria-label={`${choice.does ?? "Select"} everything`}
       disabled={source.total === 0}
       checked={chosen > 0 && chosen === source.total}
       indeterminate={some && chosen < source.total}
       onChange={() => (choice.all ? choice.all.flip() : choice.set(rows, chosen < rows.length))}
     />
-  );
-}
-
-/** The keys of a list that has the focus: to move, to choose, to open; others as the desk gives them. */
-function useKeys<R>(
-  { list, choice, keys = {}, onOpen }: Props<R>,
-  box: React.RefObject<HTMLElement | null>,
-  show: (index: number) => void,
-) {
-  const { current, source } = list;
-  const go = (to: number, choosing: boolean) => {
-    const index = Math.max(0, Math.min(source.total - 1, to));
-    const row = source.at(index);
-    if (choosing && choice) {
-      const passed = [source.at(current), row].filter((r) => r !== undefined);
-      choice.set(passed, true);
-    }
-    list.move(index);
-    requestAnimationFrame(() => show(index));
-  };
-  const steps: Record<string, number> = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 15, PageUp: -15 };
-  return (event: KeyboardEvent) => {
-    const boxed = event.target instanceof HTMLInputElement && event.target.type === "checkbox";
-    if ((inField(event.target) && !boxed) || event.ctrlKey || event.altKey || event.metaKey) return;
-    const row = source.at(current);
-    const step = steps[event.key] ?? steps[event.key.toLowerCase()];
-    const own = keys[event.key];
-    const onControl = event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
-    if (step) go(current + step, event.shiftKey);
-    else if (event.key === "Home") go(0, event.shiftKey);
-    else if (event.key === "End") go(source.total - 1, event.shiftKey);
-    else if (event.key === "/") toFilter(box.current);
-    else if (row === undefined) return;
-    else if (own && !(event.key === "Enter" && onControl)) own(row);
-    else if (event.key === "x" && choice) choice.set([row], !choice.has(row));
-    else if (event.key === "=") openExplanation(box.current?.querySelector(`[data-row="${current}"]`));
-    else if (event.key === "Enter" && onOpen && !onControl) onOpen(row);
-    else return;
-    event.preventDefault();
-  };
-}
-
-/** To the filter of the list, or to the sentence where it has none. */
-function toFilter(box: HTMLElement | null) {
-  const own = box?.parentElement?.querySelector<HTMLElement>(`.${listCss.listFilter} input`);
-  const field = own ?? document.querySelector<HTMLElement>("[data-sentence] input");
-  field?.focus();
-}
-
-interface RowProps<R> extends Props<R> {
-  columns: Column<R>[];
-  index: number;
-  measure?: (row: Element | null) => void;
-}
-
-function ListRow<R>({ list, columns, index, measure, choice, tone, across, onOpen, onClick }: RowProps<R>) {
-  const row = list.source.at(index);
-  if (row === undefined)
-    return (
-      <tr aria-rowindex={index + 2} data-index={index} className={listCss.unread}>
-        <td colSpan={columns.length + (choice ? 1 : 0)} />
-      </tr>
-    );
-  const chosen = choice?.has(row);
-  const classes = [
-    index === list.current && (list.opened ? "current open" : "current"),
-    (chosen || choice?.some?.(row)) && "picked",
-    tone?.(row),
-  ];
-  return (
-    <tr
-      ref={measure}
-      aria-rowindex={index + 2}
-      data-row={index}
-      data-index={index}
-      className={classes.filter(Boolean).join(" ")}
-      onClick={() => {
-        list.move(index);
-        onClick?.(row);
-      }}
-      onDoubleClick={() => onOpen?.(row)}
-    >
-      {choice && (
-        <td className={tableCss.box}>
-          <Checkbox
-            tabIndex={-1}
-            aria-label={`Select ${choice.label(row)}`}
-            checked={chosen}
-            indeterminate={!chosen && choice.some?.(row)}
-            onClick={(event) => event.stopPropagation()}
-            onChange={() => choice.set([row], !chosen)}
-          />
-        </td>
-      )}
-      {across?.(row) || columns.map((c) => <Cell key={c.name} column={c} row={row} width={list.kept.widths[c.name]} />)}
-    </tr>
   );
 }

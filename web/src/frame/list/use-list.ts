@@ -1,6 +1,7 @@
 import { type ReactNode, useMemo, useRef, useState } from "react";
 import { compareText } from "./compare";
 import { useKept } from "./kept";
+import { type Marks, useMarks } from "./use-marks";
 
 /** A column of a list of rows. */
 export interface Column<R> {
@@ -34,6 +35,8 @@ export interface Choice<R> {
   some?: (row: R) => boolean;
   set: (rows: R[], chosen: boolean) => void;
   label: (row: R) => string;
+  /** What a box says before the label, if it does not select. */
+  does?: string;
   /** What the box in the head says and does, where not all rows are here. */
   all?: { chosen: number; flip: () => void };
 }
@@ -59,6 +62,8 @@ interface Options<R> {
   /** Being there opens nothing: rows are opened by a click or a key. */
   opensNothing?: boolean;
   onMove?: (row: R) => void;
+  /** Whether rows can be marked by Shift and Ctrl. */
+  marking?: boolean;
   /** What the filter looks for, where the address says it. */
   sought?: { text: string; set: (text: string) => void };
 }
@@ -88,6 +93,7 @@ export function useList<R>({
   open,
   opensNothing,
   onMove,
+  marking,
   sought: address,
 }: Options<R>) {
   const { kept, keep } = useKept(name);
@@ -98,6 +104,7 @@ export function useList<R>({
     address?.set(text);
   };
   const [at, setAt] = useState<string | number>();
+  const [place, setPlace] = useState(0);
   const [chosen, setChosen] = useState<ReadonlySet<string | number>>(new Set());
   // In the same place another list: nothing of the one before holds for it.
   const [shown, show] = useState(name);
@@ -122,11 +129,15 @@ export function useList<R>({
   }
   const wanted = at ?? open;
   const found = rows.findIndex((row) => id(row) === wanted);
-  const current = Math.max(0, found);
+  // Where the row was that is gone, its neighbour stands.
+  const current = found >= 0 ? found : at === undefined ? 0 : Math.max(0, Math.min(rows.length - 1, place));
+  const marks = useMarks(rows, id);
   const move = (index: number) => {
     const row = rows[index];
     if (row === undefined) return;
+    marks.forget();
     setAt(id(row));
+    setPlace(index);
     if (open !== undefined) mine.current.add(id(row));
     onMove?.(row);
   };
@@ -146,6 +157,7 @@ export function useList<R>({
     source: { total: rows.length, at: (index: number) => rows[index] } as Rows<R>,
     current,
     row: rows[current],
+    marks: marking ? marks : undefined,
     /** Whether the current row is open: where the address says which is, only that one. */
     opened: !opensNothing && (open === undefined || found >= 0),
     move,
@@ -169,6 +181,7 @@ export function usePagedList<R>({ name, columns, id, ...rows }: Pick<Options<R>,
     whole: rows.total,
     source: rows,
     current: Math.min(current, Math.max(0, rows.total - 1)),
+    marks: undefined as Marks<R> | undefined,
     opened: true,
     row: rows.at(current),
     move: setCurrent,
@@ -177,5 +190,5 @@ export function usePagedList<R>({ name, columns, id, ...rows }: Pick<Options<R>,
 
 export type ListState<R> = Pick<
   ReturnType<typeof useList<R>>,
-  "columns" | "id" | "kept" | "keep" | "filter" | "whole" | "source" | "current" | "opened" | "move"
+  "columns" | "id" | "kept" | "keep" | "filter" | "whole" | "source" | "current" | "marks" | "opened" | "move"
 >;

@@ -61,11 +61,7 @@ export function RecordSheet({ kind, id, open, children, onGone }: Props) {
   return (
     <>
       {allowed && data.kept && <p className="soft">{data.kept}</p>}
-      {waits && (
-        <p className={formCss.undo} role="status">
-          {waits} is not changed yet: a second administrator has to agree. They were told.
-        </p>
-      )}
+      {waits && <Waits for={waits} />}
       {undo && (
         <p className={formCss.undo} role="status">
           Changed {undo.label.toLowerCase()}. <Do onClick={takeBack}>Undo</Do>
@@ -93,6 +89,15 @@ export function RecordSheet({ kind, id, open, children, onGone }: Props) {
       {mayChange && kind !== "firm" && <Ending kind={kind} sheet={data} onGone={onGone} />}
       <History subject={kind} id={id} />
     </>
+  );
+}
+
+/** What was typed waits for a second administrator. */
+export function Waits({ for: label }: { for: string }) {
+  return (
+    <p className={formCss.undo} role="status">
+      {label} is not changed yet: a second administrator has to agree. They were told.
+    </p>
   );
 }
 
