@@ -81,11 +81,26 @@ func (s *server) registerInvoices(api huma.API) {
 		})
 	operation(s, api, http.MethodGet, "/invoices", "listRegister", "Every invoice ever issued",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			ClientID int64  `query:"client" doc:"0 for all"`
-			State    string `query:"state" doc:"open, late, paid, credited, disputed, credit_note or opening; nothing for all"`
-			Order    string `query:"order" doc:"number, due, client or open; nothing: the newest first"`
+			ClientID     int64  `query:"client" doc:"0 for all"`
+			EngagementID int64  `query:"engagement" doc:"0 for all"`
+			LeadID       int64  `query:"lead" doc:"of one of its engagements; 0 for all"`
+			RunID        int64  `query:"run" doc:"0 for all"`
+			State        string `query:"state" doc:"open, late, paid, credited, disputed, credit_note or opening; nothing for all"`
+			From         isoDay `query:"from" doc:"dated; nothing: from ever"`
+			To           isoDay `query:"to" doc:"dated; nothing: to this day"`
+			AtLeast      string `query:"atLeast" maxLength:"30" doc:"total, each in its own currency; nothing for all"`
+			Order        string `query:"order" doc:"number, due, client or open; nothing: the newest first"`
 		}) ([]invoices.Summary, error) {
-			return invoices.Register(ctx, s.app, actor, invoices.Filter{ClientID: in.ClientID, State: in.State, Order: in.Order})
+			f := invoices.Filter{ClientID: in.ClientID, EngagementID: in.EngagementID, LeadID: in.LeadID, RunID: in.RunID, State: in.State,
+				AtLeast: in.AtLeast, Order: in.Order}
+			var err error
+			if f.From, err = in.From.orNone("from"); err != nil {
+				return nil, err
+			}
+			if f.To, err = in.To.orNone("to"); err != nil {
+				return nil, err
+			}
+			return invoices.Register(ctx, s.app, actor, f)
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}", "readInvoice", "A draft or invoice, whole",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*invoices.Invoice, error) {

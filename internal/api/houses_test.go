@@ -131,7 +131,8 @@ func (h *houses) digests(t *testing.T) map[string]string {
 
 // fill makes the other entity, with one of everything that an entity has.
 func (h *houses) fill(t *testing.T, c *client) {
-	entity := apptest.Add(t, h.app, "entities", "name", theirs, "legal_name", theirs, "iban", "DE02120300000000202051")
+	entity := apptest.Add(t, h.app, "entities", "name", theirs, "legal_name", theirs, "iban", "DE02120300000000202051",
+		"address", theirs, "tax_number", theirs)
 	apptest.Add(t, h.app, "series", "entity", theirs, "kind", "invoice", "prefix", theirs)
 	apptest.Add(t, h.app, "series", "entity", theirs, "kind", "credit_note", "prefix", "C"+theirs)
 	client := h.work(t, c, theirs, theirs, entity)

@@ -154,6 +154,7 @@ var allowed = map[string][]app.Role{
 	"readRun":       readers,
 	"runHistory":    readers,
 	"changeRun":     billers,
+	"takeOutMember": billers,
 	"deleteRun":     billers,
 	"askApproval":   billers,
 	"approveDrafts": leaders,

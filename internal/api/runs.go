@@ -47,6 +47,14 @@ func (s *server) registerRuns(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *Edited) (nothing, error) {
 			return nothing{}, runs.DeleteRun(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version)
 		})
+	operation(s, api, http.MethodDelete, "/runs/{id}/members/{engagement}", "takeOutMember",
+		"Take an engagement out of a run; what of it is on drafts is unbilled again",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Edited
+			Engagement int64 `path:"engagement"`
+		}) (nothing, error) {
+			return nothing{}, runs.TakeOutMember(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Version, in.Engagement)
+		})
 	s.registerApproval(api)
 	s.registerJobs(api)
 }

@@ -33,7 +33,7 @@ func TestTheSecurityLogTellsOfIt(t *testing.T) {
 	for kind, want := range map[string]string{identity.WrongPassword: "Sam Staff: ; ", identity.SignedIn: "Ada Admin: ; Sam Staff: ; ",
 		identity.Refused:  "Sam Staff: The week sheet of a person; Sam Staff: What is owed, by client and age; ",
 		identity.Exported: "Ada Admin: Records of a kind as CSV or XLSX; ", identity.ReadBank: "Ada Admin: of issuing entities; ",
-		identity.GuardedChange: "Ada Admin: sees others' time of Sam Staff; ", identity.SignedOut: "Sam Staff: ; "} {
+		identity.GuardedChange: "Ada Admin: sees others' time of Sam Staff; Ada Admin: IBAN of Firm; ", identity.SignedOut: "Sam Staff: ; "} {
 		if said[kind] != want {
 			t.Errorf("of %q it tells %q, want %q", kind, said[kind], want)
 		}

@@ -29,6 +29,8 @@ type InvoiceFilter struct {
 	ClientID  int64
 	CreditsID int64 // credit notes of an invoice
 	RunID     int64
+	LeadID    int64   // of one of its engagements
+	OnID      int64   // an engagement that is on it
 	Beside    string  // open, late, paid, credited, disputed, credit_note, opening
 	Today     day.Day // on which late is looked at
 	From, To  day.Day // of the invoice date
@@ -60,6 +62,9 @@ func (f InvoiceFilter) where() string {
 	}{
 		{f.ID != 0, "i.id = @id"}, {f.IDs != nil, "i.id IN @ids"}, {f.ClientID != 0, "i.client_id = @client"},
 		{f.CreditsID != 0, "i.credits_id = @credits"}, {f.RunID != 0, "i.run_id = @run"},
+		{f.LeadID != 0, `EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
+			WHERE x.invoice_id = i.id AND e.lead_id = @lead)`},
+		{f.OnID != 0, "EXISTS (SELECT 1 FROM invoice_engagements x WHERE x.invoice_id = i.id AND x.engagement_id = @on)"},
 		{!f.From.IsZero(), "i.dated >= @from"}, {!f.To.IsZero(), "i.dated <= @to"}, {besides[f.Beside] != "", besides[f.Beside]},
 	} {
 		if c.asked {
@@ -71,7 +76,7 @@ func (f InvoiceFilter) where() string {
 
 func (f InvoiceFilter) arguments(tx *DB) map[string]any {
 	return tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "states": f.States, "client": f.ClientID, "credits": f.CreditsID,
-		"run": f.RunID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
+		"run": f.RunID, "lead": f.LeadID, "on": f.OnID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
 }
 
 // Invoices reads invoices in an order.
@@ -239,6 +244,11 @@ func RevisionOf(tx *DB, invoiceID int64) (*InvoiceRevision, error) {
 	revision := new(InvoiceRevision)
 	err := tx.gorm.Order("revision DESC").First(revision, "invoice_id = ?", invoiceID).Error
 	return revision, err
+}
+
+// OffInvoice takes an engagement off an invoice.
+func OffInvoice(tx *DB, invoiceID, engagementID int64) error {
+	return tx.gorm.Exec("DELETE FROM main.invoice_engagements WHERE invoice_id = ? AND engagement_id = ?", invoiceID, engagementID).Error
 }
 
 // NameEngagement says that an engagement is billed on an invoice.

@@ -117,6 +117,23 @@ func takeOutLine(tx *app.Tx, inv *store.Invoice, id int64) (said, error) {
 	return said{line.Text, "“" + line.Text + "”, " + inv.Amount(line.Amount).String()}, CoverBy(tx, inv, line.EngagementID)
 }
 
+// TakeOutEngagement takes everything of an engagement off a draft.
+func TakeOutEngagement(tx *app.Tx, inv *store.Invoice, engagementID int64) error {
+	lines, err := store.LinesOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	for i := range lines {
+		if lines[i].EngagementID != engagementID {
+			continue
+		}
+		if _, err := takeOutLine(tx, inv, lines[i].ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // PutOn puts on a draft what is unbilled of its engagements, planned charges, and lines
 // by hand.
 func PutOn(ctx context.Context, a *app.App, r app.Request, e Edit, back Back) (*Changed, error) {

@@ -2,6 +2,7 @@ package invoices
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"dorvet/core/day"
@@ -72,10 +73,14 @@ func orZero(id *int64) int64 {
 
 // Filter says which invoices of the register are meant; zero values ask for all.
 type Filter struct {
-	ClientID int64
-	State    string // open, late, paid, credited, disputed, credit_note, opening
-	From, To day.Day
-	Order    string // number, due, client, open
+	ClientID     int64
+	EngagementID int64
+	LeadID       int64
+	RunID        int64
+	State        string // open, late, paid, credited, disputed, credit_note, opening
+	From, To     day.Day
+	AtLeast      string // as typed: the total, each in its own currency
+	Order        string // number, due, client, open
 }
 
 // orders are how the register can be sorted.
@@ -90,9 +95,24 @@ func Register(ctx context.Context, a *app.App, actor app.Actor, s Filter) ([]Sum
 	if !known {
 		return nil, app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
 	}
-	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, Beside: s.State, From: s.From, To: s.To,
-		Today: a.Clock.Today()}
-	return list(ctx, a, actor, f, order)
+	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, OnID: s.EngagementID, LeadID: s.LeadID, RunID: s.RunID,
+		Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
+	rows, err := list(ctx, a, actor, f, order)
+	if err != nil || strings.TrimSpace(s.AtLeast) == "" {
+		return rows, err
+	}
+	firm, err := store.TheFirm(a.Read(ctx, actor))
+	if err != nil {
+		return nil, err
+	}
+	least, err := money.ParseFixed(s.AtLeast, firm.Mark(), 4)
+	if err != nil {
+		return nil, app.InField("atLeast", err)
+	}
+	return slices.DeleteFunc(rows, func(s Summary) bool {
+		big, err := s.Total.AtLeast(least)
+		return err != nil || !big
+	}), nil
 }
 
 func list(ctx context.Context, a *app.App, actor app.Actor, f store.InvoiceFilter, order string) ([]Summary, error) {

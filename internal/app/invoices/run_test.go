@@ -122,7 +122,8 @@ func TestWhatIsLeftIsToldAndStaysUnbilled(t *testing.T) {
 	if _, got := made(t, a, s); got != "Alder 160.00" { // added to the same run
 		t.Errorf("%s", got)
 	}
-	if run := theRun(t, a, s.RunID); run.Drafts != 3 || fmt.Sprint(run.Members) != "[1 2 3]" || run.Net.String() != "260.00" {
+	if run := theRun(t, a, s.RunID); run.Drafts != 3 || len(run.Members) != 4 || // Advice is on two drafts
+		run.Engagements != 3 || run.Net.String() != "260.00" {
 		t.Errorf("%+v", run)
 	}
 }
@@ -178,11 +179,49 @@ func TestADeletedRunLeavesEverythingUnbilled(t *testing.T) {
 	if after := listed(t, a).Totals[0].String(); before != "[260.00]" || after != "170.00" { // what was issued stays
 		t.Errorf("before %s, after %s", before, after)
 	}
-	if runs, err := runs.Runs(t.Context(), a, apptest.Admin.Actor); err != nil || len(runs) != 0 {
-		t.Errorf("%+v, %v", runs, err)
+	if runs, err := runs.Runs(t.Context(), a, apptest.Admin.Actor); err != nil || len(runs) != 1 || runs[0].Issued != 1 {
+		t.Errorf("what was issued is found under the name of its run: %+v, %v", runs, err)
 	}
-	if register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{}); err != nil || len(register) != 1 {
-		t.Errorf("%+v, %v", register, err)
+	for f, want := range map[invoices.Filter]int{{}: 1, {RunID: run.ID}: 1, {RunID: 99}: 0, {LeadID: 1}: 1, {LeadID: 3}: 0,
+		{EngagementID: apptest.Study}: 1, {EngagementID: apptest.Survey}: 0, {From: apptest.Today}: 1, {To: apptest.Today - 1}: 0,
+		{AtLeast: "110.70"}: 1, {AtLeast: "110.71"}: 0} {
+		if register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, f); err != nil || len(register) != want {
+			t.Errorf("%+v: %+v, %v", f, register, err)
+		}
+	}
+	_, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{AtLeast: "much"})
+	refused(t, err, "much")
+}
+
+// An engagement leaves its run with what of it is on drafts; a draft with others on it
+// stays with theirs.
+func TestAnEngagementIsTakenOutOfItsRun(t *testing.T) {
+	a := apptest.Firm(t)
+	worked(t, a)
+	drafts, _ := made(t, a, everything)
+	out := func(engagement int64) error {
+		run := theRun(t, a, drafts[0].RunID)
+		return runs.TakeOutMember(t.Context(), a, apptest.Admin, run.ID, run.Version, engagement)
+	}
+	both := opened(t, a, drafts[0].ID)
+	if err := out(apptest.Survey); err != nil {
+		t.Fatal(err)
+	}
+	if now := opened(t, a, both.ID); now.Engagements != "Advice" || now.Net.Minor >= both.Net.Minor {
+		t.Errorf("%+v", now)
+	}
+	apptest.Whole(t, a)
+	if err := out(apptest.Study); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := invoices.One(t.Context(), a, apptest.Admin.Actor, drafts[1].ID); err == nil {
+		t.Error("a draft with nothing on it stays")
+	}
+	apptest.Whole(t, a)
+	issue(t, a, opened(t, a, both.ID))
+	refused(t, out(apptest.Advice), "is issued as N1: reopen that first")
+	if run := theRun(t, a, drafts[0].RunID); run.Engagements != 1 || run.Members[0].Engagement != "Advice" {
+		t.Errorf("%+v", run)
 	}
 }
 

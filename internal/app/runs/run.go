@@ -7,6 +7,7 @@ package runs
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"time"
 
@@ -42,7 +43,19 @@ type Run struct {
 	Issued      int          `json:"issued"`
 	Net         money.Amount `json:"net" doc:"in the firm's currency"`
 	Engagements int          `json:"engagements" doc:"how many are members"`
-	Members     []int64      `json:"members" doc:"engagements, where one run is read"`
+	Numbered    int          `json:"numbered" doc:"of those that are not issued: reopened, so that they stay if the run is deleted"`
+	Members     []Member     `json:"members" doc:"where one run is read"`
+}
+
+// Member is an engagement of a run, with the invoice of the run that it is on.
+type Member struct {
+	EngagementID int64         `json:"engagementId"`
+	Engagement   string        `json:"engagement"`
+	ClientID     int64         `json:"clientId"`
+	Client       string        `json:"client"`
+	InvoiceID    int64         `json:"invoiceId" doc:"0: nothing of it could be billed"`
+	Number       string        `json:"number" doc:"nothing until it is issued"`
+	State        invoice.State `json:"state"`
 }
 
 // runFor is the run that drafts are made for: the one that is named, or a new one.
@@ -123,7 +136,8 @@ func runView(r *store.RunRow, currency money.Currency) Run {
 	return Run{ID: r.ID, Version: r.Version, Name: r.Name, From: r.FromDay, UpTo: r.UpToDay, ChargesUpTo: r.ChargesUpTo, Dated: r.Dated,
 		Terms: r.Terms, Text: r.Text, Person: r.Person,
 		MadeAt: r.MadeAt, Drafts: r.Drafts, Asked: r.Asked, Approved: r.Approved, Issued: r.Issued,
-		Net: money.Amount{Minor: r.NetFirm, Currency: currency}, Engagements: r.Engagements, Members: []int64{}}
+		Net: money.Amount{Minor: r.NetFirm, Currency: currency}, Engagements: r.Engagements, Numbered: r.Numbered,
+		Members: []Member{}}
 }
 
 // OneRun reads a billing run with its members.
@@ -137,10 +151,10 @@ func OneRun(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Run, e
 	if err != nil {
 		return nil, err
 	}
-	members, err := store.MembersOf(tx, id)
+	members, err := store.MemberRows(tx, id)
 	run := runView(row, firm.Currency)
 	for _, m := range members {
-		run.Members = append(run.Members, m.EngagementID)
+		run.Members = append(run.Members, Member{m.EngagementID, m.Engagement, m.ClientID, m.Client, m.InvoiceID, m.NumberText, m.State})
 	}
 	return &run, err
 }
@@ -290,8 +304,78 @@ func anotherCutOff(tx *app.Tx, inv *store.Invoice, run *store.BillingRun, member
 	return nil
 }
 
+// TakeOutMember takes an engagement out of a run: what of it is on drafts is unbilled
+// again, and a draft on which nothing is left goes.
+func TakeOutMember(ctx context.Context, a *app.App, r app.Request, id, version, engagementID int64) error {
+	_, err := app.Do(ctx, a, r, "take out of billing run", []int64{id, version, engagementID}, func(tx *app.Tx) (struct{}, error) {
+		run, err := openRun(tx, id, version)
+		if err != nil {
+			return struct{}{}, err
+		}
+		e, err := store.Get[store.Engagement](tx.DB, engagementID)
+		if err != nil {
+			return struct{}{}, app.Missing(err, "engagement")
+		}
+		members, err := store.MemberRows(tx.DB, id)
+		if err != nil {
+			return struct{}{}, err
+		}
+		members = slices.DeleteFunc(members, func(m store.MemberRow) bool { return m.EngagementID != engagementID })
+		for _, m := range members {
+			if m.InvoiceID != 0 && !m.State.IsDraft() {
+				return struct{}{}, app.Refuse(app.Conflict, "%s is issued as %s: reopen that first.", e.Name, m.NumberText)
+			}
+		}
+		for _, m := range members {
+			if m.InvoiceID == 0 {
+				continue
+			}
+			if err := withoutEngagement(tx, m.InvoiceID, engagementID); err != nil {
+				return struct{}{}, err
+			}
+		}
+		tx.LinkTo("engagements", engagementID)
+		tx.Describe(e.Name, nil, "Took %s out of the run “%s”", e.Name, run.Name)
+		if err := store.DropMember(tx.DB, id, engagementID); err != nil {
+			return struct{}{}, err
+		}
+		return struct{}{}, store.Save(tx.DB, run)
+	})
+	return err
+}
+
+// withoutEngagement takes an engagement off a draft, which goes if nothing is left on it.
+func withoutEngagement(tx *app.Tx, draftID, engagementID int64) error {
+	inv, err := store.Get[store.Invoice](tx.DB, draftID)
+	if err != nil {
+		return err
+	}
+	if err := drafts.TakeOutEngagement(tx, inv, engagementID); err != nil {
+		return err
+	}
+	left, err := store.LinesOf(tx.DB, draftID)
+	if err != nil {
+		return err
+	}
+	if len(left) == 0 && inv.Number == nil {
+		return throwAway(tx, inv)
+	}
+	if err := store.OffInvoice(tx.DB, draftID, engagementID); err != nil {
+		return err
+	}
+	if err := drafts.ForgetApproval(tx, inv); err != nil {
+		return err
+	}
+	tx.LinkTo(app.OfInvoice, inv.ID)
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return err
+	}
+	return drafts.Recompute(tx, firm, inv)
+}
+
 // DeleteRun throws the drafts of a run away: everything on them is unbilled again.
-// What was issued of it stays.
+// What was issued of it stays, and the run with it.
 func DeleteRun(ctx context.Context, a *app.App, r app.Request, id, version int64) error {
 	_, err := app.Do(ctx, a, r, "delete billing run", []int64{id, version}, func(tx *app.Tx) (struct{}, error) {
 		run, err := openRun(tx, id, version)
@@ -317,7 +401,11 @@ func DeleteRun(ctx context.Context, a *app.App, r app.Request, id, version int64
 			return struct{}{}, app.Refuse(app.Conflict,
 				"What is left of this run was issued before, and numbers have no gaps: issue it again.")
 		}
-		run.Deleted = kept == 0
+		now, err := store.RunByID(tx.DB, id)
+		if err != nil {
+			return struct{}{}, err
+		}
+		run.Deleted = kept == 0 && now.Issued == 0 // what was issued is found under its name
 		tx.Describe(nil, nil, "Deleted the run “%s”; %s thrown away", run.Name, app.Counted(gone, "draft was", "drafts were"))
 		return struct{}{}, store.Save(tx.DB, run)
 	})

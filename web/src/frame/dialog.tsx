@@ -15,6 +15,8 @@ interface Props {
   /** How it is left. */
   no?: string;
   onOk?: () => void;
+  /** Another way to do it, beside the first. */
+  also?: { word: string; act: () => void };
   onNo: () => void;
   /** What is done can't be taken back: Enter does not do it. */
   danger?: boolean;
@@ -31,6 +33,7 @@ export function Dialog({
   ok,
   no,
   onOk,
+  also,
   onNo,
   danger,
   disabled,
@@ -75,6 +78,11 @@ export function Dialog({
             <Button ref={danger || !ok ? first : undefined} onClick={onNo}>
               {no}
             </Button>
+            {also && (
+              <Button disabled={disabled || pending} onClick={also.act}>
+                {also.word}
+              </Button>
+            )}
             {ok && (
               <Button
                 ref={danger ? undefined : first}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { useAct } from "../api/act";
 import { api, type Schema } from "../api/client";
 import { Do } from "./do";
@@ -28,8 +28,16 @@ export function useJob(onStopped: (job: Job) => void) {
   return { job, begin: setBegun, forget: () => setBegun(null) };
 }
 
+interface ProgressProps {
+  job: Job;
+  what: string;
+  onForget: () => void;
+  /** What can be done when it is done. */
+  children?: ReactNode;
+}
+
 /** A bar with how far it is, and a way to stop; afterwards what was done. */
-export function JobProgress({ job, what, onForget }: { job: Job; what: string; onForget: () => void }) {
+export function JobProgress({ job, what, onForget, children }: ProgressProps) {
   const cancel = useAct(() => api.delete("/api/jobs/{id}", { path: { id: job.id } }));
   const running = job.state === "running";
   return (
@@ -55,6 +63,7 @@ export function JobProgress({ job, what, onForget }: { job: Job; what: string; o
               Save {job.fileName}
             </Button>
           )}
+          {children}
           <Do onClick={onForget}>Put away</Do>
         </>
       )}

@@ -12,14 +12,15 @@ import { count, days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { orAll } from "../../frame/pick";
-import { SaidChoice, Sentence } from "../../frame/sentence";
+import { useRows } from "../../frame/record/use-record";
+import { SaidAnyDate, SaidChoice, SaidText, Sentence } from "../../frame/sentence";
 import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 import { Issued } from "./issued";
 import { ManyTally } from "./many-tally";
 import { onLines } from "./review-lines";
 import { RunPane } from "./run-pane";
-import { type Summary, useDrafts, useInvoice, useRegister } from "./use-billing";
+import { type Sought, type Summary, useDrafts, useInvoice, useRegister } from "./use-billing";
 import { useRuns } from "./use-run";
 
 export type Shown = "drafts" | "register";
@@ -30,18 +31,13 @@ export function BillingDesk() {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const show: Shown = search.get("show") === "register" ? "register" : "drafts";
-  const sought = {
-    client: Number(search.get("client") ?? 0),
-    state: search.get("state") ?? "",
-    order: search.get("order") ?? "",
-  };
+  const sought = soughtIn(search);
   const runs = useRuns(role !== "lead");
   // A run that is gone is chosen no more.
-  const asked = Number(search.get("run") ?? 0);
-  const runId = runs.data && !runs.data.some((r) => r.id === asked) ? 0 : asked;
+  const runId = runs.data && !runs.data.some((r) => r.id === sought.run) ? 0 : sought.run;
   const drafts = useDrafts(runId);
   const register = useRegister(sought, show === "register");
-  const everyone = useRegister({ client: 0, state: "", order: "" }, show === "register");
+  const everyone = useRegister({}, show === "register");
   const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
   const list = useList({
     name: show,
@@ -54,7 +50,7 @@ export function BillingDesk() {
     list.forget();
     setSearch(params);
   };
-  const say = (change: Partial<typeof sought>) => {
+  const say = (change: Partial<Sought>) => {
     const kept = Object.entries({ ...sought, ...change }).filter(([, value]) => value);
     turnTo({ show, ...Object.fromEntries(kept.map(([name, value]) => [name, String(value)])) });
   };
@@ -91,27 +87,12 @@ export function BillingDesk() {
             </>
           )}
           {show === "register" && (
-            <>
-              , to{" "}
-              <SaidChoice
-                label="Client"
-                value={sought.client}
-                choices={orAll(
-                  0,
-                  "all clients",
-                  (everyone.data ?? []).map((i) => [i.clientId, i.client]),
-                )}
-                onChange={(id) => say({ client: id })}
-              />
-              ,{" "}
-              <SaidChoice
-                label="State"
-                value={sought.state}
-                choices={registerStates}
-                onChange={(state) => say({ state })}
-              />
-              , <SaidChoice label="Order" value={sought.order} choices={orders} onChange={(order) => say({ order })} />
-            </>
+            <RegisterSentence
+              sought={sought}
+              clients={(everyone.data ?? []).map((i) => [i.clientId, i.client])}
+              runs={(runs.data ?? []).map((r) => [r.id, r.name])}
+              onSay={say}
+            />
           )}
         </Sentence>
         {run && show === "drafts" && (
@@ -154,6 +135,77 @@ export function BillingDesk() {
         onDone={list.forget}
         onOpen={open}
       />
+    </>
+  );
+}
+
+const soughtIn = (search: URLSearchParams): Sought => ({
+  client: Number(search.get("client") ?? 0),
+  engagement: Number(search.get("engagement") ?? 0),
+  lead: Number(search.get("lead") ?? 0),
+  run: Number(search.get("run") ?? 0),
+  state: search.get("state") ?? "",
+  from: search.get("from") ?? "",
+  to: search.get("to") ?? "",
+  atLeast: search.get("atLeast") ?? "",
+  order: search.get("order") ?? "",
+});
+
+interface RegisterProps {
+  sought: Sought;
+  clients: [number, string][];
+  runs: [number, string][];
+  onSay: (change: Partial<Sought>) => void;
+}
+
+/** Which invoices of the register are shown. */
+function RegisterSentence({ sought, clients, runs, onSay }: RegisterProps) {
+  const { role } = useSession();
+  const people = useRows("people");
+  return (
+    <>
+      , to{" "}
+      <SaidChoice
+        label="Client"
+        value={sought.client}
+        choices={orAll(0, "all clients", clients)}
+        onChange={(client) => onSay({ client })}
+      />
+      ,{" "}
+      <SaidChoice label="State" value={sought.state} choices={registerStates} onChange={(state) => onSay({ state })} />
+      {role !== "lead" && (
+        <>
+          , of{" "}
+          <SaidChoice
+            label="Run"
+            value={sought.run}
+            choices={orAll(0, "every run, and without one", runs)}
+            onChange={(run) => onSay({ run })}
+          />
+          , on work led by{" "}
+          <SaidChoice
+            label="Lead"
+            value={sought.lead}
+            choices={orAll(
+              0,
+              "anybody",
+              (people.data ?? []).map((person) => [person.id, person.title]),
+            )}
+            onChange={(lead) => onSay({ lead })}
+          />
+        </>
+      )}
+      , dated from{" "}
+      <SaidAnyDate label="Dated from" value={sought.from} any="ever" onChange={(from) => onSay({ from })} /> to{" "}
+      <SaidAnyDate label="Dated to" value={sought.to} any="this day" onChange={(to) => onSay({ to })} />, over{" "}
+      <SaidText
+        label="At least"
+        any="any amount"
+        value={sought.atLeast}
+        as="amount"
+        onChange={(atLeast) => onSay({ atLeast })}
+      />
+      , <SaidChoice label="Order" value={sought.order} choices={orders} onChange={(order) => onSay({ order })} />
     </>
   );
 }

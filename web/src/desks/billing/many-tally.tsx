@@ -4,6 +4,7 @@ import { Link, useNavigate } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { Dialog } from "../../frame/dialog";
+import { Do } from "../../frame/do";
 import { Moneys, Sums, summed } from "../../frame/figure";
 import { JobProgress } from "../../frame/job";
 import { Table } from "../../frame/list/table";
@@ -13,7 +14,7 @@ import { Tally, TallySum } from "../../frame/tally";
 import type { Shown } from "./desk";
 import type { Form } from "./files";
 import reviewCss from "./review.module.css";
-import type { Summary } from "./use-billing";
+import { type Summary, useRegister } from "./use-billing";
 import { useMany } from "./use-run";
 
 interface Props {
@@ -43,6 +44,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
   const navigate = useNavigate();
   const many = useMany();
   const [asking, setAsking] = useState<"issue" | "reopen" | null>(null);
+  const [issued, setIssued] = useState<Summary[]>([]);
   const on = chosen.length > 0 ? chosen : rows;
   const bills = role === "administrator";
   const isDrafts = show === "drafts";
@@ -52,8 +54,10 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
   const { job } = many.job;
   const go = (act: "issue" | "reopen") => {
     setAsking(null);
+    if (act === "issue") setIssued(ready);
     many[act].mutate(act === "issue" ? ready : reopens, { onSuccess: onDone });
   };
+  const unapproved = ready.filter((r) => r.state !== "approved").length;
   const total = summed(ready.map((r) => r.total));
   const parts = (name: "net" | "total") =>
     on.map((r) => ({ of: r.number ? `${r.number}, ${r.client}` : r.client, amount: r[name] }));
@@ -80,7 +84,9 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
               job={job}
               what={{ issue: "Issuing", reopen: "Reopening" }[job.kind] ?? "Drawing"}
               onForget={many.job.forget}
-            />
+            >
+              {job.kind === "issue" && <AfterIssuing rows={issued} onReopen={many.reopen.mutate} />}
+            </JobProgress>
           ) : (
             many.problem && <span className="refusal">{many.problem.message}</span>
           )
@@ -169,6 +175,11 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
           onNo={() => setAsking(null)}
           onOk={() => go("issue")}
         >
+          {unapproved > 0 && (
+            <b>
+              {unapproved === ready.length ? "None of them is approved. " : `${unapproved} of them are not approved. `}
+            </b>
+          )}
           They come to <Moneys of={total} /> gross, get their numbers in the order of their dates and clients, and are
           frozen. {ready.some((r) => r.found > 0) && "Some of them have findings that do not block. "}
           {on.length > ready.length &&
@@ -188,6 +199,25 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
           their numbers, and what was issued stays in their history.
         </Dialog>
       )}
+    </>
+  );
+}
+
+interface AfterProps {
+  rows: Summary[];
+  onReopen: (rows: Summary[]) => void;
+}
+
+/** What was just issued: where it stands, and all of it reopened in one act. */
+function AfterIssuing({ rows, onReopen }: AfterProps) {
+  const runs = [...new Set(rows.map((row) => row.runId))];
+  const of = runs.length === 1 && runs[0] ? `&run=${runs[0]}` : "";
+  const register = useRegister(of ? { run: runs[0] } : {});
+  const again = (register.data ?? []).filter((r) => r.state === "issued" && rows.some((row) => row.id === r.id));
+  return (
+    <>
+      <Link to={`/billing?show=register${of}`}>In the register</Link>
+      {again.length > 0 && <Do onClick={() => onReopen(again)}>Reopen all {again.length}</Do>}
     </>
   );
 }

@@ -11,12 +11,14 @@ interface Props {
   invoice: Invoice;
   onNo: () => void;
   onIssue: () => void;
+  /** Issues it and goes on to the next draft, if there is one. */
+  onIssueNext?: () => void;
   onDelete: () => void;
   onReopen: () => void;
 }
 
 /** The questions before issuing and deleting; each names the number and the amount. */
-export function Questions({ asking, invoice, onNo, onIssue, onDelete, onReopen }: Props) {
+export function Questions({ asking, invoice, onNo, onIssue, onIssueNext, onDelete, onReopen }: Props) {
   const money = useMoneyText();
   const worked = invoice.lines.filter((line) => line.portionId !== 0).length;
   const entries = (one: string, many: string) => (worked === 1 ? one : `${worked} ${many}`);
@@ -29,6 +31,7 @@ export function Questions({ asking, invoice, onNo, onIssue, onDelete, onReopen }
           no="Not yet"
           onNo={onNo}
           onOk={onIssue}
+          also={onIssueNext && { word: "Issue, next", act: onIssueNext }}
         >
           {invoice.client} will owe {money(invoice.amountDue)}
           {invoice.around.parts.length > 1
@@ -37,6 +40,7 @@ export function Questions({ asking, invoice, onNo, onIssue, onDelete, onReopen }
           . The invoice gets its number and is frozen
           {worked > 0 && <>; its {entries("entry counts", "entries count")} as billed</>}. Until something is paid it
           can be reopened; after that it is credited.
+          {invoice.state !== "approved" && " Nobody has approved it."}
         </Dialog>
       )}
       {asking === "delete" && (

@@ -110,10 +110,11 @@ function Opened({ invoice }: { invoice: Invoice }) {
       document.querySelector<HTMLElement>(`[data-line="${lineId}"] .${reviewCss.textButton}`)?.click();
     else setSearch(part === "lines" ? {} : { pane: part }, { replace: true });
   };
-  const issue = () => {
+  const hasNext = at >= 0 && at < rows.length - 1;
+  const issue = (goesOn: boolean) => {
     setAsking(null);
     lines.forget();
-    acts.issue.mutate();
+    acts.issue.mutate(undefined, { onSuccess: () => goesOn && step(1) });
   };
   const reopen = () => {
     setAsking(null);
@@ -245,9 +246,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
                 Return everything
               </Button>
             )}
-            {isDraft && (
-              <ApprovalActs approval={approval} onApprove={approveAndGoOn} hasNext={at >= 0 && at < rows.length - 1} />
-            )}
+            {isDraft && <ApprovalActs approval={approval} onApprove={approveAndGoOn} hasNext={hasNext} />}
             {mayBill && (
               <Button
                 type={invoice.state === "approved" || !approval.mayApprove ? "primary" : "default"}
@@ -295,7 +294,8 @@ function Opened({ invoice }: { invoice: Invoice }) {
         asking={asking}
         invoice={invoice}
         onNo={() => setAsking(null)}
-        onIssue={issue}
+        onIssue={() => issue(false)}
+        onIssueNext={hasNext ? () => issue(true) : undefined}
         onDelete={remove}
         onReopen={reopen}
       />

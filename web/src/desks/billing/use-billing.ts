@@ -10,15 +10,23 @@ export type Line = Schema["Line"];
 /** What is still to be issued, of one run or of all (0). */
 export const useDrafts = (run = 0) => useRead("/api/drafts", { query: { run } }, { keeps: true });
 
-/** What the register shows: of which client, in which state, in which order. */
-export interface Sought {
-  client: number;
-  state: string;
-  order: string;
-}
+/** What the register shows; nothing, or 0, asks for all. */
+export const everyInvoice = {
+  client: 0,
+  engagement: 0,
+  lead: 0,
+  run: 0,
+  state: "",
+  from: "",
+  to: "",
+  atLeast: "",
+  order: "",
+};
 
-export const useRegister = (sought: Sought, when = true) =>
-  useRead("/api/invoices", { query: sought }, { keeps: true, when });
+export type Sought = typeof everyInvoice;
+
+export const useRegister = (sought: Partial<Sought>, when = true) =>
+  useRead("/api/invoices", { query: { ...everyInvoice, ...sought } }, { keeps: true, when });
 
 export const useInvoice = (id: number) => useRead("/api/invoices/{id}", { path: { id } }, { when: id > 0 });
 

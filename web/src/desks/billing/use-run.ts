@@ -39,9 +39,17 @@ export function useMany() {
   const changeRun = useAct(({ run, typed }: { run: Run; typed: Schema["RunTyped"] }) =>
     api.put("/api/runs/{id}", { path: { id: run.id }, query: { version: run.version }, body: typed }),
   );
+  const takeOutMember = useAct(({ run, engagement }: { run: Run; engagement: number }) =>
+    api.delete("/api/runs/{id}/members/{engagement}", {
+      path: { id: run.id, engagement },
+      query: { version: run.version },
+    }),
+  );
   const deleteRun = useAct((run: Run) =>
     api.delete("/api/runs/{id}", { path: { id: run.id }, query: { version: run.version } }),
   );
-  const problem = [ask, approve, issue, reopen, documents, check, changeRun, deleteRun].find((act) => act.error)?.error;
-  return { job, ask, approve, issue, reopen, documents, check, changeRun, deleteRun, problem };
+  const problem = [ask, approve, issue, reopen, documents, check, changeRun, takeOutMember, deleteRun].find(
+    (act) => act.error,
+  )?.error;
+  return { job, ask, approve, issue, reopen, documents, check, changeRun, takeOutMember, deleteRun, problem };
 }

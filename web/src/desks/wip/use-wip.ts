@@ -58,7 +58,7 @@ export function useWipAddress() {
     group: text("group"),
     run: number("run"),
     /** The engagements of the run to which something is added. */
-    members: new Set(run.data?.members),
+    members: new Set(run.data?.members.map((member) => member.engagementId)),
     atLeast: search.get("atLeast") ?? "0.00",
     order: text("order"),
     open: number("open"),
