@@ -46,6 +46,22 @@ type Second struct {
 	Compound bool    `json:"compound"`
 }
 
+// Named is the name of a code with its rates on a day: VAT 23 %.
+func (c Code) Named(on day.Day) string {
+	name := named(c.Name, c.Rates, on)
+	if c.Second != nil {
+		name += " and " + named(c.Second.Name, c.Second.Rates, on)
+	}
+	return name
+}
+
+func named(name string, rates []Dated, on day.Day) string {
+	if percent, ok := latest(rates, on); ok && percent != 0 {
+		return name + " " + percent.String() + " %"
+	}
+	return name
+}
+
 // SecondOn says on what second taxes count, whatever their codes say.
 type SecondOn string
 

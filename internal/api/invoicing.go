@@ -42,6 +42,10 @@ func (s *server) registerDraft(api huma.API) {
 
 // registerLines has the lines of a draft, and what it took over from the billing profile.
 func (s *server) registerLines(api huma.API) {
+	operation(s, api, http.MethodGet, "/invoices/{id}/line-choices", "lineChoices", "What a line of a draft can begin with",
+		func(ctx context.Context, actor app.Actor, in *ByID) ([]drafts.LineChoice, error) {
+			return drafts.LineChoices(ctx, s.app, actor, in.ID)
+		})
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/lines", "addLine", "Add a line by hand",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
@@ -56,6 +60,13 @@ func (s *server) registerLines(api huma.API) {
 			Body drafts.LineTyped
 		}) (*drafts.Changed, error) {
 			return drafts.ChangeLine(ctx, s.app, r, in.edit(), in.Line, in.Body)
+		})
+	onInvoice(s, api, http.MethodPut, "/invoices/{id}/tax", "setTax", "Give lines of a draft another tax",
+		func(ctx context.Context, r app.Request, in *struct {
+			Edited
+			Body drafts.TaxTyped
+		}) (*drafts.Changed, error) {
+			return drafts.SetTax(ctx, s.app, r, in.edit(), in.Body)
 		})
 	onInvoice(s, api, http.MethodPut, "/invoices/{id}/order", "orderLines", "Put the lines of a draft into an order",
 		func(ctx context.Context, r app.Request, in *struct {

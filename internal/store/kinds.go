@@ -111,6 +111,8 @@ var kindTables = map[string]kindTable{
 			in("engagements", "service_id", "engagements that begin with it")}},
 	"expense-categories": {table: "expense_categories", key: "name", title: "name", order: "name",
 		uses: []usage{in("purchases", "category_id", "purchases")}},
+	"line-kinds": {table: "line_kinds", key: "name", title: "name", order: "id",
+		uses: []usage{in("invoice_lines", "line_kind_id", "invoice lines"), in("services", "line_kind_id", "services")}},
 	"bundles": {table: "bundles", key: "name", title: "name", order: "name"},
 	"rate-cards": {table: "rate_cards", key: "name", title: "name", order: "name",
 		uses: []usage{in("rates", "card_id", "rates"),

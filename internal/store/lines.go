@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 
 	"dorvet/core/invoice"
+	"dorvet/core/money"
 )
 
 // LinesOf reads the lines of an invoice in their order: as somebody put them, else
@@ -11,7 +12,8 @@ import (
 func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 	found, err := tx.gorm.Raw(`SELECT id, version, invoice_id, engagement_id, kind, tax_code_id, day, person_id, text, minutes, per_hour,
 		amount, currency, treatment, position, quantity, unit, unit_price,
-		charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount, surcharge FROM invoice_lines WHERE invoice_id = ?
+		charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount, surcharge, line_kind_id
+			FROM invoice_lines WHERE invoice_id = ?
 			ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
 	if err != nil {
 		return nil, err
@@ -23,7 +25,7 @@ func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 		if err := found.Scan(&l.ID, &l.Version, &l.InvoiceID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.PersonID, &l.Text,
 			&l.Minutes, &l.PerHour, &l.Amount, &l.Currency, &l.Treatment,
 			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again,
-			&l.AdvanceLineID, &l.Discount, &l.Surcharge); err != nil {
+			&l.AdvanceLineID, &l.Discount, &l.Surcharge, &l.LineKindID); err != nil {
 			return nil, err
 		}
 		lines = append(lines, l)
@@ -187,4 +189,44 @@ func PortionsOnLine(tx *DB, lineID int64) ([]Portion, error) {
 	portions := []Portion{}
 	err := tx.gorm.Order("worked_day, id").Find(&portions, "line_id = ?", lineID).Error
 	return portions, err
+}
+
+// TaxedLines are the lines of recorded work on a draft that are of one engagement, taxed
+// as the same and alike.
+type TaxedLines struct {
+	InvoiceID, ClientID, EngagementID, TaxCodeID int64
+	Taxed                                        string // as time, expense or disbursement
+	Now                                          int64  // the tax code that they would have
+}
+
+const taxedAs = "CASE WHEN p.source = 'time' THEN 'time' WHEN x.valued ->> '$.disbursement' THEN 'disbursement' ELSE 'expense' END"
+
+// TaxedOnDrafts reads how the recorded work on drafts is taxed.
+func TaxedOnDrafts(tx *DB, invoiceIDs []int64) ([]TaxedLines, error) {
+	rows := []TaxedLines{}
+	err := tx.gorm.Raw(`SELECT DISTINCT i.id AS invoice_id, i.client_id, l.engagement_id, l.tax_code_id, `+taxedAs+` AS taxed
+		FROM invoices i CROSS JOIN invoice_lines l ON l.invoice_id = i.id CROSS JOIN portions p ON p.line_id = l.id AND NOT p.covered
+		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id
+		WHERE i.id IN ? AND i.kind = 'invoice'`, many(invoiceIDs)).Scan(&rows).Error
+	return rows, err
+}
+
+// TaxLines gives lines of a draft the tax code that they would have now.
+func TaxLines(tx *DB, of *TaxedLines) error {
+	return tx.gorm.Exec(`UPDATE main.invoice_lines SET tax_code_id = @now, version = version + 1 WHERE id IN (
+		SELECT l.id FROM invoice_lines l CROSS JOIN portions p ON p.line_id = l.id AND NOT p.covered
+		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id
+		WHERE l.invoice_id = @invoice AND l.engagement_id = @engagement AND l.tax_code_id = @was AND `+taxedAs+` = @taxed)`,
+		map[string]any{"now": of.Now, "invoice": of.InvoiceID, "engagement": of.EngagementID, "was": of.TaxCodeID, "taxed": of.Taxed}).Error
+}
+
+// LatelyByHand reads the last lines by hand on issued invoices of a client in a currency,
+// each text once, the latest first.
+func LatelyByHand(tx *DB, clientID int64, currency money.Currency) ([]InvoiceLine, error) {
+	lines := []InvoiceLine{}
+	err := tx.gorm.Raw(`SELECT l.* FROM invoice_lines l WHERE l.id IN (SELECT MAX(l.id) FROM invoices i JOIN invoice_lines l ON l.invoice_id = i.id
+			WHERE i.client_id = ? AND i.kind = 'invoice' AND i.currency = ? AND i.number IS NOT NULL AND l.kind = 'by_hand'
+			GROUP BY l.text ORDER BY MAX(l.id) DESC LIMIT 20)
+		ORDER BY l.id DESC`, clientID, currency).Scan(&lines).Error
+	return lines, err
 }

@@ -117,6 +117,7 @@ type InvoiceLine struct {
 	Again                   bool           // credited to be billed again
 	AdvanceLineID           *int64         // the advance that it takes back
 	Discount, Surcharge     int64          // its shares of the invoice's
+	LineKindID              *int64         // of a line by hand
 }
 
 // InvoiceRevision is what was issued, frozen.

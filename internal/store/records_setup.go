@@ -177,10 +177,17 @@ type Service struct {
 	Price                  *money.Rate
 	Unit, Text             string
 	Minutes                int
-	TaxCodeID              *int64
+	TaxCodeID, LineKindID  *int64
 	About, TermsText       string // for the client, on proposals
 	TaskCode, ActivityCode string
 	Active                 bool
+}
+
+// LineKind is what a line by hand is for, and as what it is taxed: work, goods, expenses.
+type LineKind struct {
+	Row
+	Name, Taxed string
+	Active      bool
 }
 
 // Bundle is several services that are taken together, by their codes.

@@ -21,7 +21,8 @@ type LineTyped struct {
 	Unit         string `json:"unit" maxLength:"20"`
 	Price        string `json:"price" maxLength:"30" doc:"of one"`
 	Amount       string `json:"amount" maxLength:"30" doc:"in place of a quantity and a price"`
-	TaxCode      string `json:"taxCode" maxLength:"20" doc:"nothing: as work of the engagement is taxed"`
+	TaxCode      string `json:"taxCode" maxLength:"20" doc:"nothing: as lines of its kind are taxed"`
+	Kind         string `json:"kind" maxLength:"100" doc:"what it is for; nothing: a service"`
 	Advance      bool   `json:"advance" doc:"invoiced ahead: taxed now, and taken back on the final bill"`
 }
 
@@ -57,8 +58,30 @@ func byHand(tx *app.Tx, inv *store.Invoice, in LineTyped) (*store.InvoiceLine, e
 	if in.Advance && line.Amount <= 0 {
 		return nil, app.RefuseField("amount", "An advance is more than zero: give its amount.")
 	}
-	line.TaxCodeID, err = taxCode(tx, inv, line.EngagementID, in.TaxCode)
+	as, err := ofKind(tx, line, in.Kind)
+	if err != nil {
+		return nil, err
+	}
+	line.TaxCodeID, err = taxCode(tx, inv, line.EngagementID, in.TaxCode, as)
 	return line, err
+}
+
+// ofKind gives a line its kind, and says as what it is taxed.
+func ofKind(tx *app.Tx, line *store.InvoiceLine, name string) (profiles.Taxed, error) {
+	line.LineKindID = nil
+	if name == "" {
+		return profiles.Work, nil
+	}
+	kinds, err := store.All[store.LineKind](tx.DB, "id")
+	if err != nil {
+		return "", err
+	}
+	i := slices.IndexFunc(kinds, func(k store.LineKind) bool { return k.Name == name })
+	if i < 0 {
+		return "", app.RefuseField("kind", "There is no kind of line called %q: choose one, or add it under Set-up.", name)
+	}
+	line.LineKindID = &kinds[i].ID
+	return map[string]profiles.Taxed{"work": profiles.Work, "goods": profiles.Goods, "expenses": profiles.Expenses}[kinds[i].Taxed], nil
 }
 
 // price reads an amount, or a quantity and a price.
@@ -119,9 +142,9 @@ func engagementFor(tx *app.Tx, inv *store.Invoice, id int64) (int64, error) {
 	return e.ID, nil
 }
 
-// taxCode is a tax code that was chosen by its key, or that of the engagement's
-// work.
-func taxCode(tx *app.Tx, inv *store.Invoice, engagementID int64, code string) (int64, error) {
+// taxCode is a tax code that was chosen by its key, or that of what the engagement's
+// client pays for.
+func taxCode(tx *app.Tx, inv *store.Invoice, engagementID int64, code string, of profiles.Taxed) (int64, error) {
 	if code != "" {
 		id, err := store.TaxCodeByKey(tx.DB, code)
 		if err := app.Found(err, app.RefuseField("taxCode", "There is no tax code %q: choose one of the firm's.", code)); err != nil {
@@ -133,7 +156,7 @@ func taxCode(tx *app.Tx, inv *store.Invoice, engagementID int64, code string) (i
 	if err != nil {
 		return 0, err
 	}
-	return profiles.TaxCode(tx.DB, p, profiles.Work)
+	return profiles.TaxCode(tx.DB, p, of)
 }
 
 // ChangeLine changes a line by hand or an advance as a whole; of what comes from
@@ -173,7 +196,12 @@ func rewrite(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyp
 	}
 	if in.TaxCode != "" {
 		var err error
-		if line.TaxCodeID, err = taxCode(tx, inv, line.EngagementID, in.TaxCode); err != nil {
+		if line.TaxCodeID, err = taxCode(tx, inv, line.EngagementID, in.TaxCode, profiles.Work); err != nil {
+			return err
+		}
+	}
+	if line.Kind == invoice.ByHand {
+		if _, err := ofKind(tx, line, in.Kind); err != nil {
 			return err
 		}
 	}

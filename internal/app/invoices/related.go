@@ -10,6 +10,7 @@ import (
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/papers"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -17,16 +18,17 @@ import (
 // Related is what stands around a draft: what else could be on it, what is held for
 // its client, and what they owe.
 type Related struct {
-	Engagements []DraftWork      `json:"engagements" doc:"that can stand on it"`
-	Charges     []ChargeToCome   `json:"charges" doc:"not billed yet"`
-	Advances    []AdvanceLeft    `json:"advances" doc:"invoiced ahead, not come back yet"`
-	Schedules   []NamedSchedule  `json:"schedules" doc:"to choose from"`
-	TaxCodes    []string         `json:"taxCodes"`
-	Held        money.Amount     `json:"held" doc:"of funds, before what this draft takes"`
-	Applied     money.Amount     `json:"applied" doc:"of funds, by this draft"`
-	Credit      money.Amount     `json:"credit" doc:"of the client, before what this draft takes"`
-	Owed        money.Amount     `json:"owed" doc:"on other invoices"`
-	Parts       []ScheduledParts `json:"parts" doc:"how the amount due would be paid"`
+	Engagements []DraftWork          `json:"engagements" doc:"that can stand on it"`
+	Charges     []ChargeToCome       `json:"charges" doc:"not billed yet"`
+	Advances    []AdvanceLeft        `json:"advances" doc:"invoiced ahead, not come back yet"`
+	Schedules   []NamedSchedule      `json:"schedules" doc:"to choose from"`
+	TaxCodes    []profiles.TaxChoice `json:"taxCodes"`
+	LineKinds   []string             `json:"lineKinds" doc:"what lines by hand are for"`
+	Held        money.Amount         `json:"held" doc:"of funds, before what this draft takes"`
+	Applied     money.Amount         `json:"applied" doc:"of funds, by this draft"`
+	Credit      money.Amount         `json:"credit" doc:"of the client, before what this draft takes"`
+	Owed        money.Amount         `json:"owed" doc:"on other invoices"`
+	Parts       []ScheduledParts     `json:"parts" doc:"how the amount due would be paid"`
 }
 
 // DraftWork is an engagement on a draft, and how its fee stands.
@@ -106,8 +108,8 @@ func (v *Invoice) addDraft(tx *store.DB, inv *store.InvoiceRow) (err error) {
 func nothingRelated(inv *store.Invoice) Related {
 	none := inv.Amount(0)
 	return Related{Engagements: []DraftWork{}, Charges: []ChargeToCome{}, Advances: []AdvanceLeft{}, Schedules: []NamedSchedule{},
-		TaxCodes: []string{},
-		Parts:    []ScheduledParts{}, Held: none, Applied: none, Credit: none, Owed: none}
+		TaxCodes: []profiles.TaxChoice{}, LineKinds: []string{},
+		Parts: []ScheduledParts{}, Held: none, Applied: none, Credit: none, Owed: none}
 }
 
 func (a *Related) addWork(tx *store.DB, inv *store.Invoice) error {
@@ -208,7 +210,7 @@ func (a *Related) addMoney(tx *store.DB, inv *store.Invoice) error {
 	return err
 }
 
-func (a *Related) addLists(tx *store.DB, _ *store.Invoice) error {
+func (a *Related) addLists(tx *store.DB, inv *store.Invoice) error {
 	schedules, err := store.All[store.PaymentSchedule](tx, "name")
 	if err != nil {
 		return err
@@ -218,10 +220,13 @@ func (a *Related) addLists(tx *store.DB, _ *store.Invoice) error {
 			a.Schedules = append(a.Schedules, NamedSchedule{s.Name, s.Parts})
 		}
 	}
-	codes, err := store.All[store.TaxCode](tx, "code")
-	for _, c := range codes {
-		if c.Active {
-			a.TaxCodes = append(a.TaxCodes, c.Code)
+	if a.TaxCodes, err = profiles.TaxChoices(tx, inv.TaxDay); err != nil {
+		return err
+	}
+	kinds, err := store.All[store.LineKind](tx, "id")
+	for _, k := range kinds {
+		if k.Active {
+			a.LineKinds = append(a.LineKinds, k.Name)
 		}
 	}
 	return err

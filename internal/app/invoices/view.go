@@ -5,6 +5,7 @@ package invoices
 import (
 	"context"
 	"errors"
+	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -64,6 +65,7 @@ type Line struct {
 	Source       string         `json:"source" enum:"time,expense,none"`
 	EntryID      int64          `json:"entryId" doc:"of time, or 0"`
 	PurchaseID   int64          `json:"purchaseId" doc:"of an expense, or 0"`
+	OfKind       string         `json:"ofKind" doc:"what a line by hand is for; nothing: a service"`
 	ChargeID     int64          `json:"chargeId" doc:"of a planned fee, or 0"`
 	PersonID     int64          `json:"personId"`
 	Engagement   string         `json:"engagement"`
@@ -184,9 +186,14 @@ func (v *Invoice) addLines(tx *store.DB, inv *store.InvoiceRow, on *papers.Conte
 	if err != nil {
 		return err
 	}
+	kinds, err := kindsOf(tx, on.Lines)
+	if err != nil {
+		return err
+	}
 	v.Lines, v.writtenDown = make([]Line, 0, len(on.Lines)), on.Decided.Down
 	for _, row := range on.Lines {
 		line := lineView(row, on.Engagements[row.EngagementID].Name, on.Codes[row.TaxCodeID].Code, firm.Mark())
+		line.OfKind = kinds[orZero(row.LineKindID)]
 		behind := []Line{}
 		for i := range on.Portions {
 			p := &on.Portions[i]
@@ -201,6 +208,19 @@ func (v *Invoice) addLines(tx *store.DB, inv *store.InvoiceRow, on *papers.Conte
 		v.Lines = append(append(v.Lines, line), behind...)
 	}
 	return v.addLeftOut(tx, inv, today)
+}
+
+// kindsOf are the names of the kinds of lines by hand, by their numbers.
+func kindsOf(tx *store.DB, lines []store.InvoiceLine) (map[int64]string, error) {
+	names := map[int64]string{}
+	if !slices.ContainsFunc(lines, func(l store.InvoiceLine) bool { return l.LineKindID != nil }) {
+		return names, nil
+	}
+	kinds, err := store.All[store.LineKind](tx, "id")
+	for _, k := range kinds {
+		names[k.ID] = k.Name
+	}
+	return names, err
 }
 
 func (v *Invoice) addLeftOut(tx *store.DB, inv *store.InvoiceRow, today day.Day) error {
@@ -238,9 +258,7 @@ func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark
 	if row.UnitPrice != nil {
 		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, mark, 4, 0), money.TypeFixed(int64(*row.UnitPrice), mark, 4, 2)
 	}
-	if row.ChargeID != nil {
-		line.ChargeID = *row.ChargeID
-	}
+	line.ChargeID = orZero(row.ChargeID)
 	line.WasAmount = line.Amount
 	line.Explanation = explain.Step{Label: row.Text, Detail: papers.LineDetail(row), Figure: line.Amount.String()}
 	return line

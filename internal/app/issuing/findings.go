@@ -45,7 +45,7 @@ var missing = map[string]string{"no_issuer_address": "address", "no_issuer_tax_n
 // Remedy is one way to mend a finding: an act that is asked for by its name, or a
 // place to go to.
 type Remedy struct {
-	Act   string `json:"act" doc:"apply_funds, take_credit, put_surcharge, take_out, ask_approval, leave; nothing: go to a place"`
+	Act   string `json:"act" doc:"apply_funds, take_credit, put_surcharge, take_tax, take_out, ask_approval, leave; nothing: go to a place"`
 	Label string `json:"label"`
 	To    string `json:"to" doc:"a place, or the name of a part of the draft: lines, payment, dates"`
 }
@@ -114,7 +114,7 @@ func newLooking(tx *store.DB, drafts []store.Invoice, today day.Day) (*looking, 
 // run makes a check: one statement, or rules that look at the billing profile.
 func (l *looking) run(code string) ([]store.FindingRow, error) {
 	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget,
-		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable}
+		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable, drafts.OtherTax: l.otherTax}
 	if rule, is := rules[code]; is {
 		return rule()
 	}
@@ -181,6 +181,17 @@ func (l *looking) surcharge() ([]store.FindingRow, error) {
 		}
 	}
 	return found, nil
+}
+
+// otherTax finds recorded work that is taxed otherwise than its client has it now.
+func (l *looking) otherTax() ([]store.FindingRow, error) {
+	other, names, err := drafts.OtherwiseTaxed(l.tx, l.ids)
+	found := []store.FindingRow{}
+	for _, g := range other {
+		found = append(found, store.FindingRow{InvoiceID: g.InvoiceID, EngagementID: g.EngagementID,
+			Text: names[g.TaxCodeID] + " in place of " + names[g.Now]})
+	}
+	return found, err
 }
 
 func (l *looking) budget() ([]store.FindingRow, error) {
@@ -315,7 +326,8 @@ var remedies = map[string][]Remedy{
 	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}},
 	"date_order":   {{"", "Change the date", "dates"}},
 	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}},
-	"unprintable": {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
+	drafts.OtherTax: {{"take_tax", "Tax it so", ""}},
+	"unprintable":   {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
 }
 
 // leave is how a finding is left as it is, in the words that fit it.
@@ -328,6 +340,7 @@ var leave = map[string]Remedy{
 	"credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
 	"no_issuer_address": {"leave", "Issue it without", ""}, "no_issuer_tax_number": {"leave", "We have none", ""},
 	"no_way_to_pay": {"leave", "They know how to pay", ""},
+	drafts.OtherTax: {"leave", "Leave the tax", ""},
 	"stays":         {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""},
 	"not_approved": {"leave", "Issue it without", ""},
 }
@@ -353,6 +366,9 @@ func ResolveFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edi
 		case "take_credit":
 			tx.Describe(nil, nil, "Took the credit of the client off")
 			return drafts.Choose(tx, inv, map[string]string{"use_credit": "yes"})
+		case "take_tax":
+			tx.Describe(nil, nil, "Taxed as the client has it now")
+			return drafts.TaxAsAgreed(tx, inv, subjectID)
 		case "put_surcharge":
 			engagements, err := store.EngagementsOf(tx.DB, inv.ID)
 			if err != nil {

@@ -9,36 +9,37 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/internal/app"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
 // Proposal is a proposal in the editor.
 type Proposal struct {
-	ID         int64              `json:"id"`
-	Version    int64              `json:"version"`
-	Number     string             `json:"number"`
-	Draft      int                `json:"draft" doc:"the version of its content"`
-	State      core.ProposalState `json:"state"`
-	SavedAt    time.Time          `json:"savedAt"`
-	ClientID   int64              `json:"clientId"`
-	Client     string             `json:"client"`
-	Prospect   bool               `json:"prospect"`
-	LeadID     int64              `json:"leadId"`
-	Lead       string             `json:"lead"`
-	Currency   money.Currency     `json:"currency"`
-	FirstYear  money.Amount       `json:"firstYear" doc:"of the suggested tier, or as it was agreed; net"`
-	SentDay    day.Day            `json:"sentDay"`
-	SeenAt     *time.Time         `json:"seenAt,omitempty"`
-	Replaces   int64              `json:"replaces,omitempty"`
-	ReplacedBy int64              `json:"replacedBy,omitempty"`
-	Grid       Grid               `json:"grid"`
-	Answer     *AnswerView        `json:"answer,omitempty"`
-	Questions  []QuestionView     `json:"questions"`
-	Passings   []Passing          `json:"passings" doc:"to whom the client asks to pass it on"`
-	Links      []LinkView         `json:"links"`
-	Mails      []MailView         `json:"mails"`
-	TaxCodes   []string           `json:"taxCodes" doc:"that lines can have"`
-	Contacts   []ContactView      `json:"contacts" doc:"who at the client gets proposals"`
+	ID         int64                `json:"id"`
+	Version    int64                `json:"version"`
+	Number     string               `json:"number"`
+	Draft      int                  `json:"draft" doc:"the version of its content"`
+	State      core.ProposalState   `json:"state"`
+	SavedAt    time.Time            `json:"savedAt"`
+	ClientID   int64                `json:"clientId"`
+	Client     string               `json:"client"`
+	Prospect   bool                 `json:"prospect"`
+	LeadID     int64                `json:"leadId"`
+	Lead       string               `json:"lead"`
+	Currency   money.Currency       `json:"currency"`
+	FirstYear  money.Amount         `json:"firstYear" doc:"of the suggested tier, or as it was agreed; net"`
+	SentDay    day.Day              `json:"sentDay"`
+	SeenAt     *time.Time           `json:"seenAt,omitempty"`
+	Replaces   int64                `json:"replaces,omitempty"`
+	ReplacedBy int64                `json:"replacedBy,omitempty"`
+	Grid       Grid                 `json:"grid"`
+	Answer     *AnswerView          `json:"answer,omitempty"`
+	Questions  []QuestionView       `json:"questions"`
+	Passings   []Passing            `json:"passings" doc:"to whom the client asks to pass it on"`
+	Links      []LinkView           `json:"links"`
+	Mails      []MailView           `json:"mails"`
+	TaxCodes   []profiles.TaxChoice `json:"taxCodes" doc:"that lines can have"`
+	Contacts   []ContactView        `json:"contacts" doc:"who at the client gets proposals"`
 }
 
 // ContactView is somebody to whom it can be sent.

@@ -2,8 +2,6 @@ package pricing
 
 import (
 	"encoding/json"
-	"maps"
-	"slices"
 	"time"
 
 	core "dorvet/core/pricing"
@@ -11,6 +9,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/explain"
 	"dorvet/core/money"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
@@ -87,8 +86,10 @@ type MailView struct {
 // around reads what stands around a proposal: answer, questions, links, mails.
 func (b *proposalContext) related(p *store.Proposal, client *store.Client, v *Proposal) error {
 	v.Questions, v.Passings, v.Links, v.Mails, v.Contacts = []QuestionView{}, []Passing{}, []LinkView{}, []MailView{}, []ContactView{}
-	v.TaxCodes = slices.Sorted(maps.Keys(b.codes))
 	var err error
+	if v.TaxCodes, err = profiles.TaxChoices(b.tx, b.today); err != nil {
+		return err
+	}
 	if v.ReplacedBy, err = store.ReplacedBy(b.tx, p.ID); err != nil {
 		return err
 	}

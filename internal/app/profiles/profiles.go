@@ -6,6 +6,7 @@
 package profiles
 
 import (
+	"dorvet/core/day"
 	"dorvet/core/profile"
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
@@ -41,6 +42,7 @@ const (
 	Work          Taxed = "tax_code"
 	Expenses      Taxed = "tax_code_expenses"
 	Disbursements Taxed = "tax_code_disbursements"
+	Goods         Taxed = "tax_code_goods"
 )
 
 // TaxCode is the tax code of a kind of charge: its own, or else that of work. A
@@ -65,6 +67,28 @@ func TaxCode(tx *store.DB, p profile.Profile, of Taxed) (int64, error) {
 		return 0, err
 	}
 	return id, nil
+}
+
+// TaxChoice is a tax code that can be chosen, with its name.
+type TaxChoice struct {
+	Code string `json:"code"`
+	Name string `json:"name" doc:"with its rate: VAT 23 %"`
+}
+
+// TaxChoices are the tax codes that are in use, as they are on a day.
+func TaxChoices(tx *store.DB, on day.Day) ([]TaxChoice, error) {
+	records, err := store.All[store.TaxCode](tx, "code")
+	if err != nil {
+		return nil, err
+	}
+	codes, err := store.TaxCodes(tx)
+	choices := []TaxChoice{}
+	for _, r := range records {
+		if r.Active {
+			choices = append(choices, TaxChoice{r.Code, codes[r.ID].Named(on)})
+		}
+	}
+	return choices, err
 }
 
 // ParseProfile reads a typed value of the billing profile.

@@ -28,6 +28,7 @@ func serviceKind() registry.AnyKind {
 					func(s *S) **money.Rate { return &s.Price }).Hinted("an hour's rate is under Rates").Listed(),
 				registry.CurrencyOf("currency", "In", func(s *S) *money.Currency { return &s.Currency }),
 				registry.Line("unit", "Unit", func(s *S) *string { return &s.Unit }).Hinted("like day, sample, km"),
+				registry.Ref("line_kind", "Kind", "line-kinds", func(s *S) **int64 { return &s.LineKindID }).Hinted("on invoices; empty: a service"),
 				registry.Ref("tax_code", "Tax code", "tax-codes",
 					func(s *S) **int64 { return &s.TaxCodeID }).Hinted("empty: as the engagement is taxed")),
 			registry.Group("When recording",
@@ -72,6 +73,21 @@ func categoryKind() registry.AnyKind {
 			return nil
 		},
 		Active: func(c *C) *bool { return &c.Active },
+	}
+	return d.Ready()
+}
+
+func lineKind() registry.AnyKind {
+	type K = store.LineKind
+	d := &registry.Definition[K]{
+		Kind: registry.Kind{Name: "line-kinds", One: "kind of line", Many: "kinds of lines", First: []string{"name", "taxed"},
+			About: "What lines by hand are for. Each is taxed as the client's work, goods or expenses are."},
+		Table: registry.Group("Kind of line",
+			registry.Line("name", "Name", func(k *K) *string { return &k.Name }).Required(),
+			registry.Choice("taxed", "Taxed as", func(k *K) *string { return &k.Taxed }, "work", "work", "goods", "goods", "expenses",
+				"expenses").Listed()),
+		Blank:  func(*registry.Env) (K, error) { return K{Taxed: "work", Active: true}, nil },
+		Active: func(k *K) *bool { return &k.Active },
 	}
 	return d.Ready()
 }

@@ -192,6 +192,9 @@ func OfCharge(c *store.Charge, dated day.Day) draft.Item {
 
 var taxedAs = map[string]profiles.Taxed{"time": profiles.Work, "expense": profiles.Expenses, "disbursement": profiles.Disbursements}
 
+// Taxed is as what something recorded is taxed: time, an expense or a disbursement.
+func Taxed(source string) profiles.Taxed { return taxedAs[source] }
+
 // TaxedAs is as what a portion is taxed.
 func TaxedAs(p *store.PortionRow) profiles.Taxed {
 	switch {

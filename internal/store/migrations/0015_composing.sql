@@ -3,4 +3,17 @@
 INSERT INTO issue_checks (code, name, level) VALUES
 	('no_issuer_address', 'No address of ours on it', 'block'),
 	('no_issuer_tax_number', 'No tax number of ours on it', 'block'),
-	('no_way_to_pay', 'No way to pay it', 'block');
+	('no_way_to_pay', 'No way to pay it', 'block'),
+	('other_tax', 'Taxed otherwise than agreed', 'warn');
+
+-- What lines by hand are for: each is taxed as work, as goods or as expenses.
+CREATE TABLE line_kinds (
+	id INTEGER PRIMARY KEY,
+	version INTEGER NOT NULL DEFAULT 0,
+	name TEXT NOT NULL UNIQUE,
+	taxed TEXT NOT NULL DEFAULT 'work',
+	active BOOLEAN NOT NULL DEFAULT TRUE
+);
+INSERT INTO line_kinds (name, taxed) VALUES ('Service', 'work'), ('Product', 'goods');
+ALTER TABLE invoice_lines ADD COLUMN line_kind_id INTEGER REFERENCES line_kinds (id);
+ALTER TABLE services ADD COLUMN line_kind_id INTEGER REFERENCES line_kinds (id);

@@ -77,6 +77,8 @@ const onDesks: Record<string, string[][]> = {
     ["Enter", "open"],
     ["=", "how the figure was made"],
     ["x", "choose a draft; on a line: take it out, or put it on"],
+    ["Shift ↑ ↓", "mark several lines: what is done is done to all of them"],
+    ["t", "another tax of the marked lines"],
     ["h, w, n", "hold, write down or up, no charge"],
     ["o, v, m", "write off, divide, move"],
     ["a", "approve, and go to the next"],

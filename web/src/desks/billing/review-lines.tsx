@@ -11,6 +11,7 @@ import { HandLine } from "./hand-line";
 import { arranged, idOf, isOut, linesInHand, moved } from "./line-order";
 import reviewCss from "./review.module.css";
 import { lineColumns } from "./review-columns";
+import { TaxForm } from "./tax-form";
 import type { Invoice, Line, LineTyped } from "./use-billing";
 
 interface Props {
@@ -39,7 +40,7 @@ export function ReviewLines(props: Props) {
   const [showsOut, setShowsOut] = useState(invoice.lines.some((line) => line.portionId !== 0));
   const [editing, setEditing] = useState<string>();
   const [dragged, setDragged] = useState<Line>();
-  const [asking, setAsking] = useState<Kind>();
+  const [asking, setAsking] = useState<Kind | "tax">();
   const rows = showsOut ? arranged(invoice) : invoice.lines;
   const list = useList({
     name: "lines of a draft",
@@ -76,20 +77,24 @@ export function ReviewLines(props: Props) {
   };
   const flip = () => mayEdit && on[0] && set(on, isOut(on[0]));
   const decidable = on.filter((line) => line.portionId !== 0 && !isOut(line));
+  const onBill = on.filter((line) => !isOut(line) && !line.covered);
+  const leave = () => {
+    setAsking(undefined);
+    linesInHand()?.focus();
+  };
+  const askTax = () => mayEdit && onBill.length > 0 && setAsking("tax");
   const ask = (kind: Kind) => mayEdit && decidable.length > 0 && setAsking(kind);
   return (
     <>
-      {asking && (
+      {asking === "tax" && <TaxForm invoice={invoice} lines={onBill} onClose={leave} />}
+      {asking && asking !== "tax" && (
         <Deciding
           key={asking}
           kind={asking}
           lines={decidable}
           invoice={invoice}
           onDecide={props.onDecide}
-          onClose={() => {
-            setAsking(undefined);
-            linesInHand()?.focus();
-          }}
+          onClose={leave}
         />
       )}
       <List
@@ -101,7 +106,10 @@ export function ReviewLines(props: Props) {
         read={there(invoice)}
         empty={<p className="soft">No line is on it. Add one, or put on what is unbilled.</p>}
         bar={
-          mayEdit && !asking && <Bar on={on} decidable={decidable} onAsk={ask} onFlip={flip} onPutOn={props.onPutOn} />
+          mayEdit &&
+          !asking && (
+            <Bar on={on} decidable={decidable} onAsk={ask} onFlip={flip} onPutOn={props.onPutOn} onTax={askTax} />
+          )
         }
         by={(line) => line.engagement}
         choice={
@@ -133,6 +141,7 @@ export function ReviewLines(props: Props) {
           "Alt ArrowUp": (line) => move(line, -1),
           "Alt ArrowDown": (line) => move(line, 1),
           ...Object.fromEntries(decisions.map(({ kind, key }) => [key, () => ask(kind)])),
+          t: askTax,
           a: props.onApprove,
           f: props.onFinding,
           "[": () => onStep(-1),
@@ -163,18 +172,26 @@ interface BarProps {
   onAsk: (kind: Kind) => void;
   onFlip: () => void;
   onPutOn: (lines: Line[], release: boolean) => void;
+  onTax: () => void;
 }
 
 /** What can be done with the marked lines. */
-function Bar({ on, decidable, onAsk, onFlip, onPutOn }: BarProps) {
+function Bar({ on, decidable, onAsk, onFlip, onPutOn, onTax }: BarProps) {
   const first = on[0];
   if (!first) return null;
   const held = on.filter((line) => isOut(line) && line.hold !== "");
   const words = on.length === 1 ? `on the marked line, ${short(first.day)}` : `on ${on.length} marked lines`;
   const flips = (
-    <Do title="Key x" onClick={onFlip}>
-      {isOut(first) ? "Put on" : "Take out"}
-    </Do>
+    <>
+      <Do title="Key x" onClick={onFlip}>
+        {isOut(first) ? "Put on" : "Take out"}
+      </Do>
+      {on.some((line) => !isOut(line) && !line.covered) && (
+        <Do title="Key t" onClick={onTax}>
+          Tax
+        </Do>
+      )}
+    </>
   );
   if (held.length > 0)
     return (

@@ -29,7 +29,7 @@ import reviewCss from "./review.module.css";
 import { onLines, ReviewLines } from "./review-lines";
 import { Terms } from "./terms";
 import { nothingBegun, useBegin } from "./use-begin";
-import { changes, type Invoice, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { changes, type Invoice, nothingBack, useDraftActs, useDrafts, useInvoice } from "./use-billing";
 import { useRuns } from "./use-run";
 import { useUndoable } from "./use-undoable";
 
@@ -326,6 +326,7 @@ function AddToDraft({ invoice, acts }: { invoice: Invoice; acts: ReturnType<type
         <HandLine
           invoice={invoice}
           onSave={(typed) => acts.change.mutateAsync(changes.addLine(typed))}
+          onSaveAll={(lines) => acts.change.mutateAsync(changes.putOn({ ...nothingBack, lines }))}
           onDone={() => setAdding(false)}
         />
       ) : (

@@ -46,8 +46,12 @@ export const noLine: LineTyped = {
   price: "",
   amount: "",
   taxCode: "",
+  kind: "",
   advance: false,
 };
+
+/** Nothing to be put on a draft. */
+export const nothingBack: Schema["Back"] = { portionIds: [], chargeIds: [], lines: [], release: false };
 
 /** The changes of a draft that need no undo of their own: each is asked for as it was seen. */
 export const changes = {
@@ -65,13 +69,13 @@ export const changes = {
       api.put("/api/invoices/{id}/lines/{line}/text", { path: { ...path, line }, query, body: { text } }),
   takeOut: (body: Schema["Rows"]) => (params: Seen) => api.post("/api/invoices/{id}/taken-out", { ...params, body }),
   putOn: (body: Schema["Back"]) => (params: Seen) => api.post("/api/invoices/{id}/put-on", { ...params, body }),
+  tax: (body: Schema["TaxTyped"]) => (params: Seen) => api.put("/api/invoices/{id}/tax", { ...params, body }),
   order: (lineIds: number[]) => (params: Seen) => api.put("/api/invoices/{id}/order", { ...params, body: { lineIds } }),
   takeUp: (take: "all" | "time" | "expenses" | "fees", personId: number) => (params: Seen) =>
     api.post("/api/invoices/{id}/taken-up", { ...params, body: { take, personId } }),
   progress: (engagementId: number, typed: string) => (params: Seen) =>
     api.post("/api/invoices/{id}/progress", { ...params, body: { engagementId, typed } }),
-  charge: (charge: number) => (params: Seen) =>
-    changes.putOn({ portionIds: [], chargeIds: [charge], lines: [], release: false })(params),
+  charge: (charge: number) => (params: Seen) => changes.putOn({ ...nothingBack, chargeIds: [charge] })(params),
   takeBack:
     (line: number) =>
     ({ path, query }: Seen) =>

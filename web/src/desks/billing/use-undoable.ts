@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { typedNumber } from "../../frame/figure";
-import { changes, type Line, noLine, type useDraftActs } from "./use-billing";
+import { changes, type Line, noLine, nothingBack, type useDraftActs } from "./use-billing";
 
 /** What was just done to a draft, and which act takes it back. */
 interface Done {
@@ -32,7 +32,7 @@ export function useUndoable({ change }: ReturnType<typeof useDraftActs>) {
     });
   };
   const putOn = (lines: Line[], release: boolean) =>
-    change.mutate(changes.putOn({ ...nothing, portionIds: portionsOf(lines), release }), {
+    change.mutate(changes.putOn({ ...nothingBack, portionIds: portionsOf(lines), release }), {
       onSuccess: (changed) => {
         const there = changed.lines.filter((line) => lines.some((l) => l.portionId === line.portionId));
         setDone({ said: `Put on ${about(lines)}.`, back: release ? undefined : () => takeOut(there) });
@@ -51,8 +51,6 @@ export function useUndoable({ change }: ReturnType<typeof useDraftActs>) {
   return { said: done?.said, undo: done?.back, takeOut, putOn, setText, decide, forget };
 }
 
-const nothing: Schema["Back"] = { portionIds: [], chargeIds: [], lines: [], release: false };
-
 /** What puts lines on a draft again, if all of them can be. */
 function useRestored() {
   const { decimals, mark } = useSession();
@@ -60,7 +58,7 @@ function useRestored() {
     const others = lines.filter((line) => !line.portionId);
     if (others.some((line) => !line.chargeId && line.kind !== "by_hand")) return undefined;
     return {
-      ...nothing,
+      ...nothingBack,
       portionIds: portionsOf(lines),
       chargeIds: others.map((line) => line.chargeId).filter(Boolean),
       lines: others
@@ -70,6 +68,7 @@ function useRestored() {
           engagementId: line.engagementId,
           text: line.text,
           taxCode: line.taxCode,
+          kind: line.ofKind,
           ...(line.price
             ? { quantity: line.quantity, unit: line.unit, price: line.price }
             : { amount: typedNumber(line.amount.minor, decimals[line.amount.currency] ?? 2, mark) }),

@@ -12,6 +12,7 @@ import { Pick } from "../../frame/pick";
 import { useMayChange } from "../../frame/record/sheet";
 import { useRecordActs } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
+import { taxOptions } from "../billing/tax-form";
 import pricingCss from "./pricing.module.css";
 import { RuleChoice } from "./rule-choice";
 import {
@@ -94,12 +95,7 @@ export function LinePane(props: Props) {
           text("quantity", line.kind === "hourly" ? "Hours" : "Quantity", line.kind === "hourly" ? "as expected" : "1")}
         {(line.kind === "unit" || line.kind === "bands") && text("unit", "Unit", "day, call, sample")}
         {text("discount", "Discount on the line", "5 % or an amount")}
-        <ChoiceField
-          of={{ typed: line, set }}
-          name="taxCode"
-          label="Tax code"
-          options={proposal.taxCodes.map((code) => ({ value: code, label: code }))}
-        />
+        <ChoiceField of={{ typed: line, set }} name="taxCode" label="Tax" options={taxOptions(proposal.taxCodes)} />
         {text("expected", "Time expected each time", "8 AB, 40 Senior, or 64", true)}
         {text("about", "What the client gets", "", true)}
         {text("text", "Terms of this service", "", true)}
