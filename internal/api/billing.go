@@ -75,9 +75,10 @@ func (s *server) registerBilling(api huma.API) {
 func (s *server) registerInvoices(api huma.API) {
 	operation(s, api, http.MethodGet, "/drafts", "listDrafts", "What is still to be issued",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			RunID int64 `query:"run" doc:"of one run; 0 for all"`
+			RunID        int64 `query:"run" doc:"of one run; 0 for all"`
+			EngagementID int64 `query:"engagement" doc:"0 for all"`
 		}) ([]invoices.Summary, error) {
-			return invoices.Drafts(ctx, s.app, actor, in.RunID)
+			return invoices.Drafts(ctx, s.app, actor, invoices.Filter{RunID: in.RunID, EngagementID: in.EngagementID})
 		})
 	operation(s, api, http.MethodGet, "/invoices", "listRegister", "Every invoice ever issued",
 		func(ctx context.Context, actor app.Actor, in *struct {

@@ -371,7 +371,7 @@ func TestALeadSeesTheirInvoicesAlone(t *testing.T) {
 	apptest.Record(t, a, apptest.Study, "2026-11-29", "1:00")
 	draftOf(t, a, apptest.Survey)
 	other := draftOf(t, a, apptest.Study)
-	drafts, err := invoices.Drafts(t.Context(), a, apptest.Lead.Actor, 0)
+	drafts, err := invoices.Drafts(t.Context(), a, apptest.Lead.Actor, invoices.Filter{})
 	if err != nil || len(drafts) != 1 || drafts[0].Engagements != "Survey" {
 		t.Errorf("%+v, %v", drafts, err)
 	}

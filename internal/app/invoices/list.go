@@ -38,11 +38,12 @@ type Summary struct {
 	Blocking    int           `json:"blocking" doc:"of them: those that block its issue"`
 }
 
-// Drafts lists what is still to be issued, by client, of one run or of all (0), with
-// how much is to be settled on each.
-func Drafts(ctx context.Context, a *app.App, actor app.Actor, runID int64) ([]Summary, error) {
+// Drafts lists what is still to be issued, by client, of one run, client or engagement or
+// of all, with how much is to be settled on each.
+func Drafts(ctx context.Context, a *app.App, actor app.Actor, f Filter) ([]Summary, error) {
 	tx, today := a.Read(ctx, actor), a.Clock.Today()
-	rows, err := store.Invoices(tx, store.InvoiceFilter{States: invoice.DraftStates, RunID: runID}, "c.name, i.id")
+	rows, err := store.Invoices(tx, store.InvoiceFilter{States: invoice.DraftStates, RunID: f.RunID, ClientID: f.ClientID,
+		OnID: f.EngagementID}, "c.name, i.id")
 	if err != nil {
 		return nil, err
 	}

@@ -158,7 +158,7 @@ func (u *user) timer(ctx context.Context) error {
 }
 
 func (u *user) draft(ctx context.Context) (*invoices.Invoice, error) {
-	drafts, err := invoices.Drafts(ctx, u.a, apptest.Admin.Actor, 0)
+	drafts, err := invoices.Drafts(ctx, u.a, apptest.Admin.Actor, invoices.Filter{})
 	if err != nil || len(drafts) == 0 {
 		return nil, errors.Join(err, app.Refuse(app.NotFound, "none"))
 	}

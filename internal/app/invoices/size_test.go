@@ -74,7 +74,7 @@ func TestAMonthEndOfARealFirmIsRead(t *testing.T) {
 		"UPDATE invoices SET dated = '2026-10-01' WHERE state = 'draft'")
 	ctx, cancel := context.WithTimeout(t.Context(), 40*time.Second)
 	defer cancel()
-	drafts, err := invoices.Drafts(ctx, a, apptest.Admin.Actor, 0)
+	drafts, err := invoices.Drafts(ctx, a, apptest.Admin.Actor, invoices.Filter{})
 	if err != nil || len(drafts) != 1000 {
 		t.Fatalf("%d drafts, %v", len(drafts), err)
 	}

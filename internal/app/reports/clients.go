@@ -225,11 +225,9 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 	if overview.Invoices, err = invoices.Register(ctx, a, actor, invoices.Filter{ClientID: id}); err != nil {
 		return nil, err
 	}
-	unissued, err := invoices.Drafts(ctx, a, actor, 0)
-	if err != nil {
+	if overview.Drafts, err = invoices.Drafts(ctx, a, actor, invoices.Filter{ClientID: id}); err != nil {
 		return nil, err
 	}
-	overview.Drafts = slices.DeleteFunc(unissued, func(d invoices.Summary) bool { return d.ClientID != id })
 	offer, err := drafts.SummaryOf(ctx, a, actor, id, 0)
 	if err != nil {
 		return nil, err

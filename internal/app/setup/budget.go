@@ -24,6 +24,7 @@ type BudgetView struct {
 	Measure     budget.Measure `json:"measure" enum:"hours,fees,expenses,total,invoiced"`
 	Renewal     budget.Renewal `json:"renewal" enum:"once,week,month,quarter,year"`
 	Limit       string         `json:"limit"`
+	Whole       int64          `json:"whole" doc:"the limit in minutes, or in minor units"`
 	Used        string         `json:"used"`
 	Left        string         `json:"left"`
 	Share       money.Percent  `json:"share" doc:"in ten-thousandths of a percent"`
@@ -124,6 +125,7 @@ func budgetView(tx *store.DB, g *store.Engagement, b *store.Budget, today day.Da
 		return view, err
 	}
 	figure := figureOf(b)
+	view.Whole = s.Limit
 	view.Limit, view.Used, view.Left, view.Share, view.Start, view.End = figure(s.Limit), figure(s.Used), figure(s.Left), s.Share, s.Start,
 		s.End
 	f := budget.Preview(today, s.Left, uses, calendar)

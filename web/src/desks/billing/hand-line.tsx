@@ -128,7 +128,11 @@ export function HandLine({ invoice, line, advance = false, onSave, onSaveAll, on
         </Labelled>
       )}
       {!plain && !line && (
-        <Checkbox className={handLineCss.handKeeps} checked={keeps} onChange={(event) => setKeeps(event.target.checked)}>
+        <Checkbox
+          className={handLineCss.handKeeps}
+          checked={keeps}
+          onChange={(event) => setKeeps(event.target.checked)}
+        >
           keep it in the catalogue
         </Checkbox>
       )}

@@ -6,7 +6,6 @@ import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { hours, Moneys } from "../../frame/figure";
-import { FillMark } from "../../frame/fill-mark";
 import { Folio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
 import { days, money, text } from "../../frame/list/columns";
@@ -18,10 +17,13 @@ import sentenceCss from "../../frame/sentence.module.css";
 import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import { InvoicesOf } from "../billing/invoices-of";
 import { BudgetBar } from "../engagements/budget-bar";
+import { ExpensesOf } from "../time/work-of";
 import { AddressCopy } from "./address-copy";
 import { Belongings } from "./belongings";
 import { LikeTemplate } from "./like-template";
+import { Payments } from "./payments";
 import { ClientProposals } from "./proposals";
 import { Questionnaires } from "./questionnaires";
 import { Steps } from "./steps";
@@ -77,7 +79,13 @@ export function ClientDesk() {
         <Work client={c} />
         <Belongings kind="contacts" title="Contacts" client={c} first="main" />
         {(c.onboarding || c.openSteps > 0) && <Steps client={c} />}
-        <Invoices client={c} />
+        <InvoicesOf
+          rows={[...c.drafts, ...c.invoices]}
+          more={`/billing?show=register&client=${id}`}
+          of={(invoice) => invoice.engagements}
+        />
+        <ExpensesOf on={{ clients: String(id) }} />
+        <Payments id={id} />
         <Belongings kind="client-notes" title="Notes" client={c} />
         <ClientProposals id={id} />
         <Questionnaires client={c} />
@@ -141,40 +149,6 @@ function Work({ client }: { client: Overview }) {
     <section aria-label="Engagements">
       <h2 className="sub">Engagements</h2>
       <Table rows={client.work} columns={works} id={(e) => e.id} tone={(e) => !e.active && tableCss.retired} />
-    </section>
-  );
-}
-
-const shownInvoices = 12;
-
-const invoices: Column<Overview["invoices"][number]>[] = [
-  text("Number", (invoice) => invoice.number, {
-    names: "strong",
-    cell: (invoice) => (
-      <Link to={`/billing/${invoice.id}`} className={tableCss.marked}>
-        <FillMark state={invoice.state} /> {invoice.number || "Draft"}
-      </Link>
-    ),
-  }),
-  text("Engagements", (invoice) => invoice.engagements),
-  days("Dated", (invoice) => invoice.dated),
-  text("Late", (invoice) => (invoice.daysLate > 0 ? `${invoice.daysLate} days late` : ""), {
-    whole: true,
-    tone: () => "lost",
-  }),
-  money("Total", (invoice) => invoice.total),
-];
-
-function Invoices({ client }: { client: Overview }) {
-  const rows = [...client.drafts, ...client.invoices];
-  if (rows.length === 0) return null;
-  return (
-    <section aria-label="Invoices">
-      <h2 className="sub">Invoices</h2>
-      <Table headless rows={rows.slice(0, shownInvoices)} columns={invoices} id={(invoice) => invoice.id} />
-      {rows.length > shownInvoices && (
-        <Link to={`/billing?show=register&client=${client.id}`}>All {rows.length} in the register</Link>
-      )}
     </section>
   );
 }

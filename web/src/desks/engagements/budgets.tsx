@@ -35,6 +35,7 @@ export function Budgets({ engagement }: { engagement: Schema["EngagementOverview
       add="Add a budget"
       known={{ engagement: engagement.code }}
       of={engagement.id}
+      stays
       unfolds={["Budget", "Alerts"]}
       empty={engagement.budgets.length === 0}
       none="None yet. A budget warns before work goes past what was agreed."

@@ -10,6 +10,7 @@ import deskCss from "../../frame/desk.module.css";
 import { Money } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
+import { Menu } from "../../frame/menu";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { Tally, TallySum } from "../../frame/tally";
@@ -22,6 +23,7 @@ import { CopyEngagement } from "./copy";
 import { Phases } from "./phases";
 import { Plan } from "./plan";
 import { Rerate } from "./rerate";
+import { There } from "./there";
 
 export const useEngagement = (id: number) => useRead("/api/engagements/{id}", { path: { id } }, { when: id > 0 });
 
@@ -73,6 +75,7 @@ export function EngagementDesk() {
         <Budgets engagement={e} />
         <Phases engagement={e} />
         <Plan id={id} />
+        <There id={id} name={e.name} clientId={e.clientId} today={today} />
       </div>
       <Folio label="Engagement">
         <p className={deskCss.folioOver}>What was agreed, and how it is billed</p>
@@ -94,8 +97,27 @@ export function EngagementDesk() {
         actions={
           <>
             <Button onClick={() => setDoing("ask")}>What would an hour cost?</Button>
-            {role === "administrator" && <Button onClick={() => setDoing("rerate")}>Re-rate…</Button>}
-            {mayChange && <Button onClick={() => setDoing("contact")}>Add a contact</Button>}
+            <Menu
+              items={[
+                { key: "time", label: "Record time on it" },
+                { key: "expense", label: "Record an expense" },
+                ...(mayChange
+                  ? [
+                      { key: "propose", label: "Propose more" },
+                      { key: "contact", label: "Add a contact" },
+                    ]
+                  : []),
+                ...(role === "administrator" ? [{ key: "rerate", label: "Re-rate…" }] : []),
+              ]}
+              onPick={(key) => {
+                if (key === "time") navigate(`/time?engagement=${id}`);
+                else if (key === "expense") navigate(`/time/expenses/new?engagement=${id}`);
+                else if (key === "propose") navigate(`/pricing?new=yes&client=${e.clientId}`);
+                else setDoing(key as Doing);
+              }}
+            >
+              <Button>Begin</Button>
+            </Menu>
             {role === "administrator" && e.active && (
               <Button
                 loading={bill.isPending}

@@ -10,11 +10,12 @@ import { Table } from "../../frame/list/table";
 import type { Column } from "../../frame/list/use-list";
 import { ChoosePeople } from "../../frame/record/choose";
 import { RecordSection } from "../../frame/record/section";
+import { useMayChange } from "../../frame/record/sheet";
 import { type RecordRow, useForm, useRecordActs, useRows } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
 import tableCss from "../../frame/table.module.css";
 import recordingCss from "../time/recording.module.css";
-import { BudgetBar } from "./budget-bar";
+import { budgetColumns } from "./phase-budgets";
 
 type Engagement = Schema["EngagementOverview"];
 
@@ -23,6 +24,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
   const rows = useRows("phases", { of: engagement.id });
   const form = useForm("phases");
   const { phaseWord, today } = useSession();
+  const mayBudget = useMayChange("budgets");
   const [picked, setPicked] = useState<number[]>([]);
   if (!form.data) return null;
   const names = form.data.fields.filter((f) => f.column).map((f) => f.name);
@@ -39,12 +41,14 @@ export function Phases({ engagement }: { engagement: Engagement }) {
       known={{ engagement: engagement.code }}
       of={engagement.id}
       empty={list.length === 0}
+      stays
       none="None. Without phases, time is recorded on the engagement itself."
     >
       {({ mayChange, turn, under, begin }) => (
         <>
           {chosen.length > 0 && <Together rows={chosen} onDone={() => setPicked([])} />}
           <Table
+            sums
             rows={list}
             id={(row) => row.id}
             under={under}
@@ -74,7 +78,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
                   </>
                 ),
               },
-              ...columns(engagement, cell, today),
+              ...columns(engagement, cell, today, mayBudget),
               {
                 name: "acts",
                 head: <span className="unseen">What can be done</span>,
@@ -92,7 +96,7 @@ export function Phases({ engagement }: { engagement: Engagement }) {
 
 type CellOf = (row: RecordRow, name: string) => string;
 
-function columns(engagement: Engagement, cell: CellOf, today: string): Column<RecordRow>[] {
+function columns(engagement: Engagement, cell: CellOf, today: string, mayBudget: boolean): Column<RecordRow>[] {
   const done = (row: RecordRow) => engagement.phases.find((p) => p.phaseId === row.id);
   const late = (row: RecordRow) =>
     cell(row, "due") !== "" && cell(row, "due") < today && cell(row, "status") !== "done";
@@ -100,20 +104,10 @@ function columns(engagement: Engagement, cell: CellOf, today: string): Column<Re
     text("Status", (row) => cell(row, "status")),
     days("Due", (row) => cell(row, "due"), { tone: (row) => late(row) && "lost" }),
     text("Assigned to", (row) => cell(row, "people")),
-    {
-      name: "Budget",
-      cell: (row) =>
-        engagement.budgets
-          .filter((b) => b.phaseId === row.id)
-          .map((b) => (
-            <div key={b.id}>
-              {b.limit} <BudgetBar share={b.share} />
-            </div>
-          )),
-    },
+    ...budgetColumns(engagement, mayBudget),
     text("Hours", (row) => hours(done(row)?.minutes ?? 0), { number: true }),
-    money("Worth, net", (row) => done(row)?.worth),
-    money("Time billed, net", (row) => done(row)?.billed),
+    money("Worth, net", (row) => done(row)?.worth, { sum: undefined }),
+    money("Time billed, net", (row) => done(row)?.billed, { sum: undefined }),
   ];
 }
 

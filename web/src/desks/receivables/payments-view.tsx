@@ -29,7 +29,7 @@ const purposes = {
   refund_credit: "refund of credit",
 } as const;
 
-const columns: Column<Payment>[] = [
+export const paymentColumns: Column<Payment>[] = [
   days("Received", (p) => p.day),
   text("Client", (p) => p.client, { names: "light" }),
   text("By", (p) => p.method),
@@ -56,7 +56,7 @@ export function PaymentsView() {
   const list = useList({
     name: "payments",
     rows,
-    columns,
+    columns: paymentColumns,
     id: (p) => p.id,
     text: (p) => `${p.client} ${p.method} ${p.reference} ${p.on}`,
     open: Number(search.get("payment") ?? 0) || undefined,

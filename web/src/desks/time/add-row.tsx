@@ -1,5 +1,6 @@
 import { Button } from "antd";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import recordingCss from "./recording.module.css";
 import type { RowHead } from "./use-cells";
@@ -7,7 +8,10 @@ import { WorkFields, type WorkOf } from "./work-fields";
 
 /** The last line of the grid: another engagement, service and treatment. */
 export function AddRow({ choices, onAdd }: { choices?: Schema["Choices"]; onAdd: (row: RowHead) => void }) {
-  const [of, setOf] = useState<WorkOf | null>(null);
+  // Who comes from an engagement goes on with it.
+  const [search] = useSearchParams();
+  const begun = Number(search.get("engagement") ?? 0);
+  const [of, setOf] = useState<WorkOf | null>(begun ? { engagementId: begun, treatment: "billable" } : null);
   const engagement = choices?.engagements.find((e) => e.engagementId === of?.engagementId);
   const service = choices?.services.find((s) => s.id === of?.serviceId);
   if (!of)

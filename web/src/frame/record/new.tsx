@@ -1,5 +1,5 @@
 import { Input } from "antd";
-import { useState } from "react";
+import { type KeyboardEvent, useRef, useState } from "react";
 import type { Schema } from "../../api/client";
 import deskCss from "../desk.module.css";
 import { DayInput } from "../form/day-input";
@@ -15,38 +15,63 @@ interface Props {
   known?: Record<string, string>;
   /** What it belongs to, where its like are chosen. */
   of?: number;
+  /** It stays for the next: ↑ in its first field brings back what was typed last. */
+  stays?: boolean;
   onMade: (made: Schema["Added"]) => void;
   onCancel: () => void;
 }
 
 /** The smallest path to a new record: the few fields that it can't do without; the rest has its default. */
-export function NewRecord({ kind, known = {}, of = 0, onMade, onCancel }: Props) {
+export function NewRecord({ kind, known = {}, of = 0, stays, onMade, onCancel }: Props) {
   const form = useForm(kind);
   const acts = useRecordActs(kind);
   const [typed, setTyped] = useState<Record<string, string>>({});
+  const [last, setLast] = useState<Record<string, string>>();
+  const box = useRef<HTMLDivElement>(null);
   if (!form.data) return null;
+  const made = (record: Schema["Added"]) => {
+    if (stays) {
+      setLast(typed);
+      setTyped({});
+      box.current?.querySelector("input")?.focus();
+    }
+    onMade(record);
+  };
+  const repeat = (event: KeyboardEvent) => {
+    const field = event.target;
+    if (event.key !== "ArrowUp" || !last || !(field instanceof HTMLInputElement) || field.value !== "") return;
+    setTyped(last);
+    requestAnimationFrame(() => field.select());
+    event.preventDefault();
+  };
   const first = form.data.fields.filter((f) => form.data.first.includes(f.name) && !(f.name in known));
   return (
-    <Form
-      label={`New ${form.data.one}`}
-      act={acts.add}
-      ok={`Make the ${form.data.one}`}
-      onOk={() => acts.add.mutate({ ...known, ...typed }, { onSuccess: onMade })}
-      no="Cancel"
-      onNo={onCancel}
-    >
-      {first.map((field, index) => (
-        <NewValue
-          key={field.name}
-          field={field}
-          of={of}
-          first={index === 0}
-          value={typed[field.name] ?? field.default ?? ""}
-          onChange={(text) => setTyped({ ...typed, [field.name]: text })}
-        />
-      ))}
-      <Warning fields={first} typed={{ ...known, ...typed }} />
-    </Form>
+    // biome-ignore lint/a11y/noStaticElementInteractions: the key is that of the fields in it
+    <div ref={box} onKeyDown={repeat}>
+      <Form
+        label={`New ${form.data.one}`}
+        act={acts.add}
+        ok={`Make the ${form.data.one}`}
+        onOk={() => acts.add.mutate({ ...known, ...typed }, { onSuccess: made })}
+        no={last ? "Close" : "Cancel"}
+        onNo={onCancel}
+      >
+        {first.map((field, index) => (
+          <NewValue
+            key={field.name}
+            field={field}
+            of={of}
+            first={index === 0}
+            value={typed[field.name] ?? field.default ?? ""}
+            onChange={(text) => setTyped({ ...typed, [field.name]: text })}
+          />
+        ))}
+        <Warning fields={first} typed={{ ...known, ...typed }} />
+        {last && (
+          <p className="soft">Made “{Object.values(last)[0]}”. ↑ in the first field repeats it under another name.</p>
+        )}
+      </Form>
+    </div>
   );
 }
 

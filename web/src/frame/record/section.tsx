@@ -20,6 +20,8 @@ interface Props {
   /** What stands there while there is none. */
   none?: ReactNode;
   empty?: boolean;
+  /** The form of a new one stays, for the next. */
+  stays?: boolean;
   children: (rows: Opening) => ReactNode;
 }
 
@@ -35,7 +37,7 @@ export interface Opening {
 
 /** Records that belong to another: shown in its page, made and changed in place. */
 export function RecordSection(props: Props) {
-  const { kind, label, heading = label, add, known, of, unfolds, none, empty, children } = props;
+  const { kind, label, heading = label, add, known, of, unfolds, none, empty, stays, children } = props;
   const mayChange = useMayChange(kind);
   const [making, setMaking] = useState<Record<string, string>>();
   const [open, setOpen] = useState(0);
@@ -61,7 +63,8 @@ export function RecordSection(props: Props) {
             kind={kind}
             known={{ ...known, ...making }}
             of={of}
-            onMade={() => setMaking(undefined)}
+            stays={stays}
+            onMade={() => !stays && setMaking(undefined)}
             onCancel={() => setMaking(undefined)}
           />
         </div>
