@@ -35,7 +35,7 @@ var Checks = []Check{
 	{"zero", "Nothing to pay.", "Put something on it, or delete the draft if nobody waits for it.", Warn, false},
 	{"no_text", "Entry without a text.", "The client reads only the name of the service: write what was done.", Warn, false},
 	{"duplicate", "Likely duplicate.", "The same work of the same person stands twice: take one out, or leave both.", Warn, false},
-	{"late_entry", "Work after the cut-off.", "Take it out, or move the last day of work.", Warn, false},
+	{"late_entry", "Work of other days.", "It is after the last day of work, or before the first: take it out, or move the day.", Warn, false},
 	{"cap", "Above the cap.", "What is above it was not agreed: take it out, or agree on a higher cap.", Block, false},
 	{"budget", "Above the budget.", "Tell the client before the bill does.", Warn, false},
 	{"unbilled_limit", "Above the limit on unbilled work.", "More was let pile up than was agreed: tell the client.", Warn, false},

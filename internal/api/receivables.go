@@ -121,11 +121,23 @@ func (s *server) registerFunds(api huma.API) {
 		}) (*drafts.Changed, error) {
 			return receivables.Apply(ctx, s.app, r, in.ID, in.Invoice, in.Body.Amount)
 		})
-	operation(s, api, http.MethodPost, "/clients/{id}/funds-applied", "applyAllFunds", "Apply what is held for a client to all they owe",
+	operation(s, api, http.MethodGet, "/funds-plan", "planFunds", "How what is held could be put on what is owed",
 		func(ctx context.Context, actor app.Actor, in *struct {
-			ByID
-		}) ([]receivables.Applied, error) {
-			return receivables.ApplyAll(ctx, s.app, app.Request{Actor: actor}, in.ID)
+			Clients []int64 `query:"clients" maxItems:"2000"`
+		}) ([]receivables.Putting, error) {
+			return receivables.FundsPlan(ctx, s.app, actor, in.Clients)
+		})
+	operation(s, api, http.MethodPost, "/funds-applied", "applyAllFunds", "Put what is held on invoices, as it is chosen",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				Puts []receivables.PutTyped `json:"puts" maxItems:"5000"`
+			}
+		}) (*receivables.AppliedFunds, error) {
+			return receivables.ApplyFunds(ctx, s.app, app.Request{Actor: actor}, in.Body.Puts)
+		})
+	operation(s, api, http.MethodDelete, "/funds-applied/{act}", "undoApplied", "Take back what was put on invoices together",
+		func(ctx context.Context, actor app.Actor, in *ByAct) (nothing, error) {
+			return nothing{}, receivables.UndoApplied(ctx, s.app, app.Request{Actor: actor}, in.Act)
 		})
 	operation(s, api, http.MethodPost, "/funds/{id}/refunds", "refundFunds", "Pay money that is held back to the client",
 		func(ctx context.Context, actor app.Actor, in *struct {

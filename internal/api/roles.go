@@ -216,6 +216,8 @@ var allowed = map[string][]app.Role{
 	"receiveFunds":        billers,
 	"fundStatement":       readers,
 	"applyFunds":          billers,
+	"planFunds":           billers,
+	"undoApplied":         billers,
 	"applyAllFunds":       billers,
 	"refundFunds":         billers,
 	"listTransfers":       readers,

@@ -45,7 +45,7 @@ var checks = map[string]string{
 		WHERE l.invoice_id IN @ids GROUP BY p.id`,
 	"late_entry": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text FROM invoices i
 		JOIN invoice_lines l ON l.invoice_id = i.id JOIN portions p ON p.line_id = l.id
-		WHERE i.id IN @ids AND p.worked_day > i.up_to_day`,
+		WHERE i.id IN @ids AND (p.worked_day > i.up_to_day OR p.worked_day < i.from_day)`,
 	"old_rate": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, (t.valued ->> '$.rate.won.from') AS text, COUNT(*) AS amount
 		FROM invoice_lines l CROSS JOIN portions p ON p.line_id = l.id AND p.source = 'time' AND p.own_rate IS NULL
 		JOIN time_entries t ON t.id = p.source_id

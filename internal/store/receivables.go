@@ -28,6 +28,13 @@ func MoneyOf(tx *DB, invoiceID int64) ([]MoneyMovement, error) {
 	return rows, err
 }
 
+// MoneyOfAct reads the movements of an act, oldest first.
+func MoneyOfAct(tx *DB, actID int64) ([]MoneyMovement, error) {
+	rows := []MoneyMovement{}
+	err := tx.gorm.Order("id").Find(&rows, "act_id = ?", actID).Error
+	return rows, err
+}
+
 // MoneyOfPayment reads the movements of a payment, oldest first.
 func MoneyOfPayment(tx *DB, paymentID int64) ([]MoneyMovement, error) {
 	rows := []MoneyMovement{}

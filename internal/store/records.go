@@ -60,6 +60,7 @@ type Invoice struct {
 	NumberText                   string
 	State                        invoice.State
 	Revision                     int
+	FromDay                      day.Day `gorm:"serializer:day"` // none: since the last bill
 	UpToDay                      day.Day `gorm:"serializer:day"`
 	Dated                        day.Day `gorm:"serializer:day"`
 	DueDay                       day.Day `gorm:"serializer:day"` // of the last instalment

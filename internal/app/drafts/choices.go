@@ -140,6 +140,7 @@ func OnlyOne(engagements []int64) int64 {
 type Dates struct {
 	Dated   day.Day `json:"dated" format:"date"`
 	UpTo    day.Day `json:"upTo" format:"date" doc:"the last day of work"`
+	From    day.Day `json:"from,omitempty" format:"date" doc:"the first day of work; nothing: since the last bill"`
 	TaxDate day.Day `json:"taxDate,omitempty" format:"date" doc:"nothing: the invoice date"`
 }
 
@@ -149,8 +150,15 @@ func SetDates(ctx context.Context, a *app.App, r app.Request, e Edit, d Dates) (
 		if d.Dated.IsZero() || d.UpTo.IsZero() {
 			return app.RefuseField("dated", "Give the invoice date and the last day of work, like 2026-11-30.")
 		}
-		tx.Describe(inv.Dated.Long(), d.Dated.Long(), "Dated it %s, with work up to %s", d.Dated.Long(), d.UpTo.Long())
-		inv.Dated, inv.UpToDay, inv.TaxDay = d.Dated, d.UpTo, d.TaxDate
+		if d.From > d.UpTo {
+			return app.RefuseField("from", "Work from %s on would end before that, on %s: give an earlier day.", d.From.Long(), d.UpTo.Long())
+		}
+		words := "work up to " + d.UpTo.Long()
+		if !d.From.IsZero() {
+			words = "work from " + d.From.Long() + " to " + d.UpTo.Long()
+		}
+		tx.Describe(inv.Dated.Long(), d.Dated.Long(), "Dated it %s, with %s", d.Dated.Long(), words)
+		inv.Dated, inv.FromDay, inv.UpToDay, inv.TaxDay = d.Dated, d.From, d.UpTo, d.TaxDate
 		if inv.TaxDay.IsZero() {
 			inv.TaxDay = d.Dated
 		}

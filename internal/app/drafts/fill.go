@@ -35,7 +35,7 @@ func addUnbilled(tx *app.Tx, inv *store.Invoice, b Beginning, engagements []int6
 	if b.Take == "nothing" || b.Take == "" {
 		return nil
 	}
-	rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{UpTo: inv.UpToDay, EngagementIDs: engagements})
+	rows, err := store.UnbilledPortions(tx.DB, store.UnbilledFilter{From: inv.FromDay, UpTo: inv.UpToDay, EngagementIDs: engagements})
 	if err != nil {
 		return err
 	}

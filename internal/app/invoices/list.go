@@ -23,6 +23,7 @@ type Summary struct {
 	ClientID    int64         `json:"clientId"`
 	Client      string        `json:"client"`
 	Engagements string        `json:"engagements"`
+	From        day.Day       `json:"from" doc:"the first day of work, if there is one"`
 	UpTo        day.Day       `json:"upTo"`
 	Dated       day.Day       `json:"dated"`
 	Due         day.Day       `json:"due" doc:"of the oldest instalment that is open, else of the last"`
@@ -128,7 +129,7 @@ func list(ctx context.Context, a *app.App, actor app.Actor, f store.InvoiceFilte
 func summary(r *store.InvoiceRow, today day.Day) Summary {
 	s := Summary{ID: r.ID, Kind: r.Kind, State: r.State, Beside: beside(r), Number: r.NumberText, ClientID: r.ClientID, Client: r.Client,
 		Engagements: r.Engagements,
-		UpTo:        r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax),
+		From:        r.FromDay, UpTo: r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax),
 		Total: r.Amount(r.Total), Open: r.Amount(r.Open)}
 	s.Version, s.RunID = r.Version, orZero(r.RunID)
 	if r.Open != 0 {

@@ -340,7 +340,14 @@ func (u *user) money(ctx context.Context) (err error) {
 	case 6:
 		_, err = receivables.Refund(ctx, u.a, apptest.Admin, int64(1+u.IntN(3)), amount, u.someDay())
 	case 7:
-		_, err = receivables.ApplyAll(ctx, u.a, apptest.Admin, client)
+		var plan []receivables.Putting
+		if plan, err = receivables.FundsPlan(ctx, u.a, apptest.Admin.Actor, []int64{client}); err == nil {
+			puts := []receivables.PutTyped{}
+			for _, p := range plan {
+				puts = append(puts, receivables.PutTyped{FundsID: p.FundsID, InvoiceID: p.InvoiceID, Amount: p.Amount.Typed()})
+			}
+			_, err = receivables.ApplyFunds(ctx, u.a, apptest.Admin, puts)
+		}
 	case 8:
 		_, err = receivables.RequestDeposit(ctx, u.a, apptest.Admin, receivables.TypedRequest{ClientID: client, Amount: amount})
 	case 9:

@@ -127,3 +127,26 @@ func TestALineBeginsWithTheCatalogue(t *testing.T) {
 		t.Errorf("%+v", lately)
 	}
 }
+
+// A draft takes work from a day on: what is earlier is asked about, and not put on.
+func TestADraftTakesWorkFromADay(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-10", "1:00")
+	inv := begun(t, a, drafts.Beginning{ClientID: 1, Take: "all"})
+	dates := drafts.Dates{Dated: apptest.Today, UpTo: november, From: november - 9} // 21 Nov
+	inv, err := apptest.Invoice(t.Context(), a)(drafts.SetDates(t.Context(), a, apptest.Admin, edit(inv), dates))
+	if f := finding(inv, "late_entry"); err != nil || f == nil || inv.From != dates.From {
+		t.Fatalf("%+v, %v", inv.Findings, err)
+	}
+	apptest.Record(t, a, apptest.Survey, "2026-11-12", "1:00")
+	_, err = drafts.AddUnbilled(t.Context(), a, apptest.Admin, edit(inv), "all", 0)
+	refused(t, err, "Nothing of this is unbilled")
+	apptest.Record(t, a, apptest.Survey, "2026-11-25", "1:00")
+	inv, err = apptest.Invoice(t.Context(), a)(drafts.AddUnbilled(t.Context(), a, apptest.Admin, edit(inv), "all", 0))
+	if err != nil || len(inv.Lines) != 2 {
+		t.Errorf("%+v, %v", inv.Lines, err)
+	}
+	dates.From = apptest.Today
+	_, err = drafts.SetDates(t.Context(), a, apptest.Admin, edit(inv), dates)
+	refused(t, err, "give an earlier day")
+}

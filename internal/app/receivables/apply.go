@@ -3,6 +3,7 @@ package receivables
 import (
 	"context"
 	"errors"
+	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
@@ -45,19 +46,22 @@ func ownOf(tx *app.Tx, invoiceID int64, fund *store.ClientFundsRow) (*store.Invo
 	if err != nil {
 		return nil, app.Missing(err, "invoice")
 	}
+	return inv, mayPay(tx.DB, inv, fund)
+}
+
+// mayPay refuses what a fund can't pay.
+func mayPay(tx *store.DB, inv *store.Invoice, fund *store.ClientFundsRow) error {
 	if inv.ClientID != fund.ClientID || inv.EntityID != fund.EntityID || inv.Currency != fund.Currency {
-		return nil, app.Refuse(app.Invalid, "Money of one client, issuing entity and currency can't pay another's invoice.")
+		return app.Refuse(app.Invalid, "Money of one client, issuing entity and currency can't pay another's invoice.")
 	}
 	if fund.EngagementID == nil {
-		return inv, nil
+		return nil
 	}
-	ids, err := store.EngagementsOf(tx.DB, inv.ID)
-	for _, id := range ids {
-		if id == *fund.EngagementID {
-			return inv, err
-		}
+	ids, err := store.EngagementsOf(tx, inv.ID)
+	if err != nil || slices.Contains(ids, *fund.EngagementID) {
+		return err
 	}
-	return nil, app.Refuse(app.Invalid, "This money is held for %s, which is not on %s: apply other money, or refund it first.",
+	return app.Refuse(app.Invalid, "This money is held for %s, which is not on %s: apply other money, or refund it first.",
 		fund.Engagement, inv.NumberText)
 }
 
@@ -72,25 +76,111 @@ func apply(tx *app.Tx, fund *store.ClientFundsRow, inv *store.Invoice, minor int
 	return store.Insert(tx.DB, &store.Transfer{FundsID: fund.ID, InvoiceID: inv.ID, Day: tx.Today, Amount: minor})
 }
 
-// ApplyAll applies what is held for a client to everything that they owe, the oldest
-// instalment first; what is held for an engagement before what is held for the client.
-func ApplyAll(ctx context.Context, a *app.App, r app.Request, clientID int64) ([]Applied, error) {
-	return app.Do(ctx, a, r, "apply all funds", clientID, func(tx *app.Tx) ([]Applied, error) {
-		held, err := store.FundsHeld(tx.DB, clientID)
+// Putting is money that is held, as it can be put on an invoice.
+type Putting struct {
+	FundsID   int64        `json:"fundsId"`
+	For       string       `json:"for" doc:"the engagement for which it is held; nothing: the client as such"`
+	ClientID  int64        `json:"clientId"`
+	Client    string       `json:"client"`
+	InvoiceID int64        `json:"invoiceId"`
+	Number    string       `json:"number"`
+	Due       day.Day      `json:"due"`
+	Open      money.Amount `json:"open" doc:"before"`
+	Amount    money.Amount `json:"amount" doc:"that it would take"`
+}
+
+// FundsPlan says how what is held for clients could be put on what they owe: the oldest
+// instalment first, what is held for an engagement before what is held for its client.
+func FundsPlan(ctx context.Context, a *app.App, actor app.Actor, clientIDs []int64) ([]Putting, error) {
+	return plan(a.Read(ctx, actor), clientIDs)
+}
+
+func plan(tx *store.DB, clientIDs []int64) ([]Putting, error) {
+	all := []Putting{}
+	for _, id := range clientIDs {
+		held, err := store.FundsHeld(tx, id)
 		if err != nil {
 			return nil, err
 		}
-		done := []Applied{}
+		owed, err := store.OpenInvoices(tx, id)
+		if err != nil {
+			return nil, err
+		}
+		open := opened{}
+		if err := open.read(tx, owed); err != nil {
+			return nil, err
+		}
 		for i := range held {
-			if err := applyFrom(tx, &held[i], &done); err != nil {
+			fund := &held[i]
+			own, err := payable(tx, fund, owed)
+			if err != nil {
 				return nil, err
 			}
+			for _, p := range open.share(max(fund.Held-fund.Reserved, 0), own) {
+				all = append(all, Putting{fund.ID, fund.Engagement, id, fund.Client, p.inv.ID, p.inv.NumberText, p.inv.DueDay,
+					p.inv.Amount(p.inv.Open), p.inv.Amount(p.minor)})
+			}
 		}
-		if len(done) == 0 {
-			return nil, app.Refuse(app.Conflict, "Nothing that is held and free can be put on what this client owes.")
+	}
+	return all, nil
+}
+
+// payable are the invoices that a fund can pay.
+func payable(tx *store.DB, fund *store.ClientFundsRow, invoices []store.Invoice) ([]store.Invoice, error) {
+	own := []store.Invoice{}
+	for i := range invoices {
+		err := mayPay(tx, &invoices[i], fund)
+		if refusal := new(app.Refusal); errors.As(err, &refusal) {
+			continue // of another entity, currency or engagement
 		}
-		tx.LinkTo("clients", clientID)
-		tx.Describe(nil, done, "Applied funds held to %d invoices", len(done))
+		if err != nil {
+			return nil, err
+		}
+		own = append(own, invoices[i])
+	}
+	return own, nil
+}
+
+// PutTyped is how much of what is held is put on an invoice.
+type PutTyped struct {
+	FundsID   int64  `json:"fundsId"`
+	InvoiceID int64  `json:"invoiceId"`
+	Amount    string `json:"amount" maxLength:"30"`
+}
+
+// AppliedFunds is what was put where, and the act that can be taken back.
+type AppliedFunds struct {
+	ActID   int64     `json:"actId"`
+	Applied []Applied `json:"applied"`
+}
+
+// ApplyFunds puts what is held on invoices as it was chosen, all of it or nothing.
+func ApplyFunds(ctx context.Context, a *app.App, r app.Request, puts []PutTyped) (*AppliedFunds, error) {
+	return app.Do(ctx, a, r, "apply funds", puts, func(tx *app.Tx) (*AppliedFunds, error) {
+		done := &AppliedFunds{ActID: tx.ActID, Applied: []Applied{}}
+		for _, p := range puts {
+			fund, err := fundsSeen(tx, p.FundsID)
+			if err != nil {
+				return nil, err
+			}
+			inv, err := ownOf(tx, p.InvoiceID, fund)
+			if err != nil {
+				return nil, err
+			}
+			minor, err := minorUnits(tx.DB, p.Amount, fund.Currency)
+			if err != nil {
+				return nil, app.InField("amount", err)
+			}
+			if err := apply(tx, fund, inv, minor); err != nil {
+				return nil, err
+			}
+			tx.LinkTo("clients", fund.ClientID)
+			done.Applied = append(done.Applied, Applied{inv.NumberText, inv.Amount(minor)})
+		}
+		if len(done.Applied) == 0 {
+			return nil, app.Refuse(app.Invalid, "Choose at least one invoice, and how much is put on it.")
+		}
+		tx.Describe(nil, done.Applied, "Applied funds held to %s", app.Counted(len(done.Applied), "invoice", "invoices"))
 		return done, nil
 	})
 }
@@ -99,32 +189,6 @@ func ApplyAll(ctx context.Context, a *app.App, r app.Request, clientID int64) ([
 type Applied struct {
 	Number string       `json:"number"`
 	Amount money.Amount `json:"amount"`
-}
-
-func applyFrom(tx *app.Tx, fund *store.ClientFundsRow, done *[]Applied) error {
-	all, err := store.OpenInvoices(tx.DB, fund.ClientID)
-	if err != nil {
-		return err
-	}
-	own := []store.Invoice{}
-	for i := range all {
-		_, err := ownOf(tx, all[i].ID, fund)
-		if refusal := new(app.Refusal); errors.As(err, &refusal) {
-			continue // of another entity, currency or engagement
-		}
-		if err != nil {
-			return err
-		}
-		own = append(own, all[i])
-	}
-	puts, err := oldestFirst(tx, max(fund.Held-fund.Reserved, 0), own)
-	for _, p := range puts {
-		if err := apply(tx, fund, p.inv, p.minor); err != nil {
-			return err
-		}
-		*done = append(*done, Applied{p.inv.NumberText, p.inv.Amount(p.minor)})
-	}
-	return err
 }
 
 // Refund pays money that is held back to the client.

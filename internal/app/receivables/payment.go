@@ -264,25 +264,55 @@ func share(tx *app.Tx, row *store.Payment, in TypedPayment, invoices []store.Inv
 // oldestFirst shares an amount over the instalments of invoices, the oldest due first,
 // and gives what each invoice gets of it.
 func oldestFirst(tx *app.Tx, minor int64, invoices []store.Invoice) ([]put, error) {
-	open, of := []core.Open{}, []int{}
+	open := opened{}
+	if err := open.read(tx.DB, invoices); err != nil {
+		return nil, err
+	}
+	return open.share(minor, invoices), nil
+}
+
+// opened is what is open of the instalments of invoices, by invoice: what is put on them
+// is taken off.
+type opened map[int64][]core.Open
+
+// read adds invoices that are not there yet.
+func (o opened) read(tx *store.DB, invoices []store.Invoice) error {
 	for i := range invoices {
 		inv := &invoices[i]
-		parts, err := store.InstalmentsOf(tx.DB, inv.ID)
-		if err != nil {
-			return nil, err
+		if _, there := o[inv.ID]; there {
+			continue
 		}
+		parts, err := store.InstalmentsOf(tx, inv.ID)
+		if err != nil {
+			return err
+		}
+		o[inv.ID] = []core.Open{}
 		for _, part := range parts {
 			one := core.Open{Due: part.DueDay, Owed: part.Open, Dated: inv.Dated}
 			if inv.Number != nil {
 				one.Number = *inv.Number
 			}
-			open, of = append(open, one), append(of, i)
+			o[inv.ID] = append(o[inv.ID], one)
+		}
+	}
+	return nil
+}
+
+// share puts an amount on invoices, the oldest instalment first.
+func (o opened) share(minor int64, invoices []store.Invoice) []put {
+	open, of := []core.Open{}, []int{}
+	for i := range invoices {
+		for _, part := range o[invoices[i].ID] {
+			open, of = append(open, part), append(of, i)
 		}
 	}
 	shares, _ := core.Allocate(minor, open)
-	sums := make([]int64, len(invoices))
+	sums, at := make([]int64, len(invoices)), map[int]int{}
 	for n, share := range shares {
-		sums[of[n]] += share
+		i := of[n]
+		sums[i] += share
+		o[invoices[i].ID][at[i]].Owed -= share
+		at[i]++
 	}
 	puts := []put{}
 	for i, sum := range sums {
@@ -290,7 +320,7 @@ func oldestFirst(tx *app.Tx, minor int64, invoices []store.Invoice) ([]put, erro
 			puts = append(puts, put{&invoices[i], sum})
 		}
 	}
-	return puts, nil
+	return puts
 }
 
 // post writes what of a payment goes to or from a bucket other than receivable, at

@@ -287,6 +287,42 @@ func TestReopeningGivesFundsBackWithTheirTransfers(t *testing.T) {
 	}
 }
 
+// applyAll puts what is held for a client where the plan says.
+func applyAll(t *testing.T, a *app.App, client int64) (*receivables.AppliedFunds, error) {
+	t.Helper()
+	plan, err := receivables.FundsPlan(t.Context(), a, apptest.Admin.Actor, []int64{client})
+	must(t, err)
+	puts := []receivables.PutTyped{}
+	for _, p := range plan {
+		puts = append(puts, receivables.PutTyped{FundsID: p.FundsID, InvoiceID: p.InvoiceID, Amount: p.Amount.Typed()})
+	}
+	return receivables.ApplyFunds(t.Context(), a, apptest.Admin, puts)
+}
+
+// What was applied together is taken back together, unless something came since.
+func TestAppliedFundsAreTakenBackTogether(t *testing.T) {
+	a := firm(t)
+	one, two := issued(t, a, apptest.Survey, "100", ""), issued(t, a, apptest.Survey, "50", "")
+	hold(t, a, 1, apptest.Today, "300")
+	before := held(t, a, 1)
+	done, err := applyAll(t, a, 1)
+	if must(t, err); now(t, a, one.ID).State != invoice.Paid || now(t, a, two.ID).State != invoice.Paid {
+		t.Fatalf("%+v", done)
+	}
+	apptest.Whole(t, a)
+	must(t, receivables.UndoApplied(t.Context(), a, apptest.Admin, done.ActID))
+	apptest.Whole(t, a)
+	if got := held(t, a, 1); got != before || now(t, a, one.ID).State != invoice.Issued {
+		t.Errorf("%s is held, want %s", got, before)
+	}
+	refused(t, receivables.UndoApplied(t.Context(), a, apptest.Admin, done.ActID), "Money has moved")
+	_, err = receivables.ApplyFunds(t.Context(), a, apptest.Admin, []receivables.PutTyped{{FundsID: 1, InvoiceID: one.ID, Amount: "1"},
+		{FundsID: 1, InvoiceID: two.ID, Amount: "100000"}})
+	if err == nil || now(t, a, one.ID).Open != one.Total {
+		t.Errorf("all or nothing: %v", err)
+	}
+}
+
 func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 	a := firm(t)
 	_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
@@ -295,8 +331,8 @@ func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 	inv := issued(t, a, apptest.Survey, "100", "")
 	_, err = receivables.Apply(t.Context(), a, apptest.Admin, 1, inv.ID, "")
 	refused(t, err, "held for Advice")
-	_, err = receivables.ApplyAll(t.Context(), a, apptest.Admin, 1)
-	refused(t, err, "Nothing that is held")
+	_, err = applyAll(t, a, 1)
+	refused(t, err, "Choose at least one invoice")
 	other := issued(t, a, apptest.Study, "100", "")
 	_, err = receivables.Apply(t.Context(), a, apptest.Admin, 1, other.ID, "")
 	refused(t, err, "can't pay another's")
@@ -308,8 +344,8 @@ func TestFundsOfAnEngagementPayForItAlone(t *testing.T) {
 	}
 	advice, err := apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, edit(draft)))
 	must(t, err)
-	done, err := receivables.ApplyAll(t.Context(), a, apptest.Admin, 1)
-	if must(t, err); len(done) != 1 || done[0].Amount.String() != "70.00" || now(t, a, advice.ID).State != invoice.Paid {
+	done, err := applyAll(t, a, 1)
+	if must(t, err); len(done.Applied) != 1 || done.Applied[0].Amount.String() != "70.00" || now(t, a, advice.ID).State != invoice.Paid {
 		t.Errorf("%+v", done)
 	}
 	apptest.Whole(t, a)

@@ -21,19 +21,12 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (
 		if err != nil {
 			return nil, err
 		}
-		undone, err := tx.Undo(slices.DeleteFunc(movements, isNotPutOn), "reversed", tx.Today, nil)
+		sum, err := takeOffAll(tx, slices.DeleteFunc(movements, isNotPutOn))
 		if err != nil {
 			return nil, err
 		}
-		if len(undone) == 0 {
+		if sum == 0 {
 			return nil, app.Refuse(app.Conflict, "No funds or credit were put on %s after it was issued.", inv.NumberText)
-		}
-		sum := int64(0)
-		for i := range undone {
-			if err := takeOff(tx, &undone[i]); err != nil {
-				return nil, err
-			}
-			sum += undone[i].Amount
 		}
 		tx.LinkTo("clients", inv.ClientID)
 		tx.Describe(inv.Amount(sum).String(), nil, "Took %s of funds and credit off %s again", inv.Amount(sum), inv.NumberText)
@@ -42,6 +35,70 @@ func TakeBack(ctx context.Context, a *app.App, r app.Request, invoiceID int64) (
 		}
 		return drafts.ChangedBy(tx, inv), nil
 	})
+}
+
+// UndoApplied takes back what one act put on invoices: it is held again.
+func UndoApplied(ctx context.Context, a *app.App, r app.Request, actID int64) error {
+	_, err := app.Do(ctx, a, r, "take applied funds back", actID, func(tx *app.Tx) (struct{}, error) {
+		movements, err := store.MoneyOfAct(tx.DB, actID)
+		if err != nil {
+			return struct{}{}, err
+		}
+		movements = slices.DeleteFunc(movements, isNotPutOn)
+		if err := nothingSince(tx, movements); err != nil {
+			return struct{}{}, err
+		}
+		if _, err := takeOffAll(tx, movements); err != nil {
+			return struct{}{}, err
+		}
+		accounts := map[store.Account]bool{}
+		for _, m := range movements {
+			accounts[store.Account{ClientID: m.ClientID, EntityID: m.EntityID, Currency: m.Currency}] = true
+			tx.LinkTo("clients", m.ClientID)
+		}
+		tx.Describe(nil, nil, "Took funds that were applied back")
+		for account := range accounts {
+			if err := drafts.Refresh(tx, account); err != nil {
+				return struct{}{}, err
+			}
+		}
+		return struct{}{}, nil
+	})
+	return err
+}
+
+// nothingSince refuses to take movements back if there are none, or others have come to
+// their invoices since.
+func nothingSince(tx *app.Tx, movements []store.MoneyMovement) error {
+	if len(movements) == 0 {
+		return app.Missing(store.ErrNotFound, "act")
+	}
+	for _, m := range movements {
+		all, err := store.MoneyOf(tx.DB, *m.InvoiceID)
+		if err != nil {
+			return err
+		}
+		if last := all[len(all)-1]; last.ActID != m.ActID {
+			return app.Refuse(app.Conflict, "Money has moved on an invoice since: take it back on that invoice.")
+		}
+	}
+	return nil
+}
+
+// takeOffAll undoes movements that put funds and credit on instalments, and says what
+// they came to, in minor units.
+func takeOffAll(tx *app.Tx, movements []store.MoneyMovement) (sum int64, err error) {
+	undone, err := tx.Undo(movements, "reversed", tx.Today, nil)
+	if err != nil {
+		return 0, err
+	}
+	for i := range undone {
+		if err := takeOff(tx, &undone[i]); err != nil {
+			return 0, err
+		}
+		sum += undone[i].Amount
+	}
+	return sum, nil
 }
 
 // isNotPutOn reports whether a movement is no putting of funds or credit on an

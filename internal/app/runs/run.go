@@ -97,7 +97,7 @@ func typedTerms(typed string) (string, error) {
 
 // follow gives a draft what its run says.
 func follow(inv *store.Invoice, run *store.BillingRun) {
-	inv.UpToDay, inv.Dated, inv.TaxDay = run.UpToDay, run.Dated, run.Dated
+	inv.FromDay, inv.UpToDay, inv.Dated, inv.TaxDay = run.FromDay, run.UpToDay, run.Dated, run.Dated
 	if run.Terms != "" {
 		inv.Terms = run.Terms
 	}

@@ -1,4 +1,6 @@
 -- +goose Up
+UPDATE issue_checks SET name = 'Work of other days' WHERE code = 'late_entry' AND name = 'Work after the cut-off';
+
 -- What an invoice needs before it goes out.
 INSERT INTO issue_checks (code, name, level) VALUES
 	('no_issuer_address', 'No address of ours on it', 'block'),
@@ -17,3 +19,13 @@ CREATE TABLE line_kinds (
 INSERT INTO line_kinds (name, taxed) VALUES ('Service', 'work'), ('Product', 'goods');
 ALTER TABLE invoice_lines ADD COLUMN line_kind_id INTEGER REFERENCES line_kinds (id);
 ALTER TABLE services ADD COLUMN line_kind_id INTEGER REFERENCES line_kinds (id);
+
+-- The first day of work that a draft takes; nothing: since the last bill.
+ALTER TABLE invoices ADD COLUMN from_day TEXT NOT NULL DEFAULT '';
+
+-- +goose Down
+ALTER TABLE invoices DROP COLUMN from_day;
+ALTER TABLE services DROP COLUMN line_kind_id;
+ALTER TABLE invoice_lines DROP COLUMN line_kind_id;
+DROP TABLE line_kinds;
+DELETE FROM issue_checks WHERE code IN ('no_issuer_address', 'no_issuer_tax_number', 'no_way_to_pay', 'other_tax');

@@ -1,9 +1,7 @@
 import { Money } from "../../frame/figure";
-import { days, money, text } from "../../frame/list/columns";
-import { Table } from "../../frame/list/table";
-import type { Column } from "../../frame/list/use-list";
 import { Pick } from "../../frame/pick";
 import { ChoicesPane } from "./choices-pane";
+import { Instalments } from "./instalments";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
@@ -13,23 +11,10 @@ interface Props {
   mayEdit: boolean;
 }
 
-const columns: Column<Invoice["around"]["parts"][number] & { nth: string }>[] = [
-  text("Instalment", (part) => part.nth, { names: "light" }),
-  days("Due", (part) => part.due),
-  text("As agreed", (part) => part.words, {
-    cell: (part) => (
-      <>
-        {part.words}
-        {part.moved && <span className="lost"> would be before the invoice: moved to its date</span>}
-      </>
-    ),
-  }),
-  money("Amount", (part) => part.amount),
-];
-
 /** How the amount due is paid: terms, instalments, what is held for the client and what they have to good. */
 export function PaymentPane({ invoice, acts, mayEdit }: Props) {
-  const { parts, schedules, held, applied, credit, owed } = invoice.around;
+  const schedule = invoice.choices.find((choice) => choice.name === "schedule")?.value;
+  const { schedules, held, applied, credit, owed } = invoice.around;
   return (
     <div className={reviewCss.pane}>
       {mayEdit && schedules.length > 0 && (
@@ -47,14 +32,7 @@ export function PaymentPane({ invoice, acts, mayEdit }: Props) {
         </label>
       )}
       <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayEdit} names={["terms", "schedule"]} />
-      {parts.length > 0 && (
-        <Table
-          className={reviewCss.parts}
-          rows={parts.map((part, index) => ({ ...part, nth: `${index + 1} of ${parts.length}` }))}
-          columns={columns}
-          id={(part) => part.nth}
-        />
-      )}
+      <Instalments key={schedule} invoice={invoice} acts={acts} mayEdit={mayEdit} />
       <p className="soft">
         Held for the client: <Money of={held} zero="nothing" />
         {held.minor !== 0 && (

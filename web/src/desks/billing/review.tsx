@@ -9,7 +9,7 @@ import { Do } from "../../frame/do";
 import { fixed, Money, Sums, useMoneyText } from "../../frame/figure";
 import { FillMark, stateWords } from "../../frame/fill-mark";
 import { History } from "../../frame/history";
-import { SaidDate } from "../../frame/sentence";
+import { SaidAnyDate, SaidDate } from "../../frame/sentence";
 import tableCss from "../../frame/table.module.css";
 import { Loss, Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
@@ -120,6 +120,10 @@ function Opened({ invoice }: { invoice: Invoice }) {
     setAsking(null);
     acts.change.mutate(changes.reopen);
   };
+  const redate = (to: Partial<Pick<Invoice, "from" | "upTo" | "dated">>) => {
+    const { from, upTo, dated } = { ...invoice, ...to };
+    acts.change.mutate(changes.date({ upTo, dated, ...(from && { from }) }));
+  };
   const remove = () => acts.remove.mutate(undefined, { onSuccess: () => navigate("/billing") });
   const problem = [acts.issue, acts.remove, approval.ask, approval.approve, approval.sendBack].find(
     (act) => act.error,
@@ -154,19 +158,25 @@ function Opened({ invoice }: { invoice: Invoice }) {
           </Do>
         </p>
         <p className={reviewCss.reviewFacts}>
-          Work up to{" "}
-          <DraftDate
-            label="Work up to"
-            value={invoice.upTo}
-            fixed={!mayBill}
-            onChange={(upTo) => acts.change.mutate(changes.date({ upTo, dated: invoice.dated }))}
-          />
-          , dated{" "}
+          Work from{" "}
+          {mayBill ? (
+            <SaidAnyDate
+              label="Work from"
+              any="the last bill"
+              value={invoice.from}
+              onChange={(from) => from !== invoice.from && redate({ from })}
+            />
+          ) : (
+            <b>{long(invoice.from) || "the last bill"}</b>
+          )}{" "}
+          up to{" "}
+          <DraftDate label="Work up to" value={invoice.upTo} fixed={!mayBill} onChange={(upTo) => redate({ upTo })} />,
+          dated{" "}
           <DraftDate
             label="Invoice date"
             value={invoice.dated}
             fixed={!mayBill}
-            onChange={(dated) => acts.change.mutate(changes.date({ upTo: invoice.upTo, dated }))}
+            onChange={(dated) => redate({ dated })}
           />
           , due <b>{long(invoice.firstDue)}</b> ({mayBill ? <Terms invoice={invoice} /> : invoice.terms || "taken over"}
           )

@@ -18,6 +18,7 @@ import { type Column, useList } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import { ApplyFunds } from "./apply-funds";
 import { FundsForm } from "./funds-form";
 import { acts, type ClientFunds, useFundsHeld, useMoneyAct, useStatement } from "./use-receivables";
 import { MoneyViews } from "./views";
@@ -53,10 +54,11 @@ export function FundsView() {
   const held = useFundsHeld(0);
   const rows = held.data ?? [];
   const [receiving, setReceiving] = useState(false);
+  const [applying, setApplying] = useState<number[]>();
   const folio = useFolio();
   const list = useList({ name: "funds", rows, columns, id: (p) => p.id, text: (p) => `${p.client} ${p.engagement}` });
   const { row } = list;
-  const idle = rows.filter(forgotten).length;
+  const idle = (list.chosen.length > 0 ? list.chosen : rows).filter(forgotten);
   return (
     <>
       <div className={deskCss.deskMain}>
@@ -65,15 +67,23 @@ export function FundsView() {
           main
           label="Money held"
           list={list}
+          choice={list.chooses((fund) => fund.client)}
           read={held}
           empty={<p>Nothing is held. Ask for a deposit, or record money that came in advance.</p>}
         />
       </div>
       <Folio label="Money held">
-        {receiving ? (
+        {applying ? (
+          <ApplyFunds clients={applying} onDone={() => setApplying(undefined)} />
+        ) : receiving ? (
           <FundsForm onDone={() => setReceiving(false)} />
         ) : row ? (
-          <FundsFolio key={row.id} fund={row} mayAct={role === "administrator"} />
+          <FundsFolio
+            key={row.id}
+            fund={row}
+            mayAct={role === "administrator"}
+            onApply={() => setApplying([row.clientId])}
+          />
         ) : (
           <h2>Nothing is held</h2>
         )}
@@ -82,26 +92,38 @@ export function FundsView() {
         of={held}
         actions={
           role === "administrator" && (
-            <Button
-              type="primary"
-              onClick={() => {
-                setReceiving(true);
-                folio.turn(true);
-              }}
-            >
-              Record money to hold
-            </Button>
+            <>
+              {idle.length > 0 && (
+                <Button
+                  onClick={() => {
+                    setApplying([...new Set(idle.map((p) => p.clientId))]);
+                    folio.turn(true);
+                  }}
+                >
+                  Apply it for {idle.length === 1 ? "one client" : `${idle.length} clients`}
+                </Button>
+              )}
+              <Button
+                type="primary"
+                onClick={() => {
+                  setReceiving(true);
+                  folio.turn(true);
+                }}
+              >
+                Record money to hold
+              </Button>
+            </>
           )
         }
       >
         <TallySum figure={rows.filter((p) => p.held.minor > 0).length} what="clients with money held" />
-        {idle > 0 && <TallySum lost figure={idle} what="could pay what is owed" />}
+        {idle.length > 0 && <TallySum lost figure={idle.length} what="could pay what is owed" />}
       </Tally>
     </>
   );
 }
 
-function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
+function FundsFolio({ fund, mayAct, onApply }: { fund: ClientFunds; mayAct: boolean; onApply: () => void }) {
   const statement = useStatement(fund.id);
   const act = useMoneyAct<unknown>();
   const { today } = useSession();
@@ -126,7 +148,7 @@ function FundsFolio({ fund, mayAct }: { fund: ClientFunds; mayAct: boolean }) {
       {mayAct && !refunding && (
         <p className={formCss.ending}>
           {fund.owed.minor > 0 && fund.held.minor > fund.reserved.minor && (
-            <Do onClick={() => act.mutate(acts.applyAll(fund.clientId))}>Apply it to what they owe</Do>
+            <Do onClick={onApply}>Apply it to what they owe</Do>
           )}
           {fund.held.minor > fund.reserved.minor && <Do onClick={() => setRefunding(true)}>Refund some of it</Do>}
         </p>

@@ -19,6 +19,7 @@ import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { AgeBands, bandWords } from "./ages";
+import { ApplyFunds, HeldOffer } from "./apply-funds";
 import { OpeningForm } from "./opening-form";
 import { PaymentForm } from "./payment-form";
 import receivablesCss from "./receivables.module.css";
@@ -216,6 +217,7 @@ const parts: Column<ClientOwes["open"][number]>[] = [
 
 function ClientFolio({ row, mayAct, onPay }: FolioProps) {
   const act = useMoneyAct();
+  const [applying, setApplying] = useState(false);
   const navigate = useNavigate();
   if (!row)
     return (
@@ -225,6 +227,7 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
       </>
     );
   const first = row.open[0];
+  if (applying) return <ApplyFunds clients={[row.clientId]} onDone={() => setApplying(false)} />;
   return (
     <>
       <p className={deskCss.folioOver}>
@@ -238,9 +241,12 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
         <p className={deskCss.findingBox}>
           {row.held.minor !== 0 && (
             <>
-              <Money of={row.held} /> is held for them.{" "}
-              {mayAct && (
-                <Do onClick={() => act.mutate(acts.applyAll(row.clientId))}>Apply it to what they owe</Do>
+              {mayAct ? (
+                <HeldOffer held={row.held} onApply={() => setApplying(true)} />
+              ) : (
+                <>
+                  <Money of={row.held} /> is held for them.
+                </>
               )}{" "}
             </>
           )}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
+import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { typedNumber, useMoneyText } from "../../frame/figure";
 import { DayField, TextField } from "../../frame/form/fields";
@@ -14,6 +15,7 @@ import { money, text } from "../../frame/list/columns";
 import { Table } from "../../frame/list/table";
 import type { Column } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
+import { ApplyFunds, HeldOffer } from "./apply-funds";
 import { ClientField } from "./client-field";
 import { type Method, MethodField } from "./money-fields";
 import { acts, type Payment, useMoneyAct, useOwed } from "./use-receivables";
@@ -71,6 +73,8 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
   const chosen = Object.entries(named && Object.keys(on).length === 0 ? { [named.invoiceId]: "" } : on);
   const said = useSaid("amount", amount);
   const [received, setReceived] = useState<Payment>();
+  const [applying, setApplying] = useState(false);
+  const held = owed.data?.clients.find((c) => c.clientId === clientId)?.held;
   const save = () =>
     act.mutate(
       acts.receive({
@@ -105,6 +109,7 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
         <Refused by={act.error} />
       </>
     );
+  if (applying) return <ApplyFunds clients={[clientId]} onDone={() => setApplying(false)} />;
   return (
     <Form
       label="Payment"
@@ -116,6 +121,11 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
       onNo={onDone}
     >
       <ClientField of={form} />
+      {held && held.minor > 0 && (
+        <p className={deskCss.findingBox}>
+          <HeldOffer held={held} onApply={() => setApplying(true)} />
+        </p>
+      )}
       <TextField of={{ ...form, typed: { ...form.typed, amount } }} name="amount" label="Amount" as="amount" focus />
       <DayField of={form} name="day" label="Received on" />
       <MethodField of={form} />

@@ -43,10 +43,6 @@ export const acts = {
       body: { reason },
     }),
   hold: (body: Schema["TypedFunds"]) => () => api.post("/api/funds", { body }),
-  applyAll: (id: number) => () =>
-    api.post("/api/clients/{id}/funds-applied", {
-      path: { id },
-    }),
   refund: (id: number, amount: string, day: string) => () =>
     api.post("/api/funds/{id}/refunds", {
       path: { id },
