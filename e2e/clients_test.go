@@ -82,7 +82,10 @@ func TestABudgetIsAddedAndAContactMadeForAnEngagement(t *testing.T) {
 	if text := js[string](p, section+".innerText", "Budgets"); !strings.Contains(text, "421.57\u202fh") || !strings.Contains(text, "84 %") {
 		t.Errorf("421.57 of 500 hours are 84 %%, the budget reads %q", text)
 	}
-	p.click("button", "Add a contact")
+	p.click("button", "Close")
+	p.click("button", "Begin")
+	p.until(`document.querySelector(".ant-dropdown-menu-item")`)
+	p.clickOn(`[...document.querySelectorAll(".ant-dropdown-menu-item")].find(i => i.innerText === "Add a contact")`)
 	p.focus("field", "Name")
 	p.press("Dev Marrin\r")
 	p.until(`!document.querySelector(".form_in-place")`)

@@ -13,7 +13,7 @@ func TestHeldMoneyIsAppliedAsItIsChosen(t *testing.T) {
 	p.typeIn("Put on SC1004", "1000")
 	p.click("button", "Put it on 1 invoice")
 	p.reads("on SC1004. Transfers to make")
-	p.until(`[...document.querySelectorAll("[aria-label='Money held'] tbody tr")].some(r => r.innerText.includes("Orrin") && r.innerText.includes("500.00"))`)
+	p.until(`[...document.querySelectorAll("[aria-label='Money held'] tbody tr")].some(r => r.innerText.includes("Orrin") && r.innerText.includes("\t500.00"))`)
 	p.click("button", "Take it back")
 	p.until(`[...document.querySelectorAll("[aria-label='Money held'] tbody tr")].some(r => r.innerText.includes("Orrin") && r.innerText.includes("1,500.00"))`)
 }

@@ -36,7 +36,7 @@ func TestTheSameRefundTwiceIsTwo(t *testing.T) {
 	p.signIn("administrator")
 	p.goTo("/receivables?show=funds")
 	p.until(`document.querySelectorAll(".desk_desk-main tbody tr").length > 0`)
-	p.clickOn(`[...document.querySelectorAll(".desk_desk-main tbody tr")].find(r => r.innerText.startsWith("Orrin Seaweed Farm"))`)
+	p.clickOn(`[...document.querySelectorAll(".desk_desk-main tbody tr")].find(r => r.innerText.includes("Orrin Seaweed Farm"))`)
 	p.until(control, "button", "Refund some of it")
 	held := func() int {
 		return js[int](p, `Number(document.querySelector(".desk_folio h2").innerText.replace(/[^0-9]/g, ""))`)

@@ -92,7 +92,9 @@ func TestARateIsAskedForAndChangesOnlyWhatIsReRated(t *testing.T) {
 		return cents(t, js[string](p, `[...document.querySelectorAll(".tally_sum")].find(s => s.innerText.includes("worth, net")).querySelector("dd, .figure, dt").innerText`))
 	}
 	before := worth()
-	p.click("button", "Re-rate")
+	p.click("button", "Begin")
+	p.until(`document.querySelector(".ant-dropdown-menu-item")`)
+	p.clickOn(`[...document.querySelectorAll(".ant-dropdown-menu-item")].find(i => i.innerText.startsWith("Re-rate"))`)
 	p.until(`/Re-rate [1-9]\d* entries/.test(document.querySelector("[aria-label='Re-rate'] .ant-btn-primary").innerText)`)
 	sums := js[[]string](p, `[...document.querySelectorAll("[aria-label='Re-rate'] tfoot td")].slice(-2).map(e => e.innerText)`)
 	difference := cents(t, sums[1]) - cents(t, sums[0])

@@ -243,3 +243,11 @@ func ChangesOf(tx *DB, actID int64) ([]ChangedTogether, error) {
 func ForgetChanges(tx *DB, actID int64) error {
 	return tx.gorm.Exec("DELETE FROM main.changes_together WHERE act_id = ?", actID).Error
 }
+
+// MinutesOfDay sums what a person worked for a client on a day, but for one entry.
+func MinutesOfDay(tx *DB, personID, clientID int64, on day.Day, butID int64) (minutes int, err error) {
+	err = tx.gorm.Raw(`SELECT COALESCE(SUM(t.worked_minutes), 0) FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
+		WHERE t.person_id = ? AND t.day = ? AND e.client_id = ? AND t.id <> ? AND t.removed = FALSE`, personID, on.String(), clientID,
+		butID).Scan(&minutes).Error
+	return minutes, err
+}

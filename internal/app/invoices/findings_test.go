@@ -73,6 +73,12 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 			record(t, a, silent)
 		}, nil, invoice.Warn, ""},
 		{"no_contact", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "address", "") }, nil, invoice.Warn, ""},
+		{"no_issuer_address", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "entities", 1, "address", "") }, nil, invoice.Block, ""},
+		{"no_issuer_tax_number", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "entities", 1, "tax_number", "") }, nil,
+			invoice.Block, ""},
+		{"no_way_to_pay", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "entities", 1, "iban", "") }, nil, invoice.Block, ""},
+		{"client_rules", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "shortest_text", "30") }, nil, invoice.Warn,
+			""},
 		{"funds", "apply_funds", func(t *testing.T, a *app.App) {
 			_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
 				receivables.TypedFunds{ClientID: 2, Day: apptest.Today, Amount: "20", Method: "transfer"})

@@ -114,7 +114,7 @@ func newLooking(tx *store.DB, drafts []store.Invoice, today day.Day) (*looking, 
 // run makes a check: one statement, or rules that look at the billing profile.
 func (l *looking) run(code string) ([]store.FindingRow, error) {
 	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget,
-		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable, drafts.OtherTax: l.otherTax}
+		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable, drafts.OtherTax: l.otherTax, "client_rules": l.clientRules}
 	if rule, is := rules[code]; is {
 		return rule()
 	}
@@ -326,6 +326,7 @@ var remedies = map[string][]Remedy{
 	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}},
 	"date_order":   {{"", "Change the date", "dates"}},
 	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}},
+	"client_rules":  {{"", "Show it", "lines"}},
 	drafts.OtherTax: {{"take_tax", "Tax it so", ""}},
 	"unprintable":   {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
 }
@@ -340,6 +341,7 @@ var leave = map[string]Remedy{
 	"credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
 	"no_issuer_address": {"leave", "Issue it without", ""}, "no_issuer_tax_number": {"leave", "We have none", ""},
 	"no_way_to_pay": {"leave", "They know how to pay", ""},
+	"client_rules":  {"leave", "It is agreed", ""},
 	drafts.OtherTax: {"leave", "Leave the tax", ""},
 	"stays":         {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""},
 	"not_approved": {"leave", "Issue it without", ""},

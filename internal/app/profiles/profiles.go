@@ -6,9 +6,14 @@
 package profiles
 
 import (
+	"strconv"
+	"strings"
+
 	"dorvet/core/day"
+	"dorvet/core/money"
 	"dorvet/core/profile"
 	"dorvet/core/refusal"
+	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -89,6 +94,22 @@ func TaxChoices(tx *store.DB, on day.Day) ([]TaxChoice, error) {
 		}
 	}
 	return choices, err
+}
+
+// RulesOf are what a profile asks of the entries that are billed under it.
+func RulesOf(p profile.Profile) wip.Rules {
+	r := wip.Rules{}
+	r.ShortestText, _ = strconv.Atoi(p.Text("shortest_text")) // both are numbers, or they could not have been kept
+	r.MostMinutes, _ = strconv.Atoi(p.Text("most_hours"))
+	for _, name := range strings.Split(p.Text("excluded"), ";") {
+		if name = strings.TrimSpace(name); name != "" {
+			r.Excluded = append(r.Excluded, name)
+		}
+	}
+	if highest, err := money.ParseFixed(p.Text("highest_rate"), money.Point, 4); err == nil {
+		r.HighestPerHour = money.Rate(highest)
+	}
+	return r
 }
 
 // ParseProfile reads a typed value of the billing profile.

@@ -66,6 +66,11 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry, id
 	if worth.Warning, err = warning(tx, in.EngagementID); err != nil {
 		return nil, err
 	}
+	asked, err := asked(tx, &entry)
+	if err != nil {
+		return nil, err
+	}
+	worth.Warning = strings.TrimSpace(worth.Warning + " " + asked)
 	if actor.SeesValues() {
 		steps := entry.Valued.Explain()
 		worth.Value, worth.Explanation = &entry.Valued.Agreed, &steps
@@ -333,6 +338,40 @@ func toInput(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
 		in.Flat = money.TypeFixed(*r.Flat, firm.Mark(), decimals, decimals)
 	}
 	return in, nil
+}
+
+// asked says what the client asks of entries and this one does not keep; what is not
+// billed asks nothing.
+func asked(tx *store.DB, entry *store.TimeEntry) (string, error) {
+	g, err := store.Get[store.Engagement](tx, entry.EngagementID)
+	if err != nil {
+		return "", err
+	}
+	p, err := profiles.ProfileOf(tx, g)
+	if err != nil {
+		return "", err
+	}
+	rules := profiles.RulesOf(p)
+	if rules.None() || entry.Treatment != wip.Billable {
+		return "", nil
+	}
+	service, err := store.Get[store.Service](tx, entry.ServiceID)
+	if err != nil {
+		return "", err
+	}
+	others, err := store.MinutesOfDay(tx, entry.PersonID, g.ClientID, entry.Day, entry.ID)
+	if err != nil {
+		return "", err
+	}
+	ruled := wip.Ruled{Text: entry.Text, Kind: service.Name, DayMinutes: others + entry.WorkedMinutes}
+	if won := entry.Valued.Rate.Won; won != nil && entry.Flat == nil {
+		ruled.PerHour = won.PerHour
+	}
+	broken := rules.Broken(ruled)
+	if len(broken) == 0 {
+		return "", nil
+	}
+	return "Not as the client asks: " + strings.Join(broken, "; ") + ".", nil
 }
 
 // warning says what to ask before more is recorded on an engagement whose work is over.

@@ -1,6 +1,7 @@
 package timekeeping_test
 
 import (
+	"strings"
 	"testing"
 
 	"dorvet/core/day"
@@ -185,5 +186,34 @@ func TestARemovedEntryComesBackAsItWas(t *testing.T) {
 	if history, err := timekeeping.History(t.Context(), a, apptest.Admin.Actor, e.ID); err != nil || len(history) != 3 ||
 		history[0].Summary != "Brought back 1:25\u202fh on 30 Nov 2026" {
 		t.Errorf("%+v, %v", history, err)
+	}
+}
+
+// What a client asks of entries is said while one is typed: its text, the hours of the
+// day, the rate; what is not billed asks nothing.
+func TestWhatAClientAsksIsSaidWhileRecording(t *testing.T) {
+	a := apptest.Firm(t)
+	for _, rule := range [][2]string{{"shortest_text", "10"}, {"most_hours", "480"}, {"excluded", "Travel; Work"}, {"highest_rate", "90"}} {
+		apptest.Set(t, a, "clients", 1, rule[0], rule[1])
+	}
+	apptest.Record(t, a, apptest.Advice, "2026-11-20", "5:00")
+	in := apptest.Typed(apptest.Survey, "2026-11-20", "4:00")
+	in.Text = "call"
+	worth, err := timekeeping.Preview(t.Context(), a, apptest.Admin.Actor, in, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, word := range []string{"a text of 4 characters, 10 are asked", "9:00", "Work is not paid", "100.00 an hour, at most 90.00"} {
+		if !strings.Contains(worth.Warning, word) {
+			t.Errorf("%q says nothing of %q", worth.Warning, word)
+		}
+	}
+	in.Treatment = wip.NotBillable
+	if worth, err = timekeeping.Preview(t.Context(), a, apptest.Admin.Actor, in, 0); err != nil || worth.Warning != "" {
+		t.Errorf("%+v, %v", worth, err)
+	}
+	other := apptest.Typed(apptest.Study, "2026-11-20", "4:00")
+	if worth, err = timekeeping.Preview(t.Context(), a, apptest.Admin.Actor, other, 0); err != nil || worth.Warning != "" {
+		t.Errorf("another client asks nothing: %+v, %v", worth, err)
 	}
 }

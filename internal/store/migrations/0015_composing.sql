@@ -6,7 +6,8 @@ INSERT INTO issue_checks (code, name, level) VALUES
 	('no_issuer_address', 'No address of ours on it', 'block'),
 	('no_issuer_tax_number', 'No tax number of ours on it', 'block'),
 	('no_way_to_pay', 'No way to pay it', 'block'),
-	('other_tax', 'Taxed otherwise than agreed', 'warn');
+	('other_tax', 'Taxed otherwise than agreed', 'warn'),
+	('client_rules', 'Not as the client asks', 'warn');
 
 -- What lines by hand are for: each is taxed as work, as goods or as expenses.
 CREATE TABLE line_kinds (
@@ -28,4 +29,4 @@ ALTER TABLE invoices DROP COLUMN from_day;
 ALTER TABLE services DROP COLUMN line_kind_id;
 ALTER TABLE invoice_lines DROP COLUMN line_kind_id;
 DROP TABLE line_kinds;
-DELETE FROM issue_checks WHERE code IN ('no_issuer_address', 'no_issuer_tax_number', 'no_way_to_pay', 'other_tax');
+DELETE FROM issue_checks WHERE code IN ('no_issuer_address', 'no_issuer_tax_number', 'no_way_to_pay', 'other_tax', 'client_rules');

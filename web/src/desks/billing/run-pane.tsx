@@ -45,8 +45,7 @@ export function RunPane({ run, mayAct }: { run: Run; mayAct: boolean }) {
       )}
       <p className="soft">
         {open} to issue, {run.asked} in approval, {run.approved} approved,{" "}
-        {run.issued > 0 ? <Link to={`/billing?show=register&run=${run.id}`}>{run.issued} issued</Link> : "none issued"}{" "}
-        ·{" "}
+        {run.issued > 0 ? <Link to={`/billing?show=register&run=${run.id}`}>{run.issued} issued</Link> : "0 issued"} ·{" "}
         <Do onClick={() => turn("members")}>
           {run.engagements} {run.engagements === 1 ? "engagement" : "engagements"}
         </Do>{" "}

@@ -84,11 +84,11 @@ export function ClientDesk() {
           more={`/billing?show=register&client=${id}`}
           of={(invoice) => invoice.engagements}
         />
-        <ExpensesOf on={{ clients: String(id) }} />
-        <Payments id={id} />
         <Belongings kind="client-notes" title="Notes" client={c} />
         <ClientProposals id={id} />
         <Questionnaires client={c} />
+        <ExpensesOf on={{ clients: String(id) }} />
+        <Payments id={id} />
       </div>
       <Folio label="Client">
         <p className={deskCss.folioOver}>What is known, and how it is billed</p>

@@ -80,7 +80,8 @@ function RateForm({ person, title, begun, onKeep, onDone }: FormProps) {
       const per_hour = kind === "bill" ? bill : cost;
       if (!per_hour) continue;
       const made = await acts.add.mutateAsync({ ...(person ? { person } : {}), kind, per_hour, from });
-      if (kind === "bill") billed = made.id;
+      // Who is new has recorded nothing that could be valued anew.
+      if (kind === "bill" && (begun || from || !person)) billed = made.id;
       form.set({ [kind]: "" });
     }
     onDone(billed);
