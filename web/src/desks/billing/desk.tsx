@@ -1,3 +1,4 @@
+import { lazy, Suspense } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
@@ -17,11 +18,13 @@ import { SaidAnyDate, SaidChoice, SaidText, Sentence } from "../../frame/sentenc
 import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
 import { Issued } from "./issued";
+import { onLines } from "./line-order";
 import { ManyTally } from "./many-tally";
-import { onLines } from "./review-lines";
-import { RunPane } from "./run-pane";
 import { type Sought, type Summary, useDrafts, useInvoice, useRegister } from "./use-billing";
 import { useRuns } from "./use-run";
+
+// Most who look at drafts look at no run.
+const RunPane = lazy(() => import("./run-pane").then((pane) => ({ default: pane.RunPane })));
 
 export type Shown = "drafts" | "register";
 
@@ -96,7 +99,9 @@ export function BillingDesk() {
           )}
         </Sentence>
         {run && show === "drafts" && (
-          <RunPane key={`${run.id}-${run.version}`} run={run} mayAct={role === "administrator" && !run.kept} />
+          <Suspense>
+            <RunPane key={`${run.id}-${run.version}`} run={run} mayAct={role === "administrator" && !run.kept} />
+          </Suspense>
         )}
         <List
           main

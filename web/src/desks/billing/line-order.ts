@@ -34,3 +34,6 @@ export function moved(rows: Line[], from: Line, by: number): number[] | undefine
 
 /** The list of the lines, for whoever goes on by keys. */
 export const linesInHand = () => document.querySelector<HTMLElement>("[aria-label=Entries]");
+
+/** Goes to a draft with its lines in hand: who comes by a key goes on by keys. */
+export const onLines = { state: { onLines: true } };

@@ -28,9 +28,6 @@ interface Props {
   onStep: (by: number) => void;
 }
 
-/** Goes to a draft with its lines in hand: who comes by a key goes on by keys. */
-export const onLines = { state: { onLines: true } };
-
 /**
  * The lines of a draft: a box says whether a line is on it, one or many that are marked are decided on, their order, and
  * the text that the client reads.
