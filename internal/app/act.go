@@ -38,6 +38,7 @@ type Tx struct {
 	work     []store.WorkMovement
 	money    []store.MoneyMovement
 	notices  []store.Notice
+	asides   []string
 	mails    []store.Mail
 	known    map[string]any
 }
@@ -64,6 +65,9 @@ func (tx *Tx) Describe(before, after any, sentence string, values ...any) {
 	tx.act.Summary = fmt.Sprintf(sentence, values...)
 	tx.act.Before, tx.act.After = asJSON(before), asJSON(after)
 }
+
+// AddAside adds to the act's sentence what it brings about besides.
+func (tx *Tx) AddAside(said string) { tx.asides = append(tx.asides, said) }
 
 // LinkTo links the act to the things in whose history it appears.
 func (tx *Tx) LinkTo(subject string, ids ...int64) {
@@ -180,6 +184,9 @@ func DryRun(db *store.DB, a *App, actor Actor) *Tx {
 }
 
 func (tx *Tx) finish(asked store.Idempotency, result any) error {
+	for _, aside := range tx.asides {
+		tx.act.Summary += ", " + aside
+	}
 	if err := store.InsertAct(tx.DB, &tx.act, tx.subjects, tx.work); err != nil {
 		return err
 	}

@@ -2,6 +2,7 @@ package drafts
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"dorvet/core/day"
@@ -22,11 +23,18 @@ type ChoiceChange struct {
 	Keep  string `json:"keep" enum:"invoice,engagement,client,firm" doc:"this invoice only, or from now on for whom"`
 }
 
+// looks are the groups of choices that say how a bill looks and reads.
+var looks = []string{"Lines of the invoice", "Look of documents", "Texts on the invoice"}
+
 // SetChoice changes a choice of a draft. Kept, it holds from now on, for the
 // engagements on it, for its client (and those of the engagements that have a value
 // of their own), or for the firm.
 func SetChoice(ctx context.Context, a *app.App, r app.Request, e Edit, c ChoiceChange) (*Changed, error) {
-	return Change(ctx, a, r, "change a choice", e, c, func(tx *app.Tx, inv *store.Invoice) error {
+	change := Change
+	if item, known := profile.Named(c.Name); known && slices.Contains(looks, item.Group) {
+		change = Reword
+	}
+	return change(ctx, a, r, "change a choice", e, c, func(tx *app.Tx, inv *store.Invoice) error {
 		item, value, err := setup.ReadChoice(tx, c.Name, c.Value)
 		if err != nil {
 			return err

@@ -21,7 +21,7 @@ func SetText(ctx context.Context, a *app.App, r app.Request, e Edit, lineID int6
 		LineID int64
 		Text   string
 	}{lineID, text}
-	return Change(ctx, a, r, "change text of line", e, input, func(tx *app.Tx, inv *store.Invoice) error {
+	return Reword(ctx, a, r, "change text of line", e, input, func(tx *app.Tx, inv *store.Invoice) error {
 		line, err := store.Get[store.InvoiceLine](tx.DB, lineID)
 		if err := app.Unless(err, app.Refuse(app.Conflict, "This line is not on the draft any more: load the page again."),
 			func() bool { return line.InvoiceID == inv.ID }); err != nil {
@@ -132,17 +132,67 @@ func empty(tx *app.Tx, inv *store.Invoice, portions []store.PortionRow) error {
 	return nil
 }
 
-// ForgetApproval makes a draft a draft again that was approved, or waited for it: what the
-// leads said was about another bill.
+// ForgetApproval takes the approval of a draft away that is changed: what its leads said
+// was about another bill. Those who said it themselves are asked again.
 func ForgetApproval(tx *app.Tx, inv *store.Invoice) (err error) {
 	was := inv.State
-	if inv.State, err = inv.State.After(invoice.Change); err != nil {
+	if _, err = was.After(invoice.Change); err != nil {
 		return app.AsConflict(err)
 	}
-	if was == invoice.Draft {
+	if inv.State = invoice.Draft; was == invoice.Draft {
 		return nil
 	}
-	return store.ForgetApprovals(tx.DB, inv.ID)
+	said, err := store.ApprovalsOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	if err := store.ForgetApprovals(tx.DB, inv.ID); err != nil {
+		return err
+	}
+	if was == invoice.Approved {
+		tx.AddAside("which takes its approval away")
+	}
+	for _, s := range said {
+		byThemselves := s.State == "approved" && s.ByID != nil && *s.ByID == s.LeadID
+		if !byThemselves && s.State != "asked" {
+			continue
+		}
+		inv.State = invoice.InApproval
+		if err := store.KeepApproval(tx.DB, store.Approval{InvoiceID: inv.ID, LeadID: s.LeadID, State: "asked", At: tx.Now}); err != nil {
+			return err
+		}
+		if byThemselves && s.LeadID != tx.Actor.PersonID {
+			client, err := store.Get[store.Client](tx.DB, inv.ClientID)
+			if err != nil {
+				return err
+			}
+			tx.Notify(s.LeadID, nil, "The draft for %s that you approved was changed, and waits for you again.", client.Name)
+		}
+	}
+	return nil
+}
+
+// Reword runs an act on how a draft looks and reads, not on what it bills: what its leads
+// said of it stands.
+func Reword(ctx context.Context, a *app.App, r app.Request, kind string, e Edit, input any,
+	act func(*app.Tx, *store.Invoice) error) (*Changed, error) {
+	return app.Do(ctx, a, r, kind, []any{e, input}, func(tx *app.Tx) (*Changed, error) {
+		inv, err := store.Get[store.Invoice](tx.DB, e.ID)
+		if err != nil {
+			return nil, app.Missing(err, "invoice")
+		}
+		if _, err := inv.State.After(invoice.Change); err != nil {
+			return nil, app.AsConflict(err)
+		}
+		if inv.Version != e.Version {
+			return nil, store.ErrStale
+		}
+		tx.LinkTo(app.OfInvoice, inv.ID)
+		if err := act(tx, inv); err != nil {
+			return nil, err
+		}
+		return ChangedBy(tx, inv), store.Save(tx.DB, inv)
+	})
 }
 
 // Release takes a portion off the draft that it is on; a line of its own goes.

@@ -221,7 +221,7 @@ func rewrite(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyp
 
 // Order puts the lines of a draft into an order.
 func Order(ctx context.Context, a *app.App, r app.Request, e Edit, lineIDs []int64) (*Changed, error) {
-	return Change(ctx, a, r, "order the lines", e, lineIDs, func(tx *app.Tx, inv *store.Invoice) error {
+	return Reword(ctx, a, r, "order the lines", e, lineIDs, func(tx *app.Tx, inv *store.Invoice) error {
 		lines, err := store.LinesOf(tx.DB, inv.ID)
 		if err != nil {
 			return err

@@ -3,6 +3,7 @@ package invoices_test
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -14,6 +15,7 @@ import (
 	"dorvet/internal/app/runs"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
+	"dorvet/internal/store"
 )
 
 // everything selects all three engagements.
@@ -266,7 +268,24 @@ func TestApprovalByTheLeadsOfADraft(t *testing.T) {
 	state("approved, Ada Admin approved, Lea Lead approved")
 	_, err = drafts.TakeOut(ctx, a, apptest.Admin, edit(inv), entries(inv.Lines[0].PortionID))
 	must(err)
-	state("draft")
+	state("in_approval, Ada Admin asked, Lea Lead asked") // who said it themselves are asked again
+	must(issuing.Approve(ctx, a, apptest.Lead, edits()))
+	inv = opened(t, a, inv.ID)
+	must(issuing.Approve(ctx, a, apptest.Admin, edits()))
+	inv = opened(t, a, inv.ID)
+	_, err = drafts.SetText(ctx, a, apptest.Admin, edit(inv), inv.Lines[0].LineID, "Better words")
+	must(err)
+	_, err = drafts.SetChoice(ctx, a, apptest.Admin, edit(opened(t, a, inv.ID)), drafts.ChoiceChange{Name: "design", Value: "band", Keep: "invoice"})
+	must(err)
+	state("approved, Ada Admin approved, Lea Lead approved") // words and look are not what she said yes to
+	told, err := store.NoticesOf(a.Store.Read(ctx, store.Everything), 3)
+	if err != nil || !slices.ContainsFunc(told, func(n store.Notice) bool { return strings.Contains(n.Sentence, "waits for you again") }) {
+		t.Errorf("%+v, %v", told, err)
+	}
+	told, err = store.NoticesOf(a.Store.Read(ctx, store.Everything), 1)
+	if err != nil || !slices.ContainsFunc(told, func(n store.Notice) bool { return n.Sentence == "Lea Lead approved 1 draft." }) {
+		t.Errorf("%+v, %v", told, err)
+	}
 	if err := issuing.Approve(ctx, a, apptest.Staff, edits()); err == nil {
 		t.Error("staff approve")
 	}

@@ -73,6 +73,9 @@ func Approve(ctx context.Context, a *app.App, r app.Request, edits []drafts.Edit
 			approved[s.LeadID] = s.State == "approved"
 		}
 		for _, lead := range mine {
+			if approved[lead] { // what they said themselves stands
+				continue
+			}
 			approved[lead] = true
 			if err := store.KeepApproval(tx.DB, store.Approval{InvoiceID: inv.ID, LeadID: lead, State: "approved", ByID: &tx.Actor.PersonID,
 				At: tx.Now}); err != nil {
@@ -162,6 +165,11 @@ func forEach(ctx context.Context, a *app.App, r app.Request, kind string, edits 
 				return struct{}{}, err
 			}
 		}
+		if act == invoice.Approve {
+			if err := tellWhoBills(tx, len(edits)); err != nil {
+				return struct{}{}, err
+			}
+		}
 		if len(edits) > 1 {
 			tx.Describe(nil, nil, "%s, %s", map[invoice.Act]string{invoice.AskApproval: "Asked for approval",
 				invoice.Approve: "Approved"}[act],
@@ -169,5 +177,21 @@ func forEach(ctx context.Context, a *app.App, r app.Request, kind string, edits 
 		}
 		return struct{}{}, nil
 	})
+	return err
+}
+
+// tellWhoBills tells the administrators that somebody else has approved drafts.
+func tellWhoBills(tx *app.Tx, approved int) error {
+	if tx.Actor.Role == app.Administrator || tx.Actor.PersonID == 0 {
+		return nil
+	}
+	lead, err := store.Get[store.Person](tx.DB, tx.Actor.PersonID)
+	if err != nil {
+		return err
+	}
+	administrators, err := store.Administrators(tx.DB)
+	for _, person := range administrators {
+		tx.Notify(person, nil, "%s approved %s.", lead.Name, app.Counted(approved, "draft", "drafts"))
+	}
 	return err
 }
