@@ -42,6 +42,16 @@ func (s *server) registerDraft(api huma.API) {
 
 // registerLines has the lines of a draft, and what it took over from the billing profile.
 func (s *server) registerLines(api huma.API) {
+	operation(s, api, http.MethodPost, "/invoices/{id}/template", "keepTemplate", "Keep the lines, texts and look of an invoice for others to begin with",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Body struct {
+				Name string `json:"name" maxLength:"100"`
+			}
+		}) (nothing, error) {
+			_, err := drafts.KeepTemplate(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Name)
+			return nothing{}, err
+		})
 	operation(s, api, http.MethodGet, "/invoices/{id}/line-choices", "lineChoices", "What a line of a draft can begin with",
 		func(ctx context.Context, actor app.Actor, in *ByID) ([]drafts.LineChoice, error) {
 			return drafts.LineChoices(ctx, s.app, actor, in.ID)

@@ -185,6 +185,7 @@ var allowed = map[string][]app.Role{
 	"beginInvoice":    billers,
 	"readOffer":       billers,
 	"takeUp":          billers,
+	"keepTemplate":    billers,
 	"lineChoices":     billers,
 	"setTax":          billers,
 	"addLine":         billers,

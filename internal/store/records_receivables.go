@@ -3,6 +3,7 @@ package store
 import (
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/profile"
 )
 
 // Payment is money that came in, went back, or was reversed; a reversal is a row
@@ -81,5 +82,6 @@ type PaymentSchedule struct {
 type InvoiceTemplate struct {
 	Row
 	Name, Lines string
+	Choices     profile.BillingTerms `gorm:"serializer:json"` // texts, look and payment that it has of its own
 	Active      bool
 }

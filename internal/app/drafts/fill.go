@@ -129,6 +129,13 @@ func fillFrom(tx *app.Tx, inv *store.Invoice, templateID, engagementID int64) er
 	if err != nil {
 		return app.Missing(err, "invoice to begin with")
 	}
+	taken := map[string]string{}
+	for name, of := range template.Choices {
+		taken[name] = of.Value
+	}
+	if err := Choose(tx, inv, taken); err != nil {
+		return err
+	}
 	for _, text := range strings.Split(template.Lines, "\n") {
 		part := append(strings.Split(text, ";"), "", "", "")
 		for i := range part {

@@ -34,8 +34,15 @@ type SummedWork struct {
 
 // SummedPerson is somebody with unbilled time.
 type SummedPerson struct {
-	PersonID int64  `json:"personId"`
-	Name     string `json:"name"`
+	PersonID int64        `json:"personId"`
+	Name     string       `json:"name"`
+	Time     []SummedTime `json:"time" doc:"by engagement"`
+}
+
+// SummedTime is what somebody's time on an engagement comes to.
+type SummedTime struct {
+	EngagementID int64 `json:"engagementId"`
+	Minor        int64 `json:"minor"`
 }
 
 // SummaryOf reads what a client has to be billed up to a day.
@@ -87,15 +94,29 @@ func (o *UnbilledSummary) addWork(tx *store.DB, upTo, today day.Day) error {
 		}
 		work.Time.Minor += p.Agreed
 		work.Minutes += p.Minutes
-		if !slices.ContainsFunc(o.People, func(w SummedPerson) bool { return w.PersonID == p.PersonID }) {
-			o.People = append(o.People, SummedPerson{p.PersonID, p.Person})
-		}
+		o.addTime(&p)
 	}
 	charges, err := unbilled.ChargesForeseen(tx, ids, upTo)
 	for _, c := range charges {
 		o.Engagements[at[c.EngagementID]].Fees.Minor += c.Amount
 	}
 	return err
+}
+
+// addTime adds an entry to what its person has to be billed.
+func (o *UnbilledSummary) addTime(p *store.PortionRow) {
+	at := slices.IndexFunc(o.People, func(w SummedPerson) bool { return w.PersonID == p.PersonID })
+	if at < 0 {
+		at = len(o.People)
+		o.People = append(o.People, SummedPerson{p.PersonID, p.Person, []SummedTime{}})
+	}
+	own := &o.People[at]
+	of := slices.IndexFunc(own.Time, func(t SummedTime) bool { return t.EngagementID == p.EngagementID })
+	if of < 0 {
+		of = len(own.Time)
+		own.Time = append(own.Time, SummedTime{EngagementID: p.EngagementID})
+	}
+	own.Time[of].Minor += p.Agreed
 }
 
 func (o *UnbilledSummary) addHeld(tx *store.DB) error {

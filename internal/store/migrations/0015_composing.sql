@@ -24,7 +24,11 @@ ALTER TABLE services ADD COLUMN line_kind_id INTEGER REFERENCES line_kinds (id);
 -- The first day of work that a draft takes; nothing: since the last bill.
 ALTER TABLE invoices ADD COLUMN from_day TEXT NOT NULL DEFAULT '';
 
+-- What an invoice that begins with a template takes besides its lines: texts, look, schedule.
+ALTER TABLE invoice_templates ADD COLUMN choices TEXT NOT NULL DEFAULT '{}';
+
 -- +goose Down
+ALTER TABLE invoice_templates DROP COLUMN choices;
 ALTER TABLE invoices DROP COLUMN from_day;
 ALTER TABLE services DROP COLUMN line_kind_id;
 ALTER TABLE invoice_lines DROP COLUMN line_kind_id;

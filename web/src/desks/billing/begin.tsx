@@ -67,8 +67,14 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
   const [engagement, setEngagement] = useState(0);
   const [person, setPerson] = useState(0);
   const [template, setTemplate] = useState(0);
+  // Of one person only the time is billed, and only theirs.
+  const theirs = offer.people.find((w) => w.personId === person);
   const sum = (of: "time" | "expenses" | "fees") =>
-    works.filter((w) => !engagement || w.engagementId === engagement).reduce((all, w) => all + w[of].minor, 0);
+    theirs && of !== "time"
+      ? 0
+      : works
+          .filter((w) => !engagement || w.engagementId === engagement)
+          .reduce((all, w) => all + (theirs ? timeOf(theirs, w.engagementId) : w[of].minor), 0);
   const sums = { time: sum("time"), expenses: sum("expenses"), fees: sum("fees") };
   const currency = works[0]?.time.currency ?? "";
   const mixed = new Set(works.map((w) => w.time.currency)).size > 1 && !engagement;
@@ -169,6 +175,10 @@ function Offered({ offer, busy, onBegin }: OfferedProps) {
     </>
   );
 }
+
+/** What somebody's time on an engagement comes to, in minor units. */
+const timeOf = (person: Schema["SummedPerson"], engagement: number) =>
+  person.time.find((t) => t.engagementId === engagement)?.minor ?? 0;
 
 /** The invoices to begin with that the firm has kept. */
 function useTemplates() {

@@ -22,6 +22,7 @@ import { Files, Inside } from "./files";
 import { Findings } from "./findings";
 import { HandLine } from "./hand-line";
 import { Dispute, Issued } from "./issued";
+import { KeepTemplate } from "./keep-template";
 import { onLines } from "./line-order";
 import { LiveDocument } from "./live-document";
 import { PaymentPane } from "./payment-pane";
@@ -235,6 +236,11 @@ function Opened({ invoice }: { invoice: Invoice }) {
         {pane === "price" && <ChoicesPane invoice={invoice} acts={acts} mayEdit={mayBill} names={priceNames} />}
         {pane === "payment" && <PaymentPane invoice={invoice} acts={acts} mayEdit={mayBill} />}
         {!isDraft && <Issued invoice={invoice} mayAct={administers} />}
+        {!isDraft && administers && invoice.kind === "invoice" && (
+          <p>
+            <KeepTemplate invoice={invoice} />
+          </p>
+        )}
         {!isDraft && administers && invoice.kind !== "credit_note" && <Dispute invoice={invoice} />}
         {crediting && <CreditPane invoice={invoice} onDone={() => setCrediting(false)} />}
         <History subject="invoices" id={invoice.id} />
@@ -341,7 +347,9 @@ function AddToDraft({ invoice, acts }: { invoice: Invoice; acts: ReturnType<type
           onDone={() => setAdding(false)}
         />
       ) : (
-        <Do onClick={() => setAdding(true)}>Add a line</Do>
+        <span>
+          <Do onClick={() => setAdding(true)}>Add a line</Do> <KeepTemplate invoice={invoice} />
+        </span>
       )}
       <span className="soft">
         Put on what is unbilled: <Do onClick={() => takeUp("all")}>everything</Do>,{" "}

@@ -92,9 +92,13 @@ export function ClientDesk() {
       </div>
       <Folio label="Client">
         <p className={deskCss.folioOver}>What is known, and how it is billed</p>
-        <RecordSheet kind="clients" id={id} open={["Client", "Billing"]} onGone={() => navigate("/clients")}>
-          {mayChange && <AddressCopy id={id} />}
-        </RecordSheet>
+        <RecordSheet
+          kind="clients"
+          id={id}
+          open={["Client", "Billing"]}
+          ends={mayChange ? { "Reaching it": <AddressCopy id={id} /> } : undefined}
+          onGone={() => navigate("/clients")}
+        />
       </Folio>
       <Tally
         actions={

@@ -14,6 +14,8 @@ interface Props {
   id: number;
   /** Groups that stand open; the others open when they are asked for. Nothing: the first. */
   open?: string[];
+  /** What stands at the end of a group. */
+  ends?: Record<string, ReactNode>;
   children?: ReactNode;
   onGone?: () => void;
 }
@@ -28,7 +30,7 @@ export function useMayChange(kind: string) {
 }
 
 /** Everything that a record says, each line changed in place; what was just changed can be taken back. */
-export function RecordSheet({ kind, id, open, children, onGone }: Props) {
+export function RecordSheet({ kind, id, open, ends, children, onGone }: Props) {
   const sheet = useSheet(kind, id);
   const acts = useRecordActs(kind);
   const allowed = useMayChange(kind);
@@ -71,7 +73,13 @@ export function RecordSheet({ kind, id, open, children, onGone }: Props) {
         <p className="refusal">{failed.message}</p>
       )}
       {groups.map(([name, values], index) => (
-        <Group key={name} name={name} open={open ? open.includes(name) : index === 0} values={values}>
+        <Group
+          key={name}
+          name={name}
+          open={open ? open.includes(name) : index === 0}
+          values={values}
+          end={ends?.[name]}
+        >
           {values.map((value) => (
             <RecordValue
               key={value.name}
@@ -107,7 +115,15 @@ function grouped(sheet: Sheet): [string, Value[]][] {
   return [...groups];
 }
 
-function Group(props: { name: string; open: boolean; values: Value[]; children: ReactNode }) {
+interface GroupProps {
+  name: string;
+  open: boolean;
+  values: Value[];
+  end?: ReactNode;
+  children: ReactNode;
+}
+
+function Group(props: GroupProps) {
   const own = props.values.filter((v) => (v.inherited ? v.own : v.value !== "")).length;
   return (
     <details className={formCss.group} open={props.open}>
@@ -116,6 +132,7 @@ function Group(props: { name: string; open: boolean; values: Value[]; children: 
         <span className="soft">{own > 0 ? own : ""}</span>
       </summary>
       <dl className={formCss.values}>{props.children}</dl>
+      {props.end}
     </details>
   );
 }
