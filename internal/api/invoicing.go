@@ -42,6 +42,17 @@ func (s *server) registerDraft(api huma.API) {
 
 // registerLines has the lines of a draft, and what it took over from the billing profile.
 func (s *server) registerLines(api huma.API) {
+	onInvoice(s, api, http.MethodPut, "/invoices/{id}/coming-back", "comeBack", "Let an invoice come back: its lines become a plan",
+		func(ctx context.Context, r app.Request, in *struct {
+			ByID
+			Body drafts.Return
+		}) (*drafts.Changed, error) {
+			return drafts.ComeBack(ctx, s.app, r, in.ID, in.Body)
+		})
+	onInvoice(s, api, http.MethodDelete, "/invoices/{id}/coming-back", "stayAway", "Take away what is still planned of an invoice",
+		func(ctx context.Context, r app.Request, in *ByID) (*drafts.Changed, error) {
+			return drafts.StayAway(ctx, s.app, r, in.ID)
+		})
 	operation(s, api, http.MethodPost, "/invoices/{id}/template", "keepTemplate", "Keep the lines, texts and look of an invoice for others to begin with",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID

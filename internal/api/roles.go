@@ -185,6 +185,8 @@ var allowed = map[string][]app.Role{
 	"beginInvoice":    billers,
 	"readOffer":       billers,
 	"takeUp":          billers,
+	"comeBack":        billers,
+	"stayAway":        billers,
 	"keepTemplate":    billers,
 	"lineChoices":     billers,
 	"setTax":          billers,

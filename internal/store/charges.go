@@ -68,3 +68,22 @@ func GoingOn(tx *DB, engagementIDs []int64) ([]Engagement, error) {
 func PlanCharge(tx *DB, id int64) error {
 	return tx.gorm.Exec("UPDATE main.charges SET state = 'planned', version = version + 1 WHERE id = ?", id).Error
 }
+
+// Returning is what is still planned of an invoice that comes back.
+type Returning struct {
+	Bills      int
+	Next, Last day.Day `gorm:"serializer:day"`
+}
+
+// ReturningOf reads what is still planned of an invoice that comes back.
+func ReturningOf(tx *DB, invoiceID int64) (*Returning, error) {
+	r := new(Returning)
+	err := tx.gorm.Raw(`SELECT COUNT(DISTINCT bill_day) AS bills, COALESCE(MIN(bill_day), '') AS next, COALESCE(MAX(bill_day), '') AS last
+		FROM charges WHERE like_id = ? AND state = 'planned'`, invoiceID).Scan(r).Error
+	return r, err
+}
+
+// DropReturning takes away what is still planned of an invoice that comes back.
+func DropReturning(tx *DB, invoiceID int64) error {
+	return tx.gorm.Exec("DELETE FROM main.charges WHERE like_id = ? AND state = 'planned'", invoiceID).Error
+}

@@ -140,7 +140,8 @@ type Charge struct {
 	ToDay                   day.Day `gorm:"serializer:day"`
 	Open, ByHand, Paused    bool
 	State                   string
-	Beyond                  bool // made after the acceptance, as the plan goes on
+	Beyond                  bool   // made after the acceptance, as the plan goes on
+	LikeID                  *int64 // the invoice that comes back as this
 }
 
 // Mail is a mail that is queued, sent, or failed. Where its body has {link}, a

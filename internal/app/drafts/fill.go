@@ -97,7 +97,7 @@ func fillAgreed(tx *app.Tx, inv *store.Invoice, engagements []store.EngagementRo
 	if err != nil {
 		return err
 	}
-	charges = slices.DeleteFunc(charges, func(c store.Charge) bool { return c.Kind != "fixed" })
+	charges = slices.DeleteFunc(charges, func(c store.Charge) bool { return c.Kind != "fixed" || c.ProposalID == nil })
 	if len(charges) == 0 {
 		return app.Refuse(app.Conflict, "Everything that was agreed to be billed once is billed, or on a draft.")
 	}

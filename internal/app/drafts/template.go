@@ -33,9 +33,6 @@ func KeepTemplate(ctx context.Context, a *app.App, r app.Request, id int64, name
 		if kept.Lines, err = templateLines(tx.DB, inv); err != nil {
 			return 0, err
 		}
-		if kept.Lines == "" {
-			return 0, app.Refuse(app.Conflict, "Nothing on this invoice can be billed again as it is: put a line by hand on it first.")
-		}
 		if err := store.Insert(tx.DB, kept); err != nil {
 			return 0, err
 		}
@@ -64,21 +61,13 @@ func templateLines(tx *store.DB, inv *store.Invoice) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	lines, err := store.LinesOf(tx, inv.ID)
-	if err != nil {
-		return "", err
-	}
-	portions, err := store.PortionsOn(tx, inv.ID)
+	lines, err := again(tx, inv)
 	if err != nil {
 		return "", err
 	}
 	decimals, err := inv.Currency.Decimals()
 	spelled := []string{}
 	for _, l := range lines {
-		worked := slices.ContainsFunc(portions, func(p store.PortionRow) bool { return *p.LineID == l.ID && !p.Covered })
-		if worked || l.AdvanceLineID != nil {
-			continue
-		}
 		quantity, price := "1", money.TypeFixed(l.Amount, firm.Mark(), decimals, decimals)
 		if l.UnitPrice != nil {
 			quantity, price = money.TypeFixed(*l.Quantity, firm.Mark(), 4, 0), money.TypeFixed(int64(*l.UnitPrice), firm.Mark(), 4, 2)

@@ -36,6 +36,7 @@ type Invoice struct {
 	Terms        string                 `json:"terms" doc:"in words; nothing where it was taken over"`
 	AmountDue    money.Amount           `json:"amountDue"`
 	Explanation  explain.Step           `json:"explanation"`
+	Returns      *Returns               `json:"returns,omitempty" doc:"how it comes back, if it does"`
 	HasFile      bool                   `json:"hasFile"`
 	NextNumber   string                 `json:"nextNumber" doc:"of a draft: the number that it would get now, or has"`
 	Problem      string                 `json:"problem" doc:"why a draft can't be issued as it is"`
@@ -119,6 +120,13 @@ type OwedPart struct {
 	DaysLate int          `json:"daysLate" doc:"0 if it is not"`
 }
 
+// Returns is how an invoice comes back: what of it is still planned.
+type Returns struct {
+	Bills int     `json:"bills"`
+	Next  day.Day `json:"next"`
+	Last  day.Day `json:"last"`
+}
+
 // One reads an invoice that the actor may see.
 func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, error) {
 	return view(a.Read(ctx, actor), id, a.Clock.Today())
@@ -160,6 +168,13 @@ func view(tx *store.DB, id int64, today day.Day) (*Invoice, error) {
 	}
 	if err != nil {
 		return nil, err
+	}
+	planned, err := store.ReturningOf(tx, id)
+	if err != nil {
+		return nil, err
+	}
+	if planned.Bills > 0 {
+		v.Returns = &Returns{planned.Bills, planned.Next, planned.Last}
 	}
 	v.Explanation, err = papers.ExplanationOf(tx, &inv.Invoice, on)
 	return v, err

@@ -27,7 +27,13 @@ ALTER TABLE invoices ADD COLUMN from_day TEXT NOT NULL DEFAULT '';
 -- What an invoice that begins with a template takes besides its lines: texts, look, schedule.
 ALTER TABLE invoice_templates ADD COLUMN choices TEXT NOT NULL DEFAULT '{}';
 
+-- The invoice that comes back as a planned charge.
+ALTER TABLE charges ADD COLUMN like_id INTEGER REFERENCES invoices (id);
+CREATE INDEX charges_like ON charges (like_id) WHERE like_id IS NOT NULL;
+
 -- +goose Down
+DROP INDEX charges_like;
+ALTER TABLE charges DROP COLUMN like_id;
 ALTER TABLE invoice_templates DROP COLUMN choices;
 ALTER TABLE invoices DROP COLUMN from_day;
 ALTER TABLE services DROP COLUMN line_kind_id;

@@ -15,6 +15,7 @@ import { Loss, Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { ApprovalActs, Said, useApproval } from "./approval";
 import { ChoicesPane } from "./choices-pane";
+import { ComingBack } from "./coming-back";
 import { CreditPane } from "./credit-pane";
 import { DraftList } from "./draft-list";
 import { FeesPane } from "./fees-pane";
@@ -238,7 +239,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
         {!isDraft && <Issued invoice={invoice} mayAct={administers} />}
         {!isDraft && administers && invoice.kind === "invoice" && (
           <p>
-            <KeepTemplate invoice={invoice} />
+            <KeepTemplate invoice={invoice} /> <ComingBack invoice={invoice} />
           </p>
         )}
         {!isDraft && administers && invoice.kind !== "credit_note" && <Dispute invoice={invoice} />}
@@ -348,7 +349,8 @@ function AddToDraft({ invoice, acts }: { invoice: Invoice; acts: ReturnType<type
         />
       ) : (
         <span>
-          <Do onClick={() => setAdding(true)}>Add a line</Do> <KeepTemplate invoice={invoice} />
+          <Do onClick={() => setAdding(true)}>Add a line</Do> <KeepTemplate invoice={invoice} />{" "}
+          <ComingBack invoice={invoice} />
         </span>
       )}
       <span className="soft">
