@@ -46,7 +46,7 @@ var Checks = []Check{
 	{"no_issuer_address", "No address of ours on it.", "An invoice says who issues it, and where they are.", Block, false},
 	{"no_issuer_tax_number", "No tax number of ours on it.", "It charges tax: the client needs the number to take it off.", Block, false},
 	{"no_way_to_pay", "No way to pay it.", "It names no account: give the one that they should pay to.", Block, false},
-	{"other_tax", "Taxed otherwise than agreed.", "The client, or the engagement, has another tax now: take that, or leave this.", Warn, false},
+	{"other_tax", "Taxed otherwise than agreed.", "The client, or the engagement, has another tax now: take it, or leave this.", Warn, false},
 	{"client_rules", "Not as the client asks.", "Change it, take it out, or agree on it: they may not pay it.", Warn, false},
 }
 

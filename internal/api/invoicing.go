@@ -53,7 +53,8 @@ func (s *server) registerLines(api huma.API) {
 		func(ctx context.Context, r app.Request, in *ByID) (*drafts.Changed, error) {
 			return drafts.StayAway(ctx, s.app, r, in.ID)
 		})
-	operation(s, api, http.MethodPost, "/invoices/{id}/template", "keepTemplate", "Keep the lines, texts and look of an invoice for others to begin with",
+	operation(s, api, http.MethodPost, "/invoices/{id}/template", "keepTemplate",
+		"Keep the lines, texts and look of an invoice for others to begin with",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
 			Body struct {

@@ -36,8 +36,8 @@ func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 // AmountsOf reads of the lines of an invoice, in their order, what they come to: where
 // they stand, the kind, the tax code, the amount and the shares that were computed last.
 func AmountsOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
-	found, err := tx.gorm.Raw(`SELECT id, engagement_id, kind, tax_code_id, day, position, amount, currency, discount, surcharge, advance_line_id
-		FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
+	found, err := tx.gorm.Raw(`SELECT id, engagement_id, kind, tax_code_id, day, position, amount, currency, discount,
+		surcharge, advance_line_id FROM invoice_lines WHERE invoice_id = ? ORDER BY position, engagement_id, day, id`, invoiceID).Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -224,7 +224,8 @@ func TaxLines(tx *DB, of *TaxedLines) error {
 // each text once, the latest first.
 func LatelyByHand(tx *DB, clientID int64, currency money.Currency) ([]InvoiceLine, error) {
 	lines := []InvoiceLine{}
-	err := tx.gorm.Raw(`SELECT l.* FROM invoice_lines l WHERE l.id IN (SELECT MAX(l.id) FROM invoices i JOIN invoice_lines l ON l.invoice_id = i.id
+	err := tx.gorm.Raw(`SELECT l.* FROM invoice_lines l WHERE l.id IN (SELECT MAX(l.id) FROM invoices i
+			JOIN invoice_lines l ON l.invoice_id = i.id
 			WHERE i.client_id = ? AND i.kind = 'invoice' AND i.currency = ? AND i.number IS NOT NULL AND l.kind = 'by_hand'
 			GROUP BY l.text ORDER BY MAX(l.id) DESC LIMIT 20)
 		ORDER BY l.id DESC`, clientID, currency).Scan(&lines).Error

@@ -55,7 +55,8 @@ func SummaryOf(ctx context.Context, a *app.App, actor app.Actor, clientID int64,
 	if upTo.IsZero() {
 		upTo = a.Clock.Today()
 	}
-	offer := &UnbilledSummary{ClientID: clientID, Client: client.Name, Engagements: []SummedWork{}, People: []SummedPerson{}, Funds: []money.Amount{},
+	offer := &UnbilledSummary{ClientID: clientID, Client: client.Name, Engagements: []SummedWork{},
+		People: []SummedPerson{}, Funds: []money.Amount{},
 		Credit: []money.Amount{}}
 	rows, err := store.EngagementRowsOf(tx, clientID)
 	if err != nil {

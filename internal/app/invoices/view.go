@@ -266,7 +266,8 @@ func (v *Invoice) addLeftOut(tx *store.DB, inv *store.InvoiceRow, today day.Day)
 
 func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark) Line {
 	none := money.Zero(row.Currency)
-	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement, EngagementID: row.EngagementID, Day: row.Day,
+	line := Line{LineID: row.ID, LineVersion: row.Version, Kind: row.Kind, Source: "none", Engagement: engagement,
+		EngagementID: row.EngagementID, Day: row.Day,
 		Text: row.Text, Minutes: row.Minutes, TaxCode: taxCode,
 		Treatment: row.Treatment, Confirmed: row.Confirmed, Unit: row.Unit, Standard: none,
 		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}}

@@ -114,7 +114,8 @@ func newLooking(tx *store.DB, drafts []store.Invoice, today day.Day) (*looking, 
 // run makes a check: one statement, or rules that look at the billing profile.
 func (l *looking) run(code string) ([]store.FindingRow, error) {
 	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget,
-		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable, drafts.OtherTax: l.otherTax, "client_rules": l.clientRules}
+		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable, drafts.OtherTax: l.otherTax,
+		"client_rules": l.clientRules}
 	if rule, is := rules[code]; is {
 		return rule()
 	}

@@ -14,7 +14,8 @@ import (
 func budgetKind() registry.AnyKind {
 	type B = store.Budget
 	d := &registry.Definition[B]{
-		Kind: registry.Kind{Name: "budgets", One: "budget", Many: "budgets", First: []string{"engagement", "measure", "hours", "per_hour", "amount"},
+		Kind: registry.Kind{Name: "budgets", One: "budget", Many: "budgets",
+			First: []string{"engagement", "measure", "hours", "per_hour", "amount"},
 			About: "What may be used of hours, fees, expenses or invoices, once or again each period."},
 		Belongs: func(v *B) int64 { return v.EngagementID },
 		Table: registry.Concat(
