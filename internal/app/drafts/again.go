@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"dorvet/core/day"
+	"dorvet/core/invoice"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -92,6 +93,9 @@ func again(tx *store.DB, inv *store.Invoice) ([]store.InvoiceLine, error) {
 	portions, err := store.PortionsOn(tx, inv.ID)
 	if err != nil {
 		return nil, err
+	}
+	if inv.Kind != invoice.Ordinary {
+		return nil, app.Refuse(app.Conflict, "Only an invoice can be billed again, no credit note and no opening balance.")
 	}
 	lines = slices.DeleteFunc(lines, func(l store.InvoiceLine) bool {
 		return l.AdvanceLineID != nil ||

@@ -214,6 +214,9 @@ func putOnPortions(tx *app.Tx, inv *store.Invoice, ids []int64, release bool) ([
 		}
 		fit += added
 	}
+	if fit > 0 && fit < len(put) {
+		tx.AddAside("as far as the cap goes")
+	}
 	if fit == 0 {
 		return nil, app.Refuse(app.Conflict, "The cap of its engagement is reached: agree on a higher one and set it first, then put this on.")
 	}

@@ -2,6 +2,7 @@ package drafts
 
 import (
 	"context"
+	"errors"
 	"strings"
 
 	"dorvet/internal/app"
@@ -79,12 +80,15 @@ func OtherwiseTaxed(tx *store.DB, invoiceIDs []int64) ([]store.TaxedLines, map[i
 		asked := [3]string{string(as), p.Text(string(as)), p.Text(string(profiles.Work))} // most have the same
 		now, asks := known[asked]
 		if !asks {
-			if now, err = profiles.TaxCode(tx, p, as); err != nil {
+			now, err = profiles.TaxCode(tx, p, as)
+			if refusal := new(app.Refusal); errors.As(err, &refusal) {
+				now = 0 // no tax holds now: nothing to compare with
+			} else if err != nil {
 				return nil, nil, err
 			}
 			known[asked] = now
 		}
-		if now != g.TaxCodeID {
+		if now != 0 && now != g.TaxCodeID {
 			g.Now = now
 			other = append(other, g)
 		}

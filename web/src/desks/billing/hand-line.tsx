@@ -188,6 +188,9 @@ interface TextProps {
   onLeave: () => void;
 }
 
+/** What the arrows are on, in a list that is open. */
+const activeOption = ".ant-select-dropdown:not(.ant-select-dropdown-hidden) .ant-select-item-option-active";
+
 const groups = { lately: "Billed to them lately", service: "Services", bundle: "Bundles, all lines at once" };
 
 /** The text of a line, with what it can begin with below. */
@@ -219,7 +222,7 @@ function LineText({ invoice, label, value, plain, onText, onChoose, onEnter, onL
         }}
         onInputKeyDown={(event) => {
           if (event.key === "Escape") open && options.length > 0 && value ? setOpen(false) : onLeave();
-          else if (event.key === "Enter" && !document.querySelector(".ant-select-item-option-active")) onEnter();
+          else if (event.key === "Enter" && !document.querySelector(activeOption)) onEnter();
         }}
       />
     </Labelled>

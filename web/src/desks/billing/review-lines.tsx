@@ -230,7 +230,7 @@ function Deciding({ kind, lines, invoice, onDecide, onClose }: DecidingProps) {
       on={
         lines.length === 1 && first
           ? `${short(first.day)} · ${first.initials} · ${first.text}`
-          : `${lines.length} lines`
+          : `${lines.length} lines together`
       }
       engagements={invoice.around.engagements}
       busy={busy}

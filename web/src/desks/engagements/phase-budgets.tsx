@@ -59,12 +59,18 @@ function useLimitText(engagement: Engagement) {
 }
 
 /** The budgets of phases, hours, fees and expenses in one row, with their sums against the engagement's own. */
-export const budgetColumns = (engagement: Engagement, mayChange: boolean): Column<RecordRow>[] =>
+export const budgetColumns = (
+  engagement: Engagement,
+  mayChange: boolean,
+  parentOf: (row: RecordRow) => string,
+): Column<RecordRow>[] =>
   measures.map((measure) => ({
     name: `${measure[0]?.toUpperCase()}${measure.slice(1)}, budget`,
     number: true,
     cell: (row) => <Limit engagement={engagement} measure={measure} row={row} mayChange={mayChange} />,
-    sum: (rows) => <LimitSum engagement={engagement} measure={measure} rows={rows} mayChange={mayChange} />,
+    sum: (rows) => (
+      <LimitSum engagement={engagement} measure={measure} rows={rows} mayChange={mayChange} parentOf={parentOf} />
+    ),
   }));
 
 interface LimitProps {
@@ -129,13 +135,26 @@ interface SumProps {
   measure: Measure;
   rows: RecordRow[];
   mayChange: boolean;
+  /** The phase of a task, by its name; a phase has none. */
+  parentOf: (row: RecordRow) => string;
 }
 
 /** What the phases have together; where the engagement has another budget, it can take that. */
-function LimitSum({ engagement, measure, rows, mayChange }: SumProps) {
+function LimitSum({ engagement, measure, rows, mayChange, parentOf }: SumProps) {
   const text = useLimitText(engagement);
   const limits = useLimits(engagement);
-  const sum = rows.reduce((whole, row) => whole + (budgetOf(engagement, measure, row.id)?.whole ?? 0), 0);
+  const wholeOf = (row: RecordRow) => budgetOf(engagement, measure, row.id)?.whole;
+  const added = (some: RecordRow[], of: (row: RecordRow) => number) => some.reduce((sum, row) => sum + of(row), 0);
+  // A phase's own budget has its tasks in it; without one it has theirs.
+  const sum = added(
+    rows.filter((row) => parentOf(row) === ""),
+    (phase) =>
+      wholeOf(phase) ??
+      added(
+        rows.filter((row) => [phase.title, phase.key].includes(parentOf(row))),
+        (task) => wholeOf(task) ?? 0,
+      ),
+  );
   const own = budgetOf(engagement, measure, 0);
   if (sum === 0) return null;
   return (

@@ -104,7 +104,7 @@ function columns(engagement: Engagement, cell: CellOf, today: string, mayBudget:
     text("Status", (row) => cell(row, "status")),
     days("Due", (row) => cell(row, "due"), { tone: (row) => late(row) && "lost" }),
     text("Assigned to", (row) => cell(row, "people")),
-    ...budgetColumns(engagement, mayBudget),
+    ...budgetColumns(engagement, mayBudget, (row) => cell(row, "parent")),
     text("Hours", (row) => hours(done(row)?.minutes ?? 0), { number: true }),
     money("Worth, net", (row) => done(row)?.worth, { sum: undefined }),
     money("Time billed, net", (row) => done(row)?.billed, { sum: undefined }),
