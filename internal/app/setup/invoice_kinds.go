@@ -40,7 +40,7 @@ func invoiceTemplateKind() registry.AnyKind {
 			About: "Lines that are billed again and again. Each line of text is one line of the invoice: text; quantity; price; unit."},
 		Table: registry.Group("Invoice", registry.Line("name", "Name", func(t *T) *string { return &t.Name }).Required(),
 			registry.Lines("lines", "Lines", func(t *T) *string { return &t.Lines }).Required().Hinted("like Chart on paper; 2; 45.00; piece")),
-		Blank: func(*registry.Env) (T, error) { return T{Active: true}, nil },
+		Blank: func(*registry.Env) (T, error) { return T{Choices: profile.BillingTerms{}, Active: true}, nil },
 		Check: func(_ *registry.Env, t *T) error {
 			for _, text := range strings.Split(t.Lines, "\n") {
 				if strings.Count(text, ";") > 3 {
