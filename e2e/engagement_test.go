@@ -19,8 +19,12 @@ func TestThePageOfAnEngagementHasWhatBelongsToIt(t *testing.T) {
 	p.press("40\r")
 	p.until(`document.querySelector("[aria-label='hours of Field work: 40.0']")`)
 	p.clickOn(`document.querySelector("[aria-label^='hours of Report']")`)
-	p.press("60\r")
+	p.press("60\r\t") // left while it is saved: one budget all the same
 	p.until(`document.querySelector("[aria-label='hours of Report: 60.0']")`)
+	p.still()
+	if n := js[int](p, `[...document.querySelectorAll("[aria-label=Budgets] tbody tr")].filter(r => r.innerText.includes("Report")).length`); n != 1 {
+		t.Errorf("%d budgets of the report", n)
+	}
 	p.reads("of 340.0 for all")
 	p.clickOn(`document.querySelector("[aria-label='Phases and tasks'] tfoot button")`)
 	p.until(`document.querySelector("[aria-label=Budgets] tbody tr").innerText.includes("100.0")`)

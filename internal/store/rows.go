@@ -92,3 +92,11 @@ func (dayText) Value(_ context.Context, _ *schema.Field, _ reflect.Value, value 
 	text, err := value.(encoding.TextMarshaler).MarshalText()
 	return string(text), err
 }
+
+// OrZero is a number that a row may lack; 0 says that it does.
+func OrZero(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}

@@ -72,7 +72,7 @@ func (c *catalogue) addLately(tx *store.DB) error {
 	rows, err := store.LatelyByHand(tx, c.inv.ClientID, c.inv.Currency)
 	for i := range rows {
 		l := &rows[i]
-		typed := LineTyped{Text: l.Text, Unit: l.Unit, TaxCode: c.codes[l.TaxCodeID], Kind: c.kinds[orZero(l.LineKindID)]}
+		typed := LineTyped{Text: l.Text, Unit: l.Unit, TaxCode: c.codes[l.TaxCodeID], Kind: c.kinds[store.OrZero(l.LineKindID)]}
 		if l.UnitPrice != nil {
 			typed.Quantity, typed.Price = money.TypeFixed(*l.Quantity, c.mark, 4, 0), money.TypeFixed(int64(*l.UnitPrice), c.mark, 4, c.decimals)
 		} else {
@@ -92,7 +92,7 @@ func (c *catalogue) addServices(tx *store.DB) error {
 		if !s.Active {
 			continue
 		}
-		typed := LineTyped{Text: s.Name, Unit: s.Unit, TaxCode: c.codes[orZero(s.TaxCodeID)], Kind: c.kinds[orZero(s.LineKindID)]}
+		typed := LineTyped{Text: s.Name, Unit: s.Unit, TaxCode: c.codes[store.OrZero(s.TaxCodeID)], Kind: c.kinds[store.OrZero(s.LineKindID)]}
 		if s.Kind == "time" && s.Unit == "" {
 			typed.Unit = "h"
 		}
@@ -120,11 +120,4 @@ func (c *catalogue) addBundles(tx *store.DB) error {
 		}
 	}
 	return err
-}
-
-func orZero(id *int64) int64 {
-	if id == nil {
-		return 0
-	}
-	return *id
 }

@@ -191,7 +191,8 @@ func Reword(ctx context.Context, a *app.App, r app.Request, kind string, e Edit,
 		if err := act(tx, inv); err != nil {
 			return nil, err
 		}
-		return ChangedBy(tx, inv), store.Save(tx.DB, inv)
+		err = store.Save(tx.DB, inv)
+		return ChangedBy(tx, inv), err
 	})
 }
 

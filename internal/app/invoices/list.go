@@ -66,13 +66,6 @@ func Drafts(ctx context.Context, a *app.App, actor app.Actor, f Filter) ([]Summa
 	return summaries, err
 }
 
-func orZero(id *int64) int64 {
-	if id == nil {
-		return 0
-	}
-	return *id
-}
-
 // Filter says which invoices of the register are meant; zero values ask for all.
 type Filter struct {
 	ClientID     int64
@@ -131,7 +124,7 @@ func summary(r *store.InvoiceRow, today day.Day) Summary {
 		Engagements: r.Engagements,
 		From:        r.FromDay, UpTo: r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax),
 		Total: r.Amount(r.Total), Open: r.Amount(r.Open)}
-	s.Version, s.RunID = r.Version, orZero(r.RunID)
+	s.Version, s.RunID = r.Version, store.OrZero(r.RunID)
 	if r.Open != 0 {
 		s.DaysLate = max(0, int(today-s.Due))
 	}

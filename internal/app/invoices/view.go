@@ -208,7 +208,7 @@ func (v *Invoice) addLines(tx *store.DB, inv *store.InvoiceRow, on *papers.Conte
 	v.Lines, v.writtenDown = make([]Line, 0, len(on.Lines)), on.Decided.Down
 	for _, row := range on.Lines {
 		line := lineView(row, on.Engagements[row.EngagementID].Name, on.Codes[row.TaxCodeID].Code, firm.Mark())
-		line.OfKind = kinds[orZero(row.LineKindID)]
+		line.OfKind = kinds[store.OrZero(row.LineKindID)]
 		behind := []Line{}
 		for i := range on.Portions {
 			p := &on.Portions[i]
@@ -274,7 +274,7 @@ func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark
 	if row.UnitPrice != nil {
 		line.Quantity, line.Price = money.TypeFixed(*row.Quantity, mark, 4, 0), money.TypeFixed(int64(*row.UnitPrice), mark, 4, 2)
 	}
-	line.ChargeID = orZero(row.ChargeID)
+	line.ChargeID = store.OrZero(row.ChargeID)
 	line.WasAmount = line.Amount
 	line.Explanation = explain.Step{Label: row.Text, Detail: papers.LineDetail(row), Figure: line.Amount.String()}
 	return line

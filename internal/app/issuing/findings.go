@@ -195,14 +195,19 @@ func (l *looking) otherTax() ([]store.FindingRow, error) {
 	return found, err
 }
 
-func (l *looking) budget() ([]store.FindingRow, error) {
-	sums, err := store.DraftSums(l.tx, l.ids)
-	if err != nil {
-		return nil, err
-	}
-	engagements := []int64{}
+// sums are what is on the drafts, by engagement, and these.
+func (l *looking) sums() (sums []store.DraftSum, engagements []int64, err error) {
+	sums, err = store.DraftSums(l.tx, l.ids)
 	for _, s := range sums {
 		engagements = append(engagements, s.EngagementID)
+	}
+	return sums, engagements, err
+}
+
+func (l *looking) budget() ([]store.FindingRow, error) {
+	sums, engagements, err := l.sums()
+	if err != nil {
+		return nil, err
 	}
 	shares, err := setup.BudgetShares(l.tx, engagements, l.today)
 	found := []store.FindingRow{}

@@ -15,13 +15,9 @@ import (
 // clientRules finds work on drafts that is not as the client asks, told once for each
 // engagement.
 func (l *looking) clientRules() ([]store.FindingRow, error) {
-	sums, err := store.DraftSums(l.tx, l.ids)
+	sums, engagements, err := l.sums()
 	if err != nil {
 		return nil, err
-	}
-	engagements := []int64{}
-	for _, s := range sums {
-		engagements = append(engagements, s.EngagementID)
 	}
 	of, err := profiles.Profiles(l.tx, l.clients, engagements)
 	if err != nil {

@@ -202,10 +202,10 @@ function RegisterSentence({ sought, clients, runs, onSay }: RegisterProps) {
       )}
       , dated from{" "}
       <SaidAnyDate label="Dated from" value={sought.from} any="ever" onChange={(from) => onSay({ from })} /> to{" "}
-      <SaidAnyDate label="Dated to" value={sought.to} any="this day" onChange={(to) => onSay({ to })} />, over{" "}
+      <SaidAnyDate label="Dated to" value={sought.to} any="this day" onChange={(to) => onSay({ to })} />, of at least{" "}
       <SaidText
         label="At least"
-        any="any amount"
+        any="0.00"
         value={sought.atLeast}
         as="amount"
         onChange={(atLeast) => onSay({ atLeast })}

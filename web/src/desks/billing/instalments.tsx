@@ -1,11 +1,11 @@
 import { Input } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
 import { Table } from "../../frame/list/table";
 import { useRecordActs } from "../../frame/record/use-record";
-import { Refused } from "../../frame/state";
+import { KeepAs } from "./keep-as";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
@@ -120,7 +120,13 @@ const halves: Part[] = [
 /** A cell of the table: Enter, or leaving it, keeps what was typed. */
 function Part({ label, value, onSave }: { label: string; value: string; onSave: (text: string) => void }) {
   const [typed, setTyped] = useState(value);
-  const save = () => typed.trim() !== value && onSave(typed.trim());
+  const sent = useRef(value);
+  // Enter and leaving the cell are one act.
+  const save = () => {
+    if (typed.trim() === sent.current) return;
+    sent.current = typed.trim();
+    onSave(typed.trim());
+  };
   return (
     <Input
       size="small"
@@ -137,23 +143,12 @@ function Part({ label, value, onSave }: { label: string; value: string; onSave: 
 /** Keeps the schedule under a name, for other invoices. */
 function KeepSchedule({ line }: { line: string }) {
   const { add } = useRecordActs("payment-schedules");
-  const [name, setName] = useState<string>();
-  if (add.isSuccess) return <span className="soft">Kept: it can be chosen on every invoice.</span>;
-  if (name === undefined) return <Do onClick={() => setName("")}>Keep it as a schedule</Do>;
   return (
-    <>
-      <Input
-        autoFocus
-        size="small"
-        style={{ width: 220 }}
-        aria-label="Name of the schedule"
-        placeholder="under which name"
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-        onPressEnter={() => add.mutate({ name, parts: line })}
-        onKeyDown={(event) => event.key === "Escape" && setName(undefined)}
-      />
-      <Refused by={add.error} inline />
-    </>
+    <KeepAs
+      word="Keep it as a schedule"
+      label="Name of the schedule"
+      kept="Kept: it can be chosen on every invoice."
+      act={{ ...add, mutate: (name) => add.mutate({ name, parts: line }) }}
+    />
   );
 }

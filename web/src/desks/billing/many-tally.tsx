@@ -212,7 +212,8 @@ interface AfterProps {
 function AfterIssuing({ rows, onReopen }: AfterProps) {
   const runs = [...new Set(rows.map((row) => row.runId))];
   const of = runs.length === 1 && runs[0] ? `&run=${runs[0]}` : "";
-  const register = useRegister(of ? { run: runs[0] } : {});
+  const days = rows.map((row) => row.dated).sort();
+  const register = useRegister({ run: of ? runs[0] : 0, from: days[0], to: days.at(-1) });
   const again = (register.data ?? []).filter((r) => r.state === "issued" && rows.some((row) => row.id === r.id));
   return (
     <>

@@ -1,5 +1,5 @@
 import { Input } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Schema } from "../../api/client";
 import { hoursTyped } from "../../api/hours";
 import { useSession } from "../../api/session";
@@ -86,9 +86,22 @@ function Limit({ engagement, measure, row, mayChange }: LimitProps) {
   const limits = useLimits(engagement);
   const [editing, setEditing] = useState(false);
   const label = `${measure} of ${row.title}`;
+  const before = budget ? text.typed(measure, budget.whole) : "";
+  const sent = useRef(before);
+  // Enter and leaving the field are one act; what was not changed is none.
   const save = async (typed: string) => {
-    await limits.set(measure, row, typed.trim());
+    if (typed.trim() !== sent.current) {
+      sent.current = typed.trim();
+      await limits.set(measure, row, typed.trim()).catch((problem) => {
+        sent.current = before;
+        throw problem;
+      });
+    }
     setEditing(false);
+  };
+  const edit = () => {
+    sent.current = before;
+    setEditing(true);
   };
   if (editing)
     return (
@@ -98,7 +111,7 @@ function Limit({ engagement, measure, row, mayChange }: LimitProps) {
           size="small"
           className={budgetCss.limitInput}
           aria-label={label}
-          defaultValue={budget ? text.typed(measure, budget.whole) : ""}
+          defaultValue={before}
           onPressEnter={(event) => save(event.currentTarget.value).catch(() => {})}
           onBlur={(event) => save(event.currentTarget.value).catch(() => {})}
           onKeyDown={(event) => event.key === "Escape" && setEditing(false)}
@@ -110,12 +123,7 @@ function Limit({ engagement, measure, row, mayChange }: LimitProps) {
   return (
     <>
       {mayChange ? (
-        <button
-          type="button"
-          className="quiet figure"
-          aria-label={`${label}: ${shown}`}
-          onClick={() => setEditing(true)}
-        >
+        <button type="button" className="quiet figure" aria-label={`${label}: ${shown}`} onClick={edit}>
           {shown}
         </button>
       ) : (
