@@ -48,6 +48,7 @@ var Checks = []Check{
 	{"no_way_to_pay", "No way to pay it.", "It names no account: give the one that they should pay to.", Block, false},
 	{"other_tax", "Taxed otherwise than agreed.", "The client, or the engagement, has another tax now: take it, or leave this.", Warn, false},
 	{"client_rules", "Not as the client asks.", "Change it, take it out, or agree on it: they may not pay it.", Warn, false},
+	{"several_payers", "Not divided among its payers.", "Each of them gets an invoice of their own: divide it.", Block, false},
 }
 
 // CheckNamed finds a check.

@@ -40,6 +40,27 @@ func (p Piece) CutAt(minutes int) (first, rest Piece, err error) {
 	return Piece{minutes, standard[0], agreed[0]}, Piece{p.Minutes - minutes, standard[1], agreed[1]}, nil
 }
 
+// Among divides a piece by weights, one part for each: minutes and both values are shared by
+// the rule of splitting.
+//
+//	90 min worth 213.75 by 60:40: 54 min worth 128.25, 36 min worth 85.50
+func (p Piece) Among(weights []int64) ([]Piece, error) {
+	minutes, err := money.Split(int64(p.Minutes), weights)
+	if err != nil {
+		return nil, err
+	}
+	standard, err := money.Split(p.Standard, weights)
+	if err != nil {
+		return nil, err
+	}
+	agreed, err := money.Split(p.Agreed, weights)
+	parts := make([]Piece, len(agreed))
+	for i := range parts {
+		parts[i] = Piece{int(minutes[i]), standard[i], agreed[i]}
+	}
+	return parts, err
+}
+
 // Plus joins two pieces that were one.
 func (p Piece) Plus(q Piece) Piece {
 	return Piece{p.Minutes + q.Minutes, p.Standard + q.Standard, p.Agreed + q.Agreed}

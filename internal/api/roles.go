@@ -249,7 +249,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"clients": {reviewers, billers}, "contacts": {reviewers, leaders}, "client-notes": {reviewers, leaders},
 	"client-steps": {reviewers, leaders},
 	"engagements":  {reviewers, billers}, "engagement-templates": {reviewers, billers}, "phases": {reviewers, leaders},
-	"budgets": {reviewers, leaders},
+	"budgets": {reviewers, leaders}, "payers": {reviewers, billers},
 }
 
 // onlyReads are the operations that are sent a body, or that leave nothing behind but

@@ -86,6 +86,14 @@ func Siblings(tx *DB, p *Portion) ([]Portion, error) {
 	return parts, err
 }
 
+// IsPaidInParts reports whether a part of what a portion is of is a payer's, on a draft or
+// billed.
+func IsPaidInParts(tx *DB, p *Portion) (is bool, err error) {
+	err = tx.gorm.Raw(`SELECT EXISTS (SELECT 1 FROM portions WHERE source = ? AND source_id = ? AND removed = FALSE
+		AND billing IN ('reserved', 'billed') AND payer_id IS NOT NULL)`, p.Source, p.SourceID).Scan(&is).Error
+	return is, err
+}
+
 // NextPart is the number of a source's next part.
 func NextPart(tx *DB, p *Portion) (next int, err error) {
 	err = tx.gorm.Raw("SELECT MAX(part) + 1 FROM portions WHERE source = ? AND source_id = ?", p.Source, p.SourceID).Scan(&next).Error

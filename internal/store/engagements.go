@@ -141,3 +141,13 @@ func ToldOf(tx *DB, budgetID int64) ([]int64, error) {
 	err := tx.gorm.Raw("SELECT person_id FROM budget_people WHERE budget_id = ? ORDER BY person_id", budgetID).Scan(&ids).Error
 	return ids, err
 }
+
+// PayersOf reads who pays engagements together, by engagement.
+func PayersOf(tx *DB, engagementIDs []int64) (map[int64][]Payer, error) {
+	rows, of := []Payer{}, map[int64][]Payer{}
+	err := tx.gorm.Order("id").Find(&rows, "engagement_id IN ?", many(engagementIDs)).Error
+	for _, p := range rows {
+		of[p.EngagementID] = append(of[p.EngagementID], p)
+	}
+	return of, err
+}

@@ -25,6 +25,12 @@ var checks = map[string]string{
 	"zero": `SELECT i.id AS invoice_id FROM invoices i WHERE i.id IN @ids AND i.total = 0 AND EXISTS (SELECT 1 FROM invoice_lines l
 		WHERE l.invoice_id = i.id)`,
 	"open_price": `SELECT l.invoice_id, l.id AS line_id, l.text FROM invoice_lines l WHERE l.invoice_id IN @ids AND NOT l.confirmed`,
+	"several_payers": `SELECT l.invoice_id, (SELECT group_concat(c.name, ', ') FROM engagement_payers y JOIN clients c ON c.id = y.client_id
+			WHERE y.engagement_id = l.engagement_id) AS text
+		FROM invoice_lines l CROSS JOIN invoices i ON i.id = l.invoice_id
+		WHERE l.invoice_id IN @ids AND i.number IS NULL AND l.advance_line_id IS NULL AND COALESCE(l.payer_id, 0) <> i.client_id
+			AND EXISTS (SELECT 1 FROM engagement_payers y WHERE y.engagement_id = l.engagement_id AND y.client_id <> i.client_id)
+		GROUP BY l.invoice_id`,
 	"no_text": `SELECT l.invoice_id, l.id AS line_id, p.id AS portion_id, l.text FROM invoice_lines l JOIN portions p ON p.line_id = l.id
 		LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
 		WHERE l.invoice_id IN @ids AND l.kind = 'time' AND (l.text = '' OR t.text = '' AND l.text = s.name)`,

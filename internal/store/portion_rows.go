@@ -63,6 +63,7 @@ const (
 	portionColumns = `p.id, p.version, p.source, p.source_id, p.engagement_id, p.worked_day, p.treatment, p.minutes, p.standard, p.agreed,
 		p.currency, p.without_rate, p.hold, p.hold_until,
 		p.billing, p.line_id, p.removed, p.covered, p.part, p.over_cap, p.written_down, p.adjusted, p.adjusted_minutes, p.own_rate, p.apart,
+		p.payer_id,
 		COALESCE(x.purchase_id, 0), w.id, w.name, w.initials, COALESCE(s.name, g.name), COALESCE(f.name, ''), COALESCE(t.reference,
 			u.reference,
 			''),
@@ -82,7 +83,7 @@ func (p *PortionRow) fields() []any {
 	return []any{&p.ID, &p.Version, &p.Source, &p.SourceID, &p.EngagementID, dayInto{&p.WorkedDay}, &p.Treatment, &p.Minutes, &p.Standard,
 		&p.Agreed, &p.Currency, &p.WithoutRate, &p.Hold, dayInto{&p.HoldUntil},
 		&p.Billing, &p.LineID, &p.Removed, &p.Covered, &p.Part, &p.OverCap, &p.WrittenDown, &p.Adjusted, &p.AdjustedMinutes, &p.OwnRate,
-		&p.Apart,
+		&p.Apart, &p.PayerID,
 		&p.PurchaseID, &p.PersonID, &p.Person, &p.Initials, &p.Service, &p.Phase, &p.Reference, &p.Text, &p.Returns, &p.Disbursement,
 		&p.ValuedAt, &p.AgreedWhole, &p.valued,
 		&p.Codes.Task, &p.Codes.Activity, &p.Codes.Expense, &p.Codes.Class}

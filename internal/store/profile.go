@@ -9,29 +9,31 @@ import (
 // ProfileLayers reads the layers of the billing profiles of some clients and
 // engagements, for whom they are put together without another query: the firm's first,
 // then the tax code that is proposed for the client's country, the client's and the
-// engagement's own. A number of 0 leaves that layer out.
+// engagement's own, which holds for its client alone: who else pays some of it has terms of
+// their own. A number of 0 leaves that layer out.
 func ProfileLayers(tx *DB, clientIDs, engagementIDs []int64) (func(clientID, engagementID int64) []profile.Layer, error) {
 	rows := []struct {
 		Scope                profile.Scope
-		SubjectID            int64
+		SubjectID, OwnerID   int64
 		Subject, Name, Value string
 	}{}
-	err := tx.gorm.Raw(`SELECT v.scope, 0 AS subject_id, '' AS subject, v.name, v.value FROM profile_values v WHERE v.scope = 'firm'
-		UNION ALL SELECT 'place', c.id, c.country, 'tax_code', t.code FROM clients c
+	err := tx.gorm.Raw(`SELECT v.scope, 0 AS subject_id, 0 AS owner_id, '' AS subject, v.name, v.value FROM profile_values v WHERE v.scope = 'firm'
+		UNION ALL SELECT 'place', c.id, c.id, c.country, 'tax_code', t.code FROM clients c
 			JOIN tax_codes t ON t.active AND ' ' || t.places || ' ' LIKE '% ' || c.country || ' %'
 			WHERE c.id IN @clients AND c.country <> ''
-		UNION ALL SELECT v.scope, c.id, c.name, v.name, v.value FROM profile_values v JOIN clients c ON c.id = v.subject_id
+		UNION ALL SELECT v.scope, c.id, c.id, c.name, v.name, v.value FROM profile_values v JOIN clients c ON c.id = v.subject_id
 			WHERE v.scope = 'client' AND v.subject_id IN @clients
-		UNION ALL SELECT v.scope, e.id, e.name, v.name, v.value FROM profile_values v JOIN engagements e ON e.id = v.subject_id
+		UNION ALL SELECT v.scope, e.id, e.client_id, e.name, v.name, v.value FROM profile_values v JOIN engagements e ON e.id = v.subject_id
 			WHERE v.scope = 'engagement' AND v.subject_id IN @engagements`,
 		map[string]any{"clients": many(clientIDs), "engagements": many(engagementIDs)}).Scan(&rows).Error
 	type of struct {
 		scope profile.Scope
 		id    int64
 	}
-	layers := map[of]profile.Layer{}
+	layers, owner := map[of]profile.Layer{}, map[of]int64{}
 	for _, row := range rows {
 		key := of{row.Scope, row.SubjectID}
+		owner[key] = row.OwnerID
 		if _, is := layers[key]; !is {
 			layers[key] = profile.Layer{Scope: row.Scope, Subject: row.Subject, Values: map[string]string{}}
 		}
@@ -41,7 +43,7 @@ func ProfileLayers(tx *DB, clientIDs, engagementIDs []int64) (func(clientID, eng
 		own := []profile.Layer{}
 		for _, key := range []of{{profile.Firm, 0}, {profile.Place, clientID}, {profile.Client, clientID},
 			{profile.Engagement, engagementID}} {
-			if layer, is := layers[key]; is {
+			if layer, is := layers[key]; is && (key.scope != profile.Engagement || clientID == 0 || owner[key] == clientID) {
 				own = append(own, layer)
 			}
 		}

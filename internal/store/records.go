@@ -77,6 +77,7 @@ type Invoice struct {
 	Disputed                     string
 	Reopened                     bool
 	RunID                        *int64 // of the billing run that it is in
+	Divided                      bool   // one of those that several payers get
 }
 
 // Amount is minor units of the invoice's currency.
@@ -119,6 +120,7 @@ type InvoiceLine struct {
 	AdvanceLineID           *int64         // the advance that it takes back
 	Discount, Surcharge     int64          // its shares of the invoice's
 	LineKindID              *int64         // of a line by hand
+	PayerID                 *int64         // whose part of it this is, where several pay
 }
 
 // InvoiceRevision is what was issued, frozen.

@@ -142,6 +142,7 @@ type Charge struct {
 	State                   string
 	Beyond                  bool   // made after the acceptance, as the plan goes on
 	LikeID                  *int64 // the invoice that comes back as this
+	PayerID                 *int64 // the client that pays this part, where several pay the whole
 }
 
 // Mail is a mail that is queued, sent, or failed. Where its body has {link}, a

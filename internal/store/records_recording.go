@@ -152,6 +152,7 @@ type Portion struct {
 	AdjustedMinutes  int         // of Minutes
 	OwnRate          *money.Rate // an hour, that somebody decided on
 	Apart            int         // parts of which somebody divided are joined only with their like
+	PayerID          *int64      // the client that pays this part, where several pay the whole
 }
 
 // Bucket is where the portion lies in the work ledger.

@@ -320,6 +320,17 @@ type Phase struct {
 	Active       bool
 }
 
+// Payer is who pays a share of an engagement.
+type Payer struct {
+	Row
+	EngagementID, ClientID int64
+	Share                  money.Percent // against the shares of the other payers: three equal ones are thirds
+	Reference              string
+}
+
+// TableName says what is paid.
+func (Payer) TableName() string { return "engagement_payers" }
+
 // EngagementTemplate is an engagement that others are made from.
 type EngagementTemplate struct {
 	Row

@@ -67,6 +67,7 @@ var scopeRules = []scopeRule{
 	{"engagement_templates", byWork, "", ""},
 	{"phases", byWork, "", ""},
 	{"phase_people", through("phases", "phase_id"), "", ""},
+	{"engagement_payers", byWork, "", ""},
 	{"budgets", byWork, "", ""},
 	{"budget_people", through("budgets", "budget_id"), "", ""},
 	{"budget_alerts", through("budgets", "budget_id"), "", ""},

@@ -98,7 +98,8 @@ type EngagementRow struct {
 	WorkType                 string
 	Numbered                 int64 // the series in which its invoices are numbered
 	Combined                 bool
-	OwnPrice                 bool    // it has a discount, surcharge or withholding of its own, so that its invoice is its own
+	OwnPrice                 bool    // it has a discount, surcharge, withholding or payers of its own, so that its invoice is its own
+	Payers                   int     // who pay it together; 0: its client alone
 	LastBilled               day.Day `gorm:"serializer:day"`
 }
 
@@ -128,7 +129,9 @@ func engagementRows(tx *DB) *gorm.DB {
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'client' AND v.subject_id = c.id AND v.name = 'combined'),
 				(SELECT v.value FROM profile_values v WHERE v.scope = 'firm' AND v.name = 'combined'), 'yes') = 'yes' AS combined,
 			EXISTS (SELECT 1 FROM profile_values o WHERE o.scope = 'engagement' AND o.subject_id = e.id
-				AND o.name IN ('discount', 'discount_amount', 'discount_on', 'surcharge', 'withholding', 'second_tax')) AS own_price,
+				AND o.name IN ('discount', 'discount_amount', 'discount_on', 'surcharge', 'withholding', 'second_tax'))
+				OR EXISTS (SELECT 1 FROM engagement_payers y WHERE y.engagement_id = e.id) AS own_price,
+			(SELECT COUNT(*) FROM engagement_payers y WHERE y.engagement_id = e.id) AS payers,
 			COALESCE(e.series_id, (SELECT MIN(s.id) FROM series s WHERE s.entity_id = e.entity_id AND s.kind = 'invoice'), 0) AS numbered,
 			(SELECT MAX(i.dated) FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
 				WHERE x.engagement_id = e.id AND i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).
@@ -187,28 +190,29 @@ func WithoutContact(tx *DB, clientIDs []int64) (map[int64]bool, error) {
 	return without, err
 }
 
+// OwnValue is a value of the billing profile that a client, an engagement or the firm has
+// of its own, with the client whose it is.
+type OwnValue struct {
+	Scope              profile.Scope
+	SubjectID, OwnerID int64
+	Value              string
+}
+
 // ProfileOwn reads the values that some clients (none: all) and their engagements have
-// of an item of the billing profile, and the firm's, by scope and number.
-func ProfileOwn(tx *DB, name string, clientIDs []int64) (map[profile.Scope]map[int64]string, error) {
-	rows := []struct {
-		Scope     profile.Scope
-		SubjectID int64
-		Value     string
-	}{}
-	query := "SELECT scope, subject_id, value FROM profile_values WHERE name = @name"
+// of an item of the billing profile, and the firm's.
+func ProfileOwn(tx *DB, name string, clientIDs []int64) ([]OwnValue, error) {
+	rows := []OwnValue{}
+	query := `SELECT v.scope, v.subject_id, v.value, e.client_id AS owner_id FROM profile_values v
+		LEFT JOIN engagements e ON v.scope = 'engagement' AND e.id = v.subject_id WHERE v.name = @name`
 	if len(clientIDs) > 0 {
-		query = `SELECT scope, subject_id, value FROM profile_values WHERE scope = 'firm' AND name = @name
-			UNION ALL SELECT scope, subject_id, value FROM profile_values WHERE scope = 'client' AND subject_id IN @clients AND name = @name
-			UNION ALL SELECT v.scope, v.subject_id, v.value FROM engagements e CROSS JOIN profile_values v ON v.scope = 'engagement'
-				AND v.subject_id = e.id AND v.name = @name
+		query = `SELECT scope, subject_id, value, 0 AS owner_id FROM profile_values WHERE scope = 'firm' AND name = @name
+			UNION ALL SELECT scope, subject_id, value, 0 FROM profile_values WHERE scope = 'client' AND subject_id IN @clients AND name = @name
+			UNION ALL SELECT v.scope, v.subject_id, v.value, e.client_id FROM engagements e CROSS JOIN profile_values v
+				ON v.scope = 'engagement' AND v.subject_id = e.id AND v.name = @name
 				WHERE e.client_id IN @clients`
 	}
 	err := tx.gorm.Raw(query, map[string]any{"name": name, "clients": many(clientIDs)}).Scan(&rows).Error
-	own := map[profile.Scope]map[int64]string{profile.Firm: {}, profile.Client: {}, profile.Engagement: {}}
-	for _, row := range rows {
-		own[row.Scope][row.SubjectID] = row.Value
-	}
-	return own, err
+	return rows, err
 }
 
 // BehindFee is the work behind a fixed fee: its standard value without what is at no charge,

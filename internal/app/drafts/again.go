@@ -70,7 +70,7 @@ func ComeBack(ctx context.Context, a *app.App, r app.Request, id int64, in Retur
 		for _, on := range days {
 			for i, l := range lines {
 				charge := store.Charge{EngagementID: l.EngagementID, TaxCodeID: l.TaxCodeID, Position: i, Kind: "fixed", Text: l.Text,
-					Amount: l.Amount, Currency: inv.Currency, BillDay: on, State: "planned", LikeID: &inv.ID}
+					Amount: l.Amount, Currency: inv.Currency, BillDay: on, State: "planned", LikeID: &inv.ID, PayerID: l.PayerID}
 				if err := store.Insert(tx.DB, &charge); err != nil {
 					return nil, err
 				}

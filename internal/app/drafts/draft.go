@@ -217,7 +217,7 @@ func reserve(tx *app.Tx, p *store.PortionRow, lineID int64, covered bool) error 
 func lineOf(p *store.PortionRow) store.InvoiceLine {
 	line := store.InvoiceLine{EngagementID: p.EngagementID, Kind: invoice.Time, Day: p.WorkedDay, PersonID: &p.PersonID,
 		Text: papers.LineText(*p), Minutes: p.Minutes,
-		Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment}
+		Amount: p.Agreed, Currency: p.Currency, Treatment: p.Treatment, PayerID: p.PayerID}
 	if p.IsExpense() {
 		line.Kind, line.PersonID = invoice.Expense, nil
 		return line

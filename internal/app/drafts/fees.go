@@ -60,7 +60,7 @@ func chargeLine(inv *store.Invoice, c *store.Charge, w wording.Words) store.Invo
 	item := unbilled.OfCharge(c, inv.Dated)
 	return store.InvoiceLine{EngagementID: c.EngagementID, Kind: item.Kind, TaxCodeID: c.TaxCodeID, Day: item.Day, Text: ChargeText(c, w),
 		Amount:   c.Amount,
-		Currency: inv.Currency, Treatment: "billable", ChargeID: &c.ID, Confirmed: !c.Open}
+		Currency: inv.Currency, Treatment: "billable", ChargeID: &c.ID, Confirmed: !c.Open, PayerID: c.PayerID}
 }
 
 // ChargeText is what the client reads of a charge, with the period that it is for.

@@ -45,6 +45,9 @@ func byHand(tx *app.Tx, inv *store.Invoice, in LineTyped) (*store.InvoiceLine, e
 	if in.Advance {
 		line.Kind = invoice.Advance
 	}
+	if inv.Divided { // what is added then is this payer's alone
+		line.PayerID = &inv.ClientID
+	}
 	if line.Text = strings.TrimSpace(in.Text); line.Text == "" {
 		return nil, app.RefuseField("text", "The client would read nothing: give the line a text.")
 	}
@@ -81,8 +84,11 @@ func ofKind(tx *app.Tx, line *store.InvoiceLine, name string) (profiles.Taxed, e
 		return "", app.RefuseField("kind", "There is no kind of line called %q: choose one, or add it under Set-up.", name)
 	}
 	line.LineKindID = &kinds[i].ID
-	return map[string]profiles.Taxed{"work": profiles.Work, "goods": profiles.Goods, "expenses": profiles.Expenses}[kinds[i].Taxed], nil
+	return taxedOf[kinds[i].Taxed], nil
 }
+
+// taxedOf is as what lines of a kind are taxed.
+var taxedOf = map[string]profiles.Taxed{"work": profiles.Work, "goods": profiles.Goods, "expenses": profiles.Expenses}
 
 // price reads an amount, or a quantity and a price.
 func price(tx *store.DB, inv *store.Invoice, line *store.InvoiceLine, in LineTyped) error {
@@ -135,7 +141,12 @@ func engagementFor(tx *app.Tx, inv *store.Invoice, id int64) (int64, error) {
 	if err != nil {
 		return 0, app.Missing(err, "engagement")
 	}
-	if e.ClientID != inv.ClientID || e.EntityID != inv.EntityID || e.Currency != inv.Currency {
+	on, err := store.EngagementsOf(tx.DB, inv.ID)
+	if err != nil {
+		return 0, err
+	}
+	ours := e.ClientID == inv.ClientID || slices.Contains(on, e.ID) // who pays a share bills what is on it
+	if !ours || e.EntityID != inv.EntityID || e.Currency != inv.Currency {
 		return 0, app.RefuseField("engagementId", "%s is of another client, issuing entity or currency, and can't stand on this invoice.",
 			e.Name)
 	}

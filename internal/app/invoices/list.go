@@ -18,7 +18,7 @@ type Summary struct {
 	ID          int64         `json:"id"`
 	Kind        invoice.Sort  `json:"kind" enum:"invoice,credit_note,opening"`
 	State       invoice.State `json:"state" enum:"draft,in_approval,approved,issued,part_paid,paid"`
-	Beside      string        `json:"beside" doc:"what is to be said beside the state: credited, disputed, reopened"`
+	Beside      string        `json:"beside" doc:"what is to be said beside the state: credited, disputed, reopened, a share"`
 	Number      string        `json:"number" doc:"nothing until it is issued"`
 	ClientID    int64         `json:"clientId"`
 	Client      string        `json:"client"`
@@ -149,6 +149,9 @@ func beside(r *store.InvoiceRow) string {
 	}
 	if r.Reopened && r.State.IsDraft() {
 		words = append(words, "reopened")
+	}
+	if r.Divided {
+		words = append(words, "one payer's share")
 	}
 	return strings.Join(words, ", ")
 }

@@ -249,6 +249,11 @@ func (u *user) onDraft(ctx context.Context) error {
 		_, err = drafts.TakeOut(ctx, u.a, apptest.Admin, edit(inv), entries(inv.Lines[u.IntN(len(inv.Lines))].PortionID))
 	case choice < 4 && len(inv.LeftOut) > 0:
 		_, err = drafts.PutOn(ctx, u.a, apptest.Admin, edit(inv), unbilledOnes(inv.LeftOut[u.IntN(len(inv.LeftOut))].PortionID))
+	case choice == 5 && u.IntN(4) == 0: // the client and another pay it from now on
+		_, err = registry.AddRecord(ctx, u.a, apptest.Admin, "payers", map[string]string{"engagement": fmt.Sprint(1 + u.IntN(3)),
+			"client": []string{"A", "B"}[u.IntN(2)], "share": fmt.Sprint(1 + u.IntN(3))})
+	case choice == 5:
+		_, err = issuing.ResolveFinding(ctx, u.a, apptest.Admin, edit(inv), drafts.SeveralPayers, 0, "divide")
 	case choice == 4:
 		err = drafts.Delete(ctx, u.a, apptest.Admin, edit(inv))
 	case choice >= 8:

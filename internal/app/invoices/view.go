@@ -142,7 +142,7 @@ func view(tx *store.DB, id int64, today day.Day) (*Invoice, error) {
 		Choices:  []InvoiceChoice{}, Around: nothingRelated(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{},
 		Notes:    []Summary{},
 		Findings: []issuing.DraftFinding{}, Approvals: []issuing.LeadSaid{}}
-	on, err := papers.ContentOf(tx, inv.ID)
+	on, err := papers.ContentOf(tx, &inv.Invoice)
 	if err != nil {
 		return nil, err
 	}

@@ -45,7 +45,7 @@ var missing = map[string]string{"no_issuer_address": "address", "no_issuer_tax_n
 // Remedy is one way to mend a finding: an act that is asked for by its name, or a
 // place to go to.
 type Remedy struct {
-	Act   string `json:"act" doc:"apply_funds, take_credit, put_surcharge, take_tax, take_out, ask_approval, leave; nothing: go to a place"`
+	Act   string `json:"act" doc:"apply_funds, take_credit, put_surcharge, take_tax, divide, take_out, ask_approval, leave; nothing: go to a place"`
 	Label string `json:"label"`
 	To    string `json:"to" doc:"a place, or the name of a part of the draft: lines, payment, dates"`
 }
@@ -332,9 +332,10 @@ var remedies = map[string][]Remedy{
 	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}},
 	"date_order":   {{"", "Change the date", "dates"}},
 	"credit_limit": {{"", "Open the client", "client"}}, "stays": {{"", "Show it", "lines"}},
-	"client_rules":  {{"", "Show it", "lines"}},
-	drafts.OtherTax: {{"take_tax", "Tax it so", ""}},
-	"unprintable":   {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
+	"client_rules":       {{"", "Show it", "lines"}},
+	drafts.OtherTax:      {{"take_tax", "Tax it so", ""}},
+	drafts.SeveralPayers: {{"divide", "Divide it", ""}},
+	"unprintable":        {{"", "Change the text", "lines"}}, "no_einvoice": {{"", "Open the client", "client"}},
 }
 
 // leave is how a finding is left as it is, in the words that fit it.
@@ -346,10 +347,11 @@ var leave = map[string]Remedy{
 	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""},
 	"credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
 	"no_issuer_address": {"leave", "Issue it without", ""}, "no_issuer_tax_number": {"leave", "We have none", ""},
-	"no_way_to_pay": {"leave", "They know how to pay", ""},
-	"client_rules":  {"leave", "It is agreed", ""},
-	drafts.OtherTax: {"leave", "Leave the tax", ""},
-	"stays":         {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""},
+	"no_way_to_pay":      {"leave", "They know how to pay", ""},
+	"client_rules":       {"leave", "It is agreed", ""},
+	drafts.OtherTax:      {"leave", "Leave the tax", ""},
+	drafts.SeveralPayers: {"leave", "They pay all of this", ""},
+	"stays":              {"leave", "Leave it behind", ""}, "no_einvoice": {"leave", "The PDF is enough", ""},
 	"not_approved": {"leave", "Issue it without", ""},
 }
 
@@ -377,6 +379,8 @@ func ResolveFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edi
 		case "take_tax":
 			tx.Describe(nil, nil, "Taxed as the client has it now")
 			return drafts.TaxAsAgreed(tx, inv, subjectID)
+		case "divide":
+			return drafts.DivideNow(tx, inv)
 		case "put_surcharge":
 			engagements, err := store.EngagementsOf(tx.DB, inv.ID)
 			if err != nil {

@@ -78,7 +78,7 @@ func read(ctx context.Context, a *app.App, actor app.Actor, rows []store.Invoice
 	}
 	for _, draft := range drafts {
 		r := ready{}
-		if r.on, err = papers.ContentOf(tx, draft.ID); err != nil {
+		if r.on, err = papers.ContentOf(tx, &draft); err != nil {
 			return part{err: err}
 		}
 		r.on.Drawn, _ = r.on.Draw(tx, &draft) // what can't be drawn is refused when it is issued
@@ -123,7 +123,7 @@ func (l *prefetched) content(tx *app.Tx, inv *store.Invoice) (*papers.Content, e
 	if err := blocking(tx, inv); err != nil {
 		return nil, err
 	}
-	return papers.ContentOf(tx.DB, inv.ID)
+	return papers.ContentOf(tx.DB, inv)
 }
 
 func (f DraftFinding) blocks() bool { return f.Level == invoice.Block }

@@ -55,22 +55,22 @@ func (c *Content) Draw(tx *store.DB, inv *store.Invoice) (*drawing, error) {
 }
 
 // ContentOf reads what stands on an invoice.
-func ContentOf(tx *store.DB, invoiceID int64) (*Content, error) {
+func ContentOf(tx *store.DB, inv *store.Invoice) (*Content, error) {
 	c := new(Content)
 	var err error
-	if c.Lines, err = store.LinesOf(tx, invoiceID); err != nil {
+	if c.Lines, err = store.LinesOf(tx, inv.ID); err != nil {
 		return nil, err
 	}
-	if c.Portions, err = store.PortionsOn(tx, invoiceID); err != nil {
+	if c.Portions, err = store.PortionsOn(tx, inv.ID); err != nil {
 		return nil, err
 	}
-	if c.Engagements, err = engagementsNamed(tx, c.Lines); err != nil {
+	if c.Engagements, err = engagementsNamed(tx, inv.ClientID, c.Lines); err != nil {
 		return nil, err
 	}
 	if c.Codes, err = store.TaxCodes(tx); err != nil {
 		return nil, err
 	}
-	c.Decided, err = decisionsOn(tx, invoiceID)
+	c.Decided, err = decisionsOn(tx, inv.ID)
 	return c, err
 }
 

@@ -24,7 +24,7 @@ func DocumentOf(tx *store.DB, inv *store.Invoice) (*invoice.Document, error) {
 	on := new(Content)
 	if inv.State.IsDraft() {
 		var err error
-		if on, err = ContentOf(tx, inv.ID); err != nil {
+		if on, err = ContentOf(tx, inv); err != nil {
 			return nil, err
 		}
 	}
@@ -260,8 +260,10 @@ func itemsOf(inv *store.Invoice, on *Content, w wording.Words) []invoice.Item {
 	return items
 }
 
-func engagementsNamed(tx *store.DB, rows []store.InvoiceLine) (map[int64]*store.Engagement, error) {
-	found := map[int64]*store.Engagement{}
+// engagementsNamed are the engagements of lines as a client knows them: who pays a share of
+// one has a reference of their own for it.
+func engagementsNamed(tx *store.DB, clientID int64, rows []store.InvoiceLine) (map[int64]*store.Engagement, error) {
+	found, ids := map[int64]*store.Engagement{}, []int64{}
 	for _, row := range rows {
 		if found[row.EngagementID] != nil {
 			continue
@@ -270,9 +272,20 @@ func engagementsNamed(tx *store.DB, rows []store.InvoiceLine) (map[int64]*store.
 		if err != nil {
 			return nil, err
 		}
-		found[row.EngagementID] = e
+		found[row.EngagementID], ids = e, append(ids, row.EngagementID)
+		if e.ClientID != clientID {
+			e.Reference = ""
+		}
 	}
-	return found, nil
+	payers, err := store.PayersOf(tx, ids)
+	for id, of := range payers {
+		for _, p := range of {
+			if p.ClientID == clientID && p.Reference != "" {
+				found[id].Reference = p.Reference
+			}
+		}
+	}
+	return found, err
 }
 
 func itemOf(row store.InvoiceLine, e *store.Engagement, w wording.Words) invoice.Item {
@@ -323,7 +336,7 @@ func ComposeNote(tx *store.DB, note, of *store.Invoice, totals invoice.Totals, r
 	if err != nil {
 		return nil, err
 	}
-	engagements, err := engagementsNamed(tx, rows)
+	engagements, err := engagementsNamed(tx, note.ClientID, rows)
 	if err != nil {
 		return nil, err
 	}

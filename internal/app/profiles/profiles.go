@@ -151,17 +151,21 @@ func KeepProfile(tx *app.Tx, clientID int64, engagements []int64, name, value st
 // would be slow. It knows nothing of places. Clients that are named are all that it
 // is asked about.
 func Nearest(tx *store.DB, name string, clientIDs ...int64) (func(clientID, engagementID int64) string, error) {
-	own, err := store.ProfileOwn(tx, name, clientIDs)
+	rows, err := store.ProfileOwn(tx, name, clientIDs)
+	type of struct {
+		scope         profile.Scope
+		owner, number int64
+	}
+	own := map[of]string{}
+	for _, row := range rows {
+		own[of{row.Scope, row.OwnerID, row.SubjectID}] = row.Value
+	}
 	item, _ := profile.Named(name)
 	return func(clientID, engagementID int64) string {
-		if value, has := own[profile.Engagement][engagementID]; has {
-			return value
-		}
-		if value, has := own[profile.Client][clientID]; has {
-			return value
-		}
-		if value, has := own[profile.Firm][1]; has {
-			return value
+		for _, layer := range []of{{profile.Engagement, clientID, engagementID}, {profile.Client, 0, clientID}, {profile.Firm, 0, 1}} {
+			if value, has := own[layer]; has {
+				return value
+			}
 		}
 		return item.Default
 	}, err

@@ -2,6 +2,7 @@ package runs
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"dorvet/core/money"
@@ -59,7 +60,17 @@ func makeDrafts(tx *app.Tx, s unbilled.Selection) ([]Made, error) {
 			capped = append(capped, d.Engagements[0].Name)
 			continue
 		}
-		made = append(made, Made{inv.ID, run.ID, d.Engagements[0].Client, money.Amount{Minor: inv.Net, Currency: inv.Currency}})
+		each, err := among(tx, firm, run, inv, d)
+		if err != nil {
+			return nil, err
+		}
+		for _, part := range each {
+			client, err := store.Get[store.Client](tx.DB, part.ClientID)
+			if err != nil {
+				return nil, err
+			}
+			made = append(made, Made{part.ID, run.ID, client.Name, part.Amount(part.Net)})
+		}
 	}
 	if len(made) == 0 {
 		return nil, app.Refuse(app.Conflict, "The cap of %s is reached, so that nothing of this can be billed. Agree on a higher "+
@@ -68,6 +79,27 @@ func makeDrafts(tx *app.Tx, s unbilled.Selection) ([]Made, error) {
 	}
 	tx.Describe(nil, nil, "Made %s of work up to %s", app.Counted(len(made), "draft", "drafts"), s.UpTo.Long())
 	return made, join(tx, run, work)
+}
+
+// among divides a draft among those who pay it together. Where a price is still to be given
+// it stays whole, and is divided by hand once it is.
+func among(tx *app.Tx, firm *store.Firm, run *store.BillingRun, inv *store.Invoice, d *unbilled.Draft) ([]*store.Invoice, error) {
+	open := slices.ContainsFunc(d.Items, func(i unbilled.Item) bool { return i.Charge != nil && i.Charge.Open })
+	if d.Engagements[0].Payers == 0 || open {
+		return []*store.Invoice{inv}, nil
+	}
+	beside, err := drafts.Divide(tx, firm, inv)
+	if err != nil {
+		return nil, err
+	}
+	each := append([]*store.Invoice{inv}, beside...)
+	for _, part := range each {
+		follow(part, run)
+		if err := drafts.Recompute(tx, firm, part); err != nil {
+			return nil, err
+		}
+	}
+	return each, nil
 }
 
 // join makes engagements members of the run, with what is taken of each.

@@ -164,7 +164,7 @@ func (t *Tally) addDraft(d *unbilled.Draft) error {
 			return err
 		}
 	}
-	t.Drafts++
+	t.Drafts += max(1, d.Engagements[0].Payers)
 	sums := d.Totals
 	return addAll(of, d.Currency, sum{&t.Discount, -sums.Discount.Minor}, sum{&t.Surcharge, sums.Surcharge.Minor},
 		sum{&t.Net, sums.Net.Minor}, sum{&t.Total, sums.Total.Minor}, sum{&t.Credit, sums.Credit.Minor}, sum{&t.Funds, sums.Funds.Minor})

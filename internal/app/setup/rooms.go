@@ -13,7 +13,7 @@ func init() {
 			accountKind()}},
 		{Name: "Clients", Kinds: []registry.AnyKind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(),
 			ownFieldKind()}},
-		{Name: "Work", Kinds: []registry.AnyKind{engagementKind(), phaseKind(), budgetKind(), templateKind()}},
+		{Name: "Work", Kinds: []registry.AnyKind{engagementKind(), phaseKind(), budgetKind(), payerKind(), templateKind()}},
 		{Name: "", Kinds: []registry.AnyKind{stepKind(), noteKind()}},
 	})
 }

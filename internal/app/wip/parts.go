@@ -1,6 +1,8 @@
 package wip
 
 import (
+	"slices"
+
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -38,11 +40,15 @@ func Join(tx *app.Tx, of *store.Portion) error {
 	if err != nil {
 		return err
 	}
+	if err := forgetPayers(tx, parts); err != nil {
+		return err
+	}
 	for len(parts) > 0 {
 		first, later := &parts[0], []store.Portion{}
 		for i := range parts[1:] {
 			p := parts[1+i]
-			if p.Hold != first.Hold || p.HoldUntil != first.HoldUntil || p.Apart != first.Apart || p.Treatment != first.Treatment {
+			if p.Hold != first.Hold || p.HoldUntil != first.HoldUntil || p.Apart != first.Apart || p.Treatment != first.Treatment ||
+				store.OrZero(p.PayerID) != store.OrZero(first.PayerID) {
 				later = append(later, p)
 				continue
 			}
@@ -55,6 +61,22 @@ func Join(tx *app.Tx, of *store.Portion) error {
 			return err
 		}
 		parts = later
+	}
+	return nil
+}
+
+// forgetPayers makes parts of nobody that were one payer's each, once none of them is
+// billed or on a draft: they are divided anew.
+func forgetPayers(tx *app.Tx, parts []store.Portion) error {
+	if !slices.ContainsFunc(parts, func(p store.Portion) bool { return p.PayerID != nil }) {
+		return nil
+	}
+	paid, err := store.IsPaidInParts(tx.DB, &parts[0])
+	if err != nil || paid {
+		return err
+	}
+	for i := range parts {
+		parts[i].PayerID = nil
 	}
 	return nil
 }

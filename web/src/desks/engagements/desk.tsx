@@ -20,6 +20,7 @@ import { AskRate } from "../set-up/ask-rate";
 import { ToBill } from "../wip/to-bill";
 import { Budgets } from "./budgets";
 import { CopyEngagement } from "./copy";
+import { Payers } from "./payers";
 import { Phases } from "./phases";
 import { Plan } from "./plan";
 import { Rerate } from "./rerate";
@@ -75,6 +76,7 @@ export function EngagementDesk() {
         <Budgets engagement={e} />
         <Phases engagement={e} />
         <Plan id={id} />
+        <Payers engagement={e} />
         <There id={id} name={e.name} clientId={e.clientId} today={today} />
       </div>
       <Folio label="Engagement">

@@ -1,0 +1,26 @@
+-- +goose Up
+-- Who pays an engagement, where it is not its client alone.
+CREATE TABLE engagement_payers (
+	id INTEGER PRIMARY KEY,
+	version INTEGER NOT NULL DEFAULT 0,
+	engagement_id INTEGER NOT NULL REFERENCES engagements (id),
+	client_id INTEGER NOT NULL REFERENCES clients (id),
+	share INTEGER NOT NULL,
+	reference TEXT NOT NULL DEFAULT '',
+	UNIQUE (engagement_id, client_id)
+);
+CREATE INDEX payers_of_client ON engagement_payers (client_id);
+ALTER TABLE portions ADD COLUMN payer_id INTEGER REFERENCES clients (id);
+ALTER TABLE charges ADD COLUMN payer_id INTEGER REFERENCES clients (id);
+ALTER TABLE invoice_lines ADD COLUMN payer_id INTEGER REFERENCES clients (id);
+ALTER TABLE invoices ADD COLUMN divided BOOLEAN NOT NULL DEFAULT FALSE;
+INSERT INTO issue_checks (code, name, level) VALUES ('several_payers', 'Not divided among its payers', 'block');
+
+-- +goose Down
+DELETE FROM issue_checks WHERE code = 'several_payers';
+ALTER TABLE invoices DROP COLUMN divided;
+ALTER TABLE invoice_lines DROP COLUMN payer_id;
+ALTER TABLE charges DROP COLUMN payer_id;
+ALTER TABLE portions DROP COLUMN payer_id;
+DROP INDEX payers_of_client;
+DROP TABLE engagement_payers;
