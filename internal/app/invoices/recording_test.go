@@ -151,7 +151,7 @@ func TestACapCountsFeesWithinItsScope(t *testing.T) {
 	}
 	apptest.Record(t, a, apptest.Study, "2026-11-12", "0:30") // 40.00, of which 20.00 fit
 	inv := draftOf(t, a, apptest.Study)
-	if line := inv.Lines[0]; inv.Net.String() != "20.00" || line.Minutes != 15 || line.PerHour != 0 || !line.Part {
+	if line := inv.Lines[0]; inv.Net.String() != "20.00" || line.Minutes != 15 || line.PerHour != 0 || line.Part != "part, at the cap" {
 		t.Errorf("the entry at the boundary is billed as %+v", line)
 	}
 	apptest.Whole(t, a)

@@ -83,7 +83,7 @@ type Line struct {
 	Treatment    core.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
 	Covered      bool           `json:"covered" doc:"by the fee on whose line it is"`
 	OverCap      bool           `json:"overCap" doc:"left out because of a cap"`
-	Part         bool           `json:"part" doc:"a part of its entry, cut at a cap"`
+	Part         string         `json:"part" doc:"what part of its entry it is, in words; nothing: all of it"`
 	WasMinutes   int            `json:"wasMinutes" doc:"before it was written down, or 0"`
 	WasAmount    money.Amount   `json:"wasAmount" doc:"before it was written down or up"`
 	Decision     *Decided       `json:"decision,omitempty" doc:"the last one on it, that can be taken back"`
@@ -280,12 +280,23 @@ func lineView(row store.InvoiceLine, engagement, taxCode string, mark money.Mark
 	return line
 }
 
+// partOf says which part of its entry a portion is that is worth so much.
+func partOf(p *store.PortionRow, worth int64) string {
+	switch {
+	case p.PayerID != nil:
+		return "one payer's share"
+	case p.Part > 0 || worth != p.AgreedWhole:
+		return "part, at the cap"
+	}
+	return ""
+}
+
 func portionView(p *store.PortionRow, engagement string) Line {
 	line := Line{LineVersion: p.LineVersion, Kind: invoice.Time, PortionID: p.ID, Source: p.Source, PurchaseID: p.PurchaseID,
 		PersonID: p.PersonID, Engagement: engagement, EngagementID: p.EngagementID,
 		Day: p.WorkedDay, Initials: p.Initials, Text: papers.LineText(*p), Minutes: p.Minutes, Treatment: p.Treatment, Covered: p.Covered,
 		OverCap: p.OverCap, Confirmed: true,
-		Part:     p.Part > 0 || p.Agreed != p.AgreedWhole,
+		Part:     partOf(p, p.Agreed),
 		Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
 		Explanation: p.Explain()}
 	if p.IsExpense() {

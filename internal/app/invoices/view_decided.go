@@ -15,7 +15,7 @@ func withDecision(d *papers.Decisions, line Line, p *store.PortionRow) Line {
 	if off := d.Down[p.ID]; off.Minutes != 0 {
 		line.WasMinutes = p.Minutes + off.Minutes
 	}
-	line.Part = p.Part > 0 || line.WasAmount.Minor != p.AgreedWhole
+	line.Part = partOf(p, line.WasAmount.Minor)
 	last, decided := d.Last[p.ID]
 	if !decided {
 		return line

@@ -26,12 +26,12 @@ export function NewRecord({ kind, known = {}, of = 0, stays, onMade, onCancel }:
   const form = useForm(kind);
   const acts = useRecordActs(kind);
   const [typed, setTyped] = useState<Record<string, string>>({});
-  const [last, setLast] = useState<Record<string, string>>();
+  const [last, setLast] = useState<{ typed: Record<string, string>; title: string }>();
   const box = useRef<HTMLDivElement>(null);
   if (!form.data) return null;
   const made = (record: Schema["Added"]) => {
     if (stays) {
-      setLast(typed);
+      setLast({ typed, title: record.title });
       setTyped({});
       box.current?.querySelector("input")?.focus();
     }
@@ -40,7 +40,7 @@ export function NewRecord({ kind, known = {}, of = 0, stays, onMade, onCancel }:
   const repeat = (event: KeyboardEvent) => {
     const field = event.target;
     if (event.key !== "ArrowUp" || !last || !(field instanceof HTMLInputElement) || field.value !== "") return;
-    setTyped(last);
+    setTyped(last.typed);
     requestAnimationFrame(() => field.select());
     event.preventDefault();
   };
@@ -68,7 +68,7 @@ export function NewRecord({ kind, known = {}, of = 0, stays, onMade, onCancel }:
         ))}
         <Warning fields={first} typed={{ ...known, ...typed }} />
         {last && (
-          <p className="soft">Made “{Object.values(last)[0]}”. ↑ in the first field repeats it under another name.</p>
+          <p className="soft">Made “{last.title}”. ↑ in the first field repeats it under another name.</p>
         )}
       </Form>
     </div>
