@@ -60,6 +60,21 @@ type Valued struct {
 	Standard     money.Amount  `json:"standard"`
 }
 
+// PerUnit is what the client pays for each unit of a purchase that is not shared: its price
+// with the mark-up. It is an error where units × that price is not what is agreed.
+func (v Valued) PerUnit(paid Paid) (*money.Rate, error) {
+	marked, err := money.MulDiv(int64(*paid.PerUnit), int64(money.Hundred+v.Markup), int64(money.Hundred))
+	if err != nil {
+		return nil, err
+	}
+	each := money.Rate(marked)
+	amount, err := each.ForQuantity(paid.Units, 0, v.Agreed.Currency)
+	if err == nil && amount != v.Agreed {
+		err = fmt.Errorf("%s units at %s are %s, agreed is %s", money.TypeFixed(paid.Units, money.Point, 4, 0), each, amount, v.Agreed)
+	}
+	return &each, err
+}
+
 // Value computes what a share is worth: cost × (1 + mark-up), rounded once. At
 // no charge it keeps its standard value and is billed at zero.
 func Value(v Valued) (Valued, error) {

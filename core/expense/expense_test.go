@@ -121,3 +121,28 @@ func TestAnExplanationSaysWhereTheCostComesFrom(t *testing.T) {
 		t.Errorf("%+v, %v", step, err)
 	}
 }
+
+// Rule, from memory: 40 km at 0.30 are 12.00; with 10 % on them each is 0.33, and 13.20.
+// Where no price of four decimals makes the amount, none is given.
+func TestAUnitHasAPriceWhereItMakesTheAmount(t *testing.T) {
+	euro := func(minor int64) money.Amount { return money.Amount{Minor: minor, Currency: "EUR"} }
+	for _, c := range []struct {
+		units   int64
+		per     money.Rate
+		markup  money.Percent
+		agreed  int64
+		want    money.Rate
+		refused bool
+	}{
+		{40_0000, 3000, 0, 1_200, 3000, false},
+		{40_0000, 3000, 10_0000, 1_320, 3300, false},
+		{40_0000, 3000, 0, 1_100, 0, true},           // written down
+		{1_0000_0000, 1, 5000, 100_01, 0, true},      // 0.0001 with 0.5 % is no price of four decimals
+		{3_0000, 33_3333, 0, 10_000, 33_3333, false}, // 99.9999, rounded once
+	} {
+		got, err := Valued{Markup: c.markup, Agreed: euro(c.agreed)}.PerUnit(Paid{Units: c.units, PerUnit: &c.per})
+		if (err != nil) != c.refused || err == nil && *got != c.want {
+			t.Errorf("%+v: %v, %v", c, got, err)
+		}
+	}
+}

@@ -13,13 +13,16 @@ import (
 // Layout is how the lines of an invoice are put together. It never changes an
 // amount: a group's amount is the sum of the amounts in it.
 type Layout struct {
-	First   By // sections
-	Then    By // lines in a section
-	Columns []string
-	Hours   string // as worked, or rounded for display: tenth, quarter, half, whole
-	Text    string // of a line, with {text}, {who}, {initials}, {service}, {phase}, {date}, {reference}, {hours}
-	Sum     string // the text of an invoice of one sum
-	Words   wording.Words
+	First By // sections
+	Then  By // lines in a section
+	// Expenses is what the lines of expenses are grouped by, in a section of their own;
+	// nothing: they stand with the others.
+	Expenses By
+	Columns  []string
+	Hours    string // as worked, or rounded for display: tenth, quarter, half, whole
+	Text     string // of a line, with {text}, {who}, {initials}, {service}, {phase}, {date}, {reference}, {hours}
+	Sum      string // the text of an invoice of one sum
+	Words    wording.Words
 }
 
 // By is what lines are grouped by.
@@ -40,6 +43,9 @@ const (
 	ByCategory   By = "category" // of expenses
 )
 
+// Together is the choice that expenses stand with the other lines.
+const Together By = "together"
+
 // Item is a line before it is put into groups, with everything that it can be
 // grouped by. Covered work stands on a fee and has no amount of its own.
 type Item struct {
@@ -56,6 +62,30 @@ type Item struct {
 // Arrange puts items, in their order, into sections and lines. Groups stand in
 // the order in which their first item does.
 func (l Layout) Arrange(c money.Currency, items []Item) ([]Section, error) {
+	if l.Expenses == "" || l.Expenses == Together {
+		return l.arrange(c, items)
+	}
+	expenses, others := []Item{}, []Item{}
+	for _, item := range items {
+		if item.Kind == Expense {
+			expenses = append(expenses, item)
+		} else {
+			others = append(others, item)
+		}
+	}
+	sections, err := l.arrange(c, others)
+	if err != nil || len(expenses) == 0 {
+		return sections, err
+	}
+	title := l.Words.Say(wording.Expenses)
+	own := Section{Title: title, Sum: money.Zero(c), Lines: []DocumentLine{}}
+	within := Layout{First: l.Expenses, Hours: l.Hours, Text: l.Text, Sum: title, Words: l.Words}
+	err = within.fill(&own, expenses)
+	return append(sections, own), err
+}
+
+// arrange puts items together that all follow one rule.
+func (l Layout) arrange(c money.Currency, items []Item) ([]Section, error) {
 	sections, places := []Section{}, map[string]int{}
 	within := map[string][]Item{}
 	titles := []string{}
@@ -136,6 +166,9 @@ func (l Layout) single(item Item) DocumentLine {
 		Note: item.Note, Covered: item.Covered}
 	if item.Minutes > 0 {
 		line.Hours = l.hours(item.Minutes)
+	}
+	if item.Kind == Expense && line.Note == "" && l.First != ByCategory && !strings.Contains(line.Text, item.Category) {
+		line.Note = item.Category
 	}
 	return line
 }

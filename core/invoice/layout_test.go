@@ -65,6 +65,30 @@ func TestLinesAreGroupedOnTwoLevels(t *testing.T) {
 	}
 }
 
+// Expenses follow a rule of their own, in a section after the others.
+func TestExpensesAreGroupedApart(t *testing.T) {
+	some := append(items[:3:3], Item{Kind: Expense, Engagement: "Survey", Category: "Mileage", Day: november, Text: "To the harbour",
+		Quantity: "40 km", Rate: "0.30", Amount: money.Amount{Minor: 1_200, Currency: "EUR"}}, items[3])
+	for _, c := range []struct {
+		first, expenses By
+		want            string
+	}{
+		{Everything, Together, "[For services 3.02 372.00]372.00"},
+		{Everything, Everything, "[For services 3.02 320.00]320.00 Expenses[Expenses 52.00]52.00"},
+		{ByService, ByCategory, "[Field work 1.5 150.00, Report 1.52 170.00]320.00 Expenses[Mileage 12.00, Travel 40.00]52.00"},
+		{ByPerson, Entries, "[Tomas 2.0 200.00, Ines 1.02 120.00]320.00 Expenses[To the harbour 40 km 12.00, Boat 40.00]52.00"},
+	} {
+		sections, err := Layout{First: c.first, Expenses: c.expenses, Sum: "For services"}.Arrange("EUR", some)
+		if got := read(sections); err != nil || got != c.want {
+			t.Errorf("by %s, expenses by %s:\n%s\n%s, %v", c.first, c.expenses, got, c.want, err)
+		}
+	}
+	sections, _ := Layout{First: Entries}.Arrange("EUR", some)
+	if line := sections[0].Lines[2]; line.Hours != "40 km" || line.Rate != "0.30" || line.Note != "Mileage" {
+		t.Errorf("a line that was counted: %+v", line)
+	}
+}
+
 func TestHoursAreRoundedForDisplayAlone(t *testing.T) {
 	for rounding, want := range map[string]string{"": "1.02", "tenth": "1.0", "quarter": "1.00", "half": "1.0", "whole": "1"} {
 		if got := (Layout{Hours: rounding}).hours(61); got != want {
@@ -99,7 +123,7 @@ func TestNoLayoutChangesTheSum(t *testing.T) {
 			one.Amount.Minor = random.Int64N(10_000) - 1_000
 			some, want = append(some, one), want+one.Amount.Minor
 		}
-		sections, err := Layout{First: by[random.IntN(len(by)-1)], Then: by[random.IntN(len(by))]}.Arrange("EUR", some)
+		sections, err := Layout{First: by[random.IntN(len(by)-1)], Then: by[random.IntN(len(by))], Expenses: by[random.IntN(len(by))]}.Arrange("EUR", some)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -15,6 +15,7 @@ import (
 // Paper and screen show the same.
 type Printed struct {
 	Kind      string                  `json:"kind"`
+	Look      Look                    `json:"look"`
 	Language  string                  `json:"language"`
 	Title     string                  `json:"title"`
 	Number    string                  `json:"number"`
@@ -85,7 +86,7 @@ type PrintedPart struct {
 // Print says a document in its words.
 func (d *Document) Print() Printed {
 	w := d.Words()
-	p := Printed{Kind: d.Kind, Language: string(d.Language.Known()), Title: d.Title(), Number: d.Number, IsDraft: d.Number == "",
+	p := Printed{Kind: d.Kind, Look: d.Look, Language: string(d.Language.Known()), Title: d.Title(), Number: d.Number, IsDraft: d.Number == "",
 		Issuer: d.Issuer, Client: d.Client, Opening: d.Opening, Closing: d.Closing, Note: d.Note,
 		Columns: d.columns(w), Sections: d.sections(w), Sums: d.sums(w), Notices: d.notices(w), Parts: []PrintedPart{}, Account: []Fact{},
 		Balances: d.balances(w), Statement: d.statement(w),
@@ -180,7 +181,7 @@ func (d *Document) line(w wording.Words, l DocumentLine, running money.Amount) P
 		p.Day = w.ShortDay(l.Day)
 	}
 	if d.Shows("who") {
-		p.Who = l.Who
+		p.Who = initialled(l.Who)
 	}
 	if d.Shows("hours") {
 		p.Hours = l.Hours
@@ -189,6 +190,16 @@ func (d *Document) line(w wording.Words, l DocumentLine, running money.Amount) P
 		p.Rate = l.Rate
 	}
 	return p
+}
+
+// initialled is "I. Okafor" for Ines Okafor: the column is narrow.
+func initialled(name string) string {
+	for i, r := range name {
+		if r == ' ' && i > 0 {
+			return string([]rune(name)[0]) + "." + name[i:]
+		}
+	}
+	return name
 }
 
 func (d *Document) sums(w wording.Words) []Fact {
@@ -274,9 +285,13 @@ func spaced(iban string) string {
 func (d *Document) balances(w wording.Words) []Fact {
 	facts := []Fact{}
 	if f := d.Funds; f != nil {
-		facts = append(facts, Fact{w.Say(wording.Held), w.Figure(f.Opening), true})
+		head := Fact{w.Say(wording.Held), w.Figure(f.Opening), true}
+		if f.Opening.IsZero() && len(f.Movements) > 0 {
+			head.Text = ""
+		}
+		facts = append(facts, head)
 		for _, m := range f.Movements {
-			facts = append(facts, Fact{m.Text, w.Figure(m.Amount), false})
+			facts = append(facts, Fact{w.Day(m.Day) + " · " + m.Text, w.Figure(m.Amount), false})
 		}
 		if len(f.Movements) > 0 {
 			facts = append(facts, Fact{w.Say(wording.StillHeld), w.Figure(f.Closing), false})
@@ -303,7 +318,7 @@ func (d *Document) statement(w wording.Words) *PrintedSection {
 		if b.Category != "" && b.Category != b.Text {
 			text = b.Category + " · " + b.Text
 		}
-		s.Lines = append(s.Lines, PrintedLine{Day: w.Day(b.Day), Who: b.Worked.Name, Text: text, Amount: w.Figure(b.Amount),
+		s.Lines = append(s.Lines, PrintedLine{Day: w.Day(b.Day), Who: initialled(b.Worked.Name), Text: text, Amount: w.Figure(b.Amount),
 			Running: w.Figure(sum)})
 	}
 	if len(s.Lines) == 0 {

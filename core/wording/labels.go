@@ -60,6 +60,10 @@ const (
 	Held      Label = "held"
 	Applied   Label = "applied"
 	StillHeld Label = "still_held"
+	Received  Label = "received"
+	AppliedTo Label = "applied_to"
+	Refunded  Label = "refunded"
+	PutBack   Label = "put_back"
 	Earlier   Label = "earlier"
 	Page      Label = "page"
 
@@ -157,6 +161,11 @@ var labels = map[Label][6]string{
 		"Ποσά που κρατούμε για εσάς"},
 	Applied: {"Applied to this invoice", "Auf diese Rechnung verrechnet", "Imputé sur cette facture", "Aplicado a esta factura",
 		"Zaliczono na tę fakturę", "Για το παρόν τιμολόγιο"},
+	Received: {"Received", "Eingegangen", "Reçu", "Recibido", "Otrzymano", "Ελήφθη"},
+	AppliedTo: {"Applied to {number}", "Verrechnet mit {number}", "Imputé sur {number}", "Aplicado a {number}", "Zaliczono na {number}",
+		"Για το {number}"},
+	Refunded:  {"Refunded", "Erstattet", "Remboursé", "Reembolsado", "Zwrócono", "Επιστράφηκε"},
+	PutBack:   {"Put back", "Rückgebucht", "Contre-passé", "Devuelto al saldo", "Przywrócono", "Αντιλογίστηκε"},
 	StillHeld: {"Still held", "Verbleibt", "Solde détenu", "Saldo restante", "Pozostaje", "Υπόλοιπο"},
 	Earlier: {"Owed on earlier invoices", "Offen aus früheren Rechnungen", "Dû sur factures antérieures",
 		"Pendiente de facturas anteriores", "Zaległe z wcześniejszych faktur", "Οφειλή από προηγούμενα τιμολόγια"},

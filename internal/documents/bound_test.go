@@ -75,7 +75,7 @@ func TestAThousandInvoicesTakeLittleMemory(t *testing.T) {
 	if err := Bound(&size, watched); err != nil {
 		t.Fatal(err)
 	}
-	if most > 8<<20+int64(n)*40<<10 {
+	if most > 8<<20+int64(n)*48<<10 {
 		t.Errorf("%d invoices in a file of %d bytes held %d", n, size, most)
 	}
 	before, most = held(), 0

@@ -10,7 +10,7 @@ import (
 
 // Drawing is the number of this way of drawing. It goes up with every change that
 // makes other bytes of the same invoice.
-const Drawing = 2
+const Drawing = 3
 
 // PDF draws an invoice, with itself inside as an e-invoice where it can be said as
 // one. Text that the typeface can't print is an invoice.Unprintable.
@@ -65,8 +65,12 @@ func (s sheet) invoice(doc invoice.Document, printed invoice.Printed) {
 	d.page()
 	d.design.head(d)
 	d.paragraph(d.Opening)
-	for _, section := range d.Sections {
-		d.table(section, d.Columns)
+	for i, section := range d.Sections {
+		follows := 0.0
+		if i == len(d.Sections)-1 {
+			follows = d.sumsRoom()
+		}
+		d.table(section, d.Columns, follows)
 	}
 	d.sums()
 	d.payment()
@@ -107,5 +111,5 @@ func (d *drawing) statement() {
 			columns = append(columns, c)
 		}
 	}
-	d.table(*s, append([]invoice.PrintedColumn{{Name: "date", Head: ""}, {Name: "who", Head: ""}}, columns...))
+	d.table(*s, append([]invoice.PrintedColumn{{Name: "date", Head: ""}, {Name: "who", Head: ""}}, columns...), 0)
 }

@@ -86,6 +86,37 @@ func TestEverythingPrintedCanBeReadBack(t *testing.T) {
 	}
 }
 
+// Oracle: poppler finds the last two lines on the page of the amount due, however many
+// lines there are.
+func TestTheSumsNeverStandAlone(t *testing.T) {
+	step := 1
+	if testing.Short() {
+		step = 4
+	}
+	for n := 1; n <= 60; n += step {
+		doc := sample(t, n)
+		for i := range doc.Sections[0].Lines {
+			if i%7 == 3 {
+				doc.Sections[0].Lines[i].Text = strings.Repeat("a long text ", 12) + doc.Sections[0].Lines[i].Text
+			}
+		}
+		content, err := PDF(doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, page := range strings.Split(poppler(t, content, "pdftotext"), "\f") {
+			if !strings.Contains(page, "Amount due") {
+				continue
+			}
+			for _, line := range []string{fmt.Sprintf("Line %d", n), fmt.Sprintf("Line %d", max(n-1, 1))} {
+				if !strings.Contains(page, line) {
+					t.Errorf("%s of %d is not on the page of the sums:\n%s", line, n, page)
+				}
+			}
+		}
+	}
+}
+
 func TestAScheduleFundsAndTextsArePrinted(t *testing.T) {
 	doc := sample(t, 2)
 	doc.Opening, doc.Closing, doc.Note, doc.Terms = "For work on the harbour:", "Thank you.", "A note", "2 instalments"

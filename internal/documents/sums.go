@@ -13,7 +13,7 @@ const (
 // sums draws what the lines come to, with the amount due. They stand on one page.
 func (d *drawing) sums() {
 	x := max(d.right-sumsWidth, d.left)
-	d.room(float64(len(d.Sums)+2)*sumsHeight + 14)
+	d.room(d.sumsRoom())
 	for _, f := range d.Sums {
 		d.style(weight(f.Strong), body, ink)
 		y, figure := d.pdf.GetY(), d.wide(f.Text)
@@ -26,6 +26,9 @@ func (d *drawing) sums() {
 	d.design.due(d, x)
 	d.down(5)
 }
+
+// sumsRoom is what the sums take.
+func (d *drawing) sumsRoom() float64 { return float64(len(d.Sums)+2)*sumsHeight + 14 }
 
 // payment says how to pay: in one amount or in instalments, to which account, with
 // the code beside it; and what the law asks to be said about taxes.

@@ -19,7 +19,7 @@ func cell(l *invoice.PrintedLine, column string) string {
 	case "date":
 		return l.Day
 	case "who":
-		return initialled(l.Who)
+		return l.Who
 	case "hours":
 		return l.Hours
 	case "rate":
@@ -88,12 +88,17 @@ func (d *drawing) heads(s invoice.PrintedSection, places []place) {
 }
 
 // table draws the lines of a section, on as many pages as they take: each further one
-// begins with what the lines before came to.
-func (d *drawing) table(s invoice.PrintedSection, columns []invoice.PrintedColumn) {
+// begins with what the lines before came to. The last two stay with what follows, which is
+// so high.
+func (d *drawing) table(s invoice.PrintedSection, columns []invoice.PrintedColumn, follows float64) {
 	places := d.places(s, columns)
-	d.room(26)
+	with := max(len(s.Lines)-withSums, 0)
+	d.room(26 + map[bool]float64{true: d.rest(with, s, places) + follows}[with == 0 && follows > 0])
 	d.heads(s, places)
 	for n := range s.Lines {
+		if n == with && n > 0 && follows > 0 {
+			d.turn(s, n, places, d.rest(with, s, places)+follows)
+		}
 		d.row(s, n, places)
 	}
 	d.down(0.8)
@@ -107,6 +112,26 @@ func (d *drawing) table(s invoice.PrintedSection, columns []invoice.PrintedColum
 		d.pdf.SetY(max(d.pdf.GetY(), y+lineHeight))
 	}
 	d.down(6)
+}
+
+// withSums is how many lines go on to the last page with the sums, so that these never
+// stand alone.
+const withSums = 2
+
+// afterLines is the space under the lines of a section, without its sum.
+const afterLines = 6.8
+
+// rest is how high the lines of a section are from one on, with what stands under them.
+func (d *drawing) rest(n int, s invoice.PrintedSection, places []place) float64 {
+	height := afterLines
+	if s.Sum != nil {
+		height += lineHeight
+	}
+	for ; n < len(s.Lines); n++ {
+		text, _ := d.textOf(&s.Lines[n], places)
+		height += float64(min(len(text), mostWhole))*lineHeight + 1.2
+	}
+	return height
 }
 
 // mostWhole is how many lines of text stay together; more go on with the next page.
@@ -184,14 +209,4 @@ func (d *drawing) turn(s invoice.PrintedSection, n int, places []place, height f
 	d.running()
 	d.heads(s, places)
 	carry(d.Brought)
-}
-
-// initialled is "I. Okafor" for Ines Okafor: the column is narrow.
-func initialled(name string) string {
-	for i, r := range name {
-		if r == ' ' && i > 0 {
-			return string([]rune(name)[0]) + "." + name[i:]
-		}
-	}
-	return name
 }

@@ -33,6 +33,22 @@ type PortionRow struct {
 	LineVersion  int64
 
 	valued []byte // how the source's value was made, as JSON: opened only to be explained
+	paid   []byte // what the receipt of an expense says, as JSON
+}
+
+// Units are those of an expense that was counted, like 40 km, and what one of them comes to:
+// nothing where this is not all of it, and no price where units × price is not its value.
+func (p *PortionRow) Units() (units int64, unit string, price *money.Rate) {
+	paid, valued := expense.Paid{}, expense.Valued{}
+	if !p.IsExpense() || p.Agreed != p.AgreedWhole || json.Unmarshal(p.paid, &paid) != nil || paid.Units == 0 || paid.PerUnit == nil ||
+		json.Unmarshal(p.valued, &valued) != nil || valued.Shared {
+		return 0, "", nil
+	}
+	each, err := valued.PerUnit(paid)
+	if err != nil {
+		return paid.Units, paid.Unit, nil
+	}
+	return paid.Units, paid.Unit, each
 }
 
 // FileCodes are the standard codes by which files name what was done, and by whom.
@@ -70,6 +86,7 @@ const (
 		CASE WHEN t.id IS NOT NULL THEN t.text WHEN x.text <> '' THEN x.text WHEN u.text <> '' THEN u.text ELSE u.supplier END,
 		COALESCE(t.returns, x.returns), COALESCE(x.valued ->> '$.disbursement', FALSE), CASE
 			WHEN t.flat IS NULL THEN t.valued ->> '$.rate.won.perHour' END, COALESCE(t.agreed, x.agreed), COALESCE(t.valued, x.valued),
+		u.paid,
 		COALESCE(s.task_code, ''), COALESCE(s.activity_code, ''), COALESCE(g.expense_code, ''), COALESCE(r.file_class, 'OT')`
 	portionJoins = `LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
 		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id LEFT JOIN purchases u ON u.id = x.purchase_id
@@ -85,7 +102,7 @@ func (p *PortionRow) fields() []any {
 		&p.Billing, &p.LineID, &p.Removed, &p.Covered, &p.Part, &p.OverCap, &p.WrittenDown, &p.Adjusted, &p.AdjustedMinutes, &p.OwnRate,
 		&p.Apart, &p.PayerID,
 		&p.PurchaseID, &p.PersonID, &p.Person, &p.Initials, &p.Service, &p.Phase, &p.Reference, &p.Text, &p.Returns, &p.Disbursement,
-		&p.ValuedAt, &p.AgreedWhole, &p.valued,
+		&p.ValuedAt, &p.AgreedWhole, &p.valued, &p.paid,
 		&p.Codes.Task, &p.Codes.Activity, &p.Codes.Expense, &p.Codes.Class}
 }
 

@@ -386,7 +386,7 @@ func TestAnIssuedInvoiceIsReopenedAndKeepsItsNumber(t *testing.T) {
 	apptest.Record(t, a, apptest.Survey, "2026-11-10", "1:00")
 	inv := issue(t, a, begun(t, a, drafts.Beginning{ClientID: 1, Take: "all"}))
 	open, err := apptest.Invoice(t.Context(), a)(issuing.Reopen(t.Context(), a, apptest.Admin, edit(inv)))
-	if err != nil || open.State != invoice.Draft || open.Number != "N1" || open.Beside != "reopened" || open.NextNumber != "N1" {
+	if err != nil || open.State != invoice.Draft || open.Number != "N1" || open.Beside != "reopened" || !open.Printed.IsDraft || open.NextNumber != "N1" {
 		t.Fatalf("%+v, %v", open, err)
 	}
 	apptest.Whole(t, a)

@@ -48,6 +48,9 @@ func told(b *invoice.Billed, p *store.PortionRow) {
 	b.Worked = invoice.Timekeeper{Initials: p.Initials, Name: p.Person, Class: p.Codes.Class}
 	if p.IsExpense() {
 		b.Category = p.Service
+		if units, unit, price := p.Units(); price != nil {
+			b.Quantity, b.Unit, b.Price = units, unit, price
+		}
 		return
 	}
 	b.Service = p.Service

@@ -7,7 +7,6 @@ import (
 	"strconv"
 	"strings"
 
-	"dorvet/core/funds"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/profile"
@@ -52,7 +51,11 @@ func DocumentWith(tx *store.DB, inv *store.Invoice, on *Content) (*invoice.Docum
 	if err != nil {
 		return nil, err
 	}
-	return compose(tx, inv, on, totals)
+	doc, err := compose(tx, inv, on, totals)
+	if err == nil {
+		doc.Number = "" // of a reopened one, too: it is a draft until it is issued again
+	}
+	return doc, err
 }
 
 // Letterhead is a document with its parties and dates, without lines.
@@ -159,7 +162,8 @@ func refer(doc *invoice.Document, engagements map[int64]*store.Engagement) {
 // layoutOf is how the invoice's choices put its lines together.
 func layoutOf(inv *store.Invoice, w wording.Words) invoice.Layout {
 	c := inv.Choices
-	l := invoice.Layout{First: invoice.By(c.Text("layout")), Then: invoice.By(c.Text("layout_then")), Text: c.Text("line_text"),
+	l := invoice.Layout{First: invoice.By(c.Text("layout")), Then: invoice.By(c.Text("layout_then")),
+		Expenses: invoice.By(c.Text("layout_expenses")), Text: c.Text("line_text"),
 		Hours: c.Text("hours_shown"), Words: w,
 		Sum: strings.ReplaceAll(c.Text("sum_text"), "{up_to}", w.Day(inv.UpToDay))}
 	if l.Sum == "" {
@@ -218,20 +222,10 @@ func addBalances(tx *store.DB, inv *store.Invoice, doc *invoice.Document) error 
 	if err != nil {
 		return err
 	}
-	held := int64(0)
-	for _, p := range all {
-		held += p.Held
+	statement, err := heldFor(tx, inv, all, doc.Words())
+	if err == nil && statement != nil {
+		doc.Funds = statement
 	}
-	if held == 0 {
-		return nil
-	}
-	movements := []funds.Movement{}
-	if inv.Funds != 0 {
-		movements = append(movements, funds.Movement{Day: inv.Dated, Text: doc.Words().Say(wording.Applied),
-			Amount: inv.Amount(-inv.Funds)})
-	}
-	statement, err := funds.State(inv.Amount(held), movements)
-	doc.Funds = &statement
 	return err
 }
 
@@ -247,7 +241,7 @@ func itemsOf(inv *store.Invoice, on *Content, w wording.Words) []invoice.Item {
 		e := on.Engagements[row.EngagementID]
 		item := itemOf(row, e, w)
 		if behind := byLine[row.ID]; len(behind) > 0 && !row.Kind.Covers() {
-			describe(&item, &behind[0])
+			describe(&item, &behind[0], w)
 		}
 		items = append(items, item)
 		if !row.Kind.Covers() || inv.Choices.Text("covered_shown") != "yes" {
@@ -296,7 +290,7 @@ func itemOf(row store.InvoiceLine, e *store.Engagement, w wording.Words) invoice
 		item.Rate = w.Rate(*row.PerHour)
 	case row.UnitPrice != nil:
 		item.Rate = w.Rate(*row.UnitPrice)
-		item.Quantity = strings.TrimSpace(w.Count(money.TypeFixed(*row.Quantity, money.Point, 4, 0)) + " " + row.Unit)
+		item.Quantity = counted(w, *row.Quantity, row.Unit)
 	}
 	if row.Treatment == core.NoCharge {
 		item.Rate, item.Note = "", w.Say(wording.NoCharge)
@@ -304,11 +298,22 @@ func itemOf(row store.InvoiceLine, e *store.Engagement, w wording.Words) invoice
 	return item
 }
 
+// counted is a quantity, in ten-thousandths, with its unit.
+func counted(w wording.Words, quantity int64, unit string) string {
+	return strings.TrimSpace(w.Count(money.TypeFixed(quantity, money.Point, 4, 0)) + " " + unit)
+}
+
 // describe adds what the source of a line can be grouped by.
-func describe(item *invoice.Item, p *store.PortionRow) {
+func describe(item *invoice.Item, p *store.PortionRow, w wording.Words) {
 	item.Phase, item.Ref = p.Phase, p.Reference
 	if p.IsExpense() {
 		item.Category = p.Service
+		if units, unit, price := p.Units(); units != 0 {
+			item.Quantity = counted(w, units, unit)
+			if price != nil {
+				item.Rate = w.Rate(*price)
+			}
+		}
 		return
 	}
 	item.Service, item.Who, item.Initials = p.Service, p.Person, p.Initials
@@ -318,7 +323,7 @@ func coveredItem(p *store.PortionRow, e *store.Engagement, w wording.Words) invo
 	item := invoice.Item{Kind: invoice.Time, Engagement: e.Name, Reference: e.Reference, Day: p.WorkedDay, Text: LineText(*p),
 		Minutes: p.Minutes,
 		Amount:  money.Zero(p.Currency), Note: w.Say(wording.InTheFee), Covered: true}
-	describe(&item, p)
+	describe(&item, p, w)
 	return item
 }
 

@@ -240,6 +240,17 @@ func TestFundsAreHeldReservedAppliedAndRefunded(t *testing.T) {
 	if must(t, err); statement.Closing.String() != "5,299.80" || len(statement.Movements) != 3 {
 		t.Errorf("%+v", statement)
 	}
+	// The next bill lists them all, and what it takes itself.
+	next := drafted(t, a, apptest.Survey, "100")
+	listed := []string{}
+	for _, fact := range next.Printed.Balances {
+		listed = append(listed, fact.Label+" "+fact.Text)
+	}
+	if got := strings.Join(listed, "; "); got != "Held for you ; 1 Dec 2026 · Received 10,000.00; 1 Dec 2026 · Applied to N1 −3,700.20; "+
+		"1 Dec 2026 · Refunded −1,000.00; 1 Dec 2026 · Applied to this invoice −100.00; Still held 5,199.80" {
+		t.Errorf("the statement on the next bill: %s", got)
+	}
+	must(t, drafts.Delete(t.Context(), a, apptest.Admin, edit(next)))
 	transfers, err := receivables.Transfers(t.Context(), a, apptest.Admin.Actor, false)
 	if must(t, err); len(transfers) != 1 || transfers[0].Amount.String() != "3,700.20" {
 		t.Fatalf("%+v", transfers)

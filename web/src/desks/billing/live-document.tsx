@@ -1,5 +1,6 @@
+import "@fontsource-variable/source-serif-4";
 import { clsx } from "clsx";
-import { useState } from "react";
+import { type CSSProperties, useState } from "react";
 import type { Schema } from "../../api/client";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
@@ -41,11 +42,19 @@ export function LiveDocument({ invoice }: { invoice: Invoice }) {
 
 function InWords({ document: doc, invoice }: { document: Printed; invoice: Invoice }) {
   return (
-    <article className={documentCss.document} lang={doc.language}>
-      <header>
-        <h2>{doc.issuer.name}</h2>
+    <article
+      className={clsx(documentCss.document, doc.look.typeface === "serif" && documentCss.serif)}
+      lang={doc.language}
+      style={{ "--accent": doc.look.colour } as CSSProperties}
+    >
+      <header className={clsx(doc.look.design === "band" && documentCss.band)}>
+        {doc.look.logo ? (
+          <img className={documentCss.documentLogo} src={`/api/firm/logo?${doc.look.logo}`} alt={doc.issuer.name} />
+        ) : (
+          <h2>{doc.issuer.name}</h2>
+        )}
         <address>
-          {[...doc.issuer.address, doc.issuer.taxNumber].map((line) => (
+          {[...(doc.look.logo ? [doc.issuer.name] : []), ...doc.issuer.address, doc.issuer.taxNumber].map((line) => (
             <div key={line}>{line}</div>
           ))}
         </address>
@@ -96,10 +105,7 @@ function InWords({ document: doc, invoice }: { document: Printed; invoice: Invoi
       <Words text={doc.closing} />
       <Words text={doc.note} />
       {doc.statement && (
-        <Section
-          section={doc.statement}
-          columns={doc.columns.filter((c) => c.name !== "hours" && c.name !== "rate" && c.name !== "who")}
-        />
+        <Section section={doc.statement} columns={doc.columns.filter((c) => c.name !== "hours" && c.name !== "rate")} />
       )}
     </article>
   );
@@ -127,29 +133,25 @@ function Section({ section, columns }: { section: Printed["sections"][number]; c
       {section.title && <caption>{section.title}</caption>}
       <thead>
         <tr>
-          {columns
-            .filter((c) => c.name !== "who")
-            .map((column) => (
-              <th key={column.name} scope="col" className={isFigure(column) ? "number" : ""}>
-                {column.head}
-              </th>
-            ))}
+          {columns.map((column) => (
+            <th key={column.name} scope="col" className={isFigure(column) ? "number" : ""}>
+              {column.head}
+            </th>
+          ))}
         </tr>
       </thead>
       <tbody>
         {section.lines.map((line, index) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the document is drawn whole
           <tr key={index} className={line.covered ? "soft" : ""}>
-            {columns
-              .filter((c) => c.name !== "who")
-              .map((column) => (
-                <Cell key={column.name} column={column} line={line} />
-              ))}
+            {columns.map((column) => (
+              <Cell key={column.name} column={column} line={line} />
+            ))}
           </tr>
         ))}
         {section.sum && (
           <tr className="strong">
-            <th scope="row" colSpan={Math.max(columns.filter((c) => c.name !== "who").length - 1, 1)}>
+            <th scope="row" colSpan={Math.max(columns.length - 1, 1)}>
               {section.sum.label}
             </th>
             <td className="number">{section.sum.text}</td>
@@ -164,6 +166,8 @@ function Cell({ column, line }: { column: Column; line: PrintedLine }) {
   switch (column.name) {
     case "date":
       return <td className="nowrap">{line.day}</td>;
+    case "who":
+      return <td className="nowrap">{line.who}</td>;
     case "hours":
       return <td className="number">{line.hours}</td>;
     case "rate":
@@ -173,7 +177,6 @@ function Cell({ column, line }: { column: Column; line: PrintedLine }) {
   }
   return (
     <td>
-      {line.who && <span className="soft">{line.who} · </span>}
       {line.text}
       {line.note && !line.covered && <span className="soft">, {line.note}</span>}
     </td>

@@ -59,7 +59,16 @@ const panes = [
   { id: "payment", word: "Payment" },
 ] as const;
 
-const layoutNames = ["layout", "layout_then", "line_text", "sum_text", "columns", "hours_shown", "covered_shown"];
+const layoutNames = [
+  "layout",
+  "layout_then",
+  "layout_expenses",
+  "line_text",
+  "sum_text",
+  "columns",
+  "hours_shown",
+  "covered_shown",
+];
 const textNames = ["opening_text", "closing_text", "note_text"];
 const lookNames = [
   "language",

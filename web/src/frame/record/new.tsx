@@ -67,9 +67,7 @@ export function NewRecord({ kind, known = {}, of = 0, stays, onMade, onCancel }:
           />
         ))}
         <Warning fields={first} typed={{ ...known, ...typed }} />
-        {last && (
-          <p className="soft">Made “{last.title}”. ↑ in the first field repeats it under another name.</p>
-        )}
+        {last && <p className="soft">Made “{last.title}”. ↑ in the first field repeats it under another name.</p>}
       </Form>
     </div>
   );
