@@ -42,6 +42,24 @@ type Document struct {
 	// Picture is the logo that Look names, PNG: the renderer needs it, the revision
 	// keeps its digest.
 	Picture []byte `json:"-"`
+	// Pictures are those above and beside the lines, PNG, by their digests: likewise.
+	Pictures map[string][]byte `json:"-"`
+}
+
+// NamedPictures are the digests of the pictures above and beside the lines.
+func (d *Document) NamedPictures() []string {
+	named := []string{}
+	if d.Look.Head != "" {
+		named = append(named, d.Look.Head)
+	}
+	for _, s := range d.Sections {
+		for _, l := range s.Lines {
+			if l.Picture != "" && d.Shows("picture") {
+				named = append(named, l.Picture)
+			}
+		}
+	}
+	return named
 }
 
 // Look is how a document is drawn.
@@ -52,6 +70,8 @@ type Look struct {
 	Colour    string `json:"colour,omitempty"`    // #0F5F68
 	Logo      string `json:"logo,omitempty"`      // digest of the picture, or nothing
 	Title     string `json:"title,omitempty"`     // in place of Invoice
+	Head      string `json:"head,omitempty"`      // digest of a picture above the lines
+	Lines     string `json:"lines,omitempty"`     // of the firm's own, under it
 	Code      bool   `json:"code,omitempty"`      // a code to pay by, where one can be made
 	Statement bool   `json:"statement,omitempty"` // of the expenses on it
 }
@@ -140,6 +160,8 @@ type DocumentLine struct {
 	Rate   string       `json:"rate"`
 	Amount money.Amount `json:"amount"`
 	Note   string       `json:"note,omitempty"` // "no charge"
+	// Picture is the digest of what stands beside the line, or nothing.
+	Picture string `json:"picture,omitempty"`
 	// Covered work is part of a fee: it is printed without a value.
 	Covered bool `json:"covered,omitempty"`
 }

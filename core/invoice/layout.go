@@ -57,6 +57,7 @@ type Item struct {
 	Quantity                                                            string
 	Amount                                                              money.Amount
 	Covered                                                             bool
+	Picture                                                             string // digest
 }
 
 // Arrange puts items, in their order, into sections and lines. Groups stand in
@@ -163,7 +164,7 @@ func (l Layout) fill(s *Section, items []Item) (err error) {
 // single is a line that stands for one item.
 func (l Layout) single(item Item) DocumentLine {
 	line := DocumentLine{Day: item.Day, Who: item.Who, Text: l.textOf(item), Rate: item.Rate, Hours: item.Quantity, Amount: item.Amount,
-		Note: item.Note, Covered: item.Covered}
+		Note: item.Note, Covered: item.Covered, Picture: item.Picture}
 	if item.Minutes > 0 {
 		line.Hours = l.hours(item.Minutes)
 	}

@@ -52,7 +52,7 @@ type Fact struct {
 
 // PrintedColumn is a column of the lines that is shown, with its head.
 type PrintedColumn struct {
-	Name string `json:"name" enum:"date,who,text,hours,rate,amount"`
+	Name string `json:"name" enum:"date,who,picture,text,hours,rate,amount"`
 	Head string `json:"head"`
 }
 
@@ -72,6 +72,7 @@ type PrintedLine struct {
 	Rate    string `json:"rate"`
 	Amount  string `json:"amount"`
 	Note    string `json:"note"`
+	Picture string `json:"picture" doc:"digest, or nothing"`
 	Covered bool   `json:"covered"`
 	Running string `json:"-"` // what the lines of the section come to with this one
 }
@@ -128,7 +129,7 @@ func (d *Document) facts(w wording.Words, number string) []Fact {
 }
 
 func (d *Document) columns(w wording.Words) []PrintedColumn {
-	all := []PrintedColumn{{"date", w.Say(wording.DateHead)}, {"who", w.Say(wording.WhoHead)}, {"text", w.Say(wording.Description)},
+	all := []PrintedColumn{{"date", w.Say(wording.DateHead)}, {"who", w.Say(wording.WhoHead)}, {"picture", ""}, {"text", w.Say(wording.Description)},
 		{"hours", w.Say(wording.HoursHead)},
 		{"rate", w.Say(wording.RateHead)}, {"amount", w.Say(wording.AmountHead) + " " + string(d.Currency)}}
 	return slices.DeleteFunc(all, func(c PrintedColumn) bool { return c.Name != "text" && c.Name != "amount" && !d.fills(c.Name) })
@@ -143,8 +144,7 @@ func (d *Document) fills(column string) bool {
 	for _, s := range d.Sections {
 		for _, l := range s.Lines {
 			if column == "date" && !l.Day.IsZero() || column == "who" && l.Who != "" || column == "hours" && l.Hours != "" ||
-				column == "rate" &&
-					l.Rate != "" {
+				column == "rate" && l.Rate != "" || column == "picture" && l.Picture != "" {
 				return true
 			}
 		}
@@ -182,6 +182,9 @@ func (d *Document) line(w wording.Words, l DocumentLine, running money.Amount) P
 	}
 	if d.Shows("who") {
 		p.Who = initialled(l.Who)
+	}
+	if d.Shows("picture") {
+		p.Picture = l.Picture
 	}
 	if d.Shows("hours") {
 		p.Hours = l.Hours

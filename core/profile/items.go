@@ -15,7 +15,7 @@ import (
 // Form is how a value is typed.
 type Form string
 
-// The forms. A tax code and a rate card are named; that they exist is for the
+// The forms. A tax code, a rate card and a picture are named; that they exist is for the
 // caller to see.
 const (
 	Line     Form = "line"
@@ -29,6 +29,7 @@ const (
 	Terms    Form = "terms"
 	TaxCode  Form = "tax_code"
 	RateCard Form = "rate_card"
+	Picture  Form = "picture"
 	Several  Form = "several" // of the options, separated by spaces
 	Schedule Form = "schedule"
 	Colour   Form = "colour" // #0F5F68, dark enough to be read on paper
@@ -73,7 +74,8 @@ var Items = []Item{
 			"apart, by category", "engagement", "apart, by engagement", "person", "apart, by person", "date", "apart, by day", "month",
 			"apart, by month"), OnInvoice: true},
 	{Name: "columns", Label: "Columns", Group: "Lines of the invoice", Form: Several, Default: "date who hours rate", Optional: true,
-		Options: options("date", "date", "who", "who", "hours", "hours", "rate", "rate"), Hint: "date, who, hours, rate", OnInvoice: true},
+		Options: options("date", "date", "who", "who", "hours", "hours", "rate", "rate", "picture", "picture"),
+		Hint:    "date, who, hours, rate, picture", OnInvoice: true},
 	{Name: "hours_shown", Label: "Hours shown", Group: "Lines of the invoice", Form: Choice, Default: "as_billed",
 		Options: options("as_billed", "as billed", "tenth", "to the tenth", "quarter", "to the quarter", "half", "to the half", "whole",
 			"whole"), OnInvoice: true},
@@ -143,6 +145,9 @@ var Items = []Item{
 	{Name: "paper", OnInvoice: true, Label: "Paper", Group: "Look of documents", Form: Choice, Default: "a4",
 		Options: options("a4", "A4", "letter", "US Letter")},
 	{Name: "logo", OnInvoice: true, Label: "Logo", Group: "Look of documents", Form: YesNo, Default: "yes"},
+	{Name: "head_picture", OnInvoice: true, Label: "Picture above the lines", Group: "Look of documents", Form: Picture, Optional: true},
+	{Name: "head_lines", OnInvoice: true, Label: "Two lines above them", Group: "Look of documents", Form: Lines, Optional: true,
+		Hint: "more than two are left out"},
 	{Name: "title", OnInvoice: true, Label: "Title", Group: "Look of documents", Form: Line, Optional: true,
 		Hint: "empty: Invoice, in the client's language"},
 	{Name: "language", OnInvoice: true, Label: "Language", Group: "Look of documents", Form: Choice, Default: "client",

@@ -155,11 +155,13 @@ func (s *server) registerForms(api huma.API) {
 			Language  string `query:"language" enum:"client,en,de,fr,es,pl,el"`
 			Code      string `query:"payment_code" enum:"yes,no"`
 			Statement string `query:"expense_statement" enum:"yes,no"`
+			Head      string `query:"head_picture" maxLength:"200"`
+			Lines     string `query:"head_lines" maxLength:"400"`
 		}) (*pdfFile, error) {
 			tried := map[string]string{}
 			for name, value := range map[string]string{"design": in.Design, "colour": in.Colour, "typeface": in.Typeface, "paper": in.Paper,
 				"logo": in.Logo, "title": in.Title, "language": in.Language,
-				"payment_code": in.Code, "expense_statement": in.Statement} {
+				"payment_code": in.Code, "expense_statement": in.Statement, "head_picture": in.Head, "head_lines": in.Lines} {
 				if value != "" {
 					tried[name] = value
 				}

@@ -90,6 +90,20 @@ func (s *server) registerFiles(api huma.API) {
 		}) (*answer[nothing], error) {
 			return &answer[nothing]{}, setup.SetLogo(ctx, s.app, app.Request{Actor: actor}, in.RawBody)
 		}, large)
+	guarded(s, api, http.MethodPut, filesPrefix+"/pictures/{id}", "setPicture", "Choose one of the firm's pictures",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*answer[nothing], error) {
+			return &answer[nothing]{}, setup.SetPicture(ctx, s.app, app.Request{Actor: actor}, in.ID, in.RawBody)
+		}, large)
+	operationRaw(s, api, "/pictures/{named}", "readPicture", "One of the firm's pictures",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Named string `path:"named" maxLength:"64" doc:"its digest, or the number of its record"`
+		}) (*download, error) {
+			content, err := setup.Picture(ctx, s.app, actor, in.Named)
+			return &download{"image/png", "attachment; filename=picture.png", content}, err
+		})
 	operation(s, api, http.MethodDelete, "/firm/logo", "removeLogo", "Take the firm's logo away",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (nothing, error) {
 			return nothing{}, setup.SetLogo(ctx, s.app, app.Request{Actor: actor}, nil)

@@ -68,6 +68,8 @@ var allowed = map[string][]app.Role{
 	"setLogo":        billers,
 	"removeLogo":     billers,
 	"readLogo":       everyone,
+	"setPicture":     billers,
+	"readPicture":    everyone,
 
 	"listProposals":      reviewers,
 	"readProposal":       reviewers,
@@ -240,6 +242,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers},
 	"expense-categories": {everyone, billers},
 	"services":           {reviewers, billers}, "bundles": {reviewers, billers}, "line-kinds": {reviewers, billers},
+	"pictures":   {reviewers, billers},
 	"rates":      {readers, billers},
 	"rate-cards": {readers, billers},
 	"tax-codes":  {readers, billers}, "tax-rates": {readers, billers}, "payment-schedules": {reviewers, billers},

@@ -52,6 +52,34 @@ func dressed(t testing.TB, n int, look invoice.Look, l wording.Language) invoice
 	return doc
 }
 
+// Oracle: poppler finds the pictures above and beside the lines, each in the file once, and
+// a line that a picture makes higher keeps its room.
+func TestPicturesStandAboveAndBesideTheLines(t *testing.T) {
+	doc := sample(t, 14)
+	doc.Look.Head, doc.Look.Lines, doc.Pictures = "head", "Skerrow is forty\nYears of soundings", map[string][]byte{"head": dot(t), "beside": dot(t)}
+	doc.Columns = append(doc.Columns, "picture")
+	for i := range doc.Sections[0].Lines {
+		doc.Sections[0].Lines[i].Picture = "beside"
+	}
+	content, err := PDF(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := poppler(t, content, "pdftotext")
+	for _, want := range []string{"Skerrow is forty", "Years of soundings", "Line 14", "Page 2 of 2"} { // 14 lines of 16 mm
+		if !strings.Contains(text, want) {
+			t.Errorf("%q can't be read in:\n%s", want, text)
+		}
+	}
+	if list := poppler(t, content, "pdfimages", "-list"); strings.Count(list, "smask") != 15 {
+		t.Errorf("not one picture above and 14 beside:\n%s", list)
+	}
+	doc.Columns = doc.Columns[:4]
+	if named := doc.NamedPictures(); len(named) != 1 {
+		t.Errorf("without the column %v are in the file", named)
+	}
+}
+
 // Oracle: poppler finds every label of every language on every design and paper, in
 // fonts that are embedded, on pages of the right size.
 func TestEveryDesignIsReadInEveryLanguage(t *testing.T) {

@@ -32,8 +32,9 @@ func PDF(doc invoice.Document) ([]byte, error) {
 type drawing struct {
 	sheet
 	invoice.Printed
-	logo   []byte // as PNG, or nothing
-	digest string // of it
+	logo   []byte            // as PNG, or nothing
+	shown  map[string][]byte // pictures above and beside the lines, by their digests
+	digest string            // of it
 	design design
 }
 
@@ -56,7 +57,7 @@ var designs = map[string]design{
 func (s sheet) invoice(doc invoice.Document, printed invoice.Printed) {
 	before := s.pdf.PageCount()
 	s.dress(doc.Look)
-	d := &drawing{s, printed, doc.Picture, doc.Look.Logo, designs[doc.Look.Design]}
+	d := &drawing{s, printed, doc.Picture, doc.Pictures, doc.Look.Logo, designs[doc.Look.Design]}
 	if d.design.head == nil {
 		d.design = designs["letter"]
 	}
@@ -64,6 +65,7 @@ func (s sheet) invoice(doc invoice.Document, printed invoice.Printed) {
 	d.running = func() { d.design.running(d) }
 	d.page()
 	d.design.head(d)
+	d.above()
 	d.paragraph(d.Opening)
 	for i, section := range d.Sections {
 		follows := 0.0
@@ -79,6 +81,23 @@ func (s sheet) invoice(doc invoice.Document, printed invoice.Printed) {
 	d.paragraph(d.Note)
 	d.statement()
 	d.footers(before, d.Issuer.Name+"   "+strings.TrimSpace(d.Title+" "+d.Number), d.Page)
+}
+
+// The picture above the lines is no higher than this, in millimetres.
+const headHeight = 42.0
+
+// above draws what the firm has of its own above the lines: a picture, and two lines.
+func (d *drawing) above() {
+	if w, h := fit(d.shown[d.Look.Head], d.right-d.left, headHeight); w > 0 {
+		d.picture(d.Look.Head, d.shown[d.Look.Head], d.left, d.pdf.GetY(), w, h)
+		d.down(h + 4)
+	}
+	if d.Look.Lines == "" {
+		return
+	}
+	d.heading(11, d.accent)
+	d.wrapped(d.left, d.right, "L", d.Look.Lines, lineHeight+0.6)
+	d.down(4)
 }
 
 // paragraph writes a text over the width of the page, with its own line breaks.

@@ -16,6 +16,8 @@ type place struct {
 
 func cell(l *invoice.PrintedLine, column string) string {
 	switch column {
+	case "picture":
+		return ""
 	case "date":
 		return l.Day
 	case "who":
@@ -48,6 +50,9 @@ func (d *drawing) places(s invoice.PrintedSection, columns []invoice.PrintedColu
 		d.style("", small, soft)
 		wide := d.wide(c.Head)
 		d.style("", body, ink)
+		if c.Name == "picture" {
+			wide = pictureSide
+		}
 		for n := range s.Lines {
 			wide = max(wide, d.wide(cell(&s.Lines[n], c.Name)))
 			if c.Name == "amount" {
@@ -129,7 +134,7 @@ func (d *drawing) rest(n int, s invoice.PrintedSection, places []place) float64 
 	}
 	for ; n < len(s.Lines); n++ {
 		text, _ := d.textOf(&s.Lines[n], places)
-		height += float64(min(len(text), mostWhole))*lineHeight + 1.2
+		height += max(float64(min(len(text), mostWhole))*lineHeight, d.pictured(&s.Lines[n])) + 1.2
 	}
 	return height
 }
@@ -141,7 +146,8 @@ const mostWhole = 12
 func (d *drawing) row(s invoice.PrintedSection, n int, places []place) {
 	l := &s.Lines[n]
 	text, at := d.textOf(l, places)
-	whole := float64(min(len(text), mostWhole))*lineHeight + 2.2
+	beside := d.pictured(l)
+	whole := max(float64(min(len(text), mostWhole))*lineHeight, beside) + 2.2
 	if len(text) <= mostWhole || d.pdf.GetY()+4*lineHeight > d.bottom-lineHeight-2 {
 		d.turn(s, n, places, whole)
 	}
@@ -155,14 +161,38 @@ func (d *drawing) row(s invoice.PrintedSection, n int, places []place) {
 		}
 		d.at(p.from, p.to, p.align, cell(l, p.Name))
 	}
+	start, page := d.pdf.GetY(), d.pdf.PageNo()
+	d.besides(l, places)
 	for _, part := range text {
 		d.turn(s, n+1, places, lineHeight+1)
 		d.inked(l)
 		d.at(at.from, at.to, "L", part)
 		d.down(lineHeight)
 	}
+	if d.pdf.PageNo() == page {
+		d.pdf.SetY(max(d.pdf.GetY(), start+beside))
+	}
 	d.down(1.2)
 	d.line(d.left, d.right, d.pdf.GetY()-0.6, 0.1, rule)
+}
+
+// pictureSide is how wide and high a picture beside a line is at most, in millimetres.
+const pictureSide = 16.0
+
+// pictured is how high the picture beside a line is; 0 where there is none.
+func (d *drawing) pictured(l *invoice.PrintedLine) float64 {
+	_, height := fit(d.shown[l.Picture], pictureSide, pictureSide)
+	return height
+}
+
+// besides draws the picture beside a line.
+func (d *drawing) besides(l *invoice.PrintedLine, places []place) {
+	w, h := fit(d.shown[l.Picture], pictureSide, pictureSide)
+	for _, p := range places {
+		if p.Name == "picture" && w > 0 {
+			d.picture(l.Picture, d.shown[l.Picture], p.from, d.pdf.GetY(), w, h)
+		}
+	}
 }
 
 // inked is the style of a line: covered work is small and soft.

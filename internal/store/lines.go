@@ -9,7 +9,7 @@ import (
 
 const lineColumns = `id, version, invoice_id, engagement_id, kind, tax_code_id, day, person_id, text, minutes, per_hour,
 	amount, currency, treatment, position, quantity, unit, unit_price,
-	charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount, surcharge, line_kind_id, payer_id`
+	charge_id, done, confirmed, credits_line_id, again, advance_line_id, discount, surcharge, line_kind_id, payer_id, picture_id`
 
 // LinesOf reads the lines of an invoice in their order: as somebody put them, else
 // by engagement and day.
@@ -26,7 +26,7 @@ func LinesOf(tx *DB, invoiceID int64) ([]InvoiceLine, error) {
 		if err := found.Scan(&l.ID, &l.Version, &l.InvoiceID, &l.EngagementID, &l.Kind, &l.TaxCodeID, dayInto{&l.Day}, &l.PersonID, &l.Text,
 			&l.Minutes, &l.PerHour, &l.Amount, &l.Currency, &l.Treatment,
 			&l.Position, &l.Quantity, &l.Unit, &l.UnitPrice, &l.ChargeID, &l.Done, &l.Confirmed, &l.CreditsLineID, &l.Again,
-			&l.AdvanceLineID, &l.Discount, &l.Surcharge, &l.LineKindID, &l.PayerID); err != nil {
+			&l.AdvanceLineID, &l.Discount, &l.Surcharge, &l.LineKindID, &l.PayerID, &l.PictureID); err != nil {
 			return nil, err
 		}
 		lines = append(lines, l)

@@ -120,6 +120,7 @@ type InvoiceLine struct {
 	AdvanceLineID           *int64         // the advance that it takes back
 	Discount, Surcharge     int64          // its shares of the invoice's
 	LineKindID              *int64         // of a line by hand
+	PictureID               *int64         // beside it, where the layout shows one
 	PayerID                 *int64         // whose part of it this is, where several pay
 }
 

@@ -178,6 +178,7 @@ type Service struct {
 	Unit, Text             string
 	Minutes                int
 	TaxCodeID, LineKindID  *int64
+	PictureID              *int64 // beside its lines, where the layout shows one
 	About, TermsText       string // for the client, on proposals
 	TaskCode, ActivityCode string
 	Active                 bool
@@ -188,6 +189,14 @@ type LineKind struct {
 	Row
 	Name, Taxed string
 	Active      bool
+}
+
+// Picture is one of the firm's own, for documents and their lines.
+type Picture struct {
+	Row
+	Name   string
+	Digest string // of the PNG; nothing until it is chosen
+	Active bool
 }
 
 // Bundle is several services that are taken together, by their codes.

@@ -40,6 +40,7 @@ type catalogue struct {
 	decimals int
 	codes    map[int64]string
 	kinds    map[int64]string
+	pictures map[int64]string
 	byCode   map[string]LineTyped // of services
 	choices  []LineChoice
 }
@@ -55,6 +56,16 @@ func (c *catalogue) begin(tx *store.DB) error {
 	codes, err := store.All[store.TaxCode](tx, "id")
 	if err != nil {
 		return err
+	}
+	pictures, err := store.All[store.Picture](tx, "id")
+	if err != nil {
+		return err
+	}
+	c.pictures = map[int64]string{}
+	for _, p := range pictures {
+		if p.Digest != "" {
+			c.pictures[p.ID] = p.Name
+		}
 	}
 	kinds, err := store.All[store.LineKind](tx, "id")
 	c.mark, c.codes, c.kinds = firm.Mark(), map[int64]string{}, map[int64]string{}
@@ -72,7 +83,8 @@ func (c *catalogue) addLately(tx *store.DB) error {
 	rows, err := store.LatelyByHand(tx, c.inv.ClientID, c.inv.Currency)
 	for i := range rows {
 		l := &rows[i]
-		typed := LineTyped{Text: l.Text, Unit: l.Unit, TaxCode: c.codes[l.TaxCodeID], Kind: c.kinds[store.OrZero(l.LineKindID)]}
+		typed := LineTyped{Text: l.Text, Unit: l.Unit, TaxCode: c.codes[l.TaxCodeID], Kind: c.kinds[store.OrZero(l.LineKindID)],
+			Picture: c.pictures[store.OrZero(l.PictureID)]}
 		if l.UnitPrice != nil {
 			typed.Quantity, typed.Price = money.TypeFixed(*l.Quantity, c.mark, 4, 0), money.TypeFixed(int64(*l.UnitPrice), c.mark, 4, c.decimals)
 		} else {
@@ -92,7 +104,8 @@ func (c *catalogue) addServices(tx *store.DB) error {
 		if !s.Active {
 			continue
 		}
-		typed := LineTyped{Text: s.Name, Unit: s.Unit, TaxCode: c.codes[store.OrZero(s.TaxCodeID)], Kind: c.kinds[store.OrZero(s.LineKindID)]}
+		typed := LineTyped{Text: s.Name, Unit: s.Unit, TaxCode: c.codes[store.OrZero(s.TaxCodeID)], Kind: c.kinds[store.OrZero(s.LineKindID)],
+			Picture: c.pictures[store.OrZero(s.PictureID)]}
 		if s.Kind == "time" && s.Unit == "" {
 			typed.Unit = "h"
 		}

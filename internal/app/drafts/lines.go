@@ -23,6 +23,7 @@ type LineTyped struct {
 	Amount       string `json:"amount" maxLength:"30" doc:"in place of a quantity and a price"`
 	TaxCode      string `json:"taxCode" maxLength:"20" doc:"nothing: as lines of its kind are taxed"`
 	Kind         string `json:"kind" maxLength:"100" doc:"what it is for; nothing: a service"`
+	Picture      string `json:"picture" maxLength:"200" doc:"by its name; nothing: none"`
 	Advance      bool   `json:"advance" doc:"invoiced ahead: taxed now, and taken back on the final bill"`
 }
 
@@ -61,6 +62,9 @@ func byHand(tx *app.Tx, inv *store.Invoice, in LineTyped) (*store.InvoiceLine, e
 	if in.Advance && line.Amount <= 0 {
 		return nil, app.RefuseField("amount", "An advance is more than zero: give its amount.")
 	}
+	if err := withPicture(tx, line, in.Picture); err != nil {
+		return nil, err
+	}
 	as, err := ofKind(tx, line, in.Kind)
 	if err != nil {
 		return nil, err
@@ -85,6 +89,24 @@ func ofKind(tx *app.Tx, line *store.InvoiceLine, name string) (profiles.Taxed, e
 	}
 	line.LineKindID = &kinds[i].ID
 	return taxedOf[kinds[i].Taxed], nil
+}
+
+// withPicture puts a picture beside a line, or takes it away.
+func withPicture(tx *app.Tx, line *store.InvoiceLine, name string) error {
+	line.PictureID = nil
+	if name == "" {
+		return nil
+	}
+	pictures, err := store.All[store.Picture](tx.DB, "id")
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(pictures, func(p store.Picture) bool { return p.Name == name && p.Digest != "" })
+	if i < 0 {
+		return app.RefuseField("picture", "There is no picture called %q: choose one, or add it under Set-up.", name)
+	}
+	line.PictureID = &pictures[i].ID
+	return nil
 }
 
 // taxedOf is as what lines of a kind are taxed.
@@ -213,6 +235,9 @@ func rewrite(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyp
 	}
 	if line.Kind == invoice.ByHand {
 		if _, err := ofKind(tx, line, in.Kind); err != nil {
+			return err
+		}
+		if err := withPicture(tx, line, in.Picture); err != nil {
 			return err
 		}
 	}

@@ -25,6 +25,10 @@ func choicesOf(tx *store.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 	if err != nil {
 		return nil, err
 	}
+	pictures, err := pictureNames(tx)
+	if err != nil {
+		return nil, err
+	}
 	list := []InvoiceChoice{}
 	for _, item := range profile.Items {
 		if !item.OnInvoice {
@@ -38,6 +42,21 @@ func choicesOf(tx *store.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 		list = append(list, InvoiceChoice{Name: item.Name, Label: item.Label, Group: item.Group, Form: string(item.Form), Hint: item.Hint,
 			Value: value,
 			From:  source.In(), Options: slices.Concat([]profile.Option{}, item.Options)})
+		if item.Form == profile.Picture {
+			list[len(list)-1].Options = pictures
+		}
 	}
 	return list, nil
+}
+
+// pictureNames are the pictures that can be chosen; none is one of the choices.
+func pictureNames(tx *store.DB) ([]profile.Option, error) {
+	pictures, err := store.All[store.Picture](tx, "name")
+	options := []profile.Option{{Value: "", Label: "none"}}
+	for _, p := range pictures {
+		if p.Active && p.Digest != "" {
+			options = append(options, profile.Option{Value: p.Name, Label: p.Name})
+		}
+	}
+	return options, err
 }

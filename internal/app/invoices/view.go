@@ -80,6 +80,7 @@ type Line struct {
 	Unit         string         `json:"unit"`
 	Price        string         `json:"price" doc:"of one, as typed"`
 	TaxCode      string         `json:"taxCode"`
+	Picture      string         `json:"picture" doc:"beside it, by its name"`
 	Treatment    core.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
 	Covered      bool           `json:"covered" doc:"by the fee on whose line it is"`
 	OverCap      bool           `json:"overCap" doc:"left out because of a cap"`
@@ -208,7 +209,7 @@ func (v *Invoice) addLines(tx *store.DB, inv *store.InvoiceRow, on *papers.Conte
 	v.Lines, v.writtenDown = make([]Line, 0, len(on.Lines)), on.Decided.Down
 	for _, row := range on.Lines {
 		line := lineView(row, on.Engagements[row.EngagementID].Name, on.Codes[row.TaxCodeID].Code, firm.Mark())
-		line.OfKind = kinds[store.OrZero(row.LineKindID)]
+		line.OfKind, line.Picture = kinds[store.OrZero(row.LineKindID)], on.Pictures[store.OrZero(row.PictureID)].Name
 		behind := []Line{}
 		for i := range on.Portions {
 			p := &on.Portions[i]

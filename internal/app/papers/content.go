@@ -25,6 +25,7 @@ type Content struct {
 	Lines       []store.InvoiceLine
 	Portions    []store.PortionRow
 	Engagements map[int64]*store.Engagement
+	Pictures    map[int64]store.Picture // beside lines
 	Codes       map[int64]tax.Code
 	Decided     *Decisions
 	Drawn       *drawing // where it was made ready before
@@ -65,6 +66,9 @@ func ContentOf(tx *store.DB, inv *store.Invoice) (*Content, error) {
 		return nil, err
 	}
 	if c.Engagements, err = engagementsNamed(tx, inv.ClientID, c.Lines); err != nil {
+		return nil, err
+	}
+	if c.Pictures, err = picturesOf(tx, c.Lines); err != nil {
 		return nil, err
 	}
 	if c.Codes, err = store.TaxCodes(tx); err != nil {

@@ -9,11 +9,9 @@ import (
 
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/profile"
 	"dorvet/core/schedule"
 	core "dorvet/core/wip"
 	"dorvet/core/wording"
-	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -79,42 +77,6 @@ func Letterhead(tx *store.DB, inv *store.Invoice, totals invoice.Totals) (*invoi
 		Sections: []invoice.Section{}, Payable: []invoice.Instalment{}, Columns: []string{},
 	}
 	return doc, dress(tx, doc, inv.Choices, client)
-}
-
-// dress gives a document its language, the firm's words in it, and its look.
-func dress(tx *store.DB, doc *invoice.Document, c profile.BillingTerms, client *store.Client) (err error) {
-	doc.Language = languageOf(c, client)
-	doc.Look = invoice.Look{Design: c.Text("design"), Paper: c.Text("paper"), Typeface: c.Text("typeface"), Colour: c.Text("colour"),
-		Title: c.Text("title"),
-		Code:  c.Text("payment_code") == "yes", Statement: c.Text("expense_statement") == "yes"}
-	if doc.Wording, err = setup.Wording(tx, doc.Language); err != nil || c.Text("logo") != "yes" {
-		return err
-	}
-	firm, err := store.TheFirm(tx)
-	if err == nil {
-		doc.Look.Logo = firm.Logo
-	}
-	return err
-}
-
-// languageOf is the language of a client's documents.
-func languageOf(c profile.BillingTerms, client *store.Client) wording.Language {
-	language := wording.Language(c.Text("language"))
-	if language == "client" {
-		language = wording.Language(client.Language)
-	}
-	return language.Known()
-}
-
-// WordsOf are the words in which a draft speaks.
-func WordsOf(tx *store.DB, inv *store.Invoice) (wording.Words, error) {
-	client, err := store.Get[store.Client](tx, inv.ClientID)
-	if err != nil {
-		return wording.Words{}, err
-	}
-	w := wording.Words{Language: languageOf(inv.Choices, client)}
-	w.Own, err = setup.Wording(tx, w.Language)
-	return w, err
 }
 
 func lines(address string) []string { return strings.Split(address, "\n") }
@@ -243,6 +205,7 @@ func itemsOf(inv *store.Invoice, on *Content, w wording.Words) []invoice.Item {
 		if behind := byLine[row.ID]; len(behind) > 0 && !row.Kind.Covers() {
 			describe(&item, &behind[0], w)
 		}
+		item.Picture = on.Pictures[store.OrZero(row.PictureID)].Digest
 		items = append(items, item)
 		if !row.Kind.Covers() || inv.Choices.Text("covered_shown") != "yes" {
 			continue

@@ -130,7 +130,7 @@ func documents(ctx context.Context, a *app.App, actor app.Actor, rows []store.In
 			}
 			doc, err := DocumentOf(a.Read(ctx, actor), &rows[i].Invoice)
 			if err == nil {
-				err = withLogo(a, doc)
+				err = withPictures(a, doc)
 			}
 			if err != nil {
 				yield(invoice.Document{}, err)

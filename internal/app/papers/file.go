@@ -13,9 +13,9 @@ import (
 	"dorvet/internal/store"
 )
 
-// Drawn draws a document, with the logo that it names.
+// Drawn draws a document, with the pictures that it names.
 func Drawn(a *app.App, doc *invoice.Document) ([]byte, error) {
-	if err := withLogo(a, doc); err != nil {
+	if err := withPictures(a, doc); err != nil {
 		return nil, err
 	}
 	file, err := a.Render(*doc)
@@ -28,12 +28,20 @@ func Drawn(a *app.App, doc *invoice.Document) ([]byte, error) {
 	return file, nil
 }
 
-// withLogo brings the logo that a document names.
-func withLogo(a *app.App, doc *invoice.Document) (err error) {
+// withPictures brings the logo and the pictures that a document names.
+func withPictures(a *app.App, doc *invoice.Document) (err error) {
 	if doc.Look.Logo != "" {
-		doc.Picture, err = a.Store.Content(doc.Look.Logo)
+		if doc.Picture, err = a.Store.Content(doc.Look.Logo); err != nil {
+			return err
+		}
 	}
-	return err
+	doc.Pictures = map[string][]byte{}
+	for _, digest := range doc.NamedPictures() {
+		if doc.Pictures[digest], err = a.Store.Content(digest); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // File is the document of an invoice: as it was frozen, or of a draft as it would be.

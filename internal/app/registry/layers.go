@@ -71,6 +71,8 @@ func fieldOf(item profile.Item) Field {
 		f.Of = "tax-codes"
 	case profile.RateCard:
 		f.Of = "rate-cards"
+	case profile.Picture:
+		f.Of = "pictures"
 	}
 	return f
 }

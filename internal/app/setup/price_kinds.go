@@ -29,6 +29,8 @@ func serviceKind() registry.AnyKind {
 				registry.CurrencyOf("currency", "In", func(s *S) *money.Currency { return &s.Currency }),
 				registry.Line("unit", "Unit", func(s *S) *string { return &s.Unit }).Hinted("like day, sample, km"),
 				registry.Ref("line_kind", "Kind", "line-kinds", func(s *S) **int64 { return &s.LineKindID }).Hinted("on invoices; empty: a service"),
+				registry.Ref("picture", "Picture", "pictures", func(s *S) **int64 { return &s.PictureID }).
+					Hinted("beside its lines, where the layout shows one"),
 				registry.Ref("tax_code", "Tax code", "tax-codes",
 					func(s *S) **int64 { return &s.TaxCodeID }).Hinted("empty: as the engagement is taxed")),
 			registry.Group("When recording",

@@ -16,7 +16,21 @@ ALTER TABLE invoice_lines ADD COLUMN payer_id INTEGER REFERENCES clients (id);
 ALTER TABLE invoices ADD COLUMN divided BOOLEAN NOT NULL DEFAULT FALSE;
 INSERT INTO issue_checks (code, name, level) VALUES ('several_payers', 'Not divided among its payers', 'block');
 
+-- Pictures of the firm's own, on documents and their lines.
+CREATE TABLE pictures (
+	id INTEGER PRIMARY KEY,
+	version INTEGER NOT NULL DEFAULT 0,
+	name TEXT NOT NULL UNIQUE,
+	digest TEXT NOT NULL DEFAULT '',
+	active BOOLEAN NOT NULL DEFAULT TRUE
+);
+ALTER TABLE services ADD COLUMN picture_id INTEGER REFERENCES pictures (id);
+ALTER TABLE invoice_lines ADD COLUMN picture_id INTEGER REFERENCES pictures (id);
+
 -- +goose Down
+ALTER TABLE invoice_lines DROP COLUMN picture_id;
+ALTER TABLE services DROP COLUMN picture_id;
+DROP TABLE pictures;
 DELETE FROM issue_checks WHERE code = 'several_payers';
 ALTER TABLE invoices DROP COLUMN divided;
 ALTER TABLE invoice_lines DROP COLUMN payer_id;

@@ -88,6 +88,7 @@ function ChoiceValue({ choice, disabled, onChange }: ValueProps) {
   const commit = () => typed !== choice.value && onChange(typed);
   switch (choice.form) {
     case "choice":
+    case "picture":
     case "yes_no":
       return (
         <Pick

@@ -27,6 +27,7 @@ const typedOf = (line: Line): LineTyped => ({
   price: line.price,
   taxCode: line.taxCode,
   kind: line.ofKind,
+  picture: line.picture,
 });
 
 /**
@@ -40,6 +41,7 @@ export function HandLine({ invoice, line, advance = false, onSave, onSaveAll, on
   const box = useRef<HTMLFieldSetElement>(null);
   const keep = useKeep();
   const { engagements, taxCodes, lineKinds } = invoice.around;
+  const pictures = invoice.choices.find((choice) => choice.name === "head_picture")?.options ?? [];
   const set = (field: keyof LineTyped) => (value: string | number) => setTyped({ ...typed, [field]: value });
   const next = () => {
     if (line) return onDone();
@@ -115,6 +117,11 @@ export function HandLine({ invoice, line, advance = false, onSave, onSaveAll, on
             )}
             onChange={set("kind")}
           />
+        </Labelled>
+      )}
+      {!plain && pictures.length > 1 && (
+        <Labelled label="Picture">
+          <Pick label="Picture" value={typed.picture} choices={pictures} onChange={set("picture")} />
         </Labelled>
       )}
       {!line && engagements.length > 1 && (

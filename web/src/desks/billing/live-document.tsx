@@ -78,6 +78,8 @@ function InWords({ document: doc, invoice }: { document: Printed; invoice: Invoi
           ))}
         </div>
       </div>
+      {doc.look.head && <img className={documentCss.documentHead} src={`/api/pictures/${doc.look.head}`} alt="" />}
+      {doc.look.lines && <p className={clsx(documentCss.words, documentCss.headLines)}>{doc.look.lines}</p>}
       <Words text={doc.opening} />
       {doc.sections.map((section) => (
         <Section key={section.title} section={section} columns={doc.columns} />
@@ -166,6 +168,8 @@ function Cell({ column, line }: { column: Column; line: PrintedLine }) {
   switch (column.name) {
     case "date":
       return <td className="nowrap">{line.day}</td>;
+    case "picture":
+      return <td>{line.picture && <img src={`/api/pictures/${line.picture}`} alt="" />}</td>;
     case "who":
       return <td className="nowrap">{line.who}</td>;
     case "hours":

@@ -78,6 +78,8 @@ const lookNames = [
   "typeface",
   "paper",
   "logo",
+  "head_picture",
+  "head_lines",
   "payment_code",
   "expense_statement",
 ];

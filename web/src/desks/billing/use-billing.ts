@@ -47,6 +47,7 @@ export const noLine: LineTyped = {
   amount: "",
   taxCode: "",
   kind: "",
+  picture: "",
   advance: false,
 };
 

@@ -15,6 +15,7 @@ import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { AskRate } from "./ask-rate";
 import { sentenceCase } from "./index";
+import { Picture } from "./logo";
 import { PersonAccount } from "./person-account";
 import { RatesOf, RerateOffer } from "./rates-of";
 import setUpCss from "./set-up.module.css";
@@ -162,6 +163,7 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
       {kind === "people" && mayChange && open && (
         <RatesOf key={open.key} person={open.key} name={open.title} title="An hour of theirs" />
       )}
+      {kind === "pictures" && open && <Picture key={open.id} id={open.id} name={open.title} />}
       {kind === "rates" && <RerateOffer rate={address.open} />}
       <RecordSheet
         key={address.open}

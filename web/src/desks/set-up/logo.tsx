@@ -3,33 +3,68 @@ import { useAct } from "../../api/act";
 import { api, Problem } from "../../api/client";
 import { useSession } from "../../api/session";
 import formCss from "../../frame/form/form.module.css";
+import { useMayChange } from "../../frame/record/sheet";
 import setUpCss from "./set-up.module.css";
 
 /** The firm's logo: chosen, looked at, taken away. */
 export function Logo() {
   const { role, firm } = useSession();
-  const logo = useQuery({
-    queryKey: ["logo"],
+  return (
+    <Chosen
+      address="/api/firm/logo"
+      name="logo"
+      alt={`Logo of ${firm}`}
+      mayChange={role === "administrator"}
+      keep={(file) => (file ? api.put("/api/files/logo", { body: file }) : api.delete("/api/firm/logo"))}
+      goes
+    />
+  );
+}
+
+/** One of the firm's pictures. */
+export function Picture({ id, name }: { id: number; name: string }) {
+  return (
+    <Chosen
+      address={`/api/pictures/${id}`}
+      name="picture"
+      alt={name}
+      mayChange={useMayChange("pictures")}
+      keep={(file) => (file ? api.put("/api/files/pictures/{id}", { path: { id }, body: file }) : Promise.resolve())}
+    />
+  );
+}
+
+interface Props {
+  /** Where it is read. */
+  address: string;
+  name: string;
+  alt: string;
+  mayChange: boolean;
+  keep: (file: File | null) => Promise<unknown>;
+  /** It can be taken away. */
+  goes?: boolean;
+}
+
+function Chosen({ address, name, alt, mayChange, keep, goes }: Props) {
+  const there = useQuery({
+    queryKey: ["logo", address],
     queryFn: async () => {
-      const answer = await fetch("/api/firm/logo");
+      const answer = await fetch(address);
       return answer.ok ? URL.createObjectURL(await answer.blob()) : null;
     },
   });
-  const set = useAct(
-    (file: File | null) => (file ? api.put("/api/files/logo", { body: file }) : api.delete("/api/firm/logo")),
-    { records: true },
-  );
-  if (role !== "administrator" && !logo.data) return null;
+  const set = useAct(keep, { records: true });
+  if (!mayChange && !there.data) return null;
   return (
     <div className={setUpCss.logo}>
-      {logo.data && <img src={logo.data} alt={`Logo of ${firm}`} />}
-      {role === "administrator" && (
+      {there.data && <img src={there.data} alt={alt} />}
+      {mayChange && (
         <p>
           <label className={formCss.fileChoice}>
-            {logo.data ? "Change the logo" : "Choose a logo, PNG or JPEG"}
+            {there.data ? `Change the ${name}` : `Choose a ${name}, PNG or JPEG`}
             <input
               type="file"
-              aria-label="Logo"
+              aria-label={name === "logo" ? "Logo" : "Picture"}
               accept="image/png,image/jpeg"
               onChange={(event) => {
                 const file = event.target.files?.[0];
@@ -38,7 +73,7 @@ export function Logo() {
               }}
             />
           </label>
-          {logo.data && (
+          {there.data && goes && (
             <button type="button" className="link lost" onClick={() => set.mutate(null)}>
               Take it away
             </button>

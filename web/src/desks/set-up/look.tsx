@@ -6,7 +6,7 @@ import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { Folio } from "../../frame/folio";
 import { DocumentPages } from "../../frame/pages";
-import { useSheet, type Value } from "../../frame/record/use-record";
+import { useRows, useSheet, type Value } from "../../frame/record/use-record";
 import { SaidChoice, SaidText, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
@@ -35,6 +35,7 @@ function useKeep() {
 export function LookDesk() {
   const { role, firm } = useSession();
   const sheet = useSheet("firm", 1);
+  const pictures = (useRows("pictures").data ?? []).map((row) => ({ value: row.title, label: row.title }));
   const [search, setSearch] = useSearchParams();
   const keep = useKeep();
   const values = (sheet.data?.values ?? []).filter((value) => value.group === group);
@@ -67,6 +68,20 @@ export function LookDesk() {
             value={of("title")}
             onChange={(text) => tryOn("title", text)}
           />
+          ; above the lines the picture{" "}
+          <SaidChoice
+            label="Picture above the lines"
+            value={of("head_picture")}
+            choices={[{ value: "", label: "none" }, ...pictures]}
+            onChange={(name) => tryOn("head_picture", name)}
+          />{" "}
+          and{" "}
+          <SaidText
+            label="Lines above them"
+            any="no lines of our own"
+            value={of("head_lines")}
+            onChange={(text) => tryOn("head_lines", text)}
+          />
           .
         </Sentence>
         <div className={setUpCss.lookPages}>
@@ -84,7 +99,7 @@ export function LookDesk() {
         <p>
           Documents speak the language of the client’s record: English, German, French, Spanish, Polish or Greek, each
           number and date in its way. <Link to="/set-up/wordings">Words on documents</Link> puts your own in place of
-          ours.
+          ours; <Link to="/set-up/pictures">Pictures</Link> keeps those that stand above the lines, or beside one.
         </p>
         <p>
           A client, an engagement or one invoice can have another look: on their record under “{group}”, or in the

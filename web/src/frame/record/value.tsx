@@ -97,6 +97,7 @@ function Control({ value, of, onDone, onLeave }: ControlProps) {
     case "record":
     case "tax_code":
     case "rate_card":
+    case "picture":
       return (
         <ChooseRecord
           kind={value.of ?? ""}

@@ -1,0 +1,47 @@
+package invoices_test
+
+import (
+	"bytes"
+	"image"
+	"image/png"
+	"strconv"
+	"testing"
+
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/setup"
+	"dorvet/internal/apptest"
+)
+
+// A picture is kept under its name, stands above the lines by choice, and beside a line where
+// the columns show it.
+func TestPicturesAreChosenForAnInvoiceAndForALine(t *testing.T) {
+	a := apptest.Firm(t)
+	id := apptest.Add(t, a, "pictures", "name", "Lighthouse")
+	inv := begun(t, a, drafts.Beginning{EngagementID: apptest.Survey})
+	line := drafts.LineTyped{Text: "Chart", Amount: "10", Picture: "Lighthouse"}
+	_, err := drafts.AddLine(t.Context(), a, apptest.Admin, edit(inv), line)
+	refused(t, err, "no picture called")
+	refused(t, setup.SetPicture(t.Context(), a, apptest.Admin, id, []byte("words")), "neither a PNG nor a JPEG")
+	var drawn bytes.Buffer
+	must(t, png.Encode(&drawn, image.NewNRGBA(image.Rect(0, 0, 40, 20))))
+	must(t, setup.SetPicture(t.Context(), a, apptest.Admin, id, drawn.Bytes()))
+	content, err := setup.Picture(t.Context(), a, apptest.Staff.Actor, strconv.FormatInt(id, 10))
+	if must(t, err); len(content) == 0 {
+		t.Error("the picture can't be read")
+	}
+	inv = byHand(t, a, inv, line)
+	if inv.Lines[0].Picture != "Lighthouse" || inv.Printed.Sections[0].Lines[0].Picture != "" {
+		t.Errorf("before the column is shown: %+v", inv.Lines[0])
+	}
+	inv = chosen(t, a, inv, "columns", "hours picture", "invoice")
+	inv = chosen(t, a, inv, "head_picture", "Lighthouse", "invoice")
+	inv = chosen(t, a, inv, "head_lines", "Forty years\nof soundings\nand a third line", "invoice")
+	digest := inv.Document.Look.Head
+	if digest == "" || inv.Printed.Sections[0].Lines[0].Picture != digest || inv.Document.Look.Lines != "Forty years\nof soundings" {
+		t.Errorf("%+v", inv.Document.Look)
+	}
+	issued := issue(t, a, inv)
+	if issued.Document.Look.Head != digest {
+		t.Error("the picture is not frozen with the invoice")
+	}
+}
