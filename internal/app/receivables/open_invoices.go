@@ -21,6 +21,7 @@ var openColumns = []registry.Field{
 	{Name: "due", Label: "Due", Form: registry.FormDay, Hint: "by the client's terms unless given"},
 	{Name: "balance", Label: "Still owed", Form: registry.FormAmount, Needed: true, Hint: "gross"},
 	{Name: "currency", Label: "Currency", Form: registry.FormLine, Hint: "the client's unless given"},
+	{Name: "engagement", Label: "Engagement", Form: registry.FormRecord, Hint: "what it was for, by its code"},
 	{Name: "client_number", Label: "Client's tax number", Form: registry.FormLine, Hint: "finds the client before the name does"},
 	{Name: "document", Label: "Document", Form: registry.FormLine, Hint: "invoice unless given"},
 	{Name: "issued_by", Label: "Issued by", Form: registry.FormLine,
@@ -52,6 +53,11 @@ func takeOpen(tx *app.Tx, f *registry.Finder, values map[string]string) (int64, 
 	}
 	in := TypedOpening{ClientID: client, EntityID: entity, Number: values["number"], Balance: values["balance"],
 		Currency: money.Currency(values["currency"])}
+	if values["engagement"] != "" {
+		if in.EngagementID, err = f.Find("engagements", values["engagement"]); err != nil {
+			return 0, app.InField("engagement", err)
+		}
+	}
 	for name, at := range map[string]*day.Day{"dated": &in.Dated, "due": &in.Due} {
 		if values[name] == "" {
 			continue

@@ -18,13 +18,14 @@ import (
 
 // TypedOpening is an old invoice of a client who was taken over with money owed.
 type TypedOpening struct {
-	ClientID int64          `json:"clientId"`
-	EntityID int64          `json:"entityId" doc:"0: the client's usual, or the only one"`
-	Number   string         `json:"number" maxLength:"40" doc:"its old number"`
-	Dated    day.Day        `json:"dated" format:"date"`
-	Due      day.Day        `json:"due,omitempty" format:"date" doc:"nothing: by the client's terms"`
-	Balance  string         `json:"balance" maxLength:"30" doc:"what is still owed, gross"`
-	Currency money.Currency `json:"currency" maxLength:"3" doc:"nothing: the client's"`
+	ClientID     int64          `json:"clientId"`
+	EngagementID int64          `json:"engagementId" doc:"what it was for; 0: not said"`
+	EntityID     int64          `json:"entityId" doc:"0: that of the engagement, the client's usual, or the only one"`
+	Number       string         `json:"number" maxLength:"40" doc:"its old number"`
+	Dated        day.Day        `json:"dated" format:"date"`
+	Due          day.Day        `json:"due,omitempty" format:"date" doc:"nothing: by the client's terms"`
+	Balance      string         `json:"balance" maxLength:"30" doc:"what is still owed, gross"`
+	Currency     money.Currency `json:"currency" maxLength:"3" doc:"nothing: the client's"`
 }
 
 // EnterOpening takes an old invoice over: it is paid and aged like any other.
@@ -47,6 +48,12 @@ func takeOver(tx *app.Tx, in TypedOpening) (int64, error) {
 	if err := store.Insert(tx.DB, inv); err != nil {
 		return 0, err
 	}
+	if in.EngagementID != 0 {
+		tx.LinkTo("engagements", in.EngagementID)
+		if err := store.NameEngagement(tx.DB, inv.ID, in.EngagementID); err != nil {
+			return 0, err
+		}
+	}
 	part := store.Instalment{InvoiceID: inv.ID, Revision: inv.Revision, Position: 1, DueDay: inv.DueDay, Amount: inv.Due, Open: inv.Due,
 		Currency: inv.Currency}
 	if err := store.Insert(tx.DB, &part); err != nil {
@@ -66,6 +73,19 @@ func takeOver(tx *app.Tx, in TypedOpening) (int64, error) {
 }
 
 func readOpening(tx *app.Tx, in TypedOpening) (*store.Invoice, error) {
+	if in.EngagementID != 0 {
+		e, err := store.Get[store.Engagement](tx.DB, in.EngagementID)
+		if err := app.Unless(err, app.RefuseField("engagementId", "This engagement is not the client's: choose another."),
+			func() bool { return e.ClientID == in.ClientID }); err != nil {
+			return nil, err
+		}
+		if in.EntityID == 0 {
+			in.EntityID = e.EntityID
+		}
+		if in.Currency == "" {
+			in.Currency = e.Currency
+		}
+	}
 	account, err := accountFor(tx, in.ClientID, in.EntityID, in.Currency, nil)
 	if err != nil {
 		return nil, err

@@ -409,15 +409,16 @@ func TestADepositIsRequestedAndHeldWhenItComes(t *testing.T) {
 
 func TestAnOpeningBalanceIsPaidAndAgedLikeAnyOther(t *testing.T) {
 	a := firm(t)
-	in := receivables.TypedOpening{ClientID: 1, Number: "OLD-7", Dated: day.Of(2026, 8, 1), Due: day.Of(2026, 9, 2), Balance: "123.45"}
+	in := receivables.TypedOpening{ClientID: 1, EngagementID: apptest.Advice, Number: "OLD-7", Dated: day.Of(2026, 8, 1), Due: day.Of(2026, 9, 2), Balance: "123.45"}
 	old, err := apptest.Invoice(t.Context(), a)(receivables.EnterOpening(t.Context(), a, apptest.Admin, in))
-	if must(t, err); old.Number != "OLD-7" || old.State != invoice.Issued || old.DaysLate != 90 || old.Beside != "opening balance" {
+	if must(t, err); old.Number != "OLD-7" || old.State != invoice.Issued || old.DaysLate != 90 || old.Beside != "opening balance" || old.Engagements != "Advice" {
 		t.Errorf("%+v", old.Summary)
 	}
 	apptest.Whole(t, a)
 	_, err = receivables.EnterOpening(t.Context(), a, apptest.Admin, in)
 	refused(t, err, "can't be taken over twice")
 	for _, bad := range []func(*receivables.TypedOpening){func(in *receivables.TypedOpening) { in.Number = "" },
+		func(in *receivables.TypedOpening) { in.EngagementID = apptest.Study }, // of another client
 		func(in *receivables.TypedOpening) { in.Balance = "0" },
 		func(in *receivables.TypedOpening) { in.Dated = apptest.Today + 1 },
 		func(in *receivables.TypedOpening) { in.Due = day.Of(2026, 7, 1) }} {

@@ -2,12 +2,12 @@ import type { Schema } from "../../api/client";
 import { DayField, TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
 import { useTyping } from "../../frame/form/use-typing";
-import { ClientField } from "./client-field";
+import { ClientField, EngagementField } from "./client-field";
 import { acts, useMoneyAct } from "./use-receivables";
 
 /** An old invoice of a client who was taken over: paid and aged like any other. */
 export function OpeningForm({ client, onDone }: { client: number; onDone: () => void }) {
-  const form = useTyping({ clientId: client, number: "", dated: "", due: "", balance: "" });
+  const form = useTyping({ clientId: client, engagementId: 0, number: "", dated: "", due: "", balance: "" });
   const act = useMoneyAct<Schema["Invoice"]>();
   const { due, ...typed } = form.typed;
   const body = { ...typed, entityId: 0, currency: "", ...(due && { due }) };
@@ -23,6 +23,7 @@ export function OpeningForm({ client, onDone }: { client: number; onDone: () => 
     >
       <p className="soft">What was issued before, and is still owed: it is paid and grows old like any other.</p>
       <ClientField of={form} />
+      <EngagementField of={form} />
       <TextField of={form} name="number" label="Its old number" focus />
       <DayField of={form} name="dated" label="Dated" any="30 nov" />
       <DayField of={form} name="due" label="Due" any="by the client's terms" />
