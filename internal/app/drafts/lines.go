@@ -23,7 +23,7 @@ type LineTyped struct {
 	Amount       string `json:"amount" maxLength:"30" doc:"in place of a quantity and a price"`
 	TaxCode      string `json:"taxCode" maxLength:"20" doc:"nothing: as lines of its kind are taxed"`
 	Kind         string `json:"kind" maxLength:"100" doc:"what it is for; nothing: a service"`
-	Picture      string `json:"picture" maxLength:"200" doc:"by its name; nothing: none"`
+	Picture      string `json:"picture,omitempty" maxLength:"200" doc:"by its name; nothing: none"`
 	Advance      bool   `json:"advance" doc:"invoiced ahead: taxed now, and taken back on the final bill"`
 }
 

@@ -19,7 +19,7 @@ import (
 // TypedOpening is an old invoice of a client who was taken over with money owed.
 type TypedOpening struct {
 	ClientID     int64          `json:"clientId"`
-	EngagementID int64          `json:"engagementId" doc:"what it was for; 0: not said"`
+	EngagementID int64          `json:"engagementId,omitempty" doc:"what it was for; 0: not said"`
 	EntityID     int64          `json:"entityId" doc:"0: that of the engagement, the client's usual, or the only one"`
 	Number       string         `json:"number" maxLength:"40" doc:"its old number"`
 	Dated        day.Day        `json:"dated" format:"date"`

@@ -46,7 +46,7 @@ func firmKind() registry.AnyKind {
 					func(f *F) *bool { return &f.PassWithinDomain }).Hinted("yes: to any address of their own domain; else contacts "+
 					"alone, and you are asked"),
 				registry.Lines("proposal_text", "Opening text",
-					func(f *F) *string { return &f.ProposalText }).Hinted("empty: the first of the texts for proposals"),
+					func(f *F) *string { return &f.ProposalText }).Hinted("empty: the first of the kept texts"),
 				registry.MoneyOf("fee_step", "Suggested fees go up to the next", func(f *F) **int64 { return &f.FeeStep },
 					func(_ *registry.Env, f *F) (money.Currency, error) { return f.Currency, nil }).Hinted("like 50: 1,020 becomes 1,050")),
 			registry.Group("Accounts",

@@ -11,16 +11,17 @@ import (
 func proposalTextKind() registry.AnyKind {
 	type P = store.ProposalText
 	d := &registry.Definition[P]{
-		Kind: registry.Kind{Name: "proposal-texts", One: "text for proposals", Many: "texts for proposals",
+		Kind: registry.Kind{Name: "proposal-texts", One: "kept text", Many: "kept texts",
 			First: []string{"name", "purpose", "text"},
-			About: "Terms, openings, mails and what comes after signing. Names in braces, like {client}, are filled in; the " +
-				"first of a purpose " +
-				"is what a new proposal begins with."},
+			About: "Terms, openings, mails and what comes after signing, for proposals; openings, closings and notes, for " +
+				"invoices. On proposals, names in braces, like {client}, are filled in, and the first of a purpose is what a new one " +
+				"begins with."},
 		Table: registry.Group("Text", registry.Line("name", "Name", func(p *P) *string { return &p.Name }).Required(),
 			registry.Choice("purpose", "For", func(p *P) *string { return &p.Purpose }, "terms", "terms", "opening_new",
 				"opening, for new clients",
 				"opening_known", "opening, for known clients",
-				"after_signing", "after signing", "mail", "the mail").Listed(),
+				"after_signing", "after signing", "mail", "the mail", "invoice_opening", "opening of an invoice", "invoice_closing",
+				"closing of an invoice", "invoice_note", "note on an invoice").Listed(),
 			registry.Lines("text", "Text", func(p *P) *string { return &p.Text }).Required().Hinted("{client} {address} {firm} {lead} {title} "+
 				"{number} {start} {term} {valid_until} {payment_terms} {contact} {link}"),
 			registry.Lines("note", "Note to whoever writes", func(p *P) *string { return &p.Note }).Hinted("no client reads it")),

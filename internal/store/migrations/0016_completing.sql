@@ -27,7 +27,18 @@ CREATE TABLE pictures (
 ALTER TABLE services ADD COLUMN picture_id INTEGER REFERENCES pictures (id);
 ALTER TABLE invoice_lines ADD COLUMN picture_id INTEGER REFERENCES pictures (id);
 
+-- Texts are kept for invoices, too: their purposes are checked by the table of fields.
+CREATE TABLE kept_texts (
+	id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, name TEXT NOT NULL UNIQUE, purpose TEXT NOT NULL,
+	text TEXT NOT NULL, active BOOLEAN NOT NULL, note TEXT NOT NULL DEFAULT ''
+);
+INSERT INTO kept_texts (id, version, name, purpose, text, active, note)
+	SELECT id, version, name, purpose, text, active, note FROM proposal_texts;
+DROP TABLE proposal_texts;
+ALTER TABLE kept_texts RENAME TO proposal_texts;
+
 -- +goose Down
+DELETE FROM proposal_texts WHERE purpose LIKE 'invoice_%';
 ALTER TABLE invoice_lines DROP COLUMN picture_id;
 ALTER TABLE services DROP COLUMN picture_id;
 DROP TABLE pictures;

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Do } from "../../frame/do";
 import { readAs, Said, useSaid } from "../../frame/form/use-said";
 import { Pick } from "../../frame/pick";
+import { KeptTexts } from "../../frame/record/kept-texts";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 
@@ -70,6 +71,13 @@ function ChoiceRow({ choice, acts, mayEdit }: { choice: Choice; acts: Acts; mayE
   );
 }
 
+/** What kept texts are for, by the choice that takes one. */
+const purposeOf: Record<string, string> = {
+  opening_text: "opening of an invoice",
+  closing_text: "closing of an invoice",
+  note_text: "note on an invoice",
+};
+
 interface ValueProps {
   choice: Choice;
   disabled: boolean;
@@ -110,13 +118,23 @@ function ChoiceValue({ choice, disabled, onChange }: ValueProps) {
       );
     case "lines":
       return (
-        <Input.TextArea
-          {...labelled}
-          autoSize={{ minRows: 1, maxRows: 6 }}
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={commit}
-        />
+        <>
+          <Input.TextArea
+            {...labelled}
+            autoSize={{ minRows: 1, maxRows: 6 }}
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+            onBlur={commit}
+          />
+          {!disabled && purposeOf[choice.name] && (
+            <KeptTexts
+              label={choice.label}
+              purposes={[purposeOf[choice.name] ?? ""]}
+              text={choice.value}
+              onTake={onChange}
+            />
+          )}
+        </>
       );
   }
   return (

@@ -3,9 +3,9 @@ import { useRef, useState } from "react";
 import { long } from "../../frame/days";
 import { Do } from "../../frame/do";
 import { Money } from "../../frame/figure";
+import { KeepAs } from "../../frame/keep-as";
 import { Table } from "../../frame/list/table";
 import { useRecordActs } from "../../frame/record/use-record";
-import { KeepAs } from "./keep-as";
 import reviewCss from "./review.module.css";
 import { changes, type Invoice, type useDraftActs } from "./use-billing";
 

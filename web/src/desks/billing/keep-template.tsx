@@ -1,6 +1,6 @@
 import { useAct } from "../../api/act";
 import { api } from "../../api/client";
-import { KeepAs } from "./keep-as";
+import { KeepAs } from "../../frame/keep-as";
 import type { Invoice } from "./use-billing";
 
 /** Keeps the lines, texts and look of an invoice under a name, for others to begin with. */

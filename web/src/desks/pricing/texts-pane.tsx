@@ -1,10 +1,8 @@
 import { Checkbox, Input } from "antd";
-import { api } from "../../api/client";
 import { Do } from "../../frame/do";
 import formCss from "../../frame/form/form.module.css";
 import { Pick } from "../../frame/pick";
-import { useRows } from "../../frame/record/use-record";
-import pricingCss from "./pricing.module.css";
+import { KeptTexts } from "../../frame/record/kept-texts";
 import { Upload } from "./upload";
 import type { Fault, Grid, Proposal, Typed } from "./use-proposal";
 
@@ -38,7 +36,6 @@ const texts: {
 
 /** The words of a proposal: texts with placeholders, from templates or typed. */
 export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
-  const templates = useRows("proposal-texts");
   const set = (part: Partial<Typed>) => commit((now) => ({ ...now, ...part }));
   const found = (name: string) => grid.findings.filter((finding) => finding.where === name);
   return (
@@ -47,11 +44,7 @@ export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
         <div key={name} className={formCss.stacked}>
           <label htmlFor={`text-${name}`}>{label}</label>
           {purpose && !locked && (
-            <TemplateChoice
-              label={label}
-              choices={(templates.data ?? []).filter((row) => row.cells.some((cell) => purpose.includes(cell)))}
-              onTake={(text) => set({ [name]: text })}
-            />
+            <KeptTexts label={label} purposes={purpose} text={typed[name]} onTake={(text) => set({ [name]: text })} />
           )}
           <Input.TextArea
             id={`text-${name}`}
@@ -111,30 +104,4 @@ export function TextsPane({ proposal, typed, grid, locked, commit }: Props) {
       </div>
     </section>
   );
-}
-
-interface TemplateProps {
-  label: string;
-  choices: { id: number; title: string }[];
-  onTake: (text: string) => void;
-}
-
-function TemplateChoice({ label, choices, onTake }: TemplateProps) {
-  if (choices.length === 0) return null;
-  return (
-    <Pick<number | null>
-      variant="borderless"
-      className={pricingCss.templateChoice}
-      label={`Template for ${label}`}
-      placeholder="take a template"
-      value={null}
-      choices={choices.map((choice) => ({ value: choice.id, label: choice.title }))}
-      onChange={async (id) => id && onTake(await textOf(id))}
-    />
-  );
-}
-
-async function textOf(id: number): Promise<string> {
-  const sheet = await api.get("/api/records/{kind}/{id}", { path: { kind: "proposal-texts", id } });
-  return sheet.values.find((value) => value.name === "text")?.value ?? "";
 }

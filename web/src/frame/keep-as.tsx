@@ -1,7 +1,7 @@
 import { Input } from "antd";
 import { useState } from "react";
-import { Do } from "../../frame/do";
-import { Refused } from "../../frame/state";
+import { Do } from "./do";
+import { Refused } from "./state";
 
 interface Props {
   /** What the link says, what the name is of, and what is said when it is kept. */
