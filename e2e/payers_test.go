@@ -22,3 +22,19 @@ func TestAnEngagementIsDividedAmongItsPayers(t *testing.T) {
 	p.click("button", "Divide it")
 	p.reads("one payer's share")
 }
+
+// On which invoice each engagement of a client stands, and what of it is left unbilled, is
+// chosen where it is seen.
+func TestWhatStandsOnWhichInvoiceIsAChoiceInSight(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/wip?client=0")
+	p.until(`[...document.querySelectorAll("tbody tr")].find(r => r.innerText.includes("one invoice for 3"))`)
+	p.clickOn(`[...document.querySelectorAll("tbody tr")].find(r => r.innerText.includes("one invoice for 3")).querySelector("input")`)
+	p.until(`[...document.querySelectorAll("tbody button")].filter(b => b.innerText === "with the others").length === 3`)
+	p.clickOn(`[...document.querySelectorAll("tbody button")].find(b => b.innerText === "with the others")`)
+	p.reads("one invoice for 2, 1 by itself")
+	p.clickOn(`document.querySelector("button[title^='Leave the time']")`)
+	p.until(`document.querySelector("button[title^='Take the time']")`)
+	p.reads("left, stays")
+}

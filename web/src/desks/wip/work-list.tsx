@@ -150,12 +150,15 @@ function columns(
     );
   return [
     {
-      ...column("Client and engagement", (work) => (
-        <>
-          {work.engagement}
-          {address.members.has(work.engagementId) && <span className="soft"> · in the run</span>}
-        </>
-      )),
+      name: "Client and engagement",
+      cell: ({ client, work }) =>
+        work && (
+          <>
+            {work.engagement}
+            {address.members.has(work.engagementId) && <span className="soft"> · in the run</span>}
+            {client.engagements.length > 1 && leaves(work) && <OnWhich client={client} work={work} address={address} />}
+          </>
+        ),
       names: "light",
       tone: () => tableCss.indented,
       title: ({ work }) => work?.engagement ?? "",
@@ -226,15 +229,45 @@ function Leavable({ work, part, amount, address, mayPick }: LeavableProps) {
       aria-pressed={!left}
       className={left ? clsx(wipCss.leavable, wipCss.left) : wipCss.leavable}
       tabIndex={-1}
-      title={left ? `Take the ${part}` : `Leave the ${part} unbilled`}
+      title={left ? `Take the ${part} (${part[0]})` : `Leave the ${part} unbilled (${part[0]})`}
       onClick={(event) => {
         event.stopPropagation();
         address.leave(work.engagementId, part);
       }}
     >
+      <span className={wipCss.taken} aria-hidden />
       <Money of={amount} bare />
       <span className="unseen"> {part}</span>
     </button>
+  );
+}
+
+/** Whether an engagement stands on an invoice of its own this time. */
+const isApart = (client: ClientWork, id: number, address: WipAddress) =>
+  client.combined ? address.apart.has(id) : !address.together.has(id);
+
+interface OnWhichProps {
+  client: ClientWork;
+  work: EngagementWork;
+  address: WipAddress;
+}
+
+/** On which invoice of its client an engagement stands, changed for this time. */
+function OnWhich({ client, work, address }: OnWhichProps) {
+  const apart = isApart(client, work.engagementId, address);
+  return (
+    <span className={wipCss.onWhich}>
+      <Do
+        tabIndex={-1}
+        title={apart ? "Put it on one invoice with the others, this time (s)" : "Bill it by itself, this time (s)"}
+        onClick={(event) => {
+          event.stopPropagation();
+          address.mix(client.combined, [work.engagementId]);
+        }}
+      >
+        {apart ? "by itself" : "with the others"}
+      </Do>
+    </span>
   );
 }
 
@@ -249,9 +282,15 @@ interface ClientProps {
 function ClientCells({ client, address, mayPick, columns }: ClientProps) {
   const money = useMoneyText();
   const ids = client.engagements.map((e) => e.engagementId);
-  const mixed = ids.some((id) => (client.combined ? address.apart : address.together).has(id));
-  const combined = client.combined !== mixed;
-  const words = combined ? `one invoice for ${ids.length}` : "separate invoices";
+  const apart = ids.filter((id) => isApart(client, id, address));
+  const flipped = client.combined ? apart : ids.filter((id) => !apart.includes(id));
+  const combined = apart.length === 0;
+  const several = ids.length - apart.length;
+  const words = combined
+    ? `one invoice for ${ids.length}`
+    : several < 2
+      ? "separate invoices"
+      : `one invoice for ${several}, ${apart.length} by ${apart.length === 1 ? "itself" : "themselves"}`;
   return (
     <>
       <th scope="row">{client.client}</th>
@@ -263,7 +302,7 @@ function ClientCells({ client, address, mayPick, columns }: ClientProps) {
               title={combined ? "Bill each by itself, this time" : "Bill them on one invoice, this time"}
               onClick={(event) => {
                 event.stopPropagation();
-                address.mix(client.combined, ids);
+                address.mix(client.combined, flipped.length > 0 && flipped.length < ids.length ? flipped : ids);
               }}
             >
               {words}
