@@ -271,6 +271,10 @@ func (s *server) registerPurchases(api huma.API) {
 		}) (*timekeeping.Purchase, error) {
 			return timekeeping.RecordPurchase(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
+	operation(s, api, http.MethodGet, "/purchases/left", "listPurchasesLeft", "Purchases that are not used up, with what is left",
+		func(ctx context.Context, actor app.Actor, _ *nothing) ([]timekeeping.PurchaseLeft, error) {
+			return timekeeping.PurchasesLeft(ctx, s.app, actor)
+		})
 	operation(s, api, http.MethodGet, one, "readPurchase", "A purchase",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*timekeeping.Purchase, error) {
 			return timekeeping.OnePurchase(ctx, s.app, actor, in.ID)

@@ -2,6 +2,7 @@ package store
 
 import (
 	"dorvet/core/day"
+	"dorvet/core/money"
 	"dorvet/core/wip"
 )
 
@@ -64,4 +65,29 @@ func FileUses(tx *DB, digest string) ([]SourceFile, error) {
 	uses := []SourceFile{}
 	err := tx.gorm.Find(&uses, "digest = ?", digest).Error
 	return uses, err
+}
+
+// PurchaseLeft is a purchase of which a share is on no engagement yet.
+type PurchaseLeft struct {
+	ID, PersonID                   int64
+	Day                            day.Day `gorm:"serializer:day"`
+	Person, Initials               string
+	Category, Supplier, Text, Unit string
+	Units                          int64 // ten-thousandths; 0: an amount
+	Cost, Left                     int64
+	Currency                       money.Currency
+}
+
+// PurchasesLeft reads the purchases of which something was used on engagements and
+// something is left, and since a day those of which nothing was used, newest first.
+func PurchasesLeft(tx *DB, since day.Day) ([]PurchaseLeft, error) {
+	rows := []PurchaseLeft{}
+	err := tx.gorm.Raw(`SELECT u.id, u.person_id, w.name AS person, w.initials, u.day, g.name AS category, u.supplier, u.text,
+			COALESCE(u.paid ->> '$.unit', '') AS unit, COALESCE(u.paid ->> '$.units', 0) AS units, u.cost, u.currency,
+			SUM(CASE WHEN t.engagement_id IS NULL THEN t.cost ELSE 0 END) AS left
+		FROM purchases u JOIN expenses t ON t.purchase_id = u.id AND t.removed = FALSE JOIN people w ON w.id = u.person_id
+			JOIN expense_categories g ON g.id = u.category_id
+		WHERE u.removed = FALSE GROUP BY u.id
+		HAVING left > 0 AND (left < u.cost OR u.day >= ?) ORDER BY u.day DESC, u.id DESC LIMIT 1000`, since.String()).Scan(&rows).Error
+	return rows, err
 }

@@ -21,6 +21,10 @@ export const router = createBrowserRouter([
       { path: "time/people", lazy: async () => ({ Component: (await import("./desks/time/people-desk")).PeopleDesk }) },
       { path: "time/list", lazy: async () => ({ Component: (await import("./desks/time/list-desk")).ListDesk }) },
       {
+        path: "time/left",
+        lazy: async () => ({ Component: (await import("./desks/time/left-desk")).LeftDesk }),
+      },
+      {
         path: "time/expenses",
         lazy: async () => ({ Component: (await import("./desks/time/expenses-desk")).ExpensesDesk }),
       },

@@ -275,3 +275,22 @@ func TestAMarkUpThatIsNotTypedStaysAsItWas(t *testing.T) {
 	}
 	apptest.Whole(t, a)
 }
+
+// Source: 250.00 − 80.00 used is 170.00 left, as for any stock.
+func TestPurchasesThatAreNotUsedUpAreListed(t *testing.T) {
+	a := apptest.Firm(t)
+	buy(t, a, bought("250", share(apptest.Survey, "80"), share(0, "")))
+	buy(t, a, bought("40", share(apptest.Survey, "")))
+	old := bought("300", share(0, ""))
+	old.Day = day.Of(2025, 6, 1)
+	buy(t, a, old)
+	for _, c := range []struct {
+		who  app.Request
+		want int
+	}{{apptest.Admin, 1}, {apptest.Staff, 1}, {apptest.Lead, 0}} {
+		left, err := timekeeping.PurchasesLeft(t.Context(), a, c.who.Actor)
+		if err != nil || len(left) != c.want || c.want == 1 && (left[0].Left.String() != "170.00" || left[0].Used.String() != "80.00") {
+			t.Errorf("%+v, %v", left, err)
+		}
+	}
+}

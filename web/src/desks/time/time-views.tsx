@@ -16,7 +16,10 @@ export function TimeViews() {
         <NavLink to="/time/people">Everybody’s weeks{waiting > 0 && `, ${waiting} to approve`}</NavLink>
       )}
       <NavLink to="/time/list">Entries</NavLink>
-      <NavLink to="/time/expenses">Expenses</NavLink>
+      <NavLink to="/time/expenses" end>
+        Expenses
+      </NavLink>
+      <NavLink to="/time/left">Not used up</NavLink>
     </nav>
   );
 }
