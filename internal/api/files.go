@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"mime"
 	"net/http"
 	"strings"
 
@@ -90,6 +91,19 @@ func (s *server) registerFiles(api huma.API) {
 		}) (*answer[nothing], error) {
 			return &answer[nothing]{}, setup.SetLogo(ctx, s.app, app.Request{Actor: actor}, in.RawBody)
 		}, large)
+	guarded(s, api, http.MethodPut, filesPrefix+"/steps/{id}", "setStepFile", "Keep what was got of a step of an onboarding",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Name    string `query:"name" required:"true" maxLength:"200" doc:"of the file"`
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*answer[nothing], error) {
+			return &answer[nothing]{}, setup.SetStepFile(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Name, in.RawBody)
+		}, large)
+	operationRaw(s, api, "/steps/{id}/file", "readStepFile", "What was got of a step, as a download",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
+			name, mediaType, content, err := setup.StepFile(ctx, s.app, actor, in.ID)
+			return &download{mediaType, mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+		})
 	guarded(s, api, http.MethodPut, filesPrefix+"/pictures/{id}", "setPicture", "Choose one of the firm's pictures",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID

@@ -69,7 +69,8 @@ var allowed = map[string][]app.Role{
 	"removeLogo":     billers,
 	"readLogo":       everyone,
 	"setPicture":     billers,
-	"readPicture":    everyone,
+	"setStepFile":    leaders, "readStepFile": reviewers,
+	"readPicture": everyone,
 
 	"listProposals":      reviewers,
 	"readProposal":       reviewers,

@@ -273,6 +273,7 @@ type StepTemplate struct {
 	Name     string
 	Days     int // after the client was opened
 	Document string
+	Link     string
 	Active   bool
 }
 
@@ -284,6 +285,9 @@ type ClientStep struct {
 	OwnerID  *int64
 	DueDay   day.Day `gorm:"serializer:day"`
 	Document string
+	Link     string
+	File     string // digest of what was got of it, or nothing
+	FileName string
 	DoneDay  day.Day `gorm:"serializer:day"`
 }
 

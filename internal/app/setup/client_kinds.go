@@ -239,33 +239,3 @@ func noteKind() registry.AnyKind {
 	}
 	return d.Ready()
 }
-
-func stepTemplateKind() registry.AnyKind {
-	type S = store.StepTemplate
-	d := &registry.Definition[S]{
-		Kind: registry.Kind{Name: "onboarding-steps", One: "onboarding step", Many: "onboarding steps",
-			About: "With what every new client begins.", First: []string{"name"}},
-		Table: registry.Group("Step", registry.Line("name", "Name", func(s *S) *string { return &s.Name }).Required(),
-			registry.DaysOf("days", "Due after, days", func(s *S) *int { return &s.Days }).Listed(),
-			registry.Line("document", "Document", func(s *S) *string { return &s.Document }).Listed()),
-		Blank:  func(*registry.Env) (S, error) { return S{Days: 7, Active: true}, nil },
-		Active: func(s *S) *bool { return &s.Active },
-	}
-	return d.Ready()
-}
-
-func stepKind() registry.AnyKind {
-	type S = store.ClientStep
-	d := &registry.Definition[S]{
-		Kind:    registry.Kind{Name: "client-steps", One: "step", Many: "steps", First: []string{"client", "name"}},
-		Belongs: func(v *S) int64 { return v.ClientID },
-		Table: registry.Group("Step", registry.Must("client", "Client", "clients", func(s *S) *int64 { return &s.ClientID }).Permanent(),
-			registry.Line("name", "Name", func(s *S) *string { return &s.Name }).Required(),
-			registry.Ref("owner", "Owner", "people", func(s *S) **int64 { return &s.OwnerID }).Listed(),
-			registry.DayOf("due", "Due", func(s *S) *day.Day { return &s.DueDay }).Listed(),
-			registry.Line("document", "Document", func(s *S) *string { return &s.Document }).Listed(),
-			registry.DayOf("done", "Done on", func(s *S) *day.Day { return &s.DoneDay }).Listed()),
-		Blank: func(e *registry.Env) (S, error) { return S{DueDay: e.Today.AddDays(7)}, nil },
-	}
-	return d.Ready()
-}

@@ -150,8 +150,8 @@ func ReadQuestions(ctx context.Context, a *app.App, secret string) (*QuestionPag
 	return page, err
 }
 
-// AnswerQuestions keeps a client's answers, once, and tells who cares for the
-// client.
+// AnswerQuestions keeps a client's answers, once, and tells who cares for the client. They
+// go into the fields that they are for where nothing stands yet; elsewhere they are offered.
 func AnswerQuestions(ctx context.Context, a *app.App, secret string, answers []string) error {
 	link, err := correspondence.OpenLink(a, a.Store.Read(ctx, store.Everything), store.ForQuestionnaire, secret)
 	if err != nil {
@@ -185,7 +185,20 @@ func AnswerQuestions(ctx context.Context, a *app.App, secret string, answers []s
 			return struct{}{}, err
 		}
 		sent.Answers, sent.AnsweredAt = string(text), &tx.Now
-		tx.Describe(nil, nil, "Answered the questionnaire %s", sent.Name)
+		said := map[string]string{}
+		for i, q := range questions {
+			if q.Field != "" {
+				said[q.Field] = answers[i]
+			}
+		}
+		filled, err := registry.Fill(tx, "clients", client.ID, said)
+		if err != nil {
+			return struct{}{}, err
+		}
+		tx.Describe(nil, filled, "Answered the questionnaire %s", sent.Name)
+		if len(filled) > 0 {
+			tx.AddAside("which filled " + strings.ToLower(strings.Join(filled, ", ")))
+		}
 		tx.LinkTo("clients", client.ID)
 		if client.ResponsibleID != nil {
 			tx.Notify(*client.ResponsibleID, nil, "%s has answered the questionnaire %s.", client.Name, sent.Name)
@@ -254,8 +267,8 @@ func offersOf(e *registry.Env, r registry.Record, q store.ClientQuestionnaire, l
 		if i < len(answers) {
 			offer.Answer = answers[i]
 		}
-		if offer.Label != "" && !strings.HasPrefix(question.Field, registry.OwnPrefix) {
-			now, err := r.Get(e, question.Field)
+		if offer.Label != "" {
+			now, err := registry.ValueOf(e, r, question.Field)
 			if err != nil {
 				return nil, err
 			}

@@ -50,6 +50,18 @@ func TestAQuestionnaireIsAnsweredOnceAndOffered(t *testing.T) {
 	if first := asked[0].Answers[0]; first.Answer != "Alder Works Ltd" || first.Label != "Name on invoices" || first.Now != "Client" {
 		t.Errorf("%+v", first)
 	}
+	// What was empty is filled by the answer; what stood there stays until somebody takes it.
+	sheet := apptest.Sheet(t, a, "clients", 1)
+	for name, want := range map[string]string{"invoice_name": "Client", "tax_number": "IE 1"} {
+		for _, v := range sheet.Values {
+			if v.Name == name && v.Value != want {
+				t.Errorf("%s is %q, not %q", name, v.Value, want)
+			}
+		}
+	}
+	if filled := asked[0].Answers[3]; filled.Now != "IE 1" {
+		t.Errorf("an answer to an empty field: %+v", filled)
+	}
 	if free := asked[0].Answers[4]; free.Answer != "A-7" || free.Field != "" || free.Label != "" {
 		t.Errorf("%+v", free)
 	}

@@ -27,6 +27,12 @@ CREATE TABLE pictures (
 ALTER TABLE services ADD COLUMN picture_id INTEGER REFERENCES pictures (id);
 ALTER TABLE invoice_lines ADD COLUMN picture_id INTEGER REFERENCES pictures (id);
 
+-- A step of an onboarding has a link, and what was got of it.
+ALTER TABLE step_templates ADD COLUMN link TEXT NOT NULL DEFAULT '';
+ALTER TABLE client_steps ADD COLUMN link TEXT NOT NULL DEFAULT '';
+ALTER TABLE client_steps ADD COLUMN file TEXT NOT NULL DEFAULT '';
+ALTER TABLE client_steps ADD COLUMN file_name TEXT NOT NULL DEFAULT '';
+
 -- Texts are kept for invoices, too: their purposes are checked by the table of fields.
 CREATE TABLE kept_texts (
 	id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, name TEXT NOT NULL UNIQUE, purpose TEXT NOT NULL,
@@ -38,6 +44,10 @@ DROP TABLE proposal_texts;
 ALTER TABLE kept_texts RENAME TO proposal_texts;
 
 -- +goose Down
+ALTER TABLE client_steps DROP COLUMN file_name;
+ALTER TABLE client_steps DROP COLUMN file;
+ALTER TABLE client_steps DROP COLUMN link;
+ALTER TABLE step_templates DROP COLUMN link;
 DELETE FROM proposal_texts WHERE purpose LIKE 'invoice_%';
 ALTER TABLE invoice_lines DROP COLUMN picture_id;
 ALTER TABLE services DROP COLUMN picture_id;

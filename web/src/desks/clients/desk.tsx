@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
+import { useAddress } from "../../frame/address";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Money, Moneys } from "../../frame/figure";
@@ -25,7 +26,9 @@ export function ClientsDesk() {
   const { currency, role } = useSession();
   const navigate = useNavigate();
   const folio = useFolio();
-  const rows = (clients.data?.clients ?? []).filter((c) => c.active || address.inactive);
+  const { search } = useAddress();
+  const standing = search.get("standing") ?? "";
+  const rows = (clients.data?.clients ?? []).filter((c) => stands[standing]?.(c) ?? c.active);
   const list = useList({
     name: "clients",
     rows,
@@ -47,13 +50,16 @@ export function ClientsDesk() {
         <Sentence>
           Everyone you work for,{" "}
           <SaidChoice
-            label="Inactive ones"
-            value={address.inactive ? "yes" : "no"}
+            label="Which clients"
+            value={standing}
             choices={[
-              { value: "no", label: "active ones" },
-              { value: "yes", label: "inactive ones too" },
+              { value: "", label: "active ones" },
+              { value: "taken_on", label: "those being taken on" },
+              { value: "settled", label: "active ones that were taken on" },
+              { value: "past", label: "past ones" },
+              { value: "all", label: "past ones too" },
             ]}
-            onChange={(value) => address.change({ inactive: value === "yes" ? "yes" : undefined })}
+            onChange={(value) => address.change({ standing: value || undefined })}
           />
         </Sentence>
         <List
@@ -123,6 +129,14 @@ export function ClientsDesk() {
     </>
   );
 }
+
+/** Which clients are listed. */
+const stands: Record<string, (c: Standing) => boolean> = {
+  taken_on: (c) => c.active && c.onboarding,
+  settled: (c) => c.active && !c.onboarding,
+  past: (c) => !c.active,
+  all: () => true,
+};
 
 /** How a client stands; what is owed is not for leads. */
 const columns = (seesOwed: boolean): Column<Standing>[] => [

@@ -78,7 +78,7 @@ export function ClientDesk() {
         )}
         <Work client={c} />
         <Belongings kind="contacts" title="Contacts" client={c} first="main" />
-        {(c.onboarding || c.openSteps > 0) && <Steps client={c} />}
+        {c.allSteps > 0 && <Steps client={c} />}
         <InvoicesOf
           rows={[...c.drafts, ...c.invoices]}
           more={`/billing?show=register&client=${id}`}
