@@ -154,6 +154,7 @@ type Section struct {
 // DocumentLine is a printed line. Hours and Rate are empty where none is shown.
 type DocumentLine struct {
 	Day    day.Day      `json:"day"`
+	Until  day.Day      `json:"until,omitempty"` // its last day, where it spans several
 	Who    string       `json:"who"`
 	Text   string       `json:"text"`
 	Hours  string       `json:"hours"`

@@ -1,6 +1,7 @@
 package invoice
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 
@@ -57,7 +58,9 @@ type Item struct {
 	Quantity                                                            string
 	Amount                                                              money.Amount
 	Covered                                                             bool
-	Picture                                                             string // digest
+	Picture                                                             string            // digest
+	Until                                                               day.Day           // the last day, where it spans several
+	Own                                                                 map[string]string // fields of the firm's own, by name
 }
 
 // Arrange puts items, in their order, into sections and lines. Groups stand in
@@ -163,7 +166,7 @@ func (l Layout) fill(s *Section, items []Item) (err error) {
 
 // single is a line that stands for one item.
 func (l Layout) single(item Item) DocumentLine {
-	line := DocumentLine{Day: item.Day, Who: item.Who, Text: l.textOf(item), Rate: item.Rate, Hours: item.Quantity, Amount: item.Amount,
+	line := DocumentLine{Day: item.Day, Until: item.Until, Who: item.Who, Text: l.textOf(item), Rate: item.Rate, Hours: item.Quantity, Amount: item.Amount,
 		Note: item.Note, Covered: item.Covered, Picture: item.Picture}
 	if item.Minutes > 0 {
 		line.Hours = l.hours(item.Minutes)
@@ -173,6 +176,12 @@ func (l Layout) single(item Item) DocumentLine {
 	}
 	return line
 }
+
+// ownField is where a field of the firm's own stands in a text: {own.Name}.
+var ownField = regexp.MustCompile(`\{own\.[^}]*\}`)
+
+// OwnPrefix begins what lines are grouped by where it is a field of the firm's own.
+const OwnPrefix = "own."
 
 func (l Layout) textOf(item Item) string {
 	if l.Text == "" || item.Kind != Time && item.Kind != Expense {
@@ -189,6 +198,7 @@ func (l Layout) textOf(item Item) string {
 	text := strings.NewReplacer("{text}", item.Text, "{who}", item.Who, "{initials}", item.Initials, "{service}", service, "{phase}",
 		item.Phase,
 		"{date}", l.Words.Day(item.Day), "{reference}", item.Ref, "{hours}", hours).Replace(l.Text)
+	text = ownField.ReplaceAllStringFunc(text, func(field string) string { return item.Own[field[len("{own."):len(field)-1]] })
 	// What is missing leaves no loose joint behind.
 	parts := slices.DeleteFunc(strings.Split(text, " · "), func(part string) bool { return strings.TrimSpace(part) == "" })
 	if text = strings.Trim(strings.Join(parts, " · "), " ,:;–-"); text == "" {
@@ -201,6 +211,9 @@ func (l Layout) textOf(item Item) string {
 // what kind of line it is.
 func (l Layout) groupOf(i Item, by By) string {
 	name := ""
+	if own, is := strings.CutPrefix(string(by), OwnPrefix); is {
+		name = i.Own[own]
+	}
 	switch by {
 	case ByEngagement:
 		name = i.Engagement

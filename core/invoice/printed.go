@@ -65,16 +65,17 @@ type PrintedSection struct {
 
 // PrintedLine is a line in words.
 type PrintedLine struct {
-	Day     string `json:"day"`
-	Who     string `json:"who"`
-	Text    string `json:"text"`
-	Hours   string `json:"hours"`
-	Rate    string `json:"rate"`
-	Amount  string `json:"amount"`
-	Note    string `json:"note"`
-	Picture string `json:"picture" doc:"digest, or nothing"`
-	Covered bool   `json:"covered"`
-	Running string `json:"-"` // what the lines of the section come to with this one
+	Day     string    `json:"day"`
+	Who     string    `json:"who"`
+	Text    string    `json:"text"`
+	Runs    []TextRun `json:"runs" doc:"the text by its emphasis"`
+	Hours   string    `json:"hours"`
+	Rate    string    `json:"rate"`
+	Amount  string    `json:"amount"`
+	Note    string    `json:"note"`
+	Picture string    `json:"picture" doc:"digest, or nothing"`
+	Covered bool      `json:"covered"`
+	Running string    `json:"-"` // what the lines of the section come to with this one
 }
 
 // PrintedPart is an instalment in words.
@@ -173,12 +174,15 @@ func (d *Document) sections(w wording.Words) []PrintedSection {
 }
 
 func (d *Document) line(w wording.Words, l DocumentLine, running money.Amount) PrintedLine {
-	p := PrintedLine{Text: l.Text, Note: l.Note, Amount: w.Figure(l.Amount), Covered: l.Covered, Running: w.Figure(running)}
+	p := PrintedLine{Text: Plain(l.Text), Runs: Runs(l.Text), Note: l.Note, Amount: w.Figure(l.Amount), Covered: l.Covered, Running: w.Figure(running)}
 	if l.Covered {
 		p.Amount = ""
 	}
 	if d.Shows("date") && !l.Day.IsZero() {
 		p.Day = w.ShortDay(l.Day)
+		if !l.Until.IsZero() {
+			p.Day += " – " + w.ShortDay(l.Until)
+		}
 	}
 	if d.Shows("who") {
 		p.Who = initialled(l.Who)
@@ -321,7 +325,7 @@ func (d *Document) statement(w wording.Words) *PrintedSection {
 		if b.Category != "" && b.Category != b.Text {
 			text = b.Category + " · " + b.Text
 		}
-		s.Lines = append(s.Lines, PrintedLine{Day: w.Day(b.Day), Who: initialled(b.Worked.Name), Text: text, Amount: w.Figure(b.Amount),
+		s.Lines = append(s.Lines, PrintedLine{Runs: []TextRun{{Text: text}}, Day: w.Day(b.Day), Who: initialled(b.Worked.Name), Text: text, Amount: w.Figure(b.Amount),
 			Running: w.Figure(sum)})
 	}
 	if len(s.Lines) == 0 {

@@ -51,6 +51,7 @@ type Item struct {
 	Optional           bool
 	Options            []Option
 	Nearest            Scope // the nearest layer on which it can be set
+	Groups             bool  // what lines are grouped by: the firm's own fields of entries, too, as own.Name
 	OnInvoice          bool  // a draft takes it over, and can have a value of its own
 }
 
@@ -66,9 +67,9 @@ var Items = []Item{
 	{Name: "combined", Label: "Invoices", Group: "Billing", Form: Choice, Default: "yes",
 		Options: options("yes", "one for all engagements", "no", "one for each engagement")},
 	{Name: "layout", Label: "Lines of the invoice", Group: "Lines of the invoice", Form: Choice, Default: "entries",
-		Options: append(options("sum", "one sum", "entries", "a line for each entry"), groups...), OnInvoice: true},
+		Options: append(options("sum", "one sum", "entries", "a line for each entry"), groups...), Groups: true, OnInvoice: true},
 	{Name: "layout_then", Label: "Within each group", Group: "Lines of the invoice", Form: Choice, Default: "sums",
-		Options: append(options("sums", "one sum each", "entries", "a line for each entry"), groups...), OnInvoice: true},
+		Options: append(options("sums", "one sum each", "entries", "a line for each entry"), groups...), Groups: true, OnInvoice: true},
 	{Name: "layout_expenses", Label: "Lines of expenses", Group: "Lines of the invoice", Form: Choice, Default: "together",
 		Options: options("together", "with the other lines", "sum", "apart, one sum", "entries", "apart, a line for each", "category",
 			"apart, by category", "engagement", "apart, by engagement", "person", "apart, by person", "date", "apart, by day", "month",
@@ -80,7 +81,7 @@ var Items = []Item{
 		Options: options("as_billed", "as billed", "tenth", "to the tenth", "quarter", "to the quarter", "half", "to the half", "whole",
 			"whole"), OnInvoice: true},
 	{Name: "line_text", Label: "Text of an entry's line", Group: "Lines of the invoice", Form: Line, Default: "{text}",
-		Hint: "{text} {who} {initials} {service} {phase} {date} {reference} {hours}, joined by ·", OnInvoice: true},
+		Hint: "{text} {who} {initials} {service} {phase} {date} {reference} {hours} {own.Your field}, joined by ·", OnInvoice: true},
 	{Name: "sum_text", Label: "Text of one sum", Group: "Lines of the invoice", Form: Line, Default: "", Optional: true,
 		Hint: "empty: “For professional services up to …” in the client's language; {up_to} is the last day of work", OnInvoice: true},
 	{Name: "covered_shown", Label: "Time behind a fee", Group: "Lines of the invoice", Form: Choice, Default: "no",
@@ -205,6 +206,9 @@ func (i Item) Parse(typed string, mark money.Mark) (string, error) {
 			return "", nil
 		}
 		return "", refusal.Errorf("%s can't be empty: give a value, or give it back", strings.ToLower(i.Label))
+	}
+	if i.Groups && strings.HasPrefix(text, "own.") {
+		return text, nil
 	}
 	switch i.Form {
 	case Choice:

@@ -17,6 +17,9 @@ func (r Resolution) Explain() explain.Step {
 		Detail: "holds since " + r.Won.From.Long(),
 		Figure: r.Won.PerHour.String(),
 	}
+	if r.Won.Chosen {
+		step.Detail = "chosen; " + step.Detail
+	}
 	for _, row := range r.Beaten {
 		step.Steps = append(step.Steps, explain.Step{
 			Label: "beats the rate of " + row.Source(), Detail: "since " + row.From.Long(), Figure: row.PerHour.String(),

@@ -63,7 +63,8 @@ type Row struct {
 	Subject  string         `json:"subject"` // whose it is, in words: "T. Brandt"
 	From     day.Day        `json:"from"`
 	PerHour  money.Rate     `json:"perHour"`
-	None     bool           `json:"none,omitempty"` // no rate on this level from this day on
+	None     bool           `json:"none,omitempty"`   // no rate on this level from this day on
+	Chosen   bool           `json:"chosen,omitempty"` // somebody let it win over those that are more specific
 	Currency money.Currency `json:"currency"`
 }
 
@@ -91,6 +92,29 @@ func (r Resolution) Beat(row Row) Resolution {
 	}
 	return Resolution{On: r.On, Won: &row, Beaten: beaten}
 }
+
+// Prefer lets the rate of a level win over more specific ones, which stand among those that
+// it beat. Where that level has none, nothing changes.
+func (r Resolution) Prefer(level Level) Resolution {
+	i := slices.IndexFunc(r.Beaten, func(row Row) bool { return row.Level == level })
+	if i < 0 || r.Won == nil || r.Won.Level == level {
+		return r
+	}
+	won := r.Beaten[i]
+	won.Chosen = true
+	return Resolution{On: r.On, Won: &won, Beaten: slices.Concat([]Row{*r.Won}, r.Beaten[:i], r.Beaten[i+1:])}
+}
+
+// All are the rates that fit, the winner first.
+func (r Resolution) All() []Row {
+	if r.Won == nil {
+		return nil
+	}
+	return slices.Concat([]Row{*r.Won}, r.Beaten)
+}
+
+// LevelNamed is the level of a name, as [Level.String] gives it; 0 where there is none.
+func LevelNamed(name string) Level { return Level(slices.Index(levelNames[1:], name) + 1) }
 
 // Resolve finds the rate that holds on a day in a currency. Rows may come in
 // any order.

@@ -244,7 +244,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers},
 	"expense-categories": {everyone, billers},
 	"services":           {reviewers, billers}, "bundles": {reviewers, billers}, "line-kinds": {reviewers, billers},
-	"pictures":   {reviewers, billers},
+	"pictures": {reviewers, billers}, "abbreviations": {everyone, billers},
 	"rates":      {readers, billers},
 	"rate-cards": {readers, billers},
 	"tax-codes":  {readers, billers}, "tax-rates": {readers, billers}, "payment-schedules": {reviewers, billers},

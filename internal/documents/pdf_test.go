@@ -117,6 +117,26 @@ func TestTheSumsNeverStandAlone(t *testing.T) {
 	}
 }
 
+// Oracle: poppler reads the text back without the stars, and finds the strong face used.
+func TestEmphasisIsPrintedInItsWeight(t *testing.T) {
+	doc := sample(t, 2)
+	doc.Sections[0].Lines[0].Text = "The *final* survey of all moles and piers of the harbour, with *what was asked for in October* beside it"
+	doc.Sections[0].Lines[0].Until = doc.Sections[0].Lines[0].Day.AddDays(4)
+	content, err := PDF(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := strings.Join(strings.Fields(poppler(t, content, "pdftotext")), " ")
+	for _, want := range []string{"1 Jan – 5 Jan", "The final survey of all moles", "October"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("%q can't be read in:\n%s", want, text)
+		}
+	}
+	if strings.Contains(text, "*") {
+		t.Errorf("a star is printed:\n%s", text)
+	}
+}
+
 func TestAScheduleFundsAndTextsArePrinted(t *testing.T) {
 	doc := sample(t, 2)
 	doc.Opening, doc.Closing, doc.Note, doc.Terms = "For work on the harbour:", "Thank you.", "A note", "2 instalments"

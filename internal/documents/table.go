@@ -1,6 +1,8 @@
 package documents
 
 import (
+	"unicode"
+
 	"dorvet/core/invoice"
 )
 
@@ -163,10 +165,15 @@ func (d *drawing) row(s invoice.PrintedSection, n int, places []place) {
 	}
 	start, page := d.pdf.GetY(), d.pdf.PageNo()
 	d.besides(l, places)
+	strong := strongIn(l)
 	for _, part := range text {
 		d.turn(s, n+1, places, lineHeight+1)
 		d.inked(l)
-		d.at(at.from, at.to, "L", part)
+		if strong == nil {
+			d.at(at.from, at.to, "L", part)
+		} else {
+			strong = d.inWeights(at, part, strong)
+		}
 		d.down(lineHeight)
 	}
 	if d.pdf.PageNo() == page {
@@ -206,6 +213,9 @@ func (d *drawing) inked(l *invoice.PrintedLine) {
 // textOf is the text of a line, broken to fit its column; one line at least.
 func (d *drawing) textOf(l *invoice.PrintedLine, places []place) (lines []string, at place) {
 	d.inked(l)
+	if strongIn(l) != nil {
+		d.style("B", body, ink) // so that what is strong fits
+	}
 	for _, p := range places {
 		if p.Name == "text" {
 			lines, at = d.split(cell(l, p.Name), p.to-p.from), p
@@ -239,4 +249,51 @@ func (d *drawing) turn(s invoice.PrintedSection, n int, places []place, height f
 	d.running()
 	d.heads(s, places)
 	carry(d.Brought)
+}
+
+// letter is a letter of a text, and whether it is strong.
+type letter struct {
+	rune
+	strong bool
+}
+
+// strongIn are the letters of a line's text, if some are strong.
+func strongIn(l *invoice.PrintedLine) (letters []letter) {
+	some := false
+	for _, run := range l.Runs {
+		some = some || run.Strong
+		for _, r := range printable(run.Text) {
+			letters = append(letters, letter{r, run.Strong})
+		}
+	}
+	if !some {
+		return nil
+	}
+	return letters
+}
+
+// inWeights writes a broken line of a text, each letter in its weight, and gives the letters
+// that are left. What is not of the text, as a note after it, is as usual.
+func (d *drawing) inWeights(at place, line string, left []letter) []letter {
+	x, run, strong := at.from, "", false
+	write := func() {
+		d.style(weight(strong), body, ink)
+		d.at(x, at.to, "L", run)
+		x, run = x+d.pdf.GetStringWidth(run), ""
+	}
+	for _, r := range line {
+		for len(left) > 0 && left[0].rune != r && unicode.IsSpace(left[0].rune) { // a break takes the space before it
+			left = left[1:]
+		}
+		now := false
+		if len(left) > 0 && left[0].rune == r {
+			now, left = left[0].strong, left[1:]
+		}
+		if now != strong && run != "" {
+			write()
+		}
+		run, strong = run+string(r), now
+	}
+	write()
+	return left
 }

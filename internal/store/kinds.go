@@ -116,6 +116,7 @@ var kindTables = map[string]kindTable{
 		uses: []usage{in("purchases", "category_id", "purchases")}},
 	"line-kinds": {table: "line_kinds", key: "name", title: "name", order: "id",
 		uses: []usage{in("invoice_lines", "line_kind_id", "invoice lines"), in("services", "line_kind_id", "services")}},
+	"abbreviations": {table: "abbreviations", key: "short", title: "short", order: "short"},
 	"pictures": {table: "pictures", key: "name", title: "name", order: "name",
 		uses: []usage{in("invoice_lines", "picture_id", "invoice lines"), in("services", "picture_id", "services"),
 			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name = 'head_picture' AND value = (SELECT name FROM " +

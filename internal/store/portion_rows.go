@@ -29,11 +29,22 @@ type PortionRow struct {
 	Codes        FileCodes
 	ValuedAt     *money.Rate // of time: an hour; nothing for a flat amount, or without a rate
 	AgreedWhole  int64       // of the whole source, of which this may be a part
+	Until        day.Day     // of time: its last day, where it spans several
 	LineText     string
 	LineVersion  int64
 
 	valued []byte // how the source's value was made, as JSON: opened only to be explained
 	paid   []byte // what the receipt of an expense says, as JSON
+	own    []byte // the firm's own fields of time, as JSON
+}
+
+// Own are the firm's own fields of time, by their numbers.
+func (p *PortionRow) Own() map[string]string {
+	own := map[string]string{}
+	if len(p.own) > len("{}") && json.Unmarshal(p.own, &own) != nil {
+		return nil
+	}
+	return own
 }
 
 // Units are those of an expense that was counted, like 40 km, and what one of them comes to:
@@ -86,7 +97,7 @@ const (
 		CASE WHEN t.id IS NOT NULL THEN t.text WHEN x.text <> '' THEN x.text WHEN u.text <> '' THEN u.text ELSE u.supplier END,
 		COALESCE(t.returns, x.returns), COALESCE(x.valued ->> '$.disbursement', FALSE), CASE
 			WHEN t.flat IS NULL THEN t.valued ->> '$.rate.won.perHour' END, COALESCE(t.agreed, x.agreed), COALESCE(t.valued, x.valued),
-		u.paid,
+		u.paid, COALESCE(t.until_day, ''), COALESCE(t.own, '{}'),
 		COALESCE(s.task_code, ''), COALESCE(s.activity_code, ''), COALESCE(g.expense_code, ''), COALESCE(r.file_class, 'OT')`
 	portionJoins = `LEFT JOIN time_entries t ON p.source = 'time' AND t.id = p.source_id LEFT JOIN services s ON s.id = t.service_id
 		LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id LEFT JOIN purchases u ON u.id = x.purchase_id
@@ -102,7 +113,7 @@ func (p *PortionRow) fields() []any {
 		&p.Billing, &p.LineID, &p.Removed, &p.Covered, &p.Part, &p.OverCap, &p.WrittenDown, &p.Adjusted, &p.AdjustedMinutes, &p.OwnRate,
 		&p.Apart, &p.PayerID,
 		&p.PurchaseID, &p.PersonID, &p.Person, &p.Initials, &p.Service, &p.Phase, &p.Reference, &p.Text, &p.Returns, &p.Disbursement,
-		&p.ValuedAt, &p.AgreedWhole, &p.valued, &p.paid,
+		&p.ValuedAt, &p.AgreedWhole, &p.valued, &p.paid, dayInto{&p.Until}, &p.own,
 		&p.Codes.Task, &p.Codes.Activity, &p.Codes.Expense, &p.Codes.Class}
 }
 

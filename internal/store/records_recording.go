@@ -30,6 +30,9 @@ type TimeEntry struct {
 	Valued                            wip.Valued  `gorm:"serializer:json"`
 	ValuedBefore                      *wip.Valued `gorm:"serializer:json"` // before the last re-rating
 	Removed                           bool
+	UntilDay                          day.Day           `gorm:"serializer:day"` // its last day, where it spans several
+	RateFrom                          string            // the level whose rate was chosen; nothing: the most specific
+	Own                               map[string]string `gorm:"serializer:json"` // the firm's own fields, by their numbers
 }
 
 // ExpenseCategory is what an expense is for; with a price for each unit it is

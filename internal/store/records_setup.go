@@ -31,6 +31,7 @@ type Firm struct {
 	IdleMinutes                          int    // without a request, after which a session ends
 	RefundProof                          *int64 // above which a refund asks for the password, in minor units; nil: never
 	TwoAgree                             bool   // whether a second administrator agrees to bank details, roles and limits
+	StaffTreats                          bool   // whether staff say how their time is billed
 }
 
 // TableName is singular: there is one firm.
@@ -188,6 +189,13 @@ type Service struct {
 type LineKind struct {
 	Row
 	Name, Taxed string
+	Active      bool
+}
+
+// Abbreviation is what is typed in place of a longer text.
+type Abbreviation struct {
+	Row
+	Short, Text string
 	Active      bool
 }
 

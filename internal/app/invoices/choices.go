@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"dorvet/core/profile"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -29,6 +30,10 @@ func choicesOf(tx *store.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 	if err != nil {
 		return nil, err
 	}
+	own, err := registry.OwnGroups(tx)
+	if err != nil {
+		return nil, err
+	}
 	list := []InvoiceChoice{}
 	for _, item := range profile.Items {
 		if !item.OnInvoice {
@@ -42,6 +47,9 @@ func choicesOf(tx *store.DB, inv *store.Invoice) ([]InvoiceChoice, error) {
 		list = append(list, InvoiceChoice{Name: item.Name, Label: item.Label, Group: item.Group, Form: string(item.Form), Hint: item.Hint,
 			Value: value,
 			From:  source.In(), Options: slices.Concat([]profile.Option{}, item.Options)})
+		if item.Groups {
+			list[len(list)-1].Options = slices.Concat(item.Options, own)
+		}
 		if item.Form == profile.Picture {
 			list[len(list)-1].Options = pictures
 		}

@@ -26,7 +26,7 @@ func billedOf(tx *store.DB, on *Content) ([]invoice.Billed, error) {
 	for _, row := range on.Lines {
 		e := on.Engagements[row.EngagementID]
 		b := invoice.Billed{Kind: row.Kind, Engagement: e.Name, Code: e.Code, Reference: e.Reference, Lead: leads[e.LeadID], Day: row.Day,
-			Text: row.Text, Minutes: row.Minutes,
+			Text: invoice.Plain(row.Text), Minutes: row.Minutes,
 			Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, TaxCode: on.Codes[row.TaxCodeID].Code}
 		if row.Treatment != core.NoCharge {
 			b.Price = row.PerHour

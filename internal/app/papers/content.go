@@ -9,6 +9,7 @@ package papers
 import (
 	"encoding/json"
 	"slices"
+	"strconv"
 
 	"dorvet/core/draft"
 	"dorvet/core/invoice"
@@ -26,6 +27,7 @@ type Content struct {
 	Portions    []store.PortionRow
 	Engagements map[int64]*store.Engagement
 	Pictures    map[int64]store.Picture // beside lines
+	Own         map[string]string       // names of the firm's own fields of entries, by their numbers
 	Codes       map[int64]tax.Code
 	Decided     *Decisions
 	Drawn       *drawing // where it was made ready before
@@ -66,6 +68,9 @@ func ContentOf(tx *store.DB, inv *store.Invoice) (*Content, error) {
 		return nil, err
 	}
 	if c.Engagements, err = engagementsNamed(tx, inv.ClientID, c.Lines); err != nil {
+		return nil, err
+	}
+	if c.Own, err = ownNames(tx, c.Portions); err != nil {
 		return nil, err
 	}
 	if c.Pictures, err = picturesOf(tx, c.Lines); err != nil {
@@ -118,4 +123,18 @@ func Visible(tx *store.DB, id int64) (*store.InvoiceRow, error) {
 		return nil, app.Missing(err, "invoice")
 	}
 	return &rows[0], nil
+}
+
+// ownNames are the names of the firm's own fields of entries; nothing is read where no
+// portion has one.
+func ownNames(tx *store.DB, portions []store.PortionRow) (map[string]string, error) {
+	if !slices.ContainsFunc(portions, func(p store.PortionRow) bool { return len(p.Own()) > 0 }) {
+		return nil, nil
+	}
+	fields, err := store.OwnFields(tx, "entry")
+	names := map[string]string{}
+	for _, f := range fields {
+		names[strconv.FormatInt(f.ID, 10)] = f.Name
+	}
+	return names, err
 }

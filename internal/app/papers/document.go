@@ -203,7 +203,7 @@ func itemsOf(inv *store.Invoice, on *Content, w wording.Words) []invoice.Item {
 		e := on.Engagements[row.EngagementID]
 		item := itemOf(row, e, w)
 		if behind := byLine[row.ID]; len(behind) > 0 && !row.Kind.Covers() {
-			describe(&item, &behind[0], w)
+			describe(&item, &behind[0], on, w)
 		}
 		item.Picture = on.Pictures[store.OrZero(row.PictureID)].Digest
 		items = append(items, item)
@@ -211,7 +211,7 @@ func itemsOf(inv *store.Invoice, on *Content, w wording.Words) []invoice.Item {
 			continue
 		}
 		for i := range byLine[row.ID] {
-			items = append(items, coveredItem(&byLine[row.ID][i], e, w))
+			items = append(items, coveredItem(&byLine[row.ID][i], e, on, w))
 		}
 	}
 	return items
@@ -267,7 +267,14 @@ func counted(w wording.Words, quantity int64, unit string) string {
 }
 
 // describe adds what the source of a line can be grouped by.
-func describe(item *invoice.Item, p *store.PortionRow, w wording.Words) {
+func describe(item *invoice.Item, p *store.PortionRow, on *Content, w wording.Words) {
+	item.Until = p.Until
+	for id, value := range p.Own() {
+		if item.Own == nil {
+			item.Own = map[string]string{}
+		}
+		item.Own[on.Own[id]] = value
+	}
 	item.Phase, item.Ref = p.Phase, p.Reference
 	if p.IsExpense() {
 		item.Category = p.Service
@@ -282,11 +289,11 @@ func describe(item *invoice.Item, p *store.PortionRow, w wording.Words) {
 	item.Service, item.Who, item.Initials = p.Service, p.Person, p.Initials
 }
 
-func coveredItem(p *store.PortionRow, e *store.Engagement, w wording.Words) invoice.Item {
+func coveredItem(p *store.PortionRow, e *store.Engagement, on *Content, w wording.Words) invoice.Item {
 	item := invoice.Item{Kind: invoice.Time, Engagement: e.Name, Reference: e.Reference, Day: p.WorkedDay, Text: LineText(*p),
 		Minutes: p.Minutes,
 		Amount:  money.Zero(p.Currency), Note: w.Say(wording.InTheFee), Covered: true}
-	describe(&item, p, w)
+	describe(&item, p, on, w)
 	return item
 }
 

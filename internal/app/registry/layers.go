@@ -1,9 +1,11 @@
 package registry
 
 import (
+	"slices"
 	"strings"
 
 	"dorvet/core/day"
+	"dorvet/core/money"
 	"dorvet/core/profile"
 	"dorvet/core/refusal"
 	"dorvet/internal/app/profiles"
@@ -42,7 +44,11 @@ func AllFields(e *Env, k AnyKind) ([]Field, error) {
 	}
 	scope, own := r.layers()
 	for _, item := range itemsOn(scope) {
-		fields = append(fields, fieldOf(item))
+		f, err := fieldWithin(e, item)
+		if err != nil {
+			return nil, err
+		}
+		fields = append(fields, f)
 	}
 	ownFields, err := store.OwnFields(e.Tx, own)
 	for _, f := range ownFields {
@@ -77,6 +83,28 @@ func fieldOf(item profile.Item) Field {
 	return f
 }
 
+// fieldWithin is the field of an item, with the firm's own fields of entries where lines can
+// be grouped by them.
+func fieldWithin(e *Env, item profile.Item) (Field, error) {
+	f := fieldOf(item)
+	if !item.Groups {
+		return f, nil
+	}
+	own, err := OwnGroups(e.Tx)
+	f.Options = slices.Concat(f.Options, own)
+	return f, err
+}
+
+// OwnGroups are the firm's own fields of entries, as what lines are grouped by.
+func OwnGroups(tx *store.DB) ([]profile.Option, error) {
+	own, err := store.OwnFields(tx, "entry")
+	options := []profile.Option{}
+	for _, o := range own {
+		options = append(options, profile.Option{Value: OwnPrefix + o.Name, Label: "by " + o.Name})
+	}
+	return options, err
+}
+
 // OwnPrefix begins the names of fields that the firm defines itself.
 const OwnPrefix = "own."
 
@@ -97,7 +125,11 @@ func layered(e *Env, r Record, sheet *Sheet) error {
 		return err
 	}
 	for _, item := range itemsOn(scope) {
-		answer, f := p.Of(item.Name), fieldOf(item)
+		answer := p.Of(item.Name)
+		f, err := fieldWithin(e, item)
+		if err != nil {
+			return err
+		}
 		steps := answer.Explain()
 		value := item.Typed(answer.Won.Value, e.Firm.Mark())
 		sheet.Values = append(sheet.Values, SheetValue{Field: f, Value: value, Shown: Words(e, f, value), Inherited: scope != profile.Firm,
@@ -191,20 +223,32 @@ func setOwn(e *Env, own string, id int64, name, text string) (set, error) {
 			continue
 		}
 		done := set{label: v.Name, before: v.Value}
-		item := profile.Item{Label: v.Name, Form: profile.Form(v.Form), Options: fieldOfOwn(v.OwnField).Options, Optional: true}
-		if done.after, err = item.Parse(text, e.Firm.Mark()); err != nil {
+		if done.after, err = ParseOwn(v.OwnField, e.Firm.Mark(), e.Today, text); err != nil {
 			return done, err
-		}
-		if v.Form == FormDay && done.after != "" {
-			on, err := day.ParseTyped(done.after, e.Today)
-			if err != nil {
-				return done, err
-			}
-			done.after = on.String()
 		}
 		return done, store.SetOwnValue(e.Tx, v.OwnField.ID, id, done.after)
 	}
 	return set{}, refusal.Errorf("there is no field %q of the firm's own", name)
+}
+
+// ParseOwn reads what is typed into a field of the firm's own, days as seen from one.
+func ParseOwn(own store.OwnField, mark money.Mark, today day.Day, text string) (string, error) {
+	item := profile.Item{Label: own.Name, Form: profile.Form(own.Form), Options: fieldOfOwn(own).Options, Optional: true}
+	value, err := item.Parse(text, mark)
+	if err != nil || own.Form != FormDay || value == "" {
+		return value, err
+	}
+	on, err := day.ParseTyped(value, today)
+	return on.String(), err
+}
+
+// OwnChoices are what can be chosen in a field of the firm's own.
+func OwnChoices(own store.OwnField) []string {
+	choices := []string{}
+	for _, o := range fieldOfOwn(own).Options {
+		choices = append(choices, o.Value)
+	}
+	return choices
 }
 
 // forgetLayers takes away what stands beside a record that is deleted.

@@ -40,6 +40,9 @@ func firmKind() registry.AnyKind {
 				registry.MonthDay("fiscal_year_start", "Fiscal year begins", func(f *F) *string { return &f.FiscalYearStart }).Required(),
 				registry.DayOf("closing_day", "Closed up to",
 					func(f *F) *day.Day { return &f.ClosingDay }).Hinted("what lies before takes no change")),
+			registry.Group("Recording",
+				registry.YesNo("staff_treats", "Staff say how their time is billed",
+					func(f *F) *bool { return &f.StaffTreats }).Hinted("no: it is billed as the engagement and its phase are")),
 			registry.Group("Proposals",
 				registry.DaysOf("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
 				registry.YesNo("pass_within_domain", "Clients pass on within their house",
@@ -310,11 +313,11 @@ func ownFieldKind() registry.AnyKind {
 	type F = store.OwnField
 	d := &registry.Definition[F]{
 		Kind: registry.Kind{Name: "own-fields", One: "own field", Many: "own fields",
-			About: "Fields that you add to clients or engagements.",
+			About: "Fields that you add to clients, engagements or time entries.",
 			First: []string{"name", "subject"}},
 		Table: registry.Group("Field", registry.Line("name", "Name", func(f *F) *string { return &f.Name }).Required(),
 			registry.Choice("subject", "Of", func(f *F) *string { return &f.Subject }, "client", "clients", "engagement",
-				"engagements").Listed().Permanent(),
+				"engagements", "entry", "time entries").Listed().Permanent(),
 			registry.Choice("form", "What is typed", func(f *F) *string { return &f.Form }, "line", "text", "number", "a number", "day",
 				"a date",
 				"yes_no", "yes or no", "choice", "one of several").Listed(),

@@ -1,6 +1,7 @@
 package setup
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 
@@ -321,4 +322,28 @@ func place(e *registry.Env, r *store.Rate) error {
 		}
 	}
 	return nil
+}
+
+// word is what an abbreviation is: one word, so that it is found where it is typed.
+var word = regexp.MustCompile(`^[\pL\pN]+$`)
+
+// abbreviationKind are short words that become longer texts where they are typed on entries.
+func abbreviationKind() registry.AnyKind {
+	type A = store.Abbreviation
+	d := &registry.Definition[A]{
+		Kind: registry.Kind{Name: "abbreviations", One: "abbreviation", Many: "abbreviations", First: []string{"short", "text"},
+			About: "Short words that become longer texts where they are typed on time entries."},
+		Table: registry.Group("Abbreviation",
+			registry.Line("short", "What is typed", func(a *A) *string { return &a.Short }).Required().Hinted("one word, written exactly so"),
+			registry.Line("text", "What it becomes", func(a *A) *string { return &a.Text }).Required().Listed()),
+		Blank: func(*registry.Env) (A, error) { return A{Active: true}, nil },
+		Check: func(_ *registry.Env, a *A) error {
+			if !word.MatchString(a.Short) {
+				return app.RefuseField("short", "%q is not one word: leave out spaces and signs.", a.Short)
+			}
+			return nil
+		},
+		Active: func(a *A) *bool { return &a.Active },
+	}
+	return d.Ready()
 }

@@ -6,7 +6,7 @@ func init() {
 	registry.Register([]registry.Room{
 		{Name: "The firm", Kinds: []registry.AnyKind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
 		{Name: "People", Kinds: []registry.AnyKind{personKind(), gradeKind()}},
-		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), lineKind(), rateKind(), cardKind(), categoryKind(),
+		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), lineKind(), abbreviationKind(), rateKind(), cardKind(), categoryKind(),
 			proposalTextKind()}},
 		{Name: "Taxes", Kinds: []registry.AnyKind{taxCodeKind(), taxRateKind()}},
 		{Name: "Invoices", Kinds: []registry.AnyKind{scheduleKind(), invoiceTemplateKind(), pictureKind(), issueCheckKind(), wordingKind(),

@@ -5,6 +5,7 @@ import (
 
 	"dorvet/core/money"
 	"dorvet/internal/app"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
 )
 
@@ -14,6 +15,16 @@ type Choices struct {
 	Services    []ServiceChoice  `json:"services"`
 	Categories  []CategoryChoice `json:"categories" doc:"of expenses"`
 	People      []PersonChoice   `json:"people" doc:"whose week may be seen"`
+	Fields      []OwnField       `json:"fields" doc:"of the firm's own, on entries"`
+	Treats      bool             `json:"treats" doc:"whether the actor says how time is billed"`
+}
+
+// OwnField is a field of the firm's own on entries.
+type OwnField struct {
+	ID      int64    `json:"id"`
+	Name    string   `json:"name"`
+	Form    string   `json:"form"`
+	Choices []string `json:"choices"`
 }
 
 // ServiceChoice is a service of the catalogue.
@@ -60,8 +71,20 @@ func ChoicesOf(ctx context.Context, a *app.App, actor app.Actor) (*Choices, erro
 	if err != nil {
 		return nil, err
 	}
+	fields, err := store.OwnFields(tx, "entry")
+	if err != nil {
+		return nil, err
+	}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return nil, err
+	}
 	people, err := store.All[store.Person](tx, "name")
-	choices := &Choices{Engagements: engagements, Services: []ServiceChoice{}, Categories: []CategoryChoice{}, People: []PersonChoice{}}
+	choices := &Choices{Engagements: engagements, Services: []ServiceChoice{}, Categories: []CategoryChoice{}, People: []PersonChoice{},
+		Fields: []OwnField{}, Treats: actor.Role != app.Staff || firm.StaffTreats}
+	for _, f := range fields {
+		choices.Fields = append(choices.Fields, OwnField{f.ID, f.Name, f.Form, registry.OwnChoices(f)})
+	}
 	for _, c := range categories {
 		if c.Active {
 			choices.Categories = append(choices.Categories, CategoryChoice{c.ID, c.Name, c.Unit, c.PerUnit, c.Markup, c.Disbursement})

@@ -17,45 +17,48 @@ import (
 
 // Entry is an entry as it is shown.
 type Entry struct {
-	ID           int64          `json:"id"`
-	Version      int64          `json:"version"`
-	Day          day.Day        `json:"day"`
-	PersonID     int64          `json:"personId"`
-	Initials     string         `json:"initials"`
-	Person       string         `json:"person"`
-	EngagementID int64          `json:"engagementId"`
-	Engagement   string         `json:"engagement"`
-	ClientID     int64          `json:"clientId"`
-	Client       string         `json:"client"`
-	ServiceID    int64          `json:"serviceId"`
-	Service      string         `json:"service"`
-	PerHour      *money.Rate    `json:"perHour,omitempty" doc:"a rate of its own, in ten-thousandths"`
-	Flat         *money.Amount  `json:"flat,omitempty" doc:"in place of hours × rate"`
-	Markup       *money.Percent `json:"markup,omitempty" doc:"in ten-thousandths of a percent, negative lowers"`
-	PhaseID      int64          `json:"phaseId" doc:"a phase or task, or 0"`
-	Phase        string         `json:"phase"`
-	Started      string         `json:"started" doc:"a time of day, or nothing"`
-	Ended        string         `json:"ended"`
-	Minutes      int            `json:"minutes" doc:"worked"`
-	NotBillable  int            `json:"notBillable" doc:"minutes of it that are not billable"`
-	Expected     int            `json:"expected" doc:"minutes, or 0"`
-	Billed       int            `json:"billed" doc:"minutes that are billed"`
-	Treatment    wip.Treatment  `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
-	Covered      bool           `json:"covered" doc:"part of a fixed or recurring fee"`
-	Returns      bool           `json:"returns" doc:"comes back on every bill"`
-	Hold         string         `json:"hold" doc:"nothing, released, or the day of release"`
-	Text         string         `json:"text"`
-	Note         string         `json:"note"`
-	Reference    string         `json:"reference"`
-	Files        int            `json:"files" doc:"how many are attached"`
-	Approval     string         `json:"approval" enum:"open,submitted,approved"`
-	Value        *money.Amount  `json:"value,omitempty" doc:"for those who may see it"`
-	Standard     *money.Amount  `json:"standard,omitempty"`
-	WithoutRate  bool           `json:"withoutRate"`
-	Billing      wip.Billing    `json:"billing" enum:"unbilled,reserved,billed,written_off,not_billable"`
-	InvoiceID    int64          `json:"invoiceId" doc:"the draft or invoice it is on, or 0"`
-	Invoice      string         `json:"invoice" doc:"the number of that invoice"`
-	Explanation  *explain.Step  `json:"explanation,omitempty"`
+	ID           int64             `json:"id"`
+	Version      int64             `json:"version"`
+	Day          day.Day           `json:"day"`
+	PersonID     int64             `json:"personId"`
+	Initials     string            `json:"initials"`
+	Person       string            `json:"person"`
+	EngagementID int64             `json:"engagementId"`
+	Engagement   string            `json:"engagement"`
+	ClientID     int64             `json:"clientId"`
+	Client       string            `json:"client"`
+	ServiceID    int64             `json:"serviceId"`
+	Service      string            `json:"service"`
+	PerHour      *money.Rate       `json:"perHour,omitempty" doc:"a rate of its own, in ten-thousandths"`
+	Flat         *money.Amount     `json:"flat,omitempty" doc:"in place of hours × rate"`
+	Markup       *money.Percent    `json:"markup,omitempty" doc:"in ten-thousandths of a percent, negative lowers"`
+	PhaseID      int64             `json:"phaseId" doc:"a phase or task, or 0"`
+	Phase        string            `json:"phase"`
+	Until        day.Day           `json:"until" doc:"its last day, where it spans several"`
+	RateFrom     string            `json:"rateFrom" doc:"the level whose rate was chosen, or nothing"`
+	Own          map[string]string `json:"own" doc:"the firm's own fields, by their numbers"`
+	Started      string            `json:"started" doc:"a time of day, or nothing"`
+	Ended        string            `json:"ended"`
+	Minutes      int               `json:"minutes" doc:"worked"`
+	NotBillable  int               `json:"notBillable" doc:"minutes of it that are not billable"`
+	Expected     int               `json:"expected" doc:"minutes, or 0"`
+	Billed       int               `json:"billed" doc:"minutes that are billed"`
+	Treatment    wip.Treatment     `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
+	Covered      bool              `json:"covered" doc:"part of a fixed or recurring fee"`
+	Returns      bool              `json:"returns" doc:"comes back on every bill"`
+	Hold         string            `json:"hold" doc:"nothing, released, or the day of release"`
+	Text         string            `json:"text"`
+	Note         string            `json:"note"`
+	Reference    string            `json:"reference"`
+	Files        int               `json:"files" doc:"how many are attached"`
+	Approval     string            `json:"approval" enum:"open,submitted,approved"`
+	Value        *money.Amount     `json:"value,omitempty" doc:"for those who may see it"`
+	Standard     *money.Amount     `json:"standard,omitempty"`
+	WithoutRate  bool              `json:"withoutRate"`
+	Billing      wip.Billing       `json:"billing" enum:"unbilled,reserved,billed,written_off,not_billable"`
+	InvoiceID    int64             `json:"invoiceId" doc:"the draft or invoice it is on, or 0"`
+	Invoice      string            `json:"invoice" doc:"the number of that invoice"`
+	Explanation  *explain.Step     `json:"explanation,omitempty"`
 }
 
 func shown(r *store.EntryRow) Entry {
@@ -70,6 +73,10 @@ func shown(r *store.EntryRow) Entry {
 		Text: r.Text, Note: r.Note, Reference: r.Reference, Files: r.Files, Approval: r.Approval, Flat: r.Valued.Flat,
 		Value: &r.Valued.Agreed, Standard: &r.Valued.Standard, Phase: r.Phase, WithoutRate: r.Valued.WithoutRate,
 		Billing: r.Billing, InvoiceID: r.InvoiceID, Invoice: r.NumberText, Explanation: &steps,
+		Until: r.UntilDay, RateFrom: r.RateFrom, Own: r.Own,
+	}
+	if entry.Own == nil {
+		entry.Own = map[string]string{}
 	}
 	if r.PhaseID != nil {
 		entry.PhaseID = *r.PhaseID
@@ -91,7 +98,7 @@ func covered(r *store.EntryRow) bool {
 // conceal leaves out what the actor may not see: rates, and what time is worth.
 func (e *Entry) conceal(actor app.Actor) *Entry {
 	if !actor.SeesValues() {
-		e.Value, e.Standard, e.Explanation, e.PerHour, e.Flat, e.Markup = nil, nil, nil, nil, nil, nil
+		e.Value, e.Standard, e.Explanation, e.PerHour, e.Flat, e.Markup, e.RateFrom = nil, nil, nil, nil, nil, nil, ""
 	}
 	return e
 }

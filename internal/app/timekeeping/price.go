@@ -2,6 +2,7 @@ package timekeeping
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 
 	"dorvet/core/money"
@@ -34,7 +35,8 @@ func mayPrice(actor app.Actor, e *store.Engagement) bool {
 // own, a mark-up, a flat amount. Leads set them on engagements that they lead.
 func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
 	if !actor.SeesValues() {
-		for _, typed := range [][2]string{{"perHour", in.PerHour}, {"markup", in.Markup}, {"flat", in.Flat}} {
+		for _, typed := range [][2]string{{"perHour", in.PerHour}, {"markup", in.Markup}, {"flat", in.Flat},
+			{"rateFrom", newlyFrom(in, before)}} {
 			if strings.TrimSpace(typed[1]) != "" {
 				return app.InField(typed[0], errNotPriced("Rates, mark-ups and flat amounts"))
 			}
@@ -43,6 +45,9 @@ func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engageme
 			asBefore(work, before)
 		}
 		return nil
+	}
+	if newlyFrom(in, before) != "" && !mayPrice(actor, e) {
+		return app.InField("rateFrom", errNotPriced("From which level a rate is taken"))
 	}
 	for _, p := range []struct {
 		field, typed, words string
@@ -73,6 +78,14 @@ func priced(actor app.Actor, firm *store.Firm, work *wip.Work, e *store.Engageme
 		p.take(n)
 	}
 	return nil
+}
+
+// newlyFrom is a level that was chosen now.
+func newlyFrom(in TypedEntry, before *store.TimeEntry) string {
+	if before != nil && before.RateFrom == in.RateFrom {
+		return ""
+	}
+	return in.RateFrom
 }
 
 // errNotPriced refuses what only those set who price an engagement.
@@ -118,7 +131,7 @@ func sameAsBefore(field, typed string, firm *store.Firm, before *store.TimeEntry
 // keptRates leaves an entry the rates with which it was saved, as long as whose
 // work it is, on what and when stay the same; else those that hold are found.
 func keptRates(tx *store.DB, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
-	if before != nil && sameSubject(before, in) && before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
+	if before != nil && sameSubject(before, in) && before.RateFrom == in.RateFrom && before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
 		work.Agreed, work.Standard = before.Valued.Rate, before.Valued.StandardRate
 		return nil
 	}
@@ -142,6 +155,17 @@ func numberOf(id *int64) int64 {
 func atRates(tx *store.DB, work *wip.Work, e *store.Engagement, in TypedEntry) error {
 	rows, err := store.RatesFor(tx, store.RateSubject{Kind: "bill", Currency: e.Currency, ServiceID: in.ServiceID, PersonID: in.PersonID,
 		EngagementID: e.ID, PhaseID: in.PhaseID})
+	if err != nil {
+		return err
+	}
 	work.Agreed, work.Standard = rate.Resolve(in.Day, e.Currency, rows), rate.Standard(in.Day, e.Currency, rows)
-	return err
+	if in.RateFrom == "" {
+		return nil
+	}
+	level := rate.LevelNamed(in.RateFrom)
+	if !slices.ContainsFunc(work.Agreed.All(), func(row rate.Row) bool { return row.Level == level }) {
+		return app.RefuseField("rateFrom", "There is no rate of the %s for this: take one that there is.", in.RateFrom)
+	}
+	work.Agreed = work.Agreed.Prefer(level)
+	return nil
 }

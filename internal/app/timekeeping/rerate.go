@@ -128,7 +128,7 @@ func (d *Rerated) rate(tx *store.DB, g *store.Engagement, row *store.EntryRow) e
 		d.Same++
 		return nil
 	}
-	in := TypedEntry{PersonID: row.PersonID, ServiceID: row.ServiceID, Day: row.Day}
+	in := TypedEntry{PersonID: row.PersonID, ServiceID: row.ServiceID, Day: row.Day, RateFrom: row.RateFrom}
 	if row.PhaseID != nil {
 		in.PhaseID = *row.PhaseID
 	}

@@ -2,7 +2,7 @@ package timekeeping
 
 import (
 	"context"
-	"fmt"
+	"slices"
 	"strings"
 
 	"dorvet/core/day"
@@ -19,26 +19,29 @@ import (
 
 // TypedEntry is an entry as it is typed.
 type TypedEntry struct {
-	PersonID     int64          `json:"personId" minimum:"1"`
-	EngagementID int64          `json:"engagementId" minimum:"1"`
-	ServiceID    int64          `json:"serviceId" minimum:"1"`
-	PhaseID      int64          `json:"phaseId,omitempty" doc:"a phase or task of the engagement, or 0"`
-	Day          day.Day        `json:"day" format:"date"`
-	Started      string         `json:"started,omitempty" maxLength:"10" doc:"a time of day; with an end, in place of worked"`
-	Ended        string         `json:"ended,omitempty" maxLength:"10"`
-	Worked       string         `json:"worked" maxLength:"20" doc:"as people type it: 1:30, 1.5 or 90m"`
-	NotBillable  string         `json:"notBillable" maxLength:"20" doc:"the part of it that is not billable, typed alike"`
-	Expected     string         `json:"expected,omitempty" maxLength:"20" doc:"how long it was expected to take, typed alike"`
-	Treatment    wip.Treatment  `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
-	PerHour      string         `json:"perHour,omitempty" maxLength:"20" doc:"a rate of this entry alone, typed; for those who may set rates"`
-	Markup       string         `json:"markup,omitempty" maxLength:"20" doc:"percent, typed; negative lowers; for those who may set rates"`
-	Flat         string         `json:"flat,omitempty" maxLength:"20" doc:"an amount in place of hours × rate; for those who may set rates"`
-	Returns      bool           `json:"returns,omitempty" doc:"a flat amount that comes back on every bill"`
-	Hold         string         `json:"hold,omitempty" maxLength:"10" doc:"nothing, released (until somebody releases it), or the day of release"`
-	Text         string         `json:"text" maxLength:"500" doc:"what the client reads"`
-	Note         string         `json:"note" maxLength:"500" doc:"for the firm alone"`
-	Reference    string         `json:"reference,omitempty" maxLength:"100"`
-	Files        []AttachedFile `json:"files,omitempty" maxItems:"20" doc:"what is attached; left out, it stays as it is"`
+	PersonID     int64             `json:"personId" minimum:"1"`
+	EngagementID int64             `json:"engagementId" minimum:"1"`
+	ServiceID    int64             `json:"serviceId" minimum:"1"`
+	PhaseID      int64             `json:"phaseId,omitempty" doc:"a phase or task of the engagement, or 0"`
+	Day          day.Day           `json:"day" format:"date"`
+	Until        day.Day           `json:"until,omitempty" format:"date" doc:"its last day, where it spans several; nothing: one day"`
+	Started      string            `json:"started,omitempty" maxLength:"10" doc:"a time of day; with an end, in place of worked"`
+	Ended        string            `json:"ended,omitempty" maxLength:"10"`
+	Worked       string            `json:"worked" maxLength:"20" doc:"as people type it: 1:30, 1.5 or 90m"`
+	NotBillable  string            `json:"notBillable" maxLength:"20" doc:"the part of it that is not billable, typed alike"`
+	Expected     string            `json:"expected,omitempty" maxLength:"20" doc:"how long it was expected to take, typed alike"`
+	Treatment    wip.Treatment     `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
+	PerHour      string            `json:"perHour,omitempty" maxLength:"20" doc:"a rate of this entry alone, typed; for those who may set rates"`
+	RateFrom     string            `json:"rateFrom,omitempty" maxLength:"40" doc:"the level whose rate is taken; nothing: the most specific; for those who may set rates"`
+	Markup       string            `json:"markup,omitempty" maxLength:"20" doc:"percent, typed; negative lowers; for those who may set rates"`
+	Flat         string            `json:"flat,omitempty" maxLength:"20" doc:"an amount in place of hours × rate; for those who may set rates"`
+	Returns      bool              `json:"returns,omitempty" doc:"a flat amount that comes back on every bill"`
+	Hold         string            `json:"hold,omitempty" maxLength:"10" doc:"nothing, released (until somebody releases it), or the day of release"`
+	Text         string            `json:"text" maxLength:"500" doc:"what the client reads"`
+	Note         string            `json:"note" maxLength:"500" doc:"for the firm alone"`
+	Reference    string            `json:"reference,omitempty" maxLength:"100"`
+	Own          map[string]string `json:"own,omitempty" doc:"the firm's own fields, by name, as typed; left out, they stay as they are"`
+	Files        []AttachedFile    `json:"files,omitempty" maxItems:"20" doc:"what is attached; left out, it stays as it is"`
 }
 
 // Worth is what an entry would be worth if it were saved as typed.
@@ -48,6 +51,14 @@ type Worth struct {
 	Value       *money.Amount `json:"value,omitempty" doc:"for those who may see it"`
 	Explanation *explain.Step `json:"explanation,omitempty"`
 	Warning     string        `json:"warning,omitempty" doc:"what to ask before it is recorded"`
+	Rates       []RateSource  `json:"rates" doc:"those that fit, for those who may choose one"`
+}
+
+// RateSource is a rate that fits an entry, and where it is from.
+type RateSource struct {
+	From    string `json:"from" doc:"its level"`
+	Words   string `json:"words"`
+	PerHour string `json:"perHour"`
 }
 
 // Preview values typed input without keeping it: as a new entry, or as what the
@@ -62,7 +73,14 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry, id
 	if err != nil {
 		return nil, err
 	}
-	worth := &Worth{Minutes: entry.WorkedMinutes, Billed: entry.BilledMinutes}
+	worth := &Worth{Minutes: entry.WorkedMinutes, Billed: entry.BilledMinutes, Rates: []RateSource{}}
+	e, err := store.Get[store.Engagement](tx, in.EngagementID)
+	if err != nil {
+		return nil, err
+	}
+	if mayPrice(actor, e) {
+		worth.Rates = sourcesOf(entry.Valued.Rate)
+	}
 	if worth.Warning, err = warning(tx, in.EngagementID); err != nil {
 		return nil, err
 	}
@@ -76,6 +94,20 @@ func Preview(ctx context.Context, a *app.App, actor app.Actor, in TypedEntry, id
 		worth.Value, worth.Explanation = &entry.Valued.Agreed, &steps
 	}
 	return worth, nil
+}
+
+// sourcesOf are the rates that fit, the most specific first, without the entry's own.
+func sourcesOf(r rate.Resolution) []RateSource {
+	sources, seen := []RateSource{}, map[rate.Level]bool{rate.Entry: true}
+	rows := r.All()
+	slices.SortStableFunc(rows, func(a, b rate.Row) int { return int(b.Level - a.Level) })
+	for _, row := range rows {
+		if !seen[row.Level] {
+			seen[row.Level] = true
+			sources = append(sources, RateSource{row.Level.String(), row.Source(), row.PerHour.String()})
+		}
+	}
+	return sources
 }
 
 // previewed is the entry that would be changed, or nil for a new one, if the actor
@@ -116,6 +148,11 @@ func valued(tx *store.DB, actor app.Actor, in TypedEntry, before *store.TimeEntr
 	if err != nil {
 		return none, err
 	}
+	if actor.Role == app.Staff && !firm.StaffTreats {
+		if in.Treatment, err = treatedFor(tx, in, before); err != nil {
+			return none, err
+		}
+	}
 	e, err := recordable(tx, firm, actor, in, before)
 	if err != nil {
 		return none, err
@@ -140,9 +177,12 @@ func valued(tx *store.DB, actor app.Actor, in TypedEntry, before *store.TimeEntr
 	entry := store.TimeEntry{
 		PersonID: in.PersonID, EngagementID: in.EngagementID, ServiceID: in.ServiceID, Day: in.Day,
 		WorkedMinutes: work.Worked, NotBillableMinutes: work.NotBillable, Markup: work.Markup, Treatment: in.Treatment,
-		Text: in.Text, Note: in.Note, Reference: strings.TrimSpace(in.Reference), Approval: "open", Returns: in.Returns,
+		Note: in.Note, Reference: strings.TrimSpace(in.Reference), Approval: "open", Returns: in.Returns, RateFrom: in.RateFrom,
 		BilledMinutes: value.Billed.Minutes, Standard: value.Standard.Minor, Agreed: value.Agreed.Minor, Currency: e.Currency,
 		Valued: value,
+	}
+	if err := beside(tx, firm, &entry, in, before); err != nil {
+		return none, err
 	}
 	if work.Flat != nil {
 		entry.Flat = &work.Flat.Minor
@@ -319,7 +359,8 @@ func toInput(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
 		Worked: worktime.Clock(r.WorkedMinutes), NotBillable: worktime.Clock(r.NotBillableMinutes),
 		Expected:  worktime.Clock(r.ExpectedMinutes),
 		Treatment: r.Treatment,
-		Returns:   r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Text: r.Text, Note: r.Note, Reference: r.Reference}
+		Returns:   r.Returns, Hold: holdText(r.Hold, r.HoldUntil), Text: r.Text, Note: r.Note, Reference: r.Reference,
+		Until: r.UntilDay, RateFrom: r.RateFrom}
 	if r.PhaseID != nil {
 		in.PhaseID = *r.PhaseID
 	}
@@ -338,51 +379,4 @@ func toInput(tx *store.DB, r *store.EntryRow) (TypedEntry, error) {
 		in.Flat = money.TypeFixed(*r.Flat, firm.Mark(), decimals, decimals)
 	}
 	return in, nil
-}
-
-// asked says what the client asks of entries and this one does not keep; what is not
-// billed asks nothing.
-func asked(tx *store.DB, entry *store.TimeEntry) (string, error) {
-	g, err := store.Get[store.Engagement](tx, entry.EngagementID)
-	if err != nil {
-		return "", err
-	}
-	p, err := profiles.ProfileOf(tx, g)
-	if err != nil {
-		return "", err
-	}
-	rules := profiles.RulesOf(p)
-	if rules.None() || entry.Treatment != wip.Billable {
-		return "", nil
-	}
-	service, err := store.Get[store.Service](tx, entry.ServiceID)
-	if err != nil {
-		return "", err
-	}
-	others, err := store.MinutesOfDay(tx, entry.PersonID, g.ClientID, entry.Day, entry.ID)
-	if err != nil {
-		return "", err
-	}
-	ruled := wip.Ruled{Text: entry.Text, Kind: service.Name, DayMinutes: others + entry.WorkedMinutes}
-	if won := entry.Valued.Rate.Won; won != nil && entry.Flat == nil {
-		ruled.PerHour = won.PerHour
-	}
-	broken := rules.Broken(ruled)
-	if len(broken) == 0 {
-		return "", nil
-	}
-	return "Not as the client asks: " + strings.Join(broken, "; ") + ".", nil
-}
-
-// warning says what to ask before more is recorded on an engagement whose work is over.
-func warning(tx *store.DB, engagementID int64) (string, error) {
-	g, err := store.Get[store.Engagement](tx, engagementID)
-	if err != nil || g.Stage != setup.Finished && g.Stage != setup.Closed {
-		return "", err
-	}
-	lead, err := store.Get[store.Person](tx, g.LeadID)
-	if err != nil {
-		return "", err
-	}
-	return fmt.Sprintf("%s is finished: ask %s before you record more on it.", g.Name, lead.Name), nil
 }

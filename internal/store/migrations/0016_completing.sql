@@ -33,6 +33,33 @@ ALTER TABLE client_steps ADD COLUMN link TEXT NOT NULL DEFAULT '';
 ALTER TABLE client_steps ADD COLUMN file TEXT NOT NULL DEFAULT '';
 ALTER TABLE client_steps ADD COLUMN file_name TEXT NOT NULL DEFAULT '';
 
+-- An entry may span days, name the level that its rate is from, and have fields of the firm's own.
+ALTER TABLE time_entries ADD COLUMN until_day TEXT NOT NULL DEFAULT '';
+ALTER TABLE time_entries ADD COLUMN rate_from TEXT NOT NULL DEFAULT '';
+ALTER TABLE time_entries ADD COLUMN own TEXT NOT NULL DEFAULT '{}'; -- by the number of the field
+ALTER TABLE firm ADD COLUMN staff_treats BOOLEAN NOT NULL DEFAULT TRUE; -- staff say how their time is billed
+CREATE TABLE abbreviations (
+	id INTEGER PRIMARY KEY,
+	version INTEGER NOT NULL DEFAULT 0,
+	short TEXT NOT NULL UNIQUE,
+	text TEXT NOT NULL,
+	active BOOLEAN NOT NULL DEFAULT TRUE
+);
+CREATE TABLE fields_of_own (
+	id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, subject TEXT NOT NULL, name TEXT NOT NULL, form TEXT NOT NULL,
+	choices TEXT NOT NULL, active BOOLEAN NOT NULL, UNIQUE (subject, name)
+);
+INSERT INTO fields_of_own SELECT id, version, subject, name, form, choices, active FROM own_fields;
+CREATE TABLE values_of_own (
+	id INTEGER PRIMARY KEY, field_id INTEGER NOT NULL REFERENCES own_fields (id), subject_id INTEGER NOT NULL, value TEXT NOT NULL,
+	UNIQUE (field_id, subject_id)
+);
+INSERT INTO values_of_own SELECT id, field_id, subject_id, value FROM own_values;
+DROP TABLE own_values;
+DROP TABLE own_fields;
+ALTER TABLE fields_of_own RENAME TO own_fields;
+ALTER TABLE values_of_own RENAME TO own_values;
+
 -- Texts are kept for invoices, too: their purposes are checked by the table of fields.
 CREATE TABLE kept_texts (
 	id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, name TEXT NOT NULL UNIQUE, purpose TEXT NOT NULL,
@@ -44,6 +71,12 @@ DROP TABLE proposal_texts;
 ALTER TABLE kept_texts RENAME TO proposal_texts;
 
 -- +goose Down
+DELETE FROM own_fields WHERE subject = 'entry';
+DROP TABLE abbreviations;
+ALTER TABLE firm DROP COLUMN staff_treats;
+ALTER TABLE time_entries DROP COLUMN own;
+ALTER TABLE time_entries DROP COLUMN rate_from;
+ALTER TABLE time_entries DROP COLUMN until_day;
 ALTER TABLE client_steps DROP COLUMN file_name;
 ALTER TABLE client_steps DROP COLUMN file;
 ALTER TABLE client_steps DROP COLUMN link;

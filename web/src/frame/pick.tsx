@@ -3,6 +3,8 @@ import { Select, type SelectProps } from "antd";
 export interface Choice<T> {
   value: T;
   label: string;
+  /** Why it can't be chosen now. */
+  why?: string;
 }
 
 interface Props<T> extends Omit<SelectProps<T, Choice<T> & { title: string }>, "options" | "onChange" | "aria-label"> {
@@ -22,7 +24,12 @@ export function Pick<T extends string | number | boolean | null>({ label, choice
       popupMatchSelectWidth={false}
       aria-label={label}
       showSearch={choices.length > overseen ? { optionFilterProp: "label" } : false}
-      options={choices.map((choice) => ({ ...choice, title: choice.label }))}
+      options={choices.map(({ why, ...choice }) => ({
+        ...choice,
+        label: why ? `${choice.label}: ${why}` : choice.label,
+        title: why ?? choice.label,
+        disabled: Boolean(why),
+      }))}
       {...rest}
     />
   );

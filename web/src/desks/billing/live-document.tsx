@@ -181,7 +181,12 @@ function Cell({ column, line }: { column: Column; line: PrintedLine }) {
   }
   return (
     <td>
-      {line.text}
+      {line.runs.map((run, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: the document is drawn whole
+        <span key={at} className={run.strong ? "strong" : undefined}>
+          {run.text}
+        </span>
+      ))}
       {line.note && !line.covered && <span className="soft">, {line.note}</span>}
     </td>
   );

@@ -108,7 +108,12 @@ export function ClientDesk() {
             <Button onClick={() => navigate(`/time/list?clients=${id}`)}>Its time</Button>
             <Button onClick={() => navigate(`/wip?client=${id}&upTo=${today}`)}>What can be billed</Button>
             {mayChange && (
-              <Button type="primary" disabled={!c.active} onClick={() => setMaking(true)}>
+              <Button
+                type="primary"
+                disabled={!c.active}
+                title={c.active ? undefined : "The client is inactive: take it back first"}
+                onClick={() => setMaking(true)}
+              >
                 New engagement
               </Button>
             )}

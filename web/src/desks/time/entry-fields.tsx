@@ -1,23 +1,26 @@
 import { clsx } from "clsx";
 import dayjs from "dayjs";
 import { useState } from "react";
-import type { Problem } from "../../api/client";
+import type { Problem, Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { isoDay } from "../../frame/days";
 import { CheckField, ChoiceField, DayField, TextField } from "../../frame/form/fields";
 import { FieldGroup } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
 import type { Typing } from "../../frame/form/use-typing";
+import { useSettled } from "../../frame/use-settled";
 import { Attachments, useEntryFiles } from "./attachments";
 import type { Edit } from "./use-cells";
-import type { Entry } from "./use-week";
-import { treatments } from "./words";
+import { type Entry, type TypedEntry, useChoices, useWorth } from "./use-week";
+import { treatmentsFor } from "./words";
 
 type Typed = Edit["typed"];
 
 interface Props {
   typed: Typed;
   entry?: Entry;
+  /** As it would be saved. */
+  body?: TypedEntry;
   phases: { id: number; name: string }[];
   problem?: Problem;
   readOnly: boolean;
@@ -29,6 +32,8 @@ interface Props {
 const saysMore = (typed: Typed, entry?: Entry) =>
   Boolean(
     typed.started ||
+      typed.until ||
+      typed.rateFrom ||
       typed.expected ||
       typed.reference ||
       typed.perHour ||
@@ -50,6 +55,8 @@ export function EntryFields(props: Props) {
   const { typed, entry, phases, problem, readOnly, onChange, onCommit } = props;
   const [more, setMore] = useState(saysMore(typed, entry));
   const of = { typed, set: onChange };
+  const choices = useChoices();
+  const billable = choices.data?.engagements.find((e) => e.engagementId === props.body?.engagementId)?.billable ?? true;
   const own = withOwn(phases, entry).map((p) => ({ value: p.id, label: p.name }));
   return (
     <FieldGroup id="entry" problem={problem} readOnly={readOnly} onEnter={onCommit}>
@@ -67,16 +74,21 @@ export function EntryFields(props: Props) {
           wide
         />
       )}
-      <ChoiceField
-        of={of}
-        name="treatment"
-        label="How it is billed"
-        called="How this entry is billed"
-        options={treatments}
-        wide
-      />
+      {choices.data?.treats !== false && (
+        <ChoiceField
+          of={of}
+          name="treatment"
+          label="How it is billed"
+          called="How this entry is billed"
+          options={treatmentsFor(billable, "the engagement")}
+          wide
+        />
+      )}
+      {(choices.data?.fields ?? []).map((field) => (
+        <OwnField key={field.id} field={field} of={of} entry={entry} />
+      ))}
       {more ? (
-        <MoreFields of={of} entry={entry} readOnly={readOnly} />
+        <MoreFields of={of} body={props.body} entry={entry} readOnly={readOnly} />
       ) : (
         <button type="button" className={clsx("link", formCss.wide)} onClick={() => setMore(true)}>
           From and to, price, hold, files…
@@ -86,14 +98,44 @@ export function EntryFields(props: Props) {
   );
 }
 
+interface OwnProps {
+  field: Schema["OwnField"];
+  of: Typing<Typed>;
+  entry?: Entry;
+}
+
+/** A field of the firm's own. */
+function OwnField({ field, of, entry }: OwnProps) {
+  const own = {
+    typed: { value: of.typed.own?.[field.name] ?? entry?.own[field.id] ?? "" },
+    set: ({ value }: { value?: string }) => of.set({ own: { ...of.typed.own, [field.name]: value ?? "" } }),
+  };
+  const options = field.form === "yes_no" ? ["yes", "no"] : field.choices;
+  if (options.length > 0)
+    return (
+      <ChoiceField
+        of={own}
+        name="value"
+        label={field.name}
+        options={[{ value: "", label: "–" }, ...options.map((value) => ({ value, label: value }))]}
+      />
+    );
+  if (field.form === "day") return <DayField of={own} name="value" label={field.name} />;
+  return <TextField of={own} name="value" label={field.name} />;
+}
+
 interface MoreProps {
   of: Typing<Typed>;
+  body?: TypedEntry;
   entry?: Entry;
   readOnly: boolean;
 }
 
-function MoreFields({ of, entry, readOnly }: MoreProps) {
+function MoreFields({ of, body, entry, readOnly }: MoreProps) {
   const { role } = useSession();
+  const fitting = useWorth(useSettled(body ?? null, 120), entry?.id);
+  const rates = fitting.data?.rates ?? [];
+  const until = { typed: of.typed, set: ({ until: day }: Partial<Typed>) => of.set({ until: day || undefined }) };
   // From and to say how long it was.
   const span = { ...of, set: (change: Partial<Typed>) => of.set({ ...change, worked: "" }) };
   const kept = useEntryFiles(entry?.files ? entry.id : 0);
@@ -101,10 +143,23 @@ function MoreFields({ of, entry, readOnly }: MoreProps) {
     <>
       <TextField of={span} name="started" label="From" placeholder="9:15" />
       <TextField of={span} name="ended" label="To" placeholder="10:45" />
+      <DayField of={until} name="until" label="Its last day" any="the same day" />
       <TextField of={of} name="expected" label="Expected" as="hours" placeholder="0:00" />
       <TextField of={of} name="reference" label="Reference" />
       {(role === "administrator" || role === "lead") && (
         <>
+          {rates.length > 1 && (
+            <ChoiceField
+              of={of}
+              name="rateFrom"
+              label="Rate from"
+              options={[
+                { value: "", label: "the most specific" },
+                ...rates.map((rate) => ({ value: rate.from, label: `${rate.words}, ${rate.perHour}` })),
+              ]}
+              wide
+            />
+          )}
           <TextField of={of} name="perHour" label="A rate of its own" placeholder="the one that holds" />
           <TextField of={of} name="markup" label="Mark-up, %" placeholder="none; −10 lowers" />
           <TextField of={of} name="flat" label="Flat amount" as="amount" placeholder="hours × rate" />
@@ -115,6 +170,7 @@ function MoreFields({ of, entry, readOnly }: MoreProps) {
             beside="comes back"
             called="Comes back on every bill"
             disabled={!of.typed.flat}
+            why="Only a flat amount comes back: give one first."
           />
         </>
       )}

@@ -67,6 +67,7 @@ export function EntryFolio(props: Props) {
         key={place.entryId}
         typed={typed}
         entry={entry}
+        body={body}
         phases={props.phases}
         problem={edit?.problem}
         readOnly={props.readOnly || Boolean(on)}

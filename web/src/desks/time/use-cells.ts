@@ -65,6 +65,8 @@ export function typedOf(entry: Entry | undefined, treatment: Treatment, { mark, 
   const places = decimals[entry.flat?.currency ?? ""] ?? 2;
   return {
     worked: hoursTyped(entry.minutes, mark),
+    until: entry.until || undefined,
+    rateFrom: entry.rateFrom,
     started: entry.started,
     ended: entry.ended,
     notBillable: entry.notBillable ? hoursTyped(entry.notBillable, mark) : "",

@@ -8,6 +8,14 @@ export const treatments: { value: Treatment; label: string }[] = [
   { value: "not_billable", label: "not billable" },
 ];
 
+/** How work can be billed: what is charged, not where it is not billable. */
+export const treatmentsFor = (billable: boolean, what: string) =>
+  treatments.map((one) =>
+    billable || one.value === "no_charge" || one.value === "not_billable"
+      ? one
+      : { ...one, why: `${what} is not billable` },
+  );
+
 const short = { billable: "yes", out_of_scope: "outside the fee", no_charge: "no charge", not_billable: "no" } as const;
 
 /** Whether an entry is billed, in the column of that name. */

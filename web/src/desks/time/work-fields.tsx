@@ -1,8 +1,9 @@
 import { Select } from "antd";
 import type { Schema } from "../../api/client";
+import { Pick } from "../../frame/pick";
 import recordingCss from "./recording.module.css";
 import type { Treatment } from "./use-week";
-import { treatments } from "./words";
+import { treatmentsFor } from "./words";
 
 /** On what somebody works, and how it is billed. */
 export interface WorkOf {
@@ -66,12 +67,18 @@ export function WorkFields({ choices, of, onChange, autoFocus }: Props) {
         onChange={(serviceId) => onChange({ ...of, serviceId })}
         options={choices?.services.map((s) => ({ value: s.id, label: s.name, title: s.name }))}
       />
-      <Select
-        aria-label="How it is billed"
-        value={of.treatment}
-        onChange={(treatment) => onChange({ ...of, treatment })}
-        options={treatments.map((t) => ({ ...t, title: t.label }))}
-      />
+      {choices?.treats !== false && (
+        <Pick
+          size="middle"
+          label="How it is billed"
+          value={of.treatment}
+          onChange={(treatment) => onChange({ ...of, treatment })}
+          choices={treatmentsFor(
+            choices?.engagements.find((e) => e.engagementId === of.engagementId)?.billable ?? true,
+            "the engagement",
+          )}
+        />
+      )}
     </>
   );
 }

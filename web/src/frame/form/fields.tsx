@@ -154,8 +154,8 @@ export function RecordField<T>({ of, name, label, hint, wide, kind, within, focu
 }
 
 /** Yes or no, said beside its box; under its label where it has something else to say. */
-export function CheckField<T>(props: Of<T, boolean> & { beside?: string; disabled?: boolean }) {
-  const { of, name, label, wide, beside } = props;
+export function CheckField<T>(props: Of<T, boolean> & { beside?: string; disabled?: boolean; why?: string }) {
+  const { of, name, label, wide, beside, why } = props;
   const { id, disabled, ...control } = useControl(props);
   const box = (
     <Checkbox
@@ -163,6 +163,7 @@ export function CheckField<T>(props: Of<T, boolean> & { beside?: string; disable
       className={wide ? formCss.wide : undefined}
       aria-label={beside && control["aria-label"]}
       disabled={disabled || props.disabled}
+      title={props.disabled ? why : undefined}
       checked={(of.typed[name] as boolean | undefined) ?? false}
       onChange={(event) => of.set(only(name, event.target.checked))}
     >

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"testing"
 
+	"dorvet/core/day"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/apptest"
@@ -44,4 +45,27 @@ func TestPicturesAreChosenForAnInvoiceAndForALine(t *testing.T) {
 	if issued.Document.Look.Head != digest {
 		t.Error("the picture is not frozen with the invoice")
 	}
+}
+
+// Fields of the firm's own group lines and stand in their texts; work over days prints both.
+func TestOwnFieldsAndSpansArePrinted(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Add(t, a, "own-fields", "subject", "entry", "name", "Vessel")
+	for _, vessel := range []string{"Tern", "Kite", "Tern"} {
+		in := apptest.Typed(apptest.Survey, "2026-11-10", "1:00")
+		in.Own, in.Until, in.Text = map[string]string{"Vessel": vessel}, day.Of(2026, 11, 12), "Levels, *again*"
+		apptest.RecordTyped(t, a, in)
+	}
+	inv := begun(t, a, drafts.Beginning{EngagementID: apptest.Survey, Take: "all"})
+	inv = chosen(t, a, inv, "line_text", "{own.Vessel} · {text} · {own.Captain}", "invoice")
+	line := inv.Printed.Sections[0].Lines[0]
+	if line.Text != "Tern · Levels, again" || line.Day != "10 Nov – 12 Nov" || !line.Runs[1].Strong {
+		t.Errorf("%+v", line)
+	}
+	inv = chosen(t, a, inv, "layout", "own.Vessel", "invoice")
+	lines := inv.Printed.Sections[0].Lines
+	if len(lines) != 2 || lines[0].Text != "Tern" || lines[0].Amount != "200.00" || lines[1].Amount != "100.00" {
+		t.Errorf("%+v", lines)
+	}
+	issue(t, a, inv)
 }
