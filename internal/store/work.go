@@ -26,7 +26,7 @@ type WorkFilter struct {
 // are of as person_id, what kind they are as kind_id, and their words as said.
 func (f WorkFilter) source() string {
 	if f.Expenses {
-		return `(SELECT x.*, 0 AS worked_minutes, u.person_id, u.category_id AS kind_id, '' AS approval,
+		return `(SELECT x.*, 0 AS worked_minutes, 0 AS expected_minutes, u.person_id, u.category_id AS kind_id, '' AS approval,
 			x.text || ' ' || u.text || ' ' || u.supplier AS said FROM expenses x JOIN purchases u ON u.id = x.purchase_id
 				WHERE x.removed = FALSE) t`
 	}
@@ -43,6 +43,7 @@ var states = map[string]string{
 	"not_billable": "COALESCE(p.billing, 'not_billable') = 'not_billable'",
 	"on_hold":      "p.billing = 'unbilled' AND " + onHold,
 	"without_rate": "p.without_rate AND p.billing = 'unbilled'",
+	"estimated":    "t.expected_minutes > 0",
 	"open":         "t.approval = 'open'",
 	"submitted":    "t.approval = 'submitted'",
 	"approved":     "t.approval = 'approved'",
@@ -121,13 +122,15 @@ type WorkSum struct {
 	Currency           money.Currency
 	Count              int
 	WorkedMinutes      int
+	ExpectedMinutes    int // where somebody said how long it would take
 	Agreed             int64
 }
 
 // WorkSums adds up what a filter finds, by currency and engagement.
 func WorkSums(tx *DB, f WorkFilter) ([]WorkSum, error) {
 	sums := []WorkSum{}
-	found := f.where(tx).Select("t.engagement_id, t.currency, COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, SUM(t.agreed) AS agreed").
+	found := f.where(tx).Select("t.engagement_id, t.currency, COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, " +
+		"SUM(t.expected_minutes) AS expected_minutes, SUM(t.agreed) AS agreed").
 		Group("t.currency, t.engagement_id")
 	err := tx.gorm.Table("(?) s", found).Select("s.*, COALESCE(e.name, '') AS engagement, COALESCE(c.name, '') AS client").
 		Joins("LEFT JOIN engagements e ON e.id = s.engagement_id LEFT JOIN clients c ON c.id = e.client_id").

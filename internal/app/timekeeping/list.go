@@ -42,7 +42,7 @@ func (s Filter) in(tx *store.DB, actor app.Actor, today day.Day) (*store.DB, sto
 }
 
 // ofTimeAlone are the states that expenses do not have.
-var ofTimeAlone = []string{open, submitted, approved, "without_rate"}
+var ofTimeAlone = []string{open, submitted, approved, "without_rate", "estimated"}
 
 // IsWorkState reports whether work is found by such a state.
 func IsWorkState(state string) bool { return store.IsWorkState(state) }
@@ -53,6 +53,7 @@ type WorkPage struct {
 	Expenses []ExpenseLine  `json:"expenses"`
 	Total    int            `json:"total" doc:"how many there are; this and the sums are on the first page alone"`
 	Minutes  int            `json:"minutes" doc:"worked, in all"`
+	Expected int            `json:"expected" doc:"minutes that it was said to take, where it was said"`
 	Values   explain.Totals `json:"values" doc:"one for each currency; for those who may see it"`
 }
 
@@ -99,6 +100,7 @@ func (p *WorkPage) addUp(tx *store.DB, f store.WorkFilter, actor app.Actor) erro
 	for _, sum := range sums {
 		p.Total += sum.Count
 		p.Minutes += sum.WorkedMinutes
+		p.Expected += sum.ExpectedMinutes
 		if !actor.SeesValues() {
 			continue
 		}

@@ -276,3 +276,20 @@ func TestTimeInAFeeOrOverACapIsNoWorkToBill(t *testing.T) {
 		t.Errorf("what the figure opens: %s", got)
 	}
 }
+
+// The estimates of entries against what was worked: 2 h were expected where 3 were worked.
+func TestEstimatesStandAgainstWhatWasWorked(t *testing.T) {
+	a := apptest.Firm(t)
+	in := apptest.Typed(apptest.Survey, "2026-11-10", "3:00")
+	in.Expected = "2h"
+	apptest.RecordTyped(t, a, in)
+	apptest.Record(t, a, apptest.Survey, "2026-11-11", "1:00")
+	page, err := timekeeping.Find(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{States: []string{"estimated"}}, 0, 10)
+	if err != nil || page.Total != 1 || page.Minutes != 180 || page.Expected != 120 {
+		t.Errorf("%+v, %v", page, err)
+	}
+	page, err = timekeeping.Find(t.Context(), a, apptest.Admin.Actor, timekeeping.Filter{Expenses: true, States: []string{"estimated"}}, 0, 10)
+	if err != nil || page.Expected != 0 {
+		t.Errorf("of expenses: %+v, %v", page, err)
+	}
+}

@@ -32,7 +32,7 @@ export function EntryRows({ sought, read, total, picked, onPick, onPickAll }: Pr
   const navigate = useNavigate();
   const list = usePagedList({
     name: "entries",
-    columns: columns(today.slice(0, 4), seesValues),
+    columns: columns(today.slice(0, 4), seesValues, sought.states.split(",").includes("estimated")),
     id: (entry: Entry) => entry.id,
     total,
     ...useWorkRows(sought, entriesOf),
@@ -60,7 +60,7 @@ export function EntryRows({ sought, read, total, picked, onPick, onPickAll }: Pr
   );
 }
 
-const columns = (year: string, values: boolean): Column<Entry>[] => [
+const columns = (year: string, values: boolean, estimates: boolean): Column<Entry>[] => [
   {
     name: "Day",
     width: 62,
@@ -84,6 +84,21 @@ const columns = (year: string, values: boolean): Column<Entry>[] => [
     ),
   },
   { name: "Billed", width: 86, tone: () => "soft", cell: billedWord },
+  ...(estimates
+    ? [
+        { name: "Estimate", width: 66, number: true, cell: (entry: Entry) => hoursText(entry.expected) },
+        {
+          name: "Over it",
+          width: 62,
+          number: true,
+          tone: (entry: Entry) => entry.minutes > entry.expected && "lost",
+          cell: (entry: Entry) =>
+            entry.minutes === entry.expected
+              ? "–"
+              : `${entry.minutes < entry.expected ? "−" : ""}${hoursText(Math.abs(entry.minutes - entry.expected))}`,
+        },
+      ]
+    : []),
   { name: "Worked", width: 60, number: true, cell: (entry) => hoursText(entry.minutes) },
   ...(values
     ? [

@@ -112,6 +112,9 @@ export function ListDesk() {
       >
         <TallySum figure={(whole.any?.total ?? 0).toLocaleString("en")} what="entries" />
         <TallySum figure={hoursSaid(whole.any?.minutes ?? 0)} what="worked" />
+        {(whole.any?.expected ?? 0) > 0 && sought.states.split(",").includes("estimated") && (
+          <TallySum figure={hoursSaid(whole.any?.expected ?? 0)} what="estimated for it" />
+        )}
         {whole.any && whole.any.values.length > 0 && (
           <TallySum figure={<Moneys of={whole.any.values} />} what="value, net" />
         )}

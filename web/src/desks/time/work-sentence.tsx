@@ -14,6 +14,7 @@ const states = [
 const statesOfTime = [
   ...states,
   { value: "without_rate", label: "without a rate" },
+  { value: "estimated", label: "with an estimate" },
   { value: "open", label: "not submitted" },
   { value: "submitted", label: "submitted" },
   { value: "approved", label: "approved" },
