@@ -145,7 +145,7 @@ func TestFromUnbilledWorkToAnIssuedInvoice(t *testing.T) {
 			t.Errorf("the document does not say %q", want)
 		}
 	}
-	lines := js[[]string](p, `[...document.querySelectorAll(".document_document tbody tr td:nth-child(5)")].map(e => e.innerText)`)
+	lines := js[[]string](p, `[...document.querySelectorAll(".document_document tbody tr td:nth-child(6)")].map(e => e.innerText)`)
 	printedSum := 0
 	for _, line := range lines {
 		printedSum += cents(t, line)

@@ -246,7 +246,8 @@ func TestTheClientsPageSaysWhatCanNotBeAnsweredAnyMore(t *testing.T) {
 	p.reads("This link does not work any more")
 }
 
-// A client answers the questionnaire once; an answer is taken into its field.
+// A client answers the questionnaire once; an answer fills what was empty, and is offered
+// to a field that says something else.
 func TestAnswersOfAQuestionnaireAreOfferedToTheClientsFields(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
@@ -258,6 +259,8 @@ func TestAnswersOfAQuestionnaireAreOfferedToTheClientsFields(t *testing.T) {
 	p.until(`document.querySelector("[aria-label=Questionnaires]").innerText.includes("not answered yet")`)
 	link := p.mailed(`/questions#(\S+)`)
 	p.goTo("/questions#" + link)
+	p.focus("field", "Your full legal name")
+	p.press("Fathom Works Ltd")
 	p.focus("field", "Registered address")
 	p.press("Slip 4, Varray")
 	p.click("button", "Send the answers")
@@ -266,8 +269,9 @@ func TestAnswersOfAQuestionnaireAreOfferedToTheClientsFields(t *testing.T) {
 		t.Error("the link reads back what was written")
 	}
 	p.goTo("/clients/34")
-	p.click("button", "Take as registered address")
-	p.reads("stands in registered address")
+	p.reads("stands in registered address") // nothing stood there
+	p.click("button", "Take as name on invoices")
+	p.reads("stands in name on invoices")
 }
 
 // An acceptance on paper is recorded with its evidence; a new proposal is made

@@ -49,7 +49,7 @@ func (s *server) registerAccount(api huma.API) {
 	operation(s, api, http.MethodPut, "/account/hours", "readHoursAs", "Say how one reads hours",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {
-				As identity.HoursAs `json:"as" enum:"decimal,clock"`
+				As identity.HoursAs `json:"as" enum:"decimal,clock,tenth,quarter"`
 			}
 		}) (nothing, error) {
 			return nothing{}, identity.ReadHoursAs(ctx, s.app, actor, in.Body.As)

@@ -130,6 +130,7 @@ type Person struct {
 	SecondFactor                              string // base32 secret, or nothing
 	SecondFactorStep                          int64
 	ClockHours                                bool    // reads hours as 4:12, not as 4.2
+	HoursRounded                              string  // to what hours are rounded in lists: tenth, quarter, or nothing
 	StandInID                                 *int64  // who acts for them while they are away
 	StandInFrom                               day.Day `gorm:"serializer:day"`
 	StandInTo                                 day.Day `gorm:"serializer:day"`

@@ -12,13 +12,18 @@ type HoursAs string
 
 // The forms of hours.
 const (
-	Decimal HoursAs = "decimal" // 4.2
+	Decimal HoursAs = "decimal" // 4.2, every minute as itself
 	Clock   HoursAs = "clock"   // 4:12
+	Tenth   HoursAs = "tenth"   // 4.2, to the tenth in lists and sums
+	Quarter HoursAs = "quarter" // 4.25, to the quarter
 )
 
 func hoursAs(p *store.Person) HoursAs {
-	if p.ClockHours {
+	switch {
+	case p.ClockHours:
 		return Clock
+	case p.HoursRounded != "":
+		return HoursAs(p.HoursRounded)
 	}
 	return Decimal
 }
@@ -30,7 +35,10 @@ func ReadHoursAs(ctx context.Context, a *app.App, actor app.Actor, as HoursAs) e
 		if err != nil {
 			return err
 		}
-		person.ClockHours = as == Clock
+		person.ClockHours, person.HoursRounded = as == Clock, ""
+		if as == Tenth || as == Quarter {
+			person.HoursRounded = string(as)
+		}
 		return store.Save(tx, person)
 	})
 }

@@ -92,6 +92,8 @@ function HoursForm() {
 const forms: { value: Session["hoursAs"]; label: string }[] = [
   { value: "decimal", label: "4.2" },
   { value: "clock", label: "4:12" },
+  { value: "tenth", label: "4.2, to the tenth in lists and sums" },
+  { value: "quarter", label: "4.25, to the quarter in lists and sums" },
 ];
 
 const nothing = { old: "", password: "" };

@@ -1,7 +1,6 @@
 import { clsx } from "clsx";
 import { type KeyboardEvent, memo } from "react";
-import { hoursText } from "../../api/hours";
-import { hours } from "../../frame/figure";
+import { exactly } from "../../api/hours";
 import tallyCss from "../../frame/tally.module.css";
 import type { Edit, Place } from "./use-cells";
 import type { Entry } from "./use-week";
@@ -39,7 +38,7 @@ export const CellInput = memo(function CellInput(props: Props) {
   const several = entries.length > 1;
   const here: Place = { row, day, entryId: first?.id ?? 0 };
   const sum = entries.reduce((minutes, e) => minutes + e.minutes, 0);
-  const shown = sum || entries.length === 0 ? hours(sum, "") : hoursText(0);
+  const shown = sum || entries.length > 0 ? exactly(sum) : "";
   const locked = readOnly || several || (first && !isOpen(first));
   const onKeyDown = async (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key === "Escape") acts.drop(here);
