@@ -8,6 +8,7 @@ import (
 type ClientHead struct {
 	ID                  int64
 	Code, Name, Status  string
+	Industry            string
 	Warns, Active       bool
 	Onboarded           bool
 	Responsible         string // initials
@@ -21,7 +22,7 @@ type ClientHead struct {
 // be seen.
 func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
 	rows := []ClientHead{}
-	err := tx.gorm.Raw(`SELECT c.id, c.code, c.name, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns,
+	err := tx.gorm.Raw(`SELECT c.id, c.code, c.name, c.industry, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns,
 		FALSE) AS warns,
 		COALESCE(p.initials, '') AS responsible, COALESCE(p.name, '') AS responsible_name,
 			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements,

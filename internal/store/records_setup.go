@@ -263,7 +263,7 @@ type Contact struct {
 	Row
 	ClientID                                                   int64
 	EngagementID                                               *int64
-	Name, Title, Mail, Copies, Phones                          string
+	Name, Title, Mail, Copies, Phones, Notes                   string
 	GetsInvoices, GetsStatements, GetsReminders, GetsProposals bool
 	Active                                                     bool
 }

@@ -26,6 +26,7 @@ type ClientStanding struct {
 	Code        string         `json:"code"`
 	Name        string         `json:"name"`
 	Status      string         `json:"status"`
+	Industry    string         `json:"industry"`
 	Warns       bool           `json:"warns" doc:"whether the status warns on new work"`
 	Active      bool           `json:"active"`
 	Onboarding  bool           `json:"onboarding"`
@@ -114,7 +115,7 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 	list := make([]ClientStanding, len(heads))
 	at := map[int64]*ClientStanding{}
 	for i, h := range heads {
-		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Warns: h.Warns, Active: h.Active,
+		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Industry: h.Industry, Warns: h.Warns, Active: h.Active,
 			Onboarding: h.OpenSteps > 0 && !h.Onboarded,
 			OpenSteps:  h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName,
 			Engagements: h.Engagements,
@@ -189,6 +190,19 @@ type ClientOverview struct {
 	Drafts   []invoices.Summary `json:"drafts"`
 	Held     []money.Amount     `json:"held" doc:"funds, one for each currency"`
 	Credit   []money.Amount     `json:"credit" doc:"unapplied money"`
+	Coming   []ComingBill       `json:"coming" doc:"what comes again by itself, in the next three months"`
+	OtherTax []int64            `json:"otherTax" doc:"drafts that are taxed otherwise than the client has it now"`
+}
+
+// ComingBill is a bill that comes again: of a recurring fee, or like an invoice.
+type ComingBill struct {
+	EngagementID int64        `json:"engagementId"`
+	Engagement   string       `json:"engagement"`
+	Bill         day.Day      `json:"bill"`
+	Text         string       `json:"text"`
+	From         day.Day      `json:"from"`
+	To           day.Day      `json:"to"`
+	Amount       money.Amount `json:"amount"`
 }
 
 // ClientEngagement is an engagement of a client and how far it is.
@@ -233,7 +247,49 @@ func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Client
 		return nil, err
 	}
 	overview.Held, overview.Credit = offer.Funds, offer.Credit
-	return overview, nil
+	if overview.Coming, err = coming(tx, id, a.Clock.Today()); err != nil {
+		return nil, err
+	}
+	overview.OtherTax, err = otherTax(tx, overview.Drafts)
+	return overview, err
+}
+
+// coming are the bills of a client that come again within three months.
+func coming(tx *store.DB, clientID int64, today day.Day) ([]ComingBill, error) {
+	rows, err := store.EngagementRowsOf(tx, clientID)
+	if err != nil {
+		return nil, err
+	}
+	ids, names := []int64{}, map[int64]string{}
+	for _, e := range rows {
+		ids, names[e.ID] = append(ids, e.ID), e.Name
+	}
+	charges, err := unbilled.ChargesForeseen(tx, ids, today.AddMonths(3))
+	bills := []ComingBill{}
+	for _, c := range charges {
+		if c.Kind == "recurring" || c.LikeID != nil {
+			bills = append(bills, ComingBill{c.EngagementID, names[c.EngagementID], c.BillDay, c.Text, c.FromDay, c.ToDay,
+				money.Amount{Minor: c.Amount, Currency: c.Currency}})
+		}
+	}
+	slices.SortStableFunc(bills, func(a, b ComingBill) int { return int(a.Bill - b.Bill) })
+	return bills, err
+}
+
+// otherTax are the drafts that are taxed otherwise than their client has it now.
+func otherTax(tx *store.DB, open []invoices.Summary) ([]int64, error) {
+	ids := make([]int64, len(open))
+	for i, d := range open {
+		ids[i] = d.ID
+	}
+	other, _, err := drafts.OtherwiseTaxed(tx, ids)
+	found := []int64{}
+	for _, g := range other {
+		if !slices.Contains(found, g.InvoiceID) {
+			found = append(found, g.InvoiceID)
+		}
+	}
+	return found, err
 }
 
 func work(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]ClientEngagement, error) {

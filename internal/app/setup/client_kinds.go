@@ -205,6 +205,7 @@ func contactKind() registry.AnyKind {
 				registry.Line("mail", "Mail", func(c *C) *string { return &c.Mail }).Listed(),
 				registry.Line("copies", "Copies to", func(c *C) *string { return &c.Copies }).Hinted("mail addresses, with commas"),
 				registry.Lines("phones", "Phones", func(c *C) *string { return &c.Phones }),
+				registry.Lines("notes", "About them, for us", func(c *C) *string { return &c.Notes }).Listed(),
 				registry.Ref("engagement", "Only for the engagement", "engagements",
 					func(c *C) **int64 { return &c.EngagementID }).Hinted("replaces the client's contacts there")),
 			registry.Group("Receives",

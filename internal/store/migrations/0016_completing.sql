@@ -63,6 +63,8 @@ ALTER TABLE values_of_own RENAME TO own_values;
 -- To what hours are rounded in the lists of who reads them so; nothing: not at all.
 ALTER TABLE people ADD COLUMN hours_rounded TEXT NOT NULL DEFAULT '';
 
+ALTER TABLE contacts ADD COLUMN notes TEXT NOT NULL DEFAULT ''; -- for us
+
 -- Texts are kept for invoices, too: their purposes are checked by the table of fields.
 CREATE TABLE kept_texts (
 	id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, name TEXT NOT NULL UNIQUE, purpose TEXT NOT NULL,
@@ -76,6 +78,7 @@ ALTER TABLE kept_texts RENAME TO proposal_texts;
 -- +goose Down
 DELETE FROM own_fields WHERE subject = 'entry';
 ALTER TABLE people DROP COLUMN hours_rounded;
+ALTER TABLE contacts DROP COLUMN notes;
 DROP TABLE abbreviations;
 ALTER TABLE firm DROP COLUMN staff_treats;
 ALTER TABLE time_entries DROP COLUMN own;

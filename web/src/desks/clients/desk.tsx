@@ -9,6 +9,7 @@ import { Folio, useFolio } from "../../frame/folio";
 import { count, days, several, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
+import { orAll } from "../../frame/pick";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
 import { SaidChoice, Sentence } from "../../frame/sentence";
@@ -28,7 +29,16 @@ export function ClientsDesk() {
   const folio = useFolio();
   const { search } = useAddress();
   const standing = search.get("standing") ?? "";
-  const rows = (clients.data?.clients ?? []).filter((c) => stands[standing]?.(c) ?? c.active);
+  const [status, industry] = [search.get("status") ?? "", search.get("kind") ?? ""];
+  const all = clients.data?.clients ?? [];
+  const rows = all
+    .filter((c) => stands[standing]?.(c) ?? c.active)
+    .filter((c) => (!status || c.status === status) && (!industry || c.industry === industry));
+  const among = (of: (c: Standing) => string): [string, string][] =>
+    [...new Set(all.map(of))]
+      .filter(Boolean)
+      .sort()
+      .map((word) => [word, word]);
   const list = useList({
     name: "clients",
     rows,
@@ -61,6 +71,28 @@ export function ClientsDesk() {
             ]}
             onChange={(value) => address.change({ standing: value || undefined })}
           />
+          , with{" "}
+          <SaidChoice
+            label="Status"
+            value={status}
+            choices={orAll(
+              "",
+              "any status",
+              among((c) => c.status),
+            )}
+            onChange={(value) => address.change({ status: value || undefined })}
+          />
+          , of{" "}
+          <SaidChoice
+            label="Kind of client"
+            value={industry}
+            choices={orAll(
+              "",
+              "every kind",
+              among((c) => c.industry),
+            )}
+            onChange={(value) => address.change({ kind: value || undefined })}
+          />
         </Sentence>
         <List
           main
@@ -69,6 +101,12 @@ export function ClientsDesk() {
           read={clients}
           tone={(c) => !c.active && tableCss.retired}
           onOpen={(c) => navigate(`/clients/${c.id}`)}
+          keys={{
+            e: () => {
+              folio.turn(true);
+              requestAnimationFrame(() => document.querySelector<HTMLElement>("aside dd button")?.focus());
+            },
+          }}
           empty={<p>No client yet. Make one with “New client”: a name is enough.</p>}
         />
       </div>

@@ -1,6 +1,6 @@
 import { Button } from "antd";
 import { clsx } from "clsx";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
@@ -64,6 +64,18 @@ export function ClientDesk() {
             <b>Marked “{c.status}”.</b> Ask before new work begins.
           </p>
         )}
+        {c.otherTax.length > 0 && (
+          <p className={deskCss.findingBox}>
+            <b>Taxed otherwise on open drafts.</b> The client, or its work, has another tax now:{" "}
+            {c.otherTax.map((draft, at) => (
+              <Fragment key={draft}>
+                {at > 0 && ", "}
+                <Link to={`/billing/${draft}`}>{c.drafts.find((d) => d.id === draft)?.engagements ?? "a draft"}</Link>
+              </Fragment>
+            ))}
+            . Take it there, or leave it.
+          </p>
+        )}
         {making && (
           <div className={formCss.inPlace}>
             <h2>New engagement</h2>
@@ -85,6 +97,7 @@ export function ClientDesk() {
           of={(invoice) => invoice.engagements}
         />
         <Belongings kind="client-notes" title="Notes" client={c} />
+        <Coming bills={c.coming} />
         <ClientProposals id={id} />
         <Questionnaires client={c} />
         <ExpensesOf on={{ clients: String(id) }} />
@@ -150,6 +163,30 @@ const works: Column<Overview["work"][number]>[] = [
     cell: (e) => long(e.lastBilled) || <span className="soft">never</span>,
   }),
 ];
+
+const comings: Column<Overview["coming"][number]>[] = [
+  days("Bill", (bill) => bill.bill, { names: "light" }),
+  text("What", (bill) => bill.text),
+  text("Engagement", (bill) => bill.engagement, {
+    cell: (bill) => <Link to={`/engagements/${bill.engagementId}`}>{bill.engagement}</Link>,
+  }),
+  text("For", (bill) => (bill.from ? `${long(bill.from)} to ${long(bill.to)}` : ""), {
+    whole: true,
+    tone: () => "soft",
+  }),
+  money("Net", (bill) => bill.amount),
+];
+
+/** What comes again by itself. */
+function Coming({ bills }: { bills: Overview["coming"] }) {
+  if (bills.length === 0) return null;
+  return (
+    <section aria-label="Coming again">
+      <h2 className="sub">Coming again, in the next three months</h2>
+      <Table rows={bills} columns={comings} id={(bill) => `${bill.engagementId} ${bill.bill} ${bill.text}`} />
+    </section>
+  );
+}
 
 function Work({ client }: { client: Overview }) {
   if (client.work.length === 0)
