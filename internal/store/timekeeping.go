@@ -244,10 +244,27 @@ func ForgetChanges(tx *DB, actID int64) error {
 	return tx.gorm.Exec("DELETE FROM main.changes_together WHERE act_id = ?", actID).Error
 }
 
-// MinutesOfDay sums what a person worked for a client on a day, but for one entry.
-func MinutesOfDay(tx *DB, personID, clientID int64, on day.Day, butID int64) (minutes int, err error) {
-	err = tx.gorm.Raw(`SELECT COALESCE(SUM(t.worked_minutes), 0) FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
-		WHERE t.person_id = ? AND t.day = ? AND e.client_id = ? AND t.id <> ? AND t.removed = FALSE`, personID, on.String(), clientID,
-		butID).Scan(&minutes).Error
+// PersonDay is a day of a person.
+type PersonDay struct {
+	PersonID int64
+	Day      day.Day `gorm:"serializer:day"`
+}
+
+// ChargedOfDays are the minutes that the client of an engagement is charged for, by person and
+// day, over all of the client's work but one entry.
+func ChargedOfDays(tx *DB, engagementID int64, from, to day.Day, butID int64) (map[PersonDay]int, error) {
+	rows := []struct {
+		PersonDay
+		Minutes int
+	}{}
+	err := tx.gorm.Raw(`SELECT t.person_id, t.day, SUM(t.billed_minutes) AS minutes FROM engagements e
+		CROSS JOIN time_entries t ON t.engagement_id = e.id
+		WHERE e.client_id = (SELECT client_id FROM engagements WHERE id = ?) AND t.day BETWEEN ? AND ? AND t.id <> ? AND t.removed = FALSE
+			AND t.treatment IN ('billable', 'out_of_scope') GROUP BY t.person_id, t.day`, engagementID, from.String(), to.String(),
+		butID).Scan(&rows).Error
+	minutes := map[PersonDay]int{}
+	for _, row := range rows {
+		minutes[row.PersonDay] = row.Minutes
+	}
 	return minutes, err
 }

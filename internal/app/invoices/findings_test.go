@@ -249,3 +249,22 @@ func TestFindingsThatNeedAnotherScreen(t *testing.T) {
 	}
 	issue(t, a, inv)
 }
+
+// The most that a client pays a day and person counts all that it is charged that day, on
+// whichever engagement, while it is recorded and before it is billed: 5 h 03 and 4 h are
+// 5 h 06 and 4 h when billed, 9 h 06 of 9 h.
+func TestTheMostOfADayIsTheSameWhenRecordedAndWhenBilled(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Set(t, a, "clients", 1, "most_hours", "540")
+	apptest.Record(t, a, apptest.Survey, "2026-11-20", "5:03")
+	in := apptest.Typed(apptest.Advice, "2026-11-20", "4:00")
+	worth, err := timekeeping.Preview(t.Context(), a, apptest.Admin.Actor, in, 0)
+	if err != nil || !strings.Contains(worth.Warning, "Not as the client asks") {
+		t.Errorf("while recording: %q, %v", worth.Warning, err)
+	}
+	apptest.RecordTyped(t, a, in)
+	inv := begun(t, a, drafts.Beginning{EngagementID: apptest.Advice, Take: "all"})
+	if got := found(inv); !strings.Contains(got, "client_rules") {
+		t.Errorf("before it is billed: %s", got)
+	}
+}

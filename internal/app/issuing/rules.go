@@ -4,7 +4,6 @@ import (
 	"slices"
 	"strings"
 
-	"dorvet/core/day"
 	"dorvet/core/money"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
@@ -33,7 +32,11 @@ func (l *looking) clientRules() ([]store.FindingRow, error) {
 		if err != nil {
 			return nil, err
 		}
-		if row, breaks := broken(rules, s.EngagementID, portions); breaks {
+		charged, err := chargedOf(l.tx, rules, s.EngagementID, portions)
+		if err != nil {
+			return nil, err
+		}
+		if row, breaks := broken(rules, s.EngagementID, portions, charged); breaks {
 			row.InvoiceID = s.InvoiceID
 			found = append(found, row)
 		}
@@ -41,24 +44,28 @@ func (l *looking) clientRules() ([]store.FindingRow, error) {
 	return found, nil
 }
 
+// chargedOf is what the client is charged for on the days of a draft, where a rule asks: the
+// same as is said while it is recorded.
+func chargedOf(tx *store.DB, rules core.Rules, engagementID int64, portions []store.PortionRow) (map[store.PersonDay]int, error) {
+	if rules.MostMinutes == 0 || len(portions) == 0 {
+		return nil, nil
+	}
+	first, last := portions[0].WorkedDay, portions[0].WorkedDay
+	for _, p := range portions {
+		first, last = min(first, p.WorkedDay), max(last, p.WorkedDay)
+	}
+	return store.ChargedOfDays(tx, engagementID, first, last, 0)
+}
+
 // broken says what of an engagement on a draft breaks rules, from its first line on.
-func broken(rules core.Rules, engagementID int64, portions []store.PortionRow) (store.FindingRow, bool) {
-	type personDay struct {
-		person int64
-		day    day.Day
-	}
-	minutes := map[personDay]int{}
-	for i := range portions {
-		p := &portions[i]
-		minutes[personDay{p.PersonID, p.WorkedDay}] += p.Minutes
-	}
+func broken(rules core.Rules, engagementID int64, portions []store.PortionRow, charged map[store.PersonDay]int) (store.FindingRow, bool) {
 	row, texts, entries := store.FindingRow{EngagementID: engagementID}, []string{}, 0
 	for i := range portions {
 		p := &portions[i]
 		if p.EngagementID != engagementID || p.Treatment == core.NoCharge {
 			continue
 		}
-		e := core.Ruled{Text: p.Text, Kind: p.Service, DayMinutes: minutes[personDay{p.PersonID, p.WorkedDay}]}
+		e := core.Ruled{Text: p.Text, Kind: p.Service, DayMinutes: charged[store.PersonDay{PersonID: p.PersonID, Day: p.WorkedDay}]}
 		if p.IsExpense() {
 			e.DayMinutes = 0
 		} else if p.ValuedAt != nil {

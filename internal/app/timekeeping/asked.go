@@ -29,11 +29,12 @@ func asked(tx *store.DB, entry *store.TimeEntry) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	others, err := store.MinutesOfDay(tx, entry.PersonID, g.ClientID, entry.Day, entry.ID)
+	others, err := store.ChargedOfDays(tx, g.ID, entry.Day, entry.Day, entry.ID)
 	if err != nil {
 		return "", err
 	}
-	ruled := wip.Ruled{Text: entry.Text, Kind: service.Name, DayMinutes: others + entry.WorkedMinutes}
+	ruled := wip.Ruled{Text: entry.Text, Kind: service.Name,
+		DayMinutes: others[store.PersonDay{PersonID: entry.PersonID, Day: entry.Day}] + entry.BilledMinutes}
 	if won := entry.Valued.Rate.Won; won != nil && entry.Flat == nil {
 		ruled.PerHour = won.PerHour
 	}
