@@ -10,6 +10,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/setup"
+	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/apptest"
 )
 
@@ -68,4 +69,25 @@ func TestOwnFieldsAndSpansArePrinted(t *testing.T) {
 		t.Errorf("%+v", lines)
 	}
 	issue(t, a, inv)
+}
+
+// 40 km at 0.30 are 12.00: units, price and category stand on the line, on the draft and on
+// paper; with a mark-up of 10 % each is 0.33.
+func TestUnitsAndPriceStandOnLinesOfExpenses(t *testing.T) {
+	a := apptest.Firm(t)
+	for _, c := range []struct{ markup, price, amount string }{{"", "0.30", "12.00"}, {"10", "0.33", "13.20"}} {
+		expense(t, a, apptest.Survey, "", func(in *timekeeping.TypedPurchase) {
+			in.CategoryID, in.Units, in.PerUnit, in.Text, in.Shares[0].Markup = 2, "40", "0.30", "To the harbour", c.markup
+			in.Shares[0].Amount = ""
+		})
+		inv := begun(t, a, drafts.Beginning{EngagementID: apptest.Survey, Take: "all"})
+		line, printed := inv.Lines[0], inv.Printed.Sections[0].Lines[0]
+		if line.Quantity != "40" || line.Unit != "km" || line.PerHour.String() != c.price || line.Category == "" {
+			t.Errorf("on the draft: %+v", line)
+		}
+		if printed.Hours != "40 km" || printed.Rate != c.price || printed.Amount != c.amount || printed.Note != line.Category {
+			t.Errorf("on paper: %+v", printed)
+		}
+		issue(t, a, inv)
+	}
 }

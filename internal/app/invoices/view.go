@@ -80,6 +80,7 @@ type Line struct {
 	Unit         string         `json:"unit"`
 	Price        string         `json:"price" doc:"of one, as typed"`
 	TaxCode      string         `json:"taxCode"`
+	Category     string         `json:"category" doc:"of an expense"`
 	Picture      string         `json:"picture" doc:"beside it, by its name"`
 	Treatment    core.Treatment `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
 	Covered      bool           `json:"covered" doc:"by the fee on whose line it is"`
@@ -301,7 +302,13 @@ func portionView(p *store.PortionRow, engagement string) Line {
 		Standard: money.Amount{Minor: p.Standard, Currency: p.Currency}, Amount: money.Amount{Minor: p.Agreed, Currency: p.Currency},
 		Explanation: p.Explain()}
 	if p.IsExpense() {
-		line.Kind = invoice.Expense
+		line.Kind, line.Category = invoice.Expense, p.Service
+		if units, unit, price := p.Units(); units != 0 {
+			line.Quantity, line.Unit = money.TypeFixed(units, money.Point, 4, 0), unit
+			if price != nil {
+				line.PerHour = *price
+			}
+		}
 	} else {
 		line.EntryID = p.SourceID
 	}

@@ -100,6 +100,7 @@ function Text({ line, writing }: { line: Line; writing: Writing }) {
         line.text
       )}
       {!line.confirmed && <span className="lost"> price still open</span>}
+      {line.category && !line.text.includes(line.category) && <span className="soft"> {line.category}</span>}
       {line.part && <span className="soft"> {line.part}</span>}
       {line.decision && (
         <span className="soft" title={`${line.decision.person}${line.decision.reason && `: ${line.decision.reason}`}`}>
