@@ -2,7 +2,9 @@ package api
 
 import (
 	"context"
+	"crypto/sha256"
 	"errors"
+	"fmt"
 	"net/http"
 	"slices"
 
@@ -42,10 +44,34 @@ type nothing struct{}
 // operation registers an operation of signed-in people that answers with JSON.
 func operation[In, Out any](s *server, api huma.API, method, path, name, summary string,
 	act func(context.Context, app.Actor, *In) (Out, error)) {
+	options := []func(*huma.Operation){}
+	if method == http.MethodGet && !everFresh[name] {
+		options = append(options, func(o *huma.Operation) { o.Middlewares = append(o.Middlewares, s.revalidated) })
+	}
 	guarded(s, api, method, path, name, summary, func(ctx context.Context, actor app.Actor, in *In) (*answer[Out], error) {
 		out, err := act(ctx, actor, in)
 		return &answer[Out]{out}, err
-	})
+	}, options...)
+}
+
+// everFresh are the readings that say something else although nothing was written: of the
+// clock, of chance, of work that is under way.
+var everFresh = map[string]bool{"readSession": true, "listSessions": true, "readSecondFactor": true, "readJob": true, "listTimers": true}
+
+// revalidated lets a browser keep an answer and ask whether it still holds: it depends on
+// who asks, on the day, and on what was written since.
+func (s *server) revalidated(ctx huma.Context, next func(huma.Context)) {
+	actor := ctx.Context().Value(actorKey{}).(app.Actor)
+	actor.Proved = false // no reading asks for it
+	seen := sha256.Sum256(fmt.Append(nil, s.began, s.app.Store.Changes(), s.app.Clock.Today(), actor))
+	tag := fmt.Sprintf(`W/"%x"`, seen[:12])
+	ctx.SetHeader("ETag", tag)
+	ctx.SetHeader("Cache-Control", "private, no-cache")
+	if ctx.Header("If-None-Match") == tag {
+		ctx.SetStatus(http.StatusNotModified)
+		return
+	}
+	next(ctx)
 }
 
 // operationRaw registers an operation that answers in a form of its own.

@@ -3,6 +3,7 @@
 package api
 
 import (
+	"crypto/rand"
 	"encoding/json"
 	"io/fs"
 	"log/slog"
@@ -60,6 +61,7 @@ type server struct {
 	signIns  *httprate.RateLimiter
 	watch    watch
 	guests   *guests
+	began    string // of this start: what is counted begins anew with each
 }
 
 const (
@@ -72,7 +74,7 @@ const (
 
 // New makes the handler of everything that Dorvet serves.
 func New(a *app.App, options Options) (http.Handler, error) {
-	s := &server{app: a, options: options, signIns: newThrottle(), guests: newGuests()}
+	s := &server{app: a, options: options, signIns: newThrottle(), guests: newGuests(), began: rand.Text()}
 	var err error
 	if s.sessions, err = newSessions(a, options.Secure); err != nil {
 		return nil, err

@@ -31,6 +31,7 @@ type Store struct {
 	damage atomic.Pointer[string]
 
 	turn        chan struct{} // of whoever writes
+	changes     atomic.Int64  // how often something was written since the start
 	unsynced    string        // how connections of somebody limited wait for the disk
 	limited     map[string]*pools
 	limitedLock sync.Mutex
@@ -163,6 +164,19 @@ func (s *Store) Read(ctx context.Context, scope AccessScope) *DB {
 // Write runs one transaction in a scope; an error, or a panic, leaves nothing of it.
 // What it would change beyond the scope is refused with [ErrBeyondScope].
 func (s *Store) Write(ctx context.Context, scope AccessScope, act func(tx *DB) error) error {
+	err := s.Aside(ctx, scope, act)
+	if err == nil {
+		s.changes.Add(1)
+	}
+	return err
+}
+
+// Changes counts what was written since the start: as long as it is the same, everything that
+// is read is.
+func (s *Store) Changes() int64 { return s.changes.Load() }
+
+// Aside writes what no reading shows, as [Store.Write] does.
+func (s *Store) Aside(ctx context.Context, scope AccessScope, act func(tx *DB) error) error {
 	open, err := s.of(scope)
 	if err != nil {
 		return err

@@ -173,7 +173,7 @@ func stillUsed(ctx context.Context, a *app.App, tx *store.DB, s *store.SignedIn)
 		err := a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.EndSession(tx, s.ID, now) })
 		return errors.Join(err, ErrNobody)
 	case idle > time.Minute:
-		return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.NoteAsked(tx, s.ID, now) })
+		return a.Store.Aside(ctx, store.Everything, func(tx *store.DB) error { return store.NoteAsked(tx, s.ID, now) })
 	}
 	return nil
 }
