@@ -36,7 +36,9 @@ type InvoiceFilter struct {
 	From, To  day.Day // of the invoice date
 }
 
-const invoiceRows = `SELECT i.*, c.name AS client,
+const invoiceRows = "SELECT i.*, " + aroundInvoice
+
+const aroundInvoice = `c.name AS client,
 	(SELECT GROUP_CONCAT(e.name, ', ') FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
 		WHERE x.invoice_id = i.id) AS engagements,
 	(SELECT COUNT(*) FROM invoice_lines l WHERE l.invoice_id = i.id) AS entries,
@@ -84,6 +86,33 @@ func Invoices(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 	rows := []InvoiceRow{}
 	err := tx.gorm.Raw(invoiceRows+f.where()+"ORDER BY "+order, f.arguments(tx)).Scan(&rows).Error
 	return rows, err
+}
+
+// InvoiceHeads reads what lists show of invoices, column by column: a register has tens of
+// thousands, for which GORM takes five times as long. What lists don't show is left empty.
+func InvoiceHeads(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
+	found, err := tx.gorm.Raw(`SELECT i.id, i.version, i.kind, i.state, i.number_text, i.client_id, i.currency, i.from_day, i.up_to_day, i.dated,
+		i.net, i.tax, i.total, i.open, i.credited, i.disputed, i.reopened, i.run_id, i.divided, `+aroundInvoice+f.where()+"ORDER BY "+order,
+		f.arguments(tx)).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
+	rows := []InvoiceRow{}
+	for found.Next() {
+		r := InvoiceRow{}
+		engagements := new(string)
+		if err := found.Scan(&r.ID, &r.Version, &r.Kind, &r.State, &r.NumberText, &r.ClientID, &r.Currency, dayInto{&r.FromDay},
+			dayInto{&r.UpToDay}, dayInto{&r.Dated}, &r.Net, &r.Tax, &r.Total, &r.Open, &r.Credited, &r.Disputed, &r.Reopened, &r.RunID,
+			&r.Divided, &r.Client, &engagements, &r.Entries, dayInto{&r.NextDue}); err != nil {
+			return nil, err
+		}
+		if engagements != nil {
+			r.Engagements = *engagements
+		}
+		rows = append(rows, r)
+	}
+	return rows, found.Err()
 }
 
 // EngagementsOf lists the engagements of an invoice.

@@ -111,7 +111,7 @@ func Register(ctx context.Context, a *app.App, actor app.Actor, s Filter) ([]Sum
 }
 
 func list(ctx context.Context, a *app.App, actor app.Actor, f store.InvoiceFilter, order string) ([]Summary, error) {
-	rows, err := store.Invoices(a.Read(ctx, actor), f, order)
+	rows, err := store.InvoiceHeads(a.Read(ctx, actor), f, order)
 	summaries := make([]Summary, 0, len(rows))
 	for i := range rows {
 		summaries = append(summaries, summary(&rows[i], a.Clock.Today()))

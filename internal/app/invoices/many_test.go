@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"iter"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -329,4 +330,22 @@ func inOrder(t *testing.T, a *app.App, edits []drafts.Edit) []drafts.Edit {
 	ordered := slices.Clone(edits)
 	slices.SortStableFunc(ordered, func(x, y drafts.Edit) int { return strings.Compare(clients[x.ID], clients[y.ID]) })
 	return ordered
+}
+
+// What the register shows of an invoice is what the invoice itself says.
+func TestARowOfTheRegisterIsItsInvoice(t *testing.T) {
+	a := apptest.Firm(t)
+	inv := byHand(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Survey}), drafts.LineTyped{Text: "Chart", Amount: "100"})
+	inv = chosen(t, a, inv, "schedule", "50% issue; rest 30d", "invoice")
+	issue(t, a, inv)
+	issue(t, a, byHand(t, a, begun(t, a, drafts.Beginning{EngagementID: apptest.Study}), drafts.LineTyped{Text: "Chart", Amount: "5"}))
+	rows, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{})
+	if err != nil || len(rows) != 2 {
+		t.Fatalf("%+v, %v", rows, err)
+	}
+	for _, row := range rows {
+		if one := opened(t, a, row.ID); !reflect.DeepEqual(one.Summary, row) {
+			t.Errorf("the register says\n%+v\nthe invoice\n%+v", row, one.Summary)
+		}
+	}
 }
