@@ -52,7 +52,39 @@ func (in *SheetFile) incoming(a *app.App) (registry.Incoming, string, error) {
 
 func large(o *huma.Operation) { o.MaxBodyBytes = fileLimit }
 
+// registerPictures registers what is kept with records: pictures, and files of steps.
+func (s *server) registerPictures(api huma.API) {
+	guarded(s, api, http.MethodPut, filesPrefix+"/steps/{id}", "setStepFile", "Keep what was got of a step of an onboarding",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Name    string `query:"name" required:"true" maxLength:"200" doc:"of the file"`
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*answer[nothing], error) {
+			return &answer[nothing]{}, setup.SetStepFile(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Name, in.RawBody)
+		}, large)
+	operationRaw(s, api, "/steps/{id}/file", "readStepFile", "What was got of a step, as a download",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
+			name, mediaType, content, err := setup.StepFile(ctx, s.app, actor, in.ID)
+			return &download{mediaType, mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+		})
+	guarded(s, api, http.MethodPut, filesPrefix+"/pictures/{id}", "setPicture", "Choose one of the firm's pictures",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*answer[nothing], error) {
+			return &answer[nothing]{}, setup.SetPicture(ctx, s.app, app.Request{Actor: actor}, in.ID, in.RawBody)
+		}, large)
+	operationRaw(s, api, "/pictures/{named}", "readPicture", "One of the firm's pictures",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Named string `path:"named" maxLength:"64" doc:"its digest, or the number of its record"`
+		}) (*download, error) {
+			content, err := setup.Picture(ctx, s.app, actor, in.Named)
+			return &download{"image/png", "attachment; filename=picture.png", content}, err
+		})
+}
+
 func (s *server) registerFiles(api huma.API) {
+	s.registerPictures(api)
 	guarded(s, api, http.MethodPost, filesPrefix+"/{kind}/check", "checkImport", "What an import would do; nothing is taken",
 		func(ctx context.Context, actor app.Actor, in *SheetFile) (*answer[*registry.ImportCheck], error) {
 			asked, notice, err := in.incoming(s.app)
@@ -91,33 +123,6 @@ func (s *server) registerFiles(api huma.API) {
 		}) (*answer[nothing], error) {
 			return &answer[nothing]{}, setup.SetLogo(ctx, s.app, app.Request{Actor: actor}, in.RawBody)
 		}, large)
-	guarded(s, api, http.MethodPut, filesPrefix+"/steps/{id}", "setStepFile", "Keep what was got of a step of an onboarding",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			ByID
-			Name    string `query:"name" required:"true" maxLength:"200" doc:"of the file"`
-			RawBody []byte `contentType:"application/octet-stream"`
-		}) (*answer[nothing], error) {
-			return &answer[nothing]{}, setup.SetStepFile(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Name, in.RawBody)
-		}, large)
-	operationRaw(s, api, "/steps/{id}/file", "readStepFile", "What was got of a step, as a download",
-		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
-			name, mediaType, content, err := setup.StepFile(ctx, s.app, actor, in.ID)
-			return &download{mediaType, mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
-		})
-	guarded(s, api, http.MethodPut, filesPrefix+"/pictures/{id}", "setPicture", "Choose one of the firm's pictures",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			ByID
-			RawBody []byte `contentType:"application/octet-stream"`
-		}) (*answer[nothing], error) {
-			return &answer[nothing]{}, setup.SetPicture(ctx, s.app, app.Request{Actor: actor}, in.ID, in.RawBody)
-		}, large)
-	operationRaw(s, api, "/pictures/{named}", "readPicture", "One of the firm's pictures",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			Named string `path:"named" maxLength:"64" doc:"its digest, or the number of its record"`
-		}) (*download, error) {
-			content, err := setup.Picture(ctx, s.app, actor, in.Named)
-			return &download{"image/png", "attachment; filename=picture.png", content}, err
-		})
 	operation(s, api, http.MethodDelete, "/firm/logo", "removeLogo", "Take the firm's logo away",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (nothing, error) {
 			return nothing{}, setup.SetLogo(ctx, s.app, app.Request{Actor: actor}, nil)

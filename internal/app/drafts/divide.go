@@ -68,7 +68,8 @@ func Divide(tx *app.Tx, firm *store.Firm, inv *store.Invoice) ([]*store.Invoice,
 
 func readDividing(tx *app.Tx, inv *store.Invoice) (*dividing, []store.InvoiceLine, error) {
 	if inv.Number != nil {
-		return nil, nil, app.Refuse(app.Conflict, "It was issued as %s to one client: credit it, then bill it again to all of them.", inv.NumberText)
+		return nil, nil, app.Refuse(app.Conflict, "It was issued as %s to one client: credit it, then bill it again to all of them.",
+			inv.NumberText)
 	}
 	engagements, err := store.EngagementsOf(tx.DB, inv.ID)
 	if err != nil {

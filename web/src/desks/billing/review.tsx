@@ -14,6 +14,7 @@ import tableCss from "../../frame/table.module.css";
 import { Loss, Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { ApprovalActs, Said, useApproval } from "./approval";
+import { layoutNames, lookNames, textNames } from "./choice-names";
 import { ChoicesPane } from "./choices-pane";
 import { ComingBack } from "./coming-back";
 import { CreditPane } from "./credit-pane";
@@ -59,30 +60,6 @@ const panes = [
   { id: "payment", word: "Payment" },
 ] as const;
 
-const layoutNames = [
-  "layout",
-  "layout_then",
-  "layout_expenses",
-  "line_text",
-  "sum_text",
-  "columns",
-  "hours_shown",
-  "covered_shown",
-];
-const textNames = ["opening_text", "closing_text", "note_text"];
-const lookNames = [
-  "language",
-  "title",
-  "design",
-  "colour",
-  "typeface",
-  "paper",
-  "logo",
-  "head_picture",
-  "head_lines",
-  "payment_code",
-  "expense_statement",
-];
 const priceNames = ["discount", "discount_amount", "discount_on", "surcharge", "second_tax", "withholding"];
 
 function Opened({ invoice }: { invoice: Invoice }) {
