@@ -166,7 +166,8 @@ func (l Layout) fill(s *Section, items []Item) (err error) {
 
 // single is a line that stands for one item.
 func (l Layout) single(item Item) DocumentLine {
-	line := DocumentLine{Day: item.Day, Until: item.Until, Who: item.Who, Text: l.textOf(item), Rate: item.Rate, Hours: item.Quantity, Amount: item.Amount,
+	line := DocumentLine{Day: item.Day, Until: item.Until, Who: item.Who, Text: l.textOf(item), Rate: item.Rate,
+		Hours: item.Quantity, Amount: item.Amount,
 		Note: item.Note, Covered: item.Covered, Picture: item.Picture}
 	if item.Minutes > 0 {
 		line.Hours = l.hours(item.Minutes)

@@ -88,8 +88,9 @@ type PrintedPart struct {
 // Print says a document in its words.
 func (d *Document) Print() Printed {
 	w := d.Words()
-	p := Printed{Kind: d.Kind, Look: d.Look, Language: string(d.Language.Known()), Title: d.Title(), Number: d.Number, IsDraft: d.Number == "",
-		Issuer: d.Issuer, Client: d.Client, Opening: d.Opening, Closing: d.Closing, Note: d.Note,
+	p := Printed{Kind: d.Kind, Look: d.Look, Language: string(d.Language.Known()), Title: d.Title(), Number: d.Number,
+		IsDraft: d.Number == "",
+		Issuer:  d.Issuer, Client: d.Client, Opening: d.Opening, Closing: d.Closing, Note: d.Note,
 		Columns: d.columns(w), Sections: d.sections(w), Sums: d.sums(w), Notices: d.notices(w), Parts: []PrintedPart{}, Account: []Fact{},
 		Balances: d.balances(w), Statement: d.statement(w),
 		Carried: w.Say(wording.Carried), Brought: w.Say(wording.Brought),
@@ -130,7 +131,8 @@ func (d *Document) facts(w wording.Words, number string) []Fact {
 }
 
 func (d *Document) columns(w wording.Words) []PrintedColumn {
-	all := []PrintedColumn{{"date", w.Say(wording.DateHead)}, {"who", w.Say(wording.WhoHead)}, {"picture", ""}, {"text", w.Say(wording.Description)},
+	all := []PrintedColumn{{"date", w.Say(wording.DateHead)}, {"who", w.Say(wording.WhoHead)}, {"picture", ""},
+		{"text", w.Say(wording.Description)},
 		{"hours", w.Say(wording.HoursHead)},
 		{"rate", w.Say(wording.RateHead)}, {"amount", w.Say(wording.AmountHead) + " " + string(d.Currency)}}
 	return slices.DeleteFunc(all, func(c PrintedColumn) bool { return c.Name != "text" && c.Name != "amount" && !d.fills(c.Name) })
@@ -174,7 +176,8 @@ func (d *Document) sections(w wording.Words) []PrintedSection {
 }
 
 func (d *Document) line(w wording.Words, l DocumentLine, running money.Amount) PrintedLine {
-	p := PrintedLine{Text: Plain(l.Text), Runs: Runs(l.Text), Note: l.Note, Amount: w.Figure(l.Amount), Covered: l.Covered, Running: w.Figure(running)}
+	p := PrintedLine{Text: Plain(l.Text), Runs: Runs(l.Text), Note: l.Note, Amount: w.Figure(l.Amount), Covered: l.Covered,
+		Running: w.Figure(running)}
 	if l.Covered {
 		p.Amount = ""
 	}
@@ -325,7 +328,8 @@ func (d *Document) statement(w wording.Words) *PrintedSection {
 		if b.Category != "" && b.Category != b.Text {
 			text = b.Category + " · " + b.Text
 		}
-		s.Lines = append(s.Lines, PrintedLine{Runs: []TextRun{{Text: text}}, Day: w.Day(b.Day), Who: initialled(b.Worked.Name), Text: text, Amount: w.Figure(b.Amount),
+		s.Lines = append(s.Lines, PrintedLine{Runs: []TextRun{{Text: text}}, Day: w.Day(b.Day), Who: initialled(b.Worked.Name),
+			Text: text, Amount: w.Figure(b.Amount),
 			Running: w.Figure(sum)})
 	}
 	if len(s.Lines) == 0 {

@@ -41,7 +41,8 @@ func TestAnAnswerIsKeptUntilSomethingIsWritten(t *testing.T) {
 	if status, _ := as(t, server, "").tagged("/api/clients", tag); status != http.StatusUnauthorized {
 		t.Errorf("nobody with that tag: %d", status)
 	}
-	if status, answer := ada.do("POST", "/api/records/client-notes", `{"client":"A","text":"Meets on Mondays"}`, nil); status != http.StatusOK {
+	note := `{"client":"A","text":"Meets on Mondays"}`
+	if status, answer := ada.do("POST", "/api/records/client-notes", note, nil); status != http.StatusOK {
 		t.Fatalf("%d %s", status, answer)
 	}
 	if status, later := ada.tagged("/api/clients", tag); status != http.StatusOK || later == tag {

@@ -86,7 +86,8 @@ func (c *catalogue) addLately(tx *store.DB) error {
 		typed := LineTyped{Text: l.Text, Unit: l.Unit, TaxCode: c.codes[l.TaxCodeID], Kind: c.kinds[store.OrZero(l.LineKindID)],
 			Picture: c.pictures[store.OrZero(l.PictureID)]}
 		if l.UnitPrice != nil {
-			typed.Quantity, typed.Price = money.TypeFixed(*l.Quantity, c.mark, 4, 0), money.TypeFixed(int64(*l.UnitPrice), c.mark, 4, c.decimals)
+			typed.Quantity = money.TypeFixed(*l.Quantity, c.mark, 4, 0)
+			typed.Price = money.TypeFixed(int64(*l.UnitPrice), c.mark, 4, c.decimals)
 		} else {
 			typed.Amount = money.TypeFixed(l.Amount, c.mark, c.decimals, c.decimals)
 		}
@@ -104,7 +105,8 @@ func (c *catalogue) addServices(tx *store.DB) error {
 		if !s.Active {
 			continue
 		}
-		typed := LineTyped{Text: s.Name, Unit: s.Unit, TaxCode: c.codes[store.OrZero(s.TaxCodeID)], Kind: c.kinds[store.OrZero(s.LineKindID)],
+		typed := LineTyped{Text: s.Name, Unit: s.Unit, TaxCode: c.codes[store.OrZero(s.TaxCodeID)],
+			Kind:    c.kinds[store.OrZero(s.LineKindID)],
 			Picture: c.pictures[store.OrZero(s.PictureID)]}
 		if s.Kind == "time" && s.Unit == "" {
 			typed.Unit = "h"
