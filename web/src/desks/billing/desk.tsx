@@ -13,7 +13,7 @@ import { count, days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { orAll } from "../../frame/pick";
-import { useRows } from "../../frame/record/use-record";
+import { useOptions, useRows } from "../../frame/record/use-record";
 import { SaidAnyDate, SaidChoice, SaidText, Sentence } from "../../frame/sentence";
 import tableCss from "../../frame/table.module.css";
 import { Title } from "../../frame/title";
@@ -40,7 +40,7 @@ export function BillingDesk() {
   const runId = runs.data && !runs.data.some((r) => r.id === sought.run) ? 0 : sought.run;
   const drafts = useDrafts(runId);
   const register = useRegister(sought, show === "register");
-  const everyone = useRegister({}, show === "register");
+  const clients = useOptions("clients", 0, show === "register");
   const rows = (show === "drafts" ? drafts.data : register.data) ?? [];
   const list = useList({
     name: show,
@@ -92,7 +92,7 @@ export function BillingDesk() {
           {show === "register" && (
             <RegisterSentence
               sought={sought}
-              clients={(everyone.data ?? []).map((i) => [i.clientId, i.client])}
+              clients={(clients.data ?? []).map((c) => [c.id, c.title])}
               runs={(runs.data ?? []).map((r) => [r.id, r.name])}
               onSay={say}
             />
