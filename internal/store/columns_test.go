@@ -3,6 +3,7 @@ package store
 import (
 	"regexp"
 	"slices"
+	"strings"
 	"testing"
 )
 
@@ -24,6 +25,41 @@ func TestWhatIsReadByColumnsIsReadWhole(t *testing.T) {
 			if !slices.Contains(named, column) {
 				t.Errorf("%s of %s is not read", column, table)
 			}
+		}
+	}
+}
+
+// Statements over what was ever recorded find the way by an index of the engagement: one
+// that walks all time of a source takes a second at a hundred thousand entries. The plans
+// are SQLite's own.
+func TestStatementsFindTheShortWay(t *testing.T) {
+	s, err := Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	for name, c := range map[string]struct {
+		statement string
+		ways      []string // the indexes that have to be taken
+	}{
+		"behind fees": {behindFees, []string{"portions_unbilled (engagement_id=?)", "portions_covered (engagement_id=?)",
+			"time_entries_of_engagement (engagement_id=?)"}},
+	} {
+		steps := []struct{ Detail string }{}
+		if err := s.writer.Raw("EXPLAIN QUERY PLAN "+c.statement, []int64{1}).Scan(&steps).Error; err != nil {
+			t.Fatal(err)
+		}
+		plan := ""
+		for _, step := range steps {
+			plan += step.Detail + "\n"
+		}
+		for _, way := range c.ways {
+			if !strings.Contains(plan, way) {
+				t.Errorf("%s does not take %s:\n%s", name, way, plan)
+			}
+		}
+		if strings.Contains(plan, "SCAN") {
+			t.Errorf("%s scans:\n%s", name, plan)
 		}
 	}
 }

@@ -138,18 +138,34 @@ type OpenInstalment struct {
 // OpenInstalments reads what is owed, by client and due day; clientID 0 asks for
 // all clients. The lead is of the invoice's first engagement.
 func OpenInstalments(tx *DB, clientID int64) ([]OpenInstalment, error) {
-	rows := []OpenInstalment{}
-	err := tx.gorm.Raw(`SELECT n.*, i.number_text, c.name AS client, i.client_id, i.entity_id, i.dated, i.disputed, i.kind,
-			COALESCE(e.lead_id, 0) AS lead_id, COALESCE(w.name, '') AS lead,
-			(SELECT COUNT(*) FROM instalments a WHERE a.invoice_id = n.invoice_id AND a.revision = n.revision) AS parts,
+	of, client := "", []any{}
+	if clientID != 0 {
+		of, client = "AND i.client_id = ? ", []any{clientID}
+	}
+	found, err := tx.gorm.Raw(`SELECT n.id, n.invoice_id, n.revision, n.position, n.due_day, n.amount, n.currency, n.open, n.words, i.number_text,
+			c.name, i.client_id, i.entity_id, i.dated, i.disputed, i.kind, COALESCE(e.lead_id, 0), COALESCE(w.name, ''),
+			(SELECT COUNT(*) FROM instalments a WHERE a.invoice_id = n.invoice_id AND a.revision = n.revision),
 			(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0) FROM money_movements m
-				WHERE m.instalment_id = n.id AND 'receivable' IN (m.to_bucket, m.from_bucket)) AS open_firm
+				WHERE m.instalment_id = n.id AND 'receivable' IN (m.to_bucket, m.from_bucket))
 		FROM instalments n JOIN invoices i ON i.id = n.invoice_id JOIN clients c ON c.id = i.client_id
 		LEFT JOIN engagements e ON e.id = (SELECT MIN(x.engagement_id) FROM invoice_engagements x WHERE x.invoice_id = i.id)
 			LEFT JOIN people w ON w.id = e.lead_id
-		WHERE n.open <> 0 AND (@client = 0 OR i.client_id = @client) ORDER BY c.name, n.due_day, n.id`,
-		map[string]any{"client": clientID}).Scan(&rows).Error
-	return rows, err
+		WHERE n.open <> 0 `+of+"ORDER BY c.name, n.due_day, n.id", client...).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
+	rows := []OpenInstalment{}
+	for found.Next() {
+		r := OpenInstalment{}
+		if err := found.Scan(&r.ID, &r.InvoiceID, &r.Revision, &r.Position, dayInto{&r.DueDay}, &r.Amount, &r.Currency, &r.Open, &r.Words,
+			&r.NumberText, &r.Client, &r.ClientID, &r.EntityID, dayInto{&r.Dated}, &r.Disputed, &r.Kind, &r.LeadID, &r.Lead, &r.Parts,
+			&r.OpenFirm); err != nil {
+			return nil, err
+		}
+		rows = append(rows, r)
+	}
+	return rows, found.Err()
 }
 
 // Credits is the credit of a client that stands in the ledger.

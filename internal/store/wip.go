@@ -227,21 +227,26 @@ type BehindFee struct {
 // billed.
 func BehindFees(tx *DB, engagementIDs []int64) (map[int64]BehindFee, error) {
 	rows := []BehindFee{}
-	err := tx.gorm.Raw(`SELECT e.id AS engagement_id,
-			COALESCE((SELECT SUM(p.standard) FROM portions p WHERE p.engagement_id = e.id AND p.source = 'time' AND p.removed = FALSE
-				AND p.treatment NOT IN ('out_of_scope', 'no_charge') AND (p.billing = 'unbilled' OR p.covered
-					AND p.billing IN ('reserved', 'billed'))), 0) AS standard,
-			COALESCE((SELECT SUM(t.worked_minutes) FROM time_entries t WHERE t.engagement_id = e.id AND t.removed = FALSE), 0) AS minutes,
-			`+expectedMinutes+` AS expected, COUNT(f.id) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS phases_done
-		FROM engagements e LEFT JOIN phases f ON f.engagement_id = e.id AND f.active
-			AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id AND c.active)
-		WHERE e.id IN ? GROUP BY e.id`, many(engagementIDs)).Scan(&rows).Error
+	err := tx.gorm.Raw(behindFees, many(engagementIDs)).Scan(&rows).Error
 	found := map[int64]BehindFee{}
 	for _, row := range rows {
 		found[row.EngagementID] = row
 	}
 	return found, err
 }
+
+// What is unbilled and what fees cover are summed apart, each by its own index: with an OR
+// between them SQLite would walk all time that was ever recorded, once for each engagement.
+const behindFees = `SELECT e.id AS engagement_id,
+			COALESCE((SELECT SUM(p.standard) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled' AND p.removed = FALSE
+				AND p.source = 'time' AND p.treatment NOT IN ('out_of_scope', 'no_charge')), 0)
+			+ COALESCE((SELECT SUM(p.standard) FROM portions p WHERE p.engagement_id = e.id AND p.covered AND p.billing IN ('reserved', 'billed')
+				AND p.removed = FALSE AND p.source = 'time' AND p.treatment NOT IN ('out_of_scope', 'no_charge')), 0) AS standard,
+			COALESCE((SELECT SUM(t.worked_minutes) FROM time_entries t WHERE t.engagement_id = e.id AND t.removed = FALSE), 0) AS minutes,
+			` + expectedMinutes + ` AS expected, COUNT(f.id) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS phases_done
+		FROM engagements e LEFT JOIN phases f ON f.engagement_id = e.id AND f.active
+			AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id AND c.active)
+		WHERE e.id IN ? GROUP BY e.id`
 
 // UnbilledFees sums, by engagement, the unbilled time that a cap covers, as agreed.
 func UnbilledFees(tx *DB, engagementIDs []int64) (map[int64]int64, error) {

@@ -143,7 +143,7 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 		c := &list[i]
 		c.Unbilled, c.Expenses, c.Owed, c.Late = c.Unbilled.Shortened(), c.Expenses.Shortened(), c.Owed.Shortened(), c.Late.Shortened()
 	}
-	slices.SortStableFunc(list, func(a, b ClientStanding) int { return registry.CompareNames(a.Name, b.Name) })
+	registry.SortNamed(list, func(c *ClientStanding) string { return c.Name })
 	return list, nil
 }
 

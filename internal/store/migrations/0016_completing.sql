@@ -65,6 +65,8 @@ ALTER TABLE people ADD COLUMN hours_rounded TEXT NOT NULL DEFAULT '';
 
 ALTER TABLE contacts ADD COLUMN notes TEXT NOT NULL DEFAULT ''; -- for us
 
+CREATE INDEX phases_of_parent ON phases (parent_id) WHERE parent_id IS NOT NULL;
+
 -- Texts are kept for invoices, too: their purposes are checked by the table of fields.
 CREATE TABLE kept_texts (
 	id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, name TEXT NOT NULL UNIQUE, purpose TEXT NOT NULL,
@@ -79,6 +81,7 @@ ALTER TABLE kept_texts RENAME TO proposal_texts;
 DELETE FROM own_fields WHERE subject = 'entry';
 ALTER TABLE people DROP COLUMN hours_rounded;
 ALTER TABLE contacts DROP COLUMN notes;
+DROP INDEX phases_of_parent;
 DROP TABLE abbreviations;
 ALTER TABLE firm DROP COLUMN staff_treats;
 ALTER TABLE time_entries DROP COLUMN own;
