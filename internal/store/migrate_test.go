@@ -10,9 +10,8 @@ import (
 	"github.com/pressly/goose/v3"
 )
 
-// versionOne makes a database as the first migration left it, with values on
-// every layer.
-func versionOne(t *testing.T, folder string) {
+// atVersion makes a database as a migration left it, with rows.
+func atVersion(t *testing.T, folder string, version int64, rows ...string) {
 	t.Helper()
 	db, err := connect("file:"+filepath.Join(folder, database)+"?"+pragmas+"&_txlock=immediate", 1, "")
 	if err != nil {
@@ -27,24 +26,53 @@ func versionOne(t *testing.T, folder string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := provider.UpTo(context.Background(), 1); err != nil {
+	if _, err := provider.UpTo(context.Background(), version); err != nil {
 		t.Fatal(err)
 	}
-	for _, row := range []string{
-		`INSERT INTO issuing_entities VALUES (1, 0, 'Firm', 'Firm Ltd', '', '', '', '', '', '')`,
-		`INSERT INTO tax_codes VALUES (1, 0, 'S', 'VAT', 'S', ''), (2, 0, 'R', 'VAT', 'S', '')`,
-		`INSERT INTO firm VALUES (1, 3, 'Firm', 'EUR', 'UTC', '.', 6, 'up', 12, '30d', 1, '')`,
-		`INSERT INTO people VALUES (1, 0, 'Ada', 'AA', 'ada@firm.example', 'hash', 'administrator', NULL, 1, 2400, TRUE)`,
-		`INSERT INTO clients VALUES (1, 0, 'A', 'Alder', 'Alder', '', '', '', 'EUR', 'eom', 2, FALSE, TRUE), (2, 0, 'B', 'Birch', 'Birch',
-			'',
-			'', '', 'EUR', '', NULL, TRUE, TRUE)`,
-		`INSERT INTO engagements VALUES (1, 0, 1, 1, NULL, 'E1', 'Survey', '', 'hourly', 1, 'EUR', '14d', 1, 15, 'nearest', NULL, TRUE,
-			'2026-01-01', '', TRUE),
-			(2, 0, 2, 1, NULL, 'E2', 'Study', '', 'hourly', 1, 'EUR', '', NULL, NULL, '', NULL, TRUE, '2026-01-01', '', TRUE)`,
-	} {
+	for _, row := range rows {
 		if err := db.Exec(row).Error; err != nil {
 			t.Fatal(err)
 		}
+	}
+}
+
+// first are values on every layer, as the first migration had them.
+var first = []string{
+	`INSERT INTO issuing_entities VALUES (1, 0, 'Firm', 'Firm Ltd', '', '', '', '', '', '')`,
+	`INSERT INTO tax_codes VALUES (1, 0, 'S', 'VAT', 'S', ''), (2, 0, 'R', 'VAT', 'S', '')`,
+	`INSERT INTO firm VALUES (1, 3, 'Firm', 'EUR', 'UTC', '.', 6, 'up', 12, '30d', 1, '')`,
+	`INSERT INTO people VALUES (1, 0, 'Ada', 'AA', 'ada@firm.example', 'hash', 'administrator', NULL, 1, 2400, TRUE)`,
+	`INSERT INTO clients VALUES (1, 0, 'A', 'Alder', 'Alder', '', '', '', 'EUR', 'eom', 2, FALSE, TRUE), (2, 0, 'B', 'Birch', 'Birch',
+			'',
+			'', '', 'EUR', '', NULL, TRUE, TRUE)`,
+	`INSERT INTO engagements VALUES (1, 0, 1, 1, NULL, 'E1', 'Survey', '', 'hourly', 1, 'EUR', '14d', 1, 15, 'nearest', NULL, TRUE,
+			'2026-01-01', '', TRUE),
+			(2, 0, 2, 1, NULL, 'E2', 'Study', '', 'hourly', 1, 'EUR', '', NULL, NULL, '', NULL, TRUE, '2026-01-01', '', TRUE)`,
+}
+
+// Fields of the firm's own, what stands in them, and kept texts come along where their tables
+// are made anew, for time entries and invoices, too.
+func TestOwnFieldsAndKeptTextsComeAlong(t *testing.T) {
+	folder := t.TempDir()
+	atVersion(t, folder, 15,
+		`INSERT INTO own_fields (id, subject, name, form, choices, active) VALUES (7, 'client', 'Board meets', 'line', '', TRUE)`,
+		`INSERT INTO own_values (field_id, subject_id, value) VALUES (7, 1, 'Monday')`,
+		`UPDATE proposal_texts SET text = 'Ours alone' WHERE id = 1`)
+	s, err := Open(t.Context(), folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	tx := s.Read(t.Context(), Everything)
+	if values, err := OwnValues(tx, "client", 1); err != nil || len(values) != 1 || values[0].ID != 7 || values[0].Value != "Monday" {
+		t.Errorf("%+v, %v", values, err)
+	}
+	if text, err := Get[ProposalText](tx, 1); err != nil || text.Text != "Ours alone" {
+		t.Errorf("%+v, %v", text, err)
+	}
+	broken := []map[string]any{}
+	if err := s.writer.Raw("PRAGMA foreign_key_check").Scan(&broken).Error; err != nil || len(broken) > 0 {
+		t.Errorf("%v, %v", broken, err)
 	}
 }
 
@@ -52,7 +80,7 @@ func versionOne(t *testing.T, folder string) {
 // what was inherited is inherited still. A backup was made before.
 func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
 	folder := t.TempDir()
-	versionOne(t, folder)
+	atVersion(t, folder, 1, first...)
 	s, err := Open(t.Context(), folder)
 	if err != nil {
 		t.Fatal(err)

@@ -51,7 +51,7 @@ CREATE TABLE fields_of_own (
 );
 INSERT INTO fields_of_own SELECT id, version, subject, name, form, choices, active FROM own_fields;
 CREATE TABLE values_of_own (
-	id INTEGER PRIMARY KEY, field_id INTEGER NOT NULL REFERENCES own_fields (id), subject_id INTEGER NOT NULL, value TEXT NOT NULL,
+	id INTEGER PRIMARY KEY, field_id INTEGER NOT NULL REFERENCES fields_of_own (id), subject_id INTEGER NOT NULL, value TEXT NOT NULL,
 	UNIQUE (field_id, subject_id)
 );
 INSERT INTO values_of_own SELECT id, field_id, subject_id, value FROM own_values;
