@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"image"
 	"image/png"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -32,6 +33,15 @@ func TestWhatBelongsToAClientIsMadeInPlace(t *testing.T) {
 	p.click("button", "Make the note")
 	p.until(section+`.innerText.includes("Meets on Mondays")`, "Notes")
 
+	// A step keeps what was got of it, until it is taken away.
+	letter := filepath.Join(t.TempDir(), "letter.pdf")
+	if err := os.WriteFile(letter, []byte("%PDF-1.7\n%%EOF"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.upload(letter)
+	p.until(section+`.innerText.includes("letter.pdf")`, "Onboarding")
+	p.click("button", "take away")
+	p.until("!"+section+`.innerText.includes("letter.pdf")`, "Onboarding")
 	for _, step := range []string{"Contract signed", "Welcome call", "Billing contact known"} {
 		p.click("checkbox", step+" done")
 		p.until(section+`?.innerText.match(/done 1 Dec 2026/g)?.length > 0`, "Onboarding")

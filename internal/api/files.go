@@ -62,6 +62,10 @@ func (s *server) registerPictures(api huma.API) {
 		}) (*answer[nothing], error) {
 			return &answer[nothing]{}, setup.SetStepFile(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Name, in.RawBody)
 		}, large)
+	operation(s, api, http.MethodDelete, "/steps/{id}/file", "removeStepFile", "Take the file of a step away",
+		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
+			return nothing{}, setup.SetStepFile(ctx, s.app, app.Request{Actor: actor}, in.ID, "", nil)
+		})
 	operationRaw(s, api, "/steps/{id}/file", "readStepFile", "What was got of a step, as a download",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
 			name, mediaType, content, err := setup.StepFile(ctx, s.app, actor, in.ID)

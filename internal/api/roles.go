@@ -69,7 +69,8 @@ var allowed = map[string][]app.Role{
 	"removeLogo":     billers,
 	"readLogo":       everyone,
 	"setPicture":     billers,
-	"setStepFile":    leaders, "readStepFile": reviewers,
+	"setStepFile":    leaders,
+	"removeStepFile": leaders, "readStepFile": reviewers,
 	"readPicture": everyone,
 
 	"listProposals":      reviewers,

@@ -85,11 +85,9 @@ export function Steps({ client }: { client: { id: number; code: string } }) {
 function StepFile({ id, file, mayChange }: { id: number; file: string; mayChange: boolean }) {
   const keep = useAct(
     (chosen: File | null) =>
-      api.put("/api/files/steps/{id}", {
-        path: { id },
-        query: { name: chosen?.name ?? "none" },
-        body: chosen ?? new Blob([]),
-      }),
+      chosen
+        ? api.put("/api/files/steps/{id}", { path: { id }, query: { name: chosen.name }, body: chosen })
+        : api.delete("/api/steps/{id}/file", { path: { id } }),
     { records: true },
   );
   return (
