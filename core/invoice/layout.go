@@ -7,6 +7,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/profile"
 	"dorvet/core/wording"
 	"dorvet/core/worktime"
 )
@@ -181,9 +182,6 @@ func (l Layout) single(item Item) DocumentLine {
 // ownField is where a field of the firm's own stands in a text: {own.Name}.
 var ownField = regexp.MustCompile(`\{own\.[^}]*\}`)
 
-// OwnPrefix begins what lines are grouped by where it is a field of the firm's own.
-const OwnPrefix = "own."
-
 func (l Layout) textOf(item Item) string {
 	if l.Text == "" || item.Kind != Time && item.Kind != Expense {
 		return item.Text
@@ -212,7 +210,7 @@ func (l Layout) textOf(item Item) string {
 // what kind of line it is.
 func (l Layout) groupOf(i Item, by By) string {
 	name := ""
-	if own, is := strings.CutPrefix(string(by), OwnPrefix); is {
+	if own, is := strings.CutPrefix(string(by), profile.OwnPrefix); is {
 		name = i.Own[own]
 	}
 	switch by {

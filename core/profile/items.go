@@ -197,6 +197,9 @@ func options(pairs ...string) []Option {
 	return list
 }
 
+// OwnPrefix begins the names of fields that the firm defines itself.
+const OwnPrefix = "own."
+
 // Parse reads a typed value of an item and gives it in the form in which it is
 // kept. The error says what is required.
 func (i Item) Parse(typed string, mark money.Mark) (string, error) {
@@ -207,7 +210,7 @@ func (i Item) Parse(typed string, mark money.Mark) (string, error) {
 		}
 		return "", refusal.Errorf("%s can't be empty: give a value, or give it back", strings.ToLower(i.Label))
 	}
-	if i.Groups && strings.HasPrefix(text, "own.") {
+	if i.Groups && strings.HasPrefix(text, OwnPrefix) {
 		return text, nil
 	}
 	switch i.Form {

@@ -137,3 +137,39 @@ func BenchmarkResolve(b *testing.B) {
 		Resolve(today, "EUR", rows)
 	}
 }
+
+// Rule, from memory: whoever may set rates can charge an hour by a level that others would
+// beat, and sees what was passed over; a level without a rate changes nothing.
+func TestALevelCanBePreferred(t *testing.T) {
+	r := Resolve(today, "EUR", []Row{row(Firm, january, 11000), row(Person, january, 13000), row(Task, january, 15000)})
+	chosen := r.Prefer(Person)
+	if chosen.Won.PerHour != 13000 || !chosen.Won.Chosen || len(chosen.Beaten) != 2 ||
+		chosen.Beaten[0].Level != Task || chosen.Beaten[1].Level != Firm {
+		t.Errorf("preferred: %+v", chosen)
+	}
+	if r.Won.Chosen || r.Won.Level != Task || len(r.Beaten) != 2 || r.Beaten[0].Chosen {
+		t.Errorf("the answer itself is now %+v", r)
+	}
+	for _, level := range []Level{Client, Task, 0} {
+		if same := r.Prefer(level); same.Won.Level != Task || same.Won.Chosen {
+			t.Errorf("%v preferred gives %+v", level, same.Won)
+		}
+	}
+	if all := chosen.All(); len(all) != 3 || all[0].Level != Person {
+		t.Errorf("all of them: %+v", all)
+	}
+	if none := Resolve(today, "JPY", nil); none.All() != nil || none.Prefer(Person).Won != nil {
+		t.Error("a rate out of nothing")
+	}
+}
+
+func TestLevelsGoByTheirNames(t *testing.T) {
+	for level := Firm; level <= Entry; level++ {
+		if LevelNamed(level.String()) != level {
+			t.Errorf("%s is read as %d", level, LevelNamed(level.String()))
+		}
+	}
+	if LevelNamed("nobody") != 0 {
+		t.Error("a name that no level has")
+	}
+}

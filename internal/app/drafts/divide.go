@@ -1,8 +1,8 @@
 package drafts
 
 import (
+	"fmt"
 	"slices"
-	"strings"
 
 	"dorvet/core/money"
 	"dorvet/core/profile"
@@ -53,7 +53,7 @@ func Divide(tx *app.Tx, firm *store.Firm, inv *store.Invoice) ([]*store.Invoice,
 	}
 	made := []*store.Invoice{}
 	for _, id := range d.order {
-		if err := d.discount(firm, id); err != nil {
+		if err := d.discount(id); err != nil {
 			return nil, err
 		}
 		if draft := d.drafts[id]; draft != inv {
@@ -330,8 +330,12 @@ func (d *dividing) dividePortion(p *store.Portion, parts []store.InvoiceLine, we
 			return err
 		}
 		if i > 0 {
-			if _, err := store.Reserve(d.tx.DB, p.ID, parts[i].ID, false); err != nil {
+			reserved, err := store.Reserve(d.tx.DB, p.ID, parts[i].ID, false)
+			if err != nil {
 				return err
+			}
+			if !reserved {
+				return fmt.Errorf("part %d of a divided portion, %d, is not unbilled", i+1, p.ID)
 			}
 		}
 		p = next
@@ -341,14 +345,10 @@ func (d *dividing) dividePortion(p *store.Portion, parts []store.InvoiceLine, we
 
 // discount gives the draft of a payer their share of the discount of the whole, as an
 // amount; another that they have agreed on is for their own work.
-func (d *dividing) discount(firm *store.Firm, clientID int64) error {
+func (d *dividing) discount(clientID int64) error {
 	draft := d.drafts[clientID]
-	decimals, err := draft.Currency.Decimals()
-	if err != nil {
-		return err
-	}
-	amount := money.TypeFixed(d.discounts[clientID], money.Point, decimals, decimals)
-	return Choose(d.tx, draft, map[string]string{"discount": "0", "discount_amount": strings.TrimSpace(amount)})
+	amount := money.Amount{Minor: d.discounts[clientID], Currency: draft.Currency}
+	return Choose(d.tx, draft, map[string]string{"discount": "0", "discount_amount": amount.Typed()})
 }
 
 // SeveralPayers is the finding that a draft is not divided among those who pay it.

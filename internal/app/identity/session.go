@@ -29,7 +29,7 @@ type Session struct {
 	SeesCosts      bool                   `json:"seesCosts" doc:"what work costs the firm, and margins"`
 	Limited        []string               `json:"limited" doc:"the issuing entities to which they are limited; none: to no one"`
 	Decimals       map[money.Currency]int `json:"decimals" doc:"of the currencies that are not of two"`
-	HoursAs        HoursAs                `json:"hoursAs" enum:"decimal,clock,tenth,quarter" doc:"how they read hours: 4.2 or 4:12, or rounded in lists"`
+	HoursAs        HoursAs                `json:"hoursAs" enum:"decimal,clock,tenth,quarter" doc:"4.2 or 4:12, or rounded in lists"`
 	Lists          map[string]ListShape   `json:"lists" doc:"what they made of lists, by the names of the lists"`
 }
 

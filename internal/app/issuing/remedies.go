@@ -24,7 +24,7 @@ var missing = map[string]string{"no_issuer_address": "address", "no_issuer_tax_n
 // Remedy is one way to mend a finding: an act that is asked for by its name, or a
 // place to go to.
 type Remedy struct {
-	Act   string `json:"act" doc:"apply_funds, take_credit, put_surcharge, take_tax, divide, take_out, ask_approval, leave; nothing: go to a place"`
+	Act   string `json:"act" doc:"apply_funds, take_credit, put_surcharge, take_tax, divide, take_out, ask_approval, leave, or none"`
 	Label string `json:"label"`
 	To    string `json:"to" doc:"a place, or the name of a part of the draft: lines, payment, dates"`
 }

@@ -2,6 +2,7 @@ package registry
 
 import (
 	"context"
+	"dorvet/core/profile"
 	"errors"
 	"fmt"
 	"regexp"
@@ -355,7 +356,7 @@ func exported(e *Env, r Record, fields []Field) ([]string, error) {
 	}
 	set := map[string]string{}
 	for _, v := range own.Values {
-		if v.Own || strings.HasPrefix(v.Name, OwnPrefix) {
+		if v.Own || strings.HasPrefix(v.Name, profile.OwnPrefix) {
 			set[v.Name] = v.Value
 		}
 	}

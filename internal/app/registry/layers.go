@@ -100,16 +100,13 @@ func OwnGroups(tx *store.DB) ([]profile.Option, error) {
 	own, err := store.OwnFields(tx, "entry")
 	options := []profile.Option{}
 	for _, o := range own {
-		options = append(options, profile.Option{Value: OwnPrefix + o.Name, Label: "by " + o.Name})
+		options = append(options, profile.Option{Value: profile.OwnPrefix + o.Name, Label: "by " + o.Name})
 	}
 	return options, err
 }
 
-// OwnPrefix begins the names of fields that the firm defines itself.
-const OwnPrefix = "own."
-
 func fieldOfOwn(own store.OwnField) Field {
-	f := Field{Name: OwnPrefix + own.Name, Label: own.Name, Group: "Own fields", Form: own.Form}
+	f := Field{Name: profile.OwnPrefix + own.Name, Label: own.Name, Group: "Own fields", Form: own.Form}
 	for _, text := range strings.Split(own.Choices, "\n") {
 		if text = strings.TrimSpace(text); text != "" {
 			f.Options = append(f.Options, profile.Option{Value: text, Label: text})
@@ -150,7 +147,7 @@ type set struct{ label, before, after string }
 // setLayered sets a value of the profile or of one of the firm's own fields.
 func setLayered(e *Env, r Record, name, text string, giveBack bool) (set, error) {
 	scope, own := r.layers()
-	if rest, is := strings.CutPrefix(name, OwnPrefix); is && own != "" {
+	if rest, is := strings.CutPrefix(name, profile.OwnPrefix); is && own != "" {
 		return setOwn(e, own, r.head().ID, rest, text)
 	}
 	item, known := profile.Named(name)

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"dorvet/core/profile"
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -73,7 +74,7 @@ func refused(err error) bool {
 
 // ValueOf is what a record says in a field: one of its own, or one of the firm's.
 func ValueOf(e *Env, r Record, name string) (string, error) {
-	own, is := strings.CutPrefix(name, OwnPrefix)
+	own, is := strings.CutPrefix(name, profile.OwnPrefix)
 	if !is {
 		return r.Get(e, name)
 	}

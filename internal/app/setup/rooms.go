@@ -6,8 +6,8 @@ func init() {
 	registry.Register([]registry.Room{
 		{Name: "The firm", Kinds: []registry.AnyKind{firmKind(), entityKind(), seriesKind(), officeKind(), holidayKind(), exchangeKind()}},
 		{Name: "People", Kinds: []registry.AnyKind{personKind(), gradeKind()}},
-		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), lineKind(), abbreviationKind(), rateKind(), cardKind(), categoryKind(),
-			proposalTextKind()}},
+		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), lineKind(), abbreviationKind(), rateKind(), cardKind(),
+			categoryKind(), proposalTextKind()}},
 		{Name: "Taxes", Kinds: []registry.AnyKind{taxCodeKind(), taxRateKind()}},
 		{Name: "Invoices", Kinds: []registry.AnyKind{scheduleKind(), invoiceTemplateKind(), pictureKind(), issueCheckKind(), wordingKind(),
 			accountKind()}},

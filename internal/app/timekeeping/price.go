@@ -131,7 +131,8 @@ func sameAsBefore(field, typed string, firm *store.Firm, before *store.TimeEntry
 // keptRates leaves an entry the rates with which it was saved, as long as whose
 // work it is, on what and when stay the same; else those that hold are found.
 func keptRates(tx *store.DB, work *wip.Work, e *store.Engagement, in TypedEntry, before *store.TimeEntry) error {
-	if before != nil && sameSubject(before, in) && before.RateFrom == in.RateFrom && before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
+	if before != nil && sameSubject(before, in) && before.RateFrom == in.RateFrom &&
+		before.Valued.Rate.Won != nil && before.Valued.Rate.Won.Level != rate.Entry {
 		work.Agreed, work.Standard = before.Valued.Rate, before.Valued.StandardRate
 		return nil
 	}

@@ -31,8 +31,8 @@ type TypedEntry struct {
 	NotBillable  string            `json:"notBillable" maxLength:"20" doc:"the part of it that is not billable, typed alike"`
 	Expected     string            `json:"expected,omitempty" maxLength:"20" doc:"how long it was expected to take, typed alike"`
 	Treatment    wip.Treatment     `json:"treatment" enum:"billable,out_of_scope,no_charge,not_billable"`
-	PerHour      string            `json:"perHour,omitempty" maxLength:"20" doc:"a rate of this entry alone, typed; for those who may set rates"`
-	RateFrom     string            `json:"rateFrom,omitempty" maxLength:"40" doc:"the level whose rate is taken; nothing: the most specific; for those who may set rates"`
+	PerHour      string            `json:"perHour,omitempty" maxLength:"20" doc:"a rate of this entry alone; for those who may set rates"`
+	RateFrom     string            `json:"rateFrom,omitempty" maxLength:"40" doc:"whose rate is taken; for those who may set rates"`
 	Markup       string            `json:"markup,omitempty" maxLength:"20" doc:"percent, typed; negative lowers; for those who may set rates"`
 	Flat         string            `json:"flat,omitempty" maxLength:"20" doc:"an amount in place of hours × rate; for those who may set rates"`
 	Returns      bool              `json:"returns,omitempty" doc:"a flat amount that comes back on every bill"`
