@@ -1,6 +1,7 @@
 package invoices_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -175,5 +176,29 @@ func TestAnotherPaysAllOfIt(t *testing.T) {
 		_, err := registry.AddRecord(t.Context(), a, apptest.Admin, "payers",
 			map[string]string{"engagement": "1", "client": c[0], "share": c[1]})
 		refused(t, err, c[2])
+	}
+}
+
+// Rule, from memory: shares are whole units of the currency, ISO 4217: the yen has none
+// below it, the Bahraini dinar three decimals. 100 by two to one is 67 and 33, or 66.667 and
+// 33.333.
+func TestSharesAreOfTheCurrency(t *testing.T) {
+	for currency, want := range map[string]string{"JPY": "67 33", "BHD": "66.667 33.333"} {
+		a := apptest.Firm(t)
+		apptest.Add(t, a, "exchange-rates", "currency", currency, "day", "2026-11-01", "rate", "1", "source", "invented")
+		first := apptest.Add(t, a, "clients", "name", "First", "currency", currency)
+		apptest.Add(t, a, "clients", "name", "Second", "currency", currency)
+		work := apptest.Add(t, a, "engagements", "client", "First", "name", "Shared", "currency", currency)
+		apptest.Add(t, a, "payers", "engagement", fmt.Sprint(work), "client", "First", "share", "2")
+		apptest.Add(t, a, "payers", "engagement", fmt.Sprint(work), "client", "Second", "share", "1")
+		inv := begun(t, a, drafts.Beginning{ClientID: first, EngagementID: work, Take: "nothing"})
+		inv = byHand(t, a, inv, drafts.LineTyped{Text: "Chart", Amount: "100"})
+		left := settled(t, a, inv, "several_payers", "divide")
+		apptest.Whole(t, a)
+		all, err := invoices.Drafts(t.Context(), a, apptest.Admin.Actor, invoices.Filter{})
+		must(t, err)
+		if len(all) != 2 || left.Net.String()+" "+all[1].Net.String() != want {
+			t.Errorf("%s: %s is left of %+v", currency, left.Net, all)
+		}
 	}
 }
