@@ -92,6 +92,17 @@ func (s *Store) of(scope AccessScope) (*pools, error) {
 	return s.limited[key], nil
 }
 
+// connection does something with a connection itself.
+func connection(ctx context.Context, db *gorm.DB, do func(*sqlite3.SQLiteConn) error) error {
+	return db.WithContext(ctx).Connection(func(tx *gorm.DB) error {
+		conn, is := tx.Statement.ConnPool.(*sql.Conn)
+		if !is {
+			return fmt.Errorf("%T is no connection", tx.Statement.ConnPool)
+		}
+		return conn.Raw(func(driver any) error { return do(driver.(*sqlite3.SQLiteConn)) })
+	})
+}
+
 func closePool(db *gorm.DB) error {
 	if db == nil {
 		return nil
