@@ -4,13 +4,17 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"iter"
 	"reflect"
 	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
+	"time"
 
 	"dorvet/core/invoice"
 	"dorvet/internal/app"
@@ -133,13 +137,66 @@ func TestWhatCantBeIssuedIsLeftAndTold(t *testing.T) {
 	refused(t, err, "load the page again")
 }
 
+// Documents are drawn ahead, each once and under the number that its invoice gets; a draft that can't be
+// issued takes no number, and who issues something meanwhile moves the numbers on: then they are drawn again.
+func TestDocumentsAreDrawnAheadUnderTheirNumbers(t *testing.T) {
+	for name, between := range map[string]int{"nobody else": 0, "somebody issues one meanwhile": 1} {
+		t.Run(name, func(t *testing.T) {
+			a := apptest.Firm(t)
+			reachable(t, a)
+			edits := waiting(t, a, 60)
+			other := edits[59]
+			var drawn atomic.Int64
+			var once sync.Once
+			a.Render = func(doc invoice.Document) ([]byte, error) {
+				if drawn.Add(1) > 30 && between > 0 {
+					once.Do(func() {
+						go func() {
+							if _, err := issuing.Issue(context.Background(), a, apptest.Admin, other); err != nil {
+								t.Error(err)
+							}
+						}()
+					})
+				}
+				return []byte("document of " + doc.Number), nil
+			}
+			job, err := issuing.BeginIssue(t.Context(), a, apptest.Admin, edits[:60-between])
+			ended(t, a, job, err)
+			numbers := registered(t, a)
+			for deadline := time.Now().Add(10 * time.Second); len(numbers) < 60 && time.Now().Before(deadline); {
+				numbers = registered(t, a)
+			}
+			if len(numbers) != 60 {
+				t.Fatalf("%d are issued", len(numbers))
+			}
+			if between == 0 && drawn.Load() != 60 {
+				t.Errorf("60 documents were drawn %d times", drawn.Load())
+			}
+			register, err := invoices.Register(t.Context(), a, apptest.Admin.Actor, invoices.Filter{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, inv := range register {
+				if _, file, err := papers.File(t.Context(), a, apptest.Admin.Actor, inv.ID); err != nil || string(file) != "document of "+inv.Number {
+					t.Errorf("%s has the %s, %v", inv.Number, file, err)
+				}
+			}
+			apptest.Whole(t, a)
+		})
+	}
+}
+
 // A job that is stopped after its second step has done two, and says so.
 func TestAStoppedJobHasDoneWhatItSays(t *testing.T) {
 	a := apptest.Firm(t)
 	reachable(t, a)
 	edits := waiting(t, a, 5)
 	drawn, job := 0, make(chan int64, 1)
+	var ahead sync.Map
 	a.Render = func(doc invoice.Document) ([]byte, error) {
+		if _, before := ahead.LoadOrStore(doc.Number, true); !before {
+			return nil, errors.New("not ahead of its act")
+		}
 		if drawn++; drawn == 2 {
 			if err := a.Jobs.Cancel(context.Background(), a, apptest.Admin.Actor, <-job); err != nil {
 				t.Error(err)

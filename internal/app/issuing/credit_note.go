@@ -55,7 +55,7 @@ func (c *crediting) issue(tx *app.Tx, a *app.App, in Crediting) (*store.Invoice,
 	if err != nil {
 		return nil, err
 	}
-	if err := keepRevision(tx, a, &note, doc, why); err != nil {
+	if err := keepRevision(tx, a, &note, doc, why, nil); err != nil {
 		return nil, err
 	}
 	return &note, store.Save(tx.DB, &note)

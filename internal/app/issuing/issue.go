@@ -65,7 +65,7 @@ func postIssue(tx *app.Tx, a *app.App, inv *store.Invoice, seen *prefetched) err
 	if err := number(tx, inv); err != nil {
 		return fmt.Errorf("number an invoice: %w", err)
 	}
-	totals, err := freeze(tx, a, inv, on)
+	totals, err := freeze(tx, a, inv, on, seen)
 	if err != nil {
 		return fmt.Errorf("freeze invoice %s: %w", inv.NumberText, err)
 	}
@@ -177,7 +177,7 @@ func NumberText(series *store.Series) string {
 }
 
 // freeze keeps the revision: what is printed, how it came about, and the file.
-func freeze(tx *app.Tx, a *app.App, inv *store.Invoice, on *papers.Content) (invoice.Totals, error) {
+func freeze(tx *app.Tx, a *app.App, inv *store.Invoice, on *papers.Content, seen *prefetched) (invoice.Totals, error) {
 	d, err := on.Draw(tx.DB, inv)
 	if err != nil {
 		return invoice.Totals{}, err
@@ -187,17 +187,19 @@ func freeze(tx *app.Tx, a *app.App, inv *store.Invoice, on *papers.Content) (inv
 		return d.Totals, err
 	}
 	d.Doc.Number = inv.NumberText
-	return d.Totals, keepRevision(tx, a, inv, d.Doc, d.Why)
+	return d.Totals, keepRevision(tx, a, inv, d.Doc, d.Why, seen)
 }
 
-func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Document, why []byte) error {
+func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Document, why []byte, seen *prefetched) error {
 	content, err := json.Marshal(doc)
 	if err != nil {
 		return err
 	}
-	file, err := papers.Drawn(a, doc)
-	if err != nil {
-		return err
+	file, drawn := seen.file(content)
+	if !drawn {
+		if file, err = papers.Drawn(a, doc); err != nil {
+			return err
+		}
 	}
 	digest, err := a.Store.Keep(tx.DB, file, "application/pdf", tx.Now)
 	if err != nil {

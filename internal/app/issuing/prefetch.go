@@ -24,6 +24,7 @@ type prefetched struct {
 type part struct {
 	after  int64
 	drafts map[int64]ready
+	files  map[string][]byte // drawn ahead, by what stands on them
 	err    error
 }
 
@@ -48,20 +49,29 @@ func (l *prefetched) prefetch(ctx context.Context, a *app.App, actor app.Actor, 
 		l.now, l.next = <-l.next, nil
 	}
 	n := min(batchSize, len(rest))
+	numbers := numbering{}
 	if _, known := l.now.drafts[first]; !known {
-		l.now = read(ctx, a, actor, rest[:n])
+		l.now = read(ctx, a, actor, rest[:n], numbers)
+	}
+	if l.now.err != nil {
+		return l.now.err
 	}
 	if more := rest[n:min(n+batchSize, len(rest))]; len(more) > 0 {
+		numbers = numbering{}
+		if err := numbers.pass(a.Read(ctx, actor), rest[:n], l.now); err != nil {
+			return err
+		}
 		next := make(chan part, 1)
 		l.next = next
-		go func() { next <- read(ctx, a, actor, more) }()
+		go func() { next <- read(ctx, a, actor, more, numbers) }()
 	}
-	return l.now.err
+	return nil
 }
 
-// read reads drafts with what is found on them; the act is asked for first, so that
-// what is done meanwhile is noticed.
-func read(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow) part {
+// read reads drafts with what is found on them, and draws those that nothing blocks under the
+// numbers that they will get; the act is asked for first, so that what is done meanwhile is
+// noticed.
+func read(ctx context.Context, a *app.App, actor app.Actor, rows []store.InvoiceRow, numbers numbering) part {
 	tx, p := a.Read(ctx, actor), part{drafts: map[int64]ready{}}
 	next, err := store.NextActID(tx)
 	if err != nil {
@@ -87,10 +97,20 @@ func read(ctx context.Context, a *app.App, actor app.Actor, rows []store.Invoice
 		}
 		p.drafts[draft.ID] = r
 	}
+	p.files, p.err = drawAhead(tx, a, drafts, p.drafts, numbers)
 	return p
 }
 
-// went notes that a draft was issued.
+// file is what was drawn ahead of what stands on a document, as JSON.
+func (l *prefetched) file(content []byte) ([]byte, bool) {
+	if l == nil {
+		return nil, false
+	}
+	file, drawn := l.now.files[string(content)]
+	return file, drawn
+}
+
+// noteIssued notes that a draft was issued.
 func (l *prefetched) noteIssued(act, clientID int64) {
 	if l != nil {
 		l.since = append(l.since, issuedAs{act, clientID})
