@@ -1,10 +1,15 @@
 package store
 
 import (
+	"fmt"
+	"maps"
 	"math"
+	"slices"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
+	"dorvet/core/money"
 	"dorvet/core/wip"
 )
 
@@ -18,8 +23,8 @@ type InvoiceRow struct {
 	NextDue     day.Day `gorm:"serializer:day"`
 }
 
-// A plus before a column keeps SQLite from walking the index of what is open for
-// every invoice: those of one invoice are few.
+// OtherCurrencies is every currency that is not named.
+const OtherCurrencies money.Currency = ""
 
 // InvoiceFilter says which invoices are meant; zero values ask for all.
 type InvoiceFilter struct {
@@ -34,6 +39,11 @@ type InvoiceFilter struct {
 	Beside    string  // open, late, paid, credited, disputed, credit_note, opening
 	Today     day.Day // on which late is looked at
 	From, To  day.Day // of the invoice date
+	// Least is what its total comes to at least, in minor units of each currency; of those that are not
+	// named, of [OtherCurrencies].
+	Least map[money.Currency]int64
+	// Words are all in its number, its client or one of its engagements.
+	Words []string
 }
 
 const invoiceRows = "SELECT i.*, " + aroundInvoice
@@ -42,10 +52,13 @@ const aroundInvoice = `c.name AS client,
 	(SELECT GROUP_CONCAT(e.name, ', ') FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
 		WHERE x.invoice_id = i.id) AS engagements,
 	(SELECT COUNT(*) FROM invoice_lines l WHERE l.invoice_id = i.id) AS entries,
-	COALESCE((SELECT MIN(n.due_day) FROM instalments n WHERE n.invoice_id = i.id AND +n.open <> 0), i.due_day) AS next_due
-	FROM invoices i JOIN clients c ON c.id = i.client_id
-	WHERE i.state IN @states AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
-		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) `
+	` + NextDue + " AS next_due " + fromClients
+
+// NextDue is when the oldest instalment of an invoice i is due that is open, or else the last.
+const NextDue = "COALESCE(CASE WHEN i.open <> 0 THEN (SELECT MIN(n.due_day) FROM instalments n WHERE n.invoice_id = i.id AND n.open <> 0) " +
+	"END, i.due_day)"
+
+const fromClients = "FROM invoices i JOIN clients c ON c.id = i.client_id "
 
 // besides are conditions on an invoice i that has been issued.
 var besides = map[string]string{
@@ -54,10 +67,21 @@ var besides = map[string]string{
 	"late": "EXISTS (SELECT 1 FROM instalments n WHERE n.invoice_id = i.id AND n.open <> 0 AND n.due_day < @today)",
 }
 
+// inStates holds for an invoice i in some states. They are written out: only so SQLite sees which index
+// has just those.
+func inStates(states []invoice.State) string {
+	words := make([]string, len(states))
+	for at, state := range states {
+		words[at] = "'" + string(state) + "'"
+	}
+	return "i.state IN (" + strings.Join(words, ", ") + ")"
+}
+
 // where is what is asked for, as conditions: what is not asked for has none, so that
 // the index of what is finds the rows.
 func (f InvoiceFilter) where() string {
-	words := ""
+	words := "WHERE " + inStates(f.States) + ` AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
+		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) `
 	for _, c := range []struct {
 		asked     bool
 		condition string
@@ -73,12 +97,61 @@ func (f InvoiceFilter) where() string {
 			words += "AND " + c.condition + " "
 		}
 	}
+	if f.Least != nil {
+		words += "AND i.total >= CASE i.currency "
+		for _, currency := range slices.Sorted(maps.Keys(f.Least)) {
+			if currency != OtherCurrencies {
+				words += fmt.Sprintf("WHEN '%s' THEN %d ", currency, f.Least[currency])
+			}
+		}
+		words += fmt.Sprintf("ELSE %d END ", f.Least[OtherCurrencies])
+	}
+	for at := range f.Words {
+		words += strings.ReplaceAll(`AND (i.number_text LIKE @word ESCAPE '\' OR c.name LIKE @word ESCAPE '\'
+			OR i.id IN (SELECT x.invoice_id FROM engagements e JOIN invoice_engagements x ON x.engagement_id = e.id
+				WHERE e.name LIKE @word ESCAPE '\')) `, "@word", fmt.Sprintf("@word%d", at))
+	}
 	return words
 }
 
 func (f InvoiceFilter) arguments(tx *DB) map[string]any {
-	return tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "states": f.States, "client": f.ClientID, "credits": f.CreditsID,
+	named := tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "client": f.ClientID, "credits": f.CreditsID,
 		"run": f.RunID, "lead": f.LeadID, "on": f.OnID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
+	for at, word := range f.Words {
+		named[fmt.Sprintf("word%d", at)] = within(word)
+	}
+	return named
+}
+
+// InvoiceIDs reads the numbers of a page of what is asked for, in an order.
+func InvoiceIDs(tx *DB, f InvoiceFilter, order string, offset, limit int) (ids []int64, err error) {
+	named := f.arguments(tx)
+	named["offset"], named["limit"] = offset, limit
+	err = tx.gorm.Raw("SELECT i.id "+fromClients+f.where()+"ORDER BY "+order+" LIMIT @limit OFFSET @offset", named).Scan(&ids).Error
+	return ids, err
+}
+
+// InvoiceSum is what invoices of a client come to in a currency.
+type InvoiceSum struct {
+	Client                string
+	Currency              money.Currency
+	Count                 int
+	Net, Tax, Total, Open int64
+}
+
+// InvoiceSums adds up what is asked for, by currency and client.
+func InvoiceSums(tx *DB, f InvoiceFilter) ([]InvoiceSum, error) {
+	sums := []InvoiceSum{}
+	err := tx.gorm.Raw(`SELECT c.name AS client, i.currency, COUNT(*) AS count, SUM(i.net) AS net, SUM(i.tax) AS tax,
+		SUM(i.total) AS total, SUM(i.open) AS open `+fromClients+f.where()+
+		"GROUP BY i.client_id, i.currency ORDER BY i.currency, c.name", f.arguments(tx)).Scan(&sums).Error
+	return sums, err
+}
+
+// LateInvoices counts those of what is asked for that are late.
+func LateInvoices(tx *DB, f InvoiceFilter) (late int, err error) {
+	err = tx.gorm.Raw("SELECT COUNT(*) "+fromClients+f.where()+"AND i.open <> 0 AND "+NextDue+" < @today", f.arguments(tx)).Scan(&late).Error
+	return late, err
 }
 
 // Invoices reads invoices in an order.

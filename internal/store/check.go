@@ -57,6 +57,17 @@ var conservations = []conservation{
 		FROM time_entries t LEFT JOIN week_sheets s ON s.person_id = t.person_id AND s.monday = date(t.day, 'weekday 0', '-6 days')
 		WHERE t.removed = FALSE AND CASE COALESCE(s.state, 'open') WHEN 'open' THEN t.approval <> 'open'
 			WHEN 'submitted' THEN t.approval = 'open' ELSE t.approval <> 'approved' END`},
+	{"beside an engagement stands when it was billed", `
+		SELECT x.invoice_id AS id, 'invoice says ' || i.state || ' of ' || i.dated || ', the engagement ' || x.billed_day AS what
+		FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
+		WHERE x.billed_day <> CASE WHEN i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid') THEN i.dated ELSE '' END`},
+	{"what time comes to by month is the sum of its entries", `
+		SELECT engagement_id AS id, month || ' ' || currency || ' is off by ' || SUM(entries) || ' entries, ' || SUM(minutes) || ' minutes, ' ||
+			SUM(agreed) AS what
+		FROM (SELECT engagement_id, month, currency, entries, worked_minutes AS minutes, expected_minutes AS expected, agreed FROM time_months
+			UNION ALL SELECT engagement_id, substr(day, 1, 7), currency, -1, -worked_minutes, -expected_minutes, -agreed FROM time_entries
+				WHERE removed = FALSE)
+		GROUP BY engagement_id, month, currency HAVING (SUM(entries), SUM(minutes), SUM(expected), SUM(agreed)) <> (0, 0, 0, 0)`},
 	{"nobody has two timers running", `
 		SELECT person_id AS id, COUNT(*) || ' timers run' AS what FROM timers WHERE running_since IS NOT NULL AND NOT stopped
 			GROUP BY person_id

@@ -26,13 +26,12 @@ func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
 		FALSE) AS warns,
 		COALESCE(p.initials, '') AS responsible, COALESCE(p.name, '') AS responsible_name,
 			COALESCE(t.open_steps, 0) AS open_steps, COALESCE(t.all_steps, 0) AS all_steps, COALESCE(g.engagements, 0) AS engagements,
-				COALESCE(i.last_billed, '') AS last_billed
+				COALESCE((SELECT MAX(i.dated) FROM invoices i WHERE i.client_id = c.id AND i.kind = 'invoice'
+					AND i.state IN ('issued', 'part_paid', 'paid')), '') AS last_billed
 		FROM clients c LEFT JOIN client_statuses s ON s.id = c.status_id LEFT JOIN people p ON p.id = c.responsible_id
 		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps
 			GROUP BY client_id) t ON t.client_id = c.id
 		LEFT JOIN (SELECT client_id, COUNT(*) AS engagements FROM engagements WHERE active GROUP BY client_id) g ON g.client_id = c.id
-		LEFT JOIN (SELECT client_id, MAX(dated) AS last_billed FROM invoices WHERE kind = 'invoice'
-			AND state IN ('issued', 'part_paid', 'paid') GROUP BY client_id) i ON i.client_id = c.id
 		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id
 			FROM engagements WHERE lead_id IN @leads))`,
 		tx.scoped(map[string]any{"id": id})).Scan(&rows).Error

@@ -21,9 +21,12 @@ type kindTable struct {
 // usage counts what refers to a record, and says what it is.
 type usage struct{ words, count string }
 
+// counted is up to how many rows are counted: of more it is said that there are.
+const counted = 1000
+
 // in are rows of a table that name the record in a column.
 func in(table, column, words string) usage {
-	return usage{words, "SELECT COUNT(*) FROM " + table + " WHERE " + column + " = ?"}
+	return usage{words, fmt.Sprintf("SELECT COUNT(*) FROM (SELECT 1 FROM %s WHERE %s = ? LIMIT %d)", table, column, counted+1)}
 }
 
 const (
@@ -178,17 +181,27 @@ type Name struct {
 	Active     bool
 }
 
-// Names reads the names of all records of a kind; of one that does not retire, all are
-// active.
+// Names reads the names of all records of a kind, column by column: a firm has ten thousand engagements. Of one
+// that does not retire, all are active.
 func Names(tx *DB, kind string, retires bool) ([]Name, error) {
 	k, active := kindTables[kind], "TRUE"
 	if retires {
 		active = "active"
 	}
+	found, err := tx.gorm.Raw(fmt.Sprintf("SELECT id, %s, %s, %s FROM %s", k.key, k.title, active, k.table)).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
 	names := []Name{}
-	err := tx.gorm.Raw(fmt.Sprintf("SELECT id, %s AS key, %s AS title, %s AS active FROM %s", k.key, k.title, active,
-		k.table)).Scan(&names).Error
-	return names, err
+	for found.Next() {
+		n := Name{}
+		if err := found.Scan(&n.ID, &n.Key, &n.Title, &n.Active); err != nil {
+			return nil, err
+		}
+		names = append(names, n)
+	}
+	return names, found.Err()
 }
 
 // KeysTaken are the keys of all records of a kind, those beyond the scope too: no other
@@ -208,7 +221,10 @@ func UsedBy(tx *DB, kind string, id int64) (string, error) {
 		if err != nil {
 			return "", err
 		}
-		if n > 0 {
+		switch {
+		case n > counted:
+			said = append(said, fmt.Sprintf("more than %d %s", counted, u.words))
+		case n > 0:
 			said = append(said, fmt.Sprintf("%d %s", n, u.words))
 		}
 	}

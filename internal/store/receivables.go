@@ -179,12 +179,16 @@ type Credits struct {
 // AllCredits reads the credit of every client that has some; clientID 0 asks for
 // all clients.
 func AllCredits(tx *DB, clientID int64) ([]Credits, error) {
-	rows := []Credits{}
-	err := tx.gorm.Raw(`SELECT m.client_id, m.entity_id, c.name AS client, m.currency, SUM(CASE WHEN m.from_bucket = 'credit' THEN m.amount
-		ELSE -m.amount END) AS credit
-		FROM money_movements m JOIN clients c ON c.id = m.client_id WHERE 'credit' IN (m.from_bucket, m.to_bucket) AND (@client = 0
-			OR m.client_id = @client) GROUP BY m.client_id, m.entity_id, m.currency HAVING credit <> 0 ORDER BY c.name`,
-		map[string]any{"client": clientID}).Scan(&rows).Error
+	rows, whose, of := []Credits{}, "", []any{}
+	if clientID != 0 {
+		whose, of = " AND client_id = ?", []any{clientID, clientID}
+	}
+	err := tx.gorm.Raw(`SELECT g.client_id, g.entity_id, c.name AS client, g.currency, SUM(g.amount) AS credit FROM (
+			SELECT client_id, entity_id, currency, amount FROM money_movements WHERE from_bucket = 'credit'`+whose+`
+			UNION ALL SELECT client_id, entity_id, currency, -amount FROM money_movements WHERE to_bucket = 'credit' AND from_bucket <> 'credit'`+
+		whose+`) g JOIN clients c ON c.id = g.client_id
+		GROUP BY g.client_id, g.entity_id, g.currency HAVING SUM(g.amount) <> 0 ORDER BY c.name`,
+		of...).Scan(&rows).Error
 	return rows, err
 }
 

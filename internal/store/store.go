@@ -54,7 +54,7 @@ var ErrNotFound = gorm.ErrRecordNotFound
 func IsStillNamed(err error) bool { return errors.Is(err, gorm.ErrForeignKeyViolated) }
 
 const (
-	pragmas    = "?_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL&_stmt_cache_size=300"
+	pragmas    = "?_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL&_stmt_cache_size=300&_cache_size=-16384"
 	immediate  = pragmas + "&_txlock=immediate"
 	reading    = pragmas + "&mode=ro"
 	readers    = 8
@@ -226,5 +226,5 @@ func (s *Store) migrate(ctx context.Context) error {
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("bring the database to version %d: %w", newest, err)
 	}
-	return nil
+	return s.Optimize(ctx)
 }

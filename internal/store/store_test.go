@@ -63,6 +63,8 @@ func run(t *testing.T, s *store.Store, sql string) error {
 func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 	for sql, says := range map[string]string{
 		"UPDATE portions SET agreed = agreed + 1 WHERE id = 2":                "every portion lies in the bucket",
+		"UPDATE time_months SET worked_minutes = worked_minutes + 1":          "what time comes to by month",
+		"UPDATE invoice_engagements SET billed_day = '2020-01-01'":            "stands when it was billed",
 		"UPDATE portions SET billing = 'not_billable' WHERE id = 2":           "a portion lies in one bucket only",
 		"UPDATE time_entries SET billed_minutes = 1 WHERE id = 2":             "portions of an entry",
 		"UPDATE portions SET billing = 'billed', line_id = NULL WHERE id = 2": "what is reserved is on a draft",

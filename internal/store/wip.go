@@ -1,6 +1,8 @@
 package store
 
 import (
+	"cmp"
+	"slices"
 	"strings"
 
 	"dorvet/core/day"
@@ -133,8 +135,7 @@ func engagementRows(tx *DB) *gorm.DB {
 				OR EXISTS (SELECT 1 FROM engagement_payers y WHERE y.engagement_id = e.id) AS own_price,
 			(SELECT COUNT(*) FROM engagement_payers y WHERE y.engagement_id = e.id) AS payers,
 			COALESCE(e.series_id, (SELECT MIN(s.id) FROM series s WHERE s.entity_id = e.entity_id AND s.kind = 'invoice'), 0) AS numbered,
-			(SELECT MAX(i.dated) FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
-				WHERE x.engagement_id = e.id AND i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid')) AS last_billed`).
+			(SELECT MAX(x.billed_day) FROM invoice_engagements x WHERE x.engagement_id = e.id) AS last_billed`).
 		Joins("JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id").Order("c.name, e.name, e.id")
 }
 
@@ -242,7 +243,7 @@ const behindFees = `SELECT e.id AS engagement_id,
 				AND p.source = 'time' AND p.treatment NOT IN ('out_of_scope', 'no_charge')), 0)
 			+ COALESCE((SELECT SUM(p.standard) FROM portions p WHERE p.engagement_id = e.id AND p.covered AND p.billing IN ('reserved', 'billed')
 				AND p.removed = FALSE AND p.source = 'time' AND p.treatment NOT IN ('out_of_scope', 'no_charge')), 0) AS standard,
-			COALESCE((SELECT SUM(t.worked_minutes) FROM time_entries t WHERE t.engagement_id = e.id AND t.removed = FALSE), 0) AS minutes,
+			COALESCE((SELECT SUM(t.worked_minutes) FROM time_months t WHERE t.engagement_id = e.id), 0) AS minutes,
 			` + expectedMinutes + ` AS expected, COUNT(f.id) AS phases, COALESCE(SUM(f.status = 'done'), 0) AS phases_done
 		FROM engagements e LEFT JOIN phases f ON f.engagement_id = e.id AND f.active
 			AND NOT EXISTS (SELECT 1 FROM phases c WHERE c.parent_id = f.id AND c.active)
@@ -276,17 +277,49 @@ type PartSum struct {
 	Held                           int64
 }
 
-// PartSums adds up what a filter finds, by engagement and by how it is taxed.
+// PartSums adds up what a filter finds, by engagement and by how it is taxed. Time is added up plainly, which SQLite does
+// four times as fast; what of it is not simply added up is few, and put right after it.
 func PartSums(tx *DB, f UnbilledFilter) ([]PartSum, error) {
-	rows := []PartSum{}
-	err := f.where(tx).Joins("LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id").Select(partColumns,
-		map[string]any{"today": f.Today.String()}).
-		Group("p.engagement_id, taxed").Scan(&rows).Error
+	rows, at := []PartSum{}, map[int64]int{}
+	err := f.where(tx).Where("+p.source = 'time'"). // by what is unbilled, not by what is time
+							Select(`p.engagement_id, 'time' AS taxed, SUM(p.minutes) AS minutes, COUNT(*) AS entries,
+		SUM(p.agreed) AS agreed`).Group("p.engagement_id").Scan(&rows).Error
+	if err != nil {
+		return nil, err
+	}
+	for i := range rows {
+		at[rows[i].EngagementID] = i
+	}
+	few := []struct {
+		PartSum
+		PlainMinutes, PlainEntries int
+		PlainAgreed                int64
+	}{}
+	err = f.where(tx).Where(unusual).Joins("LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id").
+		Select(partColumns, map[string]any{"today": f.Today.String()}).Group("p.engagement_id, taxed").Scan(&few).Error
+	for _, u := range few {
+		if u.Taxed != "time" {
+			rows = append(rows, u.PartSum)
+			continue
+		}
+		time := &rows[at[u.EngagementID]]
+		time.Minutes += u.Minutes - u.PlainMinutes
+		time.Entries += u.Entries - u.PlainEntries
+		time.Agreed += u.Agreed - u.PlainAgreed
+		time.WithoutRates, time.AtNoCharge, time.Held = u.WithoutRates, u.AtNoCharge, u.Held
+	}
+	slices.SortStableFunc(rows, func(a, b PartSum) int {
+		return cmp.Or(cmp.Compare(a.EngagementID, b.EngagementID), strings.Compare(a.Taxed, b.Taxed))
+	})
 	return rows, err
 }
 
+// unusual holds for a portion p that is not simply added up; it is the condition of an index.
+const unusual = "(p.source <> 'time' OR p.hold <> 'none' OR p.without_rate OR p.treatment = 'no_charge')"
+
 var partColumns = strings.NewReplacer("{held}", onHold, "{left}", "("+onHold+" OR p.without_rate)").Replace(`p.engagement_id,
 	CASE WHEN p.source = 'time' THEN 'time' WHEN x.valued ->> '$.disbursement' THEN 'disbursement' ELSE 'expense' END AS taxed,
+	SUM(p.minutes) AS plain_minutes, COUNT(*) AS plain_entries, SUM(p.agreed) AS plain_agreed,
 	SUM(CASE WHEN {left} THEN 0 ELSE p.minutes END) AS minutes, SUM(CASE WHEN {left} THEN 0 ELSE 1 END) AS entries,
 	SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates, SUM(CASE WHEN {left} THEN 0 ELSE p.agreed END) AS agreed,
 	SUM(CASE WHEN {left} OR p.treatment <> 'no_charge' THEN 0 ELSE p.standard END) AS at_no_charge,
@@ -306,17 +339,16 @@ type BoardRow struct {
 // were closed, or as long as something of them is unbilled.
 func BoardRows(tx *DB, today day.Day) ([]BoardRow, error) {
 	rows := []BoardRow{}
-	err := tx.gorm.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead, COALESCE(t.minutes, 0) AS minutes, COALESCE(t.last,
-		'') AS last_worked,
+	err := tx.gorm.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead,
+			COALESCE((SELECT SUM(t.worked_minutes) FROM time_months t WHERE t.engagement_id = e.id), 0) AS minutes,
+			COALESCE((SELECT MAX(t.day) FROM time_entries t WHERE t.engagement_id = e.id AND t.removed = FALSE), '') AS last_worked,
 			`+expectedMinutes+` AS expected, (SELECT COUNT(*) FROM charges g WHERE g.engagement_id = e.id AND g.state = 'planned' AND g.kind <> 'deposit' AND NOT g.paused
 				AND g.bill_day <= @today) AS charges,
 			COALESCE((SELECT SUM(p.agreed) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled'
 				AND p.removed = FALSE), 0) AS unbilled
 		FROM engagements e JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id
-		LEFT JOIN (SELECT engagement_id, SUM(worked_minutes) AS minutes, MAX(day) AS last FROM time_entries WHERE removed = FALSE
-			GROUP BY engagement_id) t ON t.engagement_id = e.id
-		WHERE e.billable AND `+inSight+`) WHERE closed_day = '' OR closed_day >= @lately OR unbilled <> 0 OR active
-			ORDER BY client, name, id`,
+		WHERE e.billable AND `+inSight+` AND (e.closed_day = '' OR e.closed_day >= @lately OR e.active OR EXISTS (SELECT 1 FROM portions p
+			WHERE p.engagement_id = e.id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.agreed <> 0))) ORDER BY client, name, id`,
 		tx.scoped(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String()})).Scan(&rows).Error
 	return rows, err
 }

@@ -126,10 +126,35 @@ type WorkSum struct {
 	Agreed             int64
 }
 
+// months are the months of which a filter finds all time, where it says no more than from when to when, and on which
+// engagements: of those it is kept what they come to.
+func (f WorkFilter) months(tx *DB) (*gorm.DB, bool) {
+	q, whole := tx.gorm.Table("time_months t"), !f.Expenses && len(f.People)+len(f.Kinds)+len(f.States) == 0 && f.Text == "" && f.OwnOf == 0
+	if !f.From.IsZero() {
+		whole = whole && f.From == f.From.OnDayOfMonth(1)
+		q = q.Where("t.month >= ?", f.From.String()[:7])
+	}
+	if !f.To.IsZero() {
+		whole = whole && f.To == f.To.EndOfMonth()
+		q = q.Where("t.month <= ?", f.To.String()[:7])
+	}
+	if len(f.Engagements) > 0 {
+		q = q.Where("t.engagement_id IN ?", many(f.Engagements))
+	}
+	if len(f.Clients) > 0 {
+		q = q.Where("t.engagement_id IN (SELECT id FROM engagements WHERE client_id IN ?)", f.Clients)
+	}
+	return q.Where("t.entries > 0"), whole
+}
+
 // WorkSums adds up what a filter finds, by currency and engagement.
 func WorkSums(tx *DB, f WorkFilter) ([]WorkSum, error) {
 	sums := []WorkSum{}
-	found := f.where(tx).Select("t.engagement_id, t.currency, COUNT(*) AS count, SUM(t.worked_minutes) AS worked_minutes, " +
+	count, rows := "COUNT(*)", f.where(tx)
+	if months, whole := f.months(tx); whole {
+		count, rows = "SUM(t.entries)", months
+	}
+	found := rows.Select("t.engagement_id, t.currency, " + count + " AS count, SUM(t.worked_minutes) AS worked_minutes, " +
 		"SUM(t.expected_minutes) AS expected_minutes, SUM(t.agreed) AS agreed").
 		Group("t.currency, t.engagement_id")
 	err := tx.gorm.Table("(?) s", found).Select("s.*, COALESCE(e.name, '') AS engagement, COALESCE(c.name, '') AS client").

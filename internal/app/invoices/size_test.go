@@ -70,7 +70,7 @@ func TestAMonthEndOfARealFirmIsRead(t *testing.T) {
 		map[string]string{"invoice_id": "(SELECT MIN(id) FROM invoices WHERE state = 'draft' AND id > " +
 			fmt.Sprint(draft.ID) + ") + n - 1"})
 	copies(t, a, "engagements", apptest.Survey, 40_000, map[string]string{"code": "code || '-' || n"})
-	write(t, a, fmt.Sprintf("INSERT INTO invoice_engagements SELECT id, 1 FROM invoices WHERE state = 'draft' AND id <> %d", draft.ID),
+	write(t, a, fmt.Sprintf("INSERT INTO invoice_engagements (invoice_id, engagement_id) SELECT id, 1 FROM invoices WHERE state = 'draft' AND id <> %d", draft.ID),
 		"UPDATE invoices SET dated = '2026-10-01' WHERE state = 'draft'")
 	ctx, cancel := context.WithTimeout(t.Context(), 40*time.Second)
 	defer cancel()
