@@ -45,12 +45,23 @@ func (a Amount) Neg() Amount { return Amount{-a.Minor, a.Currency} }
 // AtLeast reports whether a is a number of units or more, given in
 // ten-thousandths whatever the currency.
 func (a Amount) AtLeast(tenThousandths int64) (bool, error) {
-	scale, err := a.Currency.scale()
+	least, err := a.Currency.Least(tenThousandths)
+	return a.Minor >= least, err
+}
+
+// Least is the fewest minor units that come to a number of units or more, given in
+// ten-thousandths.
+func (c Currency) Least(tenThousandths int64) (int64, error) {
+	scale, err := c.scale()
 	if err != nil {
-		return false, err
+		return 0, err
 	}
-	minor, err := MulDiv(a.Minor, 10_000, scale)
-	return minor >= tenThousandths, err
+	of := 10_000 / scale // no currency has more than four decimals
+	least := tenThousandths / of
+	if least*of < tenThousandths {
+		least++
+	}
+	return least, nil
 }
 
 // Typed is the amount as it is typed with a decimal point, without grouping.

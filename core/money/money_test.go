@@ -320,3 +320,23 @@ func TestWhatIsTypedForAPersonIsReadBack(t *testing.T) {
 		t.Error(got)
 	}
 }
+
+// The fewest minor units that come to a typed number: in every currency what is typed with more decimals
+// than it has is rounded up, below zero too (ISO 4217 has none for JPY, three for BHD, four for CLF).
+func TestTheLeastOfACurrency(t *testing.T) {
+	for _, c := range []struct {
+		currency      Currency
+		typed, lowest int64 // ten-thousandths, minor units
+	}{{"EUR", 110_7000, 11_070}, {"EUR", 110_7001, 11_071}, {"JPY", 110_7000, 111}, {"JPY", 110_0000, 110}, {"BHD", 1_2345, 1_235},
+		{"CLF", 1_2345, 1_2345}, {"EUR", -110_7001, -11_070}, {"JPY", 0, 0}} {
+		lowest, err := c.currency.Least(c.typed)
+		if err != nil || lowest != c.lowest {
+			t.Errorf("%s of at least %d: %d, want %d, %v", c.currency, c.typed, lowest, c.lowest, err)
+		}
+		at, _ := Amount{lowest, c.currency}.AtLeast(c.typed)
+		below, _ := Amount{lowest - 1, c.currency}.AtLeast(c.typed)
+		if !at || below {
+			t.Errorf("%s: %d is at least %d: %t, one less: %t", c.currency, lowest, c.typed, at, below)
+		}
+	}
+}

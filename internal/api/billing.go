@@ -80,7 +80,7 @@ func (s *server) registerInvoices(api huma.API) {
 		}) ([]invoices.Summary, error) {
 			return invoices.Drafts(ctx, s.app, actor, invoices.Filter{RunID: in.RunID, EngagementID: in.EngagementID})
 		})
-	operation(s, api, http.MethodGet, "/invoices", "listRegister", "Every invoice ever issued",
+	operation(s, api, http.MethodGet, "/invoices", "listRegister", "Every invoice ever issued, by page",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ClientID     int64  `query:"client" doc:"0 for all"`
 			EngagementID int64  `query:"engagement" doc:"0 for all"`
@@ -90,10 +90,15 @@ func (s *server) registerInvoices(api huma.API) {
 			From         isoDay `query:"from" doc:"dated; nothing: from ever"`
 			To           isoDay `query:"to" doc:"dated; nothing: to this day"`
 			AtLeast      string `query:"atLeast" maxLength:"30" doc:"total, each in its own currency; nothing for all"`
+			Text         string `query:"text" maxLength:"200" doc:"words that are in number, client or engagement"`
 			Order        string `query:"order" doc:"number, due, client or open; nothing: the newest first"`
-		}) ([]invoices.Summary, error) {
+			By           string `query:"by" doc:"number, client, dated, due, late, net, tax, total or open, in place of an order"`
+			Down         bool   `query:"down" doc:"by it, the greatest first"`
+			Offset       int    `query:"offset" minimum:"0"`
+			Limit        int    `query:"limit" minimum:"1" maximum:"2000" default:"100"`
+		}) (*invoices.RegisterPart, error) {
 			f := invoices.Filter{ClientID: in.ClientID, EngagementID: in.EngagementID, LeadID: in.LeadID, RunID: in.RunID, State: in.State,
-				AtLeast: in.AtLeast, Order: in.Order}
+				AtLeast: in.AtLeast, Text: in.Text, Order: in.Order, By: in.By, Down: in.Down}
 			var err error
 			if f.From, err = in.From.orNone("from"); err != nil {
 				return nil, err
@@ -101,7 +106,7 @@ func (s *server) registerInvoices(api huma.API) {
 			if f.To, err = in.To.orNone("to"); err != nil {
 				return nil, err
 			}
-			return invoices.Register(ctx, s.app, actor, f)
+			return invoices.RegisterPage(ctx, s.app, actor, f, in.Offset, in.Limit)
 		})
 	operation(s, api, http.MethodGet, "/invoices/{id}", "readInvoice", "A draft or invoice, whole",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*invoices.Invoice, error) {

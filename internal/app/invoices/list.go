@@ -2,10 +2,10 @@ package invoices
 
 import (
 	"context"
-	"slices"
 	"strings"
 
 	"dorvet/core/day"
+	"dorvet/core/explain"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/internal/app"
@@ -75,46 +75,145 @@ type Filter struct {
 	State        string // open, late, paid, credited, disputed, credit_note, opening
 	From, To     day.Day
 	AtLeast      string // as typed: the total, each in its own currency
+	Text         string // words that are in number, client or engagement
 	Order        string // number, due, client, open
+	By           string // a column in place of the order: number, client, dated, due, late, net, tax, total, open
+	Down         bool   // by it, the greatest first
 }
 
 // orders are how the register can be sorted.
 var orders = map[string]string{"": "i.dated DESC, i.series_id, i.number DESC, i.id DESC",
-	"number": "i.series_id, i.number DESC, i.id DESC", "due": "CASE WHEN i.open <> 0 THEN 0 ELSE 1 END, next_due, i.id",
+	"number": "i.series_id, i.number DESC, i.id DESC", "due": "CASE WHEN i.open <> 0 THEN 0 ELSE 1 END, " + store.NextDue + ", i.id",
 	"client": "c.name, i.dated DESC, i.id DESC", "open": "i.open * i.exchange_rate DESC, i.id DESC"}
+
+// heads are the columns by which the register can be sorted, up or down.
+var heads = map[string]string{"number": "i.number_text", "client": "c.name COLLATE NOCASE", "dated": "i.dated", "due": store.NextDue,
+	"late": "-julianday(CASE WHEN i.open <> 0 THEN MIN(" + store.NextDue + ", @today) ELSE @today END)",
+	"net":  "i.net", "tax": "i.tax", "total": "i.total", "open": "i.open"}
+
+// inOrder is the filter and the order of a choice.
+func (s Filter) inOrder(tx *store.DB, today day.Day) (store.InvoiceFilter, string, error) {
+	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, OnID: s.EngagementID, LeadID: s.LeadID, RunID: s.RunID,
+		Beside: s.State, From: s.From, To: s.To, Today: today, Words: strings.Fields(s.Text)}
+	order, known := orders[s.Order]
+	if !known {
+		return f, "", app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
+	}
+	if s.By != "" {
+		head, known := heads[s.By]
+		if !known {
+			return f, "", app.RefuseField("by", "%q is no column of the register.", s.By)
+		}
+		direction := ""
+		if s.Down {
+			direction = " DESC"
+		}
+		order = head + direction + ", i.id" + direction
+	}
+	if strings.TrimSpace(s.AtLeast) == "" {
+		return f, order, nil
+	}
+	var err error
+	f.Least, err = least(tx, s.AtLeast)
+	return f, order, err
+}
+
+// least is what was typed as the least of a total, in the minor units of each currency.
+func least(tx *store.DB, typed string) (map[money.Currency]int64, error) {
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return nil, err
+	}
+	units, err := money.ParseFixed(typed, firm.Mark(), 4)
+	if err != nil {
+		return nil, app.InField("atLeast", err)
+	}
+	all := money.UnusualDecimals()
+	all[firm.Currency] = 0
+	each := map[money.Currency]int64{}
+	for currency := range all {
+		if each[currency], err = currency.Least(units); err != nil {
+			return nil, err
+		}
+	}
+	each[store.OtherCurrencies], err = money.Currency("EUR").Least(units)
+	return each, err
+}
 
 // Register lists every invoice ever issued, with credit notes and opening balances:
 // nothing disappears from it.
 func Register(ctx context.Context, a *app.App, actor app.Actor, s Filter) ([]Summary, error) {
-	order, known := orders[s.Order]
-	if !known {
-		return nil, app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
-	}
-	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, OnID: s.EngagementID, LeadID: s.LeadID, RunID: s.RunID,
-		Beside: s.State, From: s.From, To: s.To, Today: a.Clock.Today()}
-	rows, err := list(ctx, a, actor, f, order)
-	if err != nil || strings.TrimSpace(s.AtLeast) == "" {
-		return rows, err
-	}
-	firm, err := store.TheFirm(a.Read(ctx, actor))
+	tx := a.Read(ctx, actor)
+	f, order, err := s.inOrder(tx, a.Clock.Today())
 	if err != nil {
 		return nil, err
 	}
-	least, err := money.ParseFixed(s.AtLeast, firm.Mark(), 4)
-	if err != nil {
-		return nil, app.InField("atLeast", err)
-	}
-	return slices.DeleteFunc(rows, func(s Summary) bool {
-		big, err := s.Total.AtLeast(least)
-		return err != nil || !big
-	}), nil
+	return list(tx, f, order)
 }
 
-func list(ctx context.Context, a *app.App, actor app.Actor, f store.InvoiceFilter, order string) ([]Summary, error) {
-	rows, err := store.InvoiceHeads(a.Read(ctx, actor), f, order)
+// RegisterPart is a part of the register in its order.
+type RegisterPart struct {
+	Invoices []Summary `json:"invoices"`
+	// What all of it comes to.
+	Total int            `json:"total" doc:"how many there are; this and the sums are on the first page alone"`
+	Late  int            `json:"late" doc:"how many of them are late"`
+	Net   explain.Totals `json:"net"`
+	Tax   explain.Totals `json:"tax"`
+	Gross explain.Totals `json:"gross"`
+	Open  explain.Totals `json:"open"`
+}
+
+// RegisterPage reads a part of the register, and with the first what all of it comes to.
+func RegisterPage(ctx context.Context, a *app.App, actor app.Actor, s Filter, offset, limit int) (*RegisterPart, error) {
+	tx := a.Read(ctx, actor)
+	f, order, err := s.inOrder(tx, a.Clock.Today())
+	if err != nil {
+		return nil, err
+	}
+	page := &RegisterPart{Invoices: []Summary{}, Net: explain.Totals{}, Tax: explain.Totals{}, Gross: explain.Totals{}, Open: explain.Totals{}}
+	if offset == 0 {
+		if err := page.addUp(tx, f); err != nil {
+			return nil, err
+		}
+	}
+	ids, err := store.InvoiceIDs(tx, f, order, offset, limit)
+	if err != nil || len(ids) == 0 {
+		return page, err
+	}
+	page.Invoices, err = list(tx, store.InvoiceFilter{IDs: ids, States: f.States, Today: f.Today}, order)
+	return page, err
+}
+
+// addUp counts and sums everything that is asked for.
+func (p *RegisterPart) addUp(tx *store.DB, f store.InvoiceFilter) error {
+	sums, err := store.InvoiceSums(tx, f)
+	if err != nil {
+		return err
+	}
+	if p.Late, err = store.LateInvoices(tx, f); err != nil {
+		return err
+	}
+	for _, sum := range sums {
+		p.Total += sum.Count
+		for _, one := range []struct {
+			totals *explain.Totals
+			label  string
+			minor  int64
+		}{{&p.Net, "Net", sum.Net}, {&p.Tax, "Tax", sum.Tax}, {&p.Gross, "Total, gross", sum.Total}, {&p.Open, "Open, gross", sum.Open}} {
+			if err := one.totals.Add(one.label, explain.Step{Label: sum.Client}, money.Amount{Minor: one.minor, Currency: sum.Currency}); err != nil {
+				return err
+			}
+		}
+	}
+	p.Net, p.Tax, p.Gross, p.Open = p.Net.Shortened(), p.Tax.Shortened(), p.Gross.Shortened(), p.Open.Shortened()
+	return nil
+}
+
+func list(tx *store.DB, f store.InvoiceFilter, order string) ([]Summary, error) {
+	rows, err := store.InvoiceHeads(tx, f, order)
 	summaries := make([]Summary, 0, len(rows))
 	for i := range rows {
-		summaries = append(summaries, summary(&rows[i], a.Clock.Today()))
+		summaries = append(summaries, summary(&rows[i], f.Today))
 	}
 	return summaries, err
 }

@@ -203,7 +203,7 @@ interface EarlierProps {
 /** The client's last invoices, to begin another like one of them. */
 function Earlier({ client, busy, onBegin }: EarlierProps) {
   const register = useRegister({ client });
-  const rows = (register.data ?? []).filter((row) => row.kind === "invoice" && row.clientId === client);
+  const rows = (register.data?.invoices ?? []).filter((row) => row.kind === "invoice" && row.clientId === client);
   if (rows.length === 0) return null;
   return (
     <section aria-label="Earlier invoices">

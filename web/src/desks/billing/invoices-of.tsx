@@ -10,6 +10,8 @@ const shown = 12;
 
 interface Props {
   rows: Summary[];
+  /** How many there are, where not all are here. */
+  count?: number;
   /** Where all of them are. */
   more: string;
   /** What stands beside the number. */
@@ -36,13 +38,13 @@ const columns = (of: Props["of"]): Column<Summary>[] => [
 ];
 
 /** The last invoices and the drafts of a client or an engagement. */
-export function InvoicesOf({ rows, more, of }: Props) {
+export function InvoicesOf({ rows, count = rows.length, more, of }: Props) {
   if (rows.length === 0) return null;
   return (
     <section aria-label="Invoices">
       <h2 className="sub">Invoices</h2>
       <Table rows={rows.slice(0, shown)} columns={columns(of)} id={(invoice) => invoice.id} />
-      {rows.length > shown && <Link to={more}>All {rows.length} in the register</Link>}
+      {rows.length > shown && <Link to={more}>All {count} in the register</Link>}
     </section>
   );
 }

@@ -11,17 +11,17 @@ import { Table } from "../../frame/list/table";
 import { Menu } from "../../frame/menu";
 import type { Reads } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
-import type { Shown } from "./desk";
 import type { Form } from "./files";
 import reviewCss from "./review.module.css";
-import { type Summary, useRegister } from "./use-billing";
+import { mostTogether, type Summary, useRegister } from "./use-billing";
 import { useMany } from "./use-run";
 
 interface Props {
-  rows: Summary[];
+  /** What the list shows: how many, and those of them that are read. */
+  here: { rows: Summary[]; count: number; late: number; all: () => Promise<Summary[]> };
   chosen: Summary[];
   row?: Summary;
-  show: Shown;
+  show: "drafts" | "register";
   name: string;
   onDone: () => void;
   onOpen: (id: number) => void;
@@ -39,13 +39,15 @@ const openForms: { key: Form; label: string }[] = [
 const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** What is chosen adds up to, and what is done with many: approved, issued, reopened, made into documents. */
-export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read }: Props) {
+export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read }: Props) {
   const { role } = useSession();
   const navigate = useNavigate();
   const many = useMany();
   const [asking, setAsking] = useState<"issue" | "reopen" | null>(null);
   const [issued, setIssued] = useState<Summary[]>([]);
-  const on = chosen.length > 0 ? chosen : rows;
+  const on = chosen.length > 0 ? chosen : here.rows;
+  const size = chosen.length || here.count;
+  const all = () => (chosen.length > 0 ? Promise.resolve(chosen) : here.all());
   const bills = role === "administrator";
   const isDrafts = show === "drafts";
   const waiting = chosen.filter((r) => r.state === "in_approval" || r.state === "draft");
@@ -64,14 +66,14 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
   const [leaving, setLeaving] = useState<{ form: Form; check: Schema["FormCheck"] } | null>(null);
   const make = (form: Form) => {
     setLeaving(null);
-    many.documents.mutate({ rows: on, form, name });
+    many.documents.mutate({ rows: all, form, name });
   };
   /** What an open format can't say is listed before anything is made. */
   const makeFile = (form: Form) =>
     form === "zip" || form === "pdf"
       ? make(form)
       : many.check.mutate(
-          { rows: on, form },
+          { rows: all, form },
           { onSuccess: (check) => (check.leftOut.length > 0 ? setLeaving({ form, check }) : make(form)) },
         );
   return (
@@ -94,16 +96,21 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
         actions={
           <>
             {bills && chosen.length === 0 && <Button onClick={() => navigate("/billing/new")}>Begin an invoice</Button>}
-            {rows.length > 0 && (
+            {here.count > 0 && (
               <Menu
                 items={[
-                  { key: "zip", label: `ZIP of ${counted(on.length, "PDF")}` },
-                  { key: "pdf", label: `One PDF of ${on.length}, to print` },
+                  { key: "zip", label: `ZIP of ${counted(size, "PDF")}` },
+                  { key: "pdf", label: `One PDF of ${size}, to print` },
                   ...(isDrafts ? [] : openForms),
                 ]}
                 onPick={(key) => makeFile(key as Form)}
               >
-                <Button>Documents</Button>
+                <Button
+                  disabled={size > mostTogether}
+                  title={size > mostTogether ? `Choose at most ${mostTogether}, such as those of a month.` : undefined}
+                >
+                  Documents
+                </Button>
               </Menu>
             )}
             {isDrafts && bills && waiting.length > 0 && (
@@ -135,7 +142,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
                 {isDrafts ? "Review this draft" : `Open ${row.number}`}
               </Button>
             )}
-            {isDrafts && bills && rows.length > 0 && (
+            {isDrafts && bills && here.count > 0 && (
               <Button
                 type="primary"
                 disabled={ready.length === 0}
@@ -148,10 +155,7 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
           </>
         }
       >
-        <TallySum
-          figure={counted(on.length, isDrafts ? "draft" : "invoice")}
-          what={chosen.length > 0 ? "chosen" : "here"}
-        />
+        <TallySum figure={counted(size, isDrafts ? "draft" : "invoice")} what={chosen.length > 0 ? "chosen" : "here"} />
         {isDrafts && <TallySum figure={on.filter((r) => r.state === "approved").length} what="approved" />}
         {isDrafts && (
           <TallySum
@@ -160,7 +164,13 @@ export function ManyTally({ rows, chosen, row, show, name, onDone, onOpen, read 
             what={`to settle, ${on.reduce((n, r) => n + r.blocking, 0)} block`}
           />
         )}
-        {!isDrafts && <TallySum lost figure={on.filter((r) => r.daysLate > 0).length} what="late" />}
+        {!isDrafts && (
+          <TallySum
+            lost
+            figure={chosen.length > 0 ? chosen.filter((r) => r.daysLate > 0).length : here.late}
+            what="late"
+          />
+        )}
         {(isDrafts || chosen.length > 0) && <TallySum figure={<Sums label="Net" parts={parts("net")} />} what="net" />}
         {(isDrafts || chosen.length > 0) && (
           <TallySum figure={<Sums label="Total, gross" parts={parts("total")} />} what="total, gross" />
@@ -213,8 +223,10 @@ function AfterIssuing({ rows, onReopen }: AfterProps) {
   const runs = [...new Set(rows.map((row) => row.runId))];
   const of = runs.length === 1 && runs[0] ? `&run=${runs[0]}` : "";
   const days = rows.map((row) => row.dated).sort();
-  const register = useRegister({ run: of ? runs[0] : 0, from: days[0], to: days.at(-1) });
-  const again = (register.data ?? []).filter((r) => r.state === "issued" && rows.some((row) => row.id === r.id));
+  const register = useRegister({ run: of ? runs[0] : 0, from: days[0], to: days.at(-1) }, true, mostTogether);
+  const again = (register.data?.invoices ?? []).filter(
+    (r) => r.state === "issued" && rows.some((row) => row.id === r.id),
+  );
   return (
     <>
       <Link to={`/billing?show=register${of}`}>In the register</Link>

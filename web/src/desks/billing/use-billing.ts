@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { shows, useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
-import { useRead } from "../../api/read";
+import { reading, useRead } from "../../api/read";
+import { usePages } from "../../frame/list/use-pages";
 
 export type Summary = Schema["Summary"];
 export type Invoice = Schema["Invoice"];
@@ -20,13 +21,32 @@ export const everyInvoice = {
   from: "",
   to: "",
   atLeast: "",
+  text: "",
   order: "",
+  by: "",
+  down: false,
 };
 
 export type Sought = typeof everyInvoice;
+export type RegisterPage = Schema["RegisterPart"];
 
-export const useRegister = (sought: Partial<Sought>, when = true) =>
-  useRead("/api/invoices", { query: { ...everyInvoice, ...sought } }, { keeps: true, when });
+/** Invoices are counted, filed and reopened together up to so many. */
+export const mostTogether = 2000;
+
+/** The first of what is sought in the register. */
+export const useRegister = (sought: Partial<Sought>, when = true, limit = 100) =>
+  useRead("/api/invoices", { query: { ...everyInvoice, ...sought, limit } }, { keeps: true, when });
+
+/** What is sought in the register, read as it comes into sight. */
+export const useRegisterPages = (sought: Sought) =>
+  usePages<RegisterPage, Summary>(
+    (part) => reading("/api/invoices", { query: { ...sought, ...part } }, { keeps: true }) as never,
+    (page) => page.invoices,
+  );
+
+/** All of what is sought. */
+export const allOf = (sought: Sought) =>
+  api.get("/api/invoices", { query: { ...sought, limit: mostTogether } }).then((page) => page.invoices);
 
 export const useInvoice = (id: number) => useRead("/api/invoices/{id}", { path: { id } }, { when: id > 0 });
 

@@ -27,13 +27,13 @@ export function useMany() {
     done: job.begin,
   });
   const documents = useAct(
-    ({ rows, form, name }: { rows: Summary[]; form: Form; name: string }) =>
-      api.post("/api/documents", { body: { ids: rows.map((row) => row.id), form, name } }),
+    async ({ rows, form, name }: { rows: () => Promise<Summary[]>; form: Form; name: string }) =>
+      api.post("/api/documents", { body: { ids: (await rows()).map((row) => row.id), form, name } }),
     { done: job.begin },
   );
   const check = useAct(
-    ({ rows, form }: { rows: Summary[]; form: Form }) =>
-      api.post("/api/documents/check", { body: { ids: rows.map((row) => row.id), form } }),
+    async ({ rows, form }: { rows: () => Promise<Summary[]>; form: Form }) =>
+      api.post("/api/documents/check", { body: { ids: (await rows()).map((row) => row.id), form } }),
     { changesNothing: true },
   );
   const changeRun = useAct(({ run, typed }: { run: Run; typed: Schema["RunTyped"] }) =>

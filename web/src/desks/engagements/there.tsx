@@ -31,7 +31,8 @@ export function There({ id, name, clientId, today }: Props) {
         </section>
       )}
       <InvoicesOf
-        rows={[...(drafts.data ?? []), ...(issued.data ?? [])]}
+        rows={[...(drafts.data ?? []), ...(issued.data?.invoices ?? [])]}
+        count={(drafts.data?.length ?? 0) + (issued.data?.total ?? 0)}
         more={`/billing?show=register&engagement=${id}`}
         of={(invoice) => (invoice.engagements === name ? "" : invoice.engagements)}
       />

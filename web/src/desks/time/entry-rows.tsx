@@ -5,37 +5,34 @@ import { short } from "../../frame/days";
 import { Money } from "../../frame/figure";
 import { List } from "../../frame/list/list";
 import { type Column, usePagedList } from "../../frame/list/use-list";
-import type { Reads } from "../../frame/state";
 import { State } from "./state";
 import type { Entry } from "./use-week";
-import type { Sought, WorkPage } from "./use-work";
+import type { Sought, useWorkPages, WorkPage } from "./use-work";
 import { billedWord } from "./words";
-import { useWorkRows } from "./work-list";
 
 interface Props {
   sought: Sought;
-  read: Reads;
-  total: number;
+  pages: ReturnType<typeof useWorkPages<Entry>>;
   picked: Set<number>;
   onPick: (picked: Set<number>) => void;
   onPickAll: () => void;
 }
 
-const entriesOf = (page: WorkPage) => page.entries;
+export const entriesOf = (page: WorkPage) => page.entries;
 
 /** An entry in its week. */
 export const weekOf = (entry: Entry) => `/time?week=${entry.day}&person=${entry.personId}&entry=${entry.id}`;
 
 /** The list of entries: rows are read as they come into sight. */
-export function EntryRows({ sought, read, total, picked, onPick, onPickAll }: Props) {
+export function EntryRows({ sought, pages, picked, onPick, onPickAll }: Props) {
   const { today, seesValues } = useSession();
   const navigate = useNavigate();
   const list = usePagedList({
     name: "entries",
     columns: columns(today.slice(0, 4), seesValues, sought.states.split(",").includes("estimated")),
     id: (entry: Entry) => entry.id,
-    total,
-    ...useWorkRows(sought, entriesOf),
+    of: sought,
+    ...pages,
   });
   const set = (entries: Entry[], chosen: boolean) => {
     const next = new Set(picked);
@@ -47,7 +44,7 @@ export function EntryRows({ sought, read, total, picked, onPick, onPickAll }: Pr
       main
       label="Entries"
       list={list}
-      read={read}
+      read={pages.read}
       choice={{
         has: (entry) => picked.has(entry.id),
         set,

@@ -7,7 +7,6 @@ import deskCss from "../../frame/desk.module.css";
 import { Money, Moneys } from "../../frame/figure";
 import { List } from "../../frame/list/list";
 import { type Column, usePagedList } from "../../frame/list/use-list";
-import type { Reads } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { GroupTable } from "./group-table";
@@ -17,7 +16,6 @@ import { TimeViews } from "./time-views";
 import { useChoices } from "./use-week";
 import { type ExpenseLine, exportAddress, type Sought, useSought, useWorkPages, type WorkPage } from "./use-work";
 import { billedWord } from "./words";
-import { useWorkRows } from "./work-list";
 import { WorkSentence } from "./work-sentence";
 
 /** Expenses: every share of every purchase, and the way to record one. */
@@ -25,7 +23,8 @@ export function ExpensesDesk() {
   const { sought, by, go } = useSought("expenses");
   const choices = useChoices();
   const navigate = useNavigate();
-  const whole = useWorkPages(sought, [0]);
+  const pages = useWorkPages(sought, expensesOf);
+  const { whole } = pages;
   const [open, setOpen] = useState<ExpenseLine>();
   return (
     <>
@@ -33,14 +32,14 @@ export function ExpensesDesk() {
         <Title views={<TimeViews />}>Expenses</Title>
         <WorkSentence sought={sought} by={by} choices={choices.data} onGo={go} />
         {by === "" ? (
-          <ExpenseRows sought={sought} read={whole.read} total={whole.any?.total ?? 0} onOpen={setOpen} />
+          <ExpenseRows sought={sought} pages={pages} onOpen={setOpen} />
         ) : (
           <GroupTable sought={sought} by={by} onGo={go} />
         )}
       </div>
-      <PurchaseFolio id={open?.purchaseId ?? whole.any?.expenses[0]?.purchaseId ?? 0} />
+      <PurchaseFolio id={open?.purchaseId ?? whole?.expenses[0]?.purchaseId ?? 0} />
       <Tally
-        of={whole.read}
+        of={pages.read}
         actions={
           <>
             <Button href={exportAddress(sought, "csv")}>Save as CSV</Button>
@@ -51,10 +50,8 @@ export function ExpensesDesk() {
           </>
         }
       >
-        <TallySum figure={(whole.any?.total ?? 0).toLocaleString("en")} what="expenses" />
-        {whole.any && whole.any.values.length > 0 && (
-          <TallySum figure={<Moneys of={whole.any.values} />} what="to charge, net" />
-        )}
+        <TallySum figure={(whole?.total ?? 0).toLocaleString("en")} what="expenses" />
+        {whole && whole.values.length > 0 && <TallySum figure={<Moneys of={whole.values} />} what="to charge, net" />}
       </Tally>
     </>
   );
@@ -64,25 +61,23 @@ const expensesOf = (page: WorkPage) => page.expenses;
 
 interface RowsProps {
   sought: Sought;
-  read: Reads;
-  total: number;
+  pages: ReturnType<typeof useWorkPages<ExpenseLine>>;
   onOpen: (line: ExpenseLine) => void;
 }
 
-function ExpenseRows({ sought, read, total, onOpen }: RowsProps) {
+function ExpenseRows({ sought, pages, onOpen }: RowsProps) {
   const { seesValues } = useSession();
   const navigate = useNavigate();
-  const rows = useWorkRows(sought, expensesOf);
   const list = usePagedList({
     name: "expenses",
     columns: columns(seesValues),
     id: (line: ExpenseLine) => line.id,
-    total,
-    ...rows,
+    of: sought,
+    ...pages,
   });
   const move = (index: number) => {
     list.move(index);
-    const line = rows.at(index);
+    const line = pages.at(index);
     if (line) onOpen(line);
   };
   return (
@@ -90,7 +85,7 @@ function ExpenseRows({ sought, read, total, onOpen }: RowsProps) {
       main
       label="Expenses"
       list={{ ...list, move }}
-      read={read}
+      read={pages.read}
       onOpen={(line) => navigate(`/time/expenses/${line.purchaseId}`)}
       empty={<p>No expenses here. Record one, or choose other people, clients, states or days.</p>}
     />

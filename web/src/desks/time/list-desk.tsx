@@ -9,7 +9,7 @@ import { Moneys } from "../../frame/figure";
 import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
-import { EntryRows } from "./entry-rows";
+import { EntryRows, entriesOf } from "./entry-rows";
 import { GroupTable } from "./group-table";
 import { TimeViews } from "./time-views";
 import { TogetherFolio } from "./together-folio";
@@ -22,7 +22,8 @@ export function ListDesk() {
   const { sought, by, go } = useSought("time");
   const { role } = useSession();
   const choices = useChoices();
-  const whole = useWorkPages(sought, [0]);
+  const pages = useWorkPages(sought, entriesOf);
+  const { whole } = pages;
   const [picked, setPicked] = useState<Set<number>>(new Set());
   // Asked to from a rate that was dated back: all of it, valued anew.
   const rerates = useSearchParams()[0].get("rerate") === "yes";
@@ -61,8 +62,7 @@ export function ListDesk() {
         {by === "" ? (
           <EntryRows
             sought={sought}
-            read={whole.read}
-            total={whole.any?.total ?? 0}
+            pages={pages}
             picked={picked}
             onPick={setPicked}
             onPickAll={async () => setPicked(new Set(await numbersOf(sought)))}
@@ -80,7 +80,7 @@ export function ListDesk() {
         onChange={setChange}
       />
       <Tally
-        of={whole.read}
+        of={pages.read}
         notice={
           <>
             <Refused by={acts.change.error} inline />
@@ -110,14 +110,12 @@ export function ListDesk() {
           </>
         }
       >
-        <TallySum figure={(whole.any?.total ?? 0).toLocaleString("en")} what="entries" />
-        <TallySum figure={hoursSaid(whole.any?.minutes ?? 0)} what="worked" />
-        {(whole.any?.expected ?? 0) > 0 && sought.states.split(",").includes("estimated") && (
-          <TallySum figure={hoursSaid(whole.any?.expected ?? 0)} what="estimated for it" />
+        <TallySum figure={(whole?.total ?? 0).toLocaleString("en")} what="entries" />
+        <TallySum figure={hoursSaid(whole?.minutes ?? 0)} what="worked" />
+        {(whole?.expected ?? 0) > 0 && sought.states.split(",").includes("estimated") && (
+          <TallySum figure={hoursSaid(whole?.expected ?? 0)} what="estimated for it" />
         )}
-        {whole.any && whole.any.values.length > 0 && (
-          <TallySum figure={<Moneys of={whole.any.values} />} what="value, net" />
-        )}
+        {whole && whole.values.length > 0 && <TallySum figure={<Moneys of={whole.values} />} what="value, net" />}
       </Tally>
     </>
   );

@@ -1,9 +1,9 @@
-import { useQueries } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { reading, useAsked, useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { useAddress } from "../../frame/address";
+import { usePages } from "../../frame/list/use-pages";
 
 export type WorkPage = Schema["WorkPage"];
 export type Together = Schema["BulkChange"];
@@ -44,30 +44,12 @@ const queryOf = (sought: Sought) => ({
   ...(Object.fromEntries(Object.entries(sought).filter(([, value]) => value !== "")) as unknown as Sought),
 });
 
-export const pageSize = 100;
-
-/** The pages of a list that are in sight, and what all of it adds up to. */
-export function useWorkPages(sought: Sought, pages: number[]) {
-  const results = useQueries({
-    queries: pages.map((page) => ({
-      ...reading(
-        "/api/work",
-        { query: { ...queryOf(sought), offset: page * pageSize, limit: pageSize } },
-        { keeps: true },
-      ),
-      staleTime: 30_000,
-    })),
-  });
-  const byPage = new Map<number, WorkPage>();
-  for (const [at, result] of results.entries()) {
-    const page = pages[at];
-    if (result.data && page !== undefined && !result.isPlaceholderData) byPage.set(page, result.data);
-  }
-  const any = results.find((result) => result.data)?.data;
-  const error = results.find((result) => result.error)?.error ?? null;
-  const refetch = () => Promise.all(results.map((result) => result.refetch()));
-  return { byPage, any, read: { data: any, error, isPending: !any && !error, refetch } };
-}
+/** What is sought, read as it comes into sight. */
+export const useWorkPages = <R>(sought: Sought, rowsOf: (page: WorkPage) => R[]) =>
+  usePages<WorkPage, R>(
+    (part) => reading("/api/work", { query: { ...queryOf(sought), ...part } }, { keeps: true }) as never,
+    rowsOf,
+  );
 
 export const useGroups = (sought: Sought, by: string) =>
   useRead(

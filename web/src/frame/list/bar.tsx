@@ -15,9 +15,9 @@ export function ListBar<R>({ list, children }: { list: ListState<R>; children?: 
       {children && <div className={listCss.barLeft}>{children}</div>}
       {filter && (
         <span className={listCss.listFilter}>
-          {filter.sought && (
+          {filter.sought && !filter.waits && (
             <span className="soft" role="status">
-              {shown} of {list.whole}
+              {list.whole === undefined ? `${shown} found` : `${shown} of ${list.whole}`}
             </span>
           )}
           <Input

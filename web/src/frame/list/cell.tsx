@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import listCss from "./list.module.css";
 import type { Column } from "./use-list";
 
@@ -24,21 +25,28 @@ export function Cell<R>({ column, row, width }: { column: Column<R>; row: R; wid
   );
 }
 
+interface FootProps<R> {
+  columns: Column<R>[];
+  rows: R[];
+  /** What the server says that all come to, in place of what the rows do. */
+  sums?: Record<string, ReactNode>;
+  box: boolean;
+}
+
 /** The sums of what is shown. */
-export function Foot<R>({ columns, rows, box }: { columns: Column<R>[]; rows: R[]; box: boolean }) {
-  if (rows.length === 0) return null;
+export function Foot<R>({ columns, rows, sums, box }: FootProps<R>) {
   return (
     <tfoot>
       <tr>
         {box && <td />}
-        <SumCells columns={columns} rows={rows} />
+        <SumCells columns={columns} rows={rows} sums={sums} />
       </tr>
     </tfoot>
   );
 }
 
 /** The sums of some rows, each in its column. */
-export function SumCells<R>({ columns, rows, from = 0 }: { columns: Column<R>[]; rows: R[]; from?: number }) {
+export function SumCells<R>({ columns, rows, sums, from = 0 }: Omit<FootProps<R>, "box"> & { from?: number }) {
   const name = columns.find((c) => c.names);
   const words = (row: R) => String(name?.title?.(row) ?? name?.by?.(row) ?? "");
   return columns.slice(from).map((c) =>
@@ -48,7 +56,7 @@ export function SumCells<R>({ columns, rows, from = 0 }: { columns: Column<R>[];
       </th>
     ) : (
       <td key={c.name} className={c.number ? "number" : undefined}>
-        {c.sum?.(rows, words)}
+        {sums ? sums[c.name] : c.sum?.(rows, words)}
       </td>
     ),
   );

@@ -119,8 +119,8 @@ export function List<R>(props: ListProps<R>) {
             ))}
             <Space rows={sight.below} columns={width} />
           </tbody>
-          {columns.some((c) => c.sum) && groups?.size !== 1 && (
-            <Foot columns={columns} rows={all(list.source)} box={Boolean(choice)} />
+          {(list.sums || columns.some((c) => c.sum)) && groups?.size !== 1 && total > 0 && (
+            <Foot columns={columns} rows={list.sums ? [] : all(list.source)} sums={list.sums} box={Boolean(choice)} />
           )}
         </table>
         {read.data !== undefined && total === 0 && (
@@ -189,7 +189,7 @@ function GroupHead<R>({ rows, by, columns, box }: GroupProps<R>) {
 /** Which rows are drawn: all of them, or those in sight with empty space above and below; on paper all of them. */
 function useSight<R>(
   box: React.RefObject<HTMLElement | null>,
-  { total, see }: ListState<R>["source"],
+  { total, at, see }: ListState<R>["source"],
   inPage: boolean | undefined,
 ) {
   const [printing, setPrinting] = useState(false);
@@ -223,7 +223,8 @@ function useSight<R>(
   if (whole)
     return {
       show,
-      drawn: Array.from({ length: total }, (_, i) => i),
+      // On paper stands what is here.
+      drawn: Array.from({ length: total }, (_, i) => i).filter((i) => total <= many || at(i) !== undefined),
       above: 0,
       below: 0,
       measure: undefined,

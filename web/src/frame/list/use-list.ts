@@ -168,27 +168,53 @@ export function useList<R>({
   };
 }
 
-/** A list whose rows are read from the server as they come into sight: order and filter are the sentence's. */
-export function usePagedList<R>({ name, columns, id, ...rows }: Pick<Options<R>, "name" | "columns" | "id"> & Rows<R>) {
+/** What is looked for as one types; what is found is not known as long as it waits. */
+interface Filter {
+  sought: string;
+  setSought: (text: string) => void;
+  waits?: boolean;
+}
+
+interface PagedOptions<R> extends Pick<Options<R>, "name" | "columns" | "id">, Rows<R> {
+  /** What is asked for: of something else the first row is the current one. */
+  of: unknown;
+  /** Heads sort, where the server is asked in their order. */
+  sorts?: boolean;
+  /** What is looked for as one types, where the server is asked for it. */
+  filter?: Filter;
+  /** What stands at the foot of a column: of all rows, here or not. */
+  sums?: Record<string, ReactNode>;
+}
+
+/** A list whose rows are read from the server as they come into sight: the server has its order, filter and sums. */
+export function usePagedList<R>({ name, columns, id, of, sorts, filter, sums, total, at, see }: PagedOptions<R>) {
   const { kept, keep } = useKept(name);
   const [current, setCurrent] = useState(0);
+  const asked = JSON.stringify(of);
+  const [shown, show] = useState(asked);
+  if (shown !== asked) {
+    show(asked);
+    setCurrent(0);
+  }
   return {
     columns,
     id,
-    kept: { ...kept, order: undefined },
+    kept: sorts ? kept : { ...kept, order: undefined },
     keep,
-    filter: undefined,
-    whole: rows.total,
-    source: rows,
-    current: Math.min(current, Math.max(0, rows.total - 1)),
+    filter,
+    /** With a filter it is not known whether there is anything without. */
+    whole: filter?.sought ? undefined : total,
+    source: { total, at, see },
+    sums,
+    current: Math.min(current, Math.max(0, total - 1)),
     marks: undefined as Marks<R> | undefined,
     opened: true,
-    row: rows.at(current),
+    row: at(current),
     move: setCurrent,
   };
 }
 
 export type ListState<R> = Pick<
   ReturnType<typeof useList<R>>,
-  "columns" | "id" | "kept" | "keep" | "filter" | "whole" | "source" | "current" | "marks" | "opened" | "move"
->;
+  "columns" | "id" | "kept" | "keep" | "source" | "current" | "marks" | "opened" | "move"
+> & { whole?: number; filter?: Filter; sums?: Record<string, ReactNode> };
