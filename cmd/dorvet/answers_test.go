@@ -49,9 +49,9 @@ var (
 //	DORVET_ANSWERS=/tmp/after go test ./cmd/dorvet -run Answers
 //	go test ./cmd/dorvet -run Answers -update
 func TestAnswersOfTheDemoStayAsTheyWere(t *testing.T) {
-	get := readerOfTheDemo(t)
+	get := readerOf(t, seeded(t))
 	now, kept := []string{}, os.Getenv("DORVET_ANSWERS")
-	for _, path := range readings(t) {
+	for _, path := range readings(t, func(string) []string { return numbers }) {
 		status, body := get(path)
 		if status == http.StatusNotFound { // not each number is one of everything
 			continue
@@ -100,10 +100,10 @@ func indented(body []byte) []byte {
 	return out.Bytes()
 }
 
-// readerOfTheDemo serves the demo firm, and asks it as its administrator.
-func readerOfTheDemo(t *testing.T) func(path string) (int, []byte) {
+// readerOf serves a folder of the demo firm, and asks it as its administrator.
+func readerOf(t testing.TB, folder string) func(path string) (int, []byte) {
 	t.Helper()
-	data, err := store.Open(t.Context(), seeded(t))
+	data, err := store.Open(t.Context(), folder)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -141,8 +141,9 @@ func readerOfTheDemo(t *testing.T) func(path string) (int, []byte) {
 	}
 }
 
-// readings are the addresses of everything that the contract reads, in their order.
-func readings(t *testing.T) []string {
+// readings are the addresses of everything that the contract reads, in their order, of the numbers
+// of records that are given for a path.
+func readings(t testing.TB, numbers func(path string) []string) []string {
 	t.Helper()
 	printed, err := command(t, "openapi")
 	if err != nil {
@@ -159,7 +160,7 @@ func readings(t *testing.T) []string {
 	if err := json.Unmarshal([]byte(printed), &contract); err != nil {
 		t.Fatal(err)
 	}
-	values := map[string][]string{"{id}": numbers, "{kind}": registry.KindNames(), "{day}": {"2026-11-30"}, "{which}": {"terms"}}
+	values := map[string][]string{"{kind}": registry.KindNames(), "{day}": {"2026-11-30"}, "{which}": {"terms"}}
 	paths := []string{}
 	for _, path := range slices.Sorted(maps.Keys(contract.Paths)) {
 		reading, is := contract.Paths[path]["get"]
@@ -172,6 +173,7 @@ func readings(t *testing.T) []string {
 				query[p.Name] = asked[p.Name]
 			}
 		}
+		values["{id}"] = numbers(path)
 		for _, full := range filled(path, values) {
 			if len(query) > 0 {
 				full += "?" + query.Encode()

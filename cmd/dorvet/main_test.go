@@ -17,7 +17,7 @@ import (
 )
 
 // command runs the program and reads what it prints.
-func command(t *testing.T, args ...string) (string, error) {
+func command(t testing.TB, args ...string) (string, error) {
 	t.Helper()
 	cmd, out := root(), new(bytes.Buffer)
 	cmd.SetArgs(args)

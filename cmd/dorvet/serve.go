@@ -48,7 +48,7 @@ func serveCommand(set *settings) *cobra.Command {
 }
 
 func demoCommand(set *settings) *cobra.Command {
-	today, scale, only := demo.Today.String(), 1, false
+	today, scale, stress, only := demo.Today.String(), 1, 1, false
 	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo firm on this machine, made when it is not there yet", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			pinned, err := day.Parse(today)
@@ -68,9 +68,9 @@ func demoCommand(set *settings) *cobra.Command {
 				if err := demo.Seed(cmd.Context(), set.Data, newApp(app.WallClock{})); err != nil {
 					return err
 				}
-				if scale > 1 {
-					cmd.Printf("Multiplying it to about %d time entries …\n", 6000*scale)
-					if err := demo.Scale(cmd.Context(), set.Data, scale); err != nil {
+				if more := max(scale, stress); more > 1 {
+					cmd.Printf("Multiplying it to about %d time entries …\n", 6000*more)
+					if err := demo.Scale(cmd.Context(), set.Data, more, stress > 1); err != nil {
 						return err
 					}
 				}
@@ -90,7 +90,8 @@ func demoCommand(set *settings) *cobra.Command {
 			set.SMTP = "" // the demo never mails anybody
 			return served{listener: listener, data: data, clock: app.PinnedClock{Date: pinned}, accounts: accounts}.serve(cmd, set)
 		}}
-	cmd.Flags().IntVar(&scale, "scale", scale, "when it is made: how much load, in steps of 6,000 time entries")
+	cmd.Flags().IntVar(&scale, "scale", scale, "when it is made: how much load, in steps of 6,000 time entries of a growing firm")
+	cmd.Flags().IntVar(&stress, "scale-clients", stress, "when it is made: the same, but with the same people and ever more clients")
 	cmd.Flags().BoolVar(&only, "make-only", false, "make it, and do not serve it")
 	cmd.Flags().StringVar(&today, "today", today, "business date to which the demo is pinned")
 	return cmd
@@ -147,20 +148,21 @@ func listen(set *settings) (net.Listener, error) {
 	return listener, nil
 }
 
-// lookAfter looks at the data at the start and once a day: that its pages are whole,
-// that statements find the short way, and that uploads that nothing names and answers
-// that nobody asks for again are gone.
+// lookAfter looks at the data at the start and once a day: that statements find the short
+// way, that uploads that nothing names and answers that nobody asks for again are gone, and
+// that its pages are whole.
 func lookAfter(ctx context.Context, a *app.App) {
 	daily := time.NewTicker(24 * time.Hour)
 	defer daily.Stop()
 	for {
-		if err := a.Store.Look(ctx); err != nil && ctx.Err() == nil {
-			slog.Error("the database is damaged", "error", err)
-		}
 		yesterday := a.Clock.Now().Add(-24 * time.Hour)
-		_, err := a.Store.SweepUploads(ctx, yesterday)
-		if err = errors.Join(err, a.Store.ForgetTries(ctx, yesterday), a.Store.Optimize(ctx)); err != nil && ctx.Err() == nil {
+		err := a.Store.Optimize(ctx)
+		_, swept := a.Store.SweepUploads(ctx, yesterday)
+		if err = errors.Join(err, swept, a.Store.ForgetTries(ctx, yesterday)); err != nil && ctx.Err() == nil {
 			slog.Error("the data was not looked after", "error", err)
+		}
+		if err := a.Store.Look(ctx); err != nil && ctx.Err() == nil { // last: it reads everything
+			slog.Error("the database is damaged", "error", err)
 		}
 		select {
 		case <-ctx.Done():

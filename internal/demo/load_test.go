@@ -49,10 +49,8 @@ func loaded(b *testing.B, entries int) string {
 		return folder
 	}
 	must(b, Seed(b.Context(), folder, outside()))
-	data := opened(b, folder)
-	must(b, data.Unsynced(b.Context()))
-	must(b, data.Multiply(b.Context(), store.Load{Entries: entries, Unbilled: someDrafts * entriesEach, Each: entriesEach}))
-	must(b, data.Close())
+	must(b, Multiply(b.Context(), folder,
+		store.Load{Entries: entries, Unbilled: someDrafts * entriesEach, Each: entriesEach, Shape: store.Stress}))
 	return folder
 }
 

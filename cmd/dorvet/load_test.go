@@ -1,0 +1,173 @@
+package main
+
+import (
+	"bytes"
+	"compress/gzip"
+	"database/sql"
+	"fmt"
+	"net/http"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"dorvet/internal/app"
+	draftsroom "dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/runs"
+	"dorvet/internal/app/unbilled"
+	"dorvet/internal/app/wip"
+	"dorvet/internal/demo"
+	"dorvet/internal/store"
+)
+
+// BenchmarkReadings asks for everything that the contract reads, each reading again and again, over HTTP, of a firm of
+// 500 people with 1.5 million entries and of one a tenth as large. The load is made once, in the folder that
+// DORVET_LOAD names. Each reading tells its 95th percentile and what goes over the wire.
+func BenchmarkReadings(b *testing.B) {
+	kept := os.Getenv("DORVET_LOAD")
+	if kept == "" {
+		b.Skip("DORVET_LOAD names no folder to keep the load in: see docs/performance.md")
+	}
+	for _, scale := range []int{25, 250} {
+		b.Run(fmt.Sprintf("%d thousand entries", 6*scale), func(b *testing.B) {
+			folder := loadOf(b, kept, scale)
+			get := readerOf(b, folder)
+			for _, path := range readings(b, largest(b, folder)) {
+				b.Run(path, func(b *testing.B) {
+					if status, _ := get(path); status != http.StatusOK {
+						b.Skip(status) // not each number is one of everything
+					}
+					measure(b, get, path)
+				})
+			}
+		})
+	}
+}
+
+// loadOf is a folder with the load of a scale, made when it is not there yet.
+func loadOf(b *testing.B, kept string, scale int) string {
+	b.Helper()
+	folder := filepath.Join(kept, fmt.Sprintf("firm-%d", scale))
+	if _, err := os.Stat(folder); err != nil {
+		if out, err := command(b, "demo", "--make-only", "--scale", fmt.Sprint(scale), "--data", folder); err != nil {
+			b.Fatal(out, err)
+		}
+	}
+	return folder
+}
+
+func measure(b *testing.B, get func(string) (int, []byte), path string) {
+	var took []time.Duration
+	var body []byte
+	for b.Loop() {
+		began := time.Now()
+		_, body = get(path)
+		took = append(took, time.Since(began))
+	}
+	slices.Sort(took)
+	var packed bytes.Buffer
+	w := gzip.NewWriter(&packed)
+	if _, err := w.Write(body); err != nil {
+		b.Fatal(err)
+	}
+	if err := w.Close(); err != nil {
+		b.Fatal(err)
+	}
+	b.ReportMetric(0, "ns/op")
+	b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "ms/p95")
+	b.ReportMetric(float64(packed.Len())/1000, "kB")
+}
+
+// largest gives for a path the number of the record with most to read.
+func largest(b *testing.B, folder string) func(path string) []string {
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "dorvet.db")+"?mode=ro")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer db.Close()
+	most := map[string]string{
+		"clients":     "SELECT client_id FROM invoices GROUP BY 1 ORDER BY COUNT(*) DESC LIMIT 1",
+		"engagements": "SELECT engagement_id FROM time_entries GROUP BY 1 ORDER BY COUNT(*) DESC LIMIT 1",
+		"people":      "SELECT person_id FROM time_entries GROUP BY 1 ORDER BY COUNT(*) DESC LIMIT 1",
+		"invoices":    "SELECT invoice_id FROM invoice_lines GROUP BY 1 ORDER BY COUNT(*) DESC LIMIT 1",
+		"drafts":      "SELECT id FROM invoices WHERE state = 'draft' ORDER BY lines DESC LIMIT 1",
+	}
+	found := map[string]string{}
+	for name, query := range most {
+		var id string
+		if err := db.QueryRow(query).Scan(&id); err != nil {
+			b.Fatal(err)
+		}
+		found[name] = id
+	}
+	return func(path string) []string {
+		for name, id := range found {
+			if strings.Contains(path, "/"+name+"/") {
+				return []string{id}
+			}
+		}
+		return []string{"1"}
+	}
+}
+
+// BenchmarkIssuing issues the drafts of a month end with their documents, as the job of the register does, and tells
+// how many a second.
+func BenchmarkIssuing(b *testing.B) {
+	kept := os.Getenv("DORVET_LOAD")
+	if kept == "" {
+		b.Skip("DORVET_LOAD names no folder to keep the load in: see docs/performance.md")
+	}
+	const drafts = 1000
+	for b.Loop() {
+		b.StopTimer()
+		folder := b.TempDir()
+		if err := os.CopyFS(folder, os.DirFS(loadOf(b, kept, 250))); err != nil {
+			b.Fatal(err)
+		}
+		data, err := store.Open(b.Context(), folder)
+		if err != nil {
+			b.Fatal(err)
+		}
+		a := newApp(app.PinnedClock{Date: demo.Today})
+		a.Store, a.Clock = data, app.PinnedClock{Date: demo.Today}
+		who := app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
+		asked := unbilled.Selection{UpTo: demo.Today.AddDays(-1), Dated: demo.Today}
+		list, err := wip.Unbilled(b.Context(), &a, who.Actor, wip.Filter{UpTo: asked.UpTo})
+		if err != nil {
+			b.Fatal(err)
+		}
+		for _, c := range list.Clients {
+			for _, e := range c.Engagements {
+				if e.EngagementID > 1_000_000 && len(asked.EngagementIDs) < drafts {
+					asked.EngagementIDs = append(asked.EngagementIDs, e.EngagementID)
+				}
+			}
+		}
+		made, err := runs.MakeDrafts(b.Context(), &a, who, asked)
+		if err != nil {
+			b.Fatal(err)
+		}
+		seen := []draftsroom.Edit{}
+		for _, m := range made {
+			seen = append(seen, draftsroom.Edit{ID: m.ID, Version: 1})
+		}
+		b.StartTimer()
+		began := time.Now()
+		job, err := issuing.BeginIssue(b.Context(), &a, who, seen)
+		if err != nil {
+			b.Fatal(err)
+		}
+		a.Jobs.Wait()
+		b.ReportMetric(float64(len(made))/time.Since(began).Seconds(), "invoices/s")
+		if job, err = a.Jobs.Read(b.Context(), &a, who.Actor, job.ID); err != nil {
+			b.Fatal(err)
+		}
+		b.Log(len(made), "drafts:", job.Said)
+		if err := data.Close(); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
