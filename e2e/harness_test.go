@@ -409,7 +409,7 @@ func (p *page) keys(keys string, held chromedp.Modifier) {
 // invoice opens the invoice of a number, or the draft of a client.
 func (p *page) invoice(of string) {
 	p.Helper()
-	id, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](fill(`Promise.all(["/api/drafts", "/api/invoices"].map(a => fetch(a).then(r => r.json())))
+	id, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](fill(`Promise.all(["/api/drafts", "/api/invoices?limit=2000"].map(a => fetch(a).then(r => r.json()).then(r => r.invoices ?? r)))
 		.then(lists => lists.flat().find(i => i.number === %v || !i.number && i.client === %v)?.id ?? 0)`, []any{of, of}),
 		chromedp.EvalAwaitPromise))
 	if err != nil || id == 0 {

@@ -226,3 +226,32 @@ func TestADraftIsComposedIssuedAndReopened(t *testing.T) {
 	p.click("button", "Issue SC1047 over")
 	p.until(`document.querySelector(".review_review .history_history").innerText.includes("Reopened SC1047")`)
 }
+
+// The register is read as it comes into sight: its last rows when one goes there, in the order of a head, what is looked
+// for over all of it. What is chosen stays chosen, here or not, and its foot has the sums of all.
+func TestTheRegisterIsReadAsItComesIntoSight(t *testing.T) {
+	p := look(t)
+	p.signIn("administrator")
+	p.goTo("/billing?show=register")
+	p.until("document.querySelector('[data-row=\"0\"]') && document.querySelector('table[aria-rowcount=\"256\"]')")
+	sums := p.text("tfoot")
+	p.until(`document.activeElement.getAttribute("aria-label") === "Invoices"`)
+	p.press("x")
+	p.reads("1 invoice\nchosen")
+	js[bool](p, `(document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key: "End", bubbles: true })), true)`)
+	p.until("document.querySelector('tr.current[data-row=\"254\"]')")
+	if foot := p.text("tfoot"); foot != sums {
+		t.Errorf("the foot said %q, then %q", sums, foot)
+	}
+	p.clickOn("[...document.querySelectorAll('th button')].find(b => b.innerText.startsWith('Dated'))")
+	p.until("document.querySelector('th[aria-sort=ascending]') && document.querySelector('[data-row=\"0\"]')?.innerText.includes('2025')")
+	p.reads("1 invoice\nchosen")
+	p.press("/")
+	p.press("stennet")
+	p.until(`/^\d+ found$/.test(document.querySelector(".list_list-filter [role=status]")?.innerText) &&
+		[...document.querySelectorAll(".list_list tbody tr")].every(r => r.innerText.includes("Stennet"))`)
+	p.clickOn("document.querySelector('thead input[type=checkbox]')")
+	p.until("!document.body.innerText.includes('chosen')") // what was chosen is let go first
+	p.clickOn("document.querySelector('thead input[type=checkbox]')")
+	p.until(`[...document.querySelectorAll(".list_list tbody tr")].every(r => r.className.includes("picked")) && document.body.innerText.includes("chosen")`)
+}

@@ -189,9 +189,10 @@ type GroupSum struct {
 // divided counts in two groups, each with its part of the value.
 func GroupSums(tx *DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
 	q := f.where(tx).Joins("LEFT JOIN portions o ON o.source = ? AND o.source_id = t.id AND o.removed = FALSE", f.portionSource())
-	person, names, order := "0", "''", "c.name, e.name, e.id"
+	person, names, order, group := "0", "''", "c.name, e.name, e.id", "t.engagement_id, t.currency, bucket"
 	if byPerson {
 		q, person, names, order = q.Joins("JOIN people w ON w.id = t.person_id"), "t.person_id", "w.name", "w.name, c.name, e.name, e.id"
+		group = "t.person_id, " + group
 	}
 	sums := []GroupSum{}
 	err := q.Select(`t.engagement_id, e.client_id, e.name AS engagement, c.name AS client, ` + person + ` AS person_id, ` +
@@ -203,6 +204,6 @@ func GroupSums(tx *DB, f WorkFilter, byPerson bool) ([]GroupSum, error) {
 				SUM(COALESCE(o.agreed,
 				t.agreed)) AS agreed`).
 		Joins("LEFT JOIN engagements e ON e.id = t.engagement_id LEFT JOIN clients c ON c.id = e.client_id").
-		Group("t.engagement_id, person_id, t.currency, bucket").Order(order).Scan(&sums).Error
+		Group(group).Order(order).Scan(&sums).Error
 	return sums, err
 }

@@ -4,7 +4,9 @@ DROP INDEX portions_unbilled;
 CREATE INDEX portions_unbilled ON portions (engagement_id, worked_day, source, source_id, treatment, hold, hold_until, without_rate,
   minutes, standard, agreed, billing, removed) WHERE billing = 'unbilled' AND removed = FALSE;
 DROP INDEX time_entries_of_engagement;
-CREATE INDEX time_entries_of_engagement ON time_entries (engagement_id, removed, day, worked_minutes);
+CREATE INDEX time_entries_of_engagement ON time_entries (engagement_id, removed, day, currency, worked_minutes, expected_minutes, agreed);
+DROP INDEX portions_of_source;
+CREATE INDEX portions_of_source ON portions (source, source_id, removed, part, billing, treatment, over_cap, engagement_id, agreed);
 DROP INDEX time_entries_by_day;
 CREATE INDEX time_entries_by_day ON time_entries (day, id, engagement_id, currency, worked_minutes, expected_minutes, agreed, removed)
   WHERE removed = FALSE;
@@ -88,6 +90,8 @@ DROP INDEX invoices_drafts;
 CREATE INDEX invoices_by_state ON invoices (state);
 DROP INDEX time_entries_by_day;
 CREATE INDEX time_entries_by_day ON time_entries (day, id) WHERE removed = FALSE;
+DROP INDEX portions_of_source;
+CREATE INDEX portions_of_source ON portions (source, source_id);
 DROP INDEX time_entries_of_engagement;
 CREATE INDEX time_entries_of_engagement ON time_entries (engagement_id, day) WHERE removed = FALSE;
 DROP INDEX portions_unbilled;
