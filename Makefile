@@ -63,12 +63,15 @@ proof: build
 bench:
 	go test -run '^$$' -bench . ./core/... ./internal/...
 
-# The review and billing runs over 150,000 and 1,500,000 time entries, beside the
-# bare statements. The first time it makes the load: five minutes, five gigabytes.
+# The review and billing runs over 150,000 and 1,500,000 time entries, beside the bare
+# statements; every reading of the contract, and issuing with documents, at the size of a
+# firm. The first time it makes the loads: fifteen minutes, ten gigabytes.
 .PHONY: bench-load
 bench-load:
 	mkdir -p data/load
 	DORVET_LOAD=$(CURDIR)/data/load go test -run '^$$' -bench . -benchtime 3x -timeout 60m ./internal/demo
+	DORVET_LOAD=$(CURDIR)/data/load go test -run '^$$' -bench Readings -benchtime 20x -timeout 60m ./cmd/dorvet
+	DORVET_LOAD=$(CURDIR)/data/load go test -run '^$$' -bench Issuing -benchtime 1x -timeout 60m ./cmd/dorvet
 
 # Beside what the tests ask for: long lines, functions and files, and what nothing uses.
 lint:
