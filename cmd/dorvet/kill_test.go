@@ -108,7 +108,8 @@ func loaded(t *testing.T, many int) string {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := errors.Join(data.Multiply(t.Context(), store.Load{Entries: 6000, Unbilled: many * 4, Each: 4, Shape: store.Stress}), data.Close()); err != nil {
+	load := store.Load{Entries: 6000, Unbilled: many * 4, Each: 4, Shape: store.Stress}
+	if err := errors.Join(data.Multiply(t.Context(), load), data.Close()); err != nil {
 		t.Fatal(err)
 	}
 	return folder

@@ -289,10 +289,12 @@ func TestWhoIsLimitedWorksInTheirOwnEntity(t *testing.T) {
 	c := as(t, h.server, "limited-administrator@firm.example")
 	before := h.digests(t)
 	h.work(t, c, "Ours", "Firm", 1)
-	invoices := read[[]struct {
-		ID, Version int64
-		Number      string
-	}](c, "GET", "/api/invoices", "")
+	invoices := read[struct {
+		Invoices []struct {
+			ID, Version int64
+			Number      string
+		}
+	}](c, "GET", "/api/invoices", "").Invoices
 	if len(invoices) != 2 {
 		t.Fatalf("%+v", invoices)
 	}

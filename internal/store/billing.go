@@ -55,8 +55,8 @@ const aroundInvoice = `c.name AS client,
 	` + NextDue + " AS next_due " + fromClients
 
 // NextDue is when the oldest instalment of an invoice i is due that is open, or else the last.
-const NextDue = "COALESCE(CASE WHEN i.open <> 0 THEN (SELECT MIN(n.due_day) FROM instalments n WHERE n.invoice_id = i.id AND n.open <> 0) " +
-	"END, i.due_day)"
+const NextDue = `COALESCE(CASE WHEN i.open <> 0 THEN (SELECT MIN(n.due_day) FROM instalments n
+	WHERE n.invoice_id = i.id AND n.open <> 0) END, i.due_day)`
 
 const fromClients = "FROM invoices i JOIN clients c ON c.id = i.client_id "
 
@@ -80,8 +80,8 @@ func inStates(states []invoice.State) string {
 // where is what is asked for, as conditions: what is not asked for has none, so that
 // the index of what is finds the rows.
 func (f InvoiceFilter) where() string {
-	words := "WHERE " + inStates(f.States) + ` AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
-		WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) `
+	words := "WHERE " + inStates(f.States) + ` AND (@all OR EXISTS (SELECT 1 FROM invoice_engagements x
+		JOIN engagements e ON e.id = x.engagement_id WHERE x.invoice_id = i.id AND e.lead_id IN @leads)) `
 	for _, c := range []struct {
 		asked     bool
 		condition string
@@ -150,7 +150,8 @@ func InvoiceSums(tx *DB, f InvoiceFilter) ([]InvoiceSum, error) {
 
 // LateInvoices counts those of what is asked for that are late.
 func LateInvoices(tx *DB, f InvoiceFilter) (late int, err error) {
-	err = tx.gorm.Raw("SELECT COUNT(*) "+fromClients+f.where()+"AND i.open <> 0 AND "+NextDue+" < @today", f.arguments(tx)).Scan(&late).Error
+	err = tx.gorm.Raw("SELECT COUNT(*) "+fromClients+f.where()+"AND i.open <> 0 AND "+NextDue+" < @today",
+		f.arguments(tx)).Scan(&late).Error
 	return late, err
 }
 

@@ -62,9 +62,10 @@ var conservations = []conservation{
 		FROM invoice_engagements x JOIN invoices i ON i.id = x.invoice_id
 		WHERE x.billed_day <> CASE WHEN i.kind = 'invoice' AND i.state IN ('issued', 'part_paid', 'paid') THEN i.dated ELSE '' END`},
 	{"what time comes to by month is the sum of its entries", `
-		SELECT engagement_id AS id, month || ' ' || currency || ' is off by ' || SUM(entries) || ' entries, ' || SUM(minutes) || ' minutes, ' ||
-			SUM(agreed) AS what
-		FROM (SELECT engagement_id, month, currency, entries, worked_minutes AS minutes, expected_minutes AS expected, agreed FROM time_months
+		SELECT engagement_id AS id, month || ' ' || currency || ' is off by ' || SUM(entries) || ' entries, ' || SUM(minutes) ||
+			' minutes, ' || SUM(agreed) AS what
+		FROM (SELECT engagement_id, month, currency, entries, worked_minutes AS minutes, expected_minutes AS expected, agreed
+				FROM time_months
 			UNION ALL SELECT engagement_id, substr(day, 1, 7), currency, -1, -worked_minutes, -expected_minutes, -agreed FROM time_entries
 				WHERE removed = FALSE)
 		GROUP BY engagement_id, month, currency HAVING (SUM(entries), SUM(minutes), SUM(expected), SUM(agreed)) <> (0, 0, 0, 0)`},

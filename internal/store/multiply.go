@@ -179,7 +179,8 @@ const (
 	fresh       = "fresh"
 	people      = "(SELECT DISTINCT of_person AS k FROM copy WHERE of_person > 0)"
 	clients     = "(SELECT of_client AS k, MAX(of_person) AS of_person FROM copy GROUP BY 1)"
-	engagements = "(SELECT of_engagement AS k, MAX(of_client) AS of_client, MAX(of_person) AS of_person, MAX(runs) AS runs FROM copy GROUP BY 1)"
+	engagements = "(SELECT of_engagement AS k, MAX(of_client) AS of_client, MAX(of_person) AS of_person, MAX(runs) AS runs " +
+		"FROM copy GROUP BY 1)"
 )
 
 var copies = []copying{

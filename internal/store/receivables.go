@@ -185,8 +185,8 @@ func AllCredits(tx *DB, clientID int64) ([]Credits, error) {
 	}
 	err := tx.gorm.Raw(`SELECT g.client_id, g.entity_id, c.name AS client, g.currency, SUM(g.amount) AS credit FROM (
 			SELECT client_id, entity_id, currency, amount FROM money_movements WHERE from_bucket = 'credit'`+whose+`
-			UNION ALL SELECT client_id, entity_id, currency, -amount FROM money_movements WHERE to_bucket = 'credit' AND from_bucket <> 'credit'`+
-		whose+`) g JOIN clients c ON c.id = g.client_id
+			UNION ALL SELECT client_id, entity_id, currency, -amount FROM money_movements
+				WHERE to_bucket = 'credit' AND from_bucket <> 'credit'`+whose+`) g JOIN clients c ON c.id = g.client_id
 		GROUP BY g.client_id, g.entity_id, g.currency HAVING SUM(g.amount) <> 0 ORDER BY c.name`,
 		of...).Scan(&rows).Error
 	return rows, err

@@ -170,7 +170,8 @@ func RegisterPage(ctx context.Context, a *app.App, actor app.Actor, s Filter, of
 	if err != nil {
 		return nil, err
 	}
-	page := &RegisterPart{Invoices: []Summary{}, Net: explain.Totals{}, Tax: explain.Totals{}, Gross: explain.Totals{}, Open: explain.Totals{}}
+	page := &RegisterPart{Invoices: []Summary{}, Net: explain.Totals{}, Tax: explain.Totals{}, Gross: explain.Totals{},
+		Open: explain.Totals{}}
 	if offset == 0 {
 		if err := page.addUp(tx, f); err != nil {
 			return nil, err
@@ -200,7 +201,8 @@ func (p *RegisterPart) addUp(tx *store.DB, f store.InvoiceFilter) error {
 			label  string
 			minor  int64
 		}{{&p.Net, "Net", sum.Net}, {&p.Tax, "Tax", sum.Tax}, {&p.Gross, "Total, gross", sum.Total}, {&p.Open, "Open, gross", sum.Open}} {
-			if err := one.totals.Add(one.label, explain.Step{Label: sum.Client}, money.Amount{Minor: one.minor, Currency: sum.Currency}); err != nil {
+			amount := money.Amount{Minor: one.minor, Currency: sum.Currency}
+			if err := one.totals.Add(one.label, explain.Step{Label: sum.Client}, amount); err != nil {
 				return err
 			}
 		}

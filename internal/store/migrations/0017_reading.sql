@@ -36,7 +36,7 @@ CREATE TABLE time_months (
   engagement_id INTEGER NOT NULL REFERENCES engagements(id), month TEXT NOT NULL, currency TEXT NOT NULL,
   entries INTEGER NOT NULL, worked_minutes INTEGER NOT NULL, expected_minutes INTEGER NOT NULL, agreed INTEGER NOT NULL,
   PRIMARY KEY (engagement_id, month, currency)
-) WITHOUT ROWID;
+);
 INSERT INTO time_months SELECT engagement_id, substr(day, 1, 7), currency, COUNT(*), SUM(worked_minutes), SUM(expected_minutes), SUM(agreed)
   FROM time_entries WHERE removed = FALSE GROUP BY 1, 2, 3;
 -- +goose StatementBegin

@@ -18,7 +18,15 @@ import { standing, sums, whose } from "./invoice-columns";
 import { InvoiceFolio } from "./invoice-folio";
 import { onLines } from "./line-order";
 import { ManyTally } from "./many-tally";
-import { allOf, everyInvoice, type RegisterPage, type Sought, type Summary, useRegisterPages } from "./use-billing";
+import {
+  allOf,
+  everyInvoice,
+  mostTogether,
+  type RegisterPage,
+  type Sought,
+  type Summary,
+  useRegisterPages,
+} from "./use-billing";
 import { useRuns } from "./use-run";
 import { Which } from "./which";
 
@@ -85,6 +93,7 @@ export function RegisterDesk() {
             label: (row) => row.number || row.client,
             all: {
               chosen: chosen.size,
+              most: mostTogether,
               flip: async () => (chosen.size > 0 ? forget() : set(await all(), true)),
             },
           }}

@@ -277,10 +277,12 @@ function Everything<R>({ choice, source }: { choice: Choice<R>; source: ListStat
   const rows = choice.all ? [] : all(source); // of a long list not all are here
   const chosen = choice.all?.chosen ?? rows.filter(choice.has).length;
   const some = chosen > 0 || rows.some((row) => choice.some?.(row));
+  const most = choice.all?.most ?? source.total;
   return (
     <Checkbox
       aria-label={`${choice.does ?? "Select"} everything`}
-      disabled={source.total === 0}
+      title={source.total > most ? `At most ${most} are chosen together: narrow the list first.` : undefined}
+      disabled={source.total === 0 || (source.total > most && chosen === 0)}
       checked={chosen > 0 && chosen === source.total}
       indeterminate={some && chosen < source.total}
       onChange={() => (choice.all ? choice.all.flip() : choice.set(rows, chosen < rows.length))}

@@ -37,8 +37,8 @@ export interface Choice<R> {
   label: (row: R) => string;
   /** What a box says before the label, if it does not select. */
   does?: string;
-  /** What the box in the head says and does, where not all rows are here. */
-  all?: { chosen: number; flip: () => void };
+  /** What the box in the head says and does, where not all rows are here, and of how many at the most. */
+  all?: { chosen: number; flip: () => void; most?: number };
 }
 
 /** Rows wherever they come from: all of them here, or page by page from the server. */
