@@ -405,7 +405,6 @@ func (p *page) keys(keys string, held chromedp.Modifier) {
 	}))
 }
 
-// goTo opens an address of the application.
 // invoice opens the invoice of a number, or the draft of a client.
 func (p *page) invoice(of string) {
 	p.Helper()
@@ -418,6 +417,7 @@ func (p *page) invoice(of string) {
 	p.goTo(fmt.Sprintf("/billing/%d", id))
 }
 
+// goTo opens an address of the application.
 func (p *page) goTo(path string) {
 	p.Helper()
 	p.do(chromedp.Navigate(p.address + path))

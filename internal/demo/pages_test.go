@@ -73,6 +73,17 @@ func TestPagesOfTheRegisterAreTheRegister(t *testing.T) {
 			}
 		}
 	}
+	big := 0
+	all, err := invoices.Register(t.Context(), &a, app.Actor{PersonID: 1, Role: app.Administrator}, invoices.Filter{})
+	for _, one := range all { // in yen as in euros: each in its own units
+		if is, err := one.Total.AtLeast(2500_0000); is && err == nil {
+			big++
+		}
+	}
+	if some, told := invoices.Register(t.Context(), &a, app.Actor{PersonID: 1, Role: app.Administrator}, filters[4]); err != nil ||
+		told != nil || len(some) != big || big == len(all) {
+		t.Errorf("%d of %d come to 2,500 or more, %d are found, %v, %v", big, len(all), len(some), err, told)
+	}
 	if some, err := invoices.Register(t.Context(), &a, app.Actor{PersonID: 1, Role: app.Administrator}, filters[3]); err != nil ||
 		len(some) == 0 || len(some) > 200 {
 		t.Errorf("words find %d, %v", len(some), err)

@@ -142,7 +142,8 @@ func OpenInstalments(tx *DB, clientID int64) ([]OpenInstalment, error) {
 	if clientID != 0 {
 		of, client = "AND i.client_id = ? ", []any{clientID}
 	}
-	found, err := tx.gorm.Raw(`SELECT n.id, n.invoice_id, n.revision, n.position, n.due_day, n.amount, n.currency, n.open, n.words, i.number_text,
+	found, err := tx.gorm.Raw(`SELECT n.id, n.invoice_id, n.revision, n.position, n.due_day, n.amount, n.currency, n.open, n.words,
+			i.number_text,
 			c.name, i.client_id, i.entity_id, i.dated, i.disputed, i.kind, COALESCE(e.lead_id, 0), COALESCE(w.name, ''),
 			(SELECT COUNT(*) FROM instalments a WHERE a.invoice_id = n.invoice_id AND a.revision = n.revision),
 			(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0) FROM money_movements m

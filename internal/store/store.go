@@ -54,10 +54,11 @@ var ErrNotFound = gorm.ErrRecordNotFound
 func IsStillNamed(err error) bool { return errors.Is(err, gorm.ErrForeignKeyViolated) }
 
 const (
-	pragmas    = "?_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL&_stmt_cache_size=300&_cache_size=-16384"
+	pragmas    = "?_journal_mode=WAL&_busy_timeout=5000&_foreign_keys=on&_synchronous=FULL&_stmt_cache_size=300"
 	immediate  = pragmas + "&_txlock=immediate"
 	reading    = pragmas + "&mode=ro"
 	readers    = 8
+	roomy      = "&_cache_size=-16384" // kilobytes of pages that a connection keeps: those that everybody shares
 	database   = "dorvet.db"
 	permission = 0o700
 	// limitedIdle is how long connections of somebody limited wait for their next request.
@@ -75,7 +76,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if err := beganBefore(folder, path); err != nil {
 		return nil, err
 	}
-	writer, err := connect("file:"+path+immediate, 1, "")
+	writer, err := connect("file:"+path+immediate+roomy, 1, "")
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
 	}
@@ -83,7 +84,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if err := s.migrate(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
-	s.reader, err = connect("file:"+path+reading, readers, onlyReads)
+	s.reader, err = connect("file:"+path+reading+roomy, readers, onlyReads)
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("open %s for reading: %w", path, err), s.Close())
 	}

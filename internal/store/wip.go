@@ -1,8 +1,6 @@
 package store
 
 import (
-	"cmp"
-	"slices"
 	"strings"
 
 	"dorvet/core/day"
@@ -278,50 +276,31 @@ type PartSum struct {
 }
 
 // PartSums adds up what a filter finds, by engagement and by how it is taxed. Time is added up plainly, which SQLite does
-// four times as fast; what of it is not simply added up is few, and put right after it.
+// four times as fast; what of it is not simply added up is few, and put right in the same statement.
 func PartSums(tx *DB, f UnbilledFilter) ([]PartSum, error) {
-	rows, at := []PartSum{}, map[int64]int{}
-	err := f.where(tx).Where("+p.source = 'time'"). // by what is unbilled, not by what is time
-							Select(`p.engagement_id, 'time' AS taxed, SUM(p.minutes) AS minutes, COUNT(*) AS entries,
-		SUM(p.agreed) AS agreed`).Group("p.engagement_id").Scan(&rows).Error
-	if err != nil {
-		return nil, err
-	}
-	for i := range rows {
-		at[rows[i].EngagementID] = i
-	}
-	few := []struct {
-		PartSum
-		PlainMinutes, PlainEntries int
-		PlainAgreed                int64
-	}{}
-	err = f.where(tx).Where(unusual).Joins("LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id").
-		Select(partColumns, map[string]any{"today": f.Today.String()}).Group("p.engagement_id, taxed").Scan(&few).Error
-	for _, u := range few {
-		if u.Taxed != "time" {
-			rows = append(rows, u.PartSum)
-			continue
-		}
-		time := &rows[at[u.EngagementID]]
-		time.Minutes += u.Minutes - u.PlainMinutes
-		time.Entries += u.Entries - u.PlainEntries
-		time.Agreed += u.Agreed - u.PlainAgreed
-		time.WithoutRates, time.AtNoCharge, time.Held = u.WithoutRates, u.AtNoCharge, u.Held
-	}
-	slices.SortStableFunc(rows, func(a, b PartSum) int {
-		return cmp.Or(cmp.Compare(a.EngagementID, b.EngagementID), strings.Compare(a.Taxed, b.Taxed))
-	})
+	// The plus: by what is unbilled, not by what is time.
+	plain := f.where(tx).Where("+p.source = 'time'").Select(plainColumns).Group("p.engagement_id")
+	apart := f.where(tx).Where(unusual).Joins("LEFT JOIN expenses x ON p.source = 'expense' AND x.id = p.source_id").
+		Select(partColumns, map[string]any{"today": f.Today.String()}).Group("p.engagement_id, taxed")
+	rows := []PartSum{}
+	err := tx.gorm.Raw(`SELECT engagement_id, taxed, SUM(minutes) AS minutes, SUM(entries) AS entries, SUM(without_rates) AS without_rates,
+		SUM(agreed) AS agreed, SUM(at_no_charge) AS at_no_charge, SUM(held) AS held
+		FROM (? UNION ALL ?) GROUP BY engagement_id, taxed ORDER BY engagement_id, taxed`, plain, apart).Scan(&rows).Error
 	return rows, err
 }
+
+const plainColumns = `p.engagement_id, 'time' AS taxed, SUM(p.minutes) AS minutes, COUNT(*) AS entries, 0 AS without_rates,
+	SUM(p.agreed) AS agreed, 0 AS at_no_charge, 0 AS held`
 
 // unusual holds for a portion p that is not simply added up; it is the condition of an index.
 const unusual = "(p.source <> 'time' OR p.hold <> 'none' OR p.without_rate OR p.treatment = 'no_charge')"
 
 var partColumns = strings.NewReplacer("{held}", onHold, "{left}", "("+onHold+" OR p.without_rate)").Replace(`p.engagement_id,
 	CASE WHEN p.source = 'time' THEN 'time' WHEN x.valued ->> '$.disbursement' THEN 'disbursement' ELSE 'expense' END AS taxed,
-	SUM(p.minutes) AS plain_minutes, COUNT(*) AS plain_entries, SUM(p.agreed) AS plain_agreed,
-	SUM(CASE WHEN {left} THEN 0 ELSE p.minutes END) AS minutes, SUM(CASE WHEN {left} THEN 0 ELSE 1 END) AS entries,
-	SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates, SUM(CASE WHEN {left} THEN 0 ELSE p.agreed END) AS agreed,
+	SUM(CASE WHEN {left} THEN 0 ELSE p.minutes END - CASE WHEN p.source = 'time' THEN p.minutes ELSE 0 END) AS minutes,
+	SUM(CASE WHEN {left} THEN 0 ELSE 1 END - (p.source = 'time')) AS entries,
+	SUM(CASE WHEN {held} THEN 0 ELSE p.without_rate END) AS without_rates,
+	SUM(CASE WHEN {left} THEN 0 ELSE p.agreed END - CASE WHEN p.source = 'time' THEN p.agreed ELSE 0 END) AS agreed,
 	SUM(CASE WHEN {left} OR p.treatment <> 'no_charge' THEN 0 ELSE p.standard END) AS at_no_charge,
 	SUM(CASE WHEN {held} THEN p.agreed ELSE 0 END) AS held`)
 

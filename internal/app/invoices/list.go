@@ -128,15 +128,13 @@ func least(tx *store.DB, typed string) (map[money.Currency]int64, error) {
 	if err != nil {
 		return nil, app.InField("atLeast", err)
 	}
-	all := money.UnusualDecimals()
-	all[firm.Currency] = 0
 	each := map[money.Currency]int64{}
-	for currency := range all {
+	for currency := range money.UnusualDecimals() {
 		if each[currency], err = currency.Least(units); err != nil {
 			return nil, err
 		}
 	}
-	each[store.OtherCurrencies], err = money.Currency("EUR").Least(units)
+	each[store.OtherCurrencies], err = money.Currency("EUR").Least(units) // as all that are not unusual
 	return each, err
 }
 

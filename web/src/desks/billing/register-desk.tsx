@@ -61,11 +61,12 @@ export function RegisterDesk() {
     sums: pages.whole && footOf(pages.whole),
     ...pages,
   });
-  const set = (rows: Summary[], on: boolean) => {
-    const next = new Map(chosen);
-    for (const row of rows) on ? next.set(row.id, row) : next.delete(row.id);
-    setChosen(next);
-  };
+  const set = (rows: Summary[], on: boolean) =>
+    setChosen((before) => {
+      const next = new Map(before);
+      for (const row of rows) on ? next.set(row.id, row) : next.delete(row.id);
+      return next;
+    });
   const say = (change: Partial<Sought>) => {
     forget();
     const kept = Object.entries({ ...said, ...change }).filter(([, value]) => value);

@@ -2,11 +2,12 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { Checkbox } from "antd";
 import { clsx } from "clsx";
 import { Fragment, type HTMLAttributes, type ReactNode, useEffect, useRef, useState } from "react";
+import { useAct } from "../../api/act";
 import deskCss from "../desk.module.css";
 import { Do } from "../do";
 import { RowsContext } from "../explain";
 import railCss from "../rail.module.css";
-import { Failed, type Reads } from "../state";
+import { Failed, type Reads, Refused } from "../state";
 import tableCss from "../table.module.css";
 import { ListBar } from "./bar";
 import { Foot, SumCells } from "./cell";
@@ -67,6 +68,8 @@ export function List<R>(props: ListProps<R>) {
   const fixed = columns.some((c) => c.width);
   const sight = useSight(box, list.source, props.inPage);
   const keys = useListKeys(props, box, sight.show);
+  // All of a long list is asked of the server, which may refuse.
+  const everything = useAct(async () => choice?.all?.flip(), { changesNothing: true });
   const groups = by ? grouped(all(list.source), by) : undefined;
   useEffect(() => {
     const from = document.activeElement;
@@ -81,6 +84,7 @@ export function List<R>(props: ListProps<R>) {
     <>
       {!props.inFolio && <ListBar list={list}>{props.bar}</ListBar>}
       {read.error && <Failed of={read.error} again={read.refetch} />}
+      <Refused by={everything.error} />
       <section
         className={props.inFolio ? listCss.inFolio : clsx(props.inPage ? listCss.inPage : deskCss.sheet, listCss.list)}
         aria-label={label}
@@ -99,7 +103,7 @@ export function List<R>(props: ListProps<R>) {
             <tr>
               {choice && (
                 <th scope="col" className={tableCss.box}>
-                  <Everything choice={choice} source={list.source} />
+                  <Everything choice={choice} source={list.source} onAll={everything.mutate} />
                 </th>
               )}
               {columns.map((c) => (
@@ -272,8 +276,14 @@ function Over<R>({ columns, box }: { columns: Column<R>[]; box: boolean }) {
   );
 }
 
+interface EverythingProps<R> {
+  choice: Choice<R>;
+  source: ListState<R>["source"];
+  onAll: () => void;
+}
+
 /** The box in the head: all that is shown, or nothing. */
-function Everything<R>({ choice, source }: { choice: Choice<R>; source: ListState<R>["source"] }) {
+function Everything<R>({ choice, source, onAll }: EverythingProps<R>) {
   const rows = choice.all ? [] : all(source); // of a long list not all are here
   const chosen = choice.all?.chosen ?? rows.filter(choice.has).length;
   const some = chosen > 0 || rows.some((row) => choice.some?.(row));
@@ -285,7 +295,7 @@ function Everything<R>({ choice, source }: { choice: Choice<R>; source: ListStat
       disabled={source.total === 0 || (source.total > most && chosen === 0)}
       checked={chosen > 0 && chosen === source.total}
       indeterminate={some && chosen < source.total}
-      onChange={() => (choice.all ? choice.all.flip() : choice.set(rows, chosen < rows.length))}
+      onChange={() => (choice.all ? onAll() : choice.set(rows, chosen < rows.length))}
     />
   );
 }

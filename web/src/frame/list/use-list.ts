@@ -38,7 +38,7 @@ export interface Choice<R> {
   /** What a box says before the label, if it does not select. */
   does?: string;
   /** What the box in the head says and does, where not all rows are here, and of how many at the most. */
-  all?: { chosen: number; flip: () => void; most?: number };
+  all?: { chosen: number; flip: () => void | Promise<void>; most?: number };
 }
 
 /** Rows wherever they come from: all of them here, or page by page from the server. */
