@@ -49,7 +49,7 @@ var (
 //	DORVET_ANSWERS=/tmp/after go test ./cmd/dorvet -run Answers
 //	go test ./cmd/dorvet -run Answers -update
 func TestAnswersOfTheDemoStayAsTheyWere(t *testing.T) {
-	get := readerOf(t, seeded(t))
+	get, _ := readerOf(t, seeded(t))
 	now, kept := []string{}, os.Getenv("DORVET_ANSWERS")
 	for _, path := range readings(t, func(string) []string { return numbers }) {
 		status, body := get(path)
@@ -101,7 +101,7 @@ func indented(body []byte) []byte {
 }
 
 // readerOf serves a folder of the demo firm, and asks it as its administrator.
-func readerOf(t testing.TB, folder string) func(path string) (int, []byte) {
+func readerOf(t testing.TB, folder string) (func(path string) (int, []byte), *app.App) {
 	t.Helper()
 	data, err := store.Open(t.Context(), folder)
 	if err != nil {
@@ -138,7 +138,7 @@ func readerOf(t testing.TB, folder string) func(path string) (int, []byte) {
 			t.Fatal(err)
 		}
 		return answer.StatusCode, body
-	}
+	}, &a
 }
 
 // readings are the addresses of everything that the contract reads, in their order, of the numbers

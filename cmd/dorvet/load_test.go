@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"compress/gzip"
 	"database/sql"
+	"errors"
 	"fmt"
 	"net/http"
 	"os"
@@ -17,8 +18,10 @@ import (
 	draftsroom "dorvet/internal/app/drafts"
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/runs"
+	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/app/wip"
+	"dorvet/internal/apptest"
 	"dorvet/internal/demo"
 	"dorvet/internal/store"
 )
@@ -34,13 +37,14 @@ func BenchmarkReadings(b *testing.B) {
 	for _, scale := range []int{25, 250} {
 		b.Run(fmt.Sprintf("%d thousand entries", 6*scale), func(b *testing.B) {
 			folder := loadOf(b, kept, scale)
-			get := readerOf(b, folder)
+			get, a := readerOf(b, folder)
+			record := recorder(b, a)
 			for _, path := range readings(b, largest(b, folder)) {
 				b.Run(path, func(b *testing.B) {
 					if status, _ := get(path); status != http.StatusOK {
 						b.Skip(status) // not each number is one of everything
 					}
-					measure(b, get, path)
+					measure(b, get, record, path)
 				})
 			}
 		})
@@ -59,10 +63,33 @@ func loadOf(b *testing.B, kept string, scale int) string {
 	return folder
 }
 
-func measure(b *testing.B, get func(string) (int, []byte), path string) {
+// recorder records an entry on one engagement after the other of those with unbilled work, as the firm does all day:
+// what is read next is of data that has just changed.
+func recorder(b *testing.B, a *app.App) func() {
+	b.Helper()
+	who := app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
+	engagements, err := store.UnbilledEngagements(a.Read(b.Context(), who.Actor), store.UnbilledFilter{UpTo: demo.Today})
+	if err != nil {
+		b.Fatal(err)
+	}
+	next := 0
+	return func() {
+		for refused := new(app.Refusal); refused != nil; { // a few are closed by now
+			next += 7
+			entry := apptest.Typed(engagements[next%len(engagements)], "2026-11-30", "10m")
+			refused = nil
+			if _, err := timekeeping.Record(b.Context(), a, who, entry); err != nil && !errors.As(err, &refused) {
+				b.Fatal(err)
+			}
+		}
+	}
+}
+
+func measure(b *testing.B, get func(string) (int, []byte), record func(), path string) {
 	var took []time.Duration
 	var body []byte
 	for b.Loop() {
+		record()
 		began := time.Now()
 		_, body = get(path)
 		took = append(took, time.Since(began))

@@ -39,7 +39,7 @@ func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *simu
 func newApp(clock app.Clock) app.App {
 	return app.App{
 		Render: documents.PDF, Drawing: documents.Drawing, RenderProposal: documents.Proposal, Bind: documents.Bound,
-		Formats: documents.Formats{}, Jobs: new(app.Jobs), Gateway: simulator.Payments{Now: clock.Now},
+		Formats: documents.Formats{}, Jobs: new(app.Jobs), Kept: new(app.Kept), Gateway: simulator.Payments{Now: clock.Now},
 	}
 }
 

@@ -41,6 +41,8 @@ type App struct {
 	Address string
 	// Queued is told when mails wait to be delivered.
 	Queued chan struct{}
+	// Kept is what was computed of clients ([PerClient]); nil where all is computed anew.
+	Kept *Kept
 	// Jobs is the long work that is under way.
 	Jobs *Jobs
 	// Bind makes one file of many finished invoices.

@@ -75,7 +75,7 @@ func open(t testing.TB, folder string) *app.App {
 		t.Fatal(err)
 	}
 	must(t, data.Unsynced(t.Context())) // its data is thrown away
-	return &app.App{Store: data, Jobs: new(app.Jobs), Clock: app.PinnedClock{Date: Today},
+	return &app.App{Store: data, Jobs: new(app.Jobs), Kept: new(app.Kept), Clock: app.PinnedClock{Date: Today},
 		Render:         func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
 		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Formats: formats{},
 		Address: "http://firm.example"}

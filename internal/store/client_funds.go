@@ -28,11 +28,11 @@ func FundsOfAccount(tx *DB, a Account, butInvoiceID int64) ([]ClientFundsRow, er
 	return rows, err
 }
 
-// FundsHeld reads every fund in which something is held, or was, by client.
-func FundsHeld(tx *DB, clientID int64) ([]ClientFundsRow, error) {
+// FundsHeld reads every fund of some clients, or of all (nil), in which something is held, or was, by client.
+func FundsHeld(tx *DB, clientIDs []int64) ([]ClientFundsRow, error) {
 	rows := []ClientFundsRow{}
-	err := tx.gorm.Raw(fundsRows+"WHERE (@client = 0 OR p.client_id = @client) ORDER BY c.name, p.engagement_id IS NULL, p.id",
-		map[string]any{"but": 0, "client": clientID}).Scan(&rows).Error
+	err := tx.gorm.Raw(fundsRows+"WHERE TRUE"+ofClients(clientIDs, "p.client_id")+" ORDER BY c.name, p.engagement_id IS NULL, p.id",
+		map[string]any{"but": 0, "clients": many(clientIDs)}).Scan(&rows).Error
 	return rows, err
 }
 

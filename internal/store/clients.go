@@ -18,9 +18,9 @@ type ClientHead struct {
 	LastBilled          day.Day `gorm:"serializer:day"`
 }
 
-// ClientHeads reads clients with what surrounds them; id 0 asks for all that may
+// ClientHeads reads clients with what surrounds them; nil asks for all that may
 // be seen.
-func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
+func ClientHeads(tx *DB, clientIDs []int64) ([]ClientHead, error) {
 	rows := []ClientHead{}
 	err := tx.gorm.Raw(`SELECT c.id, c.code, c.name, c.industry, c.active, c.onboarded, COALESCE(s.name, '') AS status, COALESCE(s.warns,
 		FALSE) AS warns,
@@ -30,11 +30,12 @@ func ClientHeads(tx *DB, id int64) ([]ClientHead, error) {
 					AND i.state IN ('issued', 'part_paid', 'paid')), '') AS last_billed
 		FROM clients c LEFT JOIN client_statuses s ON s.id = c.status_id LEFT JOIN people p ON p.id = c.responsible_id
 		LEFT JOIN (SELECT client_id, SUM(done_day = '') AS open_steps, COUNT(*) AS all_steps FROM client_steps
-			GROUP BY client_id) t ON t.client_id = c.id
-		LEFT JOIN (SELECT client_id, COUNT(*) AS engagements FROM engagements WHERE active GROUP BY client_id) g ON g.client_id = c.id
-		WHERE (@id = 0 OR c.id = @id) AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id
+			WHERE TRUE`+ofClients(clientIDs, "client_id")+` GROUP BY client_id) t ON t.client_id = c.id
+		LEFT JOIN (SELECT client_id, COUNT(*) AS engagements FROM engagements WHERE active`+ofClients(clientIDs, "client_id")+`
+			GROUP BY client_id) g ON g.client_id = c.id
+		WHERE TRUE`+ofClients(clientIDs, "c.id")+` AND (@all OR c.responsible_id IN @leads OR c.second_id IN @leads OR c.id IN (SELECT client_id
 			FROM engagements WHERE lead_id IN @leads))`,
-		tx.scoped(map[string]any{"id": id})).Scan(&rows).Error
+		tx.scoped(map[string]any{"clients": many(clientIDs)})).Scan(&rows).Error
 	return rows, err
 }
 
@@ -54,11 +55,12 @@ func EngagementSums(tx *DB, clientID int64) ([]EngagementSum, error) {
 	return rows, err
 }
 
+// Entries first, whatever the statistics: those of an engagement are few, portions many.
 const engagementSums = `SELECT t.engagement_id, COALESCE(t.phase_id, 0) AS phase_id,
 	COALESCE((SELECT f.parent_id FROM phases f WHERE f.id = t.phase_id), 0) AS parent_id, SUM(CASE WHEN p.part = 0 THEN t.worked_minutes
 	ELSE 0 END) AS minutes, SUM(p.agreed) AS agreed,
 	SUM(CASE WHEN p.billing = 'billed' THEN p.agreed ELSE 0 END) AS billed
-	FROM time_entries t JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE`
+	FROM time_entries t CROSS JOIN portions p ON p.source = 'time' AND p.source_id = t.id AND p.removed = FALSE`
 
 // PersonSum is what somebody has done on an engagement.
 type PersonSum struct {

@@ -102,9 +102,21 @@ func findTheShortWay(t *testing.T, size string) {
 		"time of this year": {func() error { _, err := WorkSums(tx, WorkFilter{From: day.Of(2026, 1, 1)}); return err },
 			[]string{"SCAN t\n"}},
 		"a page of time": {func() error { _, err := WorkIDs(tx, WorkFilter{}, 0, 100); return err }, []string{"time_entries_by_day"}},
-		"the credit of a client": {func() error { _, err := AllCredits(tx, 1); return err },
+		"the credit of a client": {func() error { _, err := AllCredits(tx, []int64{1}); return err },
 			[]string{"credit_given (client_id=?)", "credit_taken (client_id=?)"}},
-		"the board": {func() error { _, err := BoardRows(tx, today); return err },
+		"what is unbilled of some clients, by day": {func() error {
+			_, err := UnbilledDays(tx, UnbilledFilter{UpTo: today, Today: today, ClientIDs: []int64{1, 2}})
+			return err
+		}, []string{"portions_unbilled (engagement_id=?"}},
+		"the time of a client": {func() error { _, err := EngagementSums(tx, 1); return err },
+			[]string{"time_entries_of_engagement (engagement_id=?", "portions_of_source (source=? AND source_id=?"}},
+		"a week": {func() error { _, err := WorkedDays(tx, today, today); return err }, []string{"time_entries_"}},
+		"the oldest work of some clients": {func() error { _, err := OldestUnbilled(tx, []int64{1, 2}, today); return err },
+			[]string{"portions_unbilled (engagement_id=?"}},
+		"what some clients owe":     {func() error { _, err := OpenInstalments(tx, []int64{1, 2}); return err }, []string{"i USING INDEX invoices_", "instalments_owed (invoice_id=?)"}},
+		"how some clients stand":    {func() error { _, err := ClientHeads(tx, []int64{1, 2}); return err }, []string{"engagements_of_client (client_id=?)"}},
+		"some clients on the board": {func() error { _, err := BoardRows(tx, []int64{1, 2}, today); return err }, []string{"engagements_of_client (client_id=?)"}},
+		"the board": {func() error { _, err := BoardRows(tx, nil, today); return err },
 			[]string{"t USING INDEX sqlite_autoindex_time_months_1 (engagement_id=?)", "time_entries_of_engagement (engagement_id=? AND removed=?)"}},
 	} {
 		plans.asked = nil

@@ -15,7 +15,11 @@ import (
 
 // connect opens a pool of connections, each made ready by statements.
 func connect(dsn string, connections int, ready string) (*gorm.DB, error) {
-	pool := sql.OpenDB(connector{dsn, ready})
+	return connectBy(connector{dsn: dsn, ready: ready}, connections)
+}
+
+func connectBy(c connector, connections int) (*gorm.DB, error) {
+	pool := sql.OpenDB(c)
 	pool.SetMaxOpenConns(connections)
 	pool.SetMaxIdleConns(connections)
 	// The driver keeps the prepared statements of a connection: those that GORM would
@@ -38,11 +42,22 @@ func connect(dsn string, connections int, ready string) (*gorm.DB, error) {
 }
 
 // connector opens connections and makes them ready.
-type connector struct{ dsn, ready string }
+type connector struct {
+	dsn, ready string
+	reads      func(table, column string) // is told what each statement reads; nil: nobody is
+}
 
 // Connect implements driver.Connector.
 func (c connector) Connect(context.Context) (driver.Conn, error) {
 	made := sqlite3.SQLiteDriver{ConnectHook: func(conn *sqlite3.SQLiteConn) error {
+		if c.reads != nil {
+			conn.RegisterAuthorizer(func(act int, table, column, _ string) int {
+				if act == sqlite3.SQLITE_READ {
+					c.reads(table, column)
+				}
+				return sqlite3.SQLITE_OK
+			})
+		}
 		_, err := conn.Exec(c.ready, nil)
 		return err
 	}}
@@ -72,7 +87,7 @@ func (s *Store) of(scope AccessScope) (*pools, error) {
 	if known := s.limited[key]; known != nil {
 		return known, nil
 	}
-	writer, err := connect(s.path()+immediate, 1, s.unsynced+limits(scope))
+	writer, err := connect(s.path()+immediate, 1, s.unsynced+counting()+limits(scope))
 	if err != nil {
 		return nil, fmt.Errorf("open the data as somebody limited sees it: %w", err)
 	}

@@ -16,6 +16,14 @@ type many []int64
 // best; more are one value, a list.
 const few = 1000
 
+// ofClients is a condition more: that a column names one of @clients, where some are asked for (nil: all are).
+func ofClients(clientIDs []int64, column string) string {
+	if clientIDs == nil {
+		return ""
+	}
+	return " AND " + column + " IN @clients"
+}
+
 // GormValue implements gorm.Valuer.
 func (m many) GormValue(context.Context, *gorm.DB) clause.Expr {
 	if len(m) <= few {

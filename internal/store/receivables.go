@@ -135,12 +135,11 @@ type OpenInstalment struct {
 	OpenFirm                   int64
 }
 
-// OpenInstalments reads what is owed, by client and due day; clientID 0 asks for
-// all clients. The lead is of the invoice's first engagement.
-func OpenInstalments(tx *DB, clientID int64) ([]OpenInstalment, error) {
-	of, client := "", []any{}
-	if clientID != 0 {
-		of, client = "AND i.client_id = ? ", []any{clientID}
+// OpenInstalments reads what is owed, by client and due day, of some clients or of all (nil). The lead is of the invoice's first engagement.
+func OpenInstalments(tx *DB, clientIDs []int64) ([]OpenInstalment, error) {
+	named := []any{}
+	if clientIDs != nil {
+		named = append(named, map[string]any{"clients": many(clientIDs)})
 	}
 	found, err := tx.gorm.Raw(`SELECT n.id, n.invoice_id, n.revision, n.position, n.due_day, n.amount, n.currency, n.open, n.words,
 			i.number_text,
@@ -151,7 +150,7 @@ func OpenInstalments(tx *DB, clientID int64) ([]OpenInstalment, error) {
 		FROM instalments n JOIN invoices i ON i.id = n.invoice_id JOIN clients c ON c.id = i.client_id
 		LEFT JOIN engagements e ON e.id = (SELECT MIN(x.engagement_id) FROM invoice_engagements x WHERE x.invoice_id = i.id)
 			LEFT JOIN people w ON w.id = e.lead_id
-		WHERE n.open <> 0 `+of+"ORDER BY c.name, n.due_day, n.id", client...).Rows()
+		WHERE n.open <> 0`+ofClients(clientIDs, "i.client_id")+" ORDER BY c.name, n.due_day, n.id", named...).Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -177,12 +176,11 @@ type Credits struct {
 	Credit             int64
 }
 
-// AllCredits reads the credit of every client that has some; clientID 0 asks for
-// all clients.
-func AllCredits(tx *DB, clientID int64) ([]Credits, error) {
-	rows, whose, of := []Credits{}, "", []any{}
-	if clientID != 0 {
-		whose, of = " AND client_id = ?", []any{clientID, clientID}
+// AllCredits reads the credit of some clients that have some, or of all (nil).
+func AllCredits(tx *DB, clientIDs []int64) ([]Credits, error) {
+	rows, whose, of := []Credits{}, ofClients(clientIDs, "client_id"), []any{}
+	if clientIDs != nil {
+		of = append(of, map[string]any{"clients": many(clientIDs)})
 	}
 	err := tx.gorm.Raw(`SELECT g.client_id, g.entity_id, c.name AS client, g.currency, SUM(g.amount) AS credit FROM (
 			SELECT client_id, entity_id, currency, amount FROM money_movements WHERE from_bucket = 'credit'`+whose+`

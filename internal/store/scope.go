@@ -1,6 +1,7 @@
 package store
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 
@@ -34,6 +35,14 @@ func (s AccessScope) Sees(e *Engagement) bool {
 	return (s.Leads == nil || slices.Contains(s.Leads, e.LeadID)) && (s.Entities == nil || slices.Contains(s.Entities, e.EntityID))
 }
 
+// Key tells apart scopes that see different things.
+func (s AccessScope) Key() string {
+	if s.Entities == nil {
+		return fmt.Sprint(s.Leads)
+	}
+	return fmt.Sprint(s.Leads, s.Entities, s.PersonID)
+}
+
 // Scope is what may be seen and changed here.
 func (db *DB) Scope() AccessScope { return db.scope }
 
@@ -58,6 +67,14 @@ func (db *DB) SQL(test interface {
 
 // inSight holds for an engagement e that is in the scope.
 const inSight = "(@all OR e.lead_id IN @leads)"
+
+// ledBy is a condition more: that a column names an engagement of @leads, where the scope is limited to some.
+func ledBy(db *DB, column string) string {
+	if db.scope.Leads == nil {
+		return ""
+	}
+	return " AND " + column + " IN (SELECT e.id FROM engagements e WHERE e.lead_id IN @leads)"
+}
 
 // scoped adds what a condition on the scope names to the arguments of a query.
 func (db *DB) scoped(arguments map[string]any) map[string]any {

@@ -103,6 +103,7 @@ var scopeRules = []scopeRule{
 
 	{"time_entries", byWork, byWork + " OR " + own, ""},
 	{"time_months", byWork, anything, anything}, // follows the entries, by whose rule they are changed
+	{"client_changes", "", anything, anything},  // numbers alone, counted of what is written
 	{"expenses", byWork + " OR r.engagement_id IS NULL AND EXISTS (SELECT 1 FROM main.purchases x JOIN main.people p ON " +
 		"p.id = x.person_id " +
 		"WHERE x.id = r.purchase_id AND (p.id = me OR p.entity_id IN mine))", "", ""},

@@ -84,6 +84,13 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if err := s.migrate(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
+	// What is written is counted from here on: the tables are there.
+	if err := closePool(writer); err != nil {
+		return nil, fmt.Errorf("close %s after the migration: %w", path, err)
+	}
+	if s.writer, err = connect("file:"+path+immediate+roomy, 1, counting()); err != nil {
+		return nil, fmt.Errorf("open %s: %w", path, err)
+	}
 	s.reader, err = connect("file:"+path+reading+roomy, readers, onlyReads)
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("open %s for reading: %w", path, err), s.Close())

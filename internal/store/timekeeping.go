@@ -136,10 +136,17 @@ type WorkedDay struct {
 func WorkedDays(tx *DB, from, to day.Day) ([]WorkedDay, error) {
 	rows := []WorkedDay{}
 	err := tx.gorm.Raw(`SELECT t.person_id, t.day, SUM(t.worked_minutes) AS minutes, SUM(t.approval = 'submitted') AS submitted
-		FROM time_entries t JOIN engagements e ON e.id = t.engagement_id
-		WHERE t.removed = FALSE AND t.day BETWEEN @from AND @to AND `+inSight+` GROUP BY t.person_id, t.day`,
+		FROM time_entries t WHERE t.removed = FALSE AND t.day BETWEEN @from AND @to`+ledBy(tx, "t.engagement_id")+`
+		GROUP BY t.person_id, t.day`,
 		tx.scoped(map[string]any{"from": from.String(), "to": to.String()})).Scan(&rows).Error
 	return rows, err
+}
+
+// Workforce reads people by name: who they are, and how long they work.
+func Workforce(tx *DB) ([]Person, error) {
+	people := []Person{}
+	err := tx.gorm.Select("id", "name", "initials", "weekly_minutes", "office_id", "active").Order("name").Find(&people).Error
+	return people, err
 }
 
 // SheetOf is where a person's week stands.

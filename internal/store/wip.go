@@ -15,7 +15,7 @@ type UnbilledFilter struct {
 	From          day.Day // no day: from the beginning
 	UpTo          day.Day
 	Today         day.Day // on which holds are looked at
-	ClientID      int64
+	ClientIDs     []int64
 	EngagementIDs []int64
 	Behind        bool // in place of what is billed by itself: time that a fee covers
 }
@@ -36,8 +36,8 @@ func (f UnbilledFilter) where(tx *DB) *gorm.DB {
 	if tx.scope.Leads != nil {
 		q = q.Where(inSight, tx.scoped(nil))
 	}
-	if f.ClientID != 0 {
-		q = q.Where("e.client_id = ?", f.ClientID)
+	if f.ClientIDs != nil {
+		q = q.Where("e.client_id IN ?", many(f.ClientIDs))
 	}
 	if f.EngagementIDs != nil {
 		q = q.Where("p.engagement_id IN ?", many(f.EngagementIDs))
@@ -114,12 +114,19 @@ func EngagementRows(tx *DB, ids []int64) ([]EngagementRow, error) {
 	return rows, err
 }
 
-// EngagementRowsOf reads the engagements of a client that may be seen.
-func EngagementRowsOf(tx *DB, clientID int64) ([]EngagementRow, error) {
-	q := engagementRows(tx).Where("e.client_id = ?", clientID).Where(inSight, tx.scoped(nil))
+// EngagementRowsOf reads the engagements of clients that may be seen.
+func EngagementRowsOf(tx *DB, clientIDs ...int64) ([]EngagementRow, error) {
+	q := engagementRows(tx).Where("e.client_id IN ?", many(clientIDs)).Where(inSight, tx.scoped(nil))
 	rows := []EngagementRow{}
 	err := q.Scan(&rows).Error
 	return rows, err
+}
+
+// EngagementsOfClients are the numbers of the engagements of some clients, whoever leads them.
+func EngagementsOfClients(tx *DB, clientIDs []int64) ([]int64, error) {
+	ids := []int64{}
+	err := tx.gorm.Raw("SELECT id FROM engagements WHERE client_id IN ? ORDER BY id", many(clientIDs)).Scan(&ids).Error
+	return ids, err
 }
 
 func engagementRows(tx *DB) *gorm.DB {
@@ -144,14 +151,14 @@ func UnbilledEngagements(tx *DB, f UnbilledFilter) ([]int64, error) {
 	return ids, err
 }
 
-// OldestUnbilled is the day of the oldest work that is billed by itself and unbilled, of one
-// client or of all (0), by client.
-func OldestUnbilled(tx *DB, clientID int64, upTo day.Day) (map[int64]day.Day, error) {
+// OldestUnbilled is the day of the oldest work that is billed by itself and unbilled, of some
+// clients or of all (nil), by client.
+func OldestUnbilled(tx *DB, clientIDs []int64, upTo day.Day) (map[int64]day.Day, error) {
 	rows := []struct {
 		ClientID int64
 		Oldest   day.Day `gorm:"serializer:day"`
 	}{}
-	err := UnbilledFilter{UpTo: upTo, ClientID: clientID}.where(tx).Select("e.client_id, MIN(p.worked_day) AS oldest").
+	err := UnbilledFilter{UpTo: upTo, ClientIDs: clientIDs}.where(tx).Select("e.client_id, MIN(p.worked_day) AS oldest").
 		Group("e.client_id").Scan(&rows).Error
 	oldest := map[int64]day.Day{}
 	for _, row := range rows {
@@ -160,11 +167,11 @@ func OldestUnbilled(tx *DB, clientID int64, upTo day.Day) (map[int64]day.Day, er
 	return oldest, err
 }
 
-// HeldByClient sums what is held for clients, by client and currency.
-func HeldByClient(tx *DB) ([]HeldSum, error) {
+// HeldByClient sums what is held for some clients, by client and currency.
+func HeldByClient(tx *DB, clientIDs []int64) ([]HeldSum, error) {
 	rows := []HeldSum{}
-	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(held) AS amount FROM client_funds WHERE held > 0
-		GROUP BY client_id, currency ORDER BY currency`).Scan(&rows).Error
+	err := tx.gorm.Raw(`SELECT client_id, currency, SUM(held) AS amount FROM client_funds WHERE held > 0 AND client_id IN ?
+		GROUP BY client_id, currency ORDER BY currency`, many(clientIDs)).Scan(&rows).Error
 	return rows, err
 }
 
@@ -314,9 +321,9 @@ type BoardRow struct {
 	LastWorked                 day.Day `gorm:"serializer:day"`
 }
 
-// BoardRows reads the billable engagements; closed ones for a quarter after they
+// BoardRows reads the billable engagements of some clients, or of all (nil); closed ones for a quarter after they
 // were closed, or as long as something of them is unbilled.
-func BoardRows(tx *DB, today day.Day) ([]BoardRow, error) {
+func BoardRows(tx *DB, clientIDs []int64, today day.Day) ([]BoardRow, error) {
 	rows := []BoardRow{}
 	err := tx.gorm.Raw(`SELECT * FROM (SELECT e.*, c.name AS client, w.name AS lead,
 			COALESCE((SELECT SUM(t.worked_minutes) FROM time_months t WHERE t.engagement_id = e.id), 0) AS minutes,
@@ -326,8 +333,9 @@ func BoardRows(tx *DB, today day.Day) ([]BoardRow, error) {
 			COALESCE((SELECT SUM(p.agreed) FROM portions p WHERE p.engagement_id = e.id AND p.billing = 'unbilled'
 				AND p.removed = FALSE), 0) AS unbilled
 		FROM engagements e JOIN clients c ON c.id = e.client_id JOIN people w ON w.id = e.lead_id
-		WHERE e.billable AND `+inSight+` AND (e.closed_day = '' OR e.closed_day >= @lately OR e.active OR EXISTS (SELECT 1 FROM portions p
+		WHERE e.billable`+ofClients(clientIDs, "e.client_id")+` AND `+inSight+` AND (e.closed_day = '' OR e.closed_day >= @lately OR e.active OR EXISTS (SELECT 1 FROM portions p
 			WHERE p.engagement_id = e.id AND p.billing = 'unbilled' AND p.removed = FALSE AND p.agreed <> 0))) ORDER BY client, name, id`,
-		tx.scoped(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String()})).Scan(&rows).Error
+		tx.scoped(map[string]any{"today": today.String(), "lately": today.AddDays(-90).String(), "clients": many(clientIDs)})).
+		Scan(&rows).Error
 	return rows, err
 }

@@ -121,7 +121,7 @@ func (o *UnbilledSummary) addTime(p *store.PortionRow) {
 }
 
 func (o *UnbilledSummary) addHeld(tx *store.DB) error {
-	held, err := store.FundsHeld(tx, o.ClientID)
+	held, err := store.FundsHeld(tx, []int64{o.ClientID})
 	if err != nil {
 		return err
 	}
@@ -132,7 +132,7 @@ func (o *UnbilledSummary) addHeld(tx *store.DB) error {
 			}
 		}
 	}
-	credits, err := store.AllCredits(tx, o.ClientID)
+	credits, err := store.AllCredits(tx, []int64{o.ClientID})
 	for _, c := range credits {
 		if o.Credit, err = money.AddByCurrency(o.Credit, money.Amount{Minor: c.Credit, Currency: c.Currency}); err != nil {
 			return err

@@ -233,7 +233,7 @@ func TestAnIssuedInvoiceIsFrozenOwedAndBilled(t *testing.T) {
 	if err != nil || name != "N1 Alder 2026-12-01.pdf" || string(content) != "N1" {
 		t.Errorf("%q, %q, %v", name, content, err)
 	}
-	open, err := store.OpenInstalments(a.Store.Read(t.Context(), store.Everything), 0)
+	open, err := store.OpenInstalments(a.Store.Read(t.Context(), store.Everything), nil)
 	if err != nil || len(open) != 1 || open[0].Open != 12300 || open[0].DueDay != day.Of(2026, 12, 31) {
 		t.Errorf("%+v, %v", open, err)
 	}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"reflect"
 	"sync"
 	"testing"
 
@@ -16,8 +17,10 @@ import (
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/registry"
+	"dorvet/internal/app/reports"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
+	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -469,6 +472,7 @@ func TestMoneyOfTwoAdministratorsAddsUp(t *testing.T) {
 		}
 		both.Wait()
 		apptest.Whole(t, a)
+		keptHolds(t, a)
 	}
 }
 
@@ -508,14 +512,45 @@ func addsUp(t *testing.T, seed uint64, acts int, act func(*user) error) {
 		}
 		if n%5 == 0 || err != nil {
 			apptest.Whole(t, u.a)
+			keptHolds(t, u.a)
 		}
 	}
 	apptest.Whole(t, u.a)
+	keptHolds(t, u.a)
 	alike(t, u.a)
 	if register, err := invoices.Register(t.Context(), u.a, apptest.Admin.Actor, invoices.Filter{}); err != nil || len(register) < 5 ||
 		done < acts/4 {
 		t.Errorf("only %d of %d acts were done, %d invoices issued: %v", done, acts, len(register), err)
 	}
+}
+
+// keptHolds fails where a figure that was kept is not what it would be computed anew.
+func keptHolds(t *testing.T, a *app.App) {
+	t.Helper()
+	anew := *a
+	anew.Kept = nil
+	for _, actor := range []app.Actor{apptest.Admin.Actor, apptest.Lead.Actor} {
+		kept, fresh := figures(t, a, actor), figures(t, &anew, actor)
+		for i := range kept {
+			if !reflect.DeepEqual(kept[i], fresh[i]) {
+				t.Fatalf("%s: kept\n%+v\nanew\n%+v", actor.Role, kept[i], fresh[i])
+			}
+		}
+	}
+}
+
+// figures are those of which something is kept.
+func figures(t *testing.T, a *app.App, actor app.Actor) []any {
+	t.Helper()
+	rail, err1 := reports.Figures(t.Context(), a, actor)
+	clients, err2 := reports.Clients(t.Context(), a, actor)
+	board, err3 := appwip.Board(t.Context(), a, actor)
+	work, err4 := appwip.Unbilled(t.Context(), a, actor, appwip.Filter{From: november.AddDays(-20), UpTo: november})
+	owed, err5 := receivables.Owed(t.Context(), a, actor, receivables.Filter{})
+	if err := errors.Join(err1, err2, err3, err4, err5); err != nil {
+		t.Fatal(err)
+	}
+	return []any{rail, clients, board, work, owed}
 }
 
 // arrangements give the three engagements a cap, a recurring and a fixed fee.

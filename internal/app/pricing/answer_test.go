@@ -435,7 +435,7 @@ func TestHoursOfEachMonthAreBilledAsWorked(t *testing.T) {
 		t.Errorf("%+v, %v", plan, err)
 	}
 	a.Clock = app.PinnedClock{Date: day.Of(2027, 3, 1)}
-	if work, err := unbilled.All(a.Read(t.Context(), apptest.Admin.Actor), a.Clock.Today(), unbilled.Selection{UpTo: a.Clock.Today()}, 1); err != nil ||
+	if work, err := unbilled.All(a.Read(t.Context(), apptest.Admin.Actor), a.Clock.Today(), unbilled.Selection{UpTo: a.Clock.Today()}, []int64{1}); err != nil ||
 		len(work.Charges[id]) != 0 {
 		t.Errorf("%+v, %v", work, err)
 	}

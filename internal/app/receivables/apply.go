@@ -98,7 +98,7 @@ func FundsPlan(ctx context.Context, a *app.App, actor app.Actor, clientIDs []int
 func plan(tx *store.DB, clientIDs []int64) ([]Putting, error) {
 	all := []Putting{}
 	for _, id := range clientIDs {
-		held, err := store.FundsHeld(tx, id)
+		held, err := store.FundsHeld(tx, []int64{id})
 		if err != nil {
 			return nil, err
 		}

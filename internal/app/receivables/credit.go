@@ -24,7 +24,7 @@ type Credit struct {
 // Credits lists the credit of clients; clientID 0 asks for all.
 func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Credit, error) {
 	tx := a.Read(ctx, actor)
-	rows, err := store.AllCredits(tx, clientID)
+	rows, err := store.AllCredits(tx, only(clientID))
 	list := make([]Credit, 0, len(rows))
 	for _, c := range rows {
 		credit, err := store.CreditOf(tx, store.Account{ClientID: c.ClientID, EntityID: c.EntityID, Currency: c.Currency}, 0)
@@ -35,6 +35,14 @@ func Credits(ctx context.Context, a *app.App, actor app.Actor, clientID int64) (
 			money.Amount{Minor: credit.Free(), Currency: c.Currency}})
 	}
 	return list, err
+}
+
+// only is the client that is asked for, or nil, which asks for all, where its number is 0.
+func only(clientID int64) []int64 {
+	if clientID == 0 {
+		return nil
+	}
+	return []int64{clientID}
 }
 
 // Account is whose money it is: a client's with an issuing entity, in a currency.

@@ -77,10 +77,11 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.OpenInstalments(tx, f.ClientID)
+	claims, err := claimsOf(a, tx, f.ClientID)
 	if err != nil {
 		return nil, err
 	}
+	rows := allOpen(claims)
 	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Credit: explain.Totals{},
 		Held: explain.Totals{}}
 	shown := []store.OpenInstalment{}
@@ -100,7 +101,7 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 	if o.Standing, err = standing(tx, firm, today, shown); err != nil {
 		return nil, err
 	}
-	return o, o.addHeld(tx, f.ClientID)
+	return o, o.addHeld(claims)
 }
 
 func (o *Outstanding) add(row *store.OpenInstalment, today day.Day) error {
@@ -134,12 +135,17 @@ func (o *Outstanding) add(row *store.OpenInstalment, today day.Day) error {
 }
 
 // addHeld sets beside what is owed what lies there for it: credit and funds.
-func (o *Outstanding) addHeld(tx *store.DB, clientID int64) error {
-	credits, err := store.AllCredits(tx, clientID)
-	if err != nil {
-		return err
+func (o *Outstanding) addHeld(of []*claims) error {
+	for _, client := range of {
+		if err := o.addMoneyOf(client); err != nil {
+			return err
+		}
 	}
-	for _, c := range credits {
+	return nil
+}
+
+func (o *Outstanding) addMoneyOf(client *claims) error {
+	for _, c := range client.Credits {
 		credit := money.Amount{Minor: c.Credit, Currency: c.Currency}
 		if err := o.Credit.Add("Credit of clients", explain.Step{Label: c.Client}, credit); err != nil {
 			return err
@@ -148,8 +154,7 @@ func (o *Outstanding) addHeld(tx *store.DB, clientID int64) error {
 			o.Clients[n].Credit.Minor += c.Credit
 		}
 	}
-	held, err := store.FundsHeld(tx, clientID)
-	for _, p := range held {
+	for _, p := range client.Held {
 		held := money.Amount{Minor: p.Held, Currency: p.Currency}
 		if err := o.Held.Add("Held for clients", explain.Step{Label: p.Client}, held); err != nil {
 			return err
@@ -158,7 +163,7 @@ func (o *Outstanding) addHeld(tx *store.DB, clientID int64) error {
 			o.Clients[n].Held.Minor += p.Held
 		}
 	}
-	return err
+	return nil
 }
 
 func ordinal(position, parts int) string { return fmt.Sprintf("%d of %d", position, parts) }

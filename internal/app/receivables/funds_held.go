@@ -23,7 +23,7 @@ type ClientFunds struct {
 // FundsHeld lists money that is held; clientID 0 asks for all clients.
 func FundsHeld(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]ClientFunds, error) {
 	tx := a.Read(ctx, actor)
-	rows, err := store.FundsHeld(tx, clientID)
+	rows, err := store.FundsHeld(tx, only(clientID))
 	list := make([]ClientFunds, 0, len(rows))
 	for i := range rows {
 		p := &rows[i]

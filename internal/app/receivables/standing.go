@@ -8,6 +8,7 @@ import (
 	"dorvet/core/money"
 	core "dorvet/core/receivable"
 	"dorvet/core/refusal"
+	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -23,12 +24,12 @@ type Standing struct {
 }
 
 // StandingOn values everything that is owed, on a day.
-func StandingOn(tx *store.DB, firm *store.Firm, on day.Day) (Standing, error) {
-	rows, err := store.OpenInstalments(tx, 0)
+func StandingOn(a *app.App, tx *store.DB, firm *store.Firm, on day.Day) (Standing, error) {
+	all, err := claimsOf(a, tx, 0)
 	if err != nil {
 		return Standing{}, err
 	}
-	return standing(tx, firm, on, rows)
+	return standing(tx, firm, on, allOpen(all))
 }
 
 // standing values what is open of some instalments, each currency by itself.

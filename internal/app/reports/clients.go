@@ -1,8 +1,11 @@
 package reports
 
 import (
+	"cmp"
 	"context"
+	"maps"
 	"slices"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -56,10 +59,15 @@ type ClientList struct {
 // Clients lists the clients that an actor may see, by name.
 func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, error) {
 	tx := a.Read(ctx, actor)
-	clients, err := standings(tx, actor, 0, a.Clock.Today())
+	all, err := allStandings(a, tx, actor)
 	if err != nil {
 		return nil, err
 	}
+	clients := make([]ClientStanding, len(all))
+	for i := range all {
+		clients[i] = all[i].ClientStanding
+	}
+	registry.SortNamed(clients, func(c *ClientStanding) string { return c.Name })
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
@@ -73,14 +81,14 @@ func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, err
 			}
 		}
 	}
-	all, without, err := setup.InFirm(tx, firm, a.Clock.Today(), "To bill to all, net", sums)
+	toAll, without, err := setup.InFirm(tx, firm, a.Clock.Today(), "To bill to all, net", sums)
 	if err != nil {
 		return nil, err
 	}
-	list.Unbilled = all
+	list.Unbilled = toAll
 	owed := receivables.NothingOwed(firm.Currency)
 	if actor.Role != app.Lead { // what is owed is not among what a lead sees
-		if owed, err = receivables.StandingOn(tx, firm, a.Clock.Today()); err != nil {
+		if owed, err = receivables.StandingOn(a, tx, firm, a.Clock.Today()); err != nil {
 			return nil, err
 		}
 	}
@@ -93,36 +101,57 @@ func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, err
 	return list, nil
 }
 
-func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]ClientStanding, error) {
-	heads, err := store.ClientHeads(tx, id)
+// standing is how a client stands, and what drafts of everything would bring, by engagement.
+type standing struct {
+	ClientStanding
+	ToBill []netOf
+}
+
+type netOf struct {
+	Engagement string
+	Net        money.Amount
+}
+
+// allStandings are how the clients stand that an actor may see, in the order of their names as they are written.
+func allStandings(a *app.App, tx *store.DB, actor app.Actor) ([]*standing, error) {
+	today := a.Clock.Today()
+	all, err := app.PerClient(a, tx, "standing "+today.String(), func(clientIDs []int64) (map[int64]*standing, error) {
+		return standings(tx, actor, clientIDs, today)
+	})
+	return slices.SortedFunc(maps.Values(all), func(a, b *standing) int {
+		return cmp.Or(strings.Compare(a.Name, b.Name), cmp.Compare(a.ID, b.ID))
+	}), err
+}
+
+// standings are how some clients stand, or all (nil), by their numbers.
+func standings(tx *store.DB, actor app.Actor, clientIDs []int64, today day.Day) (map[int64]*standing, error) {
+	heads, err := store.ClientHeads(tx, clientIDs)
 	if err != nil {
 		return nil, err
 	}
-	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, id)
+	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, clientIDs)
 	if err != nil {
 		return nil, err
 	}
-	oldest, err := store.OldestUnbilled(tx, id, today)
+	oldest, err := store.OldestUnbilled(tx, clientIDs, today)
 	if err != nil {
 		return nil, err
 	}
 	owed := []store.OpenInstalment{}
 	if actor.Role != app.Lead { // what is owed is not among what a lead sees
-		if owed, err = store.OpenInstalments(tx, id); err != nil {
+		if owed, err = store.OpenInstalments(tx, clientIDs); err != nil {
 			return nil, err
 		}
 	}
-	list := make([]ClientStanding, len(heads))
-	at := map[int64]*ClientStanding{}
-	for i, h := range heads {
-		list[i] = ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Industry: h.Industry, Warns: h.Warns, Active: h.Active,
+	at := make(map[int64]*standing, len(heads))
+	for _, h := range heads {
+		at[h.ID] = &standing{ClientStanding: ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Industry: h.Industry, Warns: h.Warns, Active: h.Active,
 			Onboarding: h.OpenSteps > 0 && !h.Onboarded,
 			OpenSteps:  h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName,
 			Engagements: h.Engagements,
 			LastBilled:  h.LastBilled,
 			OldestDays:  daysSince(oldest[h.ID], today),
-			Unbilled:    explain.Totals{}, Expenses: explain.Totals{}, Owed: explain.Totals{}, Late: explain.Totals{}}
-		at[h.ID] = &list[i]
+			Unbilled:    explain.Totals{}, Expenses: explain.Totals{}, Owed: explain.Totals{}, Late: explain.Totals{}}}
 	}
 	shares := work.Shares()
 	for i := range work.Engagements {
@@ -139,16 +168,14 @@ func standings(tx *store.DB, actor app.Actor, id int64, today day.Day) ([]Client
 			}
 		}
 	}
-	for i := range list {
-		c := &list[i]
+	for _, c := range at {
 		c.Unbilled, c.Expenses, c.Owed, c.Late = c.Unbilled.Shortened(), c.Expenses.Shortened(), c.Owed.Shortened(), c.Late.Shortened()
 	}
-	registry.SortNamed(list, func(c *ClientStanding) string { return c.Name })
-	return list, nil
+	return at, nil
 }
 
 // addWork adds what can be billed of an engagement.
-func (c *ClientStanding) addWork(work *unbilled.Work, e *store.EngagementRow, shares map[int64]unbilled.Share) (err error) {
+func (c *standing) addWork(work *unbilled.Work, e *store.EngagementRow, shares map[int64]unbilled.Share) (err error) {
 	expenses := int64(0)
 	for _, part := range work.Parts[e.ID] {
 		if part.Taxed != "time" {
@@ -156,8 +183,9 @@ func (c *ClientStanding) addWork(work *unbilled.Work, e *store.EngagementRow, sh
 		}
 	}
 	step := explain.Step{Label: e.Name}
-	if net := shares[e.ID].Net; net != 0 {
-		err = c.Unbilled.Add("To bill, net", step, money.Amount{Minor: net, Currency: e.Currency})
+	if net := (money.Amount{Minor: shares[e.ID].Net, Currency: e.Currency}); !net.IsZero() {
+		c.ToBill = append(c.ToBill, netOf{e.Name, net})
+		err = c.Unbilled.Add("To bill, net", step, net)
 	}
 	if err == nil && expenses != 0 {
 		err = c.Expenses.Add("Expenses to bill", step, money.Amount{Minor: expenses, Currency: e.Currency})
@@ -225,14 +253,14 @@ type ClientEngagement struct {
 // Client reads the overview of a client.
 func Client(ctx context.Context, a *app.App, actor app.Actor, id int64) (*ClientOverview, error) {
 	tx := a.Read(ctx, actor)
-	found, err := standings(tx, actor, id, a.Clock.Today())
+	found, err := standings(tx, actor, []int64{id}, a.Clock.Today())
 	if err == nil && len(found) == 0 {
 		err = app.Missing(store.ErrNotFound, "client")
 	}
 	if err != nil {
 		return nil, err
 	}
-	overview := &ClientOverview{ClientStanding: found[0], Work: []ClientEngagement{}}
+	overview := &ClientOverview{ClientStanding: found[id].ClientStanding, Work: []ClientEngagement{}}
 	if overview.Work, err = work(ctx, a, actor, id); err != nil {
 		return nil, err
 	}

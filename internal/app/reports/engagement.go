@@ -83,7 +83,7 @@ func Engagement(ctx context.Context, a *app.App, actor app.Actor, id int64) (*En
 		return nil, err
 	}
 	today := a.Clock.Today()
-	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, g.ClientID)
+	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, []int64{g.ClientID})
 	if err != nil {
 		return nil, err
 	}

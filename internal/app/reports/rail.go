@@ -9,12 +9,10 @@ import (
 	"dorvet/core/explain"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
-	"dorvet/core/wip"
 	"dorvet/internal/app"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
-	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
 
@@ -54,7 +52,7 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 	if err != nil {
 		return nil, err
 	}
-	f := figures{tx: tx, firm: firm, today: today}
+	f := figures{a: a, actor: actor, tx: tx, firm: firm, today: today}
 	if rail.WIP, err = f.wip(); err != nil {
 		return nil, err
 	}
@@ -72,6 +70,8 @@ func Figures(ctx context.Context, a *app.App, actor app.Actor) (*Rail, error) {
 
 // figures reads amounts of several currencies as one of the firm's.
 type figures struct {
+	a     *app.App
+	actor app.Actor
 	tx    *store.DB
 	firm  *store.Firm
 	today day.Day
@@ -108,34 +108,28 @@ const lately = 30
 
 func (f figures) wip() (*MoneyFigure, error) {
 	figure := f.none("To bill, net")
-	work, err := unbilled.All(f.tx, f.today, unbilled.Selection{UpTo: f.today}, 0)
+	clients, err := allStandings(f.a, f.tx, f.actor)
 	if err != nil {
 		return nil, err
 	}
-	sums, err := toBill(work)
+	sums, err := toBill(clients)
 	if err != nil {
 		return nil, err
 	}
-	if figure.Amount, figure.Without, err = setup.InFirm(f.tx, f.firm, f.today, "To bill, net", sums); err != nil {
-		return nil, err
+	for _, client := range clients {
+		figure.Days = max(figure.Days, client.OldestDays)
 	}
-	oldest, err := store.OldestUnbilled(f.tx, 0, f.today)
-	for _, worked := range oldest {
-		figure.Days = max(figure.Days, wip.Days(worked, f.today))
-	}
+	figure.Amount, figure.Without, err = setup.InFirm(f.tx, f.firm, f.today, "To bill, net", sums)
 	return figure, err
 }
 
 // toBill is what drafts of everything would bring, net, one total for each currency.
-func toBill(work *unbilled.Work) (sums explain.Totals, err error) {
-	shares := work.Shares()
-	for _, e := range work.Engagements {
-		net := money.Amount{Minor: shares[e.ID].Net, Currency: e.Currency}
-		if net.Minor == 0 {
-			continue
-		}
-		if err = sums.Add("To bill, net", explain.Step{Label: e.Client, Detail: e.Name}, net); err != nil {
-			return nil, err
+func toBill(clients []*standing) (sums explain.Totals, err error) {
+	for _, client := range clients {
+		for _, of := range client.ToBill {
+			if err = sums.Add("To bill, net", explain.Step{Label: client.Name, Detail: of.Engagement}, of.Net); err != nil {
+				return nil, err
+			}
 		}
 	}
 	return sums, nil
@@ -160,7 +154,7 @@ func (f figures) billing() (*MoneyFigure, error) {
 }
 
 func (f figures) receivables() (*MoneyFigure, error) {
-	owed, err := receivables.StandingOn(f.tx, f.firm, f.today)
+	owed, err := receivables.StandingOn(f.a, f.tx, f.firm, f.today)
 	return &MoneyFigure{Amount: owed.Total, Late: owed.Late, Without: owed.Without}, err
 }
 

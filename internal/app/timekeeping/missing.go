@@ -124,7 +124,7 @@ func SheetsOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (*Sh
 	for i := range 7 {
 		list.Days = append(list.Days, monday.AddDays(i))
 	}
-	people, err := store.All[store.Person](tx, "name")
+	people, err := store.Workforce(tx)
 	if err != nil {
 		return nil, err
 	}
@@ -171,10 +171,15 @@ func readWeeks(ctx context.Context, a *app.App, actor app.Actor, monday day.Day)
 	if w.all, err = workedIn(tx.AnyLead(), monday); err != nil {
 		return nil, err
 	}
-	if w.mine, err = workedIn(readerOf(ctx, a, actor, actor.PersonID).AnyLead(), monday); err != nil {
-		return nil, err
+	w.mine, w.led = w.all, w.all
+	if actor.Entities != nil {
+		if w.mine, err = workedIn(readerOf(ctx, a, actor, actor.PersonID).AnyLead(), monday); err != nil {
+			return nil, err
+		}
 	}
-	w.led, err = workedIn(tx, monday)
+	if tx.Scope().Leads != nil {
+		w.led, err = workedIn(tx, monday)
+	}
 	return w, err
 }
 

@@ -53,15 +53,15 @@ func ReadListed(tx *store.DB, today day.Day, s Selection, charges []store.Charge
 	return r.read()
 }
 
-// All finds everything that can be billed of the days of a selection, of one client or of all
-// (0): what drafts of everything, dated today, would come to.
-func All(tx *store.DB, today day.Day, s Selection, clientID int64) (*Work, error) {
+// All finds everything that can be billed of the days of a selection, of some clients or of all
+// (nil): what drafts of everything, dated today, would come to.
+func All(tx *store.DB, today day.Day, s Selection, clientIDs []int64) (*Work, error) {
 	s.Dated = today
 	if s.ChargesUpTo.IsZero() {
 		s.ChargesUpTo = today
 	}
-	if clientID != 0 {
-		rows, err := store.EngagementRowsOf(tx, clientID)
+	if clientIDs != nil {
+		rows, err := store.EngagementRowsOf(tx, clientIDs...)
 		if err != nil {
 			return nil, err
 		}

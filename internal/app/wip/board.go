@@ -1,7 +1,10 @@
 package wip
 
 import (
+	"cmp"
 	"context"
+	"slices"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
@@ -31,7 +34,22 @@ type BoardRow struct {
 // Board reads the engagements by where they stand, the most used first.
 func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error) {
 	tx, today := a.Read(ctx, actor), a.Clock.Today()
-	rows, err := store.BoardRows(tx, today)
+	byClient, err := app.PerClient(a, tx, "board "+today.String(), func(clientIDs []int64) (map[int64]*[]BoardRow, error) {
+		return boardOf(tx, clientIDs, today)
+	})
+	board := []BoardRow{}
+	for _, rows := range byClient {
+		board = append(board, *rows...)
+	}
+	slices.SortFunc(board, func(a, b BoardRow) int {
+		return cmp.Or(strings.Compare(a.Client, b.Client), strings.Compare(a.Engagement, b.Engagement), cmp.Compare(a.EngagementID, b.EngagementID))
+	})
+	return board, err
+}
+
+// boardOf are the engagements of some clients, or of all (nil), by client.
+func boardOf(tx *store.DB, clientIDs []int64, today day.Day) (map[int64]*[]BoardRow, error) {
+	rows, err := store.BoardRows(tx, clientIDs, today)
 	if err != nil {
 		return nil, err
 	}
@@ -47,12 +65,12 @@ func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error)
 	if err != nil {
 		return nil, err
 	}
-	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, 0)
+	work, err := unbilled.All(tx, today, unbilled.Selection{UpTo: today}, clientIDs)
 	if err != nil {
 		return nil, err
 	}
 	shares := work.Shares()
-	board := make([]BoardRow, 0, len(rows))
+	board := map[int64]*[]BoardRow{}
 	for _, r := range rows {
 		row := BoardRow{EngagementID: r.ID, Engagement: r.Name, ClientID: r.ClientID, Client: r.Client, Lead: r.Lead,
 			Arrangement: r.Arrangement,
@@ -62,9 +80,12 @@ func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error)
 		if share, has := budgets[r.ID]; has {
 			row.Budget = &share
 		}
-		board = append(board, row)
+		if board[r.ClientID] == nil {
+			board[r.ClientID] = new([]BoardRow)
+		}
+		*board[r.ClientID] = append(*board[r.ClientID], row)
 	}
-	return board, err
+	return board, nil
 }
 
 // stage is where an engagement stands: what is closed but not invoiced in full is

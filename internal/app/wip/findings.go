@@ -2,6 +2,8 @@ package wip
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
@@ -27,14 +29,12 @@ const (
 	nearly = 90 * money.Hundred / 100
 )
 
-// look adds to a list how budgets stand, what is held, and the findings.
-func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
-	clients, engagements := []int64{}, []*store.Engagement{}
-	for _, c := range l.Clients {
-		clients = append(clients, c.ClientID)
+// look adds to the work of some clients, or of all (nil), how budgets stand, what is held, and the findings.
+func look(tx *store.DB, clients map[int64]*ClientWork, clientIDs []int64, today day.Day) error {
+	engagements := []*store.Engagement{}
+	for _, c := range clients {
 		for n := range c.Engagements {
-			e := &c.Engagements[n]
-			engagements = append(engagements, &e.row.Engagement)
+			engagements = append(engagements, &c.Engagements[n].row.Engagement)
 		}
 	}
 	fees, err := feesOf(tx, engagements)
@@ -45,29 +45,11 @@ func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
 	if err != nil {
 		return err
 	}
-	funds, err := store.HeldByClient(tx)
+	limit, err := profiles.Nearest(tx, "unbilled_limit", clientIDs...)
 	if err != nil {
 		return err
 	}
-	without, err := store.WithoutContact(tx, clients)
-	if err != nil {
-		return err
-	}
-	limit, err := profiles.Nearest(tx, "unbilled_limit")
-	if err != nil {
-		return err
-	}
-	for i := range l.Clients {
-		c := &l.Clients[i]
-		for _, held := range funds {
-			if held.ClientID == c.ClientID {
-				c.Funds = append(c.Funds, money.Amount{Minor: held.Amount, Currency: held.Currency})
-			}
-		}
-		if without[c.ClientID] {
-			c.Findings = append(c.Findings, Warning{"no_contact", "No billing contact.",
-				"Nobody can get the invoice: give the client a contact or an address.", "warning", fmt.Sprintf("/clients/%d", c.ClientID)})
-		}
+	for _, c := range clients {
 		for n := range c.Engagements {
 			e := &c.Engagements[n]
 			if share, has := shares[e.EngagementID]; has {
@@ -76,7 +58,26 @@ func (l *UnbilledList) look(tx *store.DB, today day.Day) error {
 			e.find(fees[e.EngagementID], today, limit(c.ClientID, e.EngagementID))
 		}
 	}
-	return nil
+	return lookAtClients(tx, clients)
+}
+
+func lookAtClients(tx *store.DB, clients map[int64]*ClientWork) error {
+	ids := slices.Collect(maps.Keys(clients))
+	funds, err := store.HeldByClient(tx, ids)
+	if err != nil {
+		return err
+	}
+	for _, held := range funds {
+		c := clients[held.ClientID]
+		c.Funds = append(c.Funds, money.Amount{Minor: held.Amount, Currency: held.Currency})
+	}
+	without, err := store.WithoutContact(tx, ids)
+	for id := range without {
+		c := clients[id]
+		c.Findings = append(c.Findings, Warning{"no_contact", "No billing contact.",
+			"Nobody can get the invoice: give the client a contact or an address.", "warning", fmt.Sprintf("/clients/%d", id)})
+	}
+	return err
 }
 
 // find looks for what is wrong with an engagement's work.

@@ -3,8 +3,12 @@
 package wip
 
 import (
+	"cmp"
 	"context"
+	"fmt"
+	"maps"
 	"slices"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
@@ -93,62 +97,86 @@ type EngagementWork struct {
 
 // Unbilled reads what can be billed.
 func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*UnbilledList, error) {
-	tx := a.Read(ctx, actor)
-	list, err := Listed(tx, actor, a.Clock.Today(), f)
-	if err != nil {
-		return nil, err
-	}
-	if err := list.measure(tx, actor, a.Clock.Today(), f); err != nil {
-		return nil, err
-	}
-	return list, list.sort(tx, a.Clock.Today(), f.Order)
-}
-
-// measure looks for findings, and how budgets and fees stand: over all the work up to the
-// cut-off, whatever of it is shown.
-func (l *UnbilledList) measure(tx *store.DB, actor app.Actor, today day.Day, f Filter) error {
-	if f.From.IsZero() {
-		return l.look(tx, today)
-	}
-	f.From, f.AtLeast = 0, ""
-	all, err := Listed(tx, actor, today, f)
-	if err != nil {
-		return err
-	}
-	if err := all.look(tx, today); err != nil {
-		return err
-	}
-	whole, wholeClients := map[int64]*EngagementWork{}, map[int64]*ClientWork{}
-	for i := range all.Clients {
-		wholeClients[all.Clients[i].ClientID] = &all.Clients[i]
-		for n := range all.Clients[i].Engagements {
-			whole[all.Clients[i].Engagements[n].EngagementID] = &all.Clients[i].Engagements[n]
-		}
-	}
-	for i := range l.Clients {
-		c := &l.Clients[i]
-		c.Funds, c.Findings = wholeClients[c.ClientID].Funds, wholeClients[c.ClientID].Findings
-		for n := range c.Engagements {
-			e := &c.Engagements[n]
-			e.Budget, e.Findings = whole[e.EngagementID].Budget, whole[e.EngagementID].Findings
-		}
-	}
-	return nil
-}
-
-// Listed reads what can be billed, without looking for what is wrong with it.
-func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledList, error) {
-	least, err := f.least(tx)
+	tx, today := a.Read(ctx, actor), a.Clock.Today()
+	keeps, err := f.keeps(tx)
 	if err != nil {
 		return nil, err
 	}
 	if f.ChargesUpTo.IsZero() {
 		f.ChargesUpTo = today
 	}
-	if leads := tx.Scope().Leads; leads != nil && !slices.Contains(leads, f.LeadID) {
-		f.LeadID = 0 // they see their own, whatever is asked
+	clients, err := reviewed(a, tx, f)
+	if err != nil {
+		return nil, err
 	}
-	found, err := gather(tx, today, f)
+	list := &UnbilledList{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}
+	for _, client := range clients {
+		if err := list.add(*client, keeps); err != nil {
+			return nil, err
+		}
+	}
+	return list, list.sort(tx, today, f.Order)
+}
+
+// reviewed is the unbilled work of the days of a filter, of all clients in the order of their names, with what was found
+// about it. Findings, and how budgets and fees stand, are over all the work up to the cut-off, whatever of it is shown.
+func reviewed(a *app.App, tx *store.DB, f Filter) ([]*ClientWork, error) {
+	today := a.Clock.Today()
+	found, err := app.PerClient(a, tx, fmt.Sprint("unbilled ", today, f.From, f.UpTo, f.ChargesUpTo),
+		func(clientIDs []int64) (map[int64]*ClientWork, error) {
+			listed, err := listed(tx, today, f, clientIDs)
+			if err == nil && f.From.IsZero() {
+				err = look(tx, listed, clientIDs, today)
+			}
+			return listed, err
+		})
+	if err != nil {
+		return nil, err
+	}
+	clients := slices.SortedFunc(maps.Values(found), func(a, b *ClientWork) int {
+		return cmp.Or(strings.Compare(a.Client, b.Client), cmp.Compare(a.ClientID, b.ClientID))
+	})
+	if f.From.IsZero() {
+		return clients, nil
+	}
+	f.From = 0
+	whole, err := reviewed(a, tx, f)
+	if err != nil {
+		return nil, err
+	}
+	return measuredAs(clients, whole), nil
+}
+
+// measuredAs is work with what was found about the same work of more days.
+func measuredAs(work, whole []*ClientWork) []*ClientWork {
+	clients, engagements := map[int64]*ClientWork{}, map[int64]*EngagementWork{}
+	for _, c := range whole {
+		clients[c.ClientID] = c
+		for n := range c.Engagements {
+			engagements[c.Engagements[n].EngagementID] = &c.Engagements[n]
+		}
+	}
+	measured := make([]*ClientWork, len(work))
+	for i := range work {
+		c := *work[i]
+		if of := clients[c.ClientID]; of != nil { // nil: it was recorded just now
+			c.Funds, c.Findings = of.Funds, of.Findings
+		}
+		c.Engagements = slices.Clone(c.Engagements)
+		for n := range c.Engagements {
+			e := &c.Engagements[n]
+			if of := engagements[e.EngagementID]; of != nil {
+				e.Budget, e.Findings = of.Budget, of.Findings
+			}
+		}
+		measured[i] = &c
+	}
+	return measured
+}
+
+// keeps says which engagements a filter shows.
+func (f Filter) keeps(tx *store.DB) (func(*EngagementWork) (bool, error), error) {
+	least, err := f.least(tx)
 	if err != nil {
 		return nil, err
 	}
@@ -156,20 +184,32 @@ func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLi
 	if err != nil {
 		return nil, err
 	}
-	keep := func(e *store.EngagementRow) bool {
-		return (f.LeadID == 0 || e.LeadID == f.LeadID) && (f.Arrangement == "" || e.Arrangement == f.Arrangement) && cycles(e) &&
-			(f.Group == "" || slices.Contains(groups(e), f.Group))
+	if leads := tx.Scope().Leads; leads != nil && !slices.Contains(leads, f.LeadID) {
+		f.LeadID = 0 // they see their own, whatever is asked
+	}
+	return func(w *EngagementWork) (bool, error) {
+		e := &w.row
+		if f.ClientID != 0 && e.ClientID != f.ClientID || f.LeadID != 0 && e.LeadID != f.LeadID ||
+			f.Arrangement != "" && e.Arrangement != f.Arrangement || !cycles(e) || f.Group != "" && !slices.Contains(groups(e), f.Group) {
+			return false, nil
+		}
+		return w.Value.AtLeast(least)
+	}, nil
+}
+
+// listed is what of some clients can be billed, or of all (nil), by client, without looking for what is wrong with it.
+func listed(tx *store.DB, today day.Day, f Filter, clientIDs []int64) (map[int64]*ClientWork, error) {
+	found, err := gather(tx, today, f, clientIDs)
+	if err != nil {
+		return nil, err
 	}
 	s := unbilled.Selection{From: f.From, UpTo: f.UpTo, ChargesUpTo: f.ChargesUpTo, Dated: today, EngagementIDs: found.ids()}
 	work, err := unbilled.ReadListed(tx, today, s, found.charges)
 	if err != nil {
 		return nil, err
 	}
-	list, shares := &UnbilledList{UpTo: f.UpTo, Clients: []ClientWork{}, Totals: []money.Amount{}}, work.Shares()
+	clients, shares := map[int64]*ClientWork{}, work.Shares()
 	for _, e := range work.Engagements {
-		if !keep(&e) { // what is not shown stands on the drafts all the same
-			continue
-		}
 		own, err := found.sum(e, work.Charges[e.ID], f.UpTo)
 		if err != nil {
 			return nil, err
@@ -178,18 +218,15 @@ func Listed(tx *store.DB, actor app.Actor, today day.Day, f Filter) (*UnbilledLi
 		if left, capped := work.CapsLeft[e.ID]; capped {
 			own.CapLeft = &money.Amount{Minor: max(left, 0), Currency: e.Currency}
 		}
-		enough, err := own.Value.AtLeast(least)
-		if err != nil {
-			return nil, err
+		client := clients[e.ClientID]
+		if client == nil {
+			client = &ClientWork{ClientID: e.ClientID, Client: e.Client, Combined: e.Combined, Groups: groups(&e), Values: []money.Amount{},
+				Funds: []money.Amount{}, Findings: []Warning{}}
+			clients[e.ClientID] = client
 		}
-		if !enough {
-			continue
-		}
-		if err := list.add(e, own); err != nil {
-			return nil, err
-		}
+		client.Engagements = append(client.Engagements, own)
 	}
-	return list, nil
+	return clients, nil
 }
 
 // gathered is what is unbilled, by engagement.
@@ -199,9 +236,9 @@ type gathered struct {
 	charges []store.Charge
 }
 
-func gather(tx *store.DB, today day.Day, f Filter) (*gathered, error) {
+func gather(tx *store.DB, today day.Day, f Filter, clientIDs []int64) (*gathered, error) {
 	found := &gathered{days: map[int64][]store.UnbilledDay{}, behind: map[int64][]store.UnbilledDay{}}
-	asked := store.UnbilledFilter{From: f.From, UpTo: f.UpTo, Today: today, ClientID: f.ClientID}
+	asked := store.UnbilledFilter{From: f.From, UpTo: f.UpTo, Today: today, ClientIDs: clientIDs}
 	for _, part := range []struct {
 		into   map[int64][]store.UnbilledDay
 		behind bool
@@ -215,14 +252,14 @@ func gather(tx *store.DB, today day.Day, f Filter) (*gathered, error) {
 			part.into[d.EngagementID] = append(part.into[d.EngagementID], d)
 		}
 	}
+	var own []int64
 	var err error
-	if found.charges, err = unbilled.ChargesForeseen(tx, nil, f.ChargesUpTo); err != nil || f.ClientID == 0 {
-		return found, err
+	if clientIDs != nil {
+		if own, err = store.EngagementsOfClients(tx, clientIDs); err != nil {
+			return nil, err
+		}
 	}
-	own, err := store.EngagementRowsOf(tx, f.ClientID)
-	found.charges = slices.DeleteFunc(found.charges, func(c store.Charge) bool {
-		return !slices.ContainsFunc(own, func(e store.EngagementRow) bool { return e.ID == c.EngagementID })
-	})
+	found.charges, err = unbilled.ChargesForeseen(tx, own, f.ChargesUpTo)
 	return found, err
 }
 
@@ -320,22 +357,33 @@ func (w *EngagementWork) unbilled() money.Amount {
 	return money.Amount{Minor: w.Time.Minor + w.Expenses.Minor + w.Charges.Minor, Currency: w.Value.Currency}
 }
 
-func (l *UnbilledList) add(e store.EngagementRow, work EngagementWork) (err error) {
-	last := len(l.Clients) - 1
-	if last < 0 || l.Clients[last].ClientID != e.ClientID {
-		l.Clients = append(l.Clients, ClientWork{ClientID: e.ClientID, Client: e.Client, Combined: e.Combined, Groups: groups(&e),
-			Values: []money.Amount{}, Funds: []money.Amount{}, Findings: []Warning{}})
-		last++
+// add adds of a client what is shown.
+func (l *UnbilledList) add(client ClientWork, keeps func(*EngagementWork) (bool, error)) error {
+	all := client.Engagements
+	client.Engagements, client.Values = nil, []money.Amount{}
+	for i := range all {
+		work := &all[i]
+		shown, err := keeps(work)
+		if err != nil {
+			return err
+		}
+		if !shown {
+			continue
+		}
+		client.Engagements = append(client.Engagements, *work)
+		client.Minutes += work.Minutes
+		l.Minutes += work.Minutes
+		if client.Values, err = money.AddByCurrency(client.Values, work.Value); err != nil {
+			return err
+		}
+		if l.Totals, err = money.AddByCurrency(l.Totals, work.Value); err != nil {
+			return err
+		}
 	}
-	client := &l.Clients[last]
-	client.Engagements = append(client.Engagements, work)
-	client.Minutes += work.Minutes
-	l.Minutes += work.Minutes
-	if client.Values, err = money.AddByCurrency(client.Values, work.Value); err != nil {
-		return err
+	if client.Engagements != nil {
+		l.Clients = append(l.Clients, client)
 	}
-	l.Totals, err = money.AddByCurrency(l.Totals, work.Value)
-	return err
+	return nil
 }
 
 // groups are what the client of an engagement can be grouped by.

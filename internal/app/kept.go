@@ -1,0 +1,109 @@
+package app
+
+import (
+	"maps"
+	"sync"
+
+	"dorvet/internal/store"
+)
+
+// Kept is what was computed of each client, by what it is and who may see it, until something of the client is
+// written. It is in memory alone.
+type Kept struct {
+	lock  sync.Mutex
+	sets  map[string]*keptSet
+	clock int64
+}
+
+// keptSet is one value of each client that has one. Whoever computes holds its lock, so that others who ask meanwhile
+// wait for the same answer.
+type keptSet struct {
+	lock   sync.Mutex
+	used   int64           // by the clock of Kept
+	counts map[int64]int64 // of the clients, when their values were computed
+	values any             // map[int64]*T
+}
+
+// keptSets is how many are kept: of those who are not limited, each desk with the days that it looks at.
+const keptSets = 16
+
+// set finds a set, and forgets the one that was not asked for the longest where there are too many.
+func (k *Kept) set(name string) *keptSet {
+	k.lock.Lock()
+	defer k.lock.Unlock()
+	if k.sets == nil {
+		k.sets = map[string]*keptSet{}
+	}
+	k.clock++
+	s := k.sets[name]
+	if s == nil {
+		s = new(keptSet)
+		k.sets[name] = s
+	}
+	s.used = k.clock
+	if len(k.sets) > keptSets {
+		oldest := name
+		for other, set := range k.sets {
+			if set.used < k.sets[oldest].used {
+				oldest = other
+			}
+		}
+		delete(k.sets, oldest)
+	}
+	return s
+}
+
+// PerClient gives what compute says of each client that has it: as computed before, and computed anew of those of whom
+// something was written since. What tells apart what else it depends on, such as the day. compute is asked for some
+// clients or, with nil, for all; it gives the same of a client whoever else is asked for, and reads no table that
+// the store does not follow (changes.go there). The values belong to everybody: nobody changes them.
+func PerClient[T any](a *App, tx *store.DB, what string, compute func(clientIDs []int64) (map[int64]*T, error)) (map[int64]*T, error) {
+	if a.Kept == nil {
+		return compute(nil)
+	}
+	s := a.Kept.set(what + tx.Scope().Key())
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	// The counts are read before what they count: what is written in between is computed once too often, never too rarely.
+	counts, err := store.ClientChanges(tx)
+	if err != nil {
+		return nil, err
+	}
+	known, is := s.values.(map[int64]*T)
+	if !is || counts[0] != s.counts[0] {
+		return keep(s, counts, nil, nil, compute)
+	}
+	changed := []int64{}
+	for client, count := range counts {
+		if s.counts[client] != count {
+			changed = append(changed, client)
+		}
+	}
+	if len(changed) == 0 {
+		return maps.Clone(known), nil
+	}
+	if len(changed) > len(counts)/2+few {
+		changed = nil
+	}
+	return keep(s, counts, known, changed, compute)
+}
+
+// few are so many clients that they are computed by themselves even where there are few in all.
+const few = 50
+
+func keep[T any](s *keptSet, counts map[int64]int64, known map[int64]*T, clientIDs []int64,
+	compute func([]int64) (map[int64]*T, error)) (map[int64]*T, error) {
+	fresh, err := compute(clientIDs)
+	if err != nil {
+		return nil, err
+	}
+	if clientIDs == nil {
+		known = map[int64]*T{}
+	}
+	for _, id := range clientIDs {
+		delete(known, id)
+	}
+	maps.Copy(known, fresh)
+	s.values, s.counts = known, counts
+	return maps.Clone(known), nil
+}

@@ -1,0 +1,121 @@
+package store
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// What is computed of a client can be kept until something is written of it. So that nobody has to think of
+// saying so, triggers on every connection that writes count it, in the transaction that writes: whoever reads
+// the counts sees those of the data that is read.
+
+// A followed table is one of which figures of clients are made.
+type followed struct {
+	table   string
+	client  string   // of a row r; nothing: a row concerns all clients
+	columns []string // whose change counts; nil: any
+}
+
+const (
+	clientOfWork    = "(SELECT e.client_id FROM engagements e WHERE e.id = r.engagement_id)"
+	clientOfInvoice = "(SELECT i.client_id FROM invoices i WHERE i.id = r.invoice_id)"
+)
+
+var followedTables = []followed{
+	{"clients", "r.id", nil},
+	{"client_steps", "r.client_id", nil},
+	{"contacts", "r.client_id", nil},
+	{"client_funds", "r.client_id", nil},
+	{"profile_values", `CASE r.scope WHEN 'client' THEN r.subject_id
+		WHEN 'engagement' THEN COALESCE((SELECT e.client_id FROM engagements e WHERE e.id = r.subject_id), 0) ELSE 0 END`, nil},
+
+	{"engagements", "r.client_id", nil},
+	{"engagement_payers", clientOfWork, nil},
+	{"phases", clientOfWork, nil},
+	{"budgets", clientOfWork, nil},
+	{"budget_people", "(SELECT e.client_id FROM budgets b JOIN engagements e ON e.id = b.engagement_id WHERE b.id = r.budget_id)", nil},
+	{"plan_lines", clientOfWork, nil},
+	{"charges", clientOfWork, nil},
+
+	{"time_entries", clientOfWork, nil},
+	{"expenses", clientOfWork, nil},
+	{"portions", clientOfWork, nil},
+
+	{"invoices", "r.client_id", nil},
+	{"invoice_engagements", clientOfInvoice, nil},
+	{"invoice_lines", clientOfInvoice, nil},
+	{"invoice_funds", clientOfInvoice, nil},
+	{"instalments", clientOfInvoice, nil},
+	{"money_movements", "r.client_id", nil},
+
+	{"people", "", []string{"name", "initials", "grade_id"}},
+	{"grades", "", nil},
+	{"services", "", nil},
+	{"expense_categories", "", nil},
+	{"client_statuses", "", nil},
+	{"issuing_entities", "", nil},
+	{"series", "", []string{"entity_id", "kind"}},
+	{"tax_codes", "", nil},
+	{"tax_rates", "", nil},
+}
+
+// Watch is for tests: from now on reads is told of each column that a statement of who is not limited reads, and
+// whether its changes are counted. It takes the test.
+func (s *Store) Watch(test interface {
+	Helper()
+	Chdir(string)
+}, reads func(table, column string, counted bool)) error {
+	test.Helper()
+	tell := func(table, column string) {
+		at := slices.IndexFunc(followedTables, func(f followed) bool { return f.table == table })
+		reads(table, column, at >= 0 && (followedTables[at].columns == nil || column == "id" || slices.Contains(followedTables[at].columns, column)))
+	}
+	before := s.reader
+	var err error
+	s.reader, err = connectBy(connector{s.path() + reading + "&_stmt_cache_size=0", onlyReads, tell}, readers)
+	return errors.Join(err, closePool(before))
+}
+
+// counting are the statements by which a connection counts what it writes.
+func counting() string {
+	words := new(strings.Builder)
+	for _, t := range followedTables {
+		client, of := t.client, ""
+		if client == "" {
+			client = "0"
+		}
+		if t.columns != nil {
+			of = " OF " + strings.Join(t.columns, ", ")
+		}
+		before, after := row.ReplaceAllString(client, "OLD."), row.ReplaceAllString(client, "NEW.")
+		for _, on := range []struct{ act, clients string }{
+			{"INSERT", after + " AS id"}, {"DELETE", before + " AS id"}, {"UPDATE" + of, before + " AS id UNION SELECT " + after},
+		} {
+			fmt.Fprintf(words, "CREATE TEMP TRIGGER counts_%s_%.3s AFTER %s ON main.%s BEGIN INSERT INTO client_changes SELECT c.id, 1 "+
+				"FROM (SELECT %s) c WHERE c.id IS NOT NULL ON CONFLICT DO UPDATE SET count = count + 1; END;\n",
+				t.table, on.act, on.act, t.table, on.clients)
+		}
+	}
+	return words.String()
+}
+
+// ClientChanges counts, by client, what was written of it, and under 0 what concerns all. A client that is not named
+// was not written of.
+func ClientChanges(tx *DB) (map[int64]int64, error) {
+	found, err := tx.gorm.Raw("SELECT client_id, count FROM client_changes").Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
+	counts := map[int64]int64{}
+	for found.Next() {
+		var client, count int64
+		if err := found.Scan(&client, &count); err != nil {
+			return nil, err
+		}
+		counts[client] = count
+	}
+	return counts, found.Err()
+}
