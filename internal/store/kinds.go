@@ -181,14 +181,18 @@ type Name struct {
 	Active     bool
 }
 
-// Names reads the names of all records of a kind, column by column: a firm has ten thousand engagements. Of one
-// that does not retire, all are active.
-func Names(tx *DB, kind string, retires bool) ([]Name, error) {
+// Names reads the names of some records of a kind, or of all (none), column by column: a firm has ten thousand
+// engagements. Of one that does not retire, all are active.
+func Names(tx *DB, kind string, retires bool, ids ...int64) ([]Name, error) {
 	k, active := kindTables[kind], "TRUE"
 	if retires {
 		active = "active"
 	}
-	found, err := tx.gorm.Raw(fmt.Sprintf("SELECT id, %s, %s, %s FROM %s", k.key, k.title, active, k.table)).Rows()
+	of, some := "", []any{}
+	if len(ids) > 0 {
+		of, some = " WHERE id IN ?", append(some, many(ids))
+	}
+	found, err := tx.gorm.Raw(fmt.Sprintf("SELECT id, %s, %s, %s FROM %s%s", k.key, k.title, active, k.table, of), some...).Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -202,6 +206,15 @@ func Names(tx *DB, kind string, retires bool) ([]Name, error) {
 		names = append(names, n)
 	}
 	return names, found.Err()
+}
+
+// CountActive counts the active records of a kind; of one that does not retire, all are.
+func CountActive(tx *DB, kind string, retires bool) (int64, error) {
+	active := "TRUE"
+	if retires {
+		active = "active"
+	}
+	return Count(tx, fmt.Sprintf("SELECT COUNT(*) FROM %s WHERE %s", kindTables[kind].table, active))
 }
 
 // KeysTaken are the keys of all records of a kind, those beyond the scope too: no other

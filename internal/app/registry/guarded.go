@@ -123,13 +123,13 @@ func announce(tx *app.Tx, e *Env, k AnyKind, seen []ExpectedVersion, field strin
 
 // toldOf says who changes what.
 func toldOf(tx *app.Tx, e *Env, k AnyKind, seen []ExpectedVersion, field string) (who, what string, err error) {
-	names, err := e.NamesOf(k.describe().Name)
-	if err != nil {
-		return "", "", err
-	}
 	titles := []string{}
 	for _, s := range seen {
-		titles = append(titles, names.Keys[s.ID].Title)
+		name, err := e.NameOf(k.describe().Name, s.ID)
+		if err != nil {
+			return "", "", err
+		}
+		titles = append(titles, name.Title)
 	}
 	label := field
 	for _, f := range k.describe().Fields {
@@ -165,7 +165,7 @@ func Waiting(ctx context.Context, a *app.App, actor app.Actor) ([]WaitingChange,
 		return nil, err
 	}
 	for _, row := range rows {
-		names, err := e.NamesOf(row.Kind)
+		name, err := e.NameOf(row.Kind, row.RecordID)
 		if err != nil {
 			return nil, err
 		}
@@ -180,7 +180,7 @@ func Waiting(ctx context.Context, a *app.App, actor app.Actor) ([]WaitingChange,
 				row.Before, row.Value = Words(e, f, row.Before), Words(e, f, row.Value)
 			}
 		}
-		list = append(list, WaitingChange{row.ID, row.Version, label + " of " + names.Keys[row.RecordID].Title, row.Before, row.Value,
+		list = append(list, WaitingChange{row.ID, row.Version, label + " of " + name.Title, row.Before, row.Value,
 			by.Name,
 			row.At, row.PersonID == actor.PersonID})
 	}

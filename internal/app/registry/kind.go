@@ -268,68 +268,12 @@ type Env struct {
 	Firm  *store.Firm
 	Today day.Day
 	Actor app.Actor
-	known map[string]*known
+	names map[string]*names // that were asked for, of each kind
 	codes map[string]string // the last code that was offered, of each kind
-}
-
-// known are the names of one kind.
-type known struct {
-	Keys   map[int64]store.Name
-	Ids    map[string]int64
-	titles map[string][]int64
 }
 
 // NewEnv is what fields need beside their record, on a day and for an actor.
 func NewEnv(tx *store.DB, today day.Day, actor app.Actor) (*Env, error) {
 	firm, err := store.TheFirm(tx)
-	return &Env{Tx: tx, Firm: firm, Today: today, Actor: actor, known: map[string]*known{}, codes: map[string]string{}}, err
-}
-
-// NamesOf are the records of a kind by number, with their names.
-func (e *Env) NamesOf(of string) (*known, error) {
-	if k := e.known[of]; k != nil {
-		return k, nil
-	}
-	names, err := store.Names(e.Tx, of, kinds[of].describe().Retires)
-	if err != nil {
-		return nil, err
-	}
-	k := &known{map[int64]store.Name{}, map[string]int64{}, map[string][]int64{}}
-	for _, n := range names {
-		k.Keys[n.ID] = n
-		k.Ids[strings.ToLower(n.Key)] = n.ID
-		k.titles[strings.ToLower(n.Title)] = append(k.titles[strings.ToLower(n.Title)], n.ID)
-	}
-	e.known[of] = k
-	return k, nil
-}
-
-// KeyOf is how a record of a kind is named by others.
-func (e *Env) KeyOf(of string, id int64) (string, error) {
-	k, err := e.NamesOf(of)
-	if err != nil {
-		return "", err
-	}
-	return k.Keys[id].Key, nil
-}
-
-// Find is the number of the record that a key or a name means.
-func (e *Env) Find(of, text string) (int64, error) {
-	k, err := e.NamesOf(of)
-	if err != nil {
-		return 0, err
-	}
-	said := strings.ToLower(strings.TrimSpace(text))
-	if id, found := k.Ids[said]; found {
-		return id, nil
-	}
-	describe := kinds[of].describe()
-	switch named := k.titles[said]; len(named) {
-	case 0:
-		return 0, refusal.Errorf("there is no %s %q: choose one that is there, or make it first", describe.One, text)
-	case 1:
-		return named[0], nil
-	default:
-		return 0, refusal.Errorf("%d %s are called %q: give the code in place of the name", len(named), describe.Many, text)
-	}
+	return &Env{Tx: tx, Firm: firm, Today: today, Actor: actor, names: map[string]*names{}, codes: map[string]string{}}, err
 }

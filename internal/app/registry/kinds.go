@@ -51,17 +51,12 @@ func Index(ctx context.Context, a *app.App, actor app.Actor) ([]RoomView, error)
 		}
 		view := RoomView{Name: room.Name, Kinds: []KindCount{}}
 		for _, k := range room.Kinds {
-			d, n := k.describe(), 0
-			names, err := store.Names(tx, d.Name, d.Retires)
+			d := k.describe()
+			n, err := store.CountActive(tx, d.Name, d.Retires)
 			if err != nil {
 				return nil, err
 			}
-			for _, name := range names {
-				if name.Active {
-					n++
-				}
-			}
-			view.Kinds = append(view.Kinds, KindCount{d.Name, d.Many, d.About, n, d.Files})
+			view.Kinds = append(view.Kinds, KindCount{d.Name, d.Many, d.About, int(n), d.Files})
 		}
 		views = append(views, view)
 	}

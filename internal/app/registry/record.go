@@ -118,11 +118,10 @@ func List(ctx context.Context, a *app.App, actor app.Actor, name string, f ListF
 }
 
 func rowOf(e *Env, k AnyKind, r Record) (RecordRow, error) {
-	names, err := e.NamesOf(k.describe().Name)
+	name, err := e.NameOf(k.describe().Name, r.head().ID)
 	if err != nil {
 		return RecordRow{}, err
 	}
-	name := names.Keys[r.head().ID]
 	row := RecordRow{ID: r.head().ID, Version: r.head().Version, Key: name.Key, Title: name.Title, Active: isActive(r), Cells: []string{}}
 	for _, f := range r.fields() {
 		if !f.Column {
@@ -156,8 +155,11 @@ func Words(e *Env, f Field, value string) string {
 			}
 		}
 	case FormRecord:
-		if k, err := e.NamesOf(f.Of); err == nil && value != "" {
-			return k.Keys[k.Ids[strings.ToLower(value)]].Title
+		if value == "" {
+			return value
+		}
+		if title, err := e.titleOf(f.Of, value); err == nil {
+			return title
 		}
 	}
 	return value
@@ -189,11 +191,11 @@ func Read(ctx context.Context, a *app.App, actor app.Actor, name string, id int6
 }
 
 func sheetOf(e *Env, k AnyKind, r Record) (*Sheet, error) {
-	names, err := e.NamesOf(k.describe().Name)
+	head := r.head()
+	name, err := e.NameOf(k.describe().Name, head.ID)
 	if err != nil {
 		return nil, err
 	}
-	head, name := r.head(), names.Keys[r.head().ID]
 	sheet := &Sheet{Kind: k.describe().Name, ID: head.ID, Version: head.Version, Of: r.belongs(), Key: name.Key, Title: name.Title,
 		Active: isActive(r), Retires: k.describe().Retires, Values: []SheetValue{}}
 	mayChange, err := store.MayChange(e.Tx, sheet.Kind, head.ID)
@@ -239,18 +241,20 @@ func OptionsOf(ctx context.Context, a *app.App, actor app.Actor, name string, of
 	if err != nil {
 		return nil, err
 	}
-	known, err := e.NamesOf(name)
 	options := make([]RecordOption, 0, len(records))
 	for _, r := range records {
-		is := known.Keys[r.head().ID]
+		is, err := e.NameOf(name, r.head().ID)
+		if err != nil {
+			return nil, err
+		}
 		options = append(options, RecordOption{ID: is.ID, Key: is.Key, Title: is.Title})
 	}
-	return options, err
+	return options, nil
 }
 
 // quickOptions takes what can be chosen from the names alone.
 func quickOptions(e *Env, name string) ([]RecordOption, error) {
-	known, err := e.NamesOf(name)
+	known, err := e.allNames(name)
 	if err != nil {
 		return nil, err
 	}
@@ -260,8 +264,8 @@ func quickOptions(e *Env, name string) ([]RecordOption, error) {
 			return nil, err
 		}
 	}
-	options := make([]RecordOption, 0, len(known.Keys))
-	for _, is := range known.Keys {
+	options := make([]RecordOption, 0, len(known.byID))
+	for _, is := range known.byID {
 		if is.Active {
 			options = append(options, RecordOption{ID: is.ID, Key: is.Key, Title: is.Title, Warning: warnings[is.ID]})
 		}

@@ -51,13 +51,8 @@ func AddRecord(ctx context.Context, a *app.App, r app.Request, name string, type
 // AddedOf says what was made.
 func AddedOf(e *Env, k AnyKind, r Record) (Added, error) {
 	name := k.describe().Name
-	delete(e.known, name)
-	names, err := e.NamesOf(name)
-	if err != nil {
-		return Added{}, err
-	}
-	is := names.Keys[r.head().ID]
-	return Added{is.ID, is.Key, is.Title}, nil
+	is, err := e.nameMade(name, r.head().ID)
+	return Added{is.ID, is.Key, is.Title}, err
 }
 
 // AddTo makes a record in the transaction of an act. Fields are set in the order
@@ -161,11 +156,11 @@ func setOne(tx *app.Tx, e *Env, k AnyKind, s ExpectedVersion, c Change) (changed
 	if err != nil {
 		return changed{}, err
 	}
-	names, err := e.NamesOf(k.describe().Name)
+	name, err := e.NameOf(k.describe().Name, s.ID)
 	if err != nil {
 		return changed{}, err
 	}
-	done := changed{title: names.Keys[s.ID].Title}
+	done := changed{title: name.Title}
 	i := slices.IndexFunc(r.fields(), func(f Field) bool { return f.Name == c.Field })
 	if i < 0 {
 		set, err := setLayered(e, r, c.Field, c.Value, c.GiveBack)
@@ -190,7 +185,7 @@ func setOne(tx *app.Tx, e *Env, k AnyKind, s ExpectedVersion, c Change) (changed
 		return done, err
 	}
 	done.after, err = r.Get(e, f.Name)
-	delete(e.known, k.describe().Name)
+	delete(e.names, k.describe().Name)
 	done.before, done.after = Words(e, f, done.before), Words(e, f, done.after)
 	if err != nil {
 		return done, err
@@ -253,12 +248,12 @@ func SetActive(ctx context.Context, a *app.App, r app.Request, name string, s Ex
 		}
 		before := opened.copy()
 		*opened.active() = active
-		names, err := e.NamesOf(name)
+		is, err := e.NameOf(name, s.ID)
 		if err != nil {
 			return struct{}{}, err
 		}
 		said := map[bool]string{true: "Took back %s", false: "Made %s inactive"}[active]
-		tx.Describe(nil, nil, said, names.Keys[s.ID].Title)
+		tx.Describe(nil, nil, said, is.Title)
 		tx.LinkTo(name, s.ID)
 		if err := opened.save(e); err != nil {
 			return struct{}{}, err
@@ -289,11 +284,11 @@ func remove(tx *app.Tx, e *Env, k AnyKind, s ExpectedVersion) error {
 	if err != nil {
 		return err
 	}
-	names, err := e.NamesOf(k.describe().Name)
+	name, err := e.NameOf(k.describe().Name, s.ID)
 	if err != nil {
 		return err
 	}
-	title := names.Keys[s.ID].Title
+	title := name.Title
 	carries, err := store.FirmStandsOn(tx.DB, k.describe().Name, s.ID)
 	if err != nil {
 		return err

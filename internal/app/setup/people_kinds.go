@@ -1,6 +1,7 @@
 package setup
 
 import (
+	"errors"
 	"fmt"
 	"net/mail"
 	"slices"
@@ -116,15 +117,13 @@ func checkPerson(e *registry.Env, p *store.Person) error {
 	if p.Initials != "" {
 		return nil
 	}
-	k, err := e.NamesOf("people")
-	if err != nil {
-		return err
-	}
+	var err error
 	p.Initials = freeInitials(p.Name, func(initials string) bool {
-		_, taken := k.Ids[strings.ToLower(initials)]
+		taken, failed := e.Taken("people", initials)
+		err = errors.Join(err, failed)
 		return taken
 	})
-	return nil
+	return err
 }
 
 // freeInitials are the first letters of a name, with a number where others have

@@ -211,11 +211,11 @@ func heldFor() registry.FieldOf[store.Rate] {
 				if of.id == nil {
 					continue
 				}
-				k, err := e.NamesOf(of.kind)
+				name, err := e.NameOf(of.kind, *of.id)
 				if err != nil {
 					return "", err
 				}
-				said = append(said, of.word+k.Keys[*of.id].Title)
+				said = append(said, of.word+name.Title)
 			}
 			if len(said) == 0 {
 				return "the firm", nil
