@@ -100,9 +100,12 @@ func (s *server) registerRecords(api huma.API) {
 	operation(s, api, http.MethodGet, "/records/{kind}/options", "listOptions", "Records that can be chosen",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			OfKind
-			Of int64 `query:"of" doc:"what they belong to; 0 for any"`
+			Of   int64  `query:"of" doc:"what they belong to; 0 for any"`
+			Text string `query:"text" maxLength:"200" doc:"all its words are in the title or the key"`
+			Has  string `query:"has" maxLength:"200" doc:"key or number of one that is among them in any case"`
+			Most int    `query:"most" minimum:"0" maximum:"10000" doc:"so many; 0 for all"`
 		}) ([]registry.RecordOption, error) {
-			return registry.OptionsOf(ctx, s.app, actor, in.Kind, in.Of)
+			return registry.OptionsOf(ctx, s.app, actor, in.Kind, registry.Choosing{Of: in.Of, Text: in.Text, Has: in.Has, Most: in.Most})
 		})
 	records(s, api, http.MethodGet, one, "readRecord", "A record", func(in *recordInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *recordInput) (*registry.Sheet, error) {

@@ -21,7 +21,7 @@ var allowed = map[string][]app.Role{
 	"readRail":    everyone,
 	"find":        everyone,
 	"readTyped":   everyone,
-	"listChoices": everyone,
+	"listChoices": everyone, "findEngagements": everyone, "findClients": everyone,
 	"listNotices": everyone,
 	"putAway":     everyone,
 

@@ -18,10 +18,30 @@ type VersionQuery struct {
 	Version int64 `query:"version" required:"true" doc:"the version that was last seen"`
 }
 
+// seeking is what is typed to find something to choose.
+type seeking struct {
+	Text    string  `query:"text" maxLength:"200" doc:"all its words are in a name or code; nothing: one's last ones come first"`
+	Open    bool    `query:"open" doc:"only engagements on which one can record"`
+	Clients []int64 `query:"clients" maxItems:"200" doc:"whose engagements; none: of all"`
+	IDs     []int64 `query:"ids" maxItems:"200" doc:"these, whatever else is asked; none: what is sought"`
+}
+
+func (s *seeking) sought() timekeeping.Seeking {
+	return timekeeping.Seeking{Text: s.Text, Open: s.Open, ClientIDs: s.Clients, IDs: s.IDs}
+}
+
 func (s *server) registerTimekeeping(api huma.API) {
 	operation(s, api, http.MethodGet, "/choices", "listChoices", "What can be chosen when recording",
 		func(ctx context.Context, actor app.Actor, _ *nothing) (*timekeeping.Choices, error) {
 			return timekeeping.ChoicesOf(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodGet, "/choices/engagements", "findEngagements", "Engagements that can be chosen when recording",
+		func(ctx context.Context, actor app.Actor, in *seeking) ([]timekeeping.EngagementChoice, error) {
+			return timekeeping.EngagementChoices(ctx, s.app, actor, in.sought())
+		})
+	operation(s, api, http.MethodGet, "/choices/clients", "findClients", "Clients with engagements",
+		func(ctx context.Context, actor app.Actor, in *seeking) ([]timekeeping.ClientChoice, error) {
+			return timekeeping.ClientChoices(ctx, s.app, actor, in.sought())
 		})
 	operation(s, api, http.MethodGet, "/people/{id}/weeks/{day}", "readWeek", "The week sheet of a person",
 		func(ctx context.Context, actor app.Actor, in *OfWeek) (*timekeeping.Week, error) {

@@ -148,7 +148,7 @@ func (s *seeder) as(lead int64) app.Request {
 
 func (s *seeder) begin(p *proposal, _ int) error {
 	begun := pricing.Begun{Name: p.name}
-	options, err := registry.OptionsOf(s.ctx, s.app, s.admin.Actor, "clients", 0)
+	options, err := registry.OptionsOf(s.ctx, s.app, s.admin.Actor, "clients", registry.Choosing{})
 	if err != nil {
 		return err
 	}
@@ -275,7 +275,7 @@ func acceptedOnline(s *seeder, _ int64, secret string) error {
 // asked sends the questionnaire to the clients who are new; one has answered.
 func (s *seeder) asked() error {
 	for i, name := range []string{"Garrow Estuary Forum", "12 Fathom Dive Centre"} {
-		options, err := registry.OptionsOf(s.ctx, s.app, s.admin.Actor, "clients", 0)
+		options, err := registry.OptionsOf(s.ctx, s.app, s.admin.Actor, "clients", registry.Choosing{})
 		if err != nil {
 			return err
 		}

@@ -181,18 +181,33 @@ type Name struct {
 	Active     bool
 }
 
-// Names reads the names of some records of a kind, or of all (none), column by column: a firm has ten thousand
-// engagements. Of one that does not retire, all are active.
+// Names reads the names of some records of a kind, or of all (none). Of one that does not retire, all are active.
 func Names(tx *DB, kind string, retires bool, ids ...int64) ([]Name, error) {
+	if len(ids) > 0 {
+		return readNames(tx, kind, retires, "WHERE id IN ?", many(ids))
+	}
+	return readNames(tx, kind, retires, "")
+}
+
+// ActiveNames reads the names of so many active records of a kind that retires: those with all words in key or title, by
+// title, and the one of a key or number in any case.
+func ActiveNames(tx *DB, kind string, words []string, has string, most int) ([]Name, error) {
+	k, asked, values := kindTables[kind], "active", []any{}
+	for _, word := range words {
+		asked += fmt.Sprintf(` AND ((%s) LIKE ? ESCAPE '\' OR (%s) LIKE ? ESCAPE '\')`, k.key, k.title)
+		values = append(values, within(word), within(word))
+	}
+	return readNames(tx, kind, true, fmt.Sprintf("WHERE %s OR ? <> '' AND active AND ? IN (%s, CAST(id AS TEXT)) ORDER BY ? IN (%s, CAST(id AS TEXT)) DESC, "+
+		"LOWER(%s) LIMIT ?", asked, k.key, k.key, k.title), append(values, has, has, has, most)...)
+}
+
+// readNames reads names column by column: a firm has ten thousand engagements.
+func readNames(tx *DB, kind string, retires bool, which string, values ...any) ([]Name, error) {
 	k, active := kindTables[kind], "TRUE"
 	if retires {
 		active = "active"
 	}
-	of, some := "", []any{}
-	if len(ids) > 0 {
-		of, some = " WHERE id IN ?", append(some, many(ids))
-	}
-	found, err := tx.gorm.Raw(fmt.Sprintf("SELECT id, %s, %s, %s FROM %s%s", k.key, k.title, active, k.table, of), some...).Rows()
+	found, err := tx.gorm.Raw(fmt.Sprintf("SELECT id, %s, %s, %s FROM %s %s", k.key, k.title, active, k.table, which), values...).Rows()
 	if err != nil {
 		return nil, err
 	}

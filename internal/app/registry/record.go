@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"slices"
+	"strconv"
 	"strings"
 
 	"dorvet/core/explain"
@@ -227,17 +228,24 @@ type RecordOption struct {
 	Warning string `json:"warning,omitempty" doc:"what should be known before work is made for it"`
 }
 
-// OptionsOf lists the active records of a kind for choosing one, by title; of
-// names what they belong to, or 0.
-func OptionsOf(ctx context.Context, a *app.App, actor app.Actor, name string, of int64) ([]RecordOption, error) {
+// Choosing says which records can be chosen.
+type Choosing struct {
+	Of   int64  // what they belong to, or 0
+	Text string // typed: all its words are in title or key
+	Has  string // key or number of one that is chosen, and is among them in any case
+	Most int    // so many; 0: all
+}
+
+// OptionsOf lists the active records of a kind for choosing one, by title.
+func OptionsOf(ctx context.Context, a *app.App, actor app.Actor, name string, c Choosing) ([]RecordOption, error) {
 	k, e, err := Reading(ctx, a, actor, name)
 	if err != nil {
 		return nil, err
 	}
-	if name == "people" || k.describe().Retires && of == 0 && e.Tx.Scope().Leads == nil {
-		return quickOptions(e, name)
+	if name == "people" || k.describe().Retires && c.Of == 0 && e.Tx.Scope().Leads == nil {
+		return quickOptions(e, name, c)
 	}
-	records, err := k.list(e, ListFilter{Of: of})
+	records, err := k.list(e, ListFilter{Of: c.Of})
 	if err != nil {
 		return nil, err
 	}
@@ -247,14 +255,52 @@ func OptionsOf(ctx context.Context, a *app.App, actor app.Actor, name string, of
 		if err != nil {
 			return nil, err
 		}
-		options = append(options, RecordOption{ID: is.ID, Key: is.Key, Title: is.Title})
+		if c.takes(is) {
+			options = append(options, RecordOption{ID: is.ID, Key: is.Key, Title: is.Title})
+		}
 	}
-	return options, nil
+	return c.first(options), nil
+}
+
+// names are those of records that can be chosen, in no order.
+func (c Choosing) names(e *Env, name string) ([]store.Name, error) {
+	if kinds[name].describe().Retires && c.Most > 0 {
+		return store.ActiveNames(e.Tx, name, strings.Fields(c.Text), c.Has, c.Most)
+	}
+	all, err := store.Names(e.Tx, name, kinds[name].describe().Retires)
+	return slices.DeleteFunc(all, func(is store.Name) bool { return !c.takes(is) }), err
+}
+
+// takes reports whether a name is one that is sought.
+func (c Choosing) takes(is store.Name) bool {
+	title, key := strings.ToLower(is.Title), strings.ToLower(is.Key)
+	for _, word := range strings.Fields(strings.ToLower(c.Text)) {
+		if !strings.Contains(title, word) && !strings.Contains(key, word) {
+			return c.isChosen(is.ID, is.Key)
+		}
+	}
+	return true
+}
+
+func (c Choosing) isChosen(id int64, key string) bool {
+	return c.Has != "" && (key == c.Has || strconv.FormatInt(id, 10) == c.Has)
+}
+
+// first are so many options as are asked for, with the one that is chosen.
+func (c Choosing) first(options []RecordOption) []RecordOption {
+	if c.Most == 0 || len(options) <= c.Most {
+		return options
+	}
+	chosen := slices.IndexFunc(options, func(o RecordOption) bool { return c.isChosen(o.ID, o.Key) })
+	if chosen >= c.Most {
+		options[c.Most-1] = options[chosen]
+	}
+	return options[:c.Most]
 }
 
 // quickOptions takes what can be chosen from the names alone.
-func quickOptions(e *Env, name string) ([]RecordOption, error) {
-	known, err := e.allNames(name)
+func quickOptions(e *Env, name string, c Choosing) ([]RecordOption, error) {
+	known, err := c.names(e, name)
 	if err != nil {
 		return nil, err
 	}
@@ -264,12 +310,12 @@ func quickOptions(e *Env, name string) ([]RecordOption, error) {
 			return nil, err
 		}
 	}
-	options := make([]RecordOption, 0, len(known.byID))
-	for _, is := range known.byID {
+	options := make([]RecordOption, 0, len(known))
+	for _, is := range known {
 		if is.Active {
 			options = append(options, RecordOption{ID: is.ID, Key: is.Key, Title: is.Title, Warning: warnings[is.ID]})
 		}
 	}
 	slices.SortFunc(options, func(a, b RecordOption) int { return cmp.Or(CompareNames(a.Title, b.Title), cmp.Compare(a.ID, b.ID)) })
-	return options, nil
+	return c.first(options), nil
 }

@@ -2,6 +2,7 @@ package timekeeping
 
 import (
 	"context"
+	"strings"
 
 	"dorvet/core/money"
 	"dorvet/internal/app"
@@ -9,14 +10,14 @@ import (
 	"dorvet/internal/store"
 )
 
-// Choices is what can be chosen in a row of the week.
+// Choices is what can be chosen while recording, beside engagements.
 type Choices struct {
-	Engagements []store.Choice   `json:"engagements"`
-	Services    []ServiceChoice  `json:"services"`
-	Categories  []CategoryChoice `json:"categories" doc:"of expenses"`
-	People      []PersonChoice   `json:"people" doc:"whose week may be seen"`
-	Fields      []OwnField       `json:"fields" doc:"of the firm's own, on entries"`
-	Treats      bool             `json:"treats" doc:"whether the actor says how time is billed"`
+	Currencies []money.Currency `json:"currencies" doc:"of engagements"`
+	Services   []ServiceChoice  `json:"services"`
+	Categories []CategoryChoice `json:"categories" doc:"of expenses"`
+	People     []PersonChoice   `json:"people" doc:"whose week may be seen"`
+	Fields     []OwnField       `json:"fields" doc:"of the firm's own, on entries"`
+	Treats     bool             `json:"treats" doc:"whether the actor says how time is billed"`
 }
 
 // OwnField is a field of the firm's own on entries.
@@ -55,11 +56,7 @@ type PersonChoice struct {
 // ChoicesOf lists what the actor can choose while recording.
 func ChoicesOf(ctx context.Context, a *app.App, actor app.Actor) (*Choices, error) {
 	tx := a.Read(ctx, actor)
-	recorder := actor.PersonID
-	if actor.Role == app.Administrator { // who records for others too
-		recorder = 0
-	}
-	engagements, err := store.Choices(tx, recorder)
+	currencies, err := store.EngagementCurrencies(tx)
 	if err != nil {
 		return nil, err
 	}
@@ -80,7 +77,7 @@ func ChoicesOf(ctx context.Context, a *app.App, actor app.Actor) (*Choices, erro
 		return nil, err
 	}
 	people, err := store.All[store.Person](tx, "name")
-	choices := &Choices{Engagements: engagements, Services: []ServiceChoice{}, Categories: []CategoryChoice{}, People: []PersonChoice{},
+	choices := &Choices{Currencies: currencies, Services: []ServiceChoice{}, Categories: []CategoryChoice{}, People: []PersonChoice{},
 		Fields: []OwnField{}, Treats: actor.Role != app.Staff || firm.StaffTreats}
 	for _, f := range fields {
 		choices.Fields = append(choices.Fields, OwnField{f.ID, f.Name, f.Form, registry.OwnChoices(f)})
@@ -101,4 +98,43 @@ func ChoicesOf(ctx context.Context, a *app.App, actor app.Actor) (*Choices, erro
 		}
 	}
 	return choices, err
+}
+
+// What can be found to be chosen.
+type (
+	EngagementChoice = store.Choice
+	ClientChoice     = store.ClientChoice
+)
+
+// Seeking is what is typed to find something to choose, and what was chosen before.
+type Seeking struct {
+	Text      string
+	Open      bool    // only engagements on which the actor can record
+	ClientIDs []int64 // whose engagements; nil: of all
+	IDs       []int64 // these, whatever else is sought
+}
+
+// EngagementChoices are engagements that can be chosen: with all words that are typed in the name of the engagement or
+// its client, or in its code; where nothing is typed, those on which the actor recorded last come first.
+func EngagementChoices(ctx context.Context, a *app.App, actor app.Actor, s Seeking) ([]EngagementChoice, error) {
+	tx := a.Read(ctx, actor)
+	f := store.ChoiceFilter{Recorder: actor.PersonID, Open: s.Open, Words: strings.Fields(s.Text), ClientIDs: s.ClientIDs, IDs: s.IDs}
+	if actor.Role == app.Administrator { // who records for others too
+		f.Recorder = 0
+	}
+	if len(f.Words) == 0 && s.IDs == nil {
+		var err error
+		if f.First, err = store.LastRecordedOn(tx, actor.PersonID, a.Clock.Today().AddMonths(-lastMonths)); err != nil {
+			return nil, err
+		}
+	}
+	return store.Choices(tx, f)
+}
+
+// lastMonths is how far back one's last engagements are looked for.
+const lastMonths = 3
+
+// ClientChoices are clients that can be chosen, by what is typed of their name or code.
+func ClientChoices(ctx context.Context, a *app.App, actor app.Actor, s Seeking) ([]ClientChoice, error) {
+	return store.ClientChoices(a.Read(ctx, actor), strings.Fields(s.Text), s.IDs)
 }

@@ -1,4 +1,4 @@
-import { type QueryClient, type QueryFilters, useQuery } from "@tanstack/react-query";
+import { type QueryClient, type QueryFilters, type UseQueryOptions, useQuery } from "@tanstack/react-query";
 import { type AddressOf, type Answered, type Asked, api, type Given } from "./client";
 
 /** How something is read. */
@@ -31,15 +31,16 @@ const options = ({ when, keeps, every, holds }: Reading, key: readonly unknown[]
 });
 
 /** Reads from the server. */
-export const reading = <P extends AddressOf<"get">>(address: P, asked?: Asked<"get", P>, how = plain) => ({
-  queryKey: keyOf(address, asked),
-  queryFn: () => api.get(address, ...([asked] as unknown as Given<Asked<"get", P>>)),
-  ...options(how, keyOf(address, asked)),
-});
+export const reading = <P extends AddressOf<"get">>(address: P, asked?: Asked<"get", P>, how = plain) =>
+  ({
+    queryKey: keyOf(address, asked),
+    queryFn: () => api.get(address, ...([asked] as unknown as Given<Asked<"get", P>>)),
+    ...options(how, keyOf(address, asked)),
+  }) as UseQueryOptions<Answered<"get", P>>;
 
 /** Reads from the server, and again when an act may have changed it. */
 export const useRead = <P extends AddressOf<"get">>(address: P, asked?: Asked<"get", P>, how = plain) =>
-  useQuery<Answered<"get", P>>(reading(address, asked, how) as never);
+  useQuery(reading(address, asked, how));
 
 /** Asks what something typed would come to: a question with a body, that changes nothing. */
 export const useAsked = <P extends AddressOf<"post">>(address: P, asked: Asked<"post", P>, how = plain) =>

@@ -1,4 +1,5 @@
 import { Select, type SelectProps } from "antd";
+import type { Search } from "./use-sought";
 
 export interface Choice<T> {
   value: T;
@@ -11,19 +12,21 @@ interface Props<T> extends Omit<SelectProps<T, Choice<T> & { title: string }>, "
   label: string;
   choices: readonly Choice<T>[];
   onChange: (value: T) => void;
+  /** How what is typed is found, where not all choices are there. */
+  search?: Search;
 }
 
 /** Beyond so many, one is found by typing. */
 const overseen = 8;
 
 /** One of several, in as much room as its words take. */
-export function Pick<T extends string | number | boolean | null>({ label, choices, ...rest }: Props<T>) {
+export function Pick<T extends string | number | boolean | null>({ label, choices, search, ...rest }: Props<T>) {
   return (
     <Select<T, Choice<T> & { title: string }>
       size="small"
       popupMatchSelectWidth={false}
       aria-label={label}
-      showSearch={choices.length > overseen ? { optionFilterProp: "label" } : false}
+      showSearch={search ?? (choices.length > overseen ? { optionFilterProp: "label" } : false)}
       options={choices.map(({ why, ...choice }) => ({
         ...choice,
         label: why ? `${choice.label}: ${why}` : choice.label,

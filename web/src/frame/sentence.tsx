@@ -6,6 +6,7 @@ import dayInputCss from "./form/day-input.module.css";
 import { type ReadAs, Said, useSaid } from "./form/use-said";
 import { type Choice, Pick } from "./pick";
 import sentenceCss from "./sentence.module.css";
+import type { Search } from "./use-sought";
 
 /** The filters of a desk, as a sentence that can be read aloud. */
 export function Sentence({ children }: { children: ReactNode }) {
@@ -33,6 +34,7 @@ export function SaidChoice<T extends string | number>(props: {
   label: string;
   value: T;
   choices: readonly Choice<T>[];
+  search?: Search;
   onChange: (value: T) => void;
 }) {
   return <Pick className={sentenceCss.said} size="middle" variant="borderless" suffixIcon={null} {...props} />;
@@ -81,6 +83,7 @@ export function SaidSeveral(props: {
   all: string;
   value: string;
   choices: Choice<string>[];
+  search?: Search;
   onChange: (value: string) => void;
 }) {
   const [open, setOpen] = useState(false);
@@ -103,7 +106,7 @@ export function SaidSeveral(props: {
         value={chosen}
         maxTagCount={0}
         maxTagPlaceholder=""
-        showSearch={{ optionFilterProp: "label" }}
+        showSearch={props.search ?? { optionFilterProp: "label" }}
         options={props.choices.map((choice) => ({ ...choice, title: choice.label }))}
         onChange={(values: string[]) => props.onChange(values.join(","))}
       />

@@ -11,6 +11,7 @@ import { money as amount, days, text } from "../../frame/list/columns";
 import { Table } from "../../frame/list/table";
 import type { Column } from "../../frame/list/use-list";
 import { orAll, Pick } from "../../frame/pick";
+import { useOptions } from "../../frame/record/use-record";
 import { Refused } from "../../frame/state";
 import { Title } from "../../frame/title";
 import beginCss from "./begin.module.css";
@@ -25,7 +26,7 @@ export function BeginDesk() {
   const client = Number(search.get("client") ?? 0);
   const navigate = useNavigate();
   const begin = useBegin();
-  const clients = useRead("/api/clients");
+  const clients = useOptions("clients", { has: client ? String(client) : "" });
   const offer = useOffer(client);
   const go = (body: Beginning) => begin.mutate(body, { onSuccess: (made) => navigate(`/billing/${made.id}`) });
   return (
@@ -36,12 +37,10 @@ export function BeginDesk() {
         <Select
           id="begin-client"
           autoFocus
-          showSearch={{ optionFilterProp: "label" }}
+          showSearch={clients.search}
           placeholder="type a name"
           value={client || null}
-          options={(clients.data?.clients ?? [])
-            .filter((c) => c.active)
-            .map((c) => ({ value: c.id, label: c.name, title: c.name }))}
+          options={(clients.data ?? []).map((c) => ({ value: c.id, label: c.title, title: c.title }))}
           onChange={(id: number) => setSearch({ client: String(id) })}
         />
       </p>

@@ -141,13 +141,14 @@ interface RegisterProps {
 function RegisterSentence({ sought, runs, onSay }: RegisterProps) {
   const { role } = useSession();
   const people = useRows("people");
-  const clients = useOptions("clients");
+  const clients = useOptions("clients", { has: sought.client ? String(sought.client) : "" });
   return (
     <>
       , to{" "}
       <SaidChoice
         label="Client"
         value={sought.client}
+        search={clients.search}
         choices={orAll(
           0,
           "all clients",

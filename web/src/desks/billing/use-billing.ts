@@ -40,7 +40,7 @@ export const useRegister = (sought: Partial<Sought>, when = true, limit = 100) =
 /** What is sought in the register, read as it comes into sight. */
 export const useRegisterPages = (sought: Sought) =>
   usePages<RegisterPage, Summary>(
-    (part) => reading("/api/invoices", { query: { ...sought, ...part } }, { keeps: true }) as never,
+    (part) => reading("/api/invoices", { query: { ...sought, ...part } }, { keeps: true }),
     (page) => page.invoices,
   );
 

@@ -7,7 +7,7 @@ import { long } from "../../frame/days";
 import { DayField, RecordField, TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
 import { useTyping } from "../../frame/form/use-typing";
-import { useOptions, useRecordActs } from "../../frame/record/use-record";
+import { useOption, useRecordActs } from "../../frame/record/use-record";
 
 /** Makes an engagement like this one, for the same or another client; or keeps it as a template. */
 export function CopyEngagement({
@@ -18,7 +18,6 @@ export function CopyEngagement({
   onCancel: () => void;
 }) {
   const { today } = useSession();
-  const clients = useOptions("clients");
   const form = useTyping({ client: "", name: engagement.name, opened: engagement.again || today });
   const navigate = useNavigate();
   const templates = useRecordActs("engagement-templates");
@@ -30,7 +29,7 @@ export function CopyEngagement({
     },
   });
   const { client, ...typed } = form.typed;
-  const clientId = clients.data?.find((c) => c.key === client)?.id ?? 0;
+  const clientId = useOption("clients", client)?.id ?? 0;
   return (
     <Form
       inPlace

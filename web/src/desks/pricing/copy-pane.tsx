@@ -3,7 +3,7 @@ import { Fact, Facts } from "../../frame/facts";
 import { CheckField, RecordField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
 import { useTyping } from "../../frame/form/use-typing";
-import { useOptions } from "../../frame/record/use-record";
+import { useOption } from "../../frame/record/use-record";
 import { type Proposal, useProposalActs } from "./use-proposal";
 
 /** A new proposal from an old one; prices that the catalogue has changed are shown. */
@@ -14,11 +14,10 @@ export function CopyPane({ proposal, onMade }: { proposal: Proposal; onMade: (id
     reread: true,
     replaces: ["sent", "seen", "expired", "declined"].includes(proposal.state),
   });
-  const clients = useOptions("clients");
   const acts = useProposalActs(proposal.id);
   const made = acts.copy.data;
   const { client, reread, replaces } = form.typed;
-  const clientId = clients.data?.find((option) => option.key === client)?.id ?? 0;
+  const clientId = useOption("clients", client)?.id ?? 0;
   const title = `New from ${proposal.number}`;
   if (made && made.differences.length > 0)
     return (

@@ -19,7 +19,7 @@ import { List } from "../../frame/list/list";
 import { Table } from "../../frame/list/table";
 import { type Column, useList } from "../../frame/list/use-list";
 import { orAll } from "../../frame/pick";
-import { useOptions } from "../../frame/record/use-record";
+import { useOption } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
@@ -205,12 +205,11 @@ interface NewProps {
 /** A client, or somebody new; everything else has a default. */
 function NewProposal({ onMade, onCancel }: NewProps) {
   const [search] = useSearchParams();
-  const clients = useOptions("clients");
   const given = Number(search.get("client") ?? 0);
   const form = useTyping({ client: "", prospect: "", name: "" });
   const { prospect, name } = form.typed;
-  const client = form.typed.client || clients.data?.find((option) => option.id === given)?.key || "";
-  const chosen = clients.data?.find((option) => option.key === client);
+  const chosen = useOption("clients", form.typed.client || given);
+  const client = form.typed.client || chosen?.key || "";
   const begin = useAct((body: Schema["Begun"]) => api.post("/api/proposals", { body }), {
     done: (made) => {
       onMade(made.id);

@@ -23,7 +23,7 @@ interface Props {
 /** What the proposal is called, and its terms as a sentence. */
 export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Props) {
   const { role } = useSession();
-  const people = useOptions("people", 0, role === "administrator");
+  const people = useOptions("people", { has: typed.lead, when: role === "administrator" });
   const set = (part: Partial<Typed>) => commit((now) => ({ ...now, ...part }));
   return (
     <>
@@ -35,6 +35,7 @@ export function EditorHead({ proposal, typed, grid, locked, fault, commit }: Pro
             variant="borderless"
             label="Led by"
             value={typed.lead}
+            search={people.search}
             choices={(people.data ?? []).map((person) => ({ value: person.key, label: person.title }))}
             onChange={(lead) => set({ lead })}
           />

@@ -6,23 +6,22 @@ import { Fact, Facts } from "../../frame/facts";
 import { DayField, RecordField } from "../../frame/form/fields";
 import { FieldGroup } from "../../frame/form/form";
 import { useTyping } from "../../frame/form/use-typing";
-import { useOptions } from "../../frame/record/use-record";
+import { useOption } from "../../frame/record/use-record";
 import setUpCss from "./set-up.module.css";
 
 /** What an hour of somebody on an engagement would cost on a day, and why: the rate that wins and those it beats. */
 export function AskRate({ engagement }: { engagement?: { id: number; key: string } }) {
   const { today } = useSession();
   const form = useTyping({ person: "", engagement: engagement?.key ?? "", service: "", phase: "", day: today });
-  const people = useOptions("people");
-  const engagements = useOptions("engagements");
-  const services = useOptions("services");
-  const idOf = (list: typeof people, key: string) => list.data?.find((o) => o.key === key)?.id ?? 0;
   const asked = form.typed;
-  const engagementId = engagement?.id ?? idOf(engagements, asked.engagement);
+  const person = useOption("people", asked.person);
+  const chosen = useOption("engagements", asked.engagement);
+  const service = useOption("services", asked.service);
+  const engagementId = engagement?.id ?? chosen?.id ?? 0;
   const body: Schema["Asked"] = {
-    personId: idOf(people, asked.person),
+    personId: person?.id ?? 0,
     engagementId,
-    serviceId: idOf(services, asked.service),
+    serviceId: service?.id ?? 0,
     phaseId: Number(asked.phase || 0),
     day: asked.day,
   };

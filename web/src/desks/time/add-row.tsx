@@ -4,6 +4,7 @@ import { useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import recordingCss from "./recording.module.css";
 import type { RowHead } from "./use-cells";
+import { useEngagement } from "./use-week";
 import { WorkFields, type WorkOf } from "./work-fields";
 
 /** The last line of the grid: another engagement, service and treatment. */
@@ -12,7 +13,7 @@ export function AddRow({ choices, onAdd }: { choices?: Schema["Choices"]; onAdd:
   const [search] = useSearchParams();
   const begun = Number(search.get("engagement") ?? 0);
   const [of, setOf] = useState<WorkOf | null>(begun ? { engagementId: begun, treatment: "billable" } : null);
-  const engagement = choices?.engagements.find((e) => e.engagementId === of?.engagementId);
+  const engagement = useEngagement(of?.engagementId);
   const service = choices?.services.find((s) => s.id === of?.serviceId);
   if (!of)
     return (

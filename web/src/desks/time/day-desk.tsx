@@ -13,7 +13,7 @@ import { TimeViews } from "./time-views";
 import { Timers } from "./timers";
 import { entriesAt, type Place, type RowHead, rowKey, rowsOf } from "./use-cells";
 import type { useSheet } from "./use-sheet";
-import type { Week } from "./use-week";
+import { usePhases, type Week } from "./use-week";
 import { WeekActs, WeekState } from "./week-acts";
 import { billedWord } from "./words";
 import type { WorkOf } from "./work-fields";
@@ -32,6 +32,7 @@ interface Props {
 /** A day at a time, for a phone: its entries, the rows on which time is often recorded, and the timers. */
 export function DayDesk({ week, day, sheet, choices, last, readOnly, mine, onDay }: Props) {
   const { place, cells } = sheet;
+  const phases = usePhases(place?.row);
   const rows = rowsOf(week, cells.extra);
   if (place)
     return (
@@ -45,7 +46,7 @@ export function DayDesk({ week, day, sheet, choices, last, readOnly, mine, onDay
           edit={cells.get(place)}
           typed={sheet.typedAt(place)}
           body={sheet.bodyOf(place, sheet.typedAt(place))}
-          phases={choices?.engagements.find((e) => e.engagementId === Number(place.row.split("-")[0]))?.phases ?? []}
+          phases={phases}
           readOnly={readOnly}
           mayAdd={!readOnly}
           mine={mine}

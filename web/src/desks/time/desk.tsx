@@ -18,7 +18,7 @@ import { TimeViews } from "./time-views";
 import { Timers } from "./timers";
 import { entriesAt } from "./use-cells";
 import { useSheet } from "./use-sheet";
-import { type Entry, useChoices, useWeek, useWeekAddress, type Week } from "./use-week";
+import { type Entry, useChoices, usePhases, useWeek, useWeekAddress, type Week } from "./use-week";
 import weekCss from "./week.module.css";
 import { WeekActs, WeekState } from "./week-acts";
 import type { WorkOf } from "./work-fields";
@@ -31,6 +31,7 @@ export function TimeDesk() {
   const week = useWeek(person, address.day);
   const choices = useChoices();
   const sheet = useSheet(week.data, person, address.entry);
+  const phases = usePhases(sheet.place?.row);
   const wide = Grid.useBreakpoint().sm ?? true;
   if (week.error) return <p className={clsx("refusal", deskCss.pageRefusal)}>{week.error.message}</p>;
   if (!week.data) return null;
@@ -89,9 +90,7 @@ export function TimeDesk() {
         edit={place ? cells.get(place) : undefined}
         typed={place ? sheet.typedAt(place) : undefined}
         body={place ? sheet.bodyOf(place, sheet.typedAt(place)) : undefined}
-        phases={
-          choices.data?.engagements.find((e) => e.engagementId === Number(place?.row.split("-")[0]))?.phases ?? []
-        }
+        phases={phases}
         readOnly={!mayChange}
         mayAdd={mayAdd}
         mine={mine}

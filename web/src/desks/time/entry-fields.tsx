@@ -11,7 +11,7 @@ import type { Typing } from "../../frame/form/use-typing";
 import { useSettled } from "../../frame/use-settled";
 import { Attachments, useEntryFiles } from "./attachments";
 import type { Edit } from "./use-cells";
-import { type Entry, type TypedEntry, useChoices, useWorth } from "./use-week";
+import { type Entry, type TypedEntry, useChoices, useEngagement, useWorth } from "./use-week";
 import { treatmentsFor } from "./words";
 
 type Typed = Edit["typed"];
@@ -56,7 +56,7 @@ export function EntryFields(props: Props) {
   const [more, setMore] = useState(saysMore(typed, entry));
   const of = { typed, set: onChange };
   const choices = useChoices();
-  const billable = choices.data?.engagements.find((e) => e.engagementId === props.body?.engagementId)?.billable ?? true;
+  const billable = useEngagement(props.body?.engagementId)?.billable ?? true;
   const own = withOwn(phases, entry).map((p) => ({ value: p.id, label: p.name }));
   return (
     <FieldGroup id="entry" problem={problem} readOnly={readOnly} onEnter={onCommit}>

@@ -19,7 +19,7 @@ export function PurchaseHead(props: Props) {
   const { typed, choices, problem, readOnly, onChange } = props;
   const session = useSession();
   // A purchase is in the currency of the engagements that share it.
-  const currencies = [...new Set([session.currency, ...choices.engagements.map((e) => e.currency)])];
+  const currencies = [...new Set([session.currency, ...choices.currencies])];
   const category = choices.categories.find((c) => c.id === typed.categoryId);
   const of = { typed, set: onChange };
   return (

@@ -12,7 +12,7 @@ import tableCss from "../../frame/table.module.css";
 import recordingCss from "./recording.module.css";
 import type { Purchase, TypedPurchase, TypedShare } from "./use-purchase";
 import { treatments } from "./words";
-import { engagementOptions } from "./work-fields";
+import { useOpenEngagements } from "./work-fields";
 
 interface Props {
   typed: TypedPurchase;
@@ -109,15 +109,16 @@ interface RowProps extends Props {
 
 const own = { value: 0, label: "The firm’s own cost" };
 
-function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offered, ...props }: RowProps) {
+function ShareRow({ typed, reckoning, problem, share, index, kept, offered, ...props }: RowProps) {
   const { role } = useSession();
   const { readOnly, onSet, onDrop, onAt } = props;
   const fixedNow = readOnly || kept?.locked === true;
   const name = `share ${index + 1}`;
   const wrong = (field: string) => (problem?.field === `shares.${index}.${field}` ? ("error" as const) : undefined);
   const worth = reckoning?.shares[index];
+  const engagements = useOpenEngagements(share.engagementId);
   const toEngagement = (engagementId = 0) => {
-    const chosen = choices.engagements.find((e) => e.engagementId === engagementId);
+    const chosen = engagements.data?.find((e) => e.engagementId === engagementId);
     onSet({ engagementId, treatment: chosen?.billable === false || !engagementId ? "not_billable" : "billable" });
   };
   return (
@@ -132,7 +133,8 @@ function ShareRow({ typed, choices, reckoning, problem, share, index, kept, offe
           disabled={fixedNow}
           value={share.engagementId ?? 0}
           onChange={toEngagement}
-          choices={[own, ...engagementOptions(choices.engagements)]}
+          search={engagements.search}
+          choices={[own, ...engagements.options]}
         />
       </td>
       <td className="number">

@@ -15,7 +15,7 @@ import { HoldField } from "./entry-fields";
 import recordingCss from "./recording.module.css";
 import { type Together, usePreview } from "./use-work";
 import { treatments } from "./words";
-import { engagementOptions } from "./work-fields";
+import { useOpenEngagements } from "./work-fields";
 
 type Change = Omit<Together, "ids">;
 
@@ -29,6 +29,7 @@ interface Props {
 
 /** One change of many entries: what changes, and each entry before and after, before anything is done. */
 export function TogetherFolio({ ids, change, choices, prices, onChange }: Props) {
+  const engagements = useOpenEngagements(change.engagementId);
   if (ids.size === 0)
     return (
       <Folio label="Change together">
@@ -55,7 +56,8 @@ export function TogetherFolio({ ids, change, choices, prices, onChange }: Props)
           name="engagementId"
           label="Move to"
           placeholder="stays"
-          options={engagementOptions(choices?.engagements)}
+          options={engagements.options}
+          search={engagements.search}
           clears
           wide
         />

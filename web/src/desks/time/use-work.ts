@@ -47,7 +47,7 @@ const queryOf = (sought: Sought) => ({
 /** What is sought, read as it comes into sight. */
 export const useWorkPages = <R>(sought: Sought, rowsOf: (page: WorkPage) => R[]) =>
   usePages<WorkPage, R>(
-    (part) => reading("/api/work", { query: { ...queryOf(sought), ...part } }, { keeps: true }) as never,
+    (part) => reading("/api/work", { query: { ...queryOf(sought), ...part } }, { keeps: true }),
     rowsOf,
   );
 

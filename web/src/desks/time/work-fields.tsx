@@ -2,7 +2,7 @@ import { Select } from "antd";
 import type { Schema } from "../../api/client";
 import { Pick } from "../../frame/pick";
 import recordingCss from "./recording.module.css";
-import type { Treatment } from "./use-week";
+import { type Treatment, useEngagement, useEngagements } from "./use-week";
 import { treatmentsFor } from "./words";
 
 /** On what somebody works, and how it is billed. */
@@ -29,15 +29,23 @@ export const begunOn = (choice: Choice | undefined, before: WorkOf): WorkOf => (
 });
 
 export const engagementOptions = (choices: Choice[] | undefined) =>
-  (choices ?? [])
-    .filter((e) => e.open)
-    .map((e) => {
-      const label = `${e.client} › ${e.engagement}`;
-      return { value: e.engagementId, label, title: label };
-    });
+  (choices ?? []).map((e) => {
+    const label = `${e.client} › ${e.engagement}`;
+    return { value: e.engagementId, label, title: label };
+  });
+
+/** Open engagements to choose from, with the one that is chosen. */
+export function useOpenEngagements(chosenId?: number) {
+  const open = useEngagements({ open: true });
+  const chosen = useEngagement(chosenId);
+  const all = open.data ?? [];
+  const there = !chosen || all.some((e) => e.engagementId === chosen.engagementId);
+  return { ...open, chosen, options: engagementOptions(there ? all : [...all, chosen]) };
+}
 
 /** Chooses an engagement, a service, and how it is billed. */
 export function WorkFields({ choices, of, onChange, autoFocus }: Props) {
+  const engagements = useOpenEngagements(of.engagementId);
   return (
     <>
       <Select
@@ -45,19 +53,19 @@ export function WorkFields({ choices, of, onChange, autoFocus }: Props) {
         popupMatchSelectWidth={false}
         autoFocus={autoFocus}
         defaultOpen={autoFocus && !of.engagementId}
-        showSearch={{ optionFilterProp: "label" }}
+        showSearch={engagements.search}
         placeholder="Client and engagement"
         aria-label="Engagement"
         value={of.engagementId}
         onChange={(id) =>
           onChange(
             begunOn(
-              choices?.engagements.find((e) => e.engagementId === id),
+              engagements.data?.find((e) => e.engagementId === id),
               of,
             ),
           )
         }
-        options={engagementOptions(choices?.engagements)}
+        options={engagements.options}
       />
       <Select
         showSearch={{ optionFilterProp: "label" }}
@@ -73,10 +81,7 @@ export function WorkFields({ choices, of, onChange, autoFocus }: Props) {
           label="How it is billed"
           value={of.treatment}
           onChange={(treatment) => onChange({ ...of, treatment })}
-          choices={treatmentsFor(
-            choices?.engagements.find((e) => e.engagementId === of.engagementId)?.billable ?? true,
-            "the engagement",
-          )}
+          choices={treatmentsFor(engagements.chosen?.billable ?? true, "the engagement")}
         />
       )}
     </>

@@ -1,5 +1,6 @@
 import type { Schema } from "../../api/client";
 import { SaidAnyDate, SaidChoice, SaidSeveral, SaidText, Sentence } from "../../frame/sentence";
+import { useWhose } from "./use-week";
 import type { Sought } from "./use-work";
 
 const states = [
@@ -20,6 +21,8 @@ const statesOfTime = [
   { value: "approved", label: "approved" },
 ];
 
+const numbersIn = (list: string) => (list ? list.split(",").map(Number) : []);
+
 interface Props {
   sought: Sought;
   by: string;
@@ -29,13 +32,9 @@ interface Props {
 
 /** The selector of all lists of time and expenses, as a sentence. */
 export function WorkSentence({ sought, by, choices, onGo }: Props) {
-  const clients = new Map((choices?.engagements ?? []).map((e) => [String(e.clientId), e.client]));
   const expenses = sought.of === "expenses";
   const kinds = (expenses ? choices?.categories : choices?.services) ?? [];
-  const chosen = sought.clients ? sought.clients.split(",") : [];
-  const engagements = (choices?.engagements ?? []).filter(
-    (e) => chosen.length === 0 || chosen.includes(String(e.clientId)),
-  );
+  const { clients, engagements } = useWhose(numbersIn(sought.clients), numbersIn(sought.engagements));
   const named = (list: { id: number; name: string }[]) => list.map((k) => ({ value: String(k.id), label: k.name }));
   const part = (name: "people" | "clients" | "engagements" | "kinds" | "states") => ({
     value: sought[name],
@@ -48,14 +47,16 @@ export function WorkSentence({ sought, by, choices, onGo }: Props) {
       <SaidSeveral
         label="Clients"
         all="all clients"
-        choices={[...clients].map(([value, label]) => ({ value, label }))}
+        choices={named(clients.data)}
+        search={clients.search}
         {...part("clients")}
       />
       ,{" "}
       <SaidSeveral
         label="Engagements"
         all="all engagements"
-        choices={engagements.map((e) => ({ value: String(e.engagementId), label: e.engagement }))}
+        choices={engagements.data.map((e) => ({ value: String(e.engagementId), label: e.engagement }))}
+        search={engagements.search}
         {...part("engagements")}
       />
       ,{" "}

@@ -2,6 +2,7 @@ import { Checkbox, Input } from "antd";
 import { useState } from "react";
 import { Pick } from "../pick";
 import { ChooseRecord } from "../record/choose";
+import type { Search } from "../use-sought";
 import { DayInput } from "./day-input";
 import { Field, useAround } from "./form";
 import formCss from "./form.module.css";
@@ -104,11 +105,13 @@ interface ChoiceProps<T, V> extends Of<T, V> {
   placeholder?: string;
   /** It can be given up again. */
   clears?: boolean;
+  /** How what is typed is found, where not all options are there. */
+  search?: Search;
 }
 
 /** One of several, found by typing. */
 export function ChoiceField<T, V extends string | number | boolean>(props: ChoiceProps<T, V>) {
-  const { of, name, label, hint, wide, className, options, placeholder, clears } = props;
+  const { of, name, label, hint, wide, className, options, placeholder, clears, search } = props;
   const control = useControl(props);
   const value = of.typed[name] as V | undefined;
   return (
@@ -116,7 +119,7 @@ export function ChoiceField<T, V extends string | number | boolean>(props: Choic
       <Pick<V | null>
         {...control}
         label={control["aria-label"]}
-        showSearch={{ optionFilterProp: "label" }}
+        showSearch={search ?? { optionFilterProp: "label" }}
         placeholder={placeholder}
         allowClear={clears}
         value={((placeholder || clears) && !value ? null : value) ?? null}

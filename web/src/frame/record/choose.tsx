@@ -27,9 +27,10 @@ const fresh = " new";
 
 /** Chooses a record by its name or key; one that is not there yet can be made in place. */
 export function ChooseRecord({ kind, of = 0, label, value, id, open, underlined, onChoose, onNew, onLeave }: Props) {
-  const options = useOptions(kind, of);
+  const options = useOptions(kind, { of, has: value });
   const acts = useRecordActs(kind);
   const [typed, setTyped] = useState("");
+  const { onSearch, filterOption } = options.search;
   const name = typed.trim();
   const make = () =>
     onNew ? onNew(name) : acts.add.mutate({ name }, { onSuccess: (made) => onChoose(made.key), onError: () => {} });
@@ -47,9 +48,11 @@ export function ChooseRecord({ kind, of = 0, label, value, id, open, underlined,
         defaultOpen={open}
         allowClear
         showSearch={{
-          onSearch: setTyped,
-          filterOption: (input, option) =>
-            option?.value === fresh || (option?.label ?? "").toLowerCase().includes(input.trim().toLowerCase()),
+          onSearch: (text) => {
+            setTyped(text);
+            onSearch(text);
+          },
+          filterOption: filterOption && ((input, option) => option?.value === fresh || filterOption(input, option)),
         }}
         popupMatchSelectWidth={false}
         placeholder="Choose…"
@@ -83,7 +86,7 @@ export function ChoosePeople({ label, value, onDone }: { label: string; value: s
       value={chosen}
       onChange={setChosen}
       onBlur={() => onDone(chosen.join(" "))}
-      showSearch={{ optionFilterProp: "label" }}
+      showSearch={options.search}
       options={(options.data ?? []).map((o) => ({ value: o.key, label: o.title, title: o.title }))}
     />
   );

@@ -7,7 +7,7 @@ import { Field, Form } from "../form/form";
 import { readAs, Said, useSaid } from "../form/use-said";
 import { Pick } from "../pick";
 import { ChooseRecord } from "./choose";
-import { type Field as FieldOf, useForm, useOptions, useRecordActs } from "./use-record";
+import { type Field as FieldOf, useForm, useOption, useRecordActs } from "./use-record";
 
 interface Props {
   kind: string;
@@ -76,8 +76,7 @@ export function NewRecord({ kind, known = {}, of = 0, stays, onMade, onCancel }:
 /** What should be known before work is made for a client. */
 function Warning({ fields, typed }: { fields: FieldOf[]; typed: Record<string, string> }) {
   const asks = fields.some((f) => f.of === "clients") || "client" in typed;
-  const clients = useOptions("clients", 0, asks);
-  const chosen = clients.data?.find((c) => c.key === typed.client);
+  const chosen = useOption(asks ? "clients" : "", typed.client ?? "");
   if (!chosen?.warning) return null;
   return (
     <p className={deskCss.findingBox}>

@@ -1,6 +1,7 @@
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
-import { useRead } from "../../api/read";
+import { reading, useRead } from "../../api/read";
+import { together, useSought } from "../use-sought";
 
 export type Sheet = Schema["Sheet"];
 export type Value = Schema["SheetValue"];
@@ -15,12 +16,26 @@ export const useRows = (kind: string, filter: { text?: string; of?: number; inac
 
 export const useForm = (kind: string) => useRead("/api/records/{kind}/form", { path: { kind } });
 
-export const useOptions = (kind: string, belongsTo = 0, enabled = true) =>
-  useRead(
-    "/api/records/{kind}/options",
-    { path: { kind }, query: { of: belongsTo } },
-    { when: enabled && kind !== "" },
+/** Records of a kind to choose from, with the one of a key or number that is chosen. */
+export const useOptions = (kind: string, { of = 0, has = "", when = true } = {}) =>
+  useSought<Schema["RecordOption"]>((text, asked) =>
+    reading(
+      "/api/records/{kind}/options",
+      { path: { kind }, query: { of, has, text, most: together } },
+      { when: when && asked && kind !== "", keeps: text === "" && "of the same path" },
+    ),
   );
+
+/** The record that is chosen, by its key or number; none while it is read. */
+export function useOption(kind: string, has: string | number) {
+  const chosen = String(has || "");
+  const read = useRead(
+    "/api/records/{kind}/options",
+    { path: { kind }, query: { has: chosen, most: 1 } },
+    { when: kind !== "" && chosen !== "" },
+  );
+  return read.data?.find((option) => option.key === chosen || String(option.id) === chosen);
+}
 
 /** A change of one field of one or several records. */
 export interface Change {
