@@ -5,6 +5,7 @@ package api
 import (
 	"crypto/rand"
 	"encoding/json"
+	"io"
 	"io/fs"
 	"log/slog"
 	"mime"
@@ -25,6 +26,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
+	"github.com/klauspost/compress/gzip"
 )
 
 // Options are what a server is made with.
@@ -81,7 +83,7 @@ func New(a *app.App, options Options) (http.Handler, error) {
 	}
 	router := chi.NewRouter()
 	router.Use(numbered, recovered, s.hosts, s.from, headers, whenced, limited, middleware.Timeout(requestTimeout),
-		middleware.Compress(5, "application/json", "application/problem+json", "text/csv", "text/html"),
+		packed(),
 		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))
@@ -90,6 +92,19 @@ func New(a *app.App, options Options) (http.Handler, error) {
 		writeProblem(w, http.StatusMethodNotAllowed, "This address does not take "+r.Method+".")
 	})
 	return router, nil
+}
+
+// packed compresses answers, with the library whose gzip takes a third of the time of Go's own.
+func packed() func(http.Handler) http.Handler {
+	compressor := middleware.NewCompressor(5, "application/json", "application/problem+json", "text/csv", "text/html")
+	compressor.SetEncoder("gzip", func(w io.Writer, level int) io.Writer {
+		packer, err := gzip.NewWriterLevel(w, level)
+		if err != nil {
+			panic(err) // the level is one that there is
+		}
+		return packer
+	})
+	return compressor.Handler
 }
 
 // Contract is the OpenAPI document of all operations, as YAML or JSON.

@@ -11,7 +11,7 @@ import (
 // written. It is in memory alone.
 type Kept struct {
 	lock  sync.Mutex
-	sets  map[string]*keptSet
+	sets  map[string]map[string]*keptSet // of each thing that is computed
 	clock int64
 }
 
@@ -24,44 +24,46 @@ type keptSet struct {
 	values any             // map[int64]*T
 }
 
-// keptSets is how many are kept: of those who are not limited, each desk with the days that it looks at.
-const keptSets = 16
+// keptSets is how many are kept of one thing: of those who are not limited, the days that are looked at.
+const keptSets = 8
 
-// set finds a set, and forgets the one that was not asked for the longest where there are too many.
-func (k *Kept) set(name string) *keptSet {
+// set finds a set, and forgets the one of the same thing that was not asked for the longest where there are too many.
+func (k *Kept) set(what, of string) *keptSet {
 	k.lock.Lock()
 	defer k.lock.Unlock()
 	if k.sets == nil {
-		k.sets = map[string]*keptSet{}
+		k.sets = map[string]map[string]*keptSet{}
+	}
+	if k.sets[what] == nil {
+		k.sets[what] = map[string]*keptSet{}
 	}
 	k.clock++
-	s := k.sets[name]
-	if s == nil {
-		s = new(keptSet)
-		k.sets[name] = s
+	sets := k.sets[what]
+	if sets[of] == nil {
+		sets[of] = new(keptSet)
 	}
-	s.used = k.clock
-	if len(k.sets) > keptSets {
-		oldest := name
-		for other, set := range k.sets {
-			if set.used < k.sets[oldest].used {
+	sets[of].used = k.clock
+	if len(sets) > keptSets {
+		oldest := of
+		for other, set := range sets {
+			if set.used < sets[oldest].used {
 				oldest = other
 			}
 		}
-		delete(k.sets, oldest)
+		delete(sets, oldest)
 	}
-	return s
+	return sets[of]
 }
 
 // PerClient gives what compute says of each client that has it: as computed before, and computed anew of those of whom
-// something was written since. What tells apart what else it depends on, such as the day. compute is asked for some
+// something was written since. What names it, and of tells what else it depends on, such as the day. compute is asked for some
 // clients or, with nil, for all; it gives the same of a client whoever else is asked for, and reads no table that
 // the store does not follow (changes.go there). The values belong to everybody: nobody changes them.
-func PerClient[T any](a *App, tx *store.DB, what string, compute func(clientIDs []int64) (map[int64]*T, error)) (map[int64]*T, error) {
+func PerClient[T any](a *App, tx *store.DB, what, of string, compute func(clientIDs []int64) (map[int64]*T, error)) (map[int64]*T, error) {
 	if a.Kept == nil {
 		return compute(nil)
 	}
-	s := a.Kept.set(what + tx.Scope().Key())
+	s := a.Kept.set(what, of+" "+tx.Scope().Key())
 	s.lock.Lock()
 	defer s.lock.Unlock()
 	// The counts are read before what they count: what is written in between is computed once too often, never too rarely.
@@ -106,4 +108,26 @@ func keep[T any](s *keptSet, counts map[int64]int64, known map[int64]*T, clientI
 	maps.Copy(known, fresh)
 	s.values, s.counts = known, counts
 	return maps.Clone(known), nil
+}
+
+// ByClient puts rows to their clients.
+func ByClient[T any](rows []T, client func(*T) int64) map[int64]*[]T {
+	byClient := map[int64]*[]T{}
+	for i := range rows {
+		id := client(&rows[i])
+		if byClient[id] == nil {
+			byClient[id] = new([]T)
+		}
+		*byClient[id] = append(*byClient[id], rows[i])
+	}
+	return byClient
+}
+
+// Joined are the rows of all clients, in no order.
+func Joined[T any](byClient map[int64]*[]T) []T {
+	all := []T{}
+	for _, rows := range byClient {
+		all = append(all, *rows...)
+	}
+	return all
 }

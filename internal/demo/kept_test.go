@@ -10,8 +10,10 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/reports"
+	"dorvet/internal/app/timekeeping"
 	"dorvet/internal/app/wip"
 )
 
@@ -48,7 +50,10 @@ func askAll(t *testing.T, a *app.App, actor app.Actor) {
 	_, board := wip.Board(t.Context(), a, actor)
 	_, work := wip.Unbilled(t.Context(), a, actor, wip.Filter{From: november.AddDays(-29), UpTo: november})
 	_, owed := receivables.Owed(t.Context(), a, actor, receivables.Filter{})
-	if err := errors.Join(rail, clients, board, work, owed); err != nil {
+	_, register := invoices.RegisterPage(t.Context(), a, actor, invoices.Filter{}, 0, 100)
+	_, time := timekeeping.Find(t.Context(), a, actor, timekeeping.Filter{States: []string{"to_bill", "on_hold", "approved"}}, 0, 100)
+	_, groups := timekeeping.Groups(t.Context(), a, actor, timekeeping.Filter{}, true)
+	if err := errors.Join(register, time, groups, rail, clients, board, work, owed); err != nil {
 		t.Fatal(err)
 	}
 }

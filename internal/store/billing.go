@@ -32,6 +32,7 @@ type InvoiceFilter struct {
 	IDs       []int64
 	States    []invoice.State
 	ClientID  int64
+	ClientIDs []int64
 	CreditsID int64 // credit notes of an invoice
 	RunID     int64
 	LeadID    int64   // of one of its engagements
@@ -86,7 +87,7 @@ func (f InvoiceFilter) where() string {
 		asked     bool
 		condition string
 	}{
-		{f.ID != 0, "i.id = @id"}, {f.IDs != nil, "i.id IN @ids"}, {f.ClientID != 0, "i.client_id = @client"},
+		{f.ID != 0, "i.id = @id"}, {f.IDs != nil, "i.id IN @ids"}, {f.ClientIDs != nil, "i.client_id IN @clients"}, {f.ClientID != 0, "i.client_id = @client"},
 		{f.CreditsID != 0, "i.credits_id = @credits"}, {f.RunID != 0, "i.run_id = @run"},
 		{f.LeadID != 0, `EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
 			WHERE x.invoice_id = i.id AND e.lead_id = @lead)`},
@@ -115,7 +116,7 @@ func (f InvoiceFilter) where() string {
 }
 
 func (f InvoiceFilter) arguments(tx *DB) map[string]any {
-	named := tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "client": f.ClientID, "credits": f.CreditsID,
+	named := tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "clients": many(f.ClientIDs), "client": f.ClientID, "credits": f.CreditsID,
 		"run": f.RunID, "lead": f.LeadID, "on": f.OnID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
 	for at, word := range f.Words {
 		named[fmt.Sprintf("word%d", at)] = within(word)
@@ -133,6 +134,7 @@ func InvoiceIDs(tx *DB, f InvoiceFilter, order string, offset, limit int) (ids [
 
 // InvoiceSum is what invoices of a client come to in a currency.
 type InvoiceSum struct {
+	ClientID              int64
 	Client                string
 	Currency              money.Currency
 	Count                 int
@@ -142,16 +144,24 @@ type InvoiceSum struct {
 // InvoiceSums adds up what is asked for, by currency and client.
 func InvoiceSums(tx *DB, f InvoiceFilter) ([]InvoiceSum, error) {
 	sums := []InvoiceSum{}
-	err := tx.gorm.Raw(`SELECT c.name AS client, i.currency, COUNT(*) AS count, SUM(i.net) AS net, SUM(i.tax) AS tax,
+	err := tx.gorm.Raw(`SELECT i.client_id, c.name AS client, i.currency, COUNT(*) AS count, SUM(i.net) AS net, SUM(i.tax) AS tax,
 		SUM(i.total) AS total, SUM(i.open) AS open `+fromClients+f.where()+
-		"GROUP BY i.client_id, i.currency ORDER BY i.currency, c.name", f.arguments(tx)).Scan(&sums).Error
+		"GROUP BY i.client_id, i.currency ORDER BY i.currency, c.name, i.client_id", f.arguments(tx)).Scan(&sums).Error
 	return sums, err
 }
 
-// LateInvoices counts those of what is asked for that are late.
-func LateInvoices(tx *DB, f InvoiceFilter) (late int, err error) {
-	err = tx.gorm.Raw("SELECT COUNT(*) "+fromClients+f.where()+"AND i.open <> 0 AND "+NextDue+" < @today",
-		f.arguments(tx)).Scan(&late).Error
+// LateInvoices counts those of what is asked for that are late, by client.
+func LateInvoices(tx *DB, f InvoiceFilter) (map[int64]int, error) {
+	rows := []struct {
+		ClientID int64
+		Count    int
+	}{}
+	err := tx.gorm.Raw("SELECT i.client_id, COUNT(*) AS count "+fromClients+f.where()+"AND i.open <> 0 AND "+NextDue+" < @today "+
+		"GROUP BY i.client_id", f.arguments(tx)).Scan(&rows).Error
+	late := map[int64]int{}
+	for _, row := range rows {
+		late[row.ClientID] = row.Count
+	}
 	return late, err
 }
 

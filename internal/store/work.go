@@ -118,12 +118,13 @@ func (f WorkFilter) portionSource() string {
 // WorkSum is how many rows there are of an engagement, or of none, and what they add up to, in one
 // currency.
 type WorkSum struct {
-	Client, Engagement string
-	Currency           money.Currency
-	Count              int
-	WorkedMinutes      int
-	ExpectedMinutes    int // where somebody said how long it would take
-	Agreed             int64
+	EngagementID, ClientID int64
+	Client, Engagement     string
+	Currency               money.Currency
+	Count                  int
+	WorkedMinutes          int
+	ExpectedMinutes        int // where somebody said how long it would take
+	Agreed                 int64
 }
 
 // months are the months of which a filter finds all time, where it says no more than from when to when, and on which
@@ -157,7 +158,7 @@ func WorkSums(tx *DB, f WorkFilter) ([]WorkSum, error) {
 	found := rows.Select("t.engagement_id, t.currency, " + count + " AS count, SUM(t.worked_minutes) AS worked_minutes, " +
 		"SUM(t.expected_minutes) AS expected_minutes, SUM(t.agreed) AS agreed").
 		Group("t.currency, t.engagement_id")
-	err := tx.gorm.Table("(?) s", found).Select("s.*, COALESCE(e.name, '') AS engagement, COALESCE(c.name, '') AS client").
+	err := tx.gorm.Table("(?) s", found).Select("s.*, COALESCE(e.client_id, 0) AS client_id, COALESCE(e.name, '') AS engagement, COALESCE(c.name, '') AS client").
 		Joins("LEFT JOIN engagements e ON e.id = s.engagement_id LEFT JOIN clients c ON c.id = e.client_id").
 		Order("s.currency, c.name, e.name").Scan(&sums).Error
 	return sums, err

@@ -1,7 +1,10 @@
 package invoices
 
 import (
+	"cmp"
 	"context"
+	"fmt"
+	"slices"
 	"strings"
 
 	"dorvet/core/day"
@@ -171,7 +174,7 @@ func RegisterPage(ctx context.Context, a *app.App, actor app.Actor, s Filter, of
 	page := &RegisterPart{Invoices: []Summary{}, Net: explain.Totals{}, Tax: explain.Totals{}, Gross: explain.Totals{},
 		Open: explain.Totals{}}
 	if offset == 0 {
-		if err := page.addUp(tx, f); err != nil {
+		if err := page.addUp(a, tx, f); err != nil {
 			return nil, err
 		}
 	}
@@ -183,17 +186,52 @@ func RegisterPage(ctx context.Context, a *app.App, actor app.Actor, s Filter, of
 	return page, err
 }
 
-// addUp counts and sums everything that is asked for.
-func (p *RegisterPart) addUp(tx *store.DB, f store.InvoiceFilter) error {
+// clientSum is what invoices of a client come to in a currency, and with the first how many of the client are late.
+type clientSum struct {
+	store.InvoiceSum
+	Late int
+}
+
+// sumsOf adds up what is asked for, by currency and client.
+func sumsOf(a *app.App, tx *store.DB, f store.InvoiceFilter) ([]clientSum, error) {
+	read := func(clientIDs []int64) (map[int64]*[]clientSum, error) { return sumsByClient(tx, f, clientIDs) }
+	byClient, err := map[int64]*[]clientSum(nil), error(nil)
+	if f.Words != nil || f.ClientID != 0 { // few, or sought once
+		byClient, err = read(nil)
+	} else {
+		byClient, err = app.PerClient(a, tx, "register", fmt.Sprintf("%+v", f), read)
+	}
+	sums := app.Joined(byClient)
+	slices.SortFunc(sums, func(a, b clientSum) int {
+		return cmp.Or(cmp.Compare(a.Currency, b.Currency), strings.Compare(a.Client, b.Client), cmp.Compare(a.ClientID, b.ClientID))
+	})
+	return sums, err
+}
+
+func sumsByClient(tx *store.DB, f store.InvoiceFilter, clientIDs []int64) (map[int64]*[]clientSum, error) {
+	f.ClientIDs = clientIDs
 	sums, err := store.InvoiceSums(tx, f)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	if p.Late, err = store.LateInvoices(tx, f); err != nil {
+	late, err := store.LateInvoices(tx, f)
+	rows := make([]clientSum, len(sums))
+	for i, sum := range sums {
+		rows[i] = clientSum{sum, late[sum.ClientID]}
+		delete(late, sum.ClientID)
+	}
+	return app.ByClient(rows, func(s *clientSum) int64 { return s.ClientID }), err
+}
+
+// addUp counts and sums everything that is asked for.
+func (p *RegisterPart) addUp(a *app.App, tx *store.DB, f store.InvoiceFilter) error {
+	sums, err := sumsOf(a, tx, f)
+	if err != nil {
 		return err
 	}
 	for _, sum := range sums {
 		p.Total += sum.Count
+		p.Late += sum.Late
 		for _, one := range []struct {
 			totals *explain.Totals
 			label  string

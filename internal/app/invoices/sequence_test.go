@@ -512,6 +512,8 @@ func addsUp(t *testing.T, seed uint64, acts int, act func(*user) error) {
 		}
 		if n%5 == 0 || err != nil {
 			apptest.Whole(t, u.a)
+		}
+		if n%10 == 0 {
 			keptHolds(t, u.a)
 		}
 	}
@@ -547,10 +549,13 @@ func figures(t *testing.T, a *app.App, actor app.Actor) []any {
 	board, err3 := appwip.Board(t.Context(), a, actor)
 	work, err4 := appwip.Unbilled(t.Context(), a, actor, appwip.Filter{From: november.AddDays(-20), UpTo: november})
 	owed, err5 := receivables.Owed(t.Context(), a, actor, receivables.Filter{})
-	if err := errors.Join(err1, err2, err3, err4, err5); err != nil {
+	register, err6 := invoices.RegisterPage(t.Context(), a, actor, invoices.Filter{}, 0, 10)
+	time, err7 := timekeeping.Find(t.Context(), a, actor, timekeeping.Filter{States: []string{"to_bill"}}, 0, 10)
+	groups, err8 := timekeeping.Groups(t.Context(), a, actor, timekeeping.Filter{}, true)
+	if err := errors.Join(err1, err2, err3, err4, err5, err6, err7, err8); err != nil {
 		t.Fatal(err)
 	}
-	return []any{rail, clients, board, work, owed}
+	return []any{rail, clients, board, work, owed, register, time, groups}
 }
 
 // arrangements give the three engagements a cap, a recurring and a fixed fee.

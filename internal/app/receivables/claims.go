@@ -26,7 +26,7 @@ func claimsOf(a *app.App, tx *store.DB, clientID int64) ([]*claims, error) {
 	if clientID != 0 {
 		found, err = readClaims(tx, only(clientID))
 	} else {
-		found, err = app.PerClient(a, tx, "claims", func(clientIDs []int64) (map[int64]*claims, error) { return readClaims(tx, clientIDs) })
+		found, err = app.PerClient(a, tx, "claims", "", func(clientIDs []int64) (map[int64]*claims, error) { return readClaims(tx, clientIDs) })
 	}
 	return slices.SortedFunc(maps.Values(found), func(a, b *claims) int {
 		return cmp.Or(strings.Compare(a.Client, b.Client), cmp.Compare(a.ClientID, b.ClientID))

@@ -115,7 +115,7 @@ type netOf struct {
 // allStandings are how the clients stand that an actor may see, in the order of their names as they are written.
 func allStandings(a *app.App, tx *store.DB, actor app.Actor) ([]*standing, error) {
 	today := a.Clock.Today()
-	all, err := app.PerClient(a, tx, "standing "+today.String(), func(clientIDs []int64) (map[int64]*standing, error) {
+	all, err := app.PerClient(a, tx, "standing", today.String(), func(clientIDs []int64) (map[int64]*standing, error) {
 		return standings(tx, actor, clientIDs, today)
 	})
 	return slices.SortedFunc(maps.Values(all), func(a, b *standing) int {

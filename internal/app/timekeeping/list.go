@@ -3,7 +3,9 @@ package timekeeping
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
+	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/explain"
@@ -65,7 +67,7 @@ func Find(ctx context.Context, a *app.App, actor app.Actor, s Filter, offset, li
 	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
 	page := &WorkPage{Entries: []Entry{}, Expenses: []ExpenseLine{}, Values: explain.Totals{}}
 	if offset == 0 {
-		if err := page.addUp(tx, f, actor); err != nil {
+		if err := page.addUp(a, tx, f, actor); err != nil {
 			return nil, err
 		}
 	}
@@ -94,9 +96,28 @@ func Find(ctx context.Context, a *app.App, actor app.Actor, s Filter, offset, li
 	return page, err
 }
 
+// summed are sums of what is sought, kept by client: of time, which is always of a client, unless words are sought.
+func summed[T any](a *app.App, tx *store.DB, what string, f store.WorkFilter, read func(*store.DB, store.WorkFilter) ([]T, error),
+	client func(*T) int64) ([]T, error) {
+	if f.Expenses || f.Text != "" || len(f.Clients) > 0 || len(f.Engagements) > 0 {
+		return read(tx, f)
+	}
+	byClient, err := app.PerClient(a, tx, what, fmt.Sprintf("%+v", f), func(clientIDs []int64) (map[int64]*[]T, error) {
+		f := f
+		f.Clients = clientIDs
+		rows, err := read(tx, f)
+		return app.ByClient(rows, client), err
+	})
+	return app.Joined(byClient), err
+}
+
 // addUp counts and sums everything that is sought.
-func (p *WorkPage) addUp(tx *store.DB, f store.WorkFilter, actor app.Actor) error {
-	sums, err := store.WorkSums(tx, f)
+func (p *WorkPage) addUp(a *app.App, tx *store.DB, f store.WorkFilter, actor app.Actor) error {
+	sums, err := summed(a, tx, "time", f, store.WorkSums, func(s *store.WorkSum) int64 { return s.ClientID })
+	slices.SortFunc(sums, func(a, b store.WorkSum) int {
+		return cmp.Or(cmp.Compare(a.Currency, b.Currency), strings.Compare(a.Client, b.Client), strings.Compare(a.Engagement, b.Engagement),
+			cmp.Compare(a.EngagementID, b.EngagementID))
+	})
 	for _, sum := range sums {
 		p.Total += sum.Count
 		p.Minutes += sum.WorkedMinutes
@@ -151,10 +172,21 @@ type InGroup struct {
 // engagements.
 func Groups(ctx context.Context, a *app.App, actor app.Actor, s Filter, byPerson bool) ([]Group, error) {
 	tx, f := s.in(a.Read(ctx, actor), actor, a.Clock.Today())
-	sums, err := store.GroupSums(tx, f, byPerson)
+	what, read := "groups", func(tx *store.DB, f store.WorkFilter) ([]store.GroupSum, error) {
+		return store.GroupSums(tx, f, byPerson)
+	}
+	if byPerson {
+		what = "groups by person"
+	}
+	sums, err := summed(a, tx, what, f, read, func(s *store.GroupSum) int64 { return s.ClientID })
 	if err != nil {
 		return nil, err
 	}
+	slices.SortFunc(sums, func(a, b store.GroupSum) int {
+		return cmp.Or(strings.Compare(a.Person, b.Person), cmp.Compare(a.PersonID, b.PersonID), strings.Compare(a.Client, b.Client),
+			strings.Compare(a.Engagement, b.Engagement), cmp.Compare(a.EngagementID, b.EngagementID), cmp.Compare(a.Currency, b.Currency),
+			strings.Compare(a.Bucket, b.Bucket))
+	})
 	groups := []Group{}
 	for _, sum := range sums {
 		outer, inner := Group{ID: sum.ClientID, Name: sum.Client}, Group{ID: sum.EngagementID, Name: sum.Engagement}

@@ -34,13 +34,10 @@ type BoardRow struct {
 // Board reads the engagements by where they stand, the most used first.
 func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error) {
 	tx, today := a.Read(ctx, actor), a.Clock.Today()
-	byClient, err := app.PerClient(a, tx, "board "+today.String(), func(clientIDs []int64) (map[int64]*[]BoardRow, error) {
+	byClient, err := app.PerClient(a, tx, "board", today.String(), func(clientIDs []int64) (map[int64]*[]BoardRow, error) {
 		return boardOf(tx, clientIDs, today)
 	})
-	board := []BoardRow{}
-	for _, rows := range byClient {
-		board = append(board, *rows...)
-	}
+	board := app.Joined(byClient)
 	slices.SortFunc(board, func(a, b BoardRow) int {
 		return cmp.Or(strings.Compare(a.Client, b.Client), strings.Compare(a.Engagement, b.Engagement), cmp.Compare(a.EngagementID, b.EngagementID))
 	})
@@ -70,7 +67,7 @@ func boardOf(tx *store.DB, clientIDs []int64, today day.Day) (map[int64]*[]Board
 		return nil, err
 	}
 	shares := work.Shares()
-	board := map[int64]*[]BoardRow{}
+	board := make([]BoardRow, 0, len(rows))
 	for _, r := range rows {
 		row := BoardRow{EngagementID: r.ID, Engagement: r.Name, ClientID: r.ClientID, Client: r.Client, Lead: r.Lead,
 			Arrangement: r.Arrangement,
@@ -80,12 +77,9 @@ func boardOf(tx *store.DB, clientIDs []int64, today day.Day) (map[int64]*[]Board
 		if share, has := budgets[r.ID]; has {
 			row.Budget = &share
 		}
-		if board[r.ClientID] == nil {
-			board[r.ClientID] = new([]BoardRow)
-		}
-		*board[r.ClientID] = append(*board[r.ClientID], row)
+		board = append(board, row)
 	}
-	return board, nil
+	return app.ByClient(board, func(r *BoardRow) int64 { return r.ClientID }), nil
 }
 
 // stage is where an engagement stands: what is closed but not invoiced in full is

@@ -122,7 +122,7 @@ func Unbilled(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Unbi
 // about it. Findings, and how budgets and fees stand, are over all the work up to the cut-off, whatever of it is shown.
 func reviewed(a *app.App, tx *store.DB, f Filter) ([]*ClientWork, error) {
 	today := a.Clock.Today()
-	found, err := app.PerClient(a, tx, fmt.Sprint("unbilled ", today, f.From, f.UpTo, f.ChargesUpTo),
+	found, err := app.PerClient(a, tx, "unbilled", fmt.Sprintln(today, f.From, f.UpTo, f.ChargesUpTo),
 		func(clientIDs []int64) (map[int64]*ClientWork, error) {
 			listed, err := listed(tx, today, f, clientIDs)
 			if err == nil && f.From.IsZero() {
