@@ -95,6 +95,13 @@ func (t Totals) Shortened() Totals {
 	return short
 }
 
+// ByCurrency are the totals in the order of their currencies, with no more steps than are read.
+func (t Totals) ByCurrency() Totals {
+	short := t.Shortened()
+	slices.SortFunc(short, func(a, b Total) int { return cmp.Compare(a.Currency, b.Currency) })
+	return short
+}
+
 // Amounts are the sums alone.
 func (t Totals) Amounts() []money.Amount {
 	amounts := make([]money.Amount, len(t))

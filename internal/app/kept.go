@@ -1,7 +1,10 @@
 package app
 
 import (
+	"cmp"
 	"maps"
+	"slices"
+	"strings"
 	"sync"
 
 	"dorvet/internal/store"
@@ -123,11 +126,20 @@ func ByClient[T any](rows []T, client func(*T) int64) map[int64]*[]T {
 	return byClient
 }
 
-// Joined are the rows of all clients, in no order.
-func Joined[T any](byClient map[int64]*[]T) []T {
-	all := []T{}
-	for _, rows := range byClient {
-		all = append(all, *rows...)
+// Joined are the rows of all clients, in the order of the clients' names; those of one client as they were computed.
+func Joined[T any](byClient map[int64]*[]T, client func(*T) string) []T {
+	type of struct {
+		name string
+		id   int64
+	}
+	clients, size := make([]of, 0, len(byClient)), 0
+	for id, rows := range byClient {
+		clients, size = append(clients, of{client(&(*rows)[0]), id}), size+len(*rows)
+	}
+	slices.SortFunc(clients, func(a, b of) int { return cmp.Or(strings.Compare(a.name, b.name), cmp.Compare(a.id, b.id)) })
+	all := make([]T, 0, size)
+	for _, c := range clients {
+		all = append(all, *byClient[c.id]...)
 	}
 	return all
 }

@@ -1,10 +1,8 @@
 package invoices
 
 import (
-	"cmp"
 	"context"
 	"fmt"
-	"slices"
 	"strings"
 
 	"dorvet/core/day"
@@ -196,16 +194,12 @@ type clientSum struct {
 func sumsOf(a *app.App, tx *store.DB, f store.InvoiceFilter) ([]clientSum, error) {
 	read := func(clientIDs []int64) (map[int64]*[]clientSum, error) { return sumsByClient(tx, f, clientIDs) }
 	byClient, err := map[int64]*[]clientSum(nil), error(nil)
-	if f.Words != nil || f.ClientID != 0 { // few, or sought once
+	if len(f.Words) > 0 || f.ClientID != 0 { // few, or sought once
 		byClient, err = read(nil)
 	} else {
 		byClient, err = app.PerClient(a, tx, "register", fmt.Sprintf("%+v", f), read)
 	}
-	sums := app.Joined(byClient)
-	slices.SortFunc(sums, func(a, b clientSum) int {
-		return cmp.Or(cmp.Compare(a.Currency, b.Currency), strings.Compare(a.Client, b.Client), cmp.Compare(a.ClientID, b.ClientID))
-	})
-	return sums, err
+	return app.Joined(byClient, func(s *clientSum) string { return s.Client }), err
 }
 
 func sumsByClient(tx *store.DB, f store.InvoiceFilter, clientIDs []int64) (map[int64]*[]clientSum, error) {
@@ -243,7 +237,7 @@ func (p *RegisterPart) addUp(a *app.App, tx *store.DB, f store.InvoiceFilter) er
 			}
 		}
 	}
-	p.Net, p.Tax, p.Gross, p.Open = p.Net.Shortened(), p.Tax.Shortened(), p.Gross.Shortened(), p.Open.Shortened()
+	p.Net, p.Tax, p.Gross, p.Open = p.Net.ByCurrency(), p.Tax.ByCurrency(), p.Gross.ByCurrency(), p.Open.ByCurrency()
 	return nil
 }
 

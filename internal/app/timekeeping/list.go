@@ -98,7 +98,7 @@ func Find(ctx context.Context, a *app.App, actor app.Actor, s Filter, offset, li
 
 // summed are sums of what is sought, kept by client: of time, which is always of a client, unless words are sought.
 func summed[T any](a *app.App, tx *store.DB, what string, f store.WorkFilter, read func(*store.DB, store.WorkFilter) ([]T, error),
-	client func(*T) int64) ([]T, error) {
+	client func(*T) (id int64, name string)) ([]T, error) {
 	if f.Expenses || f.Text != "" || len(f.Clients) > 0 || len(f.Engagements) > 0 {
 		return read(tx, f)
 	}
@@ -106,18 +106,14 @@ func summed[T any](a *app.App, tx *store.DB, what string, f store.WorkFilter, re
 		f := f
 		f.Clients = clientIDs
 		rows, err := read(tx, f)
-		return app.ByClient(rows, client), err
+		return app.ByClient(rows, func(row *T) int64 { id, _ := client(row); return id }), err
 	})
-	return app.Joined(byClient), err
+	return app.Joined(byClient, func(row *T) string { _, name := client(row); return name }), err
 }
 
 // addUp counts and sums everything that is sought.
 func (p *WorkPage) addUp(a *app.App, tx *store.DB, f store.WorkFilter, actor app.Actor) error {
-	sums, err := summed(a, tx, "time", f, store.WorkSums, func(s *store.WorkSum) int64 { return s.ClientID })
-	slices.SortFunc(sums, func(a, b store.WorkSum) int {
-		return cmp.Or(cmp.Compare(a.Currency, b.Currency), strings.Compare(a.Client, b.Client), strings.Compare(a.Engagement, b.Engagement),
-			cmp.Compare(a.EngagementID, b.EngagementID))
-	})
+	sums, err := summed(a, tx, "time", f, store.WorkSums, func(s *store.WorkSum) (int64, string) { return s.ClientID, s.Client })
 	for _, sum := range sums {
 		p.Total += sum.Count
 		p.Minutes += sum.WorkedMinutes
@@ -130,7 +126,7 @@ func (p *WorkPage) addUp(a *app.App, tx *store.DB, f store.WorkFilter, actor app
 			return err
 		}
 	}
-	p.Values = p.Values.Shortened()
+	p.Values = p.Values.ByCurrency()
 	return err
 }
 
@@ -178,15 +174,15 @@ func Groups(ctx context.Context, a *app.App, actor app.Actor, s Filter, byPerson
 	if byPerson {
 		what = "groups by person"
 	}
-	sums, err := summed(a, tx, what, f, read, func(s *store.GroupSum) int64 { return s.ClientID })
+	sums, err := summed(a, tx, what, f, read, func(s *store.GroupSum) (int64, string) { return s.ClientID, s.Client })
 	if err != nil {
 		return nil, err
 	}
-	slices.SortFunc(sums, func(a, b store.GroupSum) int {
-		return cmp.Or(strings.Compare(a.Person, b.Person), cmp.Compare(a.PersonID, b.PersonID), strings.Compare(a.Client, b.Client),
-			strings.Compare(a.Engagement, b.Engagement), cmp.Compare(a.EngagementID, b.EngagementID), cmp.Compare(a.Currency, b.Currency),
-			strings.Compare(a.Bucket, b.Bucket))
-	})
+	if byPerson {
+		slices.SortStableFunc(sums, func(a, b store.GroupSum) int {
+			return cmp.Or(strings.Compare(a.Person, b.Person), cmp.Compare(a.PersonID, b.PersonID))
+		})
+	}
 	groups := []Group{}
 	for _, sum := range sums {
 		outer, inner := Group{ID: sum.ClientID, Name: sum.Client}, Group{ID: sum.EngagementID, Name: sum.Engagement}

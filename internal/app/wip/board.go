@@ -1,10 +1,7 @@
 package wip
 
 import (
-	"cmp"
 	"context"
-	"slices"
-	"strings"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
@@ -37,11 +34,7 @@ func Board(ctx context.Context, a *app.App, actor app.Actor) ([]BoardRow, error)
 	byClient, err := app.PerClient(a, tx, "board", today.String(), func(clientIDs []int64) (map[int64]*[]BoardRow, error) {
 		return boardOf(tx, clientIDs, today)
 	})
-	board := app.Joined(byClient)
-	slices.SortFunc(board, func(a, b BoardRow) int {
-		return cmp.Or(strings.Compare(a.Client, b.Client), strings.Compare(a.Engagement, b.Engagement), cmp.Compare(a.EngagementID, b.EngagementID))
-	})
-	return board, err
+	return app.Joined(byClient, func(r *BoardRow) string { return r.Client }), err
 }
 
 // boardOf are the engagements of some clients, or of all (nil), by client.
