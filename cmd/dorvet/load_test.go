@@ -9,8 +9,10 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -140,6 +142,101 @@ func largest(b *testing.B, folder string) func(path string) []string {
 	}
 }
 
+// BenchmarkEverybody lets a firm of 500 save entries, so many a second, while three administrators read one desk after
+// the other and a fourth issues 200 invoices; it tells how long saves and readings take, and what memory that needs.
+func BenchmarkEverybody(b *testing.B) {
+	kept := os.Getenv("DORVET_LOAD")
+	if kept == "" {
+		b.Skip("DORVET_LOAD names no folder to keep the load in: see docs/performance.md")
+	}
+	for _, perSecond := range []int{100, 300} {
+		b.Run(fmt.Sprintf("%d saves a second", perSecond), func(b *testing.B) {
+			for b.Loop() {
+				everybody(b, loadOf(b, kept, 250), perSecond)
+			}
+		})
+	}
+}
+
+func everybody(b *testing.B, load string, perSecond int) {
+	const people, lasts = 500, 20 * time.Second
+	folder := b.TempDir()
+	if err := os.CopyFS(folder, os.DirFS(load)); err != nil {
+		b.Fatal(err)
+	}
+	get, a := readerOf(b, folder)
+	engagements, err := store.UnbilledEngagements(a.Read(b.Context(), app.Actor{}), store.UnbilledFilter{UpTo: demo.Today})
+	if err != nil {
+		b.Fatal(err)
+	}
+	drafts := drafted(b, a, 200)
+	var saves, readings times
+	var all sync.WaitGroup
+	until := time.Now().Add(lasts)
+	for person := range int64(people) {
+		all.Go(func() {
+			pause := time.Duration(people) * time.Second / time.Duration(perSecond)
+			time.Sleep(time.Duration(person) * pause / people)
+			who := app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
+			for n := person; time.Now().Before(until); n += people {
+				began := time.Now()
+				entry := apptest.Typed(engagements[n%int64(len(engagements))], "2026-11-30", "10m")
+				_, err := timekeeping.Record(b.Context(), a, who, entry)
+				if refused := new(app.Refusal); err != nil && !errors.As(err, &refused) {
+					b.Error(err)
+					return
+				}
+				saves.add(time.Since(began))
+				time.Sleep(pause - time.Since(began))
+			}
+		})
+	}
+	for range 3 {
+		all.Go(func() {
+			for time.Now().Before(until) {
+				for _, path := range []string{"/api/rail", "/api/wip?upTo=2026-11-30", "/api/invoices", "/api/clients", "/api/wip/board"} {
+					began := time.Now()
+					if status, _ := get(path); status != http.StatusOK {
+						b.Error(path, status)
+					}
+					readings.add(time.Since(began))
+					time.Sleep(500 * time.Millisecond)
+				}
+			}
+		})
+	}
+	if _, err := issuing.BeginIssue(b.Context(), a, app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}, drafts); err != nil {
+		b.Fatal(err)
+	}
+	all.Wait()
+	a.Jobs.Wait()
+	memory := runtime.MemStats{}
+	runtime.ReadMemStats(&memory)
+	b.ReportMetric(0, "ns/op")
+	b.ReportMetric(float64(len(saves.took))/lasts.Seconds(), "saves/s")
+	b.ReportMetric(saves.percentile(95), "ms/save-p95")
+	b.ReportMetric(readings.percentile(95), "ms/reading-p95")
+	b.ReportMetric(float64(memory.Sys)/1e6, "MB")
+}
+
+// times are what many measure at once.
+type times struct {
+	lock sync.Mutex
+	took []time.Duration
+}
+
+func (t *times) add(d time.Duration) {
+	t.lock.Lock()
+	defer t.lock.Unlock()
+	t.took = append(t.took, d)
+}
+
+// percentile is in milliseconds.
+func (t *times) percentile(share int) float64 {
+	slices.Sort(t.took)
+	return float64(t.took[len(t.took)*share/100].Microseconds()) / 1000
+}
+
 // BenchmarkIssuing issues the drafts of a month end with their documents, as the job of the register does, and tells
 // how many a second.
 func BenchmarkIssuing(b *testing.B) {
@@ -161,26 +258,7 @@ func BenchmarkIssuing(b *testing.B) {
 		a := newApp(app.PinnedClock{Date: demo.Today})
 		a.Store, a.Clock = data, app.PinnedClock{Date: demo.Today}
 		who := app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
-		asked := unbilled.Selection{UpTo: demo.Today.AddDays(-1), Dated: demo.Today}
-		list, err := wip.Unbilled(b.Context(), &a, who.Actor, wip.Filter{UpTo: asked.UpTo})
-		if err != nil {
-			b.Fatal(err)
-		}
-		for _, c := range list.Clients {
-			for _, e := range c.Engagements {
-				if e.EngagementID > 1_000_000 && len(asked.EngagementIDs) < drafts {
-					asked.EngagementIDs = append(asked.EngagementIDs, e.EngagementID)
-				}
-			}
-		}
-		made, err := runs.MakeDrafts(b.Context(), &a, who, asked)
-		if err != nil {
-			b.Fatal(err)
-		}
-		seen := []draftsroom.Edit{}
-		for _, m := range made {
-			seen = append(seen, draftsroom.Edit{ID: m.ID, Version: 1})
-		}
+		seen := drafted(b, &a, drafts)
 		b.StartTimer()
 		began := time.Now()
 		job, err := issuing.BeginIssue(b.Context(), &a, who, seen)
@@ -188,13 +266,40 @@ func BenchmarkIssuing(b *testing.B) {
 			b.Fatal(err)
 		}
 		a.Jobs.Wait()
-		b.ReportMetric(float64(len(made))/time.Since(began).Seconds(), "invoices/s")
+		b.ReportMetric(float64(len(seen))/time.Since(began).Seconds(), "invoices/s")
 		if job, err = a.Jobs.Read(b.Context(), &a, who.Actor, job.ID); err != nil {
 			b.Fatal(err)
 		}
-		b.Log(len(made), "drafts:", job.Said)
+		b.Log(len(seen), "drafts:", job.Said)
 		if err := data.Close(); err != nil {
 			b.Fatal(err)
 		}
 	}
+}
+
+// drafted makes drafts of so many engagements.
+func drafted(b *testing.B, a *app.App, most int) []draftsroom.Edit {
+	b.Helper()
+	who := app.Request{Actor: app.Actor{PersonID: 1, Role: app.Administrator}}
+	asked := unbilled.Selection{UpTo: demo.Today.AddDays(-1), Dated: demo.Today}
+	list, err := wip.Unbilled(b.Context(), a, who.Actor, wip.Filter{UpTo: asked.UpTo})
+	if err != nil {
+		b.Fatal(err)
+	}
+	for _, c := range list.Clients {
+		for _, e := range c.Engagements {
+			if e.EngagementID > 1_000_000 && len(asked.EngagementIDs) < most {
+				asked.EngagementIDs = append(asked.EngagementIDs, e.EngagementID)
+			}
+		}
+	}
+	made, err := runs.MakeDrafts(b.Context(), a, who, asked)
+	if err != nil {
+		b.Fatal(err)
+	}
+	seen := []draftsroom.Edit{}
+	for _, m := range made {
+		seen = append(seen, draftsroom.Edit{ID: m.ID, Version: 1})
+	}
+	return seen
 }

@@ -114,13 +114,24 @@ var errShownOnce = Refuse(Conflict, "It was made already, and is shown once only
 // Do runs an act: one transaction, with its history. Nothing is left of an act
 // that returns an error.
 func Do[T any](ctx context.Context, a *App, r Request, kind string, input any, act func(*Tx) (T, error)) (T, error) {
+	return do(ctx, a, r, kind, input, act, a.Store.Write)
+}
+
+// DoTogether runs a small act that many people do at once, as [Do] does: those who wait at the same time share one wait for
+// the disk. It may be run again after nothing was left of it, so it does nothing but write.
+func DoTogether[T any](ctx context.Context, a *App, r Request, kind string, input any, act func(*Tx) (T, error)) (T, error) {
+	return do(ctx, a, r, kind, input, act, a.Store.Together)
+}
+
+func do[T any](ctx context.Context, a *App, r Request, kind string, input any, act func(*Tx) (T, error),
+	write func(context.Context, store.AccessScope, func(*store.DB) error) error) (T, error) {
 	var result T
 	if r.Key == "" {
 		r.Key = keyFrom(ctx)
 	}
 	asked := keyedBy(r, kind, input)
 	mailed := false
-	err := a.Store.Write(ctx, r.Actor.Scope(), func(db *store.DB) error {
+	err := write(ctx, r.Actor.Scope(), func(db *store.DB) error {
 		if done, err := answered(db, asked, &result); done || err != nil {
 			return err
 		}

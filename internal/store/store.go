@@ -31,7 +31,9 @@ type Store struct {
 	damage atomic.Pointer[string]
 
 	turn        chan struct{} // of whoever writes
-	changes     atomic.Int64  // how often something was written since the start
+	smallOnes   []*small      // acts that wait for it together
+	smallLock   sync.Mutex
+	changes     atomic.Int64 // how often something was written since the start
 	unsynced    string        // how connections of somebody limited wait for the disk
 	limited     map[string]*pools
 	limitedLock sync.Mutex

@@ -12,7 +12,7 @@ import (
 // BringBack undoes the removal of an entry: it is there again as it was, with its
 // files and its history. version is the one that was removed.
 func BringBack(ctx context.Context, a *app.App, r app.Request, id, version int64) (*Entry, error) {
-	return app.Do(ctx, a, r, "bring time back", []int64{id, version}, func(tx *app.Tx) (*Entry, error) {
+	return app.DoTogether(ctx, a, r, "bring time back", []int64{id, version}, func(tx *app.Tx) (*Entry, error) {
 		entry, err := store.Get[store.TimeEntry](tx.DB, id)
 		if err != nil {
 			return nil, app.Missing(err, "time entry")

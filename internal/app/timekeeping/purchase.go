@@ -48,7 +48,7 @@ type TypedShare struct {
 
 // RecordPurchase saves a purchase with its shares.
 func RecordPurchase(ctx context.Context, a *app.App, r app.Request, in TypedPurchase) (*Purchase, error) {
-	return app.Do(ctx, a, r, "record purchase", in, func(tx *app.Tx) (*Purchase, error) {
+	return app.DoTogether(ctx, a, r, "record purchase", in, func(tx *app.Tx) (*Purchase, error) {
 		recorded, err := recordPurchase(tx, in)
 		if err != nil {
 			return nil, err
@@ -78,7 +78,7 @@ func recordPurchase(tx *app.Tx, in TypedPurchase) (*Purchase, error) {
 // ChangePurchase saves a purchase that was changed. Shares that are billed or on
 // a draft have to be as they were.
 func ChangePurchase(ctx context.Context, a *app.App, r app.Request, id, version int64, in TypedPurchase) (*Purchase, error) {
-	return app.Do(ctx, a, r, "change purchase", []any{id, version, in}, func(tx *app.Tx) (*Purchase, error) {
+	return app.DoTogether(ctx, a, r, "change purchase", []any{id, version, in}, func(tx *app.Tx) (*Purchase, error) {
 		before, shares, err := purchaseAt(tx, id, version)
 		if err != nil {
 			return nil, err
@@ -112,7 +112,7 @@ func ChangePurchase(ctx context.Context, a *app.App, r app.Request, id, version 
 
 // RemovePurchase takes a purchase and its shares away; the history stays.
 func RemovePurchase(ctx context.Context, a *app.App, r app.Request, id, version int64) error {
-	_, err := app.Do(ctx, a, r, "remove purchase", []int64{id, version}, func(tx *app.Tx) (struct{}, error) {
+	_, err := app.DoTogether(ctx, a, r, "remove purchase", []int64{id, version}, func(tx *app.Tx) (struct{}, error) {
 		p, shares, err := purchaseAt(tx, id, version)
 		if err != nil {
 			return struct{}{}, err

@@ -14,7 +14,7 @@ import (
 
 // Record saves a new entry.
 func Record(ctx context.Context, a *app.App, r app.Request, in TypedEntry) (*Entry, error) {
-	return app.Do(ctx, a, r, "record time", in, func(tx *app.Tx) (*Entry, error) {
+	return app.DoTogether(ctx, a, r, "record time", in, func(tx *app.Tx) (*Entry, error) {
 		if err := mayRecordFor(tx.Actor, in.PersonID); err != nil {
 			return nil, err
 		}
@@ -69,7 +69,7 @@ func Change(ctx context.Context, a *app.App, r app.Request, id, version int64, i
 		ID, Version int64
 		TypedEntry
 	}{id, version, in}
-	return app.Do(ctx, a, r, "change time", input, func(tx *app.Tx) (*Entry, error) {
+	return app.DoTogether(ctx, a, r, "change time", input, func(tx *app.Tx) (*Entry, error) {
 		row, err := changeable(tx, id, version)
 		if err != nil {
 			return nil, err
@@ -186,7 +186,7 @@ func holdText(h wip.Hold, until day.Day) string {
 
 // Remove takes an entry away; its history stays.
 func Remove(ctx context.Context, a *app.App, r app.Request, id, version int64) error {
-	_, err := app.Do(ctx, a, r, "remove time", []int64{id, version}, func(tx *app.Tx) (struct{}, error) {
+	_, err := app.DoTogether(ctx, a, r, "remove time", []int64{id, version}, func(tx *app.Tx) (struct{}, error) {
 		row, err := changeable(tx, id, version)
 		if err != nil {
 			return struct{}{}, err

@@ -99,7 +99,7 @@ func timerShown(tx *store.DB, actor app.Actor, r *store.TimerRow, clock app.Cloc
 
 // StartTimer starts a timer of one's own; the one that ran waits from now on.
 func StartTimer(ctx context.Context, a *app.App, r app.Request, in TypedTimer) (*Timer, error) {
-	return app.Do(ctx, a, r, "start timer", in, func(tx *app.Tx) (*Timer, error) {
+	return app.DoTogether(ctx, a, r, "start timer", in, func(tx *app.Tx) (*Timer, error) {
 		timer := &store.Timer{PersonID: tx.Actor.PersonID, RunningSince: &tx.Now}
 		if in.EntryID != 0 {
 			entry, err := onOldEntry(tx, in.EntryID)
@@ -214,7 +214,7 @@ func ChangeTimer(ctx context.Context, a *app.App, r app.Request, id int64, in Ty
 
 // DiscardTimer throws a timer away with what it has counted.
 func DiscardTimer(ctx context.Context, a *app.App, r app.Request, id int64) error {
-	_, err := app.Do(ctx, a, r, "discard timer", id, func(tx *app.Tx) (struct{}, error) {
+	_, err := app.DoTogether(ctx, a, r, "discard timer", id, func(tx *app.Tx) (struct{}, error) {
 		t, err := ownTimer(tx, id)
 		if err != nil {
 			return struct{}{}, err
@@ -239,7 +239,7 @@ func end(tx *app.Tx, t *store.TimerRow) error {
 // it ran. It extends the entry that it goes on with, or one of the same day,
 // work and text, if that still takes changes.
 func StopTimer(ctx context.Context, a *app.App, r app.Request, id int64) ([]Entry, error) {
-	return app.Do(ctx, a, r, "stop timer", id, func(tx *app.Tx) ([]Entry, error) {
+	return app.DoTogether(ctx, a, r, "stop timer", id, func(tx *app.Tx) ([]Entry, error) {
 		t, err := ownTimer(tx, id)
 		if err != nil {
 			return nil, err
@@ -336,7 +336,7 @@ func ownTimer(tx *app.Tx, id int64) (*store.TimerRow, error) {
 
 func onTimer(ctx context.Context, a *app.App, r app.Request, kind string, id int64, input any,
 	act func(*app.Tx, *store.TimerRow) error) (*Timer, error) {
-	return app.Do(ctx, a, r, kind, []any{id, input}, func(tx *app.Tx) (*Timer, error) {
+	return app.DoTogether(ctx, a, r, kind, []any{id, input}, func(tx *app.Tx) (*Timer, error) {
 		t, err := ownTimer(tx, id)
 		if err != nil {
 			return nil, err
