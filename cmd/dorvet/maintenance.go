@@ -35,7 +35,9 @@ func checkCommand(set *settings) *cobra.Command {
 }
 
 func prove(cmd *cobra.Command, data *store.Store, most int) error {
-	breaches, err := data.Check(data.Read(cmd.Context(), store.Everything))
+	breaches, err := data.CheckTold(data.Read(cmd.Context(), store.Everything), func(done, of int, what string) {
+		cmd.PrintErrf("%d of %d: %s\n", done, of, what)
+	})
 	if err != nil {
 		return err
 	}
