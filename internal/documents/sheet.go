@@ -64,9 +64,9 @@ type sheet struct {
 	left, right   float64 // of the text
 	top, bottom   float64
 	accent        color
-	text, head    string // families
-	faces         map[string]bool
-	running       func() // what stands on top of each further page
+	text, head    *typeface.Face
+	faces         map[string]bool // that are in the document, by family and weight
+	running       func()          // what stands on top of each further page
 }
 
 // papers are width and height of what is printed on.
@@ -96,16 +96,21 @@ func (s *sheet) dress(look invoice.Look) {
 	if look.Colour != "" {
 		s.accent = colored(look.Colour)
 	}
-	text, head := typeface.Of(look.Typeface)
-	s.text, s.head = text.Name, head.Name
-	for _, face := range []*typeface.Face{text, head} {
-		if s.faces[face.Name] {
-			continue
+	s.text, s.head = typeface.Of(look.Typeface)
+}
+
+// face writes in a weight of a family from here on. A document has the faces that are used: to read one and to cut
+// out its letters takes longer than to draw a page.
+func (s *sheet) face(of *typeface.Face, weight string, size float64) {
+	if !s.faces[of.Name+weight] {
+		s.faces[of.Name+weight] = true
+		file := of.Regular
+		if weight == "B" {
+			file = of.Semibold
 		}
-		s.faces[face.Name] = true
-		s.pdf.AddUTF8FontFromBytes(face.Name, "", face.Regular)
-		s.pdf.AddUTF8FontFromBytes(face.Name, "B", face.Semibold)
+		s.pdf.AddUTF8FontFromBytes(of.Name, weight, file)
 	}
+	s.pdf.SetFont(of.Name, weight, size)
 }
 
 func (s *sheet) page() {
@@ -114,13 +119,13 @@ func (s *sheet) page() {
 }
 
 func (s *sheet) style(weight string, size float64, c color) {
-	s.pdf.SetFont(s.text, weight, size)
+	s.face(s.text, weight, size)
 	s.pdf.SetTextColor(c[0], c[1], c[2])
 }
 
 // heading is style in the typeface of headings.
 func (s *sheet) heading(size float64, c color) {
-	s.pdf.SetFont(s.head, "B", size)
+	s.face(s.head, "B", size)
 	s.pdf.SetTextColor(c[0], c[1], c[2])
 }
 
