@@ -214,3 +214,32 @@ func TestAListIsPrintedWhole(t *testing.T) {
 	p.until(`document.documentElement.scrollHeight >= document.querySelector(".list_list").getBoundingClientRect().height`)
 	p.until(`!document.querySelector(".rail_rail").checkVisibility() && !document.querySelector(".desk_folio").checkVisibility()`)
 }
+
+// What somebody else does is seen without asking: on the rail at once, on the desk a little later.
+func TestWhatOthersDoIsSeen(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/clients")
+	p.reads("Clients")
+	p.until(`document.querySelector("[data-testid=rail-time] b").innerText.length > 0`)
+	before := p.text("[data-testid=rail-time] b")
+	acts := func(address, body string) int {
+		t.Helper()
+		status, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](fill(`fetch(%v, { method: "POST", headers: { "Content-Type": "application/json",
+			"Idempotency-Key": crypto.randomUUID() }, body: %v }).then(r => r.status)`, []any{address, body}), chromedp.EvalAwaitPromise))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return status
+	}
+	entry := `{"personId":1,"engagementId":3,"serviceId":1,"day":"2026-12-01","worked":"3h","notBillable":"","treatment":"billable","text":"by another","note":""}`
+	if status := acts("/api/time-entries", entry); status != 200 {
+		t.Fatal(status)
+	}
+	p.until(`document.querySelector("[data-testid=rail-time] b").innerText.trim() !== %v`, strings.TrimSpace(before))
+	js[bool](p, `document.activeElement.blur() || true`)
+	if status := acts("/api/records/clients", `{"name":"Aardvark Piers"}`); status != 200 {
+		t.Fatal(status)
+	}
+	p.until(`document.querySelector("main").innerText.includes("Aardvark Piers")`)
+}

@@ -34,7 +34,7 @@ var (
 	instant = regexp.MustCompile(`\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?Z`)
 
 	// What is about who is signed in, the machine and the moment.
-	ofTheMoment = regexp.MustCompile(`/api/(session|welcome|account|security-log|mails|jobs|invitation|public|receipts)`)
+	ofTheMoment = regexp.MustCompile(`/api/(session|welcome|account|security-log|mails|jobs|events|invitation|public|receipts)`)
 
 	// Records that have one of each case, and what is asked for of all.
 	numbers = []string{"1", "2", "6", "17", "40", "260"}

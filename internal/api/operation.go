@@ -108,6 +108,9 @@ type actorKey struct{}
 // send is read.
 func (s *server) signedIn(api huma.API, roles []app.Role) func(huma.Context, func(huma.Context)) {
 	return func(ctx huma.Context, next func(huma.Context)) {
+		if ctx.Header(unattendedHeader) != "" || ctx.Operation().OperationID == "followChanges" {
+			ctx = huma.WithContext(ctx, app.Unattended(ctx.Context()))
+		}
 		actor, err := s.actor(ctx.Context())
 		if err == nil && !slices.Contains(roles, actor.Role) {
 			err = problem(ctx.Context(), s.noted(ctx.Context(), actor, ctx.Operation().OperationID, ctx.Operation().Summary, nil,
@@ -120,6 +123,9 @@ func (s *server) signedIn(api huma.API, roles []app.Role) func(huma.Context, fun
 		next(huma.WithValue(ctx, actorKey{}, actor))
 	}
 }
+
+// unattendedHeader is sent by pages that ask by themselves: what they follow, when nobody has touched them for a while.
+const unattendedHeader = "Dorvet-Unattended"
 
 var errNotYours = app.Refuse(app.Forbidden, "This is not among what your role may do. Ask a billing administrator.")
 

@@ -53,6 +53,7 @@ func (s *server) registerReports(api huma.API) {
 			}
 			return reports.JournalOf(ctx, s.app, actor, from, to)
 		})
+	operationRaw(s, api, "/events", "followChanges", "How often something was written, now and when it is again, as events", s.followChanges)
 	operationRaw(s, api, "/journal/export", "exportJournal", "The journal of a period as CSV or XLSX",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Period

@@ -16,12 +16,12 @@ var (
 // actor's own, or of engagements they lead, is sorted out in the acts. Records
 // of the set-up are sorted by kind as well, below.
 var allowed = map[string][]app.Role{
-	"readSession": everyone,
-	"signOut":     everyone,
-	"readRail":    everyone,
-	"find":        everyone,
-	"readTyped":   everyone,
-	"listChoices": everyone, "findEngagements": everyone, "findClients": everyone,
+	"readSession":   everyone,
+	"signOut":       everyone,
+	"readRail":      everyone,
+	"find":          everyone,
+	"readTyped":     everyone,
+	"followChanges": everyone, "listChoices": everyone, "findEngagements": everyone, "findClients": everyone,
 	"listNotices": everyone,
 	"putAway":     everyone,
 

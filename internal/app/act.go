@@ -249,6 +249,16 @@ func asJSON(value any) string {
 	return string(text)
 }
 
+type unattended struct{}
+
+// Unattended says that a request is made by a page before which nobody is: it does not keep them signed in.
+func Unattended(ctx context.Context) context.Context {
+	return context.WithValue(ctx, unattended{}, true)
+}
+
+// IsUnattended reports whether a request is made by a page before which nobody is.
+func IsUnattended(ctx context.Context) bool { return ctx.Value(unattended{}) != nil }
+
 // tryKey is the key of a try in a context: each act under it has a key of its own.
 type tryKey struct {
 	key string

@@ -33,8 +33,10 @@ type Store struct {
 	turn        chan struct{} // of whoever writes
 	smallOnes   []*small      // acts that wait for it together
 	smallLock   sync.Mutex
-	changes     atomic.Int64 // how often something was written since the start
-	unsynced    string        // how connections of somebody limited wait for the disk
+	changes     atomic.Int64  // how often something was written since the start
+	changed     chan struct{} // closed by the next change
+	changedLock sync.Mutex
+	unsynced    string // how connections of somebody limited wait for the disk
 	limited     map[string]*pools
 	limitedLock sync.Mutex
 }
@@ -82,7 +84,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
 	}
-	s := &Store{folder: folder, writer: writer, turn: make(chan struct{}, 1)}
+	s := &Store{folder: folder, writer: writer, turn: make(chan struct{}, 1), changed: make(chan struct{})}
 	if err := s.migrate(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
@@ -176,9 +178,24 @@ func (s *Store) Read(ctx context.Context, scope AccessScope) *DB {
 func (s *Store) Write(ctx context.Context, scope AccessScope, act func(tx *DB) error) error {
 	err := s.Aside(ctx, scope, act)
 	if err == nil {
-		s.changes.Add(1)
+		s.countChange()
 	}
 	return err
+}
+
+func (s *Store) countChange() {
+	s.changes.Add(1)
+	s.changedLock.Lock()
+	defer s.changedLock.Unlock()
+	close(s.changed)
+	s.changed = make(chan struct{})
+}
+
+// NextChange is closed when something is written after now.
+func (s *Store) NextChange() <-chan struct{} {
+	s.changedLock.Lock()
+	defer s.changedLock.Unlock()
+	return s.changed
 }
 
 // Changes counts what was written since the start: as long as it is the same, everything that

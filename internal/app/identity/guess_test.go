@@ -246,6 +246,22 @@ func TestASessionEndsWithoutUse(t *testing.T) {
 	}
 }
 
+// A page that asks by itself, before which nobody is, keeps nobody signed in.
+func TestAPageThatAsksByItselfKeepsNobodySignedIn(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Set(t, a, "firm", 1, "idle_minutes", "30")
+	at(a, 0)
+	id := session(t, a, 2)
+	at(a, 20*60)
+	if _, err := identity.Actor(app.Unattended(t.Context()), a, 2, id); err != nil {
+		t.Errorf("after 20 minutes: %v", err)
+	}
+	at(a, 40*60)
+	if _, err := identity.Actor(t.Context(), a, 2, id); !errors.Is(err, identity.ErrNobody) {
+		t.Errorf("after 40 minutes without anybody: %v", err)
+	}
+}
+
 func TestAPasswordThatWasTypedAgainCountsForMinutes(t *testing.T) {
 	a := apptest.Firm(t)
 	at(a, 0)

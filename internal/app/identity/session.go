@@ -172,7 +172,7 @@ func stillUsed(ctx context.Context, a *app.App, tx *store.DB, s *store.SignedIn)
 	case idle > time.Duration(firm.IdleMinutes)*time.Minute || now.After(s.ExpiresAt):
 		err := a.Store.Write(ctx, store.Everything, func(tx *store.DB) error { return store.EndSession(tx, s.ID, now) })
 		return errors.Join(err, ErrNobody)
-	case idle > time.Minute:
+	case idle > time.Minute && !app.IsUnattended(ctx):
 		return a.Store.Aside(ctx, store.Everything, func(tx *store.DB) error { return store.NoteAsked(tx, s.ID, now) })
 	}
 	return nil

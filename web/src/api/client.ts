@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { attended } from "./attended";
 import { retold } from "./hours";
 import { asks } from "./proof";
 import type { components, paths } from "./schema";
@@ -87,6 +88,7 @@ export const api = { get: call("get"), post: call("post"), put: call("put"), del
  * stands on the page, and the request is made again.
  */
 export async function send(request: Request): Promise<Response> {
+  if (request.method === "GET" && !attended()) request.headers.set("Dorvet-Unattended", "yes");
   const once = request.method === "GET" ? fetch : sendOnce;
   const again = request.clone();
   const answer = await once(request);

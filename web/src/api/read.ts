@@ -57,7 +57,9 @@ export const useAsked = <P extends AddressOf<"post">>(address: P, asked: Asked<"
  */
 export const readAgain = (queries: QueryClient, records = false) => {
   const touched: QueryFilters = {
-    predicate: ({ meta, queryKey }) => records || (!meta?.holds && queryKey[0] !== "/api/session"),
+    // The rail hears of changes by itself.
+    predicate: ({ meta, queryKey }) =>
+      (records || (!meta?.holds && queryKey[0] !== "/api/session")) && queryKey[0] !== "/api/rail",
   };
   queries.removeQueries({ ...touched, type: "inactive" });
   return queries.invalidateQueries(touched);

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Navigate, Outlet, useLocation, useNavigate } from "react-router";
+import { useChanges } from "../api/changes";
 import { Problem } from "../api/client";
 import { writeHoursAs } from "../api/hours";
 import { keyOf } from "../api/read";
@@ -46,6 +47,7 @@ export function Frame() {
       <a className={deskCss.skip} href="#desk">
         To the desk
       </a>
+      <Changes />
       <StageRail onFind={() => setFinding(true)} />
       <FolioContext.Provider value={folio}>
         <main id="desk" className={deskCss.desk} tabIndex={-1} data-folio={folio.open ? "open" : undefined}>
@@ -60,6 +62,12 @@ export function Frame() {
       </Suspense>
     </SessionContext.Provider>
   );
+}
+
+/** Hears what others do, for who is signed in. */
+function Changes() {
+  useChanges();
+  return null;
 }
 
 /** Alt with a digit goes to a stage, Ctrl K finds, ? shows the keys. */

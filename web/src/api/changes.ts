@@ -1,0 +1,52 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { keyOf, readAgain } from "./read";
+
+/** How long after a look at what others did the next one comes, in milliseconds. */
+const apart = 5_000;
+
+/**
+ * Follows what anybody writes: the rail is read again at once, what is shown a little later and never while something is
+ * typed. Only a page in sight listens: a browser has few connections to one server.
+ */
+export function useChanges() {
+  const queries = useQueryClient();
+  useEffect(() => {
+    let events: EventSource | undefined;
+    let last = "";
+    let looked = Date.now();
+    let waiting: ReturnType<typeof setTimeout> | undefined;
+    const look = () => {
+      waiting = undefined;
+      if (typing() || queries.isMutating() > 0) return wait();
+      looked = Date.now();
+      readAgain(queries);
+    };
+    const wait = () => {
+      waiting ??= setTimeout(look, Math.max(1_000, looked + apart - Date.now()));
+    };
+    const hear = ({ data }: MessageEvent<string>) => {
+      if (last && data !== last) {
+        queries.invalidateQueries({ queryKey: keyOf("/api/rail") });
+        wait();
+      }
+      last = data;
+    };
+    const listen = () => {
+      events?.close();
+      events = undefined;
+      if (document.hidden) return;
+      events = new EventSource("/api/events");
+      events.onmessage = hear;
+    };
+    listen();
+    document.addEventListener("visibilitychange", listen);
+    return () => {
+      clearTimeout(waiting);
+      events?.close();
+      document.removeEventListener("visibilitychange", listen);
+    };
+  }, [queries]);
+}
+
+const typing = () => document.activeElement?.matches("input, textarea, [role=combobox], [contenteditable]") ?? false;
