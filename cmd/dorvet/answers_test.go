@@ -169,7 +169,7 @@ func readings(t testing.TB, numbers func(path string) []string) []string {
 		}
 		query := url.Values{}
 		for _, p := range reading.Parameters {
-			if p.In == "query" && (p.Required || p.Name == "upTo") {
+			if p.In == "query" && (p.Required || p.Name == "upTo" || p.Name == "most") {
 				query[p.Name] = asked[p.Name]
 			}
 		}

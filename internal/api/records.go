@@ -57,9 +57,10 @@ type seenInput struct {
 
 type listInput struct {
 	OfKind
-	Text     string `query:"text" maxLength:"100" doc:"part of a name or code"`
+	Text     string `query:"text" maxLength:"100" doc:"all its words are in the name or code"`
 	Of       int64  `query:"of" doc:"what they belong to; 0 for any"`
 	Inactive bool   `query:"inactive" doc:"inactive ones too"`
+	Most     int    `query:"most" minimum:"0" maximum:"10000" doc:"so many; 0 for all"`
 }
 
 type addInput struct {
@@ -95,7 +96,7 @@ func (s *server) registerRecords(api huma.API) {
 		})
 	records(s, api, http.MethodGet, "/records/{kind}", "listRecords", "Records of a kind", func(in *listInput) string { return in.Kind },
 		func(ctx context.Context, actor app.Actor, in *listInput) ([]registry.RecordRow, error) {
-			return registry.List(ctx, s.app, actor, in.Kind, registry.ListFilter{Text: in.Text, Of: in.Of, Inactive: in.Inactive})
+			return registry.List(ctx, s.app, actor, in.Kind, registry.ListFilter{Text: in.Text, Of: in.Of, Inactive: in.Inactive, Most: in.Most})
 		})
 	operation(s, api, http.MethodGet, "/records/{kind}/options", "listOptions", "Records that can be chosen",
 		func(ctx context.Context, actor app.Actor, in *struct {

@@ -153,17 +153,30 @@ func Record[T any](tx *DB, kind string, id int64) (*T, error) {
 	return value, err
 }
 
-// Records reads the records of a kind that may be seen, in its order: those that belong
-// to another (0: all) and have a text in key or title.
-func Records[T any](tx *DB, kind string, of int64, text string) ([]T, error) {
+// RecordFilter says which records are read; zero values ask for all.
+type RecordFilter struct {
+	Of     int64  // what they belong to
+	Text   string // all its words are in key or title
+	Active bool   // only those that are in use, of a kind that retires
+	Most   int
+}
+
+// Records reads the records of a kind that may be seen, in its order.
+func Records[T any](tx *DB, kind string, f RecordFilter) ([]T, error) {
 	k := kindTables[kind]
 	query := k.inScope(tx).Order(k.order)
-	if k.parent != "" && of != 0 {
-		query = query.Where(k.parent+" = ?", of)
+	if k.parent != "" && f.Of != 0 {
+		query = query.Where(k.parent+" = ?", f.Of)
 	}
-	if text != "" {
-		like := within(text)
+	for word := range strings.FieldsSeq(f.Text) {
+		like := within(word)
 		query = query.Where(fmt.Sprintf(`((%s) LIKE ? ESCAPE '\' OR (%s) LIKE ? ESCAPE '\')`, k.key, k.title), like, like)
+	}
+	if f.Active {
+		query = query.Where("active")
+	}
+	if f.Most > 0 {
+		query = query.Limit(f.Most)
 	}
 	values := []T{}
 	err := query.Find(&values).Error

@@ -112,7 +112,7 @@ func (d *Definition[T]) Open(e *Env, id int64) (Record, error) {
 }
 
 func (d *Definition[T]) list(e *Env, f ListFilter) ([]Record, error) {
-	values, err := store.Records[T](e.Tx, d.Name, f.Of, f.Text)
+	values, err := store.Records[T](e.Tx, d.Name, store.RecordFilter{Of: f.Of, Text: f.Text, Active: d.Retires && !f.Inactive, Most: f.Most})
 	if err != nil {
 		return nil, err
 	}

@@ -16,9 +16,10 @@ import (
 
 // ListFilter says which records are listed.
 type ListFilter struct {
-	Text     string // part of a key or name
+	Text     string // all its words are in key or name
 	Of       int64  // the record that they belong to; 0: any
 	Inactive bool   // these too
+	Most     int    // so many; 0: all
 }
 
 // RecordRow is a record in a list.

@@ -8,7 +8,7 @@ import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
-import { type Field, type RecordRow, useForm, useRows } from "../../frame/record/use-record";
+import { type Field, listed, type RecordRow, useForm, useListed, useOption } from "../../frame/record/use-record";
 import { SaidChoice, Sentence } from "../../frame/sentence";
 import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
@@ -27,7 +27,7 @@ export function SetUpList() {
   const address = useListAddress();
   const form = useForm(kind);
   const index = useIndex();
-  const rows = useRows(kind, { inactive: address.inactive || undefined });
+  const { rows, cut } = useListed(kind, address.text, address.inactive || undefined);
   const allowed = useMayChange(kind);
   const navigate = useNavigate();
   const folio = useFolio();
@@ -37,7 +37,7 @@ export function SetUpList() {
     rows: list,
     columns: columns(kind, form.data?.fields ?? []),
     id: (row) => row.id,
-    text: (row) => `${row.title} ${row.cells.join(" ")}`,
+    text: (row) => `${row.key} ${row.title} ${row.cells.join(" ")}`,
     open: address.open,
     sought: { text: address.text, set: (text) => address.change({ text: text || undefined }) },
     onMove: (row) => address.change({ open: String(row.id), new: undefined }),
@@ -47,6 +47,7 @@ export function SetUpList() {
   const { one, many, retires, files, kept } = form.data;
   const mayChange = allowed && !kept;
   const kinds = (index.data ?? []).flatMap((room) => room.kinds).filter((k) => k.name !== "firm");
+  const counted = kinds.find((k) => k.name === kind)?.count;
   const make = () => address.change({ new: "yes", open: undefined });
   return (
     <>
@@ -76,6 +77,11 @@ export function SetUpList() {
           )}
         </Sentence>
         {allowed && kept && <p className="soft">{kept}</p>}
+        {cut && (
+          <p className="soft">
+            The first {listed} {form.data.many} are listed. What is typed into the filter finds among all of them.
+          </p>
+        )}
         <List
           main
           className={setUpCss.records}
@@ -114,7 +120,7 @@ export function SetUpList() {
           </>
         }
       >
-        <TallySum figure={list.filter((row) => row.active).length} what={many} />
+        <TallySum figure={cut ? (counted ?? 0) : list.filter((row) => row.active).length} what={many} />
       </Tally>
     </>
   );
@@ -131,7 +137,10 @@ interface FolioProps {
 function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
   const address = useListAddress();
   const mayChange = useMayChange(kind);
-  const open = rows.find((row) => row.id === address.open);
+  const row = rows.find((row) => row.id === address.open);
+  // What is opened may be beyond what is listed.
+  const beyond = useOption(kind, row ? "" : (address.open ?? ""));
+  const open = row ?? (beyond && { ...beyond, active: true });
   if (address.making)
     return (
       <>

@@ -1,6 +1,7 @@
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { reading, useRead } from "../../api/read";
+import { useSettled } from "../use-settled";
 import { together, useSought } from "../use-sought";
 
 export type Sheet = Schema["Sheet"];
@@ -11,8 +12,28 @@ export type RecordRow = Schema["RecordRow"];
 export const useSheet = (kind: string, id: number) =>
   useRead("/api/records/{kind}/{id}", { path: { kind, id } }, { when: id > 0 });
 
-export const useRows = (kind: string, filter: { text?: string; of?: number; inactive?: boolean } = {}) =>
+export const useRows = (kind: string, filter: { of?: number; inactive?: boolean } = {}) =>
   useRead("/api/records/{kind}", { path: { kind }, query: filter }, { keeps: "of the same path" });
+
+/** How many records of a kind are listed; of more, one types which are meant. */
+export const listed = 500;
+
+/** The records of a kind in a list: all where they are few, of many those that are like what is typed. */
+export function useListed(kind: string, text: string, inactive?: boolean) {
+  const sought = useSettled(text.trim(), 150);
+  const first = useRead(
+    "/api/records/{kind}",
+    { path: { kind }, query: { inactive, most: listed } },
+    { keeps: "of the same path" },
+  );
+  const many = (first.data?.length ?? 0) >= listed;
+  const found = useRead(
+    "/api/records/{kind}",
+    { path: { kind }, query: { inactive, most: listed, text: sought } },
+    { when: many && sought !== "" },
+  );
+  return { rows: many && sought !== "" && found.data ? found : first, cut: many };
+}
 
 export const useForm = (kind: string) => useRead("/api/records/{kind}/form", { path: { kind } });
 
