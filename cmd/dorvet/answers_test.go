@@ -38,7 +38,7 @@ var (
 
 	// Records that have one of each case, and what is asked for of all.
 	numbers = []string{"1", "2", "6", "17", "40", "260"}
-	asked   = url.Values{"upTo": {"2026-11-30"}, "from": {"2026-11-01"}, "to": {"2026-11-30"}, "margin": {"30"}}
+	asked   = url.Values{"upTo": {"2026-11-30"}, "from": {"2026-11-01"}, "to": {"2026-11-30"}, "margin": {"30"}, "most": {"500"}}
 )
 
 // TestAnswersOfTheDemoStayAsTheyWere holds every reading of the contract, over the demo

@@ -46,8 +46,19 @@ func (s *server) registerSetup(api huma.API) {
 			return setup.CopyEngagement(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 	operation(s, api, http.MethodGet, "/clients", "listClients", "Clients and how they stand",
-		func(ctx context.Context, actor app.Actor, _ *nothing) (*reports.ClientList, error) {
-			return reports.Clients(ctx, s.app, actor)
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Standing string `query:"standing" maxLength:"20" doc:"nothing: active ones; taken_on, settled, past, all"`
+			Status   string `query:"status" maxLength:"200"`
+			Industry string `query:"industry" maxLength:"200"`
+			Text     string `query:"text" maxLength:"200" doc:"all its words are in name, code, status, or who cares for them"`
+			By       string `query:"by" maxLength:"20" doc:"status, responsible, engagements, unbilled, oldest, owed, late, billed; nothing: by name"`
+			Down     bool   `query:"down" doc:"the greatest first"`
+			Open     int64  `query:"open" doc:"whose place is asked for"`
+			Offset   int    `query:"offset" minimum:"0" maximum:"1000000"`
+			Limit    int    `query:"limit" minimum:"1" maximum:"200" default:"100"`
+		}) (*reports.ClientList, error) {
+			return reports.Clients(ctx, s.app, actor, reports.ClientFilter{Standing: in.Standing, Status: in.Status, Industry: in.Industry,
+				Text: in.Text, By: in.By, Down: in.Down, OpenID: in.Open}, in.Offset, in.Limit)
 		})
 	operation(s, api, http.MethodGet, "/clients/{id}", "readClient", "A client and how it stands",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*reports.ClientOverview, error) {

@@ -46,7 +46,7 @@ func askAll(t *testing.T, a *app.App, actor app.Actor) {
 	t.Helper()
 	november := Today.AddDays(-1)
 	_, rail := reports.Figures(t.Context(), a, actor)
-	_, clients := reports.Clients(t.Context(), a, actor)
+	_, clients := reports.Clients(t.Context(), a, actor, reports.ClientFilter{Standing: "all"}, 0, 1000)
 	_, board := wip.Board(t.Context(), a, actor)
 	_, work := wip.Unbilled(t.Context(), a, actor, wip.Filter{From: november.AddDays(-29), UpTo: november})
 	_, owed := receivables.Owed(t.Context(), a, actor, receivables.Filter{})

@@ -545,7 +545,7 @@ func keptHolds(t *testing.T, a *app.App) {
 func figures(t *testing.T, a *app.App, actor app.Actor) []any {
 	t.Helper()
 	rail, err1 := reports.Figures(t.Context(), a, actor)
-	clients, err2 := reports.Clients(t.Context(), a, actor)
+	clients, err2 := reports.Clients(t.Context(), a, actor, reports.ClientFilter{Standing: "all"}, 0, 1000)
 	board, err3 := appwip.Board(t.Context(), a, actor)
 	work, err4 := appwip.Unbilled(t.Context(), a, actor, appwip.Filter{From: november.AddDays(-20), UpTo: november})
 	owed, err5 := receivables.Owed(t.Context(), a, actor, receivables.Filter{})

@@ -15,8 +15,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
-	"dorvet/internal/app/receivables"
-	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
@@ -44,61 +42,6 @@ type ClientStanding struct {
 	Owed        explain.Totals `json:"owed" doc:"gross"`
 	Late        explain.Totals `json:"late" doc:"of what is owed"`
 	LastBilled  day.Day        `json:"lastBilled"`
-}
-
-// ClientList is every client, with the sums of all in the firm's currency at
-// today's rates.
-type ClientList struct {
-	Clients  []ClientStanding `json:"clients"`
-	Unbilled explain.Total    `json:"unbilled"`
-	Owed     explain.Total    `json:"owed"`
-	Late     explain.Total    `json:"late"`
-	Without  []money.Currency `json:"without" doc:"currencies without a rate, left out of the sums"`
-}
-
-// Clients lists the clients that an actor may see, by name.
-func Clients(ctx context.Context, a *app.App, actor app.Actor) (*ClientList, error) {
-	tx := a.Read(ctx, actor)
-	all, err := allStandings(a, tx, actor)
-	if err != nil {
-		return nil, err
-	}
-	clients := make([]ClientStanding, len(all))
-	for i := range all {
-		clients[i] = all[i].ClientStanding
-	}
-	registry.SortNamed(clients, func(c *ClientStanding) string { return c.Name })
-	firm, err := store.TheFirm(tx)
-	if err != nil {
-		return nil, err
-	}
-	list := &ClientList{Clients: clients, Without: []money.Currency{}}
-	sums := explain.Totals{}
-	for _, c := range clients {
-		for _, own := range c.Unbilled {
-			if err := sums.Add("To bill, net", explain.Step{Label: c.Name}, own.Amount); err != nil {
-				return nil, err
-			}
-		}
-	}
-	toAll, without, err := setup.InFirm(tx, firm, a.Clock.Today(), "To bill to all, net", sums)
-	if err != nil {
-		return nil, err
-	}
-	list.Unbilled = toAll
-	owed := receivables.NothingOwed(firm.Currency)
-	if actor.Role != app.Lead { // what is owed is not among what a lead sees
-		if owed, err = receivables.StandingOn(a, tx, firm, a.Clock.Today()); err != nil {
-			return nil, err
-		}
-	}
-	list.Owed, list.Late = owed.Total, owed.Late
-	for _, currency := range slices.Concat(without, owed.Without) {
-		if !slices.Contains(list.Without, currency) {
-			list.Without = append(list.Without, currency)
-		}
-	}
-	return list, nil
 }
 
 // standing is how a client stands, and what drafts of everything would bring, by engagement.

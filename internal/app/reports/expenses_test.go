@@ -19,7 +19,7 @@ func TestAClientsUnbilledExpensesStandApart(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	list, err := reports.Clients(t.Context(), a, apptest.Admin.Actor)
+	list, err := reports.Clients(t.Context(), a, apptest.Admin.Actor, reports.ClientFilter{Standing: "all"}, 0, 1000)
 	if err != nil || list.Clients[1].Unbilled[0].String() != "110.00" || list.Clients[1].Expenses[0].String() != "30.00" ||
 		len(list.Clients[0].Expenses) != 0 {
 		t.Errorf("%+v, %v", list, err)

@@ -119,7 +119,7 @@ func TestWhoIsLimitedToAnEntityMeetsNothingOfAnother(t *testing.T) {
 	if rail.WIP.Amount.String() != "160.00" || rail.Receivables.Amount.String() != "98.40" {
 		t.Errorf("%+v %+v", rail.WIP, rail.Receivables)
 	}
-	clients, err := reports.Clients(t.Context(), a, limited)
+	clients, err := reports.Clients(t.Context(), a, limited, reports.ClientFilter{Standing: "all"}, 0, 1000)
 	if err != nil || len(clients.Clients) != 1 || clients.Owed.String() != "98.40" {
 		t.Errorf("%+v, %v", clients, err)
 	}

@@ -1,4 +1,5 @@
 import { Button } from "antd";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { useAddress } from "../../frame/address";
@@ -7,8 +8,9 @@ import deskCss from "../../frame/desk.module.css";
 import { Money, Moneys } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
 import { count, days, several, text } from "../../frame/list/columns";
+import { useKept } from "../../frame/list/kept";
 import { List } from "../../frame/list/list";
-import { type Column, useList } from "../../frame/list/use-list";
+import { type Column, usePagedList } from "../../frame/list/use-list";
 import { orAll } from "../../frame/pick";
 import { NewRecord } from "../../frame/record/new";
 import { RecordSheet, useMayChange } from "../../frame/record/sheet";
@@ -16,13 +18,13 @@ import { SaidChoice, Sentence } from "../../frame/sentence";
 import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import { useSettled } from "../../frame/use-settled";
 import { useListAddress } from "../set-up/use-set-up";
-import { type Standing, useClients } from "./use-clients";
+import { type Standing, useClientPages } from "./use-clients";
 
 /** Every client and how it stands. */
 export function ClientsDesk() {
   const address = useListAddress();
-  const clients = useClients();
   const mayChange = useMayChange("clients");
   const { currency, role } = useSession();
   const navigate = useNavigate();
@@ -30,29 +32,48 @@ export function ClientsDesk() {
   const { search } = useAddress();
   const standing = search.get("standing") ?? "";
   const [status, industry] = [search.get("status") ?? "", search.get("kind") ?? ""];
-  const all = clients.data?.clients ?? [];
-  const rows = all
-    .filter((c) => stands[standing]?.(c) ?? c.active)
-    .filter((c) => (!status || c.status === status) && (!industry || c.industry === industry));
-  const among = (of: (c: Standing) => string): [string, string][] =>
-    [...new Set(all.map(of))]
-      .filter(Boolean)
-      .sort()
-      .map((word) => [word, word]);
-  const list = useList({
+  const [text, type] = useState(address.text);
+  const [openAtFirst] = useState(address.open ?? 0);
+  const order = useKept("clients").kept.order;
+  const asked = {
+    standing,
+    status,
+    industry,
+    text: useSettled(text, 150),
+    by: order ? (heads[order.column] ?? "") : "",
+    down: order?.down ?? false,
+  };
+  const pages = useClientPages(asked, openAtFirst);
+  const { whole } = pages;
+  const among = (all: string[] = []): [string, string][] => all.map((word) => [word, word]);
+  const list = usePagedList({
     name: "clients",
-    rows,
     columns: columns(role !== "lead"),
-    id: (c) => c.id,
-    text: (c) => `${c.name} ${c.code} ${c.responsible} ${c.caredForBy} ${c.status}`,
-    open: address.open,
-    sought: { text: address.text, set: (text) => address.change({ text: text || undefined }) },
+    id: (c: Standing) => c.id,
+    of: asked,
+    sorts: true,
+    filter: {
+      sought: text,
+      setSought: (sought) => {
+        type(sought);
+        address.change({ text: sought || undefined });
+      },
+      waits: text !== asked.text || pages.waits,
+    },
+    sums: whole && {
+      "To bill, net": <Moneys of={whole.toBill} />,
+      "Owed, gross": <Moneys of={whole.open} />,
+      Late: <Moneys of={whole.overdue} zero="" />,
+    },
+    among: whole?.among,
+    place: openAtFirst ? (whole?.place ?? 0) : undefined,
     onMove: (c) => {
       address.change({ open: String(c.id), new: undefined });
       folio.turn(false);
     },
+    ...pages,
   });
-  const open = rows.find((c) => c.id === address.open);
+  const open = list.row?.id === address.open ? list.row : undefined;
   return (
     <>
       <div className={deskCss.deskMain}>
@@ -75,22 +96,14 @@ export function ClientsDesk() {
           <SaidChoice
             label="Status"
             value={status}
-            choices={orAll(
-              "",
-              "any status",
-              among((c) => c.status),
-            )}
+            choices={orAll("", "any status", among(whole?.statuses))}
             onChange={(value) => address.change({ status: value || undefined })}
           />
           , of{" "}
           <SaidChoice
             label="Kind of client"
             value={industry}
-            choices={orAll(
-              "",
-              "every kind",
-              among((c) => c.industry),
-            )}
+            choices={orAll("", "every kind", among(whole?.industries))}
             onChange={(value) => address.change({ kind: value || undefined })}
           />
         </Sentence>
@@ -98,7 +111,7 @@ export function ClientsDesk() {
           main
           label="Clients"
           list={list}
-          read={clients}
+          read={pages.read}
           tone={(c) => !c.active && tableCss.retired}
           onOpen={(c) => navigate(`/clients/${c.id}`)}
           keys={{
@@ -137,7 +150,7 @@ export function ClientsDesk() {
         )}
       </Folio>
       <Tally
-        of={clients}
+        of={pages.read}
         actions={
           mayChange && (
             <Button type="primary" onClick={() => address.change({ new: "yes", open: undefined })}>
@@ -146,20 +159,16 @@ export function ClientsDesk() {
           )
         }
       >
-        <TallySum figure={list.rows.length} what="clients" />
-        {clients.data && (
+        <TallySum figure={pages.total} what="clients" />
+        {whole && (
           <>
-            <TallySum figure={<Money of={clients.data.unbilled} />} what={`to bill to all, net, in ${currency}`} />
-            {role !== "lead" && <TallySum figure={<Money of={clients.data.owed} />} what="owed by all, gross" />}
+            <TallySum figure={<Money of={whole.unbilled} />} what={`to bill to all, net, in ${currency}`} />
+            {role !== "lead" && <TallySum figure={<Money of={whole.owed} />} what="owed by all, gross" />}
             {role !== "lead" && (
-              <TallySum
-                lost={clients.data.late.minor > 0}
-                figure={<Money of={clients.data.late} />}
-                what="of it late"
-              />
+              <TallySum lost={whole.late.minor > 0} figure={<Money of={whole.late} />} what="of it late" />
             )}
-            {clients.data.without.length > 0 && (
-              <TallySum lost figure={clients.data.without.join(", ")} what="left out, without a rate" />
+            {whole.without.length > 0 && (
+              <TallySum lost figure={whole.without.join(", ")} what="left out, without a rate" />
             )}
           </>
         )}
@@ -168,12 +177,16 @@ export function ClientsDesk() {
   );
 }
 
-/** Which clients are listed. */
-const stands: Record<string, (c: Standing) => boolean> = {
-  taken_on: (c) => c.active && c.onboarding,
-  settled: (c) => c.active && !c.onboarding,
-  past: (c) => !c.active,
-  all: () => true,
+/** By what the server orders under which head. */
+const heads: Record<string, string> = {
+  Status: "status",
+  Responsible: "responsible",
+  Engagements: "engagements",
+  "To bill, net": "unbilled",
+  "Oldest, days": "oldest",
+  "Owed, gross": "owed",
+  Late: "late",
+  "Last billed": "billed",
 };
 
 /** How a client stands; what is owed is not for leads. */

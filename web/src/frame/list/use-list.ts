@@ -184,18 +184,25 @@ interface PagedOptions<R> extends Pick<Options<R>, "name" | "columns" | "id">, R
   filter?: Filter;
   /** What stands at the foot of a column: of all rows, here or not. */
   sums?: Record<string, ReactNode>;
+  /** How many there are without what the filter looks for, where it is known. */
+  among?: number;
+  /** Where the row is that is open when the list is, where the address says which; below 0: nowhere. */
+  place?: number;
+  onMove?: (row: R) => void;
 }
 
 /** A list whose rows are read from the server as they come into sight: the server has its order, filter and sums. */
-export function usePagedList<R>({ name, columns, id, of, sorts, filter, sums, total, at, see }: PagedOptions<R>) {
+export function usePagedList<R>(options: PagedOptions<R>) {
+  const { name, columns, id, of, sorts, filter, sums, total, at, see, among, place, onMove } = options;
   const { kept, keep } = useKept(name);
-  const [current, setCurrent] = useState(0);
+  const [moved, setMoved] = useState<number>();
   const asked = JSON.stringify(of);
   const [shown, show] = useState(asked);
   if (shown !== asked) {
     show(asked);
-    setCurrent(0);
+    setMoved(undefined);
   }
+  const current = moved ?? Math.max(0, place ?? 0);
   return {
     columns,
     id,
@@ -203,14 +210,18 @@ export function usePagedList<R>({ name, columns, id, of, sorts, filter, sums, to
     keep,
     filter,
     /** With a filter it is not known whether there is anything without. */
-    whole: filter?.sought ? undefined : total,
+    whole: among ?? (filter?.sought ? undefined : total),
     source: { total, at, see },
     sums,
     current: Math.min(current, Math.max(0, total - 1)),
     marks: undefined as Marks<R> | undefined,
-    opened: true,
+    opened: place === undefined || place >= 0 || moved !== undefined,
     row: at(current),
-    move: setCurrent,
+    move: (index: number) => {
+      setMoved(index);
+      const row = at(index);
+      if (row !== undefined) onMove?.(row);
+    },
   };
 }
 
