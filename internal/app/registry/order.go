@@ -2,59 +2,35 @@ package registry
 
 import (
 	"cmp"
-	"slices"
-	"strconv"
 	"strings"
-	"unicode"
+	"unicode/utf8"
 )
 
-// CompareNames orders names as lists show them: names with a leading number
-// first, by that number, then the others by letters, without regard to case.
+// CompareNames orders names as lists show them and people look them up: by letters, without regard to case, and with
+// the numbers in them by size, so that 3 comes before 12.
 func CompareNames(a, b string) int {
-	numberA, hasA := leadingNumber(a)
-	numberB, hasB := leadingNumber(b)
-	switch {
-	case hasA && !hasB:
-		return -1
-	case hasB && !hasA:
-		return 1
-	}
-	return cmp.Or(cmp.Compare(numberA, numberB), strings.Compare(strings.ToLower(a), strings.ToLower(b)))
-}
-
-func leadingNumber(name string) (int, bool) {
-	digits := name[:len(name)-len(strings.TrimLeftFunc(name, func(r rune) bool { return r < unicode.MaxASCII && unicode.IsDigit(r) }))]
-	n, err := strconv.Atoi(digits)
-	return n, err == nil
-}
-
-// SortNamed puts things in the order of their names, as [CompareNames] has it; those of one
-// name stay as they were. Each name is read once.
-func SortNamed[T any](list []T, name func(*T) string) {
-	type place struct {
-		number   int
-		numbered bool
-		letters  string
-		at       int
-	}
-	places := make([]place, len(list))
-	for i := range list {
-		text := name(&list[i])
-		number, numbered := leadingNumber(text)
-		places[i] = place{number, numbered, strings.ToLower(text), i}
-	}
-	slices.SortFunc(places, func(a, b place) int {
-		switch {
-		case a.numbered && !b.numbered:
-			return -1
-		case b.numbered && !a.numbered:
-			return 1
+	a, b = strings.ToLower(a), strings.ToLower(b)
+	for a != "" && b != "" {
+		numberA, numberB := digitsOf(a), digitsOf(b)
+		if numberA == "" || numberB == "" {
+			letterA, sizeA := utf8.DecodeRuneInString(a)
+			letterB, sizeB := utf8.DecodeRuneInString(b)
+			if letterA != letterB {
+				return cmp.Compare(letterA, letterB)
+			}
+			a, b = a[sizeA:], b[sizeB:]
+			continue
 		}
-		return cmp.Or(cmp.Compare(a.number, b.number), strings.Compare(a.letters, b.letters), cmp.Compare(a.at, b.at))
-	})
-	sorted := make([]T, len(list))
-	for i, p := range places {
-		sorted[i] = list[p.at]
+		a, b = a[len(numberA):], b[len(numberB):]
+		numberA, numberB = strings.TrimLeft(numberA, "0"), strings.TrimLeft(numberB, "0")
+		if numberA != numberB {
+			return cmp.Or(cmp.Compare(len(numberA), len(numberB)), strings.Compare(numberA, numberB))
+		}
 	}
-	copy(list, sorted)
+	return cmp.Compare(len(a), len(b))
+}
+
+// digitsOf are the digits with which a text begins.
+func digitsOf(text string) string {
+	return text[:len(text)-len(strings.TrimLeft(text, "0123456789"))]
 }

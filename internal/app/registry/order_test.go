@@ -1,29 +1,27 @@
-package registry
+package registry_test
 
 import (
-	"math/rand/v2"
 	"slices"
 	"testing"
+
+	"dorvet/internal/app/registry"
 )
 
-// Property: sorting many is comparing two at a time, and those of one name keep their order.
-func TestManyAreSortedAsTwoAreCompared(t *testing.T) {
-	names := []string{"12 Fathom", "3 Quays", "arden", "Arden", "Åland", "Zephyr", "", "3 quays", "007", "x 3"}
-	random := rand.New(rand.NewPCG(3, 7))
-	for range 200 {
-		type named struct {
-			name string
-			at   int
-		}
-		list := make([]named, 12)
-		for i := range list {
-			list[i] = named{names[random.IntN(len(names))], i}
-		}
-		want := slices.Clone(list)
-		slices.SortStableFunc(want, func(a, b named) int { return CompareNames(a.name, b.name) })
-		SortNamed(list, func(n *named) string { return n.name })
-		if !slices.Equal(list, want) {
-			t.Fatalf("%v, want %v", list, want)
+// Common practice: what is called by number stands first, by size; then letters, small and capital alike.
+func TestNamesAreInTheOrderInWhichTheyAreLookedUp(t *testing.T) {
+	want := []string{"", "0 Point", "3 Quays", "12 Fathom", "12 fathom deep", "99999999999999999999 of them", "Berth 2", "berth 007",
+		"Berth 10", "Berth 10 b", "Berth x", "cedar", "Dogwood", "Éire"}
+	got := slices.Clone(want)
+	slices.Reverse(got)
+	slices.SortFunc(got, registry.CompareNames)
+	if !slices.Equal(got, want) {
+		t.Errorf("%q", got)
+	}
+	for _, a := range want {
+		for _, b := range want {
+			if registry.CompareNames(a, b) != -registry.CompareNames(b, a) {
+				t.Errorf("%q and %q have no order", a, b)
+			}
 		}
 	}
 }

@@ -19,8 +19,11 @@ func everyList(t *testing.T, a *app.App) {
 	t.Helper()
 	ctx, admin := t.Context(), apptest.Admin.Actor
 	for what, read := range map[string]func() error{
-		"rail":        func() error { _, err := reports.Figures(ctx, a, admin); return err },
-		"clients":     func() error { _, err := reports.Clients(ctx, a, admin, reports.ClientFilter{Standing: "all"}, 0, 1000); return err },
+		"rail": func() error { _, err := reports.Figures(ctx, a, admin); return err },
+		"clients": func() error {
+			_, err := reports.Clients(ctx, a, admin, reports.ClientFilter{Standing: "all"}, 0, 1000)
+			return err
+		},
 		"client":      func() error { _, err := reports.Client(ctx, a, admin, 1); return err },
 		"engagement":  func() error { _, err := reports.Engagement(ctx, a, admin, 1); return err },
 		"board":       func() error { _, err := appwip.Board(ctx, a, admin); return err },

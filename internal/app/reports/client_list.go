@@ -87,13 +87,14 @@ func (l *ClientList) choose(all []*standing, f ClientFilter) ([]*standing, error
 			shown = append(shown, c)
 		}
 	}
-	slices.SortStableFunc(shown, func(a, b *standing) int { return registry.CompareNames(a.Name, b.Name) })
-	slices.SortStableFunc(shown, func(a, b *standing) int {
-		if f.Down {
-			a, b = b, a
-		}
-		return order(a, b)
-	})
+	if f.By != "" || f.Down {
+		slices.SortStableFunc(shown, func(a, b *standing) int {
+			if f.Down {
+				a, b = b, a
+			}
+			return order(a, b)
+		})
+	}
 	l.Total, l.Clients = len(shown), []ClientStanding{}
 	l.Place = slices.IndexFunc(shown, func(c *standing) bool { return c.ID == f.OpenID })
 	return shown, l.addUp(shown)
@@ -116,7 +117,7 @@ func (c *standing) says(words []string) bool {
 
 // clientOrders are the columns by which clients are ordered.
 var clientOrders = map[string]func(a, b *standing) int{
-	"":            func(a, b *standing) int { return registry.CompareNames(a.Name, b.Name) },
+	"":            func(a, b *standing) int { return registry.CompareNames(a.lower, b.lower) },
 	"status":      func(a, b *standing) int { return registry.CompareNames(a.Status, b.Status) },
 	"responsible": func(a, b *standing) int { return registry.CompareNames(a.Responsible, b.Responsible) },
 	"engagements": func(a, b *standing) int { return cmp.Compare(a.Engagements, b.Engagements) },

@@ -15,6 +15,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
@@ -48,6 +49,7 @@ type ClientStanding struct {
 type standing struct {
 	ClientStanding
 	ToBill []netOf
+	lower  string // its name in small letters, for its order
 }
 
 type netOf struct {
@@ -55,14 +57,14 @@ type netOf struct {
 	Net        money.Amount
 }
 
-// allStandings are how the clients stand that an actor may see, in the order of their names as they are written.
+// allStandings are how the clients stand that an actor may see, in the order of their names.
 func allStandings(a *app.App, tx *store.DB, actor app.Actor) ([]*standing, error) {
 	today := a.Clock.Today()
 	all, err := app.PerClient(a, tx, "standing", today.String(), func(clientIDs []int64) (map[int64]*standing, error) {
 		return standings(tx, actor, clientIDs, today)
 	})
 	return slices.SortedFunc(maps.Values(all), func(a, b *standing) int {
-		return cmp.Or(strings.Compare(a.Name, b.Name), cmp.Compare(a.ID, b.ID))
+		return cmp.Or(registry.CompareNames(a.lower, b.lower), cmp.Compare(a.ID, b.ID))
 	}), err
 }
 
@@ -88,7 +90,7 @@ func standings(tx *store.DB, actor app.Actor, clientIDs []int64, today day.Day) 
 	}
 	at := make(map[int64]*standing, len(heads))
 	for _, h := range heads {
-		at[h.ID] = &standing{ClientStanding: ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Industry: h.Industry, Warns: h.Warns, Active: h.Active,
+		at[h.ID] = &standing{lower: strings.ToLower(h.Name), ClientStanding: ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Industry: h.Industry, Warns: h.Warns, Active: h.Active,
 			Onboarding: h.OpenSteps > 0 && !h.Onboarded,
 			OpenSteps:  h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName,
 			Engagements: h.Engagements,
