@@ -35,6 +35,20 @@ func (e *Env) namesOf(of string) *names {
 	return e.names[of]
 }
 
+// readNamesOf reads the names of records of a list, together.
+func (e *Env) readNamesOf(of string, records []Record) error {
+	ids := make([]int64, len(records))
+	for i, r := range records {
+		ids[i] = r.head().ID
+	}
+	if n := e.namesOf(of); n.whole || len(ids) == 0 {
+		return nil
+	}
+	read, err := store.Names(e.Tx, of, kinds[of].describe().Retires, ids...)
+	e.namesOf(of).add(read)
+	return err
+}
+
 // allNames are the names of all records of a kind.
 func (e *Env) allNames(of string) (*names, error) {
 	if n := e.namesOf(of); n.whole {

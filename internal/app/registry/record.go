@@ -108,6 +108,9 @@ func List(ctx context.Context, a *app.App, actor app.Actor, name string, f ListF
 	if err != nil {
 		return nil, err
 	}
+	if err := e.readNamesOf(name, records); err != nil {
+		return nil, err
+	}
 	rows := make([]RecordRow, 0, len(records))
 	for _, r := range records {
 		row, err := rowOf(e, k, r)
