@@ -71,7 +71,7 @@ bench-load:
 	mkdir -p data/load
 	DORVET_LOAD=$(CURDIR)/data/load go test -run '^$$' -bench . -benchtime 3x -timeout 60m ./internal/demo
 	DORVET_LOAD=$(CURDIR)/data/load go test -run '^$$' -bench Readings -benchtime 20x -timeout 60m ./cmd/dorvet
-	DORVET_LOAD=$(CURDIR)/data/load go test -run '^$$' -bench Issuing -benchtime 1x -timeout 60m ./cmd/dorvet
+	DORVET_LOAD=$(CURDIR)/data/load go test -run '^$$' -bench 'Issuing|Everybody' -benchtime 1x -timeout 60m ./cmd/dorvet
 
 # Beside what the tests ask for: long lines, functions and files, and what nothing uses.
 lint:

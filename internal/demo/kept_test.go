@@ -35,7 +35,10 @@ func TestWhatIsKeptIsMadeOfWhatIsCounted(t *testing.T) {
 	}); err != nil {
 		t.Fatal(err)
 	}
-	askAll(t, a, app.Actor{PersonID: 1, Role: app.Administrator})
+	for _, actor := range []app.Actor{{PersonID: 1, Role: app.Administrator}, {PersonID: 2, Role: app.Lead},
+		{PersonID: 1, Role: app.Administrator, Entities: []int64{2}}} {
+		askAll(t, a, actor)
+	}
 	if len(missing) > 0 {
 		t.Errorf("not counted, but read: %v", slices.Sorted(maps.Keys(missing)))
 	}

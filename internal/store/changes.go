@@ -37,6 +37,7 @@ var followedTables = []followed{
 	{"budgets", clientOfWork, nil},
 	{"budget_people", "(SELECT e.client_id FROM budgets b JOIN engagements e ON e.id = b.engagement_id WHERE b.id = r.budget_id)", nil},
 	{"plan_lines", clientOfWork, nil},
+	{"proposals", "r.client_id", []string{"client_id", "entity_id"}}, // by which who is limited sees a client
 	{"charges", clientOfWork, nil},
 
 	{"time_entries", clientOfWork, nil},
@@ -61,20 +62,21 @@ var followedTables = []followed{
 	{"tax_rates", "", nil},
 }
 
-// Watch is for tests: from now on reads is told of each column that a statement of who is not limited reads, and
-// whether its changes are counted. It takes the test.
+// Watch is for tests: reads is told of each column that a statement reads, from now on, and whether its changes are
+// counted. It takes the test.
 func (s *Store) Watch(test interface {
 	Helper()
 	Chdir(string)
 }, reads func(table, column string, counted bool)) error {
 	test.Helper()
-	tell := func(table, column string) {
+	s.watching = "&_stmt_cache_size=0" // SQLite tells of a statement when it is prepared
+	s.watch = func(table, column string) {
 		at := slices.IndexFunc(followedTables, func(f followed) bool { return f.table == table })
 		reads(table, column, at >= 0 && (followedTables[at].columns == nil || column == "id" || slices.Contains(followedTables[at].columns, column)))
 	}
 	before := s.reader
 	var err error
-	s.reader, err = connectBy(connector{s.path() + reading + "&_stmt_cache_size=0", onlyReads, tell}, readers)
+	s.reader, err = connectBy(connector{s.path() + reading + s.watching, onlyReads, s.watch}, readers)
 	return errors.Join(err, closePool(before))
 }
 
@@ -82,20 +84,22 @@ func (s *Store) Watch(test interface {
 func counting() string {
 	words := new(strings.Builder)
 	for _, t := range followedTables {
-		client, of := t.client, ""
+		client, of, when := t.client, "", ""
 		if client == "" {
 			client = "0"
 		}
 		if t.columns != nil {
-			of = " OF " + strings.Join(t.columns, ", ")
+			of = " OF " + strings.Join(t.columns, ", ") // a row that is saved whole names all of them: what counts is the change
+			when = fmt.Sprintf("WHEN (OLD.%s) IS NOT (NEW.%s) ", strings.Join(t.columns, ", OLD."), strings.Join(t.columns, ", NEW."))
 		}
 		before, after := row.ReplaceAllString(client, "OLD."), row.ReplaceAllString(client, "NEW.")
-		for _, on := range []struct{ act, clients string }{
-			{"INSERT", after + " AS id"}, {"DELETE", before + " AS id"}, {"UPDATE" + of, before + " AS id UNION SELECT " + after},
+		for _, on := range []struct{ act, when, clients string }{
+			{"INSERT", "", after + " AS id"}, {"DELETE", "", before + " AS id"},
+			{"UPDATE" + of, when, before + " AS id UNION SELECT " + after},
 		} {
-			fmt.Fprintf(words, "CREATE TEMP TRIGGER counts_%s_%.3s AFTER %s ON main.%s BEGIN INSERT INTO client_changes SELECT c.id, 1 "+
+			fmt.Fprintf(words, "CREATE TEMP TRIGGER counts_%s_%.3s AFTER %s ON main.%s %sBEGIN INSERT INTO client_changes SELECT c.id, 1 "+
 				"FROM (SELECT %s) c WHERE c.id IS NOT NULL ON CONFLICT DO UPDATE SET count = count + 1; END;\n",
-				t.table, on.act, on.act, t.table, on.clients)
+				t.table, on.act, on.act, t.table, on.when, on.clients)
 		}
 	}
 	return words.String()

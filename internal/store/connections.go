@@ -91,7 +91,7 @@ func (s *Store) of(scope AccessScope) (*pools, error) {
 	if err != nil {
 		return nil, fmt.Errorf("open the data as somebody limited sees it: %w", err)
 	}
-	reader, err := connect(s.path()+reading, readers, limits(scope)+onlyReads)
+	reader, err := connectBy(connector{s.path() + reading + s.watching, limits(scope) + onlyReads, s.watch}, readers)
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("open the data as somebody limited sees it: %w", err), closePool(writer))
 	}

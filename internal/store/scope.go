@@ -37,10 +37,14 @@ func (s AccessScope) Sees(e *Engagement) bool {
 
 // Key tells apart scopes that see different things.
 func (s AccessScope) Key() string {
-	if s.Entities == nil {
-		return fmt.Sprint(s.Leads)
+	leads := "everybody's"
+	if s.Leads != nil { // of nobody is not of everybody
+		leads = fmt.Sprint(s.Leads)
 	}
-	return fmt.Sprint(s.Leads, s.Entities, s.PersonID)
+	if s.Entities == nil {
+		return leads
+	}
+	return fmt.Sprint(leads, s.Entities, s.PersonID)
 }
 
 // Scope is what may be seen and changed here.

@@ -33,12 +33,15 @@ type Store struct {
 	turn        chan struct{} // of whoever writes
 	smallOnes   []*small      // acts that wait for it together
 	smallLock   sync.Mutex
-	changes     atomic.Int64  // how often something was written since the start
-	changed     chan struct{} // closed by the next change
+	changes     atomic.Int64    // how often something was written since the start
+	changed     chan struct{}   // closed by the next change
+	changedBy   map[int64]int64 // how often each person wrote
 	changedLock sync.Mutex
 	unsynced    string // how connections of somebody limited wait for the disk
 	limited     map[string]*pools
 	limitedLock sync.Mutex
+	watch       func(table, column string) // is told what is read; nil: nobody is ([Store.Watch])
+	watching    string                     // how connections that are watched are opened
 }
 
 // ErrBeyondScope says that somebody who is limited to issuing entities would change what
@@ -84,7 +87,8 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
 	}
-	s := &Store{folder: folder, writer: writer, turn: make(chan struct{}, 1), changed: make(chan struct{})}
+	s := &Store{folder: folder, writer: writer, turn: make(chan struct{}, 1), changed: make(chan struct{}),
+		changedBy: map[int64]int64{}}
 	if err := s.migrate(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
@@ -178,17 +182,25 @@ func (s *Store) Read(ctx context.Context, scope AccessScope) *DB {
 func (s *Store) Write(ctx context.Context, scope AccessScope, act func(tx *DB) error) error {
 	err := s.Aside(ctx, scope, act)
 	if err == nil {
-		s.countChange()
+		s.countChange(scope.PersonID)
 	}
 	return err
 }
 
-func (s *Store) countChange() {
+func (s *Store) countChange(personID int64) {
 	s.changes.Add(1)
 	s.changedLock.Lock()
 	defer s.changedLock.Unlock()
+	s.changedBy[personID]++
 	close(s.changed)
 	s.changed = make(chan struct{})
+}
+
+// ChangesBy counts what a person has written since the start.
+func (s *Store) ChangesBy(personID int64) int64 {
+	s.changedLock.Lock()
+	defer s.changedLock.Unlock()
+	return s.changedBy[personID]
 }
 
 // NextChange is closed when something is written after now.

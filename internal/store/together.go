@@ -88,7 +88,7 @@ func (s *Store) writeTogether(acts []*small) {
 		case err != nil:
 			own.err = fmt.Errorf("write what was saved together: %w", err)
 		case own.err == nil:
-			s.countChange()
+			s.countChange(own.scope.PersonID)
 		}
 		close(own.done)
 	}

@@ -16,6 +16,7 @@ export function useChanges() {
     let last = "";
     let looked = Date.now();
     let waiting: ReturnType<typeof setTimeout> | undefined;
+    let later: ReturnType<typeof setTimeout> | undefined;
     const look = () => {
       waiting = undefined;
       if (typing() || queries.isMutating() > 0) return wait();
@@ -25,24 +26,32 @@ export function useChanges() {
     const wait = () => {
       waiting ??= setTimeout(look, Math.max(1_000, looked + apart - Date.now()));
     };
-    const hear = ({ data }: MessageEvent<string>) => {
+    // What one did oneself was read again by the act.
+    const hear = ({ type, data }: MessageEvent<string>) => {
       if (last && data !== last) {
         queries.invalidateQueries({ queryKey: keyOf("/api/rail") });
-        wait();
+        if (type === "others") wait();
       }
       last = data;
     };
     const listen = () => {
+      clearTimeout(later);
       events?.close();
       events = undefined;
       if (document.hidden) return;
       events = new EventSource("/api/events");
-      events.onmessage = hear;
+      events.addEventListener("own", hear);
+      events.addEventListener("others", hear);
+      // After an answer that is none, such as of a server that starts, the browser does not ask again by itself.
+      events.onerror = () => {
+        if (events?.readyState === EventSource.CLOSED) later = setTimeout(listen, apart);
+      };
     };
     listen();
     document.addEventListener("visibilitychange", listen);
     return () => {
       clearTimeout(waiting);
+      clearTimeout(later);
       events?.close();
       document.removeEventListener("visibilitychange", listen);
     };
