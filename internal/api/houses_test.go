@@ -32,7 +32,7 @@ var shared = []string{"firm", "exchange_rates", "grades", "services", "bundles",
 
 // passing are the tables that every act writes to, whoever does it.
 var passing = []string{"acts", "act_subjects", "idempotency", "sessions", "signed_in", "notices", "files", "jobs", "sqlite_sequence",
-	"goose_db_version", "mails"}
+	"goose_db_version", "mails", "client_changes"}
 
 // houses is a firm of two issuing entities and those who are limited to the first.
 type houses struct {

@@ -16,6 +16,44 @@ type Kept struct {
 	lock  sync.Mutex
 	sets  map[string]map[string]*keptSet // of each thing that is computed
 	clock int64
+	once  map[string]map[int64]any
+}
+
+// mostOnce is how many things of one kind that never change are kept.
+const mostOnce = 200_000
+
+// Once gives what is made of rows that never change, by their numbers: as it was made before, and of the others as make
+// says.
+func Once[T any](a *App, what string, ids []int64, make func(ids []int64) (map[int64]T, error)) (map[int64]T, error) {
+	if a.Kept == nil {
+		return make(ids)
+	}
+	found, missing := map[int64]T{}, []int64{}
+	a.Kept.lock.Lock()
+	for _, id := range ids {
+		if kept, is := a.Kept.once[what][id]; is {
+			found[id] = kept.(T)
+		} else {
+			missing = append(missing, id)
+		}
+	}
+	a.Kept.lock.Unlock()
+	made, err := make(missing)
+	if err != nil {
+		return nil, err
+	}
+	a.Kept.lock.Lock()
+	defer a.Kept.lock.Unlock()
+	if a.Kept.once == nil {
+		a.Kept.once = map[string]map[int64]any{}
+	}
+	if a.Kept.once[what] == nil || len(a.Kept.once[what])+len(made) > mostOnce {
+		a.Kept.once[what] = map[int64]any{}
+	}
+	for id, one := range made {
+		found[id], a.Kept.once[what][id] = one, one
+	}
+	return found, nil
 }
 
 // keptSet is one value of each client that has one. Whoever computes holds its lock, so that others who ask meanwhile

@@ -301,13 +301,16 @@ type JournalRow struct {
 	ClientCode string
 	Client     string
 	Summary    string // of the act
+	RevisionID int64  // of the invoice, the newest when the act was done; 0: none
 }
 
 // MoneyBetween are the movements of money of a period, in the order in which a
 // journal has them: by day, then as they were recorded.
 func MoneyBetween(tx *DB, from, to day.Day) ([]JournalRow, error) {
 	rows := []JournalRow{}
-	err := tx.gorm.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS document, c.code AS client_code, c.name AS client, a.summary
+	err := tx.gorm.Raw(`SELECT m.*, COALESCE(i.number_text, '') AS document, c.code AS client_code, c.name AS client, a.summary,
+			COALESCE((SELECT r.id FROM invoice_revisions r WHERE r.invoice_id = m.invoice_id AND r.act_id <= m.act_id
+				ORDER BY r.revision DESC LIMIT 1), 0) AS revision_id
 		FROM money_movements m JOIN clients c ON c.id = m.client_id JOIN acts a ON a.id = m.act_id
 		LEFT JOIN invoices i ON i.id = m.invoice_id WHERE m.effective_day BETWEEN @from AND @to
 		ORDER BY m.effective_day, m.act_id, COALESCE(m.invoice_id, 0), COALESCE(m.payment_id, 0), m.id`,
@@ -315,9 +318,21 @@ func MoneyBetween(tx *DB, from, to day.Day) ([]JournalRow, error) {
 	return rows, err
 }
 
-// RevisionAt is the revision of an invoice that was the newest when an act was done.
-func RevisionAt(tx *DB, invoiceID, actID int64) (*InvoiceRevision, error) {
-	revision := new(InvoiceRevision)
-	err := tx.gorm.Order("revision DESC").First(revision, "invoice_id = ? AND act_id <= ?", invoiceID, actID).Error
-	return revision, err
+// RevisionContents reads what some revisions froze, by their numbers.
+func RevisionContents(tx *DB, ids []int64) (map[int64][]byte, error) {
+	found, err := tx.gorm.Raw("SELECT id, content FROM invoice_revisions WHERE id IN ?", many(ids)).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
+	contents := make(map[int64][]byte, len(ids))
+	for found.Next() {
+		var id int64
+		var content []byte
+		if err := found.Scan(&id, &content); err != nil {
+			return nil, err
+		}
+		contents[id] = content
+	}
+	return contents, found.Err()
 }

@@ -3,10 +3,11 @@ package reports
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
@@ -14,6 +15,8 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
+
+	"golang.org/x/sync/errgroup"
 )
 
 // Journal is what a bookkeeper posts for a period, in the firm's currency.
@@ -61,9 +64,15 @@ func JournalOf(ctx context.Context, a *app.App, actor app.Actor, from, to day.Da
 	if err != nil {
 		return nil, err
 	}
+	parts, err := app.Once(a, "parts of what was frozen", revisionsOf(rows), func(ids []int64) (map[int64]journal.Parts, error) {
+		return partsOf(tx, ids)
+	})
+	if err != nil {
+		return nil, err
+	}
 	j := &Journal{From: from, To: to, Lines: []JournalLine{}, Debit: money.Zero(firm.Currency), Unmapped: []string{}}
 	for group := range entriesOf(rows) {
-		if err := j.enter(tx, firm, k, group); err != nil {
+		if err := j.enter(firm, k, parts[group[0].RevisionID], group); err != nil {
 			return nil, fmt.Errorf("enter %s: %w", group[0].Summary, err)
 		}
 	}
@@ -96,14 +105,10 @@ func entriesOf(rows []store.JournalRow) func(yield func([]store.JournalRow) bool
 	}
 }
 
-func (j *Journal) enter(tx *store.DB, firm *store.Firm, k *accounts, group []store.JournalRow) error {
+func (j *Journal) enter(firm *store.Firm, k *accounts, parts journal.Parts, group []store.JournalRow) error {
 	first, movements := &group[0], make([]journal.Movement, len(group))
 	for i, r := range group {
 		movements[i] = journal.Movement{From: r.FromBucket, To: r.ToBucket, Amount: r.Amount, Firm: r.FirmAmount}
-	}
-	parts, err := partsAt(tx, first)
-	if err != nil {
-		return err
 	}
 	lines, err := journal.Enter(movements, parts)
 	if err != nil {
@@ -134,23 +139,46 @@ func (j *Journal) enter(tx *store.DB, firm *store.Firm, k *accounts, group []sto
 	return nil
 }
 
-// partsAt are the parts of the document that a movement is of, as it was frozen then.
-func partsAt(tx *store.DB, r *store.JournalRow) (journal.Parts, error) {
-	if r.InvoiceID == nil {
-		return journal.Parts{}, nil
+// partsTogether is how many documents are read and parted at once.
+const partsTogether = 500
+
+// revisionsOf are the documents that movements are of, as they were frozen then: of an opening balance there is none.
+func revisionsOf(rows []store.JournalRow) []int64 {
+	ids := []int64{}
+	for i := range rows {
+		if rows[i].RevisionID != 0 {
+			ids = append(ids, rows[i].RevisionID)
+		}
 	}
-	revision, err := store.RevisionAt(tx, *r.InvoiceID, r.ActID)
-	if errors.Is(err, store.ErrNotFound) {
-		return journal.Parts{}, nil // an opening balance
+	slices.Sort(ids)
+	return slices.Compact(ids)
+}
+
+// partsOf are the parts of documents, by revision. A year has tens of thousands, which are parted on all cores.
+func partsOf(tx *store.DB, ids []int64) (map[int64]journal.Parts, error) {
+	parts, lock := map[int64]journal.Parts{}, sync.Mutex{}
+	var cores errgroup.Group
+	cores.SetLimit(runtime.GOMAXPROCS(0))
+	for some := range slices.Chunk(ids, partsTogether) {
+		cores.Go(func() error {
+			contents, err := store.RevisionContents(tx, some)
+			if err != nil {
+				return fmt.Errorf("read documents of the journal: %w", err)
+			}
+			for id, content := range contents {
+				doc := new(invoice.Document)
+				if err := json.Unmarshal(content, doc); err != nil {
+					return fmt.Errorf("read revision %d: %w", id, err)
+				}
+				own := journal.PartsOf(doc)
+				lock.Lock()
+				parts[id] = own
+				lock.Unlock()
+			}
+			return nil
+		})
 	}
-	if err != nil {
-		return journal.Parts{}, err
-	}
-	doc := new(invoice.Document)
-	if err := json.Unmarshal([]byte(revision.Content), doc); err != nil {
-		return journal.Parts{}, err
-	}
-	return journal.PartsOf(doc), nil
+	return parts, cores.Wait()
 }
 
 // accounts are the bookkeeper's numbers.
