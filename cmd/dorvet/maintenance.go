@@ -58,6 +58,19 @@ func prove(cmd *cobra.Command, data *store.Store, most int) error {
 	return nil
 }
 
+func rebuildCommand(set *settings) *cobra.Command {
+	return &cobra.Command{Use: "rebuild", Short: "Make the sums that are kept anew from what they sum up, while people work",
+		Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) (err error) {
+			data, err := openExisting(cmd.Context(), set.Data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, data.Close()) }()
+			return data.Rebuild(cmd.Context(), func(what string) { cmd.Println("Made anew:", what) })
+		}}
+}
+
 func openExisting(ctx context.Context, folder string) (*store.Store, error) {
 	if _, err := os.Stat(filepath.Join(folder, "dorvet.db")); err != nil {
 		return nil, fmt.Errorf("there is no data in %s: name its folder with --data or DORVET_DATA", folder)

@@ -123,6 +123,26 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 	}
 }
 
+func TestKeptSumsAreMadeAnew(t *testing.T) {
+	s := billed(t)
+	for _, broken := range []string{"UPDATE time_months SET worked_minutes = worked_minutes + 1", "DELETE FROM time_months",
+		"UPDATE invoice_engagements SET billed_day = '2020-01-01'"} {
+		if err := run(t, s, broken); err != nil {
+			t.Fatal(err)
+		}
+		if breaches, err := s.Check(s.Read(t.Context(), store.Everything)); err != nil || len(breaches) == 0 {
+			t.Fatalf("%s: %v, %v", broken, breaches, err)
+		}
+		made := 0
+		if err := s.Rebuild(t.Context(), func(string) { made++ }); err != nil || made < 2 {
+			t.Fatal(made, err)
+		}
+		if breaches, err := s.Check(s.Read(t.Context(), store.Everything)); err != nil || len(breaches) > 0 {
+			t.Errorf("%s, made anew: %v, %v", broken, breaches, err)
+		}
+	}
+}
+
 func TestAChangedFileIsFound(t *testing.T) {
 	s := billed(t)
 	files, err := filepath.Glob(filepath.Join(s.Folder(), "files", "*", "*"))
