@@ -7,11 +7,13 @@ import (
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/heapprofiler"
 	"github.com/chromedp/cdproto/memory"
+	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 )
 
-// held are the nodes of documents that the browser holds once what nobody needs is gone.
-func (p *page) held() (nodes int64) {
+// held are the nodes of documents, and the bytes of the script's heap, that the browser holds once what nobody needs is
+// gone.
+func (p *page) held() (nodes int64, heap float64) {
 	p.Helper()
 	p.still()
 	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
@@ -21,10 +23,14 @@ func (p *page) held() (nodes int64) {
 			}
 		}
 		counted, err := cdp.Call(ctx, target, memory.GetDOMCounters, cdp.Empty{})
-		nodes = counted.Nodes
+		if err != nil {
+			return err
+		}
+		used, err := cdp.Call(ctx, target, runtime.GetHeapUsage, cdp.Empty{})
+		nodes, heap = counted.Nodes, used.UsedSize
 		return err
 	}))
-	return nodes
+	return nodes, heap
 }
 
 // Who works all day changes desks hundreds of times: what a desk had in the page is let go with it.
@@ -43,11 +49,14 @@ func TestDesksLeaveNothingBehind(t *testing.T) {
 		}
 	}
 	round()
-	before := p.held()
+	round()
+	nodes, heap := p.held()
 	for range 3 {
 		round()
 	}
-	if after := p.held(); after > before+before/5 {
-		t.Errorf("%d nodes became %d", before, after)
+	after, now := p.held()
+	t.Logf("%d nodes became %d, %.1f MB %.1f", nodes, after, heap/1e6, now/1e6)
+	if after > nodes+nodes/5 || now > heap*1.2 {
+		t.Errorf("%d nodes became %d, %.1f MB %.1f", nodes, after, heap/1e6, now/1e6)
 	}
 }
