@@ -14,13 +14,15 @@ import (
 // A followed table is one of which figures of clients are made.
 type followed struct {
 	table   string
-	client  string   // of a row r; nothing: a row concerns all clients
+	client  string   // of a row r, or a UNION of several; nothing: a row concerns all clients
 	columns []string // whose change counts; nil: any
 }
 
 const (
 	clientOfWork    = "(SELECT e.client_id FROM engagements e WHERE e.id = r.engagement_id)"
 	clientOfInvoice = "(SELECT i.client_id FROM invoices i WHERE i.id = r.invoice_id)"
+	// What is billed of an engagement can be on the invoice of another client, who pays a share of it.
+	clientsOfLine = clientOfInvoice + " AS id UNION SELECT " + clientOfWork
 )
 
 var followedTables = []followed{
@@ -31,7 +33,7 @@ var followedTables = []followed{
 	{"profile_values", `CASE r.scope WHEN 'client' THEN r.subject_id
 		WHEN 'engagement' THEN COALESCE((SELECT e.client_id FROM engagements e WHERE e.id = r.subject_id), 0) ELSE 0 END`, nil},
 
-	{"engagements", "r.client_id", nil},
+	{"engagements", "r.client_id AS id UNION SELECT y.client_id FROM engagement_payers y WHERE y.engagement_id = r.id", nil},
 	{"engagement_payers", clientOfWork, nil},
 	{"phases", clientOfWork, nil},
 	{"budgets", clientOfWork, nil},
@@ -45,8 +47,8 @@ var followedTables = []followed{
 	{"portions", clientOfWork, nil},
 
 	{"invoices", "r.client_id", nil},
-	{"invoice_engagements", clientOfInvoice, nil},
-	{"invoice_lines", clientOfInvoice, nil},
+	{"invoice_engagements", clientsOfLine, nil},
+	{"invoice_lines", clientsOfLine, nil},
 	{"invoice_funds", clientOfInvoice, nil},
 	{"instalments", clientOfInvoice, nil},
 	{"money_movements", "r.client_id", nil},
@@ -88,14 +90,16 @@ func counting() string {
 		if client == "" {
 			client = "0"
 		}
+		if !strings.Contains(client, " AS id") {
+			client += " AS id"
+		}
 		if t.columns != nil {
 			of = " OF " + strings.Join(t.columns, ", ") // a row that is saved whole names all of them: what counts is the change
 			when = fmt.Sprintf("WHEN (OLD.%s) IS NOT (NEW.%s) ", strings.Join(t.columns, ", OLD."), strings.Join(t.columns, ", NEW."))
 		}
 		before, after := row.ReplaceAllString(client, "OLD."), row.ReplaceAllString(client, "NEW.")
 		for _, on := range []struct{ act, when, clients string }{
-			{"INSERT", "", after + " AS id"}, {"DELETE", "", before + " AS id"},
-			{"UPDATE" + of, when, before + " AS id UNION SELECT " + after},
+			{"INSERT", "", after}, {"DELETE", "", before}, {"UPDATE" + of, when, before + " UNION SELECT " + after},
 		} {
 			fmt.Fprintf(words, "CREATE TEMP TRIGGER counts_%s_%.3s AFTER %s ON main.%s %sBEGIN INSERT INTO client_changes SELECT c.id, 1 "+
 				"FROM (SELECT %s) c WHERE c.id IS NOT NULL ON CONFLICT DO UPDATE SET count = count + 1; END;\n",

@@ -29,7 +29,8 @@ export function CopyEngagement({
     },
   });
   const { client, ...typed } = form.typed;
-  const clientId = useOption("clients", client)?.id ?? 0;
+  const chosen = useOption("clients", client);
+  const clientId = chosen?.id ?? 0;
   return (
     <Form
       inPlace
@@ -37,7 +38,8 @@ export function CopyEngagement({
       title={`Another like ${engagement.name}`}
       act={{ ...copy, error: copy.error ?? templates.add.error }}
       ok="Make it"
-      onOk={() => copy.mutate({ ...typed, fromId: engagement.id, clientId })}
+      // Never for another client than the one that was chosen and is still read.
+      onOk={() => (!client || chosen) && copy.mutate({ ...typed, fromId: engagement.id, clientId })}
       more={
         <Button
           onClick={() =>

@@ -17,7 +17,8 @@ export function CopyPane({ proposal, onMade }: { proposal: Proposal; onMade: (id
   const acts = useProposalActs(proposal.id);
   const made = acts.copy.data;
   const { client, reread, replaces } = form.typed;
-  const clientId = useOption("clients", client)?.id ?? 0;
+  const chosen = useOption("clients", client);
+  const clientId = chosen?.id ?? 0;
   const title = `New from ${proposal.number}`;
   if (made && made.differences.length > 0)
     return (
@@ -42,7 +43,9 @@ export function CopyPane({ proposal, onMade }: { proposal: Proposal; onMade: (id
       title={title}
       act={acts.copy}
       ok="Make it"
+      // Never for another client than the one that was chosen and is still read.
       onOk={() =>
+        (!client || chosen) &&
         acts.copy.mutate(
           { clientId, reread, replaces: replaces && !client && open },
           { onSuccess: (done) => done.differences.length === 0 && onMade(done.id) },

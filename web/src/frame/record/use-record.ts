@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { reading, useRead } from "../../api/read";
@@ -47,15 +48,26 @@ export const useOptions = (kind: string, { of = 0, has = "", when = true } = {})
     ),
   );
 
-/** The record that is chosen, by its key or number; none while it is read. */
-export function useOption(kind: string, has: string | number) {
+type Option = Schema["RecordOption"];
+
+/** The record that is chosen, by its key or number: at once, where it was chosen from a list; none while it is read. */
+export function useOption(kind: string, has: string | number): Option | undefined {
+  const queries = useQueryClient();
   const chosen = String(has || "");
+  const isChosen = (option: Option) => option.key === chosen || String(option.id) === chosen;
+  const seen = queries
+    .getQueriesData<Option[]>({
+      predicate: ({ queryKey: [address, asked] }) =>
+        address === "/api/records/{kind}/options" && (asked as { path: { kind: string } }).path.kind === kind,
+    })
+    .flatMap(([, options]) => options ?? [])
+    .find(isChosen);
   const read = useRead(
     "/api/records/{kind}/options",
     { path: { kind }, query: { has: chosen, most: 1 } },
-    { when: kind !== "" && chosen !== "" },
+    { when: kind !== "" && chosen !== "" && !seen },
   );
-  return read.data?.find((option) => option.key === chosen || String(option.id) === chosen);
+  return seen ?? read.data?.find(isChosen);
 }
 
 /** A change of one field of one or several records. */
