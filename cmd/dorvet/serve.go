@@ -201,6 +201,9 @@ func (s served) serve(cmd *cobra.Command, set *settings) error {
 	if options.Proxies, err = proxies(set.Proxies); err != nil {
 		return err
 	}
+	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	options.Stopping = ctx.Done()
 	handler, err := api.New(a, options)
 	if err != nil {
 		return err
@@ -209,8 +212,6 @@ func (s served) serve(cmd *cobra.Command, set *settings) error {
 		return err
 	}
 	defer a.Jobs.Stop()
-	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
-	defer stop()
 	if a.Address == "" {
 		a.Address = "http://" + listener.Addr().String()
 	}

@@ -39,6 +39,7 @@ func (s *server) followChanges(_ context.Context, actor app.Actor, in *struct {
 	return &huma.StreamResponse{Body: func(ctx huma.Context) {
 		ctx.SetHeader("Content-Type", "text/event-stream")
 		ctx.SetHeader("Cache-Control", "no-store")
+		ctx.SetHeader("X-Accel-Buffering", "no") // proxies pass it on as it comes
 		told, until := following{}, time.Now().Add(changesLast)
 		for time.Now().Before(until) {
 			next := s.app.Store.NextChange()
@@ -75,16 +76,18 @@ func (s *server) awaited(ctx context.Context, next <-chan struct{}, told followi
 	if s.app.Store.Changes() != told.count { // of others, to be told when it is time
 		later = min(later, time.Until(told.at.Add(tellOthers[actor.Role])))
 	}
-	soon := time.After(tellOwn)
-	select {
-	case <-ctx.Done():
-		return false
-	case <-time.After(max(later, tellOwn)):
-	case <-next:
+	for _, phase := range []struct {
+		next <-chan struct{}
+		wait time.Duration
+	}{{next, max(later, tellOwn)}, {nil, tellOwn}} {
 		select {
 		case <-ctx.Done():
 			return false
-		case <-soon:
+		case <-s.options.Stopping:
+			return false
+		case <-time.After(phase.wait):
+			return true
+		case <-phase.next: // what comes at once is told together
 		}
 	}
 	return true

@@ -3,13 +3,22 @@ package api
 import (
 	"bufio"
 	"net/http"
+	"net/http/httptest"
 	"strings"
 	"testing"
+
+	"dorvet/internal/apptest"
 )
 
 // Source of the form: the HTML standard, "Server-sent events": lines "data: …", events end with an empty line.
 func TestWhoFollowsHearsWhatOthersWrite(t *testing.T) {
-	server := serve(t)
+	stopping := make(chan struct{})
+	handler, err := New(apptest.Firm(t), Options{Version: "test", Stopping: stopping})
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(handler)
+	t.Cleanup(server.Close)
 	ada, sam := as(t, server, "ada@firm.example"), as(t, server, "sam@firm.example")
 	request, err := http.NewRequestWithContext(t.Context(), http.MethodGet, server.URL+"/api/events", nil)
 	if err != nil {
@@ -38,6 +47,12 @@ func TestWhoFollowsHearsWhatOthersWrite(t *testing.T) {
 	}
 	if second := next(); second == first {
 		t.Errorf("told twice: %s", second)
+	}
+	close(stopping) // a program that stops waits for nobody
+	for lines.Scan() {
+	}
+	if err := lines.Err(); err != nil {
+		t.Error(err)
 	}
 	if status, _ := as(t, server, "").do("GET", "/api/events", "", nil); status != http.StatusUnauthorized {
 		t.Errorf("who is not signed in: %d", status)

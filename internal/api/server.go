@@ -38,6 +38,8 @@ type Options struct {
 	Pages fs.FS
 	// Secure marks cookies for HTTPS only.
 	Secure bool
+	// Stopping is closed when the program stops: what goes on until then ends.
+	Stopping <-chan struct{}
 	// Mailbox shows the mails of the mail stand-in; nil where there is none.
 	Mailbox Mailbox
 	// Proxies are the addresses of proxies whose word is taken for from where a
