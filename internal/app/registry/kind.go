@@ -264,12 +264,13 @@ func (t *Typed[T]) After(tx *app.Tx, e *Env, before Record) error {
 
 // Env is what reading and writing fields needs to know.
 type Env struct {
-	Tx    *store.DB
-	Firm  *store.Firm
-	Today day.Day
-	Actor app.Actor
-	names map[string]*names // that were asked for, of each kind
-	codes map[string]string // the last code that was offered, of each kind
+	Tx     *store.DB
+	Firm   *store.Firm
+	Today  day.Day
+	Actor  app.Actor
+	names  map[string]*names // that were asked for, of each kind
+	groups []profile.Option  // the firm's own fields of entries, by which lines are grouped
+	codes  map[string]string // the last code that was offered, of each kind
 }
 
 // NewEnv is what fields need beside their record, on a day and for an actor.

@@ -90,9 +90,14 @@ func fieldWithin(e *Env, item profile.Item) (Field, error) {
 	if !item.Groups {
 		return f, nil
 	}
-	own, err := OwnGroups(e.Tx)
-	f.Options = slices.Concat(f.Options, own)
-	return f, err
+	if e.groups == nil { // a file has thousands of records, which all have the same
+		var err error
+		if e.groups, err = OwnGroups(e.Tx); err != nil {
+			return f, err
+		}
+	}
+	f.Options = slices.Concat(f.Options, e.groups)
+	return f, nil
 }
 
 // OwnGroups are the firm's own fields of entries, as what lines are grouped by.
