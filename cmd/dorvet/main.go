@@ -65,7 +65,8 @@ Settings, each with its flag:
 	flags.StringVar(&set.URL, "url", set.URL, "where clients reach it")
 	flags.StringVar(&set.SMTP, "smtp", set.SMTP, "mail server, host:port")
 	flags.BoolVar(&set.Secure, "secure-cookies", set.Secure, "cookies for HTTPS only")
-	cmd.AddCommand(serveCommand(set), demoCommand(set), checkCommand(set), rebuildCommand(set), backupCommand(set), restoreCommand(set), openapiCommand(),
+	cmd.AddCommand(serveCommand(set), demoCommand(set), checkCommand(set), rebuildCommand(set), backupCommand(set),
+		restoreCommand(set), openapiCommand(),
 		&cobra.Command{Use: "version", Short: "Say which version this is", Args: cobra.NoArgs,
 			Run: func(cmd *cobra.Command, _ []string) { cmd.Println("dorvet", version()) }})
 	cmd.SetOut(os.Stdout)

@@ -22,13 +22,8 @@ func checkCommand(set *settings) *cobra.Command {
 	most := redrawn
 	c := &cobra.Command{Use: "check", Short: "Prove that the data adds up; each breach is a line, and the exit status 1",
 		Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) (err error) {
-			data, err := openExisting(cmd.Context(), set.Data)
-			if err != nil {
-				return err
-			}
-			defer func() { err = errors.Join(err, data.Close()) }()
-			return prove(cmd, data, most)
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return onData(cmd, set, func(data *store.Store) error { return prove(cmd, data, most) })
 		}}
 	c.Flags().IntVar(&most, "redraw", most, "how many of the newest documents to draw again and compare")
 	return c
@@ -61,14 +56,21 @@ func prove(cmd *cobra.Command, data *store.Store, most int) error {
 func rebuildCommand(set *settings) *cobra.Command {
 	return &cobra.Command{Use: "rebuild", Short: "Make the sums that are kept anew from what they sum up, while people work",
 		Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) (err error) {
-			data, err := openExisting(cmd.Context(), set.Data)
-			if err != nil {
-				return err
-			}
-			defer func() { err = errors.Join(err, data.Close()) }()
-			return data.Rebuild(cmd.Context(), func(what string) { cmd.Println("Made anew:", what) })
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return onData(cmd, set, func(data *store.Store) error {
+				return data.Rebuild(cmd.Context(), func(what string) { cmd.Println("Made anew:", what) })
+			})
 		}}
+}
+
+// onData does something with the data that is there, and closes it.
+func onData(cmd *cobra.Command, set *settings, do func(*store.Store) error) (err error) {
+	data, err := openExisting(cmd.Context(), set.Data)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, data.Close()) }()
+	return do(data)
 }
 
 func openExisting(ctx context.Context, folder string) (*store.Store, error) {
@@ -81,20 +83,17 @@ func openExisting(ctx context.Context, folder string) (*store.Store, error) {
 func backupCommand(set *settings) *cobra.Command {
 	return &cobra.Command{Use: "backup FILE.zip", Short: "Write database and files into one archive, while people work",
 		Args: cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) (err error) {
+		RunE: func(cmd *cobra.Command, args []string) error {
 			if _, err := os.Stat(args[0]); err == nil {
 				return fmt.Errorf("%s exists: give a new name, so that no backup is overwritten", args[0])
 			}
-			data, err := openExisting(cmd.Context(), set.Data)
-			if err != nil {
+			return onData(cmd, set, func(data *store.Store) error {
+				files, err := data.Backup(cmd.Context(), args[0])
+				if err == nil {
+					cmd.Printf("Wrote the database and %d files to %s, and read them again: each is what it was.\n", files, args[0])
+				}
 				return err
-			}
-			defer func() { err = errors.Join(err, data.Close()) }()
-			files, err := data.Backup(cmd.Context(), args[0])
-			if err == nil {
-				cmd.Printf("Wrote the database and %d files to %s, and read them again: each is what it was.\n", files, args[0])
-			}
-			return err
+			})
 		}}
 }
 

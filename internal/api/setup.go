@@ -51,7 +51,7 @@ func (s *server) registerSetup(api huma.API) {
 			Status   string `query:"status" maxLength:"200"`
 			Industry string `query:"industry" maxLength:"200"`
 			Text     string `query:"text" maxLength:"200" doc:"all its words are in name, code, status, or who cares for them"`
-			By       string `query:"by" maxLength:"20" doc:"status, responsible, engagements, unbilled, oldest, owed, late, billed; nothing: by name"`
+			By       string `query:"by" maxLength:"20" doc:"status, responsible, engagements, unbilled, oldest, owed, late, billed"`
 			Down     bool   `query:"down" doc:"the greatest first"`
 			Open     int64  `query:"open" doc:"whose place is asked for"`
 			Offset   int    `query:"offset" minimum:"0" maximum:"1000000"`

@@ -1,7 +1,6 @@
 package demo
 
 import (
-	"errors"
 	"maps"
 	"runtime/debug"
 	"slices"
@@ -10,11 +9,7 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
-	"dorvet/internal/app/invoices"
-	"dorvet/internal/app/receivables"
-	"dorvet/internal/app/reports"
-	"dorvet/internal/app/timekeeping"
-	"dorvet/internal/app/wip"
+	"dorvet/internal/apptest"
 )
 
 // What is kept of clients is made of nothing whose changes are not counted: else it would stand when it no longer
@@ -37,26 +32,9 @@ func TestWhatIsKeptIsMadeOfWhatIsCounted(t *testing.T) {
 	}
 	for _, actor := range []app.Actor{{PersonID: 1, Role: app.Administrator}, {PersonID: 2, Role: app.Lead},
 		{PersonID: 1, Role: app.Administrator, Entities: []int64{2}}} {
-		askAll(t, a, actor)
+		apptest.KeptFigures(t, a, actor, Today.AddDays(-1))
 	}
 	if len(missing) > 0 {
 		t.Errorf("not counted, but read: %v", slices.Sorted(maps.Keys(missing)))
-	}
-}
-
-// askAll asks for everything of which something is kept.
-func askAll(t *testing.T, a *app.App, actor app.Actor) {
-	t.Helper()
-	november := Today.AddDays(-1)
-	_, rail := reports.Figures(t.Context(), a, actor)
-	_, clients := reports.Clients(t.Context(), a, actor, reports.ClientFilter{Standing: "all"}, 0, 1000)
-	_, board := wip.Board(t.Context(), a, actor)
-	_, work := wip.Unbilled(t.Context(), a, actor, wip.Filter{From: november.AddDays(-29), UpTo: november})
-	_, owed := receivables.Owed(t.Context(), a, actor, receivables.Filter{})
-	_, register := invoices.RegisterPage(t.Context(), a, actor, invoices.Filter{}, 0, 100)
-	_, time := timekeeping.Find(t.Context(), a, actor, timekeeping.Filter{States: []string{"to_bill", "on_hold", "approved"}}, 0, 100)
-	_, groups := timekeeping.Groups(t.Context(), a, actor, timekeeping.Filter{}, true)
-	if err := errors.Join(register, time, groups, rail, clients, board, work, owed); err != nil {
-		t.Fatal(err)
 	}
 }

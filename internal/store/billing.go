@@ -87,7 +87,8 @@ func (f InvoiceFilter) where() string {
 		asked     bool
 		condition string
 	}{
-		{f.ID != 0, "i.id = @id"}, {f.IDs != nil, "i.id IN @ids"}, {f.ClientIDs != nil, "i.client_id IN @clients"}, {f.ClientID != 0, "i.client_id = @client"},
+		{f.ID != 0, "i.id = @id"}, {f.IDs != nil, "i.id IN @ids"}, {f.ClientIDs != nil, "i.client_id IN @clients"},
+		{f.ClientID != 0, "i.client_id = @client"},
 		{f.CreditsID != 0, "i.credits_id = @credits"}, {f.RunID != 0, "i.run_id = @run"},
 		{f.LeadID != 0, `EXISTS (SELECT 1 FROM invoice_engagements x JOIN engagements e ON e.id = x.engagement_id
 			WHERE x.invoice_id = i.id AND e.lead_id = @lead)`},
@@ -116,8 +117,9 @@ func (f InvoiceFilter) where() string {
 }
 
 func (f InvoiceFilter) arguments(tx *DB) map[string]any {
-	named := tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "clients": many(f.ClientIDs), "client": f.ClientID, "credits": f.CreditsID,
-		"run": f.RunID, "lead": f.LeadID, "on": f.OnID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
+	named := tx.scoped(map[string]any{"id": f.ID, "ids": many(f.IDs), "clients": many(f.ClientIDs), "client": f.ClientID,
+		"credits": f.CreditsID,
+		"run":     f.RunID, "lead": f.LeadID, "on": f.OnID, "from": f.From.String(), "to": f.To.String(), "today": f.Today.String()})
 	for at, word := range f.Words {
 		named[fmt.Sprintf("word%d", at)] = within(word)
 	}

@@ -74,12 +74,17 @@ func (s *Store) Watch(test interface {
 	s.watching = "&_stmt_cache_size=0" // SQLite tells of a statement when it is prepared
 	s.watch = func(table, column string) {
 		at := slices.IndexFunc(followedTables, func(f followed) bool { return f.table == table })
-		reads(table, column, at >= 0 && (followedTables[at].columns == nil || column == "id" || slices.Contains(followedTables[at].columns, column)))
+		reads(table, column, at >= 0 && followedTables[at].counts(column))
 	}
 	before := s.reader
 	var err error
 	s.reader, err = connectBy(connector{s.path() + reading + s.watching, onlyReads, s.watch}, readers)
 	return errors.Join(err, closePool(before))
+}
+
+// counts reports whether a change of a column is counted; numbers never change.
+func (f followed) counts(column string) bool {
+	return f.columns == nil || column == "id" || slices.Contains(f.columns, column)
 }
 
 // counting are the statements by which a connection counts what it writes.

@@ -17,10 +17,8 @@ import (
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/registry"
-	"dorvet/internal/app/reports"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/app/timekeeping"
-	appwip "dorvet/internal/app/wip"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -532,30 +530,13 @@ func keptHolds(t *testing.T, a *app.App) {
 	anew := *a
 	anew.Kept = nil
 	for _, actor := range []app.Actor{apptest.Admin.Actor, apptest.Lead.Actor} {
-		kept, fresh := figures(t, a, actor), figures(t, &anew, actor)
+		kept, fresh := apptest.KeptFigures(t, a, actor, november), apptest.KeptFigures(t, &anew, actor, november)
 		for i := range kept {
 			if !reflect.DeepEqual(kept[i], fresh[i]) {
 				t.Fatalf("%s: kept\n%+v\nanew\n%+v", actor.Role, kept[i], fresh[i])
 			}
 		}
 	}
-}
-
-// figures are those of which something is kept.
-func figures(t *testing.T, a *app.App, actor app.Actor) []any {
-	t.Helper()
-	rail, err1 := reports.Figures(t.Context(), a, actor)
-	clients, err2 := reports.Clients(t.Context(), a, actor, reports.ClientFilter{Standing: "all"}, 0, 1000)
-	board, err3 := appwip.Board(t.Context(), a, actor)
-	work, err4 := appwip.Unbilled(t.Context(), a, actor, appwip.Filter{From: november.AddDays(-20), UpTo: november})
-	owed, err5 := receivables.Owed(t.Context(), a, actor, receivables.Filter{})
-	register, err6 := invoices.RegisterPage(t.Context(), a, actor, invoices.Filter{}, 0, 10)
-	time, err7 := timekeeping.Find(t.Context(), a, actor, timekeeping.Filter{States: []string{"to_bill"}}, 0, 10)
-	groups, err8 := timekeeping.Groups(t.Context(), a, actor, timekeeping.Filter{}, true)
-	if err := errors.Join(err1, err2, err3, err4, err5, err6, err7, err8); err != nil {
-		t.Fatal(err)
-	}
-	return []any{rail, clients, board, work, owed, register, time, groups}
 }
 
 // arrangements give the three engagements a cap, a recurring and a fixed fee.

@@ -90,7 +90,9 @@ func standings(tx *store.DB, actor app.Actor, clientIDs []int64, today day.Day) 
 	}
 	at := make(map[int64]*standing, len(heads))
 	for _, h := range heads {
-		at[h.ID] = &standing{lower: strings.ToLower(h.Name), ClientStanding: ClientStanding{ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Industry: h.Industry, Warns: h.Warns, Active: h.Active,
+		at[h.ID] = &standing{lower: strings.ToLower(h.Name), ClientStanding: ClientStanding{
+			ID: h.ID, Code: h.Code, Name: h.Name, Status: h.Status, Industry: h.Industry,
+			Warns: h.Warns, Active: h.Active,
 			Onboarding: h.OpenSteps > 0 && !h.Onboarded,
 			OpenSteps:  h.OpenSteps, AllSteps: h.AllSteps, Responsible: h.Responsible, CaredForBy: h.ResponsibleName,
 			Engagements: h.Engagements,

@@ -105,7 +105,8 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, engagementID int6
 		return nil, err
 	}
 	// Beside whatever else of its client stands on the drafts.
-	work, err := unbilled.All(tx, a.Clock.Today(), unbilled.Selection{From: f.From, UpTo: f.UpTo, ChargesUpTo: f.ChargesUpTo}, []int64{e.ClientID})
+	days := unbilled.Selection{From: f.From, UpTo: f.UpTo, ChargesUpTo: f.ChargesUpTo}
+	work, err := unbilled.All(tx, a.Clock.Today(), days, []int64{e.ClientID})
 	if err != nil {
 		return nil, err
 	}

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { keyOf, readAgain } from "./read";
+import { followChanges, keyOf, readAgain } from "./read";
 
 /** How long after a look at what others did the next one comes, in milliseconds. */
 const apart = 5_000;
@@ -38,12 +38,15 @@ export function useChanges() {
       clearTimeout(later);
       events?.close();
       events = undefined;
+      followChanges(false);
       if (document.hidden) return;
       events = new EventSource("/api/events");
       events.addEventListener("own", hear);
       events.addEventListener("others", hear);
+      events.onopen = () => followChanges(true);
       // After an answer that is none, such as of a server that starts, the browser does not ask again by itself.
       events.onerror = () => {
+        followChanges(false);
         if (events?.readyState === EventSource.CLOSED) later = setTimeout(listen, apart);
       };
     };
@@ -53,6 +56,7 @@ export function useChanges() {
       clearTimeout(waiting);
       clearTimeout(later);
       events?.close();
+      followChanges(false);
       document.removeEventListener("visibilitychange", listen);
     };
   }, [queries]);

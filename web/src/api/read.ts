@@ -50,6 +50,13 @@ export const useAsked = <P extends AddressOf<"post">>(address: P, asked: Asked<"
     ...options(how, [address, asked]),
   } as never);
 
+let followed = false;
+
+/** Says whether the page hears of changes: then the rail is read again when it does, not after each act. */
+export const followChanges = (on: boolean) => {
+  followed = on;
+};
+
 /**
  * Everything that is shown is read again: no list can be forgotten. What is not shown is forgotten, so that a desk that
  * is opened next can't be acted on as it was before. What holds for a while is left, but where records of the set-up
@@ -57,9 +64,8 @@ export const useAsked = <P extends AddressOf<"post">>(address: P, asked: Asked<"
  */
 export const readAgain = (queries: QueryClient, records = false) => {
   const touched: QueryFilters = {
-    // The rail hears of changes by itself.
     predicate: ({ meta, queryKey }) =>
-      (records || (!meta?.holds && queryKey[0] !== "/api/session")) && queryKey[0] !== "/api/rail",
+      (records || (!meta?.holds && queryKey[0] !== "/api/session")) && !(followed && queryKey[0] === "/api/rail"),
   };
   queries.removeQueries({ ...touched, type: "inactive" });
   return queries.invalidateQueries(touched);

@@ -8,12 +8,12 @@ import { keyOf } from "../api/read";
 import { SessionContext, useSessionQuery } from "../api/session";
 import { Asking } from "./asking";
 import deskCss from "./desk.module.css";
-import { Find } from "./find";
 import { FolioContext } from "./folio";
 import { inField } from "./keys";
 import { StageRail } from "./rail";
 import { Failed } from "./state";
 
+const Find = lazy(() => import("./find").then(({ Find }) => ({ default: Find })));
 const KeysHelp = lazy(() => import("./keys-help"));
 
 const stages = ["/pricing", "/time", "/wip", "/billing", "/receivables"];

@@ -2,11 +2,25 @@ import { useQueryClient } from "@tanstack/react-query";
 import { shows, useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { useSession } from "../../api/session";
+import { tries } from "../../api/tries";
 
 /** What a person has made of a list: which columns they left out, how wide others are, in which order it stands. */
 export type Kept = Schema["ListShape"];
 
 const nothing: Kept = { hidden: [], widths: {} };
+
+/** What was changed and is not kept yet: who leaves the page before it is, loses nothing. */
+const unsent = new Map<string, Kept>();
+
+window.addEventListener("pagehide", () => {
+  for (const [list, body] of unsent)
+    void fetch(`/api/account/lists/${encodeURIComponent(list)}`, {
+      method: "PUT",
+      keepalive: true,
+      headers: { "Content-Type": "application/json", "Idempotency-Key": tries.keyOf(`${list} ${Date.now()}`) },
+      body: JSON.stringify(body),
+    });
+});
 
 /** The shape of a list, kept for the person who is signed in, in whichever browser. */
 export function useKept(list: string) {
@@ -21,7 +35,11 @@ export function useKept(list: string) {
   const keep = (change: Partial<Kept>) => {
     const next = { ...kept, ...change };
     shows(queries, "/api/session", undefined, { ...session, lists: { ...session.lists, [list]: next } });
-    send.mutate(next);
+    unsent.set(list, next);
+    send
+      .mutateAsync(next)
+      .catch(() => {})
+      .finally(() => unsent.get(list) === next && unsent.delete(list));
   };
   return { kept, keep };
 }
