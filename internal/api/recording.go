@@ -184,8 +184,7 @@ func (s *server) registerWork(api huma.API) {
 	operation(s, api, http.MethodGet, "/work", "listWork", "Entries or expenses that are sought, by page",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			SoughtQuery
-			Offset int `query:"offset" minimum:"0"`
-			Limit  int `query:"limit" minimum:"1" maximum:"200" default:"100"`
+			Page
 		}) (*timekeeping.WorkPage, error) {
 			sought, err := in.sought()
 			if err != nil {

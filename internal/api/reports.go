@@ -19,6 +19,12 @@ type Period struct {
 	To   isoDay `query:"to" required:"true" format:"date"`
 }
 
+// Page is embedded in the input of what reads a long list part by part.
+type Page struct {
+	Offset int `query:"offset" minimum:"0" maximum:"100000000"`
+	Limit  int `query:"limit" minimum:"1" maximum:"200" default:"100"`
+}
+
 func (p *Period) days() (from, to day.Day, err error) {
 	if from, err = p.From.day("from"); err != nil {
 		return 0, 0, err
@@ -46,12 +52,16 @@ func (s *server) registerReports(api huma.API) {
 			return profiles.ReadTyped(ctx, s.app, in.As, in.Typed)
 		})
 	operation(s, api, http.MethodGet, "/journal", "readJournal", "What a bookkeeper posts for a period",
-		func(ctx context.Context, actor app.Actor, in *Period) (*reports.Journal, error) {
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Period
+			Text string `query:"text" maxLength:"200" doc:"all its words are in document, client, posting or account"`
+			Page
+		}) (*reports.Journal, error) {
 			from, to, err := in.days()
 			if err != nil {
 				return nil, err
 			}
-			return reports.JournalOf(ctx, s.app, actor, from, to)
+			return reports.JournalOf(ctx, s.app, actor, reports.JournalFilter{From: from, To: to, Text: in.Text}, in.Offset, in.Limit)
 		})
 	operationRaw(s, api, "/events", "followChanges", "How often something was written, now and when it is again, as events", s.followChanges)
 	operationRaw(s, api, "/journal/export", "exportJournal", "The journal of a period as CSV or XLSX",

@@ -54,8 +54,7 @@ func (s *server) registerSetup(api huma.API) {
 			By       string `query:"by" maxLength:"20" doc:"status, responsible, engagements, unbilled, oldest, owed, late, billed"`
 			Down     bool   `query:"down" doc:"the greatest first"`
 			Open     int64  `query:"open" doc:"whose place is asked for"`
-			Offset   int    `query:"offset" minimum:"0" maximum:"1000000"`
-			Limit    int    `query:"limit" minimum:"1" maximum:"200" default:"100"`
+			Page
 		}) (*reports.ClientList, error) {
 			return reports.Clients(ctx, s.app, actor, reports.ClientFilter{Standing: in.Standing, Status: in.Status, Industry: in.Industry,
 				Text: in.Text, By: in.By, Down: in.Down, OpenID: in.Open}, in.Offset, in.Limit)

@@ -24,6 +24,7 @@ func KeptFigures(t testing.TB, a *app.App, actor app.Actor, upTo day.Day) []any 
 	register, err6 := invoices.RegisterPage(t.Context(), a, actor, invoices.Filter{}, 0, 10)
 	time, err7 := timekeeping.Find(t.Context(), a, actor, timekeeping.Filter{States: []string{"to_bill", "on_hold", "approved"}}, 0, 10)
 	groups, err8 := timekeeping.Groups(t.Context(), a, actor, timekeeping.Filter{}, true)
-	must(t, errors.Join(err1, err2, err3, err4, err5, err6, err7, err8))
-	return []any{rail, clients, board, work, owed, register, time, groups}
+	journal, err9 := reports.JournalOf(t.Context(), a, actor, reports.JournalFilter{From: upTo.AddDays(-60), To: upTo.AddDays(60)}, 0, 1000)
+	must(t, errors.Join(err1, err2, err3, err4, err5, err6, err7, err8, err9))
+	return []any{rail, clients, board, work, owed, register, time, groups, journal}
 }

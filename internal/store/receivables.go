@@ -304,18 +304,18 @@ type JournalRow struct {
 	RevisionID int64  // of the invoice, the newest when the act was done; 0: none
 }
 
-// MoneyBetween are the movements of money of a period, in the order in which a journal has them: by day, then as they
+// MoneyBetween are the movements of money of a period, of some clients or all (nil), in the order in which a journal has them: by day, then as they
 // were recorded. They are read column by column, for a year has tens of thousands; what a journal does not say is left
 // empty.
-func MoneyBetween(tx *DB, from, to day.Day) ([]JournalRow, error) {
+func MoneyBetween(tx *DB, from, to day.Day, clientIDs []int64) ([]JournalRow, error) {
 	found, err := tx.gorm.Raw(`SELECT m.id, m.act_id, m.invoice_id, m.client_id, m.effective_day, m.from_bucket, m.to_bucket, m.amount, m.currency,
 			m.firm_amount, m.payment_id, COALESCE(i.number_text, ''), c.code, c.name, a.summary,
 			COALESCE((SELECT r.id FROM invoice_revisions r WHERE r.invoice_id = m.invoice_id AND r.act_id <= m.act_id
 				ORDER BY r.revision DESC LIMIT 1), 0)
 		FROM money_movements m JOIN clients c ON c.id = m.client_id JOIN acts a ON a.id = m.act_id
-		LEFT JOIN invoices i ON i.id = m.invoice_id WHERE m.effective_day BETWEEN @from AND @to
-		ORDER BY m.effective_day, m.act_id, COALESCE(m.invoice_id, 0), COALESCE(m.payment_id, 0), m.id`,
-		map[string]any{"from": from.String(), "to": to.String()}).Rows()
+		LEFT JOIN invoices i ON i.id = m.invoice_id WHERE m.effective_day BETWEEN @from AND @to`+
+		ofClients(clientIDs, "m.client_id")+` ORDER BY m.effective_day, m.act_id, COALESCE(m.invoice_id, 0), COALESCE(m.payment_id, 0), m.id`,
+		map[string]any{"from": from.String(), "to": to.String(), "clients": many(clientIDs)}).Rows()
 	if err != nil {
 		return nil, err
 	}

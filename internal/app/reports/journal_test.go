@@ -61,7 +61,7 @@ func posted(t *testing.T) *app.App {
 // accounts of a period come to is what the desks say is owed and held.
 func TestTheJournalBalancesAndAgreesWithTheDesks(t *testing.T) {
 	a := posted(t)
-	j, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, apptest.Today, apptest.Today)
+	j, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, reports.JournalFilter{From: apptest.Today, To: apptest.Today}, 0, 1000)
 	must(t, err)
 	debit, credit, of, entries := int64(0), int64(0), map[string]int64{}, map[int64]int64{}
 	for _, l := range j.Lines {
@@ -92,7 +92,7 @@ func TestTheJournalBalancesAndAgreesWithTheDesks(t *testing.T) {
 	if must(t, err); owed.Total.Minor != of["Receivables"] {
 		t.Errorf("%s is owed, the journal has %d", owed.Total, of["Receivables"])
 	}
-	if before, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, day.Of(2026, 11, 1), day.Of(2026, 11, 30)); err != nil ||
+	if before, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, reports.JournalFilter{From: day.Of(2026, 11, 1), To: day.Of(2026, 11, 30)}, 0, 1000); err != nil ||
 		len(before.Lines) != 0 {
 		t.Errorf("%+v, %v", before, err)
 	}
@@ -123,12 +123,41 @@ func TestTheJournalIsAFileWhenEverythingHasItsAccount(t *testing.T) {
 	if !found {
 		t.Errorf("what is owed is not debited: %v", rows)
 	}
-	if _, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, apptest.Today, apptest.Today-1); err == nil {
+	if _, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, reports.JournalFilter{From: apptest.Today, To: apptest.Today - 1}, 0, 1); err == nil {
 		t.Error("a period that ends before it begins is taken")
 	}
 	limited := apptest.Admin.Actor
 	limited.Entities = []int64{99}
-	if j, err := reports.JournalOf(t.Context(), a, limited, apptest.Today, apptest.Today); err != nil || len(j.Lines) != 0 {
+	if j, err := reports.JournalOf(t.Context(), a, limited, reports.JournalFilter{From: apptest.Today, To: apptest.Today}, 0, 1000); err != nil || len(j.Lines) != 0 {
 		t.Errorf("somebody of another entity sees %+v, %v", j, err)
+	}
+}
+
+// Its parts, one after the other, are the whole; what is sought is among it, with its own sums.
+func TestAJournalIsReadInParts(t *testing.T) {
+	a := posted(t)
+	f := reports.JournalFilter{From: apptest.Today, To: apptest.Today}
+	whole, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, f, 0, 1000)
+	must(t, err)
+	if whole.Total != len(whole.Lines) || whole.Among != whole.Total {
+		t.Fatalf("%d lines of %d", len(whole.Lines), whole.Total)
+	}
+	begun := 0
+	for at := range whole.Lines {
+		part, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, f, at, 1)
+		if must(t, err); len(part.Lines) != 1 || part.Lines[0] != whole.Lines[at] || part.Debit.Minor != whole.Debit.Minor || part.Credit.Minor != whole.Debit.Minor {
+			t.Errorf("line %d is %+v", at, part.Lines)
+		}
+		if whole.Lines[at].Begins {
+			begun++
+		}
+	}
+	if begun != whole.Entries {
+		t.Errorf("%d entries begin, of %d", begun, whole.Entries)
+	}
+	f.Text = "n1 RECEIV"
+	found, err := reports.JournalOf(t.Context(), a, apptest.Admin.Actor, f, 0, 1000)
+	if must(t, err); found.Total != 3 || found.Among != whole.Total || found.Debit.String() != "180.26" {
+		t.Errorf("%+v", found)
 	}
 }

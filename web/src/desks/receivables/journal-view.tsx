@@ -1,24 +1,31 @@
 import { Button } from "antd";
+import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Amount, Schema } from "../../api/client";
-import { useRead } from "../../api/read";
+import { reading } from "../../api/read";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
-import { Sums, useMoneyText } from "../../frame/figure";
+import { Money, useMoneyText } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { days, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
-import { type Column, useList } from "../../frame/list/use-list";
+import { type Column, usePagedList } from "../../frame/list/use-list";
+import { usePages } from "../../frame/list/use-pages";
 import { SaidDate, Sentence } from "../../frame/sentence";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import { useSettled } from "../../frame/use-settled";
 import receivablesCss from "./receivables.module.css";
 import { MoneyViews } from "./views";
 
 type Line = Schema["JournalLine"];
 
-const useJournal = (from: string, to: string) => useRead("/api/journal", { query: { from, to } }, { keeps: true });
+const useJournal = (asked: { from: string; to: string; text: string }) =>
+  usePages<Schema["Journal"], Line>(
+    (part) => reading("/api/journal", { query: { ...asked, ...part } }, { keeps: true }),
+    (page) => page.lines,
+  );
 
 const iso = (year: number, month: number, day: number) =>
   new Date(Date.UTC(year, month, day)).toISOString().slice(0, 10);
@@ -36,18 +43,24 @@ export function JournalView() {
   const [first, last] = lastMonth(today);
   const from = search.get("from") ?? first;
   const to = search.get("to") ?? last;
-  const journal = useJournal(from, to);
+  const [text, setText] = useState("");
+  const asked = { from, to, text: useSettled(text, 150) };
+  const pages = useJournal(asked);
+  const { whole } = pages;
   const say = (change: Record<string, string>) => setSearch({ show: "journal", from, to, ...change });
-  const lines = journal.data?.lines ?? [];
   const said = useMoneyText();
-  const list = useList({
+  const list = usePagedList({
     name: "journal",
-    rows: posted(lines),
     columns: columns(currency, said),
-    id: (line) => line.place,
-    text: (line) => `${line.document} ${line.client} ${line.posting} ${line.account}`,
+    id: (line: Line) => line.place,
+    of: asked,
+    filter: { sought: text, setSought: setText, waits: text !== asked.text || pages.waits },
+    sums: whole && { Debit: <Money of={whole.debit} />, Credit: <Money of={whole.credit} /> },
+    among: whole?.among,
+    ...pages,
   });
-  const unmapped = journal.data?.unmapped ?? [];
+  const unmapped = whole?.unmapped ?? [];
+  const complete = unmapped.length === 0 && !!whole?.among;
   const period = new URLSearchParams({ from, to });
   return (
     <>
@@ -61,7 +74,7 @@ export function JournalView() {
           main
           label="Journal"
           list={list}
-          read={journal}
+          read={pages.read}
           className={receivablesCss.journal}
           tone={({ begins }) => begins && receivablesCss.begins}
           empty={<p>No money moved in this time. Choose other days.</p>}
@@ -85,34 +98,22 @@ export function JournalView() {
         </p>
       </Folio>
       <Tally
-        of={journal}
+        of={pages.read}
         actions={
           <>
-            <Button href={`/api/journal/export?form=xlsx&${period}`} disabled={unmapped.length > 0 || !lines.length}>
+            <Button href={`/api/journal/export?form=xlsx&${period}`} disabled={!complete}>
               XLSX
             </Button>
-            <Button
-              type="primary"
-              href={`/api/journal/export?form=csv&${period}`}
-              disabled={unmapped.length > 0 || !lines.length}
-            >
+            <Button type="primary" href={`/api/journal/export?form=csv&${period}`} disabled={!complete}>
               Journal as CSV
             </Button>
           </>
         }
       >
-        <TallySum figure={journal.data?.entries ?? 0} what="entries" />
-        <TallySum figure={lines.length} what="lines" />
-        {journal.data && (
-          <TallySum
-            figure={
-              <Sums
-                label="Debit"
-                parts={lines.map((line) => ({ of: line.account || line.posting, amount: line.debit }))}
-              />
-            }
-            what="debit, and the same in credit"
-          />
+        <TallySum figure={whole?.entries ?? 0} what="entries" />
+        <TallySum figure={pages.total} what="lines" />
+        {whole && (
+          <TallySum figure={<Money of={whole.debit} />} what={asked.text ? "debit" : "debit, and the same in credit"} />
         )}
         {unmapped.length > 0 && <TallySum lost figure={unmapped.length} what="without an account" />}
       </Tally>
@@ -120,19 +121,7 @@ export function JournalView() {
   );
 }
 
-/** A line with its place, and whether an entry begins with it. */
-interface Posted extends Line {
-  place: number;
-  begins: boolean;
-}
-
-const posted = (lines: Line[]): Posted[] =>
-  lines.map((line, place) => {
-    const before = lines[place - 1];
-    return { ...line, place, begins: before?.entry !== line.entry || before.document !== line.document };
-  });
-
-const columns = (currency: string, said: (amount: Amount, bare?: boolean) => string): Column<Posted>[] => [
+const columns = (currency: string, said: (amount: Amount, bare?: boolean) => string): Column<Line>[] => [
   days("Date", (line) => line.day, { by: undefined, cell: (line) => line.begins && long(line.day) }),
   text("Document", (line) => line.document, {
     by: undefined,
