@@ -36,11 +36,13 @@ func BenchmarkReadings(b *testing.B) {
 	if kept == "" {
 		b.Skip("DORVET_LOAD names no folder to keep the load in: see docs/performance.md")
 	}
+	leaveGarbage()
 	for _, scale := range []int{25, 250} {
 		b.Run(fmt.Sprintf("%d thousand entries", 6*scale), func(b *testing.B) {
 			folder := loadOf(b, kept, scale)
 			get, a := readerOf(b, folder)
 			record := recorder(b, a)
+			bare(b, folder)
 			for _, path := range readings(b, largest(b, folder)) {
 				b.Run(path, func(b *testing.B) {
 					if status, _ := get(path); status != http.StatusOK {
@@ -110,6 +112,51 @@ func measure(b *testing.B, get func(string) (int, []byte), record func(), path s
 	b.ReportMetric(float64(packed.Len())/1000, "kB")
 }
 
+// bareStatements read no more than the rows and sums of a desk, from bare SQLite: no names, no rules, no form.
+var bareStatements = []struct{ desk, statement string }{
+	{"register", "SELECT * FROM invoices WHERE state <> 'draft' ORDER BY id DESC LIMIT 100"},
+	{"register, sums", "SELECT currency, SUM(total), SUM(open) FROM invoices WHERE state <> 'draft' GROUP BY 1"},
+	{"owed", "SELECT * FROM instalments WHERE open <> 0"},
+	{"work in progress", "SELECT * FROM portions WHERE billing = 'unbilled' AND removed = 0"},
+	{"time, sums", "SELECT COUNT(*), SUM(worked_minutes) FROM time_entries"},
+	{"journal of a month", "SELECT * FROM money_movements WHERE effective_day BETWEEN '2026-11-01' AND '2026-11-30' ORDER BY effective_day, act_id"},
+}
+
+// bare measures bare statements beside the readings.
+func bare(b *testing.B, folder string) {
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "dorvet.db")+"?mode=ro")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer db.Close()
+	for _, s := range bareStatements {
+		b.Run("bare/"+s.desk, func(b *testing.B) {
+			for b.Loop() {
+				rows, err := db.Query(s.statement)
+				if err != nil {
+					b.Fatal(err)
+				}
+				columns, err := rows.Columns()
+				if err != nil {
+					b.Fatal(err)
+				}
+				into := make([]any, len(columns))
+				for i := range into {
+					into[i] = new(any)
+				}
+				for rows.Next() {
+					if err := rows.Scan(into...); err != nil {
+						b.Fatal(err)
+					}
+				}
+				if err := errors.Join(rows.Err(), rows.Close()); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
 // largest gives for a path the number of the record with most to read.
 func largest(b *testing.B, folder string) func(path string) []string {
 	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "dorvet.db")+"?mode=ro")
@@ -149,6 +196,7 @@ func BenchmarkEverybody(b *testing.B) {
 	if kept == "" {
 		b.Skip("DORVET_LOAD names no folder to keep the load in: see docs/performance.md")
 	}
+	leaveGarbage()
 	for _, perSecond := range []int{100, 300} {
 		b.Run(fmt.Sprintf("%d saves a second", perSecond), func(b *testing.B) {
 			for b.Loop() {
@@ -245,6 +293,7 @@ func BenchmarkIssuing(b *testing.B) {
 		b.Skip("DORVET_LOAD names no folder to keep the load in: see docs/performance.md")
 	}
 	const drafts = 1000
+	leaveGarbage()
 	for b.Loop() {
 		b.StopTimer()
 		folder := b.TempDir()
