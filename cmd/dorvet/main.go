@@ -24,7 +24,10 @@ type settings struct {
 	SMTP         string `env:"DORVET_SMTP"`
 	SMTPUser     string `env:"DORVET_SMTP_USER"`
 	SMTPPassword string `env:"DORVET_SMTP_PASSWORD"`
-	Proxies      string `env:"DORVET_TRUSTED_PROXIES"`
+	// Reports is where mail servers say what became of mails, host:port, and Return the address to which they do.
+	Reports string `env:"DORVET_REPORTS"`
+	Return  string `env:"DORVET_RETURN"`
+	Proxies string `env:"DORVET_TRUSTED_PROXIES"`
 }
 
 func main() {
@@ -56,6 +59,7 @@ Settings, each with its flag:
   DORVET_SMTP            mail server, host:port     --smtp
                          (none: mails are kept in the folder of the data)
   DORVET_SMTP_USER, DORVET_SMTP_PASSWORD            its account
+  DORVET_REPORTS, DORVET_RETURN    where reports on mails come in, host:port, and their address
   DORVET_TRUSTED_PROXIES networks of proxies, like 10.0.0.0/8`,
 		SilenceUsage: true,
 	}

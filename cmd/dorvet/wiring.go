@@ -2,13 +2,16 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
+	"net"
 	"net/netip"
 	"path/filepath"
 	"strings"
 	"time"
 
+	"dorvet/core/letter"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/documents"
@@ -17,28 +20,59 @@ import (
 	"dorvet/internal/store"
 )
 
+// mailing is how mails leave and reports on them come back.
+type mailing struct {
+	sink    *simulator.Sink // the stand-in, where no mail server is set
+	reports *smtp.Reports   // nil where none come
+}
+
+// Close ends the conversations: the stand-in reports on what it took before nobody listens.
+func (m *mailing) Close() error {
+	var err error
+	if m.sink != nil {
+		err = m.sink.Close()
+	}
+	if m.reports != nil {
+		err = errors.Join(err, m.reports.Close())
+	}
+	return err
+}
+
 // outside joins the program to the world outside: a mail server, or the stand-in
 // that keeps mails beside the data; the stand-in of a payment service.
-func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *simulator.Sink, error) {
-	joined := newApp(clock)
+func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *mailing, error) {
+	joined, m := newApp(clock), new(mailing)
 	a := &joined
 	a.Store, a.Clock, a.Queued, a.Address = data, clock, make(chan struct{}, 1), strings.TrimSuffix(set.URL, "/")
-	if set.SMTP != "" {
-		a.Mail = smtp.Server{Address: set.SMTP, User: set.SMTPUser, Password: set.SMTPPassword}.Send
-		return a, nil, nil
+	server := smtp.Server{Address: set.SMTP, User: set.SMTPUser, Password: set.SMTPPassword, Return: set.Return}
+	at := set.Reports
+	if set.SMTP == "" {
+		server.Return, at = "reports@localhost", "127.0.0.1:0"
 	}
-	sink, address, err := simulator.OpenSink(filepath.Join(data.Folder(), "mail"))
-	if err != nil {
-		return nil, nil, err
+	if at != "" {
+		listener, err := net.Listen("tcp", at)
+		if err != nil {
+			return nil, nil, fmt.Errorf("listen for reports on mails at %s: %w", at, err)
+		}
+		m.reports, at = smtp.ListenForReports(listener, func(r letter.Report) error {
+			return correspondence.TakeReport(context.Background(), a, r)
+		}), listener.Addr().String()
 	}
-	a.Mail, a.MailStays = smtp.Server{Address: address}.Send, true
-	return a, sink, nil
+	if set.SMTP == "" {
+		var err error
+		if m.sink, server.Address, err = simulator.OpenSink(filepath.Join(data.Folder(), "mail"), at); err != nil {
+			return nil, nil, errors.Join(err, m.Close())
+		}
+		a.MailStays = true
+	}
+	a.Mail = server.Send
+	return a, m, nil
 }
 
 // newApp is an app with what draws its documents and keeps cards.
 func newApp(clock app.Clock) app.App {
 	return app.App{
-		Render: documents.PDF, Drawing: documents.Drawing, RenderProposal: documents.Proposal, Bind: documents.Bound,
+		Render: documents.PDF, Drawing: documents.Drawing, RenderProposal: documents.Proposal, Bind: documents.Bound, Code: documents.Code,
 		Formats: documents.Formats{}, Jobs: new(app.Jobs), Kept: new(app.Kept), Gateway: simulator.Payments{Now: clock.Now},
 	}
 }

@@ -165,6 +165,8 @@ type DocumentLine struct {
 	Picture string `json:"picture,omitempty"`
 	// Covered work is part of a fee: it is printed without a value.
 	Covered bool `json:"covered,omitempty"`
+	// Of are the places in Document.Billed of what it stands for; of what was frozen before they were kept there are none.
+	Of []int `json:"of,omitempty"`
 }
 
 // Instalment is a part of the amount due, with its day.

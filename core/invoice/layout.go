@@ -62,6 +62,7 @@ type Item struct {
 	Picture                                                             string            // digest
 	Until                                                               day.Day           // the last day, where it spans several
 	Own                                                                 map[string]string // fields of the firm's own, by name
+	Billed                                                              []int             // its place in Document.Billed; none of covered work
 }
 
 // Arrange puts items, in their order, into sections and lines. Groups stand in
@@ -153,6 +154,7 @@ func (l Layout) fill(s *Section, items []Item) (err error) {
 			s.Lines, minutes = append(s.Lines, DocumentLine{Text: name, Amount: money.Zero(item.Amount.Currency)}), append(minutes, 0)
 		}
 		minutes[n] += item.Minutes
+		s.Lines[n].Of = append(s.Lines[n].Of, item.Billed...)
 		if s.Lines[n].Amount, err = s.Lines[n].Amount.Add(item.Amount); err != nil {
 			return err
 		}
@@ -169,7 +171,7 @@ func (l Layout) fill(s *Section, items []Item) (err error) {
 func (l Layout) single(item Item) DocumentLine {
 	line := DocumentLine{Day: item.Day, Until: item.Until, Who: item.Who, Text: l.textOf(item), Rate: item.Rate,
 		Hours: item.Quantity, Amount: item.Amount,
-		Note: item.Note, Covered: item.Covered, Picture: item.Picture}
+		Note: item.Note, Covered: item.Covered, Picture: item.Picture, Of: item.Billed}
 	if item.Minutes > 0 {
 		line.Hours = l.hours(item.Minutes)
 	}

@@ -4,6 +4,7 @@ package letter
 
 import (
 	"net/mail"
+	"slices"
 	"strings"
 	"time"
 
@@ -12,19 +13,27 @@ import (
 
 // Letter is one mail to one person, with copies.
 type Letter struct {
-	From, To       mail.Address
-	Copies         []mail.Address
-	Subject, Body  string
-	At             time.Time
-	ID             string // the left part of the message's id, unique
-	Attachment     []byte
-	AttachmentName string
+	From, To      mail.Address
+	Copies, Blind []mail.Address // copies that all see, and that nobody sees
+	Subject, Body string         // plain text; a form of it that can be shown follows from it
+	Accent        string         // the colour of its links, #0F5F68
+	At            time.Time
+	ID            string // the left part of the message's id, unique
+	Files         []File
+	ReturnKey     string // under which reports on it come back, or nothing
+	OneClick      string // an address by which no more of the kind are asked for (RFC 8058), or nothing
+}
+
+// File is one that is attached.
+type File struct {
+	Name, MediaType string
+	Content         []byte
 }
 
 // Check refuses what can't be sent: no addressee, an address that is none, a
 // subject with a line break.
 func (l Letter) Check() error {
-	for _, a := range append([]mail.Address{l.From, l.To}, l.Copies...) {
+	for _, a := range slices.Concat([]mail.Address{l.From, l.To}, l.Copies, l.Blind) {
 		if _, err := mail.ParseAddress(a.Address); err != nil {
 			return refusal.Errorf("%q is no mail address: write it like name@firm.example", a.Address)
 		}

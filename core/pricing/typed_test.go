@@ -63,14 +63,6 @@ func TestExpectedTimeIsReadAsTyped(t *testing.T) {
 	}
 }
 
-func TestPlaceholdersAreFilledOrListed(t *testing.T) {
-	filled, open := Fill("Dear {client}, from {start}: {cleint} {} {empty}",
-		map[string]string{"client": "Port", "start": "1 Jan", "empty": ""})
-	if filled != "Dear Port, from 1 Jan: {cleint} {} {empty}" || fmt.Sprint(open) != "[cleint empty]" {
-		t.Errorf("%q leaves %v open", filled, open)
-	}
-}
-
 func TestStatesOfAProposal(t *testing.T) {
 	for _, test := range []struct {
 		from ProposalState

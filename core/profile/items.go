@@ -128,9 +128,22 @@ var Items = []Item{
 	{Name: "delivery", Label: "Delivered", Group: "Delivery", Form: Choice, Default: "mail",
 		Options: options("mail", "by mail", "print", "printed", "post", "by post", "download", "downloaded")},
 	{Name: "attach", Label: "PDF attached", Group: "Delivery", Form: YesNo, Default: "yes"},
-	{Name: "mail_subject", Label: "Subject of the mail", Group: "Delivery", Form: Line, Default: "Invoice {number}"},
-	{Name: "mail_text", Label: "Text of the mail", Group: "Delivery", Form: Lines,
-		Default: "Please find our invoice {number} over {amount}, due {due}."},
+	{Name: "attach_einvoice", Label: "E-invoice attached, too", Group: "Delivery", Form: YesNo, Default: "no",
+		Hint: "as a file of its own, beside the one inside the PDF"},
+	{Name: "attach_receipts", Label: "Receipts attached", Group: "Delivery", Form: YesNo, Default: "no"},
+	{Name: "letters", Label: "Letters", Group: "Delivery", Form: Choice, Default: "each",
+		Options: options("each", "one for each invoice", "together", "one for several that go together")},
+	{Name: "account_summary", Label: "Account in the letter", Group: "Delivery", Form: YesNo, Default: "no",
+		Hint: "what is owed besides, and what is held"},
+	{Name: "copy_to", Label: "Copy of letters to us", Group: "Delivery", Form: Line, Optional: true, Hint: "an address of yours; the client does not see it"},
+	{Name: "mail_subject", Label: "Subject of the mail", Group: "Delivery", Form: Line, Optional: true,
+		Hint: "empty: as Set-up, Letters, has it"},
+	{Name: "mail_text", Label: "Text of the mail", Group: "Delivery", Form: Lines, Optional: true,
+		Hint: "empty: as Set-up, Letters, has it"},
+	{Name: "page_lines", Label: "Shown of lines", Group: "The client's page", Form: Choice, Default: "entries",
+		Options: options("sums", "the totals alone", "lines", "the lines as they are printed", "entries", "and what each line is made of")},
+	{Name: "page_answers", Label: "Clients ask and dispute there", Group: "The client's page", Form: YesNo, Default: "yes"},
+	{Name: "page_days", Label: "A link works, days", Group: "The client's page", Form: Number, Default: "365", Hint: "after the invoice was sent"},
 	{Name: "reminders", OnInvoice: true, Label: "Reminders", Group: "Collecting", Form: YesNo, Default: "yes"},
 	{Name: "reminder_days", OnInvoice: true, Label: "A reminder every, days", Group: "Collecting", Form: Number, Default: "14"},
 	{Name: "late_percent", OnInvoice: true, Label: "Late charge, % a month", Group: "Collecting", Form: Percent, Default: "0"},
@@ -327,11 +340,14 @@ func whole(text string) (string, error) {
 
 // Rule is how minutes are billed under the profile.
 func (p Profile) Rule() worktime.Rule {
-	return worktime.Rule{Increment: p.number("increment"), Rounding: worktime.Rounding(p.Text("rounding")), Minimum: p.number("minimum")}
+	return worktime.Rule{Increment: p.Number("increment"), Rounding: worktime.Rounding(p.Text("rounding")), Minimum: p.Number("minimum")}
 }
 
-// number reads a value that [Item.Parse] has let in.
-func (p Profile) number(name string) int {
+// Yes reports whether an item that is yes or no is yes.
+func (p Profile) Yes(name string) bool { return p.Text(name) == "yes" }
+
+// Number reads a value that [Item.Parse] has let in.
+func (p Profile) Number(name string) int {
 	n, _ := strconv.Atoi(p.Text(name))
 	return n
 }

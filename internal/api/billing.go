@@ -87,6 +87,7 @@ func (s *server) registerInvoices(api huma.API) {
 			LeadID       int64  `query:"lead" doc:"of one of its engagements; 0 for all"`
 			RunID        int64  `query:"run" doc:"0 for all"`
 			State        string `query:"state" doc:"open, late, paid, credited, disputed, credit_note or opening; nothing for all"`
+			Handed       string `query:"handed" enum:",not_yet,queued,failed,out,opened,fetched,unopened" doc:"how far it has come to its client"`
 			From         isoDay `query:"from" doc:"dated; nothing: from ever"`
 			To           isoDay `query:"to" doc:"dated; nothing: to this day"`
 			AtLeast      string `query:"atLeast" maxLength:"30" doc:"total, each in its own currency; nothing for all"`
@@ -97,7 +98,7 @@ func (s *server) registerInvoices(api huma.API) {
 			Offset       int    `query:"offset" minimum:"0"`
 			Limit        int    `query:"limit" minimum:"1" maximum:"2000" default:"100"`
 		}) (*invoices.RegisterPart, error) {
-			f := invoices.Filter{ClientID: in.ClientID, EngagementID: in.EngagementID, LeadID: in.LeadID, RunID: in.RunID, State: in.State,
+			f := invoices.Filter{ClientID: in.ClientID, EngagementID: in.EngagementID, LeadID: in.LeadID, RunID: in.RunID, State: in.State, Handed: in.Handed,
 				AtLeast: in.AtLeast, Text: in.Text, Order: in.Order, By: in.By, Down: in.Down}
 			var err error
 			if f.From, err = in.From.orNone("from"); err != nil {

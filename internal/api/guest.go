@@ -24,11 +24,11 @@ type Guest struct {
 }
 
 // guests slows down who tries secrets, and who makes mails go out.
-type guests struct{ address, link, seldom *httprate.RateLimiter }
+type guests struct{ address, link, seldom, documents *httprate.RateLimiter }
 
 func newGuests() *guests {
 	return &guests{httprate.NewRateLimiter(300, time.Minute), httprate.NewRateLimiter(120, time.Minute),
-		httprate.NewRateLimiter(5, 10*time.Minute)}
+		httprate.NewRateLimiter(5, 10*time.Minute), httprate.NewRateLimiter(30, time.Minute)}
 }
 
 func (g *guests) full(in *Guest) bool {

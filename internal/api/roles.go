@@ -100,10 +100,14 @@ var allowed = map[string][]app.Role{
 	"answerPassing":      leaders,
 	"askClient":          leaders,
 	"listQuestionnaires": reviewers,
-	"listMails":          billers,
-	"readMail":           billers,
-	"listUndelivered":    billers,
-	"sendAgain":          billers,
+	"readDelivery":       reviewers, "previewLetter": billers, "sendInvoice": billers, "previewLetters": billers, "sendMany": billers,
+	"listDeliveries": readers, "listOnPaper": billers, "notePosted": billers, "callBack": billers,
+	"previewInvoicePage": reviewers, "linkInvoice": billers, "endInvoiceLinks": billers,
+	"listClaims": reviewers, "answerClaim": billers, "listOpenClaims": readers,
+	"listMails":       billers,
+	"readMail":        billers,
+	"listUndelivered": billers,
+	"sendAgain":       billers,
 
 	"readWeek":          recorders,
 	"weekHistory":       recorders,
@@ -242,7 +246,7 @@ var allowed = map[string][]app.Role{
 var ofKind = map[string]struct{ read, change []app.Role }{
 	"firm": {readers, billers}, "entities": {readers, billers}, "series": {readers, billers}, "offices": {reviewers, billers},
 	"holidays": {reviewers, billers}, "exchange-rates": {readers, billers}, "people": {readers, billers}, "grades": {reviewers, billers},
-	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers},
+	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers}, "letter-texts": {reviewers, billers},
 	"expense-categories": {everyone, billers},
 	"services":           {reviewers, billers}, "bundles": {reviewers, billers}, "line-kinds": {reviewers, billers},
 	"pictures": {reviewers, billers}, "abbreviations": {everyone, billers},
@@ -260,7 +264,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 
 // onlyReads are the operations that are sent a body, or that leave nothing behind but
 // a trace: they take no key.
-var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true, "previewMail": true,
+var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true, "previewLetter": true, "previewLetters": true, "markInvoiceOpened": true, "isItOurs": true, "previewMail": true,
 	"previewPage": true, "priceProposal": true,
 	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true,
 	"tally": true, "chooseOnPage": true,
@@ -271,4 +275,4 @@ var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true,
 	"readClientPage": true, "chooseOnPage": true, "markSeen": true, "sendCode": true, "keepPaymentMethod": true, "acceptProposal": true,
 	"declineProposal":  true,
 	"askAboutProposal": true, "passOn": true, "mailNewer": true, "readSignedCopy": true, "readTermsFile": true, "readQuestions": true,
-	"answerQuestions": true}
+	"answerQuestions": true, "readInvoicePage": true, "markInvoiceOpened": true, "readInvoiceFile": true, "sayOnInvoice": true, "isItOurs": true}

@@ -133,6 +133,8 @@ func (s *server) register(api huma.API) {
 	s.registerFiles(api)
 	s.registerPricing(api)
 	s.registerGuests(api)
+	s.registerInvoiceGuests(api)
+	s.registerDelivery(api)
 	s.registerMails(api)
 	s.registerTimekeeping(api)
 	s.registerWeeks(api)

@@ -201,10 +201,13 @@ func (tx *Tx) finish(asked store.Idempotency, result any) error {
 	if err := store.InsertAct(tx.DB, &tx.act, tx.subjects, tx.work); err != nil {
 		return err
 	}
-	for _, rows := range []any{tx.money, tx.notices, tx.mails} {
+	for _, rows := range []any{tx.money, tx.notices} {
 		if err := store.Insert(tx.DB, rows); err != nil {
 			return err
 		}
+	}
+	if err := store.InsertMails(tx.DB, tx.mails); err != nil {
+		return err
 	}
 	if err := tx.sumsFit(); err != nil {
 		return err

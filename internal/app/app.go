@@ -45,6 +45,8 @@ type App struct {
 	Kept *Kept
 	// Jobs is the long work that is under way.
 	Jobs *Jobs
+	// Code makes the picture (PNG) of a code that phones read; nil where none is shown.
+	Code func(text string) ([]byte, error)
 	// Bind makes one file of many finished invoices.
 	Bind func(io.Writer, iter.Seq2[invoice.Document, error]) error
 	// Formats are the open formats in which finished invoices leave the house.

@@ -45,7 +45,7 @@ func (s *seeder) months() error {
 		}
 	}
 	s.at(day.Of(2026, 11, 25), 10)
-	if err := s.asked(); err != nil {
+	if err := errors.Join(s.asked(), s.handOver(day.Of(2026, 11, 25))); err != nil {
 		return err
 	}
 	s.at(Today, 8)

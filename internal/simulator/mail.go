@@ -20,14 +20,18 @@ import (
 )
 
 // Sink is a mail server on this machine that keeps every mail as a file of its
-// own, in a folder, and sends nothing on.
+// own, in a folder, and sends nothing on. It says what became of each, as real servers do.
 type Sink struct {
 	folder string
 	server *smtp.Server
 	closed chan struct{}
+	// reportsTo is where it says what became of mails, host:port; nothing: it says nothing.
+	reportsTo string
+	reporting sync.WaitGroup
 
 	mutex sync.Mutex
 	count int
+	put   map[string]int // how often an address was put off
 }
 
 const (
@@ -36,8 +40,8 @@ const (
 	suffix    = ".eml"
 )
 
-// OpenSink starts a sink on a free port of this machine; mails go to a folder.
-func OpenSink(folder string) (sink *Sink, address string, err error) {
+// OpenSink starts a sink on a free port of this machine; mails go to a folder. Reports on them go to a server, host:port.
+func OpenSink(folder, reportsTo string) (sink *Sink, address string, err error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return nil, "", fmt.Errorf("make the folder of mails: %w", err)
 	}
@@ -49,9 +53,10 @@ func OpenSink(folder string) (sink *Sink, address string, err error) {
 	if err != nil {
 		return nil, "", fmt.Errorf("open the mail sink: %w", err)
 	}
-	sink = &Sink{folder: folder, count: len(kept), closed: make(chan struct{})}
+	sink = &Sink{folder: folder, count: len(kept), closed: make(chan struct{}), reportsTo: reportsTo,
+		put: map[string]int{}}
 	sink.server = smtp.NewServer(sink)
-	sink.server.Domain, sink.server.MaxMessageBytes = "localhost", mailLimit
+	sink.server.Domain, sink.server.MaxMessageBytes, sink.server.EnableDSN = "localhost", mailLimit, true
 	sink.server.ReadTimeout, sink.server.WriteTimeout = talkTime, talkTime
 	go func() {
 		sink.server.Serve(listener)
@@ -64,19 +69,39 @@ func OpenSink(folder string) (sink *Sink, address string, err error) {
 func (s *Sink) Close() error {
 	err := s.server.Close()
 	<-s.closed
+	s.reporting.Wait()
 	return err
 }
 
 // NewSession implements smtp.Backend.
 func (s *Sink) NewSession(*smtp.Conn) (smtp.Session, error) { return &session{sink: s}, nil }
 
-type session struct{ sink *Sink }
+type session struct {
+	sink *Sink
+	from string
+	to   []string
+}
 
-// The conversation: any sender and addressee is taken.
-func (*session) Mail(string, *smtp.MailOptions) error { return nil }
-func (*session) Rcpt(string, *smtp.RcptOptions) error { return nil }
-func (*session) Reset()                               {}
-func (*session) Logout() error                        { return nil }
+// Mail implements smtp.Session: any sender is taken.
+func (s *session) Mail(from string, _ *smtp.MailOptions) error {
+	s.from, s.to = from, nil
+	return nil
+}
+
+// Rcpt implements smtp.Session: who is refused or put off is known by their name (see habits).
+func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error {
+	if err := s.sink.receives(to); err != nil {
+		return err
+	}
+	s.to = append(s.to, to)
+	return nil
+}
+
+// Reset implements smtp.Session.
+func (s *session) Reset() { s.from, s.to = "", nil }
+
+// Logout implements smtp.Session.
+func (*session) Logout() error { return nil }
 
 // Data implements smtp.Session: the mail is written and synced before it is
 // said to be taken.
@@ -85,10 +110,18 @@ func (s *session) Data(r io.Reader) error {
 	if err != nil {
 		return err
 	}
-	s.sink.mutex.Lock()
-	defer s.sink.mutex.Unlock()
-	s.sink.count++
-	path := filepath.Join(s.sink.folder, fmt.Sprintf("%06d%s", s.sink.count, suffix))
+	if err := s.sink.keep(content); err != nil {
+		return err
+	}
+	s.sink.report(s.from, slices.Clone(s.to))
+	return nil
+}
+
+func (s *Sink) keep(content []byte) error {
+	s.mutex.Lock()
+	defer s.mutex.Unlock()
+	s.count++
+	path := filepath.Join(s.folder, fmt.Sprintf("%06d%s", s.count, suffix))
 	file, err := os.OpenFile(path, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
 	if err != nil {
 		return err

@@ -17,6 +17,7 @@ type Opened struct {
 	Delivered
 	From        string   `json:"from"`
 	Text        string   `json:"text"`
+	HTML        string   `json:"-"`
 	Attachments []string `json:"attachments"`
 }
 
@@ -73,6 +74,10 @@ func (o *Opened) part(contentType, encoding, file string, body io.Reader) error 
 		body = base64.NewDecoder(base64.StdEncoding, body)
 	}
 	text, err := io.ReadAll(body)
+	if media == "text/html" {
+		o.HTML += string(text)
+		return err
+	}
 	o.Text += strings.ReplaceAll(string(text), "\r\n", "\n")
 	return err
 }

@@ -15,7 +15,7 @@ import (
 // A real conversation over SMTP; what arrives is read back by net/mail and
 // mime/multipart (RFC 5322, RFC 2045), not by what wrote it.
 func TestALetterArrivesAsItWasWritten(t *testing.T) {
-	sink, address, err := OpenSink(t.TempDir())
+	sink, address, err := OpenSink(t.TempDir(), "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -25,13 +25,14 @@ func TestALetterArrivesAsItWasWritten(t *testing.T) {
 		To:     mail.Address{Name: "Bo Åk", Address: "bo@client.example"},
 		Copies: []mail.Address{{Address: "c@client.example"}}, Subject: "Our proposal: € 8.400 für Sie", Body: "Dear Bo,\n\n" +
 			strings.Repeat("a long line ", 30) + "\n.\nÅ € Ж\n",
-		At: at, ID: "p1.2", Attachment: []byte("%PDF-1.4"), AttachmentName: "P12 signed.pdf"}
+		At: at, ID: "p1.2", Accent: "#0F5F68", Files: []letter.File{{Name: "P12 signed.pdf", MediaType: "application/pdf", Content: []byte("%PDF-1.4")},
+			{Name: "SC1.xml", MediaType: "text/xml", Content: []byte("<x/>")}}}
 	server := smtp.Server{Address: address}
 	if err := server.Send(t.Context(), sent); err != nil {
 		t.Fatal(err)
 	}
 	second := sent
-	second.Attachment, second.Subject = nil, "Plain"
+	second.Files, second.Subject = nil, "Plain"
 	if err := server.Send(t.Context(), second); err != nil {
 		t.Fatal(err)
 	}
@@ -42,13 +43,16 @@ func TestALetterArrivesAsItWasWritten(t *testing.T) {
 	for _, want := range []struct {
 		name        string
 		attachments int
-	}{{mails[0].Name, 0}, {mails[1].Name, 1}} {
+	}{{mails[0].Name, 0}, {mails[1].Name, 2}} {
 		opened, err := sink.Open(want.name)
 		if err != nil {
 			t.Fatal(err)
 		}
 		if strings.TrimRight(opened.Text, "\n") != strings.TrimRight(sent.Body, "\n") || len(opened.Attachments) != want.attachments {
 			t.Errorf("it reads %q with %v", opened.Text, opened.Attachments)
+		}
+		if !strings.Contains(opened.HTML, "<br>.<br>Å € Ж</p>") {
+			t.Errorf("it shows %q", opened.HTML)
 		}
 		if opened.To != "Bo Åk <bo@client.example>" || opened.From != "Skärow, Coastal <a@firm.example>" {
 			t.Errorf("from %s to %s", opened.From, opened.To)

@@ -17,8 +17,9 @@ import (
 
 // Server is a mail server: host:port, and an account there if it needs one.
 // Without an account the conversation is plain, as with a server on the same
-// machine.
-type Server struct{ Address, User, Password string }
+// machine. Return is the address at which reports on letters come in: the key of a letter is put into it, as in
+// reports+key@firm.example; without it nothing is reported.
+type Server struct{ Address, User, Password, Return string }
 
 const patience = 20 * time.Second
 
@@ -27,7 +28,7 @@ func (s Server) Send(ctx context.Context, l letter.Letter) error {
 	if err := l.Check(); err != nil {
 		return err
 	}
-	message, err := compose(l)
+	message, err := compose(l, s.Return)
 	if err != nil {
 		return fmt.Errorf("compose a mail: %w", err)
 	}
@@ -44,6 +45,10 @@ func (s Server) Send(ctx context.Context, l letter.Letter) error {
 		options = append(options, mail.WithTLSPolicy(mail.TLSMandatory), mail.WithSMTPAuth(mail.SMTPAuthPlain), mail.WithUsername(s.User),
 			mail.WithPassword(s.Password))
 	}
+	if s.Return != "" {
+		options = append(options, mail.WithDSNMailReturnType(mail.DSNMailReturnHeadersOnly),
+			mail.WithDSNRcptNotifyType(mail.DSNRcptNotifySuccess, mail.DSNRcptNotifyFailure, mail.DSNRcptNotifyDelay))
+	}
 	client, err := mail.NewClient(host, options...)
 	if err != nil {
 		return fmt.Errorf("reach the mail server: %w", err)
@@ -54,7 +59,7 @@ func (s Server) Send(ctx context.Context, l letter.Letter) error {
 	return nil
 }
 
-func compose(l letter.Letter) (*mail.Msg, error) {
+func compose(l letter.Letter, reports string) (*mail.Msg, error) {
 	m := mail.NewMsg()
 	if err := m.FromFormat(l.From.Name, l.From.Address); err != nil {
 		return nil, err
@@ -67,15 +72,43 @@ func compose(l letter.Letter) (*mail.Msg, error) {
 			return nil, err
 		}
 	}
+	for _, c := range l.Blind {
+		if err := m.AddBccFormat(c.Name, c.Address); err != nil {
+			return nil, err
+		}
+	}
+	if reports != "" && l.ReturnKey != "" {
+		if err := m.EnvelopeFrom(returnTo(reports, l.ReturnKey)); err != nil {
+			return nil, err
+		}
+	}
 	m.Subject(l.Subject)
 	m.SetDateWithValue(l.At)
 	_, domain, _ := strings.Cut(l.From.Address, "@")
 	m.SetMessageIDWithValue(l.ID + "@" + domain)
 	m.SetBodyString(mail.TypeTextPlain, l.Body)
-	if len(l.Attachment) > 0 {
-		if err := m.AttachReader(l.AttachmentName, bytes.NewReader(l.Attachment), mail.WithFileContentType("application/pdf")); err != nil {
+	m.AddAlternativeString(mail.TypeTextHTML, letter.HTML(l.Body, l.Accent))
+	if l.OneClick != "" { // RFC 8058
+		m.SetGenHeader(mail.HeaderListUnsubscribe, "<"+l.OneClick+">")
+		m.SetGenHeader(mail.HeaderListUnsubscribePost, "List-Unsubscribe=One-Click")
+	}
+	for _, f := range l.Files {
+		if err := m.AttachReader(f.Name, bytes.NewReader(f.Content), mail.WithFileContentType(mail.ContentType(f.MediaType))); err != nil {
 			return nil, err
 		}
 	}
 	return m, nil
+}
+
+// returnTo is the address of reports with a key in it.
+func returnTo(reports, key string) string {
+	local, domain, _ := strings.Cut(reports, "@")
+	return local + "+" + key + "@" + domain
+}
+
+// keyIn is the key in an address of reports, or nothing.
+func keyIn(address string) string {
+	local, _, _ := strings.Cut(strings.Trim(address, "<>"), "@")
+	_, key, _ := strings.Cut(local, "+")
+	return strings.ToLower(key)
 }

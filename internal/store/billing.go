@@ -38,6 +38,7 @@ type InvoiceFilter struct {
 	LeadID    int64   // of one of its engagements
 	OnID      int64   // an engagement that is on it
 	Beside    string  // open, late, paid, credited, disputed, credit_note, opening
+	Handed    string  // not_yet, queued, failed, out, opened, fetched, unopened
 	Today     day.Day // on which late is looked at
 	From, To  day.Day // of the invoice date
 	// Least is what its total comes to at least, in minor units of each currency; of those that are not
@@ -68,6 +69,14 @@ var besides = map[string]string{
 	"late": "EXISTS (SELECT 1 FROM instalments n WHERE n.invoice_id = i.id AND n.open <> 0 AND n.due_day < @today)",
 }
 
+// handedAs are the choices of invoices by how far they have come to their clients.
+var handedAs = map[string]string{
+	"not_yet": "i.handed IN ('', 'failed') AND i.kind <> 'opening'", "queued": "i.handed = 'queued'", "failed": "i.handed = 'failed'",
+	"out":    "i.handed IN ('taken', 'arrived', 'posted', 'saved', 'opened', 'fetched')",
+	"opened": "i.handed IN ('opened', 'fetched')", "fetched": "i.handed = 'fetched'",
+	"unopened": "i.handed IN ('taken', 'arrived')",
+}
+
 // inStates holds for an invoice i in some states. They are written out: only so SQLite sees which index
 // has just those.
 func inStates(states []invoice.State) string {
@@ -94,6 +103,7 @@ func (f InvoiceFilter) where() string {
 			WHERE x.invoice_id = i.id AND e.lead_id = @lead)`},
 		{f.OnID != 0, "EXISTS (SELECT 1 FROM invoice_engagements x WHERE x.invoice_id = i.id AND x.engagement_id = @on)"},
 		{!f.From.IsZero(), "i.dated >= @from"}, {!f.To.IsZero(), "i.dated <= @to"}, {besides[f.Beside] != "", besides[f.Beside]},
+		{handedAs[f.Handed] != "", handedAs[f.Handed]},
 	} {
 		if c.asked {
 			words += "AND " + c.condition + " "
@@ -178,7 +188,7 @@ func Invoices(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 // thousands, for which GORM takes five times as long. What lists don't show is left empty.
 func InvoiceHeads(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 	found, err := tx.gorm.Raw(`SELECT i.id, i.version, i.kind, i.state, i.number_text, i.client_id, i.currency, i.from_day, i.up_to_day,
-		i.dated, i.net, i.tax, i.total, i.open, i.credited, i.disputed, i.reopened, i.run_id, i.divided, `+aroundInvoice+f.where()+"ORDER BY "+order,
+		i.dated, i.net, i.tax, i.total, i.open, i.credited, i.disputed, i.reopened, i.run_id, i.divided, i.handed, `+aroundInvoice+f.where()+"ORDER BY "+order,
 		f.arguments(tx)).Rows()
 	if err != nil {
 		return nil, err
@@ -190,7 +200,7 @@ func InvoiceHeads(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 		engagements := new(string)
 		if err := found.Scan(&r.ID, &r.Version, &r.Kind, &r.State, &r.NumberText, &r.ClientID, &r.Currency, dayInto{&r.FromDay},
 			dayInto{&r.UpToDay}, dayInto{&r.Dated}, &r.Net, &r.Tax, &r.Total, &r.Open, &r.Credited, &r.Disputed, &r.Reopened, &r.RunID,
-			&r.Divided, &r.Client, &engagements, &r.Entries, dayInto{&r.NextDue}); err != nil {
+			&r.Divided, &r.Handed, &r.Client, &engagements, &r.Entries, dayInto{&r.NextDue}); err != nil {
 			return nil, err
 		}
 		if engagements != nil {

@@ -32,6 +32,23 @@ const balances = `WITH moved AS (
 		minutes, standard, agreed FROM portions) `
 
 var conservations = []conservation{
+	{"an invoice has come as far as its deliveries say", `
+		SELECT i.id, 'it stands as ' || i.handed || ', its deliveries say ' || COALESCE(y.says, 'nothing') AS what FROM invoices i
+		LEFT JOIN (SELECT x.invoice_id, x.revision, CASE
+				WHEN MAX(x.fetched_at IS NOT NULL) THEN 'fetched' WHEN MAX(x.opened_at IS NOT NULL) THEN 'opened'
+				WHEN MAX(d.state = 'arrived') THEN 'arrived' WHEN MAX(d.state = 'taken') THEN 'taken' WHEN MAX(d.state = 'posted') THEN 'posted'
+				WHEN MAX(d.state = 'saved') THEN 'saved' WHEN MAX(d.state = 'queued') THEN 'queued' WHEN MAX(d.state = 'failed') THEN 'failed'
+				ELSE '' END AS says
+			FROM delivered x JOIN deliveries d ON d.id = x.delivery_id GROUP BY x.invoice_id, x.revision) y
+			ON y.invoice_id = i.id AND y.revision = i.revision AND i.state IN ('issued', 'part_paid', 'paid')
+		WHERE i.handed <> COALESCE(y.says, '') AND NOT (i.handed = 'before' AND y.says IS NULL)`},
+	{"a delivery by mail is as far as its mail", `
+		SELECT d.id, 'it is ' || d.state || ', its mail ' || COALESCE(m.state, 'is not there') AS what FROM deliveries d
+		LEFT JOIN mails m ON m.delivery_id = d.id WHERE d.way = 'mail' AND d.state <> COALESCE(CASE m.state WHEN 'sent' THEN 'taken' ELSE m.state END, '')`},
+	{"what is disputed is what its client disputes", `
+		SELECT i.id, i.number_text || ' disputes ' || i.disputed_amount || ' of ' || i.open AS what FROM invoices i
+		WHERE i.disputed_amount < 0 OR i.disputed_amount > 0 AND i.disputed = '' OR EXISTS (SELECT 1 FROM claims k WHERE k.invoice_id = i.id
+			AND k.kind = 'dispute' AND k.outcome = '') AND i.disputed = '' AND i.open > 0 AND i.state IN ('issued', 'part_paid')`},
 	{"every portion lies in the bucket that its state says, with its value", balances + `
 		SELECT e.id, 'portion is ' || e.bucket || ' with ' || e.agreed || ', its movements say ' || COALESCE(b.agreed, 'nothing') AS what
 		FROM expected e LEFT JOIN balances b ON b.portion_id = e.id AND b.bucket = e.bucket

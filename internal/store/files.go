@@ -50,7 +50,7 @@ const unnamed = `SELECT digest FROM files f WHERE uploaded_by <> 0 AND at < ?
 	AND NOT EXISTS (SELECT 1 FROM source_files s WHERE s.digest = f.digest) AND NOT EXISTS (SELECT 1 FROM invoice_revisions r
 		WHERE r.digest = f.digest)
 	AND NOT EXISTS (SELECT 1 FROM client_steps k WHERE k.file = f.digest)
-	AND NOT EXISTS (SELECT 1 FROM firm x WHERE x.logo = f.digest) AND NOT EXISTS (SELECT 1 FROM mails m WHERE m.attachment = f.digest)
+	AND NOT EXISTS (SELECT 1 FROM firm x WHERE x.logo = f.digest) AND NOT EXISTS (SELECT 1 FROM mail_files m WHERE m.digest = f.digest)
 	AND NOT EXISTS (SELECT 1 FROM proposal_drafts d WHERE instr(d.content, f.digest) > 0) AND NOT EXISTS (SELECT 1 FROM proposal_answers a
 		WHERE a.document = f.digest OR a.evidence_file = f.digest OR instr(a.content, f.digest) > 0)
 	AND NOT EXISTS (SELECT 1 FROM acts a WHERE a.at > f.at AND (instr(a.after, f.digest) > 0 OR instr(a.before, f.digest) > 0))`

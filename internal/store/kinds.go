@@ -135,6 +135,7 @@ var kindTables = map[string]kindTable{
 			(SELECT name FROM services x WHERE x.id = service_id) || ' ', CASE WHEN client_id IS NULL
 				AND engagement_id IS NULL THEN 'the firm '
 				ELSE '' END) || 'from ' || from_day`, order: "kind, level, person_id, grade_id, client_id, engagement_id, from_day DESC"},
+	"letter-texts":   {table: "letter_texts", key: "name", title: "name", order: "kind, language, id"},
 	"proposal-texts": {table: "proposal_texts", key: "name", title: "name", order: "purpose, id"},
 	"questionnaires": {table: "questionnaires", key: "name", title: "name", order: "name"},
 }

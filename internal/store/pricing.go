@@ -185,39 +185,6 @@ func AnsweredSince(tx *DB, from day.Day) (n int, err error) {
 	return n, err
 }
 
-// QueuedMails are those to be delivered, oldest first.
-func QueuedMails(tx *DB) ([]Mail, error) {
-	mails := []Mail{}
-	err := tx.gorm.Order("id").Find(&mails, "state = 'queued'").Error
-	return mails, err
-}
-
-// UndeliveredMails are those that were tried and not taken, latest first.
-func UndeliveredMails(tx *DB) ([]Mail, error) {
-	mails := []Mail{}
-	err := tx.gorm.Order("id DESC").Limit(500).Find(&mails, "state = 'failed' OR state = 'queued' AND tries > 0").Error
-	return mails, err
-}
-
-// MailList lists mails, latest first; of a proposal or client, or all (0).
-func MailList(tx *DB, proposalID, clientID int64, most int) ([]Mail, error) {
-	mails := []Mail{}
-	query := tx.gorm.Order("id DESC").Limit(most)
-	if proposalID != 0 {
-		query = query.Where("proposal_id = ?", proposalID)
-	}
-	if clientID != 0 {
-		query = query.Where("client_id = ?", clientID)
-	}
-	err := query.Find(&mails).Error
-	return mails, err
-}
-
-// WriteMail writes how the delivery of a mail went.
-func WriteMail(tx *DB, m *Mail) error {
-	return tx.gorm.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at", "next_at").Updates(m).Error
-}
-
 // PaymentMethodsOf lists a client's ways of paying.
 func PaymentMethodsOf(tx *DB, clientID int64) ([]PaymentMethod, error) {
 	ways := []PaymentMethod{}

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"dorvet/core/day"
+	"dorvet/core/delivery"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/profile"
@@ -78,6 +79,8 @@ type Invoice struct {
 	Reopened                     bool
 	RunID                        *int64 // of the billing run that it is in
 	Divided                      bool   // one of those that several payers get
+	Handed                       delivery.Standing
+	DisputedAmount               int64 // gross, of one that is disputed in part
 }
 
 // Amount is minor units of the invoice's currency.

@@ -93,6 +93,7 @@ type Link struct {
 	Purpose           string
 	SubjectID         int64
 	Name, Mail        string
+	DeliveryID        *int64 // with which it went out
 	MadeAt, ExpiresAt time.Time
 	WithdrawnAt       *time.Time
 	SeenAt            *time.Time
@@ -105,6 +106,7 @@ type Link struct {
 const (
 	ForProposal      = "proposal"
 	ForQuestionnaire = "questionnaire"
+	ForInvoice       = "invoice"
 )
 
 // PaymentMethod is how a client lets the firm collect: a token and the last digits.
@@ -148,19 +150,37 @@ type Charge struct {
 // Mail is a mail that is queued, sent, or failed. Where its body has {link}, a
 // link is made when it is delivered, so that no secret is kept.
 type Mail struct {
-	ID, ActID                  int64
-	ClientID, ProposalID       *int64
-	ToName, ToMail, Copies     string
-	Subject, Body              string
-	LinkPurpose                string
-	LinkSubject                int64
-	LinkExpires                *time.Time
-	Attachment, AttachmentName string // digest of a file, and its name
-	State                      string
-	Tries                      int
-	Problem                    string
-	MadeAt                     time.Time
-	SentAt, NextAt             *time.Time
+	ID, ActID              int64
+	ClientID, ProposalID   *int64
+	DeliveryID             *int64 // that it hands over
+	EntityID               *int64 // in whose name; nil: the firm's first that has an address
+	ToName, ToMail, Copies string
+	Blind                  string     // copies that nobody sees
+	Subject, Body          string     // the body has {mark} where a link is made when it is delivered
+	Links                  []MailLink `gorm:"-"`
+	Files                  []MailFile `gorm:"-"`
+	State                  string     // queued, sent, arrived, failed, called_back
+	Tries                  int
+	Problem                string
+	ReturnKey              string // under which reports come back
+	MadeAt                 time.Time
+	SentAt, NextAt         *time.Time
+}
+
+// MailLink is a link that is made for the addressee when the mail is delivered.
+type MailLink struct {
+	MailID    int64
+	Mark      string
+	Purpose   string
+	SubjectID int64
+	ExpiresAt time.Time
+}
+
+// MailFile is a file that goes with a mail.
+type MailFile struct {
+	MailID                  int64
+	Position                int
+	Digest, Name, MediaType string
 }
 
 // Questionnaire is a template of questions: one a line, with the field of the

@@ -48,6 +48,7 @@ type IssuingEntity struct {
 	BankName, IBAN, BIC                       string
 	ProposalPrefix                            string
 	ProposalFirst, ProposalNext               int64
+	Signature                                 string // under letters
 	Active                                    bool
 }
 

@@ -95,9 +95,15 @@ var scopeRules = []scopeRule{
 	{"proposal_answers", through("proposals", "proposal_id"), "", ""},
 	{"proposal_questions", through("proposals", "proposal_id"), "", ""},
 	{"proposal_passings", through("proposals", "proposal_id"), "", ""},
+	{"deliveries", byEntity, "", ""},
+	{"delivered", byInvoice, "", ""},
+	{"claims", byInvoice, "", ""},
 	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN " +
-		"(SELECT id FROM client_questionnaires)", "", ""},
-	{"mails", "r.proposal_id IN (SELECT id FROM proposals) OR r.proposal_id IS NULL AND " + byClient, "", anything},
+		"(SELECT id FROM client_questionnaires) OR r.purpose = 'invoice' AND r.subject_id IN (SELECT id FROM invoices)", "", ""},
+	{"mails", "r.proposal_id IN (SELECT id FROM proposals) OR r.delivery_id IN (SELECT id FROM deliveries) OR r.proposal_id IS NULL AND " +
+		"r.delivery_id IS NULL AND " + byClient, "", anything},
+	{"mail_links", through("mails", "mail_id"), anything, anything},
+	{"mail_files", through("mails", "mail_id"), anything, anything},
 	{"plan_lines", byWork, "", ""},
 	{"charges", byWork, "", ""},
 
@@ -164,7 +170,7 @@ var scopeRules = []scopeRule{
 	{"bundles", "", ofAll, ""}, {"line_kinds", "", ofAll, ""}, {"pictures", "", ofAll, ""}, {"abbreviations", "", ofAll, ""},
 	{"rate_cards", "", ofAll, ""}, {"tax_codes", "", ofAll, ""}, {"tax_rates", "", ofAll, ""}, {"offices", "", ofAll, ""},
 	{"holidays", "", ofAll, ""},
-	{"client_statuses", "", ofAll, ""}, {"step_templates", "", ofAll, ""}, {"own_fields", "", ofAll, ""}, {"proposal_texts", "", ofAll, ""},
+	{"client_statuses", "", ofAll, ""}, {"step_templates", "", ofAll, ""}, {"own_fields", "", ofAll, ""}, {"proposal_texts", "", ofAll, ""}, {"letter_texts", "", ofAll, ""},
 	{"questionnaires", "", ofAll, ""}, {"expense_categories", "", ofAll, ""}, {"payment_schedules", "", ofAll, ""},
 	{"invoice_templates", "", ofAll, ""},
 	{"issue_checks", "", ofAll, ""}, {"wordings", "", ofAll, ""}, {"ledger_accounts", "", ofAll, ""},

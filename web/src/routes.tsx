@@ -8,6 +8,8 @@ export const router = createBrowserRouter([
   { path: "/start", lazy: async () => ({ Component: (await import("./desks/start/desk")).StartDesk }) },
   { path: "/welcome", lazy: async () => ({ Component: (await import("./desks/welcome/desk")).WelcomeDesk }) },
   { path: "/proposal", lazy: async () => ({ Component: (await import("./client-pages/proposal")).ProposalPage }) },
+  { path: "/invoice", lazy: async () => ({ Component: (await import("./client-pages/invoice")).InvoicePage }) },
+  { path: "/ours", lazy: async () => ({ Component: (await import("./client-pages/ours")).OursPage }) },
   { path: "/questions", lazy: async () => ({ Component: (await import("./client-pages/questions")).QuestionsPage }) },
   {
     path: "/",

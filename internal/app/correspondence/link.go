@@ -29,14 +29,17 @@ func Digest(secret string) string {
 
 // pages are the addresses of what links open. The secret stands after the #, so
 // that no server's log has it.
-var pages = map[string]string{store.ForProposal: "/proposal#", store.ForQuestionnaire: "/questions#"}
+var pages = map[string]string{store.ForProposal: "/proposal#", store.ForQuestionnaire: "/questions#", store.ForInvoice: "/invoice#"}
+
+// PageOf is the address of the page that links of a purpose open, before their secret.
+func PageOf(purpose string) string { return pages[purpose] }
 
 // MakeLink makes a link for somebody without an account, and gives its address,
 // which is shown or mailed once and never kept.
-func MakeLink(a *app.App, tx *store.DB, l store.Link) (address string, err error) {
+func MakeLink(a *app.App, tx *store.DB, l *store.Link) (address string, err error) {
 	secret, digest := NewSecret()
 	l.Digest, l.MadeAt = digest, a.Clock.Now()
-	return a.Address + pages[l.Purpose] + secret, store.Insert(tx, &l)
+	return a.Address + pages[l.Purpose] + secret, store.Insert(tx, l)
 }
 
 // OpenLink finds the link of a secret, if it still works.

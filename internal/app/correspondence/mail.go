@@ -7,20 +7,17 @@ package correspondence
 
 import (
 	"context"
-	"fmt"
-	"log/slog"
-	"net/mail"
+	"crypto/rand"
 	"strings"
 	"time"
 
 	"dorvet/core/letter"
-	"dorvet/core/safetext"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
 
 // Queue queues a mail, which is delivered after the act is kept. Its text may
-// have {link} where a link is made for the addressee.
+// have {link}, or another mark of its links, where one is made for the addressee.
 func Queue(tx *app.Tx, m store.Mail) error {
 	if _, err := letter.Addresses(m.ToMail); err != nil || m.ToMail == "" {
 		return app.RefuseField("mail", "%q is no mail address: write it like name@firm.example.", m.ToMail)
@@ -28,12 +25,20 @@ func Queue(tx *app.Tx, m store.Mail) error {
 	if _, err := letter.Addresses(m.Copies); err != nil {
 		return app.InField("copies", err)
 	}
-	if _, err := Sender(tx.DB); err != nil {
+	if _, err := letter.Addresses(m.Blind); err != nil {
+		return app.InField("copies", err)
+	}
+	if _, err := Sender(tx.DB, m.EntityID); err != nil {
 		return err
 	}
-	m.State = "queued"
+	m.State, m.ReturnKey = "queued", strings.ToLower(rand.Text())
 	tx.Mail(m)
 	return nil
+}
+
+// OneLink is a link that is made in the place of {link} when a mail is delivered.
+func OneLink(purpose string, subjectID int64, expires time.Time) []store.MailLink {
+	return []store.MailLink{{Mark: "link", Purpose: purpose, SubjectID: subjectID, ExpiresAt: expires}}
 }
 
 // Deliver sends the mails whose time has come, each by its own clock. One that fails
@@ -47,7 +52,7 @@ func Deliver(ctx context.Context, a *app.App) error {
 		if m.NextAt != nil && m.NextAt.After(a.Clock.Now()) {
 			continue
 		}
-		if err := deliver(ctx, a, &m); err != nil {
+		if err := DeliverOne(ctx, a, &m); err != nil {
 			return err
 		}
 	}
@@ -85,11 +90,11 @@ func SendAgain(ctx context.Context, a *app.App, r app.Request, id int64) error {
 		if err != nil {
 			return struct{}{}, app.Missing(err, "mail")
 		}
-		if m.State == "sent" {
+		if m.State == "sent" || m.State == "arrived" {
 			return struct{}{}, app.Refuse(app.Conflict, "This mail was taken by the mail server: there is nothing to send again.")
 		}
 		m.State, m.Tries, m.NextAt = "queued", 0, nil
-		if err := store.WriteMail(tx.DB, m); err != nil {
+		if err := write(tx.DB, m, tx.Today); err != nil {
 			return struct{}{}, err
 		}
 		if m.ClientID != nil {
@@ -102,93 +107,4 @@ func SendAgain(ctx context.Context, a *app.App, r app.Request, id int64) error {
 		a.TellQueue()
 	}
 	return err
-}
-
-// deliver sends one mail. What the mail says is complete only here: the secret of
-// a link is in the mail, its digest in the data.
-func deliver(ctx context.Context, a *app.App, m *store.Mail) error {
-	m.Tries++
-	m.Problem = "it could not be written"
-	l, link, err := compose(ctx, a, m)
-	if err == nil {
-		m.Problem = notTaken
-		err = a.Mail(ctx, l)
-	}
-	switch now := a.Clock.Now(); {
-	case err == nil:
-		m.State, m.Problem, m.SentAt, m.NextAt = "sent", "", &now, nil
-	case ctx.Err() != nil:
-		return ctx.Err() // the program stops: it is tried again after the next start
-	default:
-		slog.Warn("a mail was not delivered", "mail", m.ID, "tries", m.Tries, "error", err)
-		if m.Problem == notTaken { // in the server's own words
-			m.Problem += ": " + safetext.Line(err.Error())
-		}
-		next, more := letter.Again(m.Tries, now)
-		if m.NextAt = &next; !more {
-			m.State, m.NextAt = "failed", nil
-		}
-	}
-	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
-		if m.State != "sent" && link != 0 {
-			if err := store.DropLink(tx, link); err != nil {
-				return err
-			}
-		}
-		return store.WriteMail(tx, m)
-	})
-}
-
-// compose makes the letter, and the link in it.
-func compose(ctx context.Context, a *app.App, m *store.Mail) (l letter.Letter, link int64, err error) {
-	tx := a.Store.Read(ctx, store.Everything)
-	if l, err = letterOf(a, tx, m); err != nil {
-		return l, 0, err
-	}
-	if m.Attachment != "" {
-		if l.Attachment, err = a.Store.Content(m.Attachment); err != nil {
-			return l, 0, err
-		}
-	}
-	if m.LinkPurpose == "" {
-		return l, 0, nil
-	}
-	err = a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
-		made := store.Link{Purpose: m.LinkPurpose, SubjectID: m.LinkSubject, Name: m.ToName, Mail: m.ToMail, ExpiresAt: *m.LinkExpires}
-		address, err := MakeLink(a, tx, made)
-		if err != nil {
-			return err
-		}
-		l.Body = strings.ReplaceAll(l.Body, "{link}", address)
-		links, err := store.LinksTo(tx, m.LinkPurpose, m.LinkSubject)
-		if err == nil {
-			link = links[len(links)-1].ID
-		}
-		return err
-	})
-	return l, link, err
-}
-
-func letterOf(a *app.App, tx *store.DB, m *store.Mail) (letter.Letter, error) {
-	from, err := Sender(tx)
-	if err != nil {
-		return letter.Letter{}, err
-	}
-	copies, err := letter.Addresses(m.Copies)
-	return letter.Letter{From: from, To: mail.Address{Name: m.ToName, Address: m.ToMail}, Copies: copies, Subject: m.Subject, Body: m.Body,
-		At: a.Clock.Now(), ID: fmt.Sprintf("%d.%d", m.ID, m.Tries), AttachmentName: m.AttachmentName}, err
-}
-
-// Sender is from whom mails come: the first issuing entity with an address.
-func Sender(tx *store.DB) (mail.Address, error) {
-	entities, err := store.All[store.IssuingEntity](tx, "id")
-	if err != nil {
-		return mail.Address{}, err
-	}
-	for _, e := range entities {
-		if e.Mail != "" {
-			return mail.Address{Name: e.Name, Address: e.Mail}, nil
-		}
-	}
-	return mail.Address{}, app.Refuse(app.Invalid, "The firm has no mail address: give one under Set-up, issuing entities.")
 }

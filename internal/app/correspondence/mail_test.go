@@ -3,6 +3,8 @@ package correspondence_test
 import (
 	"context"
 	"errors"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -33,8 +35,8 @@ func queue(t *testing.T, a *app.App, m store.Mail) error {
 func TestMailsAreTriedUntilTheyAreTaken(t *testing.T) {
 	a := apptest.Firm(t)
 	end := a.Clock.Now().Add(correspondence.LinkLife)
-	m := store.Mail{ToName: "Bo", ToMail: "bo@client.example", Subject: "Ours", Body: "See {link}", LinkPurpose: store.ForProposal,
-		LinkSubject: 1, LinkExpires: &end}
+	m := store.Mail{ToName: "Bo", ToMail: "bo@client.example", Subject: "Ours", Body: "See {link}",
+		Links: correspondence.OneLink(store.ForProposal, 1, end)}
 	if err := queue(t, a, m); err != nil {
 		t.Fatal(err)
 	}
@@ -137,7 +139,8 @@ func TestAMailWaitsByItsOwnClock(t *testing.T) {
 func TestOneBrokenMailDoesNotStopTheOthers(t *testing.T) {
 	a := apptest.Firm(t)
 	mails := apptest.Mail(a)
-	for _, m := range []store.Mail{{ToMail: "one@client.example", Subject: "Broken", Attachment: strings.Repeat("0", 64)},
+	missing := kept(t, a)
+	for _, m := range []store.Mail{{ToMail: "one@client.example", Subject: "Broken", Files: []store.MailFile{{Digest: missing, Name: "x.pdf"}}},
 		{ToMail: "two@client.example", Subject: "Fine"}} {
 		if err := queue(t, a, m); err != nil {
 			t.Fatal(err)
@@ -174,4 +177,20 @@ func TestAMailWithoutAnAddressLeavesNothingOfItsAct(t *testing.T) {
 		n != 0 {
 		t.Errorf("%d acts are left, %v", n, err)
 	}
+}
+
+// kept is the digest of a file that is gone from the disk.
+func kept(t *testing.T, a *app.App) (digest string) {
+	t.Helper()
+	err := a.Store.Write(t.Context(), store.Everything, func(tx *store.DB) (err error) {
+		digest, err = a.Store.Keep(tx, []byte("gone"), "application/pdf", a.Clock.Now())
+		return err
+	})
+	if err == nil {
+		err = os.Remove(filepath.Join(a.Store.Folder(), "files", digest[:2], digest))
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	return digest
 }

@@ -34,6 +34,7 @@ type Summary struct {
 	Tax         money.Amount  `json:"tax"`
 	Total       money.Amount  `json:"total"`
 	Open        money.Amount  `json:"open" doc:"still owed, gross"`
+	Handed      string        `json:"handed" enum:",queued,taken,arrived,failed,posted,saved,opened,fetched,before" doc:"how far it has come to its client"`
 	Version     int64         `json:"version"`
 	RunID       int64         `json:"runId" doc:"of the billing run that it is in, or 0"`
 	Found       int           `json:"found" doc:"findings of a draft"`
@@ -74,6 +75,7 @@ type Filter struct {
 	LeadID       int64
 	RunID        int64
 	State        string // open, late, paid, credited, disputed, credit_note, opening
+	Handed       string // not_yet, queued, failed, out, opened, fetched, unopened
 	From, To     day.Day
 	AtLeast      string // as typed: the total, each in its own currency
 	Text         string // words that are in number, client or engagement
@@ -95,7 +97,7 @@ var heads = map[string]string{"number": "i.number_text", "client": "c.name COLLA
 // inOrder is the filter and the order of a choice.
 func (s Filter) inOrder(tx *store.DB, today day.Day) (store.InvoiceFilter, string, error) {
 	f := store.InvoiceFilter{States: invoice.IssuedStates, ClientID: s.ClientID, OnID: s.EngagementID, LeadID: s.LeadID, RunID: s.RunID,
-		Beside: s.State, From: s.From, To: s.To, Today: today, Words: strings.Fields(s.Text)}
+		Beside: s.State, Handed: s.Handed, From: s.From, To: s.To, Today: today, Words: strings.Fields(s.Text)}
 	order, known := orders[s.Order]
 	if !known {
 		return f, "", app.RefuseField("order", "%q is no order: choose number, due, client or open.", s.Order)
@@ -255,7 +257,7 @@ func summary(r *store.InvoiceRow, today day.Day) Summary {
 		Engagements: r.Engagements,
 		From:        r.FromDay, UpTo: r.UpToDay, Dated: r.Dated, Due: r.NextDue, Entries: r.Entries, Net: r.Amount(r.Net), Tax: r.Amount(r.Tax),
 		Total: r.Amount(r.Total), Open: r.Amount(r.Open)}
-	s.Version, s.RunID = r.Version, store.OrZero(r.RunID)
+	s.Version, s.RunID, s.Handed = r.Version, store.OrZero(r.RunID), string(r.Handed)
 	if r.Open != 0 {
 		s.DaysLate = max(0, int(today-s.Due))
 	}

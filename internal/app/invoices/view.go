@@ -16,6 +16,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/ledger"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/app/wip"
 	"dorvet/internal/store"
@@ -43,7 +44,7 @@ type Invoice struct {
 	TaxDate      day.Day                `json:"taxDate"`
 	Choices      []InvoiceChoice        `json:"choices" doc:"of a draft"`
 	Around       Related                `json:"around" doc:"of a draft: what else it could have"`
-	Money        []MoneyLine            `json:"money" doc:"what settled it, oldest first"`
+	Money        []ledger.MoneyLine     `json:"money" doc:"what settled it, oldest first"`
 	Instalments  []OwedPart             `json:"instalments" doc:"of an issued invoice"`
 	Notes        []Summary              `json:"notes" doc:"its credit notes"`
 	Credits      *Summary               `json:"credits,omitempty" doc:"of a credit note: its invoice"`
@@ -104,15 +105,6 @@ type Decided struct {
 	Person string `json:"person"`
 }
 
-// MoneyLine is money, credit or funds that settled an invoice, or was taken back.
-type MoneyLine struct {
-	Day       day.Day      `json:"day"`
-	Text      string       `json:"text"`
-	Amount    money.Amount `json:"amount" doc:"negative: taken back"`
-	PaymentID int64        `json:"paymentId" doc:"or 0"`
-	Since     bool         `json:"since" doc:"funds or credit that were put on it after it was issued"`
-}
-
 // OwedPart is an instalment and what is open of it.
 type OwedPart struct {
 	Due      day.Day      `json:"due"`
@@ -141,7 +133,7 @@ func view(tx *store.DB, id int64, today day.Day) (*Invoice, error) {
 	}
 	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay,
 		Disputed: inv.Disputed,
-		Choices:  []InvoiceChoice{}, Around: nothingRelated(&inv.Invoice), Money: []MoneyLine{}, Instalments: []OwedPart{},
+		Choices:  []InvoiceChoice{}, Around: nothingRelated(&inv.Invoice), Money: []ledger.MoneyLine{}, Instalments: []OwedPart{},
 		Notes:    []Summary{},
 		Findings: []issuing.DraftFinding{}, Approvals: []issuing.LeadSaid{}}
 	on, err := papers.ContentOf(tx, &inv.Invoice)

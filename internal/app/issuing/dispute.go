@@ -2,6 +2,7 @@ package issuing
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"dorvet/internal/app"
@@ -9,6 +10,15 @@ import (
 	"dorvet/internal/app/papers"
 	"dorvet/internal/store"
 )
+
+// onlyByHand refuses to say by hand what the client says on their page.
+func onlyByHand(tx *store.DB, inv *store.Invoice) error {
+	claims, err := store.ClaimsOn(tx, inv.ID)
+	if err == nil && slices.ContainsFunc(claims, func(c store.Claim) bool { return c.Kind == store.Disputed && c.Outcome == "" }) {
+		err = app.Refuse(app.Conflict, "The client disputes %s on its page: answer them there.", inv.NumberText)
+	}
+	return err
+}
 
 // Dispute notes that a client disputes an issued invoice, and why. No reason says
 // that it is disputed no more.
@@ -25,6 +35,9 @@ func Dispute(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, why 
 			return nil, app.Refuse(app.Conflict, "Only an invoice that was issued can be disputed.")
 		case inv.Version != e.Version:
 			return nil, store.ErrStale
+		}
+		if err := onlyByHand(tx.DB, inv); err != nil {
+			return nil, err
 		}
 		before := inv.Disputed
 		if inv.Disputed = strings.TrimSpace(why); inv.Disputed == "" {

@@ -11,6 +11,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"dorvet/core/delivery"
 	"dorvet/core/invoice"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
@@ -206,6 +207,7 @@ func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Docum
 		return err
 	}
 	inv.Revision++
+	inv.Handed = delivery.Nowhere
 	return store.Insert(tx.DB, &store.InvoiceRevision{InvoiceID: inv.ID, Revision: inv.Revision, ActID: tx.ActID,
 		Content: string(content), Explanation: string(why), Digest: digest, Drawing: a.Drawing})
 }

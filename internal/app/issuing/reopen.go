@@ -3,9 +3,11 @@ package issuing
 import (
 	"context"
 
+	"dorvet/core/delivery"
 	"dorvet/core/invoice"
 	core "dorvet/core/wip"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/store"
 )
@@ -28,17 +30,36 @@ func Reopen(ctx context.Context, a *app.App, r app.Request, e drafts.Edit) (*dra
 		if err := takeBackPosting(tx, inv); err != nil {
 			return nil, err
 		}
+		if err := recall(tx, inv); err != nil {
+			return nil, err
+		}
 		firm, err := store.TheFirm(tx.DB)
 		if err != nil {
 			return nil, err
 		}
-		inv.Open, inv.Reopened = 0, true
+		inv.Open, inv.Reopened, inv.Handed = 0, true, delivery.Nowhere
 		if err := drafts.Recompute(tx, firm, inv); err != nil { // it reserves again what it may
 			return nil, err
 		}
 		tx.Describe(inv.Amount(inv.Total).String(), nil, "Reopened %s; it keeps its number", inv.NumberText)
 		return drafts.ChangedBy(tx, inv), nil
 	})
+}
+
+// recall calls back what of an invoice is still on its way, and ends the links to its page.
+func recall(tx *app.Tx, inv *store.Invoice) error {
+	deliveries, err := store.DeliveriesOf(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	for _, d := range deliveries {
+		if d.State == delivery.Queued {
+			if err := correspondence.CallBack(tx, &d.Delivery); err != nil {
+				return err
+			}
+		}
+	}
+	return store.WithdrawLinks(tx.DB, store.ForInvoice, inv.ID, tx.Now)
 }
 
 func reopenable(tx *app.Tx, inv *store.Invoice) error {
@@ -72,6 +93,8 @@ func reopenable(tx *app.Tx, inv *store.Invoice) error {
 	case inv.Dated <= firm.ClosingDay:
 		return app.Refuse(app.Conflict, "The period of %s, up to %s, is closed: make a credit note instead.", inv.NumberText,
 			firm.ClosingDay.Long())
+	case inv.Handed.IsOut():
+		return app.Refuse(app.Conflict, "%s was handed over to the client: make a credit note instead.", inv.NumberText)
 	case exported:
 		return app.Refuse(app.Conflict, "%s was made into a file for the client, who may have it: make a credit note instead.",
 			inv.NumberText)

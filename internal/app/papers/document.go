@@ -199,9 +199,10 @@ func itemsOf(inv *store.Invoice, on *Content, w wording.Words) []invoice.Item {
 		byLine[*p.LineID] = append(byLine[*p.LineID], p)
 	}
 	items := []invoice.Item{}
-	for _, row := range on.Lines {
+	for n, row := range on.Lines {
 		e := on.Engagements[row.EngagementID]
 		item := itemOf(row, e, w)
+		item.Billed = []int{n}
 		if behind := byLine[row.ID]; len(behind) > 0 && !row.Kind.Covers() {
 			describe(&item, &behind[0], on, w)
 		}

@@ -9,6 +9,7 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/core/day"
+	"dorvet/core/letter"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/identity"
@@ -183,9 +184,9 @@ func freeze(tx *app.Tx, a *app.App, b *proposalContext, p *store.Proposal, c Con
 	if err != nil {
 		return err
 	}
-	c.Terms, _ = core.Fill(c.Terms, values)
-	c.Opening, _ = core.Fill(c.Opening, values)
-	c.After, _ = core.Fill(c.After, values)
+	c.Terms, _ = letter.Fill(c.Terms, values)
+	c.Opening, _ = letter.Fill(c.Opening, values)
+	c.After, _ = letter.Fill(c.After, values)
 	answer.Choice, answer.Content = string(text), c.text()
 	doc, err := b.document(a, p, c, choice, answer.Day, answer)
 	if err != nil {
@@ -209,8 +210,8 @@ func freeze(tx *app.Tx, a *app.App, b *proposalContext, p *store.Proposal, c Con
 	}
 	return correspondence.Queue(tx, store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: answer.Name, ToMail: answer.Mail, Subject: "Signed: " +
 		p.Title,
-		Body: fmt.Sprintf("Dear %s,\n\n%s\n\nYour signed copy is attached.\n", answer.Name, c.After), Attachment: answer.Document,
-		AttachmentName: p.NumberText + " signed.pdf"})
+		Body:  fmt.Sprintf("Dear %s,\n\n%s\n\nYour signed copy is attached.\n", answer.Name, c.After),
+		Files: []store.MailFile{{Digest: answer.Document, Name: p.NumberText + " signed.pdf", MediaType: "application/pdf"}}})
 }
 
 // Decline answers no, with a reason.

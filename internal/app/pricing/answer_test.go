@@ -44,7 +44,7 @@ func TestAcceptingMakesWhatWasAgreed(t *testing.T) {
 		t.Fatal(err)
 	}
 	deliver(t, a)
-	if last := mails.All[len(mails.All)-1]; last.Subject != "Signed: Berth monitoring 2027" || len(last.Attachment) == 0 {
+	if last := mails.All[len(mails.All)-1]; last.Subject != "Signed: Berth monitoring 2027" || len(last.Files) != 1 {
 		t.Errorf("%+v", last)
 	}
 	view, err := pricing.One(t.Context(), a, apptest.Admin.Actor, p.ID)

@@ -34,7 +34,7 @@ func SendCode(ctx context.Context, a *app.App, secret string) error {
 		ends := tx.Now.Add(codeLife)
 		g.link.CodeDigest, g.link.CodeExpiresAt, g.link.CodeTries = codeDigest(g.link, code), &ends, 0
 		tx.Describe(nil, nil, "Asked for a code to sign %s", g.proposal.NumberText)
-		from, err := correspondence.Sender(tx.DB)
+		from, err := correspondence.Sender(tx.DB, nil)
 		if err != nil {
 			return err
 		}

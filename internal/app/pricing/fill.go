@@ -4,8 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	core "dorvet/core/pricing"
-
+	"dorvet/core/letter"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -63,7 +62,7 @@ func (b *proposalContext) openPlaces(p *store.Proposal, c Content, contact strin
 	}
 	found := []Finding{}
 	look := func(where, words, text string, values map[string]string) {
-		_, open := core.Fill(text, values)
+		_, open := letter.Fill(text, values)
 		for _, name := range open {
 			what := "is not a placeholder"
 			for _, known := range Placeholders {

@@ -9,6 +9,7 @@ import (
 
 	core "dorvet/core/pricing"
 
+	"dorvet/core/letter"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/store"
@@ -136,7 +137,7 @@ func (b *proposalContext) tell(p *store.Proposal, c Content, answer *store.Propo
 	if err != nil {
 		return err
 	}
-	after, _ := core.Fill(c.After, values)
+	after, _ := letter.Fill(c.After, values)
 	way, err := paymentMethodWords(b.tx, answer.PaymentMethodID)
 	page.Answer = &PageAnswer{answer.Accepted, answer.Name, answer.Day, after, way}
 	return err
@@ -192,7 +193,7 @@ func MailNewer(ctx context.Context, a *app.App, secret string) error {
 			Subject: "The newer version: " + newer.Title,
 			Body: fmt.Sprintf("Dear %s,\n\nthis is the version that has taken the place of “%s”: {link}\n", g.link.Name,
 				g.proposal.Title),
-			LinkPurpose: store.ForProposal, LinkSubject: newer.ID, LinkExpires: &end})
+			Links: correspondence.OneLink(store.ForProposal, newer.ID, end)})
 	})
 }
 

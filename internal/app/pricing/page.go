@@ -7,6 +7,7 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/core/day"
+	"dorvet/core/letter"
 	"dorvet/core/money"
 	"dorvet/core/refusal"
 	"dorvet/internal/store"
@@ -160,7 +161,7 @@ func (b *proposalContext) page(p *store.Proposal, c Content, choice core.Choice,
 	if err != nil {
 		return nil, err
 	}
-	fill := func(text string) string { filled, _ := core.Fill(text, values); return filled }
+	fill := func(text string) string { filled, _ := letter.Fill(text, values); return filled }
 	page := &Page{Firm: b.firm.Name, Address: b.firm.Address, Web: b.firm.Web, Number: p.NumberText, Title: c.ForClient(),
 		For: values["client"], Lead: values["lead"], State: p.State,
 		ValidUntil: c.ValidUntil, Currency: c.Offer.Currency, Opening: fill(c.Opening), Terms: fill(c.Terms), TermsFile: c.TermsFile.Name,

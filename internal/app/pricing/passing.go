@@ -98,7 +98,7 @@ func passTo(tx *app.Tx, p *store.Proposal, to *store.ProposalPassing) error {
 	end := linkEnd(p.ValidUntil)
 	return correspondence.Queue(tx, store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: to.Name, ToMail: to.Mail,
 		Subject: "A proposal for you to sign: " + p.Title, Body: body,
-		LinkPurpose: store.ForProposal, LinkSubject: p.ID, LinkExpires: &end})
+		Links: correspondence.OneLink(store.ForProposal, p.ID, end)})
 }
 
 // AnswerPassing mails the link that a client asked to pass on, or refuses to.

@@ -8,6 +8,7 @@ import (
 	core "dorvet/core/pricing"
 
 	"dorvet/core/day"
+	"dorvet/core/letter"
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
@@ -56,7 +57,7 @@ func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Sending) (
 		tx.LinkTo("clients", p.ClientID)
 		if !s.Mailed {
 			tx.Describe(nil, nil, "Put %s out with a link for %s", p.NumberText, s.Name)
-			link, err := correspondence.MakeLink(a, tx.DB, store.Link{Purpose: store.ForProposal, SubjectID: p.ID, Name: s.Name, Mail: s.Mail,
+			link, err := correspondence.MakeLink(a, tx.DB, &store.Link{Purpose: store.ForProposal, SubjectID: p.ID, Name: s.Name, Mail: s.Mail,
 				ExpiresAt: linkEnd(c.ValidUntil)})
 			return SentOut{link}, err
 		}
@@ -128,8 +129,8 @@ func (b *proposalContext) mail(p *store.Proposal, c Content, s Sending) (store.M
 		return store.Mail{}, err
 	}
 	values["link"] = "{link}"
-	subject, _ := core.Fill(c.Subject, values)
-	body, _ := core.Fill(c.Mail, values)
+	subject, _ := letter.Fill(c.Subject, values)
+	body, _ := letter.Fill(c.Mail, values)
 	if !strings.Contains(body, "{link}") {
 		body += "\n\n{link}"
 	}
@@ -138,8 +139,8 @@ func (b *proposalContext) mail(p *store.Proposal, c Content, s Sending) (store.M
 	}
 	end := linkEnd(c.ValidUntil)
 	return store.Mail{ClientID: &p.ClientID, ProposalID: &p.ID, ToName: s.Name, ToMail: s.Mail, Copies: s.Copies, Subject: subject,
-		Body:        body,
-		LinkPurpose: store.ForProposal, LinkSubject: p.ID, LinkExpires: &end}, nil
+		Body:  body,
+		Links: correspondence.OneLink(store.ForProposal, p.ID, end)}, nil
 }
 
 // MailPreview is the mail as it would go out.
@@ -161,7 +162,7 @@ func PreviewMail(ctx context.Context, a *app.App, actor app.Actor, id int64, s S
 		return nil, err
 	}
 	preview := &MailPreview{Subject: m.Subject, Body: strings.ReplaceAll(m.Body, "{link}", a.Address+"/proposal#…"), Stays: a.MailStays}
-	if _, err = correspondence.Sender(b.tx); refusal.Is(err) {
+	if _, err = correspondence.Sender(b.tx, nil); refusal.Is(err) {
 		preview.Problem, err = err.Error(), nil
 	}
 	return preview, err

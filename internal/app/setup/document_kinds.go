@@ -34,6 +34,30 @@ func wordingKind() registry.AnyKind {
 	return d.Ready()
 }
 
+// letterTextKind is what letters say that hand documents over.
+func letterTextKind() registry.AnyKind {
+	type L = store.LetterText
+	languages := []string{"", "any that has no text of its own"}
+	for _, l := range wording.Languages {
+		languages = append(languages, string(l), l.Name())
+	}
+	d := &registry.Definition[L]{
+		Kind: registry.Kind{Name: "letter-texts", One: "letter", Many: "letters", First: []string{"name", "kind", "language", "subject", "text"},
+			About: "What mails say that bring documents, by what they bring and in the client's language. Names in braces are filled in; " +
+				"an invoice shows them all, tried on itself, beside its letter."},
+		Table: registry.Group("Letter", registry.Line("name", "Name", func(l *L) *string { return &l.Name }).Required(),
+			registry.Choice("kind", "Brings", func(l *L) *string { return &l.Kind }, "invoice", "an invoice", "several", "several invoices",
+				"credit_note", "a credit note").Listed(),
+			registry.Choice("language", "Language", func(l *L) *string { return &l.Language }, languages...).Listed(),
+			registry.Line("subject", "Subject", func(l *L) *string { return &l.Subject }).Required().Listed(),
+			registry.Lines("text", "Text", func(l *L) *string { return &l.Text }).Required().Hinted("{name} {client} {firm} {number} {dated} "+
+				"{due} {amount} {what} {payable} {account} {word} {link} {signature}; of several {count} {list}")),
+		Blank:  func(*registry.Env) (L, error) { return L{Kind: "invoice", Active: true}, nil },
+		Active: func(l *L) *bool { return &l.Active },
+	}
+	return d.Ready()
+}
+
 // accountKind are the bookkeeper's numbers for what the money ledger moves: what
 // can be posted is there from the beginning.
 func accountKind() registry.AnyKind {

@@ -91,7 +91,7 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 		end := tx.Now.Add(questionnaireLife)
 		if strings.TrimSpace(asking.Mail) == "" {
 			tx.Describe(nil, nil, "Made a link to the questionnaire %s for %s", template.Name, client.Name)
-			link, err := correspondence.MakeLink(a, tx.DB, store.Link{Purpose: store.ForQuestionnaire, SubjectID: sent.ID, Name: asking.Name,
+			link, err := correspondence.MakeLink(a, tx.DB, &store.Link{Purpose: store.ForQuestionnaire, SubjectID: sent.ID, Name: asking.Name,
 				ExpiresAt: end})
 			return AskedClient{link}, err
 		}
@@ -104,7 +104,7 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 			Subject: "A few questions from " + firm.Name,
 			Body: fmt.Sprintf("Dear %s,\n\n%s\n\nPlease answer here: {link}\n\nKind regards\n%s\n", nameOr(asking.Name, client.Name),
 				template.Opening, firm.Name),
-			LinkPurpose: store.ForQuestionnaire, LinkSubject: sent.ID, LinkExpires: &end})
+			Links: correspondence.OneLink(store.ForQuestionnaire, sent.ID, end)})
 	})
 }
 

@@ -46,7 +46,7 @@ export function ProposalPage() {
           <section aria-label="Terms" className={clientCss.clientTerms}>
             <h2 className="sub">Terms</h2>
             <p className={clientCss.offerText}>{p.terms}</p>
-            {p.termsFile && <Do onClick={() => saveFile(secret, "terms", p.termsFile)}>{p.termsFile}</Do>}
+            {p.termsFile && <Do onClick={() => saveFile(secret, "terms")}>{p.termsFile}</Do>}
           </section>
         )}
       </Offer>
@@ -121,7 +121,7 @@ function Answered({ page, secret }: { page: Page; secret: string }) {
       </p>
       <p className={clientCss.offerText}>{answer.after}</p>
       <p className={clientCss.clientActs}>
-        <Button onClick={() => saveFile(secret, "signed", `${page.number}-signed.pdf`)}>Keep the signed copy</Button>
+        <Button onClick={() => saveFile(secret, "signed")}>Keep the signed copy</Button>
         <Button onClick={() => window.print()}>Print this page</Button>
       </p>
     </section>

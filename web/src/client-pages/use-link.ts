@@ -3,6 +3,7 @@ import { useLocation } from "react-router";
 import { useAct } from "../api/act";
 import { api, type Schema } from "../api/client";
 import { useAsked, useRead } from "../api/read";
+import { save } from "../api/save";
 
 /** The secret of a link stands after the #, so that no server log has it; it goes along in a header. */
 export function useSecret() {
@@ -48,17 +49,13 @@ export function useClientActs(secret: string) {
   };
 }
 
-/** Saves the signed copy, or the document of terms, as a file. */
-export async function saveFile(secret: string, which: "signed" | "terms", name: string) {
-  const answer = await fetch(`/api/public/proposal/${which}`, { headers: { "Link-Secret": secret } });
-  if (!answer.ok) return;
-  const address = URL.createObjectURL(await answer.blob());
-  const link = document.createElement("a");
-  link.href = address;
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(address);
-}
+/** Saves a file that a link opens, under the name that the server gives it. */
+export const fileWithLink = async (address: string, secret: string) =>
+  save(await fetch(address, { headers: { "Link-Secret": secret } }));
+
+/** Saves the signed copy, or the document of terms. */
+export const saveFile = (secret: string, which: "signed" | "terms") =>
+  fileWithLink(`/api/public/proposal/${which}`, secret);
 
 export const useQuestions = (secret: string) => useRead("/api/public/questions", { secret });
 

@@ -1,8 +1,9 @@
 import { Button, Space } from "antd";
 import { clsx } from "clsx";
 import { useAct } from "../../api/act";
-import { Problem, type Schema, send } from "../../api/client";
+import { type Schema, send } from "../../api/client";
 import { useRead } from "../../api/read";
+import { save } from "../../api/save";
 import { Menu } from "../../frame/menu";
 import { Refused } from "../../frame/state";
 import reviewCss from "./review.module.css";
@@ -12,34 +13,19 @@ export type Form = Schema["FormState"]["name"];
 
 const useForms = (invoice: Invoice) => useRead("/api/invoices/{id}/forms", { path: { id: invoice.id } });
 
-/** Gives a file of the server's to whoever asked for it, under its name. */
-async function save(answer: Response) {
-  if (!answer.ok) {
-    const said = await answer.json().catch(() => null);
-    throw new Problem(answer.status, said?.detail ?? "The file can't be made. Load the page again.");
-  }
-  const said = answer.headers.get("Content-Disposition") ?? "";
-  const coded = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1]; // a name with letters beyond ASCII: RFC 6266
-  const name = coded ? decodeURIComponent(coded) : /filename="?([^";]+)"?/.exec(said)?.[1];
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(await answer.blob());
-  link.download = name ?? "invoice";
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
-
 /** The PDF of an issued invoice, and beside it every open format; what can't be said says why. */
 export function Files({ invoice }: { invoice: Invoice }) {
   const forms = useForms(invoice);
   const make = useAct(async (form: string) =>
     save(await send(new Request(`/api/invoices/${invoice.id}/files/${form}`, { method: "POST" }))),
   );
+  const main = ["", "failed"].includes(invoice.handed) ? "default" : "primary"; // handing it over comes first
   const others = (forms.data ?? []).filter((form) => form.name !== "pdf");
   return (
     <>
       <Refused by={make.error} inline />
       <Space.Compact>
-        <Button type="primary" href={`/api/invoices/${invoice.id}/document.pdf`}>
+        <Button type={main} href={`/api/invoices/${invoice.id}/document.pdf`}>
           Save the PDF
         </Button>
         <Menu
@@ -55,7 +41,7 @@ export function Files({ invoice }: { invoice: Invoice }) {
           }))}
           onPick={make.mutate}
         >
-          <Button type="primary" loading={make.isPending} aria-label="Other formats">
+          <Button type={main} loading={make.isPending} aria-label="Other formats">
             …
           </Button>
         </Menu>

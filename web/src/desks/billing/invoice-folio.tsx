@@ -8,6 +8,7 @@ import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
 import { Issued } from "./issued";
 import { type Summary, useInvoice } from "./use-billing";
+import { handedWords } from "./use-delivery";
 
 /** A draft or invoice of a list, opened. */
 export function InvoiceFolio({ summary }: { summary?: Summary }) {
@@ -26,6 +27,9 @@ export function InvoiceFolio({ summary }: { summary?: Summary }) {
       <p className="soft">{summary.engagements}</p>
       <Facts>
         <Fact of="State">{[stateWords[summary.state], summary.beside].filter(Boolean).join(", ")}</Fact>
+        <Fact of="With the client" tone={summary.handed === "failed" ? "lost" : ""}>
+          {handedWords[summary.handed]}
+        </Fact>
         <Fact of="Work up to">{long(summary.upTo)}</Fact>
         <Fact of="Due" tone={summary.daysLate > 0 ? "lost" : ""}>
           {long(summary.due)}

@@ -2,41 +2,69 @@ import "@fontsource-variable/source-serif-4";
 import { clsx } from "clsx";
 import { type CSSProperties, useState } from "react";
 import type { Schema } from "../../api/client";
+import { useSession } from "../../api/session";
+import clientCss from "../../client-pages/client.module.css";
+import { InvoiceView } from "../../client-pages/invoice";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { DocumentPages } from "../../frame/pages";
+import { SaidDate } from "../../frame/sentence";
 import documentCss from "./document.module.css";
 import type { Invoice } from "./use-billing";
+import { useClientsPage } from "./use-delivery";
 
 type Printed = Schema["Printed"];
 type Fact = Schema["Fact"];
 
 /** The invoice as the client will read it: in words that change at once, or as the pages that are sent. */
 export function LiveDocument({ invoice }: { invoice: Invoice }) {
-  const [pages, setPages] = useState(false);
+  const [shows, setShows] = useState<"words" | "pages" | "page">("words");
   const { document: doc } = invoice;
   const whole = invoice.kind !== "opening";
+  const views = { words: "Its words", pages: "Its pages", page: "The client's page" } as const;
   return (
     <aside className={documentCss.documentSide} aria-label="As the client will see it">
       <p className={clsx(deskCss.folioOver, documentCss.documentOver)}>
         <span>As the client will see it{doc.isDraft ? ", if it were issued now" : ""}</span>
-        {whole && (
-          <Do aria-pressed={pages} onClick={() => setPages(!pages)}>
-            {pages ? "Only its words" : "Its pages"}
-          </Do>
-        )}
+        {whole &&
+          (["words", "pages", "page"] as const)
+            .filter((view) => view !== shows)
+            .map((view) => (
+              <Do key={view} onClick={() => setShows(view)}>
+                {views[view]}
+              </Do>
+            ))}
       </p>
-      {pages ? (
+      {shows === "page" && <ClientsPage invoice={invoice} />}
+      {shows === "pages" && (
         <DocumentPages
           address={`/api/invoices/${invoice.id}/document.pdf`}
           version={`${invoice.version} ${invoice.total.minor}`}
           name={`Pages of ${doc.title} ${doc.number}`}
         />
-      ) : (
-        <InWords document={doc} invoice={invoice} />
       )}
+      {shows === "words" && <InWords document={doc} invoice={invoice} />}
     </aside>
+  );
+}
+
+/** Exactly the page that the client gets, as it would be on a day. */
+function ClientsPage({ invoice }: { invoice: Invoice }) {
+  const { today } = useSession();
+  const [on, setOn] = useState(today);
+  const page = useClientsPage(invoice.id, on);
+  return (
+    <>
+      <p>
+        As it is on <SaidDate label="As it is on" value={on} onChange={setOn} />
+      </p>
+      {page.data && (
+        <div className={clsx(clientCss.clientPage, documentCss.clientsPage)} lang={page.data.printed.language}>
+          <InvoiceView page={page.data} />
+        </div>
+      )}
+    </>
   );
 }
 

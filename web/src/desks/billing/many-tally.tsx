@@ -13,7 +13,9 @@ import type { Reads } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import type { Form } from "./files";
 import reviewCss from "./review.module.css";
+import { SendMany } from "./send-many";
 import { mostTogether, type Summary, useRegister } from "./use-billing";
+import { useManyDeliveries } from "./use-delivery";
 import { useMany } from "./use-run";
 
 interface Props {
@@ -53,6 +55,9 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
   const waiting = chosen.filter((r) => r.state === "in_approval" || r.state === "draft");
   const ready = on.filter((r) => r.blocking === 0 && r.state !== "in_approval");
   const reopens = chosen.filter((r) => r.state === "issued" && r.kind === "invoice");
+  const toSend = chosen.filter((r) => ["", "failed"].includes(r.handed) && r.kind !== "opening");
+  const deliveries = useManyDeliveries();
+  const [sending, setSending] = useState(false);
   const { job } = many.job;
   const go = (act: "issue" | "reopen") => {
     setAsking(null);
@@ -90,7 +95,10 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
               {job.kind === "issue" && <AfterIssuing rows={issued} onReopen={many.reopen.mutate} />}
             </JobProgress>
           ) : (
-            many.problem && <span className="refusal">{many.problem.message}</span>
+            (deliveries.job.job && (
+              <JobProgress job={deliveries.job.job} what="Handing over" onForget={deliveries.job.forget} />
+            )) ||
+            (many.problem && <span className="refusal">{many.problem.message}</span>)
           )
         }
         actions={
@@ -137,6 +145,11 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
             {!isDrafts && bills && reopens.length > 0 && (
               <Button onClick={() => setAsking("reopen")}>Reopen {reopens.length}</Button>
             )}
+            {!isDrafts && bills && toSend.length > 0 && (
+              <Button type="primary" loading={deliveries.send.isPending} onClick={() => setSending(true)}>
+                Hand over {toSend.length}
+              </Button>
+            )}
             {row && chosen.length === 0 && (
               <Button type={isDrafts && bills ? "default" : "primary"} onClick={() => onOpen(row.id)}>
                 {isDrafts ? "Review this draft" : `Open ${row.number}`}
@@ -176,6 +189,17 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
           <TallySum figure={<Sums label="Total, gross" parts={parts("total")} />} what="total, gross" />
         )}
       </Tally>
+      {sending && (
+        <SendMany
+          rows={toSend}
+          deliveries={deliveries}
+          onNo={() => setSending(false)}
+          onDone={() => {
+            setSending(false);
+            onDone();
+          }}
+        />
+      )}
       <LeftOut leaving={leaving} onNo={() => setLeaving(null)} onMake={make} />
       {asking === "issue" && (
         <Dialog

@@ -4,7 +4,7 @@ import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { openExplanation } from "../../frame/explain";
 import { Moneys } from "../../frame/figure";
-import { count, days, money } from "../../frame/list/columns";
+import { count, days, money, text as word } from "../../frame/list/columns";
 import { useKept } from "../../frame/list/kept";
 import { List } from "../../frame/list/list";
 import { type Column, usePagedList } from "../../frame/list/use-list";
@@ -27,6 +27,7 @@ import {
   type Summary,
   useRegisterPages,
 } from "./use-billing";
+import { handedWords } from "./use-delivery";
 import { useRuns } from "./use-run";
 import { Which } from "./which";
 
@@ -125,6 +126,7 @@ const soughtIn = (search: URLSearchParams): Sought => ({
   lead: Number(search.get("lead") ?? 0),
   run: Number(search.get("run") ?? 0),
   state: search.get("state") ?? "",
+  handed: (search.get("handed") ?? "") as Sought["handed"],
   from: search.get("from") ?? "",
   to: search.get("to") ?? "",
   atLeast: search.get("atLeast") ?? "",
@@ -157,7 +159,13 @@ function RegisterSentence({ sought, runs, onSay }: RegisterProps) {
         onChange={(client) => onSay({ client })}
       />
       ,{" "}
-      <SaidChoice label="State" value={sought.state} choices={registerStates} onChange={(state) => onSay({ state })} />
+      <SaidChoice label="State" value={sought.state} choices={registerStates} onChange={(state) => onSay({ state })} />,{" "}
+      <SaidChoice
+        label="Handed over"
+        value={sought.handed}
+        choices={handedChoices}
+        onChange={(handed) => onSay({ handed })}
+      />
       {role !== "lead" && (
         <>
           , of{" "}
@@ -206,6 +214,17 @@ const registerStates = [
   { value: "opening", label: "opening balances only" },
 ];
 
+const handedChoices: { value: Sought["handed"]; label: string }[] = [
+  { value: "", label: "handed over or not" },
+  { value: "not_yet", label: "not handed over yet" },
+  { value: "queued", label: "on their way" },
+  { value: "failed", label: "failed to arrive" },
+  { value: "out", label: "handed over" },
+  { value: "unopened", label: "sent and not opened" },
+  { value: "opened", label: "opened" },
+  { value: "fetched", label: "whose file was fetched" },
+];
+
 const orders = [
   { value: "", label: "newest first" },
   { value: "number", label: "by number" },
@@ -222,6 +241,10 @@ const columns: Column<Summary>[] = [
   count("Days late", (row) => row.daysLate, { tone: (row) => row.daysLate > 0 && "lost" }),
   ...sums,
   money("Open, gross", (row) => row.open, { bare: true }),
+  word("With the client", (row) => handedWords[row.handed] ?? "", {
+    by: undefined,
+    tone: (row) => row.handed === "failed" && "lost",
+  }),
 ];
 
 /** By what the server orders under which head. */

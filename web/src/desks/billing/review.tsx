@@ -16,8 +16,10 @@ import { Title } from "../../frame/title";
 import { ApprovalActs, Said, useApproval } from "./approval";
 import { layoutNames, lookNames, textNames } from "./choice-names";
 import { ChoicesPane } from "./choices-pane";
+import { Claims } from "./claims";
 import { ComingBack } from "./coming-back";
 import { CreditPane } from "./credit-pane";
+import { Delivery } from "./delivery";
 import { DraftList } from "./draft-list";
 import { FeesPane } from "./fees-pane";
 import { Files, Inside } from "./files";
@@ -58,6 +60,7 @@ const panes = [
   { id: "look", word: "Look" },
   { id: "price", word: "Price and tax" },
   { id: "payment", word: "Payment" },
+  { id: "delivery", word: "Delivery" },
 ] as const;
 
 const priceNames = ["discount", "discount_amount", "discount_on", "surcharge", "second_tax", "withholding"];
@@ -74,6 +77,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
   const money = useMoneyText();
   const [asking, setAsking] = useState<Asking>(null);
   const [crediting, setCrediting] = useState(false);
+  const [sending, setSending] = useState(false);
   const [search, setSearch] = useSearchParams();
   const isDraft = ["draft", "in_approval", "approved"].includes(invoice.state);
   const mayBill = administers && isDraft;
@@ -172,6 +176,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
           , due <b>{long(invoice.firstDue)}</b> ({mayBill ? <Terms invoice={invoice} /> : invoice.terms || "taken over"}
           )
         </p>
+        {!isDraft && <Claims invoice={invoice} onCredit={() => setCrediting(true)} />}
         {isDraft && <Findings invoice={invoice} acts={acts} mayEdit={mayBill} onGo={goToPart} />}
         {isDraft && <Said invoice={invoice} />}
         {refused && (
@@ -193,6 +198,9 @@ function Opened({ invoice }: { invoice: Invoice }) {
               </button>
             ))}
           </nav>
+        )}
+        {(pane === "delivery" || (!isDraft && invoice.kind !== "opening")) && (
+          <Delivery invoice={invoice} sending={sending} onSending={setSending} />
         )}
         {pane === "lines" && (
           <>
@@ -227,7 +235,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
         {!isDraft && <Issued invoice={invoice} mayAct={administers} />}
         {!isDraft && administers && invoice.kind === "invoice" && (
           <p>
-            <KeepTemplate invoice={invoice} /> <ComingBack invoice={invoice} />
+            <AnotherLike invoice={invoice} /> <KeepTemplate invoice={invoice} /> <ComingBack invoice={invoice} />
           </p>
         )}
         {!isDraft && administers && invoice.kind !== "credit_note" && <Dispute invoice={invoice} />}
@@ -267,6 +275,11 @@ function Opened({ invoice }: { invoice: Invoice }) {
               <AfterIssue invoice={invoice} onCredit={() => setCrediting(true)} onReopen={() => setAsking("reopen")} />
             )}
             {invoice.hasFile && <Files invoice={invoice} />}
+            {administers && !isDraft && ["", "failed"].includes(invoice.handed) && invoice.kind !== "opening" && (
+              <Button type="primary" disabled={sending} onClick={() => setSending(true)}>
+                Hand it over
+              </Button>
+            )}
           </>
         }
       >
@@ -350,6 +363,14 @@ function AddToDraft({ invoice, acts }: { invoice: Invoice; acts: ReturnType<type
   );
 }
 
+function AnotherLike({ invoice }: { invoice: Invoice }) {
+  const navigate = useNavigate();
+  const again = useBegin();
+  const begin = () =>
+    again.mutate({ ...nothingBegun, likeId: invoice.id }, { onSuccess: (made) => navigate(`/billing/${made.id}`) });
+  return <Do onClick={begin}>Another like it</Do>;
+}
+
 interface AfterProps {
   invoice: Invoice;
   onCredit: () => void;
@@ -359,24 +380,10 @@ interface AfterProps {
 /** What can be done with an issued invoice. */
 function AfterIssue({ invoice, onCredit, onReopen }: AfterProps) {
   const navigate = useNavigate();
-  const again = useBegin();
   const isNote = invoice.kind === "credit_note";
   const ordinary = invoice.kind === "invoice";
   return (
     <>
-      {ordinary && (
-        <Button
-          loading={again.isPending}
-          onClick={() =>
-            again.mutate(
-              { ...nothingBegun, likeId: invoice.id },
-              { onSuccess: (made) => navigate(`/billing/${made.id}`) },
-            )
-          }
-        >
-          Another like it
-        </Button>
-      )}
       {ordinary && invoice.state === "issued" && <Button onClick={onReopen}>Reopen</Button>}
       {ordinary && invoice.beside !== "credited in full" && <Button onClick={onCredit}>Credit</Button>}
       {!isNote && invoice.open.minor !== 0 && (

@@ -1,0 +1,246 @@
+package delivery
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"dorvet/core/day"
+	"dorvet/core/invoice"
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
+	"dorvet/internal/app/papers"
+	"dorvet/internal/store"
+)
+
+// Claiming is what a client says on the page of an invoice.
+type Claiming struct {
+	Kind    store.ClaimKind `json:"kind" enum:"question,dispute,promise"`
+	Section int             `json:"section" doc:"of the page, from 0; -1: of all of it"`
+	Line    int             `json:"line"`
+	Text    string          `json:"text" maxLength:"2000"`
+	Day     day.Day         `json:"day,omitempty" format:"date" doc:"of a promise: when it will be paid"`
+}
+
+// Claim is what a client said, and what became of it.
+type Claim struct {
+	ID       int64           `json:"id"`
+	Version  int64           `json:"version"`
+	Kind     store.ClaimKind `json:"kind" enum:"question,dispute,promise"`
+	Line     string          `json:"line" doc:"its text; nothing: all of the invoice"`
+	Section  int             `json:"section"`
+	Place    int             `json:"place" doc:"of the line in its section, from 0; -1: all of it"`
+	Amount   money.Amount    `json:"amount" doc:"what is disputed, gross"`
+	Text     string          `json:"text"`
+	Day      day.Day         `json:"day"`
+	Name     string          `json:"name"`
+	At       time.Time       `json:"at"`
+	Outcome  store.Outcome   `json:"outcome" enum:",answered,kept,credited,withdrawn"`
+	Answer   string          `json:"answer"`
+	Answered *time.Time      `json:"answeredAt,omitempty"`
+	Old      bool            `json:"old" doc:"it was said of a version before this one"`
+}
+
+// Claims lists what the client said of an invoice.
+func Claims(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Claim, error) {
+	tx := a.Read(ctx, actor)
+	inv, err := papers.Visible(tx, id)
+	if err != nil {
+		return nil, err
+	}
+	return claimsOf(tx, &inv.Invoice)
+}
+
+func claimsOf(tx *store.DB, inv *store.Invoice) ([]Claim, error) {
+	rows, err := store.ClaimsOn(tx, inv.ID)
+	list := []Claim{}
+	for _, c := range rows {
+		list = append(list, Claim{ID: c.ID, Version: c.Version, Kind: c.Kind, Line: c.LineText, Section: c.Section, Place: c.Line,
+			Amount: inv.Amount(c.Amount), Text: c.Text, Day: c.Day, Name: c.Name, At: c.At, Outcome: c.Outcome, Answer: c.Answer,
+			Answered: c.AnsweredAt, Old: c.Revision != inv.Revision})
+	}
+	return list, err
+}
+
+// said is the line that a claim is about, with what of it is disputed: of all of the invoice it is what is still owed.
+func said(inv *store.Invoice, doc *invoice.Document, c Claiming) (text string, disputed money.Amount, err error) {
+	disputed = money.Zero(inv.Currency)
+	if c.Section < 0 || c.Line < 0 {
+		if c.Kind == store.Disputed {
+			disputed.Minor = inv.Open
+		}
+		return "", disputed, nil
+	}
+	if c.Section >= len(doc.Sections) || c.Line >= len(doc.Sections[c.Section].Lines) {
+		return "", disputed, app.Refuse(app.Conflict, "This line is not on the invoice any more: load the page again.")
+	}
+	line := doc.Sections[c.Section].Lines[c.Line]
+	if c.Kind != store.Disputed {
+		return line.Text, disputed, nil
+	}
+	if len(line.Of) == 0 {
+		return "", disputed, app.Refuse(app.Conflict, "This line can't be disputed by itself: dispute the invoice, and say which line it is.")
+	}
+	disputed, err = doc.GrossOf(line.Of)
+	if err == nil && disputed.Minor <= 0 {
+		err = app.Refuse(app.Conflict, "There is nothing to pay on this line: ask about it instead.")
+	}
+	return line.Text, disputed, err
+}
+
+// claim keeps what a client says of an invoice, and tells who is responsible.
+func claim(tx *app.Tx, g *guest, c Claiming) error {
+	inv := &g.invoice.Invoice
+	c.Text = strings.TrimSpace(c.Text)
+	if err := g.mayClaim(tx.Today, c); err != nil {
+		return err
+	}
+	doc, err := papers.DocumentOf(tx.DB, inv)
+	if err != nil {
+		return err
+	}
+	text, disputed, err := said(inv, doc, c)
+	if err != nil {
+		return err
+	}
+	disputed.Minor = min(disputed.Minor, inv.Open)
+	row := &store.Claim{InvoiceID: inv.ID, Revision: inv.Revision, Kind: c.Kind, Section: c.Section, Line: c.Line, LineText: text,
+		Amount: disputed.Minor, Text: c.Text, Name: g.link.Name, Mail: g.link.Mail, At: tx.Now}
+	switch c.Kind {
+	case store.Question:
+		tx.Describe(nil, nil, "Asked about %s: %s", inv.NumberText, about(text, c.Text))
+	case store.Promise:
+		row.Day = c.Day
+		tx.Describe(nil, nil, "Says that %s will be paid on %s", inv.NumberText, c.Day.Long())
+	case store.Disputed:
+		tx.Describe(nil, disputed.String(), "Disputes %s of %s: %s", disputed, inv.NumberText, about(text, c.Text))
+	}
+	if err := store.Insert(tx.DB, row); err != nil {
+		return err
+	}
+	if err := dispute(tx, inv); err != nil {
+		return err
+	}
+	return g.tell(tx, row)
+}
+
+func about(line, text string) string {
+	if line == "" {
+		return text
+	}
+	return "“" + line + "”: " + text
+}
+
+// dispute writes on an invoice what its open claims dispute, together: no more than is owed.
+func dispute(tx *app.Tx, inv *store.Invoice) error {
+	claims, err := store.ClaimsOn(tx.DB, inv.ID)
+	if err != nil {
+		return err
+	}
+	reasons, sum, whole := []string{}, int64(0), false
+	for _, c := range claims {
+		if c.Kind == store.Disputed && c.Outcome == "" {
+			reasons, sum, whole = append(reasons, about(c.LineText, c.Text)), sum+c.Amount, whole || c.Line < 0
+		}
+	}
+	disputed, amount := strings.Join(reasons, "; "), min(sum, inv.Open)
+	if whole || amount == inv.Open {
+		amount = 0
+	}
+	if disputed == inv.Disputed && amount == inv.DisputedAmount {
+		return nil
+	}
+	inv.Disputed, inv.DisputedAmount = disputed, amount
+	return store.Save(tx.DB, inv)
+}
+
+// Answering is what the firm says to a claim, and what becomes of it.
+type Answering struct {
+	Version int64         `json:"version"`
+	Answer  string        `json:"answer" maxLength:"2000" doc:"the client reads it on the page and in a mail"`
+	Outcome store.Outcome `json:"outcome" enum:"answered,kept,credited" doc:"answered of questions and promises; of disputes whether the line stays or was credited"`
+}
+
+// Answer answers what a client said: the client reads it on the page, and in a mail.
+func Answer(ctx context.Context, a *app.App, r app.Request, id, claimID int64, said Answering) ([]Claim, error) {
+	return app.Do(ctx, a, r, "answer client", []any{id, claimID, said}, func(tx *app.Tx) ([]Claim, error) {
+		inv, row, err := openClaim(tx, id, claimID, said.Version)
+		if err != nil {
+			return nil, err
+		}
+		if (row.Kind == store.Disputed) != (said.Outcome != store.Answered) {
+			return nil, app.RefuseField("outcome", "Say of a dispute whether the line stays or was credited; anything else is answered.")
+		}
+		if said.Answer = strings.TrimSpace(said.Answer); said.Answer == "" {
+			return nil, app.RefuseField("answer", "Type what the client is to read.")
+		}
+		row.Answer, row.Outcome, row.PersonID, row.AnsweredAt = said.Answer, said.Outcome, &tx.Actor.PersonID, &tx.Now
+		tx.Describe(nil, nil, "Answered %s on %s: %s", row.Name, inv.NumberText, said.Answer)
+		if err := store.Save(tx.DB, row); err != nil {
+			return nil, err
+		}
+		if err := dispute(tx, inv); err != nil {
+			return nil, err
+		}
+		if err := mailAnswer(tx, inv, row); err != nil {
+			return nil, err
+		}
+		return claimsOf(tx.DB, inv)
+	})
+}
+
+func openClaim(tx *app.Tx, id, claimID, version int64) (*store.Invoice, *store.Claim, error) {
+	if _, err := papers.Visible(tx.DB, id); err != nil {
+		return nil, nil, err
+	}
+	inv, err := store.Get[store.Invoice](tx.DB, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	row, err := store.Get[store.Claim](tx.DB, claimID)
+	if err := app.Unless(err, app.Missing(store.ErrNotFound, "question"), func() bool { return row.InvoiceID == id }); err != nil {
+		return nil, nil, err
+	}
+	switch {
+	case row.Version != version:
+		return nil, nil, store.ErrStale
+	case row.Outcome != "":
+		return nil, nil, app.Refuse(app.Conflict, "This was answered already: load the page again.")
+	}
+	tx.LinkTo(app.OfInvoice, id)
+	tx.LinkTo("clients", inv.ClientID)
+	return inv, row, nil
+}
+
+// mailAnswer tells a client that there is an answer, with a link of their own to the page.
+func mailAnswer(tx *app.Tx, inv *store.Invoice, row *store.Claim) error {
+	if row.Mail == "" {
+		return nil // the link was given by hand: they read it on the page
+	}
+	return correspondence.Queue(tx, store.Mail{ClientID: &inv.ClientID, EntityID: &inv.EntityID, ToName: row.Name, ToMail: row.Mail,
+		Subject: "Your words on " + inv.NumberText,
+		Body:    "Dear " + row.Name + ",\n\nyou wrote: " + about(row.LineText, row.Text) + "\n\n" + row.Answer + "\n\n{link}\n",
+		Links:   correspondence.OneLink(store.ForInvoice, inv.ID, tx.Now.AddDate(1, 0, 0))})
+}
+
+// OpenClaim is what clients said that nobody has answered.
+type OpenClaim struct {
+	Claim
+	InvoiceID int64  `json:"invoiceId"`
+	Number    string `json:"number"`
+	Client    string `json:"client"`
+}
+
+// OpenClaims lists what clients said that nobody has answered, oldest first.
+func OpenClaims(ctx context.Context, a *app.App, actor app.Actor) ([]OpenClaim, error) {
+	rows, err := store.OpenClaims(a.Read(ctx, actor))
+	list := []OpenClaim{}
+	for _, c := range slices.All(rows) {
+		list = append(list, OpenClaim{Claim: Claim{ID: c.ID, Version: c.Version, Kind: c.Kind, Line: c.LineText, Section: c.Section, Place: c.Line,
+			Amount: money.Amount{Minor: c.Amount, Currency: money.Currency(c.Currency)}, Text: c.Text, Day: c.Day, Name: c.Name, At: c.At},
+			InvoiceID: c.InvoiceID, Number: c.Number, Client: c.Client})
+	}
+	return list, err
+}

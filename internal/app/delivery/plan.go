@@ -1,0 +1,268 @@
+// Package delivery hands documents over: who gets an invoice and by which way, what the letter says, what became of it, and what
+// its client sees of it on a page of their own.
+package delivery
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	core "dorvet/core/delivery"
+
+	"dorvet/core/invoice"
+	"dorvet/core/profile"
+	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
+	"dorvet/internal/app/papers"
+	"dorvet/internal/store"
+)
+
+// Handover says how documents are handed over, where it is not as their profile has it.
+type Handover struct {
+	Way     core.Way `json:"way" enum:",mail,print,post,download" doc:"nothing: as the profile says"`
+	To      string   `json:"to" maxLength:"1000" doc:"addresses in place of the contacts"`
+	Copies  string   `json:"copies" maxLength:"1000" doc:"besides those of the contacts"`
+	Subject string   `json:"subject" maxLength:"300" doc:"of this letter alone; nothing: as its text has it"`
+	Text    string   `json:"text" maxLength:"20000" doc:"of this letter alone, with places; nothing: as its text has it"`
+	Word    string   `json:"word" maxLength:"5000" doc:"a personal word above it"`
+	Attach  *Attach  `json:"attach,omitempty" doc:"nothing: as the profile says"`
+	Keep    bool     `json:"keep" doc:"the way holds for the client from now on"`
+}
+
+// Attach says which files go along.
+type Attach struct {
+	PDF      bool `json:"pdf"`
+	EInvoice bool `json:"eInvoice"`
+	Receipts bool `json:"receipts"`
+}
+
+// Letter is what would go out, or why it can't.
+type Letter struct {
+	InvoiceIDs   []int64       `json:"invoiceIds"`
+	Numbers      string        `json:"numbers"`
+	Client       string        `json:"client"`
+	Way          core.Way      `json:"way" enum:"mail,print,post,download"`
+	WayFrom      string        `json:"wayFrom" doc:"where the way is from, in words"`
+	To           []Recipient   `json:"to"`
+	From         string        `json:"from"`
+	Copy         string        `json:"copy" doc:"an address of the firm's that gets a copy"`
+	Subject      string        `json:"subject"`
+	Body         string        `json:"body"`
+	Files        []string      `json:"files"`
+	Attach       Attach        `json:"attach"`
+	Problem      string        `json:"problem" doc:"why it can't go, and what to do; or nothing"`
+	Stays        bool          `json:"stays" doc:"mails are kept on this machine, because no mail server is set"`
+	Placeholders []Placeholder `json:"placeholders"`
+	Template     string        `json:"template" doc:"the text as it is kept, with its places"`
+}
+
+// Recipient is somebody who would get it, and why they do.
+type Recipient struct {
+	Name   string `json:"name"`
+	Mail   string `json:"mail"`
+	Copies string `json:"copies"`
+	Whence string `json:"whence"`
+}
+
+// Preview shows the letters that would go out, with the drafts among them as they would be.
+func Preview(ctx context.Context, a *app.App, actor app.Actor, ids []int64, s Handover) ([]Letter, error) {
+	tx := a.Read(ctx, actor)
+	packets, err := packed(tx, ids, s)
+	if err != nil {
+		return nil, err
+	}
+	texts, err := store.LetterTexts(tx)
+	if err != nil {
+		return nil, err
+	}
+	letters := []Letter{}
+	for _, p := range packets {
+		l, err := p.letter(a, tx, texts, s)
+		if err != nil {
+			return nil, err
+		}
+		letters = append(letters, *l)
+	}
+	return letters, nil
+}
+
+// packed puts invoices together that go to the same people in one letter, in the order of clients and numbers.
+func packed(tx *store.DB, ids []int64, s Handover) ([]*packet, error) {
+	packets := []*packet{}
+	for _, id := range slices.Compact(slices.Sorted(slices.Values(ids))) {
+		p, err := packetOf(tx, id, s)
+		if err != nil {
+			return nil, err
+		}
+		at := slices.IndexFunc(packets, func(other *packet) bool { return other.takes(p) })
+		if at < 0 {
+			packets = append(packets, p)
+			continue
+		}
+		packets[at].invoices, packets[at].docs = append(packets[at].invoices, p.invoices...), append(packets[at].docs, p.docs...)
+	}
+	return packets, nil
+}
+
+// takes reports whether another packet goes into this one's letter: to the same people, of the same issuing entity, in the same language
+// and currency, where the client wants it so.
+func (p *packet) takes(other *packet) bool {
+	mine, theirs := p.invoices[0], other.invoices[0]
+	return p.profile.Text("letters") == "together" && p.way == core.Mail && other.way == core.Mail && p.problem == "" && other.problem == "" &&
+		mine.ClientID == theirs.ClientID && mine.EntityID == theirs.EntityID && mine.Currency == theirs.Currency && p.kind == other.kind &&
+		p.docs[0].Language == other.docs[0].Language && slices.Equal(p.to, other.to)
+}
+
+// kindOf is what an invoice is when it is handed over.
+func kindOf(inv *store.Invoice) core.Kind {
+	if inv.Kind == invoice.CreditNote {
+		return core.CreditNote
+	}
+	return core.Invoice
+}
+
+func packetOf(tx *store.DB, id int64, s Handover) (*packet, error) {
+	row, err := papers.Visible(tx, id)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := papers.DocumentOf(tx, &row.Invoice)
+	if err != nil {
+		return nil, err
+	}
+	engagements, err := store.EngagementsOf(tx, id)
+	if err != nil {
+		return nil, err
+	}
+	p := &packet{invoices: []store.InvoiceRow{*row}, docs: []*invoice.Document{doc}, kind: kindOf(&row.Invoice), way: s.Way}
+	if p.profile, err = profileOf(tx, &row.Invoice, engagements); err != nil {
+		return nil, err
+	}
+	if p.way == "" {
+		p.way = core.Way(p.profile.Text("delivery"))
+	}
+	if p.to, err = addressees(tx, p, engagements, s.To); err != nil {
+		return nil, err
+	}
+	p.problem = p.hindered(tx)
+	return p, nil
+}
+
+// addressees are who gets a document, or who was typed in their place.
+func addressees(tx *store.DB, p *packet, engagements []int64, typed string) ([]core.Addressee, error) {
+	if strings.TrimSpace(typed) != "" {
+		to, err := core.Typed(typed)
+		return to, app.InField("to", err)
+	}
+	client, err := store.Get[store.Client](tx, p.invoices[0].ClientID)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := store.AllContactsOf(tx, []int64{client.ID})
+	contacts := []core.Contact{}
+	for _, c := range rows {
+		contact := core.Contact{Name: c.Name, Mail: c.Mail, Copies: c.Copies}
+		if c.EngagementID != nil {
+			contact.EngagementID = *c.EngagementID
+		}
+		for kind, gets := range map[core.Kind]bool{core.Invoice: c.GetsInvoices, core.Statement: c.GetsStatements, core.Reminder: c.GetsReminders} {
+			if gets {
+				contact.Gets = append(contact.Gets, kind)
+			}
+		}
+		contacts = append(contacts, contact)
+	}
+	return core.To(p.kind, engagements, contacts, core.Contact{Name: client.InvoiceName, Mail: client.Mail}), err
+}
+
+// hindered says why a document can't be handed over by its way, and what to do; or nothing.
+func (p *packet) hindered(tx *store.DB) string {
+	inv := p.invoices[0]
+	switch {
+	case inv.Kind == invoice.Opening:
+		return "It was issued before, and has no document here."
+	case p.way == core.Mail && len(p.to) == 0:
+		return "Nobody at " + inv.Client + " has a mail address to which invoices go: give a contact one, or choose another way."
+	case p.way == core.Mail:
+		if _, err := correspondence.Sender(tx, &inv.EntityID); err != nil {
+			return app.InField("", err).Error()
+		}
+	case p.way == core.Post && len(p.docs[0].Client.Address) == 0:
+		return inv.Client + " has no address: give it one, or choose another way."
+	}
+	return ""
+}
+
+// letter is the letter of a packet as it would go out, to the first who gets it.
+func (p *packet) letter(a *app.App, tx *store.DB, texts []store.LetterText, s Handover) (*Letter, error) {
+	way := p.profile.Of("delivery")
+	l := &Letter{Client: p.invoices[0].Client, Numbers: p.numbers(), Way: p.way, WayFrom: fromWords(way.Won), To: []Recipient{}, Files: []string{},
+		Problem: p.problem, Stays: a.MailStays, Copy: p.profile.Text("copy_to"), Placeholders: []Placeholder{}}
+	if s.Way != "" && string(s.Way) != way.Won.Value {
+		l.WayFrom = "this letter alone"
+	}
+	for i := range p.invoices {
+		l.InvoiceIDs = append(l.InvoiceIDs, p.invoices[i].ID)
+	}
+	first := core.Addressee{}
+	for i, to := range p.to {
+		if i == 0 {
+			first = to
+		}
+		l.To = append(l.To, Recipient(to))
+	}
+	var open []string
+	var err error
+	if l.Subject, l.Body, open, err = p.written(tx, texts, first, s); err != nil {
+		return nil, err
+	}
+	if len(open) > 0 && l.Problem == "" && p.way == core.Mail && !p.isDraft() {
+		l.Problem = fmt.Sprintf("The letter has places that nothing stands in: {%s}. Change its text.", strings.Join(open, "}, {"))
+	}
+	l.Body = p.shown(l.Body, a.Address)
+	values, err := p.values(tx, first, s.Word)
+	if err != nil {
+		return nil, err
+	}
+	l.Placeholders = placeholders(values)
+	if text := p.text(texts); text != nil {
+		l.Template = text.Text
+		if own := p.own("mail_text"); own != "" {
+			l.Template = own
+		}
+	}
+	if from, err := correspondence.Sender(tx, &p.invoices[0].EntityID); err == nil {
+		l.From = from.String()
+	}
+	l.Attach = p.attach(s)
+	l.Files, err = p.fileNames(tx, l.Attach)
+	return l, err
+}
+
+func (p *packet) isDraft() bool {
+	return slices.ContainsFunc(p.invoices, func(i store.InvoiceRow) bool { return i.State.IsDraft() })
+}
+
+func (p *packet) numbers() string {
+	numbers := []string{}
+	for i := range p.invoices {
+		if p.invoices[i].State.IsDraft() {
+			numbers = append(numbers, "draft")
+			continue
+		}
+		numbers = append(numbers, p.invoices[i].NumberText)
+	}
+	return strings.Join(numbers, ", ")
+}
+
+// fromWords says where a value of the profile is from.
+func fromWords(s profile.Source) string {
+	switch s.Scope {
+	case profile.Client, profile.Engagement:
+		return "from " + s.Subject
+	case profile.Firm:
+		return "from the firm"
+	}
+	return "as usual"
+}

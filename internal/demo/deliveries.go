@@ -1,0 +1,154 @@
+package demo
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	core "dorvet/core/delivery"
+
+	"dorvet/core/day"
+	"dorvet/core/letter"
+	"dorvet/internal/app/correspondence"
+	"dorvet/internal/app/delivery"
+	"dorvet/internal/app/invoices"
+	"dorvet/internal/store"
+)
+
+// A reading is what became of an invoice that was mailed: what the mail servers said, and what its client did on its page.
+type reading struct {
+	said         letter.Action // nothing: no report came
+	opened, file bool
+	says         []delivery.Claiming
+}
+
+// readings are of the first invoices of November, in the order of their numbers; the last of them are handed over otherwise, or not yet.
+var readings = []reading{
+	{said: letter.Delivered, opened: true, file: true},
+	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Disputed, Text: "This was part of the first visit, and billed in October."}}},
+	{said: letter.Failed},
+	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Question, Text: "Which site is this?"}}},
+	{said: letter.Delivered},
+	{},
+	{said: letter.Delivered, opened: true, file: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 11)}}},
+	{said: letter.Failed},
+	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Disputed, Section: -1, Line: -1, Text: "We never ordered this survey."}}},
+	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 18)}}},
+	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Question, Section: -1, Line: -1, Text: "Can you split this over two of our orders?"}}},
+}
+
+// handOver hands over what was issued: all of before November went by post, November's by mail, of which some never arrived; two wait to
+// be posted, two were called back, two were given by a link.
+func (s *seeder) handOver(on day.Day) error {
+	s.at(on, 10)
+	caught := map[string]letter.Letter{}
+	before := s.app.Mail
+	s.app.Mail = func(_ context.Context, l letter.Letter) error { caught[l.To.Address] = l; return nil }
+	defer func() { s.app.Mail = before }()
+	earlier, err := invoices.Register(s.ctx, s.app, s.admin.Actor, invoices.Filter{Handed: "not_yet", To: day.Of(2026, 11, 1)})
+	if err != nil {
+		return err
+	}
+	ids := []int64{}
+	for _, inv := range earlier {
+		ids = append(ids, inv.ID)
+	}
+	if _, err := delivery.Posted(s.ctx, s.app, s.admin, ids, on); err != nil {
+		return err
+	}
+	now, err := invoices.Register(s.ctx, s.app, s.admin.Actor, invoices.Filter{State: "open", From: day.Of(2026, 11, 2), By: "number"})
+	if err != nil {
+		return err
+	}
+	if len(now) < len(readings)+6 {
+		return errors.New("the demo has too few invoices in November to hand over")
+	}
+	for i, r := range readings {
+		if err := s.mailed(&now[i], r, caught); err != nil {
+			return fmt.Errorf("hand %s over: %w", now[i].Number, err)
+		}
+	}
+	return s.otherwise(now[len(readings):])
+}
+
+// mailed sends an invoice to its client's contact, who reads it.
+func (s *seeder) mailed(inv *invoices.Summary, r reading, caught map[string]letter.Letter) error {
+	to := fmt.Sprintf("accounts@%s.example", strings.ToLower(strings.Fields(inv.Client)[0]))
+	if r.said == letter.Failed {
+		to = "bounced." + to
+	}
+	if _, err := delivery.Send(s.ctx, s.app, s.admin, inv.ID, delivery.Handover{To: "Accounts <" + to + ">"}); err != nil {
+		return err
+	}
+	if err := s.mailNow(inv.ID); err != nil {
+		return err
+	}
+	if r.said != "" {
+		err := correspondence.TakeReport(s.ctx, s.app, letter.Report{ReturnKey: caught[to].ReturnKey, Recipient: to, Action: r.said, Status: "5.1.1",
+			Said: "there is nobody of this name."})
+		if err != nil {
+			return err
+		}
+	}
+	_, secret, _ := strings.Cut(caught[to].Body, "/invoice#")
+	secret, _, _ = strings.Cut(secret, "\n")
+	if r.opened {
+		if err := delivery.MarkOpened(s.ctx, s.app, secret, false); err != nil {
+			return err
+		}
+	}
+	if r.file {
+		if err := delivery.MarkOpened(s.ctx, s.app, secret, true); err != nil {
+			return err
+		}
+	}
+	for _, says := range r.says {
+		if err := delivery.Say(s.ctx, s.app, secret, says); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// mailNow sends the letter of an invoice; what else waits goes out when the server begins.
+func (s *seeder) mailNow(id int64) error {
+	standing, err := delivery.Of(s.ctx, s.app, s.admin.Actor, id)
+	if err != nil {
+		return err
+	}
+	mails, err := store.MailsOfDelivery(s.app.Read(s.ctx, s.admin.Actor), []int64{standing.Handings[0].ID})
+	for i := range mails {
+		err = errors.Join(err, correspondence.DeliverOne(s.ctx, s.app, &mails[i]))
+	}
+	return err
+}
+
+// otherwise hands invoices over by other ways, two each, and leaves the rest.
+func (s *seeder) otherwise(rest []invoices.Summary) error {
+	for i, inv := range rest[:6] {
+		var err error
+		switch i / 2 {
+		case 0:
+			_, err = delivery.Send(s.ctx, s.app, s.admin, inv.ID, delivery.Handover{Way: core.Post})
+		case 1:
+			if _, err = delivery.Send(s.ctx, s.app, s.admin, inv.ID, delivery.Handover{To: "accounts@elsewhere.example"}); err == nil {
+				err = s.callBack(inv.ID)
+			}
+		case 2:
+			_, err = delivery.NewLink(s.ctx, s.app, s.admin, inv.ID, "Whoever opens the post")
+		}
+		if err != nil {
+			return fmt.Errorf("hand %s over: %w", inv.Number, err)
+		}
+	}
+	return nil
+}
+
+func (s *seeder) callBack(id int64) error {
+	standing, err := delivery.Of(s.ctx, s.app, s.admin.Actor, id)
+	if err != nil {
+		return err
+	}
+	return delivery.CallBack(s.ctx, s.app, s.admin, standing.Handings[0].ID)
+}

@@ -1,0 +1,81 @@
+package store
+
+// InsertMails writes mails with their links and files.
+func InsertMails(tx *DB, mails []Mail) error {
+	if len(mails) == 0 {
+		return nil
+	}
+	if err := Insert(tx, mails); err != nil {
+		return err
+	}
+	links, files := []MailLink{}, []MailFile{}
+	for _, m := range mails {
+		for _, l := range m.Links {
+			l.MailID = m.ID
+			links = append(links, l)
+		}
+		for i, f := range m.Files {
+			f.MailID, f.Position = m.ID, i
+			files = append(files, f)
+		}
+	}
+	if err := Insert(tx, links); err != nil {
+		return err
+	}
+	return Insert(tx, files)
+}
+
+// WithParts reads what goes with a mail: its links and files.
+func WithParts(tx *DB, m *Mail) error {
+	if err := tx.gorm.Order("mark").Find(&m.Links, "mail_id = ?", m.ID).Error; err != nil {
+		return err
+	}
+	return tx.gorm.Order("position").Find(&m.Files, "mail_id = ?", m.ID).Error
+}
+
+// QueuedMails are those to be delivered, oldest first.
+func QueuedMails(tx *DB) ([]Mail, error) {
+	mails := []Mail{}
+	err := tx.gorm.Order("id").Find(&mails, "state = 'queued'").Error
+	return mails, err
+}
+
+// UndeliveredMails are those that were tried and not taken, latest first.
+func UndeliveredMails(tx *DB) ([]Mail, error) {
+	mails := []Mail{}
+	err := tx.gorm.Order("id DESC").Limit(500).Find(&mails, "state = 'failed' OR state = 'queued' AND tries > 0").Error
+	return mails, err
+}
+
+// MailList lists mails, latest first; of a proposal or client, or all (0).
+func MailList(tx *DB, proposalID, clientID int64, most int) ([]Mail, error) {
+	mails := []Mail{}
+	query := tx.gorm.Order("id DESC").Limit(most)
+	if proposalID != 0 {
+		query = query.Where("proposal_id = ?", proposalID)
+	}
+	if clientID != 0 {
+		query = query.Where("client_id = ?", clientID)
+	}
+	err := query.Find(&mails).Error
+	return mails, err
+}
+
+// MailByKey finds the mail of which a report speaks, or ErrNotFound.
+func MailByKey(tx *DB, key string) (*Mail, error) {
+	m := new(Mail)
+	err := tx.gorm.First(m, "return_key = ? AND return_key <> ''", key).Error
+	return m, err
+}
+
+// MailsOfDelivery reads the mail of a delivery, or nothing.
+func MailsOfDelivery(tx *DB, deliveryIDs []int64) ([]Mail, error) {
+	mails := []Mail{}
+	err := tx.gorm.Order("id").Find(&mails, "delivery_id IN ?", many(deliveryIDs)).Error
+	return mails, err
+}
+
+// WriteMail writes how the delivery of a mail went.
+func WriteMail(tx *DB, m *Mail) error {
+	return tx.gorm.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at", "next_at").Updates(m).Error
+}

@@ -1,0 +1,137 @@
+import { clsx } from "clsx";
+import { useState } from "react";
+import { Link } from "react-router";
+import deskCss from "../../frame/desk.module.css";
+import { Do } from "../../frame/do";
+import { CheckField, ChoiceField, TextField } from "../../frame/form/fields";
+import { Form } from "../../frame/form/form";
+import formCss from "../../frame/form/form.module.css";
+import { useTyping } from "../../frame/form/use-typing";
+import { useSettled } from "../../frame/use-settled";
+import pricingCss from "../pricing/pricing.module.css";
+import type { Invoice } from "./use-billing";
+import { asUsual, type Handover, type Letter, useDeliveryActs, useLetter } from "./use-delivery";
+
+const ways: { value: Letter["way"]; label: string }[] = [
+  { value: "mail", label: "by mail" },
+  { value: "post", label: "by post" },
+  { value: "print", label: "printed, given by hand" },
+  { value: "download", label: "fetched here" },
+];
+
+interface Props {
+  invoice: Invoice;
+  /** As it would go out untouched. */
+  letter: Letter;
+  onDone: () => void;
+}
+
+/** The letter with an invoice, as it will go out while one types: what is changed here holds for this one. */
+export function SendForm({ invoice, letter: usual, onDone }: Props) {
+  const { send } = useDeliveryActs(invoice.id);
+  const form = useTyping({
+    way: usual.way,
+    to: usual.to.map((one) => one.mail).join(", "),
+    copies: "",
+    subject: "",
+    text: "",
+    word: "",
+    keep: false,
+    ...usual.attach,
+  });
+  const [wording, setWording] = useState(false);
+  const { way, to, copies, subject, text, word, keep, pdf, eInvoice, receipts } = form.typed;
+  const same = to === usual.to.map((one) => one.mail).join(", ");
+  const handover: Handover = {
+    ...asUsual,
+    way,
+    to: same ? "" : to,
+    copies,
+    subject,
+    text,
+    word,
+    keep,
+    attach: { pdf, eInvoice, receipts },
+  };
+  const letter = useLetter(invoice.id, useSettled(handover, 250)).data?.[0];
+  const mailed = way === "mail";
+  const ok = mailed ? (letter?.stays ? "Mail it, to stay here" : "Mail it") : "Hand it over";
+  return (
+    <>
+      <Form
+        inPlace
+        label="Hand over"
+        title={`Hand ${invoice.number} over`}
+        act={send}
+        ok={ok}
+        ready={!letter?.problem}
+        onOk={() => send.mutate(handover, { onSuccess: onDone })}
+        onNo={onDone}
+      >
+        <ChoiceField of={form} name="way" label="How" options={ways} />
+        {way !== usual.way && <CheckField of={form} name="keep" label="From now on, for this client" />}
+        {mailed && (
+          <>
+            <TextField of={form} name="to" label="To" wide />
+            <TextField of={form} name="copies" label="Copies, besides those of the contacts" />
+            <TextField of={form} name="word" label="A word of your own above it" rows={2} wide />
+            <CheckField of={form} name="pdf" label="PDF" />
+            <CheckField of={form} name="eInvoice" label="E-invoice, too" />
+            <CheckField of={form} name="receipts" label="Receipts" />
+            {wording ? (
+              <>
+                <TextField of={form} name="subject" label="Subject of this letter" wide />
+                <TextField of={form} name="text" label="Text of this letter" rows={9} wide />
+              </>
+            ) : (
+              <p className={formCss.wide}>
+                <Do
+                  onClick={() => {
+                    setWording(true);
+                    form.set({ subject: letter?.subject ?? "", text: letter?.template ?? "" });
+                  }}
+                >
+                  Change its text, for this one
+                </Do>{" "}
+                or <Link to="/set-up/letter-texts">for all</Link>
+              </p>
+            )}
+          </>
+        )}
+        {letter?.problem && <p className={clsx(deskCss.findingBox, formCss.wide)}>{letter.problem}</p>}
+        {mailed && letter?.stays && (
+          <p className={clsx("soft", formCss.wide)}>
+            No mail server is set: the mail stays on this machine, under <Link to="/mails">Mails</Link>.
+          </p>
+        )}
+      </Form>
+      {mailed && letter && <Shown letter={letter} places={wording} />}
+    </>
+  );
+}
+
+/** A letter as it will be read, and what can stand in it. */
+function Shown({ letter, places }: { letter: Letter; places: boolean }) {
+  return (
+    <article className={pricingCss.mailPreview} aria-label="The letter as it will go out">
+      <h2 className="sub">{letter.subject}</h2>
+      <p>{letter.body}</p>
+      {letter.files.map((file) => (
+        <p className="soft" key={file}>
+          Attached: {file}
+        </p>
+      ))}
+      {letter.copy && <p className="soft">A copy goes to {letter.copy}, unseen.</p>}
+      {places && (
+        <dl>
+          {letter.placeholders.map((place) => (
+            <div key={place.name}>
+              <dt>{`{${place.name}}`}</dt>
+              <dd className="soft">{place.value || "nothing to say"}</dd>
+            </div>
+          ))}
+        </dl>
+      )}
+    </article>
+  );
+}
