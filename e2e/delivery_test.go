@@ -105,3 +105,33 @@ func TestAClientFindsOutWhetherAnInvoiceIsOurs(t *testing.T) {
 		t.Error("something is told of a document that is not ours")
 	}
 }
+
+// On the page a client pays a part by card with the fee that stands on the button; the firm sees it on the invoice, and the client their receipt.
+func TestAClientPaysOnThePage(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.invoice("SC1046")
+	p.reads("It goes by mail")
+	p.click("button", "Make a link to the client's page")
+	p.until(`document.querySelector("input[aria-label='The link']")?.value.includes("#")`)
+	link := js[string](p, `document.querySelector("input[aria-label='The link']").value`)
+	at := js[string](p, "location.pathname")
+	p.size(360, 740)
+	p.goTo("/invoice" + link[strings.Index(link, "#"):])
+	p.reads("Pay here")
+	p.clickOn(`[...document.querySelectorAll(".ant-radio-wrapper")].find(e => e.innerText === "Card")`)
+	type typed struct{ field, text string }
+	for _, one := range []typed{{"Amount", "100"}, {"Card number", "9000 0000 0000 0019"}, {"Ends", "12/30"}, {"Code", "123"}, {"Name of the holder", "Ann"}} {
+		p.focus("field", one.field)
+		p.press(one.text)
+	}
+	p.until(`[...document.querySelectorAll("button")].some(b => /^Pay EUR.101.75$/.test(b.innerText) && !b.disabled)`)
+	looker(p)("paying on the page")
+	p.click("button", "Pay EUR")
+	p.reads("EUR\u00a0100.00 received")
+	p.until(`document.querySelector("[aria-label='To pay']").innerText.includes("3,049.78")`)
+	p.size(1280, 800)
+	p.goTo(at)
+	p.reads("What settled it")
+	p.reads("3,049.78 open")
+}

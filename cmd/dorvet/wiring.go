@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -12,8 +13,10 @@ import (
 	"time"
 
 	"dorvet/core/letter"
+	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
+	"dorvet/internal/app/paying"
 	"dorvet/internal/documents"
 	"dorvet/internal/simulator"
 	"dorvet/internal/smtp"
@@ -66,18 +69,33 @@ func outside(set *settings, data *store.Store, clock app.Clock) (*app.App, *mail
 		a.MailStays = true
 	}
 	a.Mail = server.Send
+	simulatePayments(a)
 	return a, m, nil
+}
+
+// simulatePayments lets the stand-in of the payment service say what became of payments, under a secret of this start.
+func simulatePayments(a *app.App) {
+	a.GatewaySecret = rand.Text()
+	a.Gateway = &simulator.Payments{Now: time.Now, Tell: func(key string, c paymentmethod.Charged) {
+		notice, err := paying.Notice(key, c)
+		if err == nil {
+			err = paying.TakeNotice(context.Background(), a, notice, paying.Sign(a.GatewaySecret, notice))
+		}
+		if err != nil {
+			slog.Error("what became of a payment was not noted", "error", err)
+		}
+	}}
 }
 
 // newApp is an app with what draws its documents and keeps cards.
 func newApp(clock app.Clock) app.App {
 	return app.App{
 		Render: documents.PDF, Drawing: documents.Drawing, RenderProposal: documents.Proposal, Bind: documents.Bound, Code: documents.Code,
-		Formats: documents.Formats{}, Jobs: new(app.Jobs), Kept: new(app.Kept), Gateway: simulator.Payments{Now: clock.Now},
+		Formats: documents.Formats{}, Jobs: new(app.Jobs), Kept: new(app.Kept), Gateway: &simulator.Payments{Now: clock.Now},
 	}
 }
 
-// retry is how often it is looked whether the time of a mail has come again.
+// retry is how often it is looked whether the time of a mail has come again, and what has become of payments.
 const retry = 15 * time.Second
 
 // deliver sends mails as they are queued, until the context ends.
@@ -87,6 +105,9 @@ func deliver(ctx context.Context, a *app.App) {
 	for {
 		if err := correspondence.Deliver(ctx, a); err != nil && ctx.Err() == nil {
 			slog.Error("mails could not be delivered", "error", err)
+		}
+		if err := paying.FollowUp(ctx, a); err != nil && ctx.Err() == nil {
+			slog.Error("payments could not be followed up", "error", err)
 		}
 		select {
 		case <-ctx.Done():

@@ -40,6 +40,9 @@ func linked(line, accent string) string {
 	return w.String()
 }
 
+// Without is a text without a place that has nothing to say.
+func Without(text, place string) string { return strings.ReplaceAll(text, "{"+place+"}", "") }
+
 // Tidied is a filled text without what is left where places in it had nothing to say: no line is blank twice.
 func Tidied(text string) string {
 	lines := strings.Split(strings.TrimSpace(text), "\n")

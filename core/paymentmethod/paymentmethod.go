@@ -10,6 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"dorvet/core/money"
+	"dorvet/core/onlinepayment"
 	"dorvet/core/refusal"
 )
 
@@ -21,6 +23,22 @@ type Account struct{ IBAN, Holder string }
 
 // Kept is what may be kept of either.
 type Kept struct{ Token, LastFour string }
+
+// Charge is what is to be taken by a token.
+type Charge struct {
+	Key    string // unique
+	Token  string
+	Amount money.Amount // with what the payer bears
+	Words  string       // what it is for
+}
+
+// Charged is what a payment service says of a charge.
+type Charged struct {
+	Known     bool // it was asked for
+	Reference string
+	State     onlinepayment.State
+	Problem   string // why it failed or came back, in the bank's words
+}
 
 var (
 	expiry  = regexp.MustCompile(`^(0[1-9]|1[0-2])\s*/\s*(\d{2})$`)

@@ -165,6 +165,7 @@ func (s *server) registerInvoiceGuests(api huma.API) {
 			}
 			return done(delivery.Say(ctx, s.app, in.Secret, in.Body))
 		})
+	s.registerPaying(api)
 	huma.Register(api, huma.Operation{OperationID: "isItOurs", Method: http.MethodPost, Path: apiPrefix + "/public/document",
 		Summary: "Whether a document was issued here, by its digest", MaxBodyBytes: publicLimit},
 		func(ctx context.Context, in *struct {

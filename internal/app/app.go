@@ -35,6 +35,8 @@ type App struct {
 	MailStays bool
 	// Ways keeps cards and accounts; nil where no way of paying is taken.
 	Gateway PaymentGateway
+	// GatewaySecret signs what the payment service says by itself; nothing: nothing is taken from it.
+	GatewaySecret string
 	// SetupToken is asked for at the first start; nothing: none is.
 	SetupToken string
 	// Address is where clients reach Dorvet: https://bills.firm.example.
@@ -69,6 +71,9 @@ type Formats interface {
 type PaymentGateway interface {
 	KeepCard(context.Context, paymentmethod.Card) (paymentmethod.Kept, error)
 	KeepAccount(context.Context, paymentmethod.Account) (paymentmethod.Kept, error)
+	// Charge takes money by a token, once under a key however often it is asked; Find says what has become of what was asked under one.
+	Charge(context.Context, paymentmethod.Charge) (paymentmethod.Charged, error)
+	Find(ctx context.Context, key string) (paymentmethod.Charged, error)
 }
 
 // Clock tells both times: the instant at which the machine does something, and

@@ -10,9 +10,12 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/letter"
+	"dorvet/core/onlinepayment"
+	"dorvet/core/paymentmethod"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/delivery"
 	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/paying"
 	"dorvet/internal/store"
 )
 
@@ -21,20 +24,36 @@ type reading struct {
 	said         letter.Action // nothing: no report came
 	opened, file bool
 	says         []delivery.Claiming
+	pays         []payment
+}
+
+// Test numbers of the stand-in of the payment service.
+const (
+	goodCard, emptyCard    = "9000000000000019", "9000000000000043"
+	goodIBAN, returnedIBAN = "IE16TEST93115212345678", "IE03TEST93115200000043"
+)
+
+// A payment is what a client pays on the page, by a test number of the stand-in, and what the bank says of it weeks later.
+type payment struct {
+	amount, number string
+	later          onlinepayment.State
 }
 
 // readings are of the first invoices of November, in the order of their numbers; the last of them are handed over otherwise, or not yet.
 var readings = []reading{
-	{said: letter.Delivered, opened: true, file: true},
+	{said: letter.Delivered, opened: true, file: true, pays: []payment{{"250", goodCard, ""}, {"100", emptyCard, ""}}},
 	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Disputed, Text: "This was part of the first visit, and billed in October."}}},
 	{said: letter.Failed},
-	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Question, Text: "Which site is this?"}}},
+	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Question, Text: "Which site is this?"}},
+		pays: []payment{{"180", goodCard, ""}, {"60", emptyCard, ""}}},
 	{said: letter.Delivered},
 	{},
-	{said: letter.Delivered, opened: true, file: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 11)}}},
+	{said: letter.Delivered, opened: true, file: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 11)}},
+		pays: []payment{{"300", returnedIBAN, onlinepayment.Returned}, {"120", goodIBAN, ""}}},
 	{said: letter.Failed},
 	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Disputed, Section: -1, Line: -1, Text: "We never ordered this survey."}}},
-	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 18)}}},
+	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 18)}},
+		pays: []payment{{"90", returnedIBAN, onlinepayment.Returned}, {"75", goodIBAN, ""}}},
 	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Question, Section: -1, Line: -1, Text: "Can you split this over two of our orders?"}}},
 }
 
@@ -42,6 +61,9 @@ var readings = []reading{
 // be posted, two were called back, two were given by a link.
 func (s *seeder) handOver(on day.Day) error {
 	s.at(on, 10)
+	if err := s.set("firm", 1, "page_ways", "card debit", "page_parts", "yes", "card_fee", "1.5", "card_fee_fixed", "0.25"); err != nil {
+		return err
+	}
 	caught := map[string]letter.Letter{}
 	before := s.app.Mail
 	s.app.Mail = func(_ context.Context, l letter.Letter) error { caught[l.To.Address] = l; return nil }
@@ -103,12 +125,41 @@ func (s *seeder) mailed(inv *invoices.Summary, r reading, caught map[string]lett
 			return err
 		}
 	}
+	for _, pays := range r.pays {
+		if err := s.pay(inv.ID, secret, pays); err != nil {
+			return err
+		}
+	}
 	for _, says := range r.says {
 		if err := delivery.Say(s.ctx, s.app, secret, says); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// pay pays on the page of an invoice.
+func (s *seeder) pay(id int64, secret string, p payment) error {
+	method := paying.Method{Kind: "card", Number: p.number, Expires: "12/30", Code: "123", Holder: "Accounts"}
+	if strings.HasPrefix(p.number, "IE") {
+		method = paying.Method{Kind: "debit", IBAN: p.number, Holder: "Accounts"}
+	}
+	offer, err := paying.Read(s.ctx, s.app, secret, p.amount, method.Kind)
+	if err != nil {
+		return err
+	}
+	if _, err := paying.Pay(s.ctx, s.app, secret, paying.Typing{Amount: p.amount, Shown: offer.WithFee, Method: method}); err != nil || p.later == "" {
+		return err
+	}
+	paid, err := store.OnlinePaymentsOf(s.app.Read(s.ctx, s.admin.Actor), id)
+	if err != nil {
+		return err
+	}
+	for _, said := range []onlinepayment.State{onlinepayment.Received, p.later} {
+		err = errors.Join(err, paying.Settle(s.ctx, s.app, paid[len(paid)-1].Key,
+			paymentmethod.Charged{Known: true, State: said, Problem: map[onlinepayment.State]string{p.later: "The account has not enough on it."}[said]}))
+	}
+	return err
 }
 
 // mailNow sends the letter of an invoice; what else waits goes out when the server begins.

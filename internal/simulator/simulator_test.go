@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"dorvet/core/letter"
+	"dorvet/core/onlinepayment"
 	"dorvet/core/paymentmethod"
 	"dorvet/internal/smtp"
 )
@@ -72,7 +73,7 @@ func TestAServerThatIsNotThereIsAnError(t *testing.T) {
 }
 
 func TestOnlyTestNumbersAreKept(t *testing.T) {
-	p := Payments{Now: func() time.Time { return time.Date(2026, 12, 1, 0, 0, 0, 0, time.UTC) }}
+	p := &Payments{Now: func() time.Time { return time.Date(2026, 12, 1, 0, 0, 0, 0, time.UTC) }}
 	card := func(number string) (paymentmethod.Kept, error) {
 		return p.KeepCard(t.Context(), paymentmethod.Card{Number: number, Expires: "12/30", Code: "123", Holder: "A. Client"})
 	}
@@ -95,5 +96,46 @@ func TestOnlyTestNumbersAreKept(t *testing.T) {
 	}
 	if account(GoodIBAN) != nil || account(RefusedIBAN) != errRefused || account("GB82WEST12345698765432") != errOnlyTest {
 		t.Error("accounts")
+	}
+}
+
+// A card pays at once or never; a debit is on its way, arrives, and may come back, which is told; asked again it is the same.
+func TestTheStandInTakesMoneyOnce(t *testing.T) {
+	now := time.Date(2026, 12, 1, 9, 0, 0, 0, time.UTC)
+	p := &Payments{Now: func() time.Time { return now }}
+	token := map[string]string{}
+	for _, number := range []string{GoodCard, EmptyCard} {
+		kept, err := p.KeepCard(t.Context(), paymentmethod.Card{Number: number, Expires: "12/30", Code: "123", Holder: "A. Client"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		token[number] = kept.Token
+	}
+	for _, number := range []string{GoodIBAN, ReturnedIBAN} {
+		kept, err := p.KeepAccount(t.Context(), paymentmethod.Account{IBAN: number, Holder: "A. Client"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		token[number] = kept.Token
+	}
+	at := func(after time.Duration, number string) onlinepayment.State {
+		now = time.Date(2026, 12, 1, 9, 0, 0, 0, time.UTC).Add(after)
+		said, err := p.Charge(t.Context(), paymentmethod.Charge{Key: "k" + number, Token: token[number]})
+		if err != nil || !said.Known || said.Reference == "" {
+			t.Fatalf("%+v, %v", said, err)
+		}
+		return said.State
+	}
+	for _, c := range []struct {
+		number           string
+		first, then, end onlinepayment.State
+	}{{GoodCard, onlinepayment.Received, onlinepayment.Received, onlinepayment.Received},
+		{EmptyCard, onlinepayment.Failed, onlinepayment.Failed, onlinepayment.Failed},
+		{GoodIBAN, onlinepayment.Pending, onlinepayment.Received, onlinepayment.Received},
+		{ReturnedIBAN, onlinepayment.Pending, onlinepayment.Received, onlinepayment.Returned}} {
+		got := [3]onlinepayment.State{at(0, c.number), at(debitDays, c.number), at(2*debitDays, c.number)}
+		if got != [3]onlinepayment.State{c.first, c.then, c.end} {
+			t.Errorf("%s: %v", c.number, got)
+		}
 	}
 }

@@ -5,6 +5,8 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/delivery"
+	"dorvet/core/money"
+	"dorvet/core/onlinepayment"
 )
 
 // Delivery is one attempt to hand documents to somebody.
@@ -75,3 +77,21 @@ const (
 	Credited  Outcome = "credited"
 	Withdrawn Outcome = "withdrawn"
 )
+
+// OnlinePayment is what a client pays on the page of an invoice, through a payment service.
+type OnlinePayment struct {
+	Row
+	EntityID, ClientID, InvoiceID int64
+	Key                           string // under which the service knows it
+	Reference                     string // of the service
+	Kind                          string // card, debit
+	State                         onlinepayment.State
+	Amount, Fee                   int64 // on the invoice; borne by the payer on top
+	Currency                      money.Currency
+	LastFour                      string
+	Problem                       string
+	PaymentID                     *int64
+	Name, Mail                    string
+	MadeAt                        time.Time
+	ToldAt                        *time.Time // when the service last said something of it
+}

@@ -98,6 +98,7 @@ var scopeRules = []scopeRule{
 	{"deliveries", byEntity, "", ""},
 	{"delivered", byInvoice, "", ""},
 	{"claims", byInvoice, "", ""},
+	{"online_payments", byEntity, "", ""},
 	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN " +
 		"(SELECT id FROM client_questionnaires) OR r.purpose = 'invoice' AND r.subject_id IN (SELECT id FROM invoices)", "", ""},
 	{"mails", "r.proposal_id IN (SELECT id FROM proposals) OR r.delivery_id IN (SELECT id FROM deliveries) OR r.proposal_id IS NULL AND " +

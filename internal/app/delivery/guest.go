@@ -58,6 +58,22 @@ func (g *guest) request() app.Request {
 	return app.Request{Actor: app.Actor{Outsider: name}}
 }
 
+// Opened is what a link to an invoice opens, for rooms that come after this one.
+type Opened struct {
+	Link    *store.Link
+	Invoice *store.InvoiceRow
+	Profile profile.Profile
+}
+
+// Open finds what a secret opens, or refuses.
+func Open(a *app.App, tx *store.DB, secret string) (*Opened, app.Request, error) {
+	g, err := openGuest(a, tx, secret)
+	if err != nil {
+		return nil, app.Request{}, err
+	}
+	return &Opened{g.link, g.invoice, g.profile}, g.request(), nil
+}
+
 // asGuest runs an act of whoever holds a link. What the link opens is read in the transaction: one that was withdrawn meanwhile
 // opens nothing.
 func asGuest(ctx context.Context, a *app.App, secret, kind string, input any, act func(*app.Tx, *guest) error) error {

@@ -16,6 +16,7 @@ import (
 	"dorvet/core/profile"
 	"dorvet/core/wording"
 	"dorvet/internal/app/correspondence"
+	"dorvet/internal/app/papers"
 	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
@@ -154,7 +155,7 @@ func (p *packet) written(tx *store.DB, texts []store.LetterText, to core.Address
 	}
 	for _, empty := range []string{"account", "word", "payable"} { // they may have nothing to say
 		if values[empty] == "" {
-			body = strings.ReplaceAll(body, "{"+empty+"}", "")
+			body = letter.Without(body, empty)
 		}
 	}
 	subject, openSubject := letter.Fill(subject, values)
@@ -177,6 +178,15 @@ func (p *packet) text(texts []store.LetterText) *store.LetterText {
 		kind = severalKind
 	}
 	return textFor(texts, kind, p.docs[0].Language)
+}
+
+// WordsOf are the words in which an invoice speaks to its client.
+func WordsOf(tx *store.DB, inv *store.Invoice) (wording.Words, error) {
+	doc, err := papers.DocumentOf(tx, inv)
+	if err != nil {
+		return wording.Words{}, err
+	}
+	return doc.Words(), nil
 }
 
 // links are made when the letter leaves: one to the page of each document.

@@ -125,14 +125,7 @@ func (g *guest) page(a *app.App, tx *store.DB, on day.Day) (*InvoicePage, error)
 		return nil, err
 	}
 	p.show(g.profile.Text("page_lines"), doc, w)
-	if p.Printed.Code != "" && a.Code != nil && inv.Open > 0 {
-		picture, err := a.Code(p.Printed.Code)
-		if err != nil {
-			return nil, err
-		}
-		p.Code = asURL(picture)
-	}
-	if err := g.addMoney(tx, p, w, on); err != nil {
+	if err := g.addMoney(a, tx, p, doc, on); err != nil {
 		return nil, err
 	}
 	if err := g.addFiles(a, tx, p, doc); err != nil {
@@ -218,8 +211,8 @@ func entryOf(b *invoice.Billed, w wording.Words, doc *invoice.Document) MadeOfEn
 }
 
 // addMoney adds what is to be paid and when, and what happened.
-func (g *guest) addMoney(tx *store.DB, p *InvoicePage, w wording.Words, on day.Day) error {
-	inv := &g.invoice.Invoice
+func (g *guest) addMoney(a *app.App, tx *store.DB, p *InvoicePage, doc *invoice.Document, on day.Day) error {
+	inv, w, next := &g.invoice.Invoice, doc.Words(), invoice.Instalment{}
 	if inv.Open > 0 {
 		p.Open = w.Money(inv.Amount(inv.Open))
 	}
@@ -231,11 +224,29 @@ func (g *guest) addMoney(tx *store.DB, p *InvoicePage, w wording.Words, on day.D
 		shown := InvoicePagePart{Due: w.Day(part.DueDay), Amount: w.Money(inv.Amount(part.Amount))}
 		if part.Open != 0 {
 			shown.Open, shown.Late = w.Money(inv.Amount(part.Open)), part.DueDay < on
+			if next.Amount.IsZero() {
+				next = invoice.Instalment{Due: part.DueDay, Amount: inv.Amount(part.Open)}
+			}
 		}
 		p.Late = p.Late || shown.Late
 		p.Instalments = append(p.Instalments, shown)
 	}
+	if err := p.addCode(a, doc, next); err != nil {
+		return err
+	}
 	return g.addHistory(tx, p, w)
+}
+
+// addCode adds the code by which what is due next is paid: on paper it is for the first instalment, here for what is still open of them.
+func (p *InvoicePage) addCode(a *app.App, doc *invoice.Document, next invoice.Instalment) error {
+	if p.Printed.Code == "" || a.Code == nil || next.Amount.IsZero() {
+		return nil
+	}
+	now := *doc
+	now.Payable = []invoice.Instalment{next}
+	picture, err := a.Code(now.TransferCode())
+	p.Code = asURL(picture)
+	return err
 }
 
 func (g *guest) addHistory(tx *store.DB, p *InvoicePage, w wording.Words) error {

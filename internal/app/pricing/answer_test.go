@@ -275,7 +275,7 @@ func TestAWayOfPayingIsAskedForWhereItIsNeeded(t *testing.T) {
 }
 
 // ways keeps anything but what says refused.
-type ways struct{}
+type ways struct{ app.PaymentGateway }
 
 func (ways) KeepCard(_ context.Context, c paymentmethod.Card) (paymentmethod.Kept, error) {
 	return paymentmethod.Kept{Token: "token", LastFour: paymentmethod.LastFour(c.Digits())}, nil

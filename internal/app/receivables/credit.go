@@ -63,7 +63,7 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 		free := credit.Free()
 		minor := min(free, inv.Open)
 		if typed != "" {
-			if minor, err = minorUnits(tx.DB, typed, inv.Currency); err != nil {
+			if minor, err = MinorUnits(tx.DB, typed, inv.Currency); err != nil {
 				return nil, app.InField("amount", err)
 			}
 		}

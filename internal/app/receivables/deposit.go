@@ -87,7 +87,7 @@ func readRequest(tx *app.Tx, in TypedRequest) (*store.DepositRequest, error) {
 	}
 	row.ClientID, row.EntityID, row.Currency = account.ClientID, account.EntityID, account.Currency
 	if row.Amount == 0 {
-		if row.Amount, err = minorUnits(tx.DB, in.Amount, row.Currency); err != nil {
+		if row.Amount, err = MinorUnits(tx.DB, in.Amount, row.Currency); err != nil {
 			return nil, app.InField("amount", err)
 		}
 	}

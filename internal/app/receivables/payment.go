@@ -69,26 +69,49 @@ func Receive(ctx context.Context, a *app.App, r app.Request, in TypedPayment) (*
 		if err != nil {
 			return nil, err
 		}
-		if err := store.Insert(tx.DB, row); err != nil {
-			return nil, err
-		}
-		left := row.Amount
-		for _, p := range puts {
-			left -= p.minor
-			err := ledger.Settle(tx, p.inv, p.minor, ledger.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID,
-				Rate: row.ExchangeRate})
-			if err != nil {
-				return nil, err
-			}
-		}
-		if err := post(tx, row, "overpaid", app.Credit, app.Bank, left); err != nil {
-			return nil, err
-		}
-		tx.LinkTo("clients", row.ClientID)
-		tx.LinkTo(app.OfPayment, row.ID)
-		tx.Describe(nil, amount(row, row.Amount).String(), "Received %s %s%s", amount(row, row.Amount), row.Currency, unapplied(row, left))
-		return finished(tx, row)
+		return receive(tx, row, puts)
 	})
+}
+
+// ReceiveOn takes what came in for one invoice, whoever says so: as much as is owed on it, and what is more as credit. It is part of an act.
+func ReceiveOn(tx *app.Tx, inv *store.Invoice, minor int64, method, reference string) (*Payment, error) {
+	firm, err := store.TheFirm(tx.DB)
+	if err != nil {
+		return nil, err
+	}
+	row := &store.Payment{EntityID: inv.EntityID, ClientID: inv.ClientID, Currency: inv.Currency, Amount: minor, Day: max(tx.Today, firm.ClosingDay+1),
+		Method: method, Reference: reference, Purpose: store.ForInvoices}
+	if row.ExchangeRate, row.ExchangeSource, err = setup.Exchange(tx.DB, firm, row.Currency, row.Day); err != nil {
+		return nil, err
+	}
+	puts := []put{}
+	if on := min(minor, inv.Open); on > 0 && inv.State.IsIssued() {
+		puts = append(puts, put{inv, on})
+	}
+	return receive(tx, row, puts)
+}
+
+// receive books a payment: what it settles, and what is left as credit.
+func receive(tx *app.Tx, row *store.Payment, puts []put) (*Payment, error) {
+	if err := store.Insert(tx.DB, row); err != nil {
+		return nil, err
+	}
+	left := row.Amount
+	for _, p := range puts {
+		left -= p.minor
+		err := ledger.Settle(tx, p.inv, p.minor, ledger.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID,
+			Rate: row.ExchangeRate})
+		if err != nil {
+			return nil, err
+		}
+	}
+	if err := post(tx, row, "overpaid", app.Credit, app.Bank, left); err != nil {
+		return nil, err
+	}
+	tx.LinkTo("clients", row.ClientID)
+	tx.LinkTo(app.OfPayment, row.ID)
+	tx.Describe(nil, amount(row, row.Amount).String(), "Received %s %s%s", amount(row, row.Amount), row.Currency, unapplied(row, left))
+	return finished(tx, row)
 }
 
 func unapplied(row *store.Payment, left int64) string {
@@ -211,7 +234,7 @@ func paymentOf(tx *app.Tx, account store.Account, on day.Day, typed, method stri
 	}
 	row := &store.Payment{EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency, Day: on, Method: method,
 		PersonID: &tx.Actor.PersonID}
-	if row.Amount, err = minorUnits(tx.DB, typed, account.Currency); err != nil {
+	if row.Amount, err = MinorUnits(tx.DB, typed, account.Currency); err != nil {
 		return nil, app.InField("amount", err)
 	}
 	if row.Amount <= 0 {
@@ -221,7 +244,8 @@ func paymentOf(tx *app.Tx, account store.Account, on day.Day, typed, method stri
 	return row, err
 }
 
-func minorUnits(tx *store.DB, typed string, c money.Currency) (int64, error) {
+// MinorUnits reads an amount as the firm types it, in minor units of a currency.
+func MinorUnits(tx *store.DB, typed string, c money.Currency) (int64, error) {
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return 0, err
@@ -247,7 +271,7 @@ func share(tx *app.Tx, row *store.Payment, in TypedPayment, invoices []store.Inv
 		minor := min(invoices[i].Open, max(left, 0))
 		if on.Amount != "" {
 			var err error
-			if minor, err = minorUnits(tx.DB, on.Amount, row.Currency); err != nil {
+			if minor, err = MinorUnits(tx.DB, on.Amount, row.Currency); err != nil {
 				return nil, app.InField("on", err)
 			}
 		}

@@ -14,47 +14,50 @@ import (
 // Reverse takes a payment back: a cheque that bounced, a mistake. What it settled
 // is owed again; what it brought as credit, or was held of it, must still be there.
 func Reverse(ctx context.Context, a *app.App, r app.Request, id int64, why string) (*Payment, error) {
-	return app.Do(ctx, a, r, "reverse payment", []any{id, why}, func(tx *app.Tx) (*Payment, error) {
-		of, err := reversible(tx, id, why)
-		if err != nil {
-			return nil, err
+	return app.Do(ctx, a, r, "reverse payment", []any{id, why}, func(tx *app.Tx) (*Payment, error) { return Bounce(tx, id, why) })
+}
+
+// Bounce is [Reverse] as part of an act.
+func Bounce(tx *app.Tx, id int64, why string) (*Payment, error) {
+	of, err := reversible(tx, id, why)
+	if err != nil {
+		return nil, err
+	}
+	back := of.Payment
+	back.Row, back.Amount, back.Note, back.ReversesID, back.Day = store.Row{}, -of.Amount, strings.TrimSpace(why), &of.ID, tx.Today
+	if err := store.Insert(tx.DB, &back); err != nil {
+		return nil, err
+	}
+	movements, err := store.MoneyOfPayment(tx.DB, of.ID)
+	if err != nil {
+		return nil, err
+	}
+	if err := stillHeld(tx, of, movements); err != nil {
+		return nil, err
+	}
+	undone, err := tx.Undo(movements, "reversed", tx.Today, &back.ID)
+	if err != nil {
+		return nil, err
+	}
+	for i := range undone {
+		if undone[i].Amount != 0 && undone[i].ToBucket == app.Receivable {
+			err = errors.Join(err, openAgain(tx, &undone[i]))
 		}
-		back := of.Payment
-		back.Row, back.Amount, back.Note, back.ReversesID, back.Day = store.Row{}, -of.Amount, strings.TrimSpace(why), &of.ID, tx.Today
-		if err := store.Insert(tx.DB, &back); err != nil {
-			return nil, err
-		}
-		movements, err := store.MoneyOfPayment(tx.DB, of.ID)
-		if err != nil {
-			return nil, err
-		}
-		if err := stillHeld(tx, of, movements); err != nil {
-			return nil, err
-		}
-		undone, err := tx.Undo(movements, "reversed", tx.Today, &back.ID)
-		if err != nil {
-			return nil, err
-		}
-		for i := range undone {
-			if undone[i].Amount != 0 && undone[i].ToBucket == app.Receivable {
-				err = errors.Join(err, openAgain(tx, &undone[i]))
-			}
-		}
-		if err != nil {
-			return nil, err
-		}
-		if err := received(tx, of.RequestID, -of.Amount); err != nil {
-			return nil, err
-		}
-		if err := stillThere(tx, of); err != nil {
-			return nil, err
-		}
-		tx.LinkTo("clients", of.ClientID)
-		tx.LinkTo(app.OfPayment, of.ID, back.ID)
-		tx.Describe(amount(&of.Payment, of.Amount).String(), nil, "Reversed %s %s of %s: %s", amount(&of.Payment, of.Amount), of.Currency,
-			of.Day.Long(), back.Note)
-		return finished(tx, &back)
-	})
+	}
+	if err != nil {
+		return nil, err
+	}
+	if err := received(tx, of.RequestID, -of.Amount); err != nil {
+		return nil, err
+	}
+	if err := stillThere(tx, of); err != nil {
+		return nil, err
+	}
+	tx.LinkTo("clients", of.ClientID)
+	tx.LinkTo(app.OfPayment, of.ID, back.ID)
+	tx.Describe(amount(&of.Payment, of.Amount).String(), nil, "Reversed %s %s of %s: %s", amount(&of.Payment, of.Amount), of.Currency,
+		of.Day.Long(), back.Note)
+	return finished(tx, &back)
 }
 
 func reversible(tx *app.Tx, id int64, why string) (*store.PaymentRow, error) {

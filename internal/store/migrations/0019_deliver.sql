@@ -77,6 +77,10 @@ INSERT INTO letter_texts (name, kind, language, subject, text, active) VALUES
   ('Credit note', 'credit_note', '', 'Credit note {number} from {firm}', 'Dear {name},' || char(10) || char(10) ||
     'here is our credit note {number} of {dated} over {amount}. You need not do anything.' || char(10) || char(10) || '{link}' || char(10) || char(10) ||
     '{signature}', TRUE),
+  ('Receipt', 'receipt', '', 'Received: {amount} for {number}', 'Dear {name},' || char(10) || char(10) ||
+    'thank you: we received {amount} for our invoice {number} on {day}. {rest}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Receipt, German', 'receipt', 'de', 'Erhalten: {amount} für {number}', 'Guten Tag {name},' || char(10) || char(10) ||
+    'danke: Wir haben am {day} {amount} für unsere Rechnung {number} erhalten. {rest}' || char(10) || char(10) || '{signature}', TRUE),
   ('Invoice, German', 'invoice', 'de', 'Rechnung {number} von {firm}', 'Guten Tag {name},' || char(10) || char(10) ||
     'anbei unsere Rechnung {number} vom {dated} über {amount}, für {what}. {payable}' || char(10) || char(10) ||
     'Woraus sie besteht, Fragen dazu und Bezahlen: {link}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
@@ -100,6 +104,18 @@ CREATE TABLE claims (
 CREATE INDEX claims_of_invoice ON claims (invoice_id, id);
 CREATE INDEX revisions_by_digest ON invoice_revisions (digest);
 CREATE INDEX claims_open ON claims (id) WHERE outcome = '';
+-- What clients pay on the page, through a payment service: known to it by our key, and to us by its reference.
+CREATE TABLE online_payments (
+  id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, entity_id INTEGER NOT NULL REFERENCES issuing_entities(id),
+  client_id INTEGER NOT NULL REFERENCES clients(id), invoice_id INTEGER NOT NULL REFERENCES invoices(id),
+  key TEXT NOT NULL UNIQUE, reference TEXT NOT NULL DEFAULT '', kind TEXT NOT NULL CHECK (kind IN ('card', 'debit')),
+  state TEXT NOT NULL CHECK (state IN ('asked', 'pending', 'received', 'failed', 'returned')),
+  amount INTEGER NOT NULL CHECK (amount > 0), fee INTEGER NOT NULL, currency TEXT NOT NULL, last_four TEXT NOT NULL,
+  problem TEXT NOT NULL DEFAULT '', payment_id INTEGER UNIQUE REFERENCES payments(id), name TEXT NOT NULL, mail TEXT NOT NULL,
+  made_at TIMESTAMP NOT NULL, told_at TIMESTAMP
+);
+CREATE INDEX online_payments_of_invoice ON online_payments (invoice_id, id);
+CREATE INDEX online_payments_open ON online_payments (id) WHERE state IN ('asked', 'pending');
 ALTER TABLE invoices ADD COLUMN disputed_amount INTEGER NOT NULL DEFAULT 0; -- of what is disputed in part, gross; 0: all of it, where it is
 ALTER TABLE issuing_entities ADD COLUMN signature TEXT NOT NULL DEFAULT ''; -- under letters
 

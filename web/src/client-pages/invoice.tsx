@@ -6,6 +6,7 @@ import { Title } from "../frame/title";
 import clientCss from "./client.module.css";
 import invoiceCss from "./invoice.module.css";
 import { InvoiceLines } from "./invoice-lines";
+import { Pay } from "./invoice-pay";
 import { SayForm, type Saying } from "./invoice-say";
 import { type Words, wordsOf } from "./invoice-words";
 import { saveInvoiceFile, useInvoicePage, useOpened } from "./use-invoice";
@@ -75,6 +76,7 @@ export function InvoiceView({ page, secret = "" }: { page: Page; secret?: string
           </Button>
         ))}
       </p>
+      {!preview && <Pay secret={secret} words={w} />}
       <HowToPay page={page} words={w} />
       <InvoiceLines page={page} words={w} onSay={page.mayAsk ? setSaying : undefined} />
       <Sums page={page} />

@@ -19,6 +19,13 @@ export function useOpened(secret: string, there: boolean) {
 export const useSay = (secret: string) =>
   useAct((body: Schema["Claiming"]) => api.post("/api/public/invoice/claims", { secret, body }));
 
+/** What can be paid now and what it costs; asked again while a payment may still be on its way. */
+export const useOffer = (secret: string, amount: string, kind: "" | "card" | "debit") =>
+  useRead("/api/public/invoice/offer", { secret, query: { amount, kind } }, { keeps: true, every: 5_000 });
+
+export const usePay = (secret: string) =>
+  useAct((body: Schema["Typing"]) => api.post("/api/public/invoice/payments", { secret, body }));
+
 /** Saves a file of the page, under the name that the server gives it. */
 export const saveInvoiceFile = (secret: string, which: string) =>
   fileWithLink(`/api/public/invoice/files/${which}`, secret);

@@ -1,18 +1,16 @@
 import "@fontsource-variable/source-serif-4";
 import { clsx } from "clsx";
-import { type CSSProperties, useState } from "react";
+import { type CSSProperties, lazy, Suspense, useState } from "react";
 import type { Schema } from "../../api/client";
-import { useSession } from "../../api/session";
-import clientCss from "../../client-pages/client.module.css";
-import { InvoiceView } from "../../client-pages/invoice";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Explained } from "../../frame/explain";
 import { DocumentPages } from "../../frame/pages";
-import { SaidDate } from "../../frame/sentence";
 import documentCss from "./document.module.css";
 import type { Invoice } from "./use-billing";
-import { useClientsPage } from "./use-delivery";
+
+/** Read when it is looked at: few look at it, and the page of a client is large. */
+const ClientsPage = lazy(async () => ({ default: (await import("./clients-page")).ClientsPage }));
 
 type Printed = Schema["Printed"];
 type Fact = Schema["Fact"];
@@ -36,7 +34,11 @@ export function LiveDocument({ invoice }: { invoice: Invoice }) {
               </Do>
             ))}
       </p>
-      {shows === "page" && <ClientsPage invoice={invoice} />}
+      {shows === "page" && (
+        <Suspense>
+          <ClientsPage invoice={invoice} />
+        </Suspense>
+      )}
       {shows === "pages" && (
         <DocumentPages
           address={`/api/invoices/${invoice.id}/document.pdf`}
@@ -46,25 +48,6 @@ export function LiveDocument({ invoice }: { invoice: Invoice }) {
       )}
       {shows === "words" && <InWords document={doc} invoice={invoice} />}
     </aside>
-  );
-}
-
-/** Exactly the page that the client gets, as it would be on a day. */
-function ClientsPage({ invoice }: { invoice: Invoice }) {
-  const { today } = useSession();
-  const [on, setOn] = useState(today);
-  const page = useClientsPage(invoice.id, on);
-  return (
-    <>
-      <p>
-        As it is on <SaidDate label="As it is on" value={on} onChange={setOn} />
-      </p>
-      {page.data && (
-        <div className={clsx(clientCss.clientPage, documentCss.clientsPage)} lang={page.data.printed.language}>
-          <InvoiceView page={page.data} />
-        </div>
-      )}
-    </>
   );
 }
 

@@ -1,5 +1,5 @@
 import { Button } from "antd";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
@@ -13,10 +13,11 @@ import type { Reads } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import type { Form } from "./files";
 import reviewCss from "./review.module.css";
-import { SendMany } from "./send-many";
 import { mostTogether, type Summary, useRegister } from "./use-billing";
-import { useManyDeliveries } from "./use-delivery";
+import { mayReopen, useManyDeliveries } from "./use-delivery";
 import { useMany } from "./use-run";
+
+const SendMany = lazy(async () => ({ default: (await import("./send-many")).SendMany }));
 
 interface Props {
   /** What the list shows: how many, and those of them that are read. */
@@ -54,7 +55,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
   const isDrafts = show === "drafts";
   const waiting = chosen.filter((r) => r.state === "in_approval" || r.state === "draft");
   const ready = on.filter((r) => r.blocking === 0 && r.state !== "in_approval");
-  const reopens = chosen.filter((r) => r.state === "issued" && r.kind === "invoice");
+  const reopens = chosen.filter((r) => r.state === "issued" && r.kind === "invoice" && mayReopen(r));
   const toSend = chosen.filter((r) => ["", "failed"].includes(r.handed) && r.kind !== "opening");
   const deliveries = useManyDeliveries();
   const [sending, setSending] = useState(false);
@@ -190,15 +191,17 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
         )}
       </Tally>
       {sending && (
-        <SendMany
-          rows={toSend}
-          deliveries={deliveries}
-          onNo={() => setSending(false)}
-          onDone={() => {
-            setSending(false);
-            onDone();
-          }}
-        />
+        <Suspense>
+          <SendMany
+            rows={toSend}
+            deliveries={deliveries}
+            onNo={() => setSending(false)}
+            onDone={() => {
+              setSending(false);
+              onDone();
+            }}
+          />
+        </Suspense>
       )}
       <LeftOut leaving={leaving} onNo={() => setLeaving(null)} onMake={make} />
       {asking === "issue" && (

@@ -36,6 +36,7 @@ import { ReviewLines } from "./review-lines";
 import { Terms } from "./terms";
 import { nothingBegun, useBegin } from "./use-begin";
 import { changes, type Invoice, nothingBack, useDraftActs, useDrafts, useInvoice } from "./use-billing";
+import { mayReopen } from "./use-delivery";
 import { useRuns } from "./use-run";
 import { useUndoable } from "./use-undoable";
 
@@ -384,7 +385,7 @@ function AfterIssue({ invoice, onCredit, onReopen }: AfterProps) {
   const ordinary = invoice.kind === "invoice";
   return (
     <>
-      {ordinary && invoice.state === "issued" && <Button onClick={onReopen}>Reopen</Button>}
+      {ordinary && invoice.state === "issued" && mayReopen(invoice) && <Button onClick={onReopen}>Reopen</Button>}
       {ordinary && invoice.beside !== "credited in full" && <Button onClick={onCredit}>Credit</Button>}
       {!isNote && invoice.open.minor !== 0 && (
         <Button onClick={() => navigate(`/receivables?client=${invoice.clientId}&pay=${invoice.id}`)}>

@@ -89,3 +89,6 @@ export const wayWords: Record<Handing["way"], string> = {
   post: "by post",
   download: "by hand",
 };
+
+/** What has left the house is credited, not reopened. */
+export const mayReopen = ({ handed }: { handed: string }) => ["", "queued", "failed", "before"].includes(handed);

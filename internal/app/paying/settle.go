@@ -1,0 +1,121 @@
+package paying
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"time"
+
+	core "dorvet/core/onlinepayment"
+	"dorvet/core/paymentmethod"
+	"dorvet/internal/app"
+	"dorvet/internal/app/delivery"
+	"dorvet/internal/app/receivables"
+	"dorvet/internal/store"
+)
+
+// Settle notes what the service says of a payment, once: what was received is booked and thanked for, what came back is taken back.
+func Settle(ctx context.Context, a *app.App, key string, said paymentmethod.Charged) error {
+	request := app.Request{Actor: app.Actor{Outsider: "the payment service"}, Key: "said " + key + " " + string(said.State)}
+	_, err := app.Do(ctx, a, request, "payment service", nil, func(tx *app.Tx) (struct{}, error) {
+		p, err := store.OnlinePaymentByKey(tx.DB, key)
+		if err != nil {
+			return struct{}{}, app.Missing(err, "payment")
+		}
+		next, changed := p.State.After(said.State)
+		if !changed {
+			return struct{}{}, errSaidBefore
+		}
+		inv, err := store.Get[store.Invoice](tx.DB, p.InvoiceID)
+		if err != nil {
+			return struct{}{}, err
+		}
+		before := p.State
+		p.State, p.Problem, p.ToldAt = next, said.Problem, &tx.Now
+		if said.Reference != "" {
+			p.Reference = said.Reference
+		}
+		return struct{}{}, settle(tx, p, inv, before)
+	})
+	if errors.Is(err, errSaidBefore) {
+		return nil
+	}
+	return err
+}
+
+// errSaidBefore gives an act up of which nothing is to be left.
+var errSaidBefore = app.Refuse(app.Conflict, "This was said before.")
+
+func settle(tx *app.Tx, p *store.OnlinePayment, inv *store.Invoice, before core.State) error {
+	amount := inv.Amount(p.Amount)
+	switch {
+	case p.State == core.Received:
+		paid, err := receivables.ReceiveOn(tx, inv, p.Amount, p.Kind, p.Reference)
+		if err != nil {
+			return err
+		}
+		p.PaymentID = &paid.ID
+		if inv, err = store.Get[store.Invoice](tx.DB, inv.ID); err != nil {
+			return err
+		}
+		if err := delivery.MailReceipt(tx, inv, amount, p.Name, p.Mail); err != nil {
+			return err
+		}
+	case p.State == core.Returned && before == core.Received:
+		if _, err := receivables.Bounce(tx, *p.PaymentID, "Came back: "+p.Problem); err != nil {
+			return err
+		}
+	}
+	said := map[core.State]string{core.Pending: "is on its way", core.Received: "was received", core.Failed: "failed", core.Returned: "came back"}
+	tx.Describe(nil, amount.String(), "%s on %s by %s %s%s", amount, inv.NumberText, methodWords(p.Kind, p.LastFour), said[p.State], because(p.Problem))
+	tx.LinkTo(app.OfInvoice, inv.ID)
+	tx.LinkTo("clients", inv.ClientID)
+	if p.State == core.Failed || p.State == core.Returned {
+		people, err := store.WhoCaresFor(tx.DB, inv.ID)
+		if err != nil {
+			return err
+		}
+		for _, id := range people {
+			tx.Notify(id, nil, "%s on %s by %s %s%s", amount, inv.NumberText, methodWords(p.Kind, p.LastFour), said[p.State], because(p.Problem))
+		}
+	}
+	return store.Save(tx.DB, p)
+}
+
+func because(problem string) string {
+	if problem == "" {
+		return ""
+	}
+	return ": " + problem
+}
+
+// patience is how long a payment may be without a word before the service is asked.
+const patience = 5 * time.Second
+
+// FollowUp asks the service what has become of payments of which it has not said the last word: an answer can be lost.
+func FollowUp(ctx context.Context, a *app.App) error {
+	if a.Gateway == nil {
+		return nil
+	}
+	open, err := store.UnsettledOnline(a.Store.Read(ctx, store.Everything), a.Clock.Now().Add(-patience))
+	if err != nil {
+		return err
+	}
+	for _, p := range open {
+		said, err := a.Gateway.Find(ctx, p.Key)
+		if err != nil {
+			slog.Warn("the payment service did not answer", "payment", p.ID, "error", err)
+			continue
+		}
+		if !said.Known { // it was never asked, or never heard
+			said = paymentmethod.Charged{State: core.Failed, Problem: "The payment service knows nothing of it: nothing was taken."}
+			if a.Clock.Now().Sub(p.MadeAt) < time.Minute {
+				continue
+			}
+		}
+		if err := Settle(ctx, a, p.Key, said); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,24 @@
+package store
+
+import "time"
+
+// OnlinePaymentByKey finds a payment of a client's by the key under which the payment service knows it, or ErrNotFound.
+func OnlinePaymentByKey(tx *DB, key string) (*OnlinePayment, error) {
+	p := new(OnlinePayment)
+	err := tx.gorm.First(p, "key = ?", key).Error
+	return p, err
+}
+
+// OnlinePaymentsOf lists what a client paid on the page of an invoice, in order.
+func OnlinePaymentsOf(tx *DB, invoiceID int64) ([]OnlinePayment, error) {
+	rows := []OnlinePayment{}
+	err := tx.gorm.Order("id").Find(&rows, "invoice_id = ?", invoiceID).Error
+	return rows, err
+}
+
+// UnsettledOnline are the payments of which the service has not said the last word, made before an instant.
+func UnsettledOnline(tx *DB, before time.Time) ([]OnlinePayment, error) {
+	rows := []OnlinePayment{}
+	err := tx.gorm.Order("id").Find(&rows, "state IN ('asked', 'pending') AND made_at < ?", before).Error
+	return rows, err
+}
