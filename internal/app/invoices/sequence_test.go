@@ -27,6 +27,7 @@ import (
 type user struct {
 	*rand.Rand
 	a         *app.App
+	outside   *outside // nil: nothing is handed over
 	entries   []int64
 	gone      []*timekeeping.Entry
 	purchases []int64
@@ -178,7 +179,9 @@ func (u *user) entry(ctx context.Context) (*timekeeping.Entry, error) {
 }
 
 func (u *user) act(ctx context.Context) error {
-	switch u.IntN(28) {
+	switch u.IntN(31) {
+	case 28, 29, 30:
+		return u.delivers(ctx)
 	case 22, 23, 24:
 		return u.decide(ctx)
 	case 25, 26:
@@ -413,7 +416,7 @@ func (u *user) afterwards(ctx context.Context) error {
 func TestEverythingAddsUpAfterRandomActs(t *testing.T) {
 	acts, seeds := 5000, []uint64{7, 11, 13, 17}
 	if testing.Short() {
-		acts, seeds = 400, seeds[:1]
+		acts, seeds = 500, seeds[:1]
 	}
 	for _, seed := range seeds {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) { addsUp(t, seed, acts, func(u *user) error { return u.act(t.Context()) }) })
@@ -448,9 +451,10 @@ func TestMoneyOfTwoAdministratorsAddsUp(t *testing.T) {
 			t.Fatal(err)
 		}
 		arrangements(t, a)
+		world := around(t, a, seed)
 		var both sync.WaitGroup
 		for who := range uint64(2) {
-			u := &user{Rand: rand.New(rand.NewPCG(seed, who)), a: a}
+			u := &user{Rand: rand.New(rand.NewPCG(seed, who)), a: a, outside: world}
 			both.Go(func() {
 				for n := range acts {
 					err := u.onMoney(t.Context())
@@ -476,7 +480,9 @@ func TestMoneyOfTwoAdministratorsAddsUp(t *testing.T) {
 
 // onMoney does an act of money, or what leads to one.
 func (u *user) onMoney(ctx context.Context) error {
-	switch u.IntN(12) {
+	switch u.IntN(16) {
+	case 12, 13, 14, 15:
+		return u.delivers(ctx)
 	case 0, 1, 2, 3:
 		return u.money(ctx)
 	case 4, 5, 6, 7:
@@ -498,6 +504,7 @@ func addsUp(t *testing.T, seed uint64, acts int, act func(*user) error) {
 	t.Helper()
 	u := &user{Rand: rand.New(rand.NewPCG(seed, seed+1)), a: apptest.Firm(t)}
 	arrangements(t, u.a)
+	u.outside = around(t, u.a, seed)
 	done := 0
 	for n := range acts {
 		err := act(u)
