@@ -3,6 +3,7 @@ package simulator
 import (
 	"context"
 	"crypto/rand"
+	"fmt"
 	"slices"
 	"strings"
 	"sync"
@@ -40,8 +41,9 @@ type Payments struct {
 }
 
 type charge struct {
-	token string
-	at    time.Time
+	token     string
+	at        time.Time
+	reference string // of the service: the instant, and which charge it is since the start
 }
 
 var (
@@ -89,7 +91,8 @@ func (p *Payments) Charge(ctx context.Context, c paymentmethod.Charge) (paymentm
 		p.charges = map[string]charge{}
 	}
 	if _, known := p.charges[c.Key]; !known {
-		p.charges[c.Key] = charge{c.Token, p.Now()}
+		now := p.Now()
+		p.charges[c.Key] = charge{c.Token, now, fmt.Sprintf("T%s-%d", now.UTC().Format("20060102150405"), len(p.charges)+1)}
 		if strings.HasPrefix(c.Token, "test-debit-") && p.Tell != nil {
 			for days := range time.Duration(2) {
 				time.AfterFunc((days+1)*debitDays+time.Millisecond, func() {
@@ -108,9 +111,9 @@ func (p *Payments) Find(_ context.Context, key string) (paymentmethod.Charged, e
 	p.lock.Lock()
 	c, known := p.charges[key]
 	p.lock.Unlock()
-	said := paymentmethod.Charged{Known: known, Reference: "test-" + key}
+	said := paymentmethod.Charged{Known: known, Reference: c.reference}
 	if !known { // it was asked before a restart
-		return paymentmethod.Charged{Known: true, Reference: said.Reference, State: onlinepayment.Pending}, nil
+		return paymentmethod.Charged{Known: true, State: onlinepayment.Pending}, nil
 	}
 	age := p.Now().Sub(c.at)
 	switch {

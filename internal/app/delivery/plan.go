@@ -155,25 +155,7 @@ func addressees(tx *store.DB, p *packet, engagements []int64, typed string) ([]c
 		to, err := core.Typed(typed)
 		return to, app.InField("to", err)
 	}
-	client, err := store.Get[store.Client](tx, p.invoices[0].ClientID)
-	if err != nil {
-		return nil, err
-	}
-	rows, err := store.AllContactsOf(tx, []int64{client.ID})
-	contacts := []core.Contact{}
-	for _, c := range rows {
-		contact := core.Contact{Name: c.Name, Mail: c.Mail, Copies: c.Copies}
-		if c.EngagementID != nil {
-			contact.EngagementID = *c.EngagementID
-		}
-		for kind, gets := range map[core.Kind]bool{core.Invoice: c.GetsInvoices, core.Statement: c.GetsStatements, core.Reminder: c.GetsReminders} {
-			if gets {
-				contact.Gets = append(contact.Gets, kind)
-			}
-		}
-		contacts = append(contacts, contact)
-	}
-	return core.To(p.kind, engagements, contacts, core.Contact{Name: client.InvoiceName, Mail: client.Mail}), err
+	return correspondence.Addressees(tx, p.kind, p.invoices[0].ClientID, engagements)
 }
 
 // hindered says why a document can't be handed over by its way, and what to do; or nothing.

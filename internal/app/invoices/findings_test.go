@@ -49,6 +49,7 @@ func reachable(t *testing.T, a *app.App) {
 	t.Helper()
 	for _, client := range []int64{1, 2} {
 		apptest.Set(t, a, "clients", client, "address", "1 Quay")
+		apptest.Set(t, a, "clients", client, "mail", "office@client.example")
 	}
 }
 
@@ -72,7 +73,11 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 			silent.Text = ""
 			record(t, a, silent)
 		}, nil, invoice.Warn, ""},
-		{"no_contact", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "address", "") }, nil, invoice.Warn, ""},
+		{"no_contact", "leave", func(t *testing.T, a *app.App) {
+			apptest.Set(t, a, "clients", 2, "address", "")
+			apptest.Set(t, a, "clients", 2, "mail", "")
+		}, nil, invoice.Warn, ""},
+		{"no_addressee", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "mail", "") }, nil, invoice.Warn, ""},
 		{"no_issuer_address", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "entities", 1, "address", "") }, nil, invoice.Block, ""},
 		{"no_issuer_tax_number", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "entities", 1, "tax_number", "") }, nil,
 			invoice.Block, ""},

@@ -7,10 +7,12 @@ import (
 	"strconv"
 
 	"dorvet/core/day"
+	"dorvet/core/delivery"
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/core/typeface"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/app/profiles"
@@ -96,7 +98,7 @@ func newLooking(tx *store.DB, drafts []store.Invoice, today day.Day) (*looking, 
 func (l *looking) run(code string) ([]store.FindingRow, error) {
 	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget,
 		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable, drafts.OtherTax: l.otherTax,
-		"client_rules": l.clientRules}
+		"client_rules": l.clientRules, "no_addressee": l.noAddressee}
 	if rule, is := rules[code]; is {
 		return rule()
 	}
@@ -160,6 +162,37 @@ func (l *looking) surcharge() ([]store.FindingRow, error) {
 		percent, err := money.ParseFixed(value, money.Point, 4)
 		if err == nil && percent > 0 && inv.Choices.Percent("surcharge") == 0 {
 			found = append(found, store.FindingRow{InvoiceID: id, Text: value + " %"})
+		}
+	}
+	return found, nil
+}
+
+// noAddressee finds drafts that are to be mailed and would go to nobody; who has no address at all is found by another check.
+func (l *looking) noAddressee() ([]store.FindingRow, error) {
+	without, err := store.WithoutContact(l.tx, l.clients)
+	if err != nil {
+		return nil, err
+	}
+	way, err := profiles.Nearest(l.tx, "delivery", l.clients...)
+	if err != nil {
+		return nil, err
+	}
+	found := []store.FindingRow{}
+	for _, id := range l.ids {
+		inv := l.drafts[id]
+		engagements, err := store.EngagementsOf(l.tx, id)
+		if err != nil {
+			return nil, err
+		}
+		if by := way(inv.ClientID, drafts.OnlyOne(engagements)); without[inv.ClientID] || by != "" && by != string(delivery.Mail) {
+			continue
+		}
+		to, err := correspondence.Addressees(l.tx, delivery.Invoice, inv.ClientID, engagements)
+		if err != nil {
+			return nil, err
+		}
+		if len(to) == 0 {
+			found = append(found, store.FindingRow{InvoiceID: id})
 		}
 	}
 	return found, nil

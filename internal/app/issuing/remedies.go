@@ -35,6 +35,7 @@ var remedies = map[string][]Remedy{
 	"surcharge":  {{"put_surcharge", "Put it on", ""}},
 	"no_contact": {{"", "Open the client", "client"}}, "duplicate": {{"take_out", "Take it out", ""}},
 	"late_entry":   {{"take_out", "Take it out", ""}},
+	"no_addressee": {{"", "Open the client", "client"}, {"", "Another way for it", "delivery"}},
 	"not_approved": {{"ask_approval", "Ask for approval", ""}}, "open_price": {{"", "Give the price", "lines"}},
 	"no_text":     {{"", "Write a text", "lines"}},
 	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}},
@@ -50,7 +51,8 @@ var remedies = map[string][]Remedy{
 var leave = map[string]Remedy{
 	"funds": {"leave", "Leave the funds", ""}, "credit": {"leave", "Leave the credit", ""},
 	"surcharge": {"leave", "Without it, this time", ""}, "no_contact": {"leave", "Issue it all the same", ""},
-	"zero": {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""},
+	"no_addressee": {"leave", "Issue it all the same", ""},
+	"zero":         {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""},
 	"late_entry": {"leave", "Leave it on", ""}, "cap": {"leave", "It is agreed", ""},
 	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""},
 	"credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},

@@ -62,6 +62,7 @@ CREATE INDEX links_of_subject ON links (purpose, subject_id);
 ALTER TABLE invoices ADD COLUMN handed TEXT NOT NULL DEFAULT '';
 UPDATE invoices SET handed = 'before' WHERE state IN ('issued', 'part_paid', 'paid');
 CREATE INDEX invoices_handed ON invoices (handed, dated DESC) WHERE state IN ('issued', 'part_paid', 'paid') AND handed IN ('', 'queued', 'failed');
+INSERT INTO issue_checks (code, name, level) VALUES ('no_addressee', 'Nobody gets it by mail', 'warn');
 -- What letters say, by what they bring and in which language; the firm changes them.
 CREATE TABLE letter_texts (
   id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, name TEXT NOT NULL UNIQUE, kind TEXT NOT NULL, language TEXT NOT NULL,

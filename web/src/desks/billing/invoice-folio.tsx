@@ -6,6 +6,7 @@ import { useMoneyText } from "../../frame/figure";
 import { stateWords } from "../../frame/fill-mark";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
+import { Claims } from "./claims";
 import { Issued } from "./issued";
 import { type Summary, useInvoice } from "./use-billing";
 import { handedWords } from "./use-delivery";
@@ -54,6 +55,7 @@ export function InvoiceFolio({ summary }: { summary?: Summary }) {
           <b>{finding.title}</b> {finding.text}
         </p>
       ))}
+      {invoice.data && <Claims invoice={invoice.data} />}
       {invoice.data && <Issued invoice={invoice.data} />}
       {invoice.data?.hasFile && (
         <p>
