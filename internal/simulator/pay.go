@@ -43,7 +43,7 @@ type Payments struct {
 type charge struct {
 	token     string
 	at        time.Time
-	reference string // of the service: the instant, and which charge it is since the start
+	reference string // of the service: which charge it is since the start
 }
 
 var (
@@ -91,8 +91,7 @@ func (p *Payments) Charge(ctx context.Context, c paymentmethod.Charge) (paymentm
 		p.charges = map[string]charge{}
 	}
 	if _, known := p.charges[c.Key]; !known {
-		now := p.Now()
-		p.charges[c.Key] = charge{c.Token, now, fmt.Sprintf("T%s-%d", now.UTC().Format("20060102150405"), len(p.charges)+1)}
+		p.charges[c.Key] = charge{c.Token, p.Now(), fmt.Sprintf("T%d", len(p.charges)+1)}
 		if strings.HasPrefix(c.Token, "test-debit-") && p.Tell != nil {
 			for days := range time.Duration(2) {
 				time.AfterFunc((days+1)*debitDays+time.Millisecond, func() {
