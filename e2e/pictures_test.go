@@ -3,6 +3,7 @@ package e2e
 import (
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 )
 
@@ -108,11 +109,15 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".recording_before-after li")`)
 	shot("entries")
 
-	p.goTo("/set-up/look?design=column&typeface=mixed&language=de")
-	p.until(`document.querySelector(".pages_pages canvas")`)
-	shot("look")
-
+	p.goTo("/billing/234")
+	p.click("button", "Make a link to the client's page")
+	p.until(`document.querySelector("input[aria-label='The link']")?.value.includes("#")`)
+	link := js[string](p, `document.querySelector("input[aria-label='The link']").value`)
 	p.size(390, 844)
+	p.goTo("/invoice" + link[strings.Index(link, "#"):])
+	p.reads("Pay by transfer")
+	shot("invoice-page")
+
 	p.goTo("/proposal#" + p.mailed(`“Tide gauge network”[^#]+#(\S+)`))
 	p.until(`document.querySelector(".offer_offer-figures")`)
 	shot("client-page")

@@ -24,7 +24,7 @@ export function LiveDocument({ invoice }: { invoice: Invoice }) {
   return (
     <aside className={documentCss.documentSide} aria-label="As the client will see it">
       <p className={clsx(deskCss.folioOver, documentCss.documentOver)}>
-        <span>As the client will see it{doc.isDraft ? ", if it were issued now" : ""}</span>
+        <span>{doc.isDraft ? "If it were issued now" : "As the client will see it"}</span>
         {whole &&
           (["words", "pages", "page"] as const)
             .filter((view) => view !== shows)

@@ -66,7 +66,7 @@ export const stateWords: Record<Handing["state"], string> = {
   failed: "failed",
   called_back: "called back",
   posted: "posted",
-  saved: "given by hand",
+  saved: "by hand",
 };
 
 /** How far an invoice has come to its client, in words. */
@@ -77,7 +77,7 @@ export const handedWords: Record<string, string> = {
   arrived: "arrived",
   failed: "failed",
   posted: "posted",
-  saved: "given by hand",
+  saved: "by hand",
   opened: "opened",
   fetched: "file fetched",
   before: "",
