@@ -25,8 +25,9 @@ func TestAnInvoiceReachesItsClientAndIsAnswered(t *testing.T) {
 	p.click("button", "Mail it, to stay here")
 	p.reads("ann@whinny.example, by mail")
 	secret := p.mailed(`Dear Ann,(?s:.*?)SC1046(?s:.*?)/invoice#(\S+)`)
-	p.until(`document.querySelector("[aria-label='Handed over']").innerText.includes("arrived")`)
 	at := js[string](p, "location.pathname")
+	p.goTo(at)
+	p.until(`document.querySelector("[aria-label='Handed over']")?.innerText.includes("arrived")`)
 
 	p.size(360, 740)
 	p.goTo("/invoice#" + secret)

@@ -67,3 +67,20 @@ func TestTheStandInSaysWhatBecameOfALetter(t *testing.T) {
 		}
 	}
 }
+
+// BenchmarkALetterWithItsPDF sends letters with a PDF of 60 kB, each in a conversation of its own, to the stand-in, which syncs each.
+func BenchmarkALetterWithItsPDF(b *testing.B) {
+	sink, address, err := OpenSink(b.TempDir(), "")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer sink.Close()
+	server := smtp.Server{Address: address}
+	file := letter.File{Name: "invoice.pdf", MediaType: "application/pdf", Content: []byte(strings.Repeat("60 kilobytes. ", 4300))}
+	for b.Loop() {
+		if err := server.Send(b.Context(), letter.Letter{From: mail.Address{Address: "a@firm.example"}, To: mail.Address{Address: "b@client.example"},
+			Subject: "Invoice", Body: "Dear Ann,\n\nhere it is.", At: time.Now(), ID: "x", Files: []letter.File{file}}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -40,7 +40,7 @@ func DeliveriesTo(tx *DB, clientID int64, state delivery.State, offset, limit in
 	return rows, err
 }
 
-// StepsOf are the deliveries of some invoices as they are now, by invoice.
+// StepsOf are the deliveries of some invoices as they are now, by invoice; of one that is being changed there are none.
 func StepsOf(tx *DB, invoiceIDs []int64) (map[int64][]delivery.Step, error) {
 	rows := []struct {
 		InvoiceID       int64
@@ -49,6 +49,7 @@ func StepsOf(tx *DB, invoiceIDs []int64) (map[int64][]delivery.Step, error) {
 	}{}
 	err := tx.gorm.Raw(`SELECT x.invoice_id, d.state, x.opened_at IS NOT NULL AS opened, x.fetched_at IS NOT NULL AS fetched FROM delivered x
 		JOIN deliveries d ON d.id = x.delivery_id JOIN invoices i ON i.id = x.invoice_id AND i.revision = x.revision
+			AND i.state IN ('issued', 'part_paid', 'paid')
 		WHERE x.invoice_id IN ?`, many(invoiceIDs)).Scan(&rows).Error
 	steps := map[int64][]delivery.Step{}
 	for _, r := range rows {

@@ -19,6 +19,10 @@ import (
 // DeliverOne sends one mail. What the mail says is complete only here: the secret of
 // a link is in the mail, its digest in the data.
 func DeliverOne(ctx context.Context, a *app.App, m *store.Mail) error {
+	now, err := store.Get[store.Mail](a.Store.Read(ctx, store.Everything), m.ID)
+	if err != nil || now.State != "queued" { // called back, since the queue was read
+		return err
+	}
 	m.Tries++
 	m.Problem = "it could not be written"
 	l, links, err := compose(ctx, a, m)

@@ -113,8 +113,8 @@ func FollowUp(ctx context.Context, a *app.App) error {
 				continue
 			}
 		}
-		if err := Settle(ctx, a, p.Key, said); err != nil {
-			return err
+		if err := Settle(ctx, a, p.Key, said); err != nil { // it does not stand in the way of the others
+			slog.Error("what became of a payment was not noted", "payment", p.ID, "error", err)
 		}
 	}
 	return nil

@@ -1,3 +1,4 @@
+import { lazy, Suspense } from "react";
 import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Explained } from "../../frame/explain";
@@ -6,10 +7,11 @@ import { useMoneyText } from "../../frame/figure";
 import { stateWords } from "../../frame/fill-mark";
 import { Folio } from "../../frame/folio";
 import { History } from "../../frame/history";
-import { Claims } from "./claims";
 import { Issued } from "./issued";
 import { type Summary, useInvoice } from "./use-billing";
 import { handedWords } from "./use-delivery";
+
+const Claims = lazy(async () => ({ default: (await import("./claims")).Claims }));
 
 /** A draft or invoice of a list, opened. */
 export function InvoiceFolio({ summary }: { summary?: Summary }) {
@@ -55,7 +57,11 @@ export function InvoiceFolio({ summary }: { summary?: Summary }) {
           <b>{finding.title}</b> {finding.text}
         </p>
       ))}
-      {invoice.data && <Claims invoice={invoice.data} />}
+      {invoice.data && !invoice.data.document.isDraft && (
+        <Suspense>
+          <Claims invoice={invoice.data} />
+        </Suspense>
+      )}
       {invoice.data && <Issued invoice={invoice.data} />}
       {invoice.data?.hasFile && (
         <p>

@@ -58,7 +58,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
   const reopens = chosen.filter((r) => r.state === "issued" && r.kind === "invoice" && mayReopen(r));
   const toSend = chosen.filter((r) => ["", "failed"].includes(r.handed) && r.kind !== "opening");
   const deliveries = useManyDeliveries();
-  const [sending, setSending] = useState(false);
+  const [sending, setSending] = useState<Summary[]>([]);
   const { job } = many.job;
   const go = (act: "issue" | "reopen") => {
     setAsking(null);
@@ -93,7 +93,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
               what={{ issue: "Issuing", reopen: "Reopening" }[job.kind] ?? "Drawing"}
               onForget={many.job.forget}
             >
-              {job.kind === "issue" && <AfterIssuing rows={issued} onReopen={many.reopen.mutate} />}
+              {job.kind === "issue" && <AfterIssuing rows={issued} onReopen={many.reopen.mutate} onSend={setSending} />}
             </JobProgress>
           ) : (
             (deliveries.job.job && (
@@ -147,7 +147,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
               <Button onClick={() => setAsking("reopen")}>Reopen {reopens.length}</Button>
             )}
             {!isDrafts && bills && toSend.length > 0 && (
-              <Button type="primary" loading={deliveries.send.isPending} onClick={() => setSending(true)}>
+              <Button type="primary" loading={deliveries.send.isPending} onClick={() => setSending(toSend)}>
                 Hand over {toSend.length}
               </Button>
             )}
@@ -190,14 +190,15 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
           <TallySum figure={<Sums label="Total, gross" parts={parts("total")} />} what="total, gross" />
         )}
       </Tally>
-      {sending && (
+      {sending.length > 0 && (
         <Suspense>
           <SendMany
-            rows={toSend}
+            rows={sending}
             deliveries={deliveries}
-            onNo={() => setSending(false)}
+            onNo={() => setSending([])}
             onDone={() => {
-              setSending(false);
+              setSending([]);
+              many.job.forget();
               onDone();
             }}
           />
@@ -243,10 +244,11 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
 interface AfterProps {
   rows: Summary[];
   onReopen: (rows: Summary[]) => void;
+  onSend: (rows: Summary[]) => void;
 }
 
-/** What was just issued: where it stands, and all of it reopened in one act. */
-function AfterIssuing({ rows, onReopen }: AfterProps) {
+/** What was just issued: where it stands, and all of it handed over or reopened in one act. */
+function AfterIssuing({ rows, onReopen, onSend }: AfterProps) {
   const runs = [...new Set(rows.map((row) => row.runId))];
   const of = runs.length === 1 && runs[0] ? `&run=${runs[0]}` : "";
   const days = rows.map((row) => row.dated).sort();
@@ -257,6 +259,9 @@ function AfterIssuing({ rows, onReopen }: AfterProps) {
   return (
     <>
       <Link to={`/billing?show=register${of}`}>In the register</Link>
+      {again.length > 0 && again.every((r) => r.handed === "") && (
+        <Do onClick={() => onSend(again)}>Hand all {again.length} over</Do>
+      )}
       {again.length > 0 && <Do onClick={() => onReopen(again)}>Reopen all {again.length}</Do>}
     </>
   );

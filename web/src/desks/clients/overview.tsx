@@ -22,6 +22,7 @@ import { BudgetBar } from "../engagements/budget-bar";
 import { ExpensesOf } from "../time/work-of";
 import { AddressCopy } from "./address-copy";
 import { Belongings } from "./belongings";
+import { HandedOver } from "./handed-over";
 import { LikeTemplate } from "./like-template";
 import { Payments } from "./payments";
 import { ClientProposals } from "./proposals";
@@ -102,6 +103,7 @@ export function ClientDesk() {
         <Questionnaires client={c} />
         <ExpensesOf on={{ clients: String(id) }} />
         <Payments id={id} />
+        <HandedOver id={id} />
       </div>
       <Folio label="Client">
         <p className={deskCss.folioOver}>What is known, and how it is billed</p>
