@@ -49,7 +49,8 @@ var Checks = []Check{
 	{"other_tax", "Taxed otherwise than agreed.", "The client, or the engagement, has another tax now: take it, or leave this.", Warn, false},
 	{"client_rules", "Not as the client asks.", "Change it, take it out, or agree on it: they may not pay it.", Warn, false},
 	{"several_payers", "Not divided among its payers.", "Each of them gets an invoice of their own: divide it.", Block, false},
-	{"no_addressee", "Nobody gets it by mail.", "It is to be mailed: give a contact who receives invoices an address, or hand it over otherwise.", Warn, false},
+	{"no_addressee", "Nobody gets it by mail.", "It is to be mailed: give a contact who receives invoices an address, or hand it over " +
+		"otherwise.", Warn, false},
 }
 
 // CheckNamed finds a check.

@@ -26,7 +26,8 @@ type ManySending struct {
 }
 
 func (s *server) registerDelivery(api huma.API) {
-	operation(s, api, http.MethodGet, "/invoices/{id}/delivery", "readDelivery", "How an invoice stands with its client, and how it would be handed over",
+	operation(s, api, http.MethodGet, "/invoices/{id}/delivery", "readDelivery",
+		"How an invoice stands with its client, and how it would be handed over",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*delivery.Standing, error) {
 			return delivery.Of(ctx, s.app, actor, in.ID)
 		})

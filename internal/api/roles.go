@@ -264,7 +264,8 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 
 // onlyReads are the operations that are sent a body, or that leave nothing behind but
 // a trace: they take no key.
-var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true, "previewLetter": true, "previewLetters": true, "markInvoiceOpened": true, "isItOurs": true, "notePayment": true, "previewMail": true,
+var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true,
+	"previewLetter": true, "previewLetters": true, "markInvoiceOpened": true, "isItOurs": true, "notePayment": true, "previewMail": true,
 	"previewPage": true, "priceProposal": true,
 	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true,
 	"tally": true, "chooseOnPage": true,
@@ -275,5 +276,6 @@ var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true,
 	"readClientPage": true, "chooseOnPage": true, "markSeen": true, "sendCode": true, "keepPaymentMethod": true, "acceptProposal": true,
 	"declineProposal":  true,
 	"askAboutProposal": true, "passOn": true, "mailNewer": true, "readSignedCopy": true, "readTermsFile": true, "readQuestions": true,
-	"answerQuestions": true, "readInvoicePage": true, "markInvoiceOpened": true, "readInvoiceFile": true, "sayOnInvoice": true, "isItOurs": true,
+	"answerQuestions": true, "readInvoicePage": true,
+	"markInvoiceOpened": true, "readInvoiceFile": true, "sayOnInvoice": true, "isItOurs": true,
 	"readPayOffer": true, "payInvoice": true, "notePayment": true}

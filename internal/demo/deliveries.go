@@ -42,19 +42,23 @@ type payment struct {
 // readings are of the first invoices of November, in the order of their numbers; the last of them are handed over otherwise, or not yet.
 var readings = []reading{
 	{said: letter.Delivered, opened: true, file: true, pays: []payment{{"250", goodCard, ""}, {"100", emptyCard, ""}}},
-	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Disputed, Text: "This was part of the first visit, and billed in October."}}},
+	{said: letter.Delivered, opened: true,
+		says: []delivery.Claiming{{Kind: store.Disputed, Text: "This was part of the first visit, and billed in October."}}},
 	{said: letter.Failed},
 	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Question, Text: "Which site is this?"}},
 		pays: []payment{{"180", goodCard, ""}, {"60", emptyCard, ""}}},
 	{said: letter.Delivered},
 	{},
-	{said: letter.Delivered, opened: true, file: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 11)}},
+	{said: letter.Delivered, opened: true, file: true,
+		says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 11)}},
 		pays: []payment{{"300", returnedIBAN, onlinepayment.Returned}, {"120", goodIBAN, ""}}},
 	{said: letter.Failed},
-	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Disputed, Section: -1, Line: -1, Text: "We never ordered this survey."}}},
+	{said: letter.Delivered, opened: true,
+		says: []delivery.Claiming{{Kind: store.Disputed, Section: -1, Line: -1, Text: "We never ordered this survey."}}},
 	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 18)}},
 		pays: []payment{{"90", returnedIBAN, onlinepayment.Returned}, {"75", goodIBAN, ""}}},
-	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Question, Section: -1, Line: -1, Text: "Can you split this over two of our orders?"}}},
+	{said: letter.Delivered, opened: true,
+		says: []delivery.Claiming{{Kind: store.Question, Section: -1, Line: -1, Text: "Can you split this over two of our orders?"}}},
 }
 
 // handOver hands over what was issued: all of before November went by post, November's by mail, of which some never arrived; two wait to
@@ -148,7 +152,8 @@ func (s *seeder) pay(id int64, secret string, p payment) error {
 	if err != nil {
 		return err
 	}
-	if _, err := paying.Pay(s.ctx, s.app, secret, paying.Typing{Amount: p.amount, Shown: offer.WithFee, Method: method}); err != nil || p.later == "" {
+	_, err = paying.Pay(s.ctx, s.app, secret, paying.Typing{Amount: p.amount, Shown: offer.WithFee, Method: method})
+	if err != nil || p.later == "" {
 		return err
 	}
 	paid, err := store.OnlinePaymentsOf(s.app.Read(s.ctx, s.admin.Actor), id)

@@ -188,7 +188,8 @@ func Invoices(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 // thousands, for which GORM takes five times as long. What lists don't show is left empty.
 func InvoiceHeads(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 	found, err := tx.gorm.Raw(`SELECT i.id, i.version, i.kind, i.state, i.number_text, i.client_id, i.currency, i.from_day, i.up_to_day,
-		i.dated, i.net, i.tax, i.total, i.open, i.credited, i.disputed, i.reopened, i.run_id, i.divided, i.handed, `+aroundInvoice+f.where()+"ORDER BY "+order,
+		i.dated, i.net, i.tax, i.total, i.open, i.credited, i.disputed, i.reopened,
+		i.run_id, i.divided, i.handed, `+aroundInvoice+f.where()+"ORDER BY "+order,
 		f.arguments(tx)).Rows()
 	if err != nil {
 		return nil, err

@@ -44,7 +44,8 @@ var conservations = []conservation{
 		WHERE i.handed <> COALESCE(y.says, '') AND NOT (i.handed = 'before' AND y.says IS NULL)`},
 	{"a delivery by mail is as far as its mail", `
 		SELECT d.id, 'it is ' || d.state || ', its mail ' || COALESCE(m.state, 'is not there') AS what FROM deliveries d
-		LEFT JOIN mails m ON m.delivery_id = d.id WHERE d.way = 'mail' AND d.state <> COALESCE(CASE m.state WHEN 'sent' THEN 'taken' ELSE m.state END, '')`},
+		LEFT JOIN mails m ON m.delivery_id = d.id WHERE d.way = 'mail'
+			AND d.state <> COALESCE(CASE m.state WHEN 'sent' THEN 'taken' ELSE m.state END, '')`},
 	{"what a client paid on a page is one payment, as long as it did not come back", `
 		SELECT o.id, o.state || ' over ' || o.amount || ', its payment ' || COALESCE(p.amount, 'is not there') AS what FROM online_payments o
 		LEFT JOIN payments p ON p.id = o.payment_id

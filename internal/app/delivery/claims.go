@@ -160,7 +160,7 @@ func dispute(tx *app.Tx, inv *store.Invoice) error {
 type Answering struct {
 	Version int64         `json:"version"`
 	Answer  string        `json:"answer" maxLength:"2000" doc:"the client reads it on the page and in a mail"`
-	Outcome store.Outcome `json:"outcome" enum:"answered,kept,credited" doc:"answered of questions and promises; of disputes whether the line stays or was credited"`
+	Outcome store.Outcome `json:"outcome" enum:"answered,kept,credited" doc:"of disputes: the line stays, or was credited"`
 }
 
 // Answer answers what a client said: the client reads it on the page, and in a mail.

@@ -3,16 +3,12 @@ package delivery
 import (
 	"context"
 	"encoding/base64"
-	"slices"
-
-	core "dorvet/core/delivery"
 
 	"dorvet/core/day"
 	"dorvet/core/invoice"
 	"dorvet/core/wording"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
-	"dorvet/internal/app/ledger"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/store"
 )
@@ -208,149 +204,4 @@ func entryOf(b *invoice.Billed, w wording.Words, doc *invoice.Document) MadeOfEn
 		e.Rate = w.Rate(*b.Price)
 	}
 	return e
-}
-
-// addMoney adds what is to be paid and when, and what happened.
-func (g *guest) addMoney(a *app.App, tx *store.DB, p *InvoicePage, doc *invoice.Document, on day.Day) error {
-	inv, w, next := &g.invoice.Invoice, doc.Words(), invoice.Instalment{}
-	if inv.Open > 0 {
-		p.Open = w.Money(inv.Amount(inv.Open))
-	}
-	parts, err := store.InstalmentsOf(tx, inv.ID)
-	if err != nil {
-		return err
-	}
-	for _, part := range parts {
-		shown := InvoicePagePart{Due: w.Day(part.DueDay), Amount: w.Money(inv.Amount(part.Amount))}
-		if part.Open != 0 {
-			shown.Open, shown.Late = w.Money(inv.Amount(part.Open)), part.DueDay < on
-			if next.Amount.IsZero() {
-				next = invoice.Instalment{Due: part.DueDay, Amount: inv.Amount(part.Open)}
-			}
-		}
-		p.Late = p.Late || shown.Late
-		p.Instalments = append(p.Instalments, shown)
-	}
-	if err := p.addCode(a, doc, next); err != nil {
-		return err
-	}
-	return g.addHistory(tx, p, w)
-}
-
-// addCode adds the code by which what is due next is paid: on paper it is for the first instalment, here for what is still open of them.
-func (p *InvoicePage) addCode(a *app.App, doc *invoice.Document, next invoice.Instalment) error {
-	if p.Printed.Code == "" || a.Code == nil || next.Amount.IsZero() {
-		return nil
-	}
-	now := *doc
-	now.Payable = []invoice.Instalment{next}
-	picture, err := a.Code(now.TransferCode())
-	p.Code = asURL(picture)
-	return err
-}
-
-func (g *guest) addHistory(tx *store.DB, p *InvoicePage, w wording.Words) error {
-	type event struct {
-		on   day.Day
-		what InvoiceEvent
-	}
-	inv, events := &g.invoice.Invoice, []event{}
-	add := func(on day.Day, what InvoiceEvent) {
-		what.Day = w.Day(on)
-		events = append(events, event{on, what})
-	}
-	if inv.State.IsIssued() {
-		add(inv.Dated, InvoiceEvent{What: "issued"})
-	}
-	deliveries, err := store.DeliveriesOf(tx, inv.ID)
-	if err != nil {
-		return err
-	}
-	for _, d := range slices.Backward(deliveries) {
-		switch {
-		case !d.State.IsOut() || d.Day.IsZero() || d.State == core.Saved:
-		case d.Way == core.Mail:
-			add(d.Day, InvoiceEvent{What: "sent"})
-		default:
-			add(d.Day, InvoiceEvent{What: "posted"})
-		}
-	}
-	movements, err := store.MoneyOf(tx, inv.ID)
-	if err != nil {
-		return err
-	}
-	for _, line := range ledger.Settled(movements) {
-		add(line.Day, InvoiceEvent{What: line.Kind, Amount: w.Money(line.Amount)})
-	}
-	slices.SortStableFunc(events, func(a, b event) int { return int(a.on - b.on) })
-	for _, e := range events {
-		p.History = append(p.History, e.what)
-	}
-	return nil
-}
-
-func (g *guest) addFiles(a *app.App, tx *store.DB, p *InvoicePage, doc *invoice.Document) error {
-	if !g.invoice.State.IsIssued() {
-		return nil
-	}
-	p.EInvoice = a.Formats != nil && a.Formats.Supports("cii", doc) == nil
-	if !g.profile.Yes("attach_receipts") {
-		return nil
-	}
-	receipts, err := receiptsOf(tx, g.invoice.ID)
-	for _, r := range receipts {
-		p.Receipts = append(p.Receipts, r.Name)
-	}
-	return err
-}
-
-// File is a file that a client fetches from the page.
-type File struct {
-	Name, MediaType string
-	Content         []byte
-}
-
-// PageFile gives a file of the page: pdf, xml, or a receipt by its place; that it was fetched is noted.
-func PageFile(ctx context.Context, a *app.App, secret, which string, place int) (*File, error) {
-	tx := a.Store.Read(ctx, store.Everything)
-	g, err := openGuest(a, tx, secret)
-	if err != nil {
-		return nil, err
-	}
-	f, err := g.file(a, tx, which, place)
-	if err != nil {
-		return nil, err
-	}
-	return f, MarkOpened(ctx, a, secret, true)
-}
-
-func (g *guest) file(a *app.App, tx *store.DB, which string, place int) (*File, error) {
-	if g.invoice.Revision == 0 {
-		return nil, app.Refuse(app.Conflict, "There is no document yet.")
-	}
-	switch which {
-	case "pdf":
-		revision, err := store.RevisionOf(tx, g.invoice.ID)
-		if err != nil {
-			return nil, err
-		}
-		content, err := a.Store.Content(revision.Digest)
-		return &File{papers.FileName(g.invoice), "application/pdf", content}, err
-	case "xml":
-		doc, err := g.shownDocument(tx)
-		if err != nil {
-			return nil, err
-		}
-		content, err := eInvoiceOf(a, doc)
-		return &File{eInvoiceName(g.invoice), "text/xml", content}, err
-	}
-	receipts, err := receiptsOf(tx, g.invoice.ID)
-	if err != nil {
-		return nil, err
-	}
-	if place < 0 || place >= len(receipts) || !g.profile.Yes("attach_receipts") {
-		return nil, app.Missing(store.ErrNotFound, "file")
-	}
-	content, err := a.Store.Content(receipts[place].Digest)
-	return &File{receipts[place].Name, receipts[place].MediaType, content}, err
 }

@@ -34,7 +34,7 @@ type Summary struct {
 	Tax         money.Amount  `json:"tax"`
 	Total       money.Amount  `json:"total"`
 	Open        money.Amount  `json:"open" doc:"still owed, gross"`
-	Handed      string        `json:"handed" enum:",queued,taken,arrived,failed,posted,saved,opened,fetched,before" doc:"how far it has come to its client"`
+	Handed      string        `json:"handed" enum:",queued,taken,arrived,failed,posted,saved,opened,fetched,before" doc:"to its client"`
 	Version     int64         `json:"version"`
 	RunID       int64         `json:"runId" doc:"of the billing run that it is in, or 0"`
 	Found       int           `json:"found" doc:"findings of a draft"`

@@ -95,8 +95,8 @@ func ask(ctx context.Context, a *app.App, secret string, t Typing, kept paymentm
 		if whole := w.Money(inv.Amount(amount.Minor + fee.Minor)); t.Shown != whole {
 			return nil, app.Refuse(app.Conflict, "It comes to %s now, not %s as it was shown: look once more, then pay.", whole, t.Shown)
 		}
-		row := &store.OnlinePayment{EntityID: inv.EntityID, ClientID: inv.ClientID, InvoiceID: inv.ID, Key: strings.ToLower(rand.Text()), Kind: t.Method.Kind,
-			State: core.Asked, Amount: amount.Minor, Fee: fee.Minor, Currency: inv.Currency, LastFour: kept.LastFour, Name: o.Link.Name,
+		row := &store.OnlinePayment{EntityID: inv.EntityID, ClientID: inv.ClientID, InvoiceID: inv.ID, Key: strings.ToLower(rand.Text()),
+			Kind: t.Method.Kind, State: core.Asked, Amount: amount.Minor, Fee: fee.Minor, Currency: inv.Currency, LastFour: kept.LastFour, Name: o.Link.Name,
 			Mail: o.Link.Mail, MadeAt: tx.Now}
 		tx.LinkTo(app.OfInvoice, inv.ID)
 		tx.LinkTo("clients", inv.ClientID)

@@ -3,6 +3,7 @@ package paying
 import (
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
 	"time"
 
@@ -66,8 +67,11 @@ func settle(tx *app.Tx, p *store.OnlinePayment, inv *store.Invoice, before core.
 			return err
 		}
 	}
-	said := map[core.State]string{core.Pending: "is on its way", core.Received: "was received", core.Failed: "failed", core.Returned: "came back"}
-	tx.Describe(nil, amount.String(), "%s on %s by %s %s%s", amount, inv.NumberText, methodWords(p.Kind, p.LastFour), said[p.State], because(p.Problem))
+	words := fmt.Sprintf("%s on %s by %s %s", amount, inv.NumberText, methodWords(p.Kind, p.LastFour), became[p.State])
+	if p.Problem != "" {
+		words += ": " + p.Problem
+	}
+	tx.Describe(nil, amount.String(), "%s", words)
 	tx.LinkTo(app.OfInvoice, inv.ID)
 	tx.LinkTo("clients", inv.ClientID)
 	if p.State == core.Failed || p.State == core.Returned {
@@ -76,18 +80,15 @@ func settle(tx *app.Tx, p *store.OnlinePayment, inv *store.Invoice, before core.
 			return err
 		}
 		for _, id := range people {
-			tx.Notify(id, nil, "%s on %s by %s %s%s", amount, inv.NumberText, methodWords(p.Kind, p.LastFour), said[p.State], because(p.Problem))
+			tx.Notify(id, nil, "%s", words)
 		}
 	}
 	return store.Save(tx.DB, p)
 }
 
-func because(problem string) string {
-	if problem == "" {
-		return ""
-	}
-	return ": " + problem
-}
+// became says what a payment has become.
+var became = map[core.State]string{core.Pending: "is on its way", core.Received: "was received", core.Failed: "failed",
+	core.Returned: "came back"}
 
 // patience is how long a payment may be without a word before the service is asked.
 const patience = 5 * time.Second

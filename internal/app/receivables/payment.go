@@ -79,8 +79,8 @@ func ReceiveOn(tx *app.Tx, inv *store.Invoice, minor int64, method, reference st
 	if err != nil {
 		return nil, err
 	}
-	row := &store.Payment{EntityID: inv.EntityID, ClientID: inv.ClientID, Currency: inv.Currency, Amount: minor, Day: max(tx.Today, firm.ClosingDay+1),
-		Method: method, Reference: reference, Purpose: store.ForInvoices}
+	row := &store.Payment{EntityID: inv.EntityID, ClientID: inv.ClientID, Currency: inv.Currency, Amount: minor,
+		Day: max(tx.Today, firm.ClosingDay+1), Method: method, Reference: reference, Purpose: store.ForInvoices}
 	if row.ExchangeRate, row.ExchangeSource, err = setup.Exchange(tx.DB, firm, row.Currency, row.Day); err != nil {
 		return nil, err
 	}
