@@ -21,7 +21,6 @@ type Letter struct {
 	ID            string // the left part of the message's id, unique
 	Files         []File
 	ReturnKey     string // under which reports on it come back, or nothing
-	OneClick      string // an address by which no more of the kind are asked for (RFC 8058), or nothing
 }
 
 // File is one that is attached.

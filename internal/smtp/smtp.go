@@ -88,10 +88,6 @@ func compose(l letter.Letter, reports string) (*mail.Msg, error) {
 	m.SetMessageIDWithValue(l.ID + "@" + domain)
 	m.SetBodyString(mail.TypeTextPlain, l.Body)
 	m.AddAlternativeString(mail.TypeTextHTML, letter.HTML(l.Body, l.Accent))
-	if l.OneClick != "" { // RFC 8058
-		m.SetGenHeader(mail.HeaderListUnsubscribe, "<"+l.OneClick+">")
-		m.SetGenHeader(mail.HeaderListUnsubscribePost, "List-Unsubscribe=One-Click")
-	}
 	for _, f := range l.Files {
 		if err := m.AttachReader(f.Name, bytes.NewReader(f.Content), mail.WithFileContentType(mail.ContentType(f.MediaType))); err != nil {
 			return nil, err
