@@ -2,6 +2,10 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
+	"errors"
+	"fmt"
+	"os"
 	"path/filepath"
 	"testing"
 
@@ -120,5 +124,49 @@ func TestTheFirstDataComesAlongIntoTheProfile(t *testing.T) {
 	}
 	if breaches, err := s.Check(s.Read(t.Context(), Everything)); err != nil || len(breaches) > 0 {
 		t.Errorf("%v, %v", breaches, err)
+	}
+}
+
+// Mails with their link and file, and links that were made, come along where their tables are made anew; what was issued before deliveries
+// were noted is not taken for not handed over.
+func TestMailsComeAlongWithTheirLinksAndFiles(t *testing.T) {
+	folder := t.TempDir()
+	digest := fmt.Sprintf("%x", sha256.Sum256([]byte("x")))
+	path := filepath.Join(folder, "files", digest[:2], digest)
+	if err := errors.Join(os.MkdirAll(filepath.Dir(path), 0o700), os.WriteFile(path, []byte("x"), 0o600)); err != nil {
+		t.Fatal(err)
+	}
+	atVersion(t, folder, 18,
+		`INSERT INTO acts (id, kind, at, business_day, summary) VALUES (1, 'x', '2026-01-01', '2026-01-01', 'Wrote')`,
+		`INSERT INTO files (digest, bytes, media_type, at) VALUES ('`+digest+`', 1, 'application/pdf', '2026-01-01')`,
+		`INSERT INTO mails (id, act_id, to_name, to_mail, subject, body, link_purpose, link_subject, link_expires, attachment, attachment_name, state, made_at)
+			VALUES (3, 1, 'Ann', 'ann@client.example', 'Ours', '{link}', 'proposal', 8, '2027-01-01 00:00:00+00:00', '`+digest+`', 'a.pdf', 'sent', '2026-01-01'),
+			(4, 1, 'Bo', 'bo@client.example', 'Plain', 'x', '', 0, NULL, '', '', 'queued', '2026-01-01')`,
+		`INSERT INTO links (id, digest, purpose, subject_id, name, mail, made_at, expires_at)
+			VALUES (5, 'abc', 'questionnaire', 2, 'Ann', 'ann@client.example', '2026-01-01', '2027-01-01')`)
+	s, err := Open(t.Context(), folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	tx := s.Read(t.Context(), Everything)
+	for id, want := range map[int64]int{3: 1, 4: 0} {
+		m, err := Get[Mail](tx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := WithParts(tx, m); err != nil || len(m.Links) != want || len(m.Files) != want {
+			t.Errorf("mail %d: %+v, %v", id, m, err)
+		}
+		if want == 1 && (m.Links[0].SubjectID != 8 || m.Links[0].Mark != "link" || m.Files[0].Name != "a.pdf" || m.State != "sent") {
+			t.Errorf("%+v", m)
+		}
+	}
+	if link, err := LinkOf(tx, "abc"); err != nil || link.ID != 5 || link.Purpose != ForQuestionnaire {
+		t.Errorf("%+v, %v", link, err)
+	}
+	broken := []map[string]any{}
+	if err := s.writer.Raw("PRAGMA foreign_key_check").Scan(&broken).Error; err != nil || len(broken) > 0 {
+		t.Errorf("%v, %v", broken, err)
 	}
 }
