@@ -13,6 +13,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/letter"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/delivery"
@@ -380,5 +381,29 @@ func TestAPageShowsAsMuchAsTheProfileSays(t *testing.T) {
 		if got := [2]int{lines, made}; got != want {
 			t.Errorf("%s: %v", shows, got)
 		}
+	}
+}
+
+// Whatever language a client speaks, the letters that ship leave no place open, one by one and together, and speak it.
+func TestLettersSpeakTheClientsLanguage(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Set(t, a, "clients", 1, "mail", "office@alder.example")
+	apptest.Set(t, a, "clients", 1, "letters", "together")
+	said := map[string]bool{}
+	for _, language := range wording.Languages {
+		apptest.Set(t, a, "clients", 1, "language", string(language))
+		one, two := issued(t, a, apptest.Survey), issued(t, a, apptest.Survey)
+		for _, ids := range [][]int64{{one.ID}, {one.ID, two.ID}} {
+			letters, err := delivery.Preview(t.Context(), a, apptest.Admin.Actor, ids, delivery.Handover{})
+			must(t, err)
+			if len(letters) != 1 || letters[0].Problem != "" || strings.ContainsAny(letters[0].Subject+letters[0].Body, "{}") {
+				t.Errorf("%s: %+v", language, letters)
+			}
+			greeting, _, _ := strings.Cut(letters[0].Body, "\n")
+			said[greeting] = true
+		}
+	}
+	if len(said) != len(wording.Languages) {
+		t.Errorf("%d greetings in %d languages: %v", len(said), len(wording.Languages), said)
 	}
 }

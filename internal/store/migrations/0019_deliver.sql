@@ -90,7 +90,39 @@ INSERT INTO letter_texts (name, kind, language, subject, text, active) VALUES
     '{account}' || char(10) || char(10) || '{signature}', TRUE),
   ('Credit note, German', 'credit_note', 'de', 'Gutschrift {number} von {firm}', 'Guten Tag {name},' || char(10) || char(10) ||
     'anbei unsere Gutschrift {number} vom {dated} über {amount}. Sie müssen nichts tun.' || char(10) || char(10) || '{link}' || char(10) || char(10) ||
-    '{signature}', TRUE);
+    '{signature}', TRUE),
+  ('Invoice, French', 'invoice', 'fr', 'Facture {number} de {firm}', 'Bonjour {name},' || char(10) || char(10) || 
+    'voici notre facture {number} du {dated} de {amount}, pour {what}. {payable}' || char(10) || char(10) || 'De quoi elle se compose, poser une question ou payer : {link}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Several invoices, French', 'several', 'fr', '{count} factures de {firm}', 'Bonjour {name},' || char(10) || char(10) || 
+    'voici {count} factures, de {amount} au total :' || char(10) || char(10) || '{list}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Credit note, French', 'credit_note', 'fr', 'Avoir {number} de {firm}', 'Bonjour {name},' || char(10) || char(10) || 
+    'voici notre avoir {number} du {dated} de {amount}. Vous n’avez rien à faire.' || char(10) || char(10) || '{link}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Receipt, French', 'receipt', 'fr', 'Reçu : {amount} pour {number}', 'Bonjour {name},' || char(10) || char(10) || 
+    'merci : nous avons reçu {amount} le {day} pour notre facture {number}. {rest}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Invoice, Spanish', 'invoice', 'es', 'Factura {number} de {firm}', 'Estimado/a {name}:' || char(10) || char(10) || 
+    'le enviamos nuestra factura {number} del {dated} por {amount}, por {what}. {payable}' || char(10) || char(10) || 'De qué se compone, preguntar o pagar: {link}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Several invoices, Spanish', 'several', 'es', '{count} facturas de {firm}', 'Estimado/a {name}:' || char(10) || char(10) || 
+    'le enviamos {count} facturas, por {amount} en total:' || char(10) || char(10) || '{list}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Credit note, Spanish', 'credit_note', 'es', 'Abono {number} de {firm}', 'Estimado/a {name}:' || char(10) || char(10) || 
+    'le enviamos nuestro abono {number} del {dated} por {amount}. No tiene que hacer nada.' || char(10) || char(10) || '{link}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Receipt, Spanish', 'receipt', 'es', 'Recibido: {amount} por {number}', 'Estimado/a {name}:' || char(10) || char(10) || 
+    'gracias: hemos recibido {amount} el {day} por nuestra factura {number}. {rest}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Invoice, Polish', 'invoice', 'pl', 'Faktura {number} od {firm}', 'Dzień dobry, {name},' || char(10) || char(10) || 
+    'przesyłamy naszą fakturę {number} z dnia {dated} na kwotę {amount}, za: {what}. {payable}' || char(10) || char(10) || 'Z czego się składa, pytania i płatność: {link}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Several invoices, Polish', 'several', 'pl', 'Faktury od {firm}: {count}', 'Dzień dobry, {name},' || char(10) || char(10) || 
+    'przesyłamy faktury ({count}) na łączną kwotę {amount}:' || char(10) || char(10) || '{list}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Credit note, Polish', 'credit_note', 'pl', 'Korekta {number} od {firm}', 'Dzień dobry, {name},' || char(10) || char(10) || 
+    'przesyłamy naszą korektę {number} z dnia {dated} na kwotę {amount}. Nie trzeba nic robić.' || char(10) || char(10) || '{link}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Receipt, Polish', 'receipt', 'pl', 'Otrzymano: {amount} za {number}', 'Dzień dobry, {name},' || char(10) || char(10) || 
+    'dziękujemy: {day} otrzymaliśmy {amount} za naszą fakturę {number}. {rest}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Invoice, Greek', 'invoice', 'el', 'Τιμολόγιο {number} από {firm}', 'Αγαπητέ/ή {name},' || char(10) || char(10) || 
+    'σας στέλνουμε το τιμολόγιό μας {number} της {dated} για {amount}, για: {what}. {payable}' || char(10) || char(10) || 'Από τι αποτελείται, ερωτήσεις και πληρωμή: {link}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Several invoices, Greek', 'several', 'el', '{count} τιμολόγια από {firm}', 'Αγαπητέ/ή {name},' || char(10) || char(10) || 
+    'σας στέλνουμε {count} τιμολόγια, συνολικά {amount}:' || char(10) || char(10) || '{list}' || char(10) || char(10) || '{account}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Credit note, Greek', 'credit_note', 'el', 'Πιστωτικό {number} από {firm}', 'Αγαπητέ/ή {name},' || char(10) || char(10) || 
+    'σας στέλνουμε το πιστωτικό μας {number} της {dated} για {amount}. Δεν χρειάζεται να κάνετε τίποτα.' || char(10) || char(10) || '{link}' || char(10) || char(10) || '{signature}', TRUE),
+  ('Receipt, Greek', 'receipt', 'el', 'Ελήφθη: {amount} για {number}', 'Αγαπητέ/ή {name},' || char(10) || char(10) || 
+    'ευχαριστούμε: λάβαμε {amount} στις {day} για το τιμολόγιό μας {number}. {rest}' || char(10) || char(10) || '{signature}', TRUE);
 -- What clients say of an invoice on its page, and what became of it.
 CREATE TABLE claims (
   id INTEGER PRIMARY KEY, version INTEGER NOT NULL DEFAULT 0, invoice_id INTEGER NOT NULL REFERENCES invoices(id), revision INTEGER NOT NULL,
