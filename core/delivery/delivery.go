@@ -167,8 +167,8 @@ const (
 )
 
 // furthest are the states from what says least of where a document is to what says most.
-var furthest = []Standing{Nowhere, Standing(Failed), Standing(Queued), Standing(Saved), Standing(Posted), Standing(Taken), Standing(Arrived),
-	Opened, Fetched}
+var furthest = []Standing{Nowhere, Standing(Failed), Standing(Queued), Standing(Saved), Standing(Posted), Standing(Taken),
+	Standing(Arrived), Opened, Fetched}
 
 // Handed is how far a document has come by several deliveries of it: as far as the one that has come furthest. What was
 // called back counts for nothing.

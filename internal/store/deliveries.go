@@ -5,6 +5,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/delivery"
+	"dorvet/core/money"
 )
 
 // DeliveryRow is a delivery of one invoice, with what became of its mail.
@@ -147,7 +148,7 @@ type ClaimRow struct {
 	Claim
 	Number, Client string
 	ClientID       int64
-	Currency       string
+	Currency       money.Currency
 }
 
 // OpenClaims lists what clients said that nobody has answered, oldest first.

@@ -53,7 +53,11 @@ func DeliverOne(ctx context.Context, a *app.App, m *store.Mail) error {
 				}
 			}
 		}
-		return write(tx, m, a.Clock.Today())
+		left := day.Day(0)
+		if m.State == "sent" {
+			left = a.Clock.Today()
+		}
+		return write(tx, m, left)
 	})
 }
 
@@ -61,14 +65,10 @@ func DeliverOne(ctx context.Context, a *app.App, m *store.Mail) error {
 var statesOfMail = map[string]delivery.State{"queued": delivery.Queued, "sent": delivery.Taken, "arrived": delivery.Arrived,
 	"failed": delivery.Failed, "called_back": delivery.CalledBack}
 
-// write writes how a mail went, and with it the delivery that it is.
-func write(tx *store.DB, m *store.Mail, today day.Day) error {
+// write writes how a mail went, and with it the delivery that it is; left is the day on which it left now, or none.
+func write(tx *store.DB, m *store.Mail, left day.Day) error {
 	if err := store.WriteMail(tx, m); err != nil || m.DeliveryID == nil {
 		return err
-	}
-	left := day.Day(0)
-	if m.State == "sent" {
-		left = today
 	}
 	return Follow(tx, *m.DeliveryID, statesOfMail[m.State], left)
 }

@@ -94,7 +94,7 @@ func SendAgain(ctx context.Context, a *app.App, r app.Request, id int64) error {
 			return struct{}{}, app.Refuse(app.Conflict, "This mail was taken by the mail server: there is nothing to send again.")
 		}
 		m.State, m.Tries, m.NextAt = "queued", 0, nil
-		if err := write(tx.DB, m, tx.Today); err != nil {
+		if err := write(tx.DB, m, 0); err != nil {
 			return struct{}{}, err
 		}
 		if m.ClientID != nil {

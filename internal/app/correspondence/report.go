@@ -37,7 +37,7 @@ func TakeReport(ctx context.Context, a *app.App, r letter.Report) error {
 		default:
 			return nil
 		}
-		return write(tx, m, a.Clock.Today())
+		return write(tx, m, 0)
 	})
 }
 

@@ -2,7 +2,6 @@ package delivery
 
 import (
 	"context"
-	"slices"
 	"strings"
 	"time"
 
@@ -56,12 +55,17 @@ func Claims(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Claim
 func claimsOf(tx *store.DB, inv *store.Invoice) ([]Claim, error) {
 	rows, err := store.ClaimsOn(tx, inv.ID)
 	list := []Claim{}
-	for _, c := range rows {
-		list = append(list, Claim{ID: c.ID, Version: c.Version, Kind: c.Kind, Line: c.LineText, Section: c.Section, Place: c.Line,
-			Amount: inv.Amount(c.Amount), Text: c.Text, Day: c.Day, Name: c.Name, At: c.At, Outcome: c.Outcome, Answer: c.Answer,
-			Answered: c.AnsweredAt, Old: c.Revision != inv.Revision})
+	for i := range rows {
+		list = append(list, claimView(&rows[i], inv.Currency))
+		list[i].Old = rows[i].Revision != inv.Revision
 	}
 	return list, err
+}
+
+func claimView(c *store.Claim, currency money.Currency) Claim {
+	return Claim{ID: c.ID, Version: c.Version, Kind: c.Kind, Line: c.LineText, Section: c.Section, Place: c.Line,
+		Amount: money.Amount{Minor: c.Amount, Currency: currency}, Text: c.Text, Day: c.Day, Name: c.Name, At: c.At, Outcome: c.Outcome,
+		Answer: c.Answer, Answered: c.AnsweredAt}
 }
 
 // said is the line that a claim is about, with what of it is disputed: of all of the invoice it is what is still owed.
@@ -237,10 +241,9 @@ type OpenClaim struct {
 func OpenClaims(ctx context.Context, a *app.App, actor app.Actor) ([]OpenClaim, error) {
 	rows, err := store.OpenClaims(a.Read(ctx, actor))
 	list := []OpenClaim{}
-	for _, c := range slices.All(rows) {
-		list = append(list, OpenClaim{Claim: Claim{ID: c.ID, Version: c.Version, Kind: c.Kind, Line: c.LineText, Section: c.Section, Place: c.Line,
-			Amount: money.Amount{Minor: c.Amount, Currency: money.Currency(c.Currency)}, Text: c.Text, Day: c.Day, Name: c.Name, At: c.At},
-			InvoiceID: c.InvoiceID, Number: c.Number, Client: c.Client})
+	for i := range rows {
+		c := &rows[i]
+		list = append(list, OpenClaim{claimView(&c.Claim, c.Currency), c.InvoiceID, c.Number, c.Client})
 	}
 	return list, err
 }

@@ -204,7 +204,8 @@ func TestManyAreHandedOverAtOnce(t *testing.T) {
 	contact(t, a, "A", "Ann", "ann@alder.example")
 	apptest.Set(t, a, "clients", 1, "letters", "together")
 	one, two := issued(t, a, apptest.Survey), issued(t, a, apptest.Survey)
-	three := issued(t, a, 3) // Birch has no address
+	apptest.Set(t, a, "clients", 2, "address", "2 Quay")
+	three := issued(t, a, 3) // Birch has no address for mail
 	send := func(ids ...int64) string {
 		t.Helper()
 		job, err := delivery.BeginSend(t.Context(), a, apptest.Admin, ids, delivery.Handover{})
@@ -225,7 +226,6 @@ func TestManyAreHandedOverAtOnce(t *testing.T) {
 	if said := send(one.ID, two.ID); !strings.Contains(said, "Nothing was handed over") || !strings.Contains(said, "already") {
 		t.Errorf("%q", said)
 	}
-	apptest.Set(t, a, "clients", 2, "address", "2 Quay")
 	apptest.Set(t, a, "clients", 2, "delivery", "post")
 	if said := send(three.ID); said != "1 letter for the post." {
 		t.Errorf("%q", said)
@@ -381,6 +381,20 @@ func TestAPageShowsAsMuchAsTheProfileSays(t *testing.T) {
 		if got := [2]int{lines, made}; got != want {
 			t.Errorf("%s: %v", shows, got)
 		}
+	}
+}
+
+// The page of a draft shows what would be owed, with its instalments: it is not settled before it was asked for.
+func TestAPageOfADraftShowsWhatWouldBeOwed(t *testing.T) {
+	a := apptest.Firm(t)
+	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	must(t, err)
+	page, err := delivery.PreviewPage(t.Context(), a, apptest.Admin.Actor, made[0].ID, 0)
+	must(t, err)
+	if page.Open != "EUR\u00a0246.00" || len(page.Instalments) != 1 || page.Instalments[0].Open != page.Open || page.Late {
+		t.Errorf("%q %+v %v", page.Open, page.Instalments, page.Late)
 	}
 }
 

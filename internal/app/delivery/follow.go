@@ -56,10 +56,9 @@ func Of(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Standing, 
 	if err != nil {
 		return nil, err
 	}
-	if s.Handings = handings(rows); len(rows) > 0 {
-		for i := range rows {
-			s.Handings[i].Old = rows[i].Revision != inv.Revision
-		}
+	s.Handings = handings(rows)
+	for i := range rows {
+		s.Handings[i].Old = rows[i].Revision != inv.Revision
 	}
 	links, err := store.LinksTo(tx, store.ForInvoice, id)
 	if err != nil {

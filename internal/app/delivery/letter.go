@@ -69,7 +69,7 @@ func (p *packet) values(tx *store.DB, to core.Addressee, word string) (map[strin
 	}
 	values := map[string]string{"name": cmp.Or(to.Name, first.Client.Name), "client": first.Client.Name, "firm": entity.LegalName,
 		"number": first.Number, "dated": w.Day(first.Dated), "due": w.Day(first.Due), "amount": w.Money(sum), "what": what(first),
-		"payable": payable(first), "count": strconv.Itoa(len(p.docs)), "list": strings.Join(list, "\n"), "word": word,
+		"payable": payable(first), "count": strconv.Itoa(len(p.docs)), "list": strings.Join(list, "\n"), "word": strings.TrimSpace(word),
 		"signature": cmp.Or(entity.Signature, entity.LegalName), "link": "{link}", "account": ""}
 	if p.profile.Yes("account_summary") {
 		values["account"], err = accountOf(tx, &p.invoices[0].Invoice, w)
@@ -135,12 +135,8 @@ func accountOf(tx *store.DB, inv *store.Invoice, w wording.Words) (string, error
 	return strings.Join(lines, "\n"), nil
 }
 
-// written is a letter to one person: subject, text, and what is left open in them.
-func (p *packet) written(tx *store.DB, texts []store.LetterText, to core.Addressee, s Handover) (subject, body string, open []string, err error) {
-	values, err := p.values(tx, to, strings.TrimSpace(s.Word))
-	if err != nil {
-		return "", "", nil, err
-	}
+// written is a letter to one person, whose values are given: subject, text, and what is left open in them.
+func (p *packet) written(texts []store.LetterText, values map[string]string, s Handover) (subject, body string, open []string) {
 	subject, body = s.Subject, s.Text
 	if text := p.text(texts); text != nil {
 		subject = cmp.Or(s.Subject, p.own("mail_subject"), text.Subject)
@@ -161,12 +157,13 @@ func (p *packet) written(tx *store.DB, texts []store.LetterText, to core.Address
 	subject, openSubject := letter.Fill(subject, values)
 	body, openBody := letter.Fill(body, values)
 	open = slices.DeleteFunc(append(openSubject, openBody...), func(name string) bool { return strings.HasPrefix(name, "link") })
-	return subject, letter.Tidied(body), open, nil
+	return subject, letter.Tidied(body), open
 }
 
+// own is a text of the client's profile, which speaks of one invoice.
 func (p *packet) own(name string) string {
-	if len(p.docs) > 1 {
-		return "" // it speaks of one invoice
+	if len(p.docs) > 1 || p.kind != core.Invoice {
+		return ""
 	}
 	return p.profile.Text(name)
 }

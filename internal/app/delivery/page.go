@@ -23,7 +23,7 @@ type InvoicePage struct {
 	What        string            `json:"what" doc:"what it is for"`
 	Printed     invoice.Printed   `json:"printed" doc:"as it is on paper; without lines, where they are not shown"`
 	Made        [][]MadeOf        `json:"made" doc:"of what each line is made, by section"`
-	Notice      string            `json:"notice" enum:",changing,replaced,credited,credited_part,paid,disputed" doc:"what is to be known first"`
+	Notice      string            `json:"notice" enum:",changing,replaced,credited,credited_part,paid,disputed" doc:"to be known first"`
 	Total       string            `json:"total"`
 	Open        string            `json:"open" doc:"still to be paid; nothing if it is not"`
 	Late        bool              `json:"late"`

@@ -68,7 +68,7 @@ func (g *guest) file(a *app.App, tx *store.DB, which string, place int) (*File, 
 	if err != nil {
 		return nil, err
 	}
-	if place < 0 || place >= len(receipts) || !g.profile.Yes("attach_receipts") {
+	if which != "receipt" || place < 0 || place >= len(receipts) || !g.profile.Yes("attach_receipts") {
 		return nil, app.Missing(store.ErrNotFound, "file")
 	}
 	content, err := a.Store.Content(receipts[place].Digest)

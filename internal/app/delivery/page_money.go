@@ -19,6 +19,10 @@ func (g *guest) addMoney(a *app.App, tx *store.DB, p *InvoicePage, doc *invoice.
 	if inv.Open > 0 {
 		p.Open = w.Money(inv.Amount(inv.Open))
 	}
+	if inv.State.IsDraft() && inv.Revision == 0 { // as it would be owed
+		p.wouldBeOwed(doc, on)
+		return nil
+	}
 	parts, err := store.InstalmentsOf(tx, inv.ID)
 	if err != nil {
 		return err
@@ -40,6 +44,19 @@ func (g *guest) addMoney(a *app.App, tx *store.DB, p *InvoicePage, doc *invoice.
 	return g.addHistory(tx, p, w)
 }
 
+// wouldBeOwed says of a draft what would be to pay and when, were it issued now.
+func (p *InvoicePage) wouldBeOwed(doc *invoice.Document, on day.Day) {
+	w := doc.Words()
+	for _, part := range doc.Payable {
+		amount := w.Money(part.Amount)
+		p.Instalments = append(p.Instalments, InvoicePagePart{Due: w.Day(part.Due), Amount: amount, Open: amount, Late: part.Due < on})
+		p.Late = p.Late || part.Due < on
+	}
+	if !doc.Totals.Due.IsZero() {
+		p.Open = w.Money(doc.Totals.Due)
+	}
+}
+
 // addCode adds the code by which what is due next is paid: on paper it is for the first instalment, here for what is still open of them.
 func (p *InvoicePage) addCode(a *app.App, doc *invoice.Document, next invoice.Instalment) error {
 	if p.Printed.Code == "" || a.Code == nil || next.Amount.IsZero() {
@@ -47,7 +64,11 @@ func (p *InvoicePage) addCode(a *app.App, doc *invoice.Document, next invoice.In
 	}
 	now := *doc
 	now.Payable = []invoice.Instalment{next}
-	picture, err := a.Code(now.TransferCode())
+	text := now.TransferCode()
+	if text == "" {
+		return nil
+	}
+	picture, err := a.Code(text)
 	p.Code = asURL(picture)
 	return err
 }

@@ -4,6 +4,7 @@ package delivery
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -145,8 +146,8 @@ func packetOf(tx *store.DB, id int64, s Handover) (*packet, error) {
 	if p.to, err = addressees(tx, p, engagements, s.To); err != nil {
 		return nil, err
 	}
-	p.problem = p.hindered(tx)
-	return p, nil
+	p.problem, err = p.hindered(tx)
+	return p, err
 }
 
 // addressees are who gets a document, or who was typed in their place.
@@ -159,28 +160,36 @@ func addressees(tx *store.DB, p *packet, engagements []int64, typed string) ([]c
 }
 
 // hindered says why a document can't be handed over by its way, and what to do; or nothing.
-func (p *packet) hindered(tx *store.DB) string {
+func (p *packet) hindered(tx *store.DB) (string, error) {
 	inv := p.invoices[0]
 	switch {
 	case inv.Kind == invoice.Opening:
-		return "It was issued before, and has no document here."
+		return "It was issued before, and has no document here.", nil
 	case p.way == core.Mail && len(p.to) == 0:
-		return "Nobody at " + inv.Client + " has a mail address to which invoices go: give a contact one, or choose another way."
-	case p.way == core.Mail:
-		if _, err := correspondence.Sender(tx, &inv.EntityID); err != nil {
-			return app.InField("", err).Error()
-		}
-	case p.way == core.Post && len(p.docs[0].Client.Address) == 0:
-		return inv.Client + " has no address: give it one, or choose another way."
+		return "Nobody at " + inv.Client + " has a mail address to which invoices go: give a contact one, or choose another way.", nil
+	case p.way == core.Post && strings.TrimSpace(strings.Join(p.docs[0].Client.Address, "")) == "":
+		return "The document names no address of " + inv.Client + ": choose another way, or give it one and correct the invoice.", nil
+	case p.way != core.Mail:
+		return "", nil
 	}
-	return ""
+	_, problem, err := sender(tx, &inv)
+	return problem, err
+}
+
+// sender is from whom a letter with an invoice comes, or why it can come from nobody.
+func sender(tx *store.DB, inv *store.InvoiceRow) (from, problem string, err error) {
+	address, err := correspondence.Sender(tx, &inv.EntityID)
+	if refused := new(app.Refusal); errors.As(err, &refused) {
+		return "", refused.Words(), nil
+	}
+	return address.String(), "", err
 }
 
 // letter is the letter of a packet as it would go out, to the first who gets it.
 func (p *packet) letter(a *app.App, tx *store.DB, texts []store.LetterText, s Handover) (*Letter, error) {
 	way := p.profile.Of("delivery")
-	l := &Letter{Client: p.invoices[0].Client, Numbers: p.numbers(), Way: p.way, WayFrom: fromWords(way.Won), To: []Recipient{}, Files: []string{},
-		Problem: p.problem, Stays: a.MailStays, Copy: p.profile.Text("copy_to"), Placeholders: []Placeholder{}}
+	l := &Letter{Client: p.invoices[0].Client, Numbers: p.numbers(), Way: p.way, WayFrom: fromWords(way.Won), To: []Recipient{},
+		Files: []string{}, Problem: p.problem, Stays: a.MailStays, Copy: p.profile.Text("copy_to"), Placeholders: []Placeholder{}}
 	if s.Way != "" && string(s.Way) != way.Won.Value {
 		l.WayFrom = "this letter alone"
 	}
@@ -194,19 +203,16 @@ func (p *packet) letter(a *app.App, tx *store.DB, texts []store.LetterText, s Ha
 		}
 		l.To = append(l.To, Recipient(to))
 	}
-	var open []string
-	var err error
-	if l.Subject, l.Body, open, err = p.written(tx, texts, first, s); err != nil {
-		return nil, err
-	}
-	if len(open) > 0 && l.Problem == "" && p.way == core.Mail && !p.isDraft() {
-		l.Problem = fmt.Sprintf("The letter has places that nothing stands in: {%s}. Change its text.", strings.Join(open, "}, {"))
-	}
-	l.Body = p.shown(l.Body, a.Address)
 	values, err := p.values(tx, first, s.Word)
 	if err != nil {
 		return nil, err
 	}
+	var open []string
+	l.Subject, l.Body, open = p.written(texts, values, s)
+	if len(open) > 0 && l.Problem == "" && p.way == core.Mail && !p.isDraft() {
+		l.Problem = fmt.Sprintf("The letter has places that nothing stands in: {%s}. Change its text.", strings.Join(open, "}, {"))
+	}
+	l.Body = p.shown(l.Body, a.Address)
 	l.Placeholders = placeholders(values)
 	if text := p.text(texts); text != nil {
 		l.Template = text.Text
@@ -214,8 +220,8 @@ func (p *packet) letter(a *app.App, tx *store.DB, texts []store.LetterText, s Ha
 			l.Template = own
 		}
 	}
-	if from, err := correspondence.Sender(tx, &p.invoices[0].EntityID); err == nil {
-		l.From = from.String()
+	if l.From, _, err = sender(tx, &p.invoices[0]); err != nil {
+		return nil, err
 	}
 	l.Attach = p.attach(s)
 	l.Files, err = p.fileNames(tx, l.Attach)

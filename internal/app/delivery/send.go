@@ -185,10 +185,11 @@ func (p *packet) deliver(tx *app.Tx, to core.Addressee) (*store.Delivery, error)
 
 // mail queues the letter to one person; a copy for the firm goes with the first.
 func (p *packet) mail(tx *app.Tx, texts []store.LetterText, to core.Addressee, s Handover, files []store.MailFile, first bool) error {
-	subject, body, open, err := p.written(tx.DB, texts, to, s)
+	values, err := p.values(tx.DB, to, s.Word)
 	if err != nil {
 		return err
 	}
+	subject, body, open := p.written(texts, values, s)
 	if len(open) > 0 {
 		return app.RefuseField("text", "The letter has places that nothing stands in: {%s}. Change its text.", strings.Join(open, "}, {"))
 	}

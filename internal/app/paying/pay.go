@@ -11,6 +11,7 @@ import (
 	"dorvet/core/paymentmethod"
 	"dorvet/core/refusal"
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/delivery"
 	"dorvet/internal/store"
 )
@@ -67,7 +68,7 @@ func ask(ctx context.Context, a *app.App, secret string, t Typing, kept paymentm
 	if err != nil {
 		return nil, err
 	}
-	return app.Do(ctx, a, request, "pay on page", []any{t.Amount, t.Shown, t.Method.Kind}, func(tx *app.Tx) (*store.OnlinePayment, error) {
+	return app.Do(ctx, a, request, "pay on page", []any{correspondence.Digest(secret), t.Amount, t.Shown, t.Method.Kind}, func(tx *app.Tx) (*store.OnlinePayment, error) {
 		o, _, err := delivery.Open(a, tx.DB, secret)
 		if err != nil {
 			return nil, err
@@ -96,8 +97,8 @@ func ask(ctx context.Context, a *app.App, secret string, t Typing, kept paymentm
 			return nil, app.Refuse(app.Conflict, "It comes to %s now, not %s as it was shown: look once more, then pay.", whole, t.Shown)
 		}
 		row := &store.OnlinePayment{EntityID: inv.EntityID, ClientID: inv.ClientID, InvoiceID: inv.ID, Key: strings.ToLower(rand.Text()),
-			Kind: t.Method.Kind, State: core.Asked, Amount: amount.Minor, Fee: fee.Minor, Currency: inv.Currency, LastFour: kept.LastFour, Name: o.Link.Name,
-			Mail: o.Link.Mail, MadeAt: tx.Now}
+			Kind: t.Method.Kind, State: core.Asked, Amount: amount.Minor, Fee: fee.Minor, Currency: inv.Currency, LastFour: kept.LastFour,
+			Name: o.Link.Name, Mail: o.Link.Mail, MadeAt: tx.Now}
 		tx.LinkTo(app.OfInvoice, inv.ID)
 		tx.LinkTo("clients", inv.ClientID)
 		tx.Describe(nil, amount.String(), "Pays %s on %s by %s", amount, inv.NumberText, methodWords(row.Kind, row.LastFour))
