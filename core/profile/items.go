@@ -135,6 +135,8 @@ var Items = []Item{
 		Options: options("each", "one for each invoice", "together", "one for several that go together")},
 	{Name: "account_summary", Label: "Account in the letter", Group: "Delivery", Form: YesNo, Default: "no",
 		Hint: "what is owed besides, and what is held"},
+	{Name: "tone", Label: "Tone of letters", Group: "Delivery", Form: Choice, Default: "plain",
+		Options: options("plain", "as ever", "warm", "warm", "firm", "firm"), Hint: "where Set-up, Letters, has a text in that tone"},
 	{Name: "copy_to", Label: "Copy of letters to us", Group: "Delivery", Form: Line, Optional: true,
 		Hint: "an address of yours; the client does not see it"},
 	{Name: "mail_subject", Label: "Subject of the mail", Group: "Delivery", Form: Line, Optional: true,

@@ -39,9 +39,9 @@ var conservations = []conservation{
 				WHEN MAX(d.state = 'arrived') THEN 'arrived' WHEN MAX(d.state = 'taken') THEN 'taken' WHEN MAX(d.state = 'posted') THEN 'posted'
 				WHEN MAX(d.state = 'saved') THEN 'saved' WHEN MAX(d.state = 'queued') THEN 'queued' WHEN MAX(d.state = 'failed') THEN 'failed'
 				ELSE '' END AS says
-			FROM delivered x JOIN deliveries d ON d.id = x.delivery_id GROUP BY x.invoice_id, x.revision) y
+			FROM delivered x JOIN deliveries d ON d.id = x.delivery_id AND d.kind IN ('invoice', 'credit_note') GROUP BY x.invoice_id, x.revision) y
 			ON y.invoice_id = i.id AND y.revision = i.revision AND i.state IN ('issued', 'part_paid', 'paid')
-		WHERE i.handed <> COALESCE(y.says, '') AND NOT (i.handed = 'before' AND y.says IS NULL)`},
+		WHERE i.handed <> CASE WHEN COALESCE(y.says, '') = '' AND i.handed_before THEN 'before' ELSE COALESCE(y.says, '') END`},
 	{"a delivery by mail is as far as its mail", `
 		SELECT d.id, 'it is ' || d.state || ', its mail ' || COALESCE(m.state, 'is not there') AS what FROM deliveries d
 		LEFT JOIN mails m ON m.delivery_id = d.id WHERE d.way = 'mail'

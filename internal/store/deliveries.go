@@ -51,7 +51,7 @@ func StepsOf(tx *DB, invoiceIDs []int64) (map[int64][]delivery.Step, error) {
 	err := tx.gorm.Raw(`SELECT x.invoice_id, d.state, x.opened_at IS NOT NULL AS opened, x.fetched_at IS NOT NULL AS fetched FROM delivered x
 		JOIN deliveries d ON d.id = x.delivery_id JOIN invoices i ON i.id = x.invoice_id AND i.revision = x.revision
 			AND i.state IN ('issued', 'part_paid', 'paid')
-		WHERE x.invoice_id IN ?`, many(invoiceIDs)).Scan(&rows).Error
+		WHERE x.invoice_id IN ? AND d.kind IN ('invoice', 'credit_note')`, many(invoiceIDs)).Scan(&rows).Error
 	steps := map[int64][]delivery.Step{}
 	for _, r := range rows {
 		steps[r.InvoiceID] = append(steps[r.InvoiceID], delivery.Step{State: r.State, Opened: r.Opened, Fetched: r.Fetched})
@@ -74,9 +74,11 @@ func SetDeliveryState(tx *DB, id int64, state delivery.State, left day.Day) erro
 	return tx.gorm.Exec("UPDATE main.deliveries SET state = ?, day = ?, version = version + 1 WHERE id = ?", state, left.String(), id).Error
 }
 
-// SetHanded writes how far an invoice has come to its client.
+// SetHanded writes how far an invoice has come to its client; what was issued before deliveries were noted has come that far at least.
 func SetHanded(tx *DB, invoiceID int64, handed delivery.Standing) error {
-	return tx.gorm.Exec("UPDATE main.invoices SET handed = ? WHERE id = ? AND handed <> ?", handed, invoiceID, handed).Error
+	return tx.gorm.Exec(`UPDATE main.invoices SET handed = x.now FROM (SELECT id, CASE WHEN @handed = '' AND handed_before THEN 'before'
+			ELSE @handed END AS now FROM invoices WHERE id = @id) x WHERE invoices.id = x.id AND handed <> x.now`,
+		map[string]any{"handed": handed, "id": invoiceID}).Error
 }
 
 // SetOpened notes that the page of an invoice was opened, or a file of it fetched, by who got a delivery. False says that it was

@@ -208,7 +208,7 @@ var copies = []copying{
 		map[string]string{"id": moved("id"), "client_id": ofCopy("client_id", "of_client"),
 			"series_id": "(SELECT id FROM series WHERE prefix = 'L')", "number": numbered, "number_text": "'L' || " + numbered,
 			"up_to_day": earlier("up_to_day"), "dated": earlier("dated"), "due_day": earlier("due_day"), "tax_day": earlier("tax_day"),
-			"run_id": "NULL", "handed": "'before'", "disputed": "''", "disputed_amount": "0"}},
+			"run_id": "NULL", "handed": "'before'", "handed_before": "TRUE", "disputed": "''", "disputed_amount": "0"}},
 	{"invoice_engagements", history, onInvoices,
 		map[string]string{"invoice_id": moved("invoice_id"), "engagement_id": ofCopy("engagement_id", "of_engagement"),
 			"billed_day": earlier("billed_day")}},

@@ -80,6 +80,7 @@ type Invoice struct {
 	RunID                        *int64 // of the billing run that it is in
 	Divided                      bool   // one of those that several payers get
 	Handed                       delivery.Standing
+	HandedBefore                 bool  // it was issued before deliveries were noted
 	DisputedAmount               int64 // gross, of one that is disputed in part
 }
 

@@ -17,6 +17,8 @@ type Delivery struct {
 	Way                       delivery.Way
 	State                     delivery.State
 	ToName, ToMail            string
+	Name                      string // of what it hands over, where that is no invoice
+	DepositID                 *int64
 	Day                       day.Day `gorm:"serializer:day"` // on which it left the house
 	MadeAt                    time.Time
 }
@@ -31,11 +33,11 @@ type Delivered struct {
 // TableName implements the table of GORM.
 func (Delivered) TableName() string { return "delivered" }
 
-// LetterText is what a letter says that brings a kind of document, in a language ("": any).
+// LetterText is what a letter says that brings a kind of document, in a language ("": any) and a tone ("": as ever).
 type LetterText struct {
 	Row
-	Name, Kind, Language, Subject, Text string
-	Active                              bool
+	Name, Kind, Language, Tone, Subject, Text string
+	Active                                    bool
 }
 
 // Claim is what a client says of an invoice on its page.
@@ -53,6 +55,7 @@ type Claim struct {
 	At            time.Time
 	Outcome       Outcome
 	Answer        string
+	NoteID        *int64 // the credit note that came of it
 	PersonID      *int64
 	AnsweredAt    *time.Time
 }
@@ -70,12 +73,14 @@ const (
 // Outcome is what became of a claim; nothing: it is open.
 type Outcome string
 
-// The outcomes: answered, the line stays as it is, it was credited, or the client took it back.
+// The outcomes: answered, the line stays as it is, it was written down, credited, moved to where it belongs, or the client took it back.
 const (
-	Answered  Outcome = "answered"
-	Kept      Outcome = "kept"
-	Credited  Outcome = "credited"
-	Withdrawn Outcome = "withdrawn"
+	Answered        Outcome = "answered"
+	Kept            Outcome = "kept"
+	LineWrittenDown Outcome = "written_down"
+	Credited        Outcome = "credited"
+	LineMoved       Outcome = "moved"
+	Withdrawn       Outcome = "withdrawn"
 )
 
 // OnlinePayment is what a client pays on the page of an invoice, through a payment service.
@@ -86,7 +91,8 @@ type OnlinePayment struct {
 	Reference                     string // of the service
 	Kind                          string // card, debit
 	State                         onlinepayment.State
-	Amount, Fee                   int64 // on the invoice; borne by the payer on top
+	Amount, Fee, Gift             int64  // on the invoice; borne by the payer on top; of thanks, on top
+	MethodID                      *int64 // that was kept before
 	Currency                      money.Currency
 	LastFour                      string
 	Problem                       string

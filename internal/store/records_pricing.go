@@ -100,6 +100,7 @@ type Link struct {
 	CodeDigest        string
 	CodeExpiresAt     *time.Time
 	CodeTries         int
+	CodeMail          string // to whom it went, where that is not who holds the link
 }
 
 // The purposes of links.
@@ -107,6 +108,8 @@ const (
 	ForProposal      = "proposal"
 	ForQuestionnaire = "questionnaire"
 	ForInvoice       = "invoice"
+	ForAccount       = "account"   // all that a client has with the firm, for a while after a code
+	ForReminders     = "reminders" // ends reminders to who got one
 )
 
 // PaymentMethod is how a client lets the firm collect: a token and the last digits.
@@ -116,6 +119,8 @@ type PaymentMethod struct {
 	Kind, Token, LastFour, Holder string
 	At                            time.Time
 	Active                        bool
+	Agreed                        string // what its holder agreed to when it was kept, in the words shown
+	EndedAt                       *time.Time
 }
 
 // PlanLine is a line as it was agreed.
@@ -156,6 +161,8 @@ type Mail struct {
 	EntityID               *int64 // in whose name; nil: the firm's first that has an address
 	ToName, ToMail, Copies string
 	Blind                  string     // copies that nobody sees
+	Kind                   string     // of one that is no delivery: proposal, answer, notice …
+	EndsReminders          bool       // who gets it can end reminders with one click
 	Subject, Body          string     // the body has {mark} where a link is made when it is delivered
 	Links                  []MailLink `gorm:"-"`
 	Files                  []MailFile `gorm:"-"`

@@ -131,6 +131,7 @@ type Person struct {
 	SecondFactorStep                          int64
 	ClockHours                                bool    // reads hours as 4:12, not as 4.2
 	HoursRounded                              string  // to what hours are rounded in lists: tenth, quarter, or nothing
+	NoticeMails                               string  // what they are told goes by mail, too: once, daily; nothing: it does not
 	StandInID                                 *int64  // who acts for them while they are away
 	StandInFrom                               day.Day `gorm:"serializer:day"`
 	StandInTo                                 day.Day `gorm:"serializer:day"`
@@ -168,6 +169,7 @@ type Notice struct {
 	Sentence            string
 	EngagementID        *int64
 	Seen                bool
+	Mail                string // waits, sent; nothing: it does not go by mail
 }
 
 // ClientStatus is how the firm stands to a client.

@@ -23,8 +23,14 @@ func (p *packet) attach(s Handover) Attach {
 // fileNames are the names of the files that would go along.
 func (p *packet) fileNames(tx *store.DB, which Attach) ([]string, error) {
 	names := []string{}
-	for i := range p.invoices {
-		inv := &p.invoices[i]
+	for _, f := range p.Files {
+		names = append(names, f.Name)
+	}
+	if len(p.docs) == 0 {
+		return names, nil
+	}
+	for i := range p.Invoices {
+		inv := &p.Invoices[i]
 		if which.PDF {
 			names = append(names, papers.FileName(inv))
 		}
@@ -61,9 +67,12 @@ func receiptsOf(tx *store.DB, invoiceID int64) ([]store.MailFile, error) {
 
 // files are what goes along with a letter, kept by content: the PDFs as they were frozen, what is made of them, receipts.
 func (p *packet) files(a *app.App, tx *app.Tx, which Attach) ([]store.MailFile, error) {
+	if len(p.docs) == 0 {
+		return p.made(a, tx)
+	}
 	files := []store.MailFile{}
-	for i := range p.invoices {
-		inv := &p.invoices[i]
+	for i := range p.Invoices {
+		inv := &p.Invoices[i]
 		if which.PDF {
 			revision, err := store.RevisionOf(tx.DB, inv.ID)
 			if err != nil {
@@ -85,6 +94,23 @@ func (p *packet) files(a *app.App, tx *app.Tx, which Attach) ([]store.MailFile, 
 			}
 			files = append(files, receipts...)
 		}
+	}
+	return files, tooLarge(tx, files)
+}
+
+// made are the files of a parcel that brings no invoice.
+func (p *packet) made(a *app.App, tx *app.Tx) ([]store.MailFile, error) {
+	files := []store.MailFile{}
+	for _, f := range p.Files {
+		content, err := f.Content()
+		if err != nil {
+			return nil, err
+		}
+		digest, err := a.Store.Keep(tx.DB, content, "application/pdf", tx.Now)
+		if err != nil {
+			return nil, err
+		}
+		files = append(files, store.MailFile{Digest: digest, Name: f.Name, MediaType: "application/pdf"})
 	}
 	return files, tooLarge(tx, files)
 }

@@ -149,7 +149,7 @@ func NewLink(ctx context.Context, a *app.App, r app.Request, id int64, name stri
 		if p.isDraft() {
 			return Linked{}, app.Refuse(app.Conflict, "It is a draft: issue it first.")
 		}
-		to := core.Addressee{Name: p.docs[0].Client.Name}
+		to := core.Addressee{Name: p.Client}
 		if name != "" {
 			to.Name = name
 		}
@@ -162,9 +162,9 @@ func NewLink(ctx context.Context, a *app.App, r app.Request, id int64, name stri
 			return Linked{}, err
 		}
 		tx.LinkTo(app.OfInvoice, id)
-		tx.LinkTo("clients", p.invoices[0].ClientID)
+		tx.LinkTo("clients", p.ClientID)
 		tx.Describe(nil, nil, "Made a link to %s for %s", p.numbers(), to.Name)
-		link := p.links(tx.Now)[0]
+		link := p.links(tx.Now, "{link}")[0]
 		address, err := correspondence.MakeLink(a, tx.DB, &store.Link{Purpose: store.ForInvoice, SubjectID: id, Name: to.Name, DeliveryID: &d.ID,
 			ExpiresAt: link.ExpiresAt})
 		return Linked{address}, err

@@ -38,7 +38,7 @@ func openGuest(a *app.App, tx *store.DB, secret string) (*guest, error) {
 		return nil, err
 	}
 	g := &guest{link: link, invoice: inv}
-	if g.profile, err = profileOf(tx, &inv.Invoice, engagements); err != nil || link.DeliveryID == nil {
+	if g.profile, err = profileOf(tx, inv.ClientID, engagements); err != nil || link.DeliveryID == nil {
 		return g, err
 	}
 	within, err := store.InvoicesOfDelivery(tx, *link.DeliveryID)

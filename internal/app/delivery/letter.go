@@ -13,11 +13,9 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/letter"
 	"dorvet/core/money"
-	"dorvet/core/profile"
 	"dorvet/core/wording"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/papers"
-	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
@@ -32,53 +30,46 @@ type Placeholder struct {
 // severalKind is the kind of the text of a letter that brings several documents.
 const severalKind = "several"
 
-// textFor is the text of a kind of letter in a language: of that language, else the one for any.
-func textFor(texts []store.LetterText, kind string, language wording.Language) *store.LetterText {
+// textFor is the text of a kind of letter in a language and a tone: of that language before the one for any, and among those of that
+// tone before the usual one.
+func textFor(texts []store.LetterText, kind string, language wording.Language, tone string) *store.LetterText {
 	var found *store.LetterText
+	best := 0
 	for i := range texts {
-		if t := &texts[i]; t.Kind == kind && (t.Language == string(language.Known()) || t.Language == "" && found == nil) {
-			found = t
+		t := &texts[i]
+		if t.Kind != kind || t.Language != "" && t.Language != string(language.Known()) || t.Tone != "" && t.Tone != tone {
+			continue
+		}
+		fits := 1
+		if t.Language != "" {
+			fits += 2
+		}
+		if t.Tone != "" {
+			fits++
+		}
+		if fits > best {
+			found, best = t, fits
 		}
 	}
 	return found
 }
 
-// packet is what goes to the same people by the same way: one invoice, or several.
-type packet struct {
-	invoices []store.InvoiceRow
-	docs     []*invoice.Document
-	profile  profile.Profile
-	to       []core.Addressee
-	way      core.Way
-	kind     core.Kind
-	problem  string // why it can't go, and what to do
-}
-
-// values are what stands in the places of a letter's text.
-func (p *packet) values(tx *store.DB, to core.Addressee, word string) (map[string]string, error) {
-	first, w := p.docs[0], p.docs[0].Words()
-	entity, err := store.Get[store.IssuingEntity](tx, p.invoices[0].EntityID)
-	if err != nil {
-		return nil, err
-	}
+// ofInvoices are what stands in the places of a letter that brings invoices.
+func (p *packet) ofInvoices() map[string]string {
+	first, w := p.docs[0], p.Words
 	sum := money.Zero(first.Currency)
 	list := []string{}
 	for i, doc := range p.docs {
 		sum.Minor += doc.Totals.Total.Minor
-		list = append(list, doc.Number+", "+w.Day(doc.Dated)+", "+w.Money(doc.Totals.Total)+": {"+mark(len(p.docs), i)+"}")
+		list = append(list, doc.Number+", "+w.Day(doc.Dated)+", "+w.Money(doc.Totals.Total)+": {"+Mark(len(p.docs), i)+"}")
 	}
-	values := map[string]string{"name": cmp.Or(to.Name, first.Client.Name), "client": first.Client.Name, "firm": entity.LegalName,
-		"number": first.Number, "dated": w.Day(first.Dated), "due": w.Day(first.Due), "amount": w.Money(sum), "what": what(first),
-		"payable": payable(first), "count": strconv.Itoa(len(p.docs)), "list": strings.Join(list, "\n"), "word": strings.TrimSpace(word),
-		"signature": cmp.Or(entity.Signature, entity.LegalName), "link": "{link}", "account": ""}
-	if p.profile.Yes("account_summary") {
-		values["account"], err = accountOf(tx, &p.invoices[0].Invoice, w)
-	}
-	return values, err
+	return map[string]string{"client": first.Client.Name, "number": first.Number, "dated": w.Day(first.Dated), "due": w.Day(first.Due),
+		"amount": w.Money(sum), "what": what(first), "payable": payable(first), "count": strconv.Itoa(len(p.docs)),
+		"list": strings.Join(list, "\n"), "link": "{link}"}
 }
 
-// mark is where the link to one of several documents is put.
-func mark(of, at int) string {
+// Mark is where the link to one of several documents is put.
+func Mark(of, at int) string {
 	if of == 1 {
 		return "link"
 	}
@@ -149,9 +140,9 @@ func (p *packet) written(texts []store.LetterText, values map[string]string, s H
 	if len(p.docs) == 1 && !strings.Contains(body, "{link}") {
 		body += "\n\n{link}"
 	}
-	for _, empty := range []string{"account", "word", "payable"} { // they may have nothing to say
-		if values[empty] == "" {
-			body = letter.Without(body, empty)
+	for name, value := range values { // what has nothing to say leaves no place
+		if value == "" {
+			body = letter.Without(body, name)
 		}
 	}
 	subject, openSubject := letter.Fill(subject, values)
@@ -162,7 +153,7 @@ func (p *packet) written(texts []store.LetterText, values map[string]string, s H
 
 // own is a text of the client's profile, which speaks of one invoice.
 func (p *packet) own(name string) string {
-	if len(p.docs) > 1 || p.kind != core.Invoice {
+	if len(p.docs) != 1 || p.Kind != core.Invoice {
 		return ""
 	}
 	return p.profile.Text(name)
@@ -170,11 +161,11 @@ func (p *packet) own(name string) string {
 
 // text is what the letter says unless it is told otherwise.
 func (p *packet) text(texts []store.LetterText) *store.LetterText {
-	kind := string(p.kind)
+	kind := string(p.Kind)
 	if len(p.docs) > 1 {
 		kind = severalKind
 	}
-	return textFor(texts, kind, p.docs[0].Language)
+	return textFor(texts, kind, p.Words.Language, p.Tone)
 }
 
 // WordsOf are the words in which an invoice speaks to its client.
@@ -186,20 +177,22 @@ func WordsOf(tx *store.DB, inv *store.Invoice) (wording.Words, error) {
 	return doc.Words(), nil
 }
 
-// links are made when the letter leaves: one to the page of each document.
-func (p *packet) links(now time.Time) []store.MailLink {
+// links are made when the letter leaves: one to the page of each document that its text leads to.
+func (p *packet) links(now time.Time, body string) []store.MailLink {
 	links := []store.MailLink{}
-	for i, inv := range p.invoices {
-		links = append(links, store.MailLink{Mark: mark(len(p.docs), i), Purpose: store.ForInvoice, SubjectID: inv.ID,
-			ExpiresAt: now.AddDate(0, 0, max(p.profile.Number("page_days"), 1))})
+	for i, inv := range p.Invoices {
+		if mark := Mark(len(p.Invoices), i); strings.Contains(body, "{"+mark+"}") {
+			links = append(links, store.MailLink{Mark: mark, Purpose: store.ForInvoice, SubjectID: inv.ID,
+				ExpiresAt: now.AddDate(0, 0, max(p.profile.Number("page_days"), 1))})
+		}
 	}
 	return links
 }
 
 // shown is a body with the addresses that its links will have, as far as they can be told before they are made.
 func (p *packet) shown(body, address string) string {
-	for i := range p.docs {
-		body = strings.ReplaceAll(body, "{"+mark(len(p.docs), i)+"}", address+correspondence.PageOf(store.ForInvoice)+"…")
+	for i := range p.Invoices {
+		body = strings.ReplaceAll(body, "{"+Mark(len(p.Invoices), i)+"}", address+correspondence.PageOf(store.ForInvoice)+"…")
 	}
 	return body
 }
@@ -211,13 +204,4 @@ func placeholders(values map[string]string) []Placeholder {
 		list = append(list, Placeholder{name, values[name]})
 	}
 	return list
-}
-
-// profileOf is the billing profile by which an invoice is handed over: of its engagement, where it is of one alone.
-func profileOf(tx *store.DB, inv *store.Invoice, engagements []int64) (profile.Profile, error) {
-	engagement := int64(0)
-	if len(engagements) == 1 {
-		engagement = engagements[0]
-	}
-	return profiles.Profile(tx, inv.ClientID, engagement)
 }

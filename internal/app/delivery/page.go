@@ -91,7 +91,7 @@ func PreviewPage(ctx context.Context, a *app.App, actor app.Actor, id int64, on 
 		return nil, err
 	}
 	g := &guest{invoice: inv, link: &store.Link{}}
-	if g.profile, err = profileOf(tx, &inv.Invoice, engagements); err != nil {
+	if g.profile, err = profileOf(tx, inv.ClientID, engagements); err != nil {
 		return nil, err
 	}
 	if on.IsZero() {

@@ -92,7 +92,7 @@ func (g *guest) addHistory(tx *store.DB, p *InvoicePage, w wording.Words) error 
 	}
 	for _, d := range slices.Backward(deliveries) {
 		switch {
-		case !d.State.IsOut() || d.Day.IsZero() || d.State == core.Saved:
+		case !d.State.IsOut() || d.Day.IsZero() || d.State == core.Saved || d.Kind != core.Invoice && d.Kind != core.CreditNote:
 		case d.Way == core.Mail:
 			add(d.Day, InvoiceEvent{What: "sent"})
 		default:

@@ -49,7 +49,7 @@ func post(tx *app.Tx, id int64, on day.Day) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	inv := &p.invoices[0]
+	inv := &p.Invoices[0]
 	if p.isDraft() {
 		return 0, app.Refuse(app.Conflict, "%s has a draft among these: issue it first.", inv.Client)
 	}
@@ -63,7 +63,7 @@ func post(tx *app.Tx, id int64, on day.Day) (int, error) {
 		return 0, err
 	}
 	if len(waiting) == 0 {
-		d, err := p.deliver(tx, core.Addressee{Name: p.docs[0].Client.Name})
+		d, err := p.deliver(tx, core.Addressee{Name: p.Client})
 		if err != nil {
 			return 0, err
 		}

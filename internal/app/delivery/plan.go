@@ -101,7 +101,7 @@ func packed(tx *store.DB, ids []int64, s Handover) ([]*packet, error) {
 			packets = append(packets, p)
 			continue
 		}
-		packets[at].invoices, packets[at].docs = append(packets[at].invoices, p.invoices...), append(packets[at].docs, p.docs...)
+		packets[at].Invoices, packets[at].docs = append(packets[at].Invoices, p.Invoices...), append(packets[at].docs, p.docs...)
 	}
 	return packets, nil
 }
@@ -109,10 +109,9 @@ func packed(tx *store.DB, ids []int64, s Handover) ([]*packet, error) {
 // takes reports whether another packet goes into this one's letter: to the same people, of the same issuing entity, in the same language
 // and currency, where the client wants it so.
 func (p *packet) takes(other *packet) bool {
-	mine, theirs := p.invoices[0], other.invoices[0]
-	return p.profile.Text("letters") == "together" && p.way == core.Mail && other.way == core.Mail && p.problem == "" && other.problem == "" &&
-		mine.ClientID == theirs.ClientID && mine.EntityID == theirs.EntityID && mine.Currency == theirs.Currency && p.kind == other.kind &&
-		p.docs[0].Language == other.docs[0].Language && slices.Equal(p.to, other.to)
+	return p.profile.Text("letters") == "together" && p.way == core.Mail && other.way == core.Mail && p.Problem == "" && other.Problem == "" &&
+		p.ClientID == other.ClientID && p.EntityID == other.EntityID && p.Invoices[0].Currency == other.Invoices[0].Currency &&
+		p.Kind == other.Kind && p.Words.Language == other.Words.Language && slices.Equal(p.to, other.to)
 }
 
 // kindOf is what an invoice is when it is handed over.
@@ -123,6 +122,7 @@ func kindOf(inv *store.Invoice) core.Kind {
 	return core.Invoice
 }
 
+// packetOf is an invoice, or a draft, as it would be handed over.
 func packetOf(tx *store.DB, id int64, s Handover) (*packet, error) {
 	row, err := papers.Visible(tx, id)
 	if err != nil {
@@ -136,49 +136,35 @@ func packetOf(tx *store.DB, id int64, s Handover) (*packet, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := &packet{invoices: []store.InvoiceRow{*row}, docs: []*invoice.Document{doc}, kind: kindOf(&row.Invoice), way: s.Way}
-	if p.profile, err = profileOf(tx, &row.Invoice, engagements); err != nil {
-		return nil, err
-	}
-	if p.way == "" {
-		p.way = core.Way(p.profile.Text("delivery"))
-	}
-	if p.to, err = addressees(tx, p, engagements, s.To); err != nil {
-		return nil, err
-	}
-	p.problem, err = p.hindered(tx)
-	return p, err
+	return wrapped(tx, &Parcel{Kind: kindOf(&row.Invoice), EntityID: row.EntityID, ClientID: row.ClientID, Engagements: engagements,
+		Client: row.Client, Invoices: []store.InvoiceRow{*row}, Words: doc.Words()}, []*invoice.Document{doc}, s)
 }
 
-// addressees are who gets a document, or who was typed in their place.
-func addressees(tx *store.DB, p *packet, engagements []int64, typed string) ([]core.Addressee, error) {
-	if strings.TrimSpace(typed) != "" {
-		to, err := core.Typed(typed)
-		return to, app.InField("to", err)
-	}
-	return correspondence.Addressees(tx, p.kind, p.invoices[0].ClientID, engagements)
-}
-
-// hindered says why a document can't be handed over by its way, and what to do; or nothing.
+// hindered says why a packet can't be handed over by its way, and what to do; or nothing.
 func (p *packet) hindered(tx *store.DB) (string, error) {
-	inv := p.invoices[0]
 	switch {
-	case inv.Kind == invoice.Opening:
+	case p.Problem != "":
+		return p.Problem, nil
+	case len(p.docs) > 0 && p.Invoices[0].Kind == invoice.Opening:
 		return "It was issued before, and has no document here.", nil
 	case p.way == core.Mail && len(p.to) == 0:
-		return "Nobody at " + inv.Client + " has a mail address to which invoices go: give a contact one, or choose another way.", nil
-	case p.way == core.Post && strings.TrimSpace(strings.Join(p.docs[0].Client.Address, "")) == "":
-		return "The document names no address of " + inv.Client + ": choose another way, or give it one and correct the invoice.", nil
+		return "Nobody at " + p.Client + " has a mail address to which " + gets[p.Kind] + " go: give a contact one, or choose another way.", nil
+	case p.way == core.Post && len(p.docs) > 0 && strings.TrimSpace(strings.Join(p.docs[0].Client.Address, "")) == "":
+		return "The document names no address of " + p.Client + ": choose another way, or give it one and correct the invoice.", nil
 	case p.way != core.Mail:
 		return "", nil
 	}
-	_, problem, err := sender(tx, &inv)
+	_, problem, err := sender(tx, p.EntityID)
 	return problem, err
 }
 
-// sender is from whom a letter with an invoice comes, or why it can come from nobody.
-func sender(tx *store.DB, inv *store.InvoiceRow) (from, problem string, err error) {
-	address, err := correspondence.Sender(tx, &inv.EntityID)
+// gets is how contacts say that they receive a kind.
+var gets = map[core.Kind]string{core.Invoice: "invoices", core.CreditNote: "invoices", core.Deposit: "invoices", core.Receipt: "invoices",
+	core.Statement: "statements", core.Reminder: "reminders"}
+
+// sender is from whom a letter of an issuing entity comes, or why it can come from nobody.
+func sender(tx *store.DB, entityID int64) (from, problem string, err error) {
+	address, err := correspondence.Sender(tx, &entityID)
 	if refused := new(app.Refusal); errors.As(err, &refused) {
 		return "", refused.Words(), nil
 	}
@@ -188,13 +174,13 @@ func sender(tx *store.DB, inv *store.InvoiceRow) (from, problem string, err erro
 // letter is the letter of a packet as it would go out, to the first who gets it.
 func (p *packet) letter(a *app.App, tx *store.DB, texts []store.LetterText, s Handover) (*Letter, error) {
 	way := p.profile.Of("delivery")
-	l := &Letter{Client: p.invoices[0].Client, Numbers: p.numbers(), Way: p.way, WayFrom: fromWords(way.Won), To: []Recipient{},
-		Files: []string{}, Problem: p.problem, Stays: a.MailStays, Copy: p.profile.Text("copy_to"), Placeholders: []Placeholder{}}
+	l := &Letter{Client: p.Client, Numbers: p.numbers(), Way: p.way, WayFrom: fromWords(way.Won), InvoiceIDs: []int64{}, To: []Recipient{},
+		Files: []string{}, Problem: p.Problem, Stays: a.MailStays, Copy: p.profile.Text("copy_to"), Placeholders: []Placeholder{}}
 	if s.Way != "" && string(s.Way) != way.Won.Value {
 		l.WayFrom = "this letter alone"
 	}
-	for i := range p.invoices {
-		l.InvoiceIDs = append(l.InvoiceIDs, p.invoices[i].ID)
+	for i := range p.Invoices {
+		l.InvoiceIDs = append(l.InvoiceIDs, p.Invoices[i].ID)
 	}
 	first := core.Addressee{}
 	for i, to := range p.to {
@@ -220,7 +206,7 @@ func (p *packet) letter(a *app.App, tx *store.DB, texts []store.LetterText, s Ha
 			l.Template = own
 		}
 	}
-	if l.From, _, err = sender(tx, &p.invoices[0]); err != nil {
+	if l.From, _, err = sender(tx, p.EntityID); err != nil {
 		return nil, err
 	}
 	l.Attach = p.attach(s)
@@ -229,17 +215,21 @@ func (p *packet) letter(a *app.App, tx *store.DB, texts []store.LetterText, s Ha
 }
 
 func (p *packet) isDraft() bool {
-	return slices.ContainsFunc(p.invoices, func(i store.InvoiceRow) bool { return i.State.IsDraft() })
+	return slices.ContainsFunc(p.Invoices, func(i store.InvoiceRow) bool { return i.State.IsDraft() })
 }
 
+// numbers is what a packet brings, by its name.
 func (p *packet) numbers() string {
+	if p.Name != "" {
+		return p.Name
+	}
 	numbers := []string{}
-	for i := range p.invoices {
-		if p.invoices[i].State.IsDraft() {
+	for i := range p.Invoices {
+		if p.Invoices[i].State.IsDraft() {
 			numbers = append(numbers, "draft")
 			continue
 		}
-		numbers = append(numbers, p.invoices[i].NumberText)
+		numbers = append(numbers, p.Invoices[i].NumberText)
 	}
 	return strings.Join(numbers, ", ")
 }

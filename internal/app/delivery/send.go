@@ -28,7 +28,7 @@ func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Handover) 
 			return Sent{}, err
 		}
 		if s.Keep && s.Way != "" {
-			if err := profiles.KeepProfile(tx, packets[0].invoices[0].ClientID, nil, "delivery", string(s.Way)); err != nil {
+			if err := profiles.KeepProfile(tx, packets[0].ClientID, nil, "delivery", string(s.Way)); err != nil {
 				return Sent{}, err
 			}
 		}
@@ -72,8 +72,8 @@ type many struct {
 
 func (m *many) send(ctx context.Context, a *app.App, r app.Request, p *packet, s Handover) error {
 	ids := []int64{}
-	for i := range p.invoices {
-		ids = append(ids, p.invoices[i].ID)
+	for i := range p.Invoices {
+		ids = append(ids, p.Invoices[i].ID)
 	}
 	sent, err := app.Do(ctx, a, app.Request{Actor: r.Actor}, "hand over", nil, func(tx *app.Tx) (Sent, error) {
 		fresh, err := packed(tx.DB, ids, s)
@@ -89,7 +89,7 @@ func (m *many) send(ctx context.Context, a *app.App, r app.Request, p *packet, s
 		return fresh[0].send(a, tx, s)
 	})
 	if refused := new(app.Refusal); errors.As(err, &refused) {
-		m.not = append(m.not, p.numbers()+", "+p.invoices[0].Client+": "+refused.Sentence)
+		m.not = append(m.not, p.numbers()+", "+p.Client+": "+refused.Sentence)
 		return nil
 	}
 	m.ways[sent.Way] += sent.Letters
@@ -98,9 +98,9 @@ func (m *many) send(ctx context.Context, a *app.App, r app.Request, p *packet, s
 
 // notYet refuses what is with its client already: many are chosen in one go, and nobody wants to get a bill twice.
 func (p *packet) notYet() error {
-	for i := range p.invoices {
-		if h := p.invoices[i].Handed; h.IsOut() || h == core.Standing(core.Queued) {
-			return app.Refuse(app.Conflict, "%s was handed over already: open it to send it again.", p.invoices[i].NumberText)
+	for i := range p.Invoices {
+		if h := p.Invoices[i].Handed; h.IsOut() || h == core.Standing(core.Queued) {
+			return app.Refuse(app.Conflict, "%s was handed over already: open it to send it again.", p.Invoices[i].NumberText)
 		}
 	}
 	return nil
@@ -133,16 +133,16 @@ func (p *packet) send(a *app.App, tx *app.Tx, s Handover) (Sent, error) {
 	if p.isDraft() {
 		return Sent{}, app.Refuse(app.Conflict, "It is a draft: issue it first.")
 	}
-	if p.problem != "" {
-		return Sent{}, app.Refuse(app.Conflict, "%s", p.problem)
+	if p.Problem != "" {
+		return Sent{}, app.Refuse(app.Conflict, "%s", p.Problem)
 	}
-	tx.LinkTo("clients", p.invoices[0].ClientID)
-	for i := range p.invoices {
-		tx.LinkTo(app.OfInvoice, p.invoices[i].ID)
+	tx.LinkTo("clients", p.ClientID)
+	for i := range p.Invoices {
+		tx.LinkTo(app.OfInvoice, p.Invoices[i].ID)
 	}
 	if p.way != core.Mail {
 		tx.Describe(nil, nil, "%s is %s", p.numbers(), wayWords[p.way])
-		_, err := p.deliver(tx, core.Addressee{Name: p.docs[0].Client.Name})
+		_, err := p.deliver(tx, core.Addressee{Name: p.Client})
 		return Sent{1, p.way}, err
 	}
 	texts, err := store.LetterTexts(tx.DB)
@@ -166,16 +166,15 @@ func (p *packet) send(a *app.App, tx *app.Tx, s Handover) (Sent, error) {
 
 // deliver notes one attempt to hand a packet to somebody.
 func (p *packet) deliver(tx *app.Tx, to core.Addressee) (*store.Delivery, error) {
-	first := p.invoices[0]
-	d := &store.Delivery{EntityID: first.EntityID, ClientID: first.ClientID, ActID: tx.ActID, Kind: p.kind, Way: p.way, State: core.Queued,
-		ToName: to.Name, ToMail: to.Mail, MadeAt: tx.Now}
-	if err := store.Insert(tx.DB, d); err != nil {
-		return nil, err
+	d := &store.Delivery{EntityID: p.EntityID, ClientID: p.ClientID, ActID: tx.ActID, Kind: p.Kind, Way: p.way, State: core.Queued,
+		ToName: to.Name, ToMail: to.Mail, Name: p.Name, DepositID: p.DepositID, MadeAt: tx.Now}
+	if err := store.Insert(tx.DB, d); err != nil || len(p.Invoices) == 0 {
+		return d, err
 	}
 	within, ids := []store.Delivered{}, []int64{}
-	for i := range p.invoices {
-		within = append(within, store.Delivered{DeliveryID: d.ID, InvoiceID: p.invoices[i].ID, Revision: p.invoices[i].Revision})
-		ids = append(ids, p.invoices[i].ID)
+	for i := range p.Invoices {
+		within = append(within, store.Delivered{DeliveryID: d.ID, InvoiceID: p.Invoices[i].ID, Revision: p.Invoices[i].Revision})
+		ids = append(ids, p.Invoices[i].ID)
 	}
 	if err := store.Insert(tx.DB, within); err != nil {
 		return nil, err
@@ -203,9 +202,8 @@ func (p *packet) mail(tx *app.Tx, texts []store.LetterText, to core.Addressee, s
 			copies = append(copies, c)
 		}
 	}
-	inv := &p.invoices[0]
-	m := store.Mail{ClientID: &inv.ClientID, DeliveryID: &d.ID, EntityID: &inv.EntityID, ToName: to.Name, ToMail: to.Mail,
-		Copies: strings.Join(copies, ", "), Subject: subject, Body: body, Links: p.links(tx.Now), Files: files}
+	m := store.Mail{ClientID: &p.ClientID, DeliveryID: &d.ID, EntityID: &p.EntityID, EndsReminders: p.Kind == core.Reminder, ToName: to.Name, ToMail: to.Mail,
+		Copies: strings.Join(copies, ", "), Subject: subject, Body: body, Links: p.links(tx.Now, body), Files: files}
 	if first {
 		m.Blind = p.profile.Text("copy_to")
 	}

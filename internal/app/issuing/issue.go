@@ -207,7 +207,7 @@ func keepRevision(tx *app.Tx, a *app.App, inv *store.Invoice, doc *invoice.Docum
 		return err
 	}
 	inv.Revision++
-	inv.Handed = delivery.Nowhere
+	inv.Handed, inv.HandedBefore = delivery.Nowhere, false
 	return store.Insert(tx.DB, &store.InvoiceRevision{InvoiceID: inv.ID, Revision: inv.Revision, ActID: tx.ActID,
 		Content: string(content), Explanation: string(why), Digest: digest, Drawing: a.Drawing})
 }

@@ -36,7 +36,7 @@ func Settle(ctx context.Context, a *app.App, key string, said paymentmethod.Char
 		if said.Reference != "" {
 			p.Reference = said.Reference
 		}
-		return struct{}{}, settle(tx, p, inv, before)
+		return struct{}{}, settle(a, tx, p, inv, before)
 	})
 	if errors.Is(err, errSaidBefore) {
 		return nil
@@ -47,7 +47,7 @@ func Settle(ctx context.Context, a *app.App, key string, said paymentmethod.Char
 // errSaidBefore gives an act up of which nothing is to be left.
 var errSaidBefore = app.Refuse(app.Conflict, "This was said before.")
 
-func settle(tx *app.Tx, p *store.OnlinePayment, inv *store.Invoice, before core.State) error {
+func settle(a *app.App, tx *app.Tx, p *store.OnlinePayment, inv *store.Invoice, before core.State) error {
 	amount := inv.Amount(p.Amount)
 	switch {
 	case p.State == core.Received:
@@ -59,7 +59,7 @@ func settle(tx *app.Tx, p *store.OnlinePayment, inv *store.Invoice, before core.
 		if inv, err = store.Get[store.Invoice](tx.DB, inv.ID); err != nil {
 			return err
 		}
-		if err := delivery.MailReceipt(tx, inv, amount, p.Name, p.Mail); err != nil {
+		if err := delivery.SendReceipt(a, tx, inv, amount, p.Name, p.Mail); err != nil {
 			return err
 		}
 	case p.State == core.Returned && before == core.Received:

@@ -47,11 +47,13 @@ func letterTextKind() registry.AnyKind {
 				"an invoice shows them all, tried on itself, beside its letter."},
 		Table: registry.Group("Letter", registry.Line("name", "Name", func(l *L) *string { return &l.Name }).Required(),
 			registry.Choice("kind", "Brings", func(l *L) *string { return &l.Kind }, "invoice", "an invoice", "several", "several invoices",
-				"credit_note", "a credit note", "receipt", "a receipt").Listed(),
+				"credit_note", "a credit note", "deposit", "a deposit request", "receipt", "a receipt", "statement", "a statement of account",
+				"reminder", "a reminder").Listed(),
 			registry.Choice("language", "Language", func(l *L) *string { return &l.Language }, languages...).Listed(),
+			registry.Choice("tone", "Tone", func(l *L) *string { return &l.Tone }, "", "as ever", "warm", "warm", "firm", "firm").Listed(),
 			registry.Line("subject", "Subject", func(l *L) *string { return &l.Subject }).Required().Listed(),
 			registry.Lines("text", "Text", func(l *L) *string { return &l.Text }).Required().Hinted("{name} {client} {firm} {number} {dated} "+
-				"{due} {amount} {what} {payable} {account} {word} {link} {signature}; of several {count} {list}; of a receipt {day} {rest}")),
+				"{due} {amount} {what} {payable} {account} {word} {link} {signature}; of several, and a reminder, {count} {list}; of a receipt {day} {rest}; of a statement {late}")),
 		Blank:  func(*registry.Env) (L, error) { return L{Kind: "invoice", Active: true}, nil },
 		Active: func(l *L) *bool { return &l.Active },
 	}
