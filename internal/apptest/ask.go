@@ -6,9 +6,14 @@ import (
 	"testing"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
+	"dorvet/internal/app/delivery"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
+	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/registry"
+	"dorvet/internal/app/runs"
+	"dorvet/internal/app/unbilled"
 )
 
 // Sheet reads a record as the administrator; what fails ends the test.
@@ -45,4 +50,27 @@ func Invoice(ctx context.Context, a *app.App) func(*drafts.Changed, error) (*inv
 		}
 		return inv, err
 	}
+}
+
+// Issued is an invoice over two hours of an engagement: 246.00 at Alder, 196.80 at Birch.
+func Issued(t *testing.T, a *app.App, engagementID int64) *invoices.Invoice {
+	t.Helper()
+	Record(t, a, engagementID, "2026-11-30", "2:00")
+	made, err := runs.MakeDrafts(t.Context(), a, Admin,
+		unbilled.Selection{UpTo: Today, Dated: Today, EngagementIDs: []int64{engagementID}})
+	must(t, err)
+	inv, err := invoices.One(t.Context(), a, Admin.Actor, made[0].ID)
+	must(t, err)
+	inv, err = Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, Admin, drafts.Edit{ID: inv.ID, Version: inv.Version}))
+	must(t, err)
+	return inv
+}
+
+// Sent hands an invoice over, and gives the secret of the link that its client's contact at Alder, Ann, got by mail.
+func Sent(t *testing.T, a *app.App, mails *Letters, id int64) string {
+	t.Helper()
+	_, err := delivery.Send(t.Context(), a, Admin, id, delivery.Handover{})
+	must(t, err)
+	must(t, correspondence.Deliver(t.Context(), a))
+	return mails.Find(t, "ann@alder.example", `/invoice#(\S+)`)
 }

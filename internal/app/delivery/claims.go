@@ -9,7 +9,6 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/money"
 	"dorvet/internal/app"
-	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/store"
 )
@@ -36,9 +35,10 @@ type Claim struct {
 	Day      day.Day         `json:"day"`
 	Name     string          `json:"name"`
 	At       time.Time       `json:"at"`
-	Outcome  store.Outcome   `json:"outcome" enum:",answered,kept,credited,withdrawn"`
+	Outcome  store.Outcome   `json:"outcome" enum:",answered,kept,written_down,credited,moved,withdrawn"`
 	Answer   string          `json:"answer"`
 	Answered *time.Time      `json:"answeredAt,omitempty"`
+	NoteID   int64           `json:"noteId" doc:"the credit note that came of it, or 0"`
 	Old      bool            `json:"old" doc:"it was said of a version before this one"`
 }
 
@@ -65,7 +65,7 @@ func claimsOf(tx *store.DB, inv *store.Invoice) ([]Claim, error) {
 func claimView(c *store.Claim, currency money.Currency) Claim {
 	return Claim{ID: c.ID, Version: c.Version, Kind: c.Kind, Line: c.LineText, Section: c.Section, Place: c.Line,
 		Amount: money.Amount{Minor: c.Amount, Currency: currency}, Text: c.Text, Day: c.Day, Name: c.Name, At: c.At, Outcome: c.Outcome,
-		Answer: c.Answer, Answered: c.AnsweredAt}
+		Answer: c.Answer, Answered: c.AnsweredAt, NoteID: store.OrZero(c.NoteID)}
 }
 
 // said is the line that a claim is about, with what of it is disputed: of all of the invoice it is what is still owed.
@@ -158,75 +158,6 @@ func dispute(tx *app.Tx, inv *store.Invoice) error {
 	}
 	inv.Disputed, inv.DisputedAmount = disputed, amount
 	return store.Save(tx.DB, inv)
-}
-
-// Answering is what the firm says to a claim, and what becomes of it.
-type Answering struct {
-	Version int64         `json:"version"`
-	Answer  string        `json:"answer" maxLength:"2000" doc:"the client reads it on the page and in a mail"`
-	Outcome store.Outcome `json:"outcome" enum:"answered,kept,credited" doc:"of disputes: the line stays, or was credited"`
-}
-
-// Answer answers what a client said: the client reads it on the page, and in a mail.
-func Answer(ctx context.Context, a *app.App, r app.Request, id, claimID int64, said Answering) ([]Claim, error) {
-	return app.Do(ctx, a, r, "answer client", []any{id, claimID, said}, func(tx *app.Tx) ([]Claim, error) {
-		inv, row, err := openClaim(tx, id, claimID, said.Version)
-		if err != nil {
-			return nil, err
-		}
-		if (row.Kind == store.Disputed) != (said.Outcome != store.Answered) {
-			return nil, app.RefuseField("outcome", "Say of a dispute whether the line stays or was credited; anything else is answered.")
-		}
-		if said.Answer = strings.TrimSpace(said.Answer); said.Answer == "" {
-			return nil, app.RefuseField("answer", "Type what the client is to read.")
-		}
-		row.Answer, row.Outcome, row.PersonID, row.AnsweredAt = said.Answer, said.Outcome, &tx.Actor.PersonID, &tx.Now
-		tx.Describe(nil, nil, "Answered %s on %s: %s", row.Name, inv.NumberText, said.Answer)
-		if err := store.Save(tx.DB, row); err != nil {
-			return nil, err
-		}
-		if err := dispute(tx, inv); err != nil {
-			return nil, err
-		}
-		if err := mailAnswer(tx, inv, row); err != nil {
-			return nil, err
-		}
-		return claimsOf(tx.DB, inv)
-	})
-}
-
-func openClaim(tx *app.Tx, id, claimID, version int64) (*store.Invoice, *store.Claim, error) {
-	if _, err := papers.Visible(tx.DB, id); err != nil {
-		return nil, nil, err
-	}
-	inv, err := store.Get[store.Invoice](tx.DB, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	row, err := store.Get[store.Claim](tx.DB, claimID)
-	if err := app.Unless(err, app.Missing(store.ErrNotFound, "question"), func() bool { return row.InvoiceID == id }); err != nil {
-		return nil, nil, err
-	}
-	switch {
-	case row.Version != version:
-		return nil, nil, store.ErrStale
-	case row.Outcome != "":
-		return nil, nil, app.Refuse(app.Conflict, "This was answered already: load the page again.")
-	}
-	tx.LinkTo(app.OfInvoice, id)
-	tx.LinkTo("clients", inv.ClientID)
-	return inv, row, nil
-}
-
-// mailAnswer tells a client that there is an answer, with a link of their own to the page.
-func mailAnswer(tx *app.Tx, inv *store.Invoice, row *store.Claim) error {
-	if row.Mail == "" {
-		return nil // the link was given by hand: they read it on the page
-	}
-	return correspondence.Queue(tx, store.Mail{ClientID: &inv.ClientID, EntityID: &inv.EntityID, ToName: row.Name, ToMail: row.Mail,
-		Subject: "Your words on " + inv.NumberText,
-		Body:    "Dear " + row.Name + ",\n\nyou wrote: " + about(row.LineText, row.Text) + "\n\n" + row.Answer + "\n\n{link}\n",
-		Links:   correspondence.OneLink(store.ForInvoice, inv.ID, tx.Now.AddDate(1, 0, 0))})
 }
 
 // OpenClaim is what clients said that nobody has answered.

@@ -33,20 +33,6 @@ func must(t *testing.T, err error) {
 	}
 }
 
-// issued is an invoice over two hours of an engagement: 246.00 at Alder, 196.80 at Birch.
-func issued(t *testing.T, a *app.App, engagementID int64) *invoices.Invoice {
-	t.Helper()
-	apptest.Record(t, a, engagementID, "2026-11-30", "2:00")
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
-		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{engagementID}})
-	must(t, err)
-	inv, err := invoices.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
-	must(t, err)
-	inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: inv.ID, Version: inv.Version}))
-	must(t, err)
-	return inv
-}
-
 func contact(t *testing.T, a *app.App, client, name, mail string) {
 	t.Helper()
 	apptest.Add(t, a, "contacts", "client", client, "name", name, "mail", mail, "gets_invoices", "yes")
@@ -78,7 +64,7 @@ func TestAnInvoiceIsSentAndFollowed(t *testing.T) {
 	contact(t, a, "A", "Ann", "ann@alder.example")
 	contact(t, a, "A", "Bo", "bo@alder.example")
 	apptest.Set(t, a, "clients", 1, "copy_to", "book@firm.example")
-	inv := issued(t, a, apptest.Survey)
+	inv := apptest.Issued(t, a, apptest.Survey)
 	letters, err := delivery.Preview(t.Context(), a, apptest.Admin.Actor, []int64{inv.ID}, delivery.Handover{Word: "With thanks"})
 	must(t, err)
 	if len(letters) != 1 || len(letters[0].To) != 2 || letters[0].Problem != "" || len(letters[0].Files) != 1 {
@@ -136,7 +122,7 @@ func TestWhatIsOnItsWayIsCalledBack(t *testing.T) {
 	a := apptest.Firm(t)
 	mails := apptest.Mail(a)
 	contact(t, a, "A", "Ann", "ann@alder.example")
-	inv := issued(t, a, apptest.Survey)
+	inv := apptest.Issued(t, a, apptest.Survey)
 	send := func() {
 		t.Helper()
 		_, err := delivery.Send(t.Context(), a, apptest.Admin, inv.ID, delivery.Handover{})
@@ -177,7 +163,7 @@ func TestWhatNeverArrivedWasNotHandedOver(t *testing.T) {
 	a := apptest.Firm(t)
 	a.Mail = func(context.Context, letter.Letter) error { return errors.New("550 no") }
 	contact(t, a, "A", "Ann", "ann@alder.example")
-	inv := issued(t, a, apptest.Survey)
+	inv := apptest.Issued(t, a, apptest.Survey)
 	_, err := delivery.Send(t.Context(), a, apptest.Admin, inv.ID, delivery.Handover{})
 	must(t, err)
 	for range 6 {
@@ -203,9 +189,9 @@ func TestManyAreHandedOverAtOnce(t *testing.T) {
 	mails := apptest.Mail(a)
 	contact(t, a, "A", "Ann", "ann@alder.example")
 	apptest.Set(t, a, "clients", 1, "letters", "together")
-	one, two := issued(t, a, apptest.Survey), issued(t, a, apptest.Survey)
+	one, two := apptest.Issued(t, a, apptest.Survey), apptest.Issued(t, a, apptest.Survey)
 	apptest.Set(t, a, "clients", 2, "address", "2 Quay")
-	three := issued(t, a, 3) // Birch has no address for mail
+	three := apptest.Issued(t, a, 3) // Birch has no address for mail
 	send := func(ids ...int64) string {
 		t.Helper()
 		job, err := delivery.BeginSend(t.Context(), a, apptest.Admin, ids, delivery.Handover{})
@@ -250,7 +236,7 @@ func TestAClientDisputesALine(t *testing.T) {
 	mails := apptest.Mail(a)
 	contact(t, a, "A", "Ann", "ann@alder.example")
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
-	inv := issued(t, a, apptest.Survey) // 300.00 net, 369.00
+	inv := apptest.Issued(t, a, apptest.Survey) // 300.00 net, 369.00
 	_, err := delivery.Send(t.Context(), a, apptest.Admin, inv.ID, delivery.Handover{})
 	must(t, err)
 	deliver(t, a)
@@ -310,7 +296,7 @@ func TestALinkEnds(t *testing.T) {
 	a := apptest.Firm(t)
 	mails := apptest.Mail(a)
 	contact(t, a, "A", "Ann", "ann@alder.example")
-	inv := issued(t, a, apptest.Survey)
+	inv := apptest.Issued(t, a, apptest.Survey)
 	apptest.Set(t, a, "clients", 1, "page_days", "10")
 	_, err := delivery.Send(t.Context(), a, apptest.Admin, inv.ID, delivery.Handover{})
 	must(t, err)
@@ -345,7 +331,7 @@ func TestALinkEnds(t *testing.T) {
 // Of a file it is said whether it was issued here: as it is, replaced since, or not.
 func TestIsItOurs(t *testing.T) {
 	a := apptest.Firm(t)
-	inv := issued(t, a, apptest.Survey)
+	inv := apptest.Issued(t, a, apptest.Survey)
 	digest := fmt.Sprintf("%x", sha256.Sum256([]byte("N1"))) // as the test's renderer draws it
 	known, err := delivery.IsOurs(t.Context(), a, digest)
 	if must(t, err); known.Answer != "ours" || known.Number != "N1" || known.Amount != "EUR\u00a0246.00" || known.Account == "" || !known.Open {
@@ -366,7 +352,7 @@ func TestAPageShowsAsMuchAsTheProfileSays(t *testing.T) {
 	a := apptest.Firm(t)
 	apptest.Set(t, a, "clients", 1, "layout", "person")
 	apptest.Record(t, a, apptest.Survey, "2026-11-29", "1:00")
-	inv := issued(t, a, apptest.Survey)
+	inv := apptest.Issued(t, a, apptest.Survey)
 	for shows, want := range map[string][2]int{"sums": {0, 0}, "lines": {1, 0}, "entries": {1, 2}} {
 		apptest.Set(t, a, "clients", 1, "page_lines", shows)
 		page, err := delivery.PreviewPage(t.Context(), a, apptest.Admin.Actor, inv.ID, 0)
@@ -406,7 +392,7 @@ func TestLettersSpeakTheClientsLanguage(t *testing.T) {
 	said := map[string]bool{}
 	for _, language := range wording.Languages {
 		apptest.Set(t, a, "clients", 1, "language", string(language))
-		one, two := issued(t, a, apptest.Survey), issued(t, a, apptest.Survey)
+		one, two := apptest.Issued(t, a, apptest.Survey), apptest.Issued(t, a, apptest.Survey)
 		for _, ids := range [][]int64{{one.ID}, {one.ID, two.ID}} {
 			letters, err := delivery.Preview(t.Context(), a, apptest.Admin.Actor, ids, delivery.Handover{})
 			must(t, err)

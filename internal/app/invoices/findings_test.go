@@ -78,6 +78,7 @@ func TestEachFindingAndItsRemedy(t *testing.T) {
 			apptest.Set(t, a, "clients", 2, "mail", "")
 		}, nil, invoice.Warn, ""},
 		{"no_addressee", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "clients", 2, "mail", "") }, nil, invoice.Warn, ""},
+		{"no_mail_server", "leave", func(_ *testing.T, a *app.App) { a.MailStays = true }, nil, invoice.Warn, ""},
 		{"no_issuer_address", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "entities", 1, "address", "") }, nil, invoice.Block, ""},
 		{"no_issuer_tax_number", "leave", func(t *testing.T, a *app.App) { apptest.Set(t, a, "entities", 1, "tax_number", "") }, nil,
 			invoice.Block, ""},

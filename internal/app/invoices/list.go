@@ -54,7 +54,7 @@ func Drafts(ctx context.Context, a *app.App, actor app.Actor, f Filter) ([]Summa
 	for i := range rows {
 		invoices[i] = rows[i].Invoice
 	}
-	found, err := issuing.FindingsOf(tx, invoices, today)
+	found, err := issuing.FindingsOf(a, tx, invoices)
 	summaries := make([]Summary, len(rows))
 	for i := range rows {
 		summaries[i] = summary(&rows[i], today)

@@ -123,10 +123,7 @@ type Returns struct {
 
 // One reads an invoice that the actor may see.
 func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, error) {
-	return view(a.Read(ctx, actor), id, a.Clock.Today())
-}
-
-func view(tx *store.DB, id int64, today day.Day) (*Invoice, error) {
+	tx, today := a.Read(ctx, actor), a.Clock.Today()
 	inv, err := papers.Visible(tx, id)
 	if err != nil {
 		return nil, err
@@ -156,7 +153,7 @@ func view(tx *store.DB, id int64, today day.Day) (*Invoice, error) {
 		return nil, err
 	}
 	if inv.State.IsDraft() {
-		err = errors.Join(v.addDraft(tx, inv), v.addReview(tx, inv, today))
+		err = errors.Join(v.addDraft(tx, inv), v.addReview(a, tx, inv))
 	} else {
 		err = v.addMoney(tx, inv, today)
 	}

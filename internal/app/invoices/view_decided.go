@@ -1,9 +1,9 @@
 package invoices
 
 import (
-	"dorvet/core/day"
 	"dorvet/core/explain"
 	"dorvet/core/invoice"
+	"dorvet/internal/app"
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/store"
@@ -32,8 +32,8 @@ func withDecision(d *papers.Decisions, line Line, p *store.PortionRow) Line {
 
 // addReview adds what is to be settled on a draft, what its leads said, and who
 // looks after the client.
-func (v *Invoice) addReview(tx *store.DB, inv *store.InvoiceRow, today day.Day) error {
-	found, err := issuing.FindingsOf(tx, []store.Invoice{inv.Invoice}, today)
+func (v *Invoice) addReview(a *app.App, tx *store.DB, inv *store.InvoiceRow) error {
+	found, err := issuing.FindingsOf(a, tx, []store.Invoice{inv.Invoice})
 	if err != nil {
 		return err
 	}

@@ -11,6 +11,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/papers"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -46,11 +47,16 @@ func CreditableLines(ctx context.Context, a *app.App, actor app.Actor, id int64)
 	if err != nil {
 		return nil, err
 	}
-	lines, err := store.LinesOf(tx, id)
+	return CreditableOf(tx, &inv.Invoice)
+}
+
+// CreditableOf are the lines of an invoice, in their order, with what can be credited of each.
+func CreditableOf(tx *store.DB, inv *store.Invoice) ([]Creditable, error) {
+	lines, err := store.LinesOf(tx, inv.ID)
 	if err != nil {
 		return nil, err
 	}
-	credited, err := store.CreditedLines(tx, id)
+	credited, err := store.CreditedLines(tx, inv.ID)
 	list := make([]Creditable, 0, len(lines))
 	for _, l := range lines {
 		list = append(list, Creditable{LineID: l.ID, Text: l.Text, Amount: inv.Amount(l.Amount), Credited: inv.Amount(credited[l.ID]),
@@ -98,24 +104,30 @@ func Credit(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, in Cr
 		if err != nil {
 			return nil, err
 		}
-		if strings.TrimSpace(in.Reason) == "" {
-			return nil, app.RefuseField("reason", "Say why it is credited: the client reads it, and it stands in the history.")
-		}
-		c, err := readCredit(tx.DB, inv, in)
+		note, err := CreditWithin(tx, a, inv, in)
 		if err != nil {
 			return nil, err
 		}
-		note, err := c.issue(tx, a, in)
-		if err != nil {
-			return nil, err
-		}
-		if err := c.post(tx, note); err != nil {
-			return nil, err
-		}
-		tx.Describe(inv.Amount(inv.Total).String(), c.totals.Total.String(), "Credited %s of %s by %s: %s", c.totals.Total, inv.NumberText,
-			note.NumberText, in.Reason)
 		return drafts.ChangedBy(tx, note), nil
 	})
+}
+
+// CreditWithin issues a credit note within an act that took the invoice to it by [drafts.Step].
+func CreditWithin(tx *app.Tx, a *app.App, inv *store.Invoice, in Crediting) (*store.Invoice, error) {
+	if strings.TrimSpace(in.Reason) == "" {
+		return nil, app.RefuseField("reason", "Say why it is credited: the client reads it, and it stands in the history.")
+	}
+	c, err := readCredit(tx.DB, inv, in)
+	if err != nil {
+		return nil, err
+	}
+	note, err := c.issue(tx, a, in)
+	if err != nil {
+		return nil, err
+	}
+	tx.Describe(inv.Amount(inv.Total).String(), c.totals.Total.String(), "Credited %s of %s by %s: %s", c.totals.Total, inv.NumberText,
+		note.NumberText, in.Reason)
+	return note, c.post(tx, note)
 }
 
 // readCredit reads what was typed, and asks the core what it comes to.
@@ -157,14 +169,7 @@ func readCredit(tx *store.DB, inv *store.Invoice, in Crediting) (*crediting, err
 }
 
 func (c *crediting) read(tx *store.DB, in Crediting, credited map[int64]int64) error {
-	firm, err := store.TheFirm(tx)
-	if err != nil {
-		return err
-	}
-	decimals, err := c.of.Currency.Decimals()
-	if err != nil {
-		return err
-	}
+	var err error
 	c.now, c.again = make([]int64, len(c.lines)), make([]bool, len(c.lines))
 	for _, typed := range in.Lines {
 		i := slices.IndexFunc(c.lines, func(l store.InvoiceLine) bool { return l.ID == typed.LineID })
@@ -173,7 +178,7 @@ func (c *crediting) read(tx *store.DB, in Crediting, credited map[int64]int64) e
 		}
 		c.now[i], c.again[i] = c.lines[i].Amount-credited[typed.LineID], typed.Again
 		if typed.Amount != "" {
-			if c.now[i], err = money.ParseFixed(typed.Amount, firm.Mark(), decimals); err != nil {
+			if c.now[i], err = setup.MinorUnits(tx, typed.Amount, c.of.Currency); err != nil {
 				return app.InField("lines", err)
 			}
 		}

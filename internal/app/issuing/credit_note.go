@@ -18,9 +18,8 @@ func (c *crediting) issue(tx *app.Tx, a *app.App, in Crediting) (*store.Invoice,
 	note := *c.of
 	note.Row, note.Kind, note.SeriesID, note.Number, note.NumberText, note.Revision, note.CreditsID = store.Row{}, invoice.CreditNote,
 		series.ID, nil, "", 0, &c.of.ID
-	note.Dated, note.State, note.Open, note.Credited, note.Credit, note.Funds, note.Disputed, note.Reopened = in.Dated, invoice.Paid, 0, 0,
-		0,
-		0, "", false
+	note.Dated, note.State, note.Open, note.Credited, note.Credit, note.Funds = in.Dated, invoice.Paid, 0, 0, 0, 0
+	note.Disputed, note.DisputedAmount, note.Reopened = "", 0, false
 	if note.Dated.IsZero() {
 		note.Dated = tx.Today
 	}

@@ -35,12 +35,12 @@ type DraftFinding struct {
 
 // FindingsOf looks at drafts and tells what was found on each that is not left as
 // it is.
-func FindingsOf(tx *store.DB, drafts []store.Invoice, today day.Day) (map[int64][]DraftFinding, error) {
+func FindingsOf(a *app.App, tx *store.DB, drafts []store.Invoice) (map[int64][]DraftFinding, error) {
 	found := map[int64][]DraftFinding{}
 	if len(drafts) == 0 {
 		return found, nil
 	}
-	l, err := newLooking(tx, drafts, today)
+	l, err := newLooking(tx, drafts, a)
 	if err != nil {
 		return nil, err
 	}
@@ -70,6 +70,7 @@ func FindingsOf(tx *store.DB, drafts []store.Invoice, today day.Day) (map[int64]
 type looking struct {
 	tx      *store.DB
 	today   day.Day
+	stays   bool // mails have no server to go to
 	ids     []int64
 	clients []int64 // of them, each once
 	drafts  map[int64]*store.Invoice
@@ -77,8 +78,8 @@ type looking struct {
 	waived  map[store.FindingWaiver]bool
 }
 
-func newLooking(tx *store.DB, drafts []store.Invoice, today day.Day) (*looking, error) {
-	l := &looking{tx: tx, today: today, drafts: map[int64]*store.Invoice{}}
+func newLooking(tx *store.DB, drafts []store.Invoice, a *app.App) (*looking, error) {
+	l := &looking{tx: tx, today: a.Clock.Today(), stays: a.MailStays, drafts: map[int64]*store.Invoice{}}
 	for i := range drafts {
 		l.ids = append(l.ids, drafts[i].ID)
 		l.drafts[drafts[i].ID] = &drafts[i]
@@ -98,7 +99,7 @@ func newLooking(tx *store.DB, drafts []store.Invoice, today day.Day) (*looking, 
 func (l *looking) run(code string) ([]store.FindingRow, error) {
 	rules := map[string]func() ([]store.FindingRow, error){"instalments": l.instalments, "surcharge": l.surcharge, "budget": l.budget,
 		"unbilled_limit": l.unbilledLimit, "credit_limit": l.creditLimit, "unprintable": l.unprintable, drafts.OtherTax: l.otherTax,
-		"client_rules": l.clientRules, "no_addressee": l.noAddressee}
+		"client_rules": l.clientRules, "no_addressee": l.noAddressee, "no_mail_server": l.noMailServer}
 	if rule, is := rules[code]; is {
 		return rule()
 	}
@@ -145,57 +146,76 @@ func (l *looking) unprintable() ([]store.FindingRow, error) {
 	return found, nil
 }
 
-// surcharge finds drafts without the surcharge that was agreed.
-func (l *looking) surcharge() ([]store.FindingRow, error) {
-	agreed, err := profiles.Nearest(l.tx, "surcharge", l.clients...)
+// nearest gives what the profile of each draft's client and engagement has of an item.
+func (l *looking) nearest(item string, each func(id int64, engagements []int64, value string) error) error {
+	agreed, err := profiles.Nearest(l.tx, item, l.clients...)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	found := []store.FindingRow{}
 	for _, id := range l.ids {
-		inv := l.drafts[id]
 		engagements, err := store.EngagementsOf(l.tx, id)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		value := agreed(inv.ClientID, drafts.OnlyOne(engagements))
-		percent, err := money.ParseFixed(value, money.Point, 4)
-		if err == nil && percent > 0 && inv.Choices.Percent("surcharge") == 0 {
-			found = append(found, store.FindingRow{InvoiceID: id, Text: value + " %"})
+		if err := each(id, engagements, agreed(l.drafts[id].ClientID, drafts.OnlyOne(engagements))); err != nil {
+			return err
 		}
 	}
-	return found, nil
+	return nil
+}
+
+// surcharge finds drafts without the surcharge that was agreed.
+func (l *looking) surcharge() (found []store.FindingRow, err error) {
+	err = l.nearest("surcharge", func(id int64, _ []int64, value string) error {
+		percent, err := money.ParseFixed(value, money.Point, 4)
+		if err == nil && percent > 0 && l.drafts[id].Choices.Percent("surcharge") == 0 {
+			found = append(found, store.FindingRow{InvoiceID: id, Text: value + " %"})
+		}
+		return nil
+	})
+	return found, err
+}
+
+// mailed are the drafts that go by mail, with their engagements.
+func (l *looking) mailed(each func(id int64, engagements []int64) error) error {
+	return l.nearest("delivery", func(id int64, engagements []int64, way string) error {
+		if way != "" && way != string(delivery.Mail) {
+			return nil
+		}
+		return each(id, engagements)
+	})
 }
 
 // noAddressee finds drafts that are to be mailed and would go to nobody; who has no address at all is found by another check.
-func (l *looking) noAddressee() ([]store.FindingRow, error) {
+func (l *looking) noAddressee() (found []store.FindingRow, err error) {
 	without, err := store.WithoutContact(l.tx, l.clients)
 	if err != nil {
 		return nil, err
 	}
-	way, err := profiles.Nearest(l.tx, "delivery", l.clients...)
-	if err != nil {
-		return nil, err
-	}
-	found := []store.FindingRow{}
-	for _, id := range l.ids {
-		inv := l.drafts[id]
-		engagements, err := store.EngagementsOf(l.tx, id)
-		if err != nil {
-			return nil, err
+	err = l.mailed(func(id int64, engagements []int64) error {
+		client := l.drafts[id].ClientID
+		if without[client] {
+			return nil
 		}
-		if by := way(inv.ClientID, drafts.OnlyOne(engagements)); without[inv.ClientID] || by != "" && by != string(delivery.Mail) {
-			continue
-		}
-		to, err := correspondence.Addressees(l.tx, delivery.Invoice, inv.ClientID, engagements)
-		if err != nil {
-			return nil, err
-		}
-		if len(to) == 0 {
+		to, err := correspondence.Addressees(l.tx, delivery.Invoice, client, engagements)
+		if err == nil && len(to) == 0 {
 			found = append(found, store.FindingRow{InvoiceID: id})
 		}
+		return err
+	})
+	return found, err
+}
+
+// noMailServer finds drafts that are to be mailed while mails stay on this machine.
+func (l *looking) noMailServer() (found []store.FindingRow, err error) {
+	if !l.stays {
+		return nil, nil
 	}
-	return found, nil
+	err = l.mailed(func(id int64, _ []int64) error {
+		found = append(found, store.FindingRow{InvoiceID: id})
+		return nil
+	})
+	return found, err
 }
 
 // otherTax finds recorded work that is taxed otherwise than its client has it now.

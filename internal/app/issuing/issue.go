@@ -53,7 +53,7 @@ func postIssue(tx *app.Tx, a *app.App, inv *store.Invoice, seen *prefetched) err
 	if err != nil {
 		return err
 	}
-	on, err := seen.content(tx, inv) // asked while it is kept as the draft that it was
+	on, err := seen.content(tx, a, inv) // asked while it is kept as the draft that it was
 	if err != nil {
 		return err
 	}

@@ -82,7 +82,7 @@ func read(ctx context.Context, a *app.App, actor app.Actor, rows []store.Invoice
 	for _, row := range rows {
 		drafts = append(drafts, row.Invoice)
 	}
-	found, err := FindingsOf(tx, drafts, a.Clock.Today())
+	found, err := FindingsOf(a, tx, drafts)
 	if err != nil {
 		return part{err: err}
 	}
@@ -134,13 +134,13 @@ func (l *prefetched) known(tx *app.Tx, inv *store.Invoice) (ready, bool) {
 }
 
 // content is what stands on a draft, if nothing that blocks was found on it.
-func (l *prefetched) content(tx *app.Tx, inv *store.Invoice) (*papers.Content, error) {
+func (l *prefetched) content(tx *app.Tx, a *app.App, inv *store.Invoice) (*papers.Content, error) {
 	if r, known := l.known(tx, inv); known && r.blocks != nil {
 		return nil, r.blocks.refusal()
 	} else if known {
 		return r.on, nil
 	}
-	if err := blocking(tx, inv); err != nil {
+	if err := blocking(tx, a, inv); err != nil {
 		return nil, err
 	}
 	return papers.ContentOf(tx.DB, inv)

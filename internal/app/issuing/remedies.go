@@ -34,9 +34,10 @@ var remedies = map[string][]Remedy{
 	"funds": {{"apply_funds", "Apply them", ""}}, "credit": {{"take_credit", "Take it off", ""}},
 	"surcharge":  {{"put_surcharge", "Put it on", ""}},
 	"no_contact": {{"", "Open the client", "client"}}, "duplicate": {{"take_out", "Take it out", ""}},
-	"late_entry":   {{"take_out", "Take it out", ""}},
-	"no_addressee": {{"", "Open the client", "client"}, {"", "Another way for it", "delivery"}},
-	"not_approved": {{"ask_approval", "Ask for approval", ""}}, "open_price": {{"", "Give the price", "lines"}},
+	"late_entry":     {{"take_out", "Take it out", ""}},
+	"no_addressee":   {{"", "Open the client", "client"}, {"", "Another way for it", "delivery"}},
+	"no_mail_server": {{"", "Another way for it", "delivery"}},
+	"not_approved":   {{"ask_approval", "Ask for approval", ""}}, "open_price": {{"", "Give the price", "lines"}},
 	"no_text":     {{"", "Write a text", "lines"}},
 	"instalments": {{"", "Change the schedule", "payment"}}, "closed_period": {{"", "Change the date", "dates"}},
 	"date_order":   {{"", "Change the date", "dates"}},
@@ -51,8 +52,8 @@ var remedies = map[string][]Remedy{
 var leave = map[string]Remedy{
 	"funds": {"leave", "Leave the funds", ""}, "credit": {"leave", "Leave the credit", ""},
 	"surcharge": {"leave", "Without it, this time", ""}, "no_contact": {"leave", "Issue it all the same", ""},
-	"no_addressee": {"leave", "Issue it all the same", ""},
-	"zero":         {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""},
+	"no_addressee": {"leave", "Issue it all the same", ""}, "no_mail_server": {"leave", "It stays here", ""},
+	"zero": {"leave", "It is meant so", ""}, "no_text": {"leave", "Leave it", ""}, "duplicate": {"leave", "Leave both", ""},
 	"late_entry": {"leave", "Leave it on", ""}, "cap": {"leave", "It is agreed", ""},
 	"budget": {"leave", "It is agreed", ""}, "unbilled_limit": {"leave", "It is known", ""},
 	"credit_limit": {"leave", "Issue it all the same", ""}, "old_rate": {"leave", "The rate is right", ""},
@@ -140,8 +141,8 @@ func leaveFinding(ctx context.Context, a *app.App, r app.Request, e drafts.Edit,
 }
 
 // blocking refuses to issue a draft with a finding that blocks.
-func blocking(tx *app.Tx, inv *store.Invoice) error {
-	found, err := FindingsOf(tx.DB, []store.Invoice{*inv}, tx.Today)
+func blocking(tx *app.Tx, a *app.App, inv *store.Invoice) error {
+	found, err := FindingsOf(a, tx.DB, []store.Invoice{*inv})
 	if at := slices.IndexFunc(found[inv.ID], DraftFinding.blocks); at >= 0 {
 		return found[inv.ID][at].refusal()
 	}

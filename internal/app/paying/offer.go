@@ -11,7 +11,7 @@ import (
 	"dorvet/core/receivable"
 	"dorvet/internal/app"
 	"dorvet/internal/app/delivery"
-	"dorvet/internal/app/receivables"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -131,7 +131,7 @@ func taken(tx *store.DB, inv *store.Invoice, can core.Offer, o *delivery.Opened,
 	if strings.TrimSpace(typed) == "" || !o.Profile.Yes("page_parts") {
 		return first, nil
 	}
-	minor, err := receivables.MinorUnits(tx, typed, inv.Currency)
+	minor, err := setup.MinorUnits(tx, typed, inv.Currency)
 	switch {
 	case err != nil:
 		return first, app.InField("amount", err)

@@ -13,13 +13,9 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/delivery"
-	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
-	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/paying"
 	"dorvet/internal/app/receivables"
-	"dorvet/internal/app/runs"
-	"dorvet/internal/app/unbilled"
 	"dorvet/internal/apptest"
 	"dorvet/internal/simulator"
 	"dorvet/internal/store"
@@ -78,18 +74,8 @@ func opened(t *testing.T, says core.State) (a *app.App, inv *invoices.Invoice, s
 		apptest.Set(t, a, "clients", 1, field, value)
 	}
 	apptest.Add(t, a, "contacts", "client", "A", "name", "Ann", "mail", "ann@alder.example", "gets_invoices", "yes")
-	apptest.Record(t, a, apptest.Survey, "2026-11-30", "2:00")
-	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
-		unbilled.Selection{UpTo: apptest.Today, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
-	must(t, err)
-	inv, err = invoices.One(t.Context(), a, apptest.Admin.Actor, made[0].ID)
-	must(t, err)
-	inv, err = apptest.Invoice(t.Context(), a)(issuing.Issue(t.Context(), a, apptest.Admin, drafts.Edit{ID: inv.ID, Version: inv.Version}))
-	must(t, err)
-	_, err = delivery.Send(t.Context(), a, apptest.Admin, inv.ID, delivery.Handover{})
-	must(t, err)
-	must(t, correspondence.Deliver(t.Context(), a))
-	return a, inv, mails.Find(t, "ann@alder.example", `/invoice#(\S+)`), s
+	inv = apptest.Issued(t, a, apptest.Survey)
+	return a, inv, apptest.Sent(t, a, mails, inv.ID), s
 }
 
 func card(amount, shown string) paying.Typing {

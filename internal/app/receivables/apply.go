@@ -10,6 +10,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/ledger"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -27,7 +28,7 @@ func Apply(ctx context.Context, a *app.App, r app.Request, fundsID, invoiceID in
 		}
 		minor := min(inv.Open, fund.Held-fund.Reserved)
 		if typed != "" {
-			if minor, err = MinorUnits(tx.DB, typed, fund.Currency); err != nil {
+			if minor, err = setup.MinorUnits(tx.DB, typed, fund.Currency); err != nil {
 				return nil, app.InField("amount", err)
 			}
 		}
@@ -167,7 +168,7 @@ func ApplyFunds(ctx context.Context, a *app.App, r app.Request, puts []PutTyped)
 			if err != nil {
 				return nil, err
 			}
-			minor, err := MinorUnits(tx.DB, p.Amount, fund.Currency)
+			minor, err := setup.MinorUnits(tx.DB, p.Amount, fund.Currency)
 			if err != nil {
 				return nil, app.InField("amount", err)
 			}

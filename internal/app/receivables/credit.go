@@ -9,6 +9,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/ledger"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -63,7 +64,7 @@ func UseCredit(ctx context.Context, a *app.App, r app.Request, invoiceID int64, 
 		free := credit.Free()
 		minor := min(free, inv.Open)
 		if typed != "" {
-			if minor, err = MinorUnits(tx.DB, typed, inv.Currency); err != nil {
+			if minor, err = setup.MinorUnits(tx.DB, typed, inv.Currency); err != nil {
 				return nil, app.InField("amount", err)
 			}
 		}

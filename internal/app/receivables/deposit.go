@@ -12,6 +12,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/app/profiles"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
@@ -87,7 +88,7 @@ func readRequest(tx *app.Tx, in TypedRequest) (*store.DepositRequest, error) {
 	}
 	row.ClientID, row.EntityID, row.Currency = account.ClientID, account.EntityID, account.Currency
 	if row.Amount == 0 {
-		if row.Amount, err = MinorUnits(tx.DB, in.Amount, row.Currency); err != nil {
+		if row.Amount, err = setup.MinorUnits(tx.DB, in.Amount, row.Currency); err != nil {
 			return nil, app.InField("amount", err)
 		}
 	}

@@ -105,7 +105,7 @@ func readOpening(tx *app.Tx, in TypedOpening) (*store.Invoice, error) {
 	case in.Dated.IsZero() || in.Dated > tx.Today:
 		return nil, app.RefuseField("dated", "Give the date of the old invoice, today or before.")
 	}
-	if inv.Due, err = MinorUnits(tx.DB, in.Balance, inv.Currency); err != nil {
+	if inv.Due, err = setup.MinorUnits(tx.DB, in.Balance, inv.Currency); err != nil {
 		return nil, app.InField("balance", err)
 	}
 	if inv.Due <= 0 {

@@ -234,7 +234,7 @@ func paymentOf(tx *app.Tx, account store.Account, on day.Day, typed, method stri
 	}
 	row := &store.Payment{EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency, Day: on, Method: method,
 		PersonID: &tx.Actor.PersonID}
-	if row.Amount, err = MinorUnits(tx.DB, typed, account.Currency); err != nil {
+	if row.Amount, err = setup.MinorUnits(tx.DB, typed, account.Currency); err != nil {
 		return nil, app.InField("amount", err)
 	}
 	if row.Amount <= 0 {
@@ -242,19 +242,6 @@ func paymentOf(tx *app.Tx, account store.Account, on day.Day, typed, method stri
 	}
 	row.ExchangeRate, row.ExchangeSource, err = setup.Exchange(tx.DB, firm, account.Currency, on)
 	return row, err
-}
-
-// MinorUnits reads an amount as the firm types it, in minor units of a currency.
-func MinorUnits(tx *store.DB, typed string, c money.Currency) (int64, error) {
-	firm, err := store.TheFirm(tx)
-	if err != nil {
-		return 0, err
-	}
-	decimals, err := c.Decimals()
-	if err != nil {
-		return 0, err
-	}
-	return money.ParseFixed(typed, firm.Mark(), decimals)
 }
 
 // share divides a payment over invoices, as typed, or over the oldest instalments.
@@ -271,7 +258,7 @@ func share(tx *app.Tx, row *store.Payment, in TypedPayment, invoices []store.Inv
 		minor := min(invoices[i].Open, max(left, 0))
 		if on.Amount != "" {
 			var err error
-			if minor, err = MinorUnits(tx.DB, on.Amount, row.Currency); err != nil {
+			if minor, err = setup.MinorUnits(tx.DB, on.Amount, row.Currency); err != nil {
 				return nil, app.InField("on", err)
 			}
 		}

@@ -57,7 +57,7 @@ ALTER TABLE people ADD COLUMN notice_mails TEXT NOT NULL DEFAULT '' CHECK (notic
 ALTER TABLE notices ADD COLUMN mail TEXT NOT NULL DEFAULT '' CHECK (mail IN ('', 'waits', 'sent')); -- whether it goes by mail, too
 CREATE INDEX notices_to_mail ON notices (person_id) WHERE mail = 'waits';
 
-INSERT INTO issue_checks (code, name, level) VALUES ('no_mail_server', 'Mails have no server to go to', 'warn');
+INSERT INTO issue_checks (code, name, level) VALUES ('no_mail_server', 'Its mail would stay here', 'warn');
 ALTER TABLE letter_texts ADD COLUMN tone TEXT NOT NULL DEFAULT '' CHECK (tone IN ('', 'warm', 'firm'));
 INSERT INTO letter_texts (name, kind, language, tone, subject, text, active) VALUES
   ('Deposit request', 'deposit', '', '', 'Deposit {number} for {what}', 'Dear {name},' || char(10) || char(10) ||
