@@ -40,15 +40,14 @@ type Offer struct {
 //
 //	100.00 due and 50.00 later, 60.00 disputed: first 90.00, all 90.00
 func Offered(parts []receivable.Open, disputed int64, today day.Day) Offer {
-	o := Offer{}
-	for _, part := range parts {
-		o.All += max(part.Owed, 0)
-		if part.Due <= today {
-			o.First += max(part.Owed, 0)
+	o, aside := Offer{}, receivable.Aside(parts, disputed)
+	for i, part := range parts {
+		left := max(part.Owed, 0) - aside[i]
+		if o.All += left; part.Due <= today {
+			o.First += left
 		}
 	}
-	o.All = max(o.All-disputed, 0)
-	if o.First = min(o.First, o.All); o.First == 0 {
+	if o.First == 0 {
 		o.First = o.All
 	}
 	return o

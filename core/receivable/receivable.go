@@ -61,36 +61,79 @@ func (a *Ages) Add(due, asOf day.Day, open money.Amount) (err error) {
 	return err
 }
 
-// In values what is open at a rate, once for all bands, so that the bands add up to it:
-// 10.00, 20.00 and 30.00 at 0.3333 are 20.00 in all, 3.33, 6.67 and 10.00.
-func (a Ages) In(rate money.ExchangeRate, c money.Currency) (Ages, error) {
-	total, err := a.Total()
-	if err != nil {
-		return a, err
-	}
-	if total, err = total.Convert(rate, c); err != nil {
-		return a, err
-	}
-	weights := make([]int64, bands)
-	for i, open := range a {
-		weights[i] = open.Minor
-	}
-	parts, err := money.Split(total.Minor, weights)
-	if err != nil {
-		return a, err
-	}
-	valued := NewAges(c)
-	for i, part := range parts {
-		valued[i].Minor = part
-	}
-	return valued, nil
-}
-
 // Late is what is open after its due day.
 func (a Ages) Late() (money.Amount, error) { return money.Sum(a[0].Currency, a[To30:]...) }
 
+// Owing is what is open by age, and apart from it what its clients dispute, which has no age as long as they do.
+type Owing struct {
+	Ages     Ages
+	Disputed money.Amount
+}
+
+// NewOwing has nothing in it.
+func NewOwing(c money.Currency) Owing { return Owing{NewAges(c), money.Zero(c)} }
+
+// Add puts what is open of an instalment into its band, and what of it is disputed apart.
+func (o *Owing) Add(due, asOf day.Day, open, disputed money.Amount) error {
+	rest, err := open.Sub(disputed)
+	if err != nil {
+		return err
+	}
+	if o.Disputed, err = o.Disputed.Add(disputed); err != nil {
+		return err
+	}
+	return o.Ages.Add(due, asOf, rest)
+}
+
 // Total is everything open.
-func (a Ages) Total() (money.Amount, error) { return money.Sum(a[0].Currency, a[:]...) }
+func (o Owing) Total() (money.Amount, error) {
+	return money.Sum(o.Disputed.Currency, append(o.Ages[:], o.Disputed)...)
+}
+
+// In values what is open at a rate, once for all of it, so that the bands and what is disputed add up to it:
+// 10.00, 20.00 and 30.00 at 0.3333 are 20.00 in all, 3.33, 6.67 and 10.00.
+func (o Owing) In(rate money.ExchangeRate, c money.Currency) (Owing, error) {
+	total, err := o.Total()
+	if err != nil {
+		return o, err
+	}
+	if total, err = total.Convert(rate, c); err != nil {
+		return o, err
+	}
+	weights := []int64{}
+	for _, open := range o.Ages {
+		weights = append(weights, open.Minor)
+	}
+	parts, err := money.Split(total.Minor, append(weights, o.Disputed.Minor))
+	if err != nil {
+		return o, err
+	}
+	valued := NewOwing(c)
+	for i := range valued.Ages {
+		valued.Ages[i].Minor = parts[i]
+	}
+	valued.Disputed.Minor = parts[bands]
+	return valued, nil
+}
+
+// Aside is how much of each instalment of an invoice is disputed: it falls on those that are due last first.
+//
+//	100.00 due and 50.00 later, 60.00 disputed: 10.00 and 50.00
+//
+// Source: rules of this product, disputed in part.
+func Aside(open []Open, disputed int64) []int64 {
+	order := make([]int, len(open))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(open[b].Due, open[a].Due) })
+	aside := make([]int64, len(open))
+	for _, i := range order {
+		aside[i] = min(max(open[i].Owed, 0), disputed)
+		disputed -= aside[i]
+	}
+	return aside
+}
 
 // Open is an instalment of which something is owed, in minor units, and the invoice
 // that it is of.

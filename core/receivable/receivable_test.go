@@ -34,8 +34,8 @@ func TestAgesAddUpToWhatIsOpen(t *testing.T) {
 			t.Errorf("band %d has %#x, want %#x", band, ages[band].Minor, want)
 		}
 	}
-	if total, err := ages.Total(); err != nil || total.Minor != 0x111111 {
-		t.Errorf("total %v, %v", total, err)
+	if late, err := ages.Late(); err != nil || late.Minor != 0x111100 {
+		t.Errorf("late %v, %v", late, err)
 	}
 	if err := ages.Add(asOf, asOf, money.Amount{Minor: 1, Currency: "USD"}); err == nil {
 		t.Error("dollars were added to euros")
@@ -111,17 +111,53 @@ func ExampleAllocate() {
 	// Output: [10000 5000] 0
 }
 
+// parts are the bands, and what is disputed.
+func parts(o *Owing) []*money.Amount {
+	all := []*money.Amount{}
+	for i := range o.Ages {
+		all = append(all, &o.Ages[i])
+	}
+	return append(all, &o.Disputed)
+}
+
+// Source: the rules of this product: what is disputed stands apart from the ages, and falls on the last instalments first.
+func TestWhatIsDisputedStandsApart(t *testing.T) {
+	today := day.Of(2026, 12, 1)
+	open := []Open{{Due: today - 40, Owed: 10_000}, {Due: today + 20, Owed: 5_000}}
+	for disputed, want := range map[int64][]int64{0: {0, 0}, 4_000: {0, 4_000}, 6_000: {1_000, 5_000}, 15_000: {10_000, 5_000},
+		20_000: {10_000, 5_000}} {
+		aside, owing := Aside(open, disputed), NewOwing("EUR")
+		if !slices.Equal(aside, want) {
+			t.Errorf("%d: %v, want %v", disputed, aside, want)
+		}
+		for i, part := range open {
+			err := owing.Add(part.Due, today, money.Amount{Minor: part.Owed, Currency: "EUR"}, money.Amount{Minor: aside[i], Currency: "EUR"})
+			if err != nil {
+				t.Fatal(err)
+			}
+		}
+		late, err := owing.Ages.Late()
+		if total, err2 := owing.Total(); err != nil || err2 != nil || total.Minor != 15_000 || owing.Disputed.Minor != min(disputed, 15_000) ||
+			late.Minor != 10_000-want[0] {
+			t.Errorf("%d: %+v, late %v", disputed, owing, late)
+		}
+	}
+	if Aside([]Open{{Due: today, Owed: -5}}, 10)[0] != 0 {
+		t.Error("what is not owed is disputed")
+	}
+}
+
 // Oracle: exact rationals of the standard library. Each band is its exact share, cut or with one
 // unit more (largest remainder), and the bands are the whole, rounded once.
 func TestAgesInAnotherCurrencyAddUpToTheWhole(t *testing.T) {
 	random := rand.New(rand.NewPCG(21, 5))
 	for range 20_000 {
-		ages, whole := NewAges("USD"), int64(0)
-		for i := range ages {
+		owing, whole := NewOwing("USD"), int64(0)
+		for _, part := range parts(&owing) {
 			if random.IntN(3) > 0 {
-				ages[i].Minor = random.Int64N(1e8)
+				part.Minor = random.Int64N(1e8)
 			}
-			whole += ages[i].Minor
+			whole += part.Minor
 		}
 		to := []money.Currency{"EUR", "JPY", "BHD"}[random.IntN(3)]
 		rate := money.ExchangeRate(1 + random.Int64N(3e9))
@@ -129,21 +165,21 @@ func TestAgesInAnotherCurrencyAddUpToTheWhole(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		valued, err := ages.In(rate, to)
+		valued, err := owing.In(rate, to)
 		if err != nil {
 			t.Fatal(err)
 		}
 		if sum, err := valued.Total(); err != nil || sum != total {
-			t.Fatalf("%v at %v are %v, in all %v, %v", ages, rate, valued, total, err)
+			t.Fatalf("%v at %v are %v, in all %v, %v", owing, rate, valued, total, err)
 		}
-		for i := range valued {
+		for i, part := range parts(&valued) {
 			if whole == 0 {
 				continue
 			}
-			exact := new(big.Rat).Mul(big.NewRat(total.Minor, whole), new(big.Rat).SetInt64(ages[i].Minor))
-			off := new(big.Rat).Sub(new(big.Rat).SetInt64(valued[i].Minor), exact)
+			exact := new(big.Rat).Mul(big.NewRat(total.Minor, whole), new(big.Rat).SetInt64(parts(&owing)[i].Minor))
+			off := new(big.Rat).Sub(new(big.Rat).SetInt64(part.Minor), exact)
 			if off.Abs(off).Cmp(big.NewRat(1, 1)) >= 0 {
-				t.Fatalf("band %d of %v is %v, not %s", i, ages, valued[i], exact.FloatString(3))
+				t.Fatalf("band %d of %v is %v, not %s", i, owing, part, exact.FloatString(3))
 			}
 		}
 	}

@@ -1,7 +1,6 @@
 package demo
 
 import (
-	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -10,27 +9,21 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"dorvet/core/invoice"
-	"dorvet/core/paymentmethod"
 	"dorvet/core/pricing"
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/apptest"
 	"dorvet/internal/documents/einvoice"
+	"dorvet/internal/simulator"
 	"dorvet/internal/store"
 )
 
 func outside() app.App {
 	return app.App{Render: func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
-		RenderProposal: func(doc pricing.Document) ([]byte, error) { return []byte(doc.Number), nil }, Gateway: ways{}}
-}
-
-// ways keeps any card.
-type ways struct{ app.PaymentGateway }
-
-func (ways) KeepCard(context.Context, paymentmethod.Card) (paymentmethod.Kept, error) {
-	return paymentmethod.Kept{Token: "token", LastFour: "0019"}, nil
+		RenderProposal: func(doc pricing.Document) ([]byte, error) { return []byte(doc.Number), nil }, Gateway: &simulator.Payments{Now: time.Now}}
 }
 
 // seeded is a copy of the demo firm.

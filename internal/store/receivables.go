@@ -131,6 +131,8 @@ type OpenInstalment struct {
 	Dated                      day.Day `gorm:"serializer:day"`
 	Parts                      int     // of the invoice's schedule
 	Disputed                   string
+	DisputedAmount             int64 // of the invoice, gross; 0: all of it, where it is disputed
+	Aside                      int64 // of what is open here: disputed
 	Kind                       string
 	OpenFirm                   int64
 }
@@ -143,7 +145,7 @@ func OpenInstalments(tx *DB, clientIDs []int64) ([]OpenInstalment, error) {
 	}
 	found, err := tx.gorm.Raw(`SELECT n.id, n.invoice_id, n.revision, n.position, n.due_day, n.amount, n.currency, n.open, n.words,
 			i.number_text,
-			c.name, i.client_id, i.entity_id, i.dated, i.disputed, i.kind, COALESCE(e.lead_id, 0), COALESCE(w.name, ''),
+			c.name, i.client_id, i.entity_id, i.dated, i.disputed, i.disputed_amount, i.kind, COALESCE(e.lead_id, 0), COALESCE(w.name, ''),
 			(SELECT COUNT(*) FROM instalments a WHERE a.invoice_id = n.invoice_id AND a.revision = n.revision),
 			(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0) FROM money_movements m
 				WHERE m.instalment_id = n.id AND 'receivable' IN (m.to_bucket, m.from_bucket))
@@ -159,7 +161,7 @@ func OpenInstalments(tx *DB, clientIDs []int64) ([]OpenInstalment, error) {
 	for found.Next() {
 		r := OpenInstalment{}
 		if err := found.Scan(&r.ID, &r.InvoiceID, &r.Revision, &r.Position, dayInto{&r.DueDay}, &r.Amount, &r.Currency, &r.Open, &r.Words,
-			&r.NumberText, &r.Client, &r.ClientID, &r.EntityID, dayInto{&r.Dated}, &r.Disputed, &r.Kind, &r.LeadID, &r.Lead, &r.Parts,
+			&r.NumberText, &r.Client, &r.ClientID, &r.EntityID, dayInto{&r.Dated}, &r.Disputed, &r.DisputedAmount, &r.Kind, &r.LeadID, &r.Lead, &r.Parts,
 			&r.OpenFirm); err != nil {
 			return nil, err
 		}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"dorvet/core/receivable"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
 )
@@ -45,6 +46,7 @@ func readClaims(tx *store.DB, clientIDs []int64) (map[int64]*claims, error) {
 	if err != nil {
 		return nil, err
 	}
+	setAside(open)
 	for i := range open {
 		c := of(open[i].ClientID, open[i].Client)
 		c.Open = append(c.Open, open[i])
@@ -63,6 +65,29 @@ func readClaims(tx *store.DB, clientIDs []int64) (map[int64]*claims, error) {
 		c.Held = append(c.Held, held[i])
 	}
 	return found, err
+}
+
+// setAside says of each instalment how much of it is disputed.
+func setAside(rows []store.OpenInstalment) {
+	ofInvoice := map[int64][]int{}
+	for i := range rows {
+		if rows[i].Disputed != "" {
+			ofInvoice[rows[i].InvoiceID] = append(ofInvoice[rows[i].InvoiceID], i)
+		}
+	}
+	for _, places := range ofInvoice {
+		open, all := []receivable.Open{}, int64(0)
+		for _, i := range places {
+			open, all = append(open, receivable.Open{Due: rows[i].DueDay, Owed: rows[i].Open}), all+rows[i].Open
+		}
+		disputed := rows[places[0]].DisputedAmount
+		if disputed == 0 { // all of it
+			disputed = all
+		}
+		for n, aside := range receivable.Aside(open, disputed) {
+			rows[places[n]].Aside = aside
+		}
+	}
 }
 
 // allOpen is what is open of all claims, one client after the other.

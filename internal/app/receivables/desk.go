@@ -37,6 +37,7 @@ type ClientOwes struct {
 	Client   string         `json:"client"`
 	Total    money.Amount   `json:"total"`
 	Ages     []money.Amount `json:"ages"`
+	Disputed money.Amount   `json:"disputed" doc:"apart from the ages"`
 	MostLate int            `json:"mostLate" doc:"days, of the oldest"`
 	Credit   money.Amount   `json:"credit"`
 	Held     money.Amount   `json:"held"`
@@ -55,6 +56,7 @@ type OpenPart struct {
 	Band      int          `json:"band" doc:"0 not due, 1 to 4 by thirty days"`
 	Amount    money.Amount `json:"amount"`
 	Open      money.Amount `json:"open"`
+	Disputed  money.Amount `json:"disputed" doc:"of what is open: it has no age"`
 	Beside    string       `json:"beside"`
 }
 
@@ -110,25 +112,30 @@ func (o *Outstanding) add(row *store.OpenInstalment, today day.Day) error {
 		none := core.NewAges(row.Currency)
 		n = len(o.Clients)
 		o.at[owes{row.ClientID, row.Currency}] = n
-		o.Clients = append(o.Clients, ClientOwes{ClientID: row.ClientID, Client: row.Client, Total: none[0], Credit: none[0], Held: none[0],
+		o.Clients = append(o.Clients, ClientOwes{ClientID: row.ClientID, Client: row.Client, Total: none[0], Disputed: none[0], Credit: none[0], Held: none[0],
 			Ages: slices.Clone(none[:]), Open: []OpenPart{}})
 	}
 	client := &o.Clients[n]
 	late := core.DaysLate(row.DueDay, today)
 	part := OpenPart{InvoiceID: row.InvoiceID, Number: row.NumberText, Lead: row.Lead, Dated: row.Dated, Due: row.DueDay, DaysLate: late,
 		Band:   int(core.BandOf(late)),
-		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, Open: money.Amount{Minor: row.Open, Currency: row.Currency}}
+		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, Open: money.Amount{Minor: row.Open, Currency: row.Currency},
+		Disputed: money.Amount{Minor: row.Aside, Currency: row.Currency}}
 	if row.Parts > 1 {
 		part.Part = ordinal(row.Position, row.Parts)
 	}
 	if row.Disputed != "" {
 		part.Beside = "disputed"
+		if row.Aside < row.Open {
+			part.Beside = "disputed in part"
+		}
 	} else if row.Kind == "opening" {
 		part.Beside = "opening balance"
 	}
 	client.Open = append(client.Open, part)
 	client.MostLate = max(client.MostLate, late)
-	client.Ages[part.Band].Minor += part.Open.Minor
+	client.Ages[part.Band].Minor += part.Open.Minor - part.Disputed.Minor
+	client.Disputed.Minor += part.Disputed.Minor
 	var err error
 	client.Total, err = client.Total.Add(part.Open)
 	return err

@@ -18,7 +18,8 @@ import (
 type Standing struct {
 	Ages     explain.Totals   `json:"ages" doc:"not due, 1-30, 31-60, 61-90, over 90 days late; at the rates of the day"`
 	Total    explain.Total    `json:"total"`
-	Late     explain.Total    `json:"late"`
+	Late     explain.Total    `json:"late" doc:"without what is disputed"`
+	Disputed explain.Total    `json:"disputed" doc:"apart from the ages"`
 	Exchange explain.Total    `json:"exchange" doc:"of the total: what rates have made of it since it was issued"`
 	Without  []money.Currency `json:"without" doc:"currencies without a rate, left out of the sums"`
 }
@@ -34,15 +35,15 @@ func StandingOn(a *app.App, tx *store.DB, firm *store.Firm, on day.Day) (Standin
 
 // standing values what is open of some instalments, each currency by itself.
 func standing(tx *store.DB, firm *store.Firm, on day.Day, rows []store.OpenInstalment) (s Standing, err error) {
-	open, ages, book := explain.Totals{}, map[money.Currency]*core.Ages{}, map[money.Currency]int64{}
+	open, ages, book := explain.Totals{}, map[money.Currency]*core.Owing{}, map[money.Currency]int64{}
 	for i := range rows {
 		row := &rows[i]
 		if ages[row.Currency] == nil {
-			none := core.NewAges(row.Currency)
+			none := core.NewOwing(row.Currency)
 			ages[row.Currency] = &none
 		}
 		owed := money.Amount{Minor: row.Open, Currency: row.Currency}
-		if err := ages[row.Currency].Add(row.DueDay, on, owed); err != nil {
+		if err := ages[row.Currency].Add(row.DueDay, on, owed, money.Amount{Minor: row.Aside, Currency: row.Currency}); err != nil {
 			return s, err
 		}
 		if err := open.Add("Owed, gross", explain.Step{Label: row.Client}, owed); err != nil {
@@ -74,7 +75,7 @@ func standing(tx *store.DB, firm *store.Firm, on day.Day, rows []store.OpenInsta
 
 // NothingOwed is how everything stands when nothing is owed, in the firm's currency.
 func NothingOwed(in money.Currency) Standing {
-	s := Standing{Total: explain.NoTotal("Owed, gross", in), Late: explain.NoTotal("Late", in),
+	s := Standing{Total: explain.NoTotal("Owed, gross", in), Late: explain.NoTotal("Late", in), Disputed: explain.NoTotal("Disputed", in),
 		Exchange: explain.NoTotal("Exchange", in), Without: []money.Currency{}}
 	for _, band := range []string{"Not due", "1 to 30 days late", "31 to 60 days late", "61 to 90 days late", "Over 90 days late"} {
 		s.Ages = append(s.Ages, explain.NoTotal(band, in))
@@ -84,12 +85,12 @@ func NothingOwed(in money.Currency) Standing {
 
 // add adds what is owed in one currency: of what step tells, its ages at the rates of the day, and
 // what it was booked as.
-func (s *Standing) add(step explain.Step, ages core.Ages, booked money.Amount) error {
-	total, err := ages.Total()
+func (s *Standing) add(step explain.Step, owing core.Owing, booked money.Amount) error {
+	total, err := owing.Total()
 	if err != nil {
 		return err
 	}
-	late, err := ages.Late()
+	late, err := owing.Ages.Late()
 	if err != nil {
 		return err
 	}
@@ -102,7 +103,7 @@ func (s *Standing) add(step explain.Step, ages core.Ages, booked money.Amount) e
 		to     *explain.Total
 		step   explain.Step
 		amount money.Amount
-	}{{&s.Total, step, total}, {&s.Late, of, late}, {&s.Exchange, explain.Step{Label: of.Label,
+	}{{&s.Total, step, total}, {&s.Late, of, late}, {&s.Disputed, of, owing.Disputed}, {&s.Exchange, explain.Step{Label: of.Label,
 		Detail: fmt.Sprintf("%s now, %s when it was issued", total, booked)}, exchange}}
 	for _, p := range parts {
 		if err := p.to.Add(p.step, p.amount); err != nil {
@@ -110,7 +111,7 @@ func (s *Standing) add(step explain.Step, ages core.Ages, booked money.Amount) e
 		}
 	}
 	for band := range s.Ages {
-		if err := s.Ages[band].Add(of, ages[band]); err != nil {
+		if err := s.Ages[band].Add(of, owing.Ages[band]); err != nil {
 			return err
 		}
 	}

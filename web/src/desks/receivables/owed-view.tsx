@@ -143,6 +143,9 @@ export function OwedView() {
         {owed.data && owed.data.late.minor !== 0 && (
           <TallySum lost figure={<Money of={owed.data.late} />} what="of it late" />
         )}
+        {owed.data && owed.data.disputed.minor !== 0 && (
+          <TallySum figure={<Money of={owed.data.disputed} />} what="of it disputed" />
+        )}
         {owed.data && owed.data.exchange.minor !== 0 && (
           <TallySum
             figure={<Money of={owed.data.exchange} />}
@@ -168,18 +171,29 @@ const columns: Column<ClientOwes>[] = [
   count("Days late", (row) => Math.max(0, row.mostLate), { tone: (row) => row.mostLate > 0 && "lost" }),
   ...bandWords.map((band, at) =>
     money<ClientOwes>(band, (row) => row.ages[at], {
-      cell: (row) => <Owed bare label={`Owed, ${band}`} parts={row.open.filter((part) => part.band === at)} />,
+      cell: (row) => <Owed bare label={`Owed, ${band}`} parts={undisputed(row.open.filter((p) => p.band === at))} />,
       tone: (row) => at > 3 && row.ages[at]?.minor !== 0 && "lost",
     }),
   ),
+  money("disputed", (row) => row.disputed, {
+    cell: (row) => (
+      <Owed bare label="Disputed" parts={row.open.map((part) => ({ ...part, open: part.disputed }))} />
+    ),
+  }),
   money("Owed, gross", (row) => row.total, {
     cell: (row) => <Owed label="Owed, gross" parts={row.open} />,
   }),
 ];
 
+/** What has an age: all that is open but for what is disputed. */
+const undisputed = (parts: ClientOwes["open"]) =>
+  parts.map((part) => ({ ...part, open: { ...part.open, minor: part.open.minor - part.disputed.minor } }));
+
 /** What is open, added up from the instalments. */
 function Owed({ parts, ...said }: { label: string; parts: ClientOwes["open"]; bare?: boolean }) {
-  const of = parts.map((part) => ({ of: `${part.number} ${part.part}`.trim(), amount: part.open }));
+  const of = parts
+    .filter((part) => part.open.minor !== 0)
+    .map((part) => ({ of: `${part.number} ${part.part}`.trim(), amount: part.open }));
   return <Sums parts={of} {...said} />;
 }
 
@@ -237,6 +251,11 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
         <Money of={row.total} /> owed
       </h2>
       <AgeBands of={row.ages} />
+      {row.disputed.minor !== 0 && (
+        <p>
+          <Money of={row.disputed} /> of it is disputed.
+        </p>
+      )}
       {(row.credit.minor !== 0 || row.held.minor !== 0) && (
         <p className={deskCss.findingBox}>
           {row.held.minor !== 0 && (
