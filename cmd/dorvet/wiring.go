@@ -103,6 +103,9 @@ func deliver(ctx context.Context, a *app.App) {
 	again := time.NewTicker(retry)
 	defer again.Stop()
 	for {
+		if err := correspondence.MailNotices(ctx, a); err != nil && ctx.Err() == nil {
+			slog.Error("notices could not be mailed", "error", err)
+		}
 		if err := correspondence.Deliver(ctx, a); err != nil && ctx.Err() == nil {
 			slog.Error("mails could not be delivered", "error", err)
 		}

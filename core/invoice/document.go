@@ -12,7 +12,7 @@ import (
 // Document is a finished invoice as the client sees it: everything printed, and
 // nothing else. Issue freezes it as a revision; every file is made from it.
 type Document struct {
-	Kind      string           `json:"kind"`              // invoice, credit_note, deposit_request
+	Kind      string           `json:"kind"`              // invoice, credit_note, deposit_request, statement
 	Number    string           `json:"number"`            // nothing for a draft
 	Credits   string           `json:"credits,omitempty"` // of a credit note: the number of its invoice
 	Opening   string           `json:"opening,omitempty"`
@@ -32,6 +32,7 @@ type Document struct {
 	Payable   []Instalment     `json:"payable"`
 	Currency  money.Currency   `json:"currency"`
 	Earlier   *money.Amount    `json:"earlier,omitempty"` // what is owed on earlier invoices, where it is to be printed
+	Foot      []Fact           `json:"foot,omitempty"`    // what is said at its foot, in words already
 	Funds     *funds.Statement `json:"funds,omitempty"`   // likewise
 
 	Language    wording.Language         `json:"language,omitempty"`
@@ -120,6 +121,8 @@ func (d *Document) Title() string {
 		label = wording.CreditNote
 	case d.Kind == "deposit_request":
 		label = wording.DepositRequest
+	case d.Kind == "statement":
+		label = wording.Statement
 	case d.Look.Title != "":
 		return d.Look.Title
 	}

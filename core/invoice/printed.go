@@ -89,7 +89,7 @@ type PrintedPart struct {
 func (d *Document) Print() Printed {
 	w := d.Words()
 	p := Printed{Kind: d.Kind, Look: d.Look, Language: string(d.Language.Known()), Title: d.Title(), Number: d.Number,
-		IsDraft: d.Number == "",
+		IsDraft: d.Number == "" && d.Kind != "statement",
 		Issuer:  d.Issuer, Client: d.Client, Opening: d.Opening, Closing: d.Closing, Note: d.Note,
 		Columns: d.columns(w), Sections: d.sections(w), Sums: d.sums(w), Notices: d.notices(w), Parts: []PrintedPart{}, Account: []Fact{},
 		Balances: d.balances(w), Statement: d.statement(w),
@@ -110,6 +110,9 @@ func (d *Document) Print() Printed {
 // facts are those of the head: a credit note names its invoice in place of a due
 // day.
 func (d *Document) facts(w wording.Words, number string) []Fact {
+	if d.Kind == "statement" {
+		return []Fact{{w.Say(wording.Dated), w.Day(d.Dated), true}}
+	}
 	facts := []Fact{{w.Say(wording.Number), number, true}, {w.Say(wording.Dated), w.Day(d.Dated), false}}
 	add := func(label wording.Label, text string) {
 		if text != "" {
@@ -214,6 +217,9 @@ func initialled(name string) string {
 
 func (d *Document) sums(w wording.Words) []Fact {
 	t := d.Totals
+	if d.Kind == "statement" {
+		return []Fact{}
+	}
 	facts := []Fact{{w.Say(wording.Subtotal), w.Figure(t.Lines), false}}
 	some := func(label string, a money.Amount) {
 		if !a.IsZero() {
@@ -310,7 +316,7 @@ func (d *Document) balances(w wording.Words) []Fact {
 	if d.Earlier != nil {
 		facts = append(facts, Fact{w.Say(wording.Earlier), w.Figure(*d.Earlier), false})
 	}
-	return facts
+	return append(facts, d.Foot...)
 }
 
 // statement lists every expense on the invoice by itself, whatever its lines are

@@ -20,6 +20,7 @@ type Letter struct {
 	At            time.Time
 	ID            string // the left part of the message's id, unique
 	Files         []File
+	EndsAt        string // an address that ends letters of this kind with one click (RFC 8058), or nothing
 	ReturnKey     string // under which reports on it come back, or nothing
 }
 

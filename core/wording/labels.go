@@ -8,6 +8,7 @@ const (
 	CreditNote        Label = "credit_note"
 	DepositRequest    Label = "deposit_request"
 	ExpensesStatement Label = "expenses_statement"
+	Statement         Label = "statement"
 	Draft             Label = "draft"
 
 	Number        Label = "number"
@@ -65,6 +66,11 @@ const (
 	Refunded  Label = "refunded"
 	PutBack   Label = "put_back"
 	Earlier   Label = "earlier"
+	OpenItem  Label = "open_item"
+	NotDue    Label = "not_due"
+	DaysLate  Label = "days_late"
+	Over90    Label = "over_90"
+	InDispute Label = "in_dispute"
 	Page      Label = "page"
 
 	OnReceipt      Label = "on_receipt"
@@ -88,7 +94,8 @@ var labels = map[Label][6]string{
 	ExpensesStatement: {"Statement of expenses", "Aufstellung der Auslagen", "Relevé des frais", "Relación de gastos",
 		"Zestawienie wydatków",
 		"Κατάσταση εξόδων"},
-	Draft: {"draft", "Entwurf", "projet", "borrador", "projekt", "προσχέδιο"},
+	Statement: {"Statement of account", "Kontoauszug", "Relevé de compte", "Estado de cuenta", "Wyciąg z konta", "Κατάσταση λογαριασμού"},
+	Draft:     {"draft", "Entwurf", "projet", "borrador", "projekt", "προσχέδιο"},
 
 	Number:        {"Number", "Nummer", "Numéro", "Número", "Numer", "Αριθμός"},
 	Dated:         {"Date", "Datum", "Date", "Fecha", "Data", "Ημερομηνία"},
@@ -169,6 +176,14 @@ var labels = map[Label][6]string{
 	StillHeld: {"Still held", "Verbleibt", "Solde détenu", "Saldo restante", "Pozostaje", "Υπόλοιπο"},
 	Earlier: {"Owed on earlier invoices", "Offen aus früheren Rechnungen", "Dû sur factures antérieures",
 		"Pendiente de facturas anteriores", "Zaległe z wcześniejszych faktur", "Οφειλή από προηγούμενα τιμολόγια"},
+	OpenItem: {"{number}, due {day}", "{number}, fällig {day}", "{number}, échéance {day}", "{number}, vence el {day}", "{number}, termin {day}",
+		"{number}, πληρωτέο έως {day}"},
+	NotDue: {"Not due yet", "Noch nicht fällig", "Pas encore échu", "Aún no vencido", "Przed terminem", "Δεν έληξε ακόμη"},
+	DaysLate: {"{from} to {to} days late", "{from} bis {to} Tage überfällig", "{from} à {to} jours de retard", "{from} a {to} días vencido",
+		"{from} do {to} dni po terminie", "{from} έως {to} ημέρες καθυστέρηση"},
+	Over90: {"Over 90 days late", "Über 90 Tage überfällig", "Plus de 90 jours de retard", "Más de 90 días vencido",
+		"Ponad 90 dni po terminie", "Πάνω από 90 ημέρες καθυστέρηση"},
+	InDispute: {"Disputed", "Bestritten", "Contesté", "En disputa", "Sporne", "Αμφισβητούμενο"},
 	Page: {"Page {n} of {all}", "Seite {n} von {all}", "Page {n} sur {all}", "Página {n} de {all}", "Strona {n} z {all}",
 		"Σελίδα {n} από {all}"},
 

@@ -2,16 +2,23 @@ package api
 
 import (
 	"context"
+	"errors"
+	"io"
 	"mime"
+	"net"
 	"net/http"
 	"strconv"
 
 	core "dorvet/core/delivery"
+	"dorvet/core/money"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/delivery"
+	"dorvet/internal/app/receivables"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5"
 )
 
 // ManyInvoices is embedded in the input of what is done to many invoices.
@@ -53,13 +60,15 @@ func (s *server) registerDelivery(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct{ Body ManySending }) (*app.Job, error) {
 			return delivery.BeginSend(ctx, s.app, app.Request{Actor: actor}, in.Body.IDs, in.Body.Sending)
 		})
-	operation(s, api, http.MethodGet, "/deliveries", "listDeliveries", "What was handed over, latest first",
+	operation(s, api, http.MethodGet, "/deliveries", "listDeliveries", "What went to clients, latest first: by mail, by post or by hand",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ClientID int64  `query:"client" doc:"0 for all"`
+			Kind     string `query:"kind" enum:",invoice,credit_note,deposit,receipt,statement,reminder,proposal,questionnaire,answer,code,word"`
 			State    string `query:"state" enum:",queued,taken,arrived,failed,called_back,posted,saved"`
 			Page
-		}) ([]delivery.Handing, error) {
-			return delivery.List(ctx, s.app, actor, in.ClientID, core.State(in.State), in.Offset, in.Limit)
+		}) (*delivery.Letters, error) {
+			return delivery.List(ctx, s.app, actor, delivery.LetterFilter{ClientID: in.ClientID, Kind: in.Kind, State: core.State(in.State)},
+				in.Offset, in.Limit)
 		})
 	operation(s, api, http.MethodGet, "/deliveries/paper", "listOnPaper", "What is to be printed, posted or fetched and has not left yet",
 		func(ctx context.Context, actor app.Actor, _ *nothing) ([]delivery.Handing, error) {
@@ -82,7 +91,33 @@ func (s *server) registerDelivery(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
 			return nothing{}, delivery.CallBack(ctx, s.app, app.Request{Actor: actor}, in.ID)
 		})
+	s.registerClientLetters(api)
 	s.registerInvoicePage(api)
+}
+
+// registerClientLetters has the letters that bring no invoice.
+func (s *server) registerClientLetters(api huma.API) {
+	operation(s, api, http.MethodPost, "/letters/preview", "previewClientLetter", "A deposit request, statement or reminder as it would go out",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body receivables.Lettering }) ([]delivery.Letter, error) {
+			return receivables.PreviewLetter(ctx, s.app, actor, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/letters", "sendClientLetter", "Send a deposit request, a statement or a reminder",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body receivables.Lettering }) (delivery.Sent, error) {
+			return receivables.SendLetter(ctx, s.app, app.Request{Actor: actor}, in.Body)
+		})
+	operationRaw(s, api, "/clients/{id}/statement.pdf", "readStatement", "The statement of a client's account, as open items today",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			EntityID int64  `query:"entity" doc:"0: of their last invoice, or the only one"`
+			Currency string `query:"currency" maxLength:"3" doc:"nothing: the client's"`
+		}) (*pdfFile, error) {
+			name, content, err := receivables.StatementFile(ctx, s.app, actor, in.ID, in.EntityID, money.Currency(in.Currency))
+			return &pdfFile{"application/pdf", mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+		})
+	operation(s, api, http.MethodPost, "/mails/{id}/call-back", "callBackMail", "Call back a mail that has not left yet",
+		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {
+			return nothing{}, correspondence.CallBackMail(ctx, s.app, app.Request{Actor: actor}, in.ID)
+		})
 }
 
 // registerInvoicePage has what the firm does around the client's page of an invoice.
@@ -127,6 +162,36 @@ func (s *server) registerInvoicePage(api huma.API) {
 		func(ctx context.Context, actor app.Actor, _ *nothing) ([]delivery.OpenClaim, error) {
 			return delivery.OpenClaims(ctx, s.app, actor)
 		})
+}
+
+// endRemindersPage is what a mail program shows that asks for the address itself: nothing is ended by looking.
+const endRemindersPage = `<!doctype html><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Reminders</title>
+<body style="font:16px/1.5 sans-serif;max-width:34em;margin:3em auto;padding:0 1em"><p>No more reminders by mail to your address?</p>
+<form method="post"><button>End them</button></form>`
+
+// registerEndReminders ends reminders by one click in a mail program (RFC 8058): its address alone says whose, and opens nothing.
+func (s *server) registerEndReminders(router chi.Router) {
+	const path = apiPrefix + "/public/reminders/{secret}"
+	router.Get(path, func(w http.ResponseWriter, _ *http.Request) {
+		w.Header().Set("Content-Type", "text/html; charset=utf-8")
+		io.WriteString(w, endRemindersPage)
+	})
+	router.Post(path, func(w http.ResponseWriter, r *http.Request) {
+		if address, _, _ := net.SplitHostPort(r.RemoteAddr); s.guests.address.OnLimit(w, r, address) {
+			writeProblem(w, http.StatusTooManyRequests, "There were too many requests. Wait a minute, then try again.")
+			return
+		}
+		if err := delivery.EndReminders(r.Context(), s.app, chi.URLParam(r, "secret")); err != nil {
+			var said huma.StatusError
+			if !errors.As(problem(r.Context(), err), &said) {
+				said = huma.Error500InternalServerError("It could not be done.")
+			}
+			writeProblem(w, said.GetStatus(), said.Error())
+			return
+		}
+		w.Header().Set("Content-Type", "text/html; charset=utf-8")
+		io.WriteString(w, `<!doctype html><meta charset="utf-8"><title>Reminders</title><p>Done: no more reminders go to your address.</p>`)
+	})
 }
 
 type guestClaiming struct {

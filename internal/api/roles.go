@@ -103,6 +103,7 @@ var allowed = map[string][]app.Role{
 	"readDelivery":       reviewers, "previewLetter": billers, "sendInvoice": billers, "previewLetters": billers, "sendMany": billers,
 	"listDeliveries": readers, "listOnPaper": billers, "notePosted": billers, "callBack": billers,
 	"previewInvoicePage": reviewers, "linkInvoice": billers, "endInvoiceLinks": billers,
+	"previewClientLetter": billers, "sendClientLetter": billers, "callBackMail": billers, "readStatement": readers,
 	"listClaims": reviewers, "answerClaim": billers, "listOpenClaims": readers,
 	"listMails":       billers,
 	"readMail":        billers,
@@ -265,7 +266,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 // onlyReads are the operations that are sent a body, or that leave nothing behind but
 // a trace: they take no key.
 var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true,
-	"previewLetter": true, "previewLetters": true, "markInvoiceOpened": true, "isItOurs": true, "notePayment": true, "previewMail": true,
+	"previewLetter": true, "previewLetters": true, "previewClientLetter": true, "markInvoiceOpened": true, "isItOurs": true, "notePayment": true, "previewMail": true,
 	"previewPage": true, "priceProposal": true,
 	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true,
 	"tally": true, "chooseOnPage": true,

@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/correspondence"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
@@ -89,6 +90,7 @@ func New(a *app.App, options Options) (http.Handler, error) {
 		http.NewCrossOriginProtection().Handler, s.sessions.LoadAndSave)
 	router.Get("/healthz", s.health)
 	s.register(contract(router, options.Version))
+	s.registerEndReminders(router)
 	router.NotFound(s.pages)
 	router.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
 		writeProblem(w, http.StatusMethodNotAllowed, "This address does not take "+r.Method+".")
@@ -269,7 +271,7 @@ func headers(next http.Handler) http.Handler {
 
 // forClients reports whether a page or an answer is for who holds a link.
 func forClients(path string) bool {
-	return path == "/proposal" || path == "/questions" || strings.HasPrefix(path, apiPrefix+"/public/")
+	return correspondence.IsPage(path) || strings.HasPrefix(path, apiPrefix+"/public/")
 }
 
 // from takes a trusted proxy's word for the address of a request, and nobody

@@ -84,10 +84,16 @@ func (tx *Tx) LinkTo(subject string, ids ...int64) {
 	}
 }
 
-// Notify tells a person something, inside the application.
+// Notify tells a person something, inside the application, and by mail, too, if they want it so.
 func (tx *Tx) Notify(personID int64, engagementID *int64, sentence string, values ...any) {
 	tx.notices = append(tx.notices, store.Notice{PersonID: personID, ActID: tx.ActID, BusinessDay: tx.Today, EngagementID: engagementID,
 		Sentence: fmt.Sprintf(sentence, values...)})
+}
+
+// NotifyMailed tells a person something of which they get a mail anyway.
+func (tx *Tx) NotifyMailed(personID int64, sentence string) {
+	tx.Notify(personID, nil, "%s", sentence)
+	tx.notices[len(tx.notices)-1].Mail = "sent"
 }
 
 // Mail keeps a mail with the act; it is delivered afterwards.
@@ -201,10 +207,11 @@ func (tx *Tx) finish(asked store.Idempotency, result any) error {
 	if err := store.InsertAct(tx.DB, &tx.act, tx.subjects, tx.work); err != nil {
 		return err
 	}
-	for _, rows := range []any{tx.money, tx.notices} {
-		if err := store.Insert(tx.DB, rows); err != nil {
-			return err
-		}
+	if err := store.Insert(tx.DB, tx.money); err != nil {
+		return err
+	}
+	if err := store.InsertNotices(tx.DB, tx.notices); err != nil {
+		return err
 	}
 	if err := store.InsertMails(tx.DB, tx.mails); err != nil {
 		return err

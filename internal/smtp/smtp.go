@@ -82,6 +82,10 @@ func compose(l letter.Letter, reports string) (*mail.Msg, error) {
 			return nil, err
 		}
 	}
+	if l.EndsAt != "" { // RFC 8058
+		m.SetGenHeader(mail.HeaderListUnsubscribe, "<"+l.EndsAt+">")
+		m.SetGenHeader(mail.HeaderListUnsubscribePost, "List-Unsubscribe=One-Click")
+	}
 	m.Subject(l.Subject)
 	m.SetDateWithValue(l.At)
 	_, domain, _ := strings.Cut(l.From.Address, "@")

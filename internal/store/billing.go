@@ -177,6 +177,29 @@ func LateInvoices(tx *DB, f InvoiceFilter) (map[int64]int, error) {
 	return late, err
 }
 
+// HandedCounts is how many invoices there are of each choice by how far they have come to their clients.
+type HandedCounts struct {
+	ClientID int64 `json:"-"`
+	NotYet   int   `json:"not_yet"`
+	Queued   int   `json:"queued"`
+	Failed   int   `json:"failed"`
+	Out      int   `json:"out"`
+	Unopened int   `json:"unopened"`
+	Opened   int   `json:"opened"`
+	Fetched  int   `json:"fetched"`
+}
+
+// Handed counts what is asked for by how far it has come, by client; whichever of it is asked for.
+func Handed(tx *DB, f InvoiceFilter) ([]HandedCounts, error) {
+	f.Handed = ""
+	counts, columns := []HandedCounts{}, ""
+	for _, choice := range slices.Sorted(maps.Keys(handedAs)) {
+		columns += ", COALESCE(SUM(" + handedAs[choice] + "), 0) AS " + choice
+	}
+	err := tx.gorm.Raw("SELECT i.client_id"+columns+" "+fromClients+f.where()+"GROUP BY i.client_id", f.arguments(tx)).Scan(&counts).Error
+	return counts, err
+}
+
 // Invoices reads invoices in an order.
 func Invoices(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 	rows := []InvoiceRow{}

@@ -33,12 +33,56 @@ func DeliveriesOf(tx *DB, invoiceID int64) ([]DeliveryRow, error) {
 	return rows, err
 }
 
-// DeliveriesTo lists what was handed to a client, latest first, or to all (0); of a state, or any.
-func DeliveriesTo(tx *DB, clientID int64, state delivery.State, offset, limit int) ([]DeliveryRow, error) {
-	rows := []DeliveryRow{}
-	err := tx.gorm.Raw(deliveryRows+`WHERE (@client = 0 OR d.client_id = @client) AND (@state = '' OR d.state = @state) ORDER BY d.id DESC
-		LIMIT @limit OFFSET @offset`, map[string]any{"client": clientID, "state": state, "limit": limit, "offset": offset}).Scan(&rows).Error
+// LetterRow is a letter to a client: a delivery with all that it hands over, or a mail that is none.
+type LetterRow struct {
+	DeliveryRow
+	MailID int64 // 0: it went by no mail
+	Client string
+	Kind   string
+}
+
+const letterRows = `SELECT * FROM (
+	SELECT d.id, COALESCE(m.id, 0) AS mail_id, d.client_id, d.kind, d.way, d.state, d.to_name, d.to_mail, d.day, d.made_at,
+		COALESCE(NULLIF(d.name, ''), y.numbers, '') AS number, COALESCE(x.invoice_id, 0) AS invoice_id, x.opened_at, x.fetched_at,
+		COALESCE(m.copies, '') AS copies, COALESCE(m.subject, '') AS subject, COALESCE(m.problem, '') AS problem, m.sent_at, m.next_at,
+		COALESCE(p.name, '') AS person, c.name AS client
+	FROM deliveries d JOIN clients c ON c.id = d.client_id LEFT JOIN mails m ON m.delivery_id = d.id
+	LEFT JOIN (SELECT x.delivery_id, GROUP_CONCAT(i.number_text, ', ') AS numbers FROM delivered x JOIN invoices i ON i.id = x.invoice_id
+		WHERE @client = 0 OR i.client_id = @client GROUP BY x.delivery_id) y ON y.delivery_id = d.id
+	LEFT JOIN delivered x ON x.delivery_id = d.id AND x.invoice_id = (SELECT z.invoice_id FROM delivered z WHERE z.delivery_id = d.id
+		ORDER BY z.fetched_at IS NULL, z.opened_at IS NULL, z.invoice_id LIMIT 1)
+	JOIN acts a ON a.id = d.act_id LEFT JOIN people p ON p.id = a.person_id WHERE @client = 0 OR d.client_id = @client
+	UNION ALL
+	SELECT 0, m.id, m.client_id, COALESCE(NULLIF(m.kind, ''), 'word'), 'mail', CASE m.state WHEN 'sent' THEN 'taken' ELSE m.state END, m.to_name,
+		m.to_mail, '', m.made_at, COALESCE(q.number_text, ''), 0, z.opened_at, z.fetched_at, m.copies, m.subject, m.problem, m.sent_at, m.next_at,
+		COALESCE(p.name, ''), c.name
+	FROM mails m JOIN clients c ON c.id = m.client_id LEFT JOIN proposals q ON q.id = m.proposal_id
+	LEFT JOIN delivered z ON z.delivery_id = 0 -- none: a column has its type only if all parts do
+	JOIN acts a ON a.id = m.act_id
+	LEFT JOIN people p ON p.id = a.person_id WHERE m.delivery_id IS NULL AND (@client = 0 OR m.client_id = @client)
+	) WHERE (@kind = '' OR kind = @kind) `
+
+// Letters lists what went to a client or to all (0), latest first; of a kind and a state, or any.
+func Letters(tx *DB, clientID int64, kind string, state delivery.State, offset, limit int) ([]LetterRow, error) {
+	rows := []LetterRow{}
+	err := tx.gorm.Raw(letterRows+`AND (@state = '' OR state = @state) ORDER BY made_at DESC, mail_id DESC, id DESC LIMIT @limit OFFSET @offset`,
+		map[string]any{"client": clientID, "kind": kind, "state": state, "limit": limit, "offset": offset}).Scan(&rows).Error
 	return rows, err
+}
+
+// LetterCounts is how many letters there are to a client, or to all (0), in each state; of a kind, or any.
+func LetterCounts(tx *DB, clientID int64, kind string) (map[string]int, error) {
+	rows := []struct {
+		State string
+		Count int
+	}{}
+	err := tx.gorm.Raw("SELECT state, COUNT(*) AS count FROM ("+letterRows+") GROUP BY state",
+		map[string]any{"client": clientID, "kind": kind}).Scan(&rows).Error
+	counts := map[string]int{}
+	for _, r := range rows {
+		counts[r.State] = r.Count
+	}
+	return counts, err
 }
 
 // StepsOf are the deliveries of some invoices as they are now, by invoice; of one that is being changed there are none.
@@ -159,6 +203,18 @@ func OpenClaims(tx *DB) ([]ClaimRow, error) {
 	err := tx.gorm.Raw(`SELECT k.*, i.number_text AS number, i.client_id, i.currency, c.name AS client FROM claims k
 		JOIN invoices i ON i.id = k.invoice_id JOIN clients c ON c.id = i.client_id WHERE k.outcome = '' ORDER BY k.id`).Scan(&rows).Error
 	return rows, err
+}
+
+// PromisedOn are the days, from one on, on which clients say that they pay invoices, by invoice: the last where they said several.
+func PromisedOn(tx *DB, invoiceIDs []int64, from day.Day) (map[int64]day.Day, error) {
+	rows := []Claim{}
+	err := tx.gorm.Order("id").Find(&rows, "kind = ? AND day >= ? AND outcome <> ? AND invoice_id IN ?", Promise, from.String(), Withdrawn,
+		many(invoiceIDs)).Error
+	days := map[int64]day.Day{}
+	for _, c := range rows {
+		days[c.InvoiceID] = c.Day
+	}
+	return days, err
 }
 
 // WhoCaresFor are the people who are told what a client says of an invoice: the leads of its engagements, and whoever issued it.

@@ -1,5 +1,7 @@
 package store
 
+import "time"
+
 // InsertMails writes mails with their links and files.
 func InsertMails(tx *DB, mails []Mail) error {
 	if len(mails) == 0 {
@@ -78,4 +80,52 @@ func MailsOfDelivery(tx *DB, deliveryIDs []int64) ([]Mail, error) {
 // WriteMail writes how the delivery of a mail went.
 func WriteMail(tx *DB, m *Mail) error {
 	return tx.gorm.Model(m).Where("id = ?", m.ID).Select("state", "tries", "problem", "sent_at", "next_at").Updates(m).Error
+}
+
+// InsertNotices writes notices; those of people who want it so wait to be mailed, too.
+func InsertNotices(tx *DB, notices []Notice) error {
+	if len(notices) == 0 {
+		return nil
+	}
+	wanting := map[int64]bool{}
+	ids := []int64{}
+	if err := tx.gorm.Raw("SELECT id FROM main.people WHERE active AND notice_mails <> '' AND mail <> ''").Scan(&ids).Error; err != nil {
+		return err
+	}
+	for _, id := range ids {
+		wanting[id] = true
+	}
+	for i := range notices {
+		if n := &notices[i]; n.Mail == "" && wanting[n.PersonID] {
+			n.Mail = "waits"
+		}
+	}
+	return Insert(tx, notices)
+}
+
+// NoticeToMail is a notice that waits to be mailed to its person.
+type NoticeToMail struct {
+	Notice
+	Name, Address string
+	Daily         bool // they want one letter a day
+}
+
+// NoticesToMail lists the notices that wait to be mailed, by person, oldest first.
+func NoticesToMail(tx *DB) ([]NoticeToMail, error) {
+	rows := []NoticeToMail{}
+	err := tx.gorm.Raw(`SELECT n.*, p.name, p.mail AS address, p.notice_mails = 'daily' AS daily FROM notices n JOIN people p ON p.id = n.person_id
+		WHERE n.mail = 'waits' ORDER BY n.person_id, n.id`).Scan(&rows).Error
+	return rows, err
+}
+
+// NoticesMailed notes that notices were mailed, and says how many were not before.
+func NoticesMailed(tx *DB, ids []int64) (int64, error) {
+	done := tx.gorm.Exec("UPDATE main.notices SET mail = 'sent' WHERE id IN ? AND mail = 'waits'", many(ids))
+	return done.RowsAffected, done.Error
+}
+
+// MailedSince reports whether a mail of a kind went to an address since an instant.
+func MailedSince(tx *DB, kind, address string, since time.Time) (bool, error) {
+	n, err := Count(tx, "SELECT COUNT(*) FROM mails WHERE kind = ? AND to_mail = ? AND made_at >= ?", kind, address, since)
+	return n > 0, err
 }

@@ -100,7 +100,8 @@ var scopeRules = []scopeRule{
 	{"claims", byInvoice, "", ""},
 	{"online_payments", byEntity, "", ""},
 	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN " +
-		"(SELECT id FROM client_questionnaires) OR r.purpose = 'invoice' AND r.subject_id IN (SELECT id FROM invoices)", "", ""},
+		"(SELECT id FROM client_questionnaires) OR r.purpose = 'invoice' AND r.subject_id IN (SELECT id FROM invoices) OR " +
+		"r.purpose IN ('account', 'reminders') AND r.subject_id IN (SELECT id FROM clients)", "", ""},
 	{"mails", "r.proposal_id IN (SELECT id FROM proposals) OR r.delivery_id IN (SELECT id FROM deliveries) OR r.proposal_id IS NULL AND " +
 		"r.delivery_id IS NULL AND " + byClient, "", anything},
 	{"mail_links", through("mails", "mail_id"), anything, anything},

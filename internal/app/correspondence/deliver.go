@@ -57,6 +57,11 @@ func DeliverOne(ctx context.Context, a *app.App, m *store.Mail) error {
 		if m.State == "sent" {
 			left = a.Clock.Today()
 		}
+		if m.State == "failed" {
+			if err := tellFailed(tx, m, a.Clock.Today()); err != nil {
+				return err
+			}
+		}
 		return write(tx, m, left)
 	})
 }
@@ -119,10 +124,19 @@ func compose(ctx context.Context, a *app.App, m *store.Mail) (l letter.Letter, l
 		}
 		l.Files = append(l.Files, letter.File{Name: f.Name, MediaType: f.MediaType, Content: content})
 	}
-	if len(m.Links) == 0 {
+	if len(m.Links) == 0 && !m.EndsReminders {
 		return l, nil, nil
 	}
 	err = a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
+		if m.EndsReminders {
+			made := &store.Link{Purpose: store.ForReminders, SubjectID: *m.ClientID, Name: m.ToName, Mail: m.ToMail, DeliveryID: m.DeliveryID,
+				ExpiresAt: a.Clock.Now().Add(LinkLife)}
+			var err error
+			if l.EndsAt, err = MakeLink(a, tx, made); err != nil {
+				return err
+			}
+			links = append(links, made.ID)
+		}
 		for _, asked := range m.Links {
 			made := &store.Link{Purpose: asked.Purpose, SubjectID: asked.SubjectID, Name: m.ToName, Mail: m.ToMail,
 				DeliveryID: m.DeliveryID, ExpiresAt: asked.ExpiresAt}

@@ -5,6 +5,8 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"encoding/hex"
+	"maps"
+	"slices"
 	"time"
 
 	"dorvet/internal/app"
@@ -28,8 +30,14 @@ func Digest(secret string) string {
 }
 
 // pages are the addresses of what links open. The secret stands after the #, so
-// that no server's log has it.
-var pages = map[string]string{store.ForProposal: "/proposal#", store.ForQuestionnaire: "/questions#", store.ForInvoice: "/invoice#"}
+// that no server's log has it; but for the one that ends reminders, which mail programs ask for by themselves (RFC 8058): it opens nothing.
+var pages = map[string]string{store.ForProposal: "/proposal#", store.ForQuestionnaire: "/questions#", store.ForInvoice: "/invoice#",
+	store.ForAccount: "/client#", store.ForReminders: "/api/public/reminders/"}
+
+// IsPage reports whether a path is that of a page for who holds a link.
+func IsPage(path string) bool {
+	return slices.Contains(slices.Collect(maps.Values(pages)), path+"#")
+}
 
 // PageOf is the address of the page that links of a purpose open, before their secret.
 func PageOf(purpose string) string { return pages[purpose] }

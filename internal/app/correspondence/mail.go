@@ -31,6 +31,9 @@ func Queue(tx *app.Tx, m store.Mail) error {
 	if _, err := Sender(tx.DB, m.EntityID); err != nil {
 		return err
 	}
+	if m.Kind == "" && m.ProposalID != nil {
+		m.Kind = "proposal"
+	}
 	m.State, m.ReturnKey = "queued", strings.ToLower(rand.Text())
 	tx.Mail(m)
 	return nil

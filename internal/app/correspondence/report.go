@@ -32,6 +32,9 @@ func TakeReport(ctx context.Context, a *app.App, r letter.Report) error {
 			m.State, m.Problem = "arrived", ""
 		case r.Action == letter.Failed && (m.State == "sent" || m.State == "arrived"):
 			m.State, m.Problem = "failed", safetext.Line(r.Said)+" "+letter.Remedy(r.Status)
+			if err := tellFailed(tx, m, a.Clock.Today()); err != nil {
+				return err
+			}
 		case r.Action == letter.Delayed && m.State == "sent":
 			m.Problem = "Their server has not taken it yet: " + safetext.Line(r.Said)
 		default:
@@ -58,4 +61,31 @@ func CallBack(tx *app.Tx, d *store.Delivery) error {
 		}
 	}
 	return Follow(tx.DB, d.ID, state, 0)
+}
+
+// CallBackMail calls a mail back that has not left the house, with the delivery that it is, if it is one.
+func CallBackMail(ctx context.Context, a *app.App, r app.Request, id int64) error {
+	_, err := app.Do(ctx, a, r, "call back a mail", id, func(tx *app.Tx) (struct{}, error) {
+		m, err := store.Get[store.Mail](tx.DB, id)
+		if err != nil {
+			return struct{}{}, app.Missing(err, "mail")
+		}
+		if m.ClientID != nil {
+			tx.LinkTo("clients", *m.ClientID)
+		}
+		tx.Describe(m.State, "called back", "Called “%s” to %s back", m.Subject, m.ToMail)
+		if m.DeliveryID != nil {
+			d, err := store.DeliveryOf(tx.DB, *m.DeliveryID)
+			if err != nil {
+				return struct{}{}, err
+			}
+			return struct{}{}, CallBack(tx, d)
+		}
+		if m.State != "queued" {
+			return struct{}{}, app.Refuse(app.Conflict, "It has left already: there is nothing to call back.")
+		}
+		m.State, m.NextAt = "called_back", nil
+		return struct{}{}, store.WriteMail(tx.DB, m)
+	})
+	return err
 }

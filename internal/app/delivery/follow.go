@@ -83,10 +83,43 @@ func handings(rows []store.DeliveryRow) []Handing {
 	return list
 }
 
-// List tells what was handed to a client, or to all (0), latest first.
-func List(ctx context.Context, a *app.App, actor app.Actor, clientID int64, state core.State, offset, limit int) ([]Handing, error) {
-	rows, err := store.DeliveriesTo(a.Read(ctx, actor), clientID, state, offset, limit)
-	return handings(rows), err
+// SentLetter is a letter to a client, whatever it brings.
+type SentLetter struct {
+	Handing
+	MailID int64  `json:"mailId" doc:"0: it went by no mail"`
+	Client string `json:"client"`
+	Brings string `json:"brings" enum:"invoice,credit_note,deposit,receipt,statement,reminder,proposal,questionnaire,answer,code,word"`
+}
+
+// Letters is a part of the list of letters, and how many there are in each state.
+type Letters struct {
+	Letters []SentLetter   `json:"letters"`
+	Counts  map[string]int `json:"counts" doc:"by state, whichever is asked for; with the first part alone"`
+}
+
+// LetterFilter says which letters are looked at; zero values ask for all.
+type LetterFilter struct {
+	ClientID int64
+	Kind     string
+	State    core.State
+}
+
+// List tells what went to a client, or to all, latest first.
+func List(ctx context.Context, a *app.App, actor app.Actor, f LetterFilter, offset, limit int) (*Letters, error) {
+	tx := a.Read(ctx, actor)
+	list := &Letters{Letters: []SentLetter{}, Counts: map[string]int{}}
+	rows, err := store.Letters(tx, f.ClientID, f.Kind, f.State, offset, limit)
+	if err != nil {
+		return nil, err
+	}
+	for i := range rows {
+		r := &rows[i]
+		list.Letters = append(list.Letters, SentLetter{handings([]store.DeliveryRow{r.DeliveryRow})[0], r.MailID, r.Client, r.Kind})
+	}
+	if offset == 0 {
+		list.Counts, err = store.LetterCounts(tx, f.ClientID, f.Kind)
+	}
+	return list, err
 }
 
 // CallBack calls one delivery back that has not left the house.

@@ -15,7 +15,7 @@ import (
 // tellPerson tells somebody what became of their account, here and by mail; without a mail
 // address to send from, here alone.
 func tellPerson(tx *app.Tx, p *store.Person, subject, text string) error {
-	tx.Notify(p.ID, nil, "%s", text)
+	tx.NotifyMailed(p.ID, text)
 	return mailPerson(tx, p, subject, text)
 }
 

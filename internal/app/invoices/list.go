@@ -2,6 +2,7 @@ package invoices
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 
@@ -162,6 +163,8 @@ type RegisterPart struct {
 	Tax   explain.Totals `json:"tax"`
 	Gross explain.Totals `json:"gross"`
 	Open  explain.Totals `json:"open"`
+	// How far it has come to its clients.
+	Handed store.HandedCounts `json:"handed" doc:"how many there are of each choice, whichever is chosen; on the first page alone"`
 }
 
 // RegisterPage reads a part of the register, and with the first what all of it comes to.
@@ -174,7 +177,7 @@ func RegisterPage(ctx context.Context, a *app.App, actor app.Actor, s Filter, of
 	page := &RegisterPart{Invoices: []Summary{}, Net: explain.Totals{}, Tax: explain.Totals{}, Gross: explain.Totals{},
 		Open: explain.Totals{}}
 	if offset == 0 {
-		if err := page.addUp(a, tx, f); err != nil {
+		if err := errors.Join(page.addUp(a, tx, f), page.addHanded(a, tx, f)); err != nil {
 			return nil, err
 		}
 	}
@@ -241,6 +244,31 @@ func (p *RegisterPart) addUp(a *app.App, tx *store.DB, f store.InvoiceFilter) er
 	}
 	p.Net, p.Tax, p.Gross, p.Open = p.Net.ByCurrency(), p.Tax.ByCurrency(), p.Gross.ByCurrency(), p.Open.ByCurrency()
 	return nil
+}
+
+// addHanded counts how far everything that is asked for has come to its clients.
+func (p *RegisterPart) addHanded(a *app.App, tx *store.DB, f store.InvoiceFilter) error {
+	f.Handed = ""
+	read := func(clientIDs []int64) (map[int64]*[]store.HandedCounts, error) {
+		of := f
+		of.ClientIDs = clientIDs
+		rows, err := store.Handed(tx, of)
+		return app.ByClient(rows, func(c *store.HandedCounts) int64 { return c.ClientID }), err
+	}
+	byClient, err := map[int64]*[]store.HandedCounts(nil), error(nil)
+	if len(f.Words) > 0 || f.ClientID != 0 {
+		byClient, err = read(nil)
+	} else {
+		byClient, err = app.PerClient(a, tx, "handed", fmt.Sprintf("%+v", f), read)
+	}
+	for _, counts := range byClient {
+		for _, c := range *counts {
+			h := &p.Handed
+			h.NotYet, h.Queued, h.Failed, h.Out = h.NotYet+c.NotYet, h.Queued+c.Queued, h.Failed+c.Failed, h.Out+c.Out
+			h.Unopened, h.Opened, h.Fetched = h.Unopened+c.Unopened, h.Opened+c.Opened, h.Fetched+c.Fetched
+		}
+	}
+	return err
 }
 
 func list(tx *store.DB, f store.InvoiceFilter, order string) ([]Summary, error) {

@@ -164,9 +164,9 @@ func (u *user) recalls(ctx context.Context, id int64) error {
 		_, err := delivery.Posted(ctx, u.a, apptest.Admin, []int64{id}, apptest.Today)
 		return err
 	}
-	list, err := delivery.List(ctx, u.a, apptest.Admin.Actor, 0, "", 0, 50)
-	if err != nil || len(list) == 0 {
+	list, err := delivery.List(ctx, u.a, apptest.Admin.Actor, delivery.LetterFilter{}, 0, 50)
+	if err != nil || len(list.Letters) == 0 {
 		return err
 	}
-	return delivery.CallBack(ctx, u.a, apptest.Admin, list[u.IntN(len(list))].ID)
+	return delivery.CallBack(ctx, u.a, apptest.Admin, list.Letters[u.IntN(len(list.Letters))].ID)
 }

@@ -82,7 +82,7 @@ func readRequest(tx *app.Tx, in TypedRequest) (*store.DepositRequest, error) {
 		}
 		in.ClientID, in.EntityID, in.Currency, row.EngagementID = e.ClientID, e.EntityID, e.Currency, &e.ID
 	}
-	account, err := accountFor(tx, in.ClientID, in.EntityID, in.Currency, nil)
+	account, err := accountFor(tx.DB, in.ClientID, in.EntityID, in.Currency, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -185,23 +185,46 @@ func RequestFile(ctx context.Context, a *app.App, actor app.Actor, id int64) (na
 	if err != nil {
 		return "", nil, app.Missing(err, "deposit request")
 	}
-	asked, none := money.Amount{Minor: row.Amount, Currency: row.Currency}, money.Zero(row.Currency)
-	totals := invoice.Totals{Lines: asked, Discount: none, Surcharge: none, Fees: none, Net: asked, Tax: none, Taxes: []invoice.TaxOfCode{},
-		Total: asked, Withholding: none, Credit: none, Funds: none, Due: asked}
-	p, err := profiles.Profile(tx, row.ClientID, 0)
+	doc, err := requestDocument(tx, row)
 	if err != nil {
 		return "", nil, err
 	}
-	doc, err := papers.Letterhead(tx, &store.Invoice{Choices: p.Choices(), EntityID: row.EntityID, ClientID: row.ClientID,
-		NumberText: row.NumberText, Dated: row.Dated, DueDay: row.DueDay, UpToDay: row.Dated, Currency: row.Currency}, totals)
+	content, err = papers.Drawn(a, doc)
+	return requestName(row, doc), content, err
+}
+
+func requestName(row *store.DepositRequest, doc *invoice.Document) string {
+	return fmt.Sprintf("%s %s %s.pdf", row.NumberText, doc.Client.Name, row.Dated)
+}
+
+func requestDocument(tx *store.DB, row *store.DepositRequest) (*invoice.Document, error) {
+	asked := money.Amount{Minor: row.Amount, Currency: row.Currency}
+	doc, err := plainDocument(tx, "deposit_request", store.Account{ClientID: row.ClientID, EntityID: row.EntityID, Currency: row.Currency}, asked,
+		row.Dated, row.DueDay)
 	if err != nil {
-		return "", nil, err
+		return nil, err
 	}
-	doc.Kind, doc.Terms, doc.Note = "deposit_request", "", doc.Words().Say(wording.NoInvoice)
+	doc.Number, doc.Note = row.NumberText, doc.Words().Say(wording.NoInvoice)
 	doc.Sections = []invoice.Section{{Lines: []invoice.DocumentLine{{Text: row.Text, Amount: asked}}, Sum: asked}}
 	doc.Payable = []invoice.Instalment{{Due: row.DueDay, Amount: asked}}
-	content, err = papers.Drawn(a, doc)
-	return fmt.Sprintf("%s %s %s.pdf", row.NumberText, doc.Client.Name, row.Dated), content, err
+	return doc, nil
+}
+
+// plainDocument is a document over an amount that is no invoice: it has no tax, and no lines yet.
+func plainDocument(tx *store.DB, kind string, of store.Account, amount money.Amount, dated, due day.Day) (*invoice.Document, error) {
+	none := money.Zero(of.Currency)
+	totals := invoice.Totals{Lines: amount, Discount: none, Surcharge: none, Fees: none, Net: amount, Tax: none, Taxes: []invoice.TaxOfCode{},
+		Total: amount, Withholding: none, Credit: none, Funds: none, Due: amount}
+	p, err := profiles.Profile(tx, of.ClientID, 0)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := papers.Letterhead(tx, &store.Invoice{Choices: p.Choices(), EntityID: of.EntityID, ClientID: of.ClientID, Dated: dated, DueDay: due,
+		UpToDay: dated, Currency: of.Currency}, totals)
+	if err == nil {
+		doc.Kind, doc.Terms = kind, ""
+	}
+	return doc, err
 }
 
 // PlannedDeposit is a deposit that a proposal agreed and nobody asked for yet.

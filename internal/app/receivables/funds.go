@@ -38,7 +38,7 @@ func ReceiveFunds(ctx context.Context, a *app.App, r app.Request, in TypedFunds)
 			}
 			in.EntityID, in.Currency = e.EntityID, e.Currency
 		}
-		account, err := accountFor(tx, in.ClientID, in.EntityID, in.Currency, nil)
+		account, err := accountFor(tx.DB, in.ClientID, in.EntityID, in.Currency, nil)
 		if err != nil {
 			return nil, err
 		}

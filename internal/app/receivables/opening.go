@@ -86,7 +86,7 @@ func readOpening(tx *app.Tx, in TypedOpening) (*store.Invoice, error) {
 			in.Currency = e.Currency
 		}
 	}
-	account, err := accountFor(tx, in.ClientID, in.EntityID, in.Currency, nil)
+	account, err := accountFor(tx.DB, in.ClientID, in.EntityID, in.Currency, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -154,7 +154,7 @@ func readPayment(tx *app.Tx, in TypedPayment) (*store.Payment, []put, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	account, err := accountFor(tx, in.ClientID, in.EntityID, in.Currency, invoices)
+	account, err := accountFor(tx.DB, in.ClientID, in.EntityID, in.Currency, invoices)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -191,8 +191,8 @@ func owedBy(tx *app.Tx, in TypedPayment) ([]store.Invoice, error) {
 
 // accountFor is where money of a client goes: nothing is combined across issuing
 // entities and currencies.
-func accountFor(tx *app.Tx, clientID, entityID int64, currency money.Currency, invoices []store.Invoice) (store.Account, error) {
-	client, err := store.Get[store.Client](tx.DB, clientID)
+func accountFor(tx *store.DB, clientID, entityID int64, currency money.Currency, invoices []store.Invoice) (store.Account, error) {
+	client, err := store.Get[store.Client](tx, clientID)
 	if err != nil {
 		return store.Account{}, app.Missing(err, "client")
 	}
@@ -207,11 +207,11 @@ func accountFor(tx *app.Tx, clientID, entityID int64, currency money.Currency, i
 		account.Currency = client.Currency
 	}
 	if account.EntityID == 0 {
-		if account.EntityID, err = store.EntityOf(tx.DB, clientID); err != nil {
+		if account.EntityID, err = store.EntityOf(tx, clientID); err != nil {
 			return account, err
 		}
 	}
-	if _, err := store.Get[store.IssuingEntity](tx.DB, account.EntityID); err != nil {
+	if _, err := store.Get[store.IssuingEntity](tx, account.EntityID); err != nil {
 		return account, app.Missing(err, "issuing entity")
 	}
 	_, err = account.Currency.Decimals()

@@ -100,7 +100,7 @@ func AskClient(ctx context.Context, a *app.App, r app.Request, asking Asking) (A
 			return AskedClient{}, err
 		}
 		tx.Describe(nil, nil, "Sent the questionnaire %s to %s", template.Name, asking.Mail)
-		return AskedClient{}, correspondence.Queue(tx, store.Mail{ClientID: &client.ID, ToName: asking.Name, ToMail: asking.Mail,
+		return AskedClient{}, correspondence.Queue(tx, store.Mail{Kind: "questionnaire", ClientID: &client.ID, ToName: asking.Name, ToMail: asking.Mail,
 			Subject: "A few questions from " + firm.Name,
 			Body: fmt.Sprintf("Dear %s,\n\n%s\n\nPlease answer here: {link}\n\nKind regards\n%s\n", nameOr(asking.Name, client.Name),
 				template.Opening, firm.Name),

@@ -1,0 +1,192 @@
+package receivables
+
+import (
+	"context"
+	"strconv"
+	"strings"
+
+	core "dorvet/core/delivery"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/internal/app"
+	"dorvet/internal/app/delivery"
+	"dorvet/internal/app/papers"
+	"dorvet/internal/app/profiles"
+	"dorvet/internal/store"
+)
+
+// Lettering is a letter to a client that brings no invoice: a deposit request, a statement of account, or a reminder of what is late.
+type Lettering struct {
+	Kind     core.Kind         `json:"kind" enum:"deposit,statement,reminder"`
+	ID       int64             `json:"id" doc:"of the deposit request, or of the client"`
+	EntityID int64             `json:"entityId" doc:"0: that of the client's last invoice, or the only one"`
+	Currency money.Currency    `json:"currency" maxLength:"3" doc:"nothing: the client's"`
+	Tone     string            `json:"tone" enum:",plain,warm,firm" doc:"nothing: as the profile says"`
+	Sending  delivery.Handover `json:"sending"`
+}
+
+// PreviewLetter shows a letter as it would go out.
+func PreviewLetter(ctx context.Context, a *app.App, actor app.Actor, l Lettering) ([]delivery.Letter, error) {
+	return delivery.PreviewParcel(ctx, a, actor, l.Sending, func(tx *store.DB) (*delivery.Parcel, error) { return l.parcel(a, tx) })
+}
+
+// SendLetter sends a letter, or notes that it is to be printed or posted.
+func SendLetter(ctx context.Context, a *app.App, r app.Request, l Lettering) (delivery.Sent, error) {
+	return delivery.SendParcel(ctx, a, r, l, l.Sending, func(tx *store.DB) (*delivery.Parcel, error) { return l.parcel(a, tx) })
+}
+
+// StatementFile is the statement of a client's account as it is now.
+func StatementFile(ctx context.Context, a *app.App, actor app.Actor, clientID, entityID int64, currency money.Currency) (name string, content []byte,
+	err error) {
+	p, err := Lettering{Kind: core.Statement, ID: clientID, EntityID: entityID, Currency: currency}.parcel(a, a.Read(ctx, actor))
+	if err != nil {
+		return "", nil, err
+	}
+	content, err = p.Files[0].Content()
+	return p.Files[0].Name, content, err
+}
+
+func (l Lettering) parcel(a *app.App, tx *store.DB) (p *delivery.Parcel, err error) {
+	switch l.Kind {
+	case core.Deposit:
+		p, err = depositParcel(a, tx, l.ID)
+	case core.Statement, core.Reminder:
+		p, err = l.accountParcel(a, tx)
+	default:
+		err = app.RefuseField("kind", "%q is no letter that can be sent here: choose a deposit request, a statement or a reminder.", l.Kind)
+	}
+	if err == nil {
+		p.Kind, p.Tone = l.Kind, l.Tone
+	}
+	return p, err
+}
+
+func depositParcel(a *app.App, tx *store.DB, id int64) (*delivery.Parcel, error) {
+	row, err := store.Get[store.DepositRequest](tx, id)
+	if err != nil {
+		return nil, app.Missing(err, "deposit request")
+	}
+	client, err := store.Get[store.Client](tx, row.ClientID)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := requestDocument(tx, row)
+	if err != nil {
+		return nil, err
+	}
+	w := doc.Words()
+	p := &delivery.Parcel{EntityID: row.EntityID, ClientID: row.ClientID, Client: client.Name, Name: row.NumberText, Words: w, DepositID: &row.ID,
+		Values: map[string]string{"number": row.NumberText, "dated": w.Day(row.Dated), "due": w.Day(row.DueDay), "what": row.Text,
+			"amount": w.Money(money.Amount{Minor: row.Amount, Currency: row.Currency})},
+		Files: []delivery.Made{{Name: requestName(row, doc), Content: func() ([]byte, error) { return papers.Drawn(a, doc) }}}}
+	if row.EngagementID != nil {
+		p.Engagements = []int64{*row.EngagementID}
+	}
+	if row.State != "open" {
+		p.Problem = row.NumberText + " is " + row.State + ": there is nothing to ask for any more."
+	}
+	return p, nil
+}
+
+// accountParcel is a letter about the account of a client.
+func (l Lettering) accountParcel(a *app.App, tx *store.DB) (*delivery.Parcel, error) {
+	account, err := accountFor(tx, l.ID, l.EntityID, l.Currency, nil)
+	if err != nil {
+		return nil, err
+	}
+	today := a.Clock.Today()
+	s, err := statementOf(tx, account, today)
+	if err != nil {
+		return nil, err
+	}
+	client, err := store.Get[store.Client](tx, account.ClientID)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := s.document(tx)
+	if err != nil {
+		return nil, err
+	}
+	p := &delivery.Parcel{EntityID: account.EntityID, ClientID: account.ClientID, Client: client.Name, Words: doc.Words()}
+	if l.Kind == core.Reminder {
+		if err := s.remind(tx, p, today); err != nil {
+			return nil, err
+		}
+		profile, err := profiles.Profile(tx, account.ClientID, 0)
+		if err == nil && !profile.Yes("reminders") {
+			p.Problem = "Reminders to " + client.Name + " are off, by their profile or their own wish: write to them yourself."
+		}
+		return p, err
+	}
+	w := doc.Words()
+	late, err := s.Owing.Ages.Late()
+	if err != nil {
+		return nil, err
+	}
+	p.Name = "Statement of " + today.Long()
+	p.Values = map[string]string{"dated": w.Day(today), "amount": w.Money(doc.Totals.Due), "late": w.Money(late)}
+	p.Files = []delivery.Made{{Name: s.fileName(doc), Content: func() ([]byte, error) { return papers.Drawn(a, doc) }}}
+	if len(s.Open) == 0 && s.Credit.IsZero() {
+		p.Problem = "Nothing is open between us: there is nothing to state."
+	}
+	return p, nil
+}
+
+// remind says in a parcel what is late, but for what is disputed and what its client has promised to pay.
+func (s *Statement) remind(tx *store.DB, p *delivery.Parcel, today day.Day) error {
+	ids := []int64{}
+	for i := range s.Open {
+		ids = append(ids, s.Open[i].InvoiceID)
+	}
+	promised, err := store.PromisedOn(tx, ids, today)
+	if err != nil {
+		return err
+	}
+	late, sum, passed := []store.OpenInstalment{}, s.amount(0), ""
+	for _, row := range s.Open {
+		switch on, is := promised[row.InvoiceID]; {
+		case row.DueDay >= today || row.Open <= row.Aside:
+		case is:
+			passed = " " + row.NumberText + " is promised for " + on.Long() + "."
+		default:
+			late, sum.Minor = append(late, row), sum.Minor+row.Open-row.Aside
+		}
+	}
+	if err := s.invoices(tx, p, late); err != nil {
+		return err
+	}
+	list := []string{}
+	for i := range late {
+		place := 0
+		for place < len(p.Invoices) && p.Invoices[place].ID != late[i].InvoiceID {
+			place++
+		}
+		list = append(list, s.said(p.Words, &late[i])+": "+p.Words.Money(s.amount(late[i].Open-late[i].Aside))+
+			"\n{"+delivery.Mark(len(p.Invoices), place)+"}")
+	}
+	p.Name = "Reminder of " + today.Long()
+	p.Values = map[string]string{"dated": p.Words.Day(today), "amount": p.Words.Money(sum), "list": strings.Join(list, "\n"),
+		"count": strconv.Itoa(len(late)), "late": p.Words.Money(sum)}
+	if len(late) == 0 {
+		p.Problem = "Nothing is late that could be asked for: what is disputed or promised is left alone." + passed
+	}
+	return nil
+}
+
+// invoices are those that a letter is about, each once.
+func (s *Statement) invoices(tx *store.DB, p *delivery.Parcel, of []store.OpenInstalment) error {
+	seen := map[int64]bool{}
+	for _, row := range of {
+		if seen[row.InvoiceID] {
+			continue
+		}
+		seen[row.InvoiceID] = true
+		inv, err := papers.Visible(tx, row.InvoiceID)
+		if err != nil {
+			return err
+		}
+		p.Invoices = append(p.Invoices, *inv)
+	}
+	return nil
+}
