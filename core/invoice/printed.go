@@ -99,8 +99,12 @@ func (d *Document) Print() Printed {
 		p.Number = w.Say(wording.Draft)
 	}
 	p.Facts, p.Due = d.facts(w, p.Number), Fact{w.Say(wording.AmountDue), w.Figure(d.Totals.Due), true}
-	if d.Kind == "credit_note" {
+	switch d.Kind {
+	case "credit_note":
 		p.Due.Label = w.Say(wording.Credited)
+		return p
+	case "expenses":
+		p.Due.Label = w.Say(wording.Total)
 		return p
 	}
 	d.howToPay(w, &p)
@@ -217,7 +221,7 @@ func initialled(name string) string {
 
 func (d *Document) sums(w wording.Words) []Fact {
 	t := d.Totals
-	if d.Kind == "statement" {
+	if d.Kind == "statement" || d.Kind == "expenses" {
 		return []Fact{}
 	}
 	facts := []Fact{{w.Say(wording.Subtotal), w.Figure(t.Lines), false}}
@@ -317,32 +321,6 @@ func (d *Document) balances(w wording.Words) []Fact {
 		facts = append(facts, Fact{w.Say(wording.Earlier), w.Figure(*d.Earlier), false})
 	}
 	return append(facts, d.Foot...)
-}
-
-// statement lists every expense on the invoice by itself, whatever its lines are
-// grouped by.
-func (d *Document) statement(w wording.Words) *PrintedSection {
-	if !d.Look.Statement {
-		return nil
-	}
-	s, sum := &PrintedSection{Title: w.Say(wording.ExpensesStatement), Lines: []PrintedLine{}}, money.Zero(d.Currency)
-	expenses := slices.DeleteFunc(slices.Clone(d.Billed), func(b Billed) bool { return b.Kind != Expense })
-	slices.SortStableFunc(expenses, func(a, b Billed) int { return int(a.Day - b.Day) })
-	for _, b := range expenses {
-		sum.Minor += b.Amount.Minor
-		text := b.Text
-		if b.Category != "" && b.Category != b.Text {
-			text = b.Category + " · " + b.Text
-		}
-		s.Lines = append(s.Lines, PrintedLine{Runs: []TextRun{{Text: text}}, Day: w.Day(b.Day), Who: initialled(b.Worked.Name),
-			Text: text, Amount: w.Figure(b.Amount),
-			Running: w.Figure(sum)})
-	}
-	if len(s.Lines) == 0 {
-		return nil
-	}
-	s.Sum = &Fact{w.Say(wording.Total) + " " + string(d.Currency), w.Figure(sum), true}
-	return s
 }
 
 // first is the first day of work on the document, and last the last; nothing where

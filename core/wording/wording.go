@@ -12,6 +12,8 @@ package wording
 import (
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"dorvet/core/refusal"
 )
@@ -113,4 +115,13 @@ func places(text string) []string {
 		}
 		found, text = append(found, "{"+name+"}"), after
 	}
+}
+
+// Capital is a text as a sentence begins with it.
+func Capital(text string) string {
+	if text == "" {
+		return ""
+	}
+	first, size := utf8.DecodeRuneInString(text)
+	return string(unicode.ToUpper(first)) + text[size:]
 }

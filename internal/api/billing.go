@@ -7,6 +7,7 @@ import (
 	"path/filepath"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/delivery"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
@@ -67,7 +68,11 @@ func (s *server) registerBilling(api huma.API) {
 	onInvoice(s, api, http.MethodPost, "/invoices/{id}/issue", "issueInvoice", "Issue a draft",
 		func(ctx context.Context, r app.Request, in *struct {
 			Edited
+			Send bool `query:"send" doc:"and hand it over as its profile says, both or neither"`
 		}) (*drafts.Changed, error) {
+			if in.Send {
+				return delivery.IssueAndSend(ctx, s.app, r, in.edit())
+			}
 			return issuing.Issue(ctx, s.app, r, in.edit())
 		})
 }

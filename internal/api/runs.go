@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 
 	"dorvet/internal/app"
+	"dorvet/internal/app/delivery"
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/papers"
@@ -91,8 +92,16 @@ func (s *server) registerApproval(api huma.API) {
 }
 
 func (s *server) registerJobs(api huma.API) {
-	operation(s, api, http.MethodPost, "/drafts/issue", "issueMany", "Issue drafts in the background",
-		func(ctx context.Context, actor app.Actor, in *ManyDrafts) (*app.Job, error) {
+	operation(s, api, http.MethodPost, "/drafts/issue", "issueMany", "Issue drafts in the background, and hand them over if so asked",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				Edits []drafts.Edit `json:"edits" minItems:"1" maxItems:"10000"`
+				Send  bool          `json:"send,omitempty" doc:"hand over what was issued, as its profile says"`
+			}
+		}) (*app.Job, error) {
+			if in.Body.Send {
+				return delivery.BeginIssueAndSend(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
+			}
 			return issuing.BeginIssue(ctx, s.app, app.Request{Actor: actor}, in.Body.Edits)
 		})
 	operation(s, api, http.MethodPost, "/invoices/reopen", "reopenMany", "Reopen invoices in the background",

@@ -49,8 +49,10 @@ type App struct {
 	Jobs *Jobs
 	// Code makes the picture (PNG) of a code that phones read; nil where none is shown.
 	Code func(text string) ([]byte, error)
-	// Bind makes one file of many finished invoices.
-	Bind func(io.Writer, iter.Seq2[invoice.Document, error]) error
+	// Bind makes one file of many finished invoices; to be posted, with a sheet of address before those of each envelope.
+	Bind func(w io.Writer, docs iter.Seq2[invoice.Document, error], posted bool) error
+	// Gather makes one PDF of PDFs and pictures.
+	Gather func(w io.Writer, files [][]byte) error
 	// Formats are the open formats in which finished invoices leave the house.
 	Formats Formats
 }

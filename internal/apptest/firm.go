@@ -3,6 +3,7 @@
 package apptest
 
 import (
+	"bytes"
 	"context"
 	"encoding/base64"
 	"fmt"
@@ -78,6 +79,10 @@ func open(t testing.TB, folder string) *app.App {
 	return &app.App{Store: data, Jobs: new(app.Jobs), Kept: new(app.Kept), Clock: app.PinnedClock{Date: Today},
 		Render:         func(doc invoice.Document) ([]byte, error) { return []byte(doc.Number), nil },
 		RenderProposal: func(doc pricing.Document) ([]byte, error) { return fmt.Append(nil, doc), nil }, Formats: formats{},
+		Gather: func(w io.Writer, files [][]byte) error {
+			_, err := w.Write(bytes.Join(files, []byte("|")))
+			return err
+		},
 		Address: "http://firm.example"}
 }
 

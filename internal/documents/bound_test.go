@@ -30,18 +30,18 @@ func many(t testing.TB, n, lines int) iter.Seq2[invoice.Document, error] {
 // Poppler reads the file back: each invoice counts its own pages.
 func TestManyInvoicesInOneFileHaveTheirOwnPages(t *testing.T) {
 	var file bytes.Buffer
-	if err := Bound(&file, many(t, 3, 40)); err != nil {
+	if err := Bound(&file, many(t, 3, 40), false); err != nil {
 		t.Fatal(err)
 	}
-	text := poppler(t, file.Bytes(), "pdftotext", "-layout", "-", "-")
+	text := poppler(t, file.Bytes(), "pdftotext", "-layout")
 	if strings.Count(text, "Page 1 of 2") != 3 || strings.Count(text, "Page 2 of 2") != 3 || !strings.Contains(text, "N3") {
 		t.Errorf("three invoices of two pages read:\n%s", text)
 	}
-	if err := Bound(io.Discard, many(t, 0, 1)); err == nil {
+	if err := Bound(io.Discard, many(t, 0, 1), false); err == nil {
 		t.Error("a file of nothing is made")
 	}
 	broken := errors.New("broken")
-	if err := Bound(io.Discard, func(yield func(invoice.Document, error) bool) { yield(invoice.Document{}, broken) }); !errors.Is(err,
+	if err := Bound(io.Discard, func(yield func(invoice.Document, error) bool) { yield(invoice.Document{}, broken) }, false); !errors.Is(err,
 		broken) {
 		t.Errorf("%v", err)
 	}
@@ -72,7 +72,7 @@ func TestAThousandInvoicesTakeLittleMemory(t *testing.T) {
 		}
 	}
 	var size counted
-	if err := Bound(&size, watched); err != nil {
+	if err := Bound(&size, watched, false); err != nil {
 		t.Fatal(err)
 	}
 	if most > 8<<20+int64(n)*48<<10 {

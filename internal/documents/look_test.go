@@ -65,7 +65,7 @@ func TestPicturesStandAboveAndBesideTheLines(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	text := poppler(t, content, "pdftotext")
+	text := poppler(t, content, "pdftotext", "-layout")
 	for _, want := range []string{"Skerrow is forty", "Years of soundings", "Line 14", "Page 2 of 2"} { // 14 lines of 16 mm
 		if !strings.Contains(text, want) {
 			t.Errorf("%q can't be read in:\n%s", want, text)
@@ -97,7 +97,7 @@ func TestEveryDesignIsReadInEveryLanguage(t *testing.T) {
 			if err != nil {
 				t.Fatalf("%s in %s: %v", design, l, err)
 			}
-			printed := poppler(t, content, "pdftotext")
+			printed := poppler(t, content, "pdftotext", "-layout")
 			text, all := strings.Join(strings.Fields(printed), " "), fmt.Sprint(strings.Count(printed, "\f"))
 			w := doc.Words()
 			for _, want := range []string{doc.Title(), w.Say(wording.AmountDue), w.Say(wording.Carried), w.Say(wording.Brought),
@@ -126,7 +126,7 @@ func TestSumsAreCarriedOverPages(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	pages := strings.Split(poppler(t, content, "pdftotext"), "\f")
+	pages := strings.Split(poppler(t, content, "pdftotext", "-layout"), "\f")
 	lines := 0
 	for n, page := range pages[:len(pages)-1] {
 		brought, here := "", strings.Count(page, "I. Okafor")
@@ -161,7 +161,7 @@ func TestATextLongerThanAPageGoesOn(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		text := poppler(t, content, "pdftotext")
+		text := poppler(t, content, "pdftotext", "-layout")
 		for n := range words {
 			if strings.Count(text, fmt.Sprintf("word%d\n", n))+strings.Count(text, fmt.Sprintf("word%d ", n)) < 2 {
 				t.Fatalf("%s: word%d is lost", design, n)
@@ -231,7 +231,7 @@ func TestTheStatementOfExpensesHasAPageOfItsOwn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	pages := strings.Split(poppler(t, content, "pdftotext"), "\f")
+	pages := strings.Split(poppler(t, content, "pdftotext", "-layout"), "\f")
 	if len(pages) != 3 || !strings.Contains(pages[1], "Relevé des frais") || !strings.Contains(pages[1], "Ferry · Line 1") ||
 		!strings.Contains(pages[1], "100,00") {
 		t.Errorf("%q", pages)

@@ -81,6 +81,12 @@ func (s *Store) SweepUploads(ctx context.Context, before time.Time) (int, error)
 	})
 }
 
+// IsUploadOf reports whether a kept file was uploaded by a person.
+func IsUploadOf(tx *DB, digest string, personID int64) (bool, error) {
+	n, err := Count(tx, "SELECT COUNT(*) FROM files WHERE digest = ? AND uploaded_by = ?", digest, personID)
+	return n > 0, err
+}
+
 // FileOf finds a kept file by its digest.
 func FileOf(tx *DB, digest string) (*File, error) {
 	file := new(File)

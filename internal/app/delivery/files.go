@@ -3,6 +3,7 @@ package delivery
 import (
 	"bytes"
 	"fmt"
+	"log/slog"
 	"slices"
 
 	"dorvet/core/invoice"
@@ -17,37 +18,122 @@ func (p *packet) attach(s Handover) Attach {
 	if s.Attach != nil {
 		return *s.Attach
 	}
-	return Attach{PDF: p.profile.Yes("attach"), EInvoice: p.profile.Yes("attach_einvoice"), Receipts: p.profile.Yes("attach_receipts")}
+	return Attach{PDF: p.profile.Yes("attach"), EInvoice: p.profile.Yes("attach_einvoice"), Expenses: p.profile.Yes("attach_expenses"),
+		Receipts: p.profile.Yes("attach_receipts")}
 }
 
-// fileNames are the names of the files that would go along.
-func (p *packet) fileNames(tx *store.DB, which Attach) ([]string, error) {
-	names := []string{}
+// attachment is a file that goes along with a letter: its name is known before it is kept.
+type attachment struct {
+	name string
+	keep func(*app.Tx) ([]store.MailFile, error)
+}
+
+// one keeps content under a name.
+func (p *packet) one(a *app.App, name, mediaType string, content func() ([]byte, error)) attachment {
+	return attachment{name, func(tx *app.Tx) ([]store.MailFile, error) {
+		made, err := content()
+		if err != nil {
+			return nil, err
+		}
+		digest, err := a.Store.Keep(tx.DB, made, mediaType, tx.Now)
+		return []store.MailFile{{Digest: digest, Name: name, MediaType: mediaType}}, err
+	}}
+}
+
+// attachments are the files that go along: what the letter brings, then what whoever sends it has added.
+func (p *packet) attachments(a *app.App, tx *store.DB, which Attach) ([]attachment, error) {
+	list := []attachment{}
 	for _, f := range p.Files {
-		names = append(names, f.Name)
+		list = append(list, p.one(a, f.Name, "application/pdf", f.Content))
 	}
-	if len(p.docs) == 0 {
-		return names, nil
+	for i := range p.docs {
+		of, err := p.ofInvoice(a, tx, i, which)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, of...)
 	}
-	for i := range p.Invoices {
-		inv := &p.Invoices[i]
-		if which.PDF {
-			names = append(names, papers.FileName(inv))
-		}
-		if which.EInvoice {
-			names = append(names, eInvoiceName(inv))
-		}
-		if which.Receipts {
-			receipts, err := receiptsOf(tx, inv.ID)
+	for _, other := range which.Others {
+		list = append(list, attachment{safetext.FileName(other.Name), other.keep})
+	}
+	return list, nil
+}
+
+// ofInvoice are the files of one invoice: the PDF as it was frozen, and what is made of it.
+func (p *packet) ofInvoice(a *app.App, tx *store.DB, i int, which Attach) ([]attachment, error) {
+	inv, doc, list := &p.Invoices[i], p.docs[i], []attachment{}
+	if which.PDF {
+		list = append(list, attachment{papers.FileName(inv), func(tx *app.Tx) ([]store.MailFile, error) {
+			revision, err := store.RevisionOf(tx.DB, inv.ID)
 			if err != nil {
 				return nil, err
 			}
-			for _, r := range receipts {
-				names = append(names, r.Name)
-			}
-		}
+			return []store.MailFile{{Digest: revision.Digest, Name: papers.FileName(inv), MediaType: "application/pdf"}}, nil
+		}})
 	}
-	return names, nil
+	if which.EInvoice {
+		list = append(list, p.one(a, eInvoiceName(inv), "text/xml", func() ([]byte, error) { return eInvoiceOf(a, doc) }))
+	}
+	if statement, has := doc.ExpensesStatement(); has && which.Expenses {
+		list = append(list, p.one(a, statement.Title()+" "+papers.FileName(inv), "application/pdf",
+			func() ([]byte, error) { return papers.Drawn(a, &statement) }))
+	}
+	if !which.Receipts {
+		return list, nil
+	}
+	receipts, err := receiptsOf(tx, inv.ID)
+	if err == nil && len(receipts) > 0 {
+		list = append(list, p.receipts(a, inv, receipts))
+	}
+	return list, err
+}
+
+// receipts are those of an invoice as one PDF; where one of them can't be read into it, each by itself.
+func (p *packet) receipts(a *app.App, inv *store.InvoiceRow, receipts []store.MailFile) attachment {
+	name := "Receipts " + papers.FileName(inv)
+	return attachment{name, func(tx *app.Tx) ([]store.MailFile, error) {
+		contents := [][]byte{}
+		for _, r := range receipts {
+			content, err := a.Store.Content(r.Digest)
+			if err != nil {
+				return nil, err
+			}
+			contents = append(contents, content)
+		}
+		gathered := new(bytes.Buffer)
+		if err := a.Gather(gathered, contents); err != nil {
+			slog.Warn("receipts go out one by one", "invoice", inv.ID, "error", err)
+			return receipts, nil
+		}
+		digest, err := a.Store.Keep(tx.DB, gathered.Bytes(), "application/pdf", tx.Now)
+		return []store.MailFile{{Digest: digest, Name: name, MediaType: "application/pdf"}}, err
+	}}
+}
+
+// keep takes a file that whoever acts has uploaded, and nobody else's.
+func (o Other) keep(tx *app.Tx) ([]store.MailFile, error) {
+	own, err := store.IsUploadOf(tx.DB, o.Digest, tx.Actor.PersonID)
+	if err == nil && !own {
+		err = app.RefuseField("attach", "The file %s is not there any more: choose it again.", o.Name)
+	}
+	if err != nil {
+		return nil, err
+	}
+	file, err := store.FileOf(tx.DB, o.Digest)
+	if err != nil {
+		return nil, err
+	}
+	return []store.MailFile{{Digest: o.Digest, Name: safetext.FileName(o.Name), MediaType: file.MediaType}}, nil
+}
+
+// fileNames are the names of the files that would go along.
+func (p *packet) fileNames(a *app.App, tx *store.DB, which Attach) ([]string, error) {
+	list, err := p.attachments(a, tx, which)
+	names := []string{}
+	for _, f := range list {
+		names = append(names, f.name)
+	}
+	return names, err
 }
 
 func eInvoiceName(inv *store.InvoiceRow) string {
@@ -65,64 +151,21 @@ func receiptsOf(tx *store.DB, invoiceID int64) ([]store.MailFile, error) {
 	return files, err
 }
 
-// files are what goes along with a letter, kept by content: the PDFs as they were frozen, what is made of them, receipts.
+// files are what goes along with a letter, kept by content.
 func (p *packet) files(a *app.App, tx *app.Tx, which Attach) ([]store.MailFile, error) {
-	if len(p.docs) == 0 {
-		return p.made(a, tx)
-	}
-	files := []store.MailFile{}
-	for i := range p.Invoices {
-		inv := &p.Invoices[i]
-		if which.PDF {
-			revision, err := store.RevisionOf(tx.DB, inv.ID)
-			if err != nil {
-				return nil, err
-			}
-			files = append(files, store.MailFile{Digest: revision.Digest, Name: papers.FileName(inv), MediaType: "application/pdf"})
-		}
-		if which.EInvoice {
-			file, err := p.eInvoice(a, tx, inv, p.docs[i])
-			if err != nil {
-				return nil, err
-			}
-			files = append(files, file)
-		}
-		if which.Receipts {
-			receipts, err := receiptsOf(tx.DB, inv.ID)
-			if err != nil {
-				return nil, err
-			}
-			files = append(files, receipts...)
-		}
-	}
-	return files, tooLarge(tx, files)
-}
-
-// made are the files of a parcel that brings no invoice.
-func (p *packet) made(a *app.App, tx *app.Tx) ([]store.MailFile, error) {
-	files := []store.MailFile{}
-	for _, f := range p.Files {
-		content, err := f.Content()
-		if err != nil {
-			return nil, err
-		}
-		digest, err := a.Store.Keep(tx.DB, content, "application/pdf", tx.Now)
-		if err != nil {
-			return nil, err
-		}
-		files = append(files, store.MailFile{Digest: digest, Name: f.Name, MediaType: "application/pdf"})
-	}
-	return files, tooLarge(tx, files)
-}
-
-func (p *packet) eInvoice(a *app.App, tx *app.Tx, inv *store.InvoiceRow, doc *invoice.Document) (store.MailFile, error) {
-	file := store.MailFile{Name: eInvoiceName(inv), MediaType: "text/xml"}
-	content, err := eInvoiceOf(a, doc)
+	list, err := p.attachments(a, tx.DB, which)
 	if err != nil {
-		return file, err
+		return nil, err
 	}
-	file.Digest, err = a.Store.Keep(tx.DB, content, file.MediaType, tx.Now)
-	return file, err
+	files := []store.MailFile{}
+	for _, f := range list {
+		kept, err := f.keep(tx)
+		if err != nil {
+			return nil, err
+		}
+		files = append(files, kept...)
+	}
+	return files, tooLarge(tx, files)
 }
 
 // eInvoiceOf is a document as structured data (EN 16931).

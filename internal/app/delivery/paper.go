@@ -39,7 +39,7 @@ func Posted(ctx context.Context, a *app.App, r app.Request, ids []int64, on day.
 			return Sent{}, app.Refuse(app.Conflict, "All of these were handed over already.")
 		}
 		tx.Describe(nil, nil, "Posted %s on %s", app.Counted(posted, "document", "documents"), on.Long())
-		return Sent{posted, core.Post}, nil
+		return Sent{Letters: posted, Way: core.Post}, nil
 	})
 }
 

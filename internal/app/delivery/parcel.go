@@ -101,12 +101,13 @@ func SendParcel(ctx context.Context, a *app.App, r app.Request, input any, s Han
 		if err != nil {
 			return Sent{}, err
 		}
-		return Hand(a, tx, parcel, s)
+		sent, err := hand(a, tx, parcel, s)
+		tx.Describe(nil, nil, "%s", wording.Capital(sent.said))
+		return sent, err
 	})
 }
 
-// Hand hands a parcel over within an act.
-func Hand(a *app.App, tx *app.Tx, parcel *Parcel, s Handover) (Sent, error) {
+func hand(a *app.App, tx *app.Tx, parcel *Parcel, s Handover) (Sent, error) {
 	p, err := wrapped(tx.DB, parcel, nil, s)
 	if err != nil {
 		return Sent{}, err

@@ -33,9 +33,17 @@ type Handover struct {
 
 // Attach says which files go along.
 type Attach struct {
-	PDF      bool `json:"pdf"`
-	EInvoice bool `json:"eInvoice"`
-	Receipts bool `json:"receipts"`
+	PDF      bool    `json:"pdf"`
+	EInvoice bool    `json:"eInvoice"`
+	Expenses bool    `json:"expenses" doc:"a statement of them"`
+	Receipts bool    `json:"receipts" doc:"as one PDF"`
+	Others   []Other `json:"others,omitempty" maxItems:"20" doc:"files that whoever sends it has uploaded"`
+}
+
+// Other is a file of one's own that goes along.
+type Other struct {
+	Digest string `json:"digest" pattern:"^[0-9a-f]{64}$"`
+	Name   string `json:"name" maxLength:"200"`
 }
 
 // Letter is what would go out, or why it can't.
@@ -210,7 +218,7 @@ func (p *packet) letter(a *app.App, tx *store.DB, texts []store.LetterText, s Ha
 		return nil, err
 	}
 	l.Attach = p.attach(s)
-	l.Files, err = p.fileNames(tx, l.Attach)
+	l.Files, err = p.fileNames(a, tx, l.Attach)
 	return l, err
 }
 

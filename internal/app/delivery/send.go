@@ -7,9 +7,12 @@ import (
 	"strings"
 
 	core "dorvet/core/delivery"
+	"dorvet/core/wording"
 
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
+	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
@@ -18,6 +21,7 @@ import (
 type Sent struct {
 	Letters int      `json:"letters"`
 	Way     core.Way `json:"way" enum:"mail,print,post,download"`
+	said    string   // in the history: sent SC1046 to ann@client.example
 }
 
 // Send hands one invoice over.
@@ -32,7 +36,40 @@ func Send(ctx context.Context, a *app.App, r app.Request, id int64, s Handover) 
 				return Sent{}, err
 			}
 		}
-		return packets[0].send(a, tx, s)
+		sent, err := packets[0].send(a, tx, s)
+		tx.Describe(nil, nil, "%s", wording.Capital(sent.said))
+		return sent, err
+	})
+}
+
+// IssueAndSend issues a draft and hands the invoice over, both or neither.
+func IssueAndSend(ctx context.Context, a *app.App, r app.Request, e drafts.Edit) (*drafts.Changed, error) {
+	return app.Do(ctx, a, r, "issue invoice", []any{e, "and send"}, func(tx *app.Tx) (*drafts.Changed, error) {
+		inv, err := issuing.IssueWithin(tx, a, e)
+		if err != nil {
+			return nil, err
+		}
+		p, err := packetOf(tx.DB, inv.ID, Handover{})
+		if err != nil {
+			return nil, err
+		}
+		sent, err := p.send(a, tx, Handover{})
+		if refused := new(app.Refusal); errors.As(err, &refused) {
+			return nil, app.Refuse(app.Conflict, "%s Or issue it alone, and hand it over later.", refused.Sentence)
+		}
+		tx.AddAside(sent.said)
+		return drafts.ChangedBy(tx, inv), err
+	})
+}
+
+// BeginIssueAndSend issues drafts and hands over what was issued, in one job.
+func BeginIssueAndSend(ctx context.Context, a *app.App, r app.Request, edits []drafts.Edit) (*app.Job, error) {
+	return issuing.BeginIssueThen(ctx, a, r, edits, func(ctx context.Context, issued []int64) (string, error) {
+		packets, err := packed(a.Read(ctx, r.Actor), issued, Handover{})
+		if err != nil {
+			return "", err
+		}
+		return sendAll(ctx, a, r, packets, Handover{}, func(int) {})
 	})
 }
 
@@ -50,18 +87,23 @@ func BeginSend(ctx context.Context, a *app.App, r app.Request, ids []int64, s Ha
 		return nil, err
 	}
 	return a.Jobs.Begin(a, r, try, "hand over", 0, len(packets), "", func(ctx context.Context, _ int64, tell app.Progress) (string, error) {
-		result := many{ways: map[core.Way]int{}}
-		for i, p := range packets {
-			if ctx.Err() != nil {
-				break
-			}
-			if err := result.send(context.WithoutCancel(ctx), a, r, p, s); err != nil {
-				return "", err
-			}
-			tell(i + 1)
-		}
-		return result.said(len(packets)), nil
+		return sendAll(ctx, a, r, packets, s, tell)
 	})
+}
+
+// sendAll sends packets, each as an act of its own, and says what became of them.
+func sendAll(ctx context.Context, a *app.App, r app.Request, packets []*packet, s Handover, tell app.Progress) (string, error) {
+	result := many{ways: map[core.Way]int{}}
+	for i, p := range packets {
+		if ctx.Err() != nil {
+			break
+		}
+		if err := result.send(context.WithoutCancel(ctx), a, r, p, s); err != nil {
+			return "", err
+		}
+		tell(i + 1)
+	}
+	return result.said(len(packets)), nil
 }
 
 // many is what has become of many letters.
@@ -86,7 +128,9 @@ func (m *many) send(ctx context.Context, a *app.App, r app.Request, p *packet, s
 		if err := fresh[0].notYet(); err != nil {
 			return Sent{}, err
 		}
-		return fresh[0].send(a, tx, s)
+		sent, err := fresh[0].send(a, tx, s)
+		tx.Describe(nil, nil, "%s", wording.Capital(sent.said))
+		return sent, err
 	})
 	if refused := new(app.Refusal); errors.As(err, &refused) {
 		m.not = append(m.not, p.numbers()+", "+p.Client+": "+refused.Sentence)
@@ -141,9 +185,8 @@ func (p *packet) send(a *app.App, tx *app.Tx, s Handover) (Sent, error) {
 		tx.LinkTo(app.OfInvoice, p.Invoices[i].ID)
 	}
 	if p.way != core.Mail {
-		tx.Describe(nil, nil, "%s is %s", p.numbers(), wayWords[p.way])
 		_, err := p.deliver(tx, core.Addressee{Name: p.Client})
-		return Sent{1, p.way}, err
+		return Sent{1, p.way, p.numbers() + " is " + wayWords[p.way]}, err
 	}
 	texts, err := store.LetterTexts(tx.DB)
 	if err != nil {
@@ -160,8 +203,7 @@ func (p *packet) send(a *app.App, tx *app.Tx, s Handover) (Sent, error) {
 		}
 		names = append(names, to.Mail)
 	}
-	tx.Describe(nil, nil, "Sent %s to %s", p.numbers(), strings.Join(names, ", "))
-	return Sent{len(p.to), core.Mail}, nil
+	return Sent{len(p.to), core.Mail, "sent " + p.numbers() + " to " + strings.Join(names, ", ")}, nil
 }
 
 // deliver notes one attempt to hand a packet to somebody.

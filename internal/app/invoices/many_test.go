@@ -273,7 +273,7 @@ func TestDocumentsOfManyHaveTellingNames(t *testing.T) {
 	if !slices.Equal(names, want) {
 		t.Errorf("%v, want %v", names, want)
 	}
-	a.Bind = func(w io.Writer, docs iter.Seq2[invoice.Document, error]) error {
+	a.Bind = func(w io.Writer, docs iter.Seq2[invoice.Document, error], _ bool) error {
 		for doc, err := range docs {
 			if err != nil {
 				return err

@@ -33,18 +33,30 @@ func Issue(ctx context.Context, a *app.App, r app.Request, e drafts.Edit) (*draf
 func issue(ctx context.Context, a *app.App, r app.Request, e drafts.Edit, seen *prefetched) (*drafts.Changed, error) {
 	clientID := int64(0)
 	done, err := app.Do(ctx, a, r, "issue invoice", e, func(tx *app.Tx) (*drafts.Changed, error) {
-		inv, err := drafts.Step(tx, e, invoice.Issue)
+		inv, err := issueWithin(tx, a, e, seen)
 		if err != nil {
 			return nil, err
 		}
 		clientID = inv.ClientID
-		err = postIssue(tx, a, inv, seen)
-		return drafts.ChangedBy(tx, inv), err
+		return drafts.ChangedBy(tx, inv), nil
 	})
 	if err == nil {
 		seen.noteIssued(done.ActID, clientID)
 	}
 	return done, err
+}
+
+// IssueWithin issues a draft within an act that does more.
+func IssueWithin(tx *app.Tx, a *app.App, e drafts.Edit) (*store.Invoice, error) {
+	return issueWithin(tx, a, e, nil)
+}
+
+func issueWithin(tx *app.Tx, a *app.App, e drafts.Edit, seen *prefetched) (*store.Invoice, error) {
+	inv, err := drafts.Step(tx, e, invoice.Issue)
+	if err != nil {
+		return nil, err
+	}
+	return inv, postIssue(tx, a, inv, seen)
 }
 
 // postIssue issues an invoice, inside its act.

@@ -21,12 +21,20 @@ type NotIssued struct {
 	Why    string `json:"why"`
 }
 
+// Then is what is done with many invoices once they are issued, in the same job; it says what it did.
+type Then func(ctx context.Context, issued []int64) (said string, err error)
+
 // BeginIssue issues drafts in the background, in the order of their dates and
 // clients, each as a whole: a number is given only with everything that belongs to
 // it. One that can't be issued is left, and told.
 func BeginIssue(ctx context.Context, a *app.App, r app.Request, edits []drafts.Edit) (*app.Job, error) {
+	return BeginIssueThen(ctx, a, r, edits, nil)
+}
+
+// BeginIssueThen issues drafts as [BeginIssue] does, and then does something with those that were issued.
+func BeginIssueThen(ctx context.Context, a *app.App, r app.Request, edits []drafts.Edit, then Then) (*app.Job, error) {
 	seen := new(prefetched)
-	return beginMany(ctx, a, r, "issue", "Issued", edits, func(ctx context.Context, rest []store.InvoiceRow, e drafts.Edit) error {
+	return beginMany(ctx, a, r, many{"issue", "Issued", then}, edits, func(ctx context.Context, rest []store.InvoiceRow, e drafts.Edit) error {
 		if err := seen.prefetch(ctx, a, r.Actor, rest); err != nil {
 			return err
 		}
@@ -37,15 +45,21 @@ func BeginIssue(ctx context.Context, a *app.App, r app.Request, edits []drafts.E
 
 // BeginReopen reopens issued invoices in the background, the last first.
 func BeginReopen(ctx context.Context, a *app.App, r app.Request, edits []drafts.Edit) (*app.Job, error) {
-	return beginMany(ctx, a, r, "reopen", "Reopened", edits, func(ctx context.Context, _ []store.InvoiceRow, e drafts.Edit) error {
+	return beginMany(ctx, a, r, many{"reopen", "Reopened", nil}, edits, func(ctx context.Context, _ []store.InvoiceRow, e drafts.Edit) error {
 		_, err := Reopen(ctx, a, app.Request{Actor: r.Actor}, e)
 		return err
 	})
 }
 
-func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string, edits []drafts.Edit,
+// many is what is done to many invoices: its name, the word for it when it is done, and what follows.
+type many struct {
+	kind, done string
+	then       Then
+}
+
+func beginMany(ctx context.Context, a *app.App, r app.Request, what many, edits []drafts.Edit,
 	one func(ctx context.Context, rest []store.InvoiceRow, e drafts.Edit) error) (*app.Job, error) {
-	before, try, err := a.Jobs.Try(ctx, a, r, kind, edits)
+	before, try, err := a.Jobs.Try(ctx, a, r, what.kind, []any{edits, what.then != nil})
 	if before != nil || err != nil {
 		return before, err
 	}
@@ -53,12 +67,12 @@ func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string
 	for _, e := range edits {
 		versions[e.ID] = e.Version
 	}
-	rows, err := papers.InOrderOf(ctx, a, r.Actor, slices.Collect(maps.Keys(versions)), kind == "reopen")
+	rows, err := papers.InOrderOf(ctx, a, r.Actor, slices.Collect(maps.Keys(versions)), what.kind == "reopen")
 	if err != nil {
 		return nil, err
 	}
-	return a.Jobs.Begin(a, r, try, kind, 0, len(rows), "", func(ctx context.Context, _ int64, tell app.Progress) (string, error) {
-		not, n := []NotIssued{}, 0
+	return a.Jobs.Begin(a, r, try, what.kind, 0, len(rows), "", func(ctx context.Context, _ int64, tell app.Progress) (string, error) {
+		not, did := []NotIssued{}, []int64{}
 		for i, row := range rows {
 			if ctx.Err() != nil {
 				break
@@ -71,11 +85,16 @@ func beginMany(ctx context.Context, a *app.App, r app.Request, kind, done string
 			case err != nil:
 				return "", err
 			default:
-				n++
+				did = append(did, row.ID)
 			}
 			tell(i + 1)
 		}
-		return saidMany(done, n, len(rows), not), nil
+		said := saidMany(what.done, len(did), len(rows), not)
+		if what.then == nil || len(did) == 0 || ctx.Err() != nil {
+			return said, nil
+		}
+		also, err := what.then(ctx, did)
+		return said + " " + also, err
 	})
 }
 

@@ -2,6 +2,7 @@ package papers
 
 import (
 	"archive/zip"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -9,6 +10,8 @@ import (
 	"iter"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 
 	"dorvet/core/invoice"
 	"dorvet/core/refusal"
@@ -78,7 +81,13 @@ func (f *ExportFormat) write(ctx context.Context, a *app.App, actor app.Actor, r
 	case f.Name == "zip":
 		return zipped(ctx, a, actor, rows, to, tell)
 	case f.Name == "pdf":
-		return a.Bind(to, documents(ctx, a, actor, rows, tell))
+		return a.Bind(to, documents(ctx, a, actor, rows, tell), false)
+	case f.Name == "post":
+		rows = slices.Clone(rows)
+		slices.SortStableFunc(rows, func(a, b store.InvoiceRow) int {
+			return cmp.Or(strings.Compare(a.Client, b.Client), cmp.Compare(store.OrZero(a.Number), store.OrZero(b.Number)))
+		})
+		return a.Bind(to, documents(ctx, a, actor, rows, tell), true)
 	case len(rows) == 1:
 		for doc, err := range documents(ctx, a, actor, rows, tell) {
 			if err != nil {

@@ -15,7 +15,7 @@ import (
 
 // ExportFormat is a form in which invoices leave the house as a file.
 type ExportFormat struct {
-	Name   string `json:"name" enum:"zip,pdf,cii,ledes,csv,xlsx,json"`
+	Name   string `json:"name" enum:"zip,pdf,post,cii,ledes,csv,xlsx,json"`
 	Label  string `json:"label"`
 	one    string // the extension of a file of one
 	many   string
@@ -26,6 +26,7 @@ type ExportFormat struct {
 var forms = []ExportFormat{
 	{"zip", "PDFs in a ZIP", ".zip", ".zip", true, false},
 	{"pdf", "One PDF, to print", ".pdf", ".pdf", true, false},
+	{"post", "One PDF, to post, with sheets of address", ".pdf", ".pdf", true, false},
 	{"cii", "E-invoice (EN 16931, CII)", ".xml", ".zip", false, true},
 	{"ledes", "Billing file (LEDES 1998B)", ".txt", ".txt", false, true},
 	{"csv", "Lines as CSV", ".csv", ".csv", false, false},
@@ -230,7 +231,7 @@ func FormsOf(ctx context.Context, a *app.App, actor app.Actor, id int64) ([]Form
 	list := []FormState{}
 	for i := range forms {
 		f := &forms[i]
-		if f.Name == "zip" {
+		if f.Name == "zip" || f.Name == "post" { // they are of many
 			continue
 		}
 		why := ""

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	core "dorvet/core/pricing"
+	"dorvet/core/wording"
 
 	"dorvet/core/explain"
 	"dorvet/core/money"
@@ -95,7 +96,7 @@ func explainDeposits(o core.Offer, r core.Result) explain.Step {
 }
 
 func explainEach(o core.Offer, each core.PerPeriod) explain.Step {
-	step := explain.Step{Label: capital(each.Frequency.String()), Detail: timesOrNone(each.Times), Figure: each.Net.String()}
+	step := explain.Step{Label: wording.Capital(each.Frequency.String()), Detail: timesOrNone(each.Times), Figure: each.Net.String()}
 	for _, bill := range each.Bills {
 		for _, c := range bill.Charges {
 			step.Steps = append(step.Steps, explain.Step{Label: o.Lines[c.Line].Description, Figure: c.Net.String()})

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	core "dorvet/core/pricing"
+	"dorvet/core/wording"
 
 	"dorvet/core/letter"
 	"dorvet/internal/app"
@@ -121,7 +122,7 @@ func pageOf(tx *store.DB, a *app.App, p *store.Proposal, chosen *Chosen) (*Page,
 func (b *proposalContext) tell(p *store.Proposal, c Content, answer *store.ProposalAnswer, page *Page) error {
 	if p.State != core.Draft && !p.State.IsOut() {
 		_, why := p.State.After(core.Accept)
-		page.Notice = capital(why.Error()) + "."
+		page.Notice = wording.Capital(why.Error()) + "."
 	}
 	questions, err := store.QuestionsOn(b.tx, p.ID)
 	if err != nil {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	core "dorvet/core/pricing"
+	"dorvet/core/wording"
 
 	"dorvet/core/money"
 )
@@ -22,11 +23,11 @@ func payRows(o core.Offer, r core.Result) []PageRow {
 	for _, bill := range r.Once.Bills {
 		left := bill.Left(func(c core.Charge) bool { return o.Lines[c.Line].Rule.When != core.OnAcceptance })
 		if !left.IsZero() {
-			rows = append(rows, PageRow{capital(told(bill)), left.String()})
+			rows = append(rows, PageRow{wording.Capital(told(bill)), left.String()})
 		}
 	}
 	for _, each := range r.Recurring {
-		label := capital(each.Frequency.String())
+		label := wording.Capital(each.Frequency.String())
 		if o.TermMonths > 0 && each.Times > 0 {
 			label += ", " + times(each.Times)
 			if each.InAll.Minor != int64(each.Times)*each.Net.Minor {
@@ -47,13 +48,6 @@ func told(b core.Bill) string {
 		return "when it is done"
 	}
 	return b.When()
-}
-
-func capital(text string) string {
-	if text == "" {
-		return ""
-	}
-	return strings.ToUpper(text[:1]) + text[1:]
 }
 
 func times(n int) string {
@@ -118,7 +112,7 @@ func billRows(o core.Offer, r core.Result) []PageBill {
 		if !deposit.IsZero() {
 			what += fmt.Sprintf("; less the deposit of %s", deposit)
 		}
-		row := PageBill{capital(told(bill)), what, bill.Totals.Net.String(), bill.Totals.Total.String(), false}
+		row := PageBill{wording.Capital(told(bill)), what, bill.Totals.Net.String(), bill.Totals.Total.String(), false}
 		if !slices.ContainsFunc(bill.Charges, func(c core.Charge) bool { return !c.Open }) {
 			row.Net, row.Gross = "–", "–"
 		}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	core "dorvet/core/pricing"
+	"dorvet/core/wording"
 
 	"dorvet/core/money"
 )
@@ -109,7 +110,7 @@ func partsOf(o core.Offer, p priced) []total {
 	rows := []total{{"acceptance", "On acceptance", "soft", first(func(r core.Result) money.Amount { return r.Acceptance.Net })},
 		{"deposits", "Asked as deposit on acceptance", "soft", first(func(r core.Result) money.Amount { return r.Deposits })}}
 	for _, f := range frequencies(p) {
-		rows = append(rows, total{eachName(f), capital(f.String()), "soft", first(func(r core.Result) money.Amount { return eachOf(o, r, f) })})
+		rows = append(rows, total{eachName(f), wording.Capital(f.String()), "soft", first(func(r core.Result) money.Amount { return eachOf(o, r, f) })})
 	}
 	label := "Tax of the first year"
 	if !slices.ContainsFunc(p.none, func(r core.Result) bool { return !isWhole(r) }) {

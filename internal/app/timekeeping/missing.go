@@ -4,8 +4,6 @@ import (
 	"context"
 	"slices"
 	"strconv"
-	"unicode"
-	"unicode/utf8"
 
 	"dorvet/core/day"
 	"dorvet/internal/app"
@@ -279,11 +277,6 @@ func FigureOf(ctx context.Context, a *app.App, actor app.Actor, on day.Day) (Fig
 }
 
 func itoa(n int) string { return strconv.Itoa(n) }
-
-func capital(words string) string {
-	first, size := utf8.DecodeRuneInString(words)
-	return string(unicode.ToUpper(first)) + words[size:]
-}
 
 // unique keeps the first of each number.
 func unique(ids []int64) []int64 {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"dorvet/core/day"
+	"dorvet/core/wording"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
@@ -116,7 +117,7 @@ func SendBack(ctx context.Context, a *app.App, r app.Request, personID int64, on
 		}
 		sheet.State, sheet.SentBack = open, reason
 		tx.Describe(nil, nil, "Sent back %s of %s", weekWords(on), person.Name)
-		tx.Notify(personID, nil, "%s was sent back to you: %s", capital(weekWords(on)), reason)
+		tx.Notify(personID, nil, "%s was sent back to you: %s", wording.Capital(weekWords(on)), reason)
 		return store.SetApproval(tx.AnyLead(), personID, on.Monday(), []string{submitted, approved}, open)
 	})
 }

@@ -8,6 +8,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/refusal"
 	"dorvet/core/wip"
+	"dorvet/core/wording"
 	"dorvet/core/worktime"
 	"dorvet/internal/app"
 	"dorvet/internal/app/setup"
@@ -344,7 +345,7 @@ func onTimer(ctx context.Context, a *app.App, r app.Request, kind string, id int
 		if err := act(tx, t); err != nil {
 			return nil, err
 		}
-		return told(tx, a, id, capital(kind))
+		return told(tx, a, id, wording.Capital(kind))
 	})
 }
 
