@@ -151,6 +151,8 @@ var Items = []Item{
 	{Name: "page_ways", Label: "Paid there by", Group: "The client's page", Form: Several, Default: "", Optional: true,
 		Options: options("card", "card", "debit", "bank debit"), Hint: "card, debit; empty: by transfer alone"},
 	{Name: "page_parts", Label: "In parts, too", Group: "The client's page", Form: YesNo, Default: "no"},
+	{Name: "page_gift", Label: "A gift of thanks, too", Group: "The client's page", Form: YesNo, Default: "no",
+		Hint: "on top of what is paid; income of its own, on no invoice"},
 	{Name: "card_fee", Label: "Fee of a card, borne by the client, %", Group: "The client's page", Form: Percent, Default: "0"},
 	{Name: "card_fee_fixed", Label: "And, a payment", Group: "The client's page", Form: Amount, Default: "0"},
 	{Name: "pay_link", Label: "Another page to pay on", Group: "The client's page", Form: Line, Optional: true,

@@ -58,20 +58,21 @@ const (
 	Scan      Label = "scan"
 	NoInvoice Label = "no_tax_invoice"
 
-	Held      Label = "held"
-	Applied   Label = "applied"
-	StillHeld Label = "still_held"
-	Received  Label = "received"
-	AppliedTo Label = "applied_to"
-	Refunded  Label = "refunded"
-	PutBack   Label = "put_back"
-	Earlier   Label = "earlier"
-	OpenItem  Label = "open_item"
-	NotDue    Label = "not_due"
-	DaysLate  Label = "days_late"
-	Over90    Label = "over_90"
-	InDispute Label = "in_dispute"
-	Page      Label = "page"
+	Held       Label = "held"
+	Applied    Label = "applied"
+	StillHeld  Label = "still_held"
+	Received   Label = "received"
+	AppliedTo  Label = "applied_to"
+	Refunded   Label = "refunded"
+	PutBack    Label = "put_back"
+	Earlier    Label = "earlier"
+	OpenItem   Label = "open_item"
+	NotDue     Label = "not_due"
+	DaysLate   Label = "days_late"
+	Over90     Label = "over_90"
+	InDispute  Label = "in_dispute"
+	KeepMethod Label = "keep_method"
+	Page       Label = "page"
 
 	OnReceipt      Label = "on_receipt"
 	Days           Label = "days"
@@ -184,6 +185,12 @@ var labels = map[Label][6]string{
 	Over90: {"Over 90 days late", "Über 90 Tage überfällig", "Plus de 90 jours de retard", "Más de 90 días vencido",
 		"Ponad 90 dni po terminie", "Πάνω από 90 ημέρες καθυστέρηση"},
 	InDispute: {"Disputed", "Bestritten", "Contesté", "En disputa", "Sporne", "Αμφισβητούμενο"},
+	KeepMethod: {"Keep this way of paying, so that I can choose it again. Nothing is taken without me; I can end it on my page.",
+		"Diese Zahlungsart aufbewahren, damit ich sie wieder wählen kann. Ohne mich wird nichts eingezogen; auf meiner Seite kann ich sie beenden.",
+		"Conserver ce moyen de paiement pour pouvoir le choisir à nouveau. Rien n’est prélevé sans moi ; je peux y mettre fin sur ma page.",
+		"Guardar esta forma de pago para poder elegirla de nuevo. No se cobra nada sin mí; puedo darla de baja en mi página.",
+		"Zachowaj ten sposób płatności, abym mógł wybrać go ponownie. Nic nie zostanie pobrane beze mnie; mogę to zakończyć na swojej stronie.",
+		"Διατήρηση αυτού του τρόπου πληρωμής για να τον επιλέξω ξανά. Τίποτα δεν χρεώνεται χωρίς εμένα· μπορώ να τον καταργήσω στη σελίδα μου."},
 	Page: {"Page {n} of {all}", "Seite {n} von {all}", "Page {n} sur {all}", "Página {n} de {all}", "Strona {n} z {all}",
 		"Σελίδα {n} από {all}"},
 

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"time"
 
+	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/pricing"
@@ -92,7 +93,7 @@ type (
 	}
 	guestGiving struct {
 		Guest
-		Body pricing.GivenPaymentMethod
+		Body paymentmethod.Given
 	}
 	guestSaying struct {
 		Guest

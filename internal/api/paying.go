@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 
+	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/paying"
 
@@ -21,9 +22,11 @@ func (s *server) registerPaying(api huma.API) {
 		func(ctx context.Context, in *struct {
 			Guest
 			Amount string `query:"amount" maxLength:"30" doc:"nothing: what is offered first"`
+			Gift   string `query:"gift" maxLength:"30" doc:"of thanks"`
 			Kind   string `query:"kind" enum:",card,debit"`
 		}) (*answer[*paying.Offer], error) {
-			return answered(paying.Read(ctx, s.app, in.Secret, in.Amount, in.Kind))
+			return answered(paying.Read(ctx, s.app, in.Secret, paying.Typing{Amount: in.Amount, Gift: in.Gift,
+				Method: paymentmethod.Given{Kind: in.Kind}}))
 		})
 	open(s, api, http.MethodPost, "/invoice/payments", "payInvoice", "Pay on the page of an invoice",
 		func(ctx context.Context, in *guestPaying) (*answer[*paying.Offer], error) {

@@ -68,6 +68,16 @@ type Formats interface {
 	Read(data []byte) (header []string, rows [][]string, is bool, err error)
 }
 
+// KeepMethod gives a card or an account to the payment service, for a token.
+func (a *App) KeepMethod(ctx context.Context, g paymentmethod.Given) (kept paymentmethod.Kept, err error) {
+	if g.Kind == "card" {
+		kept, err = a.Gateway.KeepCard(ctx, paymentmethod.Card{Number: g.Number, Expires: g.Expires, Code: g.Code, Holder: g.Holder})
+		return kept, InField("number", err)
+	}
+	kept, err = a.Gateway.KeepAccount(ctx, paymentmethod.Account{IBAN: g.IBAN, Holder: g.Holder})
+	return kept, InField("iban", err)
+}
+
 // PaymentGateway is a payment service: it takes a card or an account and gives a token. What the
 // bank does not take is a refusal.
 type PaymentGateway interface {

@@ -28,6 +28,7 @@ const (
 	Withheld       = "withheld"
 	Credit         = "credit" // of clients
 	Funds          = "funds"  // held for clients
+	Gifts          = "gifts"  // of thanks, beside what was owed
 	Bank           = "bank"
 	ExchangeResult = "exchange"
 )

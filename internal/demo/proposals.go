@@ -9,6 +9,7 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/letter"
+	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/pricing"
 	"dorvet/internal/app/registry"
@@ -264,7 +265,7 @@ func acceptedOnline(s *seeder, _ int64, secret string) error {
 		return err
 	}
 	way, err := pricing.KeepPaymentMethod(s.ctx, s.app, secret,
-		pricing.GivenPaymentMethod{Kind: "card", Number: "9000 0000 0000 0019", Expires: "12/29", Code: "123", Holder: "Halvick Ferries"})
+		paymentmethod.Given{Kind: "card", Number: "9000 0000 0000 0019", Expires: "12/29", Code: "123", Holder: "Halvick Ferries"})
 	if err != nil {
 		return err
 	}

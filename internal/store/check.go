@@ -47,11 +47,11 @@ var conservations = []conservation{
 		LEFT JOIN mails m ON m.delivery_id = d.id WHERE d.way = 'mail'
 			AND d.state <> COALESCE(CASE m.state WHEN 'sent' THEN 'taken' ELSE m.state END, '')`},
 	{"what a client paid on a page is one payment, as long as it did not come back", `
-		SELECT o.id, o.state || ' over ' || o.amount || ', its payment ' || COALESCE(p.amount, 'is not there') AS what FROM online_payments o
+		SELECT o.id, o.state || ' over ' || (o.amount + o.gift) || ', its payment ' || COALESCE(p.amount, 'is not there') AS what FROM online_payments o
 		LEFT JOIN payments p ON p.id = o.payment_id
 		WHERE o.state = 'received' AND p.id IS NULL OR o.state IN ('asked', 'pending', 'failed') AND p.id IS NOT NULL
 			OR o.state = 'returned' AND p.id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM payments b WHERE b.reverses_id = p.id)
-			OR p.id IS NOT NULL AND (p.amount <> o.amount OR p.currency <> o.currency OR p.client_id <> o.client_id)`},
+			OR p.id IS NOT NULL AND (p.amount <> o.amount + o.gift OR p.currency <> o.currency OR p.client_id <> o.client_id)`},
 	{"what is disputed is what its client disputes", `
 		SELECT i.id, i.number_text || ' disputes ' || i.disputed_amount || ' of ' || i.open AS what FROM invoices i
 		WHERE i.disputed_amount < 0 OR i.disputed_amount > 0 AND i.disputed = '' OR EXISTS (SELECT 1 FROM claims k WHERE k.invoice_id = i.id

@@ -22,3 +22,11 @@ func UnsettledOnline(tx *DB, before time.Time) ([]OnlinePayment, error) {
 	err := tx.gorm.Order("id").Find(&rows, "state IN ('asked', 'pending') AND made_at < ?", before).Error
 	return rows, err
 }
+
+// KeptMethods are the ways of paying of a client that somebody with a mail address has kept, and not ended.
+func KeptMethods(tx *DB, clientID int64, mail string) ([]PaymentMethod, error) {
+	rows := []PaymentMethod{}
+	err := tx.gorm.Order("id").Find(&rows, "client_id = ? AND LOWER(mail) = LOWER(?) AND agreed <> '' AND active AND ended_at IS NULL", clientID,
+		mail).Error
+	return rows, err
+}

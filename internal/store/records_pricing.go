@@ -120,6 +120,7 @@ type PaymentMethod struct {
 	At                            time.Time
 	Active                        bool
 	Agreed                        string // what its holder agreed to when it was kept, in the words shown
+	Mail                          string // of whoever gave it, who alone can use it again
 	EndedAt                       *time.Time
 }
 

@@ -4,12 +4,14 @@ import (
 	"context"
 	"crypto/rand"
 	"log/slog"
+	"slices"
 	"strings"
 
 	"dorvet/core/money"
 	core "dorvet/core/onlinepayment"
 	"dorvet/core/paymentmethod"
 	"dorvet/core/refusal"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/delivery"
@@ -26,10 +28,10 @@ func Pay(ctx context.Context, a *app.App, secret string, t Typing) (*Offer, erro
 	if err != nil {
 		return nil, err
 	}
-	if !strings.Contains(" "+o.Profile.Text("page_ways")+" ", " "+t.Method.Kind+" ") {
+	if !slices.Contains(strings.Fields(o.Profile.Text("page_ways")), t.Method.Kind) {
 		return nil, app.Refuse(app.Conflict, "This way of paying is not offered here: pay by transfer.")
 	}
-	kept, err := keep(ctx, a, t.Method)
+	kept, err := t.method(ctx, a, o)
 	if err != nil {
 		return nil, err
 	}
@@ -38,28 +40,50 @@ func Pay(ctx context.Context, a *app.App, secret string, t Typing) (*Offer, erro
 		return nil, err
 	}
 	charged, err := a.Gateway.Charge(ctx, paymentmethod.Charge{Key: row.Key, Token: kept.Token,
-		Amount: money.Amount{Minor: row.Amount + row.Fee, Currency: row.Currency}, Words: o.Invoice.NumberText})
+		Amount: money.Amount{Minor: row.Amount + row.Fee + row.Gift, Currency: row.Currency}, Words: o.Invoice.NumberText})
 	switch {
 	case refusal.Is(err):
 		charged = paymentmethod.Charged{Known: true, State: core.Failed, Problem: err.Error()}
 	case err != nil: // the answer was lost: what became of it is found later
 		slog.Warn("the payment service did not answer", "payment", row.ID, "error", err)
-		return Read(context.WithoutCancel(ctx), a, secret, "", "")
+		return Read(context.WithoutCancel(ctx), a, secret, Typing{})
 	}
 	if err := Settle(context.WithoutCancel(ctx), a, row.Key, charged); err != nil {
 		return nil, err
 	}
-	return Read(ctx, a, secret, "", "")
+	return Read(ctx, a, secret, Typing{})
 }
 
-// keep gives a card or an account to the service, for a token.
-func keep(ctx context.Context, a *app.App, m Method) (kept paymentmethod.Kept, err error) {
-	if m.Kind == "card" {
-		kept, err = a.Gateway.KeepCard(ctx, paymentmethod.Card{Number: m.Number, Expires: m.Expires, Code: m.Code, Holder: m.Holder})
-		return kept, app.InField("number", err)
+// method is the way of paying that was chosen: one that was kept, or one that is given to the service now.
+func (t Typing) method(ctx context.Context, a *app.App, o *delivery.Opened) (paymentmethod.Kept, error) {
+	if t.KeptID == 0 {
+		return a.KeepMethod(ctx, t.Method)
 	}
-	kept, err = a.Gateway.KeepAccount(ctx, paymentmethod.Account{IBAN: m.IBAN, Holder: m.Holder})
-	return kept, app.InField("iban", err)
+	methods, err := store.KeptMethods(a.Store.Read(ctx, store.Everything), o.Invoice.ClientID, o.Link.Mail)
+	for _, m := range methods {
+		if err == nil && m.ID == t.KeptID && m.Kind == t.Method.Kind && o.Link.Mail != "" {
+			return paymentmethod.Kept{Token: m.Token, LastFour: m.LastFour}, nil
+		}
+	}
+	if err == nil {
+		err = app.Refuse(app.Conflict, "This way of paying is not kept any more: give it again, or choose another.")
+	}
+	return paymentmethod.Kept{}, err
+}
+
+// keep keeps the way of a payment for later, if its payer agreed to that.
+func (t Typing) keep(tx *app.Tx, o *delivery.Opened, w wording.Words, kept paymentmethod.Kept) (*int64, error) {
+	switch {
+	case t.KeptID != 0:
+		return &t.KeptID, nil
+	case !t.Keep || o.Link.Mail == "":
+		return nil, nil
+	}
+	m := &store.PaymentMethod{ClientID: o.Invoice.ClientID, Kind: t.Method.Kind, Token: kept.Token, LastFour: kept.LastFour,
+		Holder: strings.TrimSpace(t.Method.Holder), Mail: o.Link.Mail, Agreed: w.Say(wording.KeepMethod), At: tx.Now, Active: true}
+	err := store.Insert(tx.DB, m)
+	tx.AddAside("and keeps it for later")
+	return &m.ID, err
 }
 
 // ask notes a payment before the service is asked for it.
@@ -68,7 +92,8 @@ func ask(ctx context.Context, a *app.App, secret string, t Typing, kept paymentm
 	if err != nil {
 		return nil, err
 	}
-	return app.Do(ctx, a, request, "pay on page", []any{correspondence.Digest(secret), t.Amount, t.Shown, t.Method.Kind}, func(tx *app.Tx) (*store.OnlinePayment, error) {
+	return app.Do(ctx, a, request, "pay on page", []any{correspondence.Digest(secret), t.Amount, t.Gift, t.Shown,
+		t.Method.Kind, t.KeptID, t.Keep}, func(tx *app.Tx) (*store.OnlinePayment, error) {
 		o, _, err := delivery.Open(a, tx.DB, secret)
 		if err != nil {
 			return nil, err
@@ -81,11 +106,7 @@ func ask(ctx context.Context, a *app.App, secret string, t Typing, kept paymentm
 		if can.All == 0 {
 			return nil, app.Refuse(app.Conflict, "There is nothing to pay on this invoice now: load the page again.")
 		}
-		amount, err := taken(tx.DB, inv, can, o, t.Amount)
-		if err != nil {
-			return nil, err
-		}
-		fee, err := feeOf(o, t.Method.Kind).Of(amount)
+		c, err := costOf(tx.DB, o, can, t)
 		if err != nil {
 			return nil, err
 		}
@@ -93,15 +114,21 @@ func ask(ctx context.Context, a *app.App, secret string, t Typing, kept paymentm
 		if err != nil {
 			return nil, err
 		}
-		if whole := w.Money(inv.Amount(amount.Minor + fee.Minor)); t.Shown != whole {
+		if whole := w.Money(inv.Amount(c.whole())); t.Shown != whole {
 			return nil, app.Refuse(app.Conflict, "It comes to %s now, not %s as it was shown: look once more, then pay.", whole, t.Shown)
 		}
 		row := &store.OnlinePayment{EntityID: inv.EntityID, ClientID: inv.ClientID, InvoiceID: inv.ID, Key: strings.ToLower(rand.Text()),
-			Kind: t.Method.Kind, State: core.Asked, Amount: amount.Minor, Fee: fee.Minor, Currency: inv.Currency, LastFour: kept.LastFour,
-			Name: o.Link.Name, Mail: o.Link.Mail, MadeAt: tx.Now}
+			Kind: t.Method.Kind, State: core.Asked, Amount: c.amount.Minor, Fee: c.fee.Minor, Gift: c.gift.Minor, Currency: inv.Currency,
+			LastFour: kept.LastFour, Name: o.Link.Name, Mail: o.Link.Mail, MadeAt: tx.Now}
+		if row.MethodID, err = t.keep(tx, o, w, kept); err != nil {
+			return nil, err
+		}
 		tx.LinkTo(app.OfInvoice, inv.ID)
 		tx.LinkTo("clients", inv.ClientID)
-		tx.Describe(nil, amount.String(), "Pays %s on %s by %s", amount, inv.NumberText, methodWords(row.Kind, row.LastFour))
+		tx.Describe(nil, c.amount.String(), "Pays %s on %s by %s", c.amount, inv.NumberText, paymentmethod.Words(row.Kind, row.LastFour))
+		if row.Gift != 0 {
+			tx.AddAside("with a gift of thanks of " + c.gift.String())
+		}
 		return row, store.Insert(tx.DB, row)
 	})
 }

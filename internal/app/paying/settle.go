@@ -51,7 +51,7 @@ func settle(a *app.App, tx *app.Tx, p *store.OnlinePayment, inv *store.Invoice, 
 	amount := inv.Amount(p.Amount)
 	switch {
 	case p.State == core.Received:
-		paid, err := receivables.ReceiveOn(tx, inv, p.Amount, p.Kind, p.Reference)
+		paid, err := receivables.ReceiveOn(tx, inv, receivables.Came{Minor: p.Amount, Gift: p.Gift, Method: p.Kind, Reference: p.Reference})
 		if err != nil {
 			return err
 		}
@@ -67,7 +67,7 @@ func settle(a *app.App, tx *app.Tx, p *store.OnlinePayment, inv *store.Invoice, 
 			return err
 		}
 	}
-	words := fmt.Sprintf("%s on %s by %s %s", amount, inv.NumberText, methodWords(p.Kind, p.LastFour), became[p.State])
+	words := fmt.Sprintf("%s on %s by %s %s", amount, inv.NumberText, paymentmethod.Words(p.Kind, p.LastFour), became[p.State])
 	if p.Problem != "" {
 		words += ": " + p.Problem
 	}

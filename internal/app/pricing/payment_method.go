@@ -11,16 +11,6 @@ import (
 	"dorvet/internal/store"
 )
 
-// GivenPaymentMethod is a way of paying as it is typed: a card, or an account to be debited.
-type GivenPaymentMethod struct {
-	Kind    string `json:"kind" enum:"card,debit"`
-	Number  string `json:"number" maxLength:"40"`
-	Expires string `json:"expires" maxLength:"10"`
-	Code    string `json:"code" maxLength:"6"`
-	IBAN    string `json:"iban" maxLength:"50"`
-	Holder  string `json:"holder" maxLength:"200"`
-}
-
 // KeptPaymentMethod is a way of paying that is kept until the answer.
 type KeptPaymentMethod struct {
 	ID    int64  `json:"id"`
@@ -29,7 +19,7 @@ type KeptPaymentMethod struct {
 
 // KeepPaymentMethod gives a card or an account to the payment service, and keeps its token
 // and last four digits. It counts once the proposal is accepted.
-func KeepPaymentMethod(ctx context.Context, a *app.App, secret string, given GivenPaymentMethod) (KeptPaymentMethod, error) {
+func KeepPaymentMethod(ctx context.Context, a *app.App, secret string, given paymentmethod.Given) (KeptPaymentMethod, error) {
 	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return KeptPaymentMethod{}, err
@@ -41,20 +31,14 @@ func KeepPaymentMethod(ctx context.Context, a *app.App, secret string, given Giv
 		return KeptPaymentMethod{}, app.Refuse(app.Conflict, "No way of paying can be taken here at present. You can go on without one, "+
 			"if that is offered.")
 	}
-	var kept paymentmethod.Kept
-	if given.Kind == "card" {
-		kept, err = a.Gateway.KeepCard(ctx, paymentmethod.Card{Number: given.Number, Expires: given.Expires, Code: given.Code,
-			Holder: given.Holder})
-	} else {
-		kept, err = a.Gateway.KeepAccount(ctx, paymentmethod.Account{IBAN: given.IBAN, Holder: given.Holder})
-	}
+	kept, err := a.KeepMethod(ctx, given)
 	if err != nil {
-		return KeptPaymentMethod{}, app.InField(map[string]string{"card": "number", "debit": "iban"}[given.Kind], err)
+		return KeptPaymentMethod{}, err
 	}
 	given.Holder = strings.TrimSpace(given.Holder)
 	return asGuest(ctx, a, secret, "keep way of paying", core.Accept, func(tx *app.Tx, g *guest) (KeptPaymentMethod, error) {
 		way := &store.PaymentMethod{ClientID: g.proposal.ClientID, Kind: given.Kind, Token: kept.Token, LastFour: kept.LastFour,
-			Holder: given.Holder, At: tx.Now}
+			Holder: given.Holder, Mail: g.link.Mail, At: tx.Now}
 		tx.Describe(nil, nil, "Gave a way of paying: %s", words(way))
 		tx.LinkTo("clients", g.proposal.ClientID)
 		err := store.Insert(tx.DB, way)
@@ -63,7 +47,7 @@ func KeepPaymentMethod(ctx context.Context, a *app.App, secret string, given Giv
 }
 
 func words(w *store.PaymentMethod) string {
-	return map[string]string{"card": "card", "debit": "bank debit"}[w.Kind] + " ending in " + w.LastFour
+	return paymentmethod.Words(w.Kind, w.LastFour)
 }
 
 func paymentMethodWords(tx *store.DB, id *int64) (string, error) {

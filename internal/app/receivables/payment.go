@@ -69,34 +69,41 @@ func Receive(ctx context.Context, a *app.App, r app.Request, in TypedPayment) (*
 		if err != nil {
 			return nil, err
 		}
-		return receive(tx, row, puts)
+		return receive(tx, row, puts, 0)
 	})
 }
 
+// Came is money that came in for an invoice, in minor units of it.
+type Came struct {
+	Minor             int64
+	Gift              int64 // of thanks, on top: income of its own, on no invoice
+	Method, Reference string
+}
+
 // ReceiveOn takes what came in for one invoice, whoever says so: as much as is owed on it, and what is more as credit. It is part of an act.
-func ReceiveOn(tx *app.Tx, inv *store.Invoice, minor int64, method, reference string) (*Payment, error) {
+func ReceiveOn(tx *app.Tx, inv *store.Invoice, came Came) (*Payment, error) {
 	firm, err := store.TheFirm(tx.DB)
 	if err != nil {
 		return nil, err
 	}
-	row := &store.Payment{EntityID: inv.EntityID, ClientID: inv.ClientID, Currency: inv.Currency, Amount: minor,
-		Day: max(tx.Today, firm.ClosingDay+1), Method: method, Reference: reference, Purpose: store.ForInvoices}
+	row := &store.Payment{EntityID: inv.EntityID, ClientID: inv.ClientID, Currency: inv.Currency, Amount: came.Minor + came.Gift,
+		Day: max(tx.Today, firm.ClosingDay+1), Method: came.Method, Reference: came.Reference, Purpose: store.ForInvoices}
 	if row.ExchangeRate, row.ExchangeSource, err = setup.Exchange(tx.DB, firm, row.Currency, row.Day); err != nil {
 		return nil, err
 	}
 	puts := []put{}
-	if on := min(minor, inv.Open); on > 0 && inv.State.IsIssued() {
+	if on := min(came.Minor, inv.Open); on > 0 && inv.State.IsIssued() {
 		puts = append(puts, put{inv, on})
 	}
-	return receive(tx, row, puts)
+	return receive(tx, row, puts, came.Gift)
 }
 
-// receive books a payment: what it settles, and what is left as credit.
-func receive(tx *app.Tx, row *store.Payment, puts []put) (*Payment, error) {
+// receive books a payment: what it settles, what of it is a gift, and what is left as credit.
+func receive(tx *app.Tx, row *store.Payment, puts []put, gift int64) (*Payment, error) {
 	if err := store.Insert(tx.DB, row); err != nil {
 		return nil, err
 	}
-	left := row.Amount
+	left := row.Amount - gift
 	for _, p := range puts {
 		left -= p.minor
 		err := ledger.Settle(tx, p.inv, p.minor, ledger.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID,
@@ -104,6 +111,9 @@ func receive(tx *app.Tx, row *store.Payment, puts []put) (*Payment, error) {
 		if err != nil {
 			return nil, err
 		}
+	}
+	if err := post(tx, row, "gift", app.Gifts, app.Bank, gift); err != nil {
+		return nil, err
 	}
 	if err := post(tx, row, "overpaid", app.Credit, app.Bank, left); err != nil {
 		return nil, err

@@ -49,7 +49,9 @@ ALTER TABLE invoices ADD COLUMN handed_before BOOLEAN NOT NULL DEFAULT FALSE;
 UPDATE invoices SET handed_before = TRUE WHERE handed = 'before';
 
 ALTER TABLE payment_methods ADD COLUMN agreed TEXT NOT NULL DEFAULT ''; -- what its holder agreed to when it was kept, in the words shown
+ALTER TABLE payment_methods ADD COLUMN mail TEXT NOT NULL DEFAULT ''; -- of whoever gave it, who alone can use it again
 ALTER TABLE payment_methods ADD COLUMN ended_at TIMESTAMP;
+INSERT INTO ledger_accounts (posting, name) VALUES ('gifts', 'Gifts of thanks');
 ALTER TABLE online_payments ADD COLUMN gift INTEGER NOT NULL DEFAULT 0; -- of thanks, on top of what is paid
 ALTER TABLE online_payments ADD COLUMN method_id INTEGER REFERENCES payment_methods(id); -- that was kept before
 

@@ -10,9 +10,9 @@ import invoiceCss from "./invoice.module.css";
 import type { Words } from "./invoice-words";
 import { useOffer, usePay } from "./use-invoice";
 
-type Kind = Schema["Method"]["kind"];
+type Kind = Schema["Given"]["kind"];
 
-const nothing: Omit<Schema["Method"], "kind"> & { amount: string } = {
+const nothing: Omit<Schema["Given"], "kind"> & { amount: string } = {
   amount: "",
   number: "",
   expires: "",
