@@ -16,10 +16,11 @@ func OnlinePaymentsOf(tx *DB, invoiceID int64) ([]OnlinePayment, error) {
 	return rows, err
 }
 
-// UnsettledOnline are the payments of which the service has not said the last word, made before an instant.
+// UnsettledOnline are the payments of which the service has not said the last word, made before an instant, and those that came back and
+// could not be taken back in the books yet.
 func UnsettledOnline(tx *DB, before time.Time) ([]OnlinePayment, error) {
 	rows := []OnlinePayment{}
-	err := tx.gorm.Order("id").Find(&rows, "state IN ('asked', 'pending') AND made_at < ?", before).Error
+	err := tx.gorm.Order("id").Find(&rows, "(state IN ('asked', 'pending') OR state = 'received' AND problem <> '') AND made_at < ?", before).Error
 	return rows, err
 }
 

@@ -219,3 +219,40 @@ func TestAPaymentAfterAnotherIsCredit(t *testing.T) {
 		t.Errorf("%s is paid although it is disputed", inv.Number)
 	}
 }
+
+// What came back although its money was used since is told once, and taken back as soon as that is put right.
+func TestWhatCantBeTakenBackIsToldAndTriedAgain(t *testing.T) {
+	a, inv, secret, s := opened(t, core.Pending)
+	_, err := paying.Pay(t.Context(), a, secret, debit("EUR\u00a0246.00"))
+	must(t, err)
+	_, err = receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "200", Method: "transfer"})
+	must(t, err)
+	must(t, paying.Settle(t.Context(), a, s.key(), paymentmethod.Charged{State: core.Received}))
+	account := store.Account{ClientID: 1, EntityID: 1, Currency: "EUR"}
+	refund, err := receivables.RefundCredit(t.Context(), a, apptest.Admin, account, "200", apptest.Today)
+	must(t, err)
+	told := func() (n int) {
+		t.Helper()
+		notices, err := store.NoticesOf(a.Read(t.Context(), apptest.Admin.Actor), 1)
+		must(t, err)
+		for _, notice := range notices {
+			if strings.Contains(notice.Sentence, "is still in the books") {
+				n++
+			}
+		}
+		return n
+	}
+	s.says = core.Returned
+	a.Clock = app.PinnedClock{Date: apptest.Today, At: a.Clock.Now().Add(time.Minute)}
+	must(t, paying.Settle(t.Context(), a, s.key(), paymentmethod.Charged{State: core.Returned, Problem: "no funds"}))
+	must(t, paying.FollowUp(t.Context(), a))
+	if open, payments := standing(t, a, inv.ID); open != "0.00" || len(payments) != 3 || told() != 1 {
+		t.Errorf("%s is open after %+v, told %d times", open, payments, told())
+	}
+	_, err = receivables.Reverse(t.Context(), a, apptest.Admin, refund.ID, "never left")
+	must(t, err)
+	must(t, paying.FollowUp(t.Context(), a))
+	if open, payments := standing(t, a, inv.ID); open == "0.00" || len(payments) != 5 {
+		t.Errorf("%s is open after %+v", open, payments)
+	}
+}

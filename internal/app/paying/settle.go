@@ -38,9 +38,41 @@ func Settle(ctx context.Context, a *app.App, key string, said paymentmethod.Char
 		}
 		return struct{}{}, settle(a, tx, p, inv, before)
 	})
-	if errors.Is(err, errSaidBefore) {
+	refused := new(app.Refusal)
+	switch {
+	case errors.Is(err, errSaidBefore):
 		return nil
+	case errors.As(err, &refused) && said.State == core.Returned:
+		return tellUnbooked(ctx, a, key, said, refused)
 	}
+	return err
+}
+
+// tellUnbooked tells, once, of a payment that came back and can't be taken back in the books, because what it brought has been used since:
+// somebody has to put that right first.
+func tellUnbooked(ctx context.Context, a *app.App, key string, said paymentmethod.Charged, why *app.Refusal) error {
+	request := app.Request{Actor: app.Actor{Outsider: "the payment service"}, Key: "unbooked " + key}
+	_, err := app.Do(ctx, a, request, "payment service", nil, func(tx *app.Tx) (struct{}, error) {
+		p, err := store.OnlinePaymentByKey(tx.DB, key)
+		if err != nil {
+			return struct{}{}, app.Missing(err, "payment")
+		}
+		inv, err := store.Get[store.Invoice](tx.DB, p.InvoiceID)
+		if err != nil {
+			return struct{}{}, err
+		}
+		p.Problem = "It came back (" + said.Problem + "), and is still in the books: " + why.Sentence
+		words := fmt.Sprintf("%s on %s by %s came back at the bank, and is still in the books. %s Then it is taken back by itself.",
+			inv.Amount(p.Amount), inv.NumberText, paymentmethod.Words(p.Kind, p.LastFour), why.Sentence)
+		tx.Describe(nil, inv.Amount(p.Amount).String(), "%s", words)
+		tx.LinkTo(app.OfInvoice, inv.ID)
+		tx.LinkTo("clients", inv.ClientID)
+		people, err := store.WhoCaresFor(tx.DB, inv.ID)
+		for _, id := range people {
+			tx.Notify(id, nil, "%s", words)
+		}
+		return struct{}{}, errors.Join(err, store.Save(tx.DB, p))
+	})
 	return err
 }
 
