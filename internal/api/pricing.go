@@ -230,7 +230,7 @@ func (s *server) registerQuestionnaires(api huma.API) {
 
 // attached is a PDF as a download.
 func attached(name string, content []byte, err error) (*download, error) {
-	return &download{"application/pdf", "attachment; filename=" + name, content}, err
+	return &download{"application/pdf", mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
 }
 
 // fileOf is a kept file as a download.

@@ -273,7 +273,8 @@ var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "pr
 	"markSeen": true, "signOut": true, "cancelJob": true, "confirmPassword": true}
 
 // public operations need no sign-in; those of clients need the secret of a link.
-var public = map[string]bool{"signIn": true, "readWelcome": true, "begin": true, "readInvitation": true, "acceptInvitation": true,
+var public = map[string]bool{"askAccountCode": true, "openAccount": true, "readClientAccount": true, "openAccountInvoice": true,
+	"openAccountProposal": true, "openAccountQuestions": true, "readAccountStatement": true, "endMethod": true, "closeAccount": true, "signIn": true, "readWelcome": true, "begin": true, "readInvitation": true, "acceptInvitation": true,
 	"readClientPage": true, "chooseOnPage": true, "markSeen": true, "sendCode": true, "keepPaymentMethod": true, "acceptProposal": true,
 	"declineProposal":  true,
 	"askAboutProposal": true, "passOn": true, "mailNewer": true, "readSignedCopy": true, "readTermsFile": true, "readQuestions": true,

@@ -136,6 +136,7 @@ func (s *server) register(api huma.API) {
 	s.registerPricing(api)
 	s.registerGuests(api)
 	s.registerInvoiceGuests(api)
+	s.registerClientAccount(api)
 	s.registerDelivery(api)
 	s.registerMails(api)
 	s.registerTimekeeping(api)

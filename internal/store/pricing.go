@@ -118,7 +118,12 @@ func WithdrawLinks(tx *DB, purpose string, subjectID int64, at time.Time) error 
 
 // SetCode writes the code of a link.
 func SetCode(tx *DB, l *Link) error {
-	return tx.gorm.Model(l).Where("id = ?", l.ID).Select("code_digest", "code_expires_at", "code_tries").Updates(l).Error
+	return tx.gorm.Model(l).Where("id = ?", l.ID).Select("code_digest", "code_expires_at", "code_tries", "code_mail").Updates(l).Error
+}
+
+// WithdrawWith ends a link and those that were opened from what it opens.
+func WithdrawWith(tx *DB, l *Link, at time.Time) error {
+	return tx.gorm.Exec("UPDATE main.links SET withdrawn_at = ? WHERE (id = ? OR from_id = ?) AND withdrawn_at IS NULL", at, l.ID, l.ID).Error
 }
 
 // SetLinkSeen writes when a link was first opened.

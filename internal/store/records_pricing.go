@@ -100,7 +100,8 @@ type Link struct {
 	CodeDigest        string
 	CodeExpiresAt     *time.Time
 	CodeTries         int
-	CodeMail          string // to whom it went, where that is not who holds the link
+	CodeMail          string // to whom it went
+	FromID            *int64 // the account from which it was opened, with which it ends
 }
 
 // The purposes of links.

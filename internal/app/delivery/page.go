@@ -147,6 +147,15 @@ func (g *guest) logo(a *app.App, tx *store.DB, doc *invoice.Document) (string, e
 	return asURL(picture), err
 }
 
+// LogoOf is the logo of the firm as a data URL, or nothing.
+func LogoOf(a *app.App, firm *store.Firm) (string, error) {
+	if firm.Logo == "" {
+		return "", nil
+	}
+	picture, err := a.Store.Content(firm.Logo)
+	return asURL(picture), err
+}
+
 // notice is what is to be known first.
 func (g *guest) notice() string {
 	inv := g.invoice

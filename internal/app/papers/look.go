@@ -7,6 +7,7 @@ import (
 	"dorvet/core/invoice"
 	"dorvet/core/profile"
 	"dorvet/core/wording"
+	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
@@ -78,4 +79,19 @@ func WordsOf(tx *store.DB, inv *store.Invoice) (wording.Words, error) {
 	w := wording.Words{Language: languageOf(inv.Choices, client)}
 	w.Own, err = setup.Wording(tx, w.Language)
 	return w, err
+}
+
+// WordsFor are the words in which the firm speaks to a client, and the colour of its documents.
+func WordsFor(tx *store.DB, clientID int64) (w wording.Words, colour string, err error) {
+	client, err := store.Get[store.Client](tx, clientID)
+	if err != nil {
+		return w, "", err
+	}
+	p, err := profiles.Profile(tx, clientID, 0)
+	if err != nil {
+		return w, "", err
+	}
+	w.Language = languageOf(p.Choices(), client)
+	w.Own, err = setup.Wording(tx, w.Language)
+	return w, p.Text("colour"), err
 }

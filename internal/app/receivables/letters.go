@@ -39,12 +39,12 @@ func SendLetter(ctx context.Context, a *app.App, r app.Request, l Lettering) (de
 // StatementFile is the statement of a client's account as it is now.
 func StatementFile(ctx context.Context, a *app.App, actor app.Actor, clientID, entityID int64, currency money.Currency) (name string, content []byte,
 	err error) {
-	p, err := Lettering{Kind: core.Statement, ID: clientID, EntityID: entityID, Currency: currency}.parcel(a, a.Read(ctx, actor))
+	tx := a.Read(ctx, actor)
+	account, err := accountFor(tx, clientID, entityID, currency, nil)
 	if err != nil {
 		return "", nil, err
 	}
-	content, err = p.Files[0].Content()
-	return p.Files[0].Name, content, err
+	return StatementIn(a, tx, account)
 }
 
 func (l Lettering) parcel(a *app.App, tx *store.DB) (p *delivery.Parcel, err error) {

@@ -11,6 +11,8 @@ import (
 	"dorvet/core/money"
 	"dorvet/core/receivable"
 	"dorvet/core/wording"
+	"dorvet/internal/app"
+	"dorvet/internal/app/papers"
 	"dorvet/internal/store"
 )
 
@@ -117,4 +119,65 @@ func (s *Statement) foot(w wording.Words) []invoice.Fact {
 
 func (s *Statement) fileName(doc *invoice.Document) string {
 	return fmt.Sprintf("%s %s %s.pdf", doc.Title(), doc.Client.Name, s.On)
+}
+
+// AccountStands is how a client stands with an issuing entity in a currency.
+type AccountStands struct {
+	Account       store.Account
+	Entity        string
+	Balance, Late money.Amount
+}
+
+// AccountsOf are the accounts of a client on which something stands, on a day.
+func AccountsOf(tx *store.DB, clientID int64, on day.Day) ([]AccountStands, error) {
+	found, err := readClaims(tx, []int64{clientID})
+	if err != nil || found[clientID] == nil {
+		return nil, err
+	}
+	accounts := []store.Account{}
+	add := func(entityID int64, currency money.Currency) {
+		if of := (store.Account{ClientID: clientID, EntityID: entityID, Currency: currency}); !slices.Contains(accounts, of) {
+			accounts = append(accounts, of)
+		}
+	}
+	for i := range found[clientID].Open {
+		add(found[clientID].Open[i].EntityID, found[clientID].Open[i].Currency)
+	}
+	for _, c := range found[clientID].Credits {
+		add(c.EntityID, c.Currency)
+	}
+	list := []AccountStands{}
+	for _, of := range accounts {
+		s, err := statementOf(tx, of, on)
+		if err != nil {
+			return nil, err
+		}
+		entity, err := store.Get[store.IssuingEntity](tx, of.EntityID)
+		if err != nil {
+			return nil, err
+		}
+		one := AccountStands{Account: of, Entity: entity.LegalName}
+		if one.Balance, err = s.Balance(); err != nil {
+			return nil, err
+		}
+		if one.Late, err = s.Owing.Ages.Late(); err != nil {
+			return nil, err
+		}
+		list = append(list, one)
+	}
+	return list, nil
+}
+
+// StatementIn is the statement of an account as it is now.
+func StatementIn(a *app.App, tx *store.DB, of store.Account) (name string, content []byte, err error) {
+	s, err := statementOf(tx, of, a.Clock.Today())
+	if err != nil {
+		return "", nil, err
+	}
+	doc, err := s.document(tx)
+	if err != nil {
+		return "", nil, err
+	}
+	content, err = papers.Drawn(a, doc)
+	return s.fileName(doc), content, err
 }

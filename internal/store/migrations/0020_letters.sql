@@ -15,7 +15,8 @@ CREATE TABLE links ( -- for people without an account
   name TEXT NOT NULL, mail TEXT NOT NULL, delivery_id INTEGER REFERENCES deliveries(id), -- with which it went out
   made_at TIMESTAMP NOT NULL, expires_at TIMESTAMP NOT NULL, withdrawn_at TIMESTAMP, seen_at TIMESTAMP,
   code_digest TEXT NOT NULL DEFAULT '', code_expires_at TIMESTAMP, code_tries INTEGER NOT NULL DEFAULT 0, -- a one-time code
-  code_mail TEXT NOT NULL DEFAULT '' -- to whom it went, where that is not who holds the link
+  code_mail TEXT NOT NULL DEFAULT '', -- to whom it went
+  from_id INTEGER REFERENCES links(id) -- the account from which it was opened, with which it ends
 );
 INSERT INTO links (id, digest, purpose, subject_id, name, mail, delivery_id, made_at, expires_at, withdrawn_at, seen_at, code_digest,
     code_expires_at, code_tries)
