@@ -1,7 +1,7 @@
 package paymentmethod
 
-// Given is a way of paying as it is typed: a card, or an account to be debited. It lives as long as one request.
-type Given struct {
+// GivenMethod is a way of paying as it is typed: a card, or an account to be debited. It lives as long as one request.
+type GivenMethod struct {
 	Kind    string `json:"kind" enum:"card,debit"`
 	Number  string `json:"number" maxLength:"40"`
 	Expires string `json:"expires" maxLength:"10"`

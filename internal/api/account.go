@@ -54,6 +54,14 @@ func (s *server) registerAccount(api huma.API) {
 		}) (nothing, error) {
 			return nothing{}, identity.ReadHoursAs(ctx, s.app, actor, in.Body.As)
 		})
+	operation(s, api, http.MethodPut, "/account/notices", "mailNotices", "Say whether what one is told goes by mail, too",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				As string `json:"as" enum:",once,daily" doc:"at once, as one letter a day, or not"`
+			}
+		}) (nothing, error) {
+			return nothing{}, identity.MailNoticesAs(ctx, s.app, actor, in.Body.As)
+		})
 	operation(s, api, http.MethodPut, "/account/password", "changePassword", "Change one's password",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {

@@ -43,23 +43,23 @@ func (s *server) registerClientAccount(api huma.API) {
 			return done(clientaccount.AskCode(ctx, s.app, in.Secret, in.Body.Mail))
 		})
 	open(s, api, http.MethodPost, "/invoice/account", "openAccount", "Open the account with the code",
-		func(ctx context.Context, in *guestCoded) (*answer[clientaccount.Opened], error) {
+		func(ctx context.Context, in *guestCoded) (*answer[clientaccount.OpenedLink], error) {
 			return answered(clientaccount.Open(ctx, s.app, in.Secret, in.Body.Code))
 		})
 	open(s, api, http.MethodGet, "/account", "readClientAccount", "All that a client has with the firm, for who opened it",
-		func(ctx context.Context, in *Guest) (*answer[*clientaccount.Page], error) {
+		func(ctx context.Context, in *Guest) (*answer[*clientaccount.ClientAccount], error) {
 			return answered(clientaccount.Read(ctx, s.app, in.Secret))
 		})
 	for _, what := range []struct {
 		path, name, summary string
-		act                 func(context.Context, *app.App, string, int64) (clientaccount.Opened, error)
+		act                 func(context.Context, *app.App, string, int64) (clientaccount.OpenedLink, error)
 	}{
 		{"invoice", "openAccountInvoice", "Open an invoice from the account", clientaccount.OpenInvoice},
 		{"proposal", "openAccountProposal", "Open a proposal from the account", clientaccount.OpenProposal},
 		{"questions", "openAccountQuestions", "Open a questionnaire from the account", clientaccount.OpenQuestions},
 	} {
 		open(s, api, http.MethodPost, "/account/"+what.path, what.name, what.summary,
-			func(ctx context.Context, in *guestPicking) (*answer[clientaccount.Opened], error) {
+			func(ctx context.Context, in *guestPicking) (*answer[clientaccount.OpenedLink], error) {
 				return answered(what.act(ctx, s.app, in.Secret, in.Body.ID))
 			})
 	}

@@ -93,7 +93,7 @@ type (
 	}
 	guestGiving struct {
 		Guest
-		Body paymentmethod.Given
+		Body paymentmethod.GivenMethod
 	}
 	guestSaying struct {
 		Guest

@@ -26,7 +26,7 @@ func (s *server) registerPaying(api huma.API) {
 			Kind   string `query:"kind" enum:",card,debit"`
 		}) (*answer[*paying.Offer], error) {
 			return answered(paying.Read(ctx, s.app, in.Secret, paying.Typing{Amount: in.Amount, Gift: in.Gift,
-				Method: paymentmethod.Given{Kind: in.Kind}}))
+				Method: paymentmethod.GivenMethod{Kind: in.Kind}}))
 		})
 	open(s, api, http.MethodPost, "/invoice/payments", "payInvoice", "Pay on the page of an invoice",
 		func(ctx context.Context, in *guestPaying) (*answer[*paying.Offer], error) {

@@ -69,7 +69,7 @@ type Formats interface {
 }
 
 // KeepMethod gives a card or an account to the payment service, for a token.
-func (a *App) KeepMethod(ctx context.Context, g paymentmethod.Given) (kept paymentmethod.Kept, err error) {
+func (a *App) KeepMethod(ctx context.Context, g paymentmethod.GivenMethod) (kept paymentmethod.Kept, err error) {
 	if g.Kind == "card" {
 		kept, err = a.Gateway.KeepCard(ctx, paymentmethod.Card{Number: g.Number, Expires: g.Expires, Code: g.Code, Holder: g.Holder})
 		return kept, InField("number", err)

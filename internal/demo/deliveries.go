@@ -144,11 +144,11 @@ func (s *seeder) mailed(inv *invoices.Summary, r reading, caught map[string]lett
 
 // pay pays on the page of an invoice.
 func (s *seeder) pay(id int64, secret string, p payment) error {
-	method := paymentmethod.Given{Kind: "card", Number: p.number, Expires: "12/30", Code: "123", Holder: "Accounts"}
+	method := paymentmethod.GivenMethod{Kind: "card", Number: p.number, Expires: "12/30", Code: "123", Holder: "Accounts"}
 	if strings.HasPrefix(p.number, "IE") {
-		method = paymentmethod.Given{Kind: "debit", IBAN: p.number, Holder: "Accounts"}
+		method = paymentmethod.GivenMethod{Kind: "debit", IBAN: p.number, Holder: "Accounts"}
 	}
-	offer, err := paying.Read(s.ctx, s.app, secret, paying.Typing{Amount: p.amount, Method: paymentmethod.Given{Kind: method.Kind}})
+	offer, err := paying.Read(s.ctx, s.app, secret, paying.Typing{Amount: p.amount, Method: paymentmethod.GivenMethod{Kind: method.Kind}})
 	if err != nil {
 		return err
 	}

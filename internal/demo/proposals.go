@@ -265,7 +265,7 @@ func acceptedOnline(s *seeder, _ int64, secret string) error {
 		return err
 	}
 	way, err := pricing.KeepPaymentMethod(s.ctx, s.app, secret,
-		paymentmethod.Given{Kind: "card", Number: "9000 0000 0000 0019", Expires: "12/29", Code: "123", Holder: "Halvick Ferries"})
+		paymentmethod.GivenMethod{Kind: "card", Number: "9000 0000 0000 0019", Expires: "12/29", Code: "123", Holder: "Halvick Ferries"})
 	if err != nil {
 		return err
 	}

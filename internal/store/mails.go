@@ -124,6 +124,11 @@ func NoticesMailed(tx *DB, ids []int64) (int64, error) {
 	return done.RowsAffected, done.Error
 }
 
+// KeepNoticesHere mails no notices to a person that wait to be mailed.
+func KeepNoticesHere(tx *DB, personID int64) error {
+	return tx.gorm.Exec("UPDATE main.notices SET mail = '' WHERE person_id = ? AND mail = 'waits'", personID).Error
+}
+
 // MailedSince reports whether a mail of a kind went to an address since an instant.
 func MailedSince(tx *DB, kind, address string, since time.Time) (bool, error) {
 	n, err := Count(tx, "SELECT COUNT(*) FROM mails WHERE kind = ? AND to_mail = ? AND made_at >= ?", kind, address, since)

@@ -171,7 +171,7 @@ func TestWhatIsDoneFromTheAccount(t *testing.T) {
 	_, err := setup.AskClient(t.Context(), a, apptest.Admin, setup.Asking{ClientID: 1, QuestionnaireID: template, Name: "Ann"})
 	must(t, err)
 	offer, err := paying.Pay(t.Context(), a, secret, paying.Typing{Shown: "EUR\u00a0246.00", Keep: true,
-		Method: paymentmethod.Given{Kind: "card", Number: simulator.GoodCard, Expires: "12/30", Code: "123", Holder: "Ann"}})
+		Method: paymentmethod.GivenMethod{Kind: "card", Number: simulator.GoodCard, Expires: "12/30", Code: "123", Holder: "Ann"}})
 	must(t, err)
 	if offer.Payments[0].State != core.Received {
 		t.Fatalf("%+v", offer)

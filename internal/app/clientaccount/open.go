@@ -14,15 +14,15 @@ import (
 // What is opened from an account has a link of its own, which ends with the account.
 
 // OpenInvoice opens the page of an invoice that the reader may see.
-func OpenInvoice(ctx context.Context, a *app.App, secret string, id int64) (Opened, error) {
-	return act(ctx, a, secret, "open from the account", []any{"invoice", id}, func(tx *app.Tx, s *session) (Opened, error) {
+func OpenInvoice(ctx context.Context, a *app.App, secret string, id int64) (OpenedLink, error) {
+	return act(ctx, a, secret, "open from the account", []any{"invoice", id}, func(tx *app.Tx, s *session) (OpenedLink, error) {
 		rows, err := s.issued(tx.DB)
 		if err != nil {
-			return Opened{}, err
+			return OpenedLink{}, err
 		}
 		at := slices.IndexFunc(rows, func(r store.InvoiceRow) bool { return r.ID == id })
 		if at < 0 || !s.invoices {
-			return Opened{}, app.Missing(store.ErrNotFound, "invoice")
+			return OpenedLink{}, app.Missing(store.ErrNotFound, "invoice")
 		}
 		tx.LinkTo(app.OfInvoice, id)
 		tx.Describe(nil, nil, "Opened %s from the account", rows[at].NumberText)
@@ -31,15 +31,15 @@ func OpenInvoice(ctx context.Context, a *app.App, secret string, id int64) (Open
 }
 
 // OpenProposal opens the page of a proposal that waits for an answer.
-func OpenProposal(ctx context.Context, a *app.App, secret string, id int64) (Opened, error) {
-	return act(ctx, a, secret, "open from the account", []any{"proposal", id}, func(tx *app.Tx, s *session) (Opened, error) {
+func OpenProposal(ctx context.Context, a *app.App, secret string, id int64) (OpenedLink, error) {
+	return act(ctx, a, secret, "open from the account", []any{"proposal", id}, func(tx *app.Tx, s *session) (OpenedLink, error) {
 		rows, err := s.toAnswer(a, tx.DB)
 		if err != nil {
-			return Opened{}, err
+			return OpenedLink{}, err
 		}
 		at := slices.IndexFunc(rows, func(p store.Proposal) bool { return p.ID == id })
 		if at < 0 {
-			return Opened{}, app.Missing(store.ErrNotFound, "proposal")
+			return OpenedLink{}, app.Missing(store.ErrNotFound, "proposal")
 		}
 		tx.Describe(nil, nil, "Opened %s from the account", rows[at].NumberText)
 		return opened(a, tx, s.linkTo(store.ForProposal, id))
@@ -47,15 +47,15 @@ func OpenProposal(ctx context.Context, a *app.App, secret string, id int64) (Ope
 }
 
 // OpenQuestions opens a questionnaire that waits for answers.
-func OpenQuestions(ctx context.Context, a *app.App, secret string, id int64) (Opened, error) {
-	return act(ctx, a, secret, "open from the account", []any{"questionnaire", id}, func(tx *app.Tx, s *session) (Opened, error) {
+func OpenQuestions(ctx context.Context, a *app.App, secret string, id int64) (OpenedLink, error) {
+	return act(ctx, a, secret, "open from the account", []any{"questionnaire", id}, func(tx *app.Tx, s *session) (OpenedLink, error) {
 		rows, err := store.QuestionnairesOf(tx.DB, s.client.ID)
 		if err != nil {
-			return Opened{}, err
+			return OpenedLink{}, err
 		}
 		at := slices.IndexFunc(rows, func(q store.ClientQuestionnaire) bool { return q.ID == id && q.AnsweredAt == nil })
 		if at < 0 || s.engagements != nil {
-			return Opened{}, app.Missing(store.ErrNotFound, "questionnaire")
+			return OpenedLink{}, app.Missing(store.ErrNotFound, "questionnaire")
 		}
 		tx.Describe(nil, nil, "Opened the questionnaire %s from the account", rows[at].Name)
 		return opened(a, tx, s.linkTo(store.ForQuestionnaire, id))

@@ -20,28 +20,28 @@ import (
 	"dorvet/internal/store"
 )
 
-// Page is all that a client has with the firm, in their language, as far as whoever looks at it receives it. Figures are text.
-type Page struct {
-	Firm           string          `json:"firm"`
-	Colour         string          `json:"colour"`
-	Logo           string          `json:"logo" doc:"as a data URL, or nothing"`
-	Mail           string          `json:"mail"`
-	Language       string          `json:"language"`
-	Client         string          `json:"client"`
-	Name           string          `json:"name" doc:"of whoever looks at it"`
-	Accounts       []Account       `json:"accounts" doc:"by issuing entity and currency"`
-	Open           []Invoice       `json:"open" doc:"the first due first"`
-	Settled        []Invoice       `json:"settled" doc:"the last first"`
-	Deposits       []Deposit       `json:"deposits" doc:"asked for and not all received"`
-	Held           []Amount        `json:"held" doc:"money held"`
-	Proposals      []Proposal      `json:"proposals" doc:"to be answered"`
-	Agreements     []Agreement     `json:"agreements"`
-	Ways           []PaidBy        `json:"ways" doc:"of paying, that whoever looks at it has kept"`
-	Questionnaires []Questionnaire `json:"questionnaires" doc:"to be answered"`
+// ClientAccount is all that a client has with the firm, in their language, as far as whoever looks at it receives it. Figures are text.
+type ClientAccount struct {
+	Firm           string                 `json:"firm"`
+	Colour         string                 `json:"colour"`
+	Logo           string                 `json:"logo" doc:"as a data URL, or nothing"`
+	Mail           string                 `json:"mail"`
+	Language       string                 `json:"language"`
+	Client         string                 `json:"client"`
+	Name           string                 `json:"name" doc:"of whoever looks at it"`
+	Accounts       []AccountBalance       `json:"accounts" doc:"by issuing entity and currency"`
+	Open           []AccountInvoice       `json:"open" doc:"the first due first"`
+	Settled        []AccountInvoice       `json:"settled" doc:"the last first"`
+	Deposits       []AccountDeposit       `json:"deposits" doc:"asked for and not all received"`
+	Held           []AccountFunds         `json:"held" doc:"money held"`
+	Proposals      []AccountProposal      `json:"proposals" doc:"to be answered"`
+	Agreements     []AccountAgreement     `json:"agreements"`
+	Ways           []AccountWay           `json:"ways" doc:"of paying, that whoever looks at it has kept"`
+	Questionnaires []AccountQuestionnaire `json:"questionnaires" doc:"to be answered"`
 }
 
-// Account is how a client stands with an issuing entity in a currency.
-type Account struct {
+// AccountBalance is how a client stands with an issuing entity in a currency.
+type AccountBalance struct {
 	EntityID int64          `json:"entityId"`
 	Currency money.Currency `json:"currency"`
 	Entity   string         `json:"entity"`
@@ -49,8 +49,8 @@ type Account struct {
 	Late     string         `json:"late" doc:"nothing: none of it"`
 }
 
-// Invoice is one in a list; its page opens from there.
-type Invoice struct {
+// AccountInvoice is one in a list; its page opens from there.
+type AccountInvoice struct {
 	ID     int64  `json:"id"`
 	Number string `json:"number"`
 	What   string `json:"what" doc:"the engagements on it"`
@@ -62,49 +62,49 @@ type Invoice struct {
 	Credit bool   `json:"credit" doc:"it is a credit note"`
 }
 
-// Deposit is money that is asked for ahead.
-type Deposit struct {
+// AccountDeposit is money that is asked for ahead.
+type AccountDeposit struct {
 	Number string `json:"number"`
 	Text   string `json:"text"`
 	Amount string `json:"amount"`
 	Due    string `json:"due"`
 }
 
-// Amount is money with what it is for.
-type Amount struct {
+// AccountFunds is money with what it is for.
+type AccountFunds struct {
 	What   string `json:"what"`
 	Amount string `json:"amount"`
 }
 
-// Proposal is one that waits for an answer; its page opens from there.
-type Proposal struct {
+// AccountProposal is one that waits for an answer; its page opens from there.
+type AccountProposal struct {
 	ID    int64  `json:"id"`
 	Title string `json:"title"`
 	Until string `json:"until"`
 }
 
-// Agreement is an engagement that was agreed, with the bills that will come of it.
-type Agreement struct {
-	Title string `json:"title"`
-	Bills []Bill `json:"bills"`
+// AccountAgreement is an engagement that was agreed, with the bills that will come of it.
+type AccountAgreement struct {
+	Title string        `json:"title"`
+	Bills []AccountBill `json:"bills"`
 }
 
-// Bill is one that is planned, before tax.
-type Bill struct {
+// AccountBill is one that is planned, before tax.
+type AccountBill struct {
 	Day    string `json:"day" doc:"nothing: when what it waits for is reached"`
 	Text   string `json:"text"`
 	Amount string `json:"amount"`
 }
 
-// PaidBy is a way of paying that was kept.
-type PaidBy struct {
+// AccountWay is a way of paying that was kept.
+type AccountWay struct {
 	ID    int64  `json:"id"`
 	Words string `json:"words"`
 	Since string `json:"since"`
 }
 
-// Questionnaire is one that waits for answers; its page opens from there.
-type Questionnaire struct {
+// AccountQuestionnaire is one that waits for answers; its page opens from there.
+type AccountQuestionnaire struct {
 	ID   int64  `json:"id"`
 	Name string `json:"name"`
 }
@@ -113,7 +113,7 @@ type Questionnaire struct {
 const mostSettled = 200
 
 // Read shows an account that is open. It changes nothing.
-func Read(ctx context.Context, a *app.App, secret string) (*Page, error) {
+func Read(ctx context.Context, a *app.App, secret string) (*ClientAccount, error) {
 	tx := a.Store.Read(ctx, store.Everything)
 	s, err := openSession(a, tx, secret)
 	if err != nil {
@@ -127,13 +127,13 @@ func Read(ctx context.Context, a *app.App, secret string) (*Page, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := &Page{Firm: firm.Name, Colour: colour, Language: string(w.Language.Known()), Client: s.client.InvoiceName, Name: s.name,
-		Accounts: []Account{}, Open: []Invoice{}, Settled: []Invoice{}, Deposits: []Deposit{}, Held: []Amount{}, Proposals: []Proposal{},
-		Agreements: []Agreement{}, Ways: []PaidBy{}, Questionnaires: []Questionnaire{}}
+	p := &ClientAccount{Firm: firm.Name, Colour: colour, Language: string(w.Language.Known()), Client: s.client.InvoiceName, Name: s.name,
+		Accounts: []AccountBalance{}, Open: []AccountInvoice{}, Settled: []AccountInvoice{}, Deposits: []AccountDeposit{}, Held: []AccountFunds{}, Proposals: []AccountProposal{},
+		Agreements: []AccountAgreement{}, Ways: []AccountWay{}, Questionnaires: []AccountQuestionnaire{}}
 	if p.Logo, err = delivery.LogoOf(a, firm); err != nil {
 		return nil, err
 	}
-	for _, add := range []func(*app.App, *store.DB, *Page, wording.Words) error{s.addInvoices, s.addAccounts, s.addMoney, s.addProposals,
+	for _, add := range []func(*app.App, *store.DB, *ClientAccount, wording.Words) error{s.addInvoices, s.addAccounts, s.addMoney, s.addProposals,
 		s.addAgreements, s.addQuestionnaires} {
 		if err := add(a, tx, p, w); err != nil {
 			return nil, err
@@ -142,7 +142,7 @@ func Read(ctx context.Context, a *app.App, secret string) (*Page, error) {
 	return p, nil
 }
 
-func (s *session) addInvoices(a *app.App, tx *store.DB, p *Page, w wording.Words) error {
+func (s *session) addInvoices(a *app.App, tx *store.DB, p *ClientAccount, w wording.Words) error {
 	if !s.invoices {
 		return nil
 	}
@@ -153,7 +153,7 @@ func (s *session) addInvoices(a *app.App, tx *store.DB, p *Page, w wording.Words
 	today := a.Clock.Today()
 	for i := range rows {
 		r := &rows[i]
-		shown := Invoice{ID: r.ID, Number: r.NumberText, What: r.Engagements, Dated: w.Day(r.Dated), Total: w.Money(r.Amount(r.Total)),
+		shown := AccountInvoice{ID: r.ID, Number: r.NumberText, What: r.Engagements, Dated: w.Day(r.Dated), Total: w.Money(r.Amount(r.Total)),
 			Credit: r.Kind == invoice.CreditNote}
 		if r.Open > 0 {
 			shown.Open, shown.Due, shown.Late = w.Money(r.Amount(r.Open)), w.Day(r.NextDue), r.NextDue < today
@@ -190,13 +190,13 @@ func (s *session) issued(tx *store.DB) ([]store.InvoiceRow, error) {
 	return seen, nil
 }
 
-func (s *session) addAccounts(a *app.App, tx *store.DB, p *Page, w wording.Words) error {
+func (s *session) addAccounts(a *app.App, tx *store.DB, p *ClientAccount, w wording.Words) error {
 	if !s.statements || s.engagements != nil {
 		return nil
 	}
 	standing, err := receivables.AccountsOf(tx, s.client.ID, a.Clock.Today())
 	for _, one := range standing {
-		shown := Account{EntityID: one.Account.EntityID, Currency: one.Account.Currency, Entity: one.Entity, Balance: w.Money(one.Balance)}
+		shown := AccountBalance{EntityID: one.Account.EntityID, Currency: one.Account.Currency, Entity: one.Entity, Balance: w.Money(one.Balance)}
 		if one.Late.Minor > 0 {
 			shown.Late = w.Money(one.Late)
 		}
@@ -206,7 +206,7 @@ func (s *session) addAccounts(a *app.App, tx *store.DB, p *Page, w wording.Words
 }
 
 // addMoney adds what is asked for ahead, what is held, and how the reader pays.
-func (s *session) addMoney(_ *app.App, tx *store.DB, p *Page, w wording.Words) error {
+func (s *session) addMoney(_ *app.App, tx *store.DB, p *ClientAccount, w wording.Words) error {
 	if !s.invoices {
 		return nil
 	}
@@ -216,7 +216,7 @@ func (s *session) addMoney(_ *app.App, tx *store.DB, p *Page, w wording.Words) e
 	}
 	for i := range requests {
 		if r := &requests[i]; r.State == "open" && s.sees(some(r.EngagementID)) {
-			p.Deposits = append(p.Deposits, Deposit{r.NumberText, r.Text, w.Money(money.Amount{Minor: r.Amount - r.Received, Currency: r.Currency}),
+			p.Deposits = append(p.Deposits, AccountDeposit{r.NumberText, r.Text, w.Money(money.Amount{Minor: r.Amount - r.Received, Currency: r.Currency}),
 				w.Day(r.DueDay)})
 		}
 	}
@@ -226,12 +226,12 @@ func (s *session) addMoney(_ *app.App, tx *store.DB, p *Page, w wording.Words) e
 	}
 	for i := range held {
 		if f := &held[i]; f.Held > 0 && s.sees(some(f.EngagementID)) {
-			p.Held = append(p.Held, Amount{cmp.Or(f.Engagement, s.client.InvoiceName), w.Money(money.Amount{Minor: f.Held, Currency: f.Currency})})
+			p.Held = append(p.Held, AccountFunds{cmp.Or(f.Engagement, s.client.InvoiceName), w.Money(money.Amount{Minor: f.Held, Currency: f.Currency})})
 		}
 	}
 	methods, err := store.KeptMethods(tx, s.client.ID, s.mail)
 	for _, m := range methods {
-		p.Ways = append(p.Ways, PaidBy{m.ID, paymentmethod.Words(m.Kind, m.LastFour), w.Day(day.In(m.At, time.UTC))})
+		p.Ways = append(p.Ways, AccountWay{m.ID, paymentmethod.Words(m.Kind, m.LastFour), w.Day(day.In(m.At, time.UTC))})
 	}
 	return err
 }
@@ -243,10 +243,10 @@ func some(id *int64) []int64 {
 	return []int64{*id}
 }
 
-func (s *session) addProposals(a *app.App, tx *store.DB, p *Page, w wording.Words) error {
+func (s *session) addProposals(a *app.App, tx *store.DB, p *ClientAccount, w wording.Words) error {
 	rows, err := s.toAnswer(a, tx)
 	for _, r := range rows {
-		p.Proposals = append(p.Proposals, Proposal{r.ID, r.Title, w.Day(r.ValidUntil)})
+		p.Proposals = append(p.Proposals, AccountProposal{r.ID, r.Title, w.Day(r.ValidUntil)})
 	}
 	return err
 }
@@ -267,7 +267,7 @@ func (s *session) toAnswer(a *app.App, tx *store.DB) ([]store.Proposal, error) {
 }
 
 // addAgreements adds what was agreed, with the bills that are still to come.
-func (s *session) addAgreements(_ *app.App, tx *store.DB, p *Page, w wording.Words) error {
+func (s *session) addAgreements(_ *app.App, tx *store.DB, p *ClientAccount, w wording.Words) error {
 	if !s.proposals {
 		return nil
 	}
@@ -287,13 +287,13 @@ func (s *session) addAgreements(_ *app.App, tx *store.DB, p *Page, w wording.Wor
 			if !e.Active || !s.sees([]int64{e.ID}) {
 				continue
 			}
-			agreed := Agreement{Title: e.Name, Bills: []Bill{}}
+			agreed := AccountAgreement{Title: e.Name, Bills: []AccountBill{}}
 			charges, err := store.PlannedCharges(tx, []int64{e.ID})
 			if err != nil {
 				return err
 			}
 			for _, c := range charges {
-				agreed.Bills = append(agreed.Bills, Bill{dayOrNothing(w, c.BillDay), c.Text, w.Money(money.Amount{Minor: c.Amount, Currency: c.Currency})})
+				agreed.Bills = append(agreed.Bills, AccountBill{dayOrNothing(w, c.BillDay), c.Text, w.Money(money.Amount{Minor: c.Amount, Currency: c.Currency})})
 			}
 			p.Agreements = append(p.Agreements, agreed)
 		}
@@ -308,14 +308,14 @@ func dayOrNothing(w wording.Words, d day.Day) string {
 	return w.Day(d)
 }
 
-func (s *session) addQuestionnaires(_ *app.App, tx *store.DB, p *Page, _ wording.Words) error {
+func (s *session) addQuestionnaires(_ *app.App, tx *store.DB, p *ClientAccount, _ wording.Words) error {
 	if s.engagements != nil {
 		return nil
 	}
 	rows, err := store.QuestionnairesOf(tx, s.client.ID)
 	for _, q := range rows {
 		if q.AnsweredAt == nil {
-			p.Questionnaires = append(p.Questionnaires, Questionnaire{q.ID, q.Name})
+			p.Questionnaires = append(p.Questionnaires, AccountQuestionnaire{q.ID, q.Name})
 		}
 	}
 	return err

@@ -114,37 +114,37 @@ func letterLine(text string) string {
 	return text
 }
 
-// Opened is the secret of an account, or of something that was opened from it; it is shown once.
-type Opened struct {
+// OpenedLink is the secret of an account, or of something that was opened from it; it is shown once.
+type OpenedLink struct {
 	Secret string `json:"secret"`
 }
 
 // HasSecret implements app.Secretive.
-func (o Opened) HasSecret() bool { return o.Secret != "" }
+func (o OpenedLink) HasSecret() bool { return o.Secret != "" }
 
 // Open opens the account of a client with the code that was mailed, for a while. A code opens once.
-func Open(ctx context.Context, a *app.App, secret, code string) (Opened, error) {
+func Open(ctx context.Context, a *app.App, secret, code string) (OpenedLink, error) {
 	link, err := correspondence.UseCode(ctx, a, store.ForInvoice, secret, code)
 	if err != nil {
-		return Opened{}, err
+		return OpenedLink{}, err
 	}
 	o, request, err := delivery.Open(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
-		return Opened{}, err
+		return OpenedLink{}, err
 	}
-	return app.Do(ctx, a, request, "open the account", nil, func(tx *app.Tx) (Opened, error) {
+	return app.Do(ctx, a, request, "open the account", nil, func(tx *app.Tx) (OpenedLink, error) {
 		client, err := store.Get[store.Client](tx.DB, o.Invoice.ClientID)
 		if err != nil {
-			return Opened{}, err
+			return OpenedLink{}, err
 		}
 		r, err := readerOf(tx.DB, client, link.CodeMail)
 		if err := app.Unless(err, app.Refuse(app.Conflict, "This address receives nothing any more: ask whoever sent the invoice."),
 			func() bool { return r != nil }); err != nil {
-			return Opened{}, err
+			return OpenedLink{}, err
 		}
 		link.CodeDigest, link.CodeMail = "", ""
 		if err := store.SetCode(tx.DB, link); err != nil {
-			return Opened{}, err
+			return OpenedLink{}, err
 		}
 		tx.LinkTo("clients", client.ID)
 		tx.Describe(nil, nil, "Opened the account, as %s", r.mail)
@@ -153,10 +153,10 @@ func Open(ctx context.Context, a *app.App, secret, code string) (Opened, error) 
 	})
 }
 
-func opened(a *app.App, tx *app.Tx, l *store.Link) (Opened, error) {
+func opened(a *app.App, tx *app.Tx, l *store.Link) (OpenedLink, error) {
 	address, err := correspondence.MakeLink(a, tx.DB, l)
 	_, secret, _ := strings.Cut(address, "#")
-	return Opened{secret}, err
+	return OpenedLink{secret}, err
 }
 
 // session is an account that is open: whose, and who looks at it.

@@ -111,7 +111,7 @@ func (p *packet) receipts(a *app.App, inv *store.InvoiceRow, receipts []store.Ma
 }
 
 // keep takes a file that whoever acts has uploaded, and nobody else's.
-func (o Other) keep(tx *app.Tx) ([]store.MailFile, error) {
+func (o OtherFile) keep(tx *app.Tx) ([]store.MailFile, error) {
 	own, err := store.IsUploadOf(tx.DB, o.Digest, tx.Actor.PersonID)
 	if err == nil && !own {
 		err = app.RefuseField("attach", "The file %s is not there any more: choose it again.", o.Name)

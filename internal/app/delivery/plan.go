@@ -33,15 +33,15 @@ type Handover struct {
 
 // Attach says which files go along.
 type Attach struct {
-	PDF      bool    `json:"pdf"`
-	EInvoice bool    `json:"eInvoice"`
-	Expenses bool    `json:"expenses" doc:"a statement of them"`
-	Receipts bool    `json:"receipts" doc:"as one PDF"`
-	Others   []Other `json:"others,omitempty" maxItems:"20" doc:"files that whoever sends it has uploaded"`
+	PDF      bool        `json:"pdf"`
+	EInvoice bool        `json:"eInvoice"`
+	Expenses bool        `json:"expenses" doc:"a statement of them"`
+	Receipts bool        `json:"receipts" doc:"as one PDF"`
+	Others   []OtherFile `json:"others,omitempty" maxItems:"20" doc:"files that whoever sends it has uploaded"`
 }
 
-// Other is a file of one's own that goes along.
-type Other struct {
+// OtherFile is a file of one's own that goes along.
+type OtherFile struct {
 	Digest string `json:"digest" pattern:"^[0-9a-f]{64}$"`
 	Name   string `json:"name" maxLength:"200"`
 }

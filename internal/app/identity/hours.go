@@ -30,14 +30,36 @@ func hoursAs(p *store.Person) HoursAs {
 
 // ReadHoursAs keeps the form in which the actor reads hours, in whichever browser.
 func ReadHoursAs(ctx context.Context, a *app.App, actor app.Actor, as HoursAs) error {
+	return keepOwn(ctx, a, actor, func(_ *store.DB, person *store.Person) error {
+		person.ClockHours, person.HoursRounded = as == Clock, ""
+		if as == Tenth || as == Quarter {
+			person.HoursRounded = string(as)
+		}
+		return nil
+	})
+}
+
+// MailNoticesAs keeps whether what the actor is told goes to them by mail, too: at once, as one letter a day, or (nothing) not. What waits
+// is mailed no more where they want none.
+func MailNoticesAs(ctx context.Context, a *app.App, actor app.Actor, as string) error {
+	return keepOwn(ctx, a, actor, func(tx *store.DB, person *store.Person) error {
+		person.NoticeMails = as
+		if as != "" {
+			return nil
+		}
+		return store.KeepNoticesHere(tx, person.ID)
+	})
+}
+
+// keepOwn keeps what the actor has chosen for themselves.
+func keepOwn(ctx context.Context, a *app.App, actor app.Actor, choose func(*store.DB, *store.Person) error) error {
 	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
 		person, err := store.Get[store.Person](tx, actor.PersonID)
 		if err != nil {
 			return err
 		}
-		person.ClockHours, person.HoursRounded = as == Clock, ""
-		if as == Tenth || as == Quarter {
-			person.HoursRounded = string(as)
+		if err := choose(tx, person); err != nil {
+			return err
 		}
 		return store.Save(tx, person)
 	})

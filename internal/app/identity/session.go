@@ -30,6 +30,7 @@ type Session struct {
 	Limited        []string               `json:"limited" doc:"the issuing entities to which they are limited; none: to no one"`
 	Decimals       map[money.Currency]int `json:"decimals" doc:"of the currencies that are not of two"`
 	HoursAs        HoursAs                `json:"hoursAs" enum:"decimal,clock,tenth,quarter" doc:"4.2 or 4:12, or rounded in lists"`
+	NoticeMails    string                 `json:"noticeMails" enum:",once,daily" doc:"what one is told goes by mail, too: at once, or as one letter a day"`
 	Lists          map[string]ListShape   `json:"lists" doc:"what they made of lists, by the names of the lists"`
 }
 
@@ -60,7 +61,7 @@ func SessionOf(ctx context.Context, a *app.App, actor app.Actor) (*Session, erro
 		SeesValues: actor.SeesValues(), PersonID: person.ID, Name: person.Name, Initials: person.Initials, Role: actor.Role,
 		Firm:     firm.Name,
 		Currency: firm.Currency, Mark: firm.DecimalMark, Today: a.Clock.Today(), Decimals: money.UnusualDecimals(), Lists: lists,
-		HoursAs: hoursAs(person)}, nil
+		HoursAs: hoursAs(person), NoticeMails: person.NoticeMails}, nil
 }
 
 // TheFirm is the name of the firm; nothing while there is none.

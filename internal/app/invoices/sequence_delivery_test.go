@@ -140,11 +140,11 @@ func (u *user) answers(ctx context.Context, id int64) error {
 
 func (u *user) pays(ctx context.Context, secret string) error {
 	amount, kind := []string{"", fmt.Sprint(1 + u.IntN(90))}[u.IntN(2)], []string{"card", "debit"}[u.IntN(2)]
-	offer, err := paying.Read(ctx, u.a, secret, paying.Typing{Amount: amount, Method: paymentmethod.Given{Kind: kind}})
+	offer, err := paying.Read(ctx, u.a, secret, paying.Typing{Amount: amount, Method: paymentmethod.GivenMethod{Kind: kind}})
 	if err != nil {
 		return err
 	}
-	_, err = paying.Pay(ctx, u.a, secret, paying.Typing{Amount: amount, Shown: offer.WithFee, Method: paymentmethod.Given{Kind: kind}})
+	_, err = paying.Pay(ctx, u.a, secret, paying.Typing{Amount: amount, Shown: offer.WithFee, Method: paymentmethod.GivenMethod{Kind: kind}})
 	return err
 }
 

@@ -79,7 +79,7 @@ func TestAWayOfPayingIsKeptWithConsent(t *testing.T) {
 	if must(t, err); len(offer.Kept) != 1 || offer.Kept[0].Kind != "card" {
 		t.Fatalf("%+v", offer)
 	}
-	again := paying.Typing{Amount: "20", Shown: "EUR\u00a020.55", KeptID: offer.Kept[0].ID, Method: paymentmethod.Given{Kind: "card"}}
+	again := paying.Typing{Amount: "20", Shown: "EUR\u00a020.55", KeptID: offer.Kept[0].ID, Method: paymentmethod.GivenMethod{Kind: "card"}}
 	if _, err = paying.Pay(t.Context(), a, secret, again); err != nil || len(s.charged) != 3 {
 		t.Fatalf("%d charges, %v", len(s.charged), err)
 	}

@@ -20,22 +20,22 @@ import (
 
 // Offer is what can be paid on a page now, and how.
 type Offer struct {
-	Ways     []string `json:"ways" doc:"card, debit; none: nothing can be paid here"`
-	Kept     []Kept   `json:"kept" doc:"ways that whoever holds the link has kept"`
-	Consent  string   `json:"consent" doc:"what one agrees to by keeping a way; nothing: none can be kept"`
-	First    string   `json:"first" doc:"what is due, or all"`
-	All      string   `json:"all"`
-	Typed    string   `json:"typed" doc:"first, as it can be typed"`
-	Parts    bool     `json:"parts" doc:"another amount can be typed"`
-	Gift     bool     `json:"gift" doc:"a gift of thanks can be added"`
-	Fee      string   `json:"fee" doc:"of a card, on the first, borne by who pays; nothing: none"`
-	WithFee  string   `json:"withFee" doc:"with the gift, too"`
-	Link     string   `json:"link" doc:"another page to pay on"`
-	Payments []Paid   `json:"payments" doc:"what was paid here"`
+	Ways     []string  `json:"ways" doc:"card, debit; none: nothing can be paid here"`
+	Kept     []KeptWay `json:"kept" doc:"ways that whoever holds the link has kept"`
+	Consent  string    `json:"consent" doc:"what one agrees to by keeping a way; nothing: none can be kept"`
+	First    string    `json:"first" doc:"what is due, or all"`
+	All      string    `json:"all"`
+	Typed    string    `json:"typed" doc:"first, as it can be typed"`
+	Parts    bool      `json:"parts" doc:"another amount can be typed"`
+	Gift     bool      `json:"gift" doc:"a gift of thanks can be added"`
+	Fee      string    `json:"fee" doc:"of a card, on the first, borne by who pays; nothing: none"`
+	WithFee  string    `json:"withFee" doc:"with the gift, too"`
+	Link     string    `json:"link" doc:"another page to pay on"`
+	Payments []Paid    `json:"payments" doc:"what was paid here"`
 }
 
-// Kept is a way of paying that was kept.
-type Kept struct {
+// KeptWay is a way of paying that was kept.
+type KeptWay struct {
 	ID    int64  `json:"id"`
 	Kind  string `json:"kind" enum:"card,debit"`
 	Words string `json:"words" doc:"how: a card or account, by its end"`
@@ -51,12 +51,12 @@ type Paid struct {
 
 // Typing is a payment as it is typed on the page.
 type Typing struct {
-	Amount string              `json:"amount" maxLength:"30" doc:"nothing: what is offered first"`
-	Gift   string              `json:"gift,omitempty" maxLength:"30" doc:"of thanks, on top"`
-	Shown  string              `json:"shown" maxLength:"60" doc:"what was shown to be taken, with fee and gift, so that nothing else is"`
-	Method paymentmethod.Given `json:"method"`
-	KeptID int64               `json:"keptId,omitempty" doc:"a way that was kept, in place of the method"`
-	Keep   bool                `json:"keep,omitempty" doc:"keep this way for later, as was agreed to"`
+	Amount string                    `json:"amount" maxLength:"30" doc:"nothing: what is offered first"`
+	Gift   string                    `json:"gift,omitempty" maxLength:"30" doc:"of thanks, on top"`
+	Shown  string                    `json:"shown" maxLength:"60" doc:"what was shown to be taken, with fee and gift, so that nothing else is"`
+	Method paymentmethod.GivenMethod `json:"method"`
+	KeptID int64                     `json:"keptId,omitempty" doc:"a way that was kept, in place of the method"`
+	Keep   bool                      `json:"keep,omitempty" doc:"keep this way for later, as was agreed to"`
 }
 
 // Read tells what can be paid on the page that a link opens; with an amount, a kind or a gift typed, what that would cost.
@@ -71,7 +71,7 @@ func Read(ctx context.Context, a *app.App, secret string, t Typing) (*Offer, err
 
 func offerOf(a *app.App, tx *store.DB, o *delivery.Opened, t Typing) (*Offer, error) {
 	inv := &o.Invoice.Invoice
-	shown := &Offer{Ways: []string{}, Kept: []Kept{}, Payments: []Paid{}}
+	shown := &Offer{Ways: []string{}, Kept: []KeptWay{}, Payments: []Paid{}}
 	paid, err := store.OnlinePaymentsOf(tx, inv.ID)
 	if err != nil {
 		return nil, err
@@ -114,7 +114,7 @@ func (o *Offer) addKept(tx *store.DB, opened *delivery.Opened, w wording.Words) 
 	methods, err := store.KeptMethods(tx, opened.Invoice.ClientID, opened.Link.Mail)
 	for _, m := range methods {
 		if slices.Contains(o.Ways, m.Kind) {
-			o.Kept = append(o.Kept, Kept{m.ID, m.Kind, paymentmethod.Words(m.Kind, m.LastFour)})
+			o.Kept = append(o.Kept, KeptWay{m.ID, m.Kind, paymentmethod.Words(m.Kind, m.LastFour)})
 		}
 	}
 	o.Consent = w.Say(wording.KeepMethod)

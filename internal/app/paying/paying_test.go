@@ -79,12 +79,12 @@ func opened(t *testing.T, says core.State) (a *app.App, inv *invoices.Invoice, s
 }
 
 func card(amount, shown string) paying.Typing {
-	return paying.Typing{Amount: amount, Shown: shown, Method: paymentmethod.Given{Kind: "card", Number: simulator.GoodCard, Expires: "12/30", Code: "123",
+	return paying.Typing{Amount: amount, Shown: shown, Method: paymentmethod.GivenMethod{Kind: "card", Number: simulator.GoodCard, Expires: "12/30", Code: "123",
 		Holder: "Ann"}}
 }
 
 func debit(shown string) paying.Typing {
-	return paying.Typing{Shown: shown, Method: paymentmethod.Given{Kind: "debit", IBAN: simulator.GoodIBAN, Holder: "Ann"}}
+	return paying.Typing{Shown: shown, Method: paymentmethod.GivenMethod{Kind: "debit", IBAN: simulator.GoodIBAN, Holder: "Ann"}}
 }
 
 func standing(t *testing.T, a *app.App, id int64) (open string, payments []receivables.Payment) {
@@ -101,13 +101,13 @@ func standing(t *testing.T, a *app.App, id int64) (open string, payments []recei
 func TestAClientPaysByCard(t *testing.T) {
 	a, inv, secret, s := opened(t, core.Received)
 	mails := apptest.Mail(a)
-	offer, err := paying.Read(t.Context(), a, secret, paying.Typing{Method: paymentmethod.Given{Kind: "card"}})
+	offer, err := paying.Read(t.Context(), a, secret, paying.Typing{Method: paymentmethod.GivenMethod{Kind: "card"}})
 	must(t, err)
 	if offer.First != "EUR\u00a0246.00" || offer.Fee != "EUR\u00a03.94" || offer.WithFee != "EUR\u00a0249.94" || len(offer.Ways) != 2 {
 		t.Errorf("%+v", offer)
 	}
 	for name, typed := range map[string]paying.Typing{"another sum": card("", "EUR\u00a0200.00"), "too much": card("246.01", "EUR\u00a0249.95"),
-		"nothing": card("0", "EUR\u00a00.25"), "no card": {Shown: "EUR\u00a0249.94", Method: paymentmethod.Given{Kind: "card", Number: "123"}}} {
+		"nothing": card("0", "EUR\u00a00.25"), "no card": {Shown: "EUR\u00a0249.94", Method: paymentmethod.GivenMethod{Kind: "card", Number: "123"}}} {
 		if _, err := paying.Pay(t.Context(), a, secret, typed); err == nil {
 			t.Errorf("%s is taken", name)
 		}
@@ -148,7 +148,7 @@ func TestWhateverIsLostAPaymentIsOne(t *testing.T) {
 	if _, err := paying.Pay(t.Context(), a, secret, debit("EUR\u00a0200.00")); err != nil {
 		t.Fatal(err)
 	}
-	offer, err := paying.Read(t.Context(), a, secret, paying.Typing{Method: paymentmethod.Given{Kind: "debit"}})
+	offer, err := paying.Read(t.Context(), a, secret, paying.Typing{Method: paymentmethod.GivenMethod{Kind: "debit"}})
 	if must(t, err); len(offer.Ways) != 0 || offer.Payments[1].State != core.Asked {
 		t.Errorf("what is on its way can be paid twice: %+v", offer)
 	}

@@ -238,7 +238,7 @@ func TestNoSecretIsKept(t *testing.T) {
 	a.Gateway = ways{}
 	secret, mails := sent(t, a, p)
 	mailed := code(t, a, secret, mails)
-	way, err := pricing.KeepPaymentMethod(t.Context(), a, secret, paymentmethod.Given{Kind: "card", Number: "9000 0000 0000 0019", Holder: "Sig"})
+	way, err := pricing.KeepPaymentMethod(t.Context(), a, secret, paymentmethod.GivenMethod{Kind: "card", Number: "9000 0000 0000 0019", Holder: "Sig"})
 	if err != nil || way.Words != "card ending in 0019" {
 		t.Fatalf("%+v, %v", way, err)
 	}
@@ -268,7 +268,7 @@ func TestAWayOfPayingIsAskedForWhereItIsNeeded(t *testing.T) {
 	secret, mails := sent(t, a, p)
 	signing := pricing.Signing{Chosen: pricing.Chosen{Tier: 0}, Name: "Sig Ner", Code: code(t, a, secret, mails)}
 	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "way of paying")
-	_, err := pricing.KeepPaymentMethod(t.Context(), a, secret, paymentmethod.Given{Kind: "debit", IBAN: "refused", Holder: "Sig"})
+	_, err := pricing.KeepPaymentMethod(t.Context(), a, secret, paymentmethod.GivenMethod{Kind: "debit", IBAN: "refused", Holder: "Sig"})
 	refused(t, err, "Refused by the bank")
 	signing.PaymentMethodID = 77
 	refused(t, pricing.Accept(t.Context(), a, secret, "", signing), "again")

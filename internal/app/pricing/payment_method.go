@@ -19,7 +19,7 @@ type KeptPaymentMethod struct {
 
 // KeepPaymentMethod gives a card or an account to the payment service, and keeps its token
 // and last four digits. It counts once the proposal is accepted.
-func KeepPaymentMethod(ctx context.Context, a *app.App, secret string, given paymentmethod.Given) (KeptPaymentMethod, error) {
+func KeepPaymentMethod(ctx context.Context, a *app.App, secret string, given paymentmethod.GivenMethod) (KeptPaymentMethod, error) {
 	g, err := openGuest(a, a.Store.Read(ctx, store.Everything), secret)
 	if err != nil {
 		return KeptPaymentMethod{}, err

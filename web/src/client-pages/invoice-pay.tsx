@@ -10,9 +10,9 @@ import invoiceCss from "./invoice.module.css";
 import type { Words } from "./invoice-words";
 import { useOffer, usePay } from "./use-invoice";
 
-type Kind = Schema["Given"]["kind"];
+type Kind = Schema["GivenMethod"]["kind"];
 
-const nothing: Omit<Schema["Given"], "kind"> & { amount: string } = {
+const nothing: Omit<Schema["GivenMethod"], "kind"> & { amount: string } = {
   amount: "",
   number: "",
   expires: "",

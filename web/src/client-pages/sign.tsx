@@ -50,7 +50,7 @@ export function SignForm({ page, secret }: { page: Page; secret: string }) {
   );
 }
 
-const empty: Schema["Given"] = { kind: "card", number: "", expires: "", code: "", iban: "", holder: "" };
+const empty: Schema["GivenMethod"] = { kind: "card", number: "", expires: "", code: "", iban: "", holder: "" };
 
 interface WayProps {
   page: Page;

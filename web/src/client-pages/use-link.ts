@@ -36,7 +36,7 @@ const silent = { changesNothing: true };
 export function useClientActs(secret: string) {
   return {
     code: useAct(() => api.post("/api/public/proposal/code", { secret }), silent),
-    way: useAct((body: Schema["Given"]) => api.post("/api/public/proposal/way", { secret, body }), silent),
+    way: useAct((body: Schema["GivenMethod"]) => api.post("/api/public/proposal/way", { secret, body }), silent),
     accept: useAct((body: Schema["Signing"]) => api.post("/api/public/proposal/acceptance", { secret, body })),
     decline: useAct((text: string) => api.post("/api/public/proposal/refusal", { secret, body: { text } })),
     ask: useAct((text: string) => api.post("/api/public/proposal/questions", { secret, body: { text } })),
