@@ -112,7 +112,7 @@ func (s *server) registerJobs(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {
 				IDs  []int64 `json:"ids" minItems:"1" maxItems:"10000"`
-				Form string  `json:"form" enum:"zip,pdf,cii,ledes,csv,xlsx,json"`
+				Form string  `json:"form" enum:"zip,pdf,post,cii,ledes,csv,xlsx,json"`
 				Name string  `json:"name" maxLength:"100"`
 			}
 		}) (*app.Job, error) {
@@ -122,7 +122,7 @@ func (s *server) registerJobs(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {
 				IDs  []int64 `json:"ids" minItems:"1" maxItems:"10000"`
-				Form string  `json:"form" enum:"zip,pdf,cii,ledes,csv,xlsx,json"`
+				Form string  `json:"form" enum:"zip,pdf,post,cii,ledes,csv,xlsx,json"`
 			}
 		}) (*papers.FormCheck, error) {
 			return papers.CheckForm(ctx, s.app, actor, in.Body.IDs, in.Body.Form)

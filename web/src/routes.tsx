@@ -9,6 +9,7 @@ export const router = createBrowserRouter([
   { path: "/welcome", lazy: async () => ({ Component: (await import("./desks/welcome/desk")).WelcomeDesk }) },
   { path: "/proposal", lazy: async () => ({ Component: (await import("./client-pages/proposal")).ProposalPage }) },
   { path: "/invoice", lazy: async () => ({ Component: (await import("./client-pages/invoice")).InvoicePage }) },
+  { path: "/client", lazy: async () => ({ Component: (await import("./client-pages/account")).AccountPage }) },
   { path: "/ours", lazy: async () => ({ Component: (await import("./client-pages/ours")).OursPage }) },
   { path: "/questions", lazy: async () => ({ Component: (await import("./client-pages/questions")).QuestionsPage }) },
   {
@@ -18,6 +19,7 @@ export const router = createBrowserRouter([
       { index: true, Component: Home },
       { path: "pricing", lazy: async () => ({ Component: (await import("./desks/pricing/desk")).PricingDesk }) },
       { path: "pricing/:id", lazy: async () => ({ Component: (await import("./desks/pricing/editor")).ProposalDesk }) },
+      { path: "letters", lazy: async () => ({ Component: (await import("./desks/letters/desk")).LettersDesk }) },
       { path: "mails", lazy: async () => ({ Component: (await import("./desks/mails/desk")).MailsDesk }) },
       { path: "time", lazy: async () => ({ Component: (await import("./desks/time/desk")).TimeDesk }) },
       { path: "time/people", lazy: async () => ({ Component: (await import("./desks/time/people-desk")).PeopleDesk }) },

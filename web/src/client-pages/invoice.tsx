@@ -5,6 +5,7 @@ import type { Schema } from "../api/client";
 import { Title } from "../frame/title";
 import clientCss from "./client.module.css";
 import invoiceCss from "./invoice.module.css";
+import { ToAccount } from "./invoice-account";
 import { InvoiceLines } from "./invoice-lines";
 import { Pay } from "./invoice-pay";
 import { SayForm, type Saying } from "./invoice-say";
@@ -118,6 +119,7 @@ export function InvoiceView({ page, secret = "" }: { page: Page; secret?: string
       )}
       <Claims page={page} words={w} />
       <History page={page} words={w} />
+      {!preview && <ToAccount secret={secret} language={printed.language} />}
       <footer className="soft">
         {[page.firm, ...page.address, page.mail].filter((part) => part.trim()).join(", ")}
       </footer>

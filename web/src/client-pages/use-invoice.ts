@@ -20,8 +20,8 @@ export const useSay = (secret: string) =>
   useAct((body: Schema["Claiming"]) => api.post("/api/public/invoice/claims", { secret, body }));
 
 /** What can be paid now and what it costs; asked again while a payment may still be on its way. */
-export const useOffer = (secret: string, amount: string, kind: "" | "card" | "debit") =>
-  useRead("/api/public/invoice/offer", { secret, query: { amount, kind } }, { keeps: true, every: 5_000 });
+export const useOffer = (secret: string, query: { amount: string; gift: string; kind: "" | "card" | "debit" }) =>
+  useRead("/api/public/invoice/offer", { secret, query }, { keeps: true, every: 5_000 });
 
 export const usePay = (secret: string) =>
   useAct((body: Schema["Typing"]) => api.post("/api/public/invoice/payments", { secret, body }));

@@ -147,7 +147,8 @@ function useHits(text: string, acts: Hit[]): Hit[] {
     );
   if (role === "administrator" && limited.length === 0)
     places.push(
-      { key: "mails", title: "Mails", beside: "what went out", go: to("/mails") },
+      { key: "letters", title: "Letters", beside: "what went to clients", go: to("/letters") },
+      { key: "mails", title: "Mails", beside: "the stand-in's mailbox", go: to("/mails") },
       { key: "security", title: "Security log", beside: "Set-up", go: to("/set-up/security") },
     );
   const matching = [...acts, ...places].filter((place) =>

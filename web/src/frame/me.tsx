@@ -23,7 +23,7 @@ export function Me() {
         },
         { key: "week", label: "My week", onClick: () => navigate("/time") },
         ...(role === "administrator" && limited.length === 0
-          ? [{ key: "mails", label: "Mails that went out", onClick: () => navigate("/mails") }]
+          ? [{ key: "letters", label: "Letters that went out", onClick: () => navigate("/letters") }]
           : []),
         { key: "out", label: "Sign out", onClick: signOut },
       ]}

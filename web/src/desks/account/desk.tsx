@@ -62,7 +62,33 @@ function Notices() {
           </li>
         ))}
       </ul>
+      <NoticeMails />
     </section>
+  );
+}
+
+/** Whether what one is told goes by mail, too. */
+function NoticeMails() {
+  const session = useSession();
+  const queries = useQueryClient();
+  const change = useAct((as: Session["noticeMails"]) => api.put("/api/account/notices", { body: { as } }), {
+    done: (_, as) => shows(queries, "/api/session", undefined, { ...session, noticeMails: as }),
+  });
+  return (
+    <p className={sentenceCss.sentence}>
+      What you are told goes{" "}
+      <Pick
+        label="Notices by mail"
+        value={session.noticeMails}
+        onChange={change.mutate}
+        choices={[
+          { value: "", label: "not by mail" },
+          { value: "once", label: "by mail, too, at once" },
+          { value: "daily", label: "by mail, too, as one letter a day" },
+        ]}
+      />
+      <Refused by={change.error} inline />
+    </p>
   );
 }
 

@@ -1,12 +1,15 @@
 import { useState } from "react";
+import { Link } from "react-router";
+import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { useMoneyText } from "../../frame/figure";
-import { TextField } from "../../frame/form/fields";
+import { ChoiceField, TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
-import { useTyping } from "../../frame/form/use-typing";
+import { type Typing, useTyping } from "../../frame/form/use-typing";
+import { useOpenEngagements } from "../time/work-fields";
 import type { Invoice } from "./use-billing";
 import { type Claim, useClaims, useDeliveryActs } from "./use-delivery";
 
@@ -15,7 +18,9 @@ const verbs: Record<Claim["kind"], string> = { question: "asks", dispute: "dispu
 const outcomes: Record<string, string> = {
   answered: "answered",
   kept: "kept",
+  written_down: "written down",
   credited: "credited",
+  moved: "moved",
   withdrawn: "taken back",
 };
 
@@ -62,13 +67,14 @@ function Said({ claim, invoice, mayAnswer, onCredit }: SaidProps) {
       </p>
       {claim.outcome !== "" && (
         <p>
-          <span className="soft">{outcomes[claim.outcome]}:</span> {claim.answer}
+          <span className="soft">{outcomes[claim.outcome]}:</span> {claim.answer}{" "}
+          {claim.noteId > 0 && <Link to={`/billing/${claim.noteId}`}>Its credit note</Link>}
         </p>
       )}
       {mayAnswer && !open && (
         <p>
           <Do onClick={() => setOpen(true)}>Answer</Do>{" "}
-          {claim.kind === "dispute" && onCredit && <Do onClick={onCredit}>Credit the line</Do>}
+          {claim.kind === "dispute" && onCredit && <Do onClick={onCredit}>Credit by hand</Do>}
         </p>
       )}
       {open && <AnswerForm claim={claim} invoice={invoice} onDone={() => setOpen(false)} />}
@@ -76,24 +82,45 @@ function Said({ claim, invoice, mayAnswer, onCredit }: SaidProps) {
   );
 }
 
+type Outcome = Schema["Answering"]["outcome"];
+
+const settling: { value: Outcome; label: string }[] = [
+  { value: "kept", label: "it stays as it is" },
+  { value: "written_down", label: "it is written down to an amount" },
+  { value: "credited", label: "it is credited" },
+  { value: "moved", label: "its work goes to another engagement" },
+];
+
+/** What is done, as its button says it. */
+const answers: Record<Outcome, string> = {
+  answered: "Answer",
+  kept: "Answer: it stays",
+  written_down: "Answer, and write it down",
+  credited: "Answer, and credit it",
+  moved: "Answer, and move it",
+};
+
+/** The answer, and of a dispute what becomes of the line: both are one act. */
 function AnswerForm({ claim, invoice, onDone }: { claim: Claim; invoice: Invoice; onDone: () => void }) {
   const { answer } = useDeliveryActs(invoice.id);
-  const form = useTyping({ answer: "" });
   const disputed = claim.kind === "dispute";
-  const give = (outcome: "answered" | "kept" | "credited") =>
-    answer.mutate(
-      { claim: claim.id, body: { version: claim.version, answer: form.typed.answer, outcome } },
-      { onSuccess: onDone },
-    );
+  const form = useTyping({
+    answer: "",
+    outcome: (disputed ? "kept" : "answered") as Outcome,
+    amount: "",
+    engagementId: 0,
+  });
+  const { outcome, amount } = form.typed;
   return (
     <Form
       label="Answer"
       act={answer}
-      ok={disputed ? "Answer: the line stays" : "Answer"}
+      ok={answers[outcome]}
       ready={form.typed.answer.trim() !== ""}
-      onOk={() => give(disputed ? "kept" : "answered")}
+      onOk={() =>
+        answer.mutate({ claim: claim.id, body: { version: claim.version, ...form.typed } }, { onSuccess: onDone })
+      }
       onNo={onDone}
-      more={disputed && <Do onClick={() => give("credited")}>Answer: it was credited</Do>}
     >
       <TextField
         of={form}
@@ -103,6 +130,36 @@ function AnswerForm({ claim, invoice, onDone }: { claim: Claim; invoice: Invoice
         focus
         wide
       />
+      {disputed && <ChoiceField of={form} name="outcome" label="What becomes of it" options={settling} />}
+      {outcome === "written_down" && (
+        <TextField
+          of={form}
+          name="amount"
+          label="To, net"
+          as="amount"
+          hint={amount ? undefined : "a credit note is made"}
+        />
+      )}
+      {outcome === "moved" && <MovedTo form={form} />}
     </Form>
+  );
+}
+
+/** The engagement to which disputed work goes. */
+function MovedTo({
+  form,
+}: {
+  form: Typing<{ answer: string; outcome: Outcome; amount: string; engagementId: number }>;
+}) {
+  const engagements = useOpenEngagements(form.typed.engagementId);
+  return (
+    <ChoiceField
+      of={form}
+      name="engagementId"
+      label="To the engagement"
+      placeholder="type a name"
+      search={engagements.search}
+      options={engagements.options}
+    />
   );
 }

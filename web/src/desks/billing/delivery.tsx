@@ -1,5 +1,5 @@
 import { Button } from "antd";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
@@ -9,10 +9,12 @@ import { Field } from "../../frame/form/form";
 import { Table } from "../../frame/list/table";
 import type { Column } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
+import { stateWords, wayWords } from "../letters/use-letters";
 import reviewCss from "./review.module.css";
-import { SendForm } from "./send-form";
 import type { Invoice } from "./use-billing";
-import { type Handing, type Letter, stateWords, useDelivery, useDeliveryActs, wayWords } from "./use-delivery";
+import { type Handing, type Letter, useDelivery, useDeliveryActs } from "./use-delivery";
+
+const LetterForm = lazy(async () => ({ default: (await import("../letters/letter-form")).LetterForm }));
 
 interface Props {
   invoice: Invoice;
@@ -58,7 +60,15 @@ export function Delivery({ invoice, sending, onSending }: Props) {
           )}
         </p>
       )}
-      {sending && letter && <SendForm invoice={invoice} letter={letter} onDone={() => onSending(false)} />}
+      {sending && (
+        <Suspense>
+          <LetterForm
+            of={{ invoice: invoice.id }}
+            title={`Hand ${invoice.number} over`}
+            onDone={() => onSending(false)}
+          />
+        </Suspense>
+      )}
       {mayAct && !isDraft && <Links invoice={invoice} links={standing.links} />}
     </section>
   );

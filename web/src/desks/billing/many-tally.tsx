@@ -17,6 +17,7 @@ import { mostTogether, type Summary, useRegister } from "./use-billing";
 import { mayReopen, useManyDeliveries } from "./use-delivery";
 import { useMany } from "./use-run";
 
+const IssueMany = lazy(async () => ({ default: (await import("./issue-many")).IssueMany }));
 const SendMany = lazy(async () => ({ default: (await import("./send-many")).SendMany }));
 
 interface Props {
@@ -60,13 +61,15 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
   const deliveries = useManyDeliveries();
   const [sending, setSending] = useState<Summary[]>([]);
   const { job } = many.job;
-  const go = (act: "issue" | "reopen") => {
+  const issue = (send: boolean) => {
     setAsking(null);
-    if (act === "issue") setIssued(ready);
-    many[act].mutate(act === "issue" ? ready : reopens, { onSuccess: onDone });
+    setIssued(ready);
+    many.issue.mutate({ rows: ready, send }, { onSuccess: onDone });
   };
-  const unapproved = ready.filter((r) => r.state !== "approved").length;
-  const total = summed(ready.map((r) => r.total));
+  const reopen = () => {
+    setAsking(null);
+    many.reopen.mutate(reopens, { onSuccess: onDone });
+  };
   const parts = (name: "net" | "total") =>
     on.map((r) => ({ of: r.number ? `${r.number}, ${r.client}` : r.client, amount: r[name] }));
   const [leaving, setLeaving] = useState<{ form: Form; check: Schema["FormCheck"] } | null>(null);
@@ -76,7 +79,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
   };
   /** What an open format can't say is listed before anything is made. */
   const makeFile = (form: Form) =>
-    form === "zip" || form === "pdf"
+    form === "zip" || form === "pdf" || form === "post"
       ? make(form)
       : many.check.mutate(
           { rows: all, form },
@@ -110,6 +113,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
                 items={[
                   { key: "zip", label: `ZIP of ${counted(size, "PDF")}` },
                   { key: "pdf", label: `One PDF of ${size}, to print` },
+                  { key: "post", label: "One PDF to post, with sheets of address" },
                   ...(isDrafts ? [] : openForms),
                 ]}
                 onPick={(key) => makeFile(key as Form)}
@@ -206,24 +210,9 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
       )}
       <LeftOut leaving={leaving} onNo={() => setLeaving(null)} onMake={make} />
       {asking === "issue" && (
-        <Dialog
-          title={`Issue ${counted(ready.length, "invoice")}?`}
-          ok={`Issue ${ready.length}`}
-          no="Not yet"
-          onNo={() => setAsking(null)}
-          onOk={() => go("issue")}
-        >
-          {unapproved > 0 && (
-            <b>
-              {unapproved === ready.length ? "None of them is approved. " : `${unapproved} of them are not approved. `}
-            </b>
-          )}
-          They come to <Moneys of={total} /> gross, get their numbers in the order of their dates and clients, and are
-          frozen. {ready.some((r) => r.found > 0) && "Some of them have findings that do not block. "}
-          {on.length > ready.length &&
-            `${on.length - ready.length} stay: something on them blocks, or they wait for approval. `}
-          Until something is paid they can be reopened.
-        </Dialog>
+        <Suspense>
+          <IssueMany rows={ready} among={on.length} onNo={() => setAsking(null)} onIssue={issue} />
+        </Suspense>
       )}
       {asking === "reopen" && (
         <Dialog
@@ -231,7 +220,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
           ok={`Reopen ${reopens.length}`}
           no="Leave them"
           onNo={() => setAsking(null)}
-          onOk={() => go("reopen")}
+          onOk={reopen}
         >
           <Moneys of={summed(reopens.map((r) => r.total))} /> gross is not owed until they are issued again. They keep
           their numbers, and what was issued stays in their history.

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
+import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import { openExplanation } from "../../frame/explain";
@@ -81,7 +82,12 @@ export function RegisterDesk() {
         <Title>Register of invoices</Title>
         <Sentence>
           Show <Which value="register" />
-          <RegisterSentence sought={sought} runs={(runs.data ?? []).map((r) => [r.id, r.name])} onSay={say} />
+          <RegisterSentence
+            sought={sought}
+            runs={(runs.data ?? []).map((r) => [r.id, r.name])}
+            counts={pages.whole?.handed}
+            onSay={say}
+          />
         </Sentence>
         <List
           main
@@ -136,11 +142,13 @@ const soughtIn = (search: URLSearchParams): Sought => ({
 interface RegisterProps {
   sought: Sought;
   runs: [number, string][];
+  /** How many there are of each choice by how far they have come. */
+  counts?: Schema["HandedCounts"];
   onSay: (change: Partial<Sought>) => void;
 }
 
 /** Which invoices of the register are shown. */
-function RegisterSentence({ sought, runs, onSay }: RegisterProps) {
+function RegisterSentence({ sought, runs, counts, onSay }: RegisterProps) {
   const { role } = useSession();
   const people = useRows("people");
   const clients = useOptions("clients", { has: sought.client ? String(sought.client) : "" });
@@ -163,7 +171,10 @@ function RegisterSentence({ sought, runs, onSay }: RegisterProps) {
       <SaidChoice
         label="Handed over"
         value={sought.handed}
-        choices={handedChoices}
+        choices={handedChoices.map(({ value, label }) => ({
+          value,
+          label: value && counts ? `${label}, ${counts[value]}` : label,
+        }))}
         onChange={(handed) => onSay({ handed })}
       />
       {role !== "lead" && (

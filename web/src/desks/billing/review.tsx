@@ -107,10 +107,10 @@ function Opened({ invoice }: { invoice: Invoice }) {
     else setSearch(part === "lines" ? {} : { pane: part }, { replace: true });
   };
   const hasNext = at >= 0 && at < rows.length - 1;
-  const issue = (goesOn: boolean) => {
+  const issue = (goesOn: boolean, send: boolean) => {
     setAsking(null);
     lines.forget();
-    acts.issue.mutate(undefined, { onSuccess: () => goesOn && step(1) });
+    acts.issue.mutate(send, { onSuccess: () => goesOn && step(1) });
   };
   const reopen = () => {
     setAsking(null);
@@ -314,8 +314,8 @@ function Opened({ invoice }: { invoice: Invoice }) {
         asking={asking}
         invoice={invoice}
         onNo={() => setAsking(null)}
-        onIssue={() => issue(false)}
-        onIssueNext={hasNext ? () => issue(true) : undefined}
+        onIssue={(send) => issue(false, send)}
+        onIssueNext={hasNext ? (send) => issue(true, send) : undefined}
         onDelete={remove}
         onReopen={reopen}
       />

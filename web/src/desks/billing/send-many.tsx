@@ -3,9 +3,10 @@ import { Dialog } from "../../frame/dialog";
 import { Do } from "../../frame/do";
 import { Table } from "../../frame/list/table";
 import { Refused } from "../../frame/state";
+import { wayWords } from "../letters/use-letters";
 import reviewCss from "./review.module.css";
 import type { Summary } from "./use-billing";
-import { type Letter, useLetters, type useManyDeliveries, wayWords } from "./use-delivery";
+import { type Letter, useLetters, type useManyDeliveries } from "./use-delivery";
 
 interface Props {
   rows: Summary[];

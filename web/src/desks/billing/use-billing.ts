@@ -134,7 +134,10 @@ export function useDraftActs(invoice: Invoice) {
   const { path, query } = seenAs(invoice);
   const following = useShown(invoice);
   const change = useDraftChange(invoice);
-  const issue = useAct(() => api.post("/api/invoices/{id}/issue", { path, query }), following);
+  const issue = useAct(
+    (send: boolean) => api.post("/api/invoices/{id}/issue", { path, query: { ...query, send } }),
+    following,
+  );
   const remove = useAct(() => api.delete("/api/invoices/{id}", { path, query }));
   return { change, issue, remove };
 }

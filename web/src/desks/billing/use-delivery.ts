@@ -4,19 +4,13 @@ import { useAct } from "../../api/act";
 import { api, type Schema } from "../../api/client";
 import { readAgain, useAsked, useRead } from "../../api/read";
 import { useJob } from "../../frame/job";
+import { asUsual } from "../letters/use-letters";
 
-export type Handover = Schema["Handover"];
 export type Handing = Schema["Handing"];
 export type Letter = Schema["Letter"];
 export type Claim = Schema["Claim"];
 
-/** As the profile has it. */
-export const asUsual: Handover = { way: "", to: "", copies: "", subject: "", text: "", word: "", keep: false };
-
 export const useDelivery = (id: number) => useRead("/api/invoices/{id}/delivery", { path: { id } });
-
-export const useLetter = (id: number, handover: Handover) =>
-  useAsked("/api/invoices/{id}/delivery/preview", { path: { id }, body: handover }, { keeps: true });
 
 export const useClaims = (id: number, when: boolean) =>
   useRead("/api/invoices/{id}/claims", { path: { id } }, { when });
@@ -28,7 +22,6 @@ export const useClientsPage = (id: number, on: string) =>
 export function useDeliveryActs(id: number) {
   const path = { id };
   return {
-    send: useAct((body: Handover) => api.post("/api/invoices/{id}/delivery", { path, body })),
     callBack: useAct((delivery: number) => api.post("/api/deliveries/{id}/call-back", { path: { id: delivery } })),
     link: useAct((name: string) => api.post("/api/invoices/{id}/links", { path, body: { name } })),
     endLinks: useAct(() => api.delete("/api/invoices/{id}/links", { path })),
@@ -58,17 +51,6 @@ export function useManyDeliveries() {
 export const useLetters = (ids: number[]) =>
   useAsked("/api/deliveries/preview", { body: { ids, sending: asUsual } }, { when: ids.length > 0 });
 
-/** How far a delivery has come, in words. */
-export const stateWords: Record<Handing["state"], string> = {
-  queued: "on its way",
-  taken: "sent",
-  arrived: "arrived",
-  failed: "failed",
-  called_back: "called back",
-  posted: "posted",
-  saved: "by hand",
-};
-
 /** How far an invoice has come to its client, in words. */
 export const handedWords: Record<string, string> = {
   "": "not yet",
@@ -81,13 +63,6 @@ export const handedWords: Record<string, string> = {
   opened: "opened",
   fetched: "file fetched",
   before: "",
-};
-
-export const wayWords: Record<Handing["way"], string> = {
-  mail: "by mail",
-  print: "printed",
-  post: "by post",
-  download: "by hand",
 };
 
 /** What has left the house is credited, not reopened. */

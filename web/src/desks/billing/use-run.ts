@@ -22,7 +22,11 @@ export function useMany() {
   const job = useJob(stopped);
   const ask = useAct((rows: Summary[]) => api.post("/api/drafts/ask-approval", { body: edits(rows) }));
   const approve = useAct((rows: Summary[]) => api.post("/api/drafts/approve", { body: edits(rows) }));
-  const issue = useAct((rows: Summary[]) => api.post("/api/drafts/issue", { body: edits(rows) }), { done: job.begin });
+  const issue = useAct(
+    ({ rows, send }: { rows: Summary[]; send: boolean }) =>
+      api.post("/api/drafts/issue", { body: { ...edits(rows), send } }),
+    { done: job.begin },
+  );
   const reopen = useAct((rows: Summary[]) => api.post("/api/invoices/reopen", { body: edits(rows) }), {
     done: job.begin,
   });

@@ -1,47 +1,78 @@
+import { lazy, Suspense, useState } from "react";
 import { Link } from "react-router";
 import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
+import { Do } from "../../frame/do";
 import { Table } from "../../frame/list/table";
-import { type Handing, stateWords, wayWords } from "../billing/use-delivery";
+import { Stands } from "../letters/stands";
+import { about, bringsWords, type SentLetter, wayWords } from "../letters/use-letters";
+
+const LetterForm = lazy(async () => ({ default: (await import("../letters/letter-form")).LetterForm }));
 
 const shown = 10;
 
-/** What was handed to a client last, by which way, and what became of it. */
+/** What went to a client last, whatever it brought, and what can be sent about its account. */
 export function HandedOver({ id }: { id: number }) {
   const { role } = useSession();
   const mayRead = role === "administrator" || role === "owner";
-  const rows =
-    useRead("/api/deliveries", { query: { client: id, state: "", offset: 0, limit: shown } }, { when: mayRead }).data ??
-    [];
-  if (rows.length === 0) return null;
+  const [writing, setWriting] = useState<"statement" | "reminder">();
+  const letters = useRead(
+    "/api/deliveries",
+    { query: { client: id, kind: "", state: "", offset: 0, limit: shown } },
+    { when: mayRead },
+  ).data;
+  const rows = letters?.letters ?? [];
+  if (!mayRead) return null;
   return (
-    <section aria-label="Handed over">
-      <h2 className="sub">Handed over</h2>
-      <Table
-        rows={rows}
-        id={(handing: Handing) => `${handing.id} ${handing.invoiceId}`}
-        columns={[
-          {
-            name: "Number",
-            names: "light",
-            cell: (handing) => <Link to={`/billing/${handing.invoiceId}`}>{handing.number}</Link>,
-          },
-          { name: "To", cell: (handing) => handing.mail || handing.to },
-          { name: "How", cell: (handing) => wayWords[handing.way] },
-          {
-            name: "State",
-            cell: (handing) => (
-              <span className={handing.state === "failed" ? "lost" : undefined}>
-                {stateWords[handing.state]}
-                {handing.fetchedAt ? ", file fetched" : handing.openedAt && ", opened"}
-              </span>
-            ),
-          },
-          { name: "When", whole: true, cell: (handing) => (handing.day ? long(handing.day) : instant(handing.madeAt)) },
-        ]}
-      />
-      {rows.length === shown && <Link to={`/billing?show=register&client=${id}`}>All of its invoices</Link>}
+    <section aria-label="Letters">
+      <h2 className="sub">Letters</h2>
+      {rows.length > 0 && (
+        <Table
+          rows={rows}
+          id={(letter: SentLetter) => `${letter.id} ${letter.mailId}`}
+          columns={[
+            {
+              name: "Brings",
+              names: "light",
+              cell: (letter) => (
+                <>
+                  {letter.invoiceId ? (
+                    <Link to={`/billing/${letter.invoiceId}`}>{letter.number}</Link>
+                  ) : (
+                    letter.number || letter.subject
+                  )}
+                  <span className="under">{bringsWords[letter.brings]}</span>
+                </>
+              ),
+            },
+            { name: "To", cell: (letter) => letter.mail || letter.to },
+            { name: "How", cell: (letter) => wayWords[letter.way] },
+            { name: "State", cell: (letter) => <Stands letter={letter} /> },
+            { name: "When", whole: true, cell: (letter) => (letter.day ? long(letter.day) : instant(letter.madeAt)) },
+          ]}
+        />
+      )}
+      <p>
+        {rows.length === shown && <Link to={`/letters?client=${id}`}>All letters to them</Link>}{" "}
+        <a href={`/api/clients/${id}/statement.pdf`}>Save the statement of account</a>{" "}
+        {role === "administrator" && (
+          <>
+            <Do onClick={() => setWriting("statement")}>Send it</Do>{" "}
+            <Do onClick={() => setWriting("reminder")}>Remind of what is late</Do>
+          </>
+        )}
+      </p>
+      {writing && (
+        <Suspense>
+          <LetterForm
+            key={writing}
+            of={about(writing, id)}
+            title={writing === "statement" ? "Send the statement of account" : "Remind of what is late"}
+            onDone={() => setWriting(undefined)}
+          />
+        </Suspense>
+      )}
     </section>
   );
 }

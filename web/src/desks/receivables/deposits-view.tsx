@@ -1,6 +1,6 @@
 import { Button } from "antd";
 import { clsx } from "clsx";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
@@ -21,10 +21,13 @@ import { Refused } from "../../frame/state";
 import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import { about } from "../letters/use-letters";
 import { ClientField } from "./client-field";
 import { FundsForm } from "./funds-form";
 import { acts, type DepositRequest, useDeposits, useMoneyAct, usePlannedDeposits } from "./use-receivables";
 import { MoneyViews } from "./views";
+
+const LetterForm = lazy(async () => ({ default: (await import("../letters/letter-form")).LetterForm }));
 
 const stateWords = { open: "asked for", received: "received", withdrawn: "withdrawn" } as const;
 
@@ -169,6 +172,7 @@ function Planned({ rows }: { rows: Schema["PlannedDeposit"][] }) {
 function RequestFolio({ request, mayAct }: { request: DepositRequest; mayAct: boolean }) {
   const act = useMoneyAct<DepositRequest>();
   const [receiving, setReceiving] = useState(false);
+  const [sending, setSending] = useState(false);
   if (receiving) return <FundsForm request={request} onDone={() => setReceiving(false)} />;
   return (
     <>
@@ -187,9 +191,19 @@ function RequestFolio({ request, mayAct }: { request: DepositRequest; mayAct: bo
       <Refused by={act.error} />
       {mayAct && request.state === "open" && (
         <p className={formCss.ending}>
+          <Do onClick={() => setSending(true)}>Send it</Do>
           <Do onClick={() => setReceiving(true)}>The money came</Do>
           <Do onClick={() => act.mutate(acts.withdraw(request.id, request.version))}>Withdraw it</Do>
         </p>
+      )}
+      {sending && (
+        <Suspense>
+          <LetterForm
+            of={about("deposit", request.id)}
+            title={`Send ${request.number}`}
+            onDone={() => setSending(false)}
+          />
+        </Suspense>
       )}
     </>
   );

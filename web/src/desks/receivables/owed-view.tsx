@@ -1,5 +1,5 @@
 import { Button } from "antd";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSession } from "../../api/session";
 import { useAddress } from "../../frame/address";
@@ -25,6 +25,8 @@ import { PaymentForm } from "./payment-form";
 import receivablesCss from "./receivables.module.css";
 import { acts, type ClientOwes, useMoneyAct, useOwed } from "./use-receivables";
 import { MoneyViews } from "./views";
+
+const LetterForm = lazy(async () => ({ default: (await import("../letters/letter-form")).LetterForm }));
 
 const ages = [
   { value: 0, label: "however old" },
@@ -176,9 +178,7 @@ const columns: Column<ClientOwes>[] = [
     }),
   ),
   money("disputed", (row) => row.disputed, {
-    cell: (row) => (
-      <Owed bare label="Disputed" parts={row.open.map((part) => ({ ...part, open: part.disputed }))} />
-    ),
+    cell: (row) => <Owed bare label="Disputed" parts={row.open.map((part) => ({ ...part, open: part.disputed }))} />,
   }),
   money("Owed, gross", (row) => row.total, {
     cell: (row) => <Owed label="Owed, gross" parts={row.open} />,
@@ -232,6 +232,7 @@ const parts: Column<ClientOwes["open"][number]>[] = [
 function ClientFolio({ row, mayAct, onPay }: FolioProps) {
   const act = useMoneyAct();
   const [applying, setApplying] = useState(false);
+  const [reminding, setReminding] = useState(false);
   const navigate = useNavigate();
   if (!row)
     return (
@@ -308,9 +309,19 @@ function ClientFolio({ row, mayAct, onPay }: FolioProps) {
       />
       <p className={formCss.ending}>
         {mayAct && <Do onClick={() => onPay(1)}>Record a payment</Do>}
+        {mayAct && row.mostLate > 0 && <Do onClick={() => setReminding(true)}>Remind of what is late</Do>}
         <Do onClick={() => navigate(`/receivables?show=payments&client=${row.clientId}`)}>Their payments</Do>
         <Do onClick={() => navigate(`/billing?show=register&client=${row.clientId}`)}>Their invoices</Do>
       </p>
+      {reminding && (
+        <Suspense>
+          <LetterForm
+            of={{ letter: { kind: "reminder", id: row.clientId, entityId: 0, currency: row.total.currency, tone: "" } }}
+            title={`Remind ${row.client}`}
+            onDone={() => setReminding(false)}
+          />
+        </Suspense>
+      )}
     </>
   );
 }

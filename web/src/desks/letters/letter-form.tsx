@@ -1,16 +1,26 @@
 import { clsx } from "clsx";
 import { useState } from "react";
 import { Link } from "react-router";
+import { useAct } from "../../api/act";
+import { api } from "../../api/client";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
+import { FileChoice } from "../../frame/file-choice";
 import { CheckField, ChoiceField, TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
 import { useTyping } from "../../frame/form/use-typing";
 import { useSettled } from "../../frame/use-settled";
 import pricingCss from "../pricing/pricing.module.css";
-import type { Invoice } from "./use-billing";
-import { asUsual, type Handover, type Letter, useDeliveryActs, useLetter } from "./use-delivery";
+import {
+  type Attach,
+  asUsual,
+  type Bringing,
+  type Handover,
+  type Letter,
+  useLetterOf,
+  useSendLetter,
+} from "./use-letters";
 
 const ways: { value: Letter["way"]; label: string }[] = [
   { value: "mail", label: "by mail" },
@@ -20,15 +30,22 @@ const ways: { value: Letter["way"]; label: string }[] = [
 ];
 
 interface Props {
-  invoice: Invoice;
-  /** As it would go out untouched. */
-  letter: Letter;
+  of: Bringing;
+  title: string;
   onDone: () => void;
 }
 
-/** The letter with an invoice, as it will go out while one types: what is changed here holds for this one. */
-export function SendForm({ invoice, letter: usual, onDone }: Props) {
-  const { send } = useDeliveryActs(invoice.id);
+/** A letter that is about to go out: read first, as it would go untouched. */
+export function LetterForm(props: Props) {
+  const usual = useLetterOf(props.of, asUsual);
+  if (usual.error) return <p className="refusal">{usual.error.message}</p>;
+  const letter = usual.data?.[0];
+  return letter ? <Opened {...props} usual={letter} /> : null;
+}
+
+/** The letter as it will go out while one types: what is changed here holds for this one. */
+function Opened({ of, title, usual, onDone }: Props & { usual: Letter }) {
+  const send = useSendLetter(of);
   const form = useTyping({
     way: usual.way,
     to: usual.to.map((one) => one.mail).join(", "),
@@ -40,10 +57,10 @@ export function SendForm({ invoice, letter: usual, onDone }: Props) {
     ...usual.attach,
   });
   const [wording, setWording] = useState(false);
-  const { way, to, copies, subject, text, word, keep, pdf, eInvoice, receipts } = form.typed;
+  const [others, setOthers] = useState<Files>([]);
+  const { way, to, copies, subject, text, word, keep, pdf, eInvoice, expenses, receipts } = form.typed;
   const same = to === usual.to.map((one) => one.mail).join(", ");
   const handover: Handover = {
-    ...asUsual,
     way,
     to: same ? "" : to,
     copies,
@@ -51,33 +68,41 @@ export function SendForm({ invoice, letter: usual, onDone }: Props) {
     text,
     word,
     keep,
-    attach: { pdf, eInvoice, receipts },
+    attach: { pdf, eInvoice, expenses, receipts, others },
   };
-  const letter = useLetter(invoice.id, useSettled(handover, 250)).data?.[0];
+  const letter = useLetterOf(of, useSettled(handover, 250)).data?.[0] ?? usual;
   const mailed = way === "mail";
-  const ok = mailed ? (letter?.stays ? "Mail it, to stay here" : "Mail it") : "Hand it over";
+  const ok = mailed ? (letter.stays ? "Mail it, to stay here" : "Mail it") : "Hand it over";
   return (
     <>
       <Form
         inPlace
         label="Hand over"
-        title={`Hand ${invoice.number} over`}
+        title={title}
         act={send}
         ok={ok}
-        ready={!letter?.problem}
+        ready={!letter.problem}
         onOk={() => send.mutate(handover, { onSuccess: onDone })}
         onNo={onDone}
       >
         <ChoiceField of={form} name="way" label="How" options={ways} />
-        {way !== usual.way && <CheckField of={form} name="keep" label="From now on, for this client" />}
+        {way !== usual.way && "invoice" in of && (
+          <CheckField of={form} name="keep" label="From now on, for this client" />
+        )}
         {mailed && (
           <>
             <TextField of={form} name="to" label="To" wide />
             <TextField of={form} name="copies" label="Copies, besides those of the contacts" />
             <TextField of={form} name="word" label="A word of your own above it" rows={2} wide />
-            <CheckField of={form} name="pdf" label="PDF" />
-            <CheckField of={form} name="eInvoice" label="E-invoice, too" />
-            <CheckField of={form} name="receipts" label="Receipts" />
+            {"invoice" in of && (
+              <>
+                <CheckField of={form} name="pdf" label="PDF" />
+                <CheckField of={form} name="eInvoice" label="E-invoice, too" />
+                <CheckField of={form} name="expenses" label="Statement of expenses" />
+                <CheckField of={form} name="receipts" label="Receipts, as one PDF" />
+                <Others files={others} onChange={setOthers} />
+              </>
+            )}
             {wording ? (
               <>
                 <TextField of={form} name="subject" label="Subject of this letter" wide />
@@ -88,7 +113,7 @@ export function SendForm({ invoice, letter: usual, onDone }: Props) {
                 <Do
                   onClick={() => {
                     setWording(true);
-                    form.set({ subject: letter?.subject ?? "", text: letter?.template ?? "" });
+                    form.set({ subject: letter.subject, text: letter.template });
                   }}
                 >
                   Change its text, for this one
@@ -98,15 +123,39 @@ export function SendForm({ invoice, letter: usual, onDone }: Props) {
             )}
           </>
         )}
-        {letter?.problem && <p className={clsx(deskCss.findingBox, formCss.wide)}>{letter.problem}</p>}
-        {mailed && letter?.stays && (
+        {letter.problem && <p className={clsx(deskCss.findingBox, formCss.wide)}>{letter.problem}</p>}
+        {mailed && letter.stays && (
           <p className={clsx("soft", formCss.wide)}>
             No mail server is set: the mail stays on this machine, under <Link to="/mails">Mails</Link>.
           </p>
         )}
       </Form>
-      {mailed && letter && <Shown letter={letter} places={wording} />}
+      {mailed && <Shown letter={letter} places={wording} />}
     </>
+  );
+}
+
+type Files = NonNullable<Attach["others"]>;
+
+/** Files of one's own that go along. */
+function Others({ files, onChange }: { files: Files; onChange: (files: Files) => void }) {
+  const keep = useAct((file: File) => api.post("/api/files/receipts", { query: { name: file.name }, body: file }), {
+    done: ({ digest, name }) => onChange([...files, { digest, name }]),
+  });
+  return (
+    <div className={formCss.wide}>
+      {files.map((file) => (
+        <p key={file.digest}>
+          {file.name} <Do onClick={() => onChange(files.filter((other) => other !== file))}>Leave {file.name} out</Do>
+        </p>
+      ))}
+      <FileChoice
+        words="Add a file of your own"
+        busy={keep.isPending}
+        problem={keep.error}
+        onFile={(file) => keep.mutate(file)}
+      />
+    </div>
   );
 }
 
