@@ -52,7 +52,7 @@ func TestAnInvoiceReachesItsClientAndIsAnswered(t *testing.T) {
 	p.click("button", "Answer")
 	p.focus("field", "What Ann reads, on the page and in a mail")
 	p.press("You asked us on 3 October")
-	p.click("button", "Answer: the line stays")
+	p.click("button", "Answer: it stays")
 	p.reads("kept: You asked us on 3 October")
 	p.goTo("/invoice#" + p.mailed(`You asked us on 3 October(?s:.*?)/invoice#(\S+)`))
 	p.reads("You asked us on 3 October")

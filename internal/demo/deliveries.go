@@ -24,6 +24,7 @@ type reading struct {
 	said         letter.Action // nothing: no report came
 	opened, file bool
 	says         []delivery.Claiming
+	answers      []delivery.Answering // to what was said, in its order
 	pays         []payment
 }
 
@@ -37,26 +38,34 @@ const (
 type payment struct {
 	amount, number string
 	later          onlinepayment.State
+	gift           string // of thanks
+	keep           bool   // the way for later
 }
 
 // readings are of the first invoices of November, in the order of their numbers; the last of them are handed over otherwise, or not yet.
 var readings = []reading{
-	{said: letter.Delivered, opened: true, file: true, pays: []payment{{"250", goodCard, ""}, {"100", emptyCard, ""}}},
+	{said: letter.Delivered, opened: true, file: true, pays: []payment{{amount: "250", number: goodCard, gift: "10", keep: true}, {amount: "100", number: emptyCard}}},
 	{said: letter.Delivered, opened: true,
 		says: []delivery.Claiming{{Kind: store.Disputed, Text: "This was part of the first visit, and billed in October."}}},
 	{said: letter.Failed},
 	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Question, Text: "Which site is this?"}},
-		pays: []payment{{"180", goodCard, ""}, {"60", emptyCard, ""}}},
-	{said: letter.Delivered},
-	{},
+		pays: []payment{{amount: "180", number: goodCard, gift: "5"}, {amount: "60", number: emptyCard}}},
+	{said: letter.Delivered,
+		says: []delivery.Claiming{{Kind: store.Disputed, Text: "Two hours less, by our log."},
+			{Kind: store.Disputed, Line: 1, Text: "That was a visit of your own."}},
+		answers: []delivery.Answering{{Outcome: store.LineWrittenDown, Amount: "20", Answer: "Your log is right: we take it down."},
+			{Outcome: store.Credited, Answer: "It was. We take it off."}}},
+	{says: []delivery.Claiming{{Kind: store.Disputed, Text: "We agreed on less."}, {Kind: store.Disputed, Line: 1, Text: "Not in our order."}},
+		answers: []delivery.Answering{{Outcome: store.LineWrittenDown, Amount: "30", Answer: "As we agreed, then."},
+			{Outcome: store.Kept, Answer: "It is the third item of your order of 4 November."}}},
 	{said: letter.Delivered, opened: true, file: true,
 		says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 11)}},
-		pays: []payment{{"300", returnedIBAN, onlinepayment.Returned}, {"120", goodIBAN, ""}}},
+		pays: []payment{{amount: "300", number: returnedIBAN, later: onlinepayment.Returned}, {amount: "120", number: goodIBAN, keep: true}}},
 	{said: letter.Failed},
 	{said: letter.Delivered, opened: true,
 		says: []delivery.Claiming{{Kind: store.Disputed, Section: -1, Line: -1, Text: "We never ordered this survey."}}},
 	{said: letter.Delivered, opened: true, says: []delivery.Claiming{{Kind: store.Promise, Section: -1, Line: -1, Day: day.Of(2026, 12, 18)}},
-		pays: []payment{{"90", returnedIBAN, onlinepayment.Returned}, {"75", goodIBAN, ""}}},
+		pays: []payment{{amount: "90", number: returnedIBAN, later: onlinepayment.Returned}, {amount: "75", number: goodIBAN}}},
 	{said: letter.Delivered, opened: true,
 		says: []delivery.Claiming{{Kind: store.Question, Section: -1, Line: -1, Text: "Can you split this over two of our orders?"}}},
 }
@@ -65,7 +74,8 @@ var readings = []reading{
 // be posted, two were called back, two were given by a link.
 func (s *seeder) handOver(on day.Day) error {
 	s.at(on, 10)
-	if err := s.set("firm", 1, "page_ways", "card debit", "page_parts", "yes", "card_fee", "1.5", "card_fee_fixed", "0.25"); err != nil {
+	if err := s.set("firm", 1, "page_ways", "card debit", "page_parts", "yes", "card_fee", "1.5", "card_fee_fixed", "0.25", "page_gift",
+		"yes"); err != nil {
 		return err
 	}
 	caught := map[string]letter.Letter{}
@@ -95,7 +105,10 @@ func (s *seeder) handOver(on day.Day) error {
 			return fmt.Errorf("hand %s over: %w", now[i].Number, err)
 		}
 	}
-	return s.otherwise(now[len(readings):])
+	if err := s.otherwise(now[len(readings):]); err != nil {
+		return err
+	}
+	return s.letters()
 }
 
 // mailed sends an invoice to its client's contact, who reads it.
@@ -139,7 +152,20 @@ func (s *seeder) mailed(inv *invoices.Summary, r reading, caught map[string]lett
 			return err
 		}
 	}
-	return nil
+	return s.answer(inv.ID, r.answers)
+}
+
+// answer answers what a client said of an invoice, in its order.
+func (s *seeder) answer(id int64, answers []delivery.Answering) error {
+	claims, err := delivery.Claims(s.ctx, s.app, s.admin.Actor, id)
+	for i := range answers {
+		if err != nil {
+			return err
+		}
+		answers[i].Version = claims[i].Version
+		_, err = delivery.Answer(s.ctx, s.app, s.admin, id, claims[i].ID, answers[i])
+	}
+	return err
 }
 
 // pay pays on the page of an invoice.
@@ -148,11 +174,13 @@ func (s *seeder) pay(id int64, secret string, p payment) error {
 	if strings.HasPrefix(p.number, "IE") {
 		method = paymentmethod.GivenMethod{Kind: "debit", IBAN: p.number, Holder: "Accounts"}
 	}
-	offer, err := paying.Read(s.ctx, s.app, secret, paying.Typing{Amount: p.amount, Method: paymentmethod.GivenMethod{Kind: method.Kind}})
+	typed := paying.Typing{Amount: p.amount, Gift: p.gift, Keep: p.keep, Method: method}
+	offer, err := paying.Read(s.ctx, s.app, secret, typed)
 	if err != nil {
 		return err
 	}
-	_, err = paying.Pay(s.ctx, s.app, secret, paying.Typing{Amount: p.amount, Shown: offer.WithFee, Method: method})
+	typed.Shown = offer.WithFee
+	_, err = paying.Pay(s.ctx, s.app, secret, typed)
 	if err != nil || p.later == "" {
 		return err
 	}
