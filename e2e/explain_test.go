@@ -46,7 +46,7 @@ func TestEveryComputedAmountOpensIntoItself(t *testing.T) {
 	p.until(`document.querySelector("[data-testid=rail-time] b").innerText.includes(":")`)
 	opened := 0
 	for _, at := range []string{"/pricing", "/pricing/11", "/pricing/4", "/time?person=3&week=2026-11-23", "/time/people",
-		"/time/list?from=2026-11-01", "/time/expenses?from=any", "/wip", "/wip/board", "/billing", "/billing?show=register", "/billing/259", "/billing/29", "/billing/53",
+		"/time/list?from=2026-11-01", "/time/expenses?from=any", "/wip", "/wip/board", "/billing", "/billing?show=register", "/billing/262", "/billing/29", "/billing/53",
 		"/receivables", "/receivables?show=payments", "/receivables?show=funds", "/receivables?show=deposits", "/receivables?show=transfers",
 		"/receivables?show=journal", "/clients", "/clients/1", "/engagements/2"} {
 		p.goTo(at)

@@ -22,7 +22,7 @@ func TestHeldMoneyIsAppliedAsItIsChosen(t *testing.T) {
 func TestInstalmentsAreATable(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
-	p.goTo("/billing/258?pane=payment")
+	p.goTo("/billing/261?pane=payment")
 	p.until(`document.querySelector("[aria-label=Instalments]")`)
 	p.click("button", "Add an instalment")
 	p.until(`document.querySelectorAll("[aria-label=Instalments] tbody tr").length === 2`)

@@ -234,13 +234,13 @@ func TestTheRegisterIsReadAsItComesIntoSight(t *testing.T) {
 	p := look(t)
 	p.signIn("administrator")
 	p.goTo("/billing?show=register")
-	p.until("document.querySelector('[data-row=\"0\"]') && document.querySelector('table[aria-rowcount=\"256\"]')")
+	p.until("document.querySelector('[data-row=\"0\"]') && document.querySelector('table[aria-rowcount=\"259\"]')")
 	sums := p.text("tfoot")
 	p.until(`document.activeElement.getAttribute("aria-label") === "Invoices"`)
 	p.press("x")
 	p.reads("1 invoice\nchosen")
 	js[bool](p, `(document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key: "End", bubbles: true })), true)`)
-	p.until("document.querySelector('tr.current[data-row=\"254\"]')")
+	p.until("document.querySelector('tr.current[data-row=\"257\"]')")
 	if foot := p.text("tfoot"); foot != sums {
 		t.Errorf("the foot said %q, then %q", sums, foot)
 	}

@@ -3,6 +3,8 @@ package e2e
 import (
 	"strings"
 	"testing"
+
+	"github.com/chromedp/chromedp"
 )
 
 // From an invoice a client opens all that they have with the firm by a code from a mail, sees what they receive, opens another invoice from
@@ -13,6 +15,7 @@ func TestAClientOpensAllOfTheirsWithACode(t *testing.T) {
 	p.signIn("administrator")
 	p.invoice("SC1046")
 	at := js[string](p, "location.pathname")
+	p.reads("It goes by mail")
 	client := js[string](p, `[...document.querySelectorAll(".desk_folio-over a")].find(a => a.pathname.startsWith("/clients/")).pathname`)
 	p.goTo(client)
 	p.reads("Contacts")
@@ -21,7 +24,7 @@ func TestAClientOpensAllOfTheirsWithACode(t *testing.T) {
 	p.press("Ann")
 	p.focus("field", "Mail")
 	p.press("ann@whinny.example")
-	p.click("button", "Add it")
+	p.click("button", "Make the contact")
 	p.reads("ann@whinny.example")
 	p.goTo(at)
 	p.reads("It goes by mail")
@@ -46,7 +49,7 @@ func TestAClientOpensAllOfTheirsWithACode(t *testing.T) {
 	p.clickOn(`document.querySelector("[aria-label=Open] li button")`)
 	p.until(`location.pathname === "/invoice"`)
 	p.reads("To pay")
-	p.back()
+	js[chromedp.Void](p, "history.back()")
 	p.until(`location.pathname === "/client" && document.querySelector("[aria-label=Open] li")`)
 	p.click("button", "Close this page")
 	p.reads("It is closed")
@@ -94,6 +97,7 @@ func TestADepositRequestIsSent(t *testing.T) {
 	}
 	p.goTo("/account")
 	p.choose("Notices by mail", "by mail, too, as one letter a day")
+	p.reads("by mail, too, as one letter a day")
 	p.goTo("/account")
 	p.reads("by mail, too, as one letter a day")
 }

@@ -14,7 +14,7 @@ import (
 func TestLinesThatAreLeftOutStayInTheirTable(t *testing.T) {
 	p := open(t)
 	p.signIn("administrator")
-	p.goTo("/billing/260")
+	p.goTo("/billing/263")
 	p.until(`document.querySelectorAll("[aria-label=Entries] .review_left-out").length > 0`)
 	held := js[int](p, `document.querySelectorAll("[aria-label=Entries] .review_left-out").length`)
 	p.clickOn(`document.querySelector("[aria-label=Entries] [data-line] input[type=checkbox]")`)

@@ -225,3 +225,95 @@ func goOn(t *testing.T, program, data string, many int) {
 		t.Errorf("gone on, there are %d drafts and %d invoices", drafts, issued)
 	}
 }
+
+// ask posts and reads the answer; a server that was killed gives nothing.
+func (r *running) ask(ctx context.Context, method, path, body, key, secret string, into any) {
+	request, err := http.NewRequestWithContext(ctx, method, r.address+path, strings.NewReader(body))
+	if err != nil {
+		return
+	}
+	request.Header.Set("Content-Type", "application/json")
+	request.Header.Set("Idempotency-Key", key)
+	request.Header.Set("Link-Secret", secret)
+	if response, err := r.http.Do(request); err == nil {
+		_ = json.NewDecoder(response.Body).Decode(into) // half an answer is none
+		response.Body.Close()
+	}
+}
+
+// collect sends open invoices, and lets their clients pay a part of each by card and by debit, ask and dispute, until the server is killed.
+func (r *running) collect(ctx context.Context, round int) {
+	register := struct {
+		Invoices []struct{ ID int64 }
+	}{}
+	r.read(ctx, "/api/invoices?state=open&limit=100", &register)
+	for i, inv := range register.Invoices {
+		if ctx.Err() != nil {
+			return
+		}
+		key := fmt.Sprintf("round %d, %d", round, i)
+		r.post(ctx, fmt.Sprintf("/api/invoices/%d/delivery", inv.ID), `{"way":"","to":"ann@client.example","copies":"","subject":"","text":"","word":"","keep":false}`,
+			key+" sent")
+		linked, offer := struct{ Link string }{}, struct{ WithFee string }{}
+		r.ask(ctx, http.MethodPost, fmt.Sprintf("/api/invoices/%d/links", inv.ID), `{"name":"Ann"}`, key+" link", "", &linked)
+		_, secret, _ := strings.Cut(linked.Link, "#")
+		kind := []string{"card", "debit"}[i%2]
+		r.ask(ctx, http.MethodGet, "/api/public/invoice/offer?amount=10&gift=1&kind="+kind, "", "", secret, &offer)
+		r.ask(ctx, http.MethodPost, "/api/public/invoice/payments", fmt.Sprintf(`{"amount":"10","gift":"1","shown":%q,"method":{"kind":%q,"number":"9000000000000019",
+			"expires":"12/30","code":"123","iban":"IE16TEST93115212345678","holder":"Ann"}}`, offer.WithFee, kind), key+" paid", secret, new(struct{}))
+		if i%5 == 0 {
+			r.ask(ctx, http.MethodPost, "/api/public/invoice/claims", `{"kind":"dispute","section":0,"line":0,"text":"Not ours"}`, key+" said", secret,
+				new(struct{}))
+		}
+	}
+}
+
+// The server is killed without warning while letters go out and clients pay and dispute: afterwards every payment is one or none, every
+// letter as far as its mail, and the next start goes on with what was on its way.
+func TestAKilledServerLosesNoPayment(t *testing.T) {
+	kills, within := 40, 6*time.Second
+	if testing.Short() {
+		kills, within = 3, 2*time.Second
+	}
+	program, err := apptest.Program(".", filepath.Join(t.TempDir(), "dorvet"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	random, data, paid := rand.New(rand.NewPCG(11, 12)), seeded(t), int64(0)
+	for round := range kills { // one after the other on the same data
+		server := start(t, program, data)
+		ctx, cancel := context.WithCancel(t.Context())
+		go server.collect(ctx, round)
+		time.Sleep(within/4 + time.Duration(random.Int64N(int64(within)))) // the moment of the kill, not a wait
+		if err := server.cmd.Process.Kill(); err != nil {
+			t.Fatal(err)
+		}
+		server.cmd.Wait()
+		cancel()
+		if out, err := exec.Command(program, "check", "--redraw", "0", "--data", data).CombinedOutput(); err != nil {
+			t.Fatalf("killed in round %d: %v: %s", round, err, out)
+		}
+		paid = counted(t, data, "SELECT COUNT(*) FROM online_payments WHERE gift = 100")
+		if twice := counted(t, data, "SELECT COUNT(*) FROM online_payments WHERE gift = 100 GROUP BY invoice_id, made_at HAVING COUNT(*) > 1"); twice > 0 {
+			t.Errorf("round %d: a payment was made twice", round)
+		}
+	}
+	if paid == 0 {
+		t.Error("nothing was paid: the moments are not where the work is")
+	}
+}
+
+// counted is what a query counts in the data of a folder; nothing is 0.
+func counted(t *testing.T, folder, query string) int64 {
+	t.Helper()
+	data, err := store.Open(t.Context(), folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer data.Close()
+	n, err := store.Count(data.Read(t.Context(), store.Everything), query)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return n
+}

@@ -70,7 +70,7 @@ var theDemo = sync.OnceValues(func() (string, error) {
 })
 
 // seeded is a copy of the demo firm of the test's own.
-func seeded(t *testing.T) string {
+func seeded(t testing.TB) string {
 	t.Helper()
 	made, err := theDemo()
 	data := filepath.Join(t.TempDir(), "demo")

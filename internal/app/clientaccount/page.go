@@ -181,13 +181,16 @@ func (s *session) issued(tx *store.DB) ([]store.InvoiceRow, error) {
 			seen = append(seen, rows[i])
 		}
 	}
-	slices.SortStableFunc(seen, func(a, b store.InvoiceRow) int {
-		if a.Open > 0 && b.Open > 0 {
-			return cmp.Compare(a.NextDue, b.NextDue)
-		}
-		return 0
-	})
+	slices.SortStableFunc(seen, func(a, b store.InvoiceRow) int { return cmp.Compare(openSince(&a), openSince(&b)) })
 	return seen, nil
+}
+
+// openSince is the day from which something is to be paid; what is settled comes after all that is not.
+func openSince(inv *store.InvoiceRow) day.Day {
+	if inv.Open > 0 {
+		return inv.NextDue
+	}
+	return day.Last
 }
 
 func (s *session) addAccounts(a *app.App, tx *store.DB, p *ClientAccount, w wording.Words) error {

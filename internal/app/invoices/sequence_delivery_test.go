@@ -17,8 +17,10 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/delivery"
+	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/paying"
+	"dorvet/internal/app/receivables"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -51,6 +53,7 @@ func around(t *testing.T, a *app.App, seed uint64) *outside {
 	apptest.Set(t, a, "firm", 1, "page_ways", "card debit")
 	apptest.Set(t, a, "firm", 1, "page_parts", "yes")
 	apptest.Set(t, a, "firm", 1, "card_fee", "1.5")
+	apptest.Set(t, a, "firm", 1, "page_gift", "yes")
 	return o
 }
 
@@ -101,7 +104,9 @@ func (u *user) delivers(ctx context.Context) error {
 	}
 	inv := register[u.IntN(len(register))]
 	l, secret := u.outside.letter()
-	switch u.IntN(12) {
+	switch u.IntN(13) {
+	case 12:
+		err = u.writes(ctx, inv)
 	case 0, 1:
 		way := []core.Way{core.Mail, core.Mail, core.Mail, core.Post, core.Print, ""}[u.IntN(6)]
 		_, err = delivery.Send(ctx, u.a, apptest.Admin, inv.ID, delivery.Handover{Way: way})
@@ -134,17 +139,43 @@ func (u *user) answers(ctx context.Context, id int64) error {
 	}
 	c := claims[u.IntN(len(claims))]
 	_, err = delivery.Answer(ctx, u.a, apptest.Admin, id, c.ID, delivery.Answering{Version: c.Version, Answer: "so it is",
-		Outcome: []store.Outcome{store.Answered, store.Kept, store.Credited}[u.IntN(3)]})
+		Outcome: []store.Outcome{store.Answered, store.Kept, store.Credited, store.LineWrittenDown, store.LineMoved}[u.IntN(5)],
+		Amount:  fmt.Sprint(u.IntN(60)), EngagementID: int64(1 + u.IntN(3))})
 	return err
 }
 
 func (u *user) pays(ctx context.Context, secret string) error {
 	amount, kind := []string{"", fmt.Sprint(1 + u.IntN(90))}[u.IntN(2)], []string{"card", "debit"}[u.IntN(2)]
-	offer, err := paying.Read(ctx, u.a, secret, paying.Typing{Amount: amount, Method: paymentmethod.GivenMethod{Kind: kind}})
+	typed := paying.Typing{Amount: amount, Gift: []string{"", "", "0.50"}[u.IntN(3)], Keep: u.IntN(3) == 0,
+		Method: paymentmethod.GivenMethod{Kind: kind}}
+	offer, err := paying.Read(ctx, u.a, secret, typed)
 	if err != nil {
 		return err
 	}
-	_, err = paying.Pay(ctx, u.a, secret, paying.Typing{Amount: amount, Shown: offer.WithFee, Method: paymentmethod.GivenMethod{Kind: kind}})
+	if len(offer.Kept) > 0 && u.IntN(2) == 0 {
+		typed.KeptID, typed.Method.Kind = offer.Kept[0].ID, offer.Kept[0].Kind
+		if offer, err = paying.Read(ctx, u.a, secret, typed); err != nil {
+			return err
+		}
+	}
+	typed.Shown = offer.WithFee
+	_, err = paying.Pay(ctx, u.a, secret, typed)
+	return err
+}
+
+// writes sends what brings no invoice, or issues a draft and sends it in one act.
+func (u *user) writes(ctx context.Context, inv invoices.Summary) error {
+	if u.IntN(3) > 0 {
+		kind := []core.Kind{core.Statement, core.Reminder}[u.IntN(2)]
+		_, err := receivables.SendLetter(ctx, u.a, apptest.Admin, receivables.Lettering{Kind: kind, ID: inv.ClientID})
+		return err
+	}
+	waiting, err := invoices.Drafts(ctx, u.a, apptest.Admin.Actor, invoices.Filter{})
+	if err != nil || len(waiting) == 0 {
+		return err
+	}
+	draft := waiting[u.IntN(len(waiting))]
+	_, err = delivery.IssueAndSend(ctx, u.a, apptest.Admin, drafts.Edit{ID: draft.ID, Version: draft.Version})
 	return err
 }
 

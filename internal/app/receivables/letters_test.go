@@ -58,7 +58,7 @@ func TestLettersThatBringNoInvoice(t *testing.T) {
 	if _, err := lettered(t, a, receivables.Lettering{Kind: core.Deposit, ID: request.ID}); err != nil {
 		t.Fatal(err)
 	}
-	if body := mails.Find(t, "ann@alder.example", `(?s)(.*)`); !strings.Contains(body, "deposit of EUR\u00a0500.00") || !strings.Contains(body, "Boats") {
+	if body := mails.Find(t, "ann@alder.example", `(?s)(.*)`); !strings.Contains(body, "deposit of EUR\u00a0500.00 by") || !strings.Contains(body, "Boats") {
 		t.Errorf("%s", body)
 	}
 	if _, err := lettered(t, a, receivables.Lettering{Kind: core.Statement, ID: 1}); apptest.RefusalOf(t, err) == nil {

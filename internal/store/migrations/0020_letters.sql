@@ -63,23 +63,23 @@ CREATE INDEX notices_to_mail ON notices (person_id) WHERE mail = 'waits';
 INSERT INTO issue_checks (code, name, level) VALUES ('no_mail_server', 'Its mail would stay here', 'warn');
 ALTER TABLE letter_texts ADD COLUMN tone TEXT NOT NULL DEFAULT '' CHECK (tone IN ('', 'warm', 'firm'));
 INSERT INTO letter_texts (name, kind, language, tone, subject, text, active) VALUES
-  ('Deposit request', 'deposit', '', '', 'Deposit {number} for {what}', 'Dear {name},' || char(10) || char(10) ||
-    'before we begin we ask for a deposit of {amount}, by {due}, for {what}. It is held for you and taken off your bill; it is no invoice.' || char(10) || char(10) ||
+  ('Deposit request', 'deposit', '', '', 'Deposit request {number}: {what}', 'Dear {name},' || char(10) || char(10) ||
+    'before we begin we ask for a deposit of {amount} by {due}: {what}. It is held for you and taken off your bill; it is no invoice.' || char(10) || char(10) ||
     '{signature}', TRUE),
-  ('Deposit request, German', 'deposit', 'de', '', 'Anzahlung {number} für {what}', 'Guten Tag {name},' || char(10) || char(10) ||
-    'bevor wir beginnen, bitten wir um eine Anzahlung von {amount} bis {due}, für {what}. Sie wird für Sie verwahrt und mit Ihrer Rechnung verrechnet; dies ist keine Rechnung.' || char(10) || char(10) ||
+  ('Deposit request, German', 'deposit', 'de', '', 'Anzahlung {number}: {what}', 'Guten Tag {name},' || char(10) || char(10) ||
+    'bevor wir beginnen, bitten wir um eine Anzahlung von {amount} bis {due}: {what}. Sie wird für Sie verwahrt und mit Ihrer Rechnung verrechnet; dies ist keine Rechnung.' || char(10) || char(10) ||
     '{signature}', TRUE),
-  ('Deposit request, French', 'deposit', 'fr', '', 'Acompte {number} pour {what}', 'Bonjour {name},' || char(10) || char(10) ||
-    'avant de commencer, nous vous demandons un acompte de {amount} pour le {due}, pour {what}. Il est conservé pour vous et déduit de votre facture ; ceci n’est pas une facture.' || char(10) || char(10) ||
+  ('Deposit request, French', 'deposit', 'fr', '', 'Acompte {number} : {what}', 'Bonjour {name},' || char(10) || char(10) ||
+    'avant de commencer, nous vous demandons un acompte de {amount} pour le {due} : {what}. Il est conservé pour vous et déduit de votre facture ; ceci n’est pas une facture.' || char(10) || char(10) ||
     '{signature}', TRUE),
-  ('Deposit request, Spanish', 'deposit', 'es', '', 'Anticipo {number} por {what}', 'Estimado/a {name}:' || char(10) || char(10) ||
-    'antes de empezar le pedimos un anticipo de {amount} hasta el {due}, por {what}. Se guarda para usted y se descuenta de su factura; esto no es una factura.' || char(10) || char(10) ||
+  ('Deposit request, Spanish', 'deposit', 'es', '', 'Anticipo {number}: {what}', 'Estimado/a {name}:' || char(10) || char(10) ||
+    'antes de empezar le pedimos un anticipo de {amount} hasta el {due}: {what}. Se guarda para usted y se descuenta de su factura; esto no es una factura.' || char(10) || char(10) ||
     '{signature}', TRUE),
-  ('Deposit request, Polish', 'deposit', 'pl', '', 'Zaliczka {number} na: {what}', 'Dzień dobry, {name},' || char(10) || char(10) ||
-    'zanim zaczniemy, prosimy o zaliczkę w wysokości {amount} do {due}, na: {what}. Jest przechowywana dla Państwa i zostanie odliczona od faktury; to nie jest faktura.' || char(10) || char(10) ||
+  ('Deposit request, Polish', 'deposit', 'pl', '', 'Zaliczka {number}: {what}', 'Dzień dobry, {name},' || char(10) || char(10) ||
+    'zanim zaczniemy, prosimy o zaliczkę w wysokości {amount} do {due}: {what}. Jest przechowywana dla Państwa i zostanie odliczona od faktury; to nie jest faktura.' || char(10) || char(10) ||
     '{signature}', TRUE),
-  ('Deposit request, Greek', 'deposit', 'el', '', 'Προκαταβολή {number} για {what}', 'Αγαπητέ/ή {name},' || char(10) || char(10) ||
-    'πριν ξεκινήσουμε, ζητούμε προκαταβολή {amount} έως {due}, για: {what}. Φυλάσσεται για εσάς και αφαιρείται από τον λογαριασμό σας· δεν είναι τιμολόγιο.' || char(10) || char(10) ||
+  ('Deposit request, Greek', 'deposit', 'el', '', 'Προκαταβολή {number}: {what}', 'Αγαπητέ/ή {name},' || char(10) || char(10) ||
+    'πριν ξεκινήσουμε, ζητούμε προκαταβολή {amount} έως {due}: {what}. Φυλάσσεται για εσάς και αφαιρείται από τον λογαριασμό σας· δεν είναι τιμολόγιο.' || char(10) || char(10) ||
     '{signature}', TRUE),
   ('Statement of account', 'statement', '', '', 'Your account with {firm} on {dated}', 'Dear {name},' || char(10) || char(10) ||
     'here is what is open between us on {dated}: {amount}, of which {late} is late.' || char(10) || char(10) ||

@@ -14,33 +14,35 @@ export function ToAccount({ secret, language }: { secret: string; language: stri
   const [elsewhere, setElsewhere] = useState(false);
   const form = useTyping({ mail: "", code: "" });
   const { mail, code } = form.typed;
-  if (ask.isSuccess)
-    return (
-      <Form
-        size="large"
-        label={w.all}
-        act={open}
-        ok={w.open_it}
-        ready={code.trim().length >= 6}
-        onOk={() => open.mutate(code)}
-      >
-        <p role="status">{w.mailed}</p>
-        <TextField of={form} name="code" label={w.code} autoComplete="one-time-code" focus />
-      </Form>
-    );
   return (
     <section aria-label={w.all} className={clientCss.clientForm}>
       <h2 className="sub">{w.all}</h2>
-      <p>{w.why}</p>
-      <Form size="large" label={w.all} act={ask} ok={w.mail_code} onOk={() => ask.mutate(mail)}>
-        {elsewhere ? (
-          <TextField of={form} name="mail" label={w.other} type="email" autoComplete="email" focus />
-        ) : (
-          <p>
-            <Do onClick={() => setElsewhere(true)}>{w.other}</Do>
-          </p>
-        )}
-      </Form>
+      {ask.isSuccess ? (
+        <Form
+          size="large"
+          label={w.code}
+          act={open}
+          ok={w.open_it}
+          ready={code.trim().length >= 6}
+          onOk={() => open.mutate(code)}
+        >
+          <p role="status">{w.mailed}</p>
+          <TextField of={form} name="code" label={w.code} autoComplete="one-time-code" focus />
+        </Form>
+      ) : (
+        <>
+          <p>{w.why}</p>
+          <Form size="large" label={w.all} act={ask} ok={w.mail_code} onOk={() => ask.mutate(mail)}>
+            {elsewhere ? (
+              <TextField of={form} name="mail" label={w.other} type="email" autoComplete="email" focus />
+            ) : (
+              <p>
+                <Do onClick={() => setElsewhere(true)}>{w.other}</Do>
+              </p>
+            )}
+          </Form>
+        </>
+      )}
     </section>
   );
 }

@@ -53,6 +53,7 @@ function Notices() {
   return (
     <section aria-label="Notices">
       <h2 className="sub">Notices</h2>
+      <NoticeMails />
       {notices.data?.length === 0 && <p className="soft">Nothing to tell.</p>}
       <ul className={tableCss.plainList}>
         {(notices.data ?? []).map((n) => (
@@ -62,7 +63,6 @@ function Notices() {
           </li>
         ))}
       </ul>
-      <NoticeMails />
     </section>
   );
 }

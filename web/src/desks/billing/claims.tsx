@@ -74,7 +74,11 @@ function Said({ claim, invoice, mayAnswer, onCredit }: SaidProps) {
       {mayAnswer && !open && (
         <p>
           <Do onClick={() => setOpen(true)}>Answer</Do>{" "}
-          {claim.kind === "dispute" && onCredit && <Do onClick={onCredit}>Credit by hand</Do>}
+          {claim.kind === "dispute" && onCredit && (
+            <>
+              <span className="soft">or</span> <Do onClick={onCredit}>credit by hand</Do>
+            </>
+          )}
         </p>
       )}
       {open && <AnswerForm claim={claim} invoice={invoice} onDone={() => setOpen(false)} />}

@@ -1,7 +1,7 @@
 import { Checkbox } from "antd";
 import { useState } from "react";
 import { Dialog } from "../../frame/dialog";
-import { Moneys, summed } from "../../frame/figure";
+import { summed, useMoneyText } from "../../frame/figure";
 import { wayWords } from "../letters/use-letters";
 import type { Summary } from "./use-billing";
 import { useLetters } from "./use-delivery";
@@ -20,6 +20,7 @@ const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** The question before many are issued: what they come to, and whether each goes to its client at once. */
 export function IssueMany({ rows, among, onNo, onIssue }: Props) {
+  const money = useMoneyText();
   const [sends, setSends] = useState(false);
   const unapproved = rows.filter((r) => r.state !== "approved").length;
   return (
@@ -36,8 +37,11 @@ export function IssueMany({ rows, among, onNo, onIssue }: Props) {
             {unapproved === rows.length ? "None of them is approved. " : `${unapproved} of them are not approved. `}
           </b>
         )}
-        They come to <Moneys of={summed(rows.map((r) => r.total))} /> gross, get their numbers in the order of their
-        dates and clients, and are frozen.{" "}
+        They come to{" "}
+        {summed(rows.map((r) => r.total))
+          .map((sum) => money(sum))
+          .join(" and ")}{" "}
+        gross, get their numbers in the order of their dates and clients, and are frozen.{" "}
         {rows.some((r) => r.found > 0) && "Some of them have findings that do not block. "}
         {among > rows.length && `${among - rows.length} stay: something on them blocks, or they wait for approval. `}
         Until something is paid they can be reopened.

@@ -42,6 +42,7 @@ function IssueQuestion({
   const worked = invoice.lines.some((line) => line.portionId !== 0);
   return (
     <Dialog
+      width={600}
       title={`Issue ${invoice.nextNumber}?`}
       ok={`${sends ? "Issue and send" : "Issue"} ${invoice.nextNumber} over ${money(invoice.total)}`}
       no="Not yet"

@@ -4,6 +4,7 @@ import { useRead } from "../../api/read";
 import { useSession } from "../../api/session";
 import { instant, long } from "../../frame/days";
 import { Do } from "../../frame/do";
+import formCss from "../../frame/form/form.module.css";
 import { Table } from "../../frame/list/table";
 import { Stands } from "../letters/stands";
 import { about, bringsWords, type SentLetter, wayWords } from "../letters/use-letters";
@@ -53,7 +54,7 @@ export function HandedOver({ id }: { id: number }) {
           ]}
         />
       )}
-      <p>
+      <p className={formCss.ending}>
         {rows.length === shown && <Link to={`/letters?client=${id}`}>All letters to them</Link>}{" "}
         <a href={`/api/clients/${id}/statement.pdf`}>Save the statement of account</a>{" "}
         {role === "administrator" && (

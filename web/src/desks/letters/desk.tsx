@@ -7,6 +7,7 @@ import { instant, long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Folio } from "../../frame/folio";
+import formCss from "../../frame/form/form.module.css";
 import { text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { type Column, useList } from "../../frame/list/use-list";
@@ -150,7 +151,7 @@ function LetterFolio({ letter }: { letter: SentLetter }) {
       </p>
       {letter.problem && <p className={deskCss.findingBox}>{letter.problem}</p>}
       <Refused by={back.error ?? again.error} />
-      <p>
+      <p className={formCss.ending}>
         {letter.invoiceId > 0 && <Link to={`/billing/${letter.invoiceId}`}>Open {letter.number.split(",")[0]}</Link>}{" "}
         {role === "administrator" && waits && <Do onClick={() => back.mutate()}>Call it back</Do>}{" "}
         {role === "administrator" && letter.mailId > 0 && (letter.state === "failed" || (waits && letter.problem)) && (
