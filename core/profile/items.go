@@ -157,7 +157,7 @@ var Items = []Item{
 	{Name: "card_fee_fixed", Label: "And, a payment", Group: "The client's page", Form: Amount, Default: "0"},
 	{Name: "pay_link", Label: "Another page to pay on", Group: "The client's page", Form: Line, Optional: true,
 		Hint: "an address of yours, https://…"},
-	{Name: "page_days", Label: "A link works, days", Group: "The client's page", Form: Number, Default: "365",
+	{Name: "page_days", OnInvoice: true, Label: "A link works, days", Group: "The client's page", Form: Number, Default: "365",
 		Hint: "after the invoice was sent"},
 	{Name: "reminders", OnInvoice: true, Label: "Reminders", Group: "Collecting", Form: YesNo, Default: "yes"},
 	{Name: "reminder_days", OnInvoice: true, Label: "A reminder every, days", Group: "Collecting", Form: Number, Default: "14"},

@@ -92,7 +92,7 @@ func (s *server) registerInvoices(api huma.API) {
 			LeadID       int64  `query:"lead" doc:"of one of its engagements; 0 for all"`
 			RunID        int64  `query:"run" doc:"0 for all"`
 			State        string `query:"state" doc:"open, late, paid, credited, disputed, credit_note or opening; nothing for all"`
-			Handed       string `query:"handed" enum:",not_yet,queued,failed,out,opened,fetched,unopened" doc:"how far it has come to its client"`
+			Handed       string `query:"handed" enum:",not_yet,queued,on_paper,failed,out,opened,fetched,unopened,settled" doc:"how far it has come to its client"`
 			From         isoDay `query:"from" doc:"dated; nothing: from ever"`
 			To           isoDay `query:"to" doc:"dated; nothing: to this day"`
 			AtLeast      string `query:"atLeast" maxLength:"30" doc:"total, each in its own currency; nothing for all"`

@@ -70,10 +70,6 @@ func (s *server) registerDelivery(api huma.API) {
 			return delivery.List(ctx, s.app, actor, delivery.LetterFilter{ClientID: in.ClientID, Kind: in.Kind, State: core.State(in.State)},
 				in.Offset, in.Limit)
 		})
-	operation(s, api, http.MethodGet, "/deliveries/paper", "listOnPaper", "What is to be printed, posted or fetched and has not left yet",
-		func(ctx context.Context, actor app.Actor, _ *nothing) ([]delivery.Handing, error) {
-			return delivery.OnPaper(ctx, s.app, actor)
-		})
 	operation(s, api, http.MethodPost, "/deliveries/posted", "notePosted", "Note that invoices left the house on paper",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {

@@ -101,7 +101,7 @@ var allowed = map[string][]app.Role{
 	"askClient":          leaders,
 	"listQuestionnaires": reviewers,
 	"readDelivery":       reviewers, "previewLetter": billers, "sendInvoice": billers, "previewLetters": billers, "sendMany": billers,
-	"listDeliveries": readers, "listOnPaper": billers, "notePosted": billers, "callBack": billers,
+	"listDeliveries": readers, "notePosted": billers, "callBack": billers,
 	"previewInvoicePage": reviewers, "linkInvoice": billers, "endInvoiceLinks": billers,
 	"previewClientLetter": billers, "sendClientLetter": billers, "callBackMail": billers, "readStatement": readers,
 	"listClaims": reviewers, "answerClaim": billers, "listOpenClaims": readers,

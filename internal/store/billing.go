@@ -75,6 +75,9 @@ var handedAs = map[string]string{
 	"out":    "i.handed IN ('taken', 'arrived', 'posted', 'saved', 'opened', 'fetched')",
 	"opened": "i.handed IN ('opened', 'fetched')", "fetched": "i.handed = 'fetched'",
 	"unopened": "i.handed IN ('taken', 'arrived')",
+	"settled":  "i.handed IN ('taken', 'arrived', 'posted', 'saved', 'opened', 'fetched') AND i.open = 0 AND i.kind <> 'credit_note'",
+	"on_paper": `i.handed = 'queued' AND EXISTS (SELECT 1 FROM delivered x JOIN deliveries d ON d.id = x.delivery_id
+		WHERE x.invoice_id = i.id AND x.revision = i.revision AND d.state = 'queued' AND d.way <> 'mail')`,
 }
 
 // inStates holds for an invoice i in some states. They are written out: only so SQLite sees which index
@@ -187,6 +190,8 @@ type HandedCounts struct {
 	Unopened int   `json:"unopened"`
 	Opened   int   `json:"opened"`
 	Fetched  int   `json:"fetched"`
+	Settled  int   `json:"settled"`
+	OnPaper  int   `json:"on_paper"`
 }
 
 // Handed counts what is asked for by how far it has come, by client; whichever of it is asked for.

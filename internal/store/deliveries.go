@@ -172,13 +172,10 @@ func SizeOf(tx *DB, digests []string) (int64, error) {
 // DeliveryOf reads a delivery, or ErrNotFound.
 func DeliveryOf(tx *DB, id int64) (*Delivery, error) { return Get[Delivery](tx, id) }
 
-// WaitingOnPaper lists the deliveries of invoices that are to be printed, posted or fetched and have not left yet, by client and number;
-// of some invoices, or of all (nil).
-func WaitingOnPaper(tx *DB, invoiceIDs []int64) ([]DeliveryRow, error) {
+// WaitingOnPaper lists the deliveries of an invoice that are to be printed, posted or fetched and have not left yet.
+func WaitingOnPaper(tx *DB, invoiceID int64) ([]DeliveryRow, error) {
 	rows := []DeliveryRow{}
-	err := tx.gorm.Raw(deliveryRows+`JOIN clients c ON c.id = d.client_id WHERE d.state = 'queued' AND d.way <> 'mail'
-		AND (@all OR x.invoice_id IN @invoices) ORDER BY d.way, c.name, i.number, i.id`,
-		map[string]any{"all": invoiceIDs == nil, "invoices": many(invoiceIDs)}).Scan(&rows).Error
+	err := tx.gorm.Raw(deliveryRows+"WHERE d.state = 'queued' AND d.way <> 'mail' AND x.invoice_id = ? ORDER BY d.id", invoiceID).Scan(&rows).Error
 	return rows, err
 }
 

@@ -216,8 +216,8 @@ func TestManyAreHandedOverAtOnce(t *testing.T) {
 	if said := send(three.ID); said != "1 letter for the post." {
 		t.Errorf("%q", said)
 	}
-	waiting, err := delivery.OnPaper(t.Context(), a, apptest.Admin.Actor)
-	if must(t, err); len(waiting) != 1 || waiting[0].Number != "N3" {
+	waiting, err := invoices.RegisterPage(t.Context(), a, apptest.Admin.Actor, invoices.Filter{Handed: "on_paper"}, 0, 10)
+	if must(t, err); waiting.Total != 1 || waiting.Invoices[0].Number != "N3" || waiting.Handed.OnPaper != 1 {
 		t.Errorf("%+v", waiting)
 	}
 	if _, err := delivery.Posted(t.Context(), a, apptest.Admin, []int64{three.ID}, apptest.Today+1); err == nil {

@@ -183,10 +183,18 @@ func (p *packet) links(now time.Time, body string) []store.MailLink {
 	for i, inv := range p.Invoices {
 		if mark := Mark(len(p.Invoices), i); strings.Contains(body, "{"+mark+"}") {
 			links = append(links, store.MailLink{Mark: mark, Purpose: store.ForInvoice, SubjectID: inv.ID,
-				ExpiresAt: now.AddDate(0, 0, max(p.profile.Number("page_days"), 1))})
+				ExpiresAt: now.AddDate(0, 0, max(p.pageDays(&inv.Invoice), 1))})
 		}
 	}
 	return links
+}
+
+// pageDays is how long links to an invoice work: as it says itself, or as its profile does.
+func (p *packet) pageDays(inv *store.Invoice) int {
+	if days, err := strconv.Atoi(inv.Choices.Text("page_days")); err == nil {
+		return days
+	}
+	return p.profile.Number("page_days")
 }
 
 // shown is a body with the addresses that its links will have, as far as they can be told before they are made.

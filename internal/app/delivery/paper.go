@@ -14,12 +14,6 @@ import (
 
 // What leaves the house on paper, or is fetched here to be given by hand.
 
-// OnPaper lists what is to be printed, posted or fetched and has not left yet, in the order in which it is printed.
-func OnPaper(ctx context.Context, a *app.App, actor app.Actor) ([]Handing, error) {
-	rows, err := store.WaitingOnPaper(a.Read(ctx, actor), nil)
-	return handings(rows), err
-}
-
 // Posted notes that invoices left the house on paper on a day: those that were waiting for it, and others as posted by hand. One that was
 // handed over before is left as it is.
 func Posted(ctx context.Context, a *app.App, r app.Request, ids []int64, on day.Day) (Sent, error) {
@@ -58,7 +52,7 @@ func post(tx *app.Tx, id int64, on day.Day) (int, error) {
 	}
 	tx.LinkTo(app.OfInvoice, id)
 	tx.LinkTo("clients", inv.ClientID)
-	waiting, err := store.WaitingOnPaper(tx.DB, []int64{id})
+	waiting, err := store.WaitingOnPaper(tx.DB, id)
 	if err != nil {
 		return 0, err
 	}

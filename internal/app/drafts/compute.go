@@ -120,7 +120,7 @@ func keepLines(tx *app.Tx, inv *store.Invoice, lines []store.InvoiceLine, open [
 
 // KeepSums keeps what a draft comes to, what it reserves of funds, and when it is due.
 func KeepSums(tx *app.Tx, firm *store.Firm, inv *store.Invoice, d *draft.Draft, held []store.ClientFundsRow) error {
-	if !inv.Fresh || len(held) > 0 {
+	if !inv.Fresh || len(held) > 0 || inv.Funds != 0 {
 		taken := []store.InvoiceFund{}
 		for i, amount := range d.Funds {
 			if amount > 0 {

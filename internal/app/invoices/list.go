@@ -266,6 +266,7 @@ func (p *RegisterPart) addHanded(a *app.App, tx *store.DB, f store.InvoiceFilter
 			h := &p.Handed
 			h.NotYet, h.Queued, h.Failed, h.Out = h.NotYet+c.NotYet, h.Queued+c.Queued, h.Failed+c.Failed, h.Out+c.Out
 			h.Unopened, h.Opened, h.Fetched = h.Unopened+c.Unopened, h.Opened+c.Opened, h.Fetched+c.Fetched
+			h.Settled, h.OnPaper = h.Settled+c.Settled, h.OnPaper+c.OnPaper
 		}
 	}
 	return err

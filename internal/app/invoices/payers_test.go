@@ -9,6 +9,7 @@ import (
 	"dorvet/internal/app/drafts"
 	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
+	"dorvet/internal/app/receivables"
 	"dorvet/internal/app/registry"
 	"dorvet/internal/app/runs"
 	"dorvet/internal/app/timekeeping"
@@ -201,4 +202,22 @@ func TestSharesAreOfTheCurrency(t *testing.T) {
 			t.Errorf("%s: %s is left of %+v", currency, left.Net, all)
 		}
 	}
+}
+
+// What another pays alone takes nothing of the money that is held for its client: the draft is theirs from the first.
+func TestWhatAnotherPaysReservesNothingOfItsClients(t *testing.T) {
+	a := apptest.Firm(t)
+	_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin,
+		receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "500", Method: "transfer"})
+	must(t, err)
+	apptest.Add(t, a, "payers", "engagement", "1", "client", "B", "share", "1")
+	apptest.Record(t, a, apptest.Survey, "2026-11-10", "2:00")
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
+		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}})
+	must(t, err)
+	inv := opened(t, a, made[0].ID)
+	if made[0].Client != "Birch" || !inv.AmountDue.IsZero() && inv.AmountDue != inv.Total {
+		t.Errorf("%+v owes %s of %s", made, inv.AmountDue, inv.Total)
+	}
+	apptest.Whole(t, a)
 }

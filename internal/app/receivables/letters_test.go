@@ -44,7 +44,10 @@ func TestLettersThatBringNoInvoice(t *testing.T) {
 	a := apptest.Firm(t)
 	mails := apptest.Mail(a)
 	drawn := map[string]invoice.Document{}
-	a.Render = func(doc invoice.Document) ([]byte, error) { drawn[doc.Kind] = doc; return []byte(doc.Kind + doc.Number), nil }
+	a.Render = func(doc invoice.Document) ([]byte, error) {
+		drawn[doc.Kind] = doc
+		return []byte(doc.Kind + doc.Number), nil
+	}
 	for _, c := range [][]string{{"Ann", "gets_invoices"}, {"Cy", "gets_statements"}, {"Dee", "gets_reminders"}} {
 		values := []string{"client", "A", "name", c[0], "mail", strings.ToLower(c[0]) + "@alder.example", "gets_invoices", "no", "gets_statements", "no",
 			"gets_reminders", "no", "gets_proposals", "no"}

@@ -1,6 +1,6 @@
 import { Button } from "antd";
 import { lazy, Suspense, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { Dialog } from "../../frame/dialog";
@@ -44,7 +44,8 @@ const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** What is chosen adds up to, and what is done with many: approved, issued, reopened, made into documents. */
 export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read }: Props) {
-  const { role } = useSession();
+  const { role, today } = useSession();
+  const [search] = useSearchParams();
   const navigate = useNavigate();
   const many = useMany();
   const [asking, setAsking] = useState<"issue" | "reopen" | null>(null);
@@ -57,6 +58,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
   const waiting = chosen.filter((r) => r.state === "in_approval" || r.state === "draft");
   const ready = on.filter((r) => r.blocking === 0 && r.state !== "in_approval");
   const reopens = chosen.filter((r) => r.state === "issued" && r.kind === "invoice" && mayReopen(r));
+  const onPaper = chosen.filter((r) => r.handed === "queued");
   const toSend = chosen.filter((r) => ["", "failed"].includes(r.handed) && r.kind !== "opening");
   const deliveries = useManyDeliveries();
   const [sending, setSending] = useState<Summary[]>([]);
@@ -149,6 +151,17 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
             )}
             {!isDrafts && bills && reopens.length > 0 && (
               <Button onClick={() => setAsking("reopen")}>Reopen {reopens.length}</Button>
+            )}
+            {!isDrafts && bills && search.get("handed") === "on_paper" && onPaper.length > 0 && (
+              <Button
+                type="primary"
+                loading={deliveries.posted.isPending}
+                onClick={() =>
+                  deliveries.posted.mutate({ ids: onPaper.map((r) => r.id), day: today }, { onSuccess: onDone })
+                }
+              >
+                {onPaper.length} posted today
+              </Button>
             )}
             {!isDrafts && bills && toSend.length > 0 && (
               <Button type="primary" loading={deliveries.send.isPending} onClick={() => setSending(toSend)}>

@@ -57,6 +57,7 @@ export function PaymentPane({ invoice, acts, mayEdit }: Props) {
           "late_percent",
           "late_flat",
           "late_grace",
+          "page_days",
         ]}
       />
     </div>

@@ -229,11 +229,13 @@ const handedChoices: { value: Sought["handed"]; label: string }[] = [
   { value: "", label: "handed over or not" },
   { value: "not_yet", label: "not handed over yet" },
   { value: "queued", label: "on their way" },
+  { value: "on_paper", label: "to be printed or posted" },
   { value: "failed", label: "failed to arrive" },
   { value: "out", label: "handed over" },
   { value: "unopened", label: "sent and not opened" },
   { value: "opened", label: "opened" },
   { value: "fetched", label: "whose file was fetched" },
+  { value: "settled", label: "handed over and paid" },
 ];
 
 const orders = [

@@ -18,7 +18,7 @@ export const everyInvoice = {
   lead: 0,
   run: 0,
   state: "",
-  handed: "" as "" | "not_yet" | "queued" | "failed" | "out" | "opened" | "fetched" | "unopened",
+  handed: "" as "" | keyof Schema["HandedCounts"],
   from: "",
   to: "",
   atLeast: "",
