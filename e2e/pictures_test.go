@@ -88,12 +88,6 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".desk_folio .history_history")`)
 	shot("week")
 
-	p.goTo("/time/people?week=2026-11-23")
-	p.until(`document.querySelectorAll(".people-weeks tbody tr").length > 10`)
-	p.clickOn(`[...document.querySelectorAll(".people-weeks tbody tr")].find(r => r.innerText.includes("Edda Falk")).cells[8]`)
-	p.until(`document.querySelector(".desk_folio .history_history li")`)
-	shot("weeks")
-
 	p.goTo("/time/expenses?text=Fuel")
 	p.until(`document.querySelector(".recording_receipt img")`)
 	p.clickOn(`document.querySelector(".desk_folio a[href*=expenses]")`)
@@ -109,7 +103,13 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".recording_before-after li")`)
 	shot("entries")
 
-	p.goTo("/billing/234")
+	p.goTo("/letters")
+	p.until(`document.querySelectorAll("tbody tr").length > 10`)
+	p.clickOn(`[...document.querySelectorAll("tbody tr")].find(r => r.innerText.includes("failed"))`)
+	p.until(`document.querySelector(".desk_folio").innerText.includes("Try it again now")`)
+	shot("letters")
+
+	p.invoice("SC1025")
 	p.click("button", "Make a link to the client's page")
 	p.until(`document.querySelector("input[aria-label='The link']")?.value.includes("#")`)
 	link := js[string](p, `document.querySelector("input[aria-label='The link']").value`)

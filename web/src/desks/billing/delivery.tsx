@@ -96,7 +96,14 @@ const columns = (callBack?: (id: number) => void): Column<Handing>[] => [
       <>
         {handing.to || handing.mail}
         <span className="under">
-          {[handing.mail, wayWords[handing.way], handing.old && "an earlier version"].filter(Boolean).join(", ")}
+          {[
+            handing.mail,
+            ["receipt", "reminder"].includes(handing.kind) && `a ${handing.kind}`,
+            wayWords[handing.way],
+            handing.old && "an earlier version",
+          ]
+            .filter(Boolean)
+            .join(", ")}
         </span>
       </>
     ),
