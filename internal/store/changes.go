@@ -52,6 +52,8 @@ var followedTables = []followed{
 	{"invoice_funds", clientOfInvoice, nil},
 	{"instalments", clientOfInvoice, nil},
 	{"money_movements", "r.client_id", nil},
+	{"deliveries", "r.client_id", nil},
+	{"delivered", clientOfInvoice, nil},
 
 	{"people", "", []string{"name", "initials", "grade_id"}},
 	{"grades", "", nil},
