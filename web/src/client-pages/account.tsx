@@ -4,9 +4,9 @@ import type { ReactNode } from "react";
 import { Do } from "../frame/do";
 import { Refused } from "../frame/state";
 import { Title } from "../frame/title";
-import accountCss from "./account.module.css";
 import { type AccountWords, accountWords } from "./account-words";
 import clientCss from "./client.module.css";
+import clientAccountCss from "./client-account.module.css";
 import { type Account, saveStatement, useAccount, useAccountActs } from "./use-account";
 import { useSecret } from "./use-link";
 
@@ -147,7 +147,7 @@ function Agreements({ account, words: w }: { account: Account; words: AccountWor
   return (
     <Part title={w.agreements} rows={account.agreements}>
       {(one) => (
-        <li key={one.title} className={accountCss.agreed}>
+        <li key={one.title} className={clientAccountCss.agreed}>
           <b>{one.title}</b>
           {one.bills.length === 0 ? (
             <p className="soft">{w.no_bills}</p>
@@ -181,7 +181,7 @@ interface PartProps<T> {
 function Part<T>({ title, rows, none, children }: PartProps<T>) {
   if (rows.length === 0 && !none) return null;
   return (
-    <section aria-label={title} className={accountCss.part}>
+    <section aria-label={title} className={clientAccountCss.part}>
       <h2 className="sub">{title}</h2>
       {rows.length === 0 ? <p className="soft">{none}</p> : <ul>{rows.map(children)}</ul>}
     </section>
@@ -198,7 +198,7 @@ interface RowProps {
 
 function Row({ name, amount, opens, children }: RowProps) {
   return (
-    <li className={accountCss.row}>
+    <li className={clientAccountCss.row}>
       <span>
         {opens ? <Do onClick={opens}>{name}</Do> : name}
         <span className="under">{children}</span>
