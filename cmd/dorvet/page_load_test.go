@@ -19,10 +19,10 @@ import (
 	"dorvet/internal/store"
 )
 
-// BenchmarkTheClientsPageUnderLoad asks for the pages of invoices as eight clients at once do, each from an address and by a link of their
-// own, while the firm records an entry again and again. The demo firm is small; what a page costs depends on its invoice, not on the firm.
+// BenchmarkTheClientsPageUnderLoad asks for the pages of invoices as sixteen clients (on two cores) do without a pause, each from an address and by a link
+// of their own, while the firm records an entry again and again. The demo firm is small; what a page costs depends on its invoice, not on the firm.
 func BenchmarkTheClientsPageUnderLoad(b *testing.B) {
-	const clients, links = 8, 200
+	const clients, links = 8, 200 // a core
 	data, err := store.Open(b.Context(), seeded(b))
 	if err != nil {
 		b.Fatal(err)

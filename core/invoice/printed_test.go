@@ -34,12 +34,19 @@ func printable() *invoice.Document {
 }
 
 // Source: the EPC's Quick Response Code guidelines, EPC069-12, version 2.1: the order
-// of the lines, from memory; the IBAN is the example of ISO 13616.
+// of the lines, and that there is a structured reference or a text, from memory; the
+// IBAN is the example of ISO 13616; the check digits of the reference by ISO 11649:
+// SC1001RF00 is 28121001271500, which leaves 9 by 97, from 98 is 89 (by hand).
 func TestTheCodeToPayByIsThatOfACreditTransfer(t *testing.T) {
 	doc := printable()
 	want := "BCD\n002\n1\nSCT\nWESTGB22\nA Firm\nGB82WEST12345698765432\nEUR1282.03\n\n\nSC1001"
 	if got := doc.TransferCode(); got != want {
 		t.Errorf("%q, not %q", got, want)
+	}
+	structured, reference := doc.ReferenceCode()
+	if want := "BCD\n002\n1\nSCT\nWESTGB22\nA Firm\nGB82WEST12345698765432\nEUR1282.03\n\nRF89SC1001"; structured != want ||
+		reference != "RF89 SC10 01" {
+		t.Errorf("%q %q", structured, reference)
 	}
 	for name, change := range map[string]func(*invoice.Document){
 		"another currency": func(d *invoice.Document) { d.Currency = "USD" },

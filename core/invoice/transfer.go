@@ -11,7 +11,19 @@ import (
 // phone: the data of a SEPA credit transfer by EPC069-12 of the European Payments
 // Council, version 002 in UTF-8. Nothing where there can be none: it takes euros, an
 // IBAN that is right, and 0.01 to 999,999,999.99. Of instalments it pays the first.
-func (d *Document) TransferCode() string {
+func (d *Document) TransferCode() string { return d.transferCode("", within(d.Number, 140)) }
+
+// ReferenceCode is the same with a creditor reference (ISO 11649) in place of the number, by which the bank's entry finds its invoice; and
+// that reference, as it is printed. Nothing where a number has none.
+func (d *Document) ReferenceCode() (code, reference string) {
+	if reference = paymentmethod.Reference(d.Number); reference == "" {
+		return d.TransferCode(), ""
+	}
+	return d.transferCode(reference, ""), spaced(reference)
+}
+
+// transferCode has a structured reference, or a text.
+func (d *Document) transferCode(reference, text string) string {
 	if len(d.Payable) == 0 || d.Currency != "EUR" || (paymentmethod.Account{IBAN: d.Bank.IBAN, Holder: d.Issuer.Name}).Check() != nil {
 		return ""
 	}
@@ -19,9 +31,9 @@ func (d *Document) TransferCode() string {
 	if amount < 1 || amount > 999_999_999_99 {
 		return ""
 	}
-	return strings.Join([]string{"BCD", "002", "1", "SCT", strings.ReplaceAll(d.Bank.BIC, " ", ""), within(d.Issuer.Name, 70),
+	return strings.TrimRight(strings.Join([]string{"BCD", "002", "1", "SCT", strings.ReplaceAll(d.Bank.BIC, " ", ""), within(d.Issuer.Name, 70),
 		strings.ToUpper(strings.ReplaceAll(d.Bank.IBAN, " ", "")),
-		"EUR" + money.TypeFixed(amount, money.Point, 2, 2), "", "", within(d.Number, 140)}, "\n")
+		"EUR" + money.TypeFixed(amount, money.Point, 2, 2), "", reference, text}, "\n"), "\n")
 }
 
 // within is the beginning of a text of one line.

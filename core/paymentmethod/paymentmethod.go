@@ -102,16 +102,46 @@ func (a Account) Check() error {
 // mod97 is the check of ISO 13616: the first four characters moved to the end,
 // letters counted from 10, the number leaves 1 when divided by 97.
 func mod97(iban string) bool {
-	var text strings.Builder
-	for _, r := range iban[4:] + iban[:4] {
-		if r >= 'A' {
-			fmt.Fprint(&text, int(r-'A')+10)
+	left, ok := leaves(iban[4:] + iban[:4])
+	return ok && left == 1
+}
+
+// leaves is what is left of a text by ISO 7064, MOD 97-10: letters counted from 10, divided by 97.
+func leaves(text string) (int64, bool) {
+	number := new(strings.Builder)
+	for _, r := range text {
+		if r >= 'A' && r <= 'Z' {
+			fmt.Fprint(number, int(r-'A')+10)
 			continue
 		}
-		text.WriteRune(r)
+		number.WriteRune(r)
 	}
-	n, ok := new(big.Int).SetString(text.String(), 10)
-	return ok && n.Mod(n, big.NewInt(97)).Int64() == 1
+	n, ok := new(big.Int).SetString(number.String(), 10)
+	if !ok {
+		return 0, false
+	}
+	return n.Mod(n, big.NewInt(97)).Int64(), true
+}
+
+// Reference is the creditor reference (ISO 11649) of a document's number: RF, two check digits, and of the number its letters and digits,
+// 21 at most. A number without any has none.
+//
+//	Reference("539007547034") // RF18539007547034
+func Reference(number string) string {
+	kept := strings.Map(func(r rune) rune {
+		if r >= '0' && r <= '9' || r >= 'A' && r <= 'Z' {
+			return r
+		}
+		return -1
+	}, strings.ToUpper(number))
+	if kept == "" {
+		return ""
+	}
+	if len(kept) > 21 { // the end of a number says most
+		kept = kept[len(kept)-21:]
+	}
+	left, _ := leaves(kept + "RF00") // it is letters and digits
+	return fmt.Sprintf("RF%02d%s", 98-left, kept)
 }
 
 // LastFour are the last four characters.

@@ -55,6 +55,7 @@ const (
 	ByDay     Label = "by_day"
 	Bank      Label = "bank"
 	Reference Label = "reference"
+	Creditor  Label = "creditor_reference"
 	Scan      Label = "scan"
 	NoInvoice Label = "no_tax_invoice"
 
@@ -156,6 +157,8 @@ var labels = map[Label][6]string{
 	ByDay:     {"by {day}", "bis {day}", "le {day}", "el {day}", "do {day}", "έως {day}"},
 	Bank:      {"Bank", "Bank", "Banque", "Banco", "Bank", "Τράπεζα"},
 	Reference: {"Reference", "Verwendungszweck", "Référence", "Concepto", "Tytuł przelewu", "Αιτιολογία"},
+	Creditor: {"Creditor reference", "Creditor-Referenz", "Référence du créancier", "Referencia del acreedor", "Referencja wierzyciela",
+		"Αναφορά πιστωτή"},
 	Scan: {"Scan to pay", "Zum Zahlen scannen", "Scanner pour payer", "Escanee para pagar", "Zeskanuj, by zapłacić",
 		"Σαρώστε για πληρωμή"},
 	NoInvoice: {"This is no tax invoice. What you pay is held for you, and taken off the bills to come.",

@@ -57,15 +57,16 @@ func (p *InvoicePage) wouldBeOwed(doc *invoice.Document, on day.Day) {
 	}
 }
 
-// addCode adds the code by which what is due next is paid: on paper it is for the first instalment, here for what is still open of them.
+// addCode adds the creditor reference, and the code by which what is due next is paid: on paper it is for the first instalment, here for
+// what is still open of them.
 func (p *InvoicePage) addCode(a *app.App, doc *invoice.Document, next invoice.Instalment) error {
-	if p.Printed.Code == "" || a.Code == nil || next.Amount.IsZero() {
-		return nil
-	}
 	now := *doc
 	now.Payable = []invoice.Instalment{next}
-	text := now.TransferCode()
-	if text == "" {
+	text, reference := now.ReferenceCode()
+	if reference != "" && len(p.Printed.Account) > 0 {
+		p.Printed.Account = append(p.Printed.Account, invoice.Fact{Label: doc.Words().Say(wording.Creditor), Text: reference})
+	}
+	if p.Printed.Code == "" || a.Code == nil || text == "" {
 		return nil
 	}
 	picture, err := a.Code(text)
