@@ -5,6 +5,8 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+
+	"github.com/chromedp/chromedp/kb"
 )
 
 // An invoice goes from the register to its client, who opens it, asks and disputes on a phone; the firm answers, and the client reads it.
@@ -77,6 +79,35 @@ func TestWhatIsNotHandedOverYetGoesOutAtOnce(t *testing.T) {
 	if after := js[int](p, `Number(document.querySelector(".tally_tally").innerText.match(/(\d+) invoices?/)[1])`); after >= before {
 		t.Errorf("%d were not handed over, and are still %d", before, after)
 	}
+}
+
+// What was posted on another day is noted as of that day; a day to come is refused in a sentence.
+func TestWhatWasPostedIsNotedOnItsDay(t *testing.T) {
+	p := open(t)
+	p.signIn("administrator")
+	p.goTo("/billing?show=register&handed=not_yet")
+	p.until(`document.querySelectorAll(".table_invoices tbody tr").length > 5`)
+	p.clickOn(`document.querySelectorAll(".table_invoices tbody input[type=checkbox]")[1]`)
+	p.until(`[...document.querySelectorAll(".tally_tally button")].some(b => b.innerText === "Hand over 1")`)
+	p.click("button", "Hand over 1")
+	p.until(`document.querySelector("dialog table")?.rows.length === 1`)
+	number := js[string](p, `document.querySelector("dialog table").innerText.match(/[A-Z]+[0-9]+/)[0]`)
+	posted := func(day string) {
+		t.Helper()
+		p.focus("field", "Posted on")
+		p.ctrl("a")
+		p.press(day + kb.Enter)
+		p.click("button", "All of them were posted on")
+	}
+	posted("1 jan 2027")
+	p.reads("1 Jan 2027 is still to come: give today or a day before.")
+	p.picture("/tmp/looks/posted.png")
+	posted("29 nov 2026")
+	p.until(`!document.querySelector("dialog")`)
+	p.invoice(number)
+	p.reads("posted")
+	p.reads("29 Nov 2026")
+	p.picture("/tmp/looks/posted2.png")
 }
 
 // A file that was sent is known by its digest, which the browser computes; nothing of it leaves the machine.

@@ -47,9 +47,9 @@ func Answer(ctx context.Context, a *app.App, r app.Request, id, claimID int64, s
 		row.Answer, row.Outcome, row.PersonID, row.AnsweredAt = said.Answer, said.Outcome, &tx.Actor.PersonID, &tx.Now
 		words := ""
 		if note != nil {
-			row.NoteID, words = &note.ID, "; "+became[said.Outcome]+" by "+note.NumberText
+			row.NoteID, words = &note.ID, ", "+became[said.Outcome]+" by "+note.NumberText
 		}
-		tx.Describe(nil, nil, "Answered %s on %s: %s%s", row.Name, inv.NumberText, said.Answer, words)
+		tx.Describe(nil, nil, "Answered %s on %s%s: %s", row.Name, inv.NumberText, words, said.Answer)
 		if err := store.Save(tx.DB, row); err != nil {
 			return nil, err
 		}

@@ -220,8 +220,10 @@ func TestManyAreHandedOverAtOnce(t *testing.T) {
 	if must(t, err); waiting.Total != 1 || waiting.Invoices[0].Number != "N3" || waiting.Handed.OnPaper != 1 {
 		t.Errorf("%+v", waiting)
 	}
-	if _, err := delivery.Posted(t.Context(), a, apptest.Admin, []int64{three.ID}, apptest.Today+1); err == nil {
-		t.Error("it was posted tomorrow")
+	for name, on := range map[string]day.Day{"tomorrow": apptest.Today + 1, "on no day": 0} {
+		if _, err := delivery.Posted(t.Context(), a, apptest.Admin, []int64{three.ID}, on); err == nil {
+			t.Errorf("it was posted %s", name)
+		}
 	}
 	sent, err := delivery.Posted(t.Context(), a, apptest.Admin, []int64{one.ID, three.ID}, apptest.Today)
 	if must(t, err); sent.Letters != 1 || standing(t, a, three.ID).Handed != "posted" || standing(t, a, one.ID).Handed != "taken" {

@@ -18,6 +18,9 @@ import (
 // handed over before is left as it is.
 func Posted(ctx context.Context, a *app.App, r app.Request, ids []int64, on day.Day) (Sent, error) {
 	return app.Do(ctx, a, r, "posted", []any{ids, on}, func(tx *app.Tx) (Sent, error) {
+		if on.IsZero() {
+			return Sent{}, app.RefuseField("day", "Give the day on which they were posted, like today.")
+		}
 		if on > tx.Today {
 			return Sent{}, app.RefuseField("day", "%s is still to come: give today or a day before.", on.Long())
 		}

@@ -21,6 +21,7 @@ interface DayProps {
   label: string;
   value: string;
   onChange: (iso: string) => void;
+  alone?: boolean;
 }
 
 /** A date in the sentence. */

@@ -10,6 +10,7 @@ import { Table } from "../../frame/list/table";
 import type { Column } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
 import { stateWords, wayWords } from "../letters/use-letters";
+import { PostedOn } from "./posted-on";
 import reviewCss from "./review.module.css";
 import type { Invoice } from "./use-billing";
 import { type Handing, type Letter, useDelivery, useDeliveryActs } from "./use-delivery";
@@ -25,7 +26,7 @@ interface Props {
 
 /** How an invoice reaches its client: who gets it, what was sent, and what became of it. */
 export function Delivery({ invoice, sending, onSending }: Props) {
-  const { role, today } = useSession();
+  const { role } = useSession();
   const delivery = useDelivery(invoice.id);
   const acts = useDeliveryActs(invoice.id);
   const mayAct = role === "administrator";
@@ -54,7 +55,7 @@ export function Delivery({ invoice, sending, onSending }: Props) {
             <>
               <Do onClick={() => onSending(true)}>{standing.handings.length > 0 ? "Send it again" : "Hand it over"}</Do>{" "}
               {standing.handed !== "posted" && ["print", "post"].includes(letter.way) && (
-                <Do onClick={() => acts.posted.mutate(today)}>It was posted today</Do>
+                <PostedOn what="It was" onPosted={acts.posted.mutate} />
               )}
             </>
           )}

@@ -12,6 +12,7 @@ import { Menu } from "../../frame/menu";
 import type { Reads } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import type { Form } from "./files";
+import { PostedOn } from "./posted-on";
 import reviewCss from "./review.module.css";
 import { mostTogether, type Summary, useRegister } from "./use-billing";
 import { mayReopen, useManyDeliveries } from "./use-delivery";
@@ -44,7 +45,7 @@ const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** What is chosen adds up to, and what is done with many: approved, issued, reopened, made into documents. */
 export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read }: Props) {
-  const { role, today } = useSession();
+  const { role } = useSession();
   const [search] = useSearchParams();
   const navigate = useNavigate();
   const many = useMany();
@@ -63,6 +64,8 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
   const deliveries = useManyDeliveries();
   const [sending, setSending] = useState<Summary[]>([]);
   const { job } = many.job;
+  // While the letters are asked about, their dialog says it.
+  const problem = many.problem ?? (sending.length > 0 ? null : (deliveries.send.error ?? deliveries.posted.error));
   const issue = (send: boolean) => {
     setAsking(null);
     setIssued(ready);
@@ -104,7 +107,7 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
             (deliveries.job.job && (
               <JobProgress job={deliveries.job.job} what="Handing over" onForget={deliveries.job.forget} />
             )) ||
-            (many.problem && <span className="refusal">{many.problem.message}</span>)
+            (problem && <span className="refusal">{problem.message}</span>)
           )
         }
         actions={
@@ -153,15 +156,13 @@ export function ManyTally({ here, chosen, row, show, name, onDone, onOpen, read 
               <Button onClick={() => setAsking("reopen")}>Reopen {reopens.length}</Button>
             )}
             {!isDrafts && bills && search.get("handed") === "on_paper" && onPaper.length > 0 && (
-              <Button
-                type="primary"
-                loading={deliveries.posted.isPending}
-                onClick={() =>
-                  deliveries.posted.mutate({ ids: onPaper.map((r) => r.id), day: today }, { onSuccess: onDone })
+              <PostedOn
+                what={String(onPaper.length)}
+                foremost={{ loading: deliveries.posted.isPending }}
+                onPosted={(day) =>
+                  deliveries.posted.mutate({ ids: onPaper.map((r) => r.id), day }, { onSuccess: onDone })
                 }
-              >
-                {onPaper.length} posted today
-              </Button>
+              />
             )}
             {!isDrafts && bills && toSend.length > 0 && (
               <Button type="primary" loading={deliveries.send.isPending} onClick={() => setSending(toSend)}>

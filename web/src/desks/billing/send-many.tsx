@@ -1,9 +1,8 @@
-import { useSession } from "../../api/session";
 import { Dialog } from "../../frame/dialog";
-import { Do } from "../../frame/do";
 import { Table } from "../../frame/list/table";
 import { Refused } from "../../frame/state";
 import { wayWords } from "../letters/use-letters";
+import { PostedOn } from "./posted-on";
 import reviewCss from "./review.module.css";
 import type { Summary } from "./use-billing";
 import { type Letter, useLetters, type useManyDeliveries } from "./use-delivery";
@@ -19,7 +18,6 @@ const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** The letters in which many invoices go out, before they do: to whom, by which way, and what can't go and why. */
 export function SendMany({ rows, deliveries, onNo, onDone }: Props) {
-  const { today } = useSession();
   const ids = rows.map((row) => row.id);
   const letters = useLetters(ids);
   const all = letters.data ?? [];
@@ -56,9 +54,10 @@ export function SendMany({ rows, deliveries, onNo, onDone }: Props) {
         ]}
       />
       <p>
-        <Do onClick={() => deliveries.posted.mutate({ ids, day: today }, { onSuccess: onDone })}>
-          All of them were posted today
-        </Do>
+        <PostedOn
+          what="All of them were"
+          onPosted={(day) => deliveries.posted.mutate({ ids, day }, { onSuccess: onDone })}
+        />
       </p>
     </Dialog>
   );

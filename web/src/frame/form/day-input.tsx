@@ -19,6 +19,8 @@ interface Props {
   any?: string;
   /** In a form, in a folio, in a cell, or in a sentence. */
   look?: keyof typeof looks;
+  /** Enter keeps the day, and sends no form in which it stands. */
+  alone?: boolean;
   id?: string;
   disabled?: boolean;
   autoFocus?: boolean;
@@ -36,7 +38,7 @@ const looks = {
  * A day, typed as people type it: 30 nov, 15.11., +30d, eom, fri. What was read stands under the field while it is
  * typed; what can't be read stays, marked, with an example. A calendar is beside it.
  */
-export function DayInput({ label, value, onChange, any, look = "underlined", disabled, ...field }: Props) {
+export function DayInput({ label, value, onChange, any, look = "underlined", alone, disabled, ...field }: Props) {
   const [typed, setTyped] = useState<string>();
   const [problem, setProblem] = useState("");
   const [choosing, setChoosing] = useState(false);
@@ -75,6 +77,7 @@ export function DayInput({ label, value, onChange, any, look = "underlined", dis
     <span className={clsx(dayInputCss.dayInput, looks[look])}>
       <Input
         {...field}
+        form={alone ? "" : undefined}
         className={look === "said" ? sentenceCss.said : undefined}
         variant={look === "said" ? "borderless" : look}
         style={look === "said" ? { width: `${Math.max(4, (shown || any || "").length * 0.9 + 1)}ch` } : undefined}
