@@ -90,7 +90,8 @@ func simulatePayments(a *app.App) {
 // newApp is an app with what draws its documents and keeps cards.
 func newApp(clock app.Clock) app.App {
 	return app.App{
-		Render: documents.PDF, Drawing: documents.Drawing, RenderProposal: documents.Proposal, Bind: documents.Bound, Gather: documents.Gathered, Code: documents.Code,
+		Render: documents.PDF, Drawing: documents.Drawing, RenderProposal: documents.Proposal, Bind: documents.Bound,
+		Gather: documents.Gathered, Code: documents.Code,
 		Formats: documents.Formats{}, Jobs: new(app.Jobs), Kept: new(app.Kept), Gateway: &simulator.Payments{Now: clock.Now},
 	}
 }

@@ -51,7 +51,8 @@ var Checks = []Check{
 	{"several_payers", "Not divided among its payers.", "Each of them gets an invoice of their own: divide it.", Block, false},
 	{"no_addressee", "Nobody gets it by mail.", "It is to be mailed: give a contact who receives invoices an address, or hand it over " +
 		"otherwise.", Warn, false},
-	{"no_mail_server", "Its mail would stay here.", "No mail server is set (DORVET_SMTP): hand it over otherwise, or have one set.", Warn, false},
+	{"no_mail_server", "Its mail would stay here.", "No mail server is set (DORVET_SMTP): hand it over otherwise, or " +
+		"have one set.", Warn, false},
 }
 
 // CheckNamed finds a check.

@@ -31,9 +31,10 @@ func (d *Document) transferCode(reference, text string) string {
 	if amount < 1 || amount > 999_999_999_99 {
 		return ""
 	}
-	return strings.TrimRight(strings.Join([]string{"BCD", "002", "1", "SCT", strings.ReplaceAll(d.Bank.BIC, " ", ""), within(d.Issuer.Name, 70),
+	lines := []string{"BCD", "002", "1", "SCT", strings.ReplaceAll(d.Bank.BIC, " ", ""), within(d.Issuer.Name, 70),
 		strings.ToUpper(strings.ReplaceAll(d.Bank.IBAN, " ", "")),
-		"EUR" + money.TypeFixed(amount, money.Point, 2, 2), "", reference, text}, "\n"), "\n")
+		"EUR" + money.TypeFixed(amount, money.Point, 2, 2), "", reference, text}
+	return strings.TrimRight(strings.Join(lines, "\n"), "\n") // empty lines at the end are left out
 }
 
 // within is the beginning of a text of one line.

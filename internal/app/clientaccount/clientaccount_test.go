@@ -63,6 +63,10 @@ func TestAnAccountOpensByACodeAlone(t *testing.T) {
 	if len(mails.All) != before {
 		t.Errorf("a stranger gets a code: %+v", mails.All[before:])
 	}
+	_, err := clientaccount.Open(t.Context(), a, secret, "123456")
+	if said := apptest.RefusalOf(t, err); said == nil || !strings.Contains(said.Error(), "not the code") {
+		t.Errorf("trying a code tells whether the address is known: %v", err)
+	}
 	must(t, clientaccount.AskCode(t.Context(), a, secret, ""))
 	code := mails.Find(t, "ann@alder.example", `code is (\d{6})`)
 	wrong := "000000"

@@ -128,8 +128,8 @@ func Read(ctx context.Context, a *app.App, secret string) (*ClientAccount, error
 		return nil, err
 	}
 	p := &ClientAccount{Firm: firm.Name, Colour: colour, Language: string(w.Language.Known()), Client: s.client.InvoiceName, Name: s.name,
-		Accounts: []AccountBalance{}, Open: []AccountInvoice{}, Settled: []AccountInvoice{}, Deposits: []AccountDeposit{}, Held: []AccountFunds{}, Proposals: []AccountProposal{},
-		Agreements: []AccountAgreement{}, Ways: []AccountWay{}, Questionnaires: []AccountQuestionnaire{}}
+		Accounts: []AccountBalance{}, Open: []AccountInvoice{}, Settled: []AccountInvoice{}, Deposits: []AccountDeposit{},
+		Held: []AccountFunds{}, Proposals: []AccountProposal{}, Agreements: []AccountAgreement{}, Ways: []AccountWay{}, Questionnaires: []AccountQuestionnaire{}}
 	if p.Logo, err = delivery.LogoOf(a, firm); err != nil {
 		return nil, err
 	}
