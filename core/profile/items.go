@@ -15,24 +15,25 @@ import (
 // Form is how a value is typed.
 type Form string
 
-// The forms. A tax code, a rate card and a picture are named; that they exist is for the
+// The forms. A tax code, a rate card, a picture and an enclosure are named; that they exist is for the
 // caller to see.
 const (
-	Line     Form = "line"
-	Lines    Form = "lines"
-	Choice   Form = "choice"
-	YesNo    Form = "yes_no"
-	Percent  Form = "percent"
-	Amount   Form = "amount" // in the currency of who it is for, up to 4 decimals
-	Number   Form = "number"
-	Minutes  Form = "minutes"
-	Terms    Form = "terms"
-	TaxCode  Form = "tax_code"
-	RateCard Form = "rate_card"
-	Picture  Form = "picture"
-	Several  Form = "several" // of the options, separated by spaces
-	Schedule Form = "schedule"
-	Colour   Form = "colour" // #0F5F68, dark enough to be read on paper
+	Line      Form = "line"
+	Lines     Form = "lines"
+	Choice    Form = "choice"
+	YesNo     Form = "yes_no"
+	Percent   Form = "percent"
+	Amount    Form = "amount" // in the currency of who it is for, up to 4 decimals
+	Number    Form = "number"
+	Minutes   Form = "minutes"
+	Terms     Form = "terms"
+	TaxCode   Form = "tax_code"
+	RateCard  Form = "rate_card"
+	Picture   Form = "picture"
+	Enclosure Form = "enclosure"
+	Several   Form = "several" // of the options, separated by spaces
+	Schedule  Form = "schedule"
+	Colour    Form = "colour" // #0F5F68, dark enough to be read on paper
 )
 
 // Option is one of several values that can be chosen.
@@ -133,6 +134,8 @@ var Items = []Item{
 	{Name: "attach_expenses", Label: "Statement of expenses attached", Group: "Delivery", Form: YesNo, Default: "no",
 		Hint: "as a file of its own; inside the invoice: see Look of documents"},
 	{Name: "attach_receipts", Label: "Receipts attached", Group: "Delivery", Form: YesNo, Default: "no", Hint: "all of them as one PDF"},
+	{Name: "enclosure", Label: "File of ours attached", Group: "Delivery", Form: Enclosure, Optional: true,
+		Hint: "with invoices: terms of business, a leaflet; files are kept under Set-up, Enclosures"},
 	{Name: "letters", Label: "Letters", Group: "Delivery", Form: Choice, Default: "each",
 		Options: options("each", "one for each invoice", "together", "one for several that go together")},
 	{Name: "account_summary", Label: "Account in the letter", Group: "Delivery", Form: YesNo, Default: "no",

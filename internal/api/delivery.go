@@ -3,7 +3,8 @@ package api
 import (
 	"context"
 	"errors"
-	"io"
+	"html/template"
+	"log/slog"
 	"mime"
 	"net"
 	"net/http"
@@ -161,33 +162,44 @@ func (s *server) registerInvoicePage(api huma.API) {
 }
 
 // endRemindersPage is what a mail program shows that asks for the address itself: nothing is ended by looking.
-const endRemindersPage = `<!doctype html><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Reminders</title>
-<body style="font:16px/1.5 sans-serif;max-width:34em;margin:3em auto;padding:0 1em"><p>No more reminders by mail to your address?</p>
-<form method="post"><button>End them</button></form>`
+var endRemindersPage = template.Must(template.New("").Parse(`<!doctype html><html lang="{{.Language}}"><meta charset="utf-8">
+<meta name="viewport" content="width=device-width"><title>{{.Firm}}</title>
+<body style="font:16px/1.5 sans-serif;color:#1B2A2E;background:#FFFEFB;max-width:34em;margin:3em auto;padding:0 1em"><main><h1
+style="font-size:1.2em">{{.Firm}}</h1>{{if .Ended}}<p>{{.Done}}</p>{{else}}<p>{{.Question}}</p>
+<form method="post"><button style="font:inherit;padding:.4em 1em">{{.Button}}</button></form>{{end}}</main></html>`))
 
 // registerEndReminders ends reminders by one click in a mail program (RFC 8058): its address alone says whose, and opens nothing.
 func (s *server) registerEndReminders(router chi.Router) {
 	const path = apiPrefix + "/public/reminders/{secret}"
-	router.Get(path, func(w http.ResponseWriter, _ *http.Request) {
-		w.Header().Set("Content-Type", "text/html; charset=utf-8")
-		io.WriteString(w, endRemindersPage)
-	})
-	router.Post(path, func(w http.ResponseWriter, r *http.Request) {
-		if address, _, _ := net.SplitHostPort(r.RemoteAddr); s.guests.address.OnLimit(w, r, address) {
-			writeProblem(w, http.StatusTooManyRequests, "There were too many requests. Wait a minute, then try again.")
-			return
+	router.Get(path, func(w http.ResponseWriter, r *http.Request) { s.reminders(w, r, false) })
+	router.Post(path, func(w http.ResponseWriter, r *http.Request) { s.reminders(w, r, true) })
+}
+
+func (s *server) reminders(w http.ResponseWriter, r *http.Request, end bool) {
+	if address, _, _ := net.SplitHostPort(r.RemoteAddr); s.guests.address.OnLimit(w, r, address) {
+		writeProblem(w, http.StatusTooManyRequests, "There were too many requests. Wait a minute, then try again.")
+		return
+	}
+	secret := chi.URLParam(r, "secret")
+	page, err := delivery.ReadReminders(r.Context(), s.app, secret)
+	if err == nil && end {
+		err = delivery.EndReminders(r.Context(), s.app, secret)
+	}
+	if err != nil {
+		var said huma.StatusError
+		if !errors.As(problem(r.Context(), err), &said) {
+			said = huma.Error500InternalServerError("It could not be done.")
 		}
-		if err := delivery.EndReminders(r.Context(), s.app, chi.URLParam(r, "secret")); err != nil {
-			var said huma.StatusError
-			if !errors.As(problem(r.Context(), err), &said) {
-				said = huma.Error500InternalServerError("It could not be done.")
-			}
-			writeProblem(w, said.GetStatus(), said.Error())
-			return
-		}
-		w.Header().Set("Content-Type", "text/html; charset=utf-8")
-		io.WriteString(w, `<!doctype html><meta charset="utf-8"><title>Reminders</title><p>Done: no more reminders go to your address.</p>`)
-	})
+		writeProblem(w, said.GetStatus(), said.Error())
+		return
+	}
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	if err := endRemindersPage.Execute(w, struct {
+		*delivery.RemindersPage
+		Ended bool
+	}{page, end}); err != nil {
+		slog.Warn("the page that ends reminders was not written", "error", err)
+	}
 }
 
 type guestClaiming struct {

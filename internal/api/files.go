@@ -68,8 +68,7 @@ func (s *server) registerPictures(api huma.API) {
 		})
 	operationRaw(s, api, "/steps/{id}/file", "readStepFile", "What was got of a step, as a download",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
-			name, mediaType, content, err := setup.StepFile(ctx, s.app, actor, in.ID)
-			return &download{mediaType, mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+			return kept(setup.StepFile(ctx, s.app, actor, in.ID))
 		})
 	guarded(s, api, http.MethodPut, filesPrefix+"/pictures/{id}", "setPicture", "Choose one of the firm's pictures",
 		func(ctx context.Context, actor app.Actor, in *struct {
@@ -78,6 +77,18 @@ func (s *server) registerPictures(api huma.API) {
 		}) (*answer[nothing], error) {
 			return &answer[nothing]{}, setup.SetPicture(ctx, s.app, app.Request{Actor: actor}, in.ID, in.RawBody)
 		}, large)
+	guarded(s, api, http.MethodPut, filesPrefix+"/enclosures/{id}", "setEnclosureFile", "Choose the file of an enclosure",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Name    string `query:"name" required:"true" maxLength:"200" doc:"of the file"`
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*answer[nothing], error) {
+			return &answer[nothing]{}, setup.SetEnclosureFile(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Name, in.RawBody)
+		}, large)
+	operationRaw(s, api, "/enclosures/{id}/file", "readEnclosureFile", "The file of an enclosure, as a download",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
+			return kept(setup.EnclosureFile(ctx, s.app, actor, in.ID))
+		})
 	operationRaw(s, api, "/pictures/{named}", "readPicture", "One of the firm's pictures",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Named string `path:"named" maxLength:"64" doc:"its digest, or the number of its record"`
@@ -85,6 +96,11 @@ func (s *server) registerPictures(api huma.API) {
 			content, err := setup.Picture(ctx, s.app, actor, in.Named)
 			return &download{"image/png", "attachment; filename=picture.png", content}, err
 		})
+}
+
+// kept is a file under the name with which it was kept, as a download.
+func kept(name, mediaType string, content []byte, err error) (*download, error) {
+	return &download{mediaType, mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
 }
 
 func (s *server) registerFiles(api huma.API) {

@@ -71,7 +71,8 @@ var allowed = map[string][]app.Role{
 	"setPicture":     billers,
 	"setStepFile":    leaders,
 	"removeStepFile": leaders, "readStepFile": reviewers,
-	"readPicture": everyone,
+	"readPicture":      everyone,
+	"setEnclosureFile": billers, "readEnclosureFile": reviewers,
 
 	"listProposals":      reviewers,
 	"readProposal":       reviewers,
@@ -250,7 +251,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers}, "letter-texts": {reviewers, billers},
 	"expense-categories": {everyone, billers},
 	"services":           {reviewers, billers}, "bundles": {reviewers, billers}, "line-kinds": {reviewers, billers},
-	"pictures": {reviewers, billers}, "abbreviations": {everyone, billers},
+	"pictures": {reviewers, billers}, "enclosures": {reviewers, billers}, "abbreviations": {everyone, billers},
 	"rates":      {readers, billers},
 	"rate-cards": {readers, billers},
 	"tax-codes":  {readers, billers}, "tax-rates": {readers, billers}, "payment-schedules": {reviewers, billers},

@@ -62,7 +62,21 @@ func (s *seeder) documents() error {
 		town, _, _ := strings.Cut(c.name, " ")
 		steps = append(steps, s.placed(int64(len(clients)+i+1), c.name, fmt.Sprintf("%d Strand Road\n%sport", 2+i*3, town), c.country))
 	}
-	return errors.Join(steps...)
+	return errors.Join(append(steps, s.enclosed(2, "Terms of business", "Our terms of business", "Invoices are due within 30 days."),
+		s.enclosed(23, "Winter soundings", "Soundings in winter", "We survey from October to March, too."))...)
+}
+
+// enclosed keeps a file of the firm's own that goes along with the invoices of a client.
+func (s *seeder) enclosed(clientID int64, name string, lines ...string) error {
+	id, err := s.add("enclosures", "name", name)
+	if err != nil {
+		return err
+	}
+	content, err := printed(append(lines, "Invented for practice"))
+	if err != nil {
+		return err
+	}
+	return errors.Join(setup.SetEnclosureFile(s.ctx, s.app, s.admin, id, name+".pdf", content), s.set("clients", clientID, "enclosure", name))
 }
 
 // placed gives a client an address, a country and a language.

@@ -144,6 +144,16 @@ func LetterTexts(tx *DB) ([]LetterText, error) {
 	return texts, err
 }
 
+// EnclosureNamed is the firm's own file of a name, or nil.
+func EnclosureNamed(tx *DB, name string) (*Enclosure, error) {
+	found := []Enclosure{}
+	err := tx.gorm.Limit(1).Find(&found, "name = ?", name).Error
+	if err != nil || len(found) == 0 {
+		return nil, err
+	}
+	return &found[0], nil
+}
+
 // AllContactsOf lists the active contacts of clients, those of one engagement alone too, the main one first.
 func AllContactsOf(tx *DB, clientIDs []int64) ([]Contact, error) {
 	contacts := []Contact{}

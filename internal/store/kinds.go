@@ -124,6 +124,9 @@ var kindTables = map[string]kindTable{
 		uses: []usage{in("invoice_lines", "picture_id", "invoice lines"), in("services", "picture_id", "services"),
 			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name = 'head_picture' AND value = (SELECT name FROM " +
 				"pictures WHERE id = ?)"}}},
+	"enclosures": {table: "enclosures", key: "name", title: "name", order: "name",
+		uses: []usage{{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name = 'enclosure' AND value = (SELECT name FROM " +
+			"enclosures WHERE id = ?)"}}},
 	"bundles": {table: "bundles", key: "name", title: "name", order: "name"},
 	"rate-cards": {table: "rate_cards", key: "name", title: "name", order: "name",
 		uses: []usage{in("rates", "card_id", "rates"),

@@ -44,6 +44,14 @@ type Picture struct {
 	Active bool
 }
 
+// Enclosure is a file of the firm's own that goes along with invoices.
+type Enclosure struct {
+	Row
+	Name           string
+	File, FileName string // its digest, and its name as it goes out; nothing until it is chosen
+	Active         bool
+}
+
 // Bundle is several services that are taken together, by their codes.
 type Bundle struct {
 	Row

@@ -169,7 +169,7 @@ var scopeRules = []scopeRule{
 	{"changes_together", "", byEntry, ""},
 
 	{"firm", "", ofAll, ""}, {"exchange_rates", "", ofAll, ""}, {"grades", "", ofAll, ""}, {"services", "", ofAll, ""},
-	{"bundles", "", ofAll, ""}, {"line_kinds", "", ofAll, ""}, {"pictures", "", ofAll, ""}, {"abbreviations", "", ofAll, ""},
+	{"bundles", "", ofAll, ""}, {"line_kinds", "", ofAll, ""}, {"pictures", "", ofAll, ""}, {"enclosures", "", ofAll, ""}, {"abbreviations", "", ofAll, ""},
 	{"rate_cards", "", ofAll, ""}, {"tax_codes", "", ofAll, ""}, {"tax_rates", "", ofAll, ""}, {"offices", "", ofAll, ""},
 	{"holidays", "", ofAll, ""},
 	{"client_statuses", "", ofAll, ""}, {"step_templates", "", ofAll, ""}, {"own_fields", "", ofAll, ""}, {"proposal_texts", "", ofAll, ""}, {"letter_texts", "", ofAll, ""},

@@ -13,6 +13,7 @@ import (
 
 	"dorvet/core/letter"
 	"dorvet/core/refusal"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/delivery"
@@ -65,7 +66,7 @@ func readerOf(tx *store.DB, client *store.Client, address string) (*reader, erro
 }
 
 // AskCode mails a code to whoever holds a link to an invoice, or to the address that was typed, if that is somebody's at the client who
-// receives something. Whether it is, is not told.
+// receives something. Whether it is, is not told: neither by the answer nor by how long it takes.
 func AskCode(ctx context.Context, a *app.App, secret, typed string) error {
 	code, err := correspondence.NewCode()
 	if err != nil {
@@ -102,9 +103,34 @@ func AskCode(ctx context.Context, a *app.App, secret, typed string) error {
 	if err != nil || to == nil {
 		return err
 	}
-	return correspondence.MailCode(ctx, a, &o.Invoice.EntityID, mail.Address{Name: to.name, Address: to.mail}, "Your code",
-		fmt.Sprintf("Your code is %s.\n\nType it on the page of the invoice, and all that you have with us opens. It works for %d minutes. "+
-			"If you did not ask for it, do nothing.\n", code, correspondence.CodeMinutes))
+	a.Jobs.Aside("mail a code", func() error { return mailCode(context.WithoutCancel(ctx), a, &o.Invoice.Invoice, to, code) })
+	return nil
+}
+
+// codeWords are subject and text of the mail that brings a code, in the language of the invoice from whose page it was asked for.
+var codeWords = map[wording.Language][2]string{
+	wording.English: {"Your code", "Your code is %s.\n\nType it on the page of the invoice, and all that you have with us opens. It works for " +
+		"%d minutes. If you did not ask for it, do nothing.\n"},
+	wording.German: {"Ihr Code", "Ihr Code lautet %s.\n\nGeben Sie ihn auf der Seite der Rechnung ein, und alles, was Sie bei uns haben, öffnet " +
+		"sich. Er gilt %d Minuten. Wenn Sie ihn nicht angefordert haben, brauchen Sie nichts zu tun.\n"},
+	wording.French: {"Votre code", "Votre code est %s.\n\nSaisissez-le sur la page de la facture : tout ce qui vous concerne chez nous s’ouvre. " +
+		"Il est valable %d minutes. Si vous ne l’avez pas demandé, ne faites rien.\n"},
+	wording.Spanish: {"Su código", "Su código es %s.\n\nEscríbalo en la página de la factura y se abrirá todo lo suyo con nosotros. Vale durante " +
+		"%d minutos. Si no lo ha pedido, no haga nada.\n"},
+	wording.Polish: {"Kod dla Państwa", "Kod: %s.\n\nProszę wpisać go na stronie faktury, a otworzy się wszystko, co Państwa u nas dotyczy. " +
+		"Działa przez %d minut. Jeśli nikt z Państwa o niego nie prosił, nie trzeba nic robić.\n"},
+	wording.Greek: {"Ο κωδικός σας", "Ο κωδικός σας είναι %s.\n\nΓράψτε τον στη σελίδα του τιμολογίου και ανοίγουν όλα όσα σας αφορούν. Ισχύει για " +
+		"%d λεπτά. Αν δεν τον ζητήσατε εσείς, μην κάνετε τίποτα.\n"},
+}
+
+func mailCode(ctx context.Context, a *app.App, inv *store.Invoice, to *reader, code string) error {
+	w, err := delivery.WordsOf(a.Store.Read(ctx, store.Everything), inv)
+	if err != nil {
+		return err
+	}
+	words := codeWords[w.Language.Known()]
+	return correspondence.MailCode(ctx, a, &inv.EntityID, mail.Address{Name: to.name, Address: to.mail}, words[0],
+		fmt.Sprintf(words[1], code, correspondence.CodeMinutes))
 }
 
 // letterLine is what was typed, short enough for a history.

@@ -5,11 +5,53 @@ import (
 	"fmt"
 
 	"dorvet/core/letter"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
+	"dorvet/internal/app/papers"
 	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
+
+// RemindersPage is what stands on the page that ends reminders, in the language of the client.
+type RemindersPage struct {
+	Language                     wording.Language
+	Firm, Question, Button, Done string
+}
+
+// endingWords are question, button and answer of that page.
+var endingWords = map[wording.Language][3]string{
+	wording.English: {"No more reminders by mail to your address?", "End them", "Done: no more reminders go to your address."},
+	wording.German: {"Keine Erinnerungen mehr per E-Mail an Ihre Adresse?", "Beenden",
+		"Erledigt: An Ihre Adresse gehen keine Erinnerungen mehr."},
+	wording.French: {"Ne plus envoyer de rappels à votre adresse ?", "Arrêter les rappels",
+		"C’est fait : aucun rappel ne sera plus envoyé à votre adresse."},
+	wording.Spanish: {"¿No recibir más recordatorios en su dirección?", "Dejar de recibirlos",
+		"Hecho: ya no se enviarán recordatorios a su dirección."},
+	wording.Polish: {"Nie wysyłać więcej przypomnień na Państwa adres?", "Zakończ",
+		"Gotowe: na Państwa adres nie wyślemy już przypomnień."},
+	wording.Greek: {"Να μη στέλνονται πλέον υπενθυμίσεις στη διεύθυνσή σας;", "Διακοπή",
+		"Έγινε: δεν θα σταλούν άλλες υπενθυμίσεις στη διεύθυνσή σας."},
+}
+
+// ReadReminders is the page that asks before reminders end. Reading it ends nothing.
+func ReadReminders(ctx context.Context, a *app.App, secret string) (*RemindersPage, error) {
+	tx := a.Store.Read(ctx, store.Everything)
+	link, err := correspondence.OpenLink(a, tx, store.ForReminders, secret)
+	if err != nil {
+		return nil, err
+	}
+	firm, err := store.TheFirm(tx)
+	if err != nil {
+		return nil, err
+	}
+	w, _, err := papers.WordsFor(tx, link.SubjectID)
+	if err != nil {
+		return nil, err
+	}
+	words := endingWords[w.Language.Known()]
+	return &RemindersPage{w.Language.Known(), firm.Name, words[0], words[1], words[2]}, nil
+}
 
 // EndReminders ends reminders to whoever got one, by the address that its mail names (RFC 8058): the contact receives none any more, or
 // where it went to the client itself, nobody does. Asked again it does nothing.

@@ -6,6 +6,8 @@ import (
 	"log/slog"
 	"slices"
 
+	core "dorvet/core/delivery"
+
 	"dorvet/core/invoice"
 	"dorvet/core/safetext"
 	"dorvet/internal/app"
@@ -19,7 +21,7 @@ func (p *packet) attach(s Handover) Attach {
 		return *s.Attach
 	}
 	return Attach{PDF: p.profile.Yes("attach"), EInvoice: p.profile.Yes("attach_einvoice"), Expenses: p.profile.Yes("attach_expenses"),
-		Receipts: p.profile.Yes("attach_receipts")}
+		Receipts: p.profile.Yes("attach_receipts"), Enclosure: p.Kind == core.Invoice && p.profile.Text("enclosure") != ""}
 }
 
 // attachment is a file that goes along with a letter: its name is known before it is kept.
@@ -53,10 +55,32 @@ func (p *packet) attachments(a *app.App, tx *store.DB, which Attach) ([]attachme
 		}
 		list = append(list, of...)
 	}
+	if which.Enclosure {
+		own, err := p.enclosure(tx)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, own...)
+	}
 	for _, other := range which.Others {
 		list = append(list, attachment{safetext.FileName(other.Name), other.keep})
 	}
 	return list, nil
+}
+
+// enclosure is the firm's own file that the profile names, where it has been chosen.
+func (p *packet) enclosure(tx *store.DB) ([]attachment, error) {
+	e, err := store.EnclosureNamed(tx, p.profile.Text("enclosure"))
+	if err != nil || e == nil || e.File == "" {
+		return nil, err
+	}
+	return []attachment{{e.FileName, func(tx *app.Tx) ([]store.MailFile, error) {
+		file, err := store.FileOf(tx.DB, e.File)
+		if err != nil {
+			return nil, err
+		}
+		return []store.MailFile{{Digest: e.File, Name: e.FileName, MediaType: file.MediaType}}, nil
+	}}}, nil
 }
 
 // ofInvoice are the files of one invoice: the PDF as it was frozen, and what is made of it.

@@ -33,11 +33,12 @@ type Handover struct {
 
 // Attach says which files go along.
 type Attach struct {
-	PDF      bool        `json:"pdf"`
-	EInvoice bool        `json:"eInvoice"`
-	Expenses bool        `json:"expenses" doc:"a statement of them"`
-	Receipts bool        `json:"receipts" doc:"as one PDF"`
-	Others   []OtherFile `json:"others,omitempty" maxItems:"20" doc:"files that whoever sends it has uploaded"`
+	PDF       bool        `json:"pdf"`
+	EInvoice  bool        `json:"eInvoice"`
+	Expenses  bool        `json:"expenses" doc:"a statement of them"`
+	Receipts  bool        `json:"receipts" doc:"as one PDF"`
+	Enclosure bool        `json:"enclosure" doc:"the firm's own file that the profile names"`
+	Others    []OtherFile `json:"others,omitempty" maxItems:"20" doc:"files that whoever sends it has uploaded"`
 }
 
 // OtherFile is a file of one's own that goes along.

@@ -22,7 +22,7 @@ type Field struct {
 	Name    string           `json:"name"`
 	Label   string           `json:"label"`
 	Group   string           `json:"group"`
-	Form    string           `json:"form" enum:"line,lines,choice,yes_no,percent,amount,number,minutes,terms,tax_code,rate_card,picture,day,month_day,rate,record,records,hours,weekdays"`
+	Form    string           `json:"form" enum:"line,lines,choice,yes_no,percent,amount,number,minutes,terms,tax_code,rate_card,picture,enclosure,day,month_day,rate,record,records,hours,weekdays"`
 	Of      string           `json:"of,omitempty" doc:"the kind of record that it names"`
 	Hint    string           `json:"hint,omitempty"`
 	Options []profile.Option `json:"options,omitempty"`

@@ -79,6 +79,8 @@ func fieldOf(item profile.Item) Field {
 		f.Of = "rate-cards"
 	case profile.Picture:
 		f.Of = "pictures"
+	case profile.Enclosure:
+		f.Of = "enclosures"
 	}
 	return f
 }

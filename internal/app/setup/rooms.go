@@ -9,7 +9,7 @@ func init() {
 		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), lineKind(), abbreviationKind(), rateKind(), cardKind(),
 			categoryKind(), proposalTextKind()}},
 		{Name: "Taxes", Kinds: []registry.AnyKind{taxCodeKind(), taxRateKind()}},
-		{Name: "Invoices", Kinds: []registry.AnyKind{scheduleKind(), invoiceTemplateKind(), pictureKind(), issueCheckKind(), wordingKind(),
+		{Name: "Invoices", Kinds: []registry.AnyKind{scheduleKind(), invoiceTemplateKind(), pictureKind(), enclosureKind(), issueCheckKind(), wordingKind(),
 			letterTextKind(),
 			accountKind()}},
 		{Name: "Clients", Kinds: []registry.AnyKind{clientKind(), contactKind(), statusKind(), stepTemplateKind(), questionnaireKind(),

@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { clsx } from "clsx";
 import { useState } from "react";
 import type { Schema } from "../api/client";
+import { dated } from "../frame/days";
 import { Title } from "../frame/title";
 import clientCss from "./client.module.css";
 import invoiceCss from "./invoice.module.css";
@@ -214,9 +215,6 @@ function HowToPay({ page, words }: { page: Page; words: Words }) {
     </section>
   );
 }
-
-const dated = (iso: string, language: string) =>
-  new Intl.DateTimeFormat(language, { dateStyle: "medium", timeZone: "UTC" }).format(new Date(iso));
 
 const kinds = { question: "question", dispute: "claim", promise: "intent" } as const;
 

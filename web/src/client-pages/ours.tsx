@@ -3,11 +3,12 @@ import { type DragEvent, useState } from "react";
 import { useAct } from "../api/act";
 import { api, type Schema } from "../api/client";
 import { useRead } from "../api/read";
-import { long } from "../frame/days";
+import { dated } from "../frame/days";
 import { Refused } from "../frame/state";
 import { Title } from "../frame/title";
 import clientCss from "./client.module.css";
 import invoiceCss from "./invoice.module.css";
+import { filled, oursWords } from "./ours-words";
 
 /** The digest of a file, computed here: nothing of the file leaves this machine. */
 async function digestOf(file: File) {
@@ -17,6 +18,8 @@ async function digestOf(file: File) {
 
 /** Where somebody who was sent an invoice finds out whether it is the firm's. */
 export function OursPage() {
+  const language = navigator.language.slice(0, 2);
+  const w = oursWords(language);
   const welcome = useRead("/api/welcome");
   const [name, setName] = useState("");
   const [over, setOver] = useState(false);
@@ -37,15 +40,12 @@ export function OursPage() {
     take(event.dataTransfer.files);
   };
   return (
-    <main className={clientCss.clientPage}>
+    <main className={clientCss.clientPage} lang={language}>
       <header>
         <b>{welcome.data?.firm}</b>
       </header>
-      <Title of={welcome.data?.firm ?? ""}>Is this invoice ours?</Title>
-      <p>
-        Choose the PDF that you were sent. It stays on your machine: only its fingerprint, which your browser computes,
-        is compared with those of the documents that we issued.
-      </p>
+      <Title of={welcome.data?.firm ?? ""}>{w.title}</Title>
+      <p>{w.how}</p>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the field in it does the same by keyboard */}
       <div
         className={clsx(invoiceCss.drop, over && invoiceCss.over)}
@@ -57,7 +57,7 @@ export function OursPage() {
         onDrop={drop}
       >
         <label>
-          The PDF{" "}
+          {w.file}{" "}
           <input
             type="file"
             accept="application/pdf,.pdf"
@@ -67,44 +67,36 @@ export function OursPage() {
             }}
           />
         </label>
-        <p className="soft">or drop it here</p>
+        <p className="soft">{w.drop}</p>
       </div>
       <Refused by={ask.error} />
-      <div role="status">{ask.data && <Answer known={ask.data} name={name} />}</div>
+      <div role="status">{ask.data && <Answer known={ask.data} file={name} language={language} />}</div>
     </main>
   );
 }
 
-function Answer({ known, name }: { known: Schema["Known"]; name: string }) {
-  if (known.answer === "not_ours")
-    return (
-      <section className={clientCss.clientNotice} aria-label="Not ours">
-        <h2>Not ours</h2>
-        <p>
-          “{name}” is no document that {known.firm} issued, or it was changed since. Do not pay it. Call us under a
-          number that you know, not one that stands in it.
-        </p>
-      </section>
-    );
-  const { number, dated = "", amount, payee, account, open } = known;
-  if (known.answer === "replaced")
-    return (
-      <section className={clientCss.clientNotice} aria-label="Ours, but replaced">
-        <h2>Ours, but replaced</h2>
-        <p>
-          {number} of {long(dated)} over {amount} was ours, and does not hold any more. Do not pay this one: pay what
-          took its place, or ask us.
-        </p>
-      </section>
-    );
+interface AnswerProps {
+  known: Schema["Known"];
+  file: string;
+  language: string;
+}
+
+function Answer({ known, file, language }: AnswerProps) {
+  const w = oursWords(language);
+  const { firm, number = "", amount = "", payee = "", account = "", open } = known;
+  const says = (text: string) =>
+    filled(text, { file, firm, number, amount, payee, account, day: known.dated ? dated(known.dated, language) : "" });
+  if (known.answer === "not_ours") return <Said title={w.not_ours} text={says(w.not_ours_why)} />;
+  if (known.answer === "replaced") return <Said title={w.replaced} text={says(w.replaced_why)} />;
+  const text = [w.ours_what, open ? w.open : w.closed, open && account ? w.payee : ""].map(says).join(" ");
+  return <Said title={w.ours} text={text} settled />;
+}
+
+function Said({ title, text, settled }: { title: string; text: string; settled?: boolean }) {
   return (
-    <section className={clsx(clientCss.clientNotice, clientCss.settled)} aria-label="Ours">
-      <h2>Ours, as we issued it</h2>
-      <p>
-        {number} of {long(dated)} over {amount}.{" "}
-        {open ? "Something is still to be paid on it" : "Nothing is to be paid on it any more"}
-        {open && account && `: to ${payee}, ${account}`}.
-      </p>
+    <section className={clsx(clientCss.clientNotice, settled && clientCss.settled)} aria-label={title}>
+      <h2>{title}</h2>
+      <p>{text}</p>
     </section>
   );
 }

@@ -20,3 +20,7 @@ export const daysBetween = (from: string, to: string) => dayjs(to).diff(dayjs(fr
 export const lastMonthEnd = (iso: string) => dayjs(iso).startOf("month").subtract(1, "day").format("YYYY-MM-DD");
 
 export const isoDay = (d: Dayjs) => d.format("YYYY-MM-DD");
+
+/** A day as a reader of a language writes it. */
+export const dated = (iso: string, language: string) =>
+  new Intl.DateTimeFormat(language, { dateStyle: "medium", timeZone: "UTC" }).format(new Date(iso));

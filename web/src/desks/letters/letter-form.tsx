@@ -58,7 +58,7 @@ function Opened({ of, title, usual, onDone }: Props & { usual: Letter }) {
   });
   const [wording, setWording] = useState(false);
   const [others, setOthers] = useState<Files>([]);
-  const { way, to, copies, subject, text, word, keep, pdf, eInvoice, expenses, receipts } = form.typed;
+  const { way, to, copies, subject, text, word, keep, pdf, eInvoice, expenses, receipts, enclosure } = form.typed;
   const same = to === usual.to.map((one) => one.mail).join(", ");
   const handover: Handover = {
     way,
@@ -68,7 +68,7 @@ function Opened({ of, title, usual, onDone }: Props & { usual: Letter }) {
     text,
     word,
     keep,
-    attach: { pdf, eInvoice, expenses, receipts, others },
+    attach: { pdf, eInvoice, expenses, receipts, enclosure, others },
   };
   const letter = useLetterOf(of, useSettled(handover, 250)).data?.[0] ?? usual;
   const mailed = way === "mail";
@@ -100,6 +100,9 @@ function Opened({ of, title, usual, onDone }: Props & { usual: Letter }) {
                 <CheckField of={form} name="eInvoice" label="E-invoice, too" />
                 <CheckField of={form} name="expenses" label="Statement of expenses" />
                 <CheckField of={form} name="receipts" label="Receipts, as one PDF" />
+                {usual.attach.enclosure && (
+                  <CheckField of={form} name="enclosure" label="The file of ours that goes along" />
+                )}
                 <Others files={others} onChange={setOthers} />
               </>
             )}

@@ -15,7 +15,7 @@ import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
 import { AskRate } from "./ask-rate";
 import { sentenceCase } from "./index";
-import { Picture } from "./logo";
+import { EnclosureFile, Picture } from "./logo";
 import { PersonAccount } from "./person-account";
 import { RatesOf, RerateOffer } from "./rates-of";
 import setUpCss from "./set-up.module.css";
@@ -173,6 +173,7 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
         <RatesOf key={open.key} person={open.key} name={open.title} title="An hour of theirs" />
       )}
       {kind === "pictures" && open && <Picture key={open.id} id={open.id} name={open.title} />}
+      {kind === "enclosures" && row && <EnclosureFile key={row.id} id={row.id} file={row.cells.at(-1) ?? ""} />}
       {kind === "rates" && <RerateOffer rate={address.open} />}
       <RecordSheet
         key={address.open}

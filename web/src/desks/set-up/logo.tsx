@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
 import { api, Problem } from "../../api/client";
 import { useSession } from "../../api/session";
+import { FileChoice } from "../../frame/file-choice";
 import formCss from "../../frame/form/form.module.css";
 import { useMayChange } from "../../frame/record/sheet";
 import setUpCss from "./set-up.module.css";
@@ -31,6 +32,31 @@ export function Picture({ id, name }: { id: number; name: string }) {
       mayChange={useMayChange("pictures")}
       keep={(file) => (file ? api.put("/api/files/pictures/{id}", { path: { id }, body: file }) : Promise.resolve())}
     />
+  );
+}
+
+/** The file of an enclosure: chosen, and read. */
+export function EnclosureFile({ id, file }: { id: number; file: string }) {
+  const keep = useAct(
+    (file: File) => api.put("/api/files/enclosures/{id}", { path: { id }, query: { name: file.name }, body: file }),
+    { records: true },
+  );
+  return (
+    <p className={setUpCss.logo}>
+      {file && (
+        <a href={`/api/enclosures/${id}/file`} download={file}>
+          {file}
+        </a>
+      )}{" "}
+      {useMayChange("enclosures") && (
+        <FileChoice
+          words={file ? "Choose another file" : "Choose its file"}
+          busy={keep.isPending}
+          problem={keep.error}
+          onFile={(file) => keep.mutate(file)}
+        />
+      )}
+    </p>
   );
 }
 

@@ -98,6 +98,7 @@ function Control({ value, of, onDone, onLeave }: ControlProps) {
     case "tax_code":
     case "rate_card":
     case "picture":
+    case "enclosure":
       return (
         <ChooseRecord
           kind={value.of ?? ""}
