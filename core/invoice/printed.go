@@ -278,7 +278,7 @@ func (d *Document) howToPay(w wording.Words, p *Printed) {
 		return
 	}
 	for _, f := range []Fact{{w.Say(wording.Bank), d.Bank.Name, false}, {"IBAN", spaced(d.Bank.IBAN), false}, {"BIC", d.Bank.BIC, false},
-		{w.Say(wording.Reference), p.Number, false}} {
+		{w.Say(wording.Reference), p.Number, false}, {w.Say(wording.Creditor), unlessDraft(p, d.CreditorReference()), false}} {
 		if f.Text != "" && d.Bank.IBAN != "" {
 			p.Account = append(p.Account, f)
 		}
@@ -288,6 +288,14 @@ func (d *Document) howToPay(w wording.Words, p *Printed) {
 			p.Scan = w.Say(wording.Scan)
 		}
 	}
+}
+
+// unlessDraft is a text that needs the number, which a draft has not.
+func unlessDraft(p *Printed, text string) string {
+	if p.IsDraft {
+		return ""
+	}
+	return text
 }
 
 // spaced is an IBAN in fours, as it is printed.

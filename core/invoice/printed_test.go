@@ -39,14 +39,14 @@ func printable() *invoice.Document {
 // SC1001RF00 is 28121001271500, which leaves 9 by 97, from 98 is 89 (by hand).
 func TestTheCodeToPayByIsThatOfACreditTransfer(t *testing.T) {
 	doc := printable()
-	want := "BCD\n002\n1\nSCT\nWESTGB22\nA Firm\nGB82WEST12345698765432\nEUR1282.03\n\n\nSC1001"
-	if got := doc.TransferCode(); got != want {
-		t.Errorf("%q, not %q", got, want)
+	want := "BCD\n002\n1\nSCT\nWESTGB22\nA Firm\nGB82WEST12345698765432\nEUR1282.03\n\nRF89SC1001"
+	if got := doc.TransferCode(); got != want || doc.CreditorReference() != "RF89 SC10 01" {
+		t.Errorf("%q, not %q; %q", got, want, doc.CreditorReference())
 	}
-	structured, reference := doc.ReferenceCode()
-	if want := "BCD\n002\n1\nSCT\nWESTGB22\nA Firm\nGB82WEST12345698765432\nEUR1282.03\n\nRF89SC1001"; structured != want ||
-		reference != "RF89 SC10 01" {
-		t.Errorf("%q %q", structured, reference)
+	plain := printable()
+	plain.Number = "№" // no letter and no digit: it has no reference, and goes as a text
+	if got := plain.TransferCode(); got != strings.TrimSuffix(want, "\nRF89SC1001")+"\n\n№" || plain.CreditorReference() != "" {
+		t.Errorf("%q; %q", got, plain.CreditorReference())
 	}
 	for name, change := range map[string]func(*invoice.Document){
 		"another currency": func(d *invoice.Document) { d.Currency = "USD" },
@@ -77,7 +77,8 @@ func TestADocumentSpeaksTheLanguageOfItsReader(t *testing.T) {
 	}
 	for label, want := range map[string]string{"Nummer": "SC1001", "Datum": "01.12.2026", "Summe": "1.042,30",
 		"VAT 23\u00a0% auf 1.042,30": "239,73", "Gesamtbetrag EUR": "1.282,03", "Zu zahlen": "1.282,03",
-		"IBAN": "GB82 WEST 1234 5698 7654 32", "Verwendungszweck": "SC1001"} {
+		"IBAN": "GB82 WEST 1234 5698 7654 32", "Verwendungszweck": "SC1001",
+		"Creditor-Referenz": "RF89 SC10 01"} {
 		if facts[label] != want {
 			t.Errorf("%s: %q, not %q (%v)", label, facts[label], want, facts)
 		}

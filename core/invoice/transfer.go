@@ -7,23 +7,19 @@ import (
 	"dorvet/core/paymentmethod"
 )
 
+// CreditorReference is the reference (ISO 11649) by which the bank's entry finds its invoice, as it is printed; nothing where a number has
+// none.
+func (d *Document) CreditorReference() string { return spaced(paymentmethod.Reference(d.Number)) }
+
 // TransferCode is what stands in the code by which the amount due is paid from a
 // phone: the data of a SEPA credit transfer by EPC069-12 of the European Payments
-// Council, version 002 in UTF-8. Nothing where there can be none: it takes euros, an
+// Council, version 002 in UTF-8, with the creditor reference, else the number. Nothing where there can be none: it takes euros, an
 // IBAN that is right, and 0.01 to 999,999,999.99. Of instalments it pays the first.
-func (d *Document) TransferCode() string { return d.transferCode("", within(d.Number, 140)) }
-
-// ReferenceCode is the same with a creditor reference (ISO 11649) in place of the number, by which the bank's entry finds its invoice; and
-// that reference, as it is printed. Nothing where a number has none.
-func (d *Document) ReferenceCode() (code, reference string) {
-	if reference = paymentmethod.Reference(d.Number); reference == "" {
-		return d.TransferCode(), ""
+func (d *Document) TransferCode() string {
+	reference, text := paymentmethod.Reference(d.Number), ""
+	if reference == "" {
+		text = within(d.Number, 140)
 	}
-	return d.transferCode(reference, ""), spaced(reference)
-}
-
-// transferCode has a structured reference, or a text.
-func (d *Document) transferCode(reference, text string) string {
 	if len(d.Payable) == 0 || d.Currency != "EUR" || (paymentmethod.Account{IBAN: d.Bank.IBAN, Holder: d.Issuer.Name}).Check() != nil {
 		return ""
 	}

@@ -10,7 +10,7 @@ import (
 
 // Drawing is the number of this way of drawing. It goes up with every change that
 // makes other bytes of the same invoice.
-const Drawing = 4
+const Drawing = 5
 
 // PDF draws an invoice, with itself inside as an e-invoice where it can be said as
 // one. Text that the typeface can't print is an invoice.Unprintable.

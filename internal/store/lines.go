@@ -144,6 +144,7 @@ func CreditedLines(tx *DB, invoiceID int64) (map[int64]int64, error) {
 type OpenAdvance struct {
 	InvoiceLine
 	NumberText string
+	ClientID   int64 // who paid it
 	Left       int64
 }
 
@@ -152,7 +153,7 @@ type OpenAdvance struct {
 // at all invoices that were issued.
 func OpenAdvances(tx *DB, engagementIDs []int64, butInvoiceID int64) ([]OpenAdvance, error) {
 	rows := []OpenAdvance{}
-	err := tx.gorm.Raw(`SELECT * FROM (SELECT l.*, i.number_text,
+	err := tx.gorm.Raw(`SELECT * FROM (SELECT l.*, i.number_text, i.client_id,
 			l.amount + COALESCE((SELECT SUM(b.amount - COALESCE((SELECT SUM(k.amount) FROM invoice_lines k WHERE k.credits_line_id = b.id),
 				0))
 				FROM invoice_lines b JOIN invoices j ON j.id = b.invoice_id WHERE b.advance_line_id = l.id AND j.state <> 'deleted'

@@ -57,15 +57,12 @@ func (p *InvoicePage) wouldBeOwed(doc *invoice.Document, on day.Day) {
 	}
 }
 
-// addCode adds the creditor reference, and the code by which what is due next is paid: on paper it is for the first instalment, here for
+// addCode adds the code by which what is due next is paid: on paper it is for the first instalment, here for
 // what is still open of them.
 func (p *InvoicePage) addCode(a *app.App, doc *invoice.Document, next invoice.Instalment) error {
 	now := *doc
 	now.Payable = []invoice.Instalment{next}
-	text, reference := now.ReferenceCode()
-	if reference != "" && len(p.Printed.Account) > 0 {
-		p.Printed.Account = append(p.Printed.Account, invoice.Fact{Label: doc.Words().Say(wording.Creditor), Text: reference})
-	}
+	text := now.TransferCode()
 	if p.Printed.Code == "" || a.Code == nil || text == "" {
 		return nil
 	}

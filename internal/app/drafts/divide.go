@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"dorvet/core/money"
-	"dorvet/core/profile"
 	"dorvet/internal/app"
 	"dorvet/internal/app/profiles"
 	"dorvet/internal/app/unbilled"
@@ -25,9 +24,6 @@ type dividing struct {
 	discounts map[int64]int64          // by client, minor units
 }
 
-// share is what one client pays of a line.
-type share struct{ clientID, weight int64 }
-
 // Divide gives each of those who pay the engagements of a draft a draft with their share of
 // every line. The draft itself becomes its client's part, or the first payer's. A cap and a
 // discount count on the whole: the discount of each is their share of it. It gives the
@@ -37,7 +33,7 @@ func Divide(tx *app.Tx, firm *store.Firm, inv *store.Invoice) ([]*store.Invoice,
 	if err != nil {
 		return nil, err
 	}
-	shares := make([][]share, len(lines))
+	shares := make([][]unbilled.PayerShare, len(lines))
 	for i := range lines {
 		if shares[i], err = d.sharesOf(&lines[i]); err != nil {
 			return nil, err
@@ -102,18 +98,10 @@ func readDividing(tx *app.Tx, inv *store.Invoice) (*dividing, []store.InvoiceLin
 	return d, lines, err
 }
 
-// sharesOf are who pays a line: all payers of its engagement, but for what is one's part
-// already, and for an advance, which comes back to who paid it.
-func (d *dividing) sharesOf(l *store.InvoiceLine) ([]share, error) {
-	payers := d.payers[l.EngagementID]
-	if len(payers) == 0 {
-		return []share{{d.inv.ClientID, 1}}, nil
-	}
-	pays := func(id int64) bool {
-		return slices.ContainsFunc(payers, func(p store.Payer) bool { return p.ClientID == id })
-	}
-	of := l.PayerID
-	if l.AdvanceLineID != nil {
+// sharesOf are who pays a line: an advance comes back to who paid it.
+func (d *dividing) sharesOf(l *store.InvoiceLine) ([]unbilled.PayerShare, error) {
+	payers, own := d.payers[l.EngagementID], l.PayerID
+	if len(payers) > 0 && l.AdvanceLineID != nil {
 		advance, err := store.Get[store.InvoiceLine](d.tx.DB, *l.AdvanceLineID)
 		if err != nil {
 			return nil, err
@@ -122,24 +110,17 @@ func (d *dividing) sharesOf(l *store.InvoiceLine) ([]share, error) {
 		if err != nil {
 			return nil, err
 		}
-		of = &paid.ClientID
+		own = &paid.ClientID
 	}
-	if of != nil && (pays(*of) || *of == d.inv.ClientID) {
-		return []share{{*of, 1}}, nil
-	}
-	shares := make([]share, len(payers))
-	for i, p := range payers {
-		shares[i] = share{p.ClientID, int64(p.Share)}
-	}
-	return shares, nil
+	return unbilled.SharesOf(payers, d.inv.ClientID, own), nil
 }
 
 // begin makes a draft for every payer that has none; this one is its client's, or the
 // first's where its client pays nothing of it.
-func (d *dividing) begin(shares [][]share) error {
+func (d *dividing) begin(shares [][]unbilled.PayerShare) error {
 	for _, s := range slices.Concat(shares...) {
-		if !slices.Contains(d.order, s.clientID) {
-			d.order = append(d.order, s.clientID)
+		if !slices.Contains(d.order, s.ClientID) {
+			d.order = append(d.order, s.ClientID)
 		}
 	}
 	home := d.order[0]
@@ -168,9 +149,6 @@ func (d *dividing) begin(shares [][]share) error {
 	return nil
 }
 
-// agreedOnWhole are what is agreed about the price of an engagement, whoever pays it.
-var agreedOnWhole = []string{"surcharge", "discount_on"}
-
 // draftFor is a draft for a payer: on their own terms, with the days of the whole and what
 // was chosen for it alone.
 func (d *dividing) draftFor(clientID int64) (*store.Invoice, error) {
@@ -184,20 +162,13 @@ func (d *dividing) draftFor(clientID int64) (*store.Invoice, error) {
 		return nil, err
 	}
 	draft.FromDay, draft.TaxDay, draft.RunID, draft.Divided = d.inv.FromDay, d.inv.TaxDay, d.inv.RunID, true
-	for name, of := range d.inv.Choices {
-		if of.Scope == profile.Invoice || slices.Contains(agreedOnWhole, name) {
-			draft.Choices[name] = of
-		}
-	}
+	draft.Choices = unbilled.ChoicesOfPayer(p, d.inv.Choices)
 	return draft, nil
 }
 
 // divide gives each payer of a line their part of it. The line itself goes to the first.
-func (d *dividing) divide(l *store.InvoiceLine, shares []share) error {
-	weights := make([]int64, len(shares))
-	for i, s := range shares {
-		weights[i] = s.weight
-	}
+func (d *dividing) divide(l *store.InvoiceLine, shares []unbilled.PayerShare) error {
+	weights := unbilled.Weights(shares)
 	amounts, err := money.Split(l.Amount, weights)
 	if err != nil {
 		return err
@@ -209,15 +180,15 @@ func (d *dividing) divide(l *store.InvoiceLine, shares []share) error {
 	parts, whole := make([]store.InvoiceLine, len(shares)), *l
 	for i, s := range shares {
 		part := whole
-		part.InvoiceID, part.Amount = d.drafts[s.clientID].ID, amounts[i]
-		d.discounts[s.clientID] += discounts[i]
+		part.InvoiceID, part.Amount = d.drafts[s.ClientID].ID, amounts[i]
+		d.discounts[s.ClientID] += discounts[i]
 		if len(d.payers[l.EngagementID]) > 0 {
-			part.PayerID = &s.clientID
+			part.PayerID = &s.ClientID
 		}
 		if len(shares) > 1 {
 			part.Quantity, part.UnitPrice, part.Unit, part.PerHour = nil, nil, "", nil
 		}
-		if part.TaxCodeID, err = d.taxFor(&part, s.clientID); err != nil {
+		if part.TaxCodeID, err = d.taxFor(&part, s.ClientID); err != nil {
 			return err
 		}
 		parts[i] = part

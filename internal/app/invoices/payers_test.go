@@ -49,7 +49,11 @@ func divided(t *testing.T, a *app.App) (alder, birch *invoices.Invoice) {
 		t.Errorf("the drafts are %d together, foreseen was %s", sum, foreseen.Net[0])
 	}
 	apptest.Whole(t, a)
-	return opened(t, a, made[0].ID), opened(t, a, made[1].ID)
+	alder, birch = opened(t, a, made[0].ID), opened(t, a, made[1].ID)
+	if sum := alder.Total.Minor + birch.Total.Minor; sum != foreseen.Total[0].Minor {
+		t.Errorf("with the tax of each the drafts are %d together, foreseen was %s", sum, foreseen.Total[0])
+	}
+	return alder, birch
 }
 
 // Rule, from memory: each line is divided by the shares, a cent that is over going to the
@@ -74,6 +78,27 @@ func TestAnEngagementIsPaidByShares(t *testing.T) {
 	}
 	for _, inv := range []*invoices.Invoice{alder, birch} {
 		issue(t, a, opened(t, a, inv.ID))
+	}
+}
+
+// A surcharge is rounded on the invoice of each: 0.10 % of 480.00 and of 240.00 are 0.48 and 0.24, of 6.67 and 3.33 nothing, because
+// expenses are no fees; the next survey of 0.05 is 0.03 and 0.02. Rule §8; by hand.
+func TestWhatIsForeseenOfSeveralPayersIsMade(t *testing.T) {
+	a := shared(t)
+	apptest.Set(t, a, "engagements", apptest.Survey, "surcharge", "0.1")
+	alder, birch := divided(t, a)
+	if alder.Net.String() != "487.15" || birch.Net.String() != "243.57" {
+		t.Errorf("Alder pays %s, Birch %s", alder.Net, birch.Net)
+	}
+	// What is one's part already makes one draft, not two.
+	must(t, drafts.Delete(t.Context(), a, apptest.Admin, edit(birch)))
+	s := unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Survey}}
+	foreseen, err := runs.Preview(t.Context(), a, apptest.Admin.Actor, s)
+	must(t, err)
+	made, err := runs.MakeDrafts(t.Context(), a, apptest.Admin, s)
+	must(t, err)
+	if len(made) != 1 || foreseen.Drafts != 1 || foreseen.Net[0].Minor != made[0].Net.Minor {
+		t.Errorf("foreseen %d drafts over %v, made %+v", foreseen.Drafts, foreseen.Net, made)
 	}
 }
 

@@ -12,6 +12,7 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/drafts"
+	"dorvet/internal/app/invoices"
 	"dorvet/internal/app/issuing"
 	"dorvet/internal/app/runs"
 	"dorvet/internal/app/unbilled"
@@ -120,10 +121,19 @@ func (u *user) run(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	net := []money.Amount{}
+	net, sums := []money.Amount{}, [3][]money.Amount{}
 	for _, m := range made {
 		if net, err = money.AddByCurrency(net, m.Net); err != nil {
 			return err
+		}
+		inv, err := invoices.One(ctx, u.a, apptest.Admin.Actor, m.ID)
+		if err != nil {
+			return err
+		}
+		for i, amount := range []money.Amount{inv.Document.Totals.Total, inv.Document.Totals.Credit, inv.Document.Totals.Funds} {
+			if sums[i], err = money.AddByCurrency(sums[i], amount); err != nil {
+				return err
+			}
 		}
 	}
 	if problem != nil {
@@ -131,6 +141,9 @@ func (u *user) run(ctx context.Context) error {
 	}
 	if foreseen.Drafts != len(made) || fmt.Sprint(foreseen.Net) != fmt.Sprint(net) {
 		return fmt.Errorf("foreseen were %d drafts over %v, made were %d over %v", foreseen.Drafts, foreseen.Net, len(made), net)
+	}
+	if got, want := fmt.Sprint(foreseen.Total, foreseen.Credit, foreseen.Funds), fmt.Sprint(sums[0], sums[1], sums[2]); got != want {
+		return fmt.Errorf("foreseen were total, credit and funds of %s, made were %s", got, want)
 	}
 	return nil
 }

@@ -81,8 +81,8 @@ func makeDrafts(tx *app.Tx, s unbilled.Selection) ([]Made, error) {
 	return made, join(tx, run, work)
 }
 
-// among divides a draft among those who pay it together. Where a price is still to be given
-// it stays whole, and is divided by hand once it is.
+// among divides a draft among those who pay it together, as was computed. Where a price is still to be given it stays whole, and is divided
+// by hand once it is.
 func among(tx *app.Tx, firm *store.Firm, run *store.BillingRun, inv *store.Invoice, d *unbilled.Draft) ([]*store.Invoice, error) {
 	open := slices.ContainsFunc(d.Items, func(i unbilled.Item) bool { return i.Charge != nil && i.Charge.Open })
 	if d.Engagements[0].Payers == 0 || open {

@@ -147,25 +147,30 @@ func (t *Tally) addDraft(d *unbilled.Draft) error {
 		names = append(names, e.Name)
 	}
 	of := explain.Step{Label: d.Engagements[0].Client, Detail: strings.Join(names, ", ")}
-	over, back := int64(0), int64(0)
+	over := int64(0)
 	for _, minor := range d.Over {
 		over += minor
-	}
-	for _, line := range d.Lines {
-		if line.Back {
-			back += line.Amount
-		}
 	}
 	if err := addAll(of, d.Currency, sum{&t.OverCap, -over}); err != nil || len(d.Lines) == 0 {
 		return err
 	}
-	if back != 0 {
-		if err := addAll(of, d.Currency, sum{&t.Advances, back}); err != nil {
+	for _, bill := range d.Bills() {
+		if err := t.addBill(of, d.Currency, &bill); err != nil {
 			return err
 		}
 	}
-	t.Drafts += max(1, d.Engagements[0].Payers)
-	sums := d.Totals
-	return addAll(of, d.Currency, sum{&t.Discount, -sums.Discount.Minor}, sum{&t.Surcharge, sums.Surcharge.Minor},
-		sum{&t.Net, sums.Net.Minor}, sum{&t.Total, sums.Total.Minor}, sum{&t.Credit, sums.Credit.Minor}, sum{&t.Funds, sums.Funds.Minor})
+	return nil
+}
+
+// addBill adds what one invoice would come to.
+func (t *Tally) addBill(of explain.Step, in money.Currency, bill *unbilled.Bill) error {
+	t.Drafts++
+	if back := bill.Back(); back != 0 {
+		if err := addAll(of, in, sum{&t.Advances, back}); err != nil {
+			return err
+		}
+	}
+	sums := bill.Totals
+	return addAll(of, in, sum{&t.Discount, -sums.Discount.Minor}, sum{&t.Surcharge, sums.Surcharge.Minor}, sum{&t.Net, sums.Net.Minor},
+		sum{&t.Total, sums.Total.Minor}, sum{&t.Credit, sums.Credit.Minor}, sum{&t.Funds, sums.Funds.Minor})
 }

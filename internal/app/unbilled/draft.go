@@ -29,6 +29,7 @@ type Draft struct {
 	Refused error
 
 	whole bool
+	parts []Bill // one for each payer, where several pay
 }
 
 // Item is what an item of a draft is of: one of the three is there.
@@ -104,7 +105,14 @@ func (r *reader) compute(d *Draft) error {
 	if err := d.refuse(app.InField("", err)); err != nil {
 		return err
 	}
-	r.held.take(d)
+	if err := r.divide(d); err != nil {
+		return err
+	}
+	for _, bill := range d.Bills() {
+		account := d.account()
+		account.ClientID = bill.ClientID
+		r.held.take(account, &bill)
+	}
 	return nil
 }
 
@@ -242,13 +250,15 @@ func (w *Work) Shares() map[int64]Share {
 			share.Over += over
 			shares[d.Asked.Items[at].Engagement] = share
 		}
-		for _, line := range d.Lines {
-			share := shares[line.Engagement]
-			share.Net += line.Net()
-			if share.Terms += line.Net() - line.Amount; line.Back {
-				share.Terms += line.Amount
+		for _, bill := range d.Bills() {
+			for _, line := range bill.Lines {
+				share := shares[line.Engagement]
+				share.Net += line.Net()
+				if share.Terms += line.Net() - line.Amount; bill.takesBack(&line) {
+					share.Terms += line.Amount
+				}
+				shares[line.Engagement] = share
 			}
-			shares[line.Engagement] = share
 		}
 	}
 	return shares

@@ -77,15 +77,14 @@ func (h *held) of(account store.Account, engagementIDs []int64) (m Money, err er
 	return Money{h.credit[account].Free(), fundsFor(h.held[account], engagementIDs)}, nil
 }
 
-// take notes what a draft takes.
-func (h *held) take(d *Draft) {
-	account := d.account()
+// take notes what a bill takes of an account.
+func (h *held) take(account store.Account, b *Bill) {
 	credit := h.credit[account]
-	credit.Reserved += d.Totals.Credit.Minor
+	credit.Reserved += b.Totals.Credit.Minor
 	h.credit[account] = credit
-	for i, amount := range d.Funds {
+	for i, amount := range b.Funds {
 		for n := range h.held[account] {
-			if p := &h.held[account][n]; p.ID == d.FundsHeld[i].ID {
+			if p := &h.held[account][n]; p.ID == b.fundsHeld[i].ID {
 				p.Reserved += amount
 			}
 		}

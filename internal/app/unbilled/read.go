@@ -104,6 +104,7 @@ type reader struct {
 	byName   map[string]tax.Code
 	profiles func(clientID, engagementID int64) profile.Profile
 	advances map[int64][]store.OpenAdvance
+	payers   map[int64][]store.Payer
 	portions map[int64][]store.PortionRow
 	taxed    map[string]int64 // tax codes that were found already
 	held     *held
@@ -160,6 +161,14 @@ func (r *reader) readTerms() (err error) {
 	for _, e := range r.work.Engagements {
 		clients = append(clients, e.ClientID)
 	}
+	if r.payers, err = store.PayersOf(r.tx, ids); err != nil {
+		return err
+	}
+	for _, payers := range r.payers {
+		for _, p := range payers {
+			clients = append(clients, p.ClientID)
+		}
+	}
 	slices.Sort(clients)
 	if r.profiles, err = profiles.Profiles(r.tx, slices.Compact(clients), ids); err != nil {
 		return err
@@ -198,7 +207,7 @@ func (r *reader) group() error {
 		if err != nil {
 			return err
 		}
-		if r.whole || d.Asked.OneByOne() {
+		if r.whole || d.Asked.OneByOne() || len(r.payers[d.Engagements[0].ID]) > 0 {
 			d.whole, byItself = true, append(byItself, idsOf(d.Engagements)...)
 		}
 		r.work.Drafts = append(r.work.Drafts, d)

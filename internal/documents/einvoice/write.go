@@ -245,7 +245,7 @@ func (o *of) delivery() element {
 
 func (o *of) settlement() element {
 	// BT-83, BT-5
-	e := branch("ram:ApplicableHeaderTradeSettlement", leaf("ram:PaymentReference", safetext.Line(o.Number)),
+	e := branch("ram:ApplicableHeaderTradeSettlement", leaf("ram:PaymentReference", o.paymentReference()),
 		leaf("ram:InvoiceCurrencyCode", string(o.Currency)), o.means())
 	for _, t := range o.taxes {
 		e.children = append(e.children, branch("ram:ApplicableTradeTax", leaf("ram:CalculatedAmount", o.amount(t.tax)),
@@ -347,4 +347,13 @@ func (o *of) summation() element {
 		leaf("ram:GrandTotalAmount", o.amount(t.Total.Minor)),                               // BT-112
 		leaf("ram:TotalPrepaidAmount", o.amount(t.Credit.Minor+t.Funds.Minor)),              // BT-113
 		leaf("ram:DuePayableAmount", o.amount(t.Due.Minor)))                                 // BT-115
+}
+
+// paymentReference is the creditor reference (ISO 11649) by which the payment finds its invoice, as on paper and in the code to pay by; else
+// the number.
+func (o *of) paymentReference() string {
+	if reference := paymentmethod.Reference(o.Number); reference != "" {
+		return reference
+	}
+	return safetext.Line(o.Number)
 }
