@@ -32,7 +32,7 @@ var mayImport = map[string][]string{
 }
 
 var rooms = []string{"correspondence", "identity", "profiles", "registry", "setup", "pricing", "timekeeping", "unbilled", "wip", "ledger", "papers",
-	"drafts", "runs", "issuing", "delivery", "invoices", "receivables", "paying", "clientaccount", "reports"}
+	"drafts", "runs", "issuing", "delivery", "invoices", "receivables", "banking", "paying", "clientaccount", "reports"}
 
 // What the core may use of the standard library and of others: nothing that
 // knows a clock, a file, a network or a database.

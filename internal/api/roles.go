@@ -235,6 +235,14 @@ var allowed = map[string][]app.Role{
 	"applyAllFunds":       billers,
 	"refundFunds":         billers,
 	"listTransfers":       readers,
+	"listBankStatements":  readers,
+	"listBankEntries":     readers,
+	"tryBankFiles":        billers,
+	"readBankFiles":       billers,
+	"takeCertainEntries":  billers,
+	"takeBankEntry":       billers,
+	"setBankEntryAside":   billers,
+	"undoBankEntry":       billers,
 	"markTransfers":       billers,
 	"listPlannedDeposits": billers,
 	"listRequests":        readers,
@@ -246,7 +254,7 @@ var allowed = map[string][]app.Role{
 // ofKind says who reads and who changes the records of a kind, of those whom the
 // operation lets through. Leads see only what concerns engagements they lead.
 var ofKind = map[string]struct{ read, change []app.Role }{
-	"firm": {readers, billers}, "entities": {readers, billers}, "series": {readers, billers}, "offices": {reviewers, billers},
+	"firm": {readers, billers}, "entities": {readers, billers}, "bank-accounts": {readers, billers}, "series": {readers, billers}, "offices": {reviewers, billers},
 	"holidays": {reviewers, billers}, "exchange-rates": {readers, billers}, "people": {readers, billers}, "grades": {reviewers, billers},
 	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers}, "letter-texts": {reviewers, billers},
 	"expense-categories": {everyone, billers},
@@ -267,7 +275,7 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 // onlyReads are the operations that are sent a body, or that leave nothing behind but
 // a trace: they take no key.
 var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true,
-	"previewLetter": true, "previewLetters": true, "previewClientLetter": true, "markInvoiceOpened": true, "isItOurs": true, "notePayment": true, "previewMail": true,
+	"previewLetter": true, "previewLetters": true, "previewClientLetter": true, "markInvoiceOpened": true, "isItOurs": true, "notePayment": true, "previewMail": true, "tryBankFiles": true,
 	"previewPage": true, "priceProposal": true,
 	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true,
 	"tally": true, "chooseOnPage": true,

@@ -147,6 +147,7 @@ func (s *server) register(api huma.API) {
 	s.registerWIP(api)
 	s.registerBilling(api)
 	s.registerReceivables(api)
+	s.registerBanking(api)
 	s.registerReports(api)
 }
 

@@ -52,6 +52,17 @@ var conservations = []conservation{
 		WHERE o.state = 'received' AND p.id IS NULL OR o.state IN ('asked', 'pending', 'failed') AND p.id IS NOT NULL
 			OR o.state = 'returned' AND p.id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM payments b WHERE b.reverses_id = p.id)
 			OR p.id IS NOT NULL AND (p.amount <> o.amount + o.gift OR p.currency <> o.currency OR p.client_id <> o.client_id)`},
+	{"a statement of a bank adds up", `
+		SELECT s.id, s.number || ' ends with ' || s.closing || ', its entries say ' || (s.opening + COALESCE(SUM(n.amount), 0)) AS what
+		FROM bank_statements s LEFT JOIN bank_entries n ON n.statement_id = s.id GROUP BY s.id
+		HAVING s.closing <> s.opening + COALESCE(SUM(n.amount), 0)`},
+	{"what a bank's entry was taken for comes to the entry", `
+		SELECT n.id, n.state || ' over ' || n.amount || ', taken for ' || COALESCE(SUM(COALESCE(p.amount, t.amount)), 'nothing') AS what
+		FROM bank_entries n LEFT JOIN bank_matches b ON b.entry_id = n.id LEFT JOIN payments p ON p.id = b.payment_id
+		LEFT JOIN transfers t ON t.id = b.transfer_id GROUP BY n.id
+		HAVING (n.state = 'taken') <> (COUNT(b.id) > 0) OR n.state = 'taken' AND ABS(n.amount) <> ABS(SUM(COALESCE(p.amount, t.amount)))
+			OR n.state = 'taken' AND SUM(p.id IS NOT NULL AND p.reverses_id IS NULL AND EXISTS (SELECT 1 FROM payments z WHERE z.reverses_id = p.id
+				AND NOT EXISTS (SELECT 1 FROM bank_matches y WHERE y.payment_id = z.id))) > 0`},
 	{"what is disputed is what its client disputes", `
 		SELECT i.id, i.number_text || ' disputes ' || i.disputed_amount || ' of ' || i.open AS what FROM invoices i
 		WHERE i.disputed_amount < 0 OR i.disputed_amount > 0 AND i.disputed = '' OR EXISTS (SELECT 1 FROM claims k WHERE k.invoice_id = i.id

@@ -127,6 +127,7 @@ func MovementsOfFunds(tx *DB, fundsID int64) ([]FundsMovement, error) {
 // TransferRow is a transfer with the names around it.
 type TransferRow struct {
 	Transfer
+	EntityID           int64
 	Client, NumberText string
 	Currency           money.Currency
 }
@@ -134,7 +135,7 @@ type TransferRow struct {
 // Transfers reads those still to be made, or all, newest first.
 func Transfers(tx *DB, done bool) ([]TransferRow, error) {
 	rows := []TransferRow{}
-	err := tx.gorm.Raw(`SELECT t.*, c.name AS client, i.number_text, p.currency FROM transfers t JOIN client_funds p ON p.id = t.funds_id
+	err := tx.gorm.Raw(`SELECT t.*, c.name AS client, i.number_text, p.currency, p.entity_id FROM transfers t JOIN client_funds p ON p.id = t.funds_id
 		JOIN clients c ON c.id = p.client_id
 		JOIN invoices i ON i.id = t.invoice_id WHERE (@done OR t.done_day = '') ORDER BY t.day DESC, t.id DESC`,
 		map[string]any{"done": done}).Scan(&rows).Error

@@ -124,6 +124,8 @@ var kindTables = map[string]kindTable{
 		uses: []usage{in("invoice_lines", "picture_id", "invoice lines"), in("services", "picture_id", "services"),
 			{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name = 'head_picture' AND value = (SELECT name FROM " +
 				"pictures WHERE id = ?)"}}},
+	"bank-accounts": {table: "bank_accounts", key: "name", title: "name", order: "name",
+		uses: []usage{in("bank_statements", "account_id", "statements")}},
 	"enclosures": {table: "enclosures", key: "name", title: "name", order: "name",
 		uses: []usage{{"billing profiles", "SELECT COUNT(*) FROM profile_values WHERE name = 'enclosure' AND value = (SELECT name FROM " +
 			"enclosures WHERE id = ?)"}}},

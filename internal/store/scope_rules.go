@@ -151,6 +151,11 @@ var scopeRules = []scopeRule{
 	{"client_funds", byEntity, "", ""},
 	{"transfers", through("client_funds", "funds_id"), "", ""},
 	{"deposit_requests", byEntity, "", ""},
+	{"bank_accounts", byEntity, "", ""},
+	{"bank_statements", byEntity, "", ""},
+	{"bank_entries", byEntity, "", ""},
+	{"bank_matches", byEntity, "", ""},
+	{"client_accounts", byClient, "", ""},
 
 	{"people", "", "r.id = me OR r.id IN (SELECT id FROM people_of_mine)", byEntity},
 	{"person_entities", "", byEntity + " AND r.person_id <> me", ""},

@@ -22,53 +22,69 @@ type TypedFunds struct {
 	Amount       string         `json:"amount" maxLength:"30"`
 	Method       string         `json:"method" enum:"transfer,cheque,cash,card,debit,other"`
 	Reference    string         `json:"reference" maxLength:"100"`
+	Minor        int64          `json:"-"` // in place of the typed amount, where a bank says it
 }
 
 // ReceiveFunds records money that is held for a client. Drafts that may use it do.
 func ReceiveFunds(ctx context.Context, a *app.App, r app.Request, in TypedFunds) (*Payment, error) {
-	return app.Do(ctx, a, r, "receive funds", in, func(tx *app.Tx) (*Payment, error) {
-		if err := answer(tx, &in); err != nil {
+	return app.Do(ctx, a, r, "receive funds", in, func(tx *app.Tx) (*Payment, error) { return HoldFunds(tx, in) })
+}
+
+// HoldFunds is [ReceiveFunds] as part of an act.
+func HoldFunds(tx *app.Tx, in TypedFunds) (*Payment, error) {
+	if err := answer(tx, &in); err != nil {
+		return nil, err
+	}
+	if in.EngagementID != 0 {
+		e, err := store.Get[store.Engagement](tx.DB, in.EngagementID)
+		if err := app.Unless(err, app.RefuseField("engagementId", "This engagement is not the client's: choose another."),
+			func() bool { return e.ClientID == in.ClientID }); err != nil {
 			return nil, err
 		}
-		if in.EngagementID != 0 {
-			e, err := store.Get[store.Engagement](tx.DB, in.EngagementID)
-			if err := app.Unless(err, app.RefuseField("engagementId", "This engagement is not the client's: choose another."),
-				func() bool { return e.ClientID == in.ClientID }); err != nil {
-				return nil, err
-			}
-			in.EntityID, in.Currency = e.EntityID, e.Currency
-		}
-		account, err := accountFor(tx.DB, in.ClientID, in.EntityID, in.Currency, nil)
-		if err != nil {
-			return nil, err
-		}
-		row, err := paymentOf(tx, account, in.Day, in.Amount, in.Method)
-		if err != nil {
-			return nil, err
-		}
-		fund, err := fundsFor(tx, account, in.EngagementID)
-		if err != nil {
-			return nil, err
-		}
-		fund.Held += row.Amount
-		row.Purpose, row.Reference, row.FundsID, row.RequestID = store.ForFunds, strings.TrimSpace(in.Reference), &fund.ID, in.RequestID
-		if err := store.Save(tx.DB, fund); err != nil {
-			return nil, err
-		}
-		if err := store.Insert(tx.DB, row); err != nil {
-			return nil, err
-		}
-		if err := post(tx, row, "funds_in", app.Funds, app.Bank, row.Amount); err != nil {
-			return nil, err
-		}
-		if err := received(tx, in.RequestID, row.Amount); err != nil {
-			return nil, err
-		}
-		tx.LinkTo("clients", row.ClientID)
-		tx.LinkTo(app.OfPayment, row.ID)
-		tx.Describe(nil, amount(row, row.Amount).String(), "Received %s %s to be held", amount(row, row.Amount), row.Currency)
-		return finished(tx, row)
-	})
+		in.EntityID, in.Currency = e.EntityID, e.Currency
+	}
+	account, err := accountFor(tx.DB, in.ClientID, in.EntityID, in.Currency, nil)
+	if err != nil {
+		return nil, err
+	}
+	row, err := in.payment(tx, account)
+	if err != nil {
+		return nil, err
+	}
+	fund, err := fundsFor(tx, account, in.EngagementID)
+	if err != nil {
+		return nil, err
+	}
+	fund.Held += row.Amount
+	row.Purpose, row.Reference, row.FundsID, row.RequestID = store.ForFunds, strings.TrimSpace(in.Reference), &fund.ID, in.RequestID
+	if err := store.Save(tx.DB, fund); err != nil {
+		return nil, err
+	}
+	if err := store.Insert(tx.DB, row); err != nil {
+		return nil, err
+	}
+	if err := post(tx, row, "funds_in", app.Funds, app.Bank, row.Amount); err != nil {
+		return nil, err
+	}
+	if err := received(tx, in.RequestID, row.Amount); err != nil {
+		return nil, err
+	}
+	tx.LinkTo("clients", row.ClientID)
+	tx.LinkTo(app.OfPayment, row.ID)
+	tx.Describe(nil, amount(row, row.Amount).String(), "Received %s %s to be held", amount(row, row.Amount), row.Currency)
+	return finished(tx, row)
+}
+
+// payment is the money as typed, or as a bank says that it came.
+func (in *TypedFunds) payment(tx *app.Tx, account store.Account) (*store.Payment, error) {
+	if in.Minor == 0 {
+		return paymentOf(tx, account, in.Day, in.Amount, in.Method)
+	}
+	row, err := arrived(tx, account, in.Day, in.Minor)
+	if err == nil {
+		row.Method, row.PersonID = in.Method, &tx.Actor.PersonID
+	}
+	return row, err
 }
 
 // answer fills in what a deposit request says, where money answers one.

@@ -17,8 +17,17 @@ func Reverse(ctx context.Context, a *app.App, r app.Request, id int64, why strin
 	return app.Do(ctx, a, r, "reverse payment", []any{id, why}, func(tx *app.Tx) (*Payment, error) { return Bounce(tx, id, why) })
 }
 
-// Bounce is [Reverse] as part of an act.
+// Bounce is [Reverse] as part of an act. A bank's entry that the payment was made of waits again to be told what it is.
 func Bounce(tx *app.Tx, id int64, why string) (*Payment, error) {
+	back, err := SendBack(tx, id, why)
+	if err != nil {
+		return nil, err
+	}
+	return back, store.FreeEntry(tx.DB, id)
+}
+
+// SendBack is [Bounce] where the bank says that the money went back: both of its entries stand.
+func SendBack(tx *app.Tx, id int64, why string) (*Payment, error) {
 	of, err := reversible(tx, id, why)
 	if err != nil {
 		return nil, err

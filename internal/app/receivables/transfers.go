@@ -31,27 +31,30 @@ func Transfers(ctx context.Context, a *app.App, actor app.Actor, done bool) ([]T
 // MarkTransfers notes that transfers were made, or, taken back, that they were not.
 func MarkTransfers(ctx context.Context, a *app.App, r app.Request, ids []int64, made bool) error {
 	_, err := app.Do(ctx, a, r, "mark transfers", []any{ids, made}, func(tx *app.Tx) (struct{}, error) {
-		sum := map[money.Currency]int64{}
-		for _, id := range ids {
-			t, err := store.Get[store.Transfer](tx.DB, id)
-			if err != nil {
-				return struct{}{}, app.Missing(err, "transfer")
-			}
-			fund, err := fundsSeen(tx, t.FundsID)
-			if err != nil {
-				return struct{}{}, err
-			}
-			if t.DoneDay = 0; made {
-				t.DoneDay = tx.Today
-			}
-			sum[fund.Currency] += t.Amount
-			tx.LinkTo("clients", fund.ClientID)
-			if err := store.Save(tx.DB, t); err != nil {
-				return struct{}{}, err
-			}
-		}
-		tx.Describe(!made, made, "Marked %d transfers as %s", len(ids), map[bool]string{true: "made", false: "still to be made"}[made])
-		return struct{}{}, nil
+		return struct{}{}, MarkedTransfers(tx, ids, made)
 	})
 	return err
+}
+
+// MarkedTransfers is [MarkTransfers] as part of an act.
+func MarkedTransfers(tx *app.Tx, ids []int64, made bool) error {
+	for _, id := range ids {
+		t, err := store.Get[store.Transfer](tx.DB, id)
+		if err != nil {
+			return app.Missing(err, "transfer")
+		}
+		fund, err := fundsSeen(tx, t.FundsID)
+		if err != nil {
+			return err
+		}
+		if t.DoneDay = 0; made {
+			t.DoneDay = tx.Today
+		}
+		tx.LinkTo("clients", fund.ClientID)
+		if err := store.Save(tx.DB, t); err != nil {
+			return err
+		}
+	}
+	tx.Describe(!made, made, "Marked %d transfers as %s", len(ids), map[bool]string{true: "made", false: "still to be made"}[made])
+	return nil
 }

@@ -1,0 +1,379 @@
+package banking
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"dorvet/core/bank"
+	"dorvet/core/day"
+	"dorvet/core/money"
+	"dorvet/core/paymentmethod"
+	"dorvet/internal/app"
+	"dorvet/internal/store"
+)
+
+// Entry is an entry of a bank with what it may be, or what it was taken for.
+type Entry struct {
+	ID        int64          `json:"id"`
+	Version   int64          `json:"version"`
+	AccountID int64          `json:"accountId"`
+	Account   string         `json:"account"`
+	Booked    day.Day        `json:"booked"`
+	Amount    money.Amount   `json:"amount" doc:"negative: it went out"`
+	Party     string         `json:"party"`
+	From      string         `json:"from" doc:"their account"`
+	Text      string         `json:"text"`
+	Reference string         `json:"reference" doc:"the creditor reference, as it is printed"`
+	Returned  string         `json:"returned" doc:"why something came back, or nothing"`
+	State     string         `json:"state" enum:"open,taken,aside"`
+	Said      string         `json:"said" doc:"what it was taken for, or set aside as"`
+	Client    string         `json:"client"`
+	ClientID  int64          `json:"clientId"`
+	Proposals []ProposalView `json:"proposals" doc:"of an open one, the surest first"`
+}
+
+// What an entry can be taken for.
+const (
+	AsInvoices = "invoices" // it pays invoices
+	AsFunds    = "funds"    // it is held for a client
+	AsMet      = "met"      // a payment that was recorded before
+	AsReturned = "returned" // a payment came back
+	AsTransfer = "transfer" // transfers between the firm's accounts
+)
+
+// ProposalView is what an entry may be, and why.
+type ProposalView struct {
+	Sureness    bank.Sureness `json:"sureness" enum:"certain,likely,perhaps"`
+	As          string        `json:"as" enum:"invoices,funds,met,returned,transfer"`
+	ClientID    int64         `json:"clientId"`
+	Client      string        `json:"client"`
+	On          []PutView     `json:"on"`
+	Credit      money.Amount  `json:"credit" doc:"what becomes credit of the client"`
+	PaymentID   int64         `json:"paymentId"`
+	RequestID   int64         `json:"requestId" doc:"the deposit request that it answers, or 0"`
+	TransferIDs []int64       `json:"transferIds"`
+	Reason      string        `json:"reason"`
+}
+
+// PutView is what of an entry goes on an invoice.
+type PutView struct {
+	InvoiceID int64        `json:"invoiceId"`
+	Number    string       `json:"number"`
+	Amount    money.Amount `json:"amount"`
+}
+
+// Entries lists the entries of an account, or of all (0): open ones with what they may be.
+func Entries(ctx context.Context, a *app.App, actor app.Actor, accountID int64, state string) ([]Entry, error) {
+	tx := a.Read(ctx, actor)
+	rows, err := store.BankEntries(tx, store.EntryFilter{AccountID: accountID, State: state})
+	if err != nil {
+		return nil, err
+	}
+	d := newDesk(tx)
+	list := make([]Entry, 0, len(rows))
+	for i := range rows {
+		e, err := d.entry(&rows[i])
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, *e)
+	}
+	return list, nil
+}
+
+// Statement is a statement that was read, and how far its entries are.
+type Statement struct {
+	ID      int64        `json:"id"`
+	Account string       `json:"account"`
+	Number  string       `json:"number"`
+	From    day.Day      `json:"from"`
+	To      day.Day      `json:"to"`
+	Opening money.Amount `json:"opening"`
+	Closing money.Amount `json:"closing"`
+	Entries int          `json:"entries"`
+	Open    int          `json:"open"`
+	Aside   int          `json:"aside"`
+	File    string       `json:"file"`
+}
+
+// Statements lists what was read, the newest first.
+func Statements(ctx context.Context, a *app.App, actor app.Actor, accountID int64) ([]Statement, error) {
+	rows, err := store.BankStatements(a.Read(ctx, actor), accountID)
+	list := make([]Statement, 0, len(rows))
+	for _, s := range rows {
+		list = append(list, Statement{s.ID, s.Account, s.Number, s.FromDay, s.ToDay, money.Amount{Minor: s.Opening, Currency: s.Currency},
+			money.Amount{Minor: s.Closing, Currency: s.Currency}, s.Entries, s.Open, s.Asides, s.FileName})
+	}
+	return list, err
+}
+
+// side is an issuing entity in a currency: entries of its accounts pay nothing else.
+type side struct {
+	entityID int64
+	currency money.Currency
+}
+
+// known is what entries of a side are compared with.
+type known struct {
+	finder    *bank.Finder
+	numbers   map[int64]string // of open invoices
+	clients   map[int64]string
+	unmatched []store.PaymentRow
+	standing  []store.PaymentRow
+	requests  []store.RequestRow
+	transfers []store.TransferRow
+}
+
+// desk finds what entries may be; what they are compared with is read once for each side.
+type desk struct {
+	tx    *store.DB
+	sides map[side]*known
+}
+
+func newDesk(tx *store.DB) *desk { return &desk{tx, map[side]*known{}} }
+
+// lookBack is how long before an entry a payment may have been recorded that it is, or that came back.
+const lookBack = 120
+
+func (d *desk) known(e *store.BankEntryRow) (*known, error) {
+	of := side{e.EntityID, e.Currency}
+	if k := d.sides[of]; k != nil {
+		return k, nil
+	}
+	k := &known{numbers: map[int64]string{}, clients: map[int64]string{}}
+	parts, err := store.OpenParts(d.tx, of.entityID, of.currency)
+	if err != nil {
+		return nil, err
+	}
+	invoices := []bank.Open{}
+	for _, p := range parts {
+		if n := len(invoices); n == 0 || invoices[n-1].InvoiceID != p.InvoiceID {
+			invoices = append(invoices, bank.Open{InvoiceID: p.InvoiceID, ClientID: p.ClientID, Number: p.NumberText,
+				Reference: paymentmethod.Reference(p.NumberText)})
+			k.numbers[p.InvoiceID] = p.NumberText
+		}
+		last := &invoices[len(invoices)-1]
+		last.Parts = append(last.Parts, p.Open)
+	}
+	rows, err := store.Payers(d.tx, of.entityID)
+	if err != nil {
+		return nil, err
+	}
+	payers := []bank.Payer{}
+	for _, r := range rows {
+		if n := len(payers); n == 0 || payers[n-1].ClientID != r.ID {
+			payers = append(payers, bank.Payer{ClientID: r.ID, Names: []string{r.Name, r.InvoiceName}})
+			k.clients[r.ID] = r.Name
+		}
+		if r.Account != "" {
+			last := &payers[len(payers)-1]
+			last.Accounts = append(last.Accounts, r.Account)
+		}
+	}
+	k.finder = bank.NewFinder(of.currency, invoices, payers)
+	d.sides[of] = k
+	return k, d.readOthers(k, of, e.BookedDay)
+}
+
+// readOthers reads what else an entry may be of: payments that were recorded, deposits asked for, transfers to make.
+func (d *desk) readOthers(k *known, of side, oldest day.Day) (err error) {
+	if k.unmatched, err = store.UnmatchedPayments(d.tx, of.entityID, of.currency, oldest.AddDays(-lookBack)); err != nil {
+		return err
+	}
+	if k.standing, err = store.PaymentsSince(d.tx, of.entityID, of.currency, oldest.AddDays(-lookBack)); err != nil {
+		return err
+	}
+	requests, err := store.Requests(d.tx, 0)
+	if err != nil {
+		return err
+	}
+	for _, r := range requests {
+		if r.State == "open" && r.EntityID == of.entityID && r.Currency == of.currency {
+			k.requests = append(k.requests, r)
+		}
+	}
+	transfers, err := store.Transfers(d.tx, false)
+	for _, t := range transfers {
+		if t.EntityID == of.entityID && t.Currency == of.currency {
+			k.transfers = append(k.transfers, t)
+		}
+	}
+	return err
+}
+
+func (d *desk) entry(row *store.BankEntryRow) (*Entry, error) {
+	e := &Entry{ID: row.ID, Version: row.Version, AccountID: row.AccountID, Account: row.Account, Booked: row.BookedDay,
+		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, Party: row.Party, From: row.PartyAccount, Text: row.Text,
+		Reference: row.Creditor, State: row.State, Said: saidOf(row), Client: row.Client, ClientID: row.ClientID, Proposals: []ProposalView{}}
+	if row.Returned {
+		e.Returned = cmp.Or(row.Reason, "it came back")
+	}
+	if row.State != store.EntryOpen {
+		return e, nil
+	}
+	k, err := d.known(row)
+	if err != nil {
+		return nil, err
+	}
+	e.Proposals = k.propose(row)
+	return e, nil
+}
+
+// saidOf says what an entry was taken for.
+func saidOf(row *store.BankEntryRow) string {
+	switch {
+	case row.State == store.EntryAside:
+		return row.Aside
+	case row.State == store.EntryOpen:
+		return ""
+	case row.Transfers > 0:
+		return app.Counted(row.Transfers, "transfer", "transfers") + " made"
+	case row.Purpose == store.ForFunds:
+		return "held for them"
+	case row.Purpose == store.ForInvoices && row.Amount < 0:
+		return "came back"
+	case row.Purpose != store.ForInvoices:
+		return "paid back to them"
+	case row.On == "":
+		return "credit"
+	}
+	return strings.ReplaceAll(row.On, ",", ", ")
+}
+
+// propose says what an open entry may be: what was recorded already before what would be recorded now.
+func (k *known) propose(row *store.BankEntryRow) []ProposalView {
+	list := k.recorded(row)
+	if row.Amount < 0 {
+		list = append(list, k.cameBack(row)...)
+		list = append(list, k.transferred(row)...)
+	} else {
+		list = append(list, k.deposits(row)...)
+		for _, p := range k.finder.Propose(said(row)) {
+			list = append(list, k.view(row, &p))
+		}
+		if len(k.recorded(row)) > 0 { // it may be there already: nothing is taken by itself
+			for i := range list {
+				if list[i].Sureness == bank.Certain {
+					list[i].Sureness = bank.Likely
+				}
+			}
+		}
+	}
+	slices.SortStableFunc(list, func(a, b ProposalView) int { return cmp.Compare(a.rank(), b.rank()) })
+	return list[:min(len(list), 6)]
+}
+
+func (p *ProposalView) rank() int {
+	return slices.Index([]bank.Sureness{bank.Certain, bank.Likely, bank.Perhaps}, p.Sureness)
+}
+
+func said(row *store.BankEntryRow) *bank.Entry {
+	return &bank.Entry{Minor: row.Amount, Creditor: row.Creditor, EndToEnd: row.EndToEnd, Text: row.Text, Party: row.Party, PartyAccount: row.PartyAccount}
+}
+
+func (k *known) view(row *store.BankEntryRow, p *bank.Proposal) ProposalView {
+	v := k.blank(row, p.Sureness, AsInvoices, p.ClientID, "%s", p.Reason)
+	v.Credit.Minor = row.Amount
+	for _, on := range p.On {
+		v.On = append(v.On, PutView{on.InvoiceID, k.numbers[on.InvoiceID], money.Amount{Minor: on.Minor, Currency: row.Currency}})
+		v.Credit.Minor -= on.Minor
+	}
+	return v
+}
+
+func (k *known) blank(row *store.BankEntryRow, sure bank.Sureness, as string, clientID int64, reason string, values ...any) ProposalView {
+	return ProposalView{Sureness: sure, As: as, ClientID: clientID, Client: k.clients[clientID], On: []PutView{}, TransferIDs: []int64{},
+		Credit: money.Zero(row.Currency), Reason: fmt.Sprintf(reason, values...)}
+}
+
+// nearby is how many days a payment that was recorded by hand may be away from its entry.
+const nearby = 10
+
+// recorded are payments of the same amount that were recorded by hand, in the days around.
+func (k *known) recorded(row *store.BankEntryRow) []ProposalView {
+	list := []ProposalView{}
+	for i := range k.unmatched {
+		p := &k.unmatched[i]
+		if p.Amount != row.Amount || p.Day < row.BookedDay.AddDays(-nearby) || p.Day > row.BookedDay.AddDays(nearby) {
+			continue
+		}
+		what := "recorded on " + p.Day.Long()
+		if p.OnInvoices != "" {
+			what += " on " + strings.ReplaceAll(p.OnInvoices, ",", ", ")
+		}
+		v := k.blank(row, bank.Likely, AsMet, p.ClientID, "%s already", what)
+		v.Client, v.PaymentID = p.Client, p.ID
+		list = append(list, v)
+	}
+	if len(list) > 1 {
+		for i := range list {
+			list[i].Sureness = bank.Perhaps
+		}
+	}
+	return list
+}
+
+// cameBack are the payments that a returned debit may be of: of that amount, and named by our reference, the nearest first.
+func (k *known) cameBack(row *store.BankEntryRow) []ProposalView {
+	list := []ProposalView{}
+	if !row.Returned {
+		return list
+	}
+	for i := len(k.standing) - 1; i >= 0; i-- {
+		p := &k.standing[i]
+		if p.Amount != -row.Amount || p.Day > row.BookedDay {
+			continue
+		}
+		sure := bank.Perhaps
+		if named := row.EndToEnd + " " + row.Text; p.Reference != "" && strings.Contains(named, p.Reference) ||
+			slices.ContainsFunc(strings.Split(p.OnInvoices, ","), func(number string) bool { return number != "" && strings.Contains(named, number) }) {
+			sure = bank.Likely
+		}
+		v := k.blank(row, sure, AsReturned, p.ClientID, "the payment of %s on %s came back", p.Day.Long(), strings.ReplaceAll(p.OnInvoices, ",", ", "))
+		v.Client, v.PaymentID = p.Client, p.ID
+		list = append(list, v)
+	}
+	return list
+}
+
+// transferred are transfers to make of that amount: all of them together, or one.
+func (k *known) transferred(row *store.BankEntryRow) []ProposalView {
+	list, sum, all := []ProposalView{}, int64(0), []int64{}
+	for _, t := range k.transfers {
+		sum, all = sum+t.Amount, append(all, t.ID)
+		if t.Amount == -row.Amount {
+			v := k.blank(row, bank.Likely, AsTransfer, 0, "the transfer for %s of %s", t.NumberText, t.Client)
+			v.TransferIDs = []int64{t.ID}
+			list = append(list, v)
+		}
+	}
+	if sum == -row.Amount && len(all) > 1 {
+		v := k.blank(row, bank.Likely, AsTransfer, 0, "all %d transfers that were to be made", len(all))
+		v.TransferIDs = all
+		list = append([]ProposalView{v}, list...)
+	}
+	return list
+}
+
+// deposits are deposits that were asked for, of that amount or by their number.
+func (k *known) deposits(row *store.BankEntryRow) []ProposalView {
+	list := []ProposalView{}
+	words := strings.Fields(strings.ToUpper(row.Text + " " + row.EndToEnd))
+	for _, r := range k.requests {
+		named := slices.Contains(words, strings.ToUpper(r.NumberText))
+		if r.Amount-r.Received != row.Amount {
+			continue
+		}
+		sure, reason := bank.Perhaps, "the amount is that of the deposit "
+		if named {
+			sure, reason = bank.Likely, "its number and its amount are those of the deposit "
+		}
+		v := k.blank(row, sure, AsFunds, r.ClientID, "%s", reason+r.NumberText)
+		v.Client, v.RequestID = r.Client, r.ID
+		list = append(list, v)
+	}
+	return list
+}

@@ -1,0 +1,81 @@
+package store
+
+import (
+	"time"
+
+	"dorvet/core/day"
+	"dorvet/core/money"
+)
+
+// BankAccount is an account of an issuing entity, with the heads of its CSV files.
+type BankAccount struct {
+	Row
+	Name               string
+	EntityID           int64
+	IBAN               string // or the bank's own number, without spaces
+	Currency           money.Currency
+	ClientsMoney       bool // what is on it is held for clients
+	DayColumn          string
+	AmountColumn       string
+	CameColumn         string
+	WentColumn         string
+	TextColumn         string
+	PartyColumn        string
+	PartyAccountColumn string
+	ReferenceColumn    string
+	BalanceColumn      string
+	Active             bool
+}
+
+// BankStatement is what a bank said of an account. Amounts are in minor units.
+type BankStatement struct {
+	Row
+	AccountID, EntityID int64
+	Number              string
+	FromDay             day.Day `gorm:"serializer:day"`
+	ToDay               day.Day `gorm:"serializer:day"`
+	Opening, Closing    int64
+	Currency            money.Currency
+	FileName            string
+	ActID               int64
+	ReadAt              time.Time
+}
+
+// The states of an entry.
+const (
+	EntryOpen  = "open"
+	EntryTaken = "taken"
+	EntryAside = "aside"
+)
+
+// BankEntry is one movement on an account, in minor units; negative: it went out.
+type BankEntry struct {
+	Row
+	StatementID, AccountID, EntityID int64
+	Key                              string
+	BookedDay                        day.Day `gorm:"serializer:day"`
+	ValueDay                         day.Day `gorm:"serializer:day"`
+	Amount                           int64
+	Currency                         money.Currency
+	Creditor, EndToEnd, Text         string
+	Party, PartyAccount              string
+	Returned                         bool
+	Reason                           string
+	State                            string
+	Aside                            string // what it is, where it is none of clients
+}
+
+// BankMatch is what an entry was taken for: a payment or a transfer.
+type BankMatch struct {
+	Row
+	EntryID, EntityID     int64
+	PaymentID, TransferID *int64
+	Met                   bool // it was recorded before; else the entry made it
+}
+
+// ClientAccount is an account from which a client pays.
+type ClientAccount struct {
+	Row
+	ClientID int64
+	Account  string
+}
