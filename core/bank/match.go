@@ -112,7 +112,12 @@ func (f *Finder) Propose(e *Entry) []Proposal {
 		proposals = f.byKnownAccount(e)
 	}
 	if len(proposals) == 0 {
-		proposals = append(f.byWhoPaid(e), f.byAmountAlone(e)...)
+		proposals = f.byWhoPaid(e)
+		for _, p := range f.byAmountAlone(e) {
+			if !slices.ContainsFunc(proposals, func(other Proposal) bool { return slices.Equal(other.On, p.On) }) {
+				proposals = append(proposals, p)
+			}
+		}
 	}
 	slices.SortStableFunc(proposals, func(a, b Proposal) int { return cmp.Compare(rank[a.Sureness], rank[b.Sureness]) })
 	return proposals[:min(len(proposals), 5)]

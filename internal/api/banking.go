@@ -18,31 +18,31 @@ type Banked struct {
 
 type bankFiles struct {
 	Body struct {
-		Files []banking.File `json:"files" minItems:"1" maxItems:"100"`
+		Files []banking.BankFile `json:"files" minItems:"1" maxItems:"100"`
 	}
 }
 
 func (s *server) registerBanking(api huma.API) {
 	operation(s, api, http.MethodGet, "/bank/statements", "listBankStatements", "Statements of banks, the newest first",
-		func(ctx context.Context, actor app.Actor, in *Banked) ([]banking.Statement, error) {
+		func(ctx context.Context, actor app.Actor, in *Banked) ([]banking.BankStatement, error) {
 			return banking.Statements(ctx, s.app, actor, in.AccountID)
 		})
 	operation(s, api, http.MethodGet, "/bank/entries", "listBankEntries", "Entries of banks, with what open ones may be",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Banked
 			State string `query:"state" enum:",open,taken,aside" doc:"nothing: any"`
-		}) ([]banking.Entry, error) {
+		}) ([]banking.BankEntry, error) {
 			return banking.Entries(ctx, s.app, actor, in.AccountID, in.State)
 		})
 	guarded(s, api, http.MethodPost, filesPrefix+"/bank/check", "tryBankFiles", "What reading files of banks would do; nothing is taken",
-		func(ctx context.Context, actor app.Actor, in *bankFiles) (*answer[[]banking.Found], error) {
+		func(ctx context.Context, actor app.Actor, in *bankFiles) (*answer[[]banking.FoundStatement], error) {
 			found, err := banking.Try(ctx, s.app, actor, in.Body.Files, bankTable)
-			return &answer[[]banking.Found]{found}, err
+			return &answer[[]banking.FoundStatement]{found}, err
 		}, large)
 	guarded(s, api, http.MethodPost, filesPrefix+"/bank", "readBankFiles", "Read files of banks, all or none",
-		func(ctx context.Context, actor app.Actor, in *bankFiles) (*answer[[]banking.Found], error) {
+		func(ctx context.Context, actor app.Actor, in *bankFiles) (*answer[[]banking.FoundStatement], error) {
 			found, err := banking.Read(ctx, s.app, app.Request{Actor: actor}, in.Body.Files, bankTable)
-			return &answer[[]banking.Found]{found}, err
+			return &answer[[]banking.FoundStatement]{found}, err
 		}, large)
 	operation(s, api, http.MethodPost, "/bank/certain", "takeCertainEntries", "Take all entries of which it is certain what they are",
 		func(ctx context.Context, actor app.Actor, in *Banked) (banking.TakenCertain, error) {
@@ -52,7 +52,7 @@ func (s *server) registerBanking(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct {
 			ByID
 			Body banking.Taking
-		}) (*banking.Entry, error) {
+		}) (*banking.BankEntry, error) {
 			return banking.Take(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/bank/entries/{id}/aside", "setBankEntryAside", "Say that an entry is nothing of clients",
@@ -62,7 +62,7 @@ func (s *server) registerBanking(api huma.API) {
 				Version int64  `json:"version"`
 				As      string `json:"as" maxLength:"200" doc:"what it is: fees of the bank, wages …"`
 			}
-		}) (*banking.Entry, error) {
+		}) (*banking.BankEntry, error) {
 			return banking.SetAside(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version, in.Body.As)
 		})
 	operation(s, api, http.MethodPost, "/bank/entries/{id}/undo", "undoBankEntry", "Open an entry again, with all that it did",
@@ -71,7 +71,7 @@ func (s *server) registerBanking(api huma.API) {
 			Body struct {
 				Version int64 `json:"version"`
 			}
-		}) (*banking.Entry, error) {
+		}) (*banking.BankEntry, error) {
 			return banking.Undo(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version)
 		})
 }

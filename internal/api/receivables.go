@@ -24,10 +24,15 @@ func (s *server) registerReceivables(api huma.API) {
 	operation(s, api, http.MethodGet, "/receivables", "listOwed", "What is owed, by client and age",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			OfClient
-			LeadID int64 `query:"lead" doc:"0 for all"`
-			Late   int   `query:"late" doc:"days late at least"`
+			LeadID int64  `query:"lead" doc:"0 for all"`
+			Late   int    `query:"late" doc:"days late at least"`
+			On     isoDay `query:"on" doc:"as it stood at the end of that day; nothing: as it stands now"`
 		}) (*receivables.Outstanding, error) {
-			return receivables.Owed(ctx, s.app, actor, receivables.Filter{ClientID: in.ClientID, LeadID: in.LeadID, Late: in.Late})
+			on, err := in.On.orNone("on")
+			if err != nil {
+				return nil, err
+			}
+			return receivables.Owed(ctx, s.app, actor, receivables.Filter{ClientID: in.ClientID, LeadID: in.LeadID, Late: in.Late, On: on})
 		})
 	operation(s, api, http.MethodGet, "/payments", "listPayments", "Payments, newest first",
 		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Payment, error) {

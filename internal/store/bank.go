@@ -139,6 +139,13 @@ func LearnAccount(tx *DB, clientID int64, account string) error {
 	return tx.gorm.Exec("INSERT INTO main.client_accounts (client_id, account) VALUES (?, ?) ON CONFLICT DO NOTHING", clientID, account).Error
 }
 
+// ForgetAccount forgets of whom an account is, where no entry tells any more.
+func ForgetAccount(tx *DB, account string) error {
+	return tx.gorm.Exec(`DELETE FROM main.client_accounts WHERE account = @account AND NOT EXISTS (SELECT 1 FROM bank_entries n
+		JOIN bank_matches b ON b.entry_id = n.id JOIN payments p ON p.id = b.payment_id
+		WHERE n.party_account = @account AND p.client_id = main.client_accounts.client_id)`, map[string]any{"account": account}).Error
+}
+
 // UnmatchedPayments are payments of an issuing entity in a currency since a day that no entry of a bank was taken for, and that still stand.
 func UnmatchedPayments(tx *DB, entityID int64, currency money.Currency, since day.Day) ([]PaymentRow, error) {
 	rows := []PaymentRow{}
@@ -164,17 +171,26 @@ func MatchesOf(tx *DB, entryID int64) ([]BankMatch, error) {
 	return rows, tx.gorm.Order("id").Find(&rows, "entry_id = ?", entryID).Error
 }
 
-// DropMatches forgets what an entry was taken for.
-func DropMatches(tx *DB, entryID int64) error {
-	return tx.gorm.Exec("DELETE FROM main.bank_matches WHERE entry_id = ?", entryID).Error
-}
-
 // FreeEntry opens the entry of a bank again that a payment was made of or met.
 func FreeEntry(tx *DB, paymentID int64) error {
-	err := tx.gorm.Exec(`UPDATE main.bank_entries SET state = 'open', version = version + 1
-		WHERE id IN (SELECT entry_id FROM bank_matches WHERE payment_id = ?)`, paymentID).Error
-	if err != nil {
+	freed := []BankEntry{}
+	err := tx.gorm.Find(&freed, "id IN (SELECT entry_id FROM bank_matches WHERE payment_id = ?)", paymentID).Error
+	for i := range freed {
+		if err == nil {
+			err = OpenEntry(tx, &freed[i])
+		}
+	}
+	return err
+}
+
+// OpenEntry makes an entry open again, and forgets what it was taken for.
+func OpenEntry(tx *DB, e *BankEntry) error {
+	e.State, e.Aside = EntryOpen, ""
+	if err := tx.gorm.Exec("DELETE FROM main.bank_matches WHERE entry_id = ?", e.ID).Error; err != nil {
 		return err
 	}
-	return tx.gorm.Exec("DELETE FROM main.bank_matches WHERE entry_id IN (SELECT entry_id FROM bank_matches WHERE payment_id = ?)", paymentID).Error
+	if err := ForgetAccount(tx, e.PartyAccount); err != nil {
+		return err
+	}
+	return Save(tx, e)
 }

@@ -36,6 +36,26 @@ func FundsHeld(tx *DB, clientIDs []int64) ([]ClientFundsRow, error) {
 	return rows, err
 }
 
+// FundsHeldOn is [FundsHeld] as it stood at the end of a day; nothing of it is reserved.
+func FundsHeldOn(tx *DB, clientIDs []int64, on day.Day) ([]ClientFundsRow, error) {
+	rows, err := FundsHeld(tx, clientIDs)
+	if err != nil {
+		return nil, err
+	}
+	sums := []struct{ FundsID, Held int64 }{}
+	err = tx.gorm.Raw(`SELECT funds_id, SUM(CASE WHEN from_bucket = 'funds' THEN amount ELSE -amount END) AS held FROM money_movements
+		WHERE funds_id IS NOT NULL AND effective_day <= @on AND (from_bucket = 'funds') <> (to_bucket = 'funds')`+ofClients(clientIDs, "client_id")+
+		" GROUP BY funds_id", map[string]any{"on": on.String(), "clients": many(clientIDs)}).Scan(&sums).Error
+	held := map[int64]int64{}
+	for _, s := range sums {
+		held[s.FundsID] = s.Held
+	}
+	for i := range rows {
+		rows[i].Held, rows[i].Reserved = held[rows[i].ID], 0
+	}
+	return rows, err
+}
+
 // FundsByID reads one fund with what is reserved of it, or ErrNotFound.
 func FundsByID(tx *DB, id int64) (*ClientFundsRow, error) {
 	rows := []ClientFundsRow{}

@@ -4,6 +4,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/funds"
 	"dorvet/core/money"
+	"maps"
 )
 
 // Balance is what lies in a bucket of the money ledger, in the invoice's currency
@@ -139,20 +140,44 @@ type OpenInstalment struct {
 
 // OpenInstalments reads what is owed, by client and due day, of some clients or of all (nil). The lead is of the invoice's first engagement.
 func OpenInstalments(tx *DB, clientIDs []int64) ([]OpenInstalment, error) {
-	named := []any{}
-	if clientIDs != nil {
-		named = append(named, map[string]any{"clients": many(clientIDs)})
+	return openInstalments(tx, "instalments", "n.open", `(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0)
+		FROM money_movements m WHERE m.instalment_id = n.id AND 'receivable' IN (m.to_bucket, m.from_bucket))`, clientIDs, nil)
+}
+
+// OpenInstalmentsOn is [OpenInstalments] as it stood at the end of a day, by the movements up to it: for ever the same, but for what is entered
+// later with an earlier day. What is disputed is not told: that is known of today alone.
+func OpenInstalmentsOn(tx *DB, clientIDs []int64, on day.Day) ([]OpenInstalment, error) {
+	rows, err := openInstalments(tx, `(SELECT p.id, p.invoice_id, p.revision, p.position, p.due_day, p.amount, p.currency, p.words,
+			SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.amount ELSE -m.amount END) AS open,
+			SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END) AS open_firm
+		FROM money_movements m JOIN instalments p ON p.id = m.instalment_id
+		WHERE m.effective_day <= @on AND 'receivable' IN (m.to_bucket, m.from_bucket)`+ofClients(clientIDs, "m.client_id")+` GROUP BY p.id)`,
+		"n.open", "n.open_firm", clientIDs, map[string]any{"on": on.String()})
+	for i := range rows {
+		rows[i].Disputed, rows[i].DisputedAmount = "", 0
 	}
-	found, err := tx.gorm.Raw(`SELECT n.id, n.invoice_id, n.revision, n.position, n.due_day, n.amount, n.currency, n.open, n.words,
+	return rows, err
+}
+
+// openInstalments reads what is owed from rows n of a source, with what is open of them.
+func openInstalments(tx *DB, from, open, openFirm string, clientIDs []int64, values map[string]any) ([]OpenInstalment, error) {
+	named := map[string]any{}
+	maps.Copy(named, values)
+	if clientIDs != nil {
+		named["clients"] = many(clientIDs)
+	}
+	given := []any{}
+	if len(named) > 0 {
+		given = append(given, named)
+	}
+	found, err := tx.gorm.Raw(`SELECT n.id, n.invoice_id, n.revision, n.position, n.due_day, n.amount, n.currency, `+open+`, n.words,
 			i.number_text,
 			c.name, i.client_id, i.entity_id, i.dated, i.disputed, i.disputed_amount, i.kind, COALESCE(e.lead_id, 0), COALESCE(w.name, ''),
-			(SELECT COUNT(*) FROM instalments a WHERE a.invoice_id = n.invoice_id AND a.revision = n.revision),
-			(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0) FROM money_movements m
-				WHERE m.instalment_id = n.id AND 'receivable' IN (m.to_bucket, m.from_bucket))
-		FROM instalments n JOIN invoices i ON i.id = n.invoice_id JOIN clients c ON c.id = i.client_id
+			(SELECT COUNT(*) FROM instalments a WHERE a.invoice_id = n.invoice_id AND a.revision = n.revision), `+openFirm+`
+		FROM `+from+` n JOIN invoices i ON i.id = n.invoice_id JOIN clients c ON c.id = i.client_id
 		LEFT JOIN engagements e ON e.id = (SELECT MIN(x.engagement_id) FROM invoice_engagements x WHERE x.invoice_id = i.id)
 			LEFT JOIN people w ON w.id = e.lead_id
-		WHERE n.open <> 0`+ofClients(clientIDs, "i.client_id")+" ORDER BY c.name, n.due_day, n.id", named...).Rows()
+		WHERE `+open+` <> 0`+ofClients(clientIDs, "i.client_id")+" ORDER BY c.name, n.due_day, n.id", given...).Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -180,9 +205,25 @@ type Credits struct {
 
 // AllCredits reads the credit of some clients that have some, or of all (nil).
 func AllCredits(tx *DB, clientIDs []int64) ([]Credits, error) {
-	rows, whose, of := []Credits{}, ofClients(clientIDs, "client_id"), []any{}
+	return AllCreditsOn(tx, clientIDs, latest)
+}
+
+// latest is after every day that can be.
+const latest = day.Day(1 << 30)
+
+// AllCreditsOn is [AllCredits] as it stood at the end of a day.
+func AllCreditsOn(tx *DB, clientIDs []int64, on day.Day) ([]Credits, error) {
+	rows, whose, named := []Credits{}, ofClients(clientIDs, "client_id"), map[string]any{}
 	if clientIDs != nil {
-		of = append(of, map[string]any{"clients": many(clientIDs)})
+		named["clients"] = many(clientIDs)
+	}
+	if on != latest {
+		whose += " AND effective_day <= @on"
+		named["on"] = on.String()
+	}
+	of := []any{}
+	if len(named) > 0 {
+		of = append(of, named)
 	}
 	err := tx.gorm.Raw(`SELECT g.client_id, g.entity_id, c.name AS client, g.currency, SUM(g.amount) AS credit FROM (
 			SELECT client_id, entity_id, currency, amount FROM money_movements WHERE from_bucket = 'credit'`+whose+`

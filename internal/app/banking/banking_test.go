@@ -9,7 +9,6 @@ import (
 
 	"dorvet/core/bank"
 	"dorvet/core/day"
-	"dorvet/core/money"
 	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/banking"
@@ -42,30 +41,30 @@ func tables(content []byte) ([]string, [][]string, bool, error) {
 }
 
 // file is a CSV file of rows.
-func file(account int64, rows ...string) banking.File {
-	return banking.File{Name: "november.csv", AccountID: account, Content: []byte("Day,Amount,Text,Party,Account\n" + strings.Join(rows, "\n") + "\n")}
+func file(account int64, rows ...string) banking.BankFile {
+	return banking.BankFile{Name: "november.csv", AccountID: account, Content: []byte("Day,Amount,Text,Party,Account\n" + strings.Join(rows, "\n") + "\n")}
 }
 
-func read(t *testing.T, a *app.App, files ...banking.File) []banking.Found {
+func read(t *testing.T, a *app.App, files ...banking.BankFile) []banking.FoundStatement {
 	t.Helper()
 	found, err := banking.Read(t.Context(), a, apptest.Admin, files, tables)
 	must(t, err)
 	return found
 }
 
-func entries(t *testing.T, a *app.App, state string) []banking.Entry {
+func entries(t *testing.T, a *app.App, state string) []banking.BankEntry {
 	t.Helper()
 	list, err := banking.Entries(t.Context(), a, apptest.Admin.Actor, 0, state)
 	must(t, err)
 	return list
 }
 
-func take(t *testing.T, a *app.App, e *banking.Entry, at int) *banking.Entry {
+func take(t *testing.T, a *app.App, e *banking.BankEntry, at int) *banking.BankEntry {
 	t.Helper()
 	p := e.Proposals[at]
 	in := banking.Taking{Version: e.Version, As: p.As, ClientID: p.ClientID, PaymentID: p.PaymentID, RequestID: p.RequestID, TransferIDs: p.TransferIDs}
 	for _, on := range p.On {
-		in.On = append(in.On, banking.TakenOn{InvoiceID: on.InvoiceID, Amount: on.Amount})
+		in.On = append(in.On, receivables.PaidInvoice{InvoiceID: on.InvoiceID, Amount: on.Amount.Typed()})
 	}
 	taken, err := banking.Take(t.Context(), a, apptest.Admin, e.ID, in)
 	must(t, err)
@@ -84,7 +83,7 @@ func open(t *testing.T, a *app.App, id int64) string {
 func TestAStatementIsReadOnceAndInOrder(t *testing.T) {
 	a, account := firm(t)
 	november := file(account, "2026-11-03,100.00,a,,", "2026-11-04,-20.00,fee,,")
-	tried, err := banking.Try(t.Context(), a, apptest.Admin.Actor, []banking.File{november}, tables)
+	tried, err := banking.Try(t.Context(), a, apptest.Admin.Actor, []banking.BankFile{november}, tables)
 	must(t, err)
 	if tried[0].New != 2 || tried[0].Closing.String() != "80.00" || len(entries(t, a, "")) != 0 {
 		t.Errorf("%+v", tried)
@@ -97,23 +96,23 @@ func TestAStatementIsReadOnceAndInOrder(t *testing.T) {
 	if overlapping[0].New != 1 || overlapping[0].Opening.String() != "80.00" || overlapping[0].Closing.String() != "85.00" {
 		t.Errorf("%+v", overlapping)
 	}
-	camt := func(opening, closing, amount string) banking.File {
-		return banking.File{Name: "s.xml", Content: []byte(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><Stmt><Id>S</Id>
+	camt := func(opening, closing, amount string) banking.BankFile {
+		return banking.BankFile{Name: "s.xml", Content: []byte(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><Stmt><Id>S</Id>
 			<Acct><Id><IBAN>GB82WEST12345698765432</IBAN></Id><Ccy>EUR</Ccy></Acct>
 			<Bal><Tp><CdOrPrtry><Cd>OPBD</Cd></CdOrPrtry></Tp><Amt Ccy="EUR">` + opening + `</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-11-06</Dt></Dt></Bal>
 			<Bal><Tp><CdOrPrtry><Cd>CLBD</Cd></CdOrPrtry></Tp><Amt Ccy="EUR">` + closing + `</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-11-07</Dt></Dt></Bal>
 			<Ntry><Amt Ccy="EUR">` + amount + `</Amt><CdtDbtInd>CRDT</CdtDbtInd><Sts><Cd>BOOK</Cd></Sts><BookgDt><Dt>2026-11-07</Dt></BookgDt></Ntry>
 			</Stmt></BkToCstmrStmt></Document>`)}
 	}
-	_, err = banking.Read(t.Context(), a, apptest.Admin, []banking.File{file(account, "2026-11-06,1.00,c,,"), camt("90", "95", "5")}, tables)
+	_, err = banking.Read(t.Context(), a, apptest.Admin, []banking.BankFile{file(account, "2026-11-06,1.00,c,,"), camt("90", "95", "5")}, tables)
 	if said := apptest.RefusalOf(t, err); said == nil || !strings.Contains(said.Error(), "4.00 apart") || len(entries(t, a, "")) != 3 {
 		t.Errorf("%v", err)
 	}
 	read(t, a, camt("85", "90", "5"))
-	for name, f := range map[string]banking.File{"a stranger's": {Content: []byte(strings.Replace(string(camt("90", "95", "5").Content), "GB82", "GB83", 1))},
+	for name, f := range map[string]banking.BankFile{"a stranger's": {Content: []byte(strings.Replace(string(camt("90", "95", "5").Content), "GB82", "GB83", 1))},
 		"still to come": file(account, "2027-01-04,1.00,a,,"), "of no account": file(0, "2026-11-30,1.00,a,,"), "no day": file(account, "soon,1.00,a,,"),
 		"another column": {AccountID: account, Content: []byte("Tag,Amount\n")}} {
-		if found, err := banking.Try(t.Context(), a, apptest.Admin.Actor, []banking.File{f}, tables); err != nil || found[0].Problem == "" {
+		if found, err := banking.Try(t.Context(), a, apptest.Admin.Actor, []banking.BankFile{f}, tables); err != nil || found[0].Problem == "" {
 			t.Errorf("%s: %+v, %v", name, found, err)
 		}
 	}
@@ -152,6 +151,9 @@ func TestEntriesBecomeWhatTheyAre(t *testing.T) {
 	taken := entries(t, a, "taken")[0]
 	undone, err := banking.Undo(t.Context(), a, apptest.Admin, taken.ID, taken.Version)
 	must(t, err)
+	if p := entries(t, a, "open")[1].Proposals; len(p) > 0 && strings.Contains(p[0].Reason, "account is theirs") {
+		t.Errorf("an account is known of a payment that was undone: %+v", p)
+	}
 	if undone.State != "open" || open(t, a, survey.ID) != "246.00" || undone.Proposals[0].Sureness != bank.Certain {
 		t.Errorf("%+v", undone)
 	}
@@ -208,7 +210,7 @@ func TestWhatWasRecordedIsMet(t *testing.T) {
 		t.Error("undoing reversed a payment that it had not made")
 	}
 	take(t, a, undone, 0)
-	back := banking.File{Content: []byte(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.02"><BkToCstmrStmt><Stmt><Id>S</Id>
+	back := banking.BankFile{Content: []byte(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.02"><BkToCstmrStmt><Stmt><Id>S</Id>
 		<Acct><Id><IBAN>GB82WEST12345698765432</IBAN></Id><Ccy>EUR</Ccy></Acct>
 		<Bal><Tp><CdOrPrtry><Cd>OPBD</Cd></CdOrPrtry></Tp><Amt Ccy="EUR">746</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-12-01</Dt></Dt></Bal>
 		<Bal><Tp><CdOrPrtry><Cd>CLBD</Cd></CdOrPrtry></Tp><Amt Ccy="EUR">500</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-12-01</Dt></Dt></Bal>
@@ -233,19 +235,19 @@ func TestAnEntryIsSplitByHand(t *testing.T) {
 	one, two := apptest.Issued(t, a, apptest.Survey), apptest.Issued(t, a, apptest.Study)
 	read(t, a, file(account, "2026-12-01,100.00,,,"))
 	e := entries(t, a, "open")[0]
-	on := func(id, minor int64, in money.Currency) banking.TakenOn {
-		return banking.TakenOn{InvoiceID: id, Amount: money.Amount{Minor: minor, Currency: in}}
+	on := func(id int64, amount string) []receivables.PaidInvoice {
+		return []receivables.PaidInvoice{{InvoiceID: id, Amount: amount}}
 	}
 	for name, in := range map[string]banking.Taking{
-		"more than came":    {ClientID: one.ClientID, On: []banking.TakenOn{on(one.ID, 100_01, "EUR")}},
-		"another currency":  {ClientID: one.ClientID, On: []banking.TakenOn{on(one.ID, 1_00, "USD")}},
-		"nothing":           {ClientID: one.ClientID, On: []banking.TakenOn{on(one.ID, 0, "EUR")}},
+		"more than came":    {ClientID: one.ClientID, On: on(one.ID, "100.01")},
+		"words":             {ClientID: one.ClientID, On: on(one.ID, "much")},
+		"nothing":           {ClientID: one.ClientID, On: on(one.ID, "0")},
 		"no client":         {ClientID: 999},
 		"another's payment": {As: banking.AsMet, PaymentID: 1},
 		"no transfer":       {As: banking.AsTransfer},
 		"what never came":   {As: banking.AsReturned, PaymentID: 1},
 		"something else":    {As: "gift", ClientID: one.ClientID},
-		"another's invoice": {ClientID: one.ClientID + 100*two.ClientID, On: []banking.TakenOn{on(two.ID, 1_00, "EUR")}},
+		"another's invoice": {ClientID: one.ClientID + 100*two.ClientID, On: on(two.ID, "1")},
 	} {
 		if in.Version = e.Version; in.As == "" {
 			in.As = banking.AsInvoices
@@ -255,7 +257,7 @@ func TestAnEntryIsSplitByHand(t *testing.T) {
 		}
 	}
 	taken, err := banking.Take(t.Context(), a, apptest.Admin, e.ID, banking.Taking{Version: e.Version, As: banking.AsInvoices, ClientID: one.ClientID,
-		On: []banking.TakenOn{on(one.ID, 60_00, "EUR")}})
+		On: on(one.ID, "60")})
 	must(t, err)
 	credits, err := receivables.Credits(t.Context(), a, apptest.Admin.Actor, one.ClientID)
 	must(t, err)
@@ -270,7 +272,7 @@ func TestBankEntriesAddUpInWhateverOrder(t *testing.T) {
 	a, account := firm(t)
 	inv := apptest.Issued(t, a, apptest.Survey)
 	r := rand.New(rand.NewPCG(5, 6))
-	files := []banking.File{}
+	files := []banking.BankFile{}
 	for d := range 6 {
 		rows := []string{}
 		for n := range 1 + r.IntN(4) {

@@ -15,24 +15,25 @@ import (
 	"dorvet/internal/store"
 )
 
-// Entry is an entry of a bank with what it may be, or what it was taken for.
-type Entry struct {
-	ID        int64          `json:"id"`
-	Version   int64          `json:"version"`
-	AccountID int64          `json:"accountId"`
-	Account   string         `json:"account"`
-	Booked    day.Day        `json:"booked"`
-	Amount    money.Amount   `json:"amount" doc:"negative: it went out"`
-	Party     string         `json:"party"`
-	From      string         `json:"from" doc:"their account"`
-	Text      string         `json:"text"`
-	Reference string         `json:"reference" doc:"the creditor reference, as it is printed"`
-	Returned  string         `json:"returned" doc:"why something came back, or nothing"`
-	State     string         `json:"state" enum:"open,taken,aside"`
-	Said      string         `json:"said" doc:"what it was taken for, or set aside as"`
-	Client    string         `json:"client"`
-	ClientID  int64          `json:"clientId"`
-	Proposals []ProposalView `json:"proposals" doc:"of an open one, the surest first"`
+// BankEntry is an entry of a bank with what it may be, or what it was taken for.
+type BankEntry struct {
+	ID        int64           `json:"id"`
+	Version   int64           `json:"version"`
+	AccountID int64           `json:"accountId"`
+	Account   string          `json:"account"`
+	Booked    day.Day         `json:"booked"`
+	Amount    money.Amount    `json:"amount" doc:"negative: it went out"`
+	Party     string          `json:"party"`
+	From      string          `json:"from" doc:"their account"`
+	Text      string          `json:"text"`
+	Reference string          `json:"reference" doc:"the creditor reference, as it is printed"`
+	Returned  string          `json:"returned" doc:"why something came back, or nothing"`
+	State     string          `json:"state" enum:"open,taken,aside"`
+	Said      string          `json:"said" doc:"what it was taken for, or set aside as"`
+	Client    string          `json:"client"`
+	ClientID  int64           `json:"clientId"`
+	PaymentID int64           `json:"paymentId" doc:"that it was taken for, or 0"`
+	Proposals []EntryProposal `json:"proposals" doc:"of an open one, the surest first"`
 }
 
 // What an entry can be taken for.
@@ -44,13 +45,13 @@ const (
 	AsTransfer = "transfer" // transfers between the firm's accounts
 )
 
-// ProposalView is what an entry may be, and why.
-type ProposalView struct {
+// EntryProposal is what an entry may be, and why.
+type EntryProposal struct {
 	Sureness    bank.Sureness `json:"sureness" enum:"certain,likely,perhaps"`
 	As          string        `json:"as" enum:"invoices,funds,met,returned,transfer"`
 	ClientID    int64         `json:"clientId"`
 	Client      string        `json:"client"`
-	On          []PutView     `json:"on"`
+	On          []EntryPut    `json:"on"`
 	Credit      money.Amount  `json:"credit" doc:"what becomes credit of the client"`
 	PaymentID   int64         `json:"paymentId"`
 	RequestID   int64         `json:"requestId" doc:"the deposit request that it answers, or 0"`
@@ -58,22 +59,22 @@ type ProposalView struct {
 	Reason      string        `json:"reason"`
 }
 
-// PutView is what of an entry goes on an invoice.
-type PutView struct {
+// EntryPut is what of an entry goes on an invoice.
+type EntryPut struct {
 	InvoiceID int64        `json:"invoiceId"`
 	Number    string       `json:"number"`
 	Amount    money.Amount `json:"amount"`
 }
 
 // Entries lists the entries of an account, or of all (0): open ones with what they may be.
-func Entries(ctx context.Context, a *app.App, actor app.Actor, accountID int64, state string) ([]Entry, error) {
+func Entries(ctx context.Context, a *app.App, actor app.Actor, accountID int64, state string) ([]BankEntry, error) {
 	tx := a.Read(ctx, actor)
 	rows, err := store.BankEntries(tx, store.EntryFilter{AccountID: accountID, State: state})
 	if err != nil {
 		return nil, err
 	}
 	d := newDesk(tx)
-	list := make([]Entry, 0, len(rows))
+	list := make([]BankEntry, 0, len(rows))
 	for i := range rows {
 		e, err := d.entry(&rows[i])
 		if err != nil {
@@ -84,8 +85,8 @@ func Entries(ctx context.Context, a *app.App, actor app.Actor, accountID int64, 
 	return list, nil
 }
 
-// Statement is a statement that was read, and how far its entries are.
-type Statement struct {
+// BankStatement is a statement that was read, and how far its entries are.
+type BankStatement struct {
 	ID      int64        `json:"id"`
 	Account string       `json:"account"`
 	Number  string       `json:"number"`
@@ -100,11 +101,11 @@ type Statement struct {
 }
 
 // Statements lists what was read, the newest first.
-func Statements(ctx context.Context, a *app.App, actor app.Actor, accountID int64) ([]Statement, error) {
+func Statements(ctx context.Context, a *app.App, actor app.Actor, accountID int64) ([]BankStatement, error) {
 	rows, err := store.BankStatements(a.Read(ctx, actor), accountID)
-	list := make([]Statement, 0, len(rows))
+	list := make([]BankStatement, 0, len(rows))
 	for _, s := range rows {
-		list = append(list, Statement{s.ID, s.Account, s.Number, s.FromDay, s.ToDay, money.Amount{Minor: s.Opening, Currency: s.Currency},
+		list = append(list, BankStatement{s.ID, s.Account, s.Number, s.FromDay, s.ToDay, money.Amount{Minor: s.Opening, Currency: s.Currency},
 			money.Amount{Minor: s.Closing, Currency: s.Currency}, s.Entries, s.Open, s.Asides, s.FileName})
 	}
 	return list, err
@@ -204,10 +205,10 @@ func (d *desk) readOthers(k *known, of side, oldest day.Day) (err error) {
 	return err
 }
 
-func (d *desk) entry(row *store.BankEntryRow) (*Entry, error) {
-	e := &Entry{ID: row.ID, Version: row.Version, AccountID: row.AccountID, Account: row.Account, Booked: row.BookedDay,
+func (d *desk) entry(row *store.BankEntryRow) (*BankEntry, error) {
+	e := &BankEntry{ID: row.ID, Version: row.Version, AccountID: row.AccountID, Account: row.Account, Booked: row.BookedDay,
 		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, Party: row.Party, From: row.PartyAccount, Text: row.Text,
-		Reference: row.Creditor, State: row.State, Said: saidOf(row), Client: row.Client, ClientID: row.ClientID, Proposals: []ProposalView{}}
+		Reference: row.Creditor, State: row.State, Said: saidOf(row), Client: row.Client, ClientID: row.ClientID, PaymentID: row.PaymentID, Proposals: []EntryProposal{}}
 	if row.Returned {
 		e.Returned = cmp.Or(row.Reason, "it came back")
 	}
@@ -244,7 +245,7 @@ func saidOf(row *store.BankEntryRow) string {
 }
 
 // propose says what an open entry may be: what was recorded already before what would be recorded now.
-func (k *known) propose(row *store.BankEntryRow) []ProposalView {
+func (k *known) propose(row *store.BankEntryRow) []EntryProposal {
 	list := k.recorded(row)
 	if row.Amount < 0 {
 		list = append(list, k.cameBack(row)...)
@@ -262,11 +263,11 @@ func (k *known) propose(row *store.BankEntryRow) []ProposalView {
 			}
 		}
 	}
-	slices.SortStableFunc(list, func(a, b ProposalView) int { return cmp.Compare(a.rank(), b.rank()) })
+	slices.SortStableFunc(list, func(a, b EntryProposal) int { return cmp.Compare(a.rank(), b.rank()) })
 	return list[:min(len(list), 6)]
 }
 
-func (p *ProposalView) rank() int {
+func (p *EntryProposal) rank() int {
 	return slices.Index([]bank.Sureness{bank.Certain, bank.Likely, bank.Perhaps}, p.Sureness)
 }
 
@@ -274,18 +275,18 @@ func said(row *store.BankEntryRow) *bank.Entry {
 	return &bank.Entry{Minor: row.Amount, Creditor: row.Creditor, EndToEnd: row.EndToEnd, Text: row.Text, Party: row.Party, PartyAccount: row.PartyAccount}
 }
 
-func (k *known) view(row *store.BankEntryRow, p *bank.Proposal) ProposalView {
+func (k *known) view(row *store.BankEntryRow, p *bank.Proposal) EntryProposal {
 	v := k.blank(row, p.Sureness, AsInvoices, p.ClientID, "%s", p.Reason)
 	v.Credit.Minor = row.Amount
 	for _, on := range p.On {
-		v.On = append(v.On, PutView{on.InvoiceID, k.numbers[on.InvoiceID], money.Amount{Minor: on.Minor, Currency: row.Currency}})
+		v.On = append(v.On, EntryPut{on.InvoiceID, k.numbers[on.InvoiceID], money.Amount{Minor: on.Minor, Currency: row.Currency}})
 		v.Credit.Minor -= on.Minor
 	}
 	return v
 }
 
-func (k *known) blank(row *store.BankEntryRow, sure bank.Sureness, as string, clientID int64, reason string, values ...any) ProposalView {
-	return ProposalView{Sureness: sure, As: as, ClientID: clientID, Client: k.clients[clientID], On: []PutView{}, TransferIDs: []int64{},
+func (k *known) blank(row *store.BankEntryRow, sure bank.Sureness, as string, clientID int64, reason string, values ...any) EntryProposal {
+	return EntryProposal{Sureness: sure, As: as, ClientID: clientID, Client: k.clients[clientID], On: []EntryPut{}, TransferIDs: []int64{},
 		Credit: money.Zero(row.Currency), Reason: fmt.Sprintf(reason, values...)}
 }
 
@@ -293,18 +294,18 @@ func (k *known) blank(row *store.BankEntryRow, sure bank.Sureness, as string, cl
 const nearby = 10
 
 // recorded are payments of the same amount that were recorded by hand, in the days around.
-func (k *known) recorded(row *store.BankEntryRow) []ProposalView {
-	list := []ProposalView{}
+func (k *known) recorded(row *store.BankEntryRow) []EntryProposal {
+	list := []EntryProposal{}
 	for i := range k.unmatched {
 		p := &k.unmatched[i]
 		if p.Amount != row.Amount || p.Day < row.BookedDay.AddDays(-nearby) || p.Day > row.BookedDay.AddDays(nearby) {
 			continue
 		}
-		what := "recorded on " + p.Day.Long()
+		what := ""
 		if p.OnInvoices != "" {
-			what += " on " + strings.ReplaceAll(p.OnInvoices, ",", ", ")
+			what = ", for " + strings.ReplaceAll(p.OnInvoices, ",", ", ")
 		}
-		v := k.blank(row, bank.Likely, AsMet, p.ClientID, "%s already", what)
+		v := k.blank(row, bank.Likely, AsMet, p.ClientID, "recorded already, on %s%s", p.Day.Long(), what)
 		v.Client, v.PaymentID = p.Client, p.ID
 		list = append(list, v)
 	}
@@ -317,8 +318,8 @@ func (k *known) recorded(row *store.BankEntryRow) []ProposalView {
 }
 
 // cameBack are the payments that a returned debit may be of: of that amount, and named by our reference, the nearest first.
-func (k *known) cameBack(row *store.BankEntryRow) []ProposalView {
-	list := []ProposalView{}
+func (k *known) cameBack(row *store.BankEntryRow) []EntryProposal {
+	list := []EntryProposal{}
 	if !row.Returned {
 		return list
 	}
@@ -340,8 +341,8 @@ func (k *known) cameBack(row *store.BankEntryRow) []ProposalView {
 }
 
 // transferred are transfers to make of that amount: all of them together, or one.
-func (k *known) transferred(row *store.BankEntryRow) []ProposalView {
-	list, sum, all := []ProposalView{}, int64(0), []int64{}
+func (k *known) transferred(row *store.BankEntryRow) []EntryProposal {
+	list, sum, all := []EntryProposal{}, int64(0), []int64{}
 	for _, t := range k.transfers {
 		sum, all = sum+t.Amount, append(all, t.ID)
 		if t.Amount == -row.Amount {
@@ -353,14 +354,14 @@ func (k *known) transferred(row *store.BankEntryRow) []ProposalView {
 	if sum == -row.Amount && len(all) > 1 {
 		v := k.blank(row, bank.Likely, AsTransfer, 0, "all %d transfers that were to be made", len(all))
 		v.TransferIDs = all
-		list = append([]ProposalView{v}, list...)
+		list = append([]EntryProposal{v}, list...)
 	}
 	return list
 }
 
 // deposits are deposits that were asked for, of that amount or by their number.
-func (k *known) deposits(row *store.BankEntryRow) []ProposalView {
-	list := []ProposalView{}
+func (k *known) deposits(row *store.BankEntryRow) []EntryProposal {
+	list := []EntryProposal{}
 	words := strings.Fields(strings.ToUpper(row.Text + " " + row.EndToEnd))
 	for _, r := range k.requests {
 		named := slices.Contains(words, strings.ToUpper(r.NumberText))

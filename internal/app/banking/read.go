@@ -17,8 +17,8 @@ import (
 	"dorvet/internal/store"
 )
 
-// File is a file from a bank.
-type File struct {
+// BankFile is a file from a bank.
+type BankFile struct {
 	Name      string `json:"name" maxLength:"200"`
 	AccountID int64  `json:"accountId" doc:"whose it is, where the file does not say; 0: it does"`
 	Content   []byte `json:"content" doc:"camt.053 or CSV"`
@@ -27,8 +27,8 @@ type File struct {
 // Tables reads a CSV file: its heads and rows, and whether its numbers have a point whatever the firm types.
 type Tables func(content []byte) (header []string, rows [][]string, point bool, err error)
 
-// Found is a statement in a file, and what reading it does.
-type Found struct {
+// FoundStatement is a statement in a file, and what reading it does.
+type FoundStatement struct {
 	File      string       `json:"file"`
 	AccountID int64        `json:"accountId"`
 	Account   string       `json:"account"`
@@ -45,7 +45,7 @@ type Found struct {
 // statement is one of a file, on the way in.
 type statement struct {
 	said     bank.Statement
-	found    Found
+	found    FoundStatement
 	account  *store.BankAccount
 	relative bool // it says no balances, and goes on from the one before it
 	keys     []string
@@ -53,14 +53,14 @@ type statement struct {
 }
 
 // Try says what reading files would do. It changes nothing.
-func Try(ctx context.Context, a *app.App, actor app.Actor, files []File, tables Tables) ([]Found, error) {
+func Try(ctx context.Context, a *app.App, actor app.Actor, files []BankFile, tables Tables) ([]FoundStatement, error) {
 	all, err := readFiles(a.Read(ctx, actor), a.Clock.Today(), files, tables)
 	return found(all), err
 }
 
 // Read takes the statements of files, all or none.
-func Read(ctx context.Context, a *app.App, r app.Request, files []File, tables Tables) ([]Found, error) {
-	return app.Do(ctx, a, r, "read bank statements", files, func(tx *app.Tx) ([]Found, error) {
+func Read(ctx context.Context, a *app.App, r app.Request, files []BankFile, tables Tables) ([]FoundStatement, error) {
+	return app.Do(ctx, a, r, "read bank statements", files, func(tx *app.Tx) ([]FoundStatement, error) {
 		all, err := readFiles(tx.DB, tx.Today, files, tables)
 		if err != nil {
 			return nil, err
@@ -85,8 +85,8 @@ func Read(ctx context.Context, a *app.App, r app.Request, files []File, tables T
 	})
 }
 
-func found(all []statement) []Found {
-	list := []Found{}
+func found(all []statement) []FoundStatement {
+	list := []FoundStatement{}
 	for _, s := range all {
 		list = append(list, s.found)
 	}
@@ -94,12 +94,12 @@ func found(all []statement) []Found {
 }
 
 // readFiles reads the statements of files in the order of their days, each after what is there and what comes before it.
-func readFiles(tx *store.DB, today day.Day, files []File, tables Tables) ([]statement, error) {
+func readFiles(tx *store.DB, today day.Day, files []BankFile, tables Tables) ([]statement, error) {
 	all := []statement{}
 	for _, f := range files {
 		own, err := readFile(tx, f, tables)
 		if refusal.Is(err) {
-			own, err = []statement{{found: Found{File: safetext.FileName(f.Name), Problem: app.AsConflict(err).Error()}}}, nil
+			own, err = []statement{{found: FoundStatement{File: safetext.FileName(f.Name), Problem: app.AsConflict(err).Error()}}}, nil
 		}
 		if err != nil {
 			return nil, err
@@ -118,7 +118,7 @@ func readFiles(tx *store.DB, today day.Day, files []File, tables Tables) ([]stat
 	return all, nil
 }
 
-func readFile(tx *store.DB, f File, tables Tables) ([]statement, error) {
+func readFile(tx *store.DB, f BankFile, tables Tables) ([]statement, error) {
 	if bank.IsCamt(f.Content) {
 		read, err := bank.ReadCamt(f.Content)
 		all := []statement{}
@@ -187,7 +187,7 @@ func accountOf(tx *store.DB, s *bank.Statement, chosen int64) (*store.BankAccoun
 }
 
 func statementOf(s bank.Statement, account *store.BankAccount, file string) statement {
-	return statement{said: s, account: account, keys: s.Keys(), found: Found{File: safetext.FileName(file), AccountID: account.ID,
+	return statement{said: s, account: account, keys: s.Keys(), found: FoundStatement{File: safetext.FileName(file), AccountID: account.ID,
 		Account: account.Name, Number: s.Number, From: s.From, To: s.To, Entries: len(s.Entries)}}
 }
 

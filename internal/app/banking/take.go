@@ -9,30 +9,27 @@ import (
 	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/receivables"
+	"dorvet/internal/app/setup"
 	"dorvet/internal/store"
 )
 
 // Taking says what an entry is. What is not put on invoices becomes credit of the client.
 type Taking struct {
-	Version      int64     `json:"version"`
-	As           string    `json:"as" enum:"invoices,funds,met,returned,transfer"`
-	ClientID     int64     `json:"clientId"`
-	EngagementID int64     `json:"engagementId" doc:"for which funds are held; 0: for the client as such"`
-	On           []TakenOn `json:"on" maxItems:"500"`
-	PaymentID    int64     `json:"paymentId" doc:"that was recorded before, or that came back"`
-	RequestID    int64     `json:"requestId" doc:"the deposit request that it answers, or 0"`
-	TransferIDs  []int64   `json:"transferIds" maxItems:"500"`
-}
+	Version      int64                     `json:"version"`
+	As           string                    `json:"as" enum:"invoices,funds,met,returned,transfer"`
+	ClientID     int64                     `json:"clientId"`
+	EngagementID int64                     `json:"engagementId" doc:"for which funds are held; 0: for the client as such"`
+	On           []receivables.PaidInvoice `json:"on" maxItems:"500" doc:"none: all of it becomes credit"`
+	PaymentID    int64                     `json:"paymentId" doc:"that was recorded before, or that came back"`
+	RequestID    int64                     `json:"requestId" doc:"the deposit request that it answers, or 0"`
+	TransferIDs  []int64                   `json:"transferIds" maxItems:"500"`
 
-// TakenOn is what of an entry goes on an invoice.
-type TakenOn struct {
-	InvoiceID int64        `json:"invoiceId"`
-	Amount    money.Amount `json:"amount"`
+	puts []receivables.ArrivedOn // in place of what is typed, where nobody types
 }
 
 // Take takes an entry for what somebody says that it is.
-func Take(ctx context.Context, a *app.App, r app.Request, id int64, in Taking) (*Entry, error) {
-	return app.Do(ctx, a, r, "take a bank entry", []any{id, in}, func(tx *app.Tx) (*Entry, error) {
+func Take(ctx context.Context, a *app.App, r app.Request, id int64, in Taking) (*BankEntry, error) {
+	return app.Do(ctx, a, r, "take a bank entry", []any{id, in}, func(tx *app.Tx) (*BankEntry, error) {
 		row, err := openEntry(tx, id, in.Version)
 		if err != nil {
 			return nil, err
@@ -58,7 +55,7 @@ func openEntry(tx *app.Tx, id, version int64) (*store.BankEntry, error) {
 	return row, nil
 }
 
-func shown(tx *app.Tx, id int64) (*Entry, error) {
+func shown(tx *app.Tx, id int64) (*BankEntry, error) {
 	rows, err := store.BankEntries(tx.DB, store.EntryFilter{ID: id})
 	if err != nil || len(rows) == 0 {
 		return nil, app.Missing(err, "entry")
@@ -104,17 +101,34 @@ func payInvoices(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatc
 	if _, err := store.Get[store.Client](tx.DB, in.ClientID); err != nil {
 		return nil, app.Missing(err, "client")
 	}
-	for _, on := range in.On {
-		if on.Amount.Currency != row.Currency {
-			return nil, app.RefuseField("on", "The entry is in %s: give what goes on each invoice in it.", row.Currency)
-		}
-		arrival.On = append(arrival.On, receivables.ArrivedOn{InvoiceID: on.InvoiceID, Minor: on.Amount.Minor})
+	var err error
+	if arrival.On, err = in.arrivedOn(tx, row); err != nil {
+		return nil, err
 	}
 	payment, err := receivables.ReceiveArrival(tx, arrival)
 	if err != nil {
 		return nil, err
 	}
 	return []store.BankMatch{{PaymentID: &payment.ID}}, learn(tx, row, in.ClientID)
+}
+
+// arrivedOn is what goes on which invoices, as typed.
+func (in *Taking) arrivedOn(tx *app.Tx, row *store.BankEntry) ([]receivables.ArrivedOn, error) {
+	puts := in.puts
+	for _, on := range in.On {
+		put := receivables.ArrivedOn{InvoiceID: on.InvoiceID}
+		if strings.TrimSpace(on.Amount) != "" {
+			var err error
+			if put.Minor, err = setup.MinorUnits(tx.DB, on.Amount, row.Currency); err != nil {
+				return nil, app.InField("on", err)
+			}
+			if put.Minor <= 0 {
+				return nil, app.RefuseField("on", "Give an amount more than zero, or leave the invoice out.")
+			}
+		}
+		puts = append(puts, put)
+	}
+	return puts, nil
 }
 
 // referenceOf is by what the payment is found again: our reference, else what the payer wrote, shortened.
@@ -259,7 +273,7 @@ func takeCertain(tx *app.Tx, accountID int64) (taken []money.Amount, err error) 
 			return nil, err
 		}
 		if len(e.Proposals) == 0 || e.Proposals[0].Sureness != bank.Certain ||
-			slices.ContainsFunc(e.Proposals[0].On, func(on PutView) bool { return paid[on.InvoiceID] }) {
+			slices.ContainsFunc(e.Proposals[0].On, func(on EntryPut) bool { return paid[on.InvoiceID] }) {
 			continue
 		}
 		if err := take(tx, &rows[i].BankEntry, e.Proposals[0].taking(e.Version)); err != nil {
@@ -274,17 +288,17 @@ func takeCertain(tx *app.Tx, accountID int64) (taken []money.Amount, err error) 
 }
 
 // taking is a proposal, taken as it is.
-func (p *ProposalView) taking(version int64) *Taking {
+func (p *EntryProposal) taking(version int64) *Taking {
 	t := &Taking{Version: version, As: p.As, ClientID: p.ClientID, PaymentID: p.PaymentID, RequestID: p.RequestID, TransferIDs: p.TransferIDs}
 	for _, on := range p.On {
-		t.On = append(t.On, TakenOn{on.InvoiceID, on.Amount})
+		t.puts = append(t.puts, receivables.ArrivedOn{InvoiceID: on.InvoiceID, Minor: on.Amount.Minor})
 	}
 	return t
 }
 
 // SetAside says that an entry is nothing of clients: fees of the bank, wages, a mistake of somebody's.
-func SetAside(ctx context.Context, a *app.App, r app.Request, id, version int64, as string) (*Entry, error) {
-	return app.Do(ctx, a, r, "set a bank entry aside", []any{id, version, as}, func(tx *app.Tx) (*Entry, error) {
+func SetAside(ctx context.Context, a *app.App, r app.Request, id, version int64, as string) (*BankEntry, error) {
+	return app.Do(ctx, a, r, "set a bank entry aside", []any{id, version, as}, func(tx *app.Tx) (*BankEntry, error) {
 		row, err := openEntry(tx, id, version)
 		if err != nil {
 			return nil, err
@@ -303,8 +317,8 @@ func SetAside(ctx context.Context, a *app.App, r app.Request, id, version int64,
 }
 
 // Undo makes an entry open again, with all that it did: the payment that it made is reversed, one that it met stands as before.
-func Undo(ctx context.Context, a *app.App, r app.Request, id, version int64) (*Entry, error) {
-	return app.Do(ctx, a, r, "undo a bank entry", []any{id, version}, func(tx *app.Tx) (*Entry, error) {
+func Undo(ctx context.Context, a *app.App, r app.Request, id, version int64) (*BankEntry, error) {
+	return app.Do(ctx, a, r, "undo a bank entry", []any{id, version}, func(tx *app.Tx) (*BankEntry, error) {
 		row, err := store.Get[store.BankEntry](tx.DB, id)
 		switch {
 		case err != nil:
@@ -318,11 +332,7 @@ func Undo(ctx context.Context, a *app.App, r app.Request, id, version int64) (*E
 		if err != nil {
 			return nil, err
 		}
-		row.State, row.Aside = store.EntryOpen, ""
-		if err := store.DropMatches(tx.DB, id); err != nil {
-			return nil, err
-		}
-		if err := store.Save(tx.DB, row); err != nil {
+		if err := store.OpenEntry(tx.DB, row); err != nil {
 			return nil, err
 		}
 		tx.LinkTo("bank-accounts", row.AccountID)

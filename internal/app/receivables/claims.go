@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"dorvet/core/day"
 	"dorvet/core/receivable"
 	"dorvet/internal/app"
 	"dorvet/internal/store"
@@ -22,19 +23,49 @@ type claims struct {
 
 // claimsOf are the claims on one client, or on all (0), in the order of their names.
 func claimsOf(a *app.App, tx *store.DB, clientID int64) ([]*claims, error) {
-	var found map[int64]*claims
-	var err error
 	if clientID != 0 {
-		found, err = readClaims(tx, only(clientID))
-	} else {
-		found, err = app.PerClient(a, tx, "claims", "", func(clientIDs []int64) (map[int64]*claims, error) { return readClaims(tx, clientIDs) })
+		found, err := readClaims(tx, only(clientID))
+		return byName(found), err
 	}
+	found, err := app.PerClient(a, tx, "claims", "", func(clientIDs []int64) (map[int64]*claims, error) { return readClaims(tx, clientIDs) })
+	return byName(found), err
+}
+
+// claimsOn are the claims as they stood at the end of a day before today.
+func claimsOn(tx *store.DB, clientID int64, on day.Day) ([]*claims, error) {
+	open, err := store.OpenInstalmentsOn(tx, only(clientID), on)
+	if err != nil {
+		return nil, err
+	}
+	credits, err := store.AllCreditsOn(tx, only(clientID), on)
+	if err != nil {
+		return nil, err
+	}
+	held, err := store.FundsHeldOn(tx, only(clientID), on)
+	return byName(gathered(open, credits, held)), err
+}
+
+func byName(found map[int64]*claims) []*claims {
 	return slices.SortedFunc(maps.Values(found), func(a, b *claims) int {
 		return cmp.Or(strings.Compare(a.Client, b.Client), cmp.Compare(a.ClientID, b.ClientID))
-	}), err
+	})
 }
 
 func readClaims(tx *store.DB, clientIDs []int64) (map[int64]*claims, error) {
+	open, err := store.OpenInstalments(tx, clientIDs)
+	if err != nil {
+		return nil, err
+	}
+	credits, err := store.AllCredits(tx, clientIDs)
+	if err != nil {
+		return nil, err
+	}
+	held, err := store.FundsHeld(tx, clientIDs)
+	return gathered(open, credits, held), err
+}
+
+// gathered are claims by client.
+func gathered(open []store.OpenInstalment, credits []store.Credits, held []store.ClientFundsRow) map[int64]*claims {
 	found := map[int64]*claims{}
 	of := func(clientID int64, client string) *claims {
 		if found[clientID] == nil {
@@ -42,29 +73,20 @@ func readClaims(tx *store.DB, clientIDs []int64) (map[int64]*claims, error) {
 		}
 		return found[clientID]
 	}
-	open, err := store.OpenInstalments(tx, clientIDs)
-	if err != nil {
-		return nil, err
-	}
 	setAside(open)
 	for i := range open {
 		c := of(open[i].ClientID, open[i].Client)
 		c.Open = append(c.Open, open[i])
 	}
-	credits, err := store.AllCredits(tx, clientIDs)
-	if err != nil {
-		return nil, err
-	}
 	for _, credit := range credits {
 		c := of(credit.ClientID, credit.Client)
 		c.Credits = append(c.Credits, credit)
 	}
-	held, err := store.FundsHeld(tx, clientIDs)
 	for i := range held {
 		c := of(held[i].ClientID, held[i].Client)
 		c.Held = append(c.Held, held[i])
 	}
-	return found, err
+	return found
 }
 
 // setAside says of each instalment how much of it is disputed.

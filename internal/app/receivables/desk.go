@@ -69,22 +69,32 @@ type owes struct {
 // Filter says what is looked at; zero values ask for all.
 type Filter struct {
 	ClientID, LeadID int64
-	Late             int // days late at least; 0: what is not due as well
+	Late             int     // days late at least; 0: what is not due as well
+	On               day.Day // as it stood at the end of that day; 0: as it stands now
 }
 
-// Owed reads what is owed, by client and age.
+// Owed reads what is owed, by client and age: now, or as it stood on an earlier day.
 func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstanding, error) {
-	tx, today := a.Read(ctx, actor), a.Clock.Today()
+	tx, on := a.Read(ctx, actor), a.Clock.Today()
+	if f.On > on {
+		return nil, app.RefuseField("on", "%s is still to come: give today or an earlier day.", f.On.Long())
+	}
 	firm, err := store.TheFirm(tx)
 	if err != nil {
 		return nil, err
 	}
-	claims, err := claimsOf(a, tx, f.ClientID)
+	var claims []*claims
+	if !f.On.IsZero() && f.On < on {
+		on = f.On
+		claims, err = claimsOn(tx, f.ClientID, on)
+	} else {
+		claims, err = claimsOf(a, tx, f.ClientID)
+	}
 	if err != nil {
 		return nil, err
 	}
 	rows := allOpen(claims)
-	o := &Outstanding{at: map[owes]int{}, AsOf: today, Clients: []ClientOwes{}, Leads: []Named{}, Credit: explain.Totals{},
+	o := &Outstanding{at: map[owes]int{}, AsOf: on, Clients: []ClientOwes{}, Leads: []Named{}, Credit: explain.Totals{},
 		Held: explain.Totals{}}
 	shown := []store.OpenInstalment{}
 	for i := range rows {
@@ -92,15 +102,15 @@ func Owed(ctx context.Context, a *app.App, actor app.Actor, f Filter) (*Outstand
 		if row.LeadID != 0 && !slices.ContainsFunc(o.Leads, func(c Named) bool { return c.ID == row.LeadID }) {
 			o.Leads = append(o.Leads, Named{row.LeadID, row.Lead})
 		}
-		if f.LeadID != 0 && row.LeadID != f.LeadID || f.Late > 0 && core.DaysLate(row.DueDay, today) < f.Late {
+		if f.LeadID != 0 && row.LeadID != f.LeadID || f.Late > 0 && core.DaysLate(row.DueDay, on) < f.Late {
 			continue
 		}
 		shown = append(shown, *row)
-		if err := o.add(row, today); err != nil {
+		if err := o.add(row, on); err != nil {
 			return nil, err
 		}
 	}
-	if o.Standing, err = standing(tx, firm, today, shown); err != nil {
+	if o.Standing, err = standing(tx, firm, on, shown); err != nil {
 		return nil, err
 	}
 	return o, o.addHeld(claims)

@@ -103,7 +103,7 @@ type Arrival struct {
 	On        []ArrivedOn // what is not put on an invoice becomes credit
 }
 
-// ArrivedOn is what of it goes on an invoice, in minor units.
+// ArrivedOn is what of it goes on an invoice, in minor units; 0: all that is owed, or that is left of it.
 type ArrivedOn struct{ InvoiceID, Minor int64 }
 
 // ReceiveArrival takes money as a bank says it came, as part of an act. Where its day is in a closed period, it counts from the first open day.
@@ -122,6 +122,9 @@ func ReceiveArrival(tx *app.Tx, in Arrival) (*Payment, error) {
 		at := slices.IndexFunc(open, func(i store.Invoice) bool { return i.ID == on.InvoiceID && i.Account() == in.Account })
 		if at < 0 || on.Minor > open[at].Open {
 			return nil, app.Refuse(app.Conflict, "Less is owed by now on an invoice that was chosen, or it is of another account: load the page again.")
+		}
+		if on.Minor == 0 {
+			on.Minor = min(open[at].Open, left)
 		}
 		if left -= on.Minor; on.Minor <= 0 || left < 0 {
 			return nil, app.RefuseField("on", "More is put on invoices than came: %s.", amount(row, row.Amount))

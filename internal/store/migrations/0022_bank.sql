@@ -53,6 +53,7 @@ CREATE TABLE bank_entries (
 	UNIQUE (account_id, key)
 );
 CREATE INDEX bank_entries_of_statement ON bank_entries (statement_id);
+CREATE INDEX bank_entries_by_account ON bank_entries (party_account) WHERE party_account <> '';
 CREATE INDEX bank_entries_open ON bank_entries (account_id, booked_day) WHERE state = 'open';
 
 -- What an entry was taken for: a payment that it made, one that was recorded before (met), or a transfer that was made.

@@ -3,6 +3,7 @@ import { useSession } from "../../api/session";
 import deskCss from "../../frame/desk.module.css";
 import sentenceCss from "../../frame/sentence.module.css";
 import { Title } from "../../frame/title";
+import { BankView } from "./bank-view";
 import { DepositsView } from "./deposits-view";
 import { FundsView } from "./funds-view";
 import { JournalView } from "./journal-view";
@@ -11,6 +12,7 @@ import { PaymentsView } from "./payments-view";
 import { TransfersView } from "./transfers-view";
 
 const views = {
+  bank: BankView,
   payments: PaymentsView,
   funds: FundsView,
   deposits: DepositsView,
@@ -18,7 +20,7 @@ const views = {
   journal: JournalView,
 };
 
-/** What is owed, and what came in: six looks at the money of clients. */
+/** What is owed, and what came in: seven looks at the money of clients. */
 export function ReceivablesDesk() {
   const { role } = useSession();
   const [search] = useSearchParams();

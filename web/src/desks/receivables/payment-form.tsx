@@ -1,8 +1,6 @@
-import { Button, Input } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
-import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
-import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { typedNumber, useMoneyText } from "../../frame/figure";
@@ -11,13 +9,11 @@ import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
 import { useSaid } from "../../frame/form/use-said";
 import { useTyping } from "../../frame/form/use-typing";
-import { money, text } from "../../frame/list/columns";
-import { Table } from "../../frame/list/table";
-import type { Column } from "../../frame/list/use-list";
 import { Refused } from "../../frame/state";
 import { ApplyFunds, HeldOffer } from "./apply-funds";
 import { ClientField } from "./client-field";
 import { type Method, MethodField } from "./money-fields";
+import { openInvoices, PaidInvoices } from "./paid-invoices";
 import { acts, type Payment, useMoneyAct, useOwed } from "./use-receivables";
 
 interface Props {
@@ -26,31 +22,6 @@ interface Props {
   invoice: number;
   onDone: () => void;
 }
-
-type Part = Schema["Outstanding"]["clients"][number]["open"][number];
-
-/** The invoices of what is open, with what is open on each. */
-const openInvoices = (parts: Part[]) =>
-  [...new Map(parts.map((part) => [part.invoiceId, part])).values()].map((part) => ({
-    ...part,
-    open: {
-      ...part.open,
-      minor: parts.filter((p) => p.invoiceId === part.invoiceId).reduce((sum, p) => sum + p.open.minor, 0),
-    },
-  }));
-
-const columns: Column<Part>[] = [
-  text("Invoice", (one) => one.number, {
-    names: "light",
-    cell: (one) => (
-      <>
-        {one.number}
-        <span className="under">due {long(one.due)}</span>
-      </>
-    ),
-  }),
-  money("Open", (one) => one.open),
-];
 
 /** A payment by hand: how much came when, and what it pays. */
 export function PaymentForm({ client: asked, invoice, onDone }: Props) {
@@ -130,34 +101,13 @@ export function PaymentForm({ client: asked, invoice, onDone }: Props) {
       <DayField of={form} name="day" label="Received on" />
       <MethodField of={form} />
       <TextField of={form} name="reference" label="Reference" />
-      {invoices.length > 0 && (
-        <Table
-          headless
-          look="entries"
-          caption="Leave empty to pay the oldest first"
-          rows={invoices}
-          id={(one) => one.invoiceId}
-          columns={[
-            ...columns,
-            {
-              name: "On it",
-              cell: (one) => (
-                <Input
-                  size="small"
-                  aria-label={`On ${one.number}`}
-                  placeholder={named?.invoiceId === one.invoiceId && Object.keys(on).length === 0 ? "this one" : ""}
-                  value={on[one.invoiceId] ?? ""}
-                  onChange={(event) => {
-                    const next = { ...on, [one.invoiceId]: event.target.value };
-                    if (!event.target.value) delete next[one.invoiceId];
-                    form.set({ on: next });
-                  }}
-                />
-              ),
-            },
-          ]}
-        />
-      )}
+      <PaidInvoices
+        invoices={invoices}
+        on={on}
+        onChange={(next) => form.set({ on: next })}
+        caption="Leave empty to pay the oldest first"
+        placeholder={(one) => (named?.invoiceId === one.invoiceId && Object.keys(on).length === 0 ? "this one" : "")}
+      />
     </Form>
   );
 }

@@ -5,6 +5,7 @@ import { useTransfers } from "./use-receivables";
 
 const words = [
   { show: "", word: "Owed" },
+  { show: "bank", word: "Bank" },
   { show: "payments", word: "Payments" },
   { show: "funds", word: "Held for clients" },
   { show: "deposits", word: "Deposits" },

@@ -1,6 +1,16 @@
 import { Button } from "antd";
 import { clsx } from "clsx";
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Problem } from "../../api/client";
 import { Refused } from "../state";
 import formCss from "./form.module.css";
@@ -63,6 +73,20 @@ interface Props {
   children: ReactNode;
 }
 
+/** Gives the focus back to where it was when a form goes that has it, so that the keys of a list go on. */
+function useFocusBack() {
+  const box = useRef<HTMLFormElement>(null);
+  const [before] = useState(() => document.activeElement);
+  useLayoutEffect(
+    () => () => {
+      const inside = box.current?.contains(document.activeElement);
+      if (inside && before instanceof HTMLElement && before.isConnected) before.focus({ preventScroll: true });
+    },
+    [before],
+  );
+  return box;
+}
+
 /**
  * The one form: Enter does it, Esc leaves it, a refusal stands at its field or above the buttons, and what was typed
  * stays.
@@ -84,9 +108,11 @@ export function Form(props: Props) {
     className,
   } = props;
   const { claimed, claim } = useClaims();
+  const box = useFocusBack();
   const context = useMemo(() => ({ act, claim, size }), [act, claim, size]);
   return (
     <form
+      ref={box}
       className={clsx(size ? formCss.large : formCss.form, inPlace && formCss.inPlace, className)}
       aria-label={label}
       onSubmit={(event) => {
