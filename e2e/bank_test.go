@@ -57,7 +57,8 @@ func (p *page) statement(entries [][2]any) string {
 		return "<Bal><Tp><CdOrPrtry><Cd>" + code + "</Cd></CdOrPrtry></Tp>" + amount(cents) + "<Dt><Dt>2026-12-01</Dt></Dt></Bal>"
 	}
 	path := filepath.Join(p.TempDir(), "december.xml")
-	content := `<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><Stmt><Id>23</Id><Acct><Id><IBAN>IE89DEMO00000000000001</IBAN></Id>` +
+	content := `<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><Stmt><Id>23</Id>` +
+		`<Acct><Id><IBAN>IE89DEMO00000000000001</IBAN></Id>` +
 		`<Ccy>EUR</Ccy></Acct>` + balance("OPBD", before) + balance("CLBD", after) + body.String() + `</Stmt></BkToCstmrStmt></Document>`
 	if err := os.WriteFile(path, []byte(content), 0o600); err != nil {
 		p.Fatal(err)
@@ -112,8 +113,11 @@ func TestAStatementIsDoneByKeyboard(t *testing.T) {
 	p.click("button", fmt.Sprintf("Read %d new entries", entries))
 	p.until(`!document.querySelector("input[type=file]")`)
 	p.goTo("/receivables?show=bank&account=1")
+	p.reads("that are certain")
 	looker(p)("the bank")
-	left := func() int { return js[int](p, `Number(document.querySelector(".tally_tally").innerText.match(/(\d+)\s*\n?entr/)[1])`) }
+	left := func() int {
+		return js[int](p, `Number(document.querySelector(".tally_tally").innerText.match(/(\d+)\s*\n?entr/)[1])`)
+	}
 	before, keys := left(), 0
 	press := func(key string) {
 		p.press(key)

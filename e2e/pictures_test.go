@@ -54,13 +54,6 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelector(".desk_folio .history_history li")`)
 	shot("set-up")
 
-	p.goTo("/set-up/rates")
-	p.until(`document.querySelectorAll(".table_grid tbody tr").length > 20`)
-	p.choose("Person", "Ines Okafor")
-	p.choose("Engagement", "Breakwater scour survey")
-	p.until(`document.querySelector("[data-testid=hour-price]")`)
-	shot("rates")
-
 	p.goTo("/billing?show=register")
 	p.reads("SC1045")
 	p.until(`document.querySelector(".history_history li")`)
@@ -81,6 +74,12 @@ func TestPictures(t *testing.T) {
 	p.goTo("/receivables")
 	p.until(`document.querySelectorAll(".owed tbody tr").length > 5 && document.querySelector(".receivables_open-parts")`)
 	shot("receivables")
+
+	p.goTo("/receivables?show=bank")
+	p.reads("that are certain")
+	p.press("jj")
+	p.still()
+	shot("bank")
 
 	p.goTo("/time?week=2026-11-26&person=3")
 	p.until(`document.querySelectorAll(".week_week tbody tr").length > 3`)

@@ -16,7 +16,8 @@ func finder() *Finder {
 	}
 	return NewFinder("EUR", []Open{open(1, 1, "SC1041", 100_00), open(2, 1, "SC1042", 50_00, 50_00, 25_00), open(3, 1, "SC1043", 70_00),
 		open(4, 1, "SC1044", 70_00), open(5, 2, "SC1045", 100_00), open(6, 2, "SC1046", 31_00), open(7, 3, "7", 40_00)},
-		[]Payer{{1, []string{"Alder Ltd"}, []string{"DE1"}}, {2, []string{"Birch & Sons"}, []string{"DE2", "DE9"}}, {3, []string{"Cedarwood"}, []string{"DE9"}}})
+		[]Payer{{1, []string{"Alder Ltd"}, []string{"DE1"}}, {2, []string{"Birch & Sons"}, []string{"DE2", "DE9"}},
+			{3, []string{"Cedarwood"}, []string{"DE9"}}})
 }
 
 // Source: rules of the trade as this program has them (what is certain, likely, perhaps); ISO 11649 for the references.

@@ -37,6 +37,14 @@ func accountOf(client string) string {
 	return fmt.Sprintf("IE%02dCLNT%014d", 10+n%89, n)
 }
 
+// paidBy is what a client pays, from an account of theirs.
+func paidBy(client string, on day.Day, minor int64, text string) booked {
+	return booked{on: on, minor: minor, text: text, party: client, account: accountOf(client)}
+}
+
+// byBank reports whether a payment came over the bank.
+func byBank(p *receivables.Payment) bool { return p.Method == "transfer" || p.Method == "debit" }
+
 // bank reads what the banks say of November: on the current account the first half is told already, the second waits with entries of every
 // kind; on the clients' account deposits came in and transfers went out.
 func (s *seeder) bank() error {
@@ -57,8 +65,8 @@ func (s *seeder) bank() error {
 	}
 	first = append(first, booked{on: day.Of(2026, 11, 2), minor: -12_40, text: "Account fee October", party: "Harbourside Credit"},
 		booked{on: day.Of(2026, 11, 12), minor: -4_80, text: "Charge for paper transfers", party: "Harbourside Credit"})
-	clients = append(clients, booked{on: day.Of(2026, 11, 27), minor: 1_800_00, text: "Deposit D2", party: "Halvick Ferries", account: accountOf("Halvick Ferries")},
-		booked{on: day.Of(2026, 11, 28), minor: 950_00, text: "for the dive", party: "Brannoch Oyster Growers", account: accountOf("Brannoch Oyster Growers")},
+	clients = append(clients, paidBy("Halvick Ferries", day.Of(2026, 11, 27), 1_800_00, "Deposit D2"),
+		paidBy("Brannoch Oyster Growers", day.Of(2026, 11, 28), 950_00, "for the dive"),
 		booked{on: day.Of(2026, 11, 30), minor: -1_362_00, text: "To the current account", party: "Skerrow Coastal Ltd", account: currentIBAN},
 		booked{on: day.Of(2026, 11, 30), minor: -2_138_00, text: "To the current account", party: "Skerrow Coastal Ltd", account: currentIBAN})
 	files := []banking.BankFile{}
@@ -82,10 +90,10 @@ func (s *seeder) bank() error {
 // recordedByHand are the entries of payments of November that somebody recorded: in the first half, in the second, on the clients' account.
 func (s *seeder) recordedByHand(payments []receivables.Payment) (first, second, clients []booked) {
 	for _, p := range payments {
-		if p.Day < day.Of(2026, 11, 1) || p.Reversed || p.Reverses != 0 || p.Amount.Currency != "EUR" || p.Method != "transfer" && p.Method != "debit" {
+		if p.Day < day.Of(2026, 11, 1) || p.Reversed || p.Reverses != 0 || p.Amount.Currency != "EUR" || !byBank(&p) {
 			continue
 		}
-		e := booked{on: p.Day, minor: p.Amount.Minor, text: p.Reference, party: p.Client, account: accountOf(p.Client)}
+		e := paidBy(p.Client, p.Day, p.Amount.Minor, p.Reference)
 		switch {
 		case p.Purpose == "funds":
 			clients = append(clients, e)
@@ -108,14 +116,14 @@ func (s *seeder) newOnAccount(payments []receivables.Payment) ([]booked, error) 
 	}
 	known := map[string]bool{}
 	for _, p := range payments {
-		known[p.Client] = known[p.Client] || p.Day >= day.Of(2026, 11, 1) && p.Day <= day.Of(2026, 11, 14) && (p.Method == "transfer" || p.Method == "debit")
+		known[p.Client] = known[p.Client] || p.Day >= day.Of(2026, 11, 1) && p.Day <= day.Of(2026, 11, 14) && byBank(&p)
 	}
 	entries, on, named := []booked{}, day.Of(2026, 11, 16), 0
 	for _, c := range owed.Clients {
 		if c.Total.Currency != "EUR" || len(c.Open) == 0 || c.Open[0].Part != "" || !c.Disputed.IsZero() {
 			continue
 		}
-		e := booked{on: on.AddDays(len(entries)), minor: c.Open[0].Open.Minor, party: c.Client, account: accountOf(c.Client)}
+		e := paidBy(c.Client, on.AddDays(len(entries)), c.Open[0].Open.Minor, "")
 		switch {
 		case known[c.Client]:
 		case named < 3:
@@ -199,7 +207,8 @@ func camt(iban, number string, from, to day.Day, opening int64, entries []booked
 		return fmt.Sprintf("<Bal><Tp><CdOrPrtry><Cd>%s</Cd></CdOrPrtry></Tp>%s<Dt><Dt>%s</Dt></Dt></Bal>", code, amountIn(minor), on)
 	}
 	return fmt.Appendf(nil, "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<Document xmlns=\"urn:iso:std:iso:20022:tech:xsd:camt.053.001.08\">"+
-		"<BkToCstmrStmt><Stmt><Id>%s-%s</Id><ElctrncSeqNb>%s</ElctrncSeqNb><Acct><Id><IBAN>%s</IBAN></Id><Ccy>EUR</Ccy></Acct>%s%s\n%s</Stmt></BkToCstmrStmt></Document>\n",
+		"<BkToCstmrStmt><Stmt><Id>%s-%s</Id><ElctrncSeqNb>%s</ElctrncSeqNb><Acct><Id><IBAN>%s</IBAN></Id><Ccy>EUR</Ccy></Acct>%s%s\n%s"+
+		"</Stmt></BkToCstmrStmt></Document>\n",
 		iban, number, number, iban, balance("OPBD", opening, from), balance("CLBD", closing, to), body), closing
 }
 

@@ -171,6 +171,12 @@ func MatchesOf(tx *DB, entryID int64) ([]BankMatch, error) {
 	return rows, tx.gorm.Order("id").Find(&rows, "entry_id = ?", entryID).Error
 }
 
+// TransferOnStatement reports whether a bank's entry says that a transfer was made.
+func TransferOnStatement(tx *DB, transferID int64) (bool, error) {
+	n, err := Count(tx, "SELECT COUNT(*) FROM bank_matches WHERE transfer_id = ?", transferID)
+	return n > 0, err
+}
+
 // FreeEntry opens the entry of a bank again that a payment was made of or met.
 func FreeEntry(tx *DB, paymentID int64) error {
 	freed := []BankEntry{}

@@ -140,7 +140,8 @@ type OpenInstalment struct {
 
 // OpenInstalments reads what is owed, by client and due day, of some clients or of all (nil). The lead is of the invoice's first engagement.
 func OpenInstalments(tx *DB, clientIDs []int64) ([]OpenInstalment, error) {
-	return openInstalments(tx, "instalments", "n.open", `(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0)
+	return openInstalments(tx, "instalments", "n.open",
+		`(SELECT COALESCE(SUM(CASE WHEN m.to_bucket = 'receivable' THEN m.firm_amount ELSE -m.firm_amount END), 0)
 		FROM money_movements m WHERE m.instalment_id = n.id AND 'receivable' IN (m.to_bucket, m.from_bucket))`, clientIDs, nil)
 }
 

@@ -42,7 +42,8 @@ func tables(content []byte) ([]string, [][]string, bool, error) {
 
 // file is a CSV file of rows.
 func file(account int64, rows ...string) banking.BankFile {
-	return banking.BankFile{Name: "november.csv", AccountID: account, Content: []byte("Day,Amount,Text,Party,Account\n" + strings.Join(rows, "\n") + "\n")}
+	return banking.BankFile{Name: "november.csv", AccountID: account,
+		Content: []byte("Day,Amount,Text,Party,Account\n" + strings.Join(rows, "\n") + "\n")}
 }
 
 func read(t *testing.T, a *app.App, files ...banking.BankFile) []banking.FoundStatement {
@@ -97,8 +98,8 @@ func TestAStatementIsReadOnceAndInOrder(t *testing.T) {
 		t.Errorf("%+v", overlapping)
 	}
 	camt := func(opening, closing, amount string) banking.BankFile {
-		return banking.BankFile{Name: "s.xml", Content: []byte(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><Stmt><Id>S</Id>
-			<Acct><Id><IBAN>GB82WEST12345698765432</IBAN></Id><Ccy>EUR</Ccy></Acct>
+		return banking.BankFile{Name: "s.xml", Content: []byte(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08">
+			<BkToCstmrStmt><Stmt><Id>S</Id><Acct><Id><IBAN>GB82WEST12345698765432</IBAN></Id><Ccy>EUR</Ccy></Acct>
 			<Bal><Tp><CdOrPrtry><Cd>OPBD</Cd></CdOrPrtry></Tp><Amt Ccy="EUR">` + opening + `</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-11-06</Dt></Dt></Bal>
 			<Bal><Tp><CdOrPrtry><Cd>CLBD</Cd></CdOrPrtry></Tp><Amt Ccy="EUR">` + closing + `</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-11-07</Dt></Dt></Bal>
 			<Ntry><Amt Ccy="EUR">` + amount + `</Amt><CdtDbtInd>CRDT</CdtDbtInd><Sts><Cd>BOOK</Cd></Sts><BookgDt><Dt>2026-11-07</Dt></BookgDt></Ntry>
@@ -225,6 +226,48 @@ func TestWhatWasRecordedIsMet(t *testing.T) {
 	take(t, a, &returned, 0)
 	if open(t, a, inv.ID) != "246.00" || len(entries(t, a, "open")) != 0 {
 		t.Errorf("%s is open", open(t, a, inv.ID))
+	}
+	apptest.Whole(t, a)
+}
+
+// A transfer between the firm's accounts is found and ticked off by its entry, and no other way as long as the entry says so.
+func TestATransferIsTickedByTheStatement(t *testing.T) {
+	a, account := firm(t)
+	_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "100",
+		Method: "transfer"})
+	must(t, err)
+	inv := apptest.Issued(t, a, apptest.Survey)
+	made := func() []receivables.Transfer {
+		t.Helper()
+		list, err := receivables.Transfers(t.Context(), a, apptest.Admin.Actor, false)
+		must(t, err)
+		return list
+	}
+	if len(made()) != 1 || inv.Open.String() != "146.00" {
+		t.Fatalf("%+v, %s open", made(), inv.Open)
+	}
+	id := made()[0].ID
+	read(t, a, file(account, "2026-12-01,-100.00,to the current account,,", "2026-12-01,-99.00,something else,,"))
+	list := entries(t, a, "open")
+	if p := list[0].Proposals; len(p) != 1 || p[0].As != banking.AsTransfer || len(list[1].Proposals) != 0 {
+		t.Fatalf("%+v", list)
+	}
+	in := banking.Taking{Version: list[1].Version, As: banking.AsTransfer, TransferIDs: []int64{id}}
+	if _, err := banking.Take(t.Context(), a, apptest.Admin, list[1].ID, in); apptest.RefusalOf(t, err) == nil {
+		t.Error("a transfer of 100.00 is ticked by 99.00")
+	}
+	taken := take(t, a, &list[0], 0)
+	if len(made()) != 0 || taken.Said != "1 transfer made" {
+		t.Errorf("%+v, %+v", made(), taken)
+	}
+	apptest.Whole(t, a)
+	if err := receivables.MarkTransfers(t.Context(), a, apptest.Admin, []int64{id}, false); apptest.RefusalOf(t, err) == nil {
+		t.Error("a transfer that the bank has made is said not to be made")
+	}
+	_, err = banking.Undo(t.Context(), a, apptest.Admin, taken.ID, taken.Version)
+	must(t, err)
+	if len(made()) != 1 {
+		t.Errorf("%+v", made())
 	}
 	apptest.Whole(t, a)
 }

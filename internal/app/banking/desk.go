@@ -208,7 +208,8 @@ func (d *desk) readOthers(k *known, of side, oldest day.Day) (err error) {
 func (d *desk) entry(row *store.BankEntryRow) (*BankEntry, error) {
 	e := &BankEntry{ID: row.ID, Version: row.Version, AccountID: row.AccountID, Account: row.Account, Booked: row.BookedDay,
 		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, Party: row.Party, From: row.PartyAccount, Text: row.Text,
-		Reference: row.Creditor, State: row.State, Said: saidOf(row), Client: row.Client, ClientID: row.ClientID, PaymentID: row.PaymentID, Proposals: []EntryProposal{}}
+		Reference: row.Creditor, State: row.State, Said: saidOf(row), Client: row.Client, ClientID: row.ClientID,
+		PaymentID: row.PaymentID, Proposals: []EntryProposal{}}
 	if row.Returned {
 		e.Returned = cmp.Or(row.Reason, "it came back")
 	}
@@ -272,7 +273,8 @@ func (p *EntryProposal) rank() int {
 }
 
 func said(row *store.BankEntryRow) *bank.Entry {
-	return &bank.Entry{Minor: row.Amount, Creditor: row.Creditor, EndToEnd: row.EndToEnd, Text: row.Text, Party: row.Party, PartyAccount: row.PartyAccount}
+	return &bank.Entry{Minor: row.Amount, Creditor: row.Creditor, EndToEnd: row.EndToEnd, Text: row.Text, Party: row.Party,
+		PartyAccount: row.PartyAccount}
 }
 
 func (k *known) view(row *store.BankEntryRow, p *bank.Proposal) EntryProposal {

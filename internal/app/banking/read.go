@@ -139,8 +139,8 @@ func readFile(tx *store.DB, f BankFile, tables Tables) ([]statement, error) {
 	if err != nil {
 		return nil, err
 	}
-	s, err := bank.ReadTable(table, bank.Columns{Day: account.DayColumn, Amount: account.AmountColumn, Came: account.CameColumn, Went: account.WentColumn,
-		Text: account.TextColumn, Party: account.PartyColumn, PartyAccount: account.PartyAccountColumn, Reference: account.ReferenceColumn,
+	s, err := bank.ReadTable(table, bank.Columns{Day: account.DayColumn, Amount: account.AmountColumn, Came: account.CameColumn,
+		Went: account.WentColumn, Text: account.TextColumn, Party: account.PartyColumn, PartyAccount: account.PartyAccountColumn, Reference: account.ReferenceColumn,
 		Balance: account.BalanceColumn}, account.Currency, 0)
 	if err != nil {
 		return nil, err

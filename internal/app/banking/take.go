@@ -157,9 +157,13 @@ func hold(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatch, erro
 	if err != nil {
 		return nil, err
 	}
-	if payment.Amount.Currency != row.Currency {
-		return nil, app.Refuse(app.Conflict, "That is held in %s, and the entry is in %s: choose another engagement or request.",
-			payment.Amount.Currency, row.Currency)
+	held, err := store.Get[store.Payment](tx.DB, payment.ID)
+	if err != nil {
+		return nil, err
+	}
+	if held.Currency != row.Currency || held.EntityID != row.EntityID {
+		return nil, app.Refuse(app.Conflict, "That is held in %s by another issuing entity, or in another currency than the entry's: choose another "+
+			"engagement or request.", held.Currency)
 	}
 	return []store.BankMatch{{PaymentID: &payment.ID}}, learn(tx, row, payment.ClientID)
 }
@@ -208,8 +212,12 @@ func markTransfers(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMa
 		if err != nil {
 			return nil, app.Missing(err, "transfer")
 		}
-		if !t.DoneDay.IsZero() {
-			return nil, app.Refuse(app.Conflict, "A transfer of these was made already: load the page again.")
+		fund, err := store.FundsByID(tx.DB, t.FundsID)
+		if err != nil {
+			return nil, app.Missing(err, "transfer")
+		}
+		if !t.DoneDay.IsZero() || fund.EntityID != row.EntityID || fund.Currency != row.Currency {
+			return nil, app.Refuse(app.Conflict, "A transfer of these was made already, or is between other accounts: load the page again.")
 		}
 		sum += t.Amount
 		matches = append(matches, store.BankMatch{TransferID: &id})

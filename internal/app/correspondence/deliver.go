@@ -46,16 +46,23 @@ func DeliverOne(ctx context.Context, a *app.App, m *store.Mail) error {
 		}
 	}
 	return a.Store.Write(ctx, store.Everything, func(tx *store.DB) error {
+		left := day.Day(0)
+		if m.State == "sent" {
+			left = a.Clock.Today()
+		}
+		reported, err := reportedMeanwhile(tx, m)
+		if err != nil {
+			return err
+		}
+		if reported { // its server took it, whatever was answered
+			return write(tx, m, a.Clock.Today())
+		}
 		if m.State != "sent" {
 			for _, link := range links {
 				if err := store.DropLink(tx, link); err != nil {
 					return err
 				}
 			}
-		}
-		left := day.Day(0)
-		if m.State == "sent" {
-			left = a.Clock.Today()
 		}
 		if m.State == "failed" {
 			if err := tellFailed(tx, m, a.Clock.Today()); err != nil {
@@ -64,6 +71,17 @@ func DeliverOne(ctx context.Context, a *app.App, m *store.Mail) error {
 		}
 		return write(tx, m, left)
 	})
+}
+
+// reportedMeanwhile takes over what a report has said of a mail while it was being sent: one may be quicker than the answer to the mail, or
+// come where the answer is lost.
+func reportedMeanwhile(tx *store.DB, m *store.Mail) (bool, error) {
+	now, err := store.Get[store.Mail](tx, m.ID)
+	if err != nil || now.State != "arrived" && now.State != "failed" {
+		return false, err
+	}
+	m.State, m.Problem, m.NextAt, m.SentAt = now.State, now.Problem, nil, now.SentAt
+	return true, nil
 }
 
 // statesOfMail are the states of a delivery by those of its mail.

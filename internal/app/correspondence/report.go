@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 
+	"dorvet/core/day"
 	"dorvet/core/delivery"
 	"dorvet/core/letter"
 	"dorvet/core/safetext"
@@ -22,16 +23,21 @@ func TakeReport(ctx context.Context, a *app.App, r letter.Report) error {
 		if err != nil {
 			return err
 		}
+		// One that is queued here has left already: its report is quicker than the answer to it.
+		out, left := m.State == "sent" || m.State == "queued", day.Day(0)
+		if now := a.Clock.Now(); m.State == "queued" {
+			left, m.SentAt = a.Clock.Today(), &now
+		}
 		copied := r.Recipient != "" && !letter.SameAddress(r.Recipient, m.ToMail)
 		switch {
 		case copied && r.Action == letter.Failed:
 			m.Problem = "The copy to " + safetext.Line(r.Recipient) + " did not arrive: " + safetext.Line(r.Said)
 		case copied:
 			return nil
-		case r.Action == letter.Delivered && m.State == "sent":
-			m.State, m.Problem = "arrived", ""
-		case r.Action == letter.Failed && (m.State == "sent" || m.State == "arrived"):
-			m.State, m.Problem = "failed", safetext.Line(r.Said)+" "+letter.Remedy(r.Status)
+		case r.Action == letter.Delivered && out:
+			m.State, m.Problem, m.NextAt = "arrived", "", nil
+		case r.Action == letter.Failed && (out || m.State == "arrived"):
+			m.State, m.Problem, m.NextAt = "failed", safetext.Line(r.Said)+" "+letter.Remedy(r.Status), nil
 			if err := tellFailed(tx, m, a.Clock.Today()); err != nil {
 				return err
 			}
@@ -40,7 +46,7 @@ func TakeReport(ctx context.Context, a *app.App, r letter.Report) error {
 		default:
 			return nil
 		}
-		return write(tx, m, 0)
+		return write(tx, m, left)
 	})
 }
 

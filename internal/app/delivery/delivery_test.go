@@ -409,3 +409,38 @@ func TestLettersSpeakTheClientsLanguage(t *testing.T) {
 		t.Errorf("%d greetings in %d languages: %v", len(said), len(wording.Languages), said)
 	}
 }
+
+// A report may be quicker than the answer to the mail, or come where the answer is lost: it counts, and the mail goes out once.
+func TestAReportMayBeQuickerThanTheAnswer(t *testing.T) {
+	for name, c := range map[string]struct {
+		action letter.Action
+		answer error
+		state  core.State
+	}{
+		"arrived":                       {letter.Delivered, nil, core.Arrived},
+		"arrived, the answer is lost":   {letter.Delivered, context.DeadlineExceeded, core.Arrived},
+		"came back":                     {letter.Failed, nil, core.Failed},
+		"came back, the answer is lost": {letter.Failed, context.DeadlineExceeded, core.Failed},
+	} {
+		t.Run(name, func(t *testing.T) {
+			a := apptest.Firm(t)
+			contact(t, a, "A", "Ann", "ann@alder.example")
+			inv := apptest.Issued(t, a, apptest.Survey)
+			out := 0
+			a.Mail = func(_ context.Context, l letter.Letter) error {
+				out++
+				report(t, a, l, c.action, "5.1.1", "nobody of this name")
+				return c.answer
+			}
+			_, err := delivery.Send(t.Context(), a, apptest.Admin, inv.ID, delivery.Handover{})
+			must(t, err)
+			deliver(t, a)
+			a.Clock = app.PinnedClock{Date: apptest.Today, At: a.Clock.Now().Add(24 * time.Hour)}
+			deliver(t, a)
+			if s := standing(t, a, inv.ID); s.Handings[0].State != c.state || out != 1 {
+				t.Errorf("it is %s, and went out %d times", s.Handings[0].State, out)
+			}
+			apptest.Whole(t, a)
+		})
+	}
+}

@@ -33,13 +33,23 @@ func claimsOf(a *app.App, tx *store.DB, clientID int64) ([]*claims, error) {
 
 // claimsOn are the claims as they stood at the end of a day before today.
 func claimsOn(tx *store.DB, clientID int64, on day.Day) ([]*claims, error) {
-	open, err := store.OpenInstalmentsOn(tx, only(clientID), on)
+	all, err := store.OpenInstalmentsOn(tx, only(clientID), on)
 	if err != nil {
 		return nil, err
 	}
 	credits, err := store.AllCreditsOn(tx, only(clientID), on)
 	if err != nil {
 		return nil, err
+	}
+	// What was paid before its invoice was dated is credit on the days between, never negative aging.
+	open := []store.OpenInstalment{}
+	for i := range all {
+		if row := &all[i]; row.Open > 0 {
+			open = append(open, *row)
+		} else {
+			credits = append(credits, store.Credits{ClientID: row.ClientID, EntityID: row.EntityID, Client: row.Client, Currency: row.Currency,
+				Credit: -row.Open})
+		}
 	}
 	held, err := store.FundsHeldOn(tx, only(clientID), on)
 	return byName(gathered(open, credits, held)), err

@@ -1,6 +1,7 @@
 package receivables
 
 import (
+	"cmp"
 	"context"
 	"dorvet/core/day"
 	"dorvet/core/money"
@@ -46,6 +47,9 @@ func MarkedTransfers(tx *app.Tx, ids []int64, made bool) error {
 		fund, err := fundsSeen(tx, t.FundsID)
 		if err != nil {
 			return err
+		}
+		if on, err := store.TransferOnStatement(tx.DB, id); err != nil || on && !made {
+			return cmp.Or(err, app.Refuse(app.Conflict, "The bank's statement says that this transfer was made: open its entry there again first."))
 		}
 		if t.DoneDay = 0; made {
 			t.DoneDay = tx.Today

@@ -17,7 +17,8 @@ func bankAccountKind() registry.AnyKind {
 	}
 	d := &registry.Definition[A]{
 		Kind: registry.Kind{Name: "bank-accounts", One: "bank account", Many: "bank accounts", First: []string{"name", "entity", "iban"},
-			About: "Accounts whose statements are read under Receivables, Bank: a camt.053 file says by itself of which it is, a CSV file as its columns are headed."},
+			About: "Accounts whose statements are read under Receivables, Bank: a camt.053 file says by itself of which it is, " +
+				"a CSV file as its columns are headed."},
 		Table: registry.Concat(
 			registry.Group("Account",
 				registry.Line("name", "Name", func(a *A) *string { return &a.Name }).Required(),

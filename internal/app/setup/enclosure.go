@@ -14,7 +14,8 @@ func enclosureKind() registry.AnyKind {
 	type E = store.Enclosure
 	d := &registry.Definition[E]{
 		Kind: registry.Kind{Name: "enclosures", One: "enclosure", Many: "enclosures", First: []string{"name"},
-			About: "Files that go along with invoices: terms of business, a leaflet. Which one goes is said under Delivery, for the firm, a client or an engagement."},
+			About: "Files that go along with invoices: terms of business, a leaflet. Which one goes is said under " +
+				"Delivery, for the firm, a client or an engagement."},
 		Table: registry.Group("Enclosure",
 			registry.Line("name", "Name", func(e *E) *string { return &e.Name }).Required(),
 			readOnly(registry.Line("file", "File", func(e *E) *string { return &e.FileName })).Listed()),

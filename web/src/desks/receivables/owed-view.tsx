@@ -14,7 +14,7 @@ import { List } from "../../frame/list/list";
 import { Table } from "../../frame/list/table";
 import { type Column, useList } from "../../frame/list/use-list";
 import { orAll } from "../../frame/pick";
-import { SaidChoice, Sentence } from "../../frame/sentence";
+import { SaidChoice, SaidDate, Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
@@ -44,10 +44,12 @@ export function OwedView() {
     client: Number(search.get("client") ?? 0),
     lead: Number(search.get("lead") ?? 0),
     late: Number(search.get("late") ?? 0),
+    on: search.get("on") ?? "",
   };
+  const then = asked.on !== "" && asked.on !== today;
   const paying = Number(search.get("pay") ?? 0);
   const owed = useOwed(asked);
-  const everyone = useOwed({ client: 0, lead: 0, late: 0 });
+  const everyone = useOwed({ client: 0, lead: 0, late: 0, on: asked.on });
   const [entering, setEntering] = useState(false);
   const folio = useFolio();
   const rows = owed.data?.clients ?? [];
@@ -59,7 +61,7 @@ export function OwedView() {
     text: (row) => `${row.client} ${row.open.map((part) => part.number).join(" ")}`,
   });
   const { row } = list;
-  const administers = role === "administrator";
+  const administers = role === "administrator" && !then;
   const enter = () => {
     setEntering(true);
     folio.turn(true);
@@ -82,7 +84,8 @@ export function OwedView() {
       <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>What is owed</Title>
         <Sentence>
-          Owed on {long(today)} by{" "}
+          Owed on{" "}
+          <SaidDate label="On" value={asked.on || today} onChange={(on) => say({ on: on === today ? "" : on })} /> by{" "}
           <SaidChoice
             label="Client"
             value={asked.client}
@@ -106,6 +109,7 @@ export function OwedView() {
           />
           , <SaidChoice label="Age" value={asked.late} choices={ages} onChange={(late) => say({ late })} />
         </Sentence>
+        {then && <p className="soft">As it stood at the end of that day. What is disputed is told of today alone.</p>}
         <List
           main
           className="owed"
@@ -151,7 +155,7 @@ export function OwedView() {
         {owed.data && owed.data.exchange.minor !== 0 && (
           <TallySum
             figure={<Money of={owed.data.exchange} />}
-            what="of it exchange, at today's rates against those of issue"
+            what={`of it exchange, at ${then ? "that day’s" : "today's"} rates against those of issue`}
           />
         )}
         {owed.data && owed.data.without.length > 0 && (

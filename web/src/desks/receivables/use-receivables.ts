@@ -13,9 +13,12 @@ export interface Asked {
   client: number;
   lead: number;
   late: number;
+  /** As it stood at the end of a day; nothing: as it stands now. */
+  on?: string;
 }
 
-export const useOwed = (query: Asked) => useRead("/api/receivables", { query }, { keeps: true });
+export const useOwed = ({ on = "", ...asked }: Asked) =>
+  useRead("/api/receivables", { query: { ...asked, on } }, { keeps: true });
 
 export const usePayments = (client: number) => useRead("/api/payments", { query: { client } });
 
