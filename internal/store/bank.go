@@ -19,12 +19,6 @@ func AccountOfNumber(tx *DB, number string) (*BankAccount, error) {
 	return &found[0], nil
 }
 
-// BankAccounts are the active accounts that may be seen.
-func BankAccounts(tx *DB) ([]BankAccount, error) {
-	rows := []BankAccount{}
-	return rows, tx.gorm.Order("name").Find(&rows, "active").Error
-}
-
 // LastStatement is the statement of an account that ended last, or nil.
 func LastStatement(tx *DB, accountID int64) (*BankStatement, error) {
 	last := new(BankStatement)

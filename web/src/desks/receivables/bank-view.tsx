@@ -35,7 +35,7 @@ const what = (e: BankEntry) => {
 
 const columns: Column<BankEntry>[] = [
   days("Booked", (e) => e.booked),
-  text("From or to", (e) => e.party, { names: "light" }),
+  text("From or to", (e) => e.party || "not said who", { names: "light" }),
   text("Says", (e) => [e.reference, e.text].filter(Boolean).join(" ")),
   text("It is", what, { cell: (e) => (what(e) ? what(e) : <span className="soft">nothing tells</span>) }),
   money("Amount", (e) => e.amount),
