@@ -65,11 +65,11 @@ func shown(tx *app.Tx, id int64) (*BankEntry, error) {
 
 // take does what an entry is, keeps that it did, and learns the account.
 func take(tx *app.Tx, row *store.BankEntry, in *Taking) error {
-	by, ok := ways[in.As]
+	does, ok := acts[in.As]
 	if !ok {
 		return app.RefuseField("as", "Say what the entry is.")
 	}
-	matches, err := by(tx, row, in)
+	matches, err := does(tx, row, in)
 	if err != nil {
 		return err
 	}
@@ -84,8 +84,8 @@ func take(tx *app.Tx, row *store.BankEntry, in *Taking) error {
 	return store.Save(tx.DB, row)
 }
 
-// ways are what an entry can be taken for; each does it, and says what it did.
-var ways = map[string]func(*app.Tx, *store.BankEntry, *Taking) ([]store.BankMatch, error){
+// acts are what is done of an entry by what it is taken for; each says what it did.
+var acts = map[string]func(*app.Tx, *store.BankEntry, *Taking) ([]store.BankMatch, error){
 	AsInvoices: payInvoices, AsFunds: hold, AsMet: meet, AsReturned: sendBack, AsTransfer: markTransfers}
 
 func amountOf(row *store.BankEntry) money.Amount {
