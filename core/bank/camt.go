@@ -2,8 +2,8 @@ package bank
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/xml"
-	"errors"
 	"fmt"
 	"io"
 	"strings"
@@ -23,7 +23,7 @@ func ReadCamt(content []byte) ([]Statement, error) {
 		return nil, refusal.Errorf("it is written in %s: ask the bank for one in UTF-8", charset)
 	}
 	if err := decoder.Decode(&file); err != nil {
-		if refusal.Is(errors.Unwrap(err)) || refusal.Is(err) {
+		if refusal.Is(err) {
 			return nil, err
 		}
 		return nil, refusal.Errorf("it can't be read as a statement: %s", err)
@@ -140,10 +140,8 @@ type camtDetail struct {
 }
 
 func (c *camtStatement) statement() (*Statement, error) {
-	s := &Statement{Account: c.Account.number(), Currency: money.Currency(strings.TrimSpace(c.Account.Currency)), Number: safetext.Line(c.Sequence)}
-	if s.Number == "" {
-		s.Number = safetext.Line(c.ID)
-	}
+	s := &Statement{Account: c.Account.number(), Currency: money.Currency(strings.TrimSpace(c.Account.Currency)),
+		Number: cmp.Or(name(c.Sequence), name(c.ID))}
 	if err := s.addBalances(c.Balances); err != nil {
 		return nil, err
 	}
@@ -233,7 +231,7 @@ func (e *camtEntry) entries(in money.Currency) ([]Entry, error) {
 	if err != nil {
 		return nil, err
 	}
-	whole := Entry{Reference: safetext.Line(e.BankRef), Minor: minor, Text: safetext.Line(e.More), Returned: e.Reversal}
+	whole := Entry{Reference: name(e.BankRef), Minor: minor, Text: said(e.More, safetext.MostOfLine), Returned: e.Reversal}
 	if whole.Booked, err = e.Booked.day(); err != nil {
 		return nil, err
 	}
@@ -271,24 +269,24 @@ func (e *camtEntry) entries(in money.Currency) ([]Entry, error) {
 // on is an entry with what its details say.
 func (d *camtDetail) on(e Entry) Entry {
 	if d.BankRef != "" {
-		e.Reference = safetext.Line(d.BankRef)
+		e.Reference = name(d.BankRef)
 	}
 	e.Party, e.PartyAccount = d.Debtor+d.Debtor8, d.DebtorAt.number()
 	if e.Minor < 0 {
 		e.Party, e.PartyAccount = d.Payee+d.Payee8, d.PayeeAt.number()
 	}
-	e.Party = safetext.Line(e.Party)
-	if text := safetext.Line(strings.Join(d.Texts, " ")); text != "" {
+	e.Party, e.PartyAccount = name(e.Party), name(e.PartyAccount)
+	if text := said(strings.Join(d.Texts, " "), safetext.MostOfLine); text != "" {
 		e.Text = text
 	}
 	if len(d.Creditors) > 0 {
-		e.Creditor = Compact(safetext.Line(d.Creditors[0]))
+		e.Creditor = name(Compact(d.Creditors[0]))
 	}
-	if end := safetext.Line(d.EndToEnd); end != "NOTPROVIDED" {
+	if end := name(d.EndToEnd); end != "NOTPROVIDED" {
 		e.EndToEnd = end
 	}
 	if d.Reason != "" {
-		e.Returned, e.Reason = true, safetext.Line(strings.Join(append([]string{d.Reason}, d.ReasonMore...), " "))
+		e.Returned, e.Reason = true, name(strings.Join(append([]string{d.Reason}, d.ReasonMore...), " "))
 	}
 	return e
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"dorvet/core/day"
@@ -24,8 +25,8 @@ type Table struct {
 	Mark   money.Mark
 }
 
-// ReadTable reads the entries of a CSV file, whichever end of them is the newest. Where it says balances they tell how it opens and closes
-// and must agree row by row; else it goes on from the balance before it.
+// ReadTable reads the entries of a CSV file, whichever end of them is the newest. Where it says balances they tell how it opens and closes,
+// and must agree with the entries between; else it goes on from the balance before it.
 func ReadTable(t Table, c Columns, in money.Currency, before int64) (*Statement, error) {
 	r, err := newTableReader(t, c, in)
 	if err != nil {
@@ -80,8 +81,8 @@ type tableReader struct {
 
 func newTableReader(t Table, c Columns, in money.Currency) (*tableReader, error) {
 	r := &tableReader{columns: map[string]int{}, mark: t.Mark, currency: in}
-	for name, head := range map[string]string{"day": c.Day, "amount": c.Amount, "came": c.Came, "went": c.Went, "text": c.Text, "party": c.Party,
-		"account": c.PartyAccount, "reference": c.Reference, "balance": c.Balance} {
+	for name, head := range map[string]string{"day": c.Day, "amount": c.Amount, "came": c.Came, "went": c.Went, "text": c.Text,
+		"party": c.Party, "account": c.PartyAccount, "reference": c.Reference, "balance": c.Balance} {
 		at := slices.IndexFunc(t.Header, func(h string) bool { return strings.EqualFold(strings.TrimSpace(h), strings.TrimSpace(head)) })
 		if strings.TrimSpace(head) == "" {
 			at = -1
@@ -95,7 +96,8 @@ func newTableReader(t Table, c Columns, in money.Currency) (*tableReader, error)
 	case r.at("day") < 0:
 		return nil, refusal.Errorf("it is not said which column has the day: say it under Set-up, Bank accounts")
 	case r.at("amount") < 0 && (r.at("came") < 0 || r.at("went") < 0):
-		return nil, refusal.Errorf("it is not said which column has the amount, or which two what came and what went: say it under Set-up, Bank accounts")
+		return nil, refusal.Errorf("it is not said which column has the amount, or which two what came and what went: say it " +
+			"under Set-up, Bank accounts")
 	}
 	return r, nil
 }
@@ -104,14 +106,14 @@ func (r *tableReader) at(name string) int { return r.columns[name] }
 
 func (r *tableReader) cell(row []string, name string) string {
 	if at := r.at(name); at >= 0 && at < len(row) {
-		return safetext.Line(row[at])
+		return said(row[at], safetext.MostOfLine)
 	}
 	return ""
 }
 
 func (r *tableReader) entry(row []string) (e *Entry, balance int64, err error) {
-	e = &Entry{Text: r.cell(row, "text"), Party: r.cell(row, "party"), PartyAccount: Compact(r.cell(row, "account")),
-		Reference: r.cell(row, "reference")}
+	e = &Entry{Text: r.cell(row, "text"), Party: name(r.cell(row, "party")), PartyAccount: name(Compact(r.cell(row, "account"))),
+		Reference: name(r.cell(row, "reference"))}
 	if e.Booked, err = r.day(r.cell(row, "day")); err != nil {
 		return nil, 0, err
 	}
@@ -163,7 +165,9 @@ func (r *tableReader) day(text string) (day.Day, error) {
 	if r.dayFirst {
 		found[1], found[2] = found[2], found[1]
 	}
-	return day.Parse(fmt.Sprintf("%s-%02s-%02s", found[3], found[1], found[2]))
+	month, _ := strconv.Atoi(found[1]) // digits, as they were found
+	of, _ := strconv.Atoi(found[2])
+	return day.Parse(fmt.Sprintf("%s-%02d-%02d", found[3], month, of))
 }
 
 // minor reads an amount; an empty cell is nothing.

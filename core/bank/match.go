@@ -209,11 +209,10 @@ func (f *Finder) byKnownAccount(e *Entry) []Proposal {
 		on, several := f.fitting(f.byClient[clientID], e.Minor)
 		switch {
 		case on == nil:
-			proposals = append(proposals, f.on(Perhaps, f.byClient[clientID], e.Minor, "the account is theirs, but the amount is none that they owe"))
-			proposals[len(proposals)-1].ClientID = clientID
+			proposals = append(proposals, f.of(clientID, e.Minor, "the account is theirs, but the amount is none that they owe"))
 		case several || len(clients) > 1:
-			proposals = append(proposals, f.on(Perhaps, on, e.Minor, "the account is theirs, and the amount may be that of %s, but of others as well",
-				f.words(on)))
+			proposals = append(proposals, f.on(Perhaps, on, e.Minor,
+				"the account is theirs, and the amount may be that of %s, but of others as well", f.words(on)))
 		default:
 			proposals = append(proposals, f.on(Likely, on, e.Minor, "the account is theirs, and %s is what is open on %s", f.amount(e.Minor),
 				f.words(on)))
@@ -225,8 +224,8 @@ func (f *Finder) byKnownAccount(e *Entry) []Proposal {
 // mostTogether is how many open invoices of a client are tried together: of more, sums that fit by chance would outnumber the right one.
 const mostTogether = 12
 
-// fitting are the invoices that an amount pays, alone or together, and whether others would be paid by it as well. What pays the oldest ones
-// goes before other sums.
+// fitting are the invoices that an amount pays, alone or together, and whether others would be paid by it as well. What pays the oldest
+// ones goes before other sums.
 func (f *Finder) fitting(of []int, minor int64) (on []int, several bool) {
 	for _, at := range of {
 		if f.invoices[at].pays(minor) {
@@ -277,11 +276,11 @@ func (f *Finder) byWhoPaid(e *Entry) []Proposal {
 		}
 		own := f.byClient[p.ClientID]
 		if on, several := f.fitting(own, e.Minor); on != nil && !several {
-			proposals = append(proposals, f.on(Perhaps, on, e.Minor, "the name is theirs, and %s is what is open on %s", f.amount(e.Minor), f.words(on)))
+			proposals = append(proposals, f.on(Perhaps, on, e.Minor, "the name is theirs, and %s is what is open on %s",
+				f.amount(e.Minor), f.words(on)))
 			continue
 		}
-		proposals = append(proposals, f.on(Perhaps, own, e.Minor, "the name is theirs"))
-		proposals[len(proposals)-1].ClientID = p.ClientID
+		proposals = append(proposals, f.of(p.ClientID, e.Minor, "the name is theirs"))
 	}
 	return proposals
 }
@@ -306,6 +305,13 @@ func (f *Finder) byAmountAlone(e *Entry) []Proposal {
 		proposals = append(proposals, f.on(Perhaps, []int{at}, e.Minor, "the amount is what is open on %s", f.invoices[at].Number))
 	}
 	return proposals
+}
+
+// of puts an amount on what a client owes, the oldest first; they may owe nothing.
+func (f *Finder) of(clientID, minor int64, reason string) Proposal {
+	p := f.on(Perhaps, f.byClient[clientID], minor, "%s", reason)
+	p.ClientID = clientID
+	return p
 }
 
 // on puts an amount on invoices, the oldest first, as far as it goes.

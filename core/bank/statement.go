@@ -17,6 +17,7 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/core/refusal"
+	"dorvet/core/safetext"
 )
 
 // Entry is one movement on an account.
@@ -63,8 +64,8 @@ func (s *Statement) Check() error {
 		}
 	}
 	if sum.Minor != s.Closing {
-		return refusal.Errorf("it does not add up: %s at first and %d entries make %s, but it ends with %s, %s apart. Fetch it from the bank again",
-			s.amount(s.Opening), len(s.Entries), sum, s.amount(s.Closing), s.amount(s.Closing-sum.Minor))
+		return refusal.Errorf("it does not add up: %s at first and %d entries make %s, but it ends with %s, %s apart. "+
+			"Fetch it from the bank again", s.amount(s.Opening), len(s.Entries), sum, s.amount(s.Closing), s.amount(s.Closing-sum.Minor))
 	}
 	return nil
 }
@@ -105,6 +106,14 @@ func (e *Entry) key() string {
 	sum := sha256.Sum256([]byte(said))
 	return hex.EncodeToString(sum[:])
 }
+
+// said is a text of a bank's, of one line and no longer than its kind may be: what is longer is cut.
+func said(text string, most int) string {
+	letters := []rune(safetext.Line(text))
+	return string(letters[:min(len(letters), most)])
+}
+
+func name(text string) string { return said(text, safetext.MostOfName) }
 
 // Compact is an account without spaces, in capitals.
 func Compact(account string) string {

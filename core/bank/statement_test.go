@@ -115,6 +115,14 @@ func TestATableIsReadByItsColumns(t *testing.T) {
 	if _, err := ReadTable(ambiguous, Columns{Day: "Date", Amount: "Amount"}, "EUR", 0); err == nil || !strings.Contains(err.Error(), "row 2") {
 		t.Errorf("a day that can be read in two ways is taken: %v", err)
 	}
+	known := Table{Header: []string{"Date", "Amount"}, Mark: money.Point, Rows: [][]string{{"3/11/2026", "5"}, {"13/11/2026", "5"}}}
+	if s, err := ReadTable(known, Columns{Day: "Date", Amount: "Amount"}, "EUR", 0); err != nil || s.From != day.Of(2026, 11, 3) {
+		t.Errorf("%+v, %v", s, err)
+	}
+	long := Table{Header: []string{"Date", "Amount", "Text"}, Mark: money.Point, Rows: [][]string{{"2026-11-03", "5", strings.Repeat("ä", 5000)}}}
+	if s, err := ReadTable(long, Columns{Day: "Date", Amount: "Amount", Text: "Text"}, "EUR", 0); err != nil || len([]rune(s.Entries[0].Text)) > 2000 {
+		t.Errorf("a text of any length is kept: %v", err)
+	}
 	oneDay := Table{Header: []string{"Date", "Amount", "Balance"}, Mark: money.Point,
 		Rows: [][]string{{"2026-11-30", "5", "15"}, {"2026-11-30", "-20", "10"}}}
 	if s, err := ReadTable(oneDay, Columns{Day: "Date", Amount: "Amount", Balance: "Balance"}, "EUR", 0); err != nil || s.Opening != 30_00 {

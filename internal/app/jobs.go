@@ -97,8 +97,8 @@ func (j *Jobs) Begin(a *App, r Request, try Try, kind string, subjectID int64, w
 	return jobView(row), nil
 }
 
-// Aside does something short after the answer was given, so that its outcome and the time that it takes tell nothing to who asked. A failure
-// is logged.
+// Aside does something short after the answer was given, so that its outcome and the time that it takes tell nothing to who asked. A
+// failure is logged.
 func (j *Jobs) Aside(what string, work func() error) {
 	j.running.Go(func() {
 		if _, err := guarded(func() (string, error) { return "", work() }); err != nil {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"errors"
+	"slices"
 
 	"dorvet/core/day"
 	"dorvet/core/money"
@@ -31,25 +32,31 @@ func LastStatement(tx *DB, accountID int64) (*BankStatement, error) {
 
 // KnownEntries are those of some keys that are there already.
 func KnownEntries(tx *DB, accountID int64, keys []string) (map[string]bool, error) {
-	found := []string{}
-	err := tx.gorm.Raw("SELECT key FROM bank_entries WHERE account_id = ? AND key IN ?", accountID, keys).Scan(&found).Error
 	known := map[string]bool{}
-	for _, key := range found {
-		known[key] = true
+	for some := range slices.Chunk(keys, 1000) { // a statement takes only so many values
+		found := []string{}
+		err := tx.gorm.Raw("SELECT key FROM bank_entries WHERE account_id = ? AND key IN ?", accountID, some).Scan(&found).Error
+		if err != nil {
+			return nil, err
+		}
+		for _, key := range found {
+			known[key] = true
+		}
 	}
-	return known, err
+	return known, nil
 }
 
 // BankEntryRow is an entry with what it was taken for.
 type BankEntryRow struct {
 	BankEntry
-	Account   string
-	PaymentID int64 // or 0
-	Client    string
-	ClientID  int64
-	On        string // numbers of the invoices that it pays
-	Purpose   string // of the payment
-	Transfers int    // that it was taken for
+	Account      string
+	ClientsMoney bool  // what is on its account is held for clients
+	PaymentID    int64 // or 0
+	Client       string
+	ClientID     int64
+	On           string // numbers of the invoices that it pays
+	Purpose      string // of the payment
+	Transfers    int    // that it was taken for
 }
 
 // EntryFilter says which entries are asked for.
@@ -62,7 +69,7 @@ type EntryFilter struct {
 // BankEntries reads entries, the oldest first: all that are open, of others the newest 500.
 func BankEntries(tx *DB, f EntryFilter) ([]BankEntryRow, error) {
 	rows := []BankEntryRow{}
-	err := tx.gorm.Raw(`SELECT * FROM (SELECT n.*, a.name AS account, COALESCE(p.id, 0) AS payment_id, COALESCE(c.name, '') AS client,
+	err := tx.gorm.Raw(`SELECT * FROM (SELECT n.*, a.name AS account, a.clients_money, COALESCE(p.id, 0) AS payment_id, COALESCE(c.name, '') AS client,
 			COALESCE(c.id, 0) AS client_id, COALESCE(p.purpose, '') AS purpose,
 			(SELECT COUNT(*) FROM bank_matches x WHERE x.entry_id = n.id AND x.transfer_id IS NOT NULL) AS transfers,
 			COALESCE((SELECT GROUP_CONCAT(DISTINCT i.number_text) FROM money_movements m JOIN invoices i ON i.id = m.invoice_id

@@ -272,6 +272,47 @@ func TestATransferIsTickedByTheStatement(t *testing.T) {
 	apptest.Whole(t, a)
 }
 
+// What comes on the clients' account is held for them, even where it names an invoice: only a bill and its transfer make it the firm's.
+func TestClientsMoneyIsHeldWhateverItNames(t *testing.T) {
+	a, _ := firm(t)
+	clients := apptest.Add(t, a, "bank-accounts", "name", "Clients", "entity", "Firm", "currency", "EUR", "clients_money", "yes",
+		"day_column", "Day", "amount_column", "Amount", "text_column", "Text", "party_column", "Party", "party_account_column", "Account")
+	inv := apptest.Issued(t, a, apptest.Survey)
+	read(t, a, file(clients, "2026-12-01,246.00,"+paymentmethod.Reference(inv.Document.Number)+",Alder,DE1"))
+	if done, err := banking.TakeCertain(t.Context(), a, apptest.Admin, clients); err != nil || done.Entries != 0 {
+		t.Errorf("%+v, %v", done, err)
+	}
+	e := entries(t, a, "open")[0]
+	if p := e.Proposals; len(p) != 1 || p[0].As != banking.AsFunds || p[0].Sureness != bank.Likely || !e.Held {
+		t.Fatalf("%+v", e)
+	}
+	in := banking.Taking{Version: e.Version, As: banking.AsInvoices, ClientID: inv.ClientID}
+	if _, err := banking.Take(t.Context(), a, apptest.Admin, e.ID, in); apptest.RefusalOf(t, err) == nil {
+		t.Error("it pays an invoice")
+	}
+	take(t, a, &e, 0)
+	held, err := receivables.FundsHeld(t.Context(), a, apptest.Admin.Actor, inv.ClientID)
+	must(t, err)
+	if len(held) != 1 || held[0].Held.String() != "246.00" || open(t, a, inv.ID) != "246.00" {
+		t.Errorf("%+v, %s open", held, open(t, a, inv.ID))
+	}
+	apptest.Whole(t, a)
+}
+
+// A year of a busy account in one file is read, and read again.
+func TestALongStatementIsRead(t *testing.T) {
+	a, account := firm(t)
+	rows := []string{}
+	for i := range 33_000 {
+		rows = append(rows, fmt.Sprintf("2026-11-03,1.00,%d,,", i))
+	}
+	for _, fresh := range []int{len(rows), 0} {
+		if found := read(t, a, file(account, rows...)); found[0].New != fresh {
+			t.Errorf("%d are new, not %d", found[0].New, fresh)
+		}
+	}
+}
+
 // By hand an entry is split over invoices of one client; never over more than came, another's, or another currency.
 func TestAnEntryIsSplitByHand(t *testing.T) {
 	a, account := firm(t)

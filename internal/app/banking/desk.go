@@ -21,6 +21,7 @@ type BankEntry struct {
 	Version   int64           `json:"version"`
 	AccountID int64           `json:"accountId"`
 	Account   string          `json:"account"`
+	Held      bool            `json:"held" doc:"what is on its account is held for clients"`
 	Booked    day.Day         `json:"booked"`
 	Amount    money.Amount    `json:"amount" doc:"negative: it went out"`
 	Party     string          `json:"party"`
@@ -206,7 +207,8 @@ func (d *desk) readOthers(k *known, of side, oldest day.Day) (err error) {
 }
 
 func (d *desk) entry(row *store.BankEntryRow) (*BankEntry, error) {
-	e := &BankEntry{ID: row.ID, Version: row.Version, AccountID: row.AccountID, Account: row.Account, Booked: row.BookedDay,
+	e := &BankEntry{ID: row.ID, Version: row.Version, AccountID: row.AccountID, Account: row.Account, Held: row.ClientsMoney,
+		Booked: row.BookedDay,
 		Amount: money.Amount{Minor: row.Amount, Currency: row.Currency}, Party: row.Party, From: row.PartyAccount, Text: row.Text,
 		Reference: row.Creditor, State: row.State, Said: saidOf(row), Client: row.Client, ClientID: row.ClientID,
 		PaymentID: row.PaymentID, Proposals: []EntryProposal{}}
@@ -254,7 +256,11 @@ func (k *known) propose(row *store.BankEntryRow) []EntryProposal {
 	} else {
 		list = append(list, k.deposits(row)...)
 		for _, p := range k.finder.Propose(said(row)) {
-			list = append(list, k.view(row, &p))
+			if v := k.view(row, &p); !row.ClientsMoney {
+				list = append(list, v)
+			} else if !slices.ContainsFunc(list, func(other EntryProposal) bool { return other.ClientID == v.ClientID }) {
+				list = append(list, k.toBeHeld(row, &v))
+			}
 		}
 		if len(k.recorded(row)) > 0 { // it may be there already: nothing is taken by itself
 			for i := range list {
@@ -285,6 +291,15 @@ func (k *known) view(row *store.BankEntryRow, p *bank.Proposal) EntryProposal {
 		v.Credit.Minor -= on.Minor
 	}
 	return v
+}
+
+// toBeHeld is what pays invoices on the firm's own account, on one whose money is the clients': there it is held until a bill takes it.
+func (k *known) toBeHeld(row *store.BankEntryRow, v *EntryProposal) EntryProposal {
+	sure := v.Sureness
+	if sure == bank.Certain {
+		sure = bank.Likely
+	}
+	return k.blank(row, sure, AsFunds, v.ClientID, "%s; it came on the clients' account, to be held", v.Reason)
 }
 
 func (k *known) blank(row *store.BankEntryRow, sure bank.Sureness, as string, clientID int64, reason string, values ...any) EntryProposal {
@@ -331,11 +346,12 @@ func (k *known) cameBack(row *store.BankEntryRow) []EntryProposal {
 			continue
 		}
 		sure := bank.Perhaps
-		if named := row.EndToEnd + " " + row.Text; p.Reference != "" && strings.Contains(named, p.Reference) ||
-			slices.ContainsFunc(strings.Split(p.OnInvoices, ","), func(number string) bool { return number != "" && strings.Contains(named, number) }) {
+		named := func(what string) bool { return what != "" && strings.Contains(row.EndToEnd+" "+row.Text, what) }
+		if named(p.Reference) || slices.ContainsFunc(strings.Split(p.OnInvoices, ","), named) {
 			sure = bank.Likely
 		}
-		v := k.blank(row, sure, AsReturned, p.ClientID, "the payment of %s on %s came back", p.Day.Long(), strings.ReplaceAll(p.OnInvoices, ",", ", "))
+		v := k.blank(row, sure, AsReturned, p.ClientID, "the payment of %s on %s came back", p.Day.Long(),
+			strings.ReplaceAll(p.OnInvoices, ",", ", "))
 		v.Client, v.PaymentID = p.Client, p.ID
 		list = append(list, v)
 	}

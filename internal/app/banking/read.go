@@ -1,5 +1,5 @@
-// Package banking is what banks say: statements are read, and each of their entries becomes what it is: a payment of invoices, money that is
-// held, something recorded before, a payment that came back, or nothing of clients. Nothing of a statement is left over.
+// Package banking is what banks say: statements are read, and each of their entries becomes what it is: a payment of invoices, money that
+// is held, something recorded before, a payment that came back, or nothing of clients. Nothing of a statement is left over.
 package banking
 
 import (
@@ -132,7 +132,8 @@ func readFile(tx *store.DB, f BankFile, tables Tables) ([]statement, error) {
 		return all, err
 	}
 	account, err := store.Get[store.BankAccount](tx, f.AccountID)
-	if err := app.Found(err, app.Refuse(app.Invalid, "A CSV file does not say of which account it is: choose the account first.")); err != nil {
+	if err := app.Found(err, app.Refuse(app.Invalid,
+		"A CSV file does not say of which account it is: choose the account first.")); err != nil {
 		return nil, err
 	}
 	table, err := tableOf(tx, f.Content, tables)
@@ -140,8 +141,9 @@ func readFile(tx *store.DB, f BankFile, tables Tables) ([]statement, error) {
 		return nil, err
 	}
 	s, err := bank.ReadTable(table, bank.Columns{Day: account.DayColumn, Amount: account.AmountColumn, Came: account.CameColumn,
-		Went: account.WentColumn, Text: account.TextColumn, Party: account.PartyColumn, PartyAccount: account.PartyAccountColumn, Reference: account.ReferenceColumn,
-		Balance: account.BalanceColumn}, account.Currency, 0)
+		Went: account.WentColumn, Text: account.TextColumn, Party: account.PartyColumn, PartyAccount: account.PartyAccountColumn,
+		Reference: account.ReferenceColumn,
+		Balance:   account.BalanceColumn}, account.Currency, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -207,8 +209,8 @@ func (s *statement) follow(tx *store.DB, today day.Day, last map[int64]*store.Ba
 		return err
 	}
 	switch {
-	case s.said.To > today:
-		s.found.Problem = fmt.Sprintf("It goes to %s, which is still to come: fetch it again then.", s.said.To.Long())
+	case s.lastDay() > today:
+		s.found.Problem = fmt.Sprintf("It goes to %s, which is still to come: fetch it again then.", s.lastDay().Long())
 	case s.found.New > 0 && before != nil:
 		if err := s.said.Follows(before.ToDay, before.Closing); err != nil {
 			s.found.Problem = app.AsConflict(err).Error()
@@ -218,6 +220,15 @@ func (s *statement) follow(tx *store.DB, today day.Day, last map[int64]*store.Ba
 		last[s.account.ID] = &store.BankStatement{ToDay: s.said.To, Closing: s.said.Closing}
 	}
 	return nil
+}
+
+// lastDay is the last day that a statement speaks of.
+func (s *statement) lastDay() day.Day {
+	last := s.said.To
+	for i := range s.said.Entries {
+		last = max(last, s.said.Entries[i].Booked)
+	}
+	return last
 }
 
 // findNew finds the entries that are not there yet: the statement is of these, and opens after those that are.
@@ -247,8 +258,8 @@ func (s *statement) findNew(tx *store.DB, before *store.BankStatement) error {
 
 // keep stores a statement with the entries that are not there yet.
 func (s *statement) keep(tx *app.Tx) error {
-	row := &store.BankStatement{AccountID: s.account.ID, EntityID: s.account.EntityID, Number: s.said.Number, FromDay: s.said.From, ToDay: s.said.To,
-		Opening: s.said.Opening, Closing: s.said.Closing, Currency: s.said.Currency, FileName: s.found.File, ActID: tx.ActID, ReadAt: tx.Now}
+	row := &store.BankStatement{AccountID: s.account.ID, EntityID: s.account.EntityID, Number: s.said.Number, FromDay: s.said.From,
+		ToDay: s.said.To, Opening: s.said.Opening, Closing: s.said.Closing, Currency: s.said.Currency, FileName: s.found.File, ActID: tx.ActID, ReadAt: tx.Now}
 	if err := store.Insert(tx.DB, row); err != nil {
 		return err
 	}
@@ -256,8 +267,8 @@ func (s *statement) keep(tx *app.Tx) error {
 	for _, at := range s.news {
 		e := &s.said.Entries[at]
 		entries = append(entries, store.BankEntry{StatementID: row.ID, AccountID: row.AccountID, EntityID: row.EntityID, Key: s.keys[at],
-			BookedDay: e.Booked, ValueDay: e.Value, Amount: e.Minor, Currency: row.Currency, Creditor: e.Creditor, EndToEnd: e.EndToEnd, Text: e.Text,
-			Party: e.Party, PartyAccount: e.PartyAccount, Returned: e.Returned, Reason: e.Reason, State: store.EntryOpen})
+			BookedDay: e.Booked, ValueDay: e.Value, Amount: e.Minor, Currency: row.Currency, Creditor: e.Creditor, EndToEnd: e.EndToEnd,
+			Text: e.Text, Party: e.Party, PartyAccount: e.PartyAccount, Returned: e.Returned, Reason: e.Reason, State: store.EntryOpen})
 	}
 	tx.LinkTo("bank-accounts", row.AccountID)
 	return store.Insert(tx.DB, entries)

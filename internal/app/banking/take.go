@@ -96,12 +96,19 @@ func payInvoices(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatc
 	if row.Amount <= 0 {
 		return nil, app.RefuseField("as", "It went out: it pays nothing.")
 	}
-	arrival := receivables.Arrival{Account: store.Account{ClientID: in.ClientID, EntityID: row.EntityID, Currency: row.Currency}, Day: row.BookedDay,
-		Minor: row.Amount, Reference: referenceOf(row)}
+	arrival := receivables.Arrival{Account: store.Account{ClientID: in.ClientID, EntityID: row.EntityID, Currency: row.Currency},
+		Day: row.BookedDay, Minor: row.Amount, Reference: referenceOf(row)}
 	if _, err := store.Get[store.Client](tx.DB, in.ClientID); err != nil {
 		return nil, app.Missing(err, "client")
 	}
-	var err error
+	account, err := store.Get[store.BankAccount](tx.DB, row.AccountID)
+	if err != nil {
+		return nil, err
+	}
+	if account.ClientsMoney {
+		return nil, app.RefuseField("as", "It is on the clients' account: hold it for them, then apply it, so that the transfer to the "+
+			"firm's account is made.")
+	}
 	if arrival.On, err = in.arrivedOn(tx, row); err != nil {
 		return nil, err
 	}
@@ -152,8 +159,8 @@ func hold(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatch, erro
 	if row.Amount <= 0 {
 		return nil, app.RefuseField("as", "It went out: nothing of it can be held.")
 	}
-	payment, err := receivables.HoldFunds(tx, receivables.TypedFunds{ClientID: in.ClientID, EngagementID: in.EngagementID, EntityID: row.EntityID,
-		RequestID: in.RequestID, Currency: row.Currency, Day: row.BookedDay, Minor: row.Amount, Method: "transfer", Reference: referenceOf(row)})
+	payment, err := receivables.HoldFunds(tx, receivables.TypedFunds{ClientID: in.ClientID, EngagementID: in.EngagementID,
+		EntityID: row.EntityID, RequestID: in.RequestID, Currency: row.Currency, Day: row.BookedDay, Minor: row.Amount, Method: "transfer", Reference: referenceOf(row)})
 	if err != nil {
 		return nil, err
 	}
@@ -162,8 +169,8 @@ func hold(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatch, erro
 		return nil, err
 	}
 	if held.Currency != row.Currency || held.EntityID != row.EntityID {
-		return nil, app.Refuse(app.Conflict, "That is held in %s by another issuing entity, or in another currency than the entry's: choose another "+
-			"engagement or request.", held.Currency)
+		return nil, app.Refuse(app.Conflict, "That is held in %s by another issuing entity, or in another currency than the entry's: choose "+
+			"another engagement or request.", held.Currency)
 	}
 	return []store.BankMatch{{PaymentID: &payment.ID}}, learn(tx, row, payment.ClientID)
 }
@@ -176,7 +183,8 @@ func meet(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatch, erro
 	}
 	at := slices.IndexFunc(unmatched, func(p store.PaymentRow) bool { return p.ID == in.PaymentID })
 	if at < 0 || unmatched[at].Amount != row.Amount {
-		return nil, app.Refuse(app.Conflict, "This payment is another entry's by now, was reversed, or is not of %s: load the page again.", amountOf(row))
+		return nil, app.Refuse(app.Conflict, "This payment is another entry's by now, was reversed, or is not of %s: load the page again.",
+			amountOf(row))
 	}
 	p := &unmatched[at]
 	tx.LinkTo(app.OfPayment, p.ID)
@@ -267,8 +275,8 @@ func TakeCertain(ctx context.Context, a *app.App, r app.Request, accountID int64
 	})
 }
 
-// takeCertain takes those that are certain, and gives their amounts. Of two that pay one invoice the second is looked at anew, once the first
-// is paid.
+// takeCertain takes those that are certain, and gives their amounts. Of two that pay one invoice the second is looked at anew, once the
+// first is paid.
 func takeCertain(tx *app.Tx, accountID int64) (taken []money.Amount, err error) {
 	rows, err := store.BankEntries(tx.DB, store.EntryFilter{AccountID: accountID, State: store.EntryOpen})
 	if err != nil {

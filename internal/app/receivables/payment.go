@@ -106,7 +106,8 @@ type Arrival struct {
 // ArrivedOn is what of it goes on an invoice, in minor units; 0: all that is owed, or that is left of it.
 type ArrivedOn struct{ InvoiceID, Minor int64 }
 
-// ReceiveArrival takes money as a bank says it came, as part of an act. Where its day is in a closed period, it counts from the first open day.
+// ReceiveArrival takes money as a bank says it came, as part of an act. Where its day is in a closed period, it counts from the first open
+// day.
 func ReceiveArrival(tx *app.Tx, in Arrival) (*Payment, error) {
 	row, err := arrived(tx, in.Account, in.Day, in.Minor)
 	if err != nil {
@@ -121,7 +122,8 @@ func ReceiveArrival(tx *app.Tx, in Arrival) (*Payment, error) {
 	for _, on := range in.On {
 		at := slices.IndexFunc(open, func(i store.Invoice) bool { return i.ID == on.InvoiceID && i.Account() == in.Account })
 		if at < 0 || on.Minor > open[at].Open {
-			return nil, app.Refuse(app.Conflict, "Less is owed by now on an invoice that was chosen, or it is of another account: load the page again.")
+			return nil, app.Refuse(app.Conflict, "Less is owed by now on an invoice that was chosen, or it is of another account: load "+
+				"the page again.")
 		}
 		if on.Minor == 0 {
 			on.Minor = min(open[at].Open, left)

@@ -27,7 +27,8 @@ func bankAccountKind() registry.AnyKind {
 				registry.YesNo("clients_money", "Held for clients", func(a *A) *bool { return &a.ClientsMoney }).Listed()),
 			registry.Group("Columns of its CSV files",
 				head("day_column", "Day", func(a *A) *string { return &a.DayColumn }).Hinted("as the column is headed in the file"),
-				head("amount_column", "Amount", func(a *A) *string { return &a.AmountColumn }).Hinted("with its sign; or what came and what went in two"),
+				head("amount_column", "Amount", func(a *A) *string { return &a.AmountColumn }).
+					Hinted("with its sign; or what came and what went in two"),
 				head("came_column", "What came", func(a *A) *string { return &a.CameColumn }),
 				head("went_column", "What went", func(a *A) *string { return &a.WentColumn }),
 				head("text_column", "What the payer wrote", func(a *A) *string { return &a.TextColumn }),

@@ -160,7 +160,7 @@ function Split({ entry, onNo }: { entry: BankEntry; onNo: () => void }) {
   const form = useTyping({
     clientId: entry.proposals[0]?.clientId ?? 0,
     engagementId: 0,
-    as: "invoices" as "invoices" | "funds",
+    as: (entry.held ? "funds" : "invoices") as "invoices" | "funds",
     on: {} as Record<number, string>,
   });
   const { clientId, engagementId, as, on } = form.typed;
@@ -186,7 +186,7 @@ function Split({ entry, onNo }: { entry: BankEntry; onNo: () => void }) {
       onNo={onNo}
     >
       <ClientField of={form} />
-      <ChoiceField of={form} name="as" label="It is" options={[...kinds]} />
+      <ChoiceField of={form} name="as" label="It is" options={entry.held ? kinds.slice(1) : [...kinds]} />
       {as === "funds" && <EngagementField of={form} />}
       {as === "invoices" && (
         <PaidInvoices
