@@ -38,7 +38,7 @@ func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
 	p.goTo("/sign-in")
 	p.reads("Accounts of the demo")
 	look("sign-in")
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/wip?open=1&pick=1,3")
 	p.until(`document.querySelector(".desk_folio .table_entries tbody tr") && document.querySelector("tr.picked")`)
 	look("work in progress")
@@ -79,7 +79,7 @@ func TestNothingSeriousStandsInTheWayOfAssistance(t *testing.T) {
 func TestNothingSeriousStandsInTheWayOfMoney(t *testing.T) {
 	p := open(t)
 	look := looker(p)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("Brannoch Oyster Growers")
 	p.until(`document.querySelector(".document_document")`)
 	for _, pane := range []string{"fees", "layout", "price", "payment"} {
@@ -122,7 +122,7 @@ func TestNothingSeriousStandsInTheWayOfPricing(t *testing.T) {
 func TestRecordingIsOpenToAssistance(t *testing.T) {
 	p := open(t)
 	look := looker(p)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/time/people?week=2026-11-23")
 	p.until(`document.querySelectorAll(".people-weeks tbody tr").length > 10 && document.querySelector(".desk_folio .history_history li")`)
 	look("everybody's weeks")

@@ -77,7 +77,7 @@ func TestEachPageOfAClientInTwoLanguages(t *testing.T) {
 					t.Errorf("%s says that it is in %q", view, said)
 				}
 			}
-			p.signIn("administrator")
+			p.enter("administrator")
 			p.invoice(of.number)
 			p.reads("Make a link to the client's page")
 			client := js[string](p, `[...document.querySelectorAll(".desk_folio-over a")].find(a => a.pathname.startsWith("/clients/")).pathname.split("/").at(-1)`)

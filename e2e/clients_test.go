@@ -15,7 +15,7 @@ const section = `document.querySelector("section[aria-label='" + %v + "']")`
 
 func TestWhatBelongsToAClientIsMadeInPlace(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/clients?text=garrow")
 	p.until(`document.querySelectorAll(".desk_sheet tbody tr").length === 1`)
 	p.click("link", "Garrow Estuary Forum")
@@ -62,7 +62,7 @@ func TestWhatBelongsToAClientIsMadeInPlace(t *testing.T) {
 
 func TestAnEngagementIsMadeFromATemplateAndLikeAnother(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/clients/4")
 	p.click("button", "New engagement")
 	p.choose("Template", "Survey with report")
@@ -83,7 +83,7 @@ func TestAnEngagementIsMadeFromATemplateAndLikeAnother(t *testing.T) {
 
 func TestABudgetIsAddedAndAContactMadeForAnEngagement(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/engagements/2")
 	p.click("button", "Add a budget")
 	p.focus("field", "Hours")
@@ -105,7 +105,7 @@ func TestABudgetIsAddedAndAContactMadeForAnEngagement(t *testing.T) {
 
 func TestLeadsAndStaffSeeOfTheSetUpOnlyWhatIsTheirs(t *testing.T) {
 	p := look(t)
-	p.signIn("lead")
+	p.enter("lead")
 	p.goTo("/clients")
 	p.until(`document.querySelectorAll(".desk_sheet tbody tr").length > 2`)
 	text := p.text(".desk_desk")
@@ -154,7 +154,7 @@ func TestSetUpFitsASmallScreen(t *testing.T) {
 
 func TestALogoIsChosenAndTakenAway(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up")
 	p.until(`document.querySelector("input[type=file]")`)
 	var picture bytes.Buffer

@@ -13,7 +13,7 @@ import (
 func TestAnInvoiceReachesItsClientAndIsAnswered(t *testing.T) {
 	p := open(t)
 	look := looker(p)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("SC1046")
 	p.reads("It goes by mail")
 	p.click("button", "Hand it over")
@@ -72,7 +72,7 @@ func TestAnInvoiceReachesItsClientAndIsAnswered(t *testing.T) {
 // Many go out from the register at once, and what became of them is a filter of its own.
 func TestWhatIsNotHandedOverYetGoesOutAtOnce(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/billing?show=register&handed=not_yet")
 	p.until(`document.querySelectorAll(".table_invoices tbody tr").length > 5`)
 	before := js[int](p, `Number(document.querySelector(".tally_tally").innerText.match(/(\d+) invoices/)[1])`)
@@ -93,7 +93,7 @@ func TestWhatIsNotHandedOverYetGoesOutAtOnce(t *testing.T) {
 // What was posted on another day is noted as of that day; a day to come is refused in a sentence.
 func TestWhatWasPostedIsNotedOnItsDay(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/billing?show=register&handed=not_yet")
 	p.until(`document.querySelectorAll(".table_invoices tbody tr").length > 5`)
 	p.clickOn(`document.querySelectorAll(".table_invoices tbody input[type=checkbox]")[1]`)
@@ -120,7 +120,7 @@ func TestWhatWasPostedIsNotedOnItsDay(t *testing.T) {
 // A file that was sent is known by its digest, which the browser computes; nothing of it leaves the machine.
 func TestAClientFindsOutWhetherAnInvoiceIsOurs(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("SC1045")
 	p.reads("Save the PDF")
 	file := p.fetched("GET", js[string](p, `[...document.querySelectorAll(".tally_tally a")].find(a => a.href.endsWith("document.pdf")).getAttribute("href")`))
@@ -148,7 +148,7 @@ func TestAClientFindsOutWhetherAnInvoiceIsOurs(t *testing.T) {
 // On the page a client pays a part by card with the fee that stands on the button; the firm sees it on the invoice, and the client their receipt.
 func TestAClientPaysOnThePage(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("SC1046")
 	p.reads("It goes by mail")
 	p.click("button", "Make a link to the client's page")

@@ -80,7 +80,7 @@ func TestTheLookOfDocumentsIsTriedOnAndKept(t *testing.T) {
 // format that can't say an invoice lists it before anything is made.
 func TestTheRegisterLeavesTheHouseInOpenFormats(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/billing?show=register")
 	p.reads("SC1045")
 	p.document("E-invoices (EN 16931, CII)")
@@ -130,7 +130,7 @@ func TestTheRegisterLeavesTheHouseInOpenFormats(t *testing.T) {
 // open invoice, and is refused where it was ours already.
 func TestAnEInvoiceIsTakenOverAsAnOpenInvoice(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("SC1039")
 	p.until(`document.querySelector(".document_document")`)
 	id := js[string](p, "location.pathname.split('/').pop()")

@@ -13,7 +13,7 @@ import (
 // stands in the security log.
 func TestBankDetailsAskForThePasswordOnceMore(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/entities?open=1")
 	p.until(`document.querySelector(".desk_folio .history_history li")`)
 	js[bool](p, `(document.querySelectorAll(".desk_folio details").forEach(d => { d.open = true }), true)`)
@@ -37,7 +37,7 @@ func TestBankDetailsAskForThePasswordOnceMore(t *testing.T) {
 
 func TestALeadIsToldWhyReceivablesAreNotShown(t *testing.T) {
 	p := look(t)
-	p.signIn("lead")
+	p.enter("lead")
 	p.goTo("/receivables")
 	p.reads("is seen by administrators and owners")
 	if strings.Contains(p.text("body"), "Nobody owes") {
@@ -48,7 +48,7 @@ func TestALeadIsToldWhyReceivablesAreNotShown(t *testing.T) {
 // A second factor with the code that any program for one-time codes shows (oathtool, RFC 6238).
 func TestASecondFactorGivesRecoveryCodes(t *testing.T) {
 	p := open(t)
-	p.signIn("staff")
+	p.enter("staff")
 	p.goTo("/account")
 	p.click("button", "Add one")
 	p.until(`document.querySelector("[aria-label=Secret]")?.value.length > 20`)

@@ -10,7 +10,7 @@ import (
 // budgets of its phases stand in one row each, and their sum becomes its own.
 func TestThePageOfAnEngagementHasWhatBelongsToIt(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/engagements/1")
 	for _, section := range []string{"Phases and tasks", "Invoices", "Time", "Expenses"} {
 		p.until(`document.querySelector("[aria-label=" + JSON.stringify(%v) + "] tbody tr")`, section)

@@ -37,14 +37,18 @@ func amountIn(text string) (units float64, ok bool) {
 	return units, err == nil
 }
 
-// Every amount that is computed opens, and its last step is the amount; the rail rounds to whole units.
+// Every amount that is computed opens, and its last step is the amount; the rail rounds to whole units. In short it is every third
+// of a page.
 func TestEveryComputedAmountOpensIntoItself(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/account")
 	p.choose("How you read hours", "4:12") // so that they look like no amount
 	p.until(`document.querySelector("[data-testid=rail-time] b").innerText.includes(":")`)
-	opened := 0
+	opened, step := 0, 1
+	if testing.Short() {
+		step = 3
+	}
 	for _, at := range []string{"/pricing", "/pricing/11", "/pricing/4", "/time?person=3&week=2026-11-23", "/time/people",
 		"/time/list?from=2026-11-01", "/time/expenses?from=any", "/wip", "/wip/board", "/billing", "/billing?show=register", "/billing/262", "/billing/29", "/billing/53",
 		"/receivables", "/receivables?show=payments", "/receivables?show=funds", "/receivables?show=deposits", "/receivables?show=transfers",
@@ -57,7 +61,7 @@ func TestEveryComputedAmountOpensIntoItself(t *testing.T) {
 		}
 		for i, said := range js[[]string](p, explained+`.map((e, i) => (e.dataset.place = i, e.innerText))`) {
 			amount, ok := amountIn(said)
-			if !ok || i < 4 && at != "/pricing" { // the rail is everywhere the same
+			if !ok || i%step != 0 || i < 4 && at != "/pricing" { // the rail is everywhere the same
 				continue
 			}
 			if !js[bool](p, press, i) {
@@ -72,7 +76,7 @@ func TestEveryComputedAmountOpensIntoItself(t *testing.T) {
 			p.until("!" + lastStep)
 		}
 	}
-	if opened < 100 {
+	if opened < 120/step {
 		t.Errorf("only %d amounts were opened", opened)
 	}
 }

@@ -60,7 +60,7 @@ func TestAnActIsDoneOnce(t *testing.T) {
 // What was refused stands at its field, and what was typed stays.
 func TestWhatIsRefusedStandsAtItsField(t *testing.T) {
 	p := look(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/rates?new=yes")
 	p.until(`document.querySelector("#new-per_hour")`)
 	p.focus("field", "An hour")
@@ -106,7 +106,7 @@ func TestWhatIsTypedIsSaid(t *testing.T) {
 // is typed.
 func TestWhatAFieldTakesIsNotCalledWrong(t *testing.T) {
 	p := look(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/people?open=3")
 	p.until(`document.querySelector("button[aria-label^='Hours a week']")`)
 	p.clickOn(`document.querySelector("button[aria-label^='Hours a week']")`)
@@ -124,7 +124,7 @@ func TestWhatAFieldTakesIsNotCalledWrong(t *testing.T) {
 // left from within a question.
 func TestKeysInAFormStayInIt(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("Brannoch Oyster Growers")
 	p.until(`document.querySelector("[aria-label=Entries] tr.current")`)
 	p.list("Entries")

@@ -5,7 +5,7 @@ import "testing"
 // Where money that is held goes is asked, shown before, and taken back in one act.
 func TestHeldMoneyIsAppliedAsItIsChosen(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/receivables?show=funds")
 	p.until(`document.querySelector("[aria-label='Money held'] tbody tr")`)
 	p.click("button", "Apply it for one client")
@@ -21,7 +21,7 @@ func TestHeldMoneyIsAppliedAsItIsChosen(t *testing.T) {
 // Instalments are typed in a table beside their short line, and kept under a name.
 func TestInstalmentsAreATable(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/billing/261?pane=payment")
 	p.until(`document.querySelector("[aria-label=Instalments]")`)
 	p.click("button", "Add an instalment")

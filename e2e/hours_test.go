@@ -7,7 +7,7 @@ func TestEverybodyReadsHoursInTheirOwnForm(t *testing.T) {
 	const cells = `[...document.querySelectorAll("[data-cell]")].map(c => c.value).filter(v => v !== "")`
 	const rail = `document.querySelector("[data-testid=rail-time] b").innerText`
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/account")
 	p.choose("How you read hours", "4:12")
 	p.until(rail + `.includes(":")`)

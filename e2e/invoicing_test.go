@@ -11,7 +11,7 @@ import (
 // name, nothing that is unbilled, two lines by hand, and the number.
 func TestAOneOffInvoiceByKeyboard(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/billing/new")
 	p.until(`document.activeElement.id === "begin-client"`)
 	p.press("Tidewrack")
@@ -118,7 +118,7 @@ func TestAScheduleOfThreeInstalmentsIsPartPaid(t *testing.T) {
 // a bank transfer to make.
 func TestADepositIsAppliedAndLeavesATransfer(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/receivables?show=deposits")
 	p.click("button", "Ask for a deposit")
 	p.focus("field", "Client")
@@ -232,7 +232,7 @@ func TestADraftIsComposedIssuedAndReopened(t *testing.T) {
 // for over all of it. What is chosen stays chosen, here or not, and its foot has the sums of all.
 func TestTheRegisterIsReadAsItComesIntoSight(t *testing.T) {
 	p := look(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/billing?show=register")
 	p.until("document.querySelector('[data-row=\"0\"]') && document.querySelector('table[aria-rowcount=\"259\"]')")
 	sums := p.text("tfoot")

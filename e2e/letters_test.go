@@ -12,7 +12,7 @@ import (
 func TestAClientOpensAllOfTheirsWithACode(t *testing.T) {
 	p := open(t)
 	look := looker(p)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("SC1046")
 	at := js[string](p, "location.pathname")
 	p.reads("It goes by mail")
@@ -58,7 +58,7 @@ func TestAClientOpensAllOfTheirsWithACode(t *testing.T) {
 // The administrator issues and sends in one act; the letter stands in the list of all letters, where what is on its way is called back.
 func TestADraftIsIssuedAndSentFromItsReview(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/billing")
 	p.until(`document.querySelectorAll(".table_invoices tbody tr").length > 3`)
 	p.clickOn(`[...document.querySelectorAll(".table_invoices tbody tr")].find(r => r.innerText.includes("approved"))`)
@@ -81,7 +81,7 @@ func TestADraftIsIssuedAndSentFromItsReview(t *testing.T) {
 // A deposit request goes by the same form, and one's notices go by mail as one wants.
 func TestADepositRequestIsSent(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/receivables?show=deposits")
 	p.until(`[...document.querySelectorAll("tbody tr")].some(r => r.innerText.includes("asked for"))`)
 	p.clickOn(`[...document.querySelectorAll("tbody tr")].find(r => r.innerText.includes("asked for"))`)

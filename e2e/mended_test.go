@@ -13,7 +13,7 @@ import (
 // of their cells under its head.
 func TestLinesThatAreLeftOutStayInTheirTable(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/billing/263")
 	p.until(`document.querySelectorAll("[aria-label=Entries] .review_left-out").length > 0`)
 	held := js[int](p, `document.querySelectorAll("[aria-label=Entries] .review_left-out").length`)
@@ -33,7 +33,7 @@ func TestLinesThatAreLeftOutStayInTheirTable(t *testing.T) {
 // first. A double click is one.
 func TestTheSameRefundTwiceIsTwo(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/receivables?show=funds")
 	p.until(`document.querySelectorAll(".desk_desk-main tbody tr").length > 0`)
 	p.clickOn(`[...document.querySelectorAll(".desk_desk-main tbody tr")].find(r => r.innerText.includes("Orrin Seaweed Farm"))`)
@@ -75,7 +75,7 @@ func TestAMailThatWasGivenUpIsSentAgain(t *testing.T) {
 		t.Fatal(err)
 	}
 	p.server = start(p.verb, p.data)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/mails")
 	p.reads("550 no such user")
 	p.reads("given up")

@@ -170,7 +170,7 @@ func abs(n int) int { return max(n, -n) }
 
 func TestEveryFigureExplainsItselfDownToTheRate(t *testing.T) {
 	p := look(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("SC1005")
 	p.until(`document.querySelector(".document_document")`)
 	p.clickOn(`document.querySelector(".review_review [data-row='0'] [data-explain]")`)
@@ -288,7 +288,7 @@ func tabTo(p *page, there string) {
 
 func TestTwoPressesIssueOnce(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("Corriehaven Parish")
 	p.reads("Draft for Corriehaven Parish")
 	status, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]int](`Promise.all([1, 2, 3].map(() =>

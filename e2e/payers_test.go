@@ -6,7 +6,7 @@ import "testing"
 // before it is issued, and each payer's draft says what it is.
 func TestAnEngagementIsDividedAmongItsPayers(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/engagements/1")
 	p.reads("pays it alone.")
 	p.click("button", "Let several pay")
@@ -27,7 +27,7 @@ func TestAnEngagementIsDividedAmongItsPayers(t *testing.T) {
 // chosen where it is seen.
 func TestWhatStandsOnWhichInvoiceIsAChoiceInSight(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/wip?client=0")
 	p.until(`[...document.querySelectorAll("tbody tr")].find(r => r.innerText.includes("one invoice for 3"))`)
 	p.clickOn(`[...document.querySelectorAll("tbody tr")].find(r => r.innerText.includes("one invoice for 3")).querySelector("input")`)

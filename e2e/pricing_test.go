@@ -179,7 +179,7 @@ func TestAProposalOfThreeTiersFromNothingToItsEngagement(t *testing.T) {
 // nothing of the rest is lost.
 func TestWhatIsRefusedInTheGridStaysAndSaysWhy(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/pricing/11")
 	p.until(`document.querySelector(".tiers_total-strong")`)
 	p.focus("field", "When Repeat bathymetry is billed")
@@ -250,7 +250,7 @@ func TestTheClientsPageSaysWhatCanNotBeAnsweredAnyMore(t *testing.T) {
 // to a field that says something else.
 func TestAnswersOfAQuestionnaireAreOfferedToTheClientsFields(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/clients/34")
 	p.click("button", "Send one")
 	p.focus("field", "Their mail")
@@ -278,7 +278,7 @@ func TestAnswersOfAQuestionnaireAreOfferedToTheClientsFields(t *testing.T) {
 // from the old one, and shows the prices that the catalogue has changed.
 func TestAnAcceptanceOnPaperAndANewProposalFromAnOldOne(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/pricing/12")
 	p.until(`document.querySelector(".tiers_total-strong")`)
 	p.focus("field", "Add a service")
@@ -316,7 +316,7 @@ func TestAnAcceptanceOnPaperAndANewProposalFromAnOldOne(t *testing.T) {
 // what people of others cost.
 func TestWhoMayPrice(t *testing.T) {
 	p := open(t)
-	p.signIn("owner")
+	p.enter("owner")
 	p.goTo("/pricing/11")
 	p.until(`document.querySelector(".offer_offer-figures") && document.querySelector(".tiers_total-strong")`)
 	if js[bool](p, `document.querySelectorAll(".tiers_tiers input").length > 0 || [...document.querySelectorAll(".tally_tally button:not([data-explain])")].length > 0`) {
@@ -327,7 +327,7 @@ func TestWhoMayPrice(t *testing.T) {
 	p.until(`document.querySelector(".ant-dropdown-menu")`)
 	p.clickOn(`[...document.querySelectorAll(".ant-dropdown-menu-item")].find(e => e.innerText === "Sign out")`)
 	p.until(`location.pathname === "/sign-in"`)
-	p.signIn("lead")
+	p.enter("lead")
 	p.goTo("/pricing?show=all")
 	p.until(`document.querySelectorAll(".table_grid tbody tr").length > 2`)
 	leads := js[[]string](p, `[...new Set([...document.querySelectorAll(".table_grid tbody tr")].map(r => r.cells[2].innerText))]`)

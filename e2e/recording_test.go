@@ -22,7 +22,7 @@ func (p *page) typeIn(label, text string) {
 // A week from nothing to submitted, without the mouse.
 func TestAWeekIsTypedByKeyboardAlone(t *testing.T) {
 	p := open(t)
-	p.signIn("staff")
+	p.enter("staff")
 	p.goTo("/time?week=2026-12-07&rows=used") // with no rows yet
 	p.until(`document.querySelector(".week_add-row")`)
 	for _, row := range []struct{ engagement, service string }{{"Breakwater scour survey", "Field survey"},
@@ -91,7 +91,7 @@ func TestATimerGoesOnAcrossARestartOfTheServer(t *testing.T) {
 
 func TestAPurchaseIsSplitThreeWays(t *testing.T) {
 	p := open(t)
-	p.signIn("staff")
+	p.enter("staff")
 	p.goTo("/time/expenses")
 	p.click("button", "Record an expense")
 	p.choose("Category", "Materials")
@@ -134,7 +134,7 @@ const onePage = "%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<<
 
 func TestAWeekIsSentBackAndApproved(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/time/people?week=2026-11-23")
 	p.until(`document.querySelectorAll(".people-weeks tbody tr").length > 10`)
 	p.click("link", "Tomas Brandt")
@@ -159,7 +159,7 @@ func TestAWeekIsSentBackAndApproved(t *testing.T) {
 
 func TestManyEntriesAreChangedAndThatIsUndone(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/time/list?states=unbilled")
 	p.until(`document.querySelectorAll(".list_list tbody tr").length > 25`)
 	before := p.text(".tally_tally .tally_sums")
@@ -183,7 +183,7 @@ func TestManyEntriesAreChangedAndThatIsUndone(t *testing.T) {
 
 func TestFromSumsToTheEntryToItsWeekToItsInvoiceAndBack(t *testing.T) {
 	p := look(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/time/list?by=client")
 	p.until(`document.querySelectorAll(".list_groups tbody tr").length > 10`)
 	p.clickOn(`[...document.querySelectorAll(".list_groups tbody tr")].find(r => r.innerText.startsWith("Oyster bed siting")).cells[7].querySelector("button")`)
@@ -217,7 +217,7 @@ func TestTimeIsRecordedOnAPhone(t *testing.T) {
 
 func TestTimeIsReadFromAFile(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/import?kind=time")
 	p.reads("Billed as")
 	file := filepath.Join(t.TempDir(), "time.csv")

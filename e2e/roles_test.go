@@ -57,7 +57,7 @@ func TestTheOwnerReadsEverything(t *testing.T) {
 // From an entry of a draft to its week, and from there to the draft.
 func TestFromADraftToTheWeekAndBack(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("Brannoch Oyster Growers")
 	p.reads("Draft for Brannoch Oyster Growers")
 	p.clickOn(`document.querySelector(".review_review [data-row='2'] a")`)

@@ -35,7 +35,7 @@ func (p *page) choose(label, option string) {
 // terms that it inherits, overrides and gives back.
 func TestAClientNeedsOnlyANameAndInheritsTheRest(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/clients?new=yes")
 	p.until(`document.activeElement.id === "new-name"`)
 	p.press("Wester Ness Ferry\r")
@@ -65,7 +65,7 @@ func TestAClientNeedsOnlyANameAndInheritsTheRest(t *testing.T) {
 
 func TestARateIsAskedForAndChangesOnlyWhatIsReRated(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/rates")
 	p.choose("Person", "Tomas Brandt")
 	p.choose("Engagement", "Breakwater scour survey")
@@ -117,7 +117,7 @@ func TestARateIsAskedForAndChangesOnlyWhatIsReRated(t *testing.T) {
 
 func TestManyTasksAreChangedAtOnceAndABudgetSaysWhenItIsUsedUp(t *testing.T) {
 	p := open(t)
-	p.signIn("lead")
+	p.enter("lead")
 	p.goTo("/engagements/1")
 	p.until(`document.querySelector("[aria-label=Budgets] tbody tr")`)
 	if text := p.text("[aria-label=Budgets] tbody tr"); !strings.Contains(text, "340.0\u202fh") || !strings.Contains(text, "Dec 2026") {
@@ -139,7 +139,7 @@ func TestManyTasksAreChangedAtOnceAndABudgetSaysWhenItIsUsedUp(t *testing.T) {
 
 func TestAFileIsTriedTakenAndTakenBack(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/import?kind=clients")
 	p.until(`document.querySelector(".set-up_known-columns")`)
 	bad, good := filepath.Join(t.TempDir(), "bad.csv"), filepath.Join(t.TempDir(), "good.csv")
@@ -175,7 +175,7 @@ func write(t *testing.T, path, text string) {
 
 func TestAnInvitedPersonChoosesAPasswordAndASecondFactor(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/people?new=yes")
 	p.until(`document.activeElement.id === "new-name"`)
 	p.press("Nell Harrow\tnell@skerrow.example")
@@ -232,7 +232,7 @@ func TestTheFirstStartMakesTheFirm(t *testing.T) {
 
 func TestTermsOfADraftHoldForItAloneOrFromNowOn(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.invoice("Brannoch Oyster Growers")
 	p.click("button", "30 days")
 	p.until(`document.activeElement.getAttribute("aria-label") === "Payment terms"`)
@@ -254,7 +254,7 @@ func TestTermsOfADraftHoldForItAloneOrFromNowOn(t *testing.T) {
 
 func TestARateOfItsOwnIsTypedOnAnEntry(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/time?person=3")
 	p.week()
 	p.clickOn(cell, "3:2")
@@ -270,7 +270,7 @@ func TestARateOfItsOwnIsTypedOnAnEntry(t *testing.T) {
 
 func TestFindDoesWhatTheScreenCan(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/engagements/1")
 	p.until(section, "Budgets")
 	p.click("button", "Find")
@@ -298,7 +298,7 @@ func TestFindReachesEverythingByAPartOfItsName(t *testing.T) {
 // Who is new is asked for what an hour is billed at and costs, where they are made.
 func TestANewPersonIsAskedForRateAndCost(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/people")
 	p.until(`document.querySelector(".list_list tbody tr")`)
 	p.click("button", "New person")
@@ -318,7 +318,7 @@ func TestANewPersonIsAskedForRateAndCost(t *testing.T) {
 // A rate that holds from a day gone by offers to value what is unbilled since then anew, all of it at once.
 func TestARateThatIsDatedBackOffersReRating(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/set-up/rates")
 	p.until(`document.querySelector("[aria-label='An hour of anybody, in the whole firm']")`)
 	p.click("button", "Another from a day")

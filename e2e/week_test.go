@@ -15,7 +15,7 @@ func (p *page) week() {
 
 func TestTimeIsValuedWhileItIsTyped(t *testing.T) {
 	p := open(t)
-	p.signIn("administrator")
+	p.enter("administrator")
 	p.goTo("/time?person=3")
 	p.week()
 	before := p.text(".week_week tfoot td:nth-last-child(2)")

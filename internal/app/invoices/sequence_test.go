@@ -416,7 +416,7 @@ func (u *user) afterwards(ctx context.Context) error {
 func TestEverythingAddsUpAfterRandomActs(t *testing.T) {
 	acts, seeds := 5000, []uint64{7, 11, 13, 17}
 	if testing.Short() {
-		acts, seeds = 500, seeds[:1]
+		acts, seeds = 250, seeds[:1]
 	}
 	for _, seed := range seeds {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) { addsUp(t, seed, acts, func(u *user) error { return u.act(t.Context()) }) })
@@ -429,7 +429,7 @@ func TestEverythingAddsUpAfterRandomActs(t *testing.T) {
 func TestMoneyAddsUpInWhateverOrder(t *testing.T) {
 	acts, seeds := 5000, []uint64{1, 2, 3, 4}
 	if testing.Short() {
-		acts, seeds = 500, seeds[:1]
+		acts, seeds = 250, seeds[:1]
 	}
 	for _, seed := range seeds {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {
@@ -443,7 +443,7 @@ func TestMoneyAddsUpInWhateverOrder(t *testing.T) {
 func TestMoneyOfTwoAdministratorsAddsUp(t *testing.T) {
 	acts, seeds := 2500, []uint64{21, 22}
 	if testing.Short() {
-		acts, seeds = 150, seeds[:1]
+		acts, seeds = 100, seeds[:1]
 	}
 	for _, seed := range seeds {
 		a := apptest.Firm(t)

@@ -9,16 +9,21 @@ export type Kept = Schema["ListShape"];
 
 const nothing: Kept = { hidden: [], widths: {} };
 
-/** What was changed and is not kept yet: who leaves the page before it is, loses nothing. */
-const unsent = new Map<string, Kept>();
+/** Where a page leaves to the next one of the same tab what it could not wait for. */
+const left = "dorvet.lists";
+
+/** What a person changed and the server has not said that it keeps: who leaves the page before it does, loses nothing. */
+const unsent = new Map<string, { of: number; shape: Kept }>(JSON.parse(sessionStorage.getItem(left) ?? "[]"));
+sessionStorage.removeItem(left);
 
 window.addEventListener("pagehide", () => {
-  for (const [list, body] of unsent)
+  if (unsent.size > 0) sessionStorage.setItem(left, JSON.stringify([...unsent]));
+  for (const [list, { shape }] of unsent)
     void fetch(`/api/account/lists/${encodeURIComponent(list)}`, {
       method: "PUT",
       keepalive: true,
       headers: { "Content-Type": "application/json", "Idempotency-Key": tries.keyOf(`${list} ${Date.now()}`) },
-      body: JSON.stringify(body),
+      body: JSON.stringify(shape),
     });
 });
 
@@ -31,15 +36,17 @@ export function useKept(list: string) {
     queue: "lists",
     changesNothing: true,
   });
-  const kept = session.lists[list] ?? nothing;
-  const keep = (change: Partial<Kept>) => {
-    const next = { ...kept, ...change };
+  const mine = unsent.get(list);
+  const kept = (mine && mine.of === session.personId ? mine.shape : session.lists[list]) ?? nothing;
+  const keep = (changed: Partial<Kept>) => {
+    const next = { ...kept, ...changed };
     shows(queries, "/api/session", undefined, { ...session, lists: { ...session.lists, [list]: next } });
-    unsent.set(list, next);
+    const change = { of: session.personId, shape: next };
+    unsent.set(list, change);
     send
       .mutateAsync(next)
       .catch(() => {})
-      .finally(() => unsent.get(list) === next && unsent.delete(list));
+      .finally(() => unsent.get(list) === change && unsent.delete(list));
   };
   return { kept, keep };
 }
