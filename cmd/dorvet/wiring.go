@@ -17,6 +17,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/paying"
+	"dorvet/internal/app/receivables"
 	"dorvet/internal/documents"
 	"dorvet/internal/simulator"
 	"dorvet/internal/smtp"
@@ -112,6 +113,9 @@ func deliver(ctx context.Context, a *app.App) {
 		}
 		if err := paying.FollowUp(ctx, a); err != nil && ctx.Err() == nil {
 			slog.Error("payments could not be followed up", "error", err)
+		}
+		if err := receivables.RemindAtHour(ctx, a); err != nil && ctx.Err() == nil {
+			slog.Error("reminders could not be sent", "error", err)
 		}
 		select {
 		case <-ctx.Done():

@@ -8,6 +8,7 @@ import (
 
 	"dorvet/core/money"
 	"dorvet/core/refusal"
+	"dorvet/core/reminder"
 	"dorvet/core/schedule"
 	"dorvet/core/worktime"
 )
@@ -33,6 +34,7 @@ const (
 	Enclosure Form = "enclosure"
 	Several   Form = "several" // of the options, separated by spaces
 	Schedule  Form = "schedule"
+	Reminders Form = "reminders"
 	Colour    Form = "colour" // #0F5F68, dark enough to be read on paper
 )
 
@@ -163,7 +165,11 @@ var Items = []Item{
 	{Name: "page_days", OnInvoice: true, Label: "A link works, days", Group: "The client's page", Form: Number, Default: "365",
 		Hint: "after the invoice was sent"},
 	{Name: "reminders", OnInvoice: true, Label: "Reminders", Group: "Collecting", Form: YesNo, Default: "yes"},
-	{Name: "reminder_days", OnInvoice: true, Label: "A reminder every, days", Group: "Collecting", Form: Number, Default: "14"},
+	{Name: "reminder_plan", Label: "Plan of reminders", Group: "Collecting", Form: Reminders, Default: "3 warm; 14; 30 firm statement; 45 firm by hand",
+		Optional: true, Nearest: Client, Hint: "days after the due day, or before it, and how: 3 before warm; 14; 30 firm statement; 45 firm " +
+			"invoices by hand; empty: none by plan"},
+	{Name: "reminder_least", Label: "No reminder below", Group: "Collecting", Form: Amount, Default: "0", Nearest: Client,
+		Hint: "late in all, in the currency that is owed"},
 	{Name: "late_percent", OnInvoice: true, Label: "Late charge, % a month", Group: "Collecting", Form: Percent, Default: "0"},
 	{Name: "late_flat", OnInvoice: true, Label: "Late charge, once", Group: "Collecting", Form: Amount, Default: "0"},
 	{Name: "late_grace", OnInvoice: true, Label: "Days of grace", Group: "Collecting", Form: Number, Default: "0"},
@@ -253,6 +259,9 @@ func (i Item) Parse(typed string, mark money.Mark) (string, error) {
 		return severalOf(text, i.Options)
 	case Schedule:
 		plan, err := schedule.ParsePlan(text, mark)
+		return plan.String(), err
+	case Reminders:
+		plan, err := reminder.Read(text)
 		return plan.String(), err
 	case Terms:
 		return schedule.ReadTerms(text)

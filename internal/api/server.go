@@ -148,6 +148,7 @@ func (s *server) register(api huma.API) {
 	s.registerBilling(api)
 	s.registerReceivables(api)
 	s.registerBanking(api)
+	s.registerReminding(api)
 	s.registerReports(api)
 }
 

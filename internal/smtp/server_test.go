@@ -45,7 +45,7 @@ func otherServer(t *testing.T) (address string, next func() taken) {
 	key, certificate := filepath.Join(folder, "key.pem"), filepath.Join(folder, "certificate.pem")
 	certified(t, key, certificate)
 	t.Setenv("SSL_CERT_FILE", certificate)
-	script, err := filepath.Abs("server_test.js")
+	script, err := filepath.Abs("server_test.cjs")
 	if err != nil {
 		t.Fatal(err)
 	}

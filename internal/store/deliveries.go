@@ -212,16 +212,26 @@ func OpenClaims(tx *DB) ([]ClaimRow, error) {
 	return rows, err
 }
 
-// PromisedOn are the days, from one on, on which clients say that they pay invoices, by invoice: the last where they said several.
-func PromisedOn(tx *DB, invoiceIDs []int64, from day.Day) (map[int64]day.Day, error) {
+// PromisedOn are the days, from one on, on which clients say that they pay invoices, by invoice: the last where they said several. Of some
+// clients, or of all (nil).
+func PromisedOn(tx *DB, clientIDs []int64, from day.Day) (map[int64]day.Day, error) {
 	rows := []Claim{}
-	err := tx.gorm.Order("id").Find(&rows, "kind = ? AND day >= ? AND outcome <> ? AND invoice_id IN ?", Promise, from.String(), Withdrawn,
-		many(invoiceIDs)).Error
+	err := tx.gorm.Raw(`SELECT k.* FROM claims k JOIN invoices i ON i.id = k.invoice_id WHERE k.kind = @promise AND k.day >= @from
+		AND k.outcome <> @withdrawn`+ofClients(clientIDs, "i.client_id")+" ORDER BY k.id", map[string]any{"promise": Promise, "from": from.String(),
+		"withdrawn": Withdrawn, "clients": many(clientIDs)}).Scan(&rows).Error
 	days := map[int64]day.Day{}
 	for _, c := range rows {
 		days[c.InvoiceID] = c.Day
 	}
 	return days, err
+}
+
+// InvoicesNotReminded are open invoices that have it of their own that nobody is reminded of them; of some clients, or of all (nil).
+func InvoicesNotReminded(tx *DB, clientIDs []int64) ([]int64, error) {
+	ids := []int64{}
+	err := tx.gorm.Raw(`SELECT i.id FROM invoices i WHERE i.open <> 0 AND json_extract(i.choices, '$.reminders') = 'no'`+
+		ofClients(clientIDs, "i.client_id"), ofThem(clientIDs)...).Scan(&ids).Error
+	return ids, err
 }
 
 // WhoCaresFor are the people who are told what a client says of an invoice: the leads of its engagements, and whoever issued it.

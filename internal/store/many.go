@@ -24,6 +24,14 @@ func ofClients(clientIDs []int64, column string) string {
 	return " AND " + column + " IN @clients"
 }
 
+// ofThem are the values that [ofClients] asks for, where nothing else has values.
+func ofThem(clientIDs []int64) []any {
+	if clientIDs == nil {
+		return nil
+	}
+	return []any{map[string]any{"clients": many(clientIDs)}}
+}
+
 // GormValue implements gorm.Valuer.
 func (m many) GormValue(context.Context, *gorm.DB) clause.Expr {
 	if len(m) <= few {

@@ -25,12 +25,14 @@ type Firm struct {
 	EngagementWord, PhaseWord            string
 	ProposalDays                         int // for which a proposal is valid
 	ProposalText                         string
-	FeeStep                              *int64 // to which suggested fees are raised, in minor units
-	PassWithinDomain                     bool   // whether clients pass proposals on within their own domain without asking
-	IdleMinutes                          int    // without a request, after which a session ends
-	RefundProof                          *int64 // above which a refund asks for the password, in minor units; nil: never
-	TwoAgree                             bool   // whether a second administrator agrees to bank details, roles and limits
-	StaffTreats                          bool   // whether staff say how their time is billed
+	FeeStep                              *int64  // to which suggested fees are raised, in minor units
+	PassWithinDomain                     bool    // whether clients pass proposals on within their own domain without asking
+	IdleMinutes                          int     // without a request, after which a session ends
+	RefundProof                          *int64  // above which a refund asks for the password, in minor units; nil: never
+	TwoAgree                             bool    // whether a second administrator agrees to bank details, roles and limits
+	StaffTreats                          bool    // whether staff say how their time is billed
+	ReminderHour                         string  // of the day in its zone, 6 to 18, at which reminders go out by themselves; hand: they do not
+	RemindedDay                          day.Day `gorm:"serializer:day"` // on which they last did
 }
 
 // TableName is singular: there is one firm.

@@ -98,6 +98,10 @@ var scopeRules = []scopeRule{
 	{"deliveries", byEntity, "", ""},
 	{"delivered", byInvoice, "", ""},
 	{"claims", byInvoice, "", ""},
+	{"reminders", byInvoice, "", ""},
+	{"reminder_holds", byClient + " AND (r.invoice_id IS NULL OR " + byInvoice + ")", "r.invoice_id IS NOT NULL AND " + byInvoice + " OR " +
+		ownClient, ""},
+	{"calls", byClient, ownClient, ""},
 	{"online_payments", byEntity, "", ""},
 	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN " +
 		"(SELECT id FROM client_questionnaires) OR r.purpose = 'invoice' AND r.subject_id IN (SELECT id FROM invoices) OR " +

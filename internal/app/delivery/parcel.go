@@ -28,6 +28,7 @@ type Parcel struct {
 	Tone               string             // warm, firm; nothing: as the profile says
 	Values             map[string]string  // that stand in the places of its text; empty ones may have nothing to say
 	Invoices           []store.InvoiceRow // that it brings, or that it is about
+	Late               map[int64]int      // days after the oldest due day of each of them, where it reminds of them
 	DepositID          *int64
 	Files              []Made
 	To                 []core.Addressee // in place of contacts
@@ -95,16 +96,21 @@ func PreviewParcel(ctx context.Context, a *app.App, actor app.Actor, s Handover,
 }
 
 // SendParcel hands a parcel over, as an act of its own.
-func SendParcel(ctx context.Context, a *app.App, r app.Request, input any, s Handover, of func(*store.DB) (*Parcel, error)) (Sent, error) {
+func SendParcel(ctx context.Context, a *app.App, r app.Request, input any, s Handover, of func(*app.Tx) (*Parcel, error)) (Sent, error) {
 	return app.Do(ctx, a, r, "hand over", []any{input, s}, func(tx *app.Tx) (Sent, error) {
-		parcel, err := of(tx.DB)
+		parcel, err := of(tx)
 		if err != nil {
 			return Sent{}, err
 		}
-		sent, err := hand(a, tx, parcel, s)
-		tx.Describe(nil, nil, "%s", wording.Capital(sent.said))
-		return sent, err
+		return SendWithin(a, tx, parcel, s)
 	})
+}
+
+// SendWithin hands a parcel over as part of an act, and says so.
+func SendWithin(a *app.App, tx *app.Tx, parcel *Parcel, s Handover) (Sent, error) {
+	sent, err := hand(a, tx, parcel, s)
+	tx.Describe(nil, nil, "%s", wording.Capital(sent.said))
+	return sent, err
 }
 
 func hand(a *app.App, tx *app.Tx, parcel *Parcel, s Handover) (Sent, error) {

@@ -429,7 +429,7 @@ func TestEverythingAddsUpAfterRandomActs(t *testing.T) {
 func TestMoneyAddsUpInWhateverOrder(t *testing.T) {
 	acts, seeds := 5000, []uint64{1, 2, 3, 4}
 	if testing.Short() {
-		acts, seeds = 250, seeds[:1]
+		acts, seeds = 500, seeds[:1]
 	}
 	for _, seed := range seeds {
 		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) {

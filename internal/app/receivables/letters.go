@@ -9,6 +9,8 @@ import (
 
 	"dorvet/core/day"
 	"dorvet/core/money"
+	"dorvet/core/receivable"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/delivery"
 	"dorvet/internal/app/papers"
@@ -31,9 +33,16 @@ func PreviewLetter(ctx context.Context, a *app.App, actor app.Actor, l Lettering
 	return delivery.PreviewParcel(ctx, a, actor, l.Sending, func(tx *store.DB) (*delivery.Parcel, error) { return l.parcel(a, tx) })
 }
 
-// SendLetter sends a letter, or notes that it is to be printed or posted.
+// SendLetter sends a letter, or notes that it is to be printed or posted. A reminder counts for the plan as well: nobody is asked twice
+// for the same.
 func SendLetter(ctx context.Context, a *app.App, r app.Request, l Lettering) (delivery.Sent, error) {
-	return delivery.SendParcel(ctx, a, r, l, l.Sending, func(tx *store.DB) (*delivery.Parcel, error) { return l.parcel(a, tx) })
+	return delivery.SendParcel(ctx, a, r, l, l.Sending, func(tx *app.Tx) (*delivery.Parcel, error) {
+		p, err := l.parcel(a, tx.DB)
+		if err == nil && l.Kind == core.Reminder {
+			err = note(tx, p, nil)
+		}
+		return p, err
+	})
 }
 
 // StatementFile is the statement of a client's account as it is now.
@@ -110,7 +119,11 @@ func (l Lettering) accountParcel(a *app.App, tx *store.DB) (*delivery.Parcel, er
 	}
 	p := &delivery.Parcel{EntityID: account.EntityID, ClientID: account.ClientID, Client: client.Name, Words: doc.Words()}
 	if l.Kind == core.Reminder {
-		if err := s.remind(tx, p, today); err != nil {
+		over, err := passingOver(tx, []int64{account.ClientID}, today)
+		if err != nil {
+			return nil, err
+		}
+		if err := s.remind(tx, p, today, over, nil); err != nil {
 			return nil, err
 		}
 		profile, err := profiles.Profile(tx, account.ClientID, 0)
@@ -133,42 +146,45 @@ func (l Lettering) accountParcel(a *app.App, tx *store.DB) (*delivery.Parcel, er
 	return p, nil
 }
 
-// remind says in a parcel what is late, but for what is disputed and what its client has promised to pay.
-func (s *Statement) remind(tx *store.DB, p *delivery.Parcel, today day.Day) error {
-	ids := []int64{}
+// remind says in a parcel what is asked for: all that is late but for what is passed over, and of the rest what a plan moves on.
+func (s *Statement) remind(tx *store.DB, p *delivery.Parcel, today day.Day, over passing, moved map[int64]bool) error {
+	asked, sum, passed := []store.OpenInstalment{}, s.amount(0), ""
 	for i := range s.Open {
-		ids = append(ids, s.Open[i].InvoiceID)
-	}
-	promised, err := store.PromisedOn(tx, ids, today)
-	if err != nil {
-		return err
-	}
-	late, sum, passed := []store.OpenInstalment{}, s.amount(0), ""
-	for _, row := range s.Open {
-		switch on, is := promised[row.InvoiceID]; {
-		case row.DueDay >= today || row.Open <= row.Aside:
-		case is:
-			passed = " " + row.NumberText + " is promised for " + on.Long() + "."
+		row := &s.Open[i]
+		why := over.why(row, today)
+		switch {
+		case row.DueDay >= today && !moved[row.InvoiceID] || row.Open <= row.Aside:
+		case why != "":
+			passed += " " + row.NumberText + ": " + why + "."
 		default:
-			late, sum.Minor = append(late, row), sum.Minor+row.Open-row.Aside
+			asked, sum.Minor = append(asked, *row), sum.Minor+row.Open-row.Aside
 		}
 	}
-	if err := s.invoices(tx, p, late); err != nil {
+	p.Late = map[int64]int{}
+	for i := range asked { // by due day: the oldest of each invoice comes first
+		if _, known := p.Late[asked[i].InvoiceID]; !known {
+			p.Late[asked[i].InvoiceID] = receivable.DaysLate(asked[i].DueDay, today)
+		}
+	}
+	if err := s.invoices(tx, p, asked); err != nil {
 		return err
 	}
 	list := []string{}
-	for i := range late {
+	for i := range asked {
 		place := 0
-		for place < len(p.Invoices) && p.Invoices[place].ID != late[i].InvoiceID {
+		for place < len(p.Invoices) && p.Invoices[place].ID != asked[i].InvoiceID {
 			place++
 		}
-		list = append(list, s.said(p.Words, &late[i])+": "+p.Words.Money(s.amount(late[i].Open-late[i].Aside))+
+		list = append(list, s.said(p.Words, &asked[i])+": "+p.Words.Money(s.amount(asked[i].Open-asked[i].Aside))+
 			"\n{"+delivery.Mark(len(p.Invoices), place)+"}")
 	}
 	p.Name = "Reminder of " + today.Long()
 	p.Values = map[string]string{"dated": p.Words.Day(today), "amount": p.Words.Money(sum), "list": strings.Join(list, "\n"),
-		"count": strconv.Itoa(len(late)), "late": p.Words.Money(sum)}
-	if len(late) == 0 {
+		"count": strconv.Itoa(len(asked)), "late": p.Words.Money(sum)}
+	switch held := over.clients[s.Account.ClientID]; {
+	case held != "":
+		p.Problem = wording.Capital(held) + ": lift that first."
+	case len(asked) == 0:
 		p.Problem = "Nothing is late that could be asked for: what is disputed or promised is left alone." + passed
 	}
 	return nil

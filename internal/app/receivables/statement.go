@@ -27,12 +27,33 @@ type Statement struct {
 
 // statementOf reads an account as it is now; what is late is so on a day.
 func statementOf(tx *store.DB, of store.Account, on day.Day) (*Statement, error) {
-	s := &Statement{Account: of, On: on, Owing: receivable.NewOwing(of.Currency), Credit: money.Zero(of.Currency)}
 	found, err := readClaims(tx, []int64{of.ClientID})
 	if err != nil {
 		return nil, err
 	}
-	c := found[of.ClientID]
+	return found[of.ClientID].account(of, on)
+}
+
+// accounts are those on which something is owed, or is to good.
+func (c *claims) accounts() []store.Account {
+	accounts := []store.Account{}
+	add := func(entityID int64, currency money.Currency) {
+		if of := (store.Account{ClientID: c.ClientID, EntityID: entityID, Currency: currency}); !slices.Contains(accounts, of) {
+			accounts = append(accounts, of)
+		}
+	}
+	for i := range c.Open {
+		add(c.Open[i].EntityID, c.Open[i].Currency)
+	}
+	for _, credit := range c.Credits {
+		add(credit.EntityID, credit.Currency)
+	}
+	return accounts
+}
+
+// account is what of some claims stands on an account.
+func (c *claims) account(of store.Account, on day.Day) (*Statement, error) {
+	s := &Statement{Account: of, On: on, Owing: receivable.NewOwing(of.Currency), Credit: money.Zero(of.Currency)}
 	if c == nil {
 		return s, nil
 	}
@@ -134,21 +155,9 @@ func AccountsOf(tx *store.DB, clientID int64, on day.Day) ([]AccountStands, erro
 	if err != nil || found[clientID] == nil {
 		return nil, err
 	}
-	accounts := []store.Account{}
-	add := func(entityID int64, currency money.Currency) {
-		if of := (store.Account{ClientID: clientID, EntityID: entityID, Currency: currency}); !slices.Contains(accounts, of) {
-			accounts = append(accounts, of)
-		}
-	}
-	for i := range found[clientID].Open {
-		add(found[clientID].Open[i].EntityID, found[clientID].Open[i].Currency)
-	}
-	for _, c := range found[clientID].Credits {
-		add(c.EntityID, c.Currency)
-	}
 	list := []AccountStands{}
-	for _, of := range accounts {
-		s, err := statementOf(tx, of, on)
+	for _, of := range found[clientID].accounts() {
+		s, err := found[clientID].account(of, on)
 		if err != nil {
 			return nil, err
 		}

@@ -81,6 +81,8 @@ func fieldOf(item profile.Item) Field {
 		f.Of = "pictures"
 	case profile.Enclosure:
 		f.Of = "enclosures"
+	case profile.Reminders:
+		f.Form = string(profile.Line)
 	}
 	return f
 }

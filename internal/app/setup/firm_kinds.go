@@ -43,6 +43,11 @@ func firmKind() registry.AnyKind {
 			registry.Group("Recording",
 				registry.YesNo("staff_treats", "Staff say how their time is billed",
 					func(f *F) *bool { return &f.StaffTreats }).Hinted("no: it is billed as the engagement and its phase are")),
+			registry.Group("Collecting",
+				registry.Choice("reminder_hour", "Reminders by plan go", func(f *F) *string { return &f.ReminderHour }, "hand", "when somebody sends them",
+					"6", "by themselves at 6:00", "7", "by themselves at 7:00", "8", "by themselves at 8:00", "9", "by themselves at 9:00", "10",
+					"by themselves at 10:00", "12", "by themselves at 12:00", "14", "by themselves at 14:00", "16", "by themselves at 16:00").Hinted(
+					"steps that a person sends wait in any case")),
 			registry.Group("Proposals",
 				registry.DaysOf("proposal_days", "Valid for, days", func(f *F) *int { return &f.ProposalDays }),
 				registry.YesNo("pass_within_domain", "Clients pass on within their house",

@@ -93,7 +93,7 @@ func begin(tx *app.Tx, s Start) error {
 	if mark == "" {
 		return app.RefuseField("mark", "Choose the decimal mark: point or comma.")
 	}
-	firm := store.Firm{Row: store.Row{ID: 1}, StaffTreats: true, Name: strings.TrimSpace(s.Firm), Currency: currency,
+	firm := store.Firm{Row: store.Row{ID: 1}, StaffTreats: true, ReminderHour: "hand", Name: strings.TrimSpace(s.Firm), Currency: currency,
 		TimeZone: s.TimeZone, DecimalMark: mark,
 		FiscalYearStart: "01-01", WorkingDays: "mon tue wed thu fri", EngagementWord: "engagement", PhaseWord: "phase", ProposalDays: 30,
 		IdleMinutes: 240, RefundProof: new(int64(100_000))}

@@ -53,7 +53,6 @@ export function PaymentPane({ invoice, acts, mayEdit }: Props) {
           "funds_statement",
           "earlier_balance",
           "reminders",
-          "reminder_days",
           "late_percent",
           "late_flat",
           "late_grace",

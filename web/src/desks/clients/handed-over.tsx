@@ -8,6 +8,7 @@ import formCss from "../../frame/form/form.module.css";
 import { Table } from "../../frame/list/table";
 import { Stands } from "../letters/stands";
 import { about, bringsWords, type SentLetter, wayWords } from "../letters/use-letters";
+import { Dealings } from "../receivables/dealings";
 
 const LetterForm = lazy(async () => ({ default: (await import("../letters/letter-form")).LetterForm }));
 
@@ -74,6 +75,7 @@ export function HandedOver({ id }: { id: number }) {
           />
         </Suspense>
       )}
+      <Dealings client={id} mayAct={role === "administrator"} />
     </section>
   );
 }

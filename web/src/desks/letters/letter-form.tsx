@@ -11,7 +11,7 @@ import { Form } from "../../frame/form/form";
 import formCss from "../../frame/form/form.module.css";
 import { useTyping } from "../../frame/form/use-typing";
 import { useSettled } from "../../frame/use-settled";
-import pricingCss from "../pricing/pricing.module.css";
+import { LetterShown } from "./letter-shown";
 import {
   type Attach,
   asUsual,
@@ -133,7 +133,7 @@ function Opened({ of, title, usual, onDone }: Props & { usual: Letter }) {
           </p>
         )}
       </Form>
-      {mailed && <Shown letter={letter} places={wording} />}
+      {mailed && <LetterShown letter={letter} places={wording} />}
     </>
   );
 }
@@ -159,31 +159,5 @@ function Others({ files, onChange }: { files: Files; onChange: (files: Files) =>
         onFile={(file) => keep.mutate(file)}
       />
     </div>
-  );
-}
-
-/** A letter as it will be read, and what can stand in it. */
-function Shown({ letter, places }: { letter: Letter; places: boolean }) {
-  return (
-    <article className={pricingCss.mailPreview} aria-label="The letter as it will go out">
-      <h2 className="sub">{letter.subject}</h2>
-      <p>{letter.body}</p>
-      {letter.files.map((file) => (
-        <p className="soft" key={file}>
-          Attached: {file}
-        </p>
-      ))}
-      {letter.copy && <p className="soft">A copy goes to {letter.copy}, unseen.</p>}
-      {places && (
-        <dl>
-          {letter.placeholders.map((place) => (
-            <div key={place.name}>
-              <dt>{`{${place.name}}`}</dt>
-              <dd className="soft">{place.value || "nothing to say"}</dd>
-            </div>
-          ))}
-        </dl>
-      )}
-    </article>
   );
 }

@@ -4,14 +4,18 @@ import deskCss from "../../frame/desk.module.css";
 import sentenceCss from "../../frame/sentence.module.css";
 import { Title } from "../../frame/title";
 import { BankView } from "./bank-view";
+import { CallsView } from "./calls-view";
 import { DepositsView } from "./deposits-view";
 import { FundsView } from "./funds-view";
 import { JournalView } from "./journal-view";
 import { OwedView } from "./owed-view";
 import { PaymentsView } from "./payments-view";
+import { RemindersView } from "./reminders-view";
 import { TransfersView } from "./transfers-view";
 
 const views = {
+  reminders: RemindersView,
+  calls: CallsView,
   bank: BankView,
   payments: PaymentsView,
   funds: FundsView,
@@ -20,7 +24,7 @@ const views = {
   journal: JournalView,
 };
 
-/** What is owed, and what came in: seven looks at the money of clients. */
+/** What is owed, and what came in: nine looks at the money of clients. */
 export function ReceivablesDesk() {
   const { role } = useSession();
   const [search] = useSearchParams();

@@ -5,6 +5,8 @@ import { useTransfers } from "./use-receivables";
 
 const words = [
   { show: "", word: "Owed" },
+  { show: "reminders", word: "Reminders" },
+  { show: "calls", word: "To call" },
   { show: "bank", word: "Bank" },
   { show: "payments", word: "Payments" },
   { show: "funds", word: "Held for clients" },

@@ -1,0 +1,52 @@
+package store
+
+import (
+	"time"
+
+	"dorvet/core/day"
+)
+
+// Reminder is an invoice in a letter that asked for it.
+type Reminder struct {
+	ID, InvoiceID, ClientID, EntityID int64
+	Days                              int     // after its due day: the step of the plan that it came to
+	Day                               day.Day `gorm:"serializer:day"`
+	ActID                             int64
+}
+
+// ReminderHold leaves a client, or one invoice, alone.
+type ReminderHold struct {
+	Row
+	ClientID  int64
+	InvoiceID *int64  // nil: all of the client
+	Until     day.Day `gorm:"serializer:day"` // its last day; none: until it is lifted
+	Reason    string
+	PersonID  *int64
+	At        time.Time
+	LiftedAt  *time.Time
+}
+
+// Call is a talk with a client about what they owe.
+type Call struct {
+	Row
+	ClientID    int64
+	PersonID    *int64
+	Day         day.Day `gorm:"serializer:day"`
+	At          time.Time
+	WithName    string
+	Outcome     CallOutcome
+	PromisedDay day.Day `gorm:"serializer:day"`
+	AgainDay    day.Day `gorm:"serializer:day"` // from which on they are called again
+	Text        string
+}
+
+// CallOutcome is what came of a call.
+type CallOutcome string
+
+// What comes of a call: they promised to pay on a day, nobody was there, they look after it, or they say that something is wrong.
+const (
+	Promised  CallOutcome = "promised"
+	Unreached CallOutcome = "unreached"
+	Asked     CallOutcome = "asked"
+	Disputes  CallOutcome = "disputes"
+)
