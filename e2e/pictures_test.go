@@ -75,6 +75,10 @@ func TestPictures(t *testing.T) {
 	p.until(`document.querySelectorAll(".owed tbody tr").length > 5 && document.querySelector(".receivables_open-parts")`)
 	shot("receivables")
 
+	p.goTo("/receivables?show=reminders")
+	p.until(`document.querySelector(".list_list tbody tr.current") && document.querySelector(".desk_folio .history_history li")`)
+	shot("reminders")
+
 	p.goTo("/receivables?show=bank")
 	p.reads("that are certain")
 	p.press("jj")
@@ -86,13 +90,6 @@ func TestPictures(t *testing.T) {
 	js[bool](p, `(document.querySelector('[data-cell="1:1"]').focus(), true)`)
 	p.until(`document.querySelector(".desk_folio .history_history")`)
 	shot("week")
-
-	p.goTo("/time/expenses?text=Fuel")
-	p.until(`document.querySelector(".recording_receipt img")`)
-	p.clickOn(`document.querySelector(".desk_folio a[href*=expenses]")`)
-	p.until(`document.querySelector(".recording_share-grid tbody tr") && document.querySelector(".recording_receipt img")`)
-	p.focus("field", "Amount of share 2")
-	shot("purchase")
 
 	p.goTo("/time/list?clients=3&states=unbilled")
 	p.until(`document.querySelectorAll(".list_list tbody tr[data-row]").length > 10`)

@@ -43,3 +43,17 @@ func TestCallsAreKeptByTwoKeys(t *testing.T) {
 	p.goTo("/clients/15")
 	p.reads("Called Agnes Coyle: they promised to pay on 8 Dec 2026")
 }
+
+// Statements go to those who are chosen, and what is owed leaves as a table, as of the day that is looked at.
+func TestStatementsGoToThoseWhoAreChosen(t *testing.T) {
+	p := open(t)
+	p.enter("administrator")
+	p.goTo("/receivables?on=2026-11-15")
+	p.until(`document.querySelector("a[href*='receivables/export']").href.includes("on=2026-11-15")`)
+	p.until(`!document.querySelector(".owed .ant-checkbox-input")`) // of an earlier day nothing goes out
+	p.goTo("/receivables")
+	p.until(`document.activeElement.getAttribute("aria-label") === "What is owed" && document.querySelector(".owed tbody tr.current")`)
+	p.press("xjx")
+	p.click("button", "Send 2 statements")
+	p.reads("statements are on the way.")
+}

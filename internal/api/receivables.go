@@ -20,19 +20,42 @@ type OfClient struct {
 	ClientID int64 `query:"client" doc:"0 for all"`
 }
 
+// OwedQuery says what of what is owed is looked at.
+type OwedQuery struct {
+	OfClient
+	LeadID int64  `query:"lead" doc:"0 for all"`
+	Late   int    `query:"late" doc:"days late at least"`
+	On     isoDay `query:"on" doc:"as it stood at the end of that day; nothing: as it stands now"`
+}
+
+func (q *OwedQuery) filter() (receivables.Filter, error) {
+	on, err := q.On.orNone("on")
+	return receivables.Filter{ClientID: q.ClientID, LeadID: q.LeadID, Late: q.Late, On: on}, err
+}
+
 func (s *server) registerReceivables(api huma.API) {
 	operation(s, api, http.MethodGet, "/receivables", "listOwed", "What is owed, by client and age",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			OfClient
-			LeadID int64  `query:"lead" doc:"0 for all"`
-			Late   int    `query:"late" doc:"days late at least"`
-			On     isoDay `query:"on" doc:"as it stood at the end of that day; nothing: as it stands now"`
-		}) (*receivables.Outstanding, error) {
-			on, err := in.On.orNone("on")
+		func(ctx context.Context, actor app.Actor, in *OwedQuery) (*receivables.Outstanding, error) {
+			f, err := in.filter()
 			if err != nil {
 				return nil, err
 			}
-			return receivables.Owed(ctx, s.app, actor, receivables.Filter{ClientID: in.ClientID, LeadID: in.LeadID, Late: in.Late, On: on})
+			return receivables.Owed(ctx, s.app, actor, f)
+		})
+	operationRaw(s, api, "/receivables/export", "exportOwed", "What is owed, an instalment a row, as CSV or XLSX",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			OwedQuery
+			Form string `query:"form" enum:"csv,xlsx" default:"csv"`
+		}) (*download, error) {
+			f, err := in.filter()
+			if err != nil {
+				return nil, err
+			}
+			on, header, rows, err := receivables.OwedTable(ctx, s.app, actor, f)
+			if err != nil {
+				return nil, err
+			}
+			return written("owed on "+on.String(), in.Form, header, rows)
 		})
 	operation(s, api, http.MethodGet, "/payments", "listPayments", "Payments, newest first",
 		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Payment, error) {

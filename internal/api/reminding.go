@@ -17,16 +17,24 @@ func (s *server) registerReminding(api huma.API) {
 			return receivables.Reminders(ctx, s.app, actor)
 		})
 	operation(s, api, http.MethodPost, "/reminders/preview", "previewReminder", "The letter of the plan to an account, as it would go out",
-		func(ctx context.Context, actor app.Actor, in *struct{ Body receivables.RemindedAccount }) ([]delivery.Letter, error) {
+		func(ctx context.Context, actor app.Actor, in *struct{ Body receivables.LetterTo }) ([]delivery.Letter, error) {
 			return receivables.PreviewReminder(ctx, s.app, actor, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/reminders", "sendReminders", "Send the letters of plans to some accounts, in the background",
 		func(ctx context.Context, actor app.Actor, in *struct {
 			Body struct {
-				Accounts []receivables.RemindedAccount `json:"accounts" minItems:"1" maxItems:"5000"`
+				Accounts []receivables.LetterTo `json:"accounts" minItems:"1" maxItems:"5000"`
 			}
 		}) (*app.Job, error) {
 			return receivables.BeginReminders(ctx, s.app, app.Request{Actor: actor}, in.Body.Accounts)
+		})
+	operation(s, api, http.MethodPost, "/statements", "sendStatements", "Send statements of account to some clients, in the background",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				Accounts []receivables.LetterTo `json:"accounts" minItems:"1" maxItems:"5000"`
+			}
+		}) (*app.Job, error) {
+			return receivables.BeginStatements(ctx, s.app, app.Request{Actor: actor}, in.Body.Accounts)
 		})
 	operation(s, api, http.MethodPost, "/reminder-holds", "holdReminders", "Leave a client, or an invoice, alone",
 		func(ctx context.Context, actor app.Actor, in *struct{ Body receivables.Holding }) (nothing, error) {

@@ -9,24 +9,15 @@ import (
 
 	core "dorvet/core/delivery"
 
-	"dorvet/core/money"
-	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/delivery"
 	"dorvet/internal/app/papers"
 	"dorvet/internal/store"
 )
 
-// RemindedAccount names an account that is reminded.
-type RemindedAccount struct {
-	ClientID int64          `json:"clientId"`
-	EntityID int64          `json:"entityId"`
-	Currency money.Currency `json:"currency" maxLength:"3"`
-}
-
 // BeginReminders sends the letters of plans to some accounts in the background, each as an act of its own: what was paid or said meanwhile
 // counts, and one that can't go is left, and told.
-func BeginReminders(ctx context.Context, a *app.App, r app.Request, accounts []RemindedAccount) (*app.Job, error) {
+func BeginReminders(ctx context.Context, a *app.App, r app.Request, accounts []LetterTo) (*app.Job, error) {
 	before, try, err := a.Jobs.Try(ctx, a, r, "remind", accounts)
 	if before != nil || err != nil {
 		return before, err
@@ -37,27 +28,16 @@ func BeginReminders(ctx context.Context, a *app.App, r app.Request, accounts []R
 }
 
 // remindAll reminds accounts, one after the other, and says what became of it.
-func remindAll(ctx context.Context, a *app.App, r app.Request, accounts []RemindedAccount, tell app.Progress) (string, error) {
-	letters, not := 0, ""
-	for i, of := range accounts {
-		if ctx.Err() != nil {
-			break
-		}
-		sent, err := remindOne(context.WithoutCancel(ctx), a, r, store.Account(of))
-		if refused := new(app.Refusal); errors.As(err, &refused) {
-			not += " " + refused.Sentence
-		} else if err != nil {
-			return "", err
-		}
-		letters += sent.Letters
-		tell(i + 1)
-	}
-	return wording.Capital(app.Counted(letters, "reminder is", "reminders are")) + " on the way." + not, nil
+func remindAll(ctx context.Context, a *app.App, r app.Request, accounts []LetterTo, tell app.Progress) (string, error) {
+	letters, not, err := toEach(ctx, accounts, tell, func(ctx context.Context, of LetterTo) (int, error) {
+		return remindOne(ctx, a, r, store.Account(of))
+	})
+	return app.Counted(letters, "reminder is", "reminders are") + " on the way." + not, err
 }
 
 // remindOne sends the letter of the plan to one account, if one is due.
-func remindOne(ctx context.Context, a *app.App, r app.Request, of store.Account) (delivery.Sent, error) {
-	return app.Do(ctx, a, app.Request{Actor: r.Actor}, "remind", nil, func(tx *app.Tx) (delivery.Sent, error) {
+func remindOne(ctx context.Context, a *app.App, r app.Request, of store.Account) (letters int, err error) {
+	sent, err := app.Do(ctx, a, app.Request{Actor: r.Actor}, "remind", nil, func(tx *app.Tx) (delivery.Sent, error) {
 		list, err := remindersIn(a, tx.DB, of.ClientID)
 		if err != nil {
 			return delivery.Sent{}, err
@@ -73,6 +53,7 @@ func remindOne(ctx context.Context, a *app.App, r app.Request, of store.Account)
 		}
 		return delivery.Sent{}, app.Refuse(app.Conflict, "Nothing of this client is late any more.")
 	})
+	return sent.Letters, err
 }
 
 // parcel is the letter of the plan.
@@ -138,7 +119,7 @@ func note(tx *app.Tx, p *delivery.Parcel, moved map[int64]int) error {
 }
 
 // PreviewReminder shows the letter of the plan to an account as it would go out.
-func PreviewReminder(ctx context.Context, a *app.App, actor app.Actor, of RemindedAccount) ([]delivery.Letter, error) {
+func PreviewReminder(ctx context.Context, a *app.App, actor app.Actor, of LetterTo) ([]delivery.Letter, error) {
 	return delivery.PreviewParcel(ctx, a, actor, delivery.Handover{}, func(tx *store.DB) (*delivery.Parcel, error) {
 		list, err := remindersIn(a, tx, of.ClientID)
 		if err != nil {
@@ -179,10 +160,10 @@ func RemindAtHour(ctx context.Context, a *app.App) error {
 	if err != nil {
 		return fmt.Errorf("read what plans of reminders do today: %w", err)
 	}
-	accounts := []RemindedAccount{}
+	accounts := []LetterTo{}
 	for i := range list {
 		if list[i].Goes && !list[i].ByHand {
-			accounts = append(accounts, RemindedAccount(list[i].account.Account))
+			accounts = append(accounts, LetterTo(list[i].account.Account))
 		}
 	}
 	who := app.Request{Actor: app.Actor{Outsider: "Dorvet"}}

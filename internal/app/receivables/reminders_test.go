@@ -25,7 +25,7 @@ type collecting struct {
 	mails *apptest.Letters
 	due   day.Day
 	id    int64
-	alder receivables.RemindedAccount
+	alder receivables.LetterTo
 }
 
 func collect(t *testing.T) *collecting {
@@ -34,7 +34,7 @@ func collect(t *testing.T) *collecting {
 	apptest.Add(t, a, "contacts", "client", "A", "name", "Dee", "mail", "dee@alder.example", "phones", "+353 1 555 0101", "gets_reminders", "yes")
 	inv := apptest.Issued(t, a, apptest.Survey)
 	c.due, c.id = inv.Due, inv.ID
-	c.alder = receivables.RemindedAccount{ClientID: 1, EntityID: 1, Currency: "EUR"}
+	c.alder = receivables.LetterTo{ClientID: 1, EntityID: 1, Currency: "EUR"}
 	return c
 }
 
@@ -98,7 +98,7 @@ func inWords(t *testing.T, typed string) string {
 // send sends what is chosen, and says what became of it.
 func (c *collecting) send() string {
 	c.Helper()
-	job, err := receivables.BeginReminders(c.Context(), c.App, apptest.Admin, []receivables.RemindedAccount{c.alder})
+	job, err := receivables.BeginReminders(c.Context(), c.App, apptest.Admin, []receivables.LetterTo{c.alder})
 	if err != nil {
 		c.Fatal(err)
 	}
@@ -295,5 +295,31 @@ func TestWhomToCall(t *testing.T) {
 	dealt, err := receivables.Dealings(t.Context(), c.App, apptest.Admin.Actor, 1)
 	if err != nil || len(dealt.Dealings) != 2 || dealt.Dealings[0].Kind != "promised" || dealt.Dealings[1].What != "call" {
 		t.Errorf("%+v, %v", dealt, err)
+	}
+}
+
+// What is owed leaves as a table that adds up to the desk, and everybody with something open gets a statement in one go; who has no
+// address is named.
+func TestStatementsGoInOneGo(t *testing.T) {
+	c := collect(t)
+	apptest.Issued(t, c.App, apptest.Study)
+	apptest.Set(t, c.App, "clients", 2, "mail", "")
+	c.late(5)
+	_, header, rows, err := receivables.OwedTable(t.Context(), c.App, apptest.Admin.Actor, receivables.Filter{})
+	if err != nil || len(rows) != 2 || len(header) != len(rows[0]) || rows[0][0] != "Alder" || rows[0][10] != "246.00" || rows[1][7] != "1-30 days late" {
+		t.Errorf("%v, %v", rows, err)
+	}
+	job, err := receivables.BeginStatements(t.Context(), c.App, apptest.Admin, []receivables.LetterTo{{ClientID: 1, Currency: "EUR"},
+		{ClientID: 2, Currency: "EUR"}, {ClientID: 1, Currency: "JPY"}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	c.Jobs.Wait()
+	if err := correspondence.Deliver(t.Context(), c.App); err != nil {
+		t.Fatal(err)
+	}
+	if job, err = c.Jobs.Read(t.Context(), c.App, apptest.Admin.Actor, job.ID); err != nil || job.Done != 3 || len(c.mails.All) != 1 ||
+		!strings.Contains(job.Said, "1 statement is on the way. Birch: ") || c.mails.All[0].To.Address != "dee@alder.example" {
+		t.Errorf("%+v, %v: %+v", job, err, c.mails.All)
 	}
 }

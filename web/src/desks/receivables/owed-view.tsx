@@ -9,6 +9,7 @@ import { Do } from "../../frame/do";
 import { Money, Moneys, Sums } from "../../frame/figure";
 import { Folio, useFolio } from "../../frame/folio";
 import formCss from "../../frame/form/form.module.css";
+import { JobProgress } from "../../frame/job";
 import { count, money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { Table } from "../../frame/list/table";
@@ -24,6 +25,7 @@ import { OpeningForm } from "./opening-form";
 import { PaymentForm } from "./payment-form";
 import receivablesCss from "./receivables.module.css";
 import { acts, type ClientOwes, useMoneyAct, useOwed } from "./use-receivables";
+import { useSendStatements } from "./use-reminding";
 import { MoneyViews } from "./views";
 
 const LetterForm = lazy(async () => ({ default: (await import("../letters/letter-form")).LetterForm }));
@@ -62,6 +64,11 @@ export function OwedView() {
   });
   const { row } = list;
   const administers = role === "administrator" && !then;
+  const { job, send } = useSendStatements();
+  const asTable = new URLSearchParams({
+    ...Object.fromEntries(Object.entries(asked).map(([name, value]) => [name, String(value)])),
+    form: "xlsx",
+  });
   const enter = () => {
     setEntering(true);
     folio.turn(true);
@@ -114,6 +121,7 @@ export function OwedView() {
           main
           className="owed"
           label="What is owed"
+          choice={administers ? list.chooses((row) => `${row.client} ${row.total.currency}`) : undefined}
           list={list}
           read={owed}
           empty={<p>Nothing is owed that fits. Choose other clients, leads or ages.</p>}
@@ -134,15 +142,34 @@ export function OwedView() {
       </Folio>
       <Tally
         of={owed}
+        notice={
+          <>
+            <Refused by={send.error} />
+            {job.job && <JobProgress job={job.job} what="Sending" onForget={job.forget} />}
+          </>
+        }
         actions={
-          administers && (
-            <>
-              <Button onClick={enter}>Take over an old invoice</Button>
-              <Button type="primary" onClick={() => pay({ client: asked.client, pay: 1 })}>
-                Record a payment
-              </Button>
-            </>
-          )
+          <>
+            <Button href={`/api/receivables/export?${asTable}`}>As XLSX</Button>
+            {administers && (
+              <>
+                {list.chosen.length > 0 ? (
+                  <Button
+                    loading={send.isPending}
+                    disabled={job.job?.state === "running"}
+                    onClick={() => send.mutate(list.chosen, { onSuccess: () => list.forget() })}
+                  >
+                    {list.chosen.length === 1 ? "Send a statement" : `Send ${list.chosen.length} statements`}
+                  </Button>
+                ) : (
+                  <Button onClick={enter}>Take over an old invoice</Button>
+                )}
+                <Button type="primary" onClick={() => pay({ client: asked.client, pay: 1 })}>
+                  Record a payment
+                </Button>
+              </>
+            )}
+          </>
         }
       >
         <TallySum figure={owed.data ? <Money of={owed.data.total} /> : "–"} what="owed, gross" />

@@ -204,7 +204,7 @@ function ReminderFolio({ row, houses, mayAct }: { row: ToRemind; houses: boolean
                 {mayAct && !one.why && (
                   <span className="under">
                     <Do
-                      aria-label={`Leave ${one.number} alone`}
+                      aria-label={`leave alone ${one.number}`}
                       onClick={() => setHolding({ invoice: one.invoiceId, title: `Leave ${one.number} alone` })}
                     >
                       leave alone

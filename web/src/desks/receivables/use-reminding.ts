@@ -19,18 +19,27 @@ export const useDealings = (client: number) =>
 
 const accountOf = ({ clientId, entityId, currency }: ToRemind) => ({ clientId, entityId, currency });
 
-/** The letters of plans, sent in one job. */
-export function useSendReminders() {
+/** Letters to many, sent in one job. */
+function useSendMany<I>(ask: (input: I) => Promise<Schema["Job"]>) {
   const queries = useQueryClient();
   const stopped = useCallback(() => {
     readAgain(queries);
   }, [queries]);
   const job = useJob(stopped);
-  const send = useAct((rows: ToRemind[]) => api.post("/api/reminders", { body: { accounts: rows.map(accountOf) } }), {
-    done: job.begin,
-  });
-  return { job, send };
+  return { job, send: useAct(ask, { done: job.begin }) };
 }
+
+/** The letters of plans. */
+export const useSendReminders = () =>
+  useSendMany((rows: ToRemind[]) => api.post("/api/reminders", { body: { accounts: rows.map(accountOf) } }));
+
+/** Statements of account, to clients that owe something. */
+export const useSendStatements = () =>
+  useSendMany((rows: Schema["ClientOwes"][]) =>
+    api.post("/api/statements", {
+      body: { accounts: rows.map((r) => ({ clientId: r.clientId, entityId: 0, currency: r.total.currency })) },
+    }),
+  );
 
 export const usePreviewReminder = () =>
   useAct((row: ToRemind) => api.post("/api/reminders/preview", { body: accountOf(row) }), { changesNothing: true });
