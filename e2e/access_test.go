@@ -93,7 +93,7 @@ func TestNothingSeriousStandsInTheWayOfMoney(t *testing.T) {
 	p.goTo("/billing/new?client=1")
 	p.reads("Begin the draft")
 	look("the beginning of an invoice")
-	for _, show := range []string{"owed", "reminders", "calls", "payments", "funds", "deposits", "transfers"} {
+	for _, show := range []string{"owed", "reminders", "calls", "cash", "payments", "funds", "deposits", "transfers"} {
 		p.goTo("/receivables?show=" + show)
 		p.until(`document.querySelector(".desk_sheet tbody tr")`)
 		look("receivables, " + show)

@@ -191,7 +191,7 @@ func TestTheFirstLoadOfADeskIsSmall(t *testing.T) {
 		p.until(`document.querySelector(".list_list tbody tr, .table_grid tbody tr")`)
 		p.still()
 		counting.Lock()
-		t.Logf("%s: %.0f kB", desk, bytes/1000)
+		t.Logf("%s: %.1f kB", desk, bytes/1000)
 		if bytes > 300_000 || bytes < 50_000 {
 			t.Errorf("%s: %.0f kB", desk, bytes/1000)
 		}

@@ -4,6 +4,8 @@ import (
 	"math/rand/v2"
 	"slices"
 	"testing"
+
+	"dorvet/core/day"
 )
 
 // Weighted by amount: half of the money came at 20 days or sooner. From memory: the inverse of the empirical distribution, R's
@@ -51,5 +53,18 @@ func TestWhatACallIsWorth(t *testing.T) {
 	}
 	if Worth(900, 40, usual) != 36_000 || Worth(900, 0, usual) != 0 || Worth(-5, 9, usual) != 0 {
 		t.Error("beyond the habit all of it counts, and nothing of what is not late")
+	}
+}
+
+func TestWhenMoneyIsExpected(t *testing.T) {
+	due, habit := day.Of(2026, 12, 1), Habit{Low: -2, Mid: 5, Top: 20}
+	if e := Expect(due, due.AddDays(-10), habit); e != (Expected{due - 2, due + 5, due + 20}) {
+		t.Errorf("%+v", e)
+	}
+	if e := Expect(due, due+6, habit); e != (Expected{due + 6, due + 6, due + 20}) || Beyond(due, due+20, habit) || !Beyond(due, due+21, habit) {
+		t.Errorf("%+v", e)
+	}
+	if early := (Habit{Low: -9, Mid: -5, Top: -3}); Beyond(due, due, early) || !Beyond(due, due+1, early) {
+		t.Error("who pays early is not late before the due day")
 	}
 }

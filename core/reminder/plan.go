@@ -1,4 +1,4 @@
-// Package reminder says when a client is reminded of what is late: a plan of steps, and which of them an invoice has come to.
+// Package reminder says when a client is reminded of what is late: a plan of steps, and which of them an instalment has come to.
 package reminder
 
 import (
@@ -112,17 +112,17 @@ func (s Step) day() string {
 	return strconv.Itoa(s.Days)
 }
 
-// Reached is how far an invoice has come: the highest step of which a letter went out, and the day of the last letter of any kind.
+// Reached is how far an instalment has come: the highest step of which a letter went out, and the day of the last letter about its invoice.
 type Reached struct {
 	Days int
 	Any  bool // whether any did
 	Last day.Day
 }
 
-// Due is the step to which an invoice moves on a day: the highest that is due, if it is above the one that was reached. It never moves back,
+// Due is the step to which an instalment moves on a day: the highest that is due, if it is above the one that was reached. It never moves back,
 // and never twice in one day.
 func (p Plan) Due(due, today day.Day, r Reached) (Step, bool) {
-	if r.Any && r.Last >= today {
+	if r.Last >= today {
 		return Step{}, false
 	}
 	late := int(today - due)

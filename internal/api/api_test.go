@@ -340,6 +340,13 @@ func TestHeadersAndLimits(t *testing.T) {
 			t.Errorf("%s is %q", header, response.Header.Get(header))
 		}
 	}
+	if response, err = http.Get(server.URL + "/api/session"); err != nil {
+		t.Fatal(err)
+	}
+	response.Body.Close()
+	if policy := response.Header.Get("Content-Security-Policy"); !strings.Contains(policy, "default-src 'none'") {
+		t.Errorf("an answer may load things: %q", policy)
+	}
 	c := as(t, server, accounts[app.Staff])
 	if status, _ := c.do("POST", "/api/time-entries", fmt.Sprintf(`{"text":"%s"}`, strings.Repeat("x", 2<<20)),
 		map[string]string{"Idempotency-Key": "a large body"}); status != 413 {

@@ -52,6 +52,10 @@ func (s *server) registerReminding(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *struct{ Body receivables.Calling }) (nothing, error) {
 			return nothing{}, receivables.RecordCall(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
+	operation(s, api, http.MethodGet, "/cash", "foreseeCash", "What is likely to come, week by week",
+		func(ctx context.Context, actor app.Actor, _ *struct{}) (*receivables.CashToCome, error) {
+			return receivables.ToCome(ctx, s.app, actor)
+		})
 	operation(s, api, http.MethodGet, "/clients/{id}/dealings", "readDealings", "All that was said with a client about money",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*receivables.ClientDealings, error) {
 			return receivables.Dealings(ctx, s.app, actor, in.ID)

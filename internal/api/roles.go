@@ -238,7 +238,7 @@ var allowed = map[string][]app.Role{
 	"listBankStatements": readers,
 	"listBankEntries":    readers,
 	"listReminders":      readers, "previewReminder": billers, "sendReminders": billers, "holdReminders": billers, "liftHold": billers,
-	"listCalls": readers, "exportOwed": readers, "sendStatements": billers, "recordCall": billers, "readDealings": readers,
+	"listCalls": readers, "exportOwed": readers, "foreseeCash": readers, "sendStatements": billers, "recordCall": billers, "readDealings": readers,
 	"tryBankFiles":        billers,
 	"readBankFiles":       billers,
 	"takeCertainEntries":  billers,

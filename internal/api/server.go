@@ -172,8 +172,10 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 	if info, err := fs.Stat(s.options.Pages, path); err != nil || info.IsDir() {
 		path = "index.html"
 	}
-	if strings.HasPrefix(path, "assets/") {
+	if strings.HasPrefix(path, "assets/") { // the same for everybody, for ever
 		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+		w.Header().Del("Vary")
+		w.Header().Del("Request-Number")
 	} else if w.Header().Get("Cache-Control") == "" {
 		w.Header().Set("Cache-Control", "no-cache")
 	}
@@ -262,6 +264,9 @@ func headers(next http.Handler) http.Handler {
 		h.Set("Referrer-Policy", "same-origin")
 		if strings.HasPrefix(r.URL.Path, apiPrefix+"/") {
 			h.Set("Cache-Control", "no-store")
+			if !forClients(r.URL.Path) { // an answer is no page: it loads nothing
+				h.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'")
+			}
 		}
 		if forClients(r.URL.Path) {
 			h.Set("Cache-Control", "no-store")

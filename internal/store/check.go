@@ -46,6 +46,10 @@ var conservations = []conservation{
 		SELECT d.id, 'it is ' || d.state || ', its mail ' || COALESCE(m.state, 'is not there') AS what FROM deliveries d
 		LEFT JOIN mails m ON m.delivery_id = d.id WHERE d.way = 'mail'
 			AND d.state <> COALESCE(CASE m.state WHEN 'sent' THEN 'taken' ELSE m.state END, '')`},
+	{"every reminder has its letter", `
+		SELECT r.id, 'of invoice ' || r.invoice_id || ' on ' || r.day || ' went in no letter' AS what FROM reminders r
+		WHERE NOT EXISTS (SELECT 1 FROM deliveries d JOIN delivered x ON x.delivery_id = d.id AND x.invoice_id = r.invoice_id
+			WHERE d.act_id = r.act_id AND d.kind = 'reminder')`},
 	{"what a client paid on a page is one payment, as long as it did not come back", `
 		SELECT o.id, o.state || ' over ' || (o.amount + o.gift) || ', its payment ' || COALESCE(p.amount, 'is not there') AS what FROM online_payments o
 		LEFT JOIN payments p ON p.id = o.payment_id

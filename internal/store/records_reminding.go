@@ -9,7 +9,8 @@ import (
 // Reminder is an invoice in a letter that asked for it.
 type Reminder struct {
 	ID, InvoiceID, ClientID, EntityID int64
-	Days                              int     // after its due day: the step of the plan that it came to
+	DueDay                            day.Day `gorm:"serializer:day"` // of the oldest instalment that it asked for
+	Days                              int     // after that day: the step of the plan that it came to
 	Day                               day.Day `gorm:"serializer:day"`
 	ActID                             int64
 }

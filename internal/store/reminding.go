@@ -7,18 +7,19 @@ import (
 	"dorvet/core/money"
 )
 
-// RemindedRow is how far an invoice has come: the highest step of which a letter left, or is about to, and the day of the last letter.
+// RemindedRow is how far an instalment has come: the highest step of which a letter left, or is about to, and the day of the last letter.
 type RemindedRow struct {
 	InvoiceID int64
+	DueDay    day.Day `gorm:"serializer:day"`
 	Days      int
 	Day       day.Day `gorm:"serializer:day"`
 }
 
-// Reminded reads how far the invoices of some clients have come, or of all (nil). A letter that failed or was called back counts as none.
+// Reminded reads how far the instalments of some clients have come, or of all (nil). A letter that failed or was called back counts as none.
 func Reminded(tx *DB, clientIDs []int64) ([]RemindedRow, error) {
 	rows := []RemindedRow{}
-	err := tx.gorm.Raw(`SELECT r.invoice_id, MAX(r.days) AS days, MAX(r.day) AS day FROM reminders r WHERE EXISTS (SELECT 1 FROM deliveries d
-		WHERE d.act_id = r.act_id AND d.state NOT IN ('failed', 'called_back'))`+ofClients(clientIDs, "r.client_id")+` GROUP BY r.invoice_id`,
+	err := tx.gorm.Raw(`SELECT r.invoice_id, r.due_day, MAX(r.days) AS days, MAX(r.day) AS day FROM reminders r WHERE EXISTS (SELECT 1 FROM deliveries d
+		WHERE d.act_id = r.act_id AND d.state NOT IN ('failed', 'called_back'))`+ofClients(clientIDs, "r.client_id")+` GROUP BY r.invoice_id, r.due_day`,
 		ofThem(clientIDs)...).Scan(&rows).Error
 	return rows, err
 }

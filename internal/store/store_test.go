@@ -87,13 +87,14 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 			"exchange_source, net_firm, total_firm FROM invoices": "dates follow numbers",
 		"UPDATE portions SET covered = TRUE WHERE id = 1": "only a fee covers time",
 		"UPDATE invoices SET credited = 1":                "what credit notes took",
-		"UPDATE invoices SET open = open - 1":             "what is open of them to what is owed",
-		"UPDATE instalments SET open = open - 1":          "what the money ledger says",
-		"UPDATE invoices SET state = 'paid'":              "paid when nothing is owed",
-		"UPDATE payments SET amount = amount + 1":         "a payment is all on invoices",
-		"UPDATE client_funds SET held = held + 1":         "the sum of its movements",
-		"UPDATE invoices SET funds = 1":                   "as much as they say",
-		"UPDATE transfers SET amount = 1":                 "has its transfers",
+		"INSERT INTO reminders (invoice_id, client_id, entity_id, due_day, days, day, act_id) VALUES (1, 1, 1, '', 0, '', 1)": "every reminder has its letter",
+		"UPDATE invoices SET open = open - 1":     "what is open of them to what is owed",
+		"UPDATE instalments SET open = open - 1":  "what the money ledger says",
+		"UPDATE invoices SET state = 'paid'":      "paid when nothing is owed",
+		"UPDATE payments SET amount = amount + 1": "a payment is all on invoices",
+		"UPDATE client_funds SET held = held + 1": "the sum of its movements",
+		"UPDATE invoices SET funds = 1":           "as much as they say",
+		"UPDATE transfers SET amount = 1":         "has its transfers",
 		"INSERT INTO charges (engagement_id, position, kind, text, amount, currency, tax_code_id, bill_day, event, " +
 			"from_day, to_day, open, " +
 			"by_hand, paused, state) VALUES (1, 0, 'fixed', 'x', 1, 'EUR', 1, '', '', '', " +

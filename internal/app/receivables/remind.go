@@ -102,7 +102,7 @@ func (r *ToRemind) send(a *app.App, tx *app.Tx) (delivery.Sent, error) {
 	return delivery.SendWithin(a, tx, p, delivery.Handover{})
 }
 
-// note keeps of which invoices a letter reminds, and to which step each has come: that of the plan, else the days by which it is late.
+// note keeps of which invoices a letter reminds, and to which step the oldest instalment of each has come: that of the plan, else the days by which it is late.
 func note(tx *app.Tx, p *delivery.Parcel, moved map[int64]int) error {
 	for i := range p.Invoices {
 		id := p.Invoices[i].ID
@@ -110,7 +110,8 @@ func note(tx *app.Tx, p *delivery.Parcel, moved map[int64]int) error {
 		if !moves {
 			days = p.Late[id]
 		}
-		err := store.Insert(tx.DB, &store.Reminder{InvoiceID: id, ClientID: p.ClientID, EntityID: p.EntityID, Days: days, Day: tx.Today, ActID: tx.ActID})
+		err := store.Insert(tx.DB, &store.Reminder{InvoiceID: id, ClientID: p.ClientID, EntityID: p.EntityID, DueDay: tx.Today.AddDays(-p.Late[id]), Days: days,
+			Day: tx.Today, ActID: tx.ActID})
 		if err != nil {
 			return err
 		}

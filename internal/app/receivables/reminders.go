@@ -106,17 +106,21 @@ type plans struct {
 	plan, least func(clientID, engagementID int64) string
 	off         func(clientID int64) string
 	over        passing
-	reached     map[int64]store.RemindedRow // by invoice
+	way         func(clientID, engagementID int64) string
+	reached     map[int64][]store.RemindedRow // by invoice
 	entities    map[int64]string
 }
 
 func readPlans(tx *store.DB, clientIDs []int64, today day.Day) (*plans, error) {
-	p := &plans{today: today, reached: map[int64]store.RemindedRow{}, entities: map[int64]string{}}
+	p := &plans{today: today, reached: map[int64][]store.RemindedRow{}, entities: map[int64]string{}}
 	var err error
 	if p.plan, err = profiles.Nearest(tx, "reminder_plan", clientIDs...); err != nil {
 		return nil, err
 	}
 	if p.least, err = profiles.Nearest(tx, "reminder_least", clientIDs...); err != nil {
+		return nil, err
+	}
+	if p.way, err = profiles.Nearest(tx, "delivery", clientIDs...); err != nil {
 		return nil, err
 	}
 	if p.off, err = remindersOff(tx, clientIDs); err != nil {
@@ -130,7 +134,7 @@ func readPlans(tx *store.DB, clientIDs []int64, today day.Day) (*plans, error) {
 		return nil, err
 	}
 	for _, r := range rows {
-		p.reached[r.InvoiceID] = r
+		p.reached[r.InvoiceID] = append(p.reached[r.InvoiceID], r)
 	}
 	entities, err := store.All[store.IssuingEntity](tx, "id")
 	for _, e := range entities {
@@ -150,7 +154,7 @@ func (p *plans) of(tx *store.DB, s *Statement, client string) (*ToRemind, error)
 	at := map[int64]int{}   // in Invoices
 	for i := range s.Open { // by due day: the oldest instalment of each invoice comes first
 		row := &s.Open[i]
-		reached := p.reachedBy(row.InvoiceID)
+		reached := p.reachedBy(row)
 		r.Last = max(r.Last, reached.Last)
 		n, known := at[row.InvoiceID]
 		if !known {
@@ -185,9 +189,16 @@ func (p *plans) of(tx *store.DB, s *Statement, client string) (*ToRemind, error)
 	return r, p.decide(tx, r)
 }
 
-func (p *plans) reachedBy(invoiceID int64) reminder.Reached {
-	row, any := p.reached[invoiceID]
-	return reminder.Reached{Days: row.Days, Any: any, Last: row.Day}
+// reachedBy is how far an instalment has come: each goes through the plan by itself, but no invoice stands in two letters of a day.
+func (p *plans) reachedBy(row *store.OpenInstalment) reminder.Reached {
+	r := reminder.Reached{}
+	for _, before := range p.reached[row.InvoiceID] {
+		r.Last = max(r.Last, before.Day)
+		if before.DueDay == row.DueDay {
+			r.Days, r.Any = before.Days, true
+		}
+	}
+	return r
 }
 
 // decide says whether a letter goes, what it asks for and to whom, or why none does.
@@ -235,7 +246,7 @@ func (p *plans) decide(tx *store.DB, r *ToRemind) error {
 	return nil
 }
 
-// address says to whom a letter goes.
+// address says to whom a letter goes, or that there is nobody.
 func (p *plans) address(tx *store.DB, r *ToRemind) error {
 	to, err := correspondence.Addressees(tx, core.Reminder, r.ClientID, nil)
 	if err != nil {
@@ -246,6 +257,10 @@ func (p *plans) address(tx *store.DB, r *ToRemind) error {
 		if person.Mail != "" {
 			mails = append(mails, person.Mail)
 		}
+	}
+	if len(mails) == 0 && core.Way(p.way(r.ClientID, 0)) == core.Mail {
+		r.Why = "nobody there has a mail address to which reminders go"
+		return nil
 	}
 	r.Goes, r.ByHand, r.Step, r.To = true, r.step.ByHand, r.step.Words(), strings.Join(mails, ", ")
 	return nil

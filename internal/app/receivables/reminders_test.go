@@ -14,6 +14,7 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/receivables"
+	"dorvet/internal/app/registry"
 	"dorvet/internal/apptest"
 	"dorvet/internal/store"
 )
@@ -22,15 +23,16 @@ import (
 type collecting struct {
 	*testing.T
 	*app.App
-	mails *apptest.Letters
-	due   day.Day
-	id    int64
-	alder receivables.LetterTo
+	mails  *apptest.Letters
+	due    day.Day
+	id     int64
+	alder  receivables.LetterTo
+	amount string // that letters name
 }
 
 func collect(t *testing.T) *collecting {
 	a := apptest.Firm(t)
-	c := &collecting{T: t, App: a, mails: apptest.Mail(a)}
+	c := &collecting{T: t, App: a, mails: apptest.Mail(a), amount: "246.00"}
 	apptest.Add(t, a, "contacts", "client", "A", "name", "Dee", "mail", "dee@alder.example", "phones", "+353 1 555 0101", "gets_reminders", "yes")
 	inv := apptest.Issued(t, a, apptest.Survey)
 	c.due, c.id = inv.Due, inv.ID
@@ -74,7 +76,7 @@ func (c *collecting) goes(step, why string) {
 	}
 	if row.Goes && (err != nil || shown[0].Problem != "" || shown[0].Subject != c.mails.All[before].Subject ||
 		shown[0].To[0].Mail != c.mails.All[before].To.Address || row.To != shown[0].To[0].Mail ||
-		!strings.Contains(c.mails.All[before].Body, "246.00") || len(shown[0].Files) != len(c.mails.All[before].Files)) {
+		!strings.Contains(c.mails.All[before].Body, c.amount) || len(shown[0].Files) != len(c.mails.All[before].Files)) {
 		c.Errorf("%+v was foreseen, %v", shown, err)
 	}
 	if !row.Goes && err == nil && shown[0].Problem == "" {
@@ -321,5 +323,43 @@ func TestStatementsGoInOneGo(t *testing.T) {
 	if job, err = c.Jobs.Read(t.Context(), c.App, apptest.Admin.Actor, job.ID); err != nil || job.Done != 3 || len(c.mails.All) != 1 ||
 		!strings.Contains(job.Said, "1 statement is on the way. Birch: ") || c.mails.All[0].To.Address != "dee@alder.example" {
 		t.Errorf("%+v, %v: %+v", job, err, c.mails.All)
+	}
+}
+
+// Each instalment goes through the plan by itself: who paid the first after a firm word is asked for the second from the beginning.
+func TestEachInstalmentBeginsAnew(t *testing.T) {
+	c := collect(t)
+	apptest.Set(t, c.App, "clients", 1, "schedule", "50% issue; 50% 60 days")
+	inv := apptest.Issued(t, c.App, apptest.Advice)
+	if _, err := receivables.Receive(t.Context(), c.App, apptest.Admin, receivables.TypedPayment{ClientID: 1, Day: c.Clock.Today(), Amount: "246", Method: "cash",
+		On: []receivables.PaidInvoice{{InvoiceID: c.id}}}); err != nil {
+		t.Fatal(err)
+	}
+	c.due = inv.Instalments[0].Due
+	c.amount = "123.00"
+	c.late(45)
+	c.goes("45 firm by hand", "")
+	if _, err := receivables.Receive(t.Context(), c.App, apptest.Admin, receivables.TypedPayment{ClientID: 1, Day: c.Clock.Today(), Amount: "123", Method: "cash"}); err != nil {
+		t.Fatal(err)
+	}
+	c.due = inv.Instalments[1].Due
+	c.late(3)
+	c.goes("3 warm", "")
+	apptest.Whole(t, c.App)
+}
+
+func TestNobodyToRemind(t *testing.T) {
+	c := collect(t)
+	c.late(14)
+	for id := range int64(9) {
+		if sheet, err := registry.Read(t.Context(), c.App, apptest.Admin.Actor, "contacts", id); err == nil {
+			apptest.Set(t, c.App, "contacts", sheet.ID, "gets_reminders", "no")
+		}
+	}
+	apptest.Set(t, c.App, "clients", 1, "mail", "")
+	c.goes("", "nobody there has a mail address")
+	apptest.Set(t, c.App, "clients", 1, "delivery", "post")
+	if row := c.row(); !row.Goes {
+		t.Errorf("a letter on paper needs no address: %+v", row)
 	}
 }

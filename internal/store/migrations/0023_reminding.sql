@@ -5,7 +5,8 @@ CREATE TABLE reminders (
 	invoice_id INTEGER NOT NULL REFERENCES invoices(id),
 	client_id INTEGER NOT NULL REFERENCES clients(id),
 	entity_id INTEGER NOT NULL REFERENCES issuing_entities(id),
-	days INTEGER NOT NULL, -- after the due day: the step that it came to
+	due_day TEXT NOT NULL, -- of the oldest instalment that it asked for
+	days INTEGER NOT NULL, -- after that day: the step that it came to
 	day TEXT NOT NULL,
 	act_id INTEGER NOT NULL REFERENCES acts(id) DEFERRABLE INITIALLY DEFERRED
 );
@@ -13,8 +14,8 @@ CREATE INDEX reminders_of_client ON reminders (client_id, day);
 CREATE INDEX reminders_of_invoice ON reminders (invoice_id);
 CREATE INDEX deliveries_of_act ON deliveries (act_id);
 -- Letters of before are known by what they were about.
-INSERT INTO reminders (invoice_id, client_id, entity_id, days, day, act_id)
-	SELECT x.invoice_id, d.client_id, d.entity_id, MAX(CAST(julianday(a.business_day) - julianday(i.due_day) AS INTEGER)), a.business_day, d.act_id
+INSERT INTO reminders (invoice_id, client_id, entity_id, due_day, days, day, act_id)
+	SELECT x.invoice_id, d.client_id, d.entity_id, i.due_day, MAX(CAST(julianday(a.business_day) - julianday(i.due_day) AS INTEGER)), a.business_day, d.act_id
 	FROM deliveries d JOIN delivered x ON x.delivery_id = d.id JOIN invoices i ON i.id = x.invoice_id JOIN acts a ON a.id = d.act_id
 	WHERE d.kind = 'reminder' GROUP BY x.invoice_id, d.act_id;
 

@@ -5,6 +5,7 @@ import sentenceCss from "../../frame/sentence.module.css";
 import { Title } from "../../frame/title";
 import { BankView } from "./bank-view";
 import { CallsView } from "./calls-view";
+import { CashView } from "./cash-view";
 import { DepositsView } from "./deposits-view";
 import { FundsView } from "./funds-view";
 import { JournalView } from "./journal-view";
@@ -16,6 +17,7 @@ import { TransfersView } from "./transfers-view";
 const views = {
   reminders: RemindersView,
   calls: CallsView,
+  cash: CashView,
   bank: BankView,
   payments: PaymentsView,
   funds: FundsView,
@@ -24,7 +26,7 @@ const views = {
   journal: JournalView,
 };
 
-/** What is owed, and what came in: nine looks at the money of clients. */
+/** What is owed, and what came in: ten looks at the money of clients. */
 export function ReceivablesDesk() {
   const { role } = useSession();
   const [search] = useSearchParams();

@@ -65,7 +65,7 @@ export function JournalView() {
   return (
     <>
       <div className={deskCss.deskMain}>
-        <Title views={<MoneyViews />}>Journal for the bookkeeper</Title>
+        <Title views={<MoneyViews />}>Journal</Title>
         <Sentence>
           Everything posted from <SaidDate label="From" value={from} onChange={(day) => say({ from: day })} /> to{" "}
           <SaidDate label="To" value={to} onChange={(day) => say({ to: day })} />, in {currency}

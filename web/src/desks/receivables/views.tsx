@@ -7,6 +7,7 @@ const words = [
   { show: "", word: "Owed" },
   { show: "reminders", word: "Reminders" },
   { show: "calls", word: "To call" },
+  { show: "cash", word: "To come" },
   { show: "bank", word: "Bank" },
   { show: "payments", word: "Payments" },
   { show: "funds", word: "Held for clients" },
