@@ -61,8 +61,11 @@ func TestWhenMoneyIsExpected(t *testing.T) {
 	if e := Expect(due, due.AddDays(-10), habit); e != (Expected{due - 2, due + 5, due + 20}) {
 		t.Errorf("%+v", e)
 	}
-	if e := Expect(due, due+6, habit); e != (Expected{due + 6, due + 6, due + 20}) || Beyond(due, due+20, habit) || !Beyond(due, due+21, habit) {
+	if e := Expect(due, due+6, habit); e != (Expected{due + 6, due + 6, due + 20}) {
 		t.Errorf("%+v", e)
+	}
+	if Beyond(due, due+20, habit) || !Beyond(due, due+21, habit) {
+		t.Error("beyond is after the day by which three of four have paid")
 	}
 	if early := (Habit{Low: -9, Mid: -5, Top: -3}); Beyond(due, due, early) || !Beyond(due, due+1, early) {
 		t.Error("who pays early is not late before the due day")

@@ -37,8 +37,8 @@ func Read(text string) (Plan, error) {
 		}
 		found := how.FindStringSubmatch(typed)
 		if found == nil {
-			return nil, refusal.Errorf("%q is no step of a plan: write days after the due day, then how, like 3 before warm; 14; 30 firm statement; "+
-				"45 firm invoices by hand", strings.TrimSpace(part))
+			return nil, refusal.Errorf("%q is no step of a plan: write days after the due day, then how, like 3 before warm; 14; "+
+				"30 firm statement; 45 firm invoices by hand", strings.TrimSpace(part))
 		}
 		step := Step{Invoices: strings.Contains(found[3], "invoices"), Statement: strings.Contains(found[3], "statement"),
 			ByHand: strings.Contains(found[3], "by hand")}
@@ -112,7 +112,8 @@ func (s Step) day() string {
 	return strconv.Itoa(s.Days)
 }
 
-// Reached is how far an instalment has come: the highest step of which a letter went out, and the day of the last letter about its invoice.
+// Reached is how far an instalment has come: the highest step of which a letter went out, and the day of the last letter about its
+// invoice.
 type Reached struct {
 	Days int
 	Any  bool // whether any did

@@ -107,7 +107,8 @@ func (f *foreseeing) week(on day.Day) *CashWeek {
 
 // owed puts an open instalment where it belongs; what of it is disputed stands apart.
 func (f *foreseeing) owed(of *claims, row *store.OpenInstalment) (err error) {
-	part := CashPart{Client: of.Client, InvoiceID: row.InvoiceID, Number: row.NumberText, Due: row.DueDay, Amount: money.Amount{Minor: row.Open, Currency: row.Currency}}
+	part := CashPart{Client: of.Client, InvoiceID: row.InvoiceID, Number: row.NumberText, Due: row.DueDay,
+		Amount: money.Amount{Minor: row.Open, Currency: row.Currency}}
 	if f.Owed, err = money.AddByCurrency(f.Owed, part.Amount); err != nil {
 		return err
 	}

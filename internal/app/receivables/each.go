@@ -20,8 +20,8 @@ type LetterTo struct {
 }
 
 // toEach does something for accounts, one after the other, until it is told to stop. What is refused is left, and told.
-func toEach(ctx context.Context, accounts []LetterTo, tell app.Progress, one func(context.Context, LetterTo) (int, error)) (letters int, not string,
-	err error) {
+func toEach(ctx context.Context, accounts []LetterTo, tell app.Progress,
+	one func(context.Context, LetterTo) (int, error)) (letters int, not string, err error) {
 	refused := 0
 	for i, of := range accounts {
 		if ctx.Err() != nil {

@@ -146,14 +146,15 @@ func (l Lettering) accountParcel(a *app.App, tx *store.DB) (*delivery.Parcel, er
 	return p, nil
 }
 
-// remind says in a parcel what is asked for: all that is late but for what is passed over, and of the rest what a plan moves on.
-func (s *Statement) remind(tx *store.DB, p *delivery.Parcel, today day.Day, over passing, moved map[int64]bool) error {
+// remind says in a parcel what is asked for: all that is late but for what is passed over, and of the rest the
+// instalments that a plan moves on before they are due.
+func (s *Statement) remind(tx *store.DB, p *delivery.Parcel, today day.Day, over passing, soon map[int64]bool) error {
 	asked, sum, passed := []store.OpenInstalment{}, s.amount(0), ""
 	for i := range s.Open {
 		row := &s.Open[i]
 		why := over.why(row, today)
 		switch {
-		case row.DueDay >= today && !moved[row.InvoiceID] || row.Open <= row.Aside:
+		case row.DueDay >= today && !soon[row.ID] || row.Open <= row.Aside:
 		case why != "":
 			passed += " " + row.NumberText + ": " + why + "."
 		default:

@@ -21,7 +21,8 @@ func OwedTable(ctx context.Context, a *app.App, actor app.Actor, f Filter) (on d
 	for i := range owed.Clients {
 		for _, p := range owed.Clients[i].Open {
 			rows = append(rows, []string{owed.Clients[i].Client, p.Number, p.Part, p.Lead, p.Dated.String(), p.Due.String(),
-				strconv.Itoa(max(0, p.DaysLate)), bandWords[p.Band], string(p.Open.Currency), p.Amount.Typed(), p.Open.Typed(), p.Disputed.Typed()})
+				strconv.Itoa(max(0, p.DaysLate)), bandWords[p.Band], string(p.Open.Currency), p.Amount.Typed(), p.Open.Typed(),
+				p.Disputed.Typed()})
 		}
 	}
 	return owed.AsOf, header, rows, nil

@@ -22,9 +22,10 @@ func BeginReminders(ctx context.Context, a *app.App, r app.Request, accounts []L
 	if before != nil || err != nil {
 		return before, err
 	}
-	return a.Jobs.Begin(a, r, try, "remind", 0, len(accounts), "", func(ctx context.Context, _ int64, tell app.Progress) (string, error) {
+	work := func(ctx context.Context, _ int64, tell app.Progress) (string, error) {
 		return remindAll(ctx, a, r, accounts, tell)
-	})
+	}
+	return a.Jobs.Begin(a, r, try, "remind", 0, len(accounts), "", work)
 }
 
 // remindAll reminds accounts, one after the other, and says what became of it.
@@ -63,11 +64,7 @@ func (r *ToRemind) parcel(a *app.App, tx *store.DB, over passing) (*delivery.Par
 		return nil, err
 	}
 	p := &delivery.Parcel{EntityID: r.EntityID, ClientID: r.ClientID, Client: r.Client, Words: doc.Words(), Kind: core.Reminder, Tone: r.step.Tone}
-	moved := map[int64]bool{}
-	for id := range r.moved {
-		moved[id] = true
-	}
-	if err := r.account.remind(tx, p, a.Clock.Today(), over, moved); err != nil {
+	if err := r.account.remind(tx, p, a.Clock.Today(), over, r.soon); err != nil {
 		return nil, err
 	}
 	if r.step.Statement {
@@ -110,8 +107,8 @@ func note(tx *app.Tx, p *delivery.Parcel, moved map[int64]int) error {
 		if !moves {
 			days = p.Late[id]
 		}
-		err := store.Insert(tx.DB, &store.Reminder{InvoiceID: id, ClientID: p.ClientID, EntityID: p.EntityID, DueDay: tx.Today.AddDays(-p.Late[id]), Days: days,
-			Day: tx.Today, ActID: tx.ActID})
+		err := store.Insert(tx.DB, &store.Reminder{InvoiceID: id, ClientID: p.ClientID, EntityID: p.EntityID,
+			DueDay: tx.Today.AddDays(-p.Late[id]), Days: days, Day: tx.Today, ActID: tx.ActID})
 		if err != nil {
 			return err
 		}

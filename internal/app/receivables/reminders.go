@@ -37,6 +37,7 @@ type ToRemind struct {
 	Invoices []InvoiceToRemind `json:"invoices"`
 	step     reminder.Step     // of its letter
 	moved    map[int64]int     // the days of the step to which invoices move
+	soon     map[int64]bool    // the instalments that move, though they may not be due yet
 	account  *Statement
 }
 
@@ -146,7 +147,7 @@ func readPlans(tx *store.DB, clientIDs []int64, today day.Day) (*plans, error) {
 // of is what the plan of a client does about an account.
 func (p *plans) of(tx *store.DB, s *Statement, client string) (*ToRemind, error) {
 	r := &ToRemind{ClientID: s.Account.ClientID, Client: client, EntityID: s.Account.EntityID, Entity: p.entities[s.Account.EntityID],
-		Currency: s.Account.Currency, Amount: s.amount(0), Invoices: []InvoiceToRemind{}, moved: map[int64]int{}, account: s}
+		Currency: s.Account.Currency, Amount: s.amount(0), Invoices: []InvoiceToRemind{}, moved: map[int64]int{}, soon: map[int64]bool{}, account: s}
 	plan, err := reminder.Read(p.plan(r.ClientID, 0))
 	if err != nil {
 		return nil, err
@@ -154,39 +155,51 @@ func (p *plans) of(tx *store.DB, s *Statement, client string) (*ToRemind, error)
 	at := map[int64]int{}   // in Invoices
 	for i := range s.Open { // by due day: the oldest instalment of each invoice comes first
 		row := &s.Open[i]
-		reached := p.reachedBy(row)
-		r.Last = max(r.Last, reached.Last)
 		n, known := at[row.InvoiceID]
 		if !known {
-			step, moves := plan.Due(row.DueDay, p.today, reached)
-			if row.DueDay >= p.today && !moves {
+			inv := p.invoice(r, plan, row)
+			if inv == nil {
 				continue
 			}
-			inv := InvoiceToRemind{InvoiceID: row.InvoiceID, Number: row.NumberText, Due: row.DueDay, DaysLate: receivable.DaysLate(row.DueDay, p.today),
-				Open: s.amount(0), Why: p.over.why(row, p.today)}
-			if reached.Any {
-				inv.Reached = app.Counted(reached.Days, "day", "days")
-			}
-			if row.Open <= row.Aside {
-				inv.Why = "disputed"
-			}
-			if inv.Why == "" && moves {
-				inv.Step, r.moved[row.InvoiceID] = step.Words(), step.Days
-				if len(r.moved) == 1 || step.Days > r.step.Days {
-					r.step = step
-				}
-			}
-			if next, goesOn := plan.Next(row.DueDay, p.today, reached); goesOn && inv.Why == "" && (r.Next.IsZero() || next < r.Next) {
-				r.Next = next
-			}
 			n = len(r.Invoices)
-			at[row.InvoiceID], r.Invoices = n, append(r.Invoices, inv)
+			at[row.InvoiceID], r.Invoices = n, append(r.Invoices, *inv)
 		}
-		if _, moves := r.moved[row.InvoiceID]; row.DueDay < p.today || moves {
+		if row.DueDay < p.today || r.soon[row.ID] {
 			r.Invoices[n].Open.Minor += row.Open - row.Aside
 		}
 	}
 	return r, p.decide(tx, r)
+}
+
+// invoice is what the plan does about an invoice, by its oldest open instalment; nil: it is neither late nor does a step come before.
+func (p *plans) invoice(r *ToRemind, plan reminder.Plan, row *store.OpenInstalment) *InvoiceToRemind {
+	reached := p.reachedBy(row)
+	r.Last = max(r.Last, reached.Last)
+	step, moves := plan.Due(row.DueDay, p.today, reached)
+	if row.DueDay >= p.today && !moves {
+		return nil
+	}
+	inv := &InvoiceToRemind{InvoiceID: row.InvoiceID, Number: row.NumberText, Due: row.DueDay,
+		DaysLate: receivable.DaysLate(row.DueDay, p.today), Open: money.Zero(row.Currency), Why: p.over.why(row, p.today)}
+	if reached.Any {
+		inv.Reached = app.Counted(reached.Days, "day", "days")
+	}
+	if row.Open <= row.Aside {
+		inv.Why = "disputed"
+	}
+	if inv.Why != "" {
+		return inv
+	}
+	if moves {
+		inv.Step, r.moved[row.InvoiceID], r.soon[row.ID] = step.Words(), step.Days, true
+		if len(r.moved) == 1 || step.Days > r.step.Days {
+			r.step = step
+		}
+	}
+	if next, goesOn := plan.Next(row.DueDay, p.today, reached); goesOn && (r.Next.IsZero() || next < r.Next) {
+		r.Next = next
+	}
+	return inv
 }
 
 // reachedBy is how far an instalment has come: each goes through the plan by itself, but no invoice stands in two letters of a day.

@@ -339,6 +339,9 @@ func TestEachInstalmentBeginsAnew(t *testing.T) {
 	c.amount = "123.00"
 	c.late(45)
 	c.goes("45 firm by hand", "")
+	if body := c.mails.All[len(c.mails.All)-1].Body; strings.Contains(body, "246.00") {
+		t.Errorf("what is not due yet is asked for: %s", body)
+	}
 	if _, err := receivables.Receive(t.Context(), c.App, apptest.Admin, receivables.TypedPayment{ClientID: 1, Day: c.Clock.Today(), Amount: "123", Method: "cash"}); err != nil {
 		t.Fatal(err)
 	}
