@@ -20,7 +20,7 @@ func looker(p *page) func(view string) {
 		p.Helper()
 		p.still()
 		js[chromedp.Void](p, string(axe))
-		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]string](`axe.run({ resultTypes: ["violations"] }).then(r => r.violations.filter(v => v.impact === "serious" || v.impact === "critical" || /head/.test(v.id))
+		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]string](`axe.run({ resultTypes: ["violations"], elementRef: false, iframes: false, preload: false }).then(r => r.violations.filter(v => v.impact === "serious" || v.impact === "critical" || /head/.test(v.id))
 			.flatMap(v => v.nodes.map(n => v.id + ": " + n.html.slice(0, 160) + " " + (n.any[0]?.message ?? ""))))`,
 			chromedp.EvalAwaitPromise))
 		if err != nil {
