@@ -165,9 +165,10 @@ var Items = []Item{
 	{Name: "page_days", OnInvoice: true, Label: "A link works, days", Group: "The client's page", Form: Number, Default: "365",
 		Hint: "after the invoice was sent"},
 	{Name: "reminders", OnInvoice: true, Label: "Reminders", Group: "Collecting", Form: YesNo, Default: "yes"},
-	{Name: "reminder_plan", Label: "Plan of reminders", Group: "Collecting", Form: Reminders, Default: "3 warm; 14; 30 firm statement; 45 firm by hand",
-		Optional: true, Nearest: Client, Hint: "days after the due day, or before it, and how: 3 before warm; 14; 30 firm statement; 45 firm " +
-			"invoices by hand; empty: none by plan"},
+	{Name: "reminder_plan", Label: "Plan of reminders", Group: "Collecting", Form: Reminders,
+		Default: "3 warm; 14; 30 firm statement; 45 firm by hand", Optional: true, Nearest: Client,
+		Hint: "days after the due day, or before it, and how: 3 before warm; 14; 30 firm statement; 45 firm invoices by hand; " +
+			"empty: none by plan"},
 	{Name: "reminder_least", Label: "No reminder below", Group: "Collecting", Form: Amount, Default: "0", Nearest: Client,
 		Hint: "late in all, in the currency that is owed"},
 	{Name: "late_percent", OnInvoice: true, Label: "Late charge, % a month", Group: "Collecting", Form: Percent, Default: "0"},

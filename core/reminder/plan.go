@@ -120,8 +120,8 @@ type Reached struct {
 	Last day.Day
 }
 
-// Due is the step to which an instalment moves on a day: the highest that is due, if it is above the one that was reached. It never moves back,
-// and never twice in one day.
+// Due is the step to which an instalment moves on a day: the highest that is due, if it is above the one that was reached. It never moves
+// back, and never twice in one day.
 func (p Plan) Due(due, today day.Day, r Reached) (Step, bool) {
 	if r.Last >= today {
 		return Step{}, false

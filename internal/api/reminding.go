@@ -11,6 +11,13 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 )
 
+// lettersTo are the accounts to which letters go in one job.
+type lettersTo struct {
+	Body struct {
+		Accounts []receivables.LetterTo `json:"accounts" minItems:"1" maxItems:"5000"`
+	}
+}
+
 func (s *server) registerReminding(api huma.API) {
 	operation(s, api, http.MethodGet, "/reminders", "listReminders", "What plans of reminders do today, and who is passed over",
 		func(ctx context.Context, actor app.Actor, _ *struct{}) ([]receivables.ToRemind, error) {
@@ -21,19 +28,11 @@ func (s *server) registerReminding(api huma.API) {
 			return receivables.PreviewReminder(ctx, s.app, actor, in.Body)
 		})
 	operation(s, api, http.MethodPost, "/reminders", "sendReminders", "Send the letters of plans to some accounts, in the background",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			Body struct {
-				Accounts []receivables.LetterTo `json:"accounts" minItems:"1" maxItems:"5000"`
-			}
-		}) (*app.Job, error) {
+		func(ctx context.Context, actor app.Actor, in *lettersTo) (*app.Job, error) {
 			return receivables.BeginReminders(ctx, s.app, app.Request{Actor: actor}, in.Body.Accounts)
 		})
 	operation(s, api, http.MethodPost, "/statements", "sendStatements", "Send statements of account to some clients, in the background",
-		func(ctx context.Context, actor app.Actor, in *struct {
-			Body struct {
-				Accounts []receivables.LetterTo `json:"accounts" minItems:"1" maxItems:"5000"`
-			}
-		}) (*app.Job, error) {
+		func(ctx context.Context, actor app.Actor, in *lettersTo) (*app.Job, error) {
 			return receivables.BeginStatements(ctx, s.app, app.Request{Actor: actor}, in.Body.Accounts)
 		})
 	operation(s, api, http.MethodPost, "/reminder-holds", "holdReminders", "Leave a client, or an invoice, alone",

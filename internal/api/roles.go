@@ -238,7 +238,8 @@ var allowed = map[string][]app.Role{
 	"listBankStatements": readers,
 	"listBankEntries":    readers,
 	"listReminders":      readers, "previewReminder": billers, "sendReminders": billers, "holdReminders": billers, "liftHold": billers,
-	"listCalls": readers, "exportOwed": readers, "foreseeCash": readers, "sendStatements": billers, "recordCall": billers, "readDealings": readers,
+	"listCalls": readers, "exportOwed": readers, "foreseeCash": readers, "sendStatements": billers,
+	"recordCall": billers, "readDealings": readers,
 	"tryBankFiles":        billers,
 	"readBankFiles":       billers,
 	"takeCertainEntries":  billers,
@@ -277,7 +278,8 @@ var ofKind = map[string]struct{ read, change []app.Role }{
 // onlyReads are the operations that are sent a body, or that leave nothing behind but
 // a trace: they take no key.
 var onlyReads = map[string]bool{"checkDocuments": true, "checkImport": true, "previewCredit": true,
-	"previewLetter": true, "previewLetters": true, "previewClientLetter": true, "previewReminder": true, "markInvoiceOpened": true, "isItOurs": true, "notePayment": true, "previewMail": true, "tryBankFiles": true,
+	"previewLetter": true, "previewLetters": true, "previewClientLetter": true, "previewReminder": true,
+	"markInvoiceOpened": true, "isItOurs": true, "notePayment": true, "previewMail": true, "tryBankFiles": true,
 	"previewPage": true, "priceProposal": true,
 	"valuePurchase": true, "valueEntry": true, "askRate": true, "previewRerate": true, "previewDecision": true, "previewTogether": true,
 	"tally": true, "chooseOnPage": true,

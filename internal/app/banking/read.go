@@ -259,7 +259,8 @@ func (s *statement) findNew(tx *store.DB, before *store.BankStatement) error {
 // keep stores a statement with the entries that are not there yet.
 func (s *statement) keep(tx *app.Tx) error {
 	row := &store.BankStatement{AccountID: s.account.ID, EntityID: s.account.EntityID, Number: s.said.Number, FromDay: s.said.From,
-		ToDay: s.said.To, Opening: s.said.Opening, Closing: s.said.Closing, Currency: s.said.Currency, FileName: s.found.File, ActID: tx.ActID, ReadAt: tx.Now}
+		ToDay: s.said.To, Opening: s.said.Opening, Closing: s.said.Closing, Currency: s.said.Currency,
+		FileName: s.found.File, ActID: tx.ActID, ReadAt: tx.Now}
 	if err := store.Insert(tx.DB, row); err != nil {
 		return err
 	}

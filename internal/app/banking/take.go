@@ -160,7 +160,8 @@ func hold(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatch, erro
 		return nil, app.RefuseField("as", "It went out: nothing of it can be held.")
 	}
 	payment, err := receivables.HoldFunds(tx, receivables.TypedFunds{ClientID: in.ClientID, EngagementID: in.EngagementID,
-		EntityID: row.EntityID, RequestID: in.RequestID, Currency: row.Currency, Day: row.BookedDay, Minor: row.Amount, Method: "transfer", Reference: referenceOf(row)})
+		EntityID: row.EntityID, RequestID: in.RequestID, Currency: row.Currency, Day: row.BookedDay, Minor: row.Amount,
+		Method: "transfer", Reference: referenceOf(row)})
 	if err != nil {
 		return nil, err
 	}

@@ -37,12 +37,8 @@ type ToCall struct {
 // WhomToCall lists the clients with something late, those first whose call is worth most. Who is to be called again later stands at the end.
 func WhomToCall(ctx context.Context, a *app.App, actor app.Actor) ([]ToCall, error) {
 	tx, today := a.Read(ctx, actor), a.Clock.Today()
-	all, err := claimsOf(a, tx, 0)
+	all, c, err := readCalling(a, tx)
 	if err != nil {
-		return nil, err
-	}
-	c := &calling{today: today}
-	if err := c.read(tx); err != nil {
 		return nil, err
 	}
 	list := []ToCall{}
@@ -64,7 +60,7 @@ func WhomToCall(ctx context.Context, a *app.App, actor app.Actor) ([]ToCall, err
 	return list, nil
 }
 
-// calling is what is known of all clients to say what a call is worth.
+// calling is what is known of all clients to say what a call is worth, and when money comes.
 type calling struct {
 	today  day.Day
 	tx     *store.DB
@@ -74,10 +70,21 @@ type calling struct {
 	usual  receivable.Habit // of the firm
 	calls  map[int64]store.Call
 	last   map[int64]day.Day
+	rates  map[money.Currency]*money.ExchangeRate // nil: there is none
+}
+
+// readCalling reads what all clients owe, with what is known of them.
+func readCalling(a *app.App, tx *store.DB) ([]*claims, *calling, error) {
+	all, err := claimsOf(a, tx, 0)
+	if err != nil {
+		return nil, nil, err
+	}
+	c := &calling{today: a.Clock.Today(), tx: tx, calls: map[int64]store.Call{}, last: map[int64]day.Day{},
+		rates: map[money.Currency]*money.ExchangeRate{}}
+	return all, c, c.read(tx)
 }
 
 func (c *calling) read(tx *store.DB) (err error) {
-	c.tx = tx
 	if c.firm, err = store.TheFirm(tx); err != nil {
 		return err
 	}
@@ -91,7 +98,6 @@ func (c *calling) read(tx *store.DB) (err error) {
 	if err != nil {
 		return err
 	}
-	c.calls, c.last = map[int64]store.Call{}, map[int64]day.Day{}
 	for _, k := range calls {
 		c.calls[k.ClientID] = k
 	}
@@ -170,15 +176,30 @@ func (c *calling) of(of *claims) (*ToCall, error) {
 
 // worth is what a call for an amount is worth, in the firm's currency; without a rate the amount is taken as it is.
 func (c *calling) worth(amount money.Amount, late int, habit receivable.Habit) (int64, error) {
-	rate, _, err := setup.Exchange(c.tx, c.firm, amount.Currency, c.today)
-	if refusal.Is(err) {
-		return receivable.Worth(amount.Minor, late, habit), nil
+	valued, known, err := c.valued(amount)
+	if !known {
+		valued = amount
 	}
-	if err != nil {
-		return 0, err
-	}
-	valued, err := amount.Convert(rate, c.firm.Currency)
 	return receivable.Worth(valued.Minor, late, habit), err
+}
+
+// valued is an amount in the firm's currency, at today's rate, and whether there is one.
+func (c *calling) valued(amount money.Amount) (valued money.Amount, known bool, err error) {
+	rate, asked := c.rates[amount.Currency]
+	if !asked {
+		found, _, err := setup.Exchange(c.tx, c.firm, amount.Currency, c.today)
+		if err == nil {
+			rate = &found
+		} else if !refusal.Is(err) {
+			return valued, false, err
+		}
+		c.rates[amount.Currency] = rate
+	}
+	if rate == nil {
+		return money.Zero(c.firm.Currency), false, nil
+	}
+	valued, err = amount.Convert(*rate, c.firm.Currency)
+	return valued, true, err
 }
 
 // phones says whom to ask for, and how to reach them: a contact who gets reminders, else invoices, else anyone with a number.

@@ -9,11 +9,9 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/money"
 	"dorvet/core/receivable"
-	"dorvet/core/refusal"
 	"dorvet/core/schedule"
 	"dorvet/internal/app"
 	"dorvet/internal/app/profiles"
-	"dorvet/internal/app/setup"
 	"dorvet/internal/app/unbilled"
 	"dorvet/internal/store"
 )
@@ -61,17 +59,12 @@ const weeksAhead = 13
 
 // ToCome reads what is likely to come, week by week. What is expected after the last week stands in it.
 func ToCome(ctx context.Context, a *app.App, actor app.Actor) (*CashToCome, error) {
-	tx, today := a.Read(ctx, actor), a.Clock.Today()
-	all, err := claimsOf(a, tx, 0)
+	today := a.Clock.Today()
+	all, c, err := readCalling(a, a.Read(ctx, actor))
 	if err != nil {
 		return nil, err
 	}
-	c := &calling{today: today}
-	if err := c.read(tx); err != nil {
-		return nil, err
-	}
-	f := &foreseeing{c, &CashToCome{Beyond: []CashPart{}, Disputed: []CashPart{}, Owed: []money.Amount{}, Without: []string{}},
-		map[money.Currency]money.ExchangeRate{}}
+	f := &foreseeing{c, &CashToCome{Beyond: []CashPart{}, Disputed: []CashPart{}, Owed: []money.Amount{}, Without: []string{}}}
 	for n := range weeksAhead {
 		none := money.Zero(c.firm.Currency)
 		f.Weeks = append(f.Weeks, CashWeek{From: today.Monday().AddDays(7 * n), Expected: []money.Amount{}, Planned: []money.Amount{},
@@ -89,7 +82,9 @@ func ToCome(ctx context.Context, a *app.App, actor app.Actor) (*CashToCome, erro
 	}
 	for n := 1; n < len(f.Weeks); n++ { // by the end of a week
 		by, before := &f.Weeks[n].By, f.Weeks[n-1].By
-		by.Late.Minor, by.Mid.Minor, by.Early.Minor = by.Late.Minor+before.Late.Minor, by.Mid.Minor+before.Mid.Minor, by.Early.Minor+before.Early.Minor
+		by.Late.Minor += before.Late.Minor
+		by.Mid.Minor += before.Mid.Minor
+		by.Early.Minor += before.Early.Minor
 	}
 	return f.CashToCome, nil
 }
@@ -97,7 +92,6 @@ func ToCome(ctx context.Context, a *app.App, actor app.Actor) (*CashToCome, erro
 type foreseeing struct {
 	*calling
 	*CashToCome
-	rates map[money.Currency]money.ExchangeRate // those that there are
 }
 
 // week is the week of a day: the first for what is before, the last for what is after.
@@ -134,32 +128,14 @@ func (f *foreseeing) owed(of *claims, row *store.OpenInstalment) (err error) {
 	if week.Expected, err = money.AddByCurrency(week.Expected, part.Amount); err != nil {
 		return err
 	}
-	valued, err := f.valued(part.Amount)
-	f.week(when.Early).By.Early.Minor += valued
-	week.By.Mid.Minor += valued
-	f.week(when.Late).By.Late.Minor += valued
-	return err
-}
-
-// valued is an amount in the firm's currency, at today's rate; without one it is none, and its currency is named.
-func (f *foreseeing) valued(amount money.Amount) (int64, error) {
-	rate, known := f.rates[amount.Currency]
-	if !known {
-		var err error
-		rate, _, err = setup.Exchange(f.tx, f.firm, amount.Currency, f.today)
-		if refusal.Is(err) {
-			if !slices.Contains(f.Without, string(amount.Currency)) {
-				f.Without = append(f.Without, string(amount.Currency))
-			}
-			return 0, nil
-		}
-		if err != nil {
-			return 0, err
-		}
-		f.rates[amount.Currency] = rate
+	valued, known, err := f.valued(part.Amount)
+	if own := string(part.Amount.Currency); err == nil && !known && !slices.Contains(f.Without, own) {
+		f.Without = append(f.Without, own)
 	}
-	valued, err := amount.Convert(rate, f.firm.Currency)
-	return valued.Minor, err
+	f.week(when.Early).By.Early.Minor += valued.Minor
+	week.By.Mid.Minor += valued.Minor
+	f.week(when.Late).By.Late.Minor += valued.Minor
+	return err
 }
 
 // planned puts the charges that will be billed where their money is likely to come: their bill day, the terms of the client, its delay.

@@ -15,7 +15,7 @@ import (
 // LetterTo names the account of a client that a letter is about.
 type LetterTo struct {
 	ClientID int64          `json:"clientId"`
-	EntityID int64          `json:"entityId" doc:"0: all of the firm"`
+	EntityID int64          `json:"entityId" doc:"of statements 0: all of the firm"`
 	Currency money.Currency `json:"currency" maxLength:"3"`
 }
 

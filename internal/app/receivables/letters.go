@@ -14,7 +14,6 @@ import (
 	"dorvet/internal/app"
 	"dorvet/internal/app/delivery"
 	"dorvet/internal/app/papers"
-	"dorvet/internal/app/profiles"
 	"dorvet/internal/store"
 )
 
@@ -126,8 +125,8 @@ func (l Lettering) accountParcel(a *app.App, tx *store.DB) (*delivery.Parcel, er
 		if err := s.remind(tx, p, today, over, nil); err != nil {
 			return nil, err
 		}
-		profile, err := profiles.Profile(tx, account.ClientID, 0)
-		if err == nil && !profile.Yes("reminders") {
+		off, err := remindersOff(tx, []int64{account.ClientID})
+		if err == nil && off(account.ClientID) {
 			p.Problem = "Reminders to " + client.Name + " are off, by their profile or their own wish: write to them yourself."
 		}
 		return p, err

@@ -57,13 +57,8 @@ func (p passing) why(row *store.OpenInstalment, today day.Day) string {
 	return ""
 }
 
-// remindersOff is why a client is never reminded by letter; nothing: they are.
-func remindersOff(tx *store.DB, clientIDs []int64) (func(clientID int64) string, error) {
+// remindersOff says which of some clients, or of all (nil), get no reminders by letter. They may be called all the same.
+func remindersOff(tx *store.DB, clientIDs []int64) (func(clientID int64) bool, error) {
 	wants, err := profiles.Nearest(tx, "reminders", clientIDs...)
-	return func(clientID int64) string {
-		if wants(clientID, 0) == "no" {
-			return "reminders are off, by their profile or their own wish"
-		}
-		return ""
-	}, err
+	return func(clientID int64) bool { return wants(clientID, 0) == "no" }, err
 }

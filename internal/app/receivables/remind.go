@@ -99,7 +99,8 @@ func (r *ToRemind) send(a *app.App, tx *app.Tx) (delivery.Sent, error) {
 	return delivery.SendWithin(a, tx, p, delivery.Handover{})
 }
 
-// note keeps of which invoices a letter reminds, and to which step the oldest instalment of each has come: that of the plan, else the days by which it is late.
+// note keeps of which invoices a letter reminds, and to which step the oldest instalment of each has come: that of the plan, else the days
+// by which it is late.
 func note(tx *app.Tx, p *delivery.Parcel, moved map[int64]int) error {
 	for i := range p.Invoices {
 		id := p.Invoices[i].ID

@@ -105,7 +105,7 @@ func boolFirst(a, b bool) int {
 type plans struct {
 	today       day.Day
 	plan, least func(clientID, engagementID int64) string
-	off         func(clientID int64) string
+	off         func(clientID int64) bool
 	over        passing
 	way         func(clientID, engagementID int64) string
 	reached     map[int64][]store.RemindedRow // by invoice
@@ -239,8 +239,8 @@ func (p *plans) decide(tx *store.DB, r *ToRemind) error {
 		return err
 	}
 	switch {
-	case p.off(r.ClientID) != "":
-		r.Why = p.off(r.ClientID)
+	case p.off(r.ClientID):
+		r.Why = "reminders are off, by their profile or their own wish"
 	case p.over.clients[r.ClientID] != "":
 		r.Why = p.over.clients[r.ClientID]
 	case len(r.Invoices) > 0 && asked == 0:

@@ -6,6 +6,10 @@ import historyCss from "../../frame/history.module.css";
 import { Refused } from "../../frame/state";
 import { type Dealt, useDealings, useLift } from "./use-reminding";
 
+/** So many are read, the latest; so many of them are shown at once. */
+const most = 200;
+const shown = 12;
+
 /** All that was said with a client about money, the latest first, with what is left alone above it. */
 export function Dealings({ client, mayAct }: { client: number; mayAct: boolean }) {
   const dealings = useDealings(client).data;
@@ -22,17 +26,28 @@ export function Dealings({ client, mayAct }: { client: number; mayAct: boolean }
         </p>
       ))}
       {dealings.dealings.length === 0 && <p className="soft">Nothing yet.</p>}
-      <ol>
-        {dealings.dealings.map((one) => (
-          <li key={`${one.what} ${one.at} ${one.numbers} ${one.who}`}>
-            <Words of={one} />
-            <span className="soft">{instant(one.at)}</span>
-          </li>
-        ))}
-      </ol>
+      <Listed rows={dealings.dealings.slice(0, shown)} />
+      {dealings.dealings.length > shown && (
+        <details>
+          <summary className="link">and {dealings.dealings.length - shown} more</summary>
+          <Listed rows={dealings.dealings.slice(shown)} />
+        </details>
+      )}
+      {dealings.dealings.length === most && <p className="soft">What is older stands under Letters and Payments.</p>}
     </section>
   );
 }
+
+const Listed = ({ rows }: { rows: Dealt[] }) => (
+  <ol>
+    {rows.map((one) => (
+      <li key={`${one.what} ${one.at} ${one.numbers} ${one.who}`}>
+        <Words of={one} />
+        <span className="soft">{instant(one.at)}</span>
+      </li>
+    ))}
+  </ol>
+);
 
 const letterWords: Record<string, string> = {
   invoice: "Invoice",

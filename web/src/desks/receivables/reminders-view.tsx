@@ -68,7 +68,7 @@ export function RemindersView() {
       <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>Reminders</Title>
         <Sentence>
-          Letters of the <Link to="/set-up/firm">plans of reminders</Link>{" "}
+          Letters of the <Link to="/set-up">plans of reminders</Link>{" "}
           <SaidChoice
             label="Which"
             value={show}

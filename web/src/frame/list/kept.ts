@@ -12,9 +12,15 @@ const nothing: Kept = { hidden: [], widths: {} };
 /** Where a page leaves to the next one of the same tab what it could not wait for. */
 const left = "dorvet.lists";
 
-/** What a person changed and the server has not said that it keeps: who leaves the page before it does, loses nothing. */
-const unsent = new Map<string, { of: number; shape: Kept }>(JSON.parse(sessionStorage.getItem(left) ?? "[]"));
+/** A shape, and whose it is. */
+type Owned = { of: number; shape: Kept };
+
+/** What the page before could not wait for: it was sent, but this page may have been read before it came. */
+const before = new Map<string, Owned>(JSON.parse(sessionStorage.getItem(left) ?? "[]"));
 sessionStorage.removeItem(left);
+
+/** What a person changed and the server has not said that it keeps: who leaves the page before it does, loses nothing. */
+const unsent = new Map<string, Owned>();
 
 window.addEventListener("pagehide", () => {
   if (unsent.size > 0) sessionStorage.setItem(left, JSON.stringify([...unsent]));
@@ -36,12 +42,13 @@ export function useKept(list: string) {
     queue: "lists",
     changesNothing: true,
   });
-  const mine = unsent.get(list);
+  const mine = unsent.get(list) ?? before.get(list);
   const kept = (mine && mine.of === session.personId ? mine.shape : session.lists[list]) ?? nothing;
   const keep = (changed: Partial<Kept>) => {
     const next = { ...kept, ...changed };
     shows(queries, "/api/session", undefined, { ...session, lists: { ...session.lists, [list]: next } });
     const change = { of: session.personId, shape: next };
+    before.delete(list);
     unsent.set(list, change);
     send
       .mutateAsync(next)
