@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"fmt"
 	"mime"
 	"net/http"
 
@@ -83,6 +84,7 @@ func (s *server) registerReceivables(api huma.API) {
 			return receivables.EnterOpening(ctx, s.app, r, in.Body)
 		})
 	s.registerCredit(api)
+	s.registerLost(api)
 	s.registerFunds(api)
 	s.registerDeposits(api)
 }
@@ -118,6 +120,44 @@ func (s *server) registerCredit(api huma.API) {
 		}) (*receivables.Payment, error) {
 			account := receivables.Account{ClientID: in.Body.ClientID, EntityID: in.Body.EntityID, Currency: in.Body.Currency}
 			return receivables.RefundCredit(ctx, s.app, app.Request{Actor: actor}, account, in.Body.Amount, in.Body.Day)
+		})
+}
+
+// registerLost has bad debt: what is given up, and what comes of it after all.
+func (s *server) registerLost(api huma.API) {
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/write-off", "writeOffInvoice", "Give up what is owed on an invoice, with its tax",
+		func(ctx context.Context, r app.Request, in *struct {
+			ByID
+			Body receivables.GivingUp
+		}) (*drafts.Changed, error) {
+			return receivables.WriteOff(ctx, s.app, r, in.ID, in.Body)
+		})
+	onInvoice(s, api, http.MethodPost, "/invoices/{id}/owed-again", "oweAgain", "Take the write-off of an invoice back: it is owed again",
+		func(ctx context.Context, r app.Request, in *ByID) (*drafts.Changed, error) {
+			return receivables.OweAgain(ctx, s.app, r, in.ID)
+		})
+	operation(s, api, http.MethodGet, "/bad-debt", "listBadDebt", "What was written off in a period, and what came of it after all",
+		func(ctx context.Context, actor app.Actor, in *Period) ([]receivables.Lost, error) {
+			from, to, err := in.days()
+			if err != nil {
+				return nil, err
+			}
+			return receivables.BadDebt(ctx, s.app, actor, from, to)
+		})
+	operationRaw(s, api, "/bad-debt/export", "exportBadDebt", "What was written off in a period, and what came of it, as CSV or XLSX",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Period
+			Form string `query:"form" enum:"csv,xlsx" default:"csv"`
+		}) (*download, error) {
+			from, to, err := in.days()
+			if err != nil {
+				return nil, err
+			}
+			header, rows, err := receivables.BadDebtTable(ctx, s.app, actor, from, to)
+			if err != nil {
+				return nil, err
+			}
+			return written(fmt.Sprintf("bad debt %s to %s", from, to), in.Form, header, rows)
 		})
 }
 

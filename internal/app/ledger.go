@@ -29,6 +29,8 @@ const (
 	Credit         = "credit" // of clients
 	Funds          = "funds"  // held for clients
 	Gifts          = "gifts"  // of thanks, beside what was owed
+	BadDebt        = "bad_debt"
+	BadDebtTax     = "bad_debt_tax" // the tax part of what was lost
 	Bank           = "bank"
 	ExchangeResult = "exchange"
 )

@@ -1,9 +1,38 @@
 package demo
 
 import (
+	"slices"
+
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/store"
 )
+
+// givenUp are invoices that nobody will pay: two too small to pursue, one whose client is insolvent, of which a part comes after all.
+func (s *seeder) givenUp() error {
+	today := s.app.Clock.Today()
+	all, err := store.All[store.Invoice](s.app.Store.Read(s.ctx, store.Everything), "id")
+	if err != nil {
+		return err
+	}
+	for _, g := range []struct {
+		number, reason, note, came string
+	}{{"SC827", store.LostTooSmall, "", ""}, {"SC828", store.LostTooSmall, "", "138.38"},
+		{"SC838", store.LostInsolvent, "proceedings since August", "1000"}} {
+		inv := &all[slices.IndexFunc(all, func(i store.Invoice) bool { return i.NumberText == g.number })]
+		in := receivables.GivingUp{Day: today.AddDays(-35), Reason: g.reason, Note: g.note}
+		if _, err := receivables.WriteOff(s.ctx, s.app, s.admin, inv.ID, in); err != nil {
+			return err
+		}
+		if g.came == "" {
+			continue
+		}
+		if _, err := receivables.Receive(s.ctx, s.app, s.admin, receivables.TypedPayment{ClientID: inv.ClientID, Day: today.AddDays(-12),
+			Amount: g.came, Method: "transfer", Note: "From the administrator", On: []receivables.PaidInvoice{{InvoiceID: inv.ID}}}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
 
 // collecting is what somebody has done about what is late: whom to ask for and where, plans of some clients' own, two who are left alone,
 // four calls.

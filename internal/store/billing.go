@@ -216,7 +216,7 @@ func Invoices(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 // thousands, for which GORM takes five times as long. What lists don't show is left empty.
 func InvoiceHeads(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 	found, err := tx.gorm.Raw(`SELECT i.id, i.version, i.kind, i.state, i.number_text, i.client_id, i.currency, i.from_day, i.up_to_day,
-		i.dated, i.net, i.tax, i.total, i.open, i.credited, i.disputed, i.reopened,
+		i.dated, i.net, i.tax, i.total, i.open, i.credited, i.written_off, i.disputed, i.reopened,
 		i.run_id, i.divided, i.handed, `+aroundInvoice+f.where()+"ORDER BY "+order,
 		f.arguments(tx)).Rows()
 	if err != nil {
@@ -228,7 +228,7 @@ func InvoiceHeads(tx *DB, f InvoiceFilter, order string) ([]InvoiceRow, error) {
 		r := InvoiceRow{}
 		engagements := new(string)
 		if err := found.Scan(&r.ID, &r.Version, &r.Kind, &r.State, &r.NumberText, &r.ClientID, &r.Currency, dayInto{&r.FromDay},
-			dayInto{&r.UpToDay}, dayInto{&r.Dated}, &r.Net, &r.Tax, &r.Total, &r.Open, &r.Credited, &r.Disputed, &r.Reopened, &r.RunID,
+			dayInto{&r.UpToDay}, dayInto{&r.Dated}, &r.Net, &r.Tax, &r.Total, &r.Open, &r.Credited, &r.WrittenOff, &r.Disputed, &r.Reopened, &r.RunID,
 			&r.Divided, &r.Handed, &r.Client, &engagements, &r.Entries, dayInto{&r.NextDue}); err != nil {
 			return nil, err
 		}

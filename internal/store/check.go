@@ -67,6 +67,13 @@ var conservations = []conservation{
 		HAVING (n.state = 'taken') <> (COUNT(b.id) > 0) OR n.state = 'taken' AND ABS(n.amount) <> ABS(SUM(COALESCE(p.amount, t.amount)))
 			OR n.state = 'taken' AND SUM(p.id IS NOT NULL AND p.reverses_id IS NULL AND EXISTS (SELECT 1 FROM payments z WHERE z.reverses_id = p.id
 				AND NOT EXISTS (SELECT 1 FROM bank_matches y WHERE y.payment_id = z.id))) > 0`},
+	{"what is written off of an invoice is what the ledger says, and was written off by an act", `
+		SELECT i.id, i.number_text || ' has ' || i.written_off || ' written off, the ledger ' || COALESCE(m.lost, 0) AS what FROM invoices i
+		LEFT JOIN (SELECT invoice_id, SUM(CASE WHEN to_bucket IN ('bad_debt', 'bad_debt_tax') THEN amount ELSE -amount END) AS lost
+			FROM money_movements WHERE 'bad_debt' IN (from_bucket, to_bucket) OR 'bad_debt_tax' IN (from_bucket, to_bucket)
+			GROUP BY invoice_id) m ON m.invoice_id = i.id
+		LEFT JOIN (SELECT invoice_id, SUM(net + tax) AS given FROM write_offs GROUP BY invoice_id) w ON w.invoice_id = i.id
+		WHERE i.written_off <> COALESCE(m.lost, 0) OR i.written_off < 0 OR i.written_off > COALESCE(w.given, 0)`},
 	{"what is disputed is what its client disputes", `
 		SELECT i.id, i.number_text || ' disputes ' || i.disputed_amount || ' of ' || i.open AS what FROM invoices i
 		WHERE i.disputed_amount < 0 OR i.disputed_amount > 0 AND i.disputed = '' OR EXISTS (SELECT 1 FROM claims k WHERE k.invoice_id = i.id

@@ -278,8 +278,8 @@ func OwedBefore(tx *DB, a Account, butInvoiceID int64) (owed int64, err error) {
 func ReceivedOn(tx *DB, invoiceID int64) (received int64, err error) {
 	err = tx.gorm.Raw(`SELECT COALESCE(SUM(CASE WHEN from_bucket = 'receivable' THEN amount ELSE -amount END), 0) FROM money_movements
 		WHERE invoice_id = ? AND instalment_id IS NOT NULL AND 'receivable' IN (from_bucket, to_bucket)
-			AND kind IN ('payment', 'funds_applied',
-			'credit_used', 'reversed')`, invoiceID).Scan(&received).Error
+			AND 'bad_debt' NOT IN (from_bucket, to_bucket) AND 'bad_debt_tax' NOT IN (from_bucket, to_bucket)
+			AND kind IN ('payment', 'funds_applied', 'credit_used', 'reversed')`, invoiceID).Scan(&received).Error
 	return received, err
 }
 

@@ -82,6 +82,7 @@ type Invoice struct {
 	Handed                       delivery.Standing
 	HandedBefore                 bool  // it was issued before deliveries were noted
 	DisputedAmount               int64 // gross, of one that is disputed in part
+	WrittenOff                   int64 // as bad debt, with its tax, less what came of it after all
 }
 
 // Amount is minor units of the invoice's currency.
@@ -92,6 +93,9 @@ func (i *Invoice) Amount(minor int64) money.Amount {
 // InvoiceEngagement says that an engagement is billed on an invoice, even if
 // all of its lines were taken out.
 type InvoiceEngagement struct{ InvoiceID, EngagementID int64 }
+
+// Payable is what can be paid of an invoice: what is owed, and what was lost and comes after all.
+func (i *Invoice) Payable() int64 { return i.Open + i.WrittenOff }
 
 // Account is whose money an invoice moves.
 func (i *Invoice) Account() Account {

@@ -57,6 +57,28 @@ type Transfer struct {
 	DoneDay            day.Day `gorm:"serializer:day"`
 }
 
+// The reasons for which what is owed is written off.
+const (
+	LostInsolvent   = "insolvent"
+	LostUnwilling   = "unwilling"
+	LostUntraceable = "untraceable"
+	LostTooSmall    = "too_small"
+	LostGoodwill    = "goodwill"
+	LostOther       = "other"
+)
+
+// WriteOff is what of an invoice was given up as bad debt, in minor units.
+type WriteOff struct {
+	Row
+	InvoiceID, ClientID, EntityID int64
+	Day                           day.Day `gorm:"serializer:day"`
+	Net, Tax                      int64
+	Currency                      money.Currency
+	Reason, Note                  string
+	PersonID                      *int64
+	ActID                         int64
+}
+
 // DepositRequest asks a client for money to be held: it is not taxed and not owed.
 type DepositRequest struct {
 	Row

@@ -101,6 +101,7 @@ var scopeRules = []scopeRule{
 	{"reminders", byInvoice, "", ""},
 	{"reminder_holds", byClient + " AND (r.invoice_id IS NULL OR " + byInvoice + ")", "r.invoice_id IS NOT NULL AND " + byInvoice + " OR " +
 		ownClient, ""},
+	{"write_offs", byInvoice, "", ""},
 	{"calls", byClient, ownClient, ""},
 	{"online_payments", byEntity, "", ""},
 	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN " +

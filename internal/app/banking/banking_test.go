@@ -384,3 +384,36 @@ func TestBankEntriesAddUpInWhateverOrder(t *testing.T) {
 	}
 	apptest.Whole(t, a)
 }
+
+// What was written off and comes after all is found by its number, and recovered; it is never taken by itself.
+func TestWhatWasWrittenOffComesAfterAll(t *testing.T) {
+	a, account := firm(t)
+	inv := apptest.Issued(t, a, apptest.Survey) // 246.00
+	_, err := receivables.WriteOff(t.Context(), a, apptest.Admin, inv.ID, receivables.GivingUp{Reason: "unwilling"})
+	must(t, err)
+	read(t, a, file(account, "2026-12-01,300.00,"+inv.Document.Number+",Alder,DE1"))
+	if done, err := banking.TakeCertain(t.Context(), a, apptest.Admin, account); err != nil || done.Entries != 0 {
+		t.Errorf("%+v, %v", done, err)
+	}
+	e := entries(t, a, "open")[0]
+	if p := e.Proposals; len(p) == 0 || p[0].Sureness != bank.Likely || p[0].Credit.String() != "54.00" {
+		t.Fatalf("%+v", e)
+	}
+	taken := take(t, a, &e, 0)
+	apptest.Whole(t, a)
+	lost := func() string {
+		t.Helper()
+		now, err := invoices.One(t.Context(), a, apptest.Admin.Actor, inv.ID)
+		must(t, err)
+		return now.WrittenOff.String()
+	}
+	if lost() != "0.00" {
+		t.Errorf("%s is still lost", lost())
+	}
+	_, err = banking.Undo(t.Context(), a, apptest.Admin, taken.ID, taken.Version)
+	must(t, err)
+	apptest.Whole(t, a)
+	if lost() != "246.00" {
+		t.Errorf("%s is lost again", lost())
+	}
+}

@@ -127,6 +127,7 @@ type known struct {
 	standing  []store.PaymentRow
 	requests  []store.RequestRow
 	transfers []store.TransferRow
+	lost      []store.Invoice // of which something is written off, and nothing owed
 }
 
 // desk finds what entries may be; what they are compared with is read once for each side.
@@ -197,6 +198,9 @@ func (d *desk) readOthers(k *known, of side, oldest day.Day) (err error) {
 			k.requests = append(k.requests, r)
 		}
 	}
+	if k.lost, err = store.LostOf(d.tx, of.entityID, of.currency); err != nil {
+		return err
+	}
 	transfers, err := store.Transfers(d.tx, false)
 	for _, t := range transfers {
 		if t.EntityID == of.entityID && t.Currency == of.currency {
@@ -255,6 +259,7 @@ func (k *known) propose(row *store.BankEntryRow) []EntryProposal {
 		list = append(list, k.transferred(row)...)
 	} else {
 		list = append(list, k.deposits(row)...)
+		list = append(list, k.afterAll(row)...)
 		for _, p := range k.finder.Propose(said(row)) {
 			if v := k.view(row, &p); !row.ClientsMoney {
 				list = append(list, v)
@@ -392,6 +397,26 @@ func (k *known) deposits(row *store.BankEntryRow) []EntryProposal {
 		}
 		v := k.blank(row, sure, AsFunds, r.ClientID, "%s", reason+r.NumberText)
 		v.Client, v.RequestID = r.Client, r.ID
+		list = append(list, v)
+	}
+	return list
+}
+
+// afterAll are invoices that were written off, named by their number or our reference: it comes after all.
+func (k *known) afterAll(row *store.BankEntryRow) []EntryProposal {
+	list := []EntryProposal{}
+	if row.ClientsMoney {
+		return list
+	}
+	words := strings.Fields(strings.ToUpper(row.Text + " " + row.EndToEnd))
+	for i := range k.lost {
+		inv := &k.lost[i]
+		if !slices.Contains(words, strings.ToUpper(inv.NumberText)) && row.Creditor != paymentmethod.Reference(inv.NumberText) {
+			continue
+		}
+		v := k.blank(row, bank.Likely, AsInvoices, inv.ClientID, "it names %s, which was written off: it comes after all", inv.NumberText)
+		on := inv.Amount(min(row.Amount, inv.WrittenOff))
+		v.On, v.Credit.Minor = []EntryPut{{inv.ID, inv.NumberText, on}}, row.Amount-on.Minor
 		list = append(list, v)
 	}
 	return list

@@ -23,7 +23,7 @@ type InvoicePage struct {
 	What        string            `json:"what" doc:"what it is for"`
 	Printed     invoice.Printed   `json:"printed" doc:"as it is on paper; without lines, where they are not shown"`
 	Made        [][]MadeOf        `json:"made" doc:"of what each line is made, by section"`
-	Notice      string            `json:"notice" enum:",changing,replaced,credited,credited_part,paid,disputed" doc:"to be known first"`
+	Notice      string            `json:"notice" enum:",changing,replaced,credited,credited_part,closed,paid,disputed" doc:"to be known first"`
 	Total       string            `json:"total"`
 	Open        string            `json:"open" doc:"still to be paid; nothing if it is not"`
 	Late        bool              `json:"late"`
@@ -164,6 +164,8 @@ func (g *guest) notice() string {
 		return "changing"
 	case g.sent != 0 && g.sent < inv.Revision:
 		return "replaced"
+	case inv.WrittenOff != 0 && inv.Open == 0:
+		return "closed"
 	case inv.Credited != 0 && inv.Open == 0:
 		return "credited"
 	case inv.Credited != 0:

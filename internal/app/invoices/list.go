@@ -306,6 +306,12 @@ func beside(r *store.InvoiceRow) string {
 	case r.Credited != 0:
 		words = append(words, "credited in part")
 	}
+	switch {
+	case r.WrittenOff != 0 && r.Open == 0:
+		words = append(words, "written off")
+	case r.WrittenOff != 0:
+		words = append(words, "written off in part")
+	}
 	if r.Disputed != "" {
 		words = append(words, "disputed")
 	}

@@ -383,7 +383,15 @@ func (u *user) afterwards(ctx context.Context) error {
 	if err := toNet(inv); err != nil {
 		return err
 	}
-	switch u.IntN(9) {
+	switch u.IntN(12) {
+	case 9:
+		_, err = receivables.WriteOff(ctx, u.a, apptest.Admin, inv.ID, receivables.GivingUp{Day: u.someDay(), Reason: store.LostTooSmall,
+			Amount: []string{"", fmt.Sprint(1 + u.IntN(200))}[u.IntN(2)]})
+	case 10:
+		_, err = receivables.OweAgain(ctx, u.a, apptest.Admin, inv.ID)
+	case 11: // it comes after all, in part, in full, or more
+		_, err = receivables.Receive(ctx, u.a, apptest.Admin, receivables.TypedPayment{ClientID: inv.ClientID, Day: u.someDay(), Method: "transfer",
+			Amount: fmt.Sprint(1 + u.IntN(300)), On: []receivables.PaidInvoice{{InvoiceID: inv.ID}}})
 	case 5:
 		_, err = receivables.TakeBack(ctx, u.a, apptest.Admin, inv.ID)
 	case 6:

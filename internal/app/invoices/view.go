@@ -49,6 +49,7 @@ type Invoice struct {
 	Notes        []Summary              `json:"notes" doc:"its credit notes"`
 	Credits      *Summary               `json:"credits,omitempty" doc:"of a credit note: its invoice"`
 	Disputed     string                 `json:"disputed" doc:"why"`
+	WrittenOff   money.Amount           `json:"writtenOff" doc:"as bad debt, with its tax"`
 	Findings     []issuing.DraftFinding `json:"findings" doc:"of a draft: what is to be settled before it is issued"`
 	Approvals    []issuing.LeadSaid     `json:"approvals" doc:"of a draft: what its leads were asked, and said"`
 	Responsible  string                 `json:"responsible" doc:"for the client"`
@@ -129,8 +130,8 @@ func One(ctx context.Context, a *app.App, actor app.Actor, id int64) (*Invoice, 
 		return nil, err
 	}
 	v := &Invoice{Summary: summary(inv, today), HasFile: inv.State.IsIssued() && inv.Kind != invoice.Opening, TaxDate: inv.TaxDay,
-		Disputed: inv.Disputed,
-		Choices:  []InvoiceChoice{}, Around: nothingRelated(&inv.Invoice), Money: []ledger.MoneyLine{}, Instalments: []OwedPart{},
+		Disputed: inv.Disputed, WrittenOff: inv.Amount(inv.WrittenOff),
+		Choices: []InvoiceChoice{}, Around: nothingRelated(&inv.Invoice), Money: []ledger.MoneyLine{}, Instalments: []OwedPart{},
 		Notes:    []Summary{},
 		Findings: []issuing.DraftFinding{}, Approvals: []issuing.LeadSaid{}}
 	on, err := papers.ContentOf(tx, &inv.Invoice)

@@ -135,6 +135,10 @@ func readCredit(tx *store.DB, inv *store.Invoice, in Crediting) (*crediting, err
 	if inv.Kind != invoice.Ordinary || !inv.State.IsIssued() {
 		return nil, app.Refuse(app.Conflict, "Only an invoice that was issued here can be credited.")
 	}
+	if inv.WrittenOff != 0 {
+		return nil, app.Refuse(app.Conflict, "%s of %s is written off as bad debt: take that back first, then credit it.", inv.Amount(inv.WrittenOff),
+			inv.NumberText)
+	}
 	c := &crediting{of: inv}
 	var err error
 	if c.lines, err = store.LinesOf(tx, inv.ID); err != nil {

@@ -88,6 +88,8 @@ func reopenable(tx *app.Tx, inv *store.Invoice) error {
 		return app.Refuse(app.Conflict, "Only an invoice that was issued here can be reopened.")
 	case received != 0:
 		return app.Refuse(app.Conflict, "Something was paid on %s: make a credit note, or reverse the payment first.", inv.NumberText)
+	case inv.WrittenOff != 0:
+		return app.Refuse(app.Conflict, "%s of %s is written off: take that back first.", inv.Amount(inv.WrittenOff), inv.NumberText)
 	case len(notes) > 0:
 		return app.Refuse(app.Conflict, "%s was credited by %s: credit the rest of it instead.", inv.NumberText, notes[0].NumberText)
 	case inv.Dated <= firm.ClosingDay:

@@ -20,7 +20,7 @@ import (
 // Settlement is what settles instalments: money of a payment, of a fund, or
 // credit of the client.
 type Settlement struct {
-	Kind      string // payment, funds_applied, credit_used, credit_note
+	Kind      string // payment, funds_applied, credit_used, credit_note, written_off
 	Bucket    string // where the money lies
 	Day       day.Day
 	PaymentID *int64
@@ -95,7 +95,7 @@ func stand(tx *app.Tx, inv *store.Invoice, minor int64, s Settlement) error {
 	if err != nil {
 		return err
 	}
-	if s.Kind != "credit_note" {
+	if s.Kind != "credit_note" && s.Kind != WrittenOff {
 		received += minor // it was posted after that sum was last written
 	}
 	inv.Open -= minor

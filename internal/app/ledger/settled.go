@@ -10,7 +10,7 @@ import (
 // MoneyLine is money, credit or funds that settled an invoice, or was taken back.
 type MoneyLine struct {
 	Day       day.Day      `json:"day"`
-	Kind      string       `json:"kind" enum:"payment,funds_applied,credit_used,credit_note,withheld,reversed"`
+	Kind      string       `json:"kind" enum:"payment,funds_applied,credit_used,credit_note,withheld,reversed,written_off,recovered,owed_again"`
 	Text      string       `json:"text"`
 	Amount    money.Amount `json:"amount" doc:"negative: taken back"`
 	PaymentID int64        `json:"paymentId" doc:"or 0"`
@@ -19,7 +19,8 @@ type MoneyLine struct {
 
 // settledWords say what a movement of a kind did.
 var settledWords = map[string]string{"payment": "Payment", "funds_applied": "From funds held", "credit_used": "From credit",
-	"credit_note": "Credit note", "withheld": "Withheld by the client", "reversed": "Reversed"}
+	"credit_note": "Credit note", "withheld": "Withheld by the client", "reversed": "Reversed",
+	WrittenOff: "Written off", Recovered: "Owed again, as it came after all", OwedAgain: "Owed again"}
 
 // Settled says what settled an invoice, by its movements in the order in which they were made.
 func Settled(movements []store.MoneyMovement) []MoneyLine {

@@ -114,19 +114,19 @@ func ReceiveArrival(tx *app.Tx, in Arrival) (*Payment, error) {
 		return nil, err
 	}
 	row.Method, row.Reference, row.PersonID = "transfer", in.Reference, &tx.Actor.PersonID
-	open, err := store.OpenInvoices(tx.DB, in.Account.ClientID)
+	open, err := owedOrLost(tx.DB, in.Account.ClientID)
 	if err != nil {
 		return nil, err
 	}
 	puts, left := []put{}, in.Minor
 	for _, on := range in.On {
 		at := slices.IndexFunc(open, func(i store.Invoice) bool { return i.ID == on.InvoiceID && i.Account() == in.Account })
-		if at < 0 || on.Minor > open[at].Open {
+		if at < 0 || on.Minor > open[at].Payable() {
 			return nil, app.Refuse(app.Conflict, "Less is owed by now on an invoice that was chosen, or it is of another account: load "+
 				"the page again.")
 		}
 		if on.Minor == 0 {
-			on.Minor = min(open[at].Open, left)
+			on.Minor = min(open[at].Payable(), left)
 		}
 		if left -= on.Minor; on.Minor <= 0 || left < 0 {
 			return nil, app.RefuseField("on", "More is put on invoices than came: %s.", amount(row, row.Amount))
@@ -156,6 +156,9 @@ func receive(tx *app.Tx, row *store.Payment, puts []put, gift int64) (*Payment, 
 	left := row.Amount - gift
 	for _, p := range puts {
 		left -= p.minor
+		if err := comeAfterAll(tx, row, p); err != nil {
+			return nil, err
+		}
 		err := ledger.Settle(tx, p.inv, p.minor, ledger.Settlement{Kind: "payment", Bucket: app.Bank, Day: row.Day, PaymentID: &row.ID,
 			Rate: row.ExchangeRate})
 		if err != nil {
@@ -230,12 +233,12 @@ func readPayment(tx *app.Tx, in TypedPayment) (*store.Payment, []put, error) {
 // owedBy are the invoices that a payment can be put on: those named, or all that
 // the client owes on.
 func owedBy(tx *app.Tx, in TypedPayment) ([]store.Invoice, error) {
-	all, err := store.OpenInvoices(tx.DB, in.ClientID)
+	if len(in.On) == 0 {
+		return store.OpenInvoices(tx.DB, in.ClientID)
+	}
+	all, err := owedOrLost(tx.DB, in.ClientID)
 	if err != nil {
 		return nil, err
-	}
-	if len(in.On) == 0 {
-		return all, nil
 	}
 	named := []store.Invoice{}
 	for _, on := range in.On {
@@ -247,6 +250,17 @@ func owedBy(tx *app.Tx, in TypedPayment) ([]store.Invoice, error) {
 		named = append(named, all[at])
 	}
 	return named, nil
+}
+
+// owedOrLost are the invoices of a client that somebody can say a payment is for: those on which something is owed, and those of which something
+// was written off.
+func owedOrLost(tx *store.DB, clientID int64) ([]store.Invoice, error) {
+	all, err := store.OpenInvoices(tx, clientID)
+	if err != nil {
+		return nil, err
+	}
+	lost, err := store.LostInvoices(tx, clientID)
+	return append(all, slices.DeleteFunc(lost, func(i store.Invoice) bool { return i.Open != 0 })...), err
 }
 
 // accountFor is where money of a client goes: nothing is combined across issuing
@@ -315,12 +329,16 @@ func share(tx *app.Tx, row *store.Payment, in TypedPayment, invoices []store.Inv
 	}
 	puts, parts, left := []put{}, []money.Amount{}, row.Amount
 	for i, on := range in.On {
-		minor := min(invoices[i].Open, max(left, 0))
+		minor := min(invoices[i].Payable(), max(left, 0))
 		if on.Amount != "" {
 			var err error
 			if minor, err = setup.MinorUnits(tx.DB, on.Amount, row.Currency); err != nil {
 				return nil, app.InField("on", err)
 			}
+		}
+		if minor > invoices[i].Payable() {
+			return nil, app.RefuseField("on", "%s is owed on %s: put at most that on it.", amount(row, invoices[i].Payable()),
+				invoices[i].NumberText)
 		}
 		left -= minor
 		parts = append(parts, amount(row, minor))

@@ -159,7 +159,7 @@ func TestAPaymentThatCantBe(t *testing.T) {
 		"on which day":   {ClientID: 1, Amount: "1"},
 		"take 20.00 away": {ClientID: 1, Day: apptest.Today, Amount: "80",
 			On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100"}}},
-		"can't be put on N1": {ClientID: 1, Day: apptest.Today, Amount: "180",
+		"100.00 is owed on N1": {ClientID: 1, Day: apptest.Today, Amount: "180",
 			On: []receivables.PaidInvoice{{InvoiceID: inv.ID, Amount: "100.01"}}},
 		"it is another":        {ClientID: 1, Day: apptest.Today, Amount: "80", On: []receivables.PaidInvoice{{InvoiceID: study.ID}}},
 		"no such client":       {ClientID: 99, Day: apptest.Today, Amount: "80"},

@@ -49,7 +49,7 @@ func SendBack(tx *app.Tx, id int64, why string) (*Payment, error) {
 		return nil, err
 	}
 	for i := range undone {
-		if undone[i].Amount != 0 && undone[i].ToBucket == app.Receivable {
+		if undone[i].Amount != 0 && (undone[i].ToBucket == app.Receivable || undone[i].FromBucket == app.Receivable) {
 			err = errors.Join(err, openAgain(tx, &undone[i]))
 		}
 	}
@@ -101,12 +101,17 @@ func stillHeld(tx *app.Tx, of *store.PaymentRow, movements []store.MoneyMovement
 	return nil
 }
 
+// openAgain makes what a movement brings back owed again on its instalment; what it had brought back of bad debt is lost again.
 func openAgain(tx *app.Tx, m *store.MoneyMovement) error {
+	change, lost := m.Amount, int64(0)
+	if m.FromBucket == app.Receivable {
+		change, lost = -m.Amount, m.Amount
+	}
 	part, err := store.InstalmentByID(tx.DB, *m.InstalmentID)
 	if err != nil {
 		return err
 	}
-	if err := store.SetOpen(tx.DB, part.ID, part.Open+m.Amount); err != nil {
+	if err := store.SetOpen(tx.DB, part.ID, part.Open+change); err != nil {
 		return err
 	}
 	inv, err := store.Get[store.Invoice](tx.DB, *m.InvoiceID)
@@ -117,7 +122,7 @@ func openAgain(tx *app.Tx, m *store.MoneyMovement) error {
 	if err != nil {
 		return err
 	}
-	inv.Open += m.Amount
+	inv.Open, inv.WrittenOff = inv.Open+change, inv.WrittenOff+lost
 	inv.State = invoice.Standing(inv.Open, received)
 	tx.LinkTo(app.OfInvoice, inv.ID)
 	return store.Save(tx.DB, inv)

@@ -29,6 +29,7 @@ import { Dispute, Issued } from "./issued";
 import { KeepTemplate } from "./keep-template";
 import { onLines } from "./line-order";
 import { LiveDocument } from "./live-document";
+import { Lost } from "./lost";
 import { PaymentPane } from "./payment-pane";
 import { type Asking, Questions } from "./questions";
 import reviewCss from "./review.module.css";
@@ -240,6 +241,7 @@ function Opened({ invoice }: { invoice: Invoice }) {
           </p>
         )}
         {!isDraft && administers && invoice.kind !== "credit_note" && <Dispute invoice={invoice} />}
+        {!isDraft && administers && invoice.kind !== "credit_note" && <Lost invoice={invoice} />}
         {crediting && <CreditPane invoice={invoice} onDone={() => setCrediting(false)} />}
         <History subject="invoices" id={invoice.id} />
       </div>

@@ -9,6 +9,7 @@ import { CashView } from "./cash-view";
 import { DepositsView } from "./deposits-view";
 import { FundsView } from "./funds-view";
 import { JournalView } from "./journal-view";
+import { LostView } from "./lost-view";
 import { OwedView } from "./owed-view";
 import { PaymentsView } from "./payments-view";
 import { RemindersView } from "./reminders-view";
@@ -23,10 +24,11 @@ const views = {
   funds: FundsView,
   deposits: DepositsView,
   transfers: TransfersView,
+  lost: LostView,
   journal: JournalView,
 };
 
-/** What is owed, and what came in: ten looks at the money of clients. */
+/** What is owed, and what came in: eleven looks at the money of clients. */
 export function ReceivablesDesk() {
   const { role } = useSession();
   const [search] = useSearchParams();

@@ -62,5 +62,8 @@ export const acts = {
   withdraw: (id: number, version: number) => () =>
     api.post("/api/deposits/{id}/withdrawal", { path: { id }, query: { version } }),
   advance: (charge: number) => () => api.post("/api/deposits/{charge}/advance", { path: { charge } }),
+  writeOff: (id: number, body: Schema["GivingUp"]) => () =>
+    api.post("/api/invoices/{id}/write-off", { path: { id }, body }),
+  oweAgain: (id: number) => () => api.post("/api/invoices/{id}/owed-again", { path: { id } }),
   open: (body: Schema["TypedOpening"]) => () => api.post("/api/opening-balances", { body }),
 };

@@ -13,6 +13,7 @@ const words = [
   { show: "funds", word: "Held for clients" },
   { show: "deposits", word: "Deposits" },
   { show: "transfers", word: "Transfers" },
+  { show: "lost", word: "Bad debt" },
   { show: "journal", word: "Journal" },
 ];
 
