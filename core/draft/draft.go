@@ -34,9 +34,9 @@ type Item struct {
 }
 
 // underCap reports whether an item counts against the cap of its engagement: fees and
-// lines by hand do, expenses and what is outside of the scope do not.
+// lines by hand do, expenses, late charges and what is outside of the scope do not.
 func (i Item) underCap() bool {
-	return i.Kind != invoice.Expense && i.Kind != invoice.Advance && !i.OutOfScope
+	return i.Kind != invoice.Expense && i.Kind != invoice.Advance && i.Kind != invoice.LateFee && !i.OutOfScope
 }
 
 // Advance is what was invoiced ahead of an engagement and has still to come back.

@@ -27,6 +27,7 @@ const (
 	Expense   Kind = "expense"
 	ByHand    Kind = "by_hand"
 	Advance   Kind = "advance" // already invoiced, negative
+	LateFee   Kind = "late"    // a charge for paying late
 )
 
 // IsFee reports whether a surcharge, or a discount on fees only, counts on the kind.
@@ -52,8 +53,10 @@ type Discount struct {
 }
 
 // counts reports whether a discount is on lines of a kind: an advance is money, not a
-// price.
-func (d Discount) counts(kind Kind) bool { return kind.IsFee() || !d.FeesOnly && kind != Advance }
+// price, and a late charge is none either.
+func (d Discount) counts(kind Kind) bool {
+	return kind.IsFee() || !d.FeesOnly && kind != Advance && kind != LateFee
+}
 
 // Asked is everything from which an invoice is computed.
 type Asked struct {

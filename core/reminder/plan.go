@@ -21,11 +21,12 @@ type Step struct {
 	Tone      string // warm or firm; nothing: plain
 	Invoices  bool   // they go along once more
 	Statement bool   // of the account goes along
+	Charge    bool   // from it on paying late is charged, as the terms of the invoice say
 	ByHand    bool   // a person sends it
 }
 
-// how is how a step is typed: 14, 3 before, 30 firm statement, 45 firm invoices by hand.
-var how = regexp.MustCompile(`^(\d{1,3})(?: days?)?(?: (before|late|after))?((?: (?:warm|plain|firm|invoices|statement|by hand))*)$`)
+// how is how a step is typed: 14, 3 before, 30 firm statement charge, 45 firm invoices by hand.
+var how = regexp.MustCompile(`^(\d{1,3})(?: days?)?(?: (before|late|after))?((?: (?:warm|plain|firm|invoices|statement|charge|by hand))*)$`)
 
 // Read reads a plan as it is typed: steps separated by semicolons, each so many days after the due day, or before it. The error says how.
 func Read(text string) (Plan, error) {
@@ -41,7 +42,7 @@ func Read(text string) (Plan, error) {
 				"30 firm statement; 45 firm invoices by hand", strings.TrimSpace(part))
 		}
 		step := Step{Invoices: strings.Contains(found[3], "invoices"), Statement: strings.Contains(found[3], "statement"),
-			ByHand: strings.Contains(found[3], "by hand")}
+			Charge: strings.Contains(found[3], "charge"), ByHand: strings.Contains(found[3], "by hand")}
 		step.Days, _ = strconv.Atoi(found[1]) // three digits at most
 		if found[2] == "before" {
 			step.Days = -step.Days
@@ -75,7 +76,7 @@ func (s Step) String() string {
 	for _, w := range []struct {
 		is   bool
 		word string
-	}{{s.Tone != "", s.Tone}, {s.Invoices, "invoices"}, {s.Statement, "statement"}, {s.ByHand, "by hand"}} {
+	}{{s.Tone != "", s.Tone}, {s.Invoices, "invoices"}, {s.Statement, "statement"}, {s.Charge, "charge"}, {s.ByHand, "by hand"}} {
 		if w.is {
 			words = append(words, w.word)
 		}
@@ -97,7 +98,7 @@ func (s Step) Words() string {
 	for _, w := range []struct {
 		is   bool
 		word string
-	}{{s.Tone != "", s.Tone}, {s.Invoices, "with the invoices"}, {s.Statement, "with a statement"}, {s.ByHand, "by hand"}} {
+	}{{s.Tone != "", s.Tone}, {s.Invoices, "with the invoices"}, {s.Statement, "with a statement"}, {s.Charge, "charged for"}, {s.ByHand, "by hand"}} {
 		if w.is {
 			words = append(words, w.word)
 		}
@@ -143,4 +144,14 @@ func (p Plan) Next(due, after day.Day, r Reached) (day.Day, bool) {
 		}
 	}
 	return day.Day(0), false
+}
+
+// ChargesFrom is from how many days after the due day on paying late is charged; or never.
+func (p Plan) ChargesFrom() (days int, ever bool) {
+	for _, s := range p {
+		if s.Charge {
+			return s.Days, true
+		}
+	}
+	return 0, false
 }

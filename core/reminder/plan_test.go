@@ -14,6 +14,7 @@ func TestAPlanIsReadAsItIsTyped(t *testing.T) {
 		" 30 days late ,firm":                   "!",
 		"30 FIRM + statement; 3 before warm; 7": "3 before warm; 7; 30 firm statement",
 		"45 days late firm invoices by hand":    "45 firm invoices by hand",
+		"14 charge; 30 charge firm":             "14 charge; 30 firm charge",
 		"7; 7 firm":                             "!",
 		"soon":                                  "!",
 		"7 loudly":                              "!",

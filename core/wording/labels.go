@@ -68,6 +68,8 @@ const (
 	PutBack    Label = "put_back"
 	Earlier    Label = "earlier"
 	OpenItem   Label = "open_item"
+	LatePaid   Label = "late_paid"
+	LateToCome Label = "late_to_come"
 	NotDue     Label = "not_due"
 	DaysLate   Label = "days_late"
 	Over90     Label = "over_90"
@@ -182,6 +184,14 @@ var labels = map[Label][6]string{
 		"Pendiente de facturas anteriores", "Zaległe z wcześniejszych faktur", "Οφειλή από προηγούμενα τιμολόγια"},
 	OpenItem: {"{number}, due {day}", "{number}, fällig {day}", "{number}, échéance {day}", "{number}, vence el {day}", "{number}, termin {day}",
 		"{number}, πληρωτέο έως {day}"},
+	LatePaid: {"Late payment of {number}, up to {day}", "Verspätete Zahlung von {number}, bis {day}", "Retard de paiement de {number}, jusqu’au {day}",
+		"Pago atrasado de {number}, hasta el {day}", "Opóźnienie w zapłacie {number}, do {day}", "Καθυστέρηση πληρωμής {number}, έως {day}"},
+	LateToCome: {"Late payment of {number}, up to {day}: {amount}, on our next invoice",
+		"Verspätete Zahlung von {number}, bis {day}: {amount}, auf unserer nächsten Rechnung",
+		"Retard de paiement de {number}, jusqu’au {day} : {amount}, sur notre prochaine facture",
+		"Pago atrasado de {number}, hasta el {day}: {amount}, en nuestra próxima factura",
+		"Opóźnienie w zapłacie {number}, do {day}: {amount}, na następnej fakturze",
+		"Καθυστέρηση πληρωμής {number}, έως {day}: {amount}, στο επόμενο τιμολόγιο"},
 	NotDue: {"Not due yet", "Noch nicht fällig", "Pas encore échu", "Aún no vencido", "Przed terminem", "Δεν έληξε ακόμη"},
 	DaysLate: {"{from} to {to} days late", "{from} bis {to} Tage überfällig", "{from} à {to} jours de retard", "{from} a {to} días vencido",
 		"{from} do {to} dni po terminie", "{from} έως {to} ημέρες καθυστέρηση"},

@@ -85,6 +85,7 @@ func (s *server) registerReceivables(api huma.API) {
 		})
 	s.registerCredit(api)
 	s.registerLost(api)
+	s.registerLate(api)
 	s.registerFunds(api)
 	s.registerDeposits(api)
 }
@@ -158,6 +159,22 @@ func (s *server) registerLost(api huma.API) {
 				return nil, err
 			}
 			return written(fmt.Sprintf("bad debt %s to %s", from, to), in.Form, header, rows)
+		})
+}
+
+// registerLate has charges for paying late.
+func (s *server) registerLate(api huma.API) {
+	operation(s, api, http.MethodGet, "/late-charges", "listLateCharges", "What has come to be charged for paying late, and what was",
+		func(ctx context.Context, actor app.Actor, _ *struct{}) (*receivables.LateCharges, error) {
+			return receivables.LateNow(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodPost, "/late-charges", "chargeLate", "Charge for paying late, up to today",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body receivables.ChargingLate }) (*receivables.ChargedLate, error) {
+			return receivables.ChargeLate(ctx, s.app, app.Request{Actor: actor}, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/late-charges/waived", "waiveLate", "Give up what is, or was, to be charged for paying late",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body receivables.WaivingLate }) (nothing, error) {
+			return nothing{}, receivables.WaiveLate(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
 }
 

@@ -237,7 +237,7 @@ var allowed = map[string][]app.Role{
 	"listTransfers":      readers,
 	"listBankStatements": readers,
 	"listBankEntries":    readers,
-	"listBadDebt":        readers, "exportBadDebt": readers, "writeOffInvoice": billers, "oweAgain": billers,
+	"listBadDebt":        readers, "exportBadDebt": readers, "writeOffInvoice": billers, "oweAgain": billers, "listLateCharges": readers, "chargeLate": billers, "waiveLate": billers,
 	"listReminders": readers, "previewReminder": billers, "sendReminders": billers, "holdReminders": billers, "liftHold": billers,
 	"listCalls": readers, "exportOwed": readers, "foreseeCash": readers, "sendStatements": billers,
 	"recordCall": billers, "readDealings": readers,
@@ -259,7 +259,7 @@ var allowed = map[string][]app.Role{
 // operation lets through. Leads see only what concerns engagements they lead.
 var ofKind = map[string]struct{ read, change []app.Role }{
 	"firm": {readers, billers}, "entities": {readers, billers}, "bank-accounts": {readers, billers}, "series": {readers, billers}, "offices": {reviewers, billers},
-	"holidays": {reviewers, billers}, "exchange-rates": {readers, billers}, "people": {readers, billers}, "grades": {reviewers, billers},
+	"holidays": {reviewers, billers}, "exchange-rates": {readers, billers}, "reference-rates": {readers, billers}, "people": {readers, billers}, "grades": {reviewers, billers},
 	"proposal-texts": {reviewers, billers}, "questionnaires": {reviewers, billers}, "letter-texts": {reviewers, billers},
 	"expense-categories": {everyone, billers},
 	"services":           {reviewers, billers}, "bundles": {reviewers, billers}, "line-kinds": {reviewers, billers},

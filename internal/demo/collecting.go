@@ -1,11 +1,52 @@
 package demo
 
 import (
+	"errors"
 	"slices"
 
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/store"
 )
+
+// lateTerms are what some clients owe for paying late: two by law, one by the month, one a fixed sum.
+func (s *seeder) lateTerms() error {
+	if _, err := s.add("reference-rates", "currency", "EUR", "day", "2026-01-01", "percent", "2.15", "source", "invented for the demo"); err != nil {
+		return err
+	}
+	if _, err := s.add("reference-rates", "currency", "EUR", "day", "2026-07-01", "percent", "2", "source", "invented for the demo"); err != nil {
+		return err
+	}
+	return errors.Join(
+		s.set("clients", 15, "late_yearly", "8", "late_reference", "yes", "late_flat", "40"),
+		s.set("clients", 28, "late_yearly", "8", "late_reference", "yes", "late_flat", "40"),
+		s.set("clients", 24, "late_percent", "1", "late_grace", "10"), s.set("clients", 10, "late_percent", "0.5"), s.set("clients", 32, "late_flat", "15"),
+		s.set("clients", 28, "reminder_plan", "3 warm; 14; 30 firm statement charge; 60 firm by hand"))
+}
+
+// chargedLate are charges for paying late: one with the next bill, one waived before and one after it was charged.
+func (s *seeder) chargedLate() error {
+	late, err := receivables.LateNow(s.ctx, s.app, s.admin.Actor)
+	if err != nil {
+		return err
+	}
+	of := func(client int64) (ids []int64) {
+		for _, l := range late.Due {
+			if l.ClientID == client && l.Why == "" {
+				ids = append(ids, l.InvoiceID)
+			}
+		}
+		return ids
+	}
+	if _, err := receivables.ChargeLate(s.ctx, s.app, s.admin, receivables.ChargingLate{InvoiceIDs: of(24)[:2]}); err != nil {
+		return err
+	}
+	if late, err = receivables.LateNow(s.ctx, s.app, s.admin.Actor); err != nil {
+		return err
+	}
+	return errors.Join(
+		receivables.WaiveLate(s.ctx, s.app, s.admin, receivables.WaivingLate{ChargedID: late.Charged[0].ID, Reason: "a good client"}),
+		receivables.WaiveLate(s.ctx, s.app, s.admin, receivables.WaivingLate{InvoiceIDs: of(32)[:1], Reason: "our reminder went astray"}))
+}
 
 // givenUp are invoices that nobody will pay: two too small to pursue, one whose client is insolvent, of which a part comes after all.
 func (s *seeder) givenUp() error {

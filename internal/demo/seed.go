@@ -74,7 +74,7 @@ type seeder struct {
 
 func (s *seeder) all() error {
 	s.at(yearStart, 9)
-	for _, step := range []func() error{s.firm, s.people, s.prices, s.clients, s.later, s.documents, s.budgets, s.months} {
+	for _, step := range []func() error{s.firm, s.people, s.prices, s.clients, s.later, s.lateTerms, s.documents, s.budgets, s.months} {
 		if err := step(); err != nil {
 			return err
 		}

@@ -67,6 +67,13 @@ var conservations = []conservation{
 		HAVING (n.state = 'taken') <> (COUNT(b.id) > 0) OR n.state = 'taken' AND ABS(n.amount) <> ABS(SUM(COALESCE(p.amount, t.amount)))
 			OR n.state = 'taken' AND SUM(p.id IS NOT NULL AND p.reverses_id IS NULL AND EXISTS (SELECT 1 FROM payments z WHERE z.reverses_id = p.id
 				AND NOT EXISTS (SELECT 1 FROM bank_matches y WHERE y.payment_id = z.id))) > 0`},
+	{"a charge for paying late is what it came to, and one that is waived is not billed", `
+		SELECT x.id, 'of invoice ' || x.invoice_id || ' over ' || x.amount || ', its charge is ' || COALESCE(g.state || ' over ' || g.amount, 'none') AS what
+		FROM late_charges x LEFT JOIN charges g ON g.id = x.charge_id
+		WHERE x.amount <= 0 OR g.id IS NULL AND x.waived = '' OR g.id IS NOT NULL AND ((g.amount, g.currency, g.late_id) IS NOT (x.amount, x.currency,
+			x.invoice_id) OR (g.state = 'waived') <> (x.waived <> ''))
+		UNION ALL SELECT g.id, 'nothing says what it is for' FROM charges g WHERE g.late_id IS NOT NULL
+			AND NOT EXISTS (SELECT 1 FROM late_charges x WHERE x.charge_id = g.id)`},
 	{"what is written off of an invoice is what the ledger says, and was written off by an act", `
 		SELECT i.id, i.number_text || ' has ' || i.written_off || ' written off, the ledger ' || COALESCE(m.lost, 0) AS what FROM invoices i
 		LEFT JOIN (SELECT invoice_id, SUM(CASE WHEN to_bucket IN ('bad_debt', 'bad_debt_tax') THEN amount ELSE -amount END) AS lost

@@ -91,6 +91,8 @@ var kindTables = map[string]kindTable{
 	"holidays": {table: "holidays", key: "day || ' ' || id", title: "name", order: "day"},
 	"exchange-rates": {table: "exchange_rates", key: "currency || ' ' || day", title: "currency || ' ' || day",
 		order: "day DESC, currency"},
+	"reference-rates": {table: "reference_rates", key: "currency || ' ' || day", title: "currency || ' ' || day",
+		order: "day DESC, currency"},
 	"tax-codes": {table: "tax_codes", key: "code", title: "code || ', ' || name", order: "code",
 		uses: []usage{in("invoice_lines", "tax_code_id", "invoice lines"), in("services", "tax_code_id", "services"),
 			in("tax_rates", "tax_code_id", "rates"),

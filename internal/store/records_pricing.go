@@ -152,6 +152,7 @@ type Charge struct {
 	Beyond                  bool   // made after the acceptance, as the plan goes on
 	LikeID                  *int64 // the invoice that comes back as this
 	PayerID                 *int64 // the client that pays this part, where several pay the whole
+	LateID                  *int64 // the invoice that was paid late, of a charge for that
 }
 
 // Mail is a mail that is queued, sent, or failed. Where its body has {link}, a

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"dorvet/core/day"
+	"dorvet/core/money"
 )
 
 // Reminder is an invoice in a letter that asked for it.
@@ -51,3 +52,25 @@ const (
 	Asked     CallOutcome = "asked"
 	Disputes  CallOutcome = "disputes"
 )
+
+// LateCharge is what paying an invoice late came to up to a day, in minor units: less what was charged or waived before.
+type LateCharge struct {
+	Row
+	InvoiceID, ClientID, EntityID int64
+	Day                           day.Day `gorm:"serializer:day"`
+	Amount                        int64
+	Currency                      money.Currency
+	Steps                         string // how the whole came about, JSON
+	ChargeID                      *int64 // nil: it was waived before it was charged
+	Waived                        string // why; nothing: it was not
+	ActID                         int64
+}
+
+// ReferenceRate is a yearly percentage of a currency, from a day on.
+type ReferenceRate struct {
+	Row
+	Currency money.Currency
+	Day      day.Day `gorm:"serializer:day"`
+	Percent  money.Percent
+	Source   string
+}

@@ -102,6 +102,7 @@ var scopeRules = []scopeRule{
 	{"reminder_holds", byClient + " AND (r.invoice_id IS NULL OR " + byInvoice + ")", "r.invoice_id IS NOT NULL AND " + byInvoice + " OR " +
 		ownClient, ""},
 	{"write_offs", byInvoice, "", ""},
+	{"late_charges", byInvoice, "", ""},
 	{"calls", byClient, ownClient, ""},
 	{"online_payments", byEntity, "", ""},
 	{"links", "r.purpose = 'proposal' AND r.subject_id IN (SELECT id FROM proposals) OR r.purpose = 'questionnaire' AND r.subject_id IN " +
@@ -178,7 +179,7 @@ var scopeRules = []scopeRule{
 	{"idempotency", "", own, ""},
 	{"changes_together", "", byEntry, ""},
 
-	{"firm", "", ofAll, ""}, {"exchange_rates", "", ofAll, ""}, {"grades", "", ofAll, ""}, {"services", "", ofAll, ""},
+	{"firm", "", ofAll, ""}, {"exchange_rates", "", ofAll, ""}, {"reference_rates", "", ofAll, ""}, {"grades", "", ofAll, ""}, {"services", "", ofAll, ""},
 	{"bundles", "", ofAll, ""}, {"line_kinds", "", ofAll, ""}, {"pictures", "", ofAll, ""}, {"enclosures", "", ofAll, ""},
 	{"abbreviations", "", ofAll, ""},
 	{"rate_cards", "", ofAll, ""}, {"tax_codes", "", ofAll, ""}, {"tax_rates", "", ofAll, ""}, {"offices", "", ofAll, ""},

@@ -249,6 +249,8 @@ func rewrite(tx *app.Tx, inv *store.Invoice, line *store.InvoiceLine, in LineTyp
 		return price(tx.DB, inv, line, in)
 	case line.Kind == invoice.Advance:
 		return lessAdvance(tx, inv, line, in)
+	case line.Kind == invoice.LateFee:
+		return app.RefuseField("amount", "This is what paying late came to. Take the line off, and waive it under Receivables, Late charges.")
 	case line.ChargeID != nil:
 		return confirm(tx, inv, line, in)
 	}

@@ -80,7 +80,7 @@ func TestADisbursementNeedsATaxCodeThatIsExempt(t *testing.T) {
 	expense(t, a, apptest.Study, "100", func(in *timekeeping.TypedPurchase) { in.CategoryID = 7 })
 	_, err := runs.MakeDrafts(t.Context(), a, apptest.Admin,
 		unbilled.Selection{UpTo: november, Dated: apptest.Today, EngagementIDs: []int64{apptest.Study}})
-	refused(t, err, "A disbursement is not taxed")
+	refused(t, err, "Disbursements and late charges are not taxed")
 }
 
 func TestWhatIsOnHoldWaitsUntilItsDay(t *testing.T) {

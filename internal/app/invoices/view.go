@@ -63,7 +63,7 @@ type Invoice struct {
 type Line struct {
 	LineID       int64          `json:"lineId" doc:"0 if left out"`
 	LineVersion  int64          `json:"lineVersion"`
-	Kind         invoice.Kind   `json:"kind" enum:"time,fixed,recurring,progress,expense,by_hand,advance"`
+	Kind         invoice.Kind   `json:"kind" enum:"time,fixed,recurring,progress,expense,by_hand,advance,late"`
 	PortionID    int64          `json:"portionId" doc:"0 of a line without an entry"`
 	Source       string         `json:"source" enum:"time,expense,none"`
 	EntryID      int64          `json:"entryId" doc:"of time, or 0"`

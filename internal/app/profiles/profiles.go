@@ -48,17 +48,18 @@ const (
 	Expenses      Taxed = "tax_code_expenses"
 	Disbursements Taxed = "tax_code_disbursements"
 	Goods         Taxed = "tax_code_goods"
+	LateCharges   Taxed = "tax_code_late"
 )
 
 // TaxCode is the tax code of a kind of charge: its own, or else that of work. A
-// disbursement is never taxed as work: without a code of its own it has the
+// disbursement, or a late charge, is never taxed as work: without a code of its own it has the
 // firm's first that is exempt.
 func TaxCode(tx *store.DB, p profile.Profile, of Taxed) (int64, error) {
 	code := p.Text(string(of))
-	if code == "" && of == Disbursements {
+	if code == "" && (of == Disbursements || of == LateCharges) {
 		id, err := store.ExemptCode(tx)
 		if err := app.Found(err, app.Refuse(app.Invalid,
-			"A disbursement is not taxed, and the firm has no tax code that is exempt: add one under Set-up.")); err != nil {
+			"Disbursements and late charges are not taxed, and the firm has no tax code that is exempt: add one under Set-up.")); err != nil {
 			return 0, err
 		}
 		return id, nil

@@ -4,11 +4,14 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"time"
 
 	core "dorvet/core/delivery"
 
+	"dorvet/core/day"
+	"dorvet/core/wording"
 	"dorvet/internal/app"
 	"dorvet/internal/app/delivery"
 	"dorvet/internal/app/papers"
@@ -67,6 +70,14 @@ func (r *ToRemind) parcel(a *app.App, tx *store.DB, over passing) (*delivery.Par
 	if err := r.account.remind(tx, p, a.Clock.Today(), over, r.soon); err != nil {
 		return nil, err
 	}
+	late, err := r.lateCharges(tx, a.Clock.Today())
+	if err != nil {
+		return nil, err
+	}
+	for i := range late {
+		p.Values["list"] += "\n" + p.Words.Say(wording.LateToCome, "number", late[i].row.NumberText, "day", p.Words.Day(a.Clock.Today()), "amount",
+			p.Words.Money(late[i].view.Charge))
+	}
 	if r.step.Statement {
 		p.Files = append(p.Files, delivery.Made{Name: r.account.fileName(doc), Content: func() ([]byte, error) { return papers.Drawn(a, doc) }})
 	}
@@ -84,6 +95,20 @@ func (r *ToRemind) parcel(a *app.App, tx *store.DB, over passing) (*delivery.Par
 	return p, nil
 }
 
+// lateCharges are those that the letter of the plan begins, or adds to.
+func (r *ToRemind) lateCharges(tx *store.DB, today day.Day) ([]lateInvoice, error) {
+	from, ever := r.plan.ChargesFrom()
+	if !ever {
+		return nil, nil
+	}
+	all, err := lateInvoices(tx, []int64{r.ClientID}, today)
+	return slices.DeleteFunc(all, func(l lateInvoice) bool {
+		return l.view.Charge.Minor == 0 || l.row.Account() != r.account.Account || !slices.ContainsFunc(r.Invoices, func(i InvoiceToRemind) bool {
+			return i.InvoiceID == l.row.ID && i.Why == "" && i.DaysLate >= from
+		})
+	}), err
+}
+
 func (r *ToRemind) send(a *app.App, tx *app.Tx) (delivery.Sent, error) {
 	over, err := passingOver(tx.DB, []int64{r.ClientID}, tx.Today)
 	if err != nil {
@@ -95,6 +120,15 @@ func (r *ToRemind) send(a *app.App, tx *app.Tx) (delivery.Sent, error) {
 	}
 	if err := note(tx, p, r.moved); err != nil {
 		return delivery.Sent{}, err
+	}
+	late, err := r.lateCharges(tx.DB, tx.Today)
+	if err != nil {
+		return delivery.Sent{}, err
+	}
+	for i := range late {
+		if _, err := late[i].charge(tx); err != nil {
+			return delivery.Sent{}, err
+		}
 	}
 	return delivery.SendWithin(a, tx, p, delivery.Handover{})
 }

@@ -36,8 +36,9 @@ type ToRemind struct {
 	Next     day.Day           `json:"next" doc:"on which the plan goes on, if nothing is paid; or nothing"`
 	Invoices []InvoiceToRemind `json:"invoices"`
 	step     reminder.Step     // of its letter
-	moved    map[int64]int     // the days of the step to which invoices move
-	soon     map[int64]bool    // the instalments that move, though they may not be due yet
+	plan     reminder.Plan
+	moved    map[int64]int  // the days of the step to which invoices move
+	soon     map[int64]bool // the instalments that move, though they may not be due yet
 	account  *Statement
 }
 
@@ -152,6 +153,7 @@ func (p *plans) of(tx *store.DB, s *Statement, client string) (*ToRemind, error)
 	if err != nil {
 		return nil, err
 	}
+	r.plan = plan
 	at := map[int64]int{}   // in Invoices
 	for i := range s.Open { // by due day: the oldest instalment of each invoice comes first
 		row := &s.Open[i]

@@ -241,6 +241,26 @@ func exchangeKind() registry.AnyKind {
 	return d.Ready()
 }
 
+func referenceKind() registry.AnyKind {
+	type R = store.ReferenceRate
+	d := &registry.Definition[R]{
+		Kind: registry.Kind{Name: "reference-rates", One: "reference rate", Many: "reference rates",
+			First: []string{"currency", "day", "percent"},
+			Files: true,
+			About: "The yearly rate of a central bank on top of which paying late is charged, from a day on: in the EU as of 1 January and " +
+				"1 July, for half a year."},
+		Table: registry.Group("Rate", registry.CurrencyOf("currency", "Currency",
+			func(r *R) *money.Currency { return &r.Currency }).Required().Listed(),
+			registry.DayOf("day", "From", func(r *R) *day.Day { return &r.Day }).Required().Listed(),
+			registry.PercentOf("percent", "% a year", func(r *R) *money.Percent { return &r.Percent }).Required().Listed(),
+			registry.Line("source", "Source", func(r *R) *string { return &r.Source }).Listed()),
+		Blank: func(e *registry.Env) (R, error) {
+			return R{Currency: e.Firm.Currency, Day: e.Today, Source: "typed"}, nil
+		},
+	}
+	return d.Ready()
+}
+
 func exchangeField() registry.FieldOf[store.ExchangeRate] {
 	return registry.FieldOf[store.ExchangeRate]{
 		Field: registry.Field{Name: "rate", Label: "One unit costs", Form: registry.FormRate, Needed: true, Column: true},

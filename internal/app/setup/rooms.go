@@ -4,7 +4,7 @@ import "dorvet/internal/app/registry"
 
 func init() {
 	registry.Register([]registry.Room{
-		{Name: "The firm", Kinds: []registry.AnyKind{firmKind(), entityKind(), seriesKind(), bankAccountKind(), officeKind(), holidayKind(), exchangeKind()}},
+		{Name: "The firm", Kinds: []registry.AnyKind{firmKind(), entityKind(), seriesKind(), bankAccountKind(), officeKind(), holidayKind(), exchangeKind(), referenceKind()}},
 		{Name: "People", Kinds: []registry.AnyKind{personKind(), gradeKind()}},
 		{Name: "Prices", Kinds: []registry.AnyKind{serviceKind(), bundleKind(), lineKind(), abbreviationKind(), rateKind(), cardKind(),
 			categoryKind(), proposalTextKind()}},

@@ -192,6 +192,9 @@ func OfCharge(c *store.Charge, dated day.Day) draft.Item {
 	if c.Kind == "recurring" {
 		item.Kind = invoice.Recurring
 	}
+	if c.LateID != nil {
+		item.Kind = invoice.LateFee
+	}
 	if item.Day.IsZero() {
 		item.Day = dated
 	}

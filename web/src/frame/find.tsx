@@ -124,6 +124,8 @@ function useHits(text: string, acts: Hit[]): Hit[] {
     places.push(
       { key: "owed", title: "What is owed", beside: "Receivables", go: to("/receivables") },
       { key: "payments", title: "Payments", beside: "Receivables", go: to("/receivables?show=payments") },
+      { key: "late", title: "Late charges", beside: "Receivables", go: to("/receivables?show=late") },
+      { key: "lost", title: "Bad debt", beside: "Receivables", go: to("/receivables?show=lost") },
       { key: "held", title: "Held for clients", beside: "Receivables", go: to("/receivables?show=funds") },
       { key: "deposits", title: "Deposits", beside: "Receivables", go: to("/receivables?show=deposits") },
       { key: "transfers", title: "Transfers to make", beside: "Receivables", go: to("/receivables?show=transfers") },

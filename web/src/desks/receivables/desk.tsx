@@ -9,6 +9,7 @@ import { CashView } from "./cash-view";
 import { DepositsView } from "./deposits-view";
 import { FundsView } from "./funds-view";
 import { JournalView } from "./journal-view";
+import { LateView } from "./late-view";
 import { LostView } from "./lost-view";
 import { OwedView } from "./owed-view";
 import { PaymentsView } from "./payments-view";
@@ -24,11 +25,12 @@ const views = {
   funds: FundsView,
   deposits: DepositsView,
   transfers: TransfersView,
+  late: LateView,
   lost: LostView,
   journal: JournalView,
 };
 
-/** What is owed, and what came in: eleven looks at the money of clients. */
+/** What is owed, and what came in: twelve looks at the money of clients. */
 export function ReceivablesDesk() {
   const { role } = useSession();
   const [search] = useSearchParams();

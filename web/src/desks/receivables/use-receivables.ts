@@ -65,5 +65,7 @@ export const acts = {
   writeOff: (id: number, body: Schema["GivingUp"]) => () =>
     api.post("/api/invoices/{id}/write-off", { path: { id }, body }),
   oweAgain: (id: number) => () => api.post("/api/invoices/{id}/owed-again", { path: { id } }),
+  chargeLate: (body: Schema["ChargingLate"]) => () => api.post("/api/late-charges", { body }),
+  waiveLate: (body: Schema["WaivingLate"]) => () => api.post("/api/late-charges/waived", { body }),
   open: (body: Schema["TypedOpening"]) => () => api.post("/api/opening-balances", { body }),
 };

@@ -10,9 +10,10 @@ const words = [
   { show: "cash", word: "To come" },
   { show: "bank", word: "Bank" },
   { show: "payments", word: "Payments" },
-  { show: "funds", word: "Held for clients" },
+  { show: "funds", word: "Held" },
   { show: "deposits", word: "Deposits" },
   { show: "transfers", word: "Transfers" },
+  { show: "late", word: "Late charges" },
   { show: "lost", word: "Bad debt" },
   { show: "journal", word: "Journal" },
 ];
@@ -35,7 +36,7 @@ export function MoneyViews() {
             aria-current={shown === show ? "page" : undefined}
           >
             {word}
-            {show === "transfers" && toMake > 0 && `, ${toMake} to make`}
+            {show === "transfers" && toMake > 0 && `, ${toMake}`}
           </Link>
         ))}
     </nav>

@@ -189,7 +189,7 @@ function ListFolio({ kind, one, about, rows, onMake }: FolioProps) {
 const numeric = new Set(["amount", "rate", "percent", "number", "minutes", "hours"]);
 
 /** Kinds whose records have no name of their own. */
-const untitled = new Set(["rates", "exchange-rates", "tax-rates"]);
+const untitled = new Set(["rates", "exchange-rates", "reference-rates", "tax-rates"]);
 
 function columns(kind: string, fields: Field[]): Column<RecordRow>[] {
   const listed = fields
