@@ -15,6 +15,7 @@ import (
 	"dorvet/core/letter"
 	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
+	"dorvet/internal/app/banking"
 	"dorvet/internal/app/correspondence"
 	"dorvet/internal/app/paying"
 	"dorvet/internal/app/receivables"
@@ -116,6 +117,9 @@ func deliver(ctx context.Context, a *app.App) {
 		}
 		if err := receivables.RemindAtHour(ctx, a); err != nil && ctx.Err() == nil {
 			slog.Error("reminders could not be sent", "error", err)
+		}
+		if err := banking.TellUnreconciled(ctx, a); err != nil && ctx.Err() == nil {
+			slog.Error("reconciliation could not be asked for", "error", err)
 		}
 		select {
 		case <-ctx.Done():

@@ -81,3 +81,9 @@ func State(opening money.Amount, movements []Movement) (Statement, error) {
 	}
 	return s, nil
 }
+
+// Refill is what is to be asked of a client so that what is free of the money held for them comes to the least again, in minor units, less
+// what was asked for already. Nothing, where no least is set.
+//
+//	at least 1,000.00, free 350.00, asked for 200.00: 450.00
+func Refill(least, free, asked int64) int64 { return max(0, least-free-asked) }

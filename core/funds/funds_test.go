@@ -70,3 +70,13 @@ func ExamplePay() {
 	fmt.Println(money.Amount{Minor: left, Currency: "EUR"})
 	// Output: 6,299.80
 }
+
+// The example of [Refill]: from the rules of this product.
+func TestARefillIsWhatIsMissing(t *testing.T) {
+	for _, c := range [][4]int64{{1_000_00, 350_00, 200_00, 450_00}, {1_000_00, 1_000_00, 0, 0}, {0, 5_00, 0, 0}, {1_000_00, -50_00, 0, 1_050_00},
+		{1_000_00, 0, 2_000_00, 0}} {
+		if got := Refill(c[0], c[1], c[2]); got != c[3] {
+			t.Errorf("%v: %d", c, got)
+		}
+	}
+}

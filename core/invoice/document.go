@@ -12,7 +12,7 @@ import (
 // Document is a finished invoice as the client sees it: everything printed, and
 // nothing else. Issue freezes it as a revision; every file is made from it.
 type Document struct {
-	Kind      string           `json:"kind"`              // invoice, credit_note, deposit_request, statement, expenses
+	Kind      string           `json:"kind"`              // invoice, credit_note, deposit_request, statement, expenses, reconciliation
 	Number    string           `json:"number"`            // nothing for a draft
 	Credits   string           `json:"credits,omitempty"` // of a credit note: the number of its invoice
 	Opening   string           `json:"opening,omitempty"`
@@ -123,6 +123,8 @@ func (d *Document) Title() string {
 		label = wording.DepositRequest
 	case d.Kind == "statement":
 		label = wording.Statement
+	case d.Kind == "reconciliation": // for the firm itself
+		return "Reconciliation"
 	case d.Kind == "expenses":
 		label = wording.ExpensesStatement
 	case d.Look.Title != "":

@@ -89,7 +89,7 @@ type PrintedPart struct {
 func (d *Document) Print() Printed {
 	w := d.Words()
 	p := Printed{Kind: d.Kind, Look: d.Look, Language: string(d.Language.Known()), Title: d.Title(), Number: d.Number,
-		IsDraft: d.Number == "" && d.Kind != "statement",
+		IsDraft: d.Number == "" && !d.isAccount(),
 		Issuer:  d.Issuer, Client: d.Client, Opening: d.Opening, Closing: d.Closing, Note: d.Note,
 		Columns: d.columns(w), Sections: d.sections(w), Sums: d.sums(w), Notices: d.notices(w), Parts: []PrintedPart{}, Account: []Fact{},
 		Balances: d.balances(w), Statement: d.statement(w),
@@ -103,7 +103,7 @@ func (d *Document) Print() Printed {
 	case "credit_note":
 		p.Due.Label = w.Say(wording.Credited)
 		return p
-	case "expenses":
+	case "expenses", "reconciliation":
 		p.Due.Label = w.Say(wording.Total)
 		return p
 	}
@@ -111,10 +111,13 @@ func (d *Document) Print() Printed {
 	return p
 }
 
+// isAccount reports whether a document says how things stand on a day, and asks for nothing.
+func (d *Document) isAccount() bool { return d.Kind == "statement" || d.Kind == "reconciliation" }
+
 // facts are those of the head: a credit note names its invoice in place of a due
 // day.
 func (d *Document) facts(w wording.Words, number string) []Fact {
-	if d.Kind == "statement" {
+	if d.isAccount() {
 		return []Fact{{w.Say(wording.Dated), w.Day(d.Dated), true}}
 	}
 	facts := []Fact{{w.Say(wording.Number), number, true}, {w.Say(wording.Dated), w.Day(d.Dated), false}}
@@ -221,7 +224,7 @@ func initialled(name string) string {
 
 func (d *Document) sums(w wording.Words) []Fact {
 	t := d.Totals
-	if d.Kind == "statement" || d.Kind == "expenses" {
+	if d.isAccount() || d.Kind == "expenses" {
 		return []Fact{}
 	}
 	facts := []Fact{{w.Say(wording.Subtotal), w.Figure(t.Lines), false}}

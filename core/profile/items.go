@@ -116,6 +116,8 @@ var Items = []Item{
 		OnInvoice: true},
 	{Name: "use_credit", Label: "Credit of the client", Group: "Money held", Form: Choice, Default: "yes",
 		Options: options("yes", "taken off", "no", "left alone"), OnInvoice: true},
+	{Name: "funds_least", Label: "Of funds, hold at least", Group: "Money held", Form: Amount, Optional: true,
+		Hint: "below it, less what drafts take, a refill is offered under Receivables, Held"},
 	{Name: "funds_statement", Label: "Statement of funds on the invoice", Group: "Money held", Form: YesNo, Default: "yes",
 		OnInvoice: true},
 	{Name: "earlier_balance", Label: "Earlier balance on the invoice", Group: "Money held", Form: YesNo, Default: "no", OnInvoice: true},

@@ -69,6 +69,7 @@ const (
 	Earlier    Label = "earlier"
 	OpenItem   Label = "open_item"
 	LatePaid   Label = "late_paid"
+	Refill     Label = "refill"
 	LateToCome Label = "late_to_come"
 	NotDue     Label = "not_due"
 	DaysLate   Label = "days_late"
@@ -192,6 +193,9 @@ var labels = map[Label][6]string{
 		"Pago atrasado de {number}, hasta el {day}: {amount}, en nuestra próxima factura",
 		"Opóźnienie w zapłacie {number}, do {day}: {amount}, na następnej fakturze",
 		"Καθυστέρηση πληρωμής {number}, έως {day}: {amount}, στο επόμενο τιμολόγιο"},
+	Refill: {"To bring what we hold for you to {amount} again", "Damit wir für Sie wieder {amount} halten", "Pour reconstituer votre provision de {amount}",
+		"Para reponer los {amount} que guardamos para usted", "Aby znów przechowywać dla Państwa {amount}",
+		"Για να κρατάμε ξανά για εσάς {amount}"},
 	NotDue: {"Not due yet", "Noch nicht fällig", "Pas encore échu", "Aún no vencido", "Przed terminem", "Δεν έληξε ακόμη"},
 	DaysLate: {"{from} to {to} days late", "{from} bis {to} Tage überfällig", "{from} à {to} jours de retard", "{from} a {to} días vencido",
 		"{from} do {to} dni po terminie", "{from} έως {to} ημέρες καθυστέρηση"},

@@ -74,6 +74,34 @@ func (s *server) registerBanking(api huma.API) {
 		}) (*banking.BankEntry, error) {
 			return banking.Undo(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version)
 		})
+	s.registerReconciling(api)
+}
+
+// registerReconciling has how bank, ledger and clients agree.
+func (s *server) registerReconciling(api huma.API) {
+	operation(s, api, http.MethodGet, "/bank/reconciliation", "readReconciliation", "How the clients' account stands on a day: bank, ledger, clients",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			AccountID int64  `query:"account" doc:"0: the first on which money of clients lies"`
+			On        isoDay `query:"on" doc:"nothing: the end of the last month, as far as statements go"`
+		}) (*banking.Reconciliation, error) {
+			on, err := in.On.orNone("on")
+			if err != nil {
+				return nil, err
+			}
+			return banking.ReconcileOn(ctx, s.app, actor, in.AccountID, on)
+		})
+	operation(s, api, http.MethodGet, "/bank/reconciliations", "listReconciliations", "What was reconciled and kept, the latest first",
+		func(ctx context.Context, actor app.Actor, _ *struct{}) ([]banking.KeptReconciliation, error) {
+			return banking.KeptReconciliations(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodPost, "/bank/reconciliations", "keepReconciliation", "Keep how the clients' account stands on a day, as a document",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body banking.Keeping }) (*banking.KeptReconciliation, error) {
+			return banking.KeepReconciliation(ctx, s.app, app.Request{Actor: actor}, in.Body)
+		})
+	operationRaw(s, api, "/bank/reconciliations/{id}/document", "readReconciliationFile", "The document of a reconciliation",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
+			return attached(banking.ReconciliationFile(ctx, s.app, actor, in.ID))
+		})
 }
 
 // bankTable reads a bank's CSV file.

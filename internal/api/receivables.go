@@ -194,6 +194,14 @@ func (s *server) registerFunds(api huma.API) {
 		}) (*receivables.Payment, error) {
 			return receivables.ReceiveFunds(ctx, s.app, app.Request{Actor: actor}, in.Body)
 		})
+	operation(s, api, http.MethodPost, "/funds/refills", "askRefills", "Ask clients to bring what is held for them to the least again",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			Body struct {
+				FundsIDs []int64 `json:"fundsIds" minItems:"1" maxItems:"2000"`
+			}
+		}) ([]receivables.Request, error) {
+			return receivables.AskRefills(ctx, s.app, app.Request{Actor: actor}, in.Body.FundsIDs)
+		})
 	operation(s, api, http.MethodGet, "/funds/{id}/statement", "fundStatement", "The statement of money that is held",
 		func(ctx context.Context, actor app.Actor, in *ByID) (*funds.Statement, error) {
 			return receivables.StatementOf(ctx, s.app, actor, in.ID)

@@ -12,6 +12,7 @@ import (
 	"dorvet/core/paymentmethod"
 	"dorvet/internal/app/banking"
 	"dorvet/internal/app/receivables"
+	"dorvet/internal/store"
 )
 
 // booked is an entry of a bank, as the demo's banks write them.
@@ -65,6 +66,9 @@ func (s *seeder) bank() error {
 	}
 	first = append(first, booked{on: day.Of(2026, 11, 2), minor: -12_40, text: "Account fee October", party: "Harbourside Credit"},
 		booked{on: day.Of(2026, 11, 12), minor: -4_80, text: "Charge for paper transfers", party: "Harbourside Credit"})
+	// In April to July bills took what was held; all of it was moved in one go in November.
+	clients = append(clients, booked{on: day.Of(2026, 11, 26), minor: -12_000_00, text: "To the current account", party: "Skerrow Coastal Ltd",
+		account: currentIBAN})
 	clients = append(clients, paidBy("Halvick Ferries", day.Of(2026, 11, 27), 1_800_00, "Deposit D2"),
 		paidBy("Brannoch Oyster Growers", day.Of(2026, 11, 28), 950_00, "for the dive"),
 		booked{on: day.Of(2026, 11, 30), minor: -1_362_00, text: "To the current account", party: "Skerrow Coastal Ltd", account: currentIBAN},
@@ -79,12 +83,37 @@ func (s *seeder) bank() error {
 		content, closing := camt(currentIBAN, half.number, half.from, half.to, opening, half.entries)
 		files, opening = append(files, banking.BankFile{Name: "current-" + half.number + ".xml", Content: content}), closing
 	}
-	content, _ := camt(clientsIBAN, "11", day.Of(2026, 11, 1), day.Of(2026, 11, 30), 31_400_00, clients)
+	lay, err := s.layThere(day.Of(2026, 10, 31))
+	if err != nil {
+		return err
+	}
+	content, _ := camt(clientsIBAN, "11", day.Of(2026, 11, 1), day.Of(2026, 11, 30), lay, clients)
 	files = append(files, banking.BankFile{Name: "clients-11.xml", Content: content})
 	if _, err := banking.Read(s.ctx, s.app, s.admin, files, nil); err != nil {
 		return err
 	}
 	return s.told()
+}
+
+// layThere is what lay on the clients' account at the end of a day: what was held then, and what bills had taken and was not moved yet.
+func (s *seeder) layThere(on day.Day) (minor int64, err error) {
+	tx := s.app.Store.Read(s.ctx, store.Everything)
+	held, err := store.FundsHeldOn(tx, nil, on)
+	if err != nil {
+		return 0, err
+	}
+	for i := range held {
+		if held[i].Currency == "EUR" {
+			minor += held[i].Held
+		}
+	}
+	transfers, err := store.Transfers(tx, true)
+	for i := range transfers {
+		if t := &transfers[i]; t.Currency == "EUR" && t.Day <= on && (t.DoneDay.IsZero() || t.DoneDay > on) {
+			minor += t.Amount
+		}
+	}
+	return minor, err
 }
 
 // recordedByHand are the entries of payments of November that somebody recorded: in the first half, in the second, on the clients' account.

@@ -4,6 +4,8 @@ import (
 	"errors"
 	"slices"
 
+	"dorvet/core/day"
+	"dorvet/internal/app/banking"
 	"dorvet/internal/app/receivables"
 	"dorvet/internal/store"
 )
@@ -114,4 +116,23 @@ func (s *seeder) collecting() error {
 		}
 	}
 	return nil
+}
+
+// reconciled is the clients' account in the middle of November, as it was kept; the end of the month waits. Two clients hold at least so much.
+func (s *seeder) reconciled() error {
+	accounts, err := store.All[store.BankAccount](s.app.Store.Read(s.ctx, store.Everything), "id")
+	if err != nil {
+		return err
+	}
+	for _, account := range accounts {
+		if !account.ClientsMoney {
+			continue
+		}
+		for _, on := range []day.Day{day.Of(2026, 11, 15), day.Of(2026, 11, 20)} {
+			if _, err := banking.KeepReconciliation(s.ctx, s.app, s.admin, banking.Keeping{AccountID: account.ID, On: on, Note: "within the month"}); err != nil {
+				return err
+			}
+		}
+	}
+	return errors.Join(s.set("clients", 5, "funds_least", "4000"), s.set("clients", 7, "funds_least", "2500"))
 }

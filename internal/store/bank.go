@@ -178,6 +178,17 @@ func TransferOnStatement(tx *DB, transferID int64) (bool, error) {
 	return n > 0, err
 }
 
+// EntriesOfTransfer reports whether an entry of the clients' account, and one of the firm's own, was taken for a transfer.
+func EntriesOfTransfer(tx *DB, transferID int64) (left, came bool, err error) {
+	rows := []struct{ ClientsMoney bool }{}
+	err = tx.gorm.Raw(`SELECT a.clients_money FROM bank_matches b JOIN bank_entries n ON n.id = b.entry_id JOIN bank_accounts a ON a.id = n.account_id
+		WHERE b.transfer_id = ?`, transferID).Scan(&rows).Error
+	for _, r := range rows {
+		left, came = left || r.ClientsMoney, came || !r.ClientsMoney
+	}
+	return left, came, err
+}
+
 // FreeEntry opens the entry of a bank again that a payment was made of or met.
 func FreeEntry(tx *DB, paymentID int64) error {
 	freed := []BankEntry{}

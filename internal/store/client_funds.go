@@ -162,6 +162,29 @@ func Transfers(tx *DB, done bool) ([]TransferRow, error) {
 	return rows, err
 }
 
+// MetTransfer is a transfer with whether an entry of the clients' account, or of one of the firm's own, was taken for it.
+type MetTransfer struct {
+	TransferRow
+	Left, Came bool
+}
+
+// UnmetTransfers reads the transfers of an issuing entity in a currency of which not both entries are known: still to be made, or made since
+// a day.
+func UnmetTransfers(tx *DB, entityID int64, currency money.Currency, since day.Day) ([]MetTransfer, error) {
+	rows := []MetTransfer{}
+	entry := func(of string) string {
+		return `EXISTS (SELECT 1 FROM bank_matches b JOIN bank_entries n ON n.id = b.entry_id JOIN bank_accounts a ON a.id = n.account_id
+			WHERE b.transfer_id = t.id AND ` + of + "a.clients_money)"
+	}
+	err := tx.gorm.Raw(`SELECT * FROM (SELECT t.*, c.name AS client, i.number_text, p.currency, p.entity_id, `+entry("")+` AS "left",
+				`+entry("NOT ")+` AS came
+			FROM transfers t JOIN client_funds p ON p.id = t.funds_id JOIN clients c ON c.id = p.client_id JOIN invoices i ON i.id = t.invoice_id
+			WHERE p.entity_id = @entity AND p.currency = @currency AND (t.done_day = '' OR t.done_day >= @since))
+		WHERE NOT ("left" AND came) ORDER BY day DESC, id DESC`,
+		map[string]any{"entity": entityID, "currency": currency, "since": since.String()}).Scan(&rows).Error
+	return rows, err
+}
+
 // TransfersOf reads the transfers of an invoice.
 func TransfersOf(tx *DB, invoiceID int64) ([]Transfer, error) {
 	rows := []Transfer{}

@@ -25,6 +25,7 @@ type BankAccount struct {
 	ReferenceColumn    string
 	BalanceColumn      string
 	Active             bool
+	ToldDay            day.Day `gorm:"serializer:day"` // the last day of the month of which it was told that nothing is reconciled
 }
 
 // BankStatement is what a bank said of an account. Amounts are in minor units.
@@ -78,4 +79,18 @@ type ClientAccount struct {
 	Row
 	ClientID int64
 	Account  string
+}
+
+// Reconciliation is what bank, ledger and clients came to on a day, and was kept, in minor units.
+type Reconciliation struct {
+	Row
+	AccountID, EntityID int64
+	Day                 day.Day `gorm:"serializer:day"`
+	Bank, Ledger        int64
+	Differences         int64 // bank less ledger
+	Open                int   // differences of which nobody has said what they are
+	Currency            money.Currency
+	Note, Digest        string
+	PersonID            *int64
+	ActID               int64
 }

@@ -101,6 +101,7 @@ var scopeRules = []scopeRule{
 	{"reminders", byInvoice, "", ""},
 	{"reminder_holds", byClient + " AND (r.invoice_id IS NULL OR " + byInvoice + ")", "r.invoice_id IS NOT NULL AND " + byInvoice + " OR " +
 		ownClient, ""},
+	{"reconciliations", byEntity, "", ""},
 	{"write_offs", byInvoice, "", ""},
 	{"late_charges", byInvoice, "", ""},
 	{"calls", byClient, ownClient, ""},

@@ -272,6 +272,58 @@ func TestATransferIsTickedByTheStatement(t *testing.T) {
 	apptest.Whole(t, a)
 }
 
+// A transfer leaves one account and comes on the other: each of its entries is known, the first ticks it off, and it stays made until none
+// says so any more; one that was ticked off by hand is met.
+func TestATransferHasTwoEntries(t *testing.T) {
+	a, current := firm(t)
+	clients := apptest.Add(t, a, "bank-accounts", "name", "Clients", "entity", "Firm", "currency", "EUR", "clients_money", "yes",
+		"day_column", "Day", "amount_column", "Amount", "text_column", "Text", "party_column", "Party", "party_account_column", "Account")
+	_, err := receivables.ReceiveFunds(t.Context(), a, apptest.Admin, receivables.TypedFunds{ClientID: 1, Day: apptest.Today, Amount: "300", Method: "transfer"})
+	must(t, err)
+	apptest.Issued(t, a, apptest.Survey) // 246.00
+	toMake := func() int {
+		t.Helper()
+		list, err := receivables.Transfers(t.Context(), a, apptest.Admin.Actor, false)
+		must(t, err)
+		return len(list)
+	}
+	read(t, a, file(clients, "2026-12-01,-246.00,out,,"), file(current, "2026-12-01,246.00,in,,"))
+	of := func(amount string) *banking.BankEntry {
+		t.Helper()
+		for _, e := range entries(t, a, "") {
+			if e.Amount.String() == amount {
+				return &e
+			}
+		}
+		t.Fatal(amount)
+		return nil
+	}
+	out, in := take(t, a, of("−246.00"), 0), (*banking.BankEntry)(nil)
+	if p := of("246.00").Proposals; toMake() != 0 || len(p) == 0 || p[0].As != banking.AsTransfer {
+		t.Fatalf("%d to make, %+v", toMake(), p)
+	}
+	in = take(t, a, of("246.00"), 0)
+	apptest.Whole(t, a)
+	_, err = banking.Undo(t.Context(), a, apptest.Admin, out.ID, out.Version)
+	must(t, err)
+	if toMake() != 0 {
+		t.Error("the other account says that it was made")
+	}
+	_, err = banking.Undo(t.Context(), a, apptest.Admin, in.ID, in.Version)
+	must(t, err)
+	apptest.Whole(t, a)
+	list, err := receivables.Transfers(t.Context(), a, apptest.Admin.Actor, true)
+	must(t, err)
+	must(t, receivables.MarkTransfers(t.Context(), a, apptest.Admin, []int64{list[0].ID}, true))
+	again := take(t, a, of("−246.00"), 0)
+	_, err = banking.Undo(t.Context(), a, apptest.Admin, again.ID, again.Version)
+	must(t, err)
+	if toMake() != 0 {
+		t.Error("what was ticked off by hand is to make again")
+	}
+	apptest.Whole(t, a)
+}
+
 // What comes on the clients' account is held for them, even where it names an invoice: only a bill and its transfer make it the firm's.
 func TestClientsMoneyIsHeldWhateverItNames(t *testing.T) {
 	a, _ := firm(t)

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -126,7 +127,7 @@ type known struct {
 	unmatched []store.PaymentRow
 	standing  []store.PaymentRow
 	requests  []store.RequestRow
-	transfers []store.TransferRow
+	transfers []store.MetTransfer
 	lost      []store.Invoice // of which something is written off, and nothing owed
 }
 
@@ -201,12 +202,7 @@ func (d *desk) readOthers(k *known, of side, oldest day.Day) (err error) {
 	if k.lost, err = store.LostOf(d.tx, of.entityID, of.currency); err != nil {
 		return err
 	}
-	transfers, err := store.Transfers(d.tx, false)
-	for _, t := range transfers {
-		if t.EntityID == of.entityID && t.Currency == of.currency {
-			k.transfers = append(k.transfers, t)
-		}
-	}
+	k.transfers, err = store.UnmetTransfers(d.tx, of.entityID, of.currency, oldest.AddDays(-lookBack))
 	return err
 }
 
@@ -258,6 +254,9 @@ func (k *known) propose(row *store.BankEntryRow) []EntryProposal {
 		list = append(list, k.cameBack(row)...)
 		list = append(list, k.transferred(row)...)
 	} else {
+		if !row.ClientsMoney {
+			list = append(list, k.transferred(row)...)
+		}
 		list = append(list, k.deposits(row)...)
 		list = append(list, k.afterAll(row)...)
 		for _, p := range k.finder.Propose(said(row)) {
@@ -363,19 +362,41 @@ func (k *known) cameBack(row *store.BankEntryRow) []EntryProposal {
 	return list
 }
 
-// transferred are transfers to make of that amount: all of them together, or one.
+// moves reports whether an entry moves so much from the clients' account to the firm's, negative: back. On an account of the firm's own both
+// its sides are let pass: it may be the only one that Dorvet knows.
+func moves(e *store.BankEntry, clientsMoney bool, minor int64) bool {
+	return minor == -e.Amount || !clientsMoney && minor == e.Amount
+}
+
+// transferred are transfers of that amount, that leave the clients' account or come on the firm's: one, all that are to be made, or all that somebody marked as made on one day nearby.
 func (k *known) transferred(row *store.BankEntryRow) []EntryProposal {
-	list, sum, all := []EntryProposal{}, int64(0), []int64{}
+	list, together := []EntryProposal{}, map[day.Day][]store.MetTransfer{}
 	for _, t := range k.transfers {
-		sum, all = sum+t.Amount, append(all, t.ID)
-		if t.Amount == -row.Amount {
+		if row.ClientsMoney && t.Left || !row.ClientsMoney && t.Came { // each has an entry on both accounts
+			continue
+		}
+		if !t.DoneDay.IsZero() && (t.DoneDay < row.BookedDay.AddDays(-nearby) || t.DoneDay > row.BookedDay.AddDays(nearby)) {
+			continue
+		}
+		together[t.DoneDay] = append(together[t.DoneDay], t)
+		if moves(&row.BankEntry, row.ClientsMoney, t.Amount) {
 			v := k.blank(row, bank.Likely, AsTransfer, 0, "the transfer for %s of %s", t.NumberText, t.Client)
 			v.TransferIDs = []int64{t.ID}
 			list = append(list, v)
 		}
 	}
-	if sum == -row.Amount && len(all) > 1 {
+	for _, made := range slices.Sorted(maps.Keys(together)) {
+		sum, all := int64(0), []int64{}
+		for _, t := range together[made] {
+			sum, all = sum+t.Amount, append(all, t.ID)
+		}
+		if len(all) < 2 || !moves(&row.BankEntry, row.ClientsMoney, sum) {
+			continue
+		}
 		v := k.blank(row, bank.Likely, AsTransfer, 0, "all %d transfers that were to be made", len(all))
+		if !made.IsZero() {
+			v.Reason = fmt.Sprintf("the %d transfers that were marked as made on %s", len(all), made.Long())
+		}
 		v.TransferIDs = all
 		list = append([]EntryProposal{v}, list...)
 	}

@@ -215,27 +215,43 @@ func sendBack(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatch, 
 }
 
 func markTransfers(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatch, error) {
-	matches, sum := []store.BankMatch{}, int64(0)
+	account, err := store.Get[store.BankAccount](tx.DB, row.AccountID)
+	if err != nil {
+		return nil, err
+	}
+	matches, made, sum := []store.BankMatch{}, []int64{}, int64(0)
 	for _, id := range slices.Compact(slices.Sorted(slices.Values(in.TransferIDs))) {
-		t, err := store.Get[store.Transfer](tx.DB, id)
+		t, err := unmetTransfer(tx, row, account, id)
 		if err != nil {
-			return nil, app.Missing(err, "transfer")
-		}
-		fund, err := store.FundsByID(tx.DB, t.FundsID)
-		if err != nil {
-			return nil, app.Missing(err, "transfer")
-		}
-		if !t.DoneDay.IsZero() || fund.EntityID != row.EntityID || fund.Currency != row.Currency {
-			return nil, app.Refuse(app.Conflict, "A transfer of these was made already, or is between other accounts: load the page again.")
+			return nil, err
 		}
 		sum += t.Amount
-		matches = append(matches, store.BankMatch{TransferID: &id})
+		matches = append(matches, store.BankMatch{TransferID: &id, Met: !t.DoneDay.IsZero()})
+		if t.DoneDay.IsZero() {
+			made = append(made, id)
+		}
 	}
-	if len(matches) == 0 || sum != -row.Amount {
+	if len(matches) == 0 || !moves(row, account.ClientsMoney, sum) {
 		return nil, app.RefuseField("transferIds", "The transfers come to %s, the entry to %s: choose those that it made.",
-			money.Amount{Minor: sum, Currency: row.Currency}, amountOf(row).Neg())
+			money.Amount{Minor: sum, Currency: row.Currency}, money.Amount{Minor: max(row.Amount, -row.Amount), Currency: row.Currency})
 	}
-	return matches, receivables.MarkedTransfers(tx, in.TransferIDs, true)
+	return matches, receivables.MarkedTransfers(tx, made, true)
+}
+
+// unmetTransfer is a transfer of which no entry is known yet on the account of an entry.
+func unmetTransfer(tx *app.Tx, row *store.BankEntry, account *store.BankAccount, id int64) (*store.Transfer, error) {
+	t, err := store.Get[store.Transfer](tx.DB, id)
+	if err != nil {
+		return nil, app.Missing(err, "transfer")
+	}
+	fund, err := store.FundsByID(tx.DB, t.FundsID)
+	if err != nil {
+		return nil, app.Missing(err, "transfer")
+	}
+	left, came, err := store.EntriesOfTransfer(tx.DB, id)
+	known := account.ClientsMoney && left || !account.ClientsMoney && came
+	return t, app.Unless(err, app.Refuse(app.Conflict, "An entry of these transfers is known already, or they are between other accounts: load the "+
+		"page again."), func() bool { return !known && fund.EntityID == row.EntityID && fund.Currency == row.Currency })
 }
 
 // TakenCertain says what was taken by itself.
@@ -367,7 +383,13 @@ func unmake(tx *app.Tx, matches []store.BankMatch) error {
 	for _, m := range matches {
 		switch {
 		case m.TransferID != nil:
-			transfers = append(transfers, *m.TransferID)
+			left, came, err := store.EntriesOfTransfer(tx.DB, *m.TransferID)
+			if err != nil {
+				return err
+			}
+			if !m.Met && !left && !came {
+				transfers = append(transfers, *m.TransferID)
+			}
 		case m.Met:
 		default:
 			p, err := store.PaymentByID(tx.DB, *m.PaymentID)

@@ -49,22 +49,28 @@ type Request struct {
 // RequestDeposit asks for a deposit, with a document to send.
 func RequestDeposit(ctx context.Context, a *app.App, r app.Request, in TypedRequest) (*Request, error) {
 	return app.Do(ctx, a, r, "request deposit", in, func(tx *app.Tx) (*Request, error) {
-		row, err := readRequest(tx, in)
+		row, err := requested(tx, in)
 		if err != nil {
 			return nil, err
 		}
-		if row.Number, err = store.NextRequest(tx.DB, row.EntityID); err != nil {
-			return nil, err
-		}
-		row.NumberText = fmt.Sprintf("D%d", row.Number)
-		if err := store.Insert(tx.DB, row); err != nil {
-			return nil, err
-		}
-		tx.LinkTo("clients", row.ClientID)
 		asked := money.Amount{Minor: row.Amount, Currency: row.Currency}
 		tx.Describe(nil, asked.String(), "Asked for a deposit of %s %s: %s", asked, row.Currency, row.NumberText)
 		return requestView(tx, row.ID)
 	})
+}
+
+// requested asks for a deposit, as part of an act.
+func requested(tx *app.Tx, in TypedRequest) (*store.DepositRequest, error) {
+	row, err := readRequest(tx, in)
+	if err != nil {
+		return nil, err
+	}
+	if row.Number, err = store.NextRequest(tx.DB, row.EntityID); err != nil {
+		return nil, err
+	}
+	row.NumberText = fmt.Sprintf("D%d", row.Number)
+	tx.LinkTo("clients", row.ClientID)
+	return row, store.Insert(tx.DB, row)
 }
 
 func readRequest(tx *app.Tx, in TypedRequest) (*store.DepositRequest, error) {

@@ -18,12 +18,22 @@ type ClientFunds struct {
 	Held       money.Amount `json:"held"`
 	Reserved   money.Amount `json:"reserved" doc:"by drafts"`
 	Owed       money.Amount `json:"owed" doc:"by the client in this currency: what it could be applied to"`
+	Least      money.Amount `json:"least" doc:"that is to be held; nothing: no least"`
+	Asked      money.Amount `json:"asked" doc:"of the client and not received yet"`
+	Refill     money.Amount `json:"refill" doc:"to be asked for: the least, less what is held and free, and asked for"`
 }
 
 // FundsHeld lists money that is held; clientID 0 asks for all clients.
 func FundsHeld(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]ClientFunds, error) {
 	tx := a.Read(ctx, actor)
 	rows, err := store.FundsHeld(tx, only(clientID))
+	if err != nil {
+		return nil, err
+	}
+	refills, err := readRefills(tx, only(clientID))
+	if err != nil {
+		return nil, err
+	}
 	list := make([]ClientFunds, 0, len(rows))
 	for i := range rows {
 		p := &rows[i]
@@ -31,7 +41,11 @@ func FundsHeld(ctx context.Context, a *app.App, actor app.Actor, clientID int64)
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, ClientFunds{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Engagement: p.Engagement, Held: fundsAmount(p, p.Held),
+		least, asked, refill, err := refills.of(p)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, ClientFunds{Least: fundsAmount(p, least), Asked: fundsAmount(p, asked), Refill: fundsAmount(p, refill), ID: p.ID, ClientID: p.ClientID, Client: p.Client, Engagement: p.Engagement, Held: fundsAmount(p, p.Held),
 			Reserved: fundsAmount(p, p.Reserved), Owed: fundsAmount(p, owed)})
 	}
 	return list, err

@@ -124,6 +124,12 @@ function useHits(text: string, acts: Hit[]): Hit[] {
     places.push(
       { key: "owed", title: "What is owed", beside: "Receivables", go: to("/receivables") },
       { key: "payments", title: "Payments", beside: "Receivables", go: to("/receivables?show=payments") },
+      {
+        key: "reconcile",
+        title: "Reconcile the clients’ account",
+        beside: "Receivables",
+        go: to("/receivables?show=reconcile"),
+      },
       { key: "late", title: "Late charges", beside: "Receivables", go: to("/receivables?show=late") },
       { key: "lost", title: "Bad debt", beside: "Receivables", go: to("/receivables?show=lost") },
       { key: "held", title: "Held for clients", beside: "Receivables", go: to("/receivables?show=funds") },

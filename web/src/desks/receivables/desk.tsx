@@ -13,6 +13,7 @@ import { LateView } from "./late-view";
 import { LostView } from "./lost-view";
 import { OwedView } from "./owed-view";
 import { PaymentsView } from "./payments-view";
+import { ReconcileView } from "./reconcile-view";
 import { RemindersView } from "./reminders-view";
 import { TransfersView } from "./transfers-view";
 
@@ -25,12 +26,13 @@ const views = {
   funds: FundsView,
   deposits: DepositsView,
   transfers: TransfersView,
+  reconcile: ReconcileView,
   late: LateView,
   lost: LostView,
   journal: JournalView,
 };
 
-/** What is owed, and what came in: twelve looks at the money of clients. */
+/** What is owed, and what came in: thirteen looks at the money of clients. */
 export function ReceivablesDesk() {
   const { role } = useSession();
   const [search] = useSearchParams();

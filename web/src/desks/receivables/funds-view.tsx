@@ -1,5 +1,6 @@
 import { Button } from "antd";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
@@ -15,6 +16,7 @@ import { money, text } from "../../frame/list/columns";
 import { List } from "../../frame/list/list";
 import { Table } from "../../frame/list/table";
 import { type Column, useList } from "../../frame/list/use-list";
+import { Sentence } from "../../frame/sentence";
 import { Refused } from "../../frame/state";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
@@ -31,6 +33,8 @@ const columns: Column<ClientFunds>[] = [
   text("For", (p) => p.engagement || "all their work"),
   money("Held", (p) => p.held),
   money("On drafts", (p) => p.reserved, { bare: true }),
+  money("At least", (p) => p.least, { bare: true }),
+  money("To refill", (p) => p.refill, { bare: true, tone: (p) => p.refill.minor > 0 && "lost" }),
   money("They owe, gross", (p) => p.owed, { bare: true, tone: (p) => forgotten(p) && "lost" }),
 ];
 
@@ -58,11 +62,16 @@ export function FundsView() {
   const folio = useFolio();
   const list = useList({ name: "funds", rows, columns, id: (p) => p.id, text: (p) => `${p.client} ${p.engagement}` });
   const { row } = list;
+  const low = (list.chosen.length > 0 ? list.chosen : rows).filter((p) => p.refill.minor > 0);
+  const refill = useMoneyAct<Schema["Request"][]>();
   const idle = (list.chosen.length > 0 ? list.chosen : rows).filter(forgotten);
   return (
     <>
       <div className={deskCss.deskMain}>
         <Title views={<MoneyViews />}>Held for clients</Title>
+        <Sentence>
+          What is held, by client; <Link to="/receivables?show=reconcile">reconcile</Link> it with the bank
+        </Sentence>
         <List
           main
           label="Money held"
@@ -71,6 +80,13 @@ export function FundsView() {
           read={held}
           empty={<p>Nothing is held. Ask for a deposit, or record money that came in advance.</p>}
         />
+        <Refused by={refill.error} />
+        {refill.data && (
+          <p>
+            Asked for {refill.data.map((one) => one.number).join(", ")}: send them under{" "}
+            <Link to="/receivables?show=deposits">Deposits</Link>.
+          </p>
+        )}
       </div>
       <Folio label="Money held">
         {applying ? (
@@ -93,6 +109,14 @@ export function FundsView() {
         actions={
           role === "administrator" && (
             <>
+              {low.length > 0 && (
+                <Button
+                  loading={refill.isPending}
+                  onClick={() => refill.mutate(acts.refill(low.map((p) => p.id)), { onSuccess: () => list.forget() })}
+                >
+                  Ask {low.length === 1 ? "one client" : low.length} to refill
+                </Button>
+              )}
               {idle.length > 0 && (
                 <Button
                   onClick={() => {

@@ -67,5 +67,7 @@ export const acts = {
   oweAgain: (id: number) => () => api.post("/api/invoices/{id}/owed-again", { path: { id } }),
   chargeLate: (body: Schema["ChargingLate"]) => () => api.post("/api/late-charges", { body }),
   waiveLate: (body: Schema["WaivingLate"]) => () => api.post("/api/late-charges/waived", { body }),
+  reconcile: (body: Schema["Keeping"]) => () => api.post("/api/bank/reconciliations", { body }),
+  refill: (fundsIds: number[]) => () => api.post("/api/funds/refills", { body: { fundsIds } }),
   open: (body: Schema["TypedOpening"]) => () => api.post("/api/opening-balances", { body }),
 };

@@ -18,6 +18,9 @@ const words = [
   { show: "journal", word: "Journal" },
 ];
 
+/** Looks that are reached from another. */
+const within: Record<string, string> = { reconcile: "funds" };
+
 /** The looks at receivables, beside the title of each; transfers still to make are counted. */
 export function MoneyViews() {
   const [search] = useSearchParams();
@@ -32,8 +35,8 @@ export function MoneyViews() {
           <Link
             key={show}
             to={show ? `/receivables?show=${show}` : "/receivables"}
-            className={shown === show ? "active" : ""}
-            aria-current={shown === show ? "page" : undefined}
+            className={shown === show || within[shown] === show ? "active" : ""}
+            aria-current={shown === show || within[shown] === show ? "page" : undefined}
           >
             {word}
             {show === "transfers" && toMake > 0 && `, ${toMake}`}
