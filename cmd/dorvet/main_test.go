@@ -85,7 +85,7 @@ func seeded(t testing.TB) string {
 
 func TestBackupRestoreAndCheckOfTheDemo(t *testing.T) {
 	data, archive := seeded(t), filepath.Join(t.TempDir(), "backup.zip")
-	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "284 files") {
+	if out, err := command(t, "backup", archive, "--data", data); err != nil || !strings.Contains(out, "285 files") {
 		t.Fatalf("%s, %v", out, err)
 	}
 	if _, err := command(t, "backup", archive, "--data", data); err == nil {

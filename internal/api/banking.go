@@ -2,8 +2,10 @@ package api
 
 import (
 	"context"
+	"mime"
 	"net/http"
 
+	"dorvet/core/money"
 	"dorvet/internal/app"
 	"dorvet/internal/app/banking"
 	"dorvet/internal/sheets"
@@ -75,6 +77,7 @@ func (s *server) registerBanking(api huma.API) {
 			return banking.Undo(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version)
 		})
 	s.registerReconciling(api)
+	s.registerOutgoing(api)
 }
 
 // registerReconciling has how bank, ledger and clients agree.
@@ -102,6 +105,58 @@ func (s *server) registerReconciling(api huma.API) {
 		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
 			return attached(banking.ReconciliationFile(ctx, s.app, actor, in.ID))
 		})
+}
+
+// registerOutgoing has what is paid out: orders to banks, and what people are paid back.
+func (s *server) registerOutgoing(api huma.API) {
+	operation(s, api, http.MethodGet, "/outgoing", "listOutgoing", "What is to be paid out and is in no order yet",
+		func(ctx context.Context, actor app.Actor, _ *struct{}) ([]banking.ToPay, error) {
+			return banking.Outgoing(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodGet, "/bank/orders", "listBankOrders", "What banks were asked to pay, the latest first",
+		func(ctx context.Context, actor app.Actor, _ *struct{}) ([]banking.BankOrder, error) {
+			return banking.Orders(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodPost, "/bank/orders", "orderPayments", "Make files of what is to be paid out: one for each account",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body banking.Ordering }) ([]banking.BankOrder, error) {
+			return banking.OrderPayments(ctx, s.app, app.Request{Actor: actor}, in.Body)
+		})
+	operationRaw(s, api, "/bank/orders/{id}/file", "readBankOrder", "The file of an order, ISO 20022 pain.001",
+		func(ctx context.Context, actor app.Actor, in *ByID) (*download, error) {
+			name, content, err := banking.OrderFile(ctx, s.app, actor, in.ID)
+			return &download{"application/xml", mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+		})
+	operation(s, api, http.MethodPost, "/bank/orders/{id}/withdrawal", "withdrawBankOrder", "Take an order back that the bank did not get",
+		func(ctx context.Context, actor app.Actor, in *versioned) (nothing, error) {
+			return nothing{}, banking.Withdraw(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version)
+		})
+	operation(s, api, http.MethodGet, "/paid-back", "listPaidBack", "What people were paid back, the latest first",
+		func(ctx context.Context, actor app.Actor, _ *struct{}) ([]banking.PaidBack, error) {
+			return banking.PaidBackLately(ctx, s.app, actor)
+		})
+	operation(s, api, http.MethodGet, "/paid-back/owed/{id}", "listOwedTo", "What a person laid out and was not paid back",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Currency string `query:"currency" maxLength:"3" required:"true"`
+		}) ([]banking.OwedExpense, error) {
+			return banking.OwedTo(ctx, s.app, actor, in.ID, money.Currency(in.Currency))
+		})
+	operation(s, api, http.MethodPost, "/paid-back", "payBack", "Note that a person was paid back some other way than by an order",
+		func(ctx context.Context, actor app.Actor, in *struct{ Body banking.PayingBack }) (nothing, error) {
+			return nothing{}, banking.PayBack(ctx, s.app, app.Request{Actor: actor}, in.Body)
+		})
+	operation(s, api, http.MethodPost, "/paid-back/{id}/taken-back", "takeBackPaid", "Say that a person was not paid back after all",
+		func(ctx context.Context, actor app.Actor, in *versioned) (nothing, error) {
+			return nothing{}, banking.TakeBackPaid(ctx, s.app, app.Request{Actor: actor}, in.ID, in.Body.Version)
+		})
+}
+
+// versioned names something, as it was read.
+type versioned struct {
+	ByID
+	Body struct {
+		Version int64 `json:"version"`
+	}
 }
 
 // bankTable reads a bank's CSV file.

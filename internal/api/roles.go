@@ -238,6 +238,8 @@ var allowed = map[string][]app.Role{
 	"listBankStatements": readers,
 	"listBankEntries":    readers,
 	"listBadDebt":        readers, "exportBadDebt": readers, "writeOffInvoice": billers, "oweAgain": billers, "askRefills": billers,
+	"listOutgoing": readers, "listBankOrders": readers, "orderPayments": billers, "readBankOrder": billers, "withdrawBankOrder": billers,
+	"listPaidBack": readers, "listOwedTo": readers, "payBack": billers, "takeBackPaid": billers,
 	"readReconciliation": readers, "listReconciliations": readers, "keepReconciliation": billers, "readReconciliationFile": readers,
 	"listLateCharges": readers, "chargeLate": billers, "waiveLate": billers,
 	"listReminders": readers, "previewReminder": billers, "sendReminders": billers, "holdReminders": billers, "liftHold": billers,

@@ -26,7 +26,7 @@ type booked struct {
 
 const (
 	currentIBAN = "IE89DEMO00000000000001"
-	clientsIBAN = "IE35DEMO00000000000002"
+	clientsIBAN = "IE62DEMO00000000000002"
 )
 
 // accountOf is an invented account from which a client pays, always the same.
@@ -35,7 +35,13 @@ func accountOf(client string) string {
 	for _, r := range client {
 		n = (n*31 + int(r)) % 1_000_000
 	}
-	return fmt.Sprintf("IE%02dCLNT%014d", 10+n%89, n)
+	for check := 2; check < 98; check++ {
+		iban := fmt.Sprintf("IE%02dCLNT%014d", check, n)
+		if (paymentmethod.Account{IBAN: iban, Holder: client}).Check() == nil {
+			return iban
+		}
+	}
+	return ""
 }
 
 // paidBy is what a client pays, from an account of theirs.

@@ -63,7 +63,7 @@ func (s *seeder) months() error {
 		}
 	}
 	s.at(Today, 8)
-	return errors.Join(s.review(), s.bank(), s.collecting(), s.givenUp(), s.chargedLate(), s.reconciled())
+	return errors.Join(s.review(), s.bank(), s.collecting(), s.givenUp(), s.chargedLate(), s.reconciled(), s.paidOut())
 }
 
 func (s *seeder) bill(upTo, dated day.Day, forgotten ...int) error {

@@ -136,3 +136,29 @@ func (s *seeder) reconciled() error {
 	}
 	return errors.Join(s.set("clients", 5, "funds_least", "4000"), s.set("clients", 7, "funds_least", "2500"))
 }
+
+// paidOut is what people laid out: two can be paid back by the bank, one was with the wages, one is in an order.
+func (s *seeder) paidOut() error {
+	list, err := banking.Outgoing(s.ctx, s.app, s.admin.Actor)
+	if err != nil {
+		return err
+	}
+	ibans := []string{"IE08DEMO00000000000101", "IE78DEMO00000000000102", "IE51DEMO00000000000103"}
+	people := []banking.ToPay{}
+	for _, p := range list {
+		if p.Kind == "expenses" && len(people) < len(ibans) {
+			if err := s.set("people", p.ID, "iban", ibans[len(people)]); err != nil {
+				return err
+			}
+			people = append(people, p)
+		}
+	}
+	if len(people) < 2 {
+		return errors.New("nobody has laid anything out")
+	}
+	if _, err := banking.OrderPayments(s.ctx, s.app, s.admin, banking.Ordering{Keys: []string{people[0].Key}}); err != nil {
+		return err
+	}
+	return banking.PayBack(s.ctx, s.app, s.admin, banking.PayingBack{PersonID: people[1].ID, Currency: people[1].Amount.Currency,
+		Day: s.app.Clock.Today().AddDays(-1), Note: "with the wages"})
+}

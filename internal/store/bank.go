@@ -57,6 +57,7 @@ type BankEntryRow struct {
 	On           string // numbers of the invoices that it pays
 	Purpose      string // of the payment
 	Transfers    int    // that it was taken for
+	PaidBack     string // to whom, of what people laid out
 }
 
 // EntryFilter says which entries are asked for.
@@ -72,6 +73,8 @@ func BankEntries(tx *DB, f EntryFilter) ([]BankEntryRow, error) {
 	err := tx.gorm.Raw(`SELECT * FROM (SELECT n.*, a.name AS account, a.clients_money, COALESCE(p.id, 0) AS payment_id, COALESCE(c.name, '') AS client,
 			COALESCE(c.id, 0) AS client_id, COALESCE(p.purpose, '') AS purpose,
 			(SELECT COUNT(*) FROM bank_matches x WHERE x.entry_id = n.id AND x.transfer_id IS NOT NULL) AS transfers,
+			COALESCE((SELECT w.name FROM bank_matches x JOIN reimbursements r ON r.id = x.reimbursement_id JOIN people w ON w.id = r.person_id
+				WHERE x.entry_id = n.id), '') AS paid_back,
 			COALESCE((SELECT GROUP_CONCAT(DISTINCT i.number_text) FROM money_movements m JOIN invoices i ON i.id = m.invoice_id
 				WHERE m.payment_id = p.id), '') AS "on"
 		FROM bank_entries n JOIN bank_accounts a ON a.id = n.account_id

@@ -61,10 +61,10 @@ var conservations = []conservation{
 		FROM bank_statements s LEFT JOIN bank_entries n ON n.statement_id = s.id GROUP BY s.id
 		HAVING s.closing <> s.opening + COALESCE(SUM(n.amount), 0)`},
 	{"what a bank's entry was taken for comes to the entry", `
-		SELECT n.id, n.state || ' over ' || n.amount || ', taken for ' || COALESCE(SUM(COALESCE(p.amount, t.amount)), 'nothing') AS what
+		SELECT n.id, n.state || ' over ' || n.amount || ', taken for ' || COALESCE(SUM(COALESCE(p.amount, t.amount, e.amount)), 'nothing') AS what
 		FROM bank_entries n LEFT JOIN bank_matches b ON b.entry_id = n.id LEFT JOIN payments p ON p.id = b.payment_id
-		LEFT JOIN transfers t ON t.id = b.transfer_id GROUP BY n.id
-		HAVING (n.state = 'taken') <> (COUNT(b.id) > 0) OR n.state = 'taken' AND ABS(n.amount) <> ABS(SUM(COALESCE(p.amount, t.amount)))
+		LEFT JOIN transfers t ON t.id = b.transfer_id LEFT JOIN reimbursements e ON e.id = b.reimbursement_id GROUP BY n.id
+		HAVING (n.state = 'taken') <> (COUNT(b.id) > 0) OR n.state = 'taken' AND ABS(n.amount) <> ABS(SUM(COALESCE(p.amount, t.amount, e.amount)))
 			OR n.state = 'taken' AND SUM(p.id IS NOT NULL AND p.reverses_id IS NULL AND EXISTS (SELECT 1 FROM payments z WHERE z.reverses_id = p.id
 				AND NOT EXISTS (SELECT 1 FROM bank_matches y WHERE y.payment_id = z.id))) > 0`},
 	{"a charge for paying late is what it came to, and one that is waived is not billed", `
@@ -81,6 +81,15 @@ var conservations = []conservation{
 			GROUP BY invoice_id) m ON m.invoice_id = i.id
 		LEFT JOIN (SELECT invoice_id, SUM(net + tax) AS given FROM write_offs GROUP BY invoice_id) w ON w.invoice_id = i.id
 		WHERE i.written_off <> COALESCE(m.lost, 0) OR i.written_off < 0 OR i.written_off > COALESCE(w.given, 0)`},
+	{"what a person is paid back is what they paid, once", `
+		SELECT r.id, 'paid back ' || r.amount || ', its purchases ' || COALESCE(SUM(x.amount), 0) AS what FROM reimbursements r
+		LEFT JOIN reimbursed x ON x.reimbursement_id = r.id GROUP BY r.id HAVING r.amount <> COALESCE(SUM(x.amount), 0)
+		UNION ALL SELECT x.purchase_id, 'paid back ' || COUNT(*) || ' times, of ' || MAX(u.paid_by) FROM reimbursed x JOIN reimbursements r
+			ON r.id = x.reimbursement_id AND NOT r.taken_back JOIN purchases u ON u.id = x.purchase_id GROUP BY x.purchase_id
+		HAVING COUNT(*) > 1 OR MAX(u.paid_by) <> 'person' OR MAX(u.removed) OR MAX(x.amount) <> MAX(CAST(json_extract(u.paid, '$.amount.minor') AS INTEGER))`},
+	{"an order to a bank is the sum of its payments", `
+		SELECT o.id, o.name || ' is over ' || o.total || ', its payments ' || COALESCE(SUM(x.amount), 0) AS what FROM bank_orders o
+		LEFT JOIN ordered x ON x.order_id = o.id GROUP BY o.id HAVING o.total <> COALESCE(SUM(x.amount), 0)`},
 	{"what is disputed is what its client disputes", `
 		SELECT i.id, i.number_text || ' disputes ' || i.disputed_amount || ' of ' || i.open AS what FROM invoices i
 		WHERE i.disputed_amount < 0 OR i.disputed_amount > 0 AND i.disputed = '' OR EXISTS (SELECT 1 FROM claims k WHERE k.invoice_id = i.id

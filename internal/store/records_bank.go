@@ -66,11 +66,12 @@ type BankEntry struct {
 	Aside                            string // what it is, where it is none of clients
 }
 
-// BankMatch is what an entry was taken for: a payment or a transfer.
+// BankMatch is what an entry was taken for: a payment, a transfer, or what a person was paid back.
 type BankMatch struct {
 	Row
 	EntryID, EntityID     int64
 	PaymentID, TransferID *int64
+	ReimbursementID       *int64
 	Met                   bool // it was recorded before; else the entry made it
 }
 
@@ -94,3 +95,53 @@ type Reconciliation struct {
 	PersonID            *int64
 	ActID               int64
 }
+
+// BankOrder is what a bank was asked to pay from an account, in minor units.
+type BankOrder struct {
+	Row
+	AccountID, EntityID int64
+	Name                string  // under which the bank knows it
+	Day                 day.Day `gorm:"serializer:day"` // on which it is to leave
+	Total               int64
+	Currency            money.Currency
+	Digest              string
+	MadeAt              time.Time
+	PersonID            *int64
+	Withdrawn           bool
+	ActID               int64
+}
+
+// Ordered is one payment of an order: a transfer, a refund, or what a person is paid back.
+type Ordered struct {
+	Row
+	OrderID, EntityID                      int64
+	TransferID, PaymentID, ReimbursementID *int64
+	Name, IBAN                             string
+	Amount                                 int64
+	Text                                   string
+}
+
+// TableName implements the table of GORM.
+func (Ordered) TableName() string { return "ordered" }
+
+// Reimbursement is what a person was paid back of what they laid out, in minor units.
+type Reimbursement struct {
+	Row
+	PersonID, EntityID int64
+	Day                day.Day `gorm:"serializer:day"`
+	Amount             int64
+	Currency           money.Currency
+	Note               string
+	ByID               *int64
+	TakenBack          bool
+	ActID              int64
+}
+
+// Reimbursed is a purchase that was paid back, with what its person had paid.
+type Reimbursed struct {
+	ReimbursementID, PurchaseID int64
+	Amount                      int64
+}
+
+// TableName implements the table of GORM.
+func (Reimbursed) TableName() string { return "reimbursed" }

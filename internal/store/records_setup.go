@@ -137,6 +137,7 @@ type Person struct {
 	StandInID                                 *int64  // who acts for them while they are away
 	StandInFrom                               day.Day `gorm:"serializer:day"`
 	StandInTo                                 day.Day `gorm:"serializer:day"`
+	IBAN                                      string  // to which they are paid back what they laid out
 	Active                                    bool
 }
 

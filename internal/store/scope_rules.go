@@ -102,6 +102,10 @@ var scopeRules = []scopeRule{
 	{"reminder_holds", byClient + " AND (r.invoice_id IS NULL OR " + byInvoice + ")", "r.invoice_id IS NOT NULL AND " + byInvoice + " OR " +
 		ownClient, ""},
 	{"reconciliations", byEntity, "", ""},
+	{"bank_orders", byEntity, "", ""},
+	{"ordered", byEntity, "", ""},
+	{"reimbursements", byEntity, "", ""},
+	{"reimbursed", through("reimbursements", "reimbursement_id"), "", ""},
 	{"write_offs", byInvoice, "", ""},
 	{"late_charges", byInvoice, "", ""},
 	{"calls", byClient, ownClient, ""},

@@ -86,8 +86,10 @@ func TestTheCheckFindsWhatIsBroken(t *testing.T) {
 			"currency, 2, 'N2', state, up_to_day, '2026-01-01', due_day, tax_day, terms, lines, net, tax, total, due, exchange_rate, " +
 			"exchange_source, net_firm, total_firm FROM invoices": "dates follow numbers",
 		"UPDATE portions SET covered = TRUE WHERE id = 1": "only a fee covers time",
-		"UPDATE invoices SET written_off = 1":             "what is written off of an invoice",
-		"UPDATE invoices SET credited = 1":                "what credit notes took",
+		"INSERT INTO reimbursements (person_id, entity_id, day, amount, currency, note, act_id) VALUES (1, 1, '', 1, 'EUR', '', 1)":               "paid back",
+		"INSERT INTO late_charges (invoice_id, client_id, entity_id, day, amount, currency, steps, act_id) VALUES (1, 1, 1, '', 1, 'EUR', '', 1)": "paying late",
+		"UPDATE invoices SET written_off = 1": "what is written off of an invoice",
+		"UPDATE invoices SET credited = 1":    "what credit notes took",
 		"INSERT INTO reminders (invoice_id, client_id, entity_id, due_day, days, day, act_id) VALUES (1, 1, 1, '', 0, '', 1)": "every reminder has its letter",
 		"UPDATE invoices SET open = open - 1":     "what is open of them to what is owed",
 		"UPDATE instalments SET open = open - 1":  "what the money ledger says",

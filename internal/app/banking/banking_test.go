@@ -63,7 +63,8 @@ func entries(t *testing.T, a *app.App, state string) []banking.BankEntry {
 func take(t *testing.T, a *app.App, e *banking.BankEntry, at int) *banking.BankEntry {
 	t.Helper()
 	p := e.Proposals[at]
-	in := banking.Taking{Version: e.Version, As: p.As, ClientID: p.ClientID, PaymentID: p.PaymentID, RequestID: p.RequestID, TransferIDs: p.TransferIDs}
+	in := banking.Taking{Version: e.Version, As: p.As, ClientID: p.ClientID, PaymentID: p.PaymentID, RequestID: p.RequestID, TransferIDs: p.TransferIDs,
+		PaidBackID: p.PaidBackID}
 	for _, on := range p.On {
 		in.On = append(in.On, receivables.PaidInvoice{InvoiceID: on.InvoiceID, Amount: on.Amount.Typed()})
 	}

@@ -40,17 +40,18 @@ type BankEntry struct {
 
 // What an entry can be taken for.
 const (
-	AsInvoices = "invoices" // it pays invoices
-	AsFunds    = "funds"    // it is held for a client
-	AsMet      = "met"      // a payment that was recorded before
-	AsReturned = "returned" // a payment came back
-	AsTransfer = "transfer" // transfers between the firm's accounts
+	AsInvoices = "invoices"  // it pays invoices
+	AsFunds    = "funds"     // it is held for a client
+	AsMet      = "met"       // a payment that was recorded before
+	AsReturned = "returned"  // a payment came back
+	AsTransfer = "transfer"  // transfers between the firm's accounts
+	AsPaidBack = "paid_back" // what a person laid out, paid back
 )
 
 // EntryProposal is what an entry may be, and why.
 type EntryProposal struct {
 	Sureness    bank.Sureness `json:"sureness" enum:"certain,likely,perhaps"`
-	As          string        `json:"as" enum:"invoices,funds,met,returned,transfer"`
+	As          string        `json:"as" enum:"invoices,funds,met,returned,transfer,paid_back"`
 	ClientID    int64         `json:"clientId"`
 	Client      string        `json:"client"`
 	On          []EntryPut    `json:"on"`
@@ -58,6 +59,7 @@ type EntryProposal struct {
 	PaymentID   int64         `json:"paymentId"`
 	RequestID   int64         `json:"requestId" doc:"the deposit request that it answers, or 0"`
 	TransferIDs []int64       `json:"transferIds"`
+	PaidBackID  int64         `json:"paidBackId" doc:"what a person was paid back; or 0"`
 	Reason      string        `json:"reason"`
 }
 
@@ -128,6 +130,7 @@ type known struct {
 	standing  []store.PaymentRow
 	requests  []store.RequestRow
 	transfers []store.MetTransfer
+	laidOut   []store.UnmetReimbursement
 	lost      []store.Invoice // of which something is written off, and nothing owed
 }
 
@@ -199,6 +202,9 @@ func (d *desk) readOthers(k *known, of side, oldest day.Day) (err error) {
 			k.requests = append(k.requests, r)
 		}
 	}
+	if k.laidOut, err = store.UnmetReimbursements(d.tx, of.entityID, of.currency, oldest.AddDays(-lookBack)); err != nil {
+		return err
+	}
 	if k.lost, err = store.LostOf(d.tx, of.entityID, of.currency); err != nil {
 		return err
 	}
@@ -235,6 +241,8 @@ func saidOf(row *store.BankEntryRow) string {
 		return ""
 	case row.Transfers > 0:
 		return app.Counted(row.Transfers, "transfer", "transfers") + " made"
+	case row.PaidBack != "":
+		return "paid back to " + row.PaidBack
 	case row.Purpose == store.ForFunds:
 		return "held for them"
 	case row.Purpose == store.ForInvoices && row.Amount < 0:
@@ -253,6 +261,7 @@ func (k *known) propose(row *store.BankEntryRow) []EntryProposal {
 	if row.Amount < 0 {
 		list = append(list, k.cameBack(row)...)
 		list = append(list, k.transferred(row)...)
+		list = append(list, k.paidBack(row)...)
 	} else {
 		if !row.ClientsMoney {
 			list = append(list, k.transferred(row)...)
@@ -438,6 +447,27 @@ func (k *known) afterAll(row *store.BankEntryRow) []EntryProposal {
 		v := k.blank(row, bank.Likely, AsInvoices, inv.ClientID, "it names %s, which was written off: it comes after all", inv.NumberText)
 		on := inv.Amount(min(row.Amount, inv.WrittenOff))
 		v.On, v.Credit.Minor = []EntryPut{{inv.ID, inv.NumberText, on}}, row.Amount-on.Minor
+		list = append(list, v)
+	}
+	return list
+}
+
+// paidBack is what people were paid back of that amount; the reference of an order makes it likely whatever else is of that amount.
+func (k *known) paidBack(row *store.BankEntryRow) []EntryProposal {
+	list := []EntryProposal{}
+	for i := range k.laidOut {
+		r := &k.laidOut[i]
+		if r.Amount != -row.Amount {
+			continue
+		}
+		sure, named := bank.Perhaps, row.EndToEnd == endToEnd(&store.Ordered{ReimbursementID: &r.ID})
+		if named || r.Day >= row.BookedDay.AddDays(-nearby) && r.Day <= row.BookedDay.AddDays(nearby) {
+			sure = bank.Likely
+		}
+		v := k.blank(row, sure, AsPaidBack, 0, "paid back to %s on %s for expenses", r.Person, r.Day.Long())
+		if v.PaidBackID = r.ID; named {
+			return []EntryProposal{v}
+		}
 		list = append(list, v)
 	}
 	return list

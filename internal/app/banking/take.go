@@ -16,13 +16,14 @@ import (
 // Taking says what an entry is. What is not put on invoices becomes credit of the client.
 type Taking struct {
 	Version      int64                     `json:"version"`
-	As           string                    `json:"as" enum:"invoices,funds,met,returned,transfer"`
+	As           string                    `json:"as" enum:"invoices,funds,met,returned,transfer,paid_back"`
 	ClientID     int64                     `json:"clientId"`
 	EngagementID int64                     `json:"engagementId" doc:"for which funds are held; 0: for the client as such"`
 	On           []receivables.PaidInvoice `json:"on" maxItems:"500" doc:"none: all of it becomes credit"`
 	PaymentID    int64                     `json:"paymentId" doc:"that was recorded before, or that came back"`
 	RequestID    int64                     `json:"requestId" doc:"the deposit request that it answers, or 0"`
 	TransferIDs  []int64                   `json:"transferIds" maxItems:"500"`
+	PaidBackID   int64                     `json:"paidBackId,omitempty" doc:"what a person was paid back"`
 
 	puts []receivables.ArrivedOn // in place of what is typed, where nobody types
 }
@@ -86,7 +87,7 @@ func take(tx *app.Tx, row *store.BankEntry, in *Taking) error {
 
 // acts are what is done of an entry by what it is taken for; each says what it did.
 var acts = map[string]func(*app.Tx, *store.BankEntry, *Taking) ([]store.BankMatch, error){
-	AsInvoices: payInvoices, AsFunds: hold, AsMet: meet, AsReturned: sendBack, AsTransfer: markTransfers}
+	AsInvoices: payInvoices, AsFunds: hold, AsMet: meet, AsReturned: sendBack, AsTransfer: markTransfers, AsPaidBack: meetPaidBack}
 
 func amountOf(row *store.BankEntry) money.Amount {
 	return money.Amount{Minor: row.Amount, Currency: row.Currency}
@@ -238,6 +239,23 @@ func markTransfers(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMa
 	return matches, receivables.MarkedTransfers(tx, made, true)
 }
 
+// meetPaidBack meets what a person was paid back.
+func meetPaidBack(tx *app.Tx, row *store.BankEntry, in *Taking) ([]store.BankMatch, error) {
+	paid, err := store.Get[store.Reimbursement](tx.DB, in.PaidBackID)
+	if err != nil {
+		return nil, app.Missing(err, "payment")
+	}
+	_, met, err := store.PaidBackBy(tx.DB, paid.ID)
+	fits := !met && !paid.TakenBack && paid.EntityID == row.EntityID && paid.Currency == row.Currency && paid.Amount == -row.Amount
+	if err := app.Unless(err, app.Refuse(app.Conflict, "What was paid back is not of this amount, or met already: load the page again."),
+		func() bool { return fits }); err != nil {
+		return nil, err
+	}
+	tx.LinkTo("people", paid.PersonID)
+	tx.Describe(nil, nil, "%s of the bank is what was paid back for expenses", amountOf(row).Neg())
+	return []store.BankMatch{{ReimbursementID: &paid.ID, Met: true}}, nil
+}
+
 // unmetTransfer is a transfer of which no entry is known yet on the account of an entry.
 func unmetTransfer(tx *app.Tx, row *store.BankEntry, account *store.BankAccount, id int64) (*store.Transfer, error) {
 	t, err := store.Get[store.Transfer](tx.DB, id)
@@ -322,7 +340,8 @@ func takeCertain(tx *app.Tx, accountID int64) (taken []money.Amount, err error) 
 
 // taking is a proposal, taken as it is.
 func (p *EntryProposal) taking(version int64) *Taking {
-	t := &Taking{Version: version, As: p.As, ClientID: p.ClientID, PaymentID: p.PaymentID, RequestID: p.RequestID, TransferIDs: p.TransferIDs}
+	t := &Taking{Version: version, As: p.As, ClientID: p.ClientID, PaymentID: p.PaymentID, RequestID: p.RequestID, TransferIDs: p.TransferIDs,
+		PaidBackID: p.PaidBackID}
 	for _, on := range p.On {
 		t.puts = append(t.puts, receivables.ArrivedOn{InvoiceID: on.InvoiceID, Minor: on.Amount.Minor})
 	}

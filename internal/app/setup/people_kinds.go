@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"dorvet/core/day"
+	"dorvet/core/paymentmethod"
 	"dorvet/internal/app"
 	"dorvet/internal/app/registry"
 	"dorvet/internal/store"
@@ -40,6 +41,7 @@ func personKind() registry.AnyKind {
 					func(p *P) *string { return &p.Initials }).Permanent().Hinted("made from the name unless given").Listed(),
 				registry.Line("mail", "Mail", func(p *P) *string { return &p.Mail }).Required().Listed().Protected(),
 				registry.Line("phone", "Phone", func(p *P) *string { return &p.Phone }),
+				registry.Line("iban", "IBAN", func(p *P) *string { return &p.IBAN }).Hinted("to which they are paid back what they lay out").Protected(),
 				registry.Ref("grade", "Grade", "grades", func(p *P) **int64 { return &p.GradeID }).Listed(),
 				registry.Ref("office", "Office", "offices", func(p *P) **int64 { return &p.OfficeID }).Listed(),
 				registry.Must("entity", "Issuing entity", "entities", func(p *P) *int64 { return &p.EntityID }),
@@ -113,6 +115,12 @@ func checkPerson(e *registry.Env, p *store.Person) error {
 	}
 	if p.StandInID != nil && *p.StandInID == p.ID {
 		return app.RefuseField("stand_in", "Nobody can stand in for themselves: choose somebody else.")
+	}
+	account := paymentmethod.Account{IBAN: p.IBAN, Holder: p.Name}
+	if p.IBAN = account.Compact(); p.IBAN != "" {
+		if err := account.Check(); err != nil {
+			return app.InField("iban", err)
+		}
 	}
 	if p.Initials != "" {
 		return nil

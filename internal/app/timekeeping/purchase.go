@@ -98,6 +98,11 @@ func ChangePurchase(ctx context.Context, a *app.App, r app.Request, id, version 
 			return nil, err
 		}
 		now.purchase.Row = before.Row
+		if now.purchase.Paid.Amount != before.Paid.Amount || now.purchase.PaidBy != before.PaidBy || now.purchase.PersonID != before.PersonID {
+			if err := notPaidBack(tx, before); err != nil {
+				return nil, err
+			}
+		}
 		if err := store.Save(tx.DB, &now.purchase); err != nil {
 			return nil, err
 		}
@@ -127,9 +132,19 @@ func RemovePurchase(ctx context.Context, a *app.App, r app.Request, id, version 
 	return err
 }
 
+// notPaidBack refuses to change what a person is owed for a purchase when they got it back.
+func notPaidBack(tx *app.Tx, p *store.Purchase) error {
+	on, err := store.PaidBackOn(tx.DB, p.ID)
+	return app.Unless(err, app.Refuse(app.Conflict, "This was paid back to who paid it on %s: take that back first, under Receivables, Transfers.",
+		on.Long()), on.IsZero)
+}
+
 // dropPurchase removes a purchase with its shares, inside an act.
 func dropPurchase(tx *app.Tx, p *store.Purchase, shares []store.ExpenseRow) error {
 	tx.LinkTo(app.OfPurchase, p.ID)
+	if err := notPaidBack(tx, p); err != nil {
+		return err
+	}
 	for i := range shares {
 		if err := dropShare(tx, &shares[i]); err != nil {
 			return err

@@ -130,6 +130,7 @@ function useHits(text: string, acts: Hit[]): Hit[] {
         beside: "Receivables",
         go: to("/receivables?show=reconcile"),
       },
+      { key: "out", title: "To pay out", beside: "Receivables", go: to("/receivables?show=out") },
       { key: "late", title: "Late charges", beside: "Receivables", go: to("/receivables?show=late") },
       { key: "lost", title: "Bad debt", beside: "Receivables", go: to("/receivables?show=lost") },
       { key: "held", title: "Held for clients", beside: "Receivables", go: to("/receivables?show=funds") },

@@ -24,6 +24,7 @@ export const asProposed = (p: EntryProposal, decimals: Record<string, number>, m
   paymentId: p.paymentId,
   requestId: p.requestId,
   transferIds: p.transferIds,
+  paidBackId: p.paidBackId,
   on: p.on.map((on) => ({
     invoiceId: on.invoiceId,
     amount: typedNumber(on.amount.minor, decimals[on.amount.currency] ?? 2, mark),
@@ -44,6 +45,8 @@ export const wordsOf = (p: EntryProposal) => {
       return "came back";
     case "transfer":
       return "transfer made";
+    case "paid_back":
+      return "paid back";
   }
 };
 

@@ -11,6 +11,7 @@ import { FundsView } from "./funds-view";
 import { JournalView } from "./journal-view";
 import { LateView } from "./late-view";
 import { LostView } from "./lost-view";
+import { OutView } from "./out-view";
 import { OwedView } from "./owed-view";
 import { PaymentsView } from "./payments-view";
 import { ReconcileView } from "./reconcile-view";
@@ -27,12 +28,13 @@ const views = {
   deposits: DepositsView,
   transfers: TransfersView,
   reconcile: ReconcileView,
+  out: OutView,
   late: LateView,
   lost: LostView,
   journal: JournalView,
 };
 
-/** What is owed, and what came in: thirteen looks at the money of clients. */
+/** What is owed, and what came in: fourteen looks at the money of clients. */
 export function ReceivablesDesk() {
   const { role } = useSession();
   const [search] = useSearchParams();

@@ -195,7 +195,6 @@ const chargedColumns = (onWaive?: (one: Charged) => void): Column<Charged>[] => 
 function ChargedBefore({ rows, onWaive }: { rows: Charged[]; onWaive?: (one: Charged) => void }) {
   return (
     <>
-      <h2>What was charged</h2>
       {rows.length > 0 ? (
         <Table
           headless

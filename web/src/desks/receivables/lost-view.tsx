@@ -91,9 +91,8 @@ export function LostView() {
         />
       </div>
       <Folio label="Reasons">
-        <h2>Why it was given up</h2>
         {grouped.length > 0 && (
-          <Table caption="By reason" headless rows={grouped} columns={byReason} id={(one) => one.label} />
+          <Table caption="Why it was given up" rows={grouped} columns={byReason} id={(one) => one.label} />
         )}
         <p>
           What was given up stays here as lost. What comes of it later is a line of its own; reports of the days in

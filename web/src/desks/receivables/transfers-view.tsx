@@ -1,5 +1,5 @@
 import { Button } from "antd";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schema } from "../../api/client";
 import { useSession } from "../../api/session";
 import { long } from "../../frame/days";
@@ -71,6 +71,8 @@ export function TransfersView() {
             ]}
             onChange={(value) => setSearch({ show: "transfers", ...(value === "yes" ? { all: "yes" } : {}) })}
           />
+          ; <Link to="/receivables?show=out">pay out</Link> what is to leave the bank: these, refunds, what people laid
+          out
         </Sentence>
         <List
           main

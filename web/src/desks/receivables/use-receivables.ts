@@ -69,5 +69,11 @@ export const acts = {
   waiveLate: (body: Schema["WaivingLate"]) => () => api.post("/api/late-charges/waived", { body }),
   reconcile: (body: Schema["Keeping"]) => () => api.post("/api/bank/reconciliations", { body }),
   refill: (fundsIds: number[]) => () => api.post("/api/funds/refills", { body: { fundsIds } }),
+  order: (body: Schema["Ordering"]) => () => api.post("/api/bank/orders", { body }),
+  withdrawOrder: (id: number, version: number) => () =>
+    api.post("/api/bank/orders/{id}/withdrawal", { path: { id }, body: { version } }),
+  payBack: (body: Schema["PayingBack"]) => () => api.post("/api/paid-back", { body }),
+  takeBackPaid: (id: number, version: number) => () =>
+    api.post("/api/paid-back/{id}/taken-back", { path: { id }, body: { version } }),
   open: (body: Schema["TypedOpening"]) => () => api.post("/api/opening-balances", { body }),
 };

@@ -19,7 +19,7 @@ const words = [
 ];
 
 /** Looks that are reached from another. */
-const within: Record<string, string> = { reconcile: "funds" };
+const within: Record<string, string> = { reconcile: "funds", out: "transfers" };
 
 /** The looks at receivables, beside the title of each; transfers still to make are counted. */
 export function MoneyViews() {
