@@ -69,6 +69,12 @@ const (
 	Earlier    Label = "earlier"
 	OpenItem   Label = "open_item"
 	LatePaid   Label = "late_paid"
+	BalanceOn  Label = "balance_on"
+	Paid       Label = "paid"
+	PaidBack   Label = "paid_back"
+	Reversed   Label = "reversed"
+	GivenUp    Label = "given_up"
+	OwedAgain  Label = "owed_again"
 	Refill     Label = "refill"
 	LateToCome Label = "late_to_come"
 	NotDue     Label = "not_due"
@@ -196,7 +202,14 @@ var labels = map[Label][6]string{
 	Refill: {"To bring what we hold for you to {amount} again", "Damit wir für Sie wieder {amount} halten", "Pour reconstituer votre provision de {amount}",
 		"Para reponer los {amount} que guardamos para usted", "Aby znów przechowywać dla Państwa {amount}",
 		"Για να κρατάμε ξανά για εσάς {amount}"},
-	NotDue: {"Not due yet", "Noch nicht fällig", "Pas encore échu", "Aún no vencido", "Przed terminem", "Δεν έληξε ακόμη"},
+	BalanceOn: {"Balance at the end of {day}", "Saldo am Ende des {day}", "Solde au {day} au soir", "Saldo al final del {day}",
+		"Saldo na koniec dnia {day}", "Υπόλοιπο στο τέλος της {day}"},
+	Paid:      {"Payment", "Zahlung", "Paiement", "Pago", "Wpłata", "Πληρωμή"},
+	PaidBack:  {"Paid back to you", "An Sie zurückgezahlt", "Remboursé", "Devuelto a usted", "Zwrócono Państwu", "Επιστράφηκε σε εσάς"},
+	Reversed:  {"Taken back", "Zurückgenommen", "Annulé", "Anulado", "Cofnięto", "Ακυρώθηκε"},
+	GivenUp:   {"No longer asked for", "Nicht mehr gefordert", "N’est plus réclamé", "Ya no se reclama", "Już nie dochodzimy", "Δεν απαιτείται πλέον"},
+	OwedAgain: {"Asked for again", "Wieder gefordert", "De nouveau réclamé", "Se reclama de nuevo", "Znów dochodzimy", "Απαιτείται ξανά"},
+	NotDue:    {"Not due yet", "Noch nicht fällig", "Pas encore échu", "Aún no vencido", "Przed terminem", "Δεν έληξε ακόμη"},
 	DaysLate: {"{from} to {to} days late", "{from} bis {to} Tage überfällig", "{from} à {to} jours de retard", "{from} a {to} días vencido",
 		"{from} do {to} dni po terminie", "{from} έως {to} ημέρες καθυστέρηση"},
 	Over90: {"Over 90 days late", "Über 90 Tage überfällig", "Plus de 90 jours de retard", "Más de 90 días vencido",

@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"errors"
+	"fmt"
 	"html/template"
 	"log/slog"
 	"mime"
@@ -110,6 +111,28 @@ func (s *server) registerClientLetters(api huma.API) {
 		}) (*pdfFile, error) {
 			name, content, err := receivables.StatementFile(ctx, s.app, actor, in.ID, in.EntityID, money.Currency(in.Currency))
 			return &pdfFile{"application/pdf", mime.FormatMediaType("attachment", map[string]string{"filename": name}), content}, err
+		})
+	operationRaw(s, api, "/clients/{id}/statement", "readPeriodStatement", "The account of a client as movements of a period: PDF, CSV, XLSX",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			ByID
+			Period
+			EntityID int64  `query:"entity" doc:"0: of their last invoice, or the only one"`
+			Currency string `query:"currency" maxLength:"3" doc:"nothing: the client's"`
+			Form     string `query:"form" enum:"pdf,csv,xlsx" default:"pdf"`
+		}) (*download, error) {
+			from, to, err := in.days()
+			if err != nil {
+				return nil, err
+			}
+			period := receivables.AccountPeriod{ClientID: in.ID, EntityID: in.EntityID, Currency: money.Currency(in.Currency), From: from, To: to}
+			if in.Form == "pdf" {
+				return attached(receivables.PeriodStatement(ctx, s.app, actor, period))
+			}
+			header, rows, err := receivables.PeriodTable(ctx, s.app, actor, period)
+			if err != nil {
+				return nil, err
+			}
+			return written(fmt.Sprintf("account %s to %s", from, to), in.Form, header, rows)
 		})
 	operation(s, api, http.MethodPost, "/mails/{id}/call-back", "callBackMail", "Call back a mail that has not left yet",
 		func(ctx context.Context, actor app.Actor, in *ByID) (nothing, error) {

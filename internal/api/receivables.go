@@ -58,9 +58,12 @@ func (s *server) registerReceivables(api huma.API) {
 			}
 			return written("owed on "+on.String(), in.Form, header, rows)
 		})
-	operation(s, api, http.MethodGet, "/payments", "listPayments", "Payments, newest first",
-		func(ctx context.Context, actor app.Actor, in *OfClient) ([]receivables.Payment, error) {
-			return receivables.Payments(ctx, s.app, actor, in.ClientID)
+	operation(s, api, http.MethodGet, "/payments", "listPayments", "The latest payments, or the latest of which something is said",
+		func(ctx context.Context, actor app.Actor, in *struct {
+			OfClient
+			Text string `query:"text" maxLength:"200" doc:"all its words are said: the amount, client, reference, note, invoice"`
+		}) ([]receivables.Payment, error) {
+			return receivables.FindPayments(ctx, s.app, actor, in.ClientID, in.Text)
 		})
 	operation(s, api, http.MethodPost, "/payments", "receivePayment", "Record a payment",
 		func(ctx context.Context, actor app.Actor, in *struct {

@@ -104,7 +104,7 @@ var allowed = map[string][]app.Role{
 	"readDelivery":       reviewers, "previewLetter": billers, "sendInvoice": billers, "previewLetters": billers, "sendMany": billers,
 	"listDeliveries": readers, "notePosted": billers, "callBack": billers,
 	"previewInvoicePage": reviewers, "linkInvoice": billers, "endInvoiceLinks": billers,
-	"previewClientLetter": billers, "sendClientLetter": billers, "callBackMail": billers, "readStatement": readers,
+	"previewClientLetter": billers, "sendClientLetter": billers, "callBackMail": billers, "readStatement": readers, "readPeriodStatement": readers,
 	"listClaims": reviewers, "answerClaim": billers, "listOpenClaims": readers,
 	"listMails":       billers,
 	"readMail":        billers,

@@ -52,7 +52,7 @@ func (s *seeder) documents() error {
 		}
 	}
 	for i, account := range []string{"1100", "1200", "2300", "2310", "4000", "4010", "4020", "4030", "4100", "4110", "4200", "4900", "2320",
-		"2200", "1150", "7900", "9000", "7910"} {
+		"2200", "1150", "7900", "9000", "7910", "7920", "2215", "4800"} {
 		steps = append(steps, s.set("ledger-accounts", int64(i+1), "account", account))
 	}
 	for i, c := range clients {

@@ -4,7 +4,9 @@ import (
 	"dorvet/core/day"
 	"dorvet/core/funds"
 	"dorvet/core/money"
+	"fmt"
 	"maps"
+	"strings"
 )
 
 // Balance is what lies in a bucket of the money ledger, in the invoice's currency
@@ -102,11 +104,18 @@ const paymentRows = `SELECT p.*, c.name AS client, COALESCE(w.name, '') AS perso
 	FROM payments p JOIN clients c ON c.id = p.client_id LEFT JOIN people w ON w.id = p.person_id
 	WHERE (@client = 0 OR p.client_id = @client) `
 
-// Payments reads payments, newest first; clientID 0 asks for all clients.
-func Payments(tx *DB, clientID int64, limit int) ([]PaymentRow, error) {
-	rows := []PaymentRow{}
-	err := tx.gorm.Raw(paymentRows+"ORDER BY p.day DESC, p.id DESC LIMIT @limit",
-		map[string]any{"client": clientID, "limit": limit}).Scan(&rows).Error
+// Payments reads payments, newest first; clientID 0 asks for all clients. Each word is in client, reference, note, way or the numbers of
+// invoices, or is the amount, with or without its decimals.
+func Payments(tx *DB, clientID int64, words []string, limit int) ([]PaymentRow, error) {
+	rows, named, found := []PaymentRow{}, map[string]any{"client": clientID, "limit": limit}, ""
+	for i, word := range words {
+		said, digits := fmt.Sprintf("said%d", i), strings.NewReplacer(",", "", ".", "", "−", "", "-", "").Replace(word)
+		named[said], named["digits"+said] = strings.ToLower(word), digits
+		found += fmt.Sprintf(` AND (INSTR(LOWER(c.name || ' ' || p.reference || ' ' || p.note || ' ' || p.method), @%[1]s) > 0
+			OR EXISTS (SELECT 1 FROM money_movements m JOIN invoices i ON i.id = m.invoice_id WHERE m.payment_id = p.id AND INSTR(LOWER(i.number_text), @%[1]s) > 0)
+			OR CAST(ABS(p.amount) AS TEXT) IN (@digits%[1]s, @digits%[1]s || '00', @digits%[1]s || '000'))`, said)
+	}
+	err := tx.gorm.Raw(paymentRows+found+" ORDER BY p.day DESC, p.id DESC LIMIT @limit", named).Scan(&rows).Error
 	return rows, err
 }
 

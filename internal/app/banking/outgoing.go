@@ -27,7 +27,6 @@ type ToPay struct {
 	Problem string       `json:"problem" doc:"why it can't be ordered from a bank, and what to do; or nothing"`
 	row     store.Outgoing
 	account *store.BankAccount
-	bic     string // of the bank to which it goes, where that is known
 }
 
 // refundedLately is for how many days a refund that no statement has met waits to be ordered.

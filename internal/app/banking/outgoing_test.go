@@ -59,7 +59,7 @@ func kinds(t *testing.T, a *app.App) (said string, keys []string) {
 // What goes out is ordered once, one file an account; met in the statement, it is done; withdrawn, it is to be paid again.
 func TestWhatGoesOutIsOrderedOnce(t *testing.T) {
 	a, current, clients, purchase := payingFirm(t)
-	said, keys := kinds(t, a)
+	said, _ := kinds(t, a)
 	if said != "expenses 30.00 !, refund 100.00, transfer 246.00" {
 		t.Fatalf("%s", said)
 	}
@@ -68,7 +68,7 @@ func TestWhatGoesOutIsOrderedOnce(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 	apptest.Set(t, a, "people", 2, "iban", "DE89 3704 0044 0532 0130 00")
-	_, keys = kinds(t, a)
+	_, keys := kinds(t, a)
 	_, err = banking.OrderPayments(t.Context(), a, apptest.Admin, banking.Ordering{Keys: keys, Day: apptest.Today - 1})
 	if apptest.RefusalOf(t, err) == nil {
 		t.Error("a day that is over is ordered")

@@ -66,6 +66,14 @@ func agesHold(t *testing.T, a *app.App) {
 				t.Fatalf("on %s the ages of %s come to %d, it owes %s", on, c.Client, sum, c.Total)
 			}
 		}
+		for client := range int64(2) { // the movements of a period come to the balance on its last day, or there is no statement
+			_, rows, err := receivables.PeriodTable(t.Context(), a, apptest.Admin.Actor, receivables.AccountPeriod{ClientID: client + 1, Currency: "EUR",
+				From: on.AddDays(-back), To: on})
+			must(t, err)
+			if len(rows) == 0 {
+				t.Fatal("a statement without its opening balance")
+			}
+		}
 		drop := func(_ string, minor int64) bool { return minor == 0 }
 		maps.DeleteFunc(want, drop)
 		maps.DeleteFunc(got, drop)

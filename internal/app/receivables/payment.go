@@ -429,9 +429,15 @@ func post(tx *app.Tx, row *store.Payment, kind, from, to string, minor int64) er
 	return nil
 }
 
-// Payments lists payments, newest first; clientID 0 asks for all clients.
+// Payments lists the latest payments, newest first; clientID 0 asks for all clients.
 func Payments(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Payment, error) {
-	rows, err := store.Payments(a.Read(ctx, actor), clientID, 500)
+	return FindPayments(ctx, a, actor, clientID, "")
+}
+
+// FindPayments is [Payments] of which all words of a text are said: the amount, the client, a reference, an invoice.
+func FindPayments(ctx context.Context, a *app.App, actor app.Actor, clientID int64, text string) ([]Payment, error) {
+	words := strings.Fields(text)
+	rows, err := store.Payments(a.Read(ctx, actor), clientID, words[:min(len(words), 8)], 500)
 	list := make([]Payment, 0, len(rows))
 	for i := range rows {
 		list = append(list, *paymentView(&rows[i]))

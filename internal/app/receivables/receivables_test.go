@@ -538,3 +538,20 @@ func TestEInvoicesAreTakenOverAsOpenInvoices(t *testing.T) {
 		t.Errorf("%+v", owed)
 	}
 }
+
+// A payment is found by its amount, its payer, its reference or an invoice, however many there are.
+func TestAPaymentIsFound(t *testing.T) {
+	a := firm(t)
+	inv := issued(t, a, apptest.Survey, "1200.50", "")
+	_, err := receivables.Receive(t.Context(), a, apptest.Admin, receivables.TypedPayment{ClientID: 1, Day: apptest.Today, Amount: "1200.50",
+		Method: "cheque", Reference: "Run 11", On: []receivables.PaidInvoice{{InvoiceID: inv.ID}}})
+	must(t, err)
+	receive(t, a, "7")
+	for text, n := range map[string]int{"": 2, "1200.50": 1, "1,200.50": 1, "7": 1, "7.00": 1, "run cheque": 1, "alder": 2, "n1": 1, "n1 7": 0, "120": 0,
+		"%": 0} {
+		found, err := receivables.FindPayments(t.Context(), a, apptest.Admin.Actor, 0, text)
+		if err != nil || len(found) != n {
+			t.Errorf("%q finds %d, %v", text, len(found), err)
+		}
+	}
+}

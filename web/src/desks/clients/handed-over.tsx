@@ -6,6 +6,7 @@ import { instant, long } from "../../frame/days";
 import { Do } from "../../frame/do";
 import formCss from "../../frame/form/form.module.css";
 import { Table } from "../../frame/list/table";
+import { SaidDate } from "../../frame/sentence";
 import { Stands } from "../letters/stands";
 import { about, bringsWords, type SentLetter, wayWords } from "../letters/use-letters";
 import { Dealings } from "../receivables/dealings";
@@ -65,6 +66,7 @@ export function HandedOver({ id }: { id: number }) {
           </>
         )}
       </p>
+      <AccountOf client={id} />
       {writing && (
         <Suspense>
           <LetterForm
@@ -77,5 +79,21 @@ export function HandedOver({ id }: { id: number }) {
       )}
       <Dealings client={id} mayAct={role === "administrator"} />
     </section>
+  );
+}
+
+/** The account of a client as movements of a period, to be saved. */
+function AccountOf({ client }: { client: number }) {
+  const { today } = useSession();
+  const [from, setFrom] = useState(`${today.slice(0, 4)}-01-01`);
+  const [to, setTo] = useState(today);
+  const file = (form: "pdf" | "csv" | "xlsx") =>
+    `/api/clients/${client}/statement?${new URLSearchParams({ from, to, form })}`;
+  return (
+    <p>
+      All that moved from <SaidDate label="From" value={from} onChange={setFrom} /> to{" "}
+      <SaidDate label="To" value={to} onChange={setTo} />: <a href={file("pdf")}>PDF</a> <a href={file("csv")}>CSV</a>{" "}
+      <a href={file("xlsx")}>XLSX</a>
+    </p>
   );
 }

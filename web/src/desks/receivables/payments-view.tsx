@@ -5,7 +5,7 @@ import { long } from "../../frame/days";
 import deskCss from "../../frame/desk.module.css";
 import { Do } from "../../frame/do";
 import { Fact, Facts } from "../../frame/facts";
-import { Money } from "../../frame/figure";
+import { Money, typedNumber } from "../../frame/figure";
 import { Folio } from "../../frame/folio";
 import { TextField } from "../../frame/form/fields";
 import { Form } from "../../frame/form/form";
@@ -19,6 +19,7 @@ import { SaidChoice, Sentence } from "../../frame/sentence";
 import tableCss from "../../frame/table.module.css";
 import { Tally, TallySum } from "../../frame/tally";
 import { Title } from "../../frame/title";
+import { useSettled } from "../../frame/use-settled";
 import { acts, type Payment, useMoneyAct, usePayments } from "./use-receivables";
 import { MoneyViews } from "./views";
 
@@ -50,7 +51,9 @@ export const paymentColumns: Column<Payment>[] = [
 export function PaymentsView() {
   const [search, setSearch] = useSearchParams();
   const client = Number(search.get("client") ?? 0);
-  const payments = usePayments(client);
+  const { decimals } = useSession();
+  const [sought, setSought] = useState("");
+  const payments = usePayments(client, useSettled(sought, 150));
   const everyone = usePayments(0);
   const rows = payments.data ?? [];
   const list = useList({
@@ -58,7 +61,9 @@ export function PaymentsView() {
     rows,
     columns: paymentColumns,
     id: (p) => p.id,
-    text: (p) => `${p.client} ${p.method} ${p.reference} ${p.on}`,
+    text: (p) =>
+      `${p.client} ${p.method} ${p.reference} ${p.note} ${p.on} ${typedNumber(p.amount.minor, decimals[p.amount.currency] ?? 2, ".")}`,
+    sought: { text: sought, set: setSought },
     open: Number(search.get("payment") ?? 0) || undefined,
     onMove: (p) => setSearch((now) => ({ ...Object.fromEntries(now), payment: String(p.id) }), { replace: true }),
   });

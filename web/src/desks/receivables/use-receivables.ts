@@ -20,7 +20,8 @@ export interface Asked {
 export const useOwed = ({ on = "", ...asked }: Asked) =>
   useRead("/api/receivables", { query: { ...asked, on } }, { keeps: true });
 
-export const usePayments = (client: number) => useRead("/api/payments", { query: { client } });
+export const usePayments = (client: number, text = "") =>
+  useRead("/api/payments", { query: { client, text } }, { keeps: true });
 
 export const useFundsHeld = (client: number) => useRead("/api/funds", { query: { client } });
 
