@@ -123,7 +123,8 @@ func UnmetReimbursements(tx *DB, entityID int64, currency money.Currency, since 
 // Reimbursements reads what people were paid back, the latest first.
 func Reimbursements(tx *DB) ([]UnmetReimbursement, error) {
 	rows := []UnmetReimbursement{}
-	err := tx.gorm.Raw(`SELECT r.*, w.name AS person FROM reimbursements r JOIN people w ON w.id = r.person_id ORDER BY r.id DESC LIMIT 200`).Scan(&rows).Error
+	err := tx.gorm.Raw(`SELECT r.*, w.name AS person FROM reimbursements r JOIN people w ON w.id = r.person_id
+		ORDER BY r.id DESC LIMIT 200`).Scan(&rows).Error
 	return rows, err
 }
 
