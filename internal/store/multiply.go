@@ -226,6 +226,8 @@ var copies = []copying{
 		map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"), "due_day": earlier("due_day")}},
 	{"payments", history, "o.id IN (SELECT id FROM copied_payments WHERE NOT owed OR c.owed)",
 		map[string]string{"id": moved("id"), "client_id": ofCopy("client_id", "of_client"), "day": earlier("day")}},
+	{"write_offs", history, onInvoices, map[string]string{"id": moved("id"), "invoice_id": moved("invoice_id"),
+		"client_id": ofCopy("client_id", "of_client"), "day": earlier("day")}},
 	{"work_movements", history, "o.portion_id " + ofPortions, map[string]string{"id": moved("id"), "portion_id": moved("portion_id"),
 		"engagement_id": ofCopy("engagement_id", "of_engagement"), "invoice_id": moved("invoice_id"),
 		"effective_day": earlier("effective_day")}},
