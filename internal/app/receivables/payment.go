@@ -73,81 +73,6 @@ func Receive(ctx context.Context, a *app.App, r app.Request, in TypedPayment) (*
 	})
 }
 
-// Came is money that came in for an invoice, in minor units of it.
-type Came struct {
-	Minor             int64
-	Gift              int64 // of thanks, on top: income of its own, on no invoice
-	Method, Reference string
-}
-
-// ReceiveOn takes what came in for one invoice, whoever says so: as much as is owed on it, and what is more as credit. It is part of an act.
-func ReceiveOn(tx *app.Tx, inv *store.Invoice, came Came) (*Payment, error) {
-	row, err := arrived(tx, inv.Account(), tx.Today, came.Minor+came.Gift)
-	if err != nil {
-		return nil, err
-	}
-	row.Method, row.Reference = came.Method, came.Reference
-	puts := []put{}
-	if on := min(came.Minor, inv.Open); on > 0 && inv.State.IsIssued() {
-		puts = append(puts, put{inv, on})
-	}
-	return receive(tx, row, puts, came.Gift)
-}
-
-// Arrival is money that a bank says came from a client, in minor units.
-type Arrival struct {
-	Account   store.Account
-	Day       day.Day
-	Minor     int64
-	Reference string
-	On        []ArrivedOn // what is not put on an invoice becomes credit
-}
-
-// ArrivedOn is what of it goes on an invoice, in minor units; 0: all that is owed, or that is left of it.
-type ArrivedOn struct{ InvoiceID, Minor int64 }
-
-// ReceiveArrival takes money as a bank says it came, as part of an act. Where its day is in a closed period, it counts from the first open
-// day.
-func ReceiveArrival(tx *app.Tx, in Arrival) (*Payment, error) {
-	row, err := arrived(tx, in.Account, in.Day, in.Minor)
-	if err != nil {
-		return nil, err
-	}
-	row.Method, row.Reference, row.PersonID = "transfer", in.Reference, &tx.Actor.PersonID
-	open, err := owedOrLost(tx.DB, in.Account.ClientID)
-	if err != nil {
-		return nil, err
-	}
-	puts, left := []put{}, in.Minor
-	for _, on := range in.On {
-		at := slices.IndexFunc(open, func(i store.Invoice) bool { return i.ID == on.InvoiceID && i.Account() == in.Account })
-		if at < 0 || on.Minor > open[at].Payable() {
-			return nil, app.Refuse(app.Conflict, "Less is owed by now on an invoice that was chosen, or it is of another account: load "+
-				"the page again.")
-		}
-		if on.Minor == 0 {
-			on.Minor = min(open[at].Payable(), left)
-		}
-		if left -= on.Minor; on.Minor <= 0 || left < 0 {
-			return nil, app.RefuseField("on", "More is put on invoices than came: %s.", amount(row, row.Amount))
-		}
-		puts = append(puts, put{&open[at], on.Minor})
-	}
-	return receive(tx, row, puts, 0)
-}
-
-// arrived is money that came on a day, at the rate of that day; in a closed period, on the first open day.
-func arrived(tx *app.Tx, account store.Account, on day.Day, minor int64) (*store.Payment, error) {
-	firm, err := store.TheFirm(tx.DB)
-	if err != nil {
-		return nil, err
-	}
-	row := &store.Payment{EntityID: account.EntityID, ClientID: account.ClientID, Currency: account.Currency, Amount: minor,
-		Day: max(on, firm.ClosingDay+1), Purpose: store.ForInvoices}
-	row.ExchangeRate, row.ExchangeSource, err = setup.Exchange(tx.DB, firm, row.Currency, row.Day)
-	return row, err
-}
-
 // receive books a payment: what it settles, what of it is a gift, and what is left as credit.
 func receive(tx *app.Tx, row *store.Payment, puts []put, gift int64) (*Payment, error) {
 	if err := store.Insert(tx.DB, row); err != nil {
@@ -198,17 +123,6 @@ func finished(tx *app.Tx, row *store.Payment) (*Payment, error) {
 		return nil, err
 	}
 	return paymentView(shown), nil
-}
-
-func paymentView(p *store.PaymentRow) *Payment {
-	view := &Payment{ID: p.ID, ClientID: p.ClientID, Client: p.Client, Day: p.Day, Purpose: p.Purpose, Method: p.Method,
-		Reference: p.Reference, Note: p.Note,
-		Amount: amount(&p.Payment, p.Amount), On: strings.ReplaceAll(p.OnInvoices, ",", ", "), Unapplied: amount(&p.Payment, p.Unapplied),
-		Reversed: p.Reversed, Person: p.Person}
-	if p.ReversesID != nil {
-		view.Reverses = *p.ReversesID
-	}
-	return view
 }
 
 // readPayment reads a typed payment and shares it over invoices.
@@ -427,20 +341,4 @@ func post(tx *app.Tx, row *store.Payment, kind, from, to string, minor int64) er
 		ToBucket: to,
 		Amount:   minor, Currency: row.Currency, FirmAmount: inFirm.Minor, PaymentID: &row.ID, FundsID: row.FundsID})
 	return nil
-}
-
-// Payments lists the latest payments, newest first; clientID 0 asks for all clients.
-func Payments(ctx context.Context, a *app.App, actor app.Actor, clientID int64) ([]Payment, error) {
-	return FindPayments(ctx, a, actor, clientID, "")
-}
-
-// FindPayments is [Payments] of which all words of a text are said: the amount, the client, a reference, an invoice.
-func FindPayments(ctx context.Context, a *app.App, actor app.Actor, clientID int64, text string) ([]Payment, error) {
-	words := strings.Fields(text)
-	rows, err := store.Payments(a.Read(ctx, actor), clientID, words[:min(len(words), 8)], 500)
-	list := make([]Payment, 0, len(rows))
-	for i := range rows {
-		list = append(list, *paymentView(&rows[i]))
-	}
-	return list, err
 }
